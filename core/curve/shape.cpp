@@ -1,0 +1,164 @@
+#include "core/curve/shape.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "core/curve/signal.h"
+
+namespace fortitor {
+namespace {
+
+constexpr double kGoodR2 = 0.9995;
+constexpr double kGoodSlopeError = 0.01;
+constexpr int kGrid = 110;  // window ends every 0.5 % of the yield-region stress
+
+}  // namespace
+
+std::optional<BreakPoint> find_break(const std::vector<double>& time, const std::vector<double>& force, size_t peak) {
+  if (force.empty() || peak >= force.size()) return std::nullopt;
+  const double top = force[peak];
+  if (!(top > 0)) return std::nullopt;
+  for (size_t i = peak + 1; i < force.size(); ++i) {
+    for (size_t back = 1; back <= 5 && back <= i - peak; ++back) {
+      // Slow sampling has no five samples in 50 ms; neighbours are always compared.
+      if (back > 1 && time[i] - time[i - back] > 0.050) break;
+      if (force[i - back] - force[i] < 0.4 * top) continue;
+      size_t last = i - back;
+      while (last + 1 < i && force[last + 1] > force[last] - 0.05 * top) ++last;
+      return BreakPoint{last, i};
+    }
+    if (force[i] < 0.02 * top) return BreakPoint{i - 1, i};
+  }
+  return std::nullopt;
+}
+
+size_t first_reaching(const std::vector<double>& y, size_t peak, double level) {
+  for (size_t i = 0; i <= peak && i < y.size(); ++i)
+    if (y[i] >= level) return i;
+  return peak + 1;
+}
+
+std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, const std::vector<double>& stress,
+                                         size_t peak, double yield_stress, bool steepest_only) {
+  if (!(yield_stress > 0) || peak == 0) return std::nullopt;
+  // Index at which each grid level is first reached.
+  std::array<size_t, kGrid + 1> at{};
+  size_t i = 0;
+  for (int k = 0; k <= kGrid; ++k) {
+    const double level = yield_stress * (0.05 + 0.55 * k / kGrid);
+    while (i <= peak && !(stress[i] >= level)) ++i;
+    at[size_t(k)] = i;
+  }
+  const size_t first = at[0], last = std::min(at[kGrid], peak) + 1;
+  if (last < first + 3) return std::nullopt;
+  const LineSums sums(strain, stress, first, last);
+
+  struct Candidate {
+    int from, to;
+    LineFit line;
+  };
+  std::vector<Candidate> good;
+  std::optional<Candidate> fallback;
+  for (int a = 0; a < kGrid; ++a) {
+    for (int b = kGrid; b > a; --b) {
+      const size_t lo = at[size_t(a)], hi = std::min(at[size_t(b)] + 1, last);
+      if (hi < lo + 3) continue;
+      const auto line = sums.fit(lo, hi);
+      if (!line || !(line->slope > 0)) continue;
+      if (line->r2 >= kGoodR2 && line->slope_error <= kGoodSlopeError * line->slope && b - a >= kGrid / 20)
+        good.push_back({a, b, *line});
+      if (b - a >= kGrid / 5 && (!fallback || line->r2 > fallback->line.r2)) fallback = {a, b, *line};
+    }
+  }
+  double steepest = 0;
+  for (const Candidate& c : good)
+    if (c.to - c.from >= kGrid / 10) steepest = std::max(steepest, c.line.slope);
+  const Candidate* best = nullptr;
+  for (const Candidate& c : good) {
+    if (steepest_only && c.line.slope < 0.7 * steepest) continue;
+    const bool wider = best == nullptr || c.to - c.from > best->to - best->from;
+    const bool straighter = best != nullptr && c.to - c.from == best->to - best->from && c.line.r2 > best->line.r2;
+    if (wider || straighter) best = &c;
+  }
+  const bool poor = best == nullptr;
+  if (poor) {
+    if (!fallback) return std::nullopt;
+    best = &*fallback;
+  }
+  ElasticWindow w;
+  w.first = at[size_t(best->from)];
+  w.last = std::min(at[size_t(best->to)] + 1, last);
+  w.poor = poor;
+  w.line = fit_line(strain, stress, w.first, w.last).value_or(best->line);
+  return w;
+}
+
+std::optional<ElasticWindow> window_between(const std::vector<double>& strain, const std::vector<double>& stress,
+                                            size_t peak, double from, double to) {
+  if (from > to) std::swap(from, to);
+  ElasticWindow w;
+  w.first = first_reaching(stress, peak, from);
+  w.last = std::min(first_reaching(stress, peak, to), peak) + 1;
+  if (w.last < w.first + 2) return std::nullopt;
+  const auto line = fit_line(strain, stress, w.first, w.last);
+  if (!line || !(line->slope > 0)) return std::nullopt;
+  w.line = *line;
+  return w;
+}
+
+std::optional<Crossing> offset_crossing(const std::vector<double>& strain, const std::vector<double>& stress,
+                                        double slope, double origin, double offset, size_t from, size_t last) {
+  last = std::min({last, strain.size(), stress.size()});
+  const double shift = origin + offset;
+  auto gap = [&](size_t i) { return stress[i] - slope * (strain[i] - shift); };
+  for (size_t i = std::max<size_t>(from, 1); i < last; ++i) {
+    if (!(gap(i) <= 0) || !(gap(i - 1) > 0)) continue;
+    // Around the crossing the gap is a noisy straight line in strain; where several samples lie in
+    // the band of its noise, the zero of the fitted line is steadier than the first touch.
+    const double sigma = noise_of(stress, i > 50 ? i - 50 : 0, std::min(last, i + 50));
+    const size_t reach = 12;
+    const size_t a = i > from + reach ? i - reach : from, b = std::min(last, i + reach);
+    if (sigma > 0 && std::abs(gap(a) - gap(b - 1)) < 40 * sigma && b > a + 6) {
+      double n = 0, mg = 0, me = 0, mr = 0, sgg = 0, sge = 0, sgr = 0;
+      for (size_t k = a; k < b; ++k) {
+        n += 1;
+        mg += gap(k);
+        me += strain[k];
+        mr += stress[k];
+      }
+      mg /= n, me /= n, mr /= n;
+      for (size_t k = a; k < b; ++k) {
+        const double g = gap(k) - mg;
+        sgg += g * g;
+        sge += g * (strain[k] - me);
+        sgr += g * (stress[k] - mr);
+      }
+      if (sgg > 0 && sge < 0) {
+        const double e = me - mg * sge / sgg;
+        if (e >= strain[a] && e <= strain[b - 1] + (strain[b - 1] - strain[a]))
+          return Crossing{e, slope * (e - shift), i};
+      }
+    }
+    const double g0 = gap(i - 1), g1 = gap(i), f = g0 / (g0 - g1);
+    return Crossing{strain[i - 1] + f * (strain[i] - strain[i - 1]), stress[i - 1] + f * (stress[i] - stress[i - 1]), i};
+  }
+  return std::nullopt;
+}
+
+Stretch flat_top(const std::vector<double>& stress, size_t peak, double band, size_t end) {
+  // Noise dips out of the band and back; a gap of up to 2 % of the samples does not end it.
+  const size_t gap = std::max<size_t>(5, std::min(end, stress.size()) / 50);
+  Stretch s{peak, peak};
+  for (size_t i = peak, missed = 0; i-- > 0 && missed <= gap;) {
+    missed = stress[i] >= stress[peak] - band ? 0 : missed + 1;
+    if (missed == 0) s.first = i;
+  }
+  for (size_t i = peak + 1, missed = 0; i < end && missed <= gap; ++i) {
+    missed = stress[i] >= stress[peak] - band ? 0 : missed + 1;
+    if (missed == 0) s.last = i;
+  }
+  return s;
+}
+
+}  // namespace fortitor

@@ -1,0 +1,39 @@
+// From raw samples to clean signals: order, gaps, noise, the quiet stretch before motion.
+#pragma once
+
+#include <cstddef>
+#include <string>
+#include <vector>
+
+#include "core/record/record.h"
+
+namespace fortitor {
+
+/// Channels of a run in time order, rows without time or force left out. Absent channels are empty.
+struct Signals {
+  std::vector<double> time, force, extension, strain, strain_lateral, crosshead;
+  bool sorted_by_us = false;       ///< the file was not in time order
+  size_t dropped = 0;              ///< rows without time or force
+  size_t duplicates = 0;           ///< rows with the same time as the one before, left out
+  bool time_invented = false;      ///< no time channel: the sample number stands in for it
+  bool sign_flipped = false;       ///< force was logged negative
+  size_t size() const { return force.size(); }
+};
+
+/// Cleans the samples of a force test. When the largest magnitude of force is negative all of force
+/// and of those travels that run against it are turned round and `sign_flipped` is set.
+Signals clean(const Samples& samples);
+
+/// Standard deviation of the noise of a slowly varying signal: scaled median absolute first
+/// difference (robust against steps), σ = 1.4826·median|Δ|/√2. 0 for fewer than 3 samples.
+double noise_of(const std::vector<double>& y, size_t first, size_t last);
+
+/// Number of leading samples taken before anything moved, judged on `motion` (crosshead travel,
+/// else extension, else force): the stretch that stays within 6 σ of its own noise or 2·10⁻⁵ of the
+/// range. 0 when motion starts with the first samples (fewer than 3 quiet ones).
+size_t quiet_stretch(const std::vector<double>& motion);
+
+/// Mean over [first, last); 0 when empty.
+double mean_of(const std::vector<double>& y, size_t first, size_t last);
+
+}  // namespace fortitor

@@ -1,0 +1,76 @@
+#include "core/evaluation/evaluation.h"
+
+#include <algorithm>
+
+namespace fortitor {
+
+std::string_view verdict_word(Verdict v) {
+  switch (v) {
+    case Verdict::meets: return "meets";
+    case Verdict::near: return "near";
+    case Verdict::open: return "open";
+    case Verdict::fails: return "fails";
+    case Verdict::void_test: return "void";
+    case Verdict::none: break;
+  }
+  return "none";
+}
+
+std::string_view severity_word(Severity s) {
+  switch (s) {
+    case Severity::check: return "check";
+    case Severity::void_test: return "void";
+    case Severity::note: break;
+  }
+  return "note";
+}
+
+const ResultValue* Evaluation::find(const std::string& key) const {
+  const auto it = std::find_if(results.begin(), results.end(),
+                               [&](const ResultValue& r) { return r.spec.key == key; });
+  return it == results.end() ? nullptr : &*it;
+}
+
+ResultValue* Evaluation::find(const std::string& key) {
+  return const_cast<ResultValue*>(std::as_const(*this).find(key));
+}
+
+const Finding* Evaluation::finding(const std::string& code) const {
+  const auto it = std::find_if(findings.begin(), findings.end(),
+                               [&](const Finding& f) { return f.code == code; });
+  return it == findings.end() ? nullptr : &*it;
+}
+
+std::vector<const Finding*> Evaluation::open_judgements() const {
+  std::vector<const Finding*> open;
+  for (const Finding& f : findings)
+    if (f.severity == Severity::check && !f.answer) open.push_back(&f);
+  return open;
+}
+
+std::string plain_symbol(const std::string& symbol) {
+  std::string out = symbol;
+  std::erase(out, '_');
+  return out;
+}
+
+Printed reported(const ResultValue& r, const Fields& settings, UnitSet set) {
+  if (r.is_text()) return {r.text, ""};
+  const std::string word = settings.text("settings.rounding");
+  const RoundingSchool school = word == "astm"          ? RoundingSchool::astm
+                                : word == "significant" ? RoundingSchool::significant
+                                                        : RoundingSchool::iso;
+  int figures = r.spec.figures;
+  if (school == RoundingSchool::significant)
+    figures = static_cast<int>(settings.number("settings.figures").value_or(4));
+  auto one = [&](double v) {
+    return printed(v, r.spec.dimension, r.spec.rounding, school, set, figures);
+  };
+  Printed p = one(r.value);
+  if (r.censored && r.censored->above) p.number = "≥ " + p.number;
+  if (r.censored && !r.censored->above)
+    p.number = one(r.censored->from).number + "–" + one(r.censored->to).number;
+  return p;
+}
+
+}  // namespace fortitor

@@ -1,0 +1,154 @@
+// What an evaluation says: results with their derivation, constructions to draw, findings, verdict.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/quantity/format.h"
+#include "core/record/record.h"
+
+namespace fortitor {
+
+/// What a method may report under a key, whether or not a given record has it.
+struct ResultSpec {
+  std::string key;      ///< fixed vocabulary of ledger, record format, reports and command line
+  std::string symbol;   ///< "R_p0.2"; an underscore starts the subscript
+  std::string name;
+  Dimension dimension = Dimension::none;
+  RoundingClass rounding = RoundingClass::other;
+  int figures = 4;      ///< of RoundingClass::other
+  bool headline = true; ///< shown large in the ledger; the rest fold under "More"
+};
+
+/// One line of "How": the formula, the numbers put in, the value. Checkable by hand.
+struct Step {
+  std::string expression;  ///< "R = F/S₀"
+  std::string with;        ///< "28860 N / 78.85 mm²"
+  double value = 0.0;      ///< internal units
+  Dimension dimension = Dimension::none;
+  std::string source;      ///< where the numbers come from, or the clause
+};
+
+/// One term of an uncertainty budget: an input, its standard uncertainty and what it does.
+struct BudgetTerm {
+  std::string input;          ///< "load cell, class 1"
+  double standard = 0.0;      ///< u(x), in the unit of the input
+  double sensitivity = 0.0;   ///< ∂y/∂x by central differences on the evaluation itself
+  double contribution = 0.0;  ///< |sensitivity|·standard, internal units of the result
+};
+
+/// Not measured but bounded: at least (`above`), or between two values.
+struct Censoring {
+  bool above = false;
+  double from = 0.0, to = 0.0;  ///< used when not `above`
+};
+
+enum class Verdict { none, meets, near, open, fails, void_test };
+
+/// "meets", "near", "open", "fails", "void" or "none".
+std::string_view verdict_word(Verdict v);
+
+struct ResultValue {
+  ResultSpec spec;
+  double value = 0.0;                 ///< internal units; meaningless when `text` is set
+  std::string text;                   ///< results that are words
+  std::string source;                 ///< strain source, when the result depends on one
+  double standard_uncertainty = 0.0;  ///< 0: none stated
+  std::optional<Censoring> censored;
+  Limit limit;
+  Verdict verdict = Verdict::none;
+  bool conforms = true;               ///< which side of the limit a `near` value lies on
+  std::vector<Step> how;
+  std::vector<BudgetTerm> budget;     ///< largest contribution first
+
+  double expanded() const { return 2.0 * standard_uncertainty; }  ///< k = 2
+  bool is_text() const { return !text.empty(); }
+};
+
+enum class Severity { note, check, void_test };
+std::string_view severity_word(Severity s);
+
+/// A way of answering a finding: a change of settings, or an acceptance with a reason.
+struct Remedy {
+  std::string id, label;
+  std::map<std::string, std::string> settings;  ///< path → typed value; empty: a logged acceptance
+  bool wants_reason = false;
+};
+
+/// A judgement that a person must see. Data, never a message box.
+struct Finding {
+  std::string code;
+  Severity severity = Severity::note;
+  std::string message;                      ///< whole sentence with its evidence
+  std::map<std::string, double> evidence;   ///< numbers behind it, internal units
+  std::vector<Remedy> remedies;
+  std::string result_key;                   ///< the result it bears on, if one
+  std::optional<Answer> answer;             ///< as logged in the record
+};
+
+struct Point {
+  double x = 0.0, y = 0.0;
+};
+
+/// A part of a construction that a hand may drag; doing so writes `setting`.
+struct Handle {
+  std::string setting;    ///< path of the setting, e.g. "settings.modulus.from"
+  bool along_x = false;   ///< moves along x, otherwise along y
+  Point at;
+  Dimension dimension = Dimension::stress;
+  std::string label;
+  /// Settings that go with the drag (path → typed), so that one gesture is one consistent change.
+  std::map<std::string, std::string> with;
+};
+
+/// What the evaluation did on the curve, in data terms.
+struct Construction {
+  enum class Kind { window, line, point, band, marker };
+  Kind kind = Kind::point;
+  std::string key;              ///< result it belongs to
+  std::string label;            ///< "0.2 % offset"
+  std::vector<Point> points;    ///< window: {lo, hi} on the curve; line: two ends; point, marker: one
+  std::vector<Handle> handles;
+};
+
+/// The curve an evaluation worked on, with the axes it is read in.
+struct CurveData {
+  std::string x_name, y_name;
+  Dimension x_dimension = Dimension::strain, y_dimension = Dimension::stress;
+  std::vector<double> x, y;
+  double x_origin = 0.0;        ///< corrected origin on the raw x axis, already taken off x
+  size_t break_index = 0;       ///< == x.size() when there was no break
+  std::optional<double> lens_x; ///< where the elastic lens should end
+};
+
+struct Evaluation {
+  std::string method, specimen;
+  std::vector<ResultValue> results;
+  std::vector<Construction> constructions;
+  std::vector<Finding> findings;
+  std::shared_ptr<const CurveData> curve;
+  Verdict verdict = Verdict::none;
+  std::string verdict_reason;
+
+  const ResultValue* find(const std::string& key) const;
+  ResultValue* find(const std::string& key);
+  const Finding* finding(const std::string& code) const;
+  /// Findings of severity check that have no answer yet: sign-off waits for them.
+  std::vector<const Finding*> open_judgements() const;
+};
+
+/// How an evaluation is to be run. Uncertainty is left out only where nobody sees it.
+struct EvaluateOptions {
+  bool uncertainty = true;
+};
+
+/// "R_p0.2" for a screen that has no subscripts: "Rp0.2".
+std::string plain_symbol(const std::string& symbol);
+
+/// The number as reported: rounding school and censoring applied ("≥ 900", "54.2–57.3").
+Printed reported(const ResultValue& r, const Fields& settings, UnitSet set);
+
+}  // namespace fortitor

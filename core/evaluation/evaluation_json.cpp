@@ -1,0 +1,88 @@
+#include "core/evaluation/evaluation_json.h"
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <numbers>
+
+namespace fortitor {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+double outward(double internal, Dimension d) {
+  return base_dimension(d) == Dimension::angle ? internal * 180 / std::numbers::pi : internal;
+}
+
+Json number(double internal, Dimension d) {
+  return std::isfinite(internal) ? Json(outward(internal, d)) : Json(nullptr);
+}
+
+Json result_json(const ResultValue& r, const Fields& settings) {
+  const Dimension d = r.spec.dimension;
+  Json j = {{"key", r.spec.key}, {"symbol", r.spec.symbol}, {"name", r.spec.name}};
+  if (r.is_text()) {
+    j["text"] = r.text;
+  } else {
+    j["value"] = number(r.value, d);
+    j["unit"] = internal_symbol(d);
+    j["expanded_uncertainty"] =
+        r.standard_uncertainty > 0 ? number(r.expanded(), d) : Json(nullptr);
+    j["k"] = 2;
+    if (!r.censored)
+      j["censored"] = nullptr;
+    else if (r.censored->above)
+      j["censored"] = "above";
+    else
+      j["censored"] = {{"from", number(r.censored->from, d)}, {"to", number(r.censored->to, d)}};
+    j["reported"] = reported(r, settings, UnitSet::si).text();
+  }
+  if (!r.source.empty()) j["source"] = r.source;
+  if (r.limit.min || r.limit.max) {
+    Json limit = Json::object();
+    if (r.limit.min && r.limit.min->value) limit["min"] = number(*r.limit.min->value, d);
+    if (r.limit.max && r.limit.max->value) limit["max"] = number(*r.limit.max->value, d);
+    j["limit"] = limit;
+    j["verdict"] = verdict_word(r.verdict);
+    j["conforms"] = r.conforms;
+  }
+  Json how = Json::array();
+  for (const Step& s : r.how) {
+    Json step = {{"expression", s.expression}, {"with", s.with}, {"value", number(s.value, s.dimension)},
+                 {"unit", internal_symbol(s.dimension)}};
+    if (!s.source.empty()) step["source"] = s.source;
+    how.push_back(std::move(step));
+  }
+  j["how"] = how;
+  if (!r.budget.empty()) {
+    Json budget = Json::array();
+    for (const BudgetTerm& t : r.budget)
+      budget.push_back({{"input", t.input}, {"standard", t.standard}, {"sensitivity", t.sensitivity},
+                        {"contribution", number(t.contribution, d)}});
+    j["budget"] = budget;
+  }
+  return j;
+}
+
+}  // namespace
+
+std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int indent) {
+  Json j = {{"fortitor", "evaluation/1"}, {"method", e.method}, {"specimen", e.specimen},
+            {"verdict", verdict_word(e.verdict)}};
+  if (!e.verdict_reason.empty()) j["verdict_reason"] = e.verdict_reason;
+  j["results"] = Json::array();
+  for (const ResultValue& r : e.results) j["results"].push_back(result_json(r, settings));
+  j["findings"] = Json::array();
+  for (const Finding& f : e.findings) {
+    Json remedies = Json::array();
+    for (const Remedy& r : f.remedies) remedies.push_back(r.id);
+    Json item = {{"code", f.code}, {"severity", severity_word(f.severity)}, {"message", f.message},
+                 {"remedies", remedies}};
+    if (!f.evidence.empty()) item["evidence"] = f.evidence;
+    if (f.answer) item["answer"] = {{"remedy", f.answer->remedy}, {"reason", f.answer->reason}};
+    j["findings"].push_back(std::move(item));
+  }
+  // A name that is not UTF-8 must not stop an evaluation from being printed.
+  return j.dump(indent, ' ', false, Json::error_handler_t::replace);
+}
+
+}  // namespace fortitor

@@ -1,0 +1,31 @@
+#include <array>
+#include <stdexcept>
+
+#include "core/evaluation/judge.h"
+#include "core/methods/method.h"
+#include "core/methods/tension_metal/tension_metal.h"
+
+namespace fortitor::methods {
+
+std::span<const Method* const> all() {
+  static const std::array<const Method*, 1> list = {&tension_metal()};
+  return list;
+}
+
+const Method* find(const std::string& id) {
+  for (const Method* m : all())
+    if (m->id == id) return m;
+  return nullptr;
+}
+
+Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
+  const Method* method = find(record.method);
+  if (method == nullptr) throw std::logic_error("no method " + record.method);
+  Evaluation e = method->evaluate(record, options);
+  e.method = record.method;
+  e.specimen = record.specimen_id();
+  judge(e, record);
+  return e;
+}
+
+}  // namespace fortitor::methods

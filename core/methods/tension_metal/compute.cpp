@@ -1,0 +1,242 @@
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+
+#include "core/methods/tension_metal/model.h"
+#include "core/reference/materials.h"
+
+namespace fortitor::tension {
+namespace {
+
+std::vector<double> scaled(const std::vector<double>& v, double factor) {
+  std::vector<double> out(v.size());
+  for (size_t i = 0; i < v.size(); ++i) out[i] = v[i] * factor;
+  return out;
+}
+
+// Strain at which uniform hardening starts: the plateau's level met by the first hardening line
+// (ISO 6892-1, determination of A_e by the steepest slope after the plateau).
+double hardening_start(const std::vector<double>& e, const std::vector<double>& r, const Landmarks& m, double level) {
+  const Yielding& y = *m.yielding;
+  const double rise = r[m.peak] - level;
+  const double fallback = e[y.plateau_end];
+  if (!(rise > 0.01 * level)) return fallback;
+  size_t a = y.plateau_end, b = y.plateau_end;
+  while (a < m.peak && r[a] < level + 0.04 * rise) ++a;
+  b = a;
+  while (b < m.peak && r[b] < level + 0.2 * rise) ++b;
+  const auto line = fit_line(e, r, a, b + 1);
+  if (!line || !(line->slope > 0)) return fallback;
+  const double met = (level - line->intercept) / line->slope;
+  return met > e[y.upper] && met < e[b] ? met : fallback;
+}
+
+void put_rates(Values& v, const Curve& c, const std::vector<double>& e, const std::vector<double>& r,
+               const Landmarks& m, size_t yield_index) {
+  if (c.time_invented) return;
+  if (const auto f = fit_line(c.time, r, m.elastic->first, m.elastic->last)) v["stress_rate"] = f->slope;
+  size_t a = yield_index, b = yield_index;
+  if (m.yielding) {
+    a = m.yielding->upper;
+    b = std::max(m.yielding->plateau_end, a + 3);
+  } else {
+    const double half = 0.1 * (c.time[yield_index] - c.time[m.elastic->first]);
+    while (a > m.elastic->last && c.time[yield_index] - c.time[a] < half) --a;
+    while (b + 1 < m.end && c.time[b] - c.time[yield_index] < half) ++b;
+  }
+  if (yield_index > 0)
+    if (const auto f = fit_line(c.time, e, a, b + 1); f && b > a + 2) v["strain_rate"] = f->slope;
+  const double from = c.time[m.peak] - 0.2 * (c.time[m.peak] - c.time[m.elastic->last]);
+  size_t k = m.peak;
+  while (k > m.elastic->last && c.time[k] > from) --k;
+  if (const auto f = fit_line(c.time, e, k, m.peak + 1); f && m.peak > k + 2) v["strain_rate_rm"] = f->slope;
+}
+
+void put_hardening(Values& v, const TestRecord& record, const Curve& c, const std::vector<double>& e,
+                   const std::vector<double>& r, const Landmarks& m, double modulus, double origin) {
+  const HardeningRange range = hardening_range(record, v, c, m);
+  if (!(range.to > range.from)) return;
+  std::vector<double> x, y;
+  for (size_t i = m.elastic->last; i <= m.peak; ++i) {
+    const double eng = e[i] - origin;
+    if (!(eng >= range.from) || eng > range.to) continue;
+    const double true_stress = r[i] * (1 + eng), plastic = std::log1p(eng) - true_stress / modulus;
+    if (!(plastic > 0) || !(true_stress > 0)) continue;
+    x.push_back(std::log(plastic));
+    y.push_back(std::log(true_stress));
+  }
+  if (x.size() < 5) return;
+  if (const auto f = fit_line(x, y)) {
+    v["n_value"] = f->slope;
+    v["k_strength"] = std::exp(f->intercept);
+  }
+  if (c.lateral.empty()) return;
+  // ε_w = −m·ε_l, constant volume: r = ε_w/ε_t = m/(1 − m) (ISO 10113, by regression).
+  std::vector<double> length, width;
+  for (size_t i = m.elastic->last; i <= m.peak; ++i) {
+    const double eng = e[i] - origin;
+    if (!(eng >= range.from) || eng > range.to || !std::isfinite(c.lateral[i])) continue;
+    length.push_back(std::log1p(eng));
+    width.push_back(std::log1p(c.lateral[i]));
+  }
+  if (length.size() < 5) return;
+  if (const auto f = fit_line(length, width)) {
+    const double narrowing = -f->slope;
+    if (narrowing > 0 && narrowing < 1) v["r_value"] = narrowing / (1 - narrowing);
+  }
+}
+
+// Elongation by the marked-division method (ISO 6892-1, annex on breaks outside the middle third).
+std::optional<double> ratio_elongation(const TestRecord& record, double gauge_length) {
+  auto get = [&](const char* name) { return record.fields.number(std::string("specimen.after.divisions.") + name); };
+  const auto divisions = get("count"), between = get("between"), xy = get("xy"), yz = get("yz");
+  if (!divisions || !between || !xy || !yz || !(gauge_length > 0)) return std::nullopt;
+  const double rest = *divisions - *between;
+  if (rest < 0) return std::nullopt;
+  const bool even = std::fmod(std::round(rest), 2.0) == 0.0;
+  if (even) return (*xy + 2 * *yz - gauge_length) / gauge_length;
+  const auto yz2 = get("yz2");
+  if (!yz2) return std::nullopt;
+  return (*xy + *yz + *yz2 - gauge_length) / gauge_length;
+}
+
+void put_after(Values& v, const TestRecord& record, const Inputs& in) {
+  const bool by_ratio = record.fields.text("settings.elongation.method") == "ratio";
+  if (by_ratio) {
+    if (const auto a = ratio_elongation(record, in.gauge_length)) v["a"] = *a;
+  } else if (in.final_length > 0 && in.gauge_length > 0) {
+    v["a"] = (in.final_length - in.gauge_length) / in.gauge_length;
+  }
+  if (in.final_area > 0 && in.area > 0) v["z"] = (in.area - in.final_area) / in.area;
+  if (v.count("a") == 0 || !(in.area > 0)) return;
+  const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
+  if (family == nullptr || family->elongation_exponent == 0) return;
+  const auto target = record.fields.number("settings.elongation.convert_to");
+  const double wanted = target.value_or(5.65 * std::sqrt(in.area));
+  // ISO 2566-1/-2: A ∝ (√S₀/L₀)^n on pieces of the same section.
+  if (!target && std::abs(in.gauge_length / wanted - 1) < 0.02) return;
+  v["a_equiv"] = v["a"] * std::pow(in.gauge_length / wanted, family->elongation_exponent);
+}
+
+}  // namespace
+
+std::string offset_key(double offset) {
+  // 0.2 % → "02", 1 % → "1", 0.15 % → "015": the percent number without its point.
+  char text[32];
+  std::snprintf(text, sizeof text, "%.4f", offset * 100);
+  std::string digits = text;
+  while (digits.back() == '0') digits.pop_back();
+  std::erase(digits, '.');
+  return "rp" + digits;
+}
+
+std::optional<double> offset_of_key(const std::string& key) {
+  if (key.size() < 3 || key.compare(0, 2, "rp") != 0) return std::nullopt;
+  std::string digits = key.substr(2);
+  if (digits.find_first_not_of("0123456789") != std::string::npos || digits.size() > 6) return std::nullopt;
+  if (digits.front() == '0') digits.insert(1, ".");
+  const double percent = std::strtod(digits.c_str(), nullptr);
+  if (!(percent > 0) || percent >= 20) return std::nullopt;
+  return percent / 100;
+}
+
+HardeningRange hardening_range(const TestRecord& record, const Values& v, const Curve& c, const Landmarks& m) {
+  HardeningRange range;
+  const bool fixed_range = record.fields.text("settings.hardening.range") == "10-20";
+  const auto ag = v.find("ag");
+  range.to = ag == v.end() ? 0 : ag->second;
+  if (fixed_range) {
+    range.from = 0.10;
+    range.to = std::min(range.to, 0.20);
+    range.why = "10 % to 20 %";
+    return range;
+  }
+  range.why = "2 % to A_g";
+  if (m.yielding && m.elastic) {
+    const double origin = -m.elastic->line.intercept / m.elastic->line.slope;
+    const double plateau = c.strain[m.yielding->plateau_end] - origin;
+    if (plateau > range.from) {
+      range.from = plateau;
+      range.why = "end of the plateau to A_g";
+    }
+  }
+  return range;
+}
+
+Values compute(const Curve& c, const Landmarks& m, const Inputs& in, const TestRecord& record) {
+  Values v;
+  if (in.area > 0) {
+    v["area"] = in.area;
+    v["proportional_length"] = 5.65 * std::sqrt(in.area);
+  }
+  put_after(v, record, in);
+  if (c.size() < 3) return v;
+  const bool shifted = in.stress_scale != 1 || in.strain_scale != 1;
+  std::vector<double> stress_copy, strain_copy;
+  if (shifted) {
+    stress_copy = scaled(c.stress, in.stress_scale);
+    strain_copy = scaled(c.strain, in.strain_scale);
+  }
+  const std::vector<double>& r = shifted ? stress_copy : c.stress;
+  const std::vector<double>& e = shifted ? strain_copy : c.strain;
+
+  v["rm"] = r[m.peak];
+  v["fm"] = r[m.peak] * in.area;
+  if (!m.elastic) return v;
+  const ElasticWindow& w = *m.elastic;
+  // The fitted line in shifted units, turned about the middle of its window by the slope's own error.
+  const double slope = w.line.slope * in.stress_scale / in.strain_scale * in.modulus_scale;
+  const double middle_e = 0.5 * (e[w.first] + e[w.last - 1]);
+  const double middle_r = (w.line.intercept + w.line.slope * middle_e / in.strain_scale) * in.stress_scale;
+  const double origin = middle_e - middle_r / slope;
+  v["e_modulus"] = slope;
+  v["modulus_from"] = m.school == "chord" || m.school == "secant" ? m.modulus_points.front().y : r[w.first];
+  v["modulus_to"] = m.school == "chord" || m.school == "secant" ? m.modulus_points.back().y : r[w.last - 1];
+  if (m.fitted) {
+    v["modulus_r2"] = w.line.r2;
+    v["modulus_slope_error"] = w.line.slope_error / w.line.slope;
+  }
+  v["toe_shift"] = origin;
+
+  size_t yield_index = 0;
+  for (double offset : in.offsets) {
+    if (const auto x = offset_crossing(e, r, slope, origin, offset, w.last, m.end)) {
+      v[offset_key(offset)] = x->stress;
+      if (yield_index == 0 || offset == 0.002) yield_index = x->index;
+    }
+  }
+  const size_t half = std::clamp<size_t>(c.size() / 2000, 0, 25);
+  if (const auto rt = value_at(e, r, origin + 0.005, w.last, m.end, half)) v["rt05"] = *rt;
+  if (m.yielding) {
+    v["reh"] = r[m.yielding->upper];
+    v["rel"] = r[m.yielding->lower];
+    const double level = m.yielding->plateau * in.stress_scale;
+    const double start = hardening_start(e, r, m, level);
+    v["ae"] = std::max(0.0, (start - level / slope) - (e[m.yielding->upper] - v["reh"] / slope));
+    yield_index = m.yielding->upper;
+  }
+  const double middle = 0.5 * (c.time[m.top.first] + c.time[m.top.last]);
+  const size_t mid = size_t(std::lower_bound(c.time.begin(), c.time.end(), middle) - c.time.begin());
+  if (std::isfinite(e[mid]) && (m.fracture || m.peak + 1 < m.end)) {
+    v["agt"] = e[mid] - origin;
+    v["ag"] = v["agt"] - v["rm"] / slope;
+  }
+  if (m.fracture && std::isfinite(e[m.fracture->last_loaded])) {
+    const size_t b = m.fracture->last_loaded;
+    v["at"] = e[b] - origin;
+    v["a_ext"] = v["at"] - r[b] / slope;
+  }
+  if (yield_index > w.first) {
+    const double foot = 0.5 * r[w.first] * r[w.first] / slope;
+    v["resilience"] = foot + work_under(e, r, w.first, yield_index);
+    if (m.fracture && v.count("at") != 0)
+      v["toughness"] = foot + work_under(e, r, w.first, m.fracture->last_loaded);
+    const double yield = m.yielding ? v["reh"] : v.count("rp02") != 0 ? v["rp02"] : 0.0;
+    if (yield > 0) v["yield_ratio"] = yield / v["rm"];
+  }
+  put_rates(v, c, e, r, m, yield_index);
+  put_hardening(v, record, c, e, r, m, slope, origin);
+  return v;
+}
+
+}  // namespace fortitor::tension

@@ -1,0 +1,266 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/tension_metal/model.h"
+#include "core/reference/materials.h"
+
+namespace fortitor::tension {
+namespace {
+
+std::string si(double v, Dimension d, int figures = 3) { return format_value(v, d, UnitSet::si, figures); }
+std::string percent(double ratio, int figures = 2) { return significant(100 * ratio, figures) + " %"; }
+
+struct Context {
+  const TestRecord& record;
+  const Curve& curve;
+  const Landmarks& marks;
+  const Inputs& in;
+  const Values& values;
+  std::vector<Finding>& out;
+
+  std::optional<double> get(const char* key) const {
+    const auto it = values.find(key);
+    return it == values.end() ? std::nullopt : std::optional(it->second);
+  }
+  void add(const char* code, Severity severity, std::string message, std::map<std::string, double> evidence = {},
+               std::vector<Remedy> remedies = {}, const char* key = "") const {
+    if (severity == Severity::check && remedies.empty()) remedies = {{"accept", "Accept with a reason", {}, true}};
+    out.push_back({code, severity, std::move(message), std::move(evidence), std::move(remedies), key, {}});
+  }
+};
+
+void about_zero(const Context& c) {
+  const double top = c.get("fm").value_or(0);
+  const double offset = c.curve.zero;
+  if (c.curve.quiet > 0 && std::abs(offset) > std::max(0.002 * top, 5.0)) {
+    const bool kept = c.record.fields.text("settings.zero") == "keep";
+    const Remedy shift{"shift", "Take it off", {{"settings.zero", "shift"}}, false};
+    const Remedy keep{"keep", "Keep it as preload", {{"settings.zero", "keep"}}, true};
+    c.add("not-zeroed", Severity::check,
+          "The load read " + si(offset, Dimension::force) + " before the crosshead moved, " +
+              si(std::abs(offset) / c.in.area, Dimension::stress, 2) + " on this piece. " +
+              (kept ? "It is kept as a true preload." : "The whole curve is shifted by it."),
+          {{"offset", offset}, {"share", offset / std::max(top, 1e-9)}}, {shift, keep}, "rm");
+    const double yield = c.marks.yield_stress * c.in.area;
+    if (yield > 0 && std::abs(offset) > 0.05 * yield)
+      c.add("grip-preload", Severity::check,
+            "Closing the grips left " + si(offset, Dimension::force) + " on the piece, " + percent(std::abs(offset) / yield) +
+                " of its yield force. Zero with one grip open, and let the bottom jaw follow.",
+            {{"offset", offset}, {"yield_force", yield}});
+  }
+  const auto toe = c.get("toe_shift");
+  const bool by_crosshead = c.curve.source == StrainSource::crosshead || c.curve.source == StrainSource::crosshead_corrected;
+  const double allowed = by_crosshead ? 0.005 : 0.0005;
+  if (toe && std::abs(*toe) > allowed)
+    c.add("toe-large", Severity::check,
+          "The foot of the curve is bent: the modulus line meets the strain axis at " + percent(*toe) + ", beyond the " +
+              percent(allowed, 1) + " that seating explains. Look for slack, a bent piece or a slipping blade.",
+          {{"toe_shift", *toe}}, {}, "toe_shift");
+}
+
+void about_modulus(const Context& c) {
+  if (c.curve.size() >= 3 && c.curve.source == StrainSource::none) {
+    c.add("no-strain", Severity::check,
+          "The run carries no strain that can be read: no extension with its gauge length and no crosshead travel with "
+          "the parallel length. Strengths that need a strain are left out.");
+    return;
+  }
+  if (!c.marks.elastic) return;
+  const ElasticWindow& w = *c.marks.elastic;
+  if (w.poor)
+    c.add("modulus-fit-poor", Severity::check,
+          "No straight part meets the rule (R² ≥ 0.9995, slope within 1 %). The best has R² " + fixed(w.line.r2, 5) +
+              " and a slope good to " + percent(w.line.slope_error / w.line.slope) + ". Choose the window by hand or accept it.",
+          {{"r2", w.line.r2}, {"slope_error", w.line.slope_error / w.line.slope}}, {}, "e_modulus");
+  if (c.curve.source == StrainSource::crosshead)
+    c.add("modulus-from-crosshead", Severity::check,
+          "The modulus rests on raw crosshead travel, which holds the stretch of frame and grips as well. It is no material "
+          "value; enter the frame's stiffness or use an extensometer.",
+          {}, {}, "e_modulus");
+  const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
+  const double e = c.get("e_modulus").value_or(0);
+  if (family != nullptr && (e < 0.9 * family->e_low || e > 1.1 * family->e_high))
+    c.add("modulus-unlikely", Severity::check,
+          "E is " + si(e, Dimension::modulus) + "; " + std::string(family->name) + " lies between " +
+              si(family->e_low, Dimension::modulus) + " and " + si(family->e_high, Dimension::modulus) +
+              ". Check the gauge length, the units and whether a blade slipped.",
+          {{"e_modulus", e}, {"low", family->e_low}, {"high", family->e_high}}, {}, "e_modulus");
+  const double yield = c.marks.yielding ? c.curve.stress[c.marks.yielding->upper] : c.marks.yield_stress;
+  size_t below = first_reaching(c.curve.stress, c.marks.peak, yield);
+  below -= std::min(below, std::max(c.curve.quiet, first_reaching(c.curve.stress, c.marks.peak, 0.01 * yield)));
+  if (below < 50)
+    c.add("too-few-points", Severity::check,
+          "Only " + std::to_string(below) + " samples lie below yield where 50 are wanted: sample faster or pull slower next time.",
+          {{"points", double(below)}});
+}
+
+// A step of one channel that the other does not follow. `rise`: expected strain per stress.
+void about_slip(const Context& c) {
+  if (!c.marks.elastic || c.curve.crosshead.empty() || c.curve.source == StrainSource::crosshead ||
+      c.curve.source == StrainSource::crosshead_corrected)
+    return;
+  const auto &r = c.curve.stress, &e = c.curve.strain, &x = c.curve.crosshead;
+  const double slope = c.marks.elastic->line.slope;
+  const double step = 0.01 * r[c.marks.peak];
+  const double strain_noise = noise_of(e, c.marks.elastic->first, c.marks.elastic->last);
+  const double still = std::max(6 * strain_noise, 0.25 * step / slope);
+  const size_t end = std::min({c.marks.peak, c.curve.removed_index, c.marks.end - 1});
+  const size_t yield_at = c.marks.yielding ? c.marks.yielding->upper
+                                           : std::min(end, first_reaching(r, c.marks.peak, c.marks.yield_stress));
+  for (size_t i = c.marks.elastic->first + 3; i <= end; ++i) {
+    const double dr = r[i] - r[i - 3], de = e[i] - e[i - 3], dx = x[i] - x[i - 3];
+    const bool grip = dr < -step && dx > 0 && std::abs(de) <= still + 1.5 * std::abs(dr) / slope && de < still;
+    const bool blade = i < yield_at && std::abs(de) > 2 * step / slope + 6 * strain_noise &&
+                       std::abs(std::abs(dr) - slope * std::abs(de)) > 0.7 * slope * std::abs(de);
+    if (!grip && !blade) continue;
+    c.add("slip", Severity::check,
+          grip ? "At " + si(c.curve.time[i], Dimension::time) + " the force fell by " +
+                     si(-dr * c.in.area, Dimension::force) + " while the crosshead went on and the gauge length stood still: the piece slipped in a grip."
+               : "At " + si(c.curve.time[i], Dimension::time) + " the extensometer jumped by " + percent(std::abs(de)) +
+                     " strain without the force to match: a blade slipped.",
+          {{"time", c.curve.time[i]}, {"force_step", dr * c.in.area}, {"strain_step", de}});
+    return;
+  }
+}
+
+void about_run(const Context& c) {
+  const double fm = c.get("fm").value_or(0);
+  const double capacity = c.record.fields.number("equipment.load_cell.capacity").value_or(0);
+  if (capacity > 0 && fm > capacity * 1.0001)
+    c.add("cell-over", Severity::void_test,
+          "The force reached " + si(fm, Dimension::force, 4) + ", above the cell's " + si(capacity, Dimension::force) +
+              ": the run is void, and the cell wants a check before it is used again.",
+          {{"force", fm}, {"capacity", capacity}}, {}, "rm");
+  else if (capacity > 0 && fm > 0 && fm < 0.05 * capacity)
+    c.add("cell-low", Severity::check,
+          "The largest force was " + percent(fm / capacity) + " of the cell's " + si(capacity, Dimension::force) +
+              "; below 5 % its class is not assured. Use a smaller cell.",
+          {{"force", fm}, {"capacity", capacity}}, {}, "rm");
+  const bool ext = c.curve.source == StrainSource::extensometer;
+  if (ext && !c.curve.removed_at && c.marks.fracture)
+    c.add("extensometer-at-break", Severity::note,
+          "The extensometer stayed on through the break. Its last readings may hold the jolt; check it before the next piece.");
+  if (c.curve.sign_flipped)
+    c.add("sign-flipped", Severity::note, "Force was logged negative; it is used as tension.");
+  if (c.curve.sorted)
+    c.add("time-unsorted", Severity::note, "The samples were not in time order and were sorted.");
+  if (c.curve.dropped > 0)
+    c.add("samples-dropped", Severity::note,
+          std::to_string(c.curve.dropped) + " samples without a time, force or strain, or with a time seen before, were left out.",
+          {{"samples", double(c.curve.dropped)}});
+  if (c.curve.size() >= 3 && !c.marks.fracture)
+    c.add("censored", Severity::note,
+          "The run stopped before a break" + (c.record.run.stopped.empty() ? std::string() : " (" + c.record.run.stopped + ")") +
+              ": strengths are lower bounds, written with ≥.",
+          {}, {}, "rm");
+}
+
+void about_rates(const Context& c) {
+  const std::string plan = c.record.fields.text("settings.speed.method");
+  if (plan.empty()) return;
+  auto outside = [&](const char* what, double value, double low, double high, Dimension d, const char* key) {
+    if (value >= low && value <= high) return;
+    c.add("rate-outside-plan", Severity::check,
+          std::string(what) + " was " + si(value, d, 2) + ", planned " + significant(low, 2) + " to " + si(high, d, 2) +
+              " (ISO 6892-1, method " + plan + ").",
+          {{"rate", value}, {"low", low}, {"high", high}}, {}, key);
+  };
+  const auto yield = c.get("strain_rate"), late = c.get("strain_rate_rm"), stress = c.get("stress_rate");
+  if (plan == "A2" && yield) outside("The strain rate around yield", *yield, 0.00025 * 0.8, 0.00025 * 1.2, Dimension::strain_rate, "strain_rate");
+  if (plan == "B" && stress) {
+    const bool stiff = c.get("e_modulus").value_or(0) >= 150e3;
+    outside("The stress rate below yield", *stress, stiff ? 6 : 2, stiff ? 60 : 20, Dimension::stress_rate, "stress_rate");
+  }
+  if (late) outside("The strain rate before R_m", *late, 0.0067 * 0.8, 0.0067 * 1.2, Dimension::strain_rate, "strain_rate_rm");
+}
+
+void about_after(const Context& c) {
+  const auto a = c.get("a"), z = c.get("z"), ag = c.get("ag"), a_ext = c.get("a_ext");
+  const bool broke = c.marks.fracture.has_value();
+  const bool asked = c.record.limits.count("a") + c.record.limits.count("z") > 0;
+  if (broke && (!a || (asked && c.record.limits.count("z") > 0 && !z)))
+    c.add("no-after-measure", asked ? Severity::check : Severity::note,
+          std::string("The halves are not measured yet: ") + (!a ? "the final gauge length" : "the neck") +
+              " is wanted. An elongation read off the crosshead does not replace it.",
+          {}, {}, "a");
+  const auto to_mark = c.record.fields.number("specimen.after.break_to_mark");
+  const bool by_ratio = c.record.fields.text("settings.elongation.method") == "ratio";
+  if (to_mark && c.in.gauge_length > 0 && *to_mark < c.in.gauge_length / 3 && !by_ratio)
+    c.add("break-outside-middle", Severity::check,
+          "The break lies " + si(*to_mark, Dimension::length) + " from the nearer mark, outside the middle third of L₀ (" +
+              si(c.in.gauge_length / 3, Dimension::length) + "): the elongation may read low.",
+          {{"break_to_mark", *to_mark}, {"third", c.in.gauge_length / 3}},
+          {{"ratio", "Use the ratio method", {{"settings.elongation.method", "ratio"}}, false},
+           {"accept", "Accept A as measured", {}, true}},
+          "a");
+  if (by_ratio && !a)
+    c.add("ratio-incomplete", Severity::check,
+          "The ratio method wants the divisions of L₀, those between X and Y, and the lengths XY and YZ: type them at After.", {},
+          {{"marks", "Back to the end marks", {{"settings.elongation.method", "marks"}}, false}}, "a");
+  const std::string look = c.record.fields.text("specimen.after.fracture");
+  if (z && !look.empty() && look != "other") {
+    const bool ductile_look = look == "cup-and-cone" || look == "partial-cup" || look == "star";
+    const bool brittle_numbers = *z < 0.10 && a.value_or(0) < 0.05;
+    const bool ductile_numbers = *z > 0.40;
+    if ((ductile_look && brittle_numbers) || (look == "flat" && ductile_numbers))
+      c.add("ductility-conflict", Severity::check,
+            "The fracture is entered as " + std::string(look == "flat" ? "flat" : "ductile (" + look + ")") + " but Z is " +
+                percent(*z) + (a ? " and A " + percent(*a) : "") + ". Look at the halves again.",
+            {{"z", *z}, {"a", a.value_or(0)}}, {}, "z");
+  }
+  std::string order;
+  const auto reh = c.get("reh"), rm = c.get("rm"), n = c.get("n_value");
+  if (reh && rm && n && *n > 0.08 && *reh > *rm * 1.002)
+    order = "R_eH (" + si(*reh, Dimension::stress) + ") lies above R_m (" + si(*rm, Dimension::stress) + ") on a steel that hardens.";
+  else if (a && ag && broke && *a < *ag - 0.005)
+    order = "A (" + percent(*a, 3) + ") is less than A_g (" + percent(*ag, 3) + ").";
+  else if (z && ag && broke && *z < *ag / (1 + *ag) - 0.01)
+    order = "Z (" + percent(*z, 3) + ") is less than uniform strain alone leaves at constant volume (" + percent(*ag / (1 + *ag), 3) + ").";
+  (void)a_ext;
+  if (!order.empty())
+    c.add("order-violated", Severity::check, order + " One of the two is wrong: check the readings of the halves and the strain source.",
+          {{"a", a.value_or(0)}, {"ag", ag.value_or(0)}, {"z", z.value_or(0)}});
+}
+
+void about_section(const Context& c, const Section& section) {
+  const bool round = section.shape == "round";
+  dimension_findings(section.dims, round ? 0.005 : 0.01, section.shape == "by-mass" ? 1 : 3, c.out);
+  if (!section.missing.empty() && c.curve.size() == 0 && c.record.run.samples)
+    c.add("no-section", Severity::check, section.missing + " Nothing can be computed without the cross-section.");
+  const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
+  const double rm = c.get("rm").value_or(0);
+  const bool off = family != nullptr && rm > 0 && c.marks.fracture && (rm < 0.5 * family->rm_low || rm > 1.6 * family->rm_high);
+  if (c.in.area > 0 && (c.in.area < 0.05 || c.in.area > 50000 || off))
+    c.add("area-unlikely", Severity::check,
+          "The cross-section is " + si(c.in.area, Dimension::area) +
+              (off ? ", which makes R_m " + si(rm, Dimension::stress) + "; " + std::string(family->name) + " lies between " +
+                         si(family->rm_low, Dimension::stress) + " and " + si(family->rm_high, Dimension::stress)
+                   : std::string()) +
+              ". Check the readings and their units.",
+          {{"area", c.in.area}, {"rm", rm}}, {}, "area");
+  if (c.get("ag") && !c.get("n_value")) {
+    const HardeningRange range = hardening_range(c.record, c.values, c.curve, c.marks);
+    c.add("n-refused", Severity::note,
+          "n and K are not given: between " + percent(range.from) + " and " + percent(std::max(range.to, 0.0)) +
+              " strain there are fewer than five points to fit.",
+          {{"from", range.from}, {"to", range.to}}, {}, "n_value");
+  }
+}
+
+}  // namespace
+
+void add_findings(Evaluation& evaluation, const TestRecord& record, const Curve& curve, const Landmarks& marks,
+                  const Inputs& inputs, const Values& values) {
+  const Context c{record, curve, marks, inputs, values, evaluation.findings};
+  about_section(c, section_of(record.fields));
+  about_run(c);
+  if (curve.size() >= 3) {
+    about_zero(c);
+    about_modulus(c);
+    about_slip(c);
+    about_rates(c);
+  }
+  about_after(c);
+}
+
+}  // namespace fortitor::tension

@@ -1,0 +1,135 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/tension_metal/model.h"
+
+namespace fortitor::tension {
+namespace {
+
+// Yield-region stress below which the elastic window is sought: R_eH, else R_p0.2, else R_m.
+double yield_region(const Curve& c, const ElasticWindow& w, size_t end, double fallback) {
+  if (const auto y = find_yielding(c.strain, c.stress, w, end)) return c.stress[y->upper];
+  const double origin = -w.line.intercept / w.line.slope;
+  if (const auto x = offset_crossing(c.strain, c.stress, w.line.slope, origin, 0.002, w.last, end)) return x->stress;
+  return fallback;
+}
+
+// Window and yield-region stress depend on each other; a few rounds settle both.
+std::optional<ElasticWindow> settle_window(const Curve& c, size_t peak, size_t end, double& yield) {
+  yield = c.stress[peak];
+  std::optional<ElasticWindow> window;
+  for (int round = 0; round < 6; ++round) {
+    const auto w = auto_window(c.strain, c.stress, peak, yield, true);
+    if (!w) return window;
+    window = w;
+    const double next = yield_region(c, *w, end, c.stress[peak]);
+    const bool settled = std::abs(next - yield) < 0.002 * yield;
+    yield = next;
+    if (settled) break;
+  }
+  return window;
+}
+
+// Strain of the loading branch at a stress, steadied over the neighbouring samples.
+std::optional<Point> point_at(const Curve& c, size_t peak, double stress) {
+  const size_t i = first_reaching(c.stress, peak, stress);
+  if (i > peak || i == 0) return std::nullopt;
+  const size_t reach = std::min<size_t>({i, peak - i, 5});
+  if (reach >= 2)
+    if (const auto line = fit_line(c.stress, c.strain, i - reach, i + reach + 1)) return Point{line->at(stress), stress};
+  const double f = (stress - c.stress[i - 1]) / (c.stress[i] - c.stress[i - 1]);
+  return Point{c.strain[i - 1] + f * (c.strain[i] - c.strain[i - 1]), stress};
+}
+
+std::optional<ElasticWindow> through(Point a, Point b, const Curve& c, size_t peak) {
+  if (!(b.x > a.x)) return std::nullopt;
+  ElasticWindow w;
+  w.line.slope = (b.y - a.y) / (b.x - a.x);
+  w.line.intercept = a.y - w.line.slope * a.x;
+  w.first = std::min(first_reaching(c.stress, peak, a.y), peak);
+  w.last = std::min(first_reaching(c.stress, peak, b.y), peak) + 1;
+  if (!(w.line.slope > 0)) return std::nullopt;
+  return w;
+}
+
+// The window as the chosen school wants it; empty when its points are not on the curve.
+std::optional<ElasticWindow> by_school(const Curve& c, const TestRecord& record, size_t peak, double yield,
+                                       const ElasticWindow& automatic, Landmarks& marks) {
+  const auto get = [&](const char* path) { return record.fields.number(path); };
+  const std::string school = record.fields.text("settings.modulus.school");
+  const double from = get("settings.modulus.from").value_or(0.1 * yield);
+  const double to = get("settings.modulus.to").value_or(0.4 * yield);
+  if (school == "line") {
+    const auto e1 = get("settings.modulus.from_strain"), e2 = get("settings.modulus.to_strain");
+    if (e1 && e2 && *e2 > *e1) {
+      ElasticWindow w;
+      w.first = first_reaching(c.strain, peak, *e1);
+      w.last = std::min(first_reaching(c.strain, peak, *e2), peak) + 1;
+      const auto line = w.last > w.first + 1 ? fit_line(c.strain, c.stress, w.first, w.last) : std::nullopt;
+      if (!line || !(line->slope > 0)) return std::nullopt;
+      w.line = *line;
+      return w;
+    }
+    return window_between(c.strain, c.stress, peak, from, to);
+  }
+  marks.fitted = school == "tangent";
+  if (school == "chord") {
+    const auto a = point_at(c, peak, std::min(from, to)), b = point_at(c, peak, std::max(from, to));
+    if (!a || !b) return std::nullopt;
+    marks.modulus_points = {*a, *b};
+    return through(*a, *b, c, peak);
+  }
+  const double at = get("settings.modulus.at").value_or(0.4 * yield);
+  if (school == "secant") {
+    const auto b = point_at(c, peak, at);
+    if (!b) return std::nullopt;
+    marks.modulus_points = {{0, 0}, *b};
+    return through({0, 0}, *b, c, peak);
+  }
+  if (school == "tangent") {
+    auto w = window_between(c.strain, c.stress, peak, at - 0.05 * yield, at + 0.05 * yield);
+    if (w) marks.modulus_points = {{(at - w->line.intercept) / w->line.slope, at}};
+    return w;
+  }
+  marks.fitted = true;
+  return automatic;
+}
+
+}  // namespace
+
+Landmarks landmarks_of(const Curve& c, const TestRecord& record, const Inputs&) {
+  Landmarks m;
+  if (c.size() < 3) return m;
+  m.peak = size_t(std::max_element(c.stress.begin(), c.stress.end()) - c.stress.begin());
+  m.fracture = find_break(c.time, c.stress, m.peak);
+  m.end = m.fracture ? m.fracture->last_loaded + 1 : c.size();
+  m.top = {m.peak, m.peak};
+  m.stress_noise = noise_of(c.stress, m.peak > 400 ? m.peak - 400 : 0, std::min(m.end, m.peak + 400));
+  if (c.source == StrainSource::none) return m;
+
+  double yield = 0;
+  const auto automatic = settle_window(c, m.peak, m.end, yield);
+  if (!automatic) return m;
+  m.yield_stress = yield;
+  const std::string wish = record.fields.text("settings.modulus.school");
+  m.school = wish.empty() ? "auto" : wish;
+  m.elastic = by_school(c, record, m.peak, yield, *automatic, m);
+  if (!m.elastic) {  // the asked window is not on the curve: say so by falling back and marking it poor
+    m.school = "auto";
+    m.fitted = true;
+    m.modulus_points.clear();
+    m.elastic = automatic;
+    m.elastic->poor = true;
+  }
+  // Yielding is sought beyond the automatic window: a hand-drawn one may end anywhere.
+  m.yielding = find_yielding(c.strain, c.stress, *automatic, m.end);
+  if (m.yielding && m.yielding->plateau_end + 1 < m.end) {
+    m.peak = size_t(std::max_element(c.stress.begin() + long(m.yielding->plateau_end), c.stress.begin() + long(m.end)) -
+                    c.stress.begin());
+    m.stress_noise = noise_of(c.stress, m.peak > 400 ? m.peak - 400 : 0, std::min(m.end, m.peak + 400));
+  }
+  m.top = flat_top(c.stress, m.peak, 3 * m.stress_noise, m.end);
+  return m;
+}
+
+}  // namespace fortitor::tension

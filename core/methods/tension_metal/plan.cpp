@@ -1,0 +1,116 @@
+#include "core/plan/plan.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/tension_metal/model.h"
+#include "core/reference/materials.h"
+
+namespace fortitor::tension {
+namespace {
+
+std::string si(double v, Dimension d, int figures = 3) { return format_value(v, d, UnitSet::si, figures); }
+
+std::optional<double> limit(const TestRecord& r, const char* key, bool min) {
+  const auto it = r.limits.find(key);
+  if (it == r.limits.end()) return std::nullopt;
+  const auto& side = min ? it->second.min : it->second.max;
+  return side ? side->value : std::nullopt;
+}
+
+void expect_force(const TestRecord& record, const MaterialFamily* family, double area, Plan& plan) {
+  if (!(area > 0)) return;
+  const auto rm_min = limit(record, "rm", true), rm_max = limit(record, "rm", false);
+  double low = 0, high = 0;
+  if (rm_min || rm_max) {
+    low = rm_min.value_or(*rm_max / 1.4);
+    high = rm_max.value_or(*rm_min * 1.4);
+    plan.force_from = "R_m limits of the job";
+  } else if (family != nullptr) {
+    low = family->rm_low;
+    high = family->rm_high;
+    plan.force_from = std::string("usual R_m of ") + std::string(family->name);
+  } else {
+    return;
+  }
+  plan.force_low = low * area;
+  plan.force_high = high * area;
+  plan.force_likely = 0.5 * (low + high) * area;
+  const auto yield = limit(record, "reh", true) ? limit(record, "reh", true) : limit(record, "rp02", true);
+  plan.yield_force = yield ? *yield * area : 0.6 * *plan.force_likely;
+}
+
+void offer(const TestRecord& record, const MaterialFamily* family, double area, Plan& plan) {
+  const double modulus = family != nullptr ? 0.5 * (family->e_low + family->e_high) : 200e3;
+  const double length = record.fields.number("specimen.parallel_length").value_or(0);
+  const double stiffness = record.fields.number("equipment.frame.stiffness").value_or(0);
+  if (plan.force_high) {
+    const double cell = advised_cell(*plan.force_low, *plan.force_high);
+    plan.advice.push_back({"equipment.load_cell.capacity", "Cell", cell, Dimension::force,
+                           "smallest that holds " + si(*plan.force_low, Dimension::force) + " to " +
+                               si(*plan.force_high, Dimension::force) + " within 10–90 %"});
+  }
+  if (!(length > 0) || !(area > 0)) return;
+  const bool by_stress = record.fields.text("settings.speed.method") == "B";
+  const double strain_rate = by_stress ? (modulus >= 150e3 ? 30.0 : 10.0) / modulus : 0.00025;
+  const double elastic = speed_for_strain_rate(strain_rate, length, modulus, area, stiffness);
+  plan.advice.push_back({"settings.speed.elastic", "Speed to yield", elastic, Dimension::speed,
+                         (by_stress ? std::string("stress rate ") + (modulus >= 150e3 ? "30" : "10") + " MPa/s"
+                                    : std::string("strain rate 0.00025 1/s (A2)")) +
+                             (stiffness > 0 ? ", machine compliance allowed for" : ", stiff machine assumed")});
+  plan.advice.push_back({"settings.speed.plastic", "Speed after yield", 0.0067 * length, Dimension::speed,
+                         "strain rate 0.0067 1/s over the parallel length"});
+  const double yield_strain = plan.yield_force ? *plan.yield_force / area / modulus : 0.0015;
+  const double sampling = std::max(50.0, sampling_for(yield_strain, strain_rate));
+  plan.advice.push_back({"settings.sampling", "Sampling", sampling, Dimension::frequency,
+                         "at least 50 samples below yield at that rate"});
+  const double range = record.fields.number("equipment.extensometer.range").value_or(0);
+  const double le = record.fields.number("specimen.extensometer_length").value_or(0);
+  if (le > 0) {
+    const double strain = range > 0 ? std::min(0.05, 0.8 * range / le) : 0.05;
+    plan.advice.push_back({"settings.removal_strain", "Take extensometer off at", strain, Dimension::elongation,
+                           range > 0 ? "within 80 % of its range and before the neck" : "before the neck of an ordinary steel"});
+  }
+  if (plan.force_high)
+    plan.advice.push_back({"settings.stop.force", "Stop at force", 1.1 * *plan.force_high, Dimension::force,
+                           "10 % above the highest expected"});
+}
+
+}  // namespace
+
+Plan plan(const TestRecord& record) {
+  Plan p;
+  const Section section = section_of(record.fields);
+  const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
+  expect_force(record, family, section.area, p);
+  for (const auto& [id, label, path] :
+       {std::tuple{"frame", "Frame", "equipment.frame.capacity"}, std::tuple{"cell", "Load cell", "equipment.load_cell.capacity"},
+        std::tuple{"grips", "Grips", "equipment.grips.capacity"}})
+    p.load_path.push_back({id, label, path, record.fields.number(path)});
+  offer(record, family, section.area, p);
+
+  if (!section.missing.empty()) p.blocking.push_back(section.missing);
+  if (!record.fields.number("specimen.gauge_length")) p.blocking.push_back("The gauge length is not marked yet.");
+  if (!record.fields.number("specimen.parallel_length")) p.blocking.push_back("The parallel length is wanted for the speed and for strain after the extensometer.");
+  const auto cell = record.fields.number("equipment.load_cell.capacity");
+  if (!cell) p.blocking.push_back("Choose the load cell.");
+  for (const auto& [path, what] : {std::pair{"settings.speed.elastic", "speed to yield"}, std::pair{"settings.speed.plastic", "speed after yield"},
+                                   std::pair{"settings.sampling", "sampling rate"}})
+    if (!record.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
+  for (const LoadPathPart& part : p.load_path) {
+    if (!part.rating || !p.force_high) continue;
+    const auto stop = record.fields.number("settings.stop.force");
+    const double most = stop ? std::min(*stop, *p.force_high) : *p.force_high;
+    if (most > *part.rating)
+      p.blocking.push_back(part.label + " is rated " + si(*part.rating, Dimension::force) + "; up to " +
+                           si(most, Dimension::force) + " is planned. Take a larger one or set a lower stop.");
+  }
+  if (cell && p.force_low && *p.force_low < 0.1 * *cell)
+    p.warnings.push_back("The expected force may use only " + significant(100 * *p.force_low / *cell, 2) +
+                         " % of the cell; 10–90 % is wanted.");
+  if (!p.force_high)
+    p.warnings.push_back("No force can be foreseen: enter R_m limits or a material family.");
+  return p;
+}
+
+}  // namespace fortitor::tension

@@ -1,0 +1,279 @@
+#include "core/quantity/parse.h"
+
+#include <charconv>
+#include <cmath>
+#include <optional>
+#include <vector>
+
+namespace fortitor {
+namespace {
+
+bool is_digit(char c) { return c >= '0' && c <= '9'; }
+
+std::string quoted(std::string_view text) { return "“" + std::string(text) + "”"; }
+
+struct Number {
+  double value = 0.0;
+  double resolution = 1.0;
+  bool fraction = false;
+};
+
+std::string trimmed(std::string_view text) {
+  std::string s(text);
+  // No-break and thin spaces come in with pasted numbers; a typographic minus with pasted tables.
+  for (std::string_view wide : {"\u00A0", "\u2009", "\u202F"})
+    for (size_t at = s.find(wide); at != std::string::npos; at = s.find(wide)) s.replace(at, wide.size(), " ");
+  for (size_t at = s.find("−"); at != std::string::npos; at = s.find("−")) s.replace(at, 3, "-");
+  const size_t first = s.find_first_not_of(" \t\r\n");
+  if (first == std::string::npos) return {};
+  return s.substr(first, s.find_last_not_of(" \t\r\n") - first + 1);
+}
+
+// Groups of a thousands-separated integer: one to three digits, then threes; never a leading zero
+// alone ("0,125" is a decimal).
+bool valid_groups(std::string_view digits, char separator) {
+  size_t start = 0;
+  bool first = true;
+  while (true) {
+    const size_t end = digits.find(separator, start);
+    const size_t length = (end == std::string_view::npos ? digits.size() : end) - start;
+    if (first ? (length < 1 || length > 3) : length != 3) return false;
+    first = false;
+    if (end == std::string_view::npos) return true;
+    start = end + 1;
+  }
+}
+
+std::string without(std::string_view digits, char separator) {
+  std::string out;
+  for (char c : digits)
+    if (c != separator) out += c;
+  return out;
+}
+
+size_t count(std::string_view s, char c) {
+  size_t n = 0;
+  for (char x : s) n += x == c;
+  return n;
+}
+
+// `body`: digits, points and commas only. Gives plain decimal text ("1450.5").
+Outcome<std::string> plain_decimal(std::string_view body, bool us_customary) {
+  const size_t commas = count(body, ',');
+  const size_t points = count(body, '.');
+  const InputError bad{"Cannot read " + quoted(body) + " as a number: check its points and commas.", {}};
+  if (commas > 0 && points > 0) {
+    const bool point_last = body.rfind('.') > body.rfind(',');
+    const char decimal = point_last ? '.' : ',';
+    const char group = point_last ? ',' : '.';
+    const size_t at = body.rfind(decimal);
+    if (count(body, decimal) != 1 || !valid_groups(body.substr(0, at), group)) return bad;
+    return without(body.substr(0, at), group) + "." + std::string(body.substr(at + 1));
+  }
+  if (points > 1 || commas > 1) {
+    const char group = points > 1 ? '.' : ',';
+    if (!valid_groups(body, group) || body.front() == '0') return bad;
+    return without(body, group);
+  }
+  if (commas == 1) {
+    const size_t at = body.find(',');
+    const std::string_view whole = body.substr(0, at), rest = body.substr(at + 1);
+    const bool may_group = rest.size() == 3 && valid_groups(body, ',') && whole.front() != '0';
+    if (may_group && us_customary) return without(body, ',');
+    if (may_group) {
+      const std::string one = without(body, ','), other = std::string(whole) + "." + std::string(rest);
+      return InputError{quoted(body) + " could mean " + one + " or " + other + ": type one of them.",
+                        {one, other}};
+    }
+    return std::string(whole) + "." + std::string(rest);
+  }
+  return std::string(body);
+}
+
+// Splits "1 450,5 N" into number text and unit text; consumes the number's grammar greedily.
+struct Split {
+  std::string sign;
+  std::string body;      // digits . ,
+  std::string exponent;  // digits with sign, without e
+  std::string numerator, denominator;
+  std::string unit;
+};
+
+std::optional<Split> split(const std::string& s) {
+  Split out;
+  size_t i = 0;
+  if (i < s.size() && (s[i] == '-' || s[i] == '+')) out.sign = s[i++];
+  while (i < s.size() && s[i] == ' ') ++i;
+  auto digits_at = [&](size_t at) {
+    size_t n = 0;
+    while (at + n < s.size() && is_digit(s[at + n])) ++n;
+    return n;
+  };
+  auto fraction_at = [&](size_t at) -> size_t {  // length of "5/8" at `at`, or 0
+    const size_t top = digits_at(at);
+    if (top == 0 || at + top >= s.size() || s[at + top] != '/') return 0;
+    const size_t bottom = digits_at(at + top + 1);
+    return bottom == 0 ? 0 : top + 1 + bottom;
+  };
+  auto take_fraction = [&](size_t at, size_t length) {
+    const std::string f = s.substr(at, length);
+    const size_t slash = f.find('/');
+    out.numerator = f.substr(0, slash);
+    out.denominator = f.substr(slash + 1);
+  };
+  if (const size_t whole = fraction_at(i)) {
+    take_fraction(i, whole);
+    i += whole;
+  } else {
+    while (i < s.size() && (is_digit(s[i]) || s[i] == '.' || s[i] == ',')) out.body += s[i++];
+    if (out.body.find_first_of("0123456789") == std::string::npos) return std::nullopt;
+    // Space-separated groups ("1 450"), only when what follows is exactly three digits.
+    if (digits_at(0) <= 3 || !out.sign.empty()) {
+      while (i + 3 < s.size() && s[i] == ' ' && digits_at(i + 1) == 3 && fraction_at(i + 1) == 0 &&
+             out.body.find_first_of(".,") == std::string::npos && out.body.front() != '0') {
+        out.body += s.substr(i + 1, 3);
+        i += 4;
+        if (i < s.size() && (s[i] == '.' || s[i] == ',')) {
+          out.body += '.';
+          ++i;
+          while (i < s.size() && is_digit(s[i])) out.body += s[i++];
+          break;
+        }
+      }
+    }
+    if (i < s.size() && (s[i] == 'e' || s[i] == 'E')) {
+      size_t j = i + 1;
+      std::string e;
+      if (j < s.size() && (s[j] == '-' || s[j] == '+')) {
+        if (s[j] == '-') e = "-";
+        ++j;
+      }
+      if (const size_t n = digits_at(j)) {
+        out.exponent = e + s.substr(j, n);
+        i = j + n;
+      }
+    }
+    if (i < s.size() && (s[i] == ' ' || s[i] == '-')) {  // 2 5/8, 2-5/8
+      size_t j = i + 1;
+      while (j < s.size() && s[j] == ' ') ++j;
+      if (const size_t n = fraction_at(j)) {
+        take_fraction(j, n);
+        i = j + n;
+      }
+    }
+  }
+  while (i < s.size() && s[i] == ' ') ++i;
+  out.unit = s.substr(i);
+  return out;
+}
+
+Outcome<Number> number_from(const Split& parts, bool us_customary) {
+  Number n;
+  if (!parts.body.empty()) {
+    auto plain = plain_decimal(parts.body, us_customary);
+    if (!plain) return plain.error();
+    const std::string text = *plain + (parts.exponent.empty() ? "" : "e" + parts.exponent);
+    const char* end = text.data() + text.size();
+    const auto [stop, error] = std::from_chars(text.data(), end, n.value);
+    if (error == std::errc::result_out_of_range || !std::isfinite(n.value))
+      return InputError{quoted(text) + " is beyond what can be counted.", {}};
+    if (error != std::errc() || stop != end)
+      return InputError{"Cannot read " + quoted(parts.body) + " as a number.", {}};
+    const size_t point = plain->find('.');
+    const double decimals = point == std::string::npos ? 0.0 : double(plain->size() - point - 1);
+    int exponent = 0;
+    std::from_chars(parts.exponent.data(), parts.exponent.data() + parts.exponent.size(), exponent);
+    n.resolution = std::pow(10.0, exponent - decimals);
+  }
+  if (!parts.denominator.empty()) {
+    if (parts.body.find_first_of(".,") != std::string::npos || !parts.exponent.empty())
+      return InputError{"A fraction needs a whole number before it, not " + quoted(parts.body) + ".", {}};
+    const double top = std::strtod(parts.numerator.c_str(), nullptr);
+    const double bottom = std::strtod(parts.denominator.c_str(), nullptr);
+    if (bottom == 0) return InputError{"A fraction cannot have 0 below the line.", {}};
+    n.value += top / bottom;
+    n.resolution = 1.0 / bottom;
+    n.fraction = true;
+    if (!std::isfinite(n.value)) return InputError{"That fraction is beyond what can be counted.", {}};
+  }
+  if (parts.sign == "-") n.value = -n.value;
+  return n;
+}
+
+Outcome<Quantity> finish(const std::string& typed, const Split& parts, const Unit* unit, UnitSet set) {
+  const bool us = set == UnitSet::us || (unit != nullptr && unit->us_customary && !parts.unit.empty());
+  auto number = number_from(parts, us);
+  if (!number) return number.error();
+  Quantity q;
+  q.typed = typed;
+  q.unit = unit;
+  q.unit_typed = !parts.unit.empty();
+  const double factor = unit != nullptr ? unit->factor : 1.0;
+  q.value = number->value * factor + (unit != nullptr ? unit->offset : 0.0);
+  q.resolution = number->resolution * factor;
+  if (!std::isfinite(q.value)) return InputError{quoted(typed) + " is beyond what can be counted.", {}};
+  return q;
+}
+
+}  // namespace
+
+std::string Quantity::text() const {
+  if (unit_typed || unit == nullptr || unit->symbol.empty()) return typed;
+  return typed + " " + std::string(unit->symbol);
+}
+
+Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension,
+                                 const TypingContext& context) {
+  const std::string typed = trimmed(text);
+  if (typed.empty())
+    return InputError{"Type " + std::string(dimension_phrase(dimension)) + ".", {}};
+  const auto parts = split(typed);
+  if (!parts) {
+    return InputError{quoted(typed) + " has no number: type " +
+                          std::string(dimension_phrase(dimension)) + ".",
+                      {}};
+  }
+  const Unit* unit = nullptr;
+  if (parts->unit.empty()) {
+    if (base_dimension(dimension) == Dimension::length && !parts->denominator.empty())
+      unit = find_unit("in", Dimension::length);
+    else if (context.default_unit != nullptr)
+      unit = context.default_unit;
+    else if (dimension != Dimension::none)
+      unit = &display_unit(dimension, context.set);
+  } else {
+    unit = find_unit(parts->unit, dimension);
+    if (unit == nullptr && dimension == Dimension::none && parts->unit == "%")
+      unit = find_unit("%", Dimension::strain);
+    if (unit == nullptr) {
+      const Unit* other = find_unit(parts->unit);
+      if (other != nullptr) {
+        return InputError{quoted(parts->unit) + " is the unit of " +
+                              std::string(dimension_phrase(other->dimension)) + "; here " +
+                              std::string(dimension_phrase(dimension)) + " is wanted.",
+                          {}};
+      }
+      return InputError{"There is no unit " + quoted(parts->unit) + " here; " +
+                            std::string(dimension_phrase(dimension)) + " is wanted.",
+                        {}};
+    }
+  }
+  return finish(typed, *parts, unit, context.set);
+}
+
+Outcome<Quantity> parse_any_quantity(std::string_view text, const TypingContext& context) {
+  const std::string typed = trimmed(text);
+  if (typed.empty()) return InputError{"Type a number with its unit.", {}};
+  const auto parts = split(typed);
+  if (!parts) return InputError{quoted(typed) + " has no number.", {}};
+  const Unit* unit = nullptr;
+  if (!parts->unit.empty()) {
+    unit = find_unit(parts->unit);
+    if (unit == nullptr) return InputError{"There is no unit " + quoted(parts->unit) + ".", {}};
+  } else if (!parts->denominator.empty()) {
+    unit = find_unit("in", Dimension::length);
+  }
+  return finish(typed, *parts, unit, context.set);
+}
+
+}  // namespace fortitor

@@ -1,0 +1,42 @@
+// Delimited text from testing machines: separators, decimal mark, header and units rows detected.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/outcome.h"
+
+namespace fortitor {
+
+/// How a file is written. Detected by sniff_csv(); a person may correct it.
+struct CsvDialect {
+  char separator = ',';
+  char decimal = '.';
+  size_t header_lines = 0;            ///< lines before the first row of numbers
+  std::vector<std::string> columns;   ///< names, "column 1" … when the file has none
+  std::vector<std::string> units;     ///< one per column, empty where unknown
+};
+
+struct CsvTable {
+  CsvDialect dialect;
+  std::vector<std::vector<double>> columns;  ///< NaN where a cell is empty
+  size_t rows() const { return columns.empty() ? 0 : columns.front().size(); }
+};
+
+/// Reads the head of the text and says how it is written. Units are taken from a units row or from
+/// names like "Load [kN]" and "Ext (mm)". Error: no row of numbers found.
+Outcome<CsvDialect> sniff_csv(std::string_view text);
+
+/// Reads every row after the header. An empty cell is NaN; a blank line is passed over; a cell that
+/// is no number, or a row of another width, is an error that names line and column (both from 1).
+/// Line ends may be LF, CRLF or CR; a UTF-8 byte order mark is passed over; UTF-16 is refused.
+Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect);
+
+/// sniff_csv() then parse_csv().
+Outcome<CsvTable> parse_csv(std::string_view text);
+
+/// Whole file as text. Error: one sentence with the path.
+Outcome<std::string> read_file(const std::string& path);
+
+}  // namespace fortitor

@@ -1,0 +1,25 @@
+// From the columns of a machine's file to the channels of a run.
+#pragma once
+
+#include <map>
+#include <string>
+
+#include "core/outcome.h"
+#include "core/record/csv.h"
+#include "core/record/record.h"
+
+namespace fortitor {
+
+/// Guesses which column is which channel from names in English, German, French, Spanish and Italian
+/// and from units. A guess is for a person to look at; columns it cannot place are left out.
+std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect);
+
+/// Samples of the mapped columns in internal units. An empty unit in the mapping means the file's
+/// own units row. Errors name the missing column or the unit that does not fit.
+Outcome<SamplesPtr> samples_from_table(const CsvTable& table,
+                                       const std::map<std::string, ChannelSource>& mapping);
+
+/// Key under which a mapping is remembered: the same column names and units give the same key.
+std::string mapping_signature(const CsvDialect& dialect);
+
+}  // namespace fortitor

@@ -1,0 +1,127 @@
+// One specimen's test, from readings to settings. The single input of every evaluation.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "core/quantity/parse.h"
+#include "core/quantity/unit.h"
+
+namespace fortitor {
+
+/// One keyed reading. Kept as typed; a missed reading has no value and is never invented.
+struct Reading {
+  std::string typed;                ///< empty when missed
+  std::optional<double> value;      ///< internal units
+  double resolution = 0.0;          ///< step of the last typed digit, internal units
+  bool missed() const { return !value.has_value(); }
+  bool operator==(const Reading&) const = default;
+};
+using Readings = std::vector<Reading>;
+
+/// Reading from a parsed quantity.
+Reading reading_of(const Quantity& q);
+
+using FieldValue = std::variant<std::string, Reading, Readings, double, bool>;
+
+/// Dotted path → value. Absent means not given.
+class Fields {
+ public:
+  const FieldValue* find(const std::string& path) const;
+  void set(const std::string& path, FieldValue value) { values_[path] = std::move(value); }
+  void erase(const std::string& path) { values_.erase(path); }
+  bool has(const std::string& path) const { return values_.count(path) != 0; }
+
+  /// Text of a text or choice field, or "".
+  std::string text(const std::string& path) const;
+  /// Value of a quantity or number in internal units; empty when absent or missed.
+  std::optional<double> number(const std::string& path) const;
+  bool flag(const std::string& path, bool otherwise = false) const;
+  /// All readings of a list (a single quantity is a list of one); missed ones included.
+  Readings readings(const std::string& path) const;
+
+  const std::map<std::string, FieldValue>& all() const { return values_; }
+  bool operator==(const Fields&) const = default;
+
+ private:
+  std::map<std::string, FieldValue> values_;
+};
+
+/// Limits of one result; either side may be open.
+struct Limit {
+  std::optional<Reading> min, max;
+  bool operator==(const Limit&) const = default;
+};
+
+/// Something that happened during a run.
+struct Event {
+  double at = 0.0;  ///< s
+  std::string kind;  ///< "extensometer-removed", "hold", "resumed", "heard-cracking", "note", …
+  std::string note;
+  bool operator==(const Event&) const = default;
+};
+
+/// A person's word on a finding.
+struct Answer {
+  std::string code, remedy, reason, by, at;
+  bool operator==(const Answer&) const = default;
+};
+
+/// One measured channel; samples not taken are NaN.
+struct Channel {
+  std::string name;
+  std::vector<double> values;  ///< internal units
+};
+
+/// Samples of a run: columns of equal length. Shared, never changed once the run is closed.
+struct Samples {
+  std::vector<Channel> channels;
+  size_t size() const { return channels.empty() ? 0 : channels.front().values.size(); }
+  const Channel* find(const std::string& name) const;
+  Channel& column(const std::string& name);  ///< existing or new, padded with NaN to size()
+};
+using SamplesPtr = std::shared_ptr<const Samples>;
+
+/// Where a channel comes from in a data file.
+struct ChannelSource {
+  std::string column, unit;
+  bool operator==(const ChannelSource&) const = default;
+};
+
+/// One stop of a stepwise test.
+struct Station {
+  std::map<std::string, Reading> readings;
+  bool doubtful = false;
+  std::string note;
+  bool operator==(const Station&) const = default;
+  std::optional<double> number(const std::string& channel) const;
+};
+
+struct Run {
+  std::string file;                               ///< CSV beside the record; empty when inline
+  std::map<std::string, ChannelSource> mapping;   ///< channel → column and unit
+  SamplesPtr samples;                             ///< null when the run has none
+  std::vector<Station> stations;
+  std::map<std::string, Reading> unload;
+  std::map<std::string, Reading> values;          ///< single values of the run, such as peak_force
+  std::string stopped;                            ///< why a stand-in run ended, if it says
+  bool empty() const { return !samples && stations.empty() && values.empty(); }
+};
+
+struct TestRecord {
+  std::string method, job, series, operator_name, tested_at;
+  Fields fields;
+  std::map<std::string, Limit> limits;
+  std::vector<Event> events;
+  std::vector<Answer> answers;
+  Run run;
+
+  std::string specimen_id() const { return fields.text("specimen.id"); }
+  const Answer* answer(const std::string& code) const;
+};
+
+}  // namespace fortitor

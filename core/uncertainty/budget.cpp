@@ -1,0 +1,86 @@
+#include "core/uncertainty/budget.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+namespace fortitor {
+
+double rectangular(double half_width) { return std::abs(half_width) / std::sqrt(3.0); }
+
+double reading_uncertainty(const std::vector<double>& readings, double half_width) {
+  double variance = rectangular(half_width) * rectangular(half_width);
+  const size_t n = readings.size();
+  if (n > 1) {
+    double mean = 0, squares = 0;
+    for (double r : readings) mean += r / double(n);
+    for (double r : readings) squares += (r - mean) * (r - mean);
+    variance += squares / double(n - 1) / double(n);
+  }
+  return std::sqrt(variance);
+}
+
+std::map<std::string, std::vector<BudgetTerm>> budgets(const UncertaintyModel& model) {
+  std::map<std::string, std::vector<BudgetTerm>> out;
+  for (const UncertainInput& input : model.inputs) {
+    if (!(input.standard > 0)) continue;
+    const Values up = model.values({{input.name, input.standard}});
+    const Values down = model.values({{input.name, -input.standard}});
+    for (const auto& [key, high] : up) {
+      const auto low = down.find(key);
+      if (low == down.end() || !std::isfinite(high) || !std::isfinite(low->second)) continue;
+      const double slope = (high - low->second) / (2 * input.standard);
+      if (slope == 0) continue;
+      out[key].push_back({input.label, input.standard, slope, std::abs(slope) * input.standard});
+    }
+  }
+  for (auto& [key, terms] : out)
+    std::sort(terms.begin(), terms.end(),
+              [](const BudgetTerm& a, const BudgetTerm& b) { return a.contribution > b.contribution; });
+  return out;
+}
+
+double combined(const std::vector<BudgetTerm>& terms) {
+  double sum = 0;
+  for (const BudgetTerm& t : terms) sum += t.contribution * t.contribution;
+  return std::sqrt(sum);
+}
+
+std::map<std::string, double> monte_carlo(const UncertaintyModel& model, int draws, uint64_t seed) {
+  struct Moments {
+    double n = 0, mean = 0, squares = 0;
+  };
+  std::map<std::string, Moments> moments;
+  std::mt19937_64 random(seed);
+  std::normal_distribution<double> normal;
+  std::uniform_real_distribution<double> uniform(-std::sqrt(3.0), std::sqrt(3.0));
+  for (int i = 0; i < draws; ++i) {
+    Shifts shifts;
+    for (const UncertainInput& input : model.inputs)
+      shifts[input.name] = input.standard * (input.shape == UncertainInput::Shape::normal ? normal(random) : uniform(random));
+    for (const auto& [key, value] : model.values(shifts)) {
+      if (!std::isfinite(value)) continue;
+      Moments& m = moments[key];  // Welford's update: no cancellation for large means
+      m.n += 1;
+      const double delta = value - m.mean;
+      m.mean += delta / m.n;
+      m.squares += delta * (value - m.mean);
+    }
+  }
+  std::map<std::string, double> out;
+  for (const auto& [key, m] : moments)
+    if (m.n > 1) out[key] = std::sqrt(m.squares / (m.n - 1));
+  return out;
+}
+
+void attach_budgets(Evaluation& evaluation, const UncertaintyModel& model) {
+  auto all = budgets(model);
+  for (ResultValue& r : evaluation.results) {
+    const auto it = all.find(r.spec.key);
+    if (it == all.end() || r.is_text()) continue;
+    r.standard_uncertainty = combined(it->second);
+    r.budget = std::move(it->second);
+  }
+}
+
+}  // namespace fortitor
