@@ -1,12 +1,57 @@
-#include <cstdio>
-#include <cstring>
-#include "core/record/json.h"
-#include "core/evaluation/evaluation_json.h"
-#include "core/methods/method.h"
-using namespace fortitor;
+// fortitorctl: evaluation, stand-ins, reports and checks without a display.
+#include <CLI/CLI.hpp>
+#include <functional>
+
+#include "cli/commands.h"
+
 int main(int argc, char** argv) {
-  if (argc < 2) return 2;
-  auto r = load_record(argv[argc - 1]);
-  if (!r) { std::fprintf(stderr, "%s\n", r.error().message.c_str()); return 2; }
-  std::puts(evaluation_to_json(methods::evaluate(*r), r->fields).c_str());
+  using namespace fortitor;
+  CLI::App app{"Fortitor without a display: evaluate, simulate, convert, report, check.", "fortitorctl"};
+  app.set_version_flag("--version", std::string("fortitorctl " FORTITOR_VERSION));
+  app.require_subcommand(1);
+  std::function<int()> run;
+
+  std::string record;
+  bool json = false;
+  auto* evaluate = app.add_subcommand("evaluate", "Evaluate a record and print its ledger");
+  evaluate->add_option("RECORD.json", record, "Record file; its CSV lies beside it")->required();
+  evaluate->add_flag("--json", json, "One JSON document instead of a table");
+  evaluate->callback([&] { run = [&] { return cli::evaluate(record, json); }; });
+
+  std::string quantity, unit;
+  auto* convert = app.add_subcommand("convert", "Convert a typed quantity: convert \"2 5/8 in\" mm");
+  convert->add_option("QUANTITY", quantity)->required();
+  convert->add_option("UNIT", unit)->required();
+  convert->callback([&] { run = [&] { return cli::convert(quantity, unit); }; });
+
+  cli::SimulateOptions options;
+  auto* simulate = app.add_subcommand("simulate", "Write a record and its data from a stand-in machine");
+  simulate->add_option("METHOD", options.method, "Such as tension-metal")->required();
+  simulate->add_option("--seed", options.seed, "The same seed gives the same record")->required();
+  simulate->add_option("--out", options.out, "Folder to write into")->required();
+  simulate->add_option("--material", options.material, "Which stand-in piece");
+  simulate->add_option("--rate", options.rate, "Samples per second, 1 to 5000");
+  simulate->add_option("--stop-force", options.stop_force, "Stop the run there, such as \"30 kN\"");
+  simulate->add_flag("--forget-zero", options.forget_zero, "Fault: the load is not zeroed");
+  simulate->add_flag("--leave-extensometer", options.leave_extensometer, "Fault: the extensometer stays on");
+  simulate->callback([&] { run = [&] { return cli::simulate(options); }; });
+
+  std::string book, job, out;
+  auto* report = app.add_subcommand("report", "Write the certificates of a job as PDF or HTML");
+  report->add_option("BOOK", book, "Job book (*.fortitor)")->required();
+  report->add_option("--job", job, "Such as TC-031")->required();
+  report->add_option("--out", out, "FILE.pdf or FILE.html")->required();
+  report->callback([&] { run = [&] { return cli::report(book, job, out); }; });
+
+  auto* check = app.add_subcommand("check", "Verify a job book: schema, logbook chain, runs");
+  check->add_option("BOOK", book)->required();
+  check->callback([&] { run = [&] { return cli::check(book); }; });
+
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    if (e.get_exit_code() == 0) return app.exit(e);  // --help, --version
+    return cli::bad_input(std::string(e.what()) + "; see fortitorctl --help");
+  }
+  return run();
 }

@@ -110,7 +110,11 @@ void about_slip(const Context& c) {
   for (size_t i = c.marks.elastic->first + 3; i <= end; ++i) {
     const double dr = r[i] - r[i - 3], de = e[i] - e[i - 3], dx = x[i] - x[i - 3];
     const bool grip = dr < -step && dx > 0 && std::abs(de) <= still + 1.5 * std::abs(dr) / slope && de < still;
-    const bool blade = i < yield_at && std::abs(de) > 2 * step / slope + 6 * strain_noise &&
+    // A blade jumps within a sample or two; plastic flow at the knee only quickens.
+    const size_t back = i > 33 ? i - 33 : 0, ahead = std::min(end, i + 30);
+    const double usual = std::max(std::abs(e[i - 3] - e[back]) / double(i - 3 - back + 1),
+                                  std::abs(e[ahead] - e[i]) / double(ahead - i + 1));
+    const bool blade = i < yield_at && std::abs(de) > 12 * usual && std::abs(de) > 2 * step / slope + 6 * strain_noise &&
                        std::abs(std::abs(dr) - slope * std::abs(de)) > 0.7 * slope * std::abs(de);
     if (!grip && !blade) continue;
     c.add("slip", Severity::check,

@@ -1,0 +1,27 @@
+// The commands of fortitorctl. Each returns the exit code: 0 done, 1 bad news, 2 bad input.
+#pragma once
+
+#include <cstdint>
+#include <string>
+
+namespace fortitor::cli {
+
+int evaluate(const std::string& record, bool json);
+int convert(const std::string& quantity, const std::string& unit);
+
+struct SimulateOptions {
+  std::string method, out, material;
+  uint64_t seed = 1;
+  double rate = 50;
+  bool forget_zero = false, leave_extensometer = false;
+  std::string stop_force;
+};
+int simulate(const SimulateOptions& options);
+
+int report(const std::string& book, const std::string& job, const std::string& out);
+int check(const std::string& book);
+
+/// Prints one line on standard error and returns 2.
+int bad_input(const std::string& sentence);
+
+}  // namespace fortitor::cli

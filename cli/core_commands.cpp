@@ -1,0 +1,126 @@
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+
+#include "cli/commands.h"
+#include "core/evaluation/evaluation_json.h"
+#include "core/methods/method.h"
+#include "core/record/json.h"
+#include "core/standin/bench.h"
+
+namespace fortitor::cli {
+namespace {
+
+// Pads by characters, not bytes: symbols carry subscripts and Greek.
+std::string padded(const std::string& s, size_t width, bool right = false) {
+  size_t length = 0;
+  for (char c : s) length += (static_cast<unsigned char>(c) & 0xC0) != 0x80;
+  const std::string space(length < width ? width - length : 0, ' ');
+  return right ? space + s : s + space;
+}
+
+void print_ledger(const Evaluation& e, const Fields& settings) {
+  std::printf("%s  %s\n\n", e.specimen.c_str(), methods::find(e.method)->name.c_str());
+  for (const ResultValue& r : e.results) {
+    const Printed p = reported(r, settings, UnitSet::si);
+    std::string uncertainty;
+    if (r.standard_uncertainty > 0)
+      uncertainty = "± " + printed_uncertainty(r.expanded(), r.value, r.spec.dimension, UnitSet::si).number;
+    std::string verdict;
+    if (r.verdict != Verdict::none) verdict = verdict_word(r.verdict);
+    std::printf("  %s %s %s %s %s %s\n", padded(plain_symbol(r.spec.symbol), 9).c_str(), padded(r.spec.name, 34).c_str(),
+                padded(p.number, 14, true).c_str(), padded(p.unit, 7).c_str(), padded(uncertainty, 11).c_str(), verdict.c_str());
+  }
+  std::printf("\nVerdict: %s%s%s\n", std::string(verdict_word(e.verdict)).c_str(), e.verdict_reason.empty() ? "" : ", by ",
+              e.verdict_reason.c_str());
+  for (const Finding& f : e.findings)
+    std::printf("%s: %s: %s\n", std::string(severity_word(f.severity)).c_str(), f.code.c_str(), f.message.c_str());
+}
+
+bool write_file(const std::filesystem::path& path, const std::string& text) {
+  std::ofstream out(path, std::ios::binary);
+  out.write(text.data(), std::streamsize(text.size()));
+  return bool(out.flush());
+}
+
+}  // namespace
+
+int bad_input(const std::string& sentence) {
+  std::string line = sentence;
+  for (char& c : line)
+    if (c == '\n' || c == '\r') c = ' ';
+  std::fprintf(stderr, "fortitorctl: %s\n", line.c_str());
+  return 2;
+}
+
+int evaluate(const std::string& path, bool json) {
+  const auto record = load_record(path);
+  if (!record) return bad_input(record.error().message);
+  const Evaluation e = methods::evaluate(*record);
+  if (json)
+    std::printf("%s\n", evaluation_to_json(e, record->fields).c_str());
+  else
+    print_ledger(e, record->fields);
+  return 0;
+}
+
+int convert(const std::string& typed, const std::string& unit_text) {
+  const Unit* unit = find_unit(unit_text);
+  if (unit == nullptr) return bad_input("there is no unit “" + unit_text + "”");
+  // The wanted unit says which dimension an ambiguous spelling (t, lb, in·lbf) has.
+  auto q = parse_quantity(typed, unit->dimension);
+  if (!q) {
+    const auto any = parse_any_quantity(typed);
+    if (any && any->unit != nullptr)
+      if (const Unit* same = find_unit(unit_text, any->unit->dimension)) {
+        unit = same;
+        q = any;
+      }
+  }
+  if (!q) return bad_input(q.error().message);
+  if (!q->unit_typed && q->unit != nullptr && q->typed.find('/') == std::string::npos)
+    return bad_input("“" + typed + "” has no unit");
+  std::printf("%.10g %s\n", (q->value - unit->offset) / unit->factor, std::string(unit->symbol).c_str());
+  return 0;
+}
+
+int simulate(const SimulateOptions& o) {
+  const Method* method = methods::find(o.method);
+  if (method == nullptr) return bad_input("there is no method “" + o.method + "”");
+  standin::TensionOptions t;
+  t.seed = o.seed;
+  t.sampling = o.rate;
+  t.forget_zero = o.forget_zero;
+  t.leave_extensometer = o.leave_extensometer;
+  if (!o.material.empty()) t.metal = o.material;
+  if (standin::find_metal(t.metal) == nullptr) {
+    std::string list;
+    for (const auto& m : standin::metals()) list += (list.empty() ? "" : ", ") + std::string(m.id);
+    return bad_input("--material: “" + t.metal + "” is none of " + list);
+  }
+  if (!(t.sampling >= 1) || t.sampling > 5000) return bad_input("--rate: expected 1 to 5000 Hz");
+  if (!o.stop_force.empty()) {
+    const auto f = parse_quantity(o.stop_force, Dimension::force);
+    if (!f) return bad_input("--stop-force: " + f.error().message);
+    t.stop_force = f->value;
+  }
+  namespace fs = std::filesystem;
+  std::error_code error;
+  fs::create_directories(o.out, error);
+  if (error) return bad_input(o.out + ": cannot be made: " + error.message());
+  TestRecord record = standin::simulate_tension(t);
+  const std::string name = "si-" + std::to_string(o.seed);
+  const fs::path csv = fs::path(o.out) / (name + ".csv"), json = fs::path(o.out) / (name + ".json");
+  for (const fs::path& p : {csv, json})
+    if (fs::exists(p)) return bad_input(p.string() + ": is already there; nothing is overwritten");
+  const std::string samples = samples_to_csv(*record.run.samples);
+  record.run.file = csv.filename().string();
+  for (const Channel& c : record.run.samples->channels)
+    record.run.mapping[c.name] = {c.name, std::string(internal_symbol(*channel_dimension(c.name)))};
+  if (!write_file(csv, samples)) return bad_input(csv.string() + ": cannot be written");
+  if (!write_file(json, record_to_json(record))) return bad_input(json.string() + ": cannot be written");
+  std::printf("%s\n", json.string().c_str());
+  return 0;
+}
+
+}  // namespace fortitor::cli

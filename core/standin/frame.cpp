@@ -1,0 +1,267 @@
+#include "core/standin/frame.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <stdexcept>
+
+#include "core/quantity/format.h"
+
+namespace fortitor {
+
+SamplesPtr samples_from_rows(const std::vector<MachineRow>& rows) {
+  auto s = std::make_shared<Samples>();
+  Channel time{"time", {}}, force{"force", {}}, extension{"extension", {}}, crosshead{"crosshead", {}};
+  bool any = false;
+  for (const MachineRow& r : rows) {
+    time.values.push_back(r.time);
+    force.values.push_back(r.force);
+    extension.values.push_back(r.extension);
+    crosshead.values.push_back(r.crosshead);
+    any = any || std::isfinite(r.extension);
+  }
+  s->channels = {std::move(time), std::move(force)};
+  if (any) s->channels.push_back(std::move(extension));
+  s->channels.push_back(std::move(crosshead));
+  return s;
+}
+
+namespace standin {
+namespace {
+
+constexpr double kQuiet = 2.0;  // s of standing still recorded before the drive starts
+constexpr double kReturnSpeed = 5.0;
+
+const Metal& metal_of(const FrameSettings& s) {
+  const Metal* m = find_metal(s.metal);
+  if (m == nullptr || !(s.area > 0) || !(s.parallel_length > 0)) throw std::invalid_argument("frame settings");
+  return *m;
+}
+
+InputError refuse(std::string why) { return {std::move(why), {}}; }
+
+}  // namespace
+
+UniversalFrame::UniversalFrame(FrameSettings settings)
+    : settings_(std::move(settings)),
+      specimen_(metal_of(settings_), settings_.area, settings_.parallel_length, settings_.seed),
+      random_(settings_.seed * 104729 + 3) {}
+
+double UniversalFrame::now_strain() const {
+  if (extensometer_) return specimen_.gauge_extension(settings_.extensometer_length) / settings_.extensometer_length;
+  return (specimen_.strain() * settings_.parallel_length + specimen_.neck_extension()) / settings_.parallel_length;
+}
+
+Outcome<Done> UniversalFrame::program(const MachineProgram& p) {
+  if (state_ == MachineState::running) return refuse("The frame is running: hold or stop it first.");
+  if (!(p.elastic_speed > 0) || !(p.plastic_speed > 0) || p.elastic_speed > 20 || p.plastic_speed > 20)
+    return refuse("The frame drives at 0 to 20 mm/s (1200 mm/min): set both speeds within that.");
+  if (!(p.sampling >= 1) || p.sampling > 5000) return refuse("The frame samples at 1 to 5000 Hz.");
+  program_ = p;
+  return Done{};
+}
+
+Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
+  using C = MachineCommand;
+  if (c == C::emergency_stop) {
+    stop_run(MachineState::stopped, "Emergency stop. Make safe, then release and reset.");
+    jog_ = 0;
+    return Done{};
+  }
+  if (c == C::reset) {
+    if (state_ == MachineState::stopped) state_ = MachineState::idle;
+    message_.clear();
+    return Done{};
+  }
+  if (state_ == MachineState::stopped) return refuse("The frame is stopped: reset it first.");
+  const bool moving = state_ == MachineState::running || state_ == MachineState::returning;
+  switch (c) {
+    case C::jog_up:
+    case C::jog_down:
+      if (state_ != MachineState::idle) return refuse("Jogging is for between runs.");
+      if (gripped() && !specimen_.broken() && std::abs(value) > 0.2)
+        return refuse("The piece is gripped at both ends: only fine jogging is allowed.");
+      jog_ = c == C::jog_up ? std::abs(value) : -std::abs(value);
+      return Done{};
+    case C::jog_stop:
+      jog_ = 0;
+      return Done{};
+    case C::close_top_grip:
+      if (moving) return refuse("Not while the crosshead moves.");
+      top_grip_ = true;
+      if (bottom_grip_) grip_at_ = crosshead_;
+      return Done{};
+    case C::close_bottom_grip:
+      if (moving) return refuse("Not while the crosshead moves.");
+      if (!bottom_grip_) preload_now_ = top_grip_ ? settings_.preload : 0;
+      bottom_grip_ = true;
+      grip_at_ = crosshead_;
+      return Done{};
+    case C::open_grips:
+      if (moving) return refuse("Not while the crosshead moves.");
+      if (gripped() && specimen_.force() > 50) return refuse("The piece still carries load: go back first.");
+      top_grip_ = bottom_grip_ = false;
+      preload_now_ = 0;
+      return Done{};
+    case C::zero_force:
+      if (moving) return refuse("Zero force before the run.");
+      force_zero_ = settings_.zero_start + preload_now_ + (gripped() ? specimen_.force() : 0);
+      drift_time_ = 0;
+      zeroed_ = true;
+      message_ = gripped() ? "Force zeroed with both grips closed: what the grips left on the piece is hidden." : "";
+      return Done{};
+    case C::mount_extensometer:
+      if (!gripped()) return refuse("Grip the piece at both ends, then mount the extensometer.");
+      extensometer_ = true;
+      extension_zero_ = specimen_.gauge_extension(settings_.extensometer_length) - 0.004;
+      return Done{};
+    case C::zero_extension:
+      if (!extensometer_) return refuse("No extensometer is mounted.");
+      extension_zero_ = specimen_.gauge_extension(settings_.extensometer_length);
+      return Done{};
+    case C::remove_extensometer:
+      if (!extensometer_) return refuse("No extensometer is mounted.");
+      extensometer_ = false;
+      return Done{};
+    case C::start:
+      if (state_ != MachineState::idle) return refuse("A run is already on.");
+      if (!gripped()) return refuse("Close both grips first.");
+      if (specimen_.broken()) return refuse("The piece is broken: take it out.");
+      state_ = MachineState::running;
+      message_.clear();
+      jog_ = 0;
+      run_time_ = sample_due_ = 0;
+      quiet_left_ = kQuiet;
+      run_from_ = crosshead_;
+      held_once_ = false;
+      return Done{};
+    case C::hold:
+      if (state_ != MachineState::running) return refuse("There is nothing to hold.");
+      state_ = MachineState::holding;
+      message_ = "Held.";
+      return Done{};
+    case C::resume:
+      if (state_ != MachineState::holding) return refuse("The run is not held.");
+      state_ = MachineState::running;
+      message_.clear();
+      return Done{};
+    case C::go_back:
+      if (extensometer_ && !specimen_.broken() && specimen_.force() > 50 && state_ == MachineState::running)
+        return refuse("Hold the run before going back.");
+      state_ = MachineState::returning;
+      return Done{};
+    default:
+      return refuse("The frame does not know that command.");
+  }
+}
+
+void UniversalFrame::stop_run(MachineState state, std::string why) {
+  state_ = state;
+  message_ = std::move(why);
+}
+
+double UniversalFrame::reading_force() const {
+  return settings_.zero_start + preload_now_ * (specimen_.broken() ? 0.0 : 1.0) + (gripped() ? specimen_.force() : 0) - force_zero_ +
+         (zeroed_ ? settings_.zero_drift * drift_time_ : 0);
+}
+
+void UniversalFrame::move(double seconds) {
+  drift_time_ += seconds;
+  double speed = 0;
+  if (state_ == MachineState::running) {
+    if (quiet_left_ > 0) {
+      quiet_left_ -= seconds;
+    } else {
+      speed = now_strain() < program_.switch_strain ? program_.elastic_speed : program_.plastic_speed;
+    }
+  } else if (state_ == MachineState::returning) {
+    const double step = std::min(kReturnSpeed * seconds, std::abs(crosshead_ - run_from_));
+    crosshead_ += crosshead_ > run_from_ ? -step : step;
+    if (std::abs(crosshead_ - run_from_) < 1e-9) stop_run(MachineState::idle, "");
+  } else if (state_ == MachineState::idle) {
+    speed = jog_;
+  }
+  crosshead_ = std::clamp(crosshead_ + speed * seconds, -settings_.travel_limit, settings_.travel_limit);
+  if (gripped()) specimen_.stretch(crosshead_ - grip_at_ - settings_.slack, settings_.stiffness, settings_.seating);
+}
+
+MachineRow UniversalFrame::read() {
+  MachineRow row;
+  row.time = run_time_;
+  row.force = reading_force() + noise_(random_) * settings_.force_noise * settings_.cell_capacity;
+  row.crosshead = crosshead_ - run_from_ + noise_(random_) * 2e-5;
+  const double jitter = noise_(random_) * settings_.extension_noise;
+  if (extensometer_) {
+    // Past its range the arm rests on the stop and the reading stands still.
+    const double x = specimen_.gauge_extension(settings_.extensometer_length) - extension_zero_;
+    row.extension = std::min(x, settings_.extensometer_range) + jitter;
+  } else {
+    row.extension = std::numeric_limits<double>::quiet_NaN();
+  }
+  return row;
+}
+
+std::vector<MachineRow> UniversalFrame::advance(double seconds) {
+  std::vector<MachineRow> rows;
+  double left = std::max(0.0, seconds);
+  const double period = 1.0 / program_.sampling;
+  while (left > 1e-12) {
+    const bool on = state_ == MachineState::running || state_ == MachineState::holding;
+    const double step = on ? std::min(left, std::max(1e-9, sample_due_ - run_time_)) : std::min(left, 0.01);
+    if (!on || sample_due_ > run_time_ + 1e-12) {
+      move(step);
+      left -= step;
+      if (on) run_time_ += step;
+    }
+    if (!on || run_time_ + 1e-9 < sample_due_) continue;
+    rows.push_back(read());
+    sample_due_ += period;
+    const double force = rows.back().force;
+    if (state_ != MachineState::running) continue;
+    if (specimen_.broken()) {
+      // A few samples of nothing after the break, as a break detector leaves.
+      for (int i = 0; i < 5; ++i) {
+        run_time_ += period;
+        rows.push_back(read());
+      }
+      stop_run(MachineState::idle, "The piece broke.");
+    } else if (force > settings_.cell_capacity) {
+      stop_run(MachineState::holding, "Stopped: the load cell is at its capacity.");
+    } else if (force > settings_.frame_capacity) {
+      stop_run(MachineState::holding, "Stopped: the frame is at its capacity.");
+    } else if (program_.stop_force && force > *program_.stop_force) {
+      stop_run(MachineState::idle, "Stopped at the force limit of " + format_value(*program_.stop_force, Dimension::force, UnitSet::si) + ".");
+    } else if (program_.stop_travel && rows.back().crosshead > *program_.stop_travel) {
+      stop_run(MachineState::idle, "Stopped at the travel limit of " + format_value(*program_.stop_travel, Dimension::length, UnitSet::si) + ".");
+    } else if (program_.stop_strain && now_strain() > *program_.stop_strain) {
+      stop_run(MachineState::idle, "Stopped at the strain limit of " + format_value(*program_.stop_strain, Dimension::elongation, UnitSet::si) + ".");
+    } else if (program_.hold_at_strain > 0 && !held_once_ && extensometer_ && now_strain() >= program_.hold_at_strain) {
+      held_once_ = true;
+      stop_run(MachineState::holding, "Held at the planned strain: take the extensometer off, then go on.");
+    }
+  }
+  return rows;
+}
+
+MachineStatus UniversalFrame::status() const {
+  MachineStatus s;
+  s.state = state_;
+  s.now.time = run_time_;
+  s.now.force = reading_force();
+  s.now.crosshead = crosshead_ - run_from_;
+  s.now.extension = extensometer_ ? std::min(specimen_.gauge_extension(settings_.extensometer_length) - extension_zero_, settings_.extensometer_range)
+                                  : std::numeric_limits<double>::quiet_NaN();
+  s.top_grip = top_grip_;
+  s.bottom_grip = bottom_grip_;
+  s.extensometer = extensometer_;
+  s.broken = specimen_.broken();
+  s.force_zeroed = zeroed_;
+  s.specimen_strain = specimen_.strain();
+  s.neck = specimen_.neck_share();
+  s.neck_place = specimen_.neck_place();
+  s.message = message_;
+  return s;
+}
+
+}  // namespace standin
+}  // namespace fortitor

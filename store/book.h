@@ -1,0 +1,151 @@
+// The job book: one SQLite file with everything a laboratory keeps. All SQL lives in store/.
+#pragma once
+
+#include <QSqlDatabase>
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/evaluation/evaluation.h"
+#include "core/outcome.h"
+#include "core/record/record.h"
+
+namespace fortitor {
+
+using Id = int64_t;
+
+struct JobRow {
+  Id id = 0;
+  std::string code, title, due;
+};
+
+struct SeriesRow {
+  Id id = 0, job = 0;
+  std::string title, method;
+};
+
+/// A specimen with what the Docket shows of it.
+struct SpecimenRow {
+  Id id = 0, series = 0;
+  std::string code;
+  std::string stages = "0000000";  ///< one character a stage: 0 open, 1 begun, 2 done
+  std::string verdict = "none";
+  int open_judgements = 0;
+  bool signed_off = false;
+};
+
+struct LogEntry {
+  Id id = 0;
+  std::string at, who, what, specimen, detail, previous, hash;
+};
+
+/// What the store knows of a stored run.
+struct RunRow {
+  Id id = 0, specimen = 0;
+  std::string started_at, closed_at, source, stopped;
+  int64_t rows = 0;
+  bool interrupted = false;  ///< closed by the next opening, not by the run's own end
+};
+
+/// Summary of a specimen's state, saved with its record.
+struct Summary {
+  std::string stages = "0000000", verdict = "none";
+  int open_judgements = 0;
+};
+
+/// Signature under a specimen's results.
+struct SignOff {
+  std::string by, at, verdict;
+  Id record_version = 0;
+};
+
+/// One damaged thing found by verify().
+struct Damage {
+  std::string what;
+};
+
+/// An open job book. Used from one thread. Every change is one transaction together with its line in
+/// the logbook; nothing is ever overwritten: records are saved as new versions, closed runs stay as
+/// they are, corrections are new settings.
+class Book {
+ public:
+  /// Opens a book, making it when the file does not exist. Refuses, with a sentence: files that are no
+  /// book, damaged ones, and books written by a newer Fortitor. Older books are migrated after a copy
+  /// has been put beside them ("name.v1.fortitor").
+  static Outcome<std::unique_ptr<Book>> open(const std::string& path, const std::string& who);
+  /// Opens for reading only; never migrates or recovers.
+  static Outcome<std::unique_ptr<Book>> open_read_only(const std::string& path);
+  ~Book();
+  Book(const Book&) = delete;
+  Book& operator=(const Book&) = delete;
+
+  const std::string& path() const { return path_; }
+  void set_operator(const std::string& who) { who_ = who; }
+  const std::string& operator_name() const { return who_; }
+  /// Sentences about what opening had to mend (interrupted runs).
+  const std::vector<std::string>& notices() const { return notices_; }
+
+  std::vector<JobRow> jobs() const;
+  std::vector<SeriesRow> series(Id job) const;
+  std::vector<SpecimenRow> specimens(Id series) const;
+  std::optional<SpecimenRow> specimen(Id id) const;
+  std::optional<JobRow> job_by_code(const std::string& code) const;
+  SeriesRow series_of(Id specimen) const;
+  JobRow job_of(Id specimen) const;
+
+  /// Errors: the code is taken or empty.
+  Outcome<Id> add_job(const std::string& code, const std::string& title, const std::string& due = {});
+  Outcome<Id> add_series(Id job, const std::string& title, const std::string& method);
+  Outcome<Id> add_specimen(Id series, const std::string& code, const TestRecord& record);
+
+  /// Newest version of a specimen's record with the samples of its run.
+  Outcome<TestRecord> record(Id specimen) const;
+  Id record_version(Id specimen) const;
+  /// Saves a new version. `what` is the line for the logbook ("diameter 2 read 10.02 mm").
+  Outcome<Done> save_record(Id specimen, const TestRecord& record, const Summary& summary, const std::string& what);
+  /// Keeps the evaluation document that belongs to the newest version and signs the specimen off.
+  Outcome<Done> sign_off(Id specimen, const std::string& evaluation_json, const std::string& verdict);
+  std::optional<SignOff> signature(Id specimen) const;
+
+  /// Starts storing a run; `channels` in the order of the rows to come.
+  Outcome<Id> begin_run(Id specimen, const std::vector<std::string>& channels, const std::string& source);
+  /// Appends columns of equal length; on return they are on disk.
+  Outcome<Done> append_run(Id run, const std::vector<std::vector<double>>& columns);
+  Outcome<Done> close_run(Id run, const std::string& stopped);
+  /// Begins, appends and closes: for imported files.
+  Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source);
+  std::vector<RunRow> runs(Id specimen) const;
+  Outcome<SamplesPtr> samples(Id run) const;
+
+  std::optional<std::string> setting(const std::string& key) const;
+  Outcome<Done> set_setting(const std::string& key, const std::string& value);
+  /// Remembered column mappings of imported files, by signature.
+  std::optional<std::string> mapping(const std::string& signature) const;
+  Outcome<Done> remember_mapping(const std::string& signature, const std::string& json);
+
+  std::vector<LogEntry> logbook(int newest = 200) const;
+  Outcome<Done> note(const std::string& what, const std::string& detail, Id specimen = 0);
+  /// Checks the schema, the whole hash chain of the logbook, every record and every stored run.
+  std::vector<Damage> verify() const;
+
+ private:
+  Book() = default;
+  static Outcome<std::unique_ptr<Book>> connect(const std::string& path, bool read_only);
+  Outcome<Done> change(const std::string& what, const std::string& detail, Id specimen,
+                       const std::function<Outcome<Done>()>& work);
+  Outcome<Done> log(const std::string& what, const std::string& detail, Id specimen);
+  void recover_runs();
+  QSqlDatabase db() const;
+
+  std::string path_, connection_, who_;
+  std::vector<std::string> notices_;
+  bool read_only_ = false;
+};
+
+/// Time as the book writes it: ISO 8601, UTC, milliseconds.
+std::string utc_now();
+
+}  // namespace fortitor

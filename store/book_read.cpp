@@ -1,0 +1,142 @@
+#include "core/record/json.h"
+#include "store/book.h"
+#include "store/sql.h"
+
+namespace fortitor {
+namespace {
+
+template <class Row, class Read>
+std::vector<Row> rows_of(QSqlQuery& q, const Read& read) {
+  std::vector<Row> out;
+  if (!q.exec()) return out;
+  while (q.next()) out.push_back(read(q));
+  return out;
+}
+
+std::string column(const QSqlQuery& q, int i) { return str(q.value(i).toString()); }
+
+JobRow read_job(const QSqlQuery& q) { return {q.value(0).toLongLong(), column(q, 1), column(q, 2), column(q, 3)}; }
+
+SpecimenRow read_specimen(const QSqlQuery& q) {
+  SpecimenRow s;
+  s.id = q.value(0).toLongLong();
+  s.series = q.value(1).toLongLong();
+  s.code = column(q, 2);
+  s.stages = column(q, 3);
+  s.verdict = column(q, 4);
+  s.open_judgements = q.value(5).toInt();
+  s.signed_off = q.value(6).toBool();
+  return s;
+}
+
+// Signed means: signed in the version that is the newest.
+constexpr const char* kSpecimenSelect =
+    "SELECT s.id, s.series_id, s.code, s.stages, s.verdict, s.open_judgements, EXISTS (SELECT 1 FROM signature g WHERE "
+    "g.specimen_id = s.id AND g.record_version = (SELECT MAX(version) FROM record r WHERE r.specimen_id = s.id)) FROM specimen s ";
+
+}  // namespace
+
+std::vector<JobRow> Book::jobs() const {
+  QSqlQuery q(db());
+  q.prepare("SELECT id, code, title, due FROM job ORDER BY code");
+  return rows_of<JobRow>(q, read_job);
+}
+
+std::optional<JobRow> Book::job_by_code(const std::string& code) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT id, code, title, due FROM job WHERE code = ?");
+  q.addBindValue(text(code));
+  const auto found = rows_of<JobRow>(q, read_job);
+  return found.empty() ? std::nullopt : std::optional(found.front());
+}
+
+std::vector<SeriesRow> Book::series(Id job) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT id, job_id, title, method FROM series WHERE job_id = ? ORDER BY id");
+  q.addBindValue(qlonglong(job));
+  return rows_of<SeriesRow>(q, [](const QSqlQuery& r) {
+    return SeriesRow{r.value(0).toLongLong(), r.value(1).toLongLong(), column(r, 2), column(r, 3)};
+  });
+}
+
+std::vector<SpecimenRow> Book::specimens(Id series_id) const {
+  QSqlQuery q(db());
+  q.prepare(QString(kSpecimenSelect) + "WHERE s.series_id = ? ORDER BY s.code");
+  q.addBindValue(qlonglong(series_id));
+  return rows_of<SpecimenRow>(q, read_specimen);
+}
+
+std::optional<SpecimenRow> Book::specimen(Id id) const {
+  QSqlQuery q(db());
+  q.prepare(QString(kSpecimenSelect) + "WHERE s.id = ?");
+  q.addBindValue(qlonglong(id));
+  const auto found = rows_of<SpecimenRow>(q, read_specimen);
+  return found.empty() ? std::nullopt : std::optional(found.front());
+}
+
+SeriesRow Book::series_of(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT e.id, e.job_id, e.title, e.method FROM series e JOIN specimen s ON s.series_id = e.id WHERE s.id = ?");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec() || !q.next()) return {};
+  return {q.value(0).toLongLong(), q.value(1).toLongLong(), column(q, 2), column(q, 3)};
+}
+
+JobRow Book::job_of(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT id, code, title, due FROM job WHERE id = ?");
+  q.addBindValue(qlonglong(series_of(specimen_id).job));
+  const auto found = rows_of<JobRow>(q, read_job);
+  return found.empty() ? JobRow{} : found.front();
+}
+
+Outcome<TestRecord> Book::record(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT json, run_id FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec()) return sql_error(q, "The record could not be read");
+  if (!q.next()) return InputError{"This specimen has no record.", {}};
+  auto parsed = record_from_json(column(q, 0));
+  if (!parsed) return InputError{"The stored record cannot be read: " + parsed.error().message, {}};
+  const QVariant run = q.value(1);
+  if (!run.isNull()) {
+    auto loaded = samples(run.toLongLong());
+    if (!loaded) return loaded.error();
+    parsed->run.samples = *loaded;
+    parsed->run.file.clear();  // the book holds the samples now; the file's name stays in the run's source
+  }
+  return parsed;
+}
+
+Id Book::record_version(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT MAX(version) FROM record WHERE specimen_id = ?");
+  q.addBindValue(qlonglong(specimen_id));
+  return q.exec() && q.next() ? q.value(0).toLongLong() : 0;
+}
+
+std::optional<SignOff> Book::signature(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT signed_by, signed_at, verdict, record_version FROM signature WHERE specimen_id = ? ORDER BY id DESC LIMIT 1");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec() || !q.next()) return std::nullopt;
+  return SignOff{column(q, 0), column(q, 1), column(q, 2), q.value(3).toLongLong()};
+}
+
+std::optional<std::string> Book::setting(const std::string& key) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT value FROM setting WHERE key = ?");
+  q.addBindValue(text(key));
+  if (!q.exec() || !q.next()) return std::nullopt;
+  return column(q, 0);
+}
+
+std::optional<std::string> Book::mapping(const std::string& signature) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT json FROM column_mapping WHERE signature = ?");
+  q.addBindValue(text(signature));
+  if (!q.exec() || !q.next()) return std::nullopt;
+  return column(q, 0);
+}
+
+}  // namespace fortitor

@@ -1,0 +1,191 @@
+#include <QByteArray>
+#include <QCryptographicHash>
+#include <cstring>
+
+#include "store/book.h"
+#include "store/sql.h"
+
+namespace fortitor {
+namespace {
+
+// Bytes of all columns, the bytes of equal weight together: neighbouring samples differ little in
+// their high bytes, which then compress well.
+QByteArray packed(const std::vector<std::vector<double>>& columns) {
+  const size_t rows = columns.empty() ? 0 : columns.front().size();
+  QByteArray raw(qsizetype(columns.size() * rows * sizeof(double)), Qt::Uninitialized);
+  char* out = raw.data();
+  for (const auto& column : columns) {
+    const char* in = reinterpret_cast<const char*>(column.data());
+    for (size_t byte = 0; byte < sizeof(double); ++byte)
+      for (size_t i = 0; i < rows; ++i) *out++ = in[i * sizeof(double) + byte];
+  }
+  return qCompress(raw, 1);
+}
+
+bool unpack(const QByteArray& data, size_t column_count, size_t rows, std::vector<std::vector<double>>& into) {
+  const QByteArray raw = qUncompress(data);
+  if (size_t(raw.size()) != column_count * rows * sizeof(double)) return false;
+  const char* in = raw.constData();
+  for (size_t c = 0; c < column_count; ++c) {
+    const size_t start = into[c].size();
+    into[c].resize(start + rows);
+    char* out = reinterpret_cast<char*>(into[c].data() + start);
+    for (size_t byte = 0; byte < sizeof(double); ++byte)
+      for (size_t i = 0; i < rows; ++i) out[i * sizeof(double) + byte] = *in++;
+  }
+  return true;
+}
+
+QString digest(const QByteArray& data) { return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex(); }
+
+}  // namespace
+
+Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& channels, const std::string& source) {
+  Id id = 0;
+  QStringList names;
+  for (const auto& c : channels) names << qs(c);
+  const auto done = change("run begun", source, specimen_id, [&]() -> Outcome<Done> {
+    QSqlQuery q(db());
+    q.prepare("INSERT INTO run (specimen_id, started_at, source, channels) VALUES (?, ?, ?, ?)");
+    q.addBindValue(qlonglong(specimen_id));
+    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(source));
+    q.addBindValue(names.join(","));
+    if (!q.exec()) return sql_error(q, "The run could not be begun");
+    id = q.lastInsertId().toLongLong();
+    return Done{};
+  });
+  if (!done) return done.error();
+  return id;
+}
+
+Outcome<Done> Book::append_run(Id run, const std::vector<std::vector<double>>& columns) {
+  if (columns.empty() || columns.front().empty()) return Done{};
+  const QByteArray data = packed(columns);
+  return change("", "", 0, [&]() -> Outcome<Done> {  // begin and close are the logbook's lines of a run
+    QSqlQuery q(db());
+    q.prepare(
+        "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, COALESCE(MAX(part), 0) + 1, ?, ?, ? "
+        "FROM run_chunk WHERE run_id = ?");
+    q.addBindValue(qlonglong(run));
+    q.addBindValue(qlonglong(columns.front().size()));
+    q.addBindValue(data);
+    q.addBindValue(digest(data));
+    q.addBindValue(qlonglong(run));
+    if (!q.exec()) return sql_error(q, "Samples could not be written");
+    return Done{};
+  });
+}
+
+Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
+  Id specimen_id = 0;
+  QSqlQuery who(db());
+  who.prepare("SELECT specimen_id FROM run WHERE id = ?");
+  who.addBindValue(qlonglong(run));
+  if (who.exec() && who.next()) specimen_id = who.value(0).toLongLong();
+  who.finish();
+  return change("run closed", stopped, specimen_id, [&]() -> Outcome<Done> {
+    QSqlQuery q(db());
+    q.prepare("UPDATE run SET closed_at = ?, stopped = ? WHERE id = ? AND closed_at = ''");
+    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(stopped));
+    q.addBindValue(qlonglong(run));
+    if (!q.exec()) return sql_error(q, "The run could not be closed");
+    return Done{};
+  });
+}
+
+Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::string& source) {
+  std::vector<std::string> names;
+  for (const Channel& c : data.channels) names.push_back(c.name);
+  auto run = begin_run(specimen_id, names, source);
+  if (!run) return run;
+  constexpr size_t kPart = 100000;
+  for (size_t at = 0; at < data.size(); at += kPart) {
+    std::vector<std::vector<double>> columns;
+    for (const Channel& c : data.channels)
+      columns.emplace_back(c.values.begin() + long(at), c.values.begin() + long(std::min(at + kPart, data.size())));
+    const auto done = append_run(*run, columns);
+    if (!done) return done.error();
+  }
+  const auto closed = close_run(*run, "");
+  if (!closed) return closed.error();
+  return run;
+}
+
+std::vector<RunRow> Book::runs(Id specimen_id) const {
+  std::vector<RunRow> out;
+  QSqlQuery q(db());
+  q.prepare(
+      "SELECT id, started_at, closed_at, source, stopped, interrupted, (SELECT COALESCE(SUM(row_count), 0) FROM run_chunk WHERE "
+      "run_id = run.id) FROM run WHERE specimen_id = ? ORDER BY id");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec()) return out;
+  while (q.next()) {
+    RunRow r;
+    r.id = q.value(0).toLongLong();
+    r.specimen = specimen_id;
+    r.started_at = str(q.value(1).toString());
+    r.closed_at = str(q.value(2).toString());
+    r.source = str(q.value(3).toString());
+    r.stopped = str(q.value(4).toString());
+    r.interrupted = q.value(5).toBool();
+    r.rows = q.value(6).toLongLong();
+    out.push_back(r);
+  }
+  return out;
+}
+
+Outcome<SamplesPtr> Book::samples(Id run) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT channels FROM run WHERE id = ?");
+  q.addBindValue(qlonglong(run));
+  if (!q.exec() || !q.next()) return InputError{"The run is not in the book.", {}};
+  const QStringList names = q.value(0).toString().split(',', Qt::SkipEmptyParts);
+  std::vector<std::vector<double>> columns(size_t(names.size()));
+  q.prepare("SELECT part, row_count, columns, sha256 FROM run_chunk WHERE run_id = ? ORDER BY part");
+  q.addBindValue(qlonglong(run));
+  if (!q.exec()) return sql_error(q, "The run could not be read");
+  while (q.next()) {
+    const QByteArray data = q.value(2).toByteArray();
+    const bool sound = digest(data) == q.value(3).toString() && unpack(data, columns.size(), size_t(q.value(1).toLongLong()), columns);
+    if (!sound) return InputError{"Part " + std::to_string(q.value(0).toLongLong()) + " of the stored run is damaged.", {}};
+  }
+  auto out = std::make_shared<Samples>();
+  for (qsizetype i = 0; i < names.size(); ++i) {
+    const bool all_missing = std::all_of(columns[size_t(i)].begin(), columns[size_t(i)].end(), [](double v) { return v != v; });
+    if (all_missing && names.size() > 2) continue;  // an extensometer that was never mounted
+    out->channels.push_back({str(names[i]), std::move(columns[size_t(i)])});
+  }
+  return SamplesPtr(out);
+}
+
+void Book::recover_runs() {
+  QSqlQuery q(db());
+  std::vector<std::pair<Id, std::string>> open_runs;
+  if (q.exec("SELECT run.id, specimen.code FROM run JOIN specimen ON specimen.id = run.specimen_id WHERE closed_at = ''"))
+    while (q.next()) open_runs.emplace_back(q.value(0).toLongLong(), str(q.value(1).toString()));
+  q.finish();
+  for (const auto& [run, code] : open_runs) {
+    const auto done = change("run recovered", "it was interrupted", 0, [&, run = run]() -> Outcome<Done> {
+      QSqlQuery u(db());
+      u.prepare("UPDATE run SET closed_at = ?, stopped = 'interrupted', interrupted = 1 WHERE id = ?");
+      u.addBindValue(text(utc_now()));
+      u.addBindValue(qlonglong(run));
+      if (!u.exec()) return sql_error(u, "The run could not be recovered");
+      // The newest record may have been saved before the run began: let it see the samples.
+      u.prepare(
+          "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT specimen_id, version + 1, json, ?, ? FROM record "
+          "WHERE specimen_id = (SELECT specimen_id FROM run WHERE id = ?) AND COALESCE(run_id, 0) < ? ORDER BY version DESC LIMIT 1");
+      u.addBindValue(qlonglong(run));
+      u.addBindValue(text(utc_now()));
+      u.addBindValue(qlonglong(run));
+      u.addBindValue(qlonglong(run));
+      if (!u.exec()) return sql_error(u, "The run could not be recovered");
+      return Done{};
+    });
+    notices_.push_back(done ? code + ": its run was interrupted. Everything up to the last second is here." : done.error().message);
+  }
+}
+
+}  // namespace fortitor

@@ -1,0 +1,82 @@
+#include "store/schema.h"
+
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QStringList>
+#include <vector>
+
+namespace fortitor::schema {
+namespace {
+
+// Marks a file as a job book ("FORT").
+constexpr int kApplicationId = 0x464F5254;
+
+// One entry a version; an entry once released is never edited, only followed by another.
+const std::vector<QStringList>& steps() {
+  static const std::vector<QStringList> all = {
+      {
+          "CREATE TABLE job (id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, title TEXT NOT NULL, due TEXT NOT NULL,"
+          " created_at TEXT NOT NULL)",
+          "CREATE TABLE series (id INTEGER PRIMARY KEY, job_id INTEGER NOT NULL REFERENCES job(id), title TEXT NOT NULL,"
+          " method TEXT NOT NULL)",
+          "CREATE TABLE specimen (id INTEGER PRIMARY KEY, series_id INTEGER NOT NULL REFERENCES series(id),"
+          " code TEXT NOT NULL, stages TEXT NOT NULL, verdict TEXT NOT NULL, open_judgements INTEGER NOT NULL,"
+          " UNIQUE (series_id, code))",
+          "CREATE TABLE run (id INTEGER PRIMARY KEY, specimen_id INTEGER NOT NULL REFERENCES specimen(id),"
+          " started_at TEXT NOT NULL, closed_at TEXT NOT NULL DEFAULT '', source TEXT NOT NULL, channels TEXT NOT NULL,"
+          " stopped TEXT NOT NULL DEFAULT '', interrupted INTEGER NOT NULL DEFAULT 0)",
+          "CREATE TABLE run_chunk (run_id INTEGER NOT NULL REFERENCES run(id), part INTEGER NOT NULL,"
+          " row_count INTEGER NOT NULL, columns BLOB NOT NULL, sha256 TEXT NOT NULL, PRIMARY KEY (run_id, part))",
+          "CREATE TABLE record (id INTEGER PRIMARY KEY, specimen_id INTEGER NOT NULL REFERENCES specimen(id),"
+          " version INTEGER NOT NULL, json TEXT NOT NULL, run_id INTEGER REFERENCES run(id), saved_at TEXT NOT NULL,"
+          " UNIQUE (specimen_id, version))",
+          "CREATE TABLE evaluation (id INTEGER PRIMARY KEY, record_id INTEGER NOT NULL REFERENCES record(id),"
+          " json TEXT NOT NULL, saved_at TEXT NOT NULL)",
+          "CREATE TABLE signature (id INTEGER PRIMARY KEY, specimen_id INTEGER NOT NULL REFERENCES specimen(id),"
+          " record_version INTEGER NOT NULL, verdict TEXT NOT NULL, signed_by TEXT NOT NULL, signed_at TEXT NOT NULL)",
+          "CREATE TABLE equipment (id INTEGER PRIMARY KEY, kind TEXT NOT NULL, name TEXT NOT NULL, json TEXT NOT NULL)",
+          "CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
+          "CREATE TABLE logbook (id INTEGER PRIMARY KEY, at TEXT NOT NULL, who TEXT NOT NULL, what TEXT NOT NULL,"
+          " specimen TEXT NOT NULL, detail TEXT NOT NULL, previous TEXT NOT NULL, hash TEXT NOT NULL)",
+          // Append-only, whatever writes to the file.
+          "CREATE TRIGGER logbook_no_update BEFORE UPDATE ON logbook BEGIN SELECT RAISE(ABORT, 'append-only'); END",
+          "CREATE TRIGGER logbook_no_delete BEFORE DELETE ON logbook BEGIN SELECT RAISE(ABORT, 'append-only'); END",
+          "CREATE TRIGGER run_chunk_closed BEFORE INSERT ON run_chunk WHEN (SELECT closed_at FROM run WHERE id = NEW.run_id) <> ''"
+          " BEGIN SELECT RAISE(ABORT, 'a closed run is never changed'); END",
+          "CREATE INDEX record_by_specimen ON record (specimen_id, version)",
+      },
+      {
+          "CREATE TABLE timer (id INTEGER PRIMARY KEY, specimen_id INTEGER NOT NULL REFERENCES specimen(id),"
+          " label TEXT NOT NULL, started_at TEXT NOT NULL, ends_at TEXT NOT NULL, acknowledged_at TEXT NOT NULL DEFAULT '')",
+          "CREATE TABLE column_mapping (signature TEXT PRIMARY KEY, json TEXT NOT NULL)",
+      },
+  };
+  return all;
+}
+
+}  // namespace
+
+int newest() { return static_cast<int>(steps().size()); }
+
+int version_of(const QSqlDatabase& db) {
+  QSqlQuery q(db);
+  return q.exec("PRAGMA user_version") && q.next() ? q.value(0).toInt() : -1;
+}
+
+Outcome<Done> migrate(QSqlDatabase db, int from, int to) {
+  auto fail = [&](const QSqlError& e) {
+    db.rollback();
+    return InputError{"The book's tables could not be set up: " + e.text().toStdString() + ".", {}};
+  };
+  if (!db.transaction()) return fail(db.lastError());
+  QSqlQuery q(db);
+  for (int v = from; v < to; ++v)
+    for (const QString& sql : steps()[size_t(v)])
+      if (!q.exec(sql)) return fail(q.lastError());
+  if (!q.exec(QString("PRAGMA user_version = %1").arg(to))) return fail(q.lastError());
+  if (!q.exec(QString("PRAGMA application_id = %1").arg(kApplicationId))) return fail(q.lastError());
+  if (!db.commit()) return fail(db.lastError());
+  return Done{};
+}
+
+}  // namespace fortitor::schema

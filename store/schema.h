@@ -1,0 +1,19 @@
+// Tables of the job book and the steps that lead from one version to the next.
+#pragma once
+
+#include <QSqlDatabase>
+
+#include "core/outcome.h"
+
+namespace fortitor::schema {
+
+/// Version this program writes.
+int newest();
+
+/// Version of an open file; 0 for an empty one.
+int version_of(const QSqlDatabase& db);
+
+/// Runs the steps from `from` to `to` (≤ newest()) in one transaction.
+Outcome<Done> migrate(QSqlDatabase db, int from, int to);
+
+}  // namespace fortitor::schema
