@@ -1,0 +1,39 @@
+// The test certificate: one specimen, one page or two, from its record and evaluation.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/evaluation/evaluation.h"
+#include "store/book.h"
+
+class QTextDocument;
+
+namespace fortitor {
+
+struct Certificate {
+  TestRecord record;
+  Evaluation evaluation;
+  std::string job_title;
+  std::optional<SignOff> signature;
+  UnitSet units = UnitSet::si;
+};
+
+/// The sentence that stands on every certificate about local codes and licensed practice.
+std::string practice_sentence();
+
+/// A complete HTML document with the figures inside it.
+std::string certificate_html(const std::vector<Certificate>& certificates);
+
+/// Writes the certificates as an A4 PDF with real text and vector figures. Refuses to write over a
+/// file that is there.
+Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path);
+
+/// The same pages as a document to be painted elsewhere (preview). Width in px at 96 dpi.
+void fill_document(QTextDocument& document, const std::vector<Certificate>& certificates, double width);
+
+/// Certificates of all specimens of a job that have been run.
+Outcome<std::vector<Certificate>> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units);
+
+}  // namespace fortitor
