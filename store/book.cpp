@@ -24,6 +24,17 @@ std::string copy_name(const std::string& path, int version) {
   return candidate.toStdString();
 }
 
+Outcome<Done> write_summary(const QSqlDatabase& db, Id specimen, const Summary& summary) {
+  QSqlQuery q(db);
+  q.prepare("UPDATE specimen SET stages = ?, verdict = ?, open_judgements = ? WHERE id = ?");
+  q.addBindValue(text(summary.stages));
+  q.addBindValue(text(summary.verdict));
+  q.addBindValue(summary.open_judgements);
+  q.addBindValue(qlonglong(specimen));
+  if (!q.exec()) return sql_error(q, "The summary could not be saved");
+  return Done{};
+}
+
 }  // namespace
 
 std::string utc_now() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs).toStdString(); }
@@ -206,14 +217,12 @@ Outcome<Done> Book::save_record(Id specimen_id, const TestRecord& record, const 
     q.addBindValue(text(utc_now()));
     q.addBindValue(qlonglong(specimen_id));
     if (!q.exec()) return sql_error(q, "The record could not be saved");
-    q.prepare("UPDATE specimen SET stages = ?, verdict = ?, open_judgements = ? WHERE id = ?");
-    q.addBindValue(text(summary.stages));
-    q.addBindValue(text(summary.verdict));
-    q.addBindValue(summary.open_judgements);
-    q.addBindValue(qlonglong(specimen_id));
-    if (!q.exec()) return sql_error(q, "The record could not be saved");
-    return Done{};
+    return write_summary(db(), specimen_id, summary);
   });
+}
+
+Outcome<Done> Book::set_summary(Id specimen_id, const Summary& summary) {
+  return change("", "", 0, [&] { return write_summary(db(), specimen_id, summary); });
 }
 
 Outcome<Done> Book::sign_off(Id specimen_id, const std::string& evaluation_json, const std::string& verdict) {

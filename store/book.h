@@ -106,6 +106,8 @@ class Book {
   Id record_version(Id specimen) const;
   /// Saves a new version. `what` is the line for the logbook ("diameter 2 read 10.02 mm").
   Outcome<Done> save_record(Id specimen, const TestRecord& record, const Summary& summary, const std::string& what);
+  /// What the Docket shows; no new version, no line in the logbook.
+  Outcome<Done> set_summary(Id specimen, const Summary& summary);
   /// Keeps the evaluation document that belongs to the newest version and signs the specimen off.
   Outcome<Done> sign_off(Id specimen, const std::string& evaluation_json, const std::string& verdict);
   std::optional<SignOff> signature(Id specimen) const;

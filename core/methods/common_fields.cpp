@@ -1,5 +1,5 @@
 #include "core/methods/method.h"
-#include "core/reference/materials.h"
+#include "core/standin/specimen.h"
 
 namespace fortitor {
 
@@ -53,7 +53,8 @@ std::vector<FieldSpec> common_fields() {
   add("equipment.extensometer.class", "Extensometer class", K::choice, Stage::set_up, "ISO 9513.")->choices = {
       {"0.2", "class 0.2"}, {"0.5", "class 0.5"}, {"1", "class 1"}, {"2", "class 2"}};
   add("equipment.extensometer.range", "Extensometer range", K::quantity, Stage::set_up, "Travel before its stop.", D::length);
-  add("equipment.standin.metal", "Stand-in piece", K::text, Stage::run, "Which model the stand-in machine pulls.");
+  auto* piece = add("equipment.standin.metal", "Stand-in piece", K::choice, Stage::run, "Which model the stand-in machine pulls.");
+  for (const standin::Metal& metal : standin::metals()) piece->choices.push_back({std::string(metal.id), std::string(metal.name)});
   add("equipment.standin.seed", "Stand-in seed", K::number, Stage::run, "The same seed gives the same piece.");
   add("equipment.caliper.id", "Caliper", K::text, Stage::measure);
   add("equipment.caliper.resolution", "Caliper resolution", K::quantity, Stage::measure, "One step of its display.", D::length);

@@ -1,0 +1,71 @@
+// The window: top bar, docket, bar, bench, ledger, watch. Joins parts; computes nothing.
+#pragma once
+
+#include <QMainWindow>
+
+#include "app/model/workbench.h"
+
+namespace fortitor {
+
+class Docket;
+class EvaluateStage;
+class FindBox;
+class JobsPage;
+class Ledger;
+class RunStage;
+class SignOffStage;
+class StageBar;
+class StagePage;
+class TodayPage;
+class TopBar;
+class Watch;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+
+ public:
+  explicit MainWindow(Workbench* bench, QWidget* parent = nullptr);
+
+  void show_today();
+  void show_jobs();
+  void show_specimen(Id specimen, int stage = -1);
+  Workbench& bench() { return *bench_; }
+  RunStage* run_stage() const { return run_; }
+  EvaluateStage* evaluate_stage() const { return evaluate_; }
+  SignOffStage* sign_off_stage() const { return sign_; }
+  Ledger* ledger() const { return ledger_; }
+  Docket* docket() const { return docket_; }
+  StageBar* stage_bar() const { return bar_; }
+  FindBox* find_box() const { return find_; }
+  QString message() const;
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+
+ private:
+  void build_pages();
+  void build_shortcuts();
+  void show_stage();
+  void open_find();
+  void next_units();
+  void ask_operator();
+  void say(const QString& sentence);
+
+  Workbench* bench_;
+  TopBar* top_;
+  Docket* docket_;
+  StageBar* bar_;
+  Ledger* ledger_;
+  Watch* watch_;
+  FindBox* find_;
+  TodayPage* today_;
+  JobsPage* jobs_;
+  RunStage* run_ = nullptr;
+  EvaluateStage* evaluate_ = nullptr;
+  SignOffStage* sign_ = nullptr;
+  class QStackedWidget *places_, *stages_;
+  class QLabel* message_;
+  std::vector<StagePage*> pages_;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,74 @@
+#include "app/frame/top_bar.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+
+#include "app/theme/theme.h"
+
+namespace fortitor {
+
+using theme::Ink;
+
+TopBar::TopBar(QWidget* parent) : QWidget(parent) {
+  setFixedHeight(int(46 * std::min(1.5, theme::scale())));
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(60, 6, 16, 6);
+  layout->setSpacing(14);
+  auto* name = new QLabel("Fortitor");
+  name->setStyleSheet("color:#FBFAF6;font-weight:700;font-size:15px;background:transparent");
+  layout->addWidget(name);
+  place_ = new QLabel;
+  place_->setStyleSheet("color:#D5D9DC;background:transparent");
+  layout->addSpacing(6);
+  layout->addWidget(place_, 1);
+  auto pill = [&](const QString& text, const QString& key, const QString& style) {
+    auto* b = new QPushButton(text);
+    b->setProperty("key", key);
+    b->setCursor(Qt::PointingHandCursor);
+    b->setStyleSheet("QPushButton{" + style + "} QPushButton:focus{border:2px solid #E0B84C}");
+    layout->addWidget(b);
+    return b;
+  };
+  find_ = pill("Find or do…   Ctrl K", "top-find", "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:230px;padding:6px 12px;font-weight:400");
+  const QString round = "background:transparent;color:#F3F0E8;border:1px solid #5B6B78;border-radius:13px;padding:4px 12px";
+  units_ = pill("SI", "top-units", round);
+  operator_ = pill("", "top-operator", round);
+  find_->setAccessibleName("Find or do");
+  units_->setAccessibleName("Unit set");
+  operator_->setAccessibleName("Operator");
+  units_->setToolTip("Display units: SI, US customary, kgf (Ctrl U)");
+  operator_->setToolTip("Who stands at the bench");
+  connect(find_, &QPushButton::clicked, this, &TopBar::find_wanted);
+  connect(units_, &QPushButton::clicked, this, &TopBar::units_wanted);
+  connect(operator_, &QPushButton::clicked, this, &TopBar::operator_wanted);
+}
+
+void TopBar::set_place(const QString& place) { place_->setText(place); }
+void TopBar::set_units(const QString& text) { units_->setText(text); }
+void TopBar::set_operator(const QString& name) { operator_->setText(name); }
+QRect TopBar::find_area() const { return find_->geometry(); }
+
+void TopBar::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.fillRect(rect(), theme::color(Ink::bar));
+  p.setRenderHint(QPainter::Antialiasing);
+  // The mark: a waisted bar.
+  const double cy = height() / 2.0;
+  QPainterPath mark(QPointF(17, cy - 8));
+  mark.lineTo(25, cy - 8);
+  mark.cubicTo(26, cy - 4, 32, cy - 4, 33, cy - 8);
+  mark.lineTo(41, cy - 8);
+  mark.lineTo(41, cy + 8);
+  mark.lineTo(33, cy + 8);
+  mark.cubicTo(32, cy + 4, 26, cy + 4, 25, cy + 8);
+  mark.lineTo(17, cy + 8);
+  mark.closeSubpath();
+  p.setPen(Qt::NoPen);
+  p.setBrush(QColor("#E0B84C"));
+  p.drawPath(mark);
+}
+
+}  // namespace fortitor

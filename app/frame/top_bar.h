@@ -1,0 +1,31 @@
+// Top bar: mark, where you are, find or do, unit set, operator.
+#pragma once
+
+#include <QWidget>
+
+namespace fortitor {
+
+class TopBar : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit TopBar(QWidget* parent = nullptr);
+  void set_place(const QString& place);
+  void set_units(const QString& text);
+  void set_operator(const QString& name);
+  QRect find_area() const;
+
+ signals:
+  void find_wanted();
+  void units_wanted();
+  void operator_wanted();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  class QLabel* place_;
+  class QPushButton *find_, *units_, *operator_;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,302 @@
+#include "app/ledger/ledger.h"
+
+#include <QClipboard>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QScrollArea>
+#include <QTextDocument>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "report/export.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+using theme::Ink;
+
+constexpr double kRow = 62, kTextRow = 40;
+
+double s(double v) { return v * theme::scale(); }
+
+QString limit_words(const ResultValue& r, const Fields& fields, UnitSet set) {
+  if (r.verdict == Verdict::none) return {};
+  auto bound = [&](const std::optional<Reading>& b) {
+    ResultValue copy = r;
+    copy.censored.reset();
+    copy.value = *b->value;
+    return qs(reported(copy, fields, set).number);
+  };
+  const bool min = r.limit.min && r.limit.min->value, max = r.limit.max && r.limit.max->value;
+  const QString range = min && max ? bound(r.limit.min) + "–" + bound(r.limit.max) : min ? "≥ " + bound(r.limit.min) : "≤ " + bound(r.limit.max);
+  return qs(verdict_word(r.verdict)) + " " + range;
+}
+
+}  // namespace
+
+LedgerList::LedgerList(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName("Results");
+  setObjectName("plain");
+}
+
+void LedgerList::lay_out() {
+  rows_.clear();
+  double y = 0;
+  const auto e = bench_->evaluation();
+  bool hidden = false;
+  if (e) {
+    for (const ResultValue& r : e->results) {
+      if (!r.spec.headline && !all_ && r.verdict == Verdict::none && qs(r.spec.key) != open_) {
+        hidden = true;
+        continue;
+      }
+      double h = s(r.is_text() ? kTextRow : r.spec.headline || r.verdict != Verdict::none ? kRow : kTextRow);
+      if (qs(r.spec.key) == open_) {
+        QTextDocument doc;
+        doc.setDefaultFont(theme::words(12));
+        doc.setHtml(how_html(r));
+        doc.setTextWidth(width() - 40);
+        h += doc.size().height() + s(18);
+      }
+      rows_.push_back({qs(r.spec.key), y, h});
+      y += h;
+    }
+  }
+  more_top_ = y;
+  if (e && (hidden || all_)) y += s(34);
+  setMinimumHeight(int(y) + 4);
+  update();
+}
+
+void LedgerList::refresh() { lay_out(); }
+
+void LedgerList::resizeEvent(QResizeEvent*) { lay_out(); }
+
+QRectF LedgerList::row_of(const QString& key) const {
+  for (const Row& r : rows_)
+    if (r.key == key) return {0, r.top, double(width()), r.height};
+  return {};
+}
+
+void LedgerList::open_how(const QString& key) {
+  open_ = open_ == key ? QString() : key;
+  lay_out();
+  emit opened(open_);
+}
+
+QString LedgerList::how_html(const ResultValue& r) const {
+  const UnitSet set = bench_->units();
+  QString out = "<b>How</b>";
+  if (!r.source.empty()) out += " <span style='color:" + theme::color(Ink::quiet).name() + "'>strain from " + qs(r.source).toHtmlEscaped() + "</span>";
+  for (const Step& step : r.how) {
+    out += "<div style='font-family:\"JetBrains Mono\";margin-top:4px'>" + qs(step.expression).toHtmlEscaped();
+    if (!step.with.empty()) out += "<br>= " + qs(step.with).toHtmlEscaped();
+    if (!r.is_text()) out += "<br>= <b>" + qs(format_value(step.value, step.dimension, set, 5)).toHtmlEscaped() + "</b>";
+    out += "</div>";
+    if (!step.source.empty()) out += "<div style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(step.source).toHtmlEscaped() + "</div>";
+  }
+  if (!r.budget.empty()) {
+    out += "<div style='margin-top:6px'><b>Uncertainty</b> U = 2·u = " +
+           qs(printed_uncertainty(r.expanded(), r.value, r.spec.dimension, set).text()).toHtmlEscaped() + "</div>";
+    for (const BudgetTerm& t : r.budget)
+      out += "<div>" + qs(printed_uncertainty(t.contribution, r.value, r.spec.dimension, set).text()).toHtmlEscaped() +
+             " <span style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(t.input).toHtmlEscaped() + "</span></div>";
+  }
+  return out;
+}
+
+// Limit range as a green rail, the value as a bar with its uncertainty.
+void LedgerList::paint_scale(QPainter& p, const ResultValue& r, const QRectF& rail) {
+  const auto min = r.limit.min ? r.limit.min->value : std::nullopt, max = r.limit.max ? r.limit.max->value : std::nullopt;
+  double low = r.value - 4 * r.expanded(), high = r.value + 4 * r.expanded();
+  for (const auto& bound : {min, max}) {
+    if (!bound) continue;
+    low = std::min(low, *bound - 3 * r.expanded());
+    high = std::max(high, *bound + 3 * r.expanded());
+  }
+  if (!(high > low)) return;
+  auto x = [&](double v) { return rail.left() + rail.width() * std::clamp((v - low) / (high - low), 0.0, 1.0); };
+  p.setPen(QPen(theme::color(Ink::hairline), 2));
+  p.drawLine(QPointF(rail.left(), rail.center().y()), QPointF(rail.right(), rail.center().y()));
+  if (min || max) {
+    QColor good = theme::color(Ink::meets);
+    good.setAlpha(90);
+    p.fillRect(QRectF(QPointF(min ? x(*min) : rail.left(), rail.center().y() - 3), QPointF(max ? x(*max) : rail.right(), rail.center().y() + 3)), good);
+  }
+  p.setPen(QPen(theme::color(Ink::quiet), 3));
+  p.drawLine(QPointF(x(r.value - r.expanded()), rail.center().y()), QPointF(x(r.value + r.expanded()), rail.center().y()));
+  p.setPen(QPen(theme::color(Ink::ink), 3));
+  p.drawLine(QPointF(x(r.value), rail.center().y() - 6), QPointF(x(r.value), rail.center().y() + 6));
+}
+
+void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box) {
+  const UnitSet set = bench_->units();
+  const Fields& fields = bench_->record().fields;
+  const bool open = qs(r.spec.key) == open_;
+  if (open) p.fillRect(box, theme::color(Ink::selected));
+  const double left = 12, right = box.right() - 12, base = box.top() + s(24);
+  const bool large = (r.spec.headline || r.verdict != Verdict::none) && !r.is_text();
+  const Printed value = reported(r, fields, set);
+  p.setFont(theme::words(12));
+  const double unit_w = value.unit.empty() ? 0 : p.fontMetrics().horizontalAdvance(qs(value.unit)) + 5;
+  p.setPen(theme::color(Ink::quiet));
+  p.drawText(QPointF(right - unit_w + 5, base), qs(value.unit));
+  const QFont number = theme::numbers(large ? 18 : 13, QFont::Bold);
+  p.setFont(number);
+  p.setPen(theme::color(Ink::ink));
+  const double number_w = p.fontMetrics().horizontalAdvance(qs(value.number));
+  p.drawText(QPointF(right - unit_w - number_w, base), qs(value.number));
+  const double symbol_w = theme::draw_symbol(p, {left, base}, qs(r.spec.symbol), theme::words(13, QFont::DemiBold), theme::color(Ink::ink));
+  const double name_left = left + std::max(symbol_w + 8, s(52.0));
+  p.setFont(theme::words(12));
+  p.setPen(theme::color(Ink::quiet));
+  const double name_w = right - unit_w - number_w - 8 - name_left;
+  if (name_w > 24) p.drawText(QPointF(name_left, base), p.fontMetrics().elidedText(qs(r.spec.name), Qt::ElideRight, int(name_w)));
+  if (large) {
+    const double y = box.top() + s(46);
+    p.setFont(theme::numbers(11));
+    p.setPen(theme::color(Ink::quiet));
+    if (r.standard_uncertainty > 0)
+      p.drawText(QPointF(left, y), "± " + qs(printed_uncertainty(r.expanded(), r.value, r.spec.dimension, set).number));
+    QString verdict = limit_words(r, fields, set);
+    QColor colour = theme::verdict_color(r.verdict);
+    if (verdict.isEmpty()) {
+      verdict = "no limit";
+      colour = theme::color(Ink::quiet);
+    }
+    if (const auto original = bench_->original())
+      if (const ResultValue* was = original->find(r.spec.key); was && was->value != r.value) {
+        verdict = "was " + qs(reported(*was, fields, set).number);
+        colour = theme::color(Ink::action);
+      }
+    p.setFont(theme::words(12, r.verdict == Verdict::none ? QFont::Normal : QFont::DemiBold));
+    const double w = p.fontMetrics().horizontalAdvance(verdict);
+    p.setPen(colour);
+    p.drawText(QPointF(right - w, y), verdict);
+    double scale_right = right - w - 10;
+    if (r.verdict != Verdict::none) {
+      theme::draw_glyph(p, QRectF(right - w - s(17), y - s(10), s(12), s(12)), r.verdict);
+      scale_right -= s(16);
+    }
+    const double scale_left = left + s(56);
+    if (scale_right - scale_left > 24 && r.standard_uncertainty > 0) paint_scale(p, r, QRectF(scale_left, y - s(10), scale_right - scale_left, s(12)));
+  }
+  if (open) {
+    QTextDocument doc;
+    doc.setDefaultFont(theme::words(12));
+    doc.setHtml("<body style='color:" + theme::color(Ink::ink).name() + "'>" + how_html(r) + "</body>");
+    doc.setTextWidth(width() - 40);
+    const double top = box.top() + s(large ? kRow : kTextRow);
+    p.save();
+    p.setPen(QPen(theme::color(Ink::hairline)));
+    p.setBrush(theme::color(Ink::sheet));
+    p.drawRoundedRect(QRectF(12, top - 2, width() - 24, doc.size().height() + 8), 4, 4);
+    p.translate(20, top + 2);
+    doc.drawContents(&p);
+    p.restore();
+  }
+  p.setPen(theme::color(Ink::hairline));
+  p.drawLine(QPointF(0, box.bottom() - 0.5), QPointF(box.right(), box.bottom() - 0.5));
+}
+
+void LedgerList::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const auto e = bench_->evaluation();
+  if (!e || e->results.empty()) {
+    p.setPen(theme::color(Ink::quiet));
+    p.drawText(rect().adjusted(12, 12, -12, 0), Qt::TextWordWrap, "Results appear here as soon as there is something to compute from.");
+    return;
+  }
+  for (const Row& row : rows_)
+    if (const ResultValue* r = e->find(row.key.toStdString())) paint_row(p, *r, QRectF(0, row.top, width(), row.height));
+  if (minimumHeight() > more_top_ + 10) {
+    p.setPen(theme::color(Ink::action));
+    p.setFont(theme::words(12, QFont::Medium));
+    p.drawText(QRectF(12, more_top_, width() - 24, s(34)), Qt::AlignVCenter, all_ ? "Fewer results" : "More results");
+  }
+  if (hasFocus()) {
+    p.setPen(QPen(theme::color(Ink::action), 2));
+    const QRectF r = open_.isEmpty() ? QRectF(rect()) : row_of(open_);
+    p.drawRect(r.adjusted(1, 1, -1, -1));
+  }
+}
+
+void LedgerList::mousePressEvent(QMouseEvent* event) {
+  setFocus();
+  const double y = event->position().y();
+  for (const Row& r : rows_)
+    if (y >= r.top && y < r.top + r.height) return open_how(r.key);
+  if (y >= more_top_) {
+    all_ = !all_;
+    lay_out();
+  }
+}
+
+void LedgerList::keyPressEvent(QKeyEvent* event) {
+  if (event->matches(QKeySequence::Copy)) {
+    if (const auto e = bench_->evaluation()) QGuiApplication::clipboard()->setText(qs(results_text(*e, bench_->record().fields, bench_->units())));
+    bench_->say("Results copied with their units.");
+    return;
+  }
+  const bool down = event->key() == Qt::Key_Down, up = event->key() == Qt::Key_Up;
+  if ((down || up) && !rows_.empty()) {
+    int at = -1;
+    for (size_t i = 0; i < rows_.size(); ++i)
+      if (rows_[i].key == open_) at = int(i);
+    at = std::clamp(at < 0 ? (down ? 0 : int(rows_.size()) - 1) : at + (down ? 1 : -1), 0, int(rows_.size()) - 1);
+    const QString key = rows_[size_t(at)].key;
+    if (key != open_) open_how(key);
+    return;
+  }
+  if (event->key() == Qt::Key_Escape && !open_.isEmpty()) return open_how(open_);
+  QWidget::keyPressEvent(event);
+}
+
+Ledger::Ledger(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench), list_(new LedgerList(bench)) {
+  setMinimumWidth(252);
+  setMaximumWidth(340);
+  auto* outer = parts::column(this, 0, 0);
+  auto* sheet = parts::sheet();
+  outer->addWidget(sheet);
+  auto* layout = parts::column(sheet, 1, 0);
+  auto* head = new QHBoxLayout;
+  head->setContentsMargins(11, 10, 11, 8);
+  head->addWidget(parts::label("Ledger", "title"));
+  count_ = parts::label("", "hint");
+  count_->setWordWrap(false);
+  head->addWidget(count_, 1);
+  layout->addLayout(head);
+  auto* line = new QFrame;
+  line->setFixedHeight(1);
+  line->setStyleSheet("background: palette(midlight)");
+  layout->addWidget(line);
+  auto* area = parts::scroller(list_);
+  layout->addWidget(area, 1);
+  connect(list_, &LedgerList::opened, bench, [this, area](const QString& key) {
+    const QRectF r = list_->row_of(key);
+    if (!r.isNull()) area->ensureVisible(0, int(r.center().y()), 0, int(r.height() / 2));
+    emit bench_->highlighted(key);
+  });
+  auto* sign = parts::button("Sign off…", "ledger-sign", "primary");
+  connect(sign, &QPushButton::clicked, this, &Ledger::sign_off_wanted);
+  auto* foot = new QHBoxLayout;
+  foot->setContentsMargins(11, 8, 11, 11);
+  foot->addStretch();
+  foot->addWidget(sign);
+  layout->addLayout(foot);
+  connect(bench, &Workbench::evaluation_changed, this, &Ledger::refresh);
+  connect(bench, &Workbench::units_changed, this, &Ledger::refresh);
+  connect(bench, &Workbench::specimen_changed, this, &Ledger::refresh);
+}
+
+void Ledger::refresh() {
+  const auto e = bench_->evaluation();
+  count_->setText(bench_->has_specimen() ? qs(bench_->record().specimen_id()) + " · " + QString::number(e ? e->results.size() : 0) + " results" : "");
+  list_->refresh();
+}
+
+}  // namespace fortitor

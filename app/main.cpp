@@ -1,0 +1,67 @@
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+#include <QIcon>
+#include <QStandardPaths>
+#include <QTextStream>
+
+#include "app/demo/demo_book.h"
+#include "app/demo/screenshots.h"
+#include "app/frame/main_window.h"
+#include "app/theme/theme.h"
+
+namespace {
+
+int refuse(const std::string& sentence) {
+  QTextStream(stderr) << "fortitor: " << QString::fromStdString(sentence) << "\n";
+  return 2;
+}
+
+QString home_book() {
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+  QDir().mkpath(folder);
+  return folder + "/bench.fortitor";
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  QApplication app(argc, argv);
+  app.setApplicationName("fortitor");
+  app.setApplicationVersion(FORTITOR_VERSION);
+  app.setWindowIcon(QIcon(":/icons/fortitor.svg"));
+  QCommandLineParser parser;
+  parser.setApplicationDescription("The bench of a mechanical test engineer.");
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument("BOOK", "Job book to open (*.fortitor); made when it does not exist.");
+  const QCommandLineOption demo("demo", "Fill an empty book with the Tarnfell demo.");
+  const QCommandLineOption shots("screenshots", "Write the screenshots into DIR and end.", "DIR");
+  const QCommandLineOption scale("text-scale", "Text size, 1.0 to 2.0.", "FACTOR", "1.0");
+  const QCommandLineOption dark("dark", "Dark theme.");
+  parser.addOptions({demo, shots, scale, dark});
+  parser.process(app);
+
+  fortitor::theme::install(app, parser.value(scale).toDouble());
+  if (parser.isSet(dark)) fortitor::theme::set_dark(true);
+  const QString path = parser.positionalArguments().value(0, home_book());
+  fortitor::Workbench bench;
+  const auto opened = bench.open(path, qEnvironmentVariable("USER", "operator"));
+  if (!opened) return refuse(opened.error().message);
+  if (const auto who = bench.book()->setting("operator")) bench.book()->set_operator(*who);
+  if (parser.isSet(demo) && bench.book()->jobs().empty()) {
+    QFile recipe(":/demo/tarnfell.json");
+    if (!recipe.open(QIODevice::ReadOnly)) return refuse("the demo recipe is missing from this build");
+    const auto filled = fortitor::fill_demo(*bench.book(), recipe.readAll().toStdString());
+    if (!filled) return refuse(filled.error().message);
+    bench.touch_docket();
+  }
+  fortitor::MainWindow window(&bench);
+  bench.touch_docket();
+  window.show_today();
+  window.show();
+  if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots));
+  return QApplication::exec();
+}

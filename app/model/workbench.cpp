@@ -1,0 +1,264 @@
+#include "app/model/workbench.h"
+
+#include <QDateTime>
+#include <QUndoCommand>
+
+#include "core/evaluation/evaluation_json.h"
+
+namespace fortitor {
+
+// One undo step. Samples are shared and never part of it; a run clears the stack.
+class RecordEdit : public QUndoCommand {
+ public:
+  RecordEdit(Workbench* bench, const QString& what, TestRecord before, TestRecord after)
+      : QUndoCommand(what), bench_(bench), before_(std::move(before)), after_(std::move(after)) {}
+  void undo() override { bench_->restore(before_, "undone: " + text()); }
+  void redo() override { bench_->restore(after_, first_ ? text() : "done again: " + text()), first_ = false; }
+
+ private:
+  Workbench* bench_;
+  TestRecord before_, after_;
+  bool first_ = true;
+};
+
+Workbench::Workbench(QObject* parent) : QObject(parent) {
+  connect(&evaluator_, &Evaluator::done, this, &Workbench::take);
+}
+
+Outcome<Done> Workbench::open(const QString& path, const QString& who) {
+  auto book = Book::open(path.toStdString(), who.toStdString());
+  if (!book) return book.error();
+  book_ = std::move(*book);
+  specimen_ = 0;
+  evaluation_.reset();
+  original_.reset();
+  undo_.clear();
+  const std::string units = book_->setting("units").value_or("si");
+  units_ = units == "us" ? UnitSet::us : units == "kgf" ? UnitSet::kgf : UnitSet::si;
+  emit docket_changed();
+  emit specimen_changed();
+  return Done{};
+}
+
+void Workbench::select(Id specimen) {
+  auto loaded = book_->record(specimen);
+  if (!loaded) {
+    emit message(QString::fromStdString(loaded.error().message));
+    return;
+  }
+  specimen_ = specimen;
+  record_ = kept_ = *loaded;
+  method_ = methods::find(record_.method);
+  previewing_ = what_if_ = false;
+  evaluation_.reset();
+  original_.reset();
+  undo_.clear();
+  if (const auto row = book_->specimen(specimen)) stage_ = next_stage(row->stages);
+  emit specimen_changed();
+  emit stage_changed();
+  emit record_changed();
+  evaluate();
+}
+
+Progress Workbench::progress() const { return progress_of(*method_, record_, evaluation_.get(), signed_off()); }
+
+bool Workbench::signed_off() const {
+  const auto row = book_->specimen(specimen_);
+  return row && row->signed_off;
+}
+
+void Workbench::set_stage(Stage stage) {
+  if (stage_ == stage) return;
+  stage_ = stage;
+  emit stage_changed();
+}
+
+void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>& change) {
+  if (!has_specimen()) return;
+  if (what_if_) {  // a what-if collects its changes until it is kept
+    preview(change);
+    return;
+  }
+  TestRecord after = kept_;
+  change(after);
+  previewing_ = false;
+  undo_.push(new RecordEdit(this, what, kept_, after));
+}
+
+void Workbench::preview(const std::function<void(TestRecord&)>& change) {
+  if (!previewing_ && !what_if_) record_ = kept_;
+  previewing_ = true;
+  change(record_);
+  evaluate();
+  emit record_changed();
+}
+
+void Workbench::keep_preview(const QString& what) {
+  if (!previewing_ && !what_if_) return;
+  const TestRecord after = record_;
+  previewing_ = what_if_ = false;
+  original_.reset();
+  undo_.push(new RecordEdit(this, what, kept_, after));
+}
+
+void Workbench::drop_preview() {
+  if (!previewing_ && !what_if_) return;
+  previewing_ = what_if_ = false;
+  original_.reset();
+  record_ = kept_;
+  emit record_changed();
+  evaluate();
+}
+
+void Workbench::begin_what_if() {
+  if (what_if_ || !evaluation_) return;
+  what_if_ = true;
+  original_ = evaluation_;
+  emit evaluation_changed();
+}
+
+void Workbench::restore(const TestRecord& record, const QString& what) {
+  const SamplesPtr samples = kept_.run.samples;
+  kept_ = record;
+  kept_.run.samples = samples;
+  record_ = kept_;
+  save(what);
+  emit record_changed();
+  evaluate();
+}
+
+void Workbench::save(const QString& what) {
+  Summary summary;
+  summary.stages = progress_code(progress());
+  if (evaluation_) {
+    summary.verdict = verdict_word(evaluation_->verdict);
+    summary.open_judgements = int(evaluation_->open_judgements().size());
+  }
+  const auto done = book_->save_record(specimen_, kept_, summary, what.toStdString());
+  if (!done) emit message(QString::fromStdString(done.error().message));
+  emit docket_changed();
+}
+
+void Workbench::evaluate() { ticket_ = evaluator_.request(record_); }
+
+void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
+  if (ticket != ticket_ || !has_specimen()) return;
+  evaluation_ = evaluation;
+  if (!previewing_ && !what_if_) {
+    const auto row = book_->specimen(specimen_);
+    Summary summary;
+    summary.stages = progress_code(progress());
+    summary.verdict = verdict_word(evaluation->verdict);
+    summary.open_judgements = int(evaluation->open_judgements().size());
+    const bool same = row && row->stages == summary.stages && row->verdict == summary.verdict && row->open_judgements == summary.open_judgements;
+    if (!same) {
+      book_->set_summary(specimen_, summary);
+      emit docket_changed();
+    }
+  }
+  emit evaluation_changed();
+}
+
+Outcome<FieldValue> Workbench::parse_field(const FieldSpec& field, const QString& typed) const {
+  const std::string text = typed.trimmed().toStdString();
+  switch (field.kind) {
+    case FieldKind::text:
+    case FieldKind::choice: return FieldValue(text);
+    case FieldKind::flag: return FieldValue(text == "true");
+    case FieldKind::number: {
+      auto q = parse_quantity(text, Dimension::none, {units_, nullptr});
+      if (!q) return q.error();
+      return FieldValue(q->value);
+    }
+    case FieldKind::texts: {
+      Readings list;
+      for (const QString& part : typed.split(';', Qt::SkipEmptyParts)) {
+        auto q = parse_quantity(part.toStdString(), field.dimension, {units_, nullptr});
+        if (!q) return q.error();
+        list.push_back(reading_of(*q));
+      }
+      return FieldValue(list);
+    }
+    case FieldKind::quantity:
+    case FieldKind::readings: break;
+  }
+  auto q = parse_quantity(text, field.dimension, {units_, nullptr});
+  if (!q) return q.error();
+  if (q->value < 0 && field.dimension == Dimension::length) return InputError{field.label + " cannot be negative.", {}};
+  return FieldValue(reading_of(*q));
+}
+
+void Workbench::set_field(const FieldSpec& field, const QString& typed) {
+  const QString what = QString::fromStdString(field.label);
+  if (typed.trimmed().isEmpty()) {
+    if (record_.fields.has(field.path)) edit(what + " cleared", [&](TestRecord& r) { r.fields.erase(field.path); });
+    return;
+  }
+  auto value = parse_field(field, typed);
+  if (!value) {
+    emit message(what + ": " + QString::fromStdString(value.error().message));
+    return;
+  }
+  const FieldValue* now = record_.fields.find(field.path);
+  if (now != nullptr && *now == *value) return;
+  edit(what + ": " + typed, [&](TestRecord& r) { r.fields.set(field.path, *value); });
+}
+
+void Workbench::answer(const Finding& finding, const Remedy& remedy, const QString& reason) {
+  const Finding f = finding;
+  edit(QString::fromStdString("answered " + f.code + ": " + remedy.label), [&](TestRecord& r) {
+    for (const auto& [path, typed] : remedy.settings) {
+      const FieldSpec* field = method_->field(path);
+      if (field == nullptr) continue;
+      if (const auto value = parse_field(*field, QString::fromStdString(typed))) r.fields.set(path, *value);
+    }
+    std::erase_if(r.answers, [&](const Answer& a) { return a.code == f.code; });
+    r.answers.push_back({f.code, remedy.id, reason.toStdString(), book_->operator_name(), utc_now()});
+  });
+}
+
+Outcome<Done> Workbench::sign() {
+  if (!evaluation_) return InputError{"The evaluation is still being made.", {}};
+  if (what_if_) return InputError{"A what-if is open: keep it or drop it first.", {}};
+  if (record_.run.empty()) return InputError{"There is nothing to sign: the specimen has not been run.", {}};
+  const auto open = evaluation_->open_judgements();
+  if (!open.empty())
+    return InputError{std::to_string(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") + " your word before sign-off.", {}};
+  const auto done = book_->sign_off(specimen_, evaluation_to_json(*evaluation_, record_.fields, -1), std::string(verdict_word(evaluation_->verdict)));
+  if (!done) return done;
+  book_->set_summary(specimen_, {progress_code(progress()), std::string(verdict_word(evaluation_->verdict)), 0});
+  emit docket_changed();
+  emit record_changed();
+  return Done{};
+}
+
+void Workbench::show_growing(const SamplesPtr& samples, const std::vector<Event>& events) {
+  record_.run.samples = samples;
+  record_.events = events;
+  previewing_ = true;
+  evaluate();
+}
+
+void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped) {
+  previewing_ = false;
+  kept_.run.samples = samples;
+  kept_.run.stopped = stopped.toStdString();
+  kept_.events = events;
+  // What was judged or read before belongs to the run before.
+  kept_.answers.clear();
+  kept_.operator_name = book_->operator_name();
+  kept_.tested_at = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
+  record_ = kept_;
+  undo_.clear();
+  save("run kept");
+  emit record_changed();
+  evaluate();
+}
+
+void Workbench::set_units(UnitSet units) {
+  units_ = units;
+  book_->set_setting("units", units == UnitSet::us ? "us" : units == UnitSet::kgf ? "kgf" : "si");
+  emit units_changed();
+}
+
+}  // namespace fortitor

@@ -1,0 +1,100 @@
+// The specimen on the bench: record, evaluation, undo, book. What every part of the window talks to.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <QUndoStack>
+#include <functional>
+#include <memory>
+#include <optional>
+
+#include "app/model/evaluator.h"
+#include "core/methods/method.h"
+#include "core/plan/progress.h"
+#include "store/book.h"
+
+namespace fortitor {
+
+class Workbench : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit Workbench(QObject* parent = nullptr);
+
+  /// Opens (or makes) a book and leaves the bench empty. The error is a sentence.
+  Outcome<Done> open(const QString& path, const QString& who);
+  Book* book() const { return book_.get(); }
+
+  bool has_specimen() const { return specimen_ != 0; }
+  Id specimen() const { return specimen_; }
+  void select(Id specimen);
+  const TestRecord& record() const { return record_; }
+  const Method& method() const { return *method_; }
+  /// Newest evaluation of the record as shown (preview included); null until the first is done.
+  EvaluationPtr evaluation() const { return evaluation_; }
+  /// Evaluation kept beside a what-if; null when none is open.
+  EvaluationPtr original() const { return original_; }
+  Progress progress() const;
+  bool signed_off() const;
+
+  Stage stage() const { return stage_; }
+  void set_stage(Stage stage);
+
+  /// Changes the record: one undo step, one new version in the book, one line in the logbook.
+  void edit(const QString& what, const std::function<void(TestRecord&)>& change);
+  /// Shows a change without keeping it (dragging); keep_preview() turns it into one edit.
+  void preview(const std::function<void(TestRecord&)>& change);
+  void keep_preview(const QString& what);
+  void drop_preview();
+  bool previewing() const { return previewing_; }
+  /// What-if: further changes stay previews beside the original until kept or dropped.
+  void begin_what_if();
+  bool what_if() const { return what_if_; }
+
+  void set_field(const FieldSpec& field, const QString& typed);
+  /// Parses what was typed for a field; error sentences go to the person, not to the record.
+  Outcome<FieldValue> parse_field(const FieldSpec& field, const QString& typed) const;
+  void answer(const Finding& finding, const Remedy& remedy, const QString& reason);
+  Outcome<Done> sign();
+
+  /// Replaces the run by new samples (a closed run in the book, or the growing one) and evaluates.
+  void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
+  void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped);
+
+  QUndoStack& undo() { return undo_; }
+  UnitSet units() const { return units_; }
+  void set_units(UnitSet units);
+  void say(const QString& sentence) { emit message(sentence); }
+  void touch_docket() { emit docket_changed(); }
+
+ signals:
+  void specimen_changed();
+  void record_changed();
+  void evaluation_changed();
+  void stage_changed();
+  void docket_changed();
+  void units_changed();
+  void message(const QString& sentence);
+  void highlighted(const QString& key);
+
+ private:
+  friend class RecordEdit;
+  void restore(const TestRecord& record, const QString& what);
+  void save(const QString& what);
+  void evaluate();
+  void take(quint64 ticket, const EvaluationPtr& evaluation);
+
+  std::unique_ptr<Book> book_;
+  Evaluator evaluator_;
+  QUndoStack undo_;
+  Id specimen_ = 0;
+  const Method* method_ = nullptr;
+  TestRecord record_, kept_;  ///< shown, and as kept while a preview is on
+  EvaluationPtr evaluation_, original_;
+  quint64 ticket_ = 0;
+  bool previewing_ = false, what_if_ = false;
+  Stage stage_ = Stage::prepare;
+  UnitSet units_ = UnitSet::si;
+};
+
+}  // namespace fortitor

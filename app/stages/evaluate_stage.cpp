@@ -1,0 +1,165 @@
+#include "app/stages/evaluate_stage.h"
+
+#include <QContextMenuEvent>
+#include <QFileDialog>
+#include <QGuiApplication>
+#include <QMenu>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "report/export.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::evaluate, parent) {
+  auto* outer = parts::column(this, 0, 8);
+  auto* sheet = parts::sheet();
+  auto* figures = new QHBoxLayout(sheet);
+  figures->setContentsMargins(12, 10, 12, 8);
+  figures->setSpacing(14);
+  auto side = [&](CurveFigure*& figure, QLabel*& title, CurveFigure::View view, int stretch) {
+    auto* column = new QVBoxLayout;
+    title = parts::label("", "hint");
+    title->setWordWrap(false);
+    title->setMinimumWidth(10);
+    column->addWidget(title);
+    figure = new CurveFigure(view);
+    column->addWidget(figure, 1);
+    figures->addLayout(column, stretch);
+    connect(figure, &CurveFigure::dragged, this, [this](const Handle& h, double v) { drag(h, v, false); });
+    connect(figure, &CurveFigure::released, this, [this](const Handle& h, double v) { drag(h, v, true); });
+    connect(figure, &CurveFigure::picked, this, &EvaluateStage::result_picked);
+  };
+  side(whole_, whole_title_, CurveFigure::View::whole, 11);
+  side(lens_, lens_title_, CurveFigure::View::lens, 9);
+  outer->addWidget(sheet, 1);
+
+  auto* controls = new QHBoxLayout;
+  controls->setSpacing(12);
+  schools_ = new QVBoxLayout;
+  schools_->setSpacing(6);
+  controls->addLayout(schools_, 1);
+  auto* buttons = new QVBoxLayout;
+  buttons->setSpacing(6);
+  auto* row = new QHBoxLayout;
+  what_if_ = parts::button("What if…", "what-if");
+  what_if_->setToolTip("Try settings beside the original; keep or drop them after.");
+  keep_ = parts::button("Keep the what-if", "what-if-keep", "primary");
+  drop_ = parts::button("Drop it", "what-if-drop");
+  auto* figure = parts::button("Save figure…", "figure-save");
+  for (QPushButton* b : {what_if_, keep_, drop_, figure}) row->addWidget(b);
+  buttons->addLayout(row);
+  buttons->addStretch();
+  controls->addLayout(buttons);
+  outer->addLayout(controls);
+  connect(what_if_, &QPushButton::clicked, bench, [bench] { bench->begin_what_if(); });
+  connect(keep_, &QPushButton::clicked, bench, [bench] { bench->keep_preview("what-if kept"); });
+  connect(drop_, &QPushButton::clicked, bench, [bench] { bench->drop_preview(); });
+  connect(figure, &QPushButton::clicked, this, &EvaluateStage::export_figure);
+  connect(bench, &Workbench::evaluation_changed, this, &EvaluateStage::show_evaluation);
+  connect(bench, &Workbench::highlighted, this, [this](const QString& key) {
+    whole_->highlight(key.toStdString());
+    lens_->highlight(key.toStdString());
+  });
+}
+
+void EvaluateStage::rebuild() {
+  parts::clear(schools_);
+  chips_.clear();
+  QHBoxLayout* row = nullptr;
+  int width = 0;
+  for (const School& school : bench_->method().schools) {
+    const int wanted = 90 + int(school.choices.size()) * 92;
+    if (row == nullptr || width + wanted > 880) {
+      row = new QHBoxLayout;
+      row->setSpacing(6);
+      schools_->addLayout(row);
+      width = 0;
+    } else {
+      row->addSpacing(12);
+    }
+    width += wanted;
+    auto* name = parts::label(qs(school.label), "quiet");
+    name->setWordWrap(false);
+    row->addWidget(name);
+    const FieldSpec* field = bench_->method().field(school.setting);
+    for (const Choice& c : school.choices) {
+      auto* chip = parts::button(qs(c.label), qs(school.setting + "=" + c.value));
+      chip->setCheckable(true);
+      chip->setProperty("path", qs(school.setting));
+      chip->setProperty("value", qs(c.value));
+      chip->setProperty("first", c.value == school.choices.front().value);
+      connect(chip, &QPushButton::clicked, this, [this, spec = *field, c] { bench_->set_field(spec, qs(c.value)); });
+      row->addWidget(chip);
+      chips_.push_back(chip);
+    }
+  }
+  for (int i = 0; i < schools_->count(); ++i)
+    if (auto* l = static_cast<QHBoxLayout*>(schools_->itemAt(i)->layout())) l->addStretch();
+  whole_->highlight("");
+  lens_->highlight("");
+  show_evaluation();
+  refresh();
+}
+
+void EvaluateStage::refresh() {
+  for (QPushButton* chip : chips_) {
+    const std::string now = bench_->record().fields.text(chip->property("path").toString().toStdString());
+    chip->setChecked(now.empty() ? chip->property("first").toBool() : qs(now) == chip->property("value").toString());
+  }
+  what_if_->setVisible(!bench_->what_if());
+  keep_->setVisible(bench_->what_if());
+  drop_->setVisible(bench_->what_if());
+}
+
+void EvaluateStage::show_evaluation() {
+  refresh();
+  const auto e = bench_->evaluation();
+  if (!e || !e->curve) {
+    whole_->show_nothing("There is no curve yet. Run the piece, or import a machine's file, at Run.");
+    lens_->show_nothing("");
+    whole_title_->clear();
+    lens_title_->clear();
+    return;
+  }
+  whole_->restyle();
+  lens_->restyle();
+  whole_->show_evaluation(e, bench_->original(), bench_->units());
+  lens_->show_evaluation(e, bench_->original(), bench_->units());
+  const ResultValue* modulus = e->find("e_modulus");
+  whole_title_->setText(modulus ? "strain from " + qs(modulus->source) : "");
+  const ResultValue *from = e->find("modulus_from"), *to = e->find("modulus_to"), *r2 = e->find("modulus_r2"), *error = e->find("modulus_slope_error");
+  if (from && to) {
+    const UnitSet u = bench_->units();
+    lens_title_->setText("window " + qs(format_number(from->value, Dimension::stress, u, 3)) + "–" + qs(format_value(to->value, Dimension::stress, u, 3)) +
+                         (r2 ? " · R² " + qs(fixed(r2->value, 5)) : "") + (error ? " · ±" + qs(significant(100 * error->value, 2)) + " %" : ""));
+  }
+}
+
+void EvaluateStage::drag(const Handle& handle, double value, bool keep) {
+  const Method& m = bench_->method();
+  auto change = [&](TestRecord& r) {
+    for (const auto& [path, typed] : handle.with)
+      if (const FieldSpec* f = m.field(path))
+        if (const auto v = bench_->parse_field(*f, qs(typed))) r.fields.set(path, *v);
+    const FieldSpec* f = m.field(handle.setting);
+    if (f == nullptr || !(value > 0)) return;
+    const std::string typed = significant(value, 5) + " " + std::string(internal_symbol(handle.dimension));
+    if (const auto v = bench_->parse_field(*f, qs(typed))) r.fields.set(handle.setting, *v);
+  };
+  bench_->preview(change);
+  if (keep && !bench_->what_if()) bench_->keep_preview("modulus window: " + qs(handle.label) + " " + qs(format_value(value, handle.dimension, bench_->units(), 4)));
+}
+
+void EvaluateStage::export_figure() {
+  const auto e = bench_->evaluation();
+  if (!e) return;
+  const QString path = QFileDialog::getSaveFileName(this, "Save figure", qs(bench_->record().specimen_id()) + ".svg", "Figure (*.svg *.png *.pdf)");
+  if (path.isEmpty()) return;
+  const auto done = fortitor::export_figure(*e, bench_->units(), path.toStdString());
+  bench_->say(done ? "Figure saved: " + path : qs(done.error().message));
+}
+
+}  // namespace fortitor

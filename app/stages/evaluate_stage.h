@@ -1,0 +1,34 @@
+// Evaluate: whole curve and elastic lens, handles to drag, schools, what-if beside the original.
+#pragma once
+
+#include "app/figures/curve_figure.h"
+#include "app/stages/stage_page.h"
+
+namespace fortitor {
+
+class EvaluateStage : public StagePage {
+  Q_OBJECT
+
+ public:
+  explicit EvaluateStage(Workbench* bench, QWidget* parent = nullptr);
+  void rebuild() override;
+  void refresh() override;
+  CurveFigure* whole() const { return whole_; }
+  CurveFigure* lens() const { return lens_; }
+
+ signals:
+  void result_picked(const QString& key);
+
+ private:
+  void show_evaluation();
+  void drag(const Handle& handle, double value, bool keep);
+  void export_figure();
+
+  CurveFigure *whole_, *lens_;
+  class QLabel *whole_title_, *lens_title_;
+  class QVBoxLayout* schools_;
+  class QPushButton *what_if_, *keep_, *drop_;
+  std::vector<class QPushButton*> chips_;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,242 @@
+#include "app/stages/field_edit.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QRegularExpression>
+#include <QStyle>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/reference/materials.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+
+void mark_bad(QWidget* w, bool bad) {
+  w->setProperty("bad", bad);
+  w->style()->unpolish(w);
+  w->style()->polish(w);
+}
+
+}  // namespace
+
+QString shown_reading(const Reading& r, Dimension d, UnitSet set, bool with_unit) {
+  if (r.missed()) return "missed";
+  const auto q = parse_quantity(r.typed, d, {set, nullptr});
+  const Unit& unit = display_unit(d, set, *r.value);
+  // Shown as typed while the unit is the one wanted: digits typed are digits meant.
+  if (q && q->unit != nullptr && (q->unit->symbol == unit.symbol || (set == UnitSet::si && !q->unit->us_customary))) {
+    if (with_unit || q->unit->symbol != unit.symbol) return qs(r.typed);
+    QString number = qs(r.typed);
+    number.chop(qs(unit.symbol).size());
+    return number.trimmed().isEmpty() ? qs(r.typed) : number.trimmed();
+  }
+  return with_unit ? qs(format_value(*r.value, d, set, 5)) : qs(format_number(*r.value, d, set, 5));
+}
+
+ReadingEdit::ReadingEdit(Workbench* bench, const FieldSpec& field, int index, QWidget* parent)
+    : QLineEdit(parent), bench_(bench), field_(field), index_(index) {
+  setObjectName("reading");
+  setProperty("key", qs(field.path) + "#" + QString::number(index));
+  const QString name = qs(field.label) + (field.wanted > 1 ? " " + QString::number(index + 1) : "");
+  setAccessibleName(name);
+  setPlaceholderText(qs(field.symbol) + (field.wanted > 1 ? QString::number(index + 1) : ""));
+  refresh();
+}
+
+void ReadingEdit::refresh() {
+  if (hasFocus() && isModified()) return;
+  mark_bad(this, false);
+  const Readings list = bench_->record().fields.readings(field_.path);
+  if (index_ >= int(list.size()) || (list[size_t(index_)].missed() && field_.kind != FieldKind::readings)) {
+    clear();
+    setToolTip(qs(field_.hint));
+    return;
+  }
+  const Reading& r = list[size_t(index_)];
+  setText(shown_reading(r, field_.dimension, bench_->units()));
+  setToolTip(r.missed() ? "Missed: it is never invented." : "Typed: " + qs(r.typed));
+  setModified(false);
+}
+
+void ReadingEdit::store(const Reading& reading, const QString& what) {
+  setModified(false);
+  bench_->edit(what, [&](TestRecord& r) {
+    if (field_.kind == FieldKind::quantity) {
+      r.fields.set(field_.path, reading);
+      return;
+    }
+    Readings list = r.fields.readings(field_.path);
+    if (int(list.size()) <= index_) list.resize(size_t(index_) + 1);
+    list[size_t(index_)] = reading;
+    r.fields.set(field_.path, list);
+  });
+}
+
+bool ReadingEdit::commit() {
+  const QString typed = text().trimmed();
+  const QString name = accessibleName();
+  if (!isModified()) return true;
+  if (typed.isEmpty()) {
+    setModified(false);
+    bench_->edit(name + " cleared", [&](TestRecord& r) {
+      Readings list = r.fields.readings(field_.path);
+      if (index_ < int(list.size())) list[size_t(index_)] = Reading{};
+      while (!list.empty() && list.back().missed()) list.pop_back();
+      if (list.empty() || field_.kind == FieldKind::quantity) r.fields.erase(field_.path);
+      else r.fields.set(field_.path, list);
+    });
+    return true;
+  }
+  FieldSpec single = field_;
+  single.kind = FieldKind::quantity;
+  const auto value = bench_->parse_field(single, typed);
+  if (!value) {
+    mark_bad(this, true);
+    bench_->say(name + ": " + qs(value.error().message));
+    return false;
+  }
+  mark_bad(this, false);
+  bench_->say("");
+  store(std::get<Reading>(*value), name + " read " + typed);
+  return true;
+}
+
+void ReadingEdit::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
+    if (commit()) {
+      refresh();
+      emit kept();
+    }
+    return;
+  }
+  if (event->key() == Qt::Key_M && text().isEmpty() && field_.kind == FieldKind::readings) {
+    store(Reading{}, accessibleName() + " missed");
+    refresh();
+    emit kept();
+    return;
+  }
+  if (event->matches(QKeySequence::Paste)) {
+    const QStringList lines = QApplication::clipboard()->text().split(QRegularExpression("[\r\n\t]+"), Qt::SkipEmptyParts);
+    if (lines.size() > 1) {
+      emit column_pasted(lines);
+      return;
+    }
+  }
+  if (event->matches(QKeySequence::Undo) && !isModified()) return event->ignore();
+  QLineEdit::keyPressEvent(event);
+}
+
+void ReadingEdit::focusInEvent(QFocusEvent* event) {
+  QLineEdit::focusInEvent(event);
+  selectAll();
+}
+
+void ReadingEdit::focusOutEvent(QFocusEvent* event) {
+  QLineEdit::focusOutEvent(event);
+  if (isModified() && commit()) refresh();
+}
+
+FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent) : QWidget(parent), bench_(bench), field_(field) {
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(3);
+  layout->addWidget(parts::label(qs(field.label) + (field.required ? "" : ""), "hint"));
+  if (field.kind == FieldKind::choice) {
+    choice_ = new QComboBox;
+    choice_->setProperty("key", qs(field.path));
+    choice_->setAccessibleName(qs(field.label));
+    choice_->addItem("not chosen", "");
+    for (const Choice& c : field.choices) choice_->addItem(qs(c.label), qs(c.value));
+    connect(choice_, &QComboBox::activated, this, [this] { bench_->set_field(field_, choice_->currentData().toString()); });
+    layout->addWidget(choice_);
+  } else {
+    line_ = new QLineEdit;
+    line_->setProperty("key", qs(field.path));
+    line_->setAccessibleName(qs(field.label));
+    if (field.kind != FieldKind::text) line_->setObjectName("number");
+    connect(line_, &QLineEdit::editingFinished, this, [this] { keep(); });
+    layout->addWidget(line_);
+  }
+  setToolTip(qs(field.hint));
+  refresh();
+}
+
+void FieldEdit::keep() {
+  if (!line_->isModified()) return;
+  line_->setModified(false);
+  const QString typed = line_->text().trimmed();
+  if (!typed.isEmpty()) {
+    const auto value = bench_->parse_field(field_, typed);
+    if (!value) {
+      mark_bad(line_, true);
+      bench_->say(qs(field_.label) + ": " + qs(value.error().message));
+      return;
+    }
+  }
+  mark_bad(line_, false);
+  bench_->say("");
+  bench_->set_field(field_, typed);
+  refresh();
+}
+
+void FieldEdit::refresh() {
+  const Fields& fields = bench_->record().fields;
+  if (choice_ != nullptr) {
+    const int at = choice_->findData(qs(fields.text(field_.path)));
+    choice_->setCurrentIndex(std::max(0, at));
+    return;
+  }
+  if (line_->isModified()) return;
+  mark_bad(line_, false);
+  const FieldValue* v = fields.find(field_.path);
+  QString text, tip = qs(field_.hint);
+  if (v == nullptr) {
+    text.clear();
+  } else if (const auto* s = std::get_if<std::string>(v)) {
+    text = qs(*s);
+  } else if (const auto* d = std::get_if<double>(v)) {
+    text = QString::number(*d, 'g', 10);
+  } else {
+    QStringList shown;
+    for (const Reading& r : fields.readings(field_.path)) {
+      shown << shown_reading(r, field_.dimension, bench_->units());
+      tip = "Typed: " + qs(r.typed) + (field_.hint.empty() ? "" : "\n" + qs(field_.hint));
+    }
+    text = shown.join("; ");
+  }
+  line_->setText(text);
+  line_->setToolTip(tip);
+  line_->setCursorPosition(0);
+}
+
+FieldForm::FieldForm(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+  auto* grid = new QGridLayout(this);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setHorizontalSpacing(12);
+  grid->setVerticalSpacing(8);
+}
+
+void FieldForm::show_fields(const std::vector<const FieldSpec*>& fields, int columns) {
+  auto* grid = static_cast<QGridLayout*>(layout());
+  parts::clear(grid);
+  edits_.clear();
+  int n = 0;
+  for (const FieldSpec* f : fields) {
+    auto* edit = new FieldEdit(bench_, *f);
+    edits_.push_back(edit);
+    grid->addWidget(edit, n / columns, n % columns);
+    ++n;
+  }
+  for (int c = 0; c < columns; ++c) grid->setColumnStretch(c, 1);
+}
+
+void FieldForm::refresh() {
+  for (FieldEdit* e : edits_) e->refresh();
+}
+
+}  // namespace fortitor

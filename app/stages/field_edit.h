@@ -1,0 +1,77 @@
+// Editors for the fields of a record: one typed value, or one reading of a list.
+#pragma once
+
+#include <QComboBox>
+#include <QLineEdit>
+
+#include "app/model/workbench.h"
+
+namespace fortitor {
+
+/// How a reading is shown in the present unit set; what was typed stays in its tooltip.
+QString shown_reading(const Reading& reading, Dimension dimension, UnitSet set, bool with_unit = true);
+
+/// A line for one reading. Enter keeps it and goes on, M says missed; an unreadable entry stays as
+/// typed, framed, with its sentence given to the bench.
+class ReadingEdit : public QLineEdit {
+  Q_OBJECT
+
+ public:
+  ReadingEdit(Workbench* bench, const FieldSpec& field, int index, QWidget* parent);
+  const FieldSpec& field() const { return field_; }
+  int index() const { return index_; }
+  void refresh();
+  /// Keeps what is typed. False when it could not be read.
+  bool commit();
+
+ signals:
+  void kept();
+  void column_pasted(const QStringList& lines);
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+  void focusInEvent(QFocusEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+
+ private:
+  void store(const Reading& reading, const QString& what);
+
+  Workbench* bench_;
+  FieldSpec field_;
+  int index_;
+};
+
+/// An editor for a field of any kind but readings: line, choice or tick.
+class FieldEdit : public QWidget {
+  Q_OBJECT
+
+ public:
+  FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent = nullptr);
+  void refresh();
+  const FieldSpec& field() const { return field_; }
+
+ private:
+  void keep();
+
+  Workbench* bench_;
+  FieldSpec field_;
+  QLineEdit* line_ = nullptr;
+  QComboBox* choice_ = nullptr;
+};
+
+/// A form of labels over editors for the given fields.
+class FieldForm : public QWidget {
+  Q_OBJECT
+
+ public:
+  FieldForm(Workbench* bench, QWidget* parent = nullptr);
+  /// Rebuilds for these fields, `columns` beside each other.
+  void show_fields(const std::vector<const FieldSpec*>& fields, int columns = 1);
+  void refresh();
+
+ private:
+  Workbench* bench_;
+  std::vector<FieldEdit*> edits_;
+};
+
+}  // namespace fortitor

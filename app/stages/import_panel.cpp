@@ -1,0 +1,246 @@
+#include "app/stages/import_panel.h"
+
+#include <QComboBox>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLineEdit>
+#include <QMimeData>
+#include <nlohmann/json.hpp>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/record/json.h"
+#include "core/record/mapping.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+  setAcceptDrops(true);
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(12);
+  auto* left = parts::sheet();
+  left->setMinimumWidth(380);
+  auto* column = parts::column(left, 14, 8);
+  title_ = parts::label("Drop a file here", "heading");
+  column->addWidget(title_);
+  status_ = parts::label("Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found by themselves.", "quiet");
+  column->addWidget(status_);
+  auto* open_button = parts::button("Open a file…", "import-open");
+  connect(open_button, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, "A machine's file", {}, "Delimited text (*.csv *.txt *.dat *.tsv);;All files (*)");
+    if (!path.isEmpty()) open(path);
+  });
+  auto* open_row = new QHBoxLayout;
+  open_row->addWidget(open_button);
+  open_row->addStretch();
+  column->addLayout(open_row);
+  auto* content = new QWidget;
+  content->setObjectName("plain");
+  grid_ = new QGridLayout(content);
+  grid_->setContentsMargins(0, 0, 0, 0);
+  grid_->setHorizontalSpacing(8);
+  column->addWidget(parts::scroller(content), 1);
+  auto* foot = new QHBoxLayout;
+  foot->addWidget(parts::label("Extensometer off at", "hint"));
+  removed_ = new QLineEdit;
+  removed_->setObjectName("number");
+  removed_->setProperty("key", "import-removed");
+  removed_->setPlaceholderText("not taken off");
+  removed_->setAccessibleName("Extensometer off at");
+  removed_->setMaximumWidth(120);
+  connect(removed_, &QLineEdit::editingFinished, this, &ImportPanel::preview);
+  foot->addWidget(removed_);
+  foot->addStretch();
+  import_ = parts::button("Import", "import-keep", "primary");
+  connect(import_, &QPushButton::clicked, this, &ImportPanel::import);
+  foot->addWidget(import_);
+  column->addLayout(foot);
+  layout->addWidget(left, 4);
+  auto* right = parts::sheet();
+  auto* right_column = parts::column(right, 10, 4);
+  figure_ = new CurveFigure(CurveFigure::View::whole);
+  figure_->show_nothing("The preview curve appears here.");
+  right_column->addWidget(figure_, 1);
+  layout->addWidget(right, 5);
+  import_->setEnabled(false);
+}
+
+ImportPanel::~ImportPanel() {
+  if (reader_) reader_->wait();
+}
+
+void ImportPanel::rebuild() {
+  table_.reset();
+  ready_ = false;
+  parts::clear(grid_);
+  rows_.clear();
+  title_->setText("Drop a file here");
+  status_->setText("Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found by themselves.");
+  removed_->clear();
+  import_->setEnabled(false);
+  figure_->show_nothing("The preview curve appears here.");
+}
+
+void ImportPanel::refresh() { figure_->restyle(); }
+
+void ImportPanel::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void ImportPanel::dropEvent(QDropEvent* event) {
+  const auto urls = event->mimeData()->urls();
+  if (!urls.isEmpty()) open(urls.first().toLocalFile());
+}
+
+void ImportPanel::open(const QString& path) {
+  if (reader_) reader_->wait();
+  path_ = path;
+  ready_ = false;
+  title_->setText(QFileInfo(path).fileName());
+  status_->setText("Reading…");
+  auto result = std::make_shared<Outcome<CsvTable>>(InputError{"", {}});
+  reader_.reset(QThread::create([path, result] {
+    auto text = read_file(path.toStdString());
+    if (!text) *result = text.error();
+    else *result = parse_csv(*text);
+  }));
+  connect(reader_.get(), &QThread::finished, this, [this, result] {
+    if (!*result) {
+      rebuild();
+      title_->setText(QFileInfo(path_).fileName());
+      status_->setText("Not imported. " + qs(result->error().message) + " The file is untouched.");
+    } else {
+      table_ = std::make_shared<CsvTable>(std::move(**result));
+      show_table();
+    }
+    emit read();
+  });
+  reader_->start();
+}
+
+void ImportPanel::show_table() {
+  parts::clear(grid_);
+  rows_.clear();
+  const CsvDialect& d = table_->dialect;
+  auto guess = guess_mapping(d);
+  bool remembered = false;
+  if (const auto kept = bench_->book()->mapping(mapping_signature(d))) {
+    try {
+      std::map<std::string, ChannelSource> known;
+      const auto j = nlohmann::json::parse(*kept);
+      for (const auto& [channel, source] : j.items())
+        known[channel] = {source.at("column").get<std::string>(), source.at("unit").get<std::string>()};
+      guess = known;
+      remembered = true;
+    } catch (const nlohmann::json::exception&) {  // an unreadable memory is no memory
+    }
+  }
+  const QString decimal = d.decimal == ',' ? "decimal comma" : "decimal point";
+  status_->setText(QString::number(table_->rows()) + " rows, " + QString::number(d.columns.size()) + " columns, " + decimal + ". " +
+                   (remembered ? "Mapped as last time." : "Mapped by name and unit: check it on the curve."));
+  int r = 0;
+  for (const char* h : {"column", "is", "unit", "first values"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
+  for (size_t i = 0; i < d.columns.size(); ++i) {
+    ColumnRow row{new QComboBox, new QLineEdit};
+    row.channel->addItem("left out", "");
+    for (const ChannelSpec& c : bench_->method().channels) row.channel->addItem(qs(c.label), qs(c.name));
+    row.unit->setObjectName("number");
+    row.unit->setMaximumWidth(76);
+    row.unit->setText(qs(d.units[i]));
+    for (const auto& [channel, source] : guess) {
+      if (source.column != d.columns[i]) continue;
+      row.channel->setCurrentIndex(std::max(0, row.channel->findData(qs(channel))));
+      if (!source.unit.empty()) row.unit->setText(qs(source.unit));
+    }
+    row.channel->setProperty("key", "import-channel-" + QString::number(i));
+    row.unit->setProperty("key", "import-unit-" + QString::number(i));
+    row.channel->setAccessibleName("Column " + qs(d.columns[i]) + " is");
+    row.unit->setAccessibleName("Unit of " + qs(d.columns[i]));
+    QStringList first;
+    for (size_t k = 0; k < std::min<size_t>(2, table_->rows()); ++k) first << QString::number(table_->columns[i][k], 'g', 5);
+    auto* values = parts::label(first.join(", "), "hint");
+    auto* name = parts::label(qs(d.columns[i]));
+    const int line = int(i) + 1;
+    grid_->addWidget(name, line, 0);
+    grid_->addWidget(row.channel, line, 1);
+    grid_->addWidget(row.unit, line, 2);
+    grid_->addWidget(values, line, 3);
+    connect(row.channel, &QComboBox::activated, this, &ImportPanel::preview);
+    connect(row.unit, &QLineEdit::editingFinished, this, &ImportPanel::preview);
+    rows_.push_back(row);
+  }
+  grid_->setRowStretch(int(d.columns.size()) + 1, 1);
+  preview();
+}
+
+std::map<std::string, ChannelSource> ImportPanel::mapping() const {
+  std::map<std::string, ChannelSource> out;
+  for (size_t i = 0; i < rows_.size(); ++i) {
+    const std::string channel = rows_[i].channel->currentData().toString().toStdString();
+    if (!channel.empty()) out[channel] = {table_->dialect.columns[i], rows_[i].unit->text().trimmed().toStdString()};
+  }
+  return out;
+}
+
+void ImportPanel::preview() {
+  if (!table_) return;
+  ready_ = false;
+  import_->setEnabled(false);
+  const auto map = mapping();
+  for (const ChannelSpec& c : bench_->method().channels) {
+    if (!c.required || map.count(c.name) != 0) continue;
+    figure_->show_nothing("Say which column is " + qs(c.label) + ".");
+    return;
+  }
+  const auto samples = samples_from_table(*table_, map);
+  if (!samples) {
+    figure_->show_nothing("In this file " + qs(samples.error().message));
+    return;
+  }
+  TestRecord record = bench_->record();
+  record.run.samples = *samples;
+  record.events.clear();
+  if (const QString typed = removed_->text().trimmed(); !typed.isEmpty()) {
+    const auto at = parse_quantity(typed.toStdString(), Dimension::time);
+    if (!at) {
+      bench_->say("Extensometer off at: " + qs(at.error().message));
+      return;
+    }
+    record.events.push_back({at->value, "extensometer-removed", ""});
+  }
+  auto e = std::make_shared<Evaluation>(methods::evaluate(record, {false}));
+  const bool drawn = e->curve && !e->curve->x.empty();
+  figure_->show_evaluation(e, nullptr, bench_->units());
+  if (!drawn) figure_->show_nothing("The columns are read. The curve wants the cross-section first: measure the piece.");
+  const bool done = bench_->record().run.samples != nullptr;
+  if (done) status_->setText("This piece has its run already. A raw run is never changed; put another specimen on the bench.");
+  ready_ = !done;
+  import_->setEnabled(ready_);
+}
+
+void ImportPanel::import() {
+  if (!ready_) return;
+  const auto map = mapping();
+  const auto samples = samples_from_table(*table_, map);
+  if (!samples) return bench_->say(qs(samples.error().message));
+  std::vector<Event> events;
+  if (const auto at = parse_quantity(removed_->text().trimmed().toStdString(), Dimension::time); at)
+    events.push_back({at->value, "extensometer-removed", ""});
+  const auto run = bench_->book()->store_run(bench_->specimen(), **samples, "file " + QFileInfo(path_).fileName().toStdString());
+  if (!run) return bench_->say(qs(run.error().message));
+  nlohmann::json memory;
+  for (const auto& [channel, source] : map) memory[channel] = {{"column", source.column}, {"unit", source.unit}};
+  bench_->book()->remember_mapping(mapping_signature(table_->dialect), memory.dump());
+  bench_->finish_run(*samples, events, {});
+  bench_->say("Imported " + QString::number((*samples)->size()) + " samples from " + QFileInfo(path_).fileName() + ".");
+  ready_ = false;
+  import_->setEnabled(false);
+  emit imported();
+}
+
+}  // namespace fortitor

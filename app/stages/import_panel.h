@@ -1,0 +1,56 @@
+// Import of a machine's file: columns and units guessed, shown on a preview curve, corrected by hand,
+// remembered for next time.
+#pragma once
+
+#include <QWidget>
+
+#include "app/figures/curve_figure.h"
+#include "app/model/workbench.h"
+#include "core/record/csv.h"
+
+namespace fortitor {
+
+class ImportPanel : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit ImportPanel(Workbench* bench, QWidget* parent = nullptr);
+  ~ImportPanel() override;
+  void rebuild();
+  void refresh();
+  /// Reads the file in a thread; read() is emitted when it is shown or refused.
+  void open(const QString& path);
+  bool ready() const { return ready_; }
+
+ signals:
+  void read();
+  void imported();
+
+ protected:
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  void show_table();
+  void preview();
+  void import();
+  std::map<std::string, ChannelSource> mapping() const;
+
+  Workbench* bench_;
+  QString path_;
+  std::shared_ptr<const CsvTable> table_;
+  bool ready_ = false;
+  std::unique_ptr<QThread> reader_;
+  class QLabel *title_, *status_;
+  class QGridLayout* grid_;
+  class QLineEdit* removed_;
+  class QPushButton* import_;
+  CurveFigure* figure_;
+  struct ColumnRow {
+    class QComboBox* channel;
+    class QLineEdit* unit;
+  };
+  std::vector<ColumnRow> rows_;
+};
+
+}  // namespace fortitor

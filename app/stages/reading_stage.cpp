@@ -1,0 +1,299 @@
+#include "app/stages/reading_stage.h"
+
+#include <QPainter>
+#include <QPushButton>
+#include <QTimer>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/section/section.h"
+#include "core/standin/bench.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+
+// A choice with its drawing, for looks and shapes.
+class DrawnChoice : public QPushButton {
+ public:
+  DrawnChoice(std::string path, const Choice& choice) : path_(std::move(path)), value_(choice.value) {
+    setText(qs(choice.label));
+    setCheckable(true);
+    setProperty("key", qs(path_ + "=" + value_));
+    setAccessibleName(qs(choice.label));
+    setFixedSize(88, 96);
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(isChecked() || hasFocus() ? theme::color(theme::Ink::action) : theme::color(theme::Ink::hairline), isChecked() ? 2 : 1));
+    p.setBrush(isChecked() ? theme::color(theme::Ink::selected) : theme::color(theme::Ink::sheet));
+    p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
+    paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -26), path_, value_);
+    p.setPen(theme::color(theme::Ink::ink));
+    p.setFont(theme::words(11, isChecked() ? QFont::DemiBold : QFont::Normal));
+    p.drawText(rect().adjusted(0, 0, 0, -6), Qt::AlignHCenter | Qt::AlignBottom, text());
+  }
+
+ private:
+  std::string path_, value_;
+};
+
+}  // namespace
+
+SketchPad::SketchPad(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) { setMinimumSize(420, 320); }
+
+void SketchPad::show_sketch(const std::string& name) {
+  sketch_ = make_sketch(name);
+  for (ReadingEdit* e : edits_) {
+    e->hide();
+    e->deleteLater();
+  }
+  edits_.clear();
+  if (!sketch_) return;
+  for (const Anchor& a : sketch_->anchors(area(), bench_->record())) {
+    const FieldSpec* field = bench_->method().field(a.path);
+    if (field == nullptr) continue;
+    auto* edit = new ReadingEdit(bench_, *field, a.index, this);
+    edit->show();
+    connect(edit, &ReadingEdit::kept, this, [this, edit] { go_on(edit); });
+    connect(edit, &ReadingEdit::column_pasted, this, [this, edit](const QStringList& lines) { paste(edit, lines); });
+    edits_.push_back(edit);
+  }
+  place();
+}
+
+void SketchPad::place() {
+  if (!sketch_) return;
+  const auto anchors = sketch_->anchors(area(), bench_->record());
+  size_t i = 0;
+  for (const Anchor& a : anchors) {
+    if (bench_->method().field(a.path) == nullptr || i >= edits_.size()) continue;
+    ReadingEdit* edit = edits_[i++];
+    const QSize size(int(a.width * std::min(1.35, theme::scale())), edit->sizeHint().height());
+    edit->setGeometry(int(a.at.x() - size.width() / 2.0), int(a.at.y() - size.height() / 2.0), size.width(), size.height());
+  }
+  for (size_t k = 1; k < edits_.size(); ++k) setTabOrder(edits_[k - 1], edits_[k]);
+  update();
+}
+
+bool SketchPad::holds(const std::string& path) const {
+  for (const ReadingEdit* e : edits_)
+    if (e->field().path == path) return true;
+  return false;
+}
+
+void SketchPad::refresh() {
+  for (ReadingEdit* e : edits_) e->refresh();
+  place();
+}
+
+void SketchPad::focus_first_empty() {
+  for (ReadingEdit* e : edits_)
+    if (e->text().isEmpty()) return e->setFocus();
+}
+
+void SketchPad::go_on(ReadingEdit* from) {
+  for (size_t i = 0; i + 1 < edits_.size(); ++i)
+    if (edits_[i] == from) return edits_[i + 1]->setFocus();
+}
+
+void SketchPad::paste(ReadingEdit* from, const QStringList& lines) {
+  // A pasted column fills the readings of the same list from here on, in one edit.
+  Readings list = bench_->record().fields.readings(from->field().path);
+  size_t at = size_t(from->index());
+  FieldSpec single = from->field();
+  single.kind = FieldKind::quantity;
+  for (const QString& line : lines) {
+    Reading r;
+    if (line.trimmed().compare("missed", Qt::CaseInsensitive) != 0) {
+      const auto v = bench_->parse_field(single, line);
+      if (!v) {
+        bench_->say("Line “" + line.trimmed() + "”: " + qs(v.error().message) + " Nothing was pasted.");
+        return;
+      }
+      r = std::get<Reading>(*v);
+    }
+    if (list.size() <= at) list.resize(at + 1);
+    list[at++] = r;
+  }
+  const std::string path = from->field().path;
+  bench_->edit(QString::number(lines.size()) + " readings pasted: " + qs(from->field().label), [&](TestRecord& r) { r.fields.set(path, list); });
+  refresh();
+}
+
+void SketchPad::resizeEvent(QResizeEvent*) { place(); }
+
+void SketchPad::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  if (!sketch_ || !bench_->has_specimen()) return;
+  SketchState state{bench_->record(), bench_->evaluation().get(), plan_, machine_, bench_->units(), {}, 0};
+  for (const ReadingEdit* e : edits_) {
+    if (!e->hasFocus()) continue;
+    state.focus = e->field().path;
+    state.focus_index = e->index();
+  }
+  sketch_->paint(p, area(), state);
+}
+
+ReadingStage::ReadingStage(Workbench* bench, Stage stage, QWidget* parent) : StagePage(bench, stage, parent) {
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(12);
+}
+
+void ReadingStage::rebuild() {
+  auto* outer = static_cast<QHBoxLayout*>(layout());
+  parts::clear(outer);
+  choices_.clear();
+  const Method& m = bench_->method();
+  auto* sheet = parts::sheet();
+  auto* left = parts::column(sheet, 12, 8);
+  auto* head = new QHBoxLayout;
+  head->addWidget(parts::label(qs(m.guide(stage_).lead), "title"), 1);
+  if (!bench_->record().fields.text("equipment.standin.metal").empty() || !m.standin.empty()) {
+    auto* read = parts::button("Read with stand-in caliper", "caliper");
+    read->setToolTip("Readings from the simulated caliper, on the simulated piece.");
+    connect(read, &QPushButton::clicked, this, &ReadingStage::read_by_caliper);
+    head->addWidget(read);
+  }
+  left->addLayout(head);
+  pad_ = new SketchPad(bench_);
+  pad_->show_sketch(stage_ == Stage::measure ? m.measure_sketch : m.after_sketch);
+  left->addWidget(pad_, 1);
+  left->addWidget(parts::label(stage_ == Stage::measure ? "Enter goes to the next reading. M says it was missed. A column can be pasted." : "Enter goes to the next reading.", "hint"));
+
+  auto* side = new QWidget;
+  side->setFixedWidth(int(292 * std::min(1.4, theme::scale())));
+  auto* right = parts::column(side, 0, 12);
+  auto* facts = parts::sheet();
+  auto* facts_layout = parts::column(facts, 14, 10);
+  std::vector<const FieldSpec*> rest;
+  for (const FieldSpec* f : fields_of_stage()) {
+    if (pad_->holds(f->path)) continue;
+    if (f->kind != FieldKind::choice) {
+      if (f->kind != FieldKind::readings) rest.push_back(f);
+      continue;
+    }
+    facts_layout->addWidget(parts::label(qs(f->label), "hint"));
+    auto* grid = new QGridLayout;
+    grid->setSpacing(6);
+    int n = 0;
+    const bool drawn = stage_ == Stage::after;
+    for (const Choice& c : f->choices) {
+      QPushButton* b = drawn ? new DrawnChoice(f->path, c) : parts::button(qs(c.label), qs(f->path + "=" + c.value));
+      b->setCheckable(true);
+      b->setProperty("path", qs(f->path));
+      b->setProperty("value", qs(c.value));
+      connect(b, &QPushButton::clicked, this, [this, field = *f, value = c.value] { bench_->set_field(field, qs(value)); });
+      choices_.push_back(b);
+      const int columns = drawn ? 3 : 2;
+      grid->addWidget(b, n / columns, n % columns);
+      ++n;
+    }
+    facts_layout->addLayout(grid);
+  }
+  summary_ = new QVBoxLayout;
+  summary_->setSpacing(6);
+  facts_layout->addLayout(summary_);
+  if (!rest.empty()) {
+    form_ = new FieldForm(bench_);
+    form_->show_fields(rest);
+    facts_layout->addWidget(form_);
+  } else {
+    form_ = nullptr;
+  }
+  facts_layout->addStretch();
+  right->addWidget(parts::scroller(facts), 1);
+  outer->addWidget(sheet, 1);
+  outer->addWidget(side);
+  shape_ = bench_->record().fields.text("specimen.section.shape") + bench_->record().fields.text("settings.elongation.method");
+  refresh();
+}
+
+void ReadingStage::refresh() {
+  if (pad_ == nullptr) return;
+  const std::string now = bench_->record().fields.text("specimen.section.shape") + bench_->record().fields.text("settings.elongation.method");
+  if (now != shape_) return rebuild();
+  pad_->refresh();
+  if (form_ != nullptr) form_->refresh();
+  for (QPushButton* b : choices_) {
+    std::string value = bench_->record().fields.text(b->property("path").toString().toStdString());
+    if (value.empty() && b->property("path") == "specimen.section.shape") value = "round";
+    b->setChecked(qs(value) == b->property("value").toString());
+  }
+  refresh_summary();
+}
+
+// Mean, range and spread of every list as it fills, and what follows from them.
+void ReadingStage::refresh_summary() {
+  parts::clear(summary_);
+  const UnitSet set = bench_->units();
+  const Fields& fields = bench_->record().fields;
+  auto line = [&](const QString& name, const QString& value, const QString& note, bool warn) {
+    auto* row = new QHBoxLayout;
+    auto* l = parts::label(name, "quiet");
+    row->addWidget(l, 1);
+    auto* v = parts::label(value);
+    v->setFont(theme::numbers(13, QFont::Bold));
+    v->setWordWrap(false);
+    row->addWidget(v);
+    summary_->addLayout(row);
+    if (note.isEmpty()) return;
+    auto* n = parts::label(note, warn ? "caution" : "hint");
+    n->setAlignment(Qt::AlignRight);
+    summary_->addWidget(n);
+  };
+  for (const FieldSpec* f : fields_of_stage()) {
+    if (f->kind != FieldKind::readings) continue;
+    const Dim d = dimension_of(fields, f->path, f->symbol, f->label);
+    if (!d.given()) continue;
+    QString note;
+    const double ratio = d.mean != 0 ? d.range / std::abs(d.mean) : 0;
+    if (d.values.size() > 1) note = "spread " + qs(format_value(d.range, f->dimension, set, 2)) + ", " + qs(significant(100 * ratio, 2)) + " %";
+    if (d.missed > 0) note += (note.isEmpty() ? "" : "; ") + QString::number(d.missed) + " missed";
+    line(qs(f->label) + ", mean", qs(format_value(d.mean, f->dimension, set, 5)), note, ratio > f->spread_limit);
+  }
+  const auto e = bench_->evaluation();
+  if (!e) return;
+  for (const char* key : {"area", "proportional_length", "a", "z", "a_equiv"}) {
+    const bool before = std::string(key) == "area" || std::string(key) == "proportional_length";
+    if (before != (stage_ == Stage::measure)) continue;
+    if (const ResultValue* r = e->find(key)) {
+      QString note;
+      if (r->standard_uncertainty > 0) note = "± " + qs(printed_uncertainty(r->expanded(), r->value, r->spec.dimension, set).text());
+      line(qs(r->spec.name), qs(reported(*r, fields, set).text()), note, false);
+    }
+  }
+}
+
+void ReadingStage::read_by_caliper() {
+  std::map<std::string, Readings> lists;
+  for (const FieldSpec* f : fields_of_stage()) {
+    if (f->dimension != Dimension::length || (f->kind != FieldKind::readings && f->kind != FieldKind::quantity)) continue;
+    Readings list;
+    for (const auto& typed : standin::caliper_readings(bench_->record(), f->path, f->wanted))
+      if (const auto q = parse_quantity(typed, Dimension::length)) list.push_back(reading_of(*q));
+    if (!list.empty()) lists[f->path] = list;
+  }
+  if (lists.empty()) {
+    bench_->say("The stand-in caliper finds nothing to read here yet" + QString(stage_ == Stage::after ? ": the piece has to break first." : "."));
+    return;
+  }
+  bench_->edit("read with the stand-in caliper", [&](TestRecord& r) {
+    for (const auto& [path, list] : lists) {
+      if (bench_->method().field(path)->kind == FieldKind::quantity) r.fields.set(path, list.front());
+      else r.fields.set(path, list);
+    }
+    if (stage_ == Stage::after) r.fields.set("specimen.after.fracture", standin::fracture_look(r));
+    if (r.fields.text("equipment.standin.metal").empty()) {
+      r.fields.set("equipment.standin.metal", standin::bar_of(r).metal);
+      r.fields.set("equipment.standin.seed", double(standin::bar_of(r).seed));
+    }
+  });
+}
+
+}  // namespace fortitor

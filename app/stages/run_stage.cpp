@@ -1,0 +1,381 @@
+#include "app/stages/run_stage.h"
+
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QPushButton>
+#include <QStackedWidget>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/section/section.h"
+#include "core/standin/bench.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+using C = MachineCommand;
+using S = MachineState;
+
+constexpr int kFlushMs = 400;  // samples are on disk well within the second promised
+constexpr int kShowMs = 160;
+
+}  // namespace
+
+BigFigures::BigFigures(QWidget* parent) : QWidget(parent) {
+  setMinimumSize(230, 210);
+  setAccessibleName("Readings");
+}
+
+void BigFigures::show_status(const MachineStatus& status, UnitSet units, double area, double gauge) {
+  status_ = status;
+  units_ = units;
+  area_ = area;
+  gauge_ = gauge;
+  update();
+}
+
+void BigFigures::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(Qt::NoPen);
+  p.setBrush(theme::color(theme::Ink::callout));
+  p.drawRoundedRect(rect(), 4, 4);
+  const QColor pale("#AEB8C0"), amber("#E0B84C"), white("#FBFAF6");
+  const double left = 16, s = theme::scale();
+  double y = 12;
+  auto big = [&](const QString& name, double value, Dimension d, double size, const QColor& colour, bool shown = true) {
+    p.setFont(theme::words(12));
+    p.setPen(pale);
+    p.drawText(QPointF(left, y + 12 * s), name);
+    const Unit& u = display_unit(d, units_, d == Dimension::force ? 0 : value);
+    const double v = value / u.factor;
+    QString text = shown ? qs(fixed(v, d == Dimension::force ? (u.symbol == "N" ? 0 : 1) : d == Dimension::stress ? 1 : 3)) : QString("–");
+    p.setFont(theme::numbers(size, QFont::Bold));
+    p.setPen(colour);
+    const QFontMetricsF m(p.font());
+    p.drawText(QPointF(left, y + 16 * s + m.ascent()), text);
+    const double w = m.horizontalAdvance(text);
+    p.setFont(theme::words(size > 40 ? 18 : 13));
+    p.drawText(QPointF(left + w + 8, y + 16 * s + m.ascent()), qs(u.symbol));
+    y += 18 * s + m.height();
+  };
+  const bool roomy = height() > 300 * s;
+  big("Force", status_.now.force, Dimension::force, roomy ? 54 : 44, amber);
+  if (area_ > 0) big("Stress", status_.now.force / area_, Dimension::stress, roomy ? 34 : 26, white);
+  const bool ext = status_.now.extension == status_.now.extension;
+  if (gauge_ > 0) big("Strain, extensometer", ext ? status_.now.extension / gauge_ : 0, Dimension::strain, roomy ? 34 : 26, white, ext);
+  big("Crosshead", status_.now.crosshead, Dimension::length, roomy ? 34 : 26, white);
+}
+
+RunStage::RunStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::run, parent) {
+  setFocusPolicy(Qt::StrongFocus);
+  auto* outer = parts::column(this, 0, 8);
+  auto* tabs = new QHBoxLayout;
+  standin_tab_ = parts::button("Stand-in frame", "tab-standin");
+  import_tab_ = parts::button("Import a file", "tab-import");
+  for (QPushButton* b : {standin_tab_, import_tab_}) {
+    b->setCheckable(true);
+    b->setFocusPolicy(Qt::TabFocus);
+    tabs->addWidget(b);
+  }
+  hint_ = parts::label("", "caution");
+  tabs->addSpacing(12);
+  tabs->addWidget(hint_, 1);
+  outer->addLayout(tabs);
+  pages_ = new QStackedWidget;
+  pages_->addWidget(standin_page());
+  import_ = new ImportPanel(bench);
+  pages_->addWidget(import_);
+  outer->addWidget(pages_, 1);
+  connect(standin_tab_, &QPushButton::clicked, this, [this] { show_import(false); });
+  connect(import_tab_, &QPushButton::clicked, this, [this] { show_import(true); });
+  connect(bench, &Workbench::evaluation_changed, this, [this] {
+    if (isVisible() || running()) live_->show_evaluation(bench_->evaluation(), nullptr, bench_->units());
+  });
+  show_import(false);
+}
+
+RunStage::~RunStage() {
+  if (run_ != 0) end_run();
+}
+
+void RunStage::show_import(bool on) {
+  pages_->setCurrentIndex(on ? 1 : 0);
+  standin_tab_->setChecked(!on);
+  import_tab_->setChecked(on);
+  if (on) hint_->clear();
+  else if (bench_->has_specimen()) refresh_controls();
+}
+
+QWidget* RunStage::standin_page() {
+  auto* page = new QWidget;
+  auto* layout = new QHBoxLayout(page);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(12);
+  auto* frame_sheet = parts::sheet();
+  frame_sheet->setFixedWidth(236);
+  auto* frame_layout = parts::column(frame_sheet, 8, 4);
+  frame_ = new SketchPad(bench_);
+  frame_->setMinimumSize(200, 260);
+  frame_->set_machine(&status_);
+  frame_layout->addWidget(frame_, 1);
+  piece_ = new FieldForm(bench_);
+  frame_layout->addWidget(piece_);
+  layout->addWidget(frame_sheet);
+
+  auto* curve_sheet = parts::sheet();
+  auto* curve_layout = parts::column(curve_sheet, 10, 4);
+  live_ = new CurveFigure(CurveFigure::View::whole);
+  live_->show_nothing("The curve grows here while the piece is pulled.");
+  live_->setFocusPolicy(Qt::NoFocus);
+  curve_layout->addWidget(live_, 1);
+  layout->addWidget(curve_sheet, 1);
+
+  auto* right = new QWidget;
+  right->setFixedWidth(int(276 * std::min(1.4, theme::scale())));
+  auto* right_layout = parts::column(right, 0, 8);
+  figures_ = new BigFigures;
+  right_layout->addWidget(figures_, 1);
+  main_ = parts::button("Start", "run-main", "primary");
+  main_->setMinimumHeight(40);
+  main_->setFocusPolicy(Qt::TabFocus);
+  connect(main_, &QPushButton::clicked, this, &RunStage::space);
+  right_layout->addWidget(main_);
+  auto* grid = new QGridLayout;
+  grid->setSpacing(6);
+  add_control(grid, 0, "Close top grip", "T", C::close_top_grip);
+  add_control(grid, 1, "Zero force", "Z", C::zero_force);
+  add_control(grid, 2, "Close bottom", "B", C::close_bottom_grip);
+  add_control(grid, 3, "Extensometer on", "X", C::mount_extensometer);
+  add_control(grid, 4, "Zero extension", "O", C::zero_extension);
+  add_control(grid, 5, "Take it off", "E", C::remove_extensometer);
+  add_control(grid, 6, "Go back", "R", C::go_back);
+  add_control(grid, 7, "Open grips", "G", C::open_grips);
+  right_layout->addLayout(grid);
+  auto* stop = parts::button("Emergency stop   Esc", "run-stop", "danger");
+  stop->setFocusPolicy(Qt::TabFocus);
+  stop->setMinimumHeight(34);
+  connect(stop, &QPushButton::clicked, this, [this] { do_command(status_.state == S::stopped ? C::reset : C::emergency_stop); });
+  right_layout->addWidget(stop);
+  auto* pace = new QHBoxLayout;
+  pace->addWidget(parts::label("Stand-in time", "hint"), 1);
+  for (double factor : {1.0, 10.0, 50.0}) {
+    auto* b = parts::button("×" + QString::number(factor), "speed-" + QString::number(factor));
+    b->setCheckable(true);
+    b->setFocusPolicy(Qt::TabFocus);
+    b->setProperty("factor", factor);
+    connect(b, &QPushButton::clicked, this, [this, factor] { set_speed(factor); });
+    pace->addWidget(b);
+    speeds_.push_back(b);
+  }
+  right_layout->addLayout(pace);
+  layout->addWidget(right);
+  set_speed(1);
+  return page;
+}
+
+void RunStage::add_control(QGridLayout* grid, int n, const QString& text, const QString& key, MachineCommand command) {
+  auto* b = parts::button(text + "   " + key, "run-" + key);
+  b->setFocusPolicy(Qt::TabFocus);
+  b->setStyleSheet("padding: 5px 6px;");
+  connect(b, &QPushButton::clicked, this, [this, command] { do_command(command); });
+  grid->addWidget(b, n / 2, n % 2);
+  controls_.push_back({command, b});
+}
+
+void RunStage::set_speed(double speed) {
+  speed_ = speed;
+  if (machine_) machine_->set_speed(speed);
+  for (QPushButton* b : speeds_) b->setChecked(b->property("factor").toDouble() == speed);
+}
+
+void RunStage::rebuild() {
+  if (run_ != 0) end_run();
+  machine_.reset();
+  machine_for_ = 0;
+  status_ = {};
+  frame_->show_sketch(bench_->method().run_sketch);
+  std::vector<const FieldSpec*> piece;
+  for (const FieldSpec* f : fields_of_stage()) piece.push_back(f);
+  piece_->show_fields(piece, 2);
+  import_->rebuild();
+  refresh();
+}
+
+// The machine is set up from the record when the stage is shown with nothing running.
+void RunStage::connect_machine() {
+  if (run_ != 0) return;
+  machine_ = std::make_unique<Acquisition>(standin::frame_for(bench_->record()), speed_);
+  machine_for_ = bench_->specimen();
+  connect(machine_.get(), &Acquisition::samples, this, &RunStage::take_rows);
+  connect(machine_.get(), &Acquisition::status, this, &RunStage::take_status);
+  connect(machine_.get(), &Acquisition::refused, this, [this](const QString& why) { bench_->say(why); });
+}
+
+void RunStage::refresh() {
+  if (bench_->stage() != stage_ || !bench_->has_specimen()) return;
+  piece_->refresh();
+  // Grips open means nothing of this piece is in the machine yet: take over what was changed.
+  if (run_ == 0 && !(status_.top_grip || status_.bottom_grip)) connect_machine();
+  live_->restyle();
+  live_->show_evaluation(bench_->evaluation(), nullptr, bench_->units());
+  import_->refresh();
+  refresh_controls();
+}
+
+QString RunStage::obstacle() const {
+  const TestRecord& r = bench_->record();
+  if (r.run.samples && !running()) return "This piece has been run. A raw run is never changed; put another specimen on the bench.";
+  const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
+  if (!missing.empty()) return "Set up: " + qs(missing.front());
+  if (status_.state == S::stopped) return "The frame is stopped. Esc again releases and resets it.";
+  if (!status_.top_grip) return "Close the top grip first, then zero, then the bottom grip.";
+  if (!status_.force_zeroed) return "Zero the force with one grip open.";
+  if (!status_.bottom_grip) return "Close the bottom grip.";
+  return {};
+}
+
+void RunStage::refresh_controls() {
+  const bool on = status_.state == S::running, held = status_.state == S::holding;
+  const QString why = running() ? QString() : obstacle();
+  main_->setText(on ? "Hold   Space" : held ? "Go on   Space" : "Start   Space");
+  main_->setEnabled(on || held || why.isEmpty());
+  if (pages_->currentIndex() == 0) hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
+  for (const Control& c : controls_) {
+    bool enabled = !on;
+    if (c.command == C::remove_extensometer) enabled = status_.extensometer;
+    if (c.command == C::mount_extensometer) enabled = !status_.extensometer && status_.top_grip && status_.bottom_grip && !on && !status_.broken;
+    if (c.command == C::zero_extension) enabled = status_.extensometer && !running();
+    if (c.command == C::close_top_grip) enabled = !status_.top_grip && !running();
+    if (c.command == C::close_bottom_grip) enabled = !status_.bottom_grip && !running();
+    if (c.command == C::open_grips) enabled = (status_.top_grip || status_.bottom_grip) && !running();
+    c.button->setEnabled(enabled && status_.state != S::stopped);
+  }
+}
+
+void RunStage::do_command(MachineCommand command, double value) {
+  if (!machine_) return;
+  bench_->say("");
+  if (command == C::remove_extensometer && running() && status_.extensometer) {
+    events_.push_back({status_.now.time, "extensometer-removed", ""});
+    if (status_.state == S::running) bench_->say("Taken off while running: next time hold first.");
+  }
+  machine_->command(command, value);
+  // Off and held: the next thing is always to go on.
+  setFocus();
+}
+
+void RunStage::space() {
+  if (status_.state == S::running) {
+    events_.push_back({status_.now.time, "hold", ""});
+    return do_command(C::hold);
+  }
+  if (status_.state == S::holding) {
+    events_.push_back({status_.now.time, "resumed", ""});
+    return do_command(C::resume);
+  }
+  start();
+}
+
+void RunStage::start() {
+  const QString why = obstacle();
+  if (!why.isEmpty()) {
+    bench_->say(why);
+    return;
+  }
+  if (bench_->record().fields.text("equipment.standin.metal").empty()) {
+    const standin::Bar bar = standin::bar_of(bench_->record());
+    bench_->edit("stand-in piece: " + qs(bar.metal), [&](TestRecord& r) {
+      r.fields.set("equipment.standin.metal", bar.metal);
+      r.fields.set("equipment.standin.seed", double(bar.seed));
+    });
+  }
+  const auto run = bench_->book()->begin_run(bench_->specimen(), {"time", "force", "extension", "crosshead"}, "stand-in universal frame");
+  if (!run) {
+    bench_->say(qs(run.error().message));
+    return;
+  }
+  run_ = *run;
+  rows_.clear();
+  events_.clear();
+  flushed_ = 0;
+  since_flush_.start();
+  since_show_.start();
+  machine_->program(standin::program_for(bench_->record()));
+  do_command(C::start);
+}
+
+void RunStage::take_rows(const RowsPtr& rows) {
+  if (run_ == 0) return;
+  rows_.insert(rows_.end(), rows->begin(), rows->end());
+  if (since_flush_.elapsed() >= kFlushMs) flush();
+  if (since_show_.elapsed() >= kShowMs) {
+    since_show_.restart();
+    bench_->show_growing(samples_from_rows(rows_), events_);
+  }
+}
+
+void RunStage::flush() {
+  since_flush_.restart();
+  if (flushed_ == rows_.size()) return;
+  std::vector<std::vector<double>> columns(4);
+  for (size_t i = flushed_; i < rows_.size(); ++i) {
+    columns[0].push_back(rows_[i].time);
+    columns[1].push_back(rows_[i].force);
+    columns[2].push_back(rows_[i].extension);
+    columns[3].push_back(rows_[i].crosshead);
+  }
+  const auto done = bench_->book()->append_run(run_, columns);
+  if (!done) return bench_->say(qs(done.error().message));
+  flushed_ = rows_.size();
+}
+
+void RunStage::take_status(const MachineStatus& status) {
+  const bool was_on = status_.state == S::running || status_.state == S::holding;
+  status_ = status;
+  const double area = section_of(bench_->record().fields).area;
+  figures_->show_status(status_, bench_->units(), area, bench_->record().fields.number("specimen.extensometer_length").value_or(0));
+  frame_->update();
+  refresh_controls();
+  emit machine_changed();
+  const bool on = status.state == S::running || status.state == S::holding;
+  if (run_ != 0 && was_on && !on) end_run();
+}
+
+void RunStage::end_run() {
+  flush();
+  const QString why = status_.broken ? QString() : qs(status_.message);
+  const auto closed = bench_->book()->close_run(run_, why.toStdString());
+  run_ = 0;
+  if (!closed) bench_->say(qs(closed.error().message));
+  if (rows_.empty()) return;
+  bench_->finish_run(samples_from_rows(rows_), events_, why);
+  if (status_.broken) bench_->say("The piece broke. Fit the halves together at After.");
+  refresh_controls();
+  emit run_ended();
+}
+
+void RunStage::keyPressEvent(QKeyEvent* event) {
+  if (pages_->currentIndex() != 0) return QWidget::keyPressEvent(event);
+  const bool fine = event->modifiers() & Qt::ShiftModifier;
+  switch (event->key()) {
+    case Qt::Key_Space: return space();
+    case Qt::Key_Escape: return do_command(status_.state == S::stopped ? C::reset : C::emergency_stop);
+    case Qt::Key_Up:
+    case Qt::Key_Down:
+      if (!event->isAutoRepeat()) do_command(event->key() == Qt::Key_Up ? C::jog_up : C::jog_down, fine ? 0.1 : 2.0);
+      return;
+    default: break;
+  }
+  for (const Control& c : controls_)
+    if (c.button->property("key").toString() == "run-" + QString(QChar(event->key() & 0xFFFF)) && c.button->isEnabled()) return do_command(c.command);
+  QWidget::keyPressEvent(event);
+}
+
+void RunStage::keyReleaseEvent(QKeyEvent* event) {
+  if ((event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) && !event->isAutoRepeat()) return do_command(C::jog_stop);
+  QWidget::keyReleaseEvent(event);
+}
+
+}  // namespace fortitor

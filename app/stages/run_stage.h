@@ -1,0 +1,92 @@
+// Run: the stand-in machine with live curve and large figures, or import of a machine's file.
+#pragma once
+
+#include <QElapsedTimer>
+
+#include "app/figures/curve_figure.h"
+#include "app/model/acquisition.h"
+#include "app/stages/import_panel.h"
+#include "app/stages/reading_stage.h"
+
+namespace fortitor {
+
+/// Large figures on ink, readable from three metres.
+class BigFigures : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit BigFigures(QWidget* parent = nullptr);
+  void show_status(const MachineStatus& status, UnitSet units, double area, double gauge);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  MachineStatus status_;
+  UnitSet units_ = UnitSet::si;
+  double area_ = 0, gauge_ = 0;
+};
+
+class RunStage : public StagePage {
+  Q_OBJECT
+
+ public:
+  explicit RunStage(Workbench* bench, QWidget* parent = nullptr);
+  ~RunStage() override;
+  void rebuild() override;
+  void refresh() override;
+  /// Seconds of machine time per second; the stand-in can be hurried, a real machine could not.
+  void set_speed(double speed);
+  bool running() const { return run_ != 0; }
+  ImportPanel* import_panel() const { return import_; }
+  const MachineStatus& machine() const { return status_; }
+  void show_import(bool on);
+
+ signals:
+  void run_ended();
+  void machine_changed();
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+
+ private:
+  struct Control {
+    MachineCommand command;
+    class QPushButton* button;
+  };
+  QWidget* standin_page();
+  void connect_machine();
+  void do_command(MachineCommand command, double value = 0);
+  void space();
+  void start();
+  void take_rows(const RowsPtr& rows);
+  void take_status(const MachineStatus& status);
+  void flush();
+  void end_run();
+  void add_control(class QGridLayout* grid, int n, const QString& text, const QString& key, MachineCommand command);
+  QString obstacle() const;
+  void refresh_controls();
+
+  std::unique_ptr<Acquisition> machine_;
+  MachineStatus status_;
+  Id machine_for_ = 0, run_ = 0;
+  double speed_ = 1;
+  std::vector<MachineRow> rows_;
+  size_t flushed_ = 0;
+  std::vector<Event> events_;
+  QElapsedTimer since_flush_, since_show_;
+
+  class QStackedWidget* pages_ = nullptr;
+  class QPushButton *standin_tab_ = nullptr, *import_tab_ = nullptr, *main_ = nullptr;
+  SketchPad* frame_ = nullptr;
+  CurveFigure* live_ = nullptr;
+  BigFigures* figures_ = nullptr;
+  class QLabel* hint_ = nullptr;
+  FieldForm* piece_ = nullptr;
+  ImportPanel* import_ = nullptr;
+  std::vector<Control> controls_;
+  std::vector<class QPushButton*> speeds_;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,30 @@
+// Set up: load path, cell, speed, stops, checklist; Start says what is missing.
+#pragma once
+
+#include "app/stages/reading_stage.h"
+
+namespace fortitor {
+
+class SetupStage : public StagePage {
+  Q_OBJECT
+
+ public:
+  explicit SetupStage(Workbench* bench, QWidget* parent = nullptr);
+  void rebuild() override;
+  void refresh() override;
+
+ signals:
+  void start_wanted();
+
+ private:
+  void refresh_advice();
+
+  Plan plan_;
+  SketchPad* pad_ = nullptr;
+  FieldForm* form_ = nullptr;
+  class QVBoxLayout *advice_ = nullptr, *missing_ = nullptr;
+  std::vector<std::pair<std::string, class QCheckBox*>> checks_;
+  class QPushButton* start_ = nullptr;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,142 @@
+#include "app/stages/sign_off_stage.h"
+
+#include <QAbstractTextDocumentLayout>
+#include <QFile>
+#include <QFileDialog>
+#include <QPainter>
+#include <QTextDocument>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "report/certificate.h"
+#include "report/export.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+
+Certificate certificate_of(const Workbench& bench) {
+  Certificate c;
+  c.record = bench.record();
+  c.evaluation = *bench.evaluation();
+  c.job_title = bench.book()->job_of(bench.specimen()).title;
+  if (bench.signed_off()) c.signature = bench.book()->signature(bench.specimen());
+  c.units = bench.units();
+  return c;
+}
+
+}  // namespace
+
+SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::sign_off, parent) {
+  auto* outer = new QHBoxLayout(this);
+  outer->setContentsMargins(0, 0, 0, 0);
+  outer->setSpacing(12);
+  preview_ = new QLabel;
+  preview_->setAlignment(Qt::AlignTop | Qt::AlignHCenter);
+  preview_->setAccessibleName("Certificate as it will print");
+  auto* paper = parts::sheet();
+  parts::column(paper, 0, 0)->addWidget(parts::scroller(preview_));
+  outer->addWidget(paper, 1);
+  auto* side = parts::sheet();
+  side->setFixedWidth(230);
+  auto* layout = parts::column(side, 14, 8);
+  layout->addWidget(parts::label("Sign off", "heading"));
+  state_ = parts::label("", "");
+  layout->addWidget(state_);
+  open_ = new QVBoxLayout;
+  layout->addLayout(open_);
+  sign_ = parts::button("Sign", "sign", "primary");
+  layout->addWidget(sign_);
+  layout->addSpacing(8);
+  layout->addWidget(parts::label("Take it along", "title"));
+  struct Entry {
+    const char *label, *key, *ending;
+  };
+  for (const Entry e : {Entry{"Certificate, PDF…", "save-pdf", ".pdf"}, Entry{"Certificate, HTML…", "save-html", ".html"}}) {
+    auto* b = parts::button(e.label, e.key);
+    connect(b, &QPushButton::clicked, this, [this, e] { save(e.ending); });
+    layout->addWidget(b);
+  }
+  auto* record = parts::button("Record and data…", "save-record");
+  connect(record, &QPushButton::clicked, this, [this] {
+    const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the record and its CSV");
+    if (folder.isEmpty()) return;
+    const auto done = export_record(bench_->record(), folder.toStdString());
+    bench_->say(done ? "Record saved: " + qs(*done) : qs(done.error().message));
+  });
+  layout->addWidget(record);
+  layout->addStretch();
+  layout->addWidget(parts::label(qs(practice_sentence()), "hint"));
+  outer->addWidget(side);
+  connect(sign_, &QPushButton::clicked, this, [this] {
+    const auto done = bench_->sign();
+    bench_->say(done ? "Signed." : qs(done.error().message));
+    refresh();
+  });
+  connect(bench, &Workbench::evaluation_changed, this, [this] {
+    if (isVisible()) refresh();
+  });
+}
+
+void SignOffStage::rebuild() { refresh(); }
+
+void SignOffStage::refresh() {
+  if (!bench_->has_specimen() || bench_->stage() != stage_) return;
+  const auto e = bench_->evaluation();
+  parts::clear(open_);
+  const bool run = !bench_->record().run.empty();
+  const auto open = e ? e->open_judgements() : std::vector<const Finding*>{};
+  if (bench_->signed_off()) {
+    const auto s = bench_->book()->signature(bench_->specimen());
+    state_->setText("Signed by " + qs(s->by) + ", " + qs(s->at) + ". Any change makes a new version that wants a new signature.");
+  } else if (!run) {
+    state_->setText("There is nothing to sign: the specimen has not been run.");
+  } else if (!open.empty()) {
+    state_->setText(QString::number(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") + " your word in the Watch below:");
+    for (const Finding* f : open) open_->addWidget(parts::label("◦  " + qs(f->code), "hint"));
+  } else {
+    state_->setText("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + ".");
+  }
+  sign_->setEnabled(run && open.empty() && e && !bench_->signed_off());
+  render();
+}
+
+void SignOffStage::render() {
+  if (!bench_->evaluation()) return;
+  const double width = 640, margin = 36, ratio = devicePixelRatioF();
+  QTextDocument doc;
+  fill_document(doc, {certificate_of(*bench_)}, width);
+  doc.setDocumentMargin(0);
+  doc.setTextWidth(width);
+  const QSizeF size(width + 2 * margin, doc.size().height() + 2 * margin);
+  QImage paper((size * ratio).toSize(), QImage::Format_RGB32);
+  paper.setDevicePixelRatio(ratio);
+  paper.fill(QColor("#FFFFFF"));  // paper stays white in the dark theme: it is what will print
+  QPainter p(&paper);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.translate(margin, margin);
+  doc.drawContents(&p);
+  p.end();
+  preview_->setPixmap(QPixmap::fromImage(paper));
+}
+
+Outcome<Done> SignOffStage::write_certificate(const QString& path) {
+  if (!bench_->evaluation()) return InputError{"The evaluation is still being made.", {}};
+  const std::vector<Certificate> one = {certificate_of(*bench_)};
+  if (path.endsWith(".pdf")) return certificate_pdf(one, path.toStdString());
+  QFile file(path);
+  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly)) return InputError{path.toStdString() + ": is already there or cannot be written; nothing is overwritten.", {}};
+  file.write(QByteArray::fromStdString(certificate_html(one)));
+  return Done{};
+}
+
+void SignOffStage::save(const char* ending) {
+  const QString path = QFileDialog::getSaveFileName(this, "Certificate", qs(bench_->record().specimen_id()) + ending, QString("*") + ending, nullptr,
+                                                    QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  const auto done = write_certificate(path.endsWith(ending) ? path : path + ending);
+  bench_->say(done ? "Certificate saved: " + path : qs(done.error().message));
+}
+
+}  // namespace fortitor

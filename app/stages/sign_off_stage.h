@@ -1,0 +1,27 @@
+// Sign off: the certificate as it will print, what is still open, the exports.
+#pragma once
+
+#include "app/stages/stage_page.h"
+
+namespace fortitor {
+
+class SignOffStage : public StagePage {
+  Q_OBJECT
+
+ public:
+  explicit SignOffStage(Workbench* bench, QWidget* parent = nullptr);
+  void rebuild() override;
+  void refresh() override;
+  /// Writes the certificate; the ending says as what. Used by the button and by tests.
+  Outcome<Done> write_certificate(const QString& path);
+
+ private:
+  void render();
+  void save(const char* ending);
+
+  class QLabel *preview_, *state_;
+  class QPushButton* sign_;
+  class QVBoxLayout* open_;
+};
+
+}  // namespace fortitor

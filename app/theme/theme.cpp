@@ -1,0 +1,236 @@
+#include "app/theme/theme.h"
+
+#include <QFontDatabase>
+#include <QPainterPath>
+#include <QPalette>
+#include <QStyleFactory>
+#include <QToolTip>
+#include <QWidget>
+
+namespace fortitor::theme {
+namespace {
+
+bool dark_on = false;
+double text_scale = 1.0;
+
+struct Pair {
+  const char *light, *dark;
+};
+
+Pair token(Ink ink) {
+  switch (ink) {
+    case Ink::background: return {"#F3F0E8", "#171D23"};
+    case Ink::docket: return {"#E8E4D8", "#1C242B"};
+    case Ink::sheet: return {"#FBFAF6", "#212A32"};
+    case Ink::hairline: return {"#DAD4C6", "#36424C"};
+    case Ink::ink: return {"#22303C", "#E9E5DA"};
+    case Ink::quiet: return {"#66707A", "#9AA4AD"};
+    case Ink::action: return {"#2F5D8A", "#6FA3D0"};
+    case Ink::bar: return {"#22303C", "#10161B"};
+    case Ink::bar_text: return {"#F3F0E8", "#E9E5DA"};
+    case Ink::bar_field: return {"#30414F", "#212A32"};
+    case Ink::callout: return {"#22303C", "#10161B"};
+    case Ink::meets: return {"#2E7D5B", "#58B48A"};
+    case Ink::near: return {"#A9741B", "#DDA94B"};
+    case Ink::fails: return {"#B5452F", "#E47A63"};
+    case Ink::void_test: return {"#6F7780", "#9AA4AD"};
+    case Ink::window: return {"#E0B84C", "#E0B84C"};
+    case Ink::grid: return {"#E9E5DA", "#2C363F"};
+    case Ink::selected: return {"#EFEBDF", "#2A353E"};
+  }
+  return {"#000000", "#ffffff"};
+}
+
+QString px(double v) { return QString::number(qRound(v * text_scale)) + "px"; }
+
+QString style_sheet() {
+  auto c = [](Ink i) { return color(i).name(); };
+  QString s = R"(
+* { font-family: "Inter"; font-size: %13; color: %ink; }
+QMainWindow, #bench, QDialog, #page { background: %bg; }
+QToolTip { background: %ink; color: %sheet; border: 0; padding: 4px 8px; }
+#docket, #docket QWidget { background: %docket; }
+#sheet { background: %sheet; border: 1px solid %line; border-radius: 4px; }
+#sheet QLabel, #plain QLabel { background: transparent; }
+QLabel#title { font-weight: 600; }
+QLabel#quiet, QLabel#hint { color: %quiet; }
+QLabel#hint { font-size: %12; }
+QLabel#caution { color: %near; }
+QLabel#error { color: %fails; font-weight: 500; }
+QLabel#heading { font-size: %18; font-weight: 600; }
+QPushButton { background: %sheet; border: 1px solid %edge; border-radius: 4px; padding: 5px 11px; font-weight: 500; min-height: 16px; }
+QPushButton:hover { border-color: %ink; }
+QPushButton:focus { border: 2px solid %action; padding: 4px 10px; }
+QPushButton:disabled { color: %quiet; border-color: %line; }
+QPushButton:checked { background: %ink; color: %sheet; border-color: %ink; }
+QPushButton#primary { background: %action; color: #FFFFFF; border-color: %action; font-weight: 600; }
+QPushButton#primary:disabled { background: %line; color: %quiet; border-color: %line; }
+QPushButton#danger { background: %fails; color: #FFFFFF; border-color: %fails; font-weight: 600; }
+QPushButton#flat { border: 0; background: transparent; color: %action; padding: 4px 6px; text-align: left; }
+QPushButton#flat:focus { border: 2px solid %action; padding: 2px 4px; }
+QLineEdit, QPlainTextEdit, QComboBox { background: %sheet; border: 1px solid %line; border-radius: 4px; padding: 4px 7px; selection-background-color: %action; selection-color: #FFFFFF; min-height: 17px; }
+QLineEdit#reading, QLineEdit#number { font-family: "JetBrains Mono"; }
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %action; padding: 3px 6px; }
+QLineEdit[bad="true"] { border: 2px solid %fails; padding: 3px 6px; }
+QLineEdit:read-only { background: transparent; }
+QComboBox::drop-down { border: 0; width: 18px; }
+QComboBox QAbstractItemView { background: %sheet; border: 1px solid %line; selection-background-color: %selected; selection-color: %ink; }
+QCheckBox { spacing: 8px; background: transparent; padding: 2px; }
+QCheckBox:focus { color: %action; }
+QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: 0; }
+QScrollBar:vertical { background: transparent; width: 9px; } QScrollBar:horizontal { background: transparent; height: 9px; }
+QScrollBar::handle { background: %edge; border-radius: 4px; min-height: 24px; min-width: 24px; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
+QListWidget, QTableWidget, QTreeWidget { background: %sheet; border: 0; outline: 0; }
+QListWidget::item:selected, QTableWidget::item:selected { background: %selected; color: %ink; }
+QHeaderView::section { background: %bg; border: 0; border-bottom: 1px solid %line; padding: 4px 6px; color: %quiet; }
+QTableWidget { gridline-color: %line; }
+QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5px 18px; } QMenu::item:selected { background: %selected; }
+)";
+  const std::pair<const char*, QString> names[] = {
+      {"%selected", c(Ink::selected)}, {"%docket", c(Ink::docket)}, {"%action", c(Ink::action)}, {"%sheet", c(Ink::sheet)},
+      {"%line", c(Ink::hairline)}, {"%quiet", c(Ink::quiet)}, {"%fails", c(Ink::fails)}, {"%near", c(Ink::near)},
+      {"%edge", dark_on ? "#4A5864" : "#BDB5A3"}, {"%ink", c(Ink::ink)}, {"%bg", c(Ink::background)},
+      {"%12", px(12)}, {"%13", px(13)}, {"%18", px(18)}};
+  for (const auto& [name, value] : names) s.replace(name, value);
+  return s;
+}
+
+void apply(QApplication& app) {
+  QPalette palette;
+  palette.setColor(QPalette::Window, color(Ink::background));
+  palette.setColor(QPalette::WindowText, color(Ink::ink));
+  palette.setColor(QPalette::Base, color(Ink::sheet));
+  palette.setColor(QPalette::Text, color(Ink::ink));
+  palette.setColor(QPalette::Button, color(Ink::sheet));
+  palette.setColor(QPalette::ButtonText, color(Ink::ink));
+  palette.setColor(QPalette::PlaceholderText, color(Ink::quiet));
+  palette.setColor(QPalette::Highlight, color(Ink::action));
+  app.setPalette(palette);
+  app.setStyleSheet(style_sheet());
+  for (QWidget* w : app.allWidgets()) w->update();
+}
+
+}  // namespace
+
+bool dark() { return dark_on; }
+
+void set_dark(bool on) {
+  dark_on = on;
+  if (auto* app = qobject_cast<QApplication*>(QCoreApplication::instance())) apply(*app);
+}
+
+double scale() { return text_scale; }
+
+void set_scale(double value) {
+  text_scale = std::clamp(value, 1.0, 2.0);
+  if (auto* app = qobject_cast<QApplication*>(QCoreApplication::instance())) apply(*app);
+}
+
+void install(QApplication& app, double wanted_scale) {
+  for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Inter-Bold.otf", "JetBrainsMono-Regular.ttf", "JetBrainsMono-Bold.ttf"})
+    QFontDatabase::addApplicationFont(QString(":/fonts/") + f);
+  text_scale = std::clamp(wanted_scale, 1.0, 2.0);
+  app.setStyle(QStyleFactory::create("Fusion"));
+  app.setFont(words(13));
+  apply(app);
+}
+
+QColor color(Ink ink) {
+  const Pair p = token(ink);
+  return QColor(dark_on ? p.dark : p.light);
+}
+
+QColor temper(int index) {
+  static const std::array<QColor, 7> tones = {QColor("#E0B84C"), QColor("#CE9440"), QColor("#B0623F"), QColor("#8A4D6B"),
+                                              QColor("#5F4A86"), QColor("#3D5598"), QColor("#6F9BC4")};
+  const QColor c = tones[size_t(index % 7)];
+  return dark_on ? c.lighter(index == 4 || index == 5 ? 150 : 115) : c;
+}
+
+QColor verdict_color(Verdict v) {
+  switch (v) {
+    case Verdict::meets: return color(Ink::meets);
+    case Verdict::near:
+    case Verdict::open: return color(Ink::near);
+    case Verdict::fails: return color(Ink::fails);
+    case Verdict::void_test:
+    case Verdict::none: break;
+  }
+  return color(Ink::void_test);
+}
+
+QFont words(double size, int weight) {
+  QFont f("Inter");
+  f.setPixelSize(std::max(1, qRound(size * text_scale)));
+  f.setWeight(QFont::Weight(weight));
+  return f;
+}
+
+QFont numbers(double size, int weight) {
+  QFont f("JetBrains Mono");
+  f.setPixelSize(std::max(1, qRound(size * text_scale)));
+  f.setWeight(QFont::Weight(weight));
+  return f;
+}
+
+void draw_glyph(QPainter& p, const QRectF& box, Verdict v) {
+  if (v == Verdict::none) return;
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  const QColor c = verdict_color(v);
+  const double w = box.width();
+  p.setPen(QPen(c, std::max(1.5, w * 0.16), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.setBrush(Qt::NoBrush);
+  const QPointF o = box.topLeft();
+  if (v == Verdict::meets) {
+    p.drawPolyline(QPolygonF{o + QPointF(w * 0.15, w * 0.55), o + QPointF(w * 0.4, w * 0.8), o + QPointF(w * 0.88, w * 0.22)});
+  } else if (v == Verdict::fails) {
+    p.drawLine(o + QPointF(w * 0.2, w * 0.2), o + QPointF(w * 0.8, w * 0.8));
+    p.drawLine(o + QPointF(w * 0.8, w * 0.2), o + QPointF(w * 0.2, w * 0.8));
+  } else {
+    const QRectF ring = box.adjusted(w * 0.1, w * 0.1, -w * 0.1, -w * 0.1);
+    p.setPen(QPen(c, 1.4));
+    p.drawEllipse(ring);
+    if (v == Verdict::void_test) {
+      p.drawLine(QPointF(ring.left() + ring.width() * 0.16, ring.bottom() - ring.height() * 0.16),
+                 QPointF(ring.right() - ring.width() * 0.16, ring.top() + ring.height() * 0.16));
+    } else {
+      p.setBrush(c);
+      p.drawPie(ring, 90 * 16, 180 * 16);
+    }
+  }
+  p.restore();
+}
+
+double draw_symbol(QPainter& p, QPointF baseline, const QString& symbol, const QFont& font, const QColor& colour) {
+  p.save();
+  p.setPen(colour);
+  p.setFont(font);
+  const qsizetype at = symbol.indexOf('_');
+  const QString head = at < 0 ? symbol : symbol.left(at);
+  p.drawText(baseline, head);
+  double width = QFontMetricsF(font).horizontalAdvance(head);
+  if (at >= 0) {
+    QFont low = font;
+    low.setPixelSize(std::max(8, qRound(font.pixelSize() * 0.78)));
+    p.setFont(low);
+    const QString tail = symbol.mid(at + 1);
+    p.drawText(baseline + QPointF(width, font.pixelSize() * 0.22), tail);
+    width += QFontMetricsF(low).horizontalAdvance(tail);
+  }
+  p.restore();
+  return width;
+}
+
+void draw_sheet(QPainter& p, const QRectF& r) {
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(color(Ink::hairline), 1));
+  p.setBrush(color(Ink::sheet));
+  p.drawRoundedRect(r.adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
+  p.restore();
+}
+
+}  // namespace fortitor::theme

@@ -1,0 +1,45 @@
+// Paper and ink: the tokens of the look, light and dark, and what is drawn everywhere the same.
+#pragma once
+
+#include <QApplication>
+#include <QColor>
+#include <QFont>
+#include <QPainter>
+#include <QRectF>
+#include <array>
+
+#include "core/evaluation/evaluation.h"
+
+namespace fortitor::theme {
+
+enum class Ink {
+  background, docket, sheet, hairline, ink, quiet, action, bar, bar_text, bar_field, callout,
+  meets, near, fails, void_test, window, grid, selected,
+};
+
+bool dark();
+/// Switches the whole application; every window repaints.
+void set_dark(bool on);
+/// Fonts, style sheet and palette; once at start. `scale` is the text scale, 1.0 to 2.0.
+void install(QApplication& app, double scale = 1.0);
+double scale();
+void set_scale(double scale);
+
+QColor color(Ink ink);
+/// Temper colours from straw to pale blue, stage 0…6; also data series in order.
+QColor temper(int index);
+QColor verdict_color(Verdict v);
+
+/// Inter in px at the present text scale.
+QFont words(double px, int weight = QFont::Normal);
+/// JetBrains Mono for numbers.
+QFont numbers(double px, int weight = QFont::Normal);
+
+/// Verdict glyph: tick, half disc, cross, barred ring. Shape tells, colour helps.
+void draw_glyph(QPainter& p, const QRectF& box, Verdict v);
+/// "R_p0.2" with its subscript set low; returns the width used.
+double draw_symbol(QPainter& p, QPointF baseline, const QString& symbol, const QFont& font, const QColor& colour);
+/// A sheet: rounded panel with hairline.
+void draw_sheet(QPainter& p, const QRectF& r);
+
+}  // namespace fortitor::theme

@@ -1,0 +1,181 @@
+#include "app/today/jobs_page.h"
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QGridLayout>
+#include <QLineEdit>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/record/json.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+JobsPage::JobsPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+  setObjectName("page");
+  auto* outer = new QHBoxLayout(this);
+  outer->setContentsMargins(0, 0, 0, 0);
+  outer->setSpacing(12);
+  auto* sheet = parts::sheet();
+  auto* layout = parts::column(sheet, 14, 8);
+  layout->addWidget(parts::label("All jobs", "heading"));
+  auto* content = new QWidget;
+  content->setObjectName("plain");
+  list_ = parts::column(content, 0, 6);
+  layout->addWidget(parts::scroller(content), 1);
+  outer->addWidget(sheet, 3);
+
+  auto* form = parts::sheet();
+  auto* column = parts::column(form, 14, 6);
+  column->addWidget(parts::label("New job", "heading"));
+  column->addWidget(parts::label("A number that is already there gets a further series or further specimens.", "hint"));
+  auto line = [&](const QString& name, const QString& key, const QString& hint) {
+    column->addWidget(parts::label(name, "hint"));
+    auto* e = new QLineEdit;
+    e->setProperty("key", key);
+    e->setAccessibleName(name);
+    e->setPlaceholderText(hint);
+    connect(e, &QLineEdit::returnPressed, this, [this, e] {
+      if (e == specimens_) create();
+      else focusNextChild();
+    });
+    column->addWidget(e);
+    return e;
+  };
+  code_ = line("Number", "job-code", "TC-031");
+  title_ = line("Title", "job-title", "Hanger bolts, line 2");
+  due_ = line("Due", "job-due", "Thursday");
+  series_ = line("Series", "job-series", "Tension, round bar");
+  column->addWidget(parts::label("Method", "hint"));
+  method_ = new QComboBox;
+  method_->setProperty("key", "job-method");
+  method_->setAccessibleName("Method");
+  for (const Method* m : methods::all()) method_->addItem(qs(m->name) + "  (" + qs(m->standard) + ")", qs(m->id));
+  column->addWidget(method_);
+  specimens_ = line("Specimens", "job-specimens", "HB-01, HB-02");
+  error_ = parts::label("", "error");
+  column->addWidget(error_);
+  auto* b = parts::button("Create", "job-create", "primary");
+  connect(b, &QPushButton::clicked, this, &JobsPage::create);
+  column->addWidget(b);
+  column->addSpacing(12);
+  auto* file = parts::button("Add a record file…", "job-record-file");
+  file->setToolTip("A record (*.json) with its CSV beside it becomes a specimen of the job and series it names.");
+  connect(file, &QPushButton::clicked, this, &JobsPage::add_record_file);
+  column->addWidget(file);
+  column->addStretch();
+  outer->addWidget(form, 2);
+}
+
+void JobsPage::focus_new() { code_->setFocus(); }
+
+void JobsPage::refresh() {
+  parts::clear(list_);
+  const auto jobs = bench_->book()->jobs();
+  if (jobs.empty()) list_->addWidget(parts::label("No job yet. Begin with its number on the right.", "quiet"));
+  for (const JobRow& job : jobs) {
+    auto* card = parts::sheet();
+    auto* layout = parts::column(card, 12, 4);
+    layout->addWidget(parts::label(qs(job.code + "  " + job.title), "title"));
+    if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(job.due), "hint"));
+    for (const SeriesRow& s : bench_->book()->series(job.id)) {
+      const Method* m = methods::find(s.method);
+      layout->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : ""), "quiet"));
+      auto* row = new QGridLayout;
+      int n = 0;
+      for (const SpecimenRow& sp : bench_->book()->specimens(s.id)) {
+        auto* b = parts::button(qs(sp.code), "job-specimen:" + QString::number(sp.id));
+        connect(b, &QPushButton::clicked, this, [this, sp] { emit specimen_wanted(sp.id, -1); });
+        row->addWidget(b, n / 6, n % 6);
+        ++n;
+      }
+      row->setColumnStretch(6, 1);
+      layout->addLayout(row);
+    }
+    list_->addWidget(card);
+  }
+  list_->addStretch();
+}
+
+void JobsPage::create() {
+  const std::string code = code_->text().trimmed().toStdString(), method = method_->currentData().toString().toStdString();
+  QStringList names;
+  for (const QString& n : specimens_->text().split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts)) names << n.trimmed();
+  error_->clear();
+  auto fail = [&](const std::string& why) { error_->setText(qs(why)); };
+  if (code.empty()) return fail("A job needs a number, such as TC-031.");
+  if (names.isEmpty()) return fail("Name at least one specimen, as it is marked.");
+  Book& book = *bench_->book();
+  Id job = 0;
+  if (const auto known = book.job_by_code(code)) {
+    job = known->id;
+  } else {
+    const auto made = book.add_job(code, title_->text().trimmed().toStdString(), due_->text().trimmed().toStdString());
+    if (!made) return fail(made.error().message);
+    job = *made;
+  }
+  std::string series_title = series_->text().trimmed().toStdString();
+  if (series_title.empty()) series_title = methods::find(method)->short_name;
+  Id series = 0;
+  for (const SeriesRow& s : book.series(job))
+    if (s.title == series_title && s.method == method) series = s.id;
+  if (series == 0) {
+    const auto made = book.add_series(job, series_title, method);
+    if (!made) return fail(made.error().message);
+    series = *made;
+  }
+  Id first = 0;
+  for (const QString& name : names) {
+    TestRecord r;
+    r.method = method;
+    r.job = code;
+    r.series = series_title;
+    r.fields.set("specimen.id", name.toStdString());
+    const auto made = book.add_specimen(series, name.toStdString(), r);
+    if (!made) {
+      bench_->touch_docket();
+      return fail(made.error().message);
+    }
+    if (first == 0) first = *made;
+  }
+  for (QLineEdit* e : {code_, title_, due_, series_, specimens_}) e->clear();
+  bench_->touch_docket();
+  refresh();
+  emit specimen_wanted(first, int(Stage::prepare));
+}
+
+void JobsPage::add_record_file() {
+  const QString path = QFileDialog::getOpenFileName(this, "A record file", {}, "Records (*.json)");
+  if (path.isEmpty()) return;
+  auto record = load_record(path.toStdString());
+  if (!record) return error_->setText(qs(record.error().message));
+  Book& book = *bench_->book();
+  const std::string code = record->job.empty() ? "Imported" : record->job;
+  const auto known = book.job_by_code(code);
+  const auto job = known ? Outcome<Id>(known->id) : book.add_job(code, "");
+  if (!job) return error_->setText(qs(job.error().message));
+  const std::string title = record->series.empty() ? methods::find(record->method)->short_name : record->series;
+  Id series = 0;
+  for (const SeriesRow& s : book.series(*job))
+    if (s.title == title && s.method == record->method) series = s.id;
+  if (series == 0) {
+    const auto made = book.add_series(*job, title, record->method);
+    if (!made) return error_->setText(qs(made.error().message));
+    series = *made;
+  }
+  const std::string name = record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
+  const auto specimen = book.add_specimen(series, name, *record);
+  if (!specimen) return error_->setText(qs(specimen.error().message));
+  if (record->run.samples) {
+    const auto run = book.store_run(*specimen, *record->run.samples, "record " + QFileInfo(path).fileName().toStdString());
+    if (!run) return error_->setText(qs(run.error().message));
+    book.save_record(*specimen, *record, {}, "record file taken over");
+  }
+  bench_->touch_docket();
+  refresh();
+  emit specimen_wanted(*specimen, -1);
+}
+
+}  // namespace fortitor

@@ -1,0 +1,27 @@
+// What wants a person's judgement: sentences with evidence, remedies as buttons, answers logged.
+#pragma once
+
+#include <QWidget>
+
+#include "app/model/workbench.h"
+
+namespace fortitor {
+
+class Watch : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit Watch(Workbench* bench, QWidget* parent = nullptr);
+
+ private:
+  void refresh();
+  void add_row(const Finding& finding);
+  QString signature() const;
+
+  Workbench* bench_;
+  class QLabel* count_;
+  class QVBoxLayout* rows_;
+  QString shown_;  ///< what the rows were built from: typing a reason must survive a re-evaluation
+};
+
+}  // namespace fortitor
