@@ -35,6 +35,8 @@ Outcome<Done> apply(TestRecord& r, const Json& fields) {
   for (const auto& [path, value] : read->fields.all()) r.fields.set(path, value);
   for (const auto& [key, limit] : read->limits) r.limits[key] = limit;
   for (const Answer& a : read->answers) r.answers.push_back(a);
+  // A null limit in a piece of recipe takes the series' limit away.
+  std::erase_if(r.limits, [](const auto& l) { return !l.second.min && !l.second.max; });
   return Done{};
 }
 
@@ -44,6 +46,7 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
   o.metal = s.value("metal", "mild-steel");
   o.forget_zero = s.value("forget_zero", false);
   o.cell_capacity = s.value("cell", 100e3);
+  if (s.contains("frame_capacity")) o.frame_capacity = s.at("frame_capacity").get<double>();
   if (s.contains("stop_force")) o.stop_force = s.at("stop_force").get<double>();
   TestRecord r = standin::simulate_tension(o);
   r.job = job;

@@ -96,6 +96,7 @@ void Docket::paintEvent(QPaintEvent*) {
       p.fillRect(QRect(0, r.top, 3, r.height), theme::color(Ink::action));
       if (hasFocus()) {
         p.setPen(QPen(theme::color(Ink::action), 1));
+        p.setBrush(Qt::NoBrush);
         p.drawRect(box.adjusted(0, 0, -1, -1));
       }
     }
@@ -147,7 +148,8 @@ void Docket::paintEvent(QPaintEvent*) {
           if (state == '2') p.drawRect(bar);
           if (state == '1') p.drawRect(bar.adjusted(0, bar.height() / 2, 0, 0));
         }
-        theme::draw_glyph(p, QRectF(text.right() - glyph + 2, box.center().y() - glyph / 2.0, glyph, glyph),
+        const bool run = r.specimen.stages.size() > 3 && r.specimen.stages[3] == '2';
+        if (run) theme::draw_glyph(p, QRectF(text.right() - glyph + 2, box.center().y() - glyph / 2.0, glyph, glyph),
                           r.specimen.open_judgements > 0 && r.specimen.verdict != "fails" ? Verdict::open : verdict_from(r.specimen.verdict));
         break;
       }

@@ -17,7 +17,7 @@ void ConstructionLayer::draw_label(QCPPainter* p, QPointF at, const QString& tex
   const QRectF plot = figure_->axisRect()->rect();
   QRectF best;
   // Above, right, below, left: the first place that is free and inside.
-  for (const QPointF& d : {QPointF(-size.width() / 2, -size.height() - 8), QPointF(10, -size.height() / 2), QPointF(10, 6),
+  for (const QPointF& d : {QPointF(-size.width() / 2, -size.height() - 8), QPointF(-size.width() + 4, -size.height() - 8), QPointF(10, -size.height() / 2), QPointF(10, 6),
                            QPointF(-size.width() / 2, 10), QPointF(-size.width() - 10, -size.height() / 2), QPointF(10, 24), QPointF(10, 42)}) {
     const QRectF r(at + d, size);
     const bool clash = std::any_of(placed.begin(), placed.end(), [&](const QRectF& q) { return q.intersects(r); });
@@ -27,6 +27,9 @@ void ConstructionLayer::draw_label(QCPPainter* p, QPointF at, const QString& tex
   }
   if (best.isNull()) return;
   placed.push_back(best);
+  QColor paper = theme::color(Ink::sheet);
+  paper.setAlpha(205);
+  p->fillRect(best.adjusted(0, 2, 0, -2), paper);
   p->setPen(colour);
   p->drawText(best, Qt::AlignCenter, text);
 }
@@ -53,7 +56,10 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
       if (!lens && c.key != "ag") return;
       if (!lens && !bold) return;
       p->setPen(QPen(bold ? strong : mark, bold ? 2.2 : 1.2, Qt::DashLine));
+      p->save();
+      p->setClipRect(plot);
       p->drawLine(px(c.points[0]), px(c.points[1]));
+      p->restore();
       break;
     case Kind::band: {
       if (!bold && lens) return;
@@ -90,7 +96,7 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
       if (!plot.contains(at)) return;
       p->setPen(QPen(theme::color(Ink::quiet), 1.6));
       p->drawLine(at + QPointF(0, -6), at + QPointF(0, 6));
-      draw_label(p, at + QPointF(0, 6), QString::fromStdString(c.label), theme::color(Ink::quiet), placed);
+      draw_label(p, at + QPointF(0, 34), QString::fromStdString(c.label), theme::color(Ink::quiet), placed);
       break;
     }
   }

@@ -77,7 +77,6 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   stages_ = new QStackedWidget;
   centre->addWidget(stages_, 1);
   watch_ = new Watch(bench);
-  watch_->setFixedHeight(int(172 * std::min(1.3, theme::scale())));
   centre->addWidget(watch_);
   lower->addLayout(centre, 1);
   ledger_ = new Ledger(bench);
@@ -109,6 +108,9 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(bench, &Workbench::record_changed, this, [this] {
     if (!bench_->has_specimen()) return;
     pages_[size_t(bench_->stage())]->refresh();
+  });
+  connect(bench, &Workbench::evaluation_changed, this, [this] {
+    if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->evaluated();
   });
   connect(bench, &Workbench::units_changed, this, [this] {
     top_->set_units(bench_->units() == UnitSet::si ? "SI · MPa" : bench_->units() == UnitSet::us ? "US · ksi" : "kgf/mm²");
@@ -162,6 +164,7 @@ void MainWindow::show_today() {
   top_->set_operator(qs(bench_->book()->operator_name()));
   top_->set_units(bench_->units() == UnitSet::si ? "SI · MPa" : bench_->units() == UnitSet::us ? "US · ksi" : "kgf/mm²");
   today_->refresh();
+  docket_->setFocus();
 }
 
 void MainWindow::show_jobs() {
@@ -193,6 +196,7 @@ void MainWindow::show_stage() {
   if (stage == Stage::sign_off) ledger_->hide();  // the certificate holds every result
   pages_[size_t(stage)]->refresh();
   if (stage == Stage::run) run_->setFocus();
+  else bar_->setFocus();
   if (stage == Stage::measure || stage == Stage::after)
     if (auto* page = qobject_cast<ReadingStage*>(pages_[size_t(stage)])) page->pad()->focus_first_empty();
 }

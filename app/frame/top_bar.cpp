@@ -28,6 +28,7 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
     auto* b = new QPushButton(text);
     b->setProperty("key", key);
     b->setCursor(Qt::PointingHandCursor);
+    b->setFocusPolicy(Qt::TabFocus);
     b->setStyleSheet("QPushButton{" + style + "} QPushButton:focus{border:2px solid #E0B84C}");
     layout->addWidget(b);
     return b;

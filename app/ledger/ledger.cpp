@@ -159,8 +159,12 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
     const double y = box.top() + s(46);
     p.setFont(theme::numbers(11));
     p.setPen(theme::color(Ink::quiet));
-    if (r.standard_uncertainty > 0)
-      p.drawText(QPointF(left, y), "± " + qs(printed_uncertainty(r.expanded(), r.value, r.spec.dimension, set).number));
+    double uncertainty_w = 0;
+    if (r.standard_uncertainty > 0) {
+      const QString text = "± " + qs(printed_uncertainty(r.expanded(), r.value, r.spec.dimension, set).number);
+      uncertainty_w = p.fontMetrics().horizontalAdvance(text);
+      p.drawText(QPointF(left, y), text);
+    }
     QString verdict = limit_words(r, fields, set);
     QColor colour = theme::verdict_color(r.verdict);
     if (verdict.isEmpty()) {
@@ -181,7 +185,7 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
       theme::draw_glyph(p, QRectF(right - w - s(17), y - s(10), s(12), s(12)), r.verdict);
       scale_right -= s(16);
     }
-    const double scale_left = left + s(56);
+    const double scale_left = left + std::max(s(56), uncertainty_w + 10);
     if (scale_right - scale_left > 24 && r.standard_uncertainty > 0) paint_scale(p, r, QRectF(scale_left, y - s(10), scale_right - scale_left, s(12)));
   }
   if (open) {
@@ -265,6 +269,7 @@ Ledger::Ledger(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(benc
   auto* layout = parts::column(sheet, 1, 0);
   auto* head = new QHBoxLayout;
   head->setContentsMargins(11, 10, 11, 8);
+  head->setSpacing(8);
   head->addWidget(parts::label("Ledger", "title"));
   count_ = parts::label("", "hint");
   count_->setWordWrap(false);

@@ -111,27 +111,30 @@ void BarSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) con
     const bool focus = s.focus.find("specimen.section.") == 0 && s.focus_index == i;
     p.setPen(QPen(focus ? action : ink, focus ? 2.4 : 1.1));
     p.drawLine(QPointF(x, cy - b.waist / 2 - 6), QPointF(x, cy + b.waist / 2 + 6));
-    p.drawLine(QPointF(x, cy + b.waist / 2 + 6), QPointF(x, area.bottom() - (shape == "round" ? 96 : 128)));
+    p.drawLine(QPointF(x, cy + b.waist / 2 + 6), QPointF(x, cy + b.head / 2 + 34));
     caption(p, QPointF(x, cy - b.waist / 2 - 18), QString::number(i + 1), focus ? action : quiet, 12, QFont::DemiBold);
   }
   const double y0 = cy - b.head / 2 - 26, y1 = y0 - 44, y2 = y1 - 44;
-  auto length = [&](double y, double xa, double xb, const char* path) {
+  auto length = [&](double y, double xa, double xb, const char* path, const char* name) {
     const bool focus = s.focus == path;
     draw::dimension_line(p, {xa, y}, {xb, y}, focus ? action : quiet);
     p.setPen(QPen(quiet, 0.7, Qt::DotLine));
     p.drawLine(QPointF(xa, y), QPointF(xa, cy - b.waist / 2));
     p.drawLine(QPointF(xb, y), QPointF(xb, cy - b.waist / 2));
+    p.setFont(theme::words(12));
+    p.setPen(focus ? action : quiet);
+    p.drawText(QRectF(xa - 176, y - 10, 166, 20), Qt::AlignRight | Qt::AlignVCenter, name);
   };
-  length(y0, m0, m1, "specimen.gauge_length");
-  length(y1, m0 + span * 0.03, m1 - span * 0.03, "specimen.extensometer_length");
-  length(y2, b.left, b.right, "specimen.parallel_length");
+  length(y0, m0, m1, "specimen.gauge_length", "gauge length L₀");
+  length(y1, m0 + span * 0.03, m1 - span * 0.03, "specimen.extensometer_length", "extensometer length");
+  length(y2, b.left, b.right, "specimen.parallel_length", "parallel length");
 }
 
 std::vector<Anchor> BarSketch::anchors(const QRectF& area, const TestRecord& r) const {
   const BarPlan b = plan_bar(area);
   const double cy = b.bar.center().y(), span = b.right - b.left;
   const double m0 = b.left + span * 0.10, m1 = b.right - span * 0.10;
-  const double row = area.bottom() - 78, y0 = cy - b.head / 2 - 26;
+  const double row = cy + b.head / 2 + (shape_of(r) == "round" ? 48 : 80), y0 = cy - b.head / 2 - 26;
   std::vector<Anchor> out;
   const std::string shape = shape_of(r);
   auto three = [&](const char* path, double y) {
@@ -185,6 +188,14 @@ void HalvesSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) 
   const double neck = w * std::sqrt(std::clamp(1 - (s.evaluation && s.evaluation->find("z") ? s.evaluation->find("z")->value : 0.5), 0.12, 1.0));
   const std::string look = s.record.fields.text("specimen.after.fracture");
   const double reach = std::min(70.0, (b.right - b.left) * 0.12), gap = 7;
+  // The middle third, inside which a break counts without question.
+  const double third = (h.m1 - h.m0) / 3;
+  p.setPen(Qt::NoPen);
+  QColor band = theme::color(Ink::meets);
+  band.setAlpha(26);
+  p.setBrush(band);
+  p.drawRect(QRectF(h.m0 + third, cy - b.head / 2 - 8, third, b.head + 16));
+  caption(p, {h.m0 + third * 1.5, cy - b.head / 2 - 16}, "middle third", theme::color(Ink::meets), 11);
   auto half = [&](bool left) {
     const double dir = left ? 1 : -1, tip = h.break_x - dir * gap / 2;
     const double end = left ? b.bar.left() : b.bar.right(), head = end + dir * b.head_width, par = head + dir * b.head * 0.45;
@@ -226,14 +237,6 @@ void HalvesSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) 
   p.setPen(QPen(quiet, 0.7, Qt::DotLine));
   p.drawLine(QPointF(near, y1), QPointF(near, cy + w));
   p.drawLine(QPointF(h.break_x, y1 + 62), QPointF(h.break_x, cy + neck + 4));
-  // The middle third, inside which a break counts without question.
-  const double third = (h.m1 - h.m0) / 3;
-  p.setPen(Qt::NoPen);
-  QColor band = theme::color(Ink::meets);
-  band.setAlpha(26);
-  p.setBrush(band);
-  p.drawRect(QRectF(h.m0 + third, cy - b.head / 2 - 8, third, b.head + 16));
-  caption(p, {h.m0 + third * 1.5, cy - b.head / 2 - 16}, "middle third", theme::color(Ink::meets), 11);
 }
 
 std::vector<Anchor> HalvesSketch::anchors(const QRectF& area, const TestRecord& r) const {

@@ -41,7 +41,7 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   const QRectF first = part_box(area, 0), last = part_box(area, kParts - 1);
   p.setPen(QPen(quiet, 2));
   p.drawLine(QPointF(first.center().x(), first.bottom()), QPointF(last.center().x(), last.top()));
-  const QRectF scale(area.left() + area.width() * 0.56, area.top() + 20, area.width() * 0.40, area.height() - 40);
+  const QRectF scale(area.left() + area.width() * 0.31 + 124, area.top() + 20, area.width() * 0.69 - 136, area.height() - 40);
   // The expected force is one band through all parts: what it does not reach holds.
   if (plan.force_low && plan.force_high) {
     QColor band = theme::color(Ink::window);
@@ -51,7 +51,7 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     const double x = bar_x(scale, *plan.force_likely, top);
     p.drawLine(QPointF(x, scale.top()), QPointF(x, scale.bottom()));
     p.setFont(theme::words(11, QFont::Medium));
-    p.drawText(QRectF(scale.left(), scale.top() - 20, scale.width(), 16), Qt::AlignRight,
+    p.drawText(QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
                "expected " + qs(format_value(*plan.force_low, Dimension::force, s.units, 3)) + " to " + qs(format_value(*plan.force_high, Dimension::force, s.units, 3)));
   }
   for (int i = 0; i < kParts; ++i) {
@@ -103,9 +103,9 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
       p.setBrush(weak ? theme::color(Ink::fails) : piece ? theme::temper(2) : theme::color(Ink::action));
       p.drawRect(QRectF(rail.left(), rail.top(), bar_x(scale, rating, top) - rail.left(), rail.height()));
       p.setPen(weak ? theme::color(Ink::fails) : quiet);
-      p.setFont(theme::numbers(11));
-      p.drawText(QRectF(rail.left(), rail.bottom() + 1, rail.width(), 16), Qt::AlignLeft,
-                 (piece ? "yields near " : "") + qs(format_value(rating, Dimension::force, s.units, 3)) + (rating > top ? " →" : ""));
+      p.setFont(theme::words(11, QFont::Medium));
+      const QString note = piece ? "yields near " + qs(format_value(rating, Dimension::force, s.units, 3)) : weak ? QString("too weak for what is expected") : QString();
+      p.drawText(QRectF(rail.left(), rail.bottom() + 2, rail.width(), 16), Qt::AlignLeft, note);
     } else if (!piece) {
       p.setPen(quiet);
       p.setFont(theme::words(11));

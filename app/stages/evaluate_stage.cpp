@@ -4,6 +4,7 @@
 #include <QFileDialog>
 #include <QGuiApplication>
 #include <QMenu>
+#include <cmath>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -36,13 +37,10 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   side(lens_, lens_title_, CurveFigure::View::lens, 9);
   outer->addWidget(sheet, 1);
 
-  auto* controls = new QHBoxLayout;
-  controls->setSpacing(12);
+  auto* controls = new QVBoxLayout;
+  controls->setSpacing(6);
   schools_ = new QVBoxLayout;
   schools_->setSpacing(6);
-  controls->addLayout(schools_, 1);
-  auto* buttons = new QVBoxLayout;
-  buttons->setSpacing(6);
   auto* row = new QHBoxLayout;
   what_if_ = parts::button("What if…", "what-if");
   what_if_->setToolTip("Try settings beside the original; keep or drop them after.");
@@ -50,9 +48,14 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   drop_ = parts::button("Drop it", "what-if-drop");
   auto* figure = parts::button("Save figure…", "figure-save");
   for (QPushButton* b : {what_if_, keep_, drop_, figure}) row->addWidget(b);
-  buttons->addLayout(row);
-  buttons->addStretch();
-  controls->addLayout(buttons);
+  auto* top = new QHBoxLayout;
+  first_row_ = new QHBoxLayout;
+  first_row_->setSpacing(6);
+  top->addLayout(first_row_);
+  top->addStretch();
+  top->addLayout(row);
+  controls->addLayout(top);
+  controls->addLayout(schools_);
   outer->addLayout(controls);
   connect(what_if_, &QPushButton::clicked, bench, [bench] { bench->begin_what_if(); });
   connect(keep_, &QPushButton::clicked, bench, [bench] { bench->keep_preview("what-if kept"); });
@@ -67,16 +70,22 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
 
 void EvaluateStage::rebuild() {
   parts::clear(schools_);
+  parts::clear(first_row_);
   chips_.clear();
   QHBoxLayout* row = nullptr;
   int width = 0;
   for (const School& school : bench_->method().schools) {
-    const int wanted = 90 + int(school.choices.size()) * 92;
-    if (row == nullptr || width + wanted > 880) {
-      row = new QHBoxLayout;
-      row->setSpacing(6);
-      schools_->addLayout(row);
-      width = 0;
+    int wanted = QFontMetrics(theme::words(13)).horizontalAdvance(qs(school.label)) + 24;
+    for (const Choice& c : school.choices) wanted += QFontMetrics(theme::words(13, QFont::Medium)).horizontalAdvance(qs(c.label)) + 32;
+    if (row == nullptr || width + wanted > 720) {
+      if (row == nullptr) {
+        row = first_row_;
+      } else {
+        row = new QHBoxLayout;
+        row->setSpacing(6);
+        schools_->addLayout(row);
+      }
+      width = row == first_row_ ? 240 : 0;  // the buttons stand there too
     } else {
       row->addSpacing(12);
     }
@@ -88,6 +97,7 @@ void EvaluateStage::rebuild() {
     for (const Choice& c : school.choices) {
       auto* chip = parts::button(qs(c.label), qs(school.setting + "=" + c.value));
       chip->setCheckable(true);
+      chip->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
       chip->setProperty("path", qs(school.setting));
       chip->setProperty("value", qs(c.value));
       chip->setProperty("first", c.value == school.choices.front().value);
@@ -134,7 +144,7 @@ void EvaluateStage::show_evaluation() {
   if (from && to) {
     const UnitSet u = bench_->units();
     lens_title_->setText("window " + qs(format_number(from->value, Dimension::stress, u, 3)) + "–" + qs(format_value(to->value, Dimension::stress, u, 3)) +
-                         (r2 ? " · R² " + qs(fixed(r2->value, 5)) : "") + (error ? " · ±" + qs(significant(100 * error->value, 2)) + " %" : ""));
+                         (r2 ? " · R² " + qs(fixed(std::floor(r2->value * 1e5) / 1e5, 5)) : "") + (error ? " · ±" + qs(significant(100 * error->value, 2)) + " %" : ""));
   }
 }
 

@@ -26,6 +26,7 @@ class EvaluateStage : public StagePage {
 
   CurveFigure *whole_, *lens_;
   class QLabel *whole_title_, *lens_title_;
+  class QHBoxLayout* first_row_;  ///< of the schools, beside the buttons
   class QVBoxLayout* schools_;
   class QPushButton *what_if_, *keep_, *drop_;
   std::vector<class QPushButton*> chips_;

@@ -150,7 +150,9 @@ FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent) 
     choice_ = new QComboBox;
     choice_->setProperty("key", qs(field.path));
     choice_->setAccessibleName(qs(field.label));
-    choice_->addItem("not chosen", "");
+    choice_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    choice_->setMinimumContentsLength(6);
+    choice_->addItem(field.first_is_usual ? qs(field.choices.front().label) + " (usual)" : QString("not chosen"), "");
     for (const Choice& c : field.choices) choice_->addItem(qs(c.label), qs(c.value));
     connect(choice_, &QComboBox::activated, this, [this] { bench_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);

@@ -54,7 +54,7 @@ QWidget* PrepareStage::limits_sheet() {
     LimitRow row{key, new QLineEdit, new QLineEdit};
     for (QLineEdit* e : {row.min, row.max}) {
       e->setObjectName("number");
-      e->setMinimumWidth(84);
+      e->setFixedWidth(int(88 * theme::scale()));
       e->setAccessibleName(qs(spec->name) + (e == row.min ? ", at least" : ", at most"));
       e->setProperty("key", qs("limit:" + key) + (e == row.min ? ":min" : ":max"));
       grid->addWidget(e, n, e == row.min ? 1 : 2);

@@ -22,7 +22,7 @@ class DrawnChoice : public QPushButton {
     setCheckable(true);
     setProperty("key", qs(path_ + "=" + value_));
     setAccessibleName(qs(choice.label));
-    setFixedSize(88, 96);
+    setStyleSheet("QPushButton{min-width:76px;max-width:76px;min-height:88px;max-height:88px;padding:0;border:0}");
   }
 
  protected:
@@ -34,7 +34,7 @@ class DrawnChoice : public QPushButton {
     p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
     paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -26), path_, value_);
     p.setPen(theme::color(theme::Ink::ink));
-    p.setFont(theme::words(11, isChecked() ? QFont::DemiBold : QFont::Normal));
+    p.setFont(theme::words(10, isChecked() ? QFont::DemiBold : QFont::Normal));
     p.drawText(rect().adjusted(0, 0, 0, -6), Qt::AlignHCenter | Qt::AlignBottom, text());
   }
 
@@ -44,7 +44,7 @@ class DrawnChoice : public QPushButton {
 
 }  // namespace
 
-SketchPad::SketchPad(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) { setMinimumSize(420, 320); }
+SketchPad::SketchPad(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) { setMinimumSize(360, 320); }
 
 void SketchPad::show_sketch(const std::string& name) {
   sketch_ = make_sketch(name);
@@ -167,7 +167,7 @@ void ReadingStage::rebuild() {
   left->addWidget(parts::label(stage_ == Stage::measure ? "Enter goes to the next reading. M says it was missed. A column can be pasted." : "Enter goes to the next reading.", "hint"));
 
   auto* side = new QWidget;
-  side->setFixedWidth(int(292 * std::min(1.4, theme::scale())));
+  side->setFixedWidth(int((stage_ == Stage::after ? 268 : 292) * std::min(1.4, theme::scale())));
   auto* right = parts::column(side, 0, 12);
   auto* facts = parts::sheet();
   auto* facts_layout = parts::column(facts, 14, 10);
@@ -228,6 +228,12 @@ void ReadingStage::refresh() {
   refresh_summary();
 }
 
+void ReadingStage::evaluated() {
+  if (pad_ == nullptr) return;
+  refresh_summary();
+  pad_->update();
+}
+
 // Mean, range and spread of every list as it fills, and what follows from them.
 void ReadingStage::refresh_summary() {
   parts::clear(summary_);
@@ -237,8 +243,7 @@ void ReadingStage::refresh_summary() {
     auto* row = new QHBoxLayout;
     auto* l = parts::label(name, "quiet");
     row->addWidget(l, 1);
-    auto* v = parts::label(value);
-    v->setFont(theme::numbers(13, QFont::Bold));
+    auto* v = parts::label(value, "mono");
     v->setWordWrap(false);
     row->addWidget(v);
     summary_->addLayout(row);

@@ -46,6 +46,7 @@ class ReadingStage : public StagePage {
   ReadingStage(Workbench* bench, Stage stage, QWidget* parent = nullptr);
   void rebuild() override;
   void refresh() override;
+  void evaluated() override;
   SketchPad* pad() const { return pad_; }
 
  private:

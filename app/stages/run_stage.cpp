@@ -23,7 +23,7 @@ constexpr int kShowMs = 160;
 }  // namespace
 
 BigFigures::BigFigures(QWidget* parent) : QWidget(parent) {
-  setMinimumSize(230, 210);
+  setMinimumSize(200, 210);
   setAccessibleName("Readings");
 }
 
@@ -61,11 +61,11 @@ void BigFigures::paintEvent(QPaintEvent*) {
     y += 18 * s + m.height();
   };
   const bool roomy = height() > 300 * s;
-  big("Force", status_.now.force, Dimension::force, roomy ? 54 : 44, amber);
-  if (area_ > 0) big("Stress", status_.now.force / area_, Dimension::stress, roomy ? 34 : 26, white);
+  big("Force", status_.now.force, Dimension::force, roomy ? 50 : 42, amber);
+  if (area_ > 0) big("Stress", status_.now.force / area_, Dimension::stress, roomy ? 30 : 24, white);
   const bool ext = status_.now.extension == status_.now.extension;
-  if (gauge_ > 0) big("Strain, extensometer", ext ? status_.now.extension / gauge_ : 0, Dimension::strain, roomy ? 34 : 26, white, ext);
-  big("Crosshead", status_.now.crosshead, Dimension::length, roomy ? 34 : 26, white);
+  if (gauge_ > 0) big("Strain, extensometer", ext ? status_.now.extension / gauge_ : 0, Dimension::strain, roomy ? 30 : 24, white, ext);
+  big("Crosshead", status_.now.crosshead, Dimension::length, roomy ? 30 : 24, white);
 }
 
 RunStage::RunStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::run, parent) {
@@ -114,10 +114,10 @@ QWidget* RunStage::standin_page() {
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(12);
   auto* frame_sheet = parts::sheet();
-  frame_sheet->setFixedWidth(236);
+  frame_sheet->setFixedWidth(188);
   auto* frame_layout = parts::column(frame_sheet, 8, 4);
   frame_ = new SketchPad(bench_);
-  frame_->setMinimumSize(200, 260);
+  frame_->setMinimumSize(160, 240);
   frame_->set_machine(&status_);
   frame_layout->addWidget(frame_, 1);
   piece_ = new FieldForm(bench_);
@@ -133,7 +133,7 @@ QWidget* RunStage::standin_page() {
   layout->addWidget(curve_sheet, 1);
 
   auto* right = new QWidget;
-  right->setFixedWidth(int(276 * std::min(1.4, theme::scale())));
+  right->setFixedWidth(int(244 * std::min(1.4, theme::scale())));
   auto* right_layout = parts::column(right, 0, 8);
   figures_ = new BigFigures;
   right_layout->addWidget(figures_, 1);
@@ -144,12 +144,12 @@ QWidget* RunStage::standin_page() {
   right_layout->addWidget(main_);
   auto* grid = new QGridLayout;
   grid->setSpacing(6);
-  add_control(grid, 0, "Close top grip", "T", C::close_top_grip);
+  add_control(grid, 0, "Top grip", "T", C::close_top_grip);
   add_control(grid, 1, "Zero force", "Z", C::zero_force);
-  add_control(grid, 2, "Close bottom", "B", C::close_bottom_grip);
-  add_control(grid, 3, "Extensometer on", "X", C::mount_extensometer);
-  add_control(grid, 4, "Zero extension", "O", C::zero_extension);
-  add_control(grid, 5, "Take it off", "E", C::remove_extensometer);
+  add_control(grid, 2, "Bottom grip", "B", C::close_bottom_grip);
+  add_control(grid, 3, "Extens. on", "X", C::mount_extensometer);
+  add_control(grid, 4, "Zero ext.", "O", C::zero_extension);
+  add_control(grid, 5, "Take off", "E", C::remove_extensometer);
   add_control(grid, 6, "Go back", "R", C::go_back);
   add_control(grid, 7, "Open grips", "G", C::open_grips);
   right_layout->addLayout(grid);
@@ -198,7 +198,7 @@ void RunStage::rebuild() {
   frame_->show_sketch(bench_->method().run_sketch);
   std::vector<const FieldSpec*> piece;
   for (const FieldSpec* f : fields_of_stage()) piece.push_back(f);
-  piece_->show_fields(piece, 2);
+  piece_->show_fields(piece, 1);
   import_->rebuild();
   refresh();
 }

@@ -52,7 +52,7 @@ void SetupStage::rebuild() {
   middle_layout->addWidget(form_);
   middle_layout->addStretch();
   auto* middle_area = parts::scroller(middle);
-  middle_area->setMinimumWidth(280);
+  middle_area->setMinimumWidth(296);
   outer->addWidget(middle_area, 4);
 
   auto* right = parts::sheet();
@@ -113,7 +113,7 @@ void SetupStage::refresh_advice() {
     row->addWidget(text, 1);
     auto* use = parts::button(same ? "in use" : "Use", "use:" + qs(a.setting));
     use->setEnabled(!same);
-    connect(use, &QPushButton::clicked, this, [this, spec = *field, a] { bench_->set_field(spec, qs(format_value(a.value, a.dimension, bench_->units(), 3))); });
+    connect(use, &QPushButton::clicked, this, [this, spec = *field, a] { bench_->set_field(spec, qs(typed_value(a.value, a.dimension, bench_->units(), 3))); });
     row->addWidget(use, 0, Qt::AlignTop);
     advice_->addLayout(row);
   }

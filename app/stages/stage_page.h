@@ -16,6 +16,8 @@ class StagePage : public QWidget {
   virtual void rebuild() = 0;
   /// The record or its units changed: show them.
   virtual void refresh() = 0;
+  /// A new evaluation of the record is there.
+  virtual void evaluated() {}
   Stage stage() const { return stage_; }
 
  protected:

@@ -57,6 +57,7 @@ QLabel#quiet, QLabel#hint { color: %quiet; }
 QLabel#hint { font-size: %12; }
 QLabel#caution { color: %near; }
 QLabel#error { color: %fails; font-weight: 500; }
+QLabel#mono { font-family: "JetBrains Mono"; font-weight: 700; }
 QLabel#heading { font-size: %18; font-weight: 600; }
 QPushButton { background: %sheet; border: 1px solid %edge; border-radius: 4px; padding: 5px 11px; font-weight: 500; min-height: 16px; }
 QPushButton:hover { border-color: %ink; }
@@ -76,7 +77,9 @@ QLineEdit:read-only { background: transparent; }
 QComboBox::drop-down { border: 0; width: 18px; }
 QComboBox QAbstractItemView { background: %sheet; border: 1px solid %line; selection-background-color: %selected; selection-color: %ink; }
 QCheckBox { spacing: 8px; background: transparent; padding: 2px; }
-QCheckBox:focus { color: %action; }
+QCheckBox::indicator { width: 16px; height: 16px; border: 1px solid %edge; border-radius: 3px; background: %sheet; }
+QCheckBox::indicator:checked { background: %action; border-color: %action; image: url(:/icons/check.svg); }
+QCheckBox::indicator:focus { border: 2px solid %action; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: 0; }
 QScrollBar:vertical { background: transparent; width: 9px; } QScrollBar:horizontal { background: transparent; height: 9px; }
 QScrollBar::handle { background: %edge; border-radius: 4px; min-height: 24px; min-width: 24px; }

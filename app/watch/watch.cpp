@@ -41,6 +41,7 @@ Watch::Watch(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench)
   auto* layout = parts::column(sheet, 1, 0);
   auto* head = new QHBoxLayout;
   head->setContentsMargins(12, 9, 12, 7);
+  head->setSpacing(8);
   head->addWidget(parts::label("Watch", "title"));
   count_ = parts::label("", "hint");
   count_->setWordWrap(false);
@@ -50,7 +51,8 @@ Watch::Watch(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench)
   content->setObjectName("plain");
   rows_ = parts::column(content, 0, 0);
   rows_->addStretch();
-  layout->addWidget(parts::scroller(content), 1);
+  area_ = parts::scroller(content);
+  layout->addWidget(area_, 1);
   connect(bench, &Workbench::evaluation_changed, this, &Watch::refresh);
   connect(bench, &Workbench::specimen_changed, this, &Watch::refresh);
 }
@@ -76,6 +78,10 @@ void Watch::refresh() {
         if ((f.severity != Severity::note && !f.answer) == first) add_row(f);
   }
   rows_->addStretch();
+  // As tall as its judgements, up to three of them; nothing to judge takes one line.
+  const int n = e ? int(e->findings.size()) : 0;
+  area_->setVisible(n > 0);
+  setFixedHeight(int((n == 0 ? 42 : std::min(40 + 52 * n, 172)) * std::min(1.3, theme::scale())));
 }
 
 void Watch::add_row(const Finding& finding) {

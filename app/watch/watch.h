@@ -21,6 +21,7 @@ class Watch : public QWidget {
   Workbench* bench_;
   class QLabel* count_;
   class QVBoxLayout* rows_;
+  class QScrollArea* area_;
   QString shown_;  ///< what the rows were built from: typing a reason must survive a re-evaluation
 };
 

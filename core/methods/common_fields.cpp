@@ -60,11 +60,13 @@ std::vector<FieldSpec> common_fields() {
   add("equipment.caliper.resolution", "Caliper resolution", K::quantity, Stage::measure, "One step of its display.", D::length);
   add("settings.rounding", "Rounding", K::choice, Stage::evaluate)->choices = {
       {"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}};
+  all.back().first_is_usual = true;
   add("settings.figures", "Figures", K::number, Stage::evaluate);
   add("settings.decision", "Decision rule", K::choice, Stage::prepare)->choices = {
       {"simple", "simple acceptance"},
       {"guarded-acceptance", "guarded acceptance"},
       {"guarded-rejection", "guarded rejection"}};
+  all.back().first_is_usual = true;
   return all;
 }
 

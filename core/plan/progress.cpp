@@ -64,6 +64,9 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
     run.missing.push_back("Nothing has been run or imported yet.");
   }
   auto& after = p[size_t(Stage::after)];
+  // A piece that did not break has no halves.
+  const bool whole = e != nullptr && std::any_of(e->results.begin(), e->results.end(), [](const ResultValue& x) { return x.censored && x.censored->above; });
+  if (has_run && whole) after = {State::done, {}};
   if (!has_run && after.state == State::open) after.missing.assign(1, "The halves come after the run.");
 
   auto& evaluate = p[size_t(Stage::evaluate)];

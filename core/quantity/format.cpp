@@ -102,6 +102,13 @@ std::string format_number(double internal, Dimension d, UnitSet set, int figures
   return significant(to_unit(internal, display_unit(d, set, internal)), figures);
 }
 
+std::string typed_value(double internal, Dimension d, UnitSet set, int figures) {
+  const Unit& u = display_unit(d, set, internal);
+  char text[64];
+  std::snprintf(text, sizeof text, "%.*g", figures, round_significant(to_unit(internal, u), figures));
+  return u.symbol.empty() ? text : std::string(text) + " " + std::string(u.symbol);
+}
+
 std::string format_value(double internal, Dimension d, UnitSet set, int figures) {
   const Unit& u = display_unit(d, set, internal);
   const std::string number = significant(to_unit(internal, u), figures);

@@ -31,6 +31,9 @@ std::string significant(double value, int figures);
 /// "28.86 kN": value in the unit of the set with `figures` significant figures.
 std::string format_value(double internal, Dimension d, UnitSet set, int figures = 4);
 
+/// As a person would type it: no trailing zeros, no exponent ("50 Hz", "6.36 mm/min").
+std::string typed_value(double internal, Dimension d, UnitSet set, int figures = 4);
+
 /// The same without its unit.
 std::string format_number(double internal, Dimension d, UnitSet set, int figures = 4);
 

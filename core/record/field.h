@@ -39,6 +39,7 @@ struct FieldSpec {
   std::string hint;            ///< one line on how it is read
   std::vector<Choice> choices;
   std::string when_path, when_value;  ///< shown only when that field has that value
+  bool first_is_usual = false; ///< without an entry the first choice holds
   double spread_limit = 0.01;  ///< range/mean above which a dimension is judged uneven
 };
 

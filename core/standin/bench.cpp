@@ -98,7 +98,7 @@ std::vector<std::string> caliper_readings(const TestRecord& record, const std::s
     return out;
   };
   const Metal& metal = *find_metal(bar.metal);
-  if (path == "specimen.section.diameter") return several(bar.diameter, 0.008, 0.01);
+  if (path == "specimen.section.diameter") return several(bar.diameter, 0.013, 0.01);
   if (path.find("specimen.after.") != 0 || !record.run.samples) return {};
   // What is left of the piece follows from the same model that carried the load.
   const auto frame = frame_settings(record);
@@ -139,18 +139,19 @@ TestRecord simulate_tension(const TensionOptions& o) {
   put(r, "specimen.gauge_length", "50 mm", Dimension::length);
   put(r, "specimen.extensometer_length", "50 mm", Dimension::length);
   put(r, "specimen.parallel_length", "60 mm", Dimension::length);
-  put(r, "equipment.load_cell.capacity", format_value(o.cell_capacity, Dimension::force, UnitSet::si), Dimension::force);
+  put(r, "equipment.load_cell.capacity", typed_value(o.cell_capacity, Dimension::force, UnitSet::si), Dimension::force);
   r.fields.set("equipment.load_cell.class", std::string("1"));
   r.fields.set("equipment.extensometer.class", std::string("0.5"));
   put(r, "equipment.extensometer.range", "12.5 mm", Dimension::length);
+  if (o.frame_capacity) put(r, "equipment.frame.capacity", typed_value(*o.frame_capacity, Dimension::force, UnitSet::si), Dimension::force);
   put(r, "equipment.frame.stiffness", "45 kN/mm", Dimension::stiffness);
   const Plan plan = methods::find(r.method)->plan(r);
   for (const Advice& a : plan.advice) {
     if (a.setting.compare(0, 8, "settings") != 0 || a.setting == "settings.stop.force" || a.setting == "settings.sampling") continue;
-    put(r, a.setting.c_str(), format_value(a.value, a.dimension, UnitSet::si, 3), a.dimension);
+    put(r, a.setting.c_str(), typed_value(a.value, a.dimension, UnitSet::si, 3), a.dimension);
   }
-  put(r, "settings.sampling", format_value(o.sampling, Dimension::frequency, UnitSet::si, 5), Dimension::frequency);
-  if (o.stop_force) put(r, "settings.stop.force", format_value(*o.stop_force, Dimension::force, UnitSet::si, 6), Dimension::force);
+  put(r, "settings.sampling", typed_value(o.sampling, Dimension::frequency, UnitSet::si, 5), Dimension::frequency);
+  if (o.stop_force) put(r, "settings.stop.force", typed_value(*o.stop_force, Dimension::force, UnitSet::si, 6), Dimension::force);
 
   auto frame = frame_for(r);
   MachineProgram program = program_for(r);

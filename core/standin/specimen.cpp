@@ -9,14 +9,14 @@ namespace fortitor::standin {
 namespace {
 
 constexpr std::array kMetals = {
-    Metal{"mild-steel", "structural steel with a Lüders plateau", "carbon steel", 208e3, 384, 366, 0.014, 905, 0.205, 0, 1.35,
+    Metal{"mild-steel", "mild steel", "carbon steel", 208e3, 384, 366, 0.014, 849, 0.170, 0, 0.52,
           0.24, 0.63, "cup-and-cone"},
-    Metal{"aluminium", "aluminium alloy, aged", "aluminium alloy", 70.2e3, 0, 0, 0, 452, 0.085, 215, 0.62, 0.12, 0.38,
+    Metal{"aluminium", "aluminium alloy", "aluminium alloy", 70.2e3, 0, 0, 0, 452, 0.085, 215, 0.30, 0.12, 0.38,
           "shear"},
-    Metal{"bronze", "tin bronze", "bronze", 109e3, 0, 0, 0, 690, 0.26, 118, 0.75, 0.10, 0.30, "partial-cup"},
-    Metal{"high-strength-steel", "quenched and tempered steel", "high-strength steel", 206e3, 0, 0, 0, 1330, 0.062, 760, 0.95,
+    Metal{"bronze", "tin bronze", "bronze", 109e3, 0, 0, 0, 690, 0.26, 118, 0.36, 0.10, 0.30, "partial-cup"},
+    Metal{"high-strength-steel", "high-strength steel", "high-strength steel", 206e3, 0, 0, 0, 1330, 0.062, 760, 0.42,
           0.22, 0.55, "cup-and-cone"},
-    Metal{"cold-drawn-bar", "cold-drawn steel bar", "cold-drawn steel", 205e3, 0, 0, 0, 760, 0.040, 400, 1.05, 0.25, 0.52,
+    Metal{"cold-drawn-bar", "cold-drawn bar", "cold-drawn steel", 205e3, 0, 0, 0, 760, 0.040, 400, 0.48, 0.25, 0.52,
           "cup-and-cone"},
 };
 

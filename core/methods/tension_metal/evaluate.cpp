@@ -41,17 +41,19 @@ double class_of(const TestRecord& record, const char* path, double otherwise) {
   return text.empty() ? otherwise : std::strtod(text.c_str(), nullptr);
 }
 
+std::string class_text(double c) { return c == std::floor(c) ? fixed(c, 0) : significant(c, 1); }
+
 }  // namespace
 
 UncertaintyModel uncertainty_model(const TestRecord& record, const Curve& curve) {
   UncertaintyModel model;
   const double cell = class_of(record, "equipment.load_cell.class", 1);
   const std::string assumed = record.fields.text("equipment.load_cell.class").empty() ? " (assumed)" : "";
-  model.inputs.push_back({"force", "force, class " + significant(cell, 2) + assumed, rectangular(cell / 100)});
+  model.inputs.push_back({"force", "force, class " + class_text(cell) + assumed, rectangular(cell / 100)});
   if (curve.source == StrainSource::extensometer || curve.source == StrainSource::gauge) {
     const double ext = class_of(record, "equipment.extensometer.class", 1);
     const std::string e_assumed = record.fields.text("equipment.extensometer.class").empty() ? " (assumed)" : "";
-    model.inputs.push_back({"extension", "extension, class " + significant(ext, 2) + e_assumed, rectangular(ext / 100)});
+    model.inputs.push_back({"extension", "extension, class " + class_text(ext) + e_assumed, rectangular(ext / 100)});
   } else if (curve.source != StrainSource::none) {
     model.inputs.push_back({"extension", "crosshead travel over parallel length, 5 % taken", rectangular(0.05)});
   }
