@@ -18,6 +18,8 @@ bool ends_with(const std::string& s, const std::string& end) {
 struct Headless {
   Headless() {
     qputenv("QT_QPA_PLATFORM", "offscreen");
+    // Standard error carries one line of ours and nothing of the toolkit's.
+    qputenv("QT_LOGGING_RULES", "default.warning=false");
     app = std::make_unique<QGuiApplication>(count, names);
     for (const char* f : {"Inter-Regular.otf", "Inter-SemiBold.otf", "Inter-Bold.otf", "JetBrainsMono-Regular.ttf"})
       QFontDatabase::addApplicationFont(QString(":/fonts/") + f);

@@ -55,6 +55,8 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
   }
   QFont font("Inter");
   font.setPointSizeF(8.5);
+  // Contextual alternates have no Unicode of their own: a PDF's text would lose its hyphens and signs.
+  font.setStyleStrategy(QFont::PreferNoShaping);
   document.setDefaultFont(font);
   document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, figures));
   document.setDefaultStyleSheet("body,td,p{color:#22303C}");

@@ -72,7 +72,18 @@ std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<
     syy += (y[i] - my) * (y[i] - my);
   }
   if (!(sxx > 0)) return std::nullopt;
-  return line_from(n, mx, my, sxx, sxy, syy);
+  LineFit f = line_from(n, mx, my, sxx, sxy, syy);
+  // Residuals one by one: their sum of squares loses no digits to the difference of large sums.
+  double residual = 0;
+  for (size_t i = first; i < last; ++i) {
+    if (!std::isfinite(x[i]) || !std::isfinite(y[i])) continue;
+    const double r = (y[i] - my) - f.slope * (x[i] - mx);
+    residual += r * r;
+  }
+  f.r2 = syy > 0 ? std::clamp(1 - residual / syy, 0.0, 1.0) : 1.0;
+  f.residual_sd = n > 2 ? std::sqrt(residual / (n - 2)) : 0;
+  f.slope_error = f.residual_sd / std::sqrt(sxx);
+  return f;
 }
 
 std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y) {

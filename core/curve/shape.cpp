@@ -24,8 +24,11 @@ std::optional<BreakPoint> find_break(const std::vector<double>& time, const std:
       // Slow sampling has no five samples in 50 ms; neighbours are always compared.
       if (back > 1 && time[i] - time[i - back] > 0.050) break;
       if (force[i - back] - force[i] < 0.4 * top) continue;
-      size_t last = i - back;
-      while (last + 1 < i && force[last + 1] > force[last] - 0.05 * top) ++last;
+      // The fall may have begun a few samples earlier: the last loaded sample is before all of it.
+      const size_t from = i - std::min<size_t>(5, i - peak);
+      const double carried = *std::max_element(force.begin() + long(from), force.begin() + long(i));
+      size_t last = i - 1;
+      while (last > from && force[last] < carried - 0.05 * top) --last;
       return BreakPoint{last, i};
     }
     if (force[i] < 0.02 * top) return BreakPoint{i - 1, i};

@@ -95,7 +95,11 @@ std::optional<Yielding> find_yielding(const std::vector<double>& strain, const s
     if (strain[i] > strain[fallen] + 0.01) break;
   }
   // Plateau: from the first trough to the last time stress is within 1 % of its mean.
-  double level = stress[first_trough];
+  // The transient trough may undercut all that follows, so the level starts from what comes after it.
+  double level = HUGE_VAL;
+  for (size_t i = first_trough; i < end && strain[i] <= strain[first_trough] + 0.02; ++i)
+    if (strain[i] >= strain[first_trough] + 0.001) level = std::min(level, stress[i]);
+  if (!std::isfinite(level) || level < stress[first_trough]) level = stress[first_trough];
   size_t plateau_end = first_trough;
   for (int pass = 0; pass < 8; ++pass) {
     size_t last_low = first_trough;

@@ -41,7 +41,7 @@ struct TensionOptions {
   double sampling = 50;
   bool forget_zero = false;      ///< practice fault: run starts without zeroing
   bool leave_extensometer = false;
-  std::optional<double> stop_force, frame_capacity;  ///< N
+  std::optional<double> stop_force = {}, frame_capacity = {};  ///< N
   double cell_capacity = 100e3;
 };
 

@@ -29,7 +29,7 @@ struct MachineProgram {
   double switch_strain = 0.01;   ///< on the extensometer, or crosshead over parallel length
   double sampling = 50;          ///< Hz, 1 to 5000
   double hold_at_strain = 0;     ///< holds there, so that the extensometer can come off
-  std::optional<double> stop_force, stop_travel, stop_strain;  ///< N, mm, ratio
+  std::optional<double> stop_force = {}, stop_travel = {}, stop_strain = {};  ///< N, mm, ratio
 };
 
 /// One instant of all channels, internal units; extension is NaN while no extensometer is mounted.

@@ -1,0 +1,77 @@
+// The real window over a fresh book, driven with keys and mouse.
+#pragma once
+
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include "app/frame/main_window.h"
+#include "app/ledger/ledger.h"
+#include "app/stages/field_edit.h"
+#include "app/stages/run_stage.h"
+#include "app/stages/sign_off_stage.h"
+
+namespace fortitor {
+
+class WindowTest : public testing::Test {
+ protected:
+  void SetUp() override {
+    const auto opened = bench_.open(dir_.path() + "/b.fortitor", "R. Vale");
+    ASSERT_TRUE(opened);
+    window_ = std::make_unique<MainWindow>(&bench_);
+    bench_.touch_docket();
+    window_->show_today();
+    window_->show();
+    ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
+  }
+  void TearDown() override { window_.reset(); }
+
+  /// Widget by its "key" property; the visible one when a page was rebuilt.
+  template <class W>
+  W* find(const QString& key) {
+    QCoreApplication::processEvents();  // fresh children are shown by a posted event
+    for (W* w : window_->findChildren<W*>())
+      if (w->property("key").toString() == key && w->isVisible()) return w;
+    ADD_FAILURE() << "no " << key.toStdString();
+    return nullptr;
+  }
+  void click(const QString& key) {
+    auto* b = find<QWidget>(key);
+    ASSERT_NE(b, nullptr);
+    ASSERT_TRUE(b->isEnabled()) << key.toStdString();
+    QTest::mouseClick(b, Qt::LeftButton);
+  }
+  /// Types into the field with this key and leaves it with Enter.
+  void type(const QString& key, const QString& text) {
+    auto* e = find<QLineEdit>(key);
+    ASSERT_NE(e, nullptr);
+    e->setFocus();
+    QTest::keyClick(e, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(e, text);
+    QTest::keyClick(e, Qt::Key_Return);
+  }
+  /// Waits until `done` holds, on the application's own events.
+  bool until(const std::function<bool()>& done, int ms = 60000) { return QTest::qWaitFor(done, ms); }
+  void settle() {
+    ASSERT_TRUE(until([&] { return bench_.evaluation() != nullptr; }));
+    QCoreApplication::processEvents();
+  }
+  const TestRecord& record() const { return bench_.record(); }
+  double result(const char* key) const {
+    const auto e = bench_.evaluation();
+    const ResultValue* r = e ? e->find(key) : nullptr;
+    return r == nullptr ? std::nan("") : r->value;
+  }
+
+  QTemporaryDir dir_;
+  Workbench bench_;
+  std::unique_ptr<MainWindow> window_;
+};
+
+}  // namespace fortitor

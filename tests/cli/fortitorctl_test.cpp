@@ -1,0 +1,113 @@
+#include <gtest/gtest.h>
+
+#include <QDir>
+#include <QFile>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <nlohmann/json.hpp>
+
+#include "core/standin/bench.h"
+#include "store/book.h"
+
+namespace fortitor {
+namespace {
+
+struct Answer3 {
+  int code;
+  QString out, err;
+};
+
+Answer3 ctl(const QStringList& arguments) {
+  QProcess p;
+  p.start(FORTITORCTL, arguments);
+  p.waitForFinished();
+  return {p.exitCode(), QString::fromUtf8(p.readAllStandardOutput()), QString::fromUtf8(p.readAllStandardError())};
+}
+
+TEST(Ctl, EvaluatesAndPrintsTheDocument) {
+  const QString record = FORTITOR_TEST_DATA "/tension-luders/record.json";
+  const Answer3 table = ctl({"evaluate", record});
+  EXPECT_EQ(table.code, 0);
+  EXPECT_TRUE(table.out.contains("upper yield strength"));
+  const Answer3 json = ctl({"evaluate", record, "--json"});
+  ASSERT_EQ(json.code, 0);
+  const auto j = nlohmann::json::parse(json.out.toStdString());
+  EXPECT_EQ(j["fortitor"], "evaluation/1");
+  EXPECT_EQ(j["specimen"], "L-1");
+  EXPECT_EQ(j["verdict"], "meets");
+}
+
+TEST(Ctl, BadInputIsOneLineAndCodeTwo) {
+  QTemporaryDir dir;
+  QFile f(dir.path() + "/r.json");
+  ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+  f.write(R"({"fortitor": "record/1", "method": "tension-metal", "specimen": {"sectoin": {}}})");
+  f.close();
+  for (const QStringList& a : {QStringList{"evaluate", f.fileName()}, QStringList{"evaluate", "/no/such.json"}, QStringList{"convert", "10 kN", "mm"},
+                               QStringList{"convert", "1,450 N", "kN"}, QStringList{"convert", "1450", "kN"}, QStringList{"convert", "5 mm", "parsec"},
+                               QStringList{"simulate", "alchemy", "--seed", "1", "--out", dir.path()}, QStringList{"check", f.fileName()},
+                               QStringList{"report", f.fileName(), "--job", "X", "--out", "x.doc"}, QStringList{"frobnicate"}, QStringList{}}) {
+    const Answer3 r = ctl(a);
+    EXPECT_EQ(r.code, 2) << a.join(' ').toStdString();
+    EXPECT_EQ(r.err.count('\n'), 1) << r.err.toStdString();
+    EXPECT_TRUE(r.out.isEmpty());
+  }
+  EXPECT_TRUE(ctl({"evaluate", f.fileName()}).err.contains("r.json: specimen.sectoin: unknown"));
+}
+
+TEST(Ctl, Converts) {
+  EXPECT_EQ(ctl({"convert", "2 5/8 in", "mm"}).out, "66.675 mm\n");
+  EXPECT_EQ(ctl({"convert", "2-5/8\"", "mm"}).out, "66.675 mm\n");
+  EXPECT_EQ(ctl({"convert", "1,450 lbf", "N"}).out, "6449.921342 N\n");
+  EXPECT_EQ(ctl({"convert", "3 t", "kN"}).out, "29.41995 kN\n");
+  EXPECT_EQ(ctl({"convert", "3 t", "kg"}).out, "3000 kg\n");
+  EXPECT_EQ(ctl({"convert", "100 in·lbf", "N·m"}).out, "11.2984829 N·m\n");
+}
+
+TEST(Ctl, SimulatesSeededAndOverwritesNothing) {
+  QTemporaryDir dir;
+  const QStringList a = {"simulate", "tension-metal", "--seed", "7", "--out", dir.path() + "/one"};
+  ASSERT_EQ(ctl(a).code, 0);
+  EXPECT_EQ(ctl(a).code, 2);
+  ASSERT_EQ(ctl({"simulate", "tension-metal", "--seed", "7", "--out", dir.path() + "/two"}).code, 0);
+  QFile one(dir.path() + "/one/si-7.csv"), two(dir.path() + "/two/si-7.csv");
+  ASSERT_TRUE(one.open(QIODevice::ReadOnly) && two.open(QIODevice::ReadOnly));
+  EXPECT_EQ(one.readAll(), two.readAll());
+  EXPECT_EQ(ctl({"evaluate", dir.path() + "/one/si-7.json"}).code, 0);
+}
+
+TEST(Ctl, ChecksAndReportsABook) {
+  QTemporaryDir dir;
+  const QString path = dir.path() + "/b.fortitor";
+  {
+    auto b = Book::open(path.toStdString(), "R. Vale");
+    ASSERT_TRUE(b);
+    const auto job = (*b)->add_job("TC-031", "Hanger bolts");
+    const auto series = (*b)->add_series(*job, "Tension", "tension-metal");
+    const TestRecord r = standin::simulate_tension({.seed = 4});
+    const auto id = (*b)->add_specimen(*series, "HB-01", r);
+    ASSERT_TRUE((*b)->store_run(*id, *r.run.samples, "x"));
+    ASSERT_TRUE((*b)->save_record(*id, r, {}, "run"));
+  }
+  EXPECT_EQ(ctl({"check", path}).code, 0);
+  ASSERT_EQ(ctl({"report", path, "--job", "TC-031", "--out", dir.path() + "/c.pdf"}).code, 0);
+  ASSERT_EQ(ctl({"report", path, "--job", "TC-031", "--out", dir.path() + "/c.html"}).code, 0);
+  EXPECT_GT(QFile(dir.path() + "/c.pdf").size(), 5000);
+  EXPECT_EQ(ctl({"report", path, "--job", "TC-031", "--out", dir.path() + "/c.html"}).code, 2);
+  EXPECT_TRUE(ctl({"report", path, "--job", "NONE", "--out", dir.path() + "/d.pdf"}).err.contains("no job NONE"));
+  QFile f(path);
+  ASSERT_TRUE(f.open(QIODevice::ReadWrite));
+  f.seek(f.size() - 3000);
+  f.write(QByteArray(2000, '\x11'));
+  f.close();
+  EXPECT_NE(ctl({"check", path}).code, 0);
+}
+
+TEST(Ctl, HelpAndVersion) {
+  EXPECT_EQ(ctl({"--help"}).code, 0);
+  EXPECT_TRUE(ctl({"--version"}).out.startsWith("fortitorctl "));
+  for (const char* c : {"evaluate", "simulate", "convert", "report", "check"}) EXPECT_EQ(ctl({c, "--help"}).code, 0);
+}
+
+}  // namespace
+}  // namespace fortitor

@@ -1,0 +1,72 @@
+#include "core/uncertainty/budget.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/standin/bench.h"
+#include "tests/core/methods/tension_curve.h"
+
+namespace fortitor {
+namespace {
+
+double at(const Shifts& s, const char* name) {
+  const auto it = s.find(name);
+  return it == s.end() ? 0.0 : it->second;
+}
+
+TEST(Budget, ProductByHand) {
+  UncertaintyModel m;
+  m.inputs = {{"a", "a", 0.3}, {"b", "b", 0.02}};
+  m.values = [](const Shifts& s) { return Values{{"ab", (10 + at(s, "a")) * (5 + at(s, "b"))}, {"a", 10 + at(s, "a")}}; };
+  const auto all = budgets(m);
+  ASSERT_EQ(all.at("ab").size(), 2u);
+  EXPECT_NEAR(all.at("ab")[0].contribution, 1.5, 1e-9);  // 5·0.3, the larger first
+  EXPECT_NEAR(all.at("ab")[1].contribution, 0.2, 1e-9);
+  EXPECT_NEAR(combined(all.at("ab")), std::hypot(1.5, 0.2), 1e-9);
+  EXPECT_EQ(all.at("a").size(), 1u);  // b does not enter
+}
+
+TEST(Budget, ReadingsCombineResolutionAndSpread) {
+  EXPECT_NEAR(reading_uncertainty({10.0}, 0.01), 0.01 / std::sqrt(3.0), 1e-12);
+  EXPECT_NEAR(reading_uncertainty({1, 2, 3}, 0), 1 / std::sqrt(3.0), 1e-12);
+}
+
+TEST(MonteCarlo, IsSeededAndMatchesTheClosedForm) {
+  UncertaintyModel m;
+  m.inputs = {{"a", "a", 0.3}, {"b", "b", 0.4, UncertainInput::Shape::normal}};
+  m.values = [](const Shifts& s) { return Values{{"sum", at(s, "a") + at(s, "b")}}; };
+  const auto one = monte_carlo(m, 10000, 5), two = monte_carlo(m, 10000, 5);
+  EXPECT_EQ(one.at("sum"), two.at("sum"));
+  EXPECT_NEAR(one.at("sum"), 0.5, 0.5 * 0.03);
+}
+
+// 10⁴ draws must agree with the budget within 10 % for every result of the method that has one.
+TEST(MonteCarlo, AgreesWithTheBudgetOfTensionMetal) {
+  TestRecord r = standin::simulate_tension({.metal = "aluminium", .seed = 3});
+  const UncertaintyModel model = methods::find(r.method)->uncertainty(r);
+  const auto linear = budgets(model);
+  const auto drawn = monte_carlo(model, 10000, 11);
+  int compared = 0;
+  for (const char* key : {"area", "e_modulus", "rp02", "rt05", "rm", "fm", "a", "z", "agt", "ag", "at", "a_ext", "toughness", "k_strength"}) {
+    ASSERT_TRUE(linear.count(key)) << key;
+    const double u = combined(linear.at(key));
+    EXPECT_NEAR(drawn.at(key), u, 0.10 * u) << key;
+    ++compared;
+  }
+  EXPECT_EQ(compared, 14);
+}
+
+TEST(Budget, LargestTermOfAStrengthIsTheCell) {
+  TestRecord r = testing_help::bar();
+  testing_help::give_curve(r, {});
+  const Evaluation e = methods::evaluate(r);
+  const ResultValue* rm = e.find("rm");
+  ASSERT_FALSE(rm->budget.empty());
+  EXPECT_NE(rm->budget.front().input.find("force"), std::string::npos);
+  // Class 1: 1 % rectangular, and readings of width and thickness good to about 0.01 mm.
+  EXPECT_NEAR(rm->standard_uncertainty / rm->value, 0.01 / std::sqrt(3.0), 0.001);
+}
+
+}  // namespace
+}  // namespace fortitor
