@@ -123,19 +123,17 @@ std::optional<Crossing> offset_crossing(const std::vector<double>& strain, const
     const size_t reach = 12;
     const size_t a = i > from + reach ? i - reach : from, b = std::min(last, i + reach);
     if (sigma > 0 && std::abs(gap(a) - gap(b - 1)) < 40 * sigma && b > a + 6) {
-      double n = 0, mg = 0, me = 0, mr = 0, sgg = 0, sge = 0, sgr = 0;
+      double n = 0, mg = 0, me = 0, sgg = 0, sge = 0;
       for (size_t k = a; k < b; ++k) {
         n += 1;
         mg += gap(k);
         me += strain[k];
-        mr += stress[k];
       }
-      mg /= n, me /= n, mr /= n;
+      mg /= n, me /= n;
       for (size_t k = a; k < b; ++k) {
         const double g = gap(k) - mg;
         sgg += g * g;
         sge += g * (strain[k] - me);
-        sgr += g * (stress[k] - mr);
       }
       if (sgg > 0 && sge < 0) {
         const double e = me - mg * sge / sgg;
