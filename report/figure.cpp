@@ -56,12 +56,14 @@ std::string axes(const Frame& f, const CurveData& c, UnitSet set, bool lens) {
   std::string out;
   const Unit& ux = display_unit(c.x_dimension, set, f.x1);
   const Unit& uy = display_unit(c.y_dimension, set, f.y1);
-  const double sx = nice_step((f.x1 - f.x0) / ux.factor, int(f.width / 70)) * ux.factor;
-  const double sy = nice_step((f.y1 - f.y0) / uy.factor, int(f.height / 45)) * uy.factor;
+  const double sx = nice_step((f.x1 - f.x0) / ux.factor, int(f.width / 55)) * ux.factor;
+  const double sy = nice_step((f.y1 - f.y0) / uy.factor, int(f.height / 34)) * uy.factor;
   const std::string grid = std::string("stroke-width=\"0.6\"");
   for (double v = std::ceil(f.x0 / sx) * sx; v <= f.x1 * (1 + 1e-9); v += sx) {
     out += segment(f, {v, f.y0}, {v, f.y1}, kLine, grid.c_str());
-    out += label(f.px(v), f.top + f.height + 14, significant(v / ux.factor, std::abs(v) < 1e-12 ? 1 : 3).c_str(), kQuiet, "middle",
+    char tick[32];
+    std::snprintf(tick, sizeof tick, "%.4g", std::abs(v) < 1e-9 * sx ? 0.0 : v / ux.factor);
+    out += label(f.px(v), f.top + f.height + 14, tick, kQuiet, "middle",
                  "font-family=\"JetBrains Mono\" font-size=\"9\"");
   }
   for (double v = std::ceil(f.y0 / sy) * sy; v <= f.y1 * (1 + 1e-9); v += sy) {
@@ -126,7 +128,8 @@ std::string constructions(const Frame& f, const Evaluation& e, bool lens) {
       out += "<circle cx=\"" + n1(f.px(a.x)) + "\" cy=\"" + n1(f.py(a.y)) + "\" r=\"3.5\" fill=\"#FBFAF6\" stroke=\"" + kMark + "\" stroke-width=\"1.5\"/>";
       out += label(f.px(a.x) + (lens ? 6 : 0), f.py(a.y) + (lens ? 13 : -8), c.label, kMark, lens ? "start" : "middle", "font-size=\"10\" font-weight=\"600\"");
     } else if (c.kind == Kind::marker && !lens) {
-      out += label(f.px(a.x) - 4, f.py(a.y) + 14, c.label, kQuiet, "end", "font-size=\"9\"");
+      const bool right_half = f.px(a.x) > f.left + f.width / 2;
+      out += label(f.px(a.x) + (right_half ? -4 : 6), f.py(a.y) + 14, c.label, kQuiet, right_half ? "end" : "start", "font-size=\"9\"");
     }
   }
   return out;

@@ -2,7 +2,10 @@
 
 #include <QApplication>
 #include <QDir>
+#include <QFile>
 #include <QEventLoop>
+#include <QKeyEvent>
+#include <QTemporaryDir>
 #include <QTextStream>
 #include <QTimer>
 
@@ -10,6 +13,8 @@
 #include "app/ledger/ledger.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
+#include "core/record/json.h"
+#include "core/standin/bench.h"
 
 namespace fortitor {
 namespace {
@@ -41,6 +46,26 @@ class Camera {
   bool failed_ = false;
 };
 
+void press(QWidget& widget, int key) {
+  QKeyEvent down(QEvent::KeyPress, key, Qt::NoModifier), up(QEvent::KeyRelease, key, Qt::NoModifier);
+  QApplication::sendEvent(&widget, &down);
+  QApplication::sendEvent(&widget, &up);
+}
+
+// Works the frame as a person would, by its keys.
+void run_past_yield(RunStage& run) {
+  run.set_speed(100);
+  wait_for(&run, &RunStage::machine_changed, 1000);
+  for (int key : {Qt::Key_T, Qt::Key_Z, Qt::Key_B, Qt::Key_X, Qt::Key_O}) {
+    press(run, key);
+    for (int i = 0; i < 3; ++i) wait_for(&run, &RunStage::machine_changed, 500);
+  }
+  press(run, Qt::Key_Space);
+  for (int i = 0; i < 600 && run.running() && !(run.machine().now.extension > 1.6); ++i) wait_for(&run, &RunStage::machine_changed, 500);
+  press(run, Qt::Key_Space);
+  for (int i = 0; i < 20; ++i) wait_for(&run, &RunStage::machine_changed, 500);
+}
+
 Id find_specimen(const Book& book, const std::string& code) {
   for (const JobRow& j : book.jobs())
     for (const SeriesRow& s : book.series(j.id))
@@ -70,8 +95,21 @@ int write_screenshots(MainWindow& window, const QString& folder) {
   camera.shoot("measure");
   go("HB-03", Stage::set_up);
   camera.shoot("set-up");
-  go("HB-03", Stage::run);
-  camera.shoot("run");
+
+  // A machine's file on its preview, made here from the stand-in.
+  go("HB-05", Stage::run);
+  window.run_stage()->show_import(true);
+  ImportPanel* panel = window.run_stage()->import_panel();
+  QTemporaryDir temporary;
+  QFile csv(temporary.filePath("frame-100kN_run-17.csv"));
+  if (csv.open(QIODevice::WriteOnly)) {
+    csv.write(QByteArray::fromStdString(samples_to_csv(*standin::simulate_tension({.seed = 9}).run.samples)));
+    csv.close();
+    panel->open(csv.fileName());
+    wait_for(panel, &ImportPanel::read, 5000);
+  }
+  camera.shoot("import");
+  window.run_stage()->show_import(false);
   go("HB-03", Stage::after);
   camera.shoot("after");
   go("HB-03", Stage::evaluate);
@@ -86,6 +124,12 @@ int write_screenshots(MainWindow& window, const QString& folder) {
   theme::set_dark(false);
   go("HB-01", Stage::sign_off);
   camera.shoot("sign-off");
+  // Last, since it leaves a run behind: the stand-in pulled past yield and held there.
+  go("HB-05", Stage::run);
+  run_past_yield(*window.run_stage());
+  camera.shoot("run");
+  press(*window.run_stage(), Qt::Key_Escape);
+  wait_for(window.run_stage(), &RunStage::run_ended, 5000);
   return camera.failed() ? 1 : 0;
 }
 

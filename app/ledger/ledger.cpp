@@ -4,6 +4,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QRegularExpression>
 #include <QScrollArea>
 #include <QTextDocument>
 
@@ -47,9 +48,12 @@ void LedgerList::lay_out() {
   double y = 0;
   const auto e = bench_->evaluation();
   bool hidden = false;
+  const auto headline = [](const ResultValue& r) { return r.spec.headline || r.verdict != Verdict::none; };
+  // Before a run there may be only an area: then the small results are all there is to show.
+  const bool any = e && std::any_of(e->results.begin(), e->results.end(), headline);
   if (e) {
     for (const ResultValue& r : e->results) {
-      if (!r.spec.headline && !all_ && r.verdict == Verdict::none && qs(r.spec.key) != open_) {
+      if (any && !r.spec.headline && !all_ && r.verdict == Verdict::none && qs(r.spec.key) != open_) {
         hidden = true;
         continue;
       }
@@ -87,13 +91,19 @@ void LedgerList::open_how(const QString& key) {
   emit opened(open_);
 }
 
+// "R_eH = F/S₀" with its subscripts set low.
+static QString with_subscripts(const std::string& text) {
+  static const QRegularExpression mark("_([A-Za-z0-9.]+)");
+  return qs(text).toHtmlEscaped().replace(mark, "<sub>\\1</sub>");
+}
+
 QString LedgerList::how_html(const ResultValue& r) const {
   const UnitSet set = bench_->units();
   QString out = "<b>How</b>";
   if (!r.source.empty()) out += " <span style='color:" + theme::color(Ink::quiet).name() + "'>strain from " + qs(r.source).toHtmlEscaped() + "</span>";
   for (const Step& step : r.how) {
-    out += "<div style='font-family:\"JetBrains Mono\";margin-top:4px'>" + qs(step.expression).toHtmlEscaped();
-    if (!step.with.empty()) out += "<br>= " + qs(step.with).toHtmlEscaped();
+    out += "<div style='font-family:\"JetBrains Mono\";margin-top:4px'>" + with_subscripts(step.expression);
+    if (!step.with.empty()) out += "<br>= " + with_subscripts(step.with);
     if (!r.is_text()) out += "<br>= <b>" + qs(format_value(step.value, step.dimension, set, 5)).toHtmlEscaped() + "</b>";
     out += "</div>";
     if (!step.source.empty()) out += "<div style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(step.source).toHtmlEscaped() + "</div>";

@@ -31,10 +31,10 @@ struct BarPlan {
 
 BarPlan plan_bar(const QRectF& area) {
   BarPlan b;
-  b.head = std::min(96.0, area.height() * 0.22);
+  b.head = std::min(124.0, area.height() * 0.24);
   b.waist = b.head * 0.56;
   b.head_width = area.width() * 0.13;
-  b.bar = QRectF(area.left() + 12, area.top() + area.height() * 0.40 - b.head / 2, area.width() - 24, b.head);
+  b.bar = QRectF(area.left() + 12, area.top() + area.height() * 0.46 - b.head / 2, area.width() - 24, b.head);
   b.left = b.bar.left() + b.head_width + b.head * 0.45;
   b.right = b.bar.right() - b.head_width - b.head * 0.45;
   return b;
@@ -123,11 +123,13 @@ void BarSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) con
     p.drawLine(QPointF(xb, y), QPointF(xb, cy - b.waist / 2));
     p.setFont(theme::words(12));
     p.setPen(focus ? action : quiet);
+    const double w = p.fontMetrics().horizontalAdvance(name) + 10;
+    p.fillRect(QRectF(xa - w - 4, y - 9, w, 18), theme::color(Ink::sheet));  // over the dotted lines of the others
     p.drawText(QRectF(xa - 176, y - 10, 166, 20), Qt::AlignRight | Qt::AlignVCenter, name);
   };
-  length(y0, m0, m1, "specimen.gauge_length", "gauge length L₀");
-  length(y1, m0 + span * 0.03, m1 - span * 0.03, "specimen.extensometer_length", "extensometer length");
   length(y2, b.left, b.right, "specimen.parallel_length", "parallel length");
+  length(y1, m0 + span * 0.03, m1 - span * 0.03, "specimen.extensometer_length", "extensometer length");
+  length(y0, m0, m1, "specimen.gauge_length", "gauge length L₀");
 }
 
 std::vector<Anchor> BarSketch::anchors(const QRectF& area, const TestRecord& r) const {
@@ -157,6 +159,60 @@ std::vector<Anchor> BarSketch::anchors(const QRectF& area, const TestRecord& r) 
   out.push_back({"specimen.extensometer_length", 0, {(m0 + m1) / 2, y0 - 44}, 104});
   out.push_back({"specimen.parallel_length", 0, {(m0 + m1) / 2, y0 - 88}, 104});
   return out;
+}
+
+void TaggedBarSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) const {
+  p.setRenderHint(QPainter::Antialiasing);
+  const double head = std::min(64.0, area.height() * 0.34);
+  const QRectF bar(area.left() + 10, area.top() + area.height() * 0.30 - head / 2, area.width() - 20, head);
+  draw::metal_fill(p, draw::bar_outline(bar, head, head * 0.56, area.width() * 0.13));
+  const QColor ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet);
+  // A colour in the marking is painted on the end, as in the rack.
+  const QString marking = qs(s.record.fields.text("specimen.marking"));
+  QColor paint = quiet;
+  for (const auto& [word, colour] : {std::pair{"yellow", "#E0B84C"}, std::pair{"blue", "#2F5D8A"}, std::pair{"red", "#B5452F"},
+                                     std::pair{"green", "#2E7D5B"}, std::pair{"white", "#FBFAF6"}})
+    if (marking.contains(word, Qt::CaseInsensitive)) paint = QColor(colour);
+  p.setPen(QPen(ink, 1.2));
+  p.setBrush(paint);
+  p.drawRect(QRectF(bar.left(), bar.top(), 20, head));
+  // The tag hangs from the parallel part on a loop of wire.
+  const QPointF eye(bar.left() + bar.width() * 0.36, bar.center().y() + head * 0.28);
+  const QRectF tag(eye.x() + 26, eye.y() + 30, std::min(290.0, area.right() - eye.x() - 30), std::min(112.0, area.bottom() - eye.y() - 34));
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(quiet, 1.4));
+  QPainterPath wire(eye);
+  wire.cubicTo(eye + QPointF(-16, 40), tag.topLeft() + QPointF(-26, -6), tag.topLeft() + QPointF(12, tag.height() / 2));
+  p.drawPath(wire);
+  QPainterPath paper(QPointF(tag.left() + 18, tag.top()));
+  paper.lineTo(tag.topRight());
+  paper.lineTo(tag.bottomRight());
+  paper.lineTo(tag.left() + 18, tag.bottom());
+  paper.lineTo(tag.left(), tag.bottom() - 18);
+  paper.lineTo(tag.left(), tag.top() + 18);
+  paper.closeSubpath();
+  p.setPen(QPen(ink, 1.2));
+  p.setBrush(theme::dark() ? QColor("#3A3524") : QColor("#F4E7BF"));
+  p.drawPath(paper);
+  p.setBrush(theme::color(Ink::sheet));
+  p.drawEllipse(tag.topLeft() + QPointF(12, tag.height() / 2), 4, 4);
+  const double x = tag.left() + 32;
+  auto line = [&](double y, const QString& text, const QFont& font, const QColor& colour) {
+    p.setFont(font);
+    p.setPen(colour);
+    p.drawText(QPointF(x, tag.top() + y), p.fontMetrics().elidedText(text, Qt::ElideRight, int(tag.right() - x - 8)));
+  };
+  const Fields& f = s.record.fields;
+  line(28, qs(f.text("specimen.id")), theme::numbers(20, QFont::Bold), ink);
+  line(50, qs(f.text("specimen.material").empty() ? "material not known yet" : f.text("specimen.material")), theme::words(14, QFont::DemiBold), ink);
+  line(70, qs(f.text("specimen.family")), theme::words(12), quiet);
+  line(90, f.text("specimen.lot").empty() ? QString() : "lot " + qs(f.text("specimen.lot")), theme::words(12), quiet);
+  caption(p, {bar.left() + 10, bar.top() - 14}, marking.isEmpty() ? "end" : "", quiet, 11);
+  if (!marking.isEmpty()) {
+    p.setFont(theme::words(11));
+    p.setPen(quiet);
+    p.drawText(QPointF(bar.left(), bar.top() - 8), marking);
+  }
 }
 
 namespace {

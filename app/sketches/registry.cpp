@@ -4,6 +4,7 @@
 namespace fortitor {
 
 std::unique_ptr<Sketch> make_sketch(const std::string& name) {
+  if (name == "tagged-bar") return std::make_unique<TaggedBarSketch>();
   if (name == "bar") return std::make_unique<BarSketch>();
   if (name == "halves") return std::make_unique<HalvesSketch>();
   if (name == "load-path") return std::make_unique<LoadPathSketch>();

@@ -52,7 +52,7 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), b
   removed_->setProperty("key", "import-removed");
   removed_->setPlaceholderText("not taken off");
   removed_->setAccessibleName("Extensometer off at");
-  removed_->setMaximumWidth(120);
+  removed_->setFixedWidth(int(132 * theme::scale()));
   connect(removed_, &QLineEdit::editingFinished, this, &ImportPanel::preview);
   foot->addWidget(removed_);
   foot->addStretch();
@@ -150,7 +150,7 @@ void ImportPanel::show_table() {
     row.channel->addItem("left out", "");
     for (const ChannelSpec& c : bench_->method().channels) row.channel->addItem(qs(c.label), qs(c.name));
     row.unit->setObjectName("number");
-    row.unit->setMaximumWidth(76);
+    row.unit->setFixedWidth(int(78 * theme::scale()));
     row.unit->setText(qs(d.units[i]));
     for (const auto& [channel, source] : guess) {
       if (source.column != d.columns[i]) continue;

@@ -26,7 +26,10 @@ void PrepareStage::rebuild() {
   form_ = new FieldForm(bench_);
   form_->show_fields(fields_of_stage(), 2);
   left->addWidget(form_);
-  left->addStretch();
+  pad_ = new SketchPad(bench_);
+  pad_->setMinimumSize(320, 190);
+  pad_->show_sketch(bench_->method().prepare_sketch);
+  left->addWidget(pad_, 1);
   outer->addWidget(parts::scroller(sheet), 3);
   auto* side = new QWidget;
   auto* right = parts::column(side, 0, 12);
@@ -96,6 +99,7 @@ void PrepareStage::keep_limit(const LimitRow& row, bool min) {
 void PrepareStage::refresh() {
   if (form_ == nullptr) return;
   form_->refresh();
+  pad_->update();
   for (const LimitRow& row : limits_) {
     const auto it = bench_->record().limits.find(row.key);
     const auto spec = bench_->method().result(row.key);

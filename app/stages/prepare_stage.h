@@ -1,7 +1,7 @@
 // Prepare: what the piece is, what it must meet, what can hurt.
 #pragma once
 
-#include "app/stages/field_edit.h"
+#include "app/stages/reading_stage.h"
 #include "app/stages/stage_page.h"
 
 namespace fortitor {
@@ -23,6 +23,7 @@ class PrepareStage : public StagePage {
   void keep_limit(const LimitRow& row, bool min);
 
   FieldForm* form_ = nullptr;
+  SketchPad* pad_ = nullptr;
   std::vector<LimitRow> limits_;
 };
 

@@ -158,6 +158,7 @@ QWidget* RunStage::standin_page() {
   stop->setMinimumHeight(34);
   connect(stop, &QPushButton::clicked, this, [this] { do_command(status_.state == S::stopped ? C::reset : C::emergency_stop); });
   right_layout->addWidget(stop);
+  right_layout->addWidget(parts::label("Up and down jog; with Shift finely.", "hint"));
   auto* pace = new QHBoxLayout;
   pace->addWidget(parts::label("Stand-in time", "hint"), 1);
   for (double factor : {1.0, 10.0, 50.0}) {
@@ -247,6 +248,7 @@ void RunStage::refresh_controls() {
     if (c.command == C::remove_extensometer) enabled = status_.extensometer;
     if (c.command == C::mount_extensometer) enabled = !status_.extensometer && status_.top_grip && status_.bottom_grip && !on && !status_.broken;
     if (c.command == C::zero_extension) enabled = status_.extensometer && !running();
+    if (c.command == C::zero_force) enabled = !running();
     if (c.command == C::close_top_grip) enabled = !status_.top_grip && !running();
     if (c.command == C::close_bottom_grip) enabled = !status_.bottom_grip && !running();
     if (c.command == C::open_grips) enabled = (status_.top_grip || status_.bottom_grip) && !running();

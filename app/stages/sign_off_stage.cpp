@@ -1,6 +1,7 @@
 #include "app/stages/sign_off_stage.h"
 
 #include <QAbstractTextDocumentLayout>
+#include <QDateTime>
 #include <QFile>
 #include <QFileDialog>
 #include <QPainter>
@@ -89,7 +90,7 @@ void SignOffStage::refresh() {
   const auto open = e ? e->open_judgements() : std::vector<const Finding*>{};
   if (bench_->signed_off()) {
     const auto s = bench_->book()->signature(bench_->specimen());
-    state_->setText("Signed by " + qs(s->by) + ", " + qs(s->at) + ". Any change makes a new version that wants a new signature.");
+    state_->setText("Signed by " + qs(s->by) + ", " + QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") + ". Any change makes a new version that wants a new signature.");
   } else if (!run) {
     state_->setText("There is nothing to sign: the specimen has not been run.");
   } else if (!open.empty()) {

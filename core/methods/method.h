@@ -44,7 +44,7 @@ struct Method {
   std::vector<ChannelSpec> channels;
   std::vector<School> schools;
   std::array<StageGuide, kStageCount> stages;
-  std::string measure_sketch, after_sketch, setup_sketch, run_sketch;  ///< drawings in the app
+  std::string prepare_sketch, measure_sketch, after_sketch, setup_sketch, run_sketch;  ///< drawings in the app
   std::string standin;                 ///< stand-in machine that runs it
   std::vector<std::string> limit_keys; ///< results offered first when limits are set
 

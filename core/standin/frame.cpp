@@ -104,7 +104,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
       preload_now_ = 0;
       return Done{};
     case C::zero_force:
-      if (moving) return refuse("Zero force before the run.");
+      if (state_ != MachineState::idle) return refuse("Zero force before the run, never while the piece carries load.");
       force_zero_ = settings_.zero_start + preload_now_ + (gripped() ? specimen_.force() : 0);
       drift_time_ = 0;
       zeroed_ = true;

@@ -51,6 +51,7 @@ TEST_F(Demo, HoldsWhatItPromises) {
   EXPECT_EQ(bench_.evaluation()->verdict, Verdict::open);
   open("HB-05", Stage::measure);
   EXPECT_FALSE(record().run.samples);
+  EXPECT_EQ(bench_.book()->specimen(id("HB-05"))->stages, "2220000");
 }
 
 TEST_F(Demo, ReadingsRefuseNonsenseAndKeepIt) {

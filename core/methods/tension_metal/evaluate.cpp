@@ -146,6 +146,7 @@ const Method& tension_metal() {
                   {"strain_lateral", "lateral strain", Dimension::strain, false},
                   {"crosshead", "crosshead travel", Dimension::length, false}};
     m.schools = tension::schools();
+    m.prepare_sketch = "tagged-bar";
     m.measure_sketch = "bar";
     m.after_sketch = "halves";
     m.setup_sketch = "load-path";

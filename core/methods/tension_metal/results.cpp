@@ -113,7 +113,7 @@ std::vector<School> schools() {
         {"extensometer", "extensometer"},
         {"crosshead-corrected", "crosshead, corrected"},
         {"crosshead", "crosshead"}}},
-      {"settings.hardening.range", "n between", {{"2-ag", "2 % and A_g"}, {"10-20", "10 % and 20 %"}}},
+      {"settings.hardening.range", "n between", {{"2-ag", "2 % and Ag"}, {"10-20", "10 % and 20 %"}}},
       {"settings.rounding", "Rounding", {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "4 figures"}}},
   };
 }
