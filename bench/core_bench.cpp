@@ -20,8 +20,8 @@ std::string plain_csv(size_t rows, char separator, char decimal) {
   char line[128];
   std::mt19937 random(1);
   for (size_t i = 0; i < rows; ++i) {
-    const int n = std::snprintf(line, sizeof line, "%.3f;%.5f;%.6f;%.5f\n", double(i) * 0.001, double(random() % 5000000) / 1e5,
-                                double(random() % 9000000) / 1e6, double(i) * 1e-4);
+    const int n = std::snprintf(line, sizeof line, "%.3f;%.5f;%.6f;%.5f\n", double(i) * 0.001,
+                                double(random() % 5000000) / 1e5, double(random() % 9000000) / 1e6, double(i) * 1e-4);
     for (int k = 0; k < n; ++k) text += line[k] == ';' ? separator : line[k] == '.' ? decimal : line[k];
   }
   return text;

@@ -28,11 +28,12 @@ void print_ledger(const Evaluation& e, const Fields& settings) {
       uncertainty = "± " + printed_uncertainty(r.expanded(), r.value, r.spec.dimension, UnitSet::si).number;
     std::string verdict;
     if (r.verdict != Verdict::none) verdict = verdict_word(r.verdict);
-    std::printf("  %s %s %s %s %s %s\n", padded(plain_symbol(r.spec.symbol), 9).c_str(), padded(r.spec.name, 34).c_str(),
-                padded(p.number, 14, true).c_str(), padded(p.unit, 7).c_str(), padded(uncertainty, 11).c_str(), verdict.c_str());
+    std::printf("  %s %s %s %s %s %s\n", padded(plain_symbol(r.spec.symbol), 9).c_str(),
+                padded(r.spec.name, 34).c_str(), padded(p.number, 14, true).c_str(), padded(p.unit, 7).c_str(),
+                padded(uncertainty, 11).c_str(), verdict.c_str());
   }
-  std::printf("\nVerdict: %s%s%s\n", std::string(verdict_word(e.verdict)).c_str(), e.verdict_reason.empty() ? "" : ", by ",
-              e.verdict_reason.c_str());
+  std::printf("\nVerdict: %s%s%s\n", std::string(verdict_word(e.verdict)).c_str(),
+              e.verdict_reason.empty() ? "" : ", by ", e.verdict_reason.c_str());
   for (const Finding& f : e.findings)
     std::printf("%s: %s: %s\n", std::string(severity_word(f.severity)).c_str(), f.code.c_str(), f.message.c_str());
 }

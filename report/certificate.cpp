@@ -57,7 +57,8 @@ std::string value_text(const FieldValue& v) {
   if (const auto* d = std::get_if<double>(&v)) return significant(*d, 6);
   if (const auto* b = std::get_if<bool>(&v)) return *b ? "yes" : "no";
   std::string out;
-  for (const Reading& r : std::get<Readings>(v)) out += (out.empty() ? "" : ", ") + (r.missed() ? std::string("missed") : r.typed);
+  for (const Reading& r : std::get<Readings>(v))
+    out += (out.empty() ? "" : ", ") + (r.missed() ? std::string("missed") : r.typed);
   return out;
 }
 
@@ -72,32 +73,41 @@ std::string fact_table(const Certificate& c, const std::string& title, const std
     std::string text = value_text(*v);
     for (const Choice& choice : f.choices)
       if (choice.value == text) text = choice.label;
-    rows += "<tr><td><span style=\"color:#6F7780\">" + escaped(f.label) + "</span>&nbsp;&nbsp;</td><td>" + escaped(text) + "</td></tr>";
+    rows += "<tr><td><span style=\"color:#6F7780\">" + escaped(f.label) + "</span>&nbsp;&nbsp;</td><td>" +
+            escaped(text) + "</td></tr>";
   }
   if (rows.empty()) return {};
-  return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + escaped(title) + "</b></p><table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table>";
+  return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + escaped(title) +
+         "</b></p><table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table>";
 }
 
 std::string results_table(const Certificate& c) {
   std::string rows;
   for (const ResultValue& r : c.evaluation.results) {
-    if (!r.spec.headline && r.verdict == Verdict::none && r.spec.key != "yielding" && r.spec.key != "fm" && r.spec.key != "area") continue;
+    if (!r.spec.headline && r.verdict == Verdict::none && r.spec.key != "yielding" && r.spec.key != "fm" &&
+        r.spec.key != "area")
+      continue;
     const Printed p = reported(r, c.record.fields, c.units);
     std::string u;
     if (r.standard_uncertainty > 0 && !r.is_text())
       u = "± " + printed_uncertainty(r.expanded(), r.value, r.spec.dimension, c.units).number;
     std::string verdict;
     if (r.verdict != Verdict::none)
-      verdict = "<span style=\"color:" + std::string(verdict_colour(r.verdict)) + "\"><b>" + std::string(verdict_word(r.verdict)) + "</b></span>";
-    rows += "<tr><td><b>" + symbol_html(r.spec.symbol) + "</b></td><td>" + escaped(r.spec.name) +
-            (r.source.empty() ? "" : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + escaped(r.source) + "</span>") +
-            "</td><td align=\"right\"><b>" + escaped(p.number) + "</b></td><td>" + escaped(p.unit) + "</td><td>" + escaped(u) + "</td><td>" +
-            escaped(limit_text(r, c)) + "</td><td>" + verdict + "</td></tr>";
+      verdict = "<span style=\"color:" + std::string(verdict_colour(r.verdict)) + "\"><b>" +
+                std::string(verdict_word(r.verdict)) + "</b></span>";
+    rows +=
+        "<tr><td><b>" + symbol_html(r.spec.symbol) + "</b></td><td>" + escaped(r.spec.name) +
+        (r.source.empty() ? "" : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + escaped(r.source) + "</span>") +
+        "</td><td align=\"right\"><b>" + escaped(p.number) + "</b></td><td>" + escaped(p.unit) + "</td><td>" +
+        escaped(u) + "</td><td>" + escaped(limit_text(r, c)) + "</td><td>" + verdict + "</td></tr>";
   }
-  const auto head = [](const char* t) { return "<td><span style=\"color:#6F7780\">" + std::string(t) + "</span></td>"; };
-  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Results</b></p><table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\" style=\"border-collapse:collapse\"><tr bgcolor=\"#F3F0E8\">" +
-         head("Symbol") + head("Name") + "<td align=\"right\"><span style=\"color:#6F7780\">Value</span></td>" + head("Unit") + head("U, k = 2") + head("Limit") + head("Verdict") + "</tr>" +
-         rows + "</table>";
+  const auto head = [](const char* t) {
+    return "<td><span style=\"color:#6F7780\">" + std::string(t) + "</span></td>";
+  };
+  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Results</b></p><table width=\"100%\" cellspacing=\"0\" "
+         "cellpadding=\"3\" style=\"border-collapse:collapse\"><tr bgcolor=\"#F3F0E8\">" +
+         head("Symbol") + head("Name") + "<td align=\"right\"><span style=\"color:#6F7780\">Value</span></td>" +
+         head("Unit") + head("U, k = 2") + head("Limit") + head("Verdict") + "</tr>" + rows + "</table>";
 }
 
 std::string findings_list(const Certificate& c) {
@@ -106,8 +116,9 @@ std::string findings_list(const Certificate& c) {
   for (const Finding& f : c.evaluation.findings) {
     out += "<p style=\"margin-top:2px;margin-bottom:2px\">" + escaped(f.message);
     if (f.answer) {
-      out += " <b>Answered:</b> " + escaped(f.answer->remedy) + (f.answer->reason.empty() ? "" : ", “" + escaped(f.answer->reason) + "”") + " (" +
-             escaped(f.answer->by) + ", " + escaped(f.answer->at) + ").";
+      out += " <b>Answered:</b> " + escaped(f.answer->remedy) +
+             (f.answer->reason.empty() ? "" : ", “" + escaped(f.answer->reason) + "”") + " (" + escaped(f.answer->by) +
+             ", " + escaped(f.answer->at) + ").";
     } else if (f.severity == Severity::check) {
       out += " <b>Not answered yet.</b>";
     }
@@ -119,7 +130,8 @@ std::string findings_list(const Certificate& c) {
 }  // namespace
 
 std::string practice_sentence() {
-  return "These results hold for the specimen tested. They rate no component: ratings come from the maker and the law of the place, and local codes and "
+  return "These results hold for the specimen tested. They rate no component: ratings come from the maker and the law "
+         "of the place, and local codes and "
          "licensed practice go before anything printed here.";
 }
 
@@ -127,25 +139,34 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
   const Evaluation& e = c.evaluation;
   const Method& method = *methods::find(c.record.method);
   const std::string verdict = e.verdict == Verdict::none ? "no limits set" : std::string(verdict_word(e.verdict));
-  std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"8\"><tr bgcolor=\"#22303C\"><td><span style=\"color:#E0B84C;font-size:14pt\"><b>Test certificate</b></span><br/>"
-                    "<span style=\"color:#F3F0E8\">" +
-                    escaped(method.name) + (method.standard.empty() ? "" : " · " + escaped(method.standard)) +
-                    "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + escaped(e.specimen) +
-                    "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(c.record.job) + " " + escaped(c.job_title) + "</span></td></tr></table>";
-  out += "<p style=\"margin-top:8px\">Verdict: <b><span style=\"color:" + std::string(verdict_colour(e.verdict)) + "\">" + escaped(verdict) + "</span></b>" +
-         (e.verdict_reason.empty() ? "" : " (" + escaped(e.verdict_reason) + ")") + ". Series " + escaped(c.record.series) + ". Tested " +
+  std::string out =
+      "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"8\"><tr bgcolor=\"#22303C\"><td><span "
+      "style=\"color:#E0B84C;font-size:14pt\"><b>Test certificate</b></span><br/>"
+      "<span style=\"color:#F3F0E8\">" +
+      escaped(method.name) + (method.standard.empty() ? "" : " · " + escaped(method.standard)) +
+      "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + escaped(e.specimen) +
+      "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(c.record.job) + " " + escaped(c.job_title) +
+      "</span></td></tr></table>";
+  out += "<p style=\"margin-top:8px\">Verdict: <b><span style=\"color:" + std::string(verdict_colour(e.verdict)) +
+         "\">" + escaped(verdict) + "</span></b>" +
+         (e.verdict_reason.empty() ? "" : " (" + escaped(e.verdict_reason) + ")") + ". Series " +
+         escaped(c.record.series) + ". Tested " +
          escaped(c.record.tested_at.empty() ? "on an unrecorded date" : c.record.tested_at) + " by " +
          escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
   out += figure;
   out += results_table(c);
-  out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" + fact_table(c, "Specimen", {"specimen."}) +
-         "</td><td width=\"50%\" valign=\"top\">" + fact_table(c, "Equipment", {"equipment."}) + fact_table(c, "Conditions", {"conditions."}) +
-         fact_table(c, "Settings", {"settings.modulus", "settings.speed", "settings.sampling", "settings.rounding", "settings.decision", "settings.zero", "settings.offset"}) +
+  out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
+         fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" +
+         fact_table(c, "Equipment", {"equipment."}) + fact_table(c, "Conditions", {"conditions."}) +
+         fact_table(c, "Settings",
+                    {"settings.modulus", "settings.speed", "settings.sampling", "settings.rounding",
+                     "settings.decision", "settings.zero", "settings.offset"}) +
          "</td></tr></table>";
   out += findings_list(c);
   if (!c.record.fields.text("equipment.standin.metal").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
-  out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + escaped(c.signature->by) + "</b>, " + escaped(c.signature->at) + ".</p>"
+  out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + escaped(c.signature->by) + "</b>, " +
+                           escaped(c.signature->at) + ".</p>"
                      : "<p style=\"margin-top:12px\"><b>Draft: not signed.</b></p>";
   out += "<p style=\"margin-top:8px;color:#6F7780\">" + escaped(practice_sentence()) + "</p>";
   return out;
@@ -158,7 +179,8 @@ std::string certificate_html(const std::vector<Certificate>& certificates) {
     body += "<section>" + certificate_body(c, curve_svg(c.evaluation, c.units, style)) + "</section>";
   }
   return "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"/><title>Test certificate</title><style>"
-         "body{font:10pt Inter,sans-serif;color:#22303C;background:#FBFAF6;max-width:720px;margin:24px auto}section{page-break-after:always;margin-bottom:48px}"
+         "body{font:10pt Inter,sans-serif;color:#22303C;background:#FBFAF6;max-width:720px;margin:24px "
+         "auto}section{page-break-after:always;margin-bottom:48px}"
          "table table{font-size:9pt}svg{max-width:100%}</style></head><body>" +
          body + "</body></html>";
 }

@@ -48,10 +48,11 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
     const std::string svg = curve_svg(c.evaluation, c.units, {width, height, false, true});
     if (!svg.empty()) {
       figures << QByteArray::fromStdString(svg);
-      markup = "<p><img src=\"figure:" + std::to_string(figures.size() - 1) + "\" width=\"" + std::to_string(int(width)) + "\" height=\"" +
-               std::to_string(int(height)) + "\"/></p>";
+      markup = "<p><img src=\"figure:" + std::to_string(figures.size() - 1) + "\" width=\"" +
+               std::to_string(int(width)) + "\" height=\"" + std::to_string(int(height)) + "\"/></p>";
     }
-    body += QString(i > 0 ? "<div style=\"page-break-before:always\">" : "<div>") + QString::fromStdString(certificate_body(c, markup)) + "</div>";
+    body += QString(i > 0 ? "<div style=\"page-break-before:always\">" : "<div>") +
+            QString::fromStdString(certificate_body(c, markup)) + "</div>";
   }
   QFont font("Inter");
   font.setPointSizeF(8.5);
@@ -65,9 +66,11 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
 
 Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path) {
   const QString name = QString::fromStdString(path);
-  if (QFile::exists(name)) return InputError{path + ": is already there; nothing is overwritten. Choose another name.", {}};
+  if (QFile::exists(name))
+    return InputError{path + ": is already there; nothing is overwritten. Choose another name.", {}};
   QFile probe(name);
-  if (!probe.open(QIODevice::WriteOnly)) return InputError{path + ": cannot be written: " + probe.errorString().toStdString() + ".", {}};
+  if (!probe.open(QIODevice::WriteOnly))
+    return InputError{path + ": cannot be written: " + probe.errorString().toStdString() + ".", {}};
   probe.close();
   QPdfWriter writer(name);
   writer.setPageSize(QPageSize(QPageSize::A4));

@@ -28,7 +28,8 @@ Outcome<std::string> export_record(const TestRecord& record, const std::string& 
   base.replace('/', '-');
   QString name = base;
   auto path = [&](const char* ending) { return QString::fromStdString(folder) + "/" + name + ending; };
-  for (int n = 2; QFile::exists(path(".json")) || QFile::exists(path(".csv")); ++n) name = base + "-" + QString::number(n);
+  for (int n = 2; QFile::exists(path(".json")) || QFile::exists(path(".csv")); ++n)
+    name = base + "-" + QString::number(n);
   TestRecord out = record;
   if (record.run.samples) {
     out.run.file = (name + ".csv").toStdString();

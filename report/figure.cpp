@@ -15,8 +15,8 @@ constexpr const char* kMark = "#B0623F";
 constexpr const char* kWindow = "#E0B84C";
 
 struct Frame {
-  double left, top, width, height;       // plot area, px
-  double x0, x1, y0, y1;                 // data, internal units
+  double left, top, width, height;  // plot area, px
+  double x0, x1, y0, y1;            // data, internal units
   double px(double x) const { return left + (x - x0) / (x1 - x0) * width; }
   double py(double y) const { return top + height - (y - y0) / (y1 - y0) * height; }
 };
@@ -39,17 +39,20 @@ std::string label(double x, double y, const std::string& text, const char* colou
                   const char* extra = "") {
   std::string escaped;
   for (char c : text) {
-    if (c == '&') escaped += "&amp;";
-    else if (c == '<') escaped += "&lt;";
-    else escaped += c;
+    if (c == '&')
+      escaped += "&amp;";
+    else if (c == '<')
+      escaped += "&lt;";
+    else
+      escaped += c;
   }
-  return "<text x=\"" + n1(x) + "\" y=\"" + n1(y) + "\" fill=\"" + colour + "\" text-anchor=\"" + anchor + "\" " + extra + ">" +
-         escaped + "</text>";
+  return "<text x=\"" + n1(x) + "\" y=\"" + n1(y) + "\" fill=\"" + colour + "\" text-anchor=\"" + anchor + "\" " +
+         extra + ">" + escaped + "</text>";
 }
 
 std::string segment(const Frame& f, Point a, Point b, const char* colour, const char* extra) {
-  return "<line x1=\"" + n1(f.px(a.x)) + "\" y1=\"" + n1(f.py(a.y)) + "\" x2=\"" + n1(f.px(b.x)) + "\" y2=\"" + n1(f.py(b.y)) +
-         "\" stroke=\"" + colour + "\" " + extra + "/>";
+  return "<line x1=\"" + n1(f.px(a.x)) + "\" y1=\"" + n1(f.py(a.y)) + "\" x2=\"" + n1(f.px(b.x)) + "\" y2=\"" +
+         n1(f.py(b.y)) + "\" stroke=\"" + colour + "\" " + extra + "/>";
 }
 
 std::string axes(const Frame& f, const CurveData& c, UnitSet set, bool lens) {
@@ -63,8 +66,8 @@ std::string axes(const Frame& f, const CurveData& c, UnitSet set, bool lens) {
     out += segment(f, {v, f.y0}, {v, f.y1}, kLine, grid.c_str());
     char tick[32];
     std::snprintf(tick, sizeof tick, "%.4g", std::abs(v) < 1e-9 * sx ? 0.0 : v / ux.factor);
-    out += label(f.px(v), f.top + f.height + 14, tick, kQuiet, "middle",
-                 "font-family=\"JetBrains Mono\" font-size=\"9\"");
+    out +=
+        label(f.px(v), f.top + f.height + 14, tick, kQuiet, "middle", "font-family=\"JetBrains Mono\" font-size=\"9\"");
   }
   for (double v = std::ceil(f.y0 / sy) * sy; v <= f.y1 * (1 + 1e-9); v += sy) {
     out += segment(f, {f.x0, v}, {f.x1, v}, kLine, grid.c_str());
@@ -74,8 +77,9 @@ std::string axes(const Frame& f, const CurveData& c, UnitSet set, bool lens) {
   }
   out += segment(f, {f.x0, f.y0}, {f.x1, f.y0}, kInk, "stroke-width=\"1\"");
   out += segment(f, {f.x0, f.y0}, {f.x0, f.y1}, kInk, "stroke-width=\"1\"");
-  out += label(f.left + f.width, f.top + f.height + 28, c.x_name + ", " + std::string(ux.symbol) + (lens ? ", elastic part" : ""), kInk, "end",
-               "font-size=\"10\"");
+  out +=
+      label(f.left + f.width, f.top + f.height + 28,
+            c.x_name + ", " + std::string(ux.symbol) + (lens ? ", elastic part" : ""), kInk, "end", "font-size=\"10\"");
   out += label(f.left - 34, f.top - 8, c.y_name + ", " + std::string(uy.symbol), kInk, "start", "font-size=\"10\"");
   return out;
 }
@@ -106,8 +110,8 @@ std::string polyline(const Frame& f, const CurveData& c) {
     in_column = 1;
   }
   flush();
-  return "<polyline fill=\"none\" stroke=\"" + std::string(kCurve) + "\" stroke-width=\"1.6\" stroke-linejoin=\"round\" points=\"" + points +
-         "\"/>";
+  return "<polyline fill=\"none\" stroke=\"" + std::string(kCurve) +
+         "\" stroke-width=\"1.6\" stroke-linejoin=\"round\" points=\"" + points + "\"/>";
 }
 
 std::string constructions(const Frame& f, const Evaluation& e, bool lens) {
@@ -118,18 +122,22 @@ std::string constructions(const Frame& f, const Evaluation& e, bool lens) {
     const Point a = c.points.front();
     if (c.kind == Kind::window && lens) {
       const double y0 = f.py(c.points[1].y), y1 = f.py(c.points[0].y);
-      out += "<rect x=\"" + n1(f.left) + "\" y=\"" + n1(y0) + "\" width=\"" + n1(f.width) + "\" height=\"" + n1(y1 - y0) + "\" fill=\"" + kWindow +
-             "\" fill-opacity=\"0.18\"/>";
+      out += "<rect x=\"" + n1(f.left) + "\" y=\"" + n1(y0) + "\" width=\"" + n1(f.width) + "\" height=\"" +
+             n1(y1 - y0) + "\" fill=\"" + kWindow + "\" fill-opacity=\"0.18\"/>";
     } else if (c.kind == Kind::line && lens && c.points.size() == 2) {
-      const Point b{std::min(c.points[1].x, f.x1), a.y + (c.points[1].y - a.y) * (std::min(c.points[1].x, f.x1) - a.x) / std::max(1e-12, c.points[1].x - a.x)};
+      const Point b{std::min(c.points[1].x, f.x1), a.y + (c.points[1].y - a.y) * (std::min(c.points[1].x, f.x1) - a.x) /
+                                                             std::max(1e-12, c.points[1].x - a.x)};
       out += segment(f, a, b, kMark, "stroke-width=\"1\" stroke-dasharray=\"5 3\"");
     } else if (c.kind == Kind::point && (c.key == "rm" || lens)) {
       if (lens && c.key == "rt05") continue;
-      out += "<circle cx=\"" + n1(f.px(a.x)) + "\" cy=\"" + n1(f.py(a.y)) + "\" r=\"3.5\" fill=\"#FBFAF6\" stroke=\"" + kMark + "\" stroke-width=\"1.5\"/>";
-      out += label(f.px(a.x) + (lens ? 6 : 0), f.py(a.y) + (lens ? 13 : -8), c.label, kMark, lens ? "start" : "middle", "font-size=\"10\" font-weight=\"600\"");
+      out += "<circle cx=\"" + n1(f.px(a.x)) + "\" cy=\"" + n1(f.py(a.y)) + "\" r=\"3.5\" fill=\"#FBFAF6\" stroke=\"" +
+             kMark + "\" stroke-width=\"1.5\"/>";
+      out += label(f.px(a.x) + (lens ? 6 : 0), f.py(a.y) + (lens ? 13 : -8), c.label, kMark, lens ? "start" : "middle",
+                   "font-size=\"10\" font-weight=\"600\"");
     } else if (c.kind == Kind::marker && !lens) {
       const bool right_half = f.px(a.x) > f.left + f.width / 2;
-      out += label(f.px(a.x) + (right_half ? -4 : 6), f.py(a.y) + 14, c.label, kQuiet, right_half ? "end" : "start", "font-size=\"9\"");
+      out += label(f.px(a.x) + (right_half ? -4 : 6), f.py(a.y) + 14, c.label, kQuiet, right_half ? "end" : "start",
+                   "font-size=\"9\"");
     }
   }
   return out;
@@ -148,7 +156,7 @@ std::string panel(const Evaluation& e, UnitSet set, double left, double width, d
   if (!(top_x > 0) || !(top_y > 0)) return {};
   f.x1 = lens ? std::min(edge, top_x) : top_x * 1.03;
   f.y1 = top_y * 1.10;
-  return axes(f, c, set, lens) + constructions(f, e, lens) + polyline(f, c) ;
+  return axes(f, c, set, lens) + constructions(f, e, lens) + polyline(f, c);
 }
 
 }  // namespace
@@ -157,12 +165,13 @@ std::string curve_svg(const Evaluation& e, UnitSet set, const FigureStyle& s) {
   if (!e.curve || e.curve->x.size() < 2) return {};
   std::string body;
   if (s.both && e.curve->lens_x) {
-    body = panel(e, set, 0, s.width * 0.58, s.height, false) + panel(e, set, s.width * 0.58, s.width * 0.42, s.height, true);
+    body = panel(e, set, 0, s.width * 0.58, s.height, false) +
+           panel(e, set, s.width * 0.58, s.width * 0.42, s.height, true);
   } else {
     body = panel(e, set, 0, s.width, s.height, s.lens && e.curve->lens_x);
   }
-  return "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"" + n1(s.width) + "\" height=\"" + n1(s.height) + "\" viewBox=\"0 0 " + n1(s.width) + " " +
-         n1(s.height) + "\" font-family=\"Inter\">" + body + "</svg>";
+  return "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"" + n1(s.width) + "\" height=\"" + n1(s.height) +
+         "\" viewBox=\"0 0 " + n1(s.width) + " " + n1(s.height) + "\" font-family=\"Inter\">" + body + "</svg>";
 }
 
 }  // namespace fortitor

@@ -37,9 +37,13 @@ Outcome<Done> write_summary(const QSqlDatabase& db, Id specimen, const Summary& 
 
 }  // namespace
 
-std::string utc_now() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs).toStdString(); }
+std::string utc_now() {
+  return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs).toStdString();
+}
 
-QSqlDatabase Book::db() const { return QSqlDatabase::database(qs(connection_), false); }
+QSqlDatabase Book::db() const {
+  return QSqlDatabase::database(qs(connection_), false);
+}
 
 Outcome<std::unique_ptr<Book>> Book::connect(const std::string& path, bool read_only) {
   static QAtomicInt counter;
@@ -54,7 +58,10 @@ Outcome<std::unique_ptr<Book>> Book::connect(const std::string& path, bool read_
   QSqlQuery q(db);
   // The first read tells a book from any other file.
   if (!q.exec("PRAGMA schema_version") || !q.next())
-    return InputError{path + ": this file is not a job book, or its head is damaged. Nothing was changed; open a copy kept elsewhere.", {}};
+    return InputError{
+        path +
+            ": this file is not a job book, or its head is damaged. Nothing was changed; open a copy kept elsewhere.",
+        {}};
   return book;
 }
 
@@ -71,25 +78,34 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
   QSqlQuery q(db);
   const int version = schema::version_of(db);
   if (version > schema::newest())
-    return InputError{path + ": this book was written by a newer Fortitor (book version " + std::to_string(version) + ", this program reads up to " +
-                          std::to_string(schema::newest()) + "). Nothing was changed; use the newer program.",
+    return InputError{path + ": this book was written by a newer Fortitor (book version " + std::to_string(version) +
+                          ", this program reads up to " + std::to_string(schema::newest()) +
+                          "). Nothing was changed; use the newer program.",
                       {}};
   if (!fresh && version <= 0)
     return InputError{path + ": this file is a database but not a job book. Nothing was changed.", {}};
   if (!fresh) {
     const bool whole = q.exec("PRAGMA quick_check") && q.next() && q.value(0).toString() == "ok";
-    if (!whole) return InputError{path + ": the book is damaged. Nothing was changed; run fortitorctl check and go on with a copy kept elsewhere.", {}};
+    if (!whole)
+      return InputError{
+          path +
+              ": the book is damaged. Nothing was changed; run fortitorctl check and go on with a copy kept elsewhere.",
+          {}};
   }
   q.finish();
   if (version < schema::newest()) {
     if (!fresh) {
       const std::string copy = copy_name(path, version);
-      if (!q.prepare("VACUUM INTO ?")) return InputError{path + ": no copy could be put aside: " + str(q.lastError().text()) + ".", {}};
+      if (!q.prepare("VACUUM INTO ?"))
+        return InputError{path + ": no copy could be put aside: " + str(q.lastError().text()) + ".", {}};
       q.addBindValue(qs(copy));
-      if (!q.exec()) return InputError{path + ": no copy could be put aside, so the book was not migrated: " + str(q.lastError().text()) + ".", {}};
+      if (!q.exec())
+        return InputError{
+            path + ": no copy could be put aside, so the book was not migrated: " + str(q.lastError().text()) + ".",
+            {}};
       q.finish();
-      book.notices_.push_back("The book was brought from version " + std::to_string(version) + " to " + std::to_string(schema::newest()) +
-                              ". A copy of it as it was lies at " + copy + ".");
+      book.notices_.push_back("The book was brought from version " + std::to_string(version) + " to " +
+                              std::to_string(schema::newest()) + ". A copy of it as it was lies at " + copy + ".");
     }
     const auto done = schema::migrate(db, std::max(version, 0), schema::newest());
     if (!done) return InputError{path + ": " + done.error().message, {}};
@@ -185,7 +201,8 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
   Id id = 0;
   const auto done = change("specimen " + code + " added", "", 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
-    q.prepare("INSERT INTO specimen (series_id, code, stages, verdict, open_judgements) VALUES (?, ?, '0000000', 'none', 0)");
+    q.prepare(
+        "INSERT INTO specimen (series_id, code, stages, verdict, open_judgements) VALUES (?, ?, '0000000', 'none', 0)");
     q.addBindValue(qlonglong(series_id));
     q.addBindValue(text(code));
     if (!q.exec()) return sql_error(q, "The specimen could not be added");
@@ -203,7 +220,8 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
   return id;
 }
 
-Outcome<Done> Book::save_record(Id specimen_id, const TestRecord& record, const Summary& summary, const std::string& what) {
+Outcome<Done> Book::save_record(Id specimen_id, const TestRecord& record, const Summary& summary,
+                                const std::string& what) {
   TestRecord plain = record;
   plain.run.samples = nullptr;  // samples live in run_chunk
   return change(what, "", specimen_id, [&]() -> Outcome<Done> {
@@ -228,12 +246,15 @@ Outcome<Done> Book::set_summary(Id specimen_id, const Summary& summary) {
 Outcome<Done> Book::sign_off(Id specimen_id, const std::string& evaluation_json, const std::string& verdict) {
   return change("signed off", verdict, specimen_id, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
-    q.prepare("INSERT INTO evaluation (record_id, json, saved_at) SELECT id, ?, ? FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
+    q.prepare(
+        "INSERT INTO evaluation (record_id, json, saved_at) SELECT id, ?, ? FROM record WHERE specimen_id = ? ORDER BY "
+        "version DESC LIMIT 1");
     q.addBindValue(text(evaluation_json));
     q.addBindValue(text(utc_now()));
     q.addBindValue(qlonglong(specimen_id));
     if (!q.exec()) return sql_error(q, "The evaluation could not be kept");
-    q.prepare("INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at) VALUES (?, ?, ?, ?, ?)");
+    q.prepare(
+        "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at) VALUES (?, ?, ?, ?, ?)");
     q.addBindValue(qlonglong(specimen_id));
     q.addBindValue(qlonglong(record_version(specimen_id)));
     q.addBindValue(text(verdict));
@@ -258,7 +279,9 @@ Outcome<Done> Book::set_setting(const std::string& key, const std::string& value
 Outcome<Done> Book::remember_mapping(const std::string& signature, const std::string& json) {
   return change("column mapping remembered", signature, 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
-    q.prepare("INSERT INTO column_mapping (signature, json) VALUES (?, ?) ON CONFLICT (signature) DO UPDATE SET json = excluded.json");
+    q.prepare(
+        "INSERT INTO column_mapping (signature, json) VALUES (?, ?) ON CONFLICT (signature) DO UPDATE SET json = "
+        "excluded.json");
     q.addBindValue(text(signature));
     q.addBindValue(text(json));
     if (!q.exec()) return sql_error(q, "The mapping could not be kept");

@@ -13,9 +13,13 @@ std::vector<Row> rows_of(QSqlQuery& q, const Read& read) {
   return out;
 }
 
-std::string column(const QSqlQuery& q, int i) { return str(q.value(i).toString()); }
+std::string column(const QSqlQuery& q, int i) {
+  return str(q.value(i).toString());
+}
 
-JobRow read_job(const QSqlQuery& q) { return {q.value(0).toLongLong(), column(q, 1), column(q, 2), column(q, 3)}; }
+JobRow read_job(const QSqlQuery& q) {
+  return {q.value(0).toLongLong(), column(q, 1), column(q, 2), column(q, 3)};
+}
 
 SpecimenRow read_specimen(const QSqlQuery& q) {
   SpecimenRow s;
@@ -32,7 +36,8 @@ SpecimenRow read_specimen(const QSqlQuery& q) {
 // Signed means: signed in the version that is the newest.
 constexpr const char* kSpecimenSelect =
     "SELECT s.id, s.series_id, s.code, s.stages, s.verdict, s.open_judgements, EXISTS (SELECT 1 FROM signature g WHERE "
-    "g.specimen_id = s.id AND g.record_version = (SELECT MAX(version) FROM record r WHERE r.specimen_id = s.id)) FROM specimen s ";
+    "g.specimen_id = s.id AND g.record_version = (SELECT MAX(version) FROM record r WHERE r.specimen_id = s.id)) FROM "
+    "specimen s ";
 
 }  // namespace
 
@@ -76,7 +81,8 @@ std::optional<SpecimenRow> Book::specimen(Id id) const {
 
 SeriesRow Book::series_of(Id specimen_id) const {
   QSqlQuery q(db());
-  q.prepare("SELECT e.id, e.job_id, e.title, e.method FROM series e JOIN specimen s ON s.series_id = e.id WHERE s.id = ?");
+  q.prepare(
+      "SELECT e.id, e.job_id, e.title, e.method FROM series e JOIN specimen s ON s.series_id = e.id WHERE s.id = ?");
   q.addBindValue(qlonglong(specimen_id));
   if (!q.exec() || !q.next()) return {};
   return {q.value(0).toLongLong(), q.value(1).toLongLong(), column(q, 2), column(q, 3)};
@@ -117,7 +123,9 @@ Id Book::record_version(Id specimen_id) const {
 
 std::optional<SignOff> Book::signature(Id specimen_id) const {
   QSqlQuery q(db());
-  q.prepare("SELECT signed_by, signed_at, verdict, record_version FROM signature WHERE specimen_id = ? ORDER BY id DESC LIMIT 1");
+  q.prepare(
+      "SELECT signed_by, signed_at, verdict, record_version FROM signature WHERE specimen_id = ? ORDER BY id DESC "
+      "LIMIT 1");
   q.addBindValue(qlonglong(specimen_id));
   if (!q.exec() || !q.next()) return std::nullopt;
   return SignOff{column(q, 0), column(q, 1), column(q, 2), q.value(3).toLongLong()};

@@ -36,7 +36,9 @@ bool unpack(const QByteArray& data, size_t column_count, size_t rows, std::vecto
   return true;
 }
 
-QString digest(const QByteArray& data) { return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex(); }
+QString digest(const QByteArray& data) {
+  return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex();
+}
 
 }  // namespace
 
@@ -65,7 +67,8 @@ Outcome<Done> Book::append_run(Id run, const std::vector<std::vector<double>>& c
   return change("", "", 0, [&]() -> Outcome<Done> {  // begin and close are the logbook's lines of a run
     QSqlQuery q(db());
     q.prepare(
-        "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, COALESCE(MAX(part), 0) + 1, ?, ?, ? "
+        "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, COALESCE(MAX(part), 0) + 1, ?, ?, "
+        "? "
         "FROM run_chunk WHERE run_id = ?");
     q.addBindValue(qlonglong(run));
     q.addBindValue(qlonglong(columns.front().size()));
@@ -117,7 +120,8 @@ std::vector<RunRow> Book::runs(Id specimen_id) const {
   std::vector<RunRow> out;
   QSqlQuery q(db());
   q.prepare(
-      "SELECT id, started_at, closed_at, source, stopped, interrupted, (SELECT COALESCE(SUM(row_count), 0) FROM run_chunk WHERE "
+      "SELECT id, started_at, closed_at, source, stopped, interrupted, (SELECT COALESCE(SUM(row_count), 0) FROM "
+      "run_chunk WHERE "
       "run_id = run.id) FROM run WHERE specimen_id = ? ORDER BY id");
   q.addBindValue(qlonglong(specimen_id));
   if (!q.exec()) return out;
@@ -148,12 +152,15 @@ Outcome<SamplesPtr> Book::samples(Id run) const {
   if (!q.exec()) return sql_error(q, "The run could not be read");
   while (q.next()) {
     const QByteArray data = q.value(2).toByteArray();
-    const bool sound = digest(data) == q.value(3).toString() && unpack(data, columns.size(), size_t(q.value(1).toLongLong()), columns);
-    if (!sound) return InputError{"Part " + std::to_string(q.value(0).toLongLong()) + " of the stored run is damaged.", {}};
+    const bool sound =
+        digest(data) == q.value(3).toString() && unpack(data, columns.size(), size_t(q.value(1).toLongLong()), columns);
+    if (!sound)
+      return InputError{"Part " + std::to_string(q.value(0).toLongLong()) + " of the stored run is damaged.", {}};
   }
   auto out = std::make_shared<Samples>();
   for (qsizetype i = 0; i < names.size(); ++i) {
-    const bool all_missing = std::all_of(columns[size_t(i)].begin(), columns[size_t(i)].end(), [](double v) { return v != v; });
+    const bool all_missing =
+        std::all_of(columns[size_t(i)].begin(), columns[size_t(i)].end(), [](double v) { return v != v; });
     if (all_missing && names.size() > 2) continue;  // an extensometer that was never mounted
     out->channels.push_back({str(names[i]), std::move(columns[size_t(i)])});
   }
@@ -163,7 +170,8 @@ Outcome<SamplesPtr> Book::samples(Id run) const {
 void Book::recover_runs() {
   QSqlQuery q(db());
   std::vector<std::pair<Id, std::string>> open_runs;
-  if (q.exec("SELECT run.id, specimen.code FROM run JOIN specimen ON specimen.id = run.specimen_id WHERE closed_at = ''"))
+  if (q.exec(
+          "SELECT run.id, specimen.code FROM run JOIN specimen ON specimen.id = run.specimen_id WHERE closed_at = ''"))
     while (q.next()) open_runs.emplace_back(q.value(0).toLongLong(), str(q.value(1).toString()));
   q.finish();
   for (const auto& [run, code] : open_runs) {
@@ -175,8 +183,10 @@ void Book::recover_runs() {
       if (!u.exec()) return sql_error(u, "The run could not be recovered");
       // The newest record may have been saved before the run began: let it see the samples.
       u.prepare(
-          "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT specimen_id, version + 1, json, ?, ? FROM record "
-          "WHERE specimen_id = (SELECT specimen_id FROM run WHERE id = ?) AND COALESCE(run_id, 0) < ? ORDER BY version DESC LIMIT 1");
+          "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT specimen_id, version + 1, json, ?, "
+          "? FROM record "
+          "WHERE specimen_id = (SELECT specimen_id FROM run WHERE id = ?) AND COALESCE(run_id, 0) < ? ORDER BY version "
+          "DESC LIMIT 1");
       u.addBindValue(qlonglong(run));
       u.addBindValue(text(utc_now()));
       u.addBindValue(qlonglong(run));
@@ -184,7 +194,8 @@ void Book::recover_runs() {
       if (!u.exec()) return sql_error(u, "The run could not be recovered");
       return Done{};
     });
-    notices_.push_back(done ? code + ": its run was interrupted. Everything up to the last second is here." : done.error().message);
+    notices_.push_back(done ? code + ": its run was interrupted. Everything up to the last second is here."
+                            : done.error().message);
   }
 }
 

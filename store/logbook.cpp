@@ -24,7 +24,8 @@ QString chain_hash(const QString& previous, const QStringList& fields) {
 Outcome<Done> Book::log(const std::string& what, const std::string& detail, Id specimen_id) {
   QSqlQuery q(db());
   QString previous;
-  if (!q.exec("SELECT hash FROM logbook ORDER BY id DESC LIMIT 1")) return sql_error(q, "The logbook could not be read");
+  if (!q.exec("SELECT hash FROM logbook ORDER BY id DESC LIMIT 1"))
+    return sql_error(q, "The logbook could not be read");
   if (q.next()) previous = q.value(0).toString();
   q.finish();
   QString code = "";
@@ -51,7 +52,8 @@ std::vector<LogEntry> Book::logbook(int newest) const {
   if (!q.exec()) return out;
   while (q.next()) {
     auto column = [&](int i) { return str(q.value(i).toString()); };
-    out.push_back({q.value(0).toLongLong(), column(1), column(2), column(3), column(4), column(5), column(6), column(7)});
+    out.push_back(
+        {q.value(0).toLongLong(), column(1), column(2), column(3), column(4), column(5), column(6), column(7)});
   }
   return out;
 }
@@ -66,7 +68,8 @@ std::vector<Damage> Book::verify() const {
   while (q.next())
     if (q.value(0).toString() != "ok") found.push_back({"file: " + str(q.value(0).toString())});
   if (schema::version_of(db()) != schema::newest())
-    found.push_back({"schema: version " + std::to_string(schema::version_of(db())) + ", expected " + std::to_string(schema::newest())});
+    found.push_back({"schema: version " + std::to_string(schema::version_of(db())) + ", expected " +
+                     std::to_string(schema::newest())});
   if (q.exec("PRAGMA foreign_key_check"))
     while (q.next()) found.push_back({"table " + str(q.value(0).toString()) + ": a row points to nothing"});
 
@@ -91,8 +94,8 @@ std::vector<Damage> Book::verify() const {
   if (q.exec("SELECT specimen_id, version, json FROM record"))
     while (q.next())
       if (const auto r = record_from_json(str(q.value(2).toString())); !r)
-        found.push_back({"record of specimen " + std::to_string(q.value(0).toLongLong()) + ", version " + std::to_string(q.value(1).toLongLong()) + ": " +
-                         r.error().message});
+        found.push_back({"record of specimen " + std::to_string(q.value(0).toLongLong()) + ", version " +
+                         std::to_string(q.value(1).toLongLong()) + ": " + r.error().message});
   return found;
 }
 

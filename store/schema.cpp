@@ -17,7 +17,8 @@ const std::vector<QStringList>& steps() {
       {
           "CREATE TABLE job (id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, title TEXT NOT NULL, due TEXT NOT NULL,"
           " created_at TEXT NOT NULL)",
-          "CREATE TABLE series (id INTEGER PRIMARY KEY, job_id INTEGER NOT NULL REFERENCES job(id), title TEXT NOT NULL,"
+          "CREATE TABLE series (id INTEGER PRIMARY KEY, job_id INTEGER NOT NULL REFERENCES job(id), title TEXT NOT "
+          "NULL,"
           " method TEXT NOT NULL)",
           "CREATE TABLE specimen (id INTEGER PRIMARY KEY, series_id INTEGER NOT NULL REFERENCES series(id),"
           " code TEXT NOT NULL, stages TEXT NOT NULL, verdict TEXT NOT NULL, open_judgements INTEGER NOT NULL,"
@@ -41,13 +42,15 @@ const std::vector<QStringList>& steps() {
           // Append-only, whatever writes to the file.
           "CREATE TRIGGER logbook_no_update BEFORE UPDATE ON logbook BEGIN SELECT RAISE(ABORT, 'append-only'); END",
           "CREATE TRIGGER logbook_no_delete BEFORE DELETE ON logbook BEGIN SELECT RAISE(ABORT, 'append-only'); END",
-          "CREATE TRIGGER run_chunk_closed BEFORE INSERT ON run_chunk WHEN (SELECT closed_at FROM run WHERE id = NEW.run_id) <> ''"
+          "CREATE TRIGGER run_chunk_closed BEFORE INSERT ON run_chunk WHEN (SELECT closed_at FROM run WHERE id = "
+          "NEW.run_id) <> ''"
           " BEGIN SELECT RAISE(ABORT, 'a closed run is never changed'); END",
           "CREATE INDEX record_by_specimen ON record (specimen_id, version)",
       },
       {
           "CREATE TABLE timer (id INTEGER PRIMARY KEY, specimen_id INTEGER NOT NULL REFERENCES specimen(id),"
-          " label TEXT NOT NULL, started_at TEXT NOT NULL, ends_at TEXT NOT NULL, acknowledged_at TEXT NOT NULL DEFAULT '')",
+          " label TEXT NOT NULL, started_at TEXT NOT NULL, ends_at TEXT NOT NULL, acknowledged_at TEXT NOT NULL "
+          "DEFAULT '')",
           "CREATE TABLE column_mapping (signature TEXT PRIMARY KEY, json TEXT NOT NULL)",
       },
   };
@@ -56,7 +59,9 @@ const std::vector<QStringList>& steps() {
 
 }  // namespace
 
-int newest() { return static_cast<int>(steps().size()); }
+int newest() {
+  return static_cast<int>(steps().size());
+}
 
 int version_of(const QSqlDatabase& db) {
   QSqlQuery q(db);

@@ -40,7 +40,8 @@ Outcome<Done> apply(TestRecord& r, const Json& fields) {
   return Done{};
 }
 
-Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const std::string& series_title, const Json& common, const Json& s) {
+Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const std::string& series_title,
+                           const Json& common, const Json& s) {
   standin::TensionOptions o;
   o.seed = s.at("seed").get<uint64_t>();
   o.metal = s.value("metal", "mild-steel");
@@ -70,7 +71,8 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
     if (!run) return run.error();
   }
   const Evaluation e = methods::evaluate(r);
-  Summary summary{progress_code(progress_of(m, r, &e, false)), std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
+  Summary summary{progress_code(progress_of(m, r, &e, false)), std::string(verdict_word(e.verdict)),
+                  int(e.open_judgements().size())};
   const auto saved = book.save_record(*id, r, summary, "demo specimen");
   if (!saved) return saved;
   if (s.value("signed", false) && e.open_judgements().empty()) {
@@ -90,7 +92,8 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
     book.set_operator(j.at("operator").get<std::string>());
     book.set_setting("operator", book.operator_name());
     for (const Json& job : j.at("jobs")) {
-      const auto id = book.add_job(job.at("code").get<std::string>(), job.at("title").get<std::string>(), job.value("due", ""));
+      const auto id =
+          book.add_job(job.at("code").get<std::string>(), job.at("title").get<std::string>(), job.value("due", ""));
       if (!id) return id.error();
       for (const Json& series : job.at("series")) {
         const std::string title = series.at("title").get<std::string>();

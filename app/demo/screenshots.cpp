@@ -2,8 +2,8 @@
 
 #include <QApplication>
 #include <QDir>
-#include <QFile>
 #include <QEventLoop>
+#include <QFile>
 #include <QKeyEvent>
 #include <QTemporaryDir>
 #include <QTextStream>
@@ -61,7 +61,8 @@ void run_past_yield(RunStage& run) {
     for (int i = 0; i < 3; ++i) wait_for(&run, &RunStage::machine_changed, 500);
   }
   press(run, Qt::Key_Space);
-  for (int i = 0; i < 600 && run.running() && !(run.machine().now.extension > 1.6); ++i) wait_for(&run, &RunStage::machine_changed, 500);
+  for (int i = 0; i < 600 && run.running() && !(run.machine().now.extension > 1.6); ++i)
+    wait_for(&run, &RunStage::machine_changed, 500);
   press(run, Qt::Key_Space);
   for (int i = 0; i < 20; ++i) wait_for(&run, &RunStage::machine_changed, 500);
 }

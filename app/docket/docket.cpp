@@ -19,7 +19,9 @@ namespace {
 using parts::qs;
 using theme::Ink;
 
-int s(double v) { return int(v * theme::scale()); }
+int s(double v) {
+  return int(v * theme::scale());
+}
 
 Verdict verdict_from(const std::string& word) {
   for (Verdict v : {Verdict::meets, Verdict::near, Verdict::open, Verdict::fails, Verdict::void_test})
@@ -44,7 +46,8 @@ void Docket::set_place(Place place) {
 void Docket::reload() {
   rows_.clear();
   int y = s(10), open = 0;
-  auto add = [&](Kind kind, const QString& text, int height, const QString& detail = {}, const SpecimenRow& specimen = {}) {
+  auto add = [&](Kind kind, const QString& text, int height, const QString& detail = {},
+                 const SpecimenRow& specimen = {}) {
     rows_.push_back({kind, text, detail, specimen, y, height});
     y += height;
   };
@@ -113,7 +116,8 @@ void Docket::paintEvent(QPaintEvent*) {
           p.drawLine(mark.center(), mark.center() - QPointF(0, 3.6));
           p.drawLine(mark.center(), mark.center() + QPointF(2.8, 0));
         } else {
-          for (int k = 0; k < 3; ++k) p.drawLine(mark.topLeft() + QPointF(0, 1.5 + 4 * k), mark.topRight() + QPointF(0, 1.5 + 4 * k));
+          for (int k = 0; k < 3; ++k)
+            p.drawLine(mark.topLeft() + QPointF(0, 1.5 + 4 * k), mark.topRight() + QPointF(0, 1.5 + 4 * k));
         }
         p.setFont(theme::words(13, int(i) == here ? QFont::DemiBold : QFont::Medium));
         p.drawText(text.adjusted(18, 0, 0, 0), Qt::AlignVCenter, r.text);
@@ -136,7 +140,8 @@ void Docket::paintEvent(QPaintEvent*) {
         p.setFont(theme::words(13, int(i) == here ? QFont::DemiBold : QFont::Normal));
         p.setPen(theme::color(Ink::ink));
         const int glyph = s(13), bar_w = s(5), bars = 7 * (bar_w + 2);
-        p.drawText(text.adjusted(0, 0, -bars - glyph - 14, 0), Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - bars - glyph - 16));
+        p.drawText(text.adjusted(0, 0, -bars - glyph - 14, 0), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - bars - glyph - 16));
         const double x0 = text.right() - glyph - 8 - bars;
         for (int k = 0; k < 7; ++k) {
           const char state = k < int(r.specimen.stages.size()) ? r.specimen.stages[size_t(k)] : '0';
@@ -149,8 +154,11 @@ void Docket::paintEvent(QPaintEvent*) {
           if (state == '1') p.drawRect(bar.adjusted(0, bar.height() / 2, 0, 0));
         }
         const bool run = r.specimen.stages.size() > 3 && r.specimen.stages[3] == '2';
-        if (run) theme::draw_glyph(p, QRectF(text.right() - glyph + 2, box.center().y() - glyph / 2.0, glyph, glyph),
-                          r.specimen.open_judgements > 0 && r.specimen.verdict != "fails" ? Verdict::open : verdict_from(r.specimen.verdict));
+        if (run)
+          theme::draw_glyph(p, QRectF(text.right() - glyph + 2, box.center().y() - glyph / 2.0, glyph, glyph),
+                            r.specimen.open_judgements > 0 && r.specimen.verdict != "fails"
+                                ? Verdict::open
+                                : verdict_from(r.specimen.verdict));
         break;
       }
     }
@@ -176,7 +184,8 @@ void Docket::mousePressEvent(QMouseEvent* event) {
 void Docket::mouseMoveEvent(QMouseEvent* event) {
   if (!(event->buttons() & Qt::LeftButton) || (event->pos() - press_).manhattanLength() < 16) return;
   for (size_t i = 0; i < rows_.size(); ++i) {
-    if (rows_[i].kind != Kind::specimen || press_.y() < rows_[i].top || press_.y() >= rows_[i].top + rows_[i].height) continue;
+    if (rows_[i].kind != Kind::specimen || press_.y() < rows_[i].top || press_.y() >= rows_[i].top + rows_[i].height)
+      continue;
     const Row row = rows_[i];
     return drag_out(row);
   }

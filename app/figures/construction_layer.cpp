@@ -11,14 +11,17 @@ QPointF ConstructionLayer::px(Point p) const {
   return {figure_->xAxis->coordToPixel(p.x / figure_->unit_x()), figure_->yAxis->coordToPixel(p.y / figure_->unit_y())};
 }
 
-void ConstructionLayer::draw_label(QCPPainter* p, QPointF at, const QString& text, const QColor& colour, std::vector<QRectF>& placed) {
+void ConstructionLayer::draw_label(QCPPainter* p, QPointF at, const QString& text, const QColor& colour,
+                                   std::vector<QRectF>& placed) {
   p->setFont(theme::words(12, QFont::DemiBold));
   const QSizeF size(p->fontMetrics().horizontalAdvance(text) + 4, p->fontMetrics().height());
   const QRectF plot = figure_->axisRect()->rect();
   QRectF best;
   // Above, right, below, left: the first place that is free and inside.
-  for (const QPointF& d : {QPointF(-size.width() / 2, -size.height() - 8), QPointF(-size.width() + 4, -size.height() - 8), QPointF(10, -size.height() / 2), QPointF(10, 6),
-                           QPointF(-size.width() / 2, 10), QPointF(-size.width() - 10, -size.height() / 2), QPointF(10, 24), QPointF(10, 42)}) {
+  for (const QPointF& d :
+       {QPointF(-size.width() / 2, -size.height() - 8), QPointF(-size.width() + 4, -size.height() - 8),
+        QPointF(10, -size.height() / 2), QPointF(10, 6), QPointF(-size.width() / 2, 10),
+        QPointF(-size.width() - 10, -size.height() / 2), QPointF(10, 24), QPointF(10, 42)}) {
     const QRectF r(at + d, size);
     const bool clash = std::any_of(placed.begin(), placed.end(), [&](const QRectF& q) { return q.intersects(r); });
     if (clash || !plot.adjusted(-2, -2, 2, 2).contains(r)) continue;
@@ -87,7 +90,9 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
       placed.push_back(QRectF(at.x() - 6, at.y() - 6, 12, 12));
       QString text = QString::fromStdString(c.label);
       if (const ResultValue* r = figure_->evaluation_->find(c.key))
-        text += " " + QString::fromStdString(printed(r->value, r->spec.dimension, r->spec.rounding, RoundingSchool::iso, figure_->set_).number);
+        text += " " +
+                QString::fromStdString(
+                    printed(r->value, r->spec.dimension, r->spec.rounding, RoundingSchool::iso, figure_->set_).number);
       draw_label(p, at, text, bold ? strong : main ? theme::temper(3) : mark, placed);
       break;
     }
@@ -106,7 +111,8 @@ void ConstructionLayer::draw(QCPPainter* p) {
   if (!figure_->evaluation_ || !figure_->evaluation_->curve) {
     p->setPen(theme::color(Ink::quiet));
     p->setFont(theme::words(13));
-    p->drawText(QRectF(figure_->axisRect()->rect()).adjusted(20, 0, -20, 0), Qt::AlignCenter | Qt::TextWordWrap, figure_->empty_sentence_);
+    p->drawText(QRectF(figure_->axisRect()->rect()).adjusted(20, 0, -20, 0), Qt::AlignCenter | Qt::TextWordWrap,
+                figure_->empty_sentence_);
     return;
   }
   p->setRenderHint(QPainter::Antialiasing);

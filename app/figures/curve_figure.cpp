@@ -68,7 +68,8 @@ void CurveFigure::feed(QCPCurve* curve, const CurveData& c) {
     top_x = std::max(top_x, std::abs(c.x[i]));
     top_y = std::max(top_y, std::abs(c.y[i]));
   }
-  const double step_x = std::max(1e-12, top_x / std::max(200, width()) * 0.5), step_y = std::max(1e-12, top_y / std::max(200, height()) * 0.5);
+  const double step_x = std::max(1e-12, top_x / std::max(200, width()) * 0.5),
+               step_y = std::max(1e-12, top_y / std::max(200, height()) * 0.5);
   QVector<QCPCurveData> points;
   double last_x = HUGE_VAL, last_y = HUGE_VAL, t = 0;
   const size_t end = std::min(c.x.size(), c.break_index + 1);
@@ -109,7 +110,8 @@ void CurveFigure::show_evaluation(const EvaluationPtr& evaluation, const Evaluat
   else
     ghost_->data()->clear();
   if (grabbed_ < 0) fit_axes();  // the paper stands still under a dragging hand
-  xAxis->setLabel(qs(c.x_name) + ", " + qs(display_unit(c.x_dimension, set, 0).symbol) + (view_ == View::lens ? ", elastic lens" : ""));
+  xAxis->setLabel(qs(c.x_name) + ", " + qs(display_unit(c.x_dimension, set, 0).symbol) +
+                  (view_ == View::lens ? ", elastic lens" : ""));
   yAxis->setLabel(qs(c.y_name) + ", " + qs(display_unit(c.y_dimension, set, 0).symbol));
   replot(QCustomPlot::rpQueuedReplot);
 }
@@ -145,7 +147,9 @@ QPointF CurveFigure::handle_position(const Handle& h) const {
   return {plot.right() - 9, yAxis->coordToPixel(h.at.y / unit_y())};
 }
 
-double CurveFigure::handle_value(const Handle& h) const { return h.along_x ? h.at.x : h.at.y; }
+double CurveFigure::handle_value(const Handle& h) const {
+  return h.along_x ? h.at.x : h.at.y;
+}
 
 int CurveFigure::handle_at(const QPointF& at) const {
   const auto all = handles();
@@ -181,13 +185,15 @@ void CurveFigure::mouseMoveEvent(QMouseEvent* event) {
     setCursor(handle_at(event->position()) >= 0 ? Qt::SizeVerCursor : Qt::ArrowCursor);
     return;
   }
-  const double value = grabbed_handle_.along_x ? xAxis->pixelToCoord(event->position().x()) * unit_x() : yAxis->pixelToCoord(event->position().y()) * unit_y();
+  const double value = grabbed_handle_.along_x ? xAxis->pixelToCoord(event->position().x()) * unit_x()
+                                               : yAxis->pixelToCoord(event->position().y()) * unit_y();
   emit dragged(grabbed_handle_, value);
 }
 
 void CurveFigure::mouseReleaseEvent(QMouseEvent* event) {
   if (grabbed_ < 0) return;
-  const double value = grabbed_handle_.along_x ? xAxis->pixelToCoord(event->position().x()) * unit_x() : yAxis->pixelToCoord(event->position().y()) * unit_y();
+  const double value = grabbed_handle_.along_x ? xAxis->pixelToCoord(event->position().x()) * unit_x()
+                                               : yAxis->pixelToCoord(event->position().y()) * unit_y();
   grabbed_ = -1;
   emit released(grabbed_handle_, value);
 }

@@ -19,7 +19,8 @@ QString conversion(const QString& typed) {
   if (!any || any->unit == nullptr) return {};
   const Unit* unit = find_unit(unit_text, any->unit->dimension);
   if (unit == nullptr) return {};
-  return QString::number((any->value - unit->offset) / unit->factor, 'g', 8) + " " + QString::fromUtf8(unit->symbol.data(), qsizetype(unit->symbol.size()));
+  return QString::number((any->value - unit->offset) / unit->factor, 'g', 8) + " " +
+         QString::fromUtf8(unit->symbol.data(), qsizetype(unit->symbol.size()));
 }
 
 }  // namespace
@@ -54,7 +55,8 @@ void FindBox::filter() {
   const QStringList words = line_->text().toLower().split(' ', Qt::SkipEmptyParts);
   const QString converted = conversion(line_->text());
   if (!converted.isEmpty()) {
-    auto* item = new QListWidgetItem(line_->text().section(" to ", 0, 0) + " = " + converted + "     Enter copies it", list_);
+    auto* item =
+        new QListWidgetItem(line_->text().section(" to ", 0, 0) + " = " + converted + "     Enter copies it", list_);
     item->setData(Qt::UserRole, -1);
     item->setData(Qt::UserRole + 1, converted);
   }

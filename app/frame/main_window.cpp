@@ -113,7 +113,9 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
     if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->evaluated();
   });
   connect(bench, &Workbench::units_changed, this, [this] {
-    top_->set_units(bench_->units() == UnitSet::si ? "SI · MPa" : bench_->units() == UnitSet::us ? "US · ksi" : "kgf/mm²");
+    top_->set_units(bench_->units() == UnitSet::si   ? "SI · MPa"
+                    : bench_->units() == UnitSet::us ? "US · ksi"
+                                                     : "kgf/mm²");
     if (bench_->has_specimen()) {
       pages_[size_t(bench_->stage())]->refresh();
       evaluate_->rebuild();
@@ -133,7 +135,8 @@ void MainWindow::build_pages() {
   for (StagePage* p : pages_) stages_->addWidget(p);
   connect(setup, &SetupStage::start_wanted, bench_, [this] { bench_->set_stage(Stage::run); });
   connect(run_->import_panel(), &ImportPanel::imported, bench_, [this] { bench_->set_stage(Stage::after); });
-  connect(evaluate_, &EvaluateStage::result_picked, this, [this](const QString& key) { ledger_->list()->open_how(key); });
+  connect(evaluate_, &EvaluateStage::result_picked, this,
+          [this](const QString& key) { ledger_->list()->open_how(key); });
 }
 
 void MainWindow::build_shortcuts() {
@@ -162,7 +165,9 @@ void MainWindow::show_today() {
   docket_->set_place(Docket::Place::today);
   top_->set_place("Today, " + QLocale(QLocale::English).toString(QDate::currentDate(), "dddd d MMMM"));
   top_->set_operator(qs(bench_->book()->operator_name()));
-  top_->set_units(bench_->units() == UnitSet::si ? "SI · MPa" : bench_->units() == UnitSet::us ? "US · ksi" : "kgf/mm²");
+  top_->set_units(bench_->units() == UnitSet::si   ? "SI · MPa"
+                  : bench_->units() == UnitSet::us ? "US · ksi"
+                                                   : "kgf/mm²");
   today_->refresh();
   docket_->setFocus();
 }
@@ -175,7 +180,8 @@ void MainWindow::show_jobs() {
 }
 
 void MainWindow::show_specimen(Id specimen, int stage) {
-  if (run_->running() && specimen != bench_->specimen()) return say("A run is on: hold or stop it before another piece comes on the bench.");
+  if (run_->running() && specimen != bench_->specimen())
+    return say("A run is on: hold or stop it before another piece comes on the bench.");
   if (specimen != bench_->specimen()) bench_->select(specimen);
   if (stage >= 0) bench_->set_stage(Stage(stage));
   places_->setCurrentIndex(2);
@@ -195,8 +201,10 @@ void MainWindow::show_stage() {
   ledger_->setVisible(stage == Stage::run || judged);
   if (stage == Stage::sign_off) ledger_->hide();  // the certificate holds every result
   pages_[size_t(stage)]->refresh();
-  if (stage == Stage::run) run_->setFocus();
-  else bar_->setFocus();
+  if (stage == Stage::run)
+    run_->setFocus();
+  else
+    bar_->setFocus();
   if (stage == Stage::measure || stage == Stage::after)
     if (auto* page = qobject_cast<ReadingStage*>(pages_[size_t(stage)])) page->pad()->focus_first_empty();
 }
@@ -218,9 +226,8 @@ void MainWindow::open_find() {
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
   if (bench_->has_specimen()) {
     for (int i = 0; i < kStageCount; ++i)
-      all.push_back({qs(stage_name(Stage(i))) + " " + qs(bench_->record().specimen_id()), "Alt " + QString::number(i + 1), [this, i] {
-                       show_specimen(bench_->specimen(), i);
-                     }});
+      all.push_back({qs(stage_name(Stage(i))) + " " + qs(bench_->record().specimen_id()),
+                     "Alt " + QString::number(i + 1), [this, i] { show_specimen(bench_->specimen(), i); }});
     if (const auto e = bench_->evaluation())
       for (const ResultValue& r : e->results)
         all.push_back({"How: " + qs(r.spec.name), qs(plain_symbol(r.spec.symbol)), [this, key = qs(r.spec.key)] {
@@ -245,7 +252,9 @@ void MainWindow::next_units() {
 
 void MainWindow::ask_operator() {
   bool ok = false;
-  const QString name = QInputDialog::getText(this, "Operator", "Who stands at the bench?", QLineEdit::Normal, qs(bench_->book()->operator_name()), &ok).trimmed();
+  const QString name = QInputDialog::getText(this, "Operator", "Who stands at the bench?", QLineEdit::Normal,
+                                             qs(bench_->book()->operator_name()), &ok)
+                           .trimmed();
   if (!ok || name.isEmpty()) return;
   bench_->book()->set_operator(name.toStdString());
   bench_->book()->set_setting("operator", name.toStdString());
@@ -257,7 +266,9 @@ void MainWindow::say(const QString& sentence) {
   message_->setVisible(!sentence.isEmpty());
 }
 
-QString MainWindow::message() const { return message_->text(); }
+QString MainWindow::message() const {
+  return message_->text();
+}
 
 void MainWindow::closeEvent(QCloseEvent* event) {
   if (!run_->running()) return event->accept();

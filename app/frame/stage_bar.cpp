@@ -18,7 +18,8 @@ StageBar::StageBar(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(
   setFixedHeight(int(56 * std::min(1.5, theme::scale())));
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Stages");
-  for (auto signal : {&Workbench::record_changed, &Workbench::evaluation_changed, &Workbench::stage_changed, &Workbench::docket_changed})
+  for (auto signal : {&Workbench::record_changed, &Workbench::evaluation_changed, &Workbench::stage_changed,
+                      &Workbench::docket_changed})
     connect(bench, signal, this, [this] { update(); });
 }
 
@@ -66,8 +67,13 @@ void StageBar::paintEvent(QPaintEvent*) {
     const auto state = progress[size_t(i)].state;
     const bool here = int(bench_->stage()) == i;
     const double radius = here ? 10 : 6.5;
-    p.setPen(QPen(here ? theme::color(Ink::ink) : theme::dark() ? QColor("#5A6873") : QColor("#A79F8D"), here ? 2.5 : 1.4));
-    p.setBrush(state == StageProgress::State::done ? theme::temper(i) : state == StageProgress::State::begun ? theme::temper(i).lighter(150) : theme::color(Ink::sheet));
+    p.setPen(QPen(here            ? theme::color(Ink::ink)
+                  : theme::dark() ? QColor("#5A6873")
+                                  : QColor("#A79F8D"),
+                  here ? 2.5 : 1.4));
+    p.setBrush(state == StageProgress::State::done    ? theme::temper(i)
+               : state == StageProgress::State::begun ? theme::temper(i).lighter(150)
+                                                      : theme::color(Ink::sheet));
     p.drawEllipse(c, radius, radius);
     if (here && hasFocus()) {
       p.setPen(QPen(theme::color(Ink::action), 2));
@@ -76,7 +82,8 @@ void StageBar::paintEvent(QPaintEvent*) {
     }
     p.setFont(theme::words(12, here ? QFont::Bold : QFont::Normal));
     p.setPen(state == StageProgress::State::open && !here ? theme::color(Ink::quiet) : theme::color(Ink::ink));
-    p.drawText(QRectF(c.x() - 60, 34, 120, 18 * theme::scale()), Qt::AlignHCenter | Qt::AlignTop, qs(stage_name(Stage(i))));
+    p.drawText(QRectF(c.x() - 60, 34, 120, 18 * theme::scale()), Qt::AlignHCenter | Qt::AlignTop,
+               qs(stage_name(Stage(i))));
   }
 }
 

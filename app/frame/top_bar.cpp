@@ -33,8 +33,11 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
     layout->addWidget(b);
     return b;
   };
-  find_ = pill("Find or do…   Ctrl K", "top-find", "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:230px;padding:6px 12px;font-weight:400");
-  const QString round = "background:transparent;color:#F3F0E8;border:1px solid #5B6B78;border-radius:13px;padding:4px 12px";
+  find_ = pill("Find or do…   Ctrl K", "top-find",
+               "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:230px;padding:6px "
+               "12px;font-weight:400");
+  const QString round =
+      "background:transparent;color:#F3F0E8;border:1px solid #5B6B78;border-radius:13px;padding:4px 12px";
   units_ = pill("SI", "top-units", round);
   operator_ = pill("", "top-operator", round);
   find_->setAccessibleName("Find or do");
@@ -47,10 +50,18 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   connect(operator_, &QPushButton::clicked, this, &TopBar::operator_wanted);
 }
 
-void TopBar::set_place(const QString& place) { place_->setText(place); }
-void TopBar::set_units(const QString& text) { units_->setText(text); }
-void TopBar::set_operator(const QString& name) { operator_->setText(name); }
-QRect TopBar::find_area() const { return find_->geometry(); }
+void TopBar::set_place(const QString& place) {
+  place_->setText(place);
+}
+void TopBar::set_units(const QString& text) {
+  units_->setText(text);
+}
+void TopBar::set_operator(const QString& name) {
+  operator_->setText(name);
+}
+QRect TopBar::find_area() const {
+  return find_->geometry();
+}
 
 void TopBar::paintEvent(QPaintEvent*) {
   QPainter p(this);

@@ -20,7 +20,9 @@ using theme::Ink;
 
 constexpr double kRow = 62, kTextRow = 40;
 
-double s(double v) { return v * theme::scale(); }
+double s(double v) {
+  return v * theme::scale();
+}
 
 QString limit_words(const ResultValue& r, const Fields& fields, UnitSet set) {
   if (r.verdict == Verdict::none) return {};
@@ -31,7 +33,9 @@ QString limit_words(const ResultValue& r, const Fields& fields, UnitSet set) {
     return qs(reported(copy, fields, set).number);
   };
   const bool min = r.limit.min && r.limit.min->value, max = r.limit.max && r.limit.max->value;
-  const QString range = min && max ? bound(r.limit.min) + "–" + bound(r.limit.max) : min ? "≥ " + bound(r.limit.min) : "≤ " + bound(r.limit.max);
+  const QString range = min && max ? bound(r.limit.min) + "–" + bound(r.limit.max)
+                        : min      ? "≥ " + bound(r.limit.min)
+                                   : "≤ " + bound(r.limit.max);
   return qs(verdict_word(r.verdict)) + " " + range;
 }
 
@@ -75,9 +79,13 @@ void LedgerList::lay_out() {
   update();
 }
 
-void LedgerList::refresh() { lay_out(); }
+void LedgerList::refresh() {
+  lay_out();
+}
 
-void LedgerList::resizeEvent(QResizeEvent*) { lay_out(); }
+void LedgerList::resizeEvent(QResizeEvent*) {
+  lay_out();
+}
 
 QRectF LedgerList::row_of(const QString& key) const {
   for (const Row& r : rows_)
@@ -100,27 +108,33 @@ static QString with_subscripts(const std::string& text) {
 QString LedgerList::how_html(const ResultValue& r) const {
   const UnitSet set = bench_->units();
   QString out = "<b>How</b>";
-  if (!r.source.empty()) out += " <span style='color:" + theme::color(Ink::quiet).name() + "'>strain from " + qs(r.source).toHtmlEscaped() + "</span>";
+  if (!r.source.empty())
+    out += " <span style='color:" + theme::color(Ink::quiet).name() + "'>strain from " + qs(r.source).toHtmlEscaped() +
+           "</span>";
   for (const Step& step : r.how) {
     out += "<div style='font-family:\"JetBrains Mono\";margin-top:4px'>" + with_subscripts(step.expression);
     if (!step.with.empty()) out += "<br>= " + with_subscripts(step.with);
-    if (!r.is_text()) out += "<br>= <b>" + qs(format_value(step.value, step.dimension, set, 5)).toHtmlEscaped() + "</b>";
+    if (!r.is_text())
+      out += "<br>= <b>" + qs(format_value(step.value, step.dimension, set, 5)).toHtmlEscaped() + "</b>";
     out += "</div>";
-    if (!step.source.empty()) out += "<div style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(step.source).toHtmlEscaped() + "</div>";
+    if (!step.source.empty())
+      out += "<div style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(step.source).toHtmlEscaped() + "</div>";
   }
   if (!r.budget.empty()) {
     out += "<div style='margin-top:6px'><b>Uncertainty</b> U = 2·u = " +
            qs(printed_uncertainty(r.expanded(), r.value, r.spec.dimension, set).text()).toHtmlEscaped() + "</div>";
     for (const BudgetTerm& t : r.budget)
       out += "<div>" + qs(printed_uncertainty(t.contribution, r.value, r.spec.dimension, set).text()).toHtmlEscaped() +
-             " <span style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(t.input).toHtmlEscaped() + "</span></div>";
+             " <span style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(t.input).toHtmlEscaped() +
+             "</span></div>";
   }
   return out;
 }
 
 // Limit range as a green rail, the value as a bar with its uncertainty.
 void LedgerList::paint_scale(QPainter& p, const ResultValue& r, const QRectF& rail) {
-  const auto min = r.limit.min ? r.limit.min->value : std::nullopt, max = r.limit.max ? r.limit.max->value : std::nullopt;
+  const auto min = r.limit.min ? r.limit.min->value : std::nullopt,
+             max = r.limit.max ? r.limit.max->value : std::nullopt;
   double low = r.value - 4 * r.expanded(), high = r.value + 4 * r.expanded();
   for (const auto& bound : {min, max}) {
     if (!bound) continue;
@@ -134,10 +148,13 @@ void LedgerList::paint_scale(QPainter& p, const ResultValue& r, const QRectF& ra
   if (min || max) {
     QColor good = theme::color(Ink::meets);
     good.setAlpha(90);
-    p.fillRect(QRectF(QPointF(min ? x(*min) : rail.left(), rail.center().y() - 3), QPointF(max ? x(*max) : rail.right(), rail.center().y() + 3)), good);
+    p.fillRect(QRectF(QPointF(min ? x(*min) : rail.left(), rail.center().y() - 3),
+                      QPointF(max ? x(*max) : rail.right(), rail.center().y() + 3)),
+               good);
   }
   p.setPen(QPen(theme::color(Ink::quiet), 3));
-  p.drawLine(QPointF(x(r.value - r.expanded()), rail.center().y()), QPointF(x(r.value + r.expanded()), rail.center().y()));
+  p.drawLine(QPointF(x(r.value - r.expanded()), rail.center().y()),
+             QPointF(x(r.value + r.expanded()), rail.center().y()));
   p.setPen(QPen(theme::color(Ink::ink), 3));
   p.drawLine(QPointF(x(r.value), rail.center().y() - 6), QPointF(x(r.value), rail.center().y() + 6));
 }
@@ -159,12 +176,14 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
   p.setPen(theme::color(Ink::ink));
   const double number_w = p.fontMetrics().horizontalAdvance(qs(value.number));
   p.drawText(QPointF(right - unit_w - number_w, base), qs(value.number));
-  const double symbol_w = theme::draw_symbol(p, {left, base}, qs(r.spec.symbol), theme::words(13, QFont::DemiBold), theme::color(Ink::ink));
+  const double symbol_w =
+      theme::draw_symbol(p, {left, base}, qs(r.spec.symbol), theme::words(13, QFont::DemiBold), theme::color(Ink::ink));
   const double name_left = left + std::max(symbol_w + 8, s(52.0));
   p.setFont(theme::words(12));
   p.setPen(theme::color(Ink::quiet));
   const double name_w = right - unit_w - number_w - 8 - name_left;
-  if (name_w > 24) p.drawText(QPointF(name_left, base), p.fontMetrics().elidedText(qs(r.spec.name), Qt::ElideRight, int(name_w)));
+  if (name_w > 24)
+    p.drawText(QPointF(name_left, base), p.fontMetrics().elidedText(qs(r.spec.name), Qt::ElideRight, int(name_w)));
   if (large) {
     const double y = box.top() + s(46);
     p.setFont(theme::numbers(11));
@@ -196,7 +215,8 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
       scale_right -= s(16);
     }
     const double scale_left = left + std::max(s(56), uncertainty_w + 10);
-    if (scale_right - scale_left > 24 && r.standard_uncertainty > 0) paint_scale(p, r, QRectF(scale_left, y - s(10), scale_right - scale_left, s(12)));
+    if (scale_right - scale_left > 24 && r.standard_uncertainty > 0)
+      paint_scale(p, r, QRectF(scale_left, y - s(10), scale_right - scale_left, s(12)));
   }
   if (open) {
     QTextDocument doc;
@@ -222,11 +242,13 @@ void LedgerList::paintEvent(QPaintEvent*) {
   const auto e = bench_->evaluation();
   if (!e || e->results.empty()) {
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(rect().adjusted(12, 12, -12, 0), Qt::TextWordWrap, "Results appear here as soon as there is something to compute from.");
+    p.drawText(rect().adjusted(12, 12, -12, 0), Qt::TextWordWrap,
+               "Results appear here as soon as there is something to compute from.");
     return;
   }
   for (const Row& row : rows_)
-    if (const ResultValue* r = e->find(row.key.toStdString())) paint_row(p, *r, QRectF(0, row.top, width(), row.height));
+    if (const ResultValue* r = e->find(row.key.toStdString()))
+      paint_row(p, *r, QRectF(0, row.top, width(), row.height));
   if (minimumHeight() > more_top_ + 10) {
     p.setPen(theme::color(Ink::action));
     p.setFont(theme::words(12, QFont::Medium));
@@ -252,7 +274,8 @@ void LedgerList::mousePressEvent(QMouseEvent* event) {
 
 void LedgerList::keyPressEvent(QKeyEvent* event) {
   if (event->matches(QKeySequence::Copy)) {
-    if (const auto e = bench_->evaluation()) QGuiApplication::clipboard()->setText(qs(results_text(*e, bench_->record().fields, bench_->units())));
+    if (const auto e = bench_->evaluation())
+      QGuiApplication::clipboard()->setText(qs(results_text(*e, bench_->record().fields, bench_->units())));
     bench_->say("Results copied with their units.");
     return;
   }
@@ -310,7 +333,9 @@ Ledger::Ledger(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(benc
 
 void Ledger::refresh() {
   const auto e = bench_->evaluation();
-  count_->setText(bench_->has_specimen() ? qs(bench_->record().specimen_id()) + " · " + QString::number(e ? e->results.size() : 0) + " results" : "");
+  count_->setText(bench_->has_specimen() ? qs(bench_->record().specimen_id()) + " · " +
+                                               QString::number(e ? e->results.size() : 0) + " results"
+                                         : "");
   list_->refresh();
 }
 

@@ -7,7 +7,8 @@ namespace fortitor {
 
 class Acquisition::Driver : public QObject {
  public:
-  Driver(Acquisition* owner, std::unique_ptr<Machine> machine, double speed) : owner_(owner), machine_(std::move(machine)), speed_(speed) {}
+  Driver(Acquisition* owner, std::unique_ptr<Machine> machine, double speed)
+      : owner_(owner), machine_(std::move(machine)), speed_(speed) {}
 
   void begin() {
     timer_ = new QTimer(this);

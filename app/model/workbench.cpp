@@ -60,7 +60,9 @@ void Workbench::select(Id specimen) {
   evaluate();
 }
 
-Progress Workbench::progress() const { return progress_of(*method_, record_, evaluation_.get(), signed_off()); }
+Progress Workbench::progress() const {
+  return progress_of(*method_, record_, evaluation_.get(), signed_off());
+}
 
 bool Workbench::signed_off() const {
   const auto row = book_->specimen(specimen_);
@@ -139,7 +141,9 @@ void Workbench::save(const QString& what) {
   emit docket_changed();
 }
 
-void Workbench::evaluate() { ticket_ = evaluator_.request(record_); }
+void Workbench::evaluate() {
+  ticket_ = evaluator_.request(record_);
+}
 
 void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
   if (ticket != ticket_ || !has_specimen()) return;
@@ -150,7 +154,8 @@ void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
     summary.stages = progress_code(progress());
     summary.verdict = verdict_word(evaluation->verdict);
     summary.open_judgements = int(evaluation->open_judgements().size());
-    const bool same = row && row->stages == summary.stages && row->verdict == summary.verdict && row->open_judgements == summary.open_judgements;
+    const bool same = row && row->stages == summary.stages && row->verdict == summary.verdict &&
+                      row->open_judgements == summary.open_judgements;
     if (!same) {
       book_->set_summary(specimen_, summary);
       emit docket_changed();
@@ -223,8 +228,11 @@ Outcome<Done> Workbench::sign() {
   if (record_.run.empty()) return InputError{"There is nothing to sign: the specimen has not been run.", {}};
   const auto open = evaluation_->open_judgements();
   if (!open.empty())
-    return InputError{std::to_string(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") + " your word before sign-off.", {}};
-  const auto done = book_->sign_off(specimen_, evaluation_to_json(*evaluation_, record_.fields, -1), std::string(verdict_word(evaluation_->verdict)));
+    return InputError{std::to_string(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") +
+                          " your word before sign-off.",
+                      {}};
+  const auto done = book_->sign_off(specimen_, evaluation_to_json(*evaluation_, record_.fields, -1),
+                                    std::string(verdict_word(evaluation_->verdict)));
   if (!done) return done;
   book_->set_summary(specimen_, {progress_code(progress()), std::string(verdict_word(evaluation_->verdict)), 0});
   emit docket_changed();

@@ -25,7 +25,9 @@ void block(QPainter& p, const QRectF& r, const QColor& fill) {
   p.drawRoundedRect(r, 3, 3);
 }
 
-double bar_x(const QRectF& scale, double force, double top) { return scale.left() + scale.width() * std::clamp(force / top, 0.0, 1.0); }
+double bar_x(const QRectF& scale, double force, double top) {
+  return scale.left() + scale.width() * std::clamp(force / top, 0.0, 1.0);
+}
 
 }  // namespace
 
@@ -33,7 +35,8 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   if (s.plan == nullptr) return;
   p.setRenderHint(QPainter::Antialiasing);
   const Plan& plan = *s.plan;
-  const QColor steel = theme::dark() ? QColor("#4C5C69") : QColor("#C9CFD1"), ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet);
+  const QColor steel = theme::dark() ? QColor("#4C5C69") : QColor("#C9CFD1"), ink = theme::color(Ink::ink),
+               quiet = theme::color(Ink::quiet);
   double top = plan.force_high.value_or(1000);
   for (const LoadPathPart& part : plan.load_path)
     if (part.rating) top = std::max(top, std::min(*part.rating, 4 * plan.force_high.value_or(*part.rating)));
@@ -41,18 +44,22 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   const QRectF first = part_box(area, 0), last = part_box(area, kParts - 1);
   p.setPen(QPen(quiet, 2));
   p.drawLine(QPointF(first.center().x(), first.bottom()), QPointF(last.center().x(), last.top()));
-  const QRectF scale(area.left() + area.width() * 0.31 + 124, area.top() + 20, area.width() * 0.69 - 136, area.height() - 40);
+  const QRectF scale(area.left() + area.width() * 0.31 + 124, area.top() + 20, area.width() * 0.69 - 136,
+                     area.height() - 40);
   // The expected force is one band through all parts: what it does not reach holds.
   if (plan.force_low && plan.force_high) {
     QColor band = theme::color(Ink::window);
     band.setAlpha(70);
-    p.fillRect(QRectF(QPointF(bar_x(scale, *plan.force_low, top), scale.top()), QPointF(bar_x(scale, *plan.force_high, top), scale.bottom())), band);
+    p.fillRect(QRectF(QPointF(bar_x(scale, *plan.force_low, top), scale.top()),
+                      QPointF(bar_x(scale, *plan.force_high, top), scale.bottom())),
+               band);
     p.setPen(QPen(theme::color(Ink::near), 1, Qt::DashLine));
     const double x = bar_x(scale, *plan.force_likely, top);
     p.drawLine(QPointF(x, scale.top()), QPointF(x, scale.bottom()));
     p.setFont(theme::words(11, QFont::Medium));
     p.drawText(QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
-               "expected " + qs(format_value(*plan.force_low, Dimension::force, s.units, 3)) + " to " + qs(format_value(*plan.force_high, Dimension::force, s.units, 3)));
+               "expected " + qs(format_value(*plan.force_low, Dimension::force, s.units, 3)) + " to " +
+                   qs(format_value(*plan.force_high, Dimension::force, s.units, 3)));
   }
   for (int i = 0; i < kParts; ++i) {
     const QRectF r = part_box(area, i);
@@ -104,7 +111,9 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
       p.drawRect(QRectF(rail.left(), rail.top(), bar_x(scale, rating, top) - rail.left(), rail.height()));
       p.setPen(weak ? theme::color(Ink::fails) : quiet);
       p.setFont(theme::words(11, QFont::Medium));
-      const QString note = piece ? "yields near " + qs(format_value(rating, Dimension::force, s.units, 3)) : weak ? QString("too weak for what is expected") : QString();
+      const QString note = piece  ? "yields near " + qs(format_value(rating, Dimension::force, s.units, 3))
+                           : weak ? QString("too weak for what is expected")
+                                  : QString();
       p.drawText(QRectF(rail.left(), rail.bottom() + 2, rail.width(), 16), Qt::AlignLeft, note);
     } else if (!piece) {
       p.setPen(quiet);
@@ -163,7 +172,8 @@ void FrameSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
   const double neck_y = y1 - (y1 - y0) * std::clamp(m.neck_place, 0.1, 0.9);
   const double neck_w = width * (1 - 0.5 * m.neck);
   auto half_bar = [&](bool upper) {
-    const double from = upper ? y0 - 26 : y1 + 26, to = neck_y + (m.broken ? (upper ? -5 : 5) : 0), reach = upper ? -26 : 26;
+    const double from = upper ? y0 - 26 : y1 + 26, to = neck_y + (m.broken ? (upper ? -5 : 5) : 0),
+                 reach = upper ? -26 : 26;
     QPainterPath path(QPointF(cx - width, from));
     path.lineTo(cx - width / 2, from + (upper ? 30 : -30));
     path.lineTo(cx - width / 2, to + reach);

@@ -22,7 +22,7 @@ struct SketchState {
   const Plan* plan = nullptr;
   const MachineStatus* machine = nullptr;
   UnitSet units = UnitSet::si;
-  std::string focus;   ///< path of the field being typed, drawn bolder
+  std::string focus;  ///< path of the field being typed, drawn bolder
   int focus_index = 0;
 };
 
@@ -30,7 +30,7 @@ struct SketchState {
 struct Anchor {
   std::string path;
   int index = 0;
-  QPointF at;              ///< centre of the editor
+  QPointF at;  ///< centre of the editor
   double width = 104;
 };
 

@@ -76,7 +76,8 @@ void EvaluateStage::rebuild() {
   int width = 0;
   for (const School& school : bench_->method().schools) {
     int wanted = QFontMetrics(theme::words(13)).horizontalAdvance(qs(school.label)) + 24;
-    for (const Choice& c : school.choices) wanted += QFontMetrics(theme::words(13, QFont::Medium)).horizontalAdvance(qs(c.label)) + 32;
+    for (const Choice& c : school.choices)
+      wanted += QFontMetrics(theme::words(13, QFont::Medium)).horizontalAdvance(qs(c.label)) + 32;
     if (row == nullptr || width + wanted > 720) {
       if (row == nullptr) {
         row = first_row_;
@@ -140,11 +141,14 @@ void EvaluateStage::show_evaluation() {
   lens_->show_evaluation(e, bench_->original(), bench_->units());
   const ResultValue* modulus = e->find("e_modulus");
   whole_title_->setText(modulus ? "strain from " + qs(modulus->source) : "");
-  const ResultValue *from = e->find("modulus_from"), *to = e->find("modulus_to"), *r2 = e->find("modulus_r2"), *error = e->find("modulus_slope_error");
+  const ResultValue *from = e->find("modulus_from"), *to = e->find("modulus_to"), *r2 = e->find("modulus_r2"),
+                    *error = e->find("modulus_slope_error");
   if (from && to) {
     const UnitSet u = bench_->units();
-    lens_title_->setText("window " + qs(format_number(from->value, Dimension::stress, u, 3)) + "–" + qs(format_value(to->value, Dimension::stress, u, 3)) +
-                         (r2 ? " · R² " + qs(fixed(std::floor(r2->value * 1e5) / 1e5, 5)) : "") + (error ? " · ±" + qs(significant(100 * error->value, 2)) + " %" : ""));
+    lens_title_->setText("window " + qs(format_number(from->value, Dimension::stress, u, 3)) + "–" +
+                         qs(format_value(to->value, Dimension::stress, u, 3)) +
+                         (r2 ? " · R² " + qs(fixed(std::floor(r2->value * 1e5) / 1e5, 5)) : "") +
+                         (error ? " · ±" + qs(significant(100 * error->value, 2)) + " %" : ""));
   }
 }
 
@@ -160,13 +164,16 @@ void EvaluateStage::drag(const Handle& handle, double value, bool keep) {
     if (const auto v = bench_->parse_field(*f, qs(typed))) r.fields.set(handle.setting, *v);
   };
   bench_->preview(change);
-  if (keep && !bench_->what_if()) bench_->keep_preview("modulus window: " + qs(handle.label) + " " + qs(format_value(value, handle.dimension, bench_->units(), 4)));
+  if (keep && !bench_->what_if())
+    bench_->keep_preview("modulus window: " + qs(handle.label) + " " +
+                         qs(format_value(value, handle.dimension, bench_->units(), 4)));
 }
 
 void EvaluateStage::export_figure() {
   const auto e = bench_->evaluation();
   if (!e) return;
-  const QString path = QFileDialog::getSaveFileName(this, "Save figure", qs(bench_->record().specimen_id()) + ".svg", "Figure (*.svg *.png *.pdf)");
+  const QString path = QFileDialog::getSaveFileName(this, "Save figure", qs(bench_->record().specimen_id()) + ".svg",
+                                                    "Figure (*.svg *.png *.pdf)");
   if (path.isEmpty()) return;
   const auto done = fortitor::export_figure(*e, bench_->units(), path.toStdString());
   bench_->say(done ? "Figure saved: " + path : qs(done.error().message));

@@ -87,8 +87,10 @@ bool ReadingEdit::commit() {
       Readings list = r.fields.readings(field_.path);
       if (index_ < int(list.size())) list[size_t(index_)] = Reading{};
       while (!list.empty() && list.back().missed()) list.pop_back();
-      if (list.empty() || field_.kind == FieldKind::quantity) r.fields.erase(field_.path);
-      else r.fields.set(field_.path, list);
+      if (list.empty() || field_.kind == FieldKind::quantity)
+        r.fields.erase(field_.path);
+      else
+        r.fields.set(field_.path, list);
     });
     return true;
   }
@@ -121,7 +123,8 @@ void ReadingEdit::keyPressEvent(QKeyEvent* event) {
     return;
   }
   if (event->matches(QKeySequence::Paste)) {
-    const QStringList lines = QApplication::clipboard()->text().split(QRegularExpression("[\r\n\t]+"), Qt::SkipEmptyParts);
+    const QStringList lines =
+        QApplication::clipboard()->text().split(QRegularExpression("[\r\n\t]+"), Qt::SkipEmptyParts);
     if (lines.size() > 1) {
       emit column_pasted(lines);
       return;
@@ -141,7 +144,8 @@ void ReadingEdit::focusOutEvent(QFocusEvent* event) {
   if (isModified() && commit()) refresh();
 }
 
-FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent) : QWidget(parent), bench_(bench), field_(field) {
+FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent)
+    : QWidget(parent), bench_(bench), field_(field) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(3);
@@ -154,7 +158,8 @@ FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent) 
     choice_->setMinimumContentsLength(6);
     choice_->addItem(field.first_is_usual ? qs(field.choices.front().label) + " (usual)" : QString("not chosen"), "");
     for (const Choice& c : field.choices) choice_->addItem(qs(c.label), qs(c.value));
-    connect(choice_, &QComboBox::activated, this, [this] { bench_->set_field(field_, choice_->currentData().toString()); });
+    connect(choice_, &QComboBox::activated, this,
+            [this] { bench_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);
   } else {
     line_ = new QLineEdit;

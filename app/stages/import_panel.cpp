@@ -28,11 +28,15 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), b
   auto* column = parts::column(left, 14, 8);
   title_ = parts::label("Drop a file here", "heading");
   column->addWidget(title_);
-  status_ = parts::label("Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found by themselves.", "quiet");
+  status_ = parts::label(
+      "Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found "
+      "by themselves.",
+      "quiet");
   column->addWidget(status_);
   auto* open_button = parts::button("Open a file…", "import-open");
   connect(open_button, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, "A machine's file", {}, "Delimited text (*.csv *.txt *.dat *.tsv);;All files (*)");
+    const QString path = QFileDialog::getOpenFileName(this, "A machine's file", {},
+                                                      "Delimited text (*.csv *.txt *.dat *.tsv);;All files (*)");
     if (!path.isEmpty()) open(path);
   });
   auto* open_row = new QHBoxLayout;
@@ -80,13 +84,17 @@ void ImportPanel::rebuild() {
   parts::clear(grid_);
   rows_.clear();
   title_->setText("Drop a file here");
-  status_->setText("Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found by themselves.");
+  status_->setText(
+      "Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found "
+      "by themselves.");
   removed_->clear();
   import_->setEnabled(false);
   figure_->show_nothing("The preview curve appears here.");
 }
 
-void ImportPanel::refresh() { figure_->restyle(); }
+void ImportPanel::refresh() {
+  figure_->restyle();
+}
 
 void ImportPanel::dragEnterEvent(QDragEnterEvent* event) {
   if (event->mimeData()->hasUrls()) event->acceptProposedAction();
@@ -106,8 +114,10 @@ void ImportPanel::open(const QString& path) {
   auto result = std::make_shared<Outcome<CsvTable>>(InputError{"", {}});
   reader_.reset(QThread::create([path, result] {
     auto text = read_file(path.toStdString());
-    if (!text) *result = text.error();
-    else *result = parse_csv(*text);
+    if (!text)
+      *result = text.error();
+    else
+      *result = parse_csv(*text);
   }));
   connect(reader_.get(), &QThread::finished, this, [this, result] {
     if (!*result) {
@@ -141,7 +151,8 @@ void ImportPanel::show_table() {
     }
   }
   const QString decimal = d.decimal == ',' ? "decimal comma" : "decimal point";
-  status_->setText(QString::number(table_->rows()) + " rows, " + QString::number(d.columns.size()) + " columns, " + decimal + ". " +
+  status_->setText(QString::number(table_->rows()) + " rows, " + QString::number(d.columns.size()) + " columns, " +
+                   decimal + ". " +
                    (remembered ? "Mapped as last time." : "Mapped by name and unit: check it on the curve."));
   int r = 0;
   for (const char* h : {"column", "is", "unit", "first values"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
@@ -162,7 +173,8 @@ void ImportPanel::show_table() {
     row.channel->setAccessibleName("Column " + qs(d.columns[i]) + " is");
     row.unit->setAccessibleName("Unit of " + qs(d.columns[i]));
     QStringList first;
-    for (size_t k = 0; k < std::min<size_t>(2, table_->rows()); ++k) first << QString::number(table_->columns[i][k], 'g', 5);
+    for (size_t k = 0; k < std::min<size_t>(2, table_->rows()); ++k)
+      first << QString::number(table_->columns[i][k], 'g', 5);
     auto* values = parts::label(first.join(", "), "hint");
     auto* name = parts::label(qs(d.columns[i]));
     const int line = int(i) + 1;
@@ -216,9 +228,11 @@ void ImportPanel::preview() {
   auto e = std::make_shared<Evaluation>(methods::evaluate(record, {false}));
   const bool drawn = e->curve && !e->curve->x.empty();
   figure_->show_evaluation(e, nullptr, bench_->units());
-  if (!drawn) figure_->show_nothing("The columns are read. The curve wants the cross-section first: measure the piece.");
+  if (!drawn)
+    figure_->show_nothing("The columns are read. The curve wants the cross-section first: measure the piece.");
   const bool done = bench_->record().run.samples != nullptr;
-  if (done) status_->setText("This piece has its run already. A raw run is never changed; put another specimen on the bench.");
+  if (done)
+    status_->setText("This piece has its run already. A raw run is never changed; put another specimen on the bench.");
   ready_ = !done;
   import_->setEnabled(ready_);
 }
@@ -231,7 +245,8 @@ void ImportPanel::import() {
   std::vector<Event> events;
   if (const auto at = parse_quantity(removed_->text().trimmed().toStdString(), Dimension::time); at)
     events.push_back({at->value, "extensometer-removed", ""});
-  const auto run = bench_->book()->store_run(bench_->specimen(), **samples, "file " + QFileInfo(path_).fileName().toStdString());
+  const auto run =
+      bench_->book()->store_run(bench_->specimen(), **samples, "file " + QFileInfo(path_).fileName().toStdString());
   if (!run) return bench_->say(qs(run.error().message));
   nlohmann::json memory;
   for (const auto& [channel, source] : map) memory[channel] = {{"column", source.column}, {"unit", source.unit}};

@@ -68,7 +68,8 @@ QWidget* PrepareStage::limits_sheet() {
   }
   grid->setColumnStretch(0, 1);
   layout->addLayout(grid);
-  layout->addWidget(parts::label("Values and their units come from the drawing or the order. The program rates nothing by itself.", "hint"));
+  layout->addWidget(parts::label(
+      "Values and their units come from the drawing or the order. The program rates nothing by itself.", "hint"));
   return sheet;
 }
 
@@ -89,11 +90,13 @@ void PrepareStage::keep_limit(const LimitRow& row, bool min) {
     bound = reading_of(*q);
   }
   bench_->say("");
-  bench_->edit("limit of " + qs(spec->name) + ": " + (min ? "at least " : "at most ") + (typed.isEmpty() ? "open" : typed), [&](TestRecord& r) {
-    Limit& limit = r.limits[row.key];
-    (min ? limit.min : limit.max) = bound;
-    if (!limit.min && !limit.max) r.limits.erase(row.key);
-  });
+  bench_->edit(
+      "limit of " + qs(spec->name) + ": " + (min ? "at least " : "at most ") + (typed.isEmpty() ? "open" : typed),
+      [&](TestRecord& r) {
+        Limit& limit = r.limits[row.key];
+        (min ? limit.min : limit.max) = bound;
+        if (!limit.min && !limit.max) r.limits.erase(row.key);
+      });
 }
 
 void PrepareStage::refresh() {
@@ -106,7 +109,9 @@ void PrepareStage::refresh() {
     for (bool min : {true, false}) {
       QLineEdit* e = min ? row.min : row.max;
       if (e->isModified()) continue;
-      const std::optional<Reading> bound = it == bench_->record().limits.end() ? std::nullopt : min ? it->second.min : it->second.max;
+      const std::optional<Reading> bound = it == bench_->record().limits.end() ? std::nullopt
+                                           : min                               ? it->second.min
+                                                                               : it->second.max;
       e->setText(bound ? shown_reading(*bound, spec->dimension, bench_->units()) : QString());
       e->setToolTip(bound ? "Typed: " + qs(bound->typed) : QString());
       e->setCursorPosition(0);

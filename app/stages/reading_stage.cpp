@@ -29,7 +29,8 @@ class DrawnChoice : public QPushButton {
   void paintEvent(QPaintEvent*) override {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(QPen(isChecked() || hasFocus() ? theme::color(theme::Ink::action) : theme::color(theme::Ink::hairline), isChecked() ? 2 : 1));
+    p.setPen(QPen(isChecked() || hasFocus() ? theme::color(theme::Ink::action) : theme::color(theme::Ink::hairline),
+                  isChecked() ? 2 : 1));
     p.setBrush(isChecked() ? theme::color(theme::Ink::selected) : theme::color(theme::Ink::sheet));
     p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
     paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -26), path_, value_);
@@ -44,7 +45,9 @@ class DrawnChoice : public QPushButton {
 
 }  // namespace
 
-SketchPad::SketchPad(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) { setMinimumSize(360, 320); }
+SketchPad::SketchPad(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+  setMinimumSize(360, 320);
+}
 
 void SketchPad::show_sketch(const std::string& name) {
   sketch_ = make_sketch(name);
@@ -74,7 +77,8 @@ void SketchPad::place() {
     if (bench_->method().field(a.path) == nullptr || i >= edits_.size()) continue;
     ReadingEdit* edit = edits_[i++];
     const QSize size(int(a.width * std::min(1.35, theme::scale())), edit->sizeHint().height());
-    edit->setGeometry(int(a.at.x() - size.width() / 2.0), int(a.at.y() - size.height() / 2.0), size.width(), size.height());
+    edit->setGeometry(int(a.at.x() - size.width() / 2.0), int(a.at.y() - size.height() / 2.0), size.width(),
+                      size.height());
   }
   for (size_t k = 1; k < edits_.size(); ++k) setTabOrder(edits_[k - 1], edits_[k]);
   update();
@@ -121,11 +125,14 @@ void SketchPad::paste(ReadingEdit* from, const QStringList& lines) {
     list[at++] = r;
   }
   const std::string path = from->field().path;
-  bench_->edit(QString::number(lines.size()) + " readings pasted: " + qs(from->field().label), [&](TestRecord& r) { r.fields.set(path, list); });
+  bench_->edit(QString::number(lines.size()) + " readings pasted: " + qs(from->field().label),
+               [&](TestRecord& r) { r.fields.set(path, list); });
   refresh();
 }
 
-void SketchPad::resizeEvent(QResizeEvent*) { place(); }
+void SketchPad::resizeEvent(QResizeEvent*) {
+  place();
+}
 
 void SketchPad::paintEvent(QPaintEvent*) {
   QPainter p(this);
@@ -164,7 +171,10 @@ void ReadingStage::rebuild() {
   pad_ = new SketchPad(bench_);
   pad_->show_sketch(stage_ == Stage::measure ? m.measure_sketch : m.after_sketch);
   left->addWidget(pad_, 1);
-  left->addWidget(parts::label(stage_ == Stage::measure ? "Enter goes to the next reading. M says it was missed. A column can be pasted." : "Enter goes to the next reading.", "hint"));
+  left->addWidget(parts::label(stage_ == Stage::measure
+                                   ? "Enter goes to the next reading. M says it was missed. A column can be pasted."
+                                   : "Enter goes to the next reading.",
+                               "hint"));
 
   auto* side = new QWidget;
   side->setFixedWidth(int((stage_ == Stage::after ? 268 : 292) * std::min(1.4, theme::scale())));
@@ -188,7 +198,8 @@ void ReadingStage::rebuild() {
       b->setCheckable(true);
       b->setProperty("path", qs(f->path));
       b->setProperty("value", qs(c.value));
-      connect(b, &QPushButton::clicked, this, [this, field = *f, value = c.value] { bench_->set_field(field, qs(value)); });
+      connect(b, &QPushButton::clicked, this,
+              [this, field = *f, value = c.value] { bench_->set_field(field, qs(value)); });
       choices_.push_back(b);
       const int columns = drawn ? 3 : 2;
       grid->addWidget(b, n / columns, n % columns);
@@ -210,13 +221,15 @@ void ReadingStage::rebuild() {
   right->addWidget(parts::scroller(facts), 1);
   outer->addWidget(sheet, 1);
   outer->addWidget(side);
-  shape_ = bench_->record().fields.text("specimen.section.shape") + bench_->record().fields.text("settings.elongation.method");
+  shape_ = bench_->record().fields.text("specimen.section.shape") +
+           bench_->record().fields.text("settings.elongation.method");
   refresh();
 }
 
 void ReadingStage::refresh() {
   if (pad_ == nullptr) return;
-  const std::string now = bench_->record().fields.text("specimen.section.shape") + bench_->record().fields.text("settings.elongation.method");
+  const std::string now = bench_->record().fields.text("specimen.section.shape") +
+                          bench_->record().fields.text("settings.elongation.method");
   if (now != shape_) return rebuild();
   pad_->refresh();
   if (form_ != nullptr) form_->refresh();
@@ -258,7 +271,9 @@ void ReadingStage::refresh_summary() {
     if (!d.given()) continue;
     QString note;
     const double ratio = d.mean != 0 ? d.range / std::abs(d.mean) : 0;
-    if (d.values.size() > 1) note = "spread " + qs(format_value(d.range, f->dimension, set, 2)) + ", " + qs(significant(100 * ratio, 2)) + " %";
+    if (d.values.size() > 1)
+      note =
+          "spread " + qs(format_value(d.range, f->dimension, set, 2)) + ", " + qs(significant(100 * ratio, 2)) + " %";
     if (d.missed > 0) note += (note.isEmpty() ? "" : "; ") + QString::number(d.missed) + " missed";
     line(qs(f->label) + ", mean", qs(format_value(d.mean, f->dimension, set, 5)), note, ratio > f->spread_limit);
   }
@@ -269,7 +284,8 @@ void ReadingStage::refresh_summary() {
     if (before != (stage_ == Stage::measure)) continue;
     if (const ResultValue* r = e->find(key)) {
       QString note;
-      if (r->standard_uncertainty > 0) note = "± " + qs(printed_uncertainty(r->expanded(), r->value, r->spec.dimension, set).text());
+      if (r->standard_uncertainty > 0)
+        note = "± " + qs(printed_uncertainty(r->expanded(), r->value, r->spec.dimension, set).text());
       line(qs(r->spec.name), qs(reported(*r, fields, set).text()), note, false);
     }
   }
@@ -278,20 +294,24 @@ void ReadingStage::refresh_summary() {
 void ReadingStage::read_by_caliper() {
   std::map<std::string, Readings> lists;
   for (const FieldSpec* f : fields_of_stage()) {
-    if (f->dimension != Dimension::length || (f->kind != FieldKind::readings && f->kind != FieldKind::quantity)) continue;
+    if (f->dimension != Dimension::length || (f->kind != FieldKind::readings && f->kind != FieldKind::quantity))
+      continue;
     Readings list;
     for (const auto& typed : standin::caliper_readings(bench_->record(), f->path, f->wanted))
       if (const auto q = parse_quantity(typed, Dimension::length)) list.push_back(reading_of(*q));
     if (!list.empty()) lists[f->path] = list;
   }
   if (lists.empty()) {
-    bench_->say("The stand-in caliper finds nothing to read here yet" + QString(stage_ == Stage::after ? ": the piece has to break first." : "."));
+    bench_->say("The stand-in caliper finds nothing to read here yet" +
+                QString(stage_ == Stage::after ? ": the piece has to break first." : "."));
     return;
   }
   bench_->edit("read with the stand-in caliper", [&](TestRecord& r) {
     for (const auto& [path, list] : lists) {
-      if (bench_->method().field(path)->kind == FieldKind::quantity) r.fields.set(path, list.front());
-      else r.fields.set(path, list);
+      if (bench_->method().field(path)->kind == FieldKind::quantity)
+        r.fields.set(path, list.front());
+      else
+        r.fields.set(path, list);
     }
     if (stage_ == Stage::after) r.fields.set("specimen.after.fracture", standin::fracture_look(r));
     if (r.fields.text("equipment.standin.metal").empty()) {

@@ -22,52 +22,6 @@ constexpr int kShowMs = 160;
 
 }  // namespace
 
-BigFigures::BigFigures(QWidget* parent) : QWidget(parent) {
-  setMinimumSize(200, 210);
-  setAccessibleName("Readings");
-}
-
-void BigFigures::show_status(const MachineStatus& status, UnitSet units, double area, double gauge) {
-  status_ = status;
-  units_ = units;
-  area_ = area;
-  gauge_ = gauge;
-  update();
-}
-
-void BigFigures::paintEvent(QPaintEvent*) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(Qt::NoPen);
-  p.setBrush(theme::color(theme::Ink::callout));
-  p.drawRoundedRect(rect(), 4, 4);
-  const QColor pale("#AEB8C0"), amber("#E0B84C"), white("#FBFAF6");
-  const double left = 16, s = theme::scale();
-  double y = 12;
-  auto big = [&](const QString& name, double value, Dimension d, double size, const QColor& colour, bool shown = true) {
-    p.setFont(theme::words(12));
-    p.setPen(pale);
-    p.drawText(QPointF(left, y + 12 * s), name);
-    const Unit& u = display_unit(d, units_, d == Dimension::force ? 0 : value);
-    const double v = value / u.factor;
-    QString text = shown ? qs(fixed(v, d == Dimension::force ? (u.symbol == "N" ? 0 : 1) : d == Dimension::stress ? 1 : 3)) : QString("–");
-    p.setFont(theme::numbers(size, QFont::Bold));
-    p.setPen(colour);
-    const QFontMetricsF m(p.font());
-    p.drawText(QPointF(left, y + 16 * s + m.ascent()), text);
-    const double w = m.horizontalAdvance(text);
-    p.setFont(theme::words(size > 40 ? 18 : 13));
-    p.drawText(QPointF(left + w + 8, y + 16 * s + m.ascent()), qs(u.symbol));
-    y += 18 * s + m.height();
-  };
-  const bool roomy = height() > 300 * s;
-  big("Force", status_.now.force, Dimension::force, roomy ? 50 : 42, amber);
-  if (area_ > 0) big("Stress", status_.now.force / area_, Dimension::stress, roomy ? 30 : 24, white);
-  const bool ext = status_.now.extension == status_.now.extension;
-  if (gauge_ > 0) big("Strain, extensometer", ext ? status_.now.extension / gauge_ : 0, Dimension::strain, roomy ? 30 : 24, white, ext);
-  big("Crosshead", status_.now.crosshead, Dimension::length, roomy ? 30 : 24, white);
-}
-
 RunStage::RunStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::run, parent) {
   setFocusPolicy(Qt::StrongFocus);
   auto* outer = parts::column(this, 0, 8);
@@ -104,8 +58,10 @@ void RunStage::show_import(bool on) {
   pages_->setCurrentIndex(on ? 1 : 0);
   standin_tab_->setChecked(!on);
   import_tab_->setChecked(on);
-  if (on) hint_->clear();
-  else if (bench_->has_specimen()) refresh_controls();
+  if (on)
+    hint_->clear();
+  else if (bench_->has_specimen())
+    refresh_controls();
 }
 
 QWidget* RunStage::standin_page() {
@@ -156,7 +112,8 @@ QWidget* RunStage::standin_page() {
   auto* stop = parts::button("Emergency stop   Esc", "run-stop", "danger");
   stop->setFocusPolicy(Qt::TabFocus);
   stop->setMinimumHeight(34);
-  connect(stop, &QPushButton::clicked, this, [this] { do_command(status_.state == S::stopped ? C::reset : C::emergency_stop); });
+  connect(stop, &QPushButton::clicked, this,
+          [this] { do_command(status_.state == S::stopped ? C::reset : C::emergency_stop); });
   right_layout->addWidget(stop);
   right_layout->addWidget(parts::label("Up and down jog; with Shift finely.", "hint"));
   auto* pace = new QHBoxLayout;
@@ -227,7 +184,8 @@ void RunStage::refresh() {
 
 QString RunStage::obstacle() const {
   const TestRecord& r = bench_->record();
-  if (r.run.samples && !running()) return "This piece has been run. A raw run is never changed; put another specimen on the bench.";
+  if (r.run.samples && !running())
+    return "This piece has been run. A raw run is never changed; put another specimen on the bench.";
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   if (!missing.empty()) return "Set up: " + qs(missing.front());
   if (status_.state == S::stopped) return "The frame is stopped. Esc again releases and resets it.";
@@ -242,11 +200,13 @@ void RunStage::refresh_controls() {
   const QString why = running() ? QString() : obstacle();
   main_->setText(on ? "Hold   Space" : held ? "Go on   Space" : "Start   Space");
   main_->setEnabled(on || held || why.isEmpty());
-  if (pages_->currentIndex() == 0) hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
+  if (pages_->currentIndex() == 0)
+    hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
   for (const Control& c : controls_) {
     bool enabled = !on;
     if (c.command == C::remove_extensometer) enabled = status_.extensometer;
-    if (c.command == C::mount_extensometer) enabled = !status_.extensometer && status_.top_grip && status_.bottom_grip && !on && !status_.broken;
+    if (c.command == C::mount_extensometer)
+      enabled = !status_.extensometer && status_.top_grip && status_.bottom_grip && !on && !status_.broken;
     if (c.command == C::zero_extension) enabled = status_.extensometer && !running();
     if (c.command == C::zero_force) enabled = !running();
     if (c.command == C::close_top_grip) enabled = !status_.top_grip && !running();
@@ -293,7 +253,8 @@ void RunStage::start() {
       r.fields.set("equipment.standin.seed", double(bar.seed));
     });
   }
-  const auto run = bench_->book()->begin_run(bench_->specimen(), {"time", "force", "extension", "crosshead"}, "stand-in universal frame");
+  const auto run = bench_->book()->begin_run(bench_->specimen(), {"time", "force", "extension", "crosshead"},
+                                             "stand-in universal frame");
   if (!run) {
     bench_->say(qs(run.error().message));
     return;
@@ -337,7 +298,8 @@ void RunStage::take_status(const MachineStatus& status) {
   const bool was_on = status_.state == S::running || status_.state == S::holding;
   status_ = status;
   const double area = section_of(bench_->record().fields).area;
-  figures_->show_status(status_, bench_->units(), area, bench_->record().fields.number("specimen.extensometer_length").value_or(0));
+  figures_->show_status(status_, bench_->units(), area,
+                        bench_->record().fields.number("specimen.extensometer_length").value_or(0));
   frame_->update();
   refresh_controls();
   emit machine_changed();
@@ -371,12 +333,14 @@ void RunStage::keyPressEvent(QKeyEvent* event) {
     default: break;
   }
   for (const Control& c : controls_)
-    if (c.button->property("key").toString() == "run-" + QString(QChar(event->key() & 0xFFFF)) && c.button->isEnabled()) return do_command(c.command);
+    if (c.button->property("key").toString() == "run-" + QString(QChar(event->key() & 0xFFFF)) && c.button->isEnabled())
+      return do_command(c.command);
   QWidget::keyPressEvent(event);
 }
 
 void RunStage::keyReleaseEvent(QKeyEvent* event) {
-  if ((event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) && !event->isAutoRepeat()) return do_command(C::jog_stop);
+  if ((event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) && !event->isAutoRepeat())
+    return do_command(C::jog_stop);
   QWidget::keyReleaseEvent(event);
 }
 

@@ -5,27 +5,11 @@
 
 #include "app/figures/curve_figure.h"
 #include "app/model/acquisition.h"
+#include "app/stages/big_figures.h"
 #include "app/stages/import_panel.h"
 #include "app/stages/reading_stage.h"
 
 namespace fortitor {
-
-/// Large figures on ink, readable from three metres.
-class BigFigures : public QWidget {
-  Q_OBJECT
-
- public:
-  explicit BigFigures(QWidget* parent = nullptr);
-  void show_status(const MachineStatus& status, UnitSet units, double area, double gauge);
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-
- private:
-  MachineStatus status_;
-  UnitSet units_ = UnitSet::si;
-  double area_ = 0, gauge_ = 0;
-};
 
 class RunStage : public StagePage {
   Q_OBJECT

@@ -69,7 +69,8 @@ void SetupStage::rebuild() {
     row->addWidget(text, 1);
     right_layout->addLayout(row);
     connect(box, &QCheckBox::clicked, this, [this, item](bool on) {
-      bench_->edit(qs(item.text) + (on ? ": ticked" : ": not ticked"), [&](TestRecord& r) { r.fields.set("settings.checks." + item.id, on); });
+      bench_->edit(qs(item.text) + (on ? ": ticked" : ": not ticked"),
+                   [&](TestRecord& r) { r.fields.set("settings.checks." + item.id, on); });
     });
     checks_.emplace_back("settings.checks." + item.id, box);
   }
@@ -108,12 +109,15 @@ void SetupStage::refresh_advice() {
     const auto now = bench_->record().fields.number(a.setting);
     const bool same = now && std::abs(*now - a.value) <= 0.02 * std::abs(a.value);
     auto* row = new QHBoxLayout;
-    auto* text = parts::label(qs(a.label) + ": <b>" + qs(format_value(a.value, a.dimension, bench_->units(), 3)) + "</b> <span style='color:" +
-                              theme::color(theme::Ink::quiet).name() + "'>" + qs(a.why) + "</span>");
+    auto* text = parts::label(qs(a.label) + ": <b>" + qs(format_value(a.value, a.dimension, bench_->units(), 3)) +
+                              "</b> <span style='color:" + theme::color(theme::Ink::quiet).name() + "'>" + qs(a.why) +
+                              "</span>");
     row->addWidget(text, 1);
     auto* use = parts::button(same ? "in use" : "Use", "use:" + qs(a.setting));
     use->setEnabled(!same);
-    connect(use, &QPushButton::clicked, this, [this, spec = *field, a] { bench_->set_field(spec, qs(typed_value(a.value, a.dimension, bench_->units(), 3))); });
+    connect(use, &QPushButton::clicked, this, [this, spec = *field, a] {
+      bench_->set_field(spec, qs(typed_value(a.value, a.dimension, bench_->units(), 3)));
+    });
     row->addWidget(use, 0, Qt::AlignTop);
     advice_->addLayout(row);
   }

@@ -54,7 +54,8 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
   struct Entry {
     const char *label, *key, *ending;
   };
-  for (const Entry e : {Entry{"Certificate, PDF…", "save-pdf", ".pdf"}, Entry{"Certificate, HTML…", "save-html", ".html"}}) {
+  for (const Entry e :
+       {Entry{"Certificate, PDF…", "save-pdf", ".pdf"}, Entry{"Certificate, HTML…", "save-html", ".html"}}) {
     auto* b = parts::button(e.label, e.key);
     connect(b, &QPushButton::clicked, this, [this, e] { save(e.ending); });
     layout->addWidget(b);
@@ -80,7 +81,9 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
   });
 }
 
-void SignOffStage::rebuild() { refresh(); }
+void SignOffStage::rebuild() {
+  refresh();
+}
 
 void SignOffStage::refresh() {
   if (!bench_->has_specimen() || bench_->stage() != stage_) return;
@@ -90,11 +93,14 @@ void SignOffStage::refresh() {
   const auto open = e ? e->open_judgements() : std::vector<const Finding*>{};
   if (bench_->signed_off()) {
     const auto s = bench_->book()->signature(bench_->specimen());
-    state_->setText("Signed by " + qs(s->by) + ", " + QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") + ". Any change makes a new version that wants a new signature.");
+    state_->setText("Signed by " + qs(s->by) + ", " +
+                    QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") +
+                    ". Any change makes a new version that wants a new signature.");
   } else if (!run) {
     state_->setText("There is nothing to sign: the specimen has not been run.");
   } else if (!open.empty()) {
-    state_->setText(QString::number(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") + " your word in the Watch below:");
+    state_->setText(QString::number(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") +
+                    " your word in the Watch below:");
     for (const Finding* f : open) open_->addWidget(parts::label("◦  " + qs(f->code), "hint"));
   } else {
     state_->setText("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + ".");
@@ -127,14 +133,15 @@ Outcome<Done> SignOffStage::write_certificate(const QString& path) {
   const std::vector<Certificate> one = {certificate_of(*bench_)};
   if (path.endsWith(".pdf")) return certificate_pdf(one, path.toStdString());
   QFile file(path);
-  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly)) return InputError{path.toStdString() + ": is already there or cannot be written; nothing is overwritten.", {}};
+  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
+    return InputError{path.toStdString() + ": is already there or cannot be written; nothing is overwritten.", {}};
   file.write(QByteArray::fromStdString(certificate_html(one)));
   return Done{};
 }
 
 void SignOffStage::save(const char* ending) {
-  const QString path = QFileDialog::getSaveFileName(this, "Certificate", qs(bench_->record().specimen_id()) + ending, QString("*") + ending, nullptr,
-                                                    QFileDialog::DontConfirmOverwrite);
+  const QString path = QFileDialog::getSaveFileName(this, "Certificate", qs(bench_->record().specimen_id()) + ending,
+                                                    QString("*") + ending, nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   const auto done = write_certificate(path.endsWith(ending) ? path : path + ending);
   bench_->say(done ? "Certificate saved: " + path : qs(done.error().message));

@@ -11,7 +11,9 @@ class StagePage : public QWidget {
   Q_OBJECT
 
  public:
-  StagePage(Workbench* bench, Stage stage, QWidget* parent = nullptr) : QWidget(parent), bench_(bench), stage_(stage) { setObjectName("page"); }
+  StagePage(Workbench* bench, Stage stage, QWidget* parent = nullptr) : QWidget(parent), bench_(bench), stage_(stage) {
+    setObjectName("page");
+  }
   /// Another specimen is on the bench: build anew.
   virtual void rebuild() = 0;
   /// The record or its units changed: show them.

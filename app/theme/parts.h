@@ -11,8 +11,12 @@
 
 namespace fortitor::parts {
 
-inline QString qs(const std::string& s) { return QString::fromStdString(s); }
-inline QString qs(std::string_view s) { return QString::fromUtf8(s.data(), qsizetype(s.size())); }
+inline QString qs(const std::string& s) {
+  return QString::fromStdString(s);
+}
+inline QString qs(std::string_view s) {
+  return QString::fromUtf8(s.data(), qsizetype(s.size()));
+}
 
 /// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading.
 QLabel* label(const QString& text, const char* role = "", QWidget* parent = nullptr);

@@ -41,7 +41,9 @@ Pair token(Ink ink) {
   return {"#000000", "#ffffff"};
 }
 
-QString px(double v) { return QString::number(qRound(v * text_scale)) + "px"; }
+QString px(double v) {
+  return QString::number(qRound(v * text_scale)) + "px";
+}
 
 QString style_sheet() {
   auto c = [](Ink i) { return color(i).name(); };
@@ -91,11 +93,20 @@ QHeaderView::section { background: %bg; border: 0; border-bottom: 1px solid %lin
 QTableWidget { gridline-color: %line; }
 QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5px 18px; } QMenu::item:selected { background: %selected; }
 )";
-  const std::pair<const char*, QString> names[] = {
-      {"%selected", c(Ink::selected)}, {"%docket", c(Ink::docket)}, {"%action", c(Ink::action)}, {"%sheet", c(Ink::sheet)},
-      {"%line", c(Ink::hairline)}, {"%quiet", c(Ink::quiet)}, {"%fails", c(Ink::fails)}, {"%near", c(Ink::near)},
-      {"%edge", dark_on ? "#4A5864" : "#BDB5A3"}, {"%ink", c(Ink::ink)}, {"%bg", c(Ink::background)},
-      {"%12", px(12)}, {"%13", px(13)}, {"%18", px(18)}};
+  const std::pair<const char*, QString> names[] = {{"%selected", c(Ink::selected)},
+                                                   {"%docket", c(Ink::docket)},
+                                                   {"%action", c(Ink::action)},
+                                                   {"%sheet", c(Ink::sheet)},
+                                                   {"%line", c(Ink::hairline)},
+                                                   {"%quiet", c(Ink::quiet)},
+                                                   {"%fails", c(Ink::fails)},
+                                                   {"%near", c(Ink::near)},
+                                                   {"%edge", dark_on ? "#4A5864" : "#BDB5A3"},
+                                                   {"%ink", c(Ink::ink)},
+                                                   {"%bg", c(Ink::background)},
+                                                   {"%12", px(12)},
+                                                   {"%13", px(13)},
+                                                   {"%18", px(18)}};
   for (const auto& [name, value] : names) s.replace(name, value);
   return s;
 }
@@ -117,14 +128,18 @@ void apply(QApplication& app) {
 
 }  // namespace
 
-bool dark() { return dark_on; }
+bool dark() {
+  return dark_on;
+}
 
 void set_dark(bool on) {
   dark_on = on;
   if (auto* app = qobject_cast<QApplication*>(QCoreApplication::instance())) apply(*app);
 }
 
-double scale() { return text_scale; }
+double scale() {
+  return text_scale;
+}
 
 void set_scale(double value) {
   text_scale = std::clamp(value, 1.0, 2.0);
@@ -132,7 +147,8 @@ void set_scale(double value) {
 }
 
 void install(QApplication& app, double wanted_scale) {
-  for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Inter-Bold.otf", "JetBrainsMono-Regular.ttf", "JetBrainsMono-Bold.ttf"})
+  for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Inter-Bold.otf",
+                        "JetBrainsMono-Regular.ttf", "JetBrainsMono-Bold.ttf"})
     QFontDatabase::addApplicationFont(QString(":/fonts/") + f);
   text_scale = std::clamp(wanted_scale, 1.0, 2.0);
   app.setStyle(QStyleFactory::create("Fusion"));
@@ -146,8 +162,9 @@ QColor color(Ink ink) {
 }
 
 QColor temper(int index) {
-  static const std::array<QColor, 7> tones = {QColor("#E0B84C"), QColor("#CE9440"), QColor("#B0623F"), QColor("#8A4D6B"),
-                                              QColor("#5F4A86"), QColor("#3D5598"), QColor("#6F9BC4")};
+  static const std::array<QColor, 7> tones = {QColor("#E0B84C"), QColor("#CE9440"), QColor("#B0623F"),
+                                              QColor("#8A4D6B"), QColor("#5F4A86"), QColor("#3D5598"),
+                                              QColor("#6F9BC4")};
   const QColor c = tones[size_t(index % 7)];
   return dark_on ? c.lighter(index == 4 || index == 5 ? 150 : 115) : c;
 }
@@ -188,7 +205,8 @@ void draw_glyph(QPainter& p, const QRectF& box, Verdict v) {
   p.setBrush(Qt::NoBrush);
   const QPointF o = box.topLeft();
   if (v == Verdict::meets) {
-    p.drawPolyline(QPolygonF{o + QPointF(w * 0.15, w * 0.55), o + QPointF(w * 0.4, w * 0.8), o + QPointF(w * 0.88, w * 0.22)});
+    p.drawPolyline(
+        QPolygonF{o + QPointF(w * 0.15, w * 0.55), o + QPointF(w * 0.4, w * 0.8), o + QPointF(w * 0.88, w * 0.22)});
   } else if (v == Verdict::fails) {
     p.drawLine(o + QPointF(w * 0.2, w * 0.2), o + QPointF(w * 0.8, w * 0.8));
     p.drawLine(o + QPointF(w * 0.8, w * 0.2), o + QPointF(w * 0.2, w * 0.8));

@@ -13,8 +13,24 @@
 namespace fortitor::theme {
 
 enum class Ink {
-  background, docket, sheet, hairline, ink, quiet, action, bar, bar_text, bar_field, callout,
-  meets, near, fails, void_test, window, grid, selected,
+  background,
+  docket,
+  sheet,
+  hairline,
+  ink,
+  quiet,
+  action,
+  bar,
+  bar_text,
+  bar_field,
+  callout,
+  meets,
+  near,
+  fails,
+  void_test,
+  window,
+  grid,
+  selected,
 };
 
 bool dark();

@@ -38,8 +38,10 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(
     e->setAccessibleName(name);
     e->setPlaceholderText(hint);
     connect(e, &QLineEdit::returnPressed, this, [this, e] {
-      if (e == specimens_) create();
-      else focusNextChild();
+      if (e == specimens_)
+        create();
+      else
+        focusNextChild();
     });
     column->addWidget(e);
     return e;
@@ -69,7 +71,9 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(
   outer->addWidget(form, 2);
 }
 
-void JobsPage::focus_new() { code_->setFocus(); }
+void JobsPage::focus_new() {
+  code_->setFocus();
+}
 
 void JobsPage::refresh() {
   parts::clear(list_);
@@ -100,9 +104,11 @@ void JobsPage::refresh() {
 }
 
 void JobsPage::create() {
-  const std::string code = code_->text().trimmed().toStdString(), method = method_->currentData().toString().toStdString();
+  const std::string code = code_->text().trimmed().toStdString(),
+                    method = method_->currentData().toString().toStdString();
   QStringList names;
-  for (const QString& n : specimens_->text().split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts)) names << n.trimmed();
+  for (const QString& n : specimens_->text().split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts))
+    names << n.trimmed();
   error_->clear();
   auto fail = [&](const std::string& why) { error_->setText(qs(why)); };
   if (code.empty()) return fail("A job needs a number, such as TC-031.");
@@ -165,11 +171,13 @@ void JobsPage::add_record_file() {
     if (!made) return error_->setText(qs(made.error().message));
     series = *made;
   }
-  const std::string name = record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
+  const std::string name =
+      record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
   const auto specimen = book.add_specimen(series, name, *record);
   if (!specimen) return error_->setText(qs(specimen.error().message));
   if (record->run.samples) {
-    const auto run = book.store_run(*specimen, *record->run.samples, "record " + QFileInfo(path).fileName().toStdString());
+    const auto run =
+        book.store_run(*specimen, *record->run.samples, "record " + QFileInfo(path).fileName().toStdString());
     if (!run) return error_->setText(qs(run.error().message));
     book.save_record(*specimen, *record, {}, "record file taken over");
   }

@@ -22,15 +22,27 @@ Waiting waiting_of(const SpecimenRow& s, const QString& series) {
   const Stage next = next_stage(s.stages);
   const QString name = qs(s.code) + "  " + series;
   if (s.open_judgements > 0)
-    return {0, "now", name + ": " + QString::number(s.open_judgements) + (s.open_judgements == 1 ? " judgement waits" : " judgements wait"),
-            "The curve is there. Sign-off waits for your word.", "Decide", s.id, Stage::evaluate};
+    return {0,
+            "now",
+            name + ": " + QString::number(s.open_judgements) +
+                (s.open_judgements == 1 ? " judgement waits" : " judgements wait"),
+            "The curve is there. Sign-off waits for your word.",
+            "Decide",
+            s.id,
+            Stage::evaluate};
   switch (next) {
-    case Stage::after: return {1, "now", name + ": halves to measure", "Fit them together while they lie on the bench.", "Measure halves", s.id, next};
+    case Stage::after:
+      return {
+          1,    "now", name + ": halves to measure", "Fit them together while they lie on the bench.", "Measure halves",
+          s.id, next};
     case Stage::evaluate:
-    case Stage::sign_off: return {2, "next", name + ": ready to sign", "Everything is answered. Verdict: " + qs(s.verdict) + ".", "Sign off", s.id, Stage::sign_off};
+    case Stage::sign_off:
+      return {2,          "next", name + ": ready to sign", "Everything is answered. Verdict: " + qs(s.verdict) + ".",
+              "Sign off", s.id,   Stage::sign_off};
     case Stage::run: return {3, "next", name + ": ready to run", "Measured and set up.", "Run", s.id, next};
     case Stage::set_up: return {4, "next", name + ": to set up", "Choose cell, speed and stops.", "Set up", s.id, next};
-    case Stage::measure: return {5, "later", name + ": to measure", "Three readings a dimension.", "Measure", s.id, next};
+    case Stage::measure:
+      return {5, "later", name + ": to measure", "Three readings a dimension.", "Measure", s.id, next};
     case Stage::prepare: break;
   }
   return {6, "later", name + ": to prepare", "Log lot, material and limits.", "Prepare", s.id, Stage::prepare};
@@ -66,7 +78,8 @@ TodayPage::TodayPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench
   });
 }
 
-void TodayPage::add_row(const QString& when, const QColor& colour, const QString& title, const QString& why, const QString& action, Id specimen, Stage stage) {
+void TodayPage::add_row(const QString& when, const QColor& colour, const QString& title, const QString& why,
+                        const QString& action, Id specimen, Stage stage) {
   auto* row = new QWidget;
   row->setObjectName("plain");
   auto* line = new QHBoxLayout(row);
@@ -110,7 +123,9 @@ void TodayPage::refresh() {
     card->setMinimumWidth(170);
     auto* layout = parts::column(card, 10, 2);
     layout->addWidget(parts::label(qs(job.code + " " + job.title), "title"));
-    layout->addWidget(parts::label(QString::number(done) + " of " + QString::number(total) + " signed" + (job.due.empty() ? "" : " · due " + qs(job.due)), "hint"));
+    layout->addWidget(parts::label(QString::number(done) + " of " + QString::number(total) + " signed" +
+                                       (job.due.empty() ? "" : " · due " + qs(job.due)),
+                                   "hint"));
     jobs_->addWidget(card);
   }
   auto* fresh = parts::button("New job…", "today-new-job");
@@ -119,10 +134,15 @@ void TodayPage::refresh() {
   jobs_->addStretch();
   std::stable_sort(list.begin(), list.end(), [](const Waiting& a, const Waiting& b) { return a.rank < b.rank; });
   for (const Waiting& w : list)
-    add_row(w.when, w.rank < 2 ? theme::color(theme::Ink::fails) : w.rank < 5 ? theme::color(theme::Ink::near) : theme::color(theme::Ink::action), w.title, w.why,
-            w.action, w.specimen, w.stage);
+    add_row(w.when,
+            w.rank < 2   ? theme::color(theme::Ink::fails)
+            : w.rank < 5 ? theme::color(theme::Ink::near)
+                         : theme::color(theme::Ink::action),
+            w.title, w.why, w.action, w.specimen, w.stage);
   if (list.empty()) {
-    auto* nothing = parts::label("Nothing waits. Open a job to begin: its number, a series with its method, and the marking of each specimen.", "quiet");
+    auto* nothing = parts::label(
+        "Nothing waits. Open a job to begin: its number, a series with its method, and the marking of each specimen.",
+        "quiet");
     nothing->setContentsMargins(14, 8, 14, 8);
     rows_->addWidget(nothing);
   }

@@ -19,7 +19,8 @@ class TodayPage : public QWidget {
   void new_job_wanted();
 
  private:
-  void add_row(const QString& when, const QColor& colour, const QString& title, const QString& why, const QString& action, Id specimen, Stage stage);
+  void add_row(const QString& when, const QColor& colour, const QString& title, const QString& why,
+               const QString& action, Id specimen, Stage stage);
   Workbench* bench_;
   class QVBoxLayout *rows_, *notices_;
   class QHBoxLayout* jobs_;

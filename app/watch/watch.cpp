@@ -71,7 +71,9 @@ void Watch::refresh() {
   parts::clear(rows_);
   const auto e = bench_->evaluation();
   const size_t open = e ? e->open_judgements().size() : 0;
-  count_->setText(open == 0 ? "nothing wants your word" : QString::number(open) + (open == 1 ? " judgement wants" : " judgements want") + " your word before sign-off");
+  count_->setText(open == 0 ? "nothing wants your word"
+                            : QString::number(open) + (open == 1 ? " judgement wants" : " judgements want") +
+                                  " your word before sign-off");
   if (e) {
     for (bool first : {true, false})  // open ones first
       for (const Finding& f : e->findings)
@@ -100,7 +102,8 @@ void Watch::add_row(const Finding& finding) {
     QString label = qs(finding.answer->remedy);
     for (const Remedy& r : finding.remedies)
       if (r.id == finding.answer->remedy) label = qs(r.label);
-    text += " Answered: " + label + (finding.answer->reason.empty() ? "" : ", “" + qs(finding.answer->reason) + "”") + " (" + qs(finding.answer->by) + ").";
+    text += " Answered: " + label + (finding.answer->reason.empty() ? "" : ", “" + qs(finding.answer->reason) + "”") +
+            " (" + qs(finding.answer->by) + ").";
   }
   auto* message = parts::label(text, finding.answer || finding.severity == Severity::note ? "quiet" : "");
   message->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -131,7 +134,8 @@ void Watch::add_row(const Finding& finding) {
       return;
     }
     for (const Remedy& remedy : finding.remedies)
-      if (qs(remedy.id) == reason->property("remedy").toString()) return bench_->answer(finding, remedy, reason->text().trimmed());
+      if (qs(remedy.id) == reason->property("remedy").toString())
+        return bench_->answer(finding, remedy, reason->text().trimmed());
   });
   column->addWidget(reason);
   auto* hairline = new QFrame;

@@ -53,8 +53,7 @@ std::optional<LineFit> LineSums::fit(size_t first, size_t last) const {
   return line_from(n, mx + x0_, my + y0_, sxx, sxy, syy);
 }
 
-std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y, size_t first,
-                                size_t last) {
+std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y, size_t first, size_t last) {
   last = std::min({last, x.size(), y.size()});
   double n = 0, mx = 0, my = 0;
   for (size_t i = first; i < last; ++i) {
@@ -103,8 +102,8 @@ double work_under(const std::vector<double>& x, const std::vector<double>& y, si
   return sum;
 }
 
-std::optional<double> value_at(const std::vector<double>& x, const std::vector<double>& y, double wanted,
-                               size_t from, size_t last, size_t half) {
+std::optional<double> value_at(const std::vector<double>& x, const std::vector<double>& y, double wanted, size_t from,
+                               size_t last, size_t half) {
   last = std::min({last, x.size(), y.size()});
   for (size_t i = from; i < last; ++i) {
     if (!(x[i] >= wanted)) continue;

@@ -33,18 +33,16 @@ class LineSums {
 };
 
 /// Line through the points [first, last), two-pass for full precision.
-std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y,
-                                size_t first, size_t last);
+std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y, size_t first, size_t last);
 std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y);
 
 /// ∫ y dx by the trapezium rule over [first, last]; NaN points are passed over.
-double work_under(const std::vector<double>& x, const std::vector<double>& y, size_t first,
-                  size_t last);
+double work_under(const std::vector<double>& x, const std::vector<double>& y, size_t first, size_t last);
 
 /// y at x by straight line between the samples around the first crossing at or after `from`; when
 /// the signal is noisy, the value of the local line through ± `half` samples. Empty if x is never
 /// reached.
-std::optional<double> value_at(const std::vector<double>& x, const std::vector<double>& y,
-                               double wanted, size_t from, size_t last, size_t half = 0);
+std::optional<double> value_at(const std::vector<double>& x, const std::vector<double>& y, double wanted, size_t from,
+                               size_t last, size_t half = 0);
 
 }  // namespace fortitor

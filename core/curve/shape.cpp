@@ -142,7 +142,8 @@ std::optional<Crossing> offset_crossing(const std::vector<double>& strain, const
       }
     }
     const double g0 = gap(i - 1), g1 = gap(i), f = g0 / (g0 - g1);
-    return Crossing{strain[i - 1] + f * (strain[i] - strain[i - 1]), stress[i - 1] + f * (stress[i] - stress[i - 1]), i};
+    return Crossing{strain[i - 1] + f * (strain[i] - strain[i - 1]), stress[i - 1] + f * (stress[i] - stress[i - 1]),
+                    i};
   }
   return std::nullopt;
 }

@@ -17,14 +17,13 @@ struct BreakPoint {
 
 /// The break after index `peak`: force drops by ≥ 40 % of the maximum within the shorter of 5
 /// samples or 50 ms, or falls below 2 % of the maximum. Empty: the run stopped before a break.
-std::optional<BreakPoint> find_break(const std::vector<double>& time, const std::vector<double>& force,
-                                     size_t peak);
+std::optional<BreakPoint> find_break(const std::vector<double>& time, const std::vector<double>& force, size_t peak);
 
 /// Elastic window chosen on a stress–strain curve.
 struct ElasticWindow {
   size_t first = 0, last = 0;  ///< index range [first, last)
   LineFit line;
-  bool poor = false;           ///< no window met the criteria; this is the best R² there was
+  bool poor = false;  ///< no window met the criteria; this is the best R² there was
 };
 
 /// The window with the largest stress span, both ends between 5 % and 60 % of `yield_stress`, with
@@ -53,10 +52,10 @@ std::optional<Crossing> offset_crossing(const std::vector<double>& strain, const
 
 /// Discontinuous yielding, indices into the curve.
 struct Yielding {
-  size_t upper = 0;          ///< R_eH
-  size_t lower = 0;          ///< R_eL
-  double plateau = 0.0;      ///< mean stress of the plateau
-  size_t plateau_end = 0;    ///< last sample at plateau level
+  size_t upper = 0;        ///< R_eH
+  size_t lower = 0;        ///< R_eL
+  double plateau = 0.0;    ///< mean stress of the plateau
+  size_t plateau_end = 0;  ///< last sample at plateau level
   bool transient_left_out = false;
 };
 

@@ -12,11 +12,11 @@ namespace fortitor {
 /// Channels of a run in time order, rows without time or force left out. Absent channels are empty.
 struct Signals {
   std::vector<double> time, force, extension, strain, strain_lateral, crosshead;
-  bool sorted_by_us = false;       ///< the file was not in time order
-  size_t dropped = 0;              ///< rows without time or force
-  size_t duplicates = 0;           ///< rows with the same time as the one before, left out
-  bool time_invented = false;      ///< no time channel: the sample number stands in for it
-  bool sign_flipped = false;       ///< force was logged negative
+  bool sorted_by_us = false;   ///< the file was not in time order
+  size_t dropped = 0;          ///< rows without time or force
+  size_t duplicates = 0;       ///< rows with the same time as the one before, left out
+  bool time_invented = false;  ///< no time channel: the sample number stands in for it
+  bool sign_flipped = false;   ///< force was logged negative
   size_t size() const { return force.size(); }
 };
 

@@ -7,7 +7,7 @@
 namespace fortitor {
 namespace {
 
-constexpr double kYieldDrop = 0.005;        // of the local maximum
+constexpr double kYieldDrop = 0.005;         // of the local maximum
 constexpr double kMostPlasticStrain = 0.01;  // at an upper yield point
 
 struct Turn {

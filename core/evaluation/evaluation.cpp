@@ -26,8 +26,7 @@ std::string_view severity_word(Severity s) {
 }
 
 const ResultValue* Evaluation::find(const std::string& key) const {
-  const auto it = std::find_if(results.begin(), results.end(),
-                               [&](const ResultValue& r) { return r.spec.key == key; });
+  const auto it = std::find_if(results.begin(), results.end(), [&](const ResultValue& r) { return r.spec.key == key; });
   return it == results.end() ? nullptr : &*it;
 }
 
@@ -36,8 +35,7 @@ ResultValue* Evaluation::find(const std::string& key) {
 }
 
 const Finding* Evaluation::finding(const std::string& code) const {
-  const auto it = std::find_if(findings.begin(), findings.end(),
-                               [&](const Finding& f) { return f.code == code; });
+  const auto it = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.code == code; });
   return it == findings.end() ? nullptr : &*it;
 }
 
@@ -63,13 +61,10 @@ Printed reported(const ResultValue& r, const Fields& settings, UnitSet set) {
   int figures = r.spec.figures;
   if (school == RoundingSchool::significant)
     figures = static_cast<int>(settings.number("settings.figures").value_or(4));
-  auto one = [&](double v) {
-    return printed(v, r.spec.dimension, r.spec.rounding, school, set, figures);
-  };
+  auto one = [&](double v) { return printed(v, r.spec.dimension, r.spec.rounding, school, set, figures); };
   Printed p = one(r.value);
   if (r.censored && r.censored->above) p.number = "≥ " + p.number;
-  if (r.censored && !r.censored->above)
-    p.number = one(r.censored->from).number + "–" + one(r.censored->to).number;
+  if (r.censored && !r.censored->above) p.number = one(r.censored->from).number + "–" + one(r.censored->to).number;
   return p;
 }
 

@@ -14,13 +14,13 @@ namespace fortitor {
 
 /// What a method may report under a key, whether or not a given record has it.
 struct ResultSpec {
-  std::string key;      ///< fixed vocabulary of ledger, record format, reports and command line
-  std::string symbol;   ///< "R_p0.2"; an underscore starts the subscript
+  std::string key;     ///< fixed vocabulary of ledger, record format, reports and command line
+  std::string symbol;  ///< "R_p0.2"; an underscore starts the subscript
   std::string name;
   Dimension dimension = Dimension::none;
   RoundingClass rounding = RoundingClass::other;
-  int figures = 4;      ///< of RoundingClass::other
-  bool headline = true; ///< shown large in the ledger; the rest fold under "More"
+  int figures = 4;       ///< of RoundingClass::other
+  bool headline = true;  ///< shown large in the ledger; the rest fold under "More"
 };
 
 /// One line of "How": the formula, the numbers put in, the value. Checkable by hand.
@@ -29,7 +29,7 @@ struct Step {
   std::string with;        ///< "28860 N / 78.85 mm²"
   double value = 0.0;      ///< internal units
   Dimension dimension = Dimension::none;
-  std::string source;      ///< where the numbers come from, or the clause
+  std::string source;  ///< where the numbers come from, or the clause
 };
 
 /// One term of an uncertainty budget: an input, its standard uncertainty and what it does.
@@ -60,9 +60,9 @@ struct ResultValue {
   std::optional<Censoring> censored;
   Limit limit;
   Verdict verdict = Verdict::none;
-  bool conforms = true;               ///< which side of the limit a `near` value lies on
+  bool conforms = true;  ///< which side of the limit a `near` value lies on
   std::vector<Step> how;
-  std::vector<BudgetTerm> budget;     ///< largest contribution first
+  std::vector<BudgetTerm> budget;  ///< largest contribution first
 
   double expanded() const { return 2.0 * standard_uncertainty; }  ///< k = 2
   bool is_text() const { return !text.empty(); }
@@ -82,11 +82,11 @@ struct Remedy {
 struct Finding {
   std::string code;
   Severity severity = Severity::note;
-  std::string message;                      ///< whole sentence with its evidence
-  std::map<std::string, double> evidence;   ///< numbers behind it, internal units
+  std::string message;                     ///< whole sentence with its evidence
+  std::map<std::string, double> evidence;  ///< numbers behind it, internal units
   std::vector<Remedy> remedies;
-  std::string result_key;                   ///< the result it bears on, if one
-  std::optional<Answer> answer;             ///< as logged in the record
+  std::string result_key;        ///< the result it bears on, if one
+  std::optional<Answer> answer;  ///< as logged in the record
 };
 
 struct Point {
@@ -95,8 +95,8 @@ struct Point {
 
 /// A part of a construction that a hand may drag; doing so writes `setting`.
 struct Handle {
-  std::string setting;    ///< path of the setting, e.g. "settings.modulus.from"
-  bool along_x = false;   ///< moves along x, otherwise along y
+  std::string setting;   ///< path of the setting, e.g. "settings.modulus.from"
+  bool along_x = false;  ///< moves along x, otherwise along y
   Point at;
   Dimension dimension = Dimension::stress;
   std::string label;
@@ -108,9 +108,9 @@ struct Handle {
 struct Construction {
   enum class Kind { window, line, point, band, marker };
   Kind kind = Kind::point;
-  std::string key;              ///< result it belongs to
-  std::string label;            ///< "0.2 % offset"
-  std::vector<Point> points;    ///< window: {lo, hi} on the curve; line: two ends; point, marker: one
+  std::string key;            ///< result it belongs to
+  std::string label;          ///< "0.2 % offset"
+  std::vector<Point> points;  ///< window: {lo, hi} on the curve; line: two ends; point, marker: one
   std::vector<Handle> handles;
 };
 
@@ -119,9 +119,9 @@ struct CurveData {
   std::string x_name, y_name;
   Dimension x_dimension = Dimension::strain, y_dimension = Dimension::stress;
   std::vector<double> x, y;
-  double x_origin = 0.0;        ///< corrected origin on the raw x axis, already taken off x
-  size_t break_index = 0;       ///< == x.size() when there was no break
-  std::optional<double> lens_x; ///< where the elastic lens should end
+  double x_origin = 0.0;         ///< corrected origin on the raw x axis, already taken off x
+  size_t break_index = 0;        ///< == x.size() when there was no break
+  std::optional<double> lens_x;  ///< where the elastic lens should end
 };
 
 struct Evaluation {

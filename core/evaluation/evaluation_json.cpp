@@ -25,8 +25,7 @@ Json result_json(const ResultValue& r, const Fields& settings) {
   } else {
     j["value"] = number(r.value, d);
     j["unit"] = internal_symbol(d);
-    j["expanded_uncertainty"] =
-        r.standard_uncertainty > 0 ? number(r.expanded(), d) : Json(nullptr);
+    j["expanded_uncertainty"] = r.standard_uncertainty > 0 ? number(r.expanded(), d) : Json(nullptr);
     j["k"] = 2;
     if (!r.censored)
       j["censored"] = nullptr;
@@ -47,7 +46,9 @@ Json result_json(const ResultValue& r, const Fields& settings) {
   }
   Json how = Json::array();
   for (const Step& s : r.how) {
-    Json step = {{"expression", s.expression}, {"with", s.with}, {"value", number(s.value, s.dimension)},
+    Json step = {{"expression", s.expression},
+                 {"with", s.with},
+                 {"value", number(s.value, s.dimension)},
                  {"unit", internal_symbol(s.dimension)}};
     if (!s.source.empty()) step["source"] = s.source;
     how.push_back(std::move(step));
@@ -56,7 +57,9 @@ Json result_json(const ResultValue& r, const Fields& settings) {
   if (!r.budget.empty()) {
     Json budget = Json::array();
     for (const BudgetTerm& t : r.budget)
-      budget.push_back({{"input", t.input}, {"standard", t.standard}, {"sensitivity", t.sensitivity},
+      budget.push_back({{"input", t.input},
+                        {"standard", t.standard},
+                        {"sensitivity", t.sensitivity},
                         {"contribution", number(t.contribution, d)}});
     j["budget"] = budget;
   }
@@ -66,7 +69,9 @@ Json result_json(const ResultValue& r, const Fields& settings) {
 }  // namespace
 
 std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int indent) {
-  Json j = {{"fortitor", "evaluation/1"}, {"method", e.method}, {"specimen", e.specimen},
+  Json j = {{"fortitor", "evaluation/1"},
+            {"method", e.method},
+            {"specimen", e.specimen},
             {"verdict", verdict_word(e.verdict)}};
   if (!e.verdict_reason.empty()) j["verdict_reason"] = e.verdict_reason;
   j["results"] = Json::array();
@@ -75,8 +80,8 @@ std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int 
   for (const Finding& f : e.findings) {
     Json remedies = Json::array();
     for (const Remedy& r : f.remedies) remedies.push_back(r.id);
-    Json item = {{"code", f.code}, {"severity", severity_word(f.severity)}, {"message", f.message},
-                 {"remedies", remedies}};
+    Json item = {
+        {"code", f.code}, {"severity", severity_word(f.severity)}, {"message", f.message}, {"remedies", remedies}};
     if (!f.evidence.empty()) item["evidence"] = f.evidence;
     if (f.answer) item["answer"] = {{"remedy", f.answer->remedy}, {"reason", f.answer->reason}};
     j["findings"].push_back(std::move(item));

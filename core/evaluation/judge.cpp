@@ -18,7 +18,9 @@ int rank(Verdict v) {
   return 0;
 }
 
-Verdict worst(Verdict a, Verdict b) { return rank(a) >= rank(b) ? a : b; }
+Verdict worst(Verdict a, Verdict b) {
+  return rank(a) >= rank(b) ? a : b;
+}
 
 // `margin`: how far the value clears its limit (negative: misses it).
 Verdict one_side(double margin, double expanded, DecisionRule rule, bool& conforms) {

@@ -29,8 +29,10 @@ std::vector<FieldSpec> common_fields() {
     return &all.back();
   };
   add("specimen.id", "Specimen", K::text, Stage::prepare, "As marked on the piece.", D::none, true);
-  add("specimen.material", "Material", K::text, Stage::prepare, "Designation on the certificate or drawing.", D::none, true);
-  add("specimen.family", "Family", K::text, Stage::prepare, "Usual values of the family check the results.", D::none, true);
+  add("specimen.material", "Material", K::text, Stage::prepare, "Designation on the certificate or drawing.", D::none,
+      true);
+  add("specimen.family", "Family", K::text, Stage::prepare, "Usual values of the family check the results.", D::none,
+      true);
   add("specimen.lot", "Lot or heat", K::text, Stage::prepare, "From the stamp or the colour on the bar's end.");
   add("specimen.marking", "Marking", K::text, Stage::prepare, "Stamp, colour or tag found on the piece.");
   add("specimen.surface", "Surface", K::text, Stage::prepare, "Turned, ground, as rolled; nicks seen.");
@@ -52,12 +54,16 @@ std::vector<FieldSpec> common_fields() {
   add("equipment.extensometer.id", "Extensometer", K::text, Stage::set_up);
   add("equipment.extensometer.class", "Extensometer class", K::choice, Stage::set_up, "ISO 9513.")->choices = {
       {"0.2", "class 0.2"}, {"0.5", "class 0.5"}, {"1", "class 1"}, {"2", "class 2"}};
-  add("equipment.extensometer.range", "Extensometer range", K::quantity, Stage::set_up, "Travel before its stop.", D::length);
-  auto* piece = add("equipment.standin.metal", "Stand-in piece", K::choice, Stage::run, "Which model the stand-in machine pulls.");
-  for (const standin::Metal& metal : standin::metals()) piece->choices.push_back({std::string(metal.id), std::string(metal.name)});
+  add("equipment.extensometer.range", "Extensometer range", K::quantity, Stage::set_up, "Travel before its stop.",
+      D::length);
+  auto* piece = add("equipment.standin.metal", "Stand-in piece", K::choice, Stage::run,
+                    "Which model the stand-in machine pulls.");
+  for (const standin::Metal& metal : standin::metals())
+    piece->choices.push_back({std::string(metal.id), std::string(metal.name)});
   add("equipment.standin.seed", "Stand-in seed", K::number, Stage::run, "The same seed gives the same piece.");
   add("equipment.caliper.id", "Caliper", K::text, Stage::measure);
-  add("equipment.caliper.resolution", "Caliper resolution", K::quantity, Stage::measure, "One step of its display.", D::length);
+  add("equipment.caliper.resolution", "Caliper resolution", K::quantity, Stage::measure, "One step of its display.",
+      D::length);
   add("settings.rounding", "Rounding", K::choice, Stage::evaluate)->choices = {
       {"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}};
   all.back().first_is_usual = true;

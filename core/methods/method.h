@@ -24,7 +24,7 @@ struct CheckItem {
 
 /// What a stage tells the person: what to do, what can hurt, what to tick.
 struct StageGuide {
-  std::string lead;                   ///< one sentence on the stage
+  std::string lead;  ///< one sentence on the stage
   std::vector<std::string> guidance;
   std::vector<std::string> cautions;
   std::vector<CheckItem> checklist;
@@ -39,14 +39,14 @@ struct School {
 
 struct Method {
   std::string id, name, short_name;
-  std::string standard;                ///< by designation only
-  std::vector<FieldSpec> fields;       ///< common fields included
+  std::string standard;           ///< by designation only
+  std::vector<FieldSpec> fields;  ///< common fields included
   std::vector<ChannelSpec> channels;
   std::vector<School> schools;
   std::array<StageGuide, kStageCount> stages;
   std::string prepare_sketch, measure_sketch, after_sketch, setup_sketch, run_sketch;  ///< drawings in the app
-  std::string standin;                 ///< stand-in machine that runs it
-  std::vector<std::string> limit_keys; ///< results offered first when limits are set
+  std::string standin;                  ///< stand-in machine that runs it
+  std::vector<std::string> limit_keys;  ///< results offered first when limits are set
 
   std::function<std::optional<ResultSpec>(const std::string& key)> result;
   std::function<Evaluation(const TestRecord&, const EvaluateOptions&)> evaluate;

@@ -12,15 +12,15 @@ namespace fortitor {
 
 /// A part of the load path with its rating; none when not entered.
 struct LoadPathPart {
-  std::string id, label, field;       ///< field path of the rating
-  std::optional<double> rating;       ///< N
+  std::string id, label, field;  ///< field path of the rating
+  std::optional<double> rating;  ///< N
 };
 
 /// One value the plan offers for a setting, with its derivation in words.
 struct Advice {
-  std::string setting;     ///< field path it would fill
+  std::string setting;  ///< field path it would fill
   std::string label;
-  double value = 0.0;      ///< internal units
+  double value = 0.0;  ///< internal units
   Dimension dimension = Dimension::none;
   std::string why;
 };
@@ -31,7 +31,7 @@ struct Plan {
   std::string force_from;                                     ///< where the expectation comes from
   std::vector<LoadPathPart> load_path;
   std::vector<Advice> advice;
-  std::vector<std::string> blocking;   ///< sentences: Start stays shut until they are gone
+  std::vector<std::string> blocking;  ///< sentences: Start stays shut until they are gone
   std::vector<std::string> warnings;
 };
 
@@ -41,8 +41,7 @@ double advised_cell(double low, double high);
 
 /// Crosshead speed (mm/s) for a wanted specimen strain rate (1/s) below yield:
 /// v = ė·(L_c + E·S₀/k), machine stiffness k in N/mm (ISO 6892-1, annex on compliance).
-double speed_for_strain_rate(double strain_rate, double parallel_length, double modulus, double area,
-                             double stiffness);
+double speed_for_strain_rate(double strain_rate, double parallel_length, double modulus, double area, double stiffness);
 
 /// Sampling rate (Hz) that puts at least `points` samples between zero and the yield strain.
 double sampling_for(double yield_strain, double strain_rate, int points = 50);

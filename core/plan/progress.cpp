@@ -51,7 +51,8 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   const Plan plan = m.plan(r);
   set_up.missing = plan.blocking;
   for (const CheckItem& item : m.guide(Stage::set_up).checklist)
-    if (item.safety && !r.fields.flag("settings.checks." + item.id)) set_up.missing.push_back("To tick: " + item.text + ".");
+    if (item.safety && !r.fields.flag("settings.checks." + item.id))
+      set_up.missing.push_back("To tick: " + item.text + ".");
   const bool begun = r.fields.number("equipment.load_cell.capacity").has_value();
   set_up.state = set_up.missing.empty() ? State::done : begun ? State::begun : State::open;
 
@@ -65,7 +66,8 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   }
   auto& after = p[size_t(Stage::after)];
   // A piece that did not break has no halves.
-  const bool whole = e != nullptr && std::any_of(e->results.begin(), e->results.end(), [](const ResultValue& x) { return x.censored && x.censored->above; });
+  const bool whole = e != nullptr && std::any_of(e->results.begin(), e->results.end(),
+                                                 [](const ResultValue& x) { return x.censored && x.censored->above; });
   if (has_run && whole) after = {State::done, {}};
   if (!has_run && after.state == State::open) after.missing.assign(1, "The halves come after the run.");
 

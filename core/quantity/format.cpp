@@ -19,7 +19,9 @@ std::string superscript(int n) {
   return out;
 }
 
-double to_unit(double internal, const Unit& u) { return (internal - u.offset) / u.factor; }
+double to_unit(double internal, const Unit& u) {
+  return (internal - u.offset) / u.factor;
+}
 
 int decimals_of(double step) {
   int n = 0;
@@ -115,8 +117,7 @@ std::string format_value(double internal, Dimension d, UnitSet set, int figures)
   return u.symbol.empty() ? number : number + " " + std::string(u.symbol);
 }
 
-Printed printed(double internal, Dimension d, RoundingClass rounding, RoundingSchool school,
-                UnitSet set, int figures) {
+Printed printed(double internal, Dimension d, RoundingClass rounding, RoundingSchool school, UnitSet set, int figures) {
   const Unit& u = display_unit(d, set, internal);
   const double shown = to_unit(internal, u);
   const double step = class_step(shown, u, rounding, school);

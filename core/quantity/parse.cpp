@@ -8,9 +8,13 @@
 namespace fortitor {
 namespace {
 
-bool is_digit(char c) { return c >= '0' && c <= '9'; }
+bool is_digit(char c) {
+  return c >= '0' && c <= '9';
+}
 
-std::string quoted(std::string_view text) { return "“" + std::string(text) + "”"; }
+std::string quoted(std::string_view text) {
+  return "“" + std::string(text) + "”";
+}
 
 struct Number {
   double value = 0.0;
@@ -82,8 +86,7 @@ Outcome<std::string> plain_decimal(std::string_view body, bool us_customary) {
     if (may_group && us_customary) return without(body, ',');
     if (may_group) {
       const std::string one = without(body, ','), other = std::string(whole) + "." + std::string(rest);
-      return InputError{quoted(body) + " could mean " + one + " or " + other + ": type one of them.",
-                        {one, other}};
+      return InputError{quoted(body) + " could mean " + one + " or " + other + ": type one of them.", {one, other}};
     }
     return std::string(whole) + "." + std::string(rest);
   }
@@ -222,16 +225,12 @@ std::string Quantity::text() const {
   return typed + " " + std::string(unit->symbol);
 }
 
-Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension,
-                                 const TypingContext& context) {
+Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, const TypingContext& context) {
   const std::string typed = trimmed(text);
-  if (typed.empty())
-    return InputError{"Type " + std::string(dimension_phrase(dimension)) + ".", {}};
+  if (typed.empty()) return InputError{"Type " + std::string(dimension_phrase(dimension)) + ".", {}};
   const auto parts = split(typed);
   if (!parts) {
-    return InputError{quoted(typed) + " has no number: type " +
-                          std::string(dimension_phrase(dimension)) + ".",
-                      {}};
+    return InputError{quoted(typed) + " has no number: type " + std::string(dimension_phrase(dimension)) + ".", {}};
   }
   const Unit* unit = nullptr;
   if (parts->unit.empty()) {
@@ -243,14 +242,12 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension,
       unit = &display_unit(dimension, context.set);
   } else {
     unit = find_unit(parts->unit, dimension);
-    if (unit == nullptr && dimension == Dimension::none && parts->unit == "%")
-      unit = find_unit("%", Dimension::strain);
+    if (unit == nullptr && dimension == Dimension::none && parts->unit == "%") unit = find_unit("%", Dimension::strain);
     if (unit == nullptr) {
       const Unit* other = find_unit(parts->unit);
       if (other != nullptr) {
-        return InputError{quoted(parts->unit) + " is the unit of " +
-                              std::string(dimension_phrase(other->dimension)) + "; here " +
-                              std::string(dimension_phrase(dimension)) + " is wanted.",
+        return InputError{quoted(parts->unit) + " is the unit of " + std::string(dimension_phrase(other->dimension)) +
+                              "; here " + std::string(dimension_phrase(dimension)) + " is wanted.",
                           {}};
       }
       return InputError{"There is no unit " + quoted(parts->unit) + " here; " +

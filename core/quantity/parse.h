@@ -11,11 +11,11 @@ namespace fortitor {
 
 /// A typed number with its unit, kept as typed.
 struct Quantity {
-  double value = 0.0;            ///< internal units, always finite
-  const Unit* unit = nullptr;    ///< unit typed or understood; null for a plain number
-  std::string typed;             ///< exactly what was typed, trimmed
-  double resolution = 0.0;       ///< one step of the last typed digit, internal units (> 0)
-  bool unit_typed = false;       ///< false when the unit was understood, not typed
+  double value = 0.0;          ///< internal units, always finite
+  const Unit* unit = nullptr;  ///< unit typed or understood; null for a plain number
+  std::string typed;           ///< exactly what was typed, trimmed
+  double resolution = 0.0;     ///< one step of the last typed digit, internal units (> 0)
+  bool unit_typed = false;     ///< false when the unit was understood, not typed
   /// What a record keeps: the typed text, with the understood unit added when none was typed.
   std::string text() const;
 };
@@ -34,8 +34,7 @@ struct TypingContext {
 /// a thousands separator only with US customary units (the set, or the unit typed) or when another
 /// separator makes it certain; otherwise the error carries both readings as `choices`.
 /// Errors: empty text, no number, unknown unit, unit of another dimension, out of range (infinite).
-Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension,
-                                 const TypingContext& context = {});
+Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, const TypingContext& context = {});
 
 /// Parses "value unit" of whatever dimension the unit has; a plain number is dimension none.
 /// Ambiguous spellings (in·lbf) take the first dimension of the unit table.

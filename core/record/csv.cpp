@@ -17,7 +17,9 @@ namespace {
 constexpr double kMissing = std::numeric_limits<double>::quiet_NaN();
 constexpr size_t kSniffLines = 200;
 
-bool blank(char c) { return c == ' ' || c == '\t' || c == '\r'; }
+bool blank(char c) {
+  return c == ' ' || c == '\t' || c == '\r';
+}
 
 std::string_view strip(std::string_view s, char separator) {
   auto space = [&](char c) { return blank(c) && c != separator; };
@@ -75,8 +77,7 @@ std::optional<double> cell_number(std::string_view cell, char decimal) {
   double value = 0;
   const auto [stop, error] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
   if (error == std::errc::result_out_of_range && stop == cell.data() + cell.size())
-    return cell.find("e-") != std::string_view::npos || cell.find("E-") != std::string_view::npos ? 0.0
-                                                                                          : kMissing;
+    return cell.find("e-") != std::string_view::npos || cell.find("E-") != std::string_view::npos ? 0.0 : kMissing;
   if (error != std::errc() || stop != cell.data() + cell.size()) return std::nullopt;
   return std::isfinite(value) ? value : kMissing;  // "nan" and "inf" are how some machines say missing
 }
@@ -94,9 +95,12 @@ const char* plain_number(const char* p, const char* end, char decimal, char sepa
   const char* point = nullptr;
   for (; p != end; ++p) {
     const unsigned d = unsigned(*p) - '0';
-    if (d < 10) digits = digits * 10 + d;
-    else if (*p == decimal && point == nullptr) point = p;
-    else break;
+    if (d < 10)
+      digits = digits * 10 + d;
+    else if (*p == decimal && point == nullptr)
+      point = p;
+    else
+      break;
   }
   const ptrdiff_t count = p - first - (point != nullptr ? 1 : 0);
   if (count < 1 || count > 18 || digits > (uint64_t(1) << 53)) return nullptr;
@@ -157,7 +161,8 @@ bool looks_like_units(const std::vector<std::string_view>& cells) {
 }  // namespace
 
 Outcome<CsvDialect> sniff_csv(std::string_view text) {
-  if (text.size() >= 2 && (static_cast<unsigned char>(text[0]) == 0xFF || text.substr(0, 64).find('\0') != std::string_view::npos))
+  if (text.size() >= 2 &&
+      (static_cast<unsigned char>(text[0]) == 0xFF || text.substr(0, 64).find('\0') != std::string_view::npos))
     return InputError{"The file is not plain text (UTF-16 or binary): save it as UTF-8 CSV.", {}};
   if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
   const auto lines = head_lines(text);
@@ -167,8 +172,8 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
     char separator, decimal;
   };
   // A comma can part cells or decimals; where both readings work the one with a stabler width wins.
-  for (const Try t : {Try{';', ','}, Try{';', '.'}, Try{'\t', ','}, Try{'\t', '.'}, Try{',', '.'},
-                      Try{' ', '.'}, Try{' ', ','}}) {
+  for (const Try t :
+       {Try{';', ','}, Try{';', '.'}, Try{'\t', ','}, Try{'\t', '.'}, Try{',', '.'}, Try{' ', '.'}, Try{' ', ','}}) {
     for (size_t first = 0; first < lines.size(); ++first) {
       const size_t width = numeric_cells(lines[first], t.separator, t.decimal);
       if (width == 0) continue;
@@ -248,9 +253,7 @@ Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
     for (auto& c : table.columns) c.reserve(guess + guess / 8);
   }
   auto fail = [&](size_t column, const std::string& what) {
-    return InputError{"line " + std::to_string(line) + ", column " + std::to_string(column + 1) + ": " +
-                          what,
-                      {}};
+    return InputError{"line " + std::to_string(line) + ", column " + std::to_string(column + 1) + ": " + what, {}};
   };
   const char separator = dialect.separator, decimal = dialect.decimal;
   while (p != end) {
@@ -296,8 +299,8 @@ Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
         continue;
       }
       if (column + 1 != width)
-        return fail(column, "the row has " + std::to_string(column + 1) + " cells where " +
-                                std::to_string(width) + " were expected.");
+        return fail(column, "the row has " + std::to_string(column + 1) + " cells where " + std::to_string(width) +
+                                " were expected.");
       break;
     }
     if (p != end) next_line();

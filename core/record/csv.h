@@ -13,9 +13,9 @@ namespace fortitor {
 struct CsvDialect {
   char separator = ',';
   char decimal = '.';
-  size_t header_lines = 0;            ///< lines before the first row of numbers
-  std::vector<std::string> columns;   ///< names, "column 1" … when the file has none
-  std::vector<std::string> units;     ///< one per column, empty where unknown
+  size_t header_lines = 0;           ///< lines before the first row of numbers
+  std::vector<std::string> columns;  ///< names, "column 1" … when the file has none
+  std::vector<std::string> units;    ///< one per column, empty where unknown
 };
 
 struct CsvTable {

@@ -33,14 +33,14 @@ struct FieldSpec {
   FieldKind kind = FieldKind::text;
   Dimension dimension = Dimension::none;
   Stage stage = Stage::prepare;
-  int wanted = 1;              ///< readings the method wants
-  bool required = false;       ///< the stage is not complete without it
-  std::string symbol;          ///< as drawn on the sketch ("d", "L₀")
-  std::string hint;            ///< one line on how it is read
+  int wanted = 1;         ///< readings the method wants
+  bool required = false;  ///< the stage is not complete without it
+  std::string symbol;     ///< as drawn on the sketch ("d", "L₀")
+  std::string hint;       ///< one line on how it is read
   std::vector<Choice> choices;
   std::string when_path, when_value;  ///< shown only when that field has that value
-  bool first_is_usual = false; ///< without an entry the first choice holds
-  double spread_limit = 0.01;  ///< range/mean above which a dimension is judged uneven
+  bool first_is_usual = false;        ///< without an entry the first choice holds
+  double spread_limit = 0.01;         ///< range/mean above which a dimension is judged uneven
 };
 
 /// A channel a run may carry.

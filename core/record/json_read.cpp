@@ -12,7 +12,9 @@ namespace {
 using Json = nlohmann::ordered_json;
 using Failure = std::optional<InputError>;
 
-InputError at(const std::string& path, const std::string& what) { return {path + ": " + what, {}}; }
+InputError at(const std::string& path, const std::string& what) {
+  return {path + ": " + what, {}};
+}
 
 std::string joined(const std::string& path, const std::string& key) {
   return path.empty() ? key : path + "." + key;
@@ -339,17 +341,26 @@ Outcome<TestRecord> record_from_json(std::string_view text) {
   for (const auto& [key, value] : j.items()) {
     Failure f;
     if (key == "fortitor" || key == "method") continue;
-    if (key == "job") f = read_text(value, key, record.job);
-    else if (key == "series") f = read_text(value, key, record.series);
-    else if (key == "operator") f = read_text(value, key, record.operator_name);
-    else if (key == "tested_at") f = read_text(value, key, record.tested_at);
+    if (key == "job")
+      f = read_text(value, key, record.job);
+    else if (key == "series")
+      f = read_text(value, key, record.series);
+    else if (key == "operator")
+      f = read_text(value, key, record.operator_name);
+    else if (key == "tested_at")
+      f = read_text(value, key, record.tested_at);
     else if (key == "specimen" || key == "conditions" || key == "equipment" || key == "settings")
       f = read_fields(value, key, *method, record.fields);
-    else if (key == "limits") f = read_limits(value, *method, record);
-    else if (key == "events") f = read_events(value, record);
-    else if (key == "answers") f = read_answers(value, record);
-    else if (key == "run") f = read_run(value, record);
-    else f = at(key, "unknown");
+    else if (key == "limits")
+      f = read_limits(value, *method, record);
+    else if (key == "events")
+      f = read_events(value, record);
+    else if (key == "answers")
+      f = read_answers(value, record);
+    else if (key == "run")
+      f = read_run(value, record);
+    else
+      f = at(key, "unknown");
     if (f) return *f;
   }
   return record;

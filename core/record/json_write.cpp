@@ -8,7 +8,9 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-Json reading_json(const Reading& r) { return r.missed() ? Json(nullptr) : Json(r.typed); }
+Json reading_json(const Reading& r) {
+  return r.missed() ? Json(nullptr) : Json(r.typed);
+}
 
 Json value_json(const FieldValue& v) {
   if (const auto* s = std::get_if<std::string>(&v)) return *s;

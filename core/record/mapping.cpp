@@ -18,16 +18,36 @@ struct Word {
 
 // More telling words come first: "strain lateral" before "strain".
 constexpr std::array kWords = {
-    Word{"lateral", "strain_lateral"}, Word{"transv", "strain_lateral"}, Word{"width", "strain_lateral"},
-    Word{"quer", "strain_lateral"},    Word{"zeit", "time"},             Word{"time", "time"},
-    Word{"temps", "time"},             Word{"tiempo", "time"},           Word{"tempo", "time"},
-    Word{"force", "force"},            Word{"load", "force"},            Word{"kraft", "force"},
-    Word{"carga", "force"},            Word{"fuerza", "force"},          Word{"forza", "force"},
-    Word{"exten", "extension"},        Word{"exto", "extension"},        Word{"dehnung", "extension"},
-    Word{"allong", "extension"},       Word{"ext", "extension"},         Word{"strain", "strain"},
-    Word{"crosshead", "crosshead"},    Word{"travel", "crosshead"},      Word{"stroke", "crosshead"},
-    Word{"position", "crosshead"},     Word{"displac", "crosshead"},     Word{"traverse", "crosshead"},
-    Word{"weg", "crosshead"},          Word{"course", "crosshead"},      Word{"pos", "crosshead"},
+    Word{"lateral", "strain_lateral"},
+    Word{"transv", "strain_lateral"},
+    Word{"width", "strain_lateral"},
+    Word{"quer", "strain_lateral"},
+    Word{"zeit", "time"},
+    Word{"time", "time"},
+    Word{"temps", "time"},
+    Word{"tiempo", "time"},
+    Word{"tempo", "time"},
+    Word{"force", "force"},
+    Word{"load", "force"},
+    Word{"kraft", "force"},
+    Word{"carga", "force"},
+    Word{"fuerza", "force"},
+    Word{"forza", "force"},
+    Word{"exten", "extension"},
+    Word{"exto", "extension"},
+    Word{"dehnung", "extension"},
+    Word{"allong", "extension"},
+    Word{"ext", "extension"},
+    Word{"strain", "strain"},
+    Word{"crosshead", "crosshead"},
+    Word{"travel", "crosshead"},
+    Word{"stroke", "crosshead"},
+    Word{"position", "crosshead"},
+    Word{"displac", "crosshead"},
+    Word{"traverse", "crosshead"},
+    Word{"weg", "crosshead"},
+    Word{"course", "crosshead"},
+    Word{"pos", "crosshead"},
 };
 
 std::string lowered(std::string_view s) {
@@ -83,8 +103,7 @@ std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect) {
 
 std::string mapping_signature(const CsvDialect& dialect) {
   std::string key;
-  for (size_t i = 0; i < dialect.columns.size(); ++i)
-    key += dialect.columns[i] + "[" + dialect.units[i] + "]|";
+  for (size_t i = 0; i < dialect.columns.size(); ++i) key += dialect.columns[i] + "[" + dialect.units[i] + "]|";
   return key;
 }
 

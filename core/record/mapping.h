@@ -16,8 +16,7 @@ std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect);
 
 /// Samples of the mapped columns in internal units. An empty unit in the mapping means the file's
 /// own units row. Errors name the missing column or the unit that does not fit.
-Outcome<SamplesPtr> samples_from_table(const CsvTable& table,
-                                       const std::map<std::string, ChannelSource>& mapping);
+Outcome<SamplesPtr> samples_from_table(const CsvTable& table, const std::map<std::string, ChannelSource>& mapping);
 
 /// Key under which a mapping is remembered: the same column names and units give the same key.
 std::string mapping_signature(const CsvDialect& dialect);

@@ -4,7 +4,9 @@
 
 namespace fortitor {
 
-Reading reading_of(const Quantity& q) { return {q.text(), q.value, q.resolution}; }
+Reading reading_of(const Quantity& q) {
+  return {q.text(), q.value, q.resolution};
+}
 
 const FieldValue* Fields::find(const std::string& path) const {
   const auto it = values_.find(path);

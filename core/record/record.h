@@ -15,9 +15,9 @@ namespace fortitor {
 
 /// One keyed reading. Kept as typed; a missed reading has no value and is never invented.
 struct Reading {
-  std::string typed;                ///< empty when missed
-  std::optional<double> value;      ///< internal units
-  double resolution = 0.0;          ///< step of the last typed digit, internal units
+  std::string typed;            ///< empty when missed
+  std::optional<double> value;  ///< internal units
+  double resolution = 0.0;      ///< step of the last typed digit, internal units
   bool missed() const { return !value.has_value(); }
   bool operator==(const Reading&) const = default;
 };
@@ -59,7 +59,7 @@ struct Limit {
 
 /// Something that happened during a run.
 struct Event {
-  double at = 0.0;  ///< s
+  double at = 0.0;   ///< s
   std::string kind;  ///< "extensometer-removed", "hold", "resumed", "heard-cracking", "note", …
   std::string note;
   bool operator==(const Event&) const = default;
@@ -102,13 +102,13 @@ struct Station {
 };
 
 struct Run {
-  std::string file;                               ///< CSV beside the record; empty when inline
-  std::map<std::string, ChannelSource> mapping;   ///< channel → column and unit
-  SamplesPtr samples;                             ///< null when the run has none
+  std::string file;                              ///< CSV beside the record; empty when inline
+  std::map<std::string, ChannelSource> mapping;  ///< channel → column and unit
+  SamplesPtr samples;                            ///< null when the run has none
   std::vector<Station> stations;
   std::map<std::string, Reading> unload;
-  std::map<std::string, Reading> values;          ///< single values of the run, such as peak_force
-  std::string stopped;                            ///< why a stand-in run ended, if it says
+  std::map<std::string, Reading> values;  ///< single values of the run, such as peak_force
+  std::string stopped;                    ///< why a stand-in run ended, if it says
   bool empty() const { return !samples && stations.empty() && values.empty(); }
 };
 

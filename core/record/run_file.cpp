@@ -36,8 +36,7 @@ const Dimension* channel_dimension(const std::string& name) {
   return it == known.end() ? nullptr : &it->second;
 }
 
-Outcome<SamplesPtr> samples_from_table(const CsvTable& table,
-                                       const std::map<std::string, ChannelSource>& mapping) {
+Outcome<SamplesPtr> samples_from_table(const CsvTable& table, const std::map<std::string, ChannelSource>& mapping) {
   auto samples = std::make_shared<Samples>();
   const auto& names = table.dialect.columns;
   for (const auto& [channel, source] : mapping) {
@@ -53,14 +52,14 @@ Outcome<SamplesPtr> samples_from_table(const CsvTable& table,
     if (column == names.size()) {
       std::string list;
       for (const auto& n : names) list += (list.empty() ? "" : ", ") + n;
-      return InputError{"has no column “" + source.column + "” for " + channel + "; its columns are " + list + ".",
-                        {}};
+      return InputError{"has no column “" + source.column + "” for " + channel + "; its columns are " + list + ".", {}};
     }
     const std::string unit_text = source.unit.empty() ? table.dialect.units[column] : source.unit;
     const Unit* unit = find_unit(unit_text, *d);
     if (unit == nullptr) {
-      return InputError{"the unit of column “" + source.column + "” (" + (unit_text.empty() ? "none given" : unit_text) +
-                            ") is not " + std::string(dimension_phrase(*d)) + ".",
+      return InputError{"the unit of column “" + source.column + "” (" +
+                            (unit_text.empty() ? "none given" : unit_text) + ") is not " +
+                            std::string(dimension_phrase(*d)) + ".",
                         {}};
     }
     Channel c{channel, table.columns[column]};

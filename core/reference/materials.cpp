@@ -25,7 +25,9 @@ constexpr std::array kFamilies = {
 
 }  // namespace
 
-std::span<const MaterialFamily> material_families() { return kFamilies; }
+std::span<const MaterialFamily> material_families() {
+  return kFamilies;
+}
 
 const MaterialFamily* find_family(const std::string& name) {
   std::string low;
@@ -36,13 +38,13 @@ const MaterialFamily* find_family(const std::string& name) {
   struct Hint {
     std::string_view word, family;
   };
-  for (const Hint h : {Hint{"austenitic", "austenitic stainless steel"}, Hint{"stainless", "austenitic stainless steel"},
-                       Hint{"high-strength", "high-strength steel"}, Hint{"cold", "cold-drawn steel"},
-                       Hint{"alloy steel", "alloy steel"}, Hint{"steel", "carbon steel"},
-                       Hint{"alumin", "aluminium alloy"}, Hint{"magnes", "magnesium alloy"},
-                       Hint{"titan", "titanium alloy"}, Hint{"bronze", "bronze"}, Hint{"brass", "brass"},
-                       Hint{"copper", "copper"}, Hint{"nickel", "nickel alloy"}, Hint{"cast iron", "cast iron"},
-                       Hint{"zinc", "zinc alloy"}}) {
+  for (const Hint h :
+       {Hint{"austenitic", "austenitic stainless steel"}, Hint{"stainless", "austenitic stainless steel"},
+        Hint{"high-strength", "high-strength steel"}, Hint{"cold", "cold-drawn steel"},
+        Hint{"alloy steel", "alloy steel"}, Hint{"steel", "carbon steel"}, Hint{"alumin", "aluminium alloy"},
+        Hint{"magnes", "magnesium alloy"}, Hint{"titan", "titanium alloy"}, Hint{"bronze", "bronze"},
+        Hint{"brass", "brass"}, Hint{"copper", "copper"}, Hint{"nickel", "nickel alloy"},
+        Hint{"cast iron", "cast iron"}, Hint{"zinc", "zinc alloy"}}) {
     if (low.find(h.word) == std::string::npos) continue;
     for (const MaterialFamily& f : kFamilies)
       if (f.name == h.family) return &f;

@@ -9,7 +9,9 @@ namespace {
 
 constexpr const char* kSection = "specimen.section.";
 
-std::string mm(double v) { return significant(v, 5); }
+std::string mm(double v) {
+  return significant(v, 5);
+}
 
 double shifted(const Dim& d, const Shifts& shifts) {
   const auto it = shifts.find(d.path);
@@ -144,9 +146,10 @@ void dimension_findings(const std::vector<Dim>& dims, double spread_limit, size_
       Finding f;
       f.code = "dimension-nominal";
       f.severity = Severity::check;
-      f.message = alone ? "The " + d.label + " rests on a single reading where " + std::to_string(wanted) + " are wanted."
-                        : "All " + std::to_string(d.values.size()) + " readings of the " + d.label + " are exactly " +
-                              significant(d.mean, 5) + " mm: this looks like the nominal size, not a measurement.";
+      f.message = alone
+                      ? "The " + d.label + " rests on a single reading where " + std::to_string(wanted) + " are wanted."
+                      : "All " + std::to_string(d.values.size()) + " readings of the " + d.label + " are exactly " +
+                            significant(d.mean, 5) + " mm: this looks like the nominal size, not a measurement.";
       f.evidence = {{"mean", d.mean}, {"readings", double(d.values.size())}};
       f.remedies = {{"accept", "It was measured so", {}, true}};
       out.push_back(f);
@@ -164,9 +167,10 @@ void section_inputs(const Section& section, double resolution, std::vector<Uncer
     double half = entered ? resolution : d.finest_digit;
     if (length && !entered) half = std::min(half, 0.1);
     const std::string rests = entered ? "resolution and spread of " : "typed digits and spread of ";
-    out.push_back({d.path, d.label + ": " + rests + std::to_string(d.values.size()) +
-                               (d.values.size() == 1 ? " reading" : " readings"),
-                   reading_uncertainty(d.values, half), UncertainInput::Shape::normal});
+    out.push_back(
+        {d.path,
+         d.label + ": " + rests + std::to_string(d.values.size()) + (d.values.size() == 1 ? " reading" : " readings"),
+         reading_uncertainty(d.values, half), UncertainInput::Shape::normal});
   }
 }
 

@@ -15,24 +15,23 @@ namespace fortitor {
 /// A list of readings boiled down: mean, range, what is missing.
 struct Dim {
   std::string path, symbol, label;
-  std::vector<double> values;   ///< readings that are there, internal units
+  std::vector<double> values;  ///< readings that are there, internal units
   size_t missed = 0;
   double mean = 0.0, range = 0.0;
-  double finest_digit = 0.0;    ///< smallest typed resolution
+  double finest_digit = 0.0;  ///< smallest typed resolution
   bool given() const { return !values.empty(); }
 };
 
 /// Boils down the readings at `path`; smallest reading instead of the mean with `smallest`.
-Dim dimension_of(const Fields& fields, const std::string& path, const std::string& symbol,
-                 const std::string& label);
+Dim dimension_of(const Fields& fields, const std::string& path, const std::string& symbol, const std::string& label);
 
 /// Cross-section of a specimen. Areas in mm².
 struct Section {
-  std::string shape;            ///< round, flat, tube, by-mass
+  std::string shape;  ///< round, flat, tube, by-mass
   std::vector<Dim> dims;
-  double area = 0.0;            ///< 0 when it cannot be computed
+  double area = 0.0;  ///< 0 when it cannot be computed
   std::vector<Step> how;
-  std::string missing;          ///< what is still wanted, as a sentence; empty when complete
+  std::string missing;  ///< what is still wanted, as a sentence; empty when complete
 };
 
 /// Section at specimen.section.*; `shifts` moves the mean of a reading list by its path.
@@ -49,8 +48,7 @@ std::vector<FieldSpec> section_fields(const std::vector<std::string>& shapes, St
 
 /// dimension-spread, dimension-nominal and area findings for the given lists. `spread_limit`: ratio of
 /// range to mean; `wanted`: readings the method asks for.
-void dimension_findings(const std::vector<Dim>& dims, double spread_limit, size_t wanted,
-                        std::vector<Finding>& out);
+void dimension_findings(const std::vector<Dim>& dims, double spread_limit, size_t wanted, std::vector<Finding>& out);
 
 /// Inputs of the section for a budget: resolution of the instrument and spread of the readings.
 /// `resolution` in mm of the caliper; 0: the finest digit typed.

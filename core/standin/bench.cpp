@@ -13,7 +13,9 @@
 namespace fortitor::standin {
 namespace {
 
-uint64_t seed_of(const TestRecord& r) { return uint64_t(std::max(1.0, r.fields.number("equipment.standin.seed").value_or(1))); }
+uint64_t seed_of(const TestRecord& r) {
+  return uint64_t(std::max(1.0, r.fields.number("equipment.standin.seed").value_or(1)));
+}
 
 std::string metal_of(const TestRecord& r) {
   const std::string m = r.fields.text("equipment.standin.metal");
@@ -122,7 +124,9 @@ std::vector<std::string> caliper_readings(const TestRecord& record, const std::s
   return {};
 }
 
-std::string fracture_look(const TestRecord& record) { return std::string(find_metal(metal_of(record))->fracture); }
+std::string fracture_look(const TestRecord& record) {
+  return std::string(find_metal(metal_of(record))->fracture);
+}
 
 TestRecord simulate_tension(const TensionOptions& o) {
   TestRecord r;
@@ -143,15 +147,19 @@ TestRecord simulate_tension(const TensionOptions& o) {
   r.fields.set("equipment.load_cell.class", std::string("1"));
   r.fields.set("equipment.extensometer.class", std::string("0.5"));
   put(r, "equipment.extensometer.range", "12.5 mm", Dimension::length);
-  if (o.frame_capacity) put(r, "equipment.frame.capacity", typed_value(*o.frame_capacity, Dimension::force, UnitSet::si), Dimension::force);
+  if (o.frame_capacity)
+    put(r, "equipment.frame.capacity", typed_value(*o.frame_capacity, Dimension::force, UnitSet::si), Dimension::force);
   put(r, "equipment.frame.stiffness", "45 kN/mm", Dimension::stiffness);
   const Plan plan = methods::find(r.method)->plan(r);
   for (const Advice& a : plan.advice) {
-    if (a.setting.compare(0, 8, "settings") != 0 || a.setting == "settings.stop.force" || a.setting == "settings.sampling") continue;
+    if (a.setting.compare(0, 8, "settings") != 0 || a.setting == "settings.stop.force" ||
+        a.setting == "settings.sampling")
+      continue;
     put(r, a.setting.c_str(), typed_value(a.value, a.dimension, UnitSet::si, 3), a.dimension);
   }
   put(r, "settings.sampling", typed_value(o.sampling, Dimension::frequency, UnitSet::si, 5), Dimension::frequency);
-  if (o.stop_force) put(r, "settings.stop.force", typed_value(*o.stop_force, Dimension::force, UnitSet::si, 6), Dimension::force);
+  if (o.stop_force)
+    put(r, "settings.stop.force", typed_value(*o.stop_force, Dimension::force, UnitSet::si, 6), Dimension::force);
 
   auto frame = frame_for(r);
   MachineProgram program = program_for(r);
@@ -182,8 +190,10 @@ TestRecord simulate_tension(const TensionOptions& o) {
     }
   }
   r.run.samples = samples_from_rows(rows);
-  for (const auto& [path, wanted] : {std::pair{"specimen.after.gauge_length", 1}, std::pair{"specimen.after.break_to_mark", 1}})
-    if (const auto read = caliper_readings(r, path, wanted); !read.empty()) put(r, path, read.front(), Dimension::length);
+  for (const auto& [path, wanted] :
+       {std::pair{"specimen.after.gauge_length", 1}, std::pair{"specimen.after.break_to_mark", 1}})
+    if (const auto read = caliper_readings(r, path, wanted); !read.empty())
+      put(r, path, read.front(), Dimension::length);
   const auto neck = caliper_readings(r, "specimen.after.diameter", 2);
   put_readings(r, "specimen.after.diameter", neck);
   if (!neck.empty()) r.fields.set("specimen.after.fracture", fracture_look(r));

@@ -39,7 +39,7 @@ struct TensionOptions {
   std::string metal = "mild-steel";
   uint64_t seed = 1;
   double sampling = 50;
-  bool forget_zero = false;      ///< practice fault: run starts without zeroing
+  bool forget_zero = false;  ///< practice fault: run starts without zeroing
   bool leave_extensometer = false;
   std::optional<double> stop_force = {}, frame_capacity = {};  ///< N
   double cell_capacity = 100e3;

@@ -38,7 +38,9 @@ const Metal& metal_of(const FrameSettings& s) {
   return *m;
 }
 
-InputError refuse(std::string why) { return {std::move(why), {}}; }
+InputError refuse(std::string why) {
+  return {std::move(why), {}};
+}
 
 }  // namespace
 
@@ -83,9 +85,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
         return refuse("The piece is gripped at both ends: only fine jogging is allowed.");
       jog_ = c == C::jog_up ? std::abs(value) : -std::abs(value);
       return Done{};
-    case C::jog_stop:
-      jog_ = 0;
-      return Done{};
+    case C::jog_stop: jog_ = 0; return Done{};
     case C::close_top_grip:
       if (moving) return refuse("Not while the crosshead moves.");
       top_grip_ = true;
@@ -150,8 +150,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
         return refuse("Hold the run before going back.");
       state_ = MachineState::returning;
       return Done{};
-    default:
-      return refuse("The frame does not know that command.");
+    default: return refuse("The frame does not know that command.");
   }
 }
 
@@ -161,8 +160,8 @@ void UniversalFrame::stop_run(MachineState state, std::string why) {
 }
 
 double UniversalFrame::reading_force() const {
-  return settings_.zero_start + preload_now_ * (specimen_.broken() ? 0.0 : 1.0) + (gripped() ? specimen_.force() : 0) - force_zero_ +
-         (zeroed_ ? settings_.zero_drift * drift_time_ : 0);
+  return settings_.zero_start + preload_now_ * (specimen_.broken() ? 0.0 : 1.0) + (gripped() ? specimen_.force() : 0) -
+         force_zero_ + (zeroed_ ? settings_.zero_drift * drift_time_ : 0);
 }
 
 void UniversalFrame::move(double seconds) {
@@ -230,11 +229,14 @@ std::vector<MachineRow> UniversalFrame::advance(double seconds) {
     } else if (force > settings_.frame_capacity) {
       stop_run(MachineState::holding, "Stopped: the frame is at its capacity.");
     } else if (program_.stop_force && force > *program_.stop_force) {
-      stop_run(MachineState::idle, "Stopped at the force limit of " + format_value(*program_.stop_force, Dimension::force, UnitSet::si) + ".");
+      stop_run(MachineState::idle, "Stopped at the force limit of " +
+                                       format_value(*program_.stop_force, Dimension::force, UnitSet::si) + ".");
     } else if (program_.stop_travel && rows.back().crosshead > *program_.stop_travel) {
-      stop_run(MachineState::idle, "Stopped at the travel limit of " + format_value(*program_.stop_travel, Dimension::length, UnitSet::si) + ".");
+      stop_run(MachineState::idle, "Stopped at the travel limit of " +
+                                       format_value(*program_.stop_travel, Dimension::length, UnitSet::si) + ".");
     } else if (program_.stop_strain && now_strain() > *program_.stop_strain) {
-      stop_run(MachineState::idle, "Stopped at the strain limit of " + format_value(*program_.stop_strain, Dimension::elongation, UnitSet::si) + ".");
+      stop_run(MachineState::idle, "Stopped at the strain limit of " +
+                                       format_value(*program_.stop_strain, Dimension::elongation, UnitSet::si) + ".");
     } else if (program_.hold_at_strain > 0 && !held_once_ && extensometer_ && now_strain() >= program_.hold_at_strain) {
       held_once_ = true;
       stop_run(MachineState::holding, "Held at the planned strain: take the extensometer off, then go on.");
@@ -249,7 +251,8 @@ MachineStatus UniversalFrame::status() const {
   s.now.time = run_time_;
   s.now.force = reading_force();
   s.now.crosshead = crosshead_ - run_from_;
-  s.now.extension = extensometer_ ? std::min(specimen_.gauge_extension(settings_.extensometer_length) - extension_zero_, settings_.extensometer_range)
+  s.now.extension = extensometer_ ? std::min(specimen_.gauge_extension(settings_.extensometer_length) - extension_zero_,
+                                             settings_.extensometer_range)
                                   : std::numeric_limits<double>::quiet_NaN();
   s.top_grip = top_grip_;
   s.bottom_grip = bottom_grip_;

@@ -15,15 +15,15 @@ struct FrameSettings {
   uint64_t seed = 1;
   double area = 78.5, parallel_length = 60, extensometer_length = 50;
   double cell_capacity = 100e3, frame_capacity = 250e3;
-  double stiffness = 45e3;           ///< N/mm, frame and grips together
+  double stiffness = 45e3;  ///< N/mm, frame and grips together
   double travel_limit = 400;
   double extensometer_range = 12.5;
   double slack = 0.15, seating = 0.05;
-  double preload = 12;               ///< left by closing the second grip
-  double force_noise = 2e-5;         ///< of capacity
-  double extension_noise = 3e-5;     ///< mm
-  double zero_drift = 0.02;          ///< N/s, after a zero
-  double zero_start = 160;            ///< N, reading before anyone zeroes
+  double preload = 12;            ///< left by closing the second grip
+  double force_noise = 2e-5;      ///< of capacity
+  double extension_noise = 3e-5;  ///< mm
+  double zero_drift = 0.02;       ///< N/s, after a zero
+  double zero_start = 160;        ///< N, reading before anyone zeroes
 };
 
 /// Same settings and the same commands at the same machine times give the same samples.

@@ -14,21 +14,31 @@ enum class MachineState { idle, running, holding, returning, stopped };
 
 /// What a person or the program may ask of a machine.
 enum class MachineCommand {
-  jog_up, jog_down, jog_stop,        ///< value: speed in mm/s
-  close_top_grip, close_bottom_grip, open_grips,
-  zero_force, zero_extension,
-  mount_extensometer, remove_extensometer,
-  start, hold, resume, go_back,
-  emergency_stop, reset,
+  jog_up,
+  jog_down,
+  jog_stop,  ///< value: speed in mm/s
+  close_top_grip,
+  close_bottom_grip,
+  open_grips,
+  zero_force,
+  zero_extension,
+  mount_extensometer,
+  remove_extensometer,
+  start,
+  hold,
+  resume,
+  go_back,
+  emergency_stop,
+  reset,
 };
 
 /// How a run is to be driven and what stops it. Zero or empty means no such limit.
 struct MachineProgram {
-  double elastic_speed = 0.02;   ///< mm/s, to `switch_strain`
-  double plastic_speed = 0.2;    ///< mm/s, after it
-  double switch_strain = 0.01;   ///< on the extensometer, or crosshead over parallel length
-  double sampling = 50;          ///< Hz, 1 to 5000
-  double hold_at_strain = 0;     ///< holds there, so that the extensometer can come off
+  double elastic_speed = 0.02;  ///< mm/s, to `switch_strain`
+  double plastic_speed = 0.2;   ///< mm/s, after it
+  double switch_strain = 0.01;  ///< on the extensometer, or crosshead over parallel length
+  double sampling = 50;         ///< Hz, 1 to 5000
+  double hold_at_strain = 0;    ///< holds there, so that the extensometer can come off
   std::optional<double> stop_force = {}, stop_travel = {}, stop_strain = {};  ///< N, mm, ratio
 };
 
@@ -42,10 +52,10 @@ struct MachineStatus {
   MachineRow now;
   bool top_grip = false, bottom_grip = false, extensometer = false, broken = false;
   bool force_zeroed = false;
-  double specimen_strain = 0;    ///< of the parallel length, for drawing
-  double neck = 0;               ///< 0…1 share of the way to the break, for drawing
-  double neck_place = 0.5;       ///< 0 bottom … 1 top, for drawing
-  std::string message;           ///< why the run stopped, or what the machine waits for
+  double specimen_strain = 0;  ///< of the parallel length, for drawing
+  double neck = 0;             ///< 0…1 share of the way to the break, for drawing
+  double neck_place = 0.5;     ///< 0 bottom … 1 top, for drawing
+  std::string message;         ///< why the run stopped, or what the machine waits for
 };
 
 /// A machine driven by commands and asked for the samples of each stretch of its own time.

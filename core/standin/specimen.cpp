@@ -9,8 +9,8 @@ namespace fortitor::standin {
 namespace {
 
 constexpr std::array kMetals = {
-    Metal{"mild-steel", "mild steel", "carbon steel", 208e3, 384, 366, 0.014, 849, 0.170, 0, 0.52,
-          0.24, 0.63, "cup-and-cone"},
+    Metal{"mild-steel", "mild steel", "carbon steel", 208e3, 384, 366, 0.014, 849, 0.170, 0, 0.52, 0.24, 0.63,
+          "cup-and-cone"},
     Metal{"aluminium", "aluminium alloy", "aluminium alloy", 70.2e3, 0, 0, 0, 452, 0.085, 215, 0.30, 0.12, 0.38,
           "shear"},
     Metal{"bronze", "tin bronze", "bronze", 109e3, 0, 0, 0, 690, 0.26, 118, 0.36, 0.10, 0.30, "partial-cup"},
@@ -20,11 +20,15 @@ constexpr std::array kMetals = {
           "cup-and-cone"},
 };
 
-double engineering(double true_stress, double strain) { return true_stress / (1 + strain); }
+double engineering(double true_stress, double strain) {
+  return true_stress / (1 + strain);
+}
 
 }  // namespace
 
-std::span<const Metal> metals() { return kMetals; }
+std::span<const Metal> metals() {
+  return kMetals;
+}
 
 const Metal* find_metal(const std::string& id) {
   for (const Metal& m : kMetals)
@@ -40,7 +44,9 @@ TensionSpecimen::TensionSpecimen(const Metal& metal, double area, double paralle
 void TensionSpecimen::build(const Metal& metal, uint64_t seed) {
   std::mt19937_64 random(seed * 7919 + 17);
   std::normal_distribution<double> scatter;
-  auto vary = [&](double value, double relative) { return value * (1 + relative * std::clamp(scatter(random), -2.5, 2.5)); };
+  auto vary = [&](double value, double relative) {
+    return value * (1 + relative * std::clamp(scatter(random), -2.5, 2.5));
+  };
   modulus_ = vary(metal.modulus, 0.004);
   const double strength = vary(1.0, 0.008);
   const double k = metal.k * strength;

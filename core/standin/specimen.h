@@ -14,12 +14,12 @@ struct Metal {
   double modulus;
   double upper_yield, lower_yield;  ///< both 0 for continuous yielding
   double luders_strain;
-  double k, n;                      ///< true stress = k·(ε₀ + ε_p)ⁿ
-  double start_stress;              ///< stress at which flow begins (continuous yielding)
-  double neck_extension;            ///< mm a neck adds before it breaks, per mm of √area
-  double neck_drop;                 ///< share of R_m lost between maximum and break
-  double fracture_reduction;        ///< Z
-  std::string_view fracture;        ///< look of the halves
+  double k, n;                ///< true stress = k·(ε₀ + ε_p)ⁿ
+  double start_stress;        ///< stress at which flow begins (continuous yielding)
+  double neck_extension;      ///< mm a neck adds before it breaks, per mm of √area
+  double neck_drop;           ///< share of R_m lost between maximum and break
+  double fracture_reduction;  ///< Z
+  std::string_view fracture;  ///< look of the halves
 };
 
 std::span<const Metal> metals();
@@ -37,10 +37,10 @@ class TensionSpecimen {
   double stretch(double travel, double frame_stiffness, double seating);
 
   double force() const { return force_; }
-  double strain() const { return strain_; }             ///< of the parallel length, without the neck
-  double neck_extension() const { return neck_; }       ///< mm
+  double strain() const { return strain_; }        ///< of the parallel length, without the neck
+  double neck_extension() const { return neck_; }  ///< mm
   double neck_share() const { return neck_limit_ > 0 ? neck_ / neck_limit_ : 0; }
-  double neck_place() const { return neck_place_; }     ///< 0…1 along the parallel length
+  double neck_place() const { return neck_place_; }  ///< 0…1 along the parallel length
   bool broken() const { return broken_; }
   double modulus() const { return modulus_; }
   double plastic_strain() const { return broken_ ? break_plastic_ : strain_ - force_ / (modulus_ * area_); }
@@ -58,7 +58,7 @@ class TensionSpecimen {
   double area_, length_, modulus_ = 0, reduction_ = 0;
   double neck_limit_ = 0, neck_place_ = 0.5, break_plastic_ = 0;
   std::vector<Node> envelope_;
-  size_t node_ = 0;              ///< envelope reached so far
+  size_t node_ = 0;  ///< envelope reached so far
   double envelope_strain_ = 0, envelope_stress_ = 0;
   double strain_ = 0, force_ = 0, neck_ = 0;
   bool broken_ = false;

@@ -6,7 +6,9 @@
 
 namespace fortitor {
 
-double rectangular(double half_width) { return std::abs(half_width) / std::sqrt(3.0); }
+double rectangular(double half_width) {
+  return std::abs(half_width) / std::sqrt(3.0);
+}
 
 double reading_uncertainty(const std::vector<double>& readings, double half_width) {
   double variance = rectangular(half_width) * rectangular(half_width);
@@ -57,7 +59,8 @@ std::map<std::string, double> monte_carlo(const UncertaintyModel& model, int dra
   for (int i = 0; i < draws; ++i) {
     Shifts shifts;
     for (const UncertainInput& input : model.inputs)
-      shifts[input.name] = input.standard * (input.shape == UncertainInput::Shape::normal ? normal(random) : uniform(random));
+      shifts[input.name] =
+          input.standard * (input.shape == UncertainInput::Shape::normal ? normal(random) : uniform(random));
     for (const auto& [key, value] : model.values(shifts)) {
       if (!std::isfinite(value)) continue;
       Moments& m = moments[key];  // Welford's update: no cancellation for large means

@@ -14,8 +14,8 @@ namespace fortitor {
 /// One uncertain input. `standard` is u(x) in the unit of its shift.
 struct UncertainInput {
   enum class Shape { rectangular, normal };
-  std::string name;    ///< key of its shift
-  std::string label;   ///< for people, with what it rests on
+  std::string name;   ///< key of its shift
+  std::string label;  ///< for people, with what it rests on
   double standard = 0.0;
   Shape shape = Shape::rectangular;
 };

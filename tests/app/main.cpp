@@ -6,7 +6,8 @@
 
 int main(int argc, char** argv) {
   // Without a display, and for listing the tests at build time, the window is drawn offscreen.
-  if (!qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  if (!qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY"))
+    qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   fortitor::theme::install(app);
   testing::InitGoogleTest(&argc, argv);

@@ -45,7 +45,9 @@ class WholeBar : public WindowTest {
     ASSERT_NE(first, nullptr);
     first->setFocus();
     QStringList readings = diameters;
-    readings << "50 mm" << "50 mm" << "60 mm";
+    readings << "50 mm"
+             << "50 mm"
+             << "60 mm";
     for (const QString& r : readings) {
       QWidget* here = QApplication::focusWidget();
       ASSERT_NE(qobject_cast<ReadingEdit*>(here), nullptr);
@@ -112,8 +114,8 @@ TEST_F(WholeBar, OnTheStandInFrame) {
   // Set up: everything as advised, then the checklist; the button says what is missing until then.
   QTest::keyClick(window_.get(), Qt::Key_3, Qt::AltModifier);
   EXPECT_FALSE(find<QPushButton>("setup-start")->isEnabled());
-  for (const char* path : {"equipment.load_cell.capacity", "settings.speed.elastic", "settings.speed.plastic", "settings.sampling",
-                           "settings.removal_strain", "settings.stop.force"}) {
+  for (const char* path : {"equipment.load_cell.capacity", "settings.speed.elastic", "settings.speed.plastic",
+                           "settings.sampling", "settings.removal_strain", "settings.stop.force"}) {
     click(QString("use:") + path);
     EXPECT_TRUE(record().fields.number(path)) << path;
   }
@@ -155,7 +157,8 @@ TEST_F(WholeBar, OnTheStandInFrame) {
   ASSERT_TRUE(until([&] { return ended.count() > 0; }));
   ASSERT_TRUE(record().run.samples);
   EXPECT_GT(record().run.samples->size(), 1000u);
-  EXPECT_TRUE(std::any_of(record().events.begin(), record().events.end(), [](const Event& e) { return e.kind == "extensometer-removed"; }));
+  EXPECT_TRUE(std::any_of(record().events.begin(), record().events.end(),
+                          [](const Event& e) { return e.kind == "extensometer-removed"; }));
   ASSERT_TRUE(until([&] { return std::isfinite(result("reh")) && std::isfinite(result("at")); }));
   // What is in the book is what was seen.
   EXPECT_EQ(bench_.book()->record(bench_.specimen())->run.samples->size(), record().run.samples->size());
@@ -183,7 +186,8 @@ TEST_F(WholeBar, FromAMachinesFile) {
       const double v = made.run.samples->find(name)->values[i] / factor;
       return std::isfinite(v) ? QString::number(v, 'g', 9).replace('.', ',') : QString();
     };
-    text += cell("time", 1) + ";" + cell("force", 1000) + ";" + cell("extension", 1) + ";" + cell("crosshead", 1) + "\n";
+    text +=
+        cell("time", 1) + ";" + cell("force", 1000) + ";" + cell("extension", 1) + ";" + cell("crosshead", 1) + "\n";
   }
   f.write(text.toUtf8());
   f.close();
@@ -191,7 +195,8 @@ TEST_F(WholeBar, FromAMachinesFile) {
   new_job();
   prepare();
   QStringList diameters;
-  for (const Reading& r : made.fields.readings("specimen.section.diameter")) diameters << QString::fromStdString(r.typed);
+  for (const Reading& r : made.fields.readings("specimen.section.diameter"))
+    diameters << QString::fromStdString(r.typed);
   measure(diameters);
   QTest::keyClick(window_.get(), Qt::Key_4, Qt::AltModifier);
   click("tab-import");
@@ -217,7 +222,8 @@ TEST_F(WholeBar, FromAMachinesFile) {
   sign_and_check_pdf();
 
   // The same columns are known the next time.
-  window_->show_specimen(bench_.book()->specimens(bench_.book()->series_of(bench_.specimen()).id).at(1).id, int(Stage::run));
+  window_->show_specimen(bench_.book()->specimens(bench_.book()->series_of(bench_.specimen()).id).at(1).id,
+                         int(Stage::run));
   click("tab-import");
   panel->open(csv);
   ASSERT_TRUE(read.wait(20000));

@@ -246,9 +246,11 @@ TEST_F(Demo, EveryControlHasAnAccessibleName) {
   for (int i = 0; i < kStageCount; ++i) {
     bench_.set_stage(Stage(i));
     for (QWidget* w : window_->findChildren<QWidget*>()) {
-      const bool control = qobject_cast<QPushButton*>(w) || qobject_cast<QComboBox*>(w) || (qobject_cast<QLineEdit*>(w) && w->objectName() != "qt_spinbox_lineedit");
+      const bool control = qobject_cast<QPushButton*>(w) || qobject_cast<QComboBox*>(w) ||
+                           (qobject_cast<QLineEdit*>(w) && w->objectName() != "qt_spinbox_lineedit");
       if (!control || !w->isVisible() || w->focusPolicy() == Qt::NoFocus) continue;
-      const bool named = !w->accessibleName().isEmpty() || (qobject_cast<QPushButton*>(w) && !qobject_cast<QPushButton*>(w)->text().isEmpty());
+      const bool named = !w->accessibleName().isEmpty() ||
+                         (qobject_cast<QPushButton*>(w) && !qobject_cast<QPushButton*>(w)->text().isEmpty());
       EXPECT_TRUE(named) << stage_name(Stage(i)) << " " << w->property("key").toString().toStdString();
     }
   }
@@ -272,12 +274,14 @@ TEST_F(Demo, ThemesAndTextSizesHoldAtTheSmallestWindow) {
 
 TEST_F(WindowTest, EmptyBookSaysWhatToDoFirst) {
   bool said = false;
-  for (const QLabel* l : window_->findChildren<QLabel*>()) said = said || (l->isVisible() && l->text().contains("Open a job to begin"));
+  for (const QLabel* l : window_->findChildren<QLabel*>())
+    said = said || (l->isVisible() && l->text().contains("Open a job to begin"));
   EXPECT_TRUE(said);
   QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
   click("job-create");
   said = false;
-  for (const QLabel* l : window_->findChildren<QLabel*>()) said = said || l->text() == "A job needs a number, such as TC-031.";
+  for (const QLabel* l : window_->findChildren<QLabel*>())
+    said = said || l->text() == "A job needs a number, such as TC-031.";
   EXPECT_TRUE(said);
 }
 

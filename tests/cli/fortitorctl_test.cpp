@@ -43,10 +43,13 @@ TEST(Ctl, BadInputIsOneLineAndCodeTwo) {
   ASSERT_TRUE(f.open(QIODevice::WriteOnly));
   f.write(R"({"fortitor": "record/1", "method": "tension-metal", "specimen": {"sectoin": {}}})");
   f.close();
-  for (const QStringList& a : {QStringList{"evaluate", f.fileName()}, QStringList{"evaluate", "/no/such.json"}, QStringList{"convert", "10 kN", "mm"},
-                               QStringList{"convert", "1,450 N", "kN"}, QStringList{"convert", "1450", "kN"}, QStringList{"convert", "5 mm", "parsec"},
-                               QStringList{"simulate", "alchemy", "--seed", "1", "--out", dir.path()}, QStringList{"check", f.fileName()},
-                               QStringList{"report", f.fileName(), "--job", "X", "--out", "x.doc"}, QStringList{"frobnicate"}, QStringList{}}) {
+  for (const QStringList& a :
+       {QStringList{"evaluate", f.fileName()}, QStringList{"evaluate", "/no/such.json"},
+        QStringList{"convert", "10 kN", "mm"}, QStringList{"convert", "1,450 N", "kN"},
+        QStringList{"convert", "1450", "kN"}, QStringList{"convert", "5 mm", "parsec"},
+        QStringList{"simulate", "alchemy", "--seed", "1", "--out", dir.path()}, QStringList{"check", f.fileName()},
+        QStringList{"report", f.fileName(), "--job", "X", "--out", "x.doc"}, QStringList{"frobnicate"},
+        QStringList{}}) {
     const Answer3 r = ctl(a);
     EXPECT_EQ(r.code, 2) << a.join(' ').toStdString();
     EXPECT_EQ(r.err.count('\n'), 1) << r.err.toStdString();

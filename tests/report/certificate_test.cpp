@@ -43,8 +43,9 @@ TEST(Certificate, PdfCarriesItsTextAndNeverOverwrites) {
   ASSERT_TRUE(certificate_pdf({c}, path.toStdString()));
   const QString text = pdf_text(path);
   const QString rm = QString::fromStdString(reported(*c.evaluation.find("rm"), c.record.fields, UnitSet::si).number);
-  for (const QString& wanted : {QString("Test certificate"), QString("tensile strength"), rm, QString("meets"), QString("TC-031"),
-                                QString("seen at the start"), QString("stand-in machine"), QString("local codes"), QString("not signed")})
+  for (const QString& wanted :
+       {QString("Test certificate"), QString("tensile strength"), rm, QString("meets"), QString("TC-031"),
+        QString("seen at the start"), QString("stand-in machine"), QString("local codes"), QString("not signed")})
     EXPECT_TRUE(text.contains(wanted)) << wanted.toStdString() << "\n" << text.toStdString();
   const auto again = certificate_pdf({c}, path.toStdString());
   ASSERT_FALSE(again);
@@ -58,7 +59,9 @@ TEST(Certificate, HtmlHoldsItsFigureAndEscapesNames) {
   EXPECT_EQ(html.find("src=\"http"), std::string::npos);  // nothing is fetched from anywhere
 }
 
-TEST(Certificate, UnwritablePlacesGetASentence) { EXPECT_FALSE(certificate_pdf({made()}, "/no/such/place/c.pdf")); }
+TEST(Certificate, UnwritablePlacesGetASentence) {
+  EXPECT_FALSE(certificate_pdf({made()}, "/no/such/place/c.pdf"));
+}
 
 TEST(Figure, IsDrawableInEveryUnitSet) {
   const Certificate c = made();
@@ -80,7 +83,8 @@ TEST(Export, RecordAndCsvEvaluateToTheSameNumbers) {
   const auto back = load_record(*path);
   ASSERT_TRUE(back) << back.error().message;
   const Evaluation again = methods::evaluate(*back);
-  for (const char* key : {"e_modulus", "reh", "rm", "a", "at"}) EXPECT_NEAR(again.find(key)->value, c.evaluation.find(key)->value, 1e-5 * again.find(key)->value) << key;
+  for (const char* key : {"e_modulus", "reh", "rm", "a", "at"})
+    EXPECT_NEAR(again.find(key)->value, c.evaluation.find(key)->value, 1e-5 * again.find(key)->value) << key;
   const auto second = export_record(c.record, dir.path().toStdString());
   ASSERT_TRUE(second);
   EXPECT_NE(*second, *path);

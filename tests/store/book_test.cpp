@@ -74,7 +74,8 @@ TEST_F(BookTest, RefusesDoublesWithASentence) {
   EXPECT_FALSE(b->add_job("", "x"));
   TestRecord r;
   r.method = "tension-metal";
-  EXPECT_EQ(b->add_specimen(b->series_of(id).id, "HB-01", r).error().message, "There is already a specimen HB-01 in this series.");
+  EXPECT_EQ(b->add_specimen(b->series_of(id).id, "HB-01", r).error().message,
+            "There is already a specimen HB-01 in this series.");
 }
 
 TEST_F(BookTest, RunsComeBackToTheLastBit) {

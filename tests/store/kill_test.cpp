@@ -61,7 +61,8 @@ TEST(Kill, SixtyRandomMoments) {
       ASSERT_TRUE(record->run.samples) << round;
       const auto& force = record->run.samples->find("force")->values;
       EXPECT_GE(int(force.size()), confirmed_rows) << round;
-      for (size_t i = 0; i < force.size(); ++i) ASSERT_EQ(force[i], 1000.0 * double(i / 50 + 1) + double(i % 50)) << round;
+      for (size_t i = 0; i < force.size(); ++i)
+        ASSERT_EQ(force[i], 1000.0 * double(i / 50 + 1) + double(i % 50)) << round;
     }
   }
 }

@@ -229,8 +229,7 @@ Values compute(const Curve& c, const Landmarks& m, const Inputs& in, const TestR
   if (yield_index > w.first) {
     const double foot = 0.5 * r[w.first] * r[w.first] / slope;
     v["resilience"] = foot + work_under(e, r, w.first, yield_index);
-    if (m.fracture && v.count("at") != 0)
-      v["toughness"] = foot + work_under(e, r, w.first, m.fracture->last_loaded);
+    if (m.fracture && v.count("at") != 0) v["toughness"] = foot + work_under(e, r, w.first, m.fracture->last_loaded);
     const double yield = m.yielding ? v["reh"] : v.count("rp02") != 0 ? v["rp02"] : 0.0;
     if (yield > 0) v["yield_ratio"] = yield / v["rm"];
   }

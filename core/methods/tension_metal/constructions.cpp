@@ -6,7 +6,9 @@
 namespace fortitor::tension {
 namespace {
 
-std::string typed(double mpa) { return significant(mpa, 5) + " MPa"; }
+std::string typed(double mpa) {
+  return significant(mpa, 5) + " MPa";
+}
 
 }  // namespace
 
@@ -49,9 +51,17 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
     } else {
       // Dragging an end of the automatic window turns it into a hand-drawn one.
       const std::string school = marks.school == "chord" ? "chord" : "line";
-      window.handles = {{"settings.modulus.from", false, {from / slope, from}, Dimension::stress, "from",
+      window.handles = {{"settings.modulus.from",
+                         false,
+                         {from / slope, from},
+                         Dimension::stress,
+                         "from",
                          {{"settings.modulus.school", school}, {"settings.modulus.to", typed(to)}}},
-                        {"settings.modulus.to", false, {to / slope, to}, Dimension::stress, "to",
+                        {"settings.modulus.to",
+                         false,
+                         {to / slope, to},
+                         Dimension::stress,
+                         "to",
                          {{"settings.modulus.school", school}, {"settings.modulus.from", typed(from)}}}};
     }
     out.push_back(window);
@@ -79,7 +89,8 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
     out.push_back({Kind::point, "rt05", "Rt0.5", {{0.005, get("rt05")}}, {}});
   if (std::isfinite(data->x[marks.peak])) {
     const double agt = get("agt");
-    out.push_back({Kind::point, "rm", "Rm", {{std::isfinite(agt) ? agt : data->x[marks.peak], data->y[marks.peak]}}, {}});
+    out.push_back(
+        {Kind::point, "rm", "Rm", {{std::isfinite(agt) ? agt : data->x[marks.peak], data->y[marks.peak]}}, {}});
     if (std::isfinite(agt) && marks.elastic) {
       const double ag = get("ag");
       out.push_back({Kind::line, "ag", "Ag", {{ag, 0}, {agt, get("rm")}}, {}});

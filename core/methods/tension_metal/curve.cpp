@@ -83,10 +83,10 @@ Inputs inputs_of(const TestRecord& record, const Shifts& shifts) {
   in.parallel_length = number(record, "specimen.parallel_length");
   in.final_length = number(record, "specimen.after.gauge_length");
   if (in.final_length > 0) in.final_length += shift(shifts, "specimen.after.gauge_length");
-  in.final_area = area_after(record.fields, record.fields.text("specimen.section.shape").empty()
-                                                ? "round"
-                                                : record.fields.text("specimen.section.shape"),
-                             shifts);
+  in.final_area = area_after(
+      record.fields,
+      record.fields.text("specimen.section.shape").empty() ? "round" : record.fields.text("specimen.section.shape"),
+      shifts);
   in.stress_scale = (1 + shift(shifts, "force")) * (in.area > 0 ? nominal / in.area : 1);
   in.strain_scale = 1 + shift(shifts, "extension");
   in.modulus_scale = 1 + shift(shifts, "modulus");
@@ -107,7 +107,7 @@ Curve curve_of(const TestRecord& record, const Inputs& in) {
   c.area = in.area;
   if (s.size() < 3) return c;
 
-  const std::vector<double>& motion = any_finite(s.crosshead) ? s.crosshead
+  const std::vector<double>& motion = any_finite(s.crosshead)   ? s.crosshead
                                       : any_finite(s.extension) ? s.extension
                                       : any_finite(s.strain)    ? s.strain
                                                                 : s.force;
@@ -148,8 +148,7 @@ Curve curve_of(const TestRecord& record, const Inputs& in) {
       while (r > 0 && !std::isfinite(c.strain[r])) --r;
       c.removed_index = r;
       const bool splice = any_finite(x) && in.parallel_length > 0 && std::isfinite(x[r]);
-      for (size_t i = r + 1; i < n; ++i)
-        c.strain[i] = splice ? c.strain[r] + (x[i] - x[r]) / in.parallel_length : NAN;
+      for (size_t i = r + 1; i < n; ++i) c.strain[i] = splice ? c.strain[r] + (x[i] - x[r]) / in.parallel_length : NAN;
       c.source_text += splice ? ", after its removal crosshead" : ", until its removal";
     }
   } else if (c.source != StrainSource::none) {

@@ -14,17 +14,41 @@ constexpr size_t kBudgetSamples = 4000;
 std::vector<std::string> ledger_order(const Inputs& in) {
   std::vector<std::string> keys = {"e_modulus", "reh", "rel"};
   for (double offset : in.offsets) keys.push_back(offset_key(offset));
-  for (const char* k : {"rt05", "rm", "a", "z", "agt", "ag", "at", "a_ext", "ae", "a_equiv", "yield_ratio", "n_value",
-                        "k_strength", "r_value", "resilience", "toughness", "fm", "area", "proportional_length",
-                        "toe_shift", "modulus_from", "modulus_to", "modulus_r2", "modulus_slope_error", "stress_rate",
-                        "strain_rate", "strain_rate_rm"})
+  for (const char* k : {"rt05",
+                        "rm",
+                        "a",
+                        "z",
+                        "agt",
+                        "ag",
+                        "at",
+                        "a_ext",
+                        "ae",
+                        "a_equiv",
+                        "yield_ratio",
+                        "n_value",
+                        "k_strength",
+                        "r_value",
+                        "resilience",
+                        "toughness",
+                        "fm",
+                        "area",
+                        "proportional_length",
+                        "toe_shift",
+                        "modulus_from",
+                        "modulus_to",
+                        "modulus_r2",
+                        "modulus_slope_error",
+                        "stress_rate",
+                        "strain_rate",
+                        "strain_rate_rm"})
     keys.push_back(k);
   return keys;
 }
 
 bool needs_strain(const std::string& key) {
-  static const std::vector<std::string> keys = {"e_modulus", "rt05", "agt", "ag", "at", "a_ext", "ae", "n_value", "k_strength",
-                                                "r_value", "resilience", "toughness", "toe_shift"};
+  static const std::vector<std::string> keys = {"e_modulus",  "rt05",      "agt",      "ag",         "at",
+                                                "a_ext",      "ae",        "n_value",  "k_strength", "r_value",
+                                                "resilience", "toughness", "toe_shift"};
   return offset_of_key(key) || std::find(keys.begin(), keys.end(), key) != keys.end();
 }
 
@@ -41,7 +65,9 @@ double class_of(const TestRecord& record, const char* path, double otherwise) {
   return text.empty() ? otherwise : std::strtod(text.c_str(), nullptr);
 }
 
-std::string class_text(double c) { return c == std::floor(c) ? fixed(c, 0) : significant(c, 1); }
+std::string class_text(double c) {
+  return c == std::floor(c) ? fixed(c, 0) : significant(c, 1);
+}
 
 }  // namespace
 
@@ -80,7 +106,8 @@ UncertaintyModel uncertainty_model(const TestRecord& record, const Curve& curve)
   auto marks = std::make_shared<Landmarks>(landmarks_of(*small, record, plain));
   if (marks->elastic && marks->fitted && marks->elastic->line.slope_error > 0)
     model.inputs.push_back({"modulus", "modulus fit, " + std::to_string(marks->elastic->line.n) + " samples",
-                            marks->elastic->line.slope_error / marks->elastic->line.slope, UncertainInput::Shape::normal});
+                            marks->elastic->line.slope_error / marks->elastic->line.slope,
+                            UncertainInput::Shape::normal});
   model.values = [small, marks, record](const Shifts& shifts) {
     return compute(*small, *marks, inputs_of(record, shifts), record);
   };
@@ -112,12 +139,16 @@ static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& opti
   }
   if (marks.elastic && values.count(offset_key(in.offsets.front())) + size_t(marks.yielding.has_value()) > 0)
     add_text(e, "yielding", marks.yielding ? "discontinuous" : "continuous",
-             {{"force falls by ≥ 0.5 % after a first maximum", marks.yielding ? "it does" : "it does not", 0, Dimension::none, ""}});
+             {{"force falls by ≥ 0.5 % after a first maximum", marks.yielding ? "it does" : "it does not", 0,
+               Dimension::none, ""}});
   if (const auto z = values.find("z"); z != values.end()) {
     const auto a = values.find("a");
     const double elongation = a == values.end() ? 0 : a->second;
     const bool brittle = z->second < 0.10 && elongation < 0.05;
-    add_text(e, "ductility", brittle ? "brittle" : z->second > 0.4 ? "ductile" : "moderately ductile",
+    add_text(e, "ductility",
+             brittle           ? "brittle"
+             : z->second > 0.4 ? "ductile"
+                               : "moderately ductile",
              {{"from Z and A", "brittle below Z 10 % and A 5 %, ductile above Z 40 %", 0, Dimension::none, ""}});
   }
   if (options.uncertainty && (curve.size() >= 3 || values.count("a") + values.count("z") + values.count("area") > 0))

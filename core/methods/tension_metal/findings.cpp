@@ -7,8 +7,12 @@
 namespace fortitor::tension {
 namespace {
 
-std::string si(double v, Dimension d, int figures = 3) { return format_value(v, d, UnitSet::si, figures); }
-std::string percent(double ratio, int figures = 2) { return significant(100 * ratio, figures) + " %"; }
+std::string si(double v, Dimension d, int figures = 3) {
+  return format_value(v, d, UnitSet::si, figures);
+}
+std::string percent(double ratio, int figures = 2) {
+  return significant(100 * ratio, figures) + " %";
+}
 
 struct Context {
   const TestRecord& record;
@@ -23,7 +27,7 @@ struct Context {
     return it == values.end() ? std::nullopt : std::optional(it->second);
   }
   void add(const char* code, Severity severity, std::string message, std::map<std::string, double> evidence = {},
-               std::vector<Remedy> remedies = {}, const char* key = "") const {
+           std::vector<Remedy> remedies = {}, const char* key = "") const {
     if (severity == Severity::check && remedies.empty()) remedies = {{"accept", "Accept with a reason", {}, true}};
     out.push_back({code, severity, std::move(message), std::move(evidence), std::move(remedies), key, {}});
   }
@@ -44,17 +48,20 @@ void about_zero(const Context& c) {
     const double yield = c.marks.yield_stress * c.in.area;
     if (yield > 0 && std::abs(offset) > 0.05 * yield)
       c.add("grip-preload", Severity::check,
-            "Closing the grips left " + si(offset, Dimension::force) + " on the piece, " + percent(std::abs(offset) / yield) +
+            "Closing the grips left " + si(offset, Dimension::force) + " on the piece, " +
+                percent(std::abs(offset) / yield) +
                 " of its yield force. Zero with one grip open, and let the bottom jaw follow.",
             {{"offset", offset}, {"yield_force", yield}});
   }
   const auto toe = c.get("toe_shift");
-  const bool by_crosshead = c.curve.source == StrainSource::crosshead || c.curve.source == StrainSource::crosshead_corrected;
+  const bool by_crosshead =
+      c.curve.source == StrainSource::crosshead || c.curve.source == StrainSource::crosshead_corrected;
   const double allowed = by_crosshead ? 0.005 : 0.0005;
   if (toe && std::abs(*toe) > allowed)
     c.add("toe-large", Severity::check,
-          "The foot of the curve is bent: the modulus line meets the strain axis at " + percent(*toe) + ", beyond the " +
-              percent(allowed, 1) + " that seating explains. Look for slack, a bent piece or a slipping blade.",
+          "The foot of the curve is bent: the modulus line meets the strain axis at " + percent(*toe) +
+              ", beyond the " + percent(allowed, 1) +
+              " that seating explains. Look for slack, a bent piece or a slipping blade.",
           {{"toe_shift", *toe}}, {}, "toe_shift");
 }
 
@@ -70,11 +77,13 @@ void about_modulus(const Context& c) {
   if (w.poor)
     c.add("modulus-fit-poor", Severity::check,
           "No straight part meets the rule (R² ≥ 0.9995, slope within 1 %). The best has R² " + fixed(w.line.r2, 5) +
-              " and a slope good to " + percent(w.line.slope_error / w.line.slope) + ". Choose the window by hand or accept it.",
+              " and a slope good to " + percent(w.line.slope_error / w.line.slope) +
+              ". Choose the window by hand or accept it.",
           {{"r2", w.line.r2}, {"slope_error", w.line.slope_error / w.line.slope}}, {}, "e_modulus");
   if (c.curve.source == StrainSource::crosshead)
     c.add("modulus-from-crosshead", Severity::check,
-          "The modulus rests on raw crosshead travel, which holds the stretch of frame and grips as well. It is no material "
+          "The modulus rests on raw crosshead travel, which holds the stretch of frame and grips as well. It is no "
+          "material "
           "value; enter the frame's stiffness or use an extensometer.",
           {}, {}, "e_modulus");
   const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
@@ -90,7 +99,8 @@ void about_modulus(const Context& c) {
   below -= std::min(below, std::max(c.curve.quiet, first_reaching(c.curve.stress, c.marks.peak, 0.01 * yield)));
   if (below < 50)
     c.add("too-few-points", Severity::check,
-          "Only " + std::to_string(below) + " samples lie below yield where 50 are wanted: sample faster or pull slower next time.",
+          "Only " + std::to_string(below) +
+              " samples lie below yield where 50 are wanted: sample faster or pull slower next time.",
           {{"points", double(below)}});
 }
 
@@ -105,8 +115,8 @@ void about_slip(const Context& c) {
   const double strain_noise = noise_of(e, c.marks.elastic->first, c.marks.elastic->last);
   const double still = std::max(6 * strain_noise, 0.25 * step / slope);
   const size_t end = std::min({c.marks.peak, c.curve.removed_index, c.marks.end - 1});
-  const size_t yield_at = c.marks.yielding ? c.marks.yielding->upper
-                                           : std::min(end, first_reaching(r, c.marks.peak, c.marks.yield_stress));
+  const size_t yield_at =
+      c.marks.yielding ? c.marks.yielding->upper : std::min(end, first_reaching(r, c.marks.peak, c.marks.yield_stress));
   for (size_t i = c.marks.elastic->first + 3; i <= end; ++i) {
     const double dr = r[i] - r[i - 3], de = e[i] - e[i - 3], dx = x[i] - x[i - 3];
     const bool grip = dr < -step && dx > 0 && std::abs(de) <= still + 1.5 * std::abs(dr) / slope && de < still;
@@ -114,12 +124,14 @@ void about_slip(const Context& c) {
     const size_t back = i > 33 ? i - 33 : 0, ahead = std::min(end, i + 30);
     const double usual = std::max(std::abs(e[i - 3] - e[back]) / double(i - 3 - back + 1),
                                   std::abs(e[ahead] - e[i]) / double(ahead - i + 1));
-    const bool blade = i < yield_at && std::abs(de) > 12 * usual && std::abs(de) > 2 * step / slope + 6 * strain_noise &&
+    const bool blade = i < yield_at && std::abs(de) > 12 * usual &&
+                       std::abs(de) > 2 * step / slope + 6 * strain_noise &&
                        std::abs(std::abs(dr) - slope * std::abs(de)) > 0.7 * slope * std::abs(de);
     if (!grip && !blade) continue;
     c.add("slip", Severity::check,
           grip ? "At " + si(c.curve.time[i], Dimension::time) + " the force fell by " +
-                     si(-dr * c.in.area, Dimension::force) + " while the crosshead went on and the gauge length stood still: the piece slipped in a grip."
+                     si(-dr * c.in.area, Dimension::force) +
+                     " while the crosshead went on and the gauge length stood still: the piece slipped in a grip."
                : "At " + si(c.curve.time[i], Dimension::time) + " the extensometer jumped by " + percent(std::abs(de)) +
                      " strain without the force to match: a blade slipped.",
           {{"time", c.curve.time[i]}, {"force_step", dr * c.in.area}, {"strain_step", de}});
@@ -143,18 +155,19 @@ void about_run(const Context& c) {
   const bool ext = c.curve.source == StrainSource::extensometer;
   if (ext && !c.curve.removed_at && c.marks.fracture)
     c.add("extensometer-at-break", Severity::note,
-          "The extensometer stayed on through the break. Its last readings may hold the jolt; check it before the next piece.");
-  if (c.curve.sign_flipped)
-    c.add("sign-flipped", Severity::note, "Force was logged negative; it is used as tension.");
-  if (c.curve.sorted)
-    c.add("time-unsorted", Severity::note, "The samples were not in time order and were sorted.");
+          "The extensometer stayed on through the break. Its last readings may hold the jolt; check it before the next "
+          "piece.");
+  if (c.curve.sign_flipped) c.add("sign-flipped", Severity::note, "Force was logged negative; it is used as tension.");
+  if (c.curve.sorted) c.add("time-unsorted", Severity::note, "The samples were not in time order and were sorted.");
   if (c.curve.dropped > 0)
     c.add("samples-dropped", Severity::note,
-          std::to_string(c.curve.dropped) + " samples without a time, force or strain, or with a time seen before, were left out.",
+          std::to_string(c.curve.dropped) +
+              " samples without a time, force or strain, or with a time seen before, were left out.",
           {{"samples", double(c.curve.dropped)}});
   if (c.curve.size() >= 3 && !c.marks.fracture)
     c.add("censored", Severity::note,
-          "The run stopped before a break" + (c.record.run.stopped.empty() ? std::string() : " (" + c.record.run.stopped + ")") +
+          "The run stopped before a break" +
+              (c.record.run.stopped.empty() ? std::string() : " (" + c.record.run.stopped + ")") +
               ": strengths are lower bounds, written with ≥.",
           {}, {}, "rm");
 }
@@ -170,12 +183,16 @@ void about_rates(const Context& c) {
           {{"rate", value}, {"low", low}, {"high", high}}, {}, key);
   };
   const auto yield = c.get("strain_rate"), late = c.get("strain_rate_rm"), stress = c.get("stress_rate");
-  if (plan == "A2" && yield) outside("The strain rate around yield", *yield, 0.00025 * 0.8, 0.00025 * 1.2, Dimension::strain_rate, "strain_rate");
+  if (plan == "A2" && yield)
+    outside("The strain rate around yield", *yield, 0.00025 * 0.8, 0.00025 * 1.2, Dimension::strain_rate,
+            "strain_rate");
   if (plan == "B" && stress) {
     const bool stiff = c.get("e_modulus").value_or(0) >= 150e3;
-    outside("The stress rate below yield", *stress, stiff ? 6 : 2, stiff ? 60 : 20, Dimension::stress_rate, "stress_rate");
+    outside("The stress rate below yield", *stress, stiff ? 6 : 2, stiff ? 60 : 20, Dimension::stress_rate,
+            "stress_rate");
   }
-  if (late) outside("The strain rate before R_m", *late, 0.0067 * 0.8, 0.0067 * 1.2, Dimension::strain_rate, "strain_rate_rm");
+  if (late)
+    outside("The strain rate before R_m", *late, 0.0067 * 0.8, 0.0067 * 1.2, Dimension::strain_rate, "strain_rate_rm");
 }
 
 void about_after(const Context& c) {
@@ -191,16 +208,18 @@ void about_after(const Context& c) {
   const bool by_ratio = c.record.fields.text("settings.elongation.method") == "ratio";
   if (to_mark && c.in.gauge_length > 0 && *to_mark < c.in.gauge_length / 3 && !by_ratio)
     c.add("break-outside-middle", Severity::check,
-          "The break lies " + si(*to_mark, Dimension::length) + " from the nearer mark, outside the middle third of L₀ (" +
-              si(c.in.gauge_length / 3, Dimension::length) + "): the elongation may read low.",
+          "The break lies " + si(*to_mark, Dimension::length) +
+              " from the nearer mark, outside the middle third of L₀ (" + si(c.in.gauge_length / 3, Dimension::length) +
+              "): the elongation may read low.",
           {{"break_to_mark", *to_mark}, {"third", c.in.gauge_length / 3}},
           {{"ratio", "Use the ratio method", {{"settings.elongation.method", "ratio"}}, false},
            {"accept", "Accept A as measured", {}, true}},
           "a");
   if (by_ratio && !a)
     c.add("ratio-incomplete", Severity::check,
-          "The ratio method wants the divisions of L₀, those between X and Y, and the lengths XY and YZ: type them at After.", {},
-          {{"marks", "Back to the end marks", {{"settings.elongation.method", "marks"}}, false}}, "a");
+          "The ratio method wants the divisions of L₀, those between X and Y, and the lengths XY and YZ: type them at "
+          "After.",
+          {}, {{"marks", "Back to the end marks", {{"settings.elongation.method", "marks"}}, false}}, "a");
   const std::string look = c.record.fields.text("specimen.after.fracture");
   if (z && !look.empty() && look != "other") {
     const bool ductile_look = look == "cup-and-cone" || look == "partial-cup" || look == "star";
@@ -208,21 +227,24 @@ void about_after(const Context& c) {
     const bool ductile_numbers = *z > 0.40;
     if ((ductile_look && brittle_numbers) || (look == "flat" && ductile_numbers))
       c.add("ductility-conflict", Severity::check,
-            "The fracture is entered as " + std::string(look == "flat" ? "flat" : "ductile (" + look + ")") + " but Z is " +
-                percent(*z) + (a ? " and A " + percent(*a) : "") + ". Look at the halves again.",
+            "The fracture is entered as " + std::string(look == "flat" ? "flat" : "ductile (" + look + ")") +
+                " but Z is " + percent(*z) + (a ? " and A " + percent(*a) : "") + ". Look at the halves again.",
             {{"z", *z}, {"a", a.value_or(0)}}, {}, "z");
   }
   std::string order;
   const auto reh = c.get("reh"), rm = c.get("rm"), n = c.get("n_value");
   if (reh && rm && n && *n > 0.08 && *reh > *rm * 1.002)
-    order = "R_eH (" + si(*reh, Dimension::stress) + ") lies above R_m (" + si(*rm, Dimension::stress) + ") on a steel that hardens.";
+    order = "R_eH (" + si(*reh, Dimension::stress) + ") lies above R_m (" + si(*rm, Dimension::stress) +
+            ") on a steel that hardens.";
   else if (a && ag && broke && *a < *ag - 0.005)
     order = "A (" + percent(*a, 3) + ") is less than A_g (" + percent(*ag, 3) + ").";
   else if (z && ag && broke && *z < *ag / (1 + *ag) - 0.01)
-    order = "Z (" + percent(*z, 3) + ") is less than uniform strain alone leaves at constant volume (" + percent(*ag / (1 + *ag), 3) + ").";
+    order = "Z (" + percent(*z, 3) + ") is less than uniform strain alone leaves at constant volume (" +
+            percent(*ag / (1 + *ag), 3) + ").";
   (void)a_ext;
   if (!order.empty())
-    c.add("order-violated", Severity::check, order + " One of the two is wrong: check the readings of the halves and the strain source.",
+    c.add("order-violated", Severity::check,
+          order + " One of the two is wrong: check the readings of the halves and the strain source.",
           {{"a", a.value_or(0)}, {"ag", ag.value_or(0)}, {"z", z.value_or(0)}});
 }
 
@@ -233,12 +255,14 @@ void about_section(const Context& c, const Section& section) {
     c.add("no-section", Severity::check, section.missing + " Nothing can be computed without the cross-section.");
   const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
   const double rm = c.get("rm").value_or(0);
-  const bool off = family != nullptr && rm > 0 && c.marks.fracture && (rm < 0.5 * family->rm_low || rm > 1.6 * family->rm_high);
+  const bool off =
+      family != nullptr && rm > 0 && c.marks.fracture && (rm < 0.5 * family->rm_low || rm > 1.6 * family->rm_high);
   if (c.in.area > 0 && (c.in.area < 0.05 || c.in.area > 50000 || off))
     c.add("area-unlikely", Severity::check,
           "The cross-section is " + si(c.in.area, Dimension::area) +
-              (off ? ", which makes R_m " + si(rm, Dimension::stress) + "; " + std::string(family->name) + " lies between " +
-                         si(family->rm_low, Dimension::stress) + " and " + si(family->rm_high, Dimension::stress)
+              (off ? ", which makes R_m " + si(rm, Dimension::stress) + "; " + std::string(family->name) +
+                         " lies between " + si(family->rm_low, Dimension::stress) + " and " +
+                         si(family->rm_high, Dimension::stress)
                    : std::string()) +
               ". Check the readings and their units.",
           {{"area", c.in.area}, {"rm", rm}}, {}, "area");

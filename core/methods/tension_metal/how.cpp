@@ -5,7 +5,9 @@
 namespace fortitor::tension {
 namespace {
 
-std::string si(double v, Dimension d, int figures = 5) { return format_value(v, d, UnitSet::si, figures); }
+std::string si(double v, Dimension d, int figures = 5) {
+  return format_value(v, d, UnitSet::si, figures);
+}
 
 }  // namespace
 
@@ -32,36 +34,41 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Cu
     add(std::string(name) + " = F/S₀", si(f, D::force) + " / " + si(in.area, D::area), value, D::stress, source);
   };
   auto origin = [&] {
-    add("ε₀ = ε₁ − R₁/E", "where the modulus line meets the strain axis", v("toe_shift"), D::strain, "corrected origin");
+    add("ε₀ = ε₁ − R₁/E", "where the modulus line meets the strain axis", v("toe_shift"), D::strain,
+        "corrected origin");
   };
   const std::string strain_source = "strain from " + curve.source_text;
 
   if (key == "area") {
     area();
   } else if (key == "proportional_length") {
-    add("L₀ = 5.65·√S₀", "5.65·√(" + si(in.area, D::area) + ")", v(key), D::length, "ISO 6892-1, proportional test pieces");
+    add("L₀ = 5.65·√S₀", "5.65·√(" + si(in.area, D::area) + ")", v(key), D::length,
+        "ISO 6892-1, proportional test pieces");
   } else if (key == "e_modulus" && marks.elastic) {
     area();
     const ElasticWindow& w = *marks.elastic;
     if (marks.school == "chord" || marks.school == "secant") {
       const Point a = marks.modulus_points.front(), b = marks.modulus_points.back();
       add("E = (R₂ − R₁)/(ε₂ − ε₁)",
-          "(" + si(b.y, D::stress) + " − " + si(a.y, D::stress) + ")/(" + si(b.x, D::strain) + " − " + si(a.x, D::strain) + ")",
+          "(" + si(b.y, D::stress) + " − " + si(a.y, D::stress) + ")/(" + si(b.x, D::strain) + " − " +
+              si(a.x, D::strain) + ")",
           v(key), D::modulus, marks.school + "; " + strain_source);
     } else {
       add("E = Σ(ε−ε̄)(R−R̄)/Σ(ε−ε̄)²",
           std::to_string(w.line.n) + " samples from " + si(curve.stress[w.first], D::stress, 4) + " to " +
               si(curve.stress[w.last - 1], D::stress, 4) + ", R² " + fixed(w.line.r2, 6),
           v(key), D::modulus,
-          (marks.school == "auto" ? "widest straight window between 5 % and 60 % of " + si(marks.yield_stress, D::stress, 4)
-                                  : "least squares, " + marks.school) +
+          (marks.school == "auto"
+               ? "widest straight window between 5 % and 60 % of " + si(marks.yield_stress, D::stress, 4)
+               : "least squares, " + marks.school) +
               "; " + strain_source);
     }
   } else if (const auto offset = offset_of_key(key)) {
     add("E", "modulus line", v("e_modulus"), D::modulus);
     origin();
     add("R = E·(ε − ε₀ − " + significant(*offset * 100, 3) + " %)",
-        "line parallel to E through " + si(v("toe_shift") + *offset, D::strain, 4), v(key), D::stress, "crossing with the curve; " + strain_source);
+        "line parallel to E through " + si(v("toe_shift") + *offset, D::strain, 4), v(key), D::stress,
+        "crossing with the curve; " + strain_source);
     stress(("R_p" + significant(*offset * 100, 2)).c_str(), v(key), "force at the crossing");
   } else if (key == "rt05") {
     origin();
@@ -70,27 +77,33 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Cu
     stress("R_eH", v(key), "first maximum followed by a fall of at least 0.5 %");
   } else if (key == "rel" && marks.yielding) {
     stress("R_eL", v(key),
-           marks.yielding->transient_left_out ? "lowest of the plateau, the first trough left out" : "lowest of the plateau");
+           marks.yielding->transient_left_out ? "lowest of the plateau, the first trough left out"
+                                              : "lowest of the plateau");
   } else if (key == "ae") {
-    add("A_e = Δε − ΔR/E", "start of hardening less ε at R_eH, read parallel to E", v(key), D::elongation, strain_source);
+    add("A_e = Δε − ΔR/E", "start of hardening less ε at R_eH, read parallel to E", v(key), D::elongation,
+        strain_source);
   } else if (key == "fm") {
-    add("F_m", curve.time.empty() ? "" : "largest force, at " + si(curve.time[marks.peak], D::time, 4), v(key), D::force,
-        stress_zero != 0 ? "after taking off " + si(stress_zero, D::force) : "");
+    add("F_m", curve.time.empty() ? "" : "largest force, at " + si(curve.time[marks.peak], D::time, 4), v(key),
+        D::force, stress_zero != 0 ? "after taking off " + si(stress_zero, D::force) : "");
   } else if (key == "rm") {
     stress("R_m", v(key), marks.fracture ? "largest force of the run" : "largest force before the run stopped");
   } else if (key == "agt" || key == "ag") {
     origin();
-    add("A_gt = ε_m − ε₀", "ε at F_m, middle of " + si(curve.time[marks.top.last] - curve.time[marks.top.first], D::time, 3) + " near the top",
+    add("A_gt = ε_m − ε₀",
+        "ε at F_m, middle of " + si(curve.time[marks.top.last] - curve.time[marks.top.first], D::time, 3) +
+            " near the top",
         v("agt"), D::elongation, strain_source);
     if (key == "ag")
-      add("A_g = A_gt − R_m/E", si(v("agt"), D::elongation) + " − " + si(v("rm"), D::stress) + "/" + si(v("e_modulus"), D::modulus),
-          v(key), D::elongation);
+      add("A_g = A_gt − R_m/E",
+          si(v("agt"), D::elongation) + " − " + si(v("rm"), D::stress) + "/" + si(v("e_modulus"), D::modulus), v(key),
+          D::elongation);
   } else if (key == "at" || key == "a_ext") {
     origin();
     add("A_t = ε_b − ε₀", "last sample before the force falls", v("at"), D::elongation, strain_source);
     if (key == "a_ext" && marks.fracture)
       add("A_ext = A_t − R_b/E",
-          si(v("at"), D::elongation) + " − " + si(curve.stress[marks.fracture->last_loaded], D::stress) + "/" + si(v("e_modulus"), D::modulus),
+          si(v("at"), D::elongation) + " − " + si(curve.stress[marks.fracture->last_loaded], D::stress) + "/" +
+              si(v("e_modulus"), D::modulus),
           v(key), D::elongation);
   } else if (key == "a") {
     if (record.fields.text("settings.elongation.method") == "ratio")
@@ -98,37 +111,45 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Cu
           "ISO 6892-1, annex on breaks outside the middle third");
     else
       add("A = (L_u − L₀)/L₀",
-          "(" + si(in.final_length, D::length) + " − " + si(in.gauge_length, D::length) + ")/" + si(in.gauge_length, D::length), v(key),
-          D::elongation, "marks, halves fitted");
+          "(" + si(in.final_length, D::length) + " − " + si(in.gauge_length, D::length) + ")/" +
+              si(in.gauge_length, D::length),
+          v(key), D::elongation, "marks, halves fitted");
   } else if (key == "a_equiv") {
     const double target = record.fields.number("settings.elongation.convert_to").value_or(5.65 * std::sqrt(in.area));
-    add("A_eq = A·(L₀/L₁)ⁿ", si(v("a"), D::elongation) + "·(" + si(in.gauge_length, D::length) + "/" + si(target, D::length) + ")ⁿ", v(key),
+    add("A_eq = A·(L₀/L₁)ⁿ",
+        si(v("a"), D::elongation) + "·(" + si(in.gauge_length, D::length) + "/" + si(target, D::length) + ")ⁿ", v(key),
         D::elongation, "ISO 2566, same section; n = 0.4 carbon steels, 0.127 austenitic");
   } else if (key == "z") {
     area();
     area_after(record.fields, section.shape, {}, &steps);
-    add("Z = (S₀ − S_u)/S₀", "(" + si(in.area, D::area) + " − " + si(in.final_area, D::area) + ")/" + si(in.area, D::area), v(key),
+    add("Z = (S₀ − S_u)/S₀",
+        "(" + si(in.area, D::area) + " − " + si(in.final_area, D::area) + ")/" + si(in.area, D::area), v(key),
         D::elongation);
   } else if (key == "n_value" || key == "k_strength") {
     const HardeningRange range = hardening_range(record, values, curve, marks);
     add("ln σ = ln K + n·ln ε_p",
-        "σ = R(1+e), ε_p = ln(1+e) − σ/E, from " + si(range.from, D::elongation, 3) + " to " + si(range.to, D::elongation, 3), v(key),
-        key == "n_value" ? D::none : D::stress, "least squares, " + range.why);
+        "σ = R(1+e), ε_p = ln(1+e) − σ/E, from " + si(range.from, D::elongation, 3) + " to " +
+            si(range.to, D::elongation, 3),
+        v(key), key == "n_value" ? D::none : D::stress, "least squares, " + range.why);
   } else if (key == "r_value") {
     add("r = m/(1 − m), ε_w = −m·ε_l", "true strains, least squares over the range of n", v(key), D::none, "ISO 10113");
   } else if (key == "resilience") {
-    add("U_r = ∫R dε to yield", "triangle under the modulus line, then trapezia", v(key), D::energy_density, strain_source);
+    add("U_r = ∫R dε to yield", "triangle under the modulus line, then trapezia", v(key), D::energy_density,
+        strain_source);
   } else if (key == "toughness") {
-    add("U_t = ∫R dε to the break", "triangle under the modulus line, then trapezia", v(key), D::energy_density, strain_source);
+    add("U_t = ∫R dε to the break", "triangle under the modulus line, then trapezia", v(key), D::energy_density,
+        strain_source);
   } else if (key == "yield_ratio") {
     const char* yield = has("reh") ? "reh" : "rp02";
-    add(has("reh") ? "R_eH/R_m" : "R_p0.2/R_m", si(v(yield), D::stress) + " / " + si(v("rm"), D::stress), v(key), D::none);
+    add(has("reh") ? "R_eH/R_m" : "R_p0.2/R_m", si(v(yield), D::stress) + " / " + si(v("rm"), D::stress), v(key),
+        D::none);
   } else if (key == "toe_shift") {
     origin();
   } else if (key == "stress_rate") {
     add("Ṙ = dR/dt", "least squares over the modulus window", v(key), D::stress_rate);
   } else if (key == "strain_rate" || key == "strain_rate_rm") {
-    add("ė = dε/dt", key == "strain_rate" ? "least squares around yield" : "least squares over the last fifth before R_m", v(key),
+    add("ė = dε/dt",
+        key == "strain_rate" ? "least squares around yield" : "least squares over the last fifth before R_m", v(key),
         D::strain_rate, strain_source);
   } else if (key == "modulus_from" || key == "modulus_to") {
     add(key == "modulus_from" ? "lower end" : "upper end", "of the modulus window", v(key), D::stress);

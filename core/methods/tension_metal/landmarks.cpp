@@ -36,7 +36,8 @@ std::optional<Point> point_at(const Curve& c, size_t peak, double stress) {
   if (i > peak || i == 0) return std::nullopt;
   const size_t reach = std::min<size_t>({i, peak - i, 5});
   if (reach >= 2)
-    if (const auto line = fit_line(c.stress, c.strain, i - reach, i + reach + 1)) return Point{line->at(stress), stress};
+    if (const auto line = fit_line(c.stress, c.strain, i - reach, i + reach + 1))
+      return Point{line->at(stress), stress};
   const double f = (stress - c.stress[i - 1]) / (c.stress[i] - c.stress[i - 1]);
   return Point{c.strain[i - 1] + f * (c.strain[i] - c.strain[i - 1]), stress};
 }

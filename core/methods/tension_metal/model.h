@@ -18,27 +18,27 @@ std::string_view source_name(StrainSource s);
 
 /// Record numbers the formulas use, shifts applied. Zero means not given.
 struct Inputs {
-  double area = 0;               ///< S₀, mm²
-  double gauge_length = 0;       ///< L₀, mm
+  double area = 0;          ///< S₀, mm²
+  double gauge_length = 0;  ///< L₀, mm
   double extensometer_length = 0;
   double parallel_length = 0;
-  double final_length = 0;       ///< L_u, mm
-  double final_area = 0;         ///< S_u, mm²
-  double stress_scale = 1;       ///< shifts of force and area, relative to the curve as built
-  double strain_scale = 1;       ///< shift of the extensometer
-  double modulus_scale = 1;      ///< shift of the fitted slope
-  std::vector<double> offsets;   ///< proof strengths asked for, ratio
+  double final_length = 0;      ///< L_u, mm
+  double final_area = 0;        ///< S_u, mm²
+  double stress_scale = 1;      ///< shifts of force and area, relative to the curve as built
+  double strain_scale = 1;      ///< shift of the extensometer
+  double modulus_scale = 1;     ///< shift of the fitted slope
+  std::vector<double> offsets;  ///< proof strengths asked for, ratio
 };
 
 /// The stress–strain curve as the landmarks are found on it.
 struct Curve {
   std::vector<double> time, force, stress, strain, lateral, crosshead;
   StrainSource source = StrainSource::none;
-  std::string source_text;         ///< for the ledger: "extensometer, then crosshead"
+  std::string source_text;           ///< for the ledger: "extensometer, then crosshead"
   std::optional<double> removed_at;  ///< s
   size_t removed_index = SIZE_MAX;
-  double zero = 0;                 ///< force of the quiet stretch, N
-  size_t quiet = 0;                ///< samples before motion
+  double zero = 0;   ///< force of the quiet stretch, N
+  size_t quiet = 0;  ///< samples before motion
   bool zero_taken_off = false;
   bool sign_flipped = false, sorted = false, time_invented = false;
   size_t dropped = 0;
@@ -50,15 +50,15 @@ struct Curve {
 struct Landmarks {
   std::optional<ElasticWindow> elastic;
   std::string school = "auto";
-  bool fitted = true;              ///< the slope is a least-squares line (auto, line, tangent)
+  bool fitted = true;                 ///< the slope is a least-squares line (auto, line, tangent)
   std::vector<Point> modulus_points;  ///< chord, secant, tangent: the points it rests on
   std::optional<Yielding> yielding;
-  size_t peak = 0;                 ///< R_m
-  Stretch top;                     ///< flat stretch around it
+  size_t peak = 0;  ///< R_m
+  Stretch top;      ///< flat stretch around it
   std::optional<BreakPoint> fracture;
-  size_t end = 0;                  ///< one past the last loaded sample
+  size_t end = 0;  ///< one past the last loaded sample
   double stress_noise = 0;
-  double yield_stress = 0;         ///< yield-region stress the window was sought under
+  double yield_stress = 0;  ///< yield-region stress the window was sought under
 };
 
 Inputs inputs_of(const TestRecord& record, const Shifts& shifts);

@@ -9,7 +9,9 @@
 namespace fortitor::tension {
 namespace {
 
-std::string si(double v, Dimension d, int figures = 3) { return format_value(v, d, UnitSet::si, figures); }
+std::string si(double v, Dimension d, int figures = 3) {
+  return format_value(v, d, UnitSet::si, figures);
+}
 
 std::optional<double> limit(const TestRecord& r, const char* key, bool min) {
   const auto it = r.limits.find(key);
@@ -68,8 +70,9 @@ void offer(const TestRecord& record, const MaterialFamily* family, double area, 
   const double le = record.fields.number("specimen.extensometer_length").value_or(0);
   if (le > 0) {
     const double strain = range > 0 ? std::min(0.05, 0.8 * range / le) : 0.05;
-    plan.advice.push_back({"settings.removal_strain", "Take extensometer off at", strain, Dimension::elongation,
-                           range > 0 ? "within 80 % of its range and before the neck" : "before the neck of an ordinary steel"});
+    plan.advice.push_back(
+        {"settings.removal_strain", "Take extensometer off at", strain, Dimension::elongation,
+         range > 0 ? "within 80 % of its range and before the neck" : "before the neck of an ordinary steel"});
   }
   if (plan.force_high)
     plan.advice.push_back({"settings.stop.force", "Stop at force", 1.1 * *plan.force_high, Dimension::force,
@@ -83,19 +86,21 @@ Plan plan(const TestRecord& record) {
   const Section section = section_of(record.fields);
   const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
   expect_force(record, family, section.area, p);
-  for (const auto& [id, label, path] :
-       {std::tuple{"frame", "Frame", "equipment.frame.capacity"}, std::tuple{"cell", "Load cell", "equipment.load_cell.capacity"},
-        std::tuple{"grips", "Grips", "equipment.grips.capacity"}})
+  for (const auto& [id, label, path] : {std::tuple{"frame", "Frame", "equipment.frame.capacity"},
+                                        std::tuple{"cell", "Load cell", "equipment.load_cell.capacity"},
+                                        std::tuple{"grips", "Grips", "equipment.grips.capacity"}})
     p.load_path.push_back({id, label, path, record.fields.number(path)});
   offer(record, family, section.area, p);
 
   if (!section.missing.empty()) p.blocking.push_back(section.missing);
   if (!record.fields.number("specimen.gauge_length")) p.blocking.push_back("The gauge length is not marked yet.");
-  if (!record.fields.number("specimen.parallel_length")) p.blocking.push_back("The parallel length is wanted for the speed and for strain after the extensometer.");
+  if (!record.fields.number("specimen.parallel_length"))
+    p.blocking.push_back("The parallel length is wanted for the speed and for strain after the extensometer.");
   const auto cell = record.fields.number("equipment.load_cell.capacity");
   if (!cell) p.blocking.push_back("Choose the load cell.");
-  for (const auto& [path, what] : {std::pair{"settings.speed.elastic", "speed to yield"}, std::pair{"settings.speed.plastic", "speed after yield"},
-                                   std::pair{"settings.sampling", "sampling rate"}})
+  for (const auto& [path, what] :
+       {std::pair{"settings.speed.elastic", "speed to yield"}, std::pair{"settings.speed.plastic", "speed after yield"},
+        std::pair{"settings.sampling", "sampling rate"}})
     if (!record.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
   for (const LoadPathPart& part : p.load_path) {
     if (!part.rating || !p.force_high) continue;
@@ -108,8 +113,7 @@ Plan plan(const TestRecord& record) {
   if (cell && p.force_low && *p.force_low < 0.1 * *cell)
     p.warnings.push_back("The expected force may use only " + significant(100 * *p.force_low / *cell, 2) +
                          " % of the cell; 10–90 % is wanted.");
-  if (!p.force_high)
-    p.warnings.push_back("No force can be foreseen: enter R_m limits or a material family.");
+  if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter R_m limits or a material family.");
   return p;
 }
 

@@ -105,9 +105,15 @@ std::optional<ResultSpec> result_spec(const std::string& key) {
 
 std::vector<School> schools() {
   return {
-      {"settings.modulus.school", "Modulus by",
-       {{"auto", "best line"}, {"line", "line between"}, {"chord", "chord"}, {"secant", "secant"}, {"tangent", "tangent"}}},
-      {"settings.strain_source", "Strain from",
+      {"settings.modulus.school",
+       "Modulus by",
+       {{"auto", "best line"},
+        {"line", "line between"},
+        {"chord", "chord"},
+        {"secant", "secant"},
+        {"tangent", "tangent"}}},
+      {"settings.strain_source",
+       "Strain from",
        {{"auto", "most trusted"},
         {"gauge", "strain channel"},
         {"extensometer", "extensometer"},
@@ -129,7 +135,8 @@ std::vector<FieldSpec> fields() {
                          "Between the fillets.", true));
   all.push_back(quantity("specimen.after.gauge_length", "Final gauge length", D::length, Stage::after, "L_u",
                          "Halves fitted together, mark to mark.", true));
-  all.push_back(after_readings("diameter", "Smallest diameter", "d_u", "In the neck, two readings at right angles.", "round"));
+  all.push_back(
+      after_readings("diameter", "Smallest diameter", "d_u", "In the neck, two readings at right angles.", "round"));
   all.push_back(after_readings("width", "Final width", "w_u", "At the narrowest place.", "flat"));
   all.push_back(after_readings("thickness", "Final thickness", "t_u", "At the thinnest place.", "flat"));
   all.push_back(quantity("specimen.after.break_to_mark", "Break to nearest mark", D::length, Stage::after, "x",
@@ -143,16 +150,19 @@ std::vector<FieldSpec> fields() {
                         {"other", "other"}}));
   for (const auto& [name, label, hint] :
        {std::tuple{"count", "Divisions of L₀", "Equal parts marked before the test."},
-        std::tuple{"between", "Divisions X to Y", "Parts between the end mark X and the mark Y as far from the break."}}) {
-    FieldSpec f = quantity((std::string("specimen.after.divisions.") + name).c_str(), label, D::none, Stage::after, "", hint);
+        std::tuple{"between", "Divisions X to Y",
+                   "Parts between the end mark X and the mark Y as far from the break."}}) {
+    FieldSpec f =
+        quantity((std::string("specimen.after.divisions.") + name).c_str(), label, D::none, Stage::after, "", hint);
     f.kind = FieldKind::number;
     f.when_path = "settings.elongation.method";
     f.when_value = "ratio";
     all.push_back(f);
   }
-  for (const auto& [name, label] : {std::pair{"xy", "X to Y"}, std::pair{"yz", "Y to Z"}, std::pair{"yz2", "Y to Z″"}}) {
-    FieldSpec f = quantity((std::string("specimen.after.divisions.") + name).c_str(), label, D::length, Stage::after, "",
-                           "After fracture; Z″ only when the parts left over are odd.");
+  for (const auto& [name, label] :
+       {std::pair{"xy", "X to Y"}, std::pair{"yz", "Y to Z"}, std::pair{"yz2", "Y to Z″"}}) {
+    FieldSpec f = quantity((std::string("specimen.after.divisions.") + name).c_str(), label, D::length, Stage::after,
+                           "", "After fracture; Z″ only when the parts left over are odd.");
     f.when_path = "settings.elongation.method";
     f.when_value = "ratio";
     all.push_back(f);
@@ -160,30 +170,38 @@ std::vector<FieldSpec> fields() {
 
   auto setting = [&](FieldSpec f) { all.push_back(std::move(f)); };
   for (const School& s : schools())
-    if (s.setting != "settings.rounding") setting(choice(s.setting.c_str(), s.label.c_str(), Stage::evaluate, s.choices));
+    if (s.setting != "settings.rounding")
+      setting(choice(s.setting.c_str(), s.label.c_str(), Stage::evaluate, s.choices));
   setting(quantity("settings.modulus.from", "Modulus from", D::stress, Stage::evaluate, "", ""));
   setting(quantity("settings.modulus.to", "Modulus to", D::stress, Stage::evaluate, "", ""));
   setting(quantity("settings.modulus.at", "Modulus at", D::stress, Stage::evaluate, "", ""));
   setting(quantity("settings.modulus.from_strain", "Modulus from strain", D::strain, Stage::evaluate, "", ""));
   setting(quantity("settings.modulus.to_strain", "Modulus to strain", D::strain, Stage::evaluate, "", ""));
-  FieldSpec offset = quantity("settings.offset", "Offsets", D::elongation, Stage::evaluate, "", "Proof strengths asked for.");
+  FieldSpec offset =
+      quantity("settings.offset", "Offsets", D::elongation, Stage::evaluate, "", "Proof strengths asked for.");
   offset.kind = FieldKind::texts;
   setting(offset);
-  setting(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}));
+  setting(choice("settings.zero", "Zero", Stage::evaluate,
+                 {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}));
   setting(choice("settings.elongation.method", "Elongation by", Stage::evaluate,
                  {{"marks", "end marks"}, {"ratio", "ratio method"}}));
   setting(quantity("settings.elongation.convert_to", "Convert A to", D::length, Stage::evaluate, "", ""));
   setting(choice("settings.speed.method", "Rate plan", Stage::set_up,
                  {{"A2", "strain rate, method A2"}, {"B", "stress rate, method B"}}));
-  FieldSpec speed = quantity("settings.speed.elastic", "Speed to yield", D::speed, Stage::set_up, "v₁", "Crosshead, up to yield.", true);
+  FieldSpec speed = quantity("settings.speed.elastic", "Speed to yield", D::speed, Stage::set_up, "v₁",
+                             "Crosshead, up to yield.", true);
   setting(speed);
-  setting(quantity("settings.speed.plastic", "Speed after yield", D::speed, Stage::set_up, "v₂", "Crosshead, after yield.", true));
-  setting(quantity("settings.sampling", "Sampling", D::frequency, Stage::set_up, "f", "At least 50 samples below yield.", true));
+  setting(quantity("settings.speed.plastic", "Speed after yield", D::speed, Stage::set_up, "v₂",
+                   "Crosshead, after yield.", true));
+  setting(quantity("settings.sampling", "Sampling", D::frequency, Stage::set_up, "f",
+                   "At least 50 samples below yield.", true));
   setting(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "",
                    "Strain at which it comes off, before the neck can throw it."));
   setting(quantity("settings.stop.force", "Stop at force", D::force, Stage::set_up, "", "Limit that stops the run."));
-  setting(quantity("settings.stop.travel", "Stop at travel", D::length, Stage::set_up, "", "Limit that stops the run."));
-  setting(quantity("settings.stop.strain", "Stop at strain", D::elongation, Stage::set_up, "", "Limit that stops the run."));
+  setting(
+      quantity("settings.stop.travel", "Stop at travel", D::length, Stage::set_up, "", "Limit that stops the run."));
+  setting(quantity("settings.stop.strain", "Stop at strain", D::elongation, Stage::set_up, "",
+                   "Limit that stops the run."));
   return all;
 }
 

@@ -12,7 +12,8 @@ void stage_guides(Method& m) {
            "Fresh necks and burrs are sharp."},
           {}};
   s[1] = {"Read what is there, three times each.",
-          {"Mark the gauge length with two light punch marks; lighter still on soft metal, which starts its crack at a deep one.",
+          {"Mark the gauge length with two light punch marks; lighter still on soft metal, which starts its crack at a "
+           "deep one.",
            "Measure at three places along the parallel length; Enter goes to the next reading, M says it was missed."},
           {},
           {}};
@@ -30,7 +31,8 @@ void stage_guides(Method& m) {
   s[3] = {"Watch the curve bend over; take the extensometer off in time.",
           {"Force and extension climb together along a straight line first.",
            "At the planned strain: hold, take the extensometer off, go on to the break."},
-          {"Guard closed. No hand near the grips while the drive is armed.", "The piece breaks with a jerk; pieces can fly."},
+          {"Guard closed. No hand near the grips while the drive is armed.",
+           "The piece breaks with a jerk; pieces can fly."},
           {}};
   s[4] = {"Fit the halves together and read them.",
           {"Final gauge length mark to mark; smallest diameter twice, at right angles.",

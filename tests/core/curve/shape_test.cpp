@@ -105,7 +105,7 @@ TEST(Yielding, DropAndPlateau) {
     e.push_back(x);
     r.push_back(y);
   };
-  for (int i = 0; i <= 400; ++i) add(i * 5e-6, i * 1.0);            // to 400 MPa at 0.2 %
+  for (int i = 0; i <= 400; ++i) add(i * 5e-6, i * 1.0);               // to 400 MPa at 0.2 %
   for (int i = 1; i <= 50; ++i) add(0.002 + i * 1e-5, 400 - 0.7 * i);  // transient trough 365
   for (int i = 1; i <= 50; ++i) add(0.0025 + i * 1e-5, 365 + 0.3 * i);
   for (int i = 1; i <= 500; ++i) add(0.003 + i * 2e-5, 377 + 3 * std::cos(i * 0.05));
@@ -123,7 +123,9 @@ TEST(Yielding, RoundCurveAndNeckingAreContinuous) {
   for (int i = 0; i <= 2000; ++i) {
     const double x = i * 1e-4;
     e.push_back(x);
-    r.push_back(x < 0.0015 ? 200e3 * x : 300 + 250 * (1 - std::exp(-(x - 0.0015) * 30)) - (x > 0.12 ? 3000 * (x - 0.12) * (x - 0.12) * 10 : 0));
+    r.push_back(x < 0.0015 ? 200e3 * x
+                           : 300 + 250 * (1 - std::exp(-(x - 0.0015) * 30)) -
+                                 (x > 0.12 ? 3000 * (x - 0.12) * (x - 0.12) * 10 : 0));
   }
   EXPECT_FALSE(find_yielding(e, r, elastic(e, r, 300), e.size()));
 }

@@ -7,10 +7,12 @@
 namespace fortitor {
 namespace {
 
-Reading bound(double v) { return {std::to_string(v), v, 0}; }
+Reading bound(double v) {
+  return {std::to_string(v), v, 0};
+}
 
-Verdict judged(double value, double u, std::optional<double> min, std::optional<double> max, DecisionRule rule = DecisionRule::simple,
-               std::optional<Censoring> censored = {}) {
+Verdict judged(double value, double u, std::optional<double> min, std::optional<double> max,
+               DecisionRule rule = DecisionRule::simple, std::optional<Censoring> censored = {}) {
   ResultValue r;
   r.value = value;
   r.standard_uncertainty = u;

@@ -37,12 +37,16 @@ TEST_P(Case, HoldsAllItsAnswers) {
     }
     if (want.contains("from")) {
       const auto& c = (*found)["censored"];
-      EXPECT_NEAR(c["from"].get<double>(), want["from"].get<double>(), want["rel"].get<double>() * want["from"].get<double>()) << key;
-      EXPECT_NEAR(c["to"].get<double>(), want["to"].get<double>(), want["rel"].get<double>() * want["to"].get<double>()) << key;
+      EXPECT_NEAR(c["from"].get<double>(), want["from"].get<double>(),
+                  want["rel"].get<double>() * want["from"].get<double>())
+          << key;
+      EXPECT_NEAR(c["to"].get<double>(), want["to"].get<double>(), want["rel"].get<double>() * want["to"].get<double>())
+          << key;
       continue;
     }
     const double value = want["value"].get<double>();
-    const double allowed = want.contains("abs") ? want["abs"].get<double>() : want["rel"].get<double>() * std::abs(value);
+    const double allowed =
+        want.contains("abs") ? want["abs"].get<double>() : want["rel"].get<double>() * std::abs(value);
     EXPECT_NEAR((*found)["value"].get<double>(), value, allowed) << key;
     if (want.contains("censored")) {
       EXPECT_EQ((*found)["censored"], want["censored"]) << key;
@@ -55,7 +59,8 @@ TEST_P(Case, HoldsAllItsAnswers) {
 std::vector<std::string> cases() {
   std::vector<std::string> names;
   for (const auto& entry : std::filesystem::directory_iterator(FORTITOR_TEST_DATA))
-    if (entry.is_directory() && std::filesystem::exists(entry.path() / "expected.json")) names.push_back(entry.path().filename().string());
+    if (entry.is_directory() && std::filesystem::exists(entry.path() / "expected.json"))
+      names.push_back(entry.path().filename().string());
   std::sort(names.begin(), names.end());
   return names;
 }

@@ -24,9 +24,10 @@ inline TestRecord bar() {
   r.fields.set("specimen.section.width", Readings{reading_of(parse_quantity("20.01 mm", Dimension::length).value()),
                                                   reading_of(parse_quantity("20.00 mm", Dimension::length).value()),
                                                   reading_of(parse_quantity("19.99 mm", Dimension::length).value())});
-  r.fields.set("specimen.section.thickness", Readings{reading_of(parse_quantity("5.01 mm", Dimension::length).value()),
-                                                      reading_of(parse_quantity("5.00 mm", Dimension::length).value()),
-                                                      reading_of(parse_quantity("4.99 mm", Dimension::length).value())});
+  r.fields.set("specimen.section.thickness",
+               Readings{reading_of(parse_quantity("5.01 mm", Dimension::length).value()),
+                        reading_of(parse_quantity("5.00 mm", Dimension::length).value()),
+                        reading_of(parse_quantity("4.99 mm", Dimension::length).value())});
   put(r, "specimen.gauge_length", "50.0 mm", Dimension::length);
   put(r, "specimen.extensometer_length", "50 mm", Dimension::length);
   put(r, "specimen.parallel_length", "60 mm", Dimension::length);
@@ -38,8 +39,8 @@ inline TestRecord bar() {
 
 struct CurveShape {
   double modulus = 200e3, yield = 300, hardening = 800, fracture_strain = 0.20;
-  double toe = 0.0;         ///< strain by which the line is shifted
-  double zero = 0.0;        ///< N
+  double toe = 0.0;   ///< strain by which the line is shifted
+  double zero = 0.0;  ///< N
   size_t samples = 4000;
   bool breaks = true;
   bool crosshead = true;

@@ -11,7 +11,8 @@ namespace {
 
 using namespace testing_help;
 
-Evaluation evaluated(const CurveShape& s, const std::function<void(TestRecord&)>& also = [](TestRecord&) {}) {
+Evaluation evaluated(
+    const CurveShape& s, const std::function<void(TestRecord&)>& also = [](TestRecord&) {}) {
   TestRecord r = bar();
   give_curve(r, s);
   also(r);
@@ -80,13 +81,15 @@ TEST(TensionMetal, OffsetOfTheLoadIsShiftedOrKept) {
 TEST(TensionMetal, RunThatStopsEarlyIsALowerBound) {
   CurveShape s;
   s.breaks = false;
-  const Evaluation e = evaluated(s, [](TestRecord& r) { r.limits["rm"].min = reading_of(parse_quantity("600 MPa", Dimension::stress).value()); });
+  const Evaluation e = evaluated(
+      s, [](TestRecord& r) { r.limits["rm"].min = reading_of(parse_quantity("600 MPa", Dimension::stress).value()); });
   ASSERT_TRUE(e.find("rm")->censored);
   EXPECT_TRUE(e.find("rm")->censored->above);
   EXPECT_EQ(reported(*e.find("rm"), {}, UnitSet::si).number.substr(0, 4), "≥ ");
   EXPECT_EQ(e.find("rm")->verdict, Verdict::open);
   EXPECT_TRUE(std::isnan(value(e, "at")));
-  const Evaluation cleared = evaluated(s, [](TestRecord& r) { r.limits["rm"].min = reading_of(parse_quantity("400 MPa", Dimension::stress).value()); });
+  const Evaluation cleared = evaluated(
+      s, [](TestRecord& r) { r.limits["rm"].min = reading_of(parse_quantity("400 MPa", Dimension::stress).value()); });
   EXPECT_EQ(cleared.verdict, Verdict::meets);
 }
 
@@ -99,8 +102,10 @@ TEST(TensionMetal, ExtensometerComesOffAndCrossheadGoesOn) {
   double frozen = 0;
   for (size_t i = 0; i < samples->size(); ++i) {
     auto& ext = samples->column("extension").values[i];
-    if (samples->column("time").values[i] <= at) frozen = ext;
-    else ext = frozen;
+    if (samples->column("time").values[i] <= at)
+      frozen = ext;
+    else
+      ext = frozen;
   }
   r.run.samples = samples;
   r.events = {{at, "extensometer-removed", ""}};
@@ -141,7 +146,8 @@ TEST(TensionMetal, ModulusSchools) {
       put(r, "settings.modulus.at", "150 MPa", Dimension::stress);
     });
   };
-  for (const char* school : {"line", "chord", "secant", "tangent"}) EXPECT_NEAR(value(by(school, "50 MPa", "200 MPa"), "e_modulus"), 200e3, 50) << school;
+  for (const char* school : {"line", "chord", "secant", "tangent"})
+    EXPECT_NEAR(value(by(school, "50 MPa", "200 MPa"), "e_modulus"), 200e3, 50) << school;
   EXPECT_NEAR(value(by("line", "50 MPa", "200 MPa"), "modulus_to"), 200, 2.1);
   // A window beyond the curve cannot be used; the automatic one stands in and is marked.
   EXPECT_NE(by("line", "900 MPa", "950 MPa").finding("modulus-fit-poor"), nullptr);
@@ -196,7 +202,8 @@ TEST(TensionMetal, HardeningExponentOfAPowerLaw) {
     const double e = std::expm1(p + sigma / modulus);
     add(e, sigma / (1 + e));
   }
-  for (int i = 1; i <= 400; ++i) add(s->channels[2].values.back() / 50 + 1e-5, s->channels[1].values.back() / 100 - 0.05);
+  for (int i = 1; i <= 400; ++i)
+    add(s->channels[2].values.back() / 50 + 1e-5, s->channels[1].values.back() / 100 - 0.05);
   for (int i = 0; i < 4; ++i) add(s->channels[2].values.back() / 50, 0);
   r.run.samples = s;
   const Evaluation e = methods::evaluate(r);
@@ -205,23 +212,30 @@ TEST(TensionMetal, HardeningExponentOfAPowerLaw) {
 }
 
 TEST(TensionMetal, CellTooSmallVoidsAndTooLargeWarns) {
-  const Evaluation over = evaluated({}, [](TestRecord& r) { put(r, "equipment.load_cell.capacity", "20 kN", Dimension::force); });
+  const Evaluation over =
+      evaluated({}, [](TestRecord& r) { put(r, "equipment.load_cell.capacity", "20 kN", Dimension::force); });
   ASSERT_NE(over.finding("cell-over"), nullptr);
   EXPECT_EQ(over.verdict, Verdict::void_test);
-  const Evaluation low = evaluated({}, [](TestRecord& r) { put(r, "equipment.load_cell.capacity", "2 MN", Dimension::force); });
+  const Evaluation low =
+      evaluated({}, [](TestRecord& r) { put(r, "equipment.load_cell.capacity", "2 MN", Dimension::force); });
   EXPECT_NE(low.finding("cell-low"), nullptr);
 }
 
 TEST(TensionMetal, FindingsOfReadings) {
   const Evaluation spread = evaluated({}, [](TestRecord& r) {
-    r.fields.set("specimen.section.width", Readings{reading_of(parse_quantity("20.3 mm", Dimension::length).value()),
-                                                    reading_of(parse_quantity("20.0 mm", Dimension::length).value()), Reading{}});
+    r.fields.set("specimen.section.width",
+                 Readings{reading_of(parse_quantity("20.3 mm", Dimension::length).value()),
+                          reading_of(parse_quantity("20.0 mm", Dimension::length).value()), Reading{}});
   });
   EXPECT_NE(spread.finding("dimension-spread"), nullptr);
-  const Evaluation single = evaluated({}, [](TestRecord& r) { r.fields.set("specimen.section.width", Readings{reading_of(parse_quantity("20.02 mm", Dimension::length).value())}); });
+  const Evaluation single = evaluated({}, [](TestRecord& r) {
+    r.fields.set("specimen.section.width", Readings{reading_of(parse_quantity("20.02 mm", Dimension::length).value())});
+  });
   EXPECT_NE(single.finding("dimension-nominal"), nullptr);
   const Reading nominal = reading_of(parse_quantity("20 mm", Dimension::length).value());
-  const Evaluation typed = evaluated({}, [&](TestRecord& r) { r.fields.set("specimen.section.width", Readings{nominal, nominal, nominal}); });
+  const Evaluation typed = evaluated({}, [&](TestRecord& r) {
+    r.fields.set("specimen.section.width", Readings{nominal, nominal, nominal});
+  });
   EXPECT_NE(typed.finding("dimension-nominal"), nullptr);
   EXPECT_EQ(evaluated({}).finding("dimension-nominal"), nullptr);
 }
@@ -250,7 +264,9 @@ TEST(TensionMetal, RatesAgainstThePlan) {
   EXPECT_EQ(evaluated({}).finding("rate-outside-plan"), nullptr);
   CurveShape fast;
   fast.samples = 500;
-  EXPECT_NE(evaluated(fast, [](TestRecord& r) { r.fields.set("settings.speed.method", std::string("A2")); }).finding("rate-outside-plan"), nullptr);
+  EXPECT_NE(evaluated(fast, [](TestRecord& r) { r.fields.set("settings.speed.method", std::string("A2")); })
+                .finding("rate-outside-plan"),
+            nullptr);
 }
 
 TEST(TensionMetal, ConflictsAreNamed) {
@@ -261,14 +277,17 @@ TEST(TensionMetal, ConflictsAreNamed) {
     r.fields.set("specimen.after.fracture", std::string("flat"));
   });
   EXPECT_NE(look.finding("ductility-conflict"), nullptr);
-  const Evaluation order = evaluated({}, [](TestRecord& r) { put(r, "specimen.after.gauge_length", "53 mm", Dimension::length); });
+  const Evaluation order =
+      evaluated({}, [](TestRecord& r) { put(r, "specimen.after.gauge_length", "53 mm", Dimension::length); });
   EXPECT_NE(order.finding("order-violated"), nullptr);
-  const Evaluation family = evaluated({}, [](TestRecord& r) { r.fields.set("specimen.family", std::string("aluminium alloy")); });
+  const Evaluation family =
+      evaluated({}, [](TestRecord& r) { r.fields.set("specimen.family", std::string("aluminium alloy")); });
   EXPECT_NE(family.finding("modulus-unlikely"), nullptr);
 }
 
 TEST(TensionMetal, AwkwardRunsDoNotFall) {
-  for (const auto& values : std::vector<std::vector<double>>{{}, {1}, {1, 1}, {0, 0, 0, 0}, {5, 5, 5, 5, 5}, {NAN, NAN, NAN}, {0, 1e300, -1e300}}) {
+  for (const auto& values : std::vector<std::vector<double>>{
+           {}, {1}, {1, 1}, {0, 0, 0, 0}, {5, 5, 5, 5, 5}, {NAN, NAN, NAN}, {0, 1e300, -1e300}}) {
     TestRecord r = bar();
     auto s = std::make_shared<Samples>();
     s->channels = {{"time", {}}, {"force", values}, {"extension", values}};
@@ -276,7 +295,9 @@ TEST(TensionMetal, AwkwardRunsDoNotFall) {
     r.run.samples = s;
     const Evaluation e = methods::evaluate(r);
     for (const ResultValue& x : e.results)
-      if (!x.is_text()) { EXPECT_TRUE(std::isfinite(x.value)) << x.spec.key; }
+      if (!x.is_text()) {
+        EXPECT_TRUE(std::isfinite(x.value)) << x.spec.key;
+      }
   }
   TestRecord empty;
   empty.method = "tension-metal";
@@ -292,7 +313,9 @@ TEST(TensionMetal, EveryResultHasItsHow) {
   EXPECT_GT(e.results.size(), 20u);
   for (const ResultValue& r : e.results) {
     ASSERT_FALSE(r.how.empty()) << r.spec.key;
-    if (!r.is_text()) { EXPECT_NEAR(r.how.back().value, r.value, 1e-9 * std::abs(r.value)) << r.spec.key; }
+    if (!r.is_text()) {
+      EXPECT_NEAR(r.how.back().value, r.value, 1e-9 * std::abs(r.value)) << r.spec.key;
+    }
   }
 }
 
@@ -301,7 +324,8 @@ TEST(TensionMetal, KeysOfOffsets) {
   EXPECT_EQ(tension::offset_key(0.001), "rp01");
   EXPECT_EQ(tension::offset_key(0.01), "rp1");
   EXPECT_EQ(tension::offset_key(0.0015), "rp015");
-  for (double o : {0.0001, 0.0005, 0.002, 0.005, 0.01, 0.02}) EXPECT_NEAR(*tension::offset_of_key(tension::offset_key(o)), o, 1e-12);
+  for (double o : {0.0001, 0.0005, 0.002, 0.005, 0.01, 0.02})
+    EXPECT_NEAR(*tension::offset_of_key(tension::offset_key(o)), o, 1e-12);
   EXPECT_FALSE(tension::offset_of_key("rm"));
   EXPECT_FALSE(tension::offset_of_key("rpx"));
 }

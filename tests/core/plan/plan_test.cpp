@@ -66,7 +66,8 @@ TEST(Progress, SaysWhatIsMissing) {
 TEST(Progress, APieceThatDidNotBreakHasNoHalves) {
   const TestRecord r = standin::simulate_tension({.seed = 4, .stop_force = 20e3});
   const Evaluation e = methods::evaluate(r);
-  EXPECT_EQ(progress_of(*methods::find(r.method), r, &e, false)[size_t(Stage::after)].state, StageProgress::State::done);
+  EXPECT_EQ(progress_of(*methods::find(r.method), r, &e, false)[size_t(Stage::after)].state,
+            StageProgress::State::done);
 }
 
 }  // namespace

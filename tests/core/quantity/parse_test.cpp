@@ -50,7 +50,8 @@ TEST(Parse, AmbiguousThousandsAreAskedFor) {
 }
 
 TEST(Parse, MalformedSeparatorsAreRefused) {
-  for (const char* t : {"1,45,000 N", "1.4.5 N", "1,2.3,4 N", "..5 N", ", N", "1,4500.2 N"}) EXPECT_FALSE(parse_quantity(t, Dimension::force)) << t;
+  for (const char* t : {"1,45,000 N", "1.4.5 N", "1,2.3,4 N", "..5 N", ", N", "1,4500.2 N"})
+    EXPECT_FALSE(parse_quantity(t, Dimension::force)) << t;
 }
 
 TEST(Parse, SignsExponentsAndSpaces) {

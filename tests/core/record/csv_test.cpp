@@ -27,7 +27,9 @@ TEST(Csv, UnitsInNames) {
 }
 
 TEST(Csv, TabsNoHeaderWindowsEnds) {
-  const auto t = parse_csv("\xEF\xBB\xBF" "0\t1\r\n1\t2\r\n\r\n2\t3");
+  const auto t = parse_csv(
+      "\xEF\xBB\xBF"
+      "0\t1\r\n1\t2\r\n\r\n2\t3");
   ASSERT_TRUE(t);
   EXPECT_EQ(t->rows(), 3u);
   EXPECT_EQ(t->dialect.columns[1], "column 2");

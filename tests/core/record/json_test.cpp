@@ -28,7 +28,9 @@ std::string error_of(const std::string& text) {
   return r ? "" : r.error().message;
 }
 
-std::string with(const std::string& body) { return R"({"fortitor": "record/1", "method": "tension-metal", )" + body + "}"; }
+std::string with(const std::string& body) {
+  return R"({"fortitor": "record/1", "method": "tension-metal", )" + body + "}";
+}
 
 TEST(Json, ReadsTheDocumentOfTheFormat) {
   const auto r = record_from_json(kRecord);
@@ -60,23 +62,36 @@ TEST(Json, WritesWhatItReadsBack) {
 
 TEST(Json, UnknownKeysAreRefusedWithTheirPath) {
   EXPECT_EQ(error_of(with(R"("specimen": {"sectoin": {}})")), "specimen.sectoin: unknown");
-  EXPECT_EQ(error_of(with(R"("specimen": {"section": {"shape": "round", "daimeter": []}})")), "specimen.section.daimeter: unknown");
+  EXPECT_EQ(error_of(with(R"("specimen": {"section": {"shape": "round", "daimeter": []}})")),
+            "specimen.section.daimeter: unknown");
   EXPECT_EQ(error_of(with(R"("sepcimen": {})")), "sepcimen: unknown");
   EXPECT_EQ(error_of(with(R"("limits": {"rmm": {"min": "3 MPa"}})")), "limits.rmm: unknown result of tension-metal");
   EXPECT_EQ(error_of(with(R"("limits": {"rm": {"mim": "3 MPa"}})")), "limits.rm.mim: unknown");
   EXPECT_EQ(error_of(with(R"("run": {"chanels": {}})")), "run.chanels: unknown");
-  EXPECT_EQ(error_of(with(R"("run": {"channels": {"force": {"unit": "N", "value": []}}})")), "run.channels.force.value: unknown");
+  EXPECT_EQ(error_of(with(R"("run": {"channels": {"force": {"unit": "N", "value": []}}})")),
+            "run.channels.force.value: unknown");
   EXPECT_EQ(error_of(with(R"("events": [{"at": "1 s", "kind": "hold", "who": "x"}])")), "events[0].who: unknown");
 }
 
 TEST(Json, WrongValuesAreRefusedWithTheirPath) {
-  EXPECT_NE(error_of(with(R"("specimen": {"gauge_length": 50})")).find("specimen.gauge_length: expected a length with its unit"), std::string::npos);
-  EXPECT_NE(error_of(with(R"("specimen": {"gauge_length": "50 kN"})")).find("here a length is wanted"), std::string::npos);
-  EXPECT_NE(error_of(with(R"("specimen": {"section": {"diameter": ["10 mm", "x"]}})")).find("specimen.section.diameter[1]"), std::string::npos);
-  EXPECT_NE(error_of(with(R"("specimen": {"section": {"shape": "oval"}})")).find("none of round, flat"), std::string::npos);
-  EXPECT_NE(error_of(with(R"("run": {"channels": {"force": {"unit": "N", "values": [1, "a"]}}})")).find("values[1]"), std::string::npos);
-  EXPECT_NE(error_of(with(R"("run": {"channels": {"time": {"unit": "s", "values": [1]}, "force": {"unit": "N", "values": [1, 2]}}})")).find("2 values"),
+  EXPECT_NE(error_of(with(R"("specimen": {"gauge_length": 50})"))
+                .find("specimen.gauge_length: expected a length with its unit"),
             std::string::npos);
+  EXPECT_NE(error_of(with(R"("specimen": {"gauge_length": "50 kN"})")).find("here a length is wanted"),
+            std::string::npos);
+  EXPECT_NE(
+      error_of(with(R"("specimen": {"section": {"diameter": ["10 mm", "x"]}})")).find("specimen.section.diameter[1]"),
+      std::string::npos);
+  EXPECT_NE(error_of(with(R"("specimen": {"section": {"shape": "oval"}})")).find("none of round, flat"),
+            std::string::npos);
+  EXPECT_NE(error_of(with(R"("run": {"channels": {"force": {"unit": "N", "values": [1, "a"]}}})")).find("values[1]"),
+            std::string::npos);
+  EXPECT_NE(
+      error_of(
+          with(
+              R"("run": {"channels": {"time": {"unit": "s", "values": [1]}, "force": {"unit": "N", "values": [1, 2]}}})"))
+          .find("2 values"),
+      std::string::npos);
 }
 
 TEST(Json, BrokenDocumentsNameThePlace) {
@@ -84,7 +99,8 @@ TEST(Json, BrokenDocumentsNameThePlace) {
   EXPECT_NE(error_of("[]").find("object"), std::string::npos);
   EXPECT_NE(error_of("{}").find("fortitor: missing"), std::string::npos);
   EXPECT_NE(error_of(R"({"fortitor": "record/9", "method": "x"})").find("record/9"), std::string::npos);
-  EXPECT_NE(error_of(R"({"fortitor": "record/1", "method": "alchemy"})").find("“alchemy” is unknown"), std::string::npos);
+  EXPECT_NE(error_of(R"({"fortitor": "record/1", "method": "alchemy"})").find("“alchemy” is unknown"),
+            std::string::npos);
 }
 
 }  // namespace

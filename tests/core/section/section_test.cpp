@@ -10,7 +10,8 @@ namespace {
 Fields with(const std::string& shape, const std::map<std::string, std::pair<std::string, Dimension>>& values) {
   Fields f;
   f.set("specimen.section.shape", shape);
-  for (const auto& [name, v] : values) f.set("specimen.section." + name, Readings{reading_of(parse_quantity(v.first, v.second).value())});
+  for (const auto& [name, v] : values)
+    f.set("specimen.section." + name, Readings{reading_of(parse_quantity(v.first, v.second).value())});
   return f;
 }
 
@@ -22,8 +23,11 @@ TEST(Section, AreasInClosedForm) {
   EXPECT_NEAR(section_of(with("flat", {{"width", {"20 mm", L}}, {"thickness", {"5 mm", L}}})).area, 100, 1e-9);
   EXPECT_NEAR(section_of(with("tube", {{"outer", {"30 mm", L}}, {"inner", {"20 mm", L}}})).area, 125 * pi, 1e-9);
   EXPECT_NEAR(section_of(with("tube", {{"outer", {"30 mm", L}}, {"wall", {"5 mm", L}}})).area, 125 * pi, 1e-9);
-  EXPECT_NEAR(section_of(with("by-mass", {{"mass", {"785 g", Dimension::mass}}, {"length", {"1 m", L}}, {"density", {"7850 kg/m3", Dimension::density}}})).area, 100,
-              1e-9);
+  EXPECT_NEAR(section_of(with("by-mass", {{"mass", {"785 g", Dimension::mass}},
+                                          {"length", {"1 m", L}},
+                                          {"density", {"7850 kg/m3", Dimension::density}}}))
+                  .area,
+              100, 1e-9);
 }
 
 TEST(Section, SaysWhatIsMissing) {
@@ -35,7 +39,8 @@ TEST(Section, SaysWhatIsMissing) {
 
 TEST(Section, MissedReadingsDoNotCount) {
   Fields f;
-  f.set("specimen.section.diameter", Readings{reading_of(parse_quantity("10.0 mm", L).value()), Reading{}, reading_of(parse_quantity("10.2 mm", L).value())});
+  f.set("specimen.section.diameter", Readings{reading_of(parse_quantity("10.0 mm", L).value()), Reading{},
+                                              reading_of(parse_quantity("10.2 mm", L).value())});
   const Dim d = section_of(f).dims[0];
   EXPECT_DOUBLE_EQ(d.mean, 10.1);
   EXPECT_EQ(d.missed, 1u);

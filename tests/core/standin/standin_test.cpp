@@ -11,7 +11,9 @@ namespace {
 
 using C = MachineCommand;
 
-double value(const Evaluation& e, const char* key) { return e.find(key) != nullptr ? e.find(key)->value : NAN; }
+double value(const Evaluation& e, const char* key) {
+  return e.find(key) != nullptr ? e.find(key)->value : NAN;
+}
 
 class EveryMetal : public testing::TestWithParam<std::string> {};
 
@@ -30,7 +32,8 @@ TEST_P(EveryMetal, GivesBackItsOwnConstants) {
     EXPECT_NEAR(value(e, "ae"), metal.luders_strain, 0.002);
   }
   EXPECT_FALSE(e.find("rm")->censored);
-  for (const Finding& f : e.findings) EXPECT_TRUE(f.severity == Severity::note || f.code == "break-outside-middle") << f.code << ": " << f.message;
+  for (const Finding& f : e.findings)
+    EXPECT_TRUE(f.severity == Severity::note || f.code == "break-outside-middle") << f.code << ": " << f.message;
 }
 
 INSTANTIATE_TEST_SUITE_P(StandIn, EveryMetal,
@@ -42,14 +45,16 @@ INSTANTIATE_TEST_SUITE_P(StandIn, EveryMetal,
                          });
 
 TEST(StandIn, SameSeedSameRecord) {
-  const TestRecord a = simulate_tension({.seed = 8}), b = simulate_tension({.seed = 8}), c = simulate_tension({.seed = 9});
+  const TestRecord a = simulate_tension({.seed = 8}), b = simulate_tension({.seed = 8}),
+                   c = simulate_tension({.seed = 9});
   EXPECT_EQ(a.fields, b.fields);
   EXPECT_EQ(a.run.samples->find("force")->values, b.run.samples->find("force")->values);
   EXPECT_NE(a.run.samples->find("force")->values, c.run.samples->find("force")->values);
 }
 
 TEST(StandIn, ForgottenZeroAndExtensometerAreFound) {
-  const Evaluation e = methods::evaluate(simulate_tension({.seed = 2, .forget_zero = true, .leave_extensometer = true}));
+  const Evaluation e =
+      methods::evaluate(simulate_tension({.seed = 2, .forget_zero = true, .leave_extensometer = true}));
   EXPECT_NE(e.finding("not-zeroed"), nullptr);
   EXPECT_NE(e.finding("extensometer-at-break"), nullptr);
 }

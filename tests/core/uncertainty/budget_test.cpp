@@ -18,7 +18,9 @@ double at(const Shifts& s, const char* name) {
 TEST(Budget, ProductByHand) {
   UncertaintyModel m;
   m.inputs = {{"a", "a", 0.3}, {"b", "b", 0.02}};
-  m.values = [](const Shifts& s) { return Values{{"ab", (10 + at(s, "a")) * (5 + at(s, "b"))}, {"a", 10 + at(s, "a")}}; };
+  m.values = [](const Shifts& s) {
+    return Values{{"ab", (10 + at(s, "a")) * (5 + at(s, "b"))}, {"a", 10 + at(s, "a")}};
+  };
   const auto all = budgets(m);
   ASSERT_EQ(all.at("ab").size(), 2u);
   EXPECT_NEAR(all.at("ab")[0].contribution, 1.5, 1e-9);  // 5·0.3, the larger first
@@ -48,7 +50,8 @@ TEST(MonteCarlo, AgreesWithTheBudgetOfTensionMetal) {
   const auto linear = budgets(model);
   const auto drawn = monte_carlo(model, 10000, 11);
   int compared = 0;
-  for (const char* key : {"area", "e_modulus", "rp02", "rt05", "rm", "fm", "a", "z", "agt", "ag", "at", "a_ext", "toughness", "k_strength"}) {
+  for (const char* key : {"area", "e_modulus", "rp02", "rt05", "rm", "fm", "a", "z", "agt", "ag", "at", "a_ext",
+                          "toughness", "k_strength"}) {
     ASSERT_TRUE(linear.count(key)) << key;
     const double u = combined(linear.at(key));
     EXPECT_NEAR(drawn.at(key), u, 0.10 * u) << key;
