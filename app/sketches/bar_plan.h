@@ -11,7 +11,8 @@ inline std::string shape_of(const TestRecord& r) {
   return s.empty() ? "round" : s;
 }
 
-inline void caption(QPainter& p, QPointF centre, const QString& text, const QColor& colour, double px = 12, int weight = QFont::Medium) {
+inline void caption(QPainter& p, QPointF centre, const QString& text, const QColor& colour, double px = 12,
+                    int weight = QFont::Medium) {
   p.setFont(theme::words(px, weight));
   p.setPen(colour);
   const double w = p.fontMetrics().horizontalAdvance(text) + 8;

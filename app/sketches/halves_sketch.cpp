@@ -25,7 +25,8 @@ HalvesPlan plan_halves(const QRectF& area, const TestRecord& r) {
   const double span = h.bar.right - h.bar.left;
   h.m0 = h.bar.left + span * 0.06;
   h.m1 = h.bar.right - span * 0.06;
-  const double lu = r.fields.number("specimen.after.gauge_length").value_or(0), x = r.fields.number("specimen.after.break_to_mark").value_or(0);
+  const double lu = r.fields.number("specimen.after.gauge_length").value_or(0),
+               x = r.fields.number("specimen.after.break_to_mark").value_or(0);
   const double share = lu > 0 && x > 0 ? std::clamp(x / lu, 0.06, 0.94) : 0.44;
   h.break_x = h.m0 + (h.m1 - h.m0) * share;
   return h;
@@ -38,7 +39,9 @@ void HalvesSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) 
   const HalvesPlan h = plan_halves(area, s.record);
   const BarPlan& b = h.bar;
   const double cy = b.bar.center().y(), w = b.waist / 2;
-  const double neck = w * std::sqrt(std::clamp(1 - (s.evaluation && s.evaluation->find("z") ? s.evaluation->find("z")->value : 0.5), 0.12, 1.0));
+  const double neck =
+      w * std::sqrt(std::clamp(1 - (s.evaluation && s.evaluation->find("z") ? s.evaluation->find("z")->value : 0.5),
+                               0.12, 1.0));
   const std::string look = s.record.fields.text("specimen.after.fracture");
   const double reach = std::min(70.0, (b.right - b.left) * 0.12), gap = 7;
   // The middle third, inside which a break counts without question.
@@ -51,7 +54,8 @@ void HalvesSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) 
   caption(p, {h.m0 + third * 1.5, cy - b.head / 2 - 16}, "middle third", theme::color(Ink::meets), 11);
   auto half = [&](bool left) {
     const double dir = left ? 1 : -1, tip = h.break_x - dir * gap / 2;
-    const double end = left ? b.bar.left() : b.bar.right(), head = end + dir * b.head_width, par = head + dir * b.head * 0.45;
+    const double end = left ? b.bar.left() : b.bar.right(), head = end + dir * b.head_width,
+                 par = head + dir * b.head * 0.45;
     QPainterPath path(QPointF(end, cy - b.head / 2));
     path.lineTo(head, cy - b.head / 2);
     path.quadTo(head + dir * b.head * 0.15, cy - w, par, cy - w);
@@ -100,13 +104,15 @@ std::vector<Anchor> HalvesSketch::anchors(const QRectF& area, const TestRecord& 
   const double centre = std::clamp(h.break_x, area.left() + 130, area.right() - 130);
   if (shape_of(r) == "flat") {
     for (const auto& [name, dy] : {std::pair{"width", 66.0}, std::pair{"thickness", 102.0}})
-      for (int i = 0; i < 2; ++i) out.push_back({std::string("specimen.after.") + name, i, {centre - 62 + 124 * i, y1 + dy}, 112});
+      for (int i = 0; i < 2; ++i)
+        out.push_back({std::string("specimen.after.") + name, i, {centre - 62 + 124 * i, y1 + dy}, 112});
   } else if (shape_of(r) == "round") {
     for (int i = 0; i < 2; ++i) out.push_back({"specimen.after.diameter", i, {centre - 62 + 124 * i, y1 + 76}, 112});
   }
   const double near = h.break_x - h.m0 < h.m1 - h.break_x ? h.m0 : h.m1;
   const double middle = (near + h.break_x) / 2;
-  out.push_back({"specimen.after.break_to_mark", 0, {std::clamp(middle, area.left() + 66, area.right() - 66), y1 + 22}, 104});
+  out.push_back(
+      {"specimen.after.break_to_mark", 0, {std::clamp(middle, area.left() + 66, area.right() - 66), y1 + 22}, 104});
   return out;
 }
 

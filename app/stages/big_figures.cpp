@@ -37,7 +37,10 @@ void BigFigures::paintEvent(QPaintEvent*) {
     p.drawText(QPointF(left, y + 12 * s), name);
     const Unit& u = display_unit(d, units_, d == Dimension::force ? 0 : value);
     const double v = value / u.factor;
-    QString text = shown ? qs(fixed(v, d == Dimension::force ? (u.symbol == "N" ? 0 : 1) : d == Dimension::stress ? 1 : 3)) : QString("–");
+    QString text = shown ? qs(fixed(v, d == Dimension::force    ? (u.symbol == "N" ? 0 : 1)
+                                       : d == Dimension::stress ? 1
+                                                                : 3))
+                         : QString("–");
     p.setFont(theme::numbers(size, QFont::Bold));
     p.setPen(colour);
     const QFontMetricsF m(p.font());
@@ -51,7 +54,9 @@ void BigFigures::paintEvent(QPaintEvent*) {
   big("Force", status_.now.force, Dimension::force, roomy ? 50 : 42, amber);
   if (area_ > 0) big("Stress", status_.now.force / area_, Dimension::stress, roomy ? 30 : 24, white);
   const bool ext = status_.now.extension == status_.now.extension;
-  if (gauge_ > 0) big("Strain, extensometer", ext ? status_.now.extension / gauge_ : 0, Dimension::strain, roomy ? 30 : 24, white, ext);
+  if (gauge_ > 0)
+    big("Strain, extensometer", ext ? status_.now.extension / gauge_ : 0, Dimension::strain, roomy ? 30 : 24, white,
+        ext);
   big("Crosshead", status_.now.crosshead, Dimension::length, roomy ? 30 : 24, white);
 }
 
