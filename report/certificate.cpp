@@ -1,5 +1,7 @@
 #include "report/certificate.h"
 
+#include <sstream>
+
 #include "core/methods/method.h"
 #include "report/certificate_parts.h"
 #include "report/figure.h"
@@ -54,7 +56,11 @@ std::string limit_text(const ResultValue& r, const Certificate& c) {
 std::string value_text(const FieldValue& v) {
   if (const auto* s = std::get_if<std::string>(&v)) return *s;
   if (const auto* r = std::get_if<Reading>(&v)) return r->missed() ? "missed" : r->typed;
-  if (const auto* d = std::get_if<double>(&v)) return significant(*d, 6);
+  if (const auto* d = std::get_if<double>(&v)) {
+    std::ostringstream plain;  // a seed is 4, not 4.00000
+    plain << *d;
+    return plain.str();
+  }
   if (const auto* b = std::get_if<bool>(&v)) return *b ? "yes" : "no";
   std::string out;
   for (const Reading& r : std::get<Readings>(v))

@@ -43,7 +43,7 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
   QString body;
   for (size_t i = 0; i < certificates.size(); ++i) {
     const Certificate& c = certificates[i];
-    const double height = width * 0.42;
+    const double height = width * 0.36;
     std::string markup;
     const std::string svg = curve_svg(c.evaluation, c.units, {width, height, false, true});
     if (!svg.empty()) {

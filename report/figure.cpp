@@ -132,7 +132,7 @@ std::string constructions(const Frame& f, const Evaluation& e, bool lens) {
       if (lens && c.key == "rt05") continue;
       out += "<circle cx=\"" + n1(f.px(a.x)) + "\" cy=\"" + n1(f.py(a.y)) + "\" r=\"3.5\" fill=\"#FBFAF6\" stroke=\"" +
              kMark + "\" stroke-width=\"1.5\"/>";
-      out += label(f.px(a.x) + (lens ? 6 : 0), f.py(a.y) + (lens ? 13 : -8), c.label, kMark, lens ? "start" : "middle",
+      out += label(f.px(a.x) + (lens ? 6 : 0), f.py(a.y) - (lens ? 6 : 8), c.label, kMark, lens ? "start" : "middle",
                    "font-size=\"10\" font-weight=\"600\"");
     } else if (c.kind == Kind::marker && !lens) {
       const bool right_half = f.px(a.x) > f.left + f.width / 2;

@@ -14,7 +14,7 @@ using theme::Ink;
 CurveFigure::CurveFigure(View view, QWidget* parent) : QCustomPlot(parent), view_(view) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(view == View::whole ? "Whole curve" : "Elastic lens");
-  setMinimumSize(220, 180);
+  setMinimumSize(220, 210);
   setMouseTracking(true);
   ghost_ = new QCPCurve(xAxis, yAxis);
   curve_ = new QCPCurve(xAxis, yAxis);

@@ -43,10 +43,10 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   outer->addLayout(body, 1);
 
   docket_ = new Docket(bench);
-  auto* docket_area = parts::scroller(docket_);
-  docket_area->setObjectName("docket");
-  docket_area->setFixedWidth(int(216 * std::min(1.4, theme::scale())));
-  body->addWidget(docket_area);
+  docket_area_ = parts::scroller(docket_);
+  docket_area_->setObjectName("docket");
+  docket_area_->setFixedWidth(int(216 * std::min(1.4, theme::scale())));
+  body->addWidget(docket_area_);
 
   auto* desk = new QWidget;
   desk->setObjectName("bench");
@@ -132,7 +132,12 @@ void MainWindow::build_pages() {
   evaluate_ = new EvaluateStage(bench_);
   sign_ = new SignOffStage(bench_);
   pages_ = {prepare, measure, setup, run_, after, evaluate_, sign_};
-  for (StagePage* p : pages_) stages_->addWidget(p);
+  for (StagePage* p : pages_) {
+    // Large text on a small screen: the page scrolls rather than lose its edges.
+    auto* area = parts::scroller(p);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
+    stages_->addWidget(area);
+  }
   connect(setup, &SetupStage::start_wanted, bench_, [this] { bench_->set_stage(Stage::run); });
   connect(run_->import_panel(), &ImportPanel::imported, bench_, [this] { bench_->set_stage(Stage::after); });
   connect(evaluate_, &EvaluateStage::result_picked, this,
@@ -148,6 +153,10 @@ void MainWindow::build_shortcuts() {
   key(QKeySequence("Ctrl+Z"), [this] { bench_->undo().undo(); });
   key(QKeySequence("Ctrl+Shift+Z"), [this] { bench_->undo().redo(); });
   key(QKeySequence("Ctrl+U"), [this] { next_units(); });
+  key(QKeySequence("Ctrl+B"), [this] {
+    docket_wanted_ = !docket_area_->isVisible();
+    make_room();
+  });
   key(QKeySequence("Ctrl+N"), [this] {
     show_jobs();
     jobs_->focus_new();
@@ -163,6 +172,7 @@ void MainWindow::build_shortcuts() {
 void MainWindow::show_today() {
   places_->setCurrentIndex(0);
   docket_->set_place(Docket::Place::today);
+  make_room();
   top_->set_place("Today, " + QLocale(QLocale::English).toString(QDate::currentDate(), "dddd d MMMM"));
   top_->set_operator(qs(bench_->book()->operator_name()));
   top_->set_units(bench_->units() == UnitSet::si   ? "SI · MPa"
@@ -175,6 +185,7 @@ void MainWindow::show_today() {
 void MainWindow::show_jobs() {
   places_->setCurrentIndex(1);
   docket_->set_place(Docket::Place::jobs);
+  make_room();
   top_->set_place("All jobs");
   jobs_->refresh();
 }
@@ -186,6 +197,7 @@ void MainWindow::show_specimen(Id specimen, int stage) {
   if (stage >= 0) bench_->set_stage(Stage(stage));
   places_->setCurrentIndex(2);
   docket_->set_place(Docket::Place::specimen);
+  make_room();
   const JobRow job = bench_->book()->job_of(specimen);
   top_->set_place(qs(job.code + " " + job.title) + "  ›  " + qs(bench_->record().specimen_id()));
   show_stage();
@@ -221,6 +233,10 @@ void MainWindow::open_find() {
   all.push_back({"Light or dark", "Ctrl D", [] { theme::set_dark(!theme::dark()); }});
   all.push_back({"Larger text", "", [] { theme::set_scale(theme::scale() + 0.25); }});
   all.push_back({"Smaller text", "", [] { theme::set_scale(theme::scale() - 0.25); }});
+  all.push_back({"Docket beside the bench", "Ctrl B", [this] {
+                   docket_wanted_ = !docket_area_->isVisible();
+                   make_room();
+                 }});
   all.push_back({"Undo", "Ctrl Z", [this] { bench_->undo().undo(); }});
   all.push_back({"Redo", "Ctrl Shift Z", [this] { bench_->undo().redo(); }});
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
@@ -268,6 +284,17 @@ void MainWindow::say(const QString& sentence) {
 
 QString MainWindow::message() const {
   return message_->text();
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+  QMainWindow::resizeEvent(event);
+  make_room();
+}
+
+// With large text or a narrow window the specimen takes the docket's place; Ctrl B brings it back.
+void MainWindow::make_room() {
+  const bool narrow = width() < 1100 * theme::scale();
+  docket_area_->setVisible(docket_wanted_ || !narrow || places_->currentIndex() != 2);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

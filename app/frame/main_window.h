@@ -4,6 +4,7 @@
 #include <QMainWindow>
 
 #include "app/model/workbench.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -41,9 +42,11 @@ class MainWindow : public QMainWindow {
 
  protected:
   void closeEvent(QCloseEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   void build_pages();
+  void make_room();
   void build_shortcuts();
   void show_stage();
   void open_find();
@@ -63,8 +66,10 @@ class MainWindow : public QMainWindow {
   RunStage* run_ = nullptr;
   EvaluateStage* evaluate_ = nullptr;
   SignOffStage* sign_ = nullptr;
-  class QStackedWidget *places_, *stages_;
-  class QLabel* message_;
+  QStackedWidget *places_, *stages_;
+  QLabel* message_;
+  QScrollArea* docket_area_ = nullptr;
+  bool docket_wanted_ = false;
   std::vector<StagePage*> pages_;
 };
 

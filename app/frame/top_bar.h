@@ -3,6 +3,8 @@
 
 #include <QWidget>
 
+#include "app/theme/widgets.h"
+
 namespace fortitor {
 
 class TopBar : public QWidget {
@@ -24,8 +26,8 @@ class TopBar : public QWidget {
   void paintEvent(QPaintEvent* event) override;
 
  private:
-  class QLabel* place_;
-  class QPushButton *find_, *units_, *operator_;
+  QLabel* place_;
+  QPushButton *find_, *units_, *operator_;
 };
 
 }  // namespace fortitor

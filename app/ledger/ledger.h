@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/model/workbench.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -59,7 +60,7 @@ class Ledger : public QWidget {
   void refresh();
   Workbench* bench_;
   LedgerList* list_;
-  class QLabel* count_;
+  QLabel* count_;
 };
 
 }  // namespace fortitor

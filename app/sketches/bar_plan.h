@@ -1,6 +1,8 @@
 // Where the parts of a drawn bar lie; shared by the sketches of a bar.
 #pragma once
 
+#include <algorithm>
+
 #include "app/sketches/sketch.h"
 #include "app/theme/theme.h"
 
@@ -33,6 +35,11 @@ inline BarPlan plan_bar(const QRectF& area) {
   b.left = b.bar.left() + b.head_width + b.head * 0.45;
   b.right = b.bar.right() - b.head_width - b.head * 0.45;
   return b;
+}
+
+/// Where the editor of the i-th of three readings stands: apart from its neighbours even on a short bar.
+inline double editor_x(double m0, double m1, int i, double width) {
+  return (m0 + m1) / 2 + (i - 1) * std::max(0.38 * (m1 - m0), width + 10);
 }
 
 }  // namespace fortitor::bar

@@ -85,7 +85,8 @@ void BarSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) con
     const bool focus = s.focus.find("specimen.section.") == 0 && s.focus_index == i;
     p.setPen(QPen(focus ? action : ink, focus ? 2.4 : 1.1));
     p.drawLine(QPointF(x, cy - b.waist / 2 - 6), QPointF(x, cy + b.waist / 2 + 6));
-    p.drawLine(QPointF(x, cy + b.waist / 2 + 6), QPointF(x, cy + b.head / 2 + 34));
+    p.drawLine(QPointF(x, cy + b.waist / 2 + 6), QPointF(x, cy + b.head / 2 + 14));
+    p.drawLine(QPointF(x, cy + b.head / 2 + 14), QPointF(editor_x(m0, m1, i, 108), cy + b.head / 2 + 34));
     caption(p, QPointF(x, cy - b.waist / 2 - 18), QString::number(i + 1), focus ? action : quiet, 12, QFont::DemiBold);
   }
   const double y0 = cy - b.head / 2 - 26, y1 = y0 - 44, y2 = y1 - 44;
@@ -115,7 +116,7 @@ std::vector<Anchor> BarSketch::anchors(const QRectF& area, const TestRecord& r) 
   const std::string shape = shape_of(r);
   auto three = [&](const char* path, double y) {
     for (int i = 0; i < 3; ++i)
-      out.push_back({std::string("specimen.section.") + path, i, {m0 + (m1 - m0) * (0.12 + 0.38 * i), y}, 108});
+      out.push_back({std::string("specimen.section.") + path, i, {editor_x(m0, m1, i, 108), y}, 108});
   };
   if (shape == "round") {
     three("diameter", row);
@@ -127,8 +128,8 @@ std::vector<Anchor> BarSketch::anchors(const QRectF& area, const TestRecord& r) 
     three("wall", row + 4);
     three("inner", row + 40);
   } else {
-    for (const auto& [name, x] : {std::pair{"mass", 0.12}, std::pair{"length", 0.5}, std::pair{"density", 0.88}})
-      out.push_back({std::string("specimen.section.") + name, 0, {m0 + (m1 - m0) * x, row}, 130});
+    for (const auto& [name, i] : {std::pair{"mass", 0}, std::pair{"length", 1}, std::pair{"density", 2}})
+      out.push_back({std::string("specimen.section.") + name, 0, {editor_x(m0, m1, i, 130), row}, 130});
   }
   out.push_back({"specimen.gauge_length", 0, {(m0 + m1) / 2, y0}, 104});
   out.push_back({"specimen.extensometer_length", 0, {(m0 + m1) / 2, y0 - 44}, 104});

@@ -1,9 +1,7 @@
 #include "app/stages/evaluate_stage.h"
 
-#include <QContextMenuEvent>
 #include <QFileDialog>
 #include <QGuiApplication>
-#include <QMenu>
 #include <cmath>
 
 #include "app/theme/parts.h"

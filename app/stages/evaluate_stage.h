@@ -3,6 +3,7 @@
 
 #include "app/figures/curve_figure.h"
 #include "app/stages/stage_page.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -25,11 +26,11 @@ class EvaluateStage : public StagePage {
   void export_figure();
 
   CurveFigure *whole_, *lens_;
-  class QLabel *whole_title_, *lens_title_;
-  class QHBoxLayout* first_row_;  ///< of the schools, beside the buttons
-  class QVBoxLayout* schools_;
-  class QPushButton *what_if_, *keep_, *drop_;
-  std::vector<class QPushButton*> chips_;
+  QLabel *whole_title_, *lens_title_;
+  QHBoxLayout* first_row_;  ///< of the schools, beside the buttons
+  QVBoxLayout* schools_;
+  QPushButton *what_if_, *keep_, *drop_;
+  std::vector<QPushButton*> chips_;
 };
 
 }  // namespace fortitor

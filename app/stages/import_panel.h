@@ -6,6 +6,7 @@
 
 #include "app/figures/curve_figure.h"
 #include "app/model/workbench.h"
+#include "app/theme/widgets.h"
 #include "core/record/csv.h"
 
 namespace fortitor {
@@ -41,14 +42,14 @@ class ImportPanel : public QWidget {
   std::shared_ptr<const CsvTable> table_;
   bool ready_ = false;
   std::unique_ptr<QThread> reader_;
-  class QLabel *title_, *status_;
-  class QGridLayout* grid_;
-  class QLineEdit* removed_;
-  class QPushButton* import_;
+  QLabel *title_, *status_;
+  QGridLayout* grid_;
+  QLineEdit* removed_;
+  QPushButton* import_;
   CurveFigure* figure_;
   struct ColumnRow {
-    class QComboBox* channel;
-    class QLineEdit* unit;
+    QComboBox* channel;
+    QLineEdit* unit;
   };
   std::vector<ColumnRow> rows_;
 };

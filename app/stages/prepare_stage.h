@@ -3,6 +3,7 @@
 
 #include "app/stages/reading_stage.h"
 #include "app/stages/stage_page.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -17,7 +18,7 @@ class PrepareStage : public StagePage {
  private:
   struct LimitRow {
     std::string key;
-    class QLineEdit *min, *max;
+    QLineEdit *min, *max;
   };
   QWidget* limits_sheet();
   void keep_limit(const LimitRow& row, bool min);

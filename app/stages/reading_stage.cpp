@@ -177,7 +177,7 @@ void ReadingStage::rebuild() {
                                "hint"));
 
   auto* side = new QWidget;
-  side->setFixedWidth(int((stage_ == Stage::after ? 268 : 292) * std::min(1.4, theme::scale())));
+  side->setFixedWidth(int((stage_ == Stage::after ? 274 : 292) * std::min(1.4, theme::scale())));
   auto* right = parts::column(side, 0, 12);
   auto* facts = parts::sheet();
   auto* facts_layout = parts::column(facts, 14, 10);

@@ -4,6 +4,7 @@
 #include "app/sketches/sketch.h"
 #include "app/stages/field_edit.h"
 #include "app/stages/stage_page.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -55,8 +56,8 @@ class ReadingStage : public StagePage {
 
   SketchPad* pad_ = nullptr;
   FieldForm* form_ = nullptr;
-  class QVBoxLayout* summary_ = nullptr;
-  std::vector<class QPushButton*> choices_;
+  QVBoxLayout* summary_ = nullptr;
+  std::vector<QPushButton*> choices_;
   std::string shape_;  ///< choices that decide which fields there are, as last built
 };
 

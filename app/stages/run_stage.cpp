@@ -66,6 +66,7 @@ void RunStage::show_import(bool on) {
 
 QWidget* RunStage::standin_page() {
   auto* page = new QWidget;
+  page->setMinimumSize(660, 0);
   auto* layout = new QHBoxLayout(page);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(12);

@@ -8,6 +8,7 @@
 #include "app/stages/big_figures.h"
 #include "app/stages/import_panel.h"
 #include "app/stages/reading_stage.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -37,7 +38,7 @@ class RunStage : public StagePage {
  private:
   struct Control {
     MachineCommand command;
-    class QPushButton* button;
+    QPushButton* button;
   };
   QWidget* standin_page();
   void connect_machine();
@@ -48,7 +49,7 @@ class RunStage : public StagePage {
   void take_status(const MachineStatus& status);
   void flush();
   void end_run();
-  void add_control(class QGridLayout* grid, int n, const QString& text, const QString& key, MachineCommand command);
+  void add_control(QGridLayout* grid, int n, const QString& text, const QString& key, MachineCommand command);
   QString obstacle() const;
   void refresh_controls();
 
@@ -61,16 +62,16 @@ class RunStage : public StagePage {
   std::vector<Event> events_;
   QElapsedTimer since_flush_, since_show_;
 
-  class QStackedWidget* pages_ = nullptr;
-  class QPushButton *standin_tab_ = nullptr, *import_tab_ = nullptr, *main_ = nullptr;
+  QStackedWidget* pages_ = nullptr;
+  QPushButton *standin_tab_ = nullptr, *import_tab_ = nullptr, *main_ = nullptr;
   SketchPad* frame_ = nullptr;
   CurveFigure* live_ = nullptr;
   BigFigures* figures_ = nullptr;
-  class QLabel* hint_ = nullptr;
+  QLabel* hint_ = nullptr;
   FieldForm* piece_ = nullptr;
   ImportPanel* import_ = nullptr;
   std::vector<Control> controls_;
-  std::vector<class QPushButton*> speeds_;
+  std::vector<QPushButton*> speeds_;
 };
 
 }  // namespace fortitor

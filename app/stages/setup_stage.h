@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/stages/reading_stage.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -22,9 +23,9 @@ class SetupStage : public StagePage {
   Plan plan_;
   SketchPad* pad_ = nullptr;
   FieldForm* form_ = nullptr;
-  class QVBoxLayout *advice_ = nullptr, *missing_ = nullptr;
-  std::vector<std::pair<std::string, class QCheckBox*>> checks_;
-  class QPushButton* start_ = nullptr;
+  QVBoxLayout *advice_ = nullptr, *missing_ = nullptr;
+  std::vector<std::pair<std::string, QCheckBox*>> checks_;
+  QPushButton* start_ = nullptr;
 };
 
 }  // namespace fortitor

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/stages/stage_page.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -19,9 +20,9 @@ class SignOffStage : public StagePage {
   void render();
   void save(const char* ending);
 
-  class QLabel *preview_, *state_;
-  class QPushButton* sign_;
-  class QVBoxLayout* open_;
+  QLabel *preview_, *state_;
+  QPushButton* sign_;
+  QVBoxLayout* open_;
 };
 
 }  // namespace fortitor

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/model/workbench.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -22,10 +23,10 @@ class JobsPage : public QWidget {
   void create();
   void add_record_file();
   Workbench* bench_;
-  class QVBoxLayout* list_;
-  class QLineEdit *code_, *title_, *due_, *series_, *specimens_;
-  class QComboBox* method_;
-  class QLabel* error_;
+  QVBoxLayout* list_;
+  QLineEdit *code_, *title_, *due_, *series_, *specimens_;
+  QComboBox* method_;
+  QLabel* error_;
 };
 
 }  // namespace fortitor

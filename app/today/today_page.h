@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/model/workbench.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -22,8 +23,8 @@ class TodayPage : public QWidget {
   void add_row(const QString& when, const QColor& colour, const QString& title, const QString& why,
                const QString& action, Id specimen, Stage stage);
   Workbench* bench_;
-  class QVBoxLayout *rows_, *notices_;
-  class QHBoxLayout* jobs_;
+  QVBoxLayout *rows_, *notices_;
+  QHBoxLayout* jobs_;
 };
 
 }  // namespace fortitor

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/model/workbench.h"
+#include "app/theme/widgets.h"
 
 namespace fortitor {
 
@@ -19,9 +20,9 @@ class Watch : public QWidget {
   QString signature() const;
 
   Workbench* bench_;
-  class QLabel* count_;
-  class QVBoxLayout* rows_;
-  class QScrollArea* area_;
+  QLabel* count_;
+  QVBoxLayout* rows_;
+  QScrollArea* area_;
   QString shown_;  ///< what the rows were built from: typing a reason must survive a re-evaluation
 };
 

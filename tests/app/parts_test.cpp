@@ -1,9 +1,9 @@
 // Workbench, evaluator, acquisition, figure, import and run stage on their own.
 #include <QComboBox>
-#include <QLabel>
-#include <QMimeData>
 #include <QDragEnterEvent>
 #include <QDropEvent>
+#include <QLabel>
+#include <QMimeData>
 
 #include "app/demo/demo_book.h"
 #include "app/figures/curve_figure.h"
@@ -43,13 +43,16 @@ TEST(AcquisitionTest, SamplesComeInOrderAndRefusalsAsSentences) {
   machine.command(MachineCommand::start);
   ASSERT_TRUE(QTest::qWaitFor([&] { return refused.count() == 1; }, 10000));
   EXPECT_TRUE(refused[0][0].toString().contains("Close both grips"));
-  for (MachineCommand c : {MachineCommand::close_top_grip, MachineCommand::zero_force, MachineCommand::close_bottom_grip, MachineCommand::start})
+  for (MachineCommand c : {MachineCommand::close_top_grip, MachineCommand::zero_force,
+                           MachineCommand::close_bottom_grip, MachineCommand::start})
     machine.command(c);
   ASSERT_TRUE(QTest::qWaitFor([&] { return rows > 300; }, 20000));
   EXPECT_TRUE(ordered);
 }
 
-EvaluationPtr evaluated(const TestRecord& r) { return std::make_shared<Evaluation>(methods::evaluate(r)); }
+EvaluationPtr evaluated(const TestRecord& r) {
+  return std::make_shared<Evaluation>(methods::evaluate(r));
+}
 
 TEST(FigureTest, HandlesSitWhereTheirValuesAre) {
   CurveFigure lens(CurveFigure::View::lens);
@@ -105,7 +108,8 @@ class OneBar : public WindowTest {
     samples_ = r.run.samples;
     r.run = fortitor::Run{};
     r.events.clear();
-    for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist) r.fields.set("settings.checks." + c.id, true);
+    for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
+      r.fields.set("settings.checks." + c.id, true);
     r.fields.set("specimen.id", std::string("B-1"));
     Book& book = *bench_.book();
     const auto series = book.add_series(*book.add_job("J-1", "one bar"), "Tension", "tension-metal");

@@ -40,7 +40,6 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
   auto& out = evaluation.constructions;
 
   if (marks.elastic) {
-    const ElasticWindow& w = *marks.elastic;
     const double slope = get("e_modulus");
     const double from = get("modulus_from"), to = get("modulus_to");
     data->lens_x = std::max(2.2 * marks.yield_stress / slope, 0.0045);
@@ -67,7 +66,6 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
     out.push_back(window);
     const double line_top = std::min(1.15 * marks.yield_stress, get("rm"));
     out.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {line_top / slope, line_top}}, {}});
-    (void)w;
     for (double offset : in.offsets) {
       const std::string key = offset_key(offset);
       const double r = get(key);

@@ -196,7 +196,7 @@ void about_rates(const Context& c) {
 }
 
 void about_after(const Context& c) {
-  const auto a = c.get("a"), z = c.get("z"), ag = c.get("ag"), a_ext = c.get("a_ext");
+  const auto a = c.get("a"), z = c.get("z"), ag = c.get("ag");
   const bool broke = c.marks.fracture.has_value();
   const bool asked = c.record.limits.count("a") + c.record.limits.count("z") > 0;
   if (broke && (!a || (asked && c.record.limits.count("z") > 0 && !z)))
@@ -241,7 +241,6 @@ void about_after(const Context& c) {
   else if (z && ag && broke && *z < *ag / (1 + *ag) - 0.01)
     order = "Z (" + percent(*z, 3) + ") is less than uniform strain alone leaves at constant volume (" +
             percent(*ag / (1 + *ag), 3) + ").";
-  (void)a_ext;
   if (!order.empty())
     c.add("order-violated", Severity::check,
           order + " One of the two is wrong: check the readings of the halves and the strain source.",

@@ -9,7 +9,9 @@
 namespace fortitor {
 namespace {
 
-nlohmann::json document(const TestRecord& r) { return nlohmann::json::parse(evaluation_to_json(methods::evaluate(r), r.fields)); }
+nlohmann::json document(const TestRecord& r) {
+  return nlohmann::json::parse(evaluation_to_json(methods::evaluate(r), r.fields));
+}
 
 const nlohmann::json& result(const nlohmann::json& j, const std::string& key) {
   for (const auto& r : j["results"])
@@ -27,13 +29,15 @@ TEST(EvaluationJson, HasEveryMemberOfTheFormat) {
   EXPECT_EQ(j["method"], "tension-metal");
   EXPECT_EQ(j["specimen"], "T-1");
   const auto& rp = result(j, "rp02");
-  for (const char* member : {"key", "symbol", "name", "value", "unit", "expanded_uncertainty", "k", "censored", "reported", "limit", "verdict", "how"})
+  for (const char* member : {"key", "symbol", "name", "value", "unit", "expanded_uncertainty", "k", "censored",
+                             "reported", "limit", "verdict", "how"})
     EXPECT_TRUE(rp.contains(member)) << member;
   EXPECT_EQ(rp["unit"], "MPa");
   EXPECT_EQ(rp["k"], 2);
   EXPECT_TRUE(rp["censored"].is_null());
   EXPECT_DOUBLE_EQ(rp["limit"]["min"].get<double>(), 295);
-  for (const char* member : {"expression", "with", "value", "unit"}) EXPECT_TRUE(rp["how"][0].contains(member)) << member;
+  for (const char* member : {"expression", "with", "value", "unit"})
+    EXPECT_TRUE(rp["how"][0].contains(member)) << member;
   for (const auto& f : j["findings"])
     for (const char* member : {"code", "severity", "message", "remedies"}) EXPECT_TRUE(f.contains(member)) << member;
 }

@@ -9,14 +9,17 @@ namespace {
 
 using namespace testing_help;
 
-Evaluation of(const CurveShape& s, const std::function<void(TestRecord&)>& also = [](TestRecord&) {}) {
+Evaluation of(
+    const CurveShape& s, const std::function<void(TestRecord&)>& also = [](TestRecord&) {}) {
   TestRecord r = bar();
   give_curve(r, s);
   also(r);
   return methods::evaluate(r);
 }
 
-bool has(const Evaluation& e, const char* code) { return e.finding(code) != nullptr; }
+bool has(const Evaluation& e, const char* code) {
+  return e.finding(code) != nullptr;
+}
 
 TEST(Findings, TooFewPointsBelowYield) {
   CurveShape s;
@@ -30,10 +33,12 @@ TEST(Findings, AfterMeasureIsAskedForWhenALimitWantsIt) {
   const Evaluation plain = of({});
   ASSERT_TRUE(has(plain, "no-after-measure"));
   EXPECT_EQ(plain.finding("no-after-measure")->severity, Severity::note);
-  const Evaluation wanted = of({}, [](TestRecord& r) { r.limits["a"].min = reading_of(parse_quantity("20 %", Dimension::elongation).value()); });
+  const Evaluation wanted = of(
+      {}, [](TestRecord& r) { r.limits["a"].min = reading_of(parse_quantity("20 %", Dimension::elongation).value()); });
   EXPECT_EQ(wanted.finding("no-after-measure")->severity, Severity::check);
   EXPECT_EQ(wanted.verdict, Verdict::open);
-  const Evaluation done = of({}, [](TestRecord& r) { put(r, "specimen.after.gauge_length", "59.8 mm", Dimension::length); });
+  const Evaluation done =
+      of({}, [](TestRecord& r) { put(r, "specimen.after.gauge_length", "59.8 mm", Dimension::length); });
   EXPECT_FALSE(has(done, "no-after-measure"));
 }
 
@@ -78,9 +83,10 @@ TEST(Findings, NothingWithoutACrossSection) {
 
 TEST(Findings, UnlikelyAreaByWhatItMakesOfTheStrength) {
   const Evaluation e = of({}, [](TestRecord& r) {  // 5 mm typed as 0.5 mm
-    r.fields.set("specimen.section.thickness", Readings{reading_of(parse_quantity("0.501 mm", Dimension::length).value()),
-                                                        reading_of(parse_quantity("0.500 mm", Dimension::length).value()),
-                                                        reading_of(parse_quantity("0.499 mm", Dimension::length).value())});
+    r.fields.set("specimen.section.thickness",
+                 Readings{reading_of(parse_quantity("0.501 mm", Dimension::length).value()),
+                          reading_of(parse_quantity("0.500 mm", Dimension::length).value()),
+                          reading_of(parse_quantity("0.499 mm", Dimension::length).value())});
   });
   EXPECT_TRUE(has(e, "area-unlikely"));
   EXPECT_FALSE(has(of({}), "area-unlikely"));
@@ -130,7 +136,9 @@ TEST(Findings, EveryRemedyWritesASettingOfTheMethodOrWantsAReason) {
       for (const auto& [path, typed] : r.settings) {
         const FieldSpec* field = m.field(path);
         ASSERT_NE(field, nullptr) << path;
-        EXPECT_TRUE(std::any_of(field->choices.begin(), field->choices.end(), [t = typed](const Choice& c) { return c.value == t; })) << path;
+        EXPECT_TRUE(std::any_of(field->choices.begin(), field->choices.end(), [t = typed](const Choice& c) {
+          return c.value == t;
+        })) << path;
       }
     }
   }
@@ -176,7 +184,8 @@ TEST(Thinned, KeepsTheNumbersOfTheWholeCurve) {
   EXPECT_GT(small.size(), 3000u);
   const auto a = tension::compute(whole, tension::landmarks_of(whole, r, in), in, r);
   const auto b = tension::compute(small, tension::landmarks_of(small, r, in), in, r);
-  for (const char* key : {"e_modulus", "rp02", "rm", "at", "toughness", "n_value"}) EXPECT_NEAR(b.at(key) / a.at(key), 1, 0.002) << key;
+  for (const char* key : {"e_modulus", "rp02", "rm", "at", "toughness", "n_value"})
+    EXPECT_NEAR(b.at(key) / a.at(key), 1, 0.002) << key;
 }
 
 }  // namespace

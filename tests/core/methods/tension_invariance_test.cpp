@@ -14,7 +14,8 @@ namespace {
 
 using testing_help::value;
 
-const std::vector<const char*> kKeys = {"e_modulus", "reh", "rel", "rp02", "rm", "agt", "at", "ae", "n_value", "toughness", "a", "z"};
+const std::vector<const char*> kKeys = {"e_modulus", "reh", "rel",     "rp02",      "rm", "agt",
+                                        "at",        "ae",  "n_value", "toughness", "a",  "z"};
 
 class Invariance : public testing::TestWithParam<const char*> {
  protected:
@@ -103,7 +104,8 @@ TEST_P(Invariance, ThroughCsvText) {
   const auto table = parse_csv(samples_to_csv(*record_.run.samples));
   ASSERT_TRUE(table);
   Samples s;
-  for (size_t i = 0; i < table->columns.size(); ++i) s.channels.push_back({table->dialect.columns[i], table->columns[i]});
+  for (size_t i = 0; i < table->columns.size(); ++i)
+    s.channels.push_back({table->dialect.columns[i], table->columns[i]});
   expect_same(s, 1e-4);
 }
 
@@ -136,7 +138,12 @@ TEST_P(Invariance, MoreNoiseMovesLittle) {
 
 // A removed extensometer may be written as blanks instead of an event.
 TEST_P(Invariance, BlanksAfterTheRemovalSpeakForThemselves) {
-  if (record_.events.empty()) GTEST_SKIP();
+  // Without a removal in the record, one is made half-way: the answers with the event are the measure.
+  if (record_.events.empty()) {
+    const auto& time = record_.run.samples->find("time")->values;
+    record_.events = {{0.5 * time.back(), "extensometer-removed", ""}};
+    before_ = methods::evaluate(record_);
+  }
   Samples s = copy();
   for (size_t i = 0; i < s.size(); ++i)
     if (s.find("time")->values[i] > record_.events[0].at) s.column("extension").values[i] = NAN;
@@ -144,9 +151,8 @@ TEST_P(Invariance, BlanksAfterTheRemovalSpeakForThemselves) {
   expect_same(s, 1e-9);
 }
 
-INSTANTIATE_TEST_SUITE_P(Reference, Invariance, testing::Values("tension-luders", "tension-continuous"), [](const auto& test) {
-  return std::string(test.param).substr(8);
-});
+INSTANTIATE_TEST_SUITE_P(Reference, Invariance, testing::Values("tension-luders", "tension-continuous"),
+                         [](const auto& test) { return std::string(test.param).substr(8); });
 
 }  // namespace
 }  // namespace fortitor

@@ -33,7 +33,8 @@ TEST(Property, DecimalPointAndCommaAgree) {
     char point[40], comma[40];
     std::snprintf(point, sizeof point, "%d.%04d mm", whole, part);  // four decimals are never thousands
     std::snprintf(comma, sizeof comma, "%d,%04d mm", whole, part);
-    EXPECT_EQ(parse_quantity(point, Dimension::length)->value, parse_quantity(comma, Dimension::length)->value) << point;
+    EXPECT_EQ(parse_quantity(point, Dimension::length)->value, parse_quantity(comma, Dimension::length)->value)
+        << point;
   }
 }
 
@@ -41,8 +42,10 @@ TEST(Property, FractionsAgreeWithDecimals) {
   for (int whole = 0; whole < 4; ++whole)
     for (int bottom : {2, 4, 8, 16, 32, 64})
       for (int top = 1; top < bottom; ++top) {
-        const std::string text = (whole > 0 ? std::to_string(whole) + " " : "") + std::to_string(top) + "/" + std::to_string(bottom) + " in";
-        EXPECT_NEAR(parse_quantity(text, Dimension::length)->value, 25.4 * (whole + double(top) / bottom), 1e-12) << text;
+        const std::string text =
+            (whole > 0 ? std::to_string(whole) + " " : "") + std::to_string(top) + "/" + std::to_string(bottom) + " in";
+        EXPECT_NEAR(parse_quantity(text, Dimension::length)->value, 25.4 * (whole + double(top) / bottom), 1e-12)
+            << text;
       }
 }
 

@@ -1,0 +1,201 @@
+// What is drawn: sketches, theme, docket, today.
+#include <QLabel>
+#include <QPushButton>
+#include <QImage>
+#include <cmath>
+
+#include "app/demo/demo_book.h"
+#include "app/docket/docket.h"
+#include "app/sketches/sketch.h"
+#include "app/stages/reading_stage.h"
+#include "app/theme/theme.h"
+#include "app/today/today_page.h"
+#include "core/standin/bench.h"
+#include "tests/app/window_fixture.h"
+
+namespace fortitor {
+namespace {
+
+QImage painted(const Sketch& sketch, QSize size, const SketchState& state) {
+  QImage image(size, QImage::Format_ARGB32);
+  image.fill(Qt::transparent);
+  QPainter p(&image);
+  sketch.paint(p, QRectF(QPointF(0, 0), size), state);
+  return image;
+}
+
+size_t inked(const QImage& image) {
+  size_t n = 0;
+  for (int y = 0; y < image.height(); ++y)
+    for (int x = 0; x < image.width(); ++x) n += qAlpha(image.pixel(x, y)) > 0;
+  return n;
+}
+
+class EverySketch : public testing::TestWithParam<const char*> {};
+
+TEST_P(EverySketch, DrawsAndKeepsItsEditorsApart) {
+  const auto sketch = make_sketch(GetParam());
+  ASSERT_TRUE(sketch);
+  TestRecord r = standin::simulate_tension({.seed = 3});
+  const Evaluation e = methods::evaluate(r);
+  const Plan plan = methods::find(r.method)->plan(r);
+  for (const char* shape : {"round", "flat", "tube", "by-mass"}) {
+    r.fields.set("specimen.section.shape", std::string(shape));
+    for (const QSize size : {QSize(640, 560), QSize(420, 420), QSize(1280, 900)}) {
+      const SketchState state{r, &e, &plan, nullptr, UnitSet::si, {}, 0};
+      EXPECT_GT(inked(painted(*sketch, size, state)), size_t(size.width()));
+      const auto anchors = sketch->anchors(QRectF(QPointF(0, 0), size), r);
+      std::vector<QRectF> placed;
+      for (const Anchor& a : anchors) {
+        const QRectF box(a.at.x() - a.width / 2, a.at.y() - 14, a.width, 28);
+        EXPECT_TRUE(QRectF(QPointF(-2, -2), size + QSize(4, 4)).contains(box)) << shape << " " << a.path << size.width();
+        for (const QRectF& other : placed) EXPECT_FALSE(box.intersects(other)) << shape << " " << a.path << size.width();
+        if (size.width() >= 640) placed.push_back(box);
+        EXPECT_NE(methods::find(r.method)->field(a.path), nullptr) << a.path;
+      }
+    }
+  }
+}
+
+INSTANTIATE_TEST_SUITE_P(Sketches, EverySketch, testing::Values("tagged-bar", "bar", "halves", "load-path", "frame"), [](const auto& test) {
+  std::string n = test.param;
+  std::replace(n.begin(), n.end(), '-', '_');
+  return n;
+});
+
+TEST(FrameSketchTest, TheBarChangesWithTheMachine) {
+  const auto sketch = make_sketch("frame");
+  const TestRecord r = standin::simulate_tension({.seed = 3});
+  MachineStatus whole, broken;
+  whole.top_grip = whole.bottom_grip = broken.top_grip = broken.bottom_grip = true;
+  broken.broken = true;
+  broken.neck = 1;
+  broken.now.crosshead = 14;
+  const SketchState a{r, nullptr, nullptr, &whole, UnitSet::si, {}, 0}, b{r, nullptr, nullptr, &broken, UnitSet::si, {}, 0};
+  EXPECT_NE(painted(*sketch, QSize(200, 400), a), painted(*sketch, QSize(200, 400), b));
+}
+
+TEST(Sketches, FractureLooksAreAllDifferent) {
+  std::vector<QImage> looks;
+  for (const Choice& c : methods::find("tension-metal")->field("specimen.after.fracture")->choices) {
+    QImage image(80, 80, QImage::Format_ARGB32);
+    image.fill(Qt::white);
+    QPainter p(&image);
+    EXPECT_TRUE(paint_choice(p, QRectF(0, 0, 80, 80), "specimen.after.fracture", c.value));
+    p.end();
+    for (const QImage& other : looks) EXPECT_NE(image, other) << c.value;
+    looks.push_back(image);
+  }
+  EXPECT_EQ(make_sketch("no such sketch"), nullptr);
+}
+
+double luminance(const QColor& c) {
+  auto channel = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+  return 0.2126 * channel(c.redF()) + 0.7152 * channel(c.greenF()) + 0.0722 * channel(c.blueF());
+}
+
+// WCAG 2.1 contrast: no grey on grey.
+TEST(Theme, TextIsReadableInBothThemes) {
+  using theme::Ink;
+  for (bool dark : {false, true}) {
+    theme::set_dark(dark);
+    for (Ink paper : {Ink::sheet, Ink::background, Ink::docket})
+      for (Ink ink : {Ink::ink, Ink::quiet}) {
+        const double a = luminance(theme::color(paper)), b = luminance(theme::color(ink));
+        const double contrast = (std::max(a, b) + 0.05) / (std::min(a, b) + 0.05);
+        EXPECT_GT(contrast, ink == Ink::ink ? 7 : 3.8) << dark << int(paper) << int(ink);
+      }
+  }
+  theme::set_dark(false);
+}
+
+TEST(Theme, VerdictsAreToldByShapeToo) {
+  std::vector<QImage> glyphs;
+  for (Verdict v : {Verdict::meets, Verdict::near, Verdict::fails, Verdict::void_test}) {
+    QImage image(24, 24, QImage::Format_ARGB32);
+    image.fill(Qt::transparent);
+    QPainter p(&image);
+    theme::draw_glyph(p, QRectF(2, 2, 20, 20), v);
+    p.end();
+    const QImage shape = image.convertToFormat(QImage::Format_Alpha8);
+    for (const QImage& other : glyphs) EXPECT_NE(shape, other);
+    glyphs.push_back(shape);
+  }
+}
+
+class DemoViews : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    QFile recipe(":/demo/tarnfell.json");
+    ASSERT_TRUE(recipe.open(QIODevice::ReadOnly));
+    ASSERT_TRUE(fill_demo(*bench_.book(), recipe.readAll().toStdString()));
+    bench_.touch_docket();
+    window_->show_today();
+    QCoreApplication::processEvents();
+  }
+};
+
+TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
+  std::vector<std::pair<int, QString>> rows;
+  for (QPushButton* b : window_->findChildren<QPushButton*>())
+    if (b->isVisible() && b->property("key").toString().startsWith("today:")) rows.emplace_back(b->mapTo(window_.get(), QPoint(0, 0)).y(), b->text());
+  std::sort(rows.begin(), rows.end());
+  ASSERT_EQ(rows.size(), 4u);  // the signed one waits for nothing
+  EXPECT_EQ(rows[0].second, "Decide");
+  for (QPushButton* b : window_->findChildren<QPushButton*>())
+    if (b->isVisible() && b->text() == "Decide") {
+      QTest::mouseClick(b, Qt::LeftButton);
+      break;
+    }
+  EXPECT_EQ(record().specimen_id(), "HB-02");
+  EXPECT_EQ(bench_.stage(), Stage::evaluate);
+}
+
+TEST_F(DemoViews, DocketWalksByKeys) {
+  Docket* docket = window_->docket();
+  docket->setFocus();
+  QTest::keyClick(docket, Qt::Key_Down);  // all jobs
+  QTest::keyClick(docket, Qt::Key_Down);
+  ASSERT_TRUE(bench_.has_specimen());
+  EXPECT_EQ(record().specimen_id(), "HB-01");
+  docket->setFocus();
+  QTest::keyClick(docket, Qt::Key_Down);
+  EXPECT_EQ(record().specimen_id(), "HB-02");
+  QTest::keyClick(docket, Qt::Key_Up);
+  EXPECT_EQ(record().specimen_id(), "HB-01");
+}
+
+TEST_F(DemoViews, NarrowWindowsGiveTheDocketsPlaceToTheBench) {
+  window_->show_specimen(bench_.book()->specimens(bench_.book()->series(bench_.book()->jobs()[0].id)[0].id)[2].id, int(Stage::evaluate));
+  window_->resize(1400, 800);
+  QCoreApplication::processEvents();
+  EXPECT_TRUE(window_->docket()->isVisible());
+  window_->resize(1024, 700);
+  QCoreApplication::processEvents();
+  EXPECT_FALSE(window_->docket()->isVisible());
+  QTest::keyClick(window_.get(), Qt::Key_B, Qt::ControlModifier);
+  EXPECT_TRUE(window_->docket()->isVisible());
+}
+
+TEST_F(DemoViews, LogbookTellsWhoDidWhat) {
+  const auto log = bench_.book()->logbook(500);
+  auto has = [&](const char* what) { return std::any_of(log.begin(), log.end(), [&](const LogEntry& e) { return e.what == what; }); };
+  EXPECT_TRUE(has("job TC-031 opened"));
+  EXPECT_TRUE(has("run closed"));
+  EXPECT_TRUE(has("signed off"));
+  EXPECT_TRUE(bench_.book()->verify().empty());
+}
+
+TEST_F(DemoViews, ReadingsAreShownInTheSetWithWhatWasTyped) {
+  const Reading inches = reading_of(parse_quantity("25/64 in", Dimension::length).value());
+  EXPECT_EQ(shown_reading(inches, Dimension::length, UnitSet::us), "25/64 in");
+  EXPECT_EQ(shown_reading(inches, Dimension::length, UnitSet::si), "9.9219 mm");
+  const Reading mm = reading_of(parse_quantity("10.0 mm", Dimension::length).value());
+  EXPECT_EQ(shown_reading(mm, Dimension::length, UnitSet::si), "10.0 mm");
+  EXPECT_EQ(shown_reading(mm, Dimension::length, UnitSet::us), "0.39370 in");
+  EXPECT_EQ(shown_reading(Reading{}, Dimension::length, UnitSet::si), "missed");
+}
+
+}  // namespace
+}  // namespace fortitor
