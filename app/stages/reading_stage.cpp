@@ -217,6 +217,9 @@ void ReadingStage::rebuild() {
   } else {
     form_ = nullptr;
   }
+  facts_layout->addSpacing(6);
+  for (const auto& line : m.guide(stage_).guidance) facts_layout->addWidget(parts::label(qs(line), "quiet"));
+  for (const auto& line : m.guide(stage_).cautions) facts_layout->addWidget(parts::label("△  " + qs(line), "caution"));
   facts_layout->addStretch();
   right->addWidget(parts::scroller(facts), 1);
   outer->addWidget(sheet, 1);

@@ -117,6 +117,8 @@ QWidget* RunStage::standin_page() {
           [this] { do_command(status_.state == S::stopped ? C::reset : C::emergency_stop); });
   right_layout->addWidget(stop);
   right_layout->addWidget(parts::label("Up and down jog; with Shift finely.", "hint"));
+  caution_ = parts::label("", "caution");
+  right_layout->addWidget(caution_);
   auto* pace = new QHBoxLayout;
   pace->addWidget(parts::label("Stand-in time", "hint"), 1);
   for (double factor : {1.0, 10.0, 50.0}) {
@@ -155,6 +157,8 @@ void RunStage::rebuild() {
   machine_for_ = 0;
   status_ = {};
   frame_->show_sketch(bench_->method().run_sketch);
+  const auto& cautions = bench_->method().guide(stage_).cautions;
+  caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
   std::vector<const FieldSpec*> piece;
   for (const FieldSpec* f : fields_of_stage()) piece.push_back(f);
   piece_->show_fields(piece, 1);

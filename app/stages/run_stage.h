@@ -67,7 +67,7 @@ class RunStage : public StagePage {
   SketchPad* frame_ = nullptr;
   CurveFigure* live_ = nullptr;
   BigFigures* figures_ = nullptr;
-  QLabel* hint_ = nullptr;
+  QLabel *hint_ = nullptr, *caution_ = nullptr;
   FieldForm* piece_ = nullptr;
   ImportPanel* import_ = nullptr;
   std::vector<Control> controls_;

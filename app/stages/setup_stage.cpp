@@ -74,6 +74,7 @@ void SetupStage::rebuild() {
     });
     checks_.emplace_back("settings.checks." + item.id, box);
   }
+  for (const auto& line : m.guide(stage_).guidance) right_layout->addWidget(parts::label(qs(line), "quiet"));
   for (const auto& line : m.guide(stage_).cautions) right_layout->addWidget(parts::label("△  " + qs(line), "caution"));
   right_layout->addStretch();
   missing_ = new QVBoxLayout;

@@ -1,7 +1,7 @@
 // What is drawn: sketches, theme, docket, today.
+#include <QImage>
 #include <QLabel>
 #include <QPushButton>
-#include <QImage>
 #include <cmath>
 
 #include "app/demo/demo_book.h"
@@ -48,8 +48,10 @@ TEST_P(EverySketch, DrawsAndKeepsItsEditorsApart) {
       std::vector<QRectF> placed;
       for (const Anchor& a : anchors) {
         const QRectF box(a.at.x() - a.width / 2, a.at.y() - 14, a.width, 28);
-        EXPECT_TRUE(QRectF(QPointF(-2, -2), size + QSize(4, 4)).contains(box)) << shape << " " << a.path << size.width();
-        for (const QRectF& other : placed) EXPECT_FALSE(box.intersects(other)) << shape << " " << a.path << size.width();
+        EXPECT_TRUE(QRectF(QPointF(-2, -2), size + QSize(4, 4)).contains(box))
+            << shape << " " << a.path << size.width();
+        for (const QRectF& other : placed)
+          EXPECT_FALSE(box.intersects(other)) << shape << " " << a.path << size.width();
         if (size.width() >= 640) placed.push_back(box);
         EXPECT_NE(methods::find(r.method)->field(a.path), nullptr) << a.path;
       }
@@ -57,11 +59,12 @@ TEST_P(EverySketch, DrawsAndKeepsItsEditorsApart) {
   }
 }
 
-INSTANTIATE_TEST_SUITE_P(Sketches, EverySketch, testing::Values("tagged-bar", "bar", "halves", "load-path", "frame"), [](const auto& test) {
-  std::string n = test.param;
-  std::replace(n.begin(), n.end(), '-', '_');
-  return n;
-});
+INSTANTIATE_TEST_SUITE_P(Sketches, EverySketch, testing::Values("tagged-bar", "bar", "halves", "load-path", "frame"),
+                         [](const auto& test) {
+                           std::string n = test.param;
+                           std::replace(n.begin(), n.end(), '-', '_');
+                           return n;
+                         });
 
 TEST(FrameSketchTest, TheBarChangesWithTheMachine) {
   const auto sketch = make_sketch("frame");
@@ -71,7 +74,8 @@ TEST(FrameSketchTest, TheBarChangesWithTheMachine) {
   broken.broken = true;
   broken.neck = 1;
   broken.now.crosshead = 14;
-  const SketchState a{r, nullptr, nullptr, &whole, UnitSet::si, {}, 0}, b{r, nullptr, nullptr, &broken, UnitSet::si, {}, 0};
+  const SketchState a{r, nullptr, nullptr, &whole, UnitSet::si, {}, 0},
+      b{r, nullptr, nullptr, &broken, UnitSet::si, {}, 0};
   EXPECT_NE(painted(*sketch, QSize(200, 400), a), painted(*sketch, QSize(200, 400), b));
 }
 
@@ -139,7 +143,8 @@ class DemoViews : public WindowTest {
 TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   std::vector<std::pair<int, QString>> rows;
   for (QPushButton* b : window_->findChildren<QPushButton*>())
-    if (b->isVisible() && b->property("key").toString().startsWith("today:")) rows.emplace_back(b->mapTo(window_.get(), QPoint(0, 0)).y(), b->text());
+    if (b->isVisible() && b->property("key").toString().startsWith("today:"))
+      rows.emplace_back(b->mapTo(window_.get(), QPoint(0, 0)).y(), b->text());
   std::sort(rows.begin(), rows.end());
   ASSERT_EQ(rows.size(), 4u);  // the signed one waits for nothing
   EXPECT_EQ(rows[0].second, "Decide");
@@ -167,7 +172,8 @@ TEST_F(DemoViews, DocketWalksByKeys) {
 }
 
 TEST_F(DemoViews, NarrowWindowsGiveTheDocketsPlaceToTheBench) {
-  window_->show_specimen(bench_.book()->specimens(bench_.book()->series(bench_.book()->jobs()[0].id)[0].id)[2].id, int(Stage::evaluate));
+  window_->show_specimen(bench_.book()->specimens(bench_.book()->series(bench_.book()->jobs()[0].id)[0].id)[2].id,
+                         int(Stage::evaluate));
   window_->resize(1400, 800);
   QCoreApplication::processEvents();
   EXPECT_TRUE(window_->docket()->isVisible());
@@ -180,7 +186,9 @@ TEST_F(DemoViews, NarrowWindowsGiveTheDocketsPlaceToTheBench) {
 
 TEST_F(DemoViews, LogbookTellsWhoDidWhat) {
   const auto log = bench_.book()->logbook(500);
-  auto has = [&](const char* what) { return std::any_of(log.begin(), log.end(), [&](const LogEntry& e) { return e.what == what; }); };
+  auto has = [&](const char* what) {
+    return std::any_of(log.begin(), log.end(), [&](const LogEntry& e) { return e.what == what; });
+  };
   EXPECT_TRUE(has("job TC-031 opened"));
   EXPECT_TRUE(has("run closed"));
   EXPECT_TRUE(has("signed off"));
