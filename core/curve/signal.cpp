@@ -21,7 +21,7 @@ double travel(const std::vector<double>& y, size_t peak) {
 
 }  // namespace
 
-Signals clean(const Samples& samples) {
+Signals clean(const Samples& samples, const std::string& travel_channel) {
   Signals s;
   const Channel* force = samples.find("force");
   if (force == nullptr || force->values.empty()) return s;
@@ -50,7 +50,7 @@ Signals clean(const Samples& samples) {
                rows.end());
     s.duplicates = before - rows.size();
   }
-  auto take = [&](const char* name) {
+  auto take = [&](const std::string& name) {
     const Channel* c = samples.find(name);
     if (c == nullptr) return std::vector<double>{};
     if (plain) return c->values;
@@ -63,7 +63,7 @@ Signals clean(const Samples& samples) {
   s.extension = take("extension");
   s.strain = take("strain");
   s.strain_lateral = take("strain_lateral");
-  s.crosshead = take("crosshead");
+  s.crosshead = take(travel_channel);
   if (s.time_invented) {
     s.time.resize(s.force.size());
     std::iota(s.time.begin(), s.time.end(), 0.0);

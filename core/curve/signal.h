@@ -21,8 +21,9 @@ struct Signals {
 };
 
 /// Cleans the samples of a force test. When the largest magnitude of force is negative all of force
-/// and of those travels that run against it are turned round and `sign_flipped` is set.
-Signals clean(const Samples& samples);
+/// and of those travels that run against it are turned round and `sign_flipped` is set. `travel` names
+/// the channel taken as crosshead travel.
+Signals clean(const Samples& samples, const std::string& travel = "crosshead");
 
 /// Standard deviation of the noise of a slowly varying signal: scaled median absolute first
 /// difference (robust against steps), σ = 1.4826·median|Δ|/√2. 0 for fewer than 3 samples.

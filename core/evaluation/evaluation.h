@@ -122,6 +122,34 @@ struct CurveData {
   double x_origin = 0.0;         ///< corrected origin on the raw x axis, already taken off x
   size_t break_index = 0;        ///< == x.size() when there was no break
   std::optional<double> lens_x;  ///< where the elastic lens should end
+  bool stations = false;         ///< keyed stop by stop: drawn as points
+  std::string x_label;           ///< what the points are, when there is a second set beside them
+  struct Second {
+    std::string label;
+    std::vector<double> x, y;
+  };
+  Second second;                 ///< another channel over the same load; empty: none
+  std::vector<bool> left_out;    ///< points that a person marked doubtful; empty: none
+};
+
+/// The straight line of one channel over the stops of a stepwise test: what it predicts for the next
+/// stop and how far every reading lies from it.
+struct StationLine {
+  std::string channel;
+  Dimension dimension = Dimension::none;
+  double intercept = 0.0, slope = 0.0;  ///< reading = intercept + slope·control
+  std::vector<double> residual;         ///< reading − line per station; NaN where there is none
+  std::vector<bool> off;                ///< stations that lie off the line beyond chance
+  double at(double control) const { return intercept + slope * control; }
+};
+
+/// The same evaluation under another choice, beside the one reported: a what-if with its consequence.
+struct Alternative {
+  std::string id, label;                        ///< "2500 N", "one stop earlier"
+  std::map<std::string, std::string> settings;  ///< path → typed; what taking it would change
+  std::map<std::string, double> values;         ///< result key → value under it
+  std::map<std::string, Verdict> verdicts;      ///< of those with a limit
+  bool kept = false;                            ///< the record keeps it, so the report prints it
 };
 
 struct Evaluation {
@@ -130,6 +158,9 @@ struct Evaluation {
   std::vector<Construction> constructions;
   std::vector<Finding> findings;
   std::shared_ptr<const CurveData> curve;
+  std::vector<StationLine> lines;         ///< stepwise tests
+  std::vector<Alternative> alternatives;  ///< other choices and what they would give
+  std::string alternatives_path;          ///< list setting that keeps chosen alternatives in the record
   Verdict verdict = Verdict::none;
   std::string verdict_reason;
 

@@ -37,6 +37,33 @@ struct School {
   std::vector<Choice> choices;  ///< first is the default
 };
 
+/// One channel read at every stop of a stepwise test.
+struct StepChannel {
+  std::string name, label;  ///< "deflection", "dial gauge"
+  Dimension dimension = Dimension::none;
+};
+
+/// How a test that is loaded from stop to stop is run: what the call-out sheet asks for and where the
+/// answers go. The stand-in of the method answers the same questions.
+struct Stepwise {
+  std::string control, control_label;  ///< channel that is set from stop to stop
+  Dimension control_dimension = Dimension::force;
+  std::vector<StepChannel> read;   ///< read at each stop, in this order
+  std::string instruction;         ///< "then read the dial gauge"
+  std::string broke_path;          ///< list field that takes the bracket when the piece breaks; empty: it does not break
+  bool ends_in_break = false;      ///< B ends the run even where no bracket is kept
+  bool may_crack = false;          ///< cracking can be heard before the break
+  bool read_unloaded = false;      ///< the same channels are read again after unloading (run.unload)
+  std::function<double(const TestRecord&)> first_step;  ///< proposed step, internal units, > 0
+  std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
+};
+
+/// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.
+struct SeriesSpec {
+  std::string key;           ///< result shown first
+  std::string suspects_path; ///< prefix of the flags that are ticked per specimen; empty: none
+};
+
 struct Method {
   std::string id, name, short_name;
   std::string standard;           ///< by designation only
@@ -47,6 +74,9 @@ struct Method {
   std::string prepare_sketch, measure_sketch, after_sketch, setup_sketch, run_sketch;  ///< drawings in the app
   std::string standin;                  ///< stand-in machine that runs it
   std::vector<std::string> limit_keys;  ///< results offered first when limits are set
+  std::vector<std::string> measure_keys, after_keys;  ///< results shown while those stages are filled in
+  std::optional<Stepwise> stepwise;     ///< run stop by stop on the call-out sheet
+  SeriesSpec series;
 
   std::function<std::optional<ResultSpec>(const std::string& key)> result;
   std::function<Evaluation(const TestRecord&, const EvaluateOptions&)> evaluate;

@@ -2,13 +2,16 @@
 #include <stdexcept>
 
 #include "core/evaluation/judge.h"
+#include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/method.h"
+#include "core/methods/poisson_gauge/poisson_gauge.h"
 #include "core/methods/tension_metal/tension_metal.h"
+#include "core/methods/torsion_bar/torsion_bar.h"
 
 namespace fortitor::methods {
 
 std::span<const Method* const> all() {
-  static const std::array<const Method*, 1> list = {&tension_metal()};
+  static const std::array list = {&tension_metal(), &poisson_gauge(), &flexure_beam(), &torsion_bar()};
   return list;
 }
 

@@ -46,4 +46,10 @@ double speed_for_strain_rate(double strain_rate, double parallel_length, double 
 /// Sampling rate (Hz) that puts at least `points` samples between zero and the yield strain.
 double sampling_for(double yield_strain, double strain_rate, int points = 50);
 
+/// Frame, load cell and grips or fixture with their ratings.
+std::vector<LoadPathPart> load_path_of(const TestRecord& record);
+
+/// What follows from the expected force of `plan`: the advised cell, parts of the load path that cannot
+/// take it (blocking), a cell that is far too large (warning). Call it when the forces are in.
+void judge_load_path(const TestRecord& record, Plan& plan);
 }  // namespace fortitor

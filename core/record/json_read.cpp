@@ -279,6 +279,9 @@ Failure read_run(const Json& j, TestRecord& record) {
     if (key == "file") continue;
     if (key == "stopped") {
       if (Failure f = read_text(value, here, run.stopped)) return f;
+    } else if (key == "open") {
+      if (!value.is_boolean()) return at(here, "expected true or false");
+      run.open = value.get<bool>();
     } else if (key == "channels") {
       if (Failure f = read_channels(value, run)) return f;
     } else if (key == "stations") {

@@ -66,6 +66,7 @@ Json run_json(const Run& run) {
   if (!run.unload.empty()) j["unload"] = station_json(run.unload);
   for (const auto& [name, reading] : run.values) j[name] = reading_json(reading);
   if (!run.stopped.empty()) j["stopped"] = run.stopped;
+  if (run.open) j["open"] = true;
   return j;
 }
 

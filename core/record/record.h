@@ -108,8 +108,9 @@ struct Run {
   std::vector<Station> stations;
   std::map<std::string, Reading> unload;
   std::map<std::string, Reading> values;  ///< single values of the run, such as peak_force
-  std::string stopped;                    ///< why a stand-in run ended, if it says
-  bool empty() const { return !samples && stations.empty() && values.empty(); }
+  std::string stopped;                    ///< why the run ended before a break, if it says
+  bool open = false;                      ///< a stepwise run that is still going on: the piece is loaded
+  bool empty() const { return !samples && stations.empty() && values.empty() && !open; }
 };
 
 struct TestRecord {

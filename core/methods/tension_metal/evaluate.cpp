@@ -184,6 +184,9 @@ const Method& tension_metal() {
     m.run_sketch = "frame";
     m.standin = "universal-frame";
     m.limit_keys = {"reh", "rp02", "rm", "a", "z", "e_modulus", "yield_ratio"};
+    m.measure_keys = {"area", "proportional_length"};
+    m.after_keys = {"a", "z", "a_equiv"};
+    m.series.key = "rm";
     m.result = tension::result_spec;
     m.evaluate = tension::evaluate;
     m.plan = tension::plan;

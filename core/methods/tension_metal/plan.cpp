@@ -9,10 +9,6 @@
 namespace fortitor::tension {
 namespace {
 
-std::string si(double v, Dimension d, int figures = 3) {
-  return format_value(v, d, UnitSet::si, figures);
-}
-
 std::optional<double> limit(const TestRecord& r, const char* key, bool min) {
   const auto it = r.limits.find(key);
   if (it == r.limits.end()) return std::nullopt;
@@ -46,12 +42,6 @@ void offer(const TestRecord& record, const MaterialFamily* family, double area, 
   const double modulus = family != nullptr ? 0.5 * (family->e_low + family->e_high) : 200e3;
   const double length = record.fields.number("specimen.parallel_length").value_or(0);
   const double stiffness = record.fields.number("equipment.frame.stiffness").value_or(0);
-  if (plan.force_high) {
-    const double cell = advised_cell(*plan.force_low, *plan.force_high);
-    plan.advice.push_back({"equipment.load_cell.capacity", "Cell", cell, Dimension::force,
-                           "smallest that holds " + si(*plan.force_low, Dimension::force) + " to " +
-                               si(*plan.force_high, Dimension::force) + " within 10–90 %"});
-  }
   if (!(length > 0) || !(area > 0)) return;
   const bool by_stress = record.fields.text("settings.speed.method") == "B";
   const double strain_rate = by_stress ? (modulus >= 150e3 ? 30.0 : 10.0) / modulus : 0.00025;
@@ -86,33 +76,17 @@ Plan plan(const TestRecord& record) {
   const Section section = section_of(record.fields);
   const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
   expect_force(record, family, section.area, p);
-  for (const auto& [id, label, path] : {std::tuple{"frame", "Frame", "equipment.frame.capacity"},
-                                        std::tuple{"cell", "Load cell", "equipment.load_cell.capacity"},
-                                        std::tuple{"grips", "Grips", "equipment.grips.capacity"}})
-    p.load_path.push_back({id, label, path, record.fields.number(path)});
   offer(record, family, section.area, p);
 
   if (!section.missing.empty()) p.blocking.push_back(section.missing);
   if (!record.fields.number("specimen.gauge_length")) p.blocking.push_back("The gauge length is not marked yet.");
   if (!record.fields.number("specimen.parallel_length"))
     p.blocking.push_back("The parallel length is wanted for the speed and for strain after the extensometer.");
-  const auto cell = record.fields.number("equipment.load_cell.capacity");
-  if (!cell) p.blocking.push_back("Choose the load cell.");
+  judge_load_path(record, p);
   for (const auto& [path, what] :
        {std::pair{"settings.speed.elastic", "speed to yield"}, std::pair{"settings.speed.plastic", "speed after yield"},
         std::pair{"settings.sampling", "sampling rate"}})
     if (!record.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
-  for (const LoadPathPart& part : p.load_path) {
-    if (!part.rating || !p.force_high) continue;
-    const auto stop = record.fields.number("settings.stop.force");
-    const double most = stop ? std::min(*stop, *p.force_high) : *p.force_high;
-    if (most > *part.rating)
-      p.blocking.push_back(part.label + " is rated " + si(*part.rating, Dimension::force) + "; up to " +
-                           si(most, Dimension::force) + " is planned. Take a larger one or set a lower stop.");
-  }
-  if (cell && p.force_low && *p.force_low < 0.1 * *cell)
-    p.warnings.push_back("The expected force may use only " + significant(100 * *p.force_low / *cell, 2) +
-                         " % of the cell; 10–90 % is wanted.");
   if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter R_m limits or a material family.");
   return p;
 }

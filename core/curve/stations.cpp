@@ -1,0 +1,273 @@
+#include "core/curve/stations.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "core/quantity/format.h"
+#include "core/statistics/sample.h"
+
+namespace fortitor {
+namespace {
+
+constexpr size_t kLeaveOneOutLimit = 400;  // beyond, nobody keyed the stops by hand
+
+LoadingPath head(const LoadingPath& p, size_t n) {
+  LoadingPath h = p;
+  for (auto* v : {&h.load, &h.response, &h.count}) v->resize(n);
+  h.station.resize(n);
+  return h;
+}
+
+LoadingPath without(const LoadingPath& p, size_t i) {
+  LoadingPath h = p;
+  for (auto* v : {&h.load, &h.response, &h.count}) v->erase(v->begin() + long(i));
+  h.station.erase(h.station.begin() + long(i));
+  return h;
+}
+
+// Departure of (x, y) from the line through the points of `others`.
+std::optional<Departure> departure_from(const LoadingPath& others, double x, double y, double count) {
+  const size_t n = others.size() + 1;
+  const auto line = n < 4 ? std::nullopt : fit_line(others.load, others.response);
+  if (!line) return std::nullopt;
+  double mean = 0, sxx = 0, sse = 0;
+  for (double v : others.load) mean += v / double(others.size());
+  for (size_t k = 0; k < others.size(); ++k) {
+    sxx += (others.load[k] - mean) * (others.load[k] - mean);
+    const double r = others.response[k] - line->at(others.load[k]);
+    sse += r * r;
+  }
+  Departure d;
+  d.residual = y - line->at(x);
+  const double s2 = sse / double(n - 3);
+  const double se = std::sqrt(s2 * (1 + 1 / double(others.size()) + (x - mean) * (x - mean) / sxx));
+  d.studentized = se > 0 ? d.residual / se : d.residual == 0 ? 0 : std::copysign(HUGE_VAL, d.residual);
+  d.allowed = statistics::t_quantile(1 - 0.005 / double(n), double(n - 3));
+  d.off = std::abs(d.studentized) > d.allowed && std::abs(d.residual) > 3 * count * (1 + 1e-9);
+  return d;
+}
+
+size_t straight_count(const LoadingPath& p, std::optional<double> tolerance) {
+  if (!tolerance) return p.size();
+  const auto limit = straight_to(p, *tolerance);
+  return limit ? limit->last + 1 : std::min<size_t>(p.size(), 3);
+}
+
+ProportionalLimit limit_at(const LoadingPath& p, size_t last, const LineFit& line) {
+  return {last, line, p.load[last], p.response[last]};
+}
+
+}  // namespace
+
+LoadingPath path_of(const Run& run, const std::string& load, const std::string& response, bool with_doubtful) {
+  LoadingPath p;
+  for (size_t i = 0; i < run.stations.size(); ++i) {
+    const Station& s = run.stations[i];
+    if (s.doubtful && !with_doubtful) continue;
+    const auto x = s.number(load), y = s.number(response);
+    if (!x || !y || !std::isfinite(*x) || !std::isfinite(*y)) continue;
+    p.load.push_back(*x);
+    p.response.push_back(*y);
+    p.count.push_back(s.readings.at(response).resolution);
+    p.station.push_back(i);
+  }
+  return p;
+}
+
+std::optional<Departure> departure_of(const LoadingPath& path, size_t i, size_t n) {
+  if (n > path.size() || i >= n || n < 4) return std::nullopt;
+  return departure_from(without(head(path, n), i), path.load[i], path.response[i], path.count[i]);
+}
+
+OffLine off_line(const LoadingPath& p, std::optional<double> tolerance) {
+  OffLine out;
+  const size_t n = p.size();
+  if (n < 4 || n > kLeaveOneOutLimit) return out;
+  for (size_t i = 1; i + 1 < n; ++i) {
+    // The straight part as it would be without this reading: one wrong reading must not hide itself.
+    const LoadingPath others = without(p, i);
+    const size_t straight = straight_count(others, tolerance);
+    if (straight < 3 || i >= straight) continue;  // its right-hand neighbour is not on the line
+    const LoadingPath line_points = head(others, straight);
+    const auto d = departure_from(line_points, p.load[i], p.response[i], p.count[i]);
+    if (!d || !d->off) continue;
+    const bool left_off = departure_of(line_points, i - 1, straight).value_or(Departure{}).off;
+    const bool right_off = departure_of(line_points, i, straight).value_or(Departure{}).off;
+    if (left_off || right_off) continue;
+    out.alone.push_back(i);
+    out.departures.push_back(*d);
+  }
+  const LoadingPath before = head(p, n - 1);
+  const size_t straight = straight_count(before, tolerance);
+  const auto newest = departure_from(head(p, std::min(straight, n - 1)), p.load[n - 1], p.response[n - 1], p.count[n - 1]);
+  if (!newest || !newest->off) return out;
+  if (straight < n - 1) {
+    // What left the line earlier and is still off it is the piece, not the reading.
+    const bool was_alone = straight == n - 2 && std::find(out.alone.begin(), out.alone.end(), n - 2) != out.alone.end();
+    if (!was_alone) {
+      out.lasting = straight;
+      out.departures.push_back(*newest);
+    }
+    return out;
+  }
+  const LoadingPath earlier = head(p, n - 2);
+  const auto last = departure_from(earlier, p.load[n - 2], p.response[n - 2], p.count[n - 2]);
+  const auto now = departure_from(earlier, p.load[n - 1], p.response[n - 1], p.count[n - 1]);
+  if (last && now && last->off && now->off && (last->residual > 0) == (now->residual > 0))
+    out.lasting = n - 2;
+  else
+    out.newest = n - 1;
+  out.departures.push_back(*newest);
+  return out;
+}
+
+std::optional<ProportionalLimit> straight_to(const LoadingPath& p, double tolerance) {
+  for (size_t k = p.size(); k-- > 3;) {
+    const auto line = fit_line(p.load, p.response, 0, k + 1);
+    if (!line) continue;
+    const double allowed = tolerance * std::abs(p.response[k]) * (1 + 1e-12);
+    bool all = true;
+    for (size_t i = 0; i <= k && all; ++i) all = std::abs(p.response[i] - line->at(p.load[i])) <= allowed;
+    if (all) return limit_at(p, k, *line);
+  }
+  return std::nullopt;
+}
+
+std::optional<ProportionalLimit> straight_to_load(const LoadingPath& p, double load) {
+  if (p.size() < 2) return std::nullopt;
+  size_t best = 1;
+  for (size_t i = 1; i < p.size(); ++i)
+    if (std::abs(p.load[i] - load) < std::abs(p.load[best] - load)) best = i;
+  const auto line = fit_line(p.load, p.response, 0, best + 1);
+  if (!line) return std::nullopt;
+  return limit_at(p, best, *line);
+}
+
+std::optional<ProportionalLimit> straight_to_deviation(const LoadingPath& p, double share) {
+  const size_t first = std::max<size_t>(4, p.size() > 40 ? p.size() / 5 : 4);
+  if (p.size() < first) return std::nullopt;
+  const auto initial = fit_line(p.load, p.response, 0, first);
+  if (!initial) return std::nullopt;
+  auto excess = [&](size_t i) { return std::abs(p.response[i] - initial->at(p.load[i])) - share * std::abs(initial->at(p.load[i])); };
+  for (size_t i = first; i < p.size(); ++i) {
+    if (excess(i) < 0) continue;
+    const double a = excess(i - 1), b = excess(i), part = b > a ? std::clamp(-a / (b - a), 0.0, 1.0) : 1.0;
+    ProportionalLimit limit = limit_at(p, i - 1, *initial);
+    limit.load = p.load[i - 1] + part * (p.load[i] - p.load[i - 1]);
+    limit.response = p.response[i - 1] + part * (p.response[i] - p.response[i - 1]);
+    return limit;
+  }
+  return limit_at(p, p.size() - 1, *initial);
+}
+
+LoadingPath thinned(const LoadingPath& p, size_t wanted) {
+  if (p.size() <= wanted || wanted < 2) return p;
+  LoadingPath t;
+  for (size_t b = 0; b < wanted; ++b) {
+    const size_t from = b * p.size() / wanted, to = (b + 1) * p.size() / wanted;
+    double x = 0, y = 0;
+    for (size_t i = from; i < to; ++i) {
+      x += p.load[i];
+      y += p.response[i];
+    }
+    t.load.push_back(x / double(to - from));
+    t.response.push_back(y / double(to - from));
+    t.count.push_back(0);
+    t.station.push_back(p.station[(from + to) / 2]);
+  }
+  return t;
+}
+
+StationLine station_line(const Run& run, const std::string& control, const std::string& channel, Dimension dimension,
+                         const LineFit& line, const LoadingPath& path, const OffLine& off) {
+  StationLine out{channel, dimension, line.intercept, line.slope, {}, {}};
+  out.residual.assign(run.stations.size(), std::numeric_limits<double>::quiet_NaN());
+  out.off.assign(run.stations.size(), false);
+  for (size_t i = 0; i < run.stations.size(); ++i) {
+    const auto x = run.stations[i].number(control), y = run.stations[i].number(channel);
+    if (x && y) out.residual[i] = *y - line.at(*x);
+  }
+  for (size_t i : off.alone) out.off[path.station[i]] = true;
+  if (off.newest) out.off[path.station[*off.newest]] = true;
+  return out;
+}
+
+void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, const LoadingPath& p,
+                       const OffLine& off, Dimension load, const std::string& gauge, const std::string& live_code) {
+  auto amount = [&](double v) { return format_value(std::abs(v), line.dimension, UnitSet::si, 3); };
+  auto stop = [&](size_t i) {
+    return "Stop " + std::to_string(p.station[i]) + " (" + format_value(p.load[i], load, UnitSet::si, 4) + ")";
+  };
+  auto evidence = [&](size_t i, const Departure& d) {
+    return std::map<std::string, double>{{"station", double(p.station[i])},
+                                         {"residual", d.residual},
+                                         {"studentized", std::clamp(d.studentized, -1e6, 1e6)},
+                                         {"allowed", d.allowed}};
+  };
+  auto beyond = [](const Departure& d) { return d.residual > 0 ? " beyond" : " short of"; };
+  const std::vector<Remedy> remedies = {{"doubtful", "Mark it doubtful", {}, true}, {"accept", "It is right", {}, true}};
+  for (size_t n = 0; n < off.alone.size(); ++n) {
+    const size_t i = off.alone[n];
+    const Departure& d = off.departures[n];
+    const std::string tail =
+        run.open ? " while the stops around it lie on it. Read " + gauge +
+                       " again if the load can be brought back, or mark the reading doubtful."
+                 : " while its neighbours on both sides lie on it. It stays in every fit until a person marks it doubtful.";
+    e.findings.push_back({"re-read", Severity::check, stop(i) + " sits " + amount(d.residual) + beyond(d) + " the line" + tail,
+                          evidence(i, d), remedies, line.channel, {}});
+  }
+  if (!run.open) return;
+  if (off.newest)
+    e.findings.push_back({live_code, Severity::check,
+                          stop(*off.newest) + ", " + amount(off.departures.back().residual) +
+                              beyond(off.departures.back()) +
+                              " the line: off the line: read again now; if it stays, the piece may be giving way.",
+                          evidence(*off.newest, off.departures.back()), remedies, line.channel, {}});
+  if (off.lasting)
+    e.findings.push_back({"giving-way", Severity::note,
+                          "From stop " + std::to_string(p.station[*off.lasting]) +
+                              " on the readings stay off the line, now by " + amount(off.departures.back().residual) +
+                              ". The piece is giving way: go on in smaller steps, stand clear.",
+                          evidence(*off.lasting, off.departures.back()), {}, line.channel, {}});
+}
+
+std::optional<QuadraticTerm> quadratic_term(const std::vector<double>& x, const std::vector<double>& y) {
+  const size_t n = x.size();
+  if (n < 4) return std::nullopt;
+  // Orthogonal polynomials about the mean (Forsythe 1957): the quadratic term stands by itself.
+  const auto line = fit_line(x, y);
+  if (!line) return std::nullopt;
+  double mean = 0, range = 0;
+  for (double v : x) mean += v / double(n);
+  for (double v : x) range = std::max(range, std::abs(v - mean));
+  if (!(range > 0)) return std::nullopt;
+  std::vector<double> q(n), u(n);
+  for (size_t i = 0; i < n; ++i) {
+    u[i] = (x[i] - mean) / range;
+    q[i] = u[i] * u[i];
+  }
+  const auto of_square = fit_line(u, q);
+  if (!of_square) return std::nullopt;
+  double qq = 0, qr = 0;
+  for (size_t i = 0; i < n; ++i) {
+    q[i] -= of_square->at(u[i]);
+    qq += q[i] * q[i];
+    qr += q[i] * (y[i] - line->at(x[i]));
+  }
+  if (!(qq > 1e-20)) return std::nullopt;
+  const double c = qr / qq;
+  double sse = 0;
+  for (size_t i = 0; i < n; ++i) {
+    const double r = y[i] - line->at(x[i]) - c * q[i];
+    sse += r * r;
+  }
+  QuadraticTerm t;
+  t.coefficient = c / (range * range);
+  const double se = std::sqrt(sse / double(n - 3) / qq);
+  t.t = se > 0 ? c / se : (c == 0 ? 0 : HUGE_VAL);
+  t.p = std::isfinite(t.t) ? statistics::t_two_sided(t.t, double(n - 3)) : 0;
+  return t;
+}
+
+}  // namespace fortitor

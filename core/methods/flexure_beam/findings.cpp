@@ -1,0 +1,170 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/flexure_beam/flexure_beam.h"
+#include "core/methods/flexure_beam/model.h"
+#include "core/reference/library.h"
+
+namespace fortitor::flexure {
+namespace {
+
+using D = Dimension;
+using ledger::get;
+using ledger::percent;
+using ledger::raise;
+using ledger::si;
+
+void about_stops(Evaluation& e, const TestRecord& record, const Bending& b) {
+  if (b.continuous || record.run.stations.empty()) return;
+  const OffLine off = off_line(b.path, b.tolerance);
+  if (b.limit || b.path.size() >= 2) {
+    const auto line = b.limit ? std::optional(b.limit->line) : fit_line(b.path.load, b.path.response);
+    if (line) {
+      e.lines.push_back(station_line(record.run, "force", "deflection", D::length, *line, b.path, off));
+      off_line_findings(e, record.run, e.lines.back(), b.path, off, D::force, "the gauge", "reading-off-line");
+    }
+  }
+  if (record.run.open) return;  // the rest is for a finished record
+  size_t below = 0;
+  for (size_t i = 0; b.limit && i < b.path.size(); ++i)
+    below += b.path.load[i] > 0 && b.path.load[i] <= b.limit->load * (1 + 1e-12);
+  if (below < 4)
+    raise(e, "stations-few", Severity::check,
+          "Only " + std::to_string(below) +
+              " loaded stops lie up to the proportional limit where 4 are wanted: take smaller steps next time.",
+          {{"stations", double(below)}}, {}, "pl_force");
+  if (b.limit && !b.zero_recorded) {
+    const double count = b.path.count.front(), miss = std::abs(b.limit->line.intercept);
+    if (miss > std::max(3 * count, 0.02 * std::abs(b.limit->response)))
+      raise(e, "zero-point-missing", Severity::check,
+            "The line meets zero load at " + si(b.limit->line.intercept, D::length, 3) +
+                " and no reading at zero load was kept: slack or a gauge that was not zeroed cannot be told apart.",
+            {{"intercept", b.limit->line.intercept}}, {}, "pl_deflection");
+  }
+}
+
+void about_wood(Evaluation& e, const TestRecord& record, const Values& v) {
+  if (!is_wood(record)) return;
+  const double ratio = get(v, "span_depth");
+  if (ratio < 14)
+    raise(e, "span-depth-low", Severity::check,
+          "The span is " + significant(ratio, 3) +
+              " times the depth; below 14 shear deflection is no longer small. E_0 takes it off.",
+          {{"span_depth", ratio}}, {}, "moe");
+  const auto species = find_reference(record.fields.text("specimen.species"), "wood");
+  if (!species) return;
+  for (const auto& [key, what, cv] : {std::tuple{"moe_ratio", "modulus", 0.22}, {"mor_ratio", "modulus of rupture", 0.16}}) {
+    if (!v.count(key)) continue;
+    const double r = get(v, key), z = (r - 1) / cv;
+    const bool usual = std::abs(z) <= 2;
+    raise(e, usual ? "species-compared" : "species-unusual", usual ? Severity::note : Severity::check,
+          std::string("At 12 % moisture the ") + what + " is " + percent(r, 3) + " of the mean of " + species->name + ", " +
+              significant(std::abs(z), 2) + " standard deviations " + (z < 0 ? "below" : "above") + " it (CV " +
+              percent(cv) + "): " + (usual ? "within the usual spread." : "outside the usual spread. Check species, sizes and moisture."),
+          {{"ratio", r}, {"deviations", z}}, {}, key);
+  }
+}
+
+}  // namespace
+
+void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, const Values& v) {
+  ledger::size_findings(e, methods::flexure_beam(), record);
+  const Beam beam = beam_of(record);
+  if (record.fields.text("specimen.placed") == "on-edge" && beam.width > beam.depth)
+    raise(e, "orientation", Severity::check,
+          "The beam is entered as on edge, yet its width " + si(beam.width, D::length) + " exceeds its depth " +
+              si(beam.depth, D::length) + ". Depth is in the direction of the load: are the two exchanged?",
+          {{"width", beam.width}, {"depth", beam.depth}}, {}, "moe");
+  about_stops(e, record, b);
+  about_wood(e, record, v);
+  if (b.continuous) loading_findings(e, record, b.channels, 0, "mor");
+  if (record.fields.flag("specimen.after.support_crush"))
+    raise(e, "support-crush", Severity::check,
+          "The wood crushed at a support: part of the deflection is not bending, and the modulus reads low.", {}, {}, "moe");
+  size_t heard = 0;
+  std::string first;
+  for (const Event& event : record.events)
+    if (event.kind == "heard-cracking" && heard++ == 0) first = event.note;
+  if (heard > 0)
+    raise(e, "heard-cracking", Severity::note,
+          "Cracking was heard " + std::string(heard > 1 ? std::to_string(heard) + " times, first " : "") +
+              (first.empty() ? "during the run" : first) + ".",
+          {{"times", double(heard)}}, {}, "pl_force");
+  if (b.censored && !record.run.open)
+    raise(e, "censored", Severity::note,
+          b.censored->above ? "No break is recorded" +
+                                  (record.run.stopped.empty() ? std::string() : " (" + record.run.stopped + ")") +
+                                  ": the modulus of rupture is a lower bound, written with ≥."
+                            : "It broke between " + si(b.censored->from, D::force, 4) + " and " +
+                                  si(b.censored->to, D::force, 4) + ": the modulus of rupture is an interval.",
+          {}, {}, "mor");
+}
+
+void add_constructions(Evaluation& e, const TestRecord& record, const Bending& b, const Values& v) {
+  LoadingPath shown = b.continuous ? b.path : path_of(record.run, "force", "deflection", true);
+  if (shown.size() < 2) return;
+  auto data = std::make_shared<CurveData>();
+  data->x_name = "deflection";
+  data->y_name = "load";
+  data->x_dimension = D::length;
+  data->y_dimension = D::force;
+  data->x = shown.response;
+  data->y = shown.load;
+  data->stations = !b.continuous;
+  for (size_t i : shown.station) data->left_out.push_back(!b.continuous && record.run.stations[i].doubtful);
+  data->break_index = data->x.size();
+  using Kind = Construction::Kind;
+  if (b.limit && b.limit->line.slope > 0) {
+    const auto& line = b.limit->line;
+    const double top = std::max(b.limit->load * 1.25, b.limit->load);
+    data->lens_x = 1.35 * b.limit->response;
+    e.constructions.push_back({Kind::line, "stiffness", "E", {{line.at(0), 0}, {line.at(top), top}}, {}});
+    Construction limit{Kind::point, "pl_force", "limit", {{b.limit->response, b.limit->load}}, {}};
+    limit.handles = {{"settings.proportional_limit.force",
+                      false,
+                      {b.limit->response, b.limit->load},
+                      D::force,
+                      "limit",
+                      {{"settings.proportional_limit.school", "pick"}}}};
+    e.constructions.push_back(limit);
+  }
+  if (b.censored && !b.censored->above) {
+    const double x = *std::max_element(data->x.begin(), data->x.end());
+    e.constructions.push_back(
+        {Kind::band, "mor", "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}});
+  }
+  (void)v;
+  e.curve = data;
+}
+
+void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& b) {
+  if (b.path.size() < 4 || record.run.open) return;
+  e.alternatives_path = "settings.proportional_limit.what_if";
+  const Readings kept = record.fields.readings(e.alternatives_path);
+  auto offer = [&](std::string id, std::string label, const std::string& school, double force, const std::string& typed) {
+    Bending other = b;
+    other.school = school;
+    other.limit = limit_by(b, school, force);
+    if (!other.limit) return;
+    const Values values = compute(record, other, {});
+    Alternative a;
+    a.id = std::move(id);
+    a.label = std::move(label);
+    a.settings = {{"settings.proportional_limit.school", school}};
+    if (school == "pick") a.settings["settings.proportional_limit.force"] = typed;
+    for (const char* key : {"pl_force", "pl_stress", "moe", "stiffness"})
+      if (values.count(key)) a.values[key] = values.at(key);
+    for (const Reading& r : kept)
+      a.kept = a.kept || (school == "pick" && r.value && std::abs(*r.value - force) <= 1e-9 * std::abs(force));
+    e.alternatives.push_back(std::move(a));
+  };
+  offer("auto", "last straight stop", "auto", 0, "");
+  offer("deviation", "5 % off the first line", "deviation", 0, "");
+  if (b.continuous) return;
+  for (size_t i = 2; i < b.path.size(); ++i) {
+    const Reading& r = record.run.stations[b.path.station[i]].readings.at("force");
+    offer(r.typed, si(b.path.load[i], D::force, 4), "pick", b.path.load[i], r.typed);
+  }
+}
+
+}  // namespace fortitor::flexure

@@ -1,0 +1,56 @@
+// The inner working of flexure-beam. Shared by its files and tests only.
+#pragma once
+
+#include "core/methods/support/loading.h"
+#include "core/curve/stations.h"
+#include "core/methods/support/ledger.h"
+
+namespace fortitor::flexure {
+
+/// How the load sits on the span: bending moment at mid-span M = m·P·L, mid-span deflection
+/// δ = k·P·L³/(E·I) (any text on strength of materials; four-point loads are P/2 each).
+struct LoadingCase {
+  std::string id, label, moment_text, deflection_text;
+  double m = 0.25, k = 1.0 / 48;
+};
+const LoadingCase& loading_case(const std::string& id);
+
+/// Sizes of the beam, shifts applied. mm, mm⁴.
+struct Beam {
+  double width = 0, depth = 0, span = 0, i = 0, w = 0;
+  LoadingCase loads;
+};
+Beam beam_of(const TestRecord& record, const Shifts& shifts = {});
+
+/// The run, however it was taken, and the straight part found on it.
+struct Bending {
+  LoadingPath path;  ///< force against deflection
+  Loading channels;  ///< of a continuous run
+  bool continuous = false;
+  double tolerance = 0.03;
+  std::string school = "auto";
+  std::optional<ProportionalLimit> limit;  ///< response on load
+  double zero_deflection = 0;              ///< reading at no load
+  bool zero_recorded = false;
+  double max_force = 0;
+  std::optional<Censoring> censored;  ///< of the maximum force, N
+};
+Bending bending_of(const TestRecord& record);
+/// The same with another proportional limit.
+std::optional<ProportionalLimit> limit_by(const Bending& b, const std::string& school, double force);
+
+bool is_wood(const TestRecord& record);
+
+Values compute(const TestRecord& record, const Bending& bending, const Shifts& shifts);
+UncertaintyModel uncertainty_model(const TestRecord& record, const Bending& bending);
+const std::vector<ResultSpec>& specs();
+std::vector<Step> how(const std::string& key, const TestRecord& record, const Bending& bending, const Values& values);
+void add_findings(Evaluation& e, const TestRecord& record, const Bending& bending, const Values& values);
+void add_constructions(Evaluation& e, const TestRecord& record, const Bending& bending, const Values& values);
+void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& bending);
+std::vector<FieldSpec> fields();
+std::vector<School> schools();
+void stage_guides(Method& method);
+Plan plan(const TestRecord& record);
+
+}  // namespace fortitor::flexure

@@ -1,0 +1,141 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/poisson_gauge/model.h"
+#include "core/methods/support/fields.h"
+#include "core/reference/library.h"
+#include "core/reference/materials.h"
+
+namespace fortitor::poisson {
+namespace {
+
+using D = Dimension;
+
+// Modulus to be expected: the material by name, else the middle of its family.
+double modulus_of(const TestRecord& r) {
+  if (const auto m = find_reference(r.fields.text("specimen.material")); m && m->values.count("e_modulus"))
+    return m->values.at("e_modulus").mean;
+  const MaterialFamily* f = find_family(r.fields.text("specimen.family"));
+  return f != nullptr ? 0.5 * (f->e_low + f->e_high) : 0;
+}
+
+// Highest load of a test that must stay elastic: half the least yield of the material.
+double elastic_top(const TestRecord& r) {
+  const double area = section_of(r.fields).area;
+  if (!(area > 0)) return 0;
+  if (const auto m = find_reference(r.fields.text("specimen.material")); m && m->values.count("yield"))
+    return 0.5 * m->values.at("yield").low * area;
+  const MaterialFamily* f = find_family(r.fields.text("specimen.family"));
+  return f != nullptr ? 0.5 * f->yield_low * area : 0;
+}
+
+double rounded(double v) {
+  if (!(v > 0)) return 0;
+  const double ten = std::pow(10, std::floor(std::log10(v)));
+  for (double s : {5.0, 2.5, 2.0, 1.0})
+    if (s * ten <= v * (1 + 1e-9)) return s * ten;
+  return ten;
+}
+
+double last_stop(const TestRecord& r) {
+  return r.fields.number("settings.last_stop").value_or(0);
+}
+
+double first_step(const TestRecord& r) {
+  if (const auto set = r.fields.number("settings.step"); set && *set > 0) return *set;
+  const double top = last_stop(r) > 0 ? last_stop(r) : elastic_top(r);
+  return top > 0 ? rounded(top / 8) : 500;
+}
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  const double top = last_stop(r) > 0 ? last_stop(r) : elastic_top(r), modulus = modulus_of(r);
+  const double area = section_of(r.fields).area;
+  if (top > 0) {
+    p.force_low = 0.9 * top;
+    p.force_likely = p.force_high = top;
+    p.force_from = last_stop(r) > 0 ? "last stop" : "half the least yield strength of the material";
+  }
+  judge_load_path(r, p);
+  if (top > 0) {
+    p.advice.push_back({"settings.last_stop", "Last stop", rounded(top), D::force, "below half of yield: the piece stays elastic"});
+    p.advice.push_back({"settings.step", "Step", rounded(rounded(top) / 8), D::force, "eight stops or more"});
+    if (modulus > 0 && area > 0 && top / area / modulus < 200e-6)
+      p.warnings.push_back("The last stop gives only " + ledger::si(top / area / modulus, D::microstrain, 3) +
+                           "; below 200 µε the counts of the indicator weigh heavily.");
+  }
+  if (!(last_stop(r) > 0)) p.blocking.push_back("Plan the last stop: the piece must stay elastic.");
+  return p;
+}
+
+}  // namespace
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = methods::common_fields();
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  for (FieldSpec f : section_fields({"flat", "round"}, Stage::measure)) {
+    f.required = false;  // the ratio needs no area; the modulus does
+    add(std::move(f));
+  }
+  add(readings("specimen.transverse_sensitivity", "Transverse sensitivity", D::elongation, Stage::measure, 2, "K_t",
+               "From the gauge package, longitudinal and lateral. Left empty: not corrected."));
+  add(text("equipment.gauge.type", "Gauges", Stage::set_up, "Type and lot from the package."));
+  add(number("equipment.gauge.factor", "Gauge factor", Stage::set_up, "As set on the indicator."));
+  add(quantity("equipment.gauge.tolerance", "Factor tolerance", D::elongation, Stage::set_up, "", "From the package."));
+  add(text("equipment.indicator.id", "Indicator", Stage::set_up));
+  add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔF", "From stop to stop; can be changed on the fly."));
+  add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "The piece must stay elastic.", true));
+  add(text("specimen.after.remark", "Gauges after the test", Stage::after, "Bond, wires, lacquer."));
+  m.channels = {{"force", "load", D::force, true},
+                {"strain_long", "longitudinal strain", D::microstrain, true},
+                {"strain_lat", "lateral strain", D::microstrain, true}};
+  auto& s = m.stages;
+  s[0] = {"Two gauges, one lengthwise and one crosswise, on a clean surface.",
+          {"Note gauge type, factor and transverse sensitivity from the package.",
+           "Check resistance and insulation before the piece goes into the machine."},
+          {"Solvents and adhesives: gloves, air, no flame."},
+          {}};
+  s[1] = {"Section for the modulus; the ratio needs none.",
+          {"Width and thickness at the gauges, three times each.", "A section left empty leaves out E, not ν."},
+          {},
+          {}};
+  s[2] = {"Wires to the indicator, one channel lengthwise, one crosswise.",
+          {"Balance every channel at the preload you will call zero.",
+           "Plan a last stop at which the piece is still elastic."},
+          {"Jaws pinch: no hand near the grips while the drive is armed.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"balanced", "Both channels balanced at the preload", false},
+           {"factor", "Gauge factor set on the indicator", false},
+           {"glasses", "Glasses on, guard closed", true},
+           {"stand", "Everyone knows where the emergency stop is", true}}};
+  s[3] = {"Step the load to each stop, hold, read both channels.",
+          {"A reading that is called out is read again while the piece is still loaded.",
+           "After the last stop unload and read the zeros again."},
+          {"Guard closed. No hand near the grips while the drive is armed."},
+          {}};
+  s[4] = {"The piece is whole; look at the gauges.", {}, {}, {}};
+  s[5] = {"Judge the two lines and what follows from them.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  Stepwise w;
+  w.control = "force";
+  w.control_label = "load";
+  w.control_dimension = D::force;
+  w.read = {{"strain_long", "longitudinal", D::microstrain}, {"strain_lat", "lateral", D::microstrain}};
+  w.instruction = "then read both channels of the indicator";
+  w.read_unloaded = true;
+  w.first_step = first_step;
+  w.last_stop = last_stop;
+  m.stepwise = w;
+  m.prepare_sketch = m.measure_sketch = m.run_sketch = m.after_sketch = "gauged-strip";
+  m.setup_sketch = "load-path";
+  m.standin = "strain-bench";
+  m.limit_keys = {"nu", "e_modulus"};
+  m.measure_keys = {"area"};
+  m.after_keys = {"zero_drift_long", "zero_drift_lat"};
+  m.series.key = "nu";
+  m.plan = plan;
+  add_derived(m);
+}
+
+}  // namespace fortitor::poisson

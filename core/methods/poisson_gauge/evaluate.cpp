@@ -1,0 +1,304 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/poisson_gauge/model.h"
+#include "core/methods/poisson_gauge/poisson_gauge.h"
+#include "core/reference/materials.h"
+
+namespace fortitor::poisson {
+namespace {
+
+using D = Dimension;
+using R = RoundingClass;
+using ledger::get;
+using ledger::put;
+using ledger::shift;
+using ledger::si;
+
+constexpr double kGaugeNu = 0.285;  // of the beam on which makers calibrate gauge factors (ASTM E251)
+
+std::optional<double> unloaded(const TestRecord& r, const std::string& channel) {
+  const auto it = r.run.unload.find(channel);
+  return it == r.run.unload.end() ? std::nullopt : it->second.value;
+}
+
+std::string micro(double strain) {
+  return si(strain, D::microstrain, 4);
+}
+
+}  // namespace
+
+Gauges gauges_of(const TestRecord& record) {
+  Gauges g;
+  const LoadingPath along = path_of(record.run, "force", "strain_long");
+  const LoadingPath across = path_of(record.run, "force", "strain_lat");
+  for (size_t i = 0; i < along.size(); ++i) {
+    const auto it = std::find(across.station.begin(), across.station.end(), along.station[i]);
+    if (it == across.station.end()) continue;
+    const size_t j = size_t(it - across.station.begin());
+    for (auto [from, k, to] : {std::tuple{&along, i, &g.along}, std::tuple{&across, j, &g.across}}) {
+      to->load.push_back(from->load[k]);
+      to->response.push_back(from->response[k]);
+      to->count.push_back(from->count[k]);
+      to->station.push_back(from->station[k]);
+    }
+  }
+  const Readings kt = record.fields.readings("specimen.transverse_sensitivity");
+  if (!kt.empty()) g.kt_long = kt.front().value.value_or(0);
+  g.kt_lat = kt.size() > 1 ? kt[1].value.value_or(0) : g.kt_long;
+  // Two gauges at right angles with transverse sensitivities K_l, K_t: the pair of equations solved for the
+  // true strains; with K_l = K_t it is the formula of methods, section 4.
+  const double det = 1 - g.kt_long * g.kt_lat;
+  const double a = 1 - kGaugeNu * g.kt_long, b = 1 - kGaugeNu * g.kt_lat;
+  for (size_t i = 0; i < g.along.size(); ++i) {
+    const double l = g.along.response[i], t = g.across.response[i];
+    g.long_true.push_back((a * l - g.kt_long * b * t) / det);
+    g.lat_true.push_back((b * t - g.kt_lat * a * l) / det);
+  }
+  g.line_long = fit_line(g.along.load, g.long_true);
+  g.line_lat = fit_line(g.across.load, g.lat_true);
+  return g;
+}
+
+Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) {
+  Values v;
+  const double area = section_of(record.fields, shifts).area;
+  if (area > 0) put(v, "area", area);
+  if (g.line_long && g.line_lat && g.along.size() >= 3) {
+    const double l = g.line_long->slope * (1 + shift(shifts, "gauge_long")) + shift(shifts, "slope_long");
+    const double t = g.line_lat->slope * (1 + shift(shifts, "gauge_lat")) + shift(shifts, "slope_lat");
+    if (l != 0) {
+      put(v, "nu", -t / l);
+      put(v, "slope_long", l * 1e9);
+      put(v, "slope_lat", t * 1e9);
+      if (area > 0) put(v, "e_modulus", (1 + shift(shifts, "force")) / (area * l));
+    }
+    put(v, "r2_long", g.line_long->r2);
+    put(v, "r2_lat", g.line_lat->r2);
+  }
+  for (const auto& [channel, key] : {std::pair{"strain_long", "zero_drift_long"}, {"strain_lat", "zero_drift_lat"}}) {
+    const auto end = unloaded(record, channel);
+    if (!end || record.run.stations.empty()) continue;
+    // Zero before: the first stop when it carries no more than the balance preload, that is the least load.
+    const auto start = record.run.stations.front().number(channel);
+    if (start) put(v, key, *end - *start);
+  }
+  return v;
+}
+
+UncertaintyModel uncertainty_model(const TestRecord& record, const Gauges& g) {
+  UncertaintyModel m;
+  const Section section = section_of(record.fields);
+  if (section.area > 0) {
+    section_inputs(section, record.fields.number("equipment.caliper.resolution").value_or(0), m.inputs);
+    ledger::class_input(record, "equipment.load_cell.class", "force", "force", m.inputs);
+  }
+  const auto factor = record.fields.number("equipment.gauge.tolerance");
+  for (const auto& [name, which] : {std::pair{"gauge_long", "longitudinal"}, {"gauge_lat", "lateral"}})
+    m.inputs.push_back({name, std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
+                        rectangular(factor.value_or(0.01))});
+  for (const auto& [name, line, which] : {std::tuple{"slope_long", &g.line_long, "longitudinal"},
+                                          std::tuple{"slope_lat", &g.line_lat, "lateral"}})
+    if (*line && (*line)->slope_error > 0)
+      m.inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
+                          (*line)->slope_error, UncertainInput::Shape::normal});
+  m.values = [record, g](const Shifts& shifts) { return compute(record, g, shifts); };
+  return m;
+}
+
+const std::vector<ResultSpec>& specs() {
+  static const std::vector<ResultSpec> table = {
+      {"nu", "ν", "Poisson's ratio", D::none, R::other, 3, true},
+      {"e_modulus", "E", "modulus of elasticity", D::modulus, R::other, 4, true},
+      {"nu_each", "ν_i", "stop by stop, for looking only", D::none, R::other, 0, false},
+      {"r2_long", "R²_l", "longitudinal line, R²", D::none, R::other, 6, false},
+      {"r2_lat", "R²_t", "lateral line, R²", D::none, R::other, 6, false},
+      {"slope_long", "dε_l/dF", "longitudinal slope, µε per kN", D::none, R::other, 5, false},
+      {"slope_lat", "dε_t/dF", "lateral slope, µε per kN", D::none, R::other, 5, false},
+      {"zero_drift_long", "Δ0_l", "longitudinal zero drift", D::microstrain, R::other, 2, false},
+      {"zero_drift_lat", "Δ0_t", "lateral zero drift", D::microstrain, R::other, 2, false},
+      {"area", "S_0", "cross-section area", D::area, R::other, 4, false},
+  };
+  return table;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord& record, const Gauges& g, const Values& v) {
+  std::vector<Step> steps;
+  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
+    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
+  };
+  const Section section = section_of(record.fields);
+  const std::string stops = std::to_string(g.along.size()) + " stops that have both readings";
+  auto slope = [&](bool along) {
+    add(along ? "dε_l/dF = Σ(F−F̄)(ε−ε̄)/Σ(F−F̄)²" : "dε_t/dF = Σ(F−F̄)(ε−ε̄)/Σ(F−F̄)²", stops,
+        get(v, along ? "slope_long" : "slope_lat"), D::none,
+        std::string("µε per kN, least squares with intercept") +
+            (g.corrected() ? "; corrected for transverse sensitivity " + ledger::percent(along ? g.kt_long : g.kt_lat) : ""));
+  };
+  if (key == "nu") {
+    slope(true);
+    slope(false);
+    add("ν = −(dε_t/dF)/(dε_l/dF)", "−(" + significant(get(v, "slope_lat"), 5) + ")/(" + significant(get(v, "slope_long"), 5) + ")",
+        get(v, key), D::none);
+  } else if (key == "e_modulus") {
+    steps = section.how;
+    slope(true);
+    add("E = 1/(S₀·dε_l/dF)", "1/(" + si(section.area, D::area) + " · " + significant(get(v, "slope_long"), 5) + " µε/kN)",
+        get(v, key), D::modulus);
+  } else if (key == "area") {
+    steps = section.how;
+  } else if (key == "slope_long" || key == "slope_lat") {
+    slope(key == "slope_long");
+  } else if (key == "r2_long" || key == "r2_lat") {
+    add("R² = 1 − SS_res/SS_tot", stops, get(v, key), D::none);
+  } else if (key == "zero_drift_long" || key == "zero_drift_lat") {
+    const std::string channel = key == "zero_drift_long" ? "strain_long" : "strain_lat";
+    add("Δ0 = reading after unloading − first reading",
+        micro(*unloaded(record, channel)) + " − " + micro(*record.run.stations.front().number(channel)), get(v, key),
+        D::microstrain);
+  }
+  return steps;
+}
+
+void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, const Values& v) {
+  using ledger::raise;
+  if (section_of(record.fields).area > 0)
+    dimension_findings(section_of(record.fields).dims, 0.01, 3, e.findings);
+  // Each channel is watched by itself: a reading missed on one must not hide a wrong one on the other.
+  for (const auto& [channel, line, which] : {std::tuple{"strain_long", &g.line_long, "the longitudinal channel"},
+                                             std::tuple{"strain_lat", &g.line_lat, "the lateral channel"}}) {
+    const LoadingPath path = path_of(record.run, "force", channel);
+    const auto raw = fit_line(path.load, path.response);
+    if (!raw) continue;
+    const OffLine off = off_line(path, std::nullopt);
+    e.lines.push_back(station_line(record.run, "force", channel, D::microstrain, *raw, path, off));
+    off_line_findings(e, record.run, e.lines.back(), path, off, D::force, which, "re-read");
+    // Whether the line is bent is asked of the readings that stand: one wrong reading is not a curve.
+    LoadingPath sound = path;
+    for (auto it = off.alone.rbegin(); it != off.alone.rend(); ++it) {
+      sound.load.erase(sound.load.begin() + long(*it));
+      sound.response.erase(sound.response.begin() + long(*it));
+    }
+    const auto bend = quadratic_term(sound.load, sound.response);
+    if (bend && bend->p < 0.01 && !record.run.open) {
+      const auto [low, high] = std::minmax_element(sound.load.begin(), sound.load.end());
+      const double bow = std::abs(bend->coefficient) * (*high - *low) * (*high - *low) / 4;
+      const double count = path.count.empty() ? 0 : path.count.front();
+      if (bow > count)
+        raise(e, "nonlinear", Severity::check,
+              std::string("The line of ") + which + " is bent: its quadratic term is significant (p = " +
+                  significant(bend->p, 2) + ") and bows it by " + micro(bow) +
+                  ". Yielding, a slipping grip or a gauge coming off would do that.",
+              {{"p", bend->p}, {"bow", bow}}, {}, channel == std::string("strain_long") ? "e_modulus" : "nu");
+    }
+  }
+  const double l = get(v, "slope_long"), t = get(v, "slope_lat"), nu = get(v, "nu");
+  if (record.run.open || !std::isfinite(nu)) return;
+  if (std::abs(t) > std::abs(l))
+    raise(e, "channels-swapped", Severity::check,
+          "The lateral strain is larger than the longitudinal one (" + significant(std::abs(t), 3) + " against " +
+              significant(std::abs(l), 3) + " µε per kN): are the two channels exchanged?",
+          {{"slope_long", l}, {"slope_lat", t}}, {}, "nu");
+  if ((l > 0) == (t > 0) && l != 0 && t != 0)
+    raise(e, "sign-odd", Severity::check,
+          "Both strains grow with the same sign. Lateral strain runs against longitudinal strain: check the wiring of "
+          "the bridge.",
+          {{"slope_long", l}, {"slope_lat", t}}, {}, "nu");
+  const std::string family = record.fields.text("specimen.family");
+  const bool oriented = family.find("composite") != std::string::npos || family.find("laminate") != std::string::npos ||
+                        family.find("wood") != std::string::npos;
+  if (!oriented && (nu < 0 || nu > 0.5))
+    raise(e, "nu-unlikely", Severity::check,
+          "ν is " + significant(nu, 3) + "; an isotropic metal lies between 0 and 0.5.", {{"nu", nu}}, {}, "nu");
+  if (const MaterialFamily* f = find_family(family); f != nullptr && v.count("e_modulus")) {
+    const double modulus = get(v, "e_modulus");
+    if (modulus < 0.9 * f->e_low || modulus > 1.1 * f->e_high)
+      raise(e, "modulus-unlikely", Severity::check,
+            "E is " + si(modulus, D::modulus, 4) + "; " + std::string(f->name) + " lies between " + si(f->e_low, D::modulus, 3) +
+                " and " + si(f->e_high, D::modulus, 3) + ". Check area, gauge factor and units.",
+            {{"e_modulus", modulus}}, {}, "e_modulus");
+  }
+  for (const auto& [key, channel, path] : {std::tuple{"zero_drift_long", "longitudinal", &g.along},
+                                           std::tuple{"zero_drift_lat", "lateral", &g.across}}) {
+    if (!v.count(key) || path->size() == 0) continue;
+    double top = 0;
+    for (double r : path->response) top = std::max(top, std::abs(r));
+    const double drift = get(v, key);
+    if (std::abs(drift) > std::max(3 * path->count.front(), 0.02 * top))
+      raise(e, "drift", Severity::check,
+            std::string("The ") + channel + " channel came back to " + micro(drift) + " off its zero, " +
+                ledger::percent(std::abs(drift) / top) +
+                " of its largest strain: drift, a yielding piece or a loose gauge.",
+            {{"drift", drift}}, {}, "nu");
+  }
+  if (record.run.unload.empty())
+    raise(e, "zero-not-read", Severity::note, "The zeros were not read again after unloading: drift is not known.");
+}
+
+static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
+  Evaluation e;
+  const Gauges g = gauges_of(record);
+  const Values v = compute(record, g, {});
+  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, record, g, v); });
+  std::string each;
+  std::vector<Step> each_how;
+  for (size_t i = 1; i < g.long_true.size(); ++i) {
+    const double dl = g.long_true[i] - g.long_true[0], dt = g.lat_true[i] - g.lat_true[0];
+    if (dl == 0) continue;
+    each += (each.empty() ? "" : " · ") + significant(-dt / dl, 3);
+    each_how.push_back({"ν at " + si(g.along.load[i], D::force, 4), micro(dt) + " over " + micro(dl) + ", from the first stop",
+                        -dt / dl, D::none, "shown, not averaged into the result"});
+  }
+  ledger::add_text(e, specs(), "nu_each", each, each_how);
+  if (options.uncertainty) attach_budgets(e, uncertainty_model(record, g));
+  add_findings(e, record, g, v);
+  ledger::doubtful_finding(e, record, specs(), {"nu", "e_modulus"},
+                           [](const TestRecord& r) { return compute(r, gauges_of(r), {}); });
+  // Both strains over the load, the lateral one as a second set of points.
+  const LoadingPath shown = path_of(record.run, "force", "strain_long", true);
+  if (shown.size() >= 2) {
+    auto data = std::make_shared<CurveData>();
+    data->x_name = "strain";
+    data->y_name = "load";
+    data->x_dimension = D::microstrain;
+    data->y_dimension = D::force;
+    data->x = shown.response;
+    data->y = shown.load;
+    data->stations = true;
+    for (size_t i : shown.station) data->left_out.push_back(record.run.stations[i].doubtful);
+    data->break_index = data->x.size();
+    const LoadingPath lateral = path_of(record.run, "force", "strain_lat", true);
+    data->second = {"lateral", lateral.response, lateral.load};
+    data->x_label = "longitudinal";
+    const double top = *std::max_element(data->y.begin(), data->y.end()) * 1.05;
+    using Kind = Construction::Kind;
+    for (const StationLine& line : e.lines)
+      e.constructions.push_back({Kind::line, line.channel == "strain_long" ? "e_modulus" : "nu", "",
+                                 {{line.at(0), 0}, {line.at(top), top}}, {}});
+    data->lens_x = *std::max_element(data->x.begin(), data->x.end()) * 0.5;
+    e.curve = data;
+  }
+  return e;
+}
+
+}  // namespace fortitor::poisson
+
+namespace fortitor::methods {
+
+const Method& poisson_gauge() {
+  static const Method method = [] {
+    Method m;
+    m.id = "poisson-gauge";
+    m.name = "Poisson's ratio by strain gauges";
+    m.short_name = "Poisson's ratio";
+    m.standard = "ASTM E132";
+    m.evaluate = poisson::evaluate;
+    m.uncertainty = [](const TestRecord& r) { return poisson::uncertainty_model(r, poisson::gauges_of(r)); };
+    m.result = [](const std::string& key) { return ledger::find_spec(poisson::specs(), key); };
+    poisson::describe(m);
+    return m;
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods

@@ -1,0 +1,26 @@
+// The inner working of poisson-gauge. Shared by its files and tests only.
+#pragma once
+
+#include "core/curve/stations.h"
+#include "core/methods/support/ledger.h"
+
+namespace fortitor::poisson {
+
+/// Both strains against force over the stops that have both, corrected for transverse sensitivity.
+struct Gauges {
+  LoadingPath along, across;            ///< force against strain, as read
+  std::vector<double> long_true, lat_true;  ///< corrected for transverse sensitivity
+  double kt_long = 0, kt_lat = 0;
+  std::optional<LineFit> line_long, line_lat;  ///< corrected strain on force, 1/N
+  bool corrected() const { return kt_long != 0 || kt_lat != 0; }
+};
+Gauges gauges_of(const TestRecord& record);
+
+Values compute(const TestRecord& record, const Gauges& gauges, const Shifts& shifts);
+UncertaintyModel uncertainty_model(const TestRecord& record, const Gauges& gauges);
+const std::vector<ResultSpec>& specs();
+std::vector<Step> how(const std::string& key, const TestRecord& record, const Gauges& gauges, const Values& values);
+void add_findings(Evaluation& e, const TestRecord& record, const Gauges& gauges, const Values& values);
+void describe(Method& method);
+
+}  // namespace fortitor::poisson

@@ -1,0 +1,209 @@
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/methods/torsion_bar/model.h"
+#include "core/methods/torsion_bar/torsion_bar.h"
+
+namespace fortitor::torsion {
+namespace {
+
+using ledger::put;
+using ledger::shift;
+
+constexpr double kTolerance = 0.03;   // straight part, as in beam bending
+constexpr double kOffScale = 30e-3;   // no bonded foil gauge reads beyond 3 %
+
+// Station from which the strain channel says nothing more, and in what way.
+std::optional<size_t> gauge_lost(const Run& run, const std::string& channel, std::string& how) {
+  const auto& s = run.stations;
+  auto at = [&](size_t i) { return s[i].number(channel); };
+  size_t last = s.size();
+  while (last > 0 && !at(last - 1)) --last;
+  if (last == 0) return std::nullopt;  // never there
+  for (size_t i = 0; i < last; ++i)
+    if (const auto v = at(i); v && std::abs(*v) > kOffScale) {
+      how = "off scale";
+      return i;
+    }
+  // Frozen: the same reading at three stops or more to the end while the bar turned on.
+  size_t same = last - 1;
+  while (same > 0 && at(same - 1) && *at(same - 1) == *at(last - 1) && *at(last - 1) != 0) --same;
+  if (last - same >= 3) {
+    how = "frozen";
+    return same + 1;
+  }
+  if (last < s.size()) {
+    how = "missing";
+    return last;
+  }
+  return std::nullopt;
+}
+
+std::optional<ProportionalLimit> limit_by(const LoadingPath& path, const TestRecord& record) {
+  const std::string school = record.fields.text("settings.proportional_limit.school");
+  const auto torque = record.fields.number("settings.proportional_limit.torque");
+  if (school == "pick" && torque) return straight_to_load(path, *torque);
+  if (school == "deviation") return straight_to_deviation(path, 0.05);
+  return straight_to(path, record.fields.number("settings.proportional_limit.tolerance").value_or(kTolerance));
+}
+
+// First crossing of the curve with the line of slope G from γ₀ + offset, by straight line between stops.
+double offset_stress(const LoadingPath& path, double per_load, double per_response, const LineFit& line, double offset) {
+  for (size_t i = 1; i < path.size(); ++i) {
+    auto beyond = [&](size_t k) {
+      return (path.response[k] - line.at(path.load[k])) * per_response - offset;
+    };
+    const double a = beyond(i - 1), b = beyond(i);
+    if (a >= 0 || b < 0) continue;
+    const double part = -a / (b - a);
+    return (path.load[i - 1] + part * (path.load[i] - path.load[i - 1])) * per_load;
+  }
+  return NAN;
+}
+
+}  // namespace
+
+double yield_offset(const TestRecord& record) {
+  return record.fields.text("settings.offset") == "0.04" ? 0.0004 : 0.002;
+}
+
+Bar bar_of(const TestRecord& record, const Shifts& shifts) {
+  Bar b;
+  const ledger::Sizes sizes = ledger::sizes_of(methods::torsion_bar(), record);
+  b.diameter = sizes.mean("specimen.diameter", shifts);
+  b.inner = sizes.mean("specimen.inner", shifts);
+  b.length = record.fields.number("specimen.length").value_or(0);
+  if (b.length > 0) b.length += shift(shifts, "specimen.length");
+  if (b.inner >= b.diameter) b.inner = 0;
+  b.j = std::numbers::pi * (std::pow(b.diameter, 4) - std::pow(b.inner, 4)) / 32;
+  return b;
+}
+
+Twisting twisting_of(const TestRecord& record) {
+  Twisting t;
+  const Run& run = record.run;
+  t.twist = path_of(run, "torque", "angle");
+  const LoadingPath minus = path_of(run, "torque", "strain_minus_45");
+  t.two_gauges = minus.size() > 0 && record.fields.number("specimen.gauges").value_or(2) >= 2;
+  t.lost_at = gauge_lost(run, "strain_45", t.lost_how);
+  if (t.two_gauges) {
+    std::string other;
+    const auto lost = gauge_lost(run, "strain_minus_45", other);
+    if (lost && (!t.lost_at || *lost < *t.lost_at)) {
+      t.lost_at = lost;
+      t.lost_how = other;
+    }
+  }
+  const LoadingPath plus = path_of(run, "torque", "strain_45");
+  for (size_t i = 0; i < plus.size(); ++i) {
+    if (t.lost_at && plus.station[i] >= *t.lost_at) break;
+    double gamma = 2 * plus.response[i];
+    if (t.two_gauges) {
+      const auto other = run.stations[plus.station[i]].number("strain_minus_45");
+      if (!other) continue;
+      gamma = plus.response[i] - *other;
+    }
+    t.gauge.load.push_back(plus.load[i]);
+    t.gauge.response.push_back(gamma);
+    t.gauge.count.push_back(2 * plus.count[i]);
+    t.gauge.station.push_back(plus.station[i]);
+  }
+  t.gauge_limit = limit_by(t.gauge, record);
+  t.twist_limit = limit_by(t.twist, record);
+  for (double torque : t.twist.load) t.torque_max = std::max(t.torque_max, torque);
+  for (double angle : t.twist.response) t.angle_end = std::max(t.angle_end, angle);
+  const auto torque = record.fields.number("specimen.after.torque_max");
+  const auto angle = record.fields.number("specimen.after.angle");
+  if (torque) t.torque_max = *torque;
+  if (angle) t.angle_end = *angle;
+  const std::string fracture = record.fields.text("specimen.after.fracture");
+  t.broken = fracture != "none" && (torque || !fracture.empty());
+  // Slope of the torque–angle curve at the end, over the last three points.
+  std::vector<double> x, y;
+  for (size_t i = t.twist.size() >= 3 ? t.twist.size() - 3 : 0; i < t.twist.size(); ++i) {
+    x.push_back(t.twist.response[i]);
+    y.push_back(t.twist.load[i]);
+  }
+  if (torque && angle && (x.empty() || *angle > x.back())) {
+    x.push_back(*angle);
+    y.push_back(*torque);
+    if (x.size() > 3) {
+      x.erase(x.begin());
+      y.erase(y.begin());
+    }
+  }
+  if (x.size() >= 3) t.end_slope = fit_line(x, y);
+  return t;
+}
+
+Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts) {
+  Values v;
+  const Bar b = bar_of(record, shifts);
+  if (!(b.diameter > 0)) return v;
+  const double r = b.radius(), torque = 1 + shift(shifts, "torque"), gauge = 1 + shift(shifts, "gauge");
+  const double angle = 1 + shift(shifts, "angle");
+  const double tau = r / b.j * torque;  // shear stress at the surface per torque as read
+  put(v, "j_moment", b.j);
+  const bool has_length = b.length > 0;
+  const double gamma = has_length ? r / b.length * angle : NAN;  // shear strain per radian of twist
+  auto modulus = [&](const LoadingPath& p, const ProportionalLimit& l, double per_response) {
+    const auto line = fit_line(p.response, p.load, 0, l.last + 1);
+    return line && line->slope > 0 ? line->slope * tau / per_response : NAN;
+  };
+  if (t.gauge_limit) put(v, "g_modulus", modulus(t.gauge, *t.gauge_limit, gauge) * (1 + shift(shifts, "slope")));
+  if (t.twist_limit && has_length)
+    put(v, "g_twist", modulus(t.twist, *t.twist_limit, gamma) * (1 + shift(shifts, "slope_twist")));
+  const auto& limit = t.gauge_limit ? t.gauge_limit : t.twist_limit;
+  if (limit) {
+    put(v, "tau_pl", limit->load * tau);
+    put(v, "torque_pl", limit->load * torque);
+    double yield = NAN;
+    if (t.gauge_limit) yield = offset_stress(t.gauge, tau, gauge, t.gauge_limit->line, yield_offset(record));
+    // Where the gauge did not live to see yield, the twist does.
+    if (!std::isfinite(yield) && t.twist_limit && has_length)
+      yield = offset_stress(t.twist, tau, gamma, t.twist_limit->line, yield_offset(record));
+    put(v, "tau_y", yield);
+  }
+  if (t.torque_max > 0) {
+    const double tm = t.torque_max * torque, ri = b.inner / 2;
+    put(v, "torque_max", tm);
+    put(v, "tau_rupture", tm * r / b.j);
+    put(v, "tau_plastic", 3 * tm / (2 * std::numbers::pi * (r * r * r - ri * ri * ri)));
+    // Nadai 1950, vol. 1: true stress at the surface of a solid bar from the slope of the T–θ curve.
+    if (t.end_slope && !b.tube())
+      put(v, "tau_nadai", (t.angle_end * t.end_slope->slope + 3 * t.torque_max) * torque / (2 * std::numbers::pi * r * r * r));
+  }
+  if (t.angle_end > 0) {
+    put(v, "turns", t.angle_end * angle / (2 * std::numbers::pi));
+    if (has_length) {
+      put(v, "gamma_f", t.angle_end * gamma);
+      put(v, "strain_eq", t.angle_end * gamma / std::sqrt(3.0));
+    }
+  }
+  if (const double nu = record.fields.number("specimen.poisson").value_or(0); nu > 0 && v.count("g_modulus"))
+    put(v, "e_check", 2 * v["g_modulus"] * (1 + nu));
+  return v;
+}
+
+UncertaintyModel uncertainty_model(const TestRecord& record, const Twisting& t) {
+  UncertaintyModel m;
+  ledger::size_inputs(ledger::sizes_of(methods::torsion_bar(), record), record, m.inputs);
+  ledger::length_input(record, "specimen.length", "twisted length", 1.0, m.inputs);
+  if (t.torque_max > 0) ledger::class_input(record, "equipment.torque_cell.class", "torque", "torque", m.inputs);
+  if (t.gauge.size() > 0) m.inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(0.01)});
+  if (t.angle_end > 0 && !t.twist.count.empty())
+    m.inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
+  for (const auto& [name, path, limit, label] :
+       {std::tuple{"slope", &t.gauge, &t.gauge_limit, "fit of G"}, std::tuple{"slope_twist", &t.twist, &t.twist_limit, "fit of G from twist"}}) {
+    if (!*limit) continue;
+    const auto line = fit_line(path->response, path->load, 0, (*limit)->last + 1);
+    if (line && line->slope > 0 && line->slope_error > 0)
+      m.inputs.push_back({name, std::string(label) + ", " + std::to_string(line->n) + " stops", line->slope_error / line->slope,
+                          UncertainInput::Shape::normal});
+  }
+  m.values = [record, t](const Shifts& shifts) { return compute(record, t, shifts); };
+  return m;
+}
+
+}  // namespace fortitor::torsion

@@ -1,0 +1,283 @@
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/methods/torsion_bar/model.h"
+#include "core/methods/torsion_bar/torsion_bar.h"
+#include "core/reference/materials.h"
+
+namespace fortitor::torsion {
+namespace {
+
+using D = Dimension;
+using R = RoundingClass;
+using ledger::get;
+using ledger::raise;
+using ledger::si;
+
+}  // namespace
+
+const std::vector<ResultSpec>& specs() {
+  static const std::vector<ResultSpec> table = {
+      {"g_modulus", "G", "shear modulus, from the gauge", D::modulus, R::other, 4, true},
+      {"g_twist", "G_θ", "shear modulus, from the twist", D::modulus, R::other, 4, true},
+      {"tau_pl", "τ_PL", "shear stress at the proportional limit", D::stress, R::other, 3, true},
+      {"tau_y", "τ_y", "shear yield stress", D::stress, R::other, 3, true},
+      {"tau_rupture", "τ_r", "nominal shear stress at the largest torque", D::stress, R::other, 4, true},
+      {"tau_plastic", "τ_p", "shear stress, fully plastic", D::stress, R::other, 4, true},
+      {"tau_nadai", "τ_N", "shear stress by the end slope", D::stress, R::other, 3, false},
+      {"turns", "N", "turns to the end", D::none, R::other, 4, true},
+      {"gamma_f", "γ_f", "shear strain at the end", D::elongation, R::other, 3, true},
+      {"strain_eq", "ε_eq", "equivalent strain at the end", D::elongation, R::other, 3, false},
+      {"torque_max", "T_max", "largest torque", D::torque, R::other, 4, false},
+      {"torque_pl", "T_PL", "torque at the proportional limit", D::torque, R::other, 4, false},
+      {"j_moment", "J", "polar second moment of area", D::second_moment, R::other, 5, false},
+      {"e_check", "E_G", "modulus from G and ν, for a cross-check", D::modulus, R::other, 3, false},
+      {"fracture_kind", "fracture", "what the fracture says", D::none, R::other, 0, false},
+  };
+  return table;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord& record, const Twisting& t, const Values& v) {
+  std::vector<Step> steps;
+  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
+    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
+  };
+  const Bar b = bar_of(record);
+  const std::string d = si(b.diameter, D::length), length = si(b.length, D::length);
+  auto polar = [&] {
+    if (b.tube())
+      add("J = π(D⁴ − d⁴)/32", "π((" + d + ")⁴ − (" + si(b.inner, D::length) + ")⁴)/32", b.j, D::second_moment, "means of the readings");
+    else
+      add("J = π·d⁴/32", "π·(" + d + ")⁴/32", b.j, D::second_moment, "mean of the readings");
+  };
+  auto stress = [&](double torque, double value) {
+    polar();
+    add("τ = T·r/J" + std::string(b.tube() ? "" : " = 16T/(πd³)"), si(torque, D::torque) + " · " + si(b.radius(), D::length) + " / " + si(b.j, D::second_moment),
+        value, D::stress);
+  };
+  auto stops = [&](const std::optional<ProportionalLimit>& l) {
+    return l ? std::to_string(l->last + 1) + " stops up to " + si(l->load, D::torque) : std::string();
+  };
+  if (key == "j_moment") polar();
+  if (key == "g_modulus") {
+    polar();
+    add(t.two_gauges ? "γ = ε₊₄₅ − ε₋₄₅" : "γ = 2·ε₄₅", t.two_gauges ? "two gauges" : "one gauge at 45°", 0, D::none, "pure shear");
+    add("G = Σ(γ−γ̄)(τ−τ̄)/Σ(γ−γ̄)²", stops(t.gauge_limit), get(v, key), D::modulus, "least squares up to the limit");
+  }
+  if (key == "g_twist") {
+    polar();
+    add("γ = r·θ/L", "r = " + si(b.radius(), D::length) + ", L = " + length, 0, D::none);
+    add("G = Σ(γ−γ̄)(τ−τ̄)/Σ(γ−γ̄)²", stops(t.twist_limit), get(v, key), D::modulus, "twist between the chucks, windup included");
+  }
+  if (key == "tau_pl") stress(get(v, "torque_pl"), get(v, key));
+  if (key == "torque_pl")
+    add("T_PL", stops(t.gauge_limit ? t.gauge_limit : t.twist_limit), get(v, key), D::torque,
+        "largest stop whose whole line stays within 3 % of its strain, unless picked");
+  if (key == "tau_y")
+    add("τ = G·(γ − γ₀ − " + ledger::percent(yield_offset(record)) + ")", "crossing of the curve with the parallel to G", get(v, key), D::stress,
+        "straight line between stops");
+  if (key == "torque_max")
+    add("T_max", record.fields.number("specimen.after.torque_max") ? "largest torque of the fast part" : "largest torque at a stop", get(v, key), D::torque);
+  if (key == "tau_rupture") stress(get(v, "torque_max"), get(v, key));
+  if (key == "tau_plastic")
+    add(b.tube() ? "τ = 3T/(2π(R³ − r³))" : "τ = 12·T/(π·d³)", "12·" + si(get(v, "torque_max"), D::torque) + "/(π·(" + d + ")³)", get(v, key), D::stress,
+        "the whole section at one stress");
+  if (key == "tau_nadai")
+    add("τ = (θ·dT/dθ + 3T)/(2πr³)",
+        "θ = " + si(t.angle_end, D::angle) + ", dT/dθ = " + (t.end_slope ? significant(t.end_slope->slope, 4) : std::string("–")) + " N·mm/rad over the last three points",
+        get(v, key), D::stress, "Nadai 1950");
+  if (key == "turns") add("N = θ/360°", si(t.angle_end, D::angle), get(v, key), D::none);
+  if (key == "gamma_f" || key == "strain_eq") {
+    add("γ_f = r·θ_f/L", si(b.radius(), D::length) + " · " + significant(t.angle_end, 5) + " rad / " + length, get(v, "gamma_f"), D::elongation);
+    if (key == "strain_eq") add("ε_eq = γ_f/√3", si(get(v, "gamma_f"), D::elongation), get(v, key), D::elongation, "von Mises");
+  }
+  if (key == "e_check")
+    add("E = 2·G·(1 + ν)", "2 · " + si(get(v, "g_modulus"), D::modulus) + " · (1 + " + significant(record.fields.number("specimen.poisson").value_or(0), 3) + ")",
+        get(v, key), D::modulus);
+  return steps;
+}
+
+void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& v) {
+  ledger::size_findings(e, methods::torsion_bar(), record);
+  // Live judgement: torque and strain over the angle that was set.
+  for (const auto& [channel, dimension, gauge] : {std::tuple{"torque", D::torque, "the torque"}, std::tuple{"strain_45", D::microstrain, "the gauge"}}) {
+    LoadingPath path = path_of(record.run, "angle", channel);
+    const size_t lost = t.lost_at.value_or(record.run.stations.size());
+    while (channel == std::string("strain_45") && path.size() > 0 && path.station.back() >= lost) {
+      for (auto* list : {&path.load, &path.response, &path.count}) list->pop_back();
+      path.station.pop_back();
+    }
+    const auto limit = straight_to(path, 0.03);
+    const auto line = limit ? std::optional(limit->line) : fit_line(path.load, path.response);
+    if (!line || path.size() < 2) continue;
+    const OffLine off = off_line(path, 0.03);
+    e.lines.push_back(station_line(record.run, "angle", channel, dimension, *line, path, off));
+    off_line_findings(e, record.run, e.lines.back(), path, off, D::angle, gauge, "re-read");
+  }
+  if (t.lost_at)
+    raise(e, "gauge-lost", Severity::note,
+          "The strain gauge is " + t.lost_how + " from stop " + std::to_string(*t.lost_at) + " (" +
+              si(record.run.stations[*t.lost_at].number("angle").value_or(0), D::angle, 4) +
+              ") on; its readings are used only up to there.",
+          {{"station", double(*t.lost_at)}}, {}, "g_modulus");
+  if (record.run.open) return;
+  const auto& path = t.gauge_limit ? t.gauge : t.twist;
+  const double yield = v.count("tau_y") ? get(v, "tau_y") : get(v, "tau_pl");
+  const Bar b = bar_of(record);
+  if (b.j > 0 && std::isfinite(yield)) {
+    size_t below = 0;
+    for (double torque : path.load) below += torque > 0 && torque * b.radius() / b.j < yield * (1 + 1e-12);
+    if (below < 4)
+      raise(e, "steps-coarse", Severity::check,
+            "Only " + std::to_string(below) + " loaded stops lie below yield where 4 are wanted: start with smaller steps.",
+            {{"stations", double(below)}}, {}, "g_modulus");
+  }
+  if (v.count("g_modulus") && v.count("g_twist")) {
+    const double ratio = get(v, "g_twist") / get(v, "g_modulus");
+    if (std::abs(ratio - 1) > 0.15)
+      raise(e, "angle-includes-chuck", Severity::check,
+            "G from the twist is " + ledger::percent(ratio, 3) +
+                " of G from the gauge: the angle was read between the chucks, and their windup and the shoulders are in it.",
+            {{"ratio", ratio}}, {}, "g_twist");
+  }
+  const std::string fracture = record.fields.text("specimen.after.fracture");
+  if (fracture == "at-chuck")
+    raise(e, "break-at-chuck", Severity::check,
+          "It broke at a chuck: the grip's notch decided, and torque and turns are those of the gripped end.", {}, {}, "tau_rupture");
+  const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
+  if (family != nullptr && v.count("g_modulus")) {
+    const double low = family->e_low / 2 / (1 + family->poisson), high = family->e_high / 2 / (1 + family->poisson);
+    const double g = get(v, "g_modulus");
+    if (g < 0.9 * low || g > 1.1 * high)
+      raise(e, "modulus-unlikely", Severity::check,
+            "G is " + si(g, D::modulus, 4) + "; from E and ν of " + std::string(family->name) + " it would lie between " +
+                si(low, D::modulus, 3) + " and " + si(high, D::modulus, 3) + ". Check the gauge's angle, its factor and the diameter.",
+            {{"g_modulus", g}}, {}, "g_modulus");
+  }
+  if (t.torque_max > 0 && !t.broken)
+    raise(e, "censored", Severity::note,
+          "No fracture is recorded" + (record.run.stopped.empty() ? std::string() : " (" + record.run.stopped + ")") +
+              ": torque, stresses and turns at the end are lower bounds, written with ≥.",
+          {}, {}, "tau_rupture");
+}
+
+void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& v) {
+  const Bar b = bar_of(record);
+  const bool by_gauge = t.gauge_limit.has_value();
+  if (!(b.j > 0) || t.twist.size() < 2) return;
+  const double tau = b.radius() / b.j;
+  auto data = std::make_shared<CurveData>();
+  data->y_name = "shear stress";
+  data->y_dimension = D::stress;
+  data->stations = true;
+  const double gamma = b.length > 0 ? b.radius() / b.length : 0;
+  // The whole curve over the twist; the gauge, where it lived, beside it.
+  data->x_name = gamma > 0 ? "shear strain" : "angle";
+  data->x_dimension = gamma > 0 ? D::strain : D::angle;
+  data->x_label = "from the twist";
+  const double per = gamma > 0 ? gamma : 1;
+  const LoadingPath all = path_of(record.run, "torque", "angle", true);
+  for (size_t i = 0; i < all.size(); ++i) {
+    data->x.push_back(all.response[i] * per);
+    data->y.push_back(all.load[i] * tau);
+    data->left_out.push_back(record.run.stations[all.station[i]].doubtful);
+  }
+  if (gamma > 0 && t.gauge.size() > 1) {
+    data->second.label = "gauge";
+    data->second.x = t.gauge.response;
+    for (double torque : t.gauge.load) data->second.y.push_back(torque * tau);
+  }
+  data->break_index = data->x.size();
+  using Kind = Construction::Kind;
+  const auto& limit = by_gauge && gamma > 0 ? t.gauge_limit : t.twist_limit;
+  const double scale = by_gauge && gamma > 0 ? 1 : per;
+  if (limit) {
+    data->lens_x = 2.2 * limit->response * scale;
+    const double top = limit->load * 1.3;
+    e.constructions.push_back({Kind::line, by_gauge ? "g_modulus" : "g_twist", "G",
+                               {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}}, {}});
+    e.constructions.push_back({Kind::point, "tau_pl", "limit", {{limit->response * scale, limit->load * tau}}, {}});
+    const double y = get(v, "tau_y");
+    if (std::isfinite(y)) {
+      const double x = (limit->line.at(y / tau)) * scale + yield_offset(record);
+      e.constructions.push_back({Kind::line, "tau_y", ledger::percent(yield_offset(record)) + " offset",
+                                 {{limit->line.at(0) * scale + yield_offset(record), 0}, {x, y}}, {}});
+      e.constructions.push_back({Kind::point, "tau_y", "τy", {{x, y}}, {}});
+    }
+  }
+  e.curve = data;
+}
+
+static void add_alternatives(Evaluation& e, const TestRecord& record) {
+  if (record.run.open) return;
+  const Twisting base = twisting_of(record);
+  const LoadingPath& path = base.gauge.size() >= 4 ? base.gauge : base.twist;
+  if (path.size() < 4) return;
+  e.alternatives_path = "settings.proportional_limit.what_if";
+  const Readings kept = record.fields.readings(e.alternatives_path);
+  auto offer = [&](std::string id, std::string label, const std::string& school, const Reading* torque) {
+    TestRecord other = record;
+    other.fields.set("settings.proportional_limit.school", school);
+    if (torque != nullptr) other.fields.set("settings.proportional_limit.torque", *torque);
+    const Twisting t = twisting_of(other);
+    const Values values = compute(other, t, {});
+    Alternative a{std::move(id), std::move(label), {{"settings.proportional_limit.school", school}}, {}, {}, false};
+    if (torque != nullptr) a.settings["settings.proportional_limit.torque"] = torque->typed;
+    for (const char* key : {"torque_pl", "tau_pl", "g_modulus", "tau_y"})
+      if (values.count(key)) a.values[key] = values.at(key);
+    for (const Reading& r : kept)
+      a.kept = a.kept || (torque != nullptr && r.value && torque->value && std::abs(*r.value - *torque->value) <= 1e-9 * std::abs(*r.value));
+    e.alternatives.push_back(std::move(a));
+  };
+  offer("auto", "last straight stop", "auto", nullptr);
+  offer("deviation", "5 % off the first line", "deviation", nullptr);
+  for (size_t i = 2; i < path.size(); ++i)
+    if (const Reading& r = record.run.stations[path.station[i]].readings.at("torque"); r.value)
+      offer(r.typed, si(*r.value, D::torque, 4), "pick", &r);
+}
+
+static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
+  Evaluation e;
+  const Twisting t = twisting_of(record);
+  const Values v = compute(record, t, {});
+  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, record, t, v); });
+  const std::string fracture = record.fields.text("specimen.after.fracture");
+  const std::string kind = fracture == "flat"      ? "ductile, sheared flat across"
+                           : fracture == "helical" ? "brittle, helical at 45°"
+                           : fracture == "fibrous" ? "fibrous splitting"
+                                                   : "";
+  ledger::add_text(e, specs(), "fracture_kind", kind, {{"look of the fracture", fracture, 0, D::none, "entered at After"}});
+  if (options.uncertainty) attach_budgets(e, uncertainty_model(record, t));
+  if (!t.broken)
+    for (const char* key : {"tau_rupture", "tau_plastic", "tau_nadai", "turns", "gamma_f", "strain_eq", "torque_max"})
+      if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
+  add_findings(e, record, t, v);
+  ledger::doubtful_finding(e, record, specs(), {"g_modulus", "g_twist", "tau_pl"},
+                           [](const TestRecord& r) { return compute(r, twisting_of(r), {}); });
+  add_constructions(e, record, t, v);
+  if (options.uncertainty) add_alternatives(e, record);
+  return e;
+}
+
+}  // namespace fortitor::torsion
+
+namespace fortitor::methods {
+
+const Method& torsion_bar() {
+  static const Method method = [] {
+    Method m;
+    m.id = "torsion-bar";
+    m.name = "Torsion of bars";
+    m.short_name = "Torsion";
+    m.standard = "ISO 18338";
+    m.evaluate = torsion::evaluate;
+    m.uncertainty = [](const TestRecord& r) { return torsion::uncertainty_model(r, torsion::twisting_of(r)); };
+    m.result = [](const std::string& key) { return ledger::find_spec(torsion::specs(), key); };
+    torsion::describe(m);
+    return m;
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods

@@ -1,0 +1,40 @@
+// The inner working of torsion-bar. Shared by its files and tests only.
+#pragma once
+
+#include "core/curve/stations.h"
+#include "core/methods/support/ledger.h"
+
+namespace fortitor::torsion {
+
+/// Sizes of the bar, shifts applied. mm, mm⁴.
+struct Bar {
+  double diameter = 0, inner = 0, length = 0, j = 0;
+  double radius() const { return diameter / 2; }
+  bool tube() const { return inner > 0; }
+};
+Bar bar_of(const TestRecord& record, const Shifts& shifts = {});
+
+/// The run in the axes it was read in: torque, angle, shear strain of the gauge.
+struct Twisting {
+  LoadingPath gauge;  ///< torque against γ from the gauge, up to where the gauge was lost
+  LoadingPath twist;  ///< torque against angle, rad
+  bool two_gauges = false;
+  std::optional<size_t> lost_at;  ///< station from which the gauge is not used
+  std::string lost_how;           ///< "missing", "frozen", "off scale"
+  std::optional<ProportionalLimit> gauge_limit, twist_limit;
+  double torque_max = 0, angle_end = 0;
+  bool broken = false;                ///< the record says how it ended
+  std::optional<LineFit> end_slope;  ///< torque on angle over the last stops
+};
+Twisting twisting_of(const TestRecord& record);
+
+Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts);
+UncertaintyModel uncertainty_model(const TestRecord& record, const Twisting& t);
+const std::vector<ResultSpec>& specs();
+std::vector<Step> how(const std::string& key, const TestRecord& record, const Twisting& t, const Values& values);
+void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& values);
+void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& values);
+double yield_offset(const TestRecord& record);
+void describe(Method& method);
+
+}  // namespace fortitor::torsion
