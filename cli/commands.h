@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <set>
 #include <string>
 
 namespace fortitor::cli {
@@ -13,7 +14,7 @@ struct SimulateOptions {
   std::string method, out, material;
   uint64_t seed = 1;
   double rate = 50;
-  bool forget_zero = false, leave_extensometer = false;
+  std::set<std::string> faults;
   std::string stop_force;
 };
 int simulate(const SimulateOptions& options);

@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cstdio>
 #include <filesystem>
 #include <fstream>
@@ -6,7 +7,7 @@
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 #include "core/record/json.h"
-#include "core/standin/bench.h"
+#include "core/standin/benches.h"
 
 namespace fortitor::cli {
 namespace {
@@ -88,17 +89,23 @@ int convert(const std::string& typed, const std::string& unit_text) {
 int simulate(const SimulateOptions& o) {
   const Method* method = methods::find(o.method);
   if (method == nullptr) return bad_input("there is no method “" + o.method + "”");
-  standin::TensionOptions t;
+  const standin::Bench* bench = standin::find_bench(method->standin);
+  if (bench == nullptr) return bad_input("there is no stand-in for " + o.method);
+  auto known = [](const std::vector<Choice>& choices, const std::string& value, std::string& list) {
+    list.clear();
+    for (const Choice& c : choices) list += (list.empty() ? "" : ", ") + c.value;
+    return std::any_of(choices.begin(), choices.end(), [&](const Choice& c) { return c.value == value; });
+  };
+  standin::SimulateOptions t;
   t.seed = o.seed;
   t.sampling = o.rate;
-  t.forget_zero = o.forget_zero;
-  t.leave_extensometer = o.leave_extensometer;
-  if (!o.material.empty()) t.metal = o.material;
-  if (standin::find_metal(t.metal) == nullptr) {
-    std::string list;
-    for (const auto& m : standin::metals()) list += (list.empty() ? "" : ", ") + std::string(m.id);
-    return bad_input("--material: “" + t.metal + "” is none of " + list);
-  }
+  t.piece = o.material;
+  t.faults = o.faults;
+  std::string list;
+  if (!t.piece.empty() && !known(bench->pieces, t.piece, list))
+    return bad_input("--material: “" + t.piece + "” is none of " + list);
+  for (const std::string& fault : t.faults)
+    if (!known(bench->faults, fault, list)) return bad_input("--fault: “" + fault + "” is none of " + list);
   if (!(t.sampling >= 1) || t.sampling > 5000) return bad_input("--rate: expected 1 to 5000 Hz");
   if (!o.stop_force.empty()) {
     const auto f = parse_quantity(o.stop_force, Dimension::force);
@@ -109,16 +116,19 @@ int simulate(const SimulateOptions& o) {
   std::error_code error;
   fs::create_directories(o.out, error);
   if (error) return bad_input(o.out + ": cannot be made: " + error.message());
-  TestRecord record = standin::simulate_tension(t);
+  TestRecord record = bench->simulate(t);
+  record.method = method->id;
   const std::string name = "si-" + std::to_string(o.seed);
   const fs::path csv = fs::path(o.out) / (name + ".csv"), json = fs::path(o.out) / (name + ".json");
   for (const fs::path& p : {csv, json})
     if (fs::exists(p)) return bad_input(p.string() + ": is already there; nothing is overwritten");
-  const std::string samples = samples_to_csv(*record.run.samples);
-  record.run.file = csv.filename().string();
-  for (const Channel& c : record.run.samples->channels)
-    record.run.mapping[c.name] = {c.name, std::string(internal_symbol(*channel_dimension(c.name)))};
-  if (!write_file(csv, samples)) return bad_input(csv.string() + ": cannot be written");
+  if (record.run.samples) {
+    const std::string samples = samples_to_csv(*record.run.samples);
+    record.run.file = csv.filename().string();
+    for (const Channel& c : record.run.samples->channels)
+      record.run.mapping[c.name] = {c.name, std::string(internal_symbol(*channel_dimension(c.name)))};
+    if (!write_file(csv, samples)) return bad_input(csv.string() + ": cannot be written");
+  }
   if (!write_file(json, record_to_json(record))) return bad_input(json.string() + ": cannot be written");
   std::printf("%s\n", json.string().c_str());
   return 0;

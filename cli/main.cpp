@@ -32,9 +32,15 @@ int main(int argc, char** argv) {
   simulate->add_option("--material", options.material, "Which stand-in piece");
   simulate->add_option("--rate", options.rate, "Samples per second, 1 to 5000");
   simulate->add_option("--stop-force", options.stop_force, "Stop the run there, such as \"30 kN\"");
-  simulate->add_flag("--forget-zero", options.forget_zero, "Fault: the load is not zeroed");
-  simulate->add_flag("--leave-extensometer", options.leave_extensometer, "Fault: the extensometer stays on");
-  simulate->callback([&] { run = [&] { return cli::simulate(options); }; });
+  simulate->add_option("--fault", options.faults, "Something that goes wrong, such as misread; may be repeated");
+  bool forget_zero = false, leave_extensometer = false;
+  simulate->add_flag("--forget-zero", forget_zero, "Short for --fault forget-zero");
+  simulate->add_flag("--leave-extensometer", leave_extensometer, "Short for --fault leave-extensometer");
+  simulate->callback([&] {
+    if (forget_zero) options.faults.insert("forget-zero");
+    if (leave_extensometer) options.faults.insert("leave-extensometer");
+    run = [&] { return cli::simulate(options); };
+  });
 
   std::string book, job, out;
   auto* report = app.add_subcommand("report", "Write the certificates of a job as PDF or HTML");

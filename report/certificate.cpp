@@ -169,7 +169,7 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
                      "settings.decision", "settings.zero", "settings.offset"}) +
          "</td></tr></table>";
   out += findings_list(c);
-  if (!c.record.fields.text("equipment.standin.metal").empty())
+  if (!c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
   out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + escaped(c.signature->by) + "</b>, " +
                            escaped(c.signature->at) + ".</p>"

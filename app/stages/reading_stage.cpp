@@ -161,7 +161,7 @@ void ReadingStage::rebuild() {
   auto* left = parts::column(sheet, 12, 8);
   auto* head = new QHBoxLayout;
   head->addWidget(parts::label(qs(m.guide(stage_).lead), "title"), 1);
-  if (!bench_->record().fields.text("equipment.standin.metal").empty() || !m.standin.empty()) {
+  if (!bench_->record().fields.text("equipment.standin.piece").empty() || !m.standin.empty()) {
     auto* read = parts::button("Read with stand-in caliper", "caliper");
     read->setToolTip("Readings from the simulated caliper, on the simulated piece.");
     connect(read, &QPushButton::clicked, this, &ReadingStage::read_by_caliper);
@@ -317,8 +317,8 @@ void ReadingStage::read_by_caliper() {
         r.fields.set(path, list);
     }
     if (stage_ == Stage::after) r.fields.set("specimen.after.fracture", standin::fracture_look(r));
-    if (r.fields.text("equipment.standin.metal").empty()) {
-      r.fields.set("equipment.standin.metal", standin::bar_of(r).metal);
+    if (r.fields.text("equipment.standin.piece").empty()) {
+      r.fields.set("equipment.standin.piece", standin::bar_of(r).metal);
       r.fields.set("equipment.standin.seed", double(standin::bar_of(r).seed));
     }
   });

@@ -251,10 +251,10 @@ void RunStage::start() {
     bench_->say(why);
     return;
   }
-  if (bench_->record().fields.text("equipment.standin.metal").empty()) {
+  if (bench_->record().fields.text("equipment.standin.piece").empty()) {
     const standin::Bar bar = standin::bar_of(bench_->record());
     bench_->edit("stand-in piece: " + qs(bar.metal), [&](TestRecord& r) {
-      r.fields.set("equipment.standin.metal", bar.metal);
+      r.fields.set("equipment.standin.piece", bar.metal);
       r.fields.set("equipment.standin.seed", double(bar.seed));
     });
   }

@@ -1,5 +1,4 @@
 #include "core/methods/method.h"
-#include "core/standin/specimen.h"
 
 namespace fortitor {
 
@@ -56,10 +55,9 @@ std::vector<FieldSpec> common_fields() {
       {"0.2", "class 0.2"}, {"0.5", "class 0.5"}, {"1", "class 1"}, {"2", "class 2"}};
   add("equipment.extensometer.range", "Extensometer range", K::quantity, Stage::set_up, "Travel before its stop.",
       D::length);
-  auto* piece = add("equipment.standin.metal", "Stand-in piece", K::choice, Stage::run,
-                    "Which model the stand-in machine pulls.");
-  for (const standin::Metal& metal : standin::metals())
-    piece->choices.push_back({std::string(metal.id), std::string(metal.name)});
+  // Pieces and faults are those of the method's stand-in: put in by add_standin().
+  add("equipment.standin.piece", "Stand-in piece", K::choice, Stage::run, "Which model the stand-in holds.");
+  add("equipment.standin.fault", "Practice fault", K::choice, Stage::run, "Something that goes wrong, for practice.");
   add("equipment.standin.seed", "Stand-in seed", K::number, Stage::run, "The same seed gives the same piece.");
   add("equipment.caliper.id", "Caliper", K::text, Stage::measure);
   add("equipment.caliper.resolution", "Caliper resolution", K::quantity, Stage::measure, "One step of its display.",

@@ -95,7 +95,8 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
 Failure read_fields(const Json& j, const std::string& path, const Method& method, Fields& out) {
   if (!j.is_object()) return at(path, "expected an object");
   for (const auto& [key, value] : j.items()) {
-    const std::string here = joined(path, key);
+    // Records of version 0.1 called the piece of the stand-in its metal.
+    const std::string here = path == "equipment.standin" && key == "metal" ? path + ".piece" : joined(path, key);
     if (const FieldSpec* spec = method.field(here)) {
       if (value.is_null() && spec->kind != FieldKind::readings) continue;
       auto v = read_field(value, *spec, here);

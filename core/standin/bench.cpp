@@ -1,5 +1,6 @@
 #include "core/standin/bench.h"
 
+
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
@@ -9,16 +10,13 @@
 #include "core/methods/method.h"
 #include "core/quantity/format.h"
 #include "core/section/section.h"
+#include "core/standin/benches.h"
 
 namespace fortitor::standin {
 namespace {
 
-uint64_t seed_of(const TestRecord& r) {
-  return uint64_t(std::max(1.0, r.fields.number("equipment.standin.seed").value_or(1)));
-}
-
 std::string metal_of(const TestRecord& r) {
-  const std::string m = r.fields.text("equipment.standin.metal");
+  const std::string m = r.fields.text("equipment.standin.piece");
   return find_metal(m) != nullptr ? m : "mild-steel";
 }
 
@@ -137,7 +135,7 @@ TestRecord simulate_tension(const TensionOptions& o) {
   r.fields.set("specimen.material", std::string(metal->name));
   r.fields.set("specimen.family", std::string(metal->family));
   r.fields.set("specimen.section.shape", std::string("round"));
-  r.fields.set("equipment.standin.metal", o.metal);
+  r.fields.set("equipment.standin.piece", o.metal);
   r.fields.set("equipment.standin.seed", double(o.seed));
   put_readings(r, "specimen.section.diameter", caliper_readings(r, "specimen.section.diameter", 3));
   put(r, "specimen.gauge_length", "50 mm", Dimension::length);
@@ -198,6 +196,36 @@ TestRecord simulate_tension(const TensionOptions& o) {
   put_readings(r, "specimen.after.diameter", neck);
   if (!neck.empty()) r.fields.set("specimen.after.fracture", fracture_look(r));
   return r;
+}
+
+const Bench& universal_frame() {
+  static const Bench bench = [] {
+    Bench b;
+    b.id = "universal-frame";
+    b.name = "stand-in universal frame";
+    // Mild steel first: it is the piece behind a record that names none.
+    for (const Metal& m : metals()) b.pieces.push_back({std::string(m.id), std::string(m.name)});
+    std::stable_partition(b.pieces.begin(), b.pieces.end(), [](const Choice& c) { return c.value == "mild-steel"; });
+    b.faults = {{"none", "none"}, {"forget-zero", "load not zeroed"}, {"leave-extensometer", "extensometer left on"}};
+    b.readings = caliper_readings;
+    b.looks = [](const TestRecord& r) { return std::map<std::string, std::string>{{"specimen.after.fracture", fracture_look(r)}}; };
+    b.machine = [](const TestRecord& r) { return frame_for(r); };
+    b.program = program_for;
+    b.simulate = [](const SimulateOptions& o) {
+      TensionOptions t;
+      if (!o.piece.empty()) t.metal = o.piece;
+      t.seed = o.seed;
+      t.sampling = o.sampling;
+      t.forget_zero = o.faults.count("forget-zero") > 0;
+      t.leave_extensometer = o.faults.count("leave-extensometer") > 0;
+      t.stop_force = o.stop_force;
+      t.frame_capacity = o.frame_capacity;
+      t.cell_capacity = o.cell_capacity.value_or(t.cell_capacity);
+      return simulate_tension(t);
+    };
+    return b;
+  }();
+  return bench;
 }
 
 }  // namespace fortitor::standin

@@ -1,5 +1,7 @@
 #include "core/methods/support/fields.h"
 
+#include "core/standin/benches.h"
+
 namespace fortitor::fields {
 
 FieldSpec quantity(std::string path, std::string label, Dimension d, Stage stage, std::string symbol, std::string hint,
@@ -58,7 +60,16 @@ FieldSpec flag(std::string path, std::string label, Stage stage) {
   return f;
 }
 
+void add_standin(Method& m) {
+  const standin::Bench* bench = standin::find_bench(m.standin);
+  for (FieldSpec& f : m.fields) {
+    if (bench != nullptr && f.path == "equipment.standin.piece") f.choices = bench->pieces;
+    if (bench != nullptr && f.path == "equipment.standin.fault") f.choices = bench->faults;
+  }
+}
+
 void add_derived(Method& m) {
+  add_standin(m);
   for (const School& s : m.schools)
     if (m.field(s.setting) == nullptr)
       m.fields.push_back(choice(s.setting, s.label, Stage::evaluate, s.choices, true));

@@ -21,6 +21,9 @@ FieldSpec flag(std::string path, std::string label, Stage stage);
 /// Fields of the schools and of the checklists of all stages, so that a method names them only once.
 void add_derived(Method& method);
 
+/// Pieces and faults of the method's stand-in as choices of equipment.standin.*; add_derived() does it too.
+void add_standin(Method& method);
+
 /// Speed, sampling and limits of a run with channels: settings.speed.elastic, settings.sampling,
 /// settings.stop.*.
 void add_drive(std::vector<FieldSpec>& fields, bool speed_required);

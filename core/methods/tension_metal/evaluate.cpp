@@ -2,6 +2,7 @@
 #include <cmath>
 #include <cstdlib>
 
+#include "core/methods/support/fields.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/methods/tension_metal/tension_metal.h"
 
@@ -192,6 +193,7 @@ const Method& tension_metal() {
     m.plan = tension::plan;
     m.uncertainty = tension::uncertainty;
     tension::stage_guides(m);
+    fields::add_standin(m);
     return m;
   }();
   return method;

@@ -1,0 +1,133 @@
+#include "core/standin/benches.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <stdexcept>
+
+#include "core/methods/method.h"
+#include "core/quantity/format.h"
+#include "core/standin/bench.h"
+#include "core/standin/instruments.h"
+
+namespace fortitor::standin {
+
+const Bench* find_bench(const std::string& id) {
+  static const std::array list = {&universal_frame(), &bending_bench(), &strain_bench(), &torsion_bench()};
+  for (const Bench* b : list)
+    if (b->id == id) return b;
+  return nullptr;
+}
+
+std::string piece_of(const TestRecord& record, const Bench& bench) {
+  const std::string piece = record.fields.text("equipment.standin.piece");
+  for (const Choice& c : bench.pieces)
+    if (c.value == piece) return piece;
+  return bench.pieces.empty() ? "" : bench.pieces.front().value;
+}
+
+uint64_t seed_of(const TestRecord& record) {
+  return uint64_t(std::max(1.0, record.fields.number("equipment.standin.seed").value_or(1)));
+}
+
+bool has_fault(const TestRecord& record, const std::string& fault) {
+  return record.fields.text("equipment.standin.fault") == fault;
+}
+
+void type_into(TestRecord& record, const std::string& path, const std::string& typed) {
+  const FieldSpec* field = methods::find(record.method)->field(path);
+  if (field == nullptr) throw std::logic_error("no field " + path + " in " + record.method);
+  switch (field->kind) {
+    case FieldKind::text:
+    case FieldKind::choice: record.fields.set(path, typed); return;
+    case FieldKind::number: record.fields.set(path, std::stod(typed)); return;
+    case FieldKind::flag: record.fields.set(path, typed == "true"); return;
+    case FieldKind::readings:
+    case FieldKind::texts: type_list(record, path, {typed}); return;
+    case FieldKind::quantity: record.fields.set(path, reading_of(parse_quantity(typed, field->dimension).value()));
+  }
+}
+
+void type_list(TestRecord& record, const std::string& path, const std::vector<std::string>& typed) {
+  const FieldSpec* field = methods::find(record.method)->field(path);
+  if (field == nullptr) throw std::logic_error("no field " + path + " in " + record.method);
+  Readings list;
+  for (const auto& t : typed) list.push_back(reading_of(parse_quantity(t, field->dimension).value()));
+  if (list.empty()) return;
+  if (field->kind == FieldKind::quantity)
+    record.fields.set(path, list.front());
+  else
+    record.fields.set(path, list);
+}
+
+namespace {
+
+void read_stage(const Bench& bench, TestRecord& r, Stage stage) {
+  const Method& m = *methods::find(r.method);
+  for (const FieldSpec& f : m.fields)
+    if (f.stage == stage && (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) && !r.fields.has(f.path))
+      type_list(r, f.path, bench.readings(r, f.path, std::max(1, f.wanted)));
+}
+
+}  // namespace
+
+TestRecord measured_piece(const Bench& bench, const std::string& method, const SimulateOptions& o) {
+  TestRecord r;
+  r.method = method;
+  r.operator_name = "stand-in";
+  r.fields.set("specimen.id", "SI-" + std::to_string(o.seed));
+  r.fields.set("equipment.standin.piece", o.piece.empty() ? bench.pieces.front().value : o.piece);
+  r.fields.set("equipment.standin.seed", double(o.seed));
+  if (!o.faults.empty()) r.fields.set("equipment.standin.fault", *o.faults.begin());
+  bench.draft(r);
+  read_stage(bench, r, Stage::measure);
+  const Plan plan = methods::find(method)->plan(r);
+  for (const Advice& a : plan.advice)
+    if (!r.fields.has(a.setting)) type_into(r, a.setting, typed_value(a.value, a.dimension, UnitSet::si, 3));
+  return r;
+}
+
+void run_stepwise(const Bench& bench, TestRecord& r) {
+  const Method& m = *methods::find(r.method);
+  const Stepwise& w = *m.stepwise;
+  auto machine = bench.step_machine(r);
+  machine->balance();
+  double step = w.first_step(r), at = 0;
+  const double end = w.last_stop(r);
+  const Unit& unit = display_unit(w.control_dimension, UnitSet::si, 0);
+  for (int stop = 0; stop < 80; ++stop) {
+    if (end > 0 && at > end * (1 + 1e-9)) break;
+    const auto moved = machine->go_to(at);
+    const StepStatus s = machine->status();
+    for (size_t i = 0; i < s.cracks; ++i)
+      r.events.push_back({10.0 * stop, "heard-cracking", "on the way to " + format_value(at, w.control_dimension, UnitSet::si, 4)});
+    if (!moved || s.broken) {
+      if (s.bracket && !w.broke_path.empty())
+        type_list(r, w.broke_path, {typed_value(s.bracket->first, w.control_dimension, UnitSet::si, 6),
+                                    typed_value(s.bracket->second, w.control_dimension, UnitSet::si, 6)});
+      break;
+    }
+    Station station;
+    const auto q = parse_quantity(shown(at / unit.factor, w.control_dimension == Dimension::angle ? 0.1 : 1, std::string(unit.symbol)),
+                                  w.control_dimension);
+    station.readings[w.control] = reading_of(q.value());
+    auto read = machine->read();
+    for (const StepChannel& c : w.read)
+      station.readings[c.name] = read.count(c.name) ? reading_of(parse_quantity(read[c.name], c.dimension).value()) : Reading{};
+    r.run.stations.push_back(station);
+    // Wider steps once a test that is led by its travel no longer climbs.
+    if (w.ends_in_break && w.broke_path.empty() && stop >= 20 && stop % 4 == 0) step *= 2;
+    at += step;
+  }
+  if (!machine->status().broken) {
+    if (w.read_unloaded && machine->unload())
+      for (const auto& [name, text] : machine->read())
+        r.run.unload[name] = reading_of(parse_quantity(text, m.stepwise->read.front().dimension).value());
+    if (end > 0) r.run.stopped = "last stop as planned";
+  }
+  read_stage(bench, r, Stage::after);
+  if (bench.looks)
+    for (const auto& [path, value] : bench.looks(r)) type_into(r, path, value);
+}
+
+}  // namespace fortitor::standin
