@@ -38,10 +38,11 @@ int main(int argc, char** argv) {
   parser.addVersionOption();
   parser.addPositionalArgument("BOOK", "Job book to open (*.fortitor); made when it does not exist.");
   const QCommandLineOption demo("demo", "Fill an empty book with the Tarnfell demo.");
+  const QCommandLineOption shot("shot", "With --screenshots: only this specimen and stage, such as AF-11:3.", "CODE:N");
   const QCommandLineOption shots("screenshots", "Write the screenshots into DIR and end.", "DIR");
   const QCommandLineOption scale("text-scale", "Text size, 1.0 to 2.0.", "FACTOR", "1.0");
   const QCommandLineOption dark("dark", "Dark theme.");
-  parser.addOptions({demo, shots, scale, dark});
+  parser.addOptions({demo, shots, shot, scale, dark});
   parser.process(app);
 
   fortitor::theme::install(app, parser.value(scale).toDouble());
@@ -62,6 +63,6 @@ int main(int argc, char** argv) {
   bench.touch_docket();
   window.show_today();
   window.show();
-  if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots));
+  if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));
   return QApplication::exec();
 }

@@ -6,7 +6,7 @@
 #include "core/methods/method.h"
 #include "core/plan/progress.h"
 #include "core/record/json.h"
-#include "core/standin/bench.h"
+#include "core/standin/benches.h"
 
 namespace fortitor {
 namespace {
@@ -42,32 +42,43 @@ Outcome<Done> apply(TestRecord& r, const Json& fields) {
 
 Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const std::string& series_title,
                            const Json& common, const Json& s) {
-  standin::TensionOptions o;
+  const Method& m = *methods::find(common.at("method").get<std::string>());
+  const standin::Bench* bench = standin::find_bench(m.standin);
+  if (bench == nullptr) return InputError{"there is no stand-in for " + m.id, {}};
+  standin::SimulateOptions o;
   o.seed = s.at("seed").get<uint64_t>();
-  o.metal = s.value("metal", "mild-steel");
-  o.forget_zero = s.value("forget_zero", false);
-  o.cell_capacity = s.value("cell", 100e3);
+  o.piece = s.value("piece", "");
+  for (const Json& fault : s.value("faults", Json::array())) o.faults.insert(fault.get<std::string>());
+  if (s.contains("cell")) o.cell_capacity = s.at("cell").get<double>();
   if (s.contains("frame_capacity")) o.frame_capacity = s.at("frame_capacity").get<double>();
   if (s.contains("stop_force")) o.stop_force = s.at("stop_force").get<double>();
-  TestRecord r = standin::simulate_tension(o);
+  TestRecord r = bench->simulate(o);
+  r.method = m.id;
   r.job = job;
   r.series = series_title;
   r.operator_name = common.at("operator").get<std::string>();
   r.tested_at = s.value("tested_at", "");
   const std::string code = s.at("id").get<std::string>();
   r.fields.set("specimen.id", code);
-  const Method& m = *methods::find(r.method);
-  cut_back(r, m, Stage(s.at("stage").get<int>()));
+  const Stage stage = Stage(s.at("stage").get<int>());
+  cut_back(r, m, stage);
+  if (s.contains("stops")) {  // a stepwise run that is still going on
+    r.run.stations.resize(std::min(r.run.stations.size(), s.at("stops").get<size_t>()));
+    r.run.open = true;
+    r.run.unload.clear();
+    r.run.stopped.clear();
+    r.events.clear();
+  }
   for (const Json* part : {&common.at("record"), &s.at("record")}) {
     const auto done = apply(r, *part);
     if (!done) return InputError{code + ": " + done.error().message, {}};
   }
-  if (Stage(s.at("stage").get<int>()) >= Stage::set_up)
+  if (stage >= Stage::set_up)
     for (const CheckItem& c : m.guide(Stage::set_up).checklist) r.fields.set("settings.checks." + c.id, true);
   const auto id = book.add_specimen(series, code, r);
   if (!id) return id.error();
   if (r.run.samples) {
-    const auto run = book.store_run(*id, *r.run.samples, "stand-in universal frame");
+    const auto run = book.store_run(*id, *r.run.samples, bench->name);
     if (!run) return run.error();
   }
   const Evaluation e = methods::evaluate(r);
@@ -99,7 +110,7 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
         const std::string title = series.at("title").get<std::string>();
         const auto series_id = book.add_series(*id, title, series.at("method").get<std::string>());
         if (!series_id) return series_id.error();
-        Json common = {{"operator", j.at("operator")}, {"record", series.value("record", Json::object())}};
+        Json common = {{"operator", j.at("operator")}, {"method", series.at("method")}, {"record", series.value("record", Json::object())}};
         for (const Json& s : series.at("specimens")) {
           const auto done = add_specimen(book, *series_id, job.at("code").get<std::string>(), title, common, s);
           if (!done) return done;

@@ -77,7 +77,7 @@ Id find_specimen(const Book& book, const std::string& code) {
 
 }  // namespace
 
-int write_screenshots(MainWindow& window, const QString& folder) {
+int write_screenshots(MainWindow& window, const QString& folder, const QStringList& only) {
   QDir().mkpath(folder);
   window.resize(1280, 800);
   Camera camera(window, folder);
@@ -86,6 +86,12 @@ int write_screenshots(MainWindow& window, const QString& folder) {
     window.show_specimen(find_specimen(*bench.book(), code), int(stage));
     if (!bench.evaluation()) wait_for(&bench, &Workbench::evaluation_changed, 5000);
   };
+  for (const QString& one : only) {  // one specimen at one stage, while a view is being worked on
+    const QStringList part = one.split(':');
+    go(part[0].toUtf8().constData(), Stage(part.value(1).toInt()));
+    camera.shoot(part[0] + "-" + part.value(1));
+  }
+  if (!only.isEmpty()) return camera.failed() ? 1 : 0;
   window.show_today();
   camera.shoot("today");
   window.show_jobs();

@@ -41,6 +41,7 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
   using Kind = Construction::Kind;
   if (c.points.empty()) return;
   const bool lens = figure_->view_ == CurveFigure::View::lens;
+  const bool stations = figure_->evaluation_ && figure_->evaluation_->curve->stations;
   const QRectF plot = figure_->axisRect()->rect();
   const QColor mark = theme::temper(2), strong = theme::color(Ink::action);
   switch (c.kind) {
@@ -56,8 +57,8 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
       break;
     }
     case Kind::line:
-      if (!lens && c.key != "ag") return;
-      if (!lens && !bold) return;
+      if (!lens && !c.always) return;
+      if (!lens && !bold && !stations) return;
       p->setPen(QPen(bold ? strong : mark, bold ? 2.2 : 1.2, Qt::DashLine));
       p->save();
       p->setClipRect(plot);
@@ -65,6 +66,14 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
       p->restore();
       break;
     case Kind::band: {
+      if (c.points[0].x == c.points[1].x) {  // an interval of the y axis: a bracket beside its end
+        const QPointF a = px(c.points[0]), b = px(c.points[1]);
+        p->setPen(QPen(bold ? strong : theme::temper(2), 2));
+        p->drawLine(a + QPointF(8, 0), b + QPointF(8, 0));
+        for (const QPointF& e : {a, b}) p->drawLine(e + QPointF(3, 0), e + QPointF(13, 0));
+        draw_label(p, b + QPointF(8, 0), QString::fromStdString(c.label), theme::temper(2), placed);
+        return;
+      }
       if (!bold && lens) return;
       p->setPen(QPen(bold ? strong : theme::color(Ink::quiet), bold ? 2.4 : 1.4));
       const QPointF a = px(c.points[0]), b = px(c.points[1]);
@@ -75,12 +84,12 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
       break;
     }
     case Kind::point: {
-      const bool main = c.key == "rm";
-      if (!lens && !main && !bold) return;
-      if (lens && !bold && (c.key == "rt05" || c.key == "rel")) return;
+      if (!lens && !c.always && !bold) return;
+      if (lens && !bold && c.minor) return;
       const QPointF at = px(c.points[0]);
       if (!plot.contains(at)) return;
-      if (!lens && main) {
+      const bool main = c.always && !lens;
+      if (main && !stations) {
         p->setPen(QPen(theme::temper(3), 1, Qt::DotLine));
         p->drawLine(at, QPointF(at.x(), plot.bottom()));
       }
@@ -107,6 +116,49 @@ void ConstructionLayer::draw_one(QCPPainter* p, const Construction& c, bool bold
   }
 }
 
+// Stops keyed by hand: dots, a second channel as squares, doubtful ones hollow, those off the line ringed
+// and told how far.
+void ConstructionLayer::draw_points(QCPPainter* p, std::vector<QRectF>& placed) {
+  const CurveData& c = *figure_->evaluation_->curve;
+  if (!c.stations) return;
+  const QRectF plot = figure_->axisRect()->rect();
+  auto flag = [&](QPointF at, const std::string& text) {
+    p->setPen(QPen(theme::color(Ink::fails), 2));
+    p->setBrush(theme::color(Ink::sheet));
+    p->drawEllipse(at, 7, 7);
+    draw_label(p, at, QString::fromStdString(text), theme::color(Ink::fails), placed);
+  };
+  for (size_t i = 0; i < c.second.x.size(); ++i) {
+    const QPointF at = px({c.second.x[i], c.second.y[i]});
+    if (!plot.contains(at)) continue;
+    p->setPen(QPen(theme::temper(2), 1.6));
+    p->setBrush(theme::temper(2));
+    p->drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8));
+  }
+  for (size_t i = 0; i < c.x.size(); ++i) {
+    const QPointF at = px({c.x[i], c.y[i]});
+    if (!plot.adjusted(-1, -1, 1, 1).contains(at)) continue;
+    const bool out = i < c.left_out.size() && c.left_out[i];
+    p->setPen(QPen(out ? theme::color(Ink::quiet) : theme::temper(5), 1.8));
+    p->setBrush(out ? theme::color(Ink::sheet) : theme::temper(5));
+    p->drawEllipse(at, 5, 5);
+    placed.push_back(QRectF(at.x() - 5, at.y() - 5, 10, 10));
+  }
+  for (const auto& [i, text] : c.second.flags) flag(px({c.second.x[i], c.second.y[i]}), text);
+  for (const auto& [i, text] : c.flags) flag(px({c.x[i], c.y[i]}), text);
+  // Direct labels instead of a legend, at the last point of each.
+  auto name = [&](const std::string& label, const std::vector<double>& x, const std::vector<double>& y, const QColor& ink) {
+    if (label.empty() || x.empty()) return;
+    size_t last = x.size() - 1;
+    while (last > 0 && !plot.contains(px({x[last], y[last]}))) --last;
+    draw_label(p, px({x[last], y[last]}), QString::fromStdString(label), ink, placed);
+  };
+  if (!c.second.x.empty() && figure_->view_ == CurveFigure::View::whole) {
+    name(c.x_label, c.x, c.y, theme::temper(5));
+    name(c.second.label, c.second.x, c.second.y, theme::temper(2));
+  }
+}
+
 void ConstructionLayer::draw(QCPPainter* p) {
   if (!figure_->evaluation_ || !figure_->evaluation_->curve) {
     p->setPen(theme::color(Ink::quiet));
@@ -118,6 +170,7 @@ void ConstructionLayer::draw(QCPPainter* p) {
   p->setRenderHint(QPainter::Antialiasing);
   p->setClipRect(figure_->axisRect()->rect().adjusted(0, -18, 18, 0));
   std::vector<QRectF> placed;
+  draw_points(p, placed);
   const auto& all = figure_->evaluation_->constructions;
   for (const Construction& c : all)
     if (c.key == figure_->highlighted_ && !c.key.empty()) draw_one(p, c, true, placed);

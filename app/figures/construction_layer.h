@@ -18,6 +18,7 @@ class ConstructionLayer : public QCPAbstractItem {
 
  private:
   QPointF px(Point p) const;
+  void draw_points(QCPPainter* p, std::vector<QRectF>& placed);
   void draw_one(QCPPainter* p, const Construction& c, bool bold, std::vector<QRectF>& placed);
   void draw_label(QCPPainter* p, QPointF at, const QString& text, const QColor& colour, std::vector<QRectF>& placed);
 

@@ -40,7 +40,10 @@ void CurveFigure::restyle() {
     a->grid()->setZeroLinePen(Qt::NoPen);
     a->ticker()->setTickCount(view_ == View::whole ? 6 : 4);
   }
-  curve_->setPen(QPen(theme::temper(5), 2));
+  QColor thread = theme::temper(5);
+  const bool stations = evaluation_ && evaluation_->curve && evaluation_->curve->stations;
+  thread.setAlpha(stations ? 90 : 255);  // between stops nothing was read
+  curve_->setPen(QPen(thread, stations ? 1.2 : 2));
   QColor pale = theme::color(Ink::quiet);
   pale.setAlpha(120);
   ghost_->setPen(QPen(pale, 1.4, Qt::DashDotLine));
@@ -86,15 +89,21 @@ void CurveFigure::feed(QCPCurve* curve, const CurveData& c) {
 
 void CurveFigure::fit_axes() {
   const CurveData& c = *evaluation_->curve;
-  double top_x = 0, top_y = 0;
+  double top_x = 0, top_y = 0, low_x = 0;
   const double edge = view_ == View::lens ? c.lens_x.value_or(HUGE_VAL) : HUGE_VAL;
+  for (double x : c.second.x)
+    if (std::isfinite(x)) {
+      low_x = std::min(low_x, std::max(x, -edge));
+      if (x <= edge) top_x = std::max(top_x, x);
+    }
   for (size_t i = 0; i < std::min(c.x.size(), c.break_index + 1); ++i) {
     if (!std::isfinite(c.x[i]) || c.x[i] > edge) continue;
     top_x = std::max(top_x, c.x[i]);
     top_y = std::max(top_y, c.y[i]);
   }
   if (view_ == View::lens && std::isfinite(edge)) top_x = edge;
-  xAxis->setRange(0, std::max(1e-9, top_x * (view_ == View::lens ? 1.0 : 1.04)) / unit_x());
+  const double room = view_ == View::lens ? 1.0 : c.stations ? 1.1 : 1.04;
+  xAxis->setRange(low_x * 1.15 / unit_x(), std::max(1e-9, top_x * room) / unit_x());
   yAxis->setRange(0, std::max(1e-9, top_y * 1.12) / unit_y());
 }
 
@@ -104,6 +113,7 @@ void CurveFigure::show_evaluation(const EvaluationPtr& evaluation, const Evaluat
   evaluation_ = evaluation;
   original_ = original;
   const CurveData& c = *evaluation->curve;
+  restyle();
   feed(curve_, c);
   if (original && original->curve && original->curve != evaluation->curve)
     feed(ghost_, *original->curve);

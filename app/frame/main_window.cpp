@@ -208,13 +208,11 @@ void MainWindow::show_stage() {
   const Stage stage = bench_->stage();
   say("");
   stages_->setCurrentIndex(int(stage));
-  const bool judged = stage == Stage::evaluate || stage == Stage::sign_off || stage == Stage::after;
-  watch_->setVisible(judged);
-  ledger_->setVisible(stage == Stage::run || judged);
-  if (stage == Stage::sign_off) ledger_->hide();  // the certificate holds every result
+  watch_->setVisible(pages_[size_t(stage)]->wants_watch());
+  ledger_->setVisible(pages_[size_t(stage)]->wants_ledger());
   pages_[size_t(stage)]->refresh();
   if (stage == Stage::run)
-    run_->setFocus();
+    run_->take_focus();
   else
     bar_->setFocus();
   if (stage == Stage::measure || stage == Stage::after)

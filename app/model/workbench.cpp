@@ -87,6 +87,24 @@ void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>
   undo_.push(new RecordEdit(this, what, kept_, after));
 }
 
+void Workbench::keep_raw(const QString& what, const std::function<void(TestRecord&)>& change) {
+  if (!has_specimen()) return;
+  drop_preview();
+  const bool began = kept_.run.empty();
+  change(kept_);
+  if (began) {
+    // What was judged before belongs to no run.
+    kept_.answers.clear();
+    kept_.operator_name = book_->operator_name();
+    kept_.tested_at = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
+  }
+  record_ = kept_;
+  undo_.clear();
+  save(what);
+  emit record_changed();
+  evaluate();
+}
+
 void Workbench::preview(const std::function<void(TestRecord&)>& change) {
   if (!previewing_ && !what_if_) record_ = kept_;
   previewing_ = true;
@@ -213,6 +231,7 @@ void Workbench::answer(const Finding& finding, const Remedy& remedy, const QStri
   const Finding f = finding;
   edit(QString::fromStdString("answered " + f.code + ": " + remedy.label), [&](TestRecord& r) {
     for (const auto& [path, typed] : remedy.settings) {
+      if (mark_station(r, path, typed)) continue;
       const FieldSpec* field = method_->field(path);
       if (field == nullptr) continue;
       if (const auto value = parse_field(*field, QString::fromStdString(typed))) r.fields.set(path, *value);

@@ -42,6 +42,8 @@ class Workbench : public QObject {
 
   /// Changes the record: one undo step, one new version in the book, one line in the logbook.
   void edit(const QString& what, const std::function<void(TestRecord&)>& change);
+  /// Keeps readings of a run that is going on: stored at once, outside undo, as raw data are.
+  void keep_raw(const QString& what, const std::function<void(TestRecord&)>& change);
   /// Shows a change without keeping it (dragging); keep_preview() turns it into one edit.
   void preview(const std::function<void(TestRecord&)>& change);
   void keep_preview(const QString& what);

@@ -1,4 +1,5 @@
 #include "app/sketches/bar_sketches.h"
+#include "app/sketches/bench_sketches.h"
 #include "app/sketches/machine_sketches.h"
 
 namespace fortitor {
@@ -9,11 +10,24 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "halves") return std::make_unique<HalvesSketch>();
   if (name == "load-path") return std::make_unique<LoadPathSketch>();
   if (name == "frame") return std::make_unique<FrameSketch>();
+  if (name == "beam") return std::make_unique<BeamSketch>(Scene::piece);
+  if (name == "beam-sizes") return std::make_unique<BeamSketch>(Scene::sizes);
+  if (name == "beam-broken") return std::make_unique<BeamSketch>(Scene::broken);
+  if (name == "strip") return std::make_unique<GaugedStripSketch>(Scene::piece);
+  if (name == "strip-sizes") return std::make_unique<GaugedStripSketch>(Scene::sizes);
+  if (name == "shaft") return std::make_unique<ShaftSketch>(Scene::piece);
+  if (name == "shaft-sizes") return std::make_unique<ShaftSketch>(Scene::sizes);
+  if (name == "shaft-broken") return std::make_unique<ShaftSketch>(Scene::broken);
+  if (name == "torsion-bench") return std::make_unique<TorsionBenchSketch>();
   return nullptr;
 }
 
-bool paint_choice(QPainter& p, const QRectF& area, const std::string& path, const std::string& value) {
-  if (path == "specimen.after.fracture") return paint_fracture(p, area, value);
+bool paint_choice(QPainter& p, const QRectF& area, const std::string& sketch, const std::string& path,
+                  const std::string& value) {
+  if (path != "specimen.after.fracture") return false;
+  if (sketch == "halves") return paint_fracture(p, area, value);
+  if (sketch == "beam-broken") return paint_beam_break(p, area, value);
+  if (sketch == "shaft-broken") return paint_shaft_break(p, area, value);
   return false;
 }
 

@@ -44,8 +44,10 @@ class Sketch {
 /// Sketch by the name a method gives; null when there is none.
 std::unique_ptr<Sketch> make_sketch(const std::string& name);
 
-/// Picture for one value of a drawn choice (fracture looks); false when there is no drawing for it.
-bool paint_choice(QPainter& p, const QRectF& area, const std::string& path, const std::string& value);
+/// Picture for one value of a drawn choice (fracture looks) beside the sketch `sketch`; false when there is
+/// no drawing for it.
+bool paint_choice(QPainter& p, const QRectF& area, const std::string& sketch, const std::string& path,
+                  const std::string& value);
 
 namespace draw {
 

@@ -1,13 +1,13 @@
 #include "app/stages/reading_stage.h"
 
+#include <QImage>
 #include <QPainter>
 #include <QPushButton>
-#include <QTimer>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/section/section.h"
-#include "core/standin/bench.h"
+#include "core/standin/benches.h"
 
 namespace fortitor {
 namespace {
@@ -17,7 +17,8 @@ using parts::qs;
 // A choice with its drawing, for looks and shapes.
 class DrawnChoice : public QPushButton {
  public:
-  DrawnChoice(std::string path, const Choice& choice) : path_(std::move(path)), value_(choice.value) {
+  DrawnChoice(std::string sketch, std::string path, const Choice& choice)
+      : sketch_(std::move(sketch)), path_(std::move(path)), value_(choice.value) {
     setText(qs(choice.label));
     setCheckable(true);
     setProperty("key", qs(path_ + "=" + value_));
@@ -33,15 +34,34 @@ class DrawnChoice : public QPushButton {
                   isChecked() ? 2 : 1));
     p.setBrush(isChecked() ? theme::color(theme::Ink::selected) : theme::color(theme::Ink::sheet));
     p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-    paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -26), path_, value_);
+    paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -26), sketch_, path_, value_);
     p.setPen(theme::color(theme::Ink::ink));
     p.setFont(theme::words(10, isChecked() ? QFont::DemiBold : QFont::Normal));
     p.drawText(rect().adjusted(0, 0, 0, -6), Qt::AlignHCenter | Qt::AlignBottom, text());
   }
 
  private:
-  std::string path_, value_;
+  std::string sketch_, path_, value_;
 };
+
+// Whether a choice has drawings beside this sketch.
+bool is_drawn(const std::string& sketch, const FieldSpec& field) {
+  QImage scrap(1, 1, QImage::Format_ARGB32);
+  QPainter p(&scrap);
+  return !field.choices.empty() && paint_choice(p, QRectF(0, 0, 1, 1), sketch, field.path, field.choices.front().value);
+}
+
+// The values of every choice on which other fields depend: when one changes the page is built anew.
+std::string dependence(const Method& m, const TestRecord& r) {
+  std::string out;
+  std::string last;
+  for (const FieldSpec& f : m.fields) {
+    if (f.when_path.empty() || f.when_path == last) continue;
+    last = f.when_path;
+    out += r.fields.text(f.when_path) + ";";
+  }
+  return out;
+}
 
 }  // namespace
 
@@ -161,7 +181,8 @@ void ReadingStage::rebuild() {
   auto* left = parts::column(sheet, 12, 8);
   auto* head = new QHBoxLayout;
   head->addWidget(parts::label(qs(m.guide(stage_).lead), "title"), 1);
-  if (!bench_->record().fields.text("equipment.standin.piece").empty() || !m.standin.empty()) {
+  const standin::Bench* standin = standin::find_bench(m.standin);
+  if (standin != nullptr && standin->readings) {
     auto* read = parts::button("Read with stand-in caliper", "caliper");
     read->setToolTip("Readings from the simulated caliper, on the simulated piece.");
     connect(read, &QPushButton::clicked, this, &ReadingStage::read_by_caliper);
@@ -169,7 +190,8 @@ void ReadingStage::rebuild() {
   }
   left->addLayout(head);
   pad_ = new SketchPad(bench_);
-  pad_->show_sketch(stage_ == Stage::measure ? m.measure_sketch : m.after_sketch);
+  const std::string& sketch = stage_ == Stage::measure ? m.measure_sketch : m.after_sketch;
+  pad_->show_sketch(sketch);
   left->addWidget(pad_, 1);
   left->addWidget(parts::label(stage_ == Stage::measure
                                    ? "Enter goes to the next reading. M says it was missed. A column can be pasted."
@@ -192,9 +214,9 @@ void ReadingStage::rebuild() {
     auto* grid = new QGridLayout;
     grid->setSpacing(6);
     int n = 0;
-    const bool drawn = stage_ == Stage::after;
+    const bool drawn = is_drawn(sketch, *f);
     for (const Choice& c : f->choices) {
-      QPushButton* b = drawn ? new DrawnChoice(f->path, c) : parts::button(qs(c.label), qs(f->path + "=" + c.value));
+      QPushButton* b = drawn ? new DrawnChoice(sketch, f->path, c) : parts::button(qs(c.label), qs(f->path + "=" + c.value));
       b->setCheckable(true);
       b->setProperty("path", qs(f->path));
       b->setProperty("value", qs(c.value));
@@ -224,21 +246,20 @@ void ReadingStage::rebuild() {
   right->addWidget(parts::scroller(facts), 1);
   outer->addWidget(sheet, 1);
   outer->addWidget(side);
-  shape_ = bench_->record().fields.text("specimen.section.shape") +
-           bench_->record().fields.text("settings.elongation.method");
+  shape_ = dependence(m, bench_->record());
   refresh();
 }
 
 void ReadingStage::refresh() {
   if (pad_ == nullptr) return;
-  const std::string now = bench_->record().fields.text("specimen.section.shape") +
-                          bench_->record().fields.text("settings.elongation.method");
-  if (now != shape_) return rebuild();
+  if (dependence(bench_->method(), bench_->record()) != shape_) return rebuild();
   pad_->refresh();
   if (form_ != nullptr) form_->refresh();
   for (QPushButton* b : choices_) {
-    std::string value = bench_->record().fields.text(b->property("path").toString().toStdString());
-    if (value.empty() && b->property("path") == "specimen.section.shape") value = "round";
+    const std::string path = b->property("path").toString().toStdString();
+    std::string value = bench_->record().fields.text(path);
+    const FieldSpec* field = bench_->method().field(path);
+    if (value.empty() && field != nullptr && field->first_is_usual) value = field->choices.front().value;
     b->setChecked(qs(value) == b->property("value").toString());
   }
   refresh_summary();
@@ -269,7 +290,7 @@ void ReadingStage::refresh_summary() {
     summary_->addWidget(n);
   };
   for (const FieldSpec* f : fields_of_stage()) {
-    if (f->kind != FieldKind::readings) continue;
+    if (f->kind != FieldKind::readings || !(f->spread_limit > 0)) continue;
     const Dim d = dimension_of(fields, f->path, f->symbol, f->label);
     if (!d.given()) continue;
     QString note;
@@ -282,9 +303,8 @@ void ReadingStage::refresh_summary() {
   }
   const auto e = bench_->evaluation();
   if (!e) return;
-  for (const char* key : {"area", "proportional_length", "a", "z", "a_equiv"}) {
-    const bool before = std::string(key) == "area" || std::string(key) == "proportional_length";
-    if (before != (stage_ == Stage::measure)) continue;
+  const Method& m = bench_->method();
+  for (const std::string& key : stage_ == Stage::measure ? m.measure_keys : m.after_keys) {
     if (const ResultValue* r = e->find(key)) {
       QString note;
       if (r->standard_uncertainty > 0)
@@ -295,32 +315,33 @@ void ReadingStage::refresh_summary() {
 }
 
 void ReadingStage::read_by_caliper() {
-  std::map<std::string, Readings> lists;
+  const standin::Bench* standin = standin::find_bench(bench_->method().standin);
+  if (standin == nullptr || !standin->readings) return;
+  std::map<std::string, FieldValue> found;
   for (const FieldSpec* f : fields_of_stage()) {
-    if (f->dimension != Dimension::length || (f->kind != FieldKind::readings && f->kind != FieldKind::quantity))
-      continue;
+    if (f->kind != FieldKind::readings && f->kind != FieldKind::quantity) continue;
     Readings list;
-    for (const auto& typed : standin::caliper_readings(bench_->record(), f->path, f->wanted))
-      if (const auto q = parse_quantity(typed, Dimension::length)) list.push_back(reading_of(*q));
-    if (!list.empty()) lists[f->path] = list;
+    for (const auto& typed : standin->readings(bench_->record(), f->path, f->wanted))
+      if (const auto q = parse_quantity(typed, f->dimension)) list.push_back(reading_of(*q));
+    if (list.empty()) continue;
+    if (f->kind == FieldKind::quantity)
+      found[f->path] = list.front();
+    else
+      found[f->path] = list;
   }
-  if (lists.empty()) {
+  if (stage_ == Stage::after && standin->looks && !bench_->record().run.empty())
+    for (const auto& [path, value] : standin->looks(bench_->record()))
+      if (const FieldSpec* f = bench_->method().field(path))
+        if (const auto v = bench_->parse_field(*f, qs(value))) found[path] = *v;
+  if (found.empty()) {
     bench_->say("The stand-in caliper finds nothing to read here yet" +
                 QString(stage_ == Stage::after ? ": the piece has to break first." : "."));
     return;
   }
   bench_->edit("read with the stand-in caliper", [&](TestRecord& r) {
-    for (const auto& [path, list] : lists) {
-      if (bench_->method().field(path)->kind == FieldKind::quantity)
-        r.fields.set(path, list.front());
-      else
-        r.fields.set(path, list);
-    }
-    if (stage_ == Stage::after) r.fields.set("specimen.after.fracture", standin::fracture_look(r));
-    if (r.fields.text("equipment.standin.piece").empty()) {
-      r.fields.set("equipment.standin.piece", standin::bar_of(r).metal);
-      r.fields.set("equipment.standin.seed", double(standin::bar_of(r).seed));
-    }
+    for (const auto& [path, value] : found) r.fields.set(path, value);
+    r.fields.set("equipment.standin.piece", standin::piece_of(r, *standin));
+    r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
   });
 }
 

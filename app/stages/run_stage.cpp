@@ -8,7 +8,6 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/section/section.h"
-#include "core/standin/bench.h"
 
 namespace fortitor {
 namespace {
@@ -41,6 +40,8 @@ RunStage::RunStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::
   pages_->addWidget(standin_page());
   import_ = new ImportPanel(bench);
   pages_->addWidget(import_);
+  call_out_ = new CallOutSheet(bench);
+  pages_->addWidget(call_out_);
   outer->addWidget(pages_, 1);
   connect(standin_tab_, &QPushButton::clicked, this, [this] { show_import(false); });
   connect(import_tab_, &QPushButton::clicked, this, [this] { show_import(true); });
@@ -54,11 +55,34 @@ RunStage::~RunStage() {
   if (run_ != 0) end_run();
 }
 
+bool RunStage::stepwise() const {
+  return bench_->has_specimen() && bench_->method().stepwise.has_value();
+}
+
+const standin::Bench* RunStage::standin() const {
+  return bench_->has_specimen() ? standin::find_bench(bench_->method().standin) : nullptr;
+}
+
+bool RunStage::wants_ledger() const {
+  return pages_->currentIndex() != 2;
+}
+
+void RunStage::evaluated() {
+  if (pages_->currentIndex() == 2) call_out_->evaluated();
+}
+
+void RunStage::take_focus() {
+  if (pages_->currentIndex() == 2 && call_out_->entry()->isEnabled())
+    call_out_->entry()->setFocus();
+  else
+    setFocus();
+}
+
 void RunStage::show_import(bool on) {
-  pages_->setCurrentIndex(on ? 1 : 0);
+  pages_->setCurrentIndex(on ? 1 : stepwise() ? 2 : 0);
   standin_tab_->setChecked(!on);
   import_tab_->setChecked(on);
-  if (on)
+  if (on || stepwise())
     hint_->clear();
   else if (bench_->has_specimen())
     refresh_controls();
@@ -156,6 +180,14 @@ void RunStage::rebuild() {
   machine_.reset();
   machine_for_ = 0;
   status_ = {};
+  const bool steps = stepwise();
+  standin_tab_->setText(steps ? "Call-out sheet" : "Stand-in machine");
+  show_import(false);
+  call_out_->rebuild();
+  if (steps) {
+    import_->rebuild();
+    return refresh();
+  }
   frame_->show_sketch(bench_->method().run_sketch);
   const auto& cautions = bench_->method().guide(stage_).cautions;
   caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
@@ -168,8 +200,8 @@ void RunStage::rebuild() {
 
 // The machine is set up from the record when the stage is shown with nothing running.
 void RunStage::connect_machine() {
-  if (run_ != 0) return;
-  machine_ = std::make_unique<Acquisition>(standin::frame_for(bench_->record()), speed_);
+  if (run_ != 0 || standin() == nullptr || !standin()->machine) return;
+  machine_ = std::make_unique<Acquisition>(standin()->machine(bench_->record()), speed_);
   machine_for_ = bench_->specimen();
   connect(machine_.get(), &Acquisition::samples, this, &RunStage::take_rows);
   connect(machine_.get(), &Acquisition::status, this, &RunStage::take_status);
@@ -178,6 +210,10 @@ void RunStage::connect_machine() {
 
 void RunStage::refresh() {
   if (bench_->stage() != stage_ || !bench_->has_specimen()) return;
+  if (stepwise()) {
+    call_out_->refresh();
+    return import_->refresh();
+  }
   piece_->refresh();
   // Grips open means nothing of this piece is in the machine yet: take over what was changed.
   if (run_ == 0 && !(status_.top_grip || status_.bottom_grip)) connect_machine();
@@ -252,14 +288,14 @@ void RunStage::start() {
     return;
   }
   if (bench_->record().fields.text("equipment.standin.piece").empty()) {
-    const standin::Bar bar = standin::bar_of(bench_->record());
-    bench_->edit("stand-in piece: " + qs(bar.metal), [&](TestRecord& r) {
-      r.fields.set("equipment.standin.piece", bar.metal);
-      r.fields.set("equipment.standin.seed", double(bar.seed));
+    const std::string piece = standin::piece_of(bench_->record(), *standin());
+    bench_->edit("stand-in piece: " + qs(piece), [&](TestRecord& r) {
+      r.fields.set("equipment.standin.piece", piece);
+      r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
     });
   }
   const auto run = bench_->book()->begin_run(bench_->specimen(), {"time", "force", "extension", "crosshead"},
-                                             "stand-in universal frame");
+                                             standin()->name);
   if (!run) {
     bench_->say(qs(run.error().message));
     return;
@@ -270,7 +306,7 @@ void RunStage::start() {
   flushed_ = 0;
   since_flush_.start();
   since_show_.start();
-  machine_->program(standin::program_for(bench_->record()));
+  machine_->program(standin()->program(bench_->record()));
   do_command(C::start);
 }
 

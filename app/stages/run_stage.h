@@ -3,12 +3,14 @@
 
 #include <QElapsedTimer>
 
+#include "app/callout/call_out_sheet.h"
 #include "app/figures/curve_figure.h"
 #include "app/model/acquisition.h"
 #include "app/stages/big_figures.h"
 #include "app/stages/import_panel.h"
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
+#include "core/standin/benches.h"
 
 namespace fortitor {
 
@@ -26,6 +28,11 @@ class RunStage : public StagePage {
   ImportPanel* import_panel() const { return import_; }
   const MachineStatus& machine() const { return status_; }
   void show_import(bool on);
+  CallOutSheet* call_out() const { return call_out_; }
+  void evaluated() override;
+  bool wants_ledger() const override;
+  /// Focus where the next key belongs: the entry of the call-out sheet, else the page with its machine keys.
+  void take_focus();
 
  signals:
   void run_ended();
@@ -51,6 +58,8 @@ class RunStage : public StagePage {
   void end_run();
   void add_control(QGridLayout* grid, int n, const QString& text, const QString& key, MachineCommand command);
   QString obstacle() const;
+  bool stepwise() const;
+  const standin::Bench* standin() const;
   void refresh_controls();
 
   std::unique_ptr<Acquisition> machine_;
@@ -70,6 +79,7 @@ class RunStage : public StagePage {
   QLabel *hint_ = nullptr, *caution_ = nullptr;
   FieldForm* piece_ = nullptr;
   ImportPanel* import_ = nullptr;
+  CallOutSheet* call_out_ = nullptr;
   std::vector<Control> controls_;
   std::vector<QPushButton*> speeds_;
 };

@@ -21,6 +21,9 @@ class StagePage : public QWidget {
   /// A new evaluation of the record is there.
   virtual void evaluated() {}
   Stage stage() const { return stage_; }
+  /// Whether the ledger stands beside this page and the watch below it.
+  virtual bool wants_ledger() const { return stage_ == Stage::evaluate || stage_ == Stage::after; }
+  virtual bool wants_watch() const { return stage_ >= Stage::after; }
 
  protected:
   std::vector<const FieldSpec*> fields_of_stage() const;

@@ -91,6 +91,16 @@ QListWidget, QTableWidget, QTreeWidget { background: %sheet; border: 0; outline:
 QListWidget::item:selected, QTableWidget::item:selected { background: %selected; color: %ink; }
 QHeaderView::section { background: %bg; border: 0; border-bottom: 1px solid %line; padding: 4px 6px; color: %quiet; }
 QTableWidget { gridline-color: %line; }
+QFrame#callout { background: %callout; border-radius: 4px; }
+QFrame#callout QLabel, QWidget#calloutKeys { background: transparent; }
+QLabel#calloutQuiet { color: #B9C3CC; }
+QLabel#calloutStop { font-family: "JetBrains Mono"; font-weight: 700; }
+QLabel#calloutAlarm { color: #F0A58F; font-weight: 600; }
+QFrame#calloutField { background: #324150; border-radius: 4px; }
+QLineEdit#calloutEntry { background: transparent; border: 0; color: #FFFFFF; font-family: "JetBrains Mono"; font-size: %34; font-weight: 700; padding: 4px 0; }
+QLineEdit#calloutEntry:focus { border: 0; padding: 4px 0; }
+QPushButton#calloutKey { background: transparent; border: 0; color: #B9C3CC; padding: 2px 0; font-size: %12; text-align: left; font-weight: 500; min-height: 15px; }
+QPushButton#calloutKey:hover { color: #FFFFFF; }
 QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5px 18px; } QMenu::item:selected { background: %selected; }
 )";
   const std::pair<const char*, QString> names[] = {{"%selected", c(Ink::selected)},
@@ -104,6 +114,8 @@ QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5p
                                                    {"%edge", dark_on ? "#4A5864" : "#BDB5A3"},
                                                    {"%ink", c(Ink::ink)},
                                                    {"%bg", c(Ink::background)},
+                                                   {"%callout", c(Ink::callout)},
+                                                   {"%34", px(34)},
                                                    {"%12", px(12)},
                                                    {"%13", px(13)},
                                                    {"%18", px(18)}};

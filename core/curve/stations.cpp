@@ -188,9 +188,28 @@ StationLine station_line(const Run& run, const std::string& control, const std::
     const auto x = run.stations[i].number(control), y = run.stations[i].number(channel);
     if (x && y) out.residual[i] = *y - line.at(*x);
   }
-  for (size_t i : off.alone) out.off[path.station[i]] = true;
-  if (off.newest) out.off[path.station[*off.newest]] = true;
+  // A reading off the line is measured from the line through the others.
+  for (size_t n = 0; n < off.alone.size(); ++n) {
+    out.off[path.station[off.alone[n]]] = true;
+    out.residual[path.station[off.alone[n]]] = off.departures[n].residual;
+  }
+  if (off.newest) {
+    out.off[path.station[*off.newest]] = true;
+    out.residual[path.station[*off.newest]] = off.departures.back().residual;
+  }
   return out;
+}
+
+void mark_points(CurveData& data, const Run& run, const std::vector<size_t>& station,
+                 const std::vector<StationLine>& lines, const std::string& channel) {
+  data.stations = true;
+  data.left_out.clear();
+  for (size_t i = 0; i < station.size(); ++i) {
+    data.left_out.push_back(run.stations[station[i]].doubtful);
+    for (const StationLine& line : lines)
+      if (line.channel == channel && station[i] < line.off.size() && line.off[station[i]])
+        data.flags[i] = format_value(std::abs(line.residual[station[i]]), line.dimension, UnitSet::si, 2) + " off the line";
+  }
 }
 
 void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, const LoadingPath& p,
@@ -206,7 +225,10 @@ void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, c
                                          {"allowed", d.allowed}};
   };
   auto beyond = [](const Departure& d) { return d.residual > 0 ? " beyond" : " short of"; };
-  const std::vector<Remedy> remedies = {{"doubtful", "Mark it doubtful", {}, true}, {"accept", "It is right", {}, true}};
+  auto remedies = [&](size_t i) {
+    const std::string path = "run.stations." + std::to_string(p.station[i]) + ".doubtful";
+    return std::vector<Remedy>{{"doubtful", "Mark it doubtful", {{path, "true"}}, true}, {"accept", "It is right", {}, true}};
+  };
   for (size_t n = 0; n < off.alone.size(); ++n) {
     const size_t i = off.alone[n];
     const Departure& d = off.departures[n];
@@ -215,7 +237,7 @@ void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, c
                        " again if the load can be brought back, or mark the reading doubtful."
                  : " while its neighbours on both sides lie on it. It stays in every fit until a person marks it doubtful.";
     e.findings.push_back({"re-read", Severity::check, stop(i) + " sits " + amount(d.residual) + beyond(d) + " the line" + tail,
-                          evidence(i, d), remedies, line.channel, {}});
+                          evidence(i, d), remedies(i), line.channel, {}});
   }
   if (!run.open) return;
   if (off.newest)
@@ -223,7 +245,7 @@ void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, c
                           stop(*off.newest) + ", " + amount(off.departures.back().residual) +
                               beyond(off.departures.back()) +
                               " the line: off the line: read again now; if it stays, the piece may be giving way.",
-                          evidence(*off.newest, off.departures.back()), remedies, line.channel, {}});
+                          evidence(*off.newest, off.departures.back()), remedies(*off.newest), line.channel, {}});
   if (off.lasting)
     e.findings.push_back({"giving-way", Severity::note,
                           "From stop " + std::to_string(p.station[*off.lasting]) +

@@ -68,6 +68,11 @@ LoadingPath thinned(const LoadingPath& path, size_t wanted);
 StationLine station_line(const Run& run, const std::string& control, const std::string& channel, Dimension dimension,
                          const LineFit& line, const LoadingPath& path, const OffLine& off);
 
+/// Marks the points of a figure that are doubtful or lie off the line of `channel`; `station` gives the
+/// station behind every point.
+void mark_points(CurveData& data, const Run& run, const std::vector<size_t>& station,
+                 const std::vector<StationLine>& lines, const std::string& channel);
+
 /// Positions off the line as findings `code`: alone ones in words for a finished record or a piece still
 /// loaded, the newest with the live wording. `gauge`: what is read ("the dial gauge").
 void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, const LoadingPath& path,

@@ -112,6 +112,8 @@ struct Construction {
   std::string label;          ///< "0.2 % offset"
   std::vector<Point> points;  ///< window: {lo, hi} on the curve; line: two ends; point, marker: one
   std::vector<Handle> handles;
+  bool always = false;  ///< worth seeing on the whole curve, not only in the lens
+  bool minor = false;   ///< drawn only when its result is open
 };
 
 /// The curve an evaluation worked on, with the axes it is read in.
@@ -127,9 +129,11 @@ struct CurveData {
   struct Second {
     std::string label;
     std::vector<double> x, y;
+    std::map<size_t, std::string> flags;
   };
   Second second;                 ///< another channel over the same load; empty: none
   std::vector<bool> left_out;    ///< points that a person marked doubtful; empty: none
+  std::map<size_t, std::string> flags;  ///< points that lie off the line, with how far in words
 };
 
 /// The straight line of one channel over the stops of a stepwise test: what it predicts for the next

@@ -40,7 +40,11 @@ StageProgress by_fields(const Method& m, const TestRecord& r, Stage stage) {
 bool field_applies(const FieldSpec& f, const TestRecord& r) {
   if (f.when_path.empty()) return true;
   std::string now = r.fields.text(f.when_path);
-  if (now.empty() && f.when_path == "specimen.section.shape") now = "round";
+  if (now.empty()) {  // nothing chosen yet: the first choice is what the drawing shows
+    const Method* m = methods::find(r.method);
+    const FieldSpec* choice = m != nullptr ? m->field(f.when_path) : nullptr;
+    if (choice != nullptr && !choice->choices.empty()) now = choice->choices.front().value;
+  }
   return now == f.when_value;
 }
 
@@ -53,12 +57,14 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   for (const CheckItem& item : m.guide(Stage::set_up).checklist)
     if (item.safety && !r.fields.flag("settings.checks." + item.id))
       set_up.missing.push_back("To tick: " + item.text + ".");
-  const bool begun = r.fields.number("equipment.load_cell.capacity").has_value();
+  bool begun = false;
+  for (const FieldSpec& f : m.fields) begun = begun || (f.stage == Stage::set_up && f.required && r.fields.has(f.path));
   set_up.state = set_up.missing.empty() ? State::done : begun ? State::begun : State::open;
 
   auto& run = p[size_t(Stage::run)];
   const bool has_run = r.run.samples || !r.run.stations.empty() || !r.run.values.empty();
-  run.state = has_run ? State::done : State::open;
+  run.state = r.run.open ? State::begun : has_run ? State::done : State::open;
+  if (r.run.open) run.missing.push_back("The run is still going on.");
   if (has_run) {
     set_up.state = State::done;  // it was run: what was missing then is the record's word now
   } else {
@@ -68,11 +74,14 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   // A piece that did not break has no halves.
   const bool whole = e != nullptr && std::any_of(e->results.begin(), e->results.end(),
                                                  [](const ResultValue& x) { return x.censored && x.censored->above; });
-  if (has_run && whole) after = {State::done, {}};
+  if (has_run && whole && !r.run.open) after = {State::done, {}};
+  if (r.run.open) after = {State::open, {"The run is still going on."}};
   if (!has_run && after.state == State::open) after.missing.assign(1, "The halves come after the run.");
 
   auto& evaluate = p[size_t(Stage::evaluate)];
-  if (!has_run) {
+  if (r.run.open) {
+    evaluate.missing.push_back("The run is still going on.");
+  } else if (!has_run) {
     evaluate.missing.push_back("There is no curve to judge yet.");
   } else if (e != nullptr) {
     for (const Finding* f : e->open_judgements()) evaluate.missing.push_back(f->message);

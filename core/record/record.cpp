@@ -70,4 +70,19 @@ const Answer* TestRecord::answer(const std::string& code) const {
   return nullptr;
 }
 
+bool mark_station(TestRecord& record, const std::string& path, const std::string& typed) {
+  const std::string prefix = "run.stations.", tail = ".doubtful";
+  if (path.compare(0, prefix.size(), prefix) != 0 || path.size() <= prefix.size() + tail.size() ||
+      path.compare(path.size() - tail.size(), tail.size(), tail) != 0)
+    return false;
+  size_t stop = 0;
+  for (size_t i = prefix.size(); i < path.size() - tail.size(); ++i) {
+    if (path[i] < '0' || path[i] > '9' || stop > 100000) return false;
+    stop = 10 * stop + size_t(path[i] - '0');
+  }
+  if (stop >= record.run.stations.size()) return false;
+  record.run.stations[stop].doubtful = typed == "true";
+  return true;
+}
+
 }  // namespace fortitor

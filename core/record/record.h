@@ -113,6 +113,10 @@ struct Run {
   bool empty() const { return !samples && stations.empty() && values.empty() && !open; }
 };
 
+struct TestRecord;
+/// Carries out a remedy on a stop: "run.stations.5.doubtful" = "true". False when the path names no stop.
+bool mark_station(TestRecord& record, const std::string& path, const std::string& typed);
+
 struct TestRecord {
   std::string method, job, series, operator_name, tested_at;
   Fields fields;

@@ -45,7 +45,12 @@ Dim dimension_of(const Fields& fields, const std::string& path, const std::strin
 Section section_of(const Fields& fields, const Shifts& shifts) {
   Section s;
   s.shape = fields.text("specimen.section.shape");
-  if (s.shape.empty()) s.shape = "round";
+  // Not chosen: the readings tell.
+  if (s.shape.empty())
+    s.shape = fields.has("specimen.section.width")   ? "flat"
+              : fields.has("specimen.section.outer") ? "tube"
+              : fields.has("specimen.section.mass")  ? "by-mass"
+                                                     : "round";
   using std::numbers::pi;
   auto need = [&](const Dim& d) {
     if (s.missing.empty() && (!d.given() || !(d.mean > 0))) s.missing = "The " + d.label + " is not measured yet.";
@@ -183,6 +188,7 @@ std::vector<FieldSpec> section_fields(const std::vector<std::string>& shapes, St
   shape.label = "Cross-section";
   shape.kind = FieldKind::choice;
   shape.stage = stage;
+  shape.first_is_usual = true;
   for (const auto& s : shapes) shape.choices.push_back({s, labels.at(s)});
   fields.push_back(shape);
   auto add = [&](const char* when, const char* name, const char* symbol, const char* label, const char* hint,

@@ -208,7 +208,12 @@ const Bench& universal_frame() {
     std::stable_partition(b.pieces.begin(), b.pieces.end(), [](const Choice& c) { return c.value == "mild-steel"; });
     b.faults = {{"none", "none"}, {"forget-zero", "load not zeroed"}, {"leave-extensometer", "extensometer left on"}};
     b.readings = caliper_readings;
-    b.looks = [](const TestRecord& r) { return std::map<std::string, std::string>{{"specimen.after.fracture", fracture_look(r)}}; };
+    b.looks = [](const TestRecord& r) {
+      std::map<std::string, std::string> seen;
+      if (!caliper_readings(r, "specimen.after.gauge_length", 1).empty())
+        seen["specimen.after.fracture"] = fracture_look(r);
+      return seen;
+    };
     b.machine = [](const TestRecord& r) { return frame_for(r); };
     b.program = program_for;
     b.simulate = [](const SimulateOptions& o) {

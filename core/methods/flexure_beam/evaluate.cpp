@@ -52,7 +52,9 @@ const Method& flexure_beam() {
                   {"force", "load", Dimension::force, true},
                   {"deflection", "deflection", Dimension::length, true}};
     m.schools = flexure::schools();
-    m.prepare_sketch = m.measure_sketch = m.after_sketch = m.run_sketch = "beam";
+    m.prepare_sketch = m.run_sketch = "beam";
+    m.measure_sketch = "beam-sizes";
+    m.after_sketch = "beam-broken";
     m.setup_sketch = "load-path";
     m.standin = "bending-bench";
     m.limit_keys = {"moe", "mor", "pl_stress", "mor_12", "moe_12"};

@@ -76,7 +76,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, con
               si(beam.depth, D::length) + ". Depth is in the direction of the load: are the two exchanged?",
           {{"width", beam.width}, {"depth", beam.depth}}, {}, "moe");
   about_stops(e, record, b);
-  about_wood(e, record, v);
+  if (!record.run.open) about_wood(e, record, v);
   if (b.continuous) loading_findings(e, record, b.channels, 0, "mor");
   if (record.fields.flag("specimen.after.support_crush"))
     raise(e, "support-crush", Severity::check,
@@ -110,15 +110,14 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Bending& b
   data->y_dimension = D::force;
   data->x = shown.response;
   data->y = shown.load;
-  data->stations = !b.continuous;
-  for (size_t i : shown.station) data->left_out.push_back(!b.continuous && record.run.stations[i].doubtful);
+  if (!b.continuous) mark_points(*data, record.run, shown.station, e.lines, "deflection");
   data->break_index = data->x.size();
   using Kind = Construction::Kind;
   if (b.limit && b.limit->line.slope > 0) {
     const auto& line = b.limit->line;
     const double top = std::max(b.limit->load * 1.25, b.limit->load);
     data->lens_x = 1.35 * b.limit->response;
-    e.constructions.push_back({Kind::line, "stiffness", "E", {{line.at(0), 0}, {line.at(top), top}}, {}});
+    e.constructions.push_back({Kind::line, "stiffness", "E", {{line.at(0), 0}, {line.at(top), top}}, {}, true});
     Construction limit{Kind::point, "pl_force", "limit", {{b.limit->response, b.limit->load}}, {}};
     limit.handles = {{"settings.proportional_limit.force",
                       false,
@@ -126,12 +125,17 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Bending& b
                       D::force,
                       "limit",
                       {{"settings.proportional_limit.school", "pick"}}}};
+    limit.always = true;
     e.constructions.push_back(limit);
+  }
+  if (!b.limit && !e.lines.empty()) {
+    const double top = 1.3 * *std::max_element(data->y.begin(), data->y.end());
+    e.constructions.push_back({Kind::line, "stiffness", "", {{e.lines[0].at(0), 0}, {e.lines[0].at(top), top}}, {}, true});
   }
   if (b.censored && !b.censored->above) {
     const double x = *std::max_element(data->x.begin(), data->x.end());
     e.constructions.push_back(
-        {Kind::band, "mor", "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}});
+        {Kind::band, "mor", "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}, true});
   }
   (void)v;
   e.curve = data;

@@ -58,13 +58,15 @@ std::vector<FieldSpec> fields() {
   add(choice("specimen.loading", "Loading", Stage::measure,
              {{"three-point", "three-point"}, {"third-point", "at thirds"}, {"quarter-point", "at quarters"}}, true));
   add(choice("specimen.placed", "Placed", Stage::measure, {{"on-edge", "on edge"}, {"flat", "flat"}}));
-  add(readings("specimen.after.broke_between", "Broke between", D::force, Stage::after, 2, "P",
-               "Last load that held, first load not reached."));
+  FieldSpec bracket = readings("specimen.after.broke_between", "Broke between", D::force, Stage::after, 2, "P",
+               "Last load that held, first load not reached.");
+  bracket.spread_limit = 0;  // two ends of an interval, not two readings of one size
+  add(bracket);
   add(quantity("specimen.after.max_force", "Largest load seen", D::force, Stage::after, "P_max",
                "By the machine's pointer, when it has one."));
   add(choice("specimen.after.fracture", "Break", Stage::after,
              {{"tension", "simple tension"}, {"splinter", "splintering"}, {"brash", "brash, across"},
-              {"cross-grain", "along sloping grain"}, {"compression", "compression"}, {"shear", "horizontal shear"},
+              {"cross-grain", "sloping grain"}, {"compression", "compression"}, {"shear", "horizontal shear"},
               {"none", "no break"}}));
   add(flag("specimen.after.support_crush", "Crushed at a support", Stage::after));
   add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔP", "From stop to stop; can be changed on the fly."));

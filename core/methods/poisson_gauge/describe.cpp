@@ -127,7 +127,9 @@ void describe(Method& m) {
   w.first_step = first_step;
   w.last_stop = last_stop;
   m.stepwise = w;
-  m.prepare_sketch = m.measure_sketch = m.run_sketch = m.after_sketch = "gauged-strip";
+  m.prepare_sketch = m.run_sketch = "strip";
+  m.measure_sketch = "strip-sizes";
+  m.after_sketch = "strip";
   m.setup_sketch = "load-path";
   m.standin = "strain-bench";
   m.limit_keys = {"nu", "e_modulus"};

@@ -264,17 +264,19 @@ static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& opti
     data->y_dimension = D::force;
     data->x = shown.response;
     data->y = shown.load;
-    data->stations = true;
-    for (size_t i : shown.station) data->left_out.push_back(record.run.stations[i].doubtful);
+    mark_points(*data, record.run, shown.station, e.lines, "strain_long");
     data->break_index = data->x.size();
     const LoadingPath lateral = path_of(record.run, "force", "strain_lat", true);
-    data->second = {"lateral", lateral.response, lateral.load};
+    data->second = {"lateral", lateral.response, lateral.load, {}};
+    CurveData across;
+    mark_points(across, record.run, lateral.station, e.lines, "strain_lat");
+    data->second.flags = across.flags;
     data->x_label = "longitudinal";
     const double top = *std::max_element(data->y.begin(), data->y.end()) * 1.05;
     using Kind = Construction::Kind;
     for (const StationLine& line : e.lines)
       e.constructions.push_back({Kind::line, line.channel == "strain_long" ? "e_modulus" : "nu", "",
-                                 {{line.at(0), 0}, {line.at(top), top}}, {}});
+                                 {{line.at(0), 0}, {line.at(top), top}}, {}, true});
     data->lens_x = *std::max_element(data->x.begin(), data->x.end()) * 0.5;
     e.curve = data;
   }

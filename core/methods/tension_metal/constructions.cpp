@@ -79,19 +79,20 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
     const Yielding& y = *marks.yielding;
     out.push_back({Kind::point, "reh", "ReH", {at(y.upper)}, {}});
     out.push_back({Kind::point, "rel", "ReL", {at(y.lower)}, {}});
+    out.back().minor = true;
     const double ae = get("ae"), slope = get("e_modulus");
     const double start = data->x[y.upper] - (data->y[y.upper] - y.plateau) / slope;
     out.push_back({Kind::band, "ae", "Ae", {{start, y.plateau}, {start + ae, y.plateau}}, {}});
   }
   if (marks.elastic && std::isfinite(get("rt05")))
-    out.push_back({Kind::point, "rt05", "Rt0.5", {{0.005, get("rt05")}}, {}});
+    out.push_back({Kind::point, "rt05", "Rt0.5", {{0.005, get("rt05")}}, {}, false, true});
   if (std::isfinite(data->x[marks.peak])) {
     const double agt = get("agt");
     out.push_back(
-        {Kind::point, "rm", "Rm", {{std::isfinite(agt) ? agt : data->x[marks.peak], data->y[marks.peak]}}, {}});
+        {Kind::point, "rm", "Rm", {{std::isfinite(agt) ? agt : data->x[marks.peak], data->y[marks.peak]}}, {}, true});
     if (std::isfinite(agt) && marks.elastic) {
       const double ag = get("ag");
-      out.push_back({Kind::line, "ag", "Ag", {{ag, 0}, {agt, get("rm")}}, {}});
+      out.push_back({Kind::line, "ag", "Ag", {{ag, 0}, {agt, get("rm")}}, {}, true});
     }
   }
   if (marks.fracture && std::isfinite(data->x[marks.fracture->last_loaded]))

@@ -142,7 +142,9 @@ void describe(Method& m) {
   w.last_stop = [](const TestRecord&) { return 0.0; };
   w.ends_in_break = true;
   m.stepwise = w;
-  m.prepare_sketch = m.measure_sketch = m.run_sketch = m.after_sketch = "shaft";
+  m.prepare_sketch = m.run_sketch = "shaft";
+  m.measure_sketch = "shaft-sizes";
+  m.after_sketch = "shaft-broken";
   m.setup_sketch = "torsion-bench";
   m.standin = "torsion-bench";
   m.limit_keys = {"g_modulus", "tau_y", "tau_rupture", "tau_plastic", "turns"};

@@ -170,7 +170,6 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& 
   auto data = std::make_shared<CurveData>();
   data->y_name = "shear stress";
   data->y_dimension = D::stress;
-  data->stations = true;
   const double gamma = b.length > 0 ? b.radius() / b.length : 0;
   // The whole curve over the twist; the gauge, where it lived, beside it.
   data->x_name = gamma > 0 ? "shear strain" : "angle";
@@ -181,8 +180,8 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& 
   for (size_t i = 0; i < all.size(); ++i) {
     data->x.push_back(all.response[i] * per);
     data->y.push_back(all.load[i] * tau);
-    data->left_out.push_back(record.run.stations[all.station[i]].doubtful);
   }
+  mark_points(*data, record.run, all.station, e.lines, "torque");
   if (gamma > 0 && t.gauge.size() > 1) {
     data->second.label = "gauge";
     data->second.x = t.gauge.response;
@@ -196,8 +195,8 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& 
     data->lens_x = 2.2 * limit->response * scale;
     const double top = limit->load * 1.3;
     e.constructions.push_back({Kind::line, by_gauge ? "g_modulus" : "g_twist", "G",
-                               {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}}, {}});
-    e.constructions.push_back({Kind::point, "tau_pl", "limit", {{limit->response * scale, limit->load * tau}}, {}});
+                               {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}}, {}, true});
+    e.constructions.push_back({Kind::point, "tau_pl", "limit", {{limit->response * scale, limit->load * tau}}, {}, true});
     const double y = get(v, "tau_y");
     if (std::isfinite(y)) {
       const double x = (limit->line.at(y / tau)) * scale + yield_offset(record);

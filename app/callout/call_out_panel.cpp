@@ -1,0 +1,254 @@
+#include "app/callout/call_out_panel.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <cmath>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+
+namespace fortitor {
+
+using parts::qs;
+using theme::Ink;
+
+namespace {
+
+struct KeySpec {
+  int key;
+  const char *name, *words;
+};
+constexpr KeySpec kKeys[] = {{Qt::Key_Return, "Enter", "keep"},       {Qt::Key_M, "M", "missed"},
+                             {Qt::Key_R, "R", "re-read"},             {Qt::Key_D, "D", "doubtful"},
+                             {Qt::Key_C, "C", "cracking"},     {Qt::Key_B, "B", "broke"},
+                             {Qt::Key_N, "N", "note"},                {Qt::Key_Up, "↑", "larger step"},
+                             {Qt::Key_Down, "↓", "smaller step"},     {Qt::Key_G, "G", "other stop"},
+                             {Qt::Key_E, "E", "end"},                 {Qt::Key_Space, "Space", "let the stand-in go and read"}};
+
+}  // namespace
+
+CallOutPanel::CallOutPanel(QWidget* parent) : QFrame(parent) {
+  setObjectName("callout");
+  auto* layout = parts::column(this, 16, 4);
+  layout->setContentsMargins(18, 12, 18, 12);
+  head_ = parts::label("", "calloutQuiet");
+  stop_ = new QLabel;
+  stop_->setObjectName("calloutStop");
+  stop_->setAccessibleName("Next stop");
+  line_ = parts::label("", "calloutQuiet");
+  line_->setTextFormat(Qt::RichText);
+  alarm_ = parts::label("", "calloutAlarm");
+  channels_ = parts::label("", "calloutQuiet");
+  channels_->setTextFormat(Qt::RichText);
+  entry_ = new QLineEdit;
+  entry_->setObjectName("calloutEntry");
+  entry_->setProperty("key", "call-out");
+  entry_->setAccessibleName("Reading");
+  unit_ = parts::label("", "calloutQuiet");
+  unit_->setWordWrap(false);
+  standin_ = parts::label("", "calloutQuiet");
+  layout->addWidget(head_);
+  layout->addWidget(stop_);
+  layout->addWidget(line_);
+  layout->addWidget(channels_);
+  auto* field = new QFrame;
+  field->setObjectName("calloutField");
+  auto* row = new QHBoxLayout(field);
+  row->setContentsMargins(14, 2, 14, 2);
+  row->addWidget(entry_, 1);
+  row->addWidget(unit_);
+  layout->addWidget(field);
+  layout->addWidget(alarm_);
+  layout->addWidget(standin_);
+  layout->addStretch();
+  keys_ = new QWidget;
+  keys_->setObjectName("calloutKeys");
+  layout->addWidget(keys_);
+}
+
+void CallOutPanel::set_method(const Method& method) {
+  delete keys_->layout();
+  for (QPushButton* b : buttons_) b->deleteLater();
+  buttons_.clear();
+  const Stepwise& w = *method.stepwise;
+  auto* grid = new QGridLayout(keys_);
+  grid->setContentsMargins(0, 4, 0, 0);
+  grid->setHorizontalSpacing(12);
+  grid->setVerticalSpacing(0);
+  int n = 0;
+  for (const KeySpec& k : kKeys) {
+    if (k.key == Qt::Key_C && !w.may_crack) continue;
+    if (k.key == Qt::Key_B && !w.ends_in_break) continue;
+    if (k.key == Qt::Key_Space && method.standin.empty()) continue;
+    auto* b = new QPushButton(QString(k.name) + "  " + k.words);
+    b->setObjectName("calloutKey");
+    b->setProperty("key", "key-" + QString(k.name));
+    b->setFocusPolicy(Qt::NoFocus);
+    connect(b, &QPushButton::clicked, this, [this, key = k.key] { emit key_wanted(key); });
+    const bool wide = k.key == Qt::Key_Space;
+    if (wide && n % 4 != 0) n += 4 - n % 4;
+    grid->addWidget(b, n / 4, n % 4, 1, wide ? 4 : 1, Qt::AlignLeft);
+    buttons_.push_back(b);
+    ++n;
+  }
+  grid->setColumnStretch(3, 1);
+}
+
+void CallOutPanel::show_text(const Text& t) {
+  head_->setText(t.head);
+  // As large as the panel allows: this is what is read from the machine.
+  double px = 64;
+  const double room = std::max(160, width() - 40);
+  while (px > 30 && QFontMetricsF(theme::numbers(px, QFont::Bold)).horizontalAdvance(t.stop) > room) px -= 2;
+  stop_->setFont(theme::numbers(px, QFont::Bold));
+  stop_->setStyleSheet(QString("QLabel#calloutStop{color:%1;font-size:%2px;font-family:'JetBrains Mono';font-weight:700}").arg(theme::temper(0).name()).arg(px * theme::scale()));
+  stop_->setText(t.stop);
+  line_->setText(t.line);
+  line_->setVisible(!t.line.isEmpty());
+  QString channels;
+  for (int i = 0; i < t.channels.size(); ++i)
+    channels += (i > 0 ? "&nbsp;&nbsp;&nbsp;" : "") + QString(i == t.channel ? "<b style='color:%2'>%1</b>" : "%1").arg(t.channels[i].toHtmlEscaped()).replace("%2", theme::temper(0).name());
+  channels_->setText(channels);
+  channels_->setVisible(t.channels.size() > 1);
+  unit_->setText(t.unit);
+  alarm_->setText(t.alarm);
+  alarm_->setVisible(!t.alarm.isEmpty());
+  standin_->setText(t.standin);
+  standin_->setVisible(!t.standin.isEmpty());
+  entry_->setEnabled(!t.ended);
+  entry_->parentWidget()->setVisible(!t.ended);
+  keys_->setVisible(!t.ended);
+}
+
+StopTable::StopTable(QWidget* parent) : QWidget(parent) {
+  setAccessibleName("Readings");
+}
+
+int StopTable::row_height() const {
+  return int(27 * theme::scale());
+}
+
+QSize StopTable::sizeHint() const {
+  return {320, row_height() * int(rows_.size() + 1)};
+}
+
+void StopTable::show_stops(const Method& m, const TestRecord& r, const Evaluation* e, const CallOut& now, UnitSet set) {
+  const Stepwise& w = *m.stepwise;
+  rows_.clear();
+  heads_ = {"", qs(w.control_label)};
+  for (const StepChannel& c : w.read) heads_ << qs(c.label);
+  heads_ << "off the line";
+  stops_ = r.run.stations.size();
+  auto shown = [&](const Station& s, const std::string& name, Dimension d) -> QString {
+    const auto it = s.readings.find(name);
+    if (it == s.readings.end()) return "–";
+    if (it->second.missed()) return "missed";
+    // In the unit it was typed in, when that is the unit set's own; else changed to it.
+    return qs(set == UnitSet::si ? it->second.typed : typed_value(*it->second.value, d, set, 5));
+  };
+  for (size_t i = 0; i < stops_; ++i) {
+    const Station& s = r.run.stations[i];
+    Row row;
+    row.number = QString::number(i);
+    row.control = shown(s, w.control, w.control_dimension);
+    for (const StepChannel& c : w.read) row.readings << shown(s, c.name, c.dimension);
+    row.doubtful = s.doubtful;
+    row.note = qs(s.note);
+    if (e != nullptr)
+      for (const StationLine& line : e->lines) {
+        if (i >= line.residual.size()) continue;
+        row.flagged = row.flagged || line.off[i];
+        if (!std::isfinite(line.residual[i])) continue;
+        if (!row.off.isEmpty()) row.off += "  ";
+        const Printed p{format_number(line.residual[i], line.dimension, set, 2), ""};
+        row.off += (line.residual[i] > 0 ? "+" : "") + qs(p.number);
+      }
+    if (row.flagged && !row.doubtful) row.off = "re-read  " + row.off;
+    if (row.doubtful) row.off = "doubtful";
+    rows_.push_back(row);
+  }
+  if (now.phase != CallOut::Phase::ended && now.stop == stops_)
+    for (int ahead = 0; ahead < 3; ++ahead) {
+      Row row;
+      row.number = QString::number(stops_ + size_t(ahead));
+      row.control = qs(typed_value(now.control + ahead * now.step, w.control_dimension, set, 4));
+      for (size_t c = 0; c < w.read.size(); ++c) row.readings << "–";
+      row.coming = true;
+      rows_.push_back(row);
+      if (now.phase == CallOut::Phase::unloading || now.last_done) break;
+    }
+  if (chosen_ && *chosen_ >= stops_) chosen_.reset();
+  setMinimumHeight(sizeHint().height());
+  update();
+}
+
+void StopTable::choose(std::optional<size_t> stop) {
+  chosen_ = stop;
+  update();
+}
+
+void StopTable::move_choice(int by) {
+  if (stops_ == 0) return;
+  const int at = chosen_ ? int(*chosen_) : int(stops_);
+  const int next = std::clamp(at + by, 0, int(stops_));
+  choose(next == int(stops_) ? std::nullopt : std::optional(size_t(next)));
+}
+
+void StopTable::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  const int h = row_height();
+  const size_t columns = size_t(heads_.size());
+  if (columns < 3) return;
+  const double number = 34 * theme::scale(), last = width() * (columns > 4 ? 0.26 : 0.3);
+  const double each = (width() - number - last) / double(columns - 2);
+  auto cell = [&](size_t c, int y) {
+    if (c == 0) return QRectF(10, y, number, h);
+    if (c == columns - 1) return QRectF(width() - last - 12, y, last, h);
+    return QRectF(number + double(c - 1) * each, y, each - 4, h);
+  };
+  p.setFont(theme::words(12));
+  p.setPen(theme::color(Ink::quiet));
+  for (size_t c = 1; c < columns; ++c) p.drawText(cell(c, 0), Qt::AlignRight | Qt::AlignVCenter, heads_[qsizetype(c)]);
+  for (size_t i = 0; i < rows_.size(); ++i) {
+    const Row& row = rows_[i];
+    const int y = int(i + 1) * h;
+    if (row.flagged && !row.doubtful) {
+      QColor warn = theme::color(Ink::fails);
+      warn.setAlpha(theme::dark() ? 70 : 38);
+      p.fillRect(QRectF(0, y, width(), h), warn);
+    }
+    if (chosen_ && *chosen_ == i) {
+      p.setPen(QPen(theme::color(Ink::action), 2));
+      p.drawRect(QRectF(1, y + 1, width() - 2, h - 2));
+    }
+    p.setPen(QPen(theme::color(Ink::hairline), 1));
+    p.drawLine(0, y, width(), y);
+    p.setFont(theme::numbers(13));
+    const QColor plain = row.coming || row.doubtful ? theme::color(Ink::quiet) : theme::color(Ink::ink);
+    p.setPen(theme::color(Ink::quiet));
+    p.drawText(cell(0, y), Qt::AlignVCenter, row.number);
+    p.setPen(plain);
+    p.drawText(cell(1, y), Qt::AlignRight | Qt::AlignVCenter, row.control);
+    for (qsizetype c = 0; c < row.readings.size(); ++c)
+      p.drawText(cell(size_t(c) + 2, y), Qt::AlignRight | Qt::AlignVCenter, row.readings[c]);
+    p.setFont(theme::numbers(12));
+    p.setPen(row.flagged && !row.doubtful ? theme::color(Ink::fails) : theme::color(Ink::quiet));
+    QString tail = row.off;
+    if (!row.note.isEmpty()) tail += "  ✎";
+    p.drawText(cell(columns - 1, y), Qt::AlignRight | Qt::AlignVCenter, tail);
+  }
+}
+
+void StopTable::mousePressEvent(QMouseEvent* event) {
+  const int i = int(event->position().y()) / row_height() - 1;
+  choose(i >= 0 && i < int(stops_) && !(chosen_ && int(*chosen_) == i) ? std::optional(size_t(i)) : std::nullopt);
+}
+
+QString StopTable::text() const {
+  QString out = heads_.join('\t') + "\n";
+  for (const Row& r : rows_)
+    if (!r.coming) out += r.number + "\t" + r.control + "\t" + r.readings.join('\t') + "\t" + r.off + "\t" + r.note + "\n";
+  return out;
+}
+
+}  // namespace fortitor

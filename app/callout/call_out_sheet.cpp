@@ -1,0 +1,367 @@
+#include "app/callout/call_out_sheet.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QDateTime>
+#include <QKeyEvent>
+#include <QShortcut>
+
+#include "app/callout/call_out_panel.h"
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/standin/benches.h"
+
+namespace fortitor {
+
+using parts::qs;
+using Phase = CallOut::Phase;
+
+CallOutSheet::CallOutSheet(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+  auto* outer = new QHBoxLayout(this);
+  outer->setContentsMargins(0, 0, 0, 0);
+  outer->setSpacing(12);
+  auto* sheet = parts::sheet();
+  auto* left = parts::column(sheet, 10, 4);
+  figure_ = new CurveFigure(CurveFigure::View::whole);
+  figure_->setFocusPolicy(Qt::NoFocus);
+  left->addWidget(figure_, 3);
+  sketch_ = new SketchPad(bench);
+  sketch_->setMinimumSize(260, 150);
+  left->addWidget(sketch_, 2);
+  so_far_ = parts::label("", "quiet");
+  left->addWidget(so_far_);
+  caution_ = parts::label("", "caution");
+  left->addWidget(caution_);
+  outer->addWidget(sheet, 6);
+
+  auto* side = new QWidget;
+  auto* right = parts::column(side, 0, 10);
+  panel_ = new CallOutPanel;
+  panel_->entry()->installEventFilter(this);
+  connect(panel_, &CallOutPanel::key_wanted, this, [this](int k) {
+    panel_->entry()->setFocus();
+    if (k == Qt::Key_Return)
+      keep();
+    else
+      key(k);
+  });
+  right->addWidget(panel_);
+  auto* readings = parts::sheet();
+  auto* list = parts::column(readings, 1, 0);
+  auto* head = new QHBoxLayout;
+  head->setContentsMargins(12, 6, 8, 4);
+  head->addWidget(parts::label("Readings", "title"), 1);
+  standin_ = new FieldForm(bench);
+  table_ = new StopTable;
+  list->addLayout(head);
+  scroll_ = parts::scroller(table_);
+  list->addWidget(scroll_, 1);
+  // The newest stop stays in sight as the list grows.
+  connect(scroll_->verticalScrollBar(), &QScrollBar::rangeChanged, this,
+          [this](int, int most) { scroll_->verticalScrollBar()->setValue(most); });
+  right->addWidget(readings, 1);
+  right->addWidget(standin_);
+  outer->addWidget(side, 5);
+  auto* copy = new QShortcut(QKeySequence("Ctrl+Shift+C"), this);
+  copy->setContext(Qt::WidgetWithChildrenShortcut);
+  connect(copy, &QShortcut::activated, this, [this] { QApplication::clipboard()->setText(table_->text()); });
+}
+
+CallOutSheet::~CallOutSheet() = default;
+
+QLineEdit* CallOutSheet::entry() const {
+  return panel_->entry();
+}
+
+void CallOutSheet::rebuild() {
+  machine_.reset();
+  shown_.clear();
+  typing_ = Typing::reading;
+  other_stop_.reset();
+  if (!bench_->method().stepwise) return;
+  panel_->set_method(bench_->method());
+  panel_->entry()->clear();
+  sketch_->show_sketch(bench_->method().run_sketch);
+  table_->choose(std::nullopt);
+  std::vector<const FieldSpec*> fields;
+  for (const FieldSpec& f : bench_->method().fields)
+    if (f.stage == Stage::run) fields.push_back(&f);
+  standin_->show_fields(fields, int(fields.size()));
+}
+
+QString CallOutSheet::obstacle() const {
+  const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
+  if (bench_->record().run.samples) return "This piece was run with channels; its stops are not keyed.";
+  if (now_.phase == Phase::not_begun && !missing.empty()) return "Set up: " + qs(missing.front());
+  return {};
+}
+
+void CallOutSheet::refresh() {
+  if (!bench_->has_specimen() || !bench_->method().stepwise) return;
+  const Method& m = bench_->method();
+  const Stepwise& w = *m.stepwise;
+  const TestRecord& r = bench_->record();
+  const auto e = bench_->evaluation();
+  const UnitSet set = bench_->units();
+  now_ = call_out_of(m, r, e.get());
+  if (machine_for_ != bench_->specimen()) machine_.reset();
+  auto value = [&](double v, Dimension d) { return qs(format_value(v, d, set, 4)); };
+
+  CallOutPanel::Text t;
+  const StepChannel& channel = w.read[std::min(now_.channel, w.read.size() - 1)];
+  t.channel = int(now_.channel);
+  t.unit = qs(display_unit(channel.dimension, set, 0).symbol);
+  const QString why = obstacle();
+  const size_t stops = r.run.stations.size();
+  if (!why.isEmpty()) {
+    t.head = "Before the first stop";
+    t.stop = "Not yet";
+    t.line = why.toHtmlEscaped();
+    t.ended = true;
+  } else if (now_.phase == Phase::ended) {
+    t.ended = true;
+    t.head = "The run is over";
+    t.stop = QString::number(stops) + " stops";
+    t.line = r.run.stopped.empty() ? "The piece broke. Go on at After." : qs(r.run.stopped).toHtmlEscaped() + ". Go on at After.";
+  } else if (now_.phase == Phase::unloading) {
+    t.head = "Unload";
+    t.stop = qs(typed_value(0, w.control_dimension, set, 4));
+    t.line = "then read the zeros of all channels again";
+  } else {
+    t.head = typing_ == Typing::stop ? "Which stop instead?" : now_.again ? "Again, stop " + QString::number(now_.stop) : "Next stop";
+    if (now_.last_done) t.head = "The last stop as planned is read. E ends the run, Enter goes on";
+    t.stop = other_stop_ ? qs(other_stop_->typed) : qs(typed_value(now_.control, w.control_dimension, set, 5));
+    t.line = qs(w.instruction) + ".";
+    const auto& p = now_.predicted[now_.channel];
+    if (p && !other_stop_)
+      t.line += " The line says about <b style='color:#FFFFFF;font-family:JetBrains Mono'>" + value(*p, channel.dimension) + "</b>";
+  }
+  if (typing_ == Typing::note) {
+    t.head = "Note to stop " + QString::number(chosen_stop());
+    t.unit = "text";
+  } else if (typing_ == Typing::stop) {
+    t.unit = qs(display_unit(w.control_dimension, set, 0).symbol);
+  }
+  for (size_t c = 0; c < w.read.size(); ++c) {
+    QString text = qs(w.read[c].label);
+    const auto& source = now_.phase == Phase::unloading ? r.run.unload
+                         : now_.stop < stops            ? r.run.stations[now_.stop].readings
+                                                        : std::map<std::string, Reading>{};
+    if (const auto it = source.find(w.read[c].name); it != source.end())
+      text += it->second.missed() ? " missed" : " " + qs(it->second.typed);
+    t.channels << text;
+  }
+  // What wants a hand at once, in the largest words after the stop itself.
+  if (e && r.run.open)
+    for (const Finding& f : e->findings)
+      if (t.alarm.isEmpty() && !f.answer && !f.result_key.empty() && f.evidence.count("station")) t.alarm = qs(f.message);
+  t.standin = shown_;
+  QStringList so_far;
+  if (e)
+    for (const ResultValue& result : e->results)
+      if (result.spec.headline && !result.is_text() && so_far.size() < 3)
+        so_far << qs(plain_symbol(result.spec.symbol)) + " " + qs(reported(result, r.fields, set).text());
+  so_far_->setText(so_far.isEmpty() ? QString() : "So far  " + so_far.join("   "));
+  const auto& cautions = m.guide(Stage::run).cautions;
+  caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
+  panel_->show_text(t);
+  table_->show_stops(m, r, e.get(), now_, set);
+  standin_->refresh();
+  standin_->setEnabled(r.run.stations.empty());
+  sketch_->refresh();
+  figure_->restyle();
+  if (e && e->curve)
+    figure_->show_evaluation(e, nullptr, set);
+  else
+    figure_->show_nothing("The line grows here, stop by stop.");
+  if (panel_->entry()->isEnabled() && isVisible()) panel_->entry()->setFocus();
+}
+
+void CallOutSheet::evaluated() {
+  refresh();
+}
+
+size_t CallOutSheet::chosen_stop() const {
+  if (const auto chosen = table_->chosen()) return *chosen;
+  // The newest stop that has a reading.
+  const auto& stations = bench_->record().run.stations;
+  size_t i = stations.size();
+  while (i > 1 && stations[i - 1].readings.size() < 2) --i;
+  return i == 0 ? 0 : i - 1;
+}
+
+void CallOutSheet::change(const QString& what, const std::function<void(TestRecord&)>& edit) {
+  bench_->keep_raw(what, edit);
+  table_->choose(std::nullopt);
+}
+
+bool CallOutSheet::eventFilter(QObject* watched, QEvent* event) {
+  if (watched != panel_->entry() || event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+  auto* k = static_cast<QKeyEvent*>(event);
+  if (k->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier)) return false;
+  if (k->key() == Qt::Key_Return || k->key() == Qt::Key_Enter) {
+    keep();
+    return true;
+  }
+  if (k->key() == Qt::Key_Escape && typing_ != Typing::reading) {
+    typing_ = Typing::reading;
+    panel_->entry()->clear();
+    refresh();
+    return true;
+  }
+  // Letters are orders only while nothing is typed: "11.4 mm" stays a reading.
+  if (typing_ != Typing::reading || !panel_->entry()->text().trimmed().isEmpty()) return false;
+  return key(k->key());
+}
+
+bool CallOutSheet::key(int k) {
+  const Method& m = bench_->method();
+  const Stepwise& w = *m.stepwise;
+  if (!panel_->entry()->isEnabled()) return false;
+  const bool any = !bench_->record().run.stations.empty();
+  switch (k) {
+    case Qt::Key_M: missed(); return true;
+    case Qt::Key_Space: drive(); return true;
+    case Qt::Key_PageUp: table_->move_choice(-1); return true;
+    case Qt::Key_PageDown: table_->move_choice(1); return true;
+    case Qt::Key_Up:
+    case Qt::Key_Down:
+      if (const FieldSpec* f = m.field("settings.step")) {
+        const double step = call_out::changed_step(m, now_.step, k == Qt::Key_Up);
+        bench_->set_field(*f, qs(call_out::typed_control(m, step)));
+      }
+      return true;
+    case Qt::Key_R:
+      if (any) change("stop " + QString::number(chosen_stop()) + " read again", [&, stop = chosen_stop()](TestRecord& r) { call_out::re_read(m, r, stop); });
+      return true;
+    case Qt::Key_D:
+      if (any) change("doubt about stop " + QString::number(chosen_stop()), [stop = chosen_stop()](TestRecord& r) { call_out::doubt(r, stop); });
+      return true;
+    case Qt::Key_N:
+      if (any) typing_ = Typing::note;
+      refresh();
+      return true;
+    case Qt::Key_G:
+      if (now_.phase == Phase::reading || now_.phase == Phase::not_begun) typing_ = Typing::stop;
+      refresh();
+      return true;
+    case Qt::Key_C:
+      if (!w.may_crack || !any) return w.may_crack;
+      change("cracking heard", [&](TestRecord& r) {
+        const auto began = QDateTime::fromString(qs(r.tested_at), Qt::ISODate);
+        call_out::cracking(m, r, now_, began.isValid() ? double(began.secsTo(QDateTime::currentDateTime())) : 0);
+      });
+      bench_->say("Cracking noted on the way to " + qs(call_out::typed_control(m, now_.control)) + ".");
+      return true;
+    case Qt::Key_B:
+      if (!w.ends_in_break) return false;
+      broke();
+      return true;
+    case Qt::Key_E: end_run(); return true;
+    default: return false;
+  }
+}
+
+void CallOutSheet::keep() {
+  QLineEdit* entry = panel_->entry();
+  const QString text = entry->text().trimmed();
+  if (!entry->isEnabled() || text.isEmpty()) return;
+  if (typing_ == Typing::note) return keep_note();
+  const Stepwise& w = *bench_->method().stepwise;
+  const bool stop = typing_ == Typing::stop;
+  const Dimension d = stop ? w.control_dimension : w.read[std::min(now_.channel, w.read.size() - 1)].dimension;
+  // A bare number has the unit that stands beside the field.
+  const auto q = parse_quantity(text.toStdString(), d, {bench_->units(), &display_unit(d, bench_->units(), 0)});
+  if (!q) {
+    bench_->say(qs(q.error().message));
+    entry->selectAll();
+    return;
+  }
+  bench_->say("");
+  entry->clear();
+  shown_.clear();
+  if (stop) {
+    typing_ = Typing::reading;
+    other_stop_ = reading_of(*q);
+    return refresh();
+  }
+  const auto at = other_stop_;
+  other_stop_.reset();
+  change("stop " + QString::number(now_.stop) + ", " + qs(w.read[now_.channel].label) + ": " + text,
+         [&](TestRecord& r) { call_out::keep(bench_->method(), r, now_, reading_of(*q), at); });
+}
+
+void CallOutSheet::keep_note() {
+  const QString text = panel_->entry()->text().trimmed();
+  typing_ = Typing::reading;
+  panel_->entry()->clear();
+  change("note to stop " + QString::number(chosen_stop()), [&, stop = chosen_stop()](TestRecord& r) { call_out::note(r, stop, text.toStdString()); });
+}
+
+void CallOutSheet::missed() {
+  const auto at = other_stop_;
+  other_stop_.reset();
+  shown_.clear();
+  change("stop " + QString::number(now_.stop) + " missed", [&](TestRecord& r) { call_out::keep(bench_->method(), r, now_, Reading{}, at); });
+}
+
+void CallOutSheet::broke() {
+  if (now_.phase != Phase::reading || bench_->record().run.stations.empty()) return;
+  shown_.clear();
+  change("broke", [&](TestRecord& r) { call_out::broke(bench_->method(), r, now_); });
+  bench_->say("Noted: it broke on the way to " + qs(call_out::typed_control(bench_->method(), now_.control)) + ". Look at the piece at After.");
+}
+
+void CallOutSheet::end_run() {
+  if (bench_->record().run.stations.empty()) return;
+  if (now_.phase == Phase::unloading) {
+    change("zeros after unloading left out", [](TestRecord& r) { r.run.open = false; });
+    return;
+  }
+  const bool planned = now_.last_done;
+  change("end of the run", [&](TestRecord& r) { call_out::end(bench_->method(), r, planned ? "last stop as planned" : "ended by the operator"); });
+}
+
+// The stand-in goes to the stop and shows its instruments; what it shows is offered in the field, and a
+// person keeps it or types what they read.
+void CallOutSheet::drive() {
+  const Method& m = bench_->method();
+  const standin::Bench* standin = standin::find_bench(m.standin);
+  if (standin == nullptr || !standin->step_machine) return;
+  if (!machine_) {
+    machine_ = standin->step_machine(bench_->record());
+    machine_for_ = bench_->specimen();
+    machine_->balance();
+    // Taken up again in the middle of a run: the piece carries what it carried.
+    for (const Station& s : bench_->record().run.stations)
+      if (const auto at = s.number(m.stepwise->control)) machine_->go_to(*at);
+    if (bench_->record().run.stations.empty())
+      bench_->edit("stand-in piece", [&](TestRecord& r) {
+        r.fields.set("equipment.standin.piece", standin::piece_of(r, *standin));
+        r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
+      });
+  }
+  const double to = other_stop_ && other_stop_->value ? *other_stop_->value : now_.control;
+  const auto moved = now_.phase == Phase::unloading ? machine_->unload() : machine_->go_to(to);
+  if (!moved) {
+    bench_->say(qs(moved.error().message));
+    return;
+  }
+  const StepStatus s = machine_->status();
+  if (s.broken) {
+    shown_ = qs(s.message) + " B keeps the bracket.";
+    return refresh();
+  }
+  const auto read = machine_->read();
+  shown_ = "Stand-in:";
+  for (const StepChannel& c : m.stepwise->read) {
+    const auto it = read.find(c.name);
+    shown_ += "  " + qs(c.label) + " " + (it == read.end() ? "shows nothing" : qs(it->second));
+    if (&c == &m.stepwise->read[now_.channel] && it != read.end()) panel_->entry()->setText(qs(it->second));
+  }
+  if (s.cracks > 0) shown_ += ".  You hear cracking: C notes it.";
+  refresh();
+  panel_->entry()->selectAll();
+}
+
+}  // namespace fortitor

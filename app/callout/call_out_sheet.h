@@ -1,0 +1,62 @@
+// The call-out sheet: the next stop in huge digits, what the line says, one entry field. Everything it
+// knows is in the record; core/plan/call_out decides what every key does.
+#pragma once
+
+#include <memory>
+
+#include "app/figures/curve_figure.h"
+#include "app/stages/reading_stage.h"
+#include "app/theme/widgets.h"
+#include "core/plan/call_out.h"
+#include "core/standin/step_machine.h"
+
+namespace fortitor {
+
+class StopTable;
+class CallOutPanel;
+
+class CallOutSheet : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit CallOutSheet(Workbench* bench, QWidget* parent = nullptr);
+  ~CallOutSheet() override;
+  void rebuild();
+  void refresh();
+  void evaluated();
+  /// The field in which readings are typed.
+  QLineEdit* entry() const;
+
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+ private:
+  bool key(int key);
+  void keep();
+  void keep_note();
+  void missed();
+  void drive();
+  void broke();
+  void end_run();
+  QString obstacle() const;
+  size_t chosen_stop() const;
+  void change(const QString& what, const std::function<void(TestRecord&)>& edit);
+
+  Workbench* bench_;
+  CallOut now_;
+  enum class Typing { reading, note, stop } typing_ = Typing::reading;
+  std::optional<Reading> other_stop_;  ///< typed with G: goes with the next reading
+  std::unique_ptr<StepMachine> machine_;
+  Id machine_for_ = 0;
+  QString shown_;  ///< what the stand-in shows or says
+
+  CurveFigure* figure_ = nullptr;
+  SketchPad* sketch_ = nullptr;
+  CallOutPanel* panel_ = nullptr;
+  StopTable* table_ = nullptr;
+  QScrollArea* scroll_ = nullptr;
+  FieldForm* standin_ = nullptr;
+  QLabel *so_far_ = nullptr, *caution_ = nullptr;
+};
+
+}  // namespace fortitor
