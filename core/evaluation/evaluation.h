@@ -124,6 +124,7 @@ struct CurveData {
   double x_origin = 0.0;         ///< corrected origin on the raw x axis, already taken off x
   size_t break_index = 0;        ///< == x.size() when there was no break
   std::optional<double> lens_x;  ///< where the elastic lens should end
+  std::string caption, lens_caption;  ///< a line over the whole curve and over the lens
   bool stations = false;         ///< keyed stop by stop: drawn as points
   std::string x_label;           ///< what the points are, when there is a second set beside them
   struct Second {

@@ -38,6 +38,7 @@ std::vector<FieldSpec> common_fields() {
   add("specimen.note", "Note", K::text, Stage::prepare);
   add("conditions.temperature", "Room temperature", K::quantity, Stage::prepare, "", D::temperature);
   add("conditions.humidity", "Humidity", K::quantity, Stage::prepare, "", D::elongation);
+  add("conditions.stated", "Condition for", K::quantity, Stage::prepare, "Starts the timer.", D::time);
   add("conditions.hours", "Conditioned for", K::quantity, Stage::prepare, "", D::time);
   add("equipment.frame.id", "Frame", K::text, Stage::set_up);
   add("equipment.frame.capacity", "Frame rating", K::quantity, Stage::set_up, "From its plate.", D::force);

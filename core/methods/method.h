@@ -58,6 +58,11 @@ struct Stepwise {
   std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
 };
 
+/// A time that must pass before the run: where the wanted time stands, where the elapsed time goes.
+struct TimerSpec {
+  std::string stated_path, elapsed_path, name;  ///< name: "Cure"
+};
+
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.
 struct SeriesSpec {
   std::string key;           ///< result shown first
@@ -76,6 +81,7 @@ struct Method {
   std::vector<std::string> limit_keys;  ///< results offered first when limits are set
   std::vector<std::string> measure_keys, after_keys;  ///< results shown while those stages are filled in
   std::optional<Stepwise> stepwise;     ///< run stop by stop on the call-out sheet
+  std::vector<TimerSpec> timers;        ///< started at Prepare; a run before their end is refused
   SeriesSpec series;
 
   std::function<std::optional<ResultSpec>(const std::string& key)> result;

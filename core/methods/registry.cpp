@@ -2,16 +2,23 @@
 #include <stdexcept>
 
 #include "core/evaluation/judge.h"
+#include "core/methods/compression_solid/compression_solid.h"
+#include "core/methods/crush_shell/crush_shell.h"
+#include "core/methods/flatwise_tension/flatwise_tension.h"
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/method.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
+#include "core/methods/tension_composite/tension_composite.h"
 #include "core/methods/tension_metal/tension_metal.h"
+#include "core/methods/tension_plastic/tension_plastic.h"
 #include "core/methods/torsion_bar/torsion_bar.h"
 
 namespace fortitor::methods {
 
 std::span<const Method* const> all() {
-  static const std::array list = {&tension_metal(), &poisson_gauge(), &flexure_beam(), &torsion_bar()};
+  static const std::array list = {&tension_metal(),     &tension_plastic(), &tension_composite(),
+                                  &compression_solid(), &crush_shell(),     &poisson_gauge(),
+                                  &flatwise_tension(),  &flexure_beam(),    &torsion_bar()};
   return list;
 }
 

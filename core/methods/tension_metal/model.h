@@ -1,4 +1,5 @@
-// The inner working of tension-metal: curve, landmarks, numbers. Shared by its files and tests only.
+// The inner working of tension-metal: curve, landmarks, numbers. The curve with its strain sources also serves
+// tension of plastics and composites and compression.
 #pragma once
 
 #include <map>

@@ -1,0 +1,323 @@
+#include "core/methods/compression_solid/compression_solid.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/support/fields.h"
+#include "core/methods/support/pulled.h"
+#include "core/reference/library.h"
+
+namespace fortitor::compression {
+namespace {
+
+using D = Dimension;
+using R = RoundingClass;
+using ledger::get;
+using ledger::put;
+using ledger::raise;
+using ledger::si;
+
+constexpr size_t kBudgetSamples = 3000;
+
+double height_of(const TestRecord& r) {
+  const Readings list = r.fields.readings("specimen.height");
+  double sum = 0, n = 0;
+  for (const Reading& x : list)
+    if (x.value) {
+      sum += *x.value;
+      n += 1;
+    }
+  return n > 0 ? sum / n : 0;
+}
+
+// Least width of the section: what the piece could buckle over.
+double least_width(const Section& s) {
+  double least = 0;
+  for (const Dim& d : s.dims)
+    if (d.given() && (least == 0 || d.mean < least) && d.path.find("inner") == std::string::npos && d.path.find("wall") == std::string::npos) least = d.mean;
+  return s.shape == "tube" && !s.dims.empty() && s.dims.front().given() ? s.dims.front().mean : least;
+}
+
+bool perpendicular(const TestRecord& r) {
+  return r.fields.text("settings.grain") == "perpendicular";
+}
+
+struct Squeezed {
+  Pulled pulled;
+  std::optional<ElasticWindow> elastic;
+  double toe = 0;
+  std::vector<double> offsets;
+};
+
+Squeezed squeezed_of(const TestRecord& r) {
+  Squeezed s;
+  s.pulled = pulled_of(r, height_of(r));
+  s.offsets = perpendicular(r) ? std::vector{0.01} : std::vector{0.002};
+  const Pulled& p = s.pulled;
+  if (p.empty() || p.curve.source == tension::StrainSource::none) return s;
+  // Yield region for the window: where the curve leaves its steepest part, else the peak.
+  double yield = p.curve.stress[p.peak];
+  for (int i = 0; i < 6; ++i) {
+    const auto w = auto_window(p.curve.strain, p.curve.stress, p.peak, yield, i == 0);
+    if (!w) break;
+    s.elastic = w;
+    const double origin = -w->line.intercept / w->line.slope;
+    const auto c = offset_crossing(p.curve.strain, p.curve.stress, w->line.slope, origin, 0.002, w->last, p.end - 1);
+    if (!c || std::abs(c->stress - yield) < 1e-3 * yield) break;
+    yield = c->stress;
+  }
+  if (s.elastic) s.toe = -s.elastic->line.intercept / s.elastic->line.slope;
+  return s;
+}
+
+std::string offset_name(double offset) {
+  return tension::offset_key(offset);
+}
+
+Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
+  Values v;
+  const Section section = section_of(r.fields, shifts);
+  const double height = height_of(r) + ledger::shift(shifts, "specimen.height");
+  if (section.area > 0) put(v, "area", section.area);
+  if (height > 0 && least_width(section) > 0) put(v, "slenderness", height / least_width(section));
+  const double after = r.fields.number("specimen.after.diameter").value_or(0);
+  if (after > 0 && least_width(section) > 0) put(v, "barrelling", after / least_width(section));
+  const Pulled& p = s.pulled;
+  if (p.empty()) return v;
+  const double plain = section_of(r.fields).area;
+  const double stress = (1 + ledger::shift(shifts, "force")) * (section.area > 0 ? plain / section.area : 1);
+  const double strain = 1 + ledger::shift(shifts, "extension");
+  put(v, "fm", p.curve.force[p.peak] * (1 + ledger::shift(shifts, "force")));
+  if (s.elastic) {
+    put(v, "e_modulus", s.elastic->line.slope * stress / strain * (1 + ledger::shift(shifts, "modulus")));
+    put(v, "toe_shift", s.toe * strain);
+    put(v, "modulus_r2", s.elastic->line.r2);
+    for (double offset : s.offsets)
+      if (const auto c = offset_crossing(p.curve.strain, p.curve.stress, s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus")), s.toe, offset / strain, s.elastic->last, p.end - 1))
+        put(v, offset_name(offset), c->stress * stress);
+  }
+  const auto at = r.fields.number("settings.at_strain");
+  // A maximum that the run ends on is no maximum: soft pieces take ever more force.
+  const bool maximum = p.fracture || p.peak + 1 < p.end - std::max<size_t>(1, p.end / 50);
+  if (at)
+    put(v, "strength", p.stress_at(*at / strain + s.toe) * stress);
+  else if (maximum || !perpendicular(r))
+    put(v, "strength", p.curve.stress[p.peak] * stress);
+  if (at) put(v, "at_strain", *at);
+  if (perpendicular(r) && p.curve.source != tension::StrainSource::none) put(v, "sigma_25", p.stress_at(0.025 / strain + s.toe) * stress);
+  return v;
+}
+
+const std::vector<ResultSpec>& specs() {
+  static const std::vector<ResultSpec> table = {
+      {"strength", "σ_c", "compressive strength", D::stress, R::other, 4, true},
+      {"e_modulus", "E_c", "modulus in compression", D::modulus, R::other, 3, true},
+      {"rp02", "R_c0.2", "compressive proof strength, 0.2 %", D::stress, R::other, 4, true},
+      {"rp1", "σ_1", "stress at 1 % offset", D::stress, R::other, 3, true},
+      {"sigma_25", "σ_2.5", "stress at 2.5 % strain", D::stress, R::other, 3, true},
+      {"slenderness", "L/D", "slenderness", D::none, R::other, 3, true},
+      {"barrelling", "D_u/D", "barrelling", D::none, R::other, 4, false},
+      {"fm", "F_m", "largest force", D::force, R::other, 4, false},
+      {"area", "A", "cross-section area", D::area, R::other, 4, false},
+      {"at_strain", "ε_x", "strain of the stated strength", D::elongation, R::other, 3, false},
+      {"toe_shift", "ε_0", "toe shift, seating of the platens", D::strain, R::other, 2, false},
+      {"modulus_r2", "R²", "modulus fit, R²", D::none, R::other, 6, false},
+  };
+  return table;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeezed& s, const Values& v) {
+  std::vector<Step> steps;
+  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
+    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
+  };
+  const Section section = section_of(r.fields);
+  const std::string source = "strain from " + s.pulled.curve.source_text;
+  auto stress = [&](const std::string& where) {
+    steps = section.how;
+    add("σ = F/A", si(get(v, key) * section.area, D::force) + " / " + si(section.area, D::area), get(v, key), D::stress, where);
+  };
+  if (key == "area") steps = section.how;
+  if (key == "strength") stress(v.count("at_strain") ? "at " + ledger::percent(get(v, "at_strain"), 3) + " strain; " + source : "largest force of the run");
+  if (key == "sigma_25") stress("at 2.5 % strain from the corrected origin; " + source);
+  if (key == "rp02" || key == "rp1") {
+    add("σ = E·(ε − ε₀ − " + std::string(key == "rp1" ? "1 %" : "0.2 %") + ")", "parallel to E = " + si(get(v, "e_modulus"), D::modulus), get(v, key), D::stress, "crossing with the curve; " + source);
+  }
+  if (key == "e_modulus" && s.elastic)
+    add("E = Σ(ε−ε̄)(σ−σ̄)/Σ(ε−ε̄)²", std::to_string(s.elastic->line.n) + " samples, " + si(s.pulled.curve.stress[s.elastic->first], D::stress, 4) + " to " + si(s.pulled.curve.stress[s.elastic->last - 1], D::stress, 4), get(v, key), D::modulus,
+        "widest straight window; " + source);
+  if (key == "slenderness") add("L/D", si(height_of(r), D::length) + " / " + si(least_width(section), D::length), get(v, key), D::none, "least width");
+  if (key == "barrelling") add("D_u/D", si(r.fields.number("specimen.after.diameter").value_or(0), D::length) + " / " + si(least_width(section), D::length), get(v, key), D::none, "largest width afterwards");
+  if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
+  if (key == "toe_shift") add("ε₀ = ε₁ − σ₁/E", "where the modulus line meets the strain axis", get(v, key), D::strain, "seating of platens and faces");
+  if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "of the modulus line", get(v, key), D::none);
+  if (key == "at_strain") add("asked for", "", get(v, key), D::elongation);
+  return steps;
+}
+
+void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const Values& v) {
+  const Section section = section_of(r.fields);
+  dimension_findings(section.dims, 0.01, 3, e.findings);
+  Pulled p = s.pulled;
+  p.curve.sign_flipped = false;  // either sign is usual in compression and said below
+  pulled_findings(e, r, p, "strength", "compression");
+  if (s.pulled.curve.sign_flipped) raise(e, "sign-flipped", Severity::note, "Force was logged negative, as compression often is; magnitudes are used.");
+  const double slender = get(v, "slenderness");
+  if (slender > 2)
+    raise(e, "buckling-risk", Severity::check,
+          "The piece is " + significant(slender, 3) + " times as high as wide; above 2 it may buckle before it crushes.", {{"slenderness", slender}}, {}, "strength");
+  const bool crosshead = s.pulled.curve.source == tension::StrainSource::crosshead || s.pulled.curve.source == tension::StrainSource::crosshead_corrected;
+  if (std::abs(get(v, "toe_shift")) > (crosshead ? 0.005 : 0.0005))
+    raise(e, "toe-large", Severity::check, "The platens seated over " + ledger::percent(std::abs(get(v, "toe_shift"))) + " strain: faces not parallel, or loose fibres. Strains are counted from the corrected origin.", {{"toe_shift", get(v, "toe_shift")}}, {}, "toe_shift");
+  if (s.elastic && s.elastic->poor)
+    raise(e, "modulus-fit-poor", Severity::check, "No straight part meets the rule; the best has R² " + fixed(s.elastic->line.r2, 5) + ".", {{"r2", s.elastic->line.r2}}, {}, "e_modulus");
+}
+
+UncertaintyModel uncertainty_model(const TestRecord& r) {
+  UncertaintyModel m;
+  auto s = std::make_shared<Squeezed>(squeezed_of(r));
+  pulled_inputs(r, s->pulled, section_of(r.fields), m.inputs);
+  ledger::length_input(r, "specimen.height", "height", 0.1, m.inputs);
+  if (s->elastic && s->elastic->line.slope_error > 0) m.inputs.push_back({"modulus", "fit of the modulus", s->elastic->line.slope_error / s->elastic->line.slope, UncertainInput::Shape::normal});
+  // The offset crossing is sought from where the window ended, found again on the thinned curve.
+  const double top = s->elastic ? s->pulled.curve.stress[s->elastic->last - 1] : 0;
+  s->pulled = thinned(s->pulled, kBudgetSamples);
+  if (s->elastic) s->elastic->last = first_reaching(s->pulled.curve.stress, s->pulled.peak, top);
+  m.values = [s, r](const Shifts& shifts) { return compute(r, *s, shifts); };
+  return m;
+}
+
+Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
+  Evaluation e;
+  const Squeezed s = squeezed_of(r);
+  const Values v = compute(r, s, {});
+  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, r, s, v); });
+  for (ResultValue& x : e.results)
+    if (x.spec.key == "e_modulus" || x.spec.key == "rp02" || x.spec.key == "rp1" || x.spec.key == "sigma_25") x.source = s.pulled.curve.source_text;
+  const Pulled& p = s.pulled;
+  const bool maximum = p.fracture || (!p.empty() && p.peak + 1 < p.end - std::max<size_t>(1, p.end / 50));
+  if (!maximum && !v.count("at_strain"))
+    for (const char* key : {"strength", "fm"})
+      if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
+  if (options.uncertainty && v.size() > 0) attach_budgets(e, uncertainty_model(r));
+  add_findings(e, r, s, v);
+  if (p.empty()) return e;
+  auto data = pulled_curve(p, s.elastic ? s.toe : 0, 0);
+  using Kind = Construction::Kind;
+  if (s.elastic) {
+    const LineFit& line = s.elastic->line;
+    const double a = p.curve.stress[s.elastic->first], b = p.curve.stress[s.elastic->last - 1];
+    data->lens_x = 4 * b / line.slope + s.offsets.front();
+    e.constructions.push_back({Kind::window, "e_modulus", "modulus window", {{a / line.slope, a}, {b / line.slope, b}}, {}});
+    e.constructions.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {1.6 * b / line.slope, 1.6 * b}}, {}});
+    for (double offset : s.offsets) {
+      const std::string key = offset_name(offset);
+      if (!v.count(key)) continue;
+      const double y = get(v, key);
+      e.constructions.push_back({Kind::line, key, ledger::percent(offset) + " offset", {{offset, 0}, {offset + y / line.slope, y}}, {}});
+      e.constructions.push_back({Kind::point, key, plain_symbol(ledger::find_spec(specs(), key)->symbol), {{offset + y / line.slope, y}}, {}});
+    }
+  }
+  if (maximum) e.constructions.push_back({Kind::point, "strength", "σc", {{data->x[p.peak], data->y[p.peak]}}, {}, true});
+  e.curve = data;
+  return e;
+}
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  const Section section = section_of(r.fields);
+  const auto m = find_reference(r.fields.text("specimen.material"));
+  const auto wood = find_reference(r.fields.text("specimen.species"), "wood");
+  if (section.area > 0) {
+    if (m && m->values.count("strength")) {
+      p.force_low = m->values.at("strength").low * section.area;
+      p.force_high = 2 * m->values.at("strength").high * section.area;
+      p.force_from = "once to twice the tensile strength of " + m->name;
+    } else if (m && m->values.count("rm")) {
+      p.force_low = m->values.at("yield").low * section.area;
+      p.force_high = 1.5 * m->values.at("rm").high * section.area;
+      p.force_from = "yield to one and a half times R_m of " + m->name;
+    } else if (wood) {
+      p.force_low = (perpendicular(r) ? 0.05 : 0.35) * wood->values.at("mor_12").mean * section.area;
+      p.force_high = (perpendicular(r) ? 0.25 : 0.7) * wood->values.at("mor_12").mean * section.area;
+      p.force_from = std::string("a share of the modulus of rupture of ") + wood->name + (perpendicular(r) ? ", across the grain" : ", along the grain");
+    }
+    if (p.force_low) p.force_likely = 0.5 * (*p.force_low + *p.force_high);
+  } else {
+    p.blocking.push_back(section.missing);
+  }
+  judge_load_path(r, p);
+  const double h = height_of(r);
+  if (!(h > 0)) p.blocking.push_back("The height is wanted for the strain.");
+  if (h > 0) p.advice.push_back({"settings.speed.elastic", "Speed", 0.01 * h / 60, D::speed, "1 % of the height a minute"});
+  p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run"});
+  if (h > 0) p.advice.push_back({"settings.stop.travel", "Stop at travel", 0.5 * h, D::length, "half the height: before the platens meet"});
+  for (const auto& [path, what] : {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
+    if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
+  if (section.area > 0 && h / least_width(section) > 2) p.warnings.push_back("Higher than twice its width: it may buckle.");
+  return p;
+}
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = methods::common_fields();
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  add(text("specimen.species", "Species", Stage::prepare, "Of wood, as in the reference values."));
+  add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare));
+  for (FieldSpec f : section_fields({"round", "flat", "tube"}, Stage::measure)) add(std::move(f));
+  add(readings("specimen.height", "Height", D::length, Stage::measure, 3, "L", "Between the faces, at three places: it tells whether they are parallel.", true));
+  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ", "Left empty without one."));
+  add(quantity("specimen.after.diameter", "Largest width afterwards", D::length, Stage::after, "D_u", "At half height: barrelling."));
+  add(choice("specimen.after.fracture", "How it gave way", Stage::after, {{"barrelled", "barrelled"}, {"shear", "sheared at 45°"}, {"crushed", "crushed"}, {"split", "split lengthwise"}, {"buckled", "buckled"}, {"none", "no failure"}}));
+  m.schools = {{"settings.grain", "Direction", {{"parallel", "along, or no grain"}, {"perpendicular", "across the grain"}}}};
+  add(choice("settings.strain_source", "Strain from", Stage::evaluate, {{"auto", "most trusted"}, {"extensometer", "extensometer"}, {"crosshead-corrected", "crosshead, corrected"}, {"crosshead", "crosshead"}}, true));
+  add(quantity("settings.at_strain", "Strength at strain", D::elongation, Stage::evaluate, "", "Left empty: the maximum."));
+  add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add_drive(m.fields, true);
+  m.channels = {{"time", "time", D::time, true}, {"force", "force", D::force, true}, {"extension", "extension", D::length, false}, {"crosshead", "crosshead travel", D::length, true}};
+  auto& s = m.stages;
+  s[0] = {"Faces flat, parallel and square to the axis.", {"Turn or saw the faces; a burr seats first and bends the foot of the curve."}, {"Brittle pieces throw shards: glasses on, guard closed."}, {}};
+  s[1] = {"Section and height, three times each.", {"Height at three places tells whether the faces are parallel.", "Up to twice as high as wide: no buckling."}, {}, {}};
+  s[2] = {"Between clean platens, in the middle, a gap of a few millimetres before the run.", {"One platen on its ball seat.", "Grease or film between, when the standard asks for it."},
+          {"Platens are heavy: pinned before hands leave them. Fingers out of the gap.", "Local safety rules and the machine's own manual go before anything written here."},
+          {{"pinned", "Platens pinned and clean", true}, {"gap", "A gap of a few millimetres left, fingers out", true}, {"guard", "Guard closed, glasses on", true}, {"centred", "Piece centred", false}}};
+  s[3] = {"Slowly onto the piece and through.", {"Watch the foot: that is seating.", "Soft pieces never break: the stop ends the run."}, {"Fingers out of the gap. Shards fly when it bursts."}, {}};
+  s[4] = {"How it gave way, how far it barrelled.", {}, {"Splinters and shards: tongs or gloves."}, {}};
+  s[5] = {"Judge seating, modulus and strength.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.prepare_sketch = "cylinder";
+  m.measure_sketch = "cylinder-sizes";
+  m.after_sketch = "cylinder-broken";
+  m.setup_sketch = "load-path";
+  m.run_sketch = "press";
+  m.standin = "press";
+  m.limit_keys = {"strength", "rp02", "e_modulus"};
+  m.measure_keys = {"area", "slenderness"};
+  m.after_keys = {"barrelling", "strength"};
+  m.series.key = "strength";
+  m.plan = plan;
+}
+
+}  // namespace
+}  // namespace fortitor::compression
+
+namespace fortitor::methods {
+
+const Method& compression_solid() {
+  static const Method method = [] {
+    Method m;
+    m.id = "compression-solid";
+    m.name = "Compression of solid pieces";
+    m.short_name = "Compression";
+    m.standard = "ISO 604, ISO 13061-17, ASTM E9";
+    m.result = [](const std::string& key) { return ledger::find_spec(compression::specs(), key); };
+    m.evaluate = compression::evaluate;
+    m.uncertainty = compression::uncertainty_model;
+    compression::describe(m);
+    fields::add_derived(m);
+    return m;
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods

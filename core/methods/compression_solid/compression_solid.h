@@ -1,0 +1,10 @@
+// Compression of solid pieces: metals, plastics, wood (methods section 3; ISO 604, ISO 13061-17 and -5, ASTM E9).
+#pragma once
+
+#include "core/methods/method.h"
+
+namespace fortitor::methods {
+
+const Method& compression_solid();
+
+}  // namespace fortitor::methods

@@ -1,0 +1,10 @@
+// Flatwise tension of sandwich panels (methods section 5; ASTM C297).
+#pragma once
+
+#include "core/methods/method.h"
+
+namespace fortitor::methods {
+
+const Method& flatwise_tension();
+
+}  // namespace fortitor::methods
