@@ -45,7 +45,7 @@ class Acquisition::Driver : public QObject {
 };
 
 Acquisition::Acquisition(std::unique_ptr<Machine> machine, double speed, QObject* parent)
-    : QObject(parent), driver_(new Driver(this, std::move(machine), speed)) {
+    : QObject(parent), controls_(machine->controls()), driver_(new Driver(this, std::move(machine), speed)) {
   qRegisterMetaType<RowsPtr>("fortitor::RowsPtr");
   qRegisterMetaType<MachineStatus>("fortitor::MachineStatus");
   driver_->moveToThread(&thread_);

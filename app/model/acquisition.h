@@ -23,6 +23,7 @@ class Acquisition : public QObject {
   void command(MachineCommand command, double value = 0);
   void program(const MachineProgram& program);
   void set_speed(double speed);
+  const std::vector<MachineControl>& controls() const { return controls_; }
 
  signals:
   void samples(fortitor::RowsPtr rows);
@@ -32,6 +33,7 @@ class Acquisition : public QObject {
  private:
   class Driver;
   QThread thread_;
+  std::vector<MachineControl> controls_;
   Driver* driver_;
 };
 

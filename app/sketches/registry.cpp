@@ -1,6 +1,9 @@
 #include "app/sketches/bar_sketches.h"
 #include "app/sketches/bench_sketches.h"
+#include <optional>
+
 #include "app/sketches/machine_sketches.h"
+#include "app/sketches/piece_sketches.h"
 
 namespace fortitor {
 
@@ -19,12 +22,30 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "shaft-sizes") return std::make_unique<ShaftSketch>(Scene::sizes);
   if (name == "shaft-broken") return std::make_unique<ShaftSketch>(Scene::broken);
   if (name == "torsion-bench") return std::make_unique<TorsionBenchSketch>();
+  const auto scene = [&](const std::string& base) -> std::optional<Scene> {
+    if (name == base) return Scene::piece;
+    if (name == base + "-sizes") return Scene::sizes;
+    if (name == base + "-broken" || name == base + "-folded") return Scene::broken;
+    return std::nullopt;
+  };
+  if (const auto s = scene("dumbbell")) return std::make_unique<StripPieceSketch>(false, *s);
+  if (const auto s = scene("laminate")) return std::make_unique<StripPieceSketch>(true, *s);
+  if (const auto s = scene("sandwich")) return std::make_unique<SandwichSketch>(*s);
+  if (const auto s = scene("cylinder")) return std::make_unique<PlatenSketch>(false, *s);
+  if (const auto s = scene("shell")) return std::make_unique<PlatenSketch>(true, *s);
+  if (name == "block-press") return std::make_unique<PlatenSketch>(false, Scene::piece);
+  if (name == "shell-press") return std::make_unique<PlatenSketch>(true, Scene::piece);
   return nullptr;
 }
 
 bool paint_choice(QPainter& p, const QRectF& area, const std::string& sketch, const std::string& path,
                   const std::string& value) {
+  if (sketch == "laminate-broken" && path.find("specimen.after.failure.") == 0)
+    return paint_laminate_failure(p, area, path, value);
   if (path != "specimen.after.fracture") return false;
+  if (sketch == "dumbbell-broken") return paint_dumbbell_break(p, area, value);
+  if (sketch == "cylinder-broken") return paint_block_failure(p, area, value);
+  if (sketch == "shell-folded") return paint_shell_failure(p, area, value);
   if (sketch == "halves") return paint_fracture(p, area, value);
   if (sketch == "beam-broken") return paint_beam_break(p, area, value);
   if (sketch == "shaft-broken") return paint_shaft_break(p, area, value);

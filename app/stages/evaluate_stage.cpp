@@ -137,17 +137,8 @@ void EvaluateStage::show_evaluation() {
   lens_->restyle();
   whole_->show_evaluation(e, bench_->original(), bench_->units());
   lens_->show_evaluation(e, bench_->original(), bench_->units());
-  const ResultValue* modulus = e->find("e_modulus");
-  whole_title_->setText(modulus ? "strain from " + qs(modulus->source) : "");
-  const ResultValue *from = e->find("modulus_from"), *to = e->find("modulus_to"), *r2 = e->find("modulus_r2"),
-                    *error = e->find("modulus_slope_error");
-  if (from && to) {
-    const UnitSet u = bench_->units();
-    lens_title_->setText("window " + qs(format_number(from->value, Dimension::stress, u, 3)) + "–" +
-                         qs(format_value(to->value, Dimension::stress, u, 3)) +
-                         (r2 ? " · R² " + qs(fixed(std::floor(r2->value * 1e5) / 1e5, 5)) : "") +
-                         (error ? " · ±" + qs(significant(100 * error->value, 2)) + " %" : ""));
-  }
+  whole_title_->setText(qs(e->curve->caption));
+  lens_title_->setText(qs(e->curve->lens_caption));
 }
 
 void EvaluateStage::drag(const Handle& handle, double value, bool keep) {

@@ -7,7 +7,6 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "core/section/section.h"
 
 namespace fortitor {
 namespace {
@@ -123,17 +122,9 @@ QWidget* RunStage::standin_page() {
   main_->setFocusPolicy(Qt::TabFocus);
   connect(main_, &QPushButton::clicked, this, &RunStage::space);
   right_layout->addWidget(main_);
-  auto* grid = new QGridLayout;
-  grid->setSpacing(6);
-  add_control(grid, 0, "Top grip", "T", C::close_top_grip);
-  add_control(grid, 1, "Zero force", "Z", C::zero_force);
-  add_control(grid, 2, "Bottom grip", "B", C::close_bottom_grip);
-  add_control(grid, 3, "Extens. on", "X", C::mount_extensometer);
-  add_control(grid, 4, "Zero ext.", "O", C::zero_extension);
-  add_control(grid, 5, "Take off", "E", C::remove_extensometer);
-  add_control(grid, 6, "Go back", "R", C::go_back);
-  add_control(grid, 7, "Open grips", "G", C::open_grips);
-  right_layout->addLayout(grid);
+  panel_ = new QGridLayout;
+  panel_->setSpacing(6);
+  right_layout->addLayout(panel_);
   auto* stop = parts::button("Emergency stop   Esc", "run-stop", "danger");
   stop->setFocusPolicy(Qt::TabFocus);
   stop->setMinimumHeight(34);
@@ -160,12 +151,25 @@ QWidget* RunStage::standin_page() {
   return page;
 }
 
-void RunStage::add_control(QGridLayout* grid, int n, const QString& text, const QString& key, MachineCommand command) {
+// The machine says what its panel offers.
+void RunStage::build_panel() {
+  if (!machine_) return;
+  QString now;
+  for (const MachineControl& c : machine_->controls()) now += qs(c.label) + c.key;
+  if (now == panel_for_) return;
+  panel_for_ = now;
+  parts::clear(panel_);
+  controls_.clear();
+  int n = 0;
+  for (const MachineControl& c : machine_->controls()) add_control(n++, qs(c.label), QString(QChar(c.key)), c.command);
+}
+
+void RunStage::add_control(int n, const QString& text, const QString& key, MachineCommand command) {
   auto* b = parts::button(text + "   " + key, "run-" + key);
   b->setFocusPolicy(Qt::TabFocus);
   b->setStyleSheet("padding: 5px 6px;");
   connect(b, &QPushButton::clicked, this, [this, command] { do_command(command); });
-  grid->addWidget(b, n / 2, n % 2);
+  panel_->addWidget(b, n / 2, n % 2);
   controls_.push_back({command, b});
 }
 
@@ -203,6 +207,7 @@ void RunStage::connect_machine() {
   if (run_ != 0 || standin() == nullptr || !standin()->machine) return;
   machine_ = std::make_unique<Acquisition>(standin()->machine(bench_->record()), speed_);
   machine_for_ = bench_->specimen();
+  build_panel();
   connect(machine_.get(), &Acquisition::samples, this, &RunStage::take_rows);
   connect(machine_.get(), &Acquisition::status, this, &RunStage::take_status);
   connect(machine_.get(), &Acquisition::refused, this, [this](const QString& why) { bench_->say(why); });
@@ -229,10 +234,7 @@ QString RunStage::obstacle() const {
     return "This piece has been run. A raw run is never changed; put another specimen on the bench.";
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   if (!missing.empty()) return "Set up: " + qs(missing.front());
-  if (status_.state == S::stopped) return "The frame is stopped. Esc again releases and resets it.";
-  if (!status_.top_grip) return "Close the top grip first, then zero, then the bottom grip.";
-  if (!status_.force_zeroed) return "Zero the force with one grip open.";
-  if (!status_.bottom_grip) return "Close the bottom grip.";
+  if (!status_.obstacle.empty()) return qs(status_.obstacle);
   return {};
 }
 
@@ -338,7 +340,10 @@ void RunStage::flush() {
 void RunStage::take_status(const MachineStatus& status) {
   const bool was_on = status_.state == S::running || status_.state == S::holding;
   status_ = status;
-  const double area = section_of(bench_->record().fields).area;
+  // What the method calls its area, if it has one, turns the force into a stress.
+  const auto e = bench_->evaluation();
+  const ResultValue* known = e ? e->find("area") : nullptr;
+  const double area = known != nullptr ? known->value : 0;
   figures_->show_status(status_, bench_->units(), area,
                         bench_->record().fields.number("specimen.extensometer_length").value_or(0));
   frame_->update();

@@ -56,7 +56,8 @@ class RunStage : public StagePage {
   void take_status(const MachineStatus& status);
   void flush();
   void end_run();
-  void add_control(QGridLayout* grid, int n, const QString& text, const QString& key, MachineCommand command);
+  void build_panel();
+  void add_control(int n, const QString& text, const QString& key, MachineCommand command);
   QString obstacle() const;
   bool stepwise() const;
   const standin::Bench* standin() const;
@@ -80,6 +81,8 @@ class RunStage : public StagePage {
   FieldForm* piece_ = nullptr;
   ImportPanel* import_ = nullptr;
   CallOutSheet* call_out_ = nullptr;
+  QGridLayout* panel_ = nullptr;
+  QString panel_for_;
   std::vector<Control> controls_;
   std::vector<QPushButton*> speeds_;
 };

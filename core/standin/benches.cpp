@@ -13,7 +13,9 @@
 namespace fortitor::standin {
 
 const Bench* find_bench(const std::string& id) {
-  static const std::array list = {&universal_frame(), &bending_bench(), &strain_bench(), &torsion_bench()};
+  static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),
+                                  &torsion_bench(),   &polymer_frame(),  &laminate_frame(),
+                                  &sandwich_frame(),  &press(),          &shell_press()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;

@@ -66,5 +66,10 @@ const Bench& universal_frame();
 const Bench& bending_bench();
 const Bench& strain_bench();
 const Bench& torsion_bench();
+const Bench& polymer_frame();
+const Bench& laminate_frame();
+const Bench& sandwich_frame();
+const Bench& press();
+const Bench& shell_press();
 
 }  // namespace fortitor::standin

@@ -46,12 +46,38 @@ InputError refuse(std::string why) {
 
 UniversalFrame::UniversalFrame(FrameSettings settings)
     : settings_(std::move(settings)),
-      specimen_(metal_of(settings_), settings_.area, settings_.parallel_length, settings_.seed),
+      specimen_(std::make_unique<TensionSpecimen>(metal_of(settings_), settings_.area, settings_.parallel_length,
+                                                  settings_.seed)),
       random_(settings_.seed * 104729 + 3) {}
 
+UniversalFrame::UniversalFrame(FrameSettings settings, std::unique_ptr<Workpiece> piece)
+    : settings_(std::move(settings)), specimen_(std::move(piece)), random_(settings_.seed * 104729 + 3) {
+  if (!specimen_ || !(settings_.parallel_length > 0)) throw std::invalid_argument("frame settings");
+}
+
+std::vector<MachineControl> UniversalFrame::controls() const {
+  using C = MachineCommand;
+  if (settings_.platens)
+    return {{C::close_top_grip, "Place piece", 'T'}, {C::zero_force, "Zero force", 'Z'}, {C::go_back, "Go back", 'R'}, {C::open_grips, "Take it out", 'G'}};
+  return {{C::close_top_grip, "Top grip", 'T'},   {C::zero_force, "Zero force", 'Z'},
+          {C::close_bottom_grip, "Bottom grip", 'B'}, {C::mount_extensometer, "Extens. on", 'X'},
+          {C::zero_extension, "Zero ext.", 'O'},  {C::remove_extensometer, "Take off", 'E'},
+          {C::go_back, "Go back", 'R'},           {C::open_grips, "Open grips", 'G'}};
+}
+
+std::string UniversalFrame::obstacle() const {
+  if (state_ == MachineState::stopped) return "The frame is stopped. Esc again releases and resets it.";
+  if (!top_grip_)
+    return settings_.platens ? "Place the piece between the platens and leave a gap above it."
+                             : "Close the top grip first, then zero, then the bottom grip.";
+  if (!zeroed_) return settings_.platens ? "Zero the force while the platen is clear." : "Zero the force with one grip open.";
+  if (!bottom_grip_) return "Close the bottom grip.";
+  return {};
+}
+
 double UniversalFrame::now_strain() const {
-  if (extensometer_) return specimen_.gauge_extension(settings_.extensometer_length) / settings_.extensometer_length;
-  return (specimen_.strain() * settings_.parallel_length + specimen_.neck_extension()) / settings_.parallel_length;
+  if (extensometer_) return specimen_->gauge_extension(settings_.extensometer_length) / settings_.extensometer_length;
+  return (specimen_->strain() * settings_.parallel_length + specimen_->neck_extension()) / settings_.parallel_length;
 }
 
 Outcome<Done> UniversalFrame::program(const MachineProgram& p) {
@@ -81,7 +107,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
     case C::jog_up:
     case C::jog_down:
       if (state_ != MachineState::idle) return refuse("Jogging is for between runs.");
-      if (gripped() && !specimen_.broken() && std::abs(value) > 0.2)
+      if (gripped() && !specimen_->broken() && std::abs(value) > 0.2)
         return refuse("The piece is gripped at both ends: only fine jogging is allowed.");
       jog_ = c == C::jog_up ? std::abs(value) : -std::abs(value);
       return Done{};
@@ -89,6 +115,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
     case C::close_top_grip:
       if (moving) return refuse("Not while the crosshead moves.");
       top_grip_ = true;
+      if (settings_.platens) bottom_grip_ = true;
       if (bottom_grip_) grip_at_ = crosshead_;
       return Done{};
     case C::close_bottom_grip:
@@ -99,13 +126,13 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
       return Done{};
     case C::open_grips:
       if (moving) return refuse("Not while the crosshead moves.");
-      if (gripped() && specimen_.force() > 50) return refuse("The piece still carries load: go back first.");
+      if (gripped() && specimen_->force() > 50) return refuse("The piece still carries load: go back first.");
       top_grip_ = bottom_grip_ = false;
       preload_now_ = 0;
       return Done{};
     case C::zero_force:
       if (state_ != MachineState::idle) return refuse("Zero force before the run, never while the piece carries load.");
-      force_zero_ = settings_.zero_start + preload_now_ + (gripped() ? specimen_.force() : 0);
+      force_zero_ = settings_.zero_start + preload_now_ + (gripped() ? specimen_->force() : 0);
       drift_time_ = 0;
       zeroed_ = true;
       message_ = gripped() ? "Force zeroed with both grips closed: what the grips left on the piece is hidden." : "";
@@ -113,11 +140,11 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
     case C::mount_extensometer:
       if (!gripped()) return refuse("Grip the piece at both ends, then mount the extensometer.");
       extensometer_ = true;
-      extension_zero_ = specimen_.gauge_extension(settings_.extensometer_length) - 0.004;
+      extension_zero_ = specimen_->gauge_extension(settings_.extensometer_length) - 0.004;
       return Done{};
     case C::zero_extension:
       if (!extensometer_) return refuse("No extensometer is mounted.");
-      extension_zero_ = specimen_.gauge_extension(settings_.extensometer_length);
+      extension_zero_ = specimen_->gauge_extension(settings_.extensometer_length);
       return Done{};
     case C::remove_extensometer:
       if (!extensometer_) return refuse("No extensometer is mounted.");
@@ -126,7 +153,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
     case C::start:
       if (state_ != MachineState::idle) return refuse("A run is already on.");
       if (!gripped()) return refuse("Close both grips first.");
-      if (specimen_.broken()) return refuse("The piece is broken: take it out.");
+      if (specimen_->broken()) return refuse("The piece is broken: take it out.");
       state_ = MachineState::running;
       message_.clear();
       jog_ = 0;
@@ -146,7 +173,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
       message_.clear();
       return Done{};
     case C::go_back:
-      if (extensometer_ && !specimen_.broken() && specimen_.force() > 50 && state_ == MachineState::running)
+      if (extensometer_ && !specimen_->broken() && specimen_->force() > 50 && state_ == MachineState::running)
         return refuse("Hold the run before going back.");
       state_ = MachineState::returning;
       return Done{};
@@ -160,7 +187,7 @@ void UniversalFrame::stop_run(MachineState state, std::string why) {
 }
 
 double UniversalFrame::reading_force() const {
-  return settings_.zero_start + preload_now_ * (specimen_.broken() ? 0.0 : 1.0) + (gripped() ? specimen_.force() : 0) -
+  return settings_.zero_start + preload_now_ * (specimen_->broken() ? 0.0 : 1.0) + (gripped() ? specimen_->force() : 0) -
          force_zero_ + (zeroed_ ? settings_.zero_drift * drift_time_ : 0);
 }
 
@@ -181,7 +208,7 @@ void UniversalFrame::move(double seconds) {
     speed = jog_;
   }
   crosshead_ = std::clamp(crosshead_ + speed * seconds, -settings_.travel_limit, settings_.travel_limit);
-  if (gripped()) specimen_.stretch(crosshead_ - grip_at_ - settings_.slack, settings_.stiffness, settings_.seating);
+  if (gripped()) specimen_->stretch(crosshead_ - grip_at_ - settings_.slack, settings_.stiffness, settings_.seating);
 }
 
 MachineRow UniversalFrame::read() {
@@ -192,7 +219,7 @@ MachineRow UniversalFrame::read() {
   const double jitter = noise_(random_) * settings_.extension_noise;
   if (extensometer_) {
     // Past its range the arm rests on the stop and the reading stands still.
-    const double x = specimen_.gauge_extension(settings_.extensometer_length) - extension_zero_;
+    const double x = specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_;
     row.extension = std::min(x, settings_.extensometer_range) + jitter;
   } else {
     row.extension = std::numeric_limits<double>::quiet_NaN();
@@ -217,7 +244,7 @@ std::vector<MachineRow> UniversalFrame::advance(double seconds) {
     sample_due_ += period;
     const double force = rows.back().force;
     if (state_ != MachineState::running) continue;
-    if (specimen_.broken()) {
+    if (specimen_->broken()) {
       // A few samples of nothing after the break, as a break detector leaves.
       for (int i = 0; i < 5; ++i) {
         run_time_ += period;
@@ -251,18 +278,19 @@ MachineStatus UniversalFrame::status() const {
   s.now.time = run_time_;
   s.now.force = reading_force();
   s.now.crosshead = crosshead_ - run_from_;
-  s.now.extension = extensometer_ ? std::min(specimen_.gauge_extension(settings_.extensometer_length) - extension_zero_,
+  s.now.extension = extensometer_ ? std::min(specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_,
                                              settings_.extensometer_range)
                                   : std::numeric_limits<double>::quiet_NaN();
   s.top_grip = top_grip_;
   s.bottom_grip = bottom_grip_;
   s.extensometer = extensometer_;
-  s.broken = specimen_.broken();
+  s.broken = specimen_->broken();
   s.force_zeroed = zeroed_;
-  s.specimen_strain = specimen_.strain();
-  s.neck = specimen_.neck_share();
-  s.neck_place = specimen_.neck_place();
+  s.specimen_strain = specimen_->strain();
+  s.neck = specimen_->neck_share();
+  s.neck_place = specimen_->neck_place();
   s.message = message_;
+  s.obstacle = obstacle();
   return s;
 }
 

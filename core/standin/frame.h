@@ -24,6 +24,7 @@ struct FrameSettings {
   double extension_noise = 3e-5;  ///< mm
   double zero_drift = 0.02;       ///< N/s, after a zero
   double zero_start = 160;        ///< N, reading before anyone zeroes
+  bool platens = false;           ///< a press: the piece stands between platens, nothing grips it
 };
 
 /// Same settings and the same commands at the same machine times give the same samples.
@@ -31,24 +32,27 @@ class UniversalFrame : public Machine {
  public:
   /// Settings with an unknown metal or sizes ≤ 0 are a programming error (std::invalid_argument).
   explicit UniversalFrame(FrameSettings settings);
+  /// The same frame with another piece in it.
+  UniversalFrame(FrameSettings settings, std::unique_ptr<Workpiece> piece);
 
   Outcome<Done> command(MachineCommand command, double value = 0) override;
   Outcome<Done> program(const MachineProgram& program) override;
   MachineStatus status() const override;
   std::vector<MachineRow> advance(double seconds) override;
 
-  const TensionSpecimen& specimen() const { return specimen_; }
+  std::vector<MachineControl> controls() const override;
 
  private:
   void move(double seconds);
   MachineRow read();
   double reading_force() const;
+  std::string obstacle() const;
   void stop_run(MachineState state, std::string why);
   bool gripped() const { return top_grip_ && bottom_grip_; }
   double now_strain() const;
 
   FrameSettings settings_;
-  TensionSpecimen specimen_;
+  std::unique_ptr<Workpiece> specimen_;
   MachineProgram program_;
   std::mt19937_64 random_;
   std::normal_distribution<double> noise_;

@@ -32,6 +32,13 @@ enum class MachineCommand {
   reset,
 };
 
+/// A command as it stands on the machine's panel, with its key.
+struct MachineControl {
+  MachineCommand command;
+  std::string label;
+  char key;
+};
+
 /// How a run is to be driven and what stops it. Zero or empty means no such limit.
 struct MachineProgram {
   double elastic_speed = 0.02;  ///< mm/s, to `switch_strain`
@@ -56,6 +63,7 @@ struct MachineStatus {
   double neck = 0;             ///< 0…1 share of the way to the break, for drawing
   double neck_place = 0.5;     ///< 0 bottom … 1 top, for drawing
   std::string message;         ///< why the run stopped, or what the machine waits for
+  std::string obstacle;        ///< what the machine still wants before Start, as a sentence; empty: nothing
 };
 
 /// A machine driven by commands and asked for the samples of each stretch of its own time.
@@ -66,6 +74,8 @@ class Machine {
   virtual Outcome<Done> command(MachineCommand command, double value = 0) = 0;
   virtual Outcome<Done> program(const MachineProgram& program) = 0;
   virtual MachineStatus status() const = 0;
+  /// What its panel offers, in the order of work.
+  virtual std::vector<MachineControl> controls() const = 0;
   /// Lets `seconds` (≥ 0) of machine time pass and returns the samples taken in it. Samples are taken
   /// while a run is on (running or holding) and its time starts at 0 with Start.
   virtual std::vector<MachineRow> advance(double seconds) = 0;

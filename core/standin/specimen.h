@@ -6,6 +6,8 @@
 #include <string>
 #include <vector>
 
+#include "core/standin/workpiece.h"
+
 namespace fortitor::standin {
 
 /// A metal as the stand-in knows it. Stresses in MPa.
@@ -26,7 +28,7 @@ std::span<const Metal> metals();
 const Metal* find_metal(const std::string& id);
 
 /// A bar of such a metal: one piece, with its own scatter from the seed.
-class TensionSpecimen {
+class TensionSpecimen : public Workpiece {
  public:
   /// `area` mm², `parallel_length` mm; both > 0.
   TensionSpecimen(const Metal& metal, double area, double parallel_length, uint64_t seed);
@@ -34,20 +36,20 @@ class TensionSpecimen {
   /// Sets the crosshead travel available to piece, frame and seating: solves
   /// e·L_c + F/k + seating(F) = travel for the smallest strain not below the present one (loading),
   /// or along the elastic line (unloading). Returns the force, N. A broken piece carries nothing.
-  double stretch(double travel, double frame_stiffness, double seating);
+  double stretch(double travel, double frame_stiffness, double seating) override;
 
-  double force() const { return force_; }
-  double strain() const { return strain_; }        ///< of the parallel length, without the neck
-  double neck_extension() const { return neck_; }  ///< mm
-  double neck_share() const { return neck_limit_ > 0 ? neck_ / neck_limit_ : 0; }
-  double neck_place() const { return neck_place_; }  ///< 0…1 along the parallel length
-  bool broken() const { return broken_; }
+  double force() const override { return force_; }
+  double strain() const override { return strain_; }        ///< of the parallel length, without the neck
+  double neck_extension() const override { return neck_; }  ///< mm
+  double neck_share() const override { return neck_limit_ > 0 ? neck_ / neck_limit_ : 0; }
+  double neck_place() const override { return neck_place_; }  ///< 0…1 along the parallel length
+  bool broken() const override { return broken_; }
   double modulus() const { return modulus_; }
   double plastic_strain() const { return broken_ ? break_plastic_ : strain_ - force_ / (modulus_ * area_); }
   double reduction_of_area() const { return reduction_; }
   /// Stretch of a gauge of `length` centred on the parallel length: uniform part and, when it lies
   /// within the gauge, the neck. mm.
-  double gauge_extension(double length) const;
+  double gauge_extension(double length) const override;
 
  private:
   struct Node {

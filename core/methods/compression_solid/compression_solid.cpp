@@ -52,6 +52,7 @@ struct Squeezed {
 Squeezed squeezed_of(const TestRecord& r) {
   Squeezed s;
   s.pulled = pulled_of(r, height_of(r));
+  start_at_touch(s.pulled);
   s.offsets = perpendicular(r) ? std::vector{0.01} : std::vector{0.002};
   const Pulled& p = s.pulled;
   if (p.empty() || p.curve.source == tension::StrainSource::none) return s;
@@ -68,6 +69,11 @@ Squeezed squeezed_of(const TestRecord& r) {
   }
   if (s.elastic) s.toe = -s.elastic->line.intercept / s.elastic->line.slope;
   return s;
+}
+
+// A maximum that the run ends on is no maximum: soft pieces take ever more force.
+bool reached_maximum(const Pulled& p) {
+  return !p.empty() && (p.fracture || p.peak + 1 < p.end - std::max<size_t>(1, p.end / 50));
 }
 
 std::string offset_name(double offset) {
@@ -97,8 +103,7 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
         put(v, offset_name(offset), c->stress * stress);
   }
   const auto at = r.fields.number("settings.at_strain");
-  // A maximum that the run ends on is no maximum: soft pieces take ever more force.
-  const bool maximum = p.fracture || p.peak + 1 < p.end - std::max<size_t>(1, p.end / 50);
+  const bool maximum = reached_maximum(p);
   if (at)
     put(v, "strength", p.stress_at(*at / strain + s.toe) * stress);
   else if (maximum || !perpendicular(r))
@@ -162,6 +167,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const V
   p.curve.sign_flipped = false;  // either sign is usual in compression and said below
   pulled_findings(e, r, p, "strength", "compression");
   if (s.pulled.curve.sign_flipped) raise(e, "sign-flipped", Severity::note, "Force was logged negative, as compression often is; magnitudes are used.");
+  if (!s.pulled.empty() && !reached_maximum(s.pulled) && !v.count("at_strain")) censored_note(e, r, "strength");
   const double slender = get(v, "slenderness");
   if (slender > 2)
     raise(e, "buckling-risk", Severity::check,
@@ -183,7 +189,11 @@ UncertaintyModel uncertainty_model(const TestRecord& r) {
   const double top = s->elastic ? s->pulled.curve.stress[s->elastic->last - 1] : 0;
   s->pulled = thinned(s->pulled, kBudgetSamples);
   if (s->elastic) s->elastic->last = first_reaching(s->pulled.curve.stress, s->pulled.peak, top);
-  m.values = [s, r](const Shifts& shifts) { return compute(r, *s, shifts); };
+  m.values = [s, r](const Shifts& shifts) {
+    Values v = compute(r, *s, shifts);
+    v.erase("modulus_r2");  // a measure of the fit, not of the piece
+    return v;
+  };
   return m;
 }
 
@@ -195,7 +205,7 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
   for (ResultValue& x : e.results)
     if (x.spec.key == "e_modulus" || x.spec.key == "rp02" || x.spec.key == "rp1" || x.spec.key == "sigma_25") x.source = s.pulled.curve.source_text;
   const Pulled& p = s.pulled;
-  const bool maximum = p.fracture || (!p.empty() && p.peak + 1 < p.end - std::max<size_t>(1, p.end / 50));
+  const bool maximum = reached_maximum(p);
   if (!maximum && !v.count("at_strain"))
     for (const char* key : {"strength", "fm"})
       if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
@@ -289,7 +299,7 @@ void describe(Method& m) {
   m.measure_sketch = "cylinder-sizes";
   m.after_sketch = "cylinder-broken";
   m.setup_sketch = "load-path";
-  m.run_sketch = "press";
+  m.run_sketch = "block-press";
   m.standin = "press";
   m.limit_keys = {"strength", "rp02", "e_modulus"};
   m.measure_keys = {"area", "slenderness"};

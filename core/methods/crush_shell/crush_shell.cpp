@@ -5,7 +5,7 @@
 
 #include "core/methods/support/fields.h"
 #include "core/methods/support/ledger.h"
-#include "core/methods/support/loading.h"
+#include "core/methods/support/pulled.h"
 
 namespace fortitor::crush {
 namespace {
@@ -42,8 +42,12 @@ double height_of(const TestRecord& r) {
 Fold fold_of(const TestRecord& r) {
   Fold c;
   c.loading = loading_of(r, {"crosshead", "displacement", "extension"});
-  const Loading& l = c.loading;
+  Loading& l = c.loading;
   if (l.empty()) return c;
+  if (!l.s.crosshead.empty()) {  // travel counts from the touch: the gap before it is no crushing
+    const double start = l.s.crosshead[touch_of(l.s.force, l.peak)];
+    for (double& x : l.s.crosshead) x -= start;
+  }
   // Noise at the touch must not pass for a peak: what lies below 2 % of the largest force does not count.
   std::vector<double> f = l.s.force;
   for (double& x : f)
@@ -91,7 +95,7 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
     put(v, "crush_efficiency", mean / l.s.force[peak]);
   }
   // N·mm are thousandths of a joule.
-  put(v, "crush_energy", work_under(x, l.s.force, 0, c.end) * force * travel / 1000);
+  put(v, "crush_energy", work_under(x, l.s.force, touch_of(l.s.force, l.peak), c.end) * force * travel / 1000);
   put(v, "crush_stroke", x[c.end] * travel);
   if (height_of(r) > 0) put(v, "crush_ratio", x[c.end] * travel / height_of(r));
   return v;
@@ -242,7 +246,7 @@ void describe(Method& m) {
   m.measure_sketch = "shell-sizes";
   m.after_sketch = "shell-folded";
   m.setup_sketch = "load-path";
-  m.run_sketch = "press";
+  m.run_sketch = "shell-press";
   m.standin = "shell-press";
   m.limit_keys = {"peak_force", "mean_crush_force", "crush_energy"};
   m.measure_keys = {};

@@ -161,6 +161,10 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
   else if (block > 0)
     raise(e, "block-bond-part", Severity::check, "The block bond failed over " + ledger::percent(block, 3) + " of the area: the strength is a lower one than the panel's.", {{"block", block}}, {}, "strength");
   loading_findings(e, r, p.loading, get(v, "area"), "strength");
+  const bool transducer = r.run.samples && (r.run.samples->find("displacement") != nullptr || r.run.samples->find("extension") != nullptr);
+  if (v.count("modulus") && !transducer)
+    raise(e, "modulus-from-crosshead", Severity::check,
+          "The displacement is the crosshead's: the stretch of frame, chains and pins is in it. The modulus is no value of the panel.", {}, {}, "modulus");
   if (!p.loading.empty() && !p.loading.fracture)
     raise(e, "censored", Severity::note, "The run stopped before a break" + (r.run.stopped.empty() ? std::string() : " (" + r.run.stopped + ")") + ": the strength is a lower bound, written with ≥.", {}, {}, "strength");
 }

@@ -48,6 +48,11 @@ Pulled thinned(const Pulled& p, size_t wanted) {
   const double last = p.end > 0 ? p.curve.time[p.end - 1] : 0;
   t.end = size_t(std::upper_bound(t.curve.time.begin(), t.curve.time.end(), last) - t.curve.time.begin());
   t.end = std::max(t.end, t.peak + 1);
+  if (p.curve.removed_index < p.curve.size()) {
+    const double off = p.curve.time[p.curve.removed_index];
+    t.curve.removed_index =
+        size_t(std::upper_bound(t.curve.time.begin(), t.curve.time.end(), off) - t.curve.time.begin());
+  }
   if (p.fracture) t.fracture = BreakPoint{t.end - 1, std::min(t.end, t.curve.size() - 1)};
   return t;
 }
@@ -94,11 +99,31 @@ void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, c
                   {}, {}, "e_modulus");
   if (p.curve.source == tension::StrainSource::none)
     ledger::raise(e, "no-strain", Severity::check, "The run carries no strain that can be read: results that need one are left out.");
-  if (!p.fracture)
-    ledger::raise(e, "censored", Severity::note,
-                  "The run stopped before a break" + (record.run.stopped.empty() ? std::string() : " (" + record.run.stopped + ")") +
-                      ": values at the end are lower bounds, written with ≥.",
-                  {}, {}, key);
+}
+
+void censored_note(Evaluation& e, const TestRecord& record, const std::string& key) {
+  ledger::raise(e, "censored", Severity::note,
+                "The run stopped before a break" +
+                    (record.run.stopped.empty() ? std::string() : " (" + record.run.stopped + ")") +
+                    ": values at the end are lower bounds, written with ≥.",
+                {}, {}, key);
+}
+
+size_t touch_of(const std::vector<double>& force, size_t peak) {
+  if (force.empty()) return 0;
+  const double noise = noise_of(force, 0, std::max<size_t>(3, peak / 4));
+  const double felt = std::max(0.005 * force[peak], 6 * noise);
+  size_t i = 0;
+  while (i < peak && force[i] < felt) ++i;
+  return i > 0 ? i - 1 : 0;
+}
+
+void start_at_touch(Pulled& p) {
+  const bool by_travel = p.curve.source == tension::StrainSource::crosshead ||
+                         p.curve.source == tension::StrainSource::crosshead_corrected;
+  if (p.empty() || !by_travel) return;
+  const double start = p.curve.strain[touch_of(p.curve.stress, p.peak)];
+  for (double& e : p.curve.strain) e -= start;
 }
 
 void pulled_inputs(const TestRecord& record, const Pulled& p, const Section& section, std::vector<UncertainInput>& out) {

@@ -36,7 +36,14 @@ struct ModulusFit {
 };
 std::optional<ModulusFit> modulus_between(const Pulled& p, double from, double to, bool chord);
 
-/// Zero, cell and sample findings, and `censored` when there was no break.
+/// Moves the origin of a crosshead strain to where the piece was touched: the gap before it is no strain.
+/// The touch is the first sample above half a per cent of the largest force and above its noise.
+void start_at_touch(Pulled& p);
+/// First index at which a force that starts from nothing is felt.
+size_t touch_of(const std::vector<double>& force, size_t peak);
+/// The note that a run stopped before its end.
+void censored_note(Evaluation& e, const TestRecord& record, const std::string& key);
+/// Zero, cell and sample findings.
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
                      const std::string& direction);
 /// Force class, strain source and section, with the names "force" and "extension".

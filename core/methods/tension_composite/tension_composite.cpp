@@ -29,7 +29,11 @@ double length_of(const TestRecord& r) {
 std::optional<Transition> bilinear(const Pulled& p) {
   const Pulled t = thinned(p, 400);
   const auto &x = t.curve.strain, &y = t.curve.stress;
-  const size_t first = t.reaching(0.0002).value_or(0), last = std::min(t.end, t.peak + 1);
+  const size_t first = t.reaching(0.0002).value_or(0);
+  size_t last = std::min(t.end, t.peak + 1);
+  // Where the extensometer comes off the strain changes its source, and with it the slope.
+  if (p.curve.removed_index < p.curve.size())
+    while (last > first && t.curve.time[last - 1] > p.curve.time[p.curve.removed_index]) --last;
   if (last < first + 40) return std::nullopt;
   const LineSums sums(x, y, first, last);
   const auto whole = sums.fit(first, last);
@@ -177,6 +181,7 @@ static std::vector<Step> how(const std::string& key, const Laminate& l, const Se
 static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Section& section, const Values& v) {
   dimension_findings(section.dims, 0.01, 3, e.findings);
   pulled_findings(e, r, l.pulled, "sigma_m", "tension");
+  if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, "sigma_m");
   if (v.count("bending_percent") && std::abs(get(v, "bending_percent")) > 0.10)
     raise(e, "bending-high", Severity::check,
           "Front and back strains differ: " + ledger::percent(std::abs(get(v, "bending_percent")), 3) + " bending, where up to 10 % is usual. Check the alignment of grips and tabs.",

@@ -35,6 +35,7 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
   data->y = curve.stress;
   data->break_index = marks.fracture ? marks.fracture->last_loaded : data->x.size();
   evaluation.curve = data;
+  if (curve.source != StrainSource::none) data->caption = "strain from " + curve.source_text;
   auto at = [&](size_t i) { return Point{data->x[i], data->y[i]}; };
   using Kind = Construction::Kind;
   auto& out = evaluation.constructions;
@@ -42,6 +43,10 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
   if (marks.elastic) {
     const double slope = get("e_modulus");
     const double from = get("modulus_from"), to = get("modulus_to");
+    data->lens_caption = "window " + significant(from, 3) + "–" + significant(to, 3) + " MPa · R² " +
+                         fixed(std::floor(get("modulus_r2") * 1e5) / 1e5, 5);
+    if (std::isfinite(get("modulus_slope_error")))
+      data->lens_caption += " · ±" + significant(100 * get("modulus_slope_error"), 2) + " %";
     data->lens_x = std::max(2.2 * marks.yield_stress / slope, 0.0045);
     Construction window{Kind::window, "e_modulus", "modulus window", {{from / slope, from}, {to / slope, to}}, {}};
     if (marks.school == "tangent" || marks.school == "secant") {

@@ -148,11 +148,14 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pulled& p, const Sec
   dimension_findings(section.dims, 0.01, 3, e.findings);
   pulled_findings(e, r, p, "sigma_m", "tension");
   if (p.empty()) return;
+  if (!p.fracture) censored_note(e, r, "sigma_m");
   const bool clip = p.curve.source == tension::StrainSource::extensometer;
   double largest = 0;
-  for (size_t i = 0; i < p.end; ++i) largest = std::max(largest, std::isfinite(p.curve.strain[i]) ? p.curve.strain[i] : 0.0);
+  const size_t on = std::min(p.end, p.curve.removed_index);  // as long as it was on
+  for (size_t i = 0; i < on; ++i) largest = std::max(largest, std::isfinite(p.curve.strain[i]) ? p.curve.strain[i] : 0.0);
   const double expected = r.fields.number("settings.expected_elongation").value_or(0);
-  if (clip && std::max(largest, expected) > 0.5)
+  const bool stayed = p.curve.removed_index >= p.end;
+  if (clip && (largest > 0.5 || (stayed && expected > 0.5)))
     raise(e, "extensometer-unsuited", Severity::check,
           "A clip-on extensometer was used where the strain goes " + std::string(largest > 0.5 ? "to " + ledger::percent(largest, 3) : "beyond 50 %") +
               "; its blades slip or cut beyond about 50 %. Use nominal strain from the grip separation.",
@@ -192,6 +195,7 @@ UncertaintyModel uncertainty_model(const TestRecord& r, const Pulled& full) {
     const double stress = (1 + ledger::shift(shifts, "force")) * (area > 0 ? plain / area : 1);
     Values v = compute(r, scaled(*small, stress, 1 + ledger::shift(shifts, "extension")), area);
     if (v.count("e_modulus")) v["e_modulus"] *= 1 + ledger::shift(shifts, "modulus");
+    v.erase("modulus_r2");  // a measure of the fit, not of the piece
     return v;
   };
   return m;
