@@ -37,6 +37,13 @@ struct SpecimenRow {
   bool signed_off = false;
 };
 
+/// A time that runs for a specimen: cure, conditioning. Times as utc_now() writes them.
+struct TimerRow {
+  Id id = 0, specimen = 0;
+  std::string code, label, started_at, ends_at;
+  bool acknowledged = false;  ///< its end has been seen
+};
+
 struct LogEntry {
   Id id = 0;
   std::string at, who, what, specimen, detail, previous, hash;
@@ -121,6 +128,13 @@ class Book {
   Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source);
   std::vector<RunRow> runs(Id specimen) const;
   Outcome<SamplesPtr> samples(Id run) const;
+
+  /// Starts a timer; one that runs under the same label for the specimen is ended by it.
+  Outcome<Id> start_timer(Id specimen, const std::string& label, const std::string& started_at, const std::string& ends_at);
+  /// Timers whose end has not been seen yet, the next to end first.
+  std::vector<TimerRow> timers() const;
+  /// The end has been seen, or the timer was stopped early.
+  Outcome<Done> acknowledge_timer(Id timer, const std::string& what);
 
   std::optional<std::string> setting(const std::string& key) const;
   Outcome<Done> set_setting(const std::string& key, const std::string& value);

@@ -16,7 +16,8 @@ namespace fortitor {
 using parts::qs;
 using Phase = CallOut::Phase;
 
-CallOutSheet::CallOutSheet(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent)
+    : QWidget(parent), bench_(bench), timers_(timers) {
   auto* outer = new QHBoxLayout(this);
   outer->setContentsMargins(0, 0, 0, 0);
   outer->setSpacing(12);
@@ -93,6 +94,7 @@ QString CallOutSheet::obstacle() const {
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   if (bench_->record().run.samples) return "This piece was run with channels; its stops are not keyed.";
   if (now_.phase == Phase::not_begun && !missing.empty()) return "Set up: " + qs(missing.front());
+  if (now_.phase == Phase::not_begun) return timers_->obstacle();
   return {};
 }
 

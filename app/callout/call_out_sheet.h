@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "app/figures/curve_figure.h"
+#include "app/model/timer_board.h"
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
 #include "core/plan/call_out.h"
@@ -19,7 +20,7 @@ class CallOutSheet : public QWidget {
   Q_OBJECT
 
  public:
-  explicit CallOutSheet(Workbench* bench, QWidget* parent = nullptr);
+  CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent = nullptr);
   ~CallOutSheet() override;
   void rebuild();
   void refresh();
@@ -43,6 +44,7 @@ class CallOutSheet : public QWidget {
   void change(const QString& what, const std::function<void(TestRecord&)>& edit);
 
   Workbench* bench_;
+  TimerBoard* timers_;
   CallOut now_;
   enum class Typing { reading, note, stop } typing_ = Typing::reading;
   std::optional<Reading> other_stop_;  ///< typed with G: goes with the next reading

@@ -1,5 +1,6 @@
 #include "app/demo/demo_book.h"
 
+#include <QDateTime>
 #include <nlohmann/json.hpp>
 
 #include "core/evaluation/evaluation_json.h"
@@ -77,6 +78,16 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
     for (const CheckItem& c : m.guide(Stage::set_up).checklist) r.fields.set("settings.checks." + c.id, true);
   const auto id = book.add_specimen(series, code, r);
   if (!id) return id.error();
+  if (s.value("timer", false))
+    for (const TimerSpec& spec : m.timers) {
+      // Begun so long ago that a little over two hours are left: the pill shows a running time.
+      const QDateTime end = QDateTime::currentDateTimeUtc().addSecs(2 * 3600 + 600);
+      const auto stated = r.fields.number(spec.stated_path).value_or(86400);
+      const auto started = book.start_timer(*id, spec.name, end.addSecs(-qint64(stated)).toString(Qt::ISODate).toStdString(),
+                                            end.toString(Qt::ISODate).toStdString());
+      if (!started) return started.error();
+      r.fields.erase(spec.elapsed_path);
+    }
   if (r.run.samples) {
     const auto run = book.store_run(*id, *r.run.samples, bench->name);
     if (!run) return run.error();

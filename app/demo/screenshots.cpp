@@ -11,6 +11,7 @@
 
 #include "app/frame/main_window.h"
 #include "app/ledger/ledger.h"
+#include "app/series/series_page.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
 #include "core/record/json.h"
@@ -88,7 +89,12 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   };
   for (const QString& one : only) {  // one specimen at one stage, while a view is being worked on
     const QStringList part = one.split(':');
-    go(part[0].toUtf8().constData(), Stage(part.value(1).toInt()));
+    if (part.value(1) == "series") {
+      window.show_series(bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
+      wait_for(window.series_page(), &SeriesPage::shown, 5000);
+    } else {
+      go(part[0].toUtf8().constData(), Stage(part.value(1).toInt()));
+    }
     camera.shoot(part[0] + "-" + part.value(1));
   }
   if (!only.isEmpty()) return camera.failed() ? 1 : 0;

@@ -38,8 +38,9 @@ Docket::Docket(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(benc
   connect(bench, &Workbench::specimen_changed, this, [this] { update(); });
 }
 
-void Docket::set_place(Place place) {
+void Docket::set_place(Place place, Id series) {
   place_ = place;
+  series_ = series;
   update();
 }
 
@@ -48,7 +49,7 @@ void Docket::reload() {
   int y = s(10), open = 0;
   auto add = [&](Kind kind, const QString& text, int height, const QString& detail = {},
                  const SpecimenRow& specimen = {}) {
-    rows_.push_back({kind, text, detail, specimen, y, height});
+    rows_.push_back({kind, text, detail, specimen, y, height, 0});
     y += height;
   };
   add(Kind::today, "Today", s(28));
@@ -59,6 +60,7 @@ void Docket::reload() {
     add(Kind::job, qs(job.code + " " + job.title), s(24));
     for (const SeriesRow& series : bench_->book()->series(job.id)) {
       add(Kind::series, qs(series.title), s(24));
+      rows_.back().series = series.id;
       for (const SpecimenRow& sp : bench_->book()->specimens(series.id)) {
         add(Kind::specimen, qs(sp.code), s(28), {}, sp);
         open += sp.signed_off ? 0 : 1;
@@ -81,6 +83,7 @@ int Docket::current() const {
     const Row& r = rows_[i];
     if (place_ == Place::today && r.kind == Kind::today) return int(i);
     if (place_ == Place::jobs && r.kind == Kind::jobs) return int(i);
+    if (place_ == Place::series && r.kind == Kind::series && r.series == series_) return int(i);
     if (place_ == Place::specimen && r.kind == Kind::specimen && r.specimen.id == bench_->specimen()) return int(i);
   }
   return -1;
@@ -132,8 +135,8 @@ void Docket::paintEvent(QPaintEvent*) {
         p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
         break;
       case Kind::series:
-        p.setFont(theme::words(12));
-        p.setPen(theme::color(Ink::quiet));
+        p.setFont(theme::words(12, int(i) == here ? QFont::DemiBold : QFont::Normal));
+        p.setPen(theme::color(int(i) == here ? Ink::ink : Ink::quiet));
         p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
         break;
       case Kind::specimen: {
@@ -167,7 +170,8 @@ void Docket::paintEvent(QPaintEvent*) {
 
 void Docket::activate(const Row& row) {
   if (row.kind == Kind::today) emit today_wanted();
-  if (row.kind == Kind::jobs || row.kind == Kind::job || row.kind == Kind::series) emit jobs_wanted();
+  if (row.kind == Kind::jobs || row.kind == Kind::job) emit jobs_wanted();
+  if (row.kind == Kind::series) emit series_wanted(row.series);
   if (row.kind == Kind::specimen) emit specimen_wanted(row.specimen.id);
 }
 
@@ -213,7 +217,7 @@ void Docket::keyPressEvent(QKeyEvent* event) {
   if (step == 0) return QWidget::keyPressEvent(event);
   for (int i = current() + step; i >= 0 && i < int(rows_.size()); i += step) {
     const Row row = rows_[size_t(i)];
-    if (row.kind == Kind::job || row.kind == Kind::series) continue;
+    if (row.kind == Kind::job) continue;
     return activate(row);
   }
 }

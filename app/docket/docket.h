@@ -11,9 +11,9 @@ class Docket : public QWidget {
   Q_OBJECT
 
  public:
-  enum class Place { today, jobs, specimen };
+  enum class Place { today, jobs, specimen, series };
   explicit Docket(Workbench* bench, QWidget* parent = nullptr);
-  void set_place(Place place);
+  void set_place(Place place, Id series = 0);
   /// Row of a specimen, for tests.
   QRect row_of(Id specimen) const;
 
@@ -21,6 +21,7 @@ class Docket : public QWidget {
   void today_wanted();
   void jobs_wanted();
   void specimen_wanted(fortitor::Id specimen);
+  void series_wanted(fortitor::Id series);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -35,6 +36,7 @@ class Docket : public QWidget {
     QString text, detail;
     SpecimenRow specimen;
     int top = 0, height = 0;
+    Id series = 0;
   };
   void reload();
   void activate(const Row& row);
@@ -44,6 +46,7 @@ class Docket : public QWidget {
   Workbench* bench_;
   std::vector<Row> rows_;
   Place place_ = Place::today;
+  Id series_ = 0;  ///< of Place::series
   QPoint press_;
 };
 

@@ -12,6 +12,7 @@
 #include "app/frame/stage_bar.h"
 #include "app/frame/top_bar.h"
 #include "app/ledger/ledger.h"
+#include "app/series/series_page.h"
 #include "app/stages/evaluate_stage.h"
 #include "app/stages/prepare_stage.h"
 #include "app/stages/run_stage.h"
@@ -60,12 +61,15 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   desk_layout->addWidget(message_);
   desk_layout->addWidget(places_, 1);
 
-  today_ = new TodayPage(bench);
+  timers_ = new TimerBoard(bench, this);
+  today_ = new TodayPage(bench, timers_);
   jobs_ = new JobsPage(bench);
   places_->addWidget(today_);
   places_->addWidget(jobs_);
   auto* specimen = new QWidget;
   places_->addWidget(specimen);
+  series_ = new SeriesPage(bench);
+  places_->addWidget(series_);
   auto* specimen_layout = parts::column(specimen, 0, 8);
   bar_ = new StageBar(bench);
   specimen_layout->addWidget(bar_);
@@ -86,12 +90,21 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   build_pages();
   build_shortcuts();
 
+  connect(timers_, &TimerBoard::changed, this, [this] { top_->set_timers(timers_->timers()); });
+  connect(timers_, &TimerBoard::ended, this, &MainWindow::say);
+  connect(top_, &TopBar::timer_wanted, this, [this](Id of, Id timer) {
+    show_specimen(of, int(Stage::prepare));
+    for (const RunningTimer& t : timers_->timers())
+      if (t.row.id == timer && t.left <= 0) return timers_->acknowledge(timer);
+  });
   connect(top_, &TopBar::find_wanted, this, &MainWindow::open_find);
   connect(top_, &TopBar::units_wanted, this, &MainWindow::next_units);
   connect(top_, &TopBar::operator_wanted, this, &MainWindow::ask_operator);
   connect(docket_, &Docket::today_wanted, this, &MainWindow::show_today);
   connect(docket_, &Docket::jobs_wanted, this, &MainWindow::show_jobs);
   connect(docket_, &Docket::specimen_wanted, this, [this](Id id) { show_specimen(id); });
+  connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
+  connect(series_, &SeriesPage::specimen_wanted, this, &MainWindow::show_specimen);
   connect(today_, &TodayPage::specimen_wanted, this, &MainWindow::show_specimen);
   connect(today_, &TodayPage::new_job_wanted, this, [this] {
     show_jobs();
@@ -124,10 +137,10 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
 }
 
 void MainWindow::build_pages() {
-  auto* prepare = new PrepareStage(bench_);
+  auto* prepare = new PrepareStage(bench_, timers_);
   auto* measure = new ReadingStage(bench_, Stage::measure);
   auto* setup = new SetupStage(bench_);
-  run_ = new RunStage(bench_);
+  run_ = new RunStage(bench_, timers_);
   auto* after = new ReadingStage(bench_, Stage::after);
   evaluate_ = new EvaluateStage(bench_);
   sign_ = new SignOffStage(bench_);
@@ -169,6 +182,10 @@ void MainWindow::build_shortcuts() {
     });
 }
 
+TimerBoard& MainWindow::timers() {
+  return *timers_;
+}
+
 void MainWindow::show_today() {
   places_->setCurrentIndex(0);
   docket_->set_place(Docket::Place::today);
@@ -188,6 +205,14 @@ void MainWindow::show_jobs() {
   make_room();
   top_->set_place("All jobs");
   jobs_->refresh();
+}
+
+void MainWindow::show_series(Id series) {
+  places_->setCurrentIndex(3);
+  docket_->set_place(Docket::Place::series, series);
+  make_room();
+  top_->set_place("Series");
+  series_->show_series(series);
 }
 
 void MainWindow::show_specimen(Id specimen, int stage) {
@@ -251,9 +276,11 @@ void MainWindow::open_find() {
   }
   for (const JobRow& job : bench_->book()->jobs()) {
     all.push_back({qs(job.code + " " + job.title), "job", [this] { show_jobs(); }});
-    for (const SeriesRow& s : bench_->book()->series(job.id))
+    for (const SeriesRow& s : bench_->book()->series(job.id)) {
+      all.push_back({"Series: " + qs(s.title), qs(job.code), [this, id = s.id] { show_series(id); }});
       for (const SpecimenRow& sp : bench_->book()->specimens(s.id))
         all.push_back({qs(sp.code), qs(job.code + " " + s.title), [this, id = sp.id] { show_specimen(id); }});
+    }
   }
   const QRect f = top_->find_area();
   find_->open(std::move(all), QRect(std::max(8, f.left() - 120), top_->height() + 4, f.width() + 200, 380));

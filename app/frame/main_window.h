@@ -14,10 +14,12 @@ class FindBox;
 class JobsPage;
 class Ledger;
 class RunStage;
+class SeriesPage;
 class SignOffStage;
 class StageBar;
 class StagePage;
 class TodayPage;
+class TimerBoard;
 class TopBar;
 class Watch;
 
@@ -29,14 +31,17 @@ class MainWindow : public QMainWindow {
 
   void show_today();
   void show_jobs();
+  void show_series(Id series);
   void show_specimen(Id specimen, int stage = -1);
   Workbench& bench() { return *bench_; }
+  TimerBoard& timers();
   RunStage* run_stage() const { return run_; }
   EvaluateStage* evaluate_stage() const { return evaluate_; }
   SignOffStage* sign_off_stage() const { return sign_; }
   Ledger* ledger() const { return ledger_; }
   Docket* docket() const { return docket_; }
   StageBar* stage_bar() const { return bar_; }
+  SeriesPage* series_page() const { return series_; }
   FindBox* find_box() const { return find_; }
   QString message() const;
 
@@ -55,6 +60,7 @@ class MainWindow : public QMainWindow {
   void say(const QString& sentence);
 
   Workbench* bench_;
+  TimerBoard* timers_ = nullptr;
   TopBar* top_;
   Docket* docket_;
   StageBar* bar_;
@@ -63,6 +69,7 @@ class MainWindow : public QMainWindow {
   FindBox* find_;
   TodayPage* today_;
   JobsPage* jobs_;
+  SeriesPage* series_;
   RunStage* run_ = nullptr;
   EvaluateStage* evaluate_ = nullptr;
   SignOffStage* sign_ = nullptr;

@@ -6,6 +6,7 @@
 #include <QPainterPath>
 #include <QPushButton>
 
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
 namespace fortitor {
@@ -36,6 +37,9 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   find_ = pill("Find or do…   Ctrl K", "top-find",
                "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:230px;padding:6px "
                "12px;font-weight:400");
+  pills_ = new QHBoxLayout;
+  pills_->setSpacing(8);
+  layout->addLayout(pills_);
   const QString round =
       "background:transparent;color:#F3F0E8;border:1px solid #5B6B78;border-radius:13px;padding:4px 12px";
   units_ = pill("SI", "top-units", round);
@@ -59,6 +63,24 @@ void TopBar::set_units(const QString& text) {
 void TopBar::set_operator(const QString& name) {
   operator_->setText(name);
 }
+void TopBar::set_timers(const std::vector<RunningTimer>& timers) {
+  parts::clear(pills_);
+  const size_t shown = std::min<size_t>(timers.size(), 3);
+  for (size_t i = 0; i < shown; ++i) {
+    const RunningTimer& t = timers[i];
+    auto* b = new QPushButton(t.text());
+    b->setProperty("key", "timer:" + parts::qs(t.row.code));
+    b->setAccessibleName(t.text());
+    b->setToolTip(t.left > 0 ? "Opens the specimen." : "Over. Opens the specimen and takes the time over.");
+    const QString fill = t.left > 0 ? "#E0B84C" : "#7FBF9C";
+    b->setStyleSheet("QPushButton{background:" + fill +
+                     ";color:#22303C;border:0;border-radius:13px;padding:5px 12px;font-weight:600} "
+                     "QPushButton:focus{border:2px solid #FBFAF6}");
+    connect(b, &QPushButton::clicked, this, [this, row = t.row] { emit timer_wanted(row.specimen, row.id); });
+    pills_->addWidget(b);
+  }
+}
+
 QRect TopBar::find_area() const {
   return find_->geometry();
 }

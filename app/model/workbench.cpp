@@ -2,6 +2,7 @@
 
 #include <QDateTime>
 #include <QUndoCommand>
+#include <algorithm>
 
 #include "core/evaluation/evaluation_json.h"
 
@@ -87,14 +88,20 @@ void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>
   undo_.push(new RecordEdit(this, what, kept_, after));
 }
 
+// What was judged before belongs to no run, but for the leave to run before its time.
+void Workbench::forget_answers() {
+  std::erase_if(kept_.answers, [&](const Answer& a) {
+    return std::none_of(method_->timers.begin(), method_->timers.end(), [&](const TimerSpec& t) { return t.finding == a.code; });
+  });
+}
+
 void Workbench::keep_raw(const QString& what, const std::function<void(TestRecord&)>& change) {
   if (!has_specimen()) return;
   drop_preview();
   const bool began = kept_.run.empty();
   change(kept_);
   if (began) {
-    // What was judged before belongs to no run.
-    kept_.answers.clear();
+    forget_answers();
     kept_.operator_name = book_->operator_name();
     kept_.tested_at = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
   }
@@ -103,6 +110,21 @@ void Workbench::keep_raw(const QString& what, const std::function<void(TestRecor
   save(what);
   emit record_changed();
   evaluate();
+}
+
+void Workbench::edit_specimen(Id specimen, const QString& what, const std::function<void(TestRecord&)>& change) {
+  if (specimen == specimen_) return edit(what, change);
+  auto record = book_->record(specimen);
+  if (!record) return say(QString::fromStdString(record.error().message));
+  change(*record);
+  const Method& m = *methods::find(record->method);
+  const Evaluation e = methods::evaluate(*record, {.uncertainty = false});
+  const auto row = book_->specimen(specimen);
+  const Summary summary{progress_code(progress_of(m, *record, &e, row && row->signed_off)),
+                        row ? row->verdict : std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
+  const auto done = book_->save_record(specimen, *record, summary, what.toStdString());
+  if (!done) return say(QString::fromStdString(done.error().message));
+  emit docket_changed();
 }
 
 void Workbench::preview(const std::function<void(TestRecord&)>& change) {
@@ -271,8 +293,7 @@ void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& 
   kept_.run.samples = samples;
   kept_.run.stopped = stopped.toStdString();
   kept_.events = events;
-  // What was judged or read before belongs to the run before.
-  kept_.answers.clear();
+  forget_answers();
   kept_.operator_name = book_->operator_name();
   kept_.tested_at = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
   record_ = kept_;

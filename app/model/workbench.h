@@ -44,6 +44,8 @@ class Workbench : public QObject {
   void edit(const QString& what, const std::function<void(TestRecord&)>& change);
   /// Keeps readings of a run that is going on: stored at once, outside undo, as raw data are.
   void keep_raw(const QString& what, const std::function<void(TestRecord&)>& change);
+  /// The same for any specimen of the book, on the bench or not (series).
+  void edit_specimen(Id specimen, const QString& what, const std::function<void(TestRecord&)>& change);
   /// Shows a change without keeping it (dragging); keep_preview() turns it into one edit.
   void preview(const std::function<void(TestRecord&)>& change);
   void keep_preview(const QString& what);
@@ -82,6 +84,7 @@ class Workbench : public QObject {
  private:
   friend class RecordEdit;
   void restore(const TestRecord& record, const QString& what);
+  void forget_answers();
   void save(const QString& what);
   void evaluate();
   void take(quint64 ticket, const EvaluationPtr& evaluation);

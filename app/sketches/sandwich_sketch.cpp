@@ -11,6 +11,11 @@ namespace {
 using bar::caption;
 using theme::Ink;
 
+// Distance of the four editors of the failure modes.
+double pitch(const QRectF& a) {
+  return std::min(118.0, a.width() / 4);
+}
+
 struct Block {
   QRectF panel, upper, lower;
   double face;
@@ -92,7 +97,7 @@ void SandwichSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   }
   if (scene_ == Scene::broken) {
     const char* words[] = {"core", "core–face bond", "face", "block bond"};
-    for (int i = 0; i < 4; ++i) caption(p, {area.center().x() + (i - 1.5) * 112, area.bottom() - 60}, words[i], quiet, 12);
+    for (int i = 0; i < 4; ++i) caption(p, {area.center().x() + (i - 1.5) * pitch(area), area.bottom() - 60}, words[i], quiet, 12);
   }
 }
 
@@ -106,7 +111,7 @@ std::vector<Anchor> SandwichSketch::anchors(const QRectF& a, const TestRecord&) 
   }
   if (scene_ == Scene::broken) {
     const char* modes[] = {"core", "bond", "face", "block"};
-    for (int i = 0; i < 4; ++i) out.push_back({std::string("specimen.failure.") + modes[i], 0, {a.center().x() + (i - 1.5) * 112, a.bottom() - 30}, 96});
+    for (int i = 0; i < 4; ++i) out.push_back({std::string("specimen.failure.") + modes[i], 0, {a.center().x() + (i - 1.5) * pitch(a), a.bottom() - 30}, std::min(96.0, pitch(a) - 8)});
   }
   return out;
 }

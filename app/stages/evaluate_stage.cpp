@@ -54,6 +54,8 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   top->addLayout(row);
   controls->addLayout(top);
   controls->addLayout(schools_);
+  alternatives_ = new AlternativesStrip(bench);
+  controls->addWidget(alternatives_);
   outer->addLayout(controls);
   connect(what_if_, &QPushButton::clicked, bench, [bench] { bench->begin_what_if(); });
   connect(keep_, &QPushButton::clicked, bench, [bench] { bench->keep_preview("what-if kept"); });
@@ -121,6 +123,7 @@ void EvaluateStage::refresh() {
   what_if_->setVisible(!bench_->what_if());
   keep_->setVisible(bench_->what_if());
   drop_->setVisible(bench_->what_if());
+  alternatives_->refresh();
 }
 
 void EvaluateStage::show_evaluation() {
@@ -154,7 +157,7 @@ void EvaluateStage::drag(const Handle& handle, double value, bool keep) {
   };
   bench_->preview(change);
   if (keep && !bench_->what_if())
-    bench_->keep_preview("modulus window: " + qs(handle.label) + " " +
+    bench_->keep_preview("dragged: " + qs(handle.label) + " " +
                          qs(format_value(value, handle.dimension, bench_->units(), 4)));
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/figures/curve_figure.h"
+#include "app/stages/alternatives_strip.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
 
@@ -29,6 +30,7 @@ class EvaluateStage : public StagePage {
   QLabel *whole_title_, *lens_title_;
   QHBoxLayout* first_row_;  ///< of the schools, beside the buttons
   QVBoxLayout* schools_;
+  AlternativesStrip* alternatives_ = nullptr;
   QPushButton *what_if_, *keep_, *drop_;
   std::vector<QPushButton*> chips_;
 };

@@ -10,7 +10,9 @@ namespace fortitor {
 
 using parts::qs;
 
-PrepareStage::PrepareStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::prepare, parent) {
+PrepareStage::PrepareStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
+    : StagePage(bench, Stage::prepare, parent), board_(timers) {
+  connect(timers, &TimerBoard::changed, this, &PrepareStage::refresh_timers);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(12);
@@ -33,10 +35,57 @@ void PrepareStage::rebuild() {
   outer->addWidget(parts::scroller(sheet), 3);
   auto* side = new QWidget;
   auto* right = parts::column(side, 0, 12);
+  timer_rows_ = nullptr;
+  if (!bench_->method().timers.empty()) right->addWidget(timers_sheet());
   right->addWidget(limits_sheet());
   right->addWidget(guide_sheet(), 1);
   outer->addWidget(parts::scroller(side), 2);
   refresh();
+}
+
+QWidget* PrepareStage::timers_sheet() {
+  auto* sheet = parts::sheet();
+  auto* layout = parts::column(sheet, 14, 8);
+  layout->addWidget(parts::label("Time it needs", "heading"));
+  timer_rows_ = new QVBoxLayout;
+  timer_rows_->setSpacing(6);
+  layout->addLayout(timer_rows_);
+  refresh_timers();
+  return sheet;
+}
+
+void PrepareStage::refresh_timers() {
+  if (timer_rows_ == nullptr || !bench_->has_specimen()) return;
+  parts::clear(timer_rows_);
+  for (const TimerSpec& spec : bench_->method().timers) {
+    const RunningTimer* t = board_->find(bench_->specimen(), spec.name);
+    const auto elapsed = bench_->record().fields.number(spec.elapsed_path);
+    const auto stated = bench_->record().fields.number(spec.stated_path);
+    QString text = qs(spec.name) + ": ";
+    if (t != nullptr && t->left > 0)
+      text += "ends " + QDateTime::fromString(qs(t->row.ends_at), Qt::ISODate).toLocalTime().toString("ddd d MMM, hh:mm") +
+              ", in " + t->text().section("  ", 1) + " h";
+    else if (t != nullptr)
+      text += "the time is over";
+    else if (elapsed)
+      text += qs(format_value(*elapsed, Dimension::time, bench_->units(), 3)) + " passed" +
+              (stated ? " of " + qs(format_value(*stated, Dimension::time, bench_->units(), 3)) : QString());
+    else
+      text += stated ? "not started" : "enter the time wanted, then start";
+    auto* row = new QHBoxLayout;
+    row->addWidget(parts::label(text, t != nullptr && t->left > 0 ? "caution" : ""), 1);
+    auto* b = parts::button(t == nullptr ? "Start the timer" : t->left > 0 ? "End it now" : "Take it over", "timer-" + qs(spec.name),
+                            t == nullptr && !elapsed ? "primary" : "");
+    b->setEnabled(t != nullptr || (stated && bench_->record().run.empty()));
+    connect(b, &QPushButton::clicked, this, [this, spec, running = t != nullptr] {
+      if (running) return board_->finish(spec);
+      const auto done = board_->start(spec);
+      if (!done) bench_->say(qs(done.error().message));
+    });
+    row->addWidget(b);
+    timer_rows_->addLayout(row);
+  }
+  timer_rows_->addWidget(parts::label("The timer runs on while the program is closed. A run before its end is refused until you say why.", "hint"));
 }
 
 QWidget* PrepareStage::limits_sheet() {
@@ -102,6 +151,7 @@ void PrepareStage::keep_limit(const LimitRow& row, bool min) {
 void PrepareStage::refresh() {
   if (form_ == nullptr) return;
   form_->refresh();
+  refresh_timers();
   pad_->update();
   for (const LimitRow& row : limits_) {
     const auto it = bench_->record().limits.find(row.key);

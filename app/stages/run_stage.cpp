@@ -20,7 +20,8 @@ constexpr int kShowMs = 160;
 
 }  // namespace
 
-RunStage::RunStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::run, parent) {
+RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
+    : StagePage(bench, Stage::run, parent), timers_(timers) {
   setFocusPolicy(Qt::StrongFocus);
   auto* outer = parts::column(this, 0, 8);
   auto* tabs = new QHBoxLayout;
@@ -35,11 +36,35 @@ RunStage::RunStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::
   tabs->addSpacing(12);
   tabs->addWidget(hint_, 1);
   outer->addLayout(tabs);
+  early_ = new QWidget;
+  auto* early = new QHBoxLayout(early_);
+  early->setContentsMargins(0, 0, 0, 0);
+  early_reason_ = new QLineEdit;
+  early_reason_->setProperty("key", "early-reason");
+  early_reason_->setPlaceholderText("Why it may be run before its time");
+  early_reason_->setAccessibleName("Why it may be run before its time");
+  auto* accept = parts::button("Run it all the same", "early-accept");
+  early->addWidget(early_reason_, 1);
+  early->addWidget(accept);
+  outer->addWidget(early_);
+  auto take = [this] {
+    if (early_reason_->text().trimmed().isEmpty()) return bench_->say("A reason is wanted: it stays with the record.");
+    timers_->accept_early(early_reason_->text());
+    early_reason_->clear();
+    bench_->say("");
+    refresh();
+    take_focus();
+  };
+  connect(accept, &QPushButton::clicked, this, take);
+  connect(early_reason_, &QLineEdit::returnPressed, this, take);
+  connect(timers, &TimerBoard::changed, this, [this] {
+    if (bench_->has_specimen() && bench_->stage() == stage_ && !running()) refresh();
+  });
   pages_ = new QStackedWidget;
   pages_->addWidget(standin_page());
   import_ = new ImportPanel(bench);
   pages_->addWidget(import_);
-  call_out_ = new CallOutSheet(bench);
+  call_out_ = new CallOutSheet(bench, timers);
   pages_->addWidget(call_out_);
   outer->addWidget(pages_, 1);
   connect(standin_tab_, &QPushButton::clicked, this, [this] { show_import(false); });
@@ -215,6 +240,7 @@ void RunStage::connect_machine() {
 
 void RunStage::refresh() {
   if (bench_->stage() != stage_ || !bench_->has_specimen()) return;
+  refresh_early();
   if (stepwise()) {
     call_out_->refresh();
     return import_->refresh();
@@ -228,12 +254,20 @@ void RunStage::refresh() {
   refresh_controls();
 }
 
+// The way to run a piece before its time stands where the refusal is read.
+void RunStage::refresh_early() {
+  const bool wanted = !running() && !timers_->obstacle().isEmpty() &&
+                      bench_->progress()[size_t(Stage::set_up)].missing.empty();
+  early_->setVisible(wanted);
+}
+
 QString RunStage::obstacle() const {
   const TestRecord& r = bench_->record();
   if (r.run.samples && !running())
     return "This piece has been run. A raw run is never changed; put another specimen on the bench.";
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   if (!missing.empty()) return "Set up: " + qs(missing.front());
+  if (const QString wait = timers_->obstacle(); !wait.isEmpty()) return wait;
   if (!status_.obstacle.empty()) return qs(status_.obstacle);
   return {};
 }

@@ -6,6 +6,7 @@
 #include "app/callout/call_out_sheet.h"
 #include "app/figures/curve_figure.h"
 #include "app/model/acquisition.h"
+#include "app/model/timer_board.h"
 #include "app/stages/big_figures.h"
 #include "app/stages/import_panel.h"
 #include "app/stages/reading_stage.h"
@@ -18,7 +19,7 @@ class RunStage : public StagePage {
   Q_OBJECT
 
  public:
-  explicit RunStage(Workbench* bench, QWidget* parent = nullptr);
+  RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent = nullptr);
   ~RunStage() override;
   void rebuild() override;
   void refresh() override;
@@ -62,7 +63,11 @@ class RunStage : public StagePage {
   bool stepwise() const;
   const standin::Bench* standin() const;
   void refresh_controls();
+  void refresh_early();
 
+  TimerBoard* timers_;
+  QWidget* early_ = nullptr;
+  QLineEdit* early_reason_ = nullptr;
   std::unique_ptr<Acquisition> machine_;
   MachineStatus status_;
   Id machine_for_ = 0, run_ = 0;

@@ -50,7 +50,11 @@ Waiting waiting_of(const SpecimenRow& s, const QString& series) {
 
 }  // namespace
 
-TodayPage::TodayPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent)
+    : QWidget(parent), bench_(bench), timers_(timers) {
+  connect(timers, &TimerBoard::changed, this, [this] {
+    if (isVisible()) refresh();
+  });
   setObjectName("page");
   auto* outer = parts::column(this, 0, 12);
   auto* sheet = parts::sheet();
@@ -133,6 +137,15 @@ void TodayPage::refresh() {
   jobs_->addWidget(fresh, 0, Qt::AlignVCenter);
   jobs_->addStretch();
   std::stable_sort(list.begin(), list.end(), [](const Waiting& a, const Waiting& b) { return a.rank < b.rank; });
+  for (const RunningTimer& t : timers_->timers()) {
+    const QDateTime end = QDateTime::fromString(qs(t.row.ends_at), Qt::ISODate).toLocalTime();
+    const bool over = t.left <= 0;
+    const bool today = end.date() == QDate::currentDate();
+    add_row(over ? "now" : today ? end.toString("hh:mm") : end.toString("ddd"), theme::color(over ? theme::Ink::meets : theme::Ink::near),
+            qs(t.row.code) + ": " + qs(t.row.label).toLower() + (over ? " is over" : " runs"),
+            over ? "The piece can be run." : "Ends " + end.toString("ddd d MMM, hh:mm") + ". A run before is refused until you say why.",
+            over ? "Take over" : "Look", t.row.specimen, Stage::prepare);
+  }
   for (const Waiting& w : list)
     add_row(w.when,
             w.rank < 2   ? theme::color(theme::Ink::fails)

@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "app/model/workbench.h"
+#include "app/model/timer_board.h"
 #include "app/theme/widgets.h"
 
 namespace fortitor {
@@ -12,7 +12,7 @@ class TodayPage : public QWidget {
   Q_OBJECT
 
  public:
-  explicit TodayPage(Workbench* bench, QWidget* parent = nullptr);
+  TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent = nullptr);
   void refresh();
 
  signals:
@@ -23,6 +23,7 @@ class TodayPage : public QWidget {
   void add_row(const QString& when, const QColor& colour, const QString& title, const QString& why,
                const QString& action, Id specimen, Stage stage);
   Workbench* bench_;
+  TimerBoard* timers_;
   QVBoxLayout *rows_, *notices_;
   QHBoxLayout* jobs_;
 };

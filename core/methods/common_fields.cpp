@@ -63,6 +63,8 @@ std::vector<FieldSpec> common_fields() {
   add("equipment.caliper.id", "Caliper", K::text, Stage::measure);
   add("equipment.caliper.resolution", "Caliper resolution", K::quantity, Stage::measure, "One step of its display.",
       D::length);
+  add("settings.series.left_out", "Left out of the series because", K::text, Stage::evaluate,
+      "A physical reason; the numbers are given with and without the piece.");
   add("settings.rounding", "Rounding", K::choice, Stage::evaluate)->choices = {
       {"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}};
   all.back().first_is_usual = true;

@@ -61,6 +61,7 @@ struct Stepwise {
 /// A time that must pass before the run: where the wanted time stands, where the elapsed time goes.
 struct TimerSpec {
   std::string stated_path, elapsed_path, name;  ///< name: "Cure"
+  std::string finding;                          ///< code of the judgement that it was too short; its answer lifts the refusal
 };
 
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.

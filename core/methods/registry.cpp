@@ -35,6 +35,16 @@ Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
   e.method = record.method;
   e.specimen = record.specimen_id();
   judge(e, record);
+  // Every other choice is judged as the reported one is.
+  for (Alternative& a : e.alternatives)
+    for (const auto& [key, value] : a.values) {
+      const ResultValue* reported = e.find(key);
+      if (reported == nullptr || (!reported->limit.min && !reported->limit.max)) continue;
+      ResultValue other = *reported;
+      other.value = value;
+      judge_result(other, decision_rule(record.fields));
+      a.verdicts[key] = other.verdict;
+    }
   return e;
 }
 

@@ -106,7 +106,7 @@ const std::vector<ResultSpec>& specs() {
       {"peak_force", "F_p", "first peak force", D::force, R::other, 4, true},
       {"mean_crush_force", "F_c", "mean crush force", D::force, R::other, 4, true},
       {"crush_energy", "W", "energy taken up", D::energy, R::other, 3, true},
-      {"crush_efficiency", "F_c/F_p", "crush efficiency", D::none, R::other, 3, true},
+      {"crush_efficiency", "η_c", "crush efficiency", D::none, R::other, 3, true},
       {"max_force", "F_max", "largest force of the run", D::force, R::other, 4, false},
       {"peak_travel", "s_p", "travel at the first peak", D::length, R::other, 3, false},
       {"crush_stroke", "s", "stroke", D::length, R::other, 3, false},

@@ -263,7 +263,7 @@ void describe(Method& m) {
   add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
   add_drive(m.fields, true);
   m.channels = {{"time", "time", D::time, true}, {"force", "force", D::force, true}, {"displacement", "displacement", D::length, false}, {"crosshead", "crosshead travel", D::length, false}};
-  m.timers = {{"specimen.cure.stated", "specimen.cure.elapsed", "Cure"}};
+  m.timers = {{"specimen.cure.stated", "specimen.cure.elapsed", "Cure", "cure-short"}};
   auto& s = m.stages;
   s[0] = {"Bond the blocks and let the adhesive cure: a timer, not a memory.",
           {"Cut and label the piece; grind, etch and clean the loading blocks.", "Bond under pressure, square and centred.", "The stated cure time starts the timer; the run is refused before its end."},

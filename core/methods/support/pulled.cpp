@@ -81,6 +81,12 @@ std::optional<ModulusFit> modulus_between(const Pulled& p, double from, double t
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
                      const std::string& direction) {
   if (p.empty()) return;
+  const auto stated = record.fields.number("conditions.stated"), hours = record.fields.number("conditions.hours");
+  if (stated && hours && *hours < *stated)
+    ledger::raise(e, "conditioning-short", Severity::check,
+                  "The piece was conditioned for " + ledger::si(*hours, Dimension::time, 3) + " of the " +
+                      ledger::si(*stated, Dimension::time, 3) + " wanted.",
+                  {{"ratio", *hours / *stated}}, {}, key);
   Loading l;
   l.s.force = p.curve.force;
   l.s.sorted_by_us = p.curve.sorted;

@@ -49,9 +49,9 @@ void describe(Method& m) {
   add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c"));
   add(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀"));
   add(choice("specimen.after.failure.type", "What it looks like", Stage::after,
-             {{"L", "across"}, {"A", "at an angle"}, {"S", "split lengthwise"}, {"D", "edges delaminated"}, {"X", "explosive"}, {"G", "tab came off"}, {"M", "several kinds"}, {"O", "other"}}));
+             {{"L", "across"}, {"A", "at an angle"}, {"S", "split"}, {"D", "delaminated"}, {"X", "explosive"}, {"G", "tab came off"}, {"M", "several kinds"}, {"O", "other"}}));
   add(choice("specimen.after.failure.area", "How far from the grip", Stage::after,
-             {{"G", "in the gauge length"}, {"W", "within a width of it"}, {"A", "at the grip or tab"}, {"I", "inside the grip"}, {"M", "several"}, {"V", "various"}, {"U", "unknown"}}));
+             {{"G", "gauge length"}, {"W", "near the grip"}, {"A", "at the grip"}, {"I", "inside the grip"}, {"M", "several"}, {"V", "various"}, {"U", "unknown"}}));
   add(choice("specimen.after.failure.place", "Where", Stage::after, {{"T", "top"}, {"M", "middle"}, {"B", "bottom"}, {"L", "left"}, {"R", "right"}, {"V", "various"}, {"U", "unknown"}}));
   m.schools = {{"settings.modulus.school", "Modulus by", {{"chord", "chord"}, {"line", "fitted line"}}},
                {"settings.strain_source", "Strain from", {{"auto", "most trusted"}, {"gauge", "gauges"}, {"extensometer", "extensometer"}, {"crosshead", "crosshead"}}}};
@@ -86,7 +86,7 @@ void describe(Method& m) {
   m.limit_keys = {"sigma_m", "e_chord", "eps_m", "nu12"};
   m.measure_keys = {"area"};
   m.after_keys = {"failure_code", "sigma_m"};
-  m.timers = {{"conditions.stated", "conditions.hours", "Conditioning"}};
+  m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
   m.series.key = "sigma_m";
   m.plan = plan;
 }

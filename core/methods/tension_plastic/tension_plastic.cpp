@@ -329,7 +329,7 @@ void describe(Method& m) {
   m.limit_keys = {"sigma_m", "sigma_y", "e_modulus", "eps_tb"};
   m.measure_keys = {"area"};
   m.after_keys = {"sigma_b", "eps_tb", "eps_b"};
-  m.timers = {{"conditions.stated", "conditions.hours", "Conditioning"}};
+  m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
   m.series.key = "sigma_m";
   m.plan = plan;
 }

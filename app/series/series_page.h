@@ -1,0 +1,79 @@
+// A series: every piece under one result, its statistics, and the suspects for the scatter ticked per piece
+// and tested against the data.
+#pragma once
+
+#include <QWidget>
+#include <memory>
+
+#include "app/model/workbench.h"
+#include "app/theme/widgets.h"
+#include "core/series/series.h"
+
+class QTableWidget;
+class QTableWidgetItem;
+
+namespace fortitor {
+
+/// What the page shows, computed off the interface thread.
+struct SeriesView {
+  Id series = 0;
+  const Method* method = nullptr;
+  std::string key;
+  std::vector<Id> specimens;
+  std::vector<SeriesPiece> pieces;
+  std::vector<Verdict> verdicts;
+  SeriesReport report;
+  Limit limit;
+};
+
+/// Histogram with the pieces as dots below it, ticked ones as squares, and the limits as lines.
+class SeriesFigure : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit SeriesFigure(QWidget* parent = nullptr);
+  void show_view(const SeriesView* view, UnitSet set);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  const SeriesView* view_ = nullptr;
+  UnitSet set_ = UnitSet::si;
+};
+
+class SeriesPage : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit SeriesPage(Workbench* bench, QWidget* parent = nullptr);
+  /// Shows a series by its first result, or the one asked for.
+  void show_series(Id series, const std::string& key = {});
+  const SeriesView& view() const { return view_; }
+  QTableWidget* table() const { return table_; }
+
+ signals:
+  void specimen_wanted(fortitor::Id specimen, int stage);
+  /// The numbers of the series shown are there.
+  void shown();
+
+ private:
+  void take(quint64 ticket, const std::shared_ptr<SeriesView>& view);
+  void fill_table();
+  void fill_numbers();
+  void changed(QTableWidgetItem* item);
+  void copy() const;
+
+  Workbench* bench_;
+  SeriesView view_;
+  quint64 ticket_ = 0;
+  bool filling_ = false;
+  QLabel* title_;
+  QComboBox* keys_;
+  QVBoxLayout* numbers_;
+  QVBoxLayout* words_;
+  SeriesFigure* figure_;
+  QTableWidget* table_;
+};
+
+}  // namespace fortitor
