@@ -10,6 +10,7 @@
 #include "app/demo/demo_book.h"
 #include "app/demo/screenshots.h"
 #include "app/frame/main_window.h"
+#include "core/reference/library.h"
 #include "app/theme/theme.h"
 
 namespace {
@@ -48,6 +49,7 @@ int main(int argc, char** argv) {
   fortitor::theme::install(app, parser.value(scale).toDouble());
   if (parser.isSet(dark)) fortitor::theme::set_dark(true);
   const QString path = parser.positionalArguments().value(0, home_book());
+  const auto own_values = fortitor::load_own_reference(fortitor::own_reference_path());
   fortitor::Workbench bench;
   const auto opened = bench.open(path, qEnvironmentVariable("USER", "operator"));
   if (!opened) return refuse(opened.error().message);
@@ -60,6 +62,7 @@ int main(int argc, char** argv) {
     bench.touch_docket();
   }
   fortitor::MainWindow window(&bench);
+  if (!own_values) bench.say(QString::fromStdString(own_values.error().message) + " The shipped values are used.");
   bench.touch_docket();
   window.show_today();
   window.show();

@@ -4,10 +4,13 @@
 #include <cstdint>
 #include <set>
 #include <string>
+#include <vector>
 
 namespace fortitor::cli {
 
 int evaluate(const std::string& record, bool json);
+/// Statistics of records of one method; void tests are counted apart.
+int series(const std::vector<std::string>& records, const std::string& key, bool json);
 int convert(const std::string& quantity, const std::string& unit);
 
 struct SimulateOptions {

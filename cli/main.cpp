@@ -3,6 +3,7 @@
 #include <functional>
 
 #include "cli/commands.h"
+#include "core/reference/library.h"
 
 int main(int argc, char** argv) {
   using namespace fortitor;
@@ -17,6 +18,15 @@ int main(int argc, char** argv) {
   evaluate->add_option("RECORD.json", record, "Record file; its CSV lies beside it")->required();
   evaluate->add_flag("--json", json, "One JSON document instead of a table");
   evaluate->callback([&] { run = [&] { return cli::evaluate(record, json); }; });
+
+  std::vector<std::string> series_files;
+  std::string series_key;
+  bool series_json = false;
+  auto* series = app.add_subcommand("series", "Statistics of several records under one result");
+  series->add_option("RECORD.json", series_files, "Record files of one method")->required();
+  series->add_option("--key", series_key, "Result key, such as rm; the method's first when left out");
+  series->add_flag("--json", series_json, "One JSON document instead of a table");
+  series->callback([&] { run = [&] { return cli::series(series_files, series_key, series_json); }; });
 
   std::string quantity, unit;
   auto* convert = app.add_subcommand("convert", "Convert a typed quantity: convert \"2 5/8 in\" mm");
@@ -59,5 +69,7 @@ int main(int argc, char** argv) {
     if (e.get_exit_code() == 0) return app.exit(e);  // --help, --version
     return cli::bad_input(std::string(e.what()) + "; see fortitorctl --help");
   }
+  const auto own = load_own_reference(own_reference_path());
+  if (!own) return cli::bad_input(own.error().message);
   return run();
 }

@@ -116,6 +116,42 @@ std::string results_table(const Certificate& c) {
          head("Unit") + head("U, k = 2") + head("Limit") + head("Verdict") + "</tr>" + rows + "</table>";
 }
 
+// Other choices that a person wanted beside the one reported, with what they would give.
+std::string what_ifs(const Certificate& c) {
+  std::string rows;
+  for (const Alternative& a : c.evaluation.alternatives) {
+    if (!a.kept) continue;
+    std::string text;
+    for (const auto& [key, value] : a.values) {
+      const auto spec = methods::find(c.record.method)->result(key);
+      if (!spec) continue;
+      text += (text.empty() ? "" : ", ") + plain_symbol(spec->symbol) + " " + format_value(value, spec->dimension, c.units, 4);
+      if (const auto v = a.verdicts.find(key); v != a.verdicts.end()) text += " (" + std::string(verdict_word(v->second)) + ")";
+    }
+    rows += "<p style=\"margin-top:2px;margin-bottom:2px\">" + escaped(a.label) + ": " + escaped(text) + ".</p>";
+  }
+  return rows.empty() ? std::string()
+                      : "<p style=\"margin-top:12px;margin-bottom:2px\"><b>What if the limit were elsewhere</b></p>" + rows;
+}
+
+// The stops as they were typed.
+std::string stops_table(const Certificate& c) {
+  const Method& m = *methods::find(c.record.method);
+  if (!m.stepwise || c.record.run.stations.empty()) return {};
+  std::string rows;
+  for (size_t i = 0; i < c.record.run.stations.size(); ++i) {
+    const Station& s = c.record.run.stations[i];
+    auto cell = [&](const std::string& channel) {
+      const auto it = s.readings.find(channel);
+      return "<td align=\"right\">" + escaped(it == s.readings.end() || it->second.missed() ? "missed" : it->second.typed) + "</td>";
+    };
+    rows += "<tr><td>" + std::to_string(i) + "</td>" + cell(m.stepwise->control);
+    for (const StepChannel& channel : m.stepwise->read) rows += cell(channel.name);
+    rows += "<td>" + std::string(s.doubtful ? "doubtful " : "") + escaped(s.note) + "</td></tr>";
+  }
+  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Stops as read</b></p><table cellpadding=\"2\" width=\"100%\">" + rows + "</table>";
+}
+
 std::string findings_list(const Certificate& c) {
   std::string out = "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Judgements</b></p>";
   if (c.evaluation.findings.empty()) return out + "<p>Nothing wanted a judgement.</p>";
@@ -166,8 +202,10 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
          fact_table(c, "Equipment", {"equipment."}) + fact_table(c, "Conditions", {"conditions."}) +
          fact_table(c, "Settings",
                     {"settings.modulus", "settings.speed", "settings.sampling", "settings.rounding",
-                     "settings.decision", "settings.zero", "settings.offset"}) +
+                     "settings.decision", "settings.zero", "settings.offset", "settings.proportional_limit"}) +
          "</td></tr></table>";
+  out += what_ifs(c);
+  out += stops_table(c);
   out += findings_list(c);
   if (!c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";

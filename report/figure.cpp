@@ -114,6 +114,24 @@ std::string polyline(const Frame& f, const CurveData& c) {
          "\" stroke-width=\"1.6\" stroke-linejoin=\"round\" points=\"" + points + "\"/>";
 }
 
+// Stops keyed by hand: dots, doubtful ones hollow, a second channel as squares, those off the line ringed.
+std::string stops(const Frame& f, const CurveData& c) {
+  if (!c.stations) return {};
+  std::string out;
+  auto inside = [&](double x, double y) { return x >= f.x0 && x <= f.x1 && y >= f.y0 && y <= f.y1; };
+  for (size_t i = 0; i < c.second.x.size(); ++i)
+    if (inside(c.second.x[i], c.second.y[i]))
+      out += "<rect x=\"" + n1(f.px(c.second.x[i]) - 3) + "\" y=\"" + n1(f.py(c.second.y[i]) - 3) +
+             "\" width=\"6\" height=\"6\" fill=\"#B0623F\"/>";
+  for (size_t i = 0; i < c.x.size(); ++i) {
+    if (!inside(c.x[i], c.y[i])) continue;
+    const bool hollow = i < c.left_out.size() && c.left_out[i], flagged = c.flags.count(i) != 0;
+    out += "<circle cx=\"" + n1(f.px(c.x[i])) + "\" cy=\"" + n1(f.py(c.y[i])) + "\" r=\"" + (flagged ? "5" : "3") +
+           "\" fill=\"" + (hollow || flagged ? "#FBFAF6" : kCurve) + "\" stroke=\"" + (flagged ? "#B5452F" : kCurve) + "\"/>";
+  }
+  return out;
+}
+
 std::string constructions(const Frame& f, const Evaluation& e, bool lens) {
   std::string out;
   using Kind = Construction::Kind;
@@ -124,11 +142,11 @@ std::string constructions(const Frame& f, const Evaluation& e, bool lens) {
       const double y0 = f.py(c.points[1].y), y1 = f.py(c.points[0].y);
       out += "<rect x=\"" + n1(f.left) + "\" y=\"" + n1(y0) + "\" width=\"" + n1(f.width) + "\" height=\"" +
              n1(y1 - y0) + "\" fill=\"" + kWindow + "\" fill-opacity=\"0.18\"/>";
-    } else if (c.kind == Kind::line && lens && c.points.size() == 2) {
+    } else if (c.kind == Kind::line && (lens || (e.curve->stations && c.always)) && c.points.size() == 2) {
       const Point b{std::min(c.points[1].x, f.x1), a.y + (c.points[1].y - a.y) * (std::min(c.points[1].x, f.x1) - a.x) /
                                                              std::max(1e-12, c.points[1].x - a.x)};
       out += segment(f, a, b, kMark, "stroke-width=\"1\" stroke-dasharray=\"5 3\"");
-    } else if (c.kind == Kind::point && (c.key == "rm" || lens)) {
+    } else if (c.kind == Kind::point && (c.always || lens)) {
       if (lens && c.key == "rt05") continue;
       out += "<circle cx=\"" + n1(f.px(a.x)) + "\" cy=\"" + n1(f.py(a.y)) + "\" r=\"3.5\" fill=\"#FBFAF6\" stroke=\"" +
              kMark + "\" stroke-width=\"1.5\"/>";
@@ -156,7 +174,7 @@ std::string panel(const Evaluation& e, UnitSet set, double left, double width, d
   if (!(top_x > 0) || !(top_y > 0)) return {};
   f.x1 = lens ? std::min(edge, top_x) : top_x * 1.03;
   f.y1 = top_y * 1.10;
-  return axes(f, c, set, lens) + constructions(f, e, lens) + polyline(f, c);
+  return axes(f, c, set, lens) + constructions(f, e, lens) + polyline(f, c) + stops(f, c);
 }
 
 }  // namespace

@@ -12,6 +12,7 @@
 #include "app/frame/stage_bar.h"
 #include "app/frame/top_bar.h"
 #include "app/ledger/ledger.h"
+#include "app/reference/reference_page.h"
 #include "app/series/series_page.h"
 #include "app/stages/evaluate_stage.h"
 #include "app/stages/prepare_stage.h"
@@ -70,6 +71,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   places_->addWidget(specimen);
   series_ = new SeriesPage(bench);
   places_->addWidget(series_);
+  reference_ = new ReferencePage(bench);
+  places_->addWidget(reference_);
   auto* specimen_layout = parts::column(specimen, 0, 8);
   bar_ = new StageBar(bench);
   specimen_layout->addWidget(bar_);
@@ -215,6 +218,14 @@ void MainWindow::show_series(Id series) {
   series_->show_series(series);
 }
 
+void MainWindow::show_reference() {
+  places_->setCurrentIndex(4);
+  docket_->set_place(Docket::Place::series);
+  make_room();
+  top_->set_place("Reference values");
+  reference_->refresh();
+}
+
 void MainWindow::show_specimen(Id specimen, int stage) {
   if (run_->running() && specimen != bench_->specimen())
     return say("A run is on: hold or stop it before another piece comes on the bench.");
@@ -262,6 +273,7 @@ void MainWindow::open_find() {
                  }});
   all.push_back({"Undo", "Ctrl Z", [this] { bench_->undo().undo(); }});
   all.push_back({"Redo", "Ctrl Shift Z", [this] { bench_->undo().redo(); }});
+  all.push_back({"Reference values", "materials and species", [this] { show_reference(); }});
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
   if (bench_->has_specimen()) {
     for (int i = 0; i < kStageCount; ++i)

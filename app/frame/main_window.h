@@ -13,6 +13,7 @@ class EvaluateStage;
 class FindBox;
 class JobsPage;
 class Ledger;
+class ReferencePage;
 class RunStage;
 class SeriesPage;
 class SignOffStage;
@@ -32,6 +33,7 @@ class MainWindow : public QMainWindow {
   void show_today();
   void show_jobs();
   void show_series(Id series);
+  void show_reference();
   void show_specimen(Id specimen, int stage = -1);
   Workbench& bench() { return *bench_; }
   TimerBoard& timers();
@@ -42,6 +44,7 @@ class MainWindow : public QMainWindow {
   Docket* docket() const { return docket_; }
   StageBar* stage_bar() const { return bar_; }
   SeriesPage* series_page() const { return series_; }
+  ReferencePage* reference_page() const { return reference_; }
   FindBox* find_box() const { return find_; }
   QString message() const;
 
@@ -70,6 +73,7 @@ class MainWindow : public QMainWindow {
   TodayPage* today_;
   JobsPage* jobs_;
   SeriesPage* series_;
+  ReferencePage* reference_;
   RunStage* run_ = nullptr;
   EvaluateStage* evaluate_ = nullptr;
   SignOffStage* sign_ = nullptr;

@@ -61,14 +61,15 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   figure_column->addWidget(figure_, 1);
   row->addWidget(figure, 1);
   auto* words = parts::sheet();
-  words->setFixedWidth(int(330 * std::min(1.3, theme::scale())));
   auto* words_column = parts::column(words, 14, 8);
   words_column->addWidget(parts::label("What stands out", "title"));
   words_ = new QVBoxLayout;
   words_->setSpacing(8);
   words_column->addLayout(words_);
   words_column->addStretch();
-  row->addWidget(parts::scroller(words));
+  auto* words_area = parts::scroller(words);
+  words_area->setFixedWidth(int(320 * std::min(1.3, theme::scale())));
+  row->addWidget(words_area);
   outer->addLayout(row, 5);
 
   auto* sheet = parts::sheet();

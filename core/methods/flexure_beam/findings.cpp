@@ -158,6 +158,7 @@ void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& b)
     if (school == "pick") a.settings["settings.proportional_limit.force"] = typed;
     for (const char* key : {"pl_force", "pl_stress", "moe", "stiffness"})
       if (values.count(key)) a.values[key] = values.at(key);
+    a.kept = school == "auto" && b.school != "auto";  // a choice by hand keeps the rule's own beside it
     for (const Reading& r : kept)
       a.kept = a.kept || (school == "pick" && r.value && std::abs(*r.value - force) <= 1e-9 * std::abs(force));
     e.alternatives.push_back(std::move(a));

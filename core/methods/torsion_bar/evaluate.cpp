@@ -225,6 +225,8 @@ static void add_alternatives(Evaluation& e, const TestRecord& record) {
     if (torque != nullptr) a.settings["settings.proportional_limit.torque"] = torque->typed;
     for (const char* key : {"torque_pl", "tau_pl", "g_modulus", "tau_y"})
       if (values.count(key)) a.values[key] = values.at(key);
+    const std::string now = record.fields.text("settings.proportional_limit.school");
+    a.kept = school == "auto" && !now.empty() && now != "auto";  // a choice by hand keeps the rule's own beside it
     for (const Reading& r : kept)
       a.kept = a.kept || (torque != nullptr && r.value && torque->value && std::abs(*r.value - *torque->value) <= 1e-9 * std::abs(*r.value));
     e.alternatives.push_back(std::move(a));
