@@ -174,6 +174,8 @@ std::string panel(const Evaluation& e, UnitSet set, double left, double width, d
   if (!(top_x > 0) || !(top_y > 0)) return {};
   f.x1 = lens ? std::min(edge, top_x) : top_x * 1.03;
   f.y1 = top_y * 1.10;
+  for (double x : c.second.x)
+    if (std::isfinite(x) && std::abs(x) <= edge) f.x0 = std::min(f.x0, 1.1 * x);
   return axes(f, c, set, lens) + constructions(f, e, lens) + polyline(f, c) + stops(f, c);
 }
 

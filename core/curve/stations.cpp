@@ -85,18 +85,24 @@ OffLine off_line(const LoadingPath& p, std::optional<double> tolerance) {
   const size_t n = p.size();
   if (n < 4 || n > kLeaveOneOutLimit) return out;
   for (size_t i = 1; i + 1 < n; ++i) {
-    // The straight part as it would be without this reading: one wrong reading must not hide itself.
+    // The straight part as it would be without this reading: one wrong reading must not hide itself. A piece
+    // that bends over gradually bows the end of that part and hides it too; a third of the tolerance gives
+    // the shorter, straighter line.
     const LoadingPath others = without(p, i);
-    const size_t straight = straight_count(others, tolerance);
-    if (straight < 3 || i >= straight) continue;  // its right-hand neighbour is not on the line
-    const LoadingPath line_points = head(others, straight);
-    const auto d = departure_from(line_points, p.load[i], p.response[i], p.count[i]);
-    if (!d || !d->off) continue;
-    const bool left_off = departure_of(line_points, i - 1, straight).value_or(Departure{}).off;
-    const bool right_off = departure_of(line_points, i, straight).value_or(Departure{}).off;
-    if (left_off || right_off) continue;
-    out.alone.push_back(i);
-    out.departures.push_back(*d);
+    for (const double share : {1.0, 1.0 / 3}) {
+      const auto allowed = tolerance ? std::optional(*tolerance * share) : std::nullopt;
+      const size_t straight = straight_count(others, allowed);
+      if (straight < 3 || i >= straight) continue;  // its right-hand neighbour is not on the line
+      const LoadingPath line_points = head(others, straight);
+      const auto d = departure_from(line_points, p.load[i], p.response[i], p.count[i]);
+      if (!d || !d->off) continue;
+      const bool left_off = departure_of(line_points, i - 1, straight).value_or(Departure{}).off;
+      const bool right_off = departure_of(line_points, i, straight).value_or(Departure{}).off;
+      if (left_off || right_off) continue;
+      out.alone.push_back(i);
+      out.departures.push_back(*d);
+      break;
+    }
   }
   const LoadingPath before = head(p, n - 1);
   const size_t straight = straight_count(before, tolerance);

@@ -37,6 +37,7 @@ FrameSettings frame_of(const TestRecord& r, double length, bool platens) {
   s.stiffness = r.fields.number("equipment.frame.stiffness").value_or(45e3);
   s.extensometer_range = r.fields.number("equipment.extensometer.range").value_or(12.5);
   s.platens = platens;
+  s.travel_limit = 900;  // a long frame: polymers draw far
   s.preload = platens ? 0 : 2;
   s.slack = platens ? 2.0 : 0.1;  // the gap above the piece, or play in the grips
   s.seating = platens ? 0.02 : 0.01;

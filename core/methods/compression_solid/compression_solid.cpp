@@ -244,9 +244,9 @@ Plan plan(const TestRecord& r) {
       p.force_high = 2 * m->values.at("strength").high * section.area;
       p.force_from = "once to twice the tensile strength of " + m->name;
     } else if (m && m->values.count("rm")) {
-      p.force_low = m->values.at("yield").low * section.area;
-      p.force_high = 1.5 * m->values.at("rm").high * section.area;
-      p.force_from = "yield to one and a half times R_m of " + m->name;
+      p.force_low = (m->values.count("yield") ? m->values.at("yield") : m->values.at("rm")).low * section.area;
+      p.force_high = (m->family == "cast iron" ? 4.5 : 1.5) * m->values.at("rm").high * section.area;
+      p.force_from = "yield to one and a half times R_m (cast iron: four and a half) of " + m->name;
     } else if (wood) {
       p.force_low = (perpendicular(r) ? 0.05 : 0.35) * wood->values.at("mor_12").mean * section.area;
       p.force_high = (perpendicular(r) ? 0.25 : 0.7) * wood->values.at("mor_12").mean * section.area;

@@ -125,9 +125,11 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
   const auto& path = t.gauge_limit ? t.gauge : t.twist;
   const double yield = v.count("tau_y") ? get(v, "tau_y") : get(v, "tau_pl");
   const Bar b = bar_of(record);
-  if (b.j > 0 && std::isfinite(yield)) {
+  // Without four stops on a line there is no limit at all: coarser cannot be.
+  const bool none = !t.gauge_limit && !t.twist_limit && t.twist.size() >= 2;
+  if (b.j > 0 && (std::isfinite(yield) || none)) {
     size_t below = 0;
-    for (double torque : path.load) below += torque > 0 && torque * b.radius() / b.j < yield * (1 + 1e-12);
+    for (double torque : path.load) below += !none && torque > 0 && torque * b.radius() / b.j < yield * (1 + 1e-12);
     if (below < 4)
       raise(e, "steps-coarse", Severity::check,
             "Only " + std::to_string(below) + " loaded stops lie below yield where 4 are wanted: start with smaller steps.",

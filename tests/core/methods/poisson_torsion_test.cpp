@@ -1,0 +1,166 @@
+#include <cmath>
+#include <numbers>
+
+#include "tests/core/methods/method_records.h"
+
+namespace fortitor {
+namespace {
+
+std::string micro(double strain) {
+  return std::to_string(int(std::lround(strain * 1e6))) + " µε";
+}
+
+TestRecord strip(double nu, double modulus, int stops = 8) {
+  TestRecord r = record_of("poisson-gauge", {{"specimen.family", {"titanium alloy"}},
+                                             {"specimen.section.shape", {"flat"}},
+                                             {"specimen.section.width", {"25.41 mm", "25.39 mm", "25.40 mm"}},
+                                             {"specimen.section.thickness", {"3.21 mm", "3.19 mm", "3.20 mm"}}});
+  for (int i = 0; i <= stops; ++i) {
+    const double strain = 1000.0 * i / (25.4 * 3.2 * modulus);
+    add_stop(r, {{"force", std::to_string(1000 * i) + " N"}, {"strain_long", micro(strain)}, {"strain_lat", micro(-nu * strain)}});
+  }
+  return r;
+}
+
+TEST(PoissonGauge, RatioAndModulusFromBothSlopes) {
+  const Evaluation e = methods::evaluate(strip(0.33, 114e3));
+  EXPECT_NEAR(value_of(e, "nu"), 0.33, 0.002);
+  EXPECT_NEAR(value_of(e, "e_modulus"), 114e3, 200);
+  EXPECT_EQ(e.finding("nonlinear"), nullptr);
+}
+
+TEST(PoissonGauge, TransverseSensitivityFollowsTheFormula) {
+  TestRecord r = strip(0.33, 114e3);
+  standin::type_list(r, "specimen.transverse_sensitivity", {"1 %", "1 %"});
+  // Both channels share their stations: the ratio of corrected slopes by the formula itself.
+  const double k = 0.01, l = value_of(methods::evaluate(strip(0.33, 114e3)), "slope_long"), t = value_of(methods::evaluate(strip(0.33, 114e3)), "slope_lat");
+  EXPECT_NEAR(value_of(methods::evaluate(r), "nu"), -(t - k * l) / (l - k * t), 1e-9);
+}
+
+TEST(PoissonGauge, FindingsOfTheWiring) {
+  TestRecord r = strip(0.33, 114e3);
+  for (Station& s : r.run.stations) std::swap(s.readings["strain_long"], s.readings["strain_lat"]);
+  EXPECT_NE(methods::evaluate(r).finding("channels-swapped"), nullptr);
+  EXPECT_NE(methods::evaluate(r).finding("nu-unlikely"), nullptr);
+  TestRecord same = strip(-0.33, 114e3);
+  EXPECT_NE(methods::evaluate(same).finding("sign-odd"), nullptr);
+  TestRecord drifted = strip(0.33, 114e3);
+  drifted.run.unload["strain_lat"] = reading_of(parse_quantity("60 µε", Dimension::microstrain).value());
+  EXPECT_NE(methods::evaluate(drifted).finding("drift"), nullptr);
+}
+
+TEST(PoissonGauge, OneWrongReadingIsNoCurveButABentLineIs) {
+  TestRecord wrong = strip(0.33, 114e3);
+  wrong.run.stations[4].readings["strain_lat"] = reading_of(parse_quantity("-60 µε", Dimension::microstrain).value());
+  Evaluation e = methods::evaluate(wrong);
+  EXPECT_NE(e.finding("re-read"), nullptr);
+  EXPECT_EQ(e.finding("nonlinear"), nullptr);
+  TestRecord bent = strip(0.33, 114e3);
+  for (size_t i = 0; i < bent.run.stations.size(); ++i)
+    bent.run.stations[i].readings["strain_long"] = reading_of(parse_quantity(micro(1000.0 * double(i) / (81.28 * 114e3) * (1 + 0.015 * double(i))), Dimension::microstrain).value());
+  EXPECT_NE(methods::evaluate(bent).finding("nonlinear"), nullptr);
+}
+
+TEST(PoissonGauge, WhileLoadedTheNewestIsCalledOut) {
+  TestRecord r = strip(0.33, 114e3, 5);
+  r.run.open = true;
+  r.run.stations.back().readings["strain_lat"] = reading_of(parse_quantity("-20 µε", Dimension::microstrain).value());
+  const Evaluation e = methods::evaluate(r);
+  ASSERT_NE(e.finding("re-read"), nullptr);
+  EXPECT_NE(e.finding("re-read")->message.find("off the line: read again now; if it stays, the piece may be giving way"), std::string::npos);
+  r.run.open = false;
+  EXPECT_EQ(methods::evaluate(r).finding("re-read"), nullptr) << "a finished record has no neighbour on the other side";
+}
+
+TEST(PoissonGauge, TooFewStopsGiveNothing) {
+  TestRecord r = strip(0.33, 114e3, 0);
+  EXPECT_EQ(methods::evaluate(r).find("nu"), nullptr);
+  for (Station& s : r.run.stations) s.readings["strain_lat"] = Reading{};
+  EXPECT_EQ(methods::evaluate(r).find("nu"), nullptr);
+}
+
+TestRecord bar(double g, double yield, double windup, int stops, double step_deg) {
+  TestRecord r = record_of("torsion-bar", {{"specimen.diameter", {"12.01 mm", "11.99 mm", "12.00 mm"}}, {"specimen.length", {"150 mm"}}, {"specimen.gauges", {"1"}}});
+  for (int i = 0; i <= stops; ++i) {
+    const double theta = step_deg * i * std::numbers::pi / 180, gamma = 6 * theta / 150 / (1 + windup);
+    const double tau = g * gamma <= yield ? g * gamma : yield + 0.02 * (g * gamma - yield);
+    char angle[40], torque[40];
+    std::snprintf(angle, sizeof angle, "%.3f deg", step_deg * i);
+    std::snprintf(torque, sizeof torque, "%.4f N·m", tau * std::numbers::pi * 1728 / 16 / 1000);
+    add_stop(r, {{"angle", angle}, {"torque", torque}, {"strain_45", micro(gamma / 2)}});
+  }
+  return r;
+}
+
+TEST(TorsionBar, ModuliStressesAndTurnsByTheClosedForms) {
+  TestRecord r = bar(80e3, 280, 0, 16, 0.5);
+  standin::type_into(r, "specimen.after.angle", "2 rev");
+  standin::type_into(r, "specimen.after.torque_max", "150 N·m");
+  standin::type_into(r, "specimen.after.fracture", "flat");
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "g_modulus"), 80e3, 300);
+  EXPECT_NEAR(value_of(e, "g_twist"), 80e3, 300);
+  EXPECT_NEAR(value_of(e, "tau_rupture"), 16 * 150e3 / (std::numbers::pi * 1728), 1e-6);
+  EXPECT_NEAR(value_of(e, "tau_plastic") / value_of(e, "tau_rupture"), 0.75, 1e-12);
+  EXPECT_NEAR(value_of(e, "turns"), 2, 1e-12);
+  EXPECT_NEAR(value_of(e, "gamma_f"), 6 * 4 * std::numbers::pi / 150, 1e-9);
+  EXPECT_NEAR(value_of(e, "strain_eq"), value_of(e, "gamma_f") / std::sqrt(3), 1e-12);
+  EXPECT_EQ(e.find("fracture_kind")->text, "ductile, sheared flat across");
+  EXPECT_FALSE(e.find("tau_rupture")->censored);
+}
+
+TEST(TorsionBar, TubeUsesItsOwnPlasticSection) {
+  TestRecord r = bar(80e3, 280, 0, 16, 0.5);
+  standin::type_list(r, "specimen.inner", {"8.01 mm", "7.99 mm"});
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "j_moment"), std::numbers::pi * (std::pow(12, 4) - std::pow(8, 4)) / 32, 1e-6);
+  EXPECT_NEAR(value_of(e, "tau_plastic"), 3 * value_of(e, "torque_max") / (2 * std::numbers::pi * (216 - 64)), 1e-9);
+  EXPECT_EQ(e.find("tau_nadai"), nullptr) << "the formula is for solid bars";
+}
+
+TEST(TorsionBar, NadaiOfAPerfectlyPlasticBarIsItsYieldStress) {
+  // T constant over θ: τ = 3T/(2πr³), the fully plastic stress.
+  TestRecord r = bar(80e3, 280, 0, 4, 0.5);
+  for (double deg : {40.0, 60.0, 80.0}) {
+    add_stop(r, {{"angle", std::to_string(deg) + " deg"}, {"torque", "126.669 N·m"}, {"strain_45", ""}});
+  }
+  EXPECT_NEAR(value_of(methods::evaluate(r), "tau_nadai"), 3 * 126669.0 / (2 * std::numbers::pi * 216), 0.05);
+}
+
+TEST(TorsionBar, FindingsOfTheBench) {
+  TestRecord windup = bar(80e3, 280, 0.3, 16, 0.5);
+  EXPECT_NE(methods::evaluate(windup).finding("angle-includes-chuck"), nullptr);
+  TestRecord lost = bar(80e3, 280, 0, 16, 0.5);
+  for (size_t i = 12; i < lost.run.stations.size(); ++i) lost.run.stations[i].readings["strain_45"] = Reading{};
+  Evaluation e = methods::evaluate(lost);
+  ASSERT_NE(e.finding("gauge-lost"), nullptr);
+  EXPECT_EQ(e.finding("gauge-lost")->evidence.at("station"), 12);
+  EXPECT_NEAR(value_of(e, "g_modulus"), 80e3, 400);
+  TestRecord frozen = bar(80e3, 280, 0, 16, 0.5);
+  for (size_t i = 11; i < frozen.run.stations.size(); ++i) frozen.run.stations[i].readings["strain_45"] = frozen.run.stations[10].readings["strain_45"];
+  EXPECT_NE(methods::evaluate(frozen).finding("gauge-lost"), nullptr);
+  TestRecord coarse = bar(80e3, 280, 0, 8, 2.5);
+  EXPECT_NE(methods::evaluate(coarse).finding("steps-coarse"), nullptr);
+  TestRecord open_end = bar(80e3, 280, 0, 16, 0.5);
+  EXPECT_TRUE(methods::evaluate(open_end).find("turns")->censored->above);
+  standin::type_into(open_end, "specimen.after.fracture", "at-chuck");
+  EXPECT_NE(methods::evaluate(open_end).finding("break-at-chuck"), nullptr);
+}
+
+TEST(TorsionBar, BudgetAgreesWithMonteCarlo) {
+  const TestRecord r = bar(80e3, 280, 0, 16, 0.5);
+  const Evaluation e = methods::evaluate(r);
+  const auto spread = monte_carlo(methods::find("torsion-bar")->uncertainty(r), 10000, 7);
+  for (const char* key : {"g_modulus", "g_twist", "tau_rupture", "tau_plastic", "j_moment"})
+    EXPECT_NEAR(e.find(key)->standard_uncertainty, spread.at(key), 0.1 * spread.at(key)) << key;
+}
+
+TEST(PoissonGauge, BudgetAgreesWithMonteCarlo) {
+  const TestRecord r = strip(0.33, 114e3);
+  const Evaluation e = methods::evaluate(r);
+  const auto spread = monte_carlo(methods::find("poisson-gauge")->uncertainty(r), 10000, 7);
+  for (const char* key : {"nu", "e_modulus"}) EXPECT_NEAR(e.find(key)->standard_uncertainty, spread.at(key), 0.1 * spread.at(key)) << key;
+}
+
+}  // namespace
+}  // namespace fortitor

@@ -1,0 +1,151 @@
+// The call-out sheet without its looks.
+#include "core/plan/call_out.h"
+
+#include <numbers>
+
+#include "tests/core/methods/method_records.h"
+
+namespace fortitor {
+namespace {
+
+const Method& bending() {
+  return *methods::find("flexure-beam");
+}
+
+Reading mm(const std::string& typed) {
+  return reading_of(parse_quantity(typed, Dimension::length).value());
+}
+
+TestRecord fresh() {
+  return record_of("flexure-beam", {{"settings.step", {"250 N"}}});
+}
+
+void key_in(TestRecord& r, const std::string& typed) {
+  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), mm(typed));
+}
+
+TEST(CallOut, StopsFollowTheStepAndTheRecordHoldsTheState) {
+  TestRecord r = fresh();
+  CallOut c = call_out_of(bending(), r, nullptr);
+  EXPECT_EQ(c.phase, CallOut::Phase::not_begun);
+  EXPECT_EQ(c.control, 0);
+  key_in(r, "0.00 mm");
+  EXPECT_TRUE(r.run.open);
+  key_in(r, "1.62 mm");
+  c = call_out_of(bending(), r, nullptr);
+  EXPECT_EQ(c.control, 500);
+  EXPECT_EQ(r.run.stations[1].readings.at("force").typed, "250 N");
+  // A record written and read again asks for the same stop.
+  const auto again = record_from_json(record_to_json(r));
+  ASSERT_TRUE(again);
+  EXPECT_TRUE(again->run.open);
+  EXPECT_EQ(call_out_of(bending(), *again, nullptr).control, 500);
+}
+
+TEST(CallOut, TheLineSaysWhatToExpect) {
+  TestRecord r = fresh();
+  for (const char* d : {"0.00 mm", "1.62 mm", "3.24 mm", "4.86 mm"}) key_in(r, d);
+  const Evaluation e = methods::evaluate(r);
+  const CallOut c = call_out_of(bending(), r, &e);
+  ASSERT_TRUE(c.predicted[0]);
+  EXPECT_NEAR(*c.predicted[0], 6.48, 1e-9);
+}
+
+TEST(CallOut, StepsChangeOnTheFlyAndStayOnTheGrid) {
+  TestRecord r = fresh();
+  key_in(r, "0.00 mm");
+  key_in(r, "1.62 mm");
+  standin::type_into(r, "settings.step", call_out::typed_control(bending(), call_out::changed_step(bending(), 250, false)));
+  EXPECT_EQ(*r.fields.number("settings.step"), 200);
+  EXPECT_EQ(call_out_of(bending(), r, nullptr).control, 400);
+  EXPECT_EQ(call_out::changed_step(bending(), 250, true), 500);
+  EXPECT_EQ(call_out::changed_step(bending(), 500, true), 1000);
+  const Method& torsion = *methods::find("torsion-bar");
+  EXPECT_NEAR(call_out::changed_step(torsion, 5 * std::numbers::pi / 180, true) * 180 / std::numbers::pi, 10, 1e-9) << "in degrees";
+}
+
+TEST(CallOut, AnotherStopMayBeTyped) {
+  TestRecord r = fresh();
+  key_in(r, "0.00 mm");
+  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), mm("2.03 mm"), reading_of(parse_quantity("310 N", Dimension::force).value()));
+  EXPECT_EQ(r.run.stations[1].readings.at("force").typed, "310 N");
+  EXPECT_EQ(call_out_of(bending(), r, nullptr).control, 500);
+}
+
+TEST(CallOut, MissedIsMissedAndReReadKeepsTheFirst) {
+  TestRecord r = fresh();
+  key_in(r, "0.00 mm");
+  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), Reading{});
+  EXPECT_TRUE(r.run.stations[1].readings.at("deflection").missed());
+  key_in(r, "3.27 mm");
+  call_out::re_read(bending(), r, 2);
+  CallOut c = call_out_of(bending(), r, nullptr);
+  EXPECT_EQ(c.stop, 2u);
+  EXPECT_TRUE(c.again);
+  key_in(r, "3.24 mm");
+  EXPECT_EQ(r.run.stations[2].readings.at("deflection").typed, "3.24 mm");
+  EXPECT_EQ(r.run.stations[2].note, "first read 3.27 mm");
+  call_out::re_read(bending(), r, 99);  // nothing there
+}
+
+TEST(CallOut, BrokeKeepsTheBracketOfLoads) {
+  TestRecord r = fresh();
+  for (const char* d : {"0.00 mm", "1.62 mm", "3.24 mm"}) key_in(r, d);
+  call_out::broke(bending(), r, call_out_of(bending(), r, nullptr));
+  EXPECT_FALSE(r.run.open);
+  const Readings bracket = r.fields.readings("specimen.after.broke_between");
+  ASSERT_EQ(bracket.size(), 2u);
+  EXPECT_EQ(bracket[0].typed, "500 N");
+  EXPECT_EQ(bracket[1].typed, "750 N");
+  EXPECT_EQ(call_out_of(bending(), r, nullptr).phase, CallOut::Phase::ended);
+}
+
+TEST(CallOut, TwoChannelsAndTheZerosAfterUnloading) {
+  const Method& m = *methods::find("poisson-gauge");
+  TestRecord r = record_of("poisson-gauge", {{"settings.step", {"500 N"}}, {"settings.last_stop", {"1000 N"}}});
+  auto strain = [&](const std::string& typed) {
+    call_out::keep(m, r, call_out_of(m, r, nullptr), reading_of(parse_quantity(typed, Dimension::microstrain).value()));
+  };
+  for (int i = 0; i < 3; ++i) {
+    EXPECT_EQ(call_out_of(m, r, nullptr).channel, 0u);
+    strain(std::to_string(90 * i));
+    EXPECT_EQ(call_out_of(m, r, nullptr).channel, 1u);
+    strain(std::to_string(-30 * i));
+  }
+  EXPECT_TRUE(call_out_of(m, r, nullptr).last_done);
+  call_out::end(m, r, "last stop as planned");
+  EXPECT_EQ(call_out_of(m, r, nullptr).phase, CallOut::Phase::unloading);
+  strain("2");
+  strain("1");
+  EXPECT_FALSE(r.run.open);
+  EXPECT_EQ(*r.run.unload.at("strain_long").value, 2e-6);
+}
+
+TEST(CallOut, NotesDoubtsAndCracks) {
+  TestRecord r = fresh();
+  key_in(r, "0.00 mm");
+  key_in(r, "1.62 mm");
+  call_out::note(r, 1, "creaked");
+  call_out::note(r, 1, "again");
+  EXPECT_EQ(r.run.stations[1].note, "creaked; again");
+  call_out::doubt(r, 1);
+  EXPECT_TRUE(r.run.stations[1].doubtful);
+  call_out::doubt(r, 1);
+  EXPECT_FALSE(r.run.stations[1].doubtful);
+  call_out::cracking(bending(), r, call_out_of(bending(), r, nullptr), 42);
+  ASSERT_EQ(r.events.size(), 1u);
+  EXPECT_EQ(r.events[0].note, "on the way to 500 N");
+  EXPECT_EQ(r.events[0].at, 42);
+}
+
+TEST(CallOut, ARemedyThatNamesNoStopChangesNothing) {
+  TestRecord r = fresh();
+  key_in(r, "0.00 mm");
+  for (const char* path : {"run.stations.7.doubtful", "run.stations..doubtful", "run.stations.x.doubtful", "settings.zero"}) mark_station(r, path, "true");
+  EXPECT_FALSE(mark_station(r, "run.stations.7.doubtful", "true"));
+  EXPECT_FALSE(mark_station(r, "run.stations.0.note", "true"));
+  EXPECT_FALSE(r.run.stations[0].doubtful);
+}
+
+}  // namespace
+}  // namespace fortitor

@@ -1,0 +1,84 @@
+#include "core/reference/library.h"
+
+#include <gtest/gtest.h>
+
+#include <filesystem>
+#include <fstream>
+#include <map>
+
+namespace fortitor {
+namespace {
+
+struct Clean {
+  ~Clean() { use_own_reference({}); }
+};
+
+TEST(Reference, HoldsWhatWasPromised) {
+  std::map<std::string, int> groups;
+  for (const ReferenceMaterial& m : *reference_library()) {
+    ++groups[m.group];
+    EXPECT_FALSE(m.source.empty()) << m.name;
+    EXPECT_FALSE(m.values.empty()) << m.name;
+    for (const auto& [key, v] : m.values) {
+      EXPECT_GT(v.mean, 0) << m.name << " " << key;
+      EXPECT_LT(v.low, v.high) << m.name << " " << key << ": every value has its spread";
+    }
+  }
+  EXPECT_GE(groups["metal"], 25);
+  EXPECT_GE(groups["polymer"] + groups["laminate"], 20);
+  EXPECT_GE(groups["wood"], 15);
+}
+
+TEST(Reference, DryWoodIsStrongerThanGreen) {
+  for (const ReferenceMaterial& m : *reference_library()) {
+    if (m.group != "wood") continue;
+    EXPECT_GT(m.values.at("mor_12").mean, m.values.at("mor_green").mean) << m.name;
+    EXPECT_GT(m.values.at("moe_12").mean, m.values.at("moe_green").mean) << m.name;
+  }
+}
+
+TEST(Reference, IsFoundByNameAndAlias) {
+  ASSERT_TRUE(find_reference("ASH", "wood"));
+  EXPECT_EQ(find_reference("ASH", "wood")->name, "ash, white");
+  EXPECT_TRUE(find_reference("s355j2"));
+  EXPECT_FALSE(find_reference("ash", "metal"));
+  EXPECT_FALSE(find_reference(""));
+  EXPECT_FALSE(find_reference("unobtainium"));
+}
+
+TEST(Reference, AUsersOwnValueGoesOnTop) {
+  Clean clean;
+  auto own = read_reference(R"({"fortitor":"reference/1","materials":[{"name":"ash, white","group":"wood","family":"hardwood",
+    "aliases":["ash"],"source":"our own 40 pieces","values":{"mor_12":{"mean":"97 MPa","spread":"11 %"}}}]})");
+  ASSERT_TRUE(own) << own.error().message;
+  use_own_reference(*own);
+  const auto ash = find_reference("ash", "wood");
+  ASSERT_TRUE(ash);
+  EXPECT_TRUE(ash->own);
+  EXPECT_NEAR(ash->values.at("mor_12").mean, 97, 1e-9);
+  EXPECT_NEAR(ash->values.at("mor_12").low, 97 * 0.89, 1e-9);
+  const auto again = read_reference(write_reference({*ash}));
+  ASSERT_TRUE(again);
+  EXPECT_EQ((*again)[0].values.at("mor_12").typed_second, "11 %");
+}
+
+TEST(Reference, BadFilesAreRefusedWithThePlace) {
+  auto message = [](const char* text) {
+    const auto r = read_reference(text);
+    return r ? std::string() : r.error().message;
+  };
+  EXPECT_NE(message("nonsense"), "");
+  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","values":{}}]})").find("source"), std::string::npos);
+  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"rm":{"low":"9 MPa","high":"3 MPa"}}}]})").find("low lies above high"), std::string::npos);
+  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"rm":{"low":"9 mm","high":"10 mm"}}}]})").find("X, rm"), std::string::npos);
+  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"colour":{"low":1,"high":2}}}]})").find("unknown"), std::string::npos);
+  Clean clean;
+  const std::string path = testing::TempDir() + "/own.json";
+  std::ofstream(path) << "{";
+  EXPECT_FALSE(load_own_reference(path));
+  std::filesystem::remove(path);
+  EXPECT_TRUE(load_own_reference(path)) << "no file is no error";
+}
+
+}  // namespace
+}  // namespace fortitor
