@@ -5,7 +5,7 @@
 #include <QComboBox>
 #include <QHeaderView>
 #include <QPointer>
-#include <QShortcut>
+#include <QAction>
 #include <QTableWidget>
 #include <QThreadPool>
 #include <cmath>
@@ -88,9 +88,11 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   connect(table_, &QTableWidget::cellDoubleClicked, this, [this](int r, int c) {
     if (c == kId && r < int(view_.specimens.size())) emit specimen_wanted(view_.specimens[size_t(r)], int(Stage::evaluate));
   });
-  auto* copy_key = new QShortcut(QKeySequence("Ctrl+Shift+C"), this);
-  copy_key->setContext(Qt::WidgetWithChildrenShortcut);
-  connect(copy_key, &QShortcut::activated, this, &SeriesPage::copy);
+  auto* copy_action = new QAction("Copy the table", this);
+  copy_action->setShortcut(QKeySequence("Ctrl+Shift+C"));
+  copy_action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+  addAction(copy_action);
+  connect(copy_action, &QAction::triggered, this, &SeriesPage::copy);
   connect(bench, &Workbench::units_changed, this, [this] {
     if (!isVisible() || view_.method == nullptr) return;
     fill_table();

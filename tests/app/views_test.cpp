@@ -11,6 +11,8 @@
 #include "app/theme/theme.h"
 #include "app/today/today_page.h"
 #include "core/standin/bench.h"
+#include "core/standin/benches.h"
+#include "app/series/series_page.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor {
@@ -79,13 +81,71 @@ TEST(FrameSketchTest, TheBarChangesWithTheMachine) {
   EXPECT_NE(painted(*sketch, QSize(200, 400), a), painted(*sketch, QSize(200, 400), b));
 }
 
+// Every drawn choice of every method has a picture of its own, and every sketch a method names exists and
+// draws at the sizes and scales it may meet.
+TEST(Sketches, EveryMethodIsDrawn) {
+  for (const Method* m : methods::all()) {
+    for (const FieldSpec& f : m->fields) {
+      if (f.kind != FieldKind::choice || f.stage != Stage::after) continue;
+      std::vector<QImage> looks;
+      for (const Choice& c : f.choices) {
+        QImage image(80, 80, QImage::Format_ARGB32);
+        image.fill(Qt::white);
+        QPainter p(&image);
+        EXPECT_TRUE(paint_choice(p, QRectF(0, 0, 80, 80), m->after_sketch, f.path, c.value)) << m->id << " " << f.path;
+        p.end();
+        if (c.value == "other" || c.value == "none") continue;  // may share the plain picture
+        for (const QImage& other : looks) EXPECT_NE(image, other) << m->id << " " << c.value;
+        looks.push_back(image);
+      }
+    }
+    standin::SimulateOptions o;
+    o.seed = 4;
+    TestRecord r = standin::find_bench(m->standin)->simulate(o);
+    r.method = m->id;
+    const Plan plan = m->plan(r);
+    MachineStatus machine;
+    for (const std::string& name : {m->prepare_sketch, m->measure_sketch, m->setup_sketch, m->run_sketch, m->after_sketch}) {
+      const auto sketch = make_sketch(name);
+      ASSERT_NE(sketch, nullptr) << m->id << ": " << name;
+      for (const QSize size : {QSize(180, 140), QSize(560, 420), QSize(1120, 840)}) {
+        const SketchState state{r, nullptr, &plan, &machine, UnitSet::si, {}, 0};
+        QImage empty(size, QImage::Format_ARGB32_Premultiplied);
+        empty.fill(Qt::white);
+        EXPECT_NE(painted(*sketch, size, state), empty) << m->id << " " << name;
+      }
+      // Editors stay on the paper and never on each other.
+      const QRectF area(10, 10, 600, 520);
+      const auto anchors = sketch->anchors(area, r);
+      for (size_t i = 0; i < anchors.size(); ++i) {
+        EXPECT_TRUE(area.adjusted(-1, -1, 1, 1).contains(anchors[i].at)) << m->id << " " << anchors[i].path;
+        for (size_t k = 0; k < i; ++k) {
+          const QPointF d = anchors[i].at - anchors[k].at;
+          EXPECT_TRUE(std::abs(d.x()) > 0.5 * (anchors[i].width + anchors[k].width) - 2 || std::abs(d.y()) > 24)
+              << m->id << " " << anchors[i].path << " on " << anchors[k].path;
+        }
+      }
+    }
+  }
+}
+
+TEST(Sketches, TheBeamBendsAsReadingsComeIn) {
+  standin::SimulateOptions o;
+  o.seed = 4;
+  TestRecord r = standin::find_bench("bending-bench")->simulate(o);
+  const auto sketch = make_sketch("beam");
+  const QImage late = painted(*sketch, QSize(500, 320), {r, nullptr, nullptr, nullptr, UnitSet::si, {}, 0});
+  r.run.stations.resize(2);
+  EXPECT_NE(painted(*sketch, QSize(500, 320), {r, nullptr, nullptr, nullptr, UnitSet::si, {}, 0}), late);
+}
+
 TEST(Sketches, FractureLooksAreAllDifferent) {
   std::vector<QImage> looks;
   for (const Choice& c : methods::find("tension-metal")->field("specimen.after.fracture")->choices) {
     QImage image(80, 80, QImage::Format_ARGB32);
     image.fill(Qt::white);
     QPainter p(&image);
-    EXPECT_TRUE(paint_choice(p, QRectF(0, 0, 80, 80), "specimen.after.fracture", c.value));
+    EXPECT_TRUE(paint_choice(p, QRectF(0, 0, 80, 80), "halves", "specimen.after.fracture", c.value));
     p.end();
     for (const QImage& other : looks) EXPECT_NE(image, other) << c.value;
     looks.push_back(image);
@@ -146,7 +206,14 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
     if (b->isVisible() && b->property("key").toString().startsWith("today:"))
       rows.emplace_back(b->mapTo(window_.get(), QPoint(0, 0)).y(), b->text());
   std::sort(rows.begin(), rows.end());
-  ASSERT_EQ(rows.size(), 4u);  // the signed one waits for nothing
+  size_t waiting = bench_.book()->timers().size();
+  for (const JobRow& job : bench_.book()->jobs())
+    for (const SeriesRow& series : bench_.book()->series(job.id))
+      for (const SpecimenRow& s : bench_.book()->specimens(series.id)) waiting += !s.signed_off;
+  ASSERT_EQ(rows.size(), waiting);  // the signed ones wait for nothing
+  EXPECT_GE(bench_.book()->timers().size(), 1u);
+  EXPECT_EQ(rows[0].second, "Look");  // a running timer stands first
+  rows.erase(rows.begin(), rows.begin() + long(bench_.book()->timers().size()));
   EXPECT_EQ(rows[0].second, "Decide");
   for (QPushButton* b : window_->findChildren<QPushButton*>())
     if (b->isVisible() && b->text() == "Decide") {
@@ -161,6 +228,9 @@ TEST_F(DemoViews, DocketWalksByKeys) {
   Docket* docket = window_->docket();
   docket->setFocus();
   QTest::keyClick(docket, Qt::Key_Down);  // all jobs
+  QTest::keyClick(docket, Qt::Key_Down);  // the first series
+  EXPECT_EQ(window_->series_page()->isVisible(), true);
+  docket->setFocus();
   QTest::keyClick(docket, Qt::Key_Down);
   ASSERT_TRUE(bench_.has_specimen());
   EXPECT_EQ(record().specimen_id(), "HB-01");

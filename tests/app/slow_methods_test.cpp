@@ -1,0 +1,408 @@
+// One whole specimen per slow method, from the new job to the signature, through the real window.
+#include <QClipboard>
+#include <QLabel>
+#include <QTableWidget>
+
+#include "app/callout/call_out_sheet.h"
+#include "app/model/timer_board.h"
+#include "app/reference/reference_page.h"
+#include "app/series/series_page.h"
+#include "core/reference/library.h"
+#include "tests/app/window_fixture.h"
+
+namespace fortitor {
+namespace {
+
+class SlowMethods : public WindowTest {
+ protected:
+  void new_job(const char* method, const QString& specimens = "X-01") {
+    QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
+    type("job-code", "TC-090");
+    type("job-title", "Slow tests");
+    auto* choice = find<QComboBox>("job-method");
+    ASSERT_NE(choice, nullptr);
+    const int at = choice->findData(method);
+    ASSERT_GE(at, 0) << method;
+    choice->setCurrentIndex(at);
+    type("job-series", "First series");
+    type("job-specimens", specimens);
+    ASSERT_TRUE(bench_.has_specimen());
+    EXPECT_EQ(record().method, method);
+    settle();
+  }
+  void go(int stage) {
+    QTest::keyClick(window_.get(), Qt::Key(Qt::Key_1 + stage), Qt::AltModifier);
+    ASSERT_EQ(int(bench_.stage()), stage);
+    settle();
+  }
+  // Takes everything the plan advises, fills what it still asks for, ticks the safety lines.
+  void set_up() {
+    go(2);
+    const Plan plan = bench_.method().plan(record());
+    for (const Advice& a : plan.advice)
+      if (bench_.method().field(a.setting) != nullptr && !record().fields.number(a.setting)) click(QString::fromStdString("use:" + a.setting));
+    for (const CheckItem& c : bench_.method().guide(Stage::set_up).checklist) {
+      auto* box = find<QCheckBox>(QString::fromStdString("check:" + c.id));
+      ASSERT_NE(box, nullptr);
+      box->setFocus();
+      QTest::keyClick(box, Qt::Key_Space);
+    }
+    const auto missing = bench_.progress()[size_t(Stage::set_up)].missing;
+    ASSERT_TRUE(missing.empty()) << missing.front();
+    click("setup-start");
+    ASSERT_EQ(bench_.stage(), Stage::run);
+  }
+  QLineEdit* entry() { return window_->run_stage()->call_out()->entry(); }
+  void key(Qt::Key k) { QTest::keyClick(entry(), k); }
+  void read(const QString& text) {
+    QTest::keyClicks(entry(), text);
+    key(Qt::Key_Return);
+  }
+  // Answers what is open and signs.
+  void sign() {
+    go(6);
+    for (int guard = 0; guard < 12 && !bench_.evaluation()->open_judgements().empty(); ++guard) {
+      const Finding f = *bench_.evaluation()->open_judgements().front();
+      const Remedy r = f.remedies.back();
+      const auto before = bench_.evaluation();
+      click(QString::fromStdString("remedy:" + f.code + ":" + r.id));
+      if (r.wants_reason) {
+        auto* reason = find<QLineEdit>(QString::fromStdString("reason:" + f.code));
+        ASSERT_NE(reason, nullptr);
+        QTest::keyClicks(reason, "looked at it again");
+        QTest::keyClick(reason, Qt::Key_Return);
+      }
+      ASSERT_TRUE(until([&] { return bench_.evaluation() != before; }));
+      QCoreApplication::processEvents();
+    }
+    click("sign");
+    EXPECT_TRUE(bench_.signed_off()) << window_->message().toStdString();
+    EXPECT_TRUE(window_->sign_off_stage()->write_certificate(dir_.path() + "/c.pdf"));
+    EXPECT_TRUE(bench_.book()->verify().empty());
+  }
+};
+
+TEST_F(SlowMethods, ABeamByKeysOnly) {
+  new_job("flexure-beam");
+  type("specimen.species", "ash");
+  type("specimen.moisture", "12 %");
+  type("specimen.material", "ash");
+  type("specimen.family", "hardwood");
+  type("limit:mor:min", "60 MPa");
+  go(1);
+  for (const auto& [path, texts] : {std::pair{"specimen.depth", QStringList{"30.01 mm", "1 3/16 in", "30.00 mm"}}, {"specimen.width", {"40.02", "39.98", "40.00"}}})
+    for (int i = 0; i < texts.size(); ++i) type(QString(path) + "#" + QString::number(i), texts[i]);
+  type("specimen.span#0", "700 mm");
+  set_up();
+  ASSERT_TRUE(entry()->hasFocus()) << "the entry has the focus when the sheet opens";
+  const double step = *record().fields.number("settings.step");
+  const double k = 150;  // N/mm
+  auto mm = [&](double load) { return QString::number(load / k, 'f', 2); };
+  auto next = [&] { return call_out_of(bench_.method(), record(), bench_.evaluation().get()); };
+  for (int i = 0; i < 5; ++i) read(mm(next().control));
+  ASSERT_EQ(record().run.stations.size(), 5u);
+  EXPECT_TRUE(record().run.open);
+  // Already in the book, as typed.
+  EXPECT_EQ(bench_.book()->record(bench_.specimen())->run.stations[4].readings.at("deflection").typed, (mm(4 * step) + " mm").toStdString());
+
+  key(Qt::Key_M);  // one is missed
+  EXPECT_TRUE(record().run.stations[5].readings.at("deflection").missed());
+  read(mm(next().control));
+  // A wrong reading is called out at once, read again, and the first one stays in the note.
+  const double at = next().control;
+  read(QString::number(at / k + 1.2, 'f', 2) + " mm");
+  ASSERT_TRUE(until([&] { return bench_.evaluation()->finding("reading-off-line") != nullptr; }));
+  key(Qt::Key_R);
+  EXPECT_TRUE(next().again);
+  read(mm(at));
+  ASSERT_TRUE(until([&] { return bench_.evaluation()->finding("reading-off-line") == nullptr; }));
+  EXPECT_NE(record().run.stations[7].note.find("first read"), std::string::npos);
+  // Words that are no reading are refused in a sentence and stay in the field.
+  QTest::keyClicks(entry(), "12 kg");
+  key(Qt::Key_Return);
+  EXPECT_TRUE(window_->message().contains("length")) << window_->message().toStdString();
+  EXPECT_EQ(record().run.stations.size(), 8u);
+  entry()->clear();
+  // A smaller step on the fly, cracking, a note, a doubt and its withdrawal.
+  key(Qt::Key_Down);
+  EXPECT_LT(*record().fields.number("settings.step"), step);
+  key(Qt::Key_C);
+  ASSERT_EQ(record().events.size(), 1u);
+  key(Qt::Key_N);
+  read("creaks");
+  EXPECT_NE(record().run.stations[7].note.find("creaks"), std::string::npos);
+  key(Qt::Key_D);
+  EXPECT_TRUE(record().run.stations[7].doubtful);
+  key(Qt::Key_D);
+  EXPECT_FALSE(record().run.stations[7].doubtful);
+  for (int i = 0; i < 6; ++i) {
+    const double load = next().control;
+    read(mm(load * (1 + 0.12 * (i + 1))));
+  }
+  const double held = *record().run.stations.back().number("force");
+  key(Qt::Key_B);
+  EXPECT_FALSE(record().run.open);
+  EXPECT_EQ(*record().fields.readings("specimen.after.broke_between")[0].value, held);
+  go(4);
+  click("specimen.after.fracture=splinter");
+  go(5);
+  ASSERT_TRUE(until([&] { return std::isfinite(result("mor")); }));
+  EXPECT_FALSE(bench_.evaluation()->find("mor")->censored->above);
+  EXPECT_NEAR(result("stiffness"), k, 3);
+  // What if the limit were a stop earlier: shown beside the original, then both are kept.
+  const double original = result("pl_force");
+  click("alternative-earlier");
+  ASSERT_TRUE(until([&] { return result("pl_force") < original; }));
+  EXPECT_TRUE(bench_.what_if());
+  EXPECT_NEAR(bench_.original()->find("pl_force")->value, original, 1e-9);
+  click("alternative-both");
+  EXPECT_FALSE(bench_.what_if());
+  EXPECT_EQ(record().fields.readings("settings.proportional_limit.what_if").size(), 1u);
+  ASSERT_TRUE(until([&] { return std::abs(result("pl_force") - original) < 1e-9; }));
+  sign();
+}
+
+TEST_F(SlowMethods, AGaugedStripOnTheStandIn) {
+  new_job("poisson-gauge");
+  type("specimen.material", "Ti-6Al-4V");
+  type("specimen.family", "titanium alloy");
+  go(1);
+  click("caliper");
+  set_up();
+  for (int guard = 0; guard < 60 && !call_out_of(bench_.method(), record(), nullptr).last_done; ++guard) {
+    key(Qt::Key_Space);  // the stand-in goes to the stop and offers what channel one shows
+    ASSERT_FALSE(entry()->text().isEmpty());
+    key(Qt::Key_Return);
+    key(Qt::Key_Space);
+    key(Qt::Key_Return);
+  }
+  key(Qt::Key_E);
+  ASSERT_EQ(call_out_of(bench_.method(), record(), nullptr).phase, CallOut::Phase::unloading);
+  for (int i = 0; i < 2; ++i) {
+    key(Qt::Key_Space);
+    key(Qt::Key_Return);
+  }
+  EXPECT_FALSE(record().run.open);
+  EXPECT_EQ(record().run.unload.size(), 2u);
+  ASSERT_TRUE(until([&] { return bench_.evaluation()->find("zero_drift_lat") != nullptr; }));
+  EXPECT_NEAR(result("nu"), 0.335, 0.02);
+  EXPECT_NEAR(result("e_modulus"), 114e3, 5e3);
+  sign();
+}
+
+TEST_F(SlowMethods, AShaftTwistedOnTheStandIn) {
+  new_job("torsion-bar");
+  type("specimen.material", "42CrMo4+QT");
+  type("specimen.family", "alloy steel");
+  go(1);
+  click("caliper");
+  type("specimen.gauges", "1");
+  go(2);
+  type("equipment.torque_cell.capacity#0", "500 N·m");
+  set_up();
+  for (int stop = 0; stop < 60 && record().run.stations.size() < 26; ++stop) {
+    if (stop == 20)
+      for (int i = 0; i < 4; ++i) key(Qt::Key_Up);  // wider steps once it yields
+    for (int channel = 0; channel < 2; ++channel) {
+      key(Qt::Key_Space);
+      key(entry()->text().isEmpty() ? Qt::Key_M : Qt::Key_Return);
+    }
+  }
+  key(Qt::Key_B);  // fast to failure
+  EXPECT_FALSE(record().run.open);
+  go(4);
+  click("caliper");
+  EXPECT_EQ(record().fields.text("specimen.after.fracture"), "flat");
+  ASSERT_TRUE(until([&] { return std::isfinite(result("tau_rupture")) && !bench_.evaluation()->find("tau_rupture")->censored; }));
+  EXPECT_NEAR(result("g_modulus"), 79.5e3, 2e3);
+  EXPECT_GT(result("turns"), 1);
+  sign();
+}
+
+struct FrameCase {
+  const char *method, *material, *family, *result;
+  std::vector<std::pair<const char*, const char*>> fields;
+};
+
+class FrameMethods : public SlowMethods, public testing::WithParamInterface<FrameCase> {};
+
+TEST_P(FrameMethods, AWholePieceOnTheStandIn) {
+  const FrameCase& c = GetParam();
+  new_job(c.method);
+  type("specimen.material", c.material);
+  type("specimen.family", c.family);
+  for (const auto& [path, text] : c.fields) type(path, text);
+  go(1);
+  click("caliper");
+  set_up();
+  RunStage* run = window_->run_stage();
+  run->set_speed(400);
+  auto machine_key = [&](Qt::Key k) { QTest::keyClick(run, k); };
+  ASSERT_TRUE(until([&] { return !run->machine().obstacle.empty(); }));
+  machine_key(Qt::Key_T);
+  ASSERT_TRUE(until([&] { return run->machine().top_grip; }));
+  machine_key(Qt::Key_Z);
+  ASSERT_TRUE(until([&] { return run->machine().force_zeroed; }));
+  if (!run->machine().bottom_grip) machine_key(Qt::Key_B);
+  ASSERT_TRUE(until([&] { return run->machine().obstacle.empty(); }));
+  if (record().fields.number("specimen.extensometer_length")) {
+    machine_key(Qt::Key_X);
+    ASSERT_TRUE(until([&] { return run->machine().extensometer; }));
+  }
+  QSignalSpy ended(run, &RunStage::run_ended);
+  machine_key(Qt::Key_Space);
+  ASSERT_TRUE(run->running()) << window_->message().toStdString();
+  ASSERT_TRUE(until([&] {
+    if (run->machine().state == MachineState::holding) {  // at the planned strain
+      if (run->machine().extensometer) machine_key(Qt::Key_E);
+      else machine_key(Qt::Key_Space);
+    }
+    return ended.count() > 0;
+  }, 120000));
+  ASSERT_TRUE(record().run.samples);
+  go(4);
+  auto* caliper = find<QPushButton>("caliper");
+  QTest::mouseClick(caliper, Qt::LeftButton);
+  ASSERT_TRUE(until([&] { return std::isfinite(result(c.result)); }));
+  EXPECT_GT(result(c.result), 0);
+  sign();
+}
+
+INSTANTIATE_TEST_SUITE_P(
+    Slow, FrameMethods,
+    testing::Values(FrameCase{"tension-plastic", "PA 6, dry", "polymer", "sigma_m", {{"conditions.temperature", "23 °C"}}},
+                    FrameCase{"tension-composite", "CFRP fabric, balanced", "laminate", "e_chord", {{"specimen.layup", "[0/90]3s"}}},
+                    FrameCase{"flatwise-tension", "foam core", "sandwich", "strength", {{"limit:strength:min", "2 MPa"}}},
+                    FrameCase{"compression-solid", "larch", "softwood", "strength", {{"specimen.species", "larch"}}},
+                    FrameCase{"crush-shell", "tube", "aluminium alloy", "peak_force", {{"limit:peak_force:min", "12 kN"}}}),
+    [](const auto& p) {
+      std::string name = p.param.method;
+      std::replace(name.begin(), name.end(), '-', '_');
+      return name;
+    });
+
+TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
+  new_job("flatwise-tension");
+  QDateTime now = QDateTime::fromString("2026-11-24T08:00:00Z", Qt::ISODate);
+  window_->timers().set_clock([&] { return now; });
+  type("specimen.material", "foam core");
+  type("specimen.family", "sandwich");
+  type("limit:strength:min", "2 MPa");
+  type("specimen.cure.stated", "24 h");
+  click("timer-Cure");
+  ASSERT_EQ(window_->timers().timers().size(), 1u);
+  auto* pill = find<QPushButton>("timer:X-01");
+  ASSERT_NE(pill, nullptr);
+  EXPECT_EQ(pill->text(), "Cure X-01  24:00");
+  go(1);
+  click("caliper");
+  set_up();
+  EXPECT_FALSE(window_->run_stage()->running());
+  EXPECT_TRUE(window_->timers().obstacle().contains("Wait, or say why"));
+  // The program ends and starts again: the time went on.
+  const Id specimen = bench_.specimen();
+  window_.reset();
+  ASSERT_TRUE(bench_.open(dir_.path() + "/b.fortitor", "R. Vale"));
+  window_ = std::make_unique<MainWindow>(&bench_);
+  now = now.addSecs(20 * 3600);
+  window_->timers().set_clock([&] { return now; });
+  window_->show();
+  window_->show_today();
+  ASSERT_EQ(window_->timers().timers().size(), 1u);
+  EXPECT_EQ(find<QPushButton>("timer:X-01")->text(), "Cure X-01  04:00");
+  window_->show_specimen(specimen, int(Stage::run));
+  settle();
+  // Without a reason it stays shut; with one the time so far is what counts.
+  click("early-accept");
+  EXPECT_FALSE(window_->message().isEmpty());
+  type("early-reason", "the crane is needed at noon");
+  ASSERT_NE(record().answer("cure-short"), nullptr);
+  EXPECT_EQ(record().answer("cure-short")->reason, "the crane is needed at noon");
+  EXPECT_NEAR(*record().fields.number("specimen.cure.elapsed"), 20 * 3600, 1);
+  EXPECT_TRUE(window_->timers().obstacle().isEmpty());
+  ASSERT_TRUE(until([&] { return bench_.evaluation() && bench_.evaluation()->finding("cure-short") != nullptr; }));
+}
+
+TEST_F(SlowMethods, ATimersEndIsSaidAndTakenOver) {
+  new_job("flatwise-tension");
+  QDateTime now = QDateTime::fromString("2026-11-24T08:00:00Z", Qt::ISODate);
+  window_->timers().set_clock([&] { return now; });
+  type("specimen.cure.stated", "2 h");
+  click("timer-Cure");
+  QSignalSpy ended(&window_->timers(), &TimerBoard::ended);
+  now = now.addSecs(2 * 3600 + 1);
+  window_->timers().tick();
+  ASSERT_EQ(ended.count(), 1);
+  EXPECT_TRUE(window_->message().contains("Cure of X-01 is over"));
+  window_->timers().tick();
+  EXPECT_EQ(ended.count(), 1) << "said once";
+  click("timer:X-01");
+  EXPECT_TRUE(window_->timers().timers().empty());
+  EXPECT_GE(*record().fields.number("specimen.cure.elapsed"), 2 * 3600);
+}
+
+TEST_F(SlowMethods, SuspectsAreTickedInTheSeries) {
+  new_job("crush-shell", "B-01, B-02, B-03, B-04, B-05, B-06");
+  const Id series = bench_.book()->series_of(bench_.specimen()).id;
+  const double peaks[] = {18000, 18200, 14000, 17900, 14400, 18100};
+  int i = 0;
+  for (const SpecimenRow& row : bench_.book()->specimens(series)) {
+    const double peak = peaks[i++];
+    bench_.edit_specimen(row.id, "keyed", [&](TestRecord& r) {
+      r.run.values["peak_force"] = reading_of(parse_quantity(std::to_string(int(peak)) + " N", Dimension::force).value());
+    });
+  }
+  SeriesPage* page = window_->series_page();
+  QSignalSpy shown(page, &SeriesPage::shown);
+  window_->show_series(series);
+  ASSERT_TRUE(until([&] { return shown.count() > 0; }));
+  EXPECT_EQ(page->view().report.counted.n, 6u);
+  for (int row : {2, 4}) {
+    const int before = shown.count();
+    page->table()->item(row, 2)->setCheckState(Qt::Checked);
+    ASSERT_TRUE(until([&] { return shown.count() > before; }));
+  }
+  ASSERT_EQ(page->view().report.suspects.size(), 1u);
+  ASSERT_TRUE(page->view().report.suspects[0].welch);
+  EXPECT_LT(page->view().report.suspects[0].welch->p, 0.05);
+  // It is in the record of the piece, not in the page.
+  EXPECT_TRUE(bench_.book()->record(page->view().specimens[2])->fields.flag("specimen.suspects.dent"));
+  const int before = shown.count();
+  page->table()->item(2, page->table()->columnCount() - 1)->setText("crushed by the lift truck");
+  ASSERT_TRUE(until([&] { return shown.count() > before; }));
+  EXPECT_EQ(page->view().report.counted.n, 5u);
+  EXPECT_EQ(page->view().report.all.n, 6u);
+  page->table()->setFocus();
+  QTest::keyClick(page->table(), Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_TRUE(page->table()->hasFocus());
+  EXPECT_TRUE(QApplication::clipboard()->text().contains("crushed by the lift truck"));
+}
+
+TEST_F(SlowMethods, ReferenceValuesAreTheUsersToChange) {
+  const QString path = dir_.path() + "/materials.json";
+  qputenv("FORTITOR_REFERENCE", path.toUtf8());
+  window_->show_reference();
+  ReferencePage* page = window_->reference_page();
+  auto* filter = find<QLineEdit>("reference-filter");
+  filter->setText("ash, white");
+  QTableWidget* table = page->table();
+  int row = -1;
+  for (int r = 0; r < table->rowCount(); ++r)
+    if (table->item(r, 2)->text() == "modulus of rupture, 12 % moisture") row = r;
+  ASSERT_GE(row, 0);
+  table->item(row, 3)->setText("99 MPa");
+  EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
+  EXPECT_TRUE(find_reference("ash", "wood")->own);
+  EXPECT_TRUE(QFile::exists(path));
+  table->item(row, 3)->setText("99 mm");  // no stress: refused in a sentence, nothing changed
+  EXPECT_TRUE(window_->message().contains("ash, white")) << window_->message().toStdString();
+  EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
+  table->setCurrentCell(row, 0);
+  click("reference-shipped");
+  EXPECT_FALSE(find_reference("ash", "wood")->own);
+  EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 103, 1e-9);
+  qunsetenv("FORTITOR_REFERENCE");
+}
+
+}  // namespace
+}  // namespace fortitor
