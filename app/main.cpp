@@ -10,8 +10,8 @@
 #include "app/demo/demo_book.h"
 #include "app/demo/screenshots.h"
 #include "app/frame/main_window.h"
-#include "core/reference/library.h"
 #include "app/theme/theme.h"
+#include "core/reference/library.h"
 
 namespace {
 

@@ -125,13 +125,16 @@ std::string what_ifs(const Certificate& c) {
     for (const auto& [key, value] : a.values) {
       const auto spec = methods::find(c.record.method)->result(key);
       if (!spec) continue;
-      text += (text.empty() ? "" : ", ") + plain_symbol(spec->symbol) + " " + format_value(value, spec->dimension, c.units, 4);
-      if (const auto v = a.verdicts.find(key); v != a.verdicts.end()) text += " (" + std::string(verdict_word(v->second)) + ")";
+      text += (text.empty() ? "" : ", ") + plain_symbol(spec->symbol) + " " +
+              format_value(value, spec->dimension, c.units, 4);
+      if (const auto v = a.verdicts.find(key); v != a.verdicts.end())
+        text += " (" + std::string(verdict_word(v->second)) + ")";
     }
     rows += "<p style=\"margin-top:2px;margin-bottom:2px\">" + escaped(a.label) + ": " + escaped(text) + ".</p>";
   }
-  return rows.empty() ? std::string()
-                      : "<p style=\"margin-top:12px;margin-bottom:2px\"><b>What if the limit were elsewhere</b></p>" + rows;
+  return rows.empty()
+             ? std::string()
+             : "<p style=\"margin-top:12px;margin-bottom:2px\"><b>What if the limit were elsewhere</b></p>" + rows;
 }
 
 // The stops as they were typed.
@@ -143,13 +146,16 @@ std::string stops_table(const Certificate& c) {
     const Station& s = c.record.run.stations[i];
     auto cell = [&](const std::string& channel) {
       const auto it = s.readings.find(channel);
-      return "<td align=\"right\">" + escaped(it == s.readings.end() || it->second.missed() ? "missed" : it->second.typed) + "</td>";
+      return "<td align=\"right\">" +
+             escaped(it == s.readings.end() || it->second.missed() ? "missed" : it->second.typed) + "</td>";
     };
     rows += "<tr><td>" + std::to_string(i) + "</td>" + cell(m.stepwise->control);
     for (const StepChannel& channel : m.stepwise->read) rows += cell(channel.name);
     rows += "<td>" + std::string(s.doubtful ? "doubtful " : "") + escaped(s.note) + "</td></tr>";
   }
-  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Stops as read</b></p><table cellpadding=\"2\" width=\"100%\">" + rows + "</table>";
+  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Stops as read</b></p><table cellpadding=\"2\" "
+         "width=\"100%\">" +
+         rows + "</table>";
 }
 
 std::string findings_list(const Certificate& c) {

@@ -127,7 +127,8 @@ std::string stops(const Frame& f, const CurveData& c) {
     if (!inside(c.x[i], c.y[i])) continue;
     const bool hollow = i < c.left_out.size() && c.left_out[i], flagged = c.flags.count(i) != 0;
     out += "<circle cx=\"" + n1(f.px(c.x[i])) + "\" cy=\"" + n1(f.py(c.y[i])) + "\" r=\"" + (flagged ? "5" : "3") +
-           "\" fill=\"" + (hollow || flagged ? "#FBFAF6" : kCurve) + "\" stroke=\"" + (flagged ? "#B5452F" : kCurve) + "\"/>";
+           "\" fill=\"" + (hollow || flagged ? "#FBFAF6" : kCurve) + "\" stroke=\"" + (flagged ? "#B5452F" : kCurve) +
+           "\"/>";
   }
   return out;
 }

@@ -130,7 +130,8 @@ class Book {
   Outcome<SamplesPtr> samples(Id run) const;
 
   /// Starts a timer; one that runs under the same label for the specimen is ended by it.
-  Outcome<Id> start_timer(Id specimen, const std::string& label, const std::string& started_at, const std::string& ends_at);
+  Outcome<Id> start_timer(Id specimen, const std::string& label, const std::string& started_at,
+                          const std::string& ends_at);
   /// Timers whose end has not been seen yet, the next to end first.
   std::vector<TimerRow> timers() const;
   /// The end has been seen, or the timer was stopped early.

@@ -6,7 +6,6 @@
 
 namespace fortitor {
 
-
 Outcome<Id> Book::start_timer(Id specimen, const std::string& label, const std::string& started_at,
                               const std::string& ends_at) {
   Id id = 0;
@@ -39,7 +38,8 @@ std::vector<TimerRow> Book::timers() const {
       "t.specimen_id WHERE t.acknowledged_at = '' ORDER BY t.ends_at, t.id");
   while (q.next()) {
     auto word = [&](int i) { return q.value(i).toString().toStdString(); };
-    rows.push_back({Id(q.value(0).toLongLong()), Id(q.value(1).toLongLong()), word(2), word(3), word(4), word(5), false});
+    rows.push_back(
+        {Id(q.value(0).toLongLong()), Id(q.value(1).toLongLong()), word(2), word(3), word(4), word(5), false});
   }
   return rows;
 }

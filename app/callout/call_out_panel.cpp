@@ -18,12 +18,18 @@ struct KeySpec {
   int key;
   const char *name, *words;
 };
-constexpr KeySpec kKeys[] = {{Qt::Key_Return, "Enter", "keep"},       {Qt::Key_M, "M", "missed"},
-                             {Qt::Key_R, "R", "re-read"},             {Qt::Key_D, "D", "doubtful"},
-                             {Qt::Key_C, "C", "cracking"},     {Qt::Key_B, "B", "broke"},
-                             {Qt::Key_N, "N", "note"},                {Qt::Key_Up, "↑", "larger step"},
-                             {Qt::Key_Down, "↓", "smaller step"},     {Qt::Key_G, "G", "other stop"},
-                             {Qt::Key_E, "E", "end"},                 {Qt::Key_Space, "Space", "let the stand-in go and read"}};
+constexpr KeySpec kKeys[] = {{Qt::Key_Return, "Enter", "keep"},
+                             {Qt::Key_M, "M", "missed"},
+                             {Qt::Key_R, "R", "re-read"},
+                             {Qt::Key_D, "D", "doubtful"},
+                             {Qt::Key_C, "C", "cracking"},
+                             {Qt::Key_B, "B", "broke"},
+                             {Qt::Key_N, "N", "note"},
+                             {Qt::Key_Up, "↑", "larger step"},
+                             {Qt::Key_Down, "↓", "smaller step"},
+                             {Qt::Key_G, "G", "other stop"},
+                             {Qt::Key_E, "E", "end"},
+                             {Qt::Key_Space, "Space", "let the stand-in go and read"}};
 
 }  // namespace
 
@@ -101,13 +107,18 @@ void CallOutPanel::show_text(const Text& t) {
   const double room = std::max(160, width() - 40);
   while (px > 30 && QFontMetricsF(theme::numbers(px, QFont::Bold)).horizontalAdvance(t.stop) > room) px -= 2;
   stop_->setFont(theme::numbers(px, QFont::Bold));
-  stop_->setStyleSheet(QString("QLabel#calloutStop{color:%1;font-size:%2px;font-family:'JetBrains Mono';font-weight:700}").arg(theme::temper(0).name()).arg(px * theme::scale()));
+  stop_->setStyleSheet(
+      QString("QLabel#calloutStop{color:%1;font-size:%2px;font-family:'JetBrains Mono';font-weight:700}")
+          .arg(theme::temper(0).name())
+          .arg(px * theme::scale()));
   stop_->setText(t.stop);
   line_->setText(t.line);
   line_->setVisible(!t.line.isEmpty());
   QString channels;
   for (int i = 0; i < t.channels.size(); ++i)
-    channels += (i > 0 ? "&nbsp;&nbsp;&nbsp;" : "") + QString(i == t.channel ? "<b style='color:%2'>%1</b>" : "%1").arg(t.channels[i].toHtmlEscaped()).replace("%2", theme::temper(0).name());
+    channels += (i > 0 ? "&nbsp;&nbsp;&nbsp;" : "") + QString(i == t.channel ? "<b style='color:%2'>%1</b>" : "%1")
+                                                          .arg(t.channels[i].toHtmlEscaped())
+                                                          .replace("%2", theme::temper(0).name());
   channels_->setText(channels);
   channels_->setVisible(t.channels.size() > 1);
   unit_->setText(t.unit);
@@ -247,7 +258,8 @@ void StopTable::mousePressEvent(QMouseEvent* event) {
 QString StopTable::text() const {
   QString out = heads_.join('\t') + "\n";
   for (const Row& r : rows_)
-    if (!r.coming) out += r.number + "\t" + r.control + "\t" + r.readings.join('\t') + "\t" + r.off + "\t" + r.note + "\n";
+    if (!r.coming)
+      out += r.number + "\t" + r.control + "\t" + r.readings.join('\t') + "\t" + r.off + "\t" + r.note + "\n";
   return out;
 }
 

@@ -124,19 +124,23 @@ void CallOutSheet::refresh() {
     t.ended = true;
     t.head = "The run is over";
     t.stop = QString::number(stops) + " stops";
-    t.line = r.run.stopped.empty() ? "The piece broke. Go on at After." : qs(r.run.stopped).toHtmlEscaped() + ". Go on at After.";
+    t.line = r.run.stopped.empty() ? "The piece broke. Go on at After."
+                                   : qs(r.run.stopped).toHtmlEscaped() + ". Go on at After.";
   } else if (now_.phase == Phase::unloading) {
     t.head = "Unload";
     t.stop = qs(typed_value(0, w.control_dimension, set, 4));
     t.line = "then read the zeros of all channels again";
   } else {
-    t.head = typing_ == Typing::stop ? "Which stop instead?" : now_.again ? "Again, stop " + QString::number(now_.stop) : "Next stop";
+    t.head = typing_ == Typing::stop ? "Which stop instead?"
+             : now_.again            ? "Again, stop " + QString::number(now_.stop)
+                                     : "Next stop";
     if (now_.last_done) t.head = "The last stop as planned is read. E ends the run, Enter goes on";
     t.stop = other_stop_ ? qs(other_stop_->typed) : qs(typed_value(now_.control, w.control_dimension, set, 5));
     t.line = qs(w.instruction) + ".";
     const auto& p = now_.predicted[now_.channel];
     if (p && !other_stop_)
-      t.line += " The line says about <b style='color:#FFFFFF;font-family:JetBrains Mono'>" + value(*p, channel.dimension) + "</b>";
+      t.line += " The line says about <b style='color:#FFFFFF;font-family:JetBrains Mono'>" +
+                value(*p, channel.dimension) + "</b>";
   }
   if (typing_ == Typing::note) {
     t.head = "Note to stop " + QString::number(chosen_stop());
@@ -156,7 +160,8 @@ void CallOutSheet::refresh() {
   // What wants a hand at once, in the largest words after the stop itself.
   if (e && r.run.open)
     for (const Finding& f : e->findings)
-      if (t.alarm.isEmpty() && !f.answer && !f.result_key.empty() && f.evidence.count("station")) t.alarm = qs(f.message);
+      if (t.alarm.isEmpty() && !f.answer && !f.result_key.empty() && f.evidence.count("station"))
+        t.alarm = qs(f.message);
   t.standin = shown_;
   QStringList so_far;
   if (e)
@@ -234,10 +239,14 @@ bool CallOutSheet::key(int k) {
       }
       return true;
     case Qt::Key_R:
-      if (any) change("stop " + QString::number(chosen_stop()) + " read again", [&, stop = chosen_stop()](TestRecord& r) { call_out::re_read(m, r, stop); });
+      if (any)
+        change("stop " + QString::number(chosen_stop()) + " read again",
+               [&, stop = chosen_stop()](TestRecord& r) { call_out::re_read(m, r, stop); });
       return true;
     case Qt::Key_D:
-      if (any) change("doubt about stop " + QString::number(chosen_stop()), [stop = chosen_stop()](TestRecord& r) { call_out::doubt(r, stop); });
+      if (any)
+        change("doubt about stop " + QString::number(chosen_stop()),
+               [stop = chosen_stop()](TestRecord& r) { call_out::doubt(r, stop); });
       return true;
     case Qt::Key_N:
       if (any) typing_ = Typing::note;
@@ -297,21 +306,24 @@ void CallOutSheet::keep_note() {
   const QString text = panel_->entry()->text().trimmed();
   typing_ = Typing::reading;
   panel_->entry()->clear();
-  change("note to stop " + QString::number(chosen_stop()), [&, stop = chosen_stop()](TestRecord& r) { call_out::note(r, stop, text.toStdString()); });
+  change("note to stop " + QString::number(chosen_stop()),
+         [&, stop = chosen_stop()](TestRecord& r) { call_out::note(r, stop, text.toStdString()); });
 }
 
 void CallOutSheet::missed() {
   const auto at = other_stop_;
   other_stop_.reset();
   shown_.clear();
-  change("stop " + QString::number(now_.stop) + " missed", [&](TestRecord& r) { call_out::keep(bench_->method(), r, now_, Reading{}, at); });
+  change("stop " + QString::number(now_.stop) + " missed",
+         [&](TestRecord& r) { call_out::keep(bench_->method(), r, now_, Reading{}, at); });
 }
 
 void CallOutSheet::broke() {
   if (now_.phase != Phase::reading || bench_->record().run.stations.empty()) return;
   shown_.clear();
   change("broke", [&](TestRecord& r) { call_out::broke(bench_->method(), r, now_); });
-  bench_->say("Noted: it broke on the way to " + qs(call_out::typed_control(bench_->method(), now_.control)) + ". Look at the piece at After.");
+  bench_->say("Noted: it broke on the way to " + qs(call_out::typed_control(bench_->method(), now_.control)) +
+              ". Look at the piece at After.");
 }
 
 void CallOutSheet::end_run() {
@@ -321,7 +333,9 @@ void CallOutSheet::end_run() {
     return;
   }
   const bool planned = now_.last_done;
-  change("end of the run", [&](TestRecord& r) { call_out::end(bench_->method(), r, planned ? "last stop as planned" : "ended by the operator"); });
+  change("end of the run", [&](TestRecord& r) {
+    call_out::end(bench_->method(), r, planned ? "last stop as planned" : "ended by the operator");
+  });
 }
 
 // The stand-in goes to the stop and shows its instruments; what it shows is offered in the field, and a

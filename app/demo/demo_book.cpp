@@ -83,8 +83,9 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
       // Begun so long ago that a little over two hours are left: the pill shows a running time.
       const QDateTime end = QDateTime::currentDateTimeUtc().addSecs(2 * 3600 + 600);
       const auto stated = r.fields.number(spec.stated_path).value_or(86400);
-      const auto started = book.start_timer(*id, spec.name, end.addSecs(-qint64(stated)).toString(Qt::ISODate).toStdString(),
-                                            end.toString(Qt::ISODate).toStdString());
+      const auto started =
+          book.start_timer(*id, spec.name, end.addSecs(-qint64(stated)).toString(Qt::ISODate).toStdString(),
+                           end.toString(Qt::ISODate).toStdString());
       if (!started) return started.error();
       r.fields.erase(spec.elapsed_path);
     }
@@ -121,7 +122,9 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
         const std::string title = series.at("title").get<std::string>();
         const auto series_id = book.add_series(*id, title, series.at("method").get<std::string>());
         if (!series_id) return series_id.error();
-        Json common = {{"operator", j.at("operator")}, {"method", series.at("method")}, {"record", series.value("record", Json::object())}};
+        Json common = {{"operator", j.at("operator")},
+                       {"method", series.at("method")},
+                       {"record", series.value("record", Json::object())}};
         for (const Json& s : series.at("specimens")) {
           const auto done = add_specimen(book, *series_id, job.at("code").get<std::string>(), title, common, s);
           if (!done) return done;

@@ -147,7 +147,8 @@ void ConstructionLayer::draw_points(QCPPainter* p, std::vector<QRectF>& placed) 
   for (const auto& [i, text] : c.second.flags) flag(px({c.second.x[i], c.second.y[i]}), text);
   for (const auto& [i, text] : c.flags) flag(px({c.x[i], c.y[i]}), text);
   // Direct labels instead of a legend, at the last point of each.
-  auto name = [&](const std::string& label, const std::vector<double>& x, const std::vector<double>& y, const QColor& ink) {
+  auto name = [&](const std::string& label, const std::vector<double>& x, const std::vector<double>& y,
+                  const QColor& ink) {
     if (label.empty() || x.empty()) return;
     size_t last = x.size() - 1;
     while (last > 0 && !plot.contains(px({x[last], y[last]}))) --last;

@@ -102,7 +102,8 @@ const TimerSpec* TimerBoard::short_timer() const {
   for (const TimerSpec& spec : bench_->method().timers) {
     if (bench_->record().answer(spec.finding) != nullptr) continue;
     const RunningTimer* t = find(bench_->specimen(), spec.name);
-    const auto stated = bench_->record().fields.number(spec.stated_path), elapsed = bench_->record().fields.number(spec.elapsed_path);
+    const auto stated = bench_->record().fields.number(spec.stated_path),
+               elapsed = bench_->record().fields.number(spec.elapsed_path);
     if (t != nullptr && t->left > 0) return &spec;
     if (t == nullptr && stated && *stated > 0 && elapsed.value_or(0) < *stated) return &spec;
   }
@@ -118,7 +119,8 @@ QString TimerBoard::obstacle() const {
   const auto elapsed = bench_->record().fields.number(spec->elapsed_path);
   if (!elapsed) return name + ": neither timed nor typed. Start its timer at Prepare, or say why it may be run.";
   return name + " was " + qs(format_value(*elapsed, Dimension::time, bench_->units(), 3)) + " of " +
-         qs(format_value(bench_->record().fields.number(spec->stated_path).value_or(0), Dimension::time, bench_->units(), 3)) +
+         qs(format_value(bench_->record().fields.number(spec->stated_path).value_or(0), Dimension::time,
+                         bench_->units(), 3)) +
          ". Say why it may be run before its time.";
 }
 

@@ -15,7 +15,7 @@ namespace fortitor {
 /// A timer as it stands now.
 struct RunningTimer {
   TimerRow row;
-  qint64 left = 0;  ///< s; 0 or less: over
+  qint64 left = 0;       ///< s; 0 or less: over
   QString text() const;  ///< "Cure FS-03  02:10" or "Cure FS-03  over"
 };
 

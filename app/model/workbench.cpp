@@ -91,7 +91,8 @@ void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>
 // What was judged before belongs to no run, but for the leave to run before its time.
 void Workbench::forget_answers() {
   std::erase_if(kept_.answers, [&](const Answer& a) {
-    return std::none_of(method_->timers.begin(), method_->timers.end(), [&](const TimerSpec& t) { return t.finding == a.code; });
+    return std::none_of(method_->timers.begin(), method_->timers.end(),
+                        [&](const TimerSpec& t) { return t.finding == a.code; });
   });
 }
 

@@ -41,10 +41,12 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : QWidget(parent
   head->addWidget(add);
   head->addWidget(shipped_);
   outer->addLayout(head);
-  outer->addWidget(parts::label(
-      "Used for plausibility, planning and comparison, never for a result. A value is a range from low to high, or a mean with its spread "
-      "(CV). Change a value by typing over it, with its unit; what you change is kept in a file of your own and marked.",
-      "quiet"));
+  outer->addWidget(
+      parts::label("Used for plausibility, planning and comparison, never for a result. A value is a range from low to "
+                   "high, or a mean with its spread "
+                   "(CV). Change a value by typing over it, with its unit; what you change is kept in a file of your "
+                   "own and marked.",
+                   "quiet"));
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
   table_ = new QTableWidget;
@@ -75,7 +77,8 @@ void ReferencePage::refresh() {
       const QString all = qs(m.name + " " + m.group + " " + m.family + " ") + qs(p->label);
       if (!wanted.isEmpty() && !all.contains(wanted, Qt::CaseInsensitive)) continue;
       rows_.push_back({m.name, key, m.own});
-      texts.push_back({qs(m.name), qs(m.group), qs(p->label), (v.from_spread ? "" : "") + qs(v.typed_first), (v.from_spread ? "± " : "") + qs(v.typed_second), (m.own ? "own: " : "") + qs(m.source)});
+      texts.push_back({qs(m.name), qs(m.group), qs(p->label), (v.from_spread ? "" : "") + qs(v.typed_first),
+                       (v.from_spread ? "± " : "") + qs(v.typed_second), (m.own ? "own: " : "") + qs(m.source)});
     }
   table_->setRowCount(int(rows_.size()));
   for (size_t r = 0; r < rows_.size(); ++r)
@@ -113,7 +116,8 @@ bool ReferencePage::keep(std::vector<ReferenceMaterial> mine) {
   const QString path = qs(own_reference_path());
   QDir().mkpath(QFileInfo(path).absolutePath());
   QSaveFile file(path);
-  if (path.isEmpty() || !file.open(QIODevice::WriteOnly) || file.write(QByteArray::fromStdString(text)) < 0 || !file.commit()) {
+  if (path.isEmpty() || !file.open(QIODevice::WriteOnly) || file.write(QByteArray::fromStdString(text)) < 0 ||
+      !file.commit()) {
     bench_->say("Your reference values could not be written to " + path + ". Nothing was changed.");
     return false;
   }
@@ -147,7 +151,10 @@ void ReferencePage::changed(QTableWidgetItem* item) {
 
 void ReferencePage::add_material() {
   bool ok = false;
-  const QString name = QInputDialog::getText(this, "New material", "Designation of the material, as you type it at Prepare", QLineEdit::Normal, filter_->text(), &ok).trimmed();
+  const QString name =
+      QInputDialog::getText(this, "New material", "Designation of the material, as you type it at Prepare",
+                            QLineEdit::Normal, filter_->text(), &ok)
+          .trimmed();
   if (!ok || name.isEmpty()) return;
   auto mine = own();
   ReferenceMaterial m;

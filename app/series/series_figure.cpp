@@ -49,7 +49,8 @@ void SeriesFigure::paintEvent(QPaintEvent*) {
   const double unit = (base - top) / double(most);
   for (size_t i = 0; i < r.histogram.counts.size(); ++i) {
     if (r.histogram.counts[i] == 0) continue;
-    const double a = x(r.histogram.from + double(i) * r.histogram.width), b = x(r.histogram.from + double(i + 1) * r.histogram.width);
+    const double a = x(r.histogram.from + double(i) * r.histogram.width),
+                 b = x(r.histogram.from + double(i + 1) * r.histogram.width);
     const double h = unit * double(r.histogram.counts[i]);
     QColor fill = theme::temper(6);
     fill.setAlpha(150);
@@ -73,7 +74,8 @@ void SeriesFigure::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(x(*bound->value), top), QPointF(x(*bound->value), base + 34));
     p.setFont(theme::words(11, QFont::Medium));
     const QString text = QString(word) + " " + qs(format_value(*bound->value, d, set_, 4));
-    const double w = p.fontMetrics().horizontalAdvance(text) + 4, at = std::clamp(x(*bound->value) - w / 2, 2.0, width() - w - 2.0);
+    const double w = p.fontMetrics().horizontalAdvance(text) + 4,
+                 at = std::clamp(x(*bound->value) - w / 2, 2.0, width() - w - 2.0);
     p.drawText(QRectF(at, 2, w, 16), Qt::AlignCenter, text);
   }
   // Every piece as a mark: square when something was ticked, hollow when left out, ringed when it lies apart.
@@ -86,8 +88,10 @@ void SeriesFigure::paintEvent(QPaintEvent*) {
     const QColor ink = ticked ? theme::temper(2) : theme::temper(5);
     p.setPen(QPen(ink, 1.6));
     p.setBrush(piece.left_out.empty() ? QBrush(ink) : QBrush(theme::color(Ink::sheet)));
-    if (ticked) p.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8));
-    else p.drawEllipse(at, 4.4, 4.4);
+    if (ticked)
+      p.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8));
+    else
+      p.drawEllipse(at, 4.4, 4.4);
     if (piece.censored) p.drawLine(at, at + QPointF(14, 0));
     if (std::find(r.outliers.begin(), r.outliers.end(), i) != r.outliers.end()) {
       p.setPen(QPen(theme::color(Ink::near), 2));
@@ -105,7 +109,8 @@ void SeriesFigure::paintEvent(QPaintEvent*) {
   }
   p.setFont(theme::words(12, QFont::Medium));
   p.setPen(theme::color(Ink::ink));
-  p.drawText(QRectF(0, height() - 20.0, width(), 18), Qt::AlignCenter, qs(r.spec.name) + ", " + qs(display_unit(d, set_, r.counted.mean).symbol));
+  p.drawText(QRectF(0, height() - 20.0, width(), 18), Qt::AlignCenter,
+             qs(r.spec.name) + ", " + qs(display_unit(d, set_, r.counted.mean).symbol));
 }
 
 }  // namespace fortitor

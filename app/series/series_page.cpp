@@ -1,11 +1,11 @@
 #include "app/series/series_page.h"
 
+#include <QAction>
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
 #include <QHeaderView>
 #include <QPointer>
-#include <QAction>
 #include <QTableWidget>
 #include <QThreadPool>
 #include <cmath>
@@ -23,7 +23,8 @@ constexpr int kId = 0, kValue = 1, kFirstTick = 2;
 std::vector<const FieldSpec*> suspects_of(const Method& m) {
   std::vector<const FieldSpec*> out;
   for (const FieldSpec& f : m.fields)
-    if (!m.series.suspects_path.empty() && f.path.compare(0, m.series.suspects_path.size(), m.series.suspects_path) == 0)
+    if (!m.series.suspects_path.empty() &&
+        f.path.compare(0, m.series.suspects_path.size(), m.series.suspects_path) == 0)
       out.push_back(&f);
   return out;
 }
@@ -43,7 +44,8 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   keys_->setMinimumWidth(260);
   head->addWidget(keys_);
   outer->addLayout(head);
-  connect(keys_, &QComboBox::activated, this, [this] { show_series(view_.series, keys_->currentData().toString().toStdString()); });
+  connect(keys_, &QComboBox::activated, this,
+          [this] { show_series(view_.series, keys_->currentData().toString().toStdString()); });
 
   auto* row = new QHBoxLayout;
   row->setSpacing(12);
@@ -82,11 +84,14 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   column->addWidget(table_);
   outer->addWidget(sheet, 6);
-  outer->addWidget(parts::label("Space ticks a suspect. A piece is left out of the numbers only with a physical reason typed in. "
-                                "Ctrl Shift C copies the table. Double click opens the piece.", "hint"));
+  outer->addWidget(
+      parts::label("Space ticks a suspect. A piece is left out of the numbers only with a physical reason typed in. "
+                   "Ctrl Shift C copies the table. Double click opens the piece.",
+                   "hint"));
   connect(table_, &QTableWidget::itemChanged, this, &SeriesPage::changed);
   connect(table_, &QTableWidget::cellDoubleClicked, this, [this](int r, int c) {
-    if (c == kId && r < int(view_.specimens.size())) emit specimen_wanted(view_.specimens[size_t(r)], int(Stage::evaluate));
+    if (c == kId && r < int(view_.specimens.size()))
+      emit specimen_wanted(view_.specimens[size_t(r)], int(Stage::evaluate));
   });
   auto* copy_action = new QAction("Copy the table", this);
   copy_action->setShortcut(QKeySequence("Ctrl+Shift+C"));
@@ -151,7 +156,8 @@ void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   view_ = *view;
   keys_->clear();
   for (const std::string& key : view_.method->limit_keys)
-    if (const auto spec = view_.method->result(key)) keys_->addItem(qs(plain_symbol(spec->symbol) + "  " + spec->name), qs(key));
+    if (const auto spec = view_.method->result(key))
+      keys_->addItem(qs(plain_symbol(spec->symbol) + "  " + spec->name), qs(key));
   if (keys_->findData(qs(view_.key)) < 0 && !view_.report.spec.key.empty())
     keys_->addItem(qs(plain_symbol(view_.report.spec.symbol) + "  " + view_.report.spec.name), qs(view_.key));
   keys_->setCurrentIndex(keys_->findData(qs(view_.key)));
@@ -171,13 +177,16 @@ void SeriesPage::fill_numbers() {
     row->addWidget(parts::label(name, "quiet"), 1);
     auto* v = parts::label(value, "mono");
     v->setWordWrap(false);
-    if (big) v->setStyleSheet(QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound(22 * theme::scale())));
+    if (big)
+      v->setStyleSheet(
+          QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound(22 * theme::scale())));
     row->addWidget(v);
     numbers_->addLayout(row);
   };
   const auto& s = r.counted;
   auto value = [&](double v, int figures = 4) { return qs(format_value(v, d, set, figures)); };
-  line("pieces", QString::number(s.n) + (r.voids > 0 ? " + " + QString::number(r.voids) + " void" : QString()) + (r.left_out > 0 ? ", " + QString::number(r.left_out) + " out" : QString()));
+  line("pieces", QString::number(s.n) + (r.voids > 0 ? " + " + QString::number(r.voids) + " void" : QString()) +
+                     (r.left_out > 0 ? ", " + QString::number(r.left_out) + " out" : QString()));
   if (s.n > 0) {
     line("mean", value(s.mean), true);
     if (s.of_mean) line("95 % interval", qs(format_number(s.of_mean->low, d, set, 4)) + " – " + value(s.of_mean->high));
@@ -200,7 +209,8 @@ void SeriesPage::fill_numbers() {
   } else if (!view_.method->series.suspects_path.empty()) {
     say("Tick what was seen on a piece; the data are asked whether it matters.", "hint");
   }
-  if (r.sentences.empty() && r.suspects.empty() && view_.method->series.suspects_path.empty()) say("Nothing out of the ordinary.", "quiet");
+  if (r.sentences.empty() && r.suspects.empty() && view_.method->series.suspects_path.empty())
+    say("Nothing out of the ordinary.", "quiet");
   figure_->show_view(&view_, set);
 }
 
@@ -224,15 +234,21 @@ void SeriesPage::fill_table() {
     QString text = "–";
     if (p.there) {
       text = qs(format_value(p.value, view_.report.spec.dimension, bench_->units(), 4));
-      if (p.censored) text = p.censored->above ? "≥ " + text : qs(format_number(p.censored->from, view_.report.spec.dimension, bench_->units(), 4)) + "–" + qs(format_value(p.censored->to, view_.report.spec.dimension, bench_->units(), 4));
+      if (p.censored)
+        text = p.censored->above
+                   ? "≥ " + text
+                   : qs(format_number(p.censored->from, view_.report.spec.dimension, bench_->units(), 4)) + "–" +
+                         qs(format_value(p.censored->to, view_.report.spec.dimension, bench_->units(), 4));
     }
     if (p.void_test) text += "  void";
     auto* value = new QTableWidgetItem(text);
     value->setFlags(value->flags() & ~Qt::ItemIsEditable);
     value->setFont(theme::numbers(13, QFont::Bold));
     value->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    const bool flagged = std::find(view_.report.outliers.begin(), view_.report.outliers.end(), i) != view_.report.outliers.end();
-    if (flagged || view_.verdicts[i] != Verdict::none) value->setForeground(flagged ? theme::color(theme::Ink::near) : theme::verdict_color(view_.verdicts[i]));
+    const bool flagged =
+        std::find(view_.report.outliers.begin(), view_.report.outliers.end(), i) != view_.report.outliers.end();
+    if (flagged || view_.verdicts[i] != Verdict::none)
+      value->setForeground(flagged ? theme::color(theme::Ink::near) : theme::verdict_color(view_.verdicts[i]));
     if (p.void_test) value->setToolTip(qs(p.void_reason));
     table_->setItem(row, kValue, value);
     for (size_t k = 0; k < suspects.size(); ++k) {
@@ -263,12 +279,13 @@ void SeriesPage::changed(QTableWidgetItem* item) {
                           [&](TestRecord& r) { r.fields.set(suspects[size_t(k)]->path, on); });
   } else if (k == int(suspects.size())) {
     const std::string reason = item->text().trimmed().toStdString();
-    bench_->edit_specimen(id, piece + (reason.empty() ? " counts again" : " left out of the series: " + qs(reason)), [&](TestRecord& r) {
-      if (reason.empty())
-        r.fields.erase("settings.series.left_out");
-      else
-        r.fields.set("settings.series.left_out", reason);
-    });
+    bench_->edit_specimen(id, piece + (reason.empty() ? " counts again" : " left out of the series: " + qs(reason)),
+                          [&](TestRecord& r) {
+                            if (reason.empty())
+                              r.fields.erase("settings.series.left_out");
+                            else
+                              r.fields.set("settings.series.left_out", reason);
+                          });
   } else {
     return;
   }
@@ -282,7 +299,7 @@ void SeriesPage::copy() const {
   for (int r = 0; r < table_->rowCount(); ++r) {
     for (int c = 0; c < table_->columnCount(); ++c) {
       const QTableWidgetItem* i = table_->item(r, c);
-      const bool tick = i->flags() & Qt::ItemIsUserCheckable;
+      const bool tick = i->data(Qt::CheckStateRole).isValid();
       out += (c > 0 ? "\t" : "") + (tick ? QString(i->checkState() == Qt::Checked ? "x" : "") : i->text());
     }
     out += "\n";

@@ -69,7 +69,8 @@ void grain(QPainter& p, const Plan2d& s, double sag, double from, double to) {
     QPainterPath line;
     for (int i = 0; i <= 30; ++i) {
       const double x = from + (to - from) * i / 30;
-      const QPointF at(s.left + x * (s.right - s.left), s.y + sag_at(x, sag) + share * s.depth + 1.6 * std::sin(i * 0.8 + share * 20));
+      const QPointF at(s.left + x * (s.right - s.left),
+                       s.y + sag_at(x, sag) + share * s.depth + 1.6 * std::sin(i * 0.8 + share * 20));
       i == 0 ? line.moveTo(at) : line.lineTo(at);
     }
     p.drawPath(line);
@@ -114,7 +115,8 @@ void support(QPainter& p, QPointF tip, double size, bool detail) {
   p.drawPolygon(QPolygonF({tip, tip + QPointF(-size * 0.6, size), tip + QPointF(size * 0.6, size)}));
   if (!detail) return;
   p.setPen(QPen(theme::color(Ink::quiet), 1));
-  for (int i = -3; i <= 3; ++i) p.drawLine(tip + QPointF(i * size * 0.28, size + 2), tip + QPointF(i * size * 0.28 - 6, size + 8));
+  for (int i = -3; i <= 3; ++i)
+    p.drawLine(tip + QPointF(i * size * 0.28, size + 2), tip + QPointF(i * size * 0.28 - 6, size + 8));
 }
 
 void load_arrow(QPainter& p, QPointF tip, double length, const QColor& colour) {
@@ -132,7 +134,9 @@ void BeamSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) co
   const TestRecord& r = s.record;
   const bool detail = area.width() > 340 && area.height() > 150;
   const Plan2d plan = plan_of(area, scene_);
-  const bool broken = scene_ == Scene::broken && (!r.fields.readings("specimen.after.broke_between").empty() || r.fields.text("specimen.after.fracture").size() > 0) &&
+  const bool broken = scene_ == Scene::broken &&
+                      (!r.fields.readings("specimen.after.broke_between").empty() ||
+                       r.fields.text("specimen.after.fracture").size() > 0) &&
                       r.fields.text("specimen.after.fracture") != "none";
   const double sag = scene_ == Scene::sizes ? 0 : sag_px(r, plan, area.height() * 0.16);
   const QColor edge = theme::temper(2);
@@ -142,7 +146,8 @@ void BeamSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) co
     const double dip = area.height() * 0.12;
     auto half = [&](bool left) {
       QPainterPath path;
-      const double mid = (plan.left + plan.right) / 2, out = left ? plan.left - over * (plan.right - plan.left) : plan.right + over * (plan.right - plan.left);
+      const double mid = (plan.left + plan.right) / 2, out = left ? plan.left - over * (plan.right - plan.left)
+                                                                  : plan.right + over * (plan.right - plan.left);
       const double sign = left ? -1 : 1, t = plan.depth / 2;
       path.moveTo(out, plan.y - t);
       path.lineTo(mid + sign * 3, plan.y - t + dip);
@@ -172,7 +177,8 @@ void BeamSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) co
       const double x = plan.left + h * (plan.right - plan.left), y = plan.y + sag_at(h, sag) - plan.depth / 2 - 2;
       draw::load_arrow(p, {x, y}, detail ? 40 : 22, theme::color(Ink::ink));
       if (load > 0 && h == heads(r).front())
-        bar::caption(p, {x + 54, y - (detail ? 30 : 16)}, qs(format_value(load, Dimension::force, s.units, 4)), theme::color(Ink::ink), 13, QFont::DemiBold);
+        bar::caption(p, {x + 54, y - (detail ? 30 : 16)}, qs(format_value(load, Dimension::force, s.units, 4)),
+                     theme::color(Ink::ink), 13, QFont::DemiBold);
     }
   if (scene_ == Scene::piece && detail) {
     const double deflection = draw::last_reading(r, "deflection");
@@ -184,14 +190,18 @@ void BeamSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) co
     draw::dimension_line(p, {plan.left, span_y}, {plan.right, span_y}, theme::color(Ink::quiet));
     const double span = r.fields.number("specimen.span").value_or(0);
     if (scene_ != Scene::sizes && span > 0 && scene_ != Scene::broken)
-      caption(p, {plan.left + 70, span_y - 12}, "span " + qs(format_value(span, Dimension::length, s.units, 4)), theme::color(Ink::quiet), 12);
+      caption(p, {plan.left + 70, span_y - 12}, "span " + qs(format_value(span, Dimension::length, s.units, 4)),
+              theme::color(Ink::quiet), 12);
   }
   if (scene_ == Scene::sizes) {
     caption(p, {plan.left - 4, plan.y - plan.depth / 2 - 48}, "h", theme::color(Ink::action), 15, QFont::DemiBold);
     caption(p, {plan.left - 4, plan.y + plan.depth / 2 + 48}, "b", theme::color(Ink::action), 15, QFont::DemiBold);
     const double mid = (plan.left + plan.right) / 2;
-    for (double h : heads(r)) draw::load_arrow(p, {plan.left + h * (plan.right - plan.left), plan.y - plan.depth / 2 - 2}, 26, theme::color(Ink::quiet));
-    caption(p, {mid, plan.y - plan.depth / 2 - 78}, "depth, in the direction of the load", theme::color(Ink::quiet), 12);
+    for (double h : heads(r))
+      draw::load_arrow(p, {plan.left + h * (plan.right - plan.left), plan.y - plan.depth / 2 - 2}, 26,
+                       theme::color(Ink::quiet));
+    caption(p, {mid, plan.y - plan.depth / 2 - 78}, "depth, in the direction of the load", theme::color(Ink::quiet),
+            12);
     caption(p, {mid, plan.y + plan.depth / 2 + 78}, "width, across the load", theme::color(Ink::quiet), 12);
   }
   if (scene_ == Scene::broken) {
@@ -208,8 +218,10 @@ std::vector<Anchor> BeamSketch::anchors(const QRectF& a, const TestRecord&) cons
   const Plan2d s = plan_of(a, scene_);
   if (scene_ == Scene::sizes) {
     const double step = std::max(0.3 * (s.right - s.left), 116.0), mid = (s.left + s.right) / 2;
-    for (int i = 0; i < 3; ++i) out.push_back({"specimen.depth", i, {mid + (i - 1) * step, s.y - s.depth / 2 - 48}, 104});
-    for (int i = 0; i < 3; ++i) out.push_back({"specimen.width", i, {mid + (i - 1) * step, s.y + s.depth / 2 + 48}, 104});
+    for (int i = 0; i < 3; ++i)
+      out.push_back({"specimen.depth", i, {mid + (i - 1) * step, s.y - s.depth / 2 - 48}, 104});
+    for (int i = 0; i < 3; ++i)
+      out.push_back({"specimen.width", i, {mid + (i - 1) * step, s.y + s.depth / 2 + 48}, 104});
     out.push_back({"specimen.span", 0, {mid, span_line(a)}, 112});
   }
   if (scene_ == Scene::broken) {
@@ -231,12 +243,25 @@ bool paint_beam_break(QPainter& p, const QRectF& r, const std::string& value) {
   p.setPen(QPen(theme::color(Ink::ink), 2));
   const double mid = r.center().x();
   auto line = [&](std::initializer_list<QPointF> points) { p.drawPolyline(QPolygonF(QList<QPointF>(points))); };
-  if (value == "tension") line({{mid, body.bottom()}, {mid - 3, y + 2}, {mid + 4, y - 4}});
-  else if (value == "splinter") line({{mid - 16, body.bottom()}, {mid - 8, y + 4}, {mid - 12, y + 2}, {mid + 6, y - 2}, {mid, y - 4}, {mid + 16, y - 6}});
-  else if (value == "brash") line({{mid, body.top()}, {mid, body.bottom()}});
-  else if (value == "cross-grain") line({{mid - 22, body.bottom()}, {mid + 22, body.top()}});
-  else if (value == "compression") { for (int i = 0; i < 3; ++i) line({{mid - 6 + 5.0 * i, body.top()}, {mid - 9 + 5.0 * i, body.top() + 5}, {mid - 4 + 5.0 * i, body.top() + 10}}); }
-  else if (value == "shear") line({{mid - 4, y}, {body.right(), y + 1}});
+  if (value == "tension")
+    line({{mid, body.bottom()}, {mid - 3, y + 2}, {mid + 4, y - 4}});
+  else if (value == "splinter")
+    line({{mid - 16, body.bottom()},
+          {mid - 8, y + 4},
+          {mid - 12, y + 2},
+          {mid + 6, y - 2},
+          {mid, y - 4},
+          {mid + 16, y - 6}});
+  else if (value == "brash")
+    line({{mid, body.top()}, {mid, body.bottom()}});
+  else if (value == "cross-grain")
+    line({{mid - 22, body.bottom()}, {mid + 22, body.top()}});
+  else if (value == "compression") {
+    for (int i = 0; i < 3; ++i)
+      line(
+          {{mid - 6 + 5.0 * i, body.top()}, {mid - 9 + 5.0 * i, body.top() + 5}, {mid - 4 + 5.0 * i, body.top() + 10}});
+  } else if (value == "shear")
+    line({{mid - 4, y}, {body.right(), y + 1}});
   p.restore();
   return true;
 }

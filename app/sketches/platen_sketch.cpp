@@ -61,7 +61,8 @@ void PlatenSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) con
   const bool detail = a.width() > 240;
   const QColor quiet = theme::color(Ink::quiet);
   const bool sizes = scene_ == Scene::sizes, run = s.machine != nullptr;
-  const double height = std::min(a.height() * (run ? 0.44 : 0.46), a.width() * 0.9), half = std::min(a.width() * (run ? 0.22 : 0.1), height * (shell_ ? 0.32 : 0.27));
+  const double height = std::min(a.height() * (run ? 0.44 : 0.46), a.width() * 0.9),
+               half = std::min(a.width() * (run ? 0.22 : 0.1), height * (shell_ ? 0.32 : 0.27));
   const double foot = a.top() + a.height() * (sizes ? 0.76 : 0.78), x = a.center().x();
   double share = 0, gap = run ? 14 : 0;
   const double true_height = height_of(s.record);
@@ -86,8 +87,11 @@ void PlatenSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) con
     if (s.record.fields.text("specimen.species").size() > 0)
       for (double d : {-0.5, -0.15, 0.2, 0.55}) {
         const bool across = s.record.fields.text("settings.grain") == "perpendicular";
-        if (across) p.drawLine(QPointF(x - half, top + height * (0.5 + d * 0.8)), QPointF(x + half, top + height * (0.5 + d * 0.8)));
-        else p.drawLine(QPointF(x + d * half * 1.6, top), QPointF(x + d * half * 1.6, foot));
+        if (across)
+          p.drawLine(QPointF(x - half, top + height * (0.5 + d * 0.8)),
+                     QPointF(x + half, top + height * (0.5 + d * 0.8)));
+        else
+          p.drawLine(QPointF(x + d * half * 1.6, top), QPointF(x + d * half * 1.6, foot));
       }
   }
   const double wide = std::max(half * 2.8, 90.0);
@@ -101,12 +105,14 @@ void PlatenSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) con
     caption(p, {a.right() - a.width() * 0.22, a.top() + 22}, shell_ ? "outer diameter" : "section", quiet, 12);
     draw::dimension_line(p, {x - half - 26, top}, {x - half - 26, foot}, quiet);
   }
-  if (scene_ == Scene::broken && !shell_) caption(p, {a.right() - 90, (top + foot) / 2 - 28}, "largest width", quiet, 12);
+  if (scene_ == Scene::broken && !shell_)
+    caption(p, {a.right() - 90, (top + foot) / 2 - 28}, "largest width", quiet, 12);
 }
 
 std::vector<Anchor> PlatenSketch::anchors(const QRectF& a, const TestRecord& r) const {
   std::vector<Anchor> out;
-  if (scene_ == Scene::broken && !shell_) out.push_back({"specimen.after.diameter", 0, {a.right() - 90, a.top() + a.height() * 0.6}, 112});
+  if (scene_ == Scene::broken && !shell_)
+    out.push_back({"specimen.after.diameter", 0, {a.right() - 90, a.top() + a.height() * 0.6}, 112});
   if (scene_ != Scene::sizes) return out;
   const double left = a.left() + a.width() * 0.22, right = a.right() - a.width() * 0.22, y0 = a.top() + 54, dy = 40;
   const std::string shape = bar::shape_of(r);
@@ -137,9 +143,18 @@ bool paint_block_failure(QPainter& p, const QRectF& r, const std::string& value)
   p.setPen(QPen(theme::color(Ink::fails), 2.2));
   const double x = top.x(), y = top.y();
   if (value == "shear") p.drawLine(QPointF(x - half, y + h * 0.75), QPointF(x + half, y + h * 0.25));
-  if (value == "crushed") for (double s : {0.42, 0.5, 0.58}) p.drawPolyline(QPolygonF({QPointF(x - half, y + h * s), QPointF(x - half / 3, y + h * s - 3), QPointF(x + half / 3, y + h * s + 3), QPointF(x + half, y + h * s)}));
-  if (value == "split") for (double s : {-0.4, 0.1, 0.5}) p.drawLine(QPointF(x + s * half, y + 4), QPointF(x + s * half, y + h - 4));
-  if (value == "buckled") { QPainterPath bow(QPointF(x, y)); bow.quadTo(QPointF(x + half * 2, y + h / 2), QPointF(x, y + h)); p.setBrush(Qt::NoBrush); p.drawPath(bow); }
+  if (value == "crushed")
+    for (double s : {0.42, 0.5, 0.58})
+      p.drawPolyline(QPolygonF({QPointF(x - half, y + h * s), QPointF(x - half / 3, y + h * s - 3),
+                                QPointF(x + half / 3, y + h * s + 3), QPointF(x + half, y + h * s)}));
+  if (value == "split")
+    for (double s : {-0.4, 0.1, 0.5}) p.drawLine(QPointF(x + s * half, y + 4), QPointF(x + s * half, y + h - 4));
+  if (value == "buckled") {
+    QPainterPath bow(QPointF(x, y));
+    bow.quadTo(QPointF(x + half * 2, y + h / 2), QPointF(x, y + h));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(bow);
+  }
   p.restore();
   return true;
 }
@@ -155,10 +170,21 @@ bool paint_shell_failure(QPainter& p, const QRectF& r, const std::string& value)
     p.rotate(14);
     p.translate(-x, -y - h);
   }
-  p.drawPath(body(true, {x, y}, half, h / (value == "none" ? 1 : 0.75), value == "none" ? 0 : value == "rings" ? 0.25 : 0.0001));
+  p.drawPath(body(true, {x, y}, half, h / (value == "none" ? 1 : 0.75),
+                  value == "none"    ? 0
+                  : value == "rings" ? 0.25
+                                     : 0.0001));
   p.setPen(QPen(theme::color(Ink::fails), 1.8));
-  if (value == "diamonds") for (int row = 0; row < 3; ++row) for (double d : {-0.5, 0.5}) { const QPointF c(x + d * half, y + h * (0.25 + 0.25 * row)); p.drawPolyline(QPolygonF({c + QPointF(-7, 0), c + QPointF(0, -6), c + QPointF(7, 0), c + QPointF(0, 6), c + QPointF(-7, 0)})); }
-  if (value == "burst") p.drawPolyline(QPolygonF({QPointF(x, y + 3), QPointF(x - 4, y + h * 0.3), QPointF(x + 3, y + h * 0.6), QPointF(x, y + h - 3)}));
+  if (value == "diamonds")
+    for (int row = 0; row < 3; ++row)
+      for (double d : {-0.5, 0.5}) {
+        const QPointF c(x + d * half, y + h * (0.25 + 0.25 * row));
+        p.drawPolyline(QPolygonF(
+            {c + QPointF(-7, 0), c + QPointF(0, -6), c + QPointF(7, 0), c + QPointF(0, 6), c + QPointF(-7, 0)}));
+      }
+  if (value == "burst")
+    p.drawPolyline(QPolygonF(
+        {QPointF(x, y + 3), QPointF(x - 4, y + h * 0.3), QPointF(x + 3, y + h * 0.6), QPointF(x, y + h - 3)}));
   p.restore();
   return true;
 }

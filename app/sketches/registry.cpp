@@ -1,6 +1,6 @@
+#include <optional>
 #include "app/sketches/bar_sketches.h"
 #include "app/sketches/bench_sketches.h"
-#include <optional>
 
 #include "app/sketches/machine_sketches.h"
 #include "app/sketches/piece_sketches.h"

@@ -65,7 +65,8 @@ void SandwichSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     p.drawRect(core);
   } else {  // torn through the core
     QPolygonF tear;
-    for (int i = 0; i <= 12; ++i) tear << QPointF(core.left() + core.width() * i / 12, core.center().y() + (i % 2 ? 7 : -7));
+    for (int i = 0; i <= 12; ++i)
+      tear << QPointF(core.left() + core.width() * i / 12, core.center().y() + (i % 2 ? 7 : -7));
     QPolygonF low = tear, high = tear.translated(0, -gap);
     low << core.bottomRight() << core.bottomLeft();
     high << QPointF(core.right(), core.top() - gap) << QPointF(core.left(), core.top() - gap);
@@ -76,7 +77,8 @@ void SandwichSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     p.save();
     p.setClipRect(core);
     p.setPen(QPen(theme::temper(1), 0.8));
-    for (double x = core.left() + 8; x < core.right(); x += 14) p.drawLine(QPointF(x, core.top()), QPointF(x, core.bottom()));
+    for (double x = core.left() + 8; x < core.right(); x += 14)
+      p.drawLine(QPointF(x, core.top()), QPointF(x, core.bottom()));
     p.restore();
   }
   if (broken && !at_block) top_face.translate(0, -gap);
@@ -87,7 +89,8 @@ void SandwichSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   // The bond to the blocks.
   p.setPen(QPen(theme::temper(3), 2.4));
   p.drawLine(b.panel.bottomLeft(), b.panel.bottomRight());
-  p.drawLine(b.panel.topLeft() - QPointF(0, broken && !at_block ? gap : 0), b.panel.topRight() - QPointF(0, broken && !at_block ? gap : 0));
+  p.drawLine(b.panel.topLeft() - QPointF(0, broken && !at_block ? gap : 0),
+             b.panel.topRight() - QPointF(0, broken && !at_block ? gap : 0));
   if (scene_ == Scene::sizes) {
     caption(p, {area.center().x(), b.upper.top() - 66}, "width × depth: the plane normal to the load", quiet, 12);
     caption(p, {b.panel.left() - 92, b.panel.center().y() - 66}, "thickness", quiet, 12);
@@ -97,7 +100,8 @@ void SandwichSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   }
   if (scene_ == Scene::broken) {
     const char* words[] = {"core", "core–face bond", "face", "block bond"};
-    for (int i = 0; i < 4; ++i) caption(p, {area.center().x() + (i - 1.5) * pitch(area), area.bottom() - 60}, words[i], quiet, 12);
+    for (int i = 0; i < 4; ++i)
+      caption(p, {area.center().x() + (i - 1.5) * pitch(area), area.bottom() - 60}, words[i], quiet, 12);
   }
 }
 
@@ -105,13 +109,20 @@ std::vector<Anchor> SandwichSketch::anchors(const QRectF& a, const TestRecord&) 
   std::vector<Anchor> out;
   const Block b = plan_of(a, scene_, 0);
   if (scene_ == Scene::sizes) {
-    for (int i = 0; i < 3; ++i) out.push_back({"specimen.width", i, {a.center().x() + (i - 1) * 112.0, b.lower.bottom() + 58}, 100});
-    for (int i = 0; i < 3; ++i) out.push_back({"specimen.depth", i, {a.center().x() + (i - 1) * 112.0, b.lower.bottom() + 98}, 100});
-    for (int i = 0; i < 3; ++i) out.push_back({"specimen.thickness", i, {b.panel.left() - 92, b.panel.center().y() + (i - 1) * 38}, 100});
+    for (int i = 0; i < 3; ++i)
+      out.push_back({"specimen.width", i, {a.center().x() + (i - 1) * 112.0, b.lower.bottom() + 58}, 100});
+    for (int i = 0; i < 3; ++i)
+      out.push_back({"specimen.depth", i, {a.center().x() + (i - 1) * 112.0, b.lower.bottom() + 98}, 100});
+    for (int i = 0; i < 3; ++i)
+      out.push_back({"specimen.thickness", i, {b.panel.left() - 92, b.panel.center().y() + (i - 1) * 38}, 100});
   }
   if (scene_ == Scene::broken) {
     const char* modes[] = {"core", "bond", "face", "block"};
-    for (int i = 0; i < 4; ++i) out.push_back({std::string("specimen.failure.") + modes[i], 0, {a.center().x() + (i - 1.5) * pitch(a), a.bottom() - 30}, std::min(96.0, pitch(a) - 8)});
+    for (int i = 0; i < 4; ++i)
+      out.push_back({std::string("specimen.failure.") + modes[i],
+                     0,
+                     {a.center().x() + (i - 1.5) * pitch(a), a.bottom() - 30},
+                     std::min(96.0, pitch(a) - 8)});
   }
   return out;
 }

@@ -34,7 +34,9 @@ void chuck(QPainter& p, const QRectF& r, bool detail) {
   p.drawRoundedRect(r, 5, 5);
   if (!detail) return;
   p.setPen(QPen(theme::color(Ink::ink), 1));
-  for (double share : {0.25, 0.5, 0.75}) p.drawLine(QPointF(r.left() + 6, r.top() + share * r.height()), QPointF(r.right() - 6, r.top() + share * r.height()));
+  for (double share : {0.25, 0.5, 0.75})
+    p.drawLine(QPointF(r.left() + 6, r.top() + share * r.height()),
+               QPointF(r.right() - 6, r.top() + share * r.height()));
 }
 
 // The line along the bar after `angle` of twist between the ends: in front solid, behind faint.
@@ -91,9 +93,11 @@ void ShaftSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
     p.setBrush(theme::color(Ink::sheet));
     QPolygonF gap;
     if (fracture == "helical")
-      gap << QPointF(mid - b.height() * 0.6, b.bottom() + 2) << QPointF(mid - b.height() * 0.6 + 10, b.bottom() + 2) << QPointF(mid + b.height() * 0.6 + 10, b.top() - 2) << QPointF(mid + b.height() * 0.6, b.top() - 2);
+      gap << QPointF(mid - b.height() * 0.6, b.bottom() + 2) << QPointF(mid - b.height() * 0.6 + 10, b.bottom() + 2)
+          << QPointF(mid + b.height() * 0.6 + 10, b.top() - 2) << QPointF(mid + b.height() * 0.6, b.top() - 2);
     else
-      gap << QPointF(mid - 5, b.top() - 2) << QPointF(mid + 5, b.top() - 2) << QPointF(mid + 5, b.bottom() + 2) << QPointF(mid - 5, b.bottom() + 2);
+      gap << QPointF(mid - 5, b.top() - 2) << QPointF(mid + 5, b.top() - 2) << QPointF(mid + 5, b.bottom() + 2)
+          << QPointF(mid - 5, b.bottom() + 2);
     p.drawPolygon(gap);
   }
   chuck(p, plan.left_chuck, detail);
@@ -109,9 +113,12 @@ void ShaftSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
     const QPointF tip(c.center().x() + 18, c.top() - 10);
     p.drawPolygon(QPolygonF({tip + QPointF(0, 6), tip + QPointF(-6, -4), tip + QPointF(5, -4)}));
     if (!r.run.stations.empty()) {
-      caption(p, {c.center().x() - 30, c.bottom() + 18}, qs(format_value(angle, Dimension::angle, s.units, 4)), ink, 13, QFont::DemiBold);
+      caption(p, {c.center().x() - 30, c.bottom() + 18}, qs(format_value(angle, Dimension::angle, s.units, 4)), ink, 13,
+              QFont::DemiBold);
       const double torque = draw::last_reading(r, "torque");
-      if (torque > 0) caption(p, {plan.left_chuck.center().x() + 26, plan.left_chuck.bottom() + 18}, qs(format_value(torque, Dimension::torque, s.units, 4)), ink, 13, QFont::DemiBold);
+      if (torque > 0)
+        caption(p, {plan.left_chuck.center().x() + 26, plan.left_chuck.bottom() + 18},
+                qs(format_value(torque, Dimension::torque, s.units, 4)), ink, 13, QFont::DemiBold);
     }
     if (detail && angle > 2 * std::numbers::pi)
       caption(p, {b.center().x(), b.bottom() + 26}, qs(fixed(angle / 2 / std::numbers::pi, 1)) + " turns", quiet, 12);
@@ -137,7 +144,8 @@ std::vector<Anchor> ShaftSketch::anchors(const QRectF& a, const TestRecord&) con
     const double step = std::max(116.0, s.bar.width() * 0.3);
     for (int i = 0; i < 3; ++i) out.push_back({"specimen.diameter", i, {mid + (i - 1) * step, s.bar.top() - 34}, 104});
     out.push_back({"specimen.length", 0, {mid, s.bar.bottom() + 40}, 112});
-    for (int i = 0; i < 2; ++i) out.push_back({"specimen.inner", i, {mid + (i == 0 ? -62.0 : 62.0), a.bottom() - 34}, 104});
+    for (int i = 0; i < 2; ++i)
+      out.push_back({"specimen.inner", i, {mid + (i == 0 ? -62.0 : 62.0), a.bottom() - 34}, 104});
   }
   if (scene_ == Scene::broken) {
     const double y = a.top() + a.height() * 0.74;
@@ -155,7 +163,8 @@ void TorsionBenchSketch::paint(QPainter& p, const QRectF& area, const SketchStat
   p.setBrush(draw::steel());
   p.drawRect(QRectF(area.left() + 10, y + h * 1.5, area.width() - 20, 14));  // bed
   const double w = area.width();
-  const QRectF motor(area.left() + 20, y - h * 1.5, w * 0.2, h * 3), cell(area.right() - 20 - w * 0.16, y - h * 1.2, w * 0.16, h * 2.4);
+  const QRectF motor(area.left() + 20, y - h * 1.5, w * 0.2, h * 3),
+      cell(area.right() - 20 - w * 0.16, y - h * 1.2, w * 0.16, h * 2.4);
   p.setBrush(draw::steel().darker(110));
   p.drawRoundedRect(motor, 5, 5);
   p.setBrush(draw::steel());
@@ -171,11 +180,15 @@ void TorsionBenchSketch::paint(QPainter& p, const QRectF& area, const SketchStat
   caption(p, {cell.center().x() - 20, area.top() + area.height() * 0.66}, "torque cell, rating", quiet, 12);
   if (s.plan != nullptr)
     for (const Advice& a : s.plan->advice)
-      if (a.dimension == Dimension::torque) caption(p, {area.center().x(), area.top() + 16}, qs(a.why), theme::color(Ink::near), 12);
+      if (a.dimension == Dimension::torque)
+        caption(p, {area.center().x(), area.top() + 16}, qs(a.why), theme::color(Ink::near), 12);
 }
 
 std::vector<Anchor> TorsionBenchSketch::anchors(const QRectF& a, const TestRecord&) const {
-  return {{"equipment.torque_cell.capacity", 0, {a.right() - 20 - a.width() * 0.08 - 20, a.top() + a.height() * 0.73}, 120}};
+  return {{"equipment.torque_cell.capacity",
+           0,
+           {a.right() - 20 - a.width() * 0.08 - 20, a.top() + a.height() * 0.73},
+           120}};
 }
 
 bool paint_shaft_break(QPainter& p, const QRectF& r, const std::string& value) {
@@ -188,7 +201,11 @@ bool paint_shaft_break(QPainter& p, const QRectF& r, const std::string& value) {
   p.setPen(QPen(theme::color(Ink::sheet), 5));
   if (value == "flat") p.drawLine(QPointF(mid, y - t / 2 - 1), QPointF(mid, y + t / 2 + 1));
   if (value == "helical") p.drawLine(QPointF(mid - t * 0.6, y + t / 2 + 1), QPointF(mid + t * 0.6, y - t / 2 - 1));
-  if (value == "fibrous") for (double d : {-0.25, 0.0, 0.25}) { p.setPen(QPen(theme::color(Ink::sheet), 2)); p.drawLine(QPointF(mid - 18, y + d * t), QPointF(mid + 18, y + d * t + 3)); }
+  if (value == "fibrous")
+    for (double d : {-0.25, 0.0, 0.25}) {
+      p.setPen(QPen(theme::color(Ink::sheet), 2));
+      p.drawLine(QPointF(mid - 18, y + d * t), QPointF(mid + 18, y + d * t + 3));
+    }
   if (value == "at-chuck") {
     p.drawLine(QPointF(r.left() + 16, y - t / 2 - 1), QPointF(r.left() + 16, y + t / 2 + 1));
     p.setPen(QPen(theme::color(Ink::ink), 1.3));

@@ -45,13 +45,16 @@ QPainterPath outline(const StripPlan& s, bool tabs) {
   path.lineTo(m.left() - r, w.top());
   path.cubicTo(QPointF(m.left() - r * 0.4, w.top()), QPointF(m.left() - r * 0.3, m.top()), QPointF(m.left(), m.top()));
   path.lineTo(m.topRight());
-  path.cubicTo(QPointF(m.right() + r * 0.3, m.top()), QPointF(m.right() + r * 0.4, w.top()), QPointF(m.right() + r, w.top()));
+  path.cubicTo(QPointF(m.right() + r * 0.3, m.top()), QPointF(m.right() + r * 0.4, w.top()),
+               QPointF(m.right() + r, w.top()));
   path.lineTo(w.topRight());
   path.lineTo(w.bottomRight());
   path.lineTo(m.right() + r, w.bottom());
-  path.cubicTo(QPointF(m.right() + r * 0.4, w.bottom()), QPointF(m.right() + r * 0.3, m.bottom()), QPointF(m.right(), m.bottom()));
+  path.cubicTo(QPointF(m.right() + r * 0.4, w.bottom()), QPointF(m.right() + r * 0.3, m.bottom()),
+               QPointF(m.right(), m.bottom()));
   path.lineTo(m.bottomLeft());
-  path.cubicTo(QPointF(m.left() - r * 0.3, m.bottom()), QPointF(m.left() - r * 0.4, w.bottom()), QPointF(m.left() - r, w.bottom()));
+  path.cubicTo(QPointF(m.left() - r * 0.3, m.bottom()), QPointF(m.left() - r * 0.4, w.bottom()),
+               QPointF(m.left() - r, w.bottom()));
   path.lineTo(w.bottomLeft());
   path.closeSubpath();
   return path;
@@ -84,13 +87,17 @@ void StripPieceSketch::paint(QPainter& p, const QRectF& area, const SketchState&
     p.setPen(QPen(ink, 1.2));
     const double bevel = 16;
     for (bool left : {true, false}) {
-      const double out = left ? plan.whole.left() : plan.whole.right(), in = left ? plan.middle.left() : plan.middle.right(), d = left ? -bevel : bevel;
-      p.drawPolygon(QPolygonF({QPointF(out, plan.whole.top()), QPointF(in + d, plan.whole.top()), QPointF(in, plan.whole.center().y()), QPointF(in + d, plan.whole.bottom()), QPointF(out, plan.whole.bottom())}));
+      const double out = left ? plan.whole.left() : plan.whole.right(),
+                   in = left ? plan.middle.left() : plan.middle.right(), d = left ? -bevel : bevel;
+      p.drawPolygon(QPolygonF({QPointF(out, plan.whole.top()), QPointF(in + d, plan.whole.top()),
+                               QPointF(in, plan.whole.center().y()), QPointF(in + d, plan.whole.bottom()),
+                               QPointF(out, plan.whole.bottom())}));
     }
   }
   const bool broken = scene_ == Scene::broken && s.record.run.samples;
   if (broken) {
-    const std::string where = s.record.fields.text("specimen.after.failure.area"), place = s.record.fields.text("specimen.after.failure.place");
+    const std::string where = s.record.fields.text("specimen.after.failure.area"),
+                      place = s.record.fields.text("specimen.after.failure.place");
     const QRectF& m = plan.middle;
     double x = m.center().x();
     if (where == "A" || where == "I") x = place == "B" ? m.right() : m.left();
@@ -100,7 +107,8 @@ void StripPieceSketch::paint(QPainter& p, const QRectF& area, const SketchState&
     if (where == "G" && place == "B") x = m.right() - m.width() * 0.3;
     p.setPen(QPen(theme::color(Ink::sheet), 9));
     QPolygonF crack;
-    for (int i = 0; i <= 6; ++i) crack << QPointF(x + (i % 2 ? 6 : -6), plan.whole.top() - 4 + (plan.whole.height() + 8) * i / 6.0);
+    for (int i = 0; i <= 6; ++i)
+      crack << QPointF(x + (i % 2 ? 6 : -6), plan.whole.top() - 4 + (plan.whole.height() + 8) * i / 6.0);
     p.drawPolyline(crack);
     p.setPen(QPen(theme::color(Ink::fails), 1.4));
     p.drawPolyline(crack.translated(-5, 0));
@@ -114,8 +122,10 @@ void StripPieceSketch::paint(QPainter& p, const QRectF& area, const SketchState&
     draw::dimension_line(p, {plan.middle.left(), y}, {plan.middle.right(), y}, quiet);
     caption(p, {plan.middle.left() + 60, y - 14}, tabs_ ? "between the tabs" : "between the grips", quiet, 12);
   } else if (detail && scene_ == Scene::piece) {
-    const std::string print = s.record.fields.text("specimen.print.direction"), layup = s.record.fields.text("specimen.layup");
-    if (!print.empty() && print != "none") caption(p, {plan.middle.center().x(), plan.whole.bottom() + 22}, "printed, direction " + qs(print), quiet, 12);
+    const std::string print = s.record.fields.text("specimen.print.direction"),
+                      layup = s.record.fields.text("specimen.layup");
+    if (!print.empty() && print != "none")
+      caption(p, {plan.middle.center().x(), plan.whole.bottom() + 22}, "printed, direction " + qs(print), quiet, 12);
     if (!layup.empty()) caption(p, {plan.middle.center().x(), plan.whole.bottom() + 22}, qs(layup), quiet, 12);
     p.setPen(QPen(ink, 2));
     for (bool left : {true, false}) {  // pull
@@ -130,8 +140,10 @@ std::vector<Anchor> StripPieceSketch::anchors(const QRectF& a, const TestRecord&
   std::vector<Anchor> out;
   const StripPlan s = plan_of(a, scene_, tabs_);
   const double mid = s.middle.center().x(), step = std::max(116.0, s.middle.width() * 0.34);
-  for (int i = 0; i < 3; ++i) out.push_back({"specimen.section.width", i, {mid + (i - 1) * step, s.whole.top() - 34}, 104});
-  for (int i = 0; i < 3; ++i) out.push_back({"specimen.section.thickness", i, {mid + (i - 1) * step, s.whole.bottom() + 34}, 104});
+  for (int i = 0; i < 3; ++i)
+    out.push_back({"specimen.section.width", i, {mid + (i - 1) * step, s.whole.top() - 34}, 104});
+  for (int i = 0; i < 3; ++i)
+    out.push_back({"specimen.section.thickness", i, {mid + (i - 1) * step, s.whole.bottom() + 34}, 104});
   out.push_back({"specimen.grip_separation", 0, {mid, s.whole.bottom() + 112}, 112});
   return out;
 }
@@ -180,7 +192,8 @@ bool paint_laminate_failure(QPainter& p, const QRectF& r, const std::string& pat
   p.setRenderHint(QPainter::Antialiasing);
   // The strip stands upright, as it hangs in the grips.
   const double w = r.width() * 0.34, x = r.center().x();
-  const QRectF strip(x - w / 2, r.top(), w, r.height()), top(strip.left(), r.top(), w, r.height() * 0.22), bottom(strip.left(), r.bottom() - r.height() * 0.22, w, r.height() * 0.22);
+  const QRectF strip(x - w / 2, r.top(), w, r.height()), top(strip.left(), r.top(), w, r.height() * 0.22),
+      bottom(strip.left(), r.bottom() - r.height() * 0.22, w, r.height() * 0.22);
   p.setPen(QPen(theme::color(Ink::ink), 1.1));
   p.setBrush(laminate());
   p.drawRect(strip);
@@ -195,24 +208,40 @@ bool paint_laminate_failure(QPainter& p, const QRectF& r, const std::string& pat
     if (value == "L") across(mid);
     if (value == "A") p.drawLine(QPointF(strip.left() - 2, mid + 8), QPointF(strip.right() + 2, mid - 8));
     if (value == "S") p.drawLine(QPointF(x, top.bottom() + 2), QPointF(x, bottom.top() - 2));
-    if (value == "D") for (double e : {strip.left() + 3, strip.right() - 3}) p.drawLine(QPointF(e, top.bottom() + 4), QPointF(e, bottom.top() - 4));
-    if (value == "X") for (int i = 0; i < 8; ++i) p.drawLine(QPointF(x + 4 * std::cos(i * 0.785), mid + 4 * std::sin(i * 0.785)), QPointF(x + 13 * std::cos(i * 0.785), mid + 13 * std::sin(i * 0.785)));
-    if (value == "G") { p.setBrush(theme::color(Ink::sheet)); p.drawRect(top.translated(7, -1)); }
-    if (value == "M") { across(mid - 6); p.drawLine(QPointF(x, mid), QPointF(x, bottom.top() - 2)); }
+    if (value == "D")
+      for (double e : {strip.left() + 3, strip.right() - 3})
+        p.drawLine(QPointF(e, top.bottom() + 4), QPointF(e, bottom.top() - 4));
+    if (value == "X")
+      for (int i = 0; i < 8; ++i)
+        p.drawLine(QPointF(x + 4 * std::cos(i * 0.785), mid + 4 * std::sin(i * 0.785)),
+                   QPointF(x + 13 * std::cos(i * 0.785), mid + 13 * std::sin(i * 0.785)));
+    if (value == "G") {
+      p.setBrush(theme::color(Ink::sheet));
+      p.drawRect(top.translated(7, -1));
+    }
+    if (value == "M") {
+      across(mid - 6);
+      p.drawLine(QPointF(x, mid), QPointF(x, bottom.top() - 2));
+    }
   } else if (path.find(".area") != std::string::npos) {
     if (value == "G") across(mid);
     if (value == "W") across(top.bottom() + gap * 0.35);
     if (value == "A") across(top.bottom());
     if (value == "I") across(top.center().y());
-    if (value == "M") { across(mid); across(top.bottom()); }
-    if (value == "V") for (double s : {0.2, 0.6, 1.2}) across(top.bottom() + gap * s);
+    if (value == "M") {
+      across(mid);
+      across(top.bottom());
+    }
+    if (value == "V")
+      for (double s : {0.2, 0.6, 1.2}) across(top.bottom() + gap * s);
   } else {
     if (value == "T") across(top.bottom() + gap * 0.5);
     if (value == "M") across(mid);
     if (value == "B") across(bottom.top() - gap * 0.5);
     if (value == "L") p.drawLine(QPointF(strip.left() + 3, mid - 9), QPointF(strip.left() + 3, mid + 9));
     if (value == "R") p.drawLine(QPointF(strip.right() - 3, mid - 9), QPointF(strip.right() - 3, mid + 9));
-    if (value == "V") for (double s : {0.3, 1.0, 1.6}) across(top.bottom() + gap * s);
+    if (value == "V")
+      for (double s : {0.3, 1.0, 1.6}) across(top.bottom() + gap * s);
   }
   if (value == "U" || value == "O") {
     p.setFont(theme::words(14, QFont::Bold));

@@ -64,8 +64,9 @@ void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState
   p.drawRect(strip);
   if (detail) {  // grips
     p.setBrush(draw::steel().darker(118));
-    for (const QRectF& g : {QRectF(strip.left(), strip.top() - 10, strip.width() * 0.1, strip.height() + 20),
-                            QRectF(strip.right() - strip.width() * 0.1, strip.top() - 10, strip.width() * 0.1, strip.height() + 20)})
+    for (const QRectF& g :
+         {QRectF(strip.left(), strip.top() - 10, strip.width() * 0.1, strip.height() + 20),
+          QRectF(strip.right() - strip.width() * 0.1, strip.top() - 10, strip.width() * 0.1, strip.height() + 20)})
       p.drawRect(g);
   }
   const double size = std::clamp(strip.height() * 0.3, 10.0, 20.0);
@@ -75,10 +76,13 @@ void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState
   if (scene_ != Scene::sizes) {
     // Pull at both ends, the load written at the right one.
     p.setPen(QPen(ink, 2.4));
-    if (load > 0) caption(p, {strip.right() - 46, strip.top() - 24}, qs(format_value(load, Dimension::force, s.units, 4)), ink, 13, QFont::DemiBold);
+    if (load > 0)
+      caption(p, {strip.right() - 46, strip.top() - 24}, qs(format_value(load, Dimension::force, s.units, 4)), ink, 13,
+              QFont::DemiBold);
     // Wires to the channels.
     const QRectF& box = plan.indicator;
-    for (const auto& [from, x, colour] : {std::tuple{plan.along, 0.27, theme::temper(5)}, std::tuple{plan.across, 0.73, theme::temper(2)}}) {
+    for (const auto& [from, x, colour] :
+         {std::tuple{plan.along, 0.27, theme::temper(5)}, std::tuple{plan.across, 0.73, theme::temper(2)}}) {
       const QPointF to(box.left() + box.width() * x, box.top());
       QPainterPath wire(from + QPointF(0, size * 0.7));
       wire.cubicTo(from + QPointF(0, 46), to - QPointF(0, 40), to);
@@ -89,7 +93,8 @@ void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState
     p.setPen(QPen(ink, 1.4));
     p.setBrush(theme::color(Ink::callout));
     p.drawRoundedRect(box, 4, 4);
-    for (const auto& [channel, label, x] : {std::tuple{"strain_long", "1  lengthwise", 0.0}, std::tuple{"strain_lat", "2  crosswise", 0.5}}) {
+    for (const auto& [channel, label, x] :
+         {std::tuple{"strain_long", "1  lengthwise", 0.0}, std::tuple{"strain_lat", "2  crosswise", 0.5}}) {
       const QRectF half(box.left() + box.width() * x, box.top(), box.width() / 2, box.height());
       p.setFont(theme::words(11));
       p.setPen(theme::color(Ink::bar_text));
@@ -98,12 +103,14 @@ void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState
       p.setPen(theme::temper(0));
       const bool any = !s.record.run.stations.empty() && s.record.run.stations.back().number(channel).has_value();
       p.drawText(half.adjusted(12, 22, -4, -4), Qt::AlignLeft | Qt::AlignVCenter,
-                 any ? qs(format_value(draw::last_reading(s.record, channel), Dimension::microstrain, s.units, 4)) : QString("– µε"));
+                 any ? qs(format_value(draw::last_reading(s.record, channel), Dimension::microstrain, s.units, 4))
+                     : QString("– µε"));
     }
   } else {
     caption(p, {strip.center().x(), strip.top() - 62}, "width at the gauges", quiet, 12);
     caption(p, {strip.center().x(), strip.bottom() + 62}, "thickness at the gauges", quiet, 12);
-    caption(p, {area.center().x(), area.top() + area.height() * 0.79}, "transverse sensitivity K_t of both gauges, from the package", quiet, 12);
+    caption(p, {area.center().x(), area.top() + area.height() * 0.79},
+            "transverse sensitivity K_t of both gauges, from the package", quiet, 12);
   }
 }
 
@@ -112,9 +119,13 @@ std::vector<Anchor> GaugedStripSketch::anchors(const QRectF& a, const TestRecord
   std::vector<Anchor> out;
   const StripPlan s = plan_of(a, scene_);
   const double mid = s.strip.center().x(), step = std::max(116.0, s.strip.width() * 0.27);
-  for (int i = 0; i < 3; ++i) out.push_back({"specimen.section.width", i, {mid + (i - 1) * step, s.strip.top() - 32}, 104});
-  for (int i = 0; i < 3; ++i) out.push_back({"specimen.section.thickness", i, {mid + (i - 1) * step, s.strip.bottom() + 32}, 104});
-  for (int i = 0; i < 2; ++i) out.push_back({"specimen.transverse_sensitivity", i, {mid + (i == 0 ? -66.0 : 66.0), a.top() + a.height() * 0.88}, 104});
+  for (int i = 0; i < 3; ++i)
+    out.push_back({"specimen.section.width", i, {mid + (i - 1) * step, s.strip.top() - 32}, 104});
+  for (int i = 0; i < 3; ++i)
+    out.push_back({"specimen.section.thickness", i, {mid + (i - 1) * step, s.strip.bottom() + 32}, 104});
+  for (int i = 0; i < 2; ++i)
+    out.push_back(
+        {"specimen.transverse_sensitivity", i, {mid + (i == 0 ? -66.0 : 66.0), a.top() + a.height() * 0.88}, 104});
   return out;
 }
 

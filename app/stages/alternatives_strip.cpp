@@ -93,7 +93,8 @@ void AlternativesStrip::keep_both() {
   const std::string path = bench_->original()->alternatives_path;
   bench_->drop_preview();
   const FieldSpec* f = bench_->method().field(path);
-  const auto one = f != nullptr ? parse_quantity(a.id, f->dimension) : Outcome<Quantity>(InputError{"no list to keep it in", {}});
+  const auto one =
+      f != nullptr ? parse_quantity(a.id, f->dimension) : Outcome<Quantity>(InputError{"no list to keep it in", {}});
   if (!one) return bench_->say("Only a picked stop can be kept beside the original.");
   bench_->edit("what-if kept beside the original: " + qs(a.label), [&](TestRecord& r) {
     Readings list = r.fields.readings(path);
@@ -119,11 +120,15 @@ void AlternativesStrip::refresh() {
       const ResultValue* r = base->find(key);
       const auto spec = bench_->method().result(key);
       if (!spec || !spec->headline) continue;
-      QString text = "<b>" + qs(plain_symbol(spec->symbol)) + "</b> " + qs(format_value(value, spec->dimension, bench_->units(), 4));
+      QString text = "<b>" + qs(plain_symbol(spec->symbol)) + "</b> " +
+                     qs(format_value(value, spec->dimension, bench_->units(), 4));
       if (open && r != nullptr && std::abs(r->value - value) > 1e-9 * std::abs(value))
-        text += " <span style='color:" + theme::color(theme::Ink::quiet).name() + "'>instead of " + qs(format_number(r->value, spec->dimension, bench_->units(), 4)) + "</span>";
-      if (const auto v = all[size_t(at)].verdicts.find(key); v != all[size_t(at)].verdicts.end() && v->second != Verdict::none)
-        text += ", <span style='color:" + theme::verdict_color(v->second).name() + "'>" + qs(verdict_word(v->second)) + "</span>";
+        text += " <span style='color:" + theme::color(theme::Ink::quiet).name() + "'>instead of " +
+                qs(format_number(r->value, spec->dimension, bench_->units(), 4)) + "</span>";
+      if (const auto v = all[size_t(at)].verdicts.find(key);
+          v != all[size_t(at)].verdicts.end() && v->second != Verdict::none)
+        text += ", <span style='color:" + theme::verdict_color(v->second).name() + "'>" + qs(verdict_word(v->second)) +
+                "</span>";
       parts << text;
     }
   text_->setText(parts.join(" &nbsp; "));

@@ -63,7 +63,8 @@ void PrepareStage::refresh_timers() {
     const auto stated = bench_->record().fields.number(spec.stated_path);
     QString text = qs(spec.name) + ": ";
     if (t != nullptr && t->left > 0)
-      text += "ends " + QDateTime::fromString(qs(t->row.ends_at), Qt::ISODate).toLocalTime().toString("ddd d MMM, hh:mm") +
+      text += "ends " +
+              QDateTime::fromString(qs(t->row.ends_at), Qt::ISODate).toLocalTime().toString("ddd d MMM, hh:mm") +
               ", in " + t->text().section("  ", 1) + " h";
     else if (t != nullptr)
       text += "the time is over";
@@ -74,8 +75,10 @@ void PrepareStage::refresh_timers() {
       text += stated ? "not started" : "enter the time wanted, then start";
     auto* row = new QHBoxLayout;
     row->addWidget(parts::label(text, t != nullptr && t->left > 0 ? "caution" : ""), 1);
-    auto* b = parts::button(t == nullptr ? "Start the timer" : t->left > 0 ? "End it now" : "Take it over", "timer-" + qs(spec.name),
-                            t == nullptr && !elapsed ? "primary" : "");
+    auto* b = parts::button(t == nullptr  ? "Start the timer"
+                            : t->left > 0 ? "End it now"
+                                          : "Take it over",
+                            "timer-" + qs(spec.name), t == nullptr && !elapsed ? "primary" : "");
     b->setEnabled(t != nullptr || (stated && bench_->record().run.empty()));
     connect(b, &QPushButton::clicked, this, [this, spec, running = t != nullptr] {
       if (running) return board_->finish(spec);
@@ -85,7 +88,8 @@ void PrepareStage::refresh_timers() {
     row->addWidget(b);
     timer_rows_->addLayout(row);
   }
-  timer_rows_->addWidget(parts::label("The timer runs on while the program is closed. A run before its end is refused until you say why.", "hint"));
+  timer_rows_->addWidget(parts::label(
+      "The timer runs on while the program is closed. A run before its end is refused until you say why.", "hint"));
 }
 
 QWidget* PrepareStage::limits_sheet() {

@@ -216,7 +216,8 @@ void ReadingStage::rebuild() {
     int n = 0;
     const bool drawn = is_drawn(sketch, *f);
     for (const Choice& c : f->choices) {
-      QPushButton* b = drawn ? new DrawnChoice(sketch, f->path, c) : parts::button(qs(c.label), qs(f->path + "=" + c.value));
+      QPushButton* b =
+          drawn ? new DrawnChoice(sketch, f->path, c) : parts::button(qs(c.label), qs(f->path + "=" + c.value));
       b->setCheckable(true);
       b->setProperty("path", qs(f->path));
       b->setProperty("value", qs(c.value));

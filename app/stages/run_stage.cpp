@@ -36,27 +36,12 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   tabs->addSpacing(12);
   tabs->addWidget(hint_, 1);
   outer->addLayout(tabs);
-  early_ = new QWidget;
-  auto* early = new QHBoxLayout(early_);
-  early->setContentsMargins(0, 0, 0, 0);
-  early_reason_ = new QLineEdit;
-  early_reason_->setProperty("key", "early-reason");
-  early_reason_->setPlaceholderText("Why it may be run before its time");
-  early_reason_->setAccessibleName("Why it may be run before its time");
-  auto* accept = parts::button("Run it all the same", "early-accept");
-  early->addWidget(early_reason_, 1);
-  early->addWidget(accept);
+  early_ = new EarlyLeave(bench, timers);
   outer->addWidget(early_);
-  auto take = [this] {
-    if (early_reason_->text().trimmed().isEmpty()) return bench_->say("A reason is wanted: it stays with the record.");
-    timers_->accept_early(early_reason_->text());
-    early_reason_->clear();
-    bench_->say("");
+  connect(early_, &EarlyLeave::given, this, [this] {
     refresh();
     take_focus();
-  };
-  connect(accept, &QPushButton::clicked, this, take);
-  connect(early_reason_, &QLineEdit::returnPressed, this, take);
+  });
   connect(timers, &TimerBoard::changed, this, [this] {
     if (bench_->has_specimen() && bench_->stage() == stage_ && !running()) refresh();
   });
@@ -240,7 +225,8 @@ void RunStage::connect_machine() {
 
 void RunStage::refresh() {
   if (bench_->stage() != stage_ || !bench_->has_specimen()) return;
-  refresh_early();
+  early_->setVisible(!running() && !timers_->obstacle().isEmpty() &&
+                     bench_->progress()[size_t(Stage::set_up)].missing.empty());
   if (stepwise()) {
     call_out_->refresh();
     return import_->refresh();
@@ -252,13 +238,6 @@ void RunStage::refresh() {
   live_->show_evaluation(bench_->evaluation(), nullptr, bench_->units());
   import_->refresh();
   refresh_controls();
-}
-
-// The way to run a piece before its time stands where the refusal is read.
-void RunStage::refresh_early() {
-  const bool wanted = !running() && !timers_->obstacle().isEmpty() &&
-                      bench_->progress()[size_t(Stage::set_up)].missing.empty();
-  early_->setVisible(wanted);
 }
 
 QString RunStage::obstacle() const {
@@ -330,8 +309,8 @@ void RunStage::start() {
       r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
     });
   }
-  const auto run = bench_->book()->begin_run(bench_->specimen(), {"time", "force", "extension", "crosshead"},
-                                             standin()->name);
+  const auto run =
+      bench_->book()->begin_run(bench_->specimen(), {"time", "force", "extension", "crosshead"}, standin()->name);
   if (!run) {
     bench_->say(qs(run.error().message));
     return;

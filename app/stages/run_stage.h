@@ -8,6 +8,7 @@
 #include "app/model/acquisition.h"
 #include "app/model/timer_board.h"
 #include "app/stages/big_figures.h"
+#include "app/stages/early_leave.h"
 #include "app/stages/import_panel.h"
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
@@ -63,11 +64,9 @@ class RunStage : public StagePage {
   bool stepwise() const;
   const standin::Bench* standin() const;
   void refresh_controls();
-  void refresh_early();
 
   TimerBoard* timers_;
-  QWidget* early_ = nullptr;
-  QLineEdit* early_reason_ = nullptr;
+  EarlyLeave* early_ = nullptr;
   std::unique_ptr<Acquisition> machine_;
   MachineStatus status_;
   Id machine_for_ = 0, run_ = 0;

@@ -141,9 +141,13 @@ void TodayPage::refresh() {
     const QDateTime end = QDateTime::fromString(qs(t.row.ends_at), Qt::ISODate).toLocalTime();
     const bool over = t.left <= 0;
     const bool today = end.date() == QDate::currentDate();
-    add_row(over ? "now" : today ? end.toString("hh:mm") : end.toString("ddd"), theme::color(over ? theme::Ink::meets : theme::Ink::near),
+    add_row(over    ? "now"
+            : today ? end.toString("hh:mm")
+                    : end.toString("ddd"),
+            theme::color(over ? theme::Ink::meets : theme::Ink::near),
             qs(t.row.code) + ": " + qs(t.row.label).toLower() + (over ? " is over" : " runs"),
-            over ? "The piece can be run." : "Ends " + end.toString("ddd d MMM, hh:mm") + ". A run before is refused until you say why.",
+            over ? "The piece can be run."
+                 : "Ends " + end.toString("ddd d MMM, hh:mm") + ". A run before is refused until you say why.",
             over ? "Take over" : "Look", t.row.specimen, Stage::prepare);
   }
   for (const Waiting& w : list)

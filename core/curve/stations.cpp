@@ -106,7 +106,8 @@ OffLine off_line(const LoadingPath& p, std::optional<double> tolerance) {
   }
   const LoadingPath before = head(p, n - 1);
   const size_t straight = straight_count(before, tolerance);
-  const auto newest = departure_from(head(p, std::min(straight, n - 1)), p.load[n - 1], p.response[n - 1], p.count[n - 1]);
+  const auto newest =
+      departure_from(head(p, std::min(straight, n - 1)), p.load[n - 1], p.response[n - 1], p.count[n - 1]);
   if (!newest || !newest->off) return out;
   if (straight < n - 1) {
     // What left the line earlier and is still off it is the piece, not the reading.
@@ -155,7 +156,9 @@ std::optional<ProportionalLimit> straight_to_deviation(const LoadingPath& p, dou
   if (p.size() < first) return std::nullopt;
   const auto initial = fit_line(p.load, p.response, 0, first);
   if (!initial) return std::nullopt;
-  auto excess = [&](size_t i) { return std::abs(p.response[i] - initial->at(p.load[i])) - share * std::abs(initial->at(p.load[i])); };
+  auto excess = [&](size_t i) {
+    return std::abs(p.response[i] - initial->at(p.load[i])) - share * std::abs(initial->at(p.load[i]));
+  };
   for (size_t i = first; i < p.size(); ++i) {
     if (excess(i) < 0) continue;
     const double a = excess(i - 1), b = excess(i), part = b > a ? std::clamp(-a / (b - a), 0.0, 1.0) : 1.0;
@@ -214,12 +217,13 @@ void mark_points(CurveData& data, const Run& run, const std::vector<size_t>& sta
     data.left_out.push_back(run.stations[station[i]].doubtful);
     for (const StationLine& line : lines)
       if (line.channel == channel && station[i] < line.off.size() && line.off[station[i]])
-        data.flags[i] = format_value(std::abs(line.residual[station[i]]), line.dimension, UnitSet::si, 2) + " off the line";
+        data.flags[i] =
+            format_value(std::abs(line.residual[station[i]]), line.dimension, UnitSet::si, 2) + " off the line";
   }
 }
 
-void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, const LoadingPath& p,
-                       const OffLine& off, Dimension load, const std::string& gauge, const std::string& live_code) {
+void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, const LoadingPath& p, const OffLine& off,
+                       Dimension load, const std::string& gauge, const std::string& live_code) {
   auto amount = [&](double v) { return format_value(std::abs(v), line.dimension, UnitSet::si, 3); };
   auto stop = [&](size_t i) {
     return "Stop " + std::to_string(p.station[i]) + " (" + format_value(p.load[i], load, UnitSet::si, 4) + ")";
@@ -233,31 +237,46 @@ void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, c
   auto beyond = [](const Departure& d) { return d.residual > 0 ? " beyond" : " short of"; };
   auto remedies = [&](size_t i) {
     const std::string path = "run.stations." + std::to_string(p.station[i]) + ".doubtful";
-    return std::vector<Remedy>{{"doubtful", "Mark it doubtful", {{path, "true"}}, true}, {"accept", "It is right", {}, true}};
+    return std::vector<Remedy>{{"doubtful", "Mark it doubtful", {{path, "true"}}, true},
+                               {"accept", "It is right", {}, true}};
   };
   for (size_t n = 0; n < off.alone.size(); ++n) {
     const size_t i = off.alone[n];
     const Departure& d = off.departures[n];
     const std::string tail =
-        run.open ? " while the stops around it lie on it. Read " + gauge +
-                       " again if the load can be brought back, or mark the reading doubtful."
-                 : " while its neighbours on both sides lie on it. It stays in every fit until a person marks it doubtful.";
-    e.findings.push_back({"re-read", Severity::check, stop(i) + " sits " + amount(d.residual) + beyond(d) + " the line" + tail,
-                          evidence(i, d), remedies(i), line.channel, {}});
+        run.open
+            ? " while the stops around it lie on it. Read " + gauge +
+                  " again if the load can be brought back, or mark the reading doubtful."
+            : " while its neighbours on both sides lie on it. It stays in every fit until a person marks it doubtful.";
+    e.findings.push_back({"re-read",
+                          Severity::check,
+                          stop(i) + " sits " + amount(d.residual) + beyond(d) + " the line" + tail,
+                          evidence(i, d),
+                          remedies(i),
+                          line.channel,
+                          {}});
   }
   if (!run.open) return;
   if (off.newest)
-    e.findings.push_back({live_code, Severity::check,
+    e.findings.push_back({live_code,
+                          Severity::check,
                           stop(*off.newest) + ", " + amount(off.departures.back().residual) +
                               beyond(off.departures.back()) +
                               " the line: off the line: read again now; if it stays, the piece may be giving way.",
-                          evidence(*off.newest, off.departures.back()), remedies(*off.newest), line.channel, {}});
+                          evidence(*off.newest, off.departures.back()),
+                          remedies(*off.newest),
+                          line.channel,
+                          {}});
   if (off.lasting)
-    e.findings.push_back({"giving-way", Severity::note,
+    e.findings.push_back({"giving-way",
+                          Severity::note,
                           "From stop " + std::to_string(p.station[*off.lasting]) +
                               " on the readings stay off the line, now by " + amount(off.departures.back().residual) +
                               ". The piece is giving way: go on in smaller steps, stand clear.",
-                          evidence(*off.lasting, off.departures.back()), {}, line.channel, {}});
+                          evidence(*off.lasting, off.departures.back()),
+                          {},
+                          line.channel,
+                          {}});
 }
 
 std::optional<QuadraticTerm> quadratic_term(const std::vector<double>& x, const std::vector<double>& y) {

@@ -24,10 +24,10 @@ LoadingPath path_of(const Run& run, const std::string& load, const std::string& 
 
 /// How one reading stands to the line through all the others.
 struct Departure {
-  double residual = 0;      ///< reading − line through the others
-  double studentized = 0;   ///< externally studentized residual
-  double allowed = 0;       ///< two-sided t quantile at 1 %/n, n − 3 degrees of freedom
-  bool off = false;         ///< beyond it, and beyond three counts of the indicator
+  double residual = 0;     ///< reading − line through the others
+  double studentized = 0;  ///< externally studentized residual
+  double allowed = 0;      ///< two-sided t quantile at 1 %/n, n − 3 degrees of freedom
+  bool off = false;        ///< beyond it, and beyond three counts of the indicator
 };
 /// Of point `i` among the points [0, n) of `path` (methods, section 4; Cook and Weisberg 1982, ch. 2).
 /// Empty for n < 4 or when the other loads are all equal.
@@ -35,9 +35,9 @@ std::optional<Departure> departure_of(const LoadingPath& path, size_t i, size_t 
 
 /// How the newest reading of a piece still under load stands, and which earlier ones stand alone.
 struct OffLine {
-  std::vector<size_t> alone;      ///< positions off the line whose neighbours on both sides lie on it
-  std::optional<size_t> newest;   ///< last position, when it is off the line for the first time
-  std::optional<size_t> lasting;  ///< first position of a departure that has stayed: the piece gives way
+  std::vector<size_t> alone;          ///< positions off the line whose neighbours on both sides lie on it
+  std::optional<size_t> newest;       ///< last position, when it is off the line for the first time
+  std::optional<size_t> lasting;      ///< first position of a departure that has stayed: the piece gives way
   std::vector<Departure> departures;  ///< of `alone`, `newest`, `lasting`, in that order
 };
 /// `tolerance` of straight_to() for a piece that leaves its line in the end; none for an elastic test,

@@ -121,19 +121,19 @@ struct CurveData {
   std::string x_name, y_name;
   Dimension x_dimension = Dimension::strain, y_dimension = Dimension::stress;
   std::vector<double> x, y;
-  double x_origin = 0.0;         ///< corrected origin on the raw x axis, already taken off x
-  size_t break_index = 0;        ///< == x.size() when there was no break
-  std::optional<double> lens_x;  ///< where the elastic lens should end
+  double x_origin = 0.0;              ///< corrected origin on the raw x axis, already taken off x
+  size_t break_index = 0;             ///< == x.size() when there was no break
+  std::optional<double> lens_x;       ///< where the elastic lens should end
   std::string caption, lens_caption;  ///< a line over the whole curve and over the lens
-  bool stations = false;         ///< keyed stop by stop: drawn as points
-  std::string x_label;           ///< what the points are, when there is a second set beside them
+  bool stations = false;              ///< keyed stop by stop: drawn as points
+  std::string x_label;                ///< what the points are, when there is a second set beside them
   struct Second {
     std::string label;
     std::vector<double> x, y;
     std::map<size_t, std::string> flags;
   };
-  Second second;                 ///< another channel over the same load; empty: none
-  std::vector<bool> left_out;    ///< points that a person marked doubtful; empty: none
+  Second second;                        ///< another channel over the same load; empty: none
+  std::vector<bool> left_out;           ///< points that a person marked doubtful; empty: none
   std::map<size_t, std::string> flags;  ///< points that lie off the line, with how far in words
 };
 

@@ -48,12 +48,12 @@ struct StepChannel {
 struct Stepwise {
   std::string control, control_label;  ///< channel that is set from stop to stop
   Dimension control_dimension = Dimension::force;
-  std::vector<StepChannel> read;   ///< read at each stop, in this order
-  std::string instruction;         ///< "then read the dial gauge"
-  std::string broke_path;          ///< list field that takes the bracket when the piece breaks; empty: it does not break
-  bool ends_in_break = false;      ///< B ends the run even where no bracket is kept
-  bool may_crack = false;          ///< cracking can be heard before the break
-  bool read_unloaded = false;      ///< the same channels are read again after unloading (run.unload)
+  std::vector<StepChannel> read;  ///< read at each stop, in this order
+  std::string instruction;        ///< "then read the dial gauge"
+  std::string broke_path;         ///< list field that takes the bracket when the piece breaks; empty: it does not break
+  bool ends_in_break = false;     ///< B ends the run even where no bracket is kept
+  bool may_crack = false;         ///< cracking can be heard before the break
+  bool read_unloaded = false;     ///< the same channels are read again after unloading (run.unload)
   std::function<double(const TestRecord&)> first_step;  ///< proposed step, internal units, > 0
   std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
 };
@@ -61,13 +61,13 @@ struct Stepwise {
 /// A time that must pass before the run: where the wanted time stands, where the elapsed time goes.
 struct TimerSpec {
   std::string stated_path, elapsed_path, name;  ///< name: "Cure"
-  std::string finding;                          ///< code of the judgement that it was too short; its answer lifts the refusal
+  std::string finding;  ///< code of the judgement that it was too short; its answer lifts the refusal
 };
 
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.
 struct SeriesSpec {
-  std::string key;           ///< result shown first
-  std::string suspects_path; ///< prefix of the flags that are ticked per specimen; empty: none
+  std::string key;            ///< result shown first
+  std::string suspects_path;  ///< prefix of the flags that are ticked per specimen; empty: none
 };
 
 struct Method {
@@ -78,11 +78,11 @@ struct Method {
   std::vector<School> schools;
   std::array<StageGuide, kStageCount> stages;
   std::string prepare_sketch, measure_sketch, after_sketch, setup_sketch, run_sketch;  ///< drawings in the app
-  std::string standin;                  ///< stand-in machine that runs it
-  std::vector<std::string> limit_keys;  ///< results offered first when limits are set
+  std::string standin;                                ///< stand-in machine that runs it
+  std::vector<std::string> limit_keys;                ///< results offered first when limits are set
   std::vector<std::string> measure_keys, after_keys;  ///< results shown while those stages are filled in
-  std::optional<Stepwise> stepwise;     ///< run stop by stop on the call-out sheet
-  std::vector<TimerSpec> timers;        ///< started at Prepare; a run before their end is refused
+  std::optional<Stepwise> stepwise;                   ///< run stop by stop on the call-out sheet
+  std::vector<TimerSpec> timers;                      ///< started at Prepare; a run before their end is refused
   SeriesSpec series;
 
   std::function<std::optional<ResultSpec>(const std::string& key)> result;

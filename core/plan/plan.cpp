@@ -45,10 +45,9 @@ void judge_load_path(const TestRecord& record, Plan& p) {
   const auto cell = record.fields.number("equipment.load_cell.capacity");
   if (!cell) p.blocking.push_back("Choose the load cell.");
   if (!p.force_high) return;
-  p.advice.insert(p.advice.begin(), {"equipment.load_cell.capacity", "Cell", advised_cell(*p.force_low, *p.force_high),
-                                     Dimension::force,
-                                     "smallest that holds " + si(*p.force_low) + " to " + si(*p.force_high) +
-                                         " within 10–90 %"});
+  p.advice.insert(p.advice.begin(),
+                  {"equipment.load_cell.capacity", "Cell", advised_cell(*p.force_low, *p.force_high), Dimension::force,
+                   "smallest that holds " + si(*p.force_low) + " to " + si(*p.force_high) + " within 10–90 %"});
   const auto stop = record.fields.number("settings.stop.force");
   const double most = stop ? std::min(*stop, *p.force_high) : *p.force_high;
   for (const LoadPathPart& part : p.load_path)

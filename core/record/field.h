@@ -40,7 +40,7 @@ struct FieldSpec {
   std::vector<Choice> choices;
   std::string when_path, when_value;  ///< shown only when that field has that value
   bool first_is_usual = false;        ///< without an entry the first choice holds
-  double spread_limit = 0.01;         ///< range/mean above which a dimension is judged uneven; 0: no readings of one size
+  double spread_limit = 0.01;  ///< range/mean above which a dimension is judged uneven; 0: no readings of one size
 };
 
 /// A channel a run may carry.

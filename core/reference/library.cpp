@@ -131,7 +131,8 @@ Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
 std::string write_reference(const std::vector<ReferenceMaterial>& materials) {
   Json j = {{"fortitor", "reference/1"}, {"materials", Json::array()}};
   for (const ReferenceMaterial& m : materials) {
-    Json item = {{"name", m.name}, {"group", m.group}, {"family", m.family}, {"aliases", m.aliases}, {"source", m.source}};
+    Json item = {
+        {"name", m.name}, {"group", m.group}, {"family", m.family}, {"aliases", m.aliases}, {"source", m.source}};
     item["values"] = Json::object();
     for (const auto& [key, v] : m.values)
       item["values"][key] = {{v.from_spread ? "mean" : "low", v.typed_first},
@@ -152,8 +153,8 @@ void use_own_reference(std::vector<ReferenceMaterial> own) {
   auto merged = std::make_shared<std::vector<ReferenceMaterial>>(shipped());
   for (ReferenceMaterial& m : own) {
     m.own = true;
-    const auto same = std::find_if(merged->begin(), merged->end(),
-                                   [&](const auto& x) { return lower(x.name) == lower(m.name); });
+    const auto same =
+        std::find_if(merged->begin(), merged->end(), [&](const auto& x) { return lower(x.name) == lower(m.name); });
     if (same != merged->end())
       *same = std::move(m);
     else

@@ -89,8 +89,8 @@ SeriesReport series_report(const Method& method, const std::string& key, const s
     if (!t.welch)
       t.sentence = t.label + ": " + means + "; at least two pieces with and two without are wanted for a test.";
     else
-      t.sentence = t.label + ": " + means + ", difference " + shown(t.welch->difference, r.spec) + " (t = " +
-                   significant(t.welch->t, 3) + ", p = " + significant(t.welch->p, 2) + "): " +
+      t.sentence = t.label + ": " + means + ", difference " + shown(t.welch->difference, r.spec) +
+                   " (t = " + significant(t.welch->t, 3) + ", p = " + significant(t.welch->p, 2) + "): " +
                    (t.welch->p < 0.01   ? "it explains scatter."
                     : t.welch->p < 0.05 ? "it may explain scatter."
                                         : "the data do not speak for it.");
@@ -102,12 +102,13 @@ SeriesReport series_report(const Method& method, const std::string& key, const s
   else if (r.counted.n == 1)
     r.sentences.push_back("One piece has no scatter to speak of.");
   for (size_t i : r.outliers)
-    r.sentences.push_back(pieces[i].id + " (" + shown(pieces[i].value, r.spec) +
-                          ") lies apart from the rest (Grubbs, 5 % over all steps). It stays in: leaving it out needs a "
-                          "physical reason.");
+    r.sentences.push_back(
+        pieces[i].id + " (" + shown(pieces[i].value, r.spec) +
+        ") lies apart from the rest (Grubbs, 5 % over all steps). It stays in: leaving it out needs a "
+        "physical reason.");
   if (r.left_out > 0)
-    r.sentences.push_back(std::to_string(r.left_out) + " left out with a reason: mean " + shown(r.counted.mean, r.spec) +
-                          " without, " + shown(r.all.mean, r.spec) + " with.");
+    r.sentences.push_back(std::to_string(r.left_out) + " left out with a reason: mean " +
+                          shown(r.counted.mean, r.spec) + " without, " + shown(r.all.mean, r.spec) + " with.");
   if (r.normality && r.normality->p < 0.05)
     r.sentences.push_back("The values do not look normal (Anderson–Darling, p = " + significant(r.normality->p, 2) +
                           "): mixed lots, or a suspect below.");
@@ -119,7 +120,8 @@ SeriesReport series_report(const Method& method, const std::string& key, const s
                                         : std::string()) +
                           ".");
   if (r.voids > 0)
-    r.sentences.push_back(std::to_string(r.voids) + (r.voids == 1 ? " test is" : " tests are") + " void and counted apart.");
+    r.sentences.push_back(std::to_string(r.voids) + (r.voids == 1 ? " test is" : " tests are") +
+                          " void and counted apart.");
   return r;
 }
 

@@ -16,10 +16,10 @@ struct SeriesPiece {
   std::string id;
   double value = 0;
   std::optional<Censoring> censored = {};
-  bool there = false;       ///< the result exists
-  bool void_test = false;   ///< with its reason
+  bool there = false;      ///< the result exists
+  bool void_test = false;  ///< with its reason
   std::string void_reason;
-  std::string left_out;     ///< physical reason for leaving it out; empty: it counts
+  std::string left_out;                ///< physical reason for leaving it out; empty: it counts
   std::map<std::string, bool> ticked;  ///< suspects by field path
 };
 
@@ -34,7 +34,7 @@ struct SuspectTest {
 
 struct SeriesReport {
   ResultSpec spec;
-  statistics::Summary all, counted;  ///< of every measured value; of those not left out
+  statistics::Summary all, counted;                   ///< of every measured value; of those not left out
   std::optional<statistics::CensoredFit> likelihood;  ///< with bounds, when there are any
   std::optional<statistics::Normality> normality;
   std::vector<size_t> outliers;  ///< flagged by Grubbs, indices into the pieces; flagged, never removed

@@ -1,6 +1,5 @@
 #include "core/standin/bench.h"
 
-
 #include <algorithm>
 #include <cmath>
 #include <cstdio>

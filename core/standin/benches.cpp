@@ -13,9 +13,9 @@
 namespace fortitor::standin {
 
 const Bench* find_bench(const std::string& id) {
-  static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),
-                                  &torsion_bench(),   &polymer_frame(),  &laminate_frame(),
-                                  &sandwich_frame(),  &press(),          &shell_press()};
+  static const std::array list = {&universal_frame(), &bending_bench(), &strain_bench(),
+                                  &torsion_bench(),   &polymer_frame(), &laminate_frame(),
+                                  &sandwich_frame(),  &press(),         &shell_press()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;
@@ -102,20 +102,24 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
     const auto moved = machine->go_to(at);
     const StepStatus s = machine->status();
     for (size_t i = 0; i < s.cracks; ++i)
-      r.events.push_back({10.0 * stop, "heard-cracking", "on the way to " + format_value(at, w.control_dimension, UnitSet::si, 4)});
+      r.events.push_back(
+          {10.0 * stop, "heard-cracking", "on the way to " + format_value(at, w.control_dimension, UnitSet::si, 4)});
     if (!moved || s.broken) {
       if (s.bracket && !w.broke_path.empty())
-        type_list(r, w.broke_path, {typed_value(s.bracket->first, w.control_dimension, UnitSet::si, 6),
-                                    typed_value(s.bracket->second, w.control_dimension, UnitSet::si, 6)});
+        type_list(r, w.broke_path,
+                  {typed_value(s.bracket->first, w.control_dimension, UnitSet::si, 6),
+                   typed_value(s.bracket->second, w.control_dimension, UnitSet::si, 6)});
       break;
     }
     Station station;
-    const auto q = parse_quantity(shown(at / unit.factor, w.control_dimension == Dimension::angle ? 0.1 : 1, std::string(unit.symbol)),
-                                  w.control_dimension);
+    const auto q = parse_quantity(
+        shown(at / unit.factor, w.control_dimension == Dimension::angle ? 0.1 : 1, std::string(unit.symbol)),
+        w.control_dimension);
     station.readings[w.control] = reading_of(q.value());
     auto read = machine->read();
     for (const StepChannel& c : w.read)
-      station.readings[c.name] = read.count(c.name) ? reading_of(parse_quantity(read[c.name], c.dimension).value()) : Reading{};
+      station.readings[c.name] =
+          read.count(c.name) ? reading_of(parse_quantity(read[c.name], c.dimension).value()) : Reading{};
     r.run.stations.push_back(station);
     // Wider steps once a test that is led by its travel no longer climbs.
     if (w.ends_in_break && w.broke_path.empty() && stop >= 20 && stop % 4 == 0) step *= 2;

@@ -20,16 +20,16 @@ namespace fortitor::standin {
 struct SimulateOptions {
   std::string piece;  ///< id; empty: the first of the bench
   uint64_t seed = 1;
-  double sampling = 50;          ///< Hz
-  std::set<std::string> faults;  ///< ids of faults switched on
+  double sampling = 50;                                                            ///< Hz
+  std::set<std::string> faults;                                                    ///< ids of faults switched on
   std::optional<double> stop_force = {}, frame_capacity = {}, cell_capacity = {};  ///< N
 };
 
 /// A stand-in as the rest of the program sees it. Functions that it does not have are empty.
 struct Bench {
-  std::string id, name;         ///< "bending-bench", "Stand-in bending bench"
-  std::vector<Choice> pieces;   ///< specimens it can hold
-  std::vector<Choice> faults;   ///< for practice
+  std::string id, name;        ///< "bending-bench", "Stand-in bending bench"
+  std::vector<Choice> pieces;  ///< specimens it can hold
+  std::vector<Choice> faults;  ///< for practice
   /// What its caliper and dials show at a field, typed as displayed; empty when there is nothing to read.
   std::function<std::vector<std::string>(const TestRecord&, const std::string& path, int wanted)> readings;
   /// What looking at the piece answers: path of a choice or text field → value.

@@ -138,7 +138,10 @@ std::map<std::string, std::string> looks(const TestRecord& r) {
   const bool broke = !r.fields.readings("specimen.after.broke_between").empty();
   if (!broke) return {{"specimen.after.fracture", "none"}};
   const std::string id = timber(r).id;
-  return {{"specimen.after.fracture", id == "ash-cross-grain" ? "cross-grain" : id == "glass-laminate" ? "tension" : seed_of(r) % 3 == 0 ? "tension" : "splinter"}};
+  return {{"specimen.after.fracture", id == "ash-cross-grain"  ? "cross-grain"
+                                      : id == "glass-laminate" ? "tension"
+                                      : seed_of(r) % 3 == 0    ? "tension"
+                                                               : "splinter"}};
 }
 
 TestRecord simulate(const SimulateOptions& o) {

@@ -58,11 +58,18 @@ UniversalFrame::UniversalFrame(FrameSettings settings, std::unique_ptr<Workpiece
 std::vector<MachineControl> UniversalFrame::controls() const {
   using C = MachineCommand;
   if (settings_.platens)
-    return {{C::close_top_grip, "Place piece", 'T'}, {C::zero_force, "Zero force", 'Z'}, {C::go_back, "Go back", 'R'}, {C::open_grips, "Take it out", 'G'}};
-  return {{C::close_top_grip, "Top grip", 'T'},   {C::zero_force, "Zero force", 'Z'},
-          {C::close_bottom_grip, "Bottom grip", 'B'}, {C::mount_extensometer, "Extens. on", 'X'},
-          {C::zero_extension, "Zero ext.", 'O'},  {C::remove_extensometer, "Take off", 'E'},
-          {C::go_back, "Go back", 'R'},           {C::open_grips, "Open grips", 'G'}};
+    return {{C::close_top_grip, "Place piece", 'T'},
+            {C::zero_force, "Zero force", 'Z'},
+            {C::go_back, "Go back", 'R'},
+            {C::open_grips, "Take it out", 'G'}};
+  return {{C::close_top_grip, "Top grip", 'T'},
+          {C::zero_force, "Zero force", 'Z'},
+          {C::close_bottom_grip, "Bottom grip", 'B'},
+          {C::mount_extensometer, "Extens. on", 'X'},
+          {C::zero_extension, "Zero ext.", 'O'},
+          {C::remove_extensometer, "Take off", 'E'},
+          {C::go_back, "Go back", 'R'},
+          {C::open_grips, "Open grips", 'G'}};
 }
 
 std::string UniversalFrame::obstacle() const {
@@ -70,7 +77,8 @@ std::string UniversalFrame::obstacle() const {
   if (!top_grip_)
     return settings_.platens ? "Place the piece between the platens and leave a gap above it."
                              : "Close the top grip first, then zero, then the bottom grip.";
-  if (!zeroed_) return settings_.platens ? "Zero the force while the platen is clear." : "Zero the force with one grip open.";
+  if (!zeroed_)
+    return settings_.platens ? "Zero the force while the platen is clear." : "Zero the force with one grip open.";
   if (!bottom_grip_) return "Close the bottom grip.";
   return {};
 }
@@ -187,8 +195,8 @@ void UniversalFrame::stop_run(MachineState state, std::string why) {
 }
 
 double UniversalFrame::reading_force() const {
-  return settings_.zero_start + preload_now_ * (specimen_->broken() ? 0.0 : 1.0) + (gripped() ? specimen_->force() : 0) -
-         force_zero_ + (zeroed_ ? settings_.zero_drift * drift_time_ : 0);
+  return settings_.zero_start + preload_now_ * (specimen_->broken() ? 0.0 : 1.0) +
+         (gripped() ? specimen_->force() : 0) - force_zero_ + (zeroed_ ? settings_.zero_drift * drift_time_ : 0);
 }
 
 void UniversalFrame::move(double seconds) {
@@ -278,9 +286,10 @@ MachineStatus UniversalFrame::status() const {
   s.now.time = run_time_;
   s.now.force = reading_force();
   s.now.crosshead = crosshead_ - run_from_;
-  s.now.extension = extensometer_ ? std::min(specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_,
-                                             settings_.extensometer_range)
-                                  : std::numeric_limits<double>::quiet_NaN();
+  s.now.extension = extensometer_
+                        ? std::min(specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_,
+                                   settings_.extensometer_range)
+                        : std::numeric_limits<double>::quiet_NaN();
   s.top_grip = top_grip_;
   s.bottom_grip = bottom_grip_;
   s.extensometer = extensometer_;

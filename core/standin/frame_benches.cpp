@@ -60,40 +60,51 @@ std::unique_ptr<Workpiece> polymer_piece(const TestRecord& r) {
   return std::make_unique<EnvelopePiece>(nodes, length, true);
 }
 
-std::vector<std::string> strip_readings(const TestRecord& r, const std::string& path, int wanted, double width, double thickness) {
+std::vector<std::string> strip_readings(const TestRecord& r, const std::string& path, int wanted, double width,
+                                        double thickness) {
   const uint64_t seed = seed_of(r);
-  if (path == "specimen.section.width") return caliper(width * scatter(seed, 8, 0.002), 0.02, 0.01, wanted, seed * 3 + 1);
-  if (path == "specimen.section.thickness") return caliper(thickness * scatter(seed, 9, 0.004), 0.006, 0.01, wanted, seed * 3 + 2);
+  if (path == "specimen.section.width")
+    return caliper(width * scatter(seed, 8, 0.002), 0.02, 0.01, wanted, seed * 3 + 1);
+  if (path == "specimen.section.thickness")
+    return caliper(thickness * scatter(seed, 9, 0.004), 0.006, 0.01, wanted, seed * 3 + 2);
   return {};
 }
 
 const FrameModel& polymers() {
   static const FrameModel m = [] {
-    FrameModel x{"polymer-frame", "stand-in universal frame", "tension-plastic", {}, false, polymer_piece, grip_length,
-            [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
-              if (path == "specimen.grip_separation") return {"115 mm"};
-              if (path == "specimen.extensometer_length") return {"50 mm"};
-              return strip_readings(r, path, wanted, 10, 4);
-            },
-            [](const TestRecord& r) -> std::map<std::string, std::string> {
-              if (!ran(r)) return {};
-              const Polymer& p = find_in(kPolymers, r);
-              return {{"specimen.after.fracture", p.yield == 0 ? "brittle" : p.break_strain > 0.8 ? "yielded" : "whitened"}};
-            },
-            [](TestRecord& r) {
-              type_into(r, "specimen.material", find_in(kPolymers, r).material);
-              type_into(r, "specimen.family", "polymer");
-              type_into(r, "specimen.section.shape", "flat");
-              type_into(r, "equipment.load_cell.capacity", "5 kN");
-              type_into(r, "equipment.load_cell.class", "0.5");
-              type_into(r, "settings.speed.plastic", "50 mm/min");
-              type_into(r, "settings.removal_strain", "0.6 %");
-              type_into(r, "equipment.extensometer.class", "0.5");
-              type_into(r, "conditions.temperature", "23 °C");
-              type_into(r, "conditions.humidity", "50 %");
-              type_into(r, "conditions.hours", "96 h");
-            },
-            {}};
+    FrameModel x{"polymer-frame",
+                 "stand-in universal frame",
+                 "tension-plastic",
+                 {},
+                 false,
+                 polymer_piece,
+                 grip_length,
+                 [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
+                   if (path == "specimen.grip_separation") return {"115 mm"};
+                   if (path == "specimen.extensometer_length") return {"50 mm"};
+                   return strip_readings(r, path, wanted, 10, 4);
+                 },
+                 [](const TestRecord& r) -> std::map<std::string, std::string> {
+                   if (!ran(r)) return {};
+                   const Polymer& p = find_in(kPolymers, r);
+                   return {{"specimen.after.fracture", p.yield == 0           ? "brittle"
+                                                       : p.break_strain > 0.8 ? "yielded"
+                                                                              : "whitened"}};
+                 },
+                 [](TestRecord& r) {
+                   type_into(r, "specimen.material", find_in(kPolymers, r).material);
+                   type_into(r, "specimen.family", "polymer");
+                   type_into(r, "specimen.section.shape", "flat");
+                   type_into(r, "equipment.load_cell.capacity", "5 kN");
+                   type_into(r, "equipment.load_cell.class", "0.5");
+                   type_into(r, "settings.speed.plastic", "50 mm/min");
+                   type_into(r, "settings.removal_strain", "0.6 %");
+                   type_into(r, "equipment.extensometer.class", "0.5");
+                   type_into(r, "conditions.temperature", "23 °C");
+                   type_into(r, "conditions.humidity", "50 %");
+                   type_into(r, "conditions.hours", "96 h");
+                 },
+                 {}};
     for (const Polymer& p : kPolymers) x.pieces.push_back({p.id, p.material});
     return x;
   }();
@@ -136,30 +147,40 @@ std::unique_ptr<Workpiece> laminate_piece(const TestRecord& r) {
 
 const FrameModel& laminates() {
   static const FrameModel m = [] {
-    FrameModel x{"laminate-frame", "stand-in universal frame", "tension-composite", {}, false, laminate_piece, grip_length,
-            [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
-              if (path == "specimen.grip_separation") return {"150 mm"};
-              if (path == "specimen.extensometer_length") return {"50 mm"};
-              return strip_readings(r, path, wanted, 25, 2.1);
-            },
-            [](const TestRecord& r) -> std::map<std::string, std::string> {
-              if (!ran(r)) return {};
-              const Laminate& l = find_in(kLaminates, r);
-              const char* places[] = {"T", "M", "B"};
-              return {{"specimen.after.failure.type", l.type}, {"specimen.after.failure.area", l.area}, {"specimen.after.failure.place", std::string(l.area) == "A" ? "T" : places[seed_of(r) % 3]}};
-            },
-            [](TestRecord& r) {
-              type_into(r, "specimen.material", find_in(kLaminates, r).material);
-              type_into(r, "specimen.family", "laminate");
-              type_into(r, "specimen.section.shape", "flat");
-              type_into(r, "specimen.tabs", "glass epoxy, bevelled");
-              type_into(r, "equipment.load_cell.capacity", "100 kN");
-              type_into(r, "equipment.load_cell.class", "1");
-              type_into(r, "equipment.extensometer.class", "0.5");
-              type_into(r, "equipment.frame.stiffness", "45 kN/mm");
-            },
-            {}};
-    for (const Laminate& l : kLaminates) x.pieces.push_back({l.id, std::string(l.material) + (std::string(l.id) == "carbon-at-grip" ? ", weak at a tab" : "")});
+    FrameModel x{"laminate-frame",
+                 "stand-in universal frame",
+                 "tension-composite",
+                 {},
+                 false,
+                 laminate_piece,
+                 grip_length,
+                 [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
+                   if (path == "specimen.grip_separation") return {"150 mm"};
+                   if (path == "specimen.extensometer_length") return {"50 mm"};
+                   return strip_readings(r, path, wanted, 25, 2.1);
+                 },
+                 [](const TestRecord& r) -> std::map<std::string, std::string> {
+                   if (!ran(r)) return {};
+                   const Laminate& l = find_in(kLaminates, r);
+                   const char* places[] = {"T", "M", "B"};
+                   return {{"specimen.after.failure.type", l.type},
+                           {"specimen.after.failure.area", l.area},
+                           {"specimen.after.failure.place", std::string(l.area) == "A" ? "T" : places[seed_of(r) % 3]}};
+                 },
+                 [](TestRecord& r) {
+                   type_into(r, "specimen.material", find_in(kLaminates, r).material);
+                   type_into(r, "specimen.family", "laminate");
+                   type_into(r, "specimen.section.shape", "flat");
+                   type_into(r, "specimen.tabs", "glass epoxy, bevelled");
+                   type_into(r, "equipment.load_cell.capacity", "100 kN");
+                   type_into(r, "equipment.load_cell.class", "1");
+                   type_into(r, "equipment.extensometer.class", "0.5");
+                   type_into(r, "equipment.frame.stiffness", "45 kN/mm");
+                 },
+                 {}};
+    for (const Laminate& l : kLaminates)
+      x.pieces.push_back(
+          {l.id, std::string(l.material) + (std::string(l.id) == "carbon-at-grip" ? ", weak at a tab" : "")});
     return x;
   }();
   return m;
@@ -195,28 +216,40 @@ std::unique_ptr<Workpiece> sandwich_piece(const TestRecord& r) {
 
 const FrameModel& sandwiches() {
   static const FrameModel m = [] {
-    FrameModel x{"sandwich-frame", "stand-in universal frame", "flatwise-tension", {}, false, sandwich_piece, panel_thickness,
-            [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
-              const uint64_t seed = seed_of(r);
-              if (path == "specimen.width") return caliper(50.0 * scatter(seed, 8, 0.002), 0.05, 0.01, wanted, seed * 3 + 1);
-              if (path == "specimen.depth") return caliper(50.1 * scatter(seed, 9, 0.002), 0.05, 0.01, wanted, seed * 3 + 2);
-              if (path == "specimen.thickness") return caliper(22.5 * scatter(seed, 7, 0.004), 0.08, 0.01, wanted, seed * 3 + 3);
-              if (path.compare(0, 17, "specimen.failure.") != 0 || !ran(r)) return {};
-              const Sandwich& s = find_in(kSandwiches, r);
-              const int share = path == "specimen.failure.core" ? s.core : path == "specimen.failure.bond" ? s.bond : path == "specimen.failure.face" ? s.face : s.block;
-              return {std::to_string(share) + " %"};
-            },
-            [](const TestRecord&) { return std::map<std::string, std::string>{}; },
-            [](TestRecord& r) {
-              type_into(r, "specimen.material", find_in(kSandwiches, r).label);
-              type_into(r, "specimen.family", "sandwich");
-              type_into(r, "equipment.load_cell.capacity", "50 kN");
-              type_into(r, "equipment.load_cell.class", "1");
-              type_into(r, "specimen.cure.adhesive", "two-part epoxy");
-              type_into(r, "specimen.cure.stated", "24 h");
-              type_into(r, "specimen.cure.elapsed", "25 h");
-            },
-            {}};
+    FrameModel x{"sandwich-frame",
+                 "stand-in universal frame",
+                 "flatwise-tension",
+                 {},
+                 false,
+                 sandwich_piece,
+                 panel_thickness,
+                 [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
+                   const uint64_t seed = seed_of(r);
+                   if (path == "specimen.width")
+                     return caliper(50.0 * scatter(seed, 8, 0.002), 0.05, 0.01, wanted, seed * 3 + 1);
+                   if (path == "specimen.depth")
+                     return caliper(50.1 * scatter(seed, 9, 0.002), 0.05, 0.01, wanted, seed * 3 + 2);
+                   if (path == "specimen.thickness")
+                     return caliper(22.5 * scatter(seed, 7, 0.004), 0.08, 0.01, wanted, seed * 3 + 3);
+                   if (path.compare(0, 17, "specimen.failure.") != 0 || !ran(r)) return {};
+                   const Sandwich& s = find_in(kSandwiches, r);
+                   const int share = path == "specimen.failure.core"   ? s.core
+                                     : path == "specimen.failure.bond" ? s.bond
+                                     : path == "specimen.failure.face" ? s.face
+                                                                       : s.block;
+                   return {std::to_string(share) + " %"};
+                 },
+                 [](const TestRecord&) { return std::map<std::string, std::string>{}; },
+                 [](TestRecord& r) {
+                   type_into(r, "specimen.material", find_in(kSandwiches, r).label);
+                   type_into(r, "specimen.family", "sandwich");
+                   type_into(r, "equipment.load_cell.capacity", "50 kN");
+                   type_into(r, "equipment.load_cell.class", "1");
+                   type_into(r, "specimen.cure.adhesive", "two-part epoxy");
+                   type_into(r, "specimen.cure.stated", "24 h");
+                   type_into(r, "specimen.cure.elapsed", "25 h");
+                 },
+                 {}};
     for (const Sandwich& s : kSandwiches) x.pieces.push_back({s.id, s.label});
     return x;
   }();

@@ -81,7 +81,8 @@ void run_frame(const Bench& bench, TestRecord& r, const SimulateOptions& o) {
     const auto more = frame->advance(1.0);
     rows.insert(rows.end(), more.begin(), more.end());
     const MachineStatus s = frame->status();
-    if (s.state == MachineState::holding && s.extensometer && !s.broken && s.message.find("planned") != std::string::npos) {
+    if (s.state == MachineState::holding && s.extensometer && !s.broken &&
+        s.message.find("planned") != std::string::npos) {
       r.events.push_back({rows.back().time, "extensometer-removed", ""});
       frame->command(C::remove_extensometer);
       frame->command(C::resume);
@@ -92,7 +93,8 @@ void run_frame(const Bench& bench, TestRecord& r, const SimulateOptions& o) {
   }
   r.run.samples = samples_from_rows(rows);
   for (const FieldSpec& f : methods::find(r.method)->fields)
-    if (f.stage == Stage::after && (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) && !r.fields.has(f.path))
+    if (f.stage == Stage::after && (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) &&
+        !r.fields.has(f.path))
       type_list(r, f.path, bench.readings(r, f.path, std::max(1, f.wanted)));
   for (const auto& [path, value] : bench.looks(r)) type_into(r, path, value);
 }
@@ -110,10 +112,13 @@ Bench bench_of(const FrameModel& m, const Bench& (*self)()) {
   b.looks = m.looks;
   b.draft = m.draft;
   b.program = program_of;
-  b.machine = [m](const TestRecord& r) { return std::make_unique<UniversalFrame>(frame_of(r, m.length(r), m.platens), m.piece(r)); };
+  b.machine = [m](const TestRecord& r) {
+    return std::make_unique<UniversalFrame>(frame_of(r, m.length(r), m.platens), m.piece(r));
+  };
   b.simulate = [m, self](const SimulateOptions& o) {
     TestRecord r = measured_piece(self(), m.method, o);
-    if (o.cell_capacity) type_into(r, "equipment.load_cell.capacity", typed_value(*o.cell_capacity, Dimension::force, UnitSet::si));
+    if (o.cell_capacity)
+      type_into(r, "equipment.load_cell.capacity", typed_value(*o.cell_capacity, Dimension::force, UnitSet::si));
     run_frame(self(), r, o);
     return r;
   };

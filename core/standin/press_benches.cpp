@@ -23,11 +23,14 @@ struct Block {
   const char* look;
   double width, height;
 };
-constexpr Block kBlocks[] = {{"larch-along", "larch, along the grain", "softwood", "larch", "parallel", 11500, 47, 120, 0.008, 0.72, "crushed", 20, 40},
-                             {"larch-across", "larch, across the grain", "softwood", "larch", "perpendicular", 420, 4.6, 9, 0, 0, "crushed", 50, 50},
-                             {"steel", "S355J2", "carbon steel", "", "parallel", 205000, 372, 900, 0, 0, "barrelled", 20, 30},
-                             {"sheave-polyamide", "PA 6, conditioned", "polymer", "", "parallel", 1250, 48, 70, 0, 0, "barrelled", 20, 30},
-                             {"cast-iron", "EN-GJL-250", "cast iron", "", "parallel", 112000, 520, 9000, 0.035, 0.0, "shear", 20, 30}};
+constexpr Block kBlocks[] = {
+    {"larch-along", "larch, along the grain", "softwood", "larch", "parallel", 11500, 47, 120, 0.008, 0.72, "crushed",
+     20, 40},
+    {"larch-across", "larch, across the grain", "softwood", "larch", "perpendicular", 420, 4.6, 9, 0, 0, "crushed", 50,
+     50},
+    {"steel", "S355J2", "carbon steel", "", "parallel", 205000, 372, 900, 0, 0, "barrelled", 20, 30},
+    {"sheave-polyamide", "PA 6, conditioned", "polymer", "", "parallel", 1250, 48, 70, 0, 0, "barrelled", 20, 30},
+    {"cast-iron", "EN-GJL-250", "cast iron", "", "parallel", 112000, 520, 9000, 0.035, 0.0, "shear", 20, 30}};
 
 double block_height(const TestRecord& r) {
   return height_of(r, find_in(kBlocks, r).height);
@@ -36,7 +39,8 @@ double block_height(const TestRecord& r) {
 std::unique_ptr<Workpiece> block_piece(const TestRecord& r) {
   const Block& b = find_in(kBlocks, r);
   const uint64_t seed = seed_of(r);
-  const double area = section_of(r.fields).area > 0 ? section_of(r.fields).area : b.width * b.width, height = block_height(r);
+  const double area = section_of(r.fields).area > 0 ? section_of(r.fields).area : b.width * b.width,
+               height = block_height(r);
   const double modulus = b.modulus * scatter(seed, 1, 0.03), yield = b.yield * scatter(seed, 2, 0.05);
   Nodes nodes{{0, 0}};
   // Elastic line that rounds into flow: σ = E·ε/(1 + (E·ε/σ_f)⁸)^⅛ with a flow stress that hardens.
@@ -61,14 +65,25 @@ std::unique_ptr<Workpiece> block_piece(const TestRecord& r) {
 
 const FrameModel& blocks() {
   static const FrameModel m = [] {
-    FrameModel x{"press", "stand-in press", "compression-solid", {}, true, block_piece, block_height,
+    FrameModel x{"press",
+                 "stand-in press",
+                 "compression-solid",
+                 {},
+                 true,
+                 block_piece,
+                 block_height,
                  [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
                    const Block& b = find_in(kBlocks, r);
                    const uint64_t seed = seed_of(r);
-                   if (path == "specimen.section.diameter") return caliper(b.width * scatter(seed, 8, 0.001), 0.01, 0.01, wanted, seed * 3 + 1);
-                   if (path == "specimen.section.width" || path == "specimen.section.thickness") return caliper(b.width * scatter(seed, path.back() == 'h' ? 8 : 9, 0.002), 0.02, 0.01, wanted, seed * 3 + path.size());
-                   if (path == "specimen.height") return caliper(b.height * scatter(seed, 7, 0.002), 0.02, 0.01, wanted, seed * 3 + 3);
-                   if (path == "specimen.after.diameter" && ran(r) && std::string(b.look) == "barrelled") return {shown(b.width * 1.21, 0.01, "mm")};
+                   if (path == "specimen.section.diameter")
+                     return caliper(b.width * scatter(seed, 8, 0.001), 0.01, 0.01, wanted, seed * 3 + 1);
+                   if (path == "specimen.section.width" || path == "specimen.section.thickness")
+                     return caliper(b.width * scatter(seed, path.back() == 'h' ? 8 : 9, 0.002), 0.02, 0.01, wanted,
+                                    seed * 3 + path.size());
+                   if (path == "specimen.height")
+                     return caliper(b.height * scatter(seed, 7, 0.002), 0.02, 0.01, wanted, seed * 3 + 3);
+                   if (path == "specimen.after.diameter" && ran(r) && std::string(b.look) == "barrelled")
+                     return {shown(b.width * 1.21, 0.01, "mm")};
                    return {};
                  },
                  [](const TestRecord& r) -> std::map<std::string, std::string> {
@@ -126,7 +141,8 @@ std::unique_ptr<Workpiece> shell_piece(const TestRecord& r) {
   if (flaw(r, "off_centre")) peak *= 0.96;
   const double fold = 2 * 1.76 * std::sqrt(d * t / 2);
   const double rise = 0.008 * height;
-  Nodes nodes{{0, 0}, {rise * 0.8, 0.92 * peak}, {rise, peak}, {rise * 1.5, 0.72 * peak}, {rise + 0.35 * fold, 0.62 * mean}};
+  Nodes nodes{
+      {0, 0}, {rise * 0.8, 0.92 * peak}, {rise, peak}, {rise * 1.5, 0.72 * peak}, {rise + 0.35 * fold, 0.62 * mean}};
   for (double x = rise + 0.4 * fold; x < 0.72 * height; x += fold / 24) {
     const double phase = 2 * std::numbers::pi * (x - rise) / fold;
     nodes.push_back({x, mean * (1 + 0.32 * std::cos(phase))});
@@ -139,12 +155,19 @@ std::unique_ptr<Workpiece> shell_piece(const TestRecord& r) {
 
 const FrameModel& shells() {
   static const FrameModel m = [] {
-    FrameModel x{"shell-press", "stand-in press", "crush-shell", {}, true, shell_piece, shell_height,
+    FrameModel x{"shell-press",
+                 "stand-in press",
+                 "crush-shell",
+                 {},
+                 true,
+                 shell_piece,
+                 shell_height,
                  [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
                    const Shell& s = find_in(kShells, r);
                    const uint64_t seed = seed_of(r);
                    if (path == "specimen.section.outer") return caliper(s.diameter, 0.05, 0.01, wanted, seed * 3 + 1);
-                   if (path == "specimen.section.wall") return caliper(s.wall * scatter(seed, 6, 0.015), 0.008, 0.01, wanted, seed * 3 + 2);
+                   if (path == "specimen.section.wall")
+                     return caliper(s.wall * scatter(seed, 6, 0.015), 0.008, 0.01, wanted, seed * 3 + 2);
                    if (path == "specimen.height") return caliper(s.height, 0.1, 0.1, 1, seed * 3 + 3);
                    return {};
                  },

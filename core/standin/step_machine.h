@@ -13,12 +13,12 @@
 namespace fortitor {
 
 struct StepStatus {
-  double control = 0;          ///< where the bench stands, internal units
+  double control = 0;  ///< where the bench stands, internal units
   bool broken = false;
   std::optional<std::pair<double, double>> bracket;  ///< control held last, and not reached
-  size_t cracks = 0;           ///< cracking heard on the way to this stop
-  double bend = 0;             ///< 0…1 share of the way to the end, for drawing
-  std::string message;         ///< what the bench has to say
+  size_t cracks = 0;                                 ///< cracking heard on the way to this stop
+  double bend = 0;                                   ///< 0…1 share of the way to the end, for drawing
+  std::string message;                               ///< what the bench has to say
 };
 
 class StepMachine {

@@ -115,8 +115,11 @@ const Bench& strain_bench() {
     b.id = "strain-bench";
     b.name = "stand-in strain indicator";
     for (const Strip& s : kStrips) b.pieces.push_back({s.id, s.material});
-    b.faults = {{"none", "none"}, {"misread", "a misread channel"}, {"drift", "a drifting channel"},
-                {"open-channel", "a wire that comes off"}, {"swapped", "wires exchanged"}};
+    b.faults = {{"none", "none"},
+                {"misread", "a misread channel"},
+                {"drift", "a drifting channel"},
+                {"open-channel", "a wire that comes off"},
+                {"swapped", "wires exchanged"}};
     b.readings = readings;
     b.draft = draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<GaugedStrip>(r); };

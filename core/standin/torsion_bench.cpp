@@ -67,7 +67,8 @@ class Bar : public StepMachine {
     std::map<std::string, std::string> out;
     out["torque"] = shown(torque(gamma(status_.control)) / 1e3 * (1 + 4e-4 * n_(random_)), 0.1, "N·m");
     if (std::abs(strain()) > 22e-3) indicator_.open(0);  // the gauge lets go
-    if (frozen_ && gamma(status_.control) > 1.6 * yield_ / g_ && stuck_.empty()) stuck_ = indicator_.read(0, strain()).value_or("");
+    if (frozen_ && gamma(status_.control) > 1.6 * yield_ / g_ && stuck_.empty())
+      stuck_ = indicator_.read(0, strain()).value_or("");
     if (!stuck_.empty())
       out["strain_45"] = stuck_;
     else if (const auto text = indicator_.read(0, strain()))
@@ -149,7 +150,8 @@ const Bench& torsion_bench() {
     b.id = "torsion-bench";
     b.name = "stand-in torsion bench";
     for (const Shaft& s : kShafts) b.pieces.push_back({s.id, s.material});
-    b.faults = {{"none", "none"}, {"windup", "angle read outside the chucks"}, {"frozen-gauge", "a gauge that freezes"}};
+    b.faults = {
+        {"none", "none"}, {"windup", "angle read outside the chucks"}, {"frozen-gauge", "a gauge that freezes"}};
     b.readings = readings;
     b.looks = looks;
     b.draft = draft;

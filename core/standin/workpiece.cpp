@@ -15,7 +15,8 @@ EnvelopePiece::EnvelopePiece(std::vector<Node> nodes, double length, bool breaks
 }
 
 double EnvelopePiece::envelope(double x) const {
-  const auto next = std::upper_bound(nodes_.begin(), nodes_.end(), x, [](double v, const Node& n) { return v < n.travel; });
+  const auto next =
+      std::upper_bound(nodes_.begin(), nodes_.end(), x, [](double v, const Node& n) { return v < n.travel; });
   if (next == nodes_.begin()) return 0;
   const Node& a = *(next - 1);
   if (next == nodes_.end()) {  // past the end: on with the last slope

@@ -61,7 +61,8 @@ Summary summarize(std::vector<double> v, double confidence) {
   const double half = t_quantile(1 - tail, dof) * s.sd / std::sqrt(double(s.n));
   s.of_mean = Interval{s.mean - half, s.mean + half};
   const bm::chi_squared chi(dof);
-  s.of_sd = Interval{s.sd * std::sqrt(dof / bm::quantile(chi, 1 - tail)), s.sd * std::sqrt(dof / bm::quantile(chi, tail))};
+  s.of_sd =
+      Interval{s.sd * std::sqrt(dof / bm::quantile(chi, 1 - tail)), s.sd * std::sqrt(dof / bm::quantile(chi, tail))};
   return s;
 }
 

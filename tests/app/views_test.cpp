@@ -6,13 +6,13 @@
 
 #include "app/demo/demo_book.h"
 #include "app/docket/docket.h"
+#include "app/series/series_page.h"
 #include "app/sketches/sketch.h"
 #include "app/stages/reading_stage.h"
 #include "app/theme/theme.h"
 #include "app/today/today_page.h"
 #include "core/standin/bench.h"
 #include "core/standin/benches.h"
-#include "app/series/series_page.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor {
@@ -105,7 +105,8 @@ TEST(Sketches, EveryMethodIsDrawn) {
     r.method = m->id;
     const Plan plan = m->plan(r);
     MachineStatus machine;
-    for (const std::string& name : {m->prepare_sketch, m->measure_sketch, m->setup_sketch, m->run_sketch, m->after_sketch}) {
+    for (const std::string& name :
+         {m->prepare_sketch, m->measure_sketch, m->setup_sketch, m->run_sketch, m->after_sketch}) {
       const auto sketch = make_sketch(name);
       ASSERT_NE(sketch, nullptr) << m->id << ": " << name;
       for (const QSize size : {QSize(180, 140), QSize(560, 420), QSize(1120, 840)}) {

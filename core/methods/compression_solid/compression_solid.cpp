@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/compression_solid/describe.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/pulled.h"
-#include "core/reference/library.h"
 
 namespace fortitor::compression {
 namespace {
@@ -18,29 +18,6 @@ using ledger::raise;
 using ledger::si;
 
 constexpr size_t kBudgetSamples = 3000;
-
-double height_of(const TestRecord& r) {
-  const Readings list = r.fields.readings("specimen.height");
-  double sum = 0, n = 0;
-  for (const Reading& x : list)
-    if (x.value) {
-      sum += *x.value;
-      n += 1;
-    }
-  return n > 0 ? sum / n : 0;
-}
-
-// Least width of the section: what the piece could buckle over.
-double least_width(const Section& s) {
-  double least = 0;
-  for (const Dim& d : s.dims)
-    if (d.given() && (least == 0 || d.mean < least) && d.path.find("inner") == std::string::npos && d.path.find("wall") == std::string::npos) least = d.mean;
-  return s.shape == "tube" && !s.dims.empty() && s.dims.front().given() ? s.dims.front().mean : least;
-}
-
-bool perpendicular(const TestRecord& r) {
-  return r.fields.text("settings.grain") == "perpendicular";
-}
 
 struct Squeezed {
   Pulled pulled;
@@ -99,7 +76,9 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
     put(v, "toe_shift", s.toe * strain);
     put(v, "modulus_r2", s.elastic->line.r2);
     for (double offset : s.offsets)
-      if (const auto c = offset_crossing(p.curve.strain, p.curve.stress, s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus")), s.toe, offset / strain, s.elastic->last, p.end - 1))
+      if (const auto c = offset_crossing(p.curve.strain, p.curve.stress,
+                                         s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus")), s.toe,
+                                         offset / strain, s.elastic->last, p.end - 1))
         put(v, offset_name(offset), c->stress * stress);
   }
   const auto at = r.fields.number("settings.at_strain");
@@ -109,7 +88,8 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   else if (maximum || !perpendicular(r))
     put(v, "strength", p.curve.stress[p.peak] * stress);
   if (at) put(v, "at_strain", *at);
-  if (perpendicular(r) && p.curve.source != tension::StrainSource::none) put(v, "sigma_25", p.stress_at(0.025 / strain + s.toe) * stress);
+  if (perpendicular(r) && p.curve.source != tension::StrainSource::none)
+    put(v, "sigma_25", p.stress_at(0.025 / strain + s.toe) * stress);
   return v;
 }
 
@@ -140,21 +120,36 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeeze
   const std::string source = "strain from " + s.pulled.curve.source_text;
   auto stress = [&](const std::string& where) {
     steps = section.how;
-    add("σ = F/A", si(get(v, key) * section.area, D::force) + " / " + si(section.area, D::area), get(v, key), D::stress, where);
+    add("σ = F/A", si(get(v, key) * section.area, D::force) + " / " + si(section.area, D::area), get(v, key), D::stress,
+        where);
   };
   if (key == "area") steps = section.how;
-  if (key == "strength") stress(v.count("at_strain") ? "at " + ledger::percent(get(v, "at_strain"), 3) + " strain; " + source : "largest force of the run");
+  if (key == "strength")
+    stress(v.count("at_strain") ? "at " + ledger::percent(get(v, "at_strain"), 3) + " strain; " + source
+                                : "largest force of the run");
   if (key == "sigma_25") stress("at 2.5 % strain from the corrected origin; " + source);
   if (key == "rp02" || key == "rp1") {
-    add("σ = E·(ε − ε₀ − " + std::string(key == "rp1" ? "1 %" : "0.2 %") + ")", "parallel to E = " + si(get(v, "e_modulus"), D::modulus), get(v, key), D::stress, "crossing with the curve; " + source);
+    add("σ = E·(ε − ε₀ − " + std::string(key == "rp1" ? "1 %" : "0.2 %") + ")",
+        "parallel to E = " + si(get(v, "e_modulus"), D::modulus), get(v, key), D::stress,
+        "crossing with the curve; " + source);
   }
   if (key == "e_modulus" && s.elastic)
-    add("E = Σ(ε−ε̄)(σ−σ̄)/Σ(ε−ε̄)²", std::to_string(s.elastic->line.n) + " samples, " + si(s.pulled.curve.stress[s.elastic->first], D::stress, 4) + " to " + si(s.pulled.curve.stress[s.elastic->last - 1], D::stress, 4), get(v, key), D::modulus,
-        "widest straight window; " + source);
-  if (key == "slenderness") add("L/D", si(height_of(r), D::length) + " / " + si(least_width(section), D::length), get(v, key), D::none, "least width");
-  if (key == "barrelling") add("D_u/D", si(r.fields.number("specimen.after.diameter").value_or(0), D::length) + " / " + si(least_width(section), D::length), get(v, key), D::none, "largest width afterwards");
+    add("E = Σ(ε−ε̄)(σ−σ̄)/Σ(ε−ε̄)²",
+        std::to_string(s.elastic->line.n) + " samples, " + si(s.pulled.curve.stress[s.elastic->first], D::stress, 4) +
+            " to " + si(s.pulled.curve.stress[s.elastic->last - 1], D::stress, 4),
+        get(v, key), D::modulus, "widest straight window; " + source);
+  if (key == "slenderness")
+    add("L/D", si(height_of(r), D::length) + " / " + si(least_width(section), D::length), get(v, key), D::none,
+        "least width");
+  if (key == "barrelling")
+    add("D_u/D",
+        si(r.fields.number("specimen.after.diameter").value_or(0), D::length) + " / " +
+            si(least_width(section), D::length),
+        get(v, key), D::none, "largest width afterwards");
   if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
-  if (key == "toe_shift") add("ε₀ = ε₁ − σ₁/E", "where the modulus line meets the strain axis", get(v, key), D::strain, "seating of platens and faces");
+  if (key == "toe_shift")
+    add("ε₀ = ε₁ − σ₁/E", "where the modulus line meets the strain axis", get(v, key), D::strain,
+        "seating of platens and faces");
   if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "of the modulus line", get(v, key), D::none);
   if (key == "at_strain") add("asked for", "", get(v, key), D::elongation);
   return steps;
@@ -166,17 +161,27 @@ void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const V
   Pulled p = s.pulled;
   p.curve.sign_flipped = false;  // either sign is usual in compression and said below
   pulled_findings(e, r, p, "strength", "compression");
-  if (s.pulled.curve.sign_flipped) raise(e, "sign-flipped", Severity::note, "Force was logged negative, as compression often is; magnitudes are used.");
+  if (s.pulled.curve.sign_flipped)
+    raise(e, "sign-flipped", Severity::note,
+          "Force was logged negative, as compression often is; magnitudes are used.");
   if (!s.pulled.empty() && !reached_maximum(s.pulled) && !v.count("at_strain")) censored_note(e, r, "strength");
   const double slender = get(v, "slenderness");
   if (slender > 2)
-    raise(e, "buckling-risk", Severity::check,
-          "The piece is " + significant(slender, 3) + " times as high as wide; above 2 it may buckle before it crushes.", {{"slenderness", slender}}, {}, "strength");
-  const bool crosshead = s.pulled.curve.source == tension::StrainSource::crosshead || s.pulled.curve.source == tension::StrainSource::crosshead_corrected;
+    raise(
+        e, "buckling-risk", Severity::check,
+        "The piece is " + significant(slender, 3) + " times as high as wide; above 2 it may buckle before it crushes.",
+        {{"slenderness", slender}}, {}, "strength");
+  const bool crosshead = s.pulled.curve.source == tension::StrainSource::crosshead ||
+                         s.pulled.curve.source == tension::StrainSource::crosshead_corrected;
   if (std::abs(get(v, "toe_shift")) > (crosshead ? 0.005 : 0.0005))
-    raise(e, "toe-large", Severity::check, "The platens seated over " + ledger::percent(std::abs(get(v, "toe_shift"))) + " strain: faces not parallel, or loose fibres. Strains are counted from the corrected origin.", {{"toe_shift", get(v, "toe_shift")}}, {}, "toe_shift");
+    raise(e, "toe-large", Severity::check,
+          "The platens seated over " + ledger::percent(std::abs(get(v, "toe_shift"))) +
+              " strain: faces not parallel, or loose fibres. Strains are counted from the corrected origin.",
+          {{"toe_shift", get(v, "toe_shift")}}, {}, "toe_shift");
   if (s.elastic && s.elastic->poor)
-    raise(e, "modulus-fit-poor", Severity::check, "No straight part meets the rule; the best has R² " + fixed(s.elastic->line.r2, 5) + ".", {{"r2", s.elastic->line.r2}}, {}, "e_modulus");
+    raise(e, "modulus-fit-poor", Severity::check,
+          "No straight part meets the rule; the best has R² " + fixed(s.elastic->line.r2, 5) + ".",
+          {{"r2", s.elastic->line.r2}}, {}, "e_modulus");
 }
 
 UncertaintyModel uncertainty_model(const TestRecord& r) {
@@ -184,7 +189,9 @@ UncertaintyModel uncertainty_model(const TestRecord& r) {
   auto s = std::make_shared<Squeezed>(squeezed_of(r));
   pulled_inputs(r, s->pulled, section_of(r.fields), m.inputs);
   ledger::length_input(r, "specimen.height", "height", 0.1, m.inputs);
-  if (s->elastic && s->elastic->line.slope_error > 0) m.inputs.push_back({"modulus", "fit of the modulus", s->elastic->line.slope_error / s->elastic->line.slope, UncertainInput::Shape::normal});
+  if (s->elastic && s->elastic->line.slope_error > 0)
+    m.inputs.push_back({"modulus", "fit of the modulus", s->elastic->line.slope_error / s->elastic->line.slope,
+                        UncertainInput::Shape::normal});
   // The offset crossing is sought from where the window ended, found again on the thinned curve.
   const double top = s->elastic ? s->pulled.curve.stress[s->elastic->last - 1] : 0;
   s->pulled = thinned(s->pulled, kBudgetSamples);
@@ -203,7 +210,8 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
   const Values v = compute(r, s, {});
   ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, r, s, v); });
   for (ResultValue& x : e.results)
-    if (x.spec.key == "e_modulus" || x.spec.key == "rp02" || x.spec.key == "rp1" || x.spec.key == "sigma_25") x.source = s.pulled.curve.source_text;
+    if (x.spec.key == "e_modulus" || x.spec.key == "rp02" || x.spec.key == "rp1" || x.spec.key == "sigma_25")
+      x.source = s.pulled.curve.source_text;
   const Pulled& p = s.pulled;
   const bool maximum = reached_maximum(p);
   if (!maximum && !v.count("at_strain"))
@@ -218,94 +226,26 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
     const LineFit& line = s.elastic->line;
     const double a = p.curve.stress[s.elastic->first], b = p.curve.stress[s.elastic->last - 1];
     data->lens_x = 4 * b / line.slope + s.offsets.front();
-    e.constructions.push_back({Kind::window, "e_modulus", "modulus window", {{a / line.slope, a}, {b / line.slope, b}}, {}});
+    e.constructions.push_back(
+        {Kind::window, "e_modulus", "modulus window", {{a / line.slope, a}, {b / line.slope, b}}, {}});
     e.constructions.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {1.6 * b / line.slope, 1.6 * b}}, {}});
     for (double offset : s.offsets) {
       const std::string key = offset_name(offset);
       if (!v.count(key)) continue;
       const double y = get(v, key);
-      e.constructions.push_back({Kind::line, key, ledger::percent(offset) + " offset", {{offset, 0}, {offset + y / line.slope, y}}, {}});
-      e.constructions.push_back({Kind::point, key, plain_symbol(ledger::find_spec(specs(), key)->symbol), {{offset + y / line.slope, y}}, {}});
+      e.constructions.push_back(
+          {Kind::line, key, ledger::percent(offset) + " offset", {{offset, 0}, {offset + y / line.slope, y}}, {}});
+      e.constructions.push_back({Kind::point,
+                                 key,
+                                 plain_symbol(ledger::find_spec(specs(), key)->symbol),
+                                 {{offset + y / line.slope, y}},
+                                 {}});
     }
   }
-  if (maximum) e.constructions.push_back({Kind::point, "strength", "σc", {{data->x[p.peak], data->y[p.peak]}}, {}, true});
+  if (maximum)
+    e.constructions.push_back({Kind::point, "strength", "σc", {{data->x[p.peak], data->y[p.peak]}}, {}, true});
   e.curve = data;
   return e;
-}
-
-Plan plan(const TestRecord& r) {
-  Plan p;
-  const Section section = section_of(r.fields);
-  const auto m = find_reference(r.fields.text("specimen.material"));
-  const auto wood = find_reference(r.fields.text("specimen.species"), "wood");
-  if (section.area > 0) {
-    if (m && m->values.count("strength")) {
-      p.force_low = m->values.at("strength").low * section.area;
-      p.force_high = 2 * m->values.at("strength").high * section.area;
-      p.force_from = "once to twice the tensile strength of " + m->name;
-    } else if (m && m->values.count("rm")) {
-      p.force_low = (m->values.count("yield") ? m->values.at("yield") : m->values.at("rm")).low * section.area;
-      p.force_high = (m->family == "cast iron" ? 4.5 : 1.5) * m->values.at("rm").high * section.area;
-      p.force_from = "yield to one and a half times R_m (cast iron: four and a half) of " + m->name;
-    } else if (wood) {
-      p.force_low = (perpendicular(r) ? 0.05 : 0.35) * wood->values.at("mor_12").mean * section.area;
-      p.force_high = (perpendicular(r) ? 0.25 : 0.7) * wood->values.at("mor_12").mean * section.area;
-      p.force_from = std::string("a share of the modulus of rupture of ") + wood->name + (perpendicular(r) ? ", across the grain" : ", along the grain");
-    }
-    if (p.force_low) p.force_likely = 0.5 * (*p.force_low + *p.force_high);
-  } else {
-    p.blocking.push_back(section.missing);
-  }
-  judge_load_path(r, p);
-  const double h = height_of(r);
-  if (!(h > 0)) p.blocking.push_back("The height is wanted for the strain.");
-  if (h > 0) p.advice.push_back({"settings.speed.elastic", "Speed", 0.01 * h / 60, D::speed, "1 % of the height a minute"});
-  p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run"});
-  if (h > 0) p.advice.push_back({"settings.stop.travel", "Stop at travel", 0.5 * h, D::length, "half the height: before the platens meet"});
-  for (const auto& [path, what] : {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
-    if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
-  if (section.area > 0 && h / least_width(section) > 2) p.warnings.push_back("Higher than twice its width: it may buckle.");
-  return p;
-}
-
-void describe(Method& m) {
-  using namespace fortitor::fields;
-  m.fields = methods::common_fields();
-  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  add(text("specimen.species", "Species", Stage::prepare, "Of wood, as in the reference values."));
-  add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare));
-  for (FieldSpec f : section_fields({"round", "flat", "tube"}, Stage::measure)) add(std::move(f));
-  add(readings("specimen.height", "Height", D::length, Stage::measure, 3, "L", "Between the faces, at three places: it tells whether they are parallel.", true));
-  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ", "Left empty without one."));
-  add(quantity("specimen.after.diameter", "Largest width afterwards", D::length, Stage::after, "D_u", "At half height: barrelling."));
-  add(choice("specimen.after.fracture", "How it gave way", Stage::after, {{"barrelled", "barrelled"}, {"shear", "sheared at 45°"}, {"crushed", "crushed"}, {"split", "split lengthwise"}, {"buckled", "buckled"}, {"none", "no failure"}}));
-  m.schools = {{"settings.grain", "Direction", {{"parallel", "along, or no grain"}, {"perpendicular", "across the grain"}}}};
-  add(choice("settings.strain_source", "Strain from", Stage::evaluate, {{"auto", "most trusted"}, {"extensometer", "extensometer"}, {"crosshead-corrected", "crosshead, corrected"}, {"crosshead", "crosshead"}}, true));
-  add(quantity("settings.at_strain", "Strength at strain", D::elongation, Stage::evaluate, "", "Left empty: the maximum."));
-  add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
-  add_drive(m.fields, true);
-  m.channels = {{"time", "time", D::time, true}, {"force", "force", D::force, true}, {"extension", "extension", D::length, false}, {"crosshead", "crosshead travel", D::length, true}};
-  auto& s = m.stages;
-  s[0] = {"Faces flat, parallel and square to the axis.", {"Turn or saw the faces; a burr seats first and bends the foot of the curve."}, {"Brittle pieces throw shards: glasses on, guard closed."}, {}};
-  s[1] = {"Section and height, three times each.", {"Height at three places tells whether the faces are parallel.", "Up to twice as high as wide: no buckling."}, {}, {}};
-  s[2] = {"Between clean platens, in the middle, a gap of a few millimetres before the run.", {"One platen on its ball seat.", "Grease or film between, when the standard asks for it."},
-          {"Platens are heavy: pinned before hands leave them. Fingers out of the gap.", "Local safety rules and the machine's own manual go before anything written here."},
-          {{"pinned", "Platens pinned and clean", true}, {"gap", "A gap of a few millimetres left, fingers out", true}, {"guard", "Guard closed, glasses on", true}, {"centred", "Piece centred", false}}};
-  s[3] = {"Slowly onto the piece and through.", {"Watch the foot: that is seating.", "Soft pieces never break: the stop ends the run."}, {"Fingers out of the gap. Shards fly when it bursts."}, {}};
-  s[4] = {"How it gave way, how far it barrelled.", {}, {"Splinters and shards: tongs or gloves."}, {}};
-  s[5] = {"Judge seating, modulus and strength.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  m.prepare_sketch = "cylinder";
-  m.measure_sketch = "cylinder-sizes";
-  m.after_sketch = "cylinder-broken";
-  m.setup_sketch = "load-path";
-  m.run_sketch = "block-press";
-  m.standin = "press";
-  m.limit_keys = {"strength", "rp02", "e_modulus"};
-  m.measure_keys = {"area", "slenderness"};
-  m.after_keys = {"barrelling", "strength"};
-  m.series.key = "strength";
-  m.plan = plan;
 }
 
 }  // namespace

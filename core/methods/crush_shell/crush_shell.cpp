@@ -121,21 +121,31 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c
     steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
   };
   const std::string stroke = "from the first peak to " + si(get(v, "crush_stroke"), D::length, 4);
-  if (key == "peak_force") add("F_p", c.loading.empty() ? "as read from the machine" : "first maximum followed by a drop of 10 % or more", get(v, key), D::force);
-  if (key == "mean_crush_force") add("F_c = ∫F ds/Δs", stroke, get(v, key), D::force, c.stroke > 0 ? "stroke limit" : "whole run");
-  if (key == "crush_energy") add("W = ∫F ds", "from the touch to " + si(get(v, "crush_stroke"), D::length, 4) + ", trapezia", get(v, key), D::energy);
-  if (key == "crush_efficiency") add("F_c/F_p", si(get(v, "mean_crush_force"), D::force) + " / " + si(get(v, "peak_force"), D::force), get(v, key), D::none);
+  if (key == "peak_force")
+    add("F_p", c.loading.empty() ? "as read from the machine" : "first maximum followed by a drop of 10 % or more",
+        get(v, key), D::force);
+  if (key == "mean_crush_force")
+    add("F_c = ∫F ds/Δs", stroke, get(v, key), D::force, c.stroke > 0 ? "stroke limit" : "whole run");
+  if (key == "crush_energy")
+    add("W = ∫F ds", "from the touch to " + si(get(v, "crush_stroke"), D::length, 4) + ", trapezia", get(v, key),
+        D::energy);
+  if (key == "crush_efficiency")
+    add("F_c/F_p", si(get(v, "mean_crush_force"), D::force) + " / " + si(get(v, "peak_force"), D::force), get(v, key),
+        D::none);
   if (key == "max_force") add("F_max", "largest force", get(v, key), D::force);
   if (key == "peak_travel") add("s_p", "travel at the first peak", get(v, key), D::length);
-  if (key == "crush_stroke") add("s", c.stroke > 0 ? "stroke limit, or the end of the run" : "end of the run", get(v, key), D::length);
-  if (key == "crush_ratio") add("s/H", si(get(v, "crush_stroke"), D::length) + " / " + si(height_of(r), D::length), get(v, key), D::elongation);
+  if (key == "crush_stroke")
+    add("s", c.stroke > 0 ? "stroke limit, or the end of the run" : "end of the run", get(v, key), D::length);
+  if (key == "crush_ratio")
+    add("s/H", si(get(v, "crush_stroke"), D::length) + " / " + si(height_of(r), D::length), get(v, key), D::elongation);
   return steps;
 }
 
 UncertaintyModel uncertainty_model(const TestRecord& r, const Fold& c) {
   UncertaintyModel m;
   ledger::class_input(r, "equipment.load_cell.class", "force", "force", m.inputs);
-  if (!c.loading.s.crosshead.empty()) m.inputs.push_back({"travel", "crosshead travel, 0.5 % taken", rectangular(0.005)});
+  if (!c.loading.s.crosshead.empty())
+    m.inputs.push_back({"travel", "crosshead travel, 0.5 % taken", rectangular(0.005)});
   m.values = [r, c](const Shifts& shifts) { return compute(r, c, shifts); };
   return m;
 }
@@ -143,7 +153,11 @@ UncertaintyModel uncertainty_model(const TestRecord& r, const Fold& c) {
 struct Suspect {
   const char *id, *label;
 };
-constexpr Suspect kSuspects[] = {{"dent", "dent seen before the test"}, {"off_centre", "stood off centre"}, {"not_level", "not level"}, {"fluid", "fluid left inside"}, {"platen_gap", "gap at a platen"}};
+constexpr Suspect kSuspects[] = {{"dent", "dent seen before the test"},
+                                 {"off_centre", "stood off centre"},
+                                 {"not_level", "not level"},
+                                 {"fluid", "fluid left inside"},
+                                 {"platen_gap", "gap at a platen"}};
 
 Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
   Evaluation e;
@@ -155,16 +169,21 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
   if (!l.empty() && !c.first) {
     if (ResultValue* x = e.find("peak_force")) x->censored = Censoring{true, 0, 0};
     raise(e, "no-peak", Severity::check,
-          "Force never fell by 10 %: the shell had not folded when the run ended, and the peak is a lower bound.", {}, {}, "peak_force");
+          "Force never fell by 10 %: the shell had not folded when the run ended, and the peak is a lower bound.", {},
+          {}, "peak_force");
   }
   if (!c.whole_stroke)
     raise(e, "stroke-short", Severity::check,
-          "The run ended at " + si(get(v, "crush_stroke"), D::length, 4) + ", before the stroke limit of " + si(c.stroke, D::length, 4) + ": energy and mean force are those of the shorter stroke.",
+          "The run ended at " + si(get(v, "crush_stroke"), D::length, 4) + ", before the stroke limit of " +
+              si(c.stroke, D::length, 4) + ": energy and mean force are those of the shorter stroke.",
           {{"stroke", get(v, "crush_stroke")}}, {}, "crush_energy");
   std::string ticked;
   for (const Suspect& s : kSuspects)
-    if (r.fields.flag(std::string("specimen.suspects.") + s.id)) ticked += (ticked.empty() ? "" : ", ") + std::string(s.label);
-  if (!ticked.empty()) raise(e, "suspects", Severity::note, "Noted on this piece: " + ticked + ". The series tests whether it matters.", {}, {}, "peak_force");
+    if (r.fields.flag(std::string("specimen.suspects.") + s.id))
+      ticked += (ticked.empty() ? "" : ", ") + std::string(s.label);
+  if (!ticked.empty())
+    raise(e, "suspects", Severity::note, "Noted on this piece: " + ticked + ". The series tests whether it matters.",
+          {}, {}, "peak_force");
   loading_findings(e, r, l, 0, "peak_force");
   if (!l.empty()) {
     auto data = std::make_shared<CurveData>();
@@ -181,7 +200,13 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
     using Kind = Construction::Kind;
     e.constructions.push_back({Kind::point, "peak_force", "Fp", {{data->x[peak], data->y[peak]}}, {}, true});
     if (v.count("mean_crush_force"))
-      e.constructions.push_back({Kind::line, "mean_crush_force", "Fc", {{data->x[peak], get(v, "mean_crush_force")}, {data->x[c.end], get(v, "mean_crush_force")}}, {}, true});
+      e.constructions.push_back(
+          {Kind::line,
+           "mean_crush_force",
+           "Fc",
+           {{data->x[peak], get(v, "mean_crush_force")}, {data->x[c.end], get(v, "mean_crush_force")}},
+           {},
+           true});
     e.curve = data;
   }
   return e;
@@ -205,12 +230,15 @@ Plan plan(const TestRecord& r) {
   const double h = height_of(r);
   if (!(h > 0)) p.blocking.push_back("The height is wanted for the stroke.");
   if (h > 0) {
-    p.advice.push_back({"settings.speed.elastic", "Speed", std::min(0.1 * h, 25.0) / 60, D::speed, "a tenth of the height a minute"});
-    p.advice.push_back({"settings.stroke_limit", "Stroke limit", 0.6 * h, D::length, "before the folds lock: 60 % of the height"});
+    p.advice.push_back(
+        {"settings.speed.elastic", "Speed", std::min(0.1 * h, 25.0) / 60, D::speed, "a tenth of the height a minute"});
+    p.advice.push_back(
+        {"settings.stroke_limit", "Stroke limit", 0.6 * h, D::length, "before the folds lock: 60 % of the height"});
     p.advice.push_back({"settings.stop.travel", "Stop at travel", 0.65 * h, D::length, "just past the stroke limit"});
   }
   p.advice.push_back({"settings.sampling", "Sampling", 50, D::frequency, "folds come fast"});
-  for (const auto& [path, what] : {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
+  for (const auto& [path, what] :
+       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
     if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
   if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter the expected peak, or a limit.");
   return p;
@@ -226,19 +254,40 @@ void describe(Method& m) {
   }
   add(quantity("specimen.height", "Height", D::length, Stage::measure, "H", "Standing, before the test.", true));
   for (const Suspect& s : kSuspects) add(flag(std::string("specimen.suspects.") + s.id, s.label, Stage::prepare));
-  add(choice("specimen.after.fracture", "How it folded", Stage::after, {{"rings", "ring folds"}, {"diamonds", "diamond folds"}, {"tilt", "tilted over"}, {"burst", "seam burst"}, {"none", "not folded"}}));
+  add(choice("specimen.after.fracture", "How it folded", Stage::after,
+             {{"rings", "ring folds"},
+              {"diamonds", "diamond folds"},
+              {"tilt", "tilted over"},
+              {"burst", "seam burst"},
+              {"none", "not folded"}}));
   add(quantity("settings.expected_force", "Expected peak", D::force, Stage::set_up));
-  add(quantity("settings.stroke_limit", "Stroke limit", D::length, Stage::set_up, "s", "Energy and mean force are taken up to here."));
-  add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(quantity("settings.stroke_limit", "Stroke limit", D::length, Stage::set_up, "s",
+               "Energy and mean force are taken up to here."));
+  add(choice("settings.zero", "Zero", Stage::evaluate,
+             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
   add_drive(m.fields, true);
-  m.channels = {{"time", "time", D::time, true}, {"force", "force", D::force, true}, {"crosshead", "crosshead travel", D::length, true}};
+  m.channels = {{"time", "time", D::time, true},
+                {"force", "force", D::force, true},
+                {"crosshead", "crosshead travel", D::length, true}};
   auto& s = m.stages;
-  s[0] = {"Every shell is different: look at it before it folds.", {"Tick what could explain scatter: dents, fluid left inside. The series tests it afterwards.", "Number the pieces."}, {"Thin edges cut."}, {}};
+  s[0] = {"Every shell is different: look at it before it folds.",
+          {"Tick what could explain scatter: dents, fluid left inside. The series tests it afterwards.",
+           "Number the pieces."},
+          {"Thin edges cut."},
+          {}};
   s[1] = {"Height, diameter, wall.", {"The wall decides: three readings round the end."}, {}, {}};
-  s[2] = {"Upright, in the middle, level, between flat platens.", {"Set a stroke limit: energy and mean force end there."},
-          {"Platens are heavy: pinned before hands leave them. Fingers out of the gap.", "Local safety rules and the machine's own manual go before anything written here."},
-          {{"pinned", "Platens pinned and clean", true}, {"gap", "A gap of a few millimetres left, fingers out", true}, {"guard", "Guard closed, glasses on", true}, {"level", "Shell upright and centred", false}}};
-  s[3] = {"First peak, then fold after fold.", {"Note a shell that tilts."}, {"Fingers out of the gap. Sealed shells can burst: empty them first."}, {}};
+  s[2] = {"Upright, in the middle, level, between flat platens.",
+          {"Set a stroke limit: energy and mean force end there."},
+          {"Platens are heavy: pinned before hands leave them. Fingers out of the gap.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"pinned", "Platens pinned and clean", true},
+           {"gap", "A gap of a few millimetres left, fingers out", true},
+           {"guard", "Guard closed, glasses on", true},
+           {"level", "Shell upright and centred", false}}};
+  s[3] = {"First peak, then fold after fold.",
+          {"Note a shell that tilts."},
+          {"Fingers out of the gap. Sealed shells can burst: empty them first."},
+          {}};
   s[4] = {"How did it fold?", {}, {"Folded edges are sharp."}, {}};
   s[5] = {"Judge the first peak and the stroke.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};

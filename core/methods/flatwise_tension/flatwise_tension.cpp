@@ -40,18 +40,21 @@ Pull pull_of(const TestRecord& r) {
     const auto& x = p.loading.s.crosshead;
     if (!x.empty()) {
       const auto& f = p.loading.s.force;
-      const size_t a = first_reaching(f, p.loading.peak, p.from * p.peak), b = first_reaching(f, p.loading.peak, p.to * p.peak);
+      const size_t a = first_reaching(f, p.loading.peak, p.from * p.peak),
+                   b = first_reaching(f, p.loading.peak, p.to * p.peak);
       if (b > a + 2) p.line = fit_line(x, f, a, std::min(b + 1, x.size()));
       if (p.line && !(p.line->slope > 0)) p.line.reset();
     }
   }
-  if (const auto it = r.run.values.find("peak_force"); it != r.run.values.end() && it->second.value) p.peak = *it->second.value;
+  if (const auto it = r.run.values.find("peak_force"); it != r.run.values.end() && it->second.value)
+    p.peak = *it->second.value;
   p.measured = p.peak > 0;
   return p;
 }
 
 constexpr std::array<std::pair<const char*, const char*>, 4> kModes = {
-    std::pair{"core", "core"}, std::pair{"bond", "core–face bond"}, std::pair{"face", "face"}, std::pair{"block", "block bond"}};
+    std::pair{"core", "core"}, std::pair{"bond", "core–face bond"}, std::pair{"face", "face"},
+    std::pair{"block", "block bond"}};
 
 double mode_share(const TestRecord& r, const char* mode) {
   return r.fields.number(std::string("specimen.failure.") + mode).value_or(0);
@@ -71,7 +74,8 @@ std::string main_mode(const TestRecord& r) {
 Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
   Values v;
   const ledger::Sizes sizes = ledger::sizes_of(methods::flatwise_tension(), r);
-  const double w = sizes.mean("specimen.width", shifts), d = sizes.mean("specimen.depth", shifts), t = sizes.mean("specimen.thickness", shifts);
+  const double w = sizes.mean("specimen.width", shifts), d = sizes.mean("specimen.depth", shifts),
+               t = sizes.mean("specimen.thickness", shifts);
   const double force = 1 + ledger::shift(shifts, "force"), travel = 1 + ledger::shift(shifts, "displacement");
   const double area = w * d;
   if (area > 0) put(v, "area", area);
@@ -85,7 +89,8 @@ Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
     const double slack = -p.line->intercept / p.line->slope;
     put(v, "strain_break", (x[p.loading.fracture->last_loaded] - slack) * travel / t);
   }
-  if (t > 0 && area > 0 && p.line) put(v, "modulus", p.line->slope * force / travel * t / area * (1 + ledger::shift(shifts, "slope")));
+  if (t > 0 && area > 0 && p.line)
+    put(v, "modulus", p.line->slope * force / travel * t / area * (1 + ledger::shift(shifts, "slope")));
   const auto stated = r.fields.number("specimen.cure.stated"), elapsed = r.fields.number("specimen.cure.elapsed");
   if (stated && elapsed && *stated > 0) put(v, "cure_ratio", *elapsed / *stated);
   return v;
@@ -111,22 +116,36 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Pull& p
   };
   const ledger::Sizes sizes = ledger::sizes_of(methods::flatwise_tension(), r);
   auto area = [&] {
-    add("A = width·depth", si(sizes.mean("specimen.width"), D::length) + " · " + si(sizes.mean("specimen.depth"), D::length), get(v, "area"), D::area, "the plane normal to the load; means of the readings");
+    add("A = width·depth",
+        si(sizes.mean("specimen.width"), D::length) + " · " + si(sizes.mean("specimen.depth"), D::length),
+        get(v, "area"), D::area, "the plane normal to the load; means of the readings");
   };
   if (key == "area") area();
-  if (key == "peak_force") add("F_m", p.loading.empty() ? "as read from the machine" : "largest force of the run", get(v, key), D::force);
+  if (key == "peak_force")
+    add("F_m", p.loading.empty() ? "as read from the machine" : "largest force of the run", get(v, key), D::force);
   if (key == "strength") {
     area();
-    add("σ = F_m/A", si(get(v, "peak_force"), D::force) + " / " + si(get(v, "area"), D::area), get(v, key), D::stress, "ASTM C297");
+    add("σ = F_m/A", si(get(v, "peak_force"), D::force) + " / " + si(get(v, "area"), D::area), get(v, key), D::stress,
+        "ASTM C297");
   }
   if (key == "modulus") {
     area();
-    add("E = (ΔF/Δx)·t/A", significant(p.line->slope, 5) + " N/mm · " + si(sizes.mean("specimen.thickness"), D::length) + " / " + si(get(v, "area"), D::area), get(v, key), D::modulus,
-        "least squares from " + ledger::percent(p.from) + " to " + ledger::percent(p.to) + " of F_m; gauge length is the thickness");
+    add("E = (ΔF/Δx)·t/A",
+        significant(p.line->slope, 5) + " N/mm · " + si(sizes.mean("specimen.thickness"), D::length) + " / " +
+            si(get(v, "area"), D::area),
+        get(v, key), D::modulus,
+        "least squares from " + ledger::percent(p.from) + " to " + ledger::percent(p.to) +
+            " of F_m; gauge length is the thickness");
   }
-  if (key == "strain_break") add("ε = (x_b − x₀)/t", "displacement at the break, less the foot of the line, over " + si(sizes.mean("specimen.thickness"), D::length), get(v, key), D::elongation);
+  if (key == "strain_break")
+    add("ε = (x_b − x₀)/t",
+        "displacement at the break, less the foot of the line, over " + si(sizes.mean("specimen.thickness"), D::length),
+        get(v, key), D::elongation);
   if (key == "cure_ratio")
-    add("elapsed/stated", si(r.fields.number("specimen.cure.elapsed").value_or(0), D::time) + " / " + si(r.fields.number("specimen.cure.stated").value_or(0), D::time), get(v, key), D::none, "data sheet of the adhesive");
+    add("elapsed/stated",
+        si(r.fields.number("specimen.cure.elapsed").value_or(0), D::time) + " / " +
+            si(r.fields.number("specimen.cure.stated").value_or(0), D::time),
+        get(v, key), D::none, "data sheet of the adhesive");
   return steps;
 }
 
@@ -138,14 +157,16 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
   auto same = [](double a, double b) { return a > 0 && b > 0 && std::abs(a - b) <= 0.02 * b; };
   if (same(d, t) != same(w, t) && w > 0 && d > 0)
     raise(e, "area-plane", Severity::check,
-          std::string(same(d, t) ? "The depth" : "The width") + " (" + si(same(d, t) ? d : w, D::length) + ") is the thickness of the panel (" + si(t, D::length) +
+          std::string(same(d, t) ? "The depth" : "The width") + " (" + si(same(d, t) ? d : w, D::length) +
+              ") is the thickness of the panel (" + si(t, D::length) +
               "): the area must be width × depth, the plane normal to the load.",
           {{"width", w}, {"depth", d}, {"thickness", t}}, {}, "strength");
   const double ratio = get(v, "cure_ratio");
   if (ratio < 1)
     raise(e, "cure-short", Severity::check,
-          "The adhesive cured for " + ledger::percent(ratio, 3) + " of its stated time. The blocks may let go before the panel does.", {{"cure_ratio", ratio}},
-          {{"accept", "Run it all the same", {}, true}}, "cure_ratio");
+          "The adhesive cured for " + ledger::percent(ratio, 3) +
+              " of its stated time. The blocks may let go before the panel does.",
+          {{"cure_ratio", ratio}}, {{"accept", "Run it all the same", {}, true}}, "cure_ratio");
   double sum = 0;
   bool any = false;
   for (const auto& [id, label] : kModes) {
@@ -153,20 +174,33 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
     any = any || r.fields.has(std::string("specimen.failure.") + id);
   }
   if (any && std::abs(sum - 1) > 0.005)
-    raise(e, "failure-sum", Severity::check, "The failure modes add up to " + ledger::percent(sum, 3) + " where 100 % are wanted.", {{"sum", sum}}, {}, "failure_mode");
+    raise(e, "failure-sum", Severity::check,
+          "The failure modes add up to " + ledger::percent(sum, 3) + " where 100 % are wanted.", {{"sum", sum}}, {},
+          "failure_mode");
   const double block = mode_share(r, "block");
   if (main_mode(r) == "block")
     raise(e, "block-bond", Severity::void_test,
-          "The block bond failed over " + ledger::percent(block, 3) + ": the adhesive was tested, not the panel. The test is void; it is counted and listed apart.", {{"block", block}}, {}, "strength");
+          "The block bond failed over " + ledger::percent(block, 3) +
+              ": the adhesive was tested, not the panel. The test is void; it is counted and listed apart.",
+          {{"block", block}}, {}, "strength");
   else if (block > 0)
-    raise(e, "block-bond-part", Severity::check, "The block bond failed over " + ledger::percent(block, 3) + " of the area: the strength is a lower one than the panel's.", {{"block", block}}, {}, "strength");
+    raise(e, "block-bond-part", Severity::check,
+          "The block bond failed over " + ledger::percent(block, 3) +
+              " of the area: the strength is a lower one than the panel's.",
+          {{"block", block}}, {}, "strength");
   loading_findings(e, r, p.loading, get(v, "area"), "strength");
-  const bool transducer = r.run.samples && (r.run.samples->find("displacement") != nullptr || r.run.samples->find("extension") != nullptr);
+  const bool transducer =
+      r.run.samples && (r.run.samples->find("displacement") != nullptr || r.run.samples->find("extension") != nullptr);
   if (v.count("modulus") && !transducer)
     raise(e, "modulus-from-crosshead", Severity::check,
-          "The displacement is the crosshead's: the stretch of frame, chains and pins is in it. The modulus is no value of the panel.", {}, {}, "modulus");
+          "The displacement is the crosshead's: the stretch of frame, chains and pins is in it. The modulus is no "
+          "value of the panel.",
+          {}, {}, "modulus");
   if (!p.loading.empty() && !p.loading.fracture)
-    raise(e, "censored", Severity::note, "The run stopped before a break" + (r.run.stopped.empty() ? std::string() : " (" + r.run.stopped + ")") + ": the strength is a lower bound, written with ≥.", {}, {}, "strength");
+    raise(e, "censored", Severity::note,
+          "The run stopped before a break" + (r.run.stopped.empty() ? std::string() : " (" + r.run.stopped + ")") +
+              ": the strength is a lower bound, written with ≥.",
+          {}, {}, "strength");
 }
 
 UncertaintyModel uncertainty_model(const TestRecord& r, const Pull& p) {
@@ -175,7 +209,9 @@ UncertaintyModel uncertainty_model(const TestRecord& r, const Pull& p) {
   if (p.measured) ledger::class_input(r, "equipment.load_cell.class", "force", "force", m.inputs);
   if (p.line) {
     m.inputs.push_back({"displacement", "displacement, class 1 (assumed)", rectangular(0.01)});
-    if (p.line->slope_error > 0) m.inputs.push_back({"slope", "fit of the modulus", p.line->slope_error / p.line->slope, UncertainInput::Shape::normal});
+    if (p.line->slope_error > 0)
+      m.inputs.push_back(
+          {"slope", "fit of the modulus", p.line->slope_error / p.line->slope, UncertainInput::Shape::normal});
   }
   m.values = [r, p](const Shifts& shifts) { return compute(r, p, shifts); };
   return m;
@@ -188,7 +224,8 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
   ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, r, p, v); });
   std::string words, shares;
   for (const auto& [id, label] : kModes)
-    if (mode_share(r, id) > 0) shares += (shares.empty() ? "" : ", ") + std::string(label) + " " + ledger::percent(mode_share(r, id), 3);
+    if (mode_share(r, id) > 0)
+      shares += (shares.empty() ? "" : ", ") + std::string(label) + " " + ledger::percent(mode_share(r, id), 3);
   for (const auto& [id, label] : kModes)
     if (main_mode(r) == id) words = label;
   ledger::add_text(e, specs(), "failure_mode", words, {{"largest share", shares, 0, D::none, "seen on both halves"}});
@@ -214,7 +251,8 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
       e.constructions.push_back({Kind::window, "modulus", "window", {at(f0), at(f1)}, {}});
       e.constructions.push_back({Kind::line, "modulus", "E", {at(0), at(1.3 * f1)}, {}});
     }
-    e.constructions.push_back({Kind::point, "strength", "σz", {{data->x[p.loading.peak], data->y[p.loading.peak]}}, {}, true});
+    e.constructions.push_back(
+        {Kind::point, "strength", "σz", {{data->x[p.loading.peak], data->y[p.loading.peak]}}, {}, true});
     e.curve = data;
   }
   return e;
@@ -230,14 +268,17 @@ Plan plan(const TestRecord& r) {
     p.force_low = (least > 0 ? least : 0.5) * area;
     p.force_high = (least > 0 ? 3 * least : 8.0) * area;
     p.force_likely = 0.5 * (*p.force_low + *p.force_high);
-    p.force_from = least > 0 ? "one to three times the limit of the job" : "0.5 to 8 MPa, usual for foam and honeycomb cores";
+    p.force_from =
+        least > 0 ? "one to three times the limit of the job" : "0.5 to 8 MPa, usual for foam and honeycomb cores";
   } else {
     p.blocking.push_back("Width and depth are wanted first.");
   }
   judge_load_path(r, p);
-  p.advice.push_back({"settings.speed.elastic", "Speed", 0.5 / 60, D::speed, "0.5 mm/min, failure within 3 to 6 minutes (ASTM C297)"});
+  p.advice.push_back(
+      {"settings.speed.elastic", "Speed", 0.5 / 60, D::speed, "0.5 mm/min, failure within 3 to 6 minutes (ASTM C297)"});
   p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run, sudden break"});
-  for (const auto& [path, what] : {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
+  for (const auto& [path, what] :
+       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
     if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
   return p;
 }
@@ -249,39 +290,68 @@ void describe(Method& m) {
   add(text("specimen.core", "Core", Stage::prepare, "Material and density of the core."));
   add(text("specimen.faces", "Faces", Stage::prepare, "Laminate of the faces and their bond."));
   add(text("specimen.cure.adhesive", "Adhesive", Stage::prepare, "For the loading blocks."));
-  add(quantity("specimen.cure.stated", "Stated cure time", D::time, Stage::prepare, "", "From its data sheet; starts the timer."));
-  add(quantity("specimen.cure.elapsed", "Cured for", D::time, Stage::prepare, "", "Taken over from the timer, or typed."));
-  add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "w", "By caliper, across the plane of the panel.", true));
-  add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "d", "By caliper, the other side of that plane.", true));
-  FieldSpec t = readings("specimen.thickness", "Thickness", D::length, Stage::measure, 3, "t", "Ball-ended micrometer: the faces are rough.", true);
+  add(quantity("specimen.cure.stated", "Stated cure time", D::time, Stage::prepare, "",
+               "From its data sheet; starts the timer."));
+  add(quantity("specimen.cure.elapsed", "Cured for", D::time, Stage::prepare, "",
+               "Taken over from the timer, or typed."));
+  add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "w",
+               "By caliper, across the plane of the panel.", true));
+  add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "d",
+               "By caliper, the other side of that plane.", true));
+  FieldSpec t = readings("specimen.thickness", "Thickness", D::length, Stage::measure, 3, "t",
+                         "Ball-ended micrometer: the faces are rough.", true);
   t.spread_limit = 0.02;
   add(t);
   for (const auto& [id, label] : kModes)
-    add(quantity(std::string("specimen.failure.") + id, std::string("Failed in ") + label, D::elongation, Stage::after, "", "Share of the area; all four add up to 100 %.", std::string(id) == "core"));
-  add(quantity("settings.modulus.from", "Modulus from", D::elongation, Stage::evaluate, "", "Share of the largest force."));
+    add(quantity(std::string("specimen.failure.") + id, std::string("Failed in ") + label, D::elongation, Stage::after,
+                 "", "Share of the area; all four add up to 100 %.", std::string(id) == "core"));
+  add(quantity("settings.modulus.from", "Modulus from", D::elongation, Stage::evaluate, "",
+               "Share of the largest force."));
   add(quantity("settings.modulus.to", "Modulus to", D::elongation, Stage::evaluate, "", "Share of the largest force."));
-  add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(choice("settings.zero", "Zero", Stage::evaluate,
+             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
   add_drive(m.fields, true);
-  m.channels = {{"time", "time", D::time, true}, {"force", "force", D::force, true}, {"displacement", "displacement", D::length, false}, {"crosshead", "crosshead travel", D::length, false}};
+  m.channels = {{"time", "time", D::time, true},
+                {"force", "force", D::force, true},
+                {"displacement", "displacement", D::length, false},
+                {"crosshead", "crosshead travel", D::length, false}};
   m.timers = {{"specimen.cure.stated", "specimen.cure.elapsed", "Cure", "cure-short"}};
   auto& s = m.stages;
-  s[0] = {"Bond the blocks and let the adhesive cure: a timer, not a memory.",
-          {"Cut and label the piece; grind, etch and clean the loading blocks.", "Bond under pressure, square and centred.", "The stated cure time starts the timer; the run is refused before its end."},
-          {"Etchants and adhesives: gloves, glasses, air."},
+  s[0] = {
+      "Bond the blocks and let the adhesive cure: a timer, not a memory.",
+      {"Cut and label the piece; grind, etch and clean the loading blocks.", "Bond under pressure, square and centred.",
+       "The stated cure time starts the timer; the run is refused before its end."},
+      {"Etchants and adhesives: gloves, glasses, air."},
+      {}};
+  s[1] = {"Width and depth by caliper, thickness by ball-ended micrometer.",
+          {"The area is width × depth: the plane normal to the load, not the edge.",
+           "Three thicknesses: the faces are rough."},
+          {},
           {}};
-  s[1] = {"Width and depth by caliper, thickness by ball-ended micrometer.", {"The area is width × depth: the plane normal to the load, not the edge.", "Three thicknesses: the faces are rough."}, {}, {}};
-  s[2] = {"Mount with pins, wiggle for alignment, a small preload, zero the displacement.", {"Chains or pins that can align themselves.", "A displacement transducer across the panel gives the modulus."},
-          {"Heavy blocks fall when the panel lets go: a cushion beneath, hands out.", "Local safety rules and the machine's own manual go before anything written here."},
-          {{"pins", "Pins in, secured, blocks in line", true}, {"glasses", "Glasses on, guard closed", true}, {"cushion", "Cushion under the lower block", false}}};
-  s[3] = {"Pull slowly to the break.", {"Failure within three to six minutes."}, {"The blocks jump apart: guard closed, hands out."}, {}};
-  s[4] = {"What failed, in per cent of the area.", {"Core, core–face bond, face, block bond: together 100 %.", "A failure of the block bond tests the adhesive: the test is void."}, {"Edges of faces and core are sharp."}, {}};
+  s[2] = {
+      "Mount with pins, wiggle for alignment, a small preload, zero the displacement.",
+      {"Chains or pins that can align themselves.", "A displacement transducer across the panel gives the modulus."},
+      {"Heavy blocks fall when the panel lets go: a cushion beneath, hands out.",
+       "Local safety rules and the machine's own manual go before anything written here."},
+      {{"pins", "Pins in, secured, blocks in line", true},
+       {"glasses", "Glasses on, guard closed", true},
+       {"cushion", "Cushion under the lower block", false}}};
+  s[3] = {"Pull slowly to the break.",
+          {"Failure within three to six minutes."},
+          {"The blocks jump apart: guard closed, hands out."},
+          {}};
+  s[4] = {"What failed, in per cent of the area.",
+          {"Core, core–face bond, face, block bond: together 100 %.",
+           "A failure of the block bond tests the adhesive: the test is void."},
+          {"Edges of faces and core are sharp."},
+          {}};
   s[5] = {"Judge the window of the modulus and the failure.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = "sandwich";
   m.measure_sketch = "sandwich-sizes";
   m.after_sketch = "sandwich-broken";
   m.setup_sketch = "load-path";
-  m.run_sketch = "frame";
+  m.run_sketch = "sandwich";
   m.standin = "sandwich-frame";
   m.limit_keys = {"strength", "modulus"};
   m.measure_keys = {"area"};

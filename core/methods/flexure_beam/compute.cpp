@@ -163,11 +163,13 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
     put(v, "mor", stress(b.max_force * force));
     if (is_wood(record) && sized)
       put(v, "mor_12",
-          at_12(record, stress(b.max_force * force), "mor_green", "mor_12", rate(record, "settings.moisture.mor", 0.04)));
+          at_12(record, stress(b.max_force * force), "mor_green", "mor_12",
+                rate(record, "settings.moisture.mor", 0.04)));
     if (sized && b.path.size() >= 2) {
       const size_t last = size_t(std::max_element(b.path.load.begin(), b.path.load.end()) - b.path.load.begin());
       put(v, "work_to_max",
-          work_under(b.path.response, b.path.load, 0, last) * force * deflection / (beam.width * beam.depth * beam.span));
+          work_under(b.path.response, b.path.load, 0, last) * force * deflection /
+              (beam.width * beam.depth * beam.span));
     }
   }
   if (const auto species = find_reference(record.fields.text("specimen.species"), "wood"))

@@ -67,7 +67,8 @@ const Method& flexure_beam() {
     m.uncertainty = [](const TestRecord& r) { return flexure::uncertainty_model(r, flexure::bending_of(r)); };
     flexure::stage_guides(m);
     fields::add_derived(m);
-    m.fields.push_back(fields::quantity("settings.speed.elastic", "Speed", Dimension::speed, Stage::set_up, "v", "Crosshead."));
+    m.fields.push_back(
+        fields::quantity("settings.speed.elastic", "Speed", Dimension::speed, Stage::set_up, "v", "Crosshead."));
     return m;
   }();
   return method;

@@ -53,14 +53,16 @@ void about_wood(Evaluation& e, const TestRecord& record, const Values& v) {
           {{"span_depth", ratio}}, {}, "moe");
   const auto species = find_reference(record.fields.text("specimen.species"), "wood");
   if (!species) return;
-  for (const auto& [key, what, cv] : {std::tuple{"moe_ratio", "modulus", 0.22}, {"mor_ratio", "modulus of rupture", 0.16}}) {
+  for (const auto& [key, what, cv] :
+       {std::tuple{"moe_ratio", "modulus", 0.22}, {"mor_ratio", "modulus of rupture", 0.16}}) {
     if (!v.count(key)) continue;
     const double r = get(v, key), z = (r - 1) / cv;
     const bool usual = std::abs(z) <= 2;
     raise(e, usual ? "species-compared" : "species-unusual", usual ? Severity::note : Severity::check,
-          std::string("At 12 % moisture the ") + what + " is " + percent(r, 3) + " of the mean of " + species->name + ", " +
-              significant(std::abs(z), 2) + " standard deviations " + (z < 0 ? "below" : "above") + " it (CV " +
-              percent(cv) + "): " + (usual ? "within the usual spread." : "outside the usual spread. Check species, sizes and moisture."),
+          std::string("At 12 % moisture the ") + what + " is " + percent(r, 3) + " of the mean of " + species->name +
+              ", " + significant(std::abs(z), 2) + " standard deviations " + (z < 0 ? "below" : "above") + " it (CV " +
+              percent(cv) + "): " +
+              (usual ? "within the usual spread." : "outside the usual spread. Check species, sizes and moisture."),
           {{"ratio", r}, {"deviations", z}}, {}, key);
   }
 }
@@ -80,7 +82,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, con
   if (b.continuous) loading_findings(e, record, b.channels, 0, "mor");
   if (record.fields.flag("specimen.after.support_crush"))
     raise(e, "support-crush", Severity::check,
-          "The wood crushed at a support: part of the deflection is not bending, and the modulus reads low.", {}, {}, "moe");
+          "The wood crushed at a support: part of the deflection is not bending, and the modulus reads low.", {}, {},
+          "moe");
   size_t heard = 0;
   std::string first;
   for (const Event& event : record.events)
@@ -130,7 +133,8 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Bending& b
   }
   if (!b.limit && !e.lines.empty()) {
     const double top = 1.3 * *std::max_element(data->y.begin(), data->y.end());
-    e.constructions.push_back({Kind::line, "stiffness", "", {{e.lines[0].at(0), 0}, {e.lines[0].at(top), top}}, {}, true});
+    e.constructions.push_back(
+        {Kind::line, "stiffness", "", {{e.lines[0].at(0), 0}, {e.lines[0].at(top), top}}, {}, true});
   }
   if (b.censored && !b.censored->above) {
     const double x = *std::max_element(data->x.begin(), data->x.end());
@@ -145,7 +149,8 @@ void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& b)
   if (b.path.size() < 4 || record.run.open) return;
   e.alternatives_path = "settings.proportional_limit.what_if";
   const Readings kept = record.fields.readings(e.alternatives_path);
-  auto offer = [&](std::string id, std::string label, const std::string& school, double force, const std::string& typed) {
+  auto offer = [&](std::string id, std::string label, const std::string& school, double force,
+                   const std::string& typed) {
     Bending other = b;
     other.school = school;
     other.limit = limit_by(b, school, force);

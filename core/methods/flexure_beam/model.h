@@ -1,9 +1,9 @@
 // The inner working of flexure-beam. Shared by its files and tests only.
 #pragma once
 
-#include "core/methods/support/loading.h"
 #include "core/curve/stations.h"
 #include "core/methods/support/ledger.h"
+#include "core/methods/support/loading.h"
 
 namespace fortitor::flexure {
 

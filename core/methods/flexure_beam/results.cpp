@@ -36,10 +36,11 @@ const std::vector<ResultSpec>& specs() {
 }
 
 std::vector<School> schools() {
-  return {{"settings.proportional_limit.school",
-           "Proportional limit",
-           {{"auto", "last straight stop"}, {"pick", "picked stop"}, {"deviation", "5 % off the first line"}}},
-          {"settings.modulus.school", "Modulus by", {{"slope", "slope of the line"}, {"point", "one point at the limit"}}}};
+  return {
+      {"settings.proportional_limit.school",
+       "Proportional limit",
+       {{"auto", "last straight stop"}, {"pick", "picked stop"}, {"deviation", "5 % off the first line"}}},
+      {"settings.modulus.school", "Modulus by", {{"slope", "slope of the line"}, {"point", "one point at the limit"}}}};
 }
 
 std::vector<FieldSpec> fields() {
@@ -47,29 +48,36 @@ std::vector<FieldSpec> fields() {
   std::vector<FieldSpec> all = methods::common_fields();
   auto add = [&](FieldSpec f) { all.push_back(std::move(f)); };
   add(text("specimen.species", "Species", Stage::prepare, "As in the reference values: ash, larch, oak …"));
-  add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare, "", "By meter or oven, on the day."));
+  add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare, "",
+               "By meter or oven, on the day."));
   add(quantity("specimen.density", "Density", D::density, Stage::prepare, "", "Mass over volume at test."));
   add(quantity("specimen.rings", "Ring width", D::length, Stage::prepare, "", "Mean over the end."));
   add(quantity("specimen.slope_of_grain", "Slope of grain", D::angle, Stage::prepare, "", "Against the long edge."));
   add(text("specimen.knots", "Knots", Stage::prepare, "Where and how large, or none."));
-  add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "b", "Across the load, at mid-span and thirds.", true));
+  add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "b", "Across the load, at mid-span and thirds.",
+               true));
   add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "h", "In the direction of the load.", true));
   add(quantity("specimen.span", "Span", D::length, Stage::measure, "L", "Between the supports.", true));
   add(choice("specimen.loading", "Loading", Stage::measure,
              {{"three-point", "three-point"}, {"third-point", "at thirds"}, {"quarter-point", "at quarters"}}, true));
   add(choice("specimen.placed", "Placed", Stage::measure, {{"on-edge", "on edge"}, {"flat", "flat"}}));
   FieldSpec bracket = readings("specimen.after.broke_between", "Broke between", D::force, Stage::after, 2, "P",
-               "Last load that held, first load not reached.");
+                               "Last load that held, first load not reached.");
   bracket.spread_limit = 0;  // two ends of an interval, not two readings of one size
   add(bracket);
   add(quantity("specimen.after.max_force", "Largest load seen", D::force, Stage::after, "P_max",
                "By the machine's pointer, when it has one."));
   add(choice("specimen.after.fracture", "Break", Stage::after,
-             {{"tension", "simple tension"}, {"splinter", "splintering"}, {"brash", "brash, across"},
-              {"cross-grain", "sloping grain"}, {"compression", "compression"}, {"shear", "horizontal shear"},
+             {{"tension", "simple tension"},
+              {"splinter", "splintering"},
+              {"brash", "brash, across"},
+              {"cross-grain", "sloping grain"},
+              {"compression", "compression"},
+              {"shear", "horizontal shear"},
               {"none", "no break"}}));
   add(flag("specimen.after.support_crush", "Crushed at a support", Stage::after));
-  add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔP", "From stop to stop; can be changed on the fly."));
+  add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔP",
+               "From stop to stop; can be changed on the fly."));
   add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "Left empty: to the break."));
   add(quantity("settings.proportional_limit.force", "Limit at", D::force, Stage::evaluate));
   add(quantity("settings.proportional_limit.tolerance", "Straight within", D::elongation, Stage::evaluate));
@@ -79,7 +87,8 @@ std::vector<FieldSpec> fields() {
   add(number("settings.shear_ratio", "E/G", Stage::evaluate, "16 for wood."));
   add(quantity("settings.moisture.moe", "Modulus per % moisture", D::elongation, Stage::evaluate));
   add(quantity("settings.moisture.mor", "Rupture per % moisture", D::elongation, Stage::evaluate));
-  add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(choice("settings.zero", "Zero", Stage::evaluate,
+             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
   return all;
 }
 
@@ -100,19 +109,24 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
     modulus();
     add("M = " + beam.loads.moment_text, beam.loads.label + ", P = " + si(p, D::force) + ", L = " + l,
         beam.loads.m * p * beam.span, D::torque);
-    add("σ = M/W", si(beam.loads.m * p * beam.span, D::torque) + " / " + si(beam.w, D::section_modulus), value, D::stress);
+    add("σ = M/W", si(beam.loads.m * p * beam.span, D::torque) + " / " + si(beam.w, D::section_modulus), value,
+        D::stress);
   };
-  const std::string span = b.limit ? std::to_string(b.limit->last + 1) + " points up to " + si(b.limit->load, D::force) : "";
+  const std::string span =
+      b.limit ? std::to_string(b.limit->last + 1) + " points up to " + si(b.limit->load, D::force) : "";
   if (key == "i_moment") inertia();
   if (key == "section_modulus") modulus();
   if (key == "span_depth") add("L/h", l + " / " + h, get(v, key), D::none);
   if (key == "pl_force" || key == "pl_deflection" || key == "pl_stress") {
     const std::string rule =
-        b.school == "pick"        ? "picked by hand"
-        : b.school == "deviation" ? "first departure of 5 % from the initial line, between two points"
-                                  : "largest stop whose whole line stays within " + ledger::percent(b.tolerance) + " of δ";
-    if (key == "pl_stress") stress(get(v, "pl_force"), get(v, key));
-    else add(key == "pl_force" ? "P_PL" : "δ_PL", span, get(v, key), key == "pl_force" ? D::force : D::length, rule);
+        b.school == "pick" ? "picked by hand"
+        : b.school == "deviation"
+            ? "first departure of 5 % from the initial line, between two points"
+            : "largest stop whose whole line stays within " + ledger::percent(b.tolerance) + " of δ";
+    if (key == "pl_stress")
+      stress(get(v, "pl_force"), get(v, key));
+    else
+      add(key == "pl_force" ? "P_PL" : "δ_PL", span, get(v, key), key == "pl_force" ? D::force : D::length, rule);
   }
   if (key == "stiffness" || key == "stiffness_r2")
     add(key == "stiffness" ? "P/δ = Σ(δ−δ̄)(P−P̄)/Σ(δ−δ̄)²" : "R² = 1 − SS_res/SS_tot", span, get(v, key),
@@ -122,8 +136,9 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
     const bool point = record.fields.text("settings.modulus.school") == "point";
     const std::string slope = point ? si(get(v, "pl_force"), D::force) + " / " + si(get(v, "pl_deflection"), D::length)
                                     : si(get(v, "stiffness"), D::stiffness);
-    add("E = (P/δ)·L³/(" + beam.loads.deflection_text + ")", slope + " · (" + l + ")³ / (" + beam.loads.deflection_text + ")",
-        get(v, key), D::modulus, point ? "one point at the limit" : "slope of the line");
+    add("E = (P/δ)·L³/(" + beam.loads.deflection_text + ")",
+        slope + " · (" + l + ")³ / (" + beam.loads.deflection_text + ")", get(v, key), D::modulus,
+        point ? "one point at the limit" : "slope of the line");
   }
   if (key == "moe_shear_free") {
     const double ratio = record.fields.number("settings.shear_ratio").value_or(16);
@@ -131,14 +146,17 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
         "E/G = " + significant(ratio, 3) + ", h/L = " + significant(beam.depth / beam.span, 3), get(v, key), D::modulus,
         "shear deflection of a rectangle, coefficient 6/5");
   }
-  if (key == "max_force") add("P_max", b.continuous ? "largest force of the run" : "largest load that was held, or the bracket", get(v, key), D::force);
+  if (key == "max_force")
+    add("P_max", b.continuous ? "largest force of the run" : "largest load that was held, or the bracket", get(v, key),
+        D::force);
   if (key == "mor") stress(get(v, "max_force"), get(v, key));
   if (key == "mor_12" || key == "moe_12") {
     const bool e = key == "moe_12";
     const auto species = find_reference(record.fields.text("specimen.species"), "wood");
     const double m = record.fields.number("specimen.moisture").value_or(0);
     const bool known = species && species->values.count(e ? "moe_green" : "mor_green");
-    const std::string text = ledger::percent(m, 3) + " moisture, " + (e ? "E = " : "σ_b = ") + si(get(v, e ? "moe" : "mor"), e ? D::modulus : D::stress);
+    const std::string text = ledger::percent(m, 3) + " moisture, " + (e ? "E = " : "σ_b = ") +
+                             si(get(v, e ? "moe" : "mor"), e ? D::modulus : D::stress);
     if (known)
       add("P_12 = P·(P_12ref/P_green)^((M−12)/(M_p−12))", text, get(v, key), e ? D::modulus : D::stress,
           species->name + ", " + species->source + (species->own ? ", changed by the user" : ""));
@@ -155,7 +173,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
           species->source);
   }
   if (key == "work_to_max")
-    add("w = ∫P dδ/(b·h·L)", "trapezia over " + std::to_string(b.path.size()) + " points", get(v, key), D::energy_density);
+    add("w = ∫P dδ/(b·h·L)", "trapezia over " + std::to_string(b.path.size()) + " points", get(v, key),
+        D::energy_density);
   return steps;
 }
 

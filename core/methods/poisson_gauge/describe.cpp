@@ -58,7 +58,8 @@ Plan plan(const TestRecord& r) {
   }
   judge_load_path(r, p);
   if (top > 0) {
-    p.advice.push_back({"settings.last_stop", "Last stop", rounded(top), D::force, "below half of yield: the piece stays elastic"});
+    p.advice.push_back(
+        {"settings.last_stop", "Last stop", rounded(top), D::force, "below half of yield: the piece stays elastic"});
     p.advice.push_back({"settings.step", "Step", rounded(rounded(top) / 8), D::force, "eight stops or more"});
     if (modulus > 0 && area > 0 && top / area / modulus < 200e-6)
       p.warnings.push_back("The last stop gives only " + ledger::si(top / area / modulus, D::microstrain, 3) +
@@ -84,7 +85,8 @@ void describe(Method& m) {
   add(number("equipment.gauge.factor", "Gauge factor", Stage::set_up, "As set on the indicator."));
   add(quantity("equipment.gauge.tolerance", "Factor tolerance", D::elongation, Stage::set_up, "", "From the package."));
   add(text("equipment.indicator.id", "Indicator", Stage::set_up));
-  add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔF", "From stop to stop; can be changed on the fly."));
+  add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔF",
+               "From stop to stop; can be changed on the fly."));
   add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "The piece must stay elastic.", true));
   add(text("specimen.after.remark", "Gauges after the test", Stage::after, "Bond, wires, lacquer."));
   m.channels = {{"force", "load", D::force, true},

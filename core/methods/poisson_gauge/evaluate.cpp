@@ -95,10 +95,11 @@ UncertaintyModel uncertainty_model(const TestRecord& record, const Gauges& g) {
   }
   const auto factor = record.fields.number("equipment.gauge.tolerance");
   for (const auto& [name, which] : {std::pair{"gauge_long", "longitudinal"}, {"gauge_lat", "lateral"}})
-    m.inputs.push_back({name, std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
-                        rectangular(factor.value_or(0.01))});
-  for (const auto& [name, line, which] : {std::tuple{"slope_long", &g.line_long, "longitudinal"},
-                                          std::tuple{"slope_lat", &g.line_lat, "lateral"}})
+    m.inputs.push_back(
+        {name, std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
+         rectangular(factor.value_or(0.01))});
+  for (const auto& [name, line, which] :
+       {std::tuple{"slope_long", &g.line_long, "longitudinal"}, std::tuple{"slope_lat", &g.line_lat, "lateral"}})
     if (*line && (*line)->slope_error > 0)
       m.inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
                           (*line)->slope_error, UncertainInput::Shape::normal});
@@ -133,18 +134,21 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Ga
     add(along ? "dε_l/dF = Σ(F−F̄)(ε−ε̄)/Σ(F−F̄)²" : "dε_t/dF = Σ(F−F̄)(ε−ε̄)/Σ(F−F̄)²", stops,
         get(v, along ? "slope_long" : "slope_lat"), D::none,
         std::string("µε per kN, least squares with intercept") +
-            (g.corrected() ? "; corrected for transverse sensitivity " + ledger::percent(along ? g.kt_long : g.kt_lat) : ""));
+            (g.corrected() ? "; corrected for transverse sensitivity " + ledger::percent(along ? g.kt_long : g.kt_lat)
+                           : ""));
   };
   if (key == "nu") {
     slope(true);
     slope(false);
-    add("ν = −(dε_t/dF)/(dε_l/dF)", "−(" + significant(get(v, "slope_lat"), 5) + ")/(" + significant(get(v, "slope_long"), 5) + ")",
-        get(v, key), D::none);
+    add("ν = −(dε_t/dF)/(dε_l/dF)",
+        "−(" + significant(get(v, "slope_lat"), 5) + ")/(" + significant(get(v, "slope_long"), 5) + ")", get(v, key),
+        D::none);
   } else if (key == "e_modulus") {
     steps = section.how;
     slope(true);
-    add("E = 1/(S₀·dε_l/dF)", "1/(" + si(section.area, D::area) + " · " + significant(get(v, "slope_long"), 5) + " µε/kN)",
-        get(v, key), D::modulus);
+    add("E = 1/(S₀·dε_l/dF)",
+        "1/(" + si(section.area, D::area) + " · " + significant(get(v, "slope_long"), 5) + " µε/kN)", get(v, key),
+        D::modulus);
   } else if (key == "area") {
     steps = section.how;
   } else if (key == "slope_long" || key == "slope_lat") {
@@ -162,8 +166,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Ga
 
 void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, const Values& v) {
   using ledger::raise;
-  if (section_of(record.fields).area > 0)
-    dimension_findings(section_of(record.fields).dims, 0.01, 3, e.findings);
+  if (section_of(record.fields).area > 0) dimension_findings(section_of(record.fields).dims, 0.01, 3, e.findings);
   // Each channel is watched by itself: a reading missed on one must not hide a wrong one on the other.
   for (const auto& [channel, line, which] : {std::tuple{"strain_long", &g.line_long, "the longitudinal channel"},
                                              std::tuple{"strain_lat", &g.line_lat, "the lateral channel"}}) {
@@ -186,9 +189,9 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
       const double count = path.count.empty() ? 0 : path.count.front();
       if (bow > count)
         raise(e, "nonlinear", Severity::check,
-              std::string("The line of ") + which + " is bent: its quadratic term is significant (p = " +
-                  significant(bend->p, 2) + ") and bows it by " + micro(bow) +
-                  ". Yielding, a slipping grip or a gauge coming off would do that.",
+              std::string("The line of ") + which +
+                  " is bent: its quadratic term is significant (p = " + significant(bend->p, 2) + ") and bows it by " +
+                  micro(bow) + ". Yielding, a slipping grip or a gauge coming off would do that.",
               {{"p", bend->p}, {"bow", bow}}, {}, channel == std::string("strain_long") ? "e_modulus" : "nu");
     }
   }
@@ -214,12 +217,13 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
     const double modulus = get(v, "e_modulus");
     if (modulus < 0.9 * f->e_low || modulus > 1.1 * f->e_high)
       raise(e, "modulus-unlikely", Severity::check,
-            "E is " + si(modulus, D::modulus, 4) + "; " + std::string(f->name) + " lies between " + si(f->e_low, D::modulus, 3) +
-                " and " + si(f->e_high, D::modulus, 3) + ". Check area, gauge factor and units.",
+            "E is " + si(modulus, D::modulus, 4) + "; " + std::string(f->name) + " lies between " +
+                si(f->e_low, D::modulus, 3) + " and " + si(f->e_high, D::modulus, 3) +
+                ". Check area, gauge factor and units.",
             {{"e_modulus", modulus}}, {}, "e_modulus");
   }
-  for (const auto& [key, channel, path] : {std::tuple{"zero_drift_long", "longitudinal", &g.along},
-                                           std::tuple{"zero_drift_lat", "lateral", &g.across}}) {
+  for (const auto& [key, channel, path] :
+       {std::tuple{"zero_drift_long", "longitudinal", &g.along}, std::tuple{"zero_drift_lat", "lateral", &g.across}}) {
     if (!v.count(key) || path->size() == 0) continue;
     double top = 0;
     for (double r : path->response) top = std::max(top, std::abs(r));
@@ -246,8 +250,9 @@ static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& opti
     const double dl = g.long_true[i] - g.long_true[0], dt = g.lat_true[i] - g.lat_true[0];
     if (dl == 0) continue;
     each += (each.empty() ? "" : " · ") + significant(-dt / dl, 3);
-    each_how.push_back({"ν at " + si(g.along.load[i], D::force, 4), micro(dt) + " over " + micro(dl) + ", from the first stop",
-                        -dt / dl, D::none, "shown, not averaged into the result"});
+    each_how.push_back({"ν at " + si(g.along.load[i], D::force, 4),
+                        micro(dt) + " over " + micro(dl) + ", from the first stop", -dt / dl, D::none,
+                        "shown, not averaged into the result"});
   }
   ledger::add_text(e, specs(), "nu_each", each, each_how);
   if (options.uncertainty) attach_budgets(e, uncertainty_model(record, g));
@@ -275,8 +280,12 @@ static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& opti
     const double top = *std::max_element(data->y.begin(), data->y.end()) * 1.05;
     using Kind = Construction::Kind;
     for (const StationLine& line : e.lines)
-      e.constructions.push_back({Kind::line, line.channel == "strain_long" ? "e_modulus" : "nu", "",
-                                 {{line.at(0), 0}, {line.at(top), top}}, {}, true});
+      e.constructions.push_back({Kind::line,
+                                 line.channel == "strain_long" ? "e_modulus" : "nu",
+                                 "",
+                                 {{line.at(0), 0}, {line.at(top), top}},
+                                 {},
+                                 true});
     data->lens_x = *std::max_element(data->x.begin(), data->x.end()) * 0.5;
     e.curve = data;
   }

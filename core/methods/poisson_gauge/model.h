@@ -8,7 +8,7 @@ namespace fortitor::poisson {
 
 /// Both strains against force over the stops that have both, corrected for transverse sensitivity.
 struct Gauges {
-  LoadingPath along, across;            ///< force against strain, as read
+  LoadingPath along, across;                ///< force against strain, as read
   std::vector<double> long_true, lat_true;  ///< corrected for transverse sensitivity
   double kt_long = 0, kt_lat = 0;
   std::optional<LineFit> line_long, line_lat;  ///< corrected strain on force, 1/N

@@ -20,8 +20,7 @@ FieldSpec quantity(std::string path, std::string label, Dimension d, Stage stage
 
 FieldSpec readings(std::string path, std::string label, Dimension d, Stage stage, int wanted, std::string symbol,
                    std::string hint, bool required) {
-  FieldSpec f =
-      quantity(std::move(path), std::move(label), d, stage, std::move(symbol), std::move(hint), required);
+  FieldSpec f = quantity(std::move(path), std::move(label), d, stage, std::move(symbol), std::move(hint), required);
   f.kind = FieldKind::readings;
   f.wanted = wanted;
   return f;
@@ -71,8 +70,7 @@ void add_standin(Method& m) {
 void add_derived(Method& m) {
   add_standin(m);
   for (const School& s : m.schools)
-    if (m.field(s.setting) == nullptr)
-      m.fields.push_back(choice(s.setting, s.label, Stage::evaluate, s.choices, true));
+    if (m.field(s.setting) == nullptr) m.fields.push_back(choice(s.setting, s.label, Stage::evaluate, s.choices, true));
   for (int i = 0; i < kStageCount; ++i)
     for (const CheckItem& item : m.stages[size_t(i)].checklist)
       m.fields.push_back(flag("settings.checks." + item.id, item.text, Stage(i)));
@@ -83,10 +81,10 @@ void add_drive(std::vector<FieldSpec>& all, bool required) {
   all.push_back(quantity("settings.speed.elastic", "Speed", D::speed, Stage::set_up, "v", "Crosshead.", required));
   all.push_back(quantity("settings.sampling", "Sampling", D::frequency, Stage::set_up, "f",
                          "At least 50 samples below yield.", required));
-  all.push_back(quantity("settings.stop.force", "Stop at force", D::force, Stage::set_up, "",
-                         "Limit that stops the run."));
-  all.push_back(quantity("settings.stop.travel", "Stop at travel", D::length, Stage::set_up, "",
-                         "Limit that stops the run."));
+  all.push_back(
+      quantity("settings.stop.force", "Stop at force", D::force, Stage::set_up, "", "Limit that stops the run."));
+  all.push_back(
+      quantity("settings.stop.travel", "Stop at travel", D::length, Stage::set_up, "", "Limit that stops the run."));
   all.push_back(quantity("settings.stop.strain", "Stop at strain", D::elongation, Stage::set_up, "",
                          "Limit that stops the run."));
 }

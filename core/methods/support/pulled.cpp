@@ -104,7 +104,8 @@ void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, c
                   "from it is no material value.",
                   {}, {}, "e_modulus");
   if (p.curve.source == tension::StrainSource::none)
-    ledger::raise(e, "no-strain", Severity::check, "The run carries no strain that can be read: results that need one are left out.");
+    ledger::raise(e, "no-strain", Severity::check,
+                  "The run carries no strain that can be read: results that need one are left out.");
 }
 
 void censored_note(Evaluation& e, const TestRecord& record, const std::string& key) {
@@ -132,7 +133,8 @@ void start_at_touch(Pulled& p) {
   for (double& e : p.curve.strain) e -= start;
 }
 
-void pulled_inputs(const TestRecord& record, const Pulled& p, const Section& section, std::vector<UncertainInput>& out) {
+void pulled_inputs(const TestRecord& record, const Pulled& p, const Section& section,
+                   std::vector<UncertainInput>& out) {
   ledger::class_input(record, "equipment.load_cell.class", "force", "force", out);
   if (p.curve.source == tension::StrainSource::extensometer || p.curve.source == tension::StrainSource::gauge)
     ledger::class_input(record, "equipment.extensometer.class", "extension", "extension", out);

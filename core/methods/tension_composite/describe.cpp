@@ -20,13 +20,18 @@ Plan plan(const TestRecord& r) {
   }
   judge_load_path(r, p);
   if (!section.missing.empty()) p.blocking.push_back(section.missing);
-  if (!r.fields.number("specimen.grip_separation")) p.blocking.push_back("The length between the tabs is wanted for the speed.");
+  if (!r.fields.number("specimen.grip_separation"))
+    p.blocking.push_back("The length between the tabs is wanted for the speed.");
   const double length = r.fields.number("specimen.grip_separation").value_or(0);
-  if (length > 0) p.advice.push_back({"settings.speed.elastic", "Speed", 2.0 / 60, D::speed, "2 mm/min, failure within 1 to 10 minutes (ASTM D3039)"});
+  if (length > 0)
+    p.advice.push_back({"settings.speed.elastic", "Speed", 2.0 / 60, D::speed,
+                        "2 mm/min, failure within 1 to 10 minutes (ASTM D3039)"});
   p.advice.push_back({"settings.sampling", "Sampling", 50, D::frequency, "the break is sudden"});
   if (r.fields.number("specimen.extensometer_length"))
-    p.advice.push_back({"settings.removal_strain", "Take extensometer off at", 0.0045, D::elongation, "past the chord, well before the sudden break"});
-  for (const auto& [path, what] : {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
+    p.advice.push_back({"settings.removal_strain", "Take extensometer off at", 0.0045, D::elongation,
+                        "past the chord, well before the sudden break"});
+  for (const auto& [path, what] :
+       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
     if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
   if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter the laminate as in the reference values.");
   return p;
@@ -44,37 +49,83 @@ void describe(Method& m) {
   }
   add(text("specimen.layup", "Layup", Stage::prepare, "Such as [0/90]4s, fibre direction against the load."));
   add(text("specimen.tabs", "Tabs", Stage::prepare, "Material, bevel, or none."));
-  add(quantity("specimen.grip_separation", "Length between tabs", D::length, Stage::measure, "L", "Between the tabs or grips.", true));
-  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ", "Between the blades."));
+  add(quantity("specimen.grip_separation", "Length between tabs", D::length, Stage::measure, "L",
+               "Between the tabs or grips.", true));
+  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
+               "Between the blades."));
   add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c"));
   add(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀"));
   add(choice("specimen.after.failure.type", "What it looks like", Stage::after,
-             {{"L", "across"}, {"A", "at an angle"}, {"S", "split"}, {"D", "delaminated"}, {"X", "explosive"}, {"G", "tab came off"}, {"M", "several kinds"}, {"O", "other"}}));
+             {{"L", "across"},
+              {"A", "at an angle"},
+              {"S", "split"},
+              {"D", "delaminated"},
+              {"X", "explosive"},
+              {"G", "tab came off"},
+              {"M", "several kinds"},
+              {"O", "other"}}));
   add(choice("specimen.after.failure.area", "How far from the grip", Stage::after,
-             {{"G", "gauge length"}, {"W", "near the grip"}, {"A", "at the grip"}, {"I", "inside the grip"}, {"M", "several"}, {"V", "various"}, {"U", "unknown"}}));
-  add(choice("specimen.after.failure.place", "Where", Stage::after, {{"T", "top"}, {"M", "middle"}, {"B", "bottom"}, {"L", "left"}, {"R", "right"}, {"V", "various"}, {"U", "unknown"}}));
-  m.schools = {{"settings.modulus.school", "Modulus by", {{"chord", "chord"}, {"line", "fitted line"}}},
-               {"settings.strain_source", "Strain from", {{"auto", "most trusted"}, {"gauge", "gauges"}, {"extensometer", "extensometer"}, {"crosshead", "crosshead"}}}};
+             {{"G", "gauge length"},
+              {"W", "near the grip"},
+              {"A", "at the grip"},
+              {"I", "inside the grip"},
+              {"M", "several"},
+              {"V", "various"},
+              {"U", "unknown"}}));
+  add(choice("specimen.after.failure.place", "Where", Stage::after,
+             {{"T", "top"},
+              {"M", "middle"},
+              {"B", "bottom"},
+              {"L", "left"},
+              {"R", "right"},
+              {"V", "various"},
+              {"U", "unknown"}}));
+  m.schools = {
+      {"settings.modulus.school", "Modulus by", {{"chord", "chord"}, {"line", "fitted line"}}},
+      {"settings.strain_source",
+       "Strain from",
+       {{"auto", "most trusted"}, {"gauge", "gauges"}, {"extensometer", "extensometer"}, {"crosshead", "crosshead"}}}};
   add(quantity("settings.modulus.from_strain", "Chord from", D::microstrain, Stage::evaluate));
   add(quantity("settings.modulus.to_strain", "Chord to", D::microstrain, Stage::evaluate));
-  add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(choice("settings.zero", "Zero", Stage::evaluate,
+             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
   add_drive(m.fields, true);
-  add(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "", "Well before the sudden break."));
-  m.channels = {{"time", "time", D::time, true}, {"force", "force", D::force, true}, {"extension", "extension", D::length, false},
-                {"strain", "strain", D::strain, false}, {"strain_lateral", "lateral strain", D::strain, false},
-                {"strain_front", "front gauge", D::microstrain, false}, {"strain_back", "back gauge", D::microstrain, false}, {"crosshead", "crosshead travel", D::length, false}};
+  add(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "",
+               "Well before the sudden break."));
+  m.channels = {{"time", "time", D::time, true},
+                {"force", "force", D::force, true},
+                {"extension", "extension", D::length, false},
+                {"strain", "strain", D::strain, false},
+                {"strain_lateral", "lateral strain", D::strain, false},
+                {"strain_front", "front gauge", D::microstrain, false},
+                {"strain_back", "back gauge", D::microstrain, false},
+                {"crosshead", "crosshead travel", D::length, false}};
   auto& s = m.stages;
   s[0] = {"Know the layup, the direction and the tabs.",
-          {"Note layup, fibre direction against the load, tabs and their adhesive.", "Conditioning belongs to the result: moisture softens the matrix."},
+          {"Note layup, fibre direction against the load, tabs and their adhesive.",
+           "Conditioning belongs to the result: moisture softens the matrix."},
           {"Cut edges and splinters of fibre pierce gloves: eyes and hands covered."},
           {}};
-  s[1] = {"Width and thickness at three places.", {"Measure between the tabs; the tabs are not part of the section."}, {}, {}};
+  s[1] = {"Width and thickness at three places.",
+          {"Measure between the tabs; the tabs are not part of the section."},
+          {},
+          {}};
   s[2] = {"Align the tabs in the grips; the strip forgives nothing.",
-          {"Back-to-back gauges tell bending before it is too late.", "Plan the strain at which the extensometer comes off: the break is sudden."},
-          {"Jaws pinch: no hand near the grips while the drive is armed.", "Local safety rules and the machine's own manual go before anything written here."},
-          {{"glasses", "Glasses on, guard closed, dust extracted", true}, {"stand", "Everyone knows where the emergency stop is", true}, {"aligned", "Strip in line, tabs fully in the grips", false}}};
-  s[3] = {"Straight to the break; take the extensometer off in time.", {"Single fibres crack first: listen.", "Front and back strains should climb together."}, {"Guard closed. A laminate bursts and throws splinters and dust."}, {}};
-  s[4] = {"Say how it failed: what, how far from the grip, where.", {"The three answers make the failure code.", "Keep the pieces: the look of the failure is evidence."}, {"Splinters of fibre: gloves and glasses while handling."}, {}};
+          {"Back-to-back gauges tell bending before it is too late.",
+           "Plan the strain at which the extensometer comes off: the break is sudden."},
+          {"Jaws pinch: no hand near the grips while the drive is armed.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"glasses", "Glasses on, guard closed, dust extracted", true},
+           {"stand", "Everyone knows where the emergency stop is", true},
+           {"aligned", "Strip in line, tabs fully in the grips", false}}};
+  s[3] = {"Straight to the break; take the extensometer off in time.",
+          {"Single fibres crack first: listen.", "Front and back strains should climb together."},
+          {"Guard closed. A laminate bursts and throws splinters and dust."},
+          {}};
+  s[4] = {"Say how it failed: what, how far from the grip, where.",
+          {"The three answers make the failure code.", "Keep the pieces: the look of the failure is evidence."},
+          {"Splinters of fibre: gloves and glasses while handling."},
+          {}};
   s[5] = {"Judge the chord and what bends away from it.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = "laminate";

@@ -129,7 +129,8 @@ Values compute(const TestRecord&, const Laminate& l, double area) {
     const auto mid = p.reaching(0.5 * (l.from + l.to));
     // Front and back are gauges that were zeroed with the others at the quiet stretch.
     if (mid) {
-      const double f = l.front[*mid] - mean_of(l.front, 0, p.curve.quiet), b = l.back[*mid] - mean_of(l.back, 0, p.curve.quiet);
+      const double f = l.front[*mid] - mean_of(l.front, 0, p.curve.quiet),
+                   b = l.back[*mid] - mean_of(l.back, 0, p.curve.quiet);
       put(v, "bending_percent", (f - b) / (f + b));
     }
   }
@@ -169,36 +170,52 @@ static std::vector<Step> how(const std::string& key, const Laminate& l, const Se
   }
   if (key == "eps_m") add("ε_m", "strain at the largest force", get(v, key), D::elongation, source);
   if (key == "e_chord")
-    add("E = Δσ/Δε", "(" + si(l.pulled.stress_at(l.to), D::stress) + " − " + si(l.pulled.stress_at(l.from), D::stress) + ") between " + window, get(v, key), D::modulus,
+    add("E = Δσ/Δε",
+        "(" + si(l.pulled.stress_at(l.to), D::stress) + " − " + si(l.pulled.stress_at(l.from), D::stress) +
+            ") between " + window,
+        get(v, key), D::modulus,
         l.to < 0.0029 ? "failure below 0.6 %: 25 to 50 % of it; " + source : "ASTM D3039; " + source);
   if (key == "nu12") add("ν₁₂ = −Δε_t/Δε_l", "chord between " + window, get(v, key), D::none, "lateral channel");
-  if (key == "transition_strain" || key == "e_second") add("where two least-squares lines meet", "slopes " + si(l.transition->first, D::modulus, 4) + " and " + si(l.transition->second, D::modulus, 4), get(v, key), key == "e_second" ? D::modulus : D::elongation, "least sum of squares");
-  if (key == "bending_percent") add("B = (ε_f − ε_b)/(ε_f + ε_b)", "back-to-back strains in the middle of the chord", get(v, key), D::elongation, "ASTM D3039");
+  if (key == "transition_strain" || key == "e_second")
+    add("where two least-squares lines meet",
+        "slopes " + si(l.transition->first, D::modulus, 4) + " and " + si(l.transition->second, D::modulus, 4),
+        get(v, key), key == "e_second" ? D::modulus : D::elongation, "least sum of squares");
+  if (key == "bending_percent")
+    add("B = (ε_f − ε_b)/(ε_f + ε_b)", "back-to-back strains in the middle of the chord", get(v, key), D::elongation,
+        "ASTM D3039");
   if (key == "chord_from" || key == "chord_to") add("window of the chord", window, get(v, key), D::microstrain);
   return steps;
 }
 
-static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Section& section, const Values& v) {
+static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Section& section,
+                         const Values& v) {
   dimension_findings(section.dims, 0.01, 3, e.findings);
   pulled_findings(e, r, l.pulled, "sigma_m", "tension");
   if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, "sigma_m");
   if (v.count("bending_percent") && std::abs(get(v, "bending_percent")) > 0.10)
     raise(e, "bending-high", Severity::check,
-          "Front and back strains differ: " + ledger::percent(std::abs(get(v, "bending_percent")), 3) + " bending, where up to 10 % is usual. Check the alignment of grips and tabs.",
+          "Front and back strains differ: " + ledger::percent(std::abs(get(v, "bending_percent")), 3) +
+              " bending, where up to 10 % is usual. Check the alignment of grips and tabs.",
           {{"bending", get(v, "bending_percent")}}, {}, "sigma_m");
   const std::string area = part_of(r, "area");
   if (area == "I" || area == "A")
     raise(e, "break-at-grip", Severity::check,
-          std::string("It failed ") + (area == "I" ? "inside" : "at") + " the grip or tab: the strength is that of the gripped end. Say why it may count, or leave it out of the series.", {}, {}, "sigma_m");
+          std::string("It failed ") + (area == "I" ? "inside" : "at") +
+              " the grip or tab: the strength is that of the gripped end. Say why it may count, or leave it out of the "
+              "series.",
+          {}, {}, "sigma_m");
   if (l.pulled.curve.source == tension::StrainSource::extensometer && !l.pulled.curve.removed_at && l.pulled.fracture)
-    raise(e, "extensometer-at-break", Severity::note, "The extensometer stayed on to the sudden break; check it before the next piece.");
+    raise(e, "extensometer-at-break", Severity::note,
+          "The extensometer stayed on to the sudden break; check it before the next piece.");
   const auto m = find_reference(r.fields.text("specimen.material"), "laminate");
-  if (m && m->values.count("e_modulus") && v.count("e_chord") && l.pulled.curve.source != tension::StrainSource::crosshead) {
+  if (m && m->values.count("e_modulus") && v.count("e_chord") &&
+      l.pulled.curve.source != tension::StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
     const double modulus = get(v, "e_chord");
     if (modulus < 0.85 * usual.low || modulus > 1.15 * usual.high)
       raise(e, "modulus-unlikely", Severity::check,
-            "E is " + si(modulus, D::modulus, 4) + "; " + m->name + " usually lies between " + si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",
+            "E is " + si(modulus, D::modulus, 4) + "; " + m->name + " usually lies between " +
+                si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",
             {{"e_chord", modulus}}, {}, "e_chord");
   }
 }
@@ -208,19 +225,27 @@ static UncertaintyModel uncertainty_model(const TestRecord& r) {
   Laminate l = laminate_of(r);
   pulled_inputs(r, l.pulled, section_of(r.fields), m.inputs);
   if (l.front.empty()) l.pulled = thinned(l.pulled, kBudgetSamples);
-  if (l.chord && l.chord->error > 0) m.inputs.push_back({"modulus", "fit of the modulus", l.chord->error / l.chord->slope, UncertainInput::Shape::normal});
+  if (l.chord && l.chord->error > 0)
+    m.inputs.push_back(
+        {"modulus", "fit of the modulus", l.chord->error / l.chord->slope, UncertainInput::Shape::normal});
   auto held = std::make_shared<Laminate>(std::move(l));
   m.values = [held, r](const Shifts& shifts) {
     // Stress scales with force and area, strain with its instrument: every value follows from its kind.
     const double area = section_of(r.fields, shifts).area, plain = section_of(r.fields).area;
-    const double stress = (1 + ledger::shift(shifts, "force")) * (area > 0 ? plain / area : 1), strain = 1 + ledger::shift(shifts, "extension");
+    const double stress = (1 + ledger::shift(shifts, "force")) * (area > 0 ? plain / area : 1),
+                 strain = 1 + ledger::shift(shifts, "extension");
     Values v = compute(r, *held, plain);
     for (auto& [key, value] : v) {
-      if (key == "sigma_m") value *= stress;
-      else if (key == "fm") value *= 1 + ledger::shift(shifts, "force");
-      else if (key == "e_chord" || key == "e_second") value *= stress / strain * (1 + ledger::shift(shifts, "modulus"));
-      else if (key == "eps_m" || key == "transition_strain") value *= strain;
-      else if (key == "area") value = area;
+      if (key == "sigma_m")
+        value *= stress;
+      else if (key == "fm")
+        value *= 1 + ledger::shift(shifts, "force");
+      else if (key == "e_chord" || key == "e_second")
+        value *= stress / strain * (1 + ledger::shift(shifts, "modulus"));
+      else if (key == "eps_m" || key == "transition_strain")
+        value *= strain;
+      else if (key == "area")
+        value = area;
     }
     return v;
   };
@@ -234,7 +259,8 @@ static Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) 
   const Values v = compute(r, l, section.area);
   ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, l, section, v); });
   for (ResultValue& x : e.results)
-    if (x.spec.key == "eps_m" || x.spec.key == "e_chord" || x.spec.key == "transition_strain") x.source = l.pulled.curve.source_text;
+    if (x.spec.key == "eps_m" || x.spec.key == "e_chord" || x.spec.key == "transition_strain")
+      x.source = l.pulled.curve.source_text;
   const std::string code = part_of(r, "type") + part_of(r, "area") + part_of(r, "place");
   if (!code.empty()) {
     std::string words;
@@ -243,7 +269,8 @@ static Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) 
       for (const Choice& c : f->choices)
         if (c.value == part_of(r, part)) words += (words.empty() ? "" : ", ") + c.label;
     }
-    ledger::add_text(e, specs(), "failure_code", code, {{"type, area, place", words, 0, D::none, "three-letter code, ASTM D3039"}});
+    ledger::add_text(e, specs(), "failure_code", code,
+                     {{"type, area, place", words, 0, D::none, "three-letter code, ASTM D3039"}});
   }
   if (!l.pulled.fracture)
     for (const char* key : {"sigma_m", "fm", "eps_m"})
@@ -258,12 +285,24 @@ static Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) 
     const double y0 = p.stress_at(l.from), y1 = p.stress_at(l.to), top = 1.3 * y1;
     data->lens_caption = "chord between " + si(l.from, D::microstrain, 4) + " and " + si(l.to, D::microstrain, 4);
     e.constructions.push_back({Kind::window, "e_chord", "chord", {{l.from, y0}, {l.to, y1}}, {}});
-    e.constructions.push_back({Kind::line, "e_chord", "E", {{l.chord->toe, 0}, {l.chord->toe + top / l.chord->slope, top}}, {}});
+    e.constructions.push_back(
+        {Kind::line, "e_chord", "E", {{l.chord->toe, 0}, {l.chord->toe + top / l.chord->slope, top}}, {}});
   }
   if (l.transition)
-    e.constructions.push_back({Kind::point, "transition_strain", "transition", {{l.transition->strain, p.stress_at(l.transition->strain)}}, {}, true});
-  if (v.count("eps_m")) e.constructions.push_back({Kind::point, "sigma_m", "σm", {{get(v, "eps_m"), get(v, "sigma_m")}}, {}, true});
-  if (p.curve.removed_index < p.curve.size()) e.constructions.push_back({Kind::marker, "removal", "extensometer off", {{data->x[p.curve.removed_index], data->y[p.curve.removed_index]}}, {}});
+    e.constructions.push_back({Kind::point,
+                               "transition_strain",
+                               "transition",
+                               {{l.transition->strain, p.stress_at(l.transition->strain)}},
+                               {},
+                               true});
+  if (v.count("eps_m"))
+    e.constructions.push_back({Kind::point, "sigma_m", "σm", {{get(v, "eps_m"), get(v, "sigma_m")}}, {}, true});
+  if (p.curve.removed_index < p.curve.size())
+    e.constructions.push_back({Kind::marker,
+                               "removal",
+                               "extensometer off",
+                               {{data->x[p.curve.removed_index], data->y[p.curve.removed_index]}},
+                               {}});
   e.curve = data;
   return e;
 }

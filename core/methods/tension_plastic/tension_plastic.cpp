@@ -5,6 +5,7 @@
 
 #include "core/methods/support/fields.h"
 #include "core/methods/support/pulled.h"
+#include "core/methods/tension_plastic/describe.h"
 #include "core/reference/library.h"
 
 namespace fortitor::plastic {
@@ -19,11 +20,6 @@ using ledger::si;
 
 constexpr size_t kBudgetSamples = 3000;
 constexpr double kFrom = 0.0005, kTo = 0.0025;  // ISO 527-1, modulus
-
-double length_of(const TestRecord& r) {
-  const double grips = r.fields.number("specimen.grip_separation").value_or(0);
-  return grips > 0 ? grips : r.fields.number("specimen.parallel_length").value_or(0);
-}
 
 // First stress maximum after which stress falls while strain goes on: the first zero slope. The fall must
 // pass the noise, 0.3 % at least; a plateau that ends in the break is none.
@@ -61,8 +57,8 @@ double origin_of(const Found& f) {
 }
 
 bool nominal(const Pulled& p) {
-  return p.curve.source == tension::StrainSource::crosshead || p.curve.source == tension::StrainSource::crosshead_corrected ||
-         p.curve.removed_index < p.end;
+  return p.curve.source == tension::StrainSource::crosshead ||
+         p.curve.source == tension::StrainSource::crosshead_corrected || p.curve.removed_index < p.end;
 }
 
 Values compute(const TestRecord& r, const Pulled& p, double area) {
@@ -113,7 +109,8 @@ const std::vector<ResultSpec>& specs() {
   return table;
 }
 
-std::vector<Step> how(const std::string& key, const TestRecord& r, const Pulled& p, const Section& section, const Values& v) {
+std::vector<Step> how(const std::string& key, const TestRecord& r, const Pulled& p, const Section& section,
+                      const Values& v) {
   std::vector<Step> steps;
   auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
     steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
@@ -121,25 +118,33 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Pulled&
   const std::string source = "strain from " + p.curve.source_text;
   auto stress = [&](const char* name, const std::string& where) {
     steps = section.how;
-    add(std::string(name) + " = F/A", si(get(v, key) * section.area, D::force) + " / " + si(section.area, D::area), get(v, key), D::stress, where);
+    add(std::string(name) + " = F/A", si(get(v, key) * section.area, D::force) + " / " + si(section.area, D::area),
+        get(v, key), D::stress, where);
   };
   if (key == "area") steps = section.how;
   if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
   if (key == "sigma_m") stress("σ_m", "largest force of the run");
   if (key == "sigma_y") stress("σ_y", "first zero slope: force falls while the strain goes on");
   if (key == "sigma_b") stress("σ_b", "last sample before the break");
-  if (key == "sigma_x") stress("σ_x", "at " + si(r.fields.number("settings.at_strain").value_or(0), D::elongation) + " strain");
+  if (key == "sigma_x")
+    stress("σ_x", "at " + si(r.fields.number("settings.at_strain").value_or(0), D::elongation) + " strain");
   if (key.compare(0, 3, "eps") == 0)
-    add("ε = ΔL/L₀", key == "eps_tb" ? "grip separation " + si(length_of(r), D::length) + ", nominal" : "at that sample", get(v, key), D::elongation, source);
+    add("ε = ΔL/L₀",
+        key == "eps_tb" ? "grip separation " + si(length_of(r), D::length) + ", nominal" : "at that sample",
+        get(v, key), D::elongation, source);
   if (key == "e_modulus") {
-    const double from = r.fields.number("settings.modulus.from_strain").value_or(kFrom), to = r.fields.number("settings.modulus.to_strain").value_or(kTo);
+    const double from = r.fields.number("settings.modulus.from_strain").value_or(kFrom),
+                 to = r.fields.number("settings.modulus.to_strain").value_or(kTo);
     const bool line = r.fields.text("settings.modulus.school") == "line";
     add(line ? "E = Σ(ε−ε̄)(σ−σ̄)/Σ(ε−ε̄)²" : "E = (σ₂ − σ₁)/(ε₂ − ε₁)",
         line ? "samples between " + si(from, D::strain, 3) + " and " + si(to, D::strain, 3)
-             : "(" + si(p.stress_at(to), D::stress) + " − " + si(p.stress_at(from), D::stress) + ")/(" + si(to, D::strain, 3) + " − " + si(from, D::strain, 3) + ")",
+             : "(" + si(p.stress_at(to), D::stress) + " − " + si(p.stress_at(from), D::stress) + ")/(" +
+                   si(to, D::strain, 3) + " − " + si(from, D::strain, 3) + ")",
         get(v, key), D::modulus, "ISO 527-1; " + source);
   }
-  if (key == "toe_shift") add("ε₀ = ε₁ − σ₁/E", "where the modulus line meets the strain axis", get(v, key), D::strain, get(v, key) > 0.0005 ? "taken off the strains" : "too small to be seating, not taken off");
+  if (key == "toe_shift")
+    add("ε₀ = ε₁ − σ₁/E", "where the modulus line meets the strain axis", get(v, key), D::strain,
+        get(v, key) > 0.0005 ? "taken off the strains" : "too small to be seating, not taken off");
   if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "samples of the modulus part", get(v, key), D::none);
   return steps;
 }
@@ -152,12 +157,14 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pulled& p, const Sec
   const bool clip = p.curve.source == tension::StrainSource::extensometer;
   double largest = 0;
   const size_t on = std::min(p.end, p.curve.removed_index);  // as long as it was on
-  for (size_t i = 0; i < on; ++i) largest = std::max(largest, std::isfinite(p.curve.strain[i]) ? p.curve.strain[i] : 0.0);
+  for (size_t i = 0; i < on; ++i)
+    largest = std::max(largest, std::isfinite(p.curve.strain[i]) ? p.curve.strain[i] : 0.0);
   const double expected = r.fields.number("settings.expected_elongation").value_or(0);
   const bool stayed = p.curve.removed_index >= p.end;
   if (clip && (largest > 0.5 || (stayed && expected > 0.5)))
     raise(e, "extensometer-unsuited", Severity::check,
-          "A clip-on extensometer was used where the strain goes " + std::string(largest > 0.5 ? "to " + ledger::percent(largest, 3) : "beyond 50 %") +
+          "A clip-on extensometer was used where the strain goes " +
+              std::string(largest > 0.5 ? "to " + ledger::percent(largest, 3) : "beyond 50 %") +
               "; its blades slip or cut beyond about 50 %. Use nominal strain from the grip separation.",
           {{"strain", std::max(largest, expected)}}, {}, "eps_b");
   const auto m = find_reference(r.fields.text("specimen.material"));
@@ -166,18 +173,23 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pulled& p, const Sec
     const double modulus = get(v, "e_modulus");
     if (modulus < 0.8 * usual.low || modulus > 1.2 * usual.high)
       raise(e, "modulus-unlikely", Severity::check,
-            "E is " + si(modulus, D::modulus, 3) + "; " + m->name + " usually lies between " + si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",
+            "E is " + si(modulus, D::modulus, 3) + "; " + m->name + " usually lies between " +
+                si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",
             {{"e_modulus", modulus}}, {}, "e_modulus");
   }
   if (!v.count("e_modulus") && p.curve.source != tension::StrainSource::none)
-    raise(e, "modulus-missing", Severity::note, "The curve does not hold the strains between which the modulus is taken.", {}, {}, "e_modulus");
+    raise(e, "modulus-missing", Severity::note,
+          "The curve does not hold the strains between which the modulus is taken.", {}, {}, "e_modulus");
   if (std::abs(get(v, "toe_shift")) > 0.0005 && v.count("toe_shift") && get(v, "toe_shift") > 0)
     raise(e, "toe-large", Severity::check,
-          "The foot of the curve is bent: the modulus line meets the strain axis at " + ledger::percent(get(v, "toe_shift")) + ". The strains are counted from there.",
+          "The foot of the curve is bent: the modulus line meets the strain axis at " +
+              ledger::percent(get(v, "toe_shift")) + ". The strains are counted from there.",
           {{"toe_shift", get(v, "toe_shift")}}, {}, "toe_shift");
   for (const char* path : {"conditions.temperature", "conditions.humidity", "conditions.hours"})
     if (!r.fields.number(path)) {
-      raise(e, "conditions-missing", Severity::note, "Temperature, humidity and hours of conditioning belong to every result of a plastic; not all are entered.");
+      raise(
+          e, "conditions-missing", Severity::note,
+          "Temperature, humidity and hours of conditioning belong to every result of a plastic; not all are entered.");
       break;
     }
 }
@@ -189,7 +201,8 @@ UncertaintyModel uncertainty_model(const TestRecord& r, const Pulled& full) {
   auto small = std::make_shared<Pulled>(thinned(full, kBudgetSamples));
   const Found f = landmarks(r, *small);
   if (f.modulus && f.modulus->error > 0)
-    m.inputs.push_back({"modulus", "fit of the modulus", f.modulus->error / f.modulus->slope, UncertainInput::Shape::normal});
+    m.inputs.push_back(
+        {"modulus", "fit of the modulus", f.modulus->error / f.modulus->slope, UncertainInput::Shape::normal});
   m.values = [small, r](const Shifts& shifts) {
     const double area = section_of(r.fields, shifts).area, plain = section_of(r.fields).area;
     const double stress = (1 + ledger::shift(shifts, "force")) * (area > 0 ? plain / area : 1);
@@ -210,10 +223,13 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
   for (ResultValue& x : e.results)
     if (x.spec.key.compare(0, 3, "eps") == 0 || x.spec.key == "e_modulus") x.source = p.curve.source_text;
   std::string build;
-  for (const auto& [path, word] : {std::pair{"specimen.print.direction", "direction "}, {"specimen.print.layer", "layer "}, {"specimen.print.infill", "infill "}}) {
+  for (const auto& [path, word] : {std::pair{"specimen.print.direction", "direction "},
+                                   {"specimen.print.layer", "layer "},
+                                   {"specimen.print.infill", "infill "}}) {
     const FieldValue* x = r.fields.find(path);
     if (x == nullptr) continue;
-    const std::string text = std::holds_alternative<std::string>(*x) ? std::get<std::string>(*x) : std::get<Reading>(*x).typed;
+    const std::string text =
+        std::holds_alternative<std::string>(*x) ? std::get<std::string>(*x) : std::get<Reading>(*x).typed;
     build += (build.empty() ? "" : ", ") + std::string(word) + text;
   }
   ledger::add_text(e, specs(), "build", build, {{"entered at Prepare", build, 0, D::none, "groups the series"}});
@@ -231,107 +247,28 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
       const ModulusFit& m = *f.modulus;
       const double top = 2.4 * m.to;
       const double lo = m.slope * (m.from - m.toe), hi = m.slope * (m.to - m.toe);
-      data->lens_caption = "modulus between " + si(m.from, D::strain, 3) + " and " + si(m.to, D::strain, 3) + " · R² " + fixed(std::floor(m.r2 * 1e5) / 1e5, 5);
-      e.constructions.push_back({Kind::window, "e_modulus", "modulus part", {{m.from - origin, lo}, {m.to - origin, hi}}, {}});
-      e.constructions.push_back({Kind::line, "e_modulus", "E", {{m.toe - origin, 0}, {top - origin, m.slope * (top - m.toe)}}, {}});
+      data->lens_caption = "modulus between " + si(m.from, D::strain, 3) + " and " + si(m.to, D::strain, 3) + " · R² " +
+                           fixed(std::floor(m.r2 * 1e5) / 1e5, 5);
+      e.constructions.push_back(
+          {Kind::window, "e_modulus", "modulus part", {{m.from - origin, lo}, {m.to - origin, hi}}, {}});
+      e.constructions.push_back(
+          {Kind::line, "e_modulus", "E", {{m.toe - origin, 0}, {top - origin, m.slope * (top - m.toe)}}, {}});
     }
     auto point = [&](const char* key, const char* strain, const char* label, bool always) {
-      if (v.count(key) && v.count(strain)) e.constructions.push_back({Kind::point, key, label, {{get(v, strain), get(v, key)}}, {}, always});
+      if (v.count(key) && v.count(strain))
+        e.constructions.push_back({Kind::point, key, label, {{get(v, strain), get(v, key)}}, {}, always});
     };
     point("sigma_y", "eps_y", "σy", true);
     if (!v.count("sigma_y")) point("sigma_m", "eps_m", "σm", true);
     if (p.fracture && p.curve.source != tension::StrainSource::none)
-      e.constructions.push_back({Kind::marker, "sigma_b", "break", {{data->x[p.fracture->last_loaded], data->y[p.fracture->last_loaded]}}, {}});
+      e.constructions.push_back({Kind::marker,
+                                 "sigma_b",
+                                 "break",
+                                 {{data->x[p.fracture->last_loaded], data->y[p.fracture->last_loaded]}},
+                                 {}});
     e.curve = data;
   }
   return e;
-}
-
-Plan plan(const TestRecord& r) {
-  Plan p;
-  const Section section = section_of(r.fields);
-  const auto m = find_reference(r.fields.text("specimen.material"));
-  if (section.area > 0 && m && m->values.count("strength")) {
-    const ReferenceValue& s = m->values.at("strength");
-    p.force_low = s.low * section.area;
-    p.force_high = s.high * section.area;
-    p.force_likely = s.mean * section.area;
-    p.force_from = "usual strength of " + m->name;
-  } else if (const auto it = r.limits.find("sigma_m"); section.area > 0 && it != r.limits.end() && it->second.min && it->second.min->value) {
-    p.force_low = *it->second.min->value * section.area;
-    p.force_high = 2 * *p.force_low;
-    p.force_likely = 1.5 * *p.force_low;
-    p.force_from = "limit of the job";
-  }
-  judge_load_path(r, p);
-  if (!section.missing.empty()) p.blocking.push_back(section.missing);
-  if (!(length_of(r) > 0)) p.blocking.push_back("The grip separation is wanted for the nominal strain.");
-  const double gauge = r.fields.number("specimen.extensometer_length").value_or(length_of(r));
-  if (gauge > 0) {
-    p.advice.push_back({"settings.speed.elastic", "Speed for the modulus", 0.01 * gauge / 60, D::speed, "1 % a minute over the gauge length (ISO 527-1)"});
-    p.advice.push_back({"settings.speed.plastic", "Speed after it", 50.0 / 60, D::speed, "50 mm/min, usual for tough grades; 5 for brittle ones"});
-    p.advice.push_back({"settings.sampling", "Sampling", 50, D::frequency, "the modulus part lasts a few seconds"});
-  }
-  for (const char* path : {"settings.speed.elastic", "settings.sampling"})
-    if (!r.fields.number(path)) p.blocking.push_back(path == std::string("settings.sampling") ? "Set the sampling rate." : "Set the speed.");
-  if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter the material as in the reference values, or a limit.");
-  const double expected = r.fields.number("settings.expected_elongation").value_or(m && m->values.count("elongation") ? m->values.at("elongation").high : 0);
-  if (expected > 0.5 && r.fields.number("specimen.extensometer_length"))
-    p.warnings.push_back("More than 50 % strain is to be expected: take a clip-on extensometer off after the modulus, or do without it.");
-  return p;
-}
-
-void describe(Method& m) {
-  using namespace fortitor::fields;
-  m.fields = methods::common_fields();
-  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  for (FieldSpec f : section_fields({"flat", "round"}, Stage::measure)) add(std::move(f));
-  add(quantity("specimen.grip_separation", "Grip separation", D::length, Stage::measure, "L", "Between the grips at the start: nominal strain.", true));
-  add(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀", "Of the dumbbell."));
-  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ", "Left empty without one."));
-  add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c", "Of the narrow part."));
-  add(choice("specimen.print.direction", "Build direction", Stage::prepare, {{"none", "not printed"}, {"X", "X"}, {"Y", "Y"}, {"Z", "Z"}}, true));
-  add(quantity("specimen.print.layer", "Layer height", D::length, Stage::prepare));
-  add(quantity("specimen.print.infill", "Infill", D::elongation, Stage::prepare));
-  add(quantity("settings.expected_elongation", "Expected elongation", D::elongation, Stage::set_up, "", "Decides whether an extensometer may stay on."));
-  add(choice("specimen.after.fracture", "Look of the break", Stage::after, {{"yielded", "necked and drawn"}, {"brittle", "brittle, across"}, {"whitened", "whitened, short neck"}, {"at-grip", "in or at a grip"}, {"none", "no break"}}));
-  add(quantity("specimen.after.gauge_length", "Final gauge length", D::length, Stage::after, "L_u", "When marks were drawn."));
-  m.schools = {{"settings.modulus.school", "Modulus by", {{"chord", "chord 0.05–0.25 %"}, {"line", "line 0.05–0.25 %"}}},
-               {"settings.strain_source", "Strain from", {{"auto", "most trusted"}, {"gauge", "strain channel"}, {"extensometer", "extensometer"}, {"crosshead", "grip separation"}}}};
-  add(quantity("settings.modulus.from_strain", "Modulus from", D::elongation, Stage::evaluate));
-  add(quantity("settings.modulus.to_strain", "Modulus to", D::elongation, Stage::evaluate));
-  add(quantity("settings.at_strain", "Stress at strain", D::elongation, Stage::evaluate));
-  add(choice("settings.zero", "Zero", Stage::evaluate, {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
-  add_drive(m.fields, true);
-  add(quantity("settings.speed.plastic", "Speed after the modulus", D::speed, Stage::set_up, "v₂", "Crosshead."));
-  add(quantity("settings.removal_strain", "Pause at", D::elongation, Stage::set_up, "", "The run holds there, so that the extensometer can come off, and goes on."));
-  m.channels = {{"time", "time", D::time, true}, {"force", "force", D::force, true}, {"extension", "extension", D::length, false}, {"strain", "strain", D::strain, false}, {"crosshead", "crosshead travel", D::length, false}};
-  auto& s = m.stages;
-  s[0] = {"A plastic's results belong to its history: note it.",
-          {"Temperature, humidity and hours of conditioning belong to every result.", "Printed pieces: build direction, layer height and infill group the series."},
-          {"Brittle grades splinter: glasses on."},
-          {}};
-  s[1] = {"Width and thickness of the narrow part, three times each.", {"Do not squeeze soft pieces with the jaws of the caliper.", "Grip separation gives the nominal strain."}, {}, {}};
-  s[2] = {"No clip-on extensometer where more than about 50 % strain is expected.",
-          {"Align the dumbbell, close the top grip first.", "The run may pause at a planned strain and go on."},
-          {"Jaws pinch: no hand near the grips while the drive is armed.", "Local safety rules and the machine's own manual go before anything written here."},
-          {{"glasses", "Glasses on, guard closed", true}, {"stand", "Everyone knows where the emergency stop is", true}, {"aligned", "Dumbbell in line, gripped over its heads", false}}};
-  s[3] = {"Slowly through the modulus, then faster to the break.", {"Watch for the first zero slope: that is yield.", "A drawing neck runs along the piece; let it."}, {"Guard closed. Drawn pieces snap back when they break."}, {}};
-  s[4] = {"Look at the break.", {"A break in or at a grip counts apart."}, {"Edges are sharp."}, {}};
-  s[5] = {"Judge modulus and yield, and see what follows.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  m.prepare_sketch = "dumbbell";
-  m.measure_sketch = "dumbbell-sizes";
-  m.after_sketch = "dumbbell-broken";
-  m.setup_sketch = "load-path";
-  m.run_sketch = "frame";
-  m.standin = "polymer-frame";
-  m.limit_keys = {"sigma_m", "sigma_y", "e_modulus", "eps_tb"};
-  m.measure_keys = {"area"};
-  m.after_keys = {"sigma_b", "eps_tb", "eps_b"};
-  m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
-  m.series.key = "sigma_m";
-  m.plan = plan;
 }
 
 }  // namespace
@@ -348,7 +285,9 @@ const Method& tension_plastic() {
     m.standard = "ISO 527-1, ISO 527-2, ASTM D638";
     m.result = [](const std::string& key) { return ledger::find_spec(plastic::specs(), key); };
     m.evaluate = plastic::evaluate;
-    m.uncertainty = [](const TestRecord& r) { return plastic::uncertainty_model(r, pulled_of(r, plastic::length_of(r))); };
+    m.uncertainty = [](const TestRecord& r) {
+      return plastic::uncertainty_model(r, pulled_of(r, plastic::length_of(r)));
+    };
     plastic::describe(m);
     fields::add_derived(m);
     return m;

@@ -11,8 +11,8 @@ namespace {
 using ledger::put;
 using ledger::shift;
 
-constexpr double kTolerance = 0.03;   // straight part, as in beam bending
-constexpr double kOffScale = 30e-3;   // no bonded foil gauge reads beyond 3 %
+constexpr double kTolerance = 0.03;  // straight part, as in beam bending
+constexpr double kOffScale = 30e-3;  // no bonded foil gauge reads beyond 3 %
 
 // Station from which the strain channel says nothing more, and in what way.
 std::optional<size_t> gauge_lost(const Run& run, const std::string& channel, std::string& how) {
@@ -49,11 +49,10 @@ std::optional<ProportionalLimit> limit_by(const LoadingPath& path, const TestRec
 }
 
 // First crossing of the curve with the line of slope G from γ₀ + offset, by straight line between stops.
-double offset_stress(const LoadingPath& path, double per_load, double per_response, const LineFit& line, double offset) {
+double offset_stress(const LoadingPath& path, double per_load, double per_response, const LineFit& line,
+                     double offset) {
   for (size_t i = 1; i < path.size(); ++i) {
-    auto beyond = [&](size_t k) {
-      return (path.response[k] - line.at(path.load[k])) * per_response - offset;
-    };
+    auto beyond = [&](size_t k) { return (path.response[k] - line.at(path.load[k])) * per_response - offset; };
     const double a = beyond(i - 1), b = beyond(i);
     if (a >= 0 || b < 0) continue;
     const double part = -a / (b - a);
@@ -172,7 +171,8 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
     put(v, "tau_plastic", 3 * tm / (2 * std::numbers::pi * (r * r * r - ri * ri * ri)));
     // Nadai 1950, vol. 1: true stress at the surface of a solid bar from the slope of the T–θ curve.
     if (t.end_slope && !b.tube())
-      put(v, "tau_nadai", (t.angle_end * t.end_slope->slope + 3 * t.torque_max) * torque / (2 * std::numbers::pi * r * r * r));
+      put(v, "tau_nadai",
+          (t.angle_end * t.end_slope->slope + 3 * t.torque_max) * torque / (2 * std::numbers::pi * r * r * r));
   }
   if (t.angle_end > 0) {
     put(v, "turns", t.angle_end * angle / (2 * std::numbers::pi));
@@ -195,12 +195,13 @@ UncertaintyModel uncertainty_model(const TestRecord& record, const Twisting& t) 
   if (t.angle_end > 0 && !t.twist.count.empty())
     m.inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
   for (const auto& [name, path, limit, label] :
-       {std::tuple{"slope", &t.gauge, &t.gauge_limit, "fit of G"}, std::tuple{"slope_twist", &t.twist, &t.twist_limit, "fit of G from twist"}}) {
+       {std::tuple{"slope", &t.gauge, &t.gauge_limit, "fit of G"},
+        std::tuple{"slope_twist", &t.twist, &t.twist_limit, "fit of G from twist"}}) {
     if (!*limit) continue;
     const auto line = fit_line(path->response, path->load, 0, (*limit)->last + 1);
     if (line && line->slope > 0 && line->slope_error > 0)
-      m.inputs.push_back({name, std::string(label) + ", " + std::to_string(line->n) + " stops", line->slope_error / line->slope,
-                          UncertainInput::Shape::normal});
+      m.inputs.push_back({name, std::string(label) + ", " + std::to_string(line->n) + " stops",
+                          line->slope_error / line->slope, UncertainInput::Shape::normal});
   }
   m.values = [record, t](const Shifts& shifts) { return compute(record, t, shifts); };
   return m;

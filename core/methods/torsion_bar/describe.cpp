@@ -23,7 +23,9 @@ Expected expected_of(const TestRecord& r) {
   Expected x;
   const MaterialFamily* f = find_family(r.fields.text("specimen.family"));
   const auto m = find_reference(r.fields.text("specimen.material"));
-  if (f != nullptr) x = {f->yield_low / std::sqrt(3), f->rm_low / std::sqrt(3), f->rm_high / std::sqrt(3), 0.5 * (f->e_low + f->e_high) / 2 / (1 + f->poisson), "usual R_m of " + std::string(f->name) + " over √3"};
+  if (f != nullptr)
+    x = {f->yield_low / std::sqrt(3), f->rm_low / std::sqrt(3), f->rm_high / std::sqrt(3),
+         0.5 * (f->e_low + f->e_high) / 2 / (1 + f->poisson), "usual R_m of " + std::string(f->name) + " over √3"};
   if (m && m->values.count("rm") && m->values.count("yield")) {
     x.yield = m->values.at("yield").low / std::sqrt(3);
     x.strength_low = m->values.at("rm").low / std::sqrt(3);
@@ -57,12 +59,15 @@ Plan plan(const TestRecord& r) {
     const double plastic = 2 * std::numbers::pi / 3 * (std::pow(b.radius(), 3) - std::pow(b.inner / 2, 3));
     const double low = x.strength_low * plastic, high = x.strength_high * plastic;
     p.force_from = x.from;
-    p.advice.push_back({"equipment.torque_cell.capacity", "Torque cell", advised_cell(low / 1e3, high / 1e3) * 1e3, D::torque,
-                        "expected " + ledger::si(low, D::torque, 3) + " to " + ledger::si(high, D::torque, 3) + ", fully plastic"});
+    p.advice.push_back(
+        {"equipment.torque_cell.capacity", "Torque cell", advised_cell(low / 1e3, high / 1e3) * 1e3, D::torque,
+         "expected " + ledger::si(low, D::torque, 3) + " to " + ledger::si(high, D::torque, 3) + ", fully plastic"});
     if (cell && high > *cell)
-      p.blocking.push_back("The torque cell is rated " + ledger::si(*cell, D::torque, 3) + "; up to " + ledger::si(high, D::torque, 3) + " is expected. Take a larger one.");
+      p.blocking.push_back("The torque cell is rated " + ledger::si(*cell, D::torque, 3) + "; up to " +
+                           ledger::si(high, D::torque, 3) + " is expected. Take a larger one.");
   }
-  p.advice.push_back({"settings.step", "First step", step_of(r), D::angle, "about eight stops below yield; wider later"});
+  p.advice.push_back(
+      {"settings.step", "First step", step_of(r), D::angle, "about eight stops below yield; wider later"});
   return p;
 }
 
@@ -72,31 +77,46 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = methods::common_fields();
   std::erase_if(m.fields, [](const FieldSpec& f) {
-    return f.path.find("equipment.load_cell") == 0 || f.path.find("equipment.extensometer") == 0 || f.path.find("equipment.grips") == 0 ||
-           f.path == "equipment.frame.stiffness";
+    return f.path.find("equipment.load_cell") == 0 || f.path.find("equipment.extensometer") == 0 ||
+           f.path.find("equipment.grips") == 0 || f.path == "equipment.frame.stiffness";
   });
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  FieldSpec d = readings("specimen.diameter", "Diameter", D::length, Stage::measure, 3, "d", "At three places or more along the twisted length.", true);
+  FieldSpec d = readings("specimen.diameter", "Diameter", D::length, Stage::measure, 3, "d",
+                         "At three places or more along the twisted length.", true);
   d.spread_limit = 0.005;
   add(d);
-  add(readings("specimen.inner", "Bore", D::length, Stage::measure, 2, "d_i", "Of a tube; left empty for a solid bar."));
-  add(quantity("specimen.length", "Length between chucks", D::length, Stage::measure, "L", "The part that twists.", true));
+  add(readings("specimen.inner", "Bore", D::length, Stage::measure, 2, "d_i",
+               "Of a tube; left empty for a solid bar."));
+  add(quantity("specimen.length", "Length between chucks", D::length, Stage::measure, "L", "The part that twists.",
+               true));
   add(number("specimen.gauges", "Gauges at 45°", Stage::measure, "1 or 2 (+45° and −45°)."));
   add(number("specimen.poisson", "Poisson's ratio", Stage::measure, "For a cross-check of E from G."));
   add(text("equipment.torque_cell.id", "Torque cell", Stage::set_up));
-  add(quantity("equipment.torque_cell.capacity", "Torque cell rating", D::torque, Stage::set_up, "T", "From its plate.", true));
-  add(choice("equipment.torque_cell.class", "Torque class", Stage::set_up, {{"0.5", "class 0.5"}, {"1", "class 1"}, {"2", "class 2"}}));
-  add(quantity("settings.step", "First step", D::angle, Stage::set_up, "Δθ", "5 or 10° first, wider later; smaller when yield comes early."));
-  add(quantity("specimen.after.angle", "Angle at the end", D::angle, Stage::after, "θ_f", "Turns of the line on the bar, or the counter; 2.35 rev.", true));
-  add(quantity("specimen.after.torque_max", "Largest torque", D::torque, Stage::after, "T_max", "Of the fast part to failure.", true));
+  add(quantity("equipment.torque_cell.capacity", "Torque cell rating", D::torque, Stage::set_up, "T", "From its plate.",
+               true));
+  add(choice("equipment.torque_cell.class", "Torque class", Stage::set_up,
+             {{"0.5", "class 0.5"}, {"1", "class 1"}, {"2", "class 2"}}));
+  add(quantity("settings.step", "First step", D::angle, Stage::set_up, "Δθ",
+               "5 or 10° first, wider later; smaller when yield comes early."));
+  add(quantity("specimen.after.angle", "Angle at the end", D::angle, Stage::after, "θ_f",
+               "Turns of the line on the bar, or the counter; 2.35 rev.", true));
+  add(quantity("specimen.after.torque_max", "Largest torque", D::torque, Stage::after, "T_max",
+               "Of the fast part to failure.", true));
   add(choice("specimen.after.fracture", "Fracture", Stage::after,
-             {{"flat", "flat across"}, {"helical", "helical, 45°"}, {"fibrous", "fibrous, split"}, {"at-chuck", "at a chuck"}, {"other", "other"}, {"none", "no fracture"}}));
+             {{"flat", "flat across"},
+              {"helical", "helical, 45°"},
+              {"fibrous", "fibrous, split"},
+              {"at-chuck", "at a chuck"},
+              {"other", "other"},
+              {"none", "no fracture"}}));
   add(quantity("settings.proportional_limit.torque", "Limit at", D::torque, Stage::evaluate));
   add(quantity("settings.proportional_limit.tolerance", "Straight within", D::elongation, Stage::evaluate));
   FieldSpec kept = readings("settings.proportional_limit.what_if", "What-ifs kept", D::torque, Stage::evaluate, 0);
   kept.kind = FieldKind::texts;
   add(kept);
-  m.schools = {{"settings.proportional_limit.school", "Proportional limit", {{"auto", "last straight stop"}, {"pick", "picked stop"}, {"deviation", "5 % off the first line"}}},
+  m.schools = {{"settings.proportional_limit.school",
+                "Proportional limit",
+                {{"auto", "last straight stop"}, {"pick", "picked stop"}, {"deviation", "5 % off the first line"}}},
                {"settings.offset", "Yield offset", {{"0.2", "0.2 %"}, {"0.04", "0.04 %"}}}};
   m.channels = {{"angle", "angle", D::angle, true},
                 {"torque", "torque", D::torque, true},
@@ -104,25 +124,29 @@ void describe(Method& m) {
                 {"strain_minus_45", "strain at −45°", D::microstrain, false}};
   auto& s = m.stages;
   s[0] = {"Draw a line along the bar: it shows the turns.",
-          {"A straight line in ink from chuck to chuck; after the test it is a helix to count.", "Log the lot and the heat treatment."},
+          {"A straight line in ink from chuck to chuck; after the test it is a helix to count.",
+           "Log the lot and the heat treatment."},
           {"Rotating chuck: no loose sleeves, no gloves, long hair tied."},
           {}};
   s[1] = {"Diameter at three places or more, and the length that twists.",
-          {"The diameter enters with its third power: a hundredth counts.", "Enter goes to the next reading, M says it was missed."},
+          {"The diameter enters with its third power: a hundredth counts.",
+           "Enter goes to the next reading, M says it was missed."},
           {},
           {}};
   s[2] = {"Centre the bar in the chucks, tighten hard, zero torque and angle.",
           {"Connect the 45° gauge and balance it.", "Steps of 5 or 10° first, wider once it yields."},
-          {"Hands off the chuck key before the drive is armed.", "Local safety rules and the machine's own manual go before anything written here."},
+          {"Hands off the chuck key before the drive is armed.",
+           "Local safety rules and the machine's own manual go before anything written here."},
           {{"key", "Chuck keys out, chucks tight, bar centred", true},
            {"sleeves", "No loose sleeves or gloves near the chuck", true},
            {"guard", "Guard closed, emergency stop within reach", true},
            {"balanced", "Gauge balanced, torque and angle at zero", false}}};
-  s[3] = {"Turn to the next stop, hold, read torque and strain.",
-          {"Wider steps once the torque stops climbing.", "Then fast to failure: largest torque and turns go to After."},
-          {"The chuck rotates: no loose sleeves or gloves. The bar gets hot when it yields fast.",
-           "A brittle bar breaks along a helix and throws splinters."},
-          {}};
+  s[3] = {
+      "Turn to the next stop, hold, read torque and strain.",
+      {"Wider steps once the torque stops climbing.", "Then fast to failure: largest torque and turns go to After."},
+      {"The chuck rotates: no loose sleeves or gloves. The bar gets hot when it yields fast.",
+       "A brittle bar breaks along a helix and throws splinters."},
+      {}};
   s[4] = {"Count the turns, read the fracture.",
           {"Flat across: ductile shear. A helix at 45°: brittle. Fibres: splitting."},
           {"The bar is hot after fast twisting, and the fracture edge is sharp."},

@@ -47,14 +47,16 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Tw
   const std::string d = si(b.diameter, D::length), length = si(b.length, D::length);
   auto polar = [&] {
     if (b.tube())
-      add("J = π(D⁴ − d⁴)/32", "π((" + d + ")⁴ − (" + si(b.inner, D::length) + ")⁴)/32", b.j, D::second_moment, "means of the readings");
+      add("J = π(D⁴ − d⁴)/32", "π((" + d + ")⁴ − (" + si(b.inner, D::length) + ")⁴)/32", b.j, D::second_moment,
+          "means of the readings");
     else
       add("J = π·d⁴/32", "π·(" + d + ")⁴/32", b.j, D::second_moment, "mean of the readings");
   };
   auto stress = [&](double torque, double value) {
     polar();
-    add("τ = T·r/J" + std::string(b.tube() ? "" : " = 16T/(πd³)"), si(torque, D::torque) + " · " + si(b.radius(), D::length) + " / " + si(b.j, D::second_moment),
-        value, D::stress);
+    add("τ = T·r/J" + std::string(b.tube() ? "" : " = 16T/(πd³)"),
+        si(torque, D::torque) + " · " + si(b.radius(), D::length) + " / " + si(b.j, D::second_moment), value,
+        D::stress);
   };
   auto stops = [&](const std::optional<ProportionalLimit>& l) {
     return l ? std::to_string(l->last + 1) + " stops up to " + si(l->load, D::torque) : std::string();
@@ -62,38 +64,50 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Tw
   if (key == "j_moment") polar();
   if (key == "g_modulus") {
     polar();
-    add(t.two_gauges ? "γ = ε₊₄₅ − ε₋₄₅" : "γ = 2·ε₄₅", t.two_gauges ? "two gauges" : "one gauge at 45°", 0, D::none, "pure shear");
+    add(t.two_gauges ? "γ = ε₊₄₅ − ε₋₄₅" : "γ = 2·ε₄₅", t.two_gauges ? "two gauges" : "one gauge at 45°", 0, D::none,
+        "pure shear");
     add("G = Σ(γ−γ̄)(τ−τ̄)/Σ(γ−γ̄)²", stops(t.gauge_limit), get(v, key), D::modulus, "least squares up to the limit");
   }
   if (key == "g_twist") {
     polar();
     add("γ = r·θ/L", "r = " + si(b.radius(), D::length) + ", L = " + length, 0, D::none);
-    add("G = Σ(γ−γ̄)(τ−τ̄)/Σ(γ−γ̄)²", stops(t.twist_limit), get(v, key), D::modulus, "twist between the chucks, windup included");
+    add("G = Σ(γ−γ̄)(τ−τ̄)/Σ(γ−γ̄)²", stops(t.twist_limit), get(v, key), D::modulus,
+        "twist between the chucks, windup included");
   }
   if (key == "tau_pl") stress(get(v, "torque_pl"), get(v, key));
   if (key == "torque_pl")
     add("T_PL", stops(t.gauge_limit ? t.gauge_limit : t.twist_limit), get(v, key), D::torque,
         "largest stop whose whole line stays within 3 % of its strain, unless picked");
   if (key == "tau_y")
-    add("τ = G·(γ − γ₀ − " + ledger::percent(yield_offset(record)) + ")", "crossing of the curve with the parallel to G", get(v, key), D::stress,
-        "straight line between stops");
+    add("τ = G·(γ − γ₀ − " + ledger::percent(yield_offset(record)) + ")",
+        "crossing of the curve with the parallel to G", get(v, key), D::stress, "straight line between stops");
   if (key == "torque_max")
-    add("T_max", record.fields.number("specimen.after.torque_max") ? "largest torque of the fast part" : "largest torque at a stop", get(v, key), D::torque);
+    add("T_max",
+        record.fields.number("specimen.after.torque_max") ? "largest torque of the fast part"
+                                                          : "largest torque at a stop",
+        get(v, key), D::torque);
   if (key == "tau_rupture") stress(get(v, "torque_max"), get(v, key));
   if (key == "tau_plastic")
-    add(b.tube() ? "τ = 3T/(2π(R³ − r³))" : "τ = 12·T/(π·d³)", "12·" + si(get(v, "torque_max"), D::torque) + "/(π·(" + d + ")³)", get(v, key), D::stress,
+    add(b.tube() ? "τ = 3T/(2π(R³ − r³))" : "τ = 12·T/(π·d³)",
+        "12·" + si(get(v, "torque_max"), D::torque) + "/(π·(" + d + ")³)", get(v, key), D::stress,
         "the whole section at one stress");
   if (key == "tau_nadai")
     add("τ = (θ·dT/dθ + 3T)/(2πr³)",
-        "θ = " + si(t.angle_end, D::angle) + ", dT/dθ = " + (t.end_slope ? significant(t.end_slope->slope, 4) : std::string("–")) + " N·mm/rad over the last three points",
+        "θ = " + si(t.angle_end, D::angle) +
+            ", dT/dθ = " + (t.end_slope ? significant(t.end_slope->slope, 4) : std::string("–")) +
+            " N·mm/rad over the last three points",
         get(v, key), D::stress, "Nadai 1950");
   if (key == "turns") add("N = θ/360°", si(t.angle_end, D::angle), get(v, key), D::none);
   if (key == "gamma_f" || key == "strain_eq") {
-    add("γ_f = r·θ_f/L", si(b.radius(), D::length) + " · " + significant(t.angle_end, 5) + " rad / " + length, get(v, "gamma_f"), D::elongation);
-    if (key == "strain_eq") add("ε_eq = γ_f/√3", si(get(v, "gamma_f"), D::elongation), get(v, key), D::elongation, "von Mises");
+    add("γ_f = r·θ_f/L", si(b.radius(), D::length) + " · " + significant(t.angle_end, 5) + " rad / " + length,
+        get(v, "gamma_f"), D::elongation);
+    if (key == "strain_eq")
+      add("ε_eq = γ_f/√3", si(get(v, "gamma_f"), D::elongation), get(v, key), D::elongation, "von Mises");
   }
   if (key == "e_check")
-    add("E = 2·G·(1 + ν)", "2 · " + si(get(v, "g_modulus"), D::modulus) + " · (1 + " + significant(record.fields.number("specimen.poisson").value_or(0), 3) + ")",
+    add("E = 2·G·(1 + ν)",
+        "2 · " + si(get(v, "g_modulus"), D::modulus) + " · (1 + " +
+            significant(record.fields.number("specimen.poisson").value_or(0), 3) + ")",
         get(v, key), D::modulus);
   return steps;
 }
@@ -101,7 +115,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Tw
 void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& v) {
   ledger::size_findings(e, methods::torsion_bar(), record);
   // Live judgement: torque and strain over the angle that was set.
-  for (const auto& [channel, dimension, gauge] : {std::tuple{"torque", D::torque, "the torque"}, std::tuple{"strain_45", D::microstrain, "the gauge"}}) {
+  for (const auto& [channel, dimension, gauge] :
+       {std::tuple{"torque", D::torque, "the torque"}, std::tuple{"strain_45", D::microstrain, "the gauge"}}) {
     LoadingPath path = path_of(record.run, "angle", channel);
     const size_t lost = t.lost_at.value_or(record.run.stations.size());
     while (channel == std::string("strain_45") && path.size() > 0 && path.station.back() >= lost) {
@@ -132,7 +147,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
     for (double torque : path.load) below += !none && torque > 0 && torque * b.radius() / b.j < yield * (1 + 1e-12);
     if (below < 4)
       raise(e, "steps-coarse", Severity::check,
-            "Only " + std::to_string(below) + " loaded stops lie below yield where 4 are wanted: start with smaller steps.",
+            "Only " + std::to_string(below) +
+                " loaded stops lie below yield where 4 are wanted: start with smaller steps.",
             {{"stations", double(below)}}, {}, "g_modulus");
   }
   if (v.count("g_modulus") && v.count("g_twist")) {
@@ -140,21 +156,24 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
     if (std::abs(ratio - 1) > 0.15)
       raise(e, "angle-includes-chuck", Severity::check,
             "G from the twist is " + ledger::percent(ratio, 3) +
-                " of G from the gauge: the angle was read between the chucks, and their windup and the shoulders are in it.",
+                " of G from the gauge: the angle was read between the chucks, and their windup and the shoulders are "
+                "in it.",
             {{"ratio", ratio}}, {}, "g_twist");
   }
   const std::string fracture = record.fields.text("specimen.after.fracture");
   if (fracture == "at-chuck")
     raise(e, "break-at-chuck", Severity::check,
-          "It broke at a chuck: the grip's notch decided, and torque and turns are those of the gripped end.", {}, {}, "tau_rupture");
+          "It broke at a chuck: the grip's notch decided, and torque and turns are those of the gripped end.", {}, {},
+          "tau_rupture");
   const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
   if (family != nullptr && v.count("g_modulus")) {
     const double low = family->e_low / 2 / (1 + family->poisson), high = family->e_high / 2 / (1 + family->poisson);
     const double g = get(v, "g_modulus");
     if (g < 0.9 * low || g > 1.1 * high)
       raise(e, "modulus-unlikely", Severity::check,
-            "G is " + si(g, D::modulus, 4) + "; from E and ν of " + std::string(family->name) + " it would lie between " +
-                si(low, D::modulus, 3) + " and " + si(high, D::modulus, 3) + ". Check the gauge's angle, its factor and the diameter.",
+            "G is " + si(g, D::modulus, 4) + "; from E and ν of " + std::string(family->name) +
+                " it would lie between " + si(low, D::modulus, 3) + " and " + si(high, D::modulus, 3) +
+                ". Check the gauge's angle, its factor and the diameter.",
             {{"g_modulus", g}}, {}, "g_modulus");
   }
   if (t.torque_max > 0 && !t.broken)
@@ -196,14 +215,22 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& 
   if (limit) {
     data->lens_x = 2.2 * limit->response * scale;
     const double top = limit->load * 1.3;
-    e.constructions.push_back({Kind::line, by_gauge ? "g_modulus" : "g_twist", "G",
-                               {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}}, {}, true});
-    e.constructions.push_back({Kind::point, "tau_pl", "limit", {{limit->response * scale, limit->load * tau}}, {}, true});
+    e.constructions.push_back({Kind::line,
+                               by_gauge ? "g_modulus" : "g_twist",
+                               "G",
+                               {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}},
+                               {},
+                               true});
+    e.constructions.push_back(
+        {Kind::point, "tau_pl", "limit", {{limit->response * scale, limit->load * tau}}, {}, true});
     const double y = get(v, "tau_y");
     if (std::isfinite(y)) {
       const double x = (limit->line.at(y / tau)) * scale + yield_offset(record);
-      e.constructions.push_back({Kind::line, "tau_y", ledger::percent(yield_offset(record)) + " offset",
-                                 {{limit->line.at(0) * scale + yield_offset(record), 0}, {x, y}}, {}});
+      e.constructions.push_back({Kind::line,
+                                 "tau_y",
+                                 ledger::percent(yield_offset(record)) + " offset",
+                                 {{limit->line.at(0) * scale + yield_offset(record), 0}, {x, y}},
+                                 {}});
       e.constructions.push_back({Kind::point, "tau_y", "τy", {{x, y}}, {}});
     }
   }
@@ -230,7 +257,8 @@ static void add_alternatives(Evaluation& e, const TestRecord& record) {
     const std::string now = record.fields.text("settings.proportional_limit.school");
     a.kept = school == "auto" && !now.empty() && now != "auto";  // a choice by hand keeps the rule's own beside it
     for (const Reading& r : kept)
-      a.kept = a.kept || (torque != nullptr && r.value && torque->value && std::abs(*r.value - *torque->value) <= 1e-9 * std::abs(*r.value));
+      a.kept = a.kept || (torque != nullptr && r.value && torque->value &&
+                          std::abs(*r.value - *torque->value) <= 1e-9 * std::abs(*r.value));
     e.alternatives.push_back(std::move(a));
   };
   offer("auto", "last straight stop", "auto", nullptr);
@@ -250,7 +278,8 @@ static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& opti
                            : fracture == "helical" ? "brittle, helical at 45°"
                            : fracture == "fibrous" ? "fibrous splitting"
                                                    : "";
-  ledger::add_text(e, specs(), "fracture_kind", kind, {{"look of the fracture", fracture, 0, D::none, "entered at After"}});
+  ledger::add_text(e, specs(), "fracture_kind", kind,
+                   {{"look of the fracture", fracture, 0, D::none, "entered at After"}});
   if (options.uncertainty) attach_budgets(e, uncertainty_model(record, t));
   if (!t.broken)
     for (const char* key : {"tau_rupture", "tau_plastic", "tau_nadai", "turns", "gamma_f", "strain_eq", "torque_max"})

@@ -23,7 +23,7 @@ struct Twisting {
   std::string lost_how;           ///< "missing", "frozen", "off scale"
   std::optional<ProportionalLimit> gauge_limit, twist_limit;
   double torque_max = 0, angle_end = 0;
-  bool broken = false;                ///< the record says how it ended
+  bool broken = false;               ///< the record says how it ended
   std::optional<LineFit> end_slope;  ///< torque on angle over the last stops
 };
 Twisting twisting_of(const TestRecord& record);

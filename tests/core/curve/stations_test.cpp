@@ -145,7 +145,8 @@ TEST(Stations, PathLeavesOutMissedAndDoubtful) {
   for (int i = 0; i < 4; ++i) {
     Station s;
     s.readings["force"] = reading_of(parse_quantity(std::to_string(100 * i) + " N", Dimension::force).value());
-    s.readings["deflection"] = i == 1 ? Reading{} : reading_of(parse_quantity(std::to_string(i) + " mm", Dimension::length).value());
+    s.readings["deflection"] =
+        i == 1 ? Reading{} : reading_of(parse_quantity(std::to_string(i) + " mm", Dimension::length).value());
     s.doubtful = i == 2;
     run.stations.push_back(s);
   }

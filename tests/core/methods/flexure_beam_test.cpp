@@ -36,7 +36,9 @@ TEST(FlexureBeam, ThreePointClosedForm) {
 TEST(FlexureBeam, FourPointCasesGiveTheSameModulus) {
   // A beam of E = 10 GPa deflected by each loading's own formula.
   const double inertia = 40.0 * 27000 / 12, modulus = 10000, span = 700;
-  for (const auto& [loading, k, m] : {std::tuple{"three-point", 1.0 / 48, 0.25}, {"third-point", 23.0 / 1296, 1.0 / 6}, {"quarter-point", 11.0 / 768, 0.125}}) {
+  for (const auto& [loading, k, m] : {std::tuple{"three-point", 1.0 / 48, 0.25},
+                                      {"third-point", 23.0 / 1296, 1.0 / 6},
+                                      {"quarter-point", 11.0 / 768, 0.125}}) {
     TestRecord r = beam(1, 1e9, 0, 1);
     r.run.stations.clear();
     standin::type_into(r, "specimen.loading", loading);
@@ -58,7 +60,8 @@ TEST(FlexureBeam, PointSchoolUsesOnePoint) {
   standin::type_into(r, "settings.modulus.school", "point");
   const Evaluation e = methods::evaluate(r);
   const double i = 40.0 * 27000 / 12;
-  EXPECT_NEAR(value_of(e, "moe"), value_of(e, "pl_force") / value_of(e, "pl_deflection") * std::pow(700.0, 3) / (48 * i), 1e-6);
+  EXPECT_NEAR(value_of(e, "moe"),
+              value_of(e, "pl_force") / value_of(e, "pl_deflection") * std::pow(700.0, 3) / (48 * i), 1e-6);
   EXPECT_LT(value_of(e, "moe"), slope * 1.001);
 }
 
@@ -115,18 +118,21 @@ TEST(FlexureBeam, DoubtfulReadingsAreOutAndSaidSo) {
   EXPECT_EQ(e.finding("re-read"), nullptr);
   ASSERT_NE(e.finding("doubtful-left-out"), nullptr);
   EXPECT_NEAR(value_of(e, "moe"), 154 * std::pow(700.0, 3) / (48 * 90000), 5);
-  EXPECT_NE(e.finding("doubtful-left-out")->evidence.at("moe"), e.finding("doubtful-left-out")->evidence.at("moe_with"));
+  EXPECT_NE(e.finding("doubtful-left-out")->evidence.at("moe"),
+            e.finding("doubtful-left-out")->evidence.at("moe_with"));
 }
 
 TEST(FlexureBeam, MoistureMovesStrengthAlongTheSpeciesRule) {
   TestRecord r = beam(154, 1e9, 8, 250);
   const auto ash = find_reference("ash", "wood");
   ASSERT_TRUE(ash);
-  EXPECT_NEAR(value_of(methods::evaluate(r), "moe_12"), value_of(methods::evaluate(r), "moe"), 1e-9) << "at 12 % nothing changes";
+  EXPECT_NEAR(value_of(methods::evaluate(r), "moe_12"), value_of(methods::evaluate(r), "moe"), 1e-9)
+      << "at 12 % nothing changes";
   standin::type_into(r, "specimen.moisture", "16 %");
   const Evaluation e = methods::evaluate(r);
   const double p12 = ash->values.at("mor_12").mean, pg = ash->values.at("mor_green").mean;
-  EXPECT_NEAR(value_of(e, "mor_12") / value_of(e, "mor"), std::pow(p12 / pg, 4.0 / 12.0), 1e-9) << "M_p of white ash is 24 %";
+  EXPECT_NEAR(value_of(e, "mor_12") / value_of(e, "mor"), std::pow(p12 / pg, 4.0 / 12.0), 1e-9)
+      << "M_p of white ash is 24 %";
   standin::type_into(r, "specimen.species", "an unknown wood");
   EXPECT_NEAR(value_of(methods::evaluate(r), "mor_12") / value_of(methods::evaluate(r), "mor"), 1.16, 1e-9);
 }
@@ -142,7 +148,9 @@ TEST(FlexureBeam, FindingsOfTheBeam) {
   EXPECT_EQ(e.finding("span-depth-low"), nullptr);
   standin::type_into(r, "specimen.span", "400 mm");
   r.run.stations.erase(r.run.stations.begin());
-  for (Station& s : r.run.stations) s.readings["deflection"] = reading_of(parse_quantity(std::to_string(*s.number("deflection") + 0.8) + " mm", Dimension::length).value());
+  for (Station& s : r.run.stations)
+    s.readings["deflection"] =
+        reading_of(parse_quantity(std::to_string(*s.number("deflection") + 0.8) + " mm", Dimension::length).value());
   add_stop(r, {{"force", "1000 N"}, {"deflection", "7.294 mm"}});
   e = methods::evaluate(r);
   EXPECT_NE(e.finding("span-depth-low"), nullptr);

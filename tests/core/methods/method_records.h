@@ -15,7 +15,8 @@
 namespace fortitor {
 
 /// A record of a method with typed fields: {"specimen.width", {"20.1 mm", …}}.
-inline TestRecord record_of(const std::string& method, const std::vector<std::pair<std::string, std::vector<std::string>>>& fields) {
+inline TestRecord record_of(const std::string& method,
+                            const std::vector<std::pair<std::string, std::vector<std::string>>>& fields) {
   TestRecord r;
   r.method = method;
   r.fields.set("specimen.id", std::string("T-1"));
@@ -32,7 +33,8 @@ inline TestRecord record_of(const std::string& method, const std::vector<std::pa
 inline void add_stop(TestRecord& r, const std::vector<std::pair<std::string, std::string>>& readings) {
   Station s;
   for (const auto& [channel, typed] : readings)
-    s.readings[channel] = typed.empty() ? Reading{} : reading_of(parse_quantity(typed, *channel_dimension(channel)).value());
+    s.readings[channel] =
+        typed.empty() ? Reading{} : reading_of(parse_quantity(typed, *channel_dimension(channel)).value());
   r.run.stations.push_back(s);
 }
 

@@ -17,7 +17,9 @@ TestRecord strip(double nu, double modulus, int stops = 8) {
                                              {"specimen.section.thickness", {"3.21 mm", "3.19 mm", "3.20 mm"}}});
   for (int i = 0; i <= stops; ++i) {
     const double strain = 1000.0 * i / (25.4 * 3.2 * modulus);
-    add_stop(r, {{"force", std::to_string(1000 * i) + " N"}, {"strain_long", micro(strain)}, {"strain_lat", micro(-nu * strain)}});
+    add_stop(r, {{"force", std::to_string(1000 * i) + " N"},
+                 {"strain_long", micro(strain)},
+                 {"strain_lat", micro(-nu * strain)}});
   }
   return r;
 }
@@ -33,7 +35,8 @@ TEST(PoissonGauge, TransverseSensitivityFollowsTheFormula) {
   TestRecord r = strip(0.33, 114e3);
   standin::type_list(r, "specimen.transverse_sensitivity", {"1 %", "1 %"});
   // Both channels share their stations: the ratio of corrected slopes by the formula itself.
-  const double k = 0.01, l = value_of(methods::evaluate(strip(0.33, 114e3)), "slope_long"), t = value_of(methods::evaluate(strip(0.33, 114e3)), "slope_lat");
+  const double k = 0.01, l = value_of(methods::evaluate(strip(0.33, 114e3)), "slope_long"),
+               t = value_of(methods::evaluate(strip(0.33, 114e3)), "slope_lat");
   EXPECT_NEAR(value_of(methods::evaluate(r), "nu"), -(t - k * l) / (l - k * t), 1e-9);
 }
 
@@ -57,7 +60,9 @@ TEST(PoissonGauge, OneWrongReadingIsNoCurveButABentLineIs) {
   EXPECT_EQ(e.finding("nonlinear"), nullptr);
   TestRecord bent = strip(0.33, 114e3);
   for (size_t i = 0; i < bent.run.stations.size(); ++i)
-    bent.run.stations[i].readings["strain_long"] = reading_of(parse_quantity(micro(1000.0 * double(i) / (81.28 * 114e3) * (1 + 0.015 * double(i))), Dimension::microstrain).value());
+    bent.run.stations[i].readings["strain_long"] = reading_of(
+        parse_quantity(micro(1000.0 * double(i) / (81.28 * 114e3) * (1 + 0.015 * double(i))), Dimension::microstrain)
+            .value());
   EXPECT_NE(methods::evaluate(bent).finding("nonlinear"), nullptr);
 }
 
@@ -67,7 +72,9 @@ TEST(PoissonGauge, WhileLoadedTheNewestIsCalledOut) {
   r.run.stations.back().readings["strain_lat"] = reading_of(parse_quantity("-20 µε", Dimension::microstrain).value());
   const Evaluation e = methods::evaluate(r);
   ASSERT_NE(e.finding("re-read"), nullptr);
-  EXPECT_NE(e.finding("re-read")->message.find("off the line: read again now; if it stays, the piece may be giving way"), std::string::npos);
+  EXPECT_NE(
+      e.finding("re-read")->message.find("off the line: read again now; if it stays, the piece may be giving way"),
+      std::string::npos);
   r.run.open = false;
   EXPECT_EQ(methods::evaluate(r).finding("re-read"), nullptr) << "a finished record has no neighbour on the other side";
 }
@@ -80,7 +87,9 @@ TEST(PoissonGauge, TooFewStopsGiveNothing) {
 }
 
 TestRecord bar(double g, double yield, double windup, int stops, double step_deg) {
-  TestRecord r = record_of("torsion-bar", {{"specimen.diameter", {"12.01 mm", "11.99 mm", "12.00 mm"}}, {"specimen.length", {"150 mm"}}, {"specimen.gauges", {"1"}}});
+  TestRecord r = record_of("torsion-bar", {{"specimen.diameter", {"12.01 mm", "11.99 mm", "12.00 mm"}},
+                                           {"specimen.length", {"150 mm"}},
+                                           {"specimen.gauges", {"1"}}});
   for (int i = 0; i <= stops; ++i) {
     const double theta = step_deg * i * std::numbers::pi / 180, gamma = 6 * theta / 150 / (1 + windup);
     const double tau = g * gamma <= yield ? g * gamma : yield + 0.02 * (g * gamma - yield);
@@ -137,7 +146,8 @@ TEST(TorsionBar, FindingsOfTheBench) {
   EXPECT_EQ(e.finding("gauge-lost")->evidence.at("station"), 12);
   EXPECT_NEAR(value_of(e, "g_modulus"), 80e3, 400);
   TestRecord frozen = bar(80e3, 280, 0, 16, 0.5);
-  for (size_t i = 11; i < frozen.run.stations.size(); ++i) frozen.run.stations[i].readings["strain_45"] = frozen.run.stations[10].readings["strain_45"];
+  for (size_t i = 11; i < frozen.run.stations.size(); ++i)
+    frozen.run.stations[i].readings["strain_45"] = frozen.run.stations[10].readings["strain_45"];
   EXPECT_NE(methods::evaluate(frozen).finding("gauge-lost"), nullptr);
   TestRecord coarse = bar(80e3, 280, 0, 8, 2.5);
   EXPECT_NE(methods::evaluate(coarse).finding("steps-coarse"), nullptr);
@@ -159,7 +169,8 @@ TEST(PoissonGauge, BudgetAgreesWithMonteCarlo) {
   const TestRecord r = strip(0.33, 114e3);
   const Evaluation e = methods::evaluate(r);
   const auto spread = monte_carlo(methods::find("poisson-gauge")->uncertainty(r), 10000, 7);
-  for (const char* key : {"nu", "e_modulus"}) EXPECT_NEAR(e.find(key)->standard_uncertainty, spread.at(key), 0.1 * spread.at(key)) << key;
+  for (const char* key : {"nu", "e_modulus"})
+    EXPECT_NEAR(e.find(key)->standard_uncertainty, spread.at(key), 0.1 * spread.at(key)) << key;
 }
 
 }  // namespace

@@ -27,8 +27,10 @@ struct Curve {
 };
 
 TestRecord dumbbell() {
-  return record_of("tension-plastic", {{"specimen.section.shape", {"flat"}}, {"specimen.section.width", {"10.01 mm", "9.99 mm", "10.00 mm"}},
-                                       {"specimen.section.thickness", {"4.01 mm", "3.99 mm", "4.00 mm"}}, {"specimen.grip_separation", {"115 mm"}},
+  return record_of("tension-plastic", {{"specimen.section.shape", {"flat"}},
+                                       {"specimen.section.width", {"10.01 mm", "9.99 mm", "10.00 mm"}},
+                                       {"specimen.section.thickness", {"4.01 mm", "3.99 mm", "4.00 mm"}},
+                                       {"specimen.grip_separation", {"115 mm"}},
                                        {"specimen.extensometer_length", {"50 mm"}}});
 }
 
@@ -79,8 +81,10 @@ TEST(TensionPlastic, AClipOnGaugeBeyondHalfIsSaid) {
 }
 
 TestRecord laminate() {
-  return record_of("tension-composite", {{"specimen.section.shape", {"flat"}}, {"specimen.section.width", {"25.01 mm", "24.99 mm", "25.00 mm"}},
-                                         {"specimen.section.thickness", {"2.01 mm", "1.99 mm", "2.00 mm"}}, {"specimen.grip_separation", {"150 mm"}}});
+  return record_of("tension-composite", {{"specimen.section.shape", {"flat"}},
+                                         {"specimen.section.width", {"25.01 mm", "24.99 mm", "25.00 mm"}},
+                                         {"specimen.section.thickness", {"2.01 mm", "1.99 mm", "2.00 mm"}},
+                                         {"specimen.grip_separation", {"150 mm"}}});
 }
 
 TEST(TensionComposite, ChordRatioTransitionAndBending) {
@@ -100,7 +104,8 @@ TEST(TensionComposite, ChordRatioTransitionAndBending) {
     f.push_back(1);
     for (auto* v : {&front, &back, &lateral}) v->push_back(v->back());
   }
-  set_channels(r, {{"time", t}, {"force", f}, {"strain_front", front}, {"strain_back", back}, {"strain_lateral", lateral}});
+  set_channels(
+      r, {{"time", t}, {"force", f}, {"strain_front", front}, {"strain_back", back}, {"strain_lateral", lateral}});
   standin::type_into(r, "specimen.after.failure.type", "L");
   standin::type_into(r, "specimen.after.failure.area", "A");
   standin::type_into(r, "specimen.after.failure.place", "T");
@@ -138,7 +143,8 @@ TEST(TensionComposite, BrittleStripUsesAShareOfItsStrain) {
 }
 
 TestRecord sandwich(const std::string& depth = "49.9 mm") {
-  return record_of("flatwise-tension", {{"specimen.width", {"50.2 mm", "50.0 mm", "50.1 mm"}}, {"specimen.depth", {depth, depth, depth}},
+  return record_of("flatwise-tension", {{"specimen.width", {"50.2 mm", "50.0 mm", "50.1 mm"}},
+                                        {"specimen.depth", {depth, depth, depth}},
                                         {"specimen.thickness", {"22.5 mm", "22.4 mm", "22.6 mm"}}});
 }
 
@@ -178,7 +184,9 @@ TEST(FlatwiseTension, ThicknessTakenForDepthIsSeen) {
 
 TEST(CompressionSolid, EitherSignAndTheGapGiveTheSamePiece) {
   for (const double sign : {1.0, -1.0}) {
-    TestRecord r = record_of("compression-solid", {{"specimen.section.shape", {"round"}}, {"specimen.section.diameter", {"20.01 mm", "19.99 mm", "20.00 mm"}}, {"specimen.height", {"30.01 mm", "29.99 mm", "30.00 mm"}}});
+    TestRecord r = record_of("compression-solid", {{"specimen.section.shape", {"round"}},
+                                                   {"specimen.section.diameter", {"20.01 mm", "19.99 mm", "20.00 mm"}},
+                                                   {"specimen.height", {"30.01 mm", "29.99 mm", "30.00 mm"}}});
     const double area = 3.14159265358979 * 100;
     std::vector<double> t, f, x;
     for (int i = 0; i < 60; ++i) {  // the gap
@@ -208,7 +216,10 @@ TEST(CompressionSolid, EitherSignAndTheGapGiveTheSamePiece) {
 }
 
 TEST(CompressionSolid, TallPiecesMayBuckle) {
-  TestRecord r = record_of("compression-solid", {{"specimen.section.shape", {"flat"}}, {"specimen.section.width", {"20 mm"}}, {"specimen.section.thickness", {"20 mm"}}, {"specimen.height", {"60 mm"}}});
+  TestRecord r = record_of("compression-solid", {{"specimen.section.shape", {"flat"}},
+                                                 {"specimen.section.width", {"20 mm"}},
+                                                 {"specimen.section.thickness", {"20 mm"}},
+                                                 {"specimen.height", {"60 mm"}}});
   EXPECT_NE(methods::evaluate(r).finding("buckling-risk"), nullptr);
 }
 
@@ -247,6 +258,15 @@ TEST(CrushShell, AShellThatNeverFoldedIsABound) {
   EXPECT_TRUE(e.find("peak_force")->censored->above);
 }
 
+TEST(FlatwiseTension, BudgetAgreesWithMonteCarlo) {
+  TestRecord r = sandwich();
+  r.run.values["peak_force"] = reading_of(parse_quantity("9 kN", Dimension::force).value());
+  const Evaluation e = methods::evaluate(r);
+  const auto spread = monte_carlo(methods::find("flatwise-tension")->uncertainty(r), 10000, 7);
+  for (const char* key : {"strength", "area"})
+    EXPECT_NEAR(e.find(key)->standard_uncertainty, spread.at(key), 0.1 * spread.at(key)) << key;
+}
+
 // Every method lives through empty, single and broken input.
 TEST(EveryMethod, AwkwardRunsDoNotCrash) {
   const double nan = NAN;
@@ -263,7 +283,8 @@ TEST(EveryMethod, AwkwardRunsDoNotCrash) {
       r.method = m->id;
       set_channels(r, channels);
       const Evaluation e = methods::evaluate(r);
-      for (const ResultValue& x : e.results) EXPECT_TRUE(x.is_text() || std::isfinite(x.value)) << m->id << " " << x.spec.key;
+      for (const ResultValue& x : e.results)
+        EXPECT_TRUE(x.is_text() || std::isfinite(x.value)) << m->id << " " << x.spec.key;
       EXPECT_NO_THROW(m->plan(r));
     }
     TestRecord empty;
@@ -283,7 +304,8 @@ TEST(EveryMethod, DescribesItself) {
     for (const std::string& key : m->limit_keys) EXPECT_TRUE(m->result(key)) << m->id << " " << key;
     EXPECT_TRUE(m->result(m->series.key)) << m->id;
     std::set<std::string> paths;
-    for (const FieldSpec& f : m->fields) EXPECT_TRUE(paths.insert(f.path).second) << m->id << ": " << f.path << " twice";
+    for (const FieldSpec& f : m->fields)
+      EXPECT_TRUE(paths.insert(f.path).second) << m->id << ": " << f.path << " twice";
     for (const School& s : m->schools) EXPECT_NE(m->field(s.setting), nullptr) << m->id << " " << s.setting;
     ASSERT_NE(standin::find_bench(m->standin), nullptr) << m->id;
   }
@@ -308,7 +330,8 @@ TEST(EveryMethod, SimulatesEvaluatesAndExplains) {
       for (const ResultValue& x : e.results) EXPECT_FALSE(x.how.empty()) << m->id << " " << x.spec.key;
       TestRecord same = bench.simulate(o);
       same.method = m->id;
-      EXPECT_EQ(record_to_json(same), written) << m->id << " " << piece.value << ": the same seed gives the same record";
+      EXPECT_EQ(record_to_json(same), written)
+          << m->id << " " << piece.value << ": the same seed gives the same record";
     }
   }
 }

@@ -55,19 +55,22 @@ TEST(CallOut, StepsChangeOnTheFlyAndStayOnTheGrid) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
   key_in(r, "1.62 mm");
-  standin::type_into(r, "settings.step", call_out::typed_control(bending(), call_out::changed_step(bending(), 250, false)));
+  standin::type_into(r, "settings.step",
+                     call_out::typed_control(bending(), call_out::changed_step(bending(), 250, false)));
   EXPECT_EQ(*r.fields.number("settings.step"), 200);
   EXPECT_EQ(call_out_of(bending(), r, nullptr).control, 400);
   EXPECT_EQ(call_out::changed_step(bending(), 250, true), 500);
   EXPECT_EQ(call_out::changed_step(bending(), 500, true), 1000);
   const Method& torsion = *methods::find("torsion-bar");
-  EXPECT_NEAR(call_out::changed_step(torsion, 5 * std::numbers::pi / 180, true) * 180 / std::numbers::pi, 10, 1e-9) << "in degrees";
+  EXPECT_NEAR(call_out::changed_step(torsion, 5 * std::numbers::pi / 180, true) * 180 / std::numbers::pi, 10, 1e-9)
+      << "in degrees";
 }
 
 TEST(CallOut, AnotherStopMayBeTyped) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
-  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), mm("2.03 mm"), reading_of(parse_quantity("310 N", Dimension::force).value()));
+  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), mm("2.03 mm"),
+                 reading_of(parse_quantity("310 N", Dimension::force).value()));
   EXPECT_EQ(r.run.stations[1].readings.at("force").typed, "310 N");
   EXPECT_EQ(call_out_of(bending(), r, nullptr).control, 500);
 }
@@ -141,7 +144,9 @@ TEST(CallOut, NotesDoubtsAndCracks) {
 TEST(CallOut, ARemedyThatNamesNoStopChangesNothing) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
-  for (const char* path : {"run.stations.7.doubtful", "run.stations..doubtful", "run.stations.x.doubtful", "settings.zero"}) mark_station(r, path, "true");
+  for (const char* path :
+       {"run.stations.7.doubtful", "run.stations..doubtful", "run.stations.x.doubtful", "settings.zero"})
+    mark_station(r, path, "true");
   EXPECT_FALSE(mark_station(r, "run.stations.7.doubtful", "true"));
   EXPECT_FALSE(mark_station(r, "run.stations.0.note", "true"));
   EXPECT_FALSE(r.run.stations[0].doubtful);

@@ -48,7 +48,8 @@ TEST(Reference, IsFoundByNameAndAlias) {
 
 TEST(Reference, AUsersOwnValueGoesOnTop) {
   Clean clean;
-  auto own = read_reference(R"({"fortitor":"reference/1","materials":[{"name":"ash, white","group":"wood","family":"hardwood",
+  auto own =
+      read_reference(R"({"fortitor":"reference/1","materials":[{"name":"ash, white","group":"wood","family":"hardwood",
     "aliases":["ash"],"source":"our own 40 pieces","values":{"mor_12":{"mean":"97 MPa","spread":"11 %"}}}]})");
   ASSERT_TRUE(own) << own.error().message;
   use_own_reference(*own);
@@ -68,10 +69,23 @@ TEST(Reference, BadFilesAreRefusedWithThePlace) {
     return r ? std::string() : r.error().message;
   };
   EXPECT_NE(message("nonsense"), "");
-  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","values":{}}]})").find("source"), std::string::npos);
-  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"rm":{"low":"9 MPa","high":"3 MPa"}}}]})").find("low lies above high"), std::string::npos);
-  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"rm":{"low":"9 mm","high":"10 mm"}}}]})").find("X, rm"), std::string::npos);
-  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"colour":{"low":1,"high":2}}}]})").find("unknown"), std::string::npos);
+  EXPECT_NE(message(R"({"fortitor":"reference/1","materials":[{"name":"X","values":{}}]})").find("source"),
+            std::string::npos);
+  EXPECT_NE(
+      message(
+          R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"rm":{"low":"9 MPa","high":"3 MPa"}}}]})")
+          .find("low lies above high"),
+      std::string::npos);
+  EXPECT_NE(
+      message(
+          R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"rm":{"low":"9 mm","high":"10 mm"}}}]})")
+          .find("X, rm"),
+      std::string::npos);
+  EXPECT_NE(
+      message(
+          R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"colour":{"low":1,"high":2}}}]})")
+          .find("unknown"),
+      std::string::npos);
   Clean clean;
   const std::string path = testing::TempDir() + "/own.json";
   std::ofstream(path) << "{";

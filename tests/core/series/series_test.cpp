@@ -48,7 +48,8 @@ TEST(Series, OneTickIsNoTest) {
 
 TEST(Series, OutliersAreFlaggedAndStay) {
   std::vector<SeriesPiece> v;
-  for (double x : {100.0, 101.0, 99.0, 100.5, 99.5, 100.2, 99.8, 120.0}) v.push_back(piece("P" + std::to_string(int(x)), x));
+  for (double x : {100.0, 101.0, 99.0, 100.5, 99.5, 100.2, 99.8, 120.0})
+    v.push_back(piece("P" + std::to_string(int(x)), x));
   const SeriesReport r = series_report(crush(), "peak_force", v);
   ASSERT_EQ(r.outliers.size(), 1u);
   EXPECT_EQ(r.outliers[0], 7u);

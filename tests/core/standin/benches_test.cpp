@@ -8,7 +8,8 @@
 namespace fortitor {
 namespace {
 
-TestRecord make(const std::string& bench, const std::string& method, const std::string& piece, uint64_t seed, const std::string& fault = {}) {
+TestRecord make(const std::string& bench, const std::string& method, const std::string& piece, uint64_t seed,
+                const std::string& fault = {}) {
   standin::SimulateOptions o;
   o.piece = piece;
   o.seed = seed;
@@ -20,22 +21,33 @@ TestRecord make(const std::string& bench, const std::string& method, const std::
 
 TEST(Benches, AMisreadDialIsCalledOutAndACarefulOneIsNot) {
   for (uint64_t seed = 1; seed <= 8; ++seed) {
-    EXPECT_NE(methods::evaluate(make("bending-bench", "flexure-beam", "ash", seed, "misread")).finding("re-read"), nullptr) << seed;
-    EXPECT_EQ(methods::evaluate(make("bending-bench", "flexure-beam", "ash", seed)).finding("re-read"), nullptr) << seed;
+    EXPECT_NE(methods::evaluate(make("bending-bench", "flexure-beam", "ash", seed, "misread")).finding("re-read"),
+              nullptr)
+        << seed;
+    EXPECT_EQ(methods::evaluate(make("bending-bench", "flexure-beam", "ash", seed)).finding("re-read"), nullptr)
+        << seed;
   }
 }
 
 TEST(Benches, FaultsOfTheStrainBenchAreFound) {
-  EXPECT_NE(methods::evaluate(make("strain-bench", "poisson-gauge", "magnesium", 3, "misread")).finding("re-read"), nullptr);
-  EXPECT_NE(methods::evaluate(make("strain-bench", "poisson-gauge", "magnesium", 3, "swapped")).finding("channels-swapped"), nullptr);
-  EXPECT_NE(methods::evaluate(make("strain-bench", "poisson-gauge", "magnesium", 3, "drift")).finding("drift"), nullptr);
+  EXPECT_NE(methods::evaluate(make("strain-bench", "poisson-gauge", "magnesium", 3, "misread")).finding("re-read"),
+            nullptr);
+  EXPECT_NE(
+      methods::evaluate(make("strain-bench", "poisson-gauge", "magnesium", 3, "swapped")).finding("channels-swapped"),
+      nullptr);
+  EXPECT_NE(methods::evaluate(make("strain-bench", "poisson-gauge", "magnesium", 3, "drift")).finding("drift"),
+            nullptr);
   const TestRecord open = make("strain-bench", "poisson-gauge", "titanium", 3, "open-channel");
   EXPECT_TRUE(open.run.stations.back().readings.at("strain_lat").missed());
 }
 
 TEST(Benches, FaultsOfTheTorsionBenchAreFound) {
-  EXPECT_NE(methods::evaluate(make("torsion-bench", "torsion-bar", "quenched-steel", 2, "windup")).finding("angle-includes-chuck"), nullptr);
-  EXPECT_NE(methods::evaluate(make("torsion-bench", "torsion-bar", "quenched-steel", 2, "frozen-gauge")).finding("gauge-lost"), nullptr);
+  EXPECT_NE(methods::evaluate(make("torsion-bench", "torsion-bar", "quenched-steel", 2, "windup"))
+                .finding("angle-includes-chuck"),
+            nullptr);
+  EXPECT_NE(methods::evaluate(make("torsion-bench", "torsion-bar", "quenched-steel", 2, "frozen-gauge"))
+                .finding("gauge-lost"),
+            nullptr);
   const Evaluation mild = methods::evaluate(make("torsion-bench", "torsion-bar", "mild-steel", 2));
   EXPECT_GT(value_of(mild, "turns"), 5) << "a soft shaft twists for turns";
 }
@@ -61,14 +73,16 @@ TEST(Benches, DentsLowerThePeakOfAShell) {
   double plain = 0, dented = 0;
   for (uint64_t seed = 1; seed <= 6; ++seed) {
     plain += value_of(methods::evaluate(make("shell-press", "crush-shell", "buffer-tube", seed)), "peak_force");
-    dented += value_of(methods::evaluate(make("shell-press", "crush-shell", "buffer-tube", seed, "dent")), "peak_force");
+    dented +=
+        value_of(methods::evaluate(make("shell-press", "crush-shell", "buffer-tube", seed, "dent")), "peak_force");
   }
   EXPECT_LT(dented, 0.9 * plain);
 }
 
 TEST(Benches, SandwichBlocksThatLetGoAreVoid) {
   EXPECT_EQ(methods::evaluate(make("sandwich-frame", "flatwise-tension", "block-bond", 3)).verdict, Verdict::void_test);
-  EXPECT_EQ(methods::evaluate(make("sandwich-frame", "flatwise-tension", "foam-core", 3)).find("failure_mode")->text, "core");
+  EXPECT_EQ(methods::evaluate(make("sandwich-frame", "flatwise-tension", "foam-core", 3)).find("failure_mode")->text,
+            "core");
 }
 
 TEST(Benches, TheMachineSaysWhatItWants) {
@@ -105,7 +119,8 @@ TEST(Instruments, DisplaysRoundToTheirStep) {
 TEST(EnvelopePiece, FollowsItsCurveThroughAFall) {
   standin::EnvelopePiece p({{0, 0}, {1, 1000}, {1.2, 400}, {5, 500}}, 100, true);
   EXPECT_NEAR(p.stretch(0.5 + 500 / 1e5, 1e5, 0), 500, 2);
-  EXPECT_NEAR(p.stretch(0.25, 1e5, 0), 500 - (0.505 - 0.25) / (1.0 / 1000 + 1e-5), 5) << "unloads along its elastic line";
+  EXPECT_NEAR(p.stretch(0.25, 1e5, 0), 500 - (0.505 - 0.25) / (1.0 / 1000 + 1e-5), 5)
+      << "unloads along its elastic line";
   EXPECT_NEAR(p.stretch(3, 1e5, 0), p.envelope(3 - 450 / 1e5), 3);
   EXPECT_EQ(p.stretch(6, 1e5, 0), 0);
   EXPECT_TRUE(p.broken());

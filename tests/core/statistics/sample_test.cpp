@@ -30,8 +30,10 @@ TEST(Sample, GrubbsCriticalValuesMatchTheTable) {
 
 TEST(Sample, ToleranceFactorsMatchTheTable) {
   const auto table = figures()["tolerance_factors"];
-  for (const auto& [n, k] : table["B"].items()) EXPECT_NEAR(tolerance_factor(std::stoul(n), 0.90), k.get<double>(), 2e-4) << n;
-  for (const auto& [n, k] : table["A"].items()) EXPECT_NEAR(tolerance_factor(std::stoul(n), 0.99), k.get<double>(), 3e-4) << n;
+  for (const auto& [n, k] : table["B"].items())
+    EXPECT_NEAR(tolerance_factor(std::stoul(n), 0.90), k.get<double>(), 2e-4) << n;
+  for (const auto& [n, k] : table["A"].items())
+    EXPECT_NEAR(tolerance_factor(std::stoul(n), 0.99), k.get<double>(), 3e-4) << n;
   EXPECT_TRUE(std::isnan(tolerance_factor(1, 0.9)));
 }
 
@@ -110,9 +112,12 @@ TEST(Sample, CensoredLikelihoodRecoversThePopulation) {
   std::vector<Observation> values;
   for (int i = 0; i < 6000; ++i) {
     const double x = n(random);
-    if (x > 53) values.push_back({53, Censoring{true, 0, 0}});
-    else if (x > 48 && x < 49) values.push_back({48.5, Censoring{false, 48, 49}});
-    else values.push_back({x});
+    if (x > 53)
+      values.push_back({53, Censoring{true, 0, 0}});
+    else if (x > 48 && x < 49)
+      values.push_back({48.5, Censoring{false, 48, 49}});
+    else
+      values.push_back({x});
   }
   const auto fit = censored_normal(values);
   ASSERT_TRUE(fit);

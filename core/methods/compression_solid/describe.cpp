@@ -1,0 +1,154 @@
+#include "core/methods/compression_solid/describe.h"
+
+#include <algorithm>
+
+#include "core/methods/support/fields.h"
+#include "core/reference/library.h"
+
+namespace fortitor::compression {
+using D = Dimension;
+
+double height_of(const TestRecord& r) {
+  const Readings list = r.fields.readings("specimen.height");
+  double sum = 0, n = 0;
+  for (const Reading& x : list)
+    if (x.value) {
+      sum += *x.value;
+      n += 1;
+    }
+  return n > 0 ? sum / n : 0;
+}
+
+double least_width(const Section& s) {
+  double least = 0;
+  for (const Dim& d : s.dims)
+    if (d.given() && (least == 0 || d.mean < least) && d.path.find("inner") == std::string::npos &&
+        d.path.find("wall") == std::string::npos)
+      least = d.mean;
+  return s.shape == "tube" && !s.dims.empty() && s.dims.front().given() ? s.dims.front().mean : least;
+}
+
+bool perpendicular(const TestRecord& r) {
+  return r.fields.text("settings.grain") == "perpendicular";
+}
+
+namespace {
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  const Section section = section_of(r.fields);
+  const auto m = find_reference(r.fields.text("specimen.material"));
+  const auto wood = find_reference(r.fields.text("specimen.species"), "wood");
+  if (section.area > 0) {
+    if (m && m->values.count("strength")) {
+      p.force_low = m->values.at("strength").low * section.area;
+      p.force_high = 2 * m->values.at("strength").high * section.area;
+      p.force_from = "once to twice the tensile strength of " + m->name;
+    } else if (m && m->values.count("rm")) {
+      p.force_low = (m->values.count("yield") ? m->values.at("yield") : m->values.at("rm")).low * section.area;
+      p.force_high = (m->family == "cast iron" ? 4.5 : 1.5) * m->values.at("rm").high * section.area;
+      p.force_from = "yield to one and a half times R_m (cast iron: four and a half) of " + m->name;
+    } else if (wood) {
+      p.force_low = (perpendicular(r) ? 0.05 : 0.35) * wood->values.at("mor_12").mean * section.area;
+      p.force_high = (perpendicular(r) ? 0.25 : 0.7) * wood->values.at("mor_12").mean * section.area;
+      p.force_from = std::string("a share of the modulus of rupture of ") + wood->name +
+                     (perpendicular(r) ? ", across the grain" : ", along the grain");
+    }
+    if (p.force_low) p.force_likely = 0.5 * (*p.force_low + *p.force_high);
+  } else {
+    p.blocking.push_back(section.missing);
+  }
+  judge_load_path(r, p);
+  const double h = height_of(r);
+  if (!(h > 0)) p.blocking.push_back("The height is wanted for the strain.");
+  if (h > 0)
+    p.advice.push_back({"settings.speed.elastic", "Speed", 0.01 * h / 60, D::speed, "1 % of the height a minute"});
+  p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run"});
+  if (h > 0)
+    p.advice.push_back(
+        {"settings.stop.travel", "Stop at travel", 0.5 * h, D::length, "half the height: before the platens meet"});
+  for (const auto& [path, what] :
+       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
+    if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
+  if (section.area > 0 && h / least_width(section) > 2)
+    p.warnings.push_back("Higher than twice its width: it may buckle.");
+  return p;
+}
+
+}  // namespace
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = methods::common_fields();
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  add(text("specimen.species", "Species", Stage::prepare, "Of wood, as in the reference values."));
+  add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare));
+  for (FieldSpec f : section_fields({"round", "flat", "tube"}, Stage::measure)) add(std::move(f));
+  add(readings("specimen.height", "Height", D::length, Stage::measure, 3, "L",
+               "Between the faces, at three places: it tells whether they are parallel.", true));
+  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
+               "Left empty without one."));
+  add(quantity("specimen.after.diameter", "Largest width afterwards", D::length, Stage::after, "D_u",
+               "At half height: barrelling."));
+  add(choice("specimen.after.fracture", "How it gave way", Stage::after,
+             {{"barrelled", "barrelled"},
+              {"shear", "sheared at 45°"},
+              {"crushed", "crushed"},
+              {"split", "split lengthwise"},
+              {"buckled", "buckled"},
+              {"none", "no failure"}}));
+  m.schools = {
+      {"settings.grain", "Direction", {{"parallel", "along, or no grain"}, {"perpendicular", "across the grain"}}}};
+  add(choice("settings.strain_source", "Strain from", Stage::evaluate,
+             {{"auto", "most trusted"},
+              {"extensometer", "extensometer"},
+              {"crosshead-corrected", "crosshead, corrected"},
+              {"crosshead", "crosshead"}},
+             true));
+  add(quantity("settings.at_strain", "Strength at strain", D::elongation, Stage::evaluate, "",
+               "Left empty: the maximum."));
+  add(choice("settings.zero", "Zero", Stage::evaluate,
+             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add_drive(m.fields, true);
+  m.channels = {{"time", "time", D::time, true},
+                {"force", "force", D::force, true},
+                {"extension", "extension", D::length, false},
+                {"crosshead", "crosshead travel", D::length, true}};
+  auto& s = m.stages;
+  s[0] = {"Faces flat, parallel and square to the axis.",
+          {"Turn or saw the faces; a burr seats first and bends the foot of the curve."},
+          {"Brittle pieces throw shards: glasses on, guard closed."},
+          {}};
+  s[1] = {"Section and height, three times each.",
+          {"Height at three places tells whether the faces are parallel.", "Up to twice as high as wide: no buckling."},
+          {},
+          {}};
+  s[2] = {"Between clean platens, in the middle, a gap of a few millimetres before the run.",
+          {"One platen on its ball seat.", "Grease or film between, when the standard asks for it."},
+          {"Platens are heavy: pinned before hands leave them. Fingers out of the gap.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"pinned", "Platens pinned and clean", true},
+           {"gap", "A gap of a few millimetres left, fingers out", true},
+           {"guard", "Guard closed, glasses on", true},
+           {"centred", "Piece centred", false}}};
+  s[3] = {"Slowly onto the piece and through.",
+          {"Watch the foot: that is seating.", "Soft pieces never break: the stop ends the run."},
+          {"Fingers out of the gap. Shards fly when it bursts."},
+          {}};
+  s[4] = {"How it gave way, how far it barrelled.", {}, {"Splinters and shards: tongs or gloves."}, {}};
+  s[5] = {"Judge seating, modulus and strength.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.prepare_sketch = "cylinder";
+  m.measure_sketch = "cylinder-sizes";
+  m.after_sketch = "cylinder-broken";
+  m.setup_sketch = "load-path";
+  m.run_sketch = "block-press";
+  m.standin = "press";
+  m.limit_keys = {"strength", "rp02", "e_modulus"};
+  m.measure_keys = {"area", "slenderness"};
+  m.after_keys = {"barrelling", "strength"};
+  m.series.key = "strength";
+  m.plan = plan;
+}
+
+}  // namespace fortitor::compression
