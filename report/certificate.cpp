@@ -150,7 +150,7 @@ std::string stops_table(const Certificate& c) {
              escaped(it == s.readings.end() || it->second.missed() ? "missed" : it->second.typed) + "</td>";
     };
     rows += "<tr><td>" + std::to_string(i) + "</td>" + cell(m.stepwise->control);
-    for (const StepChannel& channel : m.stepwise->read) rows += cell(channel.name);
+    for (const StepChannel& channel : m.stepwise->for_record(c.record).read) rows += cell(channel.name);
     rows += "<td>" + std::string(s.doubtful ? "doubtful " : "") + escaped(s.note) + "</td></tr>";
   }
   return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Stops as read</b></p><table cellpadding=\"2\" "

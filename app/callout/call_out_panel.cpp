@@ -144,7 +144,7 @@ QSize StopTable::sizeHint() const {
 }
 
 void StopTable::show_stops(const Method& m, const TestRecord& r, const Evaluation* e, const CallOut& now, UnitSet set) {
-  const Stepwise& w = *m.stepwise;
+  const Stepwise w = m.stepwise->for_record(r);
   rows_.clear();
   heads_ = {"", qs(w.control_label)};
   for (const StepChannel& c : w.read) heads_ << qs(c.label);

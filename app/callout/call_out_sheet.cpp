@@ -101,7 +101,7 @@ QString CallOutSheet::obstacle() const {
 void CallOutSheet::refresh() {
   if (!bench_->has_specimen() || !bench_->method().stepwise) return;
   const Method& m = bench_->method();
-  const Stepwise& w = *m.stepwise;
+  const Stepwise w = m.stepwise->for_record(bench_->record());
   const TestRecord& r = bench_->record();
   const auto e = bench_->evaluation();
   const UnitSet set = bench_->units();
@@ -223,7 +223,7 @@ bool CallOutSheet::eventFilter(QObject* watched, QEvent* event) {
 
 bool CallOutSheet::key(int k) {
   const Method& m = bench_->method();
-  const Stepwise& w = *m.stepwise;
+  const Stepwise w = m.stepwise->for_record(bench_->record());
   if (!panel_->entry()->isEnabled()) return false;
   const bool any = !bench_->record().run.stations.empty();
   switch (k) {
@@ -278,7 +278,7 @@ void CallOutSheet::keep() {
   const QString text = entry->text().trimmed();
   if (!entry->isEnabled() || text.isEmpty()) return;
   if (typing_ == Typing::note) return keep_note();
-  const Stepwise& w = *bench_->method().stepwise;
+  const Stepwise w = bench_->method().stepwise->for_record(bench_->record());
   const bool stop = typing_ == Typing::stop;
   const Dimension d = stop ? w.control_dimension : w.read[std::min(now_.channel, w.read.size() - 1)].dimension;
   // A bare number has the unit that stands beside the field.
@@ -370,10 +370,11 @@ void CallOutSheet::drive() {
   }
   const auto read = machine_->read();
   shown_ = "Stand-in:";
-  for (const StepChannel& c : m.stepwise->read) {
+  const Stepwise w = m.stepwise->for_record(bench_->record());
+  for (const StepChannel& c : w.read) {
     const auto it = read.find(c.name);
     shown_ += "  " + qs(c.label) + " " + (it == read.end() ? "shows nothing" : qs(it->second));
-    if (&c == &m.stepwise->read[now_.channel] && it != read.end()) panel_->entry()->setText(qs(it->second));
+    if (&c == &w.read[now_.channel] && it != read.end()) panel_->entry()->setText(qs(it->second));
   }
   if (s.cracks > 0) shown_ += ".  You hear cracking: C notes it.";
   refresh();

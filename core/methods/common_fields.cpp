@@ -8,6 +8,14 @@ const FieldSpec* Method::field(const std::string& path) const {
   return nullptr;
 }
 
+Stepwise Stepwise::for_record(const TestRecord& record) const {
+  Stepwise w = *this;
+  std::erase_if(w.read, [&](const StepChannel& c) {
+    return !c.count_path.empty() && record.fields.number(c.count_path).value_or(0) < c.at_least;
+  });
+  return w;
+}
+
 namespace methods {
 
 std::vector<FieldSpec> common_fields() {

@@ -41,6 +41,8 @@ struct School {
 struct StepChannel {
   std::string name, label;  ///< "deflection", "dial gauge"
   Dimension dimension = Dimension::none;
+  std::string count_path = {};  ///< read only when this number of the record is at least `at_least`; empty: always
+  double at_least = 0;
 };
 
 /// How a test that is loaded from stop to stop is run: what the call-out sheet asks for and where the
@@ -55,6 +57,8 @@ struct Stepwise {
   bool may_crack = false;         ///< cracking can be heard before the break
   bool read_unloaded = false;     ///< the same channels are read again after unloading (run.unload)
   std::function<double(const TestRecord&)> first_step;  ///< proposed step, internal units, > 0
+  /// The same for a record: channels it has no instrument for are left out.
+  Stepwise for_record(const TestRecord& record) const;
   std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
 };
 

@@ -24,7 +24,7 @@ Reading typed_reading(const std::string& text, Dimension d) {
 }  // namespace
 
 CallOut call_out_of(const Method& method, const TestRecord& record, const Evaluation* evaluation) {
-  const Stepwise& w = *method.stepwise;
+  const Stepwise w = method.stepwise->for_record(record);
   const Run& run = record.run;
   CallOut c;
   c.step = w.first_step(record);
@@ -74,7 +74,7 @@ std::string typed_control(const Method& method, double control) {
 
 void keep(const Method& method, TestRecord& record, const CallOut& now, const Reading& reading,
           const std::optional<Reading>& at) {
-  const Stepwise& w = *method.stepwise;
+  const Stepwise w = method.stepwise->for_record(record);
   if (now.phase == Phase::ended || now.channel >= w.read.size()) return;
   const std::string& channel = w.read[now.channel].name;
   if (now.phase == Phase::unloading) {
@@ -95,7 +95,7 @@ void keep(const Method& method, TestRecord& record, const CallOut& now, const Re
 
 void re_read(const Method& method, TestRecord& record, size_t stop) {
   if (stop >= record.run.stations.size()) return;
-  const Stepwise& w = *method.stepwise;
+  const Stepwise w = method.stepwise->for_record(record);
   Station& s = record.run.stations[stop];
   std::string before;
   for (const StepChannel& c : w.read) {
@@ -123,7 +123,7 @@ void cracking(const Method& method, TestRecord& record, const CallOut& now, doub
 }
 
 void broke(const Method& method, TestRecord& record, const CallOut& now) {
-  const Stepwise& w = *method.stepwise;
+  const Stepwise w = method.stepwise->for_record(record);
   if (!w.ends_in_break || now.phase != Phase::reading || record.run.stations.empty()) return;
   // A stop that was asked for and never read was not held.
   while (!record.run.stations.empty()) {

@@ -91,7 +91,7 @@ TestRecord measured_piece(const Bench& bench, const std::string& method, const S
 
 void run_stepwise(const Bench& bench, TestRecord& r) {
   const Method& m = *methods::find(r.method);
-  const Stepwise& w = *m.stepwise;
+  const Stepwise w = m.stepwise->for_record(r);
   auto machine = bench.step_machine(r);
   machine->balance();
   double step = w.first_step(r), at = 0;

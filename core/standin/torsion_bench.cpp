@@ -49,7 +49,10 @@ class Bar : public StepMachine {
     windup_ = has_fault(r, "windup") ? 0.30 : 0.012;
     frozen_ = has_fault(r, "frozen-gauge");
   }
-  void balance() override { indicator_.balance(0, strain()); }
+  void balance() override {
+    indicator_.balance(0, strain());
+    indicator_.balance(1, -strain());
+  }
   Outcome<Done> go_to(double angle) override {
     if (status_.broken) return InputError{"The bar is broken.", {}};
     if (gamma(angle) >= gamma_end_) {
@@ -73,6 +76,8 @@ class Bar : public StepMachine {
       out["strain_45"] = stuck_;
     else if (const auto text = indicator_.read(0, strain()))
       out["strain_45"] = *text;
+    // In pure shear the second gauge reads the same the other way round.
+    if (const auto text = indicator_.read(1, -strain()); text && std::abs(strain()) <= 22e-3) out["strain_minus_45"] = *text;
     return out;
   }
   Outcome<Done> unload() override {

@@ -124,6 +124,14 @@ TEST(CallOut, TwoChannelsAndTheZerosAfterUnloading) {
   EXPECT_EQ(*r.run.unload.at("strain_long").value, 2e-6);
 }
 
+TEST(CallOut, ASecondTorsionGaugeIsAskedForWhenThereIsOne) {
+  const Method& m = *methods::find("torsion-bar");
+  TestRecord r = record_of("torsion-bar", {{"specimen.gauges", {"1"}}});
+  EXPECT_EQ(call_out_of(m, r, nullptr).predicted.size(), 2u);
+  standin::type_into(r, "specimen.gauges", "2");
+  EXPECT_EQ(call_out_of(m, r, nullptr).predicted.size(), 3u);
+}
+
 TEST(CallOut, NotesDoubtsAndCracks) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
