@@ -272,9 +272,10 @@ std::vector<MachineRow> UniversalFrame::advance(double seconds) {
     } else if (program_.stop_strain && now_strain() > *program_.stop_strain) {
       stop_run(MachineState::idle, "Stopped at the strain limit of " +
                                        format_value(*program_.stop_strain, Dimension::elongation, UnitSet::si) + ".");
-    } else if (program_.hold_at_strain > 0 && !held_once_ && extensometer_ && now_strain() >= program_.hold_at_strain) {
+    } else if (program_.hold_at_strain > 0 && !held_once_ && now_strain() >= program_.hold_at_strain) {
       held_once_ = true;
-      stop_run(MachineState::holding, "Held at the planned strain: take the extensometer off, then go on.");
+      stop_run(MachineState::holding, extensometer_ ? "Held at the planned strain: take the extensometer off, then go on."
+                                                    : "Held at the planned strain: go on when it suits.");
     }
   }
   return rows;

@@ -81,10 +81,13 @@ void run_frame(const Bench& bench, TestRecord& r, const SimulateOptions& o) {
     const auto more = frame->advance(1.0);
     rows.insert(rows.end(), more.begin(), more.end());
     const MachineStatus s = frame->status();
-    if (s.state == MachineState::holding && s.extensometer && !s.broken &&
-        s.message.find("planned") != std::string::npos) {
-      r.events.push_back({rows.back().time, "extensometer-removed", ""});
-      frame->command(C::remove_extensometer);
+    if (s.state == MachineState::holding && !s.broken && s.message.find("planned") != std::string::npos) {
+      if (s.extensometer) {
+        r.events.push_back({rows.back().time, "extensometer-removed", ""});
+        frame->command(C::remove_extensometer);
+      } else {
+        r.events.push_back({rows.back().time, "hold", ""});
+      }
       frame->command(C::resume);
     } else if (s.state != MachineState::running) {
       r.run.stopped = s.broken ? "" : s.message;

@@ -228,6 +228,11 @@ struct FrameCase {
   std::vector<std::pair<const char*, const char*>> fields;
 };
 
+// By its method in test names, not by its bytes.
+void PrintTo(const FrameCase& c, std::ostream* out) {
+  *out << c.method;
+}
+
 class FrameMethods : public SlowMethods, public testing::WithParamInterface<FrameCase> {};
 
 TEST_P(FrameMethods, AWholePieceOnTheStandIn) {

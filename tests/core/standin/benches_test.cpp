@@ -97,6 +97,22 @@ TEST(Benches, TheMachineSaysWhatItWants) {
   EXPECT_EQ(press->controls().size(), 4u);
 }
 
+TEST(Benches, APlannedPauseHoldsWithoutAnExtensometerAndGoesOn) {
+  TestRecord r = record_of("tension-plastic", {{"settings.removal_strain", {"1 %"}}, {"specimen.grip_separation", {"115 mm"}}});
+  const auto* bench = standin::find_bench("polymer-frame");
+  auto frame = bench->machine(r);
+  using C = MachineCommand;
+  for (C c : {C::close_top_grip, C::zero_force, C::close_bottom_grip}) frame->command(c);
+  frame->program(bench->program(r));
+  ASSERT_TRUE(frame->command(C::start));
+  for (int i = 0; i < 600 && frame->status().state == MachineState::running; ++i) frame->advance(1);
+  EXPECT_EQ(frame->status().state, MachineState::holding);
+  EXPECT_NE(frame->status().message.find("planned"), std::string::npos);
+  ASSERT_TRUE(frame->command(C::resume));
+  frame->advance(1);
+  EXPECT_EQ(frame->status().state, MachineState::running) << "it pauses once";
+}
+
 TEST(Benches, ABrokenPieceRefusesTheNextStop) {
   const TestRecord r = make("bending-bench", "flexure-beam", "ash", 4);
   auto bench = standin::find_bench("bending-bench")->step_machine(r);
