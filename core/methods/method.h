@@ -59,7 +59,7 @@ struct Stepwise {
   std::function<double(const TestRecord&)> first_step;  ///< proposed step, internal units, > 0
   /// The same for a record: channels it has no instrument for are left out.
   Stepwise for_record(const TestRecord& record) const;
-  std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
+  std::function<double(const TestRecord&)> last_stop;  ///< planned last stop; 0: to the break
 };
 
 /// A time that must pass before the run: where the wanted time stands, where the elapsed time goes.

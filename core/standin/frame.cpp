@@ -274,8 +274,9 @@ std::vector<MachineRow> UniversalFrame::advance(double seconds) {
                                        format_value(*program_.stop_strain, Dimension::elongation, UnitSet::si) + ".");
     } else if (program_.hold_at_strain > 0 && !held_once_ && now_strain() >= program_.hold_at_strain) {
       held_once_ = true;
-      stop_run(MachineState::holding, extensometer_ ? "Held at the planned strain: take the extensometer off, then go on."
-                                                    : "Held at the planned strain: go on when it suits.");
+      stop_run(MachineState::holding, extensometer_
+                                          ? "Held at the planned strain: take the extensometer off, then go on."
+                                          : "Held at the planned strain: go on when it suits.");
     }
   }
   return rows;

@@ -77,7 +77,8 @@ class Bar : public StepMachine {
     else if (const auto text = indicator_.read(0, strain()))
       out["strain_45"] = *text;
     // In pure shear the second gauge reads the same the other way round.
-    if (const auto text = indicator_.read(1, -strain()); text && std::abs(strain()) <= 22e-3) out["strain_minus_45"] = *text;
+    if (const auto text = indicator_.read(1, -strain()); text && std::abs(strain()) <= 22e-3)
+      out["strain_minus_45"] = *text;
     return out;
   }
   Outcome<Done> unload() override {

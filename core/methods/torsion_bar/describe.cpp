@@ -157,7 +157,8 @@ void describe(Method& m) {
   w.control = "angle";
   w.control_label = "angle";
   w.control_dimension = D::angle;
-  w.read = {{"torque", "torque", D::torque}, {"strain_45", "gauge at 45°", D::microstrain},
+  w.read = {{"torque", "torque", D::torque},
+            {"strain_45", "gauge at 45°", D::microstrain},
             {"strain_minus_45", "gauge at −45°", D::microstrain, "specimen.gauges", 2}};
   w.instruction = "then read torque and strain";
   w.first_step = [](const TestRecord& r) {

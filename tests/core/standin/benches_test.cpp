@@ -98,7 +98,8 @@ TEST(Benches, TheMachineSaysWhatItWants) {
 }
 
 TEST(Benches, APlannedPauseHoldsWithoutAnExtensometerAndGoesOn) {
-  TestRecord r = record_of("tension-plastic", {{"settings.removal_strain", {"1 %"}}, {"specimen.grip_separation", {"115 mm"}}});
+  TestRecord r =
+      record_of("tension-plastic", {{"settings.removal_strain", {"1 %"}}, {"specimen.grip_separation", {"115 mm"}}});
   const auto* bench = standin::find_bench("polymer-frame");
   auto frame = bench->machine(r);
   using C = MachineCommand;
