@@ -77,7 +77,7 @@ void TimerBoard::finish(const TimerSpec& spec) {
   const qint64 seconds = QDateTime::fromString(qs(t->row.started_at), Qt::ISODate).secsTo(clock_());
   const Id id = t->row.id;
   bench_->edit(qs(spec.name) + " ended", [&](TestRecord& r) {
-    const std::string typed = fixed(double(seconds) / 3600, 2) + " h";
+    const std::string typed = typed_value(double(seconds), Dimension::time, UnitSet::si, 6);
     r.fields.set(spec.elapsed_path, reading_of(parse_quantity(typed, Dimension::time).value()));
   });
   const auto done = bench_->book()->acknowledge_timer(id, "timer ended: " + spec.name);

@@ -104,6 +104,19 @@ double noise_of(const std::vector<double>& y, size_t first, size_t last) {
   return 1.4826 * median(steps) / std::sqrt(2.0);
 }
 
+ForceZero take_zero(std::vector<double>& force, const std::vector<double>& motion, bool keep) {
+  ForceZero z;
+  if (force.empty()) return z;
+  z.quiet = std::min(quiet_stretch(motion), force.size());
+  z.value = mean_of(force, 0, z.quiet);
+  const double top = *std::max_element(force.begin(), force.end());
+  z.beyond = std::abs(z.value) > std::max(0.002 * top, 5.0);
+  z.off = z.beyond && !keep;
+  if (z.off)
+    for (double& f : force) f -= z.value;
+  return z;
+}
+
 double mean_of(const std::vector<double>& y, size_t first, size_t last) {
   double sum = 0;
   size_t n = 0;

@@ -34,6 +34,18 @@ double noise_of(const std::vector<double>& y, size_t first, size_t last);
 /// range. 0 when motion starts with the first samples (fewer than 3 quiet ones).
 size_t quiet_stretch(const std::vector<double>& motion);
 
+/// Force before anything moved.
+struct ForceZero {
+  double value = 0;    ///< mean over the quiet stretch, in the unit of the force
+  size_t quiet = 0;    ///< samples of it
+  bool beyond = false; ///< more than 0.2 % of the largest force and more than 5 N: worth a finding
+  bool off = false;    ///< it was taken off the force
+};
+
+/// Finds the zero and takes it off when it is beyond that and not kept as a preload. Below it the offset is
+/// noise of the channel and stays.
+ForceZero take_zero(std::vector<double>& force, const std::vector<double>& motion, bool keep);
+
 /// Mean over [first, last); 0 when empty.
 double mean_of(const std::vector<double>& y, size_t first, size_t last);
 

@@ -1,5 +1,6 @@
 #include "core/quantity/unit.h"
 
+#include <stdexcept>
 #include <cmath>
 #include <string>
 #include <vector>
@@ -189,6 +190,12 @@ const Unit& display_unit(Dimension d, UnitSet set, double magnitude) {
   }
   static constexpr Unit plain{"", D::none, 1};
   return plain;
+}
+
+double from_unit(double value, std::string_view symbol, Dimension d) {
+  const Unit* unit = find_unit(symbol, d);
+  if (unit == nullptr) throw std::logic_error("no unit " + std::string(symbol));
+  return value * unit->factor + unit->offset;
 }
 
 std::string_view internal_symbol(Dimension d) {

@@ -72,6 +72,13 @@ std::span<const Unit> all_units();
 /// `magnitude` (internal units) chooses between N and kN, mm and m and the like.
 const Unit& display_unit(Dimension d, UnitSet set, double magnitude = 0.0);
 
+/// A value in a named unit as internal units: from_unit(2, "mm/min", Dimension::speed). For advice and
+/// defaults in code; a unit that does not exist is a programming error (std::logic_error).
+double from_unit(double value, std::string_view symbol, Dimension d);
+
+/// Work in N·mm, as areas under force–travel curves come out, in joules.
+inline constexpr double kJoulePerNewtonMillimetre = 1e-3;
+
 /// Symbol of the internal unit, as the command line writes it ("MPa", "mm", "ratio", "deg").
 std::string_view internal_symbol(Dimension d);
 

@@ -7,8 +7,7 @@
 
 #include "core/methods/method.h"
 #include "core/quantity/format.h"
-#include "core/standin/bench.h"
-#include "core/standin/instruments.h"
+#include "core/plan/call_out.h"
 
 namespace fortitor::standin {
 
@@ -94,43 +93,31 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
   const Stepwise w = m.stepwise->for_record(r);
   auto machine = bench.step_machine(r);
   machine->balance();
-  double step = w.first_step(r), at = 0;
-  const double end = w.last_stop(r);
-  const Unit& unit = display_unit(w.control_dimension, UnitSet::si, 0);
-  for (int stop = 0; stop < 80; ++stop) {
-    if (end > 0 && at > end * (1 + 1e-9)) break;
-    const auto moved = machine->go_to(at);
+  auto keep_all = [&] {
+    auto shows = machine->read();
+    for (const StepChannel& c : w.read)
+      call_out::keep(m, r, call_out_of(m, r, nullptr),
+                     shows.count(c.name) ? reading_of(parse_quantity(shows[c.name], c.dimension).value()) : Reading{});
+  };
+  constexpr int kMostStops = 80;
+  for (int stop = 0; stop < kMostStops; ++stop) {
+    const CallOut now = call_out_of(m, r, nullptr);
+    if (now.last_done) break;
+    const auto moved = machine->go_to(now.control);
     const StepStatus s = machine->status();
-    for (size_t i = 0; i < s.cracks; ++i)
-      r.events.push_back(
-          {10.0 * stop, "heard-cracking", "on the way to " + format_value(at, w.control_dimension, UnitSet::si, 4)});
+    // A stop takes about ten seconds of a person's time.
+    for (size_t i = 0; i < s.cracks; ++i) call_out::cracking(m, r, now, 10.0 * stop);
     if (!moved || s.broken) {
-      if (s.bracket && !w.broke_path.empty())
-        type_list(r, w.broke_path,
-                  {typed_value(s.bracket->first, w.control_dimension, UnitSet::si, 6),
-                   typed_value(s.bracket->second, w.control_dimension, UnitSet::si, 6)});
+      call_out::broke(m, r, now);
       break;
     }
-    Station station;
-    const auto q = parse_quantity(
-        shown(at / unit.factor, w.control_dimension == Dimension::angle ? 0.1 : 1, std::string(unit.symbol)),
-        w.control_dimension);
-    station.readings[w.control] = reading_of(q.value());
-    auto read = machine->read();
-    for (const StepChannel& c : w.read)
-      station.readings[c.name] =
-          read.count(c.name) ? reading_of(parse_quantity(read[c.name], c.dimension).value()) : Reading{};
-    r.run.stations.push_back(station);
+    keep_all();
     // Wider steps once a test that is led by its travel no longer climbs.
-    if (w.ends_in_break && w.broke_path.empty() && stop >= 20 && stop % 4 == 0) step *= 2;
-    at += step;
+    if (w.ends_in_break && w.broke_path.empty() && stop >= 20 && stop % 4 == 0)
+      type_into(r, "settings.step", call_out::typed_control(m, 2 * now.step));
   }
-  if (!machine->status().broken) {
-    if (w.read_unloaded && machine->unload())
-      for (const auto& [name, text] : machine->read())
-        r.run.unload[name] = reading_of(parse_quantity(text, m.stepwise->read.front().dimension).value());
-    if (end > 0) r.run.stopped = "last stop as planned";
-  }
+  if (r.run.open) call_out::end(m, r, w.last_stop(r) > 0 ? "last stop as planned" : "ended by the operator");
+  if (r.run.open && machine->unload()) keep_all();
   read_stage(bench, r, Stage::after);
   if (bench.looks)
     for (const auto& [path, value] : bench.looks(r)) type_into(r, path, value);

@@ -67,7 +67,6 @@ class Beam : public StepMachine {
     if (status_.broken) return InputError{"The beam is broken.", {}};
     if (load >= rupture_) {
       status_.broken = true;
-      status_.bracket = {status_.control, load};
       status_.bend = 1;
       status_.message = "The beam broke on the way to this stop.";
       return Done{};

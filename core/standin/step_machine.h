@@ -4,7 +4,6 @@
 
 #include <map>
 #include <memory>
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -15,7 +14,6 @@ namespace fortitor {
 struct StepStatus {
   double control = 0;  ///< where the bench stands, internal units
   bool broken = false;
-  std::optional<std::pair<double, double>> bracket;  ///< control held last, and not reached
   size_t cracks = 0;                                 ///< cracking heard on the way to this stop
   double bend = 0;                                   ///< 0…1 share of the way to the end, for drawing
   std::string message;                               ///< what the bench has to say

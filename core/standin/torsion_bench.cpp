@@ -57,7 +57,6 @@ class Bar : public StepMachine {
     if (status_.broken) return InputError{"The bar is broken.", {}};
     if (gamma(angle) >= gamma_end_) {
       status_.broken = true;
-      status_.bracket = {status_.control, angle};
       status_.bend = 1;
       status_.message = "The bar broke on the way to this stop.";
       return Done{};

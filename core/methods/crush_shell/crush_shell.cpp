@@ -94,8 +94,7 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
     put(v, "mean_crush_force", mean * force);
     put(v, "crush_efficiency", mean / l.s.force[peak]);
   }
-  // N·mm are thousandths of a joule.
-  put(v, "crush_energy", work_under(x, l.s.force, touch_of(l.s.force, l.peak), c.end) * force * travel / 1000);
+  put(v, "crush_energy", work_under(x, l.s.force, touch_of(l.s.force, l.peak), c.end) * force * travel * kJoulePerNewtonMillimetre);
   put(v, "crush_stroke", x[c.end] * travel);
   if (height_of(r) > 0) put(v, "crush_ratio", x[c.end] * travel / height_of(r));
   return v;
@@ -231,7 +230,7 @@ Plan plan(const TestRecord& r) {
   if (!(h > 0)) p.blocking.push_back("The height is wanted for the stroke.");
   if (h > 0) {
     p.advice.push_back(
-        {"settings.speed.elastic", "Speed", std::min(0.1 * h, 25.0) / 60, D::speed, "a tenth of the height a minute"});
+        {"settings.speed.elastic", "Speed", from_unit(std::min(0.1 * h, 25.0), "mm/min", D::speed), D::speed, "a tenth of the height a minute"});
     p.advice.push_back(
         {"settings.stroke_limit", "Stroke limit", 0.6 * h, D::length, "before the folds lock: 60 % of the height"});
     p.advice.push_back({"settings.stop.travel", "Stop at travel", 0.65 * h, D::length, "just past the stroke limit"});

@@ -275,7 +275,7 @@ Plan plan(const TestRecord& r) {
   }
   judge_load_path(r, p);
   p.advice.push_back(
-      {"settings.speed.elastic", "Speed", 0.5 / 60, D::speed, "0.5 mm/min, failure within 3 to 6 minutes (ASTM C297)"});
+      {"settings.speed.elastic", "Speed", from_unit(0.5, "mm/min", D::speed), D::speed, "0.5 mm/min, failure within 3 to 6 minutes (ASTM C297)"});
   p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run, sudden break"});
   for (const auto& [path, what] :
        {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})

@@ -79,7 +79,7 @@ Bending bending_of(const TestRecord& record) {
     const Loading& l = b.channels;
     const auto& travel = !l.s.crosshead.empty() ? l.s.crosshead : l.s.extension;
     LoadingPath all;
-    for (size_t i = l.quiet > 0 ? l.quiet - 1 : 0; !l.empty() && i <= l.peak && !travel.empty(); ++i) {
+    for (size_t i = l.zero.quiet > 0 ? l.zero.quiet - 1 : 0; !l.empty() && i <= l.peak && !travel.empty(); ++i) {
       if (!std::isfinite(travel[i])) continue;
       all.load.push_back(l.s.force[i]);
       all.response.push_back(travel[i]);

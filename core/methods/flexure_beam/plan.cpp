@@ -73,7 +73,7 @@ Plan plan(const TestRecord& record) {
                         "about a dozen stops below the proportional limit"});
   if (beam.i > 0) {
     // Strain rate of the outer fibre 0.01 per minute: v = ė·k·L²/(m·h)·…, for a centre load ė·L²/(6h) (ISO 178).
-    const double speed = 0.01 / 60 * beam.span * beam.span / (6 * beam.depth);
+    const double speed = from_unit(0.01 * beam.span * beam.span / (6 * beam.depth), "mm/min", Dimension::speed);
     p.advice.push_back({"settings.speed.elastic", "Speed", speed, Dimension::speed,
                         "outer fibre at 1 % a minute, between the stops or throughout"});
     if (is_wood(record) && beam.span / beam.depth < 14)

@@ -69,8 +69,10 @@ Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) 
     const double t = g.line_lat->slope * (1 + shift(shifts, "gauge_lat")) + shift(shifts, "slope_lat");
     if (l != 0) {
       put(v, "nu", -t / l);
-      put(v, "slope_long", l * 1e9);
-      put(v, "slope_lat", t * 1e9);
+      // For people: microstrain per kilonewton.
+      const double shown = from_unit(1, "kN", D::force) / from_unit(1, "µε", D::microstrain);
+      put(v, "slope_long", l * shown);
+      put(v, "slope_lat", t * shown);
       if (area > 0) put(v, "e_modulus", (1 + shift(shifts, "force")) / (area * l));
     }
     put(v, "r2_long", g.line_long->r2);

@@ -18,14 +18,10 @@ Loading loading_of(const TestRecord& record, const std::vector<std::string>& tra
   const auto finite = [](const std::vector<double>& v) {
     return std::any_of(v.begin(), v.end(), [](double x) { return std::isfinite(x); });
   };
-  l.quiet = std::min(quiet_stretch(finite(l.s.crosshead) ? l.s.crosshead : l.s.force), l.s.size());
-  l.zero = mean_of(l.s.force, 0, l.quiet);
-  const double top = *std::max_element(l.s.force.begin(), l.s.force.end());
-  l.zero_off = record.fields.text("settings.zero") != "keep" && std::abs(l.zero) > std::max(0.002 * top, 5.0);
-  if (l.zero_off)
-    for (double& f : l.s.force) f -= l.zero;
+  l.zero = take_zero(l.s.force, finite(l.s.crosshead) ? l.s.crosshead : l.s.force,
+                     record.fields.text("settings.zero") == "keep");
   // Travel counts from where motion began.
-  const double start = l.quiet > 0 ? mean_of(l.s.crosshead, 0, std::min(l.quiet, l.s.crosshead.size()))
+  const double start = l.zero.quiet > 0 ? mean_of(l.s.crosshead, 0, std::min(l.zero.quiet, l.s.crosshead.size()))
                                    : (l.s.crosshead.empty() ? 0 : l.s.crosshead.front());
   if (std::isfinite(start))
     for (double& x : l.s.crosshead) x -= start;
@@ -45,24 +41,24 @@ void loading_findings(Evaluation& e, const TestRecord& record, const Loading& l,
   using ledger::si;
   if (l.empty()) return;
   const double top = l.peak_force();
-  if (l.quiet > 0 && std::abs(l.zero) > std::max(0.002 * top, 5.0)) {
+  if (l.zero.beyond) {
     const bool kept = record.fields.text("settings.zero") == "keep";
     raise(e, "not-zeroed", Severity::check,
-          "The load read " + si(l.zero, D::force, 3) + " before anything moved" +
-              (area > 0 ? ", " + si(std::abs(l.zero) / area, D::stress, 2) + " on this piece" : std::string()) + ". " +
+          "The load read " + si(l.zero.value, D::force, 3) + " before anything moved" +
+              (area > 0 ? ", " + si(std::abs(l.zero.value) / area, D::stress, 2) + " on this piece" : std::string()) + ". " +
               (kept ? "It is kept as a true preload." : "The whole curve is shifted by it."),
-          {{"offset", l.zero}, {"share", l.zero / std::max(top, 1e-9)}},
+          {{"offset", l.zero.value}, {"share", l.zero.value / std::max(top, 1e-9)}},
           {{"shift", "Take it off", {{"settings.zero", "shift"}}, false},
            {"keep", "Keep it as preload", {{"settings.zero", "keep"}}, true}},
           key);
   }
   const double capacity = record.fields.number("equipment.load_cell.capacity").value_or(0);
-  if (capacity > 0 && top > capacity)
+  if (capacity > 0 && top > capacity * 1.0001)
     raise(e, "cell-over", Severity::void_test,
           "The force reached " + si(top, D::force, 4) + ", above the cell's " + si(capacity, D::force, 3) +
               ": the run is void, and the cell wants a check before it is used again.",
           {{"force", top}, {"capacity", capacity}}, {}, key);
-  else if (capacity > 0 && top < 0.05 * capacity)
+  else if (capacity > 0 && top > 0 && top < 0.05 * capacity)
     raise(e, "cell-low", Severity::check,
           "The largest force was " + percent(top / capacity) + " of the cell's " + si(capacity, D::force, 3) +
               "; below 5 % its class is not assured. Use a smaller cell.",

@@ -12,9 +12,7 @@ namespace fortitor {
 
 struct Loading {
   Signals s;              ///< force with its zero taken off unless it is kept as preload
-  double zero = 0;        ///< force of the quiet stretch, N
-  size_t quiet = 0;       ///< samples before motion
-  bool zero_off = false;  ///< the zero was taken off
+  ForceZero zero;         ///< of the quiet stretch before motion
   size_t peak = 0;        ///< index of the largest force
   std::optional<BreakPoint> fracture;
   size_t end = 0;  ///< one past the last loaded sample

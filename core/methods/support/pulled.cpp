@@ -78,6 +78,16 @@ std::optional<ModulusFit> modulus_between(const Pulled& p, double from, double t
   return m;
 }
 
+Loading as_loading(const tension::Curve& curve, size_t peak) {
+  Loading l;
+  l.s.force = curve.force;
+  l.s.sorted_by_us = curve.sorted;
+  l.s.dropped = curve.dropped;
+  l.zero = curve.zero;
+  l.peak = peak;
+  return l;
+}
+
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
                      const std::string& direction) {
   if (p.empty()) return;
@@ -87,15 +97,7 @@ void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, c
                   "The piece was conditioned for " + ledger::si(*hours, Dimension::time, 3) + " of the " +
                       ledger::si(*stated, Dimension::time, 3) + " wanted.",
                   {{"ratio", *hours / *stated}}, {}, key);
-  Loading l;
-  l.s.force = p.curve.force;
-  l.s.sorted_by_us = p.curve.sorted;
-  l.s.dropped = p.curve.dropped;
-  l.zero = p.curve.zero;
-  l.quiet = p.curve.quiet;
-  l.zero_off = p.curve.zero_taken_off;
-  l.peak = p.peak;
-  loading_findings(e, record, l, p.curve.area, key);
+  loading_findings(e, record, as_loading(p.curve, p.peak), p.curve.area, key);
   if (p.curve.sign_flipped)
     ledger::raise(e, "sign-flipped", Severity::note, "Force was logged negative; it is used as " + direction + ".");
   if (p.curve.source == tension::StrainSource::crosshead)

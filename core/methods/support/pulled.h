@@ -43,6 +43,8 @@ void start_at_touch(Pulled& p);
 size_t touch_of(const std::vector<double>& force, size_t peak);
 /// The note that a run stopped before its end.
 void censored_note(Evaluation& e, const TestRecord& record, const std::string& key);
+/// What the common findings look at, from a stress–strain curve.
+Loading as_loading(const tension::Curve& curve, size_t peak);
 /// Zero, cell and sample findings.
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
                      const std::string& direction);

@@ -24,7 +24,7 @@ Plan plan(const TestRecord& r) {
     p.blocking.push_back("The length between the tabs is wanted for the speed.");
   const double length = r.fields.number("specimen.grip_separation").value_or(0);
   if (length > 0)
-    p.advice.push_back({"settings.speed.elastic", "Speed", 2.0 / 60, D::speed,
+    p.advice.push_back({"settings.speed.elastic", "Speed", from_unit(2, "mm/min", D::speed), D::speed,
                         "2 mm/min, failure within 1 to 10 minutes (ASTM D3039)"});
   p.advice.push_back({"settings.sampling", "Sampling", 50, D::frequency, "the break is sudden"});
   if (r.fields.number("specimen.extensometer_length"))

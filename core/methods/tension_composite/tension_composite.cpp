@@ -129,8 +129,8 @@ Values compute(const TestRecord&, const Laminate& l, double area) {
     const auto mid = p.reaching(0.5 * (l.from + l.to));
     // Front and back are gauges that were zeroed with the others at the quiet stretch.
     if (mid) {
-      const double f = l.front[*mid] - mean_of(l.front, 0, p.curve.quiet),
-                   b = l.back[*mid] - mean_of(l.back, 0, p.curve.quiet);
+      const double f = l.front[*mid] - mean_of(l.front, 0, p.curve.zero.quiet),
+                   b = l.back[*mid] - mean_of(l.back, 0, p.curve.zero.quiet);
       put(v, "bending_percent", (f - b) / (f + b));
     }
   }

@@ -111,18 +111,9 @@ Curve curve_of(const TestRecord& record, const Inputs& in) {
                                       : any_finite(s.extension) ? s.extension
                                       : any_finite(s.strain)    ? s.strain
                                                                 : s.force;
-  c.quiet = quiet_stretch(motion);
-  // Crosshead that was never zeroed moves with the frame; force can rise first when it is coarse.
-  c.quiet = std::min(c.quiet == 0 ? 0 : c.quiet, s.size());
-  c.zero = mean_of(s.force, 0, c.quiet);
-  const bool shift_force = record.fields.text("settings.zero") != "keep";
+  c.zero = take_zero(s.force, motion, record.fields.text("settings.zero") == "keep");
   c.time = std::move(s.time);
   c.force = std::move(s.force);
-  const double peak = *std::max_element(c.force.begin(), c.force.end());
-  // Below the threshold of the finding the offset is noise of the channel and stays.
-  c.zero_taken_off = shift_force && std::abs(c.zero) > std::max(0.002 * peak, 5.0);
-  if (c.zero_taken_off)
-    for (double& f : c.force) f -= c.zero;
   c.stress.resize(c.force.size());
   for (size_t i = 0; i < c.force.size(); ++i) c.stress[i] = c.force[i] / in.area;
 
@@ -132,7 +123,7 @@ Curve curve_of(const TestRecord& record, const Inputs& in) {
   const std::vector<double>& x = s.crosshead;
   const size_t n = c.force.size();
   c.strain.assign(n, NAN);
-  auto quiet_mean = [&](const std::vector<double>& v) { return mean_of(v, 0, c.quiet); };
+  auto quiet_mean = [&](const std::vector<double>& v) { return mean_of(v, 0, c.zero.quiet); };
   if (c.source == StrainSource::gauge || c.source == StrainSource::extensometer) {
     const bool gauge = c.source == StrainSource::gauge;
     const std::vector<double>& raw = gauge ? s.strain : s.extension;

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/pulled.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/reference/materials.h"
 
@@ -34,25 +35,13 @@ struct Context {
 };
 
 void about_zero(const Context& c) {
-  const double top = c.get("fm").value_or(0);
-  const double offset = c.curve.zero;
-  if (c.curve.quiet > 0 && std::abs(offset) > std::max(0.002 * top, 5.0)) {
-    const bool kept = c.record.fields.text("settings.zero") == "keep";
-    const Remedy shift{"shift", "Take it off", {{"settings.zero", "shift"}}, false};
-    const Remedy keep{"keep", "Keep it as preload", {{"settings.zero", "keep"}}, true};
-    c.add("not-zeroed", Severity::check,
-          "The load read " + si(offset, Dimension::force) + " before the crosshead moved, " +
-              si(std::abs(offset) / c.in.area, Dimension::stress, 2) + " on this piece. " +
-              (kept ? "It is kept as a true preload." : "The whole curve is shifted by it."),
-          {{"offset", offset}, {"share", offset / std::max(top, 1e-9)}}, {shift, keep}, "rm");
-    const double yield = c.marks.yield_stress * c.in.area;
-    if (yield > 0 && std::abs(offset) > 0.05 * yield)
-      c.add("grip-preload", Severity::check,
-            "Closing the grips left " + si(offset, Dimension::force) + " on the piece, " +
-                percent(std::abs(offset) / yield) +
-                " of its yield force. Zero with one grip open, and let the bottom jaw follow.",
-            {{"offset", offset}, {"yield_force", yield}});
-  }
+  const double offset = c.curve.zero.value, yield = c.marks.yield_stress * c.in.area;
+  if (c.curve.zero.beyond && yield > 0 && std::abs(offset) > 0.05 * yield)
+    c.add("grip-preload", Severity::check,
+          "Closing the grips left " + si(offset, Dimension::force) + " on the piece, " +
+              percent(std::abs(offset) / yield) +
+              " of its yield force. Zero with one grip open, and let the bottom jaw follow.",
+          {{"offset", offset}, {"yield_force", yield}});
   const auto toe = c.get("toe_shift");
   const bool by_crosshead =
       c.curve.source == StrainSource::crosshead || c.curve.source == StrainSource::crosshead_corrected;
@@ -96,7 +85,7 @@ void about_modulus(const Context& c) {
           {{"e_modulus", e}, {"low", family->e_low}, {"high", family->e_high}}, {}, "e_modulus");
   const double yield = c.marks.yielding ? c.curve.stress[c.marks.yielding->upper] : c.marks.yield_stress;
   size_t below = first_reaching(c.curve.stress, c.marks.peak, yield);
-  below -= std::min(below, std::max(c.curve.quiet, first_reaching(c.curve.stress, c.marks.peak, 0.01 * yield)));
+  below -= std::min(below, std::max(c.curve.zero.quiet, first_reaching(c.curve.stress, c.marks.peak, 0.01 * yield)));
   if (below < 50)
     c.add("too-few-points", Severity::check,
           "Only " + std::to_string(below) +
@@ -140,30 +129,12 @@ void about_slip(const Context& c) {
 }
 
 void about_run(const Context& c) {
-  const double fm = c.get("fm").value_or(0);
-  const double capacity = c.record.fields.number("equipment.load_cell.capacity").value_or(0);
-  if (capacity > 0 && fm > capacity * 1.0001)
-    c.add("cell-over", Severity::void_test,
-          "The force reached " + si(fm, Dimension::force, 4) + ", above the cell's " + si(capacity, Dimension::force) +
-              ": the run is void, and the cell wants a check before it is used again.",
-          {{"force", fm}, {"capacity", capacity}}, {}, "rm");
-  else if (capacity > 0 && fm > 0 && fm < 0.05 * capacity)
-    c.add("cell-low", Severity::check,
-          "The largest force was " + percent(fm / capacity) + " of the cell's " + si(capacity, Dimension::force) +
-              "; below 5 % its class is not assured. Use a smaller cell.",
-          {{"force", fm}, {"capacity", capacity}}, {}, "rm");
   const bool ext = c.curve.source == StrainSource::extensometer;
   if (ext && !c.curve.removed_at && c.marks.fracture)
     c.add("extensometer-at-break", Severity::note,
           "The extensometer stayed on through the break. Its last readings may hold the jolt; check it before the next "
           "piece.");
   if (c.curve.sign_flipped) c.add("sign-flipped", Severity::note, "Force was logged negative; it is used as tension.");
-  if (c.curve.sorted) c.add("time-unsorted", Severity::note, "The samples were not in time order and were sorted.");
-  if (c.curve.dropped > 0)
-    c.add("samples-dropped", Severity::note,
-          std::to_string(c.curve.dropped) +
-              " samples without a time, force or strain, or with a time seen before, were left out.",
-          {{"samples", double(c.curve.dropped)}});
   if (c.curve.size() >= 3 && !c.marks.fracture)
     c.add("censored", Severity::note,
           "The run stopped before a break" +
@@ -282,6 +253,8 @@ void add_findings(Evaluation& evaluation, const TestRecord& record, const Curve&
   about_section(c, section_of(record.fields));
   about_run(c);
   if (curve.size() >= 3) {
+    const auto top = std::max_element(curve.force.begin(), curve.force.end());
+    loading_findings(evaluation, record, as_loading(curve, size_t(top - curve.force.begin())), inputs.area, "rm");
     about_zero(c);
     about_modulus(c);
     about_slip(c);

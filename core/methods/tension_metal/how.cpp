@@ -24,12 +24,12 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Cu
     steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
   };
   auto area = [&] { steps.insert(steps.end(), section.how.begin(), section.how.end()); };
-  const double stress_zero = curve.zero_taken_off ? curve.zero : 0.0;
+  const double stress_zero = curve.zero.off ? curve.zero.value : 0.0;
   auto stress = [&](const char* name, double value, const std::string& source) {
     const double f = value * in.area;
     if (stress_zero != 0)
       add("F = F_read − F_zero", si(f + stress_zero, D::force) + " − " + si(stress_zero, D::force), f, D::force,
-          "zero: mean of " + std::to_string(curve.quiet) + " samples before motion");
+          "zero: mean of " + std::to_string(curve.zero.quiet) + " samples before motion");
     area();
     add(std::string(name) + " = F/S₀", si(f, D::force) + " / " + si(in.area, D::area), value, D::stress, source);
   };

@@ -38,9 +38,7 @@ struct Curve {
   std::string source_text;           ///< for the ledger: "extensometer, then crosshead"
   std::optional<double> removed_at;  ///< s
   size_t removed_index = SIZE_MAX;
-  double zero = 0;   ///< force of the quiet stretch, N
-  size_t quiet = 0;  ///< samples before motion
-  bool zero_taken_off = false;
+  ForceZero zero;  ///< of the quiet stretch before motion, N
   bool sign_flipped = false, sorted = false, time_invented = false;
   size_t dropped = 0;
   double area = 0;

@@ -25,7 +25,7 @@ constexpr double kFrom = 0.0005, kTo = 0.0025;  // ISO 527-1, modulus
 // pass the noise, 0.3 % at least; a plateau that ends in the break is none.
 std::optional<size_t> first_zero_slope(const Pulled& p) {
   const auto& y = p.curve.stress;
-  const double noise = noise_of(y, p.curve.quiet, p.end);
+  const double noise = noise_of(y, p.curve.zero.quiet, p.end);
   const double fall = std::max(0.003 * y[p.peak], 4 * noise);
   size_t top = 0;
   for (size_t i = 0; i < p.end; ++i) {

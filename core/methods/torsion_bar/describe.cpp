@@ -11,7 +11,6 @@ namespace {
 
 using D = Dimension;
 
-constexpr double kDegree = std::numbers::pi / 180;
 
 struct Expected {
   double yield = 0, strength_low = 0, strength_high = 0, g = 0;
@@ -38,13 +37,13 @@ Expected expected_of(const TestRecord& r) {
 double step_of(const TestRecord& r) {
   const Bar b = bar_of(r);
   const Expected x = expected_of(r);
-  if (!(b.radius() > 0) || !(b.length > 0) || !(x.g > 0) || !(x.yield > 0)) return 5 * kDegree;
+  if (!(b.radius() > 0) || !(b.length > 0) || !(x.g > 0) || !(x.yield > 0)) return from_unit(5, "deg", D::angle);
   // About eight stops below yield; γ_y = τ_y/G, θ = γL/r.
-  const double yield_angle = x.yield / x.g * b.length / b.radius() / kDegree;
+  const double yield_angle = x.yield / x.g * b.length / b.radius() / from_unit(1, "deg", D::angle);
   double step = 10;
   for (double s : {10.0, 5.0, 2.0, 1.0, 0.5, 0.2})
     if (step * 8 > yield_angle) step = s;
-  return step * kDegree;
+  return from_unit(step, "deg", D::angle);
 }
 
 Plan plan(const TestRecord& r) {
@@ -57,10 +56,12 @@ Plan plan(const TestRecord& r) {
   if (!cell) p.blocking.push_back("Choose the torque cell.");
   if (b.j > 0 && x.strength_high > 0) {
     const double plastic = 2 * std::numbers::pi / 3 * (std::pow(b.radius(), 3) - std::pow(b.inner / 2, 3));
+    // Cells come in the same round sizes as load cells, in N·m.
+    const double newton_metre = from_unit(1, "N·m", D::torque);
     const double low = x.strength_low * plastic, high = x.strength_high * plastic;
     p.force_from = x.from;
     p.advice.push_back(
-        {"equipment.torque_cell.capacity", "Torque cell", advised_cell(low / 1e3, high / 1e3) * 1e3, D::torque,
+        {"equipment.torque_cell.capacity", "Torque cell", from_unit(advised_cell(low / newton_metre, high / newton_metre), "N·m", D::torque), D::torque,
          "expected " + ledger::si(low, D::torque, 3) + " to " + ledger::si(high, D::torque, 3) + ", fully plastic"});
     if (cell && high > *cell)
       p.blocking.push_back("The torque cell is rated " + ledger::si(*cell, D::torque, 3) + "; up to " +
