@@ -8,7 +8,7 @@
 
 #include "core/methods/method.h"
 #include "core/record/csv.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 
 namespace fortitor {
 namespace {

@@ -8,7 +8,8 @@
 
 namespace fortitor::cli {
 
-int evaluate(const std::string& record, bool json);
+/// Ledgers of records one after the other; with `json` one document, or an array of them when there are several.
+int evaluate(const std::vector<std::string>& records, bool json);
 /// Statistics of records of one method; void tests are counted apart.
 int series(const std::vector<std::string>& records, const std::string& key, bool json);
 int convert(const std::string& quantity, const std::string& unit);

@@ -5,6 +5,7 @@
 
 #include "cli/commands.h"
 #include "core/evaluation/evaluation_json.h"
+#include "core/bench/records.h"
 #include "core/methods/method.h"
 #include "core/record/json.h"
 #include "core/standin/benches.h"
@@ -55,14 +56,25 @@ int bad_input(const std::string& sentence) {
   return 2;
 }
 
-int evaluate(const std::string& path, bool json) {
-  const auto record = load_record(path);
-  if (!record) return bad_input(record.error().message);
-  const Evaluation e = methods::evaluate(*record);
-  if (json)
-    std::printf("%s\n", evaluation_to_json(e, record->fields).c_str());
-  else
-    print_ledger(e, record->fields);
+int evaluate(const std::vector<std::string>& paths, bool json) {
+  // All are read before the first is printed: a batch with a bad file prints nothing.
+  std::vector<TestRecord> records;
+  for (const std::string& path : paths) {
+    auto record = load_record(path);
+    if (!record) return bad_input(record.error().message);
+    records.push_back(std::move(*record));
+  }
+  const bool many = records.size() > 1;
+  if (json && many) std::printf("[");
+  for (size_t i = 0; i < records.size(); ++i) {
+    const Evaluation e = methods::evaluate(records[i]);
+    if (i > 0) std::printf(json ? "," : "\n");
+    if (json)
+      std::printf("%s%s", evaluation_to_json(e, records[i].fields).c_str(), many ? "" : "\n");
+    else
+      print_ledger(e, records[i].fields);
+  }
+  if (json && many) std::printf("]\n");
   return 0;
 }
 
@@ -122,12 +134,13 @@ int simulate(const SimulateOptions& o) {
   const fs::path csv = fs::path(o.out) / (name + ".csv"), json = fs::path(o.out) / (name + ".json");
   for (const fs::path& p : {csv, json})
     if (fs::exists(p)) return bad_input(p.string() + ": is already there; nothing is overwritten");
-  if (record.run.samples) {
-    const std::string samples = samples_to_csv(*record.run.samples);
-    record.run.file = csv.filename().string();
-    for (const Channel& c : record.run.samples->channels)
-      record.run.mapping[c.name] = {c.name, std::string(internal_symbol(*channel_dimension(c.name)))};
-    if (!write_file(csv, samples)) return bad_input(csv.string() + ": cannot be written");
+  if (record.run.has_samples()) {
+    Segment& segment = record.run.segment();
+    segment.file = csv.filename().string();
+    for (const Channel& c : segment.samples->channels)
+      segment.mapping[c.name] = {c.name, written_unit(method->channel(c.name))};
+    if (!write_file(csv, samples_to_csv(*segment.samples, *method)))
+      return bad_input(csv.string() + ": cannot be written");
   }
   if (!write_file(json, record_to_json(record))) return bad_input(json.string() + ": cannot be written");
   std::printf("%s\n", json.string().c_str());

@@ -12,12 +12,12 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   std::function<int()> run;
 
-  std::string record;
+  std::vector<std::string> records;
   bool json = false;
-  auto* evaluate = app.add_subcommand("evaluate", "Evaluate a record and print its ledger");
-  evaluate->add_option("RECORD.json", record, "Record file; its CSV lies beside it")->required();
-  evaluate->add_flag("--json", json, "One JSON document instead of a table");
-  evaluate->callback([&] { run = [&] { return cli::evaluate(record, json); }; });
+  auto* evaluate = app.add_subcommand("evaluate", "Evaluate records and print their ledgers");
+  evaluate->add_option("RECORD.json", records, "Record files; their CSV lies beside them")->required();
+  evaluate->add_flag("--json", json, "One JSON document instead of a table; an array for several records");
+  evaluate->callback([&] { run = [&] { return cli::evaluate(records, json); }; });
 
   std::vector<std::string> series_files;
   std::string series_key;

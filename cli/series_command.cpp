@@ -3,84 +3,108 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
-#include "core/record/json.h"
+#include "core/bench/records.h"
+#include "core/methods/method.h"
 #include "core/series/series.h"
 
 namespace fortitor::cli {
 
 int series(const std::vector<std::string>& files, const std::string& wanted, bool json) {
-  std::vector<SeriesPiece> pieces;
+  std::vector<TestRecord> records;
   const Method* method = nullptr;
-  std::string key = wanted;
   for (const std::string& file : files) {
-    const auto record = load_record(file);
+    auto record = load_record(file);
     if (!record) return bad_input(record.error().message);
     const Method* m = methods::find(record->method);
     if (method == nullptr) method = m;
     if (m != method) return bad_input(file + ": method: “" + m->id + "” where the first record is of " + method->id);
-    if (key.empty()) key = m->series.key;
-    if (!m->result(key)) return bad_input("--key: “" + key + "” is no result of " + m->id);
-    pieces.push_back(series_piece(*record, methods::evaluate(*record, {.uncertainty = false}), key));
+    records.push_back(std::move(*record));
   }
-  const SeriesReport r = series_report(*method, key, pieces);
-  const Dimension d = r.spec.dimension;
+  if (!wanted.empty() && !method->result(wanted))
+    return bad_input("--key: “" + wanted + "” is no result of " + method->id);
+  TestRecord settings;
+  settings.series = records.front().series;
+  if (!wanted.empty()) settings.fields.set("series.key", wanted);
+  const std::string key = series_key(*method, settings);
+  std::vector<Evaluation> evaluations;
+  for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+  std::vector<SeriesPiece> pieces;
+  for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
+  const Evaluation e = series_evaluate(*method, pieces, settings);
+  const ResultSpec spec = *method->result(key);
+  auto value = [&](const char* k) -> std::optional<double> {
+    const ResultValue* r = e.find(k);
+    return r != nullptr ? std::optional(r->value) : std::nullopt;
+  };
   if (json) {
     using Json = nlohmann::ordered_json;
-    auto number = [](double v) { return std::isfinite(v) ? Json(v) : Json(nullptr); };
-    auto interval = [&](const std::optional<statistics::Interval>& i) {
-      return i ? Json{i->low, i->high} : Json(nullptr);
+    auto number = [](std::optional<double> v) { return v && std::isfinite(*v) ? Json(*v) : Json(nullptr); };
+    auto whole = [&](const char* k) { return Json(size_t(value(k).value_or(0))); };
+    auto interval = [&](const char* low, const char* high) {
+      return value(low) ? Json{*value(low), *value(high)} : Json(nullptr);
     };
     Json j = {{"fortitor", "series/1"},
               {"method", method->id},
               {"key", key},
-              {"unit", internal_symbol(d)},
-              {"n", r.counted.n},
-              {"void", r.voids},
-              {"missing", r.missing},
-              {"left_out", r.left_out},
-              {"bounds", r.bounds},
-              {"mean", number(r.counted.mean)},
-              {"sd", number(r.counted.sd)},
-              {"cv", number(r.counted.cv)},
-              {"median", number(r.counted.median)},
-              {"min", number(r.counted.least)},
-              {"max", number(r.counted.most)},
-              {"mean_interval", interval(r.counted.of_mean)},
-              {"sd_interval", interval(r.counted.of_sd)},
-              {"b_basis", r.b_basis != 0 ? Json(r.b_basis) : Json(nullptr)},
-              {"normality_p", r.normality ? Json(r.normality->p) : Json(nullptr)}};
+              {"unit", internal_symbol(spec.dimension)},
+              {"n", whole("n")},
+              {"void", whole("void")},
+              {"missing", whole("missing")},
+              {"left_out", whole("left_out")},
+              {"bounds", whole("bounds")},
+              {"mean", number(value("mean"))},
+              {"sd", number(value("sd"))},
+              {"cv", number(value("cv"))},
+              {"median", number(value("median"))},
+              {"min", number(value("least"))},
+              {"max", number(value("most"))},
+              {"mean_interval", interval("mean_low", "mean_high")},
+              {"sd_interval", interval("sd_low", "sd_high")},
+              {"b_basis", number(value("b_basis"))},
+              {"normality_p", number(value("normality_p"))},
+              {"ml_mean", number(value("ml_mean"))},
+              {"ml_sd", number(value("ml_sd"))}};
     j["outliers"] = Json::array();
-    for (size_t i : r.outliers) j["outliers"].push_back(pieces[i].id);
-    j["pieces"] = Json::array();
-    for (const SeriesPiece& p : pieces)
-      j["pieces"].push_back({{"specimen", p.id},
-                             {"value", p.there ? number(p.value) : Json(nullptr)},
-                             {"void", p.void_test},
-                             {"left_out", p.left_out}});
     j["suspects"] = Json::array();
-    for (const SuspectTest& t : r.suspects)
-      j["suspects"].push_back({{"path", t.path},
-                               {"ticked", t.ticked},
-                               {"mean_ticked", number(t.mean_ticked)},
-                               {"mean_unticked", number(t.mean_unticked)},
-                               {"t", t.welch ? Json(t.welch->t) : Json(nullptr)},
-                               {"p", t.welch ? Json(t.welch->p) : Json(nullptr)}});
+    for (const Finding& f : e.findings) {
+      if (f.code == "outlier") j["outliers"].push_back(records[size_t(f.evidence.at("piece"))].specimen_id());
+      if (f.code != "suspect") continue;
+      auto of = [&](const char* k) { return f.evidence.count(k) ? number(f.evidence.at(k)) : Json(nullptr); };
+      j["suspects"].push_back({{"path", f.result_key},
+                               {"ticked", size_t(f.evidence.at("ticked"))},
+                               {"mean_ticked", of("mean_ticked")},
+                               {"mean_unticked", of("mean_unticked")},
+                               {"t", of("t")},
+                               {"p", of("p")}});
+    }
+    j["pieces"] = Json::array();
+    for (const SeriesPiece& p : pieces) {
+      const ResultValue* r = p.evaluation->find(key);
+      Json censored = nullptr;
+      if (r != nullptr && r->censored)
+        censored = r->censored->above ? Json("above") : Json{{"from", r->censored->from}, {"to", r->censored->to}};
+      j["pieces"].push_back({{"specimen", p.record->specimen_id()},
+                             {"value", number(r != nullptr && !r->is_text() ? std::optional(r->value) : std::nullopt)},
+                             {"censored", censored},
+                             {"void", p.evaluation->verdict == Verdict::void_test},
+                             {"left_out", p.record->fields.text("settings.series.left_out")}});
+    }
     std::printf("%s\n", j.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
     return 0;
   }
-  std::printf("%s: %s, %zu pieces\n\n", method->name.c_str(), r.spec.name.c_str(), pieces.size());
-  for (const SeriesPiece& p : pieces)
-    std::printf("  %-12s %s%s%s\n", p.id.c_str(), p.there ? format_value(p.value, d, UnitSet::si, 4).c_str() : "–",
-                p.void_test ? "  void" : "", p.left_out.empty() ? "" : ("  left out: " + p.left_out).c_str());
-  std::printf("\n  n %zu   mean %s   s %s   CV %s %%\n", r.counted.n,
-              format_value(r.counted.mean, d, UnitSet::si, 4).c_str(),
-              format_value(r.counted.sd, d, UnitSet::si, 3).c_str(), significant(100 * r.counted.cv, 3).c_str());
-  if (r.counted.of_mean)
-    std::printf("  95 %% interval of the mean %s to %s\n",
-                format_value(r.counted.of_mean->low, d, UnitSet::si, 4).c_str(),
-                format_value(r.counted.of_mean->high, d, UnitSet::si, 4).c_str());
-  for (const std::string& s : r.sentences) std::printf("%s\n", s.c_str());
-  for (const SuspectTest& t : r.suspects) std::printf("%s\n", t.sentence.c_str());
+  std::printf("%s: %s, %zu pieces\n\n", method->name.c_str(), spec.name.c_str(), pieces.size());
+  for (const SeriesPiece& p : pieces) {
+    const std::string out = p.record->fields.text("settings.series.left_out");
+    std::printf("  %-12s %s%s%s\n", p.record->specimen_id().c_str(), piece_words(p, key, UnitSet::si).c_str(),
+                p.evaluation->verdict == Verdict::void_test ? "  void" : "",
+                out.empty() ? "" : ("  left out: " + out).c_str());
+  }
+  std::printf("\n");
+  for (const ResultValue& r : e.results)
+    if (r.value != 0 || r.spec.headline)
+      std::printf("  %-44s %s\n", r.spec.name.c_str(),
+                  format_value(r.value, r.spec.dimension, UnitSet::si, r.spec.figures).c_str());
+  for (const Finding& f : e.findings) std::printf("%s\n", f.message.c_str());
   return 0;
 }
 

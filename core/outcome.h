@@ -19,7 +19,7 @@ struct InputError {
 /// Either a `T` or an InputError. Used for everything a person or a file can get wrong; exceptions
 /// are kept for programming errors (asking for the value of a failed outcome is one).
 template <class T>
-class Outcome {
+class [[nodiscard]] Outcome {
  public:
   Outcome(T value) : state_(std::move(value)) {}
   Outcome(InputError error) : state_(std::move(error)) {}

@@ -90,9 +90,7 @@ std::string fact_table(const Certificate& c, const std::string& title, const std
 std::string results_table(const Certificate& c) {
   std::string rows;
   for (const ResultValue& r : c.evaluation.results) {
-    if (!r.spec.headline && r.verdict == Verdict::none && r.spec.key != "yielding" && r.spec.key != "fm" &&
-        r.spec.key != "area")
-      continue;
+    if (!r.spec.headline && r.verdict == Verdict::none && !r.spec.printed) continue;
     const Printed p = reported(r, c.record.fields, c.units);
     std::string u;
     if (r.standard_uncertainty > 0 && !r.is_text())
@@ -137,25 +135,32 @@ std::string what_ifs(const Certificate& c) {
              : "<p style=\"margin-top:12px;margin-bottom:2px\"><b>What if the limit were elsewhere</b></p>" + rows;
 }
 
-// The stops as they were typed.
-std::string stops_table(const Certificate& c) {
-  const Method& m = *methods::find(c.record.method);
-  if (!m.stepwise || c.record.run.stations.empty()) return {};
-  std::string rows;
-  for (size_t i = 0; i < c.record.run.stations.size(); ++i) {
-    const Station& s = c.record.run.stations[i];
-    auto cell = [&](const std::string& channel) {
-      const auto it = s.readings.find(channel);
-      return "<td align=\"right\">" +
-             escaped(it == s.readings.end() || it->second.missed() ? "missed" : it->second.typed) + "</td>";
-    };
-    rows += "<tr><td>" + std::to_string(i) + "</td>" + cell(m.stepwise->control);
-    for (const StepChannel& channel : m.stepwise->for_record(c.record).read) rows += cell(channel.name);
-    rows += "<td>" + std::string(s.doubtful ? "doubtful " : "") + escaped(s.note) + "</td></tr>";
+// The rows as they were typed.
+std::string rows_table(const Certificate& c) {
+  std::string out;
+  for (const TableSpec& spec : methods::find(c.record.method)->tables) {
+    const Rows& rows = c.record.run.rows(spec.id);
+    if (rows.empty()) continue;
+    const TableSpec table = spec.for_record(c.record);
+    std::vector<FieldSpec> columns = table.columns;
+    if (table.control) columns.insert(columns.begin(), *table.control);
+    std::string body = "<tr bgcolor=\"#F3F0E8\"><td><span style=\"color:#6F7780\">" + escaped(table.row) + "</span></td>";
+    for (const FieldSpec& f : columns)
+      body += "<td align=\"right\"><span style=\"color:#6F7780\">" + escaped(f.label) + "</span></td>";
+    body += "<td></td></tr>";
+    for (size_t i = 0; i < rows.size(); ++i) {
+      body += "<tr><td>" + std::to_string(table.stepped() ? i : i + 1) + "</td>";
+      for (const FieldSpec& f : columns) {
+        const FieldValue* v = rows[i].cells.find(f.path);
+        body += "<td align=\"right\">" + escaped(v == nullptr ? "missed" : value_text(*v)) + "</td>";
+      }
+      const std::string state = rows[i].used() ? "" : std::string(row_state_word(rows[i].state)) + " ";
+      body += "<td>" + state + escaped(rows[i].note) + "</td></tr>";
+    }
+    out += "<p style=\"margin-top:12px;margin-bottom:2px\"><b>" + escaped(table.label) +
+           " as read</b></p><table cellpadding=\"2\" width=\"100%\">" + body + "</table>";
   }
-  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Stops as read</b></p><table cellpadding=\"2\" "
-         "width=\"100%\">" +
-         rows + "</table>";
+  return out;
 }
 
 std::string findings_list(const Certificate& c) {
@@ -203,15 +208,16 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
          escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
   out += figure;
   out += results_table(c);
+  std::vector<std::string> printed = {"settings.speed", "settings.sampling", "settings.rounding", "settings.decision",
+                                      "settings.zero"};
+  printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
          fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" +
          fact_table(c, "Equipment", {"equipment."}) + fact_table(c, "Conditions", {"conditions."}) +
-         fact_table(c, "Settings",
-                    {"settings.modulus", "settings.speed", "settings.sampling", "settings.rounding",
-                     "settings.decision", "settings.zero", "settings.offset", "settings.proportional_limit"}) +
+         fact_table(c, "Settings", printed) +
          "</td></tr></table>";
   out += what_ifs(c);
-  out += stops_table(c);
+  out += rows_table(c);
   out += findings_list(c);
   if (!c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
@@ -225,8 +231,13 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
 std::string certificate_html(const std::vector<Certificate>& certificates) {
   std::string body;
   for (const Certificate& c : certificates) {
-    FigureStyle style{680, 300, false, true};
-    body += "<section>" + certificate_body(c, curve_svg(c.evaluation, c.units, style)) + "</section>";
+    figure::Options options;
+    options.width = 680;
+    options.height = 300;
+    options.set = c.units;
+    const std::string drawn =
+        c.evaluation.figures.empty() ? std::string() : figure_svg(c.evaluation.figures.front(), options);
+    body += "<section>" + certificate_body(c, drawn) + "</section>";
   }
   return "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"/><title>Test certificate</title><style>"
          "body{font:10pt Inter,sans-serif;color:#22303C;background:#FBFAF6;max-width:720px;margin:24px "

@@ -4,7 +4,6 @@
 #include <QPageLayout>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSvgRenderer>
 #include <QTextDocument>
 #include <QTextObjectInterface>
 
@@ -21,33 +20,40 @@ class FigureObject : public QObject, public QTextObjectInterface {
   Q_INTERFACES(QTextObjectInterface)
 
  public:
-  FigureObject(QObject* parent, QList<QByteArray> figures) : QObject(parent), figures_(std::move(figures)) {}
+  FigureObject(QObject* parent, std::vector<figure::Layout> figures) : QObject(parent), figures_(std::move(figures)) {}
 
   QSizeF intrinsicSize(QTextDocument*, int, const QTextFormat& format) override {
     const QTextImageFormat image = format.toImageFormat();
     return {image.width(), image.height()};
   }
   void drawObject(QPainter* painter, const QRectF& rect, QTextDocument*, int, const QTextFormat& format) override {
-    const int index = format.toImageFormat().name().section(':', 1).toInt();
-    if (index >= 0 && index < figures_.size()) QSvgRenderer(figures_[index]).render(painter, rect);
+    const size_t index = format.toImageFormat().name().section(':', 1).toUInt();
+    if (index >= figures_.size()) return;
+    painter->save();
+    painter->translate(rect.topLeft());
+    paint_figure(*painter, figures_[index], paper_colours());
+    painter->restore();
   }
 
  private:
-  QList<QByteArray> figures_;
+  std::vector<figure::Layout> figures_;
 };
 
 }  // namespace
 
 void fill_document(QTextDocument& document, const std::vector<Certificate>& certificates, double width) {
-  QList<QByteArray> figures;
+  std::vector<figure::Layout> figures;
   QString body;
   for (size_t i = 0; i < certificates.size(); ++i) {
     const Certificate& c = certificates[i];
     const double height = width * 0.36;
     std::string markup;
-    const std::string svg = curve_svg(c.evaluation, c.units, {width, height, false, true});
-    if (!svg.empty()) {
-      figures << QByteArray::fromStdString(svg);
+    if (!c.evaluation.figures.empty()) {
+      figure::Options options;
+      options.width = width;
+      options.height = height;
+      options.set = c.units;
+      figures.push_back(figure::lay_out(c.evaluation.figures.front(), options));
       markup = "<p><img src=\"figure:" + std::to_string(figures.size() - 1) + "\" width=\"" +
                std::to_string(int(width)) + "\" height=\"" + std::to_string(int(height)) + "\"/></p>";
     }
@@ -59,7 +65,7 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
   // Contextual alternates have no Unicode of their own: a PDF's text would lose its hyphens and signs.
   font.setStyleStrategy(QFont::PreferNoShaping);
   document.setDefaultFont(font);
-  document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, figures));
+  document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, std::move(figures)));
   document.setDefaultStyleSheet("body,td,p{color:#22303C}");
   document.setHtml("<body>" + body + "</body>");
 }
@@ -108,7 +114,7 @@ Outcome<std::vector<Certificate>> certificates_of_job(const Book& book, const st
     for (const SpecimenRow& row : book.specimens(s.id)) {
       auto record = book.record(row.id);
       if (!record) return InputError{row.code + ": " + record.error().message, {}};
-      if (record->run.empty()) continue;
+      if (!record->has_run()) continue;
       Certificate c;
       c.record = *record;
       c.evaluation = methods::evaluate(c.record);

@@ -6,8 +6,9 @@
 #include <QPainter>
 #include <QPdfWriter>
 #include <QSaveFile>
-#include <QSvgRenderer>
 
+#include "core/bench/records.h"
+#include "core/methods/method.h"
 #include "core/record/json.h"
 #include "report/figure.h"
 
@@ -31,16 +32,20 @@ Outcome<std::string> export_record(const TestRecord& record, const std::string& 
   for (int n = 2; QFile::exists(path(".json")) || QFile::exists(path(".csv")); ++n)
     name = base + "-" + QString::number(n);
   TestRecord out = record;
-  if (record.run.samples) {
-    out.run.file = (name + ".csv").toStdString();
-    out.run.mapping.clear();
-    for (const Channel& c : record.run.samples->channels) {
-      const Dimension d = *channel_dimension(c.name);
-      std::string unit(internal_symbol(d));
-      if (base_dimension(d) == Dimension::strain) unit = "strain";
-      out.run.mapping[c.name] = {c.name, unit};
-    }
-    const auto done = write(path(".csv"), QByteArray::fromStdString(samples_to_csv(*record.run.samples)));
+  const Method& method = *methods::find(record.method);
+  size_t part = 0;
+  for (Segment& segment : out.run.segments) {
+    if (!segment.samples) continue;
+    // The usual run lies in NAME.csv; named parts are counted through.
+    const QString file = segment.name.empty()
+                             ? name + ".csv"
+                             : name + "-" + QString::fromStdString(segment.name) + "-" + QString::number(++part) + ".csv";
+    segment.file = file.toStdString();
+    segment.mapping.clear();
+    for (const Channel& c : segment.samples->channels)
+      segment.mapping[c.name] = {c.name, written_unit(method.channel(c.name))};
+    const auto done = write(QString::fromStdString(folder) + "/" + file,
+                            QByteArray::fromStdString(samples_to_csv(*segment.samples, method)));
     if (!done) return done.error();
   }
   const auto done = write(path(".json"), QByteArray::fromStdString(record_to_json(out)));
@@ -51,28 +56,34 @@ Outcome<std::string> export_record(const TestRecord& record, const std::string& 
 Outcome<Done> export_figure(const Evaluation& evaluation, UnitSet units, const std::string& path) {
   const QString name = QString::fromStdString(path);
   if (QFile::exists(name)) return InputError{path + ": is already there; nothing is overwritten.", {}};
-  const FigureStyle style{900, 420, false, true};
-  const std::string svg = curve_svg(evaluation, units, style);
-  if (svg.empty()) return InputError{"There is no curve to draw yet.", {}};
+  if (evaluation.figures.empty()) return InputError{"There is nothing to draw yet.", {}};
+  const Figure& drawn = evaluation.figures.front();
+  figure::Options options;
+  options.width = 900;
+  options.height = 420;
+  options.set = units;
   const QString ending = QFileInfo(name).suffix().toLower();
-  if (ending == "svg") return write(name, QByteArray::fromStdString(svg));
-  QSvgRenderer renderer(QByteArray::fromStdString(svg));
+  if (ending == "svg")
+    return write(name, "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n" + QByteArray::fromStdString(figure_svg(drawn, options)));
+  const figure::Layout layout = figure::lay_out(drawn, options);
   if (ending == "png") {
-    QImage image(int(style.width * 2), int(style.height * 2), QImage::Format_RGB32);
-    image.fill(QColor("#FBFAF6"));
+    QImage image(int(options.width * 2), int(options.height * 2), QImage::Format_RGB32);
+    image.fill(paper_colours().paper);
     QPainter painter(&image);
-    renderer.render(&painter);
+    painter.scale(2, 2);
+    paint_figure(painter, layout, paper_colours());
     painter.end();
     if (!image.save(name)) return InputError{path + ": cannot be written.", {}};
     return Done{};
   }
   if (ending == "pdf") {
     QPdfWriter writer(name);
-    writer.setPageSize(QPageSize(QSizeF(style.width, style.height), QPageSize::Point));
+    writer.setPageSize(QPageSize(QSizeF(options.width, options.height), QPageSize::Point));
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
+    writer.setResolution(72);
     QPainter painter(&writer);
     if (!painter.isActive()) return InputError{path + ": cannot be written.", {}};
-    renderer.render(&painter);
+    paint_figure(painter, layout, paper_colours());
     return Done{};
   }
   return InputError{path + ": a figure is written as .svg, .png or .pdf.", {}};

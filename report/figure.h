@@ -1,19 +1,26 @@
-// The curve of an evaluation as a drawing for paper: SVG, and through it PNG and PDF.
+// Paints a laid-out figure, on screen and on paper alike. The only painter of figures.
 #pragma once
 
+#include <QColor>
+#include <QPainter>
+#include <array>
 #include <string>
 
-#include "core/evaluation/evaluation.h"
+#include "core/figure/layout.h"
 
 namespace fortitor {
 
-struct FigureStyle {
-  double width = 520, height = 300;  ///< px
-  bool lens = false;                 ///< only the elastic part
-  bool both = false;                 ///< whole curve and lens side by side
+/// Tints of figure::Ink; `temper` is the ramp of tones.
+struct FigureColours {
+  QColor ink, quiet, grid, paper, mark, main, window, limit, alarm, action;
+  std::array<QColor, 7> temper;
 };
+/// For paper and for the light look.
+const FigureColours& paper_colours();
 
-/// SVG of the curve with its constructions in the units of `set`; empty text when there is no curve.
-std::string curve_svg(const Evaluation& evaluation, UnitSet set, const FigureStyle& style = {});
+void paint_figure(QPainter& painter, const figure::Layout& layout, const FigureColours& colours);
+
+/// The figure as an SVG document of its own; empty text for an empty figure.
+std::string figure_svg(const Figure& figure, const figure::Options& options);
 
 }  // namespace fortitor

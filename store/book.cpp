@@ -8,7 +8,9 @@
 #include <QSqlQuery>
 #include <QVariant>
 
-#include "core/record/json.h"
+#include "core/bench/records.h"
+#include "core/methods/method.h"
+#include "core/series/series.h"
 #include "store/schema.h"
 #include "store/sql.h"
 
@@ -208,7 +210,7 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
     if (!q.exec()) return sql_error(q, "The specimen could not be added");
     id = q.lastInsertId().toLongLong();
     TestRecord r = first;
-    r.run.samples = nullptr;
+    r.run.drop_samples();
     q.prepare("INSERT INTO record (specimen_id, version, json, saved_at) VALUES (?, 1, ?, ?)");
     q.addBindValue(qlonglong(id));
     q.addBindValue(text(record_to_json(r, -1)));
@@ -223,7 +225,7 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
 Outcome<Done> Book::save_record(Id specimen_id, const TestRecord& record, const Summary& summary,
                                 const std::string& what) {
   TestRecord plain = record;
-  plain.run.samples = nullptr;  // samples live in run_chunk
+  plain.run.drop_samples();  // samples live in run_chunk
   return change(what, "", specimen_id, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
     q.prepare(
@@ -236,6 +238,28 @@ Outcome<Done> Book::save_record(Id specimen_id, const TestRecord& record, const 
     q.addBindValue(qlonglong(specimen_id));
     if (!q.exec()) return sql_error(q, "The record could not be saved");
     return write_summary(db(), specimen_id, summary);
+  });
+}
+
+Outcome<Done> Book::save_series_record(Id series_id, const TestRecord& settings, const std::string& what) {
+  QSqlQuery find(db());
+  find.prepare("SELECT method FROM series WHERE id = ?");
+  find.addBindValue(qlonglong(series_id));
+  if (!find.exec() || !find.next()) return InputError{"The series is not in the book.", {}};
+  const Method* method = methods::find(str(find.value(0).toString()));
+  if (method == nullptr) return InputError{"The series is of a method this program does not know.", {}};
+  find.finish();
+  return change(what, settings.series, 0, [&]() -> Outcome<Done> {
+    QSqlQuery q(db());
+    q.prepare(
+        "INSERT INTO series_record (series_id, version, json, saved_at) SELECT ?, COALESCE(MAX(version), 0) + 1, ?, ? "
+        "FROM series_record WHERE series_id = ?");
+    q.addBindValue(qlonglong(series_id));
+    q.addBindValue(text(series_settings_to_json(*method, settings)));
+    q.addBindValue(text(utc_now()));
+    q.addBindValue(qlonglong(series_id));
+    if (!q.exec()) return sql_error(q, "The settings of the series could not be saved");
+    return Done{};
   });
 }
 

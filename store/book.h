@@ -52,6 +52,7 @@ struct LogEntry {
 /// What the store knows of a stored run.
 struct RunRow {
   Id id = 0, specimen = 0;
+  std::string segment;  ///< "" for the usual run without a name
   std::string started_at, closed_at, source, stopped;
   int64_t rows = 0;
   bool interrupted = false;  ///< closed by the next opening, not by the run's own end
@@ -120,14 +121,20 @@ class Book {
   std::optional<SignOff> signature(Id specimen) const;
 
   /// Starts storing a run; `channels` in the order of the rows to come.
-  Outcome<Id> begin_run(Id specimen, const std::vector<std::string>& channels, const std::string& source);
+  Outcome<Id> begin_run(Id specimen, const std::vector<std::string>& channels, const std::string& source,
+                        const std::string& segment = {});
   /// Appends columns of equal length; on return they are on disk.
   Outcome<Done> append_run(Id run, const std::vector<std::vector<double>>& columns);
   Outcome<Done> close_run(Id run, const std::string& stopped);
   /// Begins, appends and closes: for imported files.
-  Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source);
+  Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source,
+                        const std::string& segment = {});
   std::vector<RunRow> runs(Id specimen) const;
   Outcome<SamplesPtr> samples(Id run) const;
+
+  /// Settings and answers of a series, newest version; empty ones when none were saved yet.
+  Outcome<TestRecord> series_record(Id series) const;
+  Outcome<Done> save_series_record(Id series, const TestRecord& settings, const std::string& what);
 
   /// Starts a timer; one that runs under the same label for the specimen is ended by it.
   Outcome<Id> start_timer(Id specimen, const std::string& label, const std::string& started_at,
@@ -155,6 +162,7 @@ class Book {
                        const std::function<Outcome<Done>()>& work);
   Outcome<Done> log(const std::string& what, const std::string& detail, Id specimen);
   void recover_runs();
+  Outcome<Done> load_segments(Id specimen, Id newest_run, TestRecord& record) const;
   QSqlDatabase db() const;
 
   std::string path_, connection_, who_;

@@ -1,4 +1,6 @@
-#include "core/record/json.h"
+#include "core/bench/records.h"
+#include "core/methods/method.h"
+#include "core/series/series.h"
 #include "store/book.h"
 #include "store/sql.h"
 
@@ -104,13 +106,60 @@ Outcome<TestRecord> Book::record(Id specimen_id) const {
   if (!q.next()) return InputError{"This specimen has no record.", {}};
   auto parsed = record_from_json(column(q, 0));
   if (!parsed) return InputError{"The stored record cannot be read: " + parsed.error().message, {}};
-  const QVariant run = q.value(1);
-  if (!run.isNull()) {
-    auto loaded = samples(run.toLongLong());
+  if (const QVariant run = q.value(1); !run.isNull()) {
+    const auto loaded = load_segments(specimen_id, run.toLongLong(), *parsed);
     if (!loaded) return loaded.error();
-    parsed->run.samples = *loaded;
-    parsed->run.file.clear();  // the book holds the samples now; the file's name stays in the run's source
   }
+  return parsed;
+}
+
+// The newest run of every segment up to the one the record was saved with; all of a repeated segment.
+Outcome<Done> Book::load_segments(Id specimen_id, Id newest_run, TestRecord& record) const {
+  const Method* method = methods::find(record.method);
+  std::map<std::string, std::vector<Id>> by_segment;
+  QSqlQuery q(db());
+  q.prepare("SELECT id, segment FROM run WHERE specimen_id = ? AND id <= ? ORDER BY id");
+  q.addBindValue(qlonglong(specimen_id));
+  q.addBindValue(qlonglong(newest_run));
+  if (!q.exec()) return sql_error(q, "The runs could not be read");
+  while (q.next()) by_segment[column(q, 1)].push_back(q.value(0).toLongLong());
+  for (const auto& [name, runs] : by_segment) {
+    const bool repeated = method != nullptr && std::any_of(method->segments.begin(), method->segments.end(),
+                                                           [&, n = name](const SegmentSpec& s) { return s.id == n && s.repeated; });
+    std::vector<Segment> loaded;
+    for (size_t i = repeated ? 0 : runs.size() - 1; i < runs.size(); ++i) {
+      auto data = samples(runs[i]);
+      if (!data) return data.error();
+      Segment s;  // the book holds the samples now; the file's name stays in the run's source
+      s.name = name;
+      s.samples = *data;
+      loaded.push_back(std::move(s));
+    }
+    if (const Segment* before = record.run.find_segment(name)) loaded.front().mapping = before->mapping;
+    std::erase_if(record.run.segments, [&, n = name](const Segment& s) { return s.name == n; });
+    for (Segment& s : loaded) record.run.segments.push_back(std::move(s));
+  }
+  return Done{};
+}
+
+Outcome<TestRecord> Book::series_record(Id series_id) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT title, method FROM series WHERE id = ?");
+  q.addBindValue(qlonglong(series_id));
+  if (!q.exec()) return sql_error(q, "The series could not be read");
+  if (!q.next()) return InputError{"The series is not in the book.", {}};
+  TestRecord none;
+  none.series = column(q, 0);
+  const Method* method = methods::find(column(q, 1));
+  if (method == nullptr) return InputError{"The series is of a method this program does not know: " + column(q, 1), {}};
+  none.method = series_schema(*method).id;
+  q.prepare("SELECT json FROM series_record WHERE series_id = ? ORDER BY version DESC LIMIT 1");
+  q.addBindValue(qlonglong(series_id));
+  if (!q.exec()) return sql_error(q, "The series could not be read");
+  if (!q.next()) return none;
+  auto parsed = series_settings_from_json(*method, column(q, 0));
+  if (!parsed) return InputError{"The stored settings of the series cannot be read: " + parsed.error().message, {}};
+  parsed->series = none.series;
   return parsed;
 }
 

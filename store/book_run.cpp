@@ -42,17 +42,19 @@ QString digest(const QByteArray& data) {
 
 }  // namespace
 
-Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& channels, const std::string& source) {
+Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& channels, const std::string& source,
+                            const std::string& segment) {
   Id id = 0;
   QStringList names;
   for (const auto& c : channels) names << qs(c);
   const auto done = change("run begun", source, specimen_id, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
-    q.prepare("INSERT INTO run (specimen_id, started_at, source, channels) VALUES (?, ?, ?, ?)");
+    q.prepare("INSERT INTO run (specimen_id, started_at, source, channels, segment) VALUES (?, ?, ?, ?, ?)");
     q.addBindValue(qlonglong(specimen_id));
     q.addBindValue(text(utc_now()));
     q.addBindValue(text(source));
     q.addBindValue(names.join(","));
+    q.addBindValue(text(segment));
     if (!q.exec()) return sql_error(q, "The run could not be begun");
     id = q.lastInsertId().toLongLong();
     return Done{};
@@ -98,10 +100,11 @@ Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
   });
 }
 
-Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::string& source) {
+Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::string& source,
+                            const std::string& segment) {
   std::vector<std::string> names;
   for (const Channel& c : data.channels) names.push_back(c.name);
-  auto run = begin_run(specimen_id, names, source);
+  auto run = begin_run(specimen_id, names, source, segment);
   if (!run) return run;
   constexpr size_t kPart = 100000;
   for (size_t at = 0; at < data.size(); at += kPart) {
@@ -120,7 +123,7 @@ std::vector<RunRow> Book::runs(Id specimen_id) const {
   std::vector<RunRow> out;
   QSqlQuery q(db());
   q.prepare(
-      "SELECT id, started_at, closed_at, source, stopped, interrupted, (SELECT COALESCE(SUM(row_count), 0) FROM "
+      "SELECT id, segment, started_at, closed_at, source, stopped, interrupted, (SELECT COALESCE(SUM(row_count), 0) FROM "
       "run_chunk WHERE "
       "run_id = run.id) FROM run WHERE specimen_id = ? ORDER BY id");
   q.addBindValue(qlonglong(specimen_id));
@@ -129,12 +132,13 @@ std::vector<RunRow> Book::runs(Id specimen_id) const {
     RunRow r;
     r.id = q.value(0).toLongLong();
     r.specimen = specimen_id;
-    r.started_at = str(q.value(1).toString());
-    r.closed_at = str(q.value(2).toString());
-    r.source = str(q.value(3).toString());
-    r.stopped = str(q.value(4).toString());
-    r.interrupted = q.value(5).toBool();
-    r.rows = q.value(6).toLongLong();
+    r.segment = str(q.value(1).toString());
+    r.started_at = str(q.value(2).toString());
+    r.closed_at = str(q.value(3).toString());
+    r.source = str(q.value(4).toString());
+    r.stopped = str(q.value(5).toString());
+    r.interrupted = q.value(6).toBool();
+    r.rows = q.value(7).toLongLong();
     out.push_back(r);
   }
   return out;

@@ -1,6 +1,6 @@
 #include <QCryptographicHash>
 
-#include "core/record/json.h"
+#include "core/bench/records.h"
 #include "store/book.h"
 #include "store/schema.h"
 #include "store/sql.h"

@@ -53,6 +53,12 @@ const std::vector<QStringList>& steps() {
           "DEFAULT '')",
           "CREATE TABLE column_mapping (signature TEXT PRIMARY KEY, json TEXT NOT NULL)",
       },
+      {
+          // A run may have named parts; a series keeps its own settings and answers, version by version.
+          "ALTER TABLE run ADD COLUMN segment TEXT NOT NULL DEFAULT ''",
+          "CREATE TABLE series_record (id INTEGER PRIMARY KEY, series_id INTEGER NOT NULL REFERENCES series(id),"
+          " version INTEGER NOT NULL, json TEXT NOT NULL, saved_at TEXT NOT NULL, UNIQUE (series_id, version))",
+      },
   };
   return all;
 }

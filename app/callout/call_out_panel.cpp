@@ -76,7 +76,7 @@ void CallOutPanel::set_method(const Method& method) {
   delete keys_->layout();
   for (QPushButton* b : buttons_) b->deleteLater();
   buttons_.clear();
-  const Stepwise& w = *method.stepwise;
+  const TableSpec& w = *method.keyed_table();
   auto* grid = new QGridLayout(keys_);
   grid->setContentsMargins(0, 4, 0, 0);
   grid->setHorizontalSpacing(12);
@@ -86,7 +86,10 @@ void CallOutPanel::set_method(const Method& method) {
     if (k.key == Qt::Key_C && !w.may_crack) continue;
     if (k.key == Qt::Key_B && !w.ends_in_break) continue;
     if (k.key == Qt::Key_Space && method.standin.empty()) continue;
-    auto* b = new QPushButton(QString(k.name) + "  " + k.words);
+    const bool steps = k.key == Qt::Key_Up || k.key == Qt::Key_Down || k.key == Qt::Key_G;
+    if (steps && !w.stepped()) continue;
+    const QString words = k.key == Qt::Key_Space && !w.stepped() ? QString("let the stand-in read") : QString(k.words);
+    auto* b = new QPushButton(QString(k.name) + "  " + words);
     b->setObjectName("calloutKey");
     b->setProperty("key", "key-" + QString(k.name));
     b->setFocusPolicy(Qt::NoFocus);
@@ -131,81 +134,91 @@ void CallOutPanel::show_text(const Text& t) {
   keys_->setVisible(!t.ended);
 }
 
-StopTable::StopTable(QWidget* parent) : QWidget(parent) {
+RowTable::RowTable(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Readings");
 }
 
-int StopTable::row_height() const {
+int RowTable::row_height() const {
   return int(27 * theme::scale());
 }
 
-QSize StopTable::sizeHint() const {
+QSize RowTable::sizeHint() const {
   return {320, row_height() * int(rows_.size() + 1)};
 }
 
-void StopTable::show_stops(const Method& m, const TestRecord& r, const Evaluation* e, const CallOut& now, UnitSet set) {
-  const Stepwise w = m.stepwise->for_record(r);
+void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut& now, UnitSet set) {
+  const TableSpec& t = now.table;
+  const Rows& rows = r.run.rows(t.id);
   rows_.clear();
-  heads_ = {"", qs(w.control_label)};
-  for (const StepChannel& c : w.read) heads_ << qs(c.label);
-  heads_ << "off the line";
-  stops_ = r.run.stations.size();
-  auto shown = [&](const Station& s, const std::string& name, Dimension d) -> QString {
-    const auto it = s.readings.find(name);
-    if (it == s.readings.end()) return "–";
-    if (it->second.missed()) return "missed";
+  heads_ = {""};
+  if (t.control) heads_ << qs(t.control->label);
+  for (const FieldSpec& c : t.columns) heads_ << qs(c.label);
+  std::vector<const RowValue*> values;
+  if (e != nullptr)
+    for (const RowValue& v : e->row_values)
+      if (v.table == t.id) values.push_back(&v);
+  heads_ << (t.stepped() ? "off the line" : values.empty() ? "" : qs(values.front()->name));
+  kept_ = rows.size();
+  auto shown = [&](const Row& row, const FieldSpec& f) -> QString {
+    if (!row.has(f.path)) return "–";
+    const Reading* reading = row.reading(f.path);
+    if (reading == nullptr || reading->missed()) return "missed";
     // In the unit it was typed in, when that is the unit set's own; else changed to it.
-    return qs(set == UnitSet::si ? it->second.typed : typed_value(*it->second.value, d, set, 5));
+    return qs(set == UnitSet::si ? reading->typed : typed_value(*reading->value, f.dimension, set, 5));
   };
-  for (size_t i = 0; i < stops_; ++i) {
-    const Station& s = r.run.stations[i];
-    Row row;
-    row.number = QString::number(i);
-    row.control = shown(s, w.control, w.control_dimension);
-    for (const StepChannel& c : w.read) row.readings << shown(s, c.name, c.dimension);
-    row.doubtful = s.doubtful;
-    row.note = qs(s.note);
+  // Stops count from the unloaded one, 0; readings from 1.
+  const size_t first = t.stepped() ? 0 : 1;
+  for (size_t i = 0; i < kept_; ++i) {
+    Line line;
+    line.number = QString::number(i + first);
+    if (t.control) line.cells << shown(rows[i], *t.control);
+    for (const FieldSpec& c : t.columns) line.cells << shown(rows[i], c);
+    line.doubtful = !rows[i].used();
+    line.note = qs(rows[i].note);
     if (e != nullptr)
-      for (const StationLine& line : e->lines) {
-        if (i >= line.residual.size()) continue;
-        row.flagged = row.flagged || line.off[i];
-        if (!std::isfinite(line.residual[i])) continue;
-        if (!row.off.isEmpty()) row.off += "  ";
-        const Printed p{format_number(line.residual[i], line.dimension, set, 2), ""};
-        row.off += (line.residual[i] > 0 ? "+" : "") + qs(p.number);
+      for (const RowLine& fit : e->lines) {
+        if (i >= fit.residual.size()) continue;
+        line.flagged = line.flagged || fit.off[i];
+        if (!std::isfinite(fit.residual[i])) continue;
+        if (!line.off.isEmpty()) line.off += "  ";
+        line.off += (fit.residual[i] > 0 ? "+" : "") + qs(format_number(fit.residual[i], fit.dimension, set, 2));
       }
-    if (row.flagged && !row.doubtful) row.off = "re-read  " + row.off;
-    if (row.doubtful) row.off = "doubtful";
-    rows_.push_back(row);
+    for (const RowValue* v : values)
+      if (i < v->values.size() && std::isfinite(v->values[i]))
+        line.off += qs(format_value(v->values[i], v->dimension, set, 4));
+    if (line.flagged && !line.doubtful) line.off = "re-read  " + line.off;
+    if (line.doubtful) line.off = qs(row_state_word(rows[i].state));
+    rows_.push_back(line);
   }
-  if (now.phase != CallOut::Phase::ended && now.stop == stops_)
+  if (now.phase != CallOut::Phase::ended && now.row == kept_)
     for (int ahead = 0; ahead < 3; ++ahead) {
-      Row row;
-      row.number = QString::number(stops_ + size_t(ahead));
-      row.control = qs(typed_value(now.control + ahead * now.step, w.control_dimension, set, 4));
-      for (size_t c = 0; c < w.read.size(); ++c) row.readings << "–";
-      row.coming = true;
-      rows_.push_back(row);
+      Line line;
+      line.number = QString::number(kept_ + first + size_t(ahead));
+      if (t.control) line.cells << qs(typed_value(now.control + ahead * now.step, t.control->dimension, set, 4));
+      for (size_t c = 0; c < t.columns.size(); ++c) line.cells << "–";
+      line.coming = true;
+      rows_.push_back(line);
       if (now.phase == CallOut::Phase::unloading || now.last_done) break;
+      if (!t.stepped() && kept_ + size_t(ahead) + 1 >= t.usual) break;
     }
-  if (chosen_ && *chosen_ >= stops_) chosen_.reset();
+  if (chosen_ && *chosen_ >= kept_) chosen_.reset();
   setMinimumHeight(sizeHint().height());
   update();
 }
 
-void StopTable::choose(std::optional<size_t> stop) {
-  chosen_ = stop;
+void RowTable::choose(std::optional<size_t> row) {
+  chosen_ = row;
   update();
 }
 
-void StopTable::move_choice(int by) {
-  if (stops_ == 0) return;
-  const int at = chosen_ ? int(*chosen_) : int(stops_);
-  const int next = std::clamp(at + by, 0, int(stops_));
-  choose(next == int(stops_) ? std::nullopt : std::optional(size_t(next)));
+void RowTable::move_choice(int by) {
+  if (kept_ == 0) return;
+  const int at = chosen_ ? int(*chosen_) : int(kept_);
+  const int next = std::clamp(at + by, 0, int(kept_));
+  choose(next == int(kept_) ? std::nullopt : std::optional(size_t(next)));
 }
 
-void StopTable::paintEvent(QPaintEvent*) {
+void RowTable::paintEvent(QPaintEvent*) {
   QPainter p(this);
   const int h = row_height();
   const size_t columns = size_t(heads_.size());
@@ -221,7 +234,7 @@ void StopTable::paintEvent(QPaintEvent*) {
   p.setPen(theme::color(Ink::quiet));
   for (size_t c = 1; c < columns; ++c) p.drawText(cell(c, 0), Qt::AlignRight | Qt::AlignVCenter, heads_[qsizetype(c)]);
   for (size_t i = 0; i < rows_.size(); ++i) {
-    const Row& row = rows_[i];
+    const Line& row = rows_[i];
     const int y = int(i + 1) * h;
     if (row.flagged && !row.doubtful) {
       QColor warn = theme::color(Ink::fails);
@@ -239,9 +252,8 @@ void StopTable::paintEvent(QPaintEvent*) {
     p.setPen(theme::color(Ink::quiet));
     p.drawText(cell(0, y), Qt::AlignVCenter, row.number);
     p.setPen(plain);
-    p.drawText(cell(1, y), Qt::AlignRight | Qt::AlignVCenter, row.control);
-    for (qsizetype c = 0; c < row.readings.size(); ++c)
-      p.drawText(cell(size_t(c) + 2, y), Qt::AlignRight | Qt::AlignVCenter, row.readings[c]);
+    for (qsizetype c = 0; c < row.cells.size(); ++c)
+      p.drawText(cell(size_t(c) + 1, y), Qt::AlignRight | Qt::AlignVCenter, row.cells[c]);
     p.setFont(theme::numbers(12));
     p.setPen(row.flagged && !row.doubtful ? theme::color(Ink::fails) : theme::color(Ink::quiet));
     QString tail = row.off;
@@ -250,16 +262,15 @@ void StopTable::paintEvent(QPaintEvent*) {
   }
 }
 
-void StopTable::mousePressEvent(QMouseEvent* event) {
+void RowTable::mousePressEvent(QMouseEvent* event) {
   const int i = int(event->position().y()) / row_height() - 1;
-  choose(i >= 0 && i < int(stops_) && !(chosen_ && int(*chosen_) == i) ? std::optional(size_t(i)) : std::nullopt);
+  choose(i >= 0 && i < int(kept_) && !(chosen_ && int(*chosen_) == i) ? std::optional(size_t(i)) : std::nullopt);
 }
 
-QString StopTable::text() const {
+QString RowTable::text() const {
   QString out = heads_.join('\t') + "\n";
-  for (const Row& r : rows_)
-    if (!r.coming)
-      out += r.number + "\t" + r.control + "\t" + r.readings.join('\t') + "\t" + r.off + "\t" + r.note + "\n";
+  for (const Line& r : rows_)
+    if (!r.coming) out += r.number + "\t" + r.cells.join('\t') + "\t" + r.off + "\t" + r.note + "\n";
   return out;
 }
 

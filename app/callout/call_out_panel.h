@@ -1,11 +1,11 @@
-// The dark panel of the call-out sheet: readable from three metres.
+// The dark panel of the call-out sheet and of the tally: readable from three metres.
 #pragma once
 
 #include <QFrame>
 #include <QLineEdit>
 
 #include "app/theme/widgets.h"
-#include "core/plan/call_out.h"
+#include "core/bench/call_out.h"
 
 namespace fortitor {
 
@@ -34,17 +34,16 @@ class CallOutPanel : public QFrame {
   std::vector<QPushButton*> buttons_;
 };
 
-/// The stops so far: number, control, readings, distance from the line, note.
-class StopTable : public QWidget {
+/// The rows so far: number, control, readings, distance from the line or the row's own result, note.
+class RowTable : public QWidget {
   Q_OBJECT
 
  public:
-  explicit StopTable(QWidget* parent = nullptr);
-  void show_stops(const Method& method, const TestRecord& record, const Evaluation* evaluation, const CallOut& now,
-                  UnitSet set);
-  /// Stop chosen by hand, or none.
+  explicit RowTable(QWidget* parent = nullptr);
+  void show_rows(const TestRecord& record, const Evaluation* evaluation, const CallOut& now, UnitSet set);
+  /// Row chosen by hand, or none.
   std::optional<size_t> chosen() const { return chosen_; }
-  void choose(std::optional<size_t> stop);
+  void choose(std::optional<size_t> row);
   void move_choice(int by);
   /// All rows as text with units, tab separated.
   QString text() const;
@@ -55,16 +54,16 @@ class StopTable : public QWidget {
   QSize sizeHint() const override;
 
  private:
-  struct Row {
-    QString number, control, off, note;
-    QStringList readings;
+  struct Line {
+    QString number, off, note;
+    QStringList cells;
     bool doubtful = false, flagged = false, coming = false;
   };
   int row_height() const;
-  std::vector<Row> rows_;
+  std::vector<Line> rows_;
   QStringList heads_;
   std::optional<size_t> chosen_;
-  size_t stops_ = 0;
+  size_t kept_ = 0;
 };
 
 }  // namespace fortitor

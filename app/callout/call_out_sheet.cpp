@@ -23,7 +23,8 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   outer->setSpacing(12);
   auto* sheet = parts::sheet();
   auto* left = parts::column(sheet, 10, 4);
-  figure_ = new CurveFigure(CurveFigure::View::whole);
+  figure_ = new FigureView;
+  figure_->set_first_panel_only(true);
   figure_->setFocusPolicy(Qt::NoFocus);
   left->addWidget(figure_, 3);
   sketch_ = new SketchPad(bench);
@@ -53,7 +54,7 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   head->setContentsMargins(12, 6, 8, 4);
   head->addWidget(parts::label("Readings", "title"), 1);
   standin_ = new FieldForm(bench);
-  table_ = new StopTable;
+  table_ = new RowTable;
   list->addLayout(head);
   scroll_ = parts::scroller(table_);
   list->addWidget(scroll_, 1);
@@ -79,82 +80,90 @@ void CallOutSheet::rebuild() {
   shown_.clear();
   typing_ = Typing::reading;
   other_stop_.reset();
-  if (!bench_->method().stepwise) return;
+  if (bench_->method().keyed_table() == nullptr) return;
   panel_->set_method(bench_->method());
   panel_->entry()->clear();
   sketch_->show_sketch(bench_->method().run_sketch);
   table_->choose(std::nullopt);
+  standin_fields_.clear();
+  if (const standin::Bench* standin = standin::find_bench(bench_->method().standin))
+    standin_fields_ = standin::fields(*standin);
+  if (const FieldSpec* seed = bench_->method().field("equipment.standin.seed")) standin_fields_.push_back(*seed);
   std::vector<const FieldSpec*> fields;
-  for (const FieldSpec& f : bench_->method().fields)
-    if (f.stage == Stage::run) fields.push_back(&f);
+  for (const FieldSpec& f : standin_fields_) fields.push_back(&f);
   standin_->show_fields(fields, int(fields.size()));
 }
 
 QString CallOutSheet::obstacle() const {
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
-  if (bench_->record().run.samples) return "This piece was run with channels; its stops are not keyed.";
+  if (bench_->record().run.has_samples()) return "This piece was run with channels; its stops are not keyed.";
   if (now_.phase == Phase::not_begun && !missing.empty()) return "Set up: " + qs(missing.front());
   if (now_.phase == Phase::not_begun) return timers_->obstacle();
   return {};
 }
 
 void CallOutSheet::refresh() {
-  if (!bench_->has_specimen() || !bench_->method().stepwise) return;
+  if (!bench_->has_specimen() || bench_->method().keyed_table() == nullptr) return;
   const Method& m = bench_->method();
-  const Stepwise w = m.stepwise->for_record(bench_->record());
   const TestRecord& r = bench_->record();
   const auto e = bench_->evaluation();
   const UnitSet set = bench_->units();
   now_ = call_out_of(m, r, e.get());
+  const TableSpec& w = now_.table;
+  const Rows& rows = r.run.rows(w.id);
   if (machine_for_ != bench_->specimen()) machine_.reset();
   auto value = [&](double v, Dimension d) { return qs(format_value(v, d, set, 4)); };
 
   CallOutPanel::Text t;
-  const StepChannel& channel = w.read[std::min(now_.channel, w.read.size() - 1)];
-  t.channel = int(now_.channel);
+  const FieldSpec& channel = w.columns[std::min(now_.column, w.columns.size() - 1)];
+  t.channel = int(now_.column);
   t.unit = qs(display_unit(channel.dimension, set, 0).symbol);
   const QString why = obstacle();
-  const size_t stops = r.run.stations.size();
   if (!why.isEmpty()) {
-    t.head = "Before the first stop";
+    t.head = "Before the first " + qs(w.row);
     t.stop = "Not yet";
     t.line = why.toHtmlEscaped();
     t.ended = true;
   } else if (now_.phase == Phase::ended) {
     t.ended = true;
     t.head = "The run is over";
-    t.stop = QString::number(stops) + " stops";
-    t.line = r.run.stopped.empty() ? "The piece broke. Go on at After."
-                                   : qs(r.run.stopped).toHtmlEscaped() + ". Go on at After.";
+    t.stop = QString::number(rows.size()) + " " + qs(w.row) + (rows.size() == 1 ? "" : "s");
+    t.line = r.run.stopped.empty() ? qs(m.wording.after_run) : qs(r.run.stopped).toHtmlEscaped() + ". Go on at After.";
   } else if (now_.phase == Phase::unloading) {
     t.head = "Unload";
-    t.stop = qs(typed_value(0, w.control_dimension, set, 4));
+    t.stop = qs(typed_value(0, w.control->dimension, set, 4));
     t.line = "then read the zeros of all channels again";
+  } else if (!w.stepped()) {
+    t.head = (now_.again ? "Again, " : "") + row_name(now_.row) + " of " +
+             QString::number(std::max(w.usual, now_.row + 1));
+    if (now_.last_done) t.head = "As many as usual are read. E ends, Enter goes on";
+    t.stop = qs(channel.label);
+    t.line = qs(w.instruction) + ".";
   } else {
     t.head = typing_ == Typing::stop ? "Which stop instead?"
-             : now_.again            ? "Again, stop " + QString::number(now_.stop)
+             : now_.again            ? "Again, " + row_name(now_.row)
                                      : "Next stop";
     if (now_.last_done) t.head = "The last stop as planned is read. E ends the run, Enter goes on";
-    t.stop = other_stop_ ? qs(other_stop_->typed) : qs(typed_value(now_.control, w.control_dimension, set, 5));
+    t.stop = other_stop_ ? qs(other_stop_->typed) : qs(typed_value(now_.control, w.control->dimension, set, 5));
     t.line = qs(w.instruction) + ".";
-    const auto& p = now_.predicted[now_.channel];
+    const auto& p = now_.predicted[now_.column];
     if (p && !other_stop_)
       t.line += " The line says about <b style='color:#FFFFFF;font-family:JetBrains Mono'>" +
                 value(*p, channel.dimension) + "</b>";
   }
   if (typing_ == Typing::note) {
-    t.head = "Note to stop " + QString::number(chosen_stop());
+    t.head = "Note to " + row_name(chosen_row());
     t.unit = "text";
   } else if (typing_ == Typing::stop) {
-    t.unit = qs(display_unit(w.control_dimension, set, 0).symbol);
+    t.unit = qs(display_unit(w.control->dimension, set, 0).symbol);
   }
-  for (size_t c = 0; c < w.read.size(); ++c) {
-    QString text = qs(w.read[c].label);
-    const auto& source = now_.phase == Phase::unloading ? r.run.unload
-                         : now_.stop < stops            ? r.run.stations[now_.stop].readings
-                                                        : std::map<std::string, Reading>{};
-    if (const auto it = source.find(w.read[c].name); it != source.end())
-      text += it->second.missed() ? " missed" : " " + qs(it->second.typed);
+  for (const FieldSpec& c : w.columns) {
+    QString text = qs(c.label);
+    const FieldValue* v = now_.phase == Phase::unloading ? r.fields.find("run.unload." + c.path)
+                          : now_.row < rows.size()       ? rows[now_.row].cells.find(c.path)
+                                                         : nullptr;
+    if (const auto* reading = v != nullptr ? std::get_if<Reading>(v) : nullptr)
+      text += reading->missed() ? " missed" : " " + qs(reading->typed);
     t.channels << text;
   }
   // What wants a hand at once, in the largest words after the stop itself.
@@ -172,15 +181,14 @@ void CallOutSheet::refresh() {
   const auto& cautions = m.guide(Stage::run).cautions;
   caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
   panel_->show_text(t);
-  table_->show_stops(m, r, e.get(), now_, set);
+  table_->show_rows(r, e.get(), now_, set);
   standin_->refresh();
-  standin_->setEnabled(r.run.stations.empty());
+  standin_->setEnabled(rows.empty());
   sketch_->refresh();
-  figure_->restyle();
-  if (e && e->curve)
-    figure_->show_evaluation(e, nullptr, set);
+  if (e && !e->figures.empty())
+    figure_->show_figure(e->figures.front(), set);
   else
-    figure_->show_nothing("The line grows here, stop by stop.");
+    figure_->show_nothing(qs(m.wording.growing));
   if (panel_->entry()->isEnabled() && isVisible()) panel_->entry()->setFocus();
 }
 
@@ -188,13 +196,18 @@ void CallOutSheet::evaluated() {
   refresh();
 }
 
-size_t CallOutSheet::chosen_stop() const {
+size_t CallOutSheet::chosen_row() const {
   if (const auto chosen = table_->chosen()) return *chosen;
-  // The newest stop that has a reading.
-  const auto& stations = bench_->record().run.stations;
-  size_t i = stations.size();
-  while (i > 1 && stations[i - 1].readings.size() < 2) --i;
+  // The newest row that has a reading.
+  const Rows& rows = bench_->record().run.rows(now_.table.id);
+  const size_t set = now_.table.stepped() ? 1 : 0;  // the control stands before anything is read
+  size_t i = rows.size();
+  while (i > 1 && rows[i - 1].cells.all().size() <= set) --i;
   return i == 0 ? 0 : i - 1;
+}
+
+QString CallOutSheet::row_name(size_t row) const {
+  return qs(now_.table.row) + " " + QString::number(row + (now_.table.stepped() ? 0 : 1));
 }
 
 void CallOutSheet::change(const QString& what, const std::function<void(TestRecord&)>& edit) {
@@ -223,9 +236,9 @@ bool CallOutSheet::eventFilter(QObject* watched, QEvent* event) {
 
 bool CallOutSheet::key(int k) {
   const Method& m = bench_->method();
-  const Stepwise w = m.stepwise->for_record(bench_->record());
+  const TableSpec w = now_.table;
   if (!panel_->entry()->isEnabled()) return false;
-  const bool any = !bench_->record().run.stations.empty();
+  const bool any = !bench_->record().run.rows(w.id).empty();
   switch (k) {
     case Qt::Key_M: missed(); return true;
     case Qt::Key_Space: drive(); return true;
@@ -233,26 +246,28 @@ bool CallOutSheet::key(int k) {
     case Qt::Key_PageDown: table_->move_choice(1); return true;
     case Qt::Key_Up:
     case Qt::Key_Down:
+      if (!w.stepped()) return false;
       if (const FieldSpec* f = m.field("settings.step")) {
-        const double step = call_out::changed_step(m, now_.step, k == Qt::Key_Up);
-        bench_->set_field(*f, qs(call_out::typed_control(m, step)));
+        const double step = call_out::changed_step(w, now_.step, k == Qt::Key_Up);
+        bench_->set_field(*f, qs(call_out::typed_control(w, step)));
       }
       return true;
     case Qt::Key_R:
       if (any)
-        change("stop " + QString::number(chosen_stop()) + " read again",
-               [&, stop = chosen_stop()](TestRecord& r) { call_out::re_read(m, r, stop); });
+        change(row_name(chosen_row()) + " read again",
+               [&, row = chosen_row()](TestRecord& r) { call_out::re_read(m, r, row); });
       return true;
     case Qt::Key_D:
       if (any)
-        change("doubt about stop " + QString::number(chosen_stop()),
-               [stop = chosen_stop()](TestRecord& r) { call_out::doubt(r, stop); });
+        change("doubt about " + row_name(chosen_row()),
+               [&, row = chosen_row()](TestRecord& r) { call_out::doubt(m, r, row); });
       return true;
     case Qt::Key_N:
       if (any) typing_ = Typing::note;
       refresh();
       return true;
     case Qt::Key_G:
+      if (!w.stepped()) return false;
       if (now_.phase == Phase::reading || now_.phase == Phase::not_begun) typing_ = Typing::stop;
       refresh();
       return true;
@@ -260,9 +275,9 @@ bool CallOutSheet::key(int k) {
       if (!w.may_crack || !any) return w.may_crack;
       change("cracking heard", [&](TestRecord& r) {
         const auto began = QDateTime::fromString(qs(r.tested_at), Qt::ISODate);
-        call_out::cracking(m, r, now_, began.isValid() ? double(began.secsTo(QDateTime::currentDateTime())) : 0);
+        call_out::cracking(r, now_, began.isValid() ? double(began.secsTo(QDateTime::currentDateTime())) : 0);
       });
-      bench_->say("Cracking noted on the way to " + qs(call_out::typed_control(m, now_.control)) + ".");
+      bench_->say("Cracking noted on the way to " + qs(call_out::typed_control(w, now_.control)) + ".");
       return true;
     case Qt::Key_B:
       if (!w.ends_in_break) return false;
@@ -278,9 +293,10 @@ void CallOutSheet::keep() {
   const QString text = entry->text().trimmed();
   if (!entry->isEnabled() || text.isEmpty()) return;
   if (typing_ == Typing::note) return keep_note();
-  const Stepwise w = bench_->method().stepwise->for_record(bench_->record());
+  const TableSpec w = now_.table;
   const bool stop = typing_ == Typing::stop;
-  const Dimension d = stop ? w.control_dimension : w.read[std::min(now_.channel, w.read.size() - 1)].dimension;
+  const FieldSpec& field = stop ? *w.control : w.columns[std::min(now_.column, w.columns.size() - 1)];
+  const Dimension d = field.dimension;
   // A bare number has the unit that stands beside the field.
   const auto q = parse_quantity(text.toStdString(), d, {bench_->units(), &display_unit(d, bench_->units(), 0)});
   if (!q) {
@@ -298,43 +314,42 @@ void CallOutSheet::keep() {
   }
   const auto at = other_stop_;
   other_stop_.reset();
-  change("stop " + QString::number(now_.stop) + ", " + qs(w.read[now_.channel].label) + ": " + text,
-         [&](TestRecord& r) { call_out::keep(bench_->method(), r, now_, reading_of(*q), at); });
+  change(row_name(now_.row) + ", " + qs(field.label) + ": " + text,
+         [&, now = now_](TestRecord& r) { call_out::keep(r, now, reading_of(*q), at); });
 }
 
 void CallOutSheet::keep_note() {
   const QString text = panel_->entry()->text().trimmed();
   typing_ = Typing::reading;
   panel_->entry()->clear();
-  change("note to stop " + QString::number(chosen_stop()),
-         [&, stop = chosen_stop()](TestRecord& r) { call_out::note(r, stop, text.toStdString()); });
+  change("note to " + row_name(chosen_row()),
+         [&, row = chosen_row()](TestRecord& r) { call_out::note(bench_->method(), r, row, text.toStdString()); });
 }
 
 void CallOutSheet::missed() {
   const auto at = other_stop_;
   other_stop_.reset();
   shown_.clear();
-  change("stop " + QString::number(now_.stop) + " missed",
-         [&](TestRecord& r) { call_out::keep(bench_->method(), r, now_, Reading{}, at); });
+  change(row_name(now_.row) + " missed", [&, now = now_](TestRecord& r) { call_out::keep(r, now, Reading{}, at); });
 }
 
 void CallOutSheet::broke() {
-  if (now_.phase != Phase::reading || bench_->record().run.stations.empty()) return;
+  if (now_.phase != Phase::reading || bench_->record().run.rows(now_.table.id).empty()) return;
   shown_.clear();
-  change("broke", [&](TestRecord& r) { call_out::broke(bench_->method(), r, now_); });
-  bench_->say("Noted: it broke on the way to " + qs(call_out::typed_control(bench_->method(), now_.control)) +
+  change("broke", [now = now_](TestRecord& r) { call_out::broke(r, now); });
+  bench_->say("Noted: it broke on the way to " + qs(call_out::typed_control(now_.table, now_.control)) +
               ". Look at the piece at After.");
 }
 
 void CallOutSheet::end_run() {
-  if (bench_->record().run.stations.empty()) return;
+  if (bench_->record().run.rows(now_.table.id).empty()) return;
   if (now_.phase == Phase::unloading) {
     change("zeros after unloading left out", [](TestRecord& r) { r.run.open = false; });
     return;
   }
-  const bool planned = now_.last_done;
+  const bool planned = now_.last_done, steps = now_.table.stepped();
   change("end of the run", [&](TestRecord& r) {
-    call_out::end(bench_->method(), r, planned ? "last stop as planned" : "ended by the operator");
+    call_out::end(bench_->method(), r, planned ? (steps ? "last stop as planned" : "") : "ended by the operator");
   });
 }
 
@@ -349,9 +364,11 @@ void CallOutSheet::drive() {
     machine_for_ = bench_->specimen();
     machine_->balance();
     // Taken up again in the middle of a run: the piece carries what it carried.
-    for (const Station& s : bench_->record().run.stations)
-      if (const auto at = s.number(m.stepwise->control)) machine_->go_to(*at);
-    if (bench_->record().run.stations.empty())
+    const Rows& rows = bench_->record().run.rows(now_.table.id);
+    for (const Row& row : rows)
+      if (const auto at = now_.table.control ? row.number(now_.table.control->path) : std::nullopt)
+        if (const auto back = machine_->go_to(*at); !back) return bench_->say(qs(back.error().message));
+    if (rows.empty())
       bench_->edit("stand-in piece", [&](TestRecord& r) {
         r.fields.set("equipment.standin.piece", standin::piece_of(r, *standin));
         r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
@@ -370,11 +387,11 @@ void CallOutSheet::drive() {
   }
   const auto read = machine_->read();
   shown_ = "Stand-in:";
-  const Stepwise w = m.stepwise->for_record(bench_->record());
-  for (const StepChannel& c : w.read) {
-    const auto it = read.find(c.name);
+  const TableSpec& w = now_.table;
+  for (const FieldSpec& c : w.columns) {
+    const auto it = read.find(c.path);
     shown_ += "  " + qs(c.label) + " " + (it == read.end() ? "shows nothing" : qs(it->second));
-    if (&c == &w.read[now_.channel] && it != read.end()) panel_->entry()->setText(qs(it->second));
+    if (&c == &w.columns[now_.column] && it != read.end()) panel_->entry()->setText(qs(it->second));
   }
   if (s.cracks > 0) shown_ += ".  You hear cracking: C notes it.";
   refresh();

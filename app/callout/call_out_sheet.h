@@ -1,19 +1,19 @@
-// The call-out sheet: the next stop in huge digits, what the line says, one entry field. Everything it
-// knows is in the record; core/plan/call_out decides what every key does.
+// The call-out sheet: the next stop in huge digits, what the line says, one entry field; for a table without a control
+// the tally: row after row. Everything it knows is in the record; core/bench/call_out decides what every key does.
 #pragma once
 
 #include <memory>
 
-#include "app/figures/curve_figure.h"
+#include "app/figures/figure_view.h"
 #include "app/model/timer_board.h"
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
-#include "core/plan/call_out.h"
+#include "core/bench/call_out.h"
 #include "core/standin/step_machine.h"
 
 namespace fortitor {
 
-class StopTable;
+class RowTable;
 class CallOutPanel;
 
 class CallOutSheet : public QWidget {
@@ -40,7 +40,8 @@ class CallOutSheet : public QWidget {
   void broke();
   void end_run();
   QString obstacle() const;
-  size_t chosen_stop() const;
+  size_t chosen_row() const;
+  QString row_name(size_t row) const;
   void change(const QString& what, const std::function<void(TestRecord&)>& edit);
 
   Workbench* bench_;
@@ -52,12 +53,13 @@ class CallOutSheet : public QWidget {
   Id machine_for_ = 0;
   QString shown_;  ///< what the stand-in shows or says
 
-  CurveFigure* figure_ = nullptr;
+  FigureView* figure_ = nullptr;
   SketchPad* sketch_ = nullptr;
   CallOutPanel* panel_ = nullptr;
-  StopTable* table_ = nullptr;
+  RowTable* table_ = nullptr;
   QScrollArea* scroll_ = nullptr;
   FieldForm* standin_ = nullptr;
+  std::vector<FieldSpec> standin_fields_;  ///< as the stand-in of the method gives them
   QLabel *so_far_ = nullptr, *caution_ = nullptr;
 };
 

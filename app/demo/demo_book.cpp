@@ -5,8 +5,8 @@
 
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
-#include "core/plan/progress.h"
-#include "core/record/json.h"
+#include "core/bench/progress.h"
+#include "core/bench/records.h"
 #include "core/standin/benches.h"
 
 namespace fortitor {
@@ -21,6 +21,8 @@ void cut_back(TestRecord& r, const Method& m, Stage stage) {
   if (stage < Stage::run) {
     r.run = Run{};
     r.events.clear();
+    for (const FieldSpec& f : m.fields)
+      if (f.path.rfind("run.", 0) == 0) r.fields.erase(f.path);
   }
   if (stage < Stage::set_up)
     for (const FieldSpec& f : m.fields)
@@ -64,9 +66,11 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
   const Stage stage = Stage(s.at("stage").get<int>());
   cut_back(r, m, stage);
   if (s.contains("stops")) {  // a stepwise run that is still going on
-    r.run.stations.resize(std::min(r.run.stations.size(), s.at("stops").get<size_t>()));
+    Rows& rows = r.run.tables[m.keyed_table()->id];
+    rows.resize(std::min(rows.size(), s.at("stops").get<size_t>()));
     r.run.open = true;
-    r.run.unload.clear();
+    for (const FieldSpec& f : m.fields)
+      if (f.path.rfind("run.", 0) == 0) r.fields.erase(f.path);
     r.run.stopped.clear();
     r.events.clear();
   }
@@ -89,8 +93,9 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
       if (!started) return started.error();
       r.fields.erase(spec.elapsed_path);
     }
-  if (r.run.samples) {
-    const auto run = book.store_run(*id, *r.run.samples, bench->name);
+  for (const Segment& segment : r.run.segments) {
+    if (!segment.samples) continue;
+    const auto run = book.store_run(*id, *segment.samples, bench->name, segment.name);
     if (!run) return run.error();
   }
   const Evaluation e = methods::evaluate(r);
@@ -113,7 +118,7 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
   try {
     const Json j = Json::parse(recipe);
     book.set_operator(j.at("operator").get<std::string>());
-    book.set_setting("operator", book.operator_name());
+    if (const auto kept = book.set_setting("operator", book.operator_name()); !kept) return kept;
     for (const Json& job : j.at("jobs")) {
       const auto id =
           book.add_job(job.at("code").get<std::string>(), job.at("title").get<std::string>(), job.value("due", ""));

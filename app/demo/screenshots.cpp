@@ -14,8 +14,9 @@
 #include "app/series/series_page.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
+#include "core/methods/method.h"
 #include "core/record/json.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 
 namespace fortitor {
 namespace {
@@ -62,7 +63,7 @@ void run_past_yield(RunStage& run) {
     for (int i = 0; i < 3; ++i) wait_for(&run, &RunStage::machine_changed, 500);
   }
   press(run, Qt::Key_Space);
-  for (int i = 0; i < 600 && run.running() && !(run.machine().now.extension > 1.6); ++i)
+  for (int i = 0; i < 600 && run.running() && !(run.machine().reading("extension") > 1.6); ++i)
     wait_for(&run, &RunStage::machine_changed, 500);
   press(run, Qt::Key_Space);
   for (int i = 0; i < 20; ++i) wait_for(&run, &RunStage::machine_changed, 500);
@@ -116,7 +117,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   QTemporaryDir temporary;
   QFile csv(temporary.filePath("frame-100kN_run-17.csv"));
   if (csv.open(QIODevice::WriteOnly)) {
-    csv.write(QByteArray::fromStdString(samples_to_csv(*standin::simulate_tension({.seed = 9}).run.samples)));
+    csv.write(QByteArray::fromStdString(samples_to_csv(*standin::simulate_tension({.seed = 9}).run.samples(), *methods::find("tension-metal"))));
     csv.close();
     panel->open(csv.fileName());
     wait_for(panel, &ImportPanel::read, 5000);

@@ -310,7 +310,8 @@ void MainWindow::ask_operator() {
                            .trimmed();
   if (!ok || name.isEmpty()) return;
   bench_->book()->set_operator(name.toStdString());
-  bench_->book()->set_setting("operator", name.toStdString());
+  if (const auto kept = bench_->book()->set_setting("operator", name.toStdString()); !kept)
+    say(qs(kept.error().message));
   top_->set_operator(name);
 }
 

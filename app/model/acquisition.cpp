@@ -21,8 +21,8 @@ class Acquisition::Driver : public QObject {
   void tick() {
     const double seconds = std::min(0.25, clock_.nsecsElapsed() * 1e-9);  // a stalled thread does not leap
     clock_.restart();
-    auto rows = std::make_shared<std::vector<MachineRow>>(machine_->advance(seconds * speed_));
-    if (!rows->empty()) emit owner_->samples(rows);
+    auto columns = std::make_shared<MachineColumns>(machine_->advance(seconds * speed_));
+    if (!columns->empty() && !columns->front().empty()) emit owner_->samples(columns);
     emit owner_->status(machine_->status());
   }
   void command(MachineCommand c, double value) {
@@ -45,8 +45,8 @@ class Acquisition::Driver : public QObject {
 };
 
 Acquisition::Acquisition(std::unique_ptr<Machine> machine, double speed, QObject* parent)
-    : QObject(parent), controls_(machine->controls()), driver_(new Driver(this, std::move(machine), speed)) {
-  qRegisterMetaType<RowsPtr>("fortitor::RowsPtr");
+    : QObject(parent), controls_(machine->controls()), channels_(machine->channels()), driver_(new Driver(this, std::move(machine), speed)) {
+  qRegisterMetaType<ColumnsPtr>("fortitor::ColumnsPtr");
   qRegisterMetaType<MachineStatus>("fortitor::MachineStatus");
   driver_->moveToThread(&thread_);
   connect(&thread_, &QThread::started, driver_, [this] { driver_->begin(); });

@@ -10,7 +10,7 @@
 
 namespace fortitor {
 
-using RowsPtr = std::shared_ptr<const std::vector<MachineRow>>;
+using ColumnsPtr = std::shared_ptr<const MachineColumns>;
 
 /// Commands go in by queued call, status and samples come out by signal. Nothing is shared.
 class Acquisition : public QObject {
@@ -24,9 +24,10 @@ class Acquisition : public QObject {
   void program(const MachineProgram& program);
   void set_speed(double speed);
   const std::vector<MachineControl>& controls() const { return controls_; }
+  const std::vector<MachineChannel>& channels() const { return channels_; }
 
  signals:
-  void samples(fortitor::RowsPtr rows);
+  void samples(fortitor::ColumnsPtr columns);
   void status(fortitor::MachineStatus status);
   void refused(const QString& sentence);
 
@@ -34,6 +35,7 @@ class Acquisition : public QObject {
   class Driver;
   QThread thread_;
   std::vector<MachineControl> controls_;
+  std::vector<MachineChannel> channels_;
   Driver* driver_;
 };
 

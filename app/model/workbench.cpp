@@ -99,7 +99,7 @@ void Workbench::forget_answers() {
 void Workbench::keep_raw(const QString& what, const std::function<void(TestRecord&)>& change) {
   if (!has_specimen()) return;
   drop_preview();
-  const bool began = kept_.run.empty();
+  const bool began = !kept_.has_run();
   change(kept_);
   if (began) {
     forget_answers();
@@ -161,9 +161,9 @@ void Workbench::begin_what_if() {
 }
 
 void Workbench::restore(const TestRecord& record, const QString& what) {
-  const SamplesPtr samples = kept_.run.samples;
+  const std::vector<Segment> segments = kept_.run.segments;  // raw data are no part of undo
   kept_ = record;
-  kept_.run.samples = samples;
+  kept_.run.segments = segments;
   record_ = kept_;
   save(what);
   emit record_changed();
@@ -198,7 +198,8 @@ void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
     const bool same = row && row->stages == summary.stages && row->verdict == summary.verdict &&
                       row->open_judgements == summary.open_judgements;
     if (!same) {
-      book_->set_summary(specimen_, summary);
+      if (const auto done = book_->set_summary(specimen_, summary); !done)
+        emit message(QString::fromStdString(done.error().message));
       emit docket_changed();
     }
   }
@@ -254,7 +255,7 @@ void Workbench::answer(const Finding& finding, const Remedy& remedy, const QStri
   const Finding f = finding;
   edit(QString::fromStdString("answered " + f.code + ": " + remedy.label), [&](TestRecord& r) {
     for (const auto& [path, typed] : remedy.settings) {
-      if (mark_station(r, path, typed)) continue;
+      if (mark_row(r, path, typed)) continue;
       const FieldSpec* field = method_->field(path);
       if (field == nullptr) continue;
       if (const auto value = parse_field(*field, QString::fromStdString(typed))) r.fields.set(path, *value);
@@ -267,7 +268,7 @@ void Workbench::answer(const Finding& finding, const Remedy& remedy, const QStri
 Outcome<Done> Workbench::sign() {
   if (!evaluation_) return InputError{"The evaluation is still being made.", {}};
   if (what_if_) return InputError{"A what-if is open: keep it or drop it first.", {}};
-  if (record_.run.empty()) return InputError{"There is nothing to sign: the specimen has not been run.", {}};
+  if (!record_.has_run()) return InputError{"There is nothing to sign: the specimen has not been run.", {}};
   const auto open = evaluation_->open_judgements();
   if (!open.empty())
     return InputError{std::to_string(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") +
@@ -276,14 +277,15 @@ Outcome<Done> Workbench::sign() {
   const auto done = book_->sign_off(specimen_, evaluation_to_json(*evaluation_, record_.fields, -1),
                                     std::string(verdict_word(evaluation_->verdict)));
   if (!done) return done;
-  book_->set_summary(specimen_, {progress_code(progress()), std::string(verdict_word(evaluation_->verdict)), 0});
+  const auto shown =
+      book_->set_summary(specimen_, {progress_code(progress()), std::string(verdict_word(evaluation_->verdict)), 0});
   emit docket_changed();
   emit record_changed();
-  return Done{};
+  return shown;
 }
 
 void Workbench::show_growing(const SamplesPtr& samples, const std::vector<Event>& events) {
-  record_.run.samples = samples;
+  record_.run.set_samples(samples);
   record_.events = events;
   previewing_ = true;
   evaluate();
@@ -291,7 +293,7 @@ void Workbench::show_growing(const SamplesPtr& samples, const std::vector<Event>
 
 void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped) {
   previewing_ = false;
-  kept_.run.samples = samples;
+  kept_.run.set_samples(samples);
   kept_.run.stopped = stopped.toStdString();
   kept_.events = events;
   forget_answers();
@@ -306,7 +308,8 @@ void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& 
 
 void Workbench::set_units(UnitSet units) {
   units_ = units;
-  book_->set_setting("units", units == UnitSet::us ? "us" : units == UnitSet::kgf ? "kgf" : "si");
+  const auto kept = book_->set_setting("units", units == UnitSet::us ? "us" : units == UnitSet::kgf ? "kgf" : "si");
+  if (!kept) say(QString::fromStdString(kept.error().message));
   emit units_changed();
 }
 

@@ -10,7 +10,7 @@
 
 #include "app/model/evaluator.h"
 #include "core/methods/method.h"
-#include "core/plan/progress.h"
+#include "core/bench/progress.h"
 #include "store/book.h"
 
 namespace fortitor {

@@ -5,10 +5,11 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QHeaderView>
+#include <QInputDialog>
 #include <QPointer>
 #include <QTableWidget>
 #include <QThreadPool>
-#include <cmath>
+#include <set>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -44,8 +45,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   keys_->setMinimumWidth(260);
   head->addWidget(keys_);
   outer->addLayout(head);
-  connect(keys_, &QComboBox::activated, this,
-          [this] { show_series(view_.series, keys_->currentData().toString().toStdString()); });
+  connect(keys_, &QComboBox::activated, this, &SeriesPage::choose_key);
 
   auto* row = new QHBoxLayout;
   row->setSpacing(12);
@@ -59,7 +59,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   row->addWidget(numbers);
   auto* figure = parts::sheet();
   auto* figure_column = parts::column(figure, 10, 4);
-  figure_ = new SeriesFigure;
+  figure_ = new FigureView;
   figure_column->addWidget(figure_, 1);
   row->addWidget(figure, 1);
   auto* words = parts::sheet();
@@ -121,8 +121,11 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
   auto view = std::make_shared<SeriesView>();
   view->series = series;
   view->method = m;
-  view->key = wanted.empty() ? m->series.key : wanted;
-  std::vector<TestRecord> records;
+  auto settings = bench_->book()->series_record(series);
+  if (!settings) return bench_->say(qs(settings.error().message));
+  view->settings = std::move(*settings);
+  if (!wanted.empty()) view->settings.fields.set("series.key", wanted);
+  view->key = series_key(*m, view->settings);
   for (const SpecimenRow& s : bench_->book()->specimens(series)) {
     auto r = bench_->book()->record(s.id);
     if (!r) {
@@ -130,25 +133,36 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
       continue;
     }
     view->specimens.push_back(s.id);
-    records.push_back(std::move(*r));
+    view->records.push_back(std::move(*r));
   }
   const quint64 ticket = ++ticket_;
   QPointer<SeriesPage> self(this);
   // Many records may take a while; the window stays free.
-  QThreadPool::globalInstance()->start([self, ticket, view, records = std::move(records)] {
-    std::vector<std::pair<std::string, std::string>> keys;
-    for (const TestRecord& r : records) {
-      const Evaluation e = methods::evaluate(r, {.uncertainty = false});
-      view->pieces.push_back(series_piece(r, e, view->key));
-      const ResultValue* x = e.find(view->key);
-      view->verdicts.push_back(e.verdict == Verdict::void_test ? e.verdict : x != nullptr ? x->verdict : Verdict::none);
-      if (const auto it = r.limits.find(view->key); it != r.limits.end()) view->limit = it->second;
+  QThreadPool::globalInstance()->start([self, ticket, view] {
+    for (TestRecord& r : view->records) {
+      view->evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+      r.run.drop_samples();  // the page wants numbers, not a million samples
     }
-    view->report = series_report(*view->method, view->key, view->pieces);
+    std::vector<SeriesPiece> pieces;
+    for (size_t i = 0; i < view->records.size(); ++i) {
+      view->evaluations[i].figures.clear();
+      pieces.push_back({&view->records[i], &view->evaluations[i]});
+    }
+    view->judged = series_evaluate(*view->method, pieces, view->settings);
     QMetaObject::invokeMethod(qApp, [self, ticket, view] {
       if (self) self->take(ticket, view);
     });
   });
+}
+
+// The result looked at is a setting of the series: it is there again tomorrow.
+void SeriesPage::choose_key() {
+  const std::string key = keys_->currentData().toString().toStdString();
+  if (key == view_.key) return;
+  view_.settings.fields.set("series.key", key);
+  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, "series shown by " + key);
+  if (!saved) bench_->say(qs(saved.error().message));
+  show_series(view_.series);
 }
 
 void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
@@ -158,8 +172,9 @@ void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   for (const std::string& key : view_.method->limit_keys)
     if (const auto spec = view_.method->result(key))
       keys_->addItem(qs(plain_symbol(spec->symbol) + "  " + spec->name), qs(key));
-  if (keys_->findData(qs(view_.key)) < 0 && !view_.report.spec.key.empty())
-    keys_->addItem(qs(plain_symbol(view_.report.spec.symbol) + "  " + view_.report.spec.name), qs(view_.key));
+  const ResultSpec spec = *view_.method->result(view_.key);
+  if (keys_->findData(qs(view_.key)) < 0)
+    keys_->addItem(qs(plain_symbol(spec.symbol) + "  " + spec.name), qs(view_.key));
   keys_->setCurrentIndex(keys_->findData(qs(view_.key)));
   fill_table();
   fill_numbers();
@@ -169,10 +184,9 @@ void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
 void SeriesPage::fill_numbers() {
   parts::clear(numbers_);
   parts::clear(words_);
-  const SeriesReport& r = view_.report;
+  const Evaluation& e = view_.judged;
   const UnitSet set = bench_->units();
-  const Dimension d = r.spec.dimension;
-  auto line = [&](const QString& name, const QString& value, bool big = false) {
+  auto line = [&](const QString& name, const QString& value, bool big) {
     auto* row = new QHBoxLayout;
     row->addWidget(parts::label(name, "quiet"), 1);
     auto* v = parts::label(value, "mono");
@@ -183,35 +197,47 @@ void SeriesPage::fill_numbers() {
     row->addWidget(v);
     numbers_->addLayout(row);
   };
-  const auto& s = r.counted;
-  auto value = [&](double v, int figures = 4) { return qs(format_value(v, d, set, figures)); };
-  line("pieces", QString::number(s.n) + (r.voids > 0 ? " + " + QString::number(r.voids) + " void" : QString()) +
-                     (r.left_out > 0 ? ", " + QString::number(r.left_out) + " out" : QString()));
-  if (s.n > 0) {
-    line("mean", value(s.mean), true);
-    if (s.of_mean) line("95 % interval", qs(format_number(s.of_mean->low, d, set, 4)) + " – " + value(s.of_mean->high));
-    if (s.n > 1) {
-      line("s", value(s.sd, 3));
-      line("CV", qs(significant(100 * s.cv, 3)) + " %");
-      if (s.of_sd) line("interval of s", qs(format_number(s.of_sd->low, d, set, 3)) + " – " + value(s.of_sd->high, 3));
+  for (const ResultValue& r : e.results) {
+    const bool count = r.spec.dimension == Dimension::none && r.spec.figures == 6;
+    if (count && r.value == 0 && !r.spec.headline) continue;  // no void tests: no line for them
+    line(qs(r.spec.name), qs(format_value(r.value, r.spec.dimension, set, r.spec.figures)),
+         &r == e.find("mean") || r.spec.key == "ml_mean");
+  }
+  bool any = false;
+  for (const Finding& f : e.findings) {
+    const bool strong = f.code == "suspect" && f.evidence.count("p") && f.evidence.at("p") < 0.05;
+    words_->addWidget(parts::label(qs(f.message), strong || f.severity == Severity::check ? "caution" : "quiet"));
+    any = true;
+    if (f.severity != Severity::check) continue;
+    if (f.answer) {
+      words_->addWidget(parts::label("Stays in: “" + qs(f.answer->reason) + "” (" + qs(f.answer->by) + ")", "hint"));
+      continue;
     }
-    line("median", value(s.median));
-    line("least, largest", qs(format_number(s.least, d, set, 4)) + " – " + value(s.most));
-    if (r.b_basis != 0) line("B-basis, normal", value(r.b_basis));
-    if (r.normality) line("normality, p", qs(significant(r.normality->p, 2)));
-    if (r.likelihood) line("mean with bounds", value(r.likelihood->mean));
+    auto* stay = parts::button("It stays in because…", "series-answer");
+    connect(stay, &QPushButton::clicked, this, [this, f] { answer_outlier(f); });
+    words_->addWidget(stay, 0, Qt::AlignLeft);
   }
-  auto say = [&](const std::string& text, const char* role) { words_->addWidget(parts::label(qs(text), role)); };
-  for (const std::string& text : r.sentences) say(text, "");
-  if (!r.suspects.empty()) {
-    words_->addWidget(parts::label("Suspects for the scatter", "title"));
-    for (const SuspectTest& t : r.suspects) say(t.sentence, t.welch && t.welch->p < 0.05 ? "caution" : "quiet");
-  } else if (!view_.method->series.suspects_path.empty()) {
-    say("Tick what was seen on a piece; the data are asked whether it matters.", "hint");
-  }
-  if (r.sentences.empty() && r.suspects.empty() && view_.method->series.suspects_path.empty())
-    say("Nothing out of the ordinary.", "quiet");
-  figure_->show_view(&view_, set);
+  if (!view_.method->series.suspects_path.empty() && e.finding("suspect") == nullptr)
+    words_->addWidget(parts::label("Tick what was seen on a piece; the data are asked whether it matters.", "hint"));
+  else if (!any)
+    words_->addWidget(parts::label("Nothing out of the ordinary.", "quiet"));
+  if (e.figures.empty())
+    figure_->show_nothing("The histogram grows with the pieces.");
+  else
+    figure_->show_figure(e.figures.front(), set);
+}
+
+void SeriesPage::answer_outlier(const Finding& finding) {
+  bool ok = false;
+  const QString reason =
+      QInputDialog::getText(this, "It stays in", "Why it counts:", QLineEdit::Normal, {}, &ok).trimmed();
+  if (!ok || reason.isEmpty()) return;
+  std::erase_if(view_.settings.answers, [&](const Answer& a) { return a.code == finding.code; });
+  view_.settings.answers.push_back(
+      {finding.code, "accept", reason.toStdString(), bench_->book()->operator_name(), utc_now()});
+  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, "answered " + finding.code);
+  if (!saved) return bench_->say(qs(saved.error().message));
+  show_series(view_.series);
 }
 
 void SeriesPage::fill_table() {
@@ -219,47 +245,44 @@ void SeriesPage::fill_table() {
   const auto suspects = suspects_of(*view_.method);
   const int last = kFirstTick + int(suspects.size());
   table_->clear();
-  table_->setRowCount(int(view_.pieces.size()));
+  table_->setRowCount(int(view_.records.size()));
   table_->setColumnCount(last + 1);
-  QStringList heads{"Piece", qs(plain_symbol(view_.report.spec.symbol))};
+  QStringList heads{"Piece", qs(plain_symbol(view_.method->result(view_.key)->symbol))};
+  std::set<size_t> apart;
+  for (const Finding& f : view_.judged.findings)
+    if (f.code == "outlier") apart.insert(size_t(f.evidence.at("piece")));
   for (const FieldSpec* f : suspects) heads << qs(f->label);
   heads << "left out because";
   table_->setHorizontalHeaderLabels(heads);
-  for (size_t i = 0; i < view_.pieces.size(); ++i) {
-    const SeriesPiece& p = view_.pieces[i];
+  for (size_t i = 0; i < view_.records.size(); ++i) {
+    const TestRecord& record = view_.records[i];
+    const Evaluation& e = view_.evaluations[i];
     const int row = int(i);
-    auto* id = new QTableWidgetItem(qs(p.id));
+    auto* id = new QTableWidgetItem(qs(record.specimen_id()));
     id->setFlags(id->flags() & ~Qt::ItemIsEditable);
     table_->setItem(row, kId, id);
-    QString text = "–";
-    if (p.there) {
-      text = qs(format_value(p.value, view_.report.spec.dimension, bench_->units(), 4));
-      if (p.censored)
-        text = p.censored->above
-                   ? "≥ " + text
-                   : qs(format_number(p.censored->from, view_.report.spec.dimension, bench_->units(), 4)) + "–" +
-                         qs(format_value(p.censored->to, view_.report.spec.dimension, bench_->units(), 4));
-    }
-    if (p.void_test) text += "  void";
+    const bool void_test = e.verdict == Verdict::void_test;
+    QString text = qs(piece_words({&record, &e}, view_.key, bench_->units()));
+    if (void_test) text += "  void";
     auto* value = new QTableWidgetItem(text);
     value->setFlags(value->flags() & ~Qt::ItemIsEditable);
     value->setFont(theme::numbers(13, QFont::Bold));
     value->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    const bool flagged =
-        std::find(view_.report.outliers.begin(), view_.report.outliers.end(), i) != view_.report.outliers.end();
-    if (flagged || view_.verdicts[i] != Verdict::none)
-      value->setForeground(flagged ? theme::color(theme::Ink::near) : theme::verdict_color(view_.verdicts[i]));
-    if (p.void_test) value->setToolTip(qs(p.void_reason));
+    const ResultValue* result = e.find(view_.key);
+    const Verdict verdict = void_test ? e.verdict : result != nullptr ? result->verdict : Verdict::none;
+    const bool flagged = apart.count(i) != 0;
+    if (flagged || verdict != Verdict::none)
+      value->setForeground(flagged ? theme::color(theme::Ink::near) : theme::verdict_color(verdict));
+    if (void_test) value->setToolTip(qs(e.verdict_reason));
     table_->setItem(row, kValue, value);
     for (size_t k = 0; k < suspects.size(); ++k) {
       auto* tick = new QTableWidgetItem;
       tick->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled | Qt::ItemIsSelectable);
-      const auto it = p.ticked.find(suspects[k]->path);
-      tick->setCheckState(it != p.ticked.end() && it->second ? Qt::Checked : Qt::Unchecked);
+      tick->setCheckState(record.fields.flag(suspects[k]->path) ? Qt::Checked : Qt::Unchecked);
       tick->setData(Qt::AccessibleTextRole, qs(suspects[k]->label));
       table_->setItem(row, kFirstTick + int(k), tick);
     }
-    table_->setItem(row, last, new QTableWidgetItem(qs(p.left_out)));
+    table_->setItem(row, last, new QTableWidgetItem(qs(record.fields.text("settings.series.left_out"))));
   }
   table_->resizeColumnsToContents();
   table_->horizontalHeader()->setSectionResizeMode(last, QHeaderView::Stretch);
@@ -272,7 +295,7 @@ void SeriesPage::changed(QTableWidgetItem* item) {
   const auto suspects = suspects_of(*view_.method);
   const int k = item->column() - kFirstTick;
   const Id id = view_.specimens[size_t(item->row())];
-  const QString piece = qs(view_.pieces[size_t(item->row())].id);
+  const QString piece = qs(view_.records[size_t(item->row())].specimen_id());
   if (k >= 0 && k < int(suspects.size())) {
     const bool on = item->checkState() == Qt::Checked;
     bench_->edit_specimen(id, piece + ": " + qs(suspects[size_t(k)]->label) + (on ? " ticked" : " not ticked"),
@@ -289,7 +312,7 @@ void SeriesPage::changed(QTableWidgetItem* item) {
   } else {
     return;
   }
-  show_series(view_.series, view_.key);
+  show_series(view_.series);
 }
 
 void SeriesPage::copy() const {

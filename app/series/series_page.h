@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "app/model/workbench.h"
+#include "app/figures/figure_view.h"
 #include "app/theme/widgets.h"
 #include "core/series/series.h"
 
@@ -20,26 +21,10 @@ struct SeriesView {
   const Method* method = nullptr;
   std::string key;
   std::vector<Id> specimens;
-  std::vector<SeriesPiece> pieces;
-  std::vector<Verdict> verdicts;
-  SeriesReport report;
-  Limit limit;
-};
-
-/// Histogram with the pieces as dots below it, ticked ones as squares, and the limits as lines.
-class SeriesFigure : public QWidget {
-  Q_OBJECT
-
- public:
-  explicit SeriesFigure(QWidget* parent = nullptr);
-  void show_view(const SeriesView* view, UnitSet set);
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-
- private:
-  const SeriesView* view_ = nullptr;
-  UnitSet set_ = UnitSet::si;
+  std::vector<TestRecord> records;
+  std::vector<Evaluation> evaluations;  ///< of the pieces
+  TestRecord settings;                  ///< of the series
+  Evaluation judged;                    ///< over the series
 };
 
 class SeriesPage : public QWidget {
@@ -63,6 +48,8 @@ class SeriesPage : public QWidget {
   void fill_numbers();
   void changed(QTableWidgetItem* item);
   void copy() const;
+  void choose_key();
+  void answer_outlier(const Finding& finding);
 
   Workbench* bench_;
   SeriesView view_;
@@ -72,7 +59,7 @@ class SeriesPage : public QWidget {
   QComboBox* keys_;
   QVBoxLayout* numbers_;
   QVBoxLayout* words_;
-  SeriesFigure* figure_;
+  FigureView* figure_;
   QTableWidget* table_;
 };
 

@@ -96,8 +96,9 @@ void dial(QPainter& p, QPointF stem, const QString& text) {
 namespace draw {
 
 double last_reading(const TestRecord& record, const std::string& channel) {
-  for (auto it = record.run.stations.rbegin(); it != record.run.stations.rend(); ++it)
-    if (const auto v = it->number(channel)) return *v;
+  for (const auto& [id, rows] : record.run.tables)
+    for (auto it = rows.rbegin(); it != rows.rend(); ++it)
+      if (const auto v = it->number(channel)) return *v;
   return 0;
 }
 

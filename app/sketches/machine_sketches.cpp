@@ -37,9 +37,11 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   const Plan& plan = *s.plan;
   const QColor steel = theme::dark() ? QColor("#4C5C69") : QColor("#C9CFD1"), ink = theme::color(Ink::ink),
                quiet = theme::color(Ink::quiet);
-  double top = plan.force_high.value_or(1000);
+  const Dimension d = plan.expected ? plan.expected->dimension : Dimension::force;
+  const double high = plan.expected ? plan.expected->high : 0;
+  double top = high > 0 ? high : 1000;
   for (const LoadPathPart& part : plan.load_path)
-    if (part.rating) top = std::max(top, std::min(*part.rating, 4 * plan.force_high.value_or(*part.rating)));
+    if (part.rating) top = std::max(top, high > 0 ? std::min(*part.rating, 4 * high) : *part.rating);
   top *= 1.05;
   const QRectF first = part_box(area, 0), last = part_box(area, kParts - 1);
   p.setPen(QPen(quiet, 2));
@@ -47,19 +49,19 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   const QRectF scale(area.left() + area.width() * 0.31 + 124, area.top() + 20, area.width() * 0.69 - 136,
                      area.height() - 40);
   // The expected force is one band through all parts: what it does not reach holds.
-  if (plan.force_low && plan.force_high) {
+  if (plan.expected) {
+    const Expectation& x = *plan.expected;
     QColor band = theme::color(Ink::window);
     band.setAlpha(70);
-    p.fillRect(QRectF(QPointF(bar_x(scale, *plan.force_low, top), scale.top()),
-                      QPointF(bar_x(scale, *plan.force_high, top), scale.bottom())),
+    p.fillRect(QRectF(QPointF(bar_x(scale, x.low, top), scale.top()), QPointF(bar_x(scale, x.high, top), scale.bottom())),
                band);
     p.setPen(QPen(theme::color(Ink::near), 1, Qt::DashLine));
-    const double x = bar_x(scale, *plan.force_likely, top);
-    p.drawLine(QPointF(x, scale.top()), QPointF(x, scale.bottom()));
+    const double likely = bar_x(scale, x.likely, top);
+    p.drawLine(QPointF(likely, scale.top()), QPointF(likely, scale.bottom()));
     p.setFont(theme::words(11, QFont::Medium));
-    p.drawText(QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
-               "expected " + qs(format_value(*plan.force_low, Dimension::force, s.units, 3)) + " to " +
-                   qs(format_value(*plan.force_high, Dimension::force, s.units, 3)));
+    p.drawText(
+        QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
+        "expected " + qs(format_value(x.low, d, s.units, 3)) + " to " + qs(format_value(x.high, d, s.units, 3)));
   }
   for (int i = 0; i < kParts; ++i) {
     const QRectF r = part_box(area, i);
@@ -99,19 +101,19 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     const QString name = piece ? "Specimen" : part != nullptr ? qs(part->label) : QString();
     p.drawText(QRectF(tx, r.center().y() - (piece ? 9 : 27), 140, 18), Qt::AlignVCenter, name);
     // Its rating, or for the piece the expected yield, as a bar over the band.
-    const double rating = piece ? plan.yield_force.value_or(0) : part != nullptr ? part->rating.value_or(0) : 0;
+    const double rating = piece ? plan.yield.value_or(0) : part != nullptr ? part->rating.value_or(0) : 0;
     const QRectF rail(scale.left(), r.center().y() - 5, scale.width(), 10);
     p.setPen(QPen(theme::color(Ink::hairline), 1));
     p.setBrush(Qt::NoBrush);
     p.drawRect(rail);
     if (rating > 0) {
-      const bool weak = !piece && plan.force_high && *plan.force_high > rating;
+      const bool weak = !piece && high > rating;
       p.setPen(Qt::NoPen);
       p.setBrush(weak ? theme::color(Ink::fails) : piece ? theme::temper(2) : theme::color(Ink::action));
       p.drawRect(QRectF(rail.left(), rail.top(), bar_x(scale, rating, top) - rail.left(), rail.height()));
       p.setPen(weak ? theme::color(Ink::fails) : quiet);
       p.setFont(theme::words(11, QFont::Medium));
-      const QString note = piece  ? "yields near " + qs(format_value(rating, Dimension::force, s.units, 3))
+      const QString note = piece  ? "yields near " + qs(format_value(rating, d, s.units, 3))
                            : weak ? QString("too weak for what is expected")
                                   : QString();
       p.drawText(QRectF(rail.left(), rail.bottom() + 2, rail.width(), 16), Qt::AlignLeft, note);
@@ -145,7 +147,7 @@ void FrameSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
   block(p, QRectF(cx - w / 2 - 8, bottom - 30, w + 16, 30), steel);
   const double half = std::min(70.0, (bottom - top) * 0.19);
   // The crosshead moves more on screen than in life, but in proportion.
-  const double move = std::clamp(m.now.crosshead * 2.2, -10.0, 46.0);
+  const double move = std::clamp((m.now.count("crosshead") ? m.reading("crosshead") : 0) * 2.2, -10.0, 46.0);
   const double head_y = top + 58 - move;
   block(p, QRectF(cx - w / 2 - 4, head_y, w + 8, 26), steel);
   p.setBrush(steel);

@@ -41,6 +41,17 @@ class PlatenSketch : public Sketch {
   Scene scene_;
 };
 
+/// Block on a scale; at Measure its three sizes.
+class BlockSketch : public Sketch {
+ public:
+  explicit BlockSketch(Scene scene) : scene_(scene) {}
+  void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
+  std::vector<Anchor> anchors(const QRectF& area, const TestRecord& record) const override;
+
+ private:
+  Scene scene_;
+};
+
 bool paint_dumbbell_break(QPainter& p, const QRectF& area, const std::string& value);
 /// One part of the failure code of a laminate: its look, how far from the grip, where.
 bool paint_laminate_failure(QPainter& p, const QRectF& area, const std::string& path, const std::string& value);

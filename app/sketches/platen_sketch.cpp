@@ -67,16 +67,16 @@ void PlatenSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) con
   double share = 0, gap = run ? 14 : 0;
   const double true_height = height_of(s.record);
   if (run && true_height > 0) {
-    const double travel = std::max(0.0, s.machine->now.crosshead - 2.0);
+    const double travel = std::max(0.0, s.machine->reading("crosshead") - 2.0);
     share = std::clamp(travel / true_height, 0.0, 0.8);
-    gap = std::max(0.0, gap * (1 - s.machine->now.crosshead / 2.0));
+    gap = std::max(0.0, gap * (1 - s.machine->reading("crosshead") / 2.0));
     if (!s.machine->top_grip) gap = 26;
   }
-  if (scene_ == Scene::broken && s.record.run.samples) share = shell_ ? 0.55 : 0.22;
+  if (scene_ == Scene::broken && s.record.run.has_samples()) share = shell_ ? 0.55 : 0.22;
   const double top = foot - height * (1 - share);
   p.setPen(QPen(theme::color(Ink::ink), 1.5));
   p.setBrush(skin(shell_));
-  const bool placed = !run || s.machine->top_grip || s.record.run.samples;
+  const bool placed = !run || s.machine->top_grip || s.record.run.has_samples();
   if (placed) p.drawPath(body(shell_, {x, top}, half, height, share));
   if (placed && shell_ && detail) {  // the rim of a tube
     p.setBrush(theme::color(Ink::sheet));

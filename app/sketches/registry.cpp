@@ -32,6 +32,7 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (const auto s = scene("laminate")) return std::make_unique<StripPieceSketch>(true, *s);
   if (const auto s = scene("sandwich")) return std::make_unique<SandwichSketch>(*s);
   if (const auto s = scene("cylinder")) return std::make_unique<PlatenSketch>(false, *s);
+  if (const auto s = scene("block")) return std::make_unique<BlockSketch>(*s);
   if (const auto s = scene("shell")) return std::make_unique<PlatenSketch>(true, *s);
   if (name == "block-press") return std::make_unique<PlatenSketch>(false, Scene::piece);
   if (name == "shell-press") return std::make_unique<PlatenSketch>(true, Scene::piece);

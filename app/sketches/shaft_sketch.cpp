@@ -112,7 +112,7 @@ void ShaftSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
     p.setPen(Qt::NoPen);
     const QPointF tip(c.center().x() + 18, c.top() - 10);
     p.drawPolygon(QPolygonF({tip + QPointF(0, 6), tip + QPointF(-6, -4), tip + QPointF(5, -4)}));
-    if (!r.run.stations.empty()) {
+    if (r.run.row_count() > 0) {
       caption(p, {c.center().x() - 30, c.bottom() + 18}, qs(format_value(angle, Dimension::angle, s.units, 4)), ink, 13,
               QFont::DemiBold);
       const double torque = draw::last_reading(r, "torque");

@@ -94,7 +94,7 @@ void StripPieceSketch::paint(QPainter& p, const QRectF& area, const SketchState&
                                QPointF(out, plan.whole.bottom())}));
     }
   }
-  const bool broken = scene_ == Scene::broken && s.record.run.samples;
+  const bool broken = scene_ == Scene::broken && s.record.run.has_samples();
   if (broken) {
     const std::string where = s.record.fields.text("specimen.after.failure.area"),
                       place = s.record.fields.text("specimen.after.failure.place");

@@ -101,7 +101,8 @@ void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState
       p.drawText(half.adjusted(12, 8, -4, 0), Qt::AlignLeft | Qt::AlignTop, label);
       p.setFont(theme::numbers(std::min(24.0, box.width() / 13), QFont::DemiBold));
       p.setPen(theme::temper(0));
-      const bool any = !s.record.run.stations.empty() && s.record.run.stations.back().number(channel).has_value();
+      const Rows& rows = s.record.run.rows("stations");
+      const bool any = !rows.empty() && rows.back().number(channel).has_value();
       p.drawText(half.adjusted(12, 22, -4, -4), Qt::AlignLeft | Qt::AlignVCenter,
                  any ? qs(format_value(draw::last_reading(s.record, channel), Dimension::microstrain, s.units, 4))
                      : QString("– µε"));

@@ -14,11 +14,9 @@ BigFigures::BigFigures(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Readings");
 }
 
-void BigFigures::show_status(const MachineStatus& status, UnitSet units, double area, double gauge) {
-  status_ = status;
+void BigFigures::show_readings(std::vector<Reading> readings, UnitSet units) {
+  readings_ = std::move(readings);
   units_ = units;
-  area_ = area;
-  gauge_ = gauge;
   update();
 }
 
@@ -31,16 +29,17 @@ void BigFigures::paintEvent(QPaintEvent*) {
   const QColor pale("#AEB8C0"), amber("#E0B84C"), white("#FBFAF6");
   const double left = 16, s = theme::scale();
   double y = 12;
-  auto big = [&](const QString& name, double value, Dimension d, double size, const QColor& colour, bool shown = true) {
+  auto big = [&](const Reading& r, double size, const QColor& colour) {
     p.setFont(theme::words(12));
     p.setPen(pale);
-    p.drawText(QPointF(left, y + 12 * s), name);
-    const Unit& u = display_unit(d, units_, d == Dimension::force ? 0 : value);
-    const double v = value / u.factor;
-    QString text = shown ? qs(fixed(v, d == Dimension::force    ? (u.symbol == "N" ? 0 : 1)
-                                       : d == Dimension::stress ? 1
-                                                                : 3))
-                         : QString("–");
+    p.drawText(QPointF(left, y + 12 * s), r.name);
+    // What is led or feared stays in its small unit: a figure that jumps from N to kN cannot be read from afar.
+    const bool led = r.dimension == Dimension::force || r.dimension == Dimension::torque;
+    const bool there = r.value == r.value;
+    const Unit& u = display_unit(r.dimension, units_, led || !there ? 0 : r.value);
+    const double v = r.value / u.factor;
+    const int decimals = led ? (u.symbol == "N" ? 0 : 1) : r.dimension == Dimension::stress ? 1 : 3;
+    const QString text = there ? qs(fixed(v, decimals)) : QString("–");
     p.setFont(theme::numbers(size, QFont::Bold));
     p.setPen(colour);
     const QFontMetricsF m(p.font());
@@ -51,13 +50,8 @@ void BigFigures::paintEvent(QPaintEvent*) {
     y += 18 * s + m.height();
   };
   const bool roomy = height() > 300 * s;
-  big("Force", status_.now.force, Dimension::force, roomy ? 50 : 42, amber);
-  if (area_ > 0) big("Stress", status_.now.force / area_, Dimension::stress, roomy ? 30 : 24, white);
-  const bool ext = status_.now.extension == status_.now.extension;
-  if (gauge_ > 0)
-    big("Strain, extensometer", ext ? status_.now.extension / gauge_ : 0, Dimension::strain, roomy ? 30 : 24, white,
-        ext);
-  big("Crosshead", status_.now.crosshead, Dimension::length, roomy ? 30 : 24, white);
+  for (size_t i = 0; i < readings_.size(); ++i)
+    big(readings_[i], i == 0 ? (roomy ? 50 : 42) : (roomy ? 30 : 24), i == 0 ? amber : white);
 }
 
 }  // namespace fortitor

@@ -2,9 +2,9 @@
 #pragma once
 
 #include <QWidget>
+#include <vector>
 
 #include "core/quantity/unit.h"
-#include "core/standin/machine.h"
 
 namespace fortitor {
 
@@ -14,15 +14,20 @@ class BigFigures : public QWidget {
 
  public:
   explicit BigFigures(QWidget* parent = nullptr);
-  void show_status(const MachineStatus& status, UnitSet units, double area, double gauge);
+  /// One reading: the first is the largest. NaN is shown as a dash.
+  struct Reading {
+    QString name;
+    double value = 0;
+    Dimension dimension = Dimension::none;
+  };
+  void show_readings(std::vector<Reading> readings, UnitSet units);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
-  MachineStatus status_;
+  std::vector<Reading> readings_;
   UnitSet units_ = UnitSet::si;
-  double area_ = 0, gauge_ = 0;
 };
 
 }  // namespace fortitor

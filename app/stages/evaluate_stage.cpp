@@ -15,24 +15,12 @@ using parts::qs;
 EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(bench, Stage::evaluate, parent) {
   auto* outer = parts::column(this, 0, 8);
   auto* sheet = parts::sheet();
-  auto* figures = new QHBoxLayout(sheet);
-  figures->setContentsMargins(12, 10, 12, 8);
-  figures->setSpacing(14);
-  auto side = [&](CurveFigure*& figure, QLabel*& title, CurveFigure::View view, int stretch) {
-    auto* column = new QVBoxLayout;
-    title = parts::label("", "hint");
-    title->setWordWrap(false);
-    title->setMinimumWidth(10);
-    column->addWidget(title);
-    figure = new CurveFigure(view);
-    column->addWidget(figure, 1);
-    figures->addLayout(column, stretch);
-    connect(figure, &CurveFigure::dragged, this, [this](const Handle& h, double v) { drag(h, v, false); });
-    connect(figure, &CurveFigure::released, this, [this](const Handle& h, double v) { drag(h, v, true); });
-    connect(figure, &CurveFigure::picked, this, &EvaluateStage::result_picked);
-  };
-  side(whole_, whole_title_, CurveFigure::View::whole, 11);
-  side(lens_, lens_title_, CurveFigure::View::lens, 9);
+  auto* figures = parts::column(sheet, 8, 0);
+  figure_ = new FigureView;
+  figures->addWidget(figure_, 1);
+  connect(figure_, &FigureView::dragged, this, [this](const Handle& h, double v) { drag(h, v, false); });
+  connect(figure_, &FigureView::released, this, [this](const Handle& h, double v) { drag(h, v, true); });
+  connect(figure_, &FigureView::picked, this, &EvaluateStage::result_picked);
   outer->addWidget(sheet, 1);
 
   auto* controls = new QVBoxLayout;
@@ -44,8 +32,8 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   what_if_->setToolTip("Try settings beside the original; keep or drop them after.");
   keep_ = parts::button("Keep the what-if", "what-if-keep", "primary");
   drop_ = parts::button("Drop it", "what-if-drop");
-  auto* figure = parts::button("Save figure…", "figure-save");
-  for (QPushButton* b : {what_if_, keep_, drop_, figure}) row->addWidget(b);
+  auto* save = parts::button("Save figure…", "figure-save");
+  for (QPushButton* b : {what_if_, keep_, drop_, save}) row->addWidget(b);
   auto* top = new QHBoxLayout;
   first_row_ = new QHBoxLayout;
   first_row_->setSpacing(6);
@@ -60,11 +48,10 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   connect(what_if_, &QPushButton::clicked, bench, [bench] { bench->begin_what_if(); });
   connect(keep_, &QPushButton::clicked, bench, [bench] { bench->keep_preview("what-if kept"); });
   connect(drop_, &QPushButton::clicked, bench, [bench] { bench->drop_preview(); });
-  connect(figure, &QPushButton::clicked, this, &EvaluateStage::export_figure);
+  connect(save, &QPushButton::clicked, this, &EvaluateStage::export_figure);
   connect(bench, &Workbench::evaluation_changed, this, &EvaluateStage::show_evaluation);
   connect(bench, &Workbench::highlighted, this, [this](const QString& key) {
-    whole_->highlight(key.toStdString());
-    lens_->highlight(key.toStdString());
+    figure_->highlight(key.toStdString());
   });
 }
 
@@ -109,8 +96,7 @@ void EvaluateStage::rebuild() {
   }
   for (int i = 0; i < schools_->count(); ++i)
     if (auto* l = static_cast<QHBoxLayout*>(schools_->itemAt(i)->layout())) l->addStretch();
-  whole_->highlight("");
-  lens_->highlight("");
+  figure_->highlight("");
   show_evaluation();
   refresh();
 }
@@ -129,19 +115,11 @@ void EvaluateStage::refresh() {
 void EvaluateStage::show_evaluation() {
   refresh();
   const auto e = bench_->evaluation();
-  if (!e || !e->curve) {
-    whole_->show_nothing("There is no curve yet. Run the piece, or import a machine's file, at Run.");
-    lens_->show_nothing("");
-    whole_title_->clear();
-    lens_title_->clear();
-    return;
-  }
-  whole_->restyle();
-  lens_->restyle();
-  whole_->show_evaluation(e, bench_->original(), bench_->units());
-  lens_->show_evaluation(e, bench_->original(), bench_->units());
-  whole_title_->setText(qs(e->curve->caption));
-  lens_title_->setText(qs(e->curve->lens_caption));
+  if (!e || e->figures.empty())
+    return figure_->show_nothing("There is nothing to draw yet. Run the piece, or import a machine's file, at Run.");
+  const auto original = bench_->original();
+  figure_->show_figure(e->figures.front(), bench_->units(),
+                       original && !original->figures.empty() ? &original->figures.front() : nullptr);
 }
 
 void EvaluateStage::drag(const Handle& handle, double value, bool keep) {
@@ -152,7 +130,7 @@ void EvaluateStage::drag(const Handle& handle, double value, bool keep) {
         if (const auto v = bench_->parse_field(*f, qs(typed))) r.fields.set(path, *v);
     const FieldSpec* f = m.field(handle.setting);
     if (f == nullptr || !(value > 0)) return;
-    const std::string typed = significant(value, 5) + " " + std::string(internal_symbol(handle.dimension));
+    const std::string typed = plain_number(value, 5) + " " + std::string(internal_symbol(handle.dimension));
     if (const auto v = bench_->parse_field(*f, qs(typed))) r.fields.set(handle.setting, *v);
   };
   bench_->preview(change);

@@ -1,7 +1,7 @@
-// Evaluate: whole curve and elastic lens, handles to drag, schools, what-if beside the original.
+// Evaluate: the figure of the method, handles to drag, schools, what-if beside the original.
 #pragma once
 
-#include "app/figures/curve_figure.h"
+#include "app/figures/figure_view.h"
 #include "app/stages/alternatives_strip.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
@@ -15,8 +15,7 @@ class EvaluateStage : public StagePage {
   explicit EvaluateStage(Workbench* bench, QWidget* parent = nullptr);
   void rebuild() override;
   void refresh() override;
-  CurveFigure* whole() const { return whole_; }
-  CurveFigure* lens() const { return lens_; }
+  FigureView* figure() const { return figure_; }
 
  signals:
   void result_picked(const QString& key);
@@ -26,8 +25,7 @@ class EvaluateStage : public StagePage {
   void drag(const Handle& handle, double value, bool keep);
   void export_figure();
 
-  CurveFigure *whole_, *lens_;
-  QLabel *whole_title_, *lens_title_;
+  FigureView* figure_;
   QHBoxLayout* first_row_;  ///< of the schools, beside the buttons
   QVBoxLayout* schools_;
   AlternativesStrip* alternatives_ = nullptr;

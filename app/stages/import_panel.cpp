@@ -67,7 +67,8 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), b
   layout->addWidget(left, 4);
   auto* right = parts::sheet();
   auto* right_column = parts::column(right, 10, 4);
-  figure_ = new CurveFigure(CurveFigure::View::whole);
+  figure_ = new FigureView;
+  figure_->set_first_panel_only(true);
   figure_->show_nothing("The preview curve appears here.");
   right_column->addWidget(figure_, 1);
   layout->addWidget(right, 5);
@@ -93,7 +94,7 @@ void ImportPanel::rebuild() {
 }
 
 void ImportPanel::refresh() {
-  figure_->restyle();
+  figure_->update();
 }
 
 void ImportPanel::dragEnterEvent(QDragEnterEvent* event) {
@@ -137,7 +138,7 @@ void ImportPanel::show_table() {
   parts::clear(grid_);
   rows_.clear();
   const CsvDialect& d = table_->dialect;
-  auto guess = guess_mapping(d);
+  auto guess = guess_mapping(d, bench_->method());
   bool remembered = false;
   if (const auto kept = bench_->book()->mapping(mapping_signature(d))) {
     try {
@@ -209,13 +210,13 @@ void ImportPanel::preview() {
     figure_->show_nothing("Say which column is " + qs(c.label) + ".");
     return;
   }
-  const auto samples = samples_from_table(*table_, map);
+  const auto samples = samples_from_table(*table_, map, bench_->method());
   if (!samples) {
     figure_->show_nothing("In this file " + qs(samples.error().message));
     return;
   }
   TestRecord record = bench_->record();
-  record.run.samples = *samples;
+  record.run.set_samples(*samples);
   record.events.clear();
   if (const QString typed = removed_->text().trimmed(); !typed.isEmpty()) {
     const auto at = parse_quantity(typed.toStdString(), Dimension::time);
@@ -225,12 +226,12 @@ void ImportPanel::preview() {
     }
     record.events.push_back({at->value, "extensometer-removed", ""});
   }
-  auto e = std::make_shared<Evaluation>(methods::evaluate(record, {false}));
-  const bool drawn = e->curve && !e->curve->x.empty();
-  figure_->show_evaluation(e, nullptr, bench_->units());
-  if (!drawn)
-    figure_->show_nothing("The columns are read. The curve wants the cross-section first: measure the piece.");
-  const bool done = bench_->record().run.samples != nullptr;
+  const Evaluation e = methods::evaluate(record, {false});
+  if (e.figures.empty())
+    figure_->show_nothing("The columns are read. The curve wants the sizes first: measure the piece.");
+  else
+    figure_->show_figure(e.figures.front(), bench_->units());
+  const bool done = bench_->record().run.has_samples();
   if (done)
     status_->setText("This piece has its run already. A raw run is never changed; put another specimen on the bench.");
   ready_ = !done;
@@ -240,7 +241,7 @@ void ImportPanel::preview() {
 void ImportPanel::import() {
   if (!ready_) return;
   const auto map = mapping();
-  const auto samples = samples_from_table(*table_, map);
+  const auto samples = samples_from_table(*table_, map, bench_->method());
   if (!samples) return bench_->say(qs(samples.error().message));
   std::vector<Event> events;
   if (const auto at = parse_quantity(removed_->text().trimmed().toStdString(), Dimension::time); at)
@@ -250,9 +251,10 @@ void ImportPanel::import() {
   if (!run) return bench_->say(qs(run.error().message));
   nlohmann::json memory;
   for (const auto& [channel, source] : map) memory[channel] = {{"column", source.column}, {"unit", source.unit}};
-  bench_->book()->remember_mapping(mapping_signature(table_->dialect), memory.dump());
+  const auto remembered = bench_->book()->remember_mapping(mapping_signature(table_->dialect), memory.dump());
   bench_->finish_run(*samples, events, {});
-  bench_->say("Imported " + QString::number((*samples)->size()) + " samples from " + QFileInfo(path_).fileName() + ".");
+  bench_->say("Imported " + QString::number((*samples)->size()) + " samples from " + QFileInfo(path_).fileName() + "." +
+              (remembered ? QString() : " " + qs(remembered.error().message)));
   ready_ = false;
   import_->setEnabled(false);
   emit imported();

@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/figures/curve_figure.h"
+#include "app/figures/figure_view.h"
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
 #include "core/record/csv.h"
@@ -46,7 +46,7 @@ class ImportPanel : public QWidget {
   QGridLayout* grid_;
   QLineEdit* removed_;
   QPushButton* import_;
-  CurveFigure* figure_;
+  FigureView* figure_;
   struct ColumnRow {
     QComboBox* channel;
     QLineEdit* unit;

@@ -55,7 +55,7 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   connect(standin_tab_, &QPushButton::clicked, this, [this] { show_import(false); });
   connect(import_tab_, &QPushButton::clicked, this, [this] { show_import(true); });
   connect(bench, &Workbench::evaluation_changed, this, [this] {
-    if (isVisible() || running()) live_->show_evaluation(bench_->evaluation(), nullptr, bench_->units());
+    if (isVisible() || running()) show_curve();
   });
   show_import(false);
 }
@@ -64,8 +64,16 @@ RunStage::~RunStage() {
   if (run_ != 0) end_run();
 }
 
-bool RunStage::stepwise() const {
-  return bench_->has_specimen() && bench_->method().stepwise.has_value();
+bool RunStage::keyed() const {
+  return bench_->has_specimen() && bench_->method().keyed_table() != nullptr;
+}
+
+void RunStage::show_curve() {
+  const auto e = bench_->evaluation();
+  if (e && !e->figures.empty())
+    live_->show_figure(e->figures.front(), bench_->units());
+  else if (bench_->has_specimen())
+    live_->show_nothing(qs(bench_->method().wording.growing));
 }
 
 const standin::Bench* RunStage::standin() const {
@@ -88,10 +96,10 @@ void RunStage::take_focus() {
 }
 
 void RunStage::show_import(bool on) {
-  pages_->setCurrentIndex(on ? 1 : stepwise() ? 2 : 0);
+  pages_->setCurrentIndex(on ? 1 : keyed() ? 2 : 0);
   standin_tab_->setChecked(!on);
   import_tab_->setChecked(on);
-  if (on || stepwise())
+  if (on || keyed())
     hint_->clear();
   else if (bench_->has_specimen())
     refresh_controls();
@@ -116,8 +124,8 @@ QWidget* RunStage::standin_page() {
 
   auto* curve_sheet = parts::sheet();
   auto* curve_layout = parts::column(curve_sheet, 10, 4);
-  live_ = new CurveFigure(CurveFigure::View::whole);
-  live_->show_nothing("The curve grows here while the piece is pulled.");
+  live_ = new FigureView;
+  live_->set_first_panel_only(true);
   live_->setFocusPolicy(Qt::NoFocus);
   curve_layout->addWidget(live_, 1);
   layout->addWidget(curve_sheet, 1);
@@ -194,8 +202,10 @@ void RunStage::rebuild() {
   machine_.reset();
   machine_for_ = 0;
   status_ = {};
-  const bool steps = stepwise();
-  standin_tab_->setText(steps ? "Call-out sheet" : "Stand-in machine");
+  const bool steps = keyed();
+  standin_tab_->setText(!steps ? "Stand-in machine"
+                        : bench_->method().keyed_table()->stepped() ? "Call-out sheet" : "Tally");
+  import_tab_->setVisible(!bench_->method().channels.empty());
   show_import(false);
   call_out_->rebuild();
   if (steps) {
@@ -205,8 +215,13 @@ void RunStage::rebuild() {
   frame_->show_sketch(bench_->method().run_sketch);
   const auto& cautions = bench_->method().guide(stage_).cautions;
   caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
+  standin_fields_.clear();
+  if (standin() != nullptr) standin_fields_ = standin::fields(*standin());
   std::vector<const FieldSpec*> piece;
-  for (const FieldSpec* f : fields_of_stage()) piece.push_back(f);
+  for (const FieldSpec& f : standin_fields_) piece.push_back(&f);
+  // Single values keyed for a run without channels (a largest load read off a pointer) stand there too.
+  for (const FieldSpec* f : fields_of_stage())
+    if (f->path != "equipment.standin.piece" && f->path != "equipment.standin.fault") piece.push_back(f);
   piece_->show_fields(piece, 1);
   import_->rebuild();
   refresh();
@@ -218,7 +233,7 @@ void RunStage::connect_machine() {
   machine_ = std::make_unique<Acquisition>(standin()->machine(bench_->record()), speed_);
   machine_for_ = bench_->specimen();
   build_panel();
-  connect(machine_.get(), &Acquisition::samples, this, &RunStage::take_rows);
+  connect(machine_.get(), &Acquisition::samples, this, &RunStage::take_samples);
   connect(machine_.get(), &Acquisition::status, this, &RunStage::take_status);
   connect(machine_.get(), &Acquisition::refused, this, [this](const QString& why) { bench_->say(why); });
 }
@@ -227,22 +242,21 @@ void RunStage::refresh() {
   if (bench_->stage() != stage_ || !bench_->has_specimen()) return;
   early_->setVisible(!running() && !timers_->obstacle().isEmpty() &&
                      bench_->progress()[size_t(Stage::set_up)].missing.empty());
-  if (stepwise()) {
+  if (keyed()) {
     call_out_->refresh();
     return import_->refresh();
   }
   piece_->refresh();
   // Grips open means nothing of this piece is in the machine yet: take over what was changed.
   if (run_ == 0 && !(status_.top_grip || status_.bottom_grip)) connect_machine();
-  live_->restyle();
-  live_->show_evaluation(bench_->evaluation(), nullptr, bench_->units());
+  show_curve();
   import_->refresh();
   refresh_controls();
 }
 
 QString RunStage::obstacle() const {
   const TestRecord& r = bench_->record();
-  if (r.run.samples && !running())
+  if (r.run.has_samples() && !running())
     return "This piece has been run. A raw run is never changed; put another specimen on the bench.";
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   if (!missing.empty()) return "Set up: " + qs(missing.front());
@@ -276,7 +290,7 @@ void RunStage::do_command(MachineCommand command, double value) {
   if (!machine_) return;
   bench_->say("");
   if (command == C::remove_extensometer && running() && status_.extensometer) {
-    events_.push_back({status_.now.time, "extensometer-removed", ""});
+    events_.push_back({status_.reading("time"), "extensometer-removed", ""});
     if (status_.state == S::running) bench_->say("Taken off while running: next time hold first.");
   }
   machine_->command(command, value);
@@ -286,11 +300,11 @@ void RunStage::do_command(MachineCommand command, double value) {
 
 void RunStage::space() {
   if (status_.state == S::running) {
-    events_.push_back({status_.now.time, "hold", ""});
+    events_.push_back({status_.reading("time"), "hold", ""});
     return do_command(C::hold);
   }
   if (status_.state == S::holding) {
-    events_.push_back({status_.now.time, "resumed", ""});
+    events_.push_back({status_.reading("time"), "resumed", ""});
     return do_command(C::resume);
   }
   start();
@@ -309,14 +323,15 @@ void RunStage::start() {
       r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
     });
   }
-  const auto run =
-      bench_->book()->begin_run(bench_->specimen(), {"time", "force", "extension", "crosshead"}, standin()->name);
+  std::vector<std::string> names;
+  for (const MachineChannel& c : machine_->channels()) names.push_back(c.name);
+  const auto run = bench_->book()->begin_run(bench_->specimen(), names, standin()->name);
   if (!run) {
     bench_->say(qs(run.error().message));
     return;
   }
   run_ = *run;
-  rows_.clear();
+  columns_.assign(machine_->channels().size(), {});
   events_.clear();
   flushed_ = 0;
   since_flush_.start();
@@ -325,45 +340,58 @@ void RunStage::start() {
   do_command(C::start);
 }
 
-void RunStage::take_rows(const RowsPtr& rows) {
+void RunStage::take_samples(const ColumnsPtr& columns) {
   if (run_ == 0) return;
-  rows_.insert(rows_.end(), rows->begin(), rows->end());
+  append(columns_, *columns);
   if (since_flush_.elapsed() >= kFlushMs) flush();
   if (since_show_.elapsed() >= kShowMs) {
     since_show_.restart();
-    bench_->show_growing(samples_from_rows(rows_), events_);
+    bench_->show_growing(samples_of(machine_->channels(), columns_), events_);
   }
 }
 
 void RunStage::flush() {
   since_flush_.restart();
-  if (flushed_ == rows_.size()) return;
-  std::vector<std::vector<double>> columns(4);
-  for (size_t i = flushed_; i < rows_.size(); ++i) {
-    columns[0].push_back(rows_[i].time);
-    columns[1].push_back(rows_[i].force);
-    columns[2].push_back(rows_[i].extension);
-    columns[3].push_back(rows_[i].crosshead);
-  }
-  const auto done = bench_->book()->append_run(run_, columns);
+  const size_t rows = columns_.empty() ? 0 : columns_.front().size();
+  if (flushed_ == rows) return;
+  MachineColumns fresh;
+  for (const auto& column : columns_) fresh.emplace_back(column.begin() + long(flushed_), column.end());
+  const auto done = bench_->book()->append_run(run_, fresh);
   if (!done) return bench_->say(qs(done.error().message));
-  flushed_ = rows_.size();
+  flushed_ = rows;
 }
 
 void RunStage::take_status(const MachineStatus& status) {
   const bool was_on = status_.state == S::running || status_.state == S::holding;
   status_ = status;
-  // What the method calls its area, if it has one, turns the force into a stress.
-  const auto e = bench_->evaluation();
-  const ResultValue* known = e ? e->find("area") : nullptr;
-  const double area = known != nullptr ? known->value : 0;
-  figures_->show_status(status_, bench_->units(), area,
-                        bench_->record().fields.number("specimen.extensometer_length").value_or(0));
+  show_readings();
   frame_->update();
   refresh_controls();
   emit machine_changed();
   const bool on = status.state == S::running || status.state == S::holding;
   if (run_ != 0 && was_on && !on) end_run();
+}
+
+// Every channel of the machine, the led one first; what is known of the piece turns force into stress and extension into
+// strain.
+void RunStage::show_readings() {
+  if (!machine_) return;
+  const auto e = bench_->evaluation();
+  const ResultValue* known = e ? e->find("area") : nullptr;
+  const double area = known != nullptr ? known->value : 0;
+  const double gauge = bench_->record().fields.number("specimen.extensometer_length").value_or(0);
+  std::vector<BigFigures::Reading> out;
+  for (const MachineChannel& c : machine_->channels()) {
+    if (c.dimension == Dimension::time) continue;
+    const double v = status_.reading(c.name);
+    if (c.name == "extension") {
+      if (gauge > 0) out.push_back({"Strain, extensometer", v / gauge, Dimension::strain});
+      continue;
+    }
+    out.push_back({qs(c.label), v, c.dimension});
+    if (c.dimension == Dimension::force && area > 0) out.push_back({"Stress", v / area, Dimension::stress});
+  }
+  figures_->show_readings(std::move(out), bench_->units());
 }
 
 void RunStage::end_run() {
@@ -372,9 +400,9 @@ void RunStage::end_run() {
   const auto closed = bench_->book()->close_run(run_, why.toStdString());
   run_ = 0;
   if (!closed) bench_->say(qs(closed.error().message));
-  if (rows_.empty()) return;
-  bench_->finish_run(samples_from_rows(rows_), events_, why);
-  if (status_.broken) bench_->say("The piece broke. Fit the halves together at After.");
+  if (columns_.empty() || columns_.front().empty()) return;
+  bench_->finish_run(samples_of(machine_->channels(), columns_), events_, why);
+  if (status_.broken) bench_->say(qs(bench_->method().wording.after_run));
   refresh_controls();
   emit run_ended();
 }

@@ -4,7 +4,7 @@
 #include <QElapsedTimer>
 
 #include "app/callout/call_out_sheet.h"
-#include "app/figures/curve_figure.h"
+#include "app/figures/figure_view.h"
 #include "app/model/acquisition.h"
 #include "app/model/timer_board.h"
 #include "app/stages/big_figures.h"
@@ -54,14 +54,17 @@ class RunStage : public StagePage {
   void do_command(MachineCommand command, double value = 0);
   void space();
   void start();
-  void take_rows(const RowsPtr& rows);
+  void take_samples(const ColumnsPtr& columns);
+  void show_readings();
+  void show_curve();
   void take_status(const MachineStatus& status);
   void flush();
   void end_run();
   void build_panel();
   void add_control(int n, const QString& text, const QString& key, MachineCommand command);
   QString obstacle() const;
-  bool stepwise() const;
+  /// Rows are keyed instead of channels recorded.
+  bool keyed() const;
   const standin::Bench* standin() const;
   void refresh_controls();
 
@@ -71,7 +74,7 @@ class RunStage : public StagePage {
   MachineStatus status_;
   Id machine_for_ = 0, run_ = 0;
   double speed_ = 1;
-  std::vector<MachineRow> rows_;
+  MachineColumns columns_;
   size_t flushed_ = 0;
   std::vector<Event> events_;
   QElapsedTimer since_flush_, since_show_;
@@ -79,10 +82,11 @@ class RunStage : public StagePage {
   QStackedWidget* pages_ = nullptr;
   QPushButton *standin_tab_ = nullptr, *import_tab_ = nullptr, *main_ = nullptr;
   SketchPad* frame_ = nullptr;
-  CurveFigure* live_ = nullptr;
+  FigureView* live_ = nullptr;
   BigFigures* figures_ = nullptr;
   QLabel *hint_ = nullptr, *caution_ = nullptr;
   FieldForm* piece_ = nullptr;
+  std::vector<FieldSpec> standin_fields_;  ///< as the stand-in of the method gives them
   ImportPanel* import_ = nullptr;
   CallOutSheet* call_out_ = nullptr;
   QGridLayout* panel_ = nullptr;

@@ -1,5 +1,7 @@
 #include "app/stages/setup_stage.h"
 
+#include <set>
+
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
@@ -24,7 +26,7 @@ void SetupStage::rebuild() {
   auto* left_column = parts::column(left, 0, 12);
   auto* path_sheet = parts::sheet();
   auto* path_layout = parts::column(path_sheet, 12, 4);
-  path_layout->addWidget(parts::label("Load path", "heading"));
+  path_layout->addWidget(parts::label(plan_.load_path.empty() ? "At the bench" : "Load path", "heading"));
   pad_ = new SketchPad(bench_);
   pad_->setMinimumSize(380, 300);
   pad_->set_plan(&plan_);
@@ -43,13 +45,32 @@ void SetupStage::rebuild() {
 
   auto* middle = parts::sheet();
   auto* middle_layout = parts::column(middle, 14, 8);
-  middle_layout->addWidget(parts::label("Machine and speed", "heading"));
-  form_ = new FieldForm(bench_);
-  std::vector<const FieldSpec*> shown;
+  forms_.clear();
+  auto form = [&](const QString& title, const std::vector<const FieldSpec*>& shown) {
+    if (shown.empty()) return;
+    middle_layout->addWidget(parts::label(title, forms_.empty() ? "heading" : "title"));
+    forms_.push_back(new FieldForm(bench_));
+    forms_.back()->show_fields(shown, 2);
+    middle_layout->addWidget(forms_.back());
+  };
+  // First how it is driven, then the equipment, slot by slot.
+  std::vector<const FieldSpec*> driven;
+  std::set<std::string> in_slots;
+  for (const EquipmentSlot& slot : m.equipment)
+    for (const FieldSpec& f : slot.fields) in_slots.insert(f.path);
+  auto wanted = [&](const FieldSpec& f) {
+    return f.stage == stage_ && !pad_->holds(f.path) && f.kind != FieldKind::flag &&
+           field_applies(f, bench_->record());
+  };
   for (const FieldSpec* f : fields_of_stage())
-    if (!pad_->holds(f->path) && f->kind != FieldKind::flag) shown.push_back(f);
-  form_->show_fields(shown, 2);
-  middle_layout->addWidget(form_);
+    if (wanted(*f) && in_slots.count(f->path) == 0) driven.push_back(f);
+  form("Speed and stops", driven);
+  for (const EquipmentSlot& slot : m.equipment) {
+    std::vector<const FieldSpec*> shown;
+    for (const FieldSpec& f : slot.fields)
+      if (wanted(f)) shown.push_back(m.field(f.path));
+    form(qs(slot.label), shown);
+  }
   middle_layout->addStretch();
   auto* middle_area = parts::scroller(middle);
   middle_area->setMinimumWidth(296);
@@ -91,7 +112,7 @@ void SetupStage::refresh() {
   if (pad_ == nullptr) return;
   plan_ = bench_->method().plan(bench_->record());
   pad_->refresh();
-  form_->refresh();
+  for (FieldForm* f : forms_) f->refresh();
   for (const auto& [path, box] : checks_) box->setChecked(bench_->record().fields.flag(path));
   refresh_advice();
   parts::clear(missing_);

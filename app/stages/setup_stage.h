@@ -22,7 +22,7 @@ class SetupStage : public StagePage {
 
   Plan plan_;
   SketchPad* pad_ = nullptr;
-  FieldForm* form_ = nullptr;
+  std::vector<FieldForm*> forms_;
   QVBoxLayout *advice_ = nullptr, *missing_ = nullptr;
   std::vector<std::pair<std::string, QCheckBox*>> checks_;
   QPushButton* start_ = nullptr;

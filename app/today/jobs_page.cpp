@@ -1,5 +1,7 @@
 #include "app/today/jobs_page.h"
 
+#include "core/bench/records.h"
+
 #include <QComboBox>
 #include <QFileDialog>
 #include <QGridLayout>
@@ -175,11 +177,15 @@ void JobsPage::add_record_file() {
       record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
   const auto specimen = book.add_specimen(series, name, *record);
   if (!specimen) return error_->setText(qs(specimen.error().message));
-  if (record->run.samples) {
-    const auto run =
-        book.store_run(*specimen, *record->run.samples, "record " + QFileInfo(path).fileName().toStdString());
+  for (const Segment& segment : record->run.segments) {
+    if (!segment.samples) continue;
+    const auto run = book.store_run(*specimen, *segment.samples,
+                                    "record " + QFileInfo(path).fileName().toStdString(), segment.name);
     if (!run) return error_->setText(qs(run.error().message));
-    book.save_record(*specimen, *record, {}, "record file taken over");
+  }
+  if (record->run.has_samples()) {
+    const auto saved = book.save_record(*specimen, *record, {}, "record file taken over");
+    if (!saved) return error_->setText(qs(saved.error().message));
   }
   bench_->touch_docket();
   refresh();

@@ -18,7 +18,7 @@ struct Waiting {
   Stage stage;
 };
 
-Waiting waiting_of(const SpecimenRow& s, const QString& series) {
+Waiting waiting_of(const SpecimenRow& s, const QString& series, const Method& method) {
   const Stage next = next_stage(s.stages);
   const QString name = qs(s.code) + "  " + series;
   if (s.open_judgements > 0)
@@ -33,7 +33,7 @@ Waiting waiting_of(const SpecimenRow& s, const QString& series) {
   switch (next) {
     case Stage::after:
       return {
-          1,    "now", name + ": halves to measure", "Fit them together while they lie on the bench.", "Measure halves",
+          1,    "now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on",
           s.id, next};
     case Stage::evaluate:
     case Stage::sign_off:
@@ -120,7 +120,7 @@ void TodayPage::refresh() {
       for (const SpecimenRow& s : bench_->book()->specimens(series.id)) {
         ++total;
         done += s.signed_off ? 1 : 0;
-        if (!s.signed_off) list.push_back(waiting_of(s, qs(series.title)));
+        if (!s.signed_off) list.push_back(waiting_of(s, qs(series.title), *methods::find(series.method)));
       }
     }
     auto* card = parts::sheet();

@@ -4,38 +4,98 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/curve/fit.h"
+
 namespace fortitor {
 namespace {
+
+constexpr size_t kLeastQuiet = 10;
 
 void turn_round(std::vector<double>& y) {
   for (double& v : y) v = -v;
 }
 
-// Travel between the first sample and the one at `peak`, for telling which way a channel ran.
-double travel(const std::vector<double>& y, size_t peak) {
-  if (y.empty() || !std::isfinite(y[peak])) return 0;
+// Travel between the first sample and the last one that is there up to `peak`, for telling which way a channel ran.
+double travel_to(const std::vector<double>& y, size_t peak) {
+  if (y.empty()) return 0;
+  size_t last = std::min(peak, y.size() - 1);
+  while (last > 0 && !std::isfinite(y[last])) --last;
   for (double v : y)
-    if (std::isfinite(v)) return y[peak] - v;
+    if (std::isfinite(v)) return std::isfinite(y[last]) ? y[last] - v : 0;
   return 0;
 }
 
+// Rows under one time stamp. Where that is the rule the clock is coarse and every row is a sample; where it is the
+// exception, a row that repeats the one before it in every channel is one sample written twice.
+void part_stamps(Signals& s, const Samples& samples, std::vector<size_t>& rows, std::vector<double>& time) {
+  const size_t n = rows.size();
+  size_t shared = 0;
+  for (size_t i = 1; i < n; ++i) shared += time[i] == time[i - 1];
+  if (shared == 0) return;
+  if (shared * 5 < n) {
+    auto repeats = [&](size_t a, size_t b) {
+      return std::all_of(samples.channels.begin(), samples.channels.end(), [&](const Channel& c) {
+        return c.values[a] == c.values[b] || (std::isnan(c.values[a]) && std::isnan(c.values[b]));
+      });
+    };
+    size_t to = 0;
+    for (size_t i = 0; i < n; ++i) {
+      if (i > 0 && time[i] == time[i - 1] && repeats(rows[i], rows[to - 1])) {
+        ++s.duplicates;
+        continue;
+      }
+      rows[to] = rows[i];
+      time[to++] = time[i];
+    }
+    rows.resize(to);
+    time.resize(to);
+  }
+  for (size_t i = 0; i < time.size();) {
+    size_t end = i + 1;
+    while (end < time.size() && time[end] == time[i]) ++end;
+    if (end > i + 1) {
+      s.clock_coarse = true;
+      // Up to the next stamp; the last group takes as long as its rows took before.
+      const double stamp = time[i];
+      const double step = end < time.size() ? (time[end] - stamp) / double(end - i)
+                          : i > 0           ? (stamp - time[0]) / double(i)
+                                            : 1.0;
+      for (size_t k = i; k < end; ++k) time[k] = stamp + step * double(k - i);
+    }
+    i = end;
+  }
+}
+
 }  // namespace
+
+bool any_finite(const std::vector<double>& v) {
+  return std::any_of(v.begin(), v.end(), [](double x) { return std::isfinite(x); });
+}
+
+std::vector<double> Signals::aligned(const Samples& samples, const std::string& name) const {
+  const Channel* c = samples.find(name);
+  if (c == nullptr) return {};
+  if (rows.empty()) return c->values;
+  std::vector<double> out;
+  out.reserve(rows.size());
+  for (size_t i : rows) out.push_back(c->values[i]);
+  return out;
+}
 
 Signals clean(const Samples& samples, const std::string& travel_channel) {
   Signals s;
   const Channel* force = samples.find("force");
   if (force == nullptr || force->values.empty()) return s;
-  const Channel* time = samples.find("time");
+  const Channel* clock = samples.find("time");
   const size_t n = force->values.size();
-  s.time_invented = time == nullptr;
-  auto time_at = [&](size_t i) { return time != nullptr ? time->values[i] : double(i); };
+  s.time_invented = clock == nullptr;
+  auto time_at = [&](size_t i) { return clock != nullptr ? clock->values[i] : double(i); };
 
   bool plain = true;  // the usual file needs no reordering: one pass, no index
-  for (size_t i = 0; i < n && plain; ++i) {
+  for (size_t i = 0; i < n && plain; ++i)
     plain = std::isfinite(force->values[i]) && std::isfinite(time_at(i)) && (i == 0 || time_at(i) > time_at(i - 1));
-  }
-  std::vector<size_t> rows;
   if (!plain) {
+    auto& rows = s.rows;
     rows.reserve(n);
     for (size_t i = 0; i < n; ++i)
       if (std::isfinite(force->values[i]) && std::isfinite(time_at(i))) rows.push_back(i);
@@ -45,39 +105,33 @@ Signals clean(const Samples& samples, const std::string& travel_channel) {
       s.sorted_by_us = true;
       std::stable_sort(rows.begin(), rows.end(), earlier);
     }
-    const size_t before = rows.size();
-    rows.erase(std::unique(rows.begin(), rows.end(), [&](size_t a, size_t b) { return time_at(a) == time_at(b); }),
-               rows.end());
-    s.duplicates = before - rows.size();
-  }
-  auto take = [&](const std::string& name) {
-    const Channel* c = samples.find(name);
-    if (c == nullptr) return std::vector<double>{};
-    if (plain) return c->values;
-    std::vector<double> out;
-    out.reserve(rows.size());
-    for (size_t i : rows) out.push_back(c->values[i]);
-    return out;
-  };
-  s.force = take("force");
-  s.extension = take("extension");
-  s.strain = take("strain");
-  s.strain_lateral = take("strain_lateral");
-  s.crosshead = take(travel_channel);
-  if (s.time_invented) {
-    s.time.resize(s.force.size());
-    std::iota(s.time.begin(), s.time.end(), 0.0);
+    s.time.reserve(rows.size());
+    for (size_t i : rows) s.time.push_back(time_at(i));
+    part_stamps(s, samples, rows, s.time);
+  } else if (clock != nullptr) {
+    s.time = clock->values;
   } else {
-    s.time = take("time");
+    s.time.resize(n);
+    std::iota(s.time.begin(), s.time.end(), 0.0);
   }
+  s.force = s.aligned(samples, "force");
+  s.extension = s.aligned(samples, "extension");
+  s.strain = s.aligned(samples, "strain");
+  s.strain_lateral = s.aligned(samples, "strain_lateral");
+  s.crosshead = s.aligned(samples, travel_channel);
   if (s.force.empty()) return s;
   const auto [low, high] = std::minmax_element(s.force.begin(), s.force.end());
   if (*low < 0 && -*low > std::abs(*high)) {
     s.sign_flipped = true;
-    const size_t peak = size_t(low - s.force.begin());
     turn_round(s.force);
-    for (auto* channel : {&s.extension, &s.strain, &s.crosshead})
-      if (travel(*channel, peak) < 0) turn_round(*channel);
+  }
+  const size_t peak = size_t(std::max_element(s.force.begin(), s.force.end()) - s.force.begin());
+  for (auto* channel : {&s.extension, &s.crosshead})
+    if (travel_to(*channel, peak) < 0) turn_round(*channel);
+  if (travel_to(s.strain, peak) < 0) {
+    s.strain_flipped = true;
+    turn_round(s.strain);
+    turn_round(s.strain_lateral);  // one convention for both gauges
   }
   return s;
 }
@@ -104,11 +158,15 @@ double noise_of(const std::vector<double>& y, size_t first, size_t last) {
   return 1.4826 * median(steps) / std::sqrt(2.0);
 }
 
-ForceZero take_zero(std::vector<double>& force, const std::vector<double>& motion, bool keep) {
+ForceZero take_zero(std::vector<double>& force, const std::vector<const std::vector<double>*>& others, bool keep) {
   ForceZero z;
   if (force.empty()) return z;
-  z.quiet = std::min(quiet_stretch(motion), force.size());
+  std::vector<const std::vector<double>*> channels = others;
+  channels.push_back(&force);
+  z.first = force.front();
+  z.quiet = std::min(quiet_stretch(channels), force.size());
   z.value = mean_of(force, 0, z.quiet);
+  if (z.quiet > 1) z.error = noise_of(force, 0, z.quiet) / std::sqrt(double(z.quiet));
   const double top = *std::max_element(force.begin(), force.end());
   z.beyond = std::abs(z.value) > std::max(0.002 * top, 5.0);
   z.off = z.beyond && !keep;
@@ -128,34 +186,73 @@ double mean_of(const std::vector<double>& y, size_t first, size_t last) {
   return n == 0 ? 0 : sum / double(n);
 }
 
-size_t quiet_stretch(const std::vector<double>& motion) {
-  const size_t n = motion.size();
-  if (n < 10) return 0;
+namespace {
+
+// Leading samples of one channel that show no motion; all of them for a channel that says nothing.
+size_t quiet_of(const std::vector<double>& y) {
+  const size_t n = y.size();
   double low = HUGE_VAL, high = -HUGE_VAL;
-  for (double v : motion) {
+  for (double v : y) {
     if (!std::isfinite(v)) continue;
     low = std::min(low, v);
     high = std::max(high, v);
   }
-  if (!(high > low)) return 0;
-  // Noise of the first samples, not of the whole run: plastic flow is rougher than standing still.
-  const double sigma = noise_of(motion, 0, std::min<size_t>(n, 50));
-  const double band = std::max(6 * sigma, 2e-5 * (high - low));
-  double mean = motion[0];
-  size_t quiet = 0;
+  if (!(high > low)) return n;
+  // Noise and count of the first samples, not of the whole run: plastic flow is rougher than standing still.
+  const size_t head = std::min<size_t>(n, 50);
+  const double sigma = noise_of(y, 0, head);
   double count = 0;
+  for (size_t i = 1; i < head; ++i) {
+    const double d = std::abs(y[i] - y[i - 1]);
+    if (d > 0 && (count == 0 || d < count)) count = d;
+  }
+  if (count > 0.2 * (high - low)) count = 0;  // a first sample of another kind is no count
+  // A trend: the line over the stretch changes by more than its error and the count explain.
+  std::vector<double> index(n < 4000 ? n : 4000);
+  std::iota(index.begin(), index.end(), 0.0);
+  auto trend = [&](size_t last) {
+    last = std::min(last, index.size());
+    const auto line = fit_line(index, y, 0, last);
+    if (!line) return false;
+    const double change = std::abs(line->slope) * double(last), error = line->slope_error * double(last);
+    return change > std::max({4.5 * error, 1.5 * (sigma > 0 ? 0 : count), 1e-5 * (high - low)}) && change > 1.5 * sigma;
+  };
+  if (trend(kLeastQuiet)) return 0;
+  const double band = std::max({6 * sigma, 1.01 * count, 2e-5 * (high - low)});
+  double mean = 0, counted = 0;
+  size_t quiet = 0;
   for (size_t i = 0; i < n; ++i) {
-    if (!std::isfinite(motion[i])) continue;
-    if (count == 0) mean = motion[i];
-    if (std::abs(motion[i] - mean) > band) break;
+    if (!std::isfinite(y[i])) {
+      quiet = i + 1;
+      continue;
+    }
+    if (counted == 0) mean = y[i];
+    if (std::abs(y[i] - mean) > band) break;
     // The reference follows only the first stretch, so that a slow start cannot drag it along.
-    if (count < 200) mean += (motion[i] - mean) / (count + 1);
-    count += 1;
+    if (counted < 200) mean += (y[i] - mean) / (counted + 1);
+    counted += 1;
     quiet = i + 1;
   }
-  if (quiet == n) return 0;
-  quiet -= quiet / 10;  // stay clear of the moment motion began
-  return quiet < 3 ? 0 : quiet;
+  if (quiet == n) return n;
+  // The first of the ramp may still lie in the band: a fifth at a time goes, and what shows a trend all along was
+  // never quiet.
+  const size_t whole = quiet;
+  while (quiet >= kLeastQuiet && trend(quiet)) quiet -= std::max<size_t>(1, quiet / 5);
+  return quiet * 5 < whole * 2 ? 0 : quiet;
+}
+
+}  // namespace
+
+size_t quiet_stretch(const std::vector<const std::vector<double>*>& channels) {
+  size_t quiet = SIZE_MAX, longest = 0;
+  for (const auto* y : channels) {
+    if (y == nullptr || y->empty() || !any_finite(*y)) continue;
+    longest = std::max(longest, y->size());
+    quiet = std::min(quiet, quiet_of(*y));
+  }
+  if (quiet == SIZE_MAX || quiet >= longest) return 0;  // nothing ever moved
+  quiet -= quiet / 10;                                  // stay clear of the moment motion began
+  return quiet < kLeastQuiet ? 0 : quiet;
 }
 
 }  // namespace fortitor

@@ -2,9 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
-#include "core/quantity/format.h"
 #include "core/statistics/sample.h"
 
 namespace fortitor {
@@ -60,16 +58,16 @@ ProportionalLimit limit_at(const LoadingPath& p, size_t last, const LineFit& lin
 
 }  // namespace
 
-LoadingPath path_of(const Run& run, const std::string& load, const std::string& response, bool with_doubtful) {
+LoadingPath path_of(const Rows& rows, const std::string& load, const std::string& response, bool all) {
   LoadingPath p;
-  for (size_t i = 0; i < run.stations.size(); ++i) {
-    const Station& s = run.stations[i];
-    if (s.doubtful && !with_doubtful) continue;
-    const auto x = s.number(load), y = s.number(response);
-    if (!x || !y || !std::isfinite(*x) || !std::isfinite(*y)) continue;
-    p.load.push_back(*x);
-    p.response.push_back(*y);
-    p.count.push_back(s.readings.at(response).resolution);
+  for (size_t i = 0; i < rows.size(); ++i) {
+    if (!rows[i].used() && !all) continue;
+    const Reading *x = rows[i].reading(load), *y = rows[i].reading(response);
+    if (x == nullptr || y == nullptr || x->missed() || y->missed()) continue;
+    if (!std::isfinite(*x->value) || !std::isfinite(*y->value)) continue;
+    p.load.push_back(*x->value);
+    p.response.push_back(*y->value);
+    p.count.push_back(y->resolution);
     p.station.push_back(i);
   }
   return p;
@@ -130,13 +128,22 @@ OffLine off_line(const LoadingPath& p, std::optional<double> tolerance) {
 }
 
 std::optional<ProportionalLimit> straight_to(const LoadingPath& p, double tolerance) {
+  // Running sums rule most ends out in a few steps; what passes is fitted again at full precision.
+  const LineSums sums(p.load, p.response, 0, p.size());
+  const bool many = p.size() > 200;
   for (size_t k = p.size(); k-- > 3;) {
-    const auto line = fit_line(p.load, p.response, 0, k + 1);
-    if (!line) continue;
     const double allowed = tolerance * std::abs(p.response[k]) * (1 + 1e-12);
-    bool all = true;
-    for (size_t i = 0; i <= k && all; ++i) all = std::abs(p.response[i] - line->at(p.load[i])) <= allowed;
-    if (all) return limit_at(p, k, *line);
+    auto inside = [&](const LineFit& line, double room) {
+      for (size_t i = k + 1; i-- > 0;)
+        if (!(std::abs(p.response[i] - line.at(p.load[i])) <= room)) return false;
+      return true;
+    };
+    if (many) {
+      const auto quick = sums.fit(0, k + 1);
+      if (!quick || !inside(*quick, allowed * (1 + 1e-6))) continue;
+    }
+    const auto line = fit_line(p.load, p.response, 0, k + 1);
+    if (line && inside(*line, allowed)) return limit_at(p, k, *line);
   }
   return std::nullopt;
 }
@@ -186,97 +193,6 @@ LoadingPath thinned(const LoadingPath& p, size_t wanted) {
     t.station.push_back(p.station[(from + to) / 2]);
   }
   return t;
-}
-
-StationLine station_line(const Run& run, const std::string& control, const std::string& channel, Dimension dimension,
-                         const LineFit& line, const LoadingPath& path, const OffLine& off) {
-  StationLine out{channel, dimension, line.intercept, line.slope, {}, {}};
-  out.residual.assign(run.stations.size(), std::numeric_limits<double>::quiet_NaN());
-  out.off.assign(run.stations.size(), false);
-  for (size_t i = 0; i < run.stations.size(); ++i) {
-    const auto x = run.stations[i].number(control), y = run.stations[i].number(channel);
-    if (x && y) out.residual[i] = *y - line.at(*x);
-  }
-  // A reading off the line is measured from the line through the others.
-  for (size_t n = 0; n < off.alone.size(); ++n) {
-    out.off[path.station[off.alone[n]]] = true;
-    out.residual[path.station[off.alone[n]]] = off.departures[n].residual;
-  }
-  if (off.newest) {
-    out.off[path.station[*off.newest]] = true;
-    out.residual[path.station[*off.newest]] = off.departures.back().residual;
-  }
-  return out;
-}
-
-void mark_points(CurveData& data, const Run& run, const std::vector<size_t>& station,
-                 const std::vector<StationLine>& lines, const std::string& channel) {
-  data.stations = true;
-  data.left_out.clear();
-  for (size_t i = 0; i < station.size(); ++i) {
-    data.left_out.push_back(run.stations[station[i]].doubtful);
-    for (const StationLine& line : lines)
-      if (line.channel == channel && station[i] < line.off.size() && line.off[station[i]])
-        data.flags[i] =
-            format_value(std::abs(line.residual[station[i]]), line.dimension, UnitSet::si, 2) + " off the line";
-  }
-}
-
-void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, const LoadingPath& p, const OffLine& off,
-                       Dimension load, const std::string& gauge, const std::string& live_code) {
-  auto amount = [&](double v) { return format_value(std::abs(v), line.dimension, UnitSet::si, 3); };
-  auto stop = [&](size_t i) {
-    return "Stop " + std::to_string(p.station[i]) + " (" + format_value(p.load[i], load, UnitSet::si, 4) + ")";
-  };
-  auto evidence = [&](size_t i, const Departure& d) {
-    return std::map<std::string, double>{{"station", double(p.station[i])},
-                                         {"residual", d.residual},
-                                         {"studentized", std::clamp(d.studentized, -1e6, 1e6)},
-                                         {"allowed", d.allowed}};
-  };
-  auto beyond = [](const Departure& d) { return d.residual > 0 ? " beyond" : " short of"; };
-  auto remedies = [&](size_t i) {
-    const std::string path = "run.stations." + std::to_string(p.station[i]) + ".doubtful";
-    return std::vector<Remedy>{{"doubtful", "Mark it doubtful", {{path, "true"}}, true},
-                               {"accept", "It is right", {}, true}};
-  };
-  for (size_t n = 0; n < off.alone.size(); ++n) {
-    const size_t i = off.alone[n];
-    const Departure& d = off.departures[n];
-    const std::string tail =
-        run.open
-            ? " while the stops around it lie on it. Read " + gauge +
-                  " again if the load can be brought back, or mark the reading doubtful."
-            : " while its neighbours on both sides lie on it. It stays in every fit until a person marks it doubtful.";
-    e.findings.push_back({"re-read",
-                          Severity::check,
-                          stop(i) + " sits " + amount(d.residual) + beyond(d) + " the line" + tail,
-                          evidence(i, d),
-                          remedies(i),
-                          line.channel,
-                          {}});
-  }
-  if (!run.open) return;
-  if (off.newest)
-    e.findings.push_back({live_code,
-                          Severity::check,
-                          stop(*off.newest) + ", " + amount(off.departures.back().residual) +
-                              beyond(off.departures.back()) +
-                              " the line: off the line: read again now; if it stays, the piece may be giving way.",
-                          evidence(*off.newest, off.departures.back()),
-                          remedies(*off.newest),
-                          line.channel,
-                          {}});
-  if (off.lasting)
-    e.findings.push_back({"giving-way",
-                          Severity::note,
-                          "From stop " + std::to_string(p.station[*off.lasting]) +
-                              " on the readings stay off the line, now by " + amount(off.departures.back().residual) +
-                              ". The piece is giving way: go on in smaller steps, stand clear.",
-                          evidence(*off.lasting, off.departures.back()),
-                          {},
-                          line.channel,
-                          {}});
 }
 
 std::optional<QuadraticTerm> quadratic_term(const std::vector<double>& x, const std::vector<double>& y) {

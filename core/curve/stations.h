@@ -6,7 +6,6 @@
 #include <vector>
 
 #include "core/curve/fit.h"
-#include "core/evaluation/evaluation.h"
 #include "core/record/record.h"
 
 namespace fortitor {
@@ -15,12 +14,12 @@ namespace fortitor {
 struct LoadingPath {
   std::vector<double> load, response;
   std::vector<double> count;    ///< last typed digit of the response
-  std::vector<size_t> station;  ///< index into run.stations, or into the samples
+  std::vector<size_t> station;  ///< index of the row, or of the sample
   size_t size() const { return load.size(); }
 };
 
-/// Complete stops of two channels; stations marked doubtful are left out unless asked for.
-LoadingPath path_of(const Run& run, const std::string& load, const std::string& response, bool with_doubtful = false);
+/// Complete rows of two columns; rows that are doubtful or set aside are left out unless `all` are asked for.
+LoadingPath path_of(const Rows& rows, const std::string& load, const std::string& response, bool all = false);
 
 /// How one reading stands to the line through all the others.
 struct Departure {
@@ -63,20 +62,6 @@ std::optional<ProportionalLimit> straight_to_deviation(const LoadingPath& path, 
 /// Long paths boiled down to about `wanted` points by means of equal blocks, so that searches stay quick
 /// and noise is averaged out. Short ones are returned as they are.
 LoadingPath thinned(const LoadingPath& path, size_t wanted);
-
-/// Line of one channel with the residual of every station, for the call-out sheet and the figures.
-StationLine station_line(const Run& run, const std::string& control, const std::string& channel, Dimension dimension,
-                         const LineFit& line, const LoadingPath& path, const OffLine& off);
-
-/// Marks the points of a figure that are doubtful or lie off the line of `channel`; `station` gives the
-/// station behind every point.
-void mark_points(CurveData& data, const Run& run, const std::vector<size_t>& station,
-                 const std::vector<StationLine>& lines, const std::string& channel);
-
-/// Positions off the line as findings `code`: alone ones in words for a finished record or a piece still
-/// loaded, the newest with the live wording. `gauge`: what is read ("the dial gauge").
-void off_line_findings(Evaluation& e, const Run& run, const StationLine& line, const LoadingPath& path,
-                       const OffLine& off, Dimension load, const std::string& gauge, const std::string& live_code);
 
 /// Residual-mean-square improvement of a quadratic over a straight line: t of the quadratic term and its
 /// two-sided probability. Empty for fewer than 4 points.

@@ -1,14 +1,15 @@
-// What an evaluation says: results with their derivation, constructions to draw, findings, verdict.
+// What an evaluation says: results with their derivation, figures, findings, verdict.
 #pragma once
 
 #include <map>
-#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/figure/figure.h"
 #include "core/quantity/format.h"
 #include "core/record/record.h"
+#include "core/statistics/censoring.h"
 
 namespace fortitor {
 
@@ -21,6 +22,7 @@ struct ResultSpec {
   RoundingClass rounding = RoundingClass::other;
   int figures = 4;       ///< of RoundingClass::other
   bool headline = true;  ///< shown large in the ledger; the rest fold under "More"
+  bool printed = false;  ///< on the certificate although it is no headline
 };
 
 /// One line of "How": the formula, the numbers put in, the value. Checkable by hand.
@@ -38,12 +40,6 @@ struct BudgetTerm {
   double standard = 0.0;      ///< u(x), in the unit of the input
   double sensitivity = 0.0;   ///< ∂y/∂x by central differences on the evaluation itself
   double contribution = 0.0;  ///< |sensitivity|·standard, internal units of the result
-};
-
-/// Not measured but bounded: at least (`above`), or between two values.
-struct Censoring {
-  bool above = false;
-  double from = 0.0, to = 0.0;  ///< used when not `above`
 };
 
 enum class Verdict { none, meets, near, open, fails, void_test };
@@ -89,62 +85,14 @@ struct Finding {
   std::optional<Answer> answer;  ///< as logged in the record
 };
 
-struct Point {
-  double x = 0.0, y = 0.0;
-};
-
-/// A part of a construction that a hand may drag; doing so writes `setting`.
-struct Handle {
-  std::string setting;   ///< path of the setting, e.g. "settings.modulus.from"
-  bool along_x = false;  ///< moves along x, otherwise along y
-  Point at;
-  Dimension dimension = Dimension::stress;
-  std::string label;
-  /// Settings that go with the drag (path → typed), so that one gesture is one consistent change.
-  std::map<std::string, std::string> with;
-};
-
-/// What the evaluation did on the curve, in data terms.
-struct Construction {
-  enum class Kind { window, line, point, band, marker };
-  Kind kind = Kind::point;
-  std::string key;            ///< result it belongs to
-  std::string label;          ///< "0.2 % offset"
-  std::vector<Point> points;  ///< window: {lo, hi} on the curve; line: two ends; point, marker: one
-  std::vector<Handle> handles;
-  bool always = false;  ///< worth seeing on the whole curve, not only in the lens
-  bool minor = false;   ///< drawn only when its result is open
-};
-
-/// The curve an evaluation worked on, with the axes it is read in.
-struct CurveData {
-  std::string x_name, y_name;
-  Dimension x_dimension = Dimension::strain, y_dimension = Dimension::stress;
-  std::vector<double> x, y;
-  double x_origin = 0.0;              ///< corrected origin on the raw x axis, already taken off x
-  size_t break_index = 0;             ///< == x.size() when there was no break
-  std::optional<double> lens_x;       ///< where the elastic lens should end
-  std::string caption, lens_caption;  ///< a line over the whole curve and over the lens
-  bool stations = false;              ///< keyed stop by stop: drawn as points
-  std::string x_label;                ///< what the points are, when there is a second set beside them
-  struct Second {
-    std::string label;
-    std::vector<double> x, y;
-    std::map<size_t, std::string> flags;
-  };
-  Second second;                        ///< another channel over the same load; empty: none
-  std::vector<bool> left_out;           ///< points that a person marked doubtful; empty: none
-  std::map<size_t, std::string> flags;  ///< points that lie off the line, with how far in words
-};
-
-/// The straight line of one channel over the stops of a stepwise test: what it predicts for the next
-/// stop and how far every reading lies from it.
-struct StationLine {
-  std::string channel;
+/// The straight line of one column over the rows of a table: what it predicts for the next row and how far every
+/// reading lies from it.
+struct RowLine {
+  std::string column;
   Dimension dimension = Dimension::none;
   double intercept = 0.0, slope = 0.0;  ///< reading = intercept + slope·control
-  std::vector<double> residual;         ///< reading − line per station; NaN where there is none
-  std::vector<bool> off;                ///< stations that lie off the line beyond chance
+  std::vector<double> residual;         ///< reading − line per row; NaN where there is none
+  std::vector<bool> off;                ///< rows that lie off the line beyond chance
   double at(double control) const { return intercept + slope * control; }
 };
 
@@ -157,13 +105,20 @@ struct Alternative {
   bool kept = false;                            ///< the record keeps it, so the report prints it
 };
 
+/// Result of a single row of a table (the hardness of one indent), shown beside its readings.
+struct RowValue {
+  std::string table, key, name;
+  Dimension dimension = Dimension::none;
+  std::vector<double> values;  ///< one a row; NaN where there is none
+};
+
 struct Evaluation {
   std::string method, specimen;
   std::vector<ResultValue> results;
-  std::vector<Construction> constructions;
   std::vector<Finding> findings;
-  std::shared_ptr<const CurveData> curve;
-  std::vector<StationLine> lines;         ///< stepwise tests
+  std::vector<Figure> figures;            ///< the first is the one of the Evaluate stage
+  std::vector<RowLine> lines;             ///< of a table with a control
+  std::vector<RowValue> row_values;       ///< results of single rows
   std::vector<Alternative> alternatives;  ///< other choices and what they would give
   std::string alternatives_path;          ///< list setting that keeps chosen alternatives in the record
   Verdict verdict = Verdict::none;

@@ -37,29 +37,17 @@ struct School {
   std::vector<Choice> choices;  ///< first is the default
 };
 
-/// One channel read at every stop of a stepwise test.
-struct StepChannel {
-  std::string name, label;  ///< "deflection", "dial gauge"
-  Dimension dimension = Dimension::none;
-  std::string count_path = {};  ///< read only when this number of the record is at least `at_least`; empty: always
-  double at_least = 0;
-};
+/// A kind of equipment the method uses, and what is to be known of the one that is used. Set up shows the slots.
+struct EquipmentSlot {
+  std::string id;     ///< "load_cell": its fields lie under "equipment.load_cell."
+  std::string label;  ///< "Load cell"
+  Stage stage = Stage::set_up;
+  std::vector<FieldSpec> fields;
+  std::string rating;  ///< path of its rating; empty: it has none
+  bool in_load_path = false;
 
-/// How a test that is loaded from stop to stop is run: what the call-out sheet asks for and where the
-/// answers go. The stand-in of the method answers the same questions.
-struct Stepwise {
-  std::string control, control_label;  ///< channel that is set from stop to stop
-  Dimension control_dimension = Dimension::force;
-  std::vector<StepChannel> read;  ///< read at each stop, in this order
-  std::string instruction;        ///< "then read the dial gauge"
-  std::string broke_path;         ///< list field that takes the bracket when the piece breaks; empty: it does not break
-  bool ends_in_break = false;     ///< B ends the run even where no bracket is kept
-  bool may_crack = false;         ///< cracking can be heard before the break
-  bool read_unloaded = false;     ///< the same channels are read again after unloading (run.unload)
-  std::function<double(const TestRecord&)> first_step;  ///< proposed step, internal units, > 0
-  /// The same for a record: channels it has no instrument for are left out.
-  Stepwise for_record(const TestRecord& record) const;
-  std::function<double(const TestRecord&)> last_stop;  ///< planned last stop; 0: to the break
+  /// Dimension of the rating, none without one.
+  Dimension rated_in() const;
 };
 
 /// A time that must pass before the run: where the wanted time stands, where the elapsed time goes.
@@ -68,26 +56,45 @@ struct TimerSpec {
   std::string finding;  ///< code of the judgement that it was too short; its answer lifts the refusal
 };
 
+/// What the program says while the work goes on, in the words of this method. Nothing shared speaks of pulling.
+struct Wording {
+  std::string run_first;   ///< "The halves come after the run."
+  std::string growing;     ///< on the empty figure: "The curve grows here while the piece is pulled."
+  std::string after_run;   ///< "The piece broke. Fit the halves together at After."
+  std::string to_measure;  ///< on Today: "halves to measure"
+  std::string measure_why; ///< "Fit them together while they lie on the bench."
+};
+
+/// One piece of a series: its record and what the evaluation makes of it.
+struct SeriesPiece {
+  const TestRecord* record = nullptr;
+  const Evaluation* evaluation = nullptr;
+};
+
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.
 struct SeriesSpec {
   std::string key;            ///< result shown first
   std::string suspects_path;  ///< prefix of the flags that are ticked per specimen; empty: none
+  std::vector<FieldSpec> fields;  ///< settings of the series beyond those every series has
+  /// Judgement over the whole series; empty: the statistics of one result (core/series).
+  std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};
 };
 
-struct Method {
-  std::string id, name, short_name;
-  std::string standard;           ///< by designation only
-  std::vector<FieldSpec> fields;  ///< common fields included
-  std::vector<ChannelSpec> channels;
+struct Method : Schema {
+  std::string name, short_name;
+  std::string standard;  ///< by designation only
   std::vector<School> schools;
+  std::vector<EquipmentSlot> equipment;
   std::array<StageGuide, kStageCount> stages;
   std::string prepare_sketch, measure_sketch, after_sketch, setup_sketch, run_sketch;  ///< drawings in the app
   std::string standin;                                ///< stand-in machine that runs it
   std::vector<std::string> limit_keys;                ///< results offered first when limits are set
   std::vector<std::string> measure_keys, after_keys;  ///< results shown while those stages are filled in
-  std::optional<Stepwise> stepwise;                   ///< run stop by stop on the call-out sheet
   std::vector<TimerSpec> timers;                      ///< started at Prepare; a run before their end is refused
+  Wording wording;
   SeriesSpec series;
+  /// Settings worth printing on the certificate, by prefix.
+  std::vector<std::string> printed_settings;
 
   std::function<std::optional<ResultSpec>(const std::string& key)> result;
   std::function<Evaluation(const TestRecord&, const EvaluateOptions&)> evaluate;
@@ -95,8 +102,10 @@ struct Method {
   /// Inputs with their distributions and the values they lead to, for budgets and Monte Carlo.
   std::function<UncertaintyModel(const TestRecord&)> uncertainty;
 
-  const FieldSpec* field(const std::string& path) const;
   const StageGuide& guide(Stage s) const { return stages[static_cast<size_t>(s)]; }
+  /// The table that is keyed at the machine, row by row; null for a method that runs with channels only.
+  const TableSpec* keyed_table() const { return tables.empty() ? nullptr : &tables.front(); }
+  const EquipmentSlot* slot(const std::string& id) const;
 };
 
 namespace methods {
@@ -110,9 +119,6 @@ const Method* find(const std::string& id);
 /// Evaluates a record by its method. The one way from record to evaluation.
 /// A record of an unknown method is a programming error (readers refuse it).
 Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options = {});
-
-/// Fields every method shares: identity, conditions, equipment, rounding and decision rule.
-std::vector<FieldSpec> common_fields();
 
 }  // namespace methods
 }  // namespace fortitor

@@ -4,6 +4,7 @@
 #include "core/evaluation/judge.h"
 #include "core/methods/compression_solid/compression_solid.h"
 #include "core/methods/crush_shell/crush_shell.h"
+#include "core/methods/density/density.h"
 #include "core/methods/flatwise_tension/flatwise_tension.h"
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/method.h"
@@ -13,12 +14,26 @@
 #include "core/methods/tension_plastic/tension_plastic.h"
 #include "core/methods/torsion_bar/torsion_bar.h"
 
-namespace fortitor::methods {
+namespace fortitor {
+
+Dimension EquipmentSlot::rated_in() const {
+  for (const FieldSpec& f : fields)
+    if (f.path == rating) return f.dimension;
+  return Dimension::none;
+}
+
+const EquipmentSlot* Method::slot(const std::string& wanted) const {
+  for (const EquipmentSlot& s : equipment)
+    if (s.id == wanted) return &s;
+  return nullptr;
+}
+
+namespace methods {
 
 std::span<const Method* const> all() {
-  static const std::array list = {&tension_metal(),     &tension_plastic(), &tension_composite(),
-                                  &compression_solid(), &crush_shell(),     &poisson_gauge(),
-                                  &flatwise_tension(),  &flexure_beam(),    &torsion_bar()};
+  static const std::array list = {&tension_metal(),    &tension_plastic(), &tension_composite(), &compression_solid(),
+                                  &crush_shell(),      &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
+                                  &torsion_bar(),      &density()};
   return list;
 }
 
@@ -48,4 +63,5 @@ Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
   return e;
 }
 
-}  // namespace fortitor::methods
+}  // namespace methods
+}  // namespace fortitor

@@ -1,4 +1,4 @@
-// Advice before a run: expected force, cell, speed, sampling, and what still stands in the way.
+// Advice before a run: what to expect, which cell, speed and sampling, and what still stands in the way.
 #pragma once
 
 #include <optional>
@@ -13,7 +13,7 @@ namespace fortitor {
 /// A part of the load path with its rating; none when not entered.
 struct LoadPathPart {
   std::string id, label, field;  ///< field path of the rating
-  std::optional<double> rating;  ///< N
+  std::optional<double> rating;  ///< in the quantity of the plan
 };
 
 /// One value the plan offers for a setting, with its derivation in words.
@@ -25,18 +25,24 @@ struct Advice {
   std::string why;
 };
 
+/// What the run is expected to reach: a force, a torque, an energy.
+struct Expectation {
+  Dimension dimension = Dimension::force;
+  double low = 0, likely = 0, high = 0;  ///< internal units
+  std::string from;                      ///< where it comes from
+};
+
 struct Plan {
-  std::optional<double> force_low, force_likely, force_high;  ///< N, expected maximum
-  std::optional<double> yield_force;                          ///< N, expected
-  std::string force_from;                                     ///< where the expectation comes from
+  std::optional<Expectation> expected;
+  std::optional<double> yield;  ///< where it is expected to leave the straight line, same quantity
   std::vector<LoadPathPart> load_path;
   std::vector<Advice> advice;
   std::vector<std::string> blocking;  ///< sentences: Start stays shut until they are gone
   std::vector<std::string> warnings;
 };
 
-/// Smallest standard load cell (N) for which [low, high] lies within 10–90 % of its capacity, or the
-/// smallest that can take `high` when none fits both. Order of capacities: 1, 2, 5 steps.
+/// Smallest standard cell for which [low, high] lies within 10–90 % of its capacity, or the smallest that can take
+/// `high` when none fits both; in the unit of its arguments (N, N·m). Order of capacities: 1, 2, 5 steps.
 double advised_cell(double low, double high);
 
 /// Crosshead speed (mm/s) for a wanted specimen strain rate (1/s) below yield:
@@ -46,10 +52,4 @@ double speed_for_strain_rate(double strain_rate, double parallel_length, double 
 /// Sampling rate (Hz) that puts at least `points` samples between zero and the yield strain.
 double sampling_for(double yield_strain, double strain_rate, int points = 50);
 
-/// Frame, load cell and grips or fixture with their ratings.
-std::vector<LoadPathPart> load_path_of(const TestRecord& record);
-
-/// What follows from the expected force of `plan`: the advised cell, parts of the load path that cannot
-/// take it (blocking), a cell that is far too large (warning). Call it when the forces are in.
-void judge_load_path(const TestRecord& record, Plan& plan);
 }  // namespace fortitor

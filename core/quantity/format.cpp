@@ -100,15 +100,26 @@ std::string significant(double value, int figures) {
   return fixed(rounded, std::max(0, figures - 1 - exponent));
 }
 
+std::string plain_number(double value, int figures) {
+  if (value == 0 || !std::isfinite(value)) return fixed(value, 0);
+  const double rounded = round_significant(value, figures);
+  const int exponent = static_cast<int>(std::floor(std::log10(std::abs(rounded)) + 1e-12));
+  std::string text = fixed(rounded, std::clamp(figures - 1 - exponent, 0, 30));
+  if (text.find('.') != std::string::npos) {
+    while (text.back() == '0') text.pop_back();
+    if (text.back() == '.') text.pop_back();
+  }
+  return text;
+}
+
 std::string format_number(double internal, Dimension d, UnitSet set, int figures) {
   return significant(to_unit(internal, display_unit(d, set, internal)), figures);
 }
 
 std::string typed_value(double internal, Dimension d, UnitSet set, int figures) {
   const Unit& u = display_unit(d, set, internal);
-  char text[64];
-  std::snprintf(text, sizeof text, "%.*g", figures, round_significant(to_unit(internal, u), figures));
-  return u.symbol.empty() ? text : std::string(text) + " " + std::string(u.symbol);
+  const std::string text = plain_number(to_unit(internal, u), figures);
+  return u.symbol.empty() ? text : text + " " + std::string(u.symbol);
 }
 
 std::string format_value(double internal, Dimension d, UnitSet set, int figures) {

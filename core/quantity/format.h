@@ -27,6 +27,8 @@ std::string fixed(double value, int decimals);
 /// Shortest plain text with `figures` significant figures; exponents as "2.5·10⁻⁴" outside
 /// 1e-4..1e7.
 std::string significant(double value, int figures);
+/// The same as digits alone, as parse_quantity() reads it back: "0.000025", "1500"; trailing zeros left out.
+std::string plain_number(double value, int figures);
 
 /// "28.86 kN": value in the unit of the set with `figures` significant figures.
 std::string format_value(double internal, Dimension d, UnitSet set, int figures = 4);

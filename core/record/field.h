@@ -1,12 +1,17 @@
-// What a record can hold: the fields a method asks for, with their dimension, stage and choices.
+// What a record can hold: the fields, tables, channels and segments a method asks for. The JSON reader is
+// handed such a schema and knows no method.
 #pragma once
 
+#include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "core/quantity/unit.h"
 
 namespace fortitor {
+
+struct TestRecord;
 
 /// The seven stages of a test, in the order of work.
 enum class Stage { prepare, measure, set_up, run, after, evaluate, sign_off };
@@ -26,7 +31,8 @@ struct Choice {
   std::string value, label;
 };
 
-/// One field of a record. `path` is the dotted key in the JSON document ("specimen.section.width").
+/// One field of a record, or one column of a table. `path` is the dotted key in the JSON document
+/// ("specimen.section.width"); single values of the run stand under "run."; a column's path is its key in the row.
 struct FieldSpec {
   std::string path;
   std::string label;
@@ -38,16 +44,77 @@ struct FieldSpec {
   std::string symbol;     ///< as drawn on the sketch ("d", "L₀")
   std::string hint;       ///< one line on how it is read
   std::vector<Choice> choices;
-  std::string when_path, when_value;  ///< shown only when that field has that value
+  std::string when_path, when_value;  ///< asked for only when that field has that value
+  double when_at_least = 0;           ///< … or, above 0, when that number is at least this
+  bool when_default = false;          ///< … or when nothing is chosen there yet
   bool first_is_usual = false;        ///< without an entry the first choice holds
   double spread_limit = 0.01;  ///< range/mean above which a dimension is judged uneven; 0: no readings of one size
+  bool may_be_zero = false;    ///< a size that may be nothing (a gap, a zero reading)
+  bool may_be_negative = false;
 };
 
-/// A channel a run may carry.
+/// True when the field is asked for under the record's present choices.
+bool field_applies(const FieldSpec& field, const TestRecord& record);
+
+/// A channel a run may carry, with the words by which an import recognises it.
 struct ChannelSpec {
   std::string name, label;
-  Dimension dimension;
+  Dimension dimension = Dimension::none;
   bool required = false;
+  /// Lower-case parts of column names, most telling first; "=x" must be the whole name. English, German, French,
+  /// Italian, Spanish.
+  std::vector<std::string> words = {};
+  bool by_unit = false;  ///< a column without a telling name but with a unit of this dimension is this channel
 };
+
+/// A named part of a run with channels of its own ("cycles", "destruction"). Methods that name none have one
+/// segment without a name.
+struct SegmentSpec {
+  std::string id, label;
+  bool repeated = false;  ///< a list: "cycles" 1…n
+  std::vector<ChannelSpec> channels;
+};
+
+/// Rows of readings: stops of a loading ladder, indents, blows, points. With a control column it is worked as a
+/// call-out sheet (the control is set from row to row), without one as a tally (row after row).
+struct TableSpec {
+  std::string id;                  ///< key under "run"
+  std::string label;               ///< "Stops", "Readings"
+  std::string row;                 ///< one of them: "stop", "reading"
+  std::vector<FieldSpec> columns;  ///< read in this order; the control column is not among them
+  std::optional<FieldSpec> control;
+  size_t least = 1, usual = 3;      ///< rows without which there is no result; rows planned without a control
+  std::string instruction;          ///< "then read the dial gauge"
+  std::string broke_path;           ///< list field that takes the bracket when the piece breaks; empty: no bracket
+  bool ends_in_break = false;       ///< B ends the run
+  bool may_crack = false;           ///< cracking can be heard before the break
+  bool read_unloaded = false;       ///< the columns are read again after unloading ("run.unload.…")
+  std::function<double(const TestRecord&)> first_step;  ///< proposed step of the control, internal units, > 0
+  std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
+
+  const FieldSpec* column(const std::string& name) const;
+  /// The same for a record: columns it has no instrument for are left out.
+  TableSpec for_record(const TestRecord& record) const;
+  bool stepped() const { return control.has_value(); }
+};
+
+/// Everything a record of one method may hold.
+struct Schema {
+  std::string id;                 ///< method
+  std::vector<FieldSpec> fields;  ///< common fields included
+  std::vector<ChannelSpec> channels;
+  std::vector<SegmentSpec> segments;  ///< empty: one segment with `channels`
+  std::vector<TableSpec> tables;
+  /// Dimension of a result that may be limited; empty when there is no such result.
+  std::function<std::optional<Dimension>(const std::string& key)> limit_dimension;
+
+  const FieldSpec* field(const std::string& path) const;
+  const TableSpec* table(const std::string& id) const;
+  /// A channel of any segment; null when there is none of that name.
+  const ChannelSpec* channel(const std::string& name) const;
+};
+
+/// Schema of a method by id; null when there is none.
+using Schemas = std::function<const Schema*(const std::string& method)>;
 
 }  // namespace fortitor

@@ -1,34 +1,41 @@
-// The open record: JSON exactly as described in docs/record-format.md.
+// The open record: JSON exactly as described in docs/record-format.md. What a method may hold is handed in as a
+// schema; nothing here knows a method.
 #pragma once
 
 #include <string>
 #include <string_view>
 
 #include "core/outcome.h"
+#include "core/record/field.h"
 #include "core/record/record.h"
 
 namespace fortitor {
 
-/// Reads a record document. Refuses what it does not know, with the path of the first offending key
-/// ("specimen.sectoin: unknown") or the place where the JSON breaks ("line 3, column 14: …").
-/// A run given as `file` is not opened here; see load_run_file().
-Outcome<TestRecord> record_from_json(std::string_view text);
+/// Reads a record document. Refuses what the schema of its method does not know, with the path of the first
+/// offending key ("specimen.sectoin: unknown") or the place where the JSON breaks ("line 3, column 14: …"); sizes
+/// that are zero or negative; a lower limit above its upper one; documents nested deeper than 64 levels. A run given
+/// as `file` is not opened here; see load_run_files().
+Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas);
 
-/// Writes the document that record_from_json() reads back to the same record. Inline samples are
-/// written in internal units with 17 significant digits unless the run names a file.
-std::string record_to_json(const TestRecord& record, int indent = 2);
+/// Writes the document that read_record() reads back to the same record. Inline samples are written in internal
+/// units with 17 significant digits unless their segment names a file.
+std::string write_record(const TestRecord& record, const Schema& schema, int indent = 2);
 
-/// Fills record.run.samples from its CSV, `folder` being where the record lies. Missing columns,
-/// unknown units and unreadable rows are errors with file, line and column.
-Outcome<Done> load_run_file(TestRecord& record, const std::string& folder);
+/// Fills the samples of every segment from its CSV, `folder` being where the record lies. The file must be a plain
+/// file inside that folder. Missing columns, unknown units and unreadable rows are errors with file, line, column.
+Outcome<Done> load_run_files(TestRecord& record, const std::string& folder, const Schema& schema);
 
 /// Record file with its run loaded. Errors name the file.
-Outcome<TestRecord> load_record(const std::string& path);
+Outcome<TestRecord> read_record_file(const std::string& path, const Schemas& schemas);
 
 /// Samples as CSV text with a header and a units row, in internal units.
-std::string samples_to_csv(const Samples& samples);
+std::string samples_to_csv(const Samples& samples, const Schema& schema);
+/// Unit in which a channel is written to files, as find_unit() reads it back.
+std::string written_unit(const ChannelSpec* channel);
 
-/// Dimension of a run channel by name ("force", "strain_lateral", …), or none if unknown.
-const Dimension* channel_dimension(const std::string& name);
+/// A limit as typed. A bare number for a ratio is asked back: 0.22 may be 22 % or 0.22 %.
+Outcome<Reading> read_limit(const std::string& typed, Dimension dimension, const TypingContext& context = {});
+/// Whether a field is a size of something: zero and negative values are bad input.
+bool must_be_positive(const FieldSpec& field);
 
 }  // namespace fortitor

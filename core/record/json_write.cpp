@@ -32,39 +32,56 @@ void set_path(Json& root, const std::string& path, Json value) {
   (*at)[path.substr(start)] = std::move(value);
 }
 
-Json station_json(const std::map<std::string, Reading>& readings) {
+void put_fields(Json& j, const Fields& fields, const std::string& section) {
+  const std::string prefix = section + ".";
+  for (const auto& [path, value] : fields.all())
+    if (path.compare(0, prefix.size(), prefix) == 0) set_path(j, path, value_json(value));
+}
+
+Json row_json(const Row& row, const TableSpec* table) {
   Json j = Json::object();
-  for (const auto& [name, reading] : readings) j[name] = reading_json(reading);
+  // The control first, then what was read: as a person reads the line.
+  if (table != nullptr && table->control && row.has(table->control->path))
+    j[table->control->path] = value_json(*row.cells.find(table->control->path));
+  for (const auto& [name, value] : row.cells.all()) j[name] = value_json(value);
+  if (!row.used()) j["state"] = row_state_word(row.state);
+  if (!row.note.empty()) j["note"] = row.note;
   return j;
 }
 
-Json run_json(const Run& run) {
+Json segment_json(const Segment& s, const Schema& schema) {
   Json j = Json::object();
-  if (!run.file.empty()) j["file"] = run.file;
-  for (const auto& [name, source] : run.mapping) {
-    if (run.file.empty()) break;
+  if (!s.file.empty()) j["file"] = s.file;
+  for (const auto& [name, source] : s.mapping) {
+    if (s.file.empty()) break;
     Json channel = {{"column", source.column}};
     if (!source.unit.empty()) channel["unit"] = source.unit;
     j["channels"][name] = channel;
   }
-  if (run.file.empty() && run.samples) {
-    for (const Channel& c : run.samples->channels) {
-      const Dimension* d = channel_dimension(c.name);
-      std::string unit(d != nullptr ? internal_symbol(*d) : "");
-      if (d != nullptr && base_dimension(*d) == Dimension::angle) unit = "rad";
+  if (s.file.empty() && s.samples) {
+    for (const Channel& c : s.samples->channels) {
       Json values = Json::array();
       for (double v : c.values) values.push_back(std::isfinite(v) ? Json(v) : Json(nullptr));
-      j["channels"][c.name] = {{"unit", unit}, {"values", std::move(values)}};
+      j["channels"][c.name] = {{"unit", written_unit(schema.channel(c.name))}, {"values", std::move(values)}};
     }
   }
-  for (const Station& s : run.stations) {
-    Json station = station_json(s.readings);
-    if (s.doubtful) station["doubtful"] = true;
-    if (!s.note.empty()) station["note"] = s.note;
-    j["stations"].push_back(std::move(station));
-  }
-  if (!run.unload.empty()) j["unload"] = station_json(run.unload);
-  for (const auto& [name, reading] : run.values) j[name] = reading_json(reading);
+  return j;
+}
+
+Json run_json(const TestRecord& record, const Schema& schema) {
+  const Run& run = record.run;
+  Json j = Json::object();
+  if (const Segment* main = run.find_segment()) j = segment_json(*main, schema);
+  for (const SegmentSpec& spec : schema.segments)
+    for (const Segment& s : run.segments) {
+      if (s.name != spec.id) continue;
+      if (spec.repeated)
+        j[spec.id].push_back(segment_json(s, schema));
+      else
+        j[spec.id] = segment_json(s, schema);
+    }
+  for (const auto& [id, rows] : run.tables)
+    for (const Row& row : rows) j[id].push_back(row_json(row, schema.table(id)));
   if (!run.stopped.empty()) j["stopped"] = run.stopped;
   if (run.open) j["open"] = true;
   return j;
@@ -72,17 +89,20 @@ Json run_json(const Run& run) {
 
 }  // namespace
 
-std::string record_to_json(const TestRecord& record, int indent) {
+std::string written_unit(const ChannelSpec* channel) {
+  if (channel == nullptr || channel->dimension == Dimension::none) return {};
+  if (base_dimension(channel->dimension) == Dimension::angle) return "rad";
+  const std::string unit(internal_symbol(channel->dimension));
+  return unit == "ratio" ? "strain" : unit;
+}
+
+std::string write_record(const TestRecord& record, const Schema& schema, int indent) {
   Json j = {{"fortitor", "record/1"}, {"method", record.method}};
   if (!record.job.empty()) j["job"] = record.job;
   if (!record.series.empty()) j["series"] = record.series;
   if (!record.operator_name.empty()) j["operator"] = record.operator_name;
   if (!record.tested_at.empty()) j["tested_at"] = record.tested_at;
-  for (const char* section : {"specimen", "conditions", "equipment", "settings"}) {
-    const std::string prefix = std::string(section) + ".";
-    for (const auto& [path, value] : record.fields.all())
-      if (path.compare(0, prefix.size(), prefix) == 0) set_path(j, path, value_json(value));
-  }
+  for (const char* section : {"specimen", "conditions", "equipment", "settings"}) put_fields(j, record.fields, section);
   for (const auto& [key, limit] : record.limits) {
     Json l = Json::object();
     if (limit.min) l["min"] = reading_json(*limit.min);
@@ -96,7 +116,11 @@ std::string record_to_json(const TestRecord& record, int indent) {
   }
   for (const Answer& a : record.answers)
     j["answers"].push_back({{"code", a.code}, {"remedy", a.remedy}, {"reason", a.reason}, {"by", a.by}, {"at", a.at}});
-  if (!record.run.empty() || !record.run.file.empty()) j["run"] = run_json(record.run);
+  if (!record.run.segments.empty() || record.run.row_count() > 0 || !record.run.stopped.empty() || record.run.open) {
+    Json run = run_json(record, schema);
+    if (!run.empty()) j["run"] = std::move(run);
+  }
+  put_fields(j, record.fields, "run");
   return j.dump(indent, ' ', false, Json::error_handler_t::replace);
 }
 

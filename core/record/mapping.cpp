@@ -1,54 +1,13 @@
 #include "core/record/mapping.h"
 
-#include <array>
 #include <cctype>
 #include <optional>
 #include <string_view>
 
 #include "core/quantity/unit.h"
-#include "core/record/json.h"
 
 namespace fortitor {
 namespace {
-
-struct Word {
-  std::string_view part;  ///< lower-case part of a column name
-  std::string_view channel;
-};
-
-// More telling words come first: "strain lateral" before "strain".
-constexpr std::array kWords = {
-    Word{"lateral", "strain_lateral"},
-    Word{"transv", "strain_lateral"},
-    Word{"width", "strain_lateral"},
-    Word{"quer", "strain_lateral"},
-    Word{"zeit", "time"},
-    Word{"time", "time"},
-    Word{"temps", "time"},
-    Word{"tiempo", "time"},
-    Word{"tempo", "time"},
-    Word{"force", "force"},
-    Word{"load", "force"},
-    Word{"kraft", "force"},
-    Word{"carga", "force"},
-    Word{"fuerza", "force"},
-    Word{"forza", "force"},
-    Word{"exten", "extension"},
-    Word{"exto", "extension"},
-    Word{"dehnung", "extension"},
-    Word{"allong", "extension"},
-    Word{"ext", "extension"},
-    Word{"strain", "strain"},
-    Word{"crosshead", "crosshead"},
-    Word{"travel", "crosshead"},
-    Word{"stroke", "crosshead"},
-    Word{"position", "crosshead"},
-    Word{"displac", "crosshead"},
-    Word{"traverse", "crosshead"},
-    Word{"weg", "crosshead"},
-    Word{"course", "crosshead"},
-    Word{"pos", "crosshead"},
-};
 
 std::string lowered(std::string_view s) {
   std::string out;
@@ -56,47 +15,70 @@ std::string lowered(std::string_view s) {
   return out;
 }
 
-std::string_view by_name(const std::string& name) {
-  for (const Word& w : kWords)
-    if (name.find(w.part) != std::string::npos) return w.channel;
-  if (name == "t" || name == "s") return "time";
-  if (name == "f" || name == "p") return "force";
-  if (name == "e" || name == "dl") return "extension";
-  if (name == "x" || name == "z") return "crosshead";
-  return {};
+std::vector<const ChannelSpec*> channels_of(const Schema& schema) {
+  std::vector<const ChannelSpec*> out;
+  for (const ChannelSpec& c : schema.channels) out.push_back(&c);
+  for (const SegmentSpec& s : schema.segments)
+    for (const ChannelSpec& c : s.channels) out.push_back(&c);
+  return out;
 }
 
-std::string_view by_unit(const std::string& unit) {
-  const Unit* u = find_unit(unit);
-  if (u == nullptr) return {};
-  switch (u->dimension) {
-    case Dimension::time: return "time";
-    case Dimension::force: return "force";
-    case Dimension::strain: return "strain";
-    case Dimension::length: return "crosshead";
-    default: return {};
+bool fits(const ChannelSpec& channel, const std::string& unit) {
+  return unit.empty() || channel.dimension == Dimension::none || find_unit(unit, channel.dimension) != nullptr;
+}
+
+// How telling a name is for a channel: the length of the longest of its words found in it; 0: none. Where a unit is
+// given that does not fit, nothing is: a column called "Ext" may hold millimetres or percent.
+size_t telling(const ChannelSpec& channel, const std::string& name, const std::string& unit) {
+  if (!fits(channel, unit)) return 0;
+  size_t best = 0;
+  for (const std::string& word : channel.words) {
+    if (word.front() == '=') {
+      if (name == word.substr(1)) best = std::max<size_t>(best, 2);
+    } else if (name.find(word) != std::string::npos) {
+      best = std::max(best, 2 * word.size());
+    }
   }
+  return best;
 }
 
 }  // namespace
 
-std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect) {
+std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect, const Schema& schema) {
+  const auto channels = channels_of(schema);
   std::map<std::string, ChannelSource> mapping;
-  auto place = [&](std::string channel, size_t i) {
-    const std::string& unit = dialect.units[i];
-    // A column called "Dehnung" or "Ext" may hold millimetres or percent: the unit decides.
-    if (channel == "extension" && !unit.empty() && find_unit(unit, Dimension::strain) != nullptr) channel = "strain";
-    if (channel == "strain" && !unit.empty() && find_unit(unit, Dimension::length) != nullptr) channel = "extension";
-    if (channel.empty() || mapping.count(channel) != 0) return;
-    const Dimension* d = channel_dimension(channel);
-    if (!unit.empty() && find_unit(unit, *d) == nullptr) return;
-    mapping[channel] = {dialect.columns[i], unit};
+  std::vector<bool> used(dialect.columns.size(), false);
+  auto place = [&](const ChannelSpec& channel, size_t i) {
+    mapping[channel.name] = {dialect.columns[i], dialect.units[i]};
+    used[i] = true;
   };
-  for (size_t i = 0; i < dialect.columns.size(); ++i) place(std::string(by_name(lowered(dialect.columns[i]))), i);
+  // The most telling pair of name and channel first, so that "strain lateral" is not taken for strain.
+  for (;;) {
+    size_t best = 0, column = 0;
+    const ChannelSpec* channel = nullptr;
+    for (size_t i = 0; i < dialect.columns.size(); ++i) {
+      if (used[i]) continue;
+      for (const ChannelSpec* c : channels) {
+        if (mapping.count(c->name) != 0) continue;
+        const size_t t = telling(*c, lowered(dialect.columns[i]), dialect.units[i]);
+        if (t > best) {
+          best = t;
+          column = i;
+          channel = c;
+        }
+      }
+    }
+    if (channel == nullptr) break;
+    place(*channel, column);
+  }
+  // Then by unit alone.
   for (size_t i = 0; i < dialect.columns.size(); ++i) {
-    bool used = false;
-    for (const auto& [channel, source] : mapping) used = used || source.column == dialect.columns[i];
-    if (!used) place(std::string(by_unit(dialect.units[i])), i);
+    if (used[i] || dialect.units[i].empty()) continue;
+    for (const ChannelSpec* c : channels)
+      if (c->by_unit && mapping.count(c->name) == 0 && find_unit(dialect.units[i], c->dimension) != nullptr) {
+        place(*c, i);
+        break;
+      }
   }
   return mapping;
 }

@@ -2,6 +2,8 @@
 
 #include <limits>
 
+#include "core/record/field.h"
+
 namespace fortitor {
 
 Reading reading_of(const Quantity& q) {
@@ -11,6 +13,11 @@ Reading reading_of(const Quantity& q) {
 const FieldValue* Fields::find(const std::string& path) const {
   const auto it = values_.find(path);
   return it == values_.end() ? nullptr : &it->second;
+}
+
+bool Fields::any_under(const std::string& prefix) const {
+  const auto it = values_.lower_bound(prefix + ".");
+  return it != values_.end() && it->first.compare(0, prefix.size() + 1, prefix + ".") == 0;
 }
 
 std::string Fields::text(const std::string& path) const {
@@ -59,9 +66,57 @@ Channel& Samples::column(const std::string& name) {
   return channels.back();
 }
 
-std::optional<double> Station::number(const std::string& channel) const {
-  const auto it = readings.find(channel);
-  return it == readings.end() ? std::nullopt : it->second.value;
+const Reading* Row::reading(const std::string& column) const {
+  const FieldValue* v = cells.find(column);
+  if (v == nullptr) return nullptr;
+  if (const auto* one = std::get_if<Reading>(v)) return one;
+  if (const auto* list = std::get_if<Readings>(v)) return list->size() == 1 ? &list->front() : nullptr;
+  return nullptr;
+}
+
+SamplesPtr Run::samples(const std::string& name, size_t index) const {
+  for (const Segment& s : segments)
+    if (s.name == name && index-- == 0) return s.samples;
+  return nullptr;
+}
+
+void Run::set_samples(SamplesPtr samples, const std::string& name) {
+  if (samples || find_segment(name) != nullptr) segment(name).samples = std::move(samples);
+}
+
+Segment& Run::segment(const std::string& name) {
+  for (Segment& s : segments)
+    if (s.name == name) return s;
+  segments.push_back({name, {}, {}, nullptr});
+  return segments.back();
+}
+
+const Segment* Run::find_segment(const std::string& name) const {
+  for (const Segment& s : segments)
+    if (s.name == name) return &s;
+  return nullptr;
+}
+
+const Rows& Run::rows(const std::string& table) const {
+  static const Rows none;
+  const auto it = tables.find(table);
+  return it == tables.end() ? none : it->second;
+}
+
+size_t Run::row_count() const {
+  size_t n = 0;
+  for (const auto& [id, rows] : tables) n += rows.size();
+  return n;
+}
+
+bool Run::has_samples() const {
+  for (const Segment& s : segments)
+    if (s.samples) return true;
+  return false;
+}
+
+void Run::drop_samples() {
+  for (Segment& s : segments) s.samples = nullptr;
 }
 
 const Answer* TestRecord::answer(const std::string& code) const {
@@ -70,19 +125,78 @@ const Answer* TestRecord::answer(const std::string& code) const {
   return nullptr;
 }
 
-bool mark_station(TestRecord& record, const std::string& path, const std::string& typed) {
-  const std::string prefix = "run.stations.", tail = ".doubtful";
-  if (path.compare(0, prefix.size(), prefix) != 0 || path.size() <= prefix.size() + tail.size() ||
+std::string_view row_state_word(Row::State state) {
+  switch (state) {
+    case Row::State::set_aside: return "set aside";
+    case Row::State::doubtful: return "doubtful";
+    case Row::State::used: break;
+  }
+  return "used";
+}
+
+bool mark_row(TestRecord& record, const std::string& path, const std::string& typed) {
+  const std::string prefix = "run.", tail = ".state";
+  const size_t dot = path.find('.', prefix.size());
+  if (path.compare(0, prefix.size(), prefix) != 0 || dot == std::string::npos || path.size() <= dot + 1 + tail.size() ||
       path.compare(path.size() - tail.size(), tail.size(), tail) != 0)
     return false;
-  size_t stop = 0;
-  for (size_t i = prefix.size(); i < path.size() - tail.size(); ++i) {
-    if (path[i] < '0' || path[i] > '9' || stop > 100000) return false;
-    stop = 10 * stop + size_t(path[i] - '0');
+  const auto table = record.run.tables.find(path.substr(prefix.size(), dot - prefix.size()));
+  if (table == record.run.tables.end()) return false;
+  size_t row = 0;
+  for (size_t i = dot + 1; i < path.size() - tail.size(); ++i) {
+    if (path[i] < '0' || path[i] > '9' || row > 1000000) return false;
+    row = 10 * row + size_t(path[i] - '0');
   }
-  if (stop >= record.run.stations.size()) return false;
-  record.run.stations[stop].doubtful = typed == "true";
-  return true;
+  if (row >= table->second.size()) return false;
+  for (const Row::State s : {Row::State::used, Row::State::set_aside, Row::State::doubtful})
+    if (typed == row_state_word(s)) {
+      table->second[row].state = s;
+      return true;
+    }
+  return false;
+}
+
+const FieldSpec* TableSpec::column(const std::string& name) const {
+  if (control && control->path == name) return &*control;
+  for (const FieldSpec& c : columns)
+    if (c.path == name) return &c;
+  return nullptr;
+}
+
+TableSpec TableSpec::for_record(const TestRecord& record) const {
+  TableSpec t = *this;
+  std::erase_if(t.columns, [&](const FieldSpec& c) { return !field_applies(c, record); });
+  return t;
+}
+
+bool field_applies(const FieldSpec& f, const TestRecord& r) {
+  if (f.when_path.empty()) return true;
+  if (f.when_at_least > 0) return r.fields.number(f.when_path).value_or(0) >= f.when_at_least;
+  const FieldValue* v = r.fields.find(f.when_path);
+  if (v == nullptr && f.when_default) return true;
+  if (const auto* flag = v != nullptr ? std::get_if<bool>(v) : nullptr) return f.when_value == (*flag ? "true" : "false");
+  return r.fields.text(f.when_path) == f.when_value;
+}
+
+const FieldSpec* Schema::field(const std::string& path) const {
+  for (const FieldSpec& f : fields)
+    if (f.path == path) return &f;
+  return nullptr;
+}
+
+const TableSpec* Schema::table(const std::string& wanted) const {
+  for (const TableSpec& t : tables)
+    if (t.id == wanted) return &t;
+  return nullptr;
+}
+
+const ChannelSpec* Schema::channel(const std::string& name) const {
+  for (const ChannelSpec& c : channels)
+    if (c.name == name) return &c;
+  for (const SegmentSpec& s : segments)
+    for (const ChannelSpec& c : s.channels)
+      if (c.name == name) return &c;
+  return nullptr;
 }
 
 }  // namespace fortitor

@@ -35,6 +35,8 @@ class Fields {
   void set(const std::string& path, FieldValue value) { values_[path] = std::move(value); }
   void erase(const std::string& path) { values_.erase(path); }
   bool has(const std::string& path) const { return values_.count(path) != 0; }
+  /// Whether any field lies under "prefix.".
+  bool any_under(const std::string& prefix) const;
 
   /// Text of a text or choice field, or "".
   std::string text(const std::string& path) const;
@@ -45,6 +47,7 @@ class Fields {
   Readings readings(const std::string& path) const;
 
   const std::map<std::string, FieldValue>& all() const { return values_; }
+  bool empty() const { return values_.empty(); }
   bool operator==(const Fields&) const = default;
 
  private:
@@ -77,7 +80,7 @@ struct Channel {
   std::vector<double> values;  ///< internal units
 };
 
-/// Samples of a run: columns of equal length. Shared, never changed once the run is closed.
+/// Samples of a segment: columns of equal length. Shared, never changed once the run is closed.
 struct Samples {
   std::vector<Channel> channels;
   size_t size() const { return channels.empty() ? 0 : channels.front().values.size(); }
@@ -92,30 +95,50 @@ struct ChannelSource {
   bool operator==(const ChannelSource&) const = default;
 };
 
-/// One stop of a stepwise test.
-struct Station {
-  std::map<std::string, Reading> readings;
-  bool doubtful = false;
-  std::string note;
-  bool operator==(const Station&) const = default;
-  std::optional<double> number(const std::string& channel) const;
-};
-
-struct Run {
+/// A part of a run with its own channels: one without a name is the usual case.
+struct Segment {
+  std::string name;                              ///< "", "cycles", "destruction"
   std::string file;                              ///< CSV beside the record; empty when inline
   std::map<std::string, ChannelSource> mapping;  ///< channel → column and unit
-  SamplesPtr samples;                            ///< null when the run has none
-  std::vector<Station> stations;
-  std::map<std::string, Reading> unload;
-  std::map<std::string, Reading> values;  ///< single values of the run, such as peak_force
-  std::string stopped;                    ///< why the run ended before a break, if it says
-  bool open = false;                      ///< a stepwise run that is still going on: the piece is loaded
-  bool empty() const { return !samples && stations.empty() && values.empty() && !open; }
+  SamplesPtr samples;                            ///< null until read
 };
 
-struct TestRecord;
-/// Carries out a remedy on a stop: "run.stations.5.doubtful" = "true". False when the path names no stop.
-bool mark_station(TestRecord& record, const std::string& path, const std::string& typed);
+/// One row of a table: a stop, an indent, a blow, a point.
+struct Row {
+  enum class State { used, set_aside, doubtful };
+  Fields cells;
+  State state = State::used;
+  std::string note;
+  bool used() const { return state == State::used; }
+  bool doubtful() const { return state == State::doubtful; }
+  bool has(const std::string& column) const { return cells.has(column); }
+  std::optional<double> number(const std::string& column) const { return cells.number(column); }
+  /// The reading as typed; null when the cell is empty or no single reading.
+  const Reading* reading(const std::string& column) const;
+  bool operator==(const Row&) const = default;
+};
+using Rows = std::vector<Row>;
+
+struct Run {
+  std::vector<Segment> segments;
+  std::map<std::string, Rows> tables;  ///< by TableSpec::id
+  std::string stopped;                 ///< why the run ended before a break, if it says
+  bool open = false;                   ///< a keyed run that is still going on: the piece is loaded
+
+  /// Samples of the segment of that name (of the `index`-th of a repeated one); null when there are none.
+  SamplesPtr samples(const std::string& segment = {}, size_t index = 0) const;
+  void set_samples(SamplesPtr samples, const std::string& segment = {});
+  /// The segment of that name, made when it is not there.
+  Segment& segment(const std::string& name = {});
+  const Segment* find_segment(const std::string& name = {}) const;
+  /// Rows of a table; empty when it has none.
+  const Rows& rows(const std::string& table) const;
+  size_t row_count() const;
+  bool has_samples() const;
+  /// Takes the samples away, keeps files and mappings: what a store keeps as text.
+  void drop_samples();
+  bool empty() const { return !has_samples() && row_count() == 0 && !open; }
+};
 
 struct TestRecord {
   std::string method, job, series, operator_name, tested_at;
@@ -127,6 +150,13 @@ struct TestRecord {
 
   std::string specimen_id() const { return fields.text("specimen.id"); }
   const Answer* answer(const std::string& code) const;
+  /// Something was measured: samples, rows, or single values of the run.
+  bool has_run() const { return !run.empty() || fields.any_under("run"); }
 };
+
+/// Carries out a remedy on a row: "run.stations.5.state" = "doubtful". False when the path names no row.
+bool mark_row(TestRecord& record, const std::string& path, const std::string& typed);
+/// "used", "set aside", "doubtful".
+std::string_view row_state_word(Row::State state);
 
 }  // namespace fortitor

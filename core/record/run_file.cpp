@@ -8,42 +8,15 @@
 
 namespace fortitor {
 
-const Dimension* channel_dimension(const std::string& name) {
-  using D = Dimension;
-  static const std::map<std::string, Dimension> known = {
-      {"time", D::time},
-      {"force", D::force},
-      {"extension", D::length},
-      {"crosshead", D::length},
-      {"displacement", D::length},
-      {"deflection", D::length},
-      {"strain", D::strain},
-      {"strain_lateral", D::strain},
-      {"strain_long", D::microstrain},
-      {"strain_lat", D::microstrain},
-      {"strain_front", D::microstrain},
-      {"strain_back", D::microstrain},
-      {"strain_front_1", D::microstrain},
-      {"strain_back_1", D::microstrain},
-      {"strain_front_2", D::microstrain},
-      {"strain_back_2", D::microstrain},
-      {"torque", D::torque},
-      {"angle", D::angle},
-      {"strain_45", D::microstrain},
-      {"strain_minus_45", D::microstrain},
-  };
-  const auto it = known.find(name);
-  return it == known.end() ? nullptr : &it->second;
-}
-
-Outcome<SamplesPtr> samples_from_table(const CsvTable& table, const std::map<std::string, ChannelSource>& mapping) {
+Outcome<SamplesPtr> samples_from_table(const CsvTable& table, const std::map<std::string, ChannelSource>& mapping,
+                                       const Schema& schema) {
   auto samples = std::make_shared<Samples>();
   const auto& names = table.dialect.columns;
   for (const auto& [channel, source] : mapping) {
-    const Dimension* d = channel_dimension(channel);
-    if (d == nullptr) return InputError{"“" + channel + "” is no channel of a run.", {}};
+    const ChannelSpec* spec = schema.channel(channel);
+    if (spec == nullptr) return InputError{"“" + channel + "” is no channel of a run.", {}};
     size_t column = names.size();
-    for (size_t i = 0; i < names.size(); ++i)
+    for (size_t i = names.size(); i-- > 0;)
       if (names[i] == source.column) column = i;
     if (column == names.size()) {  // "3" means the third column, for files without names
       const long n = std::strtol(source.column.c_str(), nullptr, 10);
@@ -55,54 +28,74 @@ Outcome<SamplesPtr> samples_from_table(const CsvTable& table, const std::map<std
       return InputError{"has no column “" + source.column + "” for " + channel + "; its columns are " + list + ".", {}};
     }
     const std::string unit_text = source.unit.empty() ? table.dialect.units[column] : source.unit;
-    const Unit* unit = find_unit(unit_text, *d);
-    if (unit == nullptr) {
+    const Unit* unit = find_unit(unit_text, spec->dimension);
+    if (unit == nullptr && spec->dimension != Dimension::none) {
       return InputError{"the unit of column “" + source.column + "” (" +
                             (unit_text.empty() ? "none given" : unit_text) + ") is not " +
-                            std::string(dimension_phrase(*d)) + ".",
+                            std::string(dimension_phrase(spec->dimension)) + ".",
                         {}};
     }
     Channel c{channel, table.columns[column]};
-    if (unit->factor != 1 || unit->offset != 0)
+    if (unit != nullptr && (unit->factor != 1 || unit->offset != 0))
       for (double& v : c.values) v = v * unit->factor + unit->offset;
     samples->channels.push_back(std::move(c));
   }
   return SamplesPtr(samples);
 }
 
-Outcome<Done> load_run_file(TestRecord& record, const std::string& folder) {
-  if (record.run.file.empty() || record.run.samples) return Done{};
-  const std::string path = (std::filesystem::path(folder) / record.run.file).string();
-  auto text = read_file(path);
-  if (!text) return text.error();
-  auto table = parse_csv(*text);
-  if (!table) return InputError{path + ": " + table.error().message, {}};
-  if (record.run.mapping.empty()) record.run.mapping = guess_mapping(table->dialect);
-  auto samples = samples_from_table(*table, record.run.mapping);
-  if (!samples) return InputError{path + ": " + samples.error().message, {}};
-  record.run.samples = *samples;
+namespace {
+
+// The file of a run lies inside the record's folder and is a plain file: no device, no pipe, no link out of it.
+Outcome<std::string> path_inside(const std::string& folder, const std::string& name) {
+  namespace fs = std::filesystem;
+  std::error_code error;
+  const fs::path home = fs::weakly_canonical(folder.empty() ? fs::path(".") : fs::path(folder), error);
+  const fs::path path = fs::path(folder) / name;
+  const auto refuse = [&](const std::string& why) { return InputError{path.string() + ": " + why, {}}; };
+  if (fs::path(name).is_absolute()) return refuse("run.file must name a file beside the record.");
+  const fs::path real = fs::weakly_canonical(path, error);
+  const auto [in_home, at] = std::mismatch(home.begin(), home.end(), real.begin(), real.end());
+  if (error || in_home != home.end()) return refuse("lies outside the folder of the record and is not read.");
+  if (!fs::exists(real, error)) return refuse("cannot be opened: there is no such file.");
+  if (!fs::is_regular_file(real, error)) return refuse("is no plain file and is not read.");
+  return path.string();
+}
+
+}  // namespace
+
+Outcome<Done> load_run_files(TestRecord& record, const std::string& folder, const Schema& schema) {
+  for (Segment& segment : record.run.segments) {
+    if (segment.file.empty() || segment.samples) continue;
+    const auto path = path_inside(folder, segment.file);
+    if (!path) return path.error();
+    auto text = read_file(*path);
+    if (!text) return text.error();
+    auto table = parse_csv(*text);
+    if (!table) return InputError{*path + ": " + table.error().message, {}};
+    if (segment.mapping.empty()) segment.mapping = guess_mapping(table->dialect, schema);
+    auto samples = samples_from_table(*table, segment.mapping, schema);
+    if (!samples) return InputError{*path + ": " + samples.error().message, {}};
+    segment.samples = *samples;
+  }
   return Done{};
 }
 
-Outcome<TestRecord> load_record(const std::string& path) {
+Outcome<TestRecord> read_record_file(const std::string& path, const Schemas& schemas) {
   auto text = read_file(path);
   if (!text) return text.error();
-  auto record = record_from_json(*text);
+  auto record = read_record(*text, schemas);
   if (!record) return InputError{path + ": " + record.error().message, {}};
-  auto loaded = load_run_file(*record, std::filesystem::path(path).parent_path().string());
+  auto loaded =
+      load_run_files(*record, std::filesystem::path(path).parent_path().string(), *schemas(record->method));
   if (!loaded) return loaded.error();
   return record;
 }
 
-std::string samples_to_csv(const Samples& samples) {
+std::string samples_to_csv(const Samples& samples, const Schema& schema) {
   std::string out, units;
   for (const Channel& c : samples.channels) {
-    const Dimension* d = channel_dimension(c.name);
     out += (out.empty() ? "" : ",") + c.name;
-    std::string unit(d != nullptr ? internal_symbol(*d) : "");
-    if (d != nullptr && base_dimension(*d) == Dimension::angle) unit = "rad";
-    if (unit == "ratio") unit = "strain";
-    units += (units.empty() ? "" : ",") + unit;
+    units += (units.empty() ? "" : ",") + written_unit(schema.channel(c.name));
   }
   out += "\n" + units + "\n";
   char buffer[40];

@@ -91,6 +91,7 @@ const std::vector<ReferenceProperty>& reference_properties() {
       {"moe_green", "modulus of elasticity, green", D::modulus},
       {"moe_12", "modulus of elasticity, 12 % moisture", D::modulus},
       {"specific_gravity", "specific gravity, 12 % moisture", D::none},
+      {"volumetric_shrinkage", "volumetric shrinkage, green to dry", D::elongation},
       {"moisture_point", "moisture where drying sets in", D::elongation},
       {"density", "density", D::density},
   };

@@ -3,126 +3,220 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/evaluation/judge.h"
+#include "core/methods/support/ledger.h"
+#include "core/record/json.h"
+#include "core/series/statistics_of.h"
+
 namespace fortitor {
 namespace {
 
-std::string shown(double v, const ResultSpec& spec) {
-  return format_value(v, spec.dimension, UnitSet::si, 4);
+using D = Dimension;
+using ledger::raise;
+
+std::string shown(double v, const ResultSpec& spec, int figures = 4) {
+  return format_value(v, spec.dimension, UnitSet::si, figures);
+}
+
+std::string count(size_t n, const char* one, const char* many) {
+  return std::to_string(n) + (n == 1 ? one : many);
+}
+
+std::vector<ResultSpec> specs(const ResultSpec& of) {
+  auto line = [&](const char* key, const char* symbol, const char* name, D d, int figures, bool main = false) {
+    return ResultSpec{key, symbol, name, d, RoundingClass::other, figures, main};
+  };
+  const D d = of.dimension;
+  return {line("n", "n", "pieces that count", D::none, 6),
+          line("mean", "x̄", "mean", d, 4, true),
+          line("mean_low", "x̄₋", "95 % interval of the mean, lower end", d, 4),
+          line("mean_high", "x̄₊", "95 % interval of the mean, upper end", d, 4),
+          line("sd", "s", "standard deviation", d, 3, true),
+          line("sd_low", "s₋", "95 % interval of s, lower end", d, 3),
+          line("sd_high", "s₊", "95 % interval of s, upper end", d, 3),
+          line("cv", "CV", "coefficient of variation", D::elongation, 3, true),
+          line("median", "x̃", "median", d, 4),
+          line("least", "min", "smallest", d, 4),
+          line("most", "max", "largest", d, 4),
+          line("b_basis", "B", "B-basis, normal", d, 4),
+          line("normality_p", "p", "normality, Anderson–Darling", D::none, 2),
+          line("ml_mean", "μ", "mean with bounds, maximum likelihood", d, 4, true),
+          line("ml_sd", "σ", "deviation with bounds, maximum likelihood", d, 3),
+          line("void", "void", "void tests", D::none, 6),
+          line("missing", "none", "pieces without this result", D::none, 6),
+          line("left_out", "out", "pieces left out with a reason", D::none, 6),
+          line("bounds", "≥", "pieces known as a bound", D::none, 6)};
+}
+
+Values values_of(const series::Numbers& r) {
+  Values v;
+  const statistics::Summary& s = r.counted;
+  v["n"] = double(s.n);
+  v["void"] = double(r.voids);
+  v["missing"] = double(r.missing);
+  v["left_out"] = double(r.left_out);
+  v["bounds"] = double(r.bounds);
+  if (s.n > 0) {
+    v["mean"] = s.mean;
+    v["median"] = s.median;
+    v["least"] = s.least;
+    v["most"] = s.most;
+  }
+  if (s.n > 1) {
+    v["sd"] = s.sd;
+    ledger::put(v, "cv", s.cv);
+  }
+  if (s.of_mean) v["mean_low"] = s.of_mean->low, v["mean_high"] = s.of_mean->high;
+  if (s.of_sd) v["sd_low"] = s.of_sd->low, v["sd_high"] = s.of_sd->high;
+  if (r.b_basis != 0) v["b_basis"] = r.b_basis;
+  if (r.normality) v["normality_p"] = r.normality->p;
+  if (r.likelihood) v["ml_mean"] = r.likelihood->mean, v["ml_sd"] = r.likelihood->sd;
+  return v;
+}
+
+std::vector<Step> how(const std::string& key, const series::Numbers& r, const Values& v) {
+  const double value = v.at(key);
+  const D d = r.spec.dimension;
+  const std::string n = count(r.counted.n, " piece", " pieces");
+  auto step = [&](const char* expression, std::string with, const char* source, D dimension) {
+    return std::vector<Step>{{expression, std::move(with), value, dimension, source}};
+  };
+  if (key == "mean") return step("x̄ = Σx/n", n, "", d);
+  if (key == "sd") return step("s = √(Σ(x − x̄)²/(n − 1))", n, "", d);
+  if (key == "cv") return step("CV = s/x̄", shown(v.at("sd"), r.spec) + " / " + shown(v.at("mean"), r.spec), "", D::elongation);
+  if (key == "mean_low" || key == "mean_high") return step("x̄ ± t(0.975, n − 1)·s/√n", n, "Student's t", d);
+  if (key == "sd_low" || key == "sd_high") return step("s·√((n − 1)/χ²)", n, "χ² interval", d);
+  if (key == "b_basis")
+    return step("B = x̄ − k_B·s", "k_B = " + significant(statistics::tolerance_factor(r.counted.n, 0.90), 4),
+                "one-sided tolerance factor, non-central t", d);
+  if (key == "ml_mean" || key == "ml_sd")
+    return step("maximum likelihood of a normal", n + " and " + count(r.bounds, " bound", " bounds"),
+                "Dempster, Laird and Rubin 1977", d);
+  if (key == "normality_p") return step("A² against a normal", n, "Stephens 1974, case 3", D::none);
+  return {};
+}
+
+void suspect_findings(Evaluation& e, const series::Numbers& r) {
+  for (const series::Suspect& t : r.suspects) {
+    const std::string means = "mean " + shown(t.mean_ticked, r.spec) + " with, " +
+                              (std::isfinite(t.mean_unticked) ? shown(t.mean_unticked, r.spec) : std::string("none")) +
+                              " without";
+    std::map<std::string, double> evidence = {{"ticked", double(t.ticked)}, {"mean_ticked", t.mean_ticked}};
+    if (std::isfinite(t.mean_unticked)) evidence["mean_unticked"] = t.mean_unticked;
+    std::string sentence = t.label + ": " + means;
+    if (!t.welch) {
+      sentence += "; at least two pieces with and two without are wanted for a test.";
+    } else {
+      evidence["t"] = t.welch->t;
+      evidence["p"] = t.welch->p;
+      sentence += ", difference " + shown(t.welch->difference, r.spec) + " (t = " + significant(t.welch->t, 3) +
+                  ", p = " + significant(t.welch->p, 2) + "): " +
+                  (t.welch->p < 0.01   ? "it explains scatter."
+                   : t.welch->p < 0.05 ? "it may explain scatter."
+                                       : "the data do not speak for it.");
+    }
+    raise(e, "suspect", Severity::note, std::move(sentence), std::move(evidence), {}, t.path);
+  }
+}
+
+void findings(Evaluation& e, const series::Numbers& r) {
+  if (r.counted.n == 0)
+    raise(e, "few", Severity::note, "No piece has a measured value yet.");
+  else if (r.counted.n == 1)
+    raise(e, "few", Severity::note, "One piece has no scatter to speak of.");
+  for (size_t i : r.outliers)
+    raise(e, "outlier", Severity::check,
+          r.pieces[i].id + " (" + shown(r.pieces[i].value, r.spec) +
+              ") lies apart from the rest (Grubbs, 5 % over all steps). It stays in: leaving it out needs a physical "
+              "reason.",
+          {{"piece", double(i)}, {"value", r.pieces[i].value}}, {}, "sd");
+  if (r.left_out > 0)
+    raise(e, "left-out", Severity::note,
+          std::to_string(r.left_out) + " left out with a reason: mean " +
+              (r.counted.n > 0 ? shown(r.counted.mean, r.spec) : std::string("none")) + " without, " +
+              (r.all.n > 0 ? shown(r.all.mean, r.spec) : std::string("none")) + " with.",
+          {{"left_out", double(r.left_out)}}, {}, "mean");
+  if (r.normality && r.normality->p < 0.05)
+    raise(e, "not-normal", Severity::note,
+          "The values do not look normal (Anderson–Darling, p = " + significant(r.normality->p, 2) +
+              "): mixed lots, or a suspect.",
+          {{"p", r.normality->p}}, {}, "normality_p");
+  if (r.bounds > 0)
+    raise(e, "bounds", Severity::note,
+          count(r.bounds, " piece is", " pieces are") + " known only as a bound" +
+              (r.likelihood ? "; by maximum likelihood the mean is " + shown(r.likelihood->mean, r.spec) + ", s " +
+                                  shown(r.likelihood->sd, r.spec, 3)
+                            : std::string()) +
+              ".",
+          {{"bounds", double(r.bounds)}}, {}, "mean");
+  if (r.voids > 0)
+    raise(e, "voids", Severity::note, count(r.voids, " test is", " tests are") + " void and counted apart.",
+          {{"void", double(r.voids)}});
+  suspect_findings(e, r);
 }
 
 }  // namespace
 
-SeriesPiece series_piece(const TestRecord& record, const Evaluation& e, const std::string& key) {
-  SeriesPiece p;
-  p.id = record.specimen_id();
-  p.void_test = e.verdict == Verdict::void_test;
-  if (p.void_test) p.void_reason = e.verdict_reason;
-  p.left_out = record.fields.text("settings.series.left_out");
-  if (const ResultValue* r = e.find(key); r != nullptr && !r->is_text() && std::isfinite(r->value)) {
-    p.there = true;
-    p.value = r->value;
-    p.censored = r->censored;
-  }
-  const Method* m = methods::find(record.method);
-  if (m != nullptr && !m->series.suspects_path.empty())
-    for (const FieldSpec& f : m->fields)
-      if (f.path.compare(0, m->series.suspects_path.size(), m->series.suspects_path) == 0)
-        p.ticked[f.path] = record.fields.flag(f.path);
-  return p;
+Schema series_schema(const Method& method) {
+  Schema s;
+  s.id = "series/" + method.id;
+  FieldSpec key;
+  key.path = "series.key";
+  key.label = "Result";
+  key.stage = Stage::evaluate;
+  s.fields = {key};
+  s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
+  s.limit_dimension = [](const std::string&) { return std::nullopt; };
+  return s;
 }
 
-SeriesReport series_report(const Method& method, const std::string& key, const std::vector<SeriesPiece>& pieces) {
-  SeriesReport r;
+std::string series_key(const Method& method, const TestRecord& settings) {
+  const std::string chosen = settings.fields.text("series.key");
+  return chosen.empty() || !method.result(chosen) ? method.series.key : chosen;
+}
+
+Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json) {
+  const Schema schema = series_schema(method);
+  return read_record(json, [&](const std::string& id) { return id == schema.id ? &schema : nullptr; });
+}
+
+std::string series_settings_to_json(const Method& method, const TestRecord& settings) {
+  TestRecord r = settings;
+  r.method = "series/" + method.id;
+  return write_record(r, series_schema(method), -1);
+}
+
+Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings) {
+  if (method.series.evaluate) return method.series.evaluate(pieces, settings);
+  Evaluation e;
+  e.method = method.id;
+  e.specimen = settings.series;
+  const std::string key = series_key(method, settings);
   const auto spec = method.result(key);
-  if (!spec) return r;
-  r.spec = *spec;
-  std::vector<double> all, counted;
-  std::vector<size_t> index;
-  std::vector<statistics::Observation> observed;
+  if (!spec) return e;
+  const series::Numbers numbers = series::numbers_of(method, *spec, pieces);
+  const Values values = values_of(numbers);
+  ledger::add_results(e, specs(*spec), values, [&](const std::string& k) { return how(k, numbers, values); });
+  findings(e, numbers);
+  RowValue each{"pieces", key, spec->name, spec->dimension, {}};
+  Limit limit;
   for (size_t i = 0; i < pieces.size(); ++i) {
-    const SeriesPiece& p = pieces[i];
-    r.voids += p.void_test;
-    r.missing += !p.there && !p.void_test;
-    if (p.void_test || !p.there) continue;
-    if (p.left_out.empty()) observed.push_back({p.value, p.censored});
-    if (p.censored) {  // a bound is no measured value
-      ++r.bounds;
-      continue;
-    }
-    all.push_back(p.value);
-    if (!p.left_out.empty()) {
-      ++r.left_out;
-      continue;
-    }
-    counted.push_back(p.value);
-    index.push_back(i);
+    each.values.push_back(numbers.pieces[i].there ? numbers.pieces[i].value : NAN);
+    if (const auto it = pieces[i].record->limits.find(key); it != pieces[i].record->limits.end()) limit = it->second;
   }
-  r.all = statistics::summarize(all);
-  r.counted = statistics::summarize(counted);
-  if (r.bounds > 0) r.likelihood = statistics::censored_normal(observed);
-  r.normality = statistics::anderson_darling(counted);
-  for (size_t k : statistics::grubbs_repeated(counted, r.grubbs_level)) r.outliers.push_back(index[k]);
-  r.histogram = statistics::histogram(counted);
-  const bool normal = !r.normality || r.normality->p >= 0.05;
-  if (counted.size() >= 3 && normal && r.bounds == 0)
-    r.b_basis = r.counted.mean - statistics::tolerance_factor(counted.size(), 0.90) * r.counted.sd;
+  e.row_values.push_back(std::move(each));
+  if (numbers.counted.n > 0) e.figures.push_back(series::figure_of(numbers, limit));
+  judge(e, settings);
+  return e;
+}
 
-  for (const FieldSpec& f : method.fields) {
-    if (method.series.suspects_path.empty() ||
-        f.path.compare(0, method.series.suspects_path.size(), method.series.suspects_path) != 0)
-      continue;
-    SuspectTest t;
-    t.path = f.path;
-    t.label = f.label;
-    std::vector<double> yes, no;
-    for (size_t i : index) {
-      const auto it = pieces[i].ticked.find(f.path);
-      (it != pieces[i].ticked.end() && it->second ? yes : no).push_back(pieces[i].value);
-    }
-    t.ticked = yes.size();
-    if (yes.empty()) continue;  // nobody suspects it
-    t.mean_ticked = statistics::summarize(yes).mean;
-    t.mean_unticked = no.empty() ? NAN : statistics::summarize(no).mean;
-    t.welch = statistics::welch(yes, no);
-    const std::string means = "mean " + shown(t.mean_ticked, r.spec) + " with, " +
-                              (no.empty() ? std::string("none") : shown(t.mean_unticked, r.spec)) + " without";
-    if (!t.welch)
-      t.sentence = t.label + ": " + means + "; at least two pieces with and two without are wanted for a test.";
-    else
-      t.sentence = t.label + ": " + means + ", difference " + shown(t.welch->difference, r.spec) +
-                   " (t = " + significant(t.welch->t, 3) + ", p = " + significant(t.welch->p, 2) + "): " +
-                   (t.welch->p < 0.01   ? "it explains scatter."
-                    : t.welch->p < 0.05 ? "it may explain scatter."
-                                        : "the data do not speak for it.");
-    r.suspects.push_back(std::move(t));
-  }
-
-  if (r.counted.n == 0)
-    r.sentences.push_back("No piece has a measured value yet.");
-  else if (r.counted.n == 1)
-    r.sentences.push_back("One piece has no scatter to speak of.");
-  for (size_t i : r.outliers)
-    r.sentences.push_back(
-        pieces[i].id + " (" + shown(pieces[i].value, r.spec) +
-        ") lies apart from the rest (Grubbs, 5 % over all steps). It stays in: leaving it out needs a "
-        "physical reason.");
-  if (r.left_out > 0)
-    r.sentences.push_back(std::to_string(r.left_out) + " left out with a reason: mean " +
-                          shown(r.counted.mean, r.spec) + " without, " + shown(r.all.mean, r.spec) + " with.");
-  if (r.normality && r.normality->p < 0.05)
-    r.sentences.push_back("The values do not look normal (Anderson–Darling, p = " + significant(r.normality->p, 2) +
-                          "): mixed lots, or a suspect below.");
-  if (r.bounds > 0)
-    r.sentences.push_back(std::to_string(r.bounds) + (r.bounds == 1 ? " piece is" : " pieces are") +
-                          " known only as a bound" +
-                          (r.likelihood ? "; by maximum likelihood the mean is " + shown(r.likelihood->mean, r.spec) +
-                                              ", s " + shown(r.likelihood->sd, r.spec)
-                                        : std::string()) +
-                          ".");
-  if (r.voids > 0)
-    r.sentences.push_back(std::to_string(r.voids) + (r.voids == 1 ? " test is" : " tests are") +
-                          " void and counted apart.");
-  return r;
+std::string piece_words(const SeriesPiece& piece, const std::string& key, UnitSet set) {
+  const ResultValue* r = piece.evaluation->find(key);
+  if (r == nullptr || r->is_text() || !std::isfinite(r->value)) return "–";
+  const Dimension d = r->spec.dimension;
+  if (!r->censored) return format_value(r->value, d, set, 4);
+  if (r->censored->above) return "≥ " + format_value(r->value, d, set, 4);
+  return format_number(r->censored->from, d, set, 4) + "–" + format_value(r->censored->to, d, set, 4);
 }
 
 }  // namespace fortitor

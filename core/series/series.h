@@ -1,56 +1,31 @@
-// A series of specimens under one result: numbers, suspects for the scatter, who is out and why.
-// Void tests are counted and never enter; nothing is removed without a physical reason (methods, section 14).
+// A series of pieces judged as a whole: results with How, findings, figures, like any other evaluation. Its settings
+// and answers are a record of their own ("series.key", reasons why a finding stands).
 #pragma once
 
-#include <map>
 #include <string>
 #include <vector>
 
 #include "core/methods/method.h"
-#include "core/statistics/sample.h"
 
 namespace fortitor {
 
-/// One piece of a series as its evaluation has it.
-struct SeriesPiece {
-  std::string id;
-  double value = 0;
-  std::optional<Censoring> censored = {};
-  bool there = false;      ///< the result exists
-  bool void_test = false;  ///< with its reason
-  std::string void_reason;
-  std::string left_out;                ///< physical reason for leaving it out; empty: it counts
-  std::map<std::string, bool> ticked;  ///< suspects by field path
-};
+/// What the settings of a series may hold: the result looked at and what the method adds.
+Schema series_schema(const Method& method);
 
-/// A suspect for the scatter, tested against the data.
-struct SuspectTest {
-  std::string path, label;
-  size_t ticked = 0;
-  double mean_ticked = 0, mean_unticked = 0;
-  std::optional<statistics::Welch> welch;
-  std::string sentence;
-};
+/// The key looked at under these settings: the one chosen, else the method's first.
+std::string series_key(const Method& method, const TestRecord& settings);
 
-struct SeriesReport {
-  ResultSpec spec;
-  statistics::Summary all, counted;                   ///< of every measured value; of those not left out
-  std::optional<statistics::CensoredFit> likelihood;  ///< with bounds, when there are any
-  std::optional<statistics::Normality> normality;
-  std::vector<size_t> outliers;  ///< flagged by Grubbs, indices into the pieces; flagged, never removed
-  double grubbs_level = 0.05;
-  double b_basis = 0;  ///< lower 90/95 bound by the normal factor; 0: not given
-  std::vector<SuspectTest> suspects;
-  statistics::Histogram histogram;
-  size_t voids = 0, left_out = 0, missing = 0, bounds = 0;
-  std::vector<std::string> sentences;  ///< what a person should read first
-};
+/// Reads and writes the settings of a series as the book keeps them.
+Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json);
+std::string series_settings_to_json(const Method& method, const TestRecord& settings);
 
-/// The piece of an evaluated record under a result.
-SeriesPiece series_piece(const TestRecord& record, const Evaluation& evaluation, const std::string& key);
+/// The one way from pieces to the judgement over a series. Results of the statistics every method has: n, void,
+/// missing, left_out, bounds, mean, mean_low, mean_high, sd, sd_low, sd_high, cv, median, least, most, b_basis,
+/// normality_p, ml_mean, ml_sd. Row values "pieces": the value of every piece. Findings: outlier, not-normal,
+/// left-out, bounds, voids, suspect (its `result_key` is the path of the flag), few.
+Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 
-/// Statistics of the pieces. `method` names the suspects and the result; an unknown key gives an empty
-/// report.
-SeriesReport series_report(const Method& method, const std::string& key, const std::vector<SeriesPiece>& pieces);
+/// Value of a piece with its bound as people read it: "54.2", "≥ 900", "54.2–57.3", "–".
+std::string piece_words(const SeriesPiece& piece, const std::string& key, UnitSet set);
 
 }  // namespace fortitor

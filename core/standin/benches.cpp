@@ -7,14 +7,14 @@
 
 #include "core/methods/method.h"
 #include "core/quantity/format.h"
-#include "core/plan/call_out.h"
+#include "core/bench/call_out.h"
 
 namespace fortitor::standin {
 
 const Bench* find_bench(const std::string& id) {
   static const std::array list = {&universal_frame(), &bending_bench(), &strain_bench(),
                                   &torsion_bench(),   &polymer_frame(), &laminate_frame(),
-                                  &sandwich_frame(),  &press(),         &shell_press()};
+                                  &sandwich_frame(),  &press(),         &shell_press(), &scale_bench()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;
@@ -90,14 +90,13 @@ TestRecord measured_piece(const Bench& bench, const std::string& method, const S
 
 void run_stepwise(const Bench& bench, TestRecord& r) {
   const Method& m = *methods::find(r.method);
-  const Stepwise w = m.stepwise->for_record(r);
-  auto machine = bench.step_machine(r);
+  const auto machine = bench.step_machine(r);
   machine->balance();
   auto keep_all = [&] {
     auto shows = machine->read();
-    for (const StepChannel& c : w.read)
-      call_out::keep(m, r, call_out_of(m, r, nullptr),
-                     shows.count(c.name) ? reading_of(parse_quantity(shows[c.name], c.dimension).value()) : Reading{});
+    for (const FieldSpec& c : call_out_of(m, r, nullptr).table.columns)
+      call_out::keep(r, call_out_of(m, r, nullptr),
+                     shows.count(c.path) ? reading_of(parse_quantity(shows[c.path], c.dimension).value()) : Reading{});
   };
   constexpr int kMostStops = 80;
   for (int stop = 0; stop < kMostStops; ++stop) {
@@ -106,21 +105,39 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
     const auto moved = machine->go_to(now.control);
     const StepStatus s = machine->status();
     // A stop takes about ten seconds of a person's time.
-    for (size_t i = 0; i < s.cracks; ++i) call_out::cracking(m, r, now, 10.0 * stop);
+    for (size_t i = 0; i < s.cracks; ++i) call_out::cracking(r, now, 10.0 * stop);
     if (!moved || s.broken) {
-      call_out::broke(m, r, now);
+      call_out::broke(r, now);
       break;
     }
     keep_all();
     // Wider steps once a test that is led by its travel no longer climbs.
-    if (w.ends_in_break && w.broke_path.empty() && stop >= 20 && stop % 4 == 0)
-      type_into(r, "settings.step", call_out::typed_control(m, 2 * now.step));
+    const TableSpec& t = now.table;
+    if (t.stepped() && t.ends_in_break && t.broke_path.empty() && stop >= 20 && stop % 4 == 0)
+      type_into(r, "settings.step", call_out::typed_control(t, 2 * now.step));
   }
-  if (r.run.open) call_out::end(m, r, w.last_stop(r) > 0 ? "last stop as planned" : "ended by the operator");
+  const TableSpec& table = *m.keyed_table();
+  const bool planned = !table.stepped() || table.last_stop(r) > 0;
+  if (r.run.open)
+    call_out::end(m, r, !table.stepped() ? "" : planned ? "last stop as planned" : "ended by the operator");
   if (r.run.open && machine->unload()) keep_all();
   read_stage(bench, r, Stage::after);
   if (bench.looks)
     for (const auto& [path, value] : bench.looks(r)) type_into(r, path, value);
+}
+
+std::vector<FieldSpec> fields(const Bench& bench) {
+  FieldSpec piece, fault;
+  piece.path = "equipment.standin.piece";
+  piece.label = "Piece";
+  piece.kind = fault.kind = FieldKind::choice;
+  piece.stage = fault.stage = Stage::run;
+  piece.choices = bench.pieces;
+  fault.path = "equipment.standin.fault";
+  fault.label = "Practice fault";
+  fault.choices = bench.faults;
+  fault.first_is_usual = piece.first_is_usual = true;
+  return {piece, fault};
 }
 
 }  // namespace fortitor::standin

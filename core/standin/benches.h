@@ -42,6 +42,9 @@ struct Bench {
   std::function<TestRecord(const SimulateOptions&)> simulate;
 };
 
+/// The choices the stand-in gives a person: piece and practice fault.
+std::vector<FieldSpec> fields(const Bench& bench);
+
 /// Null when there is none of that name.
 const Bench* find_bench(const std::string& id);
 
@@ -71,5 +74,6 @@ const Bench& laminate_frame();
 const Bench& sandwich_frame();
 const Bench& press();
 const Bench& shell_press();
+const Bench& scale_bench();
 
 }  // namespace fortitor::standin

@@ -7,26 +7,7 @@
 
 #include "core/quantity/format.h"
 
-namespace fortitor {
-
-SamplesPtr samples_from_rows(const std::vector<MachineRow>& rows) {
-  auto s = std::make_shared<Samples>();
-  Channel time{"time", {}}, force{"force", {}}, extension{"extension", {}}, crosshead{"crosshead", {}};
-  bool any = false;
-  for (const MachineRow& r : rows) {
-    time.values.push_back(r.time);
-    force.values.push_back(r.force);
-    extension.values.push_back(r.extension);
-    crosshead.values.push_back(r.crosshead);
-    any = any || std::isfinite(r.extension);
-  }
-  s->channels = {std::move(time), std::move(force)};
-  if (any) s->channels.push_back(std::move(extension));
-  s->channels.push_back(std::move(crosshead));
-  return s;
-}
-
-namespace standin {
+namespace fortitor::standin {
 namespace {
 
 constexpr double kQuiet = 2.0;  // s of standing still recorded before the drive starts
@@ -90,8 +71,14 @@ double UniversalFrame::now_strain() const {
 
 Outcome<Done> UniversalFrame::program(const MachineProgram& p) {
   if (state_ == MachineState::running) return refuse("The frame is running: hold or stop it first.");
-  if (!(p.elastic_speed > 0) || !(p.plastic_speed > 0) || p.elastic_speed > 20 || p.plastic_speed > 20)
-    return refuse("The frame drives at 0 to 20 mm/s (1200 mm/min): set both speeds within that.");
+  if (p.steps.empty() || p.repeat < 1) return refuse("The program has no step.");
+  for (const MachineStep& step : p.steps) {
+    if (step.control != MachineQuantity::travel) return refuse("This frame is led by its crosshead only.");
+    if (step.until == MachineQuantity::torque || step.until == MachineQuantity::angle)
+      return refuse("This frame reads force, travel and strain only.");
+    if (!(step.rate > 0) || step.rate > 20)
+      return refuse("The frame drives at 0 to 20 mm/s (1200 mm/min): set both speeds within that.");
+  }
   if (!(p.sampling >= 1) || p.sampling > 5000) return refuse("The frame samples at 1 to 5000 Hz.");
   program_ = p;
   return Done{};
@@ -168,8 +155,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
       run_time_ = sample_due_ = 0;
       quiet_left_ = kQuiet;
       run_from_ = crosshead_;
-      held_once_ = false;
-      return Done{};
+          return Done{};
     case C::hold:
       if (state_ != MachineState::running) return refuse("There is nothing to hold.");
       state_ = MachineState::holding;
@@ -178,6 +164,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
     case C::resume:
       if (state_ != MachineState::holding) return refuse("The run is not held.");
       state_ = MachineState::running;
+      waits_ = false;
       message_.clear();
       return Done{};
     case C::go_back:
@@ -205,8 +192,10 @@ void UniversalFrame::move(double seconds) {
   if (state_ == MachineState::running) {
     if (quiet_left_ > 0) {
       quiet_left_ -= seconds;
-    } else {
-      speed = now_strain() < program_.switch_strain ? program_.elastic_speed : program_.plastic_speed;
+    } else if (hold_left_ > 0) {
+      hold_left_ -= seconds;
+    } else if (const MachineStep* now = step()) {
+      speed = now->rate;
     }
   } else if (state_ == MachineState::returning) {
     const double step = std::min(kReturnSpeed * seconds, std::abs(crosshead_ - run_from_));
@@ -219,8 +208,41 @@ void UniversalFrame::move(double seconds) {
   if (gripped()) specimen_->stretch(crosshead_ - grip_at_ - settings_.slack, settings_.stiffness, settings_.seating);
 }
 
-MachineRow UniversalFrame::read() {
-  MachineRow row;
+std::vector<MachineChannel> UniversalFrame::channels() const {
+  return {{"time", "Time", Dimension::time},
+          {"force", "Force", Dimension::force},
+          {"extension", "Extension", Dimension::length},
+          {"crosshead", "Crosshead", Dimension::length}};
+}
+
+const MachineStep* UniversalFrame::step() const {
+  return step_ < program_.steps.size() ? &program_.steps[step_] : nullptr;
+}
+
+double UniversalFrame::now_of(MachineQuantity quantity) const {
+  switch (quantity) {
+    case MachineQuantity::force: return reading_force();
+    case MachineQuantity::travel: return crosshead_ - run_from_;
+    default: return now_strain();
+  }
+}
+
+// A step is over: hold, wait for a person, go on, or end.
+void UniversalFrame::end_step() {
+  const double hold = program_.steps[step_].hold;
+  if (++step_ == program_.steps.size() && ++round_ < program_.repeat) step_ = 0;
+  if (std::isinf(hold)) {
+    waits_ = true;
+    return stop_run(MachineState::holding, extensometer_
+                                               ? "Held at the planned strain: take the extensometer off, then go on."
+                                               : "Held at the planned strain: go on when it suits.");
+  }
+  hold_left_ = hold;
+  if (step() == nullptr && !(hold > 0)) stop_run(MachineState::idle, "The program is through.");
+}
+
+UniversalFrame::Sample UniversalFrame::read() {
+  Sample row;
   row.time = run_time_;
   row.force = reading_force() + noise_(random_) * settings_.force_noise * settings_.cell_capacity;
   row.crosshead = crosshead_ - run_from_ + noise_(random_) * 2e-5;
@@ -235,28 +257,36 @@ MachineRow UniversalFrame::read() {
   return row;
 }
 
-std::vector<MachineRow> UniversalFrame::advance(double seconds) {
-  std::vector<MachineRow> rows;
+MachineColumns UniversalFrame::advance(double seconds) {
+  MachineColumns rows(4);
+  Sample last;
+  auto keep = [&](const Sample& s) {
+    last = s;
+    rows[0].push_back(s.time);
+    rows[1].push_back(s.force);
+    rows[2].push_back(s.extension);
+    rows[3].push_back(s.crosshead);
+  };
   double left = std::max(0.0, seconds);
   const double period = 1.0 / program_.sampling;
   while (left > 1e-12) {
     const bool on = state_ == MachineState::running || state_ == MachineState::holding;
-    const double step = on ? std::min(left, std::max(1e-9, sample_due_ - run_time_)) : std::min(left, 0.01);
+    const double pass = on ? std::min(left, std::max(1e-9, sample_due_ - run_time_)) : std::min(left, 0.01);
     if (!on || sample_due_ > run_time_ + 1e-12) {
-      move(step);
-      left -= step;
-      if (on) run_time_ += step;
+      move(pass);
+      left -= pass;
+      if (on) run_time_ += pass;
     }
     if (!on || run_time_ + 1e-9 < sample_due_) continue;
-    rows.push_back(read());
+    keep(read());
     sample_due_ += period;
-    const double force = rows.back().force;
+    const double force = last.force;
     if (state_ != MachineState::running) continue;
     if (specimen_->broken()) {
       // A few samples of nothing after the break, as a break detector leaves.
       for (int i = 0; i < 5; ++i) {
         run_time_ += period;
-        rows.push_back(read());
+        keep(read());
       }
       stop_run(MachineState::idle, "The piece broke.");
     } else if (force > settings_.cell_capacity) {
@@ -266,17 +296,18 @@ std::vector<MachineRow> UniversalFrame::advance(double seconds) {
     } else if (program_.stop_force && force > *program_.stop_force) {
       stop_run(MachineState::idle, "Stopped at the force limit of " +
                                        format_value(*program_.stop_force, Dimension::force, UnitSet::si) + ".");
-    } else if (program_.stop_travel && rows.back().crosshead > *program_.stop_travel) {
+    } else if (program_.stop_travel && last.crosshead > *program_.stop_travel) {
       stop_run(MachineState::idle, "Stopped at the travel limit of " +
                                        format_value(*program_.stop_travel, Dimension::length, UnitSet::si) + ".");
     } else if (program_.stop_strain && now_strain() > *program_.stop_strain) {
       stop_run(MachineState::idle, "Stopped at the strain limit of " +
                                        format_value(*program_.stop_strain, Dimension::elongation, UnitSet::si) + ".");
-    } else if (program_.hold_at_strain > 0 && !held_once_ && now_strain() >= program_.hold_at_strain) {
-      held_once_ = true;
-      stop_run(MachineState::holding, extensometer_
-                                          ? "Held at the planned strain: take the extensometer off, then go on."
-                                          : "Held at the planned strain: go on when it suits.");
+    } else if (quiet_left_ <= 0 && hold_left_ <= 0) {
+      const MachineStep* now = step();
+      if (now == nullptr)
+        stop_run(MachineState::idle, "The program is through.");
+      else if (now->target && now_of(now->until) >= *now->target)
+        end_step();
     }
   }
   return rows;
@@ -285,13 +316,10 @@ std::vector<MachineRow> UniversalFrame::advance(double seconds) {
 MachineStatus UniversalFrame::status() const {
   MachineStatus s;
   s.state = state_;
-  s.now.time = run_time_;
-  s.now.force = reading_force();
-  s.now.crosshead = crosshead_ - run_from_;
-  s.now.extension = extensometer_
-                        ? std::min(specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_,
-                                   settings_.extensometer_range)
-                        : std::numeric_limits<double>::quiet_NaN();
+  s.now = {{"time", run_time_}, {"force", reading_force()}, {"crosshead", crosshead_ - run_from_}};
+  if (extensometer_)
+    s.now["extension"] = std::min(specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_,
+                                  settings_.extensometer_range);
   s.top_grip = top_grip_;
   s.bottom_grip = bottom_grip_;
   s.extensometer = extensometer_;
@@ -300,10 +328,10 @@ MachineStatus UniversalFrame::status() const {
   s.specimen_strain = specimen_->strain();
   s.neck = specimen_->neck_share();
   s.neck_place = specimen_->neck_place();
+  s.waits = waits_;
   s.message = message_;
   s.obstacle = obstacle();
   return s;
 }
 
-}  // namespace standin
-}  // namespace fortitor
+}  // namespace fortitor::standin

@@ -38,13 +38,20 @@ class UniversalFrame : public Machine {
   Outcome<Done> command(MachineCommand command, double value = 0) override;
   Outcome<Done> program(const MachineProgram& program) override;
   MachineStatus status() const override;
-  std::vector<MachineRow> advance(double seconds) override;
+  std::vector<MachineChannel> channels() const override;
+  MachineColumns advance(double seconds) override;
 
   std::vector<MachineControl> controls() const override;
 
  private:
+  struct Sample {
+    double time = 0, force = 0, extension = 0, crosshead = 0;
+  };
   void move(double seconds);
-  MachineRow read();
+  Sample read();
+  const MachineStep* step() const;
+  void end_step();
+  double now_of(MachineQuantity quantity) const;
   double reading_force() const;
   std::string obstacle() const;
   void stop_run(MachineState state, std::string why);
@@ -58,7 +65,10 @@ class UniversalFrame : public Machine {
   std::normal_distribution<double> noise_;
   MachineState state_ = MachineState::idle;
   std::string message_;
-  bool top_grip_ = false, bottom_grip_ = false, extensometer_ = false, zeroed_ = false, held_once_ = false;
+  bool top_grip_ = false, bottom_grip_ = false, extensometer_ = false, zeroed_ = false, waits_ = false;
+  size_t step_ = 0;   ///< of the program
+  int round_ = 0;     ///< times through it
+  double hold_left_ = 0;
   double crosshead_ = 0, grip_at_ = 0, run_from_ = 0, jog_ = 0;
   double force_zero_ = 0, drift_time_ = 0, extension_zero_ = 0, preload_now_ = 0;
   double run_time_ = 0, sample_due_ = 0, quiet_left_ = 0;

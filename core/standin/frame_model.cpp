@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <random>
+#include <stdexcept>
 
 #include "core/methods/method.h"
 #include "core/quantity/format.h"
@@ -23,6 +24,57 @@ double mean_of(const TestRecord& r, const std::string& path, double otherwise) {
       count += 1;
     }
   return count > 0 ? sum / count : otherwise;
+}
+
+MachineProgram pulling_program(const TestRecord& r, double elastic, double plastic, double switch_strain,
+                               double sampling) {
+  const auto get = [&](const char* path, double otherwise) { return r.fields.number(path).value_or(otherwise); };
+  MachineProgram p;
+  const double slow = get("settings.speed.elastic", elastic);
+  const double fast = get("settings.speed.plastic", plastic > 0 ? plastic : slow);
+  const double pause = get("settings.removal_strain", 0);
+  const auto strain = MachineQuantity::strain;
+  MachineStep first{MachineQuantity::travel, slow, strain, switch_strain, 0};
+  MachineStep held{MachineQuantity::travel, pause <= switch_strain ? slow : fast, strain, pause, HUGE_VAL};
+  MachineStep on{MachineQuantity::travel, fast, strain, {}, 0};
+  p.steps = {first, on};
+  if (pause > 0) p.steps.insert(p.steps.begin() + (pause <= switch_strain ? 0 : 1), held);
+  p.sampling = get("settings.sampling", sampling);
+  p.stop_force = r.fields.number("settings.stop.force");
+  p.stop_travel = r.fields.number("settings.stop.travel");
+  p.stop_strain = r.fields.number("settings.stop.strain");
+  return p;
+}
+
+void run_through(Machine& machine, const MachineProgram& program, TestRecord& r, Handling handling) {
+  using C = MachineCommand;
+  auto press = [&](C command) {
+    if (const auto done = machine.command(command); !done) throw std::logic_error(done.error().message);
+  };
+  press(C::close_top_grip);
+  if (handling.zero) press(C::zero_force);
+  // A careful operator zeroes with one grip open and lets the other jaw follow, so that little is left on the piece.
+  press(C::close_bottom_grip);
+  if (handling.clip) {
+    press(C::mount_extensometer);
+    press(C::zero_extension);
+  }
+  if (const auto done = machine.program(program); !done) throw std::logic_error(done.error().message);
+  press(C::start);
+  MachineColumns columns;
+  for (int second = 0; second < 20000; ++second) {
+    append(columns, machine.advance(1.0));
+    const MachineStatus s = machine.status();
+    if (s.waits && !s.broken) {
+      r.events.push_back({columns[0].back(), s.extensometer ? "extensometer-removed" : "hold", ""});
+      if (s.extensometer) press(C::remove_extensometer);
+      press(C::resume);
+    } else if (s.state != MachineState::running) {
+      r.run.stopped = s.broken ? "" : s.message;
+      break;
+    }
+  }
+  r.run.set_samples(samples_of(machine.channels(), columns));
 }
 
 namespace {
@@ -47,54 +99,15 @@ FrameSettings frame_of(const TestRecord& r, double length, bool platens) {
 }
 
 MachineProgram program_of(const TestRecord& r) {
-  const auto get = [&](const char* path, double otherwise) { return r.fields.number(path).value_or(otherwise); };
-  MachineProgram p;
-  p.elastic_speed = get("settings.speed.elastic", 0.05);
-  p.plastic_speed = get("settings.speed.plastic", p.elastic_speed);
-  p.switch_strain = 0.008;
-  p.sampling = get("settings.sampling", 20);
-  p.hold_at_strain = get("settings.removal_strain", 0);
-  p.stop_force = r.fields.number("settings.stop.force");
-  p.stop_travel = r.fields.number("settings.stop.travel");
-  p.stop_strain = r.fields.number("settings.stop.strain");
-  return p;
+  return pulling_program(r, 0.05, -1, 0.008, 20);
 }
 
 // A whole run on the frame by its own panel, as a careful operator works it.
 void run_frame(const Bench& bench, TestRecord& r, const SimulateOptions& o) {
   type_into(r, "settings.sampling", typed_value(o.sampling, Dimension::frequency, UnitSet::si, 5));
   if (o.stop_force) type_into(r, "settings.stop.force", typed_value(*o.stop_force, Dimension::force, UnitSet::si, 6));
-  auto frame = bench.machine(r);
-  using C = MachineCommand;
-  const bool clip = r.fields.number("specimen.extensometer_length").has_value();
-  frame->command(C::close_top_grip);
-  if (!o.faults.count("forget-zero")) frame->command(C::zero_force);
-  frame->command(C::close_bottom_grip);
-  if (clip) {
-    frame->command(C::mount_extensometer);
-    frame->command(C::zero_extension);
-  }
-  frame->program(bench.program(r));
-  frame->command(C::start);
-  std::vector<MachineRow> rows;
-  for (int second = 0; second < 20000; ++second) {
-    const auto more = frame->advance(1.0);
-    rows.insert(rows.end(), more.begin(), more.end());
-    const MachineStatus s = frame->status();
-    if (s.state == MachineState::holding && !s.broken && s.message.find("planned") != std::string::npos) {
-      if (s.extensometer) {
-        r.events.push_back({rows.back().time, "extensometer-removed", ""});
-        frame->command(C::remove_extensometer);
-      } else {
-        r.events.push_back({rows.back().time, "hold", ""});
-      }
-      frame->command(C::resume);
-    } else if (s.state != MachineState::running) {
-      r.run.stopped = s.broken ? "" : s.message;
-      break;
-    }
-  }
-  r.run.samples = samples_from_rows(rows);
+  run_through(*bench.machine(r), bench.program(r), r,
+              {o.faults.count("forget-zero") == 0, r.fields.number("specimen.extensometer_length").has_value()});
   for (const FieldSpec& f : methods::find(r.method)->fields)
     if (f.stage == Stage::after && (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) &&
         !r.fields.has(f.path))
@@ -129,7 +142,7 @@ Bench bench_of(const FrameModel& m, const Bench& (*self)()) {
 }
 
 bool ran(const TestRecord& r) {
-  return r.run.samples != nullptr;
+  return r.run.has_samples();
 }
 
 }  // namespace fortitor::standin

@@ -22,6 +22,19 @@ double scatter(uint64_t seed, int which, double cv);
 /// Mean of the readings at a path, or `otherwise`.
 double mean_of(const TestRecord& record, const std::string& path, double otherwise);
 
+/// Program of a monotonic run as the settings of a record have it: a wait at settings.removal_strain, the elastic speed up
+/// to `switch_strain`, then the plastic one, limits.
+MachineProgram pulling_program(const TestRecord& record, double elastic, double plastic, double switch_strain,
+                               double sampling);
+
+/// How a careful operator works the panel, or a careless one.
+struct Handling {
+  bool zero = true;  ///< zeroes the force with one grip open
+  bool clip = true;  ///< mounts an extensometer, takes it off at the planned strain
+};
+/// A whole run on a machine by its own panel; samples, events and the reason of the end go into the record.
+void run_through(Machine& machine, const MachineProgram& program, TestRecord& record, Handling handling);
+
 /// Everything a stand-in on the frame needs; the rest is the same for all.
 struct FrameModel {
   const char *id, *name, *method;

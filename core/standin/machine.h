@@ -1,6 +1,8 @@
 // What a testing machine looks like to the program. Stand-ins implement it; so would a real driver.
 #pragma once
 
+#include <limits>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -39,24 +41,38 @@ struct MachineControl {
   char key;
 };
 
-/// How a run is to be driven and what stops it. Zero or empty means no such limit.
+/// What a machine can be led by, and what can end a step.
+enum class MachineQuantity { travel, force, strain, torque, angle };
+
+/// One step of a program: drive, then hold.
+struct MachineStep {
+  MachineQuantity control = MachineQuantity::travel;  ///< what moves at `rate`
+  double rate = 0.02;                                 ///< internal unit of the control per second, > 0
+  MachineQuantity until = MachineQuantity::travel;    ///< what `target` is a value of
+  std::optional<double> target = {};                  ///< ends the step; empty: only a limit or the break does
+  double hold = 0;  ///< s held at the target before the next step; infinite: until a person goes on
+};
+
+/// How a run is to be driven and what stops it. Empty means no such limit.
 struct MachineProgram {
-  double elastic_speed = 0.02;  ///< mm/s, to `switch_strain`
-  double plastic_speed = 0.2;   ///< mm/s, after it
-  double switch_strain = 0.01;  ///< on the extensometer, or crosshead over parallel length
-  double sampling = 50;         ///< Hz, 1 to 5000
-  double hold_at_strain = 0;    ///< holds there, so that the extensometer can come off
+  std::vector<MachineStep> steps = {{}};
+  int repeat = 1;        ///< times the steps are gone through
+  double sampling = 50;  ///< Hz, 1 to 5000
   std::optional<double> stop_force = {}, stop_travel = {}, stop_strain = {};  ///< N, mm, ratio
 };
 
-/// One instant of all channels, internal units; extension is NaN while no extensometer is mounted.
-struct MachineRow {
-  double time = 0, force = 0, extension = 0, crosshead = 0;
+/// A channel that a machine delivers; the first is always "time".
+struct MachineChannel {
+  std::string name, label;
+  Dimension dimension = Dimension::none;
 };
+
+/// Samples of a stretch of time: one column a channel, all of one length; NaN where nothing was measured.
+using MachineColumns = std::vector<std::vector<double>>;
 
 struct MachineStatus {
   MachineState state = MachineState::idle;
-  MachineRow now;
+  std::map<std::string, double> now;  ///< by channel, internal units; left out while there is no reading
   bool top_grip = false, bottom_grip = false, extensometer = false, broken = false;
   bool force_zeroed = false;
   double specimen_strain = 0;  ///< of the parallel length, for drawing
@@ -64,6 +80,13 @@ struct MachineStatus {
   double neck_place = 0.5;     ///< 0 bottom … 1 top, for drawing
   std::string message;         ///< why the run stopped, or what the machine waits for
   std::string obstacle;        ///< what the machine still wants before Start, as a sentence; empty: nothing
+  bool waits = false;          ///< held at the end of a step until a person goes on
+
+  /// Reading of a channel; NaN while there is none.
+  double reading(const std::string& channel) const {
+    const auto it = now.find(channel);
+    return it == now.end() ? std::numeric_limits<double>::quiet_NaN() : it->second;
+  }
 };
 
 /// A machine driven by commands and asked for the samples of each stretch of its own time.
@@ -74,14 +97,17 @@ class Machine {
   virtual Outcome<Done> command(MachineCommand command, double value = 0) = 0;
   virtual Outcome<Done> program(const MachineProgram& program) = 0;
   virtual MachineStatus status() const = 0;
+  virtual std::vector<MachineChannel> channels() const = 0;
   /// What its panel offers, in the order of work.
   virtual std::vector<MachineControl> controls() const = 0;
   /// Lets `seconds` (≥ 0) of machine time pass and returns the samples taken in it. Samples are taken
   /// while a run is on (running or holding) and its time starts at 0 with Start.
-  virtual std::vector<MachineRow> advance(double seconds) = 0;
+  virtual MachineColumns advance(double seconds) = 0;
 };
 
-/// Rows as columns of a run (extension left out if never mounted).
-SamplesPtr samples_from_rows(const std::vector<MachineRow>& rows);
+/// Puts `more` behind `columns`.
+void append(MachineColumns& columns, const MachineColumns& more);
+/// Columns as the samples of a run; channels without a single reading are left out.
+SamplesPtr samples_of(const std::vector<MachineChannel>& channels, const MachineColumns& columns);
 
 }  // namespace fortitor

@@ -121,7 +121,7 @@ std::vector<std::string> readings(const TestRecord& r, const std::string& path, 
   if (path == "specimen.diameter") return caliper(true_diameter(r), 0.008, 0.01, wanted, seed_of(r) * 3 + 1);
   if (path == "specimen.length") return {"150.0 mm"};
   if (path != "specimen.after.angle" && path != "specimen.after.torque_max") return {};
-  if (r.run.stations.size() < 2) return {};
+  if (r.run.row_count() < 2) return {};
   const Bar bar(r);
   if (path == "specimen.after.torque_max") return {shown(bar.torque(bar.gamma_end()) / 1e3, 0.1, "N·m")};
   return {shown(bar.angle_of(bar.gamma_end()) / (2 * std::numbers::pi), 0.01, "rev")};
@@ -137,7 +137,7 @@ void draft(TestRecord& r) {
 }
 
 std::map<std::string, std::string> looks(const TestRecord& r) {
-  if (r.run.stations.size() < 2) return {};
+  if (r.run.row_count() < 2) return {};
   return {{"specimen.after.fracture", shaft(r).fracture}};
 }
 

@@ -203,12 +203,24 @@ Histogram histogram(const std::vector<double>& values) {
   keep_finite(v);
   if (v.empty()) return h;
   const auto [least, most] = std::minmax_element(v.begin(), v.end());
-  const size_t bins = std::clamp<size_t>(size_t(std::ceil(std::sqrt(double(v.size())))), 4, 20);
-  h.from = *least;
-  h.width = (*most - *least) / double(bins);
-  if (!(h.width > 0)) h.width = std::max(1e-9, std::abs(*least) * 1e-3);
-  h.counts.assign(bins, 0);
-  for (double x : v) ++h.counts[std::min(bins - 1, size_t((x - h.from) / h.width))];
+  const double bins = std::clamp(std::ceil(std::sqrt(double(v.size()))), 4.0, 20.0);
+  const double range = *most - *least;
+  if (range > 0) {
+    // The round width next to an equal division, so that every edge is a number a person would choose.
+    const double raw = range / bins, ten = std::pow(10, std::floor(std::log10(raw)));
+    h.width = 10 * ten;
+    for (double s : {1.0, 2.0, 2.5, 5.0})
+      if (s * ten >= raw * (1 - 1e-9)) {
+        h.width = s * ten;
+        break;
+      }
+    h.from = std::floor(*least / h.width * (1 + 1e-12)) * h.width;
+  } else {
+    h.width = std::max(1e-9, std::abs(*least) * 1e-3);
+    h.from = *least - h.width / 2;
+  }
+  h.counts.assign(std::max<size_t>(1, size_t(std::floor((*most - h.from) / h.width * (1 + 1e-12))) + 1), 0);
+  for (double x : v) ++h.counts[std::min(h.counts.size() - 1, size_t(std::max(0.0, (x - h.from) / h.width)))];
   return h;
 }
 

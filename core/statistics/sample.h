@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "core/evaluation/evaluation.h"
+#include "core/statistics/censoring.h"
 
 namespace fortitor::statistics {
 
@@ -79,7 +79,7 @@ struct CensoredFit {
 };
 std::optional<CensoredFit> censored_normal(const std::vector<Observation>& values);
 
-/// Bins of equal width for a histogram: square-root rule, at least 4 and at most 20 bins.
+/// Bins of equal, round width (1, 2, 2.5, 5 times a power of ten) for a histogram; about √n of them, 4 to 20.
 struct Histogram {
   double from = 0, width = 0;
   std::vector<size_t> counts;

@@ -11,7 +11,7 @@
 #include "app/stages/import_panel.h"
 #include "app/theme/theme.h"
 #include "core/record/json.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor {

@@ -11,7 +11,7 @@
 #include "app/stages/reading_stage.h"
 #include "app/theme/theme.h"
 #include "app/today/today_page.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "core/standin/benches.h"
 #include "tests/app/window_fixture.h"
 

@@ -4,7 +4,7 @@
 
 #include "app/docket/docket.h"
 #include "app/frame/find_box.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "report/export.h"
 #include "tests/app/window_fixture.h"
 

@@ -6,7 +6,7 @@
 #include <QTemporaryDir>
 #include <nlohmann/json.hpp>
 
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "store/book.h"
 
 namespace fortitor {

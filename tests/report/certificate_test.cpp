@@ -10,7 +10,7 @@
 
 #include "core/methods/method.h"
 #include "core/record/json.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "report/export.h"
 #include "report/figure.h"
 

@@ -9,7 +9,7 @@
 #include <QTemporaryDir>
 
 #include "core/methods/method.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "store/schema.h"
 
 namespace fortitor {

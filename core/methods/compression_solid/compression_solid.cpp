@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "core/methods/compression_solid/describe.h"
-#include "core/methods/support/fields.h"
 #include "core/methods/support/pulled.h"
+#include "core/methods/support/skeleton.h"
 
 namespace fortitor::compression {
 namespace {
@@ -20,19 +20,16 @@ using ledger::si;
 constexpr size_t kBudgetSamples = 3000;
 
 struct Squeezed {
+  Section section;
   Pulled pulled;
   std::optional<ElasticWindow> elastic;
   double toe = 0;
   std::vector<double> offsets;
 };
 
-Squeezed squeezed_of(const TestRecord& r) {
-  Squeezed s;
-  s.pulled = pulled_of(r, height_of(r));
-  start_at_touch(s.pulled);
-  s.offsets = perpendicular(r) ? std::vector{0.01} : std::vector{0.002};
+void find_landmarks(Squeezed& s) {
   const Pulled& p = s.pulled;
-  if (p.empty() || p.curve.source == tension::StrainSource::none) return s;
+  if (!p.strained()) return;
   // Yield region for the window: where the curve leaves its steepest part, else the peak.
   double yield = p.curve.stress[p.peak];
   for (int i = 0; i < 6; ++i) {
@@ -44,7 +41,33 @@ Squeezed squeezed_of(const TestRecord& r) {
     if (!c || std::abs(c->stress - yield) < 1e-3 * yield) break;
     yield = c->stress;
   }
-  if (s.elastic) s.toe = -s.elastic->line.intercept / s.elastic->line.slope;
+  s.toe = s.elastic ? -s.elastic->line.intercept / s.elastic->line.slope : p.curve.strain[touch_of(p.curve.stress, p.peak)];
+}
+
+// The gap above the piece is no strain: travel counts from the touch, the first sample above half a per cent of the
+// largest force and above its noise.
+void start_at_touch(Pulled& p) {
+  if (p.empty() || !by_travel(p.curve.source)) return;
+  const double start = p.curve.strain[touch_of(p.curve.stress, p.peak)];
+  for (double& e : p.curve.strain) e -= start;
+}
+
+Squeezed look(const TestRecord& r) {
+  Squeezed s;
+  s.section = section_of(r.fields);
+  s.pulled = pulled_of(r, height_of(r));
+  start_at_touch(s.pulled);
+  s.offsets = perpendicular(r) ? std::vector{0.01} : std::vector{0.002};
+  find_landmarks(s);
+  return s;
+}
+
+// The window ends where it did, found again on the thinned curve.
+Squeezed thin(const TestRecord&, const Squeezed& full) {
+  Squeezed s = full;
+  const double top = s.elastic ? s.pulled.curve.stress[s.elastic->last - 1] : 0;
+  s.pulled = thinned(full.pulled, kBudgetSamples);
+  if (s.elastic) s.elastic->last = first_reaching(s.pulled.curve.stress, s.pulled.peak, top);
   return s;
 }
 
@@ -53,48 +76,54 @@ bool reached_maximum(const Pulled& p) {
   return !p.empty() && (p.fracture || p.peak + 1 < p.end - std::max<size_t>(1, p.end / 50));
 }
 
+// 0.2 % → "rp02", 1 % → "rp1".
 std::string offset_name(double offset) {
-  return tension::offset_key(offset);
+  return offset == 0.01 ? "rp1" : "rp02";
 }
 
 Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   Values v;
-  const Section section = section_of(r.fields, shifts);
+  const Section section = shifts.empty() ? s.section : section_of(r.fields, shifts);
   const double height = height_of(r) + ledger::shift(shifts, "specimen.height");
   if (section.area > 0) put(v, "area", section.area);
-  if (height > 0 && least_width(section) > 0) put(v, "slenderness", height / least_width(section));
+  // Least width of the readings as they are shifted: the ratio rests on them.
+  const double width = least_width(section, shifts);
+  if (height > 0 && width > 0) put(v, "slenderness", height / width);
   const double after = r.fields.number("specimen.after.diameter").value_or(0);
-  if (after > 0 && least_width(section) > 0) put(v, "barrelling", after / least_width(section));
+  if (after > 0 && width > 0)
+    put(v, "barrelling", (after + ledger::shift(shifts, "specimen.after.diameter")) / width);
   const Pulled& p = s.pulled;
   if (p.empty()) return v;
-  const double plain = section_of(r.fields).area;
-  const double stress = (1 + ledger::shift(shifts, "force")) * (section.area > 0 ? plain / section.area : 1);
-  const double strain = 1 + ledger::shift(shifts, "extension");
-  put(v, "fm", p.curve.force[p.peak] * (1 + ledger::shift(shifts, "force")));
+  const double force = 1 + ledger::shift(shifts, "force");
+  const double stress = force * (section.area > 0 && s.section.area > 0 ? s.section.area / section.area : 1);
+  // Travel is divided by the height: an error of either moves every strain.
+  const double strain = (1 + ledger::shift(shifts, "extension")) *
+                        (by_travel(p.curve.source) && height > 0 ? height_of(r) / height : 1);
+  put(v, "fm", p.curve.force[p.peak] * force);
+  const double toe = s.toe + ledger::shift(shifts, "toe");
+  if (p.strained()) put(v, "toe_shift", toe * strain);
   if (s.elastic) {
     put(v, "e_modulus", s.elastic->line.slope * stress / strain * (1 + ledger::shift(shifts, "modulus")));
-    put(v, "toe_shift", s.toe * strain);
     put(v, "modulus_r2", s.elastic->line.r2);
+    // The line turns about the middle of its window when its slope is off.
+    const double slope = s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus"));
     for (double offset : s.offsets)
-      if (const auto c = offset_crossing(p.curve.strain, p.curve.stress,
-                                         s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus")), s.toe,
-                                         offset / strain, s.elastic->last, p.end - 1))
+      if (const auto c = offset_crossing(p.curve.strain, p.curve.stress, slope, toe, offset / strain, s.elastic->last,
+                                         p.end - 1))
         put(v, offset_name(offset), c->stress * stress);
   }
   const auto at = r.fields.number("settings.at_strain");
-  const bool maximum = reached_maximum(p);
   if (at)
-    put(v, "strength", p.stress_at(*at / strain + s.toe) * stress);
-  else if (maximum || !perpendicular(r))
+    put(v, "strength", p.stress_at(*at / strain + toe) * stress);
+  else if (reached_maximum(p) || !perpendicular(r))
     put(v, "strength", p.curve.stress[p.peak] * stress);
   if (at) put(v, "at_strain", *at);
-  if (perpendicular(r) && p.curve.source != tension::StrainSource::none)
-    put(v, "sigma_25", p.stress_at(0.025 / strain + s.toe) * stress);
+  if (perpendicular(r) && p.strained()) put(v, "sigma_25", p.stress_at(0.025 / strain + toe) * stress);
   return v;
 }
 
-const std::vector<ResultSpec>& specs() {
-  static const std::vector<ResultSpec> table = {
+std::vector<ResultSpec> specs(const TestRecord&) {
+  return {
       {"strength", "σ_c", "compressive strength", D::stress, R::other, 4, true},
       {"e_modulus", "E_c", "modulus in compression", D::modulus, R::other, 3, true},
       {"rp02", "R_c0.2", "compressive proof strength, 0.2 %", D::stress, R::other, 4, true},
@@ -102,13 +131,12 @@ const std::vector<ResultSpec>& specs() {
       {"sigma_25", "σ_2.5", "stress at 2.5 % strain", D::stress, R::other, 3, true},
       {"slenderness", "L/D", "slenderness", D::none, R::other, 3, true},
       {"barrelling", "D_u/D", "barrelling", D::none, R::other, 4, false},
-      {"fm", "F_m", "largest force", D::force, R::other, 4, false},
-      {"area", "A", "cross-section area", D::area, R::other, 4, false},
+      {"fm", "F_m", "largest force", D::force, R::other, 4, false, true},
+      {"area", "A", "cross-section area", D::area, R::other, 4, false, true},
       {"at_strain", "ε_x", "strain of the stated strength", D::elongation, R::other, 3, false},
       {"toe_shift", "ε_0", "toe shift, seating of the platens", D::strain, R::other, 2, false},
       {"modulus_r2", "R²", "modulus fit, R²", D::none, R::other, 6, false},
   };
-  return table;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeezed& s, const Values& v) {
@@ -116,7 +144,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeeze
   auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
     steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
   };
-  const Section section = section_of(r.fields);
+  const Section& section = s.section;
   const std::string source = "strain from " + s.pulled.curve.source_text;
   auto stress = [&](const std::string& where) {
     steps = section.how;
@@ -148,104 +176,82 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeeze
         get(v, key), D::none, "largest width afterwards");
   if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
   if (key == "toe_shift")
-    add("ε₀ = ε₁ − σ₁/E", "where the modulus line meets the strain axis", get(v, key), D::strain,
-        "seating of platens and faces");
+    add(s.elastic ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
+        s.elastic ? "where the modulus line meets the strain axis" : "where the load is first felt", get(v, key), D::strain,
+        "seating of platens and faces, taken off all strains");
   if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "of the modulus line", get(v, key), D::none);
   if (key == "at_strain") add("asked for", "", get(v, key), D::elongation);
   return steps;
 }
 
 void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const Values& v) {
-  const Section section = section_of(r.fields);
-  dimension_findings(section.dims, 0.01, 3, e.findings);
-  Pulled p = s.pulled;
-  p.curve.sign_flipped = false;  // either sign is usual in compression and said below
-  pulled_findings(e, r, p, "strength", "compression");
-  if (s.pulled.curve.sign_flipped)
-    raise(e, "sign-flipped", Severity::note,
-          "Force was logged negative, as compression often is; magnitudes are used.");
+  dimension_findings(s.section.dims, 0.01, 3, e.findings);
+  pulled_findings(e, r, s.pulled, "strength", "compression", !r.fields.number("specimen.extensometer_length"));
   if (!s.pulled.empty() && !reached_maximum(s.pulled) && !v.count("at_strain")) censored_note(e, r, "strength");
   const double slender = get(v, "slenderness");
-  if (slender > 2)
+  // Up to twice as high as wide nothing buckles; a hundredth more is the caliper's.
+  if (slender > 2.02)
     raise(
         e, "buckling-risk", Severity::check,
         "The piece is " + significant(slender, 3) + " times as high as wide; above 2 it may buckle before it crushes.",
         {{"slenderness", slender}}, {}, "strength");
-  const bool crosshead = s.pulled.curve.source == tension::StrainSource::crosshead ||
-                         s.pulled.curve.source == tension::StrainSource::crosshead_corrected;
-  if (std::abs(get(v, "toe_shift")) > (crosshead ? 0.005 : 0.0005))
-    raise(e, "toe-large", Severity::check,
-          "The platens seated over " + ledger::percent(std::abs(get(v, "toe_shift"))) +
-              " strain: faces not parallel, or loose fibres. Strains are counted from the corrected origin.",
-          {{"toe_shift", get(v, "toe_shift")}}, {}, "toe_shift");
+  if (s.pulled.strained()) toe_finding(e, s.pulled, get(v, "toe_shift"));
   if (s.elastic && s.elastic->poor)
     raise(e, "modulus-fit-poor", Severity::check,
           "No straight part meets the rule; the best has R² " + fixed(s.elastic->line.r2, 5) + ".",
           {{"r2", s.elastic->line.r2}}, {}, "e_modulus");
 }
 
-UncertaintyModel uncertainty_model(const TestRecord& r) {
-  UncertaintyModel m;
-  auto s = std::make_shared<Squeezed>(squeezed_of(r));
-  pulled_inputs(r, s->pulled, section_of(r.fields), m.inputs);
-  ledger::length_input(r, "specimen.height", "height", 0.1, m.inputs);
-  if (s->elastic && s->elastic->line.slope_error > 0)
-    m.inputs.push_back({"modulus", "fit of the modulus", s->elastic->line.slope_error / s->elastic->line.slope,
-                        UncertainInput::Shape::normal});
-  // The offset crossing is sought from where the window ended, found again on the thinned curve.
-  const double top = s->elastic ? s->pulled.curve.stress[s->elastic->last - 1] : 0;
-  s->pulled = thinned(s->pulled, kBudgetSamples);
-  if (s->elastic) s->elastic->last = first_reaching(s->pulled.curve.stress, s->pulled.peak, top);
-  m.values = [s, r](const Shifts& shifts) {
-    Values v = compute(r, *s, shifts);
-    v.erase("modulus_r2");  // a measure of the fit, not of the piece
-    return v;
-  };
-  return m;
+void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInput>& out) {
+  curve_inputs(r, s.pulled.curve, out);
+  section_inputs(s.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
+  ledger::length_input(r, "specimen.height", "height", 0.1, out);
+  ledger::length_input(r, "specimen.after.diameter", "largest width afterwards", 0.1, out);
+  if (!s.elastic || !(s.elastic->line.slope_error > 0)) return;
+  const LineFit& line = s.elastic->line;
+  out.push_back({"modulus", "fit of the modulus", line.slope_error / line.slope, UncertainInput::Shape::normal});
+  const double middle = 0.5 * (s.pulled.curve.strain[s.elastic->first] + s.pulled.curve.strain[s.elastic->last - 1]);
+  const double foot = std::hypot(line.residual_sd / std::sqrt(double(line.n)) / line.slope,
+                                 line.slope_error / line.slope * (middle - s.toe));
+  if (foot > 0) out.push_back({"toe", "foot of the modulus line", foot, UncertainInput::Shape::normal});
 }
 
-Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
-  Evaluation e;
-  const Squeezed s = squeezed_of(r);
-  const Values v = compute(r, s, {});
-  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, r, s, v); });
+void add_words(Evaluation& e, const TestRecord&, const Squeezed& s, const Values& v) {
   for (ResultValue& x : e.results)
     if (x.spec.key == "e_modulus" || x.spec.key == "rp02" || x.spec.key == "rp1" || x.spec.key == "sigma_25")
       x.source = s.pulled.curve.source_text;
+  if (reached_maximum(s.pulled) || v.count("at_strain")) return;
+  for (const char* key : {"strength", "fm"})
+    if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
+}
+
+void add_figures(Evaluation& e, const TestRecord& r, const Squeezed& s, const Values& v) {
   const Pulled& p = s.pulled;
-  const bool maximum = reached_maximum(p);
-  if (!maximum && !v.count("at_strain"))
-    for (const char* key : {"strength", "fm"})
-      if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
-  if (options.uncertainty && v.size() > 0) attach_budgets(e, uncertainty_model(r));
-  add_findings(e, r, s, v);
-  if (p.empty()) return e;
-  auto data = pulled_curve(p, s.elastic ? s.toe : 0, 0);
+  if (p.empty()) return;
+  CurveSheet sheet = pulled_sheet(p, s.toe, 0);
+  auto& out = sheet.constructions;
   using Kind = Construction::Kind;
   if (s.elastic) {
     const LineFit& line = s.elastic->line;
     const double a = p.curve.stress[s.elastic->first], b = p.curve.stress[s.elastic->last - 1];
-    data->lens_x = 4 * b / line.slope + s.offsets.front();
-    e.constructions.push_back(
-        {Kind::window, "e_modulus", "modulus window", {{a / line.slope, a}, {b / line.slope, b}}, {}});
-    e.constructions.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {1.6 * b / line.slope, 1.6 * b}}, {}});
+    sheet.lens_x = 4 * b / line.slope + s.offsets.front();
+    out.push_back({Kind::window, "e_modulus", "modulus window", {{a / line.slope, a}, {b / line.slope, b}}, {}});
+    out.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {1.6 * b / line.slope, 1.6 * b}}, {}});
     for (double offset : s.offsets) {
       const std::string key = offset_name(offset);
       if (!v.count(key)) continue;
       const double y = get(v, key);
-      e.constructions.push_back(
-          {Kind::line, key, ledger::percent(offset) + " offset", {{offset, 0}, {offset + y / line.slope, y}}, {}});
-      e.constructions.push_back({Kind::point,
-                                 key,
-                                 plain_symbol(ledger::find_spec(specs(), key)->symbol),
-                                 {{offset + y / line.slope, y}},
-                                 {}});
+      out.push_back({Kind::line, key, ledger::percent(offset) + " offset", {{offset, 0}, {offset + y / line.slope, y}}, {}});
+      out.push_back({Kind::point,
+                     key,
+                     plain_symbol(ledger::find_spec(specs(r), key)->symbol),
+                     {{offset + y / line.slope, y}},
+                     {}});
     }
   }
-  if (maximum)
-    e.constructions.push_back({Kind::point, "strength", "σc", {{data->x[p.peak], data->y[p.peak]}}, {}, true});
-  e.curve = data;
-  return e;
+  if (reached_maximum(p))
+    out.push_back({Kind::point, "strength", "σc", {{sheet.x[p.peak], sheet.y[p.peak]}}, {}, true});
+  e.figures.push_back(sheet.figure(e));
 }
 
 }  // namespace
@@ -255,17 +261,21 @@ namespace fortitor::methods {
 
 const Method& compression_solid() {
   static const Method method = [] {
-    Method m;
-    m.id = "compression-solid";
-    m.name = "Compression of solid pieces";
-    m.short_name = "Compression";
-    m.standard = "ISO 604, ISO 13061-17, ASTM E9";
-    m.result = [](const std::string& key) { return ledger::find_spec(compression::specs(), key); };
-    m.evaluate = compression::evaluate;
-    m.uncertainty = compression::uncertainty_model;
-    compression::describe(m);
-    fields::add_derived(m);
-    return m;
+    Parts<compression::Squeezed> parts;
+    parts.describe = compression::describe;
+    parts.results = compression::specs;
+    parts.look = compression::look;
+    parts.compute = compression::compute;
+    parts.how = compression::how;
+    parts.inputs = compression::add_inputs;
+    parts.thin = compression::thin;
+    parts.words = compression::add_words;
+    parts.findings = compression::add_findings;
+    parts.figures = compression::add_figures;
+    parts.plan = compression::plan;
+    parts.no_budget = {"modulus_r2"};
+    return method_of("compression-solid", "Compression of solid pieces", "Compression", "ISO 604, ISO 13061-17, ASTM E9",
+                     parts);
   }();
   return method;
 }

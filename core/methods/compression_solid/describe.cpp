@@ -2,7 +2,11 @@
 
 #include <algorithm>
 
+#include "core/methods/compression_solid/compression_solid.h"
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/load_path.h"
 #include "core/reference/library.h"
 
 namespace fortitor::compression {
@@ -19,20 +23,22 @@ double height_of(const TestRecord& r) {
   return n > 0 ? sum / n : 0;
 }
 
-double least_width(const Section& s) {
+double least_width(const Section& s, const Shifts& shifts) {
   double least = 0;
+  auto mean = [&](const Dim& d) {
+    const auto it = shifts.find(d.path);
+    return d.mean + (it == shifts.end() ? 0.0 : it->second);
+  };
   for (const Dim& d : s.dims)
-    if (d.given() && (least == 0 || d.mean < least) && d.path.find("inner") == std::string::npos &&
+    if (d.given() && (least == 0 || mean(d) < least) && d.path.find("inner") == std::string::npos &&
         d.path.find("wall") == std::string::npos)
-      least = d.mean;
-  return s.shape == "tube" && !s.dims.empty() && s.dims.front().given() ? s.dims.front().mean : least;
+      least = mean(d);
+  return least;
 }
 
 bool perpendicular(const TestRecord& r) {
   return r.fields.text("settings.grain") == "perpendicular";
 }
-
-namespace {
 
 Plan plan(const TestRecord& r) {
   Plan p;
@@ -40,25 +46,29 @@ Plan plan(const TestRecord& r) {
   const auto m = find_reference(r.fields.text("specimen.material"));
   const auto wood = find_reference(r.fields.text("specimen.species"), "wood");
   if (section.area > 0) {
+    Expectation x;
     if (m && m->values.count("strength")) {
-      p.force_low = m->values.at("strength").low * section.area;
-      p.force_high = 2 * m->values.at("strength").high * section.area;
-      p.force_from = "once to twice the tensile strength of " + m->name;
+      x.low = m->values.at("strength").low;
+      x.high = 2 * m->values.at("strength").high;
+      x.from = "once to twice the tensile strength of " + m->name;
     } else if (m && m->values.count("rm")) {
-      p.force_low = (m->values.count("yield") ? m->values.at("yield") : m->values.at("rm")).low * section.area;
-      p.force_high = (m->family == "cast iron" ? 4.5 : 1.5) * m->values.at("rm").high * section.area;
-      p.force_from = "yield to one and a half times R_m (cast iron: four and a half) of " + m->name;
+      x.low = (m->values.count("yield") ? m->values.at("yield") : m->values.at("rm")).low;
+      x.high = (m->family == "cast iron" ? 4.5 : 1.5) * m->values.at("rm").high;
+      x.from = "yield to one and a half times R_m (cast iron: four and a half) of " + m->name;
     } else if (wood) {
-      p.force_low = (perpendicular(r) ? 0.05 : 0.35) * wood->values.at("mor_12").mean * section.area;
-      p.force_high = (perpendicular(r) ? 0.25 : 0.7) * wood->values.at("mor_12").mean * section.area;
-      p.force_from = std::string("a share of the modulus of rupture of ") + wood->name +
-                     (perpendicular(r) ? ", across the grain" : ", along the grain");
+      x.low = (perpendicular(r) ? 0.05 : 0.35) * wood->values.at("mor_12").mean;
+      x.high = (perpendicular(r) ? 0.25 : 0.7) * wood->values.at("mor_12").mean;
+      x.from = std::string("a share of the modulus of rupture of ") + wood->name +
+               (perpendicular(r) ? ", across the grain" : ", along the grain");
     }
-    if (p.force_low) p.force_likely = 0.5 * (*p.force_low + *p.force_high);
+    x.low *= section.area;
+    x.high *= section.area;
+    x.likely = 0.5 * (x.low + x.high);
+    if (x.high > 0) p.expected = x;
   } else {
     p.blocking.push_back(section.missing);
   }
-  judge_load_path(r, p);
+  judge_load_path(methods::compression_solid(), r, "load_cell", p);
   const double h = height_of(r);
   if (!(h > 0)) p.blocking.push_back("The height is wanted for the strain.");
   if (h > 0)
@@ -67,19 +77,15 @@ Plan plan(const TestRecord& r) {
   if (h > 0)
     p.advice.push_back(
         {"settings.stop.travel", "Stop at travel", 0.5 * h, D::length, "half the height: before the platens meet"});
-  for (const auto& [path, what] :
-       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
-    if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
-  if (section.area > 0 && h / least_width(section) > 2)
+  want_settings(r, {{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}}, p);
+  if (section.area > 0 && h / least_width(section) > 2.02)
     p.warnings.push_back("Higher than twice its width: it may buckle.");
   return p;
 }
 
-}  // namespace
-
 void describe(Method& m) {
   using namespace fortitor::fields;
-  m.fields = methods::common_fields();
+  m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   add(text("specimen.species", "Species", Stage::prepare, "Of wood, as in the reference values."));
   add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare));
@@ -107,13 +113,11 @@ void describe(Method& m) {
              true));
   add(quantity("settings.at_strain", "Strength at strain", D::elongation, Stage::evaluate, "",
                "Left empty: the maximum."));
-  add(choice("settings.zero", "Zero", Stage::evaluate,
-             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(zero_choice());
   add_drive(m.fields, true);
-  m.channels = {{"time", "time", D::time, true},
-                {"force", "force", D::force, true},
-                {"extension", "extension", D::length, false},
-                {"crosshead", "crosshead travel", D::length, true}};
+  m.channels = {channels::time(true), channels::force(), channels::extension(), channels::crosshead(true)};
+  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
+                 equipment::caliper()};
   auto& s = m.stages;
   s[0] = {"Faces flat, parallel and square to the axis.",
           {"Turn or saw the faces; a burr seats first and bends the foot of the curve."},
@@ -148,7 +152,10 @@ void describe(Method& m) {
   m.measure_keys = {"area", "slenderness"};
   m.after_keys = {"barrelling", "strength"};
   m.series.key = "strength";
-  m.plan = plan;
+  m.printed_settings = {"settings.grain", "settings.at_strain", "settings.speed", "settings.sampling"};
+  m.wording = {"How it gave way comes after the run.", "The curve grows here while the piece is squeezed.",
+               "The piece gave way. Look at it at After.", "piece to look at", "While it lies on the bench."};
+  finish(m);
 }
 
 }  // namespace fortitor::compression

@@ -3,9 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
-#include "core/methods/support/ledger.h"
+#include "core/methods/support/load_path.h"
 #include "core/methods/support/pulled.h"
+#include "core/methods/support/skeleton.h"
 
 namespace fortitor::crush {
 namespace {
@@ -77,14 +80,14 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
   Values v;
   const Loading& l = c.loading;
   const double force = 1 + ledger::shift(shifts, "force"), travel = 1 + ledger::shift(shifts, "travel");
-  const auto keyed = r.run.values.find("peak_force");
   if (l.empty()) {
-    if (keyed != r.run.values.end() && keyed->second.value) put(v, "peak_force", *keyed->second.value * force);
+    if (const auto keyed = r.fields.number("run.peak_force")) put(v, "peak_force", *keyed * force);
     return v;
   }
   const size_t peak = c.first.value_or(l.peak);
-  put(v, "peak_force", l.s.force[peak] * force);
-  put(v, "max_force", l.peak_force() * force);
+  const double top = 1 + ledger::shift(shifts, "peak");
+  put(v, "peak_force", l.s.force[peak] * force * top);
+  put(v, "max_force", l.peak_force() * force * top);
   const auto& x = l.s.crosshead;
   if (x.empty()) return v;
   put(v, "peak_travel", x[peak] * travel);
@@ -92,16 +95,16 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
   if (c.first && way > 0 && c.end > peak) {
     const double mean = work_under(x, l.s.force, peak, c.end) / way;
     put(v, "mean_crush_force", mean * force);
-    put(v, "crush_efficiency", mean / l.s.force[peak]);
+    put(v, "crush_efficiency", mean / (l.s.force[peak] * top));
   }
   put(v, "crush_energy", work_under(x, l.s.force, touch_of(l.s.force, l.peak), c.end) * force * travel * kJoulePerNewtonMillimetre);
   put(v, "crush_stroke", x[c.end] * travel);
-  if (height_of(r) > 0) put(v, "crush_ratio", x[c.end] * travel / height_of(r));
+  if (height_of(r) > 0) put(v, "crush_ratio", x[c.end] * travel / (height_of(r) + ledger::shift(shifts, "specimen.height")));
   return v;
 }
 
-const std::vector<ResultSpec>& specs() {
-  static const std::vector<ResultSpec> table = {
+std::vector<ResultSpec> specs(const TestRecord&) {
+  return {
       {"peak_force", "F_p", "first peak force", D::force, R::other, 4, true},
       {"mean_crush_force", "F_c", "mean crush force", D::force, R::other, 4, true},
       {"crush_energy", "W", "energy taken up", D::energy, R::other, 3, true},
@@ -111,7 +114,6 @@ const std::vector<ResultSpec>& specs() {
       {"crush_stroke", "s", "stroke", D::length, R::other, 3, false},
       {"crush_ratio", "s/H", "stroke to height", D::elongation, R::other, 3, false},
   };
-  return table;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c, const Values& v) {
@@ -140,13 +142,17 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c
   return steps;
 }
 
-UncertaintyModel uncertainty_model(const TestRecord& r, const Fold& c) {
-  UncertaintyModel m;
-  ledger::class_input(r, "equipment.load_cell.class", "force", "force", m.inputs);
-  if (!c.loading.s.crosshead.empty())
-    m.inputs.push_back({"travel", "crosshead travel, 0.5 % taken", rectangular(0.005)});
-  m.values = [r, c](const Shifts& shifts) { return compute(r, c, shifts); };
-  return m;
+void add_inputs(const TestRecord& r, const Fold& c, std::vector<UncertainInput>& out) {
+  ledger::class_input(r, "equipment.load_cell.class", "force", "force", out);
+  if (!c.loading.s.crosshead.empty()) out.push_back({"travel", "crosshead travel, 0.5 % taken", rectangular(0.005)});
+  ledger::length_input(r, "specimen.height", "height", 0.5, out);
+  const Loading& l = c.loading;
+  if (l.empty()) return;
+  // Noise lifts the largest of many samples; where the peak is read matters by that much.
+  const size_t peak = c.first.value_or(l.peak);
+  const double noise = noise_of(l.s.force, peak > 60 ? peak - 60 : 0, std::min(l.s.size(), peak + 60));
+  if (noise > 0)
+    out.push_back({"peak", "noise of the force at the peak", noise / l.s.force[peak], UncertainInput::Shape::normal});
 }
 
 struct Suspect {
@@ -158,19 +164,17 @@ constexpr Suspect kSuspects[] = {{"dent", "dent seen before the test"},
                                  {"fluid", "fluid left inside"},
                                  {"platen_gap", "gap at a platen"}};
 
-Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
-  Evaluation e;
-  const Fold c = fold_of(r);
-  const Values v = compute(r, c, {});
-  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, r, c, v); });
-  if (options.uncertainty && !v.empty()) attach_budgets(e, uncertainty_model(r, c));
+void add_words(Evaluation& e, const TestRecord&, const Fold& c, const Values&) {
+  if (c.loading.empty() || c.first) return;
+  if (ResultValue* x = e.find("peak_force")) x->censored = Censoring{true, 0, 0};
+}
+
+void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Values& v) {
   const Loading& l = c.loading;
-  if (!l.empty() && !c.first) {
-    if (ResultValue* x = e.find("peak_force")) x->censored = Censoring{true, 0, 0};
+  if (!l.empty() && !c.first)
     raise(e, "no-peak", Severity::check,
           "Force never fell by 10 %: the shell had not folded when the run ended, and the peak is a lower bound.", {},
           {}, "peak_force");
-  }
   if (!c.whole_stroke)
     raise(e, "stroke-short", Severity::check,
           "The run ended at " + si(get(v, "crush_stroke"), D::length, 4) + ", before the stroke limit of " +
@@ -183,49 +187,48 @@ Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
   if (!ticked.empty())
     raise(e, "suspects", Severity::note, "Noted on this piece: " + ticked + ". The series tests whether it matters.",
           {}, {}, "peak_force");
-  loading_findings(e, r, l, 0, "peak_force");
-  if (!l.empty()) {
-    auto data = std::make_shared<CurveData>();
-    const auto& x = l.s.crosshead;
-    data->x_name = x.empty() ? "time" : "travel";
-    data->y_name = "force";
-    data->x_dimension = x.empty() ? D::time : D::length;
-    data->y_dimension = D::force;
-    data->x = x.empty() ? l.s.time : x;
-    data->y = l.s.force;
-    data->break_index = data->x.size();
-    const size_t peak = c.first.value_or(l.peak);
-    data->lens_x = 3 * data->x[peak];
-    using Kind = Construction::Kind;
-    e.constructions.push_back({Kind::point, "peak_force", "Fp", {{data->x[peak], data->y[peak]}}, {}, true});
-    if (v.count("mean_crush_force"))
-      e.constructions.push_back(
-          {Kind::line,
-           "mean_crush_force",
-           "Fc",
-           {{data->x[peak], get(v, "mean_crush_force")}, {data->x[c.end], get(v, "mean_crush_force")}},
-           {},
-           true});
-    e.curve = data;
-  }
-  return e;
+  if (l.empty())
+    cell_findings(e, r, "equipment.load_cell.capacity", get(v, "peak_force"), D::force, "peak_force");
+  else
+    run_findings(e, r, facts_of(l, 0), "peak_force");
+}
+
+void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& v) {
+  const Loading& l = c.loading;
+  if (l.empty()) return;
+  CurveSheet sheet;
+  const auto& x = l.s.crosshead;
+  sheet.x_name = x.empty() ? "time" : "travel";
+  sheet.y_name = "force";
+  sheet.x_dimension = x.empty() ? D::time : D::length;
+  sheet.y_dimension = D::force;
+  sheet.x = x.empty() ? l.s.time : x;
+  sheet.y = l.s.force;
+  const size_t peak = c.first.value_or(l.peak);
+  sheet.lens_x = 3 * sheet.x[peak];
+  using Kind = Construction::Kind;
+  sheet.constructions.push_back({Kind::point, "peak_force", "Fp", {{sheet.x[peak], sheet.y[peak]}}, {}, true});
+  if (v.count("mean_crush_force"))
+    sheet.constructions.push_back(
+        {Kind::line,
+         "mean_crush_force",
+         "Fc",
+         {{sheet.x[peak], get(v, "mean_crush_force")}, {sheet.x[c.end], get(v, "mean_crush_force")}},
+         {},
+         true});
+  e.figures.push_back(sheet.figure(e));
 }
 
 Plan plan(const TestRecord& r) {
   Plan p;
   const auto it = r.limits.find("peak_force");
   if (const auto x = r.fields.number("settings.expected_force")) {
-    p.force_low = 0.5 * *x;
-    p.force_likely = *x;
-    p.force_high = 2 * *x;
-    p.force_from = "expected peak as entered";
+    p.expected = Expectation{D::force, 0.5 * *x, *x, 2 * *x, "expected peak as entered"};
   } else if (it != r.limits.end() && it->second.min && it->second.min->value) {
-    p.force_low = *it->second.min->value;
-    p.force_high = 3 * *p.force_low;
-    p.force_likely = 2 * *p.force_low;
-    p.force_from = "one to three times the limit of the job";
+    const double least = *it->second.min->value;
+    p.expected = Expectation{D::force, least, 2 * least, 3 * least, "one to three times the limit of the job"};
   }
-  judge_load_path(r, p);
+  judge_load_path(methods::crush_shell(), r, "load_cell", p);
   const double h = height_of(r);
   if (!(h > 0)) p.blocking.push_back("The height is wanted for the stroke.");
   if (h > 0) {
@@ -236,16 +239,14 @@ Plan plan(const TestRecord& r) {
     p.advice.push_back({"settings.stop.travel", "Stop at travel", 0.65 * h, D::length, "just past the stroke limit"});
   }
   p.advice.push_back({"settings.sampling", "Sampling", 50, D::frequency, "folds come fast"});
-  for (const auto& [path, what] :
-       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
-    if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
-  if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter the expected peak, or a limit.");
+  want_settings(r, {{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}}, p);
+  if (!p.expected) p.warnings.push_back("No force can be foreseen: enter the expected peak, or a limit.");
   return p;
 }
 
 void describe(Method& m) {
   using namespace fortitor::fields;
-  m.fields = methods::common_fields();
+  m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   for (FieldSpec f : section_fields({"tube", "round"}, Stage::measure)) {
     f.required = false;  // the force is the result; the section describes the piece
@@ -262,12 +263,11 @@ void describe(Method& m) {
   add(quantity("settings.expected_force", "Expected peak", D::force, Stage::set_up));
   add(quantity("settings.stroke_limit", "Stroke limit", D::length, Stage::set_up, "s",
                "Energy and mean force are taken up to here."));
-  add(choice("settings.zero", "Zero", Stage::evaluate,
-             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(zero_choice());
+  add(quantity("run.peak_force", "Peak read at the machine", D::force, Stage::run));
   add_drive(m.fields, true);
-  m.channels = {{"time", "time", D::time, true},
-                {"force", "force", D::force, true},
-                {"crosshead", "crosshead travel", D::length, true}};
+  m.channels = {channels::time(true), channels::force(), channels::crosshead(true), channels::extension()};
+  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
   auto& s = m.stages;
   s[0] = {"Every shell is different: look at it before it folds.",
           {"Tick what could explain scatter: dents, fluid left inside. The series tests it afterwards.",
@@ -299,8 +299,12 @@ void describe(Method& m) {
   m.limit_keys = {"peak_force", "mean_crush_force", "crush_energy"};
   m.measure_keys = {};
   m.after_keys = {"peak_force", "crush_energy"};
-  m.series = {"peak_force", "specimen.suspects."};
-  m.plan = plan;
+  m.series.key = "peak_force";
+  m.series.suspects_path = "specimen.suspects.";
+  m.printed_settings = {"settings.stroke_limit", "settings.speed", "settings.sampling"};
+  m.wording = {"How it folded comes after the run.", "The curve grows here while the shell folds.",
+               "The stroke is done. Say how it folded at After.", "folds to describe", "While the shell lies on the bench."};
+  finish(m);
 }
 
 }  // namespace
@@ -310,17 +314,18 @@ namespace fortitor::methods {
 
 const Method& crush_shell() {
   static const Method method = [] {
-    Method m;
-    m.id = "crush-shell";
-    m.name = "Crushing of thin shells";
-    m.short_name = "Crush";
-    m.standard = "in-house; first peak and mean force";
-    m.result = [](const std::string& key) { return ledger::find_spec(crush::specs(), key); };
-    m.evaluate = crush::evaluate;
-    m.uncertainty = [](const TestRecord& r) { return crush::uncertainty_model(r, crush::fold_of(r)); };
-    crush::describe(m);
-    fields::add_derived(m);
-    return m;
+    Parts<crush::Fold> parts;
+    parts.describe = crush::describe;
+    parts.results = crush::specs;
+    parts.look = crush::fold_of;
+    parts.compute = crush::compute;
+    parts.how = crush::how;
+    parts.inputs = crush::add_inputs;
+    parts.words = crush::add_words;
+    parts.findings = crush::add_findings;
+    parts.figures = crush::add_figures;
+    parts.plan = crush::plan;
+    return method_of("crush-shell", "Crushing of thin shells", "Crush", "in-house; first peak and mean force", parts);
   }();
   return method;
 }

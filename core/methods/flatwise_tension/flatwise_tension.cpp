@@ -4,9 +4,13 @@
 #include <array>
 #include <cmath>
 
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
-#include "core/methods/support/ledger.h"
+#include "core/methods/support/figures.h"
+#include "core/methods/support/load_path.h"
 #include "core/methods/support/loading.h"
+#include "core/methods/support/skeleton.h"
 
 namespace fortitor::flatwise {
 namespace {
@@ -46,8 +50,7 @@ Pull pull_of(const TestRecord& r) {
       if (p.line && !(p.line->slope > 0)) p.line.reset();
     }
   }
-  if (const auto it = r.run.values.find("peak_force"); it != r.run.values.end() && it->second.value)
-    p.peak = *it->second.value;
+  if (const auto keyed = r.fields.number("run.peak_force")) p.peak = *keyed;
   p.measured = p.peak > 0;
   return p;
 }
@@ -86,7 +89,7 @@ Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
   const auto& x = p.loading.s.crosshead;
   if (t > 0 && !x.empty() && p.loading.fracture && p.line) {
     // Slack of pins and chains is in front of the line, not in the panel.
-    const double slack = -p.line->intercept / p.line->slope;
+    const double slack = -p.line->intercept / p.line->slope + ledger::shift(shifts, "foot");
     put(v, "strain_break", (x[p.loading.fracture->last_loaded] - slack) * travel / t);
   }
   if (t > 0 && area > 0 && p.line)
@@ -96,17 +99,16 @@ Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
   return v;
 }
 
-const std::vector<ResultSpec>& specs() {
-  static const std::vector<ResultSpec> table = {
+std::vector<ResultSpec> specs(const TestRecord&) {
+  return {
       {"strength", "σ_z", "flatwise tensile strength", D::stress, R::other, 3, true},
       {"failure_mode", "mode", "what failed", D::none, R::other, 0, true},
       {"modulus", "E_z", "flatwise modulus", D::modulus, R::other, 3, true},
       {"strain_break", "ε_z", "strain at break", D::elongation, R::other, 3, true},
       {"cure_ratio", "t/t_cure", "cure time, elapsed over stated", D::none, R::other, 3, true},
       {"peak_force", "F_m", "largest force", D::force, R::other, 4, false},
-      {"area", "A", "area normal to the load", D::area, R::other, 5, false},
+      {"area", "A", "area normal to the load", D::area, R::other, 5, false, true},
   };
-  return table;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& r, const Pull& p, const Values& v) {
@@ -161,6 +163,13 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
               ") is the thickness of the panel (" + si(t, D::length) +
               "): the area must be width × depth, the plane normal to the load.",
           {{"width", w}, {"depth", d}, {"thickness", t}}, {}, "strength");
+  // A panel is thinner than its blocks are wide: a width or depth below the thickness was taken in the other plane.
+  else if (t > 0 && w > 0 && d > 0 && t > 1.02 * std::min(w, d))
+    raise(e, "area-plane", Severity::check,
+          "The thickness (" + si(t, D::length) + ") is larger than the " + (w < d ? "width (" : "depth (") +
+              si(std::min(w, d), D::length) +
+              "): are the readings exchanged? The area must be width × depth, the plane normal to the load.",
+          {{"width", w}, {"depth", d}, {"thickness", t}}, {}, "strength");
   const double ratio = get(v, "cure_ratio");
   if (ratio < 1)
     raise(e, "cure-short", Severity::check,
@@ -178,7 +187,10 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
           "The failure modes add up to " + ledger::percent(sum, 3) + " where 100 % are wanted.", {{"sum", sum}}, {},
           "failure_mode");
   const double block = mode_share(r, "block");
-  if (main_mode(r) == "block")
+  // As large a share as any other is the largest: half the area of adhesive is no test of the panel.
+  double most = 0;
+  for (const auto& [id, label] : kModes) most = std::max(most, mode_share(r, id));
+  if (block > 0 && block >= most - 1e-9)
     raise(e, "block-bond", Severity::void_test,
           "The block bond failed over " + ledger::percent(block, 3) +
               ": the adhesive was tested, not the panel. The test is void; it is counted and listed apart.",
@@ -188,74 +200,69 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
           "The block bond failed over " + ledger::percent(block, 3) +
               " of the area: the strength is a lower one than the panel's.",
           {{"block", block}}, {}, "strength");
-  loading_findings(e, r, p.loading, get(v, "area"), "strength");
-  const bool transducer =
-      r.run.samples && (r.run.samples->find("displacement") != nullptr || r.run.samples->find("extension") != nullptr);
+  if (p.loading.empty())
+    cell_findings(e, r, "equipment.load_cell.capacity", p.peak, D::force, "strength");
+  else
+    run_findings(e, r, facts_of(p.loading, get(v, "area")), "strength");
+  const SamplesPtr samples = r.run.samples();
+  const bool transducer = samples && (samples->find("displacement") != nullptr || samples->find("extension") != nullptr);
   if (v.count("modulus") && !transducer)
-    raise(e, "modulus-from-crosshead", Severity::check,
+    raise(e, "modulus-from-crosshead", Severity::note,
           "The displacement is the crosshead's: the stretch of frame, chains and pins is in it. The modulus is no "
           "value of the panel.",
           {}, {}, "modulus");
-  if (!p.loading.empty() && !p.loading.fracture)
-    raise(e, "censored", Severity::note,
-          "The run stopped before a break" + (r.run.stopped.empty() ? std::string() : " (" + r.run.stopped + ")") +
-              ": the strength is a lower bound, written with ≥.",
-          {}, {}, "strength");
+  if (!p.loading.empty() && !p.loading.fracture) censored_note(e, r, "strength");
 }
 
-UncertaintyModel uncertainty_model(const TestRecord& r, const Pull& p) {
-  UncertaintyModel m;
-  ledger::size_inputs(ledger::sizes_of(methods::flatwise_tension(), r), r, m.inputs);
-  if (p.measured) ledger::class_input(r, "equipment.load_cell.class", "force", "force", m.inputs);
-  if (p.line) {
-    m.inputs.push_back({"displacement", "displacement, class 1 (assumed)", rectangular(0.01)});
-    if (p.line->slope_error > 0)
-      m.inputs.push_back(
-          {"slope", "fit of the modulus", p.line->slope_error / p.line->slope, UncertainInput::Shape::normal});
-  }
-  m.values = [r, p](const Shifts& shifts) { return compute(r, p, shifts); };
-  return m;
+void add_inputs(const TestRecord& r, const Pull& p, std::vector<UncertainInput>& out) {
+  ledger::size_inputs(ledger::sizes_of(methods::flatwise_tension(), r), r, out);
+  if (p.measured) ledger::class_input(r, "equipment.load_cell.class", "force", "force", out);
+  if (!p.line) return;
+  out.push_back({"displacement", "displacement, class 1 (assumed)", rectangular(0.01)});
+  const LineFit& line = *p.line;
+  if (!(line.slope_error > 0)) return;
+  out.push_back({"slope", "fit of the modulus", line.slope_error / line.slope, UncertainInput::Shape::normal});
+  const double middle = (0.5 * (p.from + p.to) * p.peak - line.intercept) / line.slope;
+  out.push_back({"foot", "foot of the line",
+                 std::hypot(line.residual_sd / std::sqrt(double(line.n)) / line.slope,
+                            line.slope_error / line.slope * (middle + line.intercept / line.slope)),
+                 UncertainInput::Shape::normal});
 }
 
-Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
-  Evaluation e;
-  const Pull p = pull_of(r);
-  const Values v = compute(r, p, {});
-  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, r, p, v); });
+void add_words(Evaluation& e, const TestRecord& r, const Pull& p, const Values&) {
   std::string words, shares;
   for (const auto& [id, label] : kModes)
     if (mode_share(r, id) > 0)
       shares += (shares.empty() ? "" : ", ") + std::string(label) + " " + ledger::percent(mode_share(r, id), 3);
   for (const auto& [id, label] : kModes)
     if (main_mode(r) == id) words = label;
-  ledger::add_text(e, specs(), "failure_mode", words, {{"largest share", shares, 0, D::none, "seen on both halves"}});
-  if (options.uncertainty && v.size() > 0) attach_budgets(e, uncertainty_model(r, p));
-  if (!p.loading.empty() && !p.loading.fracture)
-    for (const char* key : {"strength", "peak_force"})
-      if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
-  add_findings(e, r, p, v);
-  if (!p.loading.empty() && get(v, "area") > 0) {
-    const auto& x = p.loading.s.crosshead;
-    auto data = std::make_shared<CurveData>();
-    data->y_name = "stress";
-    data->x_name = x.empty() ? "time" : "displacement";
-    data->x_dimension = x.empty() ? D::time : D::length;
-    data->x = x.empty() ? p.loading.s.time : x;
-    for (double f : p.loading.s.force) data->y.push_back(f / get(v, "area"));
-    data->break_index = p.loading.fracture ? p.loading.fracture->last_loaded : data->x.size();
-    data->lens_x = 0.6 * data->x[p.loading.peak];
-    using Kind = Construction::Kind;
-    if (p.line) {
-      const double f0 = p.from * p.peak, f1 = p.to * p.peak;
-      auto at = [&](double f) { return Point{(f - p.line->intercept) / p.line->slope, f / get(v, "area")}; };
-      e.constructions.push_back({Kind::window, "modulus", "window", {at(f0), at(f1)}, {}});
-      e.constructions.push_back({Kind::line, "modulus", "E", {at(0), at(1.3 * f1)}, {}});
-    }
-    e.constructions.push_back(
-        {Kind::point, "strength", "σz", {{data->x[p.loading.peak], data->y[p.loading.peak]}}, {}, true});
-    e.curve = data;
+  ledger::add_text(e, specs(r), "failure_mode", words, {{"largest share", shares, 0, D::none, "seen on both halves"}});
+  if (p.loading.empty() || p.loading.fracture) return;
+  for (const char* key : {"strength", "peak_force"})
+    if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
+}
+
+void add_figures(Evaluation& e, const TestRecord&, const Pull& p, const Values& v) {
+  if (p.loading.empty() || !(get(v, "area") > 0)) return;
+  const auto& x = p.loading.s.crosshead;
+  CurveSheet sheet;
+  sheet.y_name = "stress";
+  sheet.x_name = x.empty() ? "time" : "displacement";
+  sheet.x_dimension = x.empty() ? D::time : D::length;
+  sheet.x = x.empty() ? p.loading.s.time : x;
+  for (double f : p.loading.s.force) sheet.y.push_back(f / get(v, "area"));
+  sheet.break_index = p.loading.fracture ? p.loading.fracture->last_loaded : sheet.x.size();
+  sheet.lens_x = 0.6 * sheet.x[p.loading.peak];
+  using Kind = Construction::Kind;
+  if (p.line) {
+    const double f0 = p.from * p.peak, f1 = p.to * p.peak;
+    auto at = [&](double f) { return Point{(f - p.line->intercept) / p.line->slope, f / get(v, "area")}; };
+    sheet.constructions.push_back({Kind::window, "modulus", "window", {at(f0), at(f1)}, {}});
+    sheet.constructions.push_back({Kind::line, "modulus", "E", {at(0), at(1.3 * f1)}, {}});
   }
-  return e;
+  sheet.constructions.push_back(
+      {Kind::point, "strength", "σz", {{sheet.x[p.loading.peak], sheet.y[p.loading.peak]}}, {}, true});
+  e.figures.push_back(sheet.figure(e));
 }
 
 Plan plan(const TestRecord& r) {
@@ -265,27 +272,24 @@ Plan plan(const TestRecord& r) {
   const auto it = r.limits.find("strength");
   const double least = it != r.limits.end() && it->second.min ? it->second.min->value.value_or(0) : 0;
   if (area > 0) {
-    p.force_low = (least > 0 ? least : 0.5) * area;
-    p.force_high = (least > 0 ? 3 * least : 8.0) * area;
-    p.force_likely = 0.5 * (*p.force_low + *p.force_high);
-    p.force_from =
-        least > 0 ? "one to three times the limit of the job" : "0.5 to 8 MPa, usual for foam and honeycomb cores";
+    const double low = (least > 0 ? least : 0.5) * area, high = (least > 0 ? 3 * least : 8.0) * area;
+    p.expected = Expectation{
+        D::force, low, 0.5 * (low + high), high,
+        least > 0 ? "one to three times the limit of the job" : "0.5 to 8 MPa, usual for foam and honeycomb cores"};
   } else {
     p.blocking.push_back("Width and depth are wanted first.");
   }
-  judge_load_path(r, p);
+  judge_load_path(methods::flatwise_tension(), r, "load_cell", p);
   p.advice.push_back(
       {"settings.speed.elastic", "Speed", from_unit(0.5, "mm/min", D::speed), D::speed, "0.5 mm/min, failure within 3 to 6 minutes (ASTM C297)"});
   p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run, sudden break"});
-  for (const auto& [path, what] :
-       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
-    if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
+  want_settings(r, {{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}}, p);
   return p;
 }
 
 void describe(Method& m) {
   using namespace fortitor::fields;
-  m.fields = methods::common_fields();
+  m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   add(text("specimen.core", "Core", Stage::prepare, "Material and density of the core."));
   add(text("specimen.faces", "Faces", Stage::prepare, "Laminate of the faces and their bond."));
@@ -308,13 +312,12 @@ void describe(Method& m) {
   add(quantity("settings.modulus.from", "Modulus from", D::elongation, Stage::evaluate, "",
                "Share of the largest force."));
   add(quantity("settings.modulus.to", "Modulus to", D::elongation, Stage::evaluate, "", "Share of the largest force."));
-  add(choice("settings.zero", "Zero", Stage::evaluate,
-             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(zero_choice());
+  add(quantity("run.peak_force", "Peak read at the machine", D::force, Stage::run));
   add_drive(m.fields, true);
-  m.channels = {{"time", "time", D::time, true},
-                {"force", "force", D::force, true},
-                {"displacement", "displacement", D::length, false},
-                {"crosshead", "crosshead travel", D::length, false}};
+  m.channels = {channels::time(true), channels::force(),
+                channels::displacement("displacement", "displacement", false), channels::crosshead()};
+  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
   m.timers = {{"specimen.cure.stated", "specimen.cure.elapsed", "Cure", "cure-short"}};
   auto& s = m.stages;
   s[0] = {
@@ -357,7 +360,10 @@ void describe(Method& m) {
   m.measure_keys = {"area"};
   m.after_keys = {"failure_mode", "strength"};
   m.series.key = "strength";
-  m.plan = plan;
+  m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling"};
+  m.wording = {"What failed is seen after the run.", "The curve grows here while the blocks are pulled apart.",
+               "The panel let go. Say what failed at After.", "failure to describe", "While both blocks lie on the bench."};
+  finish(m);
 }
 
 }  // namespace
@@ -367,17 +373,18 @@ namespace fortitor::methods {
 
 const Method& flatwise_tension() {
   static const Method method = [] {
-    Method m;
-    m.id = "flatwise-tension";
-    m.name = "Flatwise tension of sandwich";
-    m.short_name = "Flatwise tension";
-    m.standard = "ASTM C297";
-    m.result = [](const std::string& key) { return ledger::find_spec(flatwise::specs(), key); };
-    m.evaluate = flatwise::evaluate;
-    m.uncertainty = [](const TestRecord& r) { return flatwise::uncertainty_model(r, flatwise::pull_of(r)); };
-    flatwise::describe(m);
-    fields::add_derived(m);
-    return m;
+    Parts<flatwise::Pull> parts;
+    parts.describe = flatwise::describe;
+    parts.results = flatwise::specs;
+    parts.look = flatwise::pull_of;
+    parts.compute = flatwise::compute;
+    parts.how = flatwise::how;
+    parts.inputs = flatwise::add_inputs;
+    parts.words = flatwise::add_words;
+    parts.findings = flatwise::add_findings;
+    parts.figures = flatwise::add_figures;
+    parts.plan = flatwise::plan;
+    return method_of("flatwise-tension", "Flatwise tension of sandwich", "Flatwise tension", "ASTM C297", parts);
   }();
   return method;
 }

@@ -73,7 +73,7 @@ std::optional<ProportionalLimit> limit_by(const Bending& b, const std::string& s
 
 Bending bending_of(const TestRecord& record) {
   Bending b;
-  b.continuous = record.run.samples != nullptr;
+  b.continuous = record.run.has_samples();
   if (b.continuous) {
     b.channels = loading_of(record, {"deflection", "displacement", "extension", "crosshead"});
     const Loading& l = b.channels;
@@ -91,8 +91,8 @@ Bending bending_of(const TestRecord& record) {
     b.max_force = l.peak_force();
     if (!l.empty() && !l.fracture) b.censored = Censoring{true, 0, 0};
   } else {
-    b.path = path_of(record.run, "force", "deflection");
-    for (const Station& s : record.run.stations)
+    b.path = path_of(record.run.rows(kStops), "force", "deflection");
+    for (const Row& s : record.run.rows(kStops))
       if (const auto f = s.number("force")) b.max_force = std::max(b.max_force, *f);
     for (size_t i = 0; i < b.path.size(); ++i)
       if (std::abs(b.path.load[i]) < 1e-9 * std::max(1.0, b.max_force)) {
@@ -122,7 +122,7 @@ Bending bending_of(const TestRecord& record) {
 Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts) {
   Values v;
   const Beam beam = beam_of(record, shifts);
-  const double force = 1 + shift(shifts, "force"), deflection = 1 + shift(shifts, "deflection");
+  const double force = 1 + shift(shifts, "force"), deflection = (1 + shift(shifts, "deflection")) * (1 + shift(shifts, "deflection_scale"));
   const bool sized = beam.i > 0;
   if (sized) {
     put(v, "i_moment", beam.i);
@@ -178,27 +178,25 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
   return v;
 }
 
-UncertaintyModel uncertainty_model(const TestRecord& record, const Bending& b) {
-  UncertaintyModel m;
-  if (b.max_force > 0) ledger::class_input(record, "equipment.load_cell.class", "force", "force", m.inputs);
-  ledger::size_inputs(ledger::sizes_of(methods::flexure_beam(), record), record, m.inputs);
-  ledger::length_input(record, "specimen.span", "span", 1.0, m.inputs);
-  if (b.limit && b.limit->response != 0) {
-    if (b.continuous) {
-      m.inputs.push_back({"deflection", "deflection, class 1 (assumed)", rectangular(0.01)});
-    } else {
-      // Digits of the gauge at the limit; a dial is good to about one division.
-      const double count = b.path.count[b.limit->last];
-      m.inputs.push_back({"deflection", "dial gauge, one division of " + significant(count, 2) + " mm at the limit",
-                          rectangular(count / std::abs(b.limit->response))});
-    }
-    const auto line = fit_line(b.path.response, b.path.load, 0, b.limit->last + 1);
-    if (line && line->slope > 0 && line->slope_error > 0)
-      m.inputs.push_back({"slope", "fit of the stiffness, " + std::to_string(line->n) + " points",
-                          line->slope_error / line->slope, UncertainInput::Shape::normal});
+void add_inputs(const TestRecord& record, const Bending& b, std::vector<UncertainInput>& out) {
+  const auto normal = UncertainInput::Shape::normal;
+  if (b.max_force > 0) ledger::class_input(record, "equipment.load_cell.class", "force", "force", out);
+  ledger::size_inputs(ledger::sizes_of(methods::flexure_beam(), record), record, out);
+  ledger::length_input(record, "specimen.span", "span", 1.0, out);
+  if (!b.limit || b.limit->response == 0) return;
+  if (b.continuous) {
+    out.push_back({"deflection", "deflection, class 1 (assumed)", rectangular(0.01)});
+  } else {
+    // A dial reads true to about one division over its travel, and its scale to about one in a hundred.
+    const double count = b.path.count[b.limit->last];
+    out.push_back({"deflection", "dial gauge, one division of " + significant(count, 2) + " mm at the limit",
+                   rectangular(count / std::abs(b.limit->response))});
+    out.push_back({"deflection_scale", "dial gauge, 1 % of its reading (assumed)", rectangular(0.01)});
   }
-  m.values = [record, b](const Shifts& shifts) { return compute(record, b, shifts); };
-  return m;
+  const auto line = fit_line(b.path.response, b.path.load, 0, b.limit->last + 1);
+  if (line && line->slope > 0 && line->slope_error > 0)
+    out.push_back({"slope", "fit of the stiffness, " + std::to_string(line->n) + " points",
+                   line->slope_error / line->slope, normal});
 }
 
 }  // namespace fortitor::flexure

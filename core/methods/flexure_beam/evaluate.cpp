@@ -2,13 +2,16 @@
 
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/flexure_beam/model.h"
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/skeleton.h"
 
 namespace fortitor::flexure {
 namespace {
 
 // What is known of the largest load holds for every result that is proportional to it.
-void bound(Evaluation& e, const Bending& b) {
+void add_words(Evaluation& e, const TestRecord&, const Bending& b, const Values&) {
   if (!b.censored) return;
   for (const char* key : {"max_force", "mor", "mor_12", "mor_ratio", "work_to_max"}) {
     ResultValue* r = e.find(key);
@@ -20,19 +23,27 @@ void bound(Evaluation& e, const Bending& b) {
   }
 }
 
-Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
-  Evaluation e;
-  const Bending b = bending_of(record);
-  const Values values = compute(record, b, {});
-  ledger::add_results(e, specs(), values, [&](const std::string& key) { return how(key, record, b, values); });
-  if (options.uncertainty) attach_budgets(e, uncertainty_model(record, b));
-  bound(e, b);
-  add_findings(e, record, b, values);
-  ledger::doubtful_finding(e, record, specs(), {"moe", "pl_force"},
-                           [](const TestRecord& r) { return compute(r, bending_of(r), {}); });
-  add_constructions(e, record, b, values);
-  if (options.uncertainty) add_alternatives(e, record, b);
-  return e;
+void describe(Method& m) {
+  m.fields = fields();
+  m.channels = {channels::time(false), channels::force(true, "load"),
+                channels::displacement("deflection", "deflection", true), channels::crosshead()};
+  m.tables = {stops()};
+  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
+  m.schools = schools();
+  m.prepare_sketch = m.run_sketch = "beam";
+  m.measure_sketch = "beam-sizes";
+  m.after_sketch = "beam-broken";
+  m.setup_sketch = "load-path";
+  m.standin = "bending-bench";
+  m.limit_keys = {"moe", "mor", "pl_stress", "mor_12", "moe_12"};
+  m.measure_keys = {"i_moment", "section_modulus", "span_depth"};
+  m.after_keys = {"max_force", "mor", "moe"};
+  m.series.key = "mor";
+  m.printed_settings = {"settings.proportional_limit", "settings.modulus", "settings.step"};
+  m.wording = {"How it broke comes after the run.", "The line grows here, stop by stop.",
+               "The beam broke. Look at the break at After.", "break to look at", "While the beam lies on the bench."};
+  stage_guides(m);
+  fortitor::fields::finish(m);
 }
 
 }  // namespace
@@ -42,34 +53,20 @@ namespace fortitor::methods {
 
 const Method& flexure_beam() {
   static const Method method = [] {
-    Method m;
-    m.id = "flexure-beam";
-    m.name = "Bending of beams";
-    m.short_name = "Bending";
-    m.standard = "ISO 178, ISO 13061-3/-4, ASTM D143";
-    m.fields = flexure::fields();
-    m.channels = {{"time", "time", Dimension::time, false},
-                  {"force", "load", Dimension::force, true},
-                  {"deflection", "deflection", Dimension::length, true}};
-    m.schools = flexure::schools();
-    m.prepare_sketch = m.run_sketch = "beam";
-    m.measure_sketch = "beam-sizes";
-    m.after_sketch = "beam-broken";
-    m.setup_sketch = "load-path";
-    m.standin = "bending-bench";
-    m.limit_keys = {"moe", "mor", "pl_stress", "mor_12", "moe_12"};
-    m.measure_keys = {"i_moment", "section_modulus", "span_depth"};
-    m.after_keys = {"max_force", "mor", "moe"};
-    m.series.key = "mor";
-    m.result = [](const std::string& key) { return ledger::find_spec(flexure::specs(), key); };
-    m.evaluate = flexure::evaluate;
-    m.plan = flexure::plan;
-    m.uncertainty = [](const TestRecord& r) { return flexure::uncertainty_model(r, flexure::bending_of(r)); };
-    flexure::stage_guides(m);
-    fields::add_derived(m);
-    m.fields.push_back(
-        fields::quantity("settings.speed.elastic", "Speed", Dimension::speed, Stage::set_up, "v", "Crosshead."));
-    return m;
+    Parts<flexure::Bending> parts;
+    parts.describe = flexure::describe;
+    parts.results = flexure::specs;
+    parts.look = flexure::bending_of;
+    parts.compute = flexure::compute;
+    parts.how = flexure::how;
+    parts.inputs = flexure::add_inputs;
+    parts.words = flexure::add_words;
+    parts.findings = flexure::add_findings;
+    parts.figures = flexure::add_figures;
+    parts.alternatives = flexure::add_alternatives;
+    parts.plan = flexure::plan;
+    parts.doubted = {"moe", "pl_force"};
+    return method_of("flexure-beam", "Bending of beams", "Bending", "ISO 178, ISO 13061-3/-4, ASTM D143", parts);
   }();
   return method;
 }

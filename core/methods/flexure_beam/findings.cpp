@@ -15,12 +15,12 @@ using ledger::raise;
 using ledger::si;
 
 void about_stops(Evaluation& e, const TestRecord& record, const Bending& b) {
-  if (b.continuous || record.run.stations.empty()) return;
+  if (b.continuous || record.run.rows(kStops).empty()) return;
   const OffLine off = off_line(b.path, b.tolerance);
   if (b.limit || b.path.size() >= 2) {
     const auto line = b.limit ? std::optional(b.limit->line) : fit_line(b.path.load, b.path.response);
     if (line) {
-      e.lines.push_back(station_line(record.run, "force", "deflection", D::length, *line, b.path, off));
+      e.lines.push_back(row_line(record.run.rows(kStops), "force", "deflection", D::length, *line, b.path, off));
       off_line_findings(e, record.run, e.lines.back(), b.path, off, D::force, "the gauge", "reading-off-line");
     }
   }
@@ -79,7 +79,10 @@ void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, con
           {{"width", beam.width}, {"depth", beam.depth}}, {}, "moe");
   about_stops(e, record, b);
   if (!record.run.open) about_wood(e, record, v);
-  if (b.continuous) loading_findings(e, record, b.channels, 0, "mor");
+  if (b.continuous && !b.channels.empty())
+    run_findings(e, record, facts_of(b.channels, 0), "mor");
+  else
+    cell_findings(e, record, "equipment.load_cell.capacity", b.max_force, D::force, "mor");
   if (record.fields.flag("specimen.after.support_crush"))
     raise(e, "support-crush", Severity::check,
           "The wood crushed at a support: part of the deflection is not bending, and the modulus reads low.", {}, {},
@@ -103,24 +106,18 @@ void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, con
           {}, {}, "mor");
 }
 
-void add_constructions(Evaluation& e, const TestRecord& record, const Bending& b, const Values& v) {
-  LoadingPath shown = b.continuous ? b.path : path_of(record.run, "force", "deflection", true);
+void add_figures(Evaluation& e, const TestRecord& record, const Bending& b, const Values&) {
+  const Rows& rows = record.run.rows(kStops);
+  const LoadingPath shown = b.continuous ? b.path : path_of(rows, "force", "deflection", true);
   if (shown.size() < 2) return;
-  auto data = std::make_shared<CurveData>();
-  data->x_name = "deflection";
-  data->y_name = "load";
-  data->x_dimension = D::length;
-  data->y_dimension = D::force;
-  data->x = shown.response;
-  data->y = shown.load;
-  if (!b.continuous) mark_points(*data, record.run, shown.station, e.lines, "deflection");
-  data->break_index = data->x.size();
+  std::vector<Construction> out;
   using Kind = Construction::Kind;
+  std::optional<double> lens;
   if (b.limit && b.limit->line.slope > 0) {
     const auto& line = b.limit->line;
     const double top = std::max(b.limit->load * 1.25, b.limit->load);
-    data->lens_x = 1.35 * b.limit->response;
-    e.constructions.push_back({Kind::line, "stiffness", "E", {{line.at(0), 0}, {line.at(top), top}}, {}, true});
+    lens = 1.35 * b.limit->response;
+    out.push_back({Kind::line, "stiffness", "E", {{line.at(0), 0}, {line.at(top), top}}, {}, true});
     Construction limit{Kind::point, "pl_force", "limit", {{b.limit->response, b.limit->load}}, {}};
     limit.handles = {{"settings.proportional_limit.force",
                       false,
@@ -129,20 +126,36 @@ void add_constructions(Evaluation& e, const TestRecord& record, const Bending& b
                       "limit",
                       {{"settings.proportional_limit.school", "pick"}}}};
     limit.always = true;
-    e.constructions.push_back(limit);
-  }
-  if (!b.limit && !e.lines.empty()) {
-    const double top = 1.3 * *std::max_element(data->y.begin(), data->y.end());
-    e.constructions.push_back(
-        {Kind::line, "stiffness", "", {{e.lines[0].at(0), 0}, {e.lines[0].at(top), top}}, {}, true});
+    out.push_back(limit);
+  } else if (!e.lines.empty()) {
+    const double top = 1.3 * *std::max_element(shown.load.begin(), shown.load.end());
+    out.push_back({Kind::line, "stiffness", "", {{e.lines[0].at(0), 0}, {e.lines[0].at(top), top}}, {}, true});
   }
   if (b.censored && !b.censored->above) {
-    const double x = *std::max_element(data->x.begin(), data->x.end());
-    e.constructions.push_back(
-        {Kind::band, "mor", "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}, true});
+    const double x = *std::max_element(shown.response.begin(), shown.response.end());
+    out.push_back({Kind::band, "mor", "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}, true});
   }
-  (void)v;
-  e.curve = data;
+  if (b.continuous) {
+    CurveSheet sheet{"deflection", "load", D::length, D::force, shown.response, shown.load, SIZE_MAX, lens, {}, {}, out};
+    e.figures.push_back(sheet.figure(e));
+    return;
+  }
+  StopSheet sheet;
+  sheet.x_name = "deflection";
+  sheet.y_name = sheet.control_name = "load";
+  sheet.reading_name = "deflection";
+  sheet.x_dimension = sheet.reading_dimension = D::length;
+  sheet.y_dimension = D::force;
+  StopSeries series;
+  series.x = shown.response;
+  series.y = shown.load;
+  series.row = shown.station;
+  series.line = e.lines.empty() ? nullptr : &e.lines.front();
+  series.control = "force";
+  series.tolerance = b.tolerance;
+  sheet.series = {series};
+  sheet.constructions = out;
+  e.figures.push_back(sheet.figure(e, rows));
 }
 
 void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& b) {
@@ -171,8 +184,11 @@ void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& b)
   offer("auto", "last straight stop", "auto", 0, "");
   offer("deviation", "5 % off the first line", "deviation", 0, "");
   if (b.continuous) return;
-  for (size_t i = 2; i < b.path.size(); ++i) {
-    const Reading& r = record.run.stations[b.path.station[i]].readings.at("force");
+  // The stops around the limit are the ones a person weighs; thousands of others would only take time.
+  constexpr size_t kAround = 40;
+  const size_t at = b.limit ? b.limit->last : 2;
+  for (size_t i = std::max<size_t>(2, at > kAround ? at - kAround : 2); i < std::min(b.path.size(), at + kAround); ++i) {
+    const Reading& r = *record.run.rows(kStops)[b.path.station[i]].reading("force");
     offer(r.typed, si(b.path.load[i], D::force, 4), "pick", b.path.load[i], r.typed);
   }
 }

@@ -1,9 +1,9 @@
 // The inner working of flexure-beam. Shared by its files and tests only.
 #pragma once
 
-#include "core/curve/stations.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
+#include "core/methods/support/stops.h"
 
 namespace fortitor::flexure {
 
@@ -42,14 +42,15 @@ std::optional<ProportionalLimit> limit_by(const Bending& b, const std::string& s
 bool is_wood(const TestRecord& record);
 
 Values compute(const TestRecord& record, const Bending& bending, const Shifts& shifts);
-UncertaintyModel uncertainty_model(const TestRecord& record, const Bending& bending);
-const std::vector<ResultSpec>& specs();
+void add_inputs(const TestRecord& record, const Bending& bending, std::vector<UncertainInput>& inputs);
+std::vector<ResultSpec> specs(const TestRecord& record);
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Bending& bending, const Values& values);
 void add_findings(Evaluation& e, const TestRecord& record, const Bending& bending, const Values& values);
-void add_constructions(Evaluation& e, const TestRecord& record, const Bending& bending, const Values& values);
+void add_figures(Evaluation& e, const TestRecord& record, const Bending& bending, const Values& values);
 void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& bending);
 std::vector<FieldSpec> fields();
 std::vector<School> schools();
+TableSpec stops();
 void stage_guides(Method& method);
 Plan plan(const TestRecord& record);
 

@@ -3,8 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/flexure_beam/model.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/load_path.h"
 #include "core/reference/library.h"
 
 namespace fortitor::flexure {
@@ -36,20 +38,11 @@ Expected expected_of(const TestRecord& record) {
   return x;
 }
 
-// 1, 2, 2.5 or 5 times a power of ten, at most `most`.
-double round_step(double most) {
-  if (!(most > 0)) return 0;
-  const double ten = std::pow(10, std::floor(std::log10(most)));
-  for (double s : {5.0, 2.5, 2.0, 1.0})
-    if (s * ten <= most * (1 + 1e-9)) return s * ten;
-  return ten;
-}
-
 double first_step(const TestRecord& record) {
   if (const auto set = record.fields.number("settings.step"); set && *set > 0) return *set;
   const Plan p = plan(record);
   // A dozen stops below a limit that lies near half the strength.
-  return p.force_likely ? round_step(*p.force_likely / 20) : 100;
+  return p.expected ? round_step(p.expected->likely / 20) : 100;
 }
 
 }  // namespace
@@ -60,16 +53,14 @@ Plan plan(const TestRecord& record) {
   const Expected x = expected_of(record);
   if (beam.i > 0 && x.high > 0) {
     const double per_stress = beam.w / (beam.loads.m * beam.span);
-    p.force_low = x.low * per_stress;
-    p.force_high = x.high * per_stress;
-    p.force_likely = 0.5 * (*p.force_low + *p.force_high);
-    p.yield_force = 0.55 * *p.force_likely;
-    p.force_from = x.from;
+    const double low = x.low * per_stress, high = x.high * per_stress;
+    p.expected = Expectation{Dimension::force, low, 0.5 * (low + high), high, x.from};
+    p.yield = 0.55 * p.expected->likely;
   }
-  judge_load_path(record, p);
+  judge_load_path(methods::flexure_beam(), record, "load_cell", p);
   if (!(beam.i > 0)) p.blocking.push_back("Width, depth and span are wanted first.");
-  if (p.force_likely)
-    p.advice.push_back({"settings.step", "Step", round_step(*p.force_likely / 20), Dimension::force,
+  if (p.expected)
+    p.advice.push_back({"settings.step", "Step", round_step(p.expected->likely / 20), Dimension::force,
                         "about a dozen stops below the proportional limit"});
   if (beam.i > 0) {
     // Strain rate of the outer fibre 0.01 per minute: v = ė·k·L²/(m·h)·…, for a centre load ė·L²/(6h) (ISO 178).
@@ -80,7 +71,7 @@ Plan plan(const TestRecord& record) {
       p.warnings.push_back("The span is " + significant(beam.span / beam.depth, 3) +
                            " times the depth; 14 or more keeps shear small.");
   }
-  if (!p.force_high) p.warnings.push_back("No load can be foreseen: enter the species or a limit.");
+  if (!p.expected) p.warnings.push_back("No load can be foreseen: enter the species or a limit.");
   return p;
 }
 
@@ -115,18 +106,22 @@ void stage_guides(Method& m) {
           {}};
   s[5] = {"Judge where the straight part ends, and see what follows from it.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  Stepwise w;
-  w.control = "force";
-  w.control_label = "load";
-  w.control_dimension = Dimension::force;
-  w.read = {{"deflection", "dial gauge", Dimension::length}};
-  w.instruction = "then read the dial gauge";
-  w.broke_path = "specimen.after.broke_between";
-  w.may_crack = true;
-  w.ends_in_break = true;
-  w.first_step = first_step;
-  w.last_stop = [](const TestRecord& r) { return r.fields.number("settings.last_stop").value_or(0); };
-  m.stepwise = w;
+}
+
+TableSpec stops() {
+  TableSpec t;
+  t.id = kStops;
+  t.label = "Stops";
+  t.row = "stop";
+  t.control = fields::column("force", "load", Dimension::force);
+  t.columns = {fields::column("deflection", "dial gauge", Dimension::length)};
+  t.instruction = "then read the dial gauge";
+  t.broke_path = "specimen.after.broke_between";
+  t.may_crack = true;
+  t.ends_in_break = true;
+  t.first_step = first_step;
+  t.last_stop = [](const TestRecord& r) { return r.fields.number("settings.last_stop").value_or(0); };
+  return t;
 }
 
 }  // namespace fortitor::flexure

@@ -12,8 +12,8 @@ using ledger::si;
 
 }  // namespace
 
-const std::vector<ResultSpec>& specs() {
-  static const std::vector<ResultSpec> table = {
+std::vector<ResultSpec> specs(const TestRecord&) {
+  return {
       {"moe", "E", "modulus of elasticity in bending", D::modulus, R::other, 4, true},
       {"mor", "σ_b", "modulus of rupture", D::stress, R::other, 3, true},
       {"pl_stress", "σ_PL", "stress at the proportional limit", D::stress, R::other, 3, true},
@@ -32,7 +32,6 @@ const std::vector<ResultSpec>& specs() {
       {"span_depth", "L/h", "span to depth", D::none, R::other, 3, false},
       {"stiffness_r2", "R²", "fit of the stiffness, R²", D::none, R::other, 6, false},
   };
-  return table;
 }
 
 std::vector<School> schools() {
@@ -45,7 +44,7 @@ std::vector<School> schools() {
 
 std::vector<FieldSpec> fields() {
   using namespace fortitor::fields;
-  std::vector<FieldSpec> all = methods::common_fields();
+  std::vector<FieldSpec> all = common();
   auto add = [&](FieldSpec f) { all.push_back(std::move(f)); };
   add(text("specimen.species", "Species", Stage::prepare, "As in the reference values: ash, larch, oak …"));
   add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare, "",
@@ -63,6 +62,7 @@ std::vector<FieldSpec> fields() {
   add(choice("specimen.placed", "Placed", Stage::measure, {{"on-edge", "on edge"}, {"flat", "flat"}}));
   FieldSpec bracket = readings("specimen.after.broke_between", "Broke between", D::force, Stage::after, 2, "P",
                                "Last load that held, first load not reached.");
+  bracket.may_be_zero = true;
   bracket.spread_limit = 0;  // two ends of an interval, not two readings of one size
   add(bracket);
   add(quantity("specimen.after.max_force", "Largest load seen", D::force, Stage::after, "P_max",
@@ -87,8 +87,8 @@ std::vector<FieldSpec> fields() {
   add(number("settings.shear_ratio", "E/G", Stage::evaluate, "16 for wood."));
   add(quantity("settings.moisture.moe", "Modulus per % moisture", D::elongation, Stage::evaluate));
   add(quantity("settings.moisture.mor", "Rupture per % moisture", D::elongation, Stage::evaluate));
-  add(choice("settings.zero", "Zero", Stage::evaluate,
-             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(zero_choice());
+  add(quantity("settings.speed.elastic", "Speed", D::speed, Stage::set_up, "v", "Crosshead."));
   return all;
 }
 

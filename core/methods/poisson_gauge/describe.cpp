@@ -2,7 +2,11 @@
 #include <cmath>
 
 #include "core/methods/poisson_gauge/model.h"
+#include "core/methods/poisson_gauge/poisson_gauge.h"
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/load_path.h"
 #include "core/reference/library.h"
 #include "core/reference/materials.h"
 
@@ -29,14 +33,6 @@ double elastic_top(const TestRecord& r) {
   return f != nullptr ? 0.5 * f->yield_low * area : 0;
 }
 
-double rounded(double v) {
-  if (!(v > 0)) return 0;
-  const double ten = std::pow(10, std::floor(std::log10(v)));
-  for (double s : {5.0, 2.5, 2.0, 1.0})
-    if (s * ten <= v * (1 + 1e-9)) return s * ten;
-  return ten;
-}
-
 double last_stop(const TestRecord& r) {
   return r.fields.number("settings.last_stop").value_or(0);
 }
@@ -44,23 +40,21 @@ double last_stop(const TestRecord& r) {
 double first_step(const TestRecord& r) {
   if (const auto set = r.fields.number("settings.step"); set && *set > 0) return *set;
   const double top = last_stop(r) > 0 ? last_stop(r) : elastic_top(r);
-  return top > 0 ? rounded(top / 8) : 500;
+  return top > 0 ? round_step(top / 8) : 500;
 }
 
 Plan plan(const TestRecord& r) {
   Plan p;
   const double top = last_stop(r) > 0 ? last_stop(r) : elastic_top(r), modulus = modulus_of(r);
   const double area = section_of(r.fields).area;
-  if (top > 0) {
-    p.force_low = 0.9 * top;
-    p.force_likely = p.force_high = top;
-    p.force_from = last_stop(r) > 0 ? "last stop" : "half the least yield strength of the material";
-  }
-  judge_load_path(r, p);
+  if (top > 0)
+    p.expected = Expectation{D::force, 0.9 * top, top, top,
+                             last_stop(r) > 0 ? "last stop" : "half the least yield strength of the material"};
+  judge_load_path(methods::poisson_gauge(), r, "load_cell", p);
   if (top > 0) {
     p.advice.push_back(
-        {"settings.last_stop", "Last stop", rounded(top), D::force, "below half of yield: the piece stays elastic"});
-    p.advice.push_back({"settings.step", "Step", rounded(rounded(top) / 8), D::force, "eight stops or more"});
+        {"settings.last_stop", "Last stop", round_step(top), D::force, "below half of yield: the piece stays elastic"});
+    p.advice.push_back({"settings.step", "Step", round_step(round_step(top) / 8), D::force, "eight stops or more"});
     if (modulus > 0 && area > 0 && top / area / modulus < 200e-6)
       p.warnings.push_back("The last stop gives only " + ledger::si(top / area / modulus, D::microstrain, 3) +
                            "; below 200 µε the counts of the indicator weigh heavily.");
@@ -73,7 +67,7 @@ Plan plan(const TestRecord& r) {
 
 void describe(Method& m) {
   using namespace fortitor::fields;
-  m.fields = methods::common_fields();
+  m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   for (FieldSpec f : section_fields({"flat", "round"}, Stage::measure)) {
     f.required = false;  // the ratio needs no area; the modulus does
@@ -81,17 +75,18 @@ void describe(Method& m) {
   }
   add(readings("specimen.transverse_sensitivity", "Transverse sensitivity", D::elongation, Stage::measure, 2, "K_t",
                "From the gauge package, longitudinal and lateral. Left empty: not corrected."));
-  add(text("equipment.gauge.type", "Gauges", Stage::set_up, "Type and lot from the package."));
-  add(number("equipment.gauge.factor", "Gauge factor", Stage::set_up, "As set on the indicator."));
-  add(quantity("equipment.gauge.tolerance", "Factor tolerance", D::elongation, Stage::set_up, "", "From the package."));
-  add(text("equipment.indicator.id", "Indicator", Stage::set_up));
   add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔF",
                "From stop to stop; can be changed on the fly."));
   add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "The piece must stay elastic.", true));
   add(text("specimen.after.remark", "Gauges after the test", Stage::after, "Bond, wires, lacquer."));
-  m.channels = {{"force", "load", D::force, true},
-                {"strain_long", "longitudinal strain", D::microstrain, true},
-                {"strain_lat", "lateral strain", D::microstrain, true}};
+  m.channels = {channels::force(true, "load"),
+                channels::gauge("strain_long", "longitudinal strain", true,
+                                {"strain_long", "longitud", "axial", "längs", "laengs", "long", "=e_l", "strain 1", "ch1"}),
+                channels::gauge("strain_lat", "lateral strain", true,
+                                {"strain_lat", "lateral", "transvers", "quer", "trasvers", "lat", "=e_t", "strain 2",
+                                 "ch2"})};
+  m.equipment = {equipment::frame(),         equipment::load_cell(), equipment::grips(),
+                 equipment::strain_gauges(), equipment::indicator(), equipment::caliper()};
   auto& s = m.stages;
   s[0] = {"Two gauges, one lengthwise and one crosswise, on a clean surface.",
           {"Note gauge type, factor and transverse sensitivity from the package.",
@@ -119,16 +114,19 @@ void describe(Method& m) {
   s[4] = {"The piece is whole; look at the gauges.", {}, {}, {}};
   s[5] = {"Judge the two lines and what follows from them.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  Stepwise w;
-  w.control = "force";
-  w.control_label = "load";
-  w.control_dimension = D::force;
-  w.read = {{"strain_long", "longitudinal", D::microstrain}, {"strain_lat", "lateral", D::microstrain}};
-  w.instruction = "then read both channels of the indicator";
-  w.read_unloaded = true;
-  w.first_step = first_step;
-  w.last_stop = last_stop;
-  m.stepwise = w;
+  TableSpec stops;
+  stops.id = kStops;
+  stops.label = "Stops";
+  stops.row = "stop";
+  stops.control = column("force", "load", D::force);
+  stops.columns = {column("strain_long", "longitudinal", D::microstrain),
+                   column("strain_lat", "lateral", D::microstrain)};
+  stops.least = 3;
+  stops.instruction = "then read both channels of the indicator";
+  stops.read_unloaded = true;
+  stops.first_step = first_step;
+  stops.last_stop = last_stop;
+  m.tables = {stops};
   m.prepare_sketch = m.run_sketch = "strip";
   m.measure_sketch = "strip-sizes";
   m.after_sketch = "strip";
@@ -138,8 +136,12 @@ void describe(Method& m) {
   m.measure_keys = {"area"};
   m.after_keys = {"zero_drift_long", "zero_drift_lat"};
   m.series.key = "nu";
+  m.printed_settings = {"settings.step", "settings.last_stop"};
+  m.wording = {"The gauges are looked at after the run.", "The two lines grow here, stop by stop.",
+               "Unload, read the zeros again and look at the gauges at After.", "gauges to look at",
+               "While the wires are on."};
   m.plan = plan;
-  add_derived(m);
+  finish(m);
 }
 
 }  // namespace fortitor::poisson

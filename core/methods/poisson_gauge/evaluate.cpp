@@ -3,6 +3,7 @@
 
 #include "core/methods/poisson_gauge/model.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
+#include "core/methods/support/skeleton.h"
 #include "core/reference/materials.h"
 
 namespace fortitor::poisson {
@@ -17,11 +18,6 @@ using ledger::si;
 
 constexpr double kGaugeNu = 0.285;  // of the beam on which makers calibrate gauge factors (ASTM E251)
 
-std::optional<double> unloaded(const TestRecord& r, const std::string& channel) {
-  const auto it = r.run.unload.find(channel);
-  return it == r.run.unload.end() ? std::nullopt : it->second.value;
-}
-
 std::string micro(double strain) {
   return si(strain, D::microstrain, 4);
 }
@@ -30,8 +26,10 @@ std::string micro(double strain) {
 
 Gauges gauges_of(const TestRecord& record) {
   Gauges g;
-  const LoadingPath along = path_of(record.run, "force", "strain_long");
-  const LoadingPath across = path_of(record.run, "force", "strain_lat");
+  g.rows = stops_of(record.run, {"force", "strain_long", "strain_lat"});
+  g.keyed = !record.run.rows(kStops).empty();
+  const LoadingPath along = path_of(g.rows, "force", "strain_long");
+  const LoadingPath across = path_of(g.rows, "force", "strain_lat");
   for (size_t i = 0; i < along.size(); ++i) {
     const auto it = std::find(across.station.begin(), across.station.end(), along.station[i]);
     if (it == across.station.end()) continue;
@@ -79,37 +77,34 @@ Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) 
     put(v, "r2_lat", g.line_lat->r2);
   }
   for (const auto& [channel, key] : {std::pair{"strain_long", "zero_drift_long"}, {"strain_lat", "zero_drift_lat"}}) {
-    const auto end = unloaded(record, channel);
-    if (!end || record.run.stations.empty()) continue;
-    // Zero before: the first stop when it carries no more than the balance preload, that is the least load.
-    const auto start = record.run.stations.front().number(channel);
+    const auto end = record.fields.number(std::string("run.unload.") + channel);
+    if (!end || !g.keyed) continue;
+    // Zero before: the first stop, which carries no more than the balance preload.
+    const auto start = g.rows.front().used() ? g.rows.front().number(channel) : std::nullopt;
     if (start) put(v, key, *end - *start);
   }
   return v;
 }
 
-UncertaintyModel uncertainty_model(const TestRecord& record, const Gauges& g) {
-  UncertaintyModel m;
+void add_inputs(const TestRecord& record, const Gauges& g, std::vector<UncertainInput>& inputs) {
   const Section section = section_of(record.fields);
   if (section.area > 0) {
-    section_inputs(section, record.fields.number("equipment.caliper.resolution").value_or(0), m.inputs);
-    ledger::class_input(record, "equipment.load_cell.class", "force", "force", m.inputs);
+    section_inputs(section, record.fields.number("equipment.caliper.resolution").value_or(0), inputs);
+    ledger::class_input(record, "equipment.load_cell.class", "force", "force", inputs);
   }
   const auto factor = record.fields.number("equipment.gauge.tolerance");
   for (const auto& [name, which] : {std::pair{"gauge_long", "longitudinal"}, {"gauge_lat", "lateral"}})
-    m.inputs.push_back(
+    inputs.push_back(
         {name, std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
          rectangular(factor.value_or(0.01))});
   for (const auto& [name, line, which] :
        {std::tuple{"slope_long", &g.line_long, "longitudinal"}, std::tuple{"slope_lat", &g.line_lat, "lateral"}})
     if (*line && (*line)->slope_error > 0)
-      m.inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
+      inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
                           (*line)->slope_error, UncertainInput::Shape::normal});
-  m.values = [record, g](const Shifts& shifts) { return compute(record, g, shifts); };
-  return m;
 }
 
-const std::vector<ResultSpec>& specs() {
+std::vector<ResultSpec> specs(const TestRecord&) {
   static const std::vector<ResultSpec> table = {
       {"nu", "ν", "Poisson's ratio", D::none, R::other, 3, true},
       {"e_modulus", "E", "modulus of elasticity", D::modulus, R::other, 4, true},
@@ -120,7 +115,7 @@ const std::vector<ResultSpec>& specs() {
       {"slope_lat", "dε_t/dF", "lateral slope, µε per kN", D::none, R::other, 5, false},
       {"zero_drift_long", "Δ0_l", "longitudinal zero drift", D::microstrain, R::other, 2, false},
       {"zero_drift_lat", "Δ0_t", "lateral zero drift", D::microstrain, R::other, 2, false},
-      {"area", "S_0", "cross-section area", D::area, R::other, 4, false},
+      {"area", "S_0", "cross-section area", D::area, R::other, 4, false, true},
   };
   return table;
 }
@@ -160,7 +155,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Ga
   } else if (key == "zero_drift_long" || key == "zero_drift_lat") {
     const std::string channel = key == "zero_drift_long" ? "strain_long" : "strain_lat";
     add("Δ0 = reading after unloading − first reading",
-        micro(*unloaded(record, channel)) + " − " + micro(*record.run.stations.front().number(channel)), get(v, key),
+        micro(record.fields.number("run.unload." + channel).value_or(0)) + " − " +
+            micro(g.rows.front().number(channel).value_or(0)), get(v, key),
         D::microstrain);
   }
   return steps;
@@ -172,12 +168,12 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
   // Each channel is watched by itself: a reading missed on one must not hide a wrong one on the other.
   for (const auto& [channel, line, which] : {std::tuple{"strain_long", &g.line_long, "the longitudinal channel"},
                                              std::tuple{"strain_lat", &g.line_lat, "the lateral channel"}}) {
-    const LoadingPath path = path_of(record.run, "force", channel);
+    const LoadingPath path = path_of(g.rows, "force", channel);
     const auto raw = fit_line(path.load, path.response);
     if (!raw) continue;
-    const OffLine off = off_line(path, std::nullopt);
-    e.lines.push_back(station_line(record.run, "force", channel, D::microstrain, *raw, path, off));
-    off_line_findings(e, record.run, e.lines.back(), path, off, D::force, which, "re-read");
+    const OffLine off = g.keyed ? off_line(path, std::nullopt) : OffLine{};
+    e.lines.push_back(row_line(g.rows, "force", channel, D::microstrain, *raw, path, off));
+    if (g.keyed) off_line_findings(e, record.run, e.lines.back(), path, off, D::force, which, "re-read");
     // Whether the line is bent is asked of the readings that stand: one wrong reading is not a curve.
     LoadingPath sound = path;
     for (auto it = off.alone.rbegin(); it != off.alone.rend(); ++it) {
@@ -197,6 +193,9 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
               {{"p", bend->p}, {"bow", bow}}, {}, channel == std::string("strain_long") ? "e_modulus" : "nu");
     }
   }
+  double top_force = 0;
+  for (const Row& row : g.rows) top_force = std::max(top_force, std::abs(row.number("force").value_or(0)));
+  cell_findings(e, record, "equipment.load_cell.capacity", top_force, D::force, "e_modulus");
   const double l = get(v, "slope_long"), t = get(v, "slope_lat"), nu = get(v, "nu");
   if (record.run.open || !std::isfinite(nu)) return;
   if (std::abs(t) > std::abs(l))
@@ -237,15 +236,45 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
                 " of its largest strain: drift, a yielding piece or a loose gauge.",
             {{"drift", drift}}, {}, "nu");
   }
-  if (record.run.unload.empty())
+  if (g.keyed && !record.fields.any_under("run.unload"))
     raise(e, "zero-not-read", Severity::note, "The zeros were not read again after unloading: drift is not known.");
 }
 
-static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
-  Evaluation e;
-  const Gauges g = gauges_of(record);
-  const Values v = compute(record, g, {});
-  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, record, g, v); });
+void add_figures(Evaluation& e, const TestRecord&, const Gauges& g, const Values&) {
+  StopSheet sheet;
+  sheet.x_name = "strain";
+  sheet.y_name = sheet.control_name = "load";
+  sheet.reading_name = "strain";
+  sheet.x_dimension = sheet.reading_dimension = D::microstrain;
+  sheet.y_dimension = D::force;
+  double top = 0;
+  for (const auto& [column, label] : {std::pair{"strain_long", "longitudinal"}, {"strain_lat", "lateral"}}) {
+    const LoadingPath shown = path_of(g.rows, "force", column, true);
+    if (shown.size() < 2) continue;
+    StopSeries series;
+    series.label = label;
+    series.x = shown.response;
+    series.y = shown.load;
+    series.row = shown.station;
+    series.control = "force";
+    for (const RowLine& line : e.lines)
+      if (line.column == column) series.line = &line;
+    top = std::max(top, *std::max_element(shown.load.begin(), shown.load.end()) * 1.05);
+    sheet.series.push_back(std::move(series));
+  }
+  if (sheet.series.empty()) return;
+  for (const RowLine& line : e.lines)
+    sheet.constructions.push_back({Construction::Kind::line,
+                                   line.column == "strain_long" ? "e_modulus" : "nu",
+                                   "",
+                                   {{line.at(0), 0}, {line.at(top), top}},
+                                   {},
+                                   true});
+  e.figures.push_back(sheet.figure(e, g.rows));
+}
+
+static void add_words(Evaluation& e, const TestRecord& record, const Gauges& g, const Values&) {
+  if (!g.keyed) return;  // hundreds of blocks say nothing one by one
   std::string each;
   std::vector<Step> each_how;
   for (size_t i = 1; i < g.long_true.size(); ++i) {
@@ -256,42 +285,7 @@ static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& opti
                         micro(dt) + " over " + micro(dl) + ", from the first stop", -dt / dl, D::none,
                         "shown, not averaged into the result"});
   }
-  ledger::add_text(e, specs(), "nu_each", each, each_how);
-  if (options.uncertainty) attach_budgets(e, uncertainty_model(record, g));
-  add_findings(e, record, g, v);
-  ledger::doubtful_finding(e, record, specs(), {"nu", "e_modulus"},
-                           [](const TestRecord& r) { return compute(r, gauges_of(r), {}); });
-  // Both strains over the load, the lateral one as a second set of points.
-  const LoadingPath shown = path_of(record.run, "force", "strain_long", true);
-  if (shown.size() >= 2) {
-    auto data = std::make_shared<CurveData>();
-    data->x_name = "strain";
-    data->y_name = "load";
-    data->x_dimension = D::microstrain;
-    data->y_dimension = D::force;
-    data->x = shown.response;
-    data->y = shown.load;
-    mark_points(*data, record.run, shown.station, e.lines, "strain_long");
-    data->break_index = data->x.size();
-    const LoadingPath lateral = path_of(record.run, "force", "strain_lat", true);
-    data->second = {"lateral", lateral.response, lateral.load, {}};
-    CurveData across;
-    mark_points(across, record.run, lateral.station, e.lines, "strain_lat");
-    data->second.flags = across.flags;
-    data->x_label = "longitudinal";
-    const double top = *std::max_element(data->y.begin(), data->y.end()) * 1.05;
-    using Kind = Construction::Kind;
-    for (const StationLine& line : e.lines)
-      e.constructions.push_back({Kind::line,
-                                 line.channel == "strain_long" ? "e_modulus" : "nu",
-                                 "",
-                                 {{line.at(0), 0}, {line.at(top), top}},
-                                 {},
-                                 true});
-    data->lens_x = *std::max_element(data->x.begin(), data->x.end()) * 0.5;
-    e.curve = data;
-  }
-  return e;
+  ledger::add_text(e, specs(record), "nu_each", each, each_how);
 }
 
 }  // namespace fortitor::poisson
@@ -300,16 +294,18 @@ namespace fortitor::methods {
 
 const Method& poisson_gauge() {
   static const Method method = [] {
-    Method m;
-    m.id = "poisson-gauge";
-    m.name = "Poisson's ratio by strain gauges";
-    m.short_name = "Poisson's ratio";
-    m.standard = "ASTM E132";
-    m.evaluate = poisson::evaluate;
-    m.uncertainty = [](const TestRecord& r) { return poisson::uncertainty_model(r, poisson::gauges_of(r)); };
-    m.result = [](const std::string& key) { return ledger::find_spec(poisson::specs(), key); };
-    poisson::describe(m);
-    return m;
+    Parts<poisson::Gauges> parts;
+    parts.describe = poisson::describe;
+    parts.results = poisson::specs;
+    parts.look = poisson::gauges_of;
+    parts.compute = poisson::compute;
+    parts.how = poisson::how;
+    parts.inputs = poisson::add_inputs;
+    parts.words = poisson::add_words;
+    parts.findings = poisson::add_findings;
+    parts.figures = poisson::add_figures;
+    parts.doubted = {"nu", "e_modulus"};
+    return method_of("poisson-gauge", "Poisson's ratio by strain gauges", "Poisson's ratio", "ASTM E132", parts);
   }();
   return method;
 }

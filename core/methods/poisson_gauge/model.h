@@ -3,11 +3,15 @@
 
 #include "core/curve/stations.h"
 #include "core/methods/support/ledger.h"
+#include "core/methods/support/loading.h"
+#include "core/methods/support/stops.h"
 
 namespace fortitor::poisson {
 
 /// Both strains against force over the stops that have both, corrected for transverse sensitivity.
 struct Gauges {
+  Rows rows;           ///< keyed stops, or blocks of a run with channels
+  bool keyed = false;
   LoadingPath along, across;                ///< force against strain, as read
   std::vector<double> long_true, lat_true;  ///< corrected for transverse sensitivity
   double kt_long = 0, kt_lat = 0;
@@ -17,10 +21,11 @@ struct Gauges {
 Gauges gauges_of(const TestRecord& record);
 
 Values compute(const TestRecord& record, const Gauges& gauges, const Shifts& shifts);
-UncertaintyModel uncertainty_model(const TestRecord& record, const Gauges& gauges);
-const std::vector<ResultSpec>& specs();
+void add_inputs(const TestRecord& record, const Gauges& gauges, std::vector<UncertainInput>& inputs);
+std::vector<ResultSpec> specs(const TestRecord& record);
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Gauges& gauges, const Values& values);
 void add_findings(Evaluation& e, const TestRecord& record, const Gauges& gauges, const Values& values);
+void add_figures(Evaluation& e, const TestRecord& record, const Gauges& gauges, const Values& values);
 void describe(Method& method);
 
 }  // namespace fortitor::poisson

@@ -1,7 +1,5 @@
 #include "core/methods/support/fields.h"
 
-#include "core/standin/benches.h"
-
 namespace fortitor::fields {
 
 FieldSpec quantity(std::string path, std::string label, Dimension d, Stage stage, std::string symbol, std::string hint,
@@ -59,21 +57,86 @@ FieldSpec flag(std::string path, std::string label, Stage stage) {
   return f;
 }
 
-void add_standin(Method& m) {
-  const standin::Bench* bench = standin::find_bench(m.standin);
-  for (FieldSpec& f : m.fields) {
-    if (bench != nullptr && f.path == "equipment.standin.piece") f.choices = bench->pieces;
-    if (bench != nullptr && f.path == "equipment.standin.fault") f.choices = bench->faults;
-  }
+FieldSpec column(std::string name, std::string label, Dimension d) {
+  FieldSpec f = quantity(std::move(name), std::move(label), d, Stage::run);
+  f.may_be_zero = f.may_be_negative = true;
+  return f;
 }
 
-void add_derived(Method& m) {
-  add_standin(m);
-  for (const School& s : m.schools)
-    if (m.field(s.setting) == nullptr) m.fields.push_back(choice(s.setting, s.label, Stage::evaluate, s.choices, true));
+std::vector<FieldSpec> common() {
+  using D = Dimension;
+  const Stage prepare = Stage::prepare;
+  auto required = [](FieldSpec f) {
+    f.required = true;
+    return f;
+  };
+  FieldSpec decision = choice("settings.decision", "Decision rule", prepare,
+                              {{"simple", "simple acceptance"},
+                               {"guarded-acceptance", "guarded acceptance"},
+                               {"guarded-rejection", "guarded rejection"}},
+                              true);
+  return {required(text("specimen.id", "Specimen", prepare, "As marked on the piece.")),
+          required(text("specimen.material", "Material", prepare, "Designation on the certificate or drawing.")),
+          required(text("specimen.family", "Family", prepare, "Usual values of the family check the results.")),
+          text("specimen.lot", "Lot or heat", prepare, "From the stamp or the colour on the bar's end."),
+          text("specimen.marking", "Marking", prepare, "Stamp, colour or tag found on the piece."),
+          text("specimen.surface", "Surface", prepare, "Turned, ground, as rolled; nicks seen."),
+          text("specimen.note", "Note", prepare),
+          quantity("conditions.temperature", "Room temperature", D::temperature, prepare),
+          quantity("conditions.humidity", "Humidity", D::elongation, prepare),
+          quantity("conditions.stated", "Condition for", D::time, prepare, "", "Starts the timer."),
+          quantity("conditions.hours", "Conditioned for", D::time, prepare),
+          // Which pieces and faults there are the stand-in of the method says.
+          text("equipment.standin.piece", "Stand-in piece", Stage::run, "Which model the stand-in holds."),
+          text("equipment.standin.fault", "Practice fault", Stage::run, "Something that goes wrong, for practice."),
+          number("equipment.standin.seed", "Stand-in seed", Stage::run, "The same seed gives the same piece."),
+          text("settings.series.left_out", "Left out of the series because", Stage::evaluate,
+               "A physical reason; the numbers are given with and without the piece."),
+          choice("settings.rounding", "Rounding", Stage::evaluate,
+                 {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true),
+          number("settings.figures", "Figures", Stage::evaluate),
+          decision};
+}
+
+FieldSpec zero_choice() {
+  return choice("settings.zero", "Zero", Stage::evaluate,
+                {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true);
+}
+
+void finish(Method& m) {
+  auto add = [&](FieldSpec f) {
+    if (m.field(f.path) == nullptr) m.fields.push_back(std::move(f));
+  };
+  for (const EquipmentSlot& slot : m.equipment)
+    for (const FieldSpec& f : slot.fields) add(f);
+  for (const School& s : m.schools) add(choice(s.setting, s.label, Stage::evaluate, s.choices, true));
   for (int i = 0; i < kStageCount; ++i)
     for (const CheckItem& item : m.stages[size_t(i)].checklist)
-      m.fields.push_back(flag("settings.checks." + item.id, item.text, Stage(i)));
+      add(flag("settings.checks." + item.id, item.text, Stage(i)));
+  for (const TableSpec& t : m.tables)
+    if (t.read_unloaded)
+      for (FieldSpec c : t.columns) {
+        c.path = "run.unload." + c.path;
+        add(std::move(c));
+      }
+  for (FieldSpec& f : m.fields) {
+    const FieldSpec* by = f.when_path.empty() ? nullptr : m.field(f.when_path);
+    // Nothing chosen yet: the first choice is what the drawing shows.
+    f.when_default = by != nullptr && !by->choices.empty() && by->choices.front().value == f.when_value;
+  }
+  if (!m.limit_dimension)
+    m.limit_dimension = [result = m.result](const std::string& key) -> std::optional<Dimension> {
+      const auto spec = result(key);
+      return spec ? std::optional(spec->dimension) : std::nullopt;
+    };
+  auto say = [](std::string& words, const char* otherwise) {
+    if (words.empty()) words = otherwise;
+  };
+  say(m.wording.run_first, "What is read afterwards comes after the run.");
+  say(m.wording.growing, "The curve grows here during the run.");
+  say(m.wording.after_run, "The run is over. Go on at After.");
+  say(m.wording.to_measure, "to look at after the run");
+  say(m.wording.measure_why, "While it lies on the bench.");
 }
 
 void add_drive(std::vector<FieldSpec>& all, bool required) {

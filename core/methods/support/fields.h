@@ -1,4 +1,4 @@
-// Short ways of writing down the fields of a method.
+// Short ways of writing down the fields of a method, and what every method has.
 #pragma once
 
 #include <string>
@@ -17,15 +17,20 @@ FieldSpec choice(std::string path, std::string label, Stage stage, std::vector<C
 FieldSpec number(std::string path, std::string label, Stage stage, std::string hint = {});
 FieldSpec text(std::string path, std::string label, Stage stage, std::string hint = {});
 FieldSpec flag(std::string path, std::string label, Stage stage);
+/// Column of a table: a single quantity keyed at the machine, of either sign.
+FieldSpec column(std::string name, std::string label, Dimension d);
 
-/// Fields of the schools and of the checklists of all stages, so that a method names them only once.
-void add_derived(Method& method);
-
-/// Pieces and faults of the method's stand-in as choices of equipment.standin.*; add_derived() does it too.
-void add_standin(Method& method);
+/// Fields every method shares: identity, conditions, rounding and decision rule, stand-in.
+std::vector<FieldSpec> common();
 
 /// Speed, sampling and limits of a run with channels: settings.speed.elastic, settings.sampling,
 /// settings.stop.*.
 void add_drive(std::vector<FieldSpec>& fields, bool speed_required);
+/// settings.zero: whether the offset before motion is taken off or kept as preload.
+FieldSpec zero_choice();
+
+/// Puts in what follows from the rest of a method: fields of its equipment, schools, checklists and readings after
+/// unloading; the words it does not say itself. Every method ends its description with it.
+void finish(Method& method);
 
 }  // namespace fortitor::fields

@@ -78,10 +78,11 @@ void doubtful_finding(Evaluation& e, const TestRecord& record, const std::vector
                       const std::vector<std::string>& keys, const std::function<Values(const TestRecord&)>& values_of) {
   TestRecord with = record;
   size_t doubtful = 0;
-  for (Station& s : with.run.stations) {
-    doubtful += s.doubtful;
-    s.doubtful = false;
-  }
+  for (auto& [id, rows] : with.run.tables)
+    for (Row& row : rows) {
+      doubtful += row.doubtful();
+      if (row.doubtful()) row.state = Row::State::used;
+    }
   if (doubtful == 0) return;
   const Values all = values_of(with);
   std::string text;

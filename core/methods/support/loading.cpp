@@ -9,68 +9,103 @@ namespace fortitor {
 
 Loading loading_of(const TestRecord& record, const std::vector<std::string>& travel) {
   Loading l;
-  if (!record.run.samples) return l;
+  const SamplesPtr samples = record.run.samples();
+  if (!samples) return l;
   std::string name = travel.empty() ? "crosshead" : travel.front();
   for (auto it = travel.rbegin(); it != travel.rend(); ++it)
-    if (record.run.samples->find(*it) != nullptr) name = *it;
-  l.s = clean(*record.run.samples, name);
+    if (samples->find(*it) != nullptr) name = *it;
+  l.s = clean(*samples, name);
   if (l.empty()) return l;
-  const auto finite = [](const std::vector<double>& v) {
-    return std::any_of(v.begin(), v.end(), [](double x) { return std::isfinite(x); });
-  };
-  l.zero = take_zero(l.s.force, finite(l.s.crosshead) ? l.s.crosshead : l.s.force,
-                     record.fields.text("settings.zero") == "keep");
+  l.zero = take_zero(l.s.force, {&l.s.crosshead}, record.fields.text("settings.zero") == "keep");
   // Travel counts from where motion began.
   const double start = l.zero.quiet > 0 ? mean_of(l.s.crosshead, 0, std::min(l.zero.quiet, l.s.crosshead.size()))
-                                   : (l.s.crosshead.empty() ? 0 : l.s.crosshead.front());
+                                        : (l.s.crosshead.empty() ? 0 : l.s.crosshead.front());
   if (std::isfinite(start))
     for (double& x : l.s.crosshead) x -= start;
-  // Travel may be counted downwards; the piece moves with the force.
   l.peak = size_t(std::max_element(l.s.force.begin(), l.s.force.end()) - l.s.force.begin());
-  if (!l.s.crosshead.empty() && l.s.crosshead[l.peak] < 0)
-    for (double& x : l.s.crosshead) x = -x;
   l.fracture = find_break(l.s.time, l.s.force, l.peak);
   l.end = l.fracture ? l.fracture->last_loaded + 1 : l.s.size();
   return l;
 }
 
-void loading_findings(Evaluation& e, const TestRecord& record, const Loading& l, double area, const std::string& key) {
+RunFacts facts_of(const Loading& l, double area) {
+  return {l.zero, l.peak_force(), area, l.s.sorted_by_us, l.s.sign_flipped, l.s.clock_coarse, l.s.dropped + l.s.duplicates, {}};
+}
+
+void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, const std::string& key) {
   using D = Dimension;
-  using ledger::percent;
   using ledger::raise;
   using ledger::si;
-  if (l.empty()) return;
-  const double top = l.peak_force();
-  if (l.zero.beyond) {
+  const double top = run.peak_force;
+  if (run.zero.beyond) {
     const bool kept = record.fields.text("settings.zero") == "keep";
     raise(e, "not-zeroed", Severity::check,
-          "The load read " + si(l.zero.value, D::force, 3) + " before anything moved" +
-              (area > 0 ? ", " + si(std::abs(l.zero.value) / area, D::stress, 2) + " on this piece" : std::string()) + ". " +
-              (kept ? "It is kept as a true preload." : "The whole curve is shifted by it."),
-          {{"offset", l.zero.value}, {"share", l.zero.value / std::max(top, 1e-9)}},
+          "The load read " + si(run.zero.value, D::force, 3) + " before anything moved" +
+              (run.area > 0 ? ", " + si(std::abs(run.zero.value) / run.area, D::stress, 2) + " on this piece"
+                            : std::string()) +
+              ". " + (kept ? "It is kept as a true preload." : "The whole curve is shifted by it."),
+          {{"offset", run.zero.value}, {"share", run.zero.value / std::max(top, 1e-9)}},
           {{"shift", "Take it off", {{"settings.zero", "shift"}}, false},
            {"keep", "Keep it as preload", {{"settings.zero", "keep"}}, true}},
           key);
   }
-  const double capacity = record.fields.number("equipment.load_cell.capacity").value_or(0);
-  if (capacity > 0 && top > capacity * 1.0001)
-    raise(e, "cell-over", Severity::void_test,
-          "The force reached " + si(top, D::force, 4) + ", above the cell's " + si(capacity, D::force, 3) +
-              ": the run is void, and the cell wants a check before it is used again.",
-          {{"force", top}, {"capacity", capacity}}, {}, key);
-  else if (capacity > 0 && top > 0 && top < 0.05 * capacity)
-    raise(e, "cell-low", Severity::check,
-          "The largest force was " + percent(top / capacity) + " of the cell's " + si(capacity, D::force, 3) +
-              "; below 5 % its class is not assured. Use a smaller cell.",
-          {{"force", top}, {"capacity", capacity}}, {}, key);
-  if (l.s.sorted_by_us)
-    raise(e, "time-unsorted", Severity::note, "The samples were not in time order and were sorted.");
-  if (l.s.dropped + l.s.duplicates > 0)
+  if (run.zero.quiet == 0) {
+    // What the load read at the start may be a load or an offset; when it is small it hardly matters which.
+    const bool loaded = std::abs(run.zero.first) > std::max(0.02 * top, 5.0);
+    raise(e, "no-quiet-start", loaded ? Severity::check : Severity::note,
+          "The recording starts while the piece is already moving or loaded (first reading " +
+              si(run.zero.first, D::force, 3) + "): no zero could be read, and nothing was shifted.",
+          {{"first", run.zero.first}}, {}, key);
+  }
+  cell_findings(e, record, "equipment.load_cell.capacity", top, D::force, key);
+  if (run.sorted) raise(e, "time-unsorted", Severity::note, "The samples were not in time order and were sorted.");
+  if (run.clock_coarse)
+    raise(e, "clock-coarse", Severity::note,
+          "Several samples share one time stamp: the clock is coarse. All are kept, spread evenly over it.");
+  if (run.dropped > 0)
     raise(e, "samples-dropped", Severity::note,
-          std::to_string(l.s.dropped + l.s.duplicates) +
-              " samples without a time or force, or with a time seen before, were left out.",
-          {{"samples", double(l.s.dropped + l.s.duplicates)}});
-  if (l.s.sign_flipped) raise(e, "sign-flipped", Severity::note, "Force was logged negative; its magnitude is used.");
+          std::to_string(run.dropped) + " samples without a time or force, or written twice, were left out.",
+          {{"samples", double(run.dropped)}});
+  if (run.sign_flipped)
+    raise(e, "sign-flipped", Severity::note,
+          "Force was logged negative; " +
+              (run.direction.empty() ? std::string("its magnitude is used.") : "it is used as " + run.direction + "."));
+}
+
+void cell_findings(Evaluation& e, const TestRecord& record, const std::string& rating, double reached, Dimension d,
+                   const std::string& key) {
+  using ledger::raise;
+  using ledger::si;
+  const double capacity = record.fields.number(rating).value_or(0);
+  if (!(capacity > 0) || !(reached > 0)) return;
+  const std::string what(d == Dimension::torque ? "torque" : "force");
+  if (reached > capacity * (1 + 1e-9))
+    raise(e, "cell-over", Severity::void_test,
+          "The " + what + " reached " + si(reached, d, 4) + ", above the cell's " + si(capacity, d, 3) +
+              ": the run is void, and the cell wants a check before it is used again.",
+          {{what, reached}, {"capacity", capacity}}, {}, key);
+  else if (reached < 0.05 * capacity)
+    raise(e, "cell-low", Severity::check,
+          "The largest " + what + " was " + ledger::percent(reached / capacity) + " of the cell's " +
+              si(capacity, d, 3) + "; below 5 % its class is not assured. Use a smaller cell.",
+          {{what, reached}, {"capacity", capacity}}, {}, key);
+}
+
+void censored_note(Evaluation& e, const TestRecord& record, const std::string& key) {
+  ledger::raise(e, "censored", Severity::note,
+                "The run stopped before a break" +
+                    (record.run.stopped.empty() ? std::string() : " (" + record.run.stopped + ")") +
+                    ": values at the end are lower bounds, written with ≥.",
+                {}, {}, key);
+}
+
+void conditioning_finding(Evaluation& e, const TestRecord& record, const std::string& key) {
+  const auto stated = record.fields.number("conditions.stated"), hours = record.fields.number("conditions.hours");
+  if (stated && hours && *hours < *stated)
+    ledger::raise(e, "conditioning-short", Severity::check,
+                  "The piece was conditioned for " + ledger::si(*hours, Dimension::time, 3) + " of the " +
+                      ledger::si(*stated, Dimension::time, 3) + " wanted.",
+                  {{"ratio", *hours / *stated}}, {}, key);
 }
 
 }  // namespace fortitor

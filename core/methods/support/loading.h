@@ -1,4 +1,5 @@
-// A run with channels as a loading curve: zero taken off, peak, break, the usual findings about them.
+// A run with channels as a loading curve: zero taken off, peak, break. And the judgements about zero, cell and samples
+// that every method shares.
 #pragma once
 
 #include <string>
@@ -11,9 +12,9 @@
 namespace fortitor {
 
 struct Loading {
-  Signals s;              ///< force with its zero taken off unless it is kept as preload
-  ForceZero zero;         ///< of the quiet stretch before motion
-  size_t peak = 0;        ///< index of the largest force
+  Signals s;       ///< force with its zero taken off unless it is kept as preload
+  ForceZero zero;  ///< of the quiet stretch before motion
+  size_t peak = 0; ///< index of the largest force
   std::optional<BreakPoint> fracture;
   size_t end = 0;  ///< one past the last loaded sample
   bool empty() const { return s.size() < 3; }
@@ -24,9 +25,30 @@ struct Loading {
 /// The sign of force and travel is turned so that the test's own direction is positive.
 Loading loading_of(const TestRecord& record, const std::vector<std::string>& travel);
 
-/// not-zeroed, cell-low, cell-over, sign-flipped, time-unsorted, samples-dropped, censored.
-/// `stress_area` > 0 lets the sentence name a stress. `key`: the result the force leads to.
-void loading_findings(Evaluation& e, const TestRecord& record, const Loading& loading, double stress_area,
-                      const std::string& key);
+/// Facts of a cleaned run that the shared judgements look at.
+struct RunFacts {
+  ForceZero zero;
+  double peak_force = 0;  ///< N
+  double area = 0;        ///< mm²; above 0 the sentence can name a stress
+  bool sorted = false, sign_flipped = false, clock_coarse = false;
+  size_t dropped = 0;
+  std::string direction;  ///< what a negative force is used as: "tension"
+};
+RunFacts facts_of(const Loading& loading, double area);
+
+/// not-zeroed, no-quiet-start, cell-low, cell-over, sign-flipped, time-unsorted, clock-coarse, samples-dropped.
+/// `key`: the result the force leads to.
+void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, const std::string& key);
+
+/// cell-over (void), cell-low: what was reached against the rating of the cell, sampled or keyed.
+/// `rating`: path of the rating, in the unit of `reached`.
+void cell_findings(Evaluation& e, const TestRecord& record, const std::string& rating, double reached, Dimension d,
+                   const std::string& key);
+
+/// The note that a run stopped before a break.
+void censored_note(Evaluation& e, const TestRecord& record, const std::string& key);
+
+/// conditioning-short, when a time was stated and less has passed.
+void conditioning_finding(Evaluation& e, const TestRecord& record, const std::string& key);
 
 }  // namespace fortitor

@@ -19,11 +19,11 @@ double Pulled::stress_at(double strain) const {
 
 Pulled pulled_of(const TestRecord& record, double length) {
   Pulled p;
-  tension::Inputs in;
+  CurveInputs in;
   in.area = section_of(record.fields).area;
   in.extensometer_length = record.fields.number("specimen.extensometer_length").value_or(0);
   in.parallel_length = length;
-  p.curve = tension::curve_of(record, in);
+  p.curve = stress_curve(record, in);
   if (p.empty()) return p;
   p.peak = size_t(std::max_element(p.curve.stress.begin(), p.curve.stress.end()) - p.curve.stress.begin());
   p.fracture = find_break(p.curve.time, p.curve.stress, p.peak);
@@ -31,34 +31,39 @@ Pulled pulled_of(const TestRecord& record, double length) {
   return p;
 }
 
-Pulled scaled(const Pulled& p, double stress, double strain) {
+Pulled pulled_of(const TestRecord& record, double length, const SamplesPtr& samples) {
+  TestRecord r = record;
+  r.run.set_samples(samples);
+  return pulled_of(r, length);
+}
+
+Pulled shifted(const Pulled& p, const TestRecord& record, const Shifts& shifts) {
   Pulled s = p;
+  const double force = 1 + ledger::shift(shifts, "force");
+  const double area = section_of(record.fields, shifts).area, plain = p.curve.area;
+  const double stress = force * (area > 0 && plain > 0 ? plain / area : 1);
   for (double& v : s.curve.stress) v *= stress;
-  for (double& v : s.curve.force) v *= stress;
-  for (double& v : s.curve.strain) v *= strain;
+  for (double& v : s.curve.force) v *= force;
+  s.curve.strain = shifted_strain(p.curve, shifts);
+  if (area > 0) s.curve.area = area;
   return s;
 }
 
 Pulled thinned(const Pulled& p, size_t wanted) {
   if (p.curve.size() <= wanted * 3 / 2) return p;
   Pulled t;
-  t.curve = tension::thinned(p.curve, wanted);
+  t.curve = thinned(p.curve, wanted);
   t.peak = size_t(std::max_element(t.curve.stress.begin(), t.curve.stress.end()) - t.curve.stress.begin());
   // The end is held where the full curve has it: thinning must not move a break.
   const double last = p.end > 0 ? p.curve.time[p.end - 1] : 0;
   t.end = size_t(std::upper_bound(t.curve.time.begin(), t.curve.time.end(), last) - t.curve.time.begin());
   t.end = std::max(t.end, t.peak + 1);
-  if (p.curve.removed_index < p.curve.size()) {
-    const double off = p.curve.time[p.curve.removed_index];
-    t.curve.removed_index =
-        size_t(std::upper_bound(t.curve.time.begin(), t.curve.time.end(), off) - t.curve.time.begin());
-  }
   if (p.fracture) t.fracture = BreakPoint{t.end - 1, std::min(t.end, t.curve.size() - 1)};
   return t;
 }
 
-std::optional<ModulusFit> modulus_between(const Pulled& p, double from, double to, bool chord) {
-  const auto a = p.reaching(from), b = p.reaching(to);
+std::optional<ModulusFit> modulus_between(const Pulled& p, double origin, double from, double to, bool chord) {
+  const auto a = p.reaching(origin + from), b = p.reaching(origin + to);
   if (!a || !b || *b <= *a + 1) return std::nullopt;
   ModulusFit m;
   m.from = from;
@@ -69,53 +74,48 @@ std::optional<ModulusFit> modulus_between(const Pulled& p, double from, double t
   m.error = line->slope_error;
   m.slope = line->slope;
   m.toe = -line->intercept / line->slope;
+  const double middle = origin + 0.5 * (from + to);
+  m.toe_error = std::hypot(line->residual_sd / std::sqrt(double(line->n)) / line->slope,
+                           line->slope_error / line->slope * (middle - m.toe));
   if (chord) {
-    const double y0 = p.stress_at(from), y1 = p.stress_at(to);
+    const double y0 = p.stress_at(origin + from), y1 = p.stress_at(origin + to);
     m.slope = (y1 - y0) / (to - from);
-    m.toe = from - y0 / m.slope;
     if (!(m.slope > 0)) return std::nullopt;
+    m.toe = origin + from - y0 / m.slope;
+    // Both ends are means over a few samples: the chord is a little less sure than the line over all of them.
+    const size_t half = std::min<size_t>(5, p.curve.size() / 200);
+    m.error = std::max(m.error, line->residual_sd * std::sqrt(2.0 / double(2 * half + 1)) / (to - from));
   }
   return m;
 }
 
-Loading as_loading(const tension::Curve& curve, size_t peak) {
-  Loading l;
-  l.s.force = curve.force;
-  l.s.sorted_by_us = curve.sorted;
-  l.s.dropped = curve.dropped;
-  l.zero = curve.zero;
-  l.peak = peak;
-  return l;
-}
-
-void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
-                     const std::string& direction) {
-  if (p.empty()) return;
-  const auto stated = record.fields.number("conditions.stated"), hours = record.fields.number("conditions.hours");
-  if (stated && hours && *hours < *stated)
-    ledger::raise(e, "conditioning-short", Severity::check,
-                  "The piece was conditioned for " + ledger::si(*hours, Dimension::time, 3) + " of the " +
-                      ledger::si(*stated, Dimension::time, 3) + " wanted.",
-                  {{"ratio", *hours / *stated}}, {}, key);
-  loading_findings(e, record, as_loading(p.curve, p.peak), p.curve.area, key);
-  if (p.curve.sign_flipped)
-    ledger::raise(e, "sign-flipped", Severity::note, "Force was logged negative; it is used as " + direction + ".");
-  if (p.curve.source == tension::StrainSource::crosshead)
-    ledger::raise(e, "modulus-from-crosshead", Severity::check,
-                  "Strain rests on raw crosshead travel, which holds the stretch of frame and grips as well: a modulus "
-                  "from it is no material value.",
-                  {}, {}, "e_modulus");
-  if (p.curve.source == tension::StrainSource::none)
-    ledger::raise(e, "no-strain", Severity::check,
-                  "The run carries no strain that can be read: results that need one are left out.");
-}
-
-void censored_note(Evaluation& e, const TestRecord& record, const std::string& key) {
-  ledger::raise(e, "censored", Severity::note,
-                "The run stopped before a break" +
-                    (record.run.stopped.empty() ? std::string() : " (" + record.run.stopped + ")") +
-                    ": values at the end are lower bounds, written with ≥.",
-                {}, {}, key);
+Origin origin_of(const Pulled& p, double from, double to, bool chord) {
+  Origin o;
+  if (!p.strained()) return o;
+  // The modulus window counts from the origin and the origin is the foot of its line: both settle in a few rounds,
+  // beginning where the load is first felt.
+  o.strain = p.curve.strain[touch_of(p.curve.stress, p.peak)];
+  const double touch = o.strain;
+  for (int round = 0; round < 25; ++round) {
+    const auto m = modulus_between(p, o.strain, from, to, chord);
+    if (!m) break;
+    o.modulus = m;
+    const double next = m->toe;
+    if (!std::isfinite(next) || std::abs(next - touch) > 5 * (to + std::abs(touch)) + 0.05) {
+      o.modulus.reset();  // no line that leads to a foot
+      o.strain = touch;
+      return o;
+    }
+    const bool settled = std::abs(next - o.strain) < 1e-7;
+    o.strain = next;
+    if (settled) break;
+  }
+  if (o.modulus) {
+    o.modulus = modulus_between(p, o.strain, from, to, chord);
+    if (o.modulus) o.strain = o.modulus->toe;
+  }
+  if (!o.modulus) o.strain = touch;
+  return o;
 }
 
 size_t touch_of(const std::vector<double>& force, size_t peak) {
@@ -127,43 +127,52 @@ size_t touch_of(const std::vector<double>& force, size_t peak) {
   return i > 0 ? i - 1 : 0;
 }
 
-void start_at_touch(Pulled& p) {
-  const bool by_travel = p.curve.source == tension::StrainSource::crosshead ||
-                         p.curve.source == tension::StrainSource::crosshead_corrected;
-  if (p.empty() || !by_travel) return;
-  const double start = p.curve.strain[touch_of(p.curve.stress, p.peak)];
-  for (double& e : p.curve.strain) e -= start;
+void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
+                     const std::string& direction, bool planned_by_travel) {
+  if (p.empty()) return;
+  conditioning_finding(e, record, key);
+  const StressCurve& c = p.curve;
+  run_findings(e, record, {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction},
+               key);
+  if (c.source == StrainSource::crosshead)
+    ledger::raise(e, "modulus-from-crosshead", planned_by_travel ? Severity::note : Severity::check,
+                  "Strain rests on raw crosshead travel, which holds the stretch of frame and grips as well: a modulus "
+                  "from it is no material value.",
+                  {}, {}, "e_modulus");
+  if (c.source == StrainSource::none)
+    ledger::raise(e, "no-strain", Severity::check,
+                  "The run carries no strain that can be read: results that need one are left out.");
 }
 
-void pulled_inputs(const TestRecord& record, const Pulled& p, const Section& section,
-                   std::vector<UncertainInput>& out) {
-  ledger::class_input(record, "equipment.load_cell.class", "force", "force", out);
-  if (p.curve.source == tension::StrainSource::extensometer || p.curve.source == tension::StrainSource::gauge)
-    ledger::class_input(record, "equipment.extensometer.class", "extension", "extension", out);
-  else if (p.curve.source != tension::StrainSource::none)
-    out.push_back({"extension", "crosshead travel over its length, 5 % taken", rectangular(0.05)});
-  section_inputs(section, record.fields.number("equipment.caliper.resolution").value_or(0), out);
+void toe_finding(Evaluation& e, const Pulled& p, double toe) {
+  const double allowed = by_travel(p.curve.source) ? 0.005 : 0.0005;
+  if (!(std::abs(toe) > allowed)) return;
+  ledger::raise(e, "toe-large", Severity::check,
+                "The foot of the curve is bent: the modulus line meets the strain axis at " + ledger::percent(toe) +
+                    ", beyond the " + ledger::percent(allowed, 1) +
+                    " that seating explains. Look for slack, a bent piece or a slipping blade; strains are counted from "
+                    "there.",
+                {{"toe_shift", toe}}, {}, "toe_shift");
 }
 
-std::shared_ptr<CurveData> pulled_curve(const Pulled& p, double toe, double lens) {
-  auto data = std::make_shared<CurveData>();
-  data->x_name = "strain";
-  data->y_name = "stress";
-  data->caption = "strain from " + p.curve.source_text;
-  if (p.curve.source == tension::StrainSource::none) {
-    data->x_name = "time";
-    data->x_dimension = Dimension::time;
-    data->caption.clear();
-    data->x = p.curve.time;
+CurveSheet pulled_sheet(const Pulled& p, double toe, double lens) {
+  CurveSheet sheet;
+  sheet.x_name = "strain";
+  sheet.y_name = "stress";
+  sheet.caption = "strain from " + p.curve.source_text;
+  if (p.curve.source == StrainSource::none) {
+    sheet.x_name = "time";
+    sheet.x_dimension = Dimension::time;
+    sheet.caption.clear();
+    sheet.x = p.curve.time;
   } else {
-    data->x_origin = toe;
-    data->x.reserve(p.curve.size());
-    for (double v : p.curve.strain) data->x.push_back(v - toe);
+    sheet.x.reserve(p.curve.size());
+    for (double v : p.curve.strain) sheet.x.push_back(v - toe);
   }
-  data->y = p.curve.stress;
-  data->break_index = p.fracture ? p.fracture->last_loaded : data->x.size();
-  if (lens > 0) data->lens_x = lens;
-  return data;
+  sheet.y = p.curve.stress;
+  sheet.break_index = p.fracture ? p.fracture->last_loaded : sheet.x.size();
+  if (lens > 0) sheet.lens_x = lens;
+  return sheet;
 }
 
 }  // namespace fortitor

@@ -1,21 +1,24 @@
-// A piece with a cross-section loaded to its end, as a stress–strain curve: what tension of plastics and
-// composites and compression have in common with tension of metals.
+// A piece with a cross-section loaded to its end, as a stress–strain curve with its peak and break: what tension of
+// plastics and composites and compression have in common.
 #pragma once
 
 #include <cmath>
 
+#include "core/methods/support/figures.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
-#include "core/methods/tension_metal/model.h"
+#include "core/methods/support/stress_curve.h"
+#include "core/section/section.h"
 
 namespace fortitor {
 
 struct Pulled {
-  tension::Curve curve;  ///< strain from the most trusted source; magnitudes in compression
+  StressCurve curve;  ///< strain from the most trusted source; magnitudes in compression
   size_t peak = 0;
   std::optional<BreakPoint> fracture;
   size_t end = 0;
   bool empty() const { return curve.size() < 3; }
+  bool strained() const { return !empty() && curve.source != StrainSource::none; }
   /// First index at which strain reaches `strain`, up to the end; empty when it never does.
   std::optional<size_t> reaching(double strain) const;
   /// Stress at a strain on the loading branch, noise averaged; NaN when it is never reached.
@@ -24,33 +27,41 @@ struct Pulled {
 
 /// `length`: what crosshead travel is divided by for strain (parallel length, grip separation, height).
 Pulled pulled_of(const TestRecord& record, double length);
-/// The same curve scaled for a budget: stress by `stress`, strain by `strain`.
-Pulled scaled(const Pulled& p, double stress, double strain);
+/// The same with another record's samples in place of its own (a mean of gauges).
+Pulled pulled_of(const TestRecord& record, double length, const SamplesPtr& samples);
+/// The same curve under the shifts of a budget: "force", "extension", "splice_…" and the readings of the section.
+Pulled shifted(const Pulled& p, const TestRecord& record, const Shifts& shifts);
 /// About `wanted` samples, for budgets.
 Pulled thinned(const Pulled& p, size_t wanted);
 
 /// Straight line between two strains: least squares, or the chord through the curve at both ends.
 struct ModulusFit {
   double slope = NAN, from = 0, to = 0, r2 = NAN, error = 0;
-  double toe = 0;  ///< where the line meets the strain axis
+  double toe = 0;        ///< where the line meets the strain axis
+  double toe_error = 0;  ///< its standard error
 };
-std::optional<ModulusFit> modulus_between(const Pulled& p, double from, double to, bool chord);
+/// Strains count from `origin`.
+std::optional<ModulusFit> modulus_between(const Pulled& p, double origin, double from, double to, bool chord);
 
-/// Moves the origin of a crosshead strain to where the piece was touched: the gap before it is no strain.
-/// The touch is the first sample above half a per cent of the largest force and above its noise.
-void start_at_touch(Pulled& p);
+/// Corrected origin of the strains: the intercept of the modulus line, found together with the window that counts
+/// from it; the touch when there is no such line (methods, section 2).
+struct Origin {
+  double strain = 0;
+  std::optional<ModulusFit> modulus;  ///< between origin + from and origin + to
+};
+Origin origin_of(const Pulled& p, double from, double to, bool chord);
+
 /// First index at which a force that starts from nothing is felt.
 size_t touch_of(const std::vector<double>& force, size_t peak);
-/// The note that a run stopped before its end.
-void censored_note(Evaluation& e, const TestRecord& record, const std::string& key);
-/// What the common findings look at, from a stress–strain curve.
-Loading as_loading(const tension::Curve& curve, size_t peak);
-/// Zero, cell and sample findings.
+
+/// Findings about conditioning, zero, cell, samples and the source of strain. `planned_by_travel`: the crosshead is
+/// where the strain is meant to come from, so that it is said once, as a note.
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
-                     const std::string& direction);
-/// Force class, strain source and section, with the names "force" and "extension".
-void pulled_inputs(const TestRecord& record, const Pulled& p, const Section& section, std::vector<UncertainInput>& out);
-/// Stress over strain as the figure data, origin at `toe`.
-std::shared_ptr<CurveData> pulled_curve(const Pulled& p, double toe, double lens);
+                     const std::string& direction, bool planned_by_travel);
+/// toe-large, beyond 0.05 % with an extensometer or gauge, 0.5 % with crosshead strain.
+void toe_finding(Evaluation& e, const Pulled& p, double toe);
+
+/// Stress over strain as a sheet for the figure, origin at `toe`.
+CurveSheet pulled_sheet(const Pulled& p, double toe, double lens);
 
 }  // namespace fortitor

@@ -1,5 +1,9 @@
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/load_path.h"
 #include "core/methods/tension_composite/model.h"
+#include "core/methods/tension_composite/tension_composite.h"
 #include "core/reference/library.h"
 
 namespace fortitor::composite {
@@ -7,18 +11,18 @@ namespace {
 
 using D = Dimension;
 
+}  // namespace
+
 Plan plan(const TestRecord& r) {
   Plan p;
   const Section section = section_of(r.fields);
   const auto m = find_reference(r.fields.text("specimen.material"), "laminate");
   if (section.area > 0 && m && m->values.count("strength")) {
     const ReferenceValue& s = m->values.at("strength");
-    p.force_low = s.low * section.area;
-    p.force_high = s.high * section.area;
-    p.force_likely = s.mean * section.area;
-    p.force_from = "usual strength of " + m->name;
+    p.expected = Expectation{D::force, s.low * section.area, s.mean * section.area, s.high * section.area,
+                             "usual strength of " + m->name};
   }
-  judge_load_path(r, p);
+  judge_load_path(methods::tension_composite(), r, "load_cell", p);
   if (!section.missing.empty()) p.blocking.push_back(section.missing);
   if (!r.fields.number("specimen.grip_separation"))
     p.blocking.push_back("The length between the tabs is wanted for the speed.");
@@ -30,18 +34,14 @@ Plan plan(const TestRecord& r) {
   if (r.fields.number("specimen.extensometer_length"))
     p.advice.push_back({"settings.removal_strain", "Take extensometer off at", 0.0045, D::elongation,
                         "past the chord, well before the sudden break"});
-  for (const auto& [path, what] :
-       {std::pair{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}})
-    if (!r.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
-  if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter the laminate as in the reference values.");
+  want_settings(r, {{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}}, p);
+  if (!p.expected) p.warnings.push_back("No force can be foreseen: enter the laminate as in the reference values.");
   return p;
 }
 
-}  // namespace
-
 void describe(Method& m) {
   using namespace fortitor::fields;
-  m.fields = methods::common_fields();
+  m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   for (FieldSpec f : section_fields({"flat"}, Stage::measure)) {
     if (f.kind == FieldKind::choice) f.stage = Stage::prepare;  // always flat: nothing to choose at Measure
@@ -87,19 +87,20 @@ void describe(Method& m) {
        {{"auto", "most trusted"}, {"gauge", "gauges"}, {"extensometer", "extensometer"}, {"crosshead", "crosshead"}}}};
   add(quantity("settings.modulus.from_strain", "Chord from", D::microstrain, Stage::evaluate));
   add(quantity("settings.modulus.to_strain", "Chord to", D::microstrain, Stage::evaluate));
-  add(choice("settings.zero", "Zero", Stage::evaluate,
-             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(zero_choice());
   add_drive(m.fields, true);
   add(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "",
                "Well before the sudden break."));
-  m.channels = {{"time", "time", D::time, true},
-                {"force", "force", D::force, true},
-                {"extension", "extension", D::length, false},
-                {"strain", "strain", D::strain, false},
-                {"strain_lateral", "lateral strain", D::strain, false},
-                {"strain_front", "front gauge", D::microstrain, false},
-                {"strain_back", "back gauge", D::microstrain, false},
-                {"crosshead", "crosshead travel", D::length, false}};
+  m.channels = {channels::time(true),
+                channels::force(),
+                channels::extension(),
+                channels::strain(),
+                channels::strain_lateral(),
+                channels::gauge("strain_front", "front gauge", false, {"front", "vorder", "avant", "frontal", "sg1"}),
+                channels::gauge("strain_back", "back gauge", false, {"back", "rück", "rueck", "arrière", "retro", "sg2"}),
+                channels::crosshead()};
+  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
+                 equipment::caliper()};
   auto& s = m.stages;
   s[0] = {"Know the layup, the direction and the tabs.",
           {"Note layup, fibre direction against the load, tabs and their adhesive.",
@@ -139,7 +140,10 @@ void describe(Method& m) {
   m.after_keys = {"failure_code", "sigma_m"};
   m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
   m.series.key = "sigma_m";
-  m.plan = plan;
+  m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling"};
+  m.wording = {"The failure code comes after the run.", "The curve grows here while the strip is pulled.",
+               "The laminate broke. Say how it failed at After.", "failure to describe", "While the pieces lie on the bench."};
+  finish(m);
 }
 
 }  // namespace fortitor::composite

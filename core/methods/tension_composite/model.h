@@ -11,16 +11,17 @@ struct Transition {
 };
 
 struct Laminate {
+  Section section;
   Pulled pulled;
+  Origin origin;  ///< of the strains, with the chord that counts from it
   std::vector<double> front, back;  ///< back-to-back strains in the rows of the curve; empty when not there
-  std::optional<ModulusFit> chord;
   double from = 0, to = 0;  ///< strains of the chord
   std::optional<Transition> transition;
 };
 Laminate laminate_of(const TestRecord& record);
 
-Values compute(const TestRecord& record, const Laminate& l, double area);
-const std::vector<ResultSpec>& specs();
+std::vector<ResultSpec> specs(const TestRecord& record);
+Plan plan(const TestRecord& record);
 void describe(Method& method);
 
 }  // namespace fortitor::composite

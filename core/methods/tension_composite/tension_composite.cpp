@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/methods/support/fields.h"
+#include "core/methods/support/skeleton.h"
 #include "core/methods/tension_composite/model.h"
 #include "core/reference/library.h"
 
@@ -17,8 +17,6 @@ using ledger::put;
 using ledger::raise;
 using ledger::si;
 
-constexpr size_t kBudgetSamples = 3000;
-
 double length_of(const TestRecord& r) {
   const double grips = r.fields.number("specimen.grip_separation").value_or(0);
   return grips > 0 ? grips : r.fields.number("specimen.parallel_length").value_or(0);
@@ -29,7 +27,7 @@ double length_of(const TestRecord& r) {
 std::optional<Transition> bilinear(const Pulled& p) {
   const Pulled t = thinned(p, 400);
   const auto &x = t.curve.strain, &y = t.curve.stress;
-  const size_t first = t.reaching(0.0002).value_or(0);
+  const size_t first = touch_of(t.curve.stress, t.peak);
   size_t last = std::min(t.end, t.peak + 1);
   // Where the extensometer comes off the strain changes its source, and with it the slope.
   if (p.curve.removed_index < p.curve.size())
@@ -58,13 +56,35 @@ std::optional<Transition> bilinear(const Pulled& p) {
   return best && least < 0.5 * sse(*whole) ? best : std::nullopt;
 }
 
-// Chord of the lateral strain over the same window.
-double lateral_ratio(const Laminate& l) {
+// Slope of a strain over the stress between both ends of the chord, as means over the samples around them.
+double chord_of(const Laminate& l, const std::vector<double>& strain) {
+  const Pulled& p = l.pulled;
+  const size_t half = std::min<size_t>(5, p.curve.size() / 200);
+  const auto a = value_at(p.curve.strain, strain, l.origin.strain + l.from, 0, p.end, half);
+  const auto b = value_at(p.curve.strain, strain, l.origin.strain + l.to, 0, p.end, half);
+  return a && b && l.to > l.from ? (*b - *a) / (l.to - l.from) : NAN;
+}
+
+// Poisson's ratio over the window of the chord: the line of the lateral on the axial strain. Lateral strain may be
+// logged as it shrinks or as it grows narrower; the ratio of a laminate is taken positive (methods, section 2).
+struct Lateral {
+  double ratio = NAN, error = 0;
+  bool same_sign = false;
+};
+Lateral lateral_of(const Laminate& l) {
+  Lateral out;
   const auto& lateral = l.pulled.curve.lateral;
-  if (lateral.size() != l.pulled.curve.size()) return NAN;
-  const auto a = value_at(l.pulled.curve.strain, lateral, l.from, 0, l.pulled.end, 3);
-  const auto b = value_at(l.pulled.curve.strain, lateral, l.to, 0, l.pulled.end, 3);
-  return a && b && l.to > l.from ? -(*b - *a) / (l.to - l.from) : NAN;
+  if (lateral.size() != l.pulled.curve.size() || !l.origin.modulus) return out;
+  const auto a = l.pulled.reaching(l.origin.strain + l.from), b = l.pulled.reaching(l.origin.strain + l.to);
+  const double chord = chord_of(l, lateral);
+  if (!a || !b || !std::isfinite(chord)) return out;
+  out.same_sign = chord > 0;
+  out.ratio = std::abs(chord);
+  if (const auto line = fit_line(l.pulled.curve.strain, lateral, *a, *b + 1)) {
+    const double half = double(std::min<size_t>(5, l.pulled.curve.size() / 200));
+    out.error = std::max(line->slope_error, line->residual_sd * std::sqrt(2 / (2 * half + 1)) / (l.to - l.from));
+  }
+  return out;
 }
 
 std::string part_of(const TestRecord& r, const char* which) {
@@ -73,72 +93,102 @@ std::string part_of(const TestRecord& r, const char* which) {
 
 }  // namespace
 
+namespace {
+
+void find_landmarks(const TestRecord& record, Laminate& l) {
+  const Pulled& p = l.pulled;
+  if (!p.strained()) return;
+  double last = -HUGE_VAL;
+  for (size_t i = 0; i < std::min(p.end, p.peak + 1); ++i) last = std::max(last, p.curve.strain[i]);
+  const bool chord = record.fields.text("settings.modulus.school") != "line";
+  // Failure strain decides the window, and counts from the origin that the window leads to.
+  for (int round = 0; round < 3; ++round) {
+    const double failure = last - l.origin.strain;
+    l.from = record.fields.number("settings.modulus.from_strain").value_or(failure < 0.006 ? 0.25 * failure : 0.001);
+    l.to = record.fields.number("settings.modulus.to_strain").value_or(failure < 0.006 ? 0.5 * failure : 0.003);
+    l.origin = origin_of(p, l.from, l.to, chord);
+  }
+}
+
+}  // namespace
+
 Laminate laminate_of(const TestRecord& record) {
   Laminate l;
-  TestRecord r = record;
+  l.section = section_of(record.fields);
+  SamplesPtr samples = record.run.samples();
+  const Channel *front = samples ? samples->find("strain_front") : nullptr,
+                *back = samples ? samples->find("strain_back") : nullptr;
   // Back-to-back gauges without a mean: their mean is the strain of the piece.
-  if (record.run.samples) {
-    const Channel *front = record.run.samples->find("strain_front"), *back = record.run.samples->find("strain_back");
-    if (front != nullptr && back != nullptr && record.run.samples->find("strain") == nullptr) {
-      auto samples = std::make_shared<Samples>(*record.run.samples);
-      Channel mean{"strain", front->values};
-      for (size_t i = 0; i < mean.values.size(); ++i) mean.values[i] = 0.5 * (front->values[i] + back->values[i]);
-      samples->channels.push_back(std::move(mean));
-      r.run.samples = samples;
-    }
+  if (front != nullptr && back != nullptr && samples->find("strain") == nullptr) {
+    auto with_mean = std::make_shared<Samples>(*samples);
+    Channel mean{"strain", front->values};
+    for (size_t i = 0; i < mean.values.size(); ++i) mean.values[i] = 0.5 * (front->values[i] + back->values[i]);
+    with_mean->channels.push_back(std::move(mean));
+    samples = with_mean;
   }
-  l.pulled = pulled_of(r, length_of(r));
-  Pulled& p = l.pulled;
-  if (p.empty() || p.curve.source == tension::StrainSource::none) return l;
-  if (const Samples* s = record.run.samples.get()) {
-    const Channel *front = s->find("strain_front"), *back = s->find("strain_back");
-    if (front != nullptr && back != nullptr && front->values.size() == p.curve.size()) {
-      l.front = front->values;
-      l.back = back->values;
-    }
+  l.pulled = pulled_of(record, length_of(record), samples);
+  const Pulled& p = l.pulled;
+  if (!p.strained()) return l;
+  if (front != nullptr && back != nullptr) {
+    auto take = [&](const Channel& c) {
+      std::vector<double> out;
+      for (size_t i = 0; i < p.curve.size(); ++i) out.push_back(c.values[p.curve.rows.empty() ? i : p.curve.rows[i]]);
+      const double zero = p.curve.zero.quiet > 0 ? mean_of(out, 0, p.curve.zero.quiet) : 0;
+      for (double& v : out) v -= zero;  // zeroed with the others at the quiet stretch
+      return out;
+    };
+    l.front = take(*front);
+    l.back = take(*back);
   }
-  double last = 0;
-  for (size_t i = 0; i < std::min(p.end, p.peak + 1); ++i) last = std::max(last, p.curve.strain[i]);
-  l.from = record.fields.number("settings.modulus.from_strain").value_or(last < 0.006 ? 0.25 * last : 0.001);
-  l.to = record.fields.number("settings.modulus.to_strain").value_or(last < 0.006 ? 0.5 * last : 0.003);
-  l.chord = modulus_between(p, l.from, l.to, record.fields.text("settings.modulus.school") != "line");
+  find_landmarks(record, l);
   l.transition = bilinear(p);
+  if (l.transition) l.transition->strain -= l.origin.strain;
   return l;
 }
 
-Values compute(const TestRecord&, const Laminate& l, double area) {
+namespace {
+
+Values compute(const TestRecord& r, const Laminate& test, const Shifts& shifts) {
   Values v;
+  const double area = shifts.empty() ? test.section.area : section_of(r.fields, shifts).area;
   if (area > 0) put(v, "area", area);
-  const Pulled& p = l.pulled;
-  if (p.empty()) return v;
-  put(v, "sigma_m", p.curve.stress[p.peak]);
-  put(v, "fm", p.curve.stress[p.peak] * area);
-  if (p.curve.source == tension::StrainSource::none) return v;
-  put(v, "eps_m", p.curve.strain[p.peak]);
-  if (l.chord) {
-    put(v, "e_chord", l.chord->slope);
-    put(v, "chord_from", l.from);
-    put(v, "chord_to", l.to);
-    put(v, "nu12", lateral_ratio(l));
+  if (test.pulled.empty()) return v;
+  // Stress scales with force and area, strain with its instrument: every value follows from its kind.
+  const double force = 1 + ledger::shift(shifts, "force");
+  const double stress = force * (area > 0 && test.section.area > 0 ? test.section.area / area : 1);
+  const Pulled& p = test.pulled;
+  put(v, "sigma_m", p.curve.stress[p.peak] * stress);
+  put(v, "fm", p.curve.force[p.peak] * force);
+  if (!p.strained()) return v;
+  const std::vector<double> moved = shifts.empty() ? std::vector<double>{} : shifted_strain(p.curve, shifts);
+  const double gauge = 1 + ledger::shift(shifts, "extension"), toe = ledger::shift(shifts, "toe");
+  const double origin = test.origin.strain * gauge + toe;
+  put(v, "toe_shift", origin);
+  put(v, "eps_m", (shifts.empty() ? p.curve.strain : moved)[p.peak] - origin + ledger::shift(shifts, "top"));
+  if (test.origin.modulus) {
+    put(v, "e_chord", test.origin.modulus->slope * stress / gauge * (1 + ledger::shift(shifts, "modulus")));
+    put(v, "chord_from", test.from);
+    put(v, "chord_to", test.to);
+    // The gauges carry their own errors: what the axial one reads wrong the lateral one does not.
+    put(v, "nu12", lateral_of(test).ratio * (1 + ledger::shift(shifts, "lateral")) / gauge + ledger::shift(shifts, "nu"));
   }
-  if (l.transition) {
-    put(v, "transition_strain", l.transition->strain);
-    put(v, "e_second", l.transition->second);
+  if (test.transition) {
+    put(v, "transition_strain", test.transition->strain * gauge - toe + ledger::shift(shifts, "knee"));
+    put(v, "e_second", test.transition->second * stress / gauge * (1 + ledger::shift(shifts, "second")));
   }
-  if (!l.front.empty()) {
-    const auto mid = p.reaching(0.5 * (l.from + l.to));
-    // Front and back are gauges that were zeroed with the others at the quiet stretch.
-    if (mid) {
-      const double f = l.front[*mid] - mean_of(l.front, 0, p.curve.zero.quiet),
-                   b = l.back[*mid] - mean_of(l.back, 0, p.curve.zero.quiet);
-      put(v, "bending_percent", (f - b) / (f + b));
-    }
+  if (!test.front.empty()) {
+    const double front = chord_of(test, test.front) * (1 + ledger::shift(shifts, "front")),
+                 back = chord_of(test, test.back) * (1 + ledger::shift(shifts, "back"));
+    if (std::isfinite(front) && front + back != 0)
+      put(v, "bending_percent", (front - back) / (front + back) + ledger::shift(shifts, "bending"));
   }
   return v;
 }
 
-const std::vector<ResultSpec>& specs() {
-  static const std::vector<ResultSpec> table = {
+}  // namespace
+
+std::vector<ResultSpec> specs(const TestRecord&) {
+  return {
       {"sigma_m", "σ_m", "tensile strength", D::stress, R::other, 4, true},
       {"e_chord", "E", "chord modulus", D::modulus, R::other, 4, true},
       {"eps_m", "ε_m", "strain at the strength", D::elongation, R::other, 3, true},
@@ -147,15 +197,17 @@ const std::vector<ResultSpec>& specs() {
       {"e_second", "E_2", "slope beyond the transition", D::modulus, R::other, 4, false},
       {"bending_percent", "B_y", "bending", D::elongation, R::other, 2, true},
       {"failure_code", "failure", "failure: type, area, place", D::none, R::other, 0, true},
-      {"fm", "F_m", "maximum force", D::force, R::other, 4, false},
-      {"area", "A", "cross-section area", D::area, R::other, 4, false},
+      {"fm", "F_m", "maximum force", D::force, R::other, 4, false, true},
+      {"area", "A", "cross-section area", D::area, R::other, 4, false, true},
       {"chord_from", "ε_1", "chord, from", D::microstrain, R::other, 4, false},
       {"chord_to", "ε_2", "chord, to", D::microstrain, R::other, 4, false},
+      {"toe_shift", "ε_0", "toe shift", D::strain, R::other, 2, false},
   };
-  return table;
 }
 
-static std::vector<Step> how(const std::string& key, const Laminate& l, const Section& section, const Values& v) {
+static std::vector<Step> how(const std::string& key, const TestRecord&, const Laminate& l, const Values& v) {
+  const Section& section = l.section;
+  const double origin = l.origin.strain;
   std::vector<Step> steps;
   auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
     steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
@@ -171,27 +223,34 @@ static std::vector<Step> how(const std::string& key, const Laminate& l, const Se
   if (key == "eps_m") add("ε_m", "strain at the largest force", get(v, key), D::elongation, source);
   if (key == "e_chord")
     add("E = Δσ/Δε",
-        "(" + si(l.pulled.stress_at(l.to), D::stress) + " − " + si(l.pulled.stress_at(l.from), D::stress) +
+        "(" + si(l.pulled.stress_at(origin + l.to), D::stress) + " − " + si(l.pulled.stress_at(origin + l.from), D::stress) +
             ") between " + window,
         get(v, key), D::modulus,
         l.to < 0.0029 ? "failure below 0.6 %: 25 to 50 % of it; " + source : "ASTM D3039; " + source);
-  if (key == "nu12") add("ν₁₂ = −Δε_t/Δε_l", "chord between " + window, get(v, key), D::none, "lateral channel");
+  if (key == "nu12") add("ν₁₂ = |Δε_t/Δε_l|", "chord between " + window, get(v, key), D::none, "lateral channel");
   if (key == "transition_strain" || key == "e_second")
     add("where two least-squares lines meet",
         "slopes " + si(l.transition->first, D::modulus, 4) + " and " + si(l.transition->second, D::modulus, 4),
         get(v, key), key == "e_second" ? D::modulus : D::elongation, "least sum of squares");
   if (key == "bending_percent")
-    add("B = (ε_f − ε_b)/(ε_f + ε_b)", "back-to-back strains in the middle of the chord", get(v, key), D::elongation,
+    add("B = (ε_f − ε_b)/(ε_f + ε_b)", "rise of the back-to-back strains over the chord", get(v, key), D::elongation,
         "ASTM D3039");
+  if (key == "toe_shift")
+    add(l.origin.modulus ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
+        l.origin.modulus ? "where the chord meets the strain axis" : "where the load is first felt", get(v, key), D::strain,
+        "taken off all strains");
   if (key == "chord_from" || key == "chord_to") add("window of the chord", window, get(v, key), D::microstrain);
   return steps;
 }
 
-static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Section& section,
-                         const Values& v) {
-  dimension_findings(section.dims, 0.01, 3, e.findings);
-  pulled_findings(e, r, l.pulled, "sigma_m", "tension");
+static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Values& v) {
+  dimension_findings(l.section.dims, 0.01, 3, e.findings);
+  pulled_findings(e, r, l.pulled, "sigma_m", "tension", false);
   if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, "sigma_m");
+  if (l.pulled.strained()) toe_finding(e, l.pulled, get(v, "toe_shift"));
+  if (lateral_of(l).same_sign)
+    raise(e, "sign-lateral", Severity::note,
+          "The lateral strain was logged with the sign of the axial one; ν₁₂ is taken from its magnitude.", {}, {}, "nu12");
   if (v.count("bending_percent") && std::abs(get(v, "bending_percent")) > 0.10)
     raise(e, "bending-high", Severity::check,
           "Front and back strains differ: " + ledger::percent(std::abs(get(v, "bending_percent")), 3) +
@@ -204,12 +263,12 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
               " the grip or tab: the strength is that of the gripped end. Say why it may count, or leave it out of the "
               "series.",
           {}, {}, "sigma_m");
-  if (l.pulled.curve.source == tension::StrainSource::extensometer && !l.pulled.curve.removed_at && l.pulled.fracture)
+  if (l.pulled.curve.source == StrainSource::extensometer && !l.pulled.curve.removed_at && l.pulled.fracture)
     raise(e, "extensometer-at-break", Severity::note,
           "The extensometer stayed on to the sudden break; check it before the next piece.");
   const auto m = find_reference(r.fields.text("specimen.material"), "laminate");
   if (m && m->values.count("e_modulus") && v.count("e_chord") &&
-      l.pulled.curve.source != tension::StrainSource::crosshead) {
+      l.pulled.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
     const double modulus = get(v, "e_chord");
     if (modulus < 0.85 * usual.low || modulus > 1.15 * usual.high)
@@ -220,44 +279,30 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
   }
 }
 
-static UncertaintyModel uncertainty_model(const TestRecord& r) {
-  UncertaintyModel m;
-  Laminate l = laminate_of(r);
-  pulled_inputs(r, l.pulled, section_of(r.fields), m.inputs);
-  if (l.front.empty()) l.pulled = thinned(l.pulled, kBudgetSamples);
-  if (l.chord && l.chord->error > 0)
-    m.inputs.push_back(
-        {"modulus", "fit of the modulus", l.chord->error / l.chord->slope, UncertainInput::Shape::normal});
-  auto held = std::make_shared<Laminate>(std::move(l));
-  m.values = [held, r](const Shifts& shifts) {
-    // Stress scales with force and area, strain with its instrument: every value follows from its kind.
-    const double area = section_of(r.fields, shifts).area, plain = section_of(r.fields).area;
-    const double stress = (1 + ledger::shift(shifts, "force")) * (area > 0 ? plain / area : 1),
-                 strain = 1 + ledger::shift(shifts, "extension");
-    Values v = compute(r, *held, plain);
-    for (auto& [key, value] : v) {
-      if (key == "sigma_m")
-        value *= stress;
-      else if (key == "fm")
-        value *= 1 + ledger::shift(shifts, "force");
-      else if (key == "e_chord" || key == "e_second")
-        value *= stress / strain * (1 + ledger::shift(shifts, "modulus"));
-      else if (key == "eps_m" || key == "transition_strain")
-        value *= strain;
-      else if (key == "area")
-        value = area;
-    }
-    return v;
-  };
-  return m;
+static void add_inputs(const TestRecord& r, const Laminate& l, std::vector<UncertainInput>& out) {
+  const auto normal = UncertainInput::Shape::normal;
+  curve_inputs(r, l.pulled.curve, out);
+  section_inputs(l.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
+  if (!l.origin.modulus) return;
+  const ModulusFit& m = *l.origin.modulus;
+  if (m.error > 0) out.push_back({"modulus", "fit of the modulus", m.error / m.slope, normal});
+  if (m.toe_error > 0) out.push_back({"toe", "foot of the modulus line", m.toe_error, normal});
+  const Lateral lateral = lateral_of(l);
+  if (std::isfinite(lateral.ratio)) {
+    ledger::class_input(r, "equipment.extensometer.class", "lateral", "lateral strain", out);
+    if (lateral.error > 0) out.push_back({"nu", "noise of the lateral strain over the chord", lateral.error, normal});
+  }
+  if (l.front.empty()) return;
+  const double noise = std::hypot(noise_of(l.front, 0, l.pulled.end), noise_of(l.back, 0, l.pulled.end));
+  const double half = double(std::min<size_t>(5, l.pulled.curve.size() / 200));
+  ledger::class_input(r, "equipment.extensometer.class", "front", "front gauge", out);
+  ledger::class_input(r, "equipment.extensometer.class", "back", "back gauge", out);
+  if (noise > 0)
+    out.push_back({"bending", "noise of both gauges over the chord",
+                   noise * std::sqrt(2 / (2 * half + 1)) / (2 * (l.to - l.from)), normal});
 }
 
-static Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) {
-  Evaluation e;
-  const Section section = section_of(r.fields);
-  const Laminate l = laminate_of(r);
-  const Values v = compute(r, l, section.area);
-  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, l, section, v); });
+static void add_words(Evaluation& e, const TestRecord& r, const Laminate& l, const Values&) {
   for (ResultValue& x : e.results)
     if (x.spec.key == "eps_m" || x.spec.key == "e_chord" || x.spec.key == "transition_strain")
       x.source = l.pulled.curve.source_text;
@@ -269,42 +314,41 @@ static Evaluation evaluate(const TestRecord& r, const EvaluateOptions& options) 
       for (const Choice& c : f->choices)
         if (c.value == part_of(r, part)) words += (words.empty() ? "" : ", ") + c.label;
     }
-    ledger::add_text(e, specs(), "failure_code", code,
+    ledger::add_text(e, specs(r), "failure_code", code,
                      {{"type, area, place", words, 0, D::none, "three-letter code, ASTM D3039"}});
   }
-  if (!l.pulled.fracture)
-    for (const char* key : {"sigma_m", "fm", "eps_m"})
-      if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
-  if (options.uncertainty && (!l.pulled.empty() || section.area > 0)) attach_budgets(e, uncertainty_model(r));
-  add_findings(e, r, l, section, v);
-  if (l.pulled.empty()) return e;
+  if (l.pulled.fracture) return;
+  for (const char* key : {"sigma_m", "fm", "eps_m"})
+    if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
+}
+
+static void add_figures(Evaluation& e, const TestRecord&, const Laminate& l, const Values& v) {
   const Pulled& p = l.pulled;
-  auto data = pulled_curve(p, 0, l.chord ? 1.6 * l.to : 0);
+  if (p.empty()) return;
+  CurveSheet sheet = pulled_sheet(p, l.origin.strain, l.origin.modulus ? 1.6 * l.to : 0);
+  auto& out = sheet.constructions;
   using Kind = Construction::Kind;
-  if (l.chord) {
-    const double y0 = p.stress_at(l.from), y1 = p.stress_at(l.to), top = 1.3 * y1;
-    data->lens_caption = "chord between " + si(l.from, D::microstrain, 4) + " and " + si(l.to, D::microstrain, 4);
-    e.constructions.push_back({Kind::window, "e_chord", "chord", {{l.from, y0}, {l.to, y1}}, {}});
-    e.constructions.push_back(
-        {Kind::line, "e_chord", "E", {{l.chord->toe, 0}, {l.chord->toe + top / l.chord->slope, top}}, {}});
+  if (l.origin.modulus) {
+    const double slope = l.origin.modulus->slope, top = 1.3 * l.to;
+    sheet.lens_caption = "chord between " + si(l.from, D::microstrain, 4) + " and " + si(l.to, D::microstrain, 4);
+    out.push_back({Kind::window, "e_chord", "chord", {{l.from, slope * l.from}, {l.to, slope * l.to}}, {}});
+    out.push_back({Kind::line, "e_chord", "E", {{0, 0}, {top, slope * top}}, {}});
   }
   if (l.transition)
-    e.constructions.push_back({Kind::point,
-                               "transition_strain",
-                               "transition",
-                               {{l.transition->strain, p.stress_at(l.transition->strain)}},
-                               {},
-                               true});
-  if (v.count("eps_m"))
-    e.constructions.push_back({Kind::point, "sigma_m", "σm", {{get(v, "eps_m"), get(v, "sigma_m")}}, {}, true});
+    out.push_back({Kind::point,
+                   "transition_strain",
+                   "transition",
+                   {{l.transition->strain, p.stress_at(l.origin.strain + l.transition->strain)}},
+                   {},
+                   true});
+  if (v.count("eps_m")) out.push_back({Kind::point, "sigma_m", "σm", {{get(v, "eps_m"), get(v, "sigma_m")}}, {}, true});
   if (p.curve.removed_index < p.curve.size())
-    e.constructions.push_back({Kind::marker,
-                               "removal",
-                               "extensometer off",
-                               {{data->x[p.curve.removed_index], data->y[p.curve.removed_index]}},
-                               {}});
-  e.curve = data;
-  return e;
+    out.push_back({Kind::marker,
+                   "removal",
+                   "extensometer off",
+                   {{sheet.x[p.curve.removed_index], sheet.y[p.curve.removed_index]}},
+                   {}});
+  e.figures.push_back(sheet.figure(e));
 }
 
 }  // namespace fortitor::composite
@@ -313,17 +357,18 @@ namespace fortitor::methods {
 
 const Method& tension_composite() {
   static const Method method = [] {
-    Method m;
-    m.id = "tension-composite";
-    m.name = "Tension of composites";
-    m.short_name = "Tension";
-    m.standard = "ISO 527-4, ISO 527-5, ASTM D3039";
-    m.result = [](const std::string& key) { return ledger::find_spec(composite::specs(), key); };
-    m.evaluate = composite::evaluate;
-    m.uncertainty = composite::uncertainty_model;
-    composite::describe(m);
-    fields::add_derived(m);
-    return m;
+    Parts<composite::Laminate> parts;
+    parts.describe = composite::describe;
+    parts.results = composite::specs;
+    parts.look = composite::laminate_of;
+    parts.compute = composite::compute;
+    parts.how = composite::how;
+    parts.inputs = composite::add_inputs;
+    parts.words = composite::add_words;
+    parts.findings = composite::add_findings;
+    parts.figures = composite::add_figures;
+    parts.plan = composite::plan;
+    return method_of("tension-composite", "Tension of composites", "Tension", "ISO 527-4, ISO 527-5, ASTM D3039", parts);
   }();
   return method;
 }

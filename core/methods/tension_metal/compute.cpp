@@ -2,6 +2,7 @@
 #include <cmath>
 #include <cstdio>
 
+#include "core/methods/support/ledger.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/reference/materials.h"
 
@@ -31,7 +32,7 @@ double hardening_start(const std::vector<double>& e, const std::vector<double>& 
   return met > e[y.upper] && met < e[b] ? met : fallback;
 }
 
-void put_rates(Values& v, const Curve& c, const std::vector<double>& e, const std::vector<double>& r,
+void put_rates(Values& v, const StressCurve& c, const std::vector<double>& e, const std::vector<double>& r,
                const Landmarks& m, size_t yield_index) {
   if (c.time_invented) return;
   if (const auto f = fit_line(c.time, r, m.elastic->first, m.elastic->last)) v["stress_rate"] = f->slope;
@@ -52,7 +53,7 @@ void put_rates(Values& v, const Curve& c, const std::vector<double>& e, const st
   if (const auto f = fit_line(c.time, e, k, m.peak + 1); f && m.peak > k + 2) v["strain_rate_rm"] = f->slope;
 }
 
-void put_hardening(Values& v, const TestRecord& record, const Curve& c, const std::vector<double>& e,
+void put_hardening(Values& v, const TestRecord& record, const StressCurve& c, const std::vector<double>& e,
                    const std::vector<double>& r, const Landmarks& m, double modulus, double origin) {
   const HardeningRange range = hardening_range(record, v, c, m);
   if (!(range.to > range.from)) return;
@@ -140,7 +141,7 @@ std::optional<double> offset_of_key(const std::string& key) {
   return percent / 100;
 }
 
-HardeningRange hardening_range(const TestRecord& record, const Values& v, const Curve& c, const Landmarks& m) {
+HardeningRange hardening_range(const TestRecord& record, const Values& v, const StressCurve& c, const Landmarks& m) {
   HardeningRange range;
   const bool fixed_range = record.fields.text("settings.hardening.range") == "10-20";
   const auto ag = v.find("ag");
@@ -163,7 +164,35 @@ HardeningRange hardening_range(const TestRecord& record, const Values& v, const 
   return range;
 }
 
-Values compute(const Curve& c, const Landmarks& m, const Inputs& in, const TestRecord& record) {
+Inputs inputs_of(const TestRecord& record, const Shifts& shifts) {
+  auto number = [&](const char* path) {
+    const double v = record.fields.number(path).value_or(0.0);
+    return std::isfinite(v) && v > 0 ? v : 0.0;
+  };
+  auto shift = [&](const char* name) { return ledger::shift(shifts, name); };
+  Inputs in;
+  in.area = section_of(record.fields, shifts).area;
+  const double nominal = shifts.empty() ? in.area : section_of(record.fields).area;
+  in.gauge_length = number("specimen.gauge_length");
+  if (in.gauge_length > 0) in.gauge_length += shift("specimen.gauge_length");
+  in.extensometer_length = number("specimen.extensometer_length");
+  in.parallel_length = number("specimen.parallel_length");
+  in.final_length = number("specimen.after.gauge_length");
+  if (in.final_length > 0) in.final_length += shift("specimen.after.gauge_length");
+  const std::string shape = record.fields.text("specimen.section.shape");
+  in.final_area = area_after(record.fields, shape.empty() ? "round" : shape, shifts);
+  in.stress_scale = (1 + shift("force")) * (in.area > 0 ? nominal / in.area : 1);
+  in.modulus_scale = 1 + shift("modulus");
+  for (const Reading& r : record.fields.readings("settings.offset"))
+    if (r.value && *r.value > 0 && *r.value < 0.2) in.offsets.push_back(*r.value);
+  if (in.offsets.empty()) in.offsets.push_back(0.002);
+  return in;
+}
+
+Values compute(const TestRecord& record, const Test& test, const Shifts& shifts) {
+  const StressCurve& c = test.curve;
+  const Landmarks& m = test.marks;
+  const Inputs in = shifts.empty() ? test.in : inputs_of(record, shifts);
   Values v;
   if (in.area > 0) {
     v["area"] = in.area;
@@ -171,23 +200,23 @@ Values compute(const Curve& c, const Landmarks& m, const Inputs& in, const TestR
   }
   put_after(v, record, in);
   if (c.size() < 3) return v;
-  const bool shifted = in.stress_scale != 1 || in.strain_scale != 1;
   std::vector<double> stress_copy, strain_copy;
-  if (shifted) {
+  if (!shifts.empty()) {
     stress_copy = scaled(c.stress, in.stress_scale);
-    strain_copy = scaled(c.strain, in.strain_scale);
+    strain_copy = shifted_strain(c, shifts);
   }
-  const std::vector<double>& r = shifted ? stress_copy : c.stress;
-  const std::vector<double>& e = shifted ? strain_copy : c.strain;
+  const std::vector<double>& r = shifts.empty() ? c.stress : stress_copy;
+  const std::vector<double>& e = shifts.empty() ? c.strain : strain_copy;
+  const double strain_scale = 1 + ledger::shift(shifts, "extension");
 
   v["rm"] = r[m.peak];
   v["fm"] = r[m.peak] * in.area;
   if (!m.elastic) return v;
   const ElasticWindow& w = *m.elastic;
   // The fitted line in shifted units, turned about the middle of its window by the slope's own error.
-  const double slope = w.line.slope * in.stress_scale / in.strain_scale * in.modulus_scale;
+  const double slope = w.line.slope * in.stress_scale / strain_scale * in.modulus_scale;
   const double middle_e = 0.5 * (e[w.first] + e[w.last - 1]);
-  const double middle_r = (w.line.intercept + w.line.slope * middle_e / in.strain_scale) * in.stress_scale;
+  const double middle_r = (w.line.intercept + w.line.slope * middle_e / strain_scale) * in.stress_scale;
   const double origin = middle_e - middle_r / slope;
   v["e_modulus"] = slope;
   v["modulus_from"] = m.school == "chord" || m.school == "secant" ? m.modulus_points.front().y : r[w.first];

@@ -1,7 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/methods/support/pulled.h"
+#include "core/methods/support/loading.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/reference/materials.h"
 
@@ -17,7 +17,7 @@ std::string percent(double ratio, int figures = 2) {
 
 struct Context {
   const TestRecord& record;
-  const Curve& curve;
+  const StressCurve& curve;
   const Landmarks& marks;
   const Inputs& in;
   const Values& values;
@@ -134,13 +134,6 @@ void about_run(const Context& c) {
     c.add("extensometer-at-break", Severity::note,
           "The extensometer stayed on through the break. Its last readings may hold the jolt; check it before the next "
           "piece.");
-  if (c.curve.sign_flipped) c.add("sign-flipped", Severity::note, "Force was logged negative; it is used as tension.");
-  if (c.curve.size() >= 3 && !c.marks.fracture)
-    c.add("censored", Severity::note,
-          "The run stopped before a break" +
-              (c.record.run.stopped.empty() ? std::string() : " (" + c.record.run.stopped + ")") +
-              ": strengths are lower bounds, written with ≥.",
-          {}, {}, "rm");
 }
 
 void about_rates(const Context& c) {
@@ -221,7 +214,7 @@ void about_after(const Context& c) {
 void about_section(const Context& c, const Section& section) {
   const bool round = section.shape == "round";
   dimension_findings(section.dims, round ? 0.005 : 0.01, section.shape == "by-mass" ? 1 : 3, c.out);
-  if (!section.missing.empty() && c.curve.size() == 0 && c.record.run.samples)
+  if (!section.missing.empty() && c.curve.size() == 0 && c.record.run.samples())
     c.add("no-section", Severity::check, section.missing + " Nothing can be computed without the cross-section.");
   const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
   const double rm = c.get("rm").value_or(0);
@@ -247,14 +240,18 @@ void about_section(const Context& c, const Section& section) {
 
 }  // namespace
 
-void add_findings(Evaluation& evaluation, const TestRecord& record, const Curve& curve, const Landmarks& marks,
-                  const Inputs& inputs, const Values& values) {
-  const Context c{record, curve, marks, inputs, values, evaluation.findings};
-  about_section(c, section_of(record.fields));
+void add_findings(Evaluation& e, const TestRecord& record, const Test& test, const Values& values) {
+  const StressCurve& curve = test.curve;
+  const Context c{record, curve, test.marks, test.in, values, e.findings};
+  about_section(c, test.section);
   about_run(c);
   if (curve.size() >= 3) {
-    const auto top = std::max_element(curve.force.begin(), curve.force.end());
-    loading_findings(evaluation, record, as_loading(curve, size_t(top - curve.force.begin())), inputs.area, "rm");
+    if (!test.marks.fracture) censored_note(e, record, "rm");
+    const double top = *std::max_element(curve.force.begin(), curve.force.end());
+    run_findings(e, record,
+                 {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped,
+                  "tension"},
+                 "rm");
     about_zero(c);
     about_modulus(c);
     about_slip(c);

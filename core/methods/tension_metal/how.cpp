@@ -11,8 +11,11 @@ std::string si(double v, Dimension d, int figures = 5) {
 
 }  // namespace
 
-std::vector<Step> how(const std::string& key, const TestRecord& record, const Curve& curve, const Landmarks& marks,
-                      const Inputs& in, const Values& values, const Section& section) {
+std::vector<Step> how(const std::string& key, const TestRecord& record, const Test& test, const Values& values) {
+  const StressCurve& curve = test.curve;
+  const Landmarks& marks = test.marks;
+  const Inputs& in = test.in;
+  const Section& section = test.section;
   using D = Dimension;
   std::vector<Step> steps;
   auto has = [&](const char* k) { return values.count(k) != 0; };

@@ -7,7 +7,7 @@ namespace fortitor::tension {
 namespace {
 
 // Yield-region stress below which the elastic window is sought: R_eH, else R_p0.2, else R_m.
-double yield_region(const Curve& c, const ElasticWindow& w, size_t end, double fallback) {
+double yield_region(const StressCurve& c, const ElasticWindow& w, size_t end, double fallback) {
   if (const auto y = find_yielding(c.strain, c.stress, w, end)) return c.stress[y->upper];
   const double origin = -w.line.intercept / w.line.slope;
   if (const auto x = offset_crossing(c.strain, c.stress, w.line.slope, origin, 0.002, w.last, end)) return x->stress;
@@ -15,7 +15,7 @@ double yield_region(const Curve& c, const ElasticWindow& w, size_t end, double f
 }
 
 // Window and yield-region stress depend on each other; a few rounds settle both.
-std::optional<ElasticWindow> settle_window(const Curve& c, size_t peak, size_t end, double& yield) {
+std::optional<ElasticWindow> settle_window(const StressCurve& c, size_t peak, size_t end, double& yield) {
   yield = c.stress[peak];
   std::optional<ElasticWindow> window;
   for (int round = 0; round < 6; ++round) {
@@ -31,7 +31,7 @@ std::optional<ElasticWindow> settle_window(const Curve& c, size_t peak, size_t e
 }
 
 // Strain of the loading branch at a stress, steadied over the neighbouring samples.
-std::optional<Point> point_at(const Curve& c, size_t peak, double stress) {
+std::optional<Point> point_at(const StressCurve& c, size_t peak, double stress) {
   const size_t i = first_reaching(c.stress, peak, stress);
   if (i > peak || i == 0) return std::nullopt;
   const size_t reach = std::min<size_t>({i, peak - i, 5});
@@ -42,7 +42,7 @@ std::optional<Point> point_at(const Curve& c, size_t peak, double stress) {
   return Point{c.strain[i - 1] + f * (c.strain[i] - c.strain[i - 1]), stress};
 }
 
-std::optional<ElasticWindow> through(Point a, Point b, const Curve& c, size_t peak) {
+std::optional<ElasticWindow> through(Point a, Point b, const StressCurve& c, size_t peak) {
   if (!(b.x > a.x)) return std::nullopt;
   ElasticWindow w;
   w.line.slope = (b.y - a.y) / (b.x - a.x);
@@ -54,7 +54,7 @@ std::optional<ElasticWindow> through(Point a, Point b, const Curve& c, size_t pe
 }
 
 // The window as the chosen school wants it; empty when its points are not on the curve.
-std::optional<ElasticWindow> by_school(const Curve& c, const TestRecord& record, size_t peak, double yield,
+std::optional<ElasticWindow> by_school(const StressCurve& c, const TestRecord& record, size_t peak, double yield,
                                        const ElasticWindow& automatic, Landmarks& marks) {
   const auto get = [&](const char* path) { return record.fields.number(path); };
   const std::string school = record.fields.text("settings.modulus.school");
@@ -98,7 +98,7 @@ std::optional<ElasticWindow> by_school(const Curve& c, const TestRecord& record,
 
 }  // namespace
 
-Landmarks landmarks_of(const Curve& c, const TestRecord& record, const Inputs&) {
+Landmarks landmarks_of(const StressCurve& c, const TestRecord& record) {
   Landmarks m;
   if (c.size() < 3) return m;
   m.peak = size_t(std::max_element(c.stress.begin(), c.stress.end()) - c.stress.begin());

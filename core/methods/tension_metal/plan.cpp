@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/load_path.h"
 #include "core/methods/tension_metal/model.h"
+#include "core/methods/tension_metal/tension_metal.h"
 #include "core/reference/materials.h"
 
 namespace fortitor::tension {
@@ -20,22 +22,24 @@ void expect_force(const TestRecord& record, const MaterialFamily* family, double
   if (!(area > 0)) return;
   const auto rm_min = limit(record, "rm", true), rm_max = limit(record, "rm", false);
   double low = 0, high = 0;
+  Expectation x;
   if (rm_min || rm_max) {
     low = rm_min.value_or(*rm_max / 1.4);
     high = rm_max.value_or(*rm_min * 1.4);
-    plan.force_from = "R_m limits of the job";
+    x.from = "R_m limits of the job";
   } else if (family != nullptr) {
     low = family->rm_low;
     high = family->rm_high;
-    plan.force_from = std::string("usual R_m of ") + std::string(family->name);
+    x.from = std::string("usual R_m of ") + std::string(family->name);
   } else {
     return;
   }
-  plan.force_low = low * area;
-  plan.force_high = high * area;
-  plan.force_likely = 0.5 * (low + high) * area;
+  x.low = low * area;
+  x.high = high * area;
+  x.likely = 0.5 * (low + high) * area;
   const auto yield = limit(record, "reh", true) ? limit(record, "reh", true) : limit(record, "rp02", true);
-  plan.yield_force = yield ? *yield * area : 0.6 * *plan.force_likely;
+  plan.yield = yield ? *yield * area : 0.6 * x.likely;
+  plan.expected = x;
 }
 
 void offer(const TestRecord& record, const MaterialFamily* family, double area, Plan& plan) {
@@ -52,7 +56,7 @@ void offer(const TestRecord& record, const MaterialFamily* family, double area, 
                              (stiffness > 0 ? ", machine compliance allowed for" : ", stiff machine assumed")});
   plan.advice.push_back({"settings.speed.plastic", "Speed after yield", 0.0067 * length, Dimension::speed,
                          "strain rate 0.0067 1/s over the parallel length"});
-  const double yield_strain = plan.yield_force ? *plan.yield_force / area / modulus : 0.0015;
+  const double yield_strain = plan.yield ? *plan.yield / area / modulus : 0.0015;
   const double sampling = std::max(50.0, sampling_for(yield_strain, strain_rate));
   plan.advice.push_back({"settings.sampling", "Sampling", sampling, Dimension::frequency,
                          "at least 50 samples below yield at that rate"});
@@ -64,8 +68,8 @@ void offer(const TestRecord& record, const MaterialFamily* family, double area, 
         {"settings.removal_strain", "Take extensometer off at", strain, Dimension::elongation,
          range > 0 ? "within 80 % of its range and before the neck" : "before the neck of an ordinary steel"});
   }
-  if (plan.force_high)
-    plan.advice.push_back({"settings.stop.force", "Stop at force", 1.1 * *plan.force_high, Dimension::force,
+  if (plan.expected)
+    plan.advice.push_back({"settings.stop.force", "Stop at force", 1.1 * plan.expected->high, Dimension::force,
                            "10 % above the highest expected"});
 }
 
@@ -82,12 +86,13 @@ Plan plan(const TestRecord& record) {
   if (!record.fields.number("specimen.gauge_length")) p.blocking.push_back("The gauge length is not marked yet.");
   if (!record.fields.number("specimen.parallel_length"))
     p.blocking.push_back("The parallel length is wanted for the speed and for strain after the extensometer.");
-  judge_load_path(record, p);
-  for (const auto& [path, what] :
-       {std::pair{"settings.speed.elastic", "speed to yield"}, std::pair{"settings.speed.plastic", "speed after yield"},
-        std::pair{"settings.sampling", "sampling rate"}})
-    if (!record.fields.number(path)) p.blocking.push_back(std::string("Set the ") + what + ".");
-  if (!p.force_high) p.warnings.push_back("No force can be foreseen: enter R_m limits or a material family.");
+  judge_load_path(methods::tension_metal(), record, "load_cell", p);
+  want_settings(record,
+                {{"settings.speed.elastic", "speed to yield"},
+                 {"settings.speed.plastic", "speed after yield"},
+                 {"settings.sampling", "sampling rate"}},
+                p);
+  if (!p.expected) p.warnings.push_back("No force can be foreseen: enter R_m limits or a material family.");
   return p;
 }
 

@@ -1,5 +1,6 @@
 #include <map>
 
+#include "core/methods/support/fields.h"
 #include "core/methods/tension_metal/model.h"
 
 namespace fortitor::tension {
@@ -7,6 +8,8 @@ namespace {
 
 using D = Dimension;
 using R = RoundingClass;
+using fortitor::fields::choice;
+using fortitor::fields::quantity;
 
 const std::vector<ResultSpec>& table() {
   // The order of the ledger.
@@ -25,14 +28,14 @@ const std::vector<ResultSpec>& table() {
       {"ae", "A_e", "yield point elongation", D::elongation, R::yield_elongation, 3, true},
       {"a_equiv", "A_eq", "elongation, converted gauge length", D::elongation, R::elongation, 3, false},
       {"yield_ratio", "Y/T", "yield ratio", D::none, R::other, 3, false},
-      {"yielding", "yielding", "kind of yielding", D::none, R::other, 0, false},
+      {"yielding", "yielding", "kind of yielding", D::none, R::other, 0, false, true},
       {"n_value", "n", "strain hardening exponent", D::none, R::other, 3, false},
       {"k_strength", "K", "strength coefficient", D::stress, R::other, 4, false},
       {"r_value", "r", "plastic strain ratio", D::none, R::other, 3, false},
       {"resilience", "U_r", "resilience", D::energy_density, R::other, 3, false},
       {"toughness", "U_t", "toughness", D::energy_density, R::other, 3, false},
-      {"fm", "F_m", "maximum force", D::force, R::other, 4, false},
-      {"area", "S_0", "cross-section area", D::area, R::other, 4, false},
+      {"fm", "F_m", "maximum force", D::force, R::other, 4, false, true},
+      {"area", "S_0", "cross-section area", D::area, R::other, 4, false, true},
       {"proportional_length", "5.65·√S_0", "proportional gauge length", D::length, R::other, 4, false},
       {"toe_shift", "ε_0", "toe shift", D::strain, R::other, 2, false},
       {"modulus_from", "R_from", "modulus window, from", D::stress, R::other, 3, false},
@@ -45,30 +48,6 @@ const std::vector<ResultSpec>& table() {
       {"ductility", "look", "what the numbers suggest", D::none, R::other, 0, false},
   };
   return specs;
-}
-
-FieldSpec quantity(const char* path, const char* label, D d, Stage stage, const char* symbol, const char* hint,
-                   bool required = false) {
-  FieldSpec f;
-  f.path = path;
-  f.label = label;
-  f.kind = FieldKind::quantity;
-  f.dimension = d;
-  f.stage = stage;
-  f.symbol = symbol;
-  f.hint = hint;
-  f.required = required;
-  return f;
-}
-
-FieldSpec choice(const char* path, const char* label, Stage stage, std::vector<Choice> choices) {
-  FieldSpec f;
-  f.path = path;
-  f.label = label;
-  f.kind = FieldKind::choice;
-  f.stage = stage;
-  f.choices = std::move(choices);
-  return f;
 }
 
 FieldSpec after_readings(const char* name, const char* label, const char* symbol, const char* hint, const char* shape) {
@@ -103,6 +82,16 @@ std::optional<ResultSpec> result_spec(const std::string& key) {
   return std::nullopt;
 }
 
+std::vector<ResultSpec> results(const TestRecord& record) {
+  std::vector<ResultSpec> out;
+  for (const ResultSpec& s : table()) {
+    out.push_back(s);
+    if (s.key == "rel")  // proof strengths stand after the yield strengths
+      for (double offset : inputs_of(record, {}).offsets) out.push_back(*result_spec(offset_key(offset)));
+  }
+  return out;
+}
+
 std::vector<School> schools() {
   return {
       {"settings.modulus.school",
@@ -125,7 +114,7 @@ std::vector<School> schools() {
 }
 
 std::vector<FieldSpec> fields() {
-  std::vector<FieldSpec> all = methods::common_fields();
+  std::vector<FieldSpec> all = fortitor::fields::common();
   for (FieldSpec& f : section_fields({"round", "flat", "tube", "by-mass"}, Stage::measure)) all.push_back(std::move(f));
   all.push_back(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀",
                          "Between two light punch marks; lighter still on soft metal.", true));
@@ -141,6 +130,7 @@ std::vector<FieldSpec> fields() {
   all.push_back(after_readings("thickness", "Final thickness", "t_u", "At the thinnest place.", "flat"));
   all.push_back(quantity("specimen.after.break_to_mark", "Break to nearest mark", D::length, Stage::after, "x",
                          "From the break to the nearer gauge mark.", true));
+  all.back().may_be_zero = true;
   all.push_back(choice("specimen.after.fracture", "Fracture", Stage::after,
                        {{"cup-and-cone", "cup and cone"},
                         {"partial-cup", "partial cup"},
@@ -153,7 +143,7 @@ std::vector<FieldSpec> fields() {
         std::tuple{"between", "Divisions X to Y",
                    "Parts between the end mark X and the mark Y as far from the break."}}) {
     FieldSpec f =
-        quantity((std::string("specimen.after.divisions.") + name).c_str(), label, D::none, Stage::after, "", hint);
+        quantity(std::string("specimen.after.divisions.") + name, label, D::none, Stage::after, "", hint);
     f.kind = FieldKind::number;
     f.when_path = "settings.elongation.method";
     f.when_value = "ratio";
@@ -161,7 +151,7 @@ std::vector<FieldSpec> fields() {
   }
   for (const auto& [name, label] :
        {std::pair{"xy", "X to Y"}, std::pair{"yz", "Y to Z"}, std::pair{"yz2", "Y to Z″"}}) {
-    FieldSpec f = quantity((std::string("specimen.after.divisions.") + name).c_str(), label, D::length, Stage::after,
+    FieldSpec f = quantity(std::string("specimen.after.divisions.") + name, label, D::length, Stage::after,
                            "", "After fracture; Z″ only when the parts left over are odd.");
     f.when_path = "settings.elongation.method";
     f.when_value = "ratio";
@@ -169,9 +159,6 @@ std::vector<FieldSpec> fields() {
   }
 
   auto setting = [&](FieldSpec f) { all.push_back(std::move(f)); };
-  for (const School& s : schools())
-    if (s.setting != "settings.rounding")
-      setting(choice(s.setting.c_str(), s.label.c_str(), Stage::evaluate, s.choices));
   setting(quantity("settings.modulus.from", "Modulus from", D::stress, Stage::evaluate, "", ""));
   setting(quantity("settings.modulus.to", "Modulus to", D::stress, Stage::evaluate, "", ""));
   setting(quantity("settings.modulus.at", "Modulus at", D::stress, Stage::evaluate, "", ""));
@@ -181,27 +168,23 @@ std::vector<FieldSpec> fields() {
       quantity("settings.offset", "Offsets", D::elongation, Stage::evaluate, "", "Proof strengths asked for.");
   offset.kind = FieldKind::texts;
   setting(offset);
-  setting(choice("settings.zero", "Zero", Stage::evaluate,
-                 {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}));
+  setting(fortitor::fields::zero_choice());
   setting(choice("settings.elongation.method", "Elongation by", Stage::evaluate,
                  {{"marks", "end marks"}, {"ratio", "ratio method"}}));
   setting(quantity("settings.elongation.convert_to", "Convert A to", D::length, Stage::evaluate, "", ""));
   setting(choice("settings.speed.method", "Rate plan", Stage::set_up,
                  {{"A2", "strain rate, method A2"}, {"B", "stress rate, method B"}}));
-  FieldSpec speed = quantity("settings.speed.elastic", "Speed to yield", D::speed, Stage::set_up, "v₁",
-                             "Crosshead, up to yield.", true);
-  setting(speed);
+  fortitor::fields::add_drive(all, true);
+  for (FieldSpec& f : all)
+    if (f.path == "settings.speed.elastic") {
+      f.label = "Speed to yield";
+      f.symbol = "v₁";
+      f.hint = "Crosshead, up to yield.";
+    }
   setting(quantity("settings.speed.plastic", "Speed after yield", D::speed, Stage::set_up, "v₂",
                    "Crosshead, after yield.", true));
-  setting(quantity("settings.sampling", "Sampling", D::frequency, Stage::set_up, "f",
-                   "At least 50 samples below yield.", true));
   setting(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "",
                    "Strain at which it comes off, before the neck can throw it."));
-  setting(quantity("settings.stop.force", "Stop at force", D::force, Stage::set_up, "", "Limit that stops the run."));
-  setting(
-      quantity("settings.stop.travel", "Stop at travel", D::length, Stage::set_up, "", "Limit that stops the run."));
-  setting(quantity("settings.stop.strain", "Stop at strain", D::elongation, Stage::set_up, "",
-                   "Limit that stops the run."));
   return all;
 }
 

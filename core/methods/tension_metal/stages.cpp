@@ -41,14 +41,6 @@ void stage_guides(Method& m) {
           {}};
   s[5] = {"Judge where the straight part ends, and see what follows from it.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  for (const CheckItem& item : s[2].checklist) {
-    FieldSpec f;
-    f.path = "settings.checks." + item.id;
-    f.label = item.text;
-    f.kind = FieldKind::flag;
-    f.stage = Stage::set_up;
-    m.fields.push_back(f);
-  }
 }
 
 }  // namespace fortitor::tension

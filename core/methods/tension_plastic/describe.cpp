@@ -1,6 +1,10 @@
 #include "core/methods/tension_plastic/describe.h"
 
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/load_path.h"
+#include "core/methods/tension_plastic/tension_plastic.h"
 #include "core/reference/library.h"
 #include "core/section/section.h"
 
@@ -12,26 +16,20 @@ double length_of(const TestRecord& r) {
   return grips > 0 ? grips : r.fields.number("specimen.parallel_length").value_or(0);
 }
 
-namespace {
-
 Plan plan(const TestRecord& r) {
   Plan p;
   const Section section = section_of(r.fields);
   const auto m = find_reference(r.fields.text("specimen.material"));
   if (section.area > 0 && m && m->values.count("strength")) {
     const ReferenceValue& s = m->values.at("strength");
-    p.force_low = s.low * section.area;
-    p.force_high = s.high * section.area;
-    p.force_likely = s.mean * section.area;
-    p.force_from = "usual strength of " + m->name;
+    p.expected = Expectation{D::force, s.low * section.area, s.mean * section.area, s.high * section.area,
+                             "usual strength of " + m->name};
   } else if (const auto it = r.limits.find("sigma_m");
              section.area > 0 && it != r.limits.end() && it->second.min && it->second.min->value) {
-    p.force_low = *it->second.min->value * section.area;
-    p.force_high = 2 * *p.force_low;
-    p.force_likely = 1.5 * *p.force_low;
-    p.force_from = "limit of the job";
+    const double low = *it->second.min->value * section.area;
+    p.expected = Expectation{D::force, low, 1.5 * low, 2 * low, "limit of the job"};
   }
-  judge_load_path(r, p);
+  judge_load_path(methods::tension_plastic(), r, "load_cell", p);
   if (!section.missing.empty()) p.blocking.push_back(section.missing);
   if (!(length_of(r) > 0)) p.blocking.push_back("The grip separation is wanted for the nominal strain.");
   const double gauge = r.fields.number("specimen.extensometer_length").value_or(length_of(r));
@@ -42,10 +40,8 @@ Plan plan(const TestRecord& r) {
                         "50 mm/min, usual for tough grades; 5 for brittle ones"});
     p.advice.push_back({"settings.sampling", "Sampling", 50, D::frequency, "the modulus part lasts a few seconds"});
   }
-  for (const char* path : {"settings.speed.elastic", "settings.sampling"})
-    if (!r.fields.number(path))
-      p.blocking.push_back(path == std::string("settings.sampling") ? "Set the sampling rate." : "Set the speed.");
-  if (!p.force_high)
+  want_settings(r, {{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}}, p);
+  if (!p.expected)
     p.warnings.push_back("No force can be foreseen: enter the material as in the reference values, or a limit.");
   const double expected = r.fields.number("settings.expected_elongation")
                               .value_or(m && m->values.count("elongation") ? m->values.at("elongation").high : 0);
@@ -56,11 +52,9 @@ Plan plan(const TestRecord& r) {
   return p;
 }
 
-}  // namespace
-
 void describe(Method& m) {
   using namespace fortitor::fields;
-  m.fields = methods::common_fields();
+  m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   for (FieldSpec f : section_fields({"flat", "round"}, Stage::measure)) add(std::move(f));
   add(quantity("specimen.grip_separation", "Grip separation", D::length, Stage::measure, "L",
@@ -94,17 +88,15 @@ void describe(Method& m) {
   add(quantity("settings.modulus.from_strain", "Modulus from", D::elongation, Stage::evaluate));
   add(quantity("settings.modulus.to_strain", "Modulus to", D::elongation, Stage::evaluate));
   add(quantity("settings.at_strain", "Stress at strain", D::elongation, Stage::evaluate));
-  add(choice("settings.zero", "Zero", Stage::evaluate,
-             {{"shift", "take the offset off"}, {"keep", "keep it as preload"}}, true));
+  add(zero_choice());
   add_drive(m.fields, true);
   add(quantity("settings.speed.plastic", "Speed after the modulus", D::speed, Stage::set_up, "v₂", "Crosshead."));
   add(quantity("settings.removal_strain", "Pause at", D::elongation, Stage::set_up, "",
                "The run holds there, so that the extensometer can come off, and goes on."));
-  m.channels = {{"time", "time", D::time, true},
-                {"force", "force", D::force, true},
-                {"extension", "extension", D::length, false},
-                {"strain", "strain", D::strain, false},
-                {"crosshead", "crosshead travel", D::length, false}};
+  m.channels = {channels::time(true), channels::force(), channels::extension(), channels::strain(),
+                channels::crosshead()};
+  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
+                 equipment::caliper()};
   auto& s = m.stages;
   s[0] = {"A plastic's results belong to its history: note it.",
           {"Temperature, humidity and hours of conditioning belong to every result.",
@@ -140,7 +132,10 @@ void describe(Method& m) {
   m.after_keys = {"sigma_b", "eps_tb", "eps_b"};
   m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
   m.series.key = "sigma_m";
-  m.plan = plan;
+  m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling", "settings.at_strain"};
+  m.wording = {"The look of the break comes after the run.", "The curve grows here while the dumbbell is pulled.",
+               "The dumbbell broke. Look at the break at After.", "break to look at", "While it lies on the bench."};
+  finish(m);
 }
 
 }  // namespace fortitor::plastic

@@ -8,5 +8,6 @@ namespace fortitor::plastic {
 /// Grip separation, else parallel length, mm: what crosshead travel is divided by. 0 when neither is given.
 double length_of(const TestRecord& record);
 void describe(Method& method);
+Plan plan(const TestRecord& record);
 
 }  // namespace fortitor::plastic

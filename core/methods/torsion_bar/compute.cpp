@@ -15,8 +15,7 @@ constexpr double kTolerance = 0.03;  // straight part, as in beam bending
 constexpr double kOffScale = 30e-3;  // no bonded foil gauge reads beyond 3 %
 
 // Station from which the strain channel says nothing more, and in what way.
-std::optional<size_t> gauge_lost(const Run& run, const std::string& channel, std::string& how) {
-  const auto& s = run.stations;
+std::optional<size_t> gauge_lost(const Rows& s, const std::string& channel, std::string& how) {
   auto at = [&](size_t i) { return s[i].number(channel); };
   size_t last = s.size();
   while (last > 0 && !at(last - 1)) --last;
@@ -81,25 +80,26 @@ Bar bar_of(const TestRecord& record, const Shifts& shifts) {
 
 Twisting twisting_of(const TestRecord& record) {
   Twisting t;
-  const Run& run = record.run;
-  t.twist = path_of(run, "torque", "angle");
-  const LoadingPath minus = path_of(run, "torque", "strain_minus_45");
+  t.rows = stops_of(record.run, {"torque", "angle", "strain_45", "strain_minus_45"});
+  t.keyed = !record.run.rows(kStops).empty();
+  t.twist = path_of(t.rows, "torque", "angle");
+  const LoadingPath minus = path_of(t.rows, "torque", "strain_minus_45");
   t.two_gauges = minus.size() > 0 && record.fields.number("specimen.gauges").value_or(2) >= 2;
-  t.lost_at = gauge_lost(run, "strain_45", t.lost_how);
+  t.lost_at = gauge_lost(t.rows, "strain_45", t.lost_how);
   if (t.two_gauges) {
     std::string other;
-    const auto lost = gauge_lost(run, "strain_minus_45", other);
+    const auto lost = gauge_lost(t.rows, "strain_minus_45", other);
     if (lost && (!t.lost_at || *lost < *t.lost_at)) {
       t.lost_at = lost;
       t.lost_how = other;
     }
   }
-  const LoadingPath plus = path_of(run, "torque", "strain_45");
+  const LoadingPath plus = path_of(t.rows, "torque", "strain_45");
   for (size_t i = 0; i < plus.size(); ++i) {
     if (t.lost_at && plus.station[i] >= *t.lost_at) break;
     double gamma = 2 * plus.response[i];
     if (t.two_gauges) {
-      const auto other = run.stations[plus.station[i]].number("strain_minus_45");
+      const auto other = t.rows[plus.station[i]].number("strain_minus_45");
       if (!other) continue;
       gamma = plus.response[i] - *other;
     }
@@ -186,25 +186,22 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
   return v;
 }
 
-UncertaintyModel uncertainty_model(const TestRecord& record, const Twisting& t) {
-  UncertaintyModel m;
-  ledger::size_inputs(ledger::sizes_of(methods::torsion_bar(), record), record, m.inputs);
-  ledger::length_input(record, "specimen.length", "twisted length", 1.0, m.inputs);
-  if (t.torque_max > 0) ledger::class_input(record, "equipment.torque_cell.class", "torque", "torque", m.inputs);
-  if (t.gauge.size() > 0) m.inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(0.01)});
+void add_inputs(const TestRecord& record, const Twisting& t, std::vector<UncertainInput>& inputs) {
+  ledger::size_inputs(ledger::sizes_of(methods::torsion_bar(), record), record, inputs);
+  ledger::length_input(record, "specimen.length", "twisted length", 1.0, inputs);
+  if (t.torque_max > 0) ledger::class_input(record, "equipment.torque_cell.class", "torque", "torque", inputs);
+  if (t.gauge.size() > 0) inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(0.01)});
   if (t.angle_end > 0 && !t.twist.count.empty())
-    m.inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
+    inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
   for (const auto& [name, path, limit, label] :
        {std::tuple{"slope", &t.gauge, &t.gauge_limit, "fit of G"},
         std::tuple{"slope_twist", &t.twist, &t.twist_limit, "fit of G from twist"}}) {
     if (!*limit) continue;
     const auto line = fit_line(path->response, path->load, 0, (*limit)->last + 1);
     if (line && line->slope > 0 && line->slope_error > 0)
-      m.inputs.push_back({name, std::string(label) + ", " + std::to_string(line->n) + " stops",
+      inputs.push_back({name, std::string(label) + ", " + std::to_string(line->n) + " stops",
                           line->slope_error / line->slope, UncertainInput::Shape::normal});
   }
-  m.values = [record, t](const Shifts& shifts) { return compute(record, t, shifts); };
-  return m;
 }
 
 }  // namespace fortitor::torsion

@@ -1,8 +1,12 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/methods/support/channels.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/load_path.h"
 #include "core/methods/torsion_bar/model.h"
+#include "core/methods/torsion_bar/torsion_bar.h"
 #include "core/reference/library.h"
 #include "core/reference/materials.h"
 
@@ -50,23 +54,15 @@ Plan plan(const TestRecord& r) {
   Plan p;
   const Bar b = bar_of(r);
   const Expected x = expected_of(r);
-  const auto cell = r.fields.number("equipment.torque_cell.capacity");
   if (!(b.j > 0)) p.blocking.push_back("The diameter is not measured yet.");
   if (!(b.length > 0)) p.blocking.push_back("The length between the chucks is wanted for the shear strain.");
-  if (!cell) p.blocking.push_back("Choose the torque cell.");
   if (b.j > 0 && x.strength_high > 0) {
     const double plastic = 2 * std::numbers::pi / 3 * (std::pow(b.radius(), 3) - std::pow(b.inner / 2, 3));
-    // Cells come in the same round sizes as load cells, in N·m.
-    const double newton_metre = from_unit(1, "N·m", D::torque);
     const double low = x.strength_low * plastic, high = x.strength_high * plastic;
-    p.force_from = x.from;
-    p.advice.push_back(
-        {"equipment.torque_cell.capacity", "Torque cell", from_unit(advised_cell(low / newton_metre, high / newton_metre), "N·m", D::torque), D::torque,
-         "expected " + ledger::si(low, D::torque, 3) + " to " + ledger::si(high, D::torque, 3) + ", fully plastic"});
-    if (cell && high > *cell)
-      p.blocking.push_back("The torque cell is rated " + ledger::si(*cell, D::torque, 3) + "; up to " +
-                           ledger::si(high, D::torque, 3) + " is expected. Take a larger one.");
+    p.expected = Expectation{D::torque, low, 0.5 * (low + high), high, x.from + ", fully plastic"};
+    p.yield = x.yield * b.j / b.radius();
   }
+  judge_load_path(methods::torsion_bar(), r, "torque_cell", p);
   p.advice.push_back(
       {"settings.step", "First step", step_of(r), D::angle, "about eight stops below yield; wider later"});
   return p;
@@ -76,11 +72,7 @@ Plan plan(const TestRecord& r) {
 
 void describe(Method& m) {
   using namespace fortitor::fields;
-  m.fields = methods::common_fields();
-  std::erase_if(m.fields, [](const FieldSpec& f) {
-    return f.path.find("equipment.load_cell") == 0 || f.path.find("equipment.extensometer") == 0 ||
-           f.path.find("equipment.grips") == 0 || f.path == "equipment.frame.stiffness";
-  });
+  m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   FieldSpec d = readings("specimen.diameter", "Diameter", D::length, Stage::measure, 3, "d",
                          "At three places or more along the twisted length.", true);
@@ -92,11 +84,6 @@ void describe(Method& m) {
                true));
   add(number("specimen.gauges", "Gauges at 45°", Stage::measure, "1 or 2 (+45° and −45°)."));
   add(number("specimen.poisson", "Poisson's ratio", Stage::measure, "For a cross-check of E from G."));
-  add(text("equipment.torque_cell.id", "Torque cell", Stage::set_up));
-  add(quantity("equipment.torque_cell.capacity", "Torque cell rating", D::torque, Stage::set_up, "T", "From its plate.",
-               true));
-  add(choice("equipment.torque_cell.class", "Torque class", Stage::set_up,
-             {{"0.5", "class 0.5"}, {"1", "class 1"}, {"2", "class 2"}}));
   add(quantity("settings.step", "First step", D::angle, Stage::set_up, "Δθ",
                "5 or 10° first, wider later; smaller when yield comes early."));
   add(quantity("specimen.after.angle", "Angle at the end", D::angle, Stage::after, "θ_f",
@@ -119,10 +106,10 @@ void describe(Method& m) {
                 "Proportional limit",
                 {{"auto", "last straight stop"}, {"pick", "picked stop"}, {"deviation", "5 % off the first line"}}},
                {"settings.offset", "Yield offset", {{"0.2", "0.2 %"}, {"0.04", "0.04 %"}}}};
-  m.channels = {{"angle", "angle", D::angle, true},
-                {"torque", "torque", D::torque, true},
-                {"strain_45", "strain at 45°", D::microstrain, false},
-                {"strain_minus_45", "strain at −45°", D::microstrain, false}};
+  m.channels = {channels::angle(), channels::torque(),
+                channels::gauge("strain_45", "strain at 45°", false, {"strain_45", "45", "gauge", "strain", "dms", "=e"}),
+                channels::gauge("strain_minus_45", "strain at −45°", false, {"strain_minus_45", "-45", "−45", "minus"})};
+  m.equipment = {equipment::torque_cell(), equipment::strain_gauges(), equipment::indicator(), equipment::caliper()};
   auto& s = m.stages;
   s[0] = {"Draw a line along the bar: it shows the turns.",
           {"A straight line in ink from chuck to chuck; after the test it is a helix to count.",
@@ -154,21 +141,24 @@ void describe(Method& m) {
           {}};
   s[5] = {"Judge where the straight part ends, and see what follows from it.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  Stepwise w;
-  w.control = "angle";
-  w.control_label = "angle";
-  w.control_dimension = D::angle;
-  w.read = {{"torque", "torque", D::torque},
-            {"strain_45", "gauge at 45°", D::microstrain},
-            {"strain_minus_45", "gauge at −45°", D::microstrain, "specimen.gauges", 2}};
-  w.instruction = "then read torque and strain";
-  w.first_step = [](const TestRecord& r) {
+  TableSpec stops;
+  stops.id = kStops;
+  stops.label = "Stops";
+  stops.row = "stop";
+  stops.control = column("angle", "angle", D::angle);
+  FieldSpec minus = column("strain_minus_45", "gauge at −45°", D::microstrain);
+  minus.when_path = "specimen.gauges";
+  minus.when_at_least = 2;
+  stops.columns = {column("torque", "torque", D::torque), column("strain_45", "gauge at 45°", D::microstrain), minus};
+  stops.least = 4;
+  stops.instruction = "then read torque and strain";
+  stops.first_step = [](const TestRecord& r) {
     const auto set = r.fields.number("settings.step");
     return set && *set > 0 ? *set : step_of(r);
   };
-  w.last_stop = [](const TestRecord&) { return 0.0; };
-  w.ends_in_break = true;
-  m.stepwise = w;
+  stops.last_stop = [](const TestRecord&) { return 0.0; };
+  stops.ends_in_break = true;
+  m.tables = {stops};
   m.prepare_sketch = m.run_sketch = "shaft";
   m.measure_sketch = "shaft-sizes";
   m.after_sketch = "shaft-broken";
@@ -178,8 +168,12 @@ void describe(Method& m) {
   m.measure_keys = {"j_moment"};
   m.after_keys = {"torque_max", "tau_rupture", "turns", "gamma_f"};
   m.series.key = "tau_rupture";
+  m.printed_settings = {"settings.proportional_limit", "settings.offset", "settings.step"};
+  m.wording = {"Turns and fracture come after the run.", "The curve grows here, stop by stop.",
+               "Twisted to the end. Count the turns and look at the fracture at After.", "turns to count",
+               "While the bar and its line are at hand."};
   m.plan = plan;
-  add_derived(m);
+  finish(m);
 }
 
 }  // namespace fortitor::torsion

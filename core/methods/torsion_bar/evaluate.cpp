@@ -2,6 +2,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/methods/support/skeleton.h"
 #include "core/methods/torsion_bar/model.h"
 #include "core/methods/torsion_bar/torsion_bar.h"
 #include "core/reference/materials.h"
@@ -17,7 +18,7 @@ using ledger::si;
 
 }  // namespace
 
-const std::vector<ResultSpec>& specs() {
+std::vector<ResultSpec> specs(const TestRecord&) {
   static const std::vector<ResultSpec> table = {
       {"g_modulus", "G", "shear modulus, from the gauge", D::modulus, R::other, 4, true},
       {"g_twist", "G_θ", "shear modulus, from the twist", D::modulus, R::other, 4, true},
@@ -117,8 +118,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
   // Live judgement: torque and strain over the angle that was set.
   for (const auto& [channel, dimension, gauge] :
        {std::tuple{"torque", D::torque, "the torque"}, std::tuple{"strain_45", D::microstrain, "the gauge"}}) {
-    LoadingPath path = path_of(record.run, "angle", channel);
-    const size_t lost = t.lost_at.value_or(record.run.stations.size());
+    LoadingPath path = path_of(t.rows, "angle", channel);
+    const size_t lost = t.lost_at.value_or(t.rows.size());
     while (channel == std::string("strain_45") && path.size() > 0 && path.station.back() >= lost) {
       for (auto* list : {&path.load, &path.response, &path.count}) list->pop_back();
       path.station.pop_back();
@@ -126,16 +127,17 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
     const auto limit = straight_to(path, 0.03);
     const auto line = limit ? std::optional(limit->line) : fit_line(path.load, path.response);
     if (!line || path.size() < 2) continue;
-    const OffLine off = off_line(path, 0.03);
-    e.lines.push_back(station_line(record.run, "angle", channel, dimension, *line, path, off));
-    off_line_findings(e, record.run, e.lines.back(), path, off, D::angle, gauge, "re-read");
+    const OffLine off = t.keyed ? off_line(path, 0.03) : OffLine{};
+    e.lines.push_back(row_line(t.rows, "angle", channel, dimension, *line, path, off));
+    if (t.keyed) off_line_findings(e, record.run, e.lines.back(), path, off, D::angle, gauge, "re-read");
   }
   if (t.lost_at)
     raise(e, "gauge-lost", Severity::note,
           "The strain gauge is " + t.lost_how + " from stop " + std::to_string(*t.lost_at) + " (" +
-              si(record.run.stations[*t.lost_at].number("angle").value_or(0), D::angle, 4) +
+              si(t.rows[*t.lost_at].number("angle").value_or(0), D::angle, 4) +
               ") on; its readings are used only up to there.",
           {{"station", double(*t.lost_at)}}, {}, "g_modulus");
+  cell_findings(e, record, "equipment.torque_cell.capacity", t.torque_max, D::torque, "tau_rupture");
   if (record.run.open) return;
   const auto& path = t.gauge_limit ? t.gauge : t.twist;
   const double yield = v.count("tau_y") ? get(v, "tau_y") : get(v, "tau_pl");
@@ -183,63 +185,72 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
           {}, {}, "tau_rupture");
 }
 
-void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& v) {
+void add_figures(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& v) {
   const Bar b = bar_of(record);
-  const bool by_gauge = t.gauge_limit.has_value();
   if (!(b.j > 0) || t.twist.size() < 2) return;
-  const double tau = b.radius() / b.j;
-  auto data = std::make_shared<CurveData>();
-  data->y_name = "shear stress";
-  data->y_dimension = D::stress;
-  const double gamma = b.length > 0 ? b.radius() / b.length : 0;
-  // The whole curve over the twist; the gauge, where it lived, beside it.
-  data->x_name = gamma > 0 ? "shear strain" : "angle";
-  data->x_dimension = gamma > 0 ? D::strain : D::angle;
-  data->x_label = "from the twist";
+  const double tau = b.radius() / b.j, gamma = b.length > 0 ? b.radius() / b.length : 0;
+  const bool by_gauge = t.gauge_limit.has_value() && gamma > 0;
   const double per = gamma > 0 ? gamma : 1;
-  const LoadingPath all = path_of(record.run, "torque", "angle", true);
+  StopSheet sheet;
+  sheet.x_name = gamma > 0 ? "shear strain" : "angle";
+  sheet.x_dimension = gamma > 0 ? D::strain : D::angle;
+  sheet.y_name = "shear stress";
+  sheet.y_dimension = D::stress;
+  sheet.control_name = "angle";
+  sheet.control_dimension = D::angle;
+  sheet.reading_name = "torque";
+  sheet.reading_dimension = D::torque;
+  // The whole curve over the twist; the gauge, where it lived, beside it.
+  const LoadingPath all = path_of(t.rows, "torque", "angle", true);
+  StopSeries twist;
+  twist.label = "from the twist";
   for (size_t i = 0; i < all.size(); ++i) {
-    data->x.push_back(all.response[i] * per);
-    data->y.push_back(all.load[i] * tau);
+    twist.x.push_back(all.response[i] * per);
+    twist.y.push_back(all.load[i] * tau);
   }
-  mark_points(*data, record.run, all.station, e.lines, "torque");
+  twist.row = all.station;
+  twist.control = "angle";
+  twist.tolerance = record.fields.number("settings.proportional_limit.tolerance").value_or(0.03);
+  for (const RowLine& line : e.lines)
+    if (line.column == "torque") twist.line = &line;
+  sheet.series.push_back(std::move(twist));
   if (gamma > 0 && t.gauge.size() > 1) {
-    data->second.label = "gauge";
-    data->second.x = t.gauge.response;
-    for (double torque : t.gauge.load) data->second.y.push_back(torque * tau);
+    StopSeries gauge;
+    gauge.label = "gauge";
+    gauge.x = t.gauge.response;
+    for (double torque : t.gauge.load) gauge.y.push_back(torque * tau);
+    gauge.row = t.gauge.station;
+    sheet.series.push_back(std::move(gauge));
   }
-  data->break_index = data->x.size();
   using Kind = Construction::Kind;
-  const auto& limit = by_gauge && gamma > 0 ? t.gauge_limit : t.twist_limit;
-  const double scale = by_gauge && gamma > 0 ? 1 : per;
+  const auto& limit = by_gauge ? t.gauge_limit : t.twist_limit;
+  const double scale = by_gauge ? 1 : per;
   if (limit) {
-    data->lens_x = 2.2 * limit->response * scale;
     const double top = limit->load * 1.3;
-    e.constructions.push_back({Kind::line,
-                               by_gauge ? "g_modulus" : "g_twist",
-                               "G",
-                               {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}},
-                               {},
-                               true});
-    e.constructions.push_back(
+    sheet.constructions.push_back({Kind::line,
+                                   by_gauge ? "g_modulus" : "g_twist",
+                                   "G",
+                                   {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}},
+                                   {},
+                                   true});
+    sheet.constructions.push_back(
         {Kind::point, "tau_pl", "limit", {{limit->response * scale, limit->load * tau}}, {}, true});
-    const double y = get(v, "tau_y");
+    const double y = get(v, "tau_y"), offset = yield_offset(record);
     if (std::isfinite(y)) {
-      const double x = (limit->line.at(y / tau)) * scale + yield_offset(record);
-      e.constructions.push_back({Kind::line,
-                                 "tau_y",
-                                 ledger::percent(yield_offset(record)) + " offset",
-                                 {{limit->line.at(0) * scale + yield_offset(record), 0}, {x, y}},
-                                 {}});
-      e.constructions.push_back({Kind::point, "tau_y", "τy", {{x, y}}, {}});
+      const double x = (limit->line.at(y / tau)) * scale + offset;
+      sheet.constructions.push_back({Kind::line,
+                                     "tau_y",
+                                     ledger::percent(offset) + " offset",
+                                     {{limit->line.at(0) * scale + offset, 0}, {x, y}},
+                                     {}});
+      sheet.constructions.push_back({Kind::point, "tau_y", "τy", {{x, y}}, {}});
     }
   }
-  e.curve = data;
+  e.figures.push_back(sheet.figure(e, t.rows));
 }
 
-static void add_alternatives(Evaluation& e, const TestRecord& record) {
+void add_alternatives(Evaluation& e, const TestRecord& record, const Twisting& base) {
   if (record.run.open) return;
-  const Twisting base = twisting_of(record);
   const LoadingPath& path = base.gauge.size() >= 4 ? base.gauge : base.twist;
   if (path.size() < 4) return;
   e.alternatives_path = "settings.proportional_limit.what_if";
@@ -263,33 +274,27 @@ static void add_alternatives(Evaluation& e, const TestRecord& record) {
   };
   offer("auto", "last straight stop", "auto", nullptr);
   offer("deviation", "5 % off the first line", "deviation", nullptr);
-  for (size_t i = 2; i < path.size(); ++i)
-    if (const Reading& r = record.run.stations[path.station[i]].readings.at("torque"); r.value)
-      offer(r.typed, si(*r.value, D::torque, 4), "pick", &r);
+  if (!base.keyed) return;
+  // The stops around the limit are the ones a person weighs.
+  constexpr size_t kAround = 40;
+  const auto& limit = base.gauge.size() >= 4 ? base.gauge_limit : base.twist_limit;
+  const size_t at = limit ? limit->last : 2;
+  for (size_t i = std::max<size_t>(2, at > kAround ? at - kAround : 2); i < std::min(path.size(), at + kAround); ++i)
+    if (const Reading* r = base.rows[path.station[i]].reading("torque"); r != nullptr && r->value)
+      offer(r->typed, si(*r->value, D::torque, 4), "pick", r);
 }
 
-static Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
-  Evaluation e;
-  const Twisting t = twisting_of(record);
-  const Values v = compute(record, t, {});
-  ledger::add_results(e, specs(), v, [&](const std::string& key) { return how(key, record, t, v); });
+static void add_words(Evaluation& e, const TestRecord& record, const Twisting& t, const Values&) {
   const std::string fracture = record.fields.text("specimen.after.fracture");
   const std::string kind = fracture == "flat"      ? "ductile, sheared flat across"
                            : fracture == "helical" ? "brittle, helical at 45°"
                            : fracture == "fibrous" ? "fibrous splitting"
                                                    : "";
-  ledger::add_text(e, specs(), "fracture_kind", kind,
+  ledger::add_text(e, specs(record), "fracture_kind", kind,
                    {{"look of the fracture", fracture, 0, D::none, "entered at After"}});
-  if (options.uncertainty) attach_budgets(e, uncertainty_model(record, t));
-  if (!t.broken)
-    for (const char* key : {"tau_rupture", "tau_plastic", "tau_nadai", "turns", "gamma_f", "strain_eq", "torque_max"})
-      if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
-  add_findings(e, record, t, v);
-  ledger::doubtful_finding(e, record, specs(), {"g_modulus", "g_twist", "tau_pl"},
-                           [](const TestRecord& r) { return compute(r, twisting_of(r), {}); });
-  add_constructions(e, record, t, v);
-  if (options.uncertainty) add_alternatives(e, record);
-  return e;
+  if (t.broken) return;
+  for (const char* key : {"tau_rupture", "tau_plastic", "tau_nadai", "turns", "gamma_f", "strain_eq", "torque_max"})
+    if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
 }
 
 }  // namespace fortitor::torsion
@@ -298,16 +303,19 @@ namespace fortitor::methods {
 
 const Method& torsion_bar() {
   static const Method method = [] {
-    Method m;
-    m.id = "torsion-bar";
-    m.name = "Torsion of bars";
-    m.short_name = "Torsion";
-    m.standard = "ISO 18338";
-    m.evaluate = torsion::evaluate;
-    m.uncertainty = [](const TestRecord& r) { return torsion::uncertainty_model(r, torsion::twisting_of(r)); };
-    m.result = [](const std::string& key) { return ledger::find_spec(torsion::specs(), key); };
-    torsion::describe(m);
-    return m;
+    Parts<torsion::Twisting> parts;
+    parts.describe = torsion::describe;
+    parts.results = torsion::specs;
+    parts.look = torsion::twisting_of;
+    parts.compute = torsion::compute;
+    parts.how = torsion::how;
+    parts.inputs = torsion::add_inputs;
+    parts.words = torsion::add_words;
+    parts.findings = torsion::add_findings;
+    parts.figures = torsion::add_figures;
+    parts.alternatives = torsion::add_alternatives;
+    parts.doubted = {"g_modulus", "g_twist", "tau_pl"};
+    return method_of("torsion-bar", "Torsion of bars", "Torsion", "ISO 18338", parts);
   }();
   return method;
 }

@@ -3,6 +3,8 @@
 
 #include "core/curve/stations.h"
 #include "core/methods/support/ledger.h"
+#include "core/methods/support/loading.h"
+#include "core/methods/support/stops.h"
 
 namespace fortitor::torsion {
 
@@ -16,6 +18,8 @@ Bar bar_of(const TestRecord& record, const Shifts& shifts = {});
 
 /// The run in the axes it was read in: torque, angle, shear strain of the gauge.
 struct Twisting {
+  Rows rows;          ///< keyed stops, or blocks of a run with channels
+  bool keyed = false;
   LoadingPath gauge;  ///< torque against γ from the gauge, up to where the gauge was lost
   LoadingPath twist;  ///< torque against angle, rad
   bool two_gauges = false;
@@ -29,11 +33,12 @@ struct Twisting {
 Twisting twisting_of(const TestRecord& record);
 
 Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts);
-UncertaintyModel uncertainty_model(const TestRecord& record, const Twisting& t);
-const std::vector<ResultSpec>& specs();
+void add_inputs(const TestRecord& record, const Twisting& t, std::vector<UncertainInput>& inputs);
+std::vector<ResultSpec> specs(const TestRecord& record);
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Twisting& t, const Values& values);
 void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& values);
-void add_constructions(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& values);
+void add_figures(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& values);
+void add_alternatives(Evaluation& e, const TestRecord& record, const Twisting& t);
 double yield_offset(const TestRecord& record);
 void describe(Method& method);
 

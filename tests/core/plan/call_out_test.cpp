@@ -1,5 +1,5 @@
 // The call-out sheet without its looks.
-#include "core/plan/call_out.h"
+#include "core/bench/call_out.h"
 
 #include <numbers>
 

@@ -2,8 +2,8 @@
 
 #include <gtest/gtest.h>
 
-#include "core/plan/progress.h"
-#include "core/standin/bench.h"
+#include "core/bench/progress.h"
+#include "core/standin/tension_bench.h"
 #include "tests/core/methods/tension_curve.h"
 
 namespace fortitor {

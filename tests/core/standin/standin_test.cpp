@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/methods/method.h"
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "core/standin/frame.h"
 
 namespace fortitor::standin {

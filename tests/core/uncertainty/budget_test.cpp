@@ -4,7 +4,7 @@
 
 #include <cmath>
 
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 #include "tests/core/methods/tension_curve.h"
 
 namespace fortitor {

@@ -1,4 +1,4 @@
-#include "core/standin/bench.h"
+#include "core/standin/tension_bench.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,6 +10,7 @@
 #include "core/quantity/format.h"
 #include "core/section/section.h"
 #include "core/standin/benches.h"
+#include "core/standin/frame_model.h"
 
 namespace fortitor::standin {
 namespace {
@@ -73,18 +74,8 @@ std::unique_ptr<UniversalFrame> frame_for(const TestRecord& record) {
 }
 
 MachineProgram program_for(const TestRecord& record) {
-  const auto get = [&](const char* path, double otherwise) { return record.fields.number(path).value_or(otherwise); };
-  MachineProgram p;
-  p.elastic_speed = get("settings.speed.elastic", p.elastic_speed);
-  p.plastic_speed = get("settings.speed.plastic", p.plastic_speed);
-  p.sampling = get("settings.sampling", p.sampling);
-  p.hold_at_strain = get("settings.removal_strain", 0);
-  p.stop_force = record.fields.number("settings.stop.force");
-  p.stop_travel = record.fields.number("settings.stop.travel");
-  p.stop_strain = record.fields.number("settings.stop.strain");
   // Fast only once yielding is well under way.
-  p.switch_strain = 0.02;
-  return p;
+  return pulling_program(record, 0.02, 0.2, 0.02, 50);
 }
 
 std::vector<std::string> caliper_readings(const TestRecord& record, const std::string& path, int wanted) {
@@ -98,11 +89,11 @@ std::vector<std::string> caliper_readings(const TestRecord& record, const std::s
   };
   const Metal& metal = *find_metal(bar.metal);
   if (path == "specimen.section.diameter") return several(bar.diameter, 0.013, 0.01);
-  if (path.find("specimen.after.") != 0 || !record.run.samples) return {};
+  if (path.find("specimen.after.") != 0 || !record.run.has_samples()) return {};
   // What is left of the piece follows from the same model that carried the load.
   const auto frame = frame_settings(record);
   TensionSpecimen piece(metal, frame.area, frame.parallel_length, frame.seed);
-  const Channel* force = record.run.samples->find("force");
+  const Channel* force = record.run.samples()->find("force");
   if (force == nullptr || force->values.empty()) return {};
   const double top = *std::max_element(force->values.begin(), force->values.end());
   if (force->values.back() > 0.1 * top) return {};  // still in one piece
@@ -158,35 +149,10 @@ TestRecord simulate_tension(const TensionOptions& o) {
   if (o.stop_force)
     put(r, "settings.stop.force", typed_value(*o.stop_force, Dimension::force, UnitSet::si, 6), Dimension::force);
 
-  auto frame = frame_for(r);
+  const auto frame = frame_for(r);
   MachineProgram program = program_for(r);
-  if (o.leave_extensometer) program.hold_at_strain = 0;
-  using C = MachineCommand;
-  frame->command(C::close_top_grip);
-  if (!o.forget_zero) frame->command(C::zero_force);
-  frame->command(C::close_bottom_grip);
-  // The frame's own "zero at preload": take the preload off again by fine jogging is a person's work;
-  // a careful operator zeroes with one grip open and lets the bottom jaw follow, so nothing is left.
-  frame->command(C::mount_extensometer);
-  frame->command(C::zero_extension);
-  frame->program(program);
-  frame->command(C::start);
-  std::vector<MachineRow> rows;
-  for (int second = 0; second < 20000; ++second) {
-    const auto more = frame->advance(1.0);
-    rows.insert(rows.end(), more.begin(), more.end());
-    const MachineStatus s = frame->status();
-    if (s.state == MachineState::holding && s.extensometer && program.hold_at_strain > 0 && !s.broken &&
-        s.message.find("planned") != std::string::npos) {
-      r.events.push_back({rows.back().time, "extensometer-removed", ""});
-      frame->command(C::remove_extensometer);
-      frame->command(C::resume);
-    } else if (s.state != MachineState::running) {
-      r.run.stopped = s.broken ? "" : s.message;
-      break;
-    }
-  }
-  r.run.samples = samples_from_rows(rows);
+  if (o.leave_extensometer) std::erase_if(program.steps, [](const MachineStep& step) { return std::isinf(step.hold); });
+  run_through(*frame, program, r, {!o.forget_zero, true});
   for (const auto& [path, wanted] :
        {std::pair{"specimen.after.gauge_length", 1}, std::pair{"specimen.after.break_to_mark", 1}})
     if (const auto read = caliper_readings(r, path, wanted); !read.empty())

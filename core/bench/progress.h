@@ -30,7 +30,4 @@ Stage next_stage(const std::string& code);
 /// Name of a stage as the bar shows it.
 std::string_view stage_name(Stage stage);
 
-/// True when a field is asked for under the record's present choices.
-bool field_applies(const FieldSpec& field, const TestRecord& record);
-
 }  // namespace fortitor

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/figures.h"
 #include "core/methods/tension_metal/model.h"
 
 namespace fortitor::tension {
@@ -12,42 +13,42 @@ std::string typed(double mpa) {
 
 }  // namespace
 
-void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmarks& marks, const Inputs& in,
-                       const Values& values) {
+void add_figures(Evaluation& evaluation, const TestRecord&, const Test& test, const Values& values) {
+  const StressCurve& curve = test.curve;
+  const Landmarks& marks = test.marks;
+  const Inputs& in = test.in;
   if (curve.size() < 3) return;
   auto get = [&](const std::string& key) {
     const auto it = values.find(key);
     return it == values.end() ? NAN : it->second;
   };
   const double origin = marks.elastic ? get("toe_shift") : 0.0;
-  auto data = std::make_shared<CurveData>();
-  data->x_name = "strain";
-  data->y_name = "stress";
-  data->x_origin = origin;
+  CurveSheet sheet;
+  sheet.x_name = "strain";
+  sheet.y_name = "stress";
   if (curve.source == StrainSource::none) {
-    data->x_name = "time";
-    data->x_dimension = Dimension::time;
-    data->x = curve.time;
+    sheet.x_name = "time";
+    sheet.x_dimension = Dimension::time;
+    sheet.x = curve.time;
   } else {
-    data->x.resize(curve.size());
-    for (size_t i = 0; i < curve.size(); ++i) data->x[i] = curve.strain[i] - origin;
+    sheet.x.resize(curve.size());
+    for (size_t i = 0; i < curve.size(); ++i) sheet.x[i] = curve.strain[i] - origin;
+    sheet.caption = "strain from " + curve.source_text;
   }
-  data->y = curve.stress;
-  data->break_index = marks.fracture ? marks.fracture->last_loaded : data->x.size();
-  evaluation.curve = data;
-  if (curve.source != StrainSource::none) data->caption = "strain from " + curve.source_text;
-  auto at = [&](size_t i) { return Point{data->x[i], data->y[i]}; };
+  sheet.y = curve.stress;
+  sheet.break_index = marks.fracture ? marks.fracture->last_loaded : sheet.x.size();
+  auto at = [&](size_t i) { return Point{sheet.x[i], sheet.y[i]}; };
   using Kind = Construction::Kind;
-  auto& out = evaluation.constructions;
+  auto& out = sheet.constructions;
 
   if (marks.elastic) {
     const double slope = get("e_modulus");
     const double from = get("modulus_from"), to = get("modulus_to");
-    data->lens_caption = "window " + significant(from, 3) + "–" + significant(to, 3) + " MPa · R² " +
+    sheet.lens_caption = "window " + significant(from, 3) + "–" + significant(to, 3) + " MPa · R² " +
                          fixed(std::floor(get("modulus_r2") * 1e5) / 1e5, 5);
     if (std::isfinite(get("modulus_slope_error")))
-      data->lens_caption += " · ±" + significant(100 * get("modulus_slope_error"), 2) + " %";
-    data->lens_x = std::max(2.2 * marks.yield_stress / slope, 0.0045);
+      sheet.lens_caption += " · ±" + significant(100 * get("modulus_slope_error"), 2) + " %";
+    sheet.lens_x = std::max(2.2 * marks.yield_stress / slope, 0.0045);
     Construction window{Kind::window, "e_modulus", "modulus window", {{from / slope, from}, {to / slope, to}}, {}};
     if (marks.school == "tangent" || marks.school == "secant") {
       const Point p = marks.modulus_points.back();
@@ -86,24 +87,25 @@ void add_constructions(Evaluation& evaluation, const Curve& curve, const Landmar
     out.push_back({Kind::point, "rel", "ReL", {at(y.lower)}, {}});
     out.back().minor = true;
     const double ae = get("ae"), slope = get("e_modulus");
-    const double start = data->x[y.upper] - (data->y[y.upper] - y.plateau) / slope;
+    const double start = sheet.x[y.upper] - (sheet.y[y.upper] - y.plateau) / slope;
     out.push_back({Kind::band, "ae", "Ae", {{start, y.plateau}, {start + ae, y.plateau}}, {}});
   }
   if (marks.elastic && std::isfinite(get("rt05")))
     out.push_back({Kind::point, "rt05", "Rt0.5", {{0.005, get("rt05")}}, {}, false, true});
-  if (std::isfinite(data->x[marks.peak])) {
+  if (std::isfinite(sheet.x[marks.peak])) {
     const double agt = get("agt");
     out.push_back(
-        {Kind::point, "rm", "Rm", {{std::isfinite(agt) ? agt : data->x[marks.peak], data->y[marks.peak]}}, {}, true});
+        {Kind::point, "rm", "Rm", {{std::isfinite(agt) ? agt : sheet.x[marks.peak], sheet.y[marks.peak]}}, {}, true});
     if (std::isfinite(agt) && marks.elastic) {
       const double ag = get("ag");
       out.push_back({Kind::line, "ag", "Ag", {{ag, 0}, {agt, get("rm")}}, {}, true});
     }
   }
-  if (marks.fracture && std::isfinite(data->x[marks.fracture->last_loaded]))
+  if (marks.fracture && std::isfinite(sheet.x[marks.fracture->last_loaded]))
     out.push_back({Kind::marker, "at", "break", {at(marks.fracture->last_loaded)}, {}});
   if (curve.removed_index < curve.size())
     out.push_back({Kind::marker, "removal", "extensometer off", {at(curve.removed_index)}, {}});
+  evaluation.figures.push_back(sheet.figure(evaluation));
 }
 
 }  // namespace fortitor::tension

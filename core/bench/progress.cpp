@@ -1,4 +1,4 @@
-#include "core/plan/progress.h"
+#include "core/bench/progress.h"
 
 #include <algorithm>
 
@@ -37,17 +37,6 @@ StageProgress by_fields(const Method& m, const TestRecord& r, Stage stage) {
 
 }  // namespace
 
-bool field_applies(const FieldSpec& f, const TestRecord& r) {
-  if (f.when_path.empty()) return true;
-  std::string now = r.fields.text(f.when_path);
-  if (now.empty()) {  // nothing chosen yet: the first choice is what the drawing shows
-    const Method* m = methods::find(r.method);
-    const FieldSpec* choice = m != nullptr ? m->field(f.when_path) : nullptr;
-    if (choice != nullptr && !choice->choices.empty()) now = choice->choices.front().value;
-  }
-  return now == f.when_value;
-}
-
 Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, bool signed_off) {
   Progress p;
   for (Stage s : {Stage::prepare, Stage::measure, Stage::after}) p[size_t(s)] = by_fields(m, r, s);
@@ -62,7 +51,7 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   set_up.state = set_up.missing.empty() ? State::done : begun ? State::begun : State::open;
 
   auto& run = p[size_t(Stage::run)];
-  const bool has_run = r.run.samples || !r.run.stations.empty() || !r.run.values.empty();
+  const bool has_run = r.has_run();
   run.state = r.run.open ? State::begun : has_run ? State::done : State::open;
   if (r.run.open) run.missing.push_back("The run is still going on.");
   if (has_run) {
@@ -71,18 +60,21 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
     run.missing.push_back("Nothing has been run or imported yet.");
   }
   auto& after = p[size_t(Stage::after)];
-  // A piece that did not break has no halves.
+  // A piece that did not break has nothing to be looked at afterwards, and where nothing is asked for nothing is open.
+  const bool asks = std::any_of(m.fields.begin(), m.fields.end(), [&](const FieldSpec& f) {
+    return f.stage == Stage::after && f.required && field_applies(f, r);
+  });
   const bool whole = e != nullptr && std::any_of(e->results.begin(), e->results.end(),
                                                  [](const ResultValue& x) { return x.censored && x.censored->above; });
-  if (has_run && whole && !r.run.open) after = {State::done, {}};
+  if (has_run && (whole || (!asks && signed_off)) && !r.run.open) after = {State::done, {}};
   if (r.run.open) after = {State::open, {"The run is still going on."}};
-  if (!has_run && after.state == State::open) after.missing.assign(1, "The halves come after the run.");
+  if (!has_run && after.state == State::open) after.missing.assign(1, m.wording.run_first);
 
   auto& evaluate = p[size_t(Stage::evaluate)];
   if (r.run.open) {
     evaluate.missing.push_back("The run is still going on.");
   } else if (!has_run) {
-    evaluate.missing.push_back("There is no curve to judge yet.");
+    evaluate.missing.push_back("There is nothing to judge yet.");
   } else if (e != nullptr) {
     for (const Finding* f : e->open_judgements()) evaluate.missing.push_back(f->message);
     evaluate.state = evaluate.missing.empty() ? State::done : State::begun;

@@ -1,0 +1,195 @@
+#include "app/figures/figure_view.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <cmath>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "report/figure.h"
+
+namespace fortitor {
+
+using parts::qs;
+using theme::Ink;
+
+namespace {
+
+FigureColours screen_colours() {
+  FigureColours c = paper_colours();
+  c.ink = theme::color(Ink::ink);
+  c.quiet = theme::color(Ink::quiet);
+  c.grid = theme::color(Ink::grid);
+  c.paper = theme::color(Ink::sheet);
+  c.mark = theme::temper(2);
+  c.main = theme::temper(5);
+  c.window = theme::color(Ink::window);
+  c.limit = theme::color(Ink::fails);
+  c.alarm = theme::color(Ink::fails);
+  c.action = theme::color(Ink::action);
+  for (int i = 0; i < 7; ++i) c.temper[size_t(i)] = theme::temper(i);
+  return c;
+}
+
+bool same_data(const Panel& a, const Panel& b) {
+  if (a.traces.size() != b.traces.size()) return false;
+  for (size_t i = 0; i < a.traces.size(); ++i)
+    if (a.traces[i].x != b.traces[i].x || a.traces[i].y != b.traces[i].y) return false;
+  return true;
+}
+
+}  // namespace
+
+FigureView::FigureView(QWidget* parent) : QWidget(parent) {
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName("Figure");
+  setMinimumSize(220, 210);
+  setMouseTracking(true);
+}
+
+void FigureView::show_figure(const Figure& figure, UnitSet set, const Figure* original) {
+  set_ = set;
+  figure_ = figure;
+  setAccessibleName(qs(figure.title.empty() ? std::string("Figure") : figure.title));
+  if (first_only_ && figure_.panels.size() > 1) figure_.panels.resize(1);
+  for (size_t i = 0; original != nullptr && i < std::min(figure_.panels.size(), original->panels.size()); ++i) {
+    if (same_data(figure_.panels[i], original->panels[i])) continue;
+    std::vector<Trace> beneath = original->panels[i].traces;
+    for (Trace& t : beneath) {
+      t.pale = true;
+      t.dash = Dash::dash_dot;
+      t.label.clear();
+      t.flags.clear();
+    }
+    figure_.panels[i].traces.insert(figure_.panels[i].traces.begin(), beneath.begin(), beneath.end());
+  }
+  lay_out();
+}
+
+void FigureView::show_nothing(const QString& sentence) {
+  figure_ = {};
+  empty_sentence_ = sentence;
+  lay_out();
+}
+
+void FigureView::highlight(const std::string& key) {
+  highlighted_ = key;
+  lay_out();
+}
+
+void FigureView::lay_out() {
+  figure::Options o;
+  o.width = width();
+  o.height = height();
+  o.set = set_;
+  o.text_scale = theme::scale();
+  o.highlight = highlighted_;
+  o.handles = true;
+  o.held = grabbed_ >= 0 || hasFocus() ? chosen_ : -1;
+  if (grabbed_ >= 0) o.keep = layout_.frames;  // the paper stands still under a dragging hand
+  layout_ = figure::lay_out(figure_, o);
+  update();
+}
+
+void FigureView::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  if (!figure_.empty()) return paint_figure(p, layout_, screen_colours());
+  p.setPen(theme::color(Ink::quiet));
+  p.setFont(theme::words(14));
+  p.drawText(rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, empty_sentence_);
+}
+
+std::vector<Handle> FigureView::handles() const {
+  std::vector<Handle> out;
+  for (const figure::HandleSpot& s : layout_.handles) out.push_back(s.handle);
+  return out;
+}
+
+QPointF FigureView::handle_position(size_t n) const {
+  return {layout_.handles.at(n).at.x, layout_.handles.at(n).at.y};
+}
+
+int FigureView::handle_at(const QPointF& at) const {
+  for (size_t i = 0; i < layout_.handles.size(); ++i) {
+    const QPointF d = handle_position(i) - at;
+    if (std::abs(d.x()) <= 12 && std::abs(d.y()) <= 12) return int(i);
+  }
+  return -1;
+}
+
+double FigureView::value_at(const QPointF& px) const {
+  const figure::Frame& f = layout_.frames.at(grabbed_spot_.panel);
+  return grabbed_spot_.handle.along_x ? f.data_x(px.x()) : f.data_y(px.y());
+}
+
+void FigureView::mousePressEvent(QMouseEvent* event) {
+  setFocus();
+  grabbed_ = event->button() == Qt::LeftButton ? handle_at(event->position()) : -1;
+  if (grabbed_ >= 0) {
+    grabbed_spot_ = layout_.handles[size_t(grabbed_)];
+    chosen_ = grabbed_;
+    return lay_out();
+  }
+  for (const figure::Pick& pick : layout_.picks)
+    if (std::hypot(pick.at.x - event->position().x(), pick.at.y - event->position().y()) < 12) {
+      emit picked(qs(pick.key));
+      return;
+    }
+}
+
+void FigureView::mouseMoveEvent(QMouseEvent* event) {
+  if (grabbed_ >= 0) {
+    emit dragged(grabbed_spot_.handle, value_at(event->position()));
+    return;
+  }
+  const int over = handle_at(event->position());
+  if (over < 0)
+    setCursor(Qt::ArrowCursor);
+  else
+    setCursor(layout_.handles[size_t(over)].handle.along_x ? Qt::SizeHorCursor : Qt::SizeVerCursor);
+}
+
+void FigureView::mouseReleaseEvent(QMouseEvent* event) {
+  if (grabbed_ < 0) return;
+  const double value = value_at(event->position());
+  grabbed_ = -1;
+  emit released(grabbed_spot_.handle, value);
+}
+
+void FigureView::keyPressEvent(QKeyEvent* event) {
+  const int n = int(layout_.handles.size());
+  const int key = event->key();
+  if (n > 0 && (key == Qt::Key_Left || key == Qt::Key_Right)) {
+    chosen_ = (chosen_ + (key == Qt::Key_Right ? 1 : n - 1)) % n;
+    return lay_out();
+  }
+  if (n > 0 && (key == Qt::Key_Up || key == Qt::Key_Down)) {
+    chosen_ = std::clamp(chosen_, 0, n - 1);
+    const figure::HandleSpot& spot = layout_.handles[size_t(chosen_)];
+    const figure::Frame& f = layout_.frames.at(spot.panel);
+    const double span = spot.handle.along_x ? f.x1 - f.x0 : f.y1 - f.y0;
+    const double step = span * (event->modifiers() & Qt::ShiftModifier ? 0.02 : 0.004);
+    const double at = spot.handle.along_x ? spot.handle.at.x : spot.handle.at.y;
+    emit released(spot.handle, at + (key == Qt::Key_Up ? step : -step));
+    return;
+  }
+  QWidget::keyPressEvent(event);
+}
+
+void FigureView::focusInEvent(QFocusEvent* event) {
+  QWidget::focusInEvent(event);
+  lay_out();
+}
+
+void FigureView::focusOutEvent(QFocusEvent* event) {
+  QWidget::focusOutEvent(event);
+  lay_out();
+}
+
+void FigureView::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  lay_out();
+}
+
+}  // namespace fortitor

@@ -1,0 +1,64 @@
+// A figure on screen: paints its layout, lets a hand drag its handles and pick its marks.
+#pragma once
+
+#include <QWidget>
+#include <optional>
+#include <vector>
+
+#include "core/figure/layout.h"
+
+namespace fortitor {
+
+class FigureView : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit FigureView(QWidget* parent = nullptr);
+
+  /// Shows a figure in the units of `set`; `original` is drawn paler beneath when its data differ.
+  void show_figure(const Figure& figure, UnitSet set, const Figure* original = nullptr);
+  void show_nothing(const QString& sentence);
+  /// Draws the marks of one result bold and the others thin.
+  void highlight(const std::string& key);
+  /// Only the first panel: a run that is going on has no use for a lens.
+  void set_first_panel_only(bool on) { first_only_ = on; }
+
+  bool empty() const { return figure_.empty(); }
+  const figure::Layout& layout_shown() const { return layout_; }
+  /// Handles that can be dragged, in drawing order.
+  std::vector<Handle> handles() const;
+  /// Where the n-th handle sits, px.
+  QPointF handle_position(size_t n) const;
+
+ signals:
+  /// While dragging: internal units.
+  void dragged(const fortitor::Handle& handle, double value);
+  void released(const fortitor::Handle& handle, double value);
+  void picked(const QString& key);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void focusInEvent(QFocusEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+
+ private:
+  void lay_out();
+  int handle_at(const QPointF& px) const;
+  double value_at(const QPointF& px) const;
+
+  Figure figure_;
+  figure::Layout layout_;
+  UnitSet set_ = UnitSet::si;
+  std::string highlighted_;
+  QString empty_sentence_;
+  bool first_only_ = false;
+  int grabbed_ = -1, chosen_ = -1;
+  figure::HandleSpot grabbed_spot_;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,272 @@
+#include "core/figure/layout.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/figure/layout_parts.h"
+#include "core/figure/ticks.h"
+
+namespace fortitor::figure {
+namespace {
+
+constexpr double kTickSize = 11, kNameSize = 12;
+
+struct Range {
+  double low = HUGE_VAL, high = -HUGE_VAL;
+  void take(double v) {
+    if (!std::isfinite(v)) return;
+    low = std::min(low, v);
+    high = std::max(high, v);
+  }
+  bool any() const { return high >= low; }
+};
+
+// What an axis must show, when it does not say so itself.
+Range fitted(const Panel& p, bool along_x) {
+  Range r;
+  const Axis& axis = along_x ? p.x : p.y;
+  const Axis& other = along_x ? p.y : p.x;
+  for (const Trace& t : p.traces) {
+    if (!t.outlier) continue;
+    const auto& v = along_x ? t.x : t.y;
+    const auto& w = along_x ? t.y : t.x;
+    const auto& error = along_x ? t.x_error : t.error;
+    for (size_t i = 0; i < v.size(); ++i) {
+      // A panel that shows a part of x is fitted to that part along y.
+      if (i < w.size() && ((other.from && w[i] < *other.from) || (other.to && w[i] > *other.to))) continue;
+      if (axis.scale == Axis::Scale::log && !(v[i] > 0)) continue;
+      r.take(v[i]);
+      if (i < error.size()) {
+        r.take(v[i] + error[i]);
+        if (axis.scale != Axis::Scale::log || v[i] > error[i]) r.take(v[i] - error[i]);
+      }
+    }
+    if (!along_x && (t.kind == Trace::Kind::bars || t.kind == Trace::Kind::area)) {
+      for (double b : t.base) r.take(b);
+      if (t.base.empty() && axis.scale != Axis::Scale::log) r.take(0);
+    }
+    if (along_x && t.kind == Trace::Kind::bars && !v.empty()) {
+      const double half = t.bar_width / 2;
+      r.take(*std::min_element(v.begin(), v.end()) - half);
+      r.take(*std::max_element(v.begin(), v.end()) + half);
+    }
+  }
+  for (const Mark& m : p.marks)
+    if (m.kind == Mark::Kind::level && m.along_x == along_x && !m.points.empty())
+      r.take(along_x ? m.points[0].x : m.points[0].y);
+  return r;
+}
+
+std::pair<double, double> domain(const Panel& p, bool along_x) {
+  const Axis& a = along_x ? p.x : p.y;
+  if (a.scale == Axis::Scale::category)
+    return {a.from.value_or(-0.5), a.to.value_or(std::max<double>(1, double(a.categories.size())) - 0.5)};
+  Range r = fitted(p, along_x);
+  if (!r.any()) r = {a.scale == Axis::Scale::log ? 1.0 : 0.0, a.scale == Axis::Scale::log ? 10.0 : 1.0};
+  double low = r.low, high = r.high;
+  if (a.scale == Axis::Scale::log) {
+    const double room = std::pow(high / low, 0.06);
+    low /= std::max(room, 1.1);
+    high *= std::max(room, 1.1);
+  } else {
+    if (a.with_zero && low > 0) low = 0;
+    if (a.with_zero && high < 0) high = 0;
+    if (!(high > low)) {
+      const double half = std::max(std::abs(low) * 0.05, 1e-12);
+      high += half;
+      if (low != 0 || !a.with_zero) low -= half;
+    }
+    const double span = high - low;
+    if (!(a.with_zero && high == 0)) high += (along_x ? 0.05 : 0.12) * span;
+    if (!(a.with_zero && low == 0)) low -= 0.06 * span;
+  }
+  if (a.from) low = *a.from;
+  if (a.to) high = *a.to;
+  if (!(high > low)) high = low + std::max(1e-12, std::abs(low) * 1e-6);
+  return {low, high};
+}
+
+const Unit& unit_of(const Axis& a, UnitSet set, double low, double high) {
+  return display_unit(a.dimension, set, std::max(std::abs(low), std::abs(high)));
+}
+
+std::vector<Tick> ticks_of(const Axis& a, double low, double high, double px, double scale, bool along_x,
+                           const Unit& unit) {
+  if (a.scale == Axis::Scale::category) {
+    std::vector<Tick> out;
+    for (size_t i = 0; i < a.categories.size(); ++i) out.push_back({double(i), a.categories[i], false});
+    return out;
+  }
+  // Temperatures have an offset: 20 °C is no multiple of °F. Ticks are round in the unit that is shown.
+  const double shift = unit.offset;
+  if (a.scale == Axis::Scale::log) return log_ticks(low, high, unit.factor);
+  std::vector<Tick> t =
+      linear_ticks(low - shift, high - shift, int(px / ((along_x ? 74 : 40) * scale)), unit.factor);
+  for (Tick& k : t) k.value += shift;
+  return t;
+}
+
+std::string axis_words(const Axis& a, const Unit& unit) {
+  if (a.name.empty() || a.dimension == Dimension::none || a.scale == Axis::Scale::category) return a.name;
+  return a.name + ", " + std::string(unit.symbol);
+}
+
+void lay_panel(const Panel& panel, const Options& o, Box area, size_t index, Layout& out) {
+  const double s = o.text_scale;
+  auto [x0, x1] = domain(panel, true);
+  auto [y0, y1] = domain(panel, false);
+  const bool kept = index < o.keep.size();
+  if (kept) {
+    x0 = o.keep[index].x0, x1 = o.keep[index].x1;
+    y0 = o.keep[index].y0, y1 = o.keep[index].y1;
+  }
+  const Unit &ux = unit_of(panel.x, o.set, x0, x1), &uy = unit_of(panel.y, o.set, y0, y1);
+  double top = area.top + 6 * s + kNameSize * s;  // the name of the y axis stands over it
+  if (!panel.caption.empty()) top += (kNameSize + 5) * s;
+  const double bottom = area.bottom - (kTickSize + kNameSize + 14) * s;
+  auto y_ticks = ticks_of(panel.y, y0, y1, bottom - top, s, false, uy);
+  double widest = 0;
+  for (const Tick& t : y_ticks) widest = std::max(widest, text_width(t.label, kTickSize * s, true));
+  Frame f{area.left + widest + 10 * s, top, 0, bottom - top, x0, x1, y0, y1,
+          panel.x.scale == Axis::Scale::log, panel.y.scale == Axis::Scale::log};
+  f.width = area.right - 14 * s - f.left;
+  if (f.width < 20 || f.height < 20) return;
+  if (panel.equal_aspect && !kept) {  // the shorter side decides; the other shows more
+    const double per = std::max((f.x1 - f.x0) / f.width, (f.y1 - f.y0) / f.height);
+    const double mx = 0.5 * (f.x0 + f.x1), my = 0.5 * (f.y0 + f.y1);
+    f.x0 = mx - 0.5 * per * f.width, f.x1 = mx + 0.5 * per * f.width;
+    f.y0 = my - 0.5 * per * f.height, f.y1 = my + 0.5 * per * f.height;
+    y_ticks = ticks_of(panel.y, f.y0, f.y1, f.height, s, false, uy);
+  }
+  auto x_ticks = ticks_of(panel.x, f.x0, f.x1, f.width, s, true, ux);
+  auto add = [&](Shape shape) { out.shapes.push_back(std::move(shape)); };
+  if (!panel.caption.empty()) {
+    Shape caption = text_shape({f.left, area.top + kNameSize * s}, panel.caption, Ink::quiet, kNameSize * s);
+    const double room = area.right - f.left;
+    while (text_width(caption.text, caption.size, false) > room && caption.text.size() > 8) {
+      size_t cut = caption.text.find_last_of(' ', caption.text.size() - 4);
+      caption.text = caption.text.substr(0, cut == std::string::npos || cut < 6 ? caption.text.size() - 6 : cut) + " …";
+      if (cut == std::string::npos || cut < 6) break;
+    }
+    add(caption);
+  }
+  double last = -1e9;  // words along x never run into one another
+  for (const Tick& t : x_ticks) {
+    const double at = f.px(t.value);
+    if (panel.x.scale != Axis::Scale::category) add(line_shape({at, f.top}, {at, f.top + f.height}, Ink::grid, 1));
+    const double half = text_width(t.label, kTickSize * s, true) / 2;
+    if (t.label.empty() || at - half < last + 4) continue;
+    last = at + half;
+    add(text_shape({at, f.top + f.height + (kTickSize + 3) * s}, t.label, Ink::quiet, kTickSize * s, Anchor::middle));
+    out.shapes.back().numbers = panel.x.scale != Axis::Scale::category;
+  }
+  for (const Tick& t : y_ticks) {
+    const double at = f.py(t.value);
+    if (panel.y.scale != Axis::Scale::category) add(line_shape({f.left, at}, {f.left + f.width, at}, Ink::grid, 1));
+    if (t.label.empty()) continue;
+    add(text_shape({f.left - 6 * s, at + 0.36 * kTickSize * s}, t.label, Ink::quiet, kTickSize * s, Anchor::end));
+    out.shapes.back().numbers = panel.y.scale != Axis::Scale::category;
+  }
+  Sheet sheet{panel, o, f, out, {}};
+  draw_traces(sheet);
+  add(line_shape({f.left, f.top + f.height}, {f.left + f.width, f.top + f.height}, Ink::ink, 1.2));
+  add(line_shape({f.left, f.top}, {f.left, f.top + f.height}, Ink::ink, 1.2));
+  if (!f.log_y && f.y0 < 0 && f.y1 > 0)
+    add(line_shape({f.left, f.py(0)}, {f.left + f.width, f.py(0)}, Ink::quiet, 1));
+  draw_marks(sheet);
+  draw_trace_words(sheet);
+  add(text_shape({f.left + f.width, area.bottom - 4 * s}, axis_words(panel.x, ux), Ink::ink, kNameSize * s, Anchor::end));
+  add(text_shape({area.left + 2, f.top - 6 * s}, axis_words(panel.y, uy), Ink::ink, kNameSize * s));
+  draw_handles(sheet, index);
+  out.frames.push_back(f);
+}
+
+}  // namespace
+
+double Frame::px(double x) const {
+  const double share = log_x ? std::log(x / x0) / std::log(x1 / x0) : (x - x0) / (x1 - x0);
+  return left + width * share;
+}
+
+double Frame::py(double y) const {
+  const double share = log_y ? std::log(y / y0) / std::log(y1 / y0) : (y - y0) / (y1 - y0);
+  return top + height * (1 - share);
+}
+
+double Frame::data_x(double px) const {
+  const double share = (px - left) / width;
+  return log_x ? x0 * std::pow(x1 / x0, share) : x0 + share * (x1 - x0);
+}
+
+double Frame::data_y(double py) const {
+  const double share = 1 - (py - top) / height;
+  return log_y ? y0 * std::pow(y1 / y0, share) : y0 + share * (y1 - y0);
+}
+
+bool Frame::holds(double x, double y, double slack) const {
+  return x >= left - slack && x <= left + width + slack && y >= top - slack && y <= top + height + slack;
+}
+
+double text_width(const std::string& text, double size, bool numbers) {
+  double units = 0;
+  for (size_t i = 0; i < text.size(); ++i) {
+    const unsigned char c = static_cast<unsigned char>(text[i]);
+    if ((c & 0xC0) == 0x80) continue;  // the rest of a character
+    if (numbers)
+      units += 0.6;
+    else if (c == 'i' || c == 'l' || c == 'j' || c == '.' || c == ',' || c == ' ' || c == '\'' || c == ':')
+      units += 0.28;
+    else if (c == 'm' || c == 'w' || c == 'M' || c == 'W')
+      units += 0.88;
+    else if (c == 'f' || c == 't' || c == 'r')
+      units += 0.38;
+    else if (c >= 'A' && c <= 'Z')
+      units += 0.68;
+    else
+      units += 0.58;
+  }
+  return units * size;
+}
+
+Shape line_shape(Point a, Point b, Ink ink, double width, Dash dash) {
+  Shape s;
+  s.kind = Shape::Kind::line;
+  s.points = {a, b};
+  s.stroke = ink;
+  s.width = width;
+  s.dash = dash;
+  return s;
+}
+
+Shape text_shape(Point at, std::string text, Ink ink, double size, Anchor anchor) {
+  Shape s;
+  s.kind = Shape::Kind::text;
+  s.points = {at};
+  s.text = std::move(text);
+  s.stroke = ink;
+  s.size = size;
+  s.anchor = anchor;
+  return s;
+}
+
+Layout lay_out(const Figure& figure, const Options& o) {
+  Layout out;
+  out.width = o.width;
+  out.height = o.height;
+  if (figure.panels.empty()) return out;
+  double weights = 0, least = HUGE_VAL;
+  for (const Panel& p : figure.panels) weights += p.weight;
+  for (const Panel& p : figure.panels) least = std::min(least, o.width * p.weight / weights);
+  const bool stacked = figure.panels.size() > 1 && least < 230 * o.text_scale && o.height > 300 * o.text_scale;
+  double at = 0;
+  for (size_t i = 0; i < figure.panels.size(); ++i) {
+    const double share = figure.panels[i].weight / weights, length = (stacked ? o.height : o.width) * share;
+    const double gap = i > 0 ? 8 * o.text_scale : 0;
+    const Box area = stacked ? Box{0, at + gap, o.width, at + length} : Box{at + gap, 0, at + length, o.height};
+    lay_panel(figure.panels[i], o, area, i, out);
+    at += length;
+  }
+  return out;
+}
+
+}  // namespace fortitor::figure

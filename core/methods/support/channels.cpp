@@ -1,0 +1,77 @@
+#include "core/methods/support/channels.h"
+
+namespace fortitor::channels {
+
+using D = Dimension;
+
+ChannelSpec time(bool required) {
+  return {"time", "time", D::time, required, {"zeit", "time", "temps", "tiempo", "tempo", "=t", "=s", "elapsed", "uhr"},
+          true};
+}
+
+ChannelSpec force(bool required, std::string label) {
+  return {"force",
+          std::move(label),
+          D::force,
+          required,
+          {"force", "load", "kraft", "carga", "fuerza", "forza", "charge", "effort", "=last", "prüflast", "prueflast", "=f", "=p", "carico"},
+          true};
+}
+
+ChannelSpec extension() {
+  return {"extension",
+          "extension",
+          D::length,
+          false,
+          {"extension", "extens", "exten", "exto", "dehnung", "allong", "ext", "estens", "alarg", "=e", "=dl",
+           "verlängerung", "laengenaend", "längenänd"},
+          false};
+}
+
+ChannelSpec strain() {
+  return {"strain", "strain", D::strain, false,
+          {"strain", "dehnung", "deform", "exten", "ext", "allong", "dilat", "=e", "epsilon", "=ε"}, true};
+}
+
+ChannelSpec strain_lateral() {
+  return {"strain_lateral", "lateral strain", D::strain, false,
+          {"lateral", "transvers", "transv", "width strain", "querdehnung", "quer", "width", "trasvers", "larghezza"},
+          false};
+}
+
+ChannelSpec crosshead(bool required) {
+  return {"crosshead",
+          "crosshead travel",
+          D::length,
+          required,
+          {"crosshead", "cross-head", "travel", "stroke", "position", "displac", "traverse", "traversen", "weg", "course",
+           "pos", "=x", "=z", "carrera", "desplaz", "corsa", "spostam", "déplac", "deplac", "hub", "posizione",
+           "posición", "posicion", "kolben"},
+          true};
+}
+
+ChannelSpec displacement(std::string name, std::string label, bool required) {
+  ChannelSpec c = crosshead(required);
+  c.name = std::move(name);
+  c.label = std::move(label);
+  for (const char* word : {"deflection", "deflect", "durchbieg", "flèche", "fleche", "freccia", "flecha", "lvdt", "=d",
+                           "displacement", "dial"})
+    c.words.push_back(word);
+  return c;
+}
+
+ChannelSpec torque() {
+  return {"torque", "torque", D::torque, true,
+          {"torque", "drehmoment", "moment", "couple", "coppia", "momento", "torsor", "=t", "=mt"}, true};
+}
+
+ChannelSpec angle() {
+  return {"angle", "angle", D::angle, true,
+          {"angle", "twist", "rotation", "winkel", "drehwinkel", "angolo", "ángulo", "angulo", "rotazione"}, true};
+}
+
+ChannelSpec gauge(std::string name, std::string label, bool required, std::vector<std::string> words) {
+  return {std::move(name), std::move(label), D::microstrain, required, std::move(words), false};
+}
+
+}  // namespace fortitor::channels

@@ -1,0 +1,100 @@
+#include "core/methods/support/equipment.h"
+
+#include "core/methods/support/fields.h"
+
+namespace fortitor::equipment {
+namespace {
+
+using D = Dimension;
+using namespace fortitor::fields;
+
+EquipmentSlot slot(std::string id, std::string label, std::vector<FieldSpec> more, const char* rating = "",
+                   Stage stage = Stage::set_up) {
+  EquipmentSlot s;
+  s.id = std::move(id);
+  s.label = std::move(label);
+  s.stage = stage;
+  s.fields.push_back(text("equipment." + s.id + ".id", s.label, stage));
+  for (FieldSpec& f : more) s.fields.push_back(std::move(f));
+  if (*rating != 0) s.rating = "equipment." + s.id + "." + rating;
+  s.in_load_path = !s.rating.empty();
+  return s;
+}
+
+FieldSpec accuracy(const std::string& path, const std::string& label, std::vector<std::string> classes,
+                   const char* hint) {
+  std::vector<Choice> choices;
+  for (std::string& c : classes) choices.push_back({c, "class " + c});
+  FieldSpec f = choice(path, label, Stage::set_up, std::move(choices));
+  f.hint = hint;
+  return f;
+}
+
+}  // namespace
+
+EquipmentSlot frame() {
+  return slot("frame", "Frame",
+              {quantity("equipment.frame.capacity", "Frame rating", D::force, Stage::set_up, "", "From its plate."),
+               quantity("equipment.frame.stiffness", "Frame stiffness", D::stiffness, Stage::set_up, "",
+                        "Force per millimetre of crosshead travel, from the machine's compliance test.")},
+              "capacity");
+}
+
+EquipmentSlot load_cell() {
+  return slot("load_cell", "Load cell",
+              {quantity("equipment.load_cell.capacity", "Cell capacity", D::force, Stage::set_up, "",
+                        "Expected maximum within 10–90 %.", true),
+               accuracy("equipment.load_cell.class", "Cell class", {"0.5", "1", "2", "3"}, "ISO 7500-1.")},
+              "capacity");
+}
+
+EquipmentSlot grips() {
+  return slot("grips", "Grips",
+              {quantity("equipment.grips.capacity", "Grip rating", D::force, Stage::set_up, "", "From their plate.")},
+              "capacity");
+}
+
+EquipmentSlot extensometer() {
+  return slot("extensometer", "Extensometer",
+              {accuracy("equipment.extensometer.class", "Extensometer class", {"0.2", "0.5", "1", "2"}, "ISO 9513."),
+               quantity("equipment.extensometer.range", "Extensometer range", D::length, Stage::set_up, "",
+                        "Travel before its stop.")});
+}
+
+EquipmentSlot torque_cell() {
+  return slot("torque_cell", "Torque cell",
+              {quantity("equipment.torque_cell.capacity", "Torque cell rating", D::torque, Stage::set_up, "T",
+                        "From its plate.", true),
+               accuracy("equipment.torque_cell.class", "Torque class", {"0.5", "1", "2"}, "")},
+              "capacity");
+}
+
+EquipmentSlot caliper() {
+  return slot("caliper", "Caliper",
+              {quantity("equipment.caliper.resolution", "Caliper resolution", D::length, Stage::measure, "",
+                        "One step of its display.")},
+              "", Stage::measure);
+}
+
+EquipmentSlot strain_gauges() {
+  EquipmentSlot s = slot("gauge", "Gauges",
+                         {text("equipment.gauge.type", "Gauges", Stage::set_up, "Type and lot from the package."),
+                          number("equipment.gauge.factor", "Gauge factor", Stage::set_up, "As set on the indicator."),
+                          quantity("equipment.gauge.tolerance", "Factor tolerance", D::elongation, Stage::set_up, "",
+                                   "From the package.")});
+  s.fields.erase(s.fields.begin());  // their type names them
+  return s;
+}
+
+EquipmentSlot indicator() {
+  return slot("indicator", "Indicator", {});
+}
+
+EquipmentSlot scale() {
+  return slot("scale", "Scale",
+              {quantity("equipment.scale.capacity", "Scale rating", D::mass, Stage::set_up, "", "From its plate."),
+               quantity("equipment.scale.resolution", "Scale resolution", D::mass, Stage::set_up, "",
+                        "One step of its display.")});
+}
+
+}  // namespace fortitor::equipment

@@ -1,0 +1,99 @@
+#include "core/methods/support/figures.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fortitor {
+
+Mark mark_of(const Construction& c, const Evaluation& e, bool lens) {
+  using Kind = Construction::Kind;
+  Mark m;
+  m.key = c.key;
+  m.label = c.label;
+  m.points = c.points;
+  switch (c.kind) {
+    case Kind::window:
+      m.kind = Mark::Kind::window;
+      m.label.clear();
+      break;
+    case Kind::line:
+      m.kind = Mark::Kind::line;
+      m.on_demand = !lens && !c.always;
+      break;
+    case Kind::band:
+      m.kind = Mark::Kind::band;
+      m.on_demand = lens;
+      break;
+    case Kind::marker:
+      m.kind = Mark::Kind::text;
+      m.tone = Mark::Tone::quiet;
+      break;
+    case Kind::point:
+      m.kind = Mark::Kind::point;
+      m.on_demand = lens ? c.minor : !c.always;
+      m.tone = c.always && !lens ? Mark::Tone::main : Mark::Tone::mark;
+      m.drop_line = c.always && !lens;
+      if (const ResultValue* r = e.find(c.key); r != nullptr && !r->is_text()) {
+        m.value = r->value;
+        m.dimension = r->spec.dimension;
+        m.rounding = r->spec.rounding;
+      }
+      break;
+  }
+  return m;
+}
+
+Figure CurveSheet::figure(const Evaluation& e) const {
+  Figure f;
+  f.id = "curve";
+  f.title = y_name + " over " + x_name;
+  if (x.empty()) return f;
+  using Kind = Construction::Kind;
+  const size_t end = break_index >= x.size() ? x.size() : break_index + 1;
+  Panel whole;
+  whole.caption = caption;
+  whole.x = {x_name, x_dimension};
+  whole.y = {y_name, y_dimension};
+  Trace curve;
+  curve.x.assign(x.begin(), x.begin() + long(end));
+  curve.y.assign(y.begin(), y.begin() + long(end));
+  // A curve that begins a little before its origin (slack, toe) is drawn from the origin on.
+  double top = 0;
+  for (double v : curve.x)
+    if (std::isfinite(v)) top = std::max(top, v);
+  if (top > 0) {
+    double low = 0;
+    for (double v : curve.x)
+      if (std::isfinite(v)) low = std::min(low, v);
+    if (low > -0.2 * top) whole.x.from = 0;
+  }
+  whole.traces.push_back(curve);
+  for (const Construction& c : constructions)
+    if (c.kind != Kind::window) whole.marks.push_back(mark_of(c, e, false));
+  whole.weight = 11;
+  const bool with_lens = lens_x && *lens_x > 0 && *lens_x < top;
+  f.panels.push_back(std::move(whole));
+  if (!with_lens) return f;
+
+  Panel lens;
+  lens.caption = lens_caption;
+  lens.x = {x_name, x_dimension, Axis::Scale::linear, {}, 0.0, *lens_x};
+  lens.y = {y_name, y_dimension};
+  Trace part;
+  for (size_t i = 0; i < end; ++i) {
+    if (curve.x[i] > 1.2 * *lens_x) break;
+    part.x.push_back(curve.x[i]);
+    part.y.push_back(curve.y[i]);
+  }
+  lens.traces.push_back(std::move(part));
+  for (const Construction& c : constructions) {
+    if (c.kind == Kind::marker || c.points.empty()) continue;
+    lens.marks.push_back(mark_of(c, e, true));
+    lens.handles.insert(lens.handles.end(), c.handles.begin(), c.handles.end());
+  }
+  lens.weight = 9;
+  f.panels.push_back(std::move(lens));
+  return f;
+}
+
+}  // namespace fortitor

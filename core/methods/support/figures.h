@@ -1,0 +1,37 @@
+// From what a method found on its curve to the figure of the evaluation: the whole curve and a lens on its foot.
+#pragma once
+
+#include "core/evaluation/evaluation.h"
+
+namespace fortitor {
+
+/// What the evaluation did on the curve, in data terms.
+struct Construction {
+  enum class Kind { window, line, point, band, marker };
+  Kind kind = Kind::point;
+  std::string key;            ///< result it belongs to
+  std::string label;          ///< "0.2 % offset"
+  std::vector<Point> points;  ///< window: {lo, hi} on the curve; line: two ends; point, marker: one
+  std::vector<Handle> handles;
+  bool always = false;  ///< worth seeing on the whole curve, not only in the lens
+  bool minor = false;   ///< drawn only when its result is open
+};
+
+/// A curve with its constructions.
+struct CurveSheet {
+  std::string x_name, y_name;
+  Dimension x_dimension = Dimension::strain, y_dimension = Dimension::stress;
+  std::vector<double> x, y;
+  size_t break_index = SIZE_MAX;      ///< last sample worth drawing
+  std::optional<double> lens_x;       ///< where the lens should end; empty: no lens
+  std::string caption, lens_caption;  ///< a line over the whole curve and over the lens
+  std::vector<Construction> constructions;
+
+  /// The figure; values beside the points are those of the results in `e`.
+  Figure figure(const Evaluation& e) const;
+};
+
+/// Mark of a construction, with the value of its result. `lens`: on the lens rather than on the whole curve.
+Mark mark_of(const Construction& c, const Evaluation& e, bool lens);
+
+}  // namespace fortitor

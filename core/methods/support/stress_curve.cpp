@@ -1,0 +1,306 @@
+#include "core/methods/support/stress_curve.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/support/ledger.h"
+
+namespace fortitor {
+namespace {
+
+double number(const TestRecord& r, const char* path) {
+  const double v = r.fields.number(path).value_or(0.0);
+  return std::isfinite(v) && v > 0 ? v : 0.0;
+}
+
+std::optional<double> removal_time(const TestRecord& record) {
+  for (const Event& e : record.events)
+    if (e.kind == "extensometer-removed") return e.at;
+  return std::nullopt;
+}
+
+size_t last_finite(const std::vector<double>& v) {
+  size_t i = v.size();
+  while (i > 0 && !std::isfinite(v[i - 1])) --i;
+  return i;
+}
+
+StrainSource choose_source(const TestRecord& record, const Signals& s, const CurveInputs& in) {
+  const std::string wish = record.fields.text("settings.strain_source");
+  const bool stiffness = number(record, "equipment.frame.stiffness") > 0;
+  const bool gauge = any_finite(s.strain);
+  const bool ext = any_finite(s.extension) && in.extensometer_length > 0;
+  const bool cross = any_finite(s.crosshead) && in.parallel_length > 0;
+  if (wish == "gauge" && gauge) return StrainSource::gauge;
+  if (wish == "extensometer" && ext) return StrainSource::extensometer;
+  if (wish == "crosshead-corrected" && cross && stiffness) return StrainSource::crosshead_corrected;
+  if (wish == "crosshead" && cross) return StrainSource::crosshead;
+  if (gauge) return StrainSource::gauge;
+  if (ext) return StrainSource::extensometer;
+  if (cross) return stiffness ? StrainSource::crosshead_corrected : StrainSource::crosshead;
+  return StrainSource::none;
+}
+
+template <class Keep>
+void keep_rows(StressCurve& c, const Keep& keep) {
+  if (c.rows.empty()) {  // from here on the rows of the file have to be told
+    c.rows.resize(c.size());
+    for (size_t i = 0; i < c.rows.size(); ++i) c.rows[i] = i;
+  }
+  auto thin = [&](auto& v) {
+    if (v.empty()) return;
+    size_t to = 0;
+    for (size_t i = 0; i < v.size(); ++i)
+      if (keep(i)) v[to++] = v[i];
+    v.resize(to);
+  };
+  for (auto* v : {&c.time, &c.force, &c.stress, &c.strain, &c.lateral, &c.crosshead}) thin(*v);
+  thin(c.rows);
+}
+
+// Normal equations of Δx = c + L·e + F/k for as many of L and 1/k as are asked for (Gauss, by Cramer's rule for two
+// unknowns about the means). Sums run about the means, so that nothing cancels.
+struct SpliceFit {
+  double length = 0, length_error = 0, compliance = 0, compliance_error = 0;
+};
+std::optional<SpliceFit> fit_splice(const std::vector<double>& x, const std::vector<double>& e,
+                                    const std::vector<double>& f) {
+  const double n = double(x.size());
+  if (x.size() < 12) return std::nullopt;
+  double mx = 0, me = 0, mf = 0;
+  for (size_t i = 0; i < x.size(); ++i) {
+    mx += x[i] / n;
+    me += e[i] / n;
+    mf += f[i] / n;
+  }
+  double see = 0, sef = 0, sff = 0, sex = 0, sfx = 0;
+  for (size_t i = 0; i < x.size(); ++i) {
+    const double de = e[i] - me, df = f[i] - mf, dx = x[i] - mx;
+    see += de * de;
+    sef += de * df;
+    sff += df * df;
+    sex += de * dx;
+    sfx += df * dx;
+  }
+  const double det = see * sff - sef * sef;
+  if (!(det > 1e-6 * see * sff)) return std::nullopt;  // strain and force run together: nothing tells them apart
+  SpliceFit r;
+  r.length = (sex * sff - sfx * sef) / det;
+  r.compliance = (sfx * see - sex * sef) / det;
+  double sse = 0;
+  for (size_t i = 0; i < x.size(); ++i) {
+    const double d = (x[i] - mx) - r.length * (e[i] - me) - r.compliance * (f[i] - mf);
+    sse += d * d;
+  }
+  const double s2 = sse / std::max(1.0, n - 3);
+  r.length_error = std::sqrt(s2 * sff / det);
+  r.compliance_error = std::sqrt(s2 * see / det);
+  return r;
+}
+
+// Stiffness and length of what lies beyond the extensometer, from the part where both were read (methods, section 0).
+Splice splice_of(const StressCurve& c, const std::vector<double>& x, size_t removed, double entered, double parallel) {
+  Splice s;
+  s.used = true;
+  s.length = parallel;
+  s.length_error = 0.02 * parallel;  // fillets and heads give a little; nobody measured how much
+  s.stiffness = entered;
+  s.stiffness_entered = entered > 0;
+  s.stiffness_error = 0.1 * entered;
+  // The foot of the curve, where slack and seating are taken up, says nothing about either.
+  const double top = *std::max_element(c.force.begin(), c.force.begin() + long(removed) + 1);
+  std::vector<double> dx, e, f;
+  for (size_t i = c.zero.quiet; i <= removed; ++i) {
+    if (c.force[i] < 0.3 * top || !std::isfinite(c.strain[i]) || !std::isfinite(x[i])) continue;
+    dx.push_back(x[i]);
+    e.push_back(c.strain[i]);
+    f.push_back(c.force[i]);
+  }
+  if (dx.size() < 12) return s;
+  if (entered > 0) {
+    std::vector<double> net(dx.size());
+    for (size_t i = 0; i < dx.size(); ++i) net[i] = dx[i] - f[i] / entered;
+    const auto line = fit_line(e, net);
+    const auto [low, high] = std::minmax_element(e.begin(), e.end());
+    const bool plastic = *high - *low > 0.004;
+    if (line && plastic && line->slope > 0.8 * parallel && line->slope < 1.35 * parallel) {
+      s.length = line->slope;
+      s.length_error = std::max(line->slope_error, 0.005 * line->slope);
+      s.length_fitted = true;
+    }
+    return s;
+  }
+  const auto both = fit_splice(dx, e, f);
+  if (both && both->length > 0.8 * parallel && both->length < 1.35 * parallel && both->length_error < 0.03 * both->length) {
+    s.length = both->length;
+    s.length_error = std::max(both->length_error, 0.005 * both->length);
+    s.length_fitted = true;
+  }
+  // With the length settled the stiffness follows from the part that is still elastic.
+  std::vector<double> rest(dx.size());
+  for (size_t i = 0; i < dx.size(); ++i) rest[i] = dx[i] - s.length * e[i];
+  if (const auto line = fit_line(f, rest); line && line->slope > 0) {
+    s.stiffness = 1 / line->slope;
+    s.stiffness_error = std::max(line->slope_error / line->slope, 0.03) * s.stiffness;
+  }
+  return s;
+}
+
+double spliced(const StressCurve& c, size_t i, double length, double compliance) {
+  const size_t r = c.removed_index;
+  return c.strain[r] + (c.crosshead[i] - c.crosshead[r] - (c.force[i] - c.force[r]) * compliance) / length;
+}
+
+}  // namespace
+
+std::string_view source_name(StrainSource s) {
+  switch (s) {
+    case StrainSource::gauge: return "strain channel";
+    case StrainSource::extensometer: return "extensometer";
+    case StrainSource::crosshead_corrected: return "crosshead, corrected for the machine";
+    case StrainSource::crosshead: return "crosshead";
+    case StrainSource::none: break;
+  }
+  return "no strain";
+}
+
+bool by_travel(StrainSource s) {
+  return s == StrainSource::crosshead || s == StrainSource::crosshead_corrected;
+}
+
+StressCurve stress_curve(const TestRecord& record, const CurveInputs& in) {
+  StressCurve c;
+  const SamplesPtr samples = record.run.samples();
+  if (!samples || !(in.area > 0)) return c;
+  Signals s = clean(*samples);
+  c.sign_flipped = s.sign_flipped;
+  c.sorted = s.sorted_by_us;
+  c.dropped = s.dropped + s.duplicates;
+  c.time_invented = s.time_invented;
+  c.clock_coarse = s.clock_coarse;
+  c.area = in.area;
+  if (s.size() < 3) return c;
+  c.zero = take_zero(s.force, {&s.crosshead, &s.extension, &s.strain}, record.fields.text("settings.zero") == "keep");
+  c.rows = std::move(s.rows);
+  c.time = std::move(s.time);
+  c.force = std::move(s.force);
+  c.stress.resize(c.force.size());
+  for (size_t i = 0; i < c.force.size(); ++i) c.stress[i] = c.force[i] / in.area;
+
+  c.source = choose_source(record, s, in);
+  c.source_text = source_name(c.source);
+  const double stiffness = number(record, "equipment.frame.stiffness");
+  const size_t n = c.force.size();
+  c.strain.assign(n, NAN);
+  c.crosshead = std::move(s.crosshead);
+  const std::vector<double>& x = c.crosshead;
+  // Without a quiet stretch there is nothing a zero could be read from: strain counts as it was logged.
+  auto zero_of = [&](const std::vector<double>& v) { return c.zero.quiet > 0 ? mean_of(v, 0, c.zero.quiet) : 0.0; };
+  if (c.source == StrainSource::gauge || c.source == StrainSource::extensometer) {
+    const bool gauge = c.source == StrainSource::gauge;
+    const std::vector<double>& raw = gauge ? s.strain : s.extension;
+    const double zero = zero_of(raw), length = gauge ? 1.0 : in.extensometer_length;
+    for (size_t i = 0; i < n; ++i) c.strain[i] = (raw[i] - zero) / length;
+    c.removed_at = removal_time(record);
+    const size_t given = last_finite(c.strain);
+    // A channel that stops before the run does was taken off then, whether or not anyone said so.
+    if (!c.removed_at && given > 0 && given < n) c.removed_at = c.time[given - 1];
+    if (c.removed_at) {
+      const size_t at = size_t(std::upper_bound(c.time.begin(), c.time.end(), *c.removed_at) - c.time.begin());
+      size_t r = at == 0 ? 0 : at - 1;
+      while (r > 0 && !std::isfinite(c.strain[r])) --r;
+      c.removed_index = r;
+      const bool splice = any_finite(x) && in.parallel_length > 0 && std::isfinite(x[r]);
+      if (splice) c.splice = splice_of(c, x, r, stiffness, in.parallel_length);
+      const double compliance = c.splice.stiffness > 0 ? 1 / c.splice.stiffness : 0;
+      for (size_t i = r + 1; i < n; ++i) c.strain[i] = splice ? spliced(c, i, c.splice.length, compliance) : NAN;
+      c.source_text += splice ? ", after its removal crosshead" : ", until its removal";
+    }
+  } else if (c.source != StrainSource::none) {
+    const bool corrected = c.source == StrainSource::crosshead_corrected;
+    const double zero = c.zero.quiet > 0 ? zero_of(x) : x.front();
+    for (size_t i = 0; i < n; ++i)
+      c.strain[i] = (x[i] - zero - (corrected ? c.force[i] / stiffness : 0.0)) / in.parallel_length;
+  }
+  c.lateral = std::move(s.strain_lateral);
+  if (c.zero.quiet > 0 && any_finite(c.lateral)) {
+    const double zero = zero_of(c.lateral);
+    for (double& v : c.lateral) v -= zero;
+  }
+  // A dropped reading inside the curve leaves its row out; a channel that ended stays ended.
+  const size_t last = last_finite(c.strain);
+  if (c.source != StrainSource::none) {
+    bool gaps = false;
+    for (size_t i = 0; i < last && !gaps; ++i) gaps = !std::isfinite(c.strain[i]);
+    if (gaps) {
+      std::vector<bool> good(n);
+      for (size_t i = 0; i < n; ++i) good[i] = i >= last || std::isfinite(c.strain[i]);
+      c.dropped += size_t(std::count(good.begin(), good.end(), false));
+      if (c.removed_index < n)
+        c.removed_index -= size_t(std::count(good.begin(), good.begin() + long(c.removed_index), false));
+      c.zero.quiet -= std::min(c.zero.quiet, size_t(std::count(good.begin(), good.begin() + long(std::min(n, c.zero.quiet)), false)));
+      keep_rows(c, [&](size_t i) { return good[i]; });
+    }
+  }
+  return c;
+}
+
+StressCurve thinned(const StressCurve& c, size_t wanted) {
+  const size_t n = c.size();
+  if (n <= wanted * 3 / 2) return c;
+  StressCurve t = c;
+  const double top = *std::max_element(c.stress.begin(), c.stress.end());
+  // Half of the samples go evenly over the rising stress, half evenly over the run.
+  double progress = 0, highest = 0, due = 0;
+  std::vector<bool> take(n, false);
+  for (size_t i = 0; i < n; ++i) {
+    if (c.stress[i] > highest) {
+      progress += 0.5 * double(wanted) * (c.stress[i] - highest) / top;
+      highest = c.stress[i];
+    }
+    progress += 0.5 * double(wanted) / double(n);
+    if (progress < due && i + 1 != n && i != c.removed_index) continue;
+    take[i] = true;
+    due = std::floor(progress) + 1;
+  }
+  if (c.removed_index < n) t.removed_index = size_t(std::count(take.begin(), take.begin() + long(c.removed_index), true));
+  keep_rows(t, [&](size_t i) { return take[i]; });
+  return t;
+}
+
+std::vector<double> shifted_strain(const StressCurve& c, const Shifts& shifts) {
+  const double scale = 1 + ledger::shift(shifts, "extension");
+  std::vector<double> e(c.strain.size());
+  for (size_t i = 0; i < e.size(); ++i) e[i] = c.strain[i] * scale;
+  if (!c.splice.used || c.removed_index >= e.size()) return e;
+  const double length = c.splice.length * (1 + ledger::shift(shifts, "splice_length"));
+  const double compliance =
+      c.splice.stiffness > 0 ? 1 / (c.splice.stiffness * (1 + ledger::shift(shifts, "splice_stiffness"))) : 0;
+  const double at_removal = e[c.removed_index];
+  for (size_t i = c.removed_index + 1; i < e.size(); ++i)
+    e[i] = spliced(c, i, length, compliance) - c.strain[c.removed_index] + at_removal;
+  return e;
+}
+
+void curve_inputs(const TestRecord& record, const StressCurve& c, std::vector<UncertainInput>& out) {
+  ledger::class_input(record, "equipment.load_cell.class", "force", "force", out);
+  if (c.source == StrainSource::extensometer || c.source == StrainSource::gauge) {
+    ledger::class_input(record, "equipment.extensometer.class", "extension",
+                        c.source == StrainSource::gauge ? "strain" : "extension", out);
+  } else if (c.source != StrainSource::none) {
+    out.push_back({"extension", "crosshead travel over its length, 5 % taken", rectangular(0.05)});
+  }
+  if (!c.splice.used) return;
+  const Splice& s = c.splice;
+  out.push_back({"splice_length",
+                 s.length_fitted ? "effective length after the extensometer, from where both were read"
+                                 : "parallel length taken as effective after the extensometer, 2 %",
+                 s.length_error / s.length, UncertainInput::Shape::normal});
+  if (s.stiffness > 0)
+    out.push_back({"splice_stiffness",
+                   s.stiffness_entered ? "stiffness of the machine as entered, 10 % taken"
+                                       : "stiffness of the machine, from the elastic part where both were read",
+                   s.stiffness_error / s.stiffness, UncertainInput::Shape::normal});
+}
+
+}  // namespace fortitor

@@ -1,0 +1,138 @@
+#include "core/record/json_value.h"
+
+#include <algorithm>
+
+#include "core/quantity/format.h"
+
+namespace fortitor {
+
+bool must_be_positive(const FieldSpec& f) {
+  if (f.may_be_zero || f.may_be_negative || (f.kind != FieldKind::quantity && f.kind != FieldKind::readings)) return false;
+  const bool sized = f.dimension == Dimension::length || f.dimension == Dimension::mass ||
+                     f.dimension == Dimension::force || f.dimension == Dimension::torque ||
+                     f.dimension == Dimension::density || f.dimension == Dimension::stiffness ||
+                     f.dimension == Dimension::speed || f.dimension == Dimension::frequency;
+  return sized && (f.path.compare(0, 9, "specimen.") == 0 || f.path.compare(0, 10, "equipment.") == 0 ||
+                   f.path.compare(0, 15, "settings.speed.") == 0 || f.path == "settings.sampling" ||
+                   f.path.compare(0, 4, "run.") == 0);
+}
+
+Outcome<Reading> read_limit(const std::string& typed, Dimension d, const TypingContext& context) {
+  auto q = parse_quantity(typed, d, context);
+  if (!q) return q.error();
+  if (!q->unit_typed && base_dimension(d) == Dimension::strain) {
+    // A bare number was understood as per cent; as a ratio it would be a hundred times as much.
+    const std::string percent = typed_value(q->value, Dimension::elongation, UnitSet::si, 6),
+                      ratio = typed_value(100 * q->value, Dimension::elongation, UnitSet::si, 6);
+    return InputError{"“" + q->typed + "” may be " + percent + " or, as a ratio, " + ratio + ": type it with %",
+                      {percent, ratio}};
+  }
+  return reading_of(*q);
+}
+
+namespace record_json {
+
+Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& path) {
+  std::string typed;
+  if (j.is_null()) return Reading{};
+  if (j.is_string()) {
+    typed = j.get<std::string>();
+  } else if (j.is_object()) {
+    for (const auto& [key, value] : j.items())
+      if (key != "value" && key != "unit") return at(joined(path, key), "unknown");
+    if (!j.contains("value") || !j["value"].is_number() || !j.contains("unit") || !j["unit"].is_string())
+      return at(path, "expected {\"value\": number, \"unit\": \"…\"}");
+    typed = j["value"].dump() + " " + j["unit"].get<std::string>();
+  } else if (j.is_number() && d == Dimension::none) {
+    typed = j.dump();
+  } else if (j.is_number() && base_dimension(d) == Dimension::strain) {
+    typed = j.dump() + " %";
+  } else {
+    return at(path, "expected " + std::string(dimension_phrase(d)) + " with its unit, such as \"12.5 mm\"");
+  }
+  auto q = parse_quantity(typed, d);
+  if (!q) return at(path, q.error().message);
+  return reading_of(*q);
+}
+
+Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::string& path) {
+  auto one = [&](const Json& value, const std::string& where) -> Outcome<Reading> {
+    auto r = read_quantity(value, spec.dimension, where);
+    if (r && !r->missed() && must_be_positive(spec) && !(*r->value > 0))
+      return at(where, "“" + r->typed + "” is not above zero");
+    return r;
+  };
+  switch (spec.kind) {
+    case FieldKind::text:
+      if (!j.is_string()) return at(path, "expected text");
+      return FieldValue(j.get<std::string>());
+    case FieldKind::choice: {
+      if (!j.is_string()) return at(path, "expected text");
+      const std::string word = j.get<std::string>();
+      for (const Choice& c : spec.choices)
+        if (c.value == word) return FieldValue(word);
+      std::string list;
+      for (const Choice& c : spec.choices) list += (list.empty() ? "" : ", ") + c.value;
+      return at(path, "“" + word + "” is none of " + list);
+    }
+    case FieldKind::flag:
+      if (!j.is_boolean()) return at(path, "expected true or false");
+      return FieldValue(j.get<bool>());
+    case FieldKind::number:
+      if (!j.is_number()) return at(path, "expected a plain number");
+      return FieldValue(j.get<double>());
+    case FieldKind::quantity: {
+      // A list of one is what older exports wrote for a single reading.
+      auto r = one(j.is_array() && j.size() == 1 ? j[0] : j, path);
+      if (!r) return r.error();
+      return FieldValue(*r);
+    }
+    case FieldKind::readings:
+    case FieldKind::texts: {
+      Readings list;
+      if (!j.is_array()) {
+        auto r = one(j, path);
+        if (!r) return r.error();
+        list.push_back(*r);
+        return FieldValue(list);
+      }
+      for (size_t i = 0; i < j.size(); ++i) {
+        auto r = one(j[i], path + "[" + std::to_string(i) + "]");
+        if (!r) return r.error();
+        list.push_back(*r);
+      }
+      return FieldValue(list);
+    }
+  }
+  return at(path, "unknown");
+}
+
+Failure read_fields(const Json& j, const std::string& path, const Schema& schema, Fields& out) {
+  if (!j.is_object()) return at(path, "expected an object");
+  for (const auto& [key, value] : j.items()) {
+    // Records of version 0.1 called the piece of the stand-in its metal.
+    const std::string here = path == "equipment.standin" && key == "metal" ? path + ".piece" : joined(path, key);
+    if (const FieldSpec* spec = schema.field(here)) {
+      if (value.is_null() && spec->kind != FieldKind::readings) continue;
+      auto v = read_field(value, *spec, here);
+      if (!v) return v.error();
+      out.set(here, *v);
+      continue;
+    }
+    const bool prefix = std::any_of(schema.fields.begin(), schema.fields.end(), [&](const FieldSpec& f) {
+      return f.path.size() > here.size() && f.path.compare(0, here.size(), here) == 0 && f.path[here.size()] == '.';
+    });
+    if (!prefix) return at(here, "unknown");
+    if (Failure f = read_fields(value, here, schema, out)) return f;
+  }
+  return std::nullopt;
+}
+
+Failure read_text(const Json& j, const std::string& path, std::string& out) {
+  if (!j.is_string()) return at(path, "expected text");
+  out = j.get<std::string>();
+  return std::nullopt;
+}
+
+}  // namespace record_json
+}  // namespace fortitor

@@ -1,0 +1,29 @@
+// Values of a record document: quantities, fields, rows. Used by the readers of core/record only.
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <optional>
+
+#include "core/record/json.h"
+
+namespace fortitor::record_json {
+
+using Json = nlohmann::json;
+using Failure = std::optional<InputError>;
+
+inline InputError at(const std::string& path, const std::string& what) {
+  return {path + ": " + what, {}};
+}
+inline std::string joined(const std::string& path, const std::string& key) {
+  return path.empty() ? key : path + "." + key;
+}
+
+/// "12.02 mm", {"value": 12.02, "unit": "mm"}, or a bare number where no unit is needed; null is missed.
+Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& path);
+Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::string& path);
+Failure read_text(const Json& j, const std::string& path, std::string& out);
+/// Walks an object along the schema's field paths; whatever is not on one of them is refused.
+Failure read_fields(const Json& j, const std::string& path, const Schema& schema, Fields& out);
+Failure read_run(const Json& j, const Schema& schema, TestRecord& record);
+
+}  // namespace fortitor::record_json

@@ -1,0 +1,51 @@
+// The inner working of a series: its numbers. Shared by the files of core/series and their tests only.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/methods/method.h"
+#include "core/statistics/sample.h"
+
+namespace fortitor::series {
+
+/// One piece under one result.
+struct Value {
+  std::string id;
+  double value = 0;
+  std::optional<Censoring> censored = {};
+  bool there = false;      ///< the result exists
+  bool void_test = false;
+  std::string left_out;                ///< physical reason for leaving it out; empty: it counts
+  std::map<std::string, bool> ticked;  ///< suspects by field path
+};
+
+/// A suspect for the scatter, tested against the data.
+struct Suspect {
+  std::string path, label;
+  size_t ticked = 0;
+  double mean_ticked = 0, mean_unticked = 0;
+  std::optional<statistics::Welch> welch;
+};
+
+struct Numbers {
+  ResultSpec spec;
+  std::vector<Value> pieces;
+  statistics::Summary all, counted;                   ///< of every measured value; of those not left out
+  std::optional<statistics::CensoredFit> likelihood;  ///< with bounds, when there are any
+  std::optional<statistics::Normality> normality;
+  std::vector<size_t> outliers;  ///< flagged by Grubbs, indices into the pieces; flagged, never removed
+  double b_basis = 0;            ///< lower 90/95 bound by the normal factor; 0: not given
+  std::vector<Suspect> suspects;
+  size_t voids = 0, left_out = 0, missing = 0, bounds = 0;
+};
+
+/// Void tests are counted and never enter; nothing is removed without a physical reason; a bound is no measured value
+/// (methods, section 14).
+Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vector<SeriesPiece>& pieces);
+
+/// Histogram with the mean and its interval, the limits; and every piece in its order.
+Figure figure_of(const Numbers& numbers, const Limit& limit);
+
+}  // namespace fortitor::series
