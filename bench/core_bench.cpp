@@ -44,7 +44,7 @@ BENCHMARK(csv_comma)->Unit(benchmark::kMillisecond);
 // A stand-in run drawn out to `n` samples, with its noise.
 TestRecord long_record(const char* metal, size_t n) {
   TestRecord r = standin::simulate_tension({.metal = metal, .seed = 3});
-  const Samples& s = *r.run.samples;
+  const Samples& s = *r.run.samples();
   auto out = std::make_shared<Samples>();
   std::mt19937 random(2);
   std::normal_distribution<double> noise;
@@ -61,7 +61,7 @@ TestRecord long_record(const char* metal, size_t n) {
     longer.values.insert(longer.values.end(), c.values.end() - 6, c.values.end());
     out->channels.push_back(std::move(longer));
   }
-  r.run.samples = out;
+  r.run.set_samples(out);
   return r;
 }
 

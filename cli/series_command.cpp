@@ -24,7 +24,7 @@ int series(const std::vector<std::string>& files, const std::string& wanted, boo
     return bad_input("--key: “" + wanted + "” is no result of " + method->id);
   TestRecord settings;
   settings.series = records.front().series;
-  if (!wanted.empty()) settings.fields.set("series.key", wanted);
+  if (!wanted.empty()) settings.fields.set("settings.result", wanted);
   const std::string key = series_key(*method, settings);
   std::vector<Evaluation> evaluations;
   for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));

@@ -3,7 +3,7 @@
 #include <string_view>
 
 #include "core/methods/method.h"
-#include "core/record/json.h"
+#include "core/bench/records.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   using namespace fortitor;
@@ -12,6 +12,6 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   // Whatever was read can be written, read again to the same fields, and evaluated.
   const auto again = record_from_json(record_to_json(*record));
   if (!again || !(again->fields == record->fields)) std::abort();
-  if (!record->run.samples || record->run.samples->size() < 20000) methods::evaluate(*record);
+  if (!record->run.samples() || record->run.samples()->size() < 20000) methods::evaluate(*record);
   return 0;
 }

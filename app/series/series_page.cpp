@@ -124,7 +124,7 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
   auto settings = bench_->book()->series_record(series);
   if (!settings) return bench_->say(qs(settings.error().message));
   view->settings = std::move(*settings);
-  if (!wanted.empty()) view->settings.fields.set("series.key", wanted);
+  if (!wanted.empty()) view->settings.fields.set("settings.result", wanted);
   view->key = series_key(*m, view->settings);
   for (const SpecimenRow& s : bench_->book()->specimens(series)) {
     auto r = bench_->book()->record(s.id);
@@ -159,7 +159,7 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
 void SeriesPage::choose_key() {
   const std::string key = keys_->currentData().toString().toStdString();
   if (key == view_.key) return;
-  view_.settings.fields.set("series.key", key);
+  view_.settings.fields.set("settings.result", key);
   const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, "series shown by " + key);
   if (!saved) bench_->say(qs(saved.error().message));
   show_series(view_.series);

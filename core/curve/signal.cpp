@@ -26,18 +26,20 @@ double travel_to(const std::vector<double>& y, size_t peak) {
 }
 
 // Rows under one time stamp. Where that is the rule the clock is coarse and every row is a sample; where it is the
-// exception, a row that repeats the one before it in every channel is one sample written twice.
+// exception, or where all of them do, a row that repeats the one before it in every channel is one sample written twice.
 void part_stamps(Signals& s, const Samples& samples, std::vector<size_t>& rows, std::vector<double>& time) {
   const size_t n = rows.size();
   size_t shared = 0;
   for (size_t i = 1; i < n; ++i) shared += time[i] == time[i - 1];
   if (shared == 0) return;
-  if (shared * 5 < n) {
-    auto repeats = [&](size_t a, size_t b) {
-      return std::all_of(samples.channels.begin(), samples.channels.end(), [&](const Channel& c) {
-        return c.values[a] == c.values[b] || (std::isnan(c.values[a]) && std::isnan(c.values[b]));
-      });
-    };
+  auto repeats = [&](size_t a, size_t b) {
+    return std::all_of(samples.channels.begin(), samples.channels.end(), [&](const Channel& c) {
+      return c.values[a] == c.values[b] || (std::isnan(c.values[a]) && std::isnan(c.values[b]));
+    });
+  };
+  size_t twice = 0;
+  for (size_t i = 1; i < n; ++i) twice += time[i] == time[i - 1] && repeats(rows[i], rows[i - 1]);
+  if (shared * 5 < n || twice * 10 >= shared * 9) {
     size_t to = 0;
     for (size_t i = 0; i < n; ++i) {
       if (i > 0 && time[i] == time[i - 1] && repeats(rows[i], rows[to - 1])) {
@@ -100,6 +102,7 @@ Signals clean(const Samples& samples, const std::string& travel_channel) {
     for (size_t i = 0; i < n; ++i)
       if (std::isfinite(force->values[i]) && std::isfinite(time_at(i))) rows.push_back(i);
     s.dropped = n - rows.size();
+    if (rows.empty()) return s;  // an empty list of rows would mean all of them
     auto earlier = [&](size_t a, size_t b) { return time_at(a) < time_at(b); };
     if (!std::is_sorted(rows.begin(), rows.end(), earlier)) {
       s.sorted_by_us = true;

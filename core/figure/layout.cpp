@@ -143,10 +143,12 @@ void lay_panel(const Panel& panel, const Options& o, Box area, size_t index, Lay
   if (!panel.caption.empty()) {
     Shape caption = text_shape({f.left, area.top + kNameSize * s}, panel.caption, Ink::quiet, kNameSize * s);
     const double room = area.right - f.left;
-    while (text_width(caption.text, caption.size, false) > room && caption.text.size() > 8) {
-      size_t cut = caption.text.find_last_of(' ', caption.text.size() - 4);
-      caption.text = caption.text.substr(0, cut == std::string::npos || cut < 6 ? caption.text.size() - 6 : cut) + " …";
-      if (cut == std::string::npos || cut < 6) break;
+    std::string words = caption.text;  // shortened by whole words until it fits
+    while (text_width(caption.text, caption.size, false) > room) {
+      const size_t cut = words.find_last_of(' ');
+      if (cut == std::string::npos || cut == 0) break;
+      words.resize(cut);
+      caption.text = words + " …";
     }
     add(caption);
   }

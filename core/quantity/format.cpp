@@ -82,7 +82,7 @@ std::string fixed(double value, int decimals) {
   if (std::isnan(value)) return "–";
   if (std::isinf(value)) return value > 0 ? "∞" : "−∞";
   char buffer[400];
-  std::snprintf(buffer, sizeof buffer, "%.*f", std::clamp(decimals, 0, 12), value);
+  std::snprintf(buffer, sizeof buffer, "%.*f", std::clamp(decimals, 0, 30), value);
   std::string s = buffer;
   if (s.find_first_of("123456789") == std::string::npos && s.front() == '-') s.erase(0, 1);
   return with_minus(s);

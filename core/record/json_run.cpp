@@ -2,6 +2,9 @@
 #include <cmath>
 #include <limits>
 
+#include <algorithm>
+#include <map>
+
 #include "core/record/json_value.h"
 
 namespace fortitor::record_json {
@@ -67,6 +70,14 @@ Failure read_channels(const Json& j, const std::string& where, const Schema& sch
       segment.mapping[name] = source;
     }
   }
+  // In the order in which the method names them, whatever the order of the document.
+  std::map<std::string, size_t> places;
+  for (const ChannelSpec& c : schema.channels) places.emplace(c.name, places.size());
+  for (const SegmentSpec& spec : schema.segments)
+    for (const ChannelSpec& c : spec.channels) places.emplace(c.name, places.size());
+  auto place = [&](const Channel& c) { return places.at(c.name); };
+  std::stable_sort(samples->channels.begin(), samples->channels.end(),
+                   [&](const Channel& a, const Channel& b) { return place(a) < place(b); });
   if (!samples->channels.empty()) segment.samples = samples;
   return std::nullopt;
 }

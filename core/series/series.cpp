@@ -161,7 +161,7 @@ Schema series_schema(const Method& method) {
   Schema s;
   s.id = "series/" + method.id;
   FieldSpec key;
-  key.path = "series.key";
+  key.path = "settings.result";
   key.label = "Result";
   key.stage = Stage::evaluate;
   s.fields = {key};
@@ -171,7 +171,7 @@ Schema series_schema(const Method& method) {
 }
 
 std::string series_key(const Method& method, const TestRecord& settings) {
-  const std::string chosen = settings.fields.text("series.key");
+  const std::string chosen = settings.fields.text("settings.result");
   return chosen.empty() || !method.result(chosen) ? method.series.key : chosen;
 }
 

@@ -1,5 +1,5 @@
 // A series of pieces judged as a whole: results with How, findings, figures, like any other evaluation. Its settings
-// and answers are a record of their own ("series.key", reasons why a finding stands).
+// and answers are a record of their own ("settings.result", reasons why a finding stands).
 #pragma once
 
 #include <string>

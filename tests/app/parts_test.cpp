@@ -6,7 +6,7 @@
 #include <QMimeData>
 
 #include "app/demo/demo_book.h"
-#include "app/figures/curve_figure.h"
+#include "app/figures/figure_view.h"
 #include "app/model/acquisition.h"
 #include "app/stages/import_panel.h"
 #include "app/theme/theme.h"
@@ -33,10 +33,10 @@ TEST(AcquisitionTest, SamplesComeInOrderAndRefusalsAsSentences) {
   double last = -1;
   bool ordered = true;
   size_t rows = 0;
-  QObject::connect(&machine, &Acquisition::samples, &machine, [&](const RowsPtr& batch) {
-    for (const MachineRow& r : *batch) {
-      ordered = ordered && r.time > last;
-      last = r.time;
+  QObject::connect(&machine, &Acquisition::samples, &machine, [&](const ColumnsPtr& batch) {
+    for (double time : batch->front()) {
+      ordered = ordered && time > last;
+      last = time;
       ++rows;
     }
   });
@@ -50,54 +50,86 @@ TEST(AcquisitionTest, SamplesComeInOrderAndRefusalsAsSentences) {
   EXPECT_TRUE(ordered);
 }
 
-EvaluationPtr evaluated(const TestRecord& r) {
-  return std::make_shared<Evaluation>(methods::evaluate(r));
-}
-
 TEST(FigureTest, HandlesSitWhereTheirValuesAre) {
-  CurveFigure lens(CurveFigure::View::lens);
-  lens.resize(400, 300);
-  lens.show();
-  lens.show_evaluation(evaluated(standin::simulate_tension({.seed = 3})), nullptr, UnitSet::si);
-  lens.replot();
-  const auto handles = lens.handles();
+  const Evaluation e = methods::evaluate(standin::simulate_tension({.seed = 3}));
+  FigureView view;
+  view.resize(800, 320);
+  view.show();
+  view.show_figure(e.figures.front(), UnitSet::si);
+  const auto handles = view.handles();
   ASSERT_EQ(handles.size(), 2u);
-  EXPECT_GT(lens.handle_position(handles[0]).y(), lens.handle_position(handles[1]).y());
-  EXPECT_NEAR(lens.yAxis->pixelToCoord(lens.handle_position(handles[1]).y()), handles[1].at.y, 0.5);
-  QSignalSpy dragged(&lens, &CurveFigure::dragged), released(&lens, &CurveFigure::released);
-  const QPoint from = lens.handle_position(handles[1]).toPoint();
-  QTest::mousePress(&lens, Qt::LeftButton, {}, from);
-  QTest::mouseMove(&lens, from + QPoint(0, 30));
-  QTest::mouseRelease(&lens, Qt::LeftButton, {}, from + QPoint(0, 30));
+  EXPECT_GT(view.handle_position(0).y(), view.handle_position(1).y());
+  const figure::Frame& lens = view.layout_shown().frames[view.layout_shown().handles[1].panel];
+  EXPECT_NEAR(lens.data_y(view.handle_position(1).y()), handles[1].at.y, 0.5);
+  QSignalSpy dragged(&view, &FigureView::dragged), released(&view, &FigureView::released);
+  const QPoint from = view.handle_position(1).toPoint();
+  QTest::mousePress(&view, Qt::LeftButton, {}, from);
+  QTest::mouseMove(&view, from + QPoint(0, 30));
+  QTest::mouseRelease(&view, Qt::LeftButton, {}, from + QPoint(0, 30));
   EXPECT_GE(dragged.count(), 1);
   ASSERT_EQ(released.count(), 1);
   EXPECT_LT(released[0][1].toDouble(), handles[1].at.y);
-  CurveFigure whole(CurveFigure::View::whole);
-  whole.show_evaluation(evaluated(standin::simulate_tension({.seed = 3})), nullptr, UnitSet::us);
-  EXPECT_TRUE(whole.handles().empty());
+  FigureView whole;
+  whole.set_first_panel_only(true);
+  whole.show_figure(e.figures.front(), UnitSet::us);
+  EXPECT_TRUE(whole.handles().empty()) << "a run that is going on has nothing to drag";
+}
+
+TEST(FigureTest, APointPicksItsResult) {
+  const Evaluation e = methods::evaluate(standin::simulate_tension({.seed = 3}));
+  FigureView view;
+  view.resize(900, 360);
+  view.show();
+  view.show_figure(e.figures.front(), UnitSet::si);
+  ASSERT_FALSE(view.layout_shown().picks.empty());
+  QSignalSpy picked(&view, &FigureView::picked);
+  const figure::Pick pick = view.layout_shown().picks.front();
+  QTest::mouseClick(&view, Qt::LeftButton, {}, QPoint(int(pick.at.x), int(pick.at.y)));
+  ASSERT_EQ(picked.count(), 1);
+  EXPECT_FALSE(picked[0][0].toString().isEmpty());
+}
+
+TEST(FigureTest, TheOriginalLiesBeneathAWhatIf) {
+  Figure now, before;
+  for (Figure* f : {&now, &before}) {
+    Panel p;
+    Trace t;
+    t.x = {0, 1, 2};
+    t.y = f == &now ? std::vector<double>{0, 2, 3} : std::vector<double>{0, 1, 1};
+    p.traces.push_back(t);
+    f->panels.push_back(p);
+  }
+  FigureView view;
+  view.resize(400, 300);
+  view.show_figure(now, UnitSet::si);
+  const QImage alone = view.grab().toImage();
+  view.show_figure(now, UnitSet::si, &before);
+  EXPECT_NE(view.grab().toImage(), alone);
+  view.show_figure(now, UnitSet::si, &now);
+  EXPECT_EQ(view.grab().toImage(), alone) << "the same data is drawn once";
 }
 
 TEST(FigureTest, AMillionPointsAndNoneAtAll) {
-  auto e = std::make_shared<Evaluation>();
-  auto curve = std::make_shared<CurveData>();
+  Figure f;
+  Panel p;
+  Trace t;
   for (int i = 0; i < 1000000; ++i) {
-    curve->x.push_back(i * 2e-7);
-    curve->y.push_back(i % 1000 == 7 ? NAN : 500 * std::sin(i * 1e-6));
+    t.x.push_back(i * 2e-7);
+    t.y.push_back(i % 1000 == 7 ? NAN : 500 * std::sin(i * 1e-6));
   }
-  curve->break_index = curve->x.size();
-  e->curve = curve;
-  CurveFigure figure(CurveFigure::View::whole);
-  figure.resize(600, 400);
-  figure.show_evaluation(e, nullptr, UnitSet::si);
-  EXPECT_FALSE(figure.grab().isNull());
-  auto* drawn = qobject_cast<QCPCurve*>(figure.plottable(1));
-  ASSERT_NE(drawn, nullptr);
-  EXPECT_GT(drawn->data()->size(), 300);
-  EXPECT_LT(drawn->data()->size(), 10000);
-  figure.show_evaluation(nullptr, nullptr, UnitSet::si);
-  figure.show_nothing("Nothing here.");
-  EXPECT_EQ(drawn->data()->size(), 0);
-  EXPECT_FALSE(figure.grab().isNull());
+  p.traces.push_back(std::move(t));
+  f.panels.push_back(std::move(p));
+  FigureView view;
+  view.resize(600, 400);
+  view.show_figure(f, UnitSet::si);
+  EXPECT_FALSE(view.grab().isNull());
+  size_t points = 0;
+  for (const figure::Shape& s : view.layout_shown().shapes) points += s.points.size();
+  EXPECT_GT(points, 300u);
+  EXPECT_LT(points, 10000u);
+  view.show_nothing("Nothing here.");
+  EXPECT_TRUE(view.empty());
+  EXPECT_FALSE(view.grab().isNull());
 }
 
 class OneBar : public WindowTest {
@@ -105,7 +137,7 @@ class OneBar : public WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     TestRecord r = standin::simulate_tension({.seed = 6});
-    samples_ = r.run.samples;
+    samples_ = r.run.samples();
     r.run = fortitor::Run{};
     r.events.clear();
     for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
@@ -158,12 +190,12 @@ TEST_F(OneBar, BadFilesAreNotImportedAndSayWhy) {
   EXPECT_TRUE(panel_says("cannot be opened"));
   open_file(write("c.csv", "t,x\ns,mm\n0,1\n1,2\n2,3\n"));
   EXPECT_FALSE(window_->run_stage()->import_panel()->ready());
-  EXPECT_FALSE(record().run.samples);
+  EXPECT_FALSE(record().run.samples());
   EXPECT_TRUE(bench_.book()->runs(id_).empty());
 }
 
 TEST_F(OneBar, ADroppedFileIsRead) {
-  const QString path = write("run.csv", QByteArray::fromStdString(samples_to_csv(*samples_)));
+  const QString path = write("run.csv", QByteArray::fromStdString(samples_to_csv(*samples_, *methods::find("tension-metal"))));
   window_->run_stage()->show_import(true);
   ImportPanel* panel = window_->run_stage()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read);
@@ -177,7 +209,7 @@ TEST_F(OneBar, ADroppedFileIsRead) {
   ASSERT_TRUE(read.wait(20000));
   EXPECT_TRUE(panel->ready());
   click("import-keep");
-  ASSERT_TRUE(record().run.samples);
+  ASSERT_TRUE(record().run.samples());
   // A second import onto the same piece is refused: raw runs stay.
   window_->show_specimen(id_, int(Stage::run));
   open_file(path);
@@ -188,20 +220,20 @@ TEST_F(OneBar, ADroppedFileIsRead) {
 TEST_F(OneBar, EmergencyStopKeepsWhatWasMeasured) {
   RunStage* run = window_->run_stage();
   run->set_speed(50);
-  ASSERT_TRUE(until([&] { return run->machine().now.force != 0; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   press({Qt::Key_T, Qt::Key_Z, Qt::Key_B, Qt::Key_X, Qt::Key_O});
   QSignalSpy ended(run, &RunStage::run_ended);
   QTest::keyClick(run, Qt::Key_Space);
-  ASSERT_TRUE(until([&] { return run->machine().now.force > 5000; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("force") > 5000; }));
   window_->close();  // a run is on: the window stays
   EXPECT_TRUE(window_->isVisible());
   EXPECT_TRUE(window_->message().contains("A run is on"));
   QTest::keyClick(run, Qt::Key_Escape);
   ASSERT_TRUE(until([&] { return ended.count() == 1; }));
-  ASSERT_TRUE(record().run.samples);
+  ASSERT_TRUE(record().run.samples());
   const auto runs = bench_.book()->runs(id_);
   ASSERT_EQ(runs.size(), 1u);
-  EXPECT_EQ(runs[0].rows, int64_t(record().run.samples->size()));
+  EXPECT_EQ(runs[0].rows, int64_t(record().run.samples()->size()));
   EXPECT_NE(runs[0].stopped.find("Emergency stop"), std::string::npos);
   ASSERT_TRUE(until([&] { return bench_.evaluation() && bench_.evaluation()->finding("censored") != nullptr; }));
   EXPECT_TRUE(window_->close());
@@ -210,7 +242,7 @@ TEST_F(OneBar, EmergencyStopKeepsWhatWasMeasured) {
 TEST_F(OneBar, SamplesReachTheBookWhileTheRunGoesOn) {
   RunStage* run = window_->run_stage();
   run->set_speed(20);
-  ASSERT_TRUE(until([&] { return run->machine().now.force != 0; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   press({Qt::Key_T, Qt::Key_Z, Qt::Key_B});
   QTest::keyClick(run, Qt::Key_Space);
   auto stored = [&] {
@@ -229,10 +261,10 @@ TEST_F(OneBar, SamplesReachTheBookWhileTheRunGoesOn) {
 TEST_F(OneBar, HoldAndGoOnAreMarked) {
   RunStage* run = window_->run_stage();
   run->set_speed(50);
-  ASSERT_TRUE(until([&] { return run->machine().now.force != 0; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   press({Qt::Key_T, Qt::Key_Z, Qt::Key_B});
   QTest::keyClick(run, Qt::Key_Space);
-  ASSERT_TRUE(until([&] { return run->machine().now.force > 3000; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("force") > 3000; }));
   QTest::keyClick(run, Qt::Key_Space);
   ASSERT_TRUE(until([&] { return run->machine().state == MachineState::holding; }));
   EXPECT_EQ(find<QPushButton>("run-main")->text(), "Go on   Space");
@@ -248,13 +280,13 @@ TEST_F(OneBar, HoldAndGoOnAreMarked) {
 
 TEST_F(OneBar, JoggingStopsWhenTheKeyIsReleased) {
   RunStage* run = window_->run_stage();
-  ASSERT_TRUE(until([&] { return run->machine().now.force != 0; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   QTest::keyPress(run, Qt::Key_Up);
-  ASSERT_TRUE(until([&] { return run->machine().now.crosshead > 0.2; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("crosshead") > 0.2; }));
   QTest::keyRelease(run, Qt::Key_Up);
   double last = -1;
   ASSERT_TRUE(until([&] {
-    const double now = run->machine().now.crosshead;
+    const double now = run->machine().reading("crosshead");
     const bool still = now == last;
     last = now;
     return still;

@@ -102,14 +102,14 @@ TEST_F(SlowMethods, ABeamByKeysOnly) {
   auto mm = [&](double load) { return QString::number(load / k, 'f', 2); };
   auto next = [&] { return call_out_of(bench_.method(), record(), bench_.evaluation().get()); };
   for (int i = 0; i < 5; ++i) read(mm(next().control));
-  ASSERT_EQ(record().run.stations.size(), 5u);
+  ASSERT_EQ(record().run.rows("stations").size(), 5u);
   EXPECT_TRUE(record().run.open);
   // Already in the book, as typed.
-  EXPECT_EQ(bench_.book()->record(bench_.specimen())->run.stations[4].readings.at("deflection").typed,
+  EXPECT_EQ(bench_.book()->record(bench_.specimen())->run.rows("stations")[4].reading("deflection")->typed,
             (mm(4 * step) + " mm").toStdString());
 
   key(Qt::Key_M);  // one is missed
-  EXPECT_TRUE(record().run.stations[5].readings.at("deflection").missed());
+  EXPECT_TRUE(record().run.rows("stations")[5].reading("deflection")->missed());
   read(mm(next().control));
   // A wrong reading is called out at once, read again, and the first one stays in the note.
   const double at = next().control;
@@ -119,12 +119,12 @@ TEST_F(SlowMethods, ABeamByKeysOnly) {
   EXPECT_TRUE(next().again);
   read(mm(at));
   ASSERT_TRUE(until([&] { return bench_.evaluation()->finding("reading-off-line") == nullptr; }));
-  EXPECT_NE(record().run.stations[7].note.find("first read"), std::string::npos);
+  EXPECT_NE(record().run.rows("stations")[7].note.find("first read"), std::string::npos);
   // Words that are no reading are refused in a sentence and stay in the field.
   QTest::keyClicks(entry(), "12 kg");
   key(Qt::Key_Return);
   EXPECT_TRUE(window_->message().contains("length")) << window_->message().toStdString();
-  EXPECT_EQ(record().run.stations.size(), 8u);
+  EXPECT_EQ(record().run.rows("stations").size(), 8u);
   entry()->clear();
   // A smaller step on the fly, cracking, a note, a doubt and its withdrawal.
   key(Qt::Key_Down);
@@ -133,16 +133,16 @@ TEST_F(SlowMethods, ABeamByKeysOnly) {
   ASSERT_EQ(record().events.size(), 1u);
   key(Qt::Key_N);
   read("creaks");
-  EXPECT_NE(record().run.stations[7].note.find("creaks"), std::string::npos);
+  EXPECT_NE(record().run.rows("stations")[7].note.find("creaks"), std::string::npos);
   key(Qt::Key_D);
-  EXPECT_TRUE(record().run.stations[7].doubtful);
+  EXPECT_TRUE(record().run.rows("stations")[7].doubtful());
   key(Qt::Key_D);
-  EXPECT_FALSE(record().run.stations[7].doubtful);
+  EXPECT_FALSE(record().run.rows("stations")[7].doubtful());
   for (int i = 0; i < 6; ++i) {
     const double load = next().control;
     read(mm(load * (1 + 0.12 * (i + 1))));
   }
-  const double held = *record().run.stations.back().number("force");
+  const double held = *record().run.rows("stations").back().number("force");
   key(Qt::Key_B);
   EXPECT_FALSE(record().run.open);
   EXPECT_EQ(*record().fields.readings("specimen.after.broke_between")[0].value, held);
@@ -186,7 +186,7 @@ TEST_F(SlowMethods, AGaugedStripOnTheStandIn) {
     key(Qt::Key_Return);
   }
   EXPECT_FALSE(record().run.open);
-  EXPECT_EQ(record().run.unload.size(), 2u);
+  EXPECT_TRUE(record().fields.has("run.unload.strain_long") && record().fields.has("run.unload.strain_lat"));
   ASSERT_TRUE(until([&] { return bench_.evaluation()->find("zero_drift_lat") != nullptr; }));
   EXPECT_NEAR(result("nu"), 0.335, 0.02);
   EXPECT_NEAR(result("e_modulus"), 114e3, 5e3);
@@ -203,7 +203,7 @@ TEST_F(SlowMethods, AShaftTwistedOnTheStandIn) {
   go(2);
   type("equipment.torque_cell.capacity#0", "500 N·m");
   set_up();
-  for (int stop = 0; stop < 60 && record().run.stations.size() < 26; ++stop) {
+  for (int stop = 0; stop < 60 && record().run.rows("stations").size() < 26; ++stop) {
     if (stop == 20)
       for (int i = 0; i < 4; ++i) key(Qt::Key_Up);  // wider steps once it yields
     for (int channel = 0; channel < 2; ++channel) {
@@ -272,7 +272,7 @@ TEST_P(FrameMethods, AWholePieceOnTheStandIn) {
         return ended.count() > 0;
       },
       120000));
-  ASSERT_TRUE(record().run.samples);
+  ASSERT_TRUE(record().run.samples());
   go(4);
   auto* caliper = find<QPushButton>("caliper");
   QTest::mouseClick(caliper, Qt::LeftButton);
@@ -364,30 +364,30 @@ TEST_F(SlowMethods, SuspectsAreTickedInTheSeries) {
   for (const SpecimenRow& row : bench_.book()->specimens(series)) {
     const double peak = peaks[i++];
     bench_.edit_specimen(row.id, "keyed", [&](TestRecord& r) {
-      r.run.values["peak_force"] =
-          reading_of(parse_quantity(std::to_string(int(peak)) + " N", Dimension::force).value());
+      r.fields.set("run.peak_force", reading_of(parse_quantity(std::to_string(int(peak)) + " N", Dimension::force).value()));
     });
   }
   SeriesPage* page = window_->series_page();
   QSignalSpy shown(page, &SeriesPage::shown);
   window_->show_series(series);
   ASSERT_TRUE(until([&] { return shown.count() > 0; }));
-  EXPECT_EQ(page->view().report.counted.n, 6u);
+  EXPECT_EQ(page->view().judged.find("n")->value, 6);
   for (int row : {2, 4}) {
     const int before = shown.count();
     page->table()->item(row, 2)->setCheckState(Qt::Checked);
     ASSERT_TRUE(until([&] { return shown.count() > before; }));
   }
-  ASSERT_EQ(page->view().report.suspects.size(), 1u);
-  ASSERT_TRUE(page->view().report.suspects[0].welch);
-  EXPECT_LT(page->view().report.suspects[0].welch->p, 0.05);
+  const Finding* suspect = page->view().judged.finding("suspect");
+  ASSERT_NE(suspect, nullptr);
+  ASSERT_EQ(suspect->evidence.count("p"), 1u);
+  EXPECT_LT(suspect->evidence.at("p"), 0.05);
   // It is in the record of the piece, not in the page.
   EXPECT_TRUE(bench_.book()->record(page->view().specimens[2])->fields.flag("specimen.suspects.dent"));
   const int before = shown.count();
   page->table()->item(2, page->table()->columnCount() - 1)->setText("crushed by the lift truck");
   ASSERT_TRUE(until([&] { return shown.count() > before; }));
-  EXPECT_EQ(page->view().report.counted.n, 5u);
-  EXPECT_EQ(page->view().report.all.n, 6u);
+  EXPECT_EQ(page->view().judged.find("n")->value, 5);
+  EXPECT_EQ(page->view().judged.find("left_out")->value, 1);
   page->table()->setFocus();
   QTest::keyClick(page->table(), Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
   EXPECT_TRUE(page->table()->hasFocus());

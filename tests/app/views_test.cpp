@@ -75,7 +75,7 @@ TEST(FrameSketchTest, TheBarChangesWithTheMachine) {
   whole.top_grip = whole.bottom_grip = broken.top_grip = broken.bottom_grip = true;
   broken.broken = true;
   broken.neck = 1;
-  broken.now.crosshead = 14;
+  broken.now["crosshead"] = 14;
   const SketchState a{r, nullptr, nullptr, &whole, UnitSet::si, {}, 0},
       b{r, nullptr, nullptr, &broken, UnitSet::si, {}, 0};
   EXPECT_NE(painted(*sketch, QSize(200, 400), a), painted(*sketch, QSize(200, 400), b));
@@ -136,7 +136,7 @@ TEST(Sketches, TheBeamBendsAsReadingsComeIn) {
   TestRecord r = standin::find_bench("bending-bench")->simulate(o);
   const auto sketch = make_sketch("beam");
   const QImage late = painted(*sketch, QSize(500, 320), {r, nullptr, nullptr, nullptr, UnitSet::si, {}, 0});
-  r.run.stations.resize(2);
+  r.run.tables["stations"].resize(2);
   EXPECT_NE(painted(*sketch, QSize(500, 320), {r, nullptr, nullptr, nullptr, UnitSet::si, {}, 0}), late);
 }
 

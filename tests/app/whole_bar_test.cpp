@@ -134,7 +134,7 @@ TEST_F(WholeBar, OnTheStandInFrame) {
   RunStage* run = window_->run_stage();
   run->set_speed(200);
   auto key = [&](Qt::Key k) { QTest::keyClick(run, k); };
-  ASSERT_TRUE(until([&] { return run->machine().now.force != 0; }));
+  ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   key(Qt::Key_Space);  // too early: it says why and does not start
   EXPECT_FALSE(run->running());
   EXPECT_FALSE(window_->message().isEmpty());
@@ -155,13 +155,13 @@ TEST_F(WholeBar, OnTheStandInFrame) {
   ASSERT_TRUE(until([&] { return !run->machine().extensometer; }));
   key(Qt::Key_Space);
   ASSERT_TRUE(until([&] { return ended.count() > 0; }));
-  ASSERT_TRUE(record().run.samples);
-  EXPECT_GT(record().run.samples->size(), 1000u);
+  ASSERT_TRUE(record().run.samples());
+  EXPECT_GT(record().run.samples()->size(), 1000u);
   EXPECT_TRUE(std::any_of(record().events.begin(), record().events.end(),
                           [](const Event& e) { return e.kind == "extensometer-removed"; }));
   ASSERT_TRUE(until([&] { return std::isfinite(result("reh")) && std::isfinite(result("at")); }));
   // What is in the book is what was seen.
-  EXPECT_EQ(bench_.book()->record(bench_.specimen())->run.samples->size(), record().run.samples->size());
+  EXPECT_EQ(bench_.book()->record(bench_.specimen())->run.samples()->size(), record().run.samples()->size());
 
   QTest::keyClick(window_.get(), Qt::Key_5, Qt::AltModifier);
   click("caliper");
@@ -181,9 +181,9 @@ TEST_F(WholeBar, FromAMachinesFile) {
   QFile f(csv);
   ASSERT_TRUE(f.open(QIODevice::WriteOnly));
   QString text = "Prüfstand 2\nZeit;Kraft;Dehnung;Weg\ns;kN;mm;mm\n";
-  for (size_t i = 0; i < made.run.samples->size(); ++i) {
+  for (size_t i = 0; i < made.run.samples()->size(); ++i) {
     auto cell = [&](const char* name, double factor) {
-      const double v = made.run.samples->find(name)->values[i] / factor;
+      const double v = made.run.samples()->find(name)->values[i] / factor;
       return std::isfinite(v) ? QString::number(v, 'g', 9).replace('.', ',') : QString();
     };
     text +=
@@ -212,8 +212,8 @@ TEST_F(WholeBar, FromAMachinesFile) {
   type("import-unit-1", "kN");
   ASSERT_TRUE(panel->ready());
   click("import-keep");
-  ASSERT_TRUE(record().run.samples);
-  EXPECT_EQ(record().run.samples->size(), made.run.samples->size());
+  ASSERT_TRUE(record().run.samples());
+  EXPECT_EQ(record().run.samples()->size(), made.run.samples()->size());
   EXPECT_EQ(bench_.stage(), Stage::after);
   ASSERT_TRUE(until([&] { return std::isfinite(result("rm")); }));
   const Evaluation expected = methods::evaluate(made);

@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTemporaryDir>
+#include <QCheckBox>
 #include <QTest>
 
 #include "app/frame/main_window.h"

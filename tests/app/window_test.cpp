@@ -5,7 +5,7 @@
 
 #include "app/demo/demo_book.h"
 #include "app/docket/docket.h"
-#include "app/figures/curve_figure.h"
+#include "app/figures/figure_view.h"
 #include "app/frame/find_box.h"
 #include "app/frame/stage_bar.h"
 #include "app/stages/evaluate_stage.h"
@@ -50,7 +50,7 @@ TEST_F(Demo, HoldsWhatItPromises) {
   EXPECT_TRUE(bench_.evaluation()->find("rm")->censored);
   EXPECT_EQ(bench_.evaluation()->verdict, Verdict::open);
   open("HB-05", Stage::measure);
-  EXPECT_FALSE(record().run.samples);
+  EXPECT_FALSE(record().run.samples());
   EXPECT_EQ(bench_.book()->specimen(id("HB-05"))->stages, "2220000");
 }
 
@@ -120,10 +120,10 @@ TEST_F(Demo, UnitsSwitchEverywhereAtOnce) {
 
 TEST_F(Demo, DraggingTheWindowRecomputesWhileItMoves) {
   open("HB-03", Stage::evaluate);
-  CurveFigure* lens = window_->evaluate_stage()->lens();
+  FigureView* lens = window_->evaluate_stage()->figure();
   QCoreApplication::processEvents();
   ASSERT_EQ(lens->handles().size(), 2u);
-  const QPointF from = lens->handle_position(lens->handles()[1]);
+  const QPointF from = lens->handle_position(1);
   const double before = result("modulus_to");
   const auto version = bench_.book()->record_version(bench_.specimen());
   QTest::mousePress(lens, Qt::LeftButton, {}, from.toPoint());
@@ -143,7 +143,7 @@ TEST_F(Demo, DraggingTheWindowRecomputesWhileItMoves) {
 
 TEST_F(Demo, HandlesMoveByKeysToo) {
   open("HB-03", Stage::evaluate);
-  CurveFigure* lens = window_->evaluate_stage()->lens();
+  FigureView* lens = window_->evaluate_stage()->figure();
   QCoreApplication::processEvents();
   lens->setFocus();
   QTest::keyClick(lens, Qt::Key_Right);

@@ -89,7 +89,7 @@ TEST(Ctl, ChecksAndReportsABook) {
     const auto series = (*b)->add_series(*job, "Tension", "tension-metal");
     const TestRecord r = standin::simulate_tension({.seed = 4});
     const auto id = (*b)->add_specimen(*series, "HB-01", r);
-    ASSERT_TRUE((*b)->store_run(*id, *r.run.samples, "x"));
+    ASSERT_TRUE((*b)->store_run(*id, *r.run.samples(), "x"));
     ASSERT_TRUE((*b)->save_record(*id, r, {}, "run"));
   }
   EXPECT_EQ(ctl({"check", path}).code, 0);

@@ -9,7 +9,7 @@
 #include <QTemporaryDir>
 
 #include "core/methods/method.h"
-#include "core/record/json.h"
+#include "core/bench/records.h"
 #include "core/standin/tension_bench.h"
 #include "report/export.h"
 #include "report/figure.h"
@@ -66,13 +66,15 @@ TEST(Certificate, UnwritablePlacesGetASentence) {
 TEST(Figure, IsDrawableInEveryUnitSet) {
   const Certificate c = made();
   for (UnitSet set : {UnitSet::si, UnitSet::us, UnitSet::kgf}) {
-    const std::string svg = curve_svg(c.evaluation, set, {680, 300, false, true});
+    figure::Options options;
+    options.set = set;
+    const std::string svg = figure_svg(c.evaluation.figures.front(), options);
     QSvgRenderer renderer(QByteArray::fromStdString(svg));
     ASSERT_TRUE(renderer.isValid());
     EXPECT_EQ(svg.find("nan"), std::string::npos);
     EXPECT_LT(svg.size(), 200000u);
   }
-  EXPECT_TRUE(curve_svg({}, UnitSet::si).empty());
+  EXPECT_TRUE(figure_svg({}, {}).empty());
 }
 
 TEST(Export, RecordAndCsvEvaluateToTheSameNumbers) {

@@ -82,16 +82,16 @@ TEST_F(BookTest, RunsComeBackToTheLastBit) {
   auto b = open();
   const Id id = specimen(*b);
   const TestRecord made = standin::simulate_tension({.seed = 3});
-  ASSERT_TRUE(b->store_run(id, *made.run.samples, "file x.csv"));
+  ASSERT_TRUE(b->store_run(id, *made.run.samples(), "file x.csv"));
   ASSERT_TRUE(b->save_record(id, made, {}, "imported"));
   const TestRecord back = *b->record(id);
-  for (const Channel& c : made.run.samples->channels) {
-    const auto& got = back.run.samples->find(c.name)->values;
+  for (const Channel& c : made.run.samples()->channels) {
+    const auto& got = back.run.samples()->find(c.name)->values;
     ASSERT_EQ(got.size(), c.values.size());
     for (size_t i = 0; i < got.size(); ++i)
       ASSERT_TRUE(got[i] == c.values[i] || (std::isnan(got[i]) && std::isnan(c.values[i]))) << c.name << i;
   }
-  EXPECT_EQ(b->runs(id)[0].rows, int64_t(made.run.samples->size()));
+  EXPECT_EQ(b->runs(id)[0].rows, int64_t(made.run.samples()->size()));
 }
 
 TEST_F(BookTest, AClosedRunCannotBeChanged) {
@@ -137,7 +137,7 @@ TEST_F(BookTest, DamagedSamplesAreFound) {
   Id run = 0;
   {
     auto b = open();
-    run = *b->store_run(specimen(*b), *standin::simulate_tension({.seed = 1}).run.samples, "x");
+    run = *b->store_run(specimen(*b), *standin::simulate_tension({.seed = 1}).run.samples(), "x");
   }
   sql("UPDATE run_chunk SET columns = zeroblob(length(columns))");
   auto b = open();
@@ -166,7 +166,7 @@ TEST_F(BookTest, TruncatedAndOverwrittenBooksNeverCrash) {
   {
     auto b = open();
     const Id id = specimen(*b);
-    b->store_run(id, *standin::simulate_tension({.seed = 1}).run.samples, "x");
+    ASSERT_TRUE(b->store_run(id, *standin::simulate_tension({.seed = 1}).run.samples(), "x"));
   }
   QFile whole(QString::fromStdString(path()));
   ASSERT_TRUE(whole.open(QIODevice::ReadOnly));
@@ -233,7 +233,7 @@ TEST_F(BookTest, InterruptedRunsAreClosedAtTheNextOpening) {
   ASSERT_EQ(b->notices().size(), 1u);
   EXPECT_NE(b->notices()[0].find("HB-01"), std::string::npos);
   EXPECT_TRUE(b->runs(id)[0].interrupted);
-  EXPECT_EQ(b->record(id)->run.samples->size(), 2u);
+  EXPECT_EQ(b->record(id)->run.samples()->size(), 2u);
 }
 
 TEST_F(BookTest, ReadOnlyBooksStayAsTheyAre) {

@@ -58,8 +58,8 @@ TEST(Kill, SixtyRandomMoments) {
       EXPECT_LE(kept, confirmed_record + 1) << round;
     }
     if (confirmed_rows > 0) {
-      ASSERT_TRUE(record->run.samples) << round;
-      const auto& force = record->run.samples->find("force")->values;
+      ASSERT_TRUE(record->run.samples()) << round;
+      const auto& force = record->run.samples()->find("force")->values;
       EXPECT_GE(int(force.size()), confirmed_rows) << round;
       for (size_t i = 0; i < force.size(); ++i)
         ASSERT_EQ(force[i], 1000.0 * double(i / 50 + 1) + double(i % 50)) << round;

@@ -83,10 +83,12 @@ void describe(Method& m) {
            "Water that has stood is free of air; brush bubbles off the piece."},
           {"Wet hands and mains: keep the bath away from plugs.",
            "Local safety rules and the device's own manual go before anything written here."},
-          {{"level", "Scale level and warm", false}, {"zero", "Scale at zero, holder hanging", false}}};
+          {{"level", "Scale level and warm", false},
+           {"zero", "Scale at zero, holder hanging", false},
+           {"dry", "Bath away from mains, floor dry", true}}};
   s[3] = {"Weigh three times, from zero each time.",
           {"Readings that go one way tell that the piece dries or soaks."},
-          {},
+          {"Water and mains: dry hands before you touch the scale."},
           {}};
   s[4] = {"For moisture: dry it, let it cool in a desiccator, weigh again.",
           {"Wood is dry when two weighings six hours apart agree."},

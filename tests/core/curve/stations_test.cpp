@@ -141,17 +141,17 @@ TEST(Stations, DeviationIsInterpolatedBetweenStops) {
 }
 
 TEST(Stations, PathLeavesOutMissedAndDoubtful) {
-  fortitor::Run run;
+  Rows rows;
   for (int i = 0; i < 4; ++i) {
-    Station s;
-    s.readings["force"] = reading_of(parse_quantity(std::to_string(100 * i) + " N", Dimension::force).value());
-    s.readings["deflection"] =
-        i == 1 ? Reading{} : reading_of(parse_quantity(std::to_string(i) + " mm", Dimension::length).value());
-    s.doubtful = i == 2;
-    run.stations.push_back(s);
+    Row s;
+    s.cells.set("force", reading_of(parse_quantity(std::to_string(100 * i) + " N", Dimension::force).value()));
+    s.cells.set("deflection", i == 1 ? Reading{}
+                                     : reading_of(parse_quantity(std::to_string(i) + " mm", Dimension::length).value()));
+    if (i == 2) s.state = Row::State::doubtful;
+    rows.push_back(s);
   }
-  EXPECT_EQ(path_of(run, "force", "deflection").station, (std::vector<size_t>{0, 3}));
-  EXPECT_EQ(path_of(run, "force", "deflection", true).station, (std::vector<size_t>{0, 2, 3}));
+  EXPECT_EQ(path_of(rows, "force", "deflection").station, (std::vector<size_t>{0, 3}));
+  EXPECT_EQ(path_of(rows, "force", "deflection", true).station, (std::vector<size_t>{0, 2, 3}));
 }
 
 TEST(Stations, QuadraticTermIsFoundAndNotInvented) {

@@ -7,7 +7,7 @@
 
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
-#include "core/record/json.h"
+#include "core/bench/records.h"
 
 namespace fortitor {
 namespace {

@@ -40,7 +40,7 @@ TEST(FlexureBeam, FourPointCasesGiveTheSameModulus) {
                                       {"third-point", 23.0 / 1296, 1.0 / 6},
                                       {"quarter-point", 11.0 / 768, 0.125}}) {
     TestRecord r = beam(1, 1e9, 0, 1);
-    r.run.stations.clear();
+    r.run.tables["stations"].clear();
     standin::type_into(r, "specimen.loading", loading);
     for (int i = 0; i <= 6; ++i) {
       char text[40];
@@ -105,7 +105,7 @@ TEST(FlexureBeam, WhatIfShowsEveryStopAndKeepsWhatIsAsked) {
 
 TEST(FlexureBeam, DoubtfulReadingsAreOutAndSaidSo) {
   TestRecord r = beam(154, 1e9, 9, 250);
-  r.run.stations[5].readings["deflection"] = reading_of(parse_quantity("8.64 mm", Dimension::length).value());
+  retype(r, 5, "deflection", "8.64 mm");
   Evaluation e = methods::evaluate(r);
   ASSERT_NE(e.finding("re-read"), nullptr);
   EXPECT_NEAR(e.finding("re-read")->evidence.at("station"), 5, 0);
@@ -113,7 +113,7 @@ TEST(FlexureBeam, DoubtfulReadingsAreOutAndSaidSo) {
   for (const Remedy& x : e.finding("re-read")->remedies)
     if (x.id == "doubtful") doubtful = &x;
   ASSERT_NE(doubtful, nullptr);
-  for (const auto& [path, typed] : doubtful->settings) EXPECT_TRUE(mark_station(r, path, typed));
+  for (const auto& [path, typed] : doubtful->settings) EXPECT_TRUE(mark_row(r, path, typed));
   e = methods::evaluate(r);
   EXPECT_EQ(e.finding("re-read"), nullptr);
   ASSERT_NE(e.finding("doubtful-left-out"), nullptr);
@@ -147,10 +147,10 @@ TEST(FlexureBeam, FindingsOfTheBeam) {
   EXPECT_NE(e.finding("heard-cracking"), nullptr);
   EXPECT_EQ(e.finding("span-depth-low"), nullptr);
   standin::type_into(r, "specimen.span", "400 mm");
-  r.run.stations.erase(r.run.stations.begin());
-  for (Station& s : r.run.stations)
-    s.readings["deflection"] =
-        reading_of(parse_quantity(std::to_string(*s.number("deflection") + 0.8) + " mm", Dimension::length).value());
+  Rows& rows = r.run.tables["stations"];
+  rows.erase(rows.begin());
+  for (size_t i = 0; i < rows.size(); ++i)
+    retype(r, i, "deflection", std::to_string(*rows[i].number("deflection") + 0.8) + " mm");
   add_stop(r, {{"force", "1000 N"}, {"deflection", "7.294 mm"}});
   e = methods::evaluate(r);
   EXPECT_NE(e.finding("span-depth-low"), nullptr);
@@ -159,7 +159,7 @@ TEST(FlexureBeam, FindingsOfTheBeam) {
 
 TEST(FlexureBeam, ContinuousChannelsGiveTheSameNumbers) {
   TestRecord r = beam(1, 1e9, 0, 1);
-  r.run.stations.clear();
+  r.run.tables["stations"].clear();
   std::vector<double> t, f, d;
   for (int i = 0; i <= 4000; ++i) {
     const double x = 0.005 * i;

@@ -9,7 +9,7 @@
 #include <vector>
 
 #include "core/methods/method.h"
-#include "core/record/json.h"
+#include "core/bench/records.h"
 #include "core/standin/benches.h"
 
 namespace fortitor {
@@ -31,17 +31,27 @@ inline TestRecord record_of(const std::string& method,
 
 /// Appends a stop: {"force", "250 N"}, {"deflection", ""} — empty is missed.
 inline void add_stop(TestRecord& r, const std::vector<std::pair<std::string, std::string>>& readings) {
-  Station s;
-  for (const auto& [channel, typed] : readings)
-    s.readings[channel] =
-        typed.empty() ? Reading{} : reading_of(parse_quantity(typed, *channel_dimension(channel)).value());
-  r.run.stations.push_back(s);
+  const TableSpec& table = *methods::find(r.method)->keyed_table();
+  Row row;
+  for (const auto& [column, typed] : readings) {
+    const FieldSpec& f = table.control && table.control->path == column ? *table.control : *table.column(column);
+    row.cells.set(column, typed.empty() ? Reading{} : reading_of(parse_quantity(typed, f.dimension).value()));
+  }
+  r.run.tables[table.id].push_back(row);
+}
+
+/// Types a reading into the cell of a row that is there.
+inline void retype(TestRecord& r, size_t row, const std::string& column, const std::string& typed) {
+  const TableSpec& table = *methods::find(r.method)->keyed_table();
+  const Dimension d = table.column(column)->dimension;
+  r.run.tables[table.id].at(row).cells.set(column, typed.empty() ? Reading{}
+                                                                 : reading_of(parse_quantity(typed, d).value()));
 }
 
 inline void set_channels(TestRecord& r, const std::vector<Channel>& channels) {
   auto s = std::make_shared<Samples>();
   s->channels = channels;
-  r.run.samples = s;
+  r.run.set_samples(s);
 }
 
 inline double value_of(const Evaluation& e, const std::string& key) {

@@ -42,34 +42,36 @@ TEST(PoissonGauge, TransverseSensitivityFollowsTheFormula) {
 
 TEST(PoissonGauge, FindingsOfTheWiring) {
   TestRecord r = strip(0.33, 114e3);
-  for (Station& s : r.run.stations) std::swap(s.readings["strain_long"], s.readings["strain_lat"]);
+  for (Row& s : r.run.tables["stations"]) {
+    const Reading along = *s.reading("strain_long"), across = *s.reading("strain_lat");
+    s.cells.set("strain_long", across);
+    s.cells.set("strain_lat", along);
+  }
   EXPECT_NE(methods::evaluate(r).finding("channels-swapped"), nullptr);
   EXPECT_NE(methods::evaluate(r).finding("nu-unlikely"), nullptr);
   TestRecord same = strip(-0.33, 114e3);
   EXPECT_NE(methods::evaluate(same).finding("sign-odd"), nullptr);
   TestRecord drifted = strip(0.33, 114e3);
-  drifted.run.unload["strain_lat"] = reading_of(parse_quantity("60 µε", Dimension::microstrain).value());
+  drifted.fields.set("run.unload.strain_lat", reading_of(parse_quantity("60 µε", Dimension::microstrain).value()));
   EXPECT_NE(methods::evaluate(drifted).finding("drift"), nullptr);
 }
 
 TEST(PoissonGauge, OneWrongReadingIsNoCurveButABentLineIs) {
   TestRecord wrong = strip(0.33, 114e3);
-  wrong.run.stations[4].readings["strain_lat"] = reading_of(parse_quantity("-60 µε", Dimension::microstrain).value());
+  retype(wrong, 4, "strain_lat", "-60 µε");
   Evaluation e = methods::evaluate(wrong);
   EXPECT_NE(e.finding("re-read"), nullptr);
   EXPECT_EQ(e.finding("nonlinear"), nullptr);
   TestRecord bent = strip(0.33, 114e3);
-  for (size_t i = 0; i < bent.run.stations.size(); ++i)
-    bent.run.stations[i].readings["strain_long"] = reading_of(
-        parse_quantity(micro(1000.0 * double(i) / (81.28 * 114e3) * (1 + 0.015 * double(i))), Dimension::microstrain)
-            .value());
+  for (size_t i = 0; i < bent.run.tables["stations"].size(); ++i)
+    retype(bent, i, "strain_long", micro(1000.0 * double(i) / (81.28 * 114e3) * (1 + 0.015 * double(i))));
   EXPECT_NE(methods::evaluate(bent).finding("nonlinear"), nullptr);
 }
 
 TEST(PoissonGauge, WhileLoadedTheNewestIsCalledOut) {
   TestRecord r = strip(0.33, 114e3, 5);
   r.run.open = true;
-  r.run.stations.back().readings["strain_lat"] = reading_of(parse_quantity("-20 µε", Dimension::microstrain).value());
+  retype(r, r.run.row_count() - 1, "strain_lat", "-20 µε");
   const Evaluation e = methods::evaluate(r);
   ASSERT_NE(e.finding("re-read"), nullptr);
   EXPECT_NE(
@@ -82,7 +84,7 @@ TEST(PoissonGauge, WhileLoadedTheNewestIsCalledOut) {
 TEST(PoissonGauge, TooFewStopsGiveNothing) {
   TestRecord r = strip(0.33, 114e3, 0);
   EXPECT_EQ(methods::evaluate(r).find("nu"), nullptr);
-  for (Station& s : r.run.stations) s.readings["strain_lat"] = Reading{};
+  for (Row& s : r.run.tables["stations"]) s.cells.set("strain_lat", Reading{});
   EXPECT_EQ(methods::evaluate(r).find("nu"), nullptr);
 }
 
@@ -140,14 +142,14 @@ TEST(TorsionBar, FindingsOfTheBench) {
   TestRecord windup = bar(80e3, 280, 0.3, 16, 0.5);
   EXPECT_NE(methods::evaluate(windup).finding("angle-includes-chuck"), nullptr);
   TestRecord lost = bar(80e3, 280, 0, 16, 0.5);
-  for (size_t i = 12; i < lost.run.stations.size(); ++i) lost.run.stations[i].readings["strain_45"] = Reading{};
+  for (size_t i = 12; i < lost.run.tables["stations"].size(); ++i) retype(lost, i, "strain_45", "");
   Evaluation e = methods::evaluate(lost);
   ASSERT_NE(e.finding("gauge-lost"), nullptr);
   EXPECT_EQ(e.finding("gauge-lost")->evidence.at("station"), 12);
   EXPECT_NEAR(value_of(e, "g_modulus"), 80e3, 400);
   TestRecord frozen = bar(80e3, 280, 0, 16, 0.5);
-  for (size_t i = 11; i < frozen.run.stations.size(); ++i)
-    frozen.run.stations[i].readings["strain_45"] = frozen.run.stations[10].readings["strain_45"];
+  for (size_t i = 11; i < frozen.run.tables["stations"].size(); ++i)
+    retype(frozen, i, "strain_45", frozen.run.rows("stations")[10].reading("strain_45")->typed);
   EXPECT_NE(methods::evaluate(frozen).finding("gauge-lost"), nullptr);
   TestRecord coarse = bar(80e3, 280, 0, 8, 2.5);
   EXPECT_NE(methods::evaluate(coarse).finding("steps-coarse"), nullptr);

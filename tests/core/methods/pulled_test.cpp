@@ -137,9 +137,14 @@ TEST(TensionComposite, BrittleStripUsesAShareOfItsStrain) {
   }
   set_channels(r, {{"time", t}, {"force", f}, {"strain", strain}});
   const Evaluation e = methods::evaluate(r);
-  EXPECT_NEAR(value_of(e, "chord_from"), 0.001, 1e-6);
-  EXPECT_NEAR(value_of(e, "chord_to"), 0.002, 1e-6);
-  EXPECT_NEAR(value_of(e, "e_chord"), 140000 + 2e6 * 0.003, 60);
+  // The line through the window meets zero stress at the toe; strains are read from there. Closed form for
+  // σ = aε + bε² and a window from p to q: e₀ = p·q·b/(a + b(p + q)).
+  const double toe = value_of(e, "toe_shift"), from = value_of(e, "chord_from"), to = value_of(e, "chord_to");
+  EXPECT_NEAR(from, 0.25 * (0.004 - toe), 1e-6);
+  EXPECT_NEAR(to, 0.5 * (0.004 - toe), 1e-6);
+  const double p = from + toe, q = to + toe;
+  EXPECT_NEAR(toe, p * q * 2e6 / (140000 + 2e6 * (p + q)), 2e-6);
+  EXPECT_NEAR(value_of(e, "e_chord"), 140000 + 2e6 * (p + q), 60);
 }
 
 TestRecord sandwich(const std::string& depth = "49.9 mm") {
@@ -178,7 +183,7 @@ TEST(FlatwiseTension, ModulusStrainAndVoid) {
 
 TEST(FlatwiseTension, ThicknessTakenForDepthIsSeen) {
   TestRecord r = sandwich("22.5 mm");
-  r.run.values["peak_force"] = reading_of(parse_quantity("5 kN", Dimension::force).value());
+  r.fields.set("run.peak_force", reading_of(parse_quantity("5 kN", Dimension::force).value()));
   EXPECT_NE(methods::evaluate(r).finding("area-plane"), nullptr);
 }
 
@@ -260,7 +265,7 @@ TEST(CrushShell, AShellThatNeverFoldedIsABound) {
 
 TEST(FlatwiseTension, BudgetAgreesWithMonteCarlo) {
   TestRecord r = sandwich();
-  r.run.values["peak_force"] = reading_of(parse_quantity("9 kN", Dimension::force).value());
+  r.fields.set("run.peak_force", reading_of(parse_quantity("9 kN", Dimension::force).value()));
   const Evaluation e = methods::evaluate(r);
   const auto spread = monte_carlo(methods::find("flatwise-tension")->uncertainty(r), 10000, 7);
   for (const char* key : {"strength", "area"})
@@ -289,7 +294,7 @@ TEST(EveryMethod, AwkwardRunsDoNotCrash) {
     }
     TestRecord empty;
     empty.method = m->id;
-    EXPECT_TRUE(methods::evaluate(empty).curve == nullptr) << m->id;
+    EXPECT_TRUE(methods::evaluate(empty).figures.empty()) << m->id;
   }
 }
 
@@ -324,9 +329,9 @@ TEST(EveryMethod, SimulatesEvaluatesAndExplains) {
       const std::string written = record_to_json(r);
       const auto again = record_from_json(written);
       ASSERT_TRUE(again) << m->id << " " << piece.value << ": " << again.error().message;
-      EXPECT_EQ(record_to_json(*again), written) << m->id << ": written and read it is the same";
+      EXPECT_TRUE(record_to_json(*again) == written) << m->id << ": written and read it is the same";
       const Evaluation e = methods::evaluate(r);
-      EXPECT_GT(e.results.size(), 3u) << m->id << " " << piece.value;
+      EXPECT_GE(e.results.size(), 3u) << m->id << " " << piece.value;
       for (const ResultValue& x : e.results) EXPECT_FALSE(x.how.empty()) << m->id << " " << x.spec.key;
       TestRecord same = bench.simulate(o);
       same.method = m->id;

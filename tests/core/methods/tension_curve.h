@@ -74,7 +74,7 @@ inline void give_curve(TestRecord& r, const CurveShape& s, double area = 100.0) 
   }
   out->channels = {t, f, e};
   if (s.crosshead) out->channels.push_back(x);
-  r.run.samples = out;
+  r.run.set_samples(out);
 }
 
 inline double value(const Evaluation& e, const char* key) {

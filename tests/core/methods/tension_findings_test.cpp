@@ -61,15 +61,15 @@ TEST(Findings, BreakInTheMiddleThirdIsQuiet) {
 
 TEST(Findings, StrainThatCannotBeReadIsSaid) {
   const Evaluation e = of({}, [](TestRecord& r) {
-    auto s = std::make_shared<Samples>(*r.run.samples);
+    auto s = std::make_shared<Samples>(*r.run.samples());
     std::erase_if(s->channels, [](const Channel& c) { return c.name == "extension" || c.name == "crosshead"; });
-    r.run.samples = s;
+    r.run.set_samples(s);
   });
   EXPECT_TRUE(has(e, "no-strain"));
   EXPECT_TRUE(std::isfinite(value(e, "rm")));
   EXPECT_EQ(e.find("e_modulus"), nullptr);
-  ASSERT_TRUE(e.curve);
-  EXPECT_EQ(e.curve->x_name, "time");
+  ASSERT_FALSE(e.figures.empty());
+  EXPECT_EQ(e.figures.front().panels.front().x.name, "time");
 }
 
 TEST(Findings, NothingWithoutACrossSection) {
@@ -102,10 +102,10 @@ TEST(Findings, HardeningNeedsAUniformRange) {
 
 TEST(Findings, SortingAndDroppingAreSaid) {
   const Evaluation e = of({}, [](TestRecord& r) {
-    auto s = std::make_shared<Samples>(*r.run.samples);
+    auto s = std::make_shared<Samples>(*r.run.samples());
     std::swap(s->column("time").values[500], s->column("time").values[900]);
     s->column("force").values[700] = NAN;
-    r.run.samples = s;
+    r.run.set_samples(s);
   });
   EXPECT_TRUE(has(e, "time-unsorted"));
   EXPECT_TRUE(has(e, "samples-dropped"));
@@ -145,30 +145,37 @@ TEST(Findings, EveryRemedyWritesASettingOfTheMethodOrWantsAReason) {
   EXPECT_GT(seen, 6);
 }
 
-TEST(Findings, ConstructionsNameResultsThatExist) {
+TEST(Findings, MarksNameResultsThatExist) {
   const Evaluation e = of({});
   const Method& m = *methods::find("tension-metal");
-  EXPECT_GT(e.constructions.size(), 5u);
-  for (const Construction& c : e.constructions) {
-    for (const Point& p : c.points) EXPECT_TRUE(std::isfinite(p.x) && std::isfinite(p.y)) << c.key;
-    for (const Handle& h : c.handles) {
+  ASSERT_EQ(e.figures.front().panels.size(), 2u) << "the whole curve and the lens";
+  size_t marks = 0, handles = 0;
+  for (const Panel& panel : e.figures.front().panels) {
+    for (const Mark& mark : panel.marks) {
+      ++marks;
+      for (const Point& p : mark.points) EXPECT_TRUE(std::isfinite(p.x) && std::isfinite(p.y)) << mark.key;
+      if (!mark.key.empty() && mark.key != "removal") {
+        EXPECT_TRUE(m.result(mark.key)) << mark.key;
+      }
+    }
+    for (const Handle& h : panel.handles) {
+      ++handles;
       ASSERT_NE(m.field(h.setting), nullptr) << h.setting;
       for (const auto& [path, typed] : h.with) EXPECT_NE(m.field(path), nullptr) << path;
     }
-    if (c.key != "removal") {
-      EXPECT_TRUE(m.result(c.key)) << c.key;
-    }
   }
+  EXPECT_GT(marks, 5u);
+  EXPECT_GE(handles, 2u);
 }
 
 TEST(Lateral, PlasticStrainRatioOfAnIsotropicSheet) {
   const Evaluation e = of({}, [](TestRecord& r) {
-    auto s = std::make_shared<Samples>(*r.run.samples);
+    auto s = std::make_shared<Samples>(*r.run.samples());
     Channel lateral{"strain_lateral", {}};
     // ε_w = −ε_l/2 in true strain: r = 1.
     for (double x : s->find("extension")->values) lateral.values.push_back(std::expm1(-0.5 * std::log1p(x / 50)));
     s->channels.push_back(lateral);
-    r.run.samples = s;
+    r.run.set_samples(s);
   });
   EXPECT_NEAR(value(e, "r_value"), 1, 0.01);
 }
@@ -178,12 +185,17 @@ TEST(Thinned, KeepsTheNumbersOfTheWholeCurve) {
   CurveShape s;
   s.samples = 60000;
   give_curve(r, s);
-  const auto in = tension::inputs_of(r, {});
-  const auto whole = tension::curve_of(r, in), small = tension::thinned(whole, 4000);
-  EXPECT_LT(small.size(), 5000u);
-  EXPECT_GT(small.size(), 3000u);
-  const auto a = tension::compute(whole, tension::landmarks_of(whole, r, in), in, r);
-  const auto b = tension::compute(small, tension::landmarks_of(small, r, in), in, r);
+  tension::Test whole;
+  whole.in = tension::inputs_of(r, {});
+  whole.section = section_of(r.fields);
+  whole.curve = stress_curve(r, whole.in);
+  whole.marks = tension::landmarks_of(whole.curve, r);
+  tension::Test small = whole;
+  small.curve = thinned(whole.curve, 4000);
+  small.marks = tension::landmarks_of(small.curve, r);
+  EXPECT_LT(small.curve.size(), 5000u);
+  EXPECT_GT(small.curve.size(), 3000u);
+  const auto a = tension::compute(r, whole, {}), b = tension::compute(r, small, {});
   for (const char* key : {"e_modulus", "rp02", "rm", "at", "toughness", "n_value"})
     EXPECT_NEAR(b.at(key) / a.at(key), 1, 0.002) << key;
 }

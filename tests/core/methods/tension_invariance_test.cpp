@@ -5,6 +5,7 @@
 #include <numeric>
 #include <random>
 
+#include "core/bench/records.h"
 #include "core/record/csv.h"
 #include "core/record/json.h"
 #include "tests/core/methods/tension_curve.h"
@@ -25,10 +26,10 @@ class Invariance : public testing::TestWithParam<const char*> {
     record_ = *loaded;
     before_ = methods::evaluate(record_);
   }
-  Samples copy() const { return *record_.run.samples; }
+  Samples copy() const { return *record_.run.samples(); }
   void expect_same(const Samples& changed, double relative) {
     TestRecord r = record_;
-    r.run.samples = std::make_shared<Samples>(changed);
+    r.run.set_samples(std::make_shared<Samples>(changed));
     const Evaluation after = methods::evaluate(r);
     for (const char* key : kKeys) {
       ASSERT_EQ(before_.find(key) == nullptr, after.find(key) == nullptr) << key;
@@ -101,7 +102,7 @@ TEST_P(Invariance, TimeStartsAnywhere) {
 }
 
 TEST_P(Invariance, ThroughCsvText) {
-  const auto table = parse_csv(samples_to_csv(*record_.run.samples));
+  const auto table = parse_csv(samples_to_csv(*record_.run.samples(), *methods::find("tension-metal")));
   ASSERT_TRUE(table);
   Samples s;
   for (size_t i = 0; i < table->columns.size(); ++i)
@@ -111,10 +112,10 @@ TEST_P(Invariance, ThroughCsvText) {
 
 TEST_P(Invariance, ThroughTheRecordDocument) {
   TestRecord r = record_;
-  r.run.file.clear();
+  r.run.segment().file.clear();
   const auto again = record_from_json(record_to_json(r));
   ASSERT_TRUE(again) << again.error().message;
-  expect_same(*again->run.samples, 1e-12);
+  expect_same(*again->run.samples(), 1e-12);
 }
 
 // Ten newtons of noise on forty kilonewtons: judgements stay, numbers move by parts of their allowance.
@@ -124,7 +125,7 @@ TEST_P(Invariance, MoreNoiseMovesLittle) {
   std::normal_distribution<double> noise(0, 10);
   for (double& f : s.column("force").values) f += noise(random);
   TestRecord r = record_;
-  r.run.samples = std::make_shared<Samples>(s);
+  r.run.set_samples(std::make_shared<Samples>(s));
   const Evaluation after = methods::evaluate(r);
   for (const char* key : {"e_modulus", "reh", "rel", "rp02", "rm"}) {
     if (before_.find(key) != nullptr) {
@@ -140,7 +141,7 @@ TEST_P(Invariance, MoreNoiseMovesLittle) {
 TEST_P(Invariance, BlanksAfterTheRemovalSpeakForThemselves) {
   // Without a removal in the record, one is made half-way: the answers with the event are the measure.
   if (record_.events.empty()) {
-    const auto& time = record_.run.samples->find("time")->values;
+    const auto& time = record_.run.samples()->find("time")->values;
     record_.events = {{0.5 * time.back(), "extensometer-removed", ""}};
     before_ = methods::evaluate(record_);
   }

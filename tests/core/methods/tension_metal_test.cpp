@@ -97,7 +97,7 @@ TEST(TensionMetal, ExtensometerComesOffAndCrossheadGoesOn) {
   const CurveShape s;
   TestRecord r = bar();
   give_curve(r, s);
-  auto samples = std::make_shared<Samples>(*r.run.samples);
+  auto samples = std::make_shared<Samples>(*r.run.samples());
   const double at = 60;  // s
   double frozen = 0;
   for (size_t i = 0; i < samples->size(); ++i) {
@@ -107,12 +107,12 @@ TEST(TensionMetal, ExtensometerComesOffAndCrossheadGoesOn) {
     else
       ext = frozen;
   }
-  r.run.samples = samples;
+  r.run.set_samples(samples);
   r.events = {{at, "extensometer-removed", ""}};
   const Evaluation e = methods::evaluate(r);
-  // After the removal the crosshead holds frame stretch too: F/40 kN/mm over 60 mm, from then on.
-  const double f_break = stress_of(s, 0.2) * 100, strain_off = frozen / 50, f_off = stress_of(s, strain_off) * 100;
-  EXPECT_NEAR(value(e, "at"), 0.20 + (f_break - f_off) / 40e3 / 60, 2e-5);
+  // The stretch of the frame is known from where both were read, and taken off the crosshead.
+  EXPECT_NEAR(value(e, "at"), 0.20, 1e-4);
+  EXPECT_GT(e.find("at")->expanded(), 0);
   EXPECT_NE(e.find("at")->source.find("crosshead"), std::string::npos);
   EXPECT_EQ(e.finding("extensometer-at-break"), nullptr);
   EXPECT_NE(evaluated(s).finding("extensometer-at-break"), nullptr);
@@ -121,9 +121,9 @@ TEST(TensionMetal, ExtensometerComesOffAndCrossheadGoesOn) {
 TEST(TensionMetal, CrossheadIsCorrectedForTheFrame) {
   const CurveShape s;
   auto crosshead_only = [](TestRecord& r) {
-    auto copy = std::make_shared<Samples>(*r.run.samples);
+    auto copy = std::make_shared<Samples>(*r.run.samples());
     std::erase_if(copy->channels, [](const Channel& c) { return c.name == "extension"; });
-    r.run.samples = copy;
+    r.run.set_samples(copy);
   };
   const Evaluation raw = evaluated(s, crosshead_only);
   EXPECT_NE(raw.finding("modulus-from-crosshead"), nullptr);
@@ -205,7 +205,7 @@ TEST(TensionMetal, HardeningExponentOfAPowerLaw) {
   for (int i = 1; i <= 400; ++i)
     add(s->channels[2].values.back() / 50 + 1e-5, s->channels[1].values.back() / 100 - 0.05);
   for (int i = 0; i < 4; ++i) add(s->channels[2].values.back() / 50, 0);
-  r.run.samples = s;
+  r.run.set_samples(s);
   const Evaluation e = methods::evaluate(r);
   EXPECT_NEAR(value(e, "n_value"), n, 0.001);
   EXPECT_NEAR(value(e, "k_strength"), k, 2);
@@ -244,15 +244,15 @@ TEST(TensionMetal, SlipsAreSeen) {
   CurveShape s;
   TestRecord r = bar();
   give_curve(r, s);
-  auto grip = std::make_shared<Samples>(*r.run.samples);
+  auto grip = std::make_shared<Samples>(*r.run.samples());
   for (size_t i = 1500; i < 1560; ++i) grip->column("force").values[i] -= 1500 * (1 - double(i - 1500) / 60);
   for (size_t i = 1500; i < 1560; ++i) grip->column("extension").values[i] = grip->column("extension").values[1499];
-  r.run.samples = grip;
+  r.run.set_samples(grip);
   EXPECT_NE(methods::evaluate(r).finding("slip"), nullptr);
   give_curve(r, s);
-  auto blade = std::make_shared<Samples>(*r.run.samples);
+  auto blade = std::make_shared<Samples>(*r.run.samples());
   for (size_t i = 250; i < blade->size(); ++i) blade->column("extension").values[i] += 0.05;
-  r.run.samples = blade;
+  r.run.set_samples(blade);
   EXPECT_NE(methods::evaluate(r).finding("slip"), nullptr);
 }
 
@@ -292,7 +292,7 @@ TEST(TensionMetal, AwkwardRunsDoNotFall) {
     auto s = std::make_shared<Samples>();
     s->channels = {{"time", {}}, {"force", values}, {"extension", values}};
     for (size_t i = 0; i < values.size(); ++i) s->channels[0].values.push_back(double(i));
-    r.run.samples = s;
+    r.run.set_samples(s);
     const Evaluation e = methods::evaluate(r);
     for (const ResultValue& x : e.results)
       if (!x.is_text()) {

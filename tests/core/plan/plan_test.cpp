@@ -27,12 +27,12 @@ TEST(Plan, SpeedAllowsForTheMachine) {
 TEST(Plan, ExpectsForceFromLimitsBeforeFamily) {
   TestRecord r = testing_help::bar();
   const Plan by_family = methods::find(r.method)->plan(r);
-  EXPECT_DOUBLE_EQ(*by_family.force_low, 290 * 100);
+  EXPECT_DOUBLE_EQ(by_family.expected->low, 290 * 100);
   r.limits["rm"].min = reading_of(parse_quantity("490 MPa", Dimension::stress).value());
   r.limits["rm"].max = reading_of(parse_quantity("630 MPa", Dimension::stress).value());
   const Plan by_limit = methods::find(r.method)->plan(r);
-  EXPECT_NEAR(*by_limit.force_low, 49e3, 1e-6);
-  EXPECT_NEAR(*by_limit.force_high, 63e3, 1e-6);
+  EXPECT_NEAR(by_limit.expected->low, 49e3, 1e-6);
+  EXPECT_NEAR(by_limit.expected->high, 63e3, 1e-6);
 }
 
 TEST(Plan, WeakPartsBlockTheStart) {

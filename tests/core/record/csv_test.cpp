@@ -2,12 +2,18 @@
 
 #include <gtest/gtest.h>
 
+#include "core/methods/method.h"
+
 #include <cmath>
 
 #include "core/record/mapping.h"
 
 namespace fortitor {
 namespace {
+
+const Schema& metal() {
+  return *methods::find("tension-metal");
+}
 
 TEST(Csv, SemicolonCommaHeaderAndUnits) {
   const auto t = parse_csv("Prüfstand 2\nLauf 17\nZeit;Kraft\ns;kN\n0;1,5\n0,1;2,5\n");
@@ -78,7 +84,7 @@ TEST(Csv, MachineWordsForMissing) {
 TEST(Mapping, GuessesByNameThenUnit) {
   const auto d = sniff_csv("Zeit;Kraft;Dehnung;Weg\ns;N;mm;mm\n0;1;2;3\n1;2;3;4\n");
   ASSERT_TRUE(d);
-  const auto m = guess_mapping(*d);
+  const auto m = guess_mapping(*d, metal());
   EXPECT_EQ(m.at("time").column, "Zeit");
   EXPECT_EQ(m.at("force").column, "Kraft");
   EXPECT_EQ(m.at("extension").column, "Dehnung");
@@ -88,13 +94,13 @@ TEST(Mapping, GuessesByNameThenUnit) {
 TEST(Mapping, TheUnitDecidesBetweenExtensionAndStrain) {
   const auto d = sniff_csv("t,F,Dehnung\ns,kN,%\n0,1,2\n1,2,3\n");
   ASSERT_TRUE(d);
-  EXPECT_EQ(guess_mapping(*d).at("strain").column, "Dehnung");
+  EXPECT_EQ(guess_mapping(*d, metal()).at("strain").column, "Dehnung");
 }
 
 TEST(Mapping, ValuesComeInInternalUnits) {
   const auto t = parse_csv("t,F\nmin,kN\n0,1\n1,2\n");
   ASSERT_TRUE(t);
-  const auto s = samples_from_table(*t, {{"time", {"t", ""}}, {"force", {"F", "kN"}}});
+  const auto s = samples_from_table(*t, {{"time", {"t", ""}}, {"force", {"F", "kN"}}}, metal());
   ASSERT_TRUE(s) << s.error().message;
   EXPECT_DOUBLE_EQ((*s)->find("time")->values[1], 60);
   EXPECT_DOUBLE_EQ((*s)->find("force")->values[1], 2000);
@@ -103,8 +109,8 @@ TEST(Mapping, ValuesComeInInternalUnits) {
 TEST(Mapping, MissingColumnAndWrongUnitAreNamed) {
   const auto t = parse_csv("t,F\ns,kN\n0,1\n1,2\n");
   ASSERT_TRUE(t);
-  EXPECT_NE(samples_from_table(*t, {{"force", {"Load", "kN"}}}).error().message.find("Load"), std::string::npos);
-  EXPECT_NE(samples_from_table(*t, {{"force", {"F", "mm"}}}).error().message.find("force"), std::string::npos);
+  EXPECT_NE(samples_from_table(*t, {{"force", {"Load", "kN"}}}, metal()).error().message.find("Load"), std::string::npos);
+  EXPECT_NE(samples_from_table(*t, {{"force", {"F", "mm"}}}, metal()).error().message.find("force"), std::string::npos);
 }
 
 }  // namespace

@@ -1,3 +1,4 @@
+#include "core/bench/records.h"
 #include "core/record/json.h"
 
 #include <gtest/gtest.h>
@@ -42,8 +43,8 @@ TEST(Json, ReadsTheDocumentOfTheFormat) {
   EXPECT_DOUBLE_EQ(*d[2].value, 10.03);
   EXPECT_DOUBLE_EQ(*r->limits.at("a").min->value, 0.22);
   EXPECT_DOUBLE_EQ(r->events[0].at, 12.4);
-  EXPECT_DOUBLE_EQ(r->run.samples->find("force")->values[1], 1500);
-  EXPECT_TRUE(std::isnan(r->run.samples->find("time")->values[2]));
+  EXPECT_DOUBLE_EQ(r->run.samples()->find("force")->values[1], 1500);
+  EXPECT_TRUE(std::isnan(r->run.samples()->find("time")->values[2]));
 }
 
 TEST(Json, WritesWhatItReadsBack) {
@@ -56,8 +57,8 @@ TEST(Json, WritesWhatItReadsBack) {
   EXPECT_EQ(again->limits, r->limits);
   EXPECT_EQ(again->events, r->events);
   EXPECT_EQ(again->answers, r->answers);
-  ASSERT_EQ(again->run.samples->channels.size(), 2u);
-  EXPECT_EQ(again->run.samples->find("force")->values, r->run.samples->find("force")->values);
+  ASSERT_EQ(again->run.samples()->channels.size(), 2u);
+  EXPECT_EQ(again->run.samples()->find("force")->values, r->run.samples()->find("force")->values);
 }
 
 TEST(Json, UnknownKeysAreRefusedWithTheirPath) {
@@ -89,7 +90,7 @@ TEST(Json, WrongValuesAreRefusedWithTheirPath) {
   EXPECT_NE(
       error_of(
           with(
-              R"("run": {"channels": {"time": {"unit": "s", "values": [1]}, "force": {"unit": "N", "values": [1, 2]}}})"))
+              R"("run": {"channels": {"time": {"unit": "s", "values": [1, 2]}, "force": {"unit": "N", "values": [1]}}})"))
           .find("2 values"),
       std::string::npos);
 }

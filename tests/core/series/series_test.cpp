@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include <cmath>
+
 #include "core/standin/benches.h"
 
 namespace fortitor {
@@ -11,85 +13,164 @@ const Method& crush() {
   return *methods::find("crush-shell");
 }
 
-SeriesPiece piece(const std::string& id, double value, bool dent = false) {
-  SeriesPiece p;
-  p.id = id;
-  p.value = value;
-  p.there = true;
-  p.ticked["specimen.suspects.dent"] = dent;
+// Pieces as their evaluations would have them.
+struct Pieces {
+  std::vector<TestRecord> records;
+  std::vector<Evaluation> evaluations;
+
+  void add(const std::string& id, double value, bool dent = false) {
+    TestRecord r;
+    r.method = "crush-shell";
+    r.fields.set("specimen.id", id);
+    r.fields.set("specimen.suspects.dent", dent);
+    Evaluation e;
+    ResultValue v;
+    v.spec = *crush().result("peak_force");
+    v.value = value;
+    e.results.push_back(v);
+    records.push_back(r);
+    evaluations.push_back(e);
+  }
+  Evaluation judged(const TestRecord& settings = {}) const {
+    std::vector<SeriesPiece> pieces;
+    for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
+    return series_evaluate(crush(), pieces, settings);
+  }
+};
+
+Pieces tubes() {
+  Pieces p;
+  for (double x : {18000, 18200, 17900, 18100, 18300, 17800}) p.add("T", x);
+  for (double x : {14000, 14400, 13800}) p.add("D", x, true);
   return p;
 }
 
-std::vector<SeriesPiece> tubes() {
-  std::vector<SeriesPiece> v;
-  for (double x : {18000, 18200, 17900, 18100, 18300, 17800}) v.push_back(piece("T", x));
-  for (double x : {14000, 14400, 13800}) v.push_back(piece("D", x, true));
-  return v;
+double value(const Evaluation& e, const char* key) {
+  const ResultValue* r = e.find(key);
+  EXPECT_NE(r, nullptr) << key;
+  return r == nullptr ? NAN : r->value;
 }
 
 TEST(Series, ADentThatMattersIsTestedAgainstTheData) {
-  const SeriesReport r = series_report(crush(), "peak_force", tubes());
-  ASSERT_EQ(r.suspects.size(), 1u);
-  EXPECT_EQ(r.suspects[0].ticked, 3u);
-  EXPECT_NEAR(r.suspects[0].mean_unticked, 18050, 1);
-  ASSERT_TRUE(r.suspects[0].welch);
-  EXPECT_LT(r.suspects[0].welch->p, 0.01);
-  EXPECT_NE(r.suspects[0].sentence.find("explains scatter"), std::string::npos);
+  const Evaluation e = tubes().judged();
+  const Finding* dent = e.finding("suspect");
+  ASSERT_NE(dent, nullptr);
+  EXPECT_EQ(dent->result_key, "specimen.suspects.dent");
+  EXPECT_EQ(dent->evidence.at("ticked"), 3);
+  EXPECT_NEAR(dent->evidence.at("mean_unticked"), 18050, 1);
+  EXPECT_LT(dent->evidence.at("p"), 0.01);
+  EXPECT_NE(dent->message.find("explains scatter"), std::string::npos);
 }
 
 TEST(Series, OneTickIsNoTest) {
-  auto v = tubes();
-  for (auto& p : v) p.ticked.clear();
-  v[0].ticked["specimen.suspects.fluid"] = true;
-  const SeriesReport r = series_report(crush(), "peak_force", v);
-  ASSERT_EQ(r.suspects.size(), 1u);
-  EXPECT_FALSE(r.suspects[0].welch);
+  Pieces p = tubes();
+  for (TestRecord& r : p.records) r.fields.erase("specimen.suspects.dent");
+  p.records[0].fields.set("specimen.suspects.fluid", true);
+  const Evaluation e = p.judged();
+  ASSERT_NE(e.finding("suspect"), nullptr);
+  EXPECT_EQ(e.finding("suspect")->evidence.count("p"), 0u);
 }
 
-TEST(Series, OutliersAreFlaggedAndStay) {
-  std::vector<SeriesPiece> v;
-  for (double x : {100.0, 101.0, 99.0, 100.5, 99.5, 100.2, 99.8, 120.0})
-    v.push_back(piece("P" + std::to_string(int(x)), x));
-  const SeriesReport r = series_report(crush(), "peak_force", v);
-  ASSERT_EQ(r.outliers.size(), 1u);
-  EXPECT_EQ(r.outliers[0], 7u);
-  EXPECT_EQ(r.counted.n, 8u) << "flagged, never removed";
-  v[7].left_out = "hit by the crane before the test";
-  const SeriesReport without = series_report(crush(), "peak_force", v);
-  EXPECT_EQ(without.counted.n, 7u);
-  EXPECT_EQ(without.all.n, 8u);
-  EXPECT_EQ(without.left_out, 1u);
-  EXPECT_NE(without.sentences.front().find("without"), std::string::npos);
+TEST(Series, NumbersCarryTheirDerivation) {
+  const Evaluation e = tubes().judged();
+  EXPECT_EQ(value(e, "n"), 9);
+  EXPECT_NEAR(value(e, "mean"), 16722.2222, 1e-3);
+  EXPECT_NEAR(value(e, "sd"), 2002.983885, 1e-3);
+  EXPECT_NEAR(value(e, "cv"), 2002.983885 / 16722.2222, 1e-7);
+  for (const char* key : {"mean", "sd", "cv", "mean_low", "sd_high"}) {
+    ASSERT_NE(e.find(key), nullptr) << key;
+    ASSERT_FALSE(e.find(key)->how.empty()) << key;
+    EXPECT_EQ(e.find(key)->how.back().value, e.find(key)->value) << key;
+  }
+}
+
+TEST(Series, OutliersAreFlaggedStayAndWantAWord) {
+  Pieces p;
+  for (double x : {100.0, 101.0, 99.0, 100.5, 99.5, 100.2, 99.8, 120.0}) p.add("P" + std::to_string(int(x)), x);
+  Evaluation e = p.judged();
+  ASSERT_NE(e.finding("outlier"), nullptr);
+  EXPECT_EQ(e.finding("outlier")->evidence.at("piece"), 7);
+  EXPECT_EQ(value(e, "n"), 8) << "flagged, never removed";
+  EXPECT_EQ(e.open_judgements().size(), 1u);
+  TestRecord settings;
+  settings.answers.push_back({"outlier", "accept", "the wall was thicker by its heat", "R. Vale", "2026-11-25"});
+  EXPECT_TRUE(p.judged(settings).open_judgements().empty());
+  p.records[7].fields.set("settings.series.left_out", std::string("hit by the crane before the test"));
+  e = p.judged();
+  EXPECT_EQ(value(e, "n"), 7);
+  EXPECT_EQ(value(e, "left_out"), 1);
+  ASSERT_NE(e.finding("left-out"), nullptr);
+  EXPECT_NE(e.finding("left-out")->message.find("without"), std::string::npos);
 }
 
 TEST(Series, VoidTestsAreCountedAndBoundsAreNoValues) {
-  auto v = tubes();
-  v[0].void_test = true;
-  v[1].censored = Censoring{true, 0, 0};
-  const SeriesReport r = series_report(crush(), "peak_force", v);
-  EXPECT_EQ(r.voids, 1u);
-  EXPECT_EQ(r.bounds, 1u);
-  EXPECT_EQ(r.counted.n, 7u);
-  ASSERT_TRUE(r.likelihood);
-  EXPECT_GT(r.likelihood->mean, r.counted.mean) << "a lower bound pulls the mean up";
-  EXPECT_EQ(r.b_basis, 0) << "no normal factor over bounds";
+  Pieces p = tubes();
+  p.evaluations[0].verdict = Verdict::void_test;
+  p.evaluations[1].results[0].censored = Censoring{true, 0, 0};
+  const Evaluation e = p.judged();
+  EXPECT_EQ(value(e, "void"), 1);
+  EXPECT_EQ(value(e, "bounds"), 1);
+  EXPECT_EQ(value(e, "n"), 7);
+  EXPECT_GT(value(e, "ml_mean"), value(e, "mean")) << "a lower bound pulls the mean up";
+  EXPECT_EQ(e.find("b_basis"), nullptr) << "no normal factor over bounds";
+  EXPECT_NE(e.finding("bounds"), nullptr);
+  EXPECT_NE(e.finding("voids"), nullptr);
 }
 
-TEST(Series, EmptyAndUnknownSayNothing) {
-  EXPECT_EQ(series_report(crush(), "peak_force", {}).counted.n, 0u);
-  EXPECT_TRUE(series_report(crush(), "no_such_key", tubes()).spec.key.empty());
+TEST(Series, ThePiecesReadAsPeopleReadThem) {
+  Pieces p = tubes();
+  EXPECT_EQ(piece_words({&p.records[0], &p.evaluations[0]}, "peak_force", UnitSet::si), "18.00 kN");
+  p.evaluations[0].results[0].censored = Censoring{true, 0, 0};
+  EXPECT_EQ(piece_words({&p.records[0], &p.evaluations[0]}, "peak_force", UnitSet::si), "≥ 18.00 kN");
+  p.evaluations[0].results[0].censored = Censoring{false, 17000, 18000};
+  EXPECT_EQ(piece_words({&p.records[0], &p.evaluations[0]}, "peak_force", UnitSet::si), "17.00–18.00 kN");
+  EXPECT_EQ(piece_words({&p.records[0], &p.evaluations[0]}, "mean_crush_force", UnitSet::si), "–");
+}
+
+TEST(Series, EmptySaysSo) {
+  const Evaluation e = Pieces{}.judged();
+  EXPECT_EQ(value(e, "n"), 0);
+  EXPECT_NE(e.finding("few"), nullptr);
+  EXPECT_TRUE(e.figures.empty());
+}
+
+TEST(Series, TheHistogramHasRoundEdgesAndCountsEveryPiece) {
+  const Evaluation e = tubes().judged();
+  ASSERT_EQ(e.figures.size(), 1u);
+  ASSERT_EQ(e.figures[0].panels.size(), 2u);
+  const Trace& bars = e.figures[0].panels[0].traces[0];
+  double sum = 0;
+  for (double n : bars.y) sum += n;
+  EXPECT_EQ(sum, 9);
+  const double edge = (bars.x[0] - bars.bar_width / 2) / bars.bar_width;
+  EXPECT_NEAR(edge, std::round(edge), 1e-9);
+  EXPECT_EQ(e.figures[0].panels[1].x.categories.size(), 9u);
+}
+
+TEST(Series, SettingsGoThroughTheirDocument) {
+  TestRecord settings;
+  settings.series = "Buffer tubes";
+  settings.fields.set("settings.result", std::string("crush_energy"));
+  settings.answers.push_back({"outlier", "accept", "heat 7", "R. Vale", "2026-11-25T08:00:00Z"});
+  const auto again = series_settings_from_json(crush(), series_settings_to_json(crush(), settings));
+  ASSERT_TRUE(again) << again.error().message;
+  EXPECT_EQ(series_key(crush(), *again), "crush_energy");
+  EXPECT_EQ(again->answers, settings.answers);
+  EXPECT_FALSE(series_settings_from_json(crush(), R"({"fortitor":"record/1","method":"series/crush-shell","series_":1})"));
+  settings.fields.set("settings.result", std::string("no_such_key"));
+  EXPECT_EQ(series_key(crush(), settings), "peak_force");
 }
 
 TEST(Series, PiecesComeFromTheEvaluation) {
-  const auto* bench = standin::find_bench("shell-press");
   standin::SimulateOptions o;
   o.seed = 5;
   o.faults = {"dent"};
-  const TestRecord r = bench->simulate(o);
-  const SeriesPiece p = series_piece(r, methods::evaluate(r), "peak_force");
-  EXPECT_TRUE(p.there);
-  EXPECT_GT(p.value, 5000);
-  EXPECT_TRUE(p.ticked.at("specimen.suspects.dent"));
+  const TestRecord r = standin::find_bench("shell-press")->simulate(o);
+  const Evaluation e = methods::evaluate(r);
+  const Evaluation judged = series_evaluate(crush(), {{&r, &e}}, {});
+  EXPECT_EQ(value(judged, "n"), 1);
+  EXPECT_GT(value(judged, "mean"), 5000);
+  EXPECT_NE(judged.finding("suspect"), nullptr) << "the dent was ticked";
 }
 
 }  // namespace

@@ -38,7 +38,7 @@ TEST(Benches, FaultsOfTheStrainBenchAreFound) {
   EXPECT_NE(methods::evaluate(make("strain-bench", "poisson-gauge", "magnesium", 3, "drift")).finding("drift"),
             nullptr);
   const TestRecord open = make("strain-bench", "poisson-gauge", "titanium", 3, "open-channel");
-  EXPECT_TRUE(open.run.stations.back().readings.at("strain_lat").missed());
+  EXPECT_TRUE(open.run.rows("stations").back().reading("strain_lat")->missed());
 }
 
 TEST(Benches, FaultsOfTheTorsionBenchAreFound) {
@@ -57,7 +57,7 @@ TEST(Benches, WoodCracksBeforeItBreaksAndTheBracketHoldsIt) {
   EXPECT_FALSE(r.events.empty());
   const Readings bracket = r.fields.readings("specimen.after.broke_between");
   ASSERT_EQ(bracket.size(), 2u);
-  EXPECT_NEAR(*bracket[0].value, *r.run.stations.back().number("force"), 1e-9);
+  EXPECT_NEAR(*bracket[0].value, *r.run.rows("stations").back().number("force"), 1e-9);
   EXPECT_GT(*bracket[1].value, *bracket[0].value);
 }
 
@@ -90,9 +90,9 @@ TEST(Benches, TheMachineSaysWhatItWants) {
   r.method = "compression-solid";
   auto press = standin::find_bench("press")->machine(r);
   EXPECT_NE(press->status().obstacle.find("platens"), std::string::npos);
-  press->command(MachineCommand::close_top_grip);
+  ASSERT_TRUE(press->command(MachineCommand::close_top_grip));
   EXPECT_NE(press->status().obstacle.find("Zero"), std::string::npos);
-  press->command(MachineCommand::zero_force);
+  ASSERT_TRUE(press->command(MachineCommand::zero_force));
   EXPECT_TRUE(press->status().obstacle.empty());
   EXPECT_EQ(press->controls().size(), 4u);
 }
@@ -103,8 +103,8 @@ TEST(Benches, APlannedPauseHoldsWithoutAnExtensometerAndGoesOn) {
   const auto* bench = standin::find_bench("polymer-frame");
   auto frame = bench->machine(r);
   using C = MachineCommand;
-  for (C c : {C::close_top_grip, C::zero_force, C::close_bottom_grip}) frame->command(c);
-  frame->program(bench->program(r));
+  for (C c : {C::close_top_grip, C::zero_force, C::close_bottom_grip}) ASSERT_TRUE(frame->command(c));
+  ASSERT_TRUE(frame->program(bench->program(r)));
   ASSERT_TRUE(frame->command(C::start));
   for (int i = 0; i < 600 && frame->status().state == MachineState::running; ++i) frame->advance(1);
   EXPECT_EQ(frame->status().state, MachineState::holding);

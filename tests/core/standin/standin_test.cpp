@@ -48,8 +48,8 @@ TEST(StandIn, SameSeedSameRecord) {
   const TestRecord a = simulate_tension({.seed = 8}), b = simulate_tension({.seed = 8}),
                    c = simulate_tension({.seed = 9});
   EXPECT_EQ(a.fields, b.fields);
-  EXPECT_EQ(a.run.samples->find("force")->values, b.run.samples->find("force")->values);
-  EXPECT_NE(a.run.samples->find("force")->values, c.run.samples->find("force")->values);
+  EXPECT_EQ(a.run.samples()->find("force")->values, b.run.samples()->find("force")->values);
+  EXPECT_NE(a.run.samples()->find("force")->values, c.run.samples()->find("force")->values);
 }
 
 TEST(StandIn, ForgottenZeroAndExtensometerAreFound) {
@@ -61,7 +61,7 @@ TEST(StandIn, ForgottenZeroAndExtensometerAreFound) {
 
 TEST(StandIn, LimitsStopTheRun) {
   const TestRecord r = simulate_tension({.seed = 2, .stop_force = 20e3});
-  const auto& force = r.run.samples->find("force")->values;
+  const auto& force = r.run.samples()->find("force")->values;
   EXPECT_LT(*std::max_element(force.begin(), force.end()), 20.2e3);
   EXPECT_NE(r.run.stopped.find("force limit of 20.00 kN"), std::string::npos);
   EXPECT_TRUE(methods::evaluate(r).find("rm")->censored);
@@ -81,7 +81,7 @@ TEST(Frame, RefusesWhatWouldHurt) {
   EXPECT_TRUE(frame.command(C::start));
   EXPECT_FALSE(frame.command(C::open_grips));
   EXPECT_FALSE(frame.command(C::zero_force));
-  EXPECT_FALSE(frame.program({.elastic_speed = 0.1}));
+  EXPECT_FALSE(frame.program(MachineProgram{}));
 }
 
 TEST(Frame, HoldKeepsTheCrossheadAndEmergencyStopsAll) {
@@ -89,36 +89,59 @@ TEST(Frame, HoldKeepsTheCrossheadAndEmergencyStopsAll) {
   for (C c : {C::close_top_grip, C::zero_force, C::close_bottom_grip, C::start}) ASSERT_TRUE(frame.command(c));
   frame.advance(20);
   ASSERT_TRUE(frame.command(C::hold));
-  const double at = frame.status().now.crosshead;
-  EXPECT_FALSE(frame.advance(5).empty());  // it goes on sampling
-  EXPECT_EQ(frame.status().now.crosshead, at);
+  const double at = frame.status().reading("crosshead");
+  EXPECT_FALSE(frame.advance(5).front().empty());  // it goes on sampling
+  EXPECT_EQ(frame.status().reading("crosshead"), at);
   ASSERT_TRUE(frame.command(C::resume));
   frame.advance(1);
-  EXPECT_GT(frame.status().now.crosshead, at);
+  EXPECT_GT(frame.status().reading("crosshead"), at);
   ASSERT_TRUE(frame.command(C::emergency_stop));
-  const double stopped = frame.status().now.crosshead;
-  EXPECT_TRUE(frame.advance(5).empty());
-  EXPECT_EQ(frame.status().now.crosshead, stopped);
+  const double stopped = frame.status().reading("crosshead");
+  EXPECT_TRUE(frame.advance(5).front().empty());
+  EXPECT_EQ(frame.status().reading("crosshead"), stopped);
   EXPECT_FALSE(frame.command(C::start));
   EXPECT_TRUE(frame.command(C::reset));
+}
+
+MachineProgram at_rate(double hertz) {
+  MachineProgram p;
+  p.sampling = hertz;
+  return p;
+}
+
+TEST(Frame, StepsDriveHoldRepeatAndEnd) {
+  UniversalFrame frame({});
+  const auto travel = MachineQuantity::travel;
+  MachineProgram p;
+  p.steps = {{travel, 0.5, travel, 0.4, 1.5}, {travel, 0.1, travel, 0.6, 0}};
+  ASSERT_TRUE(frame.program(p));
+  for (C c : {C::close_top_grip, C::zero_force, C::close_bottom_grip, C::start}) ASSERT_TRUE(frame.command(c));
+  const auto columns = frame.advance(20);
+  EXPECT_EQ(frame.status().state, MachineState::idle);
+  EXPECT_EQ(frame.status().message, "The program is through.");
+  size_t held = 0;
+  for (double x : columns[3]) held += std::abs(x - 0.4) < 0.012;
+  EXPECT_NEAR(double(held) / p.sampling, 1.5, 0.3) << "held at the first target";
+  EXPECT_NEAR(columns[3].back(), 0.6, 0.02);
+  EXPECT_FALSE(frame.program({{{MachineQuantity::torque, 1}}})) << "led by its crosshead only";
+  EXPECT_FALSE(frame.program({{{travel, 30}}})) << "too fast";
+  EXPECT_FALSE(frame.program({{}})) << "no step";
 }
 
 TEST(Frame, SamplesAtTheAskedRateWhateverTheStretches) {
   for (double rate : {50.0, 333.0, 1000.0}) {
     UniversalFrame whole({}), parts({});
     for (UniversalFrame* f : {&whole, &parts}) {
-      ASSERT_TRUE(f->program({.sampling = rate}));
+      ASSERT_TRUE(f->program(at_rate(rate)));
       for (C c : {C::close_top_grip, C::zero_force, C::close_bottom_grip, C::start}) ASSERT_TRUE(f->command(c));
     }
     const auto one = whole.advance(4);
-    std::vector<MachineRow> many;
-    for (int i = 0; i < 400; ++i) {
-      const auto more = parts.advance(0.01);
-      many.insert(many.end(), more.begin(), more.end());
-    }
-    EXPECT_NEAR(double(one.size()), 4 * rate, 2);
-    EXPECT_NEAR(double(many.size()), double(one.size()), 1);
-    for (size_t i = 1; i < one.size(); ++i) EXPECT_NEAR(one[i].time - one[i - 1].time, 1 / rate, 1e-9);
+    MachineColumns many;
+    for (int i = 0; i < 400; ++i) append(many, parts.advance(0.01));
+    const std::vector<double>& time = one.front();
+    EXPECT_NEAR(double(time.size()), 4 * rate, 2);
+    EXPECT_NEAR(double(many.front().size()), double(time.size()), 1);
+    for (size_t i = 1; i < time.size(); ++i) EXPECT_NEAR(time[i] - time[i - 1], 1 / rate, 1e-9);
   }
 }
 

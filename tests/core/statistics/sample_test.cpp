@@ -131,8 +131,11 @@ TEST(Sample, HistogramCountsEveryValueOnce) {
   size_t sum = 0;
   for (size_t c : h.counts) sum += c;
   EXPECT_EQ(sum, 10u);
-  EXPECT_DOUBLE_EQ(h.from, 1);
-  EXPECT_NEAR(h.from + h.width * double(h.counts.size()), 9, 1e-12);
+  EXPECT_DOUBLE_EQ(h.width, 2) << "range 8 over four bins, a round width";
+  EXPECT_DOUBLE_EQ(h.from, 0) << "edges at multiples of the width";
+  EXPECT_EQ(h.counts, (std::vector<size_t>{1, 5, 3, 0, 1}));
+  EXPECT_EQ(histogram({}).counts.size(), 0u);
+  EXPECT_EQ(histogram({5, 5, 5}).counts, std::vector<size_t>{3});
 }
 
 }  // namespace

@@ -12,6 +12,10 @@ const Method& bending() {
   return *methods::find("flexure-beam");
 }
 
+const TableSpec& bending_stops() {
+  return *bending().keyed_table();
+}
+
 Reading mm(const std::string& typed) {
   return reading_of(parse_quantity(typed, Dimension::length).value());
 }
@@ -21,7 +25,7 @@ TestRecord fresh() {
 }
 
 void key_in(TestRecord& r, const std::string& typed) {
-  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), mm(typed));
+  call_out::keep(r, call_out_of(bending(), r, nullptr), mm(typed));
 }
 
 TEST(CallOut, StopsFollowTheStepAndTheRecordHoldsTheState) {
@@ -34,7 +38,7 @@ TEST(CallOut, StopsFollowTheStepAndTheRecordHoldsTheState) {
   key_in(r, "1.62 mm");
   c = call_out_of(bending(), r, nullptr);
   EXPECT_EQ(c.control, 500);
-  EXPECT_EQ(r.run.stations[1].readings.at("force").typed, "250 N");
+  EXPECT_EQ(r.run.tables["stations"][1].reading("force")->typed, "250 N");
   // A record written and read again asks for the same stop.
   const auto again = record_from_json(record_to_json(r));
   ASSERT_TRUE(again);
@@ -56,12 +60,12 @@ TEST(CallOut, StepsChangeOnTheFlyAndStayOnTheGrid) {
   key_in(r, "0.00 mm");
   key_in(r, "1.62 mm");
   standin::type_into(r, "settings.step",
-                     call_out::typed_control(bending(), call_out::changed_step(bending(), 250, false)));
+                     call_out::typed_control(bending_stops(), call_out::changed_step(bending_stops(), 250, false)));
   EXPECT_EQ(*r.fields.number("settings.step"), 200);
   EXPECT_EQ(call_out_of(bending(), r, nullptr).control, 400);
-  EXPECT_EQ(call_out::changed_step(bending(), 250, true), 500);
-  EXPECT_EQ(call_out::changed_step(bending(), 500, true), 1000);
-  const Method& torsion = *methods::find("torsion-bar");
+  EXPECT_EQ(call_out::changed_step(bending_stops(), 250, true), 500);
+  EXPECT_EQ(call_out::changed_step(bending_stops(), 500, true), 1000);
+  const TableSpec& torsion = *methods::find("torsion-bar")->keyed_table();
   EXPECT_NEAR(call_out::changed_step(torsion, 5 * std::numbers::pi / 180, true) * 180 / std::numbers::pi, 10, 1e-9)
       << "in degrees";
 }
@@ -69,32 +73,32 @@ TEST(CallOut, StepsChangeOnTheFlyAndStayOnTheGrid) {
 TEST(CallOut, AnotherStopMayBeTyped) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
-  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), mm("2.03 mm"),
+  call_out::keep(r, call_out_of(bending(), r, nullptr), mm("2.03 mm"),
                  reading_of(parse_quantity("310 N", Dimension::force).value()));
-  EXPECT_EQ(r.run.stations[1].readings.at("force").typed, "310 N");
+  EXPECT_EQ(r.run.tables["stations"][1].reading("force")->typed, "310 N");
   EXPECT_EQ(call_out_of(bending(), r, nullptr).control, 500);
 }
 
 TEST(CallOut, MissedIsMissedAndReReadKeepsTheFirst) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
-  call_out::keep(bending(), r, call_out_of(bending(), r, nullptr), Reading{});
-  EXPECT_TRUE(r.run.stations[1].readings.at("deflection").missed());
+  call_out::keep(r, call_out_of(bending(), r, nullptr), Reading{});
+  EXPECT_TRUE(r.run.tables["stations"][1].reading("deflection")->missed());
   key_in(r, "3.27 mm");
   call_out::re_read(bending(), r, 2);
   CallOut c = call_out_of(bending(), r, nullptr);
-  EXPECT_EQ(c.stop, 2u);
+  EXPECT_EQ(c.row, 2u);
   EXPECT_TRUE(c.again);
   key_in(r, "3.24 mm");
-  EXPECT_EQ(r.run.stations[2].readings.at("deflection").typed, "3.24 mm");
-  EXPECT_EQ(r.run.stations[2].note, "first read 3.27 mm");
+  EXPECT_EQ(r.run.tables["stations"][2].reading("deflection")->typed, "3.24 mm");
+  EXPECT_EQ(r.run.tables["stations"][2].note, "first read 3.27 mm");
   call_out::re_read(bending(), r, 99);  // nothing there
 }
 
 TEST(CallOut, BrokeKeepsTheBracketOfLoads) {
   TestRecord r = fresh();
   for (const char* d : {"0.00 mm", "1.62 mm", "3.24 mm"}) key_in(r, d);
-  call_out::broke(bending(), r, call_out_of(bending(), r, nullptr));
+  call_out::broke(r, call_out_of(bending(), r, nullptr));
   EXPECT_FALSE(r.run.open);
   const Readings bracket = r.fields.readings("specimen.after.broke_between");
   ASSERT_EQ(bracket.size(), 2u);
@@ -107,12 +111,12 @@ TEST(CallOut, TwoChannelsAndTheZerosAfterUnloading) {
   const Method& m = *methods::find("poisson-gauge");
   TestRecord r = record_of("poisson-gauge", {{"settings.step", {"500 N"}}, {"settings.last_stop", {"1000 N"}}});
   auto strain = [&](const std::string& typed) {
-    call_out::keep(m, r, call_out_of(m, r, nullptr), reading_of(parse_quantity(typed, Dimension::microstrain).value()));
+    call_out::keep(r, call_out_of(m, r, nullptr), reading_of(parse_quantity(typed, Dimension::microstrain).value()));
   };
   for (int i = 0; i < 3; ++i) {
-    EXPECT_EQ(call_out_of(m, r, nullptr).channel, 0u);
+    EXPECT_EQ(call_out_of(m, r, nullptr).column, 0u);
     strain(std::to_string(90 * i));
-    EXPECT_EQ(call_out_of(m, r, nullptr).channel, 1u);
+    EXPECT_EQ(call_out_of(m, r, nullptr).column, 1u);
     strain(std::to_string(-30 * i));
   }
   EXPECT_TRUE(call_out_of(m, r, nullptr).last_done);
@@ -121,7 +125,7 @@ TEST(CallOut, TwoChannelsAndTheZerosAfterUnloading) {
   strain("2");
   strain("1");
   EXPECT_FALSE(r.run.open);
-  EXPECT_EQ(*r.run.unload.at("strain_long").value, 2e-6);
+  EXPECT_EQ(*r.fields.number("run.unload.strain_long"), 2e-6);
 }
 
 TEST(CallOut, ASecondTorsionGaugeIsAskedForWhenThereIsOne) {
@@ -136,14 +140,14 @@ TEST(CallOut, NotesDoubtsAndCracks) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
   key_in(r, "1.62 mm");
-  call_out::note(r, 1, "creaked");
-  call_out::note(r, 1, "again");
-  EXPECT_EQ(r.run.stations[1].note, "creaked; again");
-  call_out::doubt(r, 1);
-  EXPECT_TRUE(r.run.stations[1].doubtful);
-  call_out::doubt(r, 1);
-  EXPECT_FALSE(r.run.stations[1].doubtful);
-  call_out::cracking(bending(), r, call_out_of(bending(), r, nullptr), 42);
+  call_out::note(bending(), r, 1, "creaked");
+  call_out::note(bending(), r, 1, "again");
+  EXPECT_EQ(r.run.tables["stations"][1].note, "creaked; again");
+  call_out::doubt(bending(), r, 1);
+  EXPECT_TRUE(r.run.tables["stations"][1].doubtful());
+  call_out::doubt(bending(), r, 1);
+  EXPECT_FALSE(r.run.tables["stations"][1].doubtful());
+  call_out::cracking(r, call_out_of(bending(), r, nullptr), 42);
   ASSERT_EQ(r.events.size(), 1u);
   EXPECT_EQ(r.events[0].note, "on the way to 500 N");
   EXPECT_EQ(r.events[0].at, 42);
@@ -152,12 +156,46 @@ TEST(CallOut, NotesDoubtsAndCracks) {
 TEST(CallOut, ARemedyThatNamesNoStopChangesNothing) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
-  for (const char* path :
-       {"run.stations.7.doubtful", "run.stations..doubtful", "run.stations.x.doubtful", "settings.zero"})
-    mark_station(r, path, "true");
-  EXPECT_FALSE(mark_station(r, "run.stations.7.doubtful", "true"));
-  EXPECT_FALSE(mark_station(r, "run.stations.0.note", "true"));
-  EXPECT_FALSE(r.run.stations[0].doubtful);
+  for (const char* path : {"run.stations.7.state", "run.stations..state", "run.stations.x.state", "run.stations.0.note",
+                           "run.blows.0.state", "settings.zero"})
+    EXPECT_FALSE(mark_row(r, path, "doubtful")) << path;
+  EXPECT_FALSE(r.run.tables["stations"][0].doubtful());
+  EXPECT_FALSE(mark_row(r, "run.stations.0.state", "maybe"));
+  EXPECT_TRUE(mark_row(r, "run.stations.0.state", "set aside"));
+  EXPECT_EQ(r.run.tables["stations"][0].state, Row::State::set_aside);
+}
+
+TEST(Tally, RowAfterRowOneColumnAfterTheOther) {
+  const Method& m = *methods::find("density");
+  TestRecord r = record_of("density", {{"specimen.immersed", {"true"}}});
+  auto grams = [&](const std::string& typed) {
+    call_out::keep(r, call_out_of(m, r, nullptr), reading_of(parse_quantity(typed, Dimension::mass).value()));
+  };
+  CallOut now = call_out_of(m, r, nullptr);
+  EXPECT_FALSE(now.table.stepped());
+  EXPECT_EQ(now.table.columns.size(), 2u) << "mass and mass in water";
+  for (const char* mass : {"10.21 g", "10.22 g", "10.21 g"}) {
+    EXPECT_EQ(call_out_of(m, r, nullptr).column, 0u);
+    grams(mass);
+    EXPECT_EQ(call_out_of(m, r, nullptr).column, 1u);
+    grams("1.20 g");
+  }
+  now = call_out_of(m, r, nullptr);
+  EXPECT_TRUE(now.last_done);
+  EXPECT_EQ(now.row, 3u);
+  call_out::re_read(m, r, 1);
+  EXPECT_EQ(call_out_of(m, r, nullptr).row, 1u);
+  grams("10.20 g");
+  grams("1.21 g");
+  EXPECT_EQ(r.run.rows("readings")[1].note, "first read 10.22 g, 1.20 g");
+  call_out::end(m, r, "");
+  EXPECT_FALSE(r.run.open);
+  EXPECT_EQ(call_out_of(m, r, nullptr).phase, CallOut::Phase::ended);
+}
+
+TEST(Tally, WithoutWaterOnlyTheMassIsAsked) {
+  const TestRecord r = record_of("density", {});
+  EXPECT_EQ(call_out_of(*methods::find("density"), r, nullptr).table.columns.size(), 1u);
 }
 
 }  // namespace
