@@ -5,40 +5,10 @@
 #include "core/methods/method.h"
 #include "report/certificate_parts.h"
 #include "report/figure.h"
+#include "report/page.h"
 
 namespace fortitor {
 namespace {
-
-std::string escaped(const std::string& s) {
-  std::string out;
-  for (char c : s) {
-    switch (c) {
-      case '&': out += "&amp;"; break;
-      case '<': out += "&lt;"; break;
-      case '>': out += "&gt;"; break;
-      case '"': out += "&quot;"; break;
-      default: out += c;
-    }
-  }
-  return out;
-}
-
-// "R_p0.2" → R<sub>p0.2</sub>
-std::string symbol_html(const std::string& symbol) {
-  const size_t at = symbol.find('_');
-  if (at == std::string::npos) return escaped(symbol);
-  return escaped(symbol.substr(0, at)) + "<sub>" + escaped(symbol.substr(at + 1)) + "</sub>";
-}
-
-const char* verdict_colour(Verdict v) {
-  switch (v) {
-    case Verdict::meets: return "#2E7D5B";
-    case Verdict::near:
-    case Verdict::open: return "#A9741B";
-    case Verdict::fails: return "#B5452F";
-    default: return "#6F7780";
-  }
-}
 
 std::string limit_text(const ResultValue& r, const Certificate& c) {
   auto one = [&](const Reading& bound) {
@@ -79,11 +49,11 @@ std::string fact_table(const Certificate& c, const std::string& title, const std
     std::string text = value_text(*v);
     for (const Choice& choice : f.choices)
       if (choice.value == text) text = choice.label;
-    rows += "<tr><td><span style=\"color:#6F7780\">" + escaped(f.label) + "</span>&nbsp;&nbsp;</td><td>" +
-            escaped(text) + "</td></tr>";
+    rows += "<tr><td><span style=\"color:#6F7780\">" + page::escaped(f.label) + "</span>&nbsp;&nbsp;</td><td>" +
+            page::escaped(text) + "</td></tr>";
   }
   if (rows.empty()) return {};
-  return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + escaped(title) +
+  return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(title) +
          "</b></p><table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table>";
 }
 
@@ -97,13 +67,13 @@ std::string results_table(const Certificate& c) {
       u = "± " + printed_uncertainty(r.expanded(), r.value, r.spec.dimension, c.units).number;
     std::string verdict;
     if (r.verdict != Verdict::none)
-      verdict = "<span style=\"color:" + std::string(verdict_colour(r.verdict)) + "\"><b>" +
+      verdict = "<span style=\"color:" + std::string(page::verdict_colour(r.verdict)) + "\"><b>" +
                 std::string(verdict_word(r.verdict)) + "</b></span>";
     rows +=
-        "<tr><td><b>" + symbol_html(r.spec.symbol) + "</b></td><td>" + escaped(r.spec.name) +
-        (r.source.empty() ? "" : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + escaped(r.source) + "</span>") +
-        "</td><td align=\"right\"><b>" + escaped(p.number) + "</b></td><td>" + escaped(p.unit) + "</td><td>" +
-        escaped(u) + "</td><td>" + escaped(limit_text(r, c)) + "</td><td>" + verdict + "</td></tr>";
+        "<tr><td><b>" + page::symbol(r.spec.symbol) + "</b></td><td>" + page::escaped(r.spec.name) +
+        (r.source.empty() ? "" : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + page::escaped(r.source) + "</span>") +
+        "</td><td align=\"right\"><b>" + page::escaped(p.number) + "</b></td><td>" + page::escaped(p.unit) + "</td><td>" +
+        page::escaped(u) + "</td><td>" + page::escaped(limit_text(r, c)) + "</td><td>" + verdict + "</td></tr>";
   }
   const auto head = [](const char* t) {
     return "<td><span style=\"color:#6F7780\">" + std::string(t) + "</span></td>";
@@ -128,7 +98,7 @@ std::string what_ifs(const Certificate& c) {
       if (const auto v = a.verdicts.find(key); v != a.verdicts.end())
         text += " (" + std::string(verdict_word(v->second)) + ")";
     }
-    rows += "<p style=\"margin-top:2px;margin-bottom:2px\">" + escaped(a.label) + ": " + escaped(text) + ".</p>";
+    rows += "<p style=\"margin-top:2px;margin-bottom:2px\">" + page::escaped(a.label) + ": " + page::escaped(text) + ".</p>";
   }
   return rows.empty()
              ? std::string()
@@ -144,38 +114,21 @@ std::string rows_table(const Certificate& c) {
     const TableSpec table = spec.for_record(c.record);
     std::vector<FieldSpec> columns = table.columns;
     if (table.control) columns.insert(columns.begin(), *table.control);
-    std::string body = "<tr bgcolor=\"#F3F0E8\"><td><span style=\"color:#6F7780\">" + escaped(table.row) + "</span></td>";
+    std::string body = "<tr bgcolor=\"#F3F0E8\"><td><span style=\"color:#6F7780\">" + page::escaped(table.row) + "</span></td>";
     for (const FieldSpec& f : columns)
-      body += "<td align=\"right\"><span style=\"color:#6F7780\">" + escaped(f.label) + "</span></td>";
+      body += "<td align=\"right\"><span style=\"color:#6F7780\">" + page::escaped(f.label) + "</span></td>";
     body += "<td></td></tr>";
     for (size_t i = 0; i < rows.size(); ++i) {
       body += "<tr><td>" + std::to_string(table.stepped() ? i : i + 1) + "</td>";
       for (const FieldSpec& f : columns) {
         const FieldValue* v = rows[i].cells.find(f.path);
-        body += "<td align=\"right\">" + escaped(v == nullptr ? "missed" : value_text(*v)) + "</td>";
+        body += "<td align=\"right\">" + page::escaped(v == nullptr ? "missed" : value_text(*v)) + "</td>";
       }
       const std::string state = rows[i].used() ? "" : std::string(row_state_word(rows[i].state)) + " ";
-      body += "<td>" + state + escaped(rows[i].note) + "</td></tr>";
+      body += "<td>" + state + page::escaped(rows[i].note) + "</td></tr>";
     }
-    out += "<p style=\"margin-top:12px;margin-bottom:2px\"><b>" + escaped(table.label) +
+    out += "<p style=\"margin-top:12px;margin-bottom:2px\"><b>" + page::escaped(table.label) +
            " as read</b></p><table cellpadding=\"2\" width=\"100%\">" + body + "</table>";
-  }
-  return out;
-}
-
-std::string findings_list(const Certificate& c) {
-  std::string out = "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Judgements</b></p>";
-  if (c.evaluation.findings.empty()) return out + "<p>Nothing wanted a judgement.</p>";
-  for (const Finding& f : c.evaluation.findings) {
-    out += "<p style=\"margin-top:2px;margin-bottom:2px\">" + escaped(f.message);
-    if (f.answer) {
-      out += " <b>Answered:</b> " + escaped(f.answer->remedy) +
-             (f.answer->reason.empty() ? "" : ", “" + escaped(f.answer->reason) + "”") + " (" + escaped(f.answer->by) +
-             ", " + escaped(f.answer->at) + ").";
-    } else if (f.severity == Severity::check) {
-      out += " <b>Not answered yet.</b>";
-    }
-    out += "</p>";
   }
   return out;
 }
@@ -196,16 +149,16 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
       "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"8\"><tr bgcolor=\"#22303C\"><td><span "
       "style=\"color:#E0B84C;font-size:14pt\"><b>Test certificate</b></span><br/>"
       "<span style=\"color:#F3F0E8\">" +
-      escaped(method.name) + (method.standard.empty() ? "" : " · " + escaped(method.standard)) +
-      "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + escaped(e.specimen) +
-      "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(c.record.job) + " " + escaped(c.job_title) +
+      page::escaped(method.name) + (method.standard.empty() ? "" : " · " + page::escaped(method.standard)) +
+      "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + page::escaped(e.specimen) +
+      "</b></span><br/><span style=\"color:#F3F0E8\">" + page::escaped(c.record.job) + " " + page::escaped(c.job_title) +
       "</span></td></tr></table>";
-  out += "<p style=\"margin-top:8px\">Verdict: <b><span style=\"color:" + std::string(verdict_colour(e.verdict)) +
-         "\">" + escaped(verdict) + "</span></b>" +
-         (e.verdict_reason.empty() ? "" : " (" + escaped(e.verdict_reason) + ")") + ". Series " +
-         escaped(c.record.series) + ". Tested " +
-         escaped(c.record.tested_at.empty() ? "on an unrecorded date" : c.record.tested_at) + " by " +
-         escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
+  out += "<p style=\"margin-top:8px\">Verdict: <b><span style=\"color:" + std::string(page::verdict_colour(e.verdict)) +
+         "\">" + page::escaped(verdict) + "</span></b>" +
+         (e.verdict_reason.empty() ? "" : " (" + page::escaped(e.verdict_reason) + ")") + ". Series " +
+         page::escaped(c.record.series) + ". Tested " +
+         page::escaped(c.record.tested_at.empty() ? "on an unrecorded date" : c.record.tested_at) + " by " +
+         page::escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
   out += figure;
   out += results_table(c);
   std::vector<std::string> printed = {"settings.speed", "settings.sampling", "settings.rounding", "settings.decision",
@@ -218,13 +171,13 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
          "</td></tr></table>";
   out += what_ifs(c);
   out += rows_table(c);
-  out += findings_list(c);
+  out += page::findings(c.evaluation);
   if (!c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
-  out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + escaped(c.signature->by) + "</b>, " +
-                           escaped(c.signature->at) + ".</p>"
+  out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + page::escaped(c.signature->by) + "</b>, " +
+                           page::escaped(c.signature->at) + ".</p>"
                      : "<p style=\"margin-top:12px\"><b>Draft: not signed.</b></p>";
-  out += "<p style=\"margin-top:8px;color:#6F7780\">" + escaped(practice_sentence()) + "</p>";
+  out += "<p style=\"margin-top:8px;color:#6F7780\">" + page::escaped(practice_sentence()) + "</p>";
   return out;
 }
 
@@ -239,11 +192,7 @@ std::string certificate_html(const std::vector<Certificate>& certificates) {
         c.evaluation.figures.empty() ? std::string() : figure_svg(c.evaluation.figures.front(), options);
     body += "<section>" + certificate_body(c, drawn) + "</section>";
   }
-  return "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"/><title>Test certificate</title><style>"
-         "body{font:10pt Inter,sans-serif;color:#22303C;background:#FBFAF6;max-width:720px;margin:24px "
-         "auto}section{page-break-after:always;margin-bottom:48px}"
-         "table table{font-size:9pt}svg{max-width:100%}</style></head><body>" +
-         body + "</body></html>";
+  return page::document("Test certificate", body);
 }
 
 }  // namespace fortitor

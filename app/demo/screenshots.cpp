@@ -139,6 +139,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("torsion");
   go("RS-01", Stage::after);
   camera.shoot("failure-code");
+  go("WP-02", Stage::run);
+  camera.shoot("tally");
   go("FS-03", Stage::prepare);
   camera.shoot("timer");
   window.show_series(bench.book()->series_of(find_specimen(*bench.book(), "BT-01")).id);

@@ -9,21 +9,17 @@
 
 #include "app/docket/docket.h"
 #include "app/frame/find_box.h"
-#include "app/frame/stage_bar.h"
+#include "app/frame/specimen_desk.h"
+#include "app/frame/task_strip.h"
 #include "app/frame/top_bar.h"
 #include "app/ledger/ledger.h"
 #include "app/reference/reference_page.h"
 #include "app/series/series_page.h"
-#include "app/stages/evaluate_stage.h"
-#include "app/stages/prepare_stage.h"
 #include "app/stages/run_stage.h"
-#include "app/stages/setup_stage.h"
-#include "app/stages/sign_off_stage.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/today/jobs_page.h"
 #include "app/today/today_page.h"
-#include "app/watch/watch.h"
 
 namespace fortitor {
 
@@ -62,35 +58,16 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   desk_layout->addWidget(message_);
   desk_layout->addWidget(places_, 1);
 
+  desk_layout->addWidget(new TaskStrip(&bench->tasks()));
+
   timers_ = new TimerBoard(bench, this);
-  today_ = new TodayPage(bench, timers_);
-  jobs_ = new JobsPage(bench);
-  places_->addWidget(today_);
-  places_->addWidget(jobs_);
-  auto* specimen = new QWidget;
-  places_->addWidget(specimen);
+  specimen_ = new SpecimenDesk(bench, timers_);
   series_ = new SeriesPage(bench);
-  places_->addWidget(series_);
   reference_ = new ReferencePage(bench);
-  places_->addWidget(reference_);
-  auto* specimen_layout = parts::column(specimen, 0, 8);
-  bar_ = new StageBar(bench);
-  specimen_layout->addWidget(bar_);
-  auto* lower = new QHBoxLayout;
-  lower->setSpacing(12);
-  specimen_layout->addLayout(lower, 1);
-  auto* centre = new QVBoxLayout;
-  centre->setSpacing(10);
-  stages_ = new QStackedWidget;
-  centre->addWidget(stages_, 1);
-  watch_ = new Watch(bench);
-  centre->addWidget(watch_);
-  lower->addLayout(centre, 1);
-  ledger_ = new Ledger(bench);
-  ledger_->setFixedWidth(int(272 * std::min(1.3, theme::scale())));
-  lower->addWidget(ledger_);
+  for (Desk* d : std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_,
+                                              reference_})
+    add_desk(d);
   find_ = new FindBox(central);
-  build_pages();
   build_shortcuts();
 
   connect(timers_, &TimerBoard::changed, this, [this] { top_->set_timers(timers_->timers()); });
@@ -107,57 +84,57 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(docket_, &Docket::jobs_wanted, this, &MainWindow::show_jobs);
   connect(docket_, &Docket::specimen_wanted, this, [this](Id id) { show_specimen(id); });
   connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
-  connect(series_, &SeriesPage::specimen_wanted, this, &MainWindow::show_specimen);
-  connect(today_, &TodayPage::specimen_wanted, this, &MainWindow::show_specimen);
-  connect(today_, &TodayPage::new_job_wanted, this, [this] {
-    show_jobs();
-    jobs_->focus_new();
-  });
-  connect(jobs_, &JobsPage::specimen_wanted, this, &MainWindow::show_specimen);
-  connect(ledger_, &Ledger::sign_off_wanted, bench, [bench] { bench->set_stage(Stage::sign_off); });
   connect(bench, &Workbench::message, this, &MainWindow::say);
-  connect(bench, &Workbench::stage_changed, this, &MainWindow::show_stage);
-  connect(bench, &Workbench::specimen_changed, this, [this] {
-    if (!bench_->has_specimen()) return;
-    for (StagePage* p : pages_) p->rebuild();
-  });
-  connect(bench, &Workbench::record_changed, this, [this] {
-    if (!bench_->has_specimen()) return;
-    pages_[size_t(bench_->stage())]->refresh();
-  });
-  connect(bench, &Workbench::evaluation_changed, this, [this] {
-    if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->evaluated();
-  });
   connect(bench, &Workbench::units_changed, this, [this] {
-    top_->set_units(bench_->units() == UnitSet::si   ? "SI · MPa"
-                    : bench_->units() == UnitSet::us ? "US · ksi"
-                                                     : "kgf/mm²");
-    if (bench_->has_specimen()) {
-      pages_[size_t(bench_->stage())]->refresh();
-      evaluate_->rebuild();
-    }
+    show_units();
+    specimen_->units_changed();
   });
 }
 
-void MainWindow::build_pages() {
-  auto* prepare = new PrepareStage(bench_, timers_);
-  auto* measure = new ReadingStage(bench_, Stage::measure);
-  auto* setup = new SetupStage(bench_);
-  run_ = new RunStage(bench_, timers_);
-  auto* after = new ReadingStage(bench_, Stage::after);
-  evaluate_ = new EvaluateStage(bench_);
-  sign_ = new SignOffStage(bench_);
-  pages_ = {prepare, measure, setup, run_, after, evaluate_, sign_};
-  for (StagePage* p : pages_) {
-    // Large text on a small screen: the page scrolls rather than lose its edges.
-    auto* area = parts::scroller(p);
-    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
-    stages_->addWidget(area);
-  }
-  connect(setup, &SetupStage::start_wanted, bench_, [this] { bench_->set_stage(Stage::run); });
-  connect(run_->import_panel(), &ImportPanel::imported, bench_, [this] { bench_->set_stage(Stage::after); });
-  connect(evaluate_, &EvaluateStage::result_picked, this,
-          [this](const QString& key) { ledger_->list()->open_how(key); });
+void MainWindow::add_desk(Desk* desk) {
+  desks_.push_back(desk);
+  places_->addWidget(desk);
+  connect(desk, &Desk::desk_wanted, this, &MainWindow::open);
+}
+
+Desk* MainWindow::now() const {
+  return static_cast<Desk*>(places_->currentWidget());
+}
+
+void MainWindow::open(const QString& name, Id what, int detail) {
+  const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const Desk* d) { return d->name() == name; });
+  if (it == desks_.end()) return say("There is no desk “" + name + "”.");
+  Desk* desk = *it;
+  if (const QString why = desk->obstacle(what); !why.isEmpty()) return say(why);
+  if (now() != desk) now()->leave();
+  places_->setCurrentWidget(desk);
+  make_room();
+  top_->set_operator(qs(bench_->book()->operator_name()));
+  show_units();
+  desk->open(what, detail);
+  docket_->set_place(desk->place(), desk == series_ ? what : 0);
+  top_->set_place(desk->title());
+  if (desk->place() == Docket::Place::today) docket_->setFocus();
+}
+
+RunStage* MainWindow::run_stage() const {
+  return specimen_->run_stage();
+}
+
+EvaluateStage* MainWindow::evaluate_stage() const {
+  return specimen_->evaluate_stage();
+}
+
+SignOffStage* MainWindow::sign_off_stage() const {
+  return specimen_->sign_off_stage();
+}
+
+Ledger* MainWindow::ledger() const {
+  return specimen_->ledger();
+}
+
+StageBar* MainWindow::stage_bar() const {
+  return specimen_->stage_bar();
 }
 
 void MainWindow::build_shortcuts() {
@@ -174,8 +151,7 @@ void MainWindow::build_shortcuts() {
     make_room();
   });
   key(QKeySequence("Ctrl+N"), [this] {
-    show_jobs();
-    jobs_->focus_new();
+    open("jobs", 0, 1);
   });
   key(QKeySequence("Ctrl+D"), [] { theme::set_dark(!theme::dark()); });
   key(QKeySequence("Ctrl+Home"), [this] { show_today(); });
@@ -189,79 +165,12 @@ TimerBoard& MainWindow::timers() {
   return *timers_;
 }
 
-void MainWindow::show_today() {
-  places_->setCurrentIndex(0);
-  docket_->set_place(Docket::Place::today);
-  make_room();
-  top_->set_place("Today, " + QLocale(QLocale::English).toString(QDate::currentDate(), "dddd d MMMM"));
-  top_->set_operator(qs(bench_->book()->operator_name()));
-  top_->set_units(bench_->units() == UnitSet::si   ? "SI · MPa"
-                  : bench_->units() == UnitSet::us ? "US · ksi"
-                                                   : "kgf/mm²");
-  today_->refresh();
-  docket_->setFocus();
-}
-
-void MainWindow::show_jobs() {
-  places_->setCurrentIndex(1);
-  docket_->set_place(Docket::Place::jobs);
-  make_room();
-  top_->set_place("All jobs");
-  jobs_->refresh();
-}
-
-void MainWindow::show_series(Id series) {
-  places_->setCurrentIndex(3);
-  docket_->set_place(Docket::Place::series, series);
-  make_room();
-  top_->set_place("Series");
-  series_->show_series(series);
-}
-
-void MainWindow::show_reference() {
-  places_->setCurrentIndex(4);
-  docket_->set_place(Docket::Place::series);
-  make_room();
-  top_->set_place("Reference values");
-  reference_->refresh();
-}
-
-void MainWindow::show_specimen(Id specimen, int stage) {
-  if (run_->running() && specimen != bench_->specimen())
-    return say("A run is on: hold or stop it before another piece comes on the bench.");
-  if (specimen != bench_->specimen()) bench_->select(specimen);
-  if (stage >= 0) bench_->set_stage(Stage(stage));
-  places_->setCurrentIndex(2);
-  docket_->set_place(Docket::Place::specimen);
-  make_room();
-  const JobRow job = bench_->book()->job_of(specimen);
-  top_->set_place(qs(job.code + " " + job.title) + "  ›  " + qs(bench_->record().specimen_id()));
-  show_stage();
-}
-
-void MainWindow::show_stage() {
-  if (!bench_->has_specimen()) return;
-  const Stage stage = bench_->stage();
-  say("");
-  stages_->setCurrentIndex(int(stage));
-  watch_->setVisible(pages_[size_t(stage)]->wants_watch());
-  ledger_->setVisible(pages_[size_t(stage)]->wants_ledger());
-  pages_[size_t(stage)]->refresh();
-  if (stage == Stage::run)
-    run_->take_focus();
-  else
-    bar_->setFocus();
-  if (stage == Stage::measure || stage == Stage::after)
-    if (auto* page = qobject_cast<ReadingStage*>(pages_[size_t(stage)])) page->pad()->focus_first_empty();
-}
-
 void MainWindow::open_find() {
   std::vector<Doable> all;
   all.push_back({"Today", "what is next", [this] { show_today(); }});
   all.push_back({"All jobs", "", [this] { show_jobs(); }});
   all.push_back({"New job", "Ctrl N", [this] {
-                   show_jobs();
-                   jobs_->focus_new();
+                   open("jobs", 0, 1);
                  }});
   all.push_back({"Units: SI, US customary, kgf", "Ctrl U", [this] { next_units(); }});
   all.push_back({"Light or dark", "Ctrl D", [] { theme::set_dark(!theme::dark()); }});
@@ -283,7 +192,7 @@ void MainWindow::open_find() {
       for (const ResultValue& r : e->results)
         all.push_back({"How: " + qs(r.spec.name), qs(plain_symbol(r.spec.symbol)), [this, key = qs(r.spec.key)] {
                          show_specimen(bench_->specimen(), int(Stage::evaluate));
-                         if (ledger_->list()->open_key() != key) ledger_->list()->open_how(key);
+                         if (ledger()->list()->open_key() != key) ledger()->list()->open_how(key);
                        }});
   }
   for (const JobRow& job : bench_->book()->jobs()) {
@@ -296,6 +205,11 @@ void MainWindow::open_find() {
   }
   const QRect f = top_->find_area();
   find_->open(std::move(all), QRect(std::max(8, f.left() - 120), top_->height() + 4, f.width() + 200, 380));
+}
+
+void MainWindow::show_units() {
+  const UnitSet set = bench_->units();
+  top_->set_units(set == UnitSet::si ? "SI · MPa" : set == UnitSet::us ? "US · ksi" : "kgf/mm²");
 }
 
 void MainWindow::next_units() {
@@ -332,11 +246,11 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 // With large text or a narrow window the specimen takes the docket's place; Ctrl B brings it back.
 void MainWindow::make_room() {
   const bool narrow = width() < 1100 * theme::scale();
-  docket_area_->setVisible(docket_wanted_ || !narrow || places_->currentIndex() != 2);
+  docket_area_->setVisible(docket_wanted_ || !narrow || !now()->wants_room());
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (!run_->running()) return event->accept();
+  if (!run_stage()->running()) return event->accept();
   say("A run is on: hold or stop it first. What was measured so far is in the book.");
   event->ignore();
 }

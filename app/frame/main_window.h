@@ -1,4 +1,4 @@
-// The window: top bar, docket, bar, bench, ledger, watch. Joins parts; computes nothing.
+// The window: top bar, docket and a desk. Joins parts; computes nothing.
 #pragma once
 
 #include <QMainWindow>
@@ -11,18 +11,16 @@ namespace fortitor {
 class Docket;
 class EvaluateStage;
 class FindBox;
-class JobsPage;
 class Ledger;
 class ReferencePage;
 class RunStage;
 class SeriesPage;
 class SignOffStage;
+class SpecimenDesk;
 class StageBar;
-class StagePage;
-class TodayPage;
+class Desk;
 class TimerBoard;
 class TopBar;
-class Watch;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -30,19 +28,21 @@ class MainWindow : public QMainWindow {
  public:
   explicit MainWindow(Workbench* bench, QWidget* parent = nullptr);
 
-  void show_today();
-  void show_jobs();
-  void show_series(Id series);
-  void show_reference();
-  void show_specimen(Id specimen, int stage = -1);
+  /// Puts a desk into the middle: "today", "jobs", "specimen", "series", "reference".
+  void open(const QString& desk, Id what = 0, int detail = -1);
+  void show_today() { open("today"); }
+  void show_jobs() { open("jobs"); }
+  void show_series(Id series) { open("series", series); }
+  void show_reference() { open("reference"); }
+  void show_specimen(Id specimen, int stage = -1) { open("specimen", specimen, stage); }
   Workbench& bench() { return *bench_; }
   TimerBoard& timers();
-  RunStage* run_stage() const { return run_; }
-  EvaluateStage* evaluate_stage() const { return evaluate_; }
-  SignOffStage* sign_off_stage() const { return sign_; }
-  Ledger* ledger() const { return ledger_; }
+  RunStage* run_stage() const;
+  EvaluateStage* evaluate_stage() const;
+  SignOffStage* sign_off_stage() const;
+  Ledger* ledger() const;
+  StageBar* stage_bar() const;
   Docket* docket() const { return docket_; }
-  StageBar* stage_bar() const { return bar_; }
   SeriesPage* series_page() const { return series_; }
   ReferencePage* reference_page() const { return reference_; }
   FindBox* find_box() const { return find_; }
@@ -53,12 +53,13 @@ class MainWindow : public QMainWindow {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  void build_pages();
+  void add_desk(Desk* desk);
+  Desk* now() const;
   void make_room();
   void build_shortcuts();
-  void show_stage();
   void open_find();
   void next_units();
+  void show_units();
   void ask_operator();
   void say(const QString& sentence);
 
@@ -66,22 +67,15 @@ class MainWindow : public QMainWindow {
   TimerBoard* timers_ = nullptr;
   TopBar* top_;
   Docket* docket_;
-  StageBar* bar_;
-  Ledger* ledger_;
-  Watch* watch_;
   FindBox* find_;
-  TodayPage* today_;
-  JobsPage* jobs_;
+  SpecimenDesk* specimen_;
   SeriesPage* series_;
   ReferencePage* reference_;
-  RunStage* run_ = nullptr;
-  EvaluateStage* evaluate_ = nullptr;
-  SignOffStage* sign_ = nullptr;
-  QStackedWidget *places_, *stages_;
+  QStackedWidget* places_;
   QLabel* message_;
   QScrollArea* docket_area_ = nullptr;
   bool docket_wanted_ = false;
-  std::vector<StagePage*> pages_;
+  std::vector<Desk*> desks_;
 };
 
 }  // namespace fortitor

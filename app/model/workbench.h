@@ -9,6 +9,7 @@
 #include <optional>
 
 #include "app/model/evaluator.h"
+#include "app/model/task.h"
 #include "core/methods/method.h"
 #include "core/bench/progress.h"
 #include "store/book.h"
@@ -65,6 +66,8 @@ class Workbench : public QObject {
   void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
   void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped);
 
+  /// Work that goes on beside the window.
+  TaskBoard& tasks() { return tasks_; }
   QUndoStack& undo() { return undo_; }
   UnitSet units() const { return units_; }
   void set_units(UnitSet units);
@@ -91,6 +94,7 @@ class Workbench : public QObject {
 
   std::unique_ptr<Book> book_;
   Evaluator evaluator_;
+  TaskBoard tasks_;
   QUndoStack undo_;
   Id specimen_ = 0;
   const Method* method_ = nullptr;

@@ -26,7 +26,7 @@ const ReferenceProperty* property_of(const std::string& key) {
 
 }  // namespace
 
-ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
   setObjectName("page");
   auto* outer = parts::column(this, 0, 10);
   auto* head = new QHBoxLayout;

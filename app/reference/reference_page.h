@@ -4,6 +4,7 @@
 
 #include <QWidget>
 
+#include "app/frame/desk.h"
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
 #include "core/reference/library.h"
@@ -13,11 +14,15 @@ class QTableWidgetItem;
 
 namespace fortitor {
 
-class ReferencePage : public QWidget {
+class ReferencePage : public Desk {
   Q_OBJECT
 
  public:
   explicit ReferencePage(Workbench* bench, QWidget* parent = nullptr);
+  QString name() const override { return "reference"; }
+  QString title() const override { return "Reference values"; }
+  Docket::Place place() const override { return Docket::Place::series; }
+  void open(Id, int) override { refresh(); }
   void refresh();
   QTableWidget* table() const { return table_; }
 

@@ -4,15 +4,16 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
+#include <QFile>
+#include <QFileDialog>
 #include <QHeaderView>
 #include <QInputDialog>
-#include <QPointer>
 #include <QTableWidget>
-#include <QThreadPool>
 #include <set>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "report/series_report.h"
 
 namespace fortitor {
 namespace {
@@ -32,7 +33,7 @@ std::vector<const FieldSpec*> suspects_of(const Method& m) {
 
 }  // namespace
 
-SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
   setObjectName("page");
   auto* outer = parts::column(this, 0, 10);
   auto* head = new QHBoxLayout;
@@ -44,6 +45,9 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   keys_->setAccessibleName("Result of the series");
   keys_->setMinimumWidth(260);
   head->addWidget(keys_);
+  auto* report = parts::button("Series report…", "series-report");
+  head->addWidget(report);
+  connect(report, &QPushButton::clicked, this, &SeriesPage::save_report);
   outer->addLayout(head);
   connect(keys_, &QComboBox::activated, this, &SeriesPage::choose_key);
 
@@ -70,9 +74,9 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   words_column->addLayout(words_);
   words_column->addStretch();
   auto* words_area = parts::scroller(words);
-  words_area->setFixedWidth(int(320 * std::min(1.3, theme::scale())));
+  words_area->setFixedWidth(int(264 * std::min(1.3, theme::scale())));
   row->addWidget(words_area);
-  outer->addLayout(row, 5);
+  outer->addLayout(row, 7);
 
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
@@ -91,7 +95,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   connect(table_, &QTableWidget::itemChanged, this, &SeriesPage::changed);
   connect(table_, &QTableWidget::cellDoubleClicked, this, [this](int r, int c) {
     if (c == kId && r < int(view_.specimens.size()))
-      emit specimen_wanted(view_.specimens[size_t(r)], int(Stage::evaluate));
+      emit desk_wanted("specimen", view_.specimens[size_t(r)], int(Stage::evaluate));
   });
   auto* copy_action = new QAction("Copy the table", this);
   copy_action->setShortcut(QKeySequence("Ctrl+Shift+C"));
@@ -121,6 +125,7 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
   auto view = std::make_shared<SeriesView>();
   view->series = series;
   view->method = m;
+  view->job = owner.code + " " + owner.title;
   auto settings = bench_->book()->series_record(series);
   if (!settings) return bench_->say(qs(settings.error().message));
   view->settings = std::move(*settings);
@@ -136,23 +141,23 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
     view->records.push_back(std::move(*r));
   }
   const quint64 ticket = ++ticket_;
-  QPointer<SeriesPage> self(this);
-  // Many records may take a while; the window stays free.
-  QThreadPool::globalInstance()->start([self, ticket, view] {
-    for (TestRecord& r : view->records) {
-      view->evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
-      r.run.drop_samples();  // the page wants numbers, not a million samples
-    }
-    std::vector<SeriesPiece> pieces;
-    for (size_t i = 0; i < view->records.size(); ++i) {
-      view->evaluations[i].figures.clear();
-      pieces.push_back({&view->records[i], &view->evaluations[i]});
-    }
-    view->judged = series_evaluate(*view->method, pieces, view->settings);
-    QMetaObject::invokeMethod(qApp, [self, ticket, view] {
-      if (self) self->take(ticket, view);
-    });
-  });
+  if (task_) bench_->tasks().cancel(task_);  // what was asked before is outdated
+  task_ = bench_->tasks().run(
+      "Evaluating the pieces of " + qs(title), this,
+      [view](Task& task) {
+        for (size_t i = 0; i < view->records.size() && !task.stopped(); ++i) {
+          task.set_progress(double(i) / double(view->records.size()));
+          TestRecord& r = view->records[i];
+          view->evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+          view->evaluations.back().figures.clear();
+          r.run.drop_samples();  // the page wants numbers, not a million samples
+        }
+        if (task.stopped()) return;
+        std::vector<SeriesPiece> pieces;
+        for (size_t i = 0; i < view->records.size(); ++i) pieces.push_back({&view->records[i], &view->evaluations[i]});
+        view->judged = series_evaluate(*view->method, pieces, view->settings);
+      },
+      [this, ticket, view] { take(ticket, view); });
 }
 
 // The result looked at is a setting of the series: it is there again tomorrow.
@@ -197,11 +202,27 @@ void SeriesPage::fill_numbers() {
     row->addWidget(v);
     numbers_->addLayout(row);
   };
-  for (const ResultValue& r : e.results) {
+  const ResultValue* mean = e.find("mean");
+  // Scatter is read beside the mean: in its unit.
+  auto shown = [&](const ResultValue& r) {
+    const bool beside = mean != nullptr && r.spec.dimension == mean->spec.dimension && r.spec.dimension != Dimension::none;
+    const Unit& unit = display_unit(r.spec.dimension, set, beside ? mean->value : r.value);
+    if (r.spec.dimension == Dimension::none && r.spec.figures == 6) return std::pair<std::string, const char*>{std::to_string(int(r.value)), ""};
+    return std::pair<std::string, const char*>{significant((r.value - unit.offset) / unit.factor, r.spec.figures),
+                                               unit.symbol.data()};
+  };
+  for (size_t i = 0; i < e.results.size(); ++i) {
+    const ResultValue& r = e.results[i];
     const bool count = r.spec.dimension == Dimension::none && r.spec.figures == 6;
-    if (count && r.value == 0 && !r.spec.headline) continue;  // no void tests: no line for them
-    line(qs(r.spec.name), qs(format_value(r.value, r.spec.dimension, set, r.spec.figures)),
-         &r == e.find("mean") || r.spec.key == "ml_mean");
+    if (count && r.value == 0 && r.spec.key != "n") continue;  // no void tests: no line for them
+    auto [number, unit] = shown(r);
+    QString name = qs(r.spec.name);
+    const bool pair = r.spec.key.size() > 4 && r.spec.key.compare(r.spec.key.size() - 4, 4, "_low") == 0;
+    if (pair && i + 1 < e.results.size()) {  // two ends of one interval
+      number += " – " + shown(e.results[++i]).first;
+      name = name.section(',', 0, 0);
+    }
+    line(name, qs(number) + " " + unit, r.spec.key == "mean" || r.spec.key == "ml_mean");
   }
   bool any = false;
   for (const Finding& f : e.findings) {
@@ -313,6 +334,36 @@ void SeriesPage::changed(QTableWidgetItem* item) {
     return;
   }
   show_series(view_.series);
+}
+
+Outcome<Done> SeriesPage::write_report(const QString& path) {
+  SeriesReport r;
+  r.method = view_.method;
+  r.title = view_.settings.series;
+  r.job = view_.job;
+  r.key = view_.key;
+  for (size_t i = 0; i < view_.records.size(); ++i) r.pieces.push_back({&view_.records[i], &view_.evaluations[i]});
+  r.settings = view_.settings;
+  r.judged = view_.judged;
+  r.units = bench_->units();
+  if (path.endsWith(".pdf")) return series_report_pdf(r, path.toStdString());
+  QFile file(path);
+  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
+    return InputError{path.toStdString() + ": is already there or cannot be written; nothing is overwritten.", {}};
+  const QByteArray bytes = QByteArray::fromStdString(series_report_html(r));
+  if (file.write(bytes) != bytes.size() || !file.flush())
+    return InputError{path.toStdString() + ": cannot be written: " + file.errorString().toStdString() + ".", {}};
+  return Done{};
+}
+
+void SeriesPage::save_report() {
+  if (view_.method == nullptr) return;
+  const QString path = QFileDialog::getSaveFileName(this, "Series report", qs(view_.settings.series) + ".pdf",
+                                                    "Report (*.pdf *.html)", nullptr,
+                                                    QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  const auto done = write_report(path);
+  bench_->say(done ? "Series report saved: " + path : qs(done.error().message));
 }
 
 void SeriesPage::copy() const {

@@ -7,6 +7,8 @@
 
 #include "app/model/workbench.h"
 #include "app/figures/figure_view.h"
+#include "app/frame/desk.h"
+#include "app/model/task.h"
 #include "app/theme/widgets.h"
 #include "core/series/series.h"
 
@@ -19,7 +21,7 @@ namespace fortitor {
 struct SeriesView {
   Id series = 0;
   const Method* method = nullptr;
-  std::string key;
+  std::string key, job;
   std::vector<Id> specimens;
   std::vector<TestRecord> records;
   std::vector<Evaluation> evaluations;  ///< of the pieces
@@ -27,18 +29,23 @@ struct SeriesView {
   Evaluation judged;                    ///< over the series
 };
 
-class SeriesPage : public QWidget {
+class SeriesPage : public Desk {
   Q_OBJECT
 
  public:
   explicit SeriesPage(Workbench* bench, QWidget* parent = nullptr);
+  QString name() const override { return "series"; }
+  QString title() const override { return "Series"; }
+  Docket::Place place() const override { return Docket::Place::series; }
+  void open(Id series, int) override { show_series(series); }
   /// Shows a series by its first result, or the one asked for.
   void show_series(Id series, const std::string& key = {});
   const SeriesView& view() const { return view_; }
+  /// Writes the report of the series shown as .pdf or .html; refuses to write over a file that is there.
+  Outcome<Done> write_report(const QString& path);
   QTableWidget* table() const { return table_; }
 
  signals:
-  void specimen_wanted(fortitor::Id specimen, int stage);
   /// The numbers of the series shown are there.
   void shown();
 
@@ -48,12 +55,14 @@ class SeriesPage : public QWidget {
   void fill_numbers();
   void changed(QTableWidgetItem* item);
   void copy() const;
+  void save_report();
   void choose_key();
   void answer_outlier(const Finding& finding);
 
   Workbench* bench_;
   SeriesView view_;
   quint64 ticket_ = 0;
+  TaskPtr task_;
   bool filling_ = false;
   QLabel* title_;
   QComboBox* keys_;

@@ -75,9 +75,7 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), b
   import_->setEnabled(false);
 }
 
-ImportPanel::~ImportPanel() {
-  if (reader_) reader_->wait();
-}
+ImportPanel::~ImportPanel() = default;
 
 void ImportPanel::rebuild() {
   table_.reset();
@@ -107,31 +105,37 @@ void ImportPanel::dropEvent(QDropEvent* event) {
 }
 
 void ImportPanel::open(const QString& path) {
-  if (reader_) reader_->wait();
+  if (reading_) bench_->tasks().cancel(reading_);
   path_ = path;
   ready_ = false;
   title_->setText(QFileInfo(path).fileName());
   status_->setText("Reading…");
   auto result = std::make_shared<Outcome<CsvTable>>(InputError{"", {}});
-  reader_.reset(QThread::create([path, result] {
-    auto text = read_file(path.toStdString());
-    if (!text)
-      *result = text.error();
-    else
-      *result = parse_csv(*text);
-  }));
-  connect(reader_.get(), &QThread::finished, this, [this, result] {
-    if (!*result) {
-      rebuild();
-      title_->setText(QFileInfo(path_).fileName());
-      status_->setText("Not imported. " + qs(result->error().message) + " The file is untouched.");
-    } else {
-      table_ = std::make_shared<CsvTable>(std::move(**result));
-      show_table();
-    }
-    emit read();
-  });
-  reader_->start();
+  reading_ = bench_->tasks().run(
+      "Reading " + QFileInfo(path).fileName(), this,
+      [path, result](Task&) {
+        auto text = read_file(path.toStdString());
+        if (!text)
+          *result = text.error();
+        else
+          *result = parse_csv(*text);
+      },
+      [this, path, result] {
+        if (path != path_) return;
+        if (!*result) {
+          rebuild();
+          title_->setText(QFileInfo(path_).fileName());
+          status_->setText("Not imported. " + qs(result->error().message) + " The file is untouched.");
+        } else {
+          table_ = std::make_shared<CsvTable>(std::move(**result));
+          show_table();
+        }
+        emit read();
+      },
+      [this] {
+        rebuild();
+        status_->setText("Stopped. The file is untouched.");
+      });
 }
 
 void ImportPanel::show_table() {

@@ -41,7 +41,7 @@ class ImportPanel : public QWidget {
   QString path_;
   std::shared_ptr<const CsvTable> table_;
   bool ready_ = false;
-  std::unique_ptr<QThread> reader_;
+  TaskPtr reading_;
   QLabel *title_, *status_;
   QGridLayout* grid_;
   QLineEdit* removed_;

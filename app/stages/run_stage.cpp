@@ -261,6 +261,7 @@ QString RunStage::obstacle() const {
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   if (!missing.empty()) return "Set up: " + qs(missing.front());
   if (const QString wait = timers_->obstacle(); !wait.isEmpty()) return wait;
+  if (status_.now.empty()) return "The machine has not answered yet.";
   if (!status_.obstacle.empty()) return qs(status_.obstacle);
   return {};
 }

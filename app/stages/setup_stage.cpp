@@ -66,9 +66,13 @@ void SetupStage::rebuild() {
     if (wanted(*f) && in_slots.count(f->path) == 0) driven.push_back(f);
   form("Speed and stops", driven);
   for (const EquipmentSlot& slot : m.equipment) {
-    std::vector<const FieldSpec*> shown;
+    std::vector<FieldSpec> fields;
     for (const FieldSpec& f : slot.fields)
-      if (wanted(f)) shown.push_back(m.field(f.path));
+      if (wanted(f)) fields.push_back(*m.field(f.path));
+    for (FieldSpec& f : fields)
+      if (f.label == slot.label) f.label = "Which one";  // its heading names it already
+    std::vector<const FieldSpec*> shown;
+    for (const FieldSpec& f : fields) shown.push_back(&f);
     form(qs(slot.label), shown);
   }
   middle_layout->addStretch();

@@ -89,7 +89,7 @@ void SignOffStage::refresh() {
   if (!bench_->has_specimen() || bench_->stage() != stage_) return;
   const auto e = bench_->evaluation();
   parts::clear(open_);
-  const bool run = !bench_->record().run.empty();
+  const bool run = bench_->record().has_run();
   const auto open = e ? e->open_judgements() : std::vector<const Finding*>{};
   if (bench_->signed_off()) {
     const auto s = bench_->book()->signature(bench_->specimen());

@@ -15,7 +15,7 @@ namespace fortitor {
 
 using parts::qs;
 
-JobsPage::JobsPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
   setObjectName("page");
   auto* outer = new QHBoxLayout(this);
   outer->setContentsMargins(0, 0, 0, 0);
@@ -73,7 +73,9 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(
   outer->addWidget(form, 2);
 }
 
-void JobsPage::focus_new() {
+void JobsPage::open(Id, int detail) {
+  refresh();
+  if (detail != 1) return;
   code_->setFocus();
 }
 
@@ -93,7 +95,7 @@ void JobsPage::refresh() {
       int n = 0;
       for (const SpecimenRow& sp : bench_->book()->specimens(s.id)) {
         auto* b = parts::button(qs(sp.code), "job-specimen:" + QString::number(sp.id));
-        connect(b, &QPushButton::clicked, this, [this, sp] { emit specimen_wanted(sp.id, -1); });
+        connect(b, &QPushButton::clicked, this, [this, sp] { emit desk_wanted("specimen", sp.id, -1); });
         row->addWidget(b, n / 6, n % 6);
         ++n;
       }
@@ -151,7 +153,7 @@ void JobsPage::create() {
   for (QLineEdit* e : {code_, title_, due_, series_, specimens_}) e->clear();
   bench_->touch_docket();
   refresh();
-  emit specimen_wanted(first, int(Stage::prepare));
+  emit desk_wanted("specimen", first, int(Stage::prepare));
 }
 
 void JobsPage::add_record_file() {
@@ -189,7 +191,7 @@ void JobsPage::add_record_file() {
   }
   bench_->touch_docket();
   refresh();
-  emit specimen_wanted(*specimen, -1);
+  emit desk_wanted("specimen", *specimen, -1);
 }
 
 }  // namespace fortitor

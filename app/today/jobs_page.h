@@ -3,21 +3,23 @@
 
 #include <QWidget>
 
+#include "app/frame/desk.h"
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
 
 namespace fortitor {
 
-class JobsPage : public QWidget {
+class JobsPage : public Desk {
   Q_OBJECT
 
  public:
   explicit JobsPage(Workbench* bench, QWidget* parent = nullptr);
+  QString name() const override { return "jobs"; }
+  QString title() const override { return "All jobs"; }
+  Docket::Place place() const override { return Docket::Place::jobs; }
+  /// `detail` 1: ready to type a new job.
+  void open(Id what, int detail) override;
   void refresh();
-  void focus_new();
-
- signals:
-  void specimen_wanted(fortitor::Id specimen, int stage);
 
  private:
   void create();

@@ -1,6 +1,8 @@
 #include "app/today/today_page.h"
 
+#include <QDate>
 #include <QLabel>
+#include <QLocale>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -51,7 +53,7 @@ Waiting waiting_of(const SpecimenRow& s, const QString& series, const Method& me
 }  // namespace
 
 TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent)
-    : QWidget(parent), bench_(bench), timers_(timers) {
+    : Desk(parent), bench_(bench), timers_(timers) {
   connect(timers, &TimerBoard::changed, this, [this] {
     if (isVisible()) refresh();
   });
@@ -99,13 +101,17 @@ void TodayPage::add_row(const QString& when, const QColor& colour, const QString
   texts->addWidget(parts::label(why, "hint"));
   line->addLayout(texts, 1);
   auto* b = parts::button(action, "today:" + QString::number(specimen));
-  connect(b, &QPushButton::clicked, this, [this, specimen, stage] { emit specimen_wanted(specimen, int(stage)); });
+  connect(b, &QPushButton::clicked, this, [this, specimen, stage] { emit desk_wanted("specimen", specimen, int(stage)); });
   line->addWidget(b);
   auto* hairline = new QFrame;
   hairline->setFixedHeight(1);
   hairline->setStyleSheet("background: " + theme::color(theme::Ink::hairline).name());
   rows_->addWidget(hairline);
   rows_->addWidget(row);
+}
+
+QString TodayPage::title() const {
+  return "Today, " + QLocale(QLocale::English).toString(QDate::currentDate(), "dddd d MMMM");
 }
 
 void TodayPage::refresh() {
@@ -133,7 +139,7 @@ void TodayPage::refresh() {
     jobs_->addWidget(card);
   }
   auto* fresh = parts::button("New job…", "today-new-job");
-  connect(fresh, &QPushButton::clicked, this, &TodayPage::new_job_wanted);
+  connect(fresh, &QPushButton::clicked, this, [this] { emit desk_wanted("jobs", 0, 1); });
   jobs_->addWidget(fresh, 0, Qt::AlignVCenter);
   jobs_->addStretch();
   std::stable_sort(list.begin(), list.end(), [](const Waiting& a, const Waiting& b) { return a.rank < b.rank; });

@@ -3,21 +3,22 @@
 
 #include <QWidget>
 
+#include "app/frame/desk.h"
 #include "app/model/timer_board.h"
 #include "app/theme/widgets.h"
 
 namespace fortitor {
 
-class TodayPage : public QWidget {
+class TodayPage : public Desk {
   Q_OBJECT
 
  public:
   TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent = nullptr);
+  QString name() const override { return "today"; }
+  QString title() const override;
+  Docket::Place place() const override { return Docket::Place::today; }
+  void open(Id, int) override { refresh(); }
   void refresh();
-
- signals:
-  void specimen_wanted(fortitor::Id specimen, int stage);
-  void new_job_wanted();
 
  private:
   void add_row(const QString& when, const QColor& colour, const QString& title, const QString& why,

@@ -78,7 +78,8 @@ std::pair<double, double> domain(const Panel& p, bool along_x) {
     }
     const double span = high - low;
     if (!(a.with_zero && high == 0)) high += (along_x ? 0.05 : 0.12) * span;
-    if (!(a.with_zero && low == 0)) low -= 0.06 * span;
+    // Noise about zero is no reason to leave room below it.
+    if (!a.with_zero || low < -0.01 * span || low > 0) low -= 0.06 * span;
   }
   if (a.from) low = *a.from;
   if (a.to) high = *a.to;
@@ -101,7 +102,7 @@ std::vector<Tick> ticks_of(const Axis& a, double low, double high, double px, do
   const double shift = unit.offset;
   if (a.scale == Axis::Scale::log) return log_ticks(low, high, unit.factor);
   std::vector<Tick> t =
-      linear_ticks(low - shift, high - shift, int(px / ((along_x ? 74 : 40) * scale)), unit.factor);
+      linear_ticks(low - shift, high - shift, std::max(3, int(px / ((along_x ? 74 : 40) * scale))), unit.factor);
   for (Tick& k : t) k.value += shift;
   return t;
 }

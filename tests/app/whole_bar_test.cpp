@@ -1,4 +1,5 @@
 // One whole bar from the new job to the certificate: once on the stand-in frame, once from a file.
+#include <cmath>
 #include <QLabel>
 #include <QProcess>
 
@@ -134,7 +135,7 @@ TEST_F(WholeBar, OnTheStandInFrame) {
   RunStage* run = window_->run_stage();
   run->set_speed(200);
   auto key = [&](Qt::Key k) { QTest::keyClick(run, k); };
-  ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
+  ASSERT_TRUE(until([&] { return std::isfinite(run->machine().reading("force")); }));
   key(Qt::Key_Space);  // too early: it says why and does not start
   EXPECT_FALSE(run->running());
   EXPECT_FALSE(window_->message().isEmpty());

@@ -124,19 +124,26 @@ Figure StopSheet::figure(const Evaluation& e, const Rows& rows) const {
   const Marker markers[] = {Marker::dot, Marker::square};
   const int tones[] = {5, 2};
   double count = 0;
+  for (const StopSeries& s : series)
+    for (size_t i = 0; s.line != nullptr && i < s.row.size(); ++i)
+      if (const Reading* r = rows[s.row[i]].reading(s.line->column)) count = std::max(count, r->resolution);
   for (size_t k = 0; k < series.size(); ++k) {
     const StopSeries& s = series[k];
-    Trace between, t, d;
+    // Where the piece has long left its line the distance says nothing more about the line: those stops are drawn pale and
+    // do not stretch the axis.
+    Trace between, t, d, beyond;
     between.x = s.x;
     between.y = s.y;
     between.pale = true;
     between.weight = 1.2;  // between stops nothing was read
-    t.kind = d.kind = Trace::Kind::points;
+    t.kind = d.kind = beyond.kind = Trace::Kind::points;
+    beyond.pale = true;
+    beyond.outlier = false;
     t.x = s.x;
     t.y = s.y;
     t.label = series.size() > 1 ? s.label : std::string();
-    t.tone = d.tone = tones[k % 2];
-    t.marker = d.marker = markers[k % 2];
+    t.tone = d.tone = beyond.tone = tones[k % 2];
+    t.marker = d.marker = beyond.marker = markers[k % 2];
     d.label = t.label;
     for (size_t i = 0; i < s.row.size(); ++i) {
       const Row& row = rows[s.row[i]];
@@ -144,9 +151,14 @@ Figure StopSheet::figure(const Evaluation& e, const Rows& rows) const {
       if (s.line == nullptr || s.row[i] >= s.line->residual.size()) continue;
       const double residual = s.line->residual[s.row[i]];
       const auto control = row.number(s.control);
-      const Reading* r = row.reading(s.line->column);
       if (!control || !std::isfinite(residual)) continue;
-      if (r != nullptr) count = std::max(count, r->resolution);
+      const double straight = s.tolerance ? *s.tolerance * std::abs(s.line->at(*control)) : HUGE_VAL;
+      if (!s.line->off[s.row[i]] && std::abs(residual) > 3 * std::max(straight, 10 * count)) {
+        beyond.x.push_back(*control);
+        beyond.y.push_back(residual);
+        beyond.hollow.push_back(true);
+        continue;
+      }
       d.x.push_back(*control);
       d.y.push_back(residual);
       d.hollow.push_back(!row.used());
@@ -178,6 +190,7 @@ Figure StopSheet::figure(const Evaluation& e, const Rows& rows) const {
     }
     points.traces.push_back(std::move(between));
     points.traces.push_back(std::move(t));
+    if (!beyond.x.empty()) departures.traces.push_back(std::move(beyond));
     departures.traces.push_back(std::move(d));
   }
   for (const Construction& c : constructions) {

@@ -1,0 +1,113 @@
+#include "app/frame/specimen_desk.h"
+
+#include <QStackedWidget>
+
+#include "app/frame/stage_bar.h"
+#include "app/ledger/ledger.h"
+#include "app/stages/evaluate_stage.h"
+#include "app/stages/prepare_stage.h"
+#include "app/stages/run_stage.h"
+#include "app/stages/setup_stage.h"
+#include "app/stages/sign_off_stage.h"
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "app/watch/watch.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+SpecimenDesk::SpecimenDesk(Workbench* bench, TimerBoard* timers, QWidget* parent) : Desk(parent), bench_(bench) {
+  auto* layout = parts::column(this, 0, 8);
+  bar_ = new StageBar(bench);
+  layout->addWidget(bar_);
+  auto* lower = new QHBoxLayout;
+  lower->setSpacing(12);
+  layout->addLayout(lower, 1);
+  auto* centre = new QVBoxLayout;
+  centre->setSpacing(10);
+  stages_ = new QStackedWidget;
+  centre->addWidget(stages_, 1);
+  watch_ = new Watch(bench);
+  centre->addWidget(watch_);
+  lower->addLayout(centre, 1);
+  ledger_ = new Ledger(bench);
+  ledger_->setFixedWidth(int(272 * std::min(1.3, theme::scale())));
+  lower->addWidget(ledger_);
+  build_pages(timers);
+  connect(ledger_, &Ledger::sign_off_wanted, bench, [bench] { bench->set_stage(Stage::sign_off); });
+  connect(bench, &Workbench::stage_changed, this, &SpecimenDesk::show_stage);
+  connect(bench, &Workbench::specimen_changed, this, [this] {
+    if (!bench_->has_specimen()) return;
+    for (StagePage* p : pages_) p->rebuild();
+  });
+  connect(bench, &Workbench::record_changed, this, [this] {
+    if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->refresh();
+  });
+  connect(bench, &Workbench::evaluation_changed, this, [this] {
+    if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->evaluated();
+  });
+}
+
+void SpecimenDesk::build_pages(TimerBoard* timers) {
+  auto* prepare = new PrepareStage(bench_, timers);
+  auto* measure = new ReadingStage(bench_, Stage::measure);
+  auto* setup = new SetupStage(bench_);
+  run_ = new RunStage(bench_, timers);
+  auto* after = new ReadingStage(bench_, Stage::after);
+  evaluate_ = new EvaluateStage(bench_);
+  sign_ = new SignOffStage(bench_);
+  pages_ = {prepare, measure, setup, run_, after, evaluate_, sign_};
+  for (StagePage* p : pages_) {
+    // Large text on a small screen: the page scrolls rather than lose its edges.
+    auto* area = parts::scroller(p);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
+    stages_->addWidget(area);
+  }
+  connect(setup, &SetupStage::start_wanted, bench_, [this] { bench_->set_stage(Stage::run); });
+  connect(run_->import_panel(), &ImportPanel::imported, bench_, [this] { bench_->set_stage(Stage::after); });
+  connect(evaluate_, &EvaluateStage::result_picked, this,
+          [this](const QString& key) { ledger_->list()->open_how(key); });
+}
+
+QString SpecimenDesk::title() const {
+  if (!bench_->has_specimen()) return {};
+  const JobRow job = bench_->book()->job_of(bench_->specimen());
+  return qs(job.code + " " + job.title) + "  ›  " + qs(bench_->record().specimen_id());
+}
+
+QString SpecimenDesk::obstacle(Id specimen) const {
+  if (run_->running() && specimen != bench_->specimen())
+    return "A run is on: hold or stop it before another piece comes on the bench.";
+  return Desk::obstacle(specimen);
+}
+
+void SpecimenDesk::open(Id specimen, int stage) {
+  if (specimen != bench_->specimen()) bench_->select(specimen);
+  if (stage >= 0) bench_->set_stage(Stage(stage));
+  show_stage();
+}
+
+void SpecimenDesk::units_changed() {
+  if (!bench_->has_specimen()) return;
+  pages_[size_t(bench_->stage())]->refresh();
+  evaluate_->rebuild();
+}
+
+void SpecimenDesk::show_stage() {
+  if (!bench_->has_specimen()) return;
+  const Stage stage = bench_->stage();
+  bench_->say("");
+  stages_->setCurrentIndex(int(stage));
+  watch_->setVisible(pages_[size_t(stage)]->wants_watch());
+  ledger_->setVisible(pages_[size_t(stage)]->wants_ledger());
+  pages_[size_t(stage)]->refresh();
+  if (stage == Stage::run)
+    run_->take_focus();
+  else
+    bar_->setFocus();
+  if (stage == Stage::measure || stage == Stage::after)
+    if (auto* page = qobject_cast<ReadingStage*>(pages_[size_t(stage)])) page->pad()->focus_first_empty();
+}
+
+}  // namespace fortitor

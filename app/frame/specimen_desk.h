@@ -1,0 +1,53 @@
+// The desk of one specimen: bar, stages, ledger, watch.
+#pragma once
+
+#include "app/frame/desk.h"
+#include "app/model/timer_board.h"
+#include "app/theme/widgets.h"
+
+namespace fortitor {
+
+class EvaluateStage;
+class Ledger;
+class RunStage;
+class SignOffStage;
+class StageBar;
+class StagePage;
+class Watch;
+
+class SpecimenDesk : public Desk {
+  Q_OBJECT
+
+ public:
+  SpecimenDesk(Workbench* bench, TimerBoard* timers, QWidget* parent = nullptr);
+  QString name() const override { return "specimen"; }
+  QString title() const override;
+  Docket::Place place() const override { return Docket::Place::specimen; }
+  QString obstacle(Id specimen) const override;
+  /// `detail`: the stage, or −1 for the one that is next.
+  void open(Id specimen, int detail) override;
+  bool wants_room() const override { return true; }
+  void units_changed();
+
+  RunStage* run_stage() const { return run_; }
+  EvaluateStage* evaluate_stage() const { return evaluate_; }
+  SignOffStage* sign_off_stage() const { return sign_; }
+  Ledger* ledger() const { return ledger_; }
+  StageBar* stage_bar() const { return bar_; }
+
+ private:
+  void build_pages(TimerBoard* timers);
+  void show_stage();
+
+  Workbench* bench_;
+  StageBar* bar_;
+  Ledger* ledger_;
+  Watch* watch_;
+  RunStage* run_ = nullptr;
+  EvaluateStage* evaluate_ = nullptr;
+  SignOffStage* sign_ = nullptr;
+  QStackedWidget* stages_;
+  std::vector<StagePage*> pages_;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,171 @@
+#include "report/page.h"
+
+#include <QAbstractTextDocumentLayout>
+#include <QFile>
+#include <QFileInfo>
+#include <QPageLayout>
+#include <QPainter>
+#include <QPdfWriter>
+#include <QTextDocument>
+#include <QTextObjectInterface>
+
+#include "report/figure.h"
+
+namespace fortitor {
+namespace {
+
+// Draws the figures of a page as vectors wherever the document is painted.
+class FigureObject : public QObject, public QTextObjectInterface {
+  Q_OBJECT
+  Q_INTERFACES(QTextObjectInterface)
+
+ public:
+  FigureObject(QObject* parent, std::vector<figure::Layout> figures) : QObject(parent), figures_(std::move(figures)) {}
+
+  QSizeF intrinsicSize(QTextDocument*, int, const QTextFormat& format) override {
+    const QTextImageFormat image = format.toImageFormat();
+    return {image.width(), image.height()};
+  }
+  void drawObject(QPainter* painter, const QRectF& rect, QTextDocument*, int, const QTextFormat& format) override {
+    const size_t index = format.toImageFormat().name().section(':', 1).toUInt();
+    if (index >= figures_.size()) return;
+    painter->save();
+    painter->translate(rect.topLeft());
+    paint_figure(*painter, figures_[index], paper_colours());
+    painter->restore();
+  }
+
+ private:
+  std::vector<figure::Layout> figures_;
+};
+
+}  // namespace
+
+namespace page {
+
+std::string escaped(const std::string& s) {
+  std::string out;
+  for (char c : s) {
+    switch (c) {
+      case '&': out += "&amp;"; break;
+      case '<': out += "&lt;"; break;
+      case '>': out += "&gt;"; break;
+      case '"': out += "&quot;"; break;
+      default: out += c;
+    }
+  }
+  return out;
+}
+
+// "R_p0.2" → R<sub>p0.2</sub>
+std::string symbol(const std::string& symbol) {
+  const size_t at = symbol.find('_');
+  if (at == std::string::npos) return escaped(symbol);
+  return escaped(symbol.substr(0, at)) + "<sub>" + escaped(symbol.substr(at + 1)) + "</sub>";
+}
+
+const char* verdict_colour(Verdict v) {
+  switch (v) {
+    case Verdict::meets: return "#2E7D5B";
+    case Verdict::near:
+    case Verdict::open: return "#A9741B";
+    case Verdict::fails: return "#B5452F";
+    default: return "#6F7780";
+  }
+}
+
+std::string findings(const Evaluation& e) {
+  std::string out = "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Judgements</b></p>";
+  if (e.findings.empty()) return out + "<p>Nothing wanted a judgement.</p>";
+  for (const Finding& f : e.findings) {
+    out += "<p style=\"margin-top:2px;margin-bottom:2px\">" + escaped(f.message);
+    if (f.answer) {
+      out += " <b>Answered:</b> " + escaped(f.answer->remedy) +
+             (f.answer->reason.empty() ? "" : ", “" + escaped(f.answer->reason) + "”") + " (" + escaped(f.answer->by) +
+             ", " + escaped(f.answer->at) + ").";
+    } else if (f.severity == Severity::check) {
+      out += " <b>Not answered yet.</b>";
+    }
+    out += "</p>";
+  }
+  return out;
+}
+
+std::string document(const std::string& title, const std::string& body) {
+  return "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"/><title>" + escaped(title) +
+         "</title><style>"
+         "body{font:10pt Inter,sans-serif;color:#22303C;background:#FBFAF6;max-width:720px;margin:24px "
+         "auto}section{page-break-after:always;margin-bottom:48px}"
+         "table table{font-size:9pt}svg{max-width:100%}</style></head><body>" +
+         body + "</body></html>";
+}
+
+void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width) {
+  std::vector<figure::Layout> figures;
+  QString body;
+  for (size_t i = 0; i < sheets.size(); ++i) {
+    const Sheet& s = sheets[i];
+    std::string image;
+    if (!s.figure.empty()) {
+      figure::Options options;
+      options.width = width;
+      options.height = width * s.height;
+      options.set = s.units;
+      figures.push_back(figure::lay_out(s.figure, options));
+      image = "<p><img src=\"figure:" + std::to_string(figures.size() - 1) + "\" width=\"" +
+              std::to_string(int(width)) + "\" height=\"" + std::to_string(int(options.height)) + "\"/></p>";
+    }
+    QString markup = QString::fromStdString(s.markup);
+    markup.replace(kFigure, QString::fromStdString(image));
+    body += QString(i > 0 ? "<div style=\"page-break-before:always\">" : "<div>") + markup + "</div>";
+  }
+  QFont font("Inter");
+  font.setPointSizeF(8.5);
+  // Contextual alternates have no Unicode of their own: a PDF's text would lose its hyphens and signs.
+  font.setStyleStrategy(QFont::PreferNoShaping);
+  document.setDefaultFont(font);
+  document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, std::move(figures)));
+  document.setDefaultStyleSheet("body,td,p{color:#22303C}");
+  document.setHtml("<body>" + body + "</body>");
+}
+
+Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path) {
+  const QString name = QString::fromStdString(path);
+  if (QFile::exists(name))
+    return InputError{path + ": is already there; nothing is overwritten. Choose another name.", {}};
+  QFile probe(name);
+  if (!probe.open(QIODevice::WriteOnly))
+    return InputError{path + ": cannot be written: " + probe.errorString().toStdString() + ".", {}};
+  probe.close();
+  QPdfWriter writer(name);
+  writer.setPageSize(QPageSize(QPageSize::A4));
+  writer.setPageMargins(QMarginsF(15, 14, 15, 14), QPageLayout::Millimeter);
+  writer.setResolution(96);
+  writer.setTitle(QString::fromStdString(title));
+  writer.setCreator("Fortitor " FORTITOR_VERSION);
+  QTextDocument document;
+  const QSizeF page_size = QSizeF(writer.width(), writer.height());
+  fill(document, sheets, page_size.width());
+  document.setDocumentMargin(0);
+  document.setPageSize(page_size);
+  document.documentLayout()->setPaintDevice(&writer);
+  QPainter painter(&writer);
+  if (!painter.isActive()) {
+    QFile::remove(name);
+    return InputError{path + ": the PDF could not be begun.", {}};
+  }
+  for (int i = 0; i < document.pageCount(); ++i) {
+    if (i > 0) writer.newPage();
+    painter.save();
+    painter.translate(0, -i * page_size.height());
+    document.drawContents(&painter, QRectF(0, i * page_size.height(), page_size.width(), page_size.height()));
+    painter.restore();
+  }
+  painter.end();
+  return Done{};
+}
+
+}  // namespace page
+}  // namespace fortitor
+
+#include "page.moc"

@@ -1,0 +1,37 @@
+// What printed pages have in common: words made safe for markup, findings with their answers, the way onto paper.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/evaluation/evaluation.h"
+#include "core/outcome.h"
+
+class QTextDocument;
+
+namespace fortitor::page {
+
+std::string escaped(const std::string& text);
+/// "R_p0.2" → R<sub>p0.2</sub>
+std::string symbol(const std::string& symbol);
+const char* verdict_colour(Verdict v);
+/// Findings with the answers given to them.
+std::string findings(const Evaluation& e);
+/// A complete HTML document of its own.
+std::string document(const std::string& title, const std::string& body);
+
+/// One thing to print, a page or more: markup with kFigure where its figure belongs.
+struct Sheet {
+  std::string markup;
+  Figure figure;
+  UnitSet units = UnitSet::si;
+  double height = 0.36;  ///< of the figure, as a share of the width
+};
+inline constexpr const char* kFigure = "<!--figure-->";
+
+/// Sheets as a document to be painted; `width` in px at 96 dpi.
+void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width);
+/// An A4 PDF with real text and vector figures. Refuses to write over a file that is there.
+Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path);
+
+}  // namespace fortitor::page
