@@ -117,7 +117,7 @@ void CallOutSheet::refresh() {
   CallOutPanel::Text t;
   const FieldSpec& channel = w.columns[std::min(now_.column, w.columns.size() - 1)];
   t.channel = int(now_.column);
-  t.unit = qs(display_unit(channel.dimension, set, 0).symbol);
+  t.unit = qs(bare_unit(channel, set).symbol);
   const QString why = obstacle();
   if (!why.isEmpty()) {
     t.head = "Before the first " + qs(w.row);
@@ -298,7 +298,7 @@ void CallOutSheet::keep() {
   const FieldSpec& field = stop ? *w.control : w.columns[std::min(now_.column, w.columns.size() - 1)];
   const Dimension d = field.dimension;
   // A bare number has the unit that stands beside the field.
-  const auto q = parse_quantity(text.toStdString(), d, {bench_->units(), &display_unit(d, bench_->units(), 0)});
+  const auto q = parse_quantity(text.toStdString(), d, {bench_->units(), &bare_unit(field, bench_->units())});
   if (!q) {
     bench_->say(qs(q.error().message));
     entry->selectAll();

@@ -208,6 +208,7 @@ void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
 
 Outcome<FieldValue> Workbench::parse_field(const FieldSpec& field, const QString& typed) const {
   const std::string text = typed.trimmed().toStdString();
+  const Unit* own = field.unit.empty() ? nullptr : &bare_unit(field, units_);
   switch (field.kind) {
     case FieldKind::text:
     case FieldKind::choice: return FieldValue(text);
@@ -220,7 +221,7 @@ Outcome<FieldValue> Workbench::parse_field(const FieldSpec& field, const QString
     case FieldKind::texts: {
       Readings list;
       for (const QString& part : typed.split(';', Qt::SkipEmptyParts)) {
-        auto q = parse_quantity(part.toStdString(), field.dimension, {units_, nullptr});
+        auto q = parse_quantity(part.toStdString(), field.dimension, {units_, own});
         if (!q) return q.error();
         list.push_back(reading_of(*q));
       }
@@ -229,7 +230,7 @@ Outcome<FieldValue> Workbench::parse_field(const FieldSpec& field, const QString
     case FieldKind::quantity:
     case FieldKind::readings: break;
   }
-  auto q = parse_quantity(text, field.dimension, {units_, nullptr});
+  auto q = parse_quantity(text, field.dimension, {units_, own});
   if (!q) return q.error();
   if (q->value < 0 && field.dimension == Dimension::length) return InputError{field.label + " cannot be negative.", {}};
   return FieldValue(reading_of(*q));

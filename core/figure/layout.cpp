@@ -101,8 +101,9 @@ std::vector<Tick> ticks_of(const Axis& a, double low, double high, double px, do
   // Temperatures have an offset: 20 °C is no multiple of °F. Ticks are round in the unit that is shown.
   const double shift = unit.offset;
   if (a.scale == Axis::Scale::log) return log_ticks(low, high, unit.factor);
-  std::vector<Tick> t =
-      linear_ticks(low - shift, high - shift, std::max(3, int(px / ((along_x ? 74 : 40) * scale))), unit.factor);
+  int about = std::max(3, int(px / ((along_x ? 74 : 40) * scale)));
+  std::vector<Tick> t = linear_ticks(low - shift, high - shift, about, unit.factor);
+  while (t.size() < 3 && about < 12) t = linear_ticks(low - shift, high - shift, about *= 2, unit.factor);
   for (Tick& k : t) k.value += shift;
   return t;
 }

@@ -51,7 +51,11 @@ struct FieldSpec {
   double spread_limit = 0.01;  ///< range/mean above which a dimension is judged uneven; 0: no readings of one size
   bool may_be_zero = false;    ///< a size that may be nothing (a gap, a zero reading)
   bool may_be_negative = false;
+  std::string unit;  ///< in which a bare number is meant where the usual one would mislead (a lab scale shows g, not kg)
 };
+
+/// Unit of a bare number typed into a field, also the one written beside it.
+const Unit& bare_unit(const FieldSpec& field, UnitSet set);
 
 /// True when the field is asked for under the record's present choices.
 bool field_applies(const FieldSpec& field, const TestRecord& record);

@@ -169,6 +169,11 @@ TableSpec TableSpec::for_record(const TestRecord& record) const {
   return t;
 }
 
+const Unit& bare_unit(const FieldSpec& field, UnitSet set) {
+  const Unit* own = field.unit.empty() ? nullptr : find_unit(field.unit, field.dimension);
+  return own != nullptr ? *own : display_unit(field.dimension, set, 0);
+}
+
 bool field_applies(const FieldSpec& f, const TestRecord& r) {
   if (f.when_path.empty()) return true;
   if (f.when_at_least > 0) return r.fields.number(f.when_path).value_or(0) >= f.when_at_least;

@@ -53,6 +53,8 @@ void describe(Method& m) {
                     "900 kg/m³ for paraffin wax, unless known."));
   add(quantity("specimen.mass_dry", "Mass when dry", D::mass, Stage::after, "m₀",
                "After drying at 103 °C until it no longer changes."));
+  for (FieldSpec& f : m.fields)
+    if (f.dimension == D::mass) f.unit = "g";
   m.equipment = {equipment::scale(), equipment::caliper()};
   TableSpec readings_table;
   readings_table.id = kReadings;
@@ -63,6 +65,7 @@ void describe(Method& m) {
   wet.when_path = "specimen.immersed";
   wet.when_value = "true";
   wet.may_be_zero = wet.may_be_negative = true;  // what floats is pulled under by a sinker
+  mass.unit = wet.unit = "g";
   readings_table.columns = {mass, wet};
   readings_table.least = 1;
   readings_table.usual = 3;

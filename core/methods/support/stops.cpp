@@ -184,7 +184,7 @@ Figure StopSheet::figure(const Evaluation& e, const Rows& rows) const {
           edge.x.push_back(x);
           edge.y.push_back(sign * *s.tolerance * std::abs(s.line->at(x)));
         }
-        if (sign > 0) edge.label = "± " + significant(100 * *s.tolerance, 2) + " %";
+        if (sign < 0) edge.label = "± " + significant(100 * *s.tolerance, 2) + " %";
         departures.traces.push_back(std::move(edge));
       }
     }
