@@ -36,7 +36,7 @@ class LineSums {
 std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y, size_t first, size_t last);
 std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y);
 
-/// ∫ y dx by the trapezium rule over [first, last]; NaN points are passed over.
+/// ∫ y dx by the trapezoidal rule over [first, last]; NaN points are passed over.
 double work_under(const std::vector<double>& x, const std::vector<double>& y, size_t first, size_t last);
 
 /// y at x by straight line between the samples around the first crossing at or after `from`; when

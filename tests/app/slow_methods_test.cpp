@@ -8,6 +8,8 @@
 #include "app/reference/reference_page.h"
 #include "app/series/series_page.h"
 #include "core/reference/library.h"
+#include "app/figures/figure_view.h"
+#include "app/stages/evaluate_stage.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor {
@@ -162,6 +164,42 @@ TEST_F(SlowMethods, ABeamByKeysOnly) {
   EXPECT_FALSE(bench_.what_if());
   EXPECT_EQ(record().fields.readings("settings.proportional_limit.what_if").size(), 1u);
   ASSERT_TRUE(until([&] { return std::abs(result("pl_force") - original) < 1e-9; }));
+  sign();
+}
+
+TEST_F(SlowMethods, ABlockIsWeighedReadingAfterReading) {
+  new_job("density");
+  type("specimen.material", "larch, block");
+  type("specimen.family", "softwood");
+  type("specimen.species", "larch");
+  go(1);
+  for (const auto& [path, size] : {std::pair{"specimen.section.width", "40.00"}, {"specimen.section.thickness", "30.00"},
+                                   {"specimen.length", "60.00"}})
+    for (int i = 0; i < 3; ++i) type(QString(path) + "#" + QString::number(i), size);
+  set_up();
+  ASSERT_TRUE(entry()->hasFocus());
+  read("43.41");  // bare numbers are grams: that is what stands beside the field
+  read("43.40");
+  EXPECT_EQ(record().run.rows("readings")[0].reading("mass")->typed, "43.41 g");
+  key(Qt::Key_M);
+  key(Qt::Key_R);
+  read("43.41");
+  EXPECT_EQ(record().run.rows("readings")[2].note, "first read missed");
+  EXPECT_TRUE(call_out_of(bench_.method(), record(), nullptr).last_done);
+  QTest::keyClicks(entry(), "12 mm");  // no mass
+  key(Qt::Key_Return);
+  EXPECT_TRUE(window_->message().contains("mass"));
+  EXPECT_EQ(record().run.row_count(), 3u);
+  entry()->clear();
+  key(Qt::Key_E);
+  EXPECT_FALSE(record().run.open);
+  go(4);
+  type("specimen.mass_dry", "38.80");
+  ASSERT_TRUE(until([&] { return std::isfinite(result("density_12")); }));
+  EXPECT_NEAR(result("density"), 43.4067e-3 / 72e-6, 0.01);
+  EXPECT_NEAR(result("moisture"), (43.4067 - 38.80) / 38.80, 1e-5);
+  go(5);
+  EXPECT_FALSE(window_->evaluate_stage()->figure()->empty());
   sign();
 }
 

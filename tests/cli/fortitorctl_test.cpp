@@ -37,6 +37,49 @@ TEST(Ctl, EvaluatesAndPrintsTheDocument) {
   EXPECT_EQ(j["verdict"], "meets");
 }
 
+TEST(Ctl, EvaluatesSeveralFilesAtOnce) {
+  const QString luders = FORTITOR_TEST_DATA "/tension-luders/record.json",
+                continuous = FORTITOR_TEST_DATA "/tension-continuous/record.json";
+  const Answer3 json = ctl({"evaluate", luders, continuous, "--json"});
+  ASSERT_EQ(json.code, 0) << json.err.toStdString();
+  const auto j = nlohmann::json::parse(json.out.toStdString());
+  ASSERT_EQ(j.size(), 2u);
+  EXPECT_EQ(j[0]["specimen"], "L-1");
+  EXPECT_EQ(j[0], nlohmann::json::parse(ctl({"evaluate", luders, "--json"}).out.toStdString()));
+  const Answer3 table = ctl({"evaluate", luders, continuous});
+  EXPECT_EQ(table.out.count("Tension of metals"), 2);
+  const Answer3 bad = ctl({"evaluate", luders, "/no/such.json"});
+  EXPECT_EQ(bad.code, 2);
+  EXPECT_TRUE(bad.out.isEmpty()) << "a batch with a bad file prints nothing";
+  EXPECT_TRUE(bad.err.contains("/no/such.json"));
+}
+
+TEST(Ctl, SeriesGivesTheStatisticsAndTheFormat) {
+  QTemporaryDir dir;
+  QStringList files;
+  for (int seed = 1; seed <= 4; ++seed) {
+    ASSERT_EQ(ctl({"simulate", "crush-shell", "--seed", QString::number(seed), "--out", dir.path()}).code, 0);
+    files << dir.path() + "/si-" + QString::number(seed) + ".json";
+  }
+  const Answer3 r = ctl(QStringList{"series"} + files + QStringList{"--key", "peak_force", "--json"});
+  ASSERT_EQ(r.code, 0) << r.err.toStdString();
+  const auto j = nlohmann::json::parse(r.out.toStdString());
+  EXPECT_EQ(j["fortitor"], "series/1");
+  EXPECT_EQ(j["n"], 4);
+  double sum = 0;
+  for (const auto& p : j["pieces"]) sum += p["value"].get<double>();
+  EXPECT_NEAR(j["mean"].get<double>(), sum / 4, 1e-9 * sum);
+  EXPECT_EQ(ctl(QStringList{"series"} + files + QStringList{"--key", "nothing"}).code, 2);
+}
+
+TEST(Ctl, DensityIsSimulatedAndEvaluatedLikeAnyMethod) {
+  QTemporaryDir dir;
+  ASSERT_EQ(ctl({"simulate", "density", "--seed", "3", "--material", "polyamide", "--out", dir.path()}).code, 0);
+  const Answer3 r = ctl({"evaluate", dir.path() + "/si-3.json"});
+  EXPECT_EQ(r.code, 0);
+  EXPECT_TRUE(r.out.contains("kg/m³"));
+}
+
 TEST(Ctl, BadInputIsOneLineAndCodeTwo) {
   QTemporaryDir dir;
   QFile f(dir.path() + "/r.json");

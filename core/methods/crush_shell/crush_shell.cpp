@@ -128,7 +128,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c
   if (key == "mean_crush_force")
     add("F_c = ∫F ds/Δs", stroke, get(v, key), D::force, c.stroke > 0 ? "stroke limit" : "whole run");
   if (key == "crush_energy")
-    add("W = ∫F ds", "from the touch to " + si(get(v, "crush_stroke"), D::length, 4) + ", trapezia", get(v, key),
+    add("W = ∫F ds", "from the touch to " + si(get(v, "crush_stroke"), D::length, 4) + ", trapezoidal rule", get(v, key),
         D::energy);
   if (key == "crush_efficiency")
     add("F_c/F_p", si(get(v, "mean_crush_force"), D::force) + " / " + si(get(v, "peak_force"), D::force), get(v, key),

@@ -173,7 +173,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
           species->source);
   }
   if (key == "work_to_max")
-    add("w = ∫P dδ/(b·h·L)", "trapezia over " + std::to_string(b.path.size()) + " points", get(v, key),
+    add("w = ∫P dδ/(b·h·L)", "trapezoidal rule over " + std::to_string(b.path.size()) + " points", get(v, key),
         D::energy_density);
   return steps;
 }

@@ -137,10 +137,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Te
   } else if (key == "r_value") {
     add("r = m/(1 − m), ε_w = −m·ε_l", "true strains, least squares over the range of n", v(key), D::none, "ISO 10113");
   } else if (key == "resilience") {
-    add("U_r = ∫R dε to yield", "triangle under the modulus line, then trapezia", v(key), D::energy_density,
+    add("U_r = ∫R dε to yield", "triangle under the modulus line, then the trapezoidal rule", v(key), D::energy_density,
         strain_source);
   } else if (key == "toughness") {
-    add("U_t = ∫R dε to the break", "triangle under the modulus line, then trapezia", v(key), D::energy_density,
+    add("U_t = ∫R dε to the break", "triangle under the modulus line, then the trapezoidal rule", v(key), D::energy_density,
         strain_source);
   } else if (key == "yield_ratio") {
     const char* yield = has("reh") ? "reh" : "rp02";

@@ -56,7 +56,7 @@ TEST(Fit, AwkwardInputs) {
   EXPECT_DOUBLE_EQ(gap->slope, 1);
 }
 
-TEST(Work, TrapeziumOfAParabola) {
+TEST(Work, TrapezoidalRuleOnAParabola) {
   std::vector<double> x, y;
   for (int i = 0; i <= 1000; ++i) {
     x.push_back(i / 1000.0);

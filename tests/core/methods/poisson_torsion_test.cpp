@@ -175,5 +175,44 @@ TEST(PoissonGauge, BudgetAgreesWithMonteCarlo) {
     EXPECT_NEAR(e.find(key)->standard_uncertainty, spread.at(key), 0.1 * spread.at(key)) << key;
 }
 
+// A run recorded by an indicator is looked at in blocks, by the same rules as keyed stops.
+TEST(PoissonGauge, ImportedChannelsGiveTheSameNumbers) {
+  const double nu = 0.33, modulus = 114e3;
+  TestRecord r = strip(nu, modulus);
+  const double area = value_of(methods::evaluate(r), "area");
+  r.run = {};
+  Channel force{"force", {}}, along{"strain_long", {}}, across{"strain_lat", {}};
+  for (int i = 0; i < 5000; ++i) {
+    const double f = i * 2.0, e = f / (area * modulus), wobble = 0.4e-6 * std::sin(i * 12.9898);
+    force.values.push_back(f);
+    along.values.push_back(e + wobble);
+    across.values.push_back(i % 700 == 3 ? NAN : -nu * e - wobble);
+  }
+  set_channels(r, {force, along, across});
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "nu"), nu, 1e-3);
+  EXPECT_NEAR(value_of(e, "e_modulus"), modulus, 100);
+  EXPECT_FALSE(e.figures.empty());
+  EXPECT_EQ(e.finding("re-read"), nullptr) << "samples cannot be read again";
+}
+
+TEST(TorsionBar, ImportedChannelsGiveTheSameNumbers) {
+  const TestRecord keyed = bar(80e3, 280, 0, 16, 0.5);
+  TestRecord r = keyed;
+  r.run = {};
+  Channel angle{"angle", {}}, torque{"torque", {}}, strain{"strain_45", {}};
+  for (int i = 0; i < 4000; ++i) {
+    const double degrees = 8.0 * i / 4000, gamma = 6 * degrees * std::numbers::pi / 180 / 150;
+    const double tau = 80e3 * gamma <= 280 ? 80e3 * gamma : 280 + 0.02 * (80e3 * gamma - 280);
+    angle.values.push_back(degrees * std::numbers::pi / 180);
+    torque.values.push_back(tau * std::numbers::pi * 1728 / 16);
+    strain.values.push_back(gamma / 2);
+  }
+  set_channels(r, {angle, torque, strain});
+  const Evaluation e = methods::evaluate(r), by_hand = methods::evaluate(keyed);
+  for (const char* key : {"g_modulus", "g_twist", "tau_y"})
+    EXPECT_NEAR(value_of(e, key) / value_of(by_hand, key), 1, 0.01) << key;
+}
+
 }  // namespace
 }  // namespace fortitor

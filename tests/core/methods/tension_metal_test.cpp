@@ -44,7 +44,7 @@ TEST(TensionMetal, ClosedFormOfALinearHardeningBar) {
   EXPECT_NEAR(value(e, "a_ext"), 0.20 - rm / 200e3, 1e-6);
   EXPECT_NEAR(value(e, "yield_ratio"), value(e, "rp02") / rm, 1e-9);
   EXPECT_EQ(e.find("yielding")->text, "continuous");
-  // Work to the break: triangle and trapezium.
+  // Work to the break: triangle and the trapezoidal rule.
   const double knee = 300 / 200e3;
   EXPECT_NEAR(value(e, "toughness"), 0.5 * 300 * knee + 0.5 * (300 + rm) * (0.20 - knee), 0.01);
   EXPECT_FALSE(e.find("rm")->censored);

@@ -9,11 +9,13 @@
 #include <random>
 
 namespace fortitor::statistics {
-namespace {
-
-nlohmann::json figures() {
-  std::ifstream in(FORTITOR_TEST_DATA "/figures.json");
-  return nlohmann::json::parse(in);
+namespace {// Kept for the whole run: iterating over a member of a temporary document would read what is gone.
+const nlohmann::json& figures() {
+  static const nlohmann::json all = [] {
+    std::ifstream in(FORTITOR_TEST_DATA "/figures.json");
+    return nlohmann::json::parse(in);
+  }();
+  return all;
 }
 
 TEST(Sample, TQuantilesMatchTheTable) {
