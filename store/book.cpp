@@ -72,9 +72,24 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
   const bool fresh = !file.exists() || file.size() == 0;
   if (fresh && !QFileInfo(file.absolutePath()).isDir())
     return InputError{path + ": the folder " + str(file.absolutePath()) + " does not exist.", {}};
+  auto lock = std::make_unique<QLockFile>(qs(path) + ".lock");
+  lock->setStaleLockTime(0);  // it ages by its process alone
+  if (!lock->tryLock(0) && lock->error() == QLockFile::LockFailedError) {
+    qint64 pid = 0;
+    QString host, program;
+    lock->getLockInfo(&pid, &host, &program);
+    auto reader = open_read_only(path);
+    if (!reader) return reader;
+    (*reader)->who_ = who;
+    (*reader)->owner_ = "process " + std::to_string(pid) + " on " + str(host) + " writes in it";
+    (*reader)->notices_.push_back("This book is opened to read: " + (*reader)->owner_ +
+                                  ". Close it there to write here.");
+    return reader;
+  }
   auto opened = connect(path, false);
   if (!opened) return opened;
   Book& book = **opened;
+  book.lock_ = std::move(lock);
   book.who_ = who;
   QSqlDatabase db = book.db();
   QSqlQuery q(db);
@@ -144,7 +159,8 @@ Book::~Book() {
 
 Outcome<Done> Book::change(const std::string& what, const std::string& detail, Id specimen,
                            const std::function<Outcome<Done>()>& work) {
-  if (read_only_) return InputError{"The book is open for reading only.", {}};
+  if (read_only_)
+    return InputError{"The book is open for reading only" + (owner_.empty() ? std::string() : ": " + owner_) + ".", {}};
   QSqlDatabase d = db();
   QSqlQuery begin(d);
   // Immediate: two benches on one book wait for each other instead of failing half-way.
@@ -222,23 +238,29 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
   return id;
 }
 
-Outcome<Done> Book::save_record(Id specimen_id, const TestRecord& record, const Summary& summary,
-                                const std::string& what) {
+Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& record, const Summary& summary,
+                                 const std::string& what) {
   TestRecord plain = record;
   plain.run.drop_samples();  // samples live in run_chunk
-  return change(what, "", specimen_id, [&]() -> Outcome<Done> {
+  Saved saved;
+  const auto done = change(what, "", specimen_id, [&]() -> Outcome<Done> {
+    const Id newest = record_version(specimen_id);
+    if (from != 0 && newest > from) saved.overtaken = newest;
+    saved.version = newest + 1;
     QSqlQuery q(db());
     q.prepare(
-        "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT ?, COALESCE(MAX(version), 0) + 1, ?, "
-        "(SELECT MAX(id) FROM run WHERE specimen_id = ?), ? FROM record WHERE specimen_id = ?");
+        "INSERT INTO record (specimen_id, version, json, run_id, saved_at) VALUES (?, ?, ?, (SELECT MAX(id) FROM run WHERE "
+        "specimen_id = ?), ?)");
     q.addBindValue(qlonglong(specimen_id));
+    q.addBindValue(qlonglong(saved.version));
     q.addBindValue(text(record_to_json(plain, -1)));
     q.addBindValue(qlonglong(specimen_id));
     q.addBindValue(text(utc_now()));
-    q.addBindValue(qlonglong(specimen_id));
     if (!q.exec()) return sql_error(q, "The record could not be saved");
     return write_summary(db(), specimen_id, summary);
   });
+  if (!done) return done.error();
+  return saved;
 }
 
 Outcome<Done> Book::save_series_record(Id series_id, const TestRecord& settings, const std::string& what) {
@@ -265,28 +287,6 @@ Outcome<Done> Book::save_series_record(Id series_id, const TestRecord& settings,
 
 Outcome<Done> Book::set_summary(Id specimen_id, const Summary& summary) {
   return change("", "", 0, [&] { return write_summary(db(), specimen_id, summary); });
-}
-
-Outcome<Done> Book::sign_off(Id specimen_id, const std::string& evaluation_json, const std::string& verdict) {
-  return change("signed off", verdict, specimen_id, [&]() -> Outcome<Done> {
-    QSqlQuery q(db());
-    q.prepare(
-        "INSERT INTO evaluation (record_id, json, saved_at) SELECT id, ?, ? FROM record WHERE specimen_id = ? ORDER BY "
-        "version DESC LIMIT 1");
-    q.addBindValue(text(evaluation_json));
-    q.addBindValue(text(utc_now()));
-    q.addBindValue(qlonglong(specimen_id));
-    if (!q.exec()) return sql_error(q, "The evaluation could not be kept");
-    q.prepare(
-        "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at) VALUES (?, ?, ?, ?, ?)");
-    q.addBindValue(qlonglong(specimen_id));
-    q.addBindValue(qlonglong(record_version(specimen_id)));
-    q.addBindValue(text(verdict));
-    q.addBindValue(text(who_));
-    q.addBindValue(text(utc_now()));
-    if (!q.exec()) return sql_error(q, "The signature could not be kept");
-    return Done{};
-  });
 }
 
 Outcome<Done> Book::set_setting(const std::string& key, const std::string& value) {

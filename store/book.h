@@ -1,6 +1,7 @@
 // The job book: one SQLite file with everything a laboratory keeps. All SQL lives in store/.
 #pragma once
 
+#include <QLockFile>
 #include <QSqlDatabase>
 #include <cstdint>
 #include <functional>
@@ -64,10 +65,23 @@ struct Summary {
   int open_judgements = 0;
 };
 
-/// Signature under a specimen's results.
+/// Signature under a specimen's results, with the hashes of what was signed (empty in books before version 3).
 struct SignOff {
   std::string by, at, verdict;
   Id record_version = 0;
+  std::string record_sha256, run_sha256, evaluation_sha256;
+};
+
+/// What saving a record came to. `overtaken`: another process had saved a version meanwhile; both are kept.
+struct Saved {
+  Id version = 0;
+  std::optional<Id> overtaken = {};
+};
+
+/// A version of a record in the book.
+struct VersionRow {
+  Id version = 0;
+  std::string saved_at;
 };
 
 /// One damaged thing found by verify().
@@ -82,7 +96,8 @@ class Book {
  public:
   /// Opens a book, making it when the file does not exist. Refuses, with a sentence: files that are no
   /// book, damaged ones, and books written by a newer Fortitor. Older books are migrated after a copy
-  /// has been put beside them ("name.v1.fortitor").
+  /// has been put beside them ("name.v1.fortitor"). A book has one writer: while another process holds it, it is
+  /// opened for reading and the notice names the owner; nothing of a running test is touched.
   static Outcome<std::unique_ptr<Book>> open(const std::string& path, const std::string& who);
   /// Opens for reading only; never migrates or recovers.
   static Outcome<std::unique_ptr<Book>> open_read_only(const std::string& path);
@@ -91,6 +106,8 @@ class Book {
   Book& operator=(const Book&) = delete;
 
   const std::string& path() const { return path_; }
+  /// Opened for reading: by wish, or because another process writes.
+  bool read_only() const { return read_only_; }
   void set_operator(const std::string& who) { who_ = who; }
   const std::string& operator_name() const { return who_; }
   /// Sentences about what opening had to mend (interrupted runs).
@@ -112,12 +129,21 @@ class Book {
   /// Newest version of a specimen's record with the samples of its run.
   Outcome<TestRecord> record(Id specimen) const;
   Id record_version(Id specimen) const;
-  /// Saves a new version. `what` is the line for the logbook ("diameter 2 read 10.02 mm").
-  Outcome<Done> save_record(Id specimen, const TestRecord& record, const Summary& summary, const std::string& what);
+  /// Saves a new version made from version `from` (0: from whatever is newest). `what` is the line for the logbook
+  /// ("diameter 2 read 10.02 mm"). When another was faster nothing is lost: both versions stay, and it is said.
+  Outcome<Saved> save_record(Id specimen, Id from, const TestRecord& record, const Summary& summary,
+                             const std::string& what);
+  /// The versions of a record, the newest first.
+  std::vector<VersionRow> versions(Id specimen) const;
+  /// An older version with the samples it was saved with.
+  Outcome<TestRecord> record_at(Id specimen, Id version) const;
   /// What the Docket shows; no new version, no line in the logbook.
   Outcome<Done> set_summary(Id specimen, const Summary& summary);
-  /// Keeps the evaluation document that belongs to the newest version and signs the specimen off.
-  Outcome<Done> sign_off(Id specimen, const std::string& evaluation_json, const std::string& verdict);
+  /// Keeps the evaluation of exactly that version and signs it, with the hashes of record, run and evaluation, all or
+  /// nothing. Refused when the book holds a newer version or the run is still open.
+  Outcome<Done> sign_off(Id specimen, Id version, const std::string& evaluation_json, const std::string& verdict);
+  /// Whether what was signed last is still what is stored; the sentence says what differs.
+  Outcome<Done> check_signature(Id specimen) const;
   std::optional<SignOff> signature(Id specimen) const;
 
   /// Starts storing a run; `channels` in the order of the rows to come.
@@ -162,12 +188,19 @@ class Book {
                        const std::function<Outcome<Done>()>& work);
   Outcome<Done> log(const std::string& what, const std::string& detail, Id specimen);
   void recover_runs();
+  Outcome<Id> insert_run(Id specimen, const std::vector<std::string>& channels, const std::string& source,
+                         const std::string& segment);
+  Outcome<Done> insert_part(Id run, const std::vector<std::vector<double>>& columns);
+  Outcome<Done> end_run(Id run, const std::string& stopped);
+  Outcome<std::string> run_hash(Id specimen, Id newest_run) const;
   Outcome<Done> load_segments(Id specimen, Id newest_run, TestRecord& record) const;
   QSqlDatabase db() const;
 
   std::string path_, connection_, who_;
   std::vector<std::string> notices_;
   bool read_only_ = false;
+  std::string owner_;  ///< who writes, when this one reads
+  std::unique_ptr<QLockFile> lock_;
 };
 
 /// Time as the book writes it: ISO 8601, UTC, milliseconds.

@@ -99,11 +99,16 @@ JobRow Book::job_of(Id specimen_id) const {
 }
 
 Outcome<TestRecord> Book::record(Id specimen_id) const {
+  return record_at(specimen_id, record_version(specimen_id));
+}
+
+Outcome<TestRecord> Book::record_at(Id specimen_id, Id version) const {
   QSqlQuery q(db());
-  q.prepare("SELECT json, run_id FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
+  q.prepare("SELECT json, run_id FROM record WHERE specimen_id = ? AND version = ?");
   q.addBindValue(qlonglong(specimen_id));
+  q.addBindValue(qlonglong(version));
   if (!q.exec()) return sql_error(q, "The record could not be read");
-  if (!q.next()) return InputError{"This specimen has no record.", {}};
+  if (!q.next()) return InputError{"This specimen has no such record.", {}};
   auto parsed = record_from_json(column(q, 0));
   if (!parsed) return InputError{"The stored record cannot be read: " + parsed.error().message, {}};
   if (const QVariant run = q.value(1); !run.isNull()) {
@@ -111,6 +116,13 @@ Outcome<TestRecord> Book::record(Id specimen_id) const {
     if (!loaded) return loaded.error();
   }
   return parsed;
+}
+
+std::vector<VersionRow> Book::versions(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT version, saved_at FROM record WHERE specimen_id = ? ORDER BY version DESC");
+  q.addBindValue(qlonglong(specimen_id));
+  return rows_of<VersionRow>(q, [](const QSqlQuery& r) { return VersionRow{r.value(0).toLongLong(), column(r, 1)}; });
 }
 
 // The newest run of every segment up to the one the record was saved with; all of a repeated segment.
@@ -168,16 +180,6 @@ Id Book::record_version(Id specimen_id) const {
   q.prepare("SELECT MAX(version) FROM record WHERE specimen_id = ?");
   q.addBindValue(qlonglong(specimen_id));
   return q.exec() && q.next() ? q.value(0).toLongLong() : 0;
-}
-
-std::optional<SignOff> Book::signature(Id specimen_id) const {
-  QSqlQuery q(db());
-  q.prepare(
-      "SELECT signed_by, signed_at, verdict, record_version FROM signature WHERE specimen_id = ? ORDER BY id DESC "
-      "LIMIT 1");
-  q.addBindValue(qlonglong(specimen_id));
-  if (!q.exec() || !q.next()) return std::nullopt;
-  return SignOff{column(q, 0), column(q, 1), column(q, 2), q.value(3).toLongLong()};
 }
 
 std::optional<std::string> Book::setting(const std::string& key) const {

@@ -42,21 +42,53 @@ QString digest(const QByteArray& data) {
 
 }  // namespace
 
+Outcome<Id> Book::insert_run(Id specimen_id, const std::vector<std::string>& channels, const std::string& source,
+                             const std::string& segment) {
+  QStringList names;
+  for (const auto& c : channels) names << qs(c);
+  QSqlQuery q(db());
+  q.prepare("INSERT INTO run (specimen_id, started_at, source, channels, segment) VALUES (?, ?, ?, ?, ?)");
+  q.addBindValue(qlonglong(specimen_id));
+  q.addBindValue(text(utc_now()));
+  q.addBindValue(text(source));
+  q.addBindValue(names.join(","));
+  q.addBindValue(text(segment));
+  if (!q.exec()) return sql_error(q, "The run could not be begun");
+  return q.lastInsertId().toLongLong();
+}
+
+Outcome<Done> Book::insert_part(Id run, const std::vector<std::vector<double>>& columns) {
+  const QByteArray data = packed(columns);
+  QSqlQuery q(db());
+  q.prepare(
+      "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, COALESCE(MAX(part), 0) + 1, ?, ?, ? "
+      "FROM run_chunk WHERE run_id = ?");
+  q.addBindValue(qlonglong(run));
+  q.addBindValue(qlonglong(columns.front().size()));
+  q.addBindValue(data);
+  q.addBindValue(digest(data));
+  q.addBindValue(qlonglong(run));
+  if (!q.exec()) return sql_error(q, "Samples could not be written");
+  return Done{};
+}
+
+Outcome<Done> Book::end_run(Id run, const std::string& stopped) {
+  QSqlQuery q(db());
+  q.prepare("UPDATE run SET closed_at = ?, stopped = ? WHERE id = ? AND closed_at = ''");
+  q.addBindValue(text(utc_now()));
+  q.addBindValue(text(stopped));
+  q.addBindValue(qlonglong(run));
+  if (!q.exec()) return sql_error(q, "The run could not be closed");
+  return Done{};
+}
+
 Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& channels, const std::string& source,
                             const std::string& segment) {
   Id id = 0;
-  QStringList names;
-  for (const auto& c : channels) names << qs(c);
   const auto done = change("run begun", source, specimen_id, [&]() -> Outcome<Done> {
-    QSqlQuery q(db());
-    q.prepare("INSERT INTO run (specimen_id, started_at, source, channels, segment) VALUES (?, ?, ?, ?, ?)");
-    q.addBindValue(qlonglong(specimen_id));
-    q.addBindValue(text(utc_now()));
-    q.addBindValue(text(source));
-    q.addBindValue(names.join(","));
-    q.addBindValue(text(segment));
-    if (!q.exec()) return sql_error(q, "The run could not be begun");
-    id = q.lastInsertId().toLongLong();
+    const auto run = insert_run(specimen_id, channels, source, segment);
+    if (!run) return run.error();
+    id = *run;
     return Done{};
   });
   if (!done) return done.error();
@@ -65,21 +97,8 @@ Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& chan
 
 Outcome<Done> Book::append_run(Id run, const std::vector<std::vector<double>>& columns) {
   if (columns.empty() || columns.front().empty()) return Done{};
-  const QByteArray data = packed(columns);
-  return change("", "", 0, [&]() -> Outcome<Done> {  // begin and close are the logbook's lines of a run
-    QSqlQuery q(db());
-    q.prepare(
-        "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, COALESCE(MAX(part), 0) + 1, ?, ?, "
-        "? "
-        "FROM run_chunk WHERE run_id = ?");
-    q.addBindValue(qlonglong(run));
-    q.addBindValue(qlonglong(columns.front().size()));
-    q.addBindValue(data);
-    q.addBindValue(digest(data));
-    q.addBindValue(qlonglong(run));
-    if (!q.exec()) return sql_error(q, "Samples could not be written");
-    return Done{};
-  });
+  // Begin and close are the logbook's lines of a run.
+  return change("", "", 0, [&] { return insert_part(run, columns); });
 }
 
 Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
@@ -89,34 +108,31 @@ Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
   who.addBindValue(qlonglong(run));
   if (who.exec() && who.next()) specimen_id = who.value(0).toLongLong();
   who.finish();
-  return change("run closed", stopped, specimen_id, [&]() -> Outcome<Done> {
-    QSqlQuery q(db());
-    q.prepare("UPDATE run SET closed_at = ?, stopped = ? WHERE id = ? AND closed_at = ''");
-    q.addBindValue(text(utc_now()));
-    q.addBindValue(text(stopped));
-    q.addBindValue(qlonglong(run));
-    if (!q.exec()) return sql_error(q, "The run could not be closed");
-    return Done{};
-  });
+  return change("run closed", stopped, specimen_id, [&] { return end_run(run, stopped); });
 }
 
+// All of it or nothing: half a file is no run.
 Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::string& source,
                             const std::string& segment) {
   std::vector<std::string> names;
   for (const Channel& c : data.channels) names.push_back(c.name);
-  auto run = begin_run(specimen_id, names, source, segment);
-  if (!run) return run;
-  constexpr size_t kPart = 100000;
-  for (size_t at = 0; at < data.size(); at += kPart) {
-    std::vector<std::vector<double>> columns;
-    for (const Channel& c : data.channels)
-      columns.emplace_back(c.values.begin() + long(at), c.values.begin() + long(std::min(at + kPart, data.size())));
-    const auto done = append_run(*run, columns);
-    if (!done) return done.error();
-  }
-  const auto closed = close_run(*run, "");
-  if (!closed) return closed.error();
-  return run;
+  Id id = 0;
+  const auto done = change("run stored", source + ", " + std::to_string(data.size()) + " samples", specimen_id,
+                           [&]() -> Outcome<Done> {
+    const auto run = insert_run(specimen_id, names, source, segment);
+    if (!run) return run.error();
+    id = *run;
+    constexpr size_t kPart = 100000;
+    for (size_t at = 0; at < data.size(); at += kPart) {
+      std::vector<std::vector<double>> columns;
+      for (const Channel& c : data.channels)
+        columns.emplace_back(c.values.begin() + long(at), c.values.begin() + long(std::min(at + kPart, data.size())));
+      if (const auto part = insert_part(id, columns); !part) return part;
+    }
+    return end_run(id, "");
+  });
+  if (!done) return done.error();
+  return id;
 }
 
 std::vector<RunRow> Book::runs(Id specimen_id) const {
@@ -171,6 +187,7 @@ Outcome<SamplesPtr> Book::samples(Id run) const {
   return SamplesPtr(out);
 }
 
+// Runs that no process goes on with are closed and said once; a run that is not yet in its record is put into it.
 void Book::recover_runs() {
   QSqlQuery q(db());
   std::vector<std::pair<Id, std::string>> open_runs;
@@ -179,27 +196,39 @@ void Book::recover_runs() {
     while (q.next()) open_runs.emplace_back(q.value(0).toLongLong(), str(q.value(1).toString()));
   q.finish();
   for (const auto& [run, code] : open_runs) {
-    const auto done = change("run recovered", "it was interrupted", 0, [&, run = run]() -> Outcome<Done> {
+    const auto done = change("run recovered", code + ": it was interrupted", 0, [&, run = run]() -> Outcome<Done> {
       QSqlQuery u(db());
       u.prepare("UPDATE run SET closed_at = ?, stopped = 'interrupted', interrupted = 1 WHERE id = ?");
       u.addBindValue(text(utc_now()));
-      u.addBindValue(qlonglong(run));
-      if (!u.exec()) return sql_error(u, "The run could not be recovered");
-      // The newest record may have been saved before the run began: let it see the samples.
-      u.prepare(
-          "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT specimen_id, version + 1, json, ?, "
-          "? FROM record "
-          "WHERE specimen_id = (SELECT specimen_id FROM run WHERE id = ?) AND COALESCE(run_id, 0) < ? ORDER BY version "
-          "DESC LIMIT 1");
-      u.addBindValue(qlonglong(run));
-      u.addBindValue(text(utc_now()));
-      u.addBindValue(qlonglong(run));
       u.addBindValue(qlonglong(run));
       if (!u.exec()) return sql_error(u, "The run could not be recovered");
       return Done{};
     });
     notices_.push_back(done ? code + ": its run was interrupted. Everything up to the last second is here."
                             : done.error().message);
+  }
+  std::vector<std::pair<Id, Id>> unseen;  // specimen, its newest run
+  if (q.exec("SELECT specimen_id, MAX(id) FROM run GROUP BY specimen_id"))
+    while (q.next()) unseen.emplace_back(q.value(0).toLongLong(), q.value(1).toLongLong());
+  q.finish();
+  for (const auto& [specimen_id, run] : unseen) {
+    q.prepare("SELECT COALESCE(run_id, 0) FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
+    q.addBindValue(qlonglong(specimen_id));
+    const bool seen = !q.exec() || !q.next() || q.value(0).toLongLong() >= run;
+    q.finish();
+    if (seen) continue;
+    const auto done = change("run put into its record", "", specimen_id, [&, of = specimen_id, id = run]() -> Outcome<Done> {
+      QSqlQuery u(db());
+      u.prepare(
+          "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT specimen_id, version + 1, json, ?, ? "
+          "FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
+      u.addBindValue(qlonglong(id));
+      u.addBindValue(text(utc_now()));
+      u.addBindValue(qlonglong(of));
+      if (!u.exec()) return sql_error(u, "The run could not be put into its record");
+      return Done{};
+    });
+    if (!done) notices_.push_back(done.error().message);
   }
 }
 

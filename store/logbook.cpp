@@ -96,6 +96,22 @@ std::vector<Damage> Book::verify() const {
       if (const auto r = record_from_json(str(q.value(2).toString())); !r)
         found.push_back({"record of specimen " + std::to_string(q.value(0).toLongLong()) + ", version " +
                          std::to_string(q.value(1).toLongLong()) + ": " + r.error().message});
+  std::vector<Id> signed_pieces;
+  if (q.exec("SELECT DISTINCT specimen_id FROM signature"))
+    while (q.next()) signed_pieces.push_back(q.value(0).toLongLong());
+  for (Id piece : signed_pieces) {
+    const auto row = specimen(piece);
+    const std::string code = row ? row->code : "specimen " + std::to_string(piece);
+    if (const auto sound = check_signature(piece); !sound) found.push_back({code + ": " + sound.error().message});
+    // Its seal stands in the chain: a signature without one was not made by the program.
+    const auto s = signature(piece);
+    if (!s || s->record_sha256.empty()) continue;
+    q.prepare("SELECT COUNT(*) FROM logbook WHERE what = 'sealed' AND specimen = ? AND detail = ?");
+    q.addBindValue(text(code));
+    q.addBindValue(text(s->record_sha256 + " " + s->run_sha256 + " " + s->evaluation_sha256));
+    if (!q.exec() || !q.next() || q.value(0).toInt() == 0)
+      found.push_back({code + ": its signature has no line in the logbook"});
+  }
   return found;
 }
 

@@ -58,6 +58,11 @@ const std::vector<QStringList>& steps() {
           "ALTER TABLE run ADD COLUMN segment TEXT NOT NULL DEFAULT ''",
           "CREATE TABLE series_record (id INTEGER PRIMARY KEY, series_id INTEGER NOT NULL REFERENCES series(id),"
           " version INTEGER NOT NULL, json TEXT NOT NULL, saved_at TEXT NOT NULL, UNIQUE (series_id, version))",
+          // What was signed, by its hashes: record, run with all its parts, evaluation.
+          "ALTER TABLE signature ADD COLUMN evaluation_id INTEGER REFERENCES evaluation(id)",
+          "ALTER TABLE signature ADD COLUMN record_sha256 TEXT NOT NULL DEFAULT ''",
+          "ALTER TABLE signature ADD COLUMN run_sha256 TEXT NOT NULL DEFAULT ''",
+          "ALTER TABLE signature ADD COLUMN evaluation_sha256 TEXT NOT NULL DEFAULT ''",
       },
   };
   return all;

@@ -101,10 +101,10 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
   const Evaluation e = methods::evaluate(r);
   Summary summary{progress_code(progress_of(m, r, &e, false)), std::string(verdict_word(e.verdict)),
                   int(e.open_judgements().size())};
-  const auto saved = book.save_record(*id, r, summary, "demo specimen");
-  if (!saved) return saved;
+  const auto saved = book.save_record(*id, 0, r, summary, "demo specimen");
+  if (!saved) return saved.error();
   if (s.value("signed", false) && e.open_judgements().empty()) {
-    const auto signed_off = book.sign_off(*id, evaluation_to_json(e, r.fields, -1), summary.verdict);
+    const auto signed_off = book.sign_off(*id, saved->version, evaluation_to_json(e, r.fields, -1), summary.verdict);
     if (!signed_off) return signed_off;
     summary.stages = progress_code(progress_of(m, r, &e, true));
     return book.set_summary(*id, summary);

@@ -188,6 +188,11 @@ void MainWindow::open_find() {
     for (int i = 0; i < kStageCount; ++i)
       all.push_back({qs(stage_name(Stage(i))) + " " + qs(bench_->record().specimen_id()),
                      "Alt " + QString::number(i + 1), [this, i] { show_specimen(bench_->specimen(), i); }});
+    const auto versions = bench_->book()->versions(bench_->specimen());
+    for (size_t i = 1; i < std::min<size_t>(versions.size(), 12); ++i)
+      all.push_back({"Version " + QString::number(versions[i].version) + " of " + qs(bench_->record().specimen_id()),
+                     "saved " + qs(versions[i].saved_at).section('.', 0, 0).replace('T', ' ') + " UTC; go back to it",
+                     [this, v = versions[i].version] { bench_->back_to(v); }});
     if (const auto e = bench_->evaluation())
       for (const ResultValue& r : e->results)
         all.push_back({"How: " + qs(r.spec.name), qs(plain_symbol(r.spec.symbol)), [this, key = qs(r.spec.key)] {

@@ -48,7 +48,12 @@ void Workbench::select(Id specimen) {
     return;
   }
   specimen_ = specimen;
+  version_ = book_->record_version(specimen);
+  evaluated_ = 0;
   record_ = kept_ = *loaded;
+  if (const auto sound = book_->check_signature(specimen); !sound)
+    QMetaObject::invokeMethod(
+        this, [this, why = QString::fromStdString(sound.error().message)] { emit message(why); }, Qt::QueuedConnection);
   method_ = methods::find(record_.method);
   previewing_ = what_if_ = false;
   evaluation_.reset();
@@ -123,7 +128,7 @@ void Workbench::edit_specimen(Id specimen, const QString& what, const std::funct
   const auto row = book_->specimen(specimen);
   const Summary summary{progress_code(progress_of(m, *record, &e, row && row->signed_off)),
                         row ? row->verdict : std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
-  const auto done = book_->save_record(specimen, *record, summary, what.toStdString());
+  const auto done = book_->save_record(specimen, 0, *record, summary, what.toStdString());
   if (!done) return say(QString::fromStdString(done.error().message));
   emit docket_changed();
 }
@@ -177,18 +182,39 @@ void Workbench::save(const QString& what) {
     summary.verdict = verdict_word(evaluation_->verdict);
     summary.open_judgements = int(evaluation_->open_judgements().size());
   }
-  const auto done = book_->save_record(specimen_, kept_, summary, what.toStdString());
-  if (!done) emit message(QString::fromStdString(done.error().message));
+  const auto done = book_->save_record(specimen_, version_, kept_, summary, what.toStdString());
+  if (!done) {
+    emit message(QString::fromStdString(done.error().message));
+  } else {
+    version_ = done->version;
+    if (done->overtaken)
+      emit message("Someone else saved version " + QString::number(*done->overtaken) +
+                   " of this piece meanwhile. Yours is version " + QString::number(done->version) +
+                   "; both are kept. Ctrl K, “Version”, goes back to the other.");
+  }
   emit docket_changed();
 }
 
 void Workbench::evaluate() {
+  evaluated_ = 0;
+  pending_ = previewing_ || what_if_ ? 0 : version_;  // a preview is no version
   ticket_ = evaluator_.request(record_);
+}
+
+void Workbench::back_to(Id version) {
+  const auto old = book_->record_at(specimen_, version);
+  if (!old) return say(QString::fromStdString(old.error().message));
+  edit("back to version " + QString::number(version), [&](TestRecord& r) {
+    const std::vector<Segment> segments = r.run.segments;  // raw data stay
+    r = *old;
+    r.run.segments = segments;
+  });
 }
 
 void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
   if (ticket != ticket_ || !has_specimen()) return;
   evaluation_ = evaluation;
+  evaluated_ = pending_;
   if (!previewing_ && !what_if_) {
     const auto row = book_->specimen(specimen_);
     Summary summary;
@@ -275,7 +301,9 @@ Outcome<Done> Workbench::sign() {
     return InputError{std::to_string(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") +
                           " your word before sign-off.",
                       {}};
-  const auto done = book_->sign_off(specimen_, evaluation_to_json(*evaluation_, record_.fields, -1),
+  if (evaluated_ == 0 || evaluated_ != version_) return InputError{"The evaluation of this version is still being made.", {}};
+  if (const auto sound = book_->check_signature(specimen_); !sound) return sound;
+  const auto done = book_->sign_off(specimen_, evaluated_, evaluation_to_json(*evaluation_, record_.fields, -1),
                                     std::string(verdict_word(evaluation_->verdict)));
   if (!done) return done;
   const auto shown =

@@ -61,6 +61,8 @@ class Workbench : public QObject {
   Outcome<FieldValue> parse_field(const FieldSpec& field, const QString& typed) const;
   void answer(const Finding& finding, const Remedy& remedy, const QString& reason);
   Outcome<Done> sign();
+  /// Makes an older version of the record the newest again.
+  void back_to(Id version);
 
   /// Replaces the run by new samples (a closed run in the book, or the growing one) and evaluates.
   void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
@@ -101,6 +103,7 @@ class Workbench : public QObject {
   TestRecord record_, kept_;  ///< shown, and as kept while a preview is on
   EvaluationPtr evaluation_, original_;
   quint64 ticket_ = 0;
+  Id version_ = 0, evaluated_ = 0, pending_ = 0;  ///< version in hand; version the evaluation is of, 0: of none that is stored
   bool previewing_ = false, what_if_ = false;
   Stage stage_ = Stage::prepare;
   UnitSet units_ = UnitSet::si;

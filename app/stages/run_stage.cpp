@@ -269,8 +269,8 @@ QString RunStage::obstacle() const {
 void RunStage::refresh_controls() {
   const bool on = status_.state == S::running, held = status_.state == S::holding;
   const QString why = running() ? QString() : obstacle();
-  main_->setText(on ? "Hold   Space" : held ? "Go on   Space" : "Start   Space");
-  main_->setEnabled(on || held || why.isEmpty());
+  main_->setText(unwritten_ ? "Write it again   Space" : on ? "Hold   Space" : held ? "Go on   Space" : "Start   Space");
+  main_->setEnabled(unwritten_ || on || held || why.isEmpty());
   if (pages_->currentIndex() == 0)
     hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
   for (const Control& c : controls_) {
@@ -300,6 +300,7 @@ void RunStage::do_command(MachineCommand command, double value) {
 }
 
 void RunStage::space() {
+  if (unwritten_) return end_run();
   if (status_.state == S::running) {
     events_.push_back({status_.reading("time"), "hold", ""});
     return do_command(C::hold);
@@ -351,15 +352,20 @@ void RunStage::take_samples(const ColumnsPtr& columns) {
   }
 }
 
-void RunStage::flush() {
+bool RunStage::flush() {
   since_flush_.restart();
   const size_t rows = columns_.empty() ? 0 : columns_.front().size();
-  if (flushed_ == rows) return;
+  if (flushed_ == rows) return true;
   MachineColumns fresh;
   for (const auto& column : columns_) fresh.emplace_back(column.begin() + long(flushed_), column.end());
   const auto done = bench_->book()->append_run(run_, fresh);
-  if (!done) return bench_->say(qs(done.error().message));
+  if (!done) {
+    bench_->say(qs(done.error().message) + " Everything measured is kept here; make room and go on.");
+    if (status_.state == S::running && machine_) machine_->command(C::hold);
+    return false;
+  }
   flushed_ = rows;
+  return true;
 }
 
 void RunStage::take_status(const MachineStatus& status) {
@@ -396,11 +402,18 @@ void RunStage::show_readings() {
 }
 
 void RunStage::end_run() {
-  flush();
+  unwritten_ = !flush();
+  if (unwritten_) {  // the run stays open in the book: it cannot be signed, and Space tries again
+    refresh_controls();
+    return;
+  }
   const QString why = status_.broken ? QString() : qs(status_.message);
   const auto closed = bench_->book()->close_run(run_, why.toStdString());
+  if (!closed) {
+    unwritten_ = true;
+    return bench_->say(qs(closed.error().message) + " Space tries again.");
+  }
   run_ = 0;
-  if (!closed) bench_->say(qs(closed.error().message));
   if (columns_.empty() || columns_.front().empty()) return;
   bench_->finish_run(samples_of(machine_->channels(), columns_), events_, why);
   if (status_.broken) bench_->say(qs(bench_->method().wording.after_run));

@@ -58,7 +58,8 @@ class RunStage : public StagePage {
   void show_readings();
   void show_curve();
   void take_status(const MachineStatus& status);
-  void flush();
+  /// Writes what is not in the book yet. False: it could not be written; the machine is held and nothing is forgotten.
+  bool flush();
   void end_run();
   void build_panel();
   void add_control(int n, const QString& text, const QString& key, MachineCommand command);
@@ -76,6 +77,7 @@ class RunStage : public StagePage {
   double speed_ = 1;
   MachineColumns columns_;
   size_t flushed_ = 0;
+  bool unwritten_ = false;  ///< the run is over and not all of it is in the book yet
   std::vector<Event> events_;
   QElapsedTimer since_flush_, since_show_;
 

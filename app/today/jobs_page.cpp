@@ -186,7 +186,7 @@ void JobsPage::add_record_file() {
     if (!run) return error_->setText(qs(run.error().message));
   }
   if (record->run.has_samples()) {
-    const auto saved = book.save_record(*specimen, *record, {}, "record file taken over");
+    const auto saved = book.save_record(*specimen, 0, *record, {}, "record file taken over");
     if (!saved) return error_->setText(qs(saved.error().message));
   }
   bench_->touch_docket();

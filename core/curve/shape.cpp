@@ -7,14 +7,6 @@
 #include "core/curve/signal.h"
 
 namespace fortitor {
-namespace {
-
-constexpr double kGoodR2 = 0.9995;
-constexpr double kGoodSlopeError = 0.01;
-constexpr int kGrid = 110;  // window ends every 0.5 % of the yield-region stress
-
-}  // namespace
-
 std::optional<BreakPoint> find_break(const std::vector<double>& time, const std::vector<double>& force, size_t peak) {
   if (force.empty() || peak >= force.size()) return std::nullopt;
   const double top = force[peak];
@@ -40,61 +32,6 @@ size_t first_reaching(const std::vector<double>& y, size_t peak, double level) {
   for (size_t i = 0; i <= peak && i < y.size(); ++i)
     if (y[i] >= level) return i;
   return peak + 1;
-}
-
-std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, const std::vector<double>& stress,
-                                         size_t peak, double yield_stress, bool steepest_only) {
-  if (!(yield_stress > 0) || peak == 0) return std::nullopt;
-  // Index at which each grid level is first reached.
-  std::array<size_t, kGrid + 1> at{};
-  size_t i = 0;
-  for (int k = 0; k <= kGrid; ++k) {
-    const double level = yield_stress * (0.05 + 0.55 * k / kGrid);
-    while (i <= peak && !(stress[i] >= level)) ++i;
-    at[size_t(k)] = i;
-  }
-  const size_t first = at[0], last = std::min(at[kGrid], peak) + 1;
-  if (last < first + 3) return std::nullopt;
-  const LineSums sums(strain, stress, first, last);
-
-  struct Candidate {
-    int from, to;
-    LineFit line;
-  };
-  std::vector<Candidate> good;
-  std::optional<Candidate> fallback;
-  for (int a = 0; a < kGrid; ++a) {
-    for (int b = kGrid; b > a; --b) {
-      const size_t lo = at[size_t(a)], hi = std::min(at[size_t(b)] + 1, last);
-      if (hi < lo + 3) continue;
-      const auto line = sums.fit(lo, hi);
-      if (!line || !(line->slope > 0)) continue;
-      if (line->r2 >= kGoodR2 && line->slope_error <= kGoodSlopeError * line->slope && b - a >= kGrid / 20)
-        good.push_back({a, b, *line});
-      if (b - a >= kGrid / 5 && (!fallback || line->r2 > fallback->line.r2)) fallback = {a, b, *line};
-    }
-  }
-  double steepest = 0;
-  for (const Candidate& c : good)
-    if (c.to - c.from >= kGrid / 10) steepest = std::max(steepest, c.line.slope);
-  const Candidate* best = nullptr;
-  for (const Candidate& c : good) {
-    if (steepest_only && c.line.slope < 0.7 * steepest) continue;
-    const bool wider = best == nullptr || c.to - c.from > best->to - best->from;
-    const bool straighter = best != nullptr && c.to - c.from == best->to - best->from && c.line.r2 > best->line.r2;
-    if (wider || straighter) best = &c;
-  }
-  const bool poor = best == nullptr;
-  if (poor) {
-    if (!fallback) return std::nullopt;
-    best = &*fallback;
-  }
-  ElasticWindow w;
-  w.first = at[size_t(best->from)];
-  w.last = std::min(at[size_t(best->to)] + 1, last);
-  w.poor = poor;
-  w.line = fit_line(strain, stress, w.first, w.last).value_or(best->line);
-  return w;
 }
 
 std::optional<ElasticWindow> window_between(const std::vector<double>& strain, const std::vector<double>& stress,

@@ -37,6 +37,23 @@ std::vector<Turn> turning_points(const std::vector<double>& y, size_t first, siz
   return turns;
 }
 
+// Whether a fall from `top` to `i` is one of the curve: the means over five samples before the top and from the fall on
+// differ by more than the largest and smallest of so many noisy means would. A sharp point has few samples at its top, so
+// that the mean before it only makes the fall look smaller.
+bool out_of_noise(const std::vector<double>& y, size_t top, size_t i, size_t end, double sigma) {
+  constexpr size_t kStretch = 5;
+  if (!(sigma > 0)) return true;
+  auto mean = [&](size_t from, size_t to) {
+    double sum = 0;
+    for (size_t k = from; k < to; ++k) sum += y[k];
+    return sum / double(to - from);
+  };
+  const double before = mean(top + 1 - std::min(top + 1, kStretch), top + 1);
+  const double after = mean(i, std::min(end, i + kStretch));
+  const double many = std::max(20.0, double(i));
+  return before - after > 2 * std::sqrt(2 * std::log(many)) * sigma / std::sqrt(double(kStretch));
+}
+
 }  // namespace
 
 std::optional<Yielding> find_yielding(const std::vector<double>& strain, const std::vector<double>& stress,
@@ -59,6 +76,7 @@ std::optional<Yielding> find_yielding(const std::vector<double>& strain, const s
     if (plastic > kMostPlasticStrain) return std::nullopt;
     const double drop = std::max(kYieldDrop * stress[top], 6 * sigma);
     if (stress[i] >= stress[top] - drop) continue;
+    if (!out_of_noise(stress, top, i, end, sigma)) continue;
     // A slipping grip unloads the bar along its elastic line; yielding goes on straining.
     if (strain[i] < strain[top] - 0.25 * (stress[top] - stress[i]) / slope) return std::nullopt;
     fallen = i;

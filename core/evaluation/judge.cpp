@@ -25,7 +25,7 @@ Verdict worst(Verdict a, Verdict b) {
 // `margin`: how far the value clears its limit (negative: misses it).
 Verdict one_side(double margin, double expanded, DecisionRule rule, bool& conforms) {
   conforms = conforms && margin >= 0;
-  const bool near = std::abs(margin) < expanded;
+  const bool near = std::abs(margin) < expanded || (expanded > 0 && std::abs(margin) == expanded);
   if (!near) return margin >= 0 ? Verdict::meets : Verdict::fails;
   switch (rule) {
     case DecisionRule::guarded_acceptance: return Verdict::fails;
@@ -61,19 +61,35 @@ void judge_result(ResultValue& r, DecisionRule rule) {
     high = r.censored->above ? HUGE_VAL : r.censored->to;
   }
   Verdict v = Verdict::none;
+  // A bound decides only what lies on its sure side: how far beyond it the truth is nobody knows.
+  auto bounded = [&](double margin, bool sure_if_more) {
+    bool conforms = true;
+    const Verdict plain = one_side(margin, r.expanded(), rule, conforms);
+    if (margin >= 0 && !sure_if_more) return Verdict::open;
+    if (margin < 0 && sure_if_more) return Verdict::open;
+    r.conforms = r.conforms && conforms;
+    const bool near = std::abs(margin) <= r.expanded() && r.expanded() > 0;
+    // Within U of the limit a guard band asks for what only the unknown part could give.
+    return near && rule != DecisionRule::simple && plain != (margin >= 0 ? Verdict::meets : Verdict::fails)
+               ? Verdict::open
+               : plain;
+  };
+  const bool above = r.censored && r.censored->above;
   if (min) {
-    if (r.censored && low < *min && high >= *min) {
+    if (above)
+      v = worst(v, bounded(low - *min, true));
+    else if (r.censored && low < *min && high >= *min)
       v = worst(v, Verdict::open);
-    } else {
+    else
       v = worst(v, one_side((low >= *min ? low : high) - *min, r.expanded(), rule, r.conforms));
-    }
   }
   if (max) {
-    if (r.censored && low <= *max && high > *max) {
+    if (above)
+      v = worst(v, bounded(*max - low, false));
+    else if (r.censored && low <= *max && high > *max)
       v = worst(v, Verdict::open);
-    } else {
+    else
       v = worst(v, one_side(*max - (high <= *max ? high : low), r.expanded(), rule, r.conforms));
-    }
   }
   r.verdict = v;
 }

@@ -205,7 +205,13 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
   size_t names_at = best.header_lines;
   if (names_at > 0) {
     const auto cells = cells_of(lines[names_at - 1], best.separator);
-    if (cells.size() == best_columns && looks_like_units(cells)) {
+    // "t,F,x" may read as units too; they are names when no row of as many words stands above them.
+    const bool named = names_at > 1 && [&] {
+      const auto above = cells_of(lines[names_at - 2], best.separator);
+      return above.size() == best_columns && std::any_of(above.begin(), above.end(), [](auto c) { return !c.empty(); });
+    }();
+    const bool bracketed = !cells.empty() && !cells[0].empty() && (cells[0].front() == '[' || cells[0].front() == '(');
+    if (cells.size() == best_columns && (named || bracketed) && looks_like_units(cells)) {
       for (size_t i = 0; i < best_columns; ++i) {
         std::string_view c = cells[i];
         if (c.size() >= 2 && (c.front() == '[' || c.front() == '(')) c = c.substr(1, c.size() - 2);

@@ -261,7 +261,7 @@ TEST_F(DemoViews, LogbookTellsWhoDidWhat) {
     return std::any_of(log.begin(), log.end(), [&](const LogEntry& e) { return e.what == what; });
   };
   EXPECT_TRUE(has("job TC-031 opened"));
-  EXPECT_TRUE(has("run closed"));
+  EXPECT_TRUE(has("run stored"));
   EXPECT_TRUE(has("signed off"));
   EXPECT_TRUE(bench_.book()->verify().empty());
 }

@@ -133,7 +133,7 @@ TEST(Ctl, ChecksAndReportsABook) {
     const TestRecord r = standin::simulate_tension({.seed = 4});
     const auto id = (*b)->add_specimen(*series, "HB-01", r);
     ASSERT_TRUE((*b)->store_run(*id, *r.run.samples(), "x"));
-    ASSERT_TRUE((*b)->save_record(*id, r, {}, "run"));
+    ASSERT_TRUE((*b)->save_record(*id, 0, r, {}, "run"));
   }
   EXPECT_EQ(ctl({"check", path}).code, 0);
   ASSERT_EQ(ctl({"report", path, "--job", "TC-031", "--out", dir.path() + "/c.pdf"}).code, 0);

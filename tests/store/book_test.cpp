@@ -53,7 +53,7 @@ TEST_F(BookTest, KeepsJobsSeriesSpecimensAndRecords) {
     id = specimen(*b);
     TestRecord r = *b->record(id);
     r.fields.set("specimen.material", std::string("S355J2"));
-    ASSERT_TRUE(b->save_record(id, r, {"1000000", "open", 2}, "material typed"));
+    ASSERT_TRUE(b->save_record(id, 0, r, {"1000000", "open", 2}, "material typed"));
   }
   auto b = open();
   ASSERT_EQ(b->jobs().size(), 1u);
@@ -83,7 +83,7 @@ TEST_F(BookTest, RunsComeBackToTheLastBit) {
   const Id id = specimen(*b);
   const TestRecord made = standin::simulate_tension({.seed = 3});
   ASSERT_TRUE(b->store_run(id, *made.run.samples(), "file x.csv"));
-  ASSERT_TRUE(b->save_record(id, made, {}, "imported"));
+  ASSERT_TRUE(b->save_record(id, 0, made, {}, "imported"));
   const TestRecord back = *b->record(id);
   for (const Channel& c : made.run.samples()->channels) {
     const auto& got = back.run.samples()->find(c.name)->values;
@@ -247,10 +247,10 @@ TEST_F(BookTest, ReadOnlyBooksStayAsTheyAre) {
 TEST_F(BookTest, SignatureHoldsForItsVersionOnly) {
   auto b = open();
   const Id id = specimen(*b);
-  ASSERT_TRUE(b->sign_off(id, "{}", "meets"));
+  ASSERT_TRUE(b->sign_off(id, b->record_version(id), "{}", "meets"));
   EXPECT_TRUE(b->specimen(id)->signed_off);
   EXPECT_EQ(b->signature(id)->by, "R. Vale");
-  ASSERT_TRUE(b->save_record(id, *b->record(id), {}, "a second thought"));
+  ASSERT_TRUE(b->save_record(id, 0, *b->record(id), {}, "a second thought"));
   EXPECT_FALSE(b->specimen(id)->signed_off);
 }
 

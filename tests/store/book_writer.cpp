@@ -20,7 +20,7 @@ int main(int argc, char** argv) {
   const auto run = (*book)->begin_run(*id, {"time", "force"}, "crash test");
   for (int i = 1;; ++i) {
     r.fields.set("specimen.note", "reading " + std::to_string(i));
-    if (!(*book)->save_record(*id, r, {}, "reading")) return 3;
+    if (!(*book)->save_record(*id, 0, r, {}, "reading")) return 3;
     std::printf("record %d\n", i);
     std::fflush(stdout);
     std::vector<std::vector<double>> part(2);

@@ -42,8 +42,12 @@ void add_words(Evaluation& e, const TestRecord& record, const Test& test, const 
   for (ResultValue& r : e.results) {
     if (needs_strain(r.spec.key)) r.source = test.curve.source_text;
     const bool strength = r.spec.key == "rm" || r.spec.key == "fm";
-    if (strength && !marks.fracture) r.censored = Censoring{true, r.value, 0};
+    // Without a break the maximum was not seen, and what lies at it is a bound as it is.
+    const bool at_maximum = r.spec.key == "agt" || r.spec.key == "ag";
+    if ((strength || at_maximum) && !marks.fracture) r.censored = Censoring{true, r.value, 0};
   }
+  // Yield over a strength that is only known from below says nothing: not given.
+  if (!marks.fracture) std::erase_if(e.results, [](const ResultValue& r) { return r.spec.key == "yield_ratio"; });
   const auto specs = results(record);
   if (marks.elastic && values.count(offset_key(test.in.offsets.front())) + size_t(marks.yielding.has_value()) > 0)
     ledger::add_text(e, specs, "yielding", marks.yielding ? "discontinuous" : "continuous",
@@ -109,8 +113,9 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
   }
   const Landmarks& marks = test.marks;
   if (marks.elastic && marks.fitted && marks.elastic->line.slope_error > 0)
-    inputs.push_back({"modulus", "modulus fit, " + std::to_string(marks.elastic->line.n) + " samples",
-                      marks.elastic->line.slope_error / marks.elastic->line.slope, UncertainInput::Shape::normal});
+    inputs.push_back({"modulus", "modulus fit, " + std::to_string(marks.elastic->line.n) + " samples, and the choice of its window",
+                      std::hypot(marks.elastic->line.slope_error / marks.elastic->line.slope, marks.elastic->spread),
+                      UncertainInput::Shape::normal});
 }
 
 }  // namespace fortitor::tension

@@ -65,10 +65,16 @@ void about_modulus(const Context& c) {
   const ElasticWindow& w = *c.marks.elastic;
   if (w.poor)
     c.add("modulus-fit-poor", Severity::check,
-          "No straight part meets the rule (R² ≥ 0.9995, slope within 1 %). The best has R² " + fixed(w.line.r2, 5) +
-              " and a slope good to " + percent(w.line.slope_error / w.line.slope) +
+          "No straight part meets the rule (8 samples or more over a fifth of the range below yield, bent by less than "
+          "1 %, slope within 1 %). The best has R² " +
+              fixed(w.line.r2, 5) + " and a slope good to " + percent(w.line.slope_error / w.line.slope) +
               ". Choose the window by hand or accept it.",
           {{"r2", w.line.r2}, {"slope_error", w.line.slope_error / w.line.slope}}, {}, "e_modulus");
+  if (w.loop)
+    c.add("loop-left-out", Severity::note,
+          "The piece was unloaded and loaded again on the way: the modulus is that of the first loading, the loop is left "
+          "out.",
+          {}, {}, "e_modulus");
   if (c.curve.source == StrainSource::crosshead)
     c.add("modulus-from-crosshead", Severity::check,
           "The modulus rests on raw crosshead travel, which holds the stretch of frame and grips as well. It is no "
@@ -103,12 +109,15 @@ void about_slip(const Context& c) {
   const double step = 0.01 * r[c.marks.peak];
   const double strain_noise = noise_of(e, c.marks.elastic->first, c.marks.elastic->last);
   const double still = std::max(6 * strain_noise, 0.25 * step / slope);
+  // Noise makes no slip: the step stands out of what the largest of so many differences would be.
+  const double noise = noise_of(r, c.marks.elastic->first, std::max(c.marks.elastic->last, c.marks.peak));
+  const double clear = std::max(step, 2 * std::sqrt(2 * std::log(std::max(20.0, double(r.size())))) * noise);
   const size_t end = std::min({c.marks.peak, c.curve.removed_index, c.marks.end - 1});
   const size_t yield_at =
       c.marks.yielding ? c.marks.yielding->upper : std::min(end, first_reaching(r, c.marks.peak, c.marks.yield_stress));
   for (size_t i = c.marks.elastic->first + 3; i <= end; ++i) {
     const double dr = r[i] - r[i - 3], de = e[i] - e[i - 3], dx = x[i] - x[i - 3];
-    const bool grip = dr < -step && dx > 0 && std::abs(de) <= still + 1.5 * std::abs(dr) / slope && de < still;
+    const bool grip = dr < -clear && dx > 0 && std::abs(de) <= still + 1.5 * std::abs(dr) / slope && de < still;
     // A blade jumps within a sample or two; plastic flow at the knee only quickens.
     const size_t back = i > 33 ? i - 33 : 0, ahead = std::min(end, i + 30);
     const double usual = std::max(std::abs(e[i - 3] - e[back]) / double(i - 3 - back + 1),

@@ -1,0 +1,122 @@
+// Signing: what is signed is what is stored, and stays so.
+#include <QCryptographicHash>
+
+#include "store/book.h"
+#include "store/sql.h"
+
+namespace fortitor {
+namespace {
+
+std::string sha256(const QByteArray& data) {
+  return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex().toStdString();
+}
+
+}  // namespace
+
+// Over every run the version was saved with: channels, segment, every part with its number and its bytes' hash.
+Outcome<std::string> Book::run_hash(Id specimen_id, Id newest_run) const {
+  QCryptographicHash hash(QCryptographicHash::Sha256);
+  QSqlQuery runs(db());
+  runs.prepare("SELECT id, channels, segment FROM run WHERE specimen_id = ? AND id <= ? ORDER BY id");
+  runs.addBindValue(qlonglong(specimen_id));
+  runs.addBindValue(qlonglong(newest_run));
+  if (!runs.exec()) return sql_error(runs, "The runs could not be read");
+  while (runs.next()) {
+    hash.addData(runs.value(1).toString().toUtf8() + '\0' + runs.value(2).toString().toUtf8() + '\0');
+    QSqlQuery parts(db());
+    parts.prepare("SELECT part, row_count, columns FROM run_chunk WHERE run_id = ? ORDER BY part");
+    parts.addBindValue(runs.value(0));
+    if (!parts.exec()) return sql_error(parts, "The run could not be read");
+    while (parts.next()) {
+      hash.addData(QByteArray::number(parts.value(0).toLongLong()) + ',' +
+                   QByteArray::number(parts.value(1).toLongLong()) + ',');
+      hash.addData(QCryptographicHash::hash(parts.value(2).toByteArray(), QCryptographicHash::Sha256));
+    }
+  }
+  return hash.result().toHex().toStdString();
+}
+
+Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& evaluation_json,
+                             const std::string& verdict) {
+  std::string seals;
+  const auto row = specimen(specimen_id);
+  return change("signed off", verdict, specimen_id, [&]() -> Outcome<Done> {
+    if (!row) return InputError{"The specimen is not in the book.", {}};
+    const Id newest = record_version(specimen_id);
+    if (newest != version)
+      return InputError{"Not signed: the book holds version " + std::to_string(newest) + " of " + row->code +
+                            ", and version " + std::to_string(version) + " was evaluated. Look at it again.",
+                        {}};
+    QSqlQuery q(db());
+    q.prepare("SELECT COUNT(*) FROM run WHERE specimen_id = ? AND closed_at = ''");
+    q.addBindValue(qlonglong(specimen_id));
+    if (!q.exec() || !q.next()) return sql_error(q, "The runs could not be read");
+    if (q.value(0).toInt() > 0) return InputError{"Not signed: the run of " + row->code + " is not closed.", {}};
+    q.prepare("SELECT id, json, COALESCE(run_id, 0) FROM record WHERE specimen_id = ? AND version = ?");
+    q.addBindValue(qlonglong(specimen_id));
+    q.addBindValue(qlonglong(version));
+    if (!q.exec() || !q.next()) return sql_error(q, "The record could not be read");
+    const qlonglong record_id = q.value(0).toLongLong();
+    const std::string record_hash = sha256(q.value(1).toString().toUtf8());
+    const auto run = run_hash(specimen_id, q.value(2).toLongLong());
+    if (!run) return run.error();
+    const std::string evaluation_hash = sha256(QByteArray::fromStdString(evaluation_json));
+    q.prepare("INSERT INTO evaluation (record_id, json, saved_at) VALUES (?, ?, ?)");
+    q.addBindValue(record_id);
+    q.addBindValue(text(evaluation_json));
+    q.addBindValue(text(utc_now()));
+    if (!q.exec()) return sql_error(q, "The evaluation could not be kept");
+    const QVariant evaluation_id = q.lastInsertId();
+    q.prepare(
+        "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, record_sha256, "
+        "run_sha256, evaluation_sha256) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    q.addBindValue(qlonglong(specimen_id));
+    q.addBindValue(qlonglong(version));
+    q.addBindValue(text(verdict));
+    q.addBindValue(text(who_));
+    q.addBindValue(text(utc_now()));
+    q.addBindValue(evaluation_id);
+    for (const std::string& hash : {record_hash, *run, evaluation_hash}) q.addBindValue(text(hash));
+    if (!q.exec()) return sql_error(q, "The signature could not be kept");
+    // The chain holds the hashes too: a signature that is changed later no longer agrees with its line.
+    return log("sealed", record_hash + " " + *run + " " + evaluation_hash, specimen_id);
+  });
+}
+
+std::optional<SignOff> Book::signature(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare(
+      "SELECT signed_by, signed_at, verdict, record_version, record_sha256, run_sha256, evaluation_sha256 FROM signature "
+      "WHERE specimen_id = ? ORDER BY id DESC LIMIT 1");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec() || !q.next()) return std::nullopt;
+  auto column = [&](int i) { return str(q.value(i).toString()); };
+  return SignOff{column(0), column(1), column(2), q.value(3).toLongLong(), column(4), column(5), column(6)};
+}
+
+Outcome<Done> Book::check_signature(Id specimen_id) const {
+  const auto signed_off = signature(specimen_id);
+  if (!signed_off || signed_off->record_sha256.empty()) return Done{};  // before version 3 nothing was sealed
+  QSqlQuery q(db());
+  q.prepare(
+      "SELECT r.json, COALESCE(r.run_id, 0), e.json FROM signature s JOIN record r ON r.specimen_id = s.specimen_id AND "
+      "r.version = s.record_version LEFT JOIN evaluation e ON e.id = s.evaluation_id WHERE s.specimen_id = ? ORDER BY "
+      "s.id DESC LIMIT 1");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec()) return sql_error(q, "The signature could not be checked");
+  if (!q.next()) return InputError{"What was signed is no longer in the book.", {}};
+  std::string differs;
+  if (sha256(q.value(0).toString().toUtf8()) != signed_off->record_sha256) differs = "the record";
+  const auto run = run_hash(specimen_id, q.value(1).toLongLong());
+  if (!run) return run.error();
+  if (*run != signed_off->run_sha256) differs += (differs.empty() ? "" : ", ") + std::string("the run");
+  if (sha256(q.value(2).toString().toUtf8()) != signed_off->evaluation_sha256)
+    differs += (differs.empty() ? "" : ", ") + std::string("the evaluation");
+  if (!differs.empty())
+    return InputError{"What is stored is not what was signed by " + signed_off->by + " on " + signed_off->at + ": " +
+                          differs + " changed in the file.",
+                      {}};
+  return Done{};
+}
+
+}  // namespace fortitor
