@@ -209,8 +209,11 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts)
   const std::vector<double>& e = shifts.empty() ? c.strain : strain_copy;
   const double strain_scale = 1 + ledger::shift(shifts, "extension");
 
-  v["rm"] = r[m.peak];
-  v["fm"] = r[m.peak] * in.area;
+  // What was read off a noisy channel moves with its noise: the maximum, the yield points; less where a line is fitted.
+  const double at_peak = 1 + ledger::shift(shifts, "noise_peak"), at_yield = 1 + ledger::shift(shifts, "noise_yield");
+  const double at_line = 1 + 0.3 * ledger::shift(shifts, "noise_yield");
+  v["rm"] = r[m.peak] * at_peak;
+  v["fm"] = r[m.peak] * in.area * at_peak;
   if (!m.elastic) return v;
   const ElasticWindow& w = *m.elastic;
   // The fitted line in shifted units, turned about the middle of its window by the slope's own error.
@@ -230,18 +233,21 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts)
   size_t yield_index = 0;
   for (double offset : in.offsets) {
     if (const auto x = offset_crossing(e, r, slope, origin, offset, w.last, m.end)) {
-      v[offset_key(offset)] = x->stress;
+      v[offset_key(offset)] = x->stress * at_line;
       if (yield_index == 0 || offset == 0.002) yield_index = x->index;
     }
   }
   const size_t half = std::clamp<size_t>(c.size() / 2000, 0, 25);
   if (const auto rt = value_at(e, r, origin + 0.005, w.last, m.end, half)) v["rt05"] = *rt;
   if (m.yielding) {
-    v["reh"] = r[m.yielding->upper];
-    v["rel"] = r[m.yielding->lower];
+    v["reh"] = r[m.yielding->upper] * at_yield;
+    v["rel"] = r[m.yielding->lower] * at_yield;
     const double level = m.yielding->plateau * in.stress_scale;
     const double start = hardening_start(e, r, m, level);
-    v["ae"] = std::max(0.0, (start - level / slope) - (e[m.yielding->upper] - v["reh"] / slope));
+    if (m.outside)
+      v["ae"] = m.crosshead_ae;
+    else
+      v["ae"] = std::max(0.0, (start - level / slope) - (e[m.yielding->upper] - v["reh"] / slope));
     yield_index = m.yielding->upper;
   }
   const double middle = 0.5 * (c.time[m.top.first] + c.time[m.top.last]);

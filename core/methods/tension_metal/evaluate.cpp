@@ -41,6 +41,7 @@ void add_words(Evaluation& e, const TestRecord& record, const Test& test, const 
   const Landmarks& marks = test.marks;
   for (ResultValue& r : e.results) {
     if (needs_strain(r.spec.key)) r.source = test.curve.source_text;
+    if (r.spec.key == "ae" && marks.outside) r.source = "crosshead, the band started beyond the blades";
     const bool strength = r.spec.key == "rm" || r.spec.key == "fm";
     // Without a break the maximum was not seen, and what lies at it is a bound as it is.
     const bool at_maximum = r.spec.key == "agt" || r.spec.key == "ag";
@@ -112,6 +113,14 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
                       reading_uncertainty(d.values, half), UncertainInput::Shape::normal});
   }
   const Landmarks& marks = test.marks;
+  const double top = test.curve.size() > 0 ? test.curve.stress[marks.peak] : 0;
+  if (marks.stress_noise > 0 && top > 0) {
+    inputs.push_back({"noise_peak", "noise of the force at its maximum", marks.stress_noise / top,
+                      UncertainInput::Shape::normal});
+    if (marks.yield_stress > 0)
+      inputs.push_back({"noise_yield", "noise of the force at yield", marks.stress_noise / marks.yield_stress,
+                        UncertainInput::Shape::normal});
+  }
   if (marks.elastic && marks.fitted && marks.elastic->line.slope_error > 0)
     inputs.push_back({"modulus", "modulus fit, " + std::to_string(marks.elastic->line.n) + " samples, and the choice of its window",
                       std::hypot(marks.elastic->line.slope_error / marks.elastic->line.slope, marks.elastic->spread),

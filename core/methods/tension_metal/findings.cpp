@@ -112,7 +112,8 @@ void about_slip(const Context& c) {
   // Noise makes no slip: the step stands out of what the largest of so many differences would be.
   const double noise = noise_of(r, c.marks.elastic->first, std::max(c.marks.elastic->last, c.marks.peak));
   const double clear = std::max(step, 2 * std::sqrt(2 * std::log(std::max(20.0, double(r.size())))) * noise);
-  const size_t end = std::min({c.marks.peak, c.curve.removed_index, c.marks.end - 1});
+  size_t end = std::min({c.marks.peak, c.curve.removed_index, c.marks.end - 1});
+  if (c.marks.outside) end = std::min(end, c.marks.yielding->upper);  // a band beyond the blades looks like a slip
   const size_t yield_at =
       c.marks.yielding ? c.marks.yielding->upper : std::min(end, first_reaching(r, c.marks.peak, c.marks.yield_stress));
   for (size_t i = c.marks.elastic->first + 3; i <= end; ++i) {
@@ -138,6 +139,12 @@ void about_slip(const Context& c) {
 }
 
 void about_run(const Context& c) {
+  if (c.marks.outside)
+    c.add("band-outside-gauge", Severity::note,
+          "At " + si(c.curve.stress[c.marks.yielding->upper], Dimension::stress) +
+              " the piece began to yield beyond the blades: they saw it unload while the crosshead went on. R_eH and R_eL "
+              "hold; A_e is read off the crosshead.",
+          {}, {}, "reh");
   const bool ext = c.curve.source == StrainSource::extensometer;
   if (ext && !c.curve.removed_at && c.marks.fracture)
     c.add("extensometer-at-break", Severity::note,

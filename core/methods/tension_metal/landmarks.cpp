@@ -96,6 +96,33 @@ std::optional<ElasticWindow> by_school(const StressCurve& c, const TestRecord& r
   return automatic;
 }
 
+// Where the first band starts beyond the blades they see the piece unload while the crosshead goes on. From the first
+// maximum on the crosshead then tells the strain; a slip of a grip has no plateau, it climbs back at once.
+void look_outside(Landmarks& m, const StressCurve& c, const TestRecord& record, const ElasticWindow& w) {
+  constexpr double kLeastPlateau = 0.002;  // strain by the crosshead
+  const double length = record.fields.number("specimen.parallel_length")
+                            .value_or(record.fields.number("specimen.extensometer_length").value_or(0));
+  const bool own = c.source == StrainSource::extensometer || c.source == StrainSource::gauge;
+  if (!own || c.crosshead.empty() || !(length > 0)) return;
+  size_t top = w.last - 1;
+  for (size_t i = w.last; i < m.end; ++i) {
+    if (c.stress[i] > c.stress[top]) {
+      top = i;
+      continue;
+    }
+    if (c.stress[i] >= 0.995 * c.stress[top] || c.strain[i] > c.strain[top] + 0.002) continue;
+    if (c.stress[top] < 0.8 * m.yield_stress) continue;  // far below yield nothing yields
+    std::vector<double> strain = c.strain;
+    for (size_t k = top + 1; k < m.end; ++k) strain[k] = c.strain[top] + (c.crosshead[k] - c.crosshead[top]) / length;
+    const auto y = find_yielding(strain, c.stress, w, m.end);
+    if (!y || strain[y->plateau_end] - strain[y->upper] < kLeastPlateau) return;
+    m.yielding = y;
+    m.outside = true;
+    m.crosshead_ae = strain[y->plateau_end] - strain[y->upper] + (c.stress[y->upper] - y->plateau) / w.line.slope;
+    return;
+  }
+}
+
 }  // namespace
 
 Landmarks landmarks_of(const StressCurve& c, const TestRecord& record) {
@@ -124,6 +151,7 @@ Landmarks landmarks_of(const StressCurve& c, const TestRecord& record) {
   }
   // Yielding is sought beyond the automatic window: a hand-drawn one may end anywhere.
   m.yielding = find_yielding(c.strain, c.stress, *automatic, m.end);
+  if (!m.yielding) look_outside(m, c, record, *automatic);
   if (m.yielding && m.yielding->plateau_end + 1 < m.end) {
     m.peak = size_t(std::max_element(c.stress.begin() + long(m.yielding->plateau_end), c.stress.begin() + long(m.end)) -
                     c.stress.begin());
