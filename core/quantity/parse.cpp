@@ -2,6 +2,8 @@
 
 #include <charconv>
 #include <cmath>
+#include <initializer_list>
+#include <utility>
 #include <optional>
 #include <vector>
 
@@ -22,12 +24,71 @@ struct Number {
   bool fraction = false;
 };
 
+void replace_all(std::string& s, std::string_view from, std::string_view to) {
+  for (size_t at = s.find(from); at != std::string::npos; at = s.find(from, at + to.size())) s.replace(at, from.size(), to);
+}
+
+// "2×10³", "2 x 10^3", "2·10⁻³" → "2e3".
+void powers_to_exponents(std::string& s) {
+  static constexpr std::string_view kSuper[] = {"⁰", "¹", "²", "³", "⁴", "⁵", "⁶", "⁷", "⁸", "⁹"};
+  for (std::string_view times : {"×", "·", "x", "*"})
+    for (size_t at = s.find(times); at != std::string::npos; at = s.find(times, at + 1)) {
+      size_t before = at, i = at + times.size();
+      while (before > 0 && s[before - 1] == ' ') --before;
+      while (i < s.size() && s[i] == ' ') ++i;
+      if (before == 0 || !is_digit(s[before - 1]) || s.compare(i, 2, "10") != 0) continue;
+      i += 2;
+      std::string power;
+      if (i < s.size() && s[i] == '^') {
+        ++i;
+        if (i < s.size() && (s[i] == '-' || s[i] == '+')) power += s[i++];
+        while (i < s.size() && is_digit(s[i])) power += s[i++];
+      } else {
+        if (s.compare(i, 3, "⁻") == 0) {
+          power = "-";
+          i += 3;
+        }
+        for (bool more = true; more;) {
+          more = false;
+          for (int d = 0; d < 10; ++d)
+            if (s.compare(i, kSuper[d].size(), kSuper[d]) == 0) {
+              power += char('0' + d);
+              i += kSuper[d].size();
+              more = true;
+              break;
+            }
+        }
+      }
+      if (power.empty() || !is_digit(power.back())) continue;
+      s.replace(before, i - before, "e" + power);
+    }
+}
+
+// "1'450" → "1450": an apostrophe between digits that is followed by just three of them parts thousands.
+void apostrophes_to_groups(std::string& s) {
+  for (size_t at = s.find('\''); at != std::string::npos; at = s.find('\'', at + 1)) {
+    size_t n = 0;
+    while (at + 1 + n < s.size() && is_digit(s[at + 1 + n])) ++n;
+    if (at == 0 || !is_digit(s[at - 1]) || n != 3) continue;
+    s.erase(at, 1);
+  }
+}
+
 std::string trimmed(std::string_view text) {
   std::string s(text);
-  // No-break and thin spaces come in with pasted numbers; a typographic minus with pasted tables.
-  for (std::string_view wide : {"\u00A0", "\u2009", "\u202F"})
-    for (size_t at = s.find(wide); at != std::string::npos; at = s.find(wide)) s.replace(at, wide.size(), " ");
-  for (size_t at = s.find("−"); at != std::string::npos; at = s.find("−")) s.replace(at, 3, "-");
+  // No-break and thin spaces come in with pasted numbers; dashes and fractions with pasted tables.
+  for (std::string_view wide : {"\u00A0", "\u2009", "\u202F"}) replace_all(s, wide, " ");
+  for (std::string_view dash : {"−", "–"}) replace_all(s, dash, "-");
+  for (std::string_view quote : {"’", "′"}) replace_all(s, quote, "'");
+  for (std::string_view quote : {"”", "″"}) replace_all(s, quote, "\"");
+  replace_all(s, "⁄", "/");
+  replace_all(s, "º", "°");
+  for (const auto& [sign, plain] : std::initializer_list<std::pair<std::string_view, std::string_view>>{
+           {"½", " 1/2"}, {"¼", " 1/4"}, {"¾", " 3/4"}, {"⅓", " 1/3"}, {"⅔", " 2/3"}, {"⅛", " 1/8"}, {"⅜", " 3/8"},
+           {"⅝", " 5/8"}, {"⅞", " 7/8"}})
+    replace_all(s, sign, plain);
+  powers_to_exponents(s);
+  apostrophes_to_groups(s);
   const size_t first = s.find_first_not_of(" \t\r\n");
   if (first == std::string::npos) return {};
   return s.substr(first, s.find_last_not_of(" \t\r\n") - first + 1);
@@ -167,6 +228,9 @@ std::optional<Split> split(const std::string& s) {
   }
   while (i < s.size() && s[i] == ' ') ++i;
   out.unit = s.substr(i);
+  // "3/8-in", "12 in.": a joint before the unit and the full stop of an abbreviation.
+  if (out.unit.size() > 1 && out.unit.front() == '-') out.unit.erase(0, 1);
+  if (out.unit.size() > 1 && out.unit.back() == '.') out.unit.pop_back();
   return out;
 }
 
@@ -204,7 +268,9 @@ Outcome<Number> number_from(const Split& parts, bool us_customary) {
 }
 
 Outcome<Quantity> finish(const std::string& typed, const Split& parts, const Unit* unit, UnitSet set) {
-  const bool us = set == UnitSet::us || (unit != nullptr && unit->us_customary && !parts.unit.empty());
+  // A length with a comma before three digits is asked back whatever the set: 1,250 in may be either.
+  const bool length = unit != nullptr && unit->dimension == Dimension::length;
+  const bool us = !length && (set == UnitSet::us || (unit != nullptr && unit->us_customary && !parts.unit.empty()));
   auto number = number_from(parts, us);
   if (!number) return number.error();
   Quantity q;
@@ -228,6 +294,20 @@ std::string Quantity::text() const {
 Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, const TypingContext& context) {
   const std::string typed = trimmed(text);
   if (typed.empty()) return InputError{"Type " + std::string(dimension_phrase(dimension)) + ".", {}};
+  // Feet and inches: 5' 6 1/2".
+  const size_t foot = base_dimension(dimension) == Dimension::length ? typed.find('\'') : std::string::npos;
+  if (foot != std::string::npos && foot + 1 < typed.size() && typed[foot + 1] != '\'') {
+    const auto feet = parse_quantity(typed.substr(0, foot + 1), dimension, context);
+    std::string rest = typed.substr(foot + 1);
+    if (rest.back() != '"' && rest.find("in") == std::string::npos) rest += "\"";
+    const auto inches = feet ? parse_quantity(rest, dimension, context) : feet;
+    if (!inches) return inches.error();
+    Quantity q = *inches;
+    q.typed = typed;
+    q.unit_typed = true;
+    q.value = feet->value + (feet->value < 0 ? -inches->value : inches->value);
+    return q;
+  }
   const auto parts = split(typed);
   if (!parts) {
     return InputError{quoted(typed) + " has no number: type " + std::string(dimension_phrase(dimension)) + ".", {}};
