@@ -68,6 +68,11 @@ TEST_F(OldBook, RecordsGiveTheNumbersTheyGave) {
         if (!expected_[name].contains("results")) continue;
         for (const auto& [key, value] : expected_[name]["results"].items()) {
           const ResultValue* now = e.find(key);
+          // Over a strength that is only a lower bound the ratio is no longer given.
+          if (key == "yield_ratio" && e.find("rm")->censored) {
+            EXPECT_EQ(now, nullptr) << name;
+            continue;
+          }
           ASSERT_NE(now, nullptr) << name << " " << key;
           if (value.is_string()) {
             EXPECT_EQ(now->text, value.get<std::string>()) << name << " " << key;

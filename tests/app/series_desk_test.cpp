@@ -1,0 +1,151 @@
+// The series desk: what is looked at stays with the series, outliers want a word, the report is written once.
+#include <QComboBox>
+#include <QFile>
+#include <QTableWidget>
+#include <QTimer>
+#include <QInputDialog>
+
+#include "app/series/series_page.h"
+#include "tests/app/window_fixture.h"
+
+namespace fortitor {
+namespace {
+
+class SeriesDesk : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    Book& book = *bench_.book();
+    const Id job = *book.add_job("TC-095", "Tubes");
+    series_ = *book.add_series(job, "Crush", "crush-shell");
+    const double peaks[] = {18000, 18120, 17930, 18060, 18010, 17960, 18090, 21500};
+    for (size_t i = 0; i < std::size(peaks); ++i) {
+      TestRecord r;
+      r.method = "crush-shell";
+      r.fields.set("specimen.id", "T-" + std::to_string(i + 1));
+      const std::string typed = std::to_string(int(peaks[i])) + " N";
+      r.fields.set("run.peak_force", reading_of(parse_quantity(typed, Dimension::force).value()));
+      ASSERT_TRUE(book.add_specimen(series_, "T-" + std::to_string(i + 1), r));
+    }
+    page_ = window_->series_page();
+    show();
+  }
+  void show() {
+    QSignalSpy shown(page_, &SeriesPage::shown);
+    window_->show_series(series_);
+    ASSERT_TRUE(until([&] { return shown.count() > 0; }));
+  }
+  // Types into the next dialog and accepts it.
+  void answer_next(const QString& text) {
+    auto* watch = new QTimer(qApp);
+    QObject::connect(watch, &QTimer::timeout, qApp, [text, watch] {
+      auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+      if (dialog == nullptr) return;
+      watch->deleteLater();
+      dialog->setTextValue(text);
+      dialog->accept();
+    });
+    watch->start(10);
+  }
+  Id series_ = 0;
+  SeriesPage* page_ = nullptr;
+};
+
+TEST_F(SeriesDesk, NumbersFigureAndWordsAreThere) {
+  const Evaluation& e = page_->view().judged;
+  EXPECT_EQ(e.find("n")->value, 8);
+  EXPECT_FALSE(e.figures.empty());
+  ASSERT_NE(e.finding("outlier"), nullptr);
+  EXPECT_EQ(page_->table()->rowCount(), 8);
+  EXPECT_EQ(page_->table()->item(0, 1)->text(), "18.00 kN");
+}
+
+TEST_F(SeriesDesk, AnOutlierIsAnsweredAndTheAnswerStays) {
+  QSignalSpy shown(page_, &SeriesPage::shown);
+  answer_next("the wall of this heat is thicker");
+  click("series-answer");
+  ASSERT_TRUE(until([&] { return shown.count() > 0; }));
+  EXPECT_TRUE(page_->view().judged.open_judgements().empty());
+  const auto kept = bench_.book()->series_record(series_);
+  ASSERT_TRUE(kept);
+  ASSERT_EQ(kept->answers.size(), 1u);
+  EXPECT_EQ(kept->answers[0].reason, "the wall of this heat is thicker");
+  EXPECT_EQ(kept->answers[0].by, "R. Vale");
+  window_->show_today();
+  show();
+  EXPECT_TRUE(page_->view().judged.open_judgements().empty()) << "it is in the book";
+}
+
+TEST_F(SeriesDesk, TheResultLookedAtIsThereAgainTomorrow) {
+  auto* keys = find<QComboBox>("series-key");
+  ASSERT_NE(keys, nullptr);
+  const int other = keys->findData("crush_energy");
+  ASSERT_GE(other, 0);
+  QSignalSpy shown(page_, &SeriesPage::shown);
+  keys->setCurrentIndex(other);
+  emit keys->activated(other);
+  ASSERT_TRUE(until([&] { return shown.count() > 0; }));
+  EXPECT_EQ(page_->view().key, "crush_energy");
+  window_->show_today();
+  show();
+  EXPECT_EQ(page_->view().key, "crush_energy");
+}
+
+TEST_F(SeriesDesk, TheReportIsWrittenOnceInEitherForm) {
+  for (const char* ending : {".pdf", ".html"}) {
+    const QString path = dir_.path() + "/report" + ending;
+    const auto done = page_->write_report(path);
+    ASSERT_TRUE(done) << done.error().message;
+    QFile file(path);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    EXPECT_GT(file.size(), 2000);
+    EXPECT_FALSE(page_->write_report(path)) << "nothing is overwritten";
+  }
+  EXPECT_FALSE(page_->write_report("/no/such/place/report.pdf"));
+}
+
+TEST_F(SeriesDesk, UnitsChangeTheTable) {
+  QTest::keyClick(window_.get(), Qt::Key_U, Qt::ControlModifier);
+  EXPECT_TRUE(page_->table()->item(0, 1)->text().contains("lbf")) << page_->table()->item(0, 1)->text().toStdString();
+}
+
+// Two windows on one book: the second reads and says who writes.
+TEST_F(SeriesDesk, ASecondWindowReadsAndSaysWhoWrites) {
+  Workbench other;
+  const auto opened = other.open(dir_.path() + "/b.fortitor", "N. Ext");
+  ASSERT_TRUE(opened) << opened.error().message;
+  EXPECT_TRUE(other.book()->read_only());
+  ASSERT_FALSE(other.book()->notices().empty());
+  EXPECT_NE(other.book()->notices()[0].find("process"), std::string::npos);
+  QSignalSpy said(&other, &Workbench::message);
+  other.select(bench_.book()->specimens(series_).front().id);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return other.evaluation() != nullptr; }, 20000));
+  const auto before = bench_.book()->record_version(bench_.book()->specimens(series_).front().id);
+  other.edit("a note", [](TestRecord& r) { r.fields.set("specimen.note", std::string("from the second window")); });
+  EXPECT_EQ(bench_.book()->record_version(bench_.book()->specimens(series_).front().id), before);
+  bool told = false;
+  for (const auto& s : said) told = told || s[0].toString().contains("reading only");
+  EXPECT_TRUE(told);
+}
+
+TEST_F(SeriesDesk, AVersionThatOvertookIsSaidAndCanBeTakenBack) {
+  const Id piece = bench_.book()->specimens(series_).front().id;
+  window_->show_specimen(piece);
+  settle();
+  // Someone saves behind the window's back, through the same book.
+  TestRecord theirs = *bench_.book()->record(piece);
+  theirs.fields.set("specimen.note", std::string("theirs"));
+  ASSERT_TRUE(bench_.book()->save_record(piece, 0, theirs, {}, "theirs"));
+  QSignalSpy said(&bench_, &Workbench::message);
+  bench_.edit("mine", [](TestRecord& r) { r.fields.set("specimen.note", std::string("mine")); });
+  bool told = false;
+  for (const auto& s : said) told = told || s[0].toString().contains("Someone else saved version 2");
+  EXPECT_TRUE(told);
+  EXPECT_EQ(bench_.book()->record(piece)->fields.text("specimen.note"), "mine");
+  bench_.back_to(2);
+  EXPECT_EQ(bench_.book()->record(piece)->fields.text("specimen.note"), "theirs");
+  EXPECT_EQ(bench_.book()->versions(piece).size(), 4u) << "nothing is ever overwritten";
+}
+
+}  // namespace
+}  // namespace fortitor
