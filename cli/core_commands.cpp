@@ -4,8 +4,8 @@
 #include <fstream>
 
 #include "cli/commands.h"
-#include "core/evaluation/evaluation_json.h"
 #include "core/bench/records.h"
+#include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 #include "core/record/json.h"
 #include "core/standin/benches.h"

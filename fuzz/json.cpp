@@ -2,8 +2,8 @@
 #include <cstdlib>
 #include <string_view>
 
-#include "core/methods/method.h"
 #include "core/bench/records.h"
+#include "core/methods/method.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   using namespace fortitor;

@@ -71,9 +71,11 @@ std::string results_table(const Certificate& c) {
                 std::string(verdict_word(r.verdict)) + "</b></span>";
     rows +=
         "<tr><td><b>" + page::symbol(r.spec.symbol) + "</b></td><td>" + page::escaped(r.spec.name) +
-        (r.source.empty() ? "" : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + page::escaped(r.source) + "</span>") +
-        "</td><td align=\"right\"><b>" + page::escaped(p.number) + "</b></td><td>" + page::escaped(p.unit) + "</td><td>" +
-        page::escaped(u) + "</td><td>" + page::escaped(limit_text(r, c)) + "</td><td>" + verdict + "</td></tr>";
+        (r.source.empty() ? ""
+                          : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + page::escaped(r.source) + "</span>") +
+        "</td><td align=\"right\"><b>" + page::escaped(p.number) + "</b></td><td>" + page::escaped(p.unit) +
+        "</td><td>" + page::escaped(u) + "</td><td>" + page::escaped(limit_text(r, c)) + "</td><td>" + verdict +
+        "</td></tr>";
   }
   const auto head = [](const char* t) {
     return "<td><span style=\"color:#6F7780\">" + std::string(t) + "</span></td>";
@@ -98,7 +100,8 @@ std::string what_ifs(const Certificate& c) {
       if (const auto v = a.verdicts.find(key); v != a.verdicts.end())
         text += " (" + std::string(verdict_word(v->second)) + ")";
     }
-    rows += "<p style=\"margin-top:2px;margin-bottom:2px\">" + page::escaped(a.label) + ": " + page::escaped(text) + ".</p>";
+    rows += "<p style=\"margin-top:2px;margin-bottom:2px\">" + page::escaped(a.label) + ": " + page::escaped(text) +
+            ".</p>";
   }
   return rows.empty()
              ? std::string()
@@ -114,7 +117,8 @@ std::string rows_table(const Certificate& c) {
     const TableSpec table = spec.for_record(c.record);
     std::vector<FieldSpec> columns = table.columns;
     if (table.control) columns.insert(columns.begin(), *table.control);
-    std::string body = "<tr bgcolor=\"#F3F0E8\"><td><span style=\"color:#6F7780\">" + page::escaped(table.row) + "</span></td>";
+    std::string body =
+        "<tr bgcolor=\"#F3F0E8\"><td><span style=\"color:#6F7780\">" + page::escaped(table.row) + "</span></td>";
     for (const FieldSpec& f : columns)
       body += "<td align=\"right\"><span style=\"color:#6F7780\">" + page::escaped(f.label) + "</span></td>";
     body += "<td></td></tr>";
@@ -151,8 +155,8 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
       "<span style=\"color:#F3F0E8\">" +
       page::escaped(method.name) + (method.standard.empty() ? "" : " · " + page::escaped(method.standard)) +
       "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + page::escaped(e.specimen) +
-      "</b></span><br/><span style=\"color:#F3F0E8\">" + page::escaped(c.record.job) + " " + page::escaped(c.job_title) +
-      "</span></td></tr></table>";
+      "</b></span><br/><span style=\"color:#F3F0E8\">" + page::escaped(c.record.job) + " " +
+      page::escaped(c.job_title) + "</span></td></tr></table>";
   out += "<p style=\"margin-top:8px\">Verdict: <b><span style=\"color:" + std::string(page::verdict_colour(e.verdict)) +
          "\">" + page::escaped(verdict) + "</span></b>" +
          (e.verdict_reason.empty() ? "" : " (" + page::escaped(e.verdict_reason) + ")") + ". Series " +
@@ -167,8 +171,7 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
          fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" +
          fact_table(c, "Equipment", {"equipment."}) + fact_table(c, "Conditions", {"conditions."}) +
-         fact_table(c, "Settings", printed) +
-         "</td></tr></table>";
+         fact_table(c, "Settings", printed) + "</td></tr></table>";
   out += what_ifs(c);
   out += rows_table(c);
   out += page::findings(c.evaluation);

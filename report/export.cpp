@@ -37,9 +37,9 @@ Outcome<std::string> export_record(const TestRecord& record, const std::string& 
   for (Segment& segment : out.run.segments) {
     if (!segment.samples) continue;
     // The usual run lies in NAME.csv; named parts are counted through.
-    const QString file = segment.name.empty()
-                             ? name + ".csv"
-                             : name + "-" + QString::fromStdString(segment.name) + "-" + QString::number(++part) + ".csv";
+    const QString file = segment.name.empty() ? name + ".csv"
+                                              : name + "-" + QString::fromStdString(segment.name) + "-" +
+                                                    QString::number(++part) + ".csv";
     segment.file = file.toStdString();
     segment.mapping.clear();
     for (const Channel& c : segment.samples->channels)
@@ -64,7 +64,8 @@ Outcome<Done> export_figure(const Evaluation& evaluation, UnitSet units, const s
   options.set = units;
   const QString ending = QFileInfo(name).suffix().toLower();
   if (ending == "svg")
-    return write(name, "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n" + QByteArray::fromStdString(figure_svg(drawn, options)));
+    return write(
+        name, "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n" + QByteArray::fromStdString(figure_svg(drawn, options)));
   const figure::Layout layout = figure::lay_out(drawn, options);
   if (ending == "png") {
     QImage image(int(options.width * 2), int(options.height * 2), QImage::Format_RGB32);

@@ -69,19 +69,25 @@ void paint_marker(QPainter& p, const Shape& s) {
       const QPolygonF four({{at.x(), at.y() - r}, {at.x() + r, at.y()}, {at.x(), at.y() + r}, {at.x() - r, at.y()}});
       return p.drawPolygon(four);
     }
-    default:
-      p.drawLine(at + QPointF(-r, -r), at + QPointF(r, r));
-      p.drawLine(at + QPointF(-r, r), at + QPointF(r, -r));
+    default: p.drawLine(at + QPointF(-r, -r), at + QPointF(r, r)); p.drawLine(at + QPointF(-r, r), at + QPointF(r, -r));
   }
 }
 
 }  // namespace
 
 const FigureColours& paper_colours() {
-  static const FigureColours colours = {
-      "#22303C", "#6F7780", "#DAD4C6", "#FBFAF6", "#B0623F", "#3D5598", "#E0B84C", "#B5452F", "#B5452F", "#3D5598",
-      {QColor("#E0B84C"), QColor("#CE9440"), QColor("#B0623F"), QColor("#8A4D6B"), QColor("#5F4A86"), QColor("#3D5598"),
-       QColor("#6F9BC4")}};
+  static const FigureColours colours = {"#22303C",
+                                        "#6F7780",
+                                        "#DAD4C6",
+                                        "#FBFAF6",
+                                        "#B0623F",
+                                        "#3D5598",
+                                        "#E0B84C",
+                                        "#B5452F",
+                                        "#B5452F",
+                                        "#3D5598",
+                                        {QColor("#E0B84C"), QColor("#CE9440"), QColor("#B0623F"), QColor("#8A4D6B"),
+                                         QColor("#5F4A86"), QColor("#3D5598"), QColor("#6F9BC4")}};
   return colours;
 }
 

@@ -19,7 +19,8 @@ std::string numbers(const SeriesReport& r) {
   std::string rows;
   for (const ResultValue& x : r.judged.results) {
     std::string how;
-    for (const Step& s : x.how) how += (how.empty() ? "" : "; ") + s.expression + (s.source.empty() ? "" : " (" + s.source + ")");
+    for (const Step& s : x.how)
+      how += (how.empty() ? "" : "; ") + s.expression + (s.source.empty() ? "" : " (" + s.source + ")");
     const std::string value = x.spec.dimension == Dimension::none && x.spec.figures == 6
                                   ? std::to_string(int(x.value))
                                   : format_value(x.value, x.spec.dimension, r.units, x.spec.figures);
@@ -59,8 +60,9 @@ std::string body(const SeriesReport& r) {
          "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + escaped(r.title) +
          "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(r.job) + "</span></td></tr></table>" +
          page::kFigure + numbers(r) + page::findings(r.judged) + pieces(r) +
-         (standin ? "<p style=\"margin-top:8px\"><b>Pieces made on a stand-in machine are no tests of real pieces.</b></p>"
-                  : "") +
+         (standin
+              ? "<p style=\"margin-top:8px\"><b>Pieces made on a stand-in machine are no tests of real pieces.</b></p>"
+              : "") +
          "<p style=\"margin-top:8px;color:#6F7780\">" + escaped(practice_sentence()) + "</p>";
 }
 

@@ -249,7 +249,8 @@ Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& reco
     saved.version = newest + 1;
     QSqlQuery q(db());
     q.prepare(
-        "INSERT INTO record (specimen_id, version, json, run_id, saved_at) VALUES (?, ?, ?, (SELECT MAX(id) FROM run WHERE "
+        "INSERT INTO record (specimen_id, version, json, run_id, saved_at) VALUES (?, ?, ?, (SELECT MAX(id) FROM run "
+        "WHERE "
         "specimen_id = ?), ?)");
     q.addBindValue(qlonglong(specimen_id));
     q.addBindValue(qlonglong(saved.version));

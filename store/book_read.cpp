@@ -136,8 +136,9 @@ Outcome<Done> Book::load_segments(Id specimen_id, Id newest_run, TestRecord& rec
   if (!q.exec()) return sql_error(q, "The runs could not be read");
   while (q.next()) by_segment[column(q, 1)].push_back(q.value(0).toLongLong());
   for (const auto& [name, runs] : by_segment) {
-    const bool repeated = method != nullptr && std::any_of(method->segments.begin(), method->segments.end(),
-                                                           [&, n = name](const SegmentSpec& s) { return s.id == n && s.repeated; });
+    const bool repeated =
+        method != nullptr && std::any_of(method->segments.begin(), method->segments.end(),
+                                         [&, n = name](const SegmentSpec& s) { return s.id == n && s.repeated; });
     std::vector<Segment> loaded;
     for (size_t i = repeated ? 0 : runs.size() - 1; i < runs.size(); ++i) {
       auto data = samples(runs[i]);

@@ -119,18 +119,19 @@ Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::stri
   Id id = 0;
   const auto done = change("run stored", source + ", " + std::to_string(data.size()) + " samples", specimen_id,
                            [&]() -> Outcome<Done> {
-    const auto run = insert_run(specimen_id, names, source, segment);
-    if (!run) return run.error();
-    id = *run;
-    constexpr size_t kPart = 100000;
-    for (size_t at = 0; at < data.size(); at += kPart) {
-      std::vector<std::vector<double>> columns;
-      for (const Channel& c : data.channels)
-        columns.emplace_back(c.values.begin() + long(at), c.values.begin() + long(std::min(at + kPart, data.size())));
-      if (const auto part = insert_part(id, columns); !part) return part;
-    }
-    return end_run(id, "");
-  });
+                             const auto run = insert_run(specimen_id, names, source, segment);
+                             if (!run) return run.error();
+                             id = *run;
+                             constexpr size_t kPart = 100000;
+                             for (size_t at = 0; at < data.size(); at += kPart) {
+                               std::vector<std::vector<double>> columns;
+                               for (const Channel& c : data.channels)
+                                 columns.emplace_back(c.values.begin() + long(at),
+                                                      c.values.begin() + long(std::min(at + kPart, data.size())));
+                               if (const auto part = insert_part(id, columns); !part) return part;
+                             }
+                             return end_run(id, "");
+                           });
   if (!done) return done.error();
   return id;
 }
@@ -139,7 +140,8 @@ std::vector<RunRow> Book::runs(Id specimen_id) const {
   std::vector<RunRow> out;
   QSqlQuery q(db());
   q.prepare(
-      "SELECT id, segment, started_at, closed_at, source, stopped, interrupted, (SELECT COALESCE(SUM(row_count), 0) FROM "
+      "SELECT id, segment, started_at, closed_at, source, stopped, interrupted, (SELECT COALESCE(SUM(row_count), 0) "
+      "FROM "
       "run_chunk WHERE "
       "run_id = run.id) FROM run WHERE specimen_id = ? ORDER BY id");
   q.addBindValue(qlonglong(specimen_id));
@@ -217,17 +219,19 @@ void Book::recover_runs() {
     const bool seen = !q.exec() || !q.next() || q.value(0).toLongLong() >= run;
     q.finish();
     if (seen) continue;
-    const auto done = change("run put into its record", "", specimen_id, [&, of = specimen_id, id = run]() -> Outcome<Done> {
-      QSqlQuery u(db());
-      u.prepare(
-          "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT specimen_id, version + 1, json, ?, ? "
-          "FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
-      u.addBindValue(qlonglong(id));
-      u.addBindValue(text(utc_now()));
-      u.addBindValue(qlonglong(of));
-      if (!u.exec()) return sql_error(u, "The run could not be put into its record");
-      return Done{};
-    });
+    const auto done =
+        change("run put into its record", "", specimen_id, [&, of = specimen_id, id = run]() -> Outcome<Done> {
+          QSqlQuery u(db());
+          u.prepare(
+              "INSERT INTO record (specimen_id, version, json, run_id, saved_at) SELECT specimen_id, version + 1, "
+              "json, ?, ? "
+              "FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
+          u.addBindValue(qlonglong(id));
+          u.addBindValue(text(utc_now()));
+          u.addBindValue(qlonglong(of));
+          if (!u.exec()) return sql_error(u, "The run could not be put into its record");
+          return Done{};
+        });
     if (!done) notices_.push_back(done.error().message);
   }
 }

@@ -68,7 +68,8 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     if (!q.exec()) return sql_error(q, "The evaluation could not be kept");
     const QVariant evaluation_id = q.lastInsertId();
     q.prepare(
-        "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, record_sha256, "
+        "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, "
+        "record_sha256, "
         "run_sha256, evaluation_sha256) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
     q.addBindValue(qlonglong(specimen_id));
     q.addBindValue(qlonglong(version));
@@ -86,7 +87,8 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
 std::optional<SignOff> Book::signature(Id specimen_id) const {
   QSqlQuery q(db());
   q.prepare(
-      "SELECT signed_by, signed_at, verdict, record_version, record_sha256, run_sha256, evaluation_sha256 FROM signature "
+      "SELECT signed_by, signed_at, verdict, record_version, record_sha256, run_sha256, evaluation_sha256 FROM "
+      "signature "
       "WHERE specimen_id = ? ORDER BY id DESC LIMIT 1");
   q.addBindValue(qlonglong(specimen_id));
   if (!q.exec() || !q.next()) return std::nullopt;
@@ -99,7 +101,8 @@ Outcome<Done> Book::check_signature(Id specimen_id) const {
   if (!signed_off || signed_off->record_sha256.empty()) return Done{};  // before version 3 nothing was sealed
   QSqlQuery q(db());
   q.prepare(
-      "SELECT r.json, COALESCE(r.run_id, 0), e.json FROM signature s JOIN record r ON r.specimen_id = s.specimen_id AND "
+      "SELECT r.json, COALESCE(r.run_id, 0), e.json FROM signature s JOIN record r ON r.specimen_id = s.specimen_id "
+      "AND "
       "r.version = s.record_version LEFT JOIN evaluation e ON e.id = s.evaluation_id WHERE s.specimen_id = ? ORDER BY "
       "s.id DESC LIMIT 1");
   q.addBindValue(qlonglong(specimen_id));

@@ -134,8 +134,8 @@ void CallOutSheet::refresh() {
     t.stop = qs(typed_value(0, w.control->dimension, set, 4));
     t.line = "then read the zeros of all channels again";
   } else if (!w.stepped()) {
-    t.head = (now_.again ? "Again, " : "") + row_name(now_.row) + " of " +
-             QString::number(std::max(w.usual, now_.row + 1));
+    t.head =
+        (now_.again ? "Again, " : "") + row_name(now_.row) + " of " + QString::number(std::max(w.usual, now_.row + 1));
     if (now_.last_done) t.head = "As many as usual are read. E ends, Enter goes on";
     t.stop = qs(channel.label);
     t.line = qs(w.instruction) + ".";

@@ -3,10 +3,10 @@
 #include <QDateTime>
 #include <nlohmann/json.hpp>
 
-#include "core/evaluation/evaluation_json.h"
-#include "core/methods/method.h"
 #include "core/bench/progress.h"
 #include "core/bench/records.h"
+#include "core/evaluation/evaluation_json.h"
+#include "core/methods/method.h"
 #include "core/standin/benches.h"
 
 namespace fortitor {

@@ -117,7 +117,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   QTemporaryDir temporary;
   QFile csv(temporary.filePath("frame-100kN_run-17.csv"));
   if (csv.open(QIODevice::WriteOnly)) {
-    csv.write(QByteArray::fromStdString(samples_to_csv(*standin::simulate_tension({.seed = 9}).run.samples(), *methods::find("tension-metal"))));
+    csv.write(QByteArray::fromStdString(
+        samples_to_csv(*standin::simulate_tension({.seed = 9}).run.samples(), *methods::find("tension-metal"))));
     csv.close();
     panel->open(csv.fileName());
     wait_for(panel, &ImportPanel::read, 5000);

@@ -64,8 +64,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   specimen_ = new SpecimenDesk(bench, timers_);
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
-  for (Desk* d : std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_,
-                                              reference_})
+  for (Desk* d :
+       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -150,9 +150,7 @@ void MainWindow::build_shortcuts() {
     docket_wanted_ = !docket_area_->isVisible();
     make_room();
   });
-  key(QKeySequence("Ctrl+N"), [this] {
-    open("jobs", 0, 1);
-  });
+  key(QKeySequence("Ctrl+N"), [this] { open("jobs", 0, 1); });
   key(QKeySequence("Ctrl+D"), [] { theme::set_dark(!theme::dark()); });
   key(QKeySequence("Ctrl+Home"), [this] { show_today(); });
   for (int i = 0; i < kStageCount; ++i)
@@ -169,9 +167,7 @@ void MainWindow::open_find() {
   std::vector<Doable> all;
   all.push_back({"Today", "what is next", [this] { show_today(); }});
   all.push_back({"All jobs", "", [this] { show_jobs(); }});
-  all.push_back({"New job", "Ctrl N", [this] {
-                   open("jobs", 0, 1);
-                 }});
+  all.push_back({"New job", "Ctrl N", [this] { open("jobs", 0, 1); }});
   all.push_back({"Units: SI, US customary, kgf", "Ctrl U", [this] { next_units(); }});
   all.push_back({"Light or dark", "Ctrl D", [] { theme::set_dark(!theme::dark()); }});
   all.push_back({"Larger text", "", [] { theme::set_scale(theme::scale() + 0.25); }});

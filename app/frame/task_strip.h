@@ -1,4 +1,5 @@
-// The one place that shows what is going on and stops it: a strip under the desks, there only while something takes long.
+// The one place that shows what is going on and stops it: a strip under the desks, there only while something takes
+// long.
 #pragma once
 
 #include <QFrame>

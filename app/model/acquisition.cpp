@@ -45,7 +45,10 @@ class Acquisition::Driver : public QObject {
 };
 
 Acquisition::Acquisition(std::unique_ptr<Machine> machine, double speed, QObject* parent)
-    : QObject(parent), controls_(machine->controls()), channels_(machine->channels()), driver_(new Driver(this, std::move(machine), speed)) {
+    : QObject(parent),
+      controls_(machine->controls()),
+      channels_(machine->channels()),
+      driver_(new Driver(this, std::move(machine), speed)) {
   qRegisterMetaType<ColumnsPtr>("fortitor::ColumnsPtr");
   qRegisterMetaType<MachineStatus>("fortitor::MachineStatus");
   driver_->moveToThread(&thread_);

@@ -1,5 +1,5 @@
-// Work that may take longer than a moment, off the interface thread: what it is, how far, and a way to stop it. One board
-// knows them all; the window shows it.
+// Work that may take longer than a moment, off the interface thread: what it is, how far, and a way to stop it. One
+// board knows them all; the window shows it.
 #pragma once
 
 #include <QObject>

@@ -50,6 +50,7 @@ void Workbench::select(Id specimen) {
   specimen_ = specimen;
   version_ = book_->record_version(specimen);
   evaluated_ = 0;
+  unsaved_ = false;
   record_ = kept_ = *loaded;
   if (const auto sound = book_->check_signature(specimen); !sound)
     QMetaObject::invokeMethod(
@@ -183,8 +184,9 @@ void Workbench::save(const QString& what) {
     summary.open_judgements = int(evaluation_->open_judgements().size());
   }
   const auto done = book_->save_record(specimen_, version_, kept_, summary, what.toStdString());
+  unsaved_ = !done;
   if (!done) {
-    emit message(QString::fromStdString(done.error().message));
+    emit message(QString::fromStdString(done.error().message) + " It is kept here until it can be written.");
   } else {
     version_ = done->version;
     if (done->overtaken)
@@ -197,7 +199,7 @@ void Workbench::save(const QString& what) {
 
 void Workbench::evaluate() {
   evaluated_ = 0;
-  pending_ = previewing_ || what_if_ ? 0 : version_;  // a preview is no version
+  pending_ = previewing_ || what_if_ || unsaved_ ? 0 : version_;  // a preview is no version
   ticket_ = evaluator_.request(record_);
 }
 
@@ -301,7 +303,7 @@ Outcome<Done> Workbench::sign() {
     return InputError{std::to_string(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") +
                           " your word before sign-off.",
                       {}};
-  if (evaluated_ == 0 || evaluated_ != version_) return InputError{"The evaluation of this version is still being made.", {}};
+  if (!evaluation_current()) return InputError{"The evaluation of this version is still being made.", {}};
   if (const auto sound = book_->check_signature(specimen_); !sound) return sound;
   const auto done = book_->sign_off(specimen_, evaluated_, evaluation_to_json(*evaluation_, record_.fields, -1),
                                     std::string(verdict_word(evaluation_->verdict)));

@@ -10,8 +10,8 @@
 
 #include "app/model/evaluator.h"
 #include "app/model/task.h"
-#include "core/methods/method.h"
 #include "core/bench/progress.h"
+#include "core/methods/method.h"
 #include "store/book.h"
 
 namespace fortitor {
@@ -60,6 +60,8 @@ class Workbench : public QObject {
   /// Parses what was typed for a field; error sentences go to the person, not to the record.
   Outcome<FieldValue> parse_field(const FieldSpec& field, const QString& typed) const;
   void answer(const Finding& finding, const Remedy& remedy, const QString& reason);
+  /// Whether the newest evaluation is of exactly the version that the book holds: only that can be signed.
+  bool evaluation_current() const { return evaluated_ != 0 && evaluated_ == version_; }
   Outcome<Done> sign();
   /// Makes an older version of the record the newest again.
   void back_to(Id version);
@@ -103,8 +105,10 @@ class Workbench : public QObject {
   TestRecord record_, kept_;  ///< shown, and as kept while a preview is on
   EvaluationPtr evaluation_, original_;
   quint64 ticket_ = 0;
-  Id version_ = 0, evaluated_ = 0, pending_ = 0;  ///< version in hand; version the evaluation is of, 0: of none that is stored
+  Id version_ = 0, evaluated_ = 0,
+     pending_ = 0;  ///< version in hand; version the evaluation is of, 0: of none that is stored
   bool previewing_ = false, what_if_ = false;
+  bool unsaved_ = false;  ///< the record in hand could not be written: nothing of it may be signed
   Stage stage_ = Stage::prepare;
   UnitSet units_ = UnitSet::si;
 };

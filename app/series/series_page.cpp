@@ -205,9 +205,11 @@ void SeriesPage::fill_numbers() {
   const ResultValue* mean = e.find("mean");
   // Scatter is read beside the mean: in its unit.
   auto shown = [&](const ResultValue& r) {
-    const bool beside = mean != nullptr && r.spec.dimension == mean->spec.dimension && r.spec.dimension != Dimension::none;
+    const bool beside =
+        mean != nullptr && r.spec.dimension == mean->spec.dimension && r.spec.dimension != Dimension::none;
     const Unit& unit = display_unit(r.spec.dimension, set, beside ? mean->value : r.value);
-    if (r.spec.dimension == Dimension::none && r.spec.figures == 6) return std::pair<std::string, const char*>{std::to_string(int(r.value)), ""};
+    if (r.spec.dimension == Dimension::none && r.spec.figures == 6)
+      return std::pair<std::string, const char*>{std::to_string(int(r.value)), ""};
     return std::pair<std::string, const char*>{significant((r.value - unit.offset) / unit.factor, r.spec.figures),
                                                unit.symbol.data()};
   };
@@ -358,9 +360,9 @@ Outcome<Done> SeriesPage::write_report(const QString& path) {
 
 void SeriesPage::save_report() {
   if (view_.method == nullptr) return;
-  const QString path = QFileDialog::getSaveFileName(this, "Series report", qs(view_.settings.series) + ".pdf",
-                                                    "Report (*.pdf *.html)", nullptr,
-                                                    QFileDialog::DontConfirmOverwrite);
+  const QString path =
+      QFileDialog::getSaveFileName(this, "Series report", qs(view_.settings.series) + ".pdf", "Report (*.pdf *.html)",
+                                   nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   const auto done = write_report(path);
   bench_->say(done ? "Series report saved: " + path : qs(done.error().message));

@@ -5,10 +5,10 @@
 #include <QWidget>
 #include <memory>
 
-#include "app/model/workbench.h"
 #include "app/figures/figure_view.h"
 #include "app/frame/desk.h"
 #include "app/model/task.h"
+#include "app/model/workbench.h"
 #include "app/theme/widgets.h"
 #include "core/series/series.h"
 

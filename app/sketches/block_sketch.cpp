@@ -38,8 +38,9 @@ void paint_block(QPainter& p, const Box& b, const QColor& tone) {
 
 QColor tone_of(const TestRecord& r) {
   const bool wood = r.fields.text("specimen.family").find("wood") != std::string::npos;
-  return wood ? theme::temper(1).lighter(theme::dark() ? 90 : 116)
-              : theme::dark() ? QColor("#4C5C69") : QColor("#C9CFD1");
+  return wood            ? theme::temper(1).lighter(theme::dark() ? 90 : 116)
+         : theme::dark() ? QColor("#4C5C69")
+                         : QColor("#C9CFD1");
 }
 
 }  // namespace
@@ -53,7 +54,8 @@ void BlockSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
   if (!sizes) {
     // The scale: pan, body, display with the last mass.
     const double w = f.width() * 1.9;
-    const QRectF body(f.center().x() + b.back.x() / 2 - w / 2, f.bottom() + 26, w, std::max(44.0, area.height() * 0.17));
+    const QRectF body(f.center().x() + b.back.x() / 2 - w / 2, f.bottom() + 26, w,
+                      std::max(44.0, area.height() * 0.17));
     p.setPen(QPen(theme::color(Ink::ink), 1.4));
     p.setBrush(theme::dark() ? QColor("#3B4953") : QColor("#DDE1E1"));
     p.drawRect(QRectF(body.center().x() - 5, f.bottom() + 6, 10, 22));
@@ -86,8 +88,8 @@ void BlockSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
   for (const Anchor& a : anchors(area, s.record)) {
     if (a.index != 0) continue;
     words(a.at - QPointF(0, 24), a.path.find("width") != std::string::npos       ? "width"
-                                  : a.path.find("thickness") != std::string::npos ? "thickness"
-                                                                                  : "length");
+                                 : a.path.find("thickness") != std::string::npos ? "thickness"
+                                                                                 : "length");
   }
 }
 
@@ -99,8 +101,7 @@ std::vector<Anchor> BlockSketch::anchors(const QRectF& area, const TestRecord& r
   for (int i = 0; i < 3; ++i) {
     out.push_back({"specimen.section.width", i, {b.front.center().x() + (i - 1) * 112, b.front.bottom() + 58}});
     out.push_back({"specimen.section.thickness", i, {b.front.left() - 92, b.front.center().y() + (i - 1) * 34}});
-    out.push_back(
-        {"specimen.length", i, {b.front.right() + b.back.x() + 96, b.front.center().y() + (i - 1) * 34 + 6}});
+    out.push_back({"specimen.length", i, {b.front.right() + b.back.x() + 96, b.front.center().y() + (i - 1) * 34 + 6}});
   }
   return out;
 }

@@ -53,15 +53,15 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     const Expectation& x = *plan.expected;
     QColor band = theme::color(Ink::window);
     band.setAlpha(70);
-    p.fillRect(QRectF(QPointF(bar_x(scale, x.low, top), scale.top()), QPointF(bar_x(scale, x.high, top), scale.bottom())),
-               band);
+    p.fillRect(
+        QRectF(QPointF(bar_x(scale, x.low, top), scale.top()), QPointF(bar_x(scale, x.high, top), scale.bottom())),
+        band);
     p.setPen(QPen(theme::color(Ink::near), 1, Qt::DashLine));
     const double likely = bar_x(scale, x.likely, top);
     p.drawLine(QPointF(likely, scale.top()), QPointF(likely, scale.bottom()));
     p.setFont(theme::words(11, QFont::Medium));
-    p.drawText(
-        QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
-        "expected " + qs(format_value(x.low, d, s.units, 3)) + " to " + qs(format_value(x.high, d, s.units, 3)));
+    p.drawText(QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
+               "expected " + qs(format_value(x.low, d, s.units, 3)) + " to " + qs(format_value(x.high, d, s.units, 3)));
   }
   for (int i = 0; i < kParts; ++i) {
     const QRectF r = part_box(area, i);

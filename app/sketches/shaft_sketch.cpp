@@ -121,7 +121,8 @@ void ShaftSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
                 qs(format_value(torque, Dimension::torque, s.units, 4)), ink, 13, QFont::DemiBold);
     }
     if (detail && angle > 2 * std::numbers::pi)
-      caption(p, {b.center().x(), b.bottom() + 26}, qs(fixed(angle / from_unit(1, "rev", Dimension::angle), 1)) + " turns", quiet, 12);
+      caption(p, {b.center().x(), b.bottom() + 26},
+              qs(fixed(angle / from_unit(1, "rev", Dimension::angle), 1)) + " turns", quiet, 12);
   }
   if (scene_ == Scene::sizes) {
     caption(p, {b.center().x(), b.top() - 66}, "diameter, along the twisted length", quiet, 12);

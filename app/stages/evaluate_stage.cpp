@@ -50,9 +50,7 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   connect(drop_, &QPushButton::clicked, bench, [bench] { bench->drop_preview(); });
   connect(save, &QPushButton::clicked, this, &EvaluateStage::export_figure);
   connect(bench, &Workbench::evaluation_changed, this, &EvaluateStage::show_evaluation);
-  connect(bench, &Workbench::highlighted, this, [this](const QString& key) {
-    figure_->highlight(key.toStdString());
-  });
+  connect(bench, &Workbench::highlighted, this, [this](const QString& key) { figure_->highlight(key.toStdString()); });
 }
 
 void EvaluateStage::rebuild() {

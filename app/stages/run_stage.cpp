@@ -15,9 +15,6 @@ using parts::qs;
 using C = MachineCommand;
 using S = MachineState;
 
-constexpr int kFlushMs = 400;  // samples are on disk well within the second promised
-constexpr int kShowMs = 160;
-
 }  // namespace
 
 RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
@@ -203,8 +200,9 @@ void RunStage::rebuild() {
   machine_for_ = 0;
   status_ = {};
   const bool steps = keyed();
-  standin_tab_->setText(!steps ? "Stand-in machine"
-                        : bench_->method().keyed_table()->stepped() ? "Call-out sheet" : "Tally");
+  standin_tab_->setText(!steps                                      ? "Stand-in machine"
+                        : bench_->method().keyed_table()->stepped() ? "Call-out sheet"
+                                                                    : "Tally");
   import_tab_->setVisible(!bench_->method().channels.empty());
   show_import(false);
   call_out_->rebuild();
@@ -269,7 +267,10 @@ QString RunStage::obstacle() const {
 void RunStage::refresh_controls() {
   const bool on = status_.state == S::running, held = status_.state == S::holding;
   const QString why = running() ? QString() : obstacle();
-  main_->setText(unwritten_ ? "Write it again   Space" : on ? "Hold   Space" : held ? "Go on   Space" : "Start   Space");
+  main_->setText(unwritten_ ? "Write it again   Space"
+                 : on       ? "Hold   Space"
+                 : held     ? "Go on   Space"
+                            : "Start   Space");
   main_->setEnabled(unwritten_ || on || held || why.isEmpty());
   if (pages_->currentIndex() == 0)
     hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
@@ -310,115 +311,6 @@ void RunStage::space() {
     return do_command(C::resume);
   }
   start();
-}
-
-void RunStage::start() {
-  const QString why = obstacle();
-  if (!why.isEmpty()) {
-    bench_->say(why);
-    return;
-  }
-  if (bench_->record().fields.text("equipment.standin.piece").empty()) {
-    const std::string piece = standin::piece_of(bench_->record(), *standin());
-    bench_->edit("stand-in piece: " + qs(piece), [&](TestRecord& r) {
-      r.fields.set("equipment.standin.piece", piece);
-      r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
-    });
-  }
-  std::vector<std::string> names;
-  for (const MachineChannel& c : machine_->channels()) names.push_back(c.name);
-  const auto run = bench_->book()->begin_run(bench_->specimen(), names, standin()->name);
-  if (!run) {
-    bench_->say(qs(run.error().message));
-    return;
-  }
-  run_ = *run;
-  columns_.assign(machine_->channels().size(), {});
-  events_.clear();
-  flushed_ = 0;
-  since_flush_.start();
-  since_show_.start();
-  machine_->program(standin()->program(bench_->record()));
-  do_command(C::start);
-}
-
-void RunStage::take_samples(const ColumnsPtr& columns) {
-  if (run_ == 0) return;
-  append(columns_, *columns);
-  if (since_flush_.elapsed() >= kFlushMs) flush();
-  if (since_show_.elapsed() >= kShowMs) {
-    since_show_.restart();
-    bench_->show_growing(samples_of(machine_->channels(), columns_), events_);
-  }
-}
-
-bool RunStage::flush() {
-  since_flush_.restart();
-  const size_t rows = columns_.empty() ? 0 : columns_.front().size();
-  if (flushed_ == rows) return true;
-  MachineColumns fresh;
-  for (const auto& column : columns_) fresh.emplace_back(column.begin() + long(flushed_), column.end());
-  const auto done = bench_->book()->append_run(run_, fresh);
-  if (!done) {
-    bench_->say(qs(done.error().message) + " Everything measured is kept here; make room and go on.");
-    if (status_.state == S::running && machine_) machine_->command(C::hold);
-    return false;
-  }
-  flushed_ = rows;
-  return true;
-}
-
-void RunStage::take_status(const MachineStatus& status) {
-  const bool was_on = status_.state == S::running || status_.state == S::holding;
-  status_ = status;
-  show_readings();
-  frame_->update();
-  refresh_controls();
-  emit machine_changed();
-  const bool on = status.state == S::running || status.state == S::holding;
-  if (run_ != 0 && was_on && !on) end_run();
-}
-
-// Every channel of the machine, the led one first; what is known of the piece turns force into stress and extension into
-// strain.
-void RunStage::show_readings() {
-  if (!machine_) return;
-  const auto e = bench_->evaluation();
-  const ResultValue* known = e ? e->find("area") : nullptr;
-  const double area = known != nullptr ? known->value : 0;
-  const double gauge = bench_->record().fields.number("specimen.extensometer_length").value_or(0);
-  std::vector<BigFigures::Reading> out;
-  for (const MachineChannel& c : machine_->channels()) {
-    if (c.dimension == Dimension::time) continue;
-    const double v = status_.reading(c.name);
-    if (c.name == "extension") {
-      if (gauge > 0) out.push_back({"Strain, extensometer", v / gauge, Dimension::strain});
-      continue;
-    }
-    out.push_back({qs(c.label), v, c.dimension});
-    if (c.dimension == Dimension::force && area > 0) out.push_back({"Stress", v / area, Dimension::stress});
-  }
-  figures_->show_readings(std::move(out), bench_->units());
-}
-
-void RunStage::end_run() {
-  unwritten_ = !flush();
-  if (unwritten_) {  // the run stays open in the book: it cannot be signed, and Space tries again
-    refresh_controls();
-    return;
-  }
-  const QString why = status_.broken ? QString() : qs(status_.message);
-  const auto closed = bench_->book()->close_run(run_, why.toStdString());
-  if (!closed) {
-    unwritten_ = true;
-    return bench_->say(qs(closed.error().message) + " Space tries again.");
-  }
-  run_ = 0;
-  if (columns_.empty() || columns_.front().empty()) return;
-  bench_->finish_run(samples_of(machine_->channels(), columns_), events_, why);
-  if (status_.broken) bench_->say(qs(bench_->method().wording.after_run));
-  refresh_controls();
-  emit run_ended();
 }
 
 void RunStage::keyPressEvent(QKeyEvent* event) {

@@ -59,8 +59,7 @@ void SetupStage::rebuild() {
   for (const EquipmentSlot& slot : m.equipment)
     for (const FieldSpec& f : slot.fields) in_slots.insert(f.path);
   auto wanted = [&](const FieldSpec& f) {
-    return f.stage == stage_ && !pad_->holds(f.path) && f.kind != FieldKind::flag &&
-           field_applies(f, bench_->record());
+    return f.stage == stage_ && !pad_->holds(f.path) && f.kind != FieldKind::flag && field_applies(f, bench_->record());
   };
   for (const FieldSpec* f : fields_of_stage())
     if (wanted(*f) && in_slots.count(f->path) == 0) driven.push_back(f);

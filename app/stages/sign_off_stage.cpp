@@ -105,7 +105,7 @@ void SignOffStage::refresh() {
   } else {
     state_->setText("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + ".");
   }
-  sign_->setEnabled(run && open.empty() && e && !bench_->signed_off());
+  sign_->setEnabled(run && open.empty() && bench_->evaluation_current() && !bench_->signed_off());
   render();
 }
 

@@ -181,8 +181,8 @@ void JobsPage::add_record_file() {
   if (!specimen) return error_->setText(qs(specimen.error().message));
   for (const Segment& segment : record->run.segments) {
     if (!segment.samples) continue;
-    const auto run = book.store_run(*specimen, *segment.samples,
-                                    "record " + QFileInfo(path).fileName().toStdString(), segment.name);
+    const auto run =
+        book.store_run(*specimen, *segment.samples, "record " + QFileInfo(path).fileName().toStdString(), segment.name);
     if (!run) return error_->setText(qs(run.error().message));
   }
   if (record->run.has_samples()) {

@@ -34,9 +34,8 @@ Waiting waiting_of(const SpecimenRow& s, const QString& series, const Method& me
             Stage::evaluate};
   switch (next) {
     case Stage::after:
-      return {
-          1,    "now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on",
-          s.id, next};
+      return {1,    "now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on",
+              s.id, next};
     case Stage::evaluate:
     case Stage::sign_off:
       return {2,          "next", name + ": ready to sign", "Everything is answered. Verdict: " + qs(s.verdict) + ".",
@@ -101,7 +100,8 @@ void TodayPage::add_row(const QString& when, const QColor& colour, const QString
   texts->addWidget(parts::label(why, "hint"));
   line->addLayout(texts, 1);
   auto* b = parts::button(action, "today:" + QString::number(specimen));
-  connect(b, &QPushButton::clicked, this, [this, specimen, stage] { emit desk_wanted("specimen", specimen, int(stage)); });
+  connect(b, &QPushButton::clicked, this,
+          [this, specimen, stage] { emit desk_wanted("specimen", specimen, int(stage)); });
   line->addWidget(b);
   auto* hairline = new QFrame;
   hairline->setFixedHeight(1);

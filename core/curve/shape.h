@@ -23,14 +23,14 @@ std::optional<BreakPoint> find_break(const std::vector<double>& time, const std:
 struct ElasticWindow {
   size_t first = 0, last = 0;  ///< index range [first, last)
   LineFit line;
-  bool poor = false;   ///< no window met the criteria; this is the one with the least slope error
-  bool loop = false;   ///< an unloading loop lay in the range and was left out
-  double spread = 0;   ///< standard deviation of the slope over the windows that would also do, relative
+  bool poor = false;  ///< no window met the criteria; this is the one with the least slope error
+  bool loop = false;  ///< an unloading loop lay in the range and was left out
+  double spread = 0;  ///< standard deviation of the slope over the windows that would also do, relative
 };
 
-/// The widest straight window of the first loading, both ends between 5 % and 60 % of `yield_stress`, at least a fifth of
-/// that range wide and of at least 8 samples: its quadratic term changes the slope by less than 1 % from end to end or
-/// is not significant at 1 %, and its relative slope error is ≤ 1 %. If there is none, the one with the least slope
+/// The widest straight window of the first loading, both ends between 5 % and 60 % of `yield_stress`, at least a fifth
+/// of that range wide and of at least 8 samples: its quadratic term changes the slope by less than 1 % from end to end
+/// or is not significant at 1 %, and its relative slope error is ≤ 1 %. If there is none, the one with the least slope
 /// error, and `poor`. Searches [0, peak]. Empty when no window is wide enough.
 /// `steepest_only` leaves out windows flatter than 70 % of the steepest good one; it guards the first
 /// guess, when `yield_stress` may still be the tensile strength of a strongly hardening metal.

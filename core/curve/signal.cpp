@@ -26,7 +26,8 @@ double travel_to(const std::vector<double>& y, size_t peak) {
 }
 
 // Rows under one time stamp. Where that is the rule the clock is coarse and every row is a sample; where it is the
-// exception, or where all of them do, a row that repeats the one before it in every channel is one sample written twice.
+// exception, or where all of them do, a row that repeats the one before it in every channel is one sample written
+// twice.
 void part_stamps(Signals& s, const Samples& samples, std::vector<size_t>& rows, std::vector<double>& time) {
   const size_t n = rows.size();
   size_t shared = 0;

@@ -13,7 +13,7 @@ namespace {
 constexpr double kGoodSlopeError = 0.01;  // relative
 constexpr double kGoodBend = 0.01;        // change of the slope from end to end
 constexpr double kSignificance = 0.01;
-constexpr int kGrid = 110;                // window ends every 0.5 % of the yield-region stress
+constexpr int kGrid = 110;  // window ends every 0.5 % of the yield-region stress
 constexpr int kLeastWidth = kGrid / 5;
 constexpr size_t kLeastSamples = 8;
 

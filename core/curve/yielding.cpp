@@ -38,8 +38,8 @@ std::vector<Turn> turning_points(const std::vector<double>& y, size_t first, siz
 }
 
 // Whether a fall from `top` to `i` is one of the curve: the means over five samples before the top and from the fall on
-// differ by more than the largest and smallest of so many noisy means would. A sharp point has few samples at its top, so
-// that the mean before it only makes the fall look smaller.
+// differ by more than the largest and smallest of so many noisy means would. A sharp point has few samples at its top,
+// so that the mean before it only makes the fall look smaller.
 bool out_of_noise(const std::vector<double>& y, size_t top, size_t i, size_t end, double sigma) {
   constexpr size_t kStretch = 5;
   if (!(sigma > 0)) return true;

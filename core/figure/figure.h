@@ -34,7 +34,7 @@ struct Axis {
   Scale scale = Scale::linear;
   std::vector<std::string> categories = {};  ///< of a category axis: position 0, 1, …
   std::optional<double> from = {}, to = {};  ///< internal units; empty: fitted to what is drawn
-  bool with_zero = true;                ///< a fitted linear axis begins at zero when nothing lies below it
+  bool with_zero = true;                     ///< a fitted linear axis begins at zero when nothing lies below it
 };
 
 enum class Marker { none, dot, square, diamond, cross };
@@ -44,14 +44,14 @@ enum class Dash { solid, dashed, dotted, dash_dot };
 struct Trace {
   enum class Kind { line, points, steps, bars, area };
   Kind kind = Kind::line;
-  std::string label;            ///< written beside its end; empty: none
-  std::vector<double> x, y;     ///< NaN parts a line
-  std::vector<double> base;     ///< lower edge of an area or bar; empty: zero
-  std::vector<double> error;    ///< half length of the error bar along y
-  std::vector<double> x_error;  ///< … along x
-  std::vector<int> bound;       ///< +1: at least, arrow to larger values; −1: at most; 0: measured
-  bool bound_along_x = false;   ///< arrows point along x (run-outs), otherwise along y
-  std::vector<char> hollow;     ///< points that do not count
+  std::string label;                    ///< written beside its end; empty: none
+  std::vector<double> x, y;             ///< NaN parts a line
+  std::vector<double> base;             ///< lower edge of an area or bar; empty: zero
+  std::vector<double> error;            ///< half length of the error bar along y
+  std::vector<double> x_error;          ///< … along x
+  std::vector<int> bound;               ///< +1: at least, arrow to larger values; −1: at most; 0: measured
+  bool bound_along_x = false;           ///< arrows point along x (run-outs), otherwise along y
+  std::vector<char> hollow;             ///< points that do not count
   std::map<size_t, std::string> flags;  ///< points that want to be seen, with words
   std::vector<std::string> names;       ///< written at the points (how many pieces in a bar)
   double bar_width = 0;                 ///< in x; 0: 80 % of the least distance
@@ -77,10 +77,10 @@ struct Mark {
   std::string key;    ///< result it belongs to
   std::string label;  ///< "0.2 % offset"
   std::vector<Point> points;
-  bool along_x = false;           ///< level: at an x
-  bool on_demand = false;         ///< drawn only while its result is open
-  bool drop_line = false;         ///< a dotted line down to the axis
-  std::optional<double> value;    ///< written behind the label, in the units of the reader
+  bool along_x = false;         ///< level: at an x
+  bool on_demand = false;       ///< drawn only while its result is open
+  bool drop_line = false;       ///< a dotted line down to the axis
+  std::optional<double> value;  ///< written behind the label, in the units of the reader
   Dimension dimension = Dimension::none;
   RoundingClass rounding = RoundingClass::other;
   enum class Tone { mark, main, limit, quiet } tone = Tone::mark;

@@ -129,8 +129,8 @@ void lay_panel(const Panel& panel, const Options& o, Box area, size_t index, Lay
   auto y_ticks = ticks_of(panel.y, y0, y1, bottom - top, s, false, uy);
   double widest = 0;
   for (const Tick& t : y_ticks) widest = std::max(widest, text_width(t.label, kTickSize * s, true));
-  Frame f{area.left + widest + 10 * s, top, 0, bottom - top, x0, x1, y0, y1,
-          panel.x.scale == Axis::Scale::log, panel.y.scale == Axis::Scale::log};
+  Frame f{area.left + widest + 10 * s,      top, 0, bottom - top, x0, x1, y0, y1, panel.x.scale == Axis::Scale::log,
+          panel.y.scale == Axis::Scale::log};
   f.width = area.right - 14 * s - f.left;
   if (f.width < 20 || f.height < 20) return;
   if (panel.equal_aspect && !kept) {  // the shorter side decides; the other shows more
@@ -175,11 +175,11 @@ void lay_panel(const Panel& panel, const Options& o, Box area, size_t index, Lay
   draw_traces(sheet);
   add(line_shape({f.left, f.top + f.height}, {f.left + f.width, f.top + f.height}, Ink::ink, 1.2));
   add(line_shape({f.left, f.top}, {f.left, f.top + f.height}, Ink::ink, 1.2));
-  if (!f.log_y && f.y0 < 0 && f.y1 > 0)
-    add(line_shape({f.left, f.py(0)}, {f.left + f.width, f.py(0)}, Ink::quiet, 1));
+  if (!f.log_y && f.y0 < 0 && f.y1 > 0) add(line_shape({f.left, f.py(0)}, {f.left + f.width, f.py(0)}, Ink::quiet, 1));
   draw_marks(sheet);
   draw_trace_words(sheet);
-  add(text_shape({f.left + f.width, area.bottom - 4 * s}, axis_words(panel.x, ux), Ink::ink, kNameSize * s, Anchor::end));
+  add(text_shape({f.left + f.width, area.bottom - 4 * s}, axis_words(panel.x, ux), Ink::ink, kNameSize * s,
+                 Anchor::end));
   add(text_shape({area.left + 2, f.top - 6 * s}, axis_words(panel.y, uy), Ink::ink, kNameSize * s));
   draw_handles(sheet, index);
   out.frames.push_back(f);

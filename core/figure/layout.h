@@ -22,8 +22,8 @@ struct Shape {
   double size = 0;            ///< radius, half side, or height of the words
   Ink stroke = Ink::ink, fill = Ink::paper;
   int tone = 5;
-  double width = 1;   ///< of the stroke, px; 0: none
-  double alpha = 1;   ///< of the fill (polygon), else of the stroke
+  double width = 1;  ///< of the stroke, px; 0: none
+  double alpha = 1;  ///< of the fill (polygon), else of the stroke
   bool filled = false;
   Dash dash = Dash::solid;
   std::string text;
@@ -66,10 +66,10 @@ struct Layout {
 struct Options {
   double width = 520, height = 300;  ///< px
   UnitSet set = UnitSet::si;
-  double text_scale = 1;     ///< 1 … 2
-  std::string highlight;     ///< key of the result that is open
-  bool handles = false;      ///< draw handles: where a hand can take them
-  int held = -1;             ///< handle that is held or chosen
+  double text_scale = 1;  ///< 1 … 2
+  std::string highlight;  ///< key of the result that is open
+  bool handles = false;   ///< draw handles: where a hand can take them
+  int held = -1;          ///< handle that is held or chosen
   /// Keeps the axes of an earlier layout: the paper stands still under a dragging hand.
   std::vector<Frame> keep = {};
 };

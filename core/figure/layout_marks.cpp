@@ -116,8 +116,8 @@ void place_words(Sheet& s, Point at, const std::string& text, Ink ink, int tone,
   const double w = text_width(text, size, false) * (bold ? 1.06 : 1) + 4, h = size * 1.35;
   const Frame& f = s.frame;
   // Above, right, below, left: the first place that is free and inside.
-  const Point tries[] = {{-w / 2, -h - 8},     {-w + 4, -h - 8}, {10, -h / 2}, {10, 6},  {-w / 2, 10},
-                         {-w - 10, -h / 2},    {10, 24},         {10, 42},     {4, -h - 10}, {-w - 10, 8}};
+  const Point tries[] = {{-w / 2, -h - 8},  {-w + 4, -h - 8}, {10, -h / 2}, {10, 6},      {-w / 2, 10},
+                         {-w - 10, -h / 2}, {10, 24},         {10, 42},     {4, -h - 10}, {-w - 10, 8}};
   for (const Point& d : tries) {
     const Box box{at.x + d.x, at.y + d.y, at.x + d.x + w, at.y + d.y + h};
     if (box.left < f.left - 2 || box.right > f.left + f.width + 12 || box.top < f.top - 16 ||
@@ -127,7 +127,8 @@ void place_words(Sheet& s, Point at, const std::string& text, Ink ink, int tone,
     s.taken.push_back(box);
     Shape paper;  // words stay readable over lines
     paper.kind = Shape::Kind::polygon;
-    paper.points = {{box.left, box.top + 2}, {box.right, box.top + 2}, {box.right, box.bottom - 2}, {box.left, box.bottom - 2}};
+    paper.points = {
+        {box.left, box.top + 2}, {box.right, box.top + 2}, {box.right, box.bottom - 2}, {box.left, box.bottom - 2}};
     paper.fill = Ink::paper;
     paper.filled = true;
     paper.alpha = 0.8;

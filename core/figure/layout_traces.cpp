@@ -133,8 +133,9 @@ void draw_bars(Sheet& s, const Trace& t) {
 void draw_errors(Sheet& s, const Trace& t) {
   const Frame& f = s.frame;
   auto bar = [&](Point a, Point b, bool upright) {
-    for (const auto& [from, to] : {std::pair{a, b}, upright ? std::pair{Point{a.x - 3, a.y}, Point{a.x + 3, a.y}}
-                                                            : std::pair{Point{a.x, a.y - 3}, Point{a.x, a.y + 3}},
+    for (const auto& [from, to] : {std::pair{a, b},
+                                   upright ? std::pair{Point{a.x - 3, a.y}, Point{a.x + 3, a.y}}
+                                           : std::pair{Point{a.x, a.y - 3}, Point{a.x, a.y + 3}},
                                    upright ? std::pair{Point{b.x - 3, b.y}, Point{b.x + 3, b.y}}
                                            : std::pair{Point{b.x, b.y - 3}, Point{b.x, b.y + 3}}}) {
       s.out.shapes.push_back(line_shape(from, to, Ink::temper, 1.2));

@@ -58,11 +58,11 @@ struct TimerSpec {
 
 /// What the program says while the work goes on, in the words of this method. Nothing shared speaks of pulling.
 struct Wording {
-  std::string run_first;   ///< "The halves come after the run."
-  std::string growing;     ///< on the empty figure: "The curve grows here while the piece is pulled."
-  std::string after_run;   ///< "The piece broke. Fit the halves together at After."
-  std::string to_measure;  ///< on Today: "halves to measure"
-  std::string measure_why; ///< "Fit them together while they lie on the bench."
+  std::string run_first;    ///< "The halves come after the run."
+  std::string growing;      ///< on the empty figure: "The curve grows here while the piece is pulled."
+  std::string after_run;    ///< "The piece broke. Fit the halves together at After."
+  std::string to_measure;   ///< on Today: "halves to measure"
+  std::string measure_why;  ///< "Fit them together while they lie on the bench."
 };
 
 /// One piece of a series: its record and what the evaluation makes of it.
@@ -73,8 +73,8 @@ struct SeriesPiece {
 
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.
 struct SeriesSpec {
-  std::string key;            ///< result shown first
-  std::string suspects_path;  ///< prefix of the flags that are ticked per specimen; empty: none
+  std::string key;                ///< result shown first
+  std::string suspects_path;      ///< prefix of the flags that are ticked per specimen; empty: none
   std::vector<FieldSpec> fields;  ///< settings of the series beyond those every series has
   /// Judgement over the whole series; empty: the statistics of one result (core/series).
   std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};

@@ -31,9 +31,9 @@ const EquipmentSlot* Method::slot(const std::string& wanted) const {
 namespace methods {
 
 std::span<const Method* const> all() {
-  static const std::array list = {&tension_metal(),    &tension_plastic(), &tension_composite(), &compression_solid(),
-                                  &crush_shell(),      &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
-                                  &torsion_bar(),      &density()};
+  static const std::array list = {&tension_metal(), &tension_plastic(), &tension_composite(), &compression_solid(),
+                                  &crush_shell(),   &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
+                                  &torsion_bar(),   &density()};
   return list;
 }
 

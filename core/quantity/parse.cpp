@@ -3,8 +3,8 @@
 #include <charconv>
 #include <cmath>
 #include <initializer_list>
-#include <utility>
 #include <optional>
+#include <utility>
 #include <vector>
 
 namespace fortitor {
@@ -25,7 +25,8 @@ struct Number {
 };
 
 void replace_all(std::string& s, std::string_view from, std::string_view to) {
-  for (size_t at = s.find(from); at != std::string::npos; at = s.find(from, at + to.size())) s.replace(at, from.size(), to);
+  for (size_t at = s.find(from); at != std::string::npos; at = s.find(from, at + to.size()))
+    s.replace(at, from.size(), to);
 }
 
 // "2×10³", "2 x 10^3", "2·10⁻³" → "2e3".
@@ -83,9 +84,15 @@ std::string trimmed(std::string_view text) {
   for (std::string_view quote : {"”", "″"}) replace_all(s, quote, "\"");
   replace_all(s, "⁄", "/");
   replace_all(s, "º", "°");
-  for (const auto& [sign, plain] : std::initializer_list<std::pair<std::string_view, std::string_view>>{
-           {"½", " 1/2"}, {"¼", " 1/4"}, {"¾", " 3/4"}, {"⅓", " 1/3"}, {"⅔", " 2/3"}, {"⅛", " 1/8"}, {"⅜", " 3/8"},
-           {"⅝", " 5/8"}, {"⅞", " 7/8"}})
+  for (const auto& [sign, plain] : std::initializer_list<std::pair<std::string_view, std::string_view>>{{"½", " 1/2"},
+                                                                                                        {"¼", " 1/4"},
+                                                                                                        {"¾", " 3/4"},
+                                                                                                        {"⅓", " 1/3"},
+                                                                                                        {"⅔", " 2/3"},
+                                                                                                        {"⅛", " 1/8"},
+                                                                                                        {"⅜", " 3/8"},
+                                                                                                        {"⅝", " 5/8"},
+                                                                                                        {"⅞", " 7/8"}})
     replace_all(s, sign, plain);
   powers_to_exponents(s);
   apostrophes_to_groups(s);

@@ -1,7 +1,7 @@
 #include "core/quantity/unit.h"
 
-#include <stdexcept>
 #include <cmath>
+#include <stdexcept>
 #include <string>
 #include <vector>
 

@@ -51,7 +51,8 @@ struct FieldSpec {
   double spread_limit = 0.01;  ///< range/mean above which a dimension is judged uneven; 0: no readings of one size
   bool may_be_zero = false;    ///< a size that may be nothing (a gap, a zero reading)
   bool may_be_negative = false;
-  std::string unit;  ///< in which a bare number is meant where the usual one would mislead (a lab scale shows g, not kg)
+  std::string
+      unit;  ///< in which a bare number is meant where the usual one would mislead (a lab scale shows g, not kg)
 };
 
 /// Unit of a bare number typed into a field, also the one written beside it.
@@ -87,12 +88,12 @@ struct TableSpec {
   std::string row;                 ///< one of them: "stop", "reading"
   std::vector<FieldSpec> columns;  ///< read in this order; the control column is not among them
   std::optional<FieldSpec> control;
-  size_t least = 1, usual = 3;      ///< rows without which there is no result; rows planned without a control
-  std::string instruction;          ///< "then read the dial gauge"
-  std::string broke_path;           ///< list field that takes the bracket when the piece breaks; empty: no bracket
-  bool ends_in_break = false;       ///< B ends the run
-  bool may_crack = false;           ///< cracking can be heard before the break
-  bool read_unloaded = false;       ///< the columns are read again after unloading ("run.unload.…")
+  size_t least = 1, usual = 3;  ///< rows without which there is no result; rows planned without a control
+  std::string instruction;      ///< "then read the dial gauge"
+  std::string broke_path;       ///< list field that takes the bracket when the piece breaks; empty: no bracket
+  bool ends_in_break = false;   ///< B ends the run
+  bool may_crack = false;       ///< cracking can be heard before the break
+  bool read_unloaded = false;   ///< the columns are read again after unloading ("run.unload.…")
   std::function<double(const TestRecord&)> first_step;  ///< proposed step of the control, internal units, > 0
   std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
 

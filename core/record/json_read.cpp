@@ -139,8 +139,7 @@ Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas) {
   if (!j.contains("fortitor")) return at("fortitor", "missing: expected \"record/1\"");
   if (j["fortitor"] != "record/1") {
     const std::string version = j["fortitor"].is_string() ? j["fortitor"].get<std::string>() : j["fortitor"].dump();
-    return at("fortitor",
-              "“" + version.substr(0, 40) + "” is not a version this program reads: expected record/1");
+    return at("fortitor", "“" + version.substr(0, 40) + "” is not a version this program reads: expected record/1");
   }
   if (!j.contains("method") || !j["method"].is_string()) return at("method", "missing");
   TestRecord record;

@@ -167,13 +167,15 @@ Failure read_run(const Json& j, const Schema& schema, TestRecord& record) {
         values[key] = value;
         continue;
       }
-      if (segment->repeated != value.is_array()) return at(here, segment->repeated ? "expected a list" : "expected an object");
+      if (segment->repeated != value.is_array())
+        return at(here, segment->repeated ? "expected a list" : "expected an object");
       if (!segment->repeated) {
         if (Failure f = read_segment(value, here, schema, {key, {}, {}, nullptr}, run)) return f;
         continue;
       }
       for (size_t i = 0; i < value.size(); ++i)
-        if (Failure f = read_segment(value[i], here + "[" + std::to_string(i) + "]", schema, {key, {}, {}, nullptr}, run))
+        if (Failure f =
+                read_segment(value[i], here + "[" + std::to_string(i) + "]", schema, {key, {}, {}, nullptr}, run))
           return f;
     }
   }

@@ -7,7 +7,8 @@
 namespace fortitor {
 
 bool must_be_positive(const FieldSpec& f) {
-  if (f.may_be_zero || f.may_be_negative || (f.kind != FieldKind::quantity && f.kind != FieldKind::readings)) return false;
+  if (f.may_be_zero || f.may_be_negative || (f.kind != FieldKind::quantity && f.kind != FieldKind::readings))
+    return false;
   const bool sized = f.dimension == Dimension::length || f.dimension == Dimension::mass ||
                      f.dimension == Dimension::force || f.dimension == Dimension::torque ||
                      f.dimension == Dimension::density || f.dimension == Dimension::stiffness ||

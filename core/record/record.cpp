@@ -179,7 +179,8 @@ bool field_applies(const FieldSpec& f, const TestRecord& r) {
   if (f.when_at_least > 0) return r.fields.number(f.when_path).value_or(0) >= f.when_at_least;
   const FieldValue* v = r.fields.find(f.when_path);
   if (v == nullptr && f.when_default) return true;
-  if (const auto* flag = v != nullptr ? std::get_if<bool>(v) : nullptr) return f.when_value == (*flag ? "true" : "false");
+  if (const auto* flag = v != nullptr ? std::get_if<bool>(v) : nullptr)
+    return f.when_value == (*flag ? "true" : "false");
   return r.fields.text(f.when_path) == f.when_value;
 }
 

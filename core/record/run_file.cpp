@@ -85,8 +85,7 @@ Outcome<TestRecord> read_record_file(const std::string& path, const Schemas& sch
   if (!text) return text.error();
   auto record = read_record(*text, schemas);
   if (!record) return InputError{path + ": " + record.error().message, {}};
-  auto loaded =
-      load_run_files(*record, std::filesystem::path(path).parent_path().string(), *schemas(record->method));
+  auto loaded = load_run_files(*record, std::filesystem::path(path).parent_path().string(), *schemas(record->method));
   if (!loaded) return loaded.error();
   return record;
 }

@@ -83,7 +83,8 @@ std::vector<Step> how(const std::string& key, const series::Numbers& r, const Va
   };
   if (key == "mean") return step("x̄ = Σx/n", n, "", d);
   if (key == "sd") return step("s = √(Σ(x − x̄)²/(n − 1))", n, "", d);
-  if (key == "cv") return step("CV = s/x̄", shown(v.at("sd"), r.spec) + " / " + shown(v.at("mean"), r.spec), "", D::elongation);
+  if (key == "cv")
+    return step("CV = s/x̄", shown(v.at("sd"), r.spec) + " / " + shown(v.at("mean"), r.spec), "", D::elongation);
   if (key == "mean_low" || key == "mean_high") return step("x̄ ± t(0.975, n − 1)·s/√n", n, "Student's t", d);
   if (key == "sd_low" || key == "sd_high") return step("s·√((n − 1)/χ²)", n, "χ² interval", d);
   if (key == "b_basis")

@@ -15,7 +15,7 @@ struct Value {
   std::string id;
   double value = 0;
   std::optional<Censoring> censored = {};
-  bool there = false;      ///< the result exists
+  bool there = false;  ///< the result exists
   bool void_test = false;
   std::string left_out;                ///< physical reason for leaving it out; empty: it counts
   std::map<std::string, bool> ticked;  ///< suspects by field path

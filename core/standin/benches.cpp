@@ -5,16 +5,16 @@
 #include <cmath>
 #include <stdexcept>
 
+#include "core/bench/call_out.h"
 #include "core/methods/method.h"
 #include "core/quantity/format.h"
-#include "core/bench/call_out.h"
 
 namespace fortitor::standin {
 
 const Bench* find_bench(const std::string& id) {
-  static const std::array list = {&universal_frame(), &bending_bench(), &strain_bench(),
-                                  &torsion_bench(),   &polymer_frame(), &laminate_frame(),
-                                  &sandwich_frame(),  &press(),         &shell_press(), &scale_bench()};
+  static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),   &torsion_bench(),
+                                  &polymer_frame(),   &laminate_frame(), &sandwich_frame(), &press(),
+                                  &shell_press(),     &scale_bench()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;

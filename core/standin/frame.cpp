@@ -155,7 +155,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
       run_time_ = sample_due_ = 0;
       quiet_left_ = kQuiet;
       run_from_ = crosshead_;
-          return Done{};
+      return Done{};
     case C::hold:
       if (state_ != MachineState::running) return refuse("There is nothing to hold.");
       state_ = MachineState::holding;

@@ -66,8 +66,8 @@ class UniversalFrame : public Machine {
   MachineState state_ = MachineState::idle;
   std::string message_;
   bool top_grip_ = false, bottom_grip_ = false, extensometer_ = false, zeroed_ = false, waits_ = false;
-  size_t step_ = 0;   ///< of the program
-  int round_ = 0;     ///< times through it
+  size_t step_ = 0;  ///< of the program
+  int round_ = 0;    ///< times through it
   double hold_left_ = 0;
   double crosshead_ = 0, grip_at_ = 0, run_from_ = 0, jog_ = 0;
   double force_zero_ = 0, drift_time_ = 0, extension_zero_ = 0, preload_now_ = 0;

@@ -22,8 +22,8 @@ double scatter(uint64_t seed, int which, double cv);
 /// Mean of the readings at a path, or `otherwise`.
 double mean_of(const TestRecord& record, const std::string& path, double otherwise);
 
-/// Program of a monotonic run as the settings of a record have it: a wait at settings.removal_strain, the elastic speed up
-/// to `switch_strain`, then the plastic one, limits.
+/// Program of a monotonic run as the settings of a record have it: a wait at settings.removal_strain, the elastic speed
+/// up to `switch_strain`, then the plastic one, limits.
 MachineProgram pulling_program(const TestRecord& record, double elastic, double plastic, double switch_strain,
                                double sampling);
 

@@ -56,8 +56,8 @@ struct MachineStep {
 /// How a run is to be driven and what stops it. Empty means no such limit.
 struct MachineProgram {
   std::vector<MachineStep> steps = {{}};
-  int repeat = 1;        ///< times the steps are gone through
-  double sampling = 50;  ///< Hz, 1 to 5000
+  int repeat = 1;                                                             ///< times the steps are gone through
+  double sampling = 50;                                                       ///< Hz, 1 to 5000
   std::optional<double> stop_force = {}, stop_travel = {}, stop_strain = {};  ///< N, mm, ratio
 };
 

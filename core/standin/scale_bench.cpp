@@ -13,8 +13,8 @@ namespace {
 
 struct Lump {
   const char *id, *material, *family, *species;
-  double density;            ///< kg/m³, of the dry piece for wood
-  double moisture;           ///< of the dry mass
+  double density;                   ///< kg/m³, of the dry piece for wood
+  double moisture;                  ///< of the dry mass
   double width, thickness, length;  ///< mm
   bool immersed;
 };
@@ -74,7 +74,8 @@ class Scale : public StepMachine {
 std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
   const Lump& l = lump(r);
   const uint64_t seed = seed_of(r);
-  if (path == "specimen.water_temperature") return l.immersed ? std::vector<std::string>{"21.4 °C"} : std::vector<std::string>{};
+  if (path == "specimen.water_temperature")
+    return l.immersed ? std::vector<std::string>{"21.4 °C"} : std::vector<std::string>{};
   if (path == "specimen.mass_dry")
     return l.moisture > 0 && r.run.row_count() > 0 ? std::vector<std::string>{shown(dry_mass(r) * 1e3, 0.01, "g")}
                                                    : std::vector<std::string>{};

@@ -14,9 +14,9 @@ namespace fortitor {
 struct StepStatus {
   double control = 0;  ///< where the bench stands, internal units
   bool broken = false;
-  size_t cracks = 0;                                 ///< cracking heard on the way to this stop
-  double bend = 0;                                   ///< 0…1 share of the way to the end, for drawing
-  std::string message;                               ///< what the bench has to say
+  size_t cracks = 0;    ///< cracking heard on the way to this stop
+  double bend = 0;      ///< 0…1 share of the way to the end, for drawing
+  std::string message;  ///< what the bench has to say
 };
 
 class StepMachine {

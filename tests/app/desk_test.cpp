@@ -39,8 +39,7 @@ TEST(Tasks, RunFinishAndSaySo) {
   bool done = false;
   double seen = -1;
   const TaskPtr task = board.run(
-      "Counting", &owner,
-      [](Task& t) { t.set_progress(0.5); },
+      "Counting", &owner, [](Task& t) { t.set_progress(0.5); },
       [&] {
         done = true;
         seen = task ? 0.5 : 0;
@@ -72,7 +71,8 @@ TEST(Tasks, AnOwnerThatIsGoneIsNotCalled) {
   bool done = false;
   {
     QObject owner;
-    board.run("For nobody", &owner, [&](Task&) { gate.pass(); }, [&] { done = true; });
+    board.run(
+        "For nobody", &owner, [&](Task&) { gate.pass(); }, [&] { done = true; });
   }
   gate.let_go();
   ASSERT_TRUE(QTest::qWaitFor([&] { return board.tasks().empty(); }, 10000));

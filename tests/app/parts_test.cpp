@@ -195,7 +195,8 @@ TEST_F(OneBar, BadFilesAreNotImportedAndSayWhy) {
 }
 
 TEST_F(OneBar, ADroppedFileIsRead) {
-  const QString path = write("run.csv", QByteArray::fromStdString(samples_to_csv(*samples_, *methods::find("tension-metal"))));
+  const QString path =
+      write("run.csv", QByteArray::fromStdString(samples_to_csv(*samples_, *methods::find("tension-metal"))));
   window_->run_stage()->show_import(true);
   ImportPanel* panel = window_->run_stage()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read);

@@ -1,9 +1,9 @@
 // The series desk: what is looked at stays with the series, outliers want a word, the report is written once.
 #include <QComboBox>
 #include <QFile>
+#include <QInputDialog>
 #include <QTableWidget>
 #include <QTimer>
-#include <QInputDialog>
 
 #include "app/series/series_page.h"
 #include "tests/app/window_fixture.h"

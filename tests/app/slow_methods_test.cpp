@@ -4,12 +4,12 @@
 #include <QTableWidget>
 
 #include "app/callout/call_out_sheet.h"
+#include "app/figures/figure_view.h"
 #include "app/model/timer_board.h"
 #include "app/reference/reference_page.h"
 #include "app/series/series_page.h"
-#include "core/reference/library.h"
-#include "app/figures/figure_view.h"
 #include "app/stages/evaluate_stage.h"
+#include "core/reference/library.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor {
@@ -78,6 +78,8 @@ class SlowMethods : public WindowTest {
       ASSERT_TRUE(until([&] { return bench_.evaluation() != before; }));
       QCoreApplication::processEvents();
     }
+    ASSERT_TRUE(until([&] { return bench_.evaluation_current(); }));
+    QCoreApplication::processEvents();
     click("sign");
     EXPECT_TRUE(bench_.signed_off()) << window_->message().toStdString();
     EXPECT_TRUE(window_->sign_off_stage()->write_certificate(dir_.path() + "/c.pdf"));
@@ -173,7 +175,8 @@ TEST_F(SlowMethods, ABlockIsWeighedReadingAfterReading) {
   type("specimen.family", "softwood");
   type("specimen.species", "larch");
   go(1);
-  for (const auto& [path, size] : {std::pair{"specimen.section.width", "40.00"}, {"specimen.section.thickness", "30.00"},
+  for (const auto& [path, size] : {std::pair{"specimen.section.width", "40.00"},
+                                   {"specimen.section.thickness", "30.00"},
                                    {"specimen.length", "60.00"}})
     for (int i = 0; i < 3; ++i) type(QString(path) + "#" + QString::number(i), size);
   set_up();
@@ -402,7 +405,8 @@ TEST_F(SlowMethods, SuspectsAreTickedInTheSeries) {
   for (const SpecimenRow& row : bench_.book()->specimens(series)) {
     const double peak = peaks[i++];
     bench_.edit_specimen(row.id, "keyed", [&](TestRecord& r) {
-      r.fields.set("run.peak_force", reading_of(parse_quantity(std::to_string(int(peak)) + " N", Dimension::force).value()));
+      r.fields.set("run.peak_force",
+                   reading_of(parse_quantity(std::to_string(int(peak)) + " N", Dimension::force).value()));
     });
   }
   SeriesPage* page = window_->series_page();

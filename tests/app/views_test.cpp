@@ -11,8 +11,8 @@
 #include "app/stages/reading_stage.h"
 #include "app/theme/theme.h"
 #include "app/today/today_page.h"
-#include "core/standin/tension_bench.h"
 #include "core/standin/benches.h"
+#include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor {

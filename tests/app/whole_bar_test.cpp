@@ -1,7 +1,7 @@
 // One whole bar from the new job to the certificate: once on the stand-in frame, once from a file.
-#include <cmath>
 #include <QLabel>
 #include <QProcess>
+#include <cmath>
 
 #include "app/docket/docket.h"
 #include "app/frame/find_box.h"
@@ -88,6 +88,8 @@ class WholeBar : public WindowTest {
       QCoreApplication::processEvents();
     }
     ASSERT_TRUE(bench_.evaluation()->open_judgements().empty());
+    ASSERT_TRUE(until([&] { return bench_.evaluation_current(); }));
+    QCoreApplication::processEvents();
     click("sign");
     EXPECT_TRUE(bench_.signed_off()) << window_->message().toStdString();
     const QString pdf = dir_.path() + "/certificate.pdf";

@@ -4,12 +4,12 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTemporaryDir>
-#include <QCheckBox>
 #include <QTest>
 
 #include "app/frame/main_window.h"
@@ -60,7 +60,10 @@ class WindowTest : public testing::Test {
   /// Waits until `done` holds, on the application's own events.
   bool until(const std::function<bool()>& done, int ms = 60000) { return QTest::qWaitFor(done, ms); }
   void settle() {
-    ASSERT_TRUE(until([&] { return bench_.evaluation() != nullptr; }));
+    ASSERT_TRUE(until([&] {
+      return bench_.evaluation() != nullptr &&
+             (bench_.evaluation_current() || bench_.previewing() || bench_.what_if() || bench_.book()->read_only());
+    }));
     QCoreApplication::processEvents();
   }
   const TestRecord& record() const { return bench_.record(); }

@@ -8,8 +8,8 @@
 #include <QSvgRenderer>
 #include <QTemporaryDir>
 
-#include "core/methods/method.h"
 #include "core/bench/records.h"
+#include "core/methods/method.h"
 #include "core/standin/tension_bench.h"
 #include "report/export.h"
 #include "report/figure.h"

@@ -33,8 +33,9 @@ int near_colour(const QImage& image, Point at, const QColor& wanted, int reach =
     for (int x = int(at.x) - reach; x <= int(at.x) + reach; ++x) {
       if (!image.rect().contains(x, y)) continue;
       const QColor c = image.pixelColor(x, y);
-      n += std::abs(c.red() - wanted.red()) + std::abs(c.green() - wanted.green()) +
-               std::abs(c.blue() - wanted.blue()) < 90;
+      n +=
+          std::abs(c.red() - wanted.red()) + std::abs(c.green() - wanted.green()) + std::abs(c.blue() - wanted.blue()) <
+          90;
     }
   return n;
 }

@@ -114,9 +114,11 @@ TEST_F(Signing, TamperingIsFound) {
 
 TEST_F(Signing, AnInventedSignatureHasNoLineInTheLogbook) {
   ASSERT_TRUE(book_->sign_off(id_, version_, evaluation(), "fails"));
-  tamper("INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, record_sha256, "
-         "run_sha256, evaluation_sha256) SELECT specimen_id, record_version, 'meets', 'N. Obody', signed_at, "
-         "evaluation_id, record_sha256, run_sha256, evaluation_sha256 || '' FROM signature");
+  tamper(
+      "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, "
+      "record_sha256, "
+      "run_sha256, evaluation_sha256) SELECT specimen_id, record_version, 'meets', 'N. Obody', signed_at, "
+      "evaluation_id, record_sha256, run_sha256, evaluation_sha256 || '' FROM signature");
   EXPECT_TRUE(book_->check_signature(id_)) << "the hashes still agree";
   tamper("DELETE FROM signature WHERE id = 1");
   tamper("UPDATE signature SET evaluation_sha256 = evaluation_sha256 || '0'");
@@ -209,7 +211,9 @@ TEST_F(Signing, ARunClosedButNotInItsRecordIsPutIntoIt) {
 
 TEST_F(Signing, AnImportIsWholeOrNotAtAll) {
   // The third part cannot be written: nothing of the run stays.
-  tamper("CREATE TRIGGER full BEFORE INSERT ON run_chunk WHEN NEW.part = 3 BEGIN SELECT RAISE(ABORT, 'disk is full'); END");
+  tamper(
+      "CREATE TRIGGER full BEFORE INSERT ON run_chunk WHEN NEW.part = 3 BEGIN SELECT RAISE(ABORT, 'disk is full'); "
+      "END");
   Samples many;
   many.channels = {{"time", std::vector<double>(350000, 1)}, {"force", std::vector<double>(350000, 2)}};
   const size_t before = book_->runs(id_).size();

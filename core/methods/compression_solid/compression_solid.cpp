@@ -41,7 +41,8 @@ void find_landmarks(Squeezed& s) {
     if (!c || std::abs(c->stress - yield) < 1e-3 * yield) break;
     yield = c->stress;
   }
-  s.toe = s.elastic ? -s.elastic->line.intercept / s.elastic->line.slope : p.curve.strain[touch_of(p.curve.stress, p.peak)];
+  s.toe =
+      s.elastic ? -s.elastic->line.intercept / s.elastic->line.slope : p.curve.strain[touch_of(p.curve.stress, p.peak)];
 }
 
 // The gap above the piece is no strain: travel counts from the touch, the first sample above half a per cent of the
@@ -90,15 +91,14 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   const double width = least_width(section, shifts);
   if (height > 0 && width > 0) put(v, "slenderness", height / width);
   const double after = r.fields.number("specimen.after.diameter").value_or(0);
-  if (after > 0 && width > 0)
-    put(v, "barrelling", (after + ledger::shift(shifts, "specimen.after.diameter")) / width);
+  if (after > 0 && width > 0) put(v, "barrelling", (after + ledger::shift(shifts, "specimen.after.diameter")) / width);
   const Pulled& p = s.pulled;
   if (p.empty()) return v;
   const double force = 1 + ledger::shift(shifts, "force");
   const double stress = force * (section.area > 0 && s.section.area > 0 ? s.section.area / section.area : 1);
   // Travel is divided by the height: an error of either moves every strain.
-  const double strain = (1 + ledger::shift(shifts, "extension")) *
-                        (by_travel(p.curve.source) && height > 0 ? height_of(r) / height : 1);
+  const double strain =
+      (1 + ledger::shift(shifts, "extension")) * (by_travel(p.curve.source) && height > 0 ? height_of(r) / height : 1);
   put(v, "fm", p.curve.force[p.peak] * force);
   const double toe = s.toe + ledger::shift(shifts, "toe");
   if (p.strained()) put(v, "toe_shift", toe * strain);
@@ -108,8 +108,8 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
     // The line turns about the middle of its window when its slope is off.
     const double slope = s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus"));
     for (double offset : s.offsets)
-      if (const auto c = offset_crossing(p.curve.strain, p.curve.stress, slope, toe, offset / strain, s.elastic->last,
-                                         p.end - 1))
+      if (const auto c =
+              offset_crossing(p.curve.strain, p.curve.stress, slope, toe, offset / strain, s.elastic->last, p.end - 1))
         put(v, offset_name(offset), c->stress * stress);
   }
   const auto at = r.fields.number("settings.at_strain");
@@ -177,8 +177,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeeze
   if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
   if (key == "toe_shift")
     add(s.elastic ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
-        s.elastic ? "where the modulus line meets the strain axis" : "where the load is first felt", get(v, key), D::strain,
-        "seating of platens and faces, taken off all strains");
+        s.elastic ? "where the modulus line meets the strain axis" : "where the load is first felt", get(v, key),
+        D::strain, "seating of platens and faces, taken off all strains");
   if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "of the modulus line", get(v, key), D::none);
   if (key == "at_strain") add("asked for", "", get(v, key), D::elongation);
   return steps;
@@ -241,7 +241,8 @@ void add_figures(Evaluation& e, const TestRecord& r, const Squeezed& s, const Va
       const std::string key = offset_name(offset);
       if (!v.count(key)) continue;
       const double y = get(v, key);
-      out.push_back({Kind::line, key, ledger::percent(offset) + " offset", {{offset, 0}, {offset + y / line.slope, y}}, {}});
+      out.push_back(
+          {Kind::line, key, ledger::percent(offset) + " offset", {{offset, 0}, {offset + y / line.slope, y}}, {}});
       out.push_back({Kind::point,
                      key,
                      plain_symbol(ledger::find_spec(specs(r), key)->symbol),
@@ -274,8 +275,8 @@ const Method& compression_solid() {
     parts.figures = compression::add_figures;
     parts.plan = compression::plan;
     parts.no_budget = {"modulus_r2"};
-    return method_of("compression-solid", "Compression of solid pieces", "Compression", "ISO 604, ISO 13061-17, ASTM E9",
-                     parts);
+    return method_of("compression-solid", "Compression of solid pieces", "Compression",
+                     "ISO 604, ISO 13061-17, ASTM E9", parts);
   }();
   return method;
 }

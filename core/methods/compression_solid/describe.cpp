@@ -72,7 +72,8 @@ Plan plan(const TestRecord& r) {
   const double h = height_of(r);
   if (!(h > 0)) p.blocking.push_back("The height is wanted for the strain.");
   if (h > 0)
-    p.advice.push_back({"settings.speed.elastic", "Speed", from_unit(0.01 * h, "mm/min", D::speed), D::speed, "1 % of the height a minute"});
+    p.advice.push_back({"settings.speed.elastic", "Speed", from_unit(0.01 * h, "mm/min", D::speed), D::speed,
+                        "1 % of the height a minute"});
   p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run"});
   if (h > 0)
     p.advice.push_back(

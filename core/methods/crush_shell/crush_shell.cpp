@@ -97,9 +97,11 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
     put(v, "mean_crush_force", mean * force);
     put(v, "crush_efficiency", mean / (l.s.force[peak] * top));
   }
-  put(v, "crush_energy", work_under(x, l.s.force, touch_of(l.s.force, l.peak), c.end) * force * travel * kJoulePerNewtonMillimetre);
+  put(v, "crush_energy",
+      work_under(x, l.s.force, touch_of(l.s.force, l.peak), c.end) * force * travel * kJoulePerNewtonMillimetre);
   put(v, "crush_stroke", x[c.end] * travel);
-  if (height_of(r) > 0) put(v, "crush_ratio", x[c.end] * travel / (height_of(r) + ledger::shift(shifts, "specimen.height")));
+  if (height_of(r) > 0)
+    put(v, "crush_ratio", x[c.end] * travel / (height_of(r) + ledger::shift(shifts, "specimen.height")));
   return v;
 }
 
@@ -128,8 +130,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c
   if (key == "mean_crush_force")
     add("F_c = ∫F ds/Δs", stroke, get(v, key), D::force, c.stroke > 0 ? "stroke limit" : "whole run");
   if (key == "crush_energy")
-    add("W = ∫F ds", "from the touch to " + si(get(v, "crush_stroke"), D::length, 4) + ", trapezoidal rule", get(v, key),
-        D::energy);
+    add("W = ∫F ds", "from the touch to " + si(get(v, "crush_stroke"), D::length, 4) + ", trapezoidal rule",
+        get(v, key), D::energy);
   if (key == "crush_efficiency")
     add("F_c/F_p", si(get(v, "mean_crush_force"), D::force) + " / " + si(get(v, "peak_force"), D::force), get(v, key),
         D::none);
@@ -232,8 +234,8 @@ Plan plan(const TestRecord& r) {
   const double h = height_of(r);
   if (!(h > 0)) p.blocking.push_back("The height is wanted for the stroke.");
   if (h > 0) {
-    p.advice.push_back(
-        {"settings.speed.elastic", "Speed", from_unit(std::min(0.1 * h, 25.0), "mm/min", D::speed), D::speed, "a tenth of the height a minute"});
+    p.advice.push_back({"settings.speed.elastic", "Speed", from_unit(std::min(0.1 * h, 25.0), "mm/min", D::speed),
+                        D::speed, "a tenth of the height a minute"});
     p.advice.push_back(
         {"settings.stroke_limit", "Stroke limit", 0.6 * h, D::length, "before the folds lock: 60 % of the height"});
     p.advice.push_back({"settings.stop.travel", "Stop at travel", 0.65 * h, D::length, "just past the stroke limit"});
@@ -303,7 +305,8 @@ void describe(Method& m) {
   m.series.suspects_path = "specimen.suspects.";
   m.printed_settings = {"settings.stroke_limit", "settings.speed", "settings.sampling"};
   m.wording = {"How it folded comes after the run.", "The curve grows here while the shell folds.",
-               "The stroke is done. Say how it folded at After.", "folds to describe", "While the shell lies on the bench."};
+               "The stroke is done. Say how it folded at After.", "folds to describe",
+               "While the shell lies on the bench."};
   finish(m);
 }
 

@@ -28,9 +28,9 @@ using ledger::raise;
 using ledger::shift;
 using ledger::si;
 
-constexpr double kAir = 1.2;          // kg/m³, 20 °C and 1013 hPa
-constexpr double kWax = 900;          // kg/m³
-constexpr double kPerCubicMm = 1e9;   // mm³ in a m³
+constexpr double kAir = 1.2;         // kg/m³, 20 °C and 1013 hPa
+constexpr double kWax = 900;         // kg/m³
+constexpr double kPerCubicMm = 1e9;  // mm³ in a m³
 // Wood swells in a straight line from dry to the fibre saturation point (Wood Handbook, FPL-GTR-282, ch. 4).
 constexpr double kSaturation = 0.30;
 
@@ -149,8 +149,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const We
     if (w.in_water) {
       const double wax = record.fields.number("specimen.wax_mass").value_or(0);
       add(wax > 0 ? "V = (m + m_c − m_w)/(ρ_w − ρ_a) − m_c/ρ_c" : "V = (m − m_w)/(ρ_w − ρ_a)",
-          "m = " + si(w.mass.mean, D::mass) + ", m_w = " + si(w.immersed.mean, D::mass) + ", ρ_w = " +
-              significant(water_of(record, {}), 6) + " kg/m³, ρ_a = 1.2 kg/m³",
+          "m = " + si(w.mass.mean, D::mass) + ", m_w = " + si(w.immersed.mean, D::mass) +
+              ", ρ_w = " + significant(water_of(record, {}), 6) + " kg/m³, ρ_a = 1.2 kg/m³",
           value, D::none, "cm³; water by Tanaka et al. 2001");
       return;
     }
@@ -160,8 +160,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const We
     add("V = S₀·l", significant(s.area, 5) + " mm² · " + significant(l.mean, 5) + " mm", value, D::none,
         "cm³; means of the readings");
   };
-  if (key == "mass")
-    add("m", "mean of " + std::to_string(w.mass.values.size()) + " readings", get(v, key), D::mass);
+  if (key == "mass") add("m", "mean of " + std::to_string(w.mass.values.size()) + " readings", get(v, key), D::mass);
   if (key == "volume") volume();
   if (key == "density") {
     volume();
@@ -224,7 +223,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Weighing& w, co
     low = 0.98 * material->values.at("density").low;
     high = 1.02 * material->values.at("density").high;
     name = material->name;
-  } else if (const MaterialFamily* f = find_family(record.fields.text("specimen.family")); f != nullptr && f->density > 0) {
+  } else if (const MaterialFamily* f = find_family(record.fields.text("specimen.family"));
+             f != nullptr && f->density > 0) {
     low = 0.9 * f->density;
     high = 1.1 * f->density;
     name = f->name;
@@ -257,8 +257,8 @@ void add_figures(Evaluation& e, const TestRecord& record, const Weighing& w, con
     TestRecord one = record;  // this reading alone
     one.run.tables[kReadings] = {rows[i]};
     one.run.tables[kReadings].front().state = Row::State::used;
-    const double value = w.in_water ? get(compute(one, weighing_of(one), {}), "density")
-                                    : (m ? *m / volume * kPerCubicMm : NAN);
+    const double value =
+        w.in_water ? get(compute(one, weighing_of(one), {}), "density") : (m ? *m / volume * kPerCubicMm : NAN);
     each.values.push_back(value);
     if (!std::isfinite(value)) continue;
     t.x.push_back(double(i));

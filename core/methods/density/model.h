@@ -9,8 +9,8 @@ inline const std::string kReadings = "readings";
 
 /// What the scale showed and what takes up the room. kg, mm³.
 struct Weighing {
-  Dim mass, immersed;      ///< of the rows that count
-  bool in_water = false;   ///< the volume comes from the mass in water
+  Dim mass, immersed;     ///< of the rows that count
+  bool in_water = false;  ///< the volume comes from the mass in water
   bool solid() const { return mass.given() && (!in_water || immersed.given()); }
 };
 Weighing weighing_of(const TestRecord& record);

@@ -205,7 +205,8 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
   else
     run_findings(e, r, facts_of(p.loading, get(v, "area")), "strength");
   const SamplesPtr samples = r.run.samples();
-  const bool transducer = samples && (samples->find("displacement") != nullptr || samples->find("extension") != nullptr);
+  const bool transducer =
+      samples && (samples->find("displacement") != nullptr || samples->find("extension") != nullptr);
   if (v.count("modulus") && !transducer)
     raise(e, "modulus-from-crosshead", Severity::note,
           "The displacement is the crosshead's: the stretch of frame, chains and pins is in it. The modulus is no "
@@ -280,8 +281,8 @@ Plan plan(const TestRecord& r) {
     p.blocking.push_back("Width and depth are wanted first.");
   }
   judge_load_path(methods::flatwise_tension(), r, "load_cell", p);
-  p.advice.push_back(
-      {"settings.speed.elastic", "Speed", from_unit(0.5, "mm/min", D::speed), D::speed, "0.5 mm/min, failure within 3 to 6 minutes (ASTM C297)"});
+  p.advice.push_back({"settings.speed.elastic", "Speed", from_unit(0.5, "mm/min", D::speed), D::speed,
+                      "0.5 mm/min, failure within 3 to 6 minutes (ASTM C297)"});
   p.advice.push_back({"settings.sampling", "Sampling", 20, D::frequency, "slow run, sudden break"});
   want_settings(r, {{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}}, p);
   return p;
@@ -315,8 +316,8 @@ void describe(Method& m) {
   add(zero_choice());
   add(quantity("run.peak_force", "Peak read at the machine", D::force, Stage::run));
   add_drive(m.fields, true);
-  m.channels = {channels::time(true), channels::force(),
-                channels::displacement("displacement", "displacement", false), channels::crosshead()};
+  m.channels = {channels::time(true), channels::force(), channels::displacement("displacement", "displacement", false),
+                channels::crosshead()};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
   m.timers = {{"specimen.cure.stated", "specimen.cure.elapsed", "Cure", "cure-short"}};
   auto& s = m.stages;
@@ -362,7 +363,8 @@ void describe(Method& m) {
   m.series.key = "strength";
   m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling"};
   m.wording = {"What failed is seen after the run.", "The curve grows here while the blocks are pulled apart.",
-               "The panel let go. Say what failed at After.", "failure to describe", "While both blocks lie on the bench."};
+               "The panel let go. Say what failed at After.", "failure to describe",
+               "While both blocks lie on the bench."};
   finish(m);
 }
 

@@ -122,7 +122,8 @@ Bending bending_of(const TestRecord& record) {
 Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts) {
   Values v;
   const Beam beam = beam_of(record, shifts);
-  const double force = 1 + shift(shifts, "force"), deflection = (1 + shift(shifts, "deflection")) * (1 + shift(shifts, "deflection_scale"));
+  const double force = 1 + shift(shifts, "force"),
+               deflection = (1 + shift(shifts, "deflection")) * (1 + shift(shifts, "deflection_scale"));
   const bool sized = beam.i > 0;
   if (sized) {
     put(v, "i_moment", beam.i);

@@ -136,7 +136,8 @@ void add_figures(Evaluation& e, const TestRecord& record, const Bending& b, cons
     out.push_back({Kind::band, "mor", "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}, true});
   }
   if (b.continuous) {
-    CurveSheet sheet{"deflection", "load", D::length, D::force, shown.response, shown.load, SIZE_MAX, lens, {}, {}, out};
+    CurveSheet sheet{"deflection", "load", D::length, D::force, shown.response, shown.load, SIZE_MAX,
+                     lens,         {},     {},        out};
     e.figures.push_back(sheet.figure(e));
     return;
   }
@@ -187,7 +188,8 @@ void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& b)
   // The stops around the limit are the ones a person weighs; thousands of others would only take time.
   constexpr size_t kAround = 40;
   const size_t at = b.limit ? b.limit->last : 2;
-  for (size_t i = std::max<size_t>(2, at > kAround ? at - kAround : 2); i < std::min(b.path.size(), at + kAround); ++i) {
+  for (size_t i = std::max<size_t>(2, at > kAround ? at - kAround : 2); i < std::min(b.path.size(), at + kAround);
+       ++i) {
     const Reading& r = *record.run.rows(kStops)[b.path.station[i]].reading("force");
     offer(r.typed, si(b.path.load[i], D::force, 4), "pick", b.path.load[i], r.typed);
   }

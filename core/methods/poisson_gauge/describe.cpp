@@ -79,12 +79,12 @@ void describe(Method& m) {
                "From stop to stop; can be changed on the fly."));
   add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "The piece must stay elastic.", true));
   add(text("specimen.after.remark", "Gauges after the test", Stage::after, "Bond, wires, lacquer."));
-  m.channels = {channels::force(true, "load"),
-                channels::gauge("strain_long", "longitudinal strain", true,
-                                {"strain_long", "longitud", "axial", "längs", "laengs", "long", "=e_l", "strain 1", "ch1"}),
-                channels::gauge("strain_lat", "lateral strain", true,
-                                {"strain_lat", "lateral", "transvers", "quer", "trasvers", "lat", "=e_t", "strain 2",
-                                 "ch2"})};
+  m.channels = {
+      channels::force(true, "load"),
+      channels::gauge("strain_long", "longitudinal strain", true,
+                      {"strain_long", "longitud", "axial", "längs", "laengs", "long", "=e_l", "strain 1", "ch1"}),
+      channels::gauge("strain_lat", "lateral strain", true,
+                      {"strain_lat", "lateral", "transvers", "quer", "trasvers", "lat", "=e_t", "strain 2", "ch2"})};
   m.equipment = {equipment::frame(),         equipment::load_cell(), equipment::grips(),
                  equipment::strain_gauges(), equipment::indicator(), equipment::caliper()};
   auto& s = m.stages;

@@ -94,14 +94,14 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
   }
   const auto factor = record.fields.number("equipment.gauge.tolerance");
   for (const auto& [name, which] : {std::pair{"gauge_long", "longitudinal"}, {"gauge_lat", "lateral"}})
-    inputs.push_back(
-        {name, std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
-         rectangular(factor.value_or(0.01))});
+    inputs.push_back({name,
+                      std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
+                      rectangular(factor.value_or(0.01))});
   for (const auto& [name, line, which] :
        {std::tuple{"slope_long", &g.line_long, "longitudinal"}, std::tuple{"slope_lat", &g.line_lat, "lateral"}})
     if (*line && (*line)->slope_error > 0)
       inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
-                          (*line)->slope_error, UncertainInput::Shape::normal});
+                        (*line)->slope_error, UncertainInput::Shape::normal});
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
@@ -156,8 +156,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Ga
     const std::string channel = key == "zero_drift_long" ? "strain_long" : "strain_lat";
     add("Δ0 = reading after unloading − first reading",
         micro(record.fields.number("run.unload." + channel).value_or(0)) + " − " +
-            micro(g.rows.front().number(channel).value_or(0)), get(v, key),
-        D::microstrain);
+            micro(g.rows.front().number(channel).value_or(0)),
+        get(v, key), D::microstrain);
   }
   return steps;
 }

@@ -10,7 +10,7 @@ namespace fortitor::poisson {
 
 /// Both strains against force over the stops that have both, corrected for transverse sensitivity.
 struct Gauges {
-  Rows rows;           ///< keyed stops, or blocks of a run with channels
+  Rows rows;  ///< keyed stops, or blocks of a run with channels
   bool keyed = false;
   LoadingPath along, across;                ///< force against strain, as read
   std::vector<double> long_true, lat_true;  ///< corrected for transverse sensitivity

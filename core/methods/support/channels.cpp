@@ -14,7 +14,8 @@ ChannelSpec force(bool required, std::string label) {
           std::move(label),
           D::force,
           required,
-          {"force", "load", "kraft", "carga", "fuerza", "forza", "charge", "effort", "=last", "prüflast", "prueflast", "=f", "=p", "carico"},
+          {"force", "load", "kraft", "carga", "fuerza", "forza", "charge", "effort", "=last", "prüflast", "prueflast",
+           "=f", "=p", "carico"},
           true};
 }
 
@@ -29,12 +30,19 @@ ChannelSpec extension() {
 }
 
 ChannelSpec strain() {
-  return {"strain", "strain", D::strain, false,
-          {"strain", "dehnung", "deform", "exten", "ext", "allong", "dilat", "=e", "epsilon", "=ε"}, true};
+  return {"strain",
+          "strain",
+          D::strain,
+          false,
+          {"strain", "dehnung", "deform", "exten", "ext", "allong", "dilat", "=e", "epsilon", "=ε"},
+          true};
 }
 
 ChannelSpec strain_lateral() {
-  return {"strain_lateral", "lateral strain", D::strain, false,
+  return {"strain_lateral",
+          "lateral strain",
+          D::strain,
+          false,
           {"lateral", "transvers", "transv", "width strain", "querdehnung", "quer", "width", "trasvers", "larghezza"},
           false};
 }
@@ -44,9 +52,9 @@ ChannelSpec crosshead(bool required) {
           "crosshead travel",
           D::length,
           required,
-          {"crosshead", "cross-head", "travel", "stroke", "position", "displac", "traverse", "traversen", "weg", "course",
-           "pos", "=x", "=z", "carrera", "desplaz", "corsa", "spostam", "déplac", "deplac", "hub", "posizione",
-           "posición", "posicion", "kolben"},
+          {"crosshead", "cross-head", "travel", "stroke", "position",  "displac",  "traverse", "traversen",
+           "weg",       "course",     "pos",    "=x",     "=z",        "carrera",  "desplaz",  "corsa",
+           "spostam",   "déplac",     "deplac", "hub",    "posizione", "posición", "posicion", "kolben"},
           true};
 }
 
@@ -61,13 +69,21 @@ ChannelSpec displacement(std::string name, std::string label, bool required) {
 }
 
 ChannelSpec torque() {
-  return {"torque", "torque", D::torque, true,
-          {"torque", "drehmoment", "moment", "couple", "coppia", "momento", "torsor", "=t", "=mt"}, true};
+  return {"torque",
+          "torque",
+          D::torque,
+          true,
+          {"torque", "drehmoment", "moment", "couple", "coppia", "momento", "torsor", "=t", "=mt"},
+          true};
 }
 
 ChannelSpec angle() {
-  return {"angle", "angle", D::angle, true,
-          {"angle", "twist", "rotation", "winkel", "drehwinkel", "angolo", "ángulo", "angulo", "rotazione"}, true};
+  return {"angle",
+          "angle",
+          D::angle,
+          true,
+          {"angle", "twist", "rotation", "winkel", "drehwinkel", "angolo", "ángulo", "angulo", "rotazione"},
+          true};
 }
 
 ChannelSpec gauge(std::string name, std::string label, bool required, std::vector<std::string> words) {

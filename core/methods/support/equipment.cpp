@@ -91,10 +91,11 @@ EquipmentSlot indicator() {
 }
 
 EquipmentSlot scale() {
-  EquipmentSlot s = slot("scale", "Scale",
-              {quantity("equipment.scale.capacity", "Scale rating", D::mass, Stage::set_up, "", "From its plate."),
-               quantity("equipment.scale.resolution", "Scale resolution", D::mass, Stage::set_up, "",
-                        "One step of its display.")});
+  EquipmentSlot s =
+      slot("scale", "Scale",
+           {quantity("equipment.scale.capacity", "Scale rating", D::mass, Stage::set_up, "", "From its plate."),
+            quantity("equipment.scale.resolution", "Scale resolution", D::mass, Stage::set_up, "",
+                     "One step of its display.")});
   for (FieldSpec& f : s.fields)
     if (f.dimension == D::mass) f.unit = "g";
   s.in_load_path = false;  // it carries the piece, no run

@@ -94,8 +94,7 @@ std::vector<FieldSpec> common() {
                "A physical reason; the numbers are given with and without the piece."),
           choice("settings.rounding", "Rounding", Stage::evaluate,
                  {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true),
-          number("settings.figures", "Figures", Stage::evaluate),
-          decision};
+          number("settings.figures", "Figures", Stage::evaluate), decision};
 }
 
 FieldSpec zero_choice() {

@@ -40,7 +40,8 @@ void judge_load_path(const Method& method, const TestRecord& record, const std::
                          " % of the cell; 10–90 % is wanted.");
 }
 
-void want_settings(const TestRecord& record, const std::vector<std::pair<std::string, std::string>>& settings, Plan& p) {
+void want_settings(const TestRecord& record, const std::vector<std::pair<std::string, std::string>>& settings,
+                   Plan& p) {
   for (const auto& [path, what] : settings)
     if (!record.fields.number(path)) p.blocking.push_back("Set the " + what + ".");
 }

@@ -13,7 +13,8 @@ std::vector<LoadPathPart> load_path_of(const Method& method, const TestRecord& r
 void judge_load_path(const Method& method, const TestRecord& record, const std::string& cell, Plan& plan);
 
 /// A sentence for every one of these settings that is not there: "Set the speed."
-void want_settings(const TestRecord& record, const std::vector<std::pair<std::string, std::string>>& settings, Plan& plan);
+void want_settings(const TestRecord& record, const std::vector<std::pair<std::string, std::string>>& settings,
+                   Plan& plan);
 
 /// Largest of 1, 2, 2.5, 5 times a power of ten that is at most `most`; 0 for none.
 double round_step(double most);

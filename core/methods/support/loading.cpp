@@ -29,7 +29,9 @@ Loading loading_of(const TestRecord& record, const std::vector<std::string>& tra
 }
 
 RunFacts facts_of(const Loading& l, double area) {
-  return {l.zero, l.peak_force(), area, l.s.sorted_by_us, l.s.sign_flipped, l.s.clock_coarse, l.s.dropped + l.s.duplicates, {}};
+  return {
+      l.zero, l.peak_force(), area, l.s.sorted_by_us, l.s.sign_flipped, l.s.clock_coarse, l.s.dropped + l.s.duplicates,
+      {}};
 }
 
 void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, const std::string& key) {

@@ -12,9 +12,9 @@
 namespace fortitor {
 
 struct Loading {
-  Signals s;       ///< force with its zero taken off unless it is kept as preload
-  ForceZero zero;  ///< of the quiet stretch before motion
-  size_t peak = 0; ///< index of the largest force
+  Signals s;        ///< force with its zero taken off unless it is kept as preload
+  ForceZero zero;   ///< of the quiet stretch before motion
+  size_t peak = 0;  ///< index of the largest force
   std::optional<BreakPoint> fracture;
   size_t end = 0;  ///< one past the last loaded sample
   bool empty() const { return s.size() < 3; }

@@ -132,8 +132,8 @@ void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, c
   if (p.empty()) return;
   conditioning_finding(e, record, key);
   const StressCurve& c = p.curve;
-  run_findings(e, record, {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction},
-               key);
+  run_findings(e, record,
+               {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction}, key);
   if (c.source == StrainSource::crosshead)
     ledger::raise(e, "modulus-from-crosshead", planned_by_travel ? Severity::note : Severity::check,
                   "Strain rests on raw crosshead travel, which holds the stretch of frame and grips as well: a modulus "
@@ -147,12 +147,13 @@ void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, c
 void toe_finding(Evaluation& e, const Pulled& p, double toe) {
   const double allowed = by_travel(p.curve.source) ? 0.005 : 0.0005;
   if (!(std::abs(toe) > allowed)) return;
-  ledger::raise(e, "toe-large", Severity::check,
-                "The foot of the curve is bent: the modulus line meets the strain axis at " + ledger::percent(toe) +
-                    ", beyond the " + ledger::percent(allowed, 1) +
-                    " that seating explains. Look for slack, a bent piece or a slipping blade; strains are counted from "
-                    "there.",
-                {{"toe_shift", toe}}, {}, "toe_shift");
+  ledger::raise(
+      e, "toe-large", Severity::check,
+      "The foot of the curve is bent: the modulus line meets the strain axis at " + ledger::percent(toe) +
+          ", beyond the " + ledger::percent(allowed, 1) +
+          " that seating explains. Look for slack, a bent piece or a slipping blade; strains are counted from "
+          "there.",
+      {{"toe_shift", toe}}, {}, "toe_shift");
 }
 
 CurveSheet pulled_sheet(const Pulled& p, double toe, double lens) {

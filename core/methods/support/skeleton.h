@@ -66,9 +66,8 @@ Evaluation evaluate(const Parts<State>& parts, const TestRecord& record, const E
   if (options.uncertainty && !values.empty()) attach_budgets(e, model(parts, record, state));
   parts.findings(e, record, state, values);
   if (!parts.doubted.empty())
-    ledger::doubtful_finding(e, record, specs, parts.doubted, [&](const TestRecord& r) {
-      return parts.compute(r, parts.look(r), {});
-    });
+    ledger::doubtful_finding(e, record, specs, parts.doubted,
+                             [&](const TestRecord& r) { return parts.compute(r, parts.look(r), {}); });
   parts.figures(e, record, state, values);
   if (options.uncertainty && parts.alternatives != nullptr) parts.alternatives(e, record, state);
   return e;

@@ -129,8 +129,8 @@ Figure StopSheet::figure(const Evaluation& e, const Rows& rows) const {
       if (const Reading* r = rows[s.row[i]].reading(s.line->column)) count = std::max(count, r->resolution);
   for (size_t k = 0; k < series.size(); ++k) {
     const StopSeries& s = series[k];
-    // Where the piece has long left its line the distance says nothing more about the line: those stops are drawn pale and
-    // do not stretch the axis.
+    // Where the piece has long left its line the distance says nothing more about the line: those stops are drawn pale
+    // and do not stretch the axis.
     Trace between, t, d, beyond;
     between.x = s.x;
     between.y = s.y;
@@ -163,8 +163,7 @@ Figure StopSheet::figure(const Evaluation& e, const Rows& rows) const {
       d.y.push_back(residual);
       d.hollow.push_back(!row.used());
       if (!s.line->off[s.row[i]]) continue;
-      const std::string words =
-          format_value(std::abs(residual), s.line->dimension, UnitSet::si, 2) + " off the line";
+      const std::string words = format_value(std::abs(residual), s.line->dimension, UnitSet::si, 2) + " off the line";
       t.flags[i] = words;
       d.flags[d.x.size() - 1] = words;
     }

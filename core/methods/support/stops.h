@@ -11,8 +11,8 @@ namespace fortitor {
 /// Id of the table in which stepped methods keep their stops.
 inline const std::string kStops = "stations";
 
-/// The stops of a stepped method: the rows that were keyed or, for a run recorded with channels, its samples in blocks of
-/// equal length (at most 200), averaged, so that one way of looking serves both. Blocks lack what a sample lacks.
+/// The stops of a stepped method: the rows that were keyed or, for a run recorded with channels, its samples in blocks
+/// of equal length (at most 200), averaged, so that one way of looking serves both. Blocks lack what a sample lacks.
 Rows stops_of(const Run& run, const std::vector<std::string>& channels);
 
 /// Line of one column with the residual of every row, for the call-out sheet and the figures.
@@ -26,12 +26,12 @@ void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const
 
 /// One column over the stops, for the figure.
 struct StopSeries {
-  std::string label;           ///< written beside its last point; empty: there is only one
-  std::vector<double> x, y;    ///< as drawn on the first panel
-  std::vector<size_t> row;     ///< row behind every point
+  std::string label;         ///< written beside its last point; empty: there is only one
+  std::vector<double> x, y;  ///< as drawn on the first panel
+  std::vector<size_t> row;   ///< row behind every point
   const RowLine* line = nullptr;
-  std::string control;         ///< column the line runs over; its values are x of the departures
-  double scale = 1;            ///< internal units of the reading per unit of the departures
+  std::string control;              ///< column the line runs over; its values are x of the departures
+  double scale = 1;                 ///< internal units of the reading per unit of the departures
   std::optional<double> tolerance;  ///< share of the reading within which the straight part lies
 };
 

@@ -131,7 +131,8 @@ Splice splice_of(const StressCurve& c, const std::vector<double>& x, size_t remo
     return s;
   }
   const auto both = fit_splice(dx, e, f);
-  if (both && both->length > 0.8 * parallel && both->length < 1.35 * parallel && both->length_error < 0.03 * both->length) {
+  if (both && both->length > 0.8 * parallel && both->length < 1.35 * parallel &&
+      both->length_error < 0.03 * both->length) {
     s.length = both->length;
     s.length_error = std::max(both->length_error, 0.005 * both->length);
     s.length_fitted = true;
@@ -238,7 +239,8 @@ StressCurve stress_curve(const TestRecord& record, const CurveInputs& in) {
       c.dropped += size_t(std::count(good.begin(), good.end(), false));
       if (c.removed_index < n)
         c.removed_index -= size_t(std::count(good.begin(), good.begin() + long(c.removed_index), false));
-      c.zero.quiet -= std::min(c.zero.quiet, size_t(std::count(good.begin(), good.begin() + long(std::min(n, c.zero.quiet)), false)));
+      c.zero.quiet -= std::min(c.zero.quiet,
+                               size_t(std::count(good.begin(), good.begin() + long(std::min(n, c.zero.quiet)), false)));
       keep_rows(c, [&](size_t i) { return good[i]; });
     }
   }
@@ -263,7 +265,8 @@ StressCurve thinned(const StressCurve& c, size_t wanted) {
     take[i] = true;
     due = std::floor(progress) + 1;
   }
-  if (c.removed_index < n) t.removed_index = size_t(std::count(take.begin(), take.begin() + long(c.removed_index), true));
+  if (c.removed_index < n)
+    t.removed_index = size_t(std::count(take.begin(), take.begin() + long(c.removed_index), true));
   keep_rows(t, [&](size_t i) { return take[i]; });
   return t;
 }

@@ -91,14 +91,15 @@ void describe(Method& m) {
   add_drive(m.fields, true);
   add(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "",
                "Well before the sudden break."));
-  m.channels = {channels::time(true),
-                channels::force(),
-                channels::extension(),
-                channels::strain(),
-                channels::strain_lateral(),
-                channels::gauge("strain_front", "front gauge", false, {"front", "vorder", "avant", "frontal", "sg1"}),
-                channels::gauge("strain_back", "back gauge", false, {"back", "rück", "rueck", "arrière", "retro", "sg2"}),
-                channels::crosshead()};
+  m.channels = {
+      channels::time(true),
+      channels::force(),
+      channels::extension(),
+      channels::strain(),
+      channels::strain_lateral(),
+      channels::gauge("strain_front", "front gauge", false, {"front", "vorder", "avant", "frontal", "sg1"}),
+      channels::gauge("strain_back", "back gauge", false, {"back", "rück", "rueck", "arrière", "retro", "sg2"}),
+      channels::crosshead()};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
                  equipment::caliper()};
   auto& s = m.stages;
@@ -142,7 +143,8 @@ void describe(Method& m) {
   m.series.key = "sigma_m";
   m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling"};
   m.wording = {"The failure code comes after the run.", "The curve grows here while the strip is pulled.",
-               "The laminate broke. Say how it failed at After.", "failure to describe", "While the pieces lie on the bench."};
+               "The laminate broke. Say how it failed at After.", "failure to describe",
+               "While the pieces lie on the bench."};
   finish(m);
 }
 

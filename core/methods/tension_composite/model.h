@@ -13,9 +13,9 @@ struct Transition {
 struct Laminate {
   Section section;
   Pulled pulled;
-  Origin origin;  ///< of the strains, with the chord that counts from it
+  Origin origin;                    ///< of the strains, with the chord that counts from it
   std::vector<double> front, back;  ///< back-to-back strains in the rows of the curve; empty when not there
-  double from = 0, to = 0;  ///< strains of the chord
+  double from = 0, to = 0;          ///< strains of the chord
   std::optional<Transition> transition;
 };
 Laminate laminate_of(const TestRecord& record);

@@ -170,7 +170,8 @@ Values compute(const TestRecord& r, const Laminate& test, const Shifts& shifts) 
     put(v, "chord_from", test.from);
     put(v, "chord_to", test.to);
     // The gauges carry their own errors: what the axial one reads wrong the lateral one does not.
-    put(v, "nu12", lateral_of(test).ratio * (1 + ledger::shift(shifts, "lateral")) / gauge + ledger::shift(shifts, "nu"));
+    put(v, "nu12",
+        lateral_of(test).ratio * (1 + ledger::shift(shifts, "lateral")) / gauge + ledger::shift(shifts, "nu"));
   }
   if (test.transition) {
     put(v, "transition_strain", test.transition->strain * gauge - toe + ledger::shift(shifts, "knee"));
@@ -223,8 +224,8 @@ static std::vector<Step> how(const std::string& key, const TestRecord&, const La
   if (key == "eps_m") add("ε_m", "strain at the largest force", get(v, key), D::elongation, source);
   if (key == "e_chord")
     add("E = Δσ/Δε",
-        "(" + si(l.pulled.stress_at(origin + l.to), D::stress) + " − " + si(l.pulled.stress_at(origin + l.from), D::stress) +
-            ") between " + window,
+        "(" + si(l.pulled.stress_at(origin + l.to), D::stress) + " − " +
+            si(l.pulled.stress_at(origin + l.from), D::stress) + ") between " + window,
         get(v, key), D::modulus,
         l.to < 0.0029 ? "failure below 0.6 %: 25 to 50 % of it; " + source : "ASTM D3039; " + source);
   if (key == "nu12") add("ν₁₂ = |Δε_t/Δε_l|", "chord between " + window, get(v, key), D::none, "lateral channel");
@@ -237,8 +238,8 @@ static std::vector<Step> how(const std::string& key, const TestRecord&, const La
         "ASTM D3039");
   if (key == "toe_shift")
     add(l.origin.modulus ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
-        l.origin.modulus ? "where the chord meets the strain axis" : "where the load is first felt", get(v, key), D::strain,
-        "taken off all strains");
+        l.origin.modulus ? "where the chord meets the strain axis" : "where the load is first felt", get(v, key),
+        D::strain, "taken off all strains");
   if (key == "chord_from" || key == "chord_to") add("window of the chord", window, get(v, key), D::microstrain);
   return steps;
 }
@@ -250,7 +251,8 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
   if (l.pulled.strained()) toe_finding(e, l.pulled, get(v, "toe_shift"));
   if (lateral_of(l).same_sign)
     raise(e, "sign-lateral", Severity::note,
-          "The lateral strain was logged with the sign of the axial one; ν₁₂ is taken from its magnitude.", {}, {}, "nu12");
+          "The lateral strain was logged with the sign of the axial one; ν₁₂ is taken from its magnitude.", {}, {},
+          "nu12");
   if (v.count("bending_percent") && std::abs(get(v, "bending_percent")) > 0.10)
     raise(e, "bending-high", Severity::check,
           "Front and back strains differ: " + ledger::percent(std::abs(get(v, "bending_percent")), 3) +
@@ -267,8 +269,7 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
     raise(e, "extensometer-at-break", Severity::note,
           "The extensometer stayed on to the sudden break; check it before the next piece.");
   const auto m = find_reference(r.fields.text("specimen.material"), "laminate");
-  if (m && m->values.count("e_modulus") && v.count("e_chord") &&
-      l.pulled.curve.source != StrainSource::crosshead) {
+  if (m && m->values.count("e_modulus") && v.count("e_chord") && l.pulled.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
     const double modulus = get(v, "e_chord");
     if (modulus < 0.85 * usual.low || modulus > 1.15 * usual.high)
@@ -368,7 +369,8 @@ const Method& tension_composite() {
     parts.findings = composite::add_findings;
     parts.figures = composite::add_figures;
     parts.plan = composite::plan;
-    return method_of("tension-composite", "Tension of composites", "Tension", "ISO 527-4, ISO 527-5, ASTM D3039", parts);
+    return method_of("tension-composite", "Tension of composites", "Tension", "ISO 527-4, ISO 527-5, ASTM D3039",
+                     parts);
   }();
   return method;
 }

@@ -58,11 +58,12 @@ void add_words(Evaluation& e, const TestRecord& record, const Test& test, const 
     const auto a = values.find("a");
     const double elongation = a == values.end() ? 0 : a->second;
     const bool brittle = z->second < 0.10 && elongation < 0.05;
-    ledger::add_text(e, specs, "ductility",
-                     brittle           ? "brittle"
-                     : z->second > 0.4 ? "ductile"
-                                       : "moderately ductile",
-                     {{"from Z and A", "brittle below Z 10 % and A 5 %, ductile above Z 40 %", 0, Dimension::none, ""}});
+    ledger::add_text(
+        e, specs, "ductility",
+        brittle           ? "brittle"
+        : z->second > 0.4 ? "ductile"
+                          : "moderately ductile",
+        {{"from Z and A", "brittle below Z 10 % and A 5 %, ductile above Z 40 %", 0, Dimension::none, ""}});
   }
 }
 
@@ -102,8 +103,7 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
                                     std::pair{"specimen.after.gauge_length", "final length L_u, halves fitted to "}}) {
     const bool after = std::string(path).find("after") != std::string::npos;
     const double half = after ? 0.25 : scale;
-    if (record.fields.number(path))
-      inputs.push_back({path, label + significant(half, 2) + " mm", rectangular(half)});
+    if (record.fields.number(path)) inputs.push_back({path, label + significant(half, 2) + " mm", rectangular(half)});
   }
   for (const char* name : {"diameter", "width", "thickness"}) {
     const Dim d = dimension_of(record.fields, std::string("specimen.after.") + name, "", name);
@@ -115,16 +115,17 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
   const Landmarks& marks = test.marks;
   const double top = test.curve.size() > 0 ? test.curve.stress[marks.peak] : 0;
   if (marks.stress_noise > 0 && top > 0) {
-    inputs.push_back({"noise_peak", "noise of the force at its maximum", marks.stress_noise / top,
-                      UncertainInput::Shape::normal});
+    inputs.push_back(
+        {"noise_peak", "noise of the force at its maximum", marks.stress_noise / top, UncertainInput::Shape::normal});
     if (marks.yield_stress > 0)
       inputs.push_back({"noise_yield", "noise of the force at yield", marks.stress_noise / marks.yield_stress,
                         UncertainInput::Shape::normal});
   }
   if (marks.elastic && marks.fitted && marks.elastic->line.slope_error > 0)
-    inputs.push_back({"modulus", "modulus fit, " + std::to_string(marks.elastic->line.n) + " samples, and the choice of its window",
-                      std::hypot(marks.elastic->line.slope_error / marks.elastic->line.slope, marks.elastic->spread),
-                      UncertainInput::Shape::normal});
+    inputs.push_back(
+        {"modulus", "modulus fit, " + std::to_string(marks.elastic->line.n) + " samples, and the choice of its window",
+         std::hypot(marks.elastic->line.slope_error / marks.elastic->line.slope, marks.elastic->spread),
+         UncertainInput::Shape::normal});
 }
 
 }  // namespace fortitor::tension

@@ -72,7 +72,8 @@ void about_modulus(const Context& c) {
           {{"r2", w.line.r2}, {"slope_error", w.line.slope_error / w.line.slope}}, {}, "e_modulus");
   if (w.loop)
     c.add("loop-left-out", Severity::note,
-          "The piece was unloaded and loaded again on the way: the modulus is that of the first loading, the loop is left "
+          "The piece was unloaded and loaded again on the way: the modulus is that of the first loading, the loop is "
+          "left "
           "out.",
           {}, {}, "e_modulus");
   if (c.curve.source == StrainSource::crosshead)
@@ -142,7 +143,8 @@ void about_run(const Context& c) {
   if (c.marks.outside)
     c.add("band-outside-gauge", Severity::note,
           "At " + si(c.curve.stress[c.marks.yielding->upper], Dimension::stress) +
-              " the piece began to yield beyond the blades: they saw it unload while the crosshead went on. R_eH and R_eL "
+              " the piece began to yield beyond the blades: they saw it unload while the crosshead went on. R_eH and "
+              "R_eL "
               "hold; A_e is read off the crosshead.",
           {}, {}, "reh");
   const bool ext = c.curve.source == StrainSource::extensometer;
@@ -264,10 +266,10 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
   if (curve.size() >= 3) {
     if (!test.marks.fracture) censored_note(e, record, "rm");
     const double top = *std::max_element(curve.force.begin(), curve.force.end());
-    run_findings(e, record,
-                 {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped,
-                  "tension"},
-                 "rm");
+    run_findings(
+        e, record,
+        {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped, "tension"},
+        "rm");
     about_zero(c);
     about_modulus(c);
     about_slip(c);

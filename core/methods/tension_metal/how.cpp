@@ -140,8 +140,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Te
     add("U_r = ∫R dε to yield", "triangle under the modulus line, then the trapezoidal rule", v(key), D::energy_density,
         strain_source);
   } else if (key == "toughness") {
-    add("U_t = ∫R dε to the break", "triangle under the modulus line, then the trapezoidal rule", v(key), D::energy_density,
-        strain_source);
+    add("U_t = ∫R dε to the break", "triangle under the modulus line, then the trapezoidal rule", v(key),
+        D::energy_density, strain_source);
   } else if (key == "yield_ratio") {
     const char* yield = has("reh") ? "reh" : "rp02";
     add(has("reh") ? "R_eH/R_m" : "R_p0.2/R_m", si(v(yield), D::stress) + " / " + si(v("rm"), D::stress), v(key),

@@ -34,8 +34,8 @@ struct Landmarks {
   std::optional<BreakPoint> fracture;
   size_t end = 0;  ///< one past the last loaded sample
   double stress_noise = 0;
-  bool outside = false;        ///< the first band started beyond the blades: yielding is seen on the crosshead
-  double crosshead_ae = 0;     ///< yield point elongation by the crosshead, when `outside`
+  bool outside = false;     ///< the first band started beyond the blades: yielding is seen on the crosshead
+  double crosshead_ae = 0;  ///< yield point elongation by the crosshead, when `outside`
   double yield_stress = 0;  ///< yield-region stress the window was sought under
 };
 

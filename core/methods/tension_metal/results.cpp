@@ -142,8 +142,7 @@ std::vector<FieldSpec> fields() {
        {std::tuple{"count", "Divisions of L₀", "Equal parts marked before the test."},
         std::tuple{"between", "Divisions X to Y",
                    "Parts between the end mark X and the mark Y as far from the break."}}) {
-    FieldSpec f =
-        quantity(std::string("specimen.after.divisions.") + name, label, D::none, Stage::after, "", hint);
+    FieldSpec f = quantity(std::string("specimen.after.divisions.") + name, label, D::none, Stage::after, "", hint);
     f.kind = FieldKind::number;
     f.when_path = "settings.elongation.method";
     f.when_value = "ratio";
@@ -151,8 +150,8 @@ std::vector<FieldSpec> fields() {
   }
   for (const auto& [name, label] :
        {std::pair{"xy", "X to Y"}, std::pair{"yz", "Y to Z"}, std::pair{"yz2", "Y to Z″"}}) {
-    FieldSpec f = quantity(std::string("specimen.after.divisions.") + name, label, D::length, Stage::after,
-                           "", "After fracture; Z″ only when the parts left over are odd.");
+    FieldSpec f = quantity(std::string("specimen.after.divisions.") + name, label, D::length, Stage::after, "",
+                           "After fracture; Z″ only when the parts left over are odd.");
     f.when_path = "settings.elongation.method";
     f.when_value = "ratio";
     all.push_back(f);

@@ -34,8 +34,8 @@ Plan plan(const TestRecord& r) {
   if (!(length_of(r) > 0)) p.blocking.push_back("The grip separation is wanted for the nominal strain.");
   const double gauge = r.fields.number("specimen.extensometer_length").value_or(length_of(r));
   if (gauge > 0) {
-    p.advice.push_back({"settings.speed.elastic", "Speed for the modulus", from_unit(0.01 * gauge, "mm/min", D::speed), D::speed,
-                        "1 % a minute over the gauge length (ISO 527-1)"});
+    p.advice.push_back({"settings.speed.elastic", "Speed for the modulus", from_unit(0.01 * gauge, "mm/min", D::speed),
+                        D::speed, "1 % a minute over the gauge length (ISO 527-1)"});
     p.advice.push_back({"settings.speed.plastic", "Speed after it", from_unit(50, "mm/min", D::speed), D::speed,
                         "50 mm/min, usual for tough grades; 5 for brittle ones"});
     p.advice.push_back({"settings.sampling", "Sampling", 50, D::frequency, "the modulus part lasts a few seconds"});

@@ -158,8 +158,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Test& t
     const bool line = r.fields.text("settings.modulus.school") == "line";
     add(line ? "E = Σ(ε−ε̄)(σ−σ̄)/Σ(ε−ε̄)²" : "E = (σ₂ − σ₁)/(ε₂ − ε₁)",
         line ? "samples between " + si(from, D::strain, 3) + " and " + si(to, D::strain, 3)
-             : "(" + si(p.stress_at(origin + to), D::stress) + " − " + si(p.stress_at(origin + from), D::stress) + ")/(" +
-                   si(to, D::strain, 3) + " − " + si(from, D::strain, 3) + ")",
+             : "(" + si(p.stress_at(origin + to), D::stress) + " − " + si(p.stress_at(origin + from), D::stress) +
+                   ")/(" + si(to, D::strain, 3) + " − " + si(from, D::strain, 3) + ")",
         get(v, key), D::modulus, "ISO 527-1; strains from the corrected origin; " + source);
   }
   if (key == "toe_shift")
@@ -219,8 +219,7 @@ void add_inputs(const TestRecord& r, const Test& t, std::vector<UncertainInput>&
   section_inputs(t.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
   if (!t.origin.modulus) return;
   const ModulusFit& m = *t.origin.modulus;
-  if (m.error > 0)
-    out.push_back({"modulus", "fit of the modulus", m.error / m.slope, UncertainInput::Shape::normal});
+  if (m.error > 0) out.push_back({"modulus", "fit of the modulus", m.error / m.slope, UncertainInput::Shape::normal});
   if (m.toe_error > 0) out.push_back({"toe", "foot of the modulus line", m.toe_error, UncertainInput::Shape::normal});
 }
 
@@ -256,20 +255,19 @@ void add_figures(Evaluation& e, const TestRecord&, const Test& t, const Values& 
     const double top = 2.4 * m.to;
     sheet.lens_caption = "modulus between " + si(m.from, D::strain, 3) + " and " + si(m.to, D::strain, 3) + " · R² " +
                          fixed(std::floor(m.r2 * 1e5) / 1e5, 5);
-    out.push_back({Kind::window, "e_modulus", "modulus part", {{m.from, m.slope * m.from}, {m.to, m.slope * m.to}}, {}});
+    out.push_back(
+        {Kind::window, "e_modulus", "modulus part", {{m.from, m.slope * m.from}, {m.to, m.slope * m.to}}, {}});
     out.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {top, m.slope * top}}, {}});
   }
   auto point = [&](const char* key, const char* strain, const char* label, bool always) {
-    if (v.count(key) && v.count(strain)) out.push_back({Kind::point, key, label, {{get(v, strain), get(v, key)}}, {}, always});
+    if (v.count(key) && v.count(strain))
+      out.push_back({Kind::point, key, label, {{get(v, strain), get(v, key)}}, {}, always});
   };
   point("sigma_y", "eps_y", "σy", true);
   if (!v.count("sigma_y")) point("sigma_m", "eps_m", "σm", true);
   if (p.fracture && p.strained())
-    out.push_back({Kind::marker,
-                   "sigma_b",
-                   "break",
-                   {{sheet.x[p.fracture->last_loaded], sheet.y[p.fracture->last_loaded]}},
-                   {}});
+    out.push_back(
+        {Kind::marker, "sigma_b", "break", {{sheet.x[p.fracture->last_loaded], sheet.y[p.fracture->last_loaded]}}, {}});
   e.figures.push_back(sheet.figure(e));
 }
 

@@ -200,7 +200,7 @@ void add_inputs(const TestRecord& record, const Twisting& t, std::vector<Uncerta
     const auto line = fit_line(path->response, path->load, 0, (*limit)->last + 1);
     if (line && line->slope > 0 && line->slope_error > 0)
       inputs.push_back({name, std::string(label) + ", " + std::to_string(line->n) + " stops",
-                          line->slope_error / line->slope, UncertainInput::Shape::normal});
+                        line->slope_error / line->slope, UncertainInput::Shape::normal});
   }
 }
 

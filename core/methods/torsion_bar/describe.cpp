@@ -15,7 +15,6 @@ namespace {
 
 using D = Dimension;
 
-
 struct Expected {
   double yield = 0, strength_low = 0, strength_high = 0, g = 0;
   std::string from;
@@ -106,9 +105,10 @@ void describe(Method& m) {
                 "Proportional limit",
                 {{"auto", "last straight stop"}, {"pick", "picked stop"}, {"deviation", "5 % off the first line"}}},
                {"settings.offset", "Yield offset", {{"0.2", "0.2 %"}, {"0.04", "0.04 %"}}}};
-  m.channels = {channels::angle(), channels::torque(),
-                channels::gauge("strain_45", "strain at 45°", false, {"strain_45", "45", "gauge", "strain", "dms", "=e"}),
-                channels::gauge("strain_minus_45", "strain at −45°", false, {"strain_minus_45", "-45", "−45", "minus"})};
+  m.channels = {
+      channels::angle(), channels::torque(),
+      channels::gauge("strain_45", "strain at 45°", false, {"strain_45", "45", "gauge", "strain", "dms", "=e"}),
+      channels::gauge("strain_minus_45", "strain at −45°", false, {"strain_minus_45", "-45", "−45", "minus"})};
   m.equipment = {equipment::torque_cell(), equipment::strain_gauges(), equipment::indicator(), equipment::caliper()};
   auto& s = m.stages;
   s[0] = {"Draw a line along the bar: it shows the turns.",

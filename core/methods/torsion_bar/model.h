@@ -18,7 +18,7 @@ Bar bar_of(const TestRecord& record, const Shifts& shifts = {});
 
 /// The run in the axes it was read in: torque, angle, shear strain of the gauge.
 struct Twisting {
-  Rows rows;          ///< keyed stops, or blocks of a run with channels
+  Rows rows;  ///< keyed stops, or blocks of a run with channels
   bool keyed = false;
   LoadingPath gauge;  ///< torque against γ from the gauge, up to where the gauge was lost
   LoadingPath twist;  ///< torque against angle, rad

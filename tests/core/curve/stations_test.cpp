@@ -145,8 +145,8 @@ TEST(Stations, PathLeavesOutMissedAndDoubtful) {
   for (int i = 0; i < 4; ++i) {
     Row s;
     s.cells.set("force", reading_of(parse_quantity(std::to_string(100 * i) + " N", Dimension::force).value()));
-    s.cells.set("deflection", i == 1 ? Reading{}
-                                     : reading_of(parse_quantity(std::to_string(i) + " mm", Dimension::length).value()));
+    s.cells.set("deflection",
+                i == 1 ? Reading{} : reading_of(parse_quantity(std::to_string(i) + " mm", Dimension::length).value()));
     if (i == 2) s.state = Row::State::doubtful;
     rows.push_back(s);
   }

@@ -51,12 +51,14 @@ bool says(const Layout& l, const std::string& text) {
 }
 
 TEST(Ticks, AreRoundWhateverTheRange) {
-  for (const auto& [low, high] : {std::pair{12.77, 16.17}, {0.0, 1.0}, {-3.3, 871.0}, {1e-7, 9.3e-7}, {12345.0, 12399.0}}) {
+  for (const auto& [low, high] :
+       {std::pair{12.77, 16.17}, {0.0, 1.0}, {-3.3, 871.0}, {1e-7, 9.3e-7}, {12345.0, 12399.0}}) {
     const auto ticks = linear_ticks(low, high, 6);
     ASSERT_GE(ticks.size(), 3u);
     const double step = ticks[1].value - ticks[0].value;
     const double mantissa = step / std::pow(10, std::floor(std::log10(step) + 1e-9));
-    EXPECT_TRUE(std::abs(mantissa - 1) < 1e-6 || std::abs(mantissa - 2) < 1e-6 || std::abs(mantissa - 5) < 1e-6) << step;
+    EXPECT_TRUE(std::abs(mantissa - 1) < 1e-6 || std::abs(mantissa - 2) < 1e-6 || std::abs(mantissa - 5) < 1e-6)
+        << step;
     for (const Tick& t : ticks) {
       EXPECT_GE(t.value, low - 1e-9 * step);
       EXPECT_LE(t.value, high + 1e-9 * step);
@@ -241,7 +243,8 @@ TEST(Layout, AMillionSamplesAndNone) {
 }
 
 TEST(Layout, AwkwardNumbersDoNoHarm) {
-  for (const auto& y : {std::vector<double>{NAN, NAN, NAN}, {5, 5, 5}, {0, 0, 0}, {-1, HUGE_VAL, 3}, {1e-300, 2e-300, 0}})
+  for (const auto& y :
+       {std::vector<double>{NAN, NAN, NAN}, {5, 5, 5}, {0, 0, 0}, {-1, HUGE_VAL, 3}, {1e-300, 2e-300, 0}})
     for (Axis::Scale scale : {Axis::Scale::linear, Axis::Scale::log}) {
       Panel p = with(line({0, 1, 2}, y));
       p.y.scale = p.x.scale = scale;
@@ -255,7 +258,8 @@ TEST(Layout, AwkwardNumbersDoNoHarm) {
 
 TEST(Layout, ACaptionTooLongIsShortenedByWords) {
   Panel p = with(line({0, 1}, {0, 1}));
-  p.caption = "window 20.0 to 229 MPa, R² 0.99999, strain from the extensometer and after its removal from the crosshead";
+  p.caption =
+      "window 20.0 to 229 MPa, R² 0.99999, strain from the extensometer and after its removal from the crosshead";
   for (double width : {60.0, 200.0, 420.0, 2000.0}) {
     Options o;
     o.width = width;

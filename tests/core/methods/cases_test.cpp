@@ -5,9 +5,9 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 
+#include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
-#include "core/bench/records.h"
 
 namespace fortitor {
 namespace {

@@ -24,8 +24,12 @@ TestRecord in_water(const std::vector<std::pair<std::string, std::string>>& read
 
 TEST(Density, WaterAsPublished) {
   // Tanaka et al. 2001, table 1.
-  for (const auto& [t, rho] : {std::pair{0.0, 999.8428}, {3.983035, 999.97495}, {10.0, 999.7027}, {20.0, 998.2067},
-                               {25.0, 997.0470}, {40.0, 992.2152}})
+  for (const auto& [t, rho] : {std::pair{0.0, 999.8428},
+                               {3.983035, 999.97495},
+                               {10.0, 999.7027},
+                               {20.0, 998.2067},
+                               {25.0, 997.0470},
+                               {40.0, 992.2152}})
     EXPECT_NEAR(water_density(t), rho, 2e-4) << t;
 }
 
@@ -76,7 +80,8 @@ TEST(Density, AReadingMarkedDoubtfulIsOutAndSaid) {
 
 TEST(Density, FindingsOfTheScale) {
   TestRecord drying = block();
-  for (size_t i = 0; i < 3; ++i) retype(drying, i, "mass", std::vector<std::string>{"38.52 g", "38.47 g", "38.41 g"}[i]);
+  for (size_t i = 0; i < 3; ++i)
+    retype(drying, i, "mass", std::vector<std::string>{"38.52 g", "38.47 g", "38.41 g"}[i]);
   ASSERT_NE(methods::evaluate(drying).finding("mass-drift"), nullptr);
   EXPECT_NE(methods::evaluate(drying).finding("mass-drift")->message.find("dries"), std::string::npos);
   EXPECT_NE(methods::evaluate(in_water({{"10.00 g", "1.00 g"}, {"10.00 g", "1.07 g"}, {"10.00 g", "0.98 g"}}))

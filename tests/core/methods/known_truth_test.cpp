@@ -1,5 +1,5 @@
-// Records from closed-form models with awkward data: what is reported holds the truth within its uncertainty, or says why
-// it cannot. The files are tests/data/review; others are made here.
+// Records from closed-form models with awkward data: what is reported holds the truth within its uncertainty, or says
+// why it cannot. The files are tests/data/review; others are made here.
 #include <random>
 
 #include "core/bench/records.h"
@@ -74,7 +74,8 @@ TEST(KnownTruth, UnitsAndHeadersAreReadAsWritten) {
   EXPECT_EQ(find_unit("mN")->factor, 1e-3);
   EXPECT_EQ(find_unit("MN")->factor, 1e6);
   EXPECT_EQ(find_unit("mPa")->factor, 1e-9);
-  for (const char* mega : {"MPa", "mpa", "MPA", "Mpa"}) EXPECT_EQ(find_unit(mega, Dimension::stress)->factor, 1) << mega;
+  for (const char* mega : {"MPa", "mpa", "MPA", "Mpa"})
+    EXPECT_EQ(find_unit(mega, Dimension::stress)->factor, 1) << mega;
   EXPECT_NEAR(value_of(methods::evaluate(reviewed("header-tFx")), "rm"), 517, 7);
 }
 

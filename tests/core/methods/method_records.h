@@ -8,8 +8,8 @@
 #include <string>
 #include <vector>
 
-#include "core/methods/method.h"
 #include "core/bench/records.h"
+#include "core/methods/method.h"
 #include "core/standin/benches.h"
 
 namespace fortitor {
@@ -44,8 +44,8 @@ inline void add_stop(TestRecord& r, const std::vector<std::pair<std::string, std
 inline void retype(TestRecord& r, size_t row, const std::string& column, const std::string& typed) {
   const TableSpec& table = *methods::find(r.method)->keyed_table();
   const Dimension d = table.column(column)->dimension;
-  r.run.tables[table.id].at(row).cells.set(column, typed.empty() ? Reading{}
-                                                                 : reading_of(parse_quantity(typed, d).value()));
+  r.run.tables[table.id].at(row).cells.set(column,
+                                           typed.empty() ? Reading{} : reading_of(parse_quantity(typed, d).value()));
 }
 
 inline void set_channels(TestRecord& r, const std::vector<Channel>& channels) {

@@ -33,28 +33,30 @@ INSTANTIATE_TEST_SUITE_P(
                     Typed{"12 in.", D::length, 12 * kIn}, Typed{"5' 6 1/2\"", D::length, 66.5 * kIn},
                     Typed{"5′ 6½″", D::length, 66.5 * kIn}, Typed{"6'", D::length, 72 * kIn},
                     Typed{"5 mils", D::length, 0.127}, Typed{"–5 mm", D::length, -5}, Typed{"−5 mm", D::length, -5},
-                    Typed{"12,5 mm", D::length, 12.5}, Typed{"12.47", D::length, 12.47}, Typed{"3 µm", D::length, 0.003},
-                    Typed{"⅞ in", D::length, 0.875 * kIn}));
+                    Typed{"12,5 mm", D::length, 12.5}, Typed{"12.47", D::length, 12.47},
+                    Typed{"3 µm", D::length, 0.003}, Typed{"⅞ in", D::length, 0.875 * kIn}));
 
-INSTANTIATE_TEST_SUITE_P(
-    Forces, Typing,
-    testing::Values(Typed{"5 daN", D::force, 50}, Typed{"100 kp", D::force, 100 * kG}, Typed{"5 mN", D::force, 0.005},
-                    Typed{"5 MN", D::force, 5e6}, Typed{"1'450 N", D::force, 1450}, Typed{"1’450,5 N", D::force, 1450.5},
-                    Typed{"2×10³ N", D::force, 2000}, Typed{"2 x 10^3 N", D::force, 2000},
-                    Typed{"2·10⁻³ N", D::force, 0.002}, Typed{"2.5e3 N", D::force, 2500},
-                    Typed{"1,450 lbf", D::force, 1450 * kLbf}, Typed{"2 t", D::force, 2000 * kG},
-                    Typed{"3 lbs", D::force, 3 * kLbf}));
+INSTANTIATE_TEST_SUITE_P(Forces, Typing,
+                         testing::Values(Typed{"5 daN", D::force, 50}, Typed{"100 kp", D::force, 100 * kG},
+                                         Typed{"5 mN", D::force, 0.005}, Typed{"5 MN", D::force, 5e6},
+                                         Typed{"1'450 N", D::force, 1450}, Typed{"1’450,5 N", D::force, 1450.5},
+                                         Typed{"2×10³ N", D::force, 2000}, Typed{"2 x 10^3 N", D::force, 2000},
+                                         Typed{"2·10⁻³ N", D::force, 0.002}, Typed{"2.5e3 N", D::force, 2500},
+                                         Typed{"1,450 lbf", D::force, 1450 * kLbf}, Typed{"2 t", D::force, 2000 * kG},
+                                         Typed{"3 lbs", D::force, 3 * kLbf}));
 
-INSTANTIATE_TEST_SUITE_P(
-    Others, Typing,
-    testing::Values(Typed{"3 bar", D::stress, 0.3}, Typed{"4 kN/cm²", D::stress, 40}, Typed{"4 kN/cm2", D::stress, 40},
-                    Typed{"500 mPa", D::stress, 5e-7}, Typed{"500 mpa", D::stress, 500}, Typed{"500 MPA", D::stress, 500},
-                    Typed{"1 J/mm²", D::impact_area, 100}, Typed{"1 J/mm2", D::impact_area, 100},
-                    Typed{"30 ft-lbs", D::energy, 30 * 1.3558179483314004}, Typed{"30 lb-in", D::torque, 30 * kLbf * kIn},
-                    Typed{"20 ºC", D::temperature, 20}, Typed{"70 °F", D::temperature, 190.0 / 9},
-                    Typed{"3 hrs", D::time, 10800}, Typed{"5 mins", D::time, 300}, Typed{"5 seconds", D::time, 5},
-                    Typed{"2 weeks", D::time, 1209600}, Typed{"5 m/min", D::speed, 5000.0 / 60},
-                    Typed{"3 mm/m", D::strain, 0.003}, Typed{"0.3 ‰", D::strain, 0.0003}));
+INSTANTIATE_TEST_SUITE_P(Others, Typing,
+                         testing::Values(Typed{"3 bar", D::stress, 0.3}, Typed{"4 kN/cm²", D::stress, 40},
+                                         Typed{"4 kN/cm2", D::stress, 40}, Typed{"500 mPa", D::stress, 5e-7},
+                                         Typed{"500 mpa", D::stress, 500}, Typed{"500 MPA", D::stress, 500},
+                                         Typed{"1 J/mm²", D::impact_area, 100}, Typed{"1 J/mm2", D::impact_area, 100},
+                                         Typed{"30 ft-lbs", D::energy, 30 * 1.3558179483314004},
+                                         Typed{"30 lb-in", D::torque, 30 * kLbf* kIn},
+                                         Typed{"20 ºC", D::temperature, 20}, Typed{"70 °F", D::temperature, 190.0 / 9},
+                                         Typed{"3 hrs", D::time, 10800}, Typed{"5 mins", D::time, 300},
+                                         Typed{"5 seconds", D::time, 5}, Typed{"2 weeks", D::time, 1209600},
+                                         Typed{"5 m/min", D::speed, 5000.0 / 60}, Typed{"3 mm/m", D::strain, 0.003},
+                                         Typed{"0.3 ‰", D::strain, 0.0003}));
 
 TEST(TypingRefused, ALengthWithAGroupOfThreeIsAskedBackInAnySet) {
   for (UnitSet set : {UnitSet::si, UnitSet::us})
@@ -68,7 +70,8 @@ TEST(TypingRefused, ALengthWithAGroupOfThreeIsAskedBackInAnySet) {
 }
 
 TEST(TypingRefused, NonsenseGetsASentence) {
-  for (const char* text : {"", "  ", "mm", "½", "x10^3 N", "5'' 6'", "1/0 in", "5 ' x", "1''450 N", "×10³", "2×10 N", "-", "."}) {
+  for (const char* text :
+       {"", "  ", "mm", "½", "x10^3 N", "5'' 6'", "1/0 in", "5 ' x", "1''450 N", "×10³", "2×10 N", "-", "."}) {
     const auto q = parse_quantity(text, D::force);
     if (!q) {
       EXPECT_FALSE(q.error().message.empty()) << text;

@@ -109,7 +109,8 @@ TEST(Mapping, ValuesComeInInternalUnits) {
 TEST(Mapping, MissingColumnAndWrongUnitAreNamed) {
   const auto t = parse_csv("t,F\ns,kN\n0,1\n1,2\n");
   ASSERT_TRUE(t);
-  EXPECT_NE(samples_from_table(*t, {{"force", {"Load", "kN"}}}, metal()).error().message.find("Load"), std::string::npos);
+  EXPECT_NE(samples_from_table(*t, {{"force", {"Load", "kN"}}}, metal()).error().message.find("Load"),
+            std::string::npos);
   EXPECT_NE(samples_from_table(*t, {{"force", {"F", "mm"}}}, metal()).error().message.find("force"), std::string::npos);
 }
 

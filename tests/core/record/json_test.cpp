@@ -1,5 +1,5 @@
-#include "core/bench/records.h"
 #include "core/record/json.h"
+#include "core/bench/records.h"
 
 #include <gtest/gtest.h>
 

@@ -156,7 +156,8 @@ TEST(Series, SettingsGoThroughTheirDocument) {
   ASSERT_TRUE(again) << again.error().message;
   EXPECT_EQ(series_key(crush(), *again), "crush_energy");
   EXPECT_EQ(again->answers, settings.answers);
-  EXPECT_FALSE(series_settings_from_json(crush(), R"({"fortitor":"record/1","method":"series/crush-shell","series_":1})"));
+  EXPECT_FALSE(
+      series_settings_from_json(crush(), R"({"fortitor":"record/1","method":"series/crush-shell","series_":1})"));
   settings.fields.set("settings.result", std::string("no_such_key"));
   EXPECT_EQ(series_key(crush(), settings), "peak_force");
 }

@@ -3,8 +3,8 @@
 #include <cmath>
 
 #include "core/methods/method.h"
-#include "core/standin/tension_bench.h"
 #include "core/standin/frame.h"
+#include "core/standin/tension_bench.h"
 
 namespace fortitor::standin {
 namespace {

@@ -9,7 +9,7 @@
 #include <random>
 
 namespace fortitor::statistics {
-namespace {// Kept for the whole run: iterating over a member of a temporary document would read what is gone.
+namespace {  // Kept for the whole run: iterating over a member of a temporary document would read what is gone.
 const nlohmann::json& figures() {
   static const nlohmann::json all = [] {
     std::ifstream in(FORTITOR_TEST_DATA "/figures.json");
