@@ -30,6 +30,9 @@ std::string certificate_html(const std::vector<Certificate>& certificates);
 /// file that is there.
 Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path);
 
+/// The same to a new file; the ending of the path (.pdf, else HTML) says as what.
+Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path);
+
 /// The same pages as a document to be painted elsewhere (preview). Width in px at 96 dpi.
 void fill_document(QTextDocument& document, const std::vector<Certificate>& certificates, double width);
 

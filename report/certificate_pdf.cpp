@@ -23,6 +23,11 @@ Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, cons
   return page::pdf(sheets_of(certificates), "Test certificate", path);
 }
 
+Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path) {
+  if (path.ends_with(".pdf")) return certificate_pdf(certificates, path);
+  return page::write_new(certificate_html(certificates), path);
+}
+
 Outcome<std::vector<Certificate>> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units) {
   const auto job = book.job_by_code(job_code);
   if (!job) return InputError{"There is no job " + job_code + " in this book.", {}};

@@ -165,6 +165,16 @@ Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, co
   return Done{};
 }
 
+Outcome<Done> write_new(const std::string& text, const std::string& path) {
+  QFile file(QString::fromStdString(path));
+  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
+    return InputError{path + ": is already there or cannot be written; nothing is overwritten.", {}};
+  if (file.write(text.data(), qint64(text.size())) == qint64(text.size()) && file.flush()) return Done{};
+  const std::string why = file.errorString().toStdString();
+  file.remove();
+  return InputError{path + ": cannot be written: " + why + ".", {}};
+}
+
 }  // namespace page
 }  // namespace fortitor
 

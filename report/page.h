@@ -34,4 +34,7 @@ void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double widt
 /// An A4 PDF with real text and vector figures. Refuses to write over a file that is there.
 Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path);
 
+/// Writes text to a new file, whole or not at all; refuses to write over one that is there.
+Outcome<Done> write_new(const std::string& text, const std::string& path);
+
 }  // namespace fortitor::page

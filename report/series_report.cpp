@@ -84,4 +84,9 @@ Outcome<Done> series_report_pdf(const SeriesReport& r, const std::string& path) 
                    "Series report", path);
 }
 
+Outcome<Done> write_series_report(const SeriesReport& r, const std::string& path) {
+  if (path.ends_with(".pdf")) return series_report_pdf(r, path);
+  return page::write_new(series_report_html(r), path);
+}
+
 }  // namespace fortitor

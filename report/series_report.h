@@ -21,5 +21,7 @@ struct SeriesReport {
 std::string series_report_html(const SeriesReport& report);
 /// Refuses to write over a file that is there.
 Outcome<Done> series_report_pdf(const SeriesReport& report, const std::string& path);
+/// To a new file; the ending of the path (.pdf, else HTML) says as what.
+Outcome<Done> write_series_report(const SeriesReport& report, const std::string& path);
 
 }  // namespace fortitor

@@ -4,27 +4,37 @@
 
 namespace fortitor {
 
-Evaluator::Evaluator(QObject* parent) : QObject(parent), worker_(new QObject) {
+Evaluator::Evaluator(TaskBoard* board, QObject* parent) : QObject(parent), board_(board) {
   qRegisterMetaType<EvaluationPtr>("fortitor::EvaluationPtr");
-  worker_->moveToThread(&thread_);
-  connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
-  thread_.start();
-}
-
-Evaluator::~Evaluator() {
-  newest_ = ~quint64(0);
-  thread_.quit();
-  thread_.wait();
 }
 
 quint64 Evaluator::request(const TestRecord& record) {
-  const quint64 ticket = ++newest_;
-  QMetaObject::invokeMethod(worker_, [this, ticket, record] {
-    if (ticket != newest_.load()) return;  // something newer waits behind this one
-    auto evaluation = std::make_shared<Evaluation>(methods::evaluate(record));
+  Request request{++newest_, record};
+  if (busy_)
+    waiting_ = std::move(request);
+  else
+    begin(std::move(request));
+  return newest_;
+}
+
+void Evaluator::begin(Request request) {
+  busy_ = true;
+  const auto out = std::make_shared<EvaluationPtr>();
+  const quint64 ticket = request.ticket;
+  const auto record = std::make_shared<const TestRecord>(std::move(request.record));
+  board_->run(
+      "Evaluating " + QString::fromStdString(record->specimen_id()), this,
+      [record, out](Task&) { *out = std::make_shared<const Evaluation>(methods::evaluate(*record)); },
+      [this, ticket, out] { finish(ticket, *out); }, [this, ticket] { finish(ticket, {}); });
+}
+
+void Evaluator::finish(quint64 ticket, const EvaluationPtr& evaluation) {
+  busy_ = false;
+  if (waiting_) begin(*std::exchange(waiting_, std::nullopt));
+  if (evaluation)
     emit done(ticket, evaluation);
-  });
-  return ticket;
+  else if (ticket == newest_)
+    emit stopped(ticket);
 }
 
 }  // namespace fortitor

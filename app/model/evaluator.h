@@ -1,11 +1,11 @@
-// Evaluates records in a thread of its own; only the newest request counts.
+// Evaluates records beside the window; only the newest request counts.
 #pragma once
 
 #include <QObject>
-#include <QThread>
-#include <atomic>
 #include <memory>
+#include <optional>
 
+#include "app/model/task.h"
 #include "core/evaluation/evaluation.h"
 
 namespace fortitor {
@@ -16,18 +16,27 @@ class Evaluator : public QObject {
   Q_OBJECT
 
  public:
-  explicit Evaluator(QObject* parent = nullptr);
-  ~Evaluator() override;
-  /// Asks for an evaluation; returns its ticket. Older requests not begun yet are passed over.
+  explicit Evaluator(TaskBoard* board, QObject* parent = nullptr);
+  /// Asks for an evaluation; returns its ticket. One is made at a time; older requests not begun yet are passed over.
   quint64 request(const TestRecord& record);
 
  signals:
   void done(quint64 ticket, fortitor::EvaluationPtr evaluation);
+  /// The person stopped the newest one: what is shown stays what it was before.
+  void stopped(quint64 ticket);
 
  private:
-  QThread thread_;
-  QObject* worker_;
-  std::atomic<quint64> newest_{0};
+  struct Request {
+    quint64 ticket;
+    TestRecord record;
+  };
+  void begin(Request request);
+  void finish(quint64 ticket, const EvaluationPtr& evaluation);
+
+  TaskBoard* board_;
+  quint64 newest_ = 0;
+  bool busy_ = false;
+  std::optional<Request> waiting_;
 };
 
 }  // namespace fortitor

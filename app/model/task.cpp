@@ -1,6 +1,7 @@
 #include "app/model/task.h"
 
 #include <QThreadPool>
+#include <algorithm>
 
 namespace fortitor {
 
@@ -14,7 +15,10 @@ double Task::progress() const {
   return progress_;
 }
 
-TaskBoard::TaskBoard(QObject* parent) : QObject(parent), pool_(new QThreadPool(this)) {}
+TaskBoard::TaskBoard(QObject* parent) : QObject(parent), pool_(new QThreadPool(this)) {
+  // A long import must not keep an evaluation waiting, on one core neither.
+  pool_->setMaxThreadCount(std::max(4, pool_->maxThreadCount()));
+}
 
 TaskBoard::~TaskBoard() {
   for (const TaskPtr& t : tasks_) t->stop_.request_stop();

@@ -24,6 +24,9 @@ class RecordEdit : public QUndoCommand {
 
 Workbench::Workbench(QObject* parent) : QObject(parent) {
   connect(&evaluator_, &Evaluator::done, this, &Workbench::take);
+  connect(&evaluator_, &Evaluator::stopped, this, [this] {
+    say("The evaluation was stopped. What is shown is from before the last change; the next change evaluates again.");
+  });
 }
 
 Outcome<Done> Workbench::open(const QString& path, const QString& who) {
@@ -211,6 +214,18 @@ void Workbench::back_to(Id version) {
     r = *old;
     r.run.segments = segments;
   });
+}
+
+void Workbench::write(const QString& words, const std::function<Outcome<QString>()>& work) {
+  const auto said = std::make_shared<QString>(words + " was stopped before it began; nothing is written.");
+  const auto tell = [this, said] { say(*said); };  // also when stopped too late: the file is there then
+  tasks_.run(
+      words, this,
+      [work, said](Task&) {
+        const auto done = work();
+        *said = done ? *done : QString::fromStdString(done.error().message);
+      },
+      tell, tell);
 }
 
 void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {

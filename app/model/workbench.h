@@ -70,6 +70,8 @@ class Workbench : public QObject {
   void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
   void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped);
 
+  /// Writes something to a file beside the window, then says what `work` says came of it.
+  void write(const QString& words, const std::function<Outcome<QString>()>& work);
   /// Work that goes on beside the window.
   TaskBoard& tasks() { return tasks_; }
   QUndoStack& undo() { return undo_; }
@@ -97,8 +99,8 @@ class Workbench : public QObject {
   void take(quint64 ticket, const EvaluationPtr& evaluation);
 
   std::unique_ptr<Book> book_;
-  Evaluator evaluator_;
   TaskBoard tasks_;
+  Evaluator evaluator_{&tasks_};
   QUndoStack undo_;
   Id specimen_ = 0;
   const Method* method_ = nullptr;

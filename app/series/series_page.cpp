@@ -4,7 +4,6 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
-#include <QFile>
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QInputDialog>
@@ -29,6 +28,19 @@ std::vector<const FieldSpec*> suspects_of(const Method& m) {
         f.path.compare(0, m.series.suspects_path.size(), m.series.suspects_path) == 0)
       out.push_back(&f);
   return out;
+}
+
+Outcome<Done> write_series(const SeriesView& view, UnitSet units, const QString& path) {
+  SeriesReport r;
+  r.method = view.method;
+  r.title = view.settings.series;
+  r.job = view.job;
+  r.key = view.key;
+  for (size_t i = 0; i < view.records.size(); ++i) r.pieces.push_back({&view.records[i], &view.evaluations[i]});
+  r.settings = view.settings;
+  r.judged = view.judged;
+  r.units = units;
+  return write_series_report(r, path.toStdString());
 }
 
 }  // namespace
@@ -339,23 +351,7 @@ void SeriesPage::changed(QTableWidgetItem* item) {
 }
 
 Outcome<Done> SeriesPage::write_report(const QString& path) {
-  SeriesReport r;
-  r.method = view_.method;
-  r.title = view_.settings.series;
-  r.job = view_.job;
-  r.key = view_.key;
-  for (size_t i = 0; i < view_.records.size(); ++i) r.pieces.push_back({&view_.records[i], &view_.evaluations[i]});
-  r.settings = view_.settings;
-  r.judged = view_.judged;
-  r.units = bench_->units();
-  if (path.endsWith(".pdf")) return series_report_pdf(r, path.toStdString());
-  QFile file(path);
-  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
-    return InputError{path.toStdString() + ": is already there or cannot be written; nothing is overwritten.", {}};
-  const QByteArray bytes = QByteArray::fromStdString(series_report_html(r));
-  if (file.write(bytes) != bytes.size() || !file.flush())
-    return InputError{path.toStdString() + ": cannot be written: " + file.errorString().toStdString() + ".", {}};
-  return Done{};
+  return write_series(view_, bench_->units(), path);
 }
 
 void SeriesPage::save_report() {
@@ -364,8 +360,10 @@ void SeriesPage::save_report() {
       QFileDialog::getSaveFileName(this, "Series report", qs(view_.settings.series) + ".pdf", "Report (*.pdf *.html)",
                                    nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
-  const auto done = write_report(path);
-  bench_->say(done ? "Series report saved: " + path : qs(done.error().message));
+  bench_->write("Writing the series report", [view = view_, units = bench_->units(), path]() -> Outcome<QString> {
+    if (const auto done = write_series(view, units, path); !done) return done.error();
+    return "Series report saved: " + path;
+  });
 }
 
 void SeriesPage::copy() const {

@@ -2,7 +2,6 @@
 
 #include <QAbstractTextDocumentLayout>
 #include <QDateTime>
-#include <QFile>
 #include <QFileDialog>
 #include <QPainter>
 #include <QTextDocument>
@@ -64,8 +63,11 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
   connect(record, &QPushButton::clicked, this, [this] {
     const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the record and its CSV");
     if (folder.isEmpty()) return;
-    const auto done = export_record(bench_->record(), folder.toStdString());
-    bench_->say(done ? "Record saved: " + qs(*done) : qs(done.error().message));
+    bench_->write("Writing the record", [record = bench_->record(), folder]() -> Outcome<QString> {
+      const auto done = export_record(record, folder.toStdString());
+      if (!done) return done.error();
+      return "Record saved: " + qs(*done);
+    });
   });
   layout->addWidget(record);
   layout->addStretch();
@@ -130,21 +132,19 @@ void SignOffStage::render() {
 
 Outcome<Done> SignOffStage::write_certificate(const QString& path) {
   if (!bench_->evaluation()) return InputError{"The evaluation is still being made.", {}};
-  const std::vector<Certificate> one = {certificate_of(*bench_)};
-  if (path.endsWith(".pdf")) return certificate_pdf(one, path.toStdString());
-  QFile file(path);
-  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
-    return InputError{path.toStdString() + ": is already there or cannot be written; nothing is overwritten.", {}};
-  file.write(QByteArray::fromStdString(certificate_html(one)));
-  return Done{};
+  return write_certificates({certificate_of(*bench_)}, path.toStdString());
 }
 
 void SignOffStage::save(const char* ending) {
   const QString path = QFileDialog::getSaveFileName(this, "Certificate", qs(bench_->record().specimen_id()) + ending,
                                                     QString("*") + ending, nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
-  const auto done = write_certificate(path.endsWith(ending) ? path : path + ending);
-  bench_->say(done ? "Certificate saved: " + path : qs(done.error().message));
+  if (!bench_->evaluation()) return bench_->say("The evaluation is still being made.");
+  const QString full = path.endsWith(ending) ? path : path + ending;
+  bench_->write("Writing the certificate", [one = certificate_of(*bench_), full]() -> Outcome<QString> {
+    if (const auto done = write_certificates({one}, full.toStdString()); !done) return done.error();
+    return "Certificate saved: " + full;
+  });
 }
 
 }  // namespace fortitor
