@@ -143,8 +143,10 @@ void EvaluateStage::export_figure() {
   const QString path = QFileDialog::getSaveFileName(this, "Save figure", qs(bench_->record().specimen_id()) + ".svg",
                                                     "Figure (*.svg *.png *.pdf)");
   if (path.isEmpty()) return;
-  const auto done = fortitor::export_figure(*e, bench_->units(), path.toStdString());
-  bench_->say(done ? "Figure saved: " + path : qs(done.error().message));
+  bench_->write("Writing the figure", [e, units = bench_->units(), path]() -> Outcome<QString> {
+    if (const auto done = fortitor::export_figure(*e, units, path.toStdString()); !done) return done.error();
+    return "Figure saved: " + path;
+  });
 }
 
 }  // namespace fortitor

@@ -45,6 +45,18 @@ TEST(EvaluatorTest, AStoppedOneGivesNoNumbersAndTheNextOneDoes) {
   EXPECT_EQ(stopped.count(), 1);
 }
 
+TEST(WorkbenchTest, WhatIsWrittenBesideTheWindowSaysWhatCameOfIt) {
+  Workbench bench;
+  QSignalSpy said(&bench, &Workbench::message);
+  bench.write("Writing a note", []() -> Outcome<QString> { return QString("Note saved."); });
+  ASSERT_EQ(bench.tasks().tasks().size(), 1u);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return said.count() == 1; }, 10000));
+  EXPECT_EQ(said[0][0].toString(), "Note saved.");
+  bench.write("Writing a note", []() -> Outcome<QString> { return InputError{"The disk is full.", {}}; });
+  ASSERT_TRUE(QTest::qWaitFor([&] { return said.count() == 2; }, 10000));
+  EXPECT_EQ(said[1][0].toString(), "The disk is full.");
+}
+
 TEST(AcquisitionTest, SamplesComeInOrderAndRefusalsAsSentences) {
   Acquisition machine(std::make_unique<standin::UniversalFrame>(standin::FrameSettings{}), 20);
   QSignalSpy refused(&machine, &Acquisition::refused);
