@@ -128,10 +128,10 @@ void Workbench::edit_specimen(Id specimen, const QString& what, const std::funct
   if (!record) return say(QString::fromStdString(record.error().message));
   change(*record);
   const Method& m = *methods::find(record->method);
-  const Evaluation e = methods::evaluate(*record, {.uncertainty = false});
+  const Evaluation e = methods::evaluate(*record);
   const auto row = book_->specimen(specimen);
   const Summary summary{progress_code(progress_of(m, *record, &e, row && row->signed_off)),
-                        row ? row->verdict : std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
+                        std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
   const auto done = book_->save_record(specimen, 0, *record, summary, what.toStdString());
   if (!done) return say(QString::fromStdString(done.error().message));
   emit docket_changed();

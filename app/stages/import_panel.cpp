@@ -18,7 +18,8 @@ namespace fortitor {
 
 using parts::qs;
 
-ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench), evaluator_(&bench->tasks()) {
+  connect(&evaluator_, &Evaluator::done, this, &ImportPanel::draw);
   setAcceptDrops(true);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
@@ -207,6 +208,7 @@ std::map<std::string, ChannelSource> ImportPanel::mapping() const {
 void ImportPanel::preview() {
   if (!table_) return;
   ready_ = false;
+  drawing_ = 0;  // what was asked for before is outdated
   import_->setEnabled(false);
   const auto map = mapping();
   for (const ChannelSpec& c : bench_->method().channels) {
@@ -230,16 +232,20 @@ void ImportPanel::preview() {
     }
     record.events.push_back({at->value, "extensometer-removed", ""});
   }
-  const Evaluation e = methods::evaluate(record, {false});
-  if (e.figures.empty())
-    figure_->show_nothing("The columns are read. The curve wants the sizes first: measure the piece.");
-  else
-    figure_->show_figure(e.figures.front(), bench_->units());
+  drawing_ = evaluator_.request(record);
   const bool done = bench_->record().run.has_samples();
   if (done)
     status_->setText("This piece has its run already. A raw run is never changed; put another specimen on the bench.");
   ready_ = !done;
   import_->setEnabled(ready_);
+}
+
+void ImportPanel::draw(quint64 ticket, const EvaluationPtr& e) {
+  if (ticket != drawing_) return;
+  if (e->figures.empty())
+    figure_->show_nothing("The columns are read. The curve wants the sizes first: measure the piece.");
+  else
+    figure_->show_figure(e->figures.front(), bench_->units());
 }
 
 void ImportPanel::import() {

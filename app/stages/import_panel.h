@@ -34,10 +34,13 @@ class ImportPanel : public QWidget {
  private:
   void show_table();
   void preview();
+  void draw(quint64 ticket, const EvaluationPtr& evaluation);
   void import();
   std::map<std::string, ChannelSource> mapping() const;
 
   Workbench* bench_;
+  Evaluator evaluator_;  ///< of the preview
+  quint64 drawing_ = 0;
   QString path_;
   std::shared_ptr<const CsvTable> table_;
   bool ready_ = false;

@@ -239,6 +239,8 @@ TEST_F(OneBar, ADroppedFileIsRead) {
   QApplication::sendEvent(panel, &drop);
   ASSERT_TRUE(read.wait(20000));
   EXPECT_TRUE(panel->ready());
+  // The curve comes beside the window, as a task.
+  ASSERT_TRUE(until([&] { return !panel->findChild<FigureView*>()->empty(); }));
   click("import-keep");
   ASSERT_TRUE(record().run.samples());
   // A second import onto the same piece is refused: raw runs stay.
