@@ -66,6 +66,7 @@ int main(int argc, char** argv) {
   bench.touch_docket();
   window.show_today();
   window.show();
+  if (!parser.isSet(shots)) bench.back_up_daily();
   if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));
   return QApplication::exec();
 }

@@ -1,4 +1,4 @@
-#include <QFile>
+#include <QDate>
 #include <QFontDatabase>
 #include <QGuiApplication>
 #include <cstdio>
@@ -6,6 +6,8 @@
 
 #include "cli/commands.h"
 #include "report/certificate.h"
+#include "store/backup.h"
+#include "store/bundle.h"
 
 namespace fortitor::cli {
 namespace {
@@ -40,26 +42,52 @@ int report(const std::string& book_path, const std::string& job, const std::stri
   if (!book) return bad_input(book.error().message);
   const auto certificates = certificates_of_job(**book, job, UnitSet::si);
   if (!certificates) return bad_input(book_path + ": " + certificates.error().message);
-  if (pdf) {
-    const auto done = certificate_pdf(*certificates, out);
-    if (!done) return bad_input(done.error().message);
-    return 0;
-  }
-  QFile file(QString::fromStdString(out));
-  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
-    return bad_input(out + ": cannot be written, or is already there; nothing is overwritten");
-  file.write(QByteArray::fromStdString(certificate_html(*certificates)));
-  return 0;
+  const auto done = write_certificates(*certificates, out);
+  return done ? 0 : bad_input(done.error().message);
 }
 
-int check(const std::string& book_path) {
+int check(const std::string& book_path, const std::string& head, const std::string& certificate) {
   const Headless headless;
   auto book = Book::open_read_only(book_path);
   if (!book) return bad_input(book.error().message);
-  const auto damage = (*book)->verify();
+  auto damage = (*book)->verify();
+  if (!head.empty())
+    if (const auto holds = (*book)->check_head({0, head}); !holds) damage.push_back({holds.error().message});
+  if (!certificate.empty())
+    if (const auto holds = check_certificate(**book, certificate); !holds) damage.push_back({holds.error().message});
   for (const Damage& d : damage) std::printf("%s\n", d.what.c_str());
   if (!damage.empty()) return 1;
-  std::printf("The book is sound.\n");
+  const ChainHead now = (*book)->head();
+  std::printf("The book is sound.\nLogbook: %lld lines, head %s\n", static_cast<long long>(now.lines),
+              now.hash.c_str());
+  return 0;
+}
+
+int backup(const std::string& book_path, const std::string& folder) {
+  const Headless headless;
+  const auto made = back_up(book_path, folder, QDate::currentDate().toString(Qt::ISODate).toStdString());
+  if (!made) return bad_input(made.error().message);
+  std::printf("%s\n", made->c_str());
+  return 0;
+}
+
+int bundle(const std::string& book_path, const std::string& job, const std::string& out) {
+  const Headless headless;
+  auto book = Book::open_read_only(book_path);
+  if (!book) return bad_input(book.error().message);
+  const auto done = write_bundle(**book, job, out);
+  return done ? 0 : bad_input(done.error().message);
+}
+
+int unbundle(const std::string& file, const std::string& book_path, const std::string& as) {
+  const Headless headless;
+  auto book = Book::open(book_path, qEnvironmentVariable("USER", "operator").toStdString());
+  if (!book) return bad_input(book.error().message);
+  if ((*book)->read_only()) return bad_input((*book)->notices().front());
+  const auto taken = read_bundle(**book, file, as);
+  if (!taken) return bad_input(taken.error().message);
+  std::printf("%s: %d specimens\n", taken->code.c_str(), taken->specimens);
+  for (const std::string& n : taken->notices) std::printf("%s\n", n.c_str());
   return 0;
 }
 

@@ -24,7 +24,11 @@ struct SimulateOptions {
 int simulate(const SimulateOptions& options);
 
 int report(const std::string& book, const std::string& job, const std::string& out);
-int check(const std::string& book);
+/// Holds a book against itself; with a head or a certificate also against those. 1: something is not as written.
+int check(const std::string& book, const std::string& head, const std::string& certificate);
+int backup(const std::string& book, const std::string& folder);
+int bundle(const std::string& book, const std::string& job, const std::string& out);
+int unbundle(const std::string& file, const std::string& book, const std::string& as);
 
 /// Prints one line on standard error and returns 2.
 int bad_input(const std::string& sentence);

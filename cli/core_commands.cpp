@@ -4,6 +4,7 @@
 #include <fstream>
 
 #include "cli/commands.h"
+#include "store/new_file.h"
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
@@ -38,12 +39,6 @@ void print_ledger(const Evaluation& e, const Fields& settings) {
               e.verdict_reason.empty() ? "" : ", by ", e.verdict_reason.c_str());
   for (const Finding& f : e.findings)
     std::printf("%s: %s: %s\n", std::string(severity_word(f.severity)).c_str(), f.code.c_str(), f.message.c_str());
-}
-
-bool write_file(const std::filesystem::path& path, const std::string& text) {
-  std::ofstream out(path, std::ios::binary);
-  out.write(text.data(), std::streamsize(text.size()));
-  return bool(out.flush());
 }
 
 }  // namespace
@@ -139,10 +134,11 @@ int simulate(const SimulateOptions& o) {
     segment.file = csv.filename().string();
     for (const Channel& c : segment.samples->channels)
       segment.mapping[c.name] = {c.name, written_unit(method->channel(c.name))};
-    if (!write_file(csv, samples_to_csv(*segment.samples, *method)))
-      return bad_input(csv.string() + ": cannot be written");
+    const auto done = write_new_file(csv.string(), QByteArray::fromStdString(samples_to_csv(*segment.samples, *method)));
+    if (!done) return bad_input(done.error().message);
   }
-  if (!write_file(json, record_to_json(record))) return bad_input(json.string() + ": cannot be written");
+  const auto done = write_new_file(json.string(), QByteArray::fromStdString(record_to_json(record)));
+  if (!done) return bad_input(done.error().message);
   std::printf("%s\n", json.string().c_str());
   return 0;
 }

@@ -59,9 +59,31 @@ int main(int argc, char** argv) {
   report->add_option("--out", out, "FILE.pdf or FILE.html")->required();
   report->callback([&] { run = [&] { return cli::report(book, job, out); }; });
 
-  auto* check = app.add_subcommand("check", "Verify a job book: schema, logbook chain, runs");
+  std::string head, certificate;
+  auto* check = app.add_subcommand("check", "Verify a job book: schema, logbook chain, every row, every run");
   check->add_option("BOOK", book)->required();
-  check->callback([&] { run = [&] { return cli::check(book); }; });
+  check->add_option("--head", head, "A head of the chain noted earlier: the book must have had it");
+  check->add_option("--certificate", certificate, "A certificate (PDF or HTML): the book must hold what it prints");
+  check->callback([&] { run = [&] { return cli::check(book, head, certificate); }; });
+
+  std::string folder;
+  auto* backup = app.add_subcommand("backup", "Put a checked copy of a job book into a folder");
+  backup->add_option("BOOK", book)->required();
+  backup->add_option("DIR", folder)->required();
+  backup->callback([&] { run = [&] { return cli::backup(book, folder); }; });
+
+  auto* bundle = app.add_subcommand("bundle", "Write a job with all of its records and runs as one file");
+  bundle->add_option("BOOK", book)->required();
+  bundle->add_option("--job", job, "Such as TC-031")->required();
+  bundle->add_option("--out", out, "FILE.fortitor-bundle")->required();
+  bundle->callback([&] { run = [&] { return cli::bundle(book, job, out); }; });
+
+  std::string file, as;
+  auto* unbundle = app.add_subcommand("unbundle", "Take a bundle into a job book: all of it or nothing");
+  unbundle->add_option("FILE", file)->required();
+  unbundle->add_option("BOOK", book, "Made when it does not exist")->required();
+  unbundle->add_option("--as", as, "Another number for the job");
+  unbundle->callback([&] { run = [&] { return cli::unbundle(file, book, as); }; });
 
   try {
     app.parse(argc, argv);

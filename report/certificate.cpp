@@ -180,6 +180,9 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
   out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + page::escaped(c.signature->by) + "</b>, " +
                            page::escaped(c.signature->at) + ".</p>"
                      : "<p style=\"margin-top:12px\"><b>Draft: not signed.</b></p>";
+  if (!c.head.hash.empty())
+    out += "<p style=\"margin-top:6px;color:#6F7780;font-size:7pt\">Logbook of the book: " +
+           std::to_string(c.head.lines) + " lines, head " + page::escaped(c.head.hash) + "</p>";
   out += "<p style=\"margin-top:8px;color:#6F7780\">" + page::escaped(practice_sentence()) + "</p>";
   return out;
 }
@@ -195,7 +198,7 @@ std::string certificate_html(const std::vector<Certificate>& certificates) {
         c.evaluation.figures.empty() ? std::string() : figure_svg(c.evaluation.figures.front(), options);
     body += "<section>" + certificate_body(c, drawn) + "</section>";
   }
-  return page::document("Test certificate", body);
+  return page::document("Test certificate", body, seals_of(certificates));
 }
 
 }  // namespace fortitor

@@ -17,6 +17,7 @@ struct Certificate {
   Evaluation evaluation;
   std::string job_title;
   std::optional<SignOff> signature;
+  ChainHead head;  ///< of the book's logbook when the certificate was made
   UnitSet units = UnitSet::si;
 };
 
@@ -25,6 +26,12 @@ std::string practice_sentence();
 
 /// A complete HTML document with the figures inside it.
 std::string certificate_html(const std::vector<Certificate>& certificates);
+
+/// What certificates rest on, for machines to read; check_certificate() finds it again in the HTML and the PDF.
+std::string seals_of(const std::vector<Certificate>& certificates);
+/// Holds a book against a certificate file: the head of the chain and every signature printed there. Errors say what
+/// differs; a file without seals is no certificate of this program.
+Outcome<Done> check_certificate(const Book& book, const std::string& path);
 
 /// Writes the certificates as an A4 PDF with real text and vector figures. Refuses to write over a
 /// file that is there.
@@ -36,7 +43,8 @@ Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, c
 /// The same pages as a document to be painted elsewhere (preview). Width in px at 96 dpi.
 void fill_document(QTextDocument& document, const std::vector<Certificate>& certificates, double width);
 
-/// Certificates of all specimens of a job that have been run.
+/// Certificates of all specimens of a job that have been run. Refused, with a sentence, when what is stored of one is
+/// not what was written or signed.
 Outcome<std::vector<Certificate>> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units);
 
 }  // namespace fortitor

@@ -1,3 +1,4 @@
+#include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 #include "report/certificate_parts.h"
 #include "report/page.h"
@@ -20,7 +21,7 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
 }
 
 Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path) {
-  return page::pdf(sheets_of(certificates), "Test certificate", path);
+  return page::pdf(sheets_of(certificates), "Test certificate", path, seals_of(certificates));
 }
 
 Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path) {
@@ -36,12 +37,18 @@ Outcome<std::vector<Certificate>> certificates_of_job(const Book& book, const st
     for (const SpecimenRow& row : book.specimens(s.id)) {
       auto record = book.record(row.id);
       if (!record) return InputError{row.code + ": " + record.error().message, {}};
+      if (const auto sound = book.check_signature(row.id); !sound)
+        return InputError{row.code + ": " + sound.error().message, {}};
       if (!record->has_run()) continue;
       Certificate c;
       c.record = *record;
       c.evaluation = methods::evaluate(c.record);
       c.job_title = job->title;
-      if (row.signed_off) c.signature = book.signature(row.id);
+      if (row.signed_off) {
+        c.signature = book.signature(row.id);
+        compare_with_signed(c.evaluation, book.signed_evaluation(row.id).value_or(""));
+      }
+      c.head = book.head();
       c.units = units;
       out.push_back(std::move(c));
     }

@@ -1,25 +1,23 @@
 #include "report/export.h"
 
+#include <QBuffer>
 #include <QFile>
 #include <QFileInfo>
 #include <QImage>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 
 #include "core/bench/records.h"
 #include "core/methods/method.h"
 #include "core/record/json.h"
 #include "report/figure.h"
+#include "store/new_file.h"
 
 namespace fortitor {
 namespace {
 
 Outcome<Done> write(const QString& path, const QByteArray& data) {
-  QSaveFile file(path);
-  if (!file.open(QIODevice::WriteOnly) || file.write(data) != data.size() || !file.commit())
-    return InputError{path.toStdString() + ": cannot be written: " + file.errorString().toStdString() + ".", {}};
-  return Done{};
+  return write_new_file(path.toStdString(), data);
 }
 
 }  // namespace
@@ -74,18 +72,26 @@ Outcome<Done> export_figure(const Evaluation& evaluation, UnitSet units, const s
     painter.scale(2, 2);
     paint_figure(painter, layout, paper_colours());
     painter.end();
-    if (!image.save(name)) return InputError{path + ": cannot be written.", {}};
-    return Done{};
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    if (!buffer.open(QIODevice::WriteOnly) || !image.save(&buffer, "PNG"))
+      return InputError{path + ": the picture could not be made.", {}};
+    return write(name, bytes);
   }
   if (ending == "pdf") {
-    QPdfWriter writer(name);
-    writer.setPageSize(QPageSize(QSizeF(options.width, options.height), QPageSize::Point));
-    writer.setPageMargins(QMarginsF(0, 0, 0, 0));
-    writer.setResolution(72);
-    QPainter painter(&writer);
-    if (!painter.isActive()) return InputError{path + ": cannot be written.", {}};
-    paint_figure(painter, layout, paper_colours());
-    return Done{};
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    {
+      QPdfWriter writer(&buffer);
+      writer.setPageSize(QPageSize(QSizeF(options.width, options.height), QPageSize::Point));
+      writer.setPageMargins(QMarginsF(0, 0, 0, 0));
+      writer.setResolution(72);
+      QPainter painter(&writer);
+      if (!painter.isActive()) return InputError{path + ": the PDF could not be begun.", {}};
+      paint_figure(painter, layout, paper_colours());
+    }
+    return write(name, bytes);
   }
   return InputError{path + ": a figure is written as .svg, .png or .pdf.", {}};
 }

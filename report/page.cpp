@@ -1,7 +1,7 @@
 #include "report/page.h"
 
 #include <QAbstractTextDocumentLayout>
-#include <QFile>
+#include <QBuffer>
 #include <QFileInfo>
 #include <QPageLayout>
 #include <QPainter>
@@ -10,6 +10,7 @@
 #include <QTextObjectInterface>
 
 #include "report/figure.h"
+#include "store/new_file.h"
 
 namespace fortitor {
 namespace {
@@ -91,9 +92,10 @@ std::string findings(const Evaluation& e) {
   return out;
 }
 
-std::string document(const std::string& title, const std::string& body) {
-  return "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"/><title>" + escaped(title) +
-         "</title><style>"
+std::string document(const std::string& title, const std::string& body, const std::string& seals) {
+  return "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"/><title>" + escaped(title) + "</title>" +
+         (seals.empty() ? "" : "<meta name=\"fortitor-seals\" content=\"" + escaped(seals) + "\"/>") +
+         "<style>"
          "body{font:10pt Inter,sans-serif;color:#22303C;background:#FBFAF6;max-width:720px;margin:24px "
          "auto}section{page-break-after:always;margin-bottom:48px}"
          "table table{font-size:9pt}svg{max-width:100%}</style></head><body>" +
@@ -129,50 +131,47 @@ void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double widt
   document.setHtml("<body>" + body + "</body>");
 }
 
-Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path) {
-  const QString name = QString::fromStdString(path);
-  if (QFile::exists(name))
-    return InputError{path + ": is already there; nothing is overwritten. Choose another name.", {}};
-  QFile probe(name);
-  if (!probe.open(QIODevice::WriteOnly))
-    return InputError{path + ": cannot be written: " + probe.errorString().toStdString() + ".", {}};
-  probe.close();
-  QPdfWriter writer(name);
-  writer.setPageSize(QPageSize(QPageSize::A4));
-  writer.setPageMargins(QMarginsF(15, 14, 15, 14), QPageLayout::Millimeter);
-  writer.setResolution(96);
-  writer.setTitle(QString::fromStdString(title));
-  writer.setCreator("Fortitor " FORTITOR_VERSION);
-  QTextDocument document;
-  const QSizeF page_size = QSizeF(writer.width(), writer.height());
-  fill(document, sheets, page_size.width());
-  document.setDocumentMargin(0);
-  document.setPageSize(page_size);
-  document.documentLayout()->setPaintDevice(&writer);
-  QPainter painter(&writer);
-  if (!painter.isActive()) {
-    QFile::remove(name);
-    return InputError{path + ": the PDF could not be begun.", {}};
+Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path,
+                  const std::string& seals) {
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  {
+    QPdfWriter writer(&buffer);
+    writer.setPageSize(QPageSize(QPageSize::A4));
+    writer.setPageMargins(QMarginsF(15, 14, 15, 14), QPageLayout::Millimeter);
+    writer.setResolution(96);
+    writer.setTitle(QString::fromStdString(title));
+    writer.setCreator("Fortitor " FORTITOR_VERSION);
+    if (!seals.empty())
+      writer.setDocumentXmpMetadata(
+          "<?xpacket begin=\"\xEF\xBB\xBF\" id=\"W5M0MpCehiHzreSzNTczkc9d\"?><x:xmpmeta xmlns:x=\"adobe:ns:meta/\">"
+          "<rdf:RDF xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\"><rdf:Description rdf:about=\"\" "
+          "xmlns:fortitor=\"urn:fortitor\"><fortitor:seals>" +
+          QByteArray::fromStdString(escaped(seals)) +
+          "</fortitor:seals></rdf:Description></rdf:RDF></x:xmpmeta><?xpacket end=\"r\"?>");
+    QTextDocument document;
+    const QSizeF page_size = QSizeF(writer.width(), writer.height());
+    fill(document, sheets, page_size.width());
+    document.setDocumentMargin(0);
+    document.setPageSize(page_size);
+    document.documentLayout()->setPaintDevice(&writer);
+    QPainter painter(&writer);
+    if (!painter.isActive()) return InputError{path + ": the PDF could not be begun.", {}};
+    for (int i = 0; i < document.pageCount(); ++i) {
+      if (i > 0) writer.newPage();
+      painter.save();
+      painter.translate(0, -i * page_size.height());
+      document.drawContents(&painter, QRectF(0, i * page_size.height(), page_size.width(), page_size.height()));
+      painter.restore();
+    }
+    painter.end();
   }
-  for (int i = 0; i < document.pageCount(); ++i) {
-    if (i > 0) writer.newPage();
-    painter.save();
-    painter.translate(0, -i * page_size.height());
-    document.drawContents(&painter, QRectF(0, i * page_size.height(), page_size.width(), page_size.height()));
-    painter.restore();
-  }
-  painter.end();
-  return Done{};
+  return write_new_file(path, bytes);
 }
 
 Outcome<Done> write_new(const std::string& text, const std::string& path) {
-  QFile file(QString::fromStdString(path));
-  if (!file.open(QIODevice::WriteOnly | QIODevice::NewOnly))
-    return InputError{path + ": is already there or cannot be written; nothing is overwritten.", {}};
-  if (file.write(text.data(), qint64(text.size())) == qint64(text.size()) && file.flush()) return Done{};
-  const std::string why = file.errorString().toStdString();
-  file.remove();
-  return InputError{path + ": cannot be written: " + why + ".", {}};
+  return write_new_file(path, QByteArray::fromStdString(text));
 }
 
 }  // namespace page

@@ -17,8 +17,8 @@ std::string symbol(const std::string& symbol);
 const char* verdict_colour(Verdict v);
 /// Findings with the answers given to them.
 std::string findings(const Evaluation& e);
-/// A complete HTML document of its own.
-std::string document(const std::string& title, const std::string& body);
+/// A complete HTML document of its own. `seals`: what the pages rest on, for machines to read.
+std::string document(const std::string& title, const std::string& body, const std::string& seals = {});
 
 /// One thing to print, a page or more: markup with kFigure where its figure belongs.
 struct Sheet {
@@ -32,7 +32,8 @@ inline constexpr const char* kFigure = "<!--figure-->";
 /// Sheets as a document to be painted; `width` in px at 96 dpi.
 void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width);
 /// An A4 PDF with real text and vector figures. Refuses to write over a file that is there.
-Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path);
+Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path,
+                  const std::string& seals = {});
 
 /// Writes text to a new file, whole or not at all; refuses to write over one that is there.
 Outcome<Done> write_new(const std::string& text, const std::string& path);

@@ -6,7 +6,11 @@
 #include <QFileInfo>
 #include <QSqlError>
 #include <QSqlQuery>
+#include <QUrl>
 #include <QVariant>
+
+#include <sys/stat.h>
+#include <unistd.h>
 
 #include "core/bench/records.h"
 #include "core/methods/method.h"
@@ -24,6 +28,27 @@ std::string copy_name(const std::string& path, int version) {
   QString candidate = name + ".fortitor";
   for (int n = 2; QFile::exists(candidate); ++n) candidate = name + "-" + QString::number(n) + ".fortitor";
   return candidate.toStdString();
+}
+
+std::pair<uint64_t, uint64_t> stat_of(const std::string& path) {
+  struct stat s = {};
+  if (::stat(path.c_str(), &s) != 0) return {0, 0};
+  return {uint64_t(s.st_dev), uint64_t(s.st_ino)};
+}
+
+// Reading beside a writer wants a shared file next to the book. Where the folder cannot be written and no writer has
+// left anything, the file is read as it lies.
+bool immutable(const std::string& path, bool read_only) {
+  const QFileInfo file(qs(path)), log(qs(path) + "-wal");
+  return read_only && !QFileInfo(file.absolutePath()).isWritable() && (!log.exists() || log.size() == 0);
+}
+
+// How a book is written to: every commit on disk before it is confirmed.
+Outcome<Done> prepare(const QSqlDatabase& db, const std::string& path) {
+  QSqlQuery q(db);
+  for (const char* pragma : {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"})
+    if (!q.exec(pragma)) return InputError{path + ": " + cause(q.lastError()) + ".", {}};
+  return Done{};
 }
 
 Outcome<Done> write_summary(const QSqlDatabase& db, Id specimen, const Summary& summary) {
@@ -56,14 +81,28 @@ Outcome<std::unique_ptr<Book>> Book::connect(const std::string& path, bool read_
   QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", qs(book->connection_));
   db.setDatabaseName(qs(path));
   db.setConnectOptions(read_only ? "QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=4000" : "QSQLITE_BUSY_TIMEOUT=4000");
-  if (!db.open()) return InputError{path + ": the book cannot be opened: " + str(db.lastError().text()) + ".", {}};
+  if (immutable(path, read_only)) {
+    db.setDatabaseName("file:" + QUrl::toPercentEncoding(QFileInfo(qs(path)).absoluteFilePath(), "/") + "?immutable=1");
+    db.setConnectOptions("QSQLITE_OPEN_READONLY;QSQLITE_OPEN_URI");
+  }
+  if (!db.open()) return InputError{path + ": the book cannot be opened: " + cause(db.lastError()) + ".", {}};
+  const auto file = stat_of(path);
+  book->device_ = file.first;
+  book->inode_ = file.second;
   QSqlQuery q(db);
+  // Whatever a file may have put into its schema is not run (sqlite.org/security.html).
+  for (const char* pragma : {"PRAGMA trusted_schema = OFF", "PRAGMA cell_size_check = ON", "PRAGMA mmap_size = 0"})
+    q.exec(pragma);
   // The first read tells a book from any other file.
-  if (!q.exec("PRAGMA schema_version") || !q.next())
-    return InputError{
-        path +
-            ": this file is not a job book, or its head is damaged. Nothing was changed; open a copy kept elsewhere.",
-        {}};
+  if (!q.exec("PRAGMA schema_version") || !q.next()) {
+    const int code = q.lastError().nativeErrorCode().toInt() & 0xff;
+    if (code == 11 || code == 26)
+      return InputError{
+          path +
+              ": this file is not a job book, or its head is damaged. Nothing was changed; open a copy kept elsewhere.",
+          {}};
+    return InputError{path + ": the book cannot be read: " + cause(q.lastError()) + ".", {}};
+  }
   return book;
 }
 
@@ -102,6 +141,8 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
   if (!fresh && version <= 0)
     return InputError{path + ": this file is a database but not a job book. Nothing was changed.", {}};
   if (!fresh) {
+    if (const auto same = schema::compare(db, version); !same)
+      return InputError{path + ": " + same.error().message + ". Nothing was changed; open a copy kept elsewhere.", {}};
     const bool whole = q.exec("PRAGMA quick_check") && q.next() && q.value(0).toString() == "ok";
     if (!whole)
       return InputError{
@@ -114,11 +155,11 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
     if (!fresh) {
       const std::string copy = copy_name(path, version);
       if (!q.prepare("VACUUM INTO ?"))
-        return InputError{path + ": no copy could be put aside: " + str(q.lastError().text()) + ".", {}};
+        return InputError{path + ": no copy could be put aside: " + cause(q.lastError()) + ".", {}};
       q.addBindValue(qs(copy));
       if (!q.exec())
         return InputError{
-            path + ": no copy could be put aside, so the book was not migrated: " + str(q.lastError().text()) + ".",
+            path + ": no copy could be put aside, so the book was not migrated: " + cause(q.lastError()) + ".",
             {}};
       q.finish();
       book.notices_.push_back("The book was brought from version " + std::to_string(version) + " to " +
@@ -127,12 +168,16 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
     const auto done = schema::migrate(db, std::max(version, 0), schema::newest());
     if (!done) return InputError{path + ": " + done.error().message, {}};
   }
-  for (const char* pragma : {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"})
-    if (!q.exec(pragma)) return InputError{path + ": " + str(q.lastError().text()) + ".", {}};
-  q.finish();
+  if (const auto ready = prepare(db, path); !ready) return ready.error();
+  const auto file_now = stat_of(path);  // a fresh file has come to be meanwhile
+  book.device_ = file_now.first;
+  book.inode_ = file_now.second;
   if (fresh) {
     const auto noted = book.note("book begun", "version " + std::to_string(schema::newest()));
     if (!noted) return noted.error();
+  } else if (version < schema::newest()) {
+    const auto sealed = book.seal_all();
+    if (!sealed) return sealed.error();
   }
   book.recover_runs();
   return opened;
@@ -145,7 +190,56 @@ Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path) {
   const int version = schema::version_of((*opened)->db());
   if (version <= 0) return InputError{path + ": this file is not a job book.", {}};
   if (version > schema::newest()) return InputError{path + ": this book was written by a newer Fortitor.", {}};
+  if (const auto same = schema::compare((*opened)->db(), version); !same)
+    return InputError{path + ": " + same.error().message + ".", {}};
   return opened;
+}
+
+Outcome<Done> Book::still_there() const {
+  const auto [device, inode] = stat_of(path_);
+  if (inode == 0) return InputError{path_ + ": the book's file is gone from its place.", {}};
+  if (device != device_ || inode != inode_)
+    return InputError{path_ + ": another file lies where the book was opened.", {}};
+  return Done{};
+}
+
+Outcome<Done> Book::copy_to(const std::string& path) const {
+  if (QFile::exists(qs(path))) return InputError{path + " is already there; nothing is overwritten.", {}};
+  const QString part = qs(path) + ".part";
+  QFile::remove(part);
+  QSqlQuery q(db());
+  q.prepare("VACUUM INTO ?");
+  q.addBindValue(part);
+  if (!q.exec()) {
+    const std::string why = cause(q.lastError());
+    QFile::remove(part);
+    return InputError{path + ": the copy could not be written: " + why + ".", {}};
+  }
+  q.finish();
+  QFile file(part);
+  const bool on_disk = file.open(QIODevice::ReadOnly) && ::fsync(file.handle()) == 0;
+  file.close();
+  if (!on_disk || !QFile::rename(part, qs(path))) {
+    QFile::remove(part);
+    return InputError{path + ": the copy could not be written.", {}};
+  }
+  return Done{};
+}
+
+Outcome<Done> Book::move_to(const std::string& path) {
+  if (const auto copied = copy_to(path); !copied) return copied;
+  auto lock = std::make_unique<QLockFile>(qs(path) + ".lock");
+  lock->setStaleLockTime(0);
+  if (!lock->tryLock(0)) return InputError{path + ": another process holds it already.", {}};
+  auto other = connect(path, false);
+  if (!other) return other.error();
+  if (const auto ready = prepare((*other)->db(), path); !ready) return ready;
+  std::swap(connection_, (*other)->connection_);
+  std::swap(device_, (*other)->device_);
+  std::swap(inode_, (*other)->inode_);
+  path_ = path;
+  lock_ = std::move(lock);
+  return note("book moved", "from another file");
 }
 
 Book::~Book() {
@@ -161,12 +255,22 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
                            const std::function<Outcome<Done>()>& work) {
   if (read_only_)
     return InputError{"The book is open for reading only" + (owner_.empty() ? std::string() : ": " + owner_) + ".", {}};
+  if (const auto there = still_there(); !there)
+    return InputError{there.error().message + " Nothing was written; save a copy elsewhere.", {}};
+  touched_.clear();
+  if (joined_) {  // part of a larger change: it begins and ends
+    auto done = work();
+    if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
+    return done;
+  }
   QSqlDatabase d = db();
   QSqlQuery begin(d);
   // Immediate: two benches on one book wait for each other instead of failing half-way.
-  if (!begin.exec("BEGIN IMMEDIATE")) return sql_error(begin, "The change could not begin; nothing was changed");
+  if (!begin.exec("BEGIN IMMEDIATE"))
+    return sql_error(begin, "The change could not begin; nothing was changed");
   auto done = work();
-  if (done && !what.empty()) done = log(what, detail, specimen);
+  // A change without words is no event for a person, but the chain covers it all the same.
+  if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
   QSqlQuery end(d);
   if (!done) {
     end.exec("ROLLBACK");
@@ -180,6 +284,15 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
   return Done{};
 }
 
+Outcome<Done> Book::together(const std::function<Outcome<Done>()>& work) {
+  return change("", "", 0, [&] {
+    joined_ = true;
+    auto done = work();
+    joined_ = false;
+    return done;
+  });
+}
+
 Outcome<Id> Book::add_job(const std::string& code, const std::string& title, const std::string& due) {
   if (code.empty()) return InputError{"A job needs a number, such as TC-031.", {}};
   if (job_by_code(code)) return InputError{"There is already a job " + code + ".", {}};
@@ -190,6 +303,7 @@ Outcome<Id> Book::add_job(const std::string& code, const std::string& title, con
     for (const auto& v : {code, title, due, utc_now()}) q.addBindValue(text(v));
     if (!q.exec()) return sql_error(q, "The job could not be added");
     id = q.lastInsertId().toLongLong();
+    touch("job", qlonglong(id));
     return Done{};
   });
   if (!done) return done.error();
@@ -206,6 +320,7 @@ Outcome<Id> Book::add_series(Id job, const std::string& title, const std::string
     q.addBindValue(text(method));
     if (!q.exec()) return sql_error(q, "The series could not be added");
     id = q.lastInsertId().toLongLong();
+    touch("series", qlonglong(id));
     return Done{};
   });
   if (!done) return done.error();
@@ -225,6 +340,7 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
     q.addBindValue(text(code));
     if (!q.exec()) return sql_error(q, "The specimen could not be added");
     id = q.lastInsertId().toLongLong();
+    touch("specimen", qlonglong(id));
     TestRecord r = first;
     r.run.drop_samples();
     q.prepare("INSERT INTO record (specimen_id, version, json, saved_at) VALUES (?, 1, ?, ?)");
@@ -232,6 +348,7 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
     q.addBindValue(text(record_to_json(r, -1)));
     q.addBindValue(text(utc_now()));
     if (!q.exec()) return sql_error(q, "The record could not be saved");
+    touch("record", q.lastInsertId());
     return Done{};
   });
   if (!done) return done.error();
@@ -258,6 +375,8 @@ Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& reco
     q.addBindValue(qlonglong(specimen_id));
     q.addBindValue(text(utc_now()));
     if (!q.exec()) return sql_error(q, "The record could not be saved");
+    touch("record", q.lastInsertId());
+    touch("specimen", qlonglong(specimen_id));
     return write_summary(db(), specimen_id, summary);
   });
   if (!done) return done.error();
@@ -282,12 +401,16 @@ Outcome<Done> Book::save_series_record(Id series_id, const TestRecord& settings,
     q.addBindValue(text(utc_now()));
     q.addBindValue(qlonglong(series_id));
     if (!q.exec()) return sql_error(q, "The settings of the series could not be saved");
+    touch("series_record", q.lastInsertId());
     return Done{};
   });
 }
 
 Outcome<Done> Book::set_summary(Id specimen_id, const Summary& summary) {
-  return change("", "", 0, [&] { return write_summary(db(), specimen_id, summary); });
+  return change("", "", 0, [&] {
+    touch("specimen", qlonglong(specimen_id));
+    return write_summary(db(), specimen_id, summary);
+  });
 }
 
 Outcome<Done> Book::set_setting(const std::string& key, const std::string& value) {
@@ -297,6 +420,7 @@ Outcome<Done> Book::set_setting(const std::string& key, const std::string& value
     q.addBindValue(text(key));
     q.addBindValue(text(value));
     if (!q.exec()) return sql_error(q, "The setting could not be kept");
+    touch("setting", qs(key));
     return Done{};
   });
 }
@@ -310,6 +434,7 @@ Outcome<Done> Book::remember_mapping(const std::string& signature, const std::st
     q.addBindValue(text(signature));
     q.addBindValue(text(json));
     if (!q.exec()) return sql_error(q, "The mapping could not be kept");
+    touch("column_mapping", qs(signature));
     return Done{};
   });
 }

@@ -1,12 +1,15 @@
 // The job book: one SQLite file with everything a laboratory keeps. All SQL lives in store/.
 #pragma once
 
+#include <QByteArray>
 #include <QLockFile>
 #include <QSqlDatabase>
+#include <QVariant>
 #include <cstdint>
 #include <functional>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -84,13 +87,19 @@ struct VersionRow {
   std::string saved_at;
 };
 
+/// End of the logbook's chain: its newest hash and the number of lines that lead to it.
+struct ChainHead {
+  int64_t lines = 0;
+  std::string hash;
+};
+
 /// One damaged thing found by verify().
 struct Damage {
   std::string what;
 };
 
 /// An open job book. Used from one thread. Every change is one transaction together with its line in
-/// the logbook; nothing is ever overwritten: records are saved as new versions, closed runs stay as
+/// the logbook, which seals every row it touches; nothing is ever overwritten: records are saved as new versions, closed runs stay as
 /// they are, corrections are new settings.
 class Book {
  public:
@@ -106,12 +115,21 @@ class Book {
   Book& operator=(const Book&) = delete;
 
   const std::string& path() const { return path_; }
+  /// Whether the file that was opened still lies at its path; the sentence says what became of it.
+  Outcome<Done> still_there() const;
+  /// Writes the book as it stands into a new file, whole or not at all; works also when its own file was deleted.
+  Outcome<Done> copy_to(const std::string& path) const;
   /// Opened for reading: by wish, or because another process writes.
   bool read_only() const { return read_only_; }
   void set_operator(const std::string& who) { who_ = who; }
   const std::string& operator_name() const { return who_; }
   /// Sentences about what opening had to mend (interrupted runs).
   const std::vector<std::string>& notices() const { return notices_; }
+
+  /// Goes on in a new file at `path`, which holds everything up to now; a run that is being stored goes on there.
+  Outcome<Done> move_to(const std::string& path);
+  /// Several changes as one: all of them or none.
+  Outcome<Done> together(const std::function<Outcome<Done>()>& work);
 
   std::vector<JobRow> jobs() const;
   std::vector<SeriesRow> series(Id job) const;
@@ -145,8 +163,12 @@ class Book {
   /// Whether what was signed last is still what is stored; the sentence says what differs.
   Outcome<Done> check_signature(Id specimen) const;
   std::optional<SignOff> signature(Id specimen) const;
+  /// Whether a signature with exactly these hashes of what was signed is in the book.
+  bool has_signature(const SignOff& wanted) const;
+  /// The evaluation that was signed last, as JSON; empty when none was.
+  std::optional<std::string> signed_evaluation(Id specimen) const;
 
-  /// Starts storing a run; `channels` in the order of the rows to come.
+  /// Starts storing a run; `channels` in the order of the rows to come. Refused when the disk has no room for one.
   Outcome<Id> begin_run(Id specimen, const std::vector<std::string>& channels, const std::string& source,
                         const std::string& segment = {});
   /// Appends columns of equal length; on return they are on disk.
@@ -178,8 +200,14 @@ class Book {
 
   std::vector<LogEntry> logbook(int newest = 200) const;
   Outcome<Done> note(const std::string& what, const std::string& detail, Id specimen = 0);
-  /// Checks the schema, the whole hash chain of the logbook, every record and every stored run.
+  ChainHead head() const;
+  /// Whether the chain once ended with that hash, at that number of lines (0: at any).
+  Outcome<Done> check_head(const ChainHead& head) const;
+  /// Checks the schema, the whole hash chain of the logbook, every row against its line, every part of every run.
   std::vector<Damage> verify() const;
+  /// Whether a part of a run is the one that was written and can be unpacked into its channels.
+  static Outcome<Done> check_part(const QByteArray& data, const std::string& digest, int64_t rows,
+                                  const std::string& channels);
 
  private:
   Book() = default;
@@ -187,6 +215,10 @@ class Book {
   Outcome<Done> change(const std::string& what, const std::string& detail, Id specimen,
                        const std::function<Outcome<Done>()>& work);
   Outcome<Done> log(const std::string& what, const std::string& detail, Id specimen);
+  /// Names a row that the change under way writes: its line in the logbook seals it.
+  void touch(const char* table, const QVariant& key);
+  Outcome<QString> seal_touched();
+  Outcome<Done> seal_all();
   void recover_runs();
   Outcome<Id> insert_run(Id specimen, const std::vector<std::string>& channels, const std::string& source,
                          const std::string& segment);
@@ -198,7 +230,10 @@ class Book {
 
   std::string path_, connection_, who_;
   std::vector<std::string> notices_;
+  std::set<std::pair<std::string, QString>> touched_;
+  uint64_t device_ = 0, inode_ = 0;  ///< of the file that was opened
   bool read_only_ = false;
+  bool joined_ = false;  ///< changes belong to a larger one that is under way
   std::string owner_;  ///< who writes, when this one reads
   std::unique_ptr<QLockFile> lock_;
 };

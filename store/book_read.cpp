@@ -2,6 +2,7 @@
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "store/book.h"
+#include "store/seal.h"
 #include "store/sql.h"
 
 namespace fortitor {
@@ -104,11 +105,12 @@ Outcome<TestRecord> Book::record(Id specimen_id) const {
 
 Outcome<TestRecord> Book::record_at(Id specimen_id, Id version) const {
   QSqlQuery q(db());
-  q.prepare("SELECT json, run_id FROM record WHERE specimen_id = ? AND version = ?");
+  q.prepare("SELECT json, run_id, id FROM record WHERE specimen_id = ? AND version = ?");
   q.addBindValue(qlonglong(specimen_id));
   q.addBindValue(qlonglong(version));
   if (!q.exec()) return sql_error(q, "The record could not be read");
   if (!q.next()) return InputError{"This specimen has no such record.", {}};
+  if (const auto sound = seal::check_row(db(), "record", q.value(2).toString()); !sound) return sound.error();
   auto parsed = record_from_json(column(q, 0));
   if (!parsed) return InputError{"The stored record cannot be read: " + parsed.error().message, {}};
   if (const QVariant run = q.value(1); !run.isNull()) {
@@ -166,10 +168,11 @@ Outcome<TestRecord> Book::series_record(Id series_id) const {
   const Method* method = methods::find(column(q, 1));
   if (method == nullptr) return InputError{"The series is of a method this program does not know: " + column(q, 1), {}};
   none.method = series_schema(*method).id;
-  q.prepare("SELECT json FROM series_record WHERE series_id = ? ORDER BY version DESC LIMIT 1");
+  q.prepare("SELECT json, id FROM series_record WHERE series_id = ? ORDER BY version DESC LIMIT 1");
   q.addBindValue(qlonglong(series_id));
   if (!q.exec()) return sql_error(q, "The series could not be read");
   if (!q.next()) return none;
+  if (const auto sound = seal::check_row(db(), "series_record", q.value(1).toString()); !sound) return sound.error();
   auto parsed = series_settings_from_json(*method, column(q, 0));
   if (!parsed) return InputError{"The stored settings of the series cannot be read: " + parsed.error().message, {}};
   parsed->series = none.series;

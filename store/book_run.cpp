@@ -1,8 +1,12 @@
 #include <QByteArray>
 #include <QCryptographicHash>
+#include <QFileInfo>
+#include <QStorageInfo>
+#include <QtEndian>
 #include <cstring>
 
 #include "store/book.h"
+#include "store/seal.h"
 #include "store/sql.h"
 
 namespace fortitor {
@@ -20,6 +24,14 @@ QByteArray packed(const std::vector<std::vector<double>>& columns) {
       for (size_t i = 0; i < rows; ++i) *out++ = in[i * sizeof(double) + byte];
   }
   return qCompress(raw, 1);
+}
+
+// The size that a packed part says it has, from its first four bytes: a part is only unpacked when that is the size of
+// its rows, however many a damaged file claims.
+bool right_size(const QByteArray& data, size_t column_count, int64_t rows) {
+  constexpr int64_t kMostRows = int64_t(1) << 26;
+  if (data.size() < 4 || rows <= 0 || rows > kMostRows || column_count == 0 || column_count > 4096) return false;
+  return qFromBigEndian<quint32>(data.constData()) == uint64_t(column_count) * uint64_t(rows) * sizeof(double);
 }
 
 bool unpack(const QByteArray& data, size_t column_count, size_t rows, std::vector<std::vector<double>>& into) {
@@ -54,6 +66,7 @@ Outcome<Id> Book::insert_run(Id specimen_id, const std::vector<std::string>& cha
   q.addBindValue(names.join(","));
   q.addBindValue(text(segment));
   if (!q.exec()) return sql_error(q, "The run could not be begun");
+  touch("run", q.lastInsertId());
   return q.lastInsertId().toLongLong();
 }
 
@@ -79,11 +92,19 @@ Outcome<Done> Book::end_run(Id run, const std::string& stopped) {
   q.addBindValue(text(stopped));
   q.addBindValue(qlonglong(run));
   if (!q.exec()) return sql_error(q, "The run could not be closed");
+  touch("run", qlonglong(run));
   return Done{};
 }
 
 Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& channels, const std::string& source,
                             const std::string& segment) {
+  // An hour of four channels at a hundred samples a second takes about 12 MB; what is less would end in the middle.
+  constexpr qint64 kRoom = 32LL << 20;
+  const QStorageInfo disk(QFileInfo(qs(path_)).absolutePath());
+  if (disk.isValid() && disk.bytesAvailable() < kRoom)
+    return InputError{"Only " + std::to_string(disk.bytesAvailable() >> 20) +
+                          " MB are left on the disk of the book, and a run wants 32 MB at least. Nothing was started.",
+                      {}};
   Id id = 0;
   const auto done = change("run begun", source, specimen_id, [&]() -> Outcome<Done> {
     const auto run = insert_run(specimen_id, channels, source, segment);
@@ -162,7 +183,18 @@ std::vector<RunRow> Book::runs(Id specimen_id) const {
   return out;
 }
 
+Outcome<Done> Book::check_part(const QByteArray& data, const std::string& hash, int64_t rows,
+                               const std::string& channels) {
+  if (str(digest(data)) != hash) return InputError{"is damaged", {}};
+  const size_t count = size_t(qs(channels).split(',', Qt::SkipEmptyParts).size());
+  std::vector<std::vector<double>> columns(count);
+  if (!right_size(data, count, rows) || !unpack(data, count, size_t(rows), columns))
+    return InputError{"does not unpack into its rows", {}};
+  return Done{};
+}
+
 Outcome<SamplesPtr> Book::samples(Id run) const {
+  if (const auto sound = seal::check_row(db(), "run", QString::number(run)); !sound) return sound.error();
   QSqlQuery q(db());
   q.prepare("SELECT channels FROM run WHERE id = ?");
   q.addBindValue(qlonglong(run));
@@ -174,11 +206,13 @@ Outcome<SamplesPtr> Book::samples(Id run) const {
   if (!q.exec()) return sql_error(q, "The run could not be read");
   while (q.next()) {
     const QByteArray data = q.value(2).toByteArray();
-    const bool sound =
-        digest(data) == q.value(3).toString() && unpack(data, columns.size(), size_t(q.value(1).toLongLong()), columns);
+    const int64_t rows = q.value(1).toLongLong();
+    const bool sound = digest(data) == q.value(3).toString() && right_size(data, columns.size(), rows) &&
+                       unpack(data, columns.size(), size_t(rows), columns);
     if (!sound)
       return InputError{"Part " + std::to_string(q.value(0).toLongLong()) + " of the stored run is damaged.", {}};
   }
+  if (q.lastError().isValid()) return sql_error(q, "The run could not be read");
   auto out = std::make_shared<Samples>();
   for (qsizetype i = 0; i < names.size(); ++i) {
     const bool all_missing =
@@ -204,6 +238,7 @@ void Book::recover_runs() {
       u.addBindValue(text(utc_now()));
       u.addBindValue(qlonglong(run));
       if (!u.exec()) return sql_error(u, "The run could not be recovered");
+      touch("run", qlonglong(run));
       return Done{};
     });
     notices_.push_back(done ? code + ": its run was interrupted. Everything up to the last second is here."
@@ -230,6 +265,7 @@ void Book::recover_runs() {
           u.addBindValue(text(utc_now()));
           u.addBindValue(qlonglong(of));
           if (!u.exec()) return sql_error(u, "The run could not be put into its record");
+          touch("record", u.lastInsertId());
           return Done{};
         });
     if (!done) notices_.push_back(done.error().message);

@@ -2,6 +2,7 @@
 #include <QCryptographicHash>
 
 #include "store/book.h"
+#include "store/seal.h"
 #include "store/sql.h"
 
 namespace fortitor {
@@ -67,6 +68,7 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     q.addBindValue(text(utc_now()));
     if (!q.exec()) return sql_error(q, "The evaluation could not be kept");
     const QVariant evaluation_id = q.lastInsertId();
+    touch("evaluation", evaluation_id);
     q.prepare(
         "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, "
         "record_sha256, "
@@ -79,6 +81,7 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     q.addBindValue(evaluation_id);
     for (const std::string& hash : {record_hash, *run, evaluation_hash}) q.addBindValue(text(hash));
     if (!q.exec()) return sql_error(q, "The signature could not be kept");
+    touch("signature", q.lastInsertId());
     // The chain holds the hashes too: a signature that is changed later no longer agrees with its line.
     return log("sealed", record_hash + " " + *run + " " + evaluation_hash, specimen_id);
   });
@@ -96,10 +99,35 @@ std::optional<SignOff> Book::signature(Id specimen_id) const {
   return SignOff{column(0), column(1), column(2), q.value(3).toLongLong(), column(4), column(5), column(6)};
 }
 
+bool Book::has_signature(const SignOff& wanted) const {
+  QSqlQuery q(db());
+  q.prepare(
+      "SELECT id FROM signature WHERE record_version = ? AND record_sha256 = ? AND run_sha256 = ? AND "
+      "evaluation_sha256 = ?");
+  q.addBindValue(qlonglong(wanted.record_version));
+  for (const std::string& hash : {wanted.record_sha256, wanted.run_sha256, wanted.evaluation_sha256})
+    q.addBindValue(text(hash));
+  return q.exec() && q.next();
+}
+
+std::optional<std::string> Book::signed_evaluation(Id specimen_id) const {
+  QSqlQuery q(db());
+  q.prepare(
+      "SELECT e.json FROM signature s JOIN evaluation e ON e.id = s.evaluation_id WHERE s.specimen_id = ? ORDER BY "
+      "s.id DESC LIMIT 1");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec() || !q.next()) return std::nullopt;
+  return str(q.value(0).toString());
+}
+
 Outcome<Done> Book::check_signature(Id specimen_id) const {
   const auto signed_off = signature(specimen_id);
   if (!signed_off || signed_off->record_sha256.empty()) return Done{};  // before version 3 nothing was sealed
   QSqlQuery q(db());
+  q.prepare("SELECT id FROM signature WHERE specimen_id = ? ORDER BY id DESC LIMIT 1");
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec() || !q.next()) return sql_error(q, "The signature could not be checked");
+  if (const auto sound = seal::check_row(db(), "signature", q.value(0).toString()); !sound) return sound;
   q.prepare(
       "SELECT r.json, COALESCE(r.run_id, 0), e.json FROM signature s JOIN record r ON r.specimen_id = s.specimen_id "
       "AND "

@@ -10,6 +10,8 @@ Outcome<Id> Book::start_timer(Id specimen, const std::string& label, const std::
                               const std::string& ends_at) {
   Id id = 0;
   const auto done = change("timer started: " + label, ends_at, specimen, [&]() -> Outcome<Done> {
+    for (const TimerRow& t : timers())
+      if (t.specimen == specimen && t.label == label) touch("timer", qlonglong(t.id));
     QSqlQuery old(db());
     old.prepare("UPDATE timer SET acknowledged_at = ? WHERE specimen_id = ? AND label = ? AND acknowledged_at = ''");
     old.addBindValue(text(utc_now()));
@@ -24,6 +26,7 @@ Outcome<Id> Book::start_timer(Id specimen, const std::string& label, const std::
     q.addBindValue(text(ends_at));
     if (!q.exec()) return sql_error(q, "The timer could not be started");
     id = Id(q.lastInsertId().toLongLong());
+    touch("timer", qlonglong(id));
     return Done{};
   });
   if (!done) return done.error();
@@ -55,6 +58,7 @@ Outcome<Done> Book::acknowledge_timer(Id timer, const std::string& what) {
     q.addBindValue(text(utc_now()));
     q.addBindValue(qlonglong(timer));
     if (!q.exec()) return sql_error(q, "The timer could not be ended");
+    touch("timer", qlonglong(timer));
     return Done{};
   });
 }

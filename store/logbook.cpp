@@ -1,15 +1,12 @@
 #include <QCryptographicHash>
 
-#include "core/bench/records.h"
 #include "store/book.h"
-#include "store/schema.h"
+#include "store/seal.h"
 #include "store/sql.h"
 
 namespace fortitor {
-namespace {
-
 // Fields are separated by a byte that text cannot hold, so that no two lines hash alike.
-QString chain_hash(const QString& previous, const QStringList& fields) {
+QString seal::chain_hash(const QString& previous, const QStringList& fields) {
   QCryptographicHash h(QCryptographicHash::Sha256);
   h.addData(previous.toUtf8());
   for (const QString& f : fields) {
@@ -19,7 +16,23 @@ QString chain_hash(const QString& previous, const QStringList& fields) {
   return h.result().toHex();
 }
 
-}  // namespace
+void Book::touch(const char* table, const QVariant& key) {
+  touched_.emplace(table, key.toString());
+}
+
+// The rows that a change touched, by their hashes as they are now.
+Outcome<QString> Book::seal_touched() {
+  seal::Seals seals;
+  for (const auto& [name, key] : touched_)
+    for (const seal::Table& t : seal::kTables) {
+      if (name != t.name) continue;
+      const auto hash = seal::row_hash(db(), t, key);
+      if (!hash) return hash.error();
+      if (!hash->isEmpty()) seals[seal::subject(t.name, key)] = *hash;
+    }
+  touched_.clear();
+  return seal::written(seals);
+}
 
 Outcome<Done> Book::log(const std::string& what, const std::string& detail, Id specimen_id) {
   QSqlQuery q(db());
@@ -31,12 +44,63 @@ Outcome<Done> Book::log(const std::string& what, const std::string& detail, Id s
   QString code = "";
   if (specimen_id != 0)
     if (const auto s = specimen(specimen_id)) code = qs(s->code);
-  const QStringList fields = {qs(utc_now()), qs(who_), qs(what), code, qs(detail)};
-  q.prepare("INSERT INTO logbook (at, who, what, specimen, detail, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?)");
-  for (const QString& f : fields) q.addBindValue(f.isNull() ? QString("") : f);
+  const auto seals = seal_touched();
+  if (!seals) return seals.error();
+  QStringList fields = {qs(utc_now()), qs(who_), qs(what), code, qs(detail), *seals};
+  for (QString& f : fields)
+    if (f.isNull()) f = "";
+  q.prepare(
+      "INSERT INTO logbook (at, who, what, specimen, detail, seals, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+  for (const QString& f : fields) q.addBindValue(f);
   q.addBindValue(previous.isNull() ? QString("") : previous);
-  q.addBindValue(chain_hash(previous, fields));
+  q.addBindValue(seal::chain_hash(previous, fields));
   if (!q.exec()) return sql_error(q, "The logbook could not be written");
+  const QVariant line = q.lastInsertId();
+  q.prepare(
+      "INSERT INTO seal (subject, sha256, line) VALUES (?, ?, ?) ON CONFLICT (subject) DO UPDATE SET sha256 = "
+      "excluded.sha256, line = excluded.line");
+  for (const auto& [subject, hash] : seal::read(*seals)) {
+    q.bindValue(0, subject);
+    q.bindValue(1, hash);
+    q.bindValue(2, line);
+    if (!q.exec()) return sql_error(q, "The logbook could not be written");
+  }
+  return Done{};
+}
+
+// A book from before version 4: what is there is sealed as it is found.
+Outcome<Done> Book::seal_all() {
+  return change("book sealed", "every row by its hash, as found", 0, [&]() -> Outcome<Done> {
+    for (const seal::Table& t : seal::kTables) {
+      const auto keys = seal::keys_of(db(), t);
+      if (!keys) return keys.error();
+      for (const QString& key : *keys) touch(t.name, key);
+    }
+    return Done{};
+  });
+}
+
+ChainHead Book::head() const {
+  QSqlQuery q(db());
+  if (!q.exec("SELECT hash, (SELECT COUNT(*) FROM logbook) FROM logbook ORDER BY id DESC LIMIT 1") || !q.next())
+    return {};
+  return {q.value(1).toLongLong(), str(q.value(0).toString())};
+}
+
+Outcome<Done> Book::check_head(const ChainHead& head) const {
+  QSqlQuery q(db());
+  q.prepare("SELECT COUNT(*), MAX(id) FROM logbook WHERE id <= (SELECT id FROM logbook WHERE hash = ?)");
+  q.addBindValue(text(head.hash));
+  if (!q.exec() || !q.next()) return sql_error(q, "The logbook could not be read");
+  const int64_t lines = q.value(0).toLongLong();
+  if (lines == 0)
+    return InputError{"head: the chain of this book never had the head " + head.hash +
+                          ": it is another book, or its logbook was written anew",
+                      {}};
+  if (head.lines != 0 && head.lines != lines)
+    return InputError{"head: that head stands at line " + std::to_string(lines) + " of the logbook, not at line " +
+                          std::to_string(head.lines),
+                      {}};
   return Done{};
 }
 
@@ -47,7 +111,7 @@ Outcome<Done> Book::note(const std::string& what, const std::string& detail, Id 
 std::vector<LogEntry> Book::logbook(int newest) const {
   std::vector<LogEntry> out;
   QSqlQuery q(db());
-  q.prepare("SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook ORDER BY id DESC LIMIT ?");
+  q.prepare("SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook WHERE what <> '' ORDER BY id DESC LIMIT ?");
   q.addBindValue(newest);
   if (!q.exec()) return out;
   while (q.next()) {
@@ -56,63 +120,6 @@ std::vector<LogEntry> Book::logbook(int newest) const {
         {q.value(0).toLongLong(), column(1), column(2), column(3), column(4), column(5), column(6), column(7)});
   }
   return out;
-}
-
-std::vector<Damage> Book::verify() const {
-  std::vector<Damage> found;
-  QSqlQuery q(db());
-  if (!q.exec("PRAGMA integrity_check")) {
-    found.push_back({"the file cannot be checked: " + str(q.lastError().text())});
-    return found;
-  }
-  while (q.next())
-    if (q.value(0).toString() != "ok") found.push_back({"file: " + str(q.value(0).toString())});
-  if (schema::version_of(db()) != schema::newest())
-    found.push_back({"schema: version " + std::to_string(schema::version_of(db())) + ", expected " +
-                     std::to_string(schema::newest())});
-  if (q.exec("PRAGMA foreign_key_check"))
-    while (q.next()) found.push_back({"table " + str(q.value(0).toString()) + ": a row points to nothing"});
-
-  QString previous;
-  if (!q.exec("SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook ORDER BY id"))
-    found.push_back({"logbook: cannot be read: " + str(q.lastError().text())});
-  while (q.next()) {
-    QStringList fields;
-    for (int i = 1; i <= 5; ++i) fields << q.value(i).toString();
-    const bool sound = q.value(6).toString() == previous && q.value(7).toString() == chain_hash(previous, fields);
-    if (!sound) {
-      found.push_back({"logbook: the chain is broken at line " + std::to_string(q.value(0).toLongLong())});
-      break;
-    }
-    previous = q.value(7).toString();
-  }
-  std::vector<Id> runs_found;
-  if (q.exec("SELECT id FROM run"))
-    while (q.next()) runs_found.push_back(q.value(0).toLongLong());
-  for (Id run : runs_found)
-    if (const auto s = samples(run); !s) found.push_back({"run " + std::to_string(run) + ": " + s.error().message});
-  if (q.exec("SELECT specimen_id, version, json FROM record"))
-    while (q.next())
-      if (const auto r = record_from_json(str(q.value(2).toString())); !r)
-        found.push_back({"record of specimen " + std::to_string(q.value(0).toLongLong()) + ", version " +
-                         std::to_string(q.value(1).toLongLong()) + ": " + r.error().message});
-  std::vector<Id> signed_pieces;
-  if (q.exec("SELECT DISTINCT specimen_id FROM signature"))
-    while (q.next()) signed_pieces.push_back(q.value(0).toLongLong());
-  for (Id piece : signed_pieces) {
-    const auto row = specimen(piece);
-    const std::string code = row ? row->code : "specimen " + std::to_string(piece);
-    if (const auto sound = check_signature(piece); !sound) found.push_back({code + ": " + sound.error().message});
-    // Its seal stands in the chain: a signature without one was not made by the program.
-    const auto s = signature(piece);
-    if (!s || s->record_sha256.empty()) continue;
-    q.prepare("SELECT COUNT(*) FROM logbook WHERE what = 'sealed' AND specimen = ? AND detail = ?");
-    q.addBindValue(text(code));
-    q.addBindValue(text(s->record_sha256 + " " + s->run_sha256 + " " + s->evaluation_sha256));
-    if (!q.exec() || !q.next() || q.value(0).toInt() == 0)
-      found.push_back({code + ": its signature has no line in the logbook"});
-  }
-  return found;
 }
 
 }  // namespace fortitor

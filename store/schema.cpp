@@ -1,8 +1,10 @@
 #include "store/schema.h"
 
+#include <QAtomicInt>
 #include <QSqlError>
 #include <QSqlQuery>
 #include <QStringList>
+#include <set>
 #include <vector>
 
 namespace fortitor::schema {
@@ -64,6 +66,13 @@ const std::vector<QStringList>& steps() {
           "ALTER TABLE signature ADD COLUMN run_sha256 TEXT NOT NULL DEFAULT ''",
           "ALTER TABLE signature ADD COLUMN evaluation_sha256 TEXT NOT NULL DEFAULT ''",
       },
+      {
+          // The chain covers every row: each line of the logbook holds the hashes of what it speaks of (NULL in lines
+          // from before), and the newest of each row is at hand without walking the chain.
+          "ALTER TABLE logbook ADD COLUMN seals TEXT",
+          "CREATE TABLE seal (subject TEXT PRIMARY KEY, sha256 TEXT NOT NULL, line INTEGER NOT NULL REFERENCES "
+          "logbook(id))",
+      },
   };
   return all;
 }
@@ -77,6 +86,58 @@ int newest() {
 int version_of(const QSqlDatabase& db) {
   QSqlQuery q(db);
   return q.exec("PRAGMA user_version") && q.next() ? q.value(0).toInt() : -1;
+}
+
+namespace {
+
+using Shape = std::set<std::vector<QString>>;
+
+Shape shape_of(const QSqlDatabase& db) {
+  Shape out;
+  QSqlQuery q(db);
+  if (!q.exec("SELECT type, name, tbl_name, sql FROM sqlite_master")) return out;
+  while (q.next()) {
+    std::vector<QString> row;
+    for (int i = 0; i < 4; ++i) row.push_back(q.value(i).toString());
+    out.insert(std::move(row));
+  }
+  return out;
+}
+
+// What a book of that version looks like when this program makes it.
+Shape expected(int version) {
+  static QAtomicInt counter;
+  const QString name = "schema-" + QString::number(counter.fetchAndAddRelaxed(1));
+  Shape out;
+  {
+    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", name);
+    db.setDatabaseName(":memory:");
+    if (db.open()) {
+      QSqlQuery q(db);
+      for (int v = 0; v < version; ++v)
+        for (const QString& sql : steps()[size_t(v)]) q.exec(sql);
+      out = shape_of(db);
+    }
+  }
+  QSqlDatabase::removeDatabase(name);
+  return out;
+}
+
+}  // namespace
+
+Outcome<Done> compare(const QSqlDatabase& db, int version) {
+  const Shape is = shape_of(db), wanted = expected(version);
+  for (const auto& row : is)
+    if (!wanted.count(row))
+      return InputError{"its tables are not those of a job book: the " + row[0].toStdString() + " “" +
+                            row[1].toStdString() + "” does not belong there or was changed",
+                        {}};
+  for (const auto& row : wanted)
+    if (!is.count(row))
+      return InputError{"its tables are not those of a job book: the " + row[0].toStdString() + " “" +
+                            row[1].toStdString() + "” is missing",
+                        {}};
+  return Done{};
 }
 
 Outcome<Done> migrate(QSqlDatabase db, int from, int to) {

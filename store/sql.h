@@ -23,8 +23,23 @@ inline QVariant text(const std::string& s) {
   return s.empty() ? QString("") : QString::fromStdString(s);
 }
 
+/// Why SQLite gave up, in words: a full disk and a read-only folder are told from damage (sqlite.org/rescode.html).
+inline std::string cause(const QSqlError& error) {
+  switch (error.nativeErrorCode().toInt() & 0xff) {
+    case 5:
+    case 6: return "another process is writing in the book";
+    case 8: return "the file or its folder can only be read";
+    case 10: return "the disk did not take or give the data (input/output error)";
+    case 11: return "the file is damaged";
+    case 13: return "the disk is full";
+    case 14: return "the file cannot be opened; its folder may be read-only";
+    case 26: return "the file is no database";
+    default: return error.text().toStdString();
+  }
+}
+
 inline InputError sql_error(const QSqlQuery& q, const std::string& what) {
-  return {what + ": " + q.lastError().text().toStdString() + ".", {}};
+  return {what + ": " + cause(q.lastError()) + ".", {}};
 }
 
 }  // namespace fortitor

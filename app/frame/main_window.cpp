@@ -1,6 +1,8 @@
 #include "app/frame/main_window.h"
 
 #include <QCloseEvent>
+#include <QDate>
+#include <QFileDialog>
 #include <QInputDialog>
 #include <QLabel>
 #include <QLocale>
@@ -13,6 +15,7 @@
 #include "app/frame/task_strip.h"
 #include "app/frame/top_bar.h"
 #include "app/ledger/ledger.h"
+#include "app/logbook/logbook_page.h"
 #include "app/reference/reference_page.h"
 #include "app/series/series_page.h"
 #include "app/stages/run_stage.h"
@@ -20,6 +23,7 @@
 #include "app/theme/theme.h"
 #include "app/today/jobs_page.h"
 #include "app/today/today_page.h"
+#include "store/backup.h"
 
 namespace fortitor {
 
@@ -55,6 +59,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   message_ = parts::label("", "error");
   message_->setAccessibleName("Message");
   message_->hide();
+  build_lost_strip(desk_layout);
   desk_layout->addWidget(message_);
   desk_layout->addWidget(places_, 1);
 
@@ -65,7 +70,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
   for (Desk* d :
-       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_})
+       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_, new LogbookPage(bench)})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -179,6 +184,9 @@ void MainWindow::open_find() {
   all.push_back({"Undo", "Ctrl Z", [this] { bench_->undo().undo(); }});
   all.push_back({"Redo", "Ctrl Shift Z", [this] { bench_->undo().redo(); }});
   all.push_back({"Reference values", "materials and species", [this] { show_reference(); }});
+  all.push_back({"Logbook", "what happened, and its chain", [this] { open("logbook", 0, 0); }});
+  all.push_back({"Back the book up…", "a checked copy in a folder", [this] { back_up(); }});
+  all.push_back({"Save the book elsewhere…", "and go on there", [this] { save_elsewhere(); }});
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
   if (bench_->has_specimen()) {
     for (int i = 0; i < kStageCount; ++i)
@@ -228,6 +236,44 @@ void MainWindow::ask_operator() {
   if (const auto kept = bench_->book()->set_setting("operator", name.toStdString()); !kept)
     say(qs(kept.error().message));
   top_->set_operator(name);
+}
+
+void MainWindow::build_lost_strip(QVBoxLayout* into) {
+  lost_ = parts::sheet();
+  lost_->setAccessibleName("The book's file is gone");
+  auto* row = new QHBoxLayout(lost_);
+  row->setContentsMargins(12, 8, 8, 8);
+  lost_words_ = parts::label("", "error");
+  row->addWidget(lost_words_, 1);
+  auto* elsewhere = parts::button("Save the book elsewhere…", "book-elsewhere", "primary");
+  row->addWidget(elsewhere);
+  lost_->hide();
+  into->addWidget(lost_);
+  connect(elsewhere, &QPushButton::clicked, this, &MainWindow::save_elsewhere);
+  connect(bench_, &Workbench::book_lost, this, [this](const QString& sentence) {
+    lost_words_->setText(sentence + " Nothing can be written there; everything measured is still here.");
+    lost_->setVisible(!sentence.isEmpty());
+  });
+}
+
+void MainWindow::save_elsewhere() {
+  QString path = QFileDialog::getSaveFileName(this, "Save the book elsewhere", {}, "Job books (*.fortitor)", nullptr,
+                                              QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  if (!path.endsWith(".fortitor")) path += ".fortitor";
+  const auto moved = bench_->move_book(path);
+  say(moved ? "The book goes on in " + path + "." : qs(moved.error().message));
+}
+
+void MainWindow::back_up() {
+  const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the backup");
+  if (folder.isEmpty()) return;
+  const std::string path = bench_->book()->path(), today = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  bench_->write("Backing the book up", [path, folder, today]() -> Outcome<QString> {
+    const auto made = fortitor::back_up(path, folder.toStdString(), today);
+    if (!made) return made.error();
+    return "Backup written and checked: " + qs(*made);
+  });
 }
 
 void MainWindow::say(const QString& sentence) {

@@ -62,6 +62,10 @@ class MainWindow : public QMainWindow {
   void show_units();
   void ask_operator();
   void say(const QString& sentence);
+  /// Where the whole book may be asked for: a backup, a copy elsewhere, a bundle.
+  void back_up();
+  void save_elsewhere();
+  void build_lost_strip(QVBoxLayout* into);
 
   Workbench* bench_;
   TimerBoard* timers_ = nullptr;
@@ -73,6 +77,8 @@ class MainWindow : public QMainWindow {
   ReferencePage* reference_;
   QStackedWidget* places_;
   QLabel* message_;
+  QFrame* lost_ = nullptr;  ///< stands while the book's file is not in its place
+  QLabel* lost_words_ = nullptr;
   QScrollArea* docket_area_ = nullptr;
   bool docket_wanted_ = false;
   std::vector<Desk*> desks_;

@@ -1,10 +1,12 @@
 #include "app/model/workbench.h"
 
+#include <QDate>
 #include <QDateTime>
 #include <QUndoCommand>
 #include <algorithm>
 
 #include "core/evaluation/evaluation_json.h"
+#include "store/backup.h"
 
 namespace fortitor {
 
@@ -24,9 +26,45 @@ class RecordEdit : public QUndoCommand {
 
 Workbench::Workbench(QObject* parent) : QObject(parent) {
   connect(&evaluator_, &Evaluator::done, this, &Workbench::take);
+  look_.setInterval(500);
+  connect(&look_, &QTimer::timeout, this, &Workbench::look_for_book);
+  look_.start();
   connect(&evaluator_, &Evaluator::stopped, this, [this] {
     say("The evaluation was stopped. What is shown is from before the last change; the next change evaluates again.");
   });
+}
+
+void Workbench::look_for_book() {
+  if (!book_) return;
+  const auto there = book_->still_there();
+  const QString now = there ? QString() : QString::fromStdString(there.error().message);
+  if (now == lost_) return;
+  lost_ = now;
+  emit book_lost(lost_);
+}
+
+Outcome<Done> Workbench::move_book(const QString& path) {
+  const auto moved = book_->move_to(path.toStdString());
+  if (!moved) return moved;
+  look_for_book();
+  if (has_specimen() && unsaved_) save("kept while the book's file was gone");
+  emit docket_changed();
+  return Done{};
+}
+
+void Workbench::back_up_daily() {
+  if (!book_ || book_->read_only()) return;
+  const std::string path = book_->path(), today = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  const auto said = std::make_shared<QString>();
+  tasks_.run(
+      "Backing the book up", this,
+      [path, today, said](Task&) {
+        const auto made = daily_backup(path, today);
+        if (!made) *said = "No backup was made today: " + QString::fromStdString(made.error().message);
+      },
+      [this, said] {
+        if (!said->isEmpty()) say(*said);
+      });
 }
 
 Outcome<Done> Workbench::open(const QString& path, const QString& who) {
@@ -232,12 +270,19 @@ void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
   if (ticket != ticket_ || !has_specimen()) return;
   evaluation_ = evaluation;
   evaluated_ = pending_;
+  // What was signed is held against what comes out now.
+  if (evaluated_ != 0 && signed_off())
+    if (const auto was = book_->signed_evaluation(specimen_)) {
+      auto compared = std::make_shared<Evaluation>(*evaluation);
+      compare_with_signed(*compared, *was);
+      evaluation_ = compared;
+    }
   if (!previewing_ && !what_if_) {
     const auto row = book_->specimen(specimen_);
     Summary summary;
     summary.stages = progress_code(progress());
-    summary.verdict = verdict_word(evaluation->verdict);
-    summary.open_judgements = int(evaluation->open_judgements().size());
+    summary.verdict = verdict_word(evaluation_->verdict);
+    summary.open_judgements = int(evaluation_->open_judgements().size());
     const bool same = row && row->stages == summary.stages && row->verdict == summary.verdict &&
                       row->open_judgements == summary.open_judgements;
     if (!same) {

@@ -3,6 +3,7 @@
 
 #include <QObject>
 #include <QString>
+#include <QTimer>
 #include <QUndoStack>
 #include <functional>
 #include <memory>
@@ -25,6 +26,10 @@ class Workbench : public QObject {
   /// Opens (or makes) a book and leaves the bench empty. The error is a sentence.
   Outcome<Done> open(const QString& path, const QString& who);
   Book* book() const { return book_.get(); }
+  /// Puts the copy of the day beside the book, beside the window; an old copy more than seven days back goes.
+  void back_up_daily();
+  /// Goes on in a new file when the book's own was deleted or replaced; what could not be written is written there.
+  Outcome<Done> move_book(const QString& path);
 
   bool has_specimen() const { return specimen_ != 0; }
   Id specimen() const { return specimen_; }
@@ -89,6 +94,8 @@ class Workbench : public QObject {
   void units_changed();
   void message(const QString& sentence);
   void highlighted(const QString& key);
+  /// The book's file was deleted or replaced; empty: it is in its place again.
+  void book_lost(const QString& sentence);
 
  private:
   friend class RecordEdit;
@@ -97,6 +104,7 @@ class Workbench : public QObject {
   void save(const QString& what);
   void evaluate();
   void take(quint64 ticket, const EvaluationPtr& evaluation);
+  void look_for_book();
 
   std::unique_ptr<Book> book_;
   TaskBoard tasks_;
@@ -110,6 +118,8 @@ class Workbench : public QObject {
   Id version_ = 0, evaluated_ = 0,
      pending_ = 0;  ///< version in hand; version the evaluation is of, 0: of none that is stored
   bool previewing_ = false, what_if_ = false;
+  QTimer look_;        ///< for the book's file
+  QString lost_;       ///< what was said of it
   bool unsaved_ = false;  ///< the record in hand could not be written: nothing of it may be signed
   Stage stage_ = Stage::prepare;
   UnitSet units_ = UnitSet::si;

@@ -10,7 +10,7 @@ using parts::qs;
 using C = MachineCommand;
 using S = MachineState;
 
-constexpr int kFlushMs = 400;  // samples are on disk well within the second promised
+constexpr int kFlushMs = 250;  // samples are on disk well within the second promised
 constexpr int kShowMs = 160;
 
 }  // namespace
@@ -36,7 +36,7 @@ void RunStage::start() {
     return;
   }
   run_ = *run;
-  columns_.assign(machine_->channels().size(), {});
+  recording_ = Recording(machine_->channels());
   events_.clear();
   flushed_ = 0;
   since_flush_.start();
@@ -47,21 +47,19 @@ void RunStage::start() {
 
 void RunStage::take_samples(const ColumnsPtr& columns) {
   if (run_ == 0) return;
-  append(columns_, *columns);
+  recording_.append(*columns);
   if (since_flush_.elapsed() >= kFlushMs) flush();
   if (since_show_.elapsed() >= kShowMs) {
     since_show_.restart();
-    bench_->show_growing(samples_of(machine_->channels(), columns_), events_);
+    bench_->show_growing(recording_.live(), events_);
   }
 }
 
 bool RunStage::flush() {
   since_flush_.restart();
-  const size_t rows = columns_.empty() ? 0 : columns_.front().size();
+  const size_t rows = recording_.rows();
   if (flushed_ == rows) return true;
-  MachineColumns fresh;
-  for (const auto& column : columns_) fresh.emplace_back(column.begin() + long(flushed_), column.end());
-  const auto done = bench_->book()->append_run(run_, fresh);
+  const auto done = bench_->book()->append_run(run_, recording_.since(flushed_));
   if (!done) {
     bench_->say(qs(done.error().message) + " Everything measured is kept here; make room and go on.");
     if (status_.state == S::running && machine_) machine_->command(C::hold);
@@ -117,8 +115,8 @@ void RunStage::end_run() {
     return bench_->say(qs(closed.error().message) + " Space tries again.");
   }
   run_ = 0;
-  if (columns_.empty() || columns_.front().empty()) return;
-  bench_->finish_run(samples_of(machine_->channels(), columns_), events_, why);
+  if (recording_.rows() == 0) return;
+  bench_->finish_run(recording_.take(), events_, why);
   if (status_.broken) bench_->say(qs(bench_->method().wording.after_run));
   refresh_controls();
   emit run_ended();

@@ -13,6 +13,7 @@
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
 #include "core/standin/benches.h"
+#include "core/standin/recording.h"
 
 namespace fortitor {
 
@@ -75,7 +76,7 @@ class RunStage : public StagePage {
   MachineStatus status_;
   Id machine_for_ = 0, run_ = 0;
   double speed_ = 1;
-  MachineColumns columns_;
+  Recording recording_;
   size_t flushed_ = 0;
   bool unwritten_ = false;  ///< the run is over and not all of it is in the book yet
   std::vector<Event> events_;

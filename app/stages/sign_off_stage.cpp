@@ -22,6 +22,7 @@ Certificate certificate_of(const Workbench& bench) {
   c.evaluation = *bench.evaluation();
   c.job_title = bench.book()->job_of(bench.specimen()).title;
   if (bench.signed_off()) c.signature = bench.book()->signature(bench.specimen());
+  c.head = bench.book()->head();
   c.units = bench.units();
   return c;
 }

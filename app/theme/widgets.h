@@ -3,6 +3,7 @@
 
 class QCheckBox;
 class QComboBox;
+class QFrame;
 class QGridLayout;
 class QHBoxLayout;
 class QLabel;

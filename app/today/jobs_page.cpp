@@ -10,6 +10,7 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/record/json.h"
+#include "store/bundle.h"
 
 namespace fortitor {
 
@@ -69,6 +70,13 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   file->setToolTip("A record (*.json) with its CSV beside it becomes a specimen of the job and series it names.");
   connect(file, &QPushButton::clicked, this, &JobsPage::add_record_file);
   column->addWidget(file);
+  auto* take = parts::button("Take in a bundle…", "job-take-bundle");
+  take->setToolTip("A job that was handed on as a bundle, with its specimens, runs and versions.");
+  connect(take, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, "A bundle", {}, "Bundles (*.fortitor-bundle)");
+    if (!path.isEmpty()) take_bundle(path);
+  });
+  column->addWidget(take);
   column->addStretch();
   outer->addWidget(form, 2);
 }
@@ -86,7 +94,20 @@ void JobsPage::refresh() {
   for (const JobRow& job : jobs) {
     auto* card = parts::sheet();
     auto* layout = parts::column(card, 12, 4);
-    layout->addWidget(parts::label(qs(job.code + "  " + job.title), "title"));
+    auto* head = new QHBoxLayout;
+    head->addWidget(parts::label(qs(job.code + "  " + job.title), "title"), 1);
+    auto* bundle = parts::button("Bundle…", "job-bundle:" + qs(job.code));
+    bundle->setToolTip("Records, runs and signed evaluations of this job in one file to hand on.");
+    connect(bundle, &QPushButton::clicked, this, [this, code = job.code] {
+      QString path = QFileDialog::getSaveFileName(this, "Bundle of a job", qs(code) + ".fortitor-bundle",
+                                                  "Bundles (*.fortitor-bundle)", nullptr,
+                                                  QFileDialog::DontConfirmOverwrite);
+      if (path.isEmpty()) return;
+      if (!path.endsWith(".fortitor-bundle")) path += ".fortitor-bundle";
+      write_bundle_of(code, path);
+    });
+    head->addWidget(bundle);
+    layout->addLayout(head);
     if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(job.due), "hint"));
     for (const SeriesRow& s : bench_->book()->series(job.id)) {
       const Method* m = methods::find(s.method);
@@ -154,6 +175,28 @@ void JobsPage::create() {
   bench_->touch_docket();
   refresh();
   emit desk_wanted("specimen", first, int(Stage::prepare));
+}
+
+void JobsPage::write_bundle_of(const std::string& code, const QString& path) {
+  bench_->write("Writing the bundle", [book = bench_->book()->path(), code, path]() -> Outcome<QString> {
+    auto reader = Book::open_read_only(book);
+    if (!reader) return reader.error();
+    const auto done = write_bundle(**reader, code, path.toStdString());
+    if (!done) return done.error();
+    return "Bundle of " + qs(code) + " written: " + path;
+  });
+}
+
+void JobsPage::take_bundle(const QString& path) {
+  const auto taken = read_bundle(*bench_->book(), path.toStdString());
+  if (!taken) return error_->setText(qs(taken.error().message));
+  error_->clear();
+  QString said = "Job " + qs(taken->code) + " with " + QString::number(taken->specimens) +
+                 (taken->specimens == 1 ? " specimen" : " specimens") + " is in the book.";
+  for (const std::string& notice : taken->notices) said += " " + qs(notice);
+  bench_->say(said);
+  bench_->touch_docket();
+  refresh();
 }
 
 void JobsPage::add_record_file() {

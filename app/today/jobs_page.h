@@ -20,6 +20,10 @@ class JobsPage : public Desk {
   /// `detail` 1: ready to type a new job.
   void open(Id what, int detail) override;
   void refresh();
+  /// Writes a job with everything of it into one file to hand on, beside the window.
+  void write_bundle_of(const std::string& code, const QString& path);
+  /// Takes such a file into the book: all of it or nothing.
+  void take_bundle(const QString& path);
 
  private:
   void create();

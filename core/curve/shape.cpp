@@ -100,4 +100,21 @@ Stretch flat_top(const std::vector<double>& stress, size_t peak, double band, si
   return s;
 }
 
+TopPlace top_place(const std::vector<double>& x, const std::vector<double>& y, size_t peak, double noise, size_t end) {
+  TopPlace t;
+  t.stretch = flat_top(y, peak, 3 * noise, end);
+  auto span = [&](size_t a, size_t b) {
+    const double d = std::abs(x[b] - x[a]);
+    return std::isfinite(d) ? d : 0.0;
+  };
+  // Between two samples nothing was read either.
+  const size_t before = peak > 0 ? peak - 1 : peak, after = peak + 1 < std::min(end, x.size()) ? peak + 1 : peak;
+  t.standard = std::max(0.5 * span(t.stretch.first, t.stretch.last), 0.5 * span(before, after)) / std::sqrt(3.0);
+  return t;
+}
+
+double middle_of(const std::vector<double>& x, const Stretch& s) {
+  return 0.5 * (x[s.first] + x[s.last]);
+}
+
 }  // namespace fortitor

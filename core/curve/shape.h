@@ -74,4 +74,14 @@ struct Stretch {
 };
 Stretch flat_top(const std::vector<double>& stress, size_t peak, double band, size_t end);
 
+/// Where a maximum lies on a noisy flat top: the middle, in x, of the stretch that stays within three noises of it.
+struct TopPlace {
+  Stretch stretch;
+  double standard = 0;  ///< of the place: the true maximum lies somewhere on the stretch (rectangular), in x
+};
+/// `noise`: standard deviation of y around the peak.
+TopPlace top_place(const std::vector<double>& x, const std::vector<double>& y, size_t peak, double noise, size_t end);
+/// Middle of the stretch; NaN where x was not read.
+double middle_of(const std::vector<double>& x, const Stretch& stretch);
+
 }  // namespace fortitor

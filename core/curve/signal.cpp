@@ -162,6 +162,20 @@ double noise_of(const std::vector<double>& y, size_t first, size_t last) {
   return 1.4826 * median(steps) / std::sqrt(2.0);
 }
 
+double noise_of_bent(const std::vector<double>& y, size_t first, size_t last) {
+  last = std::min(last, y.size());
+  std::vector<double> bends;
+  const size_t stride = std::max<size_t>(1, (last - std::min(first, last)) / 20000);
+  for (size_t i = first + 1; i + 1 < last; i += stride) {
+    const double b = std::abs(y[i + 1] - 2 * y[i] + y[i - 1]);
+    if (std::isfinite(b)) bends.push_back(b);
+  }
+  if (bends.size() < 3) return 0;
+  const auto middle = bends.begin() + long(bends.size() / 2);
+  std::nth_element(bends.begin(), middle, bends.end());
+  return 1.4826 * *middle / std::sqrt(6.0);
+}
+
 ForceZero take_zero(std::vector<double>& force, const std::vector<const std::vector<double>*>& others, bool keep) {
   ForceZero z;
   if (force.empty()) return z;

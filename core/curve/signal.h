@@ -36,6 +36,9 @@ Signals clean(const Samples& samples, const std::string& travel = "crosshead");
 /// difference (robust against steps), σ = 1.4826·median|Δ|/√2. 0 for fewer than 3 samples.
 double noise_of(const std::vector<double>& y, size_t first, size_t last);
 
+/// The same from second differences, σ = 1.4826·median|Δ²|/√6: blind to the slope of a coarsely sampled curve.
+double noise_of_bent(const std::vector<double>& y, size_t first, size_t last);
+
 /// Number of leading samples during which nothing moved: every channel stays within its own noise and count and
 /// shows no trend. 0 when that holds for fewer than ten samples: the recording starts while moving.
 /// Empty channels and missing samples say nothing.

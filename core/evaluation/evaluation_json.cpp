@@ -90,4 +90,33 @@ std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int 
   return j.dump(indent, ' ', false, Json::error_handler_t::replace);
 }
 
+void compare_with_signed(Evaluation& e, const std::string& signed_json) {
+  const Json was = Json::parse(signed_json, nullptr, false);
+  if (was.is_discarded() || !was.is_object() || !was.contains("results")) return;
+  std::string differs;
+  auto add = [&](const std::string& what) { differs += (differs.empty() ? "" : ", ") + what; };
+  for (const Json& r : was["results"]) {
+    const std::string key = r.value("key", std::string());
+    const ResultValue* now = e.find(key);
+    const bool number = r.contains("value") && r["value"].is_number();
+    if (now == nullptr) {
+      add(key + " is no longer there");
+    } else if (number && !now->is_text()) {
+      const double before = r["value"].get<double>(), after = outward(now->value, now->spec.dimension);
+      // Another compiler may round the last digits otherwise; nobody signed those.
+      if (!(std::abs(after - before) <= 1e-9 * std::max(std::abs(before), std::abs(after))))
+        add(plain_symbol(now->spec.symbol) + " " + significant(before, 6) + " → " + significant(after, 6));
+    }
+  }
+  const std::string verdict = was.value("verdict", std::string());
+  if (verdict != verdict_word(e.verdict)) add("verdict " + verdict + " → " + std::string(verdict_word(e.verdict)));
+  if (differs.empty()) return;
+  Finding f;
+  f.code = "differs-from-signed";
+  f.severity = Severity::check;
+  f.message = "What was signed is not what comes out now: " + differs +
+              ". The signed numbers are kept in the book; look for what changed before this goes out.";
+  e.findings.insert(e.findings.begin(), std::move(f));
+}
+
 }  // namespace fortitor

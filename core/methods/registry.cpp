@@ -46,7 +46,21 @@ const Method* find(const std::string& id) {
 Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
   const Method* method = find(record.method);
   if (method == nullptr) throw std::logic_error("no method " + record.method);
-  Evaluation e = method->evaluate(record, options);
+  // A fault of the program must not cost the work on the bench: it is said in the place of results.
+  Evaluation e;
+  try {
+    e = method->evaluate(record, options);
+  } catch (const std::exception& fault) {
+    e = {};
+    e.findings.push_back({"evaluation-failed",
+                          Severity::void_test,
+                          std::string("The evaluation failed (") + fault.what() +
+                              "): nothing is computed. The record is kept; please report it with this piece.",
+                          {},
+                          {},
+                          {},
+                          {}});
+  }
   e.method = record.method;
   e.specimen = record.specimen_id();
   judge(e, record);

@@ -28,8 +28,8 @@ Outcome<Done> load_run_files(TestRecord& record, const std::string& folder, cons
 /// Record file with its run loaded. Errors name the file.
 Outcome<TestRecord> read_record_file(const std::string& path, const Schemas& schemas);
 
-/// Samples as CSV text with a header and a units row, in internal units.
-std::string samples_to_csv(const Samples& samples, const Schema& schema);
+/// Samples as CSV text with a header and a units row, in internal units; 17 digits give every bit back.
+std::string samples_to_csv(const Samples& samples, const Schema& schema, int digits = 9);
 /// Unit in which a channel is written to files, as find_unit() reads it back.
 std::string written_unit(const ChannelSpec* channel);
 

@@ -90,7 +90,7 @@ Outcome<TestRecord> read_record_file(const std::string& path, const Schemas& sch
   return record;
 }
 
-std::string samples_to_csv(const Samples& samples, const Schema& schema) {
+std::string samples_to_csv(const Samples& samples, const Schema& schema, int digits) {
   std::string out, units;
   for (const Channel& c : samples.channels) {
     out += (out.empty() ? "" : ",") + c.name;
@@ -103,7 +103,7 @@ std::string samples_to_csv(const Samples& samples, const Schema& schema) {
       if (c > 0) out += ',';
       const double v = samples.channels[c].values[i];
       if (!std::isfinite(v)) continue;
-      std::snprintf(buffer, sizeof buffer, "%.9g", v);
+      std::snprintf(buffer, sizeof buffer, "%.*g", digits, v);
       out += buffer;
     }
     out += '\n';

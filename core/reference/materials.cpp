@@ -9,8 +9,8 @@ namespace {
 constexpr std::array kFamilies = {
     MaterialFamily{"carbon steel", 200e3, 216e3, 185, 900, 290, 1200, 7850, 0.4, 0.29},
     MaterialFamily{"alloy steel", 198e3, 215e3, 350, 1800, 550, 2200, 7850, 0.4, 0.29},
-    MaterialFamily{"high-strength steel", 196e3, 215e3, 500, 1900, 600, 2300, 7850, 0.4, 0.29},
-    MaterialFamily{"cold-drawn steel", 198e3, 214e3, 300, 1000, 400, 1200, 7850, 0.4, 0.29},
+    MaterialFamily{"high-strength steel", 196e3, 215e3, 500, 1900, 600, 2300, 7850, 0, 0.29},
+    MaterialFamily{"cold-drawn steel", 198e3, 214e3, 300, 1000, 400, 1200, 7850, 0, 0.29},
     MaterialFamily{"austenitic stainless steel", 185e3, 205e3, 190, 1100, 480, 1400, 7950, 0.127, 0.28},
     MaterialFamily{"cast iron", 80e3, 180e3, 100, 600, 130, 900, 7200, 0, 0.26},
     MaterialFamily{"aluminium alloy", 66e3, 75e3, 25, 600, 60, 700, 2700, 0, 0.33},

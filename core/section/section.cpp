@@ -25,13 +25,16 @@ Dim section_dim(const Fields& f, const char* name, const char* symbol, const cha
 }  // namespace
 
 Dim dimension_of(const Fields& fields, const std::string& path, const std::string& symbol, const std::string& label) {
-  Dim d{path, symbol, label, {}, 0, 0, 0, HUGE_VAL};
+  Dim d{path, symbol, label, {}, 0, 0, 0, HUGE_VAL, true};
   for (const Reading& r : fields.readings(path)) {
     if (r.missed()) {
       ++d.missed;
       continue;
     }
     d.values.push_back(*r.value);
+    const bool inches = r.typed.find("in") != std::string::npos || r.typed.find('"') != std::string::npos;
+    const double step = inches ? 25.4 / 16 : 1, steps = *r.value / step;
+    d.round_sizes = d.round_sizes && std::abs(steps - std::round(steps)) < 1e-9 * std::max(1.0, std::abs(steps));
     if (r.resolution > 0) d.finest_digit = std::min(d.finest_digit, r.resolution);
   }
   if (!std::isfinite(d.finest_digit)) d.finest_digit = 0;
@@ -143,10 +146,9 @@ void dimension_findings(const std::vector<Dim>& dims, double spread_limit, size_
       out.push_back(f);
     }
     const bool alone = d.values.size() == 1 && wanted >= 2;
-    // Three readings that agree to the last digit of a round number were read off a drawing.
-    const double round_to = 0.5 * (d.finest_digit > 0 ? d.finest_digit : 1);
-    const bool round_number = std::abs(d.values.front() - std::round(d.values.front())) < 1e-9 && round_to >= 0.05;
-    const bool identical = d.values.size() >= 2 && d.range == 0 && round_number;
+    // Readings that agree to the last digit on a size of the drawing were not read off the piece, however many zeros
+    // were typed behind it: no caliper shows 12.00 three times running on a piece that was cut.
+    const bool identical = d.values.size() >= 2 && d.range == 0 && d.round_sizes;
     if (alone || identical) {
       Finding f;
       f.code = "dimension-nominal";

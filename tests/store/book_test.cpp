@@ -115,6 +115,8 @@ TEST_F(BookTest, LogbookIsAppendOnlyAndItsChainTells) {
   }
   sql("DROP TRIGGER logbook_no_update");
   sql("UPDATE logbook SET what = 'nothing happened' WHERE id = 2");
+  EXPECT_FALSE(Book::open_read_only(path())) << "a trigger is missing";
+  sql("CREATE TRIGGER logbook_no_update BEFORE UPDATE ON logbook BEGIN SELECT RAISE(ABORT, 'append-only'); END");
   const auto damage = (*Book::open_read_only(path()))->verify();
   ASSERT_EQ(damage.size(), 1u);
   EXPECT_EQ(damage[0].what, "logbook: the chain is broken at line 2");

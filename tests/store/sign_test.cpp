@@ -100,7 +100,7 @@ TEST_F(Signing, TamperingIsFound) {
            {"UPDATE run_chunk SET part = part + 100", "UPDATE run_chunk SET part = part - 100", "the run"},
            {"UPDATE run SET channels = replace(channels, 'force', 'farce')",
             "UPDATE run SET channels = replace(channels, 'farce', 'force')", "the run"},
-           {"UPDATE signature SET record_sha256 = 'ab' || substr(record_sha256, 3)", nullptr, "the record"}}) {
+           {"UPDATE signature SET record_sha256 = 'ab' || substr(record_sha256, 3)", nullptr, "line in the logbook"}}) {
     tamper(c.sql);
     const auto sound = book_->check_signature(id_);
     ASSERT_FALSE(sound) << c.sql;
@@ -119,7 +119,7 @@ TEST_F(Signing, AnInventedSignatureHasNoLineInTheLogbook) {
       "record_sha256, "
       "run_sha256, evaluation_sha256) SELECT specimen_id, record_version, 'meets', 'N. Obody', signed_at, "
       "evaluation_id, record_sha256, run_sha256, evaluation_sha256 || '' FROM signature");
-  EXPECT_TRUE(book_->check_signature(id_)) << "the hashes still agree";
+  EXPECT_FALSE(book_->check_signature(id_)) << "its hashes agree with the record, but no line speaks of it";
   tamper("DELETE FROM signature WHERE id = 1");
   tamper("UPDATE signature SET evaluation_sha256 = evaluation_sha256 || '0'");
   EXPECT_TRUE(damaged("B-1"));

@@ -209,10 +209,12 @@ void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInp
   ledger::length_input(r, "specimen.after.diameter", "largest width afterwards", 0.1, out);
   if (!s.elastic || !(s.elastic->line.slope_error > 0)) return;
   const LineFit& line = s.elastic->line;
-  out.push_back({"modulus", "fit of the modulus", line.slope_error / line.slope, UncertainInput::Shape::normal});
+  const double slope = std::hypot(line.slope_error / line.slope, s.elastic->spread);
+  out.push_back({"modulus", "fit of the modulus and the choice of its window", slope, UncertainInput::Shape::normal});
   const double middle = 0.5 * (s.pulled.curve.strain[s.elastic->first] + s.pulled.curve.strain[s.elastic->last - 1]);
-  const double foot = std::hypot(line.residual_sd / std::sqrt(double(line.n)) / line.slope,
-                                 line.slope_error / line.slope * (middle - s.toe));
+  const double fit =
+      std::hypot(line.residual_sd / std::sqrt(double(line.n)) / line.slope, slope * (middle - s.toe));
+  const double foot = std::hypot(fit, zero_error(s.pulled.curve, line.slope));
   if (foot > 0) out.push_back({"toe", "foot of the modulus line", foot, UncertainInput::Shape::normal});
 }
 

@@ -76,6 +76,28 @@ Fold fold_of(const TestRecord& r) {
   return c;
 }
 
+double peak_noise(const Fold& c) {
+  const Loading& l = c.loading;
+  const size_t peak = c.first.value_or(l.peak);
+  return noise_of_bent(l.s.force, peak > 60 ? peak - 60 : 0, std::min(l.s.size(), peak + 60));
+}
+
+// The first peak is round and its samples noisy: where it lies is read from the middle of its top.
+TopPlace place_of(const Fold& c) {
+  return top_place(c.loading.s.crosshead, c.loading.s.force, c.first.value_or(c.loading.peak), peak_noise(c),
+                   c.end + 1);
+}
+
+// How far the touch may lie from where the force truly began: as far again as force took to be felt twice as much.
+double touch_error(const Fold& c) {
+  const Loading& l = c.loading;
+  const size_t touch = touch_of(l.s.force, l.peak);
+  const double felt = l.s.force[std::min(touch + 1, l.peak)];
+  const size_t twice = first_reaching(l.s.force, l.peak, 2 * felt);
+  if (twice > l.peak) return 0;
+  return rectangular(std::abs(l.s.crosshead[twice] - l.s.crosshead[touch]));
+}
+
 Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
   Values v;
   const Loading& l = c.loading;
@@ -90,7 +112,9 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
   put(v, "max_force", l.peak_force() * force * top);
   const auto& x = l.s.crosshead;
   if (x.empty()) return v;
-  put(v, "peak_travel", x[peak] * travel);
+  put(v, "peak_travel",
+      middle_of(x, place_of(c).stretch) * travel + ledger::shift(shifts, "peak_place") +
+          ledger::shift(shifts, "touch"));
   const double way = x[c.end] - x[peak];
   if (c.first && way > 0 && c.end > peak) {
     const double mean = work_under(x, l.s.force, peak, c.end) / way;
@@ -150,11 +174,21 @@ void add_inputs(const TestRecord& r, const Fold& c, std::vector<UncertainInput>&
   ledger::length_input(r, "specimen.height", "height", 0.5, out);
   const Loading& l = c.loading;
   if (l.empty()) return;
+  if (!l.s.crosshead.empty()) {
+    if (const double place = place_of(c).standard; place > 0)
+      out.push_back({"peak_place", "place of the first peak on its round top", place});
+    if (const double touch = touch_error(c); touch > 0) out.push_back({"touch", "where the force was first felt", touch});
+  }
   // Noise lifts the largest of many samples; where the peak is read matters by that much.
   const size_t peak = c.first.value_or(l.peak);
-  const double noise = noise_of(l.s.force, peak > 60 ? peak - 60 : 0, std::min(l.s.size(), peak + 60));
-  if (noise > 0)
-    out.push_back({"peak", "noise of the force at the peak", noise / l.s.force[peak], UncertainInput::Shape::normal});
+  const double noise = peak_noise(c);
+  if (noise > 0) {
+    // The largest of n noisy samples on a round top stands about √(2 ln n) of their noise above it.
+    const Stretch top = flat_top(l.s.force, peak, 3 * noise, l.s.size());
+    const double lift = std::max(1.0, 0.7 * std::sqrt(2 * std::log(double(top.last - top.first + 1))));
+    out.push_back(
+        {"peak", "noise of the force at the peak", lift * noise / l.s.force[peak], UncertainInput::Shape::normal});
+  }
 }
 
 struct Suspect {

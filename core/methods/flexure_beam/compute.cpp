@@ -86,6 +86,8 @@ Bending bending_of(const TestRecord& record) {
       all.count.push_back(0);
       all.station.push_back(i);
     }
+    // To the very sample of the largest load: a beam that gives way bends far in its last moments.
+    b.work = work_under(all.response, all.load, 0, all.size() > 0 ? all.size() - 1 : 0);
     b.path = thinned(all, kSearchPoints);
     b.zero_recorded = true;
     b.max_force = l.peak_force();
@@ -101,6 +103,9 @@ Bending bending_of(const TestRecord& record) {
         break;
       }
     if (b.max_force > 0) b.censored = Censoring{true, 0, 0};
+    if (b.path.size() >= 2)
+      b.work = work_under(b.path.response, b.path.load, 0,
+                          size_t(std::max_element(b.path.load.begin(), b.path.load.end()) - b.path.load.begin()));
   }
   const Readings bracket = record.fields.readings("specimen.after.broke_between");
   if (const auto peak = record.fields.number("specimen.after.max_force")) {
@@ -141,7 +146,8 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
     // Least squares of force on deflection over the stops up to the limit.
     const auto line = fit_line(b.path.response, b.path.load, 0, l.last + 1);
     if (line && line->slope > 0) {
-      const double stiffness = line->slope * force / deflection * (1 + shift(shifts, "slope"));
+      const double stiffness =
+          line->slope * force / deflection * (1 + shift(shifts, "slope") + shift(shifts, "straight"));
       put(v, "stiffness", stiffness);
       put(v, "stiffness_r2", line->r2);
       const bool by_point = record.fields.text("settings.modulus.school") == "point";
@@ -166,12 +172,8 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
       put(v, "mor_12",
           at_12(record, stress(b.max_force * force), "mor_green", "mor_12",
                 rate(record, "settings.moisture.mor", 0.04)));
-    if (sized && b.path.size() >= 2) {
-      const size_t last = size_t(std::max_element(b.path.load.begin(), b.path.load.end()) - b.path.load.begin());
-      put(v, "work_to_max",
-          work_under(b.path.response, b.path.load, 0, last) * force * deflection /
-              (beam.width * beam.depth * beam.span));
-    }
+    if (sized && b.path.size() >= 2)
+      put(v, "work_to_max", b.work * force * deflection / (beam.width * beam.depth * beam.span));
   }
   if (const auto species = find_reference(record.fields.text("specimen.species"), "wood"))
     for (const auto& [key, ratio] : {std::pair{"moe_12", "moe_ratio"}, std::pair{"mor_12", "mor_ratio"}})
@@ -197,7 +199,10 @@ void add_inputs(const TestRecord& record, const Bending& b, std::vector<Uncertai
   const auto line = fit_line(b.path.response, b.path.load, 0, b.limit->last + 1);
   if (line && line->slope > 0 && line->slope_error > 0)
     out.push_back({"slope", "fit of the stiffness, " + std::to_string(line->n) + " points",
-                   line->slope_error / line->slope, normal});
+                   ledger::of_few(line->slope_error, line->n) / line->slope, normal});
+  // The stops next to the limit may already bend: the slope over fewer of them tells by how much.
+  if (const double choice = straight_choice(b.path, b.limit->last); choice > 0)
+    out.push_back({"straight", "choice of the straight part", choice, normal});
 }
 
 }  // namespace fortitor::flexure

@@ -26,6 +26,7 @@ Beam beam_of(const TestRecord& record, const Shifts& shifts = {});
 struct Bending {
   LoadingPath path;  ///< force against deflection
   Loading channels;  ///< of a continuous run
+  double work = 0;   ///< under the curve up to the largest load, N·mm
   bool continuous = false;
   double tolerance = 0.03;
   std::string school = "auto";

@@ -69,8 +69,8 @@ Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) 
       put(v, "nu", -t / l);
       // For people: microstrain per kilonewton.
       const double shown = from_unit(1, "kN", D::force) / from_unit(1, "µε", D::microstrain);
-      put(v, "slope_long", l * shown);
-      put(v, "slope_lat", t * shown);
+      put(v, "slope_long", l * shown / (1 + shift(shifts, "force")));
+      put(v, "slope_lat", t * shown / (1 + shift(shifts, "force")));
       if (area > 0) put(v, "e_modulus", (1 + shift(shifts, "force")) / (area * l));
     }
     put(v, "r2_long", g.line_long->r2);
@@ -88,10 +88,9 @@ Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) 
 
 void add_inputs(const TestRecord& record, const Gauges& g, std::vector<UncertainInput>& inputs) {
   const Section section = section_of(record.fields);
-  if (section.area > 0) {
+  if (section.area > 0)
     section_inputs(section, record.fields.number("equipment.caliper.resolution").value_or(0), inputs);
-    ledger::class_input(record, "equipment.load_cell.class", "force", "force", inputs);
-  }
+  ledger::class_input(record, "equipment.load_cell.class", "force", "force", inputs);
   const auto factor = record.fields.number("equipment.gauge.tolerance");
   for (const auto& [name, which] : {std::pair{"gauge_long", "longitudinal"}, {"gauge_lat", "lateral"}})
     inputs.push_back({name,
@@ -101,7 +100,7 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
        {std::tuple{"slope_long", &g.line_long, "longitudinal"}, std::tuple{"slope_lat", &g.line_lat, "lateral"}})
     if (*line && (*line)->slope_error > 0)
       inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
-                        (*line)->slope_error, UncertainInput::Shape::normal});
+                        ledger::of_few((*line)->slope_error, (*line)->n), UncertainInput::Shape::normal});
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
@@ -173,9 +172,13 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
     if (!raw) continue;
     const OffLine off = g.keyed ? off_line(path, std::nullopt) : OffLine{};
     e.lines.push_back(row_line(g.rows, "force", channel, D::microstrain, *raw, path, off));
-    if (g.keyed) off_line_findings(e, record.run, e.lines.back(), path, off, D::force, which, "re-read");
+    if (g.keyed) off_line_findings(e, record.run, e.lines.back(), path, off, D::force, which, "re-read", true);
     // Whether the line is bent is asked of the readings that stand: one wrong reading is not a curve.
     LoadingPath sound = path;
+    if (off.newest) {
+      sound.load.pop_back();
+      sound.response.pop_back();
+    }
     for (auto it = off.alone.rbegin(); it != off.alone.rend(); ++it) {
       sound.load.erase(sound.load.begin() + long(*it));
       sound.response.erase(sound.response.begin() + long(*it));

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <cstdlib>
 
+#include "core/statistics/sample.h"
+
 namespace fortitor::ledger {
 
 std::string si(double value, Dimension d, int figures) {
@@ -144,6 +146,12 @@ void length_input(const TestRecord& record, const std::string& path, const std::
   const double digit = typed.front().resolution;
   const double half = digit > 0 ? std::min(most, digit) : most;
   out.push_back({path, label + ", read to " + significant(half, 2) + " mm", rectangular(half)});
+}
+
+double of_few(double error, size_t n) {
+  constexpr double kTwoSigma = 0.97725;  // one side of ± 2 standard deviations
+  if (n < 3) return error;
+  return n > 200 ? error : error * statistics::t_quantile(kTwoSigma, double(n - 2)) / 2;
 }
 
 void class_input(const TestRecord& record, const std::string& path, const std::string& name, const std::string& what,

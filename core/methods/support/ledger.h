@@ -60,6 +60,9 @@ void size_inputs(const Sizes& sizes, const TestRecord& record, std::vector<Uncer
 /// A single length that was typed: half a typed digit, at most `most` mm.
 void length_input(const TestRecord& record, const std::string& path, const std::string& label, double most,
                   std::vector<UncertainInput>& out);
+/// Standard error of a line through n points, widened so that twice of it covers what Student's t would (JCGM 100,
+/// G.3): few stops say little about their own scatter.
+double of_few(double error, size_t n);
 /// Relative class of an instrument: "equipment.load_cell.class" → force, class 1 (assumed when absent).
 void class_input(const TestRecord& record, const std::string& path, const std::string& name, const std::string& what,
                  std::vector<UncertainInput>& out);

@@ -82,10 +82,14 @@ std::optional<ModulusFit> modulus_between(const Pulled& p, double origin, double
     m.slope = (y1 - y0) / (to - from);
     if (!(m.slope > 0)) return std::nullopt;
     m.toe = origin + from - y0 / m.slope;
-    // Both ends are means over a few samples: the chord is a little less sure than the line over all of them.
+    // Both ends are means over a few samples: the chord is a little less sure than the line over all of them, and so
+    // is the place where it meets the axis.
     const size_t half = std::min<size_t>(5, p.curve.size() / 200);
-    m.error = std::max(m.error, line->residual_sd * std::sqrt(2.0 / double(2 * half + 1)) / (to - from));
+    const double end = line->residual_sd / std::sqrt(double(2 * half + 1)), reach = from / (to - from);
+    m.error = std::max(m.error, end * std::sqrt(2.0) / (to - from));
+    m.toe_error = std::hypot(1 + reach, reach) * end / m.slope;
   }
+  m.toe_error = std::hypot(m.toe_error, zero_error(p.curve, m.slope));
   return m;
 }
 
@@ -116,6 +120,12 @@ Origin origin_of(const Pulled& p, double from, double to, bool chord) {
   }
   if (!o.modulus) o.strain = touch;
   return o;
+}
+
+double zero_error(const StressCurve& c, double slope) {
+  if (c.zero.quiet < 3 || !(slope > 0) || !(c.area > 0)) return 0;
+  return std::hypot(c.zero.error / c.area / slope,
+                    noise_of(c.strain, 0, c.zero.quiet) / std::sqrt(double(c.zero.quiet)));
 }
 
 size_t touch_of(const std::vector<double>& force, size_t peak) {

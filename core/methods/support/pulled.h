@@ -51,6 +51,10 @@ struct Origin {
 };
 Origin origin_of(const Pulled& p, double from, double to, bool chord);
 
+/// Standard error of the strain's origin that comes from zeroing force and strain over the quiet stretch, as strain on
+/// a line of that slope.
+double zero_error(const StressCurve& c, double slope);
+
 /// First index at which a force that starts from nothing is felt.
 size_t touch_of(const std::vector<double>& force, size_t peak);
 

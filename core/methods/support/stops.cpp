@@ -30,6 +30,16 @@ Rows stops_of(const Run& run, const std::vector<std::string>& channels) {
   return out;
 }
 
+double straight_choice(const LoadingPath& p, size_t last) {
+  size_t k = last;
+  while (k > 3 && std::abs(p.load[k]) > 2.0 / 3 * std::abs(p.load[last])) --k;
+  if (k >= last || k < 3) return 0;
+  const auto all = fit_line(p.response, p.load, 0, last + 1), part = fit_line(p.response, p.load, 0, k + 1);
+  if (!all || !part || !(all->slope > 0)) return 0;
+  const double moved = part->slope / all->slope - 1, scatter = part->slope_error / all->slope;
+  return std::sqrt(std::max(0.0, moved * moved - scatter * scatter));
+}
+
 RowLine row_line(const Rows& rows, const std::string& control, const std::string& column, Dimension dimension,
                  const LineFit& line, const LoadingPath& path, const OffLine& off) {
   RowLine out{column, dimension, line.intercept, line.slope, {}, {}};
@@ -52,7 +62,7 @@ RowLine row_line(const Rows& rows, const std::string& control, const std::string
 }
 
 void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const LoadingPath& p, const OffLine& off,
-                       Dimension load, const std::string& gauge, const std::string& live_code) {
+                       Dimension load, const std::string& gauge, const std::string& live_code, bool elastic) {
   auto amount = [&](double v) { return format_value(std::abs(v), line.dimension, UnitSet::si, 3); };
   auto stop = [&](size_t i) {
     return "Stop " + std::to_string(p.station[i]) + " (" + format_value(p.load[i], load, UnitSet::si, 4) + ")";
@@ -82,6 +92,18 @@ void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const
                           stop(i) + " sits " + amount(d.residual) + beyond(d) + " the line" + tail,
                           evidence(i, d),
                           remedies(i),
+                          line.column,
+                          {}});
+  }
+  if (!run.open && off.newest) {
+    const Departure& d = off.departures.back();
+    e.findings.push_back({"last-reading",
+                          elastic ? Severity::check : Severity::note,
+                          stop(*off.newest) + ", the last, sits " + amount(d.residual) + beyond(d) +
+                              " the line and rests on one reading: none after it tells a misread " + gauge.substr(4) +
+                              " from a piece that was giving way.",
+                          evidence(*off.newest, d),
+                          elastic ? remedies(*off.newest) : std::vector<Remedy>{},
                           line.column,
                           {}});
   }

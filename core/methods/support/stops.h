@@ -8,6 +8,10 @@
 
 namespace fortitor {
 
+/// How far the slope of the straight part moves with the choice of its end, relative: the slope over the stops up to
+/// two thirds of its load against that over all of them, less what their scatter alone would move it.
+double straight_choice(const LoadingPath& path, size_t last);
+
 /// Id of the table in which stepped methods keep their stops.
 inline const std::string kStops = "stations";
 
@@ -20,9 +24,12 @@ RowLine row_line(const Rows& rows, const std::string& control, const std::string
                  const LineFit& line, const LoadingPath& path, const OffLine& off);
 
 /// Positions off the line as findings `code`: alone ones in words for a finished record or a piece still
-/// loaded, the newest with the live wording. `gauge`: what is read ("the dial gauge").
+/// loaded, the newest with the live wording. In a finished record a last reading off the line is `last-reading`: it
+/// rests on itself alone; a check where the piece must stay elastic, else a note. `gauge`: what is read ("the dial
+/// gauge").
 void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const LoadingPath& path, const OffLine& off,
-                       Dimension load, const std::string& gauge, const std::string& live_code);
+                       Dimension load, const std::string& gauge, const std::string& live_code,
+                       bool elastic = false);
 
 /// One column over the stops, for the figure.
 struct StopSeries {

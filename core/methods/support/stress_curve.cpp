@@ -118,15 +118,20 @@ Splice splice_of(const StressCurve& c, const std::vector<double>& x, size_t remo
   }
   if (dx.size() < 12) return s;
   if (entered > 0) {
-    std::vector<double> net(dx.size());
-    for (size_t i = 0; i < dx.size(); ++i) net[i] = dx[i] - f[i] / entered;
-    const auto line = fit_line(e, net);
+    auto line_with = [&](double stiffness) {
+      std::vector<double> net(dx.size());
+      for (size_t i = 0; i < dx.size(); ++i) net[i] = dx[i] - f[i] / stiffness;
+      return fit_line(e, net);
+    };
+    const auto line = line_with(entered), stiffer = line_with(1.01 * entered);
     const auto [low, high] = std::minmax_element(e.begin(), e.end());
     const bool plastic = *high - *low > 0.004;
     if (line && plastic && line->slope > 0.8 * parallel && line->slope < 1.35 * parallel) {
       s.length = line->slope;
       s.length_error = std::max(line->slope_error, 0.005 * line->slope);
       s.length_fitted = true;
+      // Hardening and strain grow together: what the stiffness has wrong, the fitted length takes over.
+      if (stiffer) s.length_per_stiffness = (stiffer->slope - line->slope) / 0.01;
     }
     return s;
   }
@@ -276,7 +281,8 @@ std::vector<double> shifted_strain(const StressCurve& c, const Shifts& shifts) {
   std::vector<double> e(c.strain.size());
   for (size_t i = 0; i < e.size(); ++i) e[i] = c.strain[i] * scale;
   if (!c.splice.used || c.removed_index >= e.size()) return e;
-  const double length = c.splice.length * (1 + ledger::shift(shifts, "splice_length"));
+  const double length = c.splice.length * (1 + ledger::shift(shifts, "splice_length")) +
+                        c.splice.length_per_stiffness * ledger::shift(shifts, "splice_stiffness");
   const double compliance =
       c.splice.stiffness > 0 ? 1 / (c.splice.stiffness * (1 + ledger::shift(shifts, "splice_stiffness"))) : 0;
   const double at_removal = e[c.removed_index];

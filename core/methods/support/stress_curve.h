@@ -30,6 +30,7 @@ struct Splice {
   bool used = false;
   double stiffness = 0, stiffness_error = 0;  ///< k, N/mm, and its standard uncertainty; 0: infinitely stiff
   double length = 0, length_error = 0;        ///< L, mm
+  double length_per_stiffness = 0;            ///< change of a fitted L with the relative change of an entered k, mm
   bool stiffness_entered = false, length_fitted = false;
 };
 

@@ -17,25 +17,31 @@ std::vector<double> scaled(const std::vector<double>& v, double factor) {
 
 // Strain at which uniform hardening starts: the plateau's level met by the first hardening line
 // (ISO 6892-1, determination of A_e by the steepest slope after the plateau).
-double hardening_start(const std::vector<double>& e, const std::vector<double>& r, const Landmarks& m, double level) {
+double hardening_start(const std::vector<double>& e, const std::vector<double>& r, const Landmarks& m, double level,
+                       double from, double to) {
   const Yielding& y = *m.yielding;
   const double rise = r[m.peak] - level;
   const double fallback = e[y.plateau_end];
   if (!(rise > 0.01 * level)) return fallback;
   size_t a = y.plateau_end, b = y.plateau_end;
-  while (a < m.peak && r[a] < level + 0.04 * rise) ++a;
+  while (a < m.peak && r[a] < level + from * rise) ++a;
   b = a;
-  while (b < m.peak && r[b] < level + 0.2 * rise) ++b;
+  while (b < m.peak && r[b] < level + to * rise) ++b;
   const auto line = fit_line(e, r, a, b + 1);
   if (!line || !(line->slope > 0)) return fallback;
   const double met = (level - line->intercept) / line->slope;
   return met > e[y.upper] && met < e[b] ? met : fallback;
 }
 
-void put_rates(Values& v, const StressCurve& c, const std::vector<double>& e, const std::vector<double>& r,
-               const Landmarks& m, size_t yield_index) {
+void put_rates(Values& v, Values& errors, const StressCurve& c, const std::vector<double>& e,
+               const std::vector<double>& r, const Landmarks& m, size_t yield_index) {
   if (c.time_invented) return;
-  if (const auto f = fit_line(c.time, r, m.elastic->first, m.elastic->last)) v["stress_rate"] = f->slope;
+  auto put = [&](const char* key, const std::optional<LineFit>& f) {
+    if (!f) return;
+    v[key] = f->slope;
+    errors[key] = ledger::of_few(f->slope_error, f->n);
+  };
+  put("stress_rate", fit_line(c.time, r, m.elastic->first, m.elastic->last));
   size_t a = yield_index, b = yield_index;
   if (m.yielding) {
     a = m.yielding->upper;
@@ -46,22 +52,41 @@ void put_rates(Values& v, const StressCurve& c, const std::vector<double>& e, co
     while (b + 1 < m.end && c.time[b] - c.time[yield_index] < half) ++b;
   }
   if (yield_index > 0)
-    if (const auto f = fit_line(c.time, e, a, b + 1); f && b > a + 2) v["strain_rate"] = f->slope;
+    if (b > a + 2) put("strain_rate", fit_line(c.time, e, a, b + 1));
   const double from = c.time[m.peak] - 0.2 * (c.time[m.peak] - c.time[m.elastic->last]);
   size_t k = m.peak;
   while (k > m.elastic->last && c.time[k] > from) --k;
-  if (const auto f = fit_line(c.time, e, k, m.peak + 1); f && m.peak > k + 2) v["strain_rate_rm"] = f->slope;
+  if (m.peak > k + 2) put("strain_rate_rm", fit_line(c.time, e, k, m.peak + 1));
 }
 
-void put_hardening(Values& v, const TestRecord& record, const StressCurve& c, const std::vector<double>& e,
-                   const std::vector<double>& r, const Landmarks& m, double modulus, double origin) {
+void put_hardening(Values& v, Values& errors, const TestRecord& record, const StressCurve& c,
+                   const std::vector<double>& e, const std::vector<double>& r, const Landmarks& m, double modulus,
+                   double origin) {
   const HardeningRange range = hardening_range(record, v, c, m);
   if (!(range.to > range.from)) return;
-  std::vector<double> x, y;
-  for (size_t i = m.elastic->last; i <= m.peak; ++i) {
+  // Points equally spaced in engineering strain, each the mean of the samples around it: neither the sampling rate nor
+  // a change of speed moves the fit (methods, section 1).
+  constexpr size_t kPoints = 200;
+  const double step = (range.to - range.from) / double(kPoints);
+  struct Bin {
+    double strain = 0, stress = 0;
+    size_t n = 0;
+  };
+  std::vector<Bin> bins(kPoints);
+  // The stretch of a flat top lies on both sides of A_g.
+  for (size_t i = m.elastic->last; i <= std::max(m.peak, m.top.last) && i < m.end; ++i) {
     const double eng = e[i] - origin;
-    if (!(eng >= range.from) || eng > range.to) continue;
-    const double true_stress = r[i] * (1 + eng), plastic = std::log1p(eng) - true_stress / modulus;
+    if (!(eng >= range.from) || eng >= range.to) continue;
+    Bin& b = bins[std::min(kPoints - 1, size_t((eng - range.from) / step))];
+    b.strain += eng;
+    b.stress += r[i];
+    ++b.n;
+  }
+  std::vector<double> x, y;
+  for (const Bin& b : bins) {
+    if (b.n == 0) continue;
+    const double eng = b.strain / double(b.n), true_stress = b.stress / double(b.n) * (1 + eng);
+    const double plastic = std::log1p(eng) - true_stress / modulus;
     if (!(plastic > 0) || !(true_stress > 0)) continue;
     x.push_back(std::log(plastic));
     y.push_back(std::log(true_stress));
@@ -70,6 +95,14 @@ void put_hardening(Values& v, const TestRecord& record, const StressCurve& c, co
   if (const auto f = fit_line(x, y)) {
     v["n_value"] = f->slope;
     v["k_strength"] = std::exp(f->intercept);
+    // Scatter of the points about their own smooth course: the bend of a real curve on these axes is no error of n.
+    double mean = 0, spread = 0;
+    for (double t : x) mean += t / double(x.size());
+    for (double t : x) spread += (t - mean) * (t - mean);
+    const double scatter = noise_of_bent(y, 0, y.size());
+    errors["n_value"] = scatter / std::sqrt(spread);
+    errors["k_strength"] =
+        v["k_strength"] * scatter * std::sqrt(1 / double(x.size()) + mean * mean / spread);
   }
   if (c.lateral.empty()) return;
   // ε_w = −m·ε_l, constant volume: r = ε_w/ε_t = m/(1 − m) (ISO 10113, by regression).
@@ -110,16 +143,41 @@ void put_after(Values& v, const TestRecord& record, const Inputs& in) {
   }
   if (in.final_area > 0 && in.area > 0) v["z"] = (in.area - in.final_area) / in.area;
   if (v.count("a") == 0 || !(in.area > 0)) return;
-  const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
-  if (family == nullptr || family->elongation_exponent == 0) return;
+  const double exponent = conversion_of(record, 0).exponent;
+  if (exponent == 0) return;
   const auto target = record.fields.number("settings.elongation.convert_to");
   const double wanted = target.value_or(5.65 * std::sqrt(in.area));
   // ISO 2566-1/-2: A ∝ (√S₀/L₀)^n on pieces of the same section.
   if (!target && std::abs(in.gauge_length / wanted - 1) < 0.02) return;
-  v["a_equiv"] = v["a"] * std::pow(in.gauge_length / wanted, family->elongation_exponent);
+  v["a_equiv"] = v["a"] * std::pow(in.gauge_length / wanted, exponent);
 }
 
 }  // namespace
+
+Conversion conversion_of(const TestRecord& record, double rm) {
+  Conversion c;
+  const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
+  if (family == nullptr) return c;
+  std::string said = record.fields.text("specimen.family") + " " + record.fields.text("specimen.material");
+  for (char& letter : said) letter = char(std::tolower(static_cast<unsigned char>(letter)));
+  for (const char* word : {"cold", "quench", "+qt", " qt", "harden", "+c "})
+    if ((said + " ").find(word) != std::string::npos) {
+      c.why_not = "the standard does not hold for cold-worked or quenched steels";
+      return c;
+    }
+  c.exponent = family->elongation_exponent;
+  if (c.exponent == 0) {
+    c.why_not = "no exponent is standardised for " + std::string(family->name);
+    return c;
+  }
+  const bool austenitic = c.exponent < 0.2;
+  const double low = austenitic ? 450 : 300, high = austenitic ? 750 : 700;
+  if (rm > 0 && (rm < low || rm > high))
+    c.why_not = "R_m of " + ledger::si(rm, Dimension::stress, 3) + " lies outside the " +
+                ledger::si(low, Dimension::stress, 3) + " to " + ledger::si(high, Dimension::stress, 3) +
+                " for which it was set up";
+  return c;
+}
 
 std::string offset_key(double offset) {
   // 0.2 % → "02", 1 % → "1", 0.15 % → "015": the percent number without its point.
@@ -155,7 +213,7 @@ HardeningRange hardening_range(const TestRecord& record, const Values& v, const 
   range.why = "2 % to A_g";
   if (m.yielding && m.elastic) {
     const double origin = -m.elastic->line.intercept / m.elastic->line.slope;
-    const double plateau = c.strain[m.yielding->plateau_end] - origin;
+    const double plateau = hardening_start(c.strain, c.stress, m, m.yielding->plateau, 0.04, 0.2) - origin;
     if (plateau > range.from) {
       range.from = plateau;
       range.why = "end of the plateau to A_g";
@@ -189,7 +247,8 @@ Inputs inputs_of(const TestRecord& record, const Shifts& shifts) {
   return in;
 }
 
-Values compute(const TestRecord& record, const Test& test, const Shifts& shifts) {
+Values compute(const TestRecord& record, const Test& test, const Shifts& shifts, Values* errors) {
+  Values reading;
   const StressCurve& c = test.curve;
   const Landmarks& m = test.marks;
   const Inputs in = shifts.empty() ? test.in : inputs_of(record, shifts);
@@ -231,29 +290,43 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts)
   v["toe_shift"] = origin;
 
   size_t yield_index = 0;
+  Point yield_point{NAN, NAN};  // where the work up to yield ends, between two samples
   for (double offset : in.offsets) {
     if (const auto x = offset_crossing(e, r, slope, origin, offset, w.last, m.end)) {
       v[offset_key(offset)] = x->stress * at_line;
-      if (yield_index == 0 || offset == 0.002) yield_index = x->index;
+      if (yield_index == 0 || offset == 0.002) {
+        yield_index = x->index;
+        yield_point = {x->strain, x->stress};
+      }
     }
   }
   const size_t half = std::clamp<size_t>(c.size() / 2000, 0, 25);
   if (const auto rt = value_at(e, r, origin + 0.005, w.last, m.end, half)) v["rt05"] = *rt;
   if (m.yielding) {
-    v["reh"] = r[m.yielding->upper] * at_yield;
+    v["reh"] = r[m.yielding->upper] * (at_yield + ledger::shift(shifts, "sample_yield"));
     v["rel"] = r[m.yielding->lower] * at_yield;
     const double level = m.yielding->plateau * in.stress_scale;
-    const double start = hardening_start(e, r, m, level);
+    const double start = hardening_start(e, r, m, level, 0.04, 0.2);
     if (m.outside)
       v["ae"] = m.crosshead_ae;
     else
       v["ae"] = std::max(0.0, (start - level / slope) - (e[m.yielding->upper] - v["reh"] / slope));
     yield_index = m.yielding->upper;
+    yield_point = {e[yield_index], r[yield_index]};
+    // Where uniform hardening starts is a choice of the stretch whose line is drawn back to the plateau; where the
+    // upper yield lies is known to a sample.
+    const double other = hardening_start(e, r, m, level, 0.08, 0.3), last = hardening_start(e, r, m, level, 0.02, 0.1);
+    const double step = yield_index + 1 < m.end ? e[yield_index + 1] - e[yield_index] : 0;
+    const size_t end = m.yielding->plateau_end;
+    const double end_step = end > 0 ? e[end] - e[end - 1] : 0;
+    reading["ae"] = std::hypot(std::max(std::abs(other - start), std::abs(last - start)),
+                               rectangular(std::hypot(step, end_step)));
+    reading["resilience"] = rectangular(std::abs(step)) * r[yield_index];
   }
   const double middle = 0.5 * (c.time[m.top.first] + c.time[m.top.last]);
   const size_t mid = size_t(std::lower_bound(c.time.begin(), c.time.end(), middle) - c.time.begin());
   if (std::isfinite(e[mid]) && (m.fracture || m.peak + 1 < m.end)) {
-    v["agt"] = e[mid] - origin;
+    v["agt"] = e[mid] - origin + ledger::shift(shifts, "top");
     v["ag"] = v["agt"] - v["rm"] / slope;
   }
   if (m.fracture && std::isfinite(e[m.fracture->last_loaded])) {
@@ -263,13 +336,19 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts)
   }
   if (yield_index > w.first) {
     const double foot = 0.5 * r[w.first] * r[w.first] / slope;
-    v["resilience"] = foot + work_under(e, r, w.first, yield_index);
+    // To the crossing itself, which lies between two samples.
+    size_t before = yield_index;
+    while (before > w.first && e[before] > yield_point.x) --before;
+    v["resilience"] = foot + work_under(e, r, w.first, before) +
+                      0.5 * (r[before] + yield_point.y) * std::max(0.0, yield_point.x - e[before]);
     if (m.fracture && v.count("at") != 0) v["toughness"] = foot + work_under(e, r, w.first, m.fracture->last_loaded);
     const double yield = m.yielding ? v["reh"] : v.count("rp02") != 0 ? v["rp02"] : 0.0;
     if (yield > 0) v["yield_ratio"] = yield / v["rm"];
   }
-  put_rates(v, c, e, r, m, yield_index);
-  put_hardening(v, record, c, e, r, m, slope, origin);
+  put_rates(v, reading, c, e, r, m, yield_index);
+  put_hardening(v, reading, record, c, e, r, m, slope, origin);
+  if (errors != nullptr) *errors = reading;
+  for (auto& [key, value] : v) value += ledger::shift(shifts, "read:" + key);
   return v;
 }
 

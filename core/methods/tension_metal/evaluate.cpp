@@ -115,10 +115,30 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
   const Landmarks& marks = test.marks;
   const double top = test.curve.size() > 0 ? test.curve.stress[marks.peak] : 0;
   if (marks.stress_noise > 0 && top > 0) {
-    inputs.push_back(
-        {"noise_peak", "noise of the force at its maximum", marks.stress_noise / top, UncertainInput::Shape::normal});
+    // The largest of n noisy samples on a flat top stands about √(2 ln n) of their noise above it.
+    const double n = double(marks.top.last - marks.top.first + 1);
+    const double lift = std::max(1.0, 0.7 * std::sqrt(2 * std::log(n)));
+    inputs.push_back({"noise_peak", "noise of the force at its maximum, the largest of " + std::to_string(int(n)),
+                      lift * marks.stress_noise / top, UncertainInput::Shape::normal});
     if (marks.yield_stress > 0)
       inputs.push_back({"noise_yield", "noise of the force at yield", marks.stress_noise / marks.yield_stress,
+                        UncertainInput::Shape::normal});
+  }
+  if (marks.yielding && marks.yielding->upper > 0) {
+    // The point of a sharp maximum lies between two samples: up to as much higher as the stress rose to the last one.
+    const size_t up = marks.yielding->upper;
+    const double step = test.curve.stress[up] - test.curve.stress[up - 1];
+    if (step > 0)
+      inputs.push_back({"sample_yield", "R_eH between two samples", 0.5 * step / test.curve.stress[up]});
+  }
+  if (marks.top_standard > 0)
+    inputs.push_back({"top", "place of the maximum on its flat top", marks.top_standard});
+  Values read;
+  const Values values = compute(record, test, {}, &read);
+  for (const auto& [key, error] : read) {
+    const auto spec = result_spec(key);
+    if (error > 0 && values.count(key))
+      inputs.push_back({"read:" + key, "reading of the " + (spec ? spec->name : key) + " off the samples", error,
                         UncertainInput::Shape::normal});
   }
   if (marks.elastic && marks.fitted && marks.elastic->line.slope_error > 0)
@@ -126,6 +146,10 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
         {"modulus", "modulus fit, " + std::to_string(marks.elastic->line.n) + " samples, and the choice of its window",
          std::hypot(marks.elastic->line.slope_error / marks.elastic->line.slope, marks.elastic->spread),
          UncertainInput::Shape::normal});
+}
+
+static Values numbers(const TestRecord& record, const Test& test, const Shifts& shifts) {
+  return compute(record, test, shifts, nullptr);
 }
 
 }  // namespace fortitor::tension
@@ -139,7 +163,7 @@ const Method& tension_metal() {
     parts.results = tension::results;
     parts.result = tension::result_spec;
     parts.look = tension::look;
-    parts.compute = tension::compute;
+    parts.compute = tension::numbers;
     parts.how = tension::how;
     parts.inputs = tension::add_inputs;
     parts.thin = tension::thin;

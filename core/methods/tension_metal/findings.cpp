@@ -202,6 +202,14 @@ void about_after(const Context& c) {
           "The ratio method wants the divisions of L₀, those between X and Y, and the lengths XY and YZ: type them at "
           "After.",
           {}, {{"marks", "Back to the end marks", {{"settings.elongation.method", "marks"}}, false}}, "a");
+  // Only where the standard allows it; where it does not, a person who asked for it is told.
+  const bool converted = c.values.count("a_equiv") > 0;
+  const Conversion conversion = conversion_of(c.record, c.get("rm").value_or(0));
+  if (!conversion.why_not.empty() && a && (converted || c.record.fields.has("settings.elongation.convert_to")))
+    c.add("conversion-unsuited", Severity::check,
+          std::string("ISO 2566 does not cover this conversion of A: ") + conversion.why_not +
+              (converted ? "; the converted elongation is an estimate." : "; none is given."),
+          {}, {}, converted ? "a_equiv" : "a");
   const std::string look = c.record.fields.text("specimen.after.fracture");
   if (z && !look.empty() && look != "other") {
     const bool ductile_look = look == "cup-and-cone" || look == "partial-cup" || look == "star";

@@ -157,7 +157,9 @@ Landmarks landmarks_of(const StressCurve& c, const TestRecord& record) {
                     c.stress.begin());
     m.stress_noise = noise_of(c.stress, m.peak > 400 ? m.peak - 400 : 0, std::min(m.end, m.peak + 400));
   }
-  m.top = flat_top(c.stress, m.peak, 3 * m.stress_noise, m.end);
+  const TopPlace place = top_place(c.strain, c.stress, m.peak, m.stress_noise, m.end);
+  m.top = place.stretch;
+  m.top_standard = place.standard;
   return m;
 }
 

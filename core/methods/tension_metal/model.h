@@ -30,7 +30,8 @@ struct Landmarks {
   std::vector<Point> modulus_points;  ///< chord, secant, tangent: the points it rests on
   std::optional<Yielding> yielding;
   size_t peak = 0;  ///< R_m
-  Stretch top;      ///< flat stretch around it
+  Stretch top;              ///< flat stretch around it
+  double top_standard = 0;  ///< of the strain at maximum force: it lies somewhere on that stretch
   std::optional<BreakPoint> fracture;
   size_t end = 0;  ///< one past the last loaded sample
   double stress_noise = 0;
@@ -51,8 +52,18 @@ struct Test {
   bool empty() const { return curve.size() < 3; }
 };
 
-/// Every number of the method by result key; absent keys could not be computed.
-Values compute(const TestRecord& record, const Test& test, const Shifts& shifts);
+/// Every number of the method by result key; absent keys could not be computed. `errors`, when asked for: standard
+/// errors that come from how a number is read off the samples (scatter of a fitted rate, choice of a range); under
+/// shifts they are moved by "read:KEY".
+Values compute(const TestRecord& record, const Test& test, const Shifts& shifts, Values* errors = nullptr);
+
+/// How ISO 2566-1 (carbon and low-alloy steels, 300 to 700 MPa, hot-rolled, normalised or annealed) and ISO 2566-2
+/// (austenitic steels, 450 to 750 MPa, solution-treated) convert an elongation, and why they may not.
+struct Conversion {
+  double exponent = 0;  ///< 0: none is standardised
+  std::string why_not;  ///< outside what the standard covers, as the end of a sentence; empty: within
+};
+Conversion conversion_of(const TestRecord& record, double rm);
 
 /// Limits (ratio) between which n is fitted, and why.
 struct HardeningRange {

@@ -21,16 +21,31 @@ using ledger::si;
 constexpr size_t kBudgetSamples = 3000;
 constexpr double kFrom = 0.0005, kTo = 0.0025;  // ISO 527-1, modulus
 
-// First stress maximum after which stress falls while strain goes on: the first zero slope. The fall must
-// pass the noise, 0.3 % at least; a plateau that ends in the break is none.
+// First stress maximum after which stress falls while strain goes on: the first zero slope. A plateau that ends in
+// the break is none. The fall must be one of the curve, 0.3 % at least: on a slowly rising curve the largest of a
+// thousand noisy samples always stands above its neighbours, so means over blocks are compared, by more than the
+// largest and the smallest of so many noisy means differ.
 std::optional<size_t> first_zero_slope(const Pulled& p) {
-  const auto& y = p.curve.stress;
-  const double noise = noise_of(y, p.curve.zero.quiet, p.end);
-  const double fall = std::max(0.003 * y[p.peak], 4 * noise);
-  size_t top = 0;
-  for (size_t i = 0; i < p.end; ++i) {
-    if (y[i] > y[top]) top = i;
-    if (y[top] > 0.05 * y[p.peak] && y[top] - y[i] > fall && p.curve.strain[i] > p.curve.strain[top]) return top;
+  const auto &y = p.curve.stress, &x = p.curve.strain;
+  const size_t block = std::clamp<size_t>(p.end / 500, 1, 50);
+  const double noise = noise_of_bent(y, p.curve.zero.quiet, p.end) / std::sqrt(double(block));
+  const double fall = std::max(0.003 * y[p.peak], 7 * noise);
+  double top = -HUGE_VAL, at = 0;
+  size_t best = 0;
+  for (size_t from = 0; from + block <= p.end; from += block) {
+    double mean = 0, strain = 0;
+    for (size_t i = from; i < from + block; ++i) {
+      mean += y[i] / double(block);
+      strain += x[i] / double(block);
+    }
+    if (mean > top) {
+      top = mean;
+      at = strain;
+      best = from;
+    }
+    if (!(top > 0.05 * y[p.peak]) || top - mean <= fall || !(strain > at)) continue;
+    const size_t a = best > block ? best - block : 0, b = std::min(p.end, best + 2 * block);
+    return size_t(std::max_element(y.begin() + long(a), y.begin() + long(b)) - y.begin());
   }
   return std::nullopt;
 }
@@ -40,6 +55,7 @@ struct Test {
   Pulled pulled;
   Origin origin;
   std::optional<size_t> yield;
+  TopPlace top, yield_top;  ///< where maximum and yield lie on their flat tops
 };
 
 double from_of(const TestRecord& r) {
@@ -51,12 +67,19 @@ double to_of(const TestRecord& r) {
 
 void find_landmarks(const TestRecord& r, Test& t) {
   if (!t.pulled.strained()) return;
-  t.yield = first_zero_slope(t.pulled);
+  const Pulled& p = t.pulled;
+  t.yield = first_zero_slope(p);
+  auto place = [&](size_t at) {
+    const double noise = noise_of_bent(p.curve.stress, at > 200 ? at - 200 : 0, std::min(p.end, at + 200));
+    return top_place(p.curve.strain, p.curve.stress, at, noise, p.end);
+  };
+  t.top = place(p.peak);
+  if (t.yield) t.yield_top = place(*t.yield);
   t.origin = origin_of(t.pulled, from_of(r), to_of(r), r.fields.text("settings.modulus.school") != "line");
 }
 
 Test look(const TestRecord& r) {
-  Test t{section_of(r.fields), pulled_of(r, length_of(r)), {}, {}};
+  Test t{section_of(r.fields), pulled_of(r, length_of(r)), {}, {}, {}, {}};
   find_landmarks(r, t);
   return t;
 }
@@ -84,6 +107,8 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
                                                       r.fields.text("settings.modulus.school") != "line")
                                           : Origin{};
     moved.yield = test.yield;
+    moved.top = test.top;
+    moved.yield_top = test.yield_top;
   }
   const Test& t = shifts.empty() ? test : moved;
   const Pulled& p = t.pulled;
@@ -91,10 +116,13 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
   put(v, "sigma_m", p.curve.stress[p.peak]);
   put(v, "fm", p.curve.force[p.peak]);
   const bool strained = p.strained();
-  if (strained) put(v, "eps_m", p.curve.strain[p.peak] - origin);
+  if (strained) put(v, "eps_m", middle_of(p.curve.strain, t.top.stretch) - origin + ledger::shift(shifts, "top"));
   if (t.yield) {
     put(v, "sigma_y", p.curve.stress[*t.yield]);
-    put(v, "eps_y", p.curve.strain[*t.yield] - origin);
+    // One and the same maximum has one place.
+    const bool same = t.yield_top.stretch.first == t.top.stretch.first;
+    put(v, "eps_y", middle_of(p.curve.strain, t.yield_top.stretch) - origin +
+                        ledger::shift(shifts, same ? "top" : "yield_top"));
   }
   if (p.fracture) {
     const size_t last = p.fracture->last_loaded;
@@ -217,6 +245,10 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
 void add_inputs(const TestRecord& r, const Test& t, std::vector<UncertainInput>& out) {
   curve_inputs(r, t.pulled.curve, out);
   section_inputs(t.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
+  if (t.pulled.strained() && t.top.standard > 0)
+    out.push_back({"top", "place of the maximum on its flat top", t.top.standard});
+  if (t.yield && t.yield_top.standard > 0 && t.yield_top.stretch.first != t.top.stretch.first)
+    out.push_back({"yield_top", "place of the yield point on its flat top", t.yield_top.standard});
   if (!t.origin.modulus) return;
   const ModulusFit& m = *t.origin.modulus;
   if (m.error > 0) out.push_back({"modulus", "fit of the modulus", m.error / m.slope, UncertainInput::Shape::normal});

@@ -25,10 +25,20 @@ std::optional<size_t> gauge_lost(const Rows& s, const std::string& channel, std:
       how = "off scale";
       return i;
     }
-  // Frozen: the same reading at three stops or more to the end while the bar turned on.
+  // Frozen: the same reading, but for its last digit, at three stops or more to the end while the bar turned on so far
+  // that the gauge should have moved by many digits.
+  const Reading* shown = s[last - 1].reading(channel);
+  const double count = shown != nullptr && shown->resolution > 0 ? shown->resolution : 0;
   size_t same = last - 1;
-  while (same > 0 && at(same - 1) && *at(same - 1) == *at(last - 1) && *at(last - 1) != 0) --same;
-  if (last - same >= 3) {
+  while (same > 0 && at(same - 1) && std::abs(*at(same - 1) - *at(last - 1)) <= 1.001 * count && *at(last - 1) != 0)
+    --same;
+  const auto turned = [&](size_t from, size_t to) {
+    const auto a = s[from].number("angle"), b = s[to].number("angle");
+    return a && b ? std::abs(*b - *a) : 0.0;
+  };
+  const double before = same > 0 && at(0) ? std::abs(*at(same) - *at(0)) : 0, way = same > 0 ? turned(0, same) : 0;
+  const double expected = way > 0 ? before / way * turned(same, last - 1) : HUGE_VAL;
+  if (last - same >= 3 && expected > 10 * count) {
     how = "frozen";
     return same + 1;
   }
@@ -37,6 +47,18 @@ std::optional<size_t> gauge_lost(const Rows& s, const std::string& channel, std:
     return last;
   }
   return std::nullopt;
+}
+
+// Last stop of the slope: stops at the end of the straight part that already bend, beyond the t quantile and three
+// counts of the line through the earlier ones, do not enter it (methods, section 7).
+size_t slope_end(const LoadingPath& p, const ProportionalLimit& limit) {
+  size_t last = limit.last;
+  while (last > 4) {
+    const auto d = departure_of(p, last, last + 1);
+    if (!d || !d->off) break;
+    --last;
+  }
+  return last;
 }
 
 std::optional<ProportionalLimit> limit_by(const LoadingPath& path, const TestRecord& record) {
@@ -147,12 +169,15 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
   const bool has_length = b.length > 0;
   const double gamma = has_length ? r / b.length * angle : NAN;  // shear strain per radian of twist
   auto modulus = [&](const LoadingPath& p, const ProportionalLimit& l, double per_response) {
-    const auto line = fit_line(p.response, p.load, 0, l.last + 1);
+    const auto line = fit_line(p.response, p.load, 0, slope_end(p, l) + 1);
     return line && line->slope > 0 ? line->slope * tau / per_response : NAN;
   };
-  if (t.gauge_limit) put(v, "g_modulus", modulus(t.gauge, *t.gauge_limit, gauge) * (1 + shift(shifts, "slope")));
+  if (t.gauge_limit)
+    put(v, "g_modulus",
+        modulus(t.gauge, *t.gauge_limit, gauge) * (1 + shift(shifts, "slope") + shift(shifts, "straight")));
   if (t.twist_limit && has_length)
-    put(v, "g_twist", modulus(t.twist, *t.twist_limit, gamma) * (1 + shift(shifts, "slope_twist")));
+    put(v, "g_twist",
+        modulus(t.twist, *t.twist_limit, gamma) * (1 + shift(shifts, "slope_twist") + shift(shifts, "straight_twist")));
   const auto& limit = t.gauge_limit ? t.gauge_limit : t.twist_limit;
   if (limit) {
     put(v, "tau_pl", limit->load * tau);
@@ -193,14 +218,19 @@ void add_inputs(const TestRecord& record, const Twisting& t, std::vector<Uncerta
   if (t.gauge.size() > 0) inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(0.01)});
   if (t.angle_end > 0 && !t.twist.count.empty())
     inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
-  for (const auto& [name, path, limit, label] :
-       {std::tuple{"slope", &t.gauge, &t.gauge_limit, "fit of G"},
-        std::tuple{"slope_twist", &t.twist, &t.twist_limit, "fit of G from twist"}}) {
+  for (const auto& [name, choice, path, limit, label] :
+       {std::tuple{"slope", "straight", &t.gauge, &t.gauge_limit, "G"},
+        std::tuple{"slope_twist", "straight_twist", &t.twist, &t.twist_limit, "G from twist"}}) {
     if (!*limit) continue;
-    const auto line = fit_line(path->response, path->load, 0, (*limit)->last + 1);
-    if (line && line->slope > 0 && line->slope_error > 0)
-      inputs.push_back({name, std::string(label) + ", " + std::to_string(line->n) + " stops",
-                        line->slope_error / line->slope, UncertainInput::Shape::normal});
+    const size_t last = slope_end(*path, **limit);
+    const auto line = fit_line(path->response, path->load, 0, last + 1);
+    if (!line || !(line->slope > 0)) continue;
+    if (line->slope_error > 0)
+      inputs.push_back({name, std::string("fit of ") + label + ", " + std::to_string(line->n) + " stops",
+                        ledger::of_few(line->slope_error, line->n) / line->slope, UncertainInput::Shape::normal});
+    if (const double moved = straight_choice(*path, last); moved > 0)
+      inputs.push_back(
+          {choice, std::string("choice of the straight part for ") + label, moved, UncertainInput::Shape::normal});
   }
 }
 

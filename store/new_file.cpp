@@ -1,0 +1,29 @@
+#include "store/new_file.h"
+
+#include <QFile>
+#include <unistd.h>
+
+namespace fortitor {
+
+Outcome<Done> write_new_file(const std::string& path, const QByteArray& data) {
+  const QString name = QString::fromStdString(path);
+  if (QFile::exists(name))
+    return InputError{path + ": is already there; nothing is overwritten. Choose another name.", {}};
+  QFile file(name + ".part-" + QString::number(::getpid()));
+  auto fail = [&] {
+    const std::string why = file.errorString().toStdString();
+    file.remove();
+    return InputError{path + ": cannot be written: " + why + ".", {}};
+  };
+  if (!file.open(QIODevice::WriteOnly)) return InputError{path + ": cannot be written: " + file.errorString().toStdString() + ".", {}};
+  if (file.write(data) != data.size() || !file.flush()) return fail();
+  if (::fsync(file.handle()) != 0) {
+    file.remove();
+    return InputError{path + ": cannot be written: the disk did not take it.", {}};
+  }
+  file.close();
+  if (!file.rename(name)) return fail();  // never over a file that came to be meanwhile
+  return Done{};
+}
+
+}  // namespace fortitor

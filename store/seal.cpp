@@ -1,0 +1,114 @@
+#include "store/seal.h"
+
+#include <QCryptographicHash>
+#include <QSqlRecord>
+#include <QUrl>
+
+#include "store/sql.h"
+
+namespace fortitor::seal {
+namespace {
+
+// Type, length and bytes: no two rows hash alike, and 1 is not "1".
+void add(QCryptographicHash& hash, const QVariant& value) {
+  char type = 't';
+  QByteArray bytes;
+  if (value.isNull()) {
+    type = 'n';
+  } else if (value.typeId() == QMetaType::LongLong || value.typeId() == QMetaType::Int) {
+    type = 'i';
+    bytes = QByteArray::number(value.toLongLong());
+  } else if (value.typeId() == QMetaType::Double) {
+    type = 'd';
+    bytes = QByteArray::number(value.toDouble(), 'g', 17);
+  } else if (value.typeId() == QMetaType::QByteArray) {
+    type = 'b';
+    bytes = value.toByteArray();
+  } else {
+    bytes = value.toString().toUtf8();
+  }
+  hash.addData(QByteArray(1, type) + QByteArray::number(bytes.size()) + ':');
+  hash.addData(bytes);
+}
+
+const Table& table_named(const QString& name) {
+  for (const Table& t : kTables)
+    if (name == t.name) return t;
+  qFatal("no sealed table %s", qPrintable(name));
+}
+
+}  // namespace
+
+QString subject(const QString& table, const QString& key) {
+  return table + "/" + QString::fromLatin1(QUrl::toPercentEncoding(key));
+}
+
+Outcome<QString> row_hash(const QSqlDatabase& db, const Table& table, const QString& key) {
+  QSqlQuery q(db);
+  q.prepare(QString("SELECT * FROM %1 WHERE %2 = ?").arg(table.name, table.key));
+  q.addBindValue(key);
+  if (!q.exec()) return sql_error(q, "A row of the book could not be read");
+  if (!q.next()) {
+    if (q.lastError().isValid()) return sql_error(q, "A row of the book could not be read");
+    return QString();
+  }
+  QCryptographicHash hash(QCryptographicHash::Sha256);
+  const QSqlRecord row = q.record();
+  for (int i = 0; i < row.count(); ++i) add(hash, q.value(i));
+  if (QString(table.name) == "run" && !q.value("closed_at").toString().isEmpty()) {
+    QSqlQuery parts(db);
+    parts.prepare("SELECT part, row_count, sha256 FROM run_chunk WHERE run_id = ? ORDER BY part");
+    parts.addBindValue(key);
+    if (!parts.exec()) return sql_error(parts, "The parts of a run could not be read");
+    while (parts.next())
+      for (int i = 0; i < 3; ++i) add(hash, parts.value(i));
+    if (parts.lastError().isValid()) return sql_error(parts, "The parts of a run could not be read");
+  }
+  return QString(hash.result().toHex());
+}
+
+QString written(const Seals& seals) {
+  QString out;
+  for (const auto& [subject, hash] : seals) out += subject + " " + hash + "\n";
+  return out;
+}
+
+Seals read(const QString& text) {
+  Seals out;
+  for (const QString& line : text.split('\n', Qt::SkipEmptyParts)) {
+    const qsizetype blank = line.indexOf(' ');
+    if (blank > 0) out[line.left(blank)] = line.mid(blank + 1);
+  }
+  return out;
+}
+
+Outcome<std::vector<QString>> keys_of(const QSqlDatabase& db, const Table& table) {
+  std::vector<QString> keys;
+  QSqlQuery q(db);
+  if (!q.exec(QString("SELECT %2 FROM %1 ORDER BY %2").arg(table.name, table.key)))
+    return sql_error(q, std::string("The table ") + table.name + " cannot be read");
+  while (q.next()) keys.push_back(q.value(0).toString());
+  if (q.lastError().isValid()) return sql_error(q, std::string("The table ") + table.name + " cannot be read");
+  return keys;
+}
+
+Outcome<Done> check_row(const QSqlDatabase& db, const char* name, const QString& key) {
+  QSqlQuery q(db);
+  q.prepare("SELECT sha256 FROM seal WHERE subject = ?");
+  q.addBindValue(subject(name, key));
+  if (!q.exec()) {
+    QSqlQuery version(db);
+    if (version.exec("PRAGMA user_version") && version.next() && version.value(0).toInt() < 4) return Done{};
+    return sql_error(q, "The seals of the book could not be read");
+  }
+  const QString sealed = q.next() ? q.value(0).toString() : QString();
+  const auto now = row_hash(db, table_named(name), key);
+  if (!now) return now.error();
+  if (!sealed.isEmpty() && *now == sealed) return Done{};
+  return InputError{std::string("What is stored here (") + name + " " + str(key) +
+                        ") is not what its line in the logbook says: the file was damaged or changed from outside. "
+                        "Run fortitorctl check, and go on with a backup.",
+                    {}};
+}
+
+}  // namespace fortitor::seal

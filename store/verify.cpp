@@ -1,0 +1,183 @@
+// A job book held against itself: file, schema, chain, every row, every part of every run, every signature.
+#include <QCryptographicHash>
+
+#include "core/bench/records.h"
+#include "store/book.h"
+#include "store/schema.h"
+#include "store/seal.h"
+#include "store/sql.h"
+
+namespace fortitor {
+namespace {
+
+constexpr size_t kMostDamage = 200;  // beyond, nobody reads on
+
+class Verifier {
+ public:
+  Verifier(const Book& book, const QSqlDatabase& db) : book_(book), db_(db) {}
+  std::vector<Damage> run();
+
+ private:
+  void say(const std::string& what) {
+    if (found_.size() < kMostDamage) found_.push_back({what});
+  }
+  // Runs a query row by row; an error on the way is damage too.
+  template <class Row>
+  void each(const char* sql, const std::string& where, const Row& row) {
+    QSqlQuery q(db_);
+    q.setForwardOnly(true);
+    if (!q.exec(sql)) return say(where + ": cannot be read: " + cause(q.lastError()));
+    while (q.next()) row(q);
+    if (q.lastError().isValid()) say(where + ": cannot be read: " + cause(q.lastError()));
+  }
+  bool file();
+  void chain();
+  void rows();
+  void parts();
+  void records();
+  void signatures();
+
+  const Book& book_;
+  QSqlDatabase db_;
+  std::vector<Damage> found_;
+  seal::Seals seals_;      // newest of every row, by the chain
+  bool sealed_ = false;    // there are lines with seals
+};
+
+bool Verifier::file() {
+  const int version = schema::version_of(db_);
+  if (version != schema::newest())
+    say("schema: version " + std::to_string(version) + ", expected " + std::to_string(schema::newest()));
+  if (const auto same = schema::compare(db_, version); !same) {
+    say("schema: " + same.error().message);
+    return false;
+  }
+  each("PRAGMA integrity_check", "file", [&](const QSqlQuery& q) {
+    if (q.value(0).toString() != "ok") say("file: " + str(q.value(0).toString()));
+  });
+  each("PRAGMA foreign_key_check", "file",
+       [&](const QSqlQuery& q) { say("table " + str(q.value(0).toString()) + ": a row points to nothing"); });
+  return true;
+}
+
+void Verifier::chain() {
+  QString previous;
+  qlonglong last = 0;
+  bool whole = true;
+  const bool with_seals = schema::version_of(db_) >= 4;
+  each(with_seals
+           ? "SELECT id, at, who, what, specimen, detail, previous, hash, seals FROM logbook ORDER BY id"
+           : "SELECT id, at, who, what, specimen, detail, previous, hash, NULL FROM logbook ORDER BY id",
+       "logbook", [&](const QSqlQuery& q) {
+         if (!whole) return;
+         QStringList fields;
+         for (int i = 1; i <= 5; ++i) fields << q.value(i).toString();
+         if (!q.value(8).isNull()) fields << q.value(8).toString();
+         // Once lines are sealed there are none without.
+         const bool downgraded = sealed_ && q.value(8).isNull();
+         if (downgraded || q.value(0).toLongLong() != last + 1 || q.value(6).toString() != previous ||
+             q.value(7).toString() != seal::chain_hash(previous, fields)) {
+           say("logbook: the chain is broken at line " + std::to_string(q.value(0).toLongLong()));
+           whole = false;
+           return;
+         }
+         if (!q.value(8).isNull()) {
+           sealed_ = true;
+           for (const auto& [subject, hash] : seal::read(q.value(8).toString())) seals_[subject] = hash;
+         }
+         last = q.value(0).toLongLong();
+         previous = q.value(7).toString();
+       });
+}
+
+void Verifier::rows() {
+  if (!sealed_) return;
+  seal::Seals left = seals_;
+  for (const seal::Table& t : seal::kTables) {
+    const auto keys = seal::keys_of(db_, t);
+    if (!keys) {
+      say(keys.error().message);
+      continue;
+    }
+    for (const QString& key : *keys) {
+      const QString subject = seal::subject(t.name, key);
+      const auto it = left.find(subject);
+      if (it == left.end()) {
+        say(str(subject) + ": no line of the logbook speaks of it");
+        continue;
+      }
+      const auto hash = seal::row_hash(db_, t, key);
+      if (!hash)
+        say(str(subject) + ": " + hash.error().message);
+      else if (*hash != it->second)
+        say(str(subject) + ": is not what its line in the logbook says");
+      left.erase(it);
+    }
+  }
+  for (const auto& [subject, hash] : left) say(str(subject) + ": the logbook speaks of it, and it is gone");
+  seal::Seals kept;
+  each("SELECT subject, sha256 FROM seal", "seals",
+       [&](const QSqlQuery& q) { kept[q.value(0).toString()] = q.value(1).toString(); });
+  if (kept != seals_) say("seals: they are not those of the logbook");
+}
+
+void Verifier::parts() {
+  each("SELECT run_id, part, row_count, columns, sha256, (SELECT channels FROM run WHERE run.id = run_id) FROM "
+       "run_chunk ORDER BY run_id, part",
+       "runs", [&](const QSqlQuery& q) {
+         const auto sound = book_.check_part(q.value(3).toByteArray(), q.value(4).toString().toStdString(),
+                                             q.value(2).toLongLong(), q.value(5).toString().toStdString());
+         if (!sound)
+           say("run " + std::to_string(q.value(0).toLongLong()) + ": part " +
+               std::to_string(q.value(1).toLongLong()) + " " + sound.error().message);
+       });
+}
+
+void Verifier::records() {
+  each("SELECT specimen_id, version, json FROM record", "records", [&](const QSqlQuery& q) {
+    if (const auto r = record_from_json(str(q.value(2).toString())); !r)
+      say("record of specimen " + std::to_string(q.value(0).toLongLong()) + ", version " +
+          std::to_string(q.value(1).toLongLong()) + ": " + r.error().message);
+  });
+}
+
+void Verifier::signatures() {
+  std::vector<Id> pieces;
+  each("SELECT DISTINCT specimen_id FROM signature", "signatures",
+       [&](const QSqlQuery& q) { pieces.push_back(q.value(0).toLongLong()); });
+  for (Id piece : pieces) {
+    const auto row = book_.specimen(piece);
+    const std::string code = row ? row->code : "specimen " + std::to_string(piece);
+    if (const auto sound = book_.check_signature(piece); !sound) say(code + ": " + sound.error().message);
+    // Its seal stands in the chain: a signature without one was not made by the program.
+    const auto s = book_.signature(piece);
+    if (!s || s->record_sha256.empty()) continue;
+    QSqlQuery q(db_);
+    q.prepare("SELECT COUNT(*) FROM logbook WHERE what = 'sealed' AND specimen = ? AND detail = ?");
+    q.addBindValue(text(code));
+    q.addBindValue(text(s->record_sha256 + " " + s->run_sha256 + " " + s->evaluation_sha256));
+    if (!q.exec() || !q.next() || q.value(0).toInt() == 0) say(code + ": its signature has no line in the logbook");
+  }
+}
+
+std::vector<Damage> Verifier::run() {
+  QSqlQuery snapshot(db_);
+  snapshot.exec("BEGIN");  // one moment of the book, though another process writes on
+  if (file()) {
+    chain();
+    rows();
+    parts();
+    records();
+    signatures();
+  }
+  snapshot.exec("ROLLBACK");
+  return found_;
+}
+
+}  // namespace
+
+std::vector<Damage> Book::verify() const {
+  return Verifier(*this, db()).run();
+}
+
+}  // namespace fortitor
