@@ -114,12 +114,11 @@ void ImportPanel::open(const QString& path) {
   auto result = std::make_shared<Outcome<CsvTable>>(InputError{"", {}});
   reading_ = bench_->tasks().run(
       "Reading " + QFileInfo(path).fileName(), this,
-      [path, result](Task&) {
-        auto text = read_file(path.toStdString());
-        if (!text)
-          *result = text.error();
-        else
-          *result = parse_csv(*text);
+      [path, result](Task& task) {
+        *result = read_csv(path.toStdString(), [&](double share) {
+          task.set_progress(share);
+          return !task.stopped();
+        });
       },
       [this, path, result] {
         if (path != path_) return;

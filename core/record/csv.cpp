@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <cstring>
 #include <limits>
+#include <memory>
 #include <optional>
 
 #include "core/quantity/unit.h"
@@ -16,6 +17,9 @@ namespace {
 
 constexpr double kMissing = std::numeric_limits<double>::quiet_NaN();
 constexpr size_t kSniffLines = 200;
+constexpr size_t kMostColumns = 4096;
+constexpr size_t kLongestLine = 1 << 20;
+constexpr size_t kBlock = 1 << 22;  // bytes of a file held at a time
 
 bool blank(char c) {
   return c == ' ' || c == '\t' || c == '\r';
@@ -55,6 +59,7 @@ std::vector<std::string_view> cells_of(std::string_view line, char separator) {
     if (i == line.size() || (line[i] == separator && !in_quotes)) {
       cells.push_back(unquoted(strip(line.substr(start, i - start), separator)));
       start = i + 1;
+      if (cells.size() > kMostColumns) break;  // no table; nobody needs the rest
     }
   }
   return cells;
@@ -166,6 +171,8 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
     return InputError{"The file is not plain text (UTF-16 or binary): save it as UTF-8 CSV.", {}};
   if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
   const auto lines = head_lines(text);
+  for (std::string_view line : lines)
+    if (line.size() > kLongestLine) return InputError{"The file has a line of more than 1 MB: it is no table.", {}};
   CsvDialect best;
   size_t best_score = 0, best_columns = 0;
   struct Try {
@@ -200,6 +207,8 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
     }
   }
   if (best_score == 0) return InputError{"No row of numbers was found in the file.", {}};
+  if (best_columns > kMostColumns)
+    return InputError{"The file has more than " + std::to_string(kMostColumns) + " columns.", {}};
   best.columns.assign(best_columns, {});
   best.units.assign(best_columns, {});
   size_t names_at = best.header_lines;
@@ -232,16 +241,34 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
   return best;
 }
 
-Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
-  if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
-  CsvTable table;
-  table.dialect = dialect;
-  const size_t width = dialect.columns.size();
-  table.columns.resize(width);
-  const char* p = text.data();
-  const char* const end = p + text.size();
-  size_t line = 1;
-  auto next_line = [&] {
+namespace {
+
+// Rows of one dialect, taken in as text comes: always whole lines.
+class RowReader {
+ public:
+  explicit RowReader(const CsvDialect& dialect) : skip_(dialect.header_lines) {
+    table_.dialect = dialect;
+    table_.columns.resize(dialect.columns.size());
+  }
+  // One guess at the number of rows saves most of the growing; `bytes` are still to come, the next of them first.
+  void expect(std::string_view next, size_t bytes) {
+    const char *p = next.data(), *end = p + next.size();
+    for (size_t i = 0; i < skip_ && p != end; ++i) p = after_line(p, end);
+    const char* stop = p;
+    while (stop != end && *stop != '\n') ++stop;
+    const size_t guess = bytes / std::max<size_t>(8, size_t(stop - p) + 1);
+    for (auto& c : table_.columns) c.reserve(guess + guess / 50);
+  }
+  Outcome<Done> feed(std::string_view text);
+  CsvTable take() {
+    // A guess that was far off must not stay in memory.
+    for (auto& c : table_.columns)
+      if (c.capacity() > c.size() + c.size() / 8 + 1024) c.shrink_to_fit();
+    return std::move(table_);
+  }
+
+ private:
+  static const char* after_line(const char* p, const char* end) {
     while (p != end && *p != '\n' && *p != '\r') ++p;
     if (p != end && *p == '\r') {
       ++p;
@@ -249,19 +276,25 @@ Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
     } else if (p != end) {
       ++p;
     }
-    ++line;
-  };
-  for (size_t i = 0; i < dialect.header_lines && p != end; ++i) next_line();
-  if (p != end) {  // one guess at the number of rows saves most of the growing
-    const char* stop = p;
-    while (stop != end && *stop != '\n') ++stop;
-    const size_t guess = size_t(end - p) / std::max<size_t>(8, size_t(stop - p));
-    for (auto& c : table.columns) c.reserve(guess + guess / 8);
+    return p;
   }
-  auto fail = [&](size_t column, const std::string& what) {
-    return InputError{"line " + std::to_string(line) + ", column " + std::to_string(column + 1) + ": " + what, {}};
+  CsvTable table_;
+  size_t skip_, line_ = 1;
+};
+
+Outcome<Done> RowReader::feed(std::string_view text) {
+  const char* p = text.data();
+  const char* const end = p + text.size();
+  auto next_line = [&] {
+    p = after_line(p, end);
+    ++line_;
   };
-  const char separator = dialect.separator, decimal = dialect.decimal;
+  for (; skip_ > 0 && p != end; --skip_) next_line();
+  auto fail = [&](size_t column, const std::string& what) {
+    return InputError{"line " + std::to_string(line_) + ", column " + std::to_string(column + 1) + ": " + what, {}};
+  };
+  const size_t width = table_.columns.size();
+  const char separator = table_.dialect.separator, decimal = table_.dialect.decimal;
   while (p != end) {
     const char* probe = p;
     while (probe != end && blank(*probe) && *probe != separator && *probe != '\r') ++probe;
@@ -299,7 +332,7 @@ Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
         value = *parsed;
         p = cell_end;
       }
-      table.columns[column].push_back(value);
+      table_.columns[column].push_back(value);
       if (p != end && *p == separator) {
         ++p;
         continue;
@@ -311,13 +344,64 @@ Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
     }
     if (p != end) next_line();
   }
-  return table;
+  return Done{};
+}
+
+}  // namespace
+
+Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
+  if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
+  RowReader reader(dialect);
+  reader.expect(text, text.size());
+  if (const auto fed = reader.feed(text); !fed) return fed.error();
+  return reader.take();
 }
 
 Outcome<CsvTable> parse_csv(std::string_view text) {
   auto dialect = sniff_csv(text);
   if (!dialect) return dialect.error();
   return parse_csv(text, *dialect);
+}
+
+Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(double)>& progress) {
+  const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
+  if (!file) return InputError{path + ": cannot be opened: " + std::strerror(errno) + ".", {}};
+  std::fseek(file.get(), 0, SEEK_END);
+  const double size = double(std::max(1L, std::ftell(file.get())));
+  std::rewind(file.get());
+  auto fail = [&](const InputError& e) { return InputError{path + ": " + e.message, {}}; };
+  std::string held;  // read and not yet taken in
+  std::optional<RowReader> reader;
+  double taken = 0;
+  for (bool more = true; more;) {
+    const size_t before = held.size();
+    held.resize(before + kBlock);
+    const size_t got = std::fread(held.data() + before, 1, kBlock, file.get());
+    held.resize(before + got);
+    more = got == kBlock;
+    if (std::ferror(file.get())) return InputError{path + ": cannot be read.", {}};
+    if (!reader && held.compare(0, 3, "\xEF\xBB\xBF") == 0) held.erase(0, 3);
+    // Whole lines only; the rest waits for the next block.
+    size_t whole = held.size();
+    if (more) {
+      whole = held.find_last_of('\n');
+      if (whole == std::string::npos) whole = held.find_last_of('\r', held.size() - 2);
+      if (whole == std::string::npos || held.size() - whole > kLongestLine + 1)
+        return fail({"a line of more than 1 MB: it is no table.", {}});
+      ++whole;
+    }
+    if (!reader) {
+      const auto dialect = sniff_csv(std::string_view(held).substr(0, whole));
+      if (!dialect) return fail(dialect.error());
+      reader.emplace(*dialect);
+      reader->expect(std::string_view(held).substr(0, std::min<size_t>(whole, kLongestLine)), size_t(size));
+    }
+    if (const auto fed = reader->feed(std::string_view(held).substr(0, whole)); !fed) return fail(fed.error());
+    held.erase(0, whole);
+    taken += double(got);
+    if (progress && !progress(std::min(1.0, taken / size))) return InputError{path + ": the reading was stopped.", {}};
+  }
+  return reader->take();
 }
 
 Outcome<std::string> read_file(const std::string& path) {

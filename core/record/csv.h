@@ -1,6 +1,7 @@
 // Delimited text from testing machines: separators, decimal mark, header and units rows detected.
 #pragma once
 
+#include <functional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -25,7 +26,8 @@ struct CsvTable {
 };
 
 /// Reads the head of the text and says how it is written. Units are taken from a units row or from
-/// names like "Load [kN]" and "Ext (mm)". Error: no row of numbers found.
+/// names like "Load [kN]" and "Ext (mm)". Errors: no row of numbers found; more than 4096 columns; a line of more than
+/// a megabyte.
 Outcome<CsvDialect> sniff_csv(std::string_view text);
 
 /// Reads every row after the header. An empty cell is NaN; a blank line is passed over; a cell that
@@ -35,6 +37,10 @@ Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect);
 
 /// sniff_csv() then parse_csv().
 Outcome<CsvTable> parse_csv(std::string_view text);
+
+/// Reads a file block by block, so that beside the numbers only a few megabytes are held. `progress` is told the share
+/// that was read, 0 … 1, and stops the reading by returning false. Errors name the file.
+Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(double)>& progress = {});
 
 /// Whole file as text. Error: one sentence with the path.
 Outcome<std::string> read_file(const std::string& path);

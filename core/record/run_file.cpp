@@ -68,10 +68,8 @@ Outcome<Done> load_run_files(TestRecord& record, const std::string& folder, cons
     if (segment.file.empty() || segment.samples) continue;
     const auto path = path_inside(folder, segment.file);
     if (!path) return path.error();
-    auto text = read_file(*path);
-    if (!text) return text.error();
-    auto table = parse_csv(*text);
-    if (!table) return InputError{*path + ": " + table.error().message, {}};
+    auto table = read_csv(*path);
+    if (!table) return table.error();
     if (segment.mapping.empty()) segment.mapping = guess_mapping(table->dialect, schema);
     auto samples = samples_from_table(*table, segment.mapping, schema);
     if (!samples) return InputError{*path + ": " + samples.error().message, {}};

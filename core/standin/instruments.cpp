@@ -1,5 +1,6 @@
 #include "core/standin/instruments.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 
@@ -32,11 +33,18 @@ std::optional<std::string> StrainIndicator::read(size_t channel, double strain) 
   return shown((strain + wander_[channel] - zero_[channel]) * 1e6 + 0.4 * noise_(random_), 1, "µε");
 }
 
+void taper(std::vector<std::string>& readings, double size, double step) {
+  const bool same = std::all_of(readings.begin(), readings.end(),
+                                [&](const std::string& r) { return r == readings.front(); });
+  if (readings.size() > 1 && same) readings.back() = shown(size + step, step, "mm");
+}
+
 std::vector<std::string> caliper(double size, double scatter, double step, int wanted, uint64_t seed) {
   std::mt19937_64 random(seed);
   std::normal_distribution<double> hand;
   std::vector<std::string> out;
   for (int i = 0; i < wanted; ++i) out.push_back(shown(size + scatter * hand(random), step, "mm"));
+  taper(out, size, step);
   return out;
 }
 

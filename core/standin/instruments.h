@@ -45,6 +45,9 @@ class StrainIndicator {
   std::normal_distribution<double> noise_;
 };
 
+/// A piece as it was cut is a count thinner at one end than at the other; only a drawing is the same everywhere.
+void taper(std::vector<std::string>& readings, double size, double step);
+
 /// Several caliper readings of a size with the scatter of piece and hand, mm.
 std::vector<std::string> caliper(double size, double scatter, double step, int wanted, uint64_t seed);
 

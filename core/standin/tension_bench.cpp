@@ -1,3 +1,4 @@
+#include "core/standin/instruments.h"
 #include "core/standin/tension_bench.h"
 
 #include <algorithm>
@@ -88,7 +89,11 @@ std::vector<std::string> caliper_readings(const TestRecord& record, const std::s
     return out;
   };
   const Metal& metal = *find_metal(bar.metal);
-  if (path == "specimen.section.diameter") return several(bar.diameter, 0.013, 0.01);
+  if (path == "specimen.section.diameter") {
+    several(bar.diameter, 0.013, 0.01);
+    taper(out, bar.diameter, 0.01);
+    return out;
+  }
   if (path.find("specimen.after.") != 0 || !record.run.has_samples()) return {};
   // What is left of the piece follows from the same model that carried the load.
   const auto frame = frame_settings(record);

@@ -124,12 +124,13 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
       inputs.push_back({"noise_yield", "noise of the force at yield", marks.stress_noise / marks.yield_stress,
                         UncertainInput::Shape::normal});
   }
-  if (marks.yielding && marks.yielding->upper > 0) {
-    // The point of a sharp maximum lies between two samples: up to as much higher as the stress rose to the last one.
+  if (marks.yielding && marks.yielding->upper > 1) {
+    // The point of a sharp maximum lies between two samples: up to as much higher as the stress rose from one to the
+    // next on the way to it.
+    const auto& r = test.curve.stress;
     const size_t up = marks.yielding->upper;
-    const double step = test.curve.stress[up] - test.curve.stress[up - 1];
-    if (step > 0)
-      inputs.push_back({"sample_yield", "R_eH between two samples", 0.5 * step / test.curve.stress[up]});
+    const double step = std::max(r[up] - r[up - 1], r[up - 1] - r[up - 2]);
+    if (step > 0) inputs.push_back({"sample_yield", "R_eH between two samples", 0.5 * step / r[up]});
   }
   if (marks.top_standard > 0)
     inputs.push_back({"top", "place of the maximum on its flat top", marks.top_standard});

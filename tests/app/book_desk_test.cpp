@@ -1,0 +1,167 @@
+// The book in the window: its logbook, copies of it, bundles, and what happens when its file is taken away.
+#include <QDir>
+#include <QFile>
+#include <QFrame>
+#include <QLabel>
+#include <QTableWidget>
+
+#include "app/frame/find_box.h"
+#include "app/logbook/logbook_page.h"
+#include "app/today/jobs_page.h"
+#include "core/evaluation/evaluation_json.h"
+#include "core/standin/tension_bench.h"
+#include "tests/app/window_fixture.h"
+
+namespace fortitor {
+namespace {
+
+class BookDesk : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    Book& b = *bench_.book();
+    const auto job = b.add_job("TC-070", "Clamps of line 2");
+    const auto series = b.add_series(*job, "Bars", "tension-metal");
+    const TestRecord made = standin::simulate_tension({.seed = 3});
+    TestRecord empty = made;
+    empty.run = {};
+    id_ = *b.add_specimen(*series, "CL-1", empty);
+    ASSERT_TRUE(b.store_run(id_, *made.run.samples(), "file cl-1.csv"));
+    ASSERT_TRUE(b.save_record(id_, 0, made, {}, "imported"));
+    bench_.touch_docket();
+  }
+  template <class P>
+  P* page() {
+    for (P* p : window_->findChildren<P*>()) return p;
+    return nullptr;
+  }
+  QFrame* lost_strip() {
+    for (QFrame* f : window_->findChildren<QFrame*>())
+      if (f->accessibleName() == "The book's file is gone") return f;
+    return nullptr;
+  }
+  Id id_ = 0;
+};
+
+TEST_F(BookDesk, TheLogbookShowsItsLinesAndTheEndOfItsChain) {
+  window_->open("logbook");
+  auto* log = page<LogbookPage>();
+  ASSERT_NE(log, nullptr);
+  ASSERT_TRUE(log->isVisible());
+  const ChainHead head = bench_.book()->head();
+  EXPECT_TRUE(log->head().contains(QString::fromStdString(head.hash)));
+  EXPECT_TRUE(log->head().contains(QString::number(head.lines) + " lines"));
+  const int all = log->table()->rowCount();
+  EXPECT_GE(all, 5);
+  EXPECT_EQ(log->table()->item(0, 3)->text(), "imported") << "the newest first";
+  type("logbook-filter", "run stored");
+  EXPECT_EQ(log->table()->rowCount(), 1);
+  EXPECT_EQ(log->table()->item(0, 2)->text(), "CL-1");
+  type("logbook-filter", "nobody");
+  EXPECT_EQ(log->table()->rowCount(), 0);
+  find<QLineEdit>("logbook-filter")->clear();
+  EXPECT_EQ(log->table()->rowCount(), all);
+}
+
+TEST_F(BookDesk, TheWholeBookIsCheckedOnSight) {
+  window_->open("logbook");
+  click("logbook-check");
+  ASSERT_TRUE(until([&] { return window_->message().contains("sound"); })) << window_->message().toStdString();
+  EXPECT_TRUE(window_->message().contains("chain"));
+}
+
+TEST_F(BookDesk, AFileThatIsGoneIsSaidWithinASecondAndTheBookGoesOnElsewhere) {
+  window_->show_specimen(id_, int(Stage::measure));
+  settle();
+  QFrame* strip = lost_strip();
+  ASSERT_NE(strip, nullptr);
+  EXPECT_FALSE(strip->isVisible());
+  QSignalSpy lost(&bench_, &Workbench::book_lost);
+  ASSERT_TRUE(QFile::remove(dir_.path() + "/b.fortitor"));
+  ASSERT_TRUE(until([&] { return lost.count() == 1; }));
+  EXPECT_TRUE(strip->isVisible());
+  EXPECT_TRUE(strip->findChild<QLabel*>()->text().contains("gone"));
+
+  // What is typed now cannot be written, and is kept here.
+  bench_.edit("note", [](TestRecord& r) { r.fields.set("specimen.note", std::string("typed while it was gone")); });
+  EXPECT_TRUE(window_->message().contains("kept here")) << window_->message().toStdString();
+  EXPECT_FALSE(bench_.sign()) << "nothing is signed that is not stored";
+  const QString other = dir_.path() + "/elsewhere.fortitor";
+  const auto moved = bench_.move_book(other);
+  ASSERT_TRUE(moved) << moved.error().message;
+  EXPECT_FALSE(strip->isVisible());
+  EXPECT_EQ(bench_.book()->path(), other.toStdString());
+  EXPECT_EQ(bench_.book()->record(id_)->fields.text("specimen.note"), "typed while it was gone");
+  EXPECT_TRUE(bench_.book()->verify().empty());
+  EXPECT_FALSE(bench_.move_book(other)) << "never over a file";
+}
+
+TEST_F(BookDesk, AJobGoesOutAsABundleAndComesIn) {
+  window_->show_jobs();
+  auto* jobs = page<JobsPage>();
+  const QString path = dir_.path() + "/TC-070.fortitor-bundle";
+  jobs->write_bundle_of("TC-070", path);
+  ASSERT_TRUE(until([&] { return window_->message().contains("written"); })) << window_->message().toStdString();
+  EXPECT_TRUE(QFile::exists(path));
+  jobs->write_bundle_of("TC-070", path);
+  ASSERT_TRUE(until([&] { return window_->message().contains("already there"); }));
+  jobs->take_bundle(path);  // into the book it came from: its number is taken
+  EXPECT_EQ(bench_.book()->jobs().size(), 1u);
+  bool said = false;
+  for (QLabel* l : jobs->findChildren<QLabel*>()) said = said || l->text().contains("already a job TC-070");
+  EXPECT_TRUE(said);
+  Workbench other;
+  ASSERT_TRUE(other.open(dir_.path() + "/other.fortitor", "M. Orr"));
+  JobsPage page(&other);
+  page.take_bundle(path);
+  ASSERT_EQ(other.book()->jobs().size(), 1u);
+  EXPECT_TRUE(other.book()->verify().empty());
+}
+
+TEST_F(BookDesk, TheCopyOfTheDayIsMadeBesideTheWindow) {
+  bench_.back_up_daily();
+  const QDir beside(dir_.path() + "/b.backups");
+  ASSERT_TRUE(until([&] { return bench_.tasks().tasks().empty(); }));
+  ASSERT_EQ(beside.entryList(QDir::Files).size(), 1);
+  bench_.back_up_daily();
+  ASSERT_TRUE(until([&] { return bench_.tasks().tasks().empty(); }));
+  EXPECT_EQ(beside.entryList(QDir::Files).size(), 1) << "one a day";
+  EXPECT_TRUE(window_->message().isEmpty()) << "a backup that succeeds is not talked about";
+}
+
+// What was signed stands; when other numbers come out now, nobody can overlook it.
+TEST_F(BookDesk, ASignedPieceWhoseNumbersChangedSaysSo) {
+  window_->show_specimen(id_, int(Stage::evaluate));
+  settle();
+  auto e = bench_.evaluation();
+  const TestRecord r = *bench_.book()->record(id_);
+  Evaluation other = *e;
+  for (ResultValue& v : other.results)
+    if (v.spec.key == "rm") v.value *= 1.02;  // an evaluation of another day
+  ASSERT_TRUE(bench_.book()->sign_off(id_, bench_.book()->record_version(id_),
+                                      evaluation_to_json(other, r.fields, -1), "none"));
+  window_->show_today();
+  bench_.select(id_);
+  settle();
+  ASSERT_TRUE(bench_.signed_off());
+  ASSERT_TRUE(until([&] { return bench_.evaluation()->finding("differs-from-signed") != nullptr; }));
+  EXPECT_EQ(bench_.evaluation()->findings.front().code, "differs-from-signed");
+  EXPECT_GT(bench_.book()->specimen(id_)->open_judgements, 0) << "Today lists it";
+}
+
+TEST_F(BookDesk, FindOrDoKnowsTheBook) {
+  FindBox* box = window_->find_box();
+  for (const char* wanted : {"Back the book up", "Save the book elsewhere", "Logbook"}) {
+    QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+    ASSERT_TRUE(until([&] { return box->isVisible(); }));
+    QTest::keyClicks(box->line(), wanted);
+    ASSERT_GT(box->list()->count(), 0) << wanted;
+    EXPECT_TRUE(box->list()->item(0)->text().contains(wanted)) << box->list()->item(0)->text().toStdString();
+    if (QString(wanted) != "Logbook") QTest::keyClick(box->line(), Qt::Key_Escape);
+  }
+  QTest::keyClick(box->line(), Qt::Key_Return);
+  EXPECT_TRUE(until([&] { return page<LogbookPage>() != nullptr && page<LogbookPage>()->isVisible(); }));
+}
+
+}  // namespace
+}  // namespace fortitor

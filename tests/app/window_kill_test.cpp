@@ -1,0 +1,76 @@
+// The window killed at any moment of a run: every sample that was confirmed is there when the book is opened again.
+#include <QElapsedTimer>
+#include <QFile>
+#include <QProcess>
+#include <random>
+#include <signal.h>
+
+#include "app/demo/demo_book.h"
+#include "tests/app/window_fixture.h"
+
+namespace fortitor {
+namespace {
+
+TEST(WindowKill, AtRandomMomentsOfARun) {
+  QTemporaryDir folder;
+  const QString whole = folder.filePath("demo.fortitor");
+  {
+    auto book = Book::open(whole.toStdString(), "R. Vale");
+    ASSERT_TRUE(book);
+    QFile recipe(":/demo/tarnfell.json");
+    ASSERT_TRUE(recipe.open(QIODevice::ReadOnly));
+    ASSERT_TRUE(fill_demo(**book, recipe.readAll().toStdString()));
+  }
+  std::mt19937 random(20261125);
+  const int rounds = qEnvironmentVariableIntValue("FORTITOR_SOAK") > 0 ? 200 : 20;
+  int with_rows = 0;
+  for (int round = 0; round < rounds; ++round) {
+    const QString mine = folder.filePath(QString("k%1.fortitor").arg(round));
+    ASSERT_TRUE(QFile::copy(whole, mine));
+    QProcess runner;
+    runner.start(WINDOW_RUNNER, {mine});
+    ASSERT_TRUE(runner.waitForStarted());
+    // So many confirmed parts, and a moment of the next.
+    const int wanted = 1 + int(random() % 6);
+    QByteArray said;
+    while (said.count("rows ") < wanted && runner.waitForReadyRead(60000)) said += runner.readAllStandardOutput();
+    ASSERT_GE(said.count("rows "), wanted) << runner.readAllStandardError().toStdString();
+    QElapsedTimer spin;
+    spin.start();
+    const qint64 moment = qint64(random() % 300) * 1000000;
+    while (spin.nsecsElapsed() < moment) {
+    }
+    ::kill(pid_t(runner.processId()), SIGKILL);
+    runner.waitForFinished();
+    said += runner.readAllStandardOutput();
+    int64_t confirmed = 0;
+    for (const QByteArray& line : said.split('\n'))
+      if (line.startsWith("rows ")) confirmed = line.mid(5).toLongLong();
+
+    auto book = Book::open(mine.toStdString(), "after");
+    ASSERT_TRUE(book) << round << ": " << book.error().message;
+    EXPECT_TRUE((*book)->verify().empty()) << round;
+    Id piece = 0;
+    for (const JobRow& j : (*book)->jobs())
+      for (const SeriesRow& s : (*book)->series(j.id))
+        for (const SpecimenRow& p : (*book)->specimens(s.id))
+          if (p.code == "HB-05") piece = p.id;
+    const auto runs = (*book)->runs(piece);
+    ASSERT_EQ(runs.size(), 1u) << round;
+    EXPECT_TRUE(runs[0].interrupted) << round;
+    EXPECT_GE(runs[0].rows, confirmed) << round;
+    with_rows += confirmed > 0;
+    const auto record = (*book)->record(piece);
+    ASSERT_TRUE(record) << record.error().message;
+    ASSERT_TRUE(record->run.samples()) << "the interrupted run is in its record";
+    EXPECT_EQ(int64_t(record->run.samples()->size()), runs[0].rows);
+    ASSERT_FALSE((*book)->notices().empty());
+    EXPECT_NE((*book)->notices()[0].find("HB-05"), std::string::npos) << (*book)->notices()[0];
+    book->reset();
+    EXPECT_TRUE((*Book::open(mine.toStdString(), "later"))->notices().empty()) << "it is said once";
+  }
+  EXPECT_GT(with_rows, rounds / 2);
+}
+
+}  // namespace
+}  // namespace fortitor
