@@ -39,7 +39,8 @@ int main(int argc, char** argv) {
   parser.addVersionOption();
   parser.addPositionalArgument("BOOK", "Job book to open (*.fortitor); made when it does not exist.");
   const QCommandLineOption demo("demo", "Fill an empty book with the Tarnfell demo.");
-  const QCommandLineOption shot("shot", "With --screenshots: only this specimen and stage, such as AF-11:3.", "CODE:N");
+  const QCommandLineOption shot(
+      "shot", "With --screenshots: only this specimen and stage, such as AF-11:3 or jobs:desk.", "CODE:N");
   const QCommandLineOption shots("screenshots", "Write the screenshots into DIR and end.", "DIR");
   const QCommandLineOption scale("text-scale", "Text size, 1.0 to 2.0.", "FACTOR", "1.0");
   const QCommandLineOption dark("dark", "Dark theme.");

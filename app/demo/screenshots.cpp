@@ -90,7 +90,9 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   };
   for (const QString& one : only) {  // one specimen at one stage, while a view is being worked on
     const QStringList part = one.split(':');
-    if (part.value(1) == "series") {
+    if (part.value(1) == "desk") {
+      window.open(part[0]);
+    } else if (part.value(1) == "series") {
       window.show_series(bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
       wait_for(window.series_page(), &SeriesPage::shown, 5000);
     } else {

@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <cstring>
 #include <limits>
+#include <map>
 #include <memory>
 #include <optional>
 
@@ -238,6 +239,10 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
     if (best.columns[i].empty()) best.columns[i] = "column " + std::to_string(i + 1);
     if (best.units[i].empty()) split_unit(best.columns[i], best.units[i]);
   }
+  // Two columns of one name are told apart: "F", "F (2)".
+  std::map<std::string, int> seen;
+  for (std::string& name : best.columns)
+    if (const int n = ++seen[name]; n > 1) name += " (" + std::to_string(n) + ")";
   return best;
 }
 

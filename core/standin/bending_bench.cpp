@@ -111,8 +111,8 @@ class Beam : public StepMachine {
 std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
   const Sizes s = sizes(r);
   const uint64_t seed = seed_of(r);
-  if (path == "specimen.width") return caliper(s.width, 0.05, 0.01, wanted, seed * 3 + 1);
-  if (path == "specimen.depth") return caliper(s.depth, 0.05, 0.01, wanted, seed * 3 + 2);
+  if (path == "specimen.width") return caliper(s.width, std::min(0.05, 0.003 * s.width), 0.01, wanted, seed * 3 + 1);
+  if (path == "specimen.depth") return caliper(s.depth, std::min(0.05, 0.003 * s.depth), 0.01, wanted, seed * 3 + 2);
   if (path == "specimen.span") return {shown(s.span, 1, "mm")};
   return {};
 }

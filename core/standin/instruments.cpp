@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <cstdlib>
 
 namespace fortitor::standin {
 
@@ -16,8 +17,17 @@ std::string shown(double value, double step, const std::string& unit) {
   return std::string(text) + " " + unit;
 }
 
+namespace {
+
+// Friction and a steady hand have no long tails.
+double steady(double noise) {
+  return std::clamp(noise, -2.0, 2.0);
+}
+
+}  // namespace
+
 std::string DialGauge::read(double travel, double slip) {
-  return shown(travel - zero_ + slip + 0.15 * division_ * noise_(random_), division_, "mm");
+  return shown(travel - zero_ + slip + 0.15 * division_ * steady(noise_(random_)), division_, "mm");
 }
 
 StrainIndicator::StrainIndicator(uint64_t seed) : random_(seed * 104729 + 11) {
@@ -30,20 +40,23 @@ StrainIndicator::StrainIndicator(uint64_t seed) : random_(seed * 104729 + 11) {
 std::optional<std::string> StrainIndicator::read(size_t channel, double strain) {
   wander_[channel] += drift_[channel];
   if (open_[channel]) return std::nullopt;
-  return shown((strain + wander_[channel] - zero_[channel]) * 1e6 + 0.4 * noise_(random_), 1, "µε");
+  return shown((strain + wander_[channel] - zero_[channel]) * 1e6 + 0.4 * steady(noise_(random_)), 1, "µε");
 }
 
 void taper(std::vector<std::string>& readings, double size, double step) {
-  const bool same = std::all_of(readings.begin(), readings.end(),
-                                [&](const std::string& r) { return r == readings.front(); });
-  if (readings.size() > 1 && same) readings.back() = shown(size + step, step, "mm");
+  const bool same =
+      std::all_of(readings.begin(), readings.end(), [&](const std::string& r) { return r == readings.front(); });
+  if (readings.size() < 2 || !same) return;
+  const double read = std::strtod(readings.front().c_str(), nullptr);
+  readings.back() = shown(read + (size < read ? -step : step), step, "mm");
 }
 
 std::vector<std::string> caliper(double size, double scatter, double step, int wanted, uint64_t seed) {
   std::mt19937_64 random(seed);
   std::normal_distribution<double> hand;
   std::vector<std::string> out;
-  for (int i = 0; i < wanted; ++i) out.push_back(shown(size + scatter * hand(random), step, "mm"));
+  for (int i = 0; i < wanted; ++i)
+    out.push_back(shown(size + scatter * std::clamp(hand(random), -1.5, 1.5), step, "mm"));
   taper(out, size, step);
   return out;
 }

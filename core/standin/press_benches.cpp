@@ -25,7 +25,7 @@ struct Block {
 };
 constexpr Block kBlocks[] = {
     {"larch-along", "larch, along the grain", "softwood", "larch", "parallel", 11500, 47, 120, 0.008, 0.72, "crushed",
-     20, 40},
+     20, 39},
     {"larch-across", "larch, across the grain", "softwood", "larch", "perpendicular", 420, 4.6, 9, 0, 0, "crushed", 50,
      50},
     {"steel", "S355J2", "carbon steel", "", "parallel", 205000, 372, 900, 0, 0, "barrelled", 20, 30},

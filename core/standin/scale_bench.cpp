@@ -40,7 +40,7 @@ double volume(const TestRecord& r) {
 }
 
 double dry_mass(const TestRecord& r) {
-  return lump(r).density * scatter(seed_of(r), 4, 0.03) * volume(r) * 1e-9;
+  return lump(r).density * scatter(seed_of(r), 4, 0.01) * volume(r) * 1e-9;
 }
 
 class Scale : public StepMachine {

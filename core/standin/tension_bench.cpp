@@ -1,5 +1,5 @@
-#include "core/standin/instruments.h"
 #include "core/standin/tension_bench.h"
+#include "core/standin/instruments.h"
 
 #include <algorithm>
 #include <cmath>
@@ -85,7 +85,7 @@ std::vector<std::string> caliper_readings(const TestRecord& record, const std::s
   std::normal_distribution<double> hand;
   std::vector<std::string> out;
   auto several = [&](double size, double scatter, double step) {
-    for (int i = 0; i < wanted; ++i) out.push_back(display(size + scatter * hand(random), step));
+    for (int i = 0; i < wanted; ++i) out.push_back(display(size + scatter * std::clamp(hand(random), -1.6, 1.6), step));
     return out;
   };
   const Metal& metal = *find_metal(bar.metal);

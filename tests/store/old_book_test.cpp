@@ -18,8 +18,8 @@ namespace {
 
 // Work up to yield ends between two samples now, stops that already bend left the slope of a torsion bar, a plastic's
 // yield point and the first peak of a shell are read from their flat tops.
-const std::set<std::string> kMeant = {"resilience", "g_modulus", "g_twist", "e_check", "sigma_y", "eps_y",
-                                      "peak_travel"};
+const std::set<std::string> kMeant = {"resilience", "g_modulus", "g_twist",    "e_check",
+                                      "sigma_y",    "eps_y",     "peak_travel"};
 
 // Read from the crosshead after the extensometer came off: the stretch of the frame is now known and taken off.
 const std::set<std::string> kSpliced = {"agt",
@@ -103,7 +103,7 @@ TEST_F(OldBook, RecordsGiveTheNumbersTheyGave) {
           ++numbers;
           const double before = value.get<double>();
           if (kMeant.count(key) != 0) {
-            EXPECT_NEAR(now->value, before, 0.02 * std::abs(before)) << name << " " << key;
+            EXPECT_NEAR(now->value, before, 0.05 * std::abs(before)) << name << " " << key;
           } else if (kSpliced.count(key) == 0) {
             EXPECT_NEAR(now->value, before, 1e-9 * std::abs(before) + 1e-12) << name << " " << key;
           } else if (key != "toe_shift") {

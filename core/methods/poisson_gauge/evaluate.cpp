@@ -188,7 +188,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
       const auto [low, high] = std::minmax_element(sound.load.begin(), sound.load.end());
       const double bow = std::abs(bend->coefficient) * (*high - *low) * (*high - *low) / 4;
       const double count = path.count.empty() ? 0 : path.count.front();
-      if (bow > count)
+      // Significance alone calls every hundredth straight line bent: the bow must also be one that the indicator shows.
+      if (bow > 3 * count)
         raise(e, "nonlinear", Severity::check,
               std::string("The line of ") + which +
                   " is bent: its quadratic term is significant (p = " + significant(bend->p, 2) + ") and bows it by " +

