@@ -31,8 +31,8 @@ Outcome<std::string> back_up(const std::string& path, const std::string& folder,
   const auto damage = (*copy)->verify();
   // The book may have gone on meanwhile: its copy holds at least what it held.
   if (const auto holds = (*copy)->check_head(head); !holds || !damage.empty())
-    return InputError{str(target) + ": the copy is not sound: " +
-                          (holds ? damage.front().what : holds.error().message) +
+    return InputError{str(target) +
+                          ": the copy is not sound: " + (holds ? damage.front().what : holds.error().message) +
                           ". Older backups were left as they are; run fortitorctl check on the book.",
                       {}};
   return str(target);

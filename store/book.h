@@ -99,8 +99,8 @@ struct Damage {
 };
 
 /// An open job book. Used from one thread. Every change is one transaction together with its line in
-/// the logbook, which seals every row it touches; nothing is ever overwritten: records are saved as new versions, closed runs stay as
-/// they are, corrections are new settings.
+/// the logbook, which seals every row it touches; nothing is ever overwritten: records are saved as new versions,
+/// closed runs stay as they are, corrections are new settings.
 class Book {
  public:
   /// Opens a book, making it when the file does not exist. Refuses, with a sentence: files that are no
@@ -234,7 +234,7 @@ class Book {
   uint64_t device_ = 0, inode_ = 0;  ///< of the file that was opened
   bool read_only_ = false;
   bool joined_ = false;  ///< changes belong to a larger one that is under way
-  std::string owner_;  ///< who writes, when this one reads
+  std::string owner_;    ///< who writes, when this one reads
   std::unique_ptr<QLockFile> lock_;
 };
 

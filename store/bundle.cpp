@@ -1,11 +1,11 @@
 #include "store/bundle.h"
 
+#include <zip.h>
 #include <QCryptographicHash>
 #include <QFile>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <zip.h>
 
 #include "core/bench/progress.h"
 #include "core/bench/records.h"
@@ -285,8 +285,8 @@ Outcome<Unpacked> read_bundle(Book& book, const std::string& path, const std::st
         ++out.specimens;
       }
     }
-    return book.note("bundle taken in", out.code + ", head of its book " +
-                                            str(archive->manifest["book"].toObject()["head"].toString()));
+    return book.note("bundle taken in",
+                     out.code + ", head of its book " + str(archive->manifest["book"].toObject()["head"].toString()));
   });
   if (!done) return done.error();
   return out;

@@ -111,7 +111,9 @@ Outcome<Done> Book::note(const std::string& what, const std::string& detail, Id 
 std::vector<LogEntry> Book::logbook(int newest) const {
   std::vector<LogEntry> out;
   QSqlQuery q(db());
-  q.prepare("SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook WHERE what <> '' ORDER BY id DESC LIMIT ?");
+  q.prepare(
+      "SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook WHERE what <> '' ORDER BY id DESC LIMIT "
+      "?");
   q.addBindValue(newest);
   if (!q.exec()) return out;
   while (q.next()) {

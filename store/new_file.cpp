@@ -1,7 +1,7 @@
 #include "store/new_file.h"
 
-#include <QFile>
 #include <unistd.h>
+#include <QFile>
 
 namespace fortitor {
 

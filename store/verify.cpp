@@ -40,8 +40,8 @@ class Verifier {
   const Book& book_;
   QSqlDatabase db_;
   std::vector<Damage> found_;
-  seal::Seals seals_;      // newest of every row, by the chain
-  bool sealed_ = false;    // there are lines with seals
+  seal::Seals seals_;    // newest of every row, by the chain
+  bool sealed_ = false;  // there are lines with seals
 };
 
 bool Verifier::file() {
@@ -65,9 +65,8 @@ void Verifier::chain() {
   qlonglong last = 0;
   bool whole = true;
   const bool with_seals = schema::version_of(db_) >= 4;
-  each(with_seals
-           ? "SELECT id, at, who, what, specimen, detail, previous, hash, seals FROM logbook ORDER BY id"
-           : "SELECT id, at, who, what, specimen, detail, previous, hash, NULL FROM logbook ORDER BY id",
+  each(with_seals ? "SELECT id, at, who, what, specimen, detail, previous, hash, seals FROM logbook ORDER BY id"
+                  : "SELECT id, at, who, what, specimen, detail, previous, hash, NULL FROM logbook ORDER BY id",
        "logbook", [&](const QSqlQuery& q) {
          QStringList fields;
          for (int i = 1; i <= 5; ++i) fields << q.value(i).toString();
@@ -75,7 +74,7 @@ void Verifier::chain() {
          // Once lines are sealed there are none without.
          const bool downgraded = sealed_ && q.value(8).isNull();
          if (whole && (downgraded || q.value(0).toLongLong() != last + 1 || q.value(6).toString() != previous ||
-             q.value(7).toString() != seal::chain_hash(previous, fields))) {
+                       q.value(7).toString() != seal::chain_hash(previous, fields))) {
            say("logbook: the chain is broken at line " + std::to_string(q.value(0).toLongLong()));
            whole = false;  // said once; what the lines seal is still held against the rows
          }
@@ -120,15 +119,16 @@ void Verifier::rows() {
 }
 
 void Verifier::parts() {
-  each("SELECT run_id, part, row_count, columns, sha256, (SELECT channels FROM run WHERE run.id = run_id) FROM "
-       "run_chunk ORDER BY run_id, part",
-       "runs", [&](const QSqlQuery& q) {
-         const auto sound = book_.check_part(q.value(3).toByteArray(), q.value(4).toString().toStdString(),
-                                             q.value(2).toLongLong(), q.value(5).toString().toStdString());
-         if (!sound)
-           say("run " + std::to_string(q.value(0).toLongLong()) + ": part " +
-               std::to_string(q.value(1).toLongLong()) + " " + sound.error().message);
-       });
+  each(
+      "SELECT run_id, part, row_count, columns, sha256, (SELECT channels FROM run WHERE run.id = run_id) FROM "
+      "run_chunk ORDER BY run_id, part",
+      "runs", [&](const QSqlQuery& q) {
+        const auto sound = book_.check_part(q.value(3).toByteArray(), q.value(4).toString().toStdString(),
+                                            q.value(2).toLongLong(), q.value(5).toString().toStdString());
+        if (!sound)
+          say("run " + std::to_string(q.value(0).toLongLong()) + ": part " + std::to_string(q.value(1).toLongLong()) +
+              " " + sound.error().message);
+      });
 }
 
 void Verifier::records() {

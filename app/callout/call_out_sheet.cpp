@@ -353,49 +353,4 @@ void CallOutSheet::end_run() {
   });
 }
 
-// The stand-in goes to the stop and shows its instruments; what it shows is offered in the field, and a
-// person keeps it or types what they read.
-void CallOutSheet::drive() {
-  const Method& m = bench_->method();
-  const standin::Bench* standin = standin::find_bench(m.standin);
-  if (standin == nullptr || !standin->step_machine) return;
-  if (!machine_) {
-    machine_ = standin->step_machine(bench_->record());
-    machine_for_ = bench_->specimen();
-    machine_->balance();
-    // Taken up again in the middle of a run: the piece carries what it carried.
-    const Rows& rows = bench_->record().run.rows(now_.table.id);
-    for (const Row& row : rows)
-      if (const auto at = now_.table.control ? row.number(now_.table.control->path) : std::nullopt)
-        if (const auto back = machine_->go_to(*at); !back) return bench_->say(qs(back.error().message));
-    if (rows.empty())
-      bench_->edit("stand-in piece", [&](TestRecord& r) {
-        r.fields.set("equipment.standin.piece", standin::piece_of(r, *standin));
-        r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
-      });
-  }
-  const double to = other_stop_ && other_stop_->value ? *other_stop_->value : now_.control;
-  const auto moved = now_.phase == Phase::unloading ? machine_->unload() : machine_->go_to(to);
-  if (!moved) {
-    bench_->say(qs(moved.error().message));
-    return;
-  }
-  const StepStatus s = machine_->status();
-  if (s.broken) {
-    shown_ = qs(s.message) + " B keeps the bracket.";
-    return refresh();
-  }
-  const auto read = machine_->read();
-  shown_ = "Stand-in:";
-  const TableSpec& w = now_.table;
-  for (const FieldSpec& c : w.columns) {
-    const auto it = read.find(c.path);
-    shown_ += "  " + qs(c.label) + " " + (it == read.end() ? "shows nothing" : qs(it->second));
-    if (&c == &w.columns[now_.column] && it != read.end()) panel_->entry()->setText(qs(it->second));
-  }
-  if (s.cracks > 0) shown_ += ".  You hear cracking: C notes it.";
-  refresh();
-  panel_->entry()->selectAll();
-}
-
 }  // namespace fortitor

@@ -140,8 +140,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("gauges");
   go("DS-01", Stage::evaluate);
   camera.shoot("torsion");
-  go("RS-01", Stage::after);
-  camera.shoot("failure-code");
+  window.open("logbook");
+  camera.shoot("logbook");
   go("WP-02", Stage::run);
   camera.shoot("tally");
   go("FS-03", Stage::prepare);

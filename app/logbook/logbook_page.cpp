@@ -1,10 +1,8 @@
 #include "app/logbook/logbook_page.h"
 
-#include <QDateTime>
-#include <QHeaderView>
 #include <QLineEdit>
-#include <QTableWidget>
 
+#include "app/logbook/log_view.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
@@ -14,7 +12,6 @@ namespace {
 using parts::qs;
 
 constexpr int kShown = 1000;  // newest lines; older ones are in the book
-enum Column { kWhen, kWho, kPiece, kWhat, kDetail, kColumns };
 
 }  // namespace
 
@@ -31,19 +28,24 @@ LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), benc
   auto* check = parts::button("Check the whole book", "logbook-check");
   top->addWidget(check);
   outer->addLayout(top);
-  head_ = parts::label("", "quiet");
+  auto* chain = parts::sheet();
+  auto* links = new QHBoxLayout(chain);
+  links->setContentsMargins(14, 8, 14, 8);
+  links->setSpacing(14);
+  count_ = parts::label("", "title");
+  count_->setWordWrap(false);
+  links->addWidget(count_);
+  head_ = parts::label("", "");
+  head_->setFont(theme::numbers(12.5));
+  head_->setWordWrap(false);
+  head_->setAccessibleName("End of the chain");
   head_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
-  outer->addWidget(head_);
+  links->addWidget(head_, 1);
+  links->addWidget(parts::label("stands on every certificate", "hint"));
+  outer->addWidget(chain);
   auto* sheet = parts::sheet();
-  auto* column = parts::column(sheet, 1, 0);
-  table_ = new QTableWidget;
-  table_->setProperty("key", "logbook-table");
-  table_->setAccessibleName("Lines of the logbook, the newest first");
-  table_->verticalHeader()->hide();
-  table_->setShowGrid(false);
-  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  column->addWidget(table_);
+  view_ = new LogView;
+  parts::column(sheet, 1, 0)->addWidget(parts::scroller(view_));
   outer->addWidget(sheet, 1);
   connect(filter_, &QLineEdit::textChanged, this, &LogbookPage::refresh);
   connect(check, &QPushButton::clicked, this, [this] {
@@ -67,33 +69,15 @@ QString LogbookPage::head() const {
 
 void LogbookPage::refresh() {
   const ChainHead head = bench_->book()->head();
-  head_->setText("The chain has " + QString::number(head.lines) + " lines and ends with " + qs(head.hash) +
-                 ". Every certificate carries this end; fortitorctl check --head holds a book against it.");
+  count_->setText(QString::number(head.lines) + " lines, chained");
+  head_->setText(qs(head.hash));
   const QString wanted = filter_->text().trimmed();
-  table_->clear();
-  table_->setColumnCount(kColumns);
-  table_->setHorizontalHeaderLabels({"When", "Who", "Specimen", "What", "Detail"});
-  table_->setRowCount(0);
-  for (const LogEntry& line : bench_->book()->logbook(kShown)) {
-    const QDateTime at = QDateTime::fromString(qs(line.at), Qt::ISODateWithMs).toLocalTime();
-    const std::array<QString, kColumns> cells = {at.toString("yyyy-MM-dd HH:mm:ss"), qs(line.who), qs(line.specimen),
-                                                 qs(line.what), qs(line.detail)};
-    const bool found = wanted.isEmpty() || std::any_of(cells.begin(), cells.end(), [&](const QString& c) {
-                         return c.contains(wanted, Qt::CaseInsensitive);
-                       });
-    if (!found) continue;
-    const int row = table_->rowCount();
-    table_->insertRow(row);
-    for (int c = 0; c < kColumns; ++c) {
-      auto* item = new QTableWidgetItem(cells[size_t(c)]);
-      if (c == kWhen) item->setFont(theme::numbers(13));
-      if (c == kWho || c == kDetail) item->setForeground(theme::color(theme::Ink::quiet));
-      table_->setItem(row, c, item);
-    }
-  }
-  table_->resizeColumnsToContents();
-  table_->setColumnWidth(kWhat, std::min(table_->columnWidth(kWhat), 340));
-  table_->horizontalHeader()->setSectionResizeMode(kDetail, QHeaderView::Stretch);
+  std::vector<LogEntry> lines = bench_->book()->logbook(kShown);
+  std::erase_if(lines, [&](const LogEntry& line) {
+    const QString all = qs(line.who + " " + line.specimen + " " + line.what + " " + line.detail);
+    return !wanted.isEmpty() && !all.contains(wanted, Qt::CaseInsensitive);
+  });
+  view_->show_lines(std::move(lines));
 }
 
 }  // namespace fortitor

@@ -5,9 +5,9 @@
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
 
-class QTableWidget;
-
 namespace fortitor {
+
+class LogView;
 
 class LogbookPage : public Desk {
   Q_OBJECT
@@ -19,14 +19,14 @@ class LogbookPage : public Desk {
   Docket::Place place() const override { return Docket::Place::series; }
   void open(Id, int) override { refresh(); }
   void refresh();
-  QTableWidget* table() const { return table_; }
+  LogView* view() const { return view_; }
   QString head() const;
 
  private:
   Workbench* bench_;
-  QLabel* head_;
+  QLabel *count_, *head_;
   QLineEdit* filter_;
-  QTableWidget* table_;
+  LogView* view_;
 };
 
 }  // namespace fortitor

@@ -7,6 +7,7 @@
 #include "core/methods/density/density.h"
 #include "core/methods/flatwise_tension/flatwise_tension.h"
 #include "core/methods/flexure_beam/flexure_beam.h"
+#include "core/methods/guard.h"
 #include "core/methods/method.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
 #include "core/methods/tension_composite/tension_composite.h"
@@ -46,10 +47,13 @@ const Method* find(const std::string& id) {
 Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
   const Method* method = find(record.method);
   if (method == nullptr) throw std::logic_error("no method " + record.method);
-  // A fault of the program must not cost the work on the bench: it is said in the place of results.
+  return guarded(*method, record, options);
+}
+
+Evaluation guarded(const Method& method, const TestRecord& record, const EvaluateOptions& options) {
   Evaluation e;
   try {
-    e = method->evaluate(record, options);
+    e = method.evaluate(record, options);
   } catch (const std::exception& fault) {
     e = {};
     e.findings.push_back({"evaluation-failed",

@@ -1,9 +1,9 @@
 // The window killed at any moment of a run: every sample that was confirmed is there when the book is opened again.
+#include <signal.h>
 #include <QElapsedTimer>
 #include <QFile>
 #include <QProcess>
 #include <random>
-#include <signal.h>
 
 #include "app/demo/demo_book.h"
 #include "tests/app/window_fixture.h"
@@ -44,8 +44,11 @@ TEST(WindowKill, AtRandomMomentsOfARun) {
     runner.waitForFinished();
     said += runner.readAllStandardOutput();
     int64_t confirmed = 0;
-    for (const QByteArray& line : said.split('\n'))
+    double measured = 0;
+    for (const QByteArray& line : said.split('\n')) {
       if (line.startsWith("rows ")) confirmed = line.mid(5).toLongLong();
+      if (line.startsWith("time ")) measured = line.mid(5).toDouble();
+    }
 
     auto book = Book::open(mine.toStdString(), "after");
     ASSERT_TRUE(book) << round << ": " << book.error().message;
@@ -64,6 +67,8 @@ TEST(WindowKill, AtRandomMomentsOfARun) {
     ASSERT_TRUE(record) << record.error().message;
     ASSERT_TRUE(record->run.samples()) << "the interrupted run is in its record";
     EXPECT_EQ(int64_t(record->run.samples()->size()), runs[0].rows);
+    // At most a second of the run is missing; the machine's clock runs tenfold here.
+    EXPECT_GE(record->run.samples()->find("time")->values.back(), measured - 10) << round;
     ASSERT_FALSE((*book)->notices().empty());
     EXPECT_NE((*book)->notices()[0].find("HB-05"), std::string::npos) << (*book)->notices()[0];
     book->reset();

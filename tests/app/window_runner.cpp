@@ -46,6 +46,8 @@ int main(int argc, char** argv) {
   std::fflush(stdout);
   int64_t told = -1;
   QObject::connect(&run, &RunStage::machine_changed, [&] {
+    std::printf("time %.3f\n", run.machine().reading("time"));
+    std::fflush(stdout);
     const auto runs = bench.book()->runs(piece);
     if (runs.empty() || runs.back().rows == told) return;
     told = runs.back().rows;

@@ -1,8 +1,8 @@
 // Copies put aside: whole, checked, seven days deep; a book that goes on after its file was taken away.
 #include "store/backup.h"
 
-#include <QDir>
 #include <unistd.h>
+#include <QDir>
 
 #include "tests/store/filled_book.h"
 

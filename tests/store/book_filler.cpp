@@ -1,9 +1,9 @@
 // A whole job in a book, step by step, each said on standard output as "ok STEP" or "refused STEP: sentence". What the
 // full disk test starts, with and without room.
+#include <dlfcn.h>
 #include <QFontDatabase>
 #include <QGuiApplication>
 #include <cstdio>
-#include <dlfcn.h>
 
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
@@ -58,7 +58,8 @@ int main(int argc, char** argv) {
   const auto run = b.begin_run(*id, names, "stand-in frame");
   const auto append = [&](size_t from, size_t to) {
     std::vector<std::vector<double>> part;
-    for (const Channel& c : samples.channels) part.emplace_back(c.values.begin() + long(from), c.values.begin() + long(to));
+    for (const Channel& c : samples.channels)
+      part.emplace_back(c.values.begin() + long(from), c.values.begin() + long(to));
     return b.append_run(*run, part);
   };
   size_t written = 0;

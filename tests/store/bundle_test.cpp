@@ -1,12 +1,12 @@
 // A job handed on as one file, and taken in again: all of it, or nothing.
 #include "store/bundle.h"
 
+#include <zip.h>
 #include <QCryptographicHash>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <list>
-#include <zip.h>
 
 #include "tests/store/filled_book.h"
 

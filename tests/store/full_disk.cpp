@@ -1,11 +1,11 @@
 // Preloaded into a program, gives its files only so much room: what is written beyond FULL_DISK_BYTES finds the disk
 // full, as a file system would say it, until full_disk_make_room() is called.
-#include <cerrno>
-#include <cstdlib>
 #include <dlfcn.h>
 #include <sys/stat.h>
 #include <sys/types.h>
 #include <unistd.h>
+#include <cerrno>
+#include <cstdlib>
 
 namespace {
 

@@ -47,14 +47,15 @@ TEST(FullDisk, SixtyLevels) {
     ASSERT_FALSE(said.isEmpty()) << room;
     for (const QString& line : said.filter("refused")) {
       const bool named = line.contains("disk is full") || line.contains("No space left") ||
-                         line.contains("disk did not take") || line.contains("not sound") ||
-                         line.contains("no run") || line.contains("not closed") || line.contains("is not in the book") ||
+                         line.contains("disk did not take") || line.contains("not sound") || line.contains("no run") ||
+                         line.contains("not closed") || line.contains("is not in the book") ||
                          line.contains("nothing to draw");
       EXPECT_TRUE(named) << "room for " << room << ": " << line.toStdString();
       EXPECT_FALSE(line.contains("not a job book")) << line.toStdString();
     }
     full += !said.filter("refused").isEmpty();
-    EXPECT_TRUE(said.filter("LOST").isEmpty()) << "room for " << room << ": " << said.filter("LOST").join(' ').toStdString();
+    EXPECT_TRUE(said.filter("LOST").isEmpty())
+        << "room for " << room << ": " << said.filter("LOST").join(' ').toStdString();
     // Nothing half-written: what has its name is whole, and no scrap is left.
     for (const char* scrap : {"*.part*", "safe/*.part*"})
       EXPECT_TRUE(QDir(folder).entryList({scrap}, QDir::Files).isEmpty())
@@ -81,8 +82,8 @@ TEST(FullDisk, SixtyLevels) {
       EXPECT_TRUE((*book)->job_by_code("TC-060")) << room;
     }
     if (!said.contains("ok specimen")) continue;
-    const auto confirmed = said.filter("ok reading").size() + said.filter("ok record").size() +
-                           said.filter("ok late").size() + 1;
+    const auto confirmed =
+        said.filter("ok reading").size() + said.filter("ok record").size() + said.filter("ok late").size() + 1;
     EXPECT_EQ(qsizetype((*book)->versions(1).size()), confirmed) << room;
     EXPECT_EQ((*book)->signature(1).has_value(), said.contains("ok signed")) << room;
     EXPECT_TRUE((*book)->record(1)) << room;

@@ -75,7 +75,8 @@ TEST_F(Tamper, EveryChangeOfARowIsFound) {
       "UPDATE run SET source = 'universal frame' WHERE id = 2",
       "UPDATE run SET closed_at = '' WHERE id = 2",
       "DELETE FROM run_chunk WHERE run_id = 2 AND part = 3",
-      "DELETE FROM run_chunk WHERE run_id = 2 AND part = 2;;UPDATE run_chunk SET part = 2 WHERE run_id = 2 AND part = 3",
+      "DELETE FROM run_chunk WHERE run_id = 2 AND part = 2;;UPDATE run_chunk SET part = 2 WHERE run_id = 2 AND part = "
+      "3",
       "UPDATE run_chunk SET part = 9 WHERE run_id = 2 AND part = 1;;UPDATE run_chunk SET part = 1 WHERE run_id = 2 AND "
       "part = 2;;UPDATE run_chunk SET part = 2 WHERE run_id = 2 AND part = 9",
       "INSERT INTO run_chunk SELECT 2, 4, row_count, columns, sha256 FROM run_chunk WHERE run_id = 1 AND part = 1",
@@ -95,7 +96,8 @@ TEST_F(Tamper, EveryChangeOfARowIsFound) {
       "DELETE FROM signature",
       "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at) VALUES (2, 2, 'meets', 'R. "
       "Vale', '2026-11-25T08:00:00.000Z')",
-      "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, record_sha256, "
+      "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at, evaluation_id, "
+      "record_sha256, "
       "run_sha256, evaluation_sha256) SELECT 2, 2, verdict, signed_by, signed_at, evaluation_id, record_sha256, "
       "run_sha256, evaluation_sha256 FROM signature",
       // timers, settings, mappings, series settings, equipment

@@ -1,0 +1,131 @@
+// Every number, finding, word and figure of a wide set of records is kept as text beside the tests: a change of core
+// that moves any of them shows as a line of a diff, meant or not. After a meant change write them anew with
+//   FORTITOR_KEEP=1 build/release/bin/core_tests --gtest_filter='*KeptNumbers*'
+// read the diff, and say in the commit why each line moved. That they are right is for the other tests to show.
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+
+#include "core/series/series.h"
+#include "tests/core/methods/kept_text.h"
+#include "tests/core/methods/method_records.h"
+
+namespace fortitor {
+namespace {
+
+void hold(const std::string& name, const std::string& now) {
+  const std::string path = std::string(FORTITOR_TEST_DATA "/kept/") + name + ".txt";
+  if (std::getenv("FORTITOR_KEEP") != nullptr) {
+    std::ofstream(path) << now;
+    return;
+  }
+  std::ifstream in(path);
+  ASSERT_TRUE(in.is_open()) << path << " is not there: write it with FORTITOR_KEEP=1";
+  std::stringstream kept;
+  kept << in.rdbuf();
+  const std::string differs = first_difference(kept.str(), now);
+  EXPECT_TRUE(differs.empty()) << name << " " << differs;
+}
+
+class KeptNumbers : public testing::TestWithParam<const Method*> {
+ protected:
+  const Method& method() const { return *GetParam(); }
+  const standin::Bench& bench() const { return *standin::find_bench(method().standin); }
+  TestRecord made(const std::string& piece, uint64_t seed, const std::string& fault = "") const {
+    standin::SimulateOptions o;
+    o.piece = piece;
+    o.seed = seed;
+    if (!fault.empty()) o.faults.insert(fault);
+    TestRecord r = bench().simulate(o);
+    r.method = method().id;
+    return r;
+  }
+  std::vector<std::string> pieces() const {
+    std::vector<std::string> out;
+    for (const Choice& c : bench().pieces) out.push_back(c.value);
+    if (out.empty()) out.push_back("");
+    return out;
+  }
+};
+
+TEST_P(KeptNumbers, OfEveryPieceAndEveryFault) {
+  std::string now;
+  uint64_t seed = 11;
+  for (const std::string& piece : pieces()) now += "== " + piece + "\n" + kept_text(made(piece, seed++));
+  for (const Choice& fault : bench().faults)
+    now += "== " + pieces()[0] + " with " + fault.value + "\n" + kept_text(made(pieces()[0], seed++, fault.value));
+  hold(method().id, now);
+}
+
+TEST_P(KeptNumbers, OfEverySeries) {
+  std::vector<TestRecord> records;
+  for (uint64_t seed = 40; seed < 47; ++seed) records.push_back(made(pieces()[0], seed));
+  std::vector<Evaluation> evaluations;
+  for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r));
+  std::vector<SeriesPiece> judged;
+  for (size_t i = 0; i < records.size(); ++i) judged.push_back({&records[i], &evaluations[i]});
+  std::string now;
+  for (const std::string& key : method().limit_keys) {
+    TestRecord settings;
+    settings.method = method().id;
+    settings.fields.set("settings.result", key);
+    now += "== " + key + "\n" + kept_text(series_evaluate(method(), judged, settings));
+  }
+  hold(method().id + "-series", now);
+}
+
+// Before anything is measured, and after one stage at a time.
+TEST_P(KeptNumbers, OfHalfFilledRecords) {
+  TestRecord whole = made(pieces()[0], 61);
+  std::string now;
+  for (const char* part : {"specimen.", "equipment.", "conditions.", "settings.", "run."}) {
+    TestRecord r = whole;
+    std::vector<std::string> gone;
+    for (const auto& [path, value] : r.fields.all())
+      if (path.starts_with(part) && path != "specimen.id") gone.push_back(path);
+    for (const std::string& path : gone) r.fields.erase(path);
+    now += std::string("== without ") + part + "\n" + kept_text(r);
+  }
+  TestRecord r = whole;
+  r.run = {};
+  now += "== without a run\n" + kept_text(r);
+  hold(method().id + "-half", now);
+}
+
+INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbers, testing::ValuesIn(methods::all().begin(), methods::all().end()),
+                         [](const auto& test) {
+                           std::string name;
+                           for (char c : test.param->id) name += c == '-' ? '_' : c;
+                           return name;
+                         });
+
+TEST(KeptNumbersOfFiles, OfEveryRecordAmongTheTests) {
+  namespace fs = std::filesystem;
+  std::vector<fs::path> files;
+  for (const auto& entry : fs::recursive_directory_iterator(FORTITOR_TEST_DATA))
+    if (entry.path().filename() == "record.json") files.push_back(entry.path());
+  std::sort(files.begin(), files.end());
+  ASSERT_GT(files.size(), 20u);
+  std::string now;
+  for (const fs::path& file : files) {
+    now += "== " + fs::relative(file, FORTITOR_TEST_DATA).string() + "\n";
+    const auto record = load_record(file.string());
+    now += record ? kept_text(*record)
+                  : "refused: " + record.error().message.substr(record.error().message.find(':') + 1) + "\n";
+  }
+  hold("files", now);
+}
+
+TEST(KeptText, SeesWhatMovedAndForgivesTheLastPlace) {
+  EXPECT_EQ(first_difference("a 1.23450e+02 b\n", "a 1.23451e+02 b\n"), "");
+  EXPECT_NE(first_difference("a 1.23450e+02 b\n", "a 1.23453e+02 b\n"), "");
+  EXPECT_NE(first_difference("5 samples\n", "6 samples\n"), "");
+  EXPECT_NE(first_difference("== x\nlow\n", "== x\nhigh\n"), "");
+  EXPECT_NE(first_difference("one\n", "one\ntwo\n"), "");
+  EXPECT_EQ(first_difference("at 10.1, 4.0\n", "at 10.2, 4.0\n"), "");
+  EXPECT_NE(first_difference("at 10.1, 4.0\n", "at 10.4, 4.0\n"), "");
+}
+
+}  // namespace
+}  // namespace fortitor

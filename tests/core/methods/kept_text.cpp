@@ -1,0 +1,183 @@
+#include "tests/core/methods/kept_text.h"
+
+#include <cctype>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <sstream>
+
+#include "core/bench/progress.h"
+#include "core/figure/layout.h"
+
+namespace fortitor {
+namespace {
+
+std::string num(double v) {
+  char text[40];
+  if (v == 0) return "0";
+  std::snprintf(text, sizeof text, "%.5e", v);
+  return text;
+}
+
+std::string px(double v) {
+  char text[40];
+  std::snprintf(text, sizeof text, "%.1f", v);
+  return text;
+}
+
+void budget_lines(std::ostream& out, const ResultValue& r) {
+  double most = 0;
+  for (const BudgetTerm& t : r.budget) most = std::max(most, t.contribution);
+  for (const BudgetTerm& t : r.budget) {
+    if (t.contribution < 1e-4 * most) continue;  // a difference of two equal numbers: rounding alone
+    out << "    ± " << t.input << ": " << num(t.standard) << " gives " << num(t.contribution) << "\n";
+  }
+}
+
+void result_lines(std::ostream& out, const ResultValue& r) {
+  out << r.spec.key << " " << r.spec.symbol << " = ";
+  if (r.is_text())
+    out << r.text;
+  else
+    out << num(r.value) << " U " << num(r.expanded());
+  if (r.censored) out << " bound " << r.censored->above << " " << num(r.censored->from) << " " << num(r.censored->to);
+  if (!r.source.empty()) out << " by " << r.source;
+  out << " " << verdict_word(r.verdict) << (r.conforms ? "" : " outside") << "\n";
+  for (const Step& s : r.how)
+    out << "    " << s.expression << " | " << s.with << " | " << num(s.value) << " | " << s.source << "\n";
+  budget_lines(out, r);
+}
+
+void figure_lines(std::ostream& out, const Figure& f) {
+  out << "figure " << f.id << " " << f.title << "\n";
+  for (const Panel& p : f.panels) {
+    out << "  panel " << p.caption << " | " << p.x.name << " | " << p.y.name << "\n";
+    for (const Trace& t : p.traces) {
+      double x = 0, y = 0;
+      for (double v : t.x) x += std::isfinite(v) ? v : 0;
+      for (double v : t.y) y += std::isfinite(v) ? v : 0;
+      out << "    trace " << t.label << " " << t.x.size() << " points, sums " << num(x) << " " << num(y) << "\n";
+    }
+    for (const Mark& m : p.marks) {
+      out << "    mark " << m.key << " " << m.label;
+      for (const Point& at : m.points) out << " (" << num(at.x) << ", " << num(at.y) << ")";
+      out << "\n";
+    }
+    for (const Handle& h : p.handles)
+      out << "    handle " << h.setting << " at " << num(h.at.x) << ", " << num(h.at.y) << "\n";
+  }
+  figure::Options options;
+  options.width = 760;
+  options.height = 420;
+  options.handles = true;
+  const figure::Layout l = figure::lay_out(f, options);
+  for (const figure::Frame& frame : l.frames)
+    out << "  frame " << px(frame.left) << " " << px(frame.top) << " " << px(frame.width) << " " << px(frame.height)
+        << " from " << num(frame.x0) << " " << num(frame.y0) << " to " << num(frame.x1) << " " << num(frame.y1) << "\n";
+  for (const figure::Shape& s : l.shapes)
+    if (s.kind == figure::Shape::Kind::text)
+      out << "  words " << s.text << " at " << px(s.points[0].x) << ", " << px(s.points[0].y) << "\n";
+}
+
+void plan_lines(std::ostream& out, const Plan& plan) {
+  if (plan.expected)
+    out << "expected " << num(plan.expected->low) << " " << num(plan.expected->likely) << " "
+        << num(plan.expected->high) << " from " << plan.expected->from << "\n";
+  if (plan.yield) out << "expected yield " << num(*plan.yield) << "\n";
+  for (const LoadPathPart& p : plan.load_path) out << "path " << p.label << " " << num(p.rating.value_or(0)) << "\n";
+  for (const Advice& a : plan.advice) out << "advice " << a.setting << " " << num(a.value) << " " << a.why << "\n";
+  for (const std::string& s : plan.blocking) out << "blocking " << s << "\n";
+  for (const std::string& s : plan.warnings) out << "warning " << s << "\n";
+}
+
+/// Splits a line into words and numbers: a number begins at a digit (or a sign before one).
+bool takes_number(const std::string& s, size_t& i, double& value, double& place) {
+  const char* from = s.c_str() + i;
+  if (!std::isdigit(static_cast<unsigned char>(*from)) &&
+      !((*from == '-' || *from == '+') && std::isdigit(static_cast<unsigned char>(from[1]))))
+    return false;
+  char* end = nullptr;
+  value = std::strtod(from, &end);
+  const std::string text(from, static_cast<size_t>(end - from));
+  const size_t e = text.find_first_of("eE"), dot = text.find('.');
+  const int exponent = e == std::string::npos ? 0 : std::atoi(text.c_str() + e + 1);
+  const size_t digits_end = e == std::string::npos ? text.size() : e;
+  const int decimals = dot == std::string::npos ? 0 : int(digits_end - dot - 1);
+  place = decimals == 0 && e == std::string::npos ? 0 : std::pow(10.0, exponent - decimals);
+  i += text.size();
+  return true;
+}
+
+bool same_line(const std::string& a, const std::string& b) {
+  size_t i = 0, j = 0;
+  while (i < a.size() && j < b.size()) {
+    double va = 0, vb = 0, pa = 0, pb = 0;
+    if (takes_number(a, i, va, pa)) {
+      if (!takes_number(b, j, vb, pb)) return false;
+      if (!(std::abs(va - vb) <= 1.01 * std::max(pa, pb))) return false;
+    } else if (a[i++] != b[j++]) {
+      return false;
+    }
+  }
+  return i == a.size() && j == b.size();
+}
+
+}  // namespace
+
+std::string kept_text(const Evaluation& e) {
+  std::ostringstream out;
+  out << "verdict " << verdict_word(e.verdict) << " " << e.verdict_reason << "\n";
+  for (const ResultValue& r : e.results) result_lines(out, r);
+  for (const Finding& f : e.findings) {
+    out << "! " << severity_word(f.severity) << " " << f.code << " " << f.result_key << ": " << f.message << "\n";
+    for (const auto& [name, v] : f.evidence) out << "    " << name << " " << num(v) << "\n";
+    for (const Remedy& r : f.remedies) out << "    remedy " << r.id << " " << r.label << "\n";
+  }
+  for (const Figure& f : e.figures) figure_lines(out, f);
+  for (const RowLine& l : e.lines) {
+    out << "line " << l.column << " " << num(l.intercept) << " " << num(l.slope) << " off";
+    for (size_t i = 0; i < l.off.size(); ++i)
+      if (l.off[i]) out << " " << i;
+    out << "\n";
+  }
+  for (const RowValue& v : e.row_values) {
+    out << "rows " << v.table << " " << v.key;
+    for (double x : v.values) out << " " << (std::isfinite(x) ? num(x) : "–");
+    out << "\n";
+  }
+  for (const Alternative& a : e.alternatives) {
+    out << "or " << a.id << " " << a.label << (a.kept ? " kept" : "");
+    for (const auto& [key, v] : a.values) out << " " << key << " " << num(v);
+    out << "\n";
+  }
+  return out.str();
+}
+
+std::string kept_text(const TestRecord& record) {
+  const Method& m = *methods::find(record.method);
+  const Evaluation e = methods::evaluate(record);
+  std::ostringstream out;
+  out << kept_text(e);
+  plan_lines(out, m.plan(record));
+  const Progress progress = progress_of(m, record, &e, false);
+  out << "progress " << progress_code(progress) << "\n";
+  for (const StageProgress& s : progress)
+    for (const std::string& missing : s.missing) out << "  missing " << missing << "\n";
+  return out.str();
+}
+
+std::string first_difference(const std::string& kept, const std::string& now) {
+  std::istringstream a(kept), b(now);
+  std::string was, is, section;
+  for (int n = 1;; ++n) {
+    const bool more_a = bool(std::getline(a, was)), more_b = bool(std::getline(b, is));
+    if (!more_a && !more_b) return "";
+    if (!more_a) was = "(nothing)";
+    if (!more_b) is = "(nothing)";
+    if (was.starts_with("== ")) section = was;
+    if (more_a != more_b || !same_line(was, is))
+      return section + " line " + std::to_string(n) + "\n  kept " + was + "\n  now  " + is;
+  }
+}
+
+}  // namespace fortitor

@@ -1,0 +1,258 @@
+// Limits of the judgements of a tension test: a piece just this side of each and one just beyond it.
+#include <gtest/gtest.h>
+
+#include "tests/core/methods/tension_curve.h"
+
+namespace fortitor {
+namespace {
+
+using namespace testing_help;
+using Change = std::function<void(TestRecord&)>;
+
+Evaluation of(
+    const CurveShape& s, const Change& also = [](TestRecord&) {}) {
+  TestRecord r = bar();
+  give_curve(r, s);
+  also(r);
+  return methods::evaluate(r, {.uncertainty = false});
+}
+
+bool has(const Evaluation& e, const char* code) {
+  return e.finding(code) != nullptr;
+}
+
+Change family(const char* name) {
+  return [name](TestRecord& r) { r.fields.set("specimen.family", std::string(name)); };
+}
+
+TEST(TensionLimits, TheModulusOfTheFamilyGivesTenPerCent) {
+  // Carbon steel: 200 to 216 GPa and a tenth either way.
+  for (const auto& [modulus, odd] : {std::pair{177e3, true}, {183e3, false}, {235e3, false}, {240e3, true}}) {
+    CurveShape s;
+    s.modulus = modulus;
+    EXPECT_EQ(has(of(s), "modulus-unlikely"), odd) << modulus;
+  }
+}
+
+TEST(TensionLimits, AToeOfHalfAThousandthIsSeating) {
+  for (const auto& [toe, odd] : {std::pair{0.00045, false}, {0.00056, true}}) {
+    CurveShape s;
+    s.toe = toe;
+    const Evaluation e = of(s);
+    EXPECT_EQ(has(e, "toe-large"), odd) << toe;
+    EXPECT_NEAR(value(e, "toe_shift"), toe, 0.03 * toe);
+  }
+  // Read from the crosshead, ten times as much is: slack and grips are in it.
+  for (const auto& [toe, odd] : {std::pair{0.0035, false}, {0.0065, true}}) {
+    CurveShape s;
+    s.toe = toe;
+    const Evaluation e = of(s, [](TestRecord& r) {
+      auto own = std::make_shared<Samples>(*r.run.samples());
+      std::erase_if(own->channels, [](const Channel& c) { return c.name == "extension"; });
+      r.run.set_samples(own);
+    });
+    EXPECT_EQ(has(e, "toe-large"), odd) << toe;
+    EXPECT_TRUE(has(e, "modulus-from-crosshead"));
+  }
+}
+
+TEST(TensionLimits, APreloadOfATwentiethOfTheYieldForceIsTheGrips) {
+  // Yield at 300 MPa on 100 mm²: 30 kN, a twentieth is 1500 N.
+  for (const auto& [zero, odd] : {std::pair{1380.0, false}, {1620.0, true}, {-1620.0, true}}) {
+    CurveShape s;
+    s.zero = zero;
+    const Evaluation e = of(s);
+    EXPECT_EQ(has(e, "grip-preload"), odd) << zero;
+    EXPECT_TRUE(has(e, "not-zeroed")) << zero;
+  }
+}
+
+TEST(TensionLimits, ALoadThatMattersBeforeTheStart) {
+  // take_zero shifts and says so beyond 0.2 % of the largest force (46 kN here, so 92 N).
+  for (const auto& [zero, odd] : {std::pair{70.0, false}, {120.0, true}}) {
+    CurveShape s;
+    s.zero = zero;
+    EXPECT_EQ(has(of(s), "not-zeroed"), odd) << zero;
+  }
+}
+
+TEST(TensionLimits, TheCellIsUsedFromFivePerCentToItsEnd) {
+  const double top = 0.1 * (300 + 800 * (0.2 - 0.0015));  // kN
+  auto with = [&](double capacity) {
+    return of({}, [&](TestRecord& r) {
+      r.fields.set("equipment.load_cell.capacity",
+                   reading_of(parse_quantity(std::to_string(capacity) + " kN", Dimension::force).value()));
+    });
+  };
+  EXPECT_TRUE(has(with(top * 0.995), "cell-over"));
+  EXPECT_EQ(with(top * 0.995).verdict, Verdict::void_test);
+  EXPECT_FALSE(has(with(top * 1.005), "cell-over"));
+  EXPECT_FALSE(has(with(top * 19.8), "cell-low"));
+  EXPECT_TRUE(has(with(top * 20.2), "cell-low"));
+}
+
+TEST(TensionLimits, RatesOfTheStandardGiveAFifth) {
+  // 0.01 strain in 2000 samples of 20 ms is 2.5e-4 1/s, the middle of A2's range at yield.
+  auto sped = [](double factor, const char* plan) {
+    return of({}, [&](TestRecord& r) {
+      auto own = std::make_shared<Samples>(*r.run.samples());
+      for (double& t : own->column("time").values) t /= factor;
+      r.run.set_samples(own);
+      r.fields.set("settings.speed.method", std::string(plan));
+    });
+  };
+  auto named = [](const Evaluation& e, const char* key) {
+    return std::any_of(e.findings.begin(), e.findings.end(),
+                       [&](const Finding& f) { return f.code == "rate-outside-plan" && f.result_key == key; });
+  };
+  EXPECT_FALSE(named(sped(0.82, "A2"), "strain_rate"));
+  EXPECT_TRUE(named(sped(0.77, "A2"), "strain_rate"));
+  EXPECT_FALSE(named(sped(1.18, "A2"), "strain_rate"));
+  EXPECT_TRUE(named(sped(1.23, "A2"), "strain_rate"));
+  // B: 6 to 60 MPa/s on a metal of 150 GPa and more; 50 MPa/s here.
+  EXPECT_FALSE(named(sped(1.18, "B"), "stress_rate"));
+  EXPECT_TRUE(named(sped(1.22, "B"), "stress_rate"));
+  EXPECT_FALSE(named(sped(0.122, "B"), "stress_rate"));
+  EXPECT_TRUE(named(sped(0.118, "B"), "stress_rate"));
+  // The strain before R_m runs at 0.19 per 2000 samples: 4.75e-3 1/s where 6.7e-3 is wanted.
+  EXPECT_TRUE(named(sped(1.0, "A2"), "strain_rate_rm"));
+  EXPECT_FALSE(named(sped(1.16, "A2"), "strain_rate_rm"));
+  EXPECT_FALSE(named(sped(1.68, "A2"), "strain_rate_rm"));
+  EXPECT_TRUE(named(sped(1.72, "A2"), "strain_rate_rm"));
+}
+
+TEST(TensionLimits, ASoftMetalIsLoadedSlower) {
+  // Aluminium: 2 to 20 MPa/s. 70 GPa at 2.5e-4 1/s is 17.5 MPa/s.
+  CurveShape s;
+  s.modulus = 70e3;
+  for (const auto& [factor, odd] : {std::pair{1.0, false}, {1.2, true}, {0.12, false}, {0.11, true}}) {
+    const Evaluation e = of(s, [&](TestRecord& r) {
+      auto own = std::make_shared<Samples>(*r.run.samples());
+      for (double& t : own->column("time").values) t /= factor;
+      r.run.set_samples(own);
+      r.fields.set("settings.speed.method", std::string("B"));
+      family("aluminium alloy")(r);
+    });
+    const auto named = std::any_of(e.findings.begin(), e.findings.end(), [](const Finding& f) {
+      return f.code == "rate-outside-plan" && f.result_key == "stress_rate";
+    });
+    EXPECT_EQ(named, odd) << factor;
+  }
+}
+
+Change halves(const char* gauge, const char* width = "", const char* thickness = "", const char* look = "") {
+  return [=](TestRecord& r) {
+    put(r, "specimen.after.gauge_length", gauge, Dimension::length);
+    put(r, "specimen.after.break_to_mark", "25 mm", Dimension::length);
+    if (*width != 0) put(r, "specimen.after.width", width, Dimension::length);
+    if (*thickness != 0) put(r, "specimen.after.thickness", thickness, Dimension::length);
+    if (*look != 0) r.fields.set("specimen.after.fracture", std::string(look));
+  };
+}
+
+TEST(TensionLimits, LookAndNumbersOfTheFractureContradictOneAnother) {
+  // Z = 1 − (19 · 4.75)/100 = 9.75 % and A = 4 %: brittle; a cup-and-cone is not.
+  CurveShape brittle;
+  brittle.fracture_strain = 0.03;
+  EXPECT_TRUE(has(of(brittle, halves("52.0 mm", "19 mm", "4.75 mm", "cup-and-cone")), "ductility-conflict"));
+  EXPECT_TRUE(has(of(brittle, halves("52.0 mm", "19 mm", "4.75 mm", "star")), "ductility-conflict"));
+  EXPECT_FALSE(has(of(brittle, halves("52.0 mm", "19 mm", "4.70 mm", "cup-and-cone")), "ductility-conflict"));
+  EXPECT_FALSE(has(of(brittle, halves("52.6 mm", "19 mm", "4.75 mm", "cup-and-cone")), "ductility-conflict"))
+      << "A of 5.2 % is not brittle";
+  EXPECT_FALSE(has(of(brittle, halves("52.0 mm", "19 mm", "4.75 mm", "flat")), "ductility-conflict"));
+  // Z = 1 − 14.8 · 4/100 = 40.8 %: a flat fracture does not neck so.
+  EXPECT_TRUE(has(of({}, halves("62 mm", "14.8 mm", "4.0 mm", "flat")), "ductility-conflict"));
+  EXPECT_FALSE(has(of({}, halves("62 mm", "15.2 mm", "4.0 mm", "flat")), "ductility-conflict"));
+  EXPECT_FALSE(has(of({}, halves("62 mm", "14.8 mm", "4.0 mm", "other")), "ductility-conflict"));
+}
+
+TEST(TensionLimits, AnElongationBelowTheUniformOneIsMisread) {
+  const double ag = value(of({}, halves("62 mm")), "ag");
+  ASSERT_NEAR(ag, 0.2 - (300 + 800 * 0.1985) / 200e3, 1e-3);
+  auto at = [&](double a) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%.2f mm", 50 * (1 + a));
+    return has(of({}, halves(text)), "order-violated");
+  };
+  EXPECT_TRUE(at(ag - 0.007));
+  EXPECT_FALSE(at(ag - 0.003));
+  EXPECT_FALSE(at(ag + 0.05));
+}
+
+TEST(TensionLimits, TheNeckIsNeverWiderThanUniformStrainLeavesIt) {
+  const double ag = value(of({}, halves("62 mm")), "ag"), least = ag / (1 + ag);
+  auto at = [&](double z) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%.3f mm", 5 * (1 - z));
+    return has(of({}, halves("62 mm", "20 mm", text)), "order-violated");
+  };
+  EXPECT_TRUE(at(least - 0.014));
+  EXPECT_FALSE(at(least - 0.006));
+}
+
+TEST(TensionLimits, AnAreaIsUnlikelyByItselfOrByTheStrengthItMakes) {
+  // Carbon steel: R_m between half of its least and 1.6 times its most.
+  for (const auto& [yield, odd] : {std::pair{300.0, false}, {1000.0, false}, {1900.0, true}}) {
+    CurveShape s;
+    s.yield = yield;
+    EXPECT_EQ(has(of(s), "area-unlikely"), odd) << yield;
+  }
+  CurveShape weak;
+  weak.yield = 60;
+  weak.hardening = 100;
+  EXPECT_TRUE(has(of(weak), "area-unlikely"));
+  weak.breaks = false;
+  EXPECT_FALSE(has(of(weak), "area-unlikely")) << "a run that was stopped says nothing of the strength";
+}
+
+TEST(TensionLimits, ConversionsOfElongationKeepToTheStandard) {
+  auto converted = [](const char* material, double yield) {
+    CurveShape s;
+    s.yield = yield;
+    return of(s, [&](TestRecord& r) {
+      halves("62 mm")(r);
+      r.fields.set("specimen.material", std::string(material));
+      put(r, "settings.elongation.convert_to", "80 mm", Dimension::length);
+    });
+  };
+  const Evaluation plain = converted("S355", 300);
+  EXPECT_NEAR(value(plain, "a_equiv"), 0.24 * std::pow(50.0 / 80, 0.4), 1e-9);
+  EXPECT_FALSE(has(plain, "conversion-unsuited"));
+  for (const char* material : {"S355 cold drawn", "42CrMo4 +QT", "quenched", "hardened", "C45 +C bright"}) {
+    const Evaluation e = converted(material, 300);
+    EXPECT_TRUE(has(e, "conversion-unsuited")) << material;
+    EXPECT_EQ(e.find("a_equiv"), nullptr) << material;
+  }
+  // 300 to 700 MPa: R_m is 159 MPa above yield here.
+  EXPECT_FALSE(has(converted("S355", 535), "conversion-unsuited"));
+  EXPECT_TRUE(has(converted("S355", 548), "conversion-unsuited"));
+  EXPECT_NE(converted("S355", 548).find("a_equiv"), nullptr) << "an estimate, and it says so";
+}
+
+TEST(TensionLimits, AnAusteniticSteelHasItsOwnExponentAndRange) {
+  auto converted = [](double yield) {
+    CurveShape s;
+    s.yield = yield;
+    return of(s, [&](TestRecord& r) {
+      halves("62 mm")(r);
+      family("austenitic stainless steel")(r);
+      put(r, "settings.elongation.convert_to", "80 mm", Dimension::length);
+    });
+  };
+  EXPECT_NEAR(value(converted(400), "a_equiv"), 0.24 * std::pow(50.0 / 80, 0.127), 1e-9);
+  EXPECT_FALSE(has(converted(585), "conversion-unsuited"));
+  EXPECT_TRUE(has(converted(598), "conversion-unsuited"));
+  EXPECT_FALSE(has(converted(297), "conversion-unsuited"));
+  EXPECT_TRUE(has(converted(285), "conversion-unsuited"));
+}
+
+TEST(TensionLimits, AnExtensometerThatStayedOnIsANote) {
+  EXPECT_TRUE(has(of({}), "extensometer-at-break"));
+  EXPECT_EQ(of({}).finding("extensometer-at-break")->severity, Severity::note);
+  CurveShape s;
+  s.breaks = false;
+  EXPECT_FALSE(has(of(s), "extensometer-at-break"));
+}
+
+}  // namespace
+}  // namespace fortitor
