@@ -14,6 +14,9 @@ int evaluate(const std::vector<std::string>& records, bool json);
 int series(const std::vector<std::string>& records, const std::string& key, bool json);
 int convert(const std::string& quantity, const std::string& unit);
 
+/// What the importer makes of a machine's file, for a method or the one that knows most of its columns.
+int import_file(const std::string& path, const std::string& method, bool json);
+
 struct SimulateOptions {
   std::string method, out, material;
   uint64_t seed = 1;

@@ -34,6 +34,14 @@ int main(int argc, char** argv) {
   convert->add_option("UNIT", unit)->required();
   convert->callback([&] { run = [&] { return cli::convert(quantity, unit); }; });
 
+  std::string machine_file, import_method;
+  bool import_json = false;
+  auto* import = app.add_subcommand("import", "Say what the importer makes of a machine's file");
+  import->add_option("FILE", machine_file, "Text in any spelling, or a workbook (.xlsx)")->required();
+  import->add_option("--method", import_method, "Whose channels are looked for; the best fitting when left out");
+  import->add_flag("--json", import_json, "One JSON document instead of a table");
+  import->callback([&] { run = [&] { return cli::import_file(machine_file, import_method, import_json); }; });
+
   cli::SimulateOptions options;
   auto* simulate = app.add_subcommand("simulate", "Write a record and its data from a stand-in machine");
   simulate->add_option("METHOD", options.method, "Such as tension-metal")->required();

@@ -74,6 +74,9 @@ class Workbench : public QObject {
   /// Replaces the run by new samples (a closed run in the book, or the growing one) and evaluates.
   void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
   void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped);
+  /// Keeps a run out of a machine's file as that of a piece, on the bench or not. Refused when it has one already.
+  Outcome<Done> import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events,
+                           const QString& source);
 
   /// Writes something to a file beside the window, then says what `work` says came of it.
   void write(const QString& words, const std::function<Outcome<QString>()>& work);
@@ -101,6 +104,7 @@ class Workbench : public QObject {
   friend class RecordEdit;
   void restore(const TestRecord& record, const QString& what);
   void forget_answers();
+  void summarize(Id specimen);
   void save(const QString& what);
   void evaluate();
   void take(quint64 ticket, const EvaluationPtr& evaluation);

@@ -18,7 +18,16 @@ namespace fortitor {
 
 using parts::qs;
 
-ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench), evaluator_(&bench->tasks()) {
+namespace {
+
+constexpr const char* kWhat =
+    "Any table from a machine: text in every spelling, or a workbook. Separators, decimal marks, names, units, clock "
+    "times and several specimens in one file are found by themselves.";
+
+}  // namespace
+
+ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
+    : QWidget(parent), bench_(bench), evaluator_(&bench->tasks()) {
   connect(&evaluator_, &Evaluator::done, this, &ImportPanel::draw);
   setAcceptDrops(true);
   auto* layout = new QHBoxLayout(this);
@@ -29,21 +38,36 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent) : QWidget(parent), b
   auto* column = parts::column(left, 14, 8);
   title_ = parts::label("Drop a file here", "heading");
   column->addWidget(title_);
-  status_ = parts::label(
-      "Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found "
-      "by themselves.",
-      "quiet");
+  status_ = parts::label(kWhat, "quiet");
   column->addWidget(status_);
   auto* open_button = parts::button("Open a file…", "import-open");
   connect(open_button, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(this, "A machine's file", {},
-                                                      "Delimited text (*.csv *.txt *.dat *.tsv);;All files (*)");
+                                                      "Tables (*.csv *.txt *.dat *.tsv *.asc *.xlsx);;All files (*)");
     if (!path.isEmpty()) open(path);
   });
   auto* open_row = new QHBoxLayout;
   open_row->addWidget(open_button);
   open_row->addStretch();
   column->addLayout(open_row);
+  block_bar_ = new QWidget;
+  block_bar_->setObjectName("plain");
+  auto* block_row = new QHBoxLayout(block_bar_);
+  block_row->setContentsMargins(0, 0, 0, 0);
+  block_row->addWidget(parts::label("Specimen", "hint"));
+  blocks_ = new QComboBox;
+  blocks_->setProperty("key", "import-block");
+  blocks_->setAccessibleName("Which specimen of the file");
+  connect(blocks_, &QComboBox::activated, this, [this](int i) {
+    table_ = std::shared_ptr<const CsvTable>(file_, &file_->blocks[size_t(i)].table);
+    show_table();
+  });
+  block_row->addWidget(blocks_, 1);
+  spread_ = parts::button("Spread over the series", "import-spread");
+  connect(spread_, &QPushButton::clicked, this, &ImportPanel::spread);
+  block_row->addWidget(spread_);
+  block_bar_->hide();
+  column->addWidget(block_bar_);
   auto* content = new QWidget;
   content->setObjectName("plain");
   grid_ = new QGridLayout(content);
@@ -80,13 +104,13 @@ ImportPanel::~ImportPanel() = default;
 
 void ImportPanel::rebuild() {
   table_.reset();
+  file_.reset();
   ready_ = false;
+  block_bar_->hide();
   parts::clear(grid_);
   rows_.clear();
   title_->setText("Drop a file here");
-  status_->setText(
-      "Any delimited text from a machine: commas, semicolons or tabs, point or comma, header and units rows are found "
-      "by themselves.");
+  status_->setText(kWhat);
   removed_->clear();
   import_->setEnabled(false);
   figure_->show_nothing("The preview curve appears here.");
@@ -111,11 +135,11 @@ void ImportPanel::open(const QString& path) {
   ready_ = false;
   title_->setText(QFileInfo(path).fileName());
   status_->setText("Reading…");
-  auto result = std::make_shared<Outcome<CsvTable>>(InputError{"", {}});
+  auto result = std::make_shared<Outcome<MachineFile>>(InputError{"", {}});
   reading_ = bench_->tasks().run(
       "Reading " + QFileInfo(path).fileName(), this,
       [path, result](Task& task) {
-        *result = read_csv(path.toStdString(), [&](double share) {
+        *result = read_machine_file(path.toStdString(), [&](double share) {
           task.set_progress(share);
           return !task.stopped();
         });
@@ -127,8 +151,8 @@ void ImportPanel::open(const QString& path) {
           title_->setText(QFileInfo(path_).fileName());
           status_->setText("Not imported. " + qs(result->error().message) + " The file is untouched.");
         } else {
-          table_ = std::make_shared<CsvTable>(std::move(**result));
-          show_table();
+          file_ = std::make_shared<MachineFile>(std::move(**result));
+          show_file();
         }
         emit read();
       },
@@ -136,6 +160,35 @@ void ImportPanel::open(const QString& path) {
         rebuild();
         status_->setText("Stopped. The file is untouched.");
       });
+}
+
+void ImportPanel::show_file() {
+  blocks_->clear();
+  for (size_t i = 0; i < file_->blocks.size(); ++i) {
+    const MachineBlock& b = file_->blocks[i];
+    blocks_->addItem((b.title.empty() ? "Table " + QString::number(i + 1) : qs(b.title)) + " · " +
+                     QString::number(b.table.rows()) + " rows");
+  }
+  const size_t pieces = waiting().size();
+  block_bar_->setVisible(file_->blocks.size() > 1);
+  spread_->setEnabled(pieces > 1);
+  spread_->setToolTip(pieces > 1 ? "One specimen of the file after the other to the pieces of the series that wait"
+                                 : "No other piece of the series waits for a run");
+  table_ = std::shared_ptr<const CsvTable>(file_, &file_->blocks.front().table);
+  show_table();
+}
+
+// This piece and those after it in its series that have no run yet.
+std::vector<SpecimenRow> ImportPanel::waiting() const {
+  std::vector<SpecimenRow> out;
+  const auto here = bench_->book()->specimen(bench_->specimen());
+  if (!here) return out;
+  bool reached = false;
+  for (const SpecimenRow& row : bench_->book()->specimens(here->series)) {
+    reached = reached || row.id == here->id;
+    if (reached && row.stages[size_t(Stage::run)] == '0') out.push_back(row);
+  }
+  return out;
 }
 
 void ImportPanel::show_table() {
@@ -156,9 +209,11 @@ void ImportPanel::show_table() {
     }
   }
   const QString decimal = d.decimal == ',' ? "decimal comma" : "decimal point";
-  status_->setText(QString::number(table_->rows()) + " rows, " + QString::number(d.columns.size()) + " columns, " +
-                   decimal + ". " +
-                   (remembered ? "Mapped as last time." : "Mapped by name and unit: check it on the curve."));
+  QString words = QString::number(table_->rows()) + " rows, " + QString::number(d.columns.size()) + " columns, " +
+                  decimal + (file_->encoding == "utf-8" ? "" : ", " + qs(file_->encoding)) + ". " +
+                  (remembered ? "Mapped as last time." : "Mapped by name and unit: check it on the curve.");
+  for (const std::string& note : file_->notes) words += " " + qs(note);
+  status_->setText(words);
   int r = 0;
   for (const char* h : {"column", "is", "unit", "first values"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
   for (size_t i = 0; i < d.columns.size(); ++i) {
@@ -215,7 +270,7 @@ void ImportPanel::preview() {
     figure_->show_nothing("Say which column is " + qs(c.label) + ".");
     return;
   }
-  const auto samples = samples_from_table(*table_, map, bench_->method());
+  const auto samples = samples_of(*table_);
   if (!samples) {
     figure_->show_nothing("In this file " + qs(samples.error().message));
     return;
@@ -247,23 +302,61 @@ void ImportPanel::draw(quint64 ticket, const EvaluationPtr& e) {
     figure_->show_figure(e->figures.front(), bench_->units());
 }
 
-void ImportPanel::import() {
-  if (!ready_) return;
-  const auto map = mapping();
-  const auto samples = samples_from_table(*table_, map, bench_->method());
-  if (!samples) return bench_->say(qs(samples.error().message));
+Outcome<SamplesPtr> ImportPanel::samples_of(const CsvTable& table) const {
+  return samples_from_table(table, mapping(), bench_->method());
+}
+
+std::vector<Event> ImportPanel::events() const {
   std::vector<Event> events;
   if (const auto at = parse_quantity(removed_->text().trimmed().toStdString(), Dimension::time); at)
     events.push_back({at->value, "extensometer-removed", ""});
-  const auto run =
-      bench_->book()->store_run(bench_->specimen(), **samples, "file " + QFileInfo(path_).fileName().toStdString());
-  if (!run) return bench_->say(qs(run.error().message));
+  return events;
+}
+
+// Keeps the mapping for the next file of the kind; a sentence when it could not be kept.
+QString ImportPanel::remember() {
   nlohmann::json memory;
-  for (const auto& [channel, source] : map) memory[channel] = {{"column", source.column}, {"unit", source.unit}};
-  const auto remembered = bench_->book()->remember_mapping(mapping_signature(table_->dialect), memory.dump());
-  bench_->finish_run(*samples, events, {});
-  bench_->say("Imported " + QString::number((*samples)->size()) + " samples from " + QFileInfo(path_).fileName() + "." +
-              (remembered ? QString() : " " + qs(remembered.error().message)));
+  for (const auto& [channel, source] : mapping()) memory[channel] = {{"column", source.column}, {"unit", source.unit}};
+  const auto kept = bench_->book()->remember_mapping(mapping_signature(table_->dialect), memory.dump());
+  return kept ? QString() : " " + qs(kept.error().message);
+}
+
+void ImportPanel::import() {
+  if (!ready_) return;
+  const auto samples = samples_of(*table_);
+  if (!samples) return bench_->say(qs(samples.error().message));
+  const QString name = QFileInfo(path_).fileName();
+  const auto done = bench_->import_run(bench_->specimen(), *samples, events(), "file " + name);
+  if (!done) return bench_->say(qs(done.error().message));
+  bench_->say("Imported " + QString::number((*samples)->size()) + " samples from " + name + "." + remember());
+  ready_ = false;
+  import_->setEnabled(false);
+  emit imported();
+}
+
+// The specimen that is shown goes to this piece, the ones after it to the pieces after this one.
+void ImportPanel::spread() {
+  if (!ready_) return;
+  const auto pieces = waiting();
+  const size_t first = size_t(std::max(0, blocks_->currentIndex()));
+  const size_t n = std::min(pieces.size(), file_->blocks.size() - first);
+  std::vector<SamplesPtr> runs;
+  for (size_t i = 0; i < n; ++i) {
+    const auto samples = samples_of(file_->blocks[first + i].table);
+    if (!samples)
+      return bench_->say("Nothing is imported: " + blocks_->itemText(int(first + i)) + ": " +
+                         qs(samples.error().message));
+    runs.push_back(*samples);
+  }
+  const QString name = QFileInfo(path_).fileName();
+  QStringList done;
+  for (size_t i = n; i-- > 0;) {  // the piece on the bench last: its page changes with it
+    const QString source = "file " + name + ", " + blocks_->itemText(int(first + i)).section(" · ", 0, 0);
+    const auto kept = bench_->import_run(pieces[i].id, runs[i], events(), source);
+    if (!kept) return bench_->say(done.join(", ") + (done.isEmpty() ? "" : " imported. ") + qs(kept.error().message));
+    done.prepend(qs(pieces[i].code));
+  }
+  bench_->say("Imported " + QString::number(n) + " runs from " + name + ": " + done.join(", ") + "." + remember());
   ready_ = false;
   import_->setEnabled(false);
   emit imported();

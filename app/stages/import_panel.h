@@ -7,7 +7,7 @@
 #include "app/figures/figure_view.h"
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
-#include "core/record/csv.h"
+#include "core/record/machine_file.h"
 
 namespace fortitor {
 
@@ -32,23 +32,32 @@ class ImportPanel : public QWidget {
   void dropEvent(QDropEvent* event) override;
 
  private:
+  void show_file();
   void show_table();
   void preview();
   void draw(quint64 ticket, const EvaluationPtr& evaluation);
   void import();
+  void spread();
+  Outcome<SamplesPtr> samples_of(const CsvTable& table) const;
+  std::vector<Event> events() const;
+  std::vector<SpecimenRow> waiting() const;
+  QString remember();
   std::map<std::string, ChannelSource> mapping() const;
 
   Workbench* bench_;
   Evaluator evaluator_;  ///< of the preview
   quint64 drawing_ = 0;
   QString path_;
-  std::shared_ptr<const CsvTable> table_;
+  std::shared_ptr<const MachineFile> file_;
+  std::shared_ptr<const CsvTable> table_;  ///< of the block that is shown
   bool ready_ = false;
   TaskPtr reading_;
   QLabel *title_, *status_;
   QGridLayout* grid_;
   QLineEdit* removed_;
-  QPushButton* import_;
+  QWidget* block_bar_;
+  QComboBox* blocks_;
+  QPushButton *import_, *spread_;
   FigureView* figure_;
   struct ColumnRow {
     QComboBox* channel;

@@ -225,16 +225,18 @@ Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(dou
   return reader->take();
 }
 
-Outcome<std::string> read_file(const std::string& path) {
+Outcome<std::string> read_file(const std::string& path, size_t most) {
   std::FILE* f = std::fopen(path.c_str(), "rb");
   if (f == nullptr) return InputError{path + ": cannot be opened: " + std::strerror(errno) + ".", {}};
   std::string text;
   char buffer[1 << 16];
   size_t n = 0;
-  while ((n = std::fread(buffer, 1, sizeof buffer, f)) > 0) text.append(buffer, n);
+  while (text.size() <= most && (n = std::fread(buffer, 1, sizeof buffer, f)) > 0) text.append(buffer, n);
   const bool broken = std::ferror(f) != 0;
   std::fclose(f);
   if (broken) return InputError{path + ": cannot be read.", {}};
+  if (text.size() > most)
+    return InputError{path + ": more than " + std::to_string(most >> 20) + " MB; it is not read.", {}};
   return text;
 }
 

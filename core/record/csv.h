@@ -42,7 +42,7 @@ Outcome<CsvTable> parse_csv(std::string_view text);
 /// that was read, 0 … 1, and stops the reading by returning false. Errors name the file.
 Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(double)>& progress = {});
 
-/// Whole file as text. Error: one sentence with the path.
-Outcome<std::string> read_file(const std::string& path);
+/// Whole file as text. Error: one sentence with the path; a file of more than `most` bytes is refused.
+Outcome<std::string> read_file(const std::string& path, size_t most = size_t(-1));
 
 }  // namespace fortitor

@@ -2,11 +2,12 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
-#include <map>
 
-#include "core/quantity/unit.h"
+#include "core/record/cell.h"
 #include "core/record/csv.h"
 #include "core/record/csv_parts.h"
+#include "core/record/encoding.h"
+#include "core/record/header.h"
 
 namespace fortitor {
 namespace {
@@ -93,40 +94,12 @@ size_t numeric_cells(std::string_view line, char separator, char decimal) {
   const auto cells = cells_of(line, separator);
   size_t numbers = 0;
   for (std::string_view c : cells) {
+    if (separator == ' ' && c.empty()) return 0;  // aligned columns are for another reader
     const auto v = cell_number(c, decimal);
     if (!v) return 0;
     if (!c.empty()) ++numbers;
   }
   return numbers == 0 ? 0 : cells.size();
-}
-
-// "Load [kN]", "Ext (mm)", "Force / N" → name and unit.
-void split_unit(std::string& name, std::string& unit) {
-  for (const auto& [open, close] : {std::pair{'[', ']'}, std::pair{'(', ')'}}) {
-    const size_t from = name.rfind(open);
-    if (from == std::string::npos || name.back() != close) continue;
-    const std::string inside = name.substr(from + 1, name.size() - from - 2);
-    if (find_unit(inside) == nullptr) continue;
-    unit = inside;
-    name = std::string(strip(name.substr(0, from), '\0'));
-    return;
-  }
-  const size_t slash = name.rfind(" / ");
-  if (slash != std::string::npos && find_unit(name.substr(slash + 3)) != nullptr) {
-    unit = name.substr(slash + 3);
-    name = name.substr(0, slash);
-  }
-}
-
-bool looks_like_units(const std::vector<std::string_view>& cells) {
-  size_t known = 0, filled = 0;
-  for (std::string_view c : cells) {
-    if (c.size() >= 2 && (c.front() == '[' || c.front() == '(')) c = c.substr(1, c.size() - 2);
-    if (c.empty() || c == "-") continue;
-    ++filled;
-    known += find_unit(c) != nullptr;
-  }
-  return filled > 0 && known * 2 > filled;
 }
 
 }  // namespace
@@ -137,8 +110,10 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
     return InputError{"The file is not plain text (UTF-16 or binary): save it as UTF-8 CSV.", {}};
   if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
   const auto lines = head_lines(text);
-  for (std::string_view line : lines)
+  for (std::string_view line : lines) {
+    if (!is_utf8(line)) return InputError{"The file is not UTF-8.", {}};
     if (line.size() > kLongestLine) return InputError{"The file has a line of more than 1 MB: it is no table.", {}};
+  }
   CsvDialect best;
   size_t best_score = 0, best_columns = 0;
   struct Try {
@@ -175,39 +150,28 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
   if (best_score == 0) return InputError{"No row of numbers was found in the file.", {}};
   if (best_columns > kMostColumns)
     return InputError{"The file has more than " + std::to_string(kMostColumns) + " columns.", {}};
-  best.columns.assign(best_columns, {});
-  best.units.assign(best_columns, {});
-  size_t names_at = best.header_lines;
-  if (names_at > 0) {
-    const auto cells = cells_of(lines[names_at - 1], best.separator);
-    // "t,F,x" may read as units too; they are names when no row of as many words stands above them.
-    const bool named = names_at > 1 && [&] {
-      const auto above = cells_of(lines[names_at - 2], best.separator);
-      return above.size() == best_columns && std::any_of(above.begin(), above.end(), [](auto c) { return !c.empty(); });
-    }();
-    const bool bracketed = !cells.empty() && !cells[0].empty() && (cells[0].front() == '[' || cells[0].front() == '(');
-    if (cells.size() == best_columns && (named || bracketed) && looks_like_units(cells)) {
-      for (size_t i = 0; i < best_columns; ++i) {
-        std::string_view c = cells[i];
-        if (c.size() >= 2 && (c.front() == '[' || c.front() == '(')) c = c.substr(1, c.size() - 2);
-        best.units[i] = std::string(c);
-      }
-      --names_at;
-    }
+  // Rows of numbers in another spelling above the plain ones are no header.
+  size_t rows_above = 0;
+  for (size_t i = 0; i < best.header_lines; ++i) {
+    const auto cells = cells_of(lines[i], best.separator);
+    const auto numbers = std::count_if(cells.begin(), cells.end(), [&](std::string_view c) {
+      const Cell::Kind kind = read_cell(c, best.decimal).kind;
+      return kind == Cell::Kind::number || kind == Cell::Kind::clock;
+    });
+    rows_above += cells.size() == best_columns && size_t(numbers) * 2 >= cells.size() ? 1 : 0;
   }
-  if (names_at > 0) {
-    const auto cells = cells_of(lines[names_at - 1], best.separator);
-    if (cells.size() == best_columns)
-      for (size_t i = 0; i < best_columns; ++i) best.columns[i] = std::string(cells[i]);
+  if (rows_above >= 3) return InputError{"The numbers of the file are not all plain.", {}};
+  std::vector<std::vector<std::string>> above;
+  for (size_t i = 0; i < best.header_lines; ++i) {
+    const auto cells = cells_of(lines[i], best.separator);
+    above.emplace_back(cells.begin(), cells.end());
+    // Aligned columns: several blanks part two cells.
+    if (best.separator == ' ') std::erase(above.back(), std::string());
   }
-  for (size_t i = 0; i < best_columns; ++i) {
-    if (best.columns[i].empty()) best.columns[i] = "column " + std::to_string(i + 1);
-    if (best.units[i].empty()) split_unit(best.columns[i], best.units[i]);
-  }
-  // Two columns of one name are told apart: "F", "F (2)".
-  std::map<std::string, int> seen;
-  for (std::string& name : best.columns)
-    if (const int n = ++seen[name]; n > 1) name += " (" + std::to_string(n) + ")";
+  Header header = header_of(above, best_columns);
+  best.columns = std::move(header.names);
+  best.units = std::move(header.units);
+  name_columns(best.columns);
   return best;
 }
 

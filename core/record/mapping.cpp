@@ -45,11 +45,19 @@ size_t telling(const ChannelSpec& channel, const std::string& name, const std::s
 }  // namespace
 
 std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect, const Schema& schema) {
-  const auto channels = channels_of(schema);
   std::map<std::string, ChannelSource> mapping;
+  for (auto& [channel, guess] : guess_channels(dialect, schema)) mapping[channel] = guess.source;
+  return mapping;
+}
+
+std::map<std::string, ChannelGuess> guess_channels(const CsvDialect& dialect, const Schema& schema) {
+  const auto channels = channels_of(schema);
+  std::map<std::string, ChannelGuess> mapping;
   std::vector<bool> used(dialect.columns.size(), false);
-  auto place = [&](const ChannelSpec& channel, size_t i) {
-    mapping[channel.name] = {dialect.columns[i], dialect.units[i]};
+  auto place = [&](const ChannelSpec& channel, size_t i, bool by_name) {
+    const std::string& unit = dialect.units[i];
+    const bool known = !unit.empty() && find_unit(unit, channel.dimension) != nullptr;
+    mapping[channel.name] = {{dialect.columns[i], unit}, by_name && known};
     used[i] = true;
   };
   // The most telling pair of name and channel first, so that "strain lateral" is not taken for strain.
@@ -69,14 +77,14 @@ std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect, co
       }
     }
     if (channel == nullptr) break;
-    place(*channel, column);
+    place(*channel, column, true);
   }
   // Then by unit alone.
   for (size_t i = 0; i < dialect.columns.size(); ++i) {
     if (used[i] || dialect.units[i].empty()) continue;
     for (const ChannelSpec* c : channels)
       if (c->by_unit && mapping.count(c->name) == 0 && find_unit(dialect.units[i], c->dimension) != nullptr) {
-        place(*c, i);
+        place(*c, i, false);
         break;
       }
   }

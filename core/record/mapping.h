@@ -15,6 +15,14 @@ namespace fortitor {
 /// person to look at; columns it cannot place are left out.
 std::map<std::string, ChannelSource> guess_mapping(const CsvDialect& dialect, const Schema& schema);
 
+/// A guess with how it was made: sure when the column's name speaks for the channel and its unit fits.
+struct ChannelGuess {
+  ChannelSource source;
+  bool sure = false;
+};
+/// guess_mapping() with its sureness.
+std::map<std::string, ChannelGuess> guess_channels(const CsvDialect& dialect, const Schema& schema);
+
 /// Samples of the mapped columns in internal units. An empty unit in the mapping means the file's
 /// own units row. Errors name the missing column or the unit that does not fit.
 Outcome<SamplesPtr> samples_from_table(const CsvTable& table, const std::map<std::string, ChannelSource>& mapping,

@@ -4,6 +4,7 @@
 
 #include "core/record/csv.h"
 #include "core/record/json.h"
+#include "core/record/machine_file.h"
 #include "core/record/mapping.h"
 
 namespace fortitor {
@@ -61,6 +62,19 @@ Outcome<std::string> path_inside(const std::string& folder, const std::string& n
   return path.string();
 }
 
+// A plain table at full speed; a machine's file that is none is read as the import reads it, if it holds one specimen.
+Outcome<CsvTable> table_of(const std::string& path) {
+  auto plain = read_csv(path);
+  if (plain) return plain;
+  auto file = read_machine_file(path);
+  if (!file) return plain.error();
+  if (file->blocks.size() > 1)
+    return InputError{path + ": holds " + std::to_string(file->blocks.size()) +
+                          " tables; a record wants a file of its own run.",
+                      {}};
+  return std::move(file->blocks.front().table);
+}
+
 }  // namespace
 
 Outcome<Done> load_run_files(TestRecord& record, const std::string& folder, const Schema& schema) {
@@ -68,7 +82,7 @@ Outcome<Done> load_run_files(TestRecord& record, const std::string& folder, cons
     if (segment.file.empty() || segment.samples) continue;
     const auto path = path_inside(folder, segment.file);
     if (!path) return path.error();
-    auto table = read_csv(*path);
+    auto table = table_of(*path);
     if (!table) return table.error();
     if (segment.mapping.empty()) segment.mapping = guess_mapping(table->dialect, schema);
     auto samples = samples_from_table(*table, segment.mapping, schema);

@@ -1,18 +1,12 @@
 // Workbench, evaluator, acquisition, figure, import and run stage on their own.
-#include <QComboBox>
-#include <QDragEnterEvent>
-#include <QDropEvent>
 #include <QLabel>
-#include <QMimeData>
 
 #include "app/demo/demo_book.h"
 #include "app/figures/figure_view.h"
 #include "app/model/acquisition.h"
-#include "app/stages/import_panel.h"
 #include "app/theme/theme.h"
-#include "core/record/json.h"
 #include "core/standin/tension_bench.h"
-#include "tests/app/window_fixture.h"
+#include "tests/app/one_bar.h"
 
 namespace fortitor {
 namespace {
@@ -160,94 +154,6 @@ TEST(FigureTest, AMillionPointsAndNoneAtAll) {
   view.show_nothing("Nothing here.");
   EXPECT_TRUE(view.empty());
   EXPECT_FALSE(view.grab().isNull());
-}
-
-class OneBar : public WindowTest {
- protected:
-  void SetUp() override {
-    WindowTest::SetUp();
-    TestRecord r = standin::simulate_tension({.seed = 6});
-    samples_ = r.run.samples();
-    r.run = fortitor::Run{};
-    r.events.clear();
-    for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
-      r.fields.set("settings.checks." + c.id, true);
-    r.fields.set("specimen.id", std::string("B-1"));
-    Book& book = *bench_.book();
-    const auto series = book.add_series(*book.add_job("J-1", "one bar"), "Tension", "tension-metal");
-    id_ = *book.add_specimen(*series, "B-1", r);
-    window_->show_specimen(id_, int(Stage::run));
-    settle();
-  }
-  QString write(const QString& name, const QByteArray& text) {
-    const QString path = dir_.path() + "/" + name;
-    QFile f(path);
-    EXPECT_TRUE(f.open(QIODevice::WriteOnly));
-    f.write(text);
-    return path;
-  }
-  bool panel_says(const QString& part) {
-    for (const QLabel* l : window_->run_stage()->import_panel()->findChildren<QLabel*>())
-      if (l->text().contains(part)) return true;
-    return false;
-  }
-  void open_file(const QString& path) {
-    window_->run_stage()->show_import(true);
-    QSignalSpy read(window_->run_stage()->import_panel(), &ImportPanel::read);
-    window_->run_stage()->import_panel()->open(path);
-    ASSERT_TRUE(read.wait(20000));
-  }
-  void press(std::initializer_list<Qt::Key> keys) {
-    for (Qt::Key k : keys) {
-      const MachineStatus before = window_->run_stage()->machine();
-      QTest::keyClick(window_->run_stage(), k);
-      QSignalSpy changed(window_->run_stage(), &RunStage::machine_changed);
-      ASSERT_TRUE(changed.wait(10000));
-      ASSERT_TRUE(changed.wait(10000));
-    }
-  }
-  SamplesPtr samples_;
-  Id id_ = 0;
-};
-
-TEST_F(OneBar, BadFilesAreNotImportedAndSayWhy) {
-  open_file(write("a.csv", "t,F\ns,kN\n0,1\n1,2\n2,3\n3,drei\n"));
-  EXPECT_TRUE(panel_says("line 6, column 2"));
-  EXPECT_FALSE(find<QPushButton>("import-keep")->isEnabled());
-  open_file(write("b.csv", "nothing of use\n"));
-  EXPECT_TRUE(panel_says("No row of numbers"));
-  open_file(dir_.path() + "/missing.csv");
-  EXPECT_TRUE(panel_says("cannot be opened"));
-  open_file(write("c.csv", "t,x\ns,mm\n0,1\n1,2\n2,3\n"));
-  EXPECT_FALSE(window_->run_stage()->import_panel()->ready());
-  EXPECT_FALSE(record().run.samples());
-  EXPECT_TRUE(bench_.book()->runs(id_).empty());
-}
-
-TEST_F(OneBar, ADroppedFileIsRead) {
-  const QString path =
-      write("run.csv", QByteArray::fromStdString(samples_to_csv(*samples_, *methods::find("tension-metal"))));
-  window_->run_stage()->show_import(true);
-  ImportPanel* panel = window_->run_stage()->import_panel();
-  QSignalSpy read(panel, &ImportPanel::read);
-  QMimeData mime;
-  mime.setUrls({QUrl::fromLocalFile(path)});
-  QDragEnterEvent enter(QPoint(50, 50), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(panel, &enter);
-  EXPECT_TRUE(enter.isAccepted());
-  QDropEvent drop(QPointF(50, 50), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(panel, &drop);
-  ASSERT_TRUE(read.wait(20000));
-  EXPECT_TRUE(panel->ready());
-  // The curve comes beside the window, as a task.
-  ASSERT_TRUE(until([&] { return !panel->findChild<FigureView*>()->empty(); }));
-  click("import-keep");
-  ASSERT_TRUE(record().run.samples());
-  // A second import onto the same piece is refused: raw runs stay.
-  window_->show_specimen(id_, int(Stage::run));
-  open_file(path);
-  EXPECT_FALSE(panel->ready());
-  EXPECT_TRUE(panel_says("never changed"));
 }
 
 TEST_F(OneBar, EmergencyStopKeepsWhatWasMeasured) {

@@ -25,7 +25,8 @@ ChannelSpec extension() {
           D::length,
           false,
           {"extension", "extens", "exten", "exto", "dehnung", "allong", "ext", "estens", "alarg", "=e", "=dl",
-           "verlängerung", "laengenaend", "längenänd"},
+           "verlängerung", "laengenaend", "längenänd", "ansetz", "feindehn", "allung", "estensim", "extensóm", "extensomè",
+           "alargam", "gauge length"},
           false};
 }
 
@@ -34,7 +35,8 @@ ChannelSpec strain() {
           "strain",
           D::strain,
           false,
-          {"strain", "dehnung", "deform", "exten", "ext", "allong", "dilat", "=e", "epsilon", "=ε"},
+          {"strain", "dehnung", "deform", "exten", "ext", "allong", "allung", "alargam", "dilat", "=e", "epsilon", "=ε",
+           "stauchung"},
           true};
 }
 
@@ -54,7 +56,8 @@ ChannelSpec crosshead(bool required) {
           required,
           {"crosshead", "cross-head", "travel", "stroke", "position",  "displac",  "traverse", "traversen",
            "weg",       "course",     "pos",    "=x",     "=z",        "carrera",  "desplaz",  "corsa",
-           "spostam",   "déplac",     "deplac", "hub",    "posizione", "posición", "posicion", "kolben"},
+           "spostam",   "déplac",     "deplac", "hub",    "posizione", "posición", "posicion", "kolben",
+           "recorrido", "traversa",   "ram",    "actuator"},
           true};
 }
 

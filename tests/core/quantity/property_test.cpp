@@ -42,8 +42,9 @@ TEST(Property, FractionsAgreeWithDecimals) {
   for (int whole = 0; whole < 4; ++whole)
     for (int bottom : {2, 4, 8, 16, 32, 64})
       for (int top = 1; top < bottom; ++top) {
-        const std::string text =
-            (whole > 0 ? std::to_string(whole) + " " : "") + std::to_string(top) + "/" + std::to_string(bottom) + " in";
+        std::string text;
+        if (whole > 0) text.append(std::to_string(whole)).append(" ");
+        text.append(std::to_string(top)).append("/").append(std::to_string(bottom)).append(" in");
         EXPECT_NEAR(parse_quantity(text, Dimension::length)->value, 25.4 * (whole + double(top) / bottom), 1e-12)
             << text;
       }

@@ -64,7 +64,8 @@ TEST(Recording, TheLiveViewStaysSmallAndKeepsTheEnds) {
   }
   EXPECT_LE(largest, Recording::kLive);
   EXPECT_GT(largest, Recording::kLive / 3);
-  const auto& force = r.live()->find("force")->values;
+  const SamplesPtr at_last = r.live();
+  const auto& force = at_last->find("force")->values;
   EXPECT_GT(*std::max_element(force.begin(), force.end()), 4000) << "a single sample at the top is seen";
   EXPECT_LT(*std::min_element(force.begin(), force.end()), -4000);
 }

@@ -1,0 +1,110 @@
+#include <cmath>
+#include <cstdio>
+#include <nlohmann/json.hpp>
+
+#include "cli/commands.h"
+#include "core/methods/method.h"
+#include "core/record/machine_file.h"
+#include "core/record/mapping.h"
+
+namespace fortitor::cli {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+// The method that places most of the columns, the first of them where several do.
+const Method& fitting(const CsvDialect& d) {
+  const Method* best = methods::all().front();
+  size_t most = 0;
+  for (const Method* m : methods::all()) {
+    const size_t n = guess_channels(d, *m).size();
+    if (n > most) {
+      most = n;
+      best = m;
+    }
+  }
+  return *best;
+}
+
+struct Ends {
+  double first = NAN, last = NAN, max = NAN;
+};
+Ends ends_of(const std::vector<double>& values) {
+  Ends e;
+  for (double v : values) {
+    if (!std::isfinite(v)) continue;
+    if (!std::isfinite(e.first)) e.first = v;
+    e.last = v;
+    e.max = std::isfinite(e.max) ? std::max(e.max, v) : v;
+  }
+  return e;
+}
+
+Json number(double v) {
+  return std::isfinite(v) ? Json(v) : Json(nullptr);
+}
+
+}  // namespace
+
+int import_file(const std::string& path, const std::string& method_id, bool json) {
+  const Method* method = method_id.empty() ? nullptr : methods::find(method_id);
+  if (!method_id.empty() && method == nullptr) return bad_input("there is no method “" + method_id + "”.");
+  const auto file = read_machine_file(path);
+  if (!file) return bad_input(file.error().message);
+  if (method == nullptr) method = &fitting(file->blocks.front().table.dialect);
+  Json out = {{"fortitor", "import/1"},
+              {"method", method->id},
+              {"encoding", file->encoding},
+              {"separator", file->separator},
+              {"decimal", std::string(1, file->decimal)},
+              {"blocks", Json::array()}};
+  for (const MachineBlock& b : file->blocks) {
+    const CsvDialect& d = b.table.dialect;
+    const auto guesses = guess_channels(d, *method);
+    Json block = {
+        {"title", b.title}, {"rows", b.table.rows()}, {"columns", Json::array()}, {"channels", Json::object()}};
+    for (size_t i = 0; i < d.columns.size(); ++i) {
+      Json column = {{"column", d.columns[i]}, {"channel", nullptr}, {"unit", d.units[i]}, {"sure", false}};
+      for (const auto& [channel, guess] : guesses)
+        if (guess.source.column == d.columns[i]) {
+          column["channel"] = channel;
+          column["sure"] = guess.sure;
+        }
+      block["columns"].push_back(std::move(column));
+    }
+    std::map<std::string, ChannelSource> mapping;
+    for (const auto& [channel, guess] : guesses) mapping[channel] = guess.source;
+    const auto samples = samples_from_table(b.table, mapping, *method);
+    if (samples)
+      for (const Channel& c : (*samples)->channels) {
+        const Ends e = ends_of(c.values);
+        block["channels"][c.name] = {{"first", number(e.first)}, {"last", number(e.last)}, {"max", number(e.max)}};
+      }
+    else
+      block["problem"] = samples.error().message;
+    out["blocks"].push_back(std::move(block));
+  }
+  if (!file->notes.empty()) out["notes"] = file->notes;
+  if (json) {
+    std::printf("%s\n", out.dump(2, ' ', false, Json::error_handler_t::replace).c_str());
+    return 0;
+  }
+  std::printf("%s: %s, parted by %s, decimal %c, for %s\n", path.c_str(), file->encoding.c_str(),
+              file->separator.c_str(), file->decimal, method->name.c_str());
+  for (const Json& b : out["blocks"]) {
+    const std::string title = b["title"];
+    std::printf("\n%s%s%zu rows\n", title.c_str(), title.empty() ? "" : ": ", b["rows"].get<size_t>());
+    for (const Json& c : b["columns"]) {
+      const std::string channel = c["channel"].is_null() ? "left out" : c["channel"].get<std::string>();
+      const std::string unit = c["unit"];
+      std::printf("  %s%s → %s%s\n", c["column"].get<std::string>().c_str(),
+                  unit.empty() ? "" : (" in " + unit).c_str(), channel.c_str(),
+                  c["channel"].is_null() || c["sure"].get<bool>() ? "" : " (a guess)");
+    }
+    if (b.contains("problem")) std::printf("  %s\n", b["problem"].get<std::string>().c_str());
+  }
+  for (const std::string& note : file->notes) std::printf("%s\n", note.c_str());
+  return 0;
+}
+
+}  // namespace fortitor::cli

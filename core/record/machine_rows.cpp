@@ -1,0 +1,169 @@
+#include "core/record/machine_rows.h"
+
+#include <algorithm>
+
+namespace fortitor::machine {
+namespace {
+
+constexpr size_t kLook = 600;  // lines by which a way of writing is judged
+constexpr size_t kMostColumns = 4096;
+
+// Cells of a line. Blanks in a row part aligned columns; quotes keep a separator in.
+void cells_of(std::string_view line, char separator, std::vector<std::string_view>& cells) {
+  cells.clear();
+  if (separator == ' ') {
+    for (size_t i = 0; i < line.size() && cells.size() <= kMostColumns;) {
+      while (i < line.size() && (line[i] == ' ' || line[i] == '\t')) ++i;
+      const size_t from = i;
+      bool quoted = false;
+      while (i < line.size() && (quoted || (line[i] != ' ' && line[i] != '\t'))) {
+        if (line[i] == '"') quoted = !quoted;
+        ++i;
+      }
+      if (i > from) cells.push_back(line.substr(from, i - from));
+    }
+    return;
+  }
+  bool quoted = false;
+  size_t from = 0;
+  for (size_t i = 0; i <= line.size() && cells.size() <= kMostColumns; ++i) {
+    if (i < line.size() && line[i] == '"') quoted = !quoted;
+    if (i == line.size() || (line[i] == separator && !quoted)) {
+      cells.push_back(line.substr(from, i - from));
+      from = i + 1;
+    }
+  }
+}
+
+}  // namespace
+
+Lines lines_of(std::string_view text) {
+  Lines out;
+  for (size_t at = 0; at < text.size();) {
+    size_t end = text.find_first_of("\r\n", at);
+    if (end == std::string_view::npos) end = text.size();
+    out.push_back(text.substr(at, end - at));
+    at = end + 1;
+    if (end + 1 < text.size() && text[end] == '\r' && text[end + 1] == '\n') ++at;
+  }
+  return out;
+}
+
+bool blank_line(std::string_view line) {
+  return line.find_first_not_of(" \t\r;,") == std::string_view::npos;
+}
+
+size_t Stretch::numbers() const {
+  return size_t(std::count_if(columns.begin(), columns.end(),
+                              [](Column c) { return c == Column::number || c == Column::clock; }));
+}
+
+bool Rows::fits(size_t line, std::vector<Column>& columns) {
+  read(line);
+  size_t used = cells_.size();
+  while (used > columns.size() && cells_[used - 1].kind == Cell::Kind::empty) --used;
+  if (used > columns.size() || used * 2 < columns.size()) return false;
+  size_t numbers = 0;
+  std::vector<Column> now = columns;
+  for (size_t i = 0; i < used; ++i) {
+    const Cell& c = cells_[i];
+    if (c.kind == Cell::Kind::empty) continue;
+    const Column is = c.kind == Cell::Kind::number  ? Column::number
+                      : c.kind == Cell::Kind::clock ? Column::clock
+                                                    : Column::text;
+    if (now[i] == Column::unknown) now[i] = is;
+    if (now[i] == Column::text) continue;
+    if (now[i] != is) return false;
+    ++numbers;
+  }
+  if (numbers == 0) return false;
+  columns = std::move(now);
+  return true;
+}
+
+std::optional<Stretch> Rows::from(size_t line, size_t least) {
+  read(line);
+  if (cells_.empty() || cells_.size() > kMostColumns) return std::nullopt;
+  Stretch s;
+  s.first = line;
+  s.columns.assign(cells_.size(), Column::unknown);
+  // In the first row a word makes its column one of words; a row of words alone is none.
+  for (size_t i = line; i < lines_.size(); ++i) {
+    if (blank_line(lines_[i])) continue;
+    if (!fits(i, s.columns)) break;
+    s.last = i + 1;
+    ++s.rows;
+    if (s.rows == least && s.numbers() < std::min<size_t>(2, s.columns.size())) return std::nullopt;
+  }
+  if (s.rows < least) return std::nullopt;
+  return s;
+}
+
+const std::vector<Cell>& Rows::read(size_t line) {
+  cells_of(lines_[line], how_.separator, texts_);
+  cells_.clear();
+  for (std::string_view t : texts_) cells_.push_back(read_cell(t, how_.decimal));
+  return cells_;
+}
+
+std::vector<std::string> Rows::words(size_t line) {
+  cells_of(lines_[line], how_.separator, texts_);
+  std::vector<std::string> out;
+  for (std::string_view t : texts_) {
+    while (!t.empty() && (t.front() == ' ' || t.front() == '\t')) t.remove_prefix(1);
+    while (!t.empty() && (t.back() == ' ' || t.back() == '\t')) t.remove_suffix(1);
+    if (t.size() >= 2 && t.front() == '"' && t.back() == '"') t = t.substr(1, t.size() - 2);
+    out.emplace_back(t);
+  }
+  return out;
+}
+
+double worth(const Lines& lines, Writing how, size_t least) {
+  const Lines head(lines.begin(), lines.begin() + long(std::min(lines.size(), kLook)));
+  Rows rows(head, how);
+  double score = 0;
+  for (size_t i = 0; i < head.size();) {
+    const auto s = blank_line(head[i]) ? std::nullopt : rows.from(i, least);
+    if (!s) {
+      ++i;
+      continue;
+    }
+    size_t grouped = 0, marks = 0;
+    for (size_t k = s->first; k < s->last; ++k) {
+      const auto& cells = rows.read(k);
+      grouped += size_t(std::count_if(cells.begin(), cells.end(), [](const Cell& c) { return c.grouped; }));
+      marks += head[k].find(how.decimal) != std::string_view::npos;
+    }
+    // More columns of numbers are better, a decimal mark that is used is, groups that may be decimals are worse.
+    score += double(s->rows) * double(s->numbers()) - 0.01 * double(grouped) + 0.001 * double(marks);
+    if (s->numbers() == 1) score -= 0.5 * double(s->rows);
+    // Columns of words are often numbers that were parted at the wrong places.
+    score -= 0.3 * double(s->rows) * double(std::count(s->columns.begin(), s->columns.end(), Column::text));
+    i = s->last;
+  }
+  // Blanks part everything somehow: a mark that parts as well is what was meant.
+  return how.separator == ' ' ? 0.7 * score : score;
+}
+
+std::optional<InputError> odd_word(const Lines& lines, Rows& rows, size_t line, const Stretch& s, bool at_end) {
+  if (blank_line(lines[line])) return std::nullopt;
+  const std::vector<Cell> cells = rows.read(line);
+  if (cells.size() != s.columns.size()) return std::nullopt;
+  auto counts = [&](size_t c) { return s.columns[c] == Column::number || s.columns[c] == Column::clock; };
+  size_t numbers = 0, odd = cells.size();
+  bool begins = false, first = true;
+  for (size_t c = 0; c < cells.size(); ++c) {
+    if (!counts(c)) continue;
+    const bool number = cells[c].kind == Cell::Kind::number || cells[c].kind == Cell::Kind::clock;
+    numbers += number;
+    if (first) begins = number;
+    first = false;
+    if (cells[c].kind == Cell::Kind::text) odd = std::min(odd, c);
+  }
+  if (odd == cells.size() || numbers * 2 < s.numbers() || (at_end && !begins)) return std::nullopt;
+  return InputError{"line " + std::to_string(line + 1) + ", column " + std::to_string(odd + 1) + ": “" +
+                        rows.words(line)[odd].substr(0, 40) + "” is not a number.",
+                    {}};
+}
+
+}  // namespace fortitor::machine

@@ -1,0 +1,57 @@
+// The lines of a machine's file as rows of cells: where the numbers begin and end. For machine_file.cpp only.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/outcome.h"
+#include "core/record/cell.h"
+
+namespace fortitor::machine {
+
+using Lines = std::vector<std::string_view>;
+Lines lines_of(std::string_view text);
+bool blank_line(std::string_view line);
+
+struct Writing {
+  char separator = ';';  ///< ' ': runs of blanks
+  char decimal = ',';
+};
+
+enum class Column { unknown, number, clock, text };
+
+/// A stretch of rows [first, last) of the lines whose columns hold what `columns` say.
+struct Stretch {
+  size_t first = 0, last = 0, rows = 0;
+  std::vector<Column> columns;
+  size_t numbers() const;
+};
+
+class Rows {
+ public:
+  Rows(const Lines& lines, Writing how) : lines_(lines), how_(how) {}
+  /// Whether the line is a row of `columns`; what is learnt of columns not known yet is put into them.
+  bool fits(size_t line, std::vector<Column>& columns);
+  /// The stretch of rows that begins at `line`; empty when fewer than `least` follow one another.
+  std::optional<Stretch> from(size_t line, size_t least);
+  /// Cells of a line; valid until the next call.
+  const std::vector<Cell>& read(size_t line);
+  std::vector<std::string> words(size_t line);
+
+ private:
+  const Lines& lines_;
+  Writing how_;
+  std::vector<std::string_view> texts_;
+  std::vector<Cell> cells_;
+};
+
+/// How much of the head of the file a way of writing reads as rows of numbers.
+double worth(const Lines& lines, Writing how, size_t least);
+
+/// The word in a line right behind a stretch that is like its rows otherwise: as many cells, half of them numbers. At
+/// the end of a table, where summaries stand, only a line that begins like a row is one.
+std::optional<InputError> odd_word(const Lines& lines, Rows& rows, size_t line, const Stretch& s, bool at_end);
+
+}  // namespace fortitor::machine

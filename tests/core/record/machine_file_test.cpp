@@ -1,0 +1,432 @@
+// Files of machines as they are in the world: what must be found in each, and what is refused with a sentence.
+#include "core/record/machine_file.h"
+
+#include <gtest/gtest.h>
+#include <zip.h>
+
+#include <cmath>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+#include "core/methods/method.h"
+#include "core/record/cell.h"
+#include "core/record/encoding.h"
+#include "core/record/mapping.h"
+
+namespace fortitor {
+namespace {
+
+const Method& metal() {
+  return *methods::find("tension-metal");
+}
+
+SamplesPtr samples_of(const MachineBlock& b) {
+  const auto s = samples_from_table(b.table, guess_mapping(b.table.dialect, metal()), metal());
+  EXPECT_TRUE(s) << (s ? "" : s.error().message);
+  return s ? *s : std::make_shared<Samples>();
+}
+
+const std::vector<double>& channel(const SamplesPtr& s, const char* name) {
+  static const std::vector<double> none = {NAN};
+  const Channel* c = s->find(name);
+  EXPECT_NE(c, nullptr) << name;
+  return c == nullptr ? none : c->values;
+}
+
+MachineFile read(const std::string& text) {
+  auto file = machine_file(text);
+  EXPECT_TRUE(file) << (file ? "" : file.error().message);
+  return file ? *file : MachineFile{};
+}
+
+std::string rows(int n, const std::string& pattern, double scale = 1) {
+  // Pattern: {t}, {f} with a point, {t,}, {f,} with a comma.
+  std::string out;
+  for (int i = 0; i < n; ++i) {
+    char t[32], f[32];
+    std::snprintf(t, sizeof t, "%.1f", 0.1 * i);
+    std::snprintf(f, sizeof f, "%.3f", scale * i * 1.25);
+    std::string line = pattern;
+    for (const auto& [key, value] :
+         {std::pair<std::string, std::string>{"{t}", t}, {"{f}", f}, {"{t,}", t}, {"{f,}", f}}) {
+      std::string v = value;
+      if (key.find(',') != std::string::npos) std::replace(v.begin(), v.end(), '.', ',');
+      for (size_t at = line.find(key); at != std::string::npos; at = line.find(key)) line.replace(at, key.size(), v);
+    }
+    out += line + "\n";
+  }
+  return out;
+}
+
+TEST(MachineFiles, OfTheReference) {
+  std::ifstream in(FORTITOR_TEST_DATA "/import/expected.json");
+  const auto all = nlohmann::json::parse(in);
+  ASSERT_GT(all.size(), 5u);
+  for (const auto& [name, want] : all.items()) {
+    const auto file = read_machine_file(FORTITOR_TEST_DATA "/import/" + want["file"].get<std::string>());
+    ASSERT_TRUE(file) << name << ": " << file.error().message;
+    EXPECT_EQ(file->blocks.size(), want.value("blocks", size_t(1))) << name;
+    const SamplesPtr s = samples_of(file->blocks.front());
+    EXPECT_EQ(s->size(), want["rows"].get<size_t>()) << name;
+    if (want.contains("second_rows")) {
+      EXPECT_EQ(file->blocks[1].table.rows(), want["second_rows"].get<size_t>()) << name;
+    }
+    for (const auto& [c, numbers] : want["channels"].items()) {
+      const auto& v = channel(s, c.c_str());
+      ASSERT_FALSE(v.empty()) << name << " " << c;
+      const double most = *std::max_element(v.begin(), v.end());
+      EXPECT_NEAR(v.front(), numbers[0].get<double>(), 1e-4 * std::abs(most)) << name << " " << c;
+      EXPECT_NEAR(v.back(), numbers[1].get<double>(), 1e-4 * std::abs(most)) << name << " " << c;
+      EXPECT_NEAR(most, numbers[2].get<double>(), 1e-4 * std::abs(most)) << name << " " << c;
+    }
+  }
+}
+
+TEST(Cells, NumbersAsPeopleWriteThem) {
+  auto value = [](const char* text, char decimal) {
+    const Cell c = read_cell(text, decimal);
+    return c.kind == Cell::Kind::number ? c.value : NAN;
+  };
+  for (const auto& [text, decimal, want] : {std::tuple{"1,234.5", '.', 1234.5},
+                                            {"1.234,5", ',', 1234.5},
+                                            {"1'234.5", '.', 1234.5},
+                                            {"1 234,5", ',', 1234.5},
+                                            {"1\u00A0234,5", ',', 1234.5},
+                                            {"1,234,567", '.', 1234567.0},
+                                            {" \"12.5\" ", '.', 12.5},
+                                            {"+3.5", '.', 3.5},
+                                            {"−3.5", '.', -3.5},
+                                            {"-1.5E-3", '.', -1.5e-3},
+                                            {"2e3", '.', 2000.0},
+                                            {".5", '.', 0.5},
+                                            {",5", ',', 0.5},
+                                            {"5.", '.', 5.0},
+                                            {"0.125", '.', 0.125}})
+    EXPECT_DOUBLE_EQ(value(text, decimal), want) << text;
+  for (const char* text : {"1,23,4.5", "12,3456", "0,125", "1,234'567", "1.2.3", "1e", "12 N", "abc", "24.11.2026"})
+    EXPECT_EQ(read_cell(text, '.').kind, Cell::Kind::text) << text;
+  for (const char* text : {"", "  ", "\"\"", "-", "---", "n/a", "NaN", "#N/A"})
+    EXPECT_EQ(read_cell(text, '.').kind, Cell::Kind::empty) << text;
+  EXPECT_TRUE(read_cell("1,234.5", '.').grouped);
+  EXPECT_FALSE(read_cell("1234.5", '.').grouped);
+}
+
+TEST(Cells, TimesOfTheClock) {
+  for (const auto& [text, want] : {std::pair{"0:00:01.5", 1.5},
+                                   {"12:31:05,2", 45065.2},
+                                   {"1:05.25", 65.25},
+                                   {"2026-11-24 00:00:10", 10.0},
+                                   {"24.11.2026 01:00:00,5", 3600.5},
+                                   {"2026-11-24T00:01:00", 60.0},
+                                   {"12:00:01 AM", 1.0},
+                                   {"1:00:00 PM", 46800.0},
+                                   {"25:00:00", 90000.0}}) {
+    const Cell c = read_cell(text, '.');
+    EXPECT_EQ(c.kind, Cell::Kind::clock) << text;
+    EXPECT_NEAR(c.value, want, 1e-9) << text;
+  }
+  for (const char* text : {"1:2:3:4", "12:60:00", "12:00:75", "a:b", "12:", ":30", "24.11.2026", "1:00:00 XM"})
+    EXPECT_NE(read_cell(text, '.').kind, Cell::Kind::clock) << text;
+}
+
+TEST(Encodings, AreToldByTheirBytes) {
+  EXPECT_EQ(decode_text("Zeit")->encoding, "utf-8");
+  EXPECT_EQ(decode_text("\xEF\xBB\xBFKraft")->text, "Kraft");
+  EXPECT_EQ(decode_text("Pr\xFC"
+                        "flast")
+                ->text,
+            "Prüflast");
+  EXPECT_EQ(decode_text("Pr\xFC"
+                        "flast")
+                ->encoding,
+            "latin-1");
+  EXPECT_EQ(decode_text("\x80 \x96")->text, "€ –") << "the signs of Windows";
+  EXPECT_EQ(decode_text(std::string("\xFF\xFE"
+                                    "F\0(\0\xB5\0)\0",
+                                    10))
+                ->text,
+            "F(µ)");
+  EXPECT_EQ(decode_text(std::string("\xFE\xFF"
+                                    "\0F\0=",
+                                    6))
+                ->text,
+            "F=");
+  EXPECT_EQ(decode_text(std::string("T\0i\0m\0e\0", 8))->encoding, "utf-16") << "without a mark";
+  EXPECT_FALSE(decode_text(std::string("PNG\0\0\1\2", 7)));
+  EXPECT_EQ(decode_text(std::string("\xFF\xFE\x3D\xD8\x00\xDE", 6))->text, "\xF0\x9F\x98\x80") << "a pair";
+}
+
+TEST(MachineFiles, AStatedSeparatorIsTaken) {
+  const MachineFile f = read("sep=|\nTime [s]|Force [N]\n" + rows(30, "{t}|{f}"));
+  EXPECT_EQ(f.separator, "|");
+  EXPECT_EQ(channel(samples_of(f.blocks[0]), "force").size(), 30u);
+}
+
+TEST(MachineFiles, UnitsStandInBracketsOfAnyKind) {
+  for (const char* head :
+       {"Time [s];Force [kN]", "Time (s);Force (kN)", "Time {s};Force {kN}", "Time <s>;Force <kN>", "Time/s;Force/kN",
+        "Time / s;Force / kN", "Time in s;Force in kN", "Time s;Force kN", "Time, s;Force, kN", "Time;Force\ns;kN",
+        "Time;Force\n[s];[kN]", "Time;Force\n\n(s);(kN)\n"}) {
+    const MachineFile f = read(std::string(head) + "\n" + rows(20, "{t};{f}"));
+    const SamplesPtr s = samples_of(f.blocks[0]);
+    ASSERT_EQ(channel(s, "force").size(), 20u) << head;
+    EXPECT_DOUBLE_EQ(channel(s, "force").back(), 19 * 1250.0) << head;
+    EXPECT_NEAR(channel(s, "time").back(), 1.9, 1e-12) << head;
+  }
+  const MachineFile stress = read("Time s;Stress N/mm²\n" + rows(20, "{t};{f}"));
+  EXPECT_EQ(stress.blocks[0].table.dialect.units[1], "N/mm²");
+  EXPECT_EQ(stress.blocks[0].table.dialect.columns[1], "Stress");
+}
+
+TEST(MachineFiles, GroupsOfThreeAreNoDecimals) {
+  const MachineFile us =
+      read("Time (s)\tLoad (N)\n0.0\t0.0\n0.1\t999.5\n0.2\t1,234.5\n0.3\t12,345.0\n0.4\t1,234,567.5\n");
+  EXPECT_DOUBLE_EQ(channel(samples_of(us.blocks[0]), "force")[3], 12345);
+  const MachineFile de = read("Zeit (s);Kraft (N)\n0,0;0,0\n0,1;999,5\n0,2;1.234,5\n0,3;12.345,0\n");
+  EXPECT_DOUBLE_EQ(channel(samples_of(de.blocks[0]), "force")[3], 12345);
+  const MachineFile ch = read("Zeit (s);Kraft (N)\n0.0;0.0\n0.1;999.5\n0.2;1'234.5\n0.3;12'345.0\n");
+  EXPECT_DOUBLE_EQ(channel(samples_of(ch.blocks[0]), "force")[3], 12345);
+}
+
+TEST(MachineFiles, AClockRunsOverMidnightAndKeepsItsDate) {
+  const MachineFile f = read(
+      "Date;Time;Force [N]\n23.11.2026;23:59:59.0;1\n23.11.2026;23:59:59.5;2\n24.11.2026;00:00:00.0;3\n"
+      "24.11.2026;00:00:00.5;4\n");
+  const SamplesPtr s = samples_of(f.blocks[0]);
+  EXPECT_EQ(channel(s, "time"), (std::vector<double>{0, 0.5, 1, 1.5}));
+  EXPECT_EQ(channel(s, "force"), (std::vector<double>{1, 2, 3, 4}));
+  const MachineFile joined = read("Time;Force [N]\n2026-11-23 23:59:59.0,5\n2026-11-23 23:59:59.5,6\n");
+  (void)joined;
+}
+
+TEST(MachineFiles, PreamblesTextColumnsAndBlankCells) {
+  const MachineFile f = read(
+      "Tarnfell test bench\nOperator: R. Vale\nWidth;12.5;mm\nArea;100;mm²\n\nNo;Remark;Time [s];Force [N]\n"
+      "1;;0.0;\n2;zero set;0.1;1.5\n3;;0.2;3\n4;;;4.5\n5;hold;0.4;6\n");
+  const SamplesPtr s = samples_of(f.blocks[0]);
+  EXPECT_EQ(s->size(), 5u);
+  EXPECT_TRUE(std::isnan(channel(s, "force")[0]));
+  EXPECT_TRUE(std::isnan(channel(s, "time")[3]));
+  EXPECT_DOUBLE_EQ(channel(s, "force")[4], 6);
+}
+
+TEST(MachineFiles, AlignedColumns) {
+  std::string text = "     Time s    Load cell kN    Position mm\n";
+  for (int i = 0; i < 12; ++i) {
+    char line[80];
+    std::snprintf(line, sizeof line, "%10.2f %14.3f %14.4f\n", 0.1 * i, 0.5 * i, 0.01 * i);
+    text += line;
+  }
+  const MachineFile f = read(text);
+  EXPECT_EQ(f.separator, "blanks");
+  const SamplesPtr s = samples_of(f.blocks[0]);
+  EXPECT_DOUBLE_EQ(channel(s, "force").back(), 5500);
+  EXPECT_NEAR(channel(s, "crosshead").back(), 0.11, 1e-12);
+}
+
+TEST(MachineFiles, SummariesBehindTheNumbersAreSaidAndLeftOut) {
+  const MachineFile f = read("Time [s],Force [N]\n" + rows(200, "{t},{f}") +
+                             "\nMaximum,248.75\nBreak,240\nMean of 3,241\nsigned: R. Vale\n");
+  ASSERT_EQ(f.blocks.size(), 1u);
+  EXPECT_EQ(f.blocks[0].table.rows(), 200u);
+  ASSERT_EQ(f.notes.size(), 1u);
+  EXPECT_NE(f.notes[0].find("4 lines"), std::string::npos) << f.notes[0];
+  const MachineFile table = read("Time [s];Force [N]\n" + rows(300, "{t};{f}") +
+                                 "\nResults\nNo;Rm;A\n1;523.4;23.1\n2;519.8;22.9\n3;521.0;23.0\n");
+  EXPECT_EQ(table.blocks.size(), 1u) << "a small table beside 300 readings is a summary";
+}
+
+TEST(MachineFiles, SpecimensUnderOneAnother) {
+  std::string text = "Series of bars\n";
+  for (int k = 1; k <= 3; ++k)
+    text += "\nSpecimen: " + std::to_string(k) + "\nTime;Load\ns;kN\n" + rows(40 + k, "{t};{f}", k);
+  const MachineFile f = read(text);
+  ASSERT_EQ(f.blocks.size(), 3u);
+  for (size_t k = 0; k < 3; ++k) {
+    EXPECT_EQ(f.blocks[k].title, "Specimen: " + std::to_string(k + 1));
+    EXPECT_EQ(f.blocks[k].table.rows(), 41 + k);
+    EXPECT_NEAR(channel(samples_of(f.blocks[k]), "force").back(), double(k + 1) * 1250 * double(40 + k), 1e-6);
+  }
+  // Without names of their own the later ones take those of the first.
+  const MachineFile bare = read("Time [s];Load [kN]\n" + rows(30, "{t};{f}") + "\nSpecimen 2\n" + rows(25, "{t};{f}"));
+  ASSERT_EQ(bare.blocks.size(), 2u);
+  EXPECT_EQ(bare.blocks[1].table.dialect.columns[1], "Load");
+  EXPECT_EQ(bare.blocks[1].table.dialect.units[1], "kN");
+}
+
+TEST(MachineFiles, RowsInAnotherSpellingAboveThePlainOnesAreNotTakenForAHeader) {
+  std::string text = "Specimen 1\nTime [s];Force [N]\n";
+  for (int i = 0; i < 60; ++i) text += std::to_string(i) + ".0;1'" + std::to_string(200 + i) + ".5\n";
+  text += "Specimen 2\nTime [s];Force [N]\n" + rows(80, "{t};{f}");
+  const std::string path = testing::TempDir() + "fortitor-spelled.csv";
+  std::ofstream(path, std::ios::binary) << text;
+  const auto file = read_machine_file(path);
+  ASSERT_TRUE(file) << file.error().message;
+  ASSERT_EQ(file->blocks.size(), 2u) << "none of the two may be lost";
+  EXPECT_EQ(file->blocks[0].table.rows(), 60u);
+  EXPECT_FALSE(read_csv(path)) << "the reader of plain tables passes it on";
+}
+
+TEST(MachineFiles, SpecimensBesideOneAnother) {
+  std::string text = "Time [s];Force [N];Time [s];Force [N]\n";
+  for (int i = 0; i < 30; ++i) {
+    text += std::to_string(i) + ";" + std::to_string(10 * i) + ";";
+    text += i < 20 ? std::to_string(i) + ";" + std::to_string(7 * i) + "\n" : ";\n";
+  }
+  const MachineFile f = read(text);
+  ASSERT_EQ(f.blocks.size(), 2u);
+  EXPECT_EQ(f.blocks[0].table.rows(), 30u);
+  EXPECT_EQ(f.blocks[1].table.rows(), 20u);
+  EXPECT_DOUBLE_EQ(channel(samples_of(f.blocks[1]), "force").back(), 133);
+}
+
+TEST(MachineFiles, AWordAmongTheNumbersIsNeverPassedOver) {
+  const auto file = machine_file("Time [s];Force [N]\n" + rows(30, "{t};{f}") + "3.0;4o.0\n" + rows(30, "{t};{f}"));
+  ASSERT_FALSE(file);
+  EXPECT_NE(file.error().message.find("line 32, column 2: “4o.0” is not a number"), std::string::npos)
+      << file.error().message;
+  const auto at_end = machine_file("t,F\ns,kN\n0,1\n1,2\n2,3\n3,drei\n");
+  ASSERT_FALSE(at_end);
+  EXPECT_NE(at_end.error().message.find("line 6, column 2"), std::string::npos);
+  EXPECT_TRUE(machine_file("t,F\ns,kN\n0,1\n1,2\n2,3\nmost,3\n")) << "a line that begins with a word is a summary";
+}
+
+TEST(MachineFiles, HeadersInFiveLanguages) {
+  for (const auto& [head, wanted] :
+       {std::pair{"Time (s);Load (N);Extension (mm);Crosshead (mm)", "time force extension crosshead"},
+        {"Zeit (s);Prüfkraft (N);Feindehnung (mm);Traversenweg (mm)", "time force extension crosshead"},
+        {"Zeit (s);Kraft (N);Ansetzaufnehmer (mm);Kolbenweg (mm)", "time force extension crosshead"},
+        {"Tempo (s);Forza (N);Estensimetro (mm);Corsa traversa (mm)", "time force extension crosshead"},
+        {"Temps (s);Charge (N);Extensomètre (mm);Déplacement traverse (mm)", "time force extension crosshead"},
+        {"Tiempo (s);Fuerza (N);Extensómetro (mm);Desplazamiento (mm)", "time force extension crosshead"},
+        {"Tiempo (s);Carga (N);Deformación (%);Recorrido (mm)", "time force strain crosshead"},
+        {"Temps (s);Effort (N);Allongement (mm);Course (mm)", "time force extension crosshead"},
+        {"Tempo (s);Carico (N);Allungamento (mm);Spostamento (mm)", "time force extension crosshead"},
+        {"Time (s);Force (N);Strain 1 (%);Stroke (mm)", "time force strain crosshead"}}) {
+    std::string text = std::string(head) + "\n";
+    for (int i = 0; i < 10; ++i)
+      text += std::to_string(i) + ";" + std::to_string(2 * i) + ";" + std::to_string(3 * i) + ";" +
+              std::to_string(4 * i) + "\n";
+    const SamplesPtr s = samples_of(read(text).blocks[0]);
+    std::istringstream names(wanted);
+    int factor = 1;
+    for (std::string name; names >> name; ++factor) {
+      const auto& v = channel(s, name.c_str());
+      ASSERT_EQ(v.size(), 10u) << head << " " << name;
+      const double percent = name == "strain" ? 0.01 : 1;
+      EXPECT_NEAR(v.back(), 9.0 * factor * percent, 1e-9) << head << " " << name;
+    }
+  }
+}
+
+TEST(MachineFiles, GuessesSayHowSureTheyAre) {
+  const MachineFile f = read("Time [s];Ch1 [kN];Load\n" + [] {
+    std::string t;
+    for (int i = 0; i < 10; ++i) t += std::to_string(i) + ";" + std::to_string(i) + ";" + std::to_string(i) + "\n";
+    return t;
+  }());
+  const auto g = guess_channels(f.blocks[0].table.dialect, metal());
+  EXPECT_TRUE(g.at("time").sure);
+  EXPECT_EQ(g.at("force").source.column, "Load");
+  EXPECT_FALSE(g.at("force").sure) << "a name without a unit";
+}
+
+TEST(MachineFiles, NothingToReadIsASentence) {
+  for (const char* text : {"", "\n\n", "only words\nand more\n", "a;b;c\nd;e;f\n"})
+    EXPECT_FALSE(machine_file(text)) << text;
+  EXPECT_FALSE(read_machine_file("/no/such/file.csv"));
+  EXPECT_FALSE(workbook_text("PK\x03\x04 and nothing more"));
+  int asked = 0;
+  const auto stopped = machine_file("Zeit;Kraft\n" + rows(30, "{t,};{f,}"), [&](double) { return ++asked > 5; });
+  EXPECT_FALSE(stopped);
+}
+
+// A workbook as a spreadsheet program writes it.
+std::string workbook(const std::map<std::string, std::string>& entries) {
+  zip_error_t error;
+  zip_error_init(&error);
+  zip_source_t* source = zip_source_buffer_create(nullptr, 0, 0, &error);
+  zip_source_keep(source);
+  zip_t* zip = zip_open_from_source(source, ZIP_TRUNCATE, &error);
+  for (const auto& [name, text] : entries)
+    zip_file_add(zip, name.c_str(), zip_source_buffer(zip, text.data(), text.size(), 0), ZIP_FL_OVERWRITE);
+  zip_close(zip);
+  zip_source_open(source);
+  zip_source_seek(source, 0, SEEK_END);
+  std::string out(size_t(zip_source_tell(source)), '\0');
+  zip_source_seek(source, 0, SEEK_SET);
+  zip_source_read(source, out.data(), out.size());
+  zip_source_close(source);
+  zip_source_free(source);
+  return out;
+}
+
+std::map<std::string, std::string> two_sheets() {
+  std::map<std::string, std::string> e;
+  e["xl/workbook.xml"] =
+      "<workbook xmlns:r=\"r\"><sheets><sheet name=\"Bar A\" sheetId=\"1\" r:id=\"rId2\"/>"
+      "<sheet name=\"Bar B\" sheetId=\"2\" r:id=\"rId1\"/></sheets></workbook>";
+  e["xl/_rels/workbook.xml.rels"] =
+      "<Relationships><Relationship Id=\"rId1\" Target=\"worksheets/sheet2.xml\"/>"
+      "<Relationship Id=\"rId2\" Target=\"worksheets/sheet1.xml\"/></Relationships>";
+  e["xl/sharedStrings.xml"] =
+      "<sst><si><t>Time</t></si><si><r><t>Load </t></r><r><t>[kN]</t></r></si><si><t>Zeit [h:min:s]</t></si></sst>";
+  e["xl/styles.xml"] =
+      "<styleSheet><numFmts><numFmt numFmtId=\"164\" formatCode=\"h:mm:ss.0\"/></numFmts>"
+      "<cellXfs><xf numFmtId=\"0\"/><xf numFmtId=\"164\"/></cellXfs></styleSheet>";
+  std::string one =
+      "<worksheet><sheetData><row r=\"1\"><c r=\"A1\" t=\"s\"><v>0</v></c><c r=\"B1\" t=\"s\"><v>1</v></c></row>"
+      "<row r=\"2\"><c r=\"A2\" t=\"inlineStr\"><is><t>s</t></is></c></row>";
+  std::string two =
+      "<worksheet><sheetData><row r=\"1\"><c r=\"B1\" t=\"s\"><v>2</v></c><c r=\"C1\" t=\"s\"><v>1</v></c></row>";
+  for (int i = 0; i < 30; ++i) {
+    const std::string r = std::to_string(i + 3);
+    one += "<row r=\"" + r + "\"><c r=\"A" + r + "\"><v>" + std::to_string(0.1 * i) + "</v></c><c r=\"B" + r +
+           "\"><v>" + std::to_string(0.5 * i) + "</v></c></row>";
+    two += "<row><c r=\"B9\" s=\"1\"><v>" +
+           [i] {
+             char text[32];
+             std::snprintf(text, sizeof text, "%.12f", 0.5 + i / 86400.0);
+             return std::string(text);
+           }() +
+           "</v></c><c><v>" + std::to_string(0.25 * i) + "</v></c></row>";
+  }
+  e["xl/worksheets/sheet1.xml"] = one + "</sheetData></worksheet>";
+  e["xl/worksheets/sheet2.xml"] = two + "</sheetData></worksheet>";
+  return e;
+}
+
+TEST(Workbooks, EverySheetIsASpecimen) {
+  const std::string path = testing::TempDir() + "fortitor-workbook.xlsx";
+  std::ofstream(path, std::ios::binary) << workbook(two_sheets());
+  const auto file = read_machine_file(path);
+  ASSERT_TRUE(file) << file.error().message;
+  EXPECT_EQ(file->encoding, "workbook");
+  ASSERT_EQ(file->blocks.size(), 2u);
+  EXPECT_EQ(file->blocks[0].title, "Bar A");
+  EXPECT_EQ(file->blocks[1].title, "Bar B");
+  const SamplesPtr a = samples_of(file->blocks[0]), b = samples_of(file->blocks[1]);
+  EXPECT_NEAR(channel(a, "time").back(), 2.9, 1e-9);
+  EXPECT_NEAR(channel(a, "force").back(), 14500, 1e-6);
+  EXPECT_NEAR(channel(b, "time").back(), 29, 1e-3) << "a time of the clock, from its first";
+  EXPECT_NEAR(channel(b, "force").back(), 7250, 1e-6);
+}
+
+TEST(Workbooks, HostileOnesAreRefused) {
+  auto e = two_sheets();
+  e["xl/worksheets/sheet1.xml"] =
+      "<!DOCTYPE w [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;&a;\">]><worksheet><sheetData><row><c><v>&b;</v></c></row>"
+      "</sheetData></worksheet>";
+  const auto text = workbook_text(workbook(e));
+  ASSERT_FALSE(text) << "entities are not unfolded";
+  EXPECT_NE(text.error().message.find("Bar A"), std::string::npos);
+  e["xl/worksheets/sheet1.xml"] = std::string(size_t(3) << 20, ' ');
+  const auto bomb = workbook_text(workbook(e), size_t(2) << 20);
+  ASSERT_FALSE(bomb);
+  EXPECT_NE(bomb.error().message.find("more than 2 MB"), std::string::npos);
+  EXPECT_FALSE(workbook_text(workbook({{"word/document.xml", "<w/>"}})));
+}
+
+}  // namespace
+}  // namespace fortitor

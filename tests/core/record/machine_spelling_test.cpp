@@ -1,0 +1,145 @@
+// The same three columns in every spelling that was seen: whatever the separator, the marks, the units' place, the
+// language, what stands before, between and behind, the same numbers come out.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <random>
+
+#include "core/methods/method.h"
+#include "core/record/machine_file.h"
+#include "core/record/mapping.h"
+
+namespace fortitor {
+namespace {
+
+struct Spelling {
+  char separator, decimal, group;
+  int units;  ///< 0 [ ], 1 ( ), 2 { }, 3 own row, 4 own row in brackets, 5 slash, 6 "in"
+  size_t language;
+  bool clock, quotes, remarks, preamble, summary, returns;
+  int specimens;
+};
+
+const std::vector<std::vector<std::string>> kNames = {{"Time", "Load", "Extension"},
+                                                      {"Zeit", "Prüfkraft", "Längenänderung"},
+                                                      {"Tempo", "Carico", "Allungamento"},
+                                                      {"Temps", "Force", "Extensomètre"},
+                                                      {"Tiempo", "Fuerza", "Alargamiento"}};
+
+std::string number(double v, int places, const Spelling& s) {
+  char text[48];
+  std::snprintf(text, sizeof text, "%.*f", places, v);
+  std::string out(text);
+  const size_t point = out.find('.');
+  out[point] = s.decimal;
+  if (s.group != 0)
+    for (size_t at = point; at > 3; at -= 3) out.insert(at - 3, 1, s.group);
+  return out;
+}
+
+struct Truth {
+  std::vector<double> time, force, extension;  ///< s, N, mm
+};
+
+std::string written(const Spelling& s, std::mt19937& random, std::vector<Truth>& truths) {
+  const std::string nl = s.returns ? "\r\n" : "\n", sep = s.separator == ' ' ? "   " : std::string(1, s.separator);
+  std::string out;
+  auto line = [&](std::vector<std::string> cells, bool quoted) {
+    for (size_t i = 0; i < cells.size(); ++i)
+      out += (i > 0 ? sep : "") + (quoted && s.quotes ? "\"" + cells[i] + "\"" : cells[i]);
+    out += nl;
+  };
+  if (s.preamble) {
+    line({"Bench", "4"}, false);
+    line({"Width", number(12.5, 1, s), "mm"}, false);
+    out += nl;
+  }
+  for (int k = 1; k <= s.specimens; ++k) {
+    if (s.specimens > 1) line({"Specimen", std::to_string(k)}, false);
+    std::vector<std::string> names = kNames[s.language], units = {s.clock ? "h:min:s" : "s", "kN", "mm"}, row;
+    for (size_t i = 0; i < 3; ++i) {
+      const std::string& u = units[i];
+      const std::string with[] = {" [" + u + "]", " (" + u + ")", " {" + u + "}", "", "", "/" + u, " in " + u};
+      row.push_back(s.units == 4 ? "(" + u + ")" : u);
+      names[i] += with[s.units];
+    }
+    if (s.remarks) {
+      names.insert(names.begin() + 1, "Remark");
+      row.insert(row.begin() + 1, "");
+    }
+    line(names, true);
+    if (s.units == 3 || s.units == 4) line(row, true);
+    Truth t;
+    const int n = 30 + int(random() % 80);
+    const double top = (random() % 2 ? 2.5e6 : 900.0);
+    for (int i = 0; i < n; ++i) {
+      const double time = 0.1 * i, force = top * (1 - std::pow(1 - double(i) / n, 2)), ext = 0.031 * i;
+      std::string at = number(time, 2, s);
+      if (s.clock) {
+        char text[40];
+        std::snprintf(text, sizeof text, "11:59:%04.1f", 40 + std::fmod(time, 20));
+        if (time >= 20) std::snprintf(text, sizeof text, "12:00:%04.1f", time - 20);
+        at = text;
+        at[at.find('.')] = s.decimal;
+      }
+      std::vector<std::string> cells = {at, number(force / 1000, 4, s), number(ext, 5, s)};
+      if (s.remarks) cells.insert(cells.begin() + 1, i % 7 == 3 ? "hold" : "");
+      line(cells, true);
+      t.time.push_back(time);
+      t.force.push_back(force);
+      t.extension.push_back(ext);
+    }
+    truths.push_back(t);
+    if (k < s.specimens) out += nl;
+  }
+  if (s.summary) {
+    out += nl;
+    line({"Maximum", number(12.5, 1, s), "kN"}, false);
+    line({"End of data"}, false);
+  }
+  return out;
+}
+
+TEST(MachineSpelling, TheNumbersAreTheSameHoweverTheyAreWritten) {
+  std::mt19937 random(20261125);
+  auto one_in = [&](unsigned n) { return random() % n == 0; };
+  for (int round = 0; round < 400; ++round) {
+    Spelling s{};
+    s.decimal = one_in(2) ? ',' : '.';
+    s.separator = std::string(s.decimal == '.' ? ";\t, " : ";\t ")[random() % (s.decimal == '.' ? 4 : 3)];
+    const bool blanks = s.separator == ' ';
+    s.units = blanks ? 3 + int(random() % 2) : int(random() % 7);
+    s.language = random() % kNames.size();
+    s.clock = !blanks && one_in(3);
+    s.quotes = !blanks && one_in(4);
+    s.remarks = !blanks && one_in(4);
+    s.preamble = one_in(2);
+    s.summary = one_in(2);
+    s.returns = one_in(2);
+    s.specimens = one_in(3) ? 3 : 1;
+    const char other = s.decimal == ',' ? '.' : ',';
+    s.group = blanks ? 0 : one_in(3) ? '\'' : one_in(3) && (other != s.separator || s.quotes) ? other : 0;
+    std::vector<Truth> truths;
+    const std::string text = written(s, random, truths);
+    const auto file = machine_file(text);
+    ASSERT_TRUE(file) << round << ": " << file.error().message << "\n" << text.substr(0, 400);
+    ASSERT_EQ(file->blocks.size(), truths.size()) << round << "\n" << text.substr(0, 400);
+    for (size_t k = 0; k < truths.size(); ++k) {
+      const CsvTable& table = file->blocks[k].table;
+      const Method& m = *methods::find("tension-metal");
+      const auto samples = samples_from_table(table, guess_mapping(table.dialect, m), m);
+      ASSERT_TRUE(samples) << round << ": " << samples.error().message << "\n" << text.substr(0, 400);
+      for (const auto& [name, want] :
+           {std::pair{"time", &truths[k].time}, {"force", &truths[k].force}, {"extension", &truths[k].extension}}) {
+        const Channel* c = (*samples)->find(name);
+        ASSERT_NE(c, nullptr) << round << " " << name << "\n" << text.substr(0, 400);
+        ASSERT_EQ(c->values.size(), want->size()) << round << " " << name;
+        for (size_t i = 0; i < want->size(); ++i)
+          ASSERT_NEAR(c->values[i], (*want)[i], 0.06 + 1e-9 * std::abs((*want)[i])) << round << " " << name << " " << i;
+      }
+    }
+  }
+}
+
+}  // namespace
+}  // namespace fortitor
