@@ -92,7 +92,9 @@ std::optional<Yielding> find_yielding(const std::vector<double>& strain, const s
 
   // Necking also falls from a maximum; what tells it apart is that the force never comes back and
   // the bar has strained plastically before. A plateau keeps its level over strain.
-  const size_t trough_probe = first_reaching(strain, end - 1, strain[fallen] + 0.002);
+  // From the fall on: a jolt of the extensometer earlier may hold any strain.
+  size_t trough_probe = fallen;
+  while (trough_probe < end && !(strain[trough_probe] >= strain[fallen] + 0.002)) ++trough_probe;
   if (trough_probe < end) {
     const double later = *std::max_element(stress.begin() + long(fallen), stress.begin() + long(end));
     const double kept = *std::min_element(stress.begin() + long(fallen), stress.begin() + long(trough_probe) + 1);

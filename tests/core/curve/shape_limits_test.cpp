@@ -116,6 +116,32 @@ TEST(YieldingLimits, WhatNeverComesBackAfterPlasticStrainIsNecking) {
   EXPECT_TRUE(yielding_of({.plastic = 0.003, .hardening = 4})) << "near the line a plateau is one all the same";
 }
 
+TEST(YieldingLimits, AJoltOfTheExtensometerBeforeTheFallDoesNoHarm) {
+  std::vector<double> e, r;
+  for (int i = 0; i <= 400; ++i) {
+    e.push_back(i * 5e-6);
+    r.push_back(i);
+  }
+  for (int i = 1; i <= 10; ++i) {
+    e.push_back(0.002);
+    r.push_back(400 - i);
+  }
+  for (int i = 1; i <= 300; ++i) {
+    e.push_back(0.002 + 3e-5 * i);
+    r.push_back(390);
+  }
+  const auto window = *window_between(e, r, 379, 40, 300);
+  for (size_t at : {size_t(5), size_t(320), size_t(401), size_t(500)}) {
+    std::vector<double> jolted = e;
+    jolted[at] = 0.09;  // one sample, far beyond what follows
+    const auto y = find_yielding(jolted, r, window, e.size());
+    EXPECT_TRUE(!y || y->upper <= y->plateau_end) << at;
+  }
+  const auto y = find_yielding(e, r, window, e.size());
+  ASSERT_TRUE(y);
+  EXPECT_NEAR(y->plateau, 390, 0.1);
+}
+
 TEST(YieldingLimits, ThePlateauEndsWhereStressLeavesItByAPerCent) {
   std::vector<double> r;
   const auto y = yielding_of({.hardening = 200}, &r);
