@@ -113,7 +113,7 @@ void change_rows(TestRecord& r, Bytes& b) {
       case 0: rows.resize(at); break;
       case 1: rows.push_back(rows[at]); break;
       case 2: std::swap(rows[at], rows[b.word() % rows.size()]); break;
-      case 3: rows[at].state = RowState(b.next() % 3); break;
+      case 3: rows[at].state = Row::State(b.next() % 3); break;
       default:
         for (const TableSpec& t : methods::find(r.method)->tables)
           if (t.id == id && !t.columns.empty()) {

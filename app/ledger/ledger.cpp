@@ -39,6 +39,26 @@ QString limit_words(const ResultValue& r, const Fields& fields, UnitSet set) {
   return qs(verdict_word(r.verdict)) + " " + range;
 }
 
+// On one line where it fits, else on two, parted between words; only what two lines cannot hold is cut.
+void draw_name(QPainter& p, const QString& name, QPointF base, double width) {
+  const QFontMetricsF m = p.fontMetrics();
+  if (m.horizontalAdvance(name) <= width) return p.drawText(base, name);
+  QString first;
+  const QStringList words = name.split(' ');
+  qsizetype taken = 0;
+  while (taken < words.size()) {
+    const QString longer = first.isEmpty() ? words[taken] : first + " " + words[taken];
+    if (!first.isEmpty() && m.horizontalAdvance(longer) > width) break;
+    first = longer;
+    ++taken;
+  }
+  const QString rest = words.mid(taken).join(' ');
+  const double half = 0.5 * m.height();
+  if (rest.isEmpty()) return p.drawText(base, m.elidedText(first, Qt::ElideRight, width));
+  p.drawText(base - QPointF(0, half * 0.9), m.elidedText(first, Qt::ElideRight, width));
+  p.drawText(base + QPointF(0, half * 0.9), m.elidedText(rest, Qt::ElideRight, width));
+}
+
 }  // namespace
 
 LedgerList::LedgerList(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
@@ -182,8 +202,7 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
   p.setFont(theme::words(12));
   p.setPen(theme::color(Ink::quiet));
   const double name_w = right - unit_w - number_w - 8 - name_left;
-  if (name_w > 24)
-    p.drawText(QPointF(name_left, base), p.fontMetrics().elidedText(qs(r.spec.name), Qt::ElideRight, int(name_w)));
+  if (name_w > 24) draw_name(p, qs(r.spec.name), {name_left, base}, name_w);
   if (large) {
     const double y = box.top() + s(46);
     p.setFont(theme::numbers(11));
@@ -241,9 +260,7 @@ void LedgerList::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   const auto e = bench_->evaluation();
   if (!e || e->results.empty()) {
-    p.setPen(theme::color(Ink::quiet));
-    p.drawText(rect().adjusted(12, 12, -12, 0), Qt::TextWordWrap,
-               "Results appear here as soon as there is something to compute from.");
+    paint_missing(p);
     return;
   }
   for (const Row& row : rows_)
@@ -258,6 +275,30 @@ void LedgerList::paintEvent(QPaintEvent*) {
     p.setPen(QPen(theme::color(Ink::action), 2));
     const QRectF r = open_.isEmpty() ? QRectF(rect()) : row_of(open_);
     p.drawRect(r.adjusted(1, 1, -1, -1));
+  }
+}
+
+// Nothing to show yet: what it waits for, stage by stage.
+void LedgerList::paint_missing(QPainter& p) {
+  if (!bench_->has_specimen()) return;
+  const Progress progress = bench_->progress();
+  double y = 14;
+  auto line = [&](const QString& text, const QFont& font, const QColor& colour, double left) {
+    p.setFont(font);
+    p.setPen(colour);
+    QRectF used;
+    p.drawText(QRectF(left, y, width() - left - 12, 400), Qt::TextWordWrap, text, &used);
+    y += used.height();
+  };
+  line("Results appear here. They wait for:", theme::words(12), theme::color(Ink::quiet), 12);
+  for (size_t i = 0; i < progress.size() && Stage(i) <= Stage::run; ++i) {
+    if (progress[i].missing.empty()) continue;
+    y += s(10);
+    line(qs(std::string(stage_name(Stage(i)))), theme::words(12, QFont::DemiBold), theme::color(Ink::ink), 12);
+    for (const std::string& sentence : progress[i].missing) {
+      y += s(3);
+      line(qs(sentence), theme::words(12), theme::color(Ink::quiet), 12);
+    }
   }
 }
 
@@ -319,12 +360,12 @@ Ledger::Ledger(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(benc
     if (!r.isNull()) area->ensureVisible(0, int(r.center().y()), 0, int(r.height() / 2));
     emit bench_->highlighted(key);
   });
-  auto* sign = parts::button("Sign off…", "ledger-sign", "primary");
-  connect(sign, &QPushButton::clicked, this, &Ledger::sign_off_wanted);
+  sign_ = parts::button("Sign off…", "ledger-sign", "primary");
+  connect(sign_, &QPushButton::clicked, this, &Ledger::sign_off_wanted);
   auto* foot = new QHBoxLayout;
   foot->setContentsMargins(11, 8, 11, 11);
   foot->addStretch();
-  foot->addWidget(sign);
+  foot->addWidget(sign_);
   layout->addLayout(foot);
   connect(bench, &Workbench::evaluation_changed, this, &Ledger::refresh);
   connect(bench, &Workbench::units_changed, this, &Ledger::refresh);
@@ -336,6 +377,7 @@ void Ledger::refresh() {
   count_->setText(bench_->has_specimen() ? qs(bench_->record().specimen_id()) + " · " +
                                                QString::number(e ? e->results.size() : 0) + " results"
                                          : "");
+  sign_->setVisible(bench_->has_specimen() && bench_->record().has_run());  // before it there is nothing to sign
   list_->refresh();
 }
 

@@ -1,6 +1,7 @@
 // Every result: symbol, name, value, ± U, scale with limit range, verdict; a click opens "How".
 #pragma once
 
+#include <QPushButton>
 #include <QWidget>
 
 #include "app/model/workbench.h"
@@ -37,6 +38,7 @@ class LedgerList : public QWidget {
   void lay_out();
   QString how_html(const ResultValue& r) const;
   void paint_row(QPainter& p, const ResultValue& r, const QRectF& box);
+  void paint_missing(QPainter& p);
   void paint_scale(QPainter& p, const ResultValue& r, const QRectF& rail);
 
   Workbench* bench_;
@@ -57,6 +59,7 @@ class Ledger : public QWidget {
   void sign_off_wanted();
 
  private:
+  QPushButton* sign_;
   void refresh();
   Workbench* bench_;
   LedgerList* list_;

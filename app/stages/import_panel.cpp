@@ -7,6 +7,7 @@
 #include <QGridLayout>
 #include <QLineEdit>
 #include <QMimeData>
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "app/theme/parts.h"
@@ -49,6 +50,10 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
   auto* open_row = new QHBoxLayout;
   open_row->addWidget(open_button);
   open_row->addStretch();
+  spread_ = parts::button("Spread over the series", "import-spread");
+  connect(spread_, &QPushButton::clicked, this, &ImportPanel::spread);
+  spread_->hide();
+  open_row->addWidget(spread_);
   column->addLayout(open_row);
   block_bar_ = new QWidget;
   block_bar_->setObjectName("plain");
@@ -63,9 +68,6 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
     show_table();
   });
   block_row->addWidget(blocks_, 1);
-  spread_ = parts::button("Spread over the series", "import-spread");
-  connect(spread_, &QPushButton::clicked, this, &ImportPanel::spread);
-  block_row->addWidget(spread_);
   block_bar_->hide();
   column->addWidget(block_bar_);
   auto* content = new QWidget;
@@ -107,6 +109,7 @@ void ImportPanel::rebuild() {
   file_.reset();
   ready_ = false;
   block_bar_->hide();
+  spread_->hide();
   parts::clear(grid_);
   rows_.clear();
   title_->setText("Drop a file here");
@@ -171,6 +174,7 @@ void ImportPanel::show_file() {
   }
   const size_t pieces = waiting().size();
   block_bar_->setVisible(file_->blocks.size() > 1);
+  spread_->setVisible(file_->blocks.size() > 1);
   spread_->setEnabled(pieces > 1);
   spread_->setToolTip(pieces > 1 ? "One specimen of the file after the other to the pieces of the series that wait"
                                  : "No other piece of the series waits for a run");
@@ -215,13 +219,13 @@ void ImportPanel::show_table() {
   for (const std::string& note : file_->notes) words += " " + qs(note);
   status_->setText(words);
   int r = 0;
-  for (const char* h : {"column", "is", "unit", "first values"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
+  for (const char* h : {"column", "is", "unit", "up to"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
   for (size_t i = 0; i < d.columns.size(); ++i) {
     ColumnRow row{new QComboBox, new QLineEdit};
     row.channel->addItem("left out", "");
     for (const ChannelSpec& c : bench_->method().channels) row.channel->addItem(qs(c.label), qs(c.name));
     row.unit->setObjectName("number");
-    row.unit->setFixedWidth(int(78 * theme::scale()));
+    row.unit->setFixedWidth(int(64 * theme::scale()));
     row.unit->setText(qs(d.units[i]));
     for (const auto& [channel, source] : guess) {
       if (source.column != d.columns[i]) continue;
@@ -232,10 +236,11 @@ void ImportPanel::show_table() {
     row.unit->setProperty("key", "import-unit-" + QString::number(i));
     row.channel->setAccessibleName("Column " + qs(d.columns[i]) + " is");
     row.unit->setAccessibleName("Unit of " + qs(d.columns[i]));
-    QStringList first;
-    for (size_t k = 0; k < std::min<size_t>(2, table_->rows()); ++k)
-      first << QString::number(table_->columns[i][k], 'g', 5);
-    auto* values = parts::label(first.join(", "), "hint");
+    double most = NAN;
+    for (double v : table_->columns[i])
+      if (std::isfinite(v) && !(std::abs(v) <= std::abs(most))) most = v;
+    auto* values = parts::label(std::isfinite(most) ? qs(significant(most, 3)) : QString("–"), "hint");
+    values->setWordWrap(false);
     auto* name = parts::label(qs(d.columns[i]));
     const int line = int(i) + 1;
     grid_->addWidget(name, line, 0);

@@ -76,7 +76,8 @@ QLineEdit#reading, QLineEdit#number { font-family: "JetBrains Mono"; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %action; padding: 3px 6px; }
 QLineEdit[bad="true"] { border: 2px solid %fails; padding: 3px 6px; }
 QLineEdit:read-only { background: transparent; }
-QComboBox::drop-down { border: 0; width: 18px; }
+QComboBox::drop-down { border: 0; width: 22px; }
+QComboBox::down-arrow { image: url(:/icons/down.svg); width: 11px; height: 11px; }
 QComboBox QAbstractItemView { background: %sheet; border: 1px solid %line; selection-background-color: %selected; selection-color: %ink; }
 QCheckBox { spacing: 8px; background: transparent; padding: 2px; }
 QCheckBox::indicator { width: 16px; height: 16px; border: 1px solid %edge; border-radius: 3px; background: %sheet; }

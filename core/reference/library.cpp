@@ -118,7 +118,7 @@ Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
         if (a.is_string()) r.aliases.push_back(a.get<std::string>());
     for (const auto& [key, value] : m["values"].items()) {
       const auto& known = reference_properties();
-      const auto p = std::find_if(known.begin(), known.end(), [&](const auto& x) { return x.key == key; });
+      const auto p = std::find_if(known.begin(), known.end(), [&wanted = key](const auto& x) { return x.key == wanted; });
       if (p == known.end()) return InputError{r.name + ", " + key + ": unknown property", {}};
       auto v = value_of(value, p->dimension, r.name + ", " + key);
       if (!v) return v.error();

@@ -84,8 +84,8 @@ std::vector<FieldSpec> common() {
           text("specimen.note", "Note", prepare),
           quantity("conditions.temperature", "Room temperature", D::temperature, prepare),
           quantity("conditions.humidity", "Humidity", D::elongation, prepare),
-          quantity("conditions.stated", "Condition for", D::time, prepare, "", "Starts the timer."),
-          quantity("conditions.hours", "Conditioned for", D::time, prepare),
+          quantity("conditions.stated", "Conditioning wanted", D::time, prepare, "", "Starts the timer."),
+          quantity("conditions.hours", "Conditioned so far", D::time, prepare),
           // Which pieces and faults there are the stand-in of the method says.
           text("equipment.standin.piece", "Stand-in piece", Stage::run, "Which model the stand-in holds."),
           text("equipment.standin.fault", "Practice fault", Stage::run, "Something that goes wrong, for practice."),
