@@ -77,7 +77,8 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
   grid_->setHorizontalSpacing(8);
   column->addWidget(parts::scroller(content), 1);
   auto* foot = new QHBoxLayout;
-  foot->addWidget(parts::label("Extensometer off at", "hint"));
+  removed_label_ = parts::label("Extensometer off at", "hint");
+  foot->addWidget(removed_label_);
   removed_ = new QLineEdit;
   removed_->setObjectName("number");
   removed_->setProperty("key", "import-removed");
@@ -114,6 +115,9 @@ void ImportPanel::rebuild() {
   rows_.clear();
   title_->setText("Drop a file here");
   status_->setText(kWhat);
+  const bool clipped = bench_->has_specimen() && bench_->method().slot("extensometer") != nullptr;
+  removed_label_->setVisible(clipped);
+  removed_->setVisible(clipped);
   removed_->clear();
   import_->setEnabled(false);
   figure_->show_nothing("The preview curve appears here.");

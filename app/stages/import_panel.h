@@ -52,7 +52,7 @@ class ImportPanel : public QWidget {
   std::shared_ptr<const CsvTable> table_;  ///< of the block that is shown
   bool ready_ = false;
   TaskPtr reading_;
-  QLabel *title_, *status_;
+  QLabel *title_, *status_, *removed_label_;
   QGridLayout* grid_;
   QLineEdit* removed_;
   QWidget* block_bar_;

@@ -15,6 +15,7 @@ using namespace machine;
 
 namespace {
 
+constexpr size_t kNumbersBy = 1 << 20;
 constexpr double kNothing = std::numeric_limits<double>::quiet_NaN();
 std::optional<char> stated_separator(const Lines& lines) {
   if (lines.empty()) return std::nullopt;
@@ -188,6 +189,9 @@ void drop_summaries(MachineFile& file) {
 Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bool(double)>& progress) {
   auto decoded = decode_text(bytes);
   if (!decoded) return decoded.error();
+  // What begins with a megabyte without a digit is no table, however long it goes on.
+  if (decoded->text.find_first_of("0123456789") > kNumbersBy)
+    return InputError{"No row of numbers was found in the file.", {}};
   MachineFile file;
   file.encoding = decoded->encoding;
   const Lines lines = lines_of(decoded->text);
@@ -251,10 +255,12 @@ Outcome<MachineFile> read_machine_file(const std::string& path, const std::funct
     file.decimal = table->dialect.decimal;
     add_block(file, MachineBlock{{}, std::move(*table)});
     return file;
-  } else if (table.error().message.ends_with("stopped.")) {
-    return table.error();
+  } else {
+    // Stopped by the person, or no table in any spelling.
+    for (const char* final : {"stopped.", "columns.", "it is no table."})
+      if (table.error().message.ends_with(final)) return table.error();
   }
-  constexpr size_t kMost = size_t(1) << 30;
+  constexpr size_t kMost = size_t(256) << 20;
   auto bytes = read_file(path, kMost);
   if (!bytes) return bytes.error();
   const bool workbook = bytes->compare(0, 4, "PK\x03\x04") == 0;

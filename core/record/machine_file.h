@@ -30,7 +30,7 @@ struct MachineFile {
 /// names it: nothing between two rows is passed over in silence.
 Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bool(double)>& progress = {});
 
-/// Reads a file: plain tables of numbers at full speed block by block, anything else whole (up to 1 GB), workbooks
+/// Reads a file: plain tables of numbers at full speed block by block, anything else whole (up to 256 MB), workbooks
 /// (.xlsx) sheet after sheet. Errors name the file.
 Outcome<MachineFile> read_machine_file(const std::string& path, const std::function<bool(double)>& progress = {});
 

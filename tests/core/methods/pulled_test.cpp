@@ -324,6 +324,7 @@ TEST(EveryMethod, SimulatesEvaluatesAndExplains) {
       standin::SimulateOptions o;
       o.piece = piece.value;
       o.seed = 11;
+      o.sampling = 10;
       TestRecord r = bench.simulate(o);
       r.method = m->id;
       const std::string written = record_to_json(r);
