@@ -80,11 +80,7 @@ TEST_P(JoltedMethod, ARunCutAnywhereIsNoEnd) {
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, JoltedMethod, testing::ValuesIn(methods::all().begin(), methods::all().end()),
-                         [](const auto& test) {
-                           std::string name;
-                           for (char c : test.param->id) name += c == '-' ? '_' : c;
-                           return name;
-                         });
+                         method_test_name);
 
 }  // namespace
 }  // namespace fortitor

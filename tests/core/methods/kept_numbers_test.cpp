@@ -94,11 +94,7 @@ TEST_P(KeptNumbers, OfHalfFilledRecords) {
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbers, testing::ValuesIn(methods::all().begin(), methods::all().end()),
-                         [](const auto& test) {
-                           std::string name;
-                           for (char c : test.param->id) name += c == '-' ? '_' : c;
-                           return name;
-                         });
+                         method_test_name);
 
 TEST(KeptNumbersOfFiles, OfEveryRecordAmongTheTests) {
   namespace fs = std::filesystem;

@@ -54,6 +54,13 @@ inline void set_channels(TestRecord& r, const std::vector<Channel>& channels) {
   r.run.set_samples(s);
 }
 
+/// Name of a test that is made for every method: "tension_metal".
+inline std::string method_test_name(const testing::TestParamInfo<const Method*>& test) {
+  std::string name;
+  for (char c : test.param->id) name += c == '-' ? '_' : c;
+  return name;
+}
+
 inline double value_of(const Evaluation& e, const std::string& key) {
   const ResultValue* r = e.find(key);
   EXPECT_NE(r, nullptr) << key;

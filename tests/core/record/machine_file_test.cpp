@@ -10,8 +10,6 @@
 #include <sstream>
 
 #include "core/methods/method.h"
-#include "core/record/cell.h"
-#include "core/record/encoding.h"
 #include "core/record/mapping.h"
 
 namespace fortitor {
@@ -81,80 +79,6 @@ TEST(MachineFiles, OfTheReference) {
       EXPECT_NEAR(most, numbers[2].get<double>(), 1e-4 * std::abs(most)) << name << " " << c;
     }
   }
-}
-
-TEST(Cells, NumbersAsPeopleWriteThem) {
-  auto value = [](const char* text, char decimal) {
-    const Cell c = read_cell(text, decimal);
-    return c.kind == Cell::Kind::number ? c.value : NAN;
-  };
-  for (const auto& [text, decimal, want] : {std::tuple{"1,234.5", '.', 1234.5},
-                                            {"1.234,5", ',', 1234.5},
-                                            {"1'234.5", '.', 1234.5},
-                                            {"1 234,5", ',', 1234.5},
-                                            {"1\u00A0234,5", ',', 1234.5},
-                                            {"1,234,567", '.', 1234567.0},
-                                            {" \"12.5\" ", '.', 12.5},
-                                            {"+3.5", '.', 3.5},
-                                            {"−3.5", '.', -3.5},
-                                            {"-1.5E-3", '.', -1.5e-3},
-                                            {"2e3", '.', 2000.0},
-                                            {".5", '.', 0.5},
-                                            {",5", ',', 0.5},
-                                            {"5.", '.', 5.0},
-                                            {"0.125", '.', 0.125}})
-    EXPECT_DOUBLE_EQ(value(text, decimal), want) << text;
-  for (const char* text : {"1,23,4.5", "12,3456", "0,125", "1,234'567", "1.2.3", "1e", "12 N", "abc", "24.11.2026"})
-    EXPECT_EQ(read_cell(text, '.').kind, Cell::Kind::text) << text;
-  for (const char* text : {"", "  ", "\"\"", "-", "---", "n/a", "NaN", "#N/A"})
-    EXPECT_EQ(read_cell(text, '.').kind, Cell::Kind::empty) << text;
-  EXPECT_TRUE(read_cell("1,234.5", '.').grouped);
-  EXPECT_FALSE(read_cell("1234.5", '.').grouped);
-}
-
-TEST(Cells, TimesOfTheClock) {
-  for (const auto& [text, want] : {std::pair{"0:00:01.5", 1.5},
-                                   {"12:31:05,2", 45065.2},
-                                   {"1:05.25", 65.25},
-                                   {"2026-11-24 00:00:10", 10.0},
-                                   {"24.11.2026 01:00:00,5", 3600.5},
-                                   {"2026-11-24T00:01:00", 60.0},
-                                   {"12:00:01 AM", 1.0},
-                                   {"1:00:00 PM", 46800.0},
-                                   {"25:00:00", 90000.0}}) {
-    const Cell c = read_cell(text, '.');
-    EXPECT_EQ(c.kind, Cell::Kind::clock) << text;
-    EXPECT_NEAR(c.value, want, 1e-9) << text;
-  }
-  for (const char* text : {"1:2:3:4", "12:60:00", "12:00:75", "a:b", "12:", ":30", "24.11.2026", "1:00:00 XM"})
-    EXPECT_NE(read_cell(text, '.').kind, Cell::Kind::clock) << text;
-}
-
-TEST(Encodings, AreToldByTheirBytes) {
-  EXPECT_EQ(decode_text("Zeit")->encoding, "utf-8");
-  EXPECT_EQ(decode_text("\xEF\xBB\xBFKraft")->text, "Kraft");
-  EXPECT_EQ(decode_text("Pr\xFC"
-                        "flast")
-                ->text,
-            "Prüflast");
-  EXPECT_EQ(decode_text("Pr\xFC"
-                        "flast")
-                ->encoding,
-            "latin-1");
-  EXPECT_EQ(decode_text("\x80 \x96")->text, "€ –") << "the signs of Windows";
-  EXPECT_EQ(decode_text(std::string("\xFF\xFE"
-                                    "F\0(\0\xB5\0)\0",
-                                    10))
-                ->text,
-            "F(µ)");
-  EXPECT_EQ(decode_text(std::string("\xFE\xFF"
-                                    "\0F\0=",
-                                    6))
-                ->text,
-            "F=");
-  EXPECT_EQ(decode_text(std::string("T\0i\0m\0e\0", 8))->encoding, "utf-16") << "without a mark";
-  EXPECT_FALSE(decode_text(std::string("PNG\0\0\1\2", 7)));
-  EXPECT_EQ(decode_text(std::string("\xFF\xFE\x3D\xD8\x00\xDE", 6))->text, "\xF0\x9F\x98\x80") << "a pair";
 }
 
 TEST(MachineFiles, AStatedSeparatorIsTaken) {

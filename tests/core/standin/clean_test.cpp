@@ -34,11 +34,7 @@ TEST_P(Clean, RunsOfTheStandInRaiseNoCheck) {
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Clean, testing::ValuesIn(methods::all().begin(), methods::all().end()),
-                         [](const auto& test) {
-                           std::string name;
-                           for (char c : test.param->id) name += c == '-' ? '_' : c;
-                           return name;
-                         });
+                         method_test_name);
 
 }  // namespace
 }  // namespace fortitor
