@@ -25,28 +25,32 @@ constexpr size_t kBlock = 1 << 22;  // bytes of a file held at a time
 
 // A plain decimal that ends where its cell ends. The digits make a whole number below 2⁵³ and the
 // power of ten is at most 10²², so one division rounds correctly (Clinger 1990, the fast case);
-// anything else returns null and is read the general way.
-const char* plain_number(const char* p, const char* end, char decimal, char separator, double& value) {
+// anything else returns null and is read the general way. A line's end must follow in the text.
+inline const char* plain_number(const char* p, char decimal, char separator, double& value) {
   static constexpr double kPowers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
                                        1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
-  const bool negative = p != end && *p == '-';
-  if (negative) ++p;
+  const bool negative = *p == '-';
+  p += negative;
   const char* const first = p;
   uint64_t digits = 0;
-  const char* point = nullptr;
-  for (; p != end; ++p) {
-    const unsigned d = unsigned(*p) - '0';
-    if (d < 10)
-      digits = digits * 10 + d;
-    else if (*p == decimal && point == nullptr)
-      point = p;
-    else
-      break;
+  unsigned d = 0;
+  while ((d = unsigned(*p) - '0') < 10) {
+    digits = digits * 10 + d;
+    ++p;
   }
-  const ptrdiff_t count = p - first - (point != nullptr ? 1 : 0);
+  ptrdiff_t count = p - first, fraction = 0;
+  if (*p == decimal) {
+    const char* const point = ++p;
+    while ((d = unsigned(*p) - '0') < 10) {
+      digits = digits * 10 + d;
+      ++p;
+    }
+    fraction = p - point;
+    count += fraction;
+  }
+  if (*p != separator && *p != '\n' && *p != '\r') return nullptr;
   if (count < 1 || count > 18 || digits > (uint64_t(1) << 53)) return nullptr;
-  if (p != end && *p != separator && *p != '\n' && *p != '\r') return nullptr;
-  const double v = double(digits) / kPowers[point != nullptr ? p - point - 1 : 0];
+  const double v = double(digits) / kPowers[fraction];
   value = negative ? -v : v;
   return p;
 }
@@ -62,22 +66,23 @@ std::string printable(std::string_view s) {
 
 namespace {
 
-// Rows of one dialect, taken in as text comes: always whole lines.
+// Rows of one dialect, taken in as text comes.
 class RowReader {
  public:
   explicit RowReader(const CsvDialect& dialect) : skip_(dialect.header_lines) {
     table_.dialect = dialect;
     table_.columns.resize(dialect.columns.size());
+    row_.resize(dialect.columns.size());
   }
   // One guess at the number of rows saves most of the growing; `bytes` are still to come, the next of them first.
   void expect(std::string_view next, size_t bytes) {
     const char *p = next.data(), *end = p + next.size();
     for (size_t i = 0; i < skip_ && p != end; ++i) p = after_line(p, end);
-    const char* stop = p;
-    while (stop != end && *stop != '\n') ++stop;
-    const size_t guess = bytes / std::max<size_t>(8, size_t(stop - p) + 1);
+    const size_t lines = size_t(std::count(p, end, '\n'));
+    const size_t guess = bytes / std::max<size_t>(8, size_t(end - p) / std::max<size_t>(1, lines));
     for (auto& c : table_.columns) c.reserve(guess + guess / 50);
   }
+  // Whole lines, but for the last of the text, which may have no end.
   Outcome<Done> feed(std::string_view text);
   CsvTable take() {
     // A guess that was far off must not stay in memory.
@@ -97,13 +102,23 @@ class RowReader {
     }
     return p;
   }
+  Outcome<Done> lines(const char* p, const char* end);
   CsvTable table_;
+  std::vector<double> row_;  ///< the row that is being read
   size_t skip_, line_ = 1;
 };
 
 Outcome<Done> RowReader::feed(std::string_view text) {
-  const char* p = text.data();
-  const char* const end = p + text.size();
+  size_t whole = text.find_last_of("\r\n");
+  whole = whole == std::string_view::npos ? 0 : whole + 1;
+  if (const auto done = lines(text.data(), text.data() + whole); !done) return done;
+  if (whole == text.size()) return Done{};
+  const std::string last = std::string(text.substr(whole)) + "\n";
+  return lines(last.data(), last.data() + last.size());
+}
+
+// Every line has its end, so that no cell needs to look for the end of the text.
+Outcome<Done> RowReader::lines(const char* p, const char* end) {
   auto next_line = [&] {
     p = after_line(p, end);
     ++line_;
@@ -116,43 +131,38 @@ Outcome<Done> RowReader::feed(std::string_view text) {
   const char separator = table_.dialect.separator, decimal = table_.dialect.decimal;
   while (p != end) {
     const char* probe = p;
-    while (probe != end && blank(*probe) && *probe != separator && *probe != '\r') ++probe;
-    if (probe == end) break;
+    while (blank(*probe) && *probe != separator && *probe != '\r') ++probe;
     if (*probe == '\n' || *probe == '\r') {
       next_line();
       continue;
     }
     for (size_t column = 0;; ++column) {
-      while (p != end && *p == ' ' && separator != ' ') ++p;
+      while (*p == ' ' && separator != ' ') ++p;
       if (column >= width) return fail(column, "the row has more than " + std::to_string(width) + " cells.");
       double value = kMissing;
-      bool read = false;
-      if (const char* stop = plain_number(p, end, decimal, separator, value)) {
-        p = stop;
-        read = true;
-      } else if (decimal == '.' && p != end) {  // exponents and long numbers
+      const char* stop = plain_number(p, decimal, separator, value);
+      if (stop == nullptr && decimal == '.') {  // exponents and long numbers
         const auto [last, error] = std::from_chars(p, end, value);
-        if (error == std::errc() && (last == end || *last == separator || *last == '\n' || *last == '\r')) {
+        if (error == std::errc() && (*last == separator || *last == '\n' || *last == '\r')) {
           if (!std::isfinite(value)) value = kMissing;
-          p = last;
-          read = true;
+          stop = last;
         }
       }
-      if (!read) {
-        const char* cell_end = p;
+      if (stop == nullptr) {
+        stop = p;
         bool in_quotes = false;
-        while (cell_end != end && *cell_end != '\n' && *cell_end != '\r' && (in_quotes || *cell_end != separator)) {
-          if (*cell_end == '"') in_quotes = !in_quotes;
-          ++cell_end;
+        while (*stop != '\n' && *stop != '\r' && (in_quotes || *stop != separator)) {
+          if (*stop == '"') in_quotes = !in_quotes;
+          ++stop;
         }
-        const std::string_view cell = strip(std::string_view(p, size_t(cell_end - p)), separator);
+        const std::string_view cell = strip(std::string_view(p, size_t(stop - p)), separator);
         const auto parsed = cell_number(cell, decimal);
         if (!parsed) return fail(column, "“" + printable(cell) + "” is not a number.");
         value = *parsed;
-        p = cell_end;
       }
-      table_.columns[column].push_back(value);
-      if (p != end && *p == separator) {
+      p = stop;
+      row_[column] = value;
+      if (*p == separator) {
         ++p;
         continue;
       }
@@ -161,7 +171,8 @@ Outcome<Done> RowReader::feed(std::string_view text) {
                                 " were expected.");
       break;
     }
-    if (p != end) next_line();
+    for (size_t c = 0; c < width; ++c) table_.columns[c].push_back(row_[c]);
+    next_line();
   }
   return Done{};
 }

@@ -147,6 +147,9 @@ TEST(YieldingLimits, ThePlateauEndsWhereStressLeavesItByAPerCent) {
   const auto y = yielding_of({.hardening = 200}, &r);
   ASSERT_TRUE(y);
   EXPECT_NEAR(y->plateau, 392, 0.4);
+  ASSERT_LT(y->lower, r.size());
+  EXPECT_NEAR(r[y->lower], 392, 1e-9) << "one trough is the lower yield point, no transient";
+  EXPECT_FALSE(y->transient_left_out);
   EXPECT_NEAR(r[y->plateau_end], 1.01 * y->plateau, 0.5);
   EXPECT_DOUBLE_EQ(r[y->upper], 400);
 }
