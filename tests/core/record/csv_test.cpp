@@ -5,6 +5,8 @@
 #include "core/methods/method.h"
 
 #include <cmath>
+#include <cstdlib>
+#include <random>
 
 #include "core/record/mapping.h"
 
@@ -46,6 +48,27 @@ TEST(Csv, CarriageReturnsAlone) {
   ASSERT_TRUE(t);
   EXPECT_EQ(t->rows(), 2u);
   EXPECT_EQ(t->dialect.columns[0], "a");
+}
+
+// Every length and every neighbour, at the end of the text too.
+TEST(Csv, NumbersOfEveryLengthReadAsTheyStand) {
+  std::mt19937_64 random(3);
+  for (int whole = 0; whole <= 17; ++whole)
+    for (int fraction = 0; fraction <= 17; ++fraction) {
+      if (whole + fraction == 0) continue;
+      std::string number = random() % 2 ? "-" : "";
+      for (int i = 0; i < whole; ++i) number += char('0' + random() % 10);
+      if (fraction > 0) number += '.';
+      for (int i = 0; i < fraction; ++i) number += char('0' + random() % 10);
+      const double want = std::strtod(number.c_str(), nullptr);
+      for (const char* form : {"a,b\n1,2\n%s,5\n", "a,b\n1,2\n5,%s\n", "a,b\n1,2\n5,%s", "a,b\n1,2\r\n%s,%s\r\n"}) {
+        std::string text = form;
+        for (size_t at = text.find("%s"); at != std::string::npos; at = text.find("%s")) text.replace(at, 2, number);
+        const auto t = parse_csv(text);
+        ASSERT_TRUE(t) << text;
+        EXPECT_EQ(t->columns[text.find(number) > text.rfind(',') ? 1 : 0].back(), want) << text;
+      }
+    }
 }
 
 TEST(Csv, EmptyCellsAreMissing) {
