@@ -311,8 +311,24 @@ void ImportPanel::draw(quint64 ticket, const EvaluationPtr& e) {
     figure_->show_figure(e->figures.front(), bench_->units());
 }
 
+// A further table of the file may have its columns in units of its own: those count, unless somebody typed others for
+// the table that is shown, which then say nothing about this one.
 Outcome<SamplesPtr> ImportPanel::samples_of(const CsvTable& table) const {
-  return samples_from_table(table, mapping(), bench_->method());
+  auto unit_in = [](const CsvDialect& d, const std::string& column) {
+    const auto at = std::find(d.columns.begin(), d.columns.end(), column);
+    return at == d.columns.end() ? std::string() : d.units[size_t(at - d.columns.begin())];
+  };
+  auto map = mapping();
+  for (auto& [channel, source] : map) {
+    const std::string shown = unit_in(table_->dialect, source.column), own = unit_in(table.dialect, source.column);
+    if (own == shown) continue;
+    if (source.unit != shown)
+      return InputError{"“" + source.column + "” is in " + own + " here and in " + shown +
+                            " in the table that is shown: import the two one by one.",
+                        {}};
+    source.unit = own;
+  }
+  return samples_from_table(table, map, bench_->method());
 }
 
 std::vector<Event> ImportPanel::events() const {

@@ -5,27 +5,13 @@
 #include <limits>
 #include <string>
 
+#include "core/record/csv_parts.h"
+
 namespace fortitor {
 namespace {
 
 bool digit(char c) {
   return c >= '0' && c <= '9';
-}
-bool space(char c) {
-  return c == ' ' || c == '\t' || c == '\r';
-}
-
-std::string_view bare(std::string_view s) {
-  auto strip = [&] {
-    while (!s.empty() && space(s.front())) s.remove_prefix(1);
-    while (!s.empty() && space(s.back())) s.remove_suffix(1);
-  };
-  strip();
-  if (s.size() >= 2 && s.front() == '"' && s.back() == '"') {
-    s = s.substr(1, s.size() - 2);
-    strip();
-  }
-  return s;
 }
 
 bool missing(std::string_view s) {
@@ -176,7 +162,7 @@ bool read_clock(std::string_view s, Cell& out) {
 }  // namespace
 
 Cell read_cell(std::string_view text, char decimal) {
-  const std::string_view s = bare(text);
+  const std::string_view s = csv::strip(csv::unquoted(csv::strip(text)));
   Cell out;
   if (s.empty()) return out;
   const char c = s.front();

@@ -13,23 +13,10 @@ namespace fortitor {
 namespace {
 
 constexpr size_t kSniffLines = 200;
-constexpr size_t kMostColumns = 4096;
-
-std::string_view unquoted(std::string_view s) {
-  if (s.size() >= 2 && s.front() == '"' && s.back() == '"') return s.substr(1, s.size() - 2);
-  return s;
-}
 
 }  // namespace
 
 namespace csv {
-
-std::string_view strip(std::string_view s, char separator) {
-  auto space = [&](char c) { return blank(c) && c != separator; };
-  while (!s.empty() && space(s.front())) s.remove_prefix(1);
-  while (!s.empty() && space(s.back())) s.remove_suffix(1);
-  return s;
-}
 
 // Parses one cell; empty is NaN, anything else that is no number is nullopt.
 std::optional<double> cell_number(std::string_view cell, char decimal) {
@@ -57,7 +44,9 @@ std::optional<double> cell_number(std::string_view cell, char decimal) {
 
 using csv::cell_number;
 using csv::kLongestLine;
+using csv::kMostColumns;
 using csv::strip;
+using csv::unquoted;
 
 namespace {
 

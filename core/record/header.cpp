@@ -5,23 +5,17 @@
 #include <map>
 
 #include "core/quantity/unit.h"
+#include "core/record/csv_parts.h"
 
 namespace fortitor {
 namespace {
 
-std::string_view stripped(std::string_view s) {
-  auto space = [](char c) { return c == ' ' || c == '\t' || c == '\r'; };
-  while (!s.empty() && space(s.front())) s.remove_prefix(1);
-  while (!s.empty() && space(s.back())) s.remove_suffix(1);
-  return s;
-}
-
 constexpr std::array<std::pair<char, char>, 4> kBrackets = {std::pair{'[', ']'}, {'(', ')'}, {'{', '}'}, {'<', '>'}};
 
 std::string_view unbracketed(std::string_view s) {
-  s = stripped(s);
+  s = csv::strip(s);
   for (const auto& [open, close] : kBrackets)
-    if (s.size() >= 2 && s.front() == open && s.back() == close) return stripped(s.substr(1, s.size() - 2));
+    if (s.size() >= 2 && s.front() == open && s.back() == close) return csv::strip(s.substr(1, s.size() - 2));
   return s;
 }
 
@@ -32,31 +26,31 @@ bool is_unit(std::string_view s) {
 void split_unit(std::string& name, std::string& unit) {
   auto take = [&](size_t name_end, std::string_view inside) {
     unit = std::string(inside);
-    name = std::string(stripped(std::string_view(name).substr(0, name_end)));
+    name = std::string(csv::strip(std::string_view(name).substr(0, name_end)));
   };
   for (const auto& [open, close] : kBrackets) {
     const size_t from = name.rfind(open);
     if (from == std::string::npos || from == 0 || name.back() != close) continue;
-    const std::string_view inside = stripped(std::string_view(name).substr(from + 1, name.size() - from - 2));
+    const std::string_view inside = csv::strip(std::string_view(name).substr(from + 1, name.size() - from - 2));
     if (is_unit(inside)) return take(from, std::string(inside));
   }
   // "Load kN", "Stress N/mm²": the last word, where it can be nothing else.
   const size_t blank = name.rfind(' ');
   if (blank != std::string::npos && blank > 0 && name.find('/') != blank - 1) {
-    const std::string_view tail = stripped(std::string_view(name).substr(blank + 1));
+    const std::string_view tail = csv::strip(std::string_view(name).substr(blank + 1));
     const bool plain = tail.size() > 1 || tail == "N" || tail == "s" || tail == "%";
-    const bool joined = stripped(std::string_view(name).substr(0, blank)).ends_with(" in");
+    const bool joined = csv::strip(std::string_view(name).substr(0, blank)).ends_with(" in");
     if (plain && !joined && is_unit(tail)) return take(blank, std::string(tail));
   }
   // "Force / N", "Force/N", "F in kN": the longest tail that is a unit.
   for (size_t at = name.find('/'); at != std::string::npos; at = name.find('/', at + 1)) {
-    const std::string_view tail = stripped(std::string_view(name).substr(at + 1));
+    const std::string_view tail = csv::strip(std::string_view(name).substr(at + 1));
     if (at > 0 && find_unit(name) == nullptr && is_unit(tail)) return take(at, std::string(tail));
   }
   for (const char* word : {" in ", ", ", " - "}) {
     const size_t at = name.rfind(word);
     if (at == std::string::npos || at == 0) continue;
-    const std::string_view tail = stripped(std::string_view(name).substr(at + std::string_view(word).size()));
+    const std::string_view tail = csv::strip(std::string_view(name).substr(at + std::string_view(word).size()));
     if (is_unit(tail)) return take(at, std::string(tail));
   }
 }
@@ -74,7 +68,7 @@ bool looks_like_units(const std::vector<std::string>& cells) {
 
 bool bracketed(const std::vector<std::string>& cells) {
   for (const std::string& c : cells) {
-    const std::string_view s = stripped(c);
+    const std::string_view s = csv::strip(c);
     if (s.empty()) continue;
     return unbracketed(s).size() != s.size();
   }
@@ -82,7 +76,7 @@ bool bracketed(const std::vector<std::string>& cells) {
 }
 
 bool any_words(const std::vector<std::string>& cells) {
-  return std::any_of(cells.begin(), cells.end(), [](const std::string& c) { return !stripped(c).empty(); });
+  return std::any_of(cells.begin(), cells.end(), [](const std::string& c) { return !csv::strip(c).empty(); });
 }
 
 }  // namespace
@@ -105,7 +99,7 @@ Header header_of(const std::vector<std::vector<std::string>>& lines, size_t widt
   while (at > 0 && !any_words(lines[at - 1])) --at;  // a blank line between names and numbers
   auto wide = [&](const std::vector<std::string>& cells) {
     size_t filled = cells.size();
-    while (filled > width && stripped(cells[filled - 1]).empty()) --filled;
+    while (filled > width && csv::strip(cells[filled - 1]).empty()) --filled;
     return filled == width;
   };
   if (at > 0 && (wide(lines[at - 1]) || lines[at - 1].size() < width)) {
@@ -121,7 +115,7 @@ Header header_of(const std::vector<std::vector<std::string>>& lines, size_t widt
   }
   if (at > 0 && wide(lines[at - 1])) {
     for (size_t i = 0; i < std::min(width, lines[at - 1].size()); ++i)
-      h.names[i] = std::string(stripped(lines[at - 1][i]));
+      h.names[i] = std::string(csv::strip(lines[at - 1][i]));
     h.first = at - 1;
   }
   for (size_t i = 0; i < width; ++i)

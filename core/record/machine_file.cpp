@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 #include <optional>
+#include <set>
 
 #include "core/record/encoding.h"
 #include "core/record/header.h"
@@ -128,7 +129,9 @@ std::vector<MachineBlock> side_by_side(MachineBlock block, const std::vector<std
   for (size_t period = 2; period * 2 <= n; ++period) {
     if (n % period != 0) continue;
     bool repeats = true;
-    for (size_t i = period; i < n; ++i) repeats = repeats && !raw[i].empty() && raw[i] == raw[i % period];
+    for (size_t i = period; i < n; ++i) repeats = repeats && raw[i] == raw[i % period];
+    // Four columns of one name are four gauges, not two specimens.
+    repeats = repeats && std::set<std::string>(raw.begin(), raw.begin() + long(period)).size() == period;
     if (!repeats) continue;
     std::vector<MachineBlock> out;
     for (size_t k = 0; k < n / period; ++k) {
@@ -155,13 +158,17 @@ std::vector<MachineBlock> side_by_side(MachineBlock block, const std::vector<std
   return out;
 }
 
-std::vector<std::string> without_numbers(std::vector<std::string> names) {
-  for (std::string& n : names) {
+// Names as the file has them: a number stands behind the second of a name, where the name itself stands before it.
+std::vector<std::string> without_numbers(const std::vector<std::string>& names) {
+  std::vector<std::string> out = names;
+  for (std::string& n : out) {
     const size_t at = n.rfind(" (");
-    if (at != std::string::npos && n.back() == ')' && n.find_first_not_of("0123456789", at + 2) == n.size() - 1)
-      n.resize(at);
+    if (at == std::string::npos || n.back() != ')') continue;
+    if (n.find_first_not_of("0123456789", at + 2) != n.size() - 1) continue;
+    const std::string bare = n.substr(0, at);
+    if (std::find(names.begin(), names.end(), bare) != names.end()) n = bare;
   }
-  return names;
+  return out;
 }
 
 std::string separator_name(char c) {
@@ -228,7 +235,7 @@ Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bo
       continue;
     }
     // Words between two rows of the same columns are no header: somebody must look at them.
-    if (after > 0 && i == after + 1)
+    if (after > 0 && i <= after + 1)
       if (const auto odd = odd_word(lines, rows, after, *last, false)) return *odd;
     add_block(file, block_of(lines, rows, *s, after, file.blocks.empty() ? nullptr : &file.blocks.back(), how));
     after = i = s->last;

@@ -2,11 +2,15 @@
 
 #include <algorithm>
 
+#include "core/record/csv_parts.h"
+
 namespace fortitor::machine {
+
+using csv::kMostColumns;
+
 namespace {
 
 constexpr size_t kLook = 600;  // lines by which a way of writing is judged
-constexpr size_t kMostColumns = 4096;
 
 // Cells of a line. Blanks in a row part aligned columns; quotes keep a separator in.
 void cells_of(std::string_view line, char separator, std::vector<std::string_view>& cells) {
@@ -109,12 +113,7 @@ const std::vector<Cell>& Rows::read(size_t line) {
 std::vector<std::string> Rows::words(size_t line) {
   cells_of(lines_[line], how_.separator, texts_);
   std::vector<std::string> out;
-  for (std::string_view t : texts_) {
-    while (!t.empty() && (t.front() == ' ' || t.front() == '\t')) t.remove_prefix(1);
-    while (!t.empty() && (t.back() == ' ' || t.back() == '\t')) t.remove_suffix(1);
-    if (t.size() >= 2 && t.front() == '"' && t.back() == '"') t = t.substr(1, t.size() - 2);
-    out.emplace_back(t);
-  }
+  for (std::string_view t : texts_) out.emplace_back(csv::unquoted(csv::strip(t)));
   return out;
 }
 
@@ -148,6 +147,12 @@ double worth(const Lines& lines, Writing how, size_t least) {
 std::optional<InputError> odd_word(const Lines& lines, Rows& rows, size_t line, const Stretch& s, bool at_end) {
   if (blank_line(lines[line])) return std::nullopt;
   const std::vector<Cell> cells = rows.read(line);
+  // A row of numbers with a cell too many would vanish between two tables.
+  const bool words = std::any_of(cells.begin(), cells.end(), [](auto& c) { return c.kind == Cell::Kind::text; });
+  if (cells.size() > s.columns.size() && !words)
+    return InputError{"line " + std::to_string(line + 1) + ": the row has " + std::to_string(cells.size()) +
+                          " cells where " + std::to_string(s.columns.size()) + " were expected.",
+                      {}};
   if (cells.size() != s.columns.size()) return std::nullopt;
   auto counts = [&](size_t c) { return s.columns[c] == Column::number || s.columns[c] == Column::clock; };
   size_t numbers = 0, odd = cells.size();

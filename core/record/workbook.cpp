@@ -10,12 +10,14 @@
 #include <memory>
 #include <set>
 
+#include "core/record/csv_parts.h"
 #include "core/record/machine_file.h"
 
 namespace fortitor {
-namespace {
 
-constexpr size_t kMostColumns = 4096;
+using csv::kMostColumns;
+
+namespace {
 
 struct Archive {
   Archive(std::string_view bytes, size_t limit) : most(limit) {

@@ -87,6 +87,34 @@ TEST_F(OneBar, AFileOfThreeSpecimensIsSpreadOverTheSeries) {
   EXPECT_TRUE(book.verify().empty());
 }
 
+TEST_F(OneBar, EveryTableOfAFileKeepsItsOwnUnits) {
+  Book& book = *bench_.book();
+  TestRecord other = bench_.record();
+  other.fields.set("specimen.id", std::string("B-2"));
+  const Id second = *book.add_specimen(book.specimen(id_)->series, "B-2", other);
+  QByteArray text = "Specimen 1\nTime [s];Force [kN];Crosshead [mm]\n";
+  for (int i = 0; i < 40; ++i)
+    text += QByteArray::number(i) + ";" + QByteArray::number(i) + ";" + QByteArray::number(i) + "\n";
+  text += "Specimen 2\nTime [s];Force [N];Crosshead [mm]\n";
+  for (int i = 0; i < 40; ++i)
+    text += QByteArray::number(i) + ";" + QByteArray::number(900 * i) + ";" + QByteArray::number(i) + "\n";
+  const QString path = write("units.csv", text);
+  open_file(path);
+  // A unit typed by hand says nothing about the other table.
+  auto* unit = find<QLineEdit>("import-unit-1");
+  unit->setText("lbf");
+  QTest::keyClick(unit, Qt::Key_Return);
+  QTest::mouseClick(find<QPushButton>("import-spread"), Qt::LeftButton);
+  EXPECT_FALSE(book.record(second)->run.samples());
+  EXPECT_FALSE(book.record(id_)->run.samples());
+  open_file(path);
+  QTest::mouseClick(find<QPushButton>("import-spread"), Qt::LeftButton);
+  ASSERT_TRUE(book.record(second)->run.samples());
+  EXPECT_NEAR(book.record(id_)->run.samples()->find("force")->values.back(), 39000, 1e-9);
+  EXPECT_NEAR(book.record(second)->run.samples()->find("force")->values.back(), 35100, 1e-9)
+      << "newtons, not kilonewtons";
+}
+
 TEST_F(OneBar, AWorkbookOrALatinFileIsReadToo) {
   QByteArray text = "Zeit;Kraft;Dehnung;Bemerkung\n(h:min:s);(kN);(\xB5m/m);\n";
   for (int i = 0; i < 200; ++i)

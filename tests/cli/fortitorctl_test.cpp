@@ -149,6 +149,48 @@ TEST(Ctl, ChecksAndReportsABook) {
   EXPECT_NE(ctl({"check", path}).code, 0);
 }
 
+TEST(Ctl, ImportSaysWhatItMakesOfAFile) {
+  const Answer3 latin = ctl({"import", FORTITOR_TEST_DATA "/import/micro-latin1.csv", "--json"});
+  ASSERT_EQ(latin.code, 0) << latin.err.toStdString();
+  const auto j = nlohmann::json::parse(latin.out.toStdString());
+  EXPECT_EQ(j["fortitor"], "import/1");
+  EXPECT_EQ(j["encoding"], "latin-1");
+  EXPECT_EQ(j["separator"], ";");
+  EXPECT_EQ(j["decimal"], ",");
+  ASSERT_EQ(j["blocks"].size(), 1u);
+  EXPECT_EQ(j["blocks"][0]["rows"], 600);
+  EXPECT_EQ(j["blocks"][0]["columns"][1]["column"], "Kraft");
+  EXPECT_EQ(j["blocks"][0]["columns"][1]["channel"], "force");
+  EXPECT_EQ(j["blocks"][0]["columns"][1]["sure"], true);
+  EXPECT_NEAR(j["blocks"][0]["channels"]["strain"]["max"].get<double>(), 0.12, 1e-4 * 0.12);
+  const Answer3 two = ctl({"import", FORTITOR_TEST_DATA "/import/two-blocks.csv", "--method", "tension-metal"});
+  EXPECT_EQ(two.code, 0);
+  EXPECT_TRUE(two.out.contains("Specimen 2: 450 rows")) << two.out.toStdString();
+  for (const QStringList& bad : {QStringList{"import", "/no/such/file"}, QStringList{"import", FORTITORCTL},
+                                 QStringList{"import", FORTITOR_TEST_DATA "/import/two-blocks.csv", "--method", "x"}}) {
+    const Answer3 refused = ctl(bad);
+    EXPECT_EQ(refused.code, 2) << bad.join(' ').toStdString();
+    EXPECT_EQ(refused.err.count('\n'), 1) << refused.err.toStdString();
+    EXPECT_TRUE(refused.out.isEmpty());
+  }
+}
+
+TEST(Ctl, TheCompletionKnowsEveryCommand) {
+  QFile file(FORTITOR_SOURCE_DIR "/data/completion/fortitorctl.bash");
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  const QString completion = QString::fromUtf8(file.readAll());
+  int commands = 0;
+  bool listed = false;
+  for (const QString& line : ctl({"--help"}).out.split('\n')) {
+    if (listed && line.startsWith("  ")) {
+      ++commands;
+      EXPECT_TRUE(completion.contains(line.simplified().section(' ', 0, 0))) << line.toStdString();
+    }
+    listed = listed || line.startsWith("Subcommands");
+  }
+  EXPECT_GE(commands, 10);
+}
+
 TEST(Ctl, HelpAndVersion) {
   EXPECT_EQ(ctl({"--help"}).code, 0);
   EXPECT_TRUE(ctl({"--version"}).out.startsWith("fortitorctl "));

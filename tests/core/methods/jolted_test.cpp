@@ -29,15 +29,20 @@ TEST(Jolted, RecordsThatOnceEndedTheProgram) {
   EXPECT_EQ(seen, 4u);
 }
 
-class JoltedMethod : public testing::TestWithParam<const Method*> {};
+class JoltedMethod : public testing::TestWithParam<const Method*> {
+ protected:
+  TestRecord coarse(uint64_t seed) const {
+    standin::SimulateOptions o;
+    o.seed = seed;
+    o.sampling = 10;
+    TestRecord r = standin::find_bench(GetParam()->standin)->simulate(o);
+    r.method = GetParam()->id;
+    return r;
+  }
+};
 
 TEST_P(JoltedMethod, OneSampleAnywhereIsNoEnd) {
-  const Method& m = *GetParam();
-  standin::SimulateOptions o;
-  o.seed = 3;
-  o.sampling = 10;
-  TestRecord whole = standin::find_bench(m.standin)->simulate(o);
-  whole.method = m.id;
+  const TestRecord whole = coarse(3);
   const SamplesPtr samples = whole.run.samples();
   if (!samples) return;  // keyed by hand: misread_test
   const double jolts[] = {std::numeric_limits<double>::quiet_NaN(), 0, 1e9, -1e9, 1e-300};
@@ -59,12 +64,7 @@ TEST_P(JoltedMethod, OneSampleAnywhereIsNoEnd) {
 }
 
 TEST_P(JoltedMethod, ARunCutAnywhereIsNoEnd) {
-  const Method& m = *GetParam();
-  standin::SimulateOptions o;
-  o.seed = 4;
-  o.sampling = 10;
-  TestRecord whole = standin::find_bench(m.standin)->simulate(o);
-  whole.method = m.id;
+  const TestRecord whole = coarse(4);
   const SamplesPtr samples = whole.run.samples();
   if (!samples) return;
   const size_t n = samples->size();

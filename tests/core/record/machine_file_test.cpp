@@ -205,6 +205,25 @@ TEST(MachineFiles, SpecimensBesideOneAnother) {
   EXPECT_DOUBLE_EQ(channel(samples_of(f.blocks[1]), "force").back(), 133);
 }
 
+TEST(MachineFiles, GaugesOfOneNameAreNoSpecimens) {
+  for (const char* head : {"Gauge;Gauge;Gauge;Gauge", "Strain (1);Strain (2);Strain (3);Strain (4)"}) {
+    std::string text = std::string(head) + "\n";
+    for (int i = 0; i < 20; ++i) text += "1;2;3;" + std::to_string(i) + "\n";
+    const MachineFile f = read(text);
+    ASSERT_EQ(f.blocks.size(), 1u) << head;
+    EXPECT_EQ(f.blocks[0].table.columns.size(), 4u) << head;
+  }
+}
+
+TEST(MachineFiles, ARowWithACellTooManyIsNeverPassedOver) {
+  for (const char* behind : {"", "3.0;4.0\n3.1;4.1\n3.2;4.2\n3.3;4.3\n"}) {
+    const auto file = machine_file("Time [s];Force [N]\n" + rows(30, "{t};{f}") + "3.0;4;0\n" + behind);
+    ASSERT_FALSE(file);
+    EXPECT_NE(file.error().message.find("line 32: the row has 3 cells where 2 were expected"), std::string::npos)
+        << file.error().message;
+  }
+}
+
 TEST(MachineFiles, AWordAmongTheNumbersIsNeverPassedOver) {
   const auto file = machine_file("Time [s];Force [N]\n" + rows(30, "{t};{f}") + "3.0;4o.0\n" + rows(30, "{t};{f}"));
   ASSERT_FALSE(file);
