@@ -8,6 +8,7 @@
 #include "core/record/csv_parts.h"
 #include "core/record/encoding.h"
 #include "core/record/header.h"
+#include "core/record/machine_rows.h"
 
 namespace fortitor {
 namespace {
@@ -139,17 +140,12 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
   if (best_score == 0) return InputError{"No row of numbers was found in the file.", {}};
   if (best_columns > kMostColumns)
     return InputError{"The file has more than " + std::to_string(kMostColumns) + " columns.", {}};
-  // Rows of numbers in another spelling above the plain ones are no header.
-  size_t rows_above = 0;
+  // Rows above the plain ones, damaged or in another spelling, are no header: another reader says what they are.
   for (size_t i = 0; i < best.header_lines; ++i) {
-    const auto cells = cells_of(lines[i], best.separator);
-    const auto numbers = std::count_if(cells.begin(), cells.end(), [&](std::string_view c) {
-      const Cell::Kind kind = read_cell(c, best.decimal).kind;
-      return kind == Cell::Kind::number || kind == Cell::Kind::clock;
-    });
-    rows_above += cells.size() == best_columns && size_t(numbers) * 2 >= cells.size() ? 1 : 0;
+    std::vector<Cell> cells;
+    for (std::string_view c : cells_of(lines[i], best.separator)) cells.push_back(read_cell(c, best.decimal));
+    if (machine::like_a_row(cells)) return InputError{"The numbers of the file are not all plain.", {}};
   }
-  if (rows_above >= 3) return InputError{"The numbers of the file are not all plain.", {}};
   std::vector<std::vector<std::string>> above;
   for (size_t i = 0; i < best.header_lines; ++i) {
     const auto cells = cells_of(lines[i], best.separator);

@@ -237,6 +237,9 @@ Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bo
     // Words between two rows of the same columns are no header: somebody must look at them.
     if (after > 0 && i <= after + 1)
       if (const auto odd = odd_word(lines, rows, after, *last, false)) return *odd;
+    if (last)
+      if (const auto odd = line_between(lines, rows, *last, *s)) return *odd;
+    if (const auto odd = row_above(lines, rows, *s, after)) return *odd;
     add_block(file, block_of(lines, rows, *s, after, file.blocks.empty() ? nullptr : &file.blocks.back(), how));
     after = i = s->last;
     last = s;

@@ -144,6 +144,47 @@ double worth(const Lines& lines, Writing how, size_t least) {
   return how.separator == ' ' ? 0.7 * score : score;
 }
 
+bool like_a_row(const std::vector<Cell>& cells) {
+  const auto words = std::count_if(cells.begin(), cells.end(), [](auto& c) { return c.kind == Cell::Kind::text; });
+  const auto empty = std::count_if(cells.begin(), cells.end(), [](auto& c) { return c.kind == Cell::Kind::empty; });
+  const auto numbers = std::ptrdiff_t(cells.size()) - words - empty;
+  return numbers >= 2 && numbers > words;
+}
+
+std::optional<InputError> row_above(const Lines& lines, Rows& rows, const Stretch& s, size_t after) {
+  for (size_t i = s.first; i-- > after;) {
+    if (blank_line(lines[i])) continue;
+    const auto& cells = rows.read(i);
+    if (like_a_row(cells)) return InputError{"line " + std::to_string(i + 1) + ": is no row like those behind it.", {}};
+    const auto numbers =
+        std::count_if(cells.begin(), cells.end(), [](auto& c) { return c.kind == Cell::Kind::number; });
+    if (numbers == 0) break;  // names or units: what stands above them is another matter
+  }
+  return std::nullopt;
+}
+
+std::optional<InputError> line_between(const Lines& lines, Rows& rows, const Stretch& before, const Stretch& s) {
+  size_t between = 0, line = 0;
+  for (size_t i = before.last; i < s.first; ++i)
+    if (!blank_line(lines[i])) {
+      ++between;
+      line = i;
+    }
+  if (between != 1 || before.columns.size() != s.columns.size()) return std::nullopt;
+  auto first_of = [&](size_t row) -> std::optional<double> {
+    const auto& cells = rows.read(row);
+    for (size_t c = 0; c < std::min(cells.size(), s.columns.size()); ++c)
+      if (s.columns[c] == Column::number || s.columns[c] == Column::clock)
+        return cells[c].kind == Cell::Kind::empty ? std::nullopt : std::optional(cells[c].value);
+    return std::nullopt;
+  };
+  const auto ended = first_of(before.last - 1), begins = first_of(s.first);
+  if (!ended || !begins || !(*begins > *ended)) return std::nullopt;
+  return InputError{"line " + std::to_string(line + 1) + ": “" + std::string(lines[line].substr(0, 40)) +
+                        "” stands between two rows of one table.",
+                    {}};
+}
+
 std::optional<InputError> odd_word(const Lines& lines, Rows& rows, size_t line, const Stretch& s, bool at_end) {
   if (blank_line(lines[line])) return std::nullopt;
   const std::vector<Cell> cells = rows.read(line);

@@ -54,4 +54,11 @@ double worth(const Lines& lines, Writing how, size_t least);
 /// the end of a table, where summaries stand, only a line that begins like a row is one.
 std::optional<InputError> odd_word(const Lines& lines, Rows& rows, size_t line, const Stretch& s, bool at_end);
 
+/// Whether cells above a table are those of a damaged row of it: two numbers or more, and more numbers than words.
+bool like_a_row(const std::vector<Cell>& cells);
+/// The damaged row right above a stretch, below its names and not before line `after`: it would be taken for a header.
+std::optional<InputError> row_above(const Lines& lines, Rows& rows, const Stretch& s, size_t after);
+/// The line that parts two stretches of one table: the second goes on, in its first column, where the first ended.
+std::optional<InputError> line_between(const Lines& lines, Rows& rows, const Stretch& before, const Stretch& s);
+
 }  // namespace fortitor::machine

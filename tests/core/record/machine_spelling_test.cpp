@@ -3,6 +3,8 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <fstream>
+#include <functional>
 #include <random>
 
 #include "core/methods/method.h"
@@ -139,6 +141,56 @@ TEST(MachineSpelling, TheNumbersAreTheSameHoweverTheyAreWritten) {
       }
     }
   }
+}
+
+// One row of a hundred is damaged in some way, at the beginning, in the middle, at the end: a sentence, or every row.
+TEST(MachineSpelling, ADamagedRowIsSaidWhereverItStands) {
+  const std::string path = testing::TempDir() + "fortitor-damaged.csv";
+  using Cells = std::vector<std::string>;
+  const std::vector<std::function<Cells(Cells)>> damages = {
+      [](Cells c) {
+        return Cells{c[0], c[1]};
+      },
+      [](Cells c) {
+        return Cells{c[1], c[2]};
+      },
+      [](Cells c) {
+        return Cells{c[0], c[1], c[2], "7.5"};
+      },
+      [](Cells c) {
+        return Cells{c[0], "x7", c[2]};
+      },
+      [](Cells c) {
+        return Cells{"x", c[1], c[2]};
+      },
+      [](Cells) {
+        return Cells{"a", "b", "c"};
+      },
+      [](Cells c) {
+        return Cells{c[0] + c[1], c[2]};
+      },
+      [](Cells c) { return Cells{c[0]}; },
+      [](Cells c) {
+        return Cells{c[0], "1.2.3", c[2]};
+      },
+  };
+  for (size_t d = 0; d < damages.size(); ++d)
+    for (int at : {0, 1, 2, 3, 50, 97, 98, 99}) {
+      std::string text = "Time [s];Force [N];Ext [mm]\n";
+      for (int i = 0; i < 100; ++i) {
+        Cells cells = {std::to_string(i) + ".0", std::to_string(3 * i) + ".5", std::to_string(i) + ".25"};
+        if (i == at) cells = damages[d](cells);
+        for (size_t c = 0; c < cells.size(); ++c) text += (c > 0 ? ";" : "") + cells[c];
+        text += "\n";
+      }
+      std::ofstream(path, std::ios::binary) << text;
+      const auto file = read_machine_file(path);
+      if (!file) continue;
+      const CsvTable& t = file->blocks.front().table;
+      // Said in a note, or seen at once: without the names of its columns nothing is taken for a channel.
+      const bool said = !file->notes.empty() || guess_mapping(t.dialect, *methods::find("tension-metal")).empty();
+      EXPECT_TRUE(said || (file->blocks.size() == 1 && t.rows() == 100)) << "damage " << d << " at " << at;
+    }
 }
 
 }  // namespace
