@@ -94,7 +94,9 @@ void LedgerList::lay_out() {
     }
   }
   more_top_ = y;
+  setAccessibleDescription(rows_.empty() ? waits_for().join(" ") : QString());
   if (e && (hidden || all_)) y += s(34);
+  if (rows_.empty()) y = paint_missing(nullptr);
   setMinimumHeight(int(y) + 4);
   update();
 }
@@ -260,7 +262,7 @@ void LedgerList::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   const auto e = bench_->evaluation();
   if (!e || e->results.empty()) {
-    paint_missing(p);
+    paint_missing(&p);
     return;
   }
   for (const Row& row : rows_)
@@ -278,28 +280,36 @@ void LedgerList::paintEvent(QPaintEvent*) {
   }
 }
 
-// Nothing to show yet: what it waits for, stage by stage.
-void LedgerList::paint_missing(QPainter& p) {
-  if (!bench_->has_specimen()) return;
+// Nothing to show yet: what it waits for, stage by stage; a stage's name ends with a colon.
+QStringList LedgerList::waits_for() const {
+  QStringList out;
+  if (!bench_->has_specimen()) return out;
   const Progress progress = bench_->progress();
-  double y = 14;
-  auto line = [&](const QString& text, const QFont& font, const QColor& colour, double left) {
-    p.setFont(font);
-    p.setPen(colour);
-    QRectF used;
-    p.drawText(QRectF(left, y, width() - left - 12, 400), Qt::TextWordWrap, text, &used);
-    y += used.height();
-  };
-  line("Results appear here. They wait for:", theme::words(12), theme::color(Ink::quiet), 12);
   for (size_t i = 0; i < progress.size() && Stage(i) <= Stage::run; ++i) {
     if (progress[i].missing.empty()) continue;
-    y += s(10);
-    line(qs(std::string(stage_name(Stage(i)))), theme::words(12, QFont::DemiBold), theme::color(Ink::ink), 12);
-    for (const std::string& sentence : progress[i].missing) {
-      y += s(3);
-      line(qs(sentence), theme::words(12), theme::color(Ink::quiet), 12);
-    }
+    out << qs(std::string(stage_name(Stage(i)))) + ":";
+    for (const std::string& sentence : progress[i].missing) out << qs(sentence);
   }
+  return out;
+}
+
+double LedgerList::paint_missing(QPainter* p) const {
+  const QStringList lines = waits_for();
+  double y = 14;
+  auto line = [&](const QString& text, bool heading) {
+    const QFont font = theme::words(12, heading ? QFont::DemiBold : QFont::Normal);
+    y += s(heading ? 10 : 3);
+    const QRectF box = QFontMetricsF(font).boundingRect(QRectF(12, y, width() - 24, 1e4), Qt::TextWordWrap, text);
+    if (p != nullptr) {
+      p->setFont(font);
+      p->setPen(theme::color(heading ? Ink::ink : Ink::quiet));
+      p->drawText(QRectF(12, y, width() - 24, box.height()), Qt::TextWordWrap, text);
+    }
+    y += box.height();
+  };
+  line(lines.isEmpty() ? "Results appear here." : "Results appear here. They wait for:", false);
+  for (const QString& text : lines) line(text.endsWith(':') ? text.chopped(1) : text, text.endsWith(':'));
+  return y;
 }
 
 void LedgerList::mousePressEvent(QMouseEvent* event) {

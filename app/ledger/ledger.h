@@ -38,7 +38,8 @@ class LedgerList : public QWidget {
   void lay_out();
   QString how_html(const ResultValue& r) const;
   void paint_row(QPainter& p, const ResultValue& r, const QRectF& box);
-  void paint_missing(QPainter& p);
+  QStringList waits_for() const;
+  double paint_missing(QPainter* p) const;  ///< without a painter: how high it is
   void paint_scale(QPainter& p, const ResultValue& r, const QRectF& rail);
 
   Workbench* bench_;

@@ -3,6 +3,7 @@
 
 #include "app/demo/demo_book.h"
 #include "app/figures/figure_view.h"
+#include "app/ledger/ledger.h"
 #include "app/model/acquisition.h"
 #include "app/theme/theme.h"
 #include "core/standin/tension_bench.h"
@@ -247,6 +248,29 @@ TEST_F(OneBar, EditsOfEveryKindAreReadOrRefused) {
   EXPECT_EQ(record().fields.readings("settings.offset").size(), 2u);
   bench_.set_field(*m.field("settings.offset"), "");
   EXPECT_FALSE(record().fields.has("settings.offset"));
+}
+
+TEST_F(OneBar, AnEmptyLedgerSaysWhatItWaitsFor) {
+  TestRecord bare;
+  bare.method = "tension-metal";
+  bare.fields.set("specimen.id", std::string("B-9"));
+  const Id id = *bench_.book()->add_specimen(bench_.book()->specimen(id_)->series, "B-9", bare);
+  window_->show_specimen(id, int(Stage::evaluate));
+  settle();
+  const auto* list = window_->findChild<LedgerList*>();
+  ASSERT_NE(list, nullptr);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return bench_.evaluation() != nullptr; }, 20000));
+  EXPECT_TRUE(list->accessibleDescription().contains("Measure:")) << list->accessibleDescription().toStdString();
+  EXPECT_TRUE(list->accessibleDescription().contains("Run:"));
+  for (const QPushButton* b : window_->findChildren<QPushButton*>()) {
+    if (b->property("key") == "ledger-sign") {
+      EXPECT_FALSE(b->isVisibleTo(window_.get())) << "nothing to sign";
+    }
+  }
+  window_->show_specimen(id_, int(Stage::evaluate));
+  settle();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return bench_.evaluation() != nullptr; }, 20000));
+  EXPECT_TRUE(list->accessibleDescription().isEmpty()) << "a measured bar has its area";
 }
 
 TEST_F(OneBar, NothingToSignBeforeARun) {
