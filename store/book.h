@@ -13,6 +13,7 @@
 #include <string>
 #include <vector>
 
+#include "core/bench/kit.h"
 #include "core/evaluation/evaluation.h"
 #include "core/outcome.h"
 #include "core/record/record.h"
@@ -39,6 +40,12 @@ struct SpecimenRow {
   std::string verdict = "none";
   int open_judgements = 0;
   bool signed_off = false;
+};
+
+/// A specimen that an item of the Kit was used for.
+struct ItemUse {
+  Id specimen = 0;
+  std::string code, tested_at;
 };
 
 /// A time that runs for a specimen: cure, conditioning. Times as utc_now() writes them.
@@ -183,6 +190,14 @@ class Book {
   /// Settings and answers of a series, newest version; empty ones when none were saved yet.
   Outcome<TestRecord> series_record(Id series) const;
   Outcome<Done> save_series_record(Id series, const TestRecord& settings, const std::string& what);
+
+  /// Everything in the Kit, benches included, in the order in which it came.
+  Outcome<std::vector<kit::Item>> kit() const;
+  /// Adds an item (id 0) or changes one; `what` is the line for the logbook, which says what was and what is. Refused
+  /// without a name, or when the Kit has another of the kind by that name.
+  Outcome<Id> save_item(const kit::Item& item, const std::string& what);
+  /// Specimens whose newest record names the item, the last tested first.
+  std::vector<ItemUse> uses(const kit::Item& item) const;
 
   /// Starts a timer; one that runs under the same label for the specimen is ended by it.
   Outcome<Id> start_timer(Id specimen, const std::string& label, const std::string& started_at,

@@ -3,6 +3,9 @@
 #include <QDateTime>
 #include <nlohmann/json.hpp>
 
+#include "app/model/field_host.h"
+#include "core/bench/common.h"
+#include "core/bench/kit.h"
 #include "core/bench/progress.h"
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
@@ -78,6 +81,12 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
     const auto done = apply(r, *part);
     if (!done) return InputError{code + ": " + done.error().message, {}};
   }
+  if (const std::string on = s.value("bench", common.value("bench", "")); !on.empty()) {
+    const auto items = book.kit();
+    if (!items) return items.error();
+    for (const kit::Item& i : *items)
+      if (i.is_bench() && i.name() == on) kit::fill(r, m, i, *items);
+  }
   if (stage >= Stage::set_up)
     for (const CheckItem& c : m.guide(Stage::set_up).checklist) r.fields.set("settings.checks." + c.id, true);
   const auto id = book.add_specimen(series, code, r);
@@ -112,6 +121,61 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
   return Done{};
 }
 
+// Items of the Kit; their days are said from today, so that the demo stays young.
+Outcome<Done> add_kit(Book& book, const Json& list) {
+  for (const Json& j : list) {
+    kit::Item item;
+    item.kind = j.at("kind").get<std::string>();
+    if (item.is_bench()) {
+      item = kit::bench_of(j.at("name").get<std::string>());
+      for (const auto& [kind, name] : j.at("items").items()) item.set_of_kind(kind, name.get<std::string>());
+    } else {
+      Json fields = Json::object();
+      for (const auto& [key, value] : j.items()) {
+        if (key == "kind" || key == "interval") continue;
+        fields[key] = value;
+        if (key != "calibrated" && key != "due") continue;
+        const auto day = parse_day(value.get<std::string>(), today());
+        if (!day) return day.error();
+        fields[key] = *day;
+      }
+      Json whole = {{"fortitor", "record/1"}, {"method", "kit/" + item.kind}, {"equipment", {{item.kind, fields}}}};
+      if (j.contains("interval")) whole["settings"]["interval"] = j.at("interval");
+      auto read = kit::from_json(item.kind, whole.dump());
+      if (!read) return read.error();
+      item = std::move(*read);
+    }
+    if (const auto kept = book.save_item(item, "added to the Kit: " + item.name()); !kept) return kept.error();
+  }
+  return Done{};
+}
+
+// What one piece of a series has holds for all of them; those that wait begin with it.
+Outcome<Done> hold(Book& book, Id series, const std::string& code) {
+  for (const SpecimenRow& s : book.specimens(series)) {
+    if (s.code != code) continue;
+    const auto r = book.record(s.id);
+    if (!r) return r.error();
+    auto settings = book.series_record(series);
+    if (!settings) return settings.error();
+    const Method& m = *methods::find(r->method);
+    common::set(*settings, *r, m);
+    if (const auto kept = book.save_series_record(series, *settings, "held for the series as " + code + " has it"); !kept)
+      return kept;
+    for (const SpecimenRow& other : book.specimens(series)) {
+      auto waiting = book.record(other.id);
+      if (!waiting) return waiting.error();
+      if (waiting->has_run()) continue;
+      common::set(*waiting, *settings, m);
+      const auto kept = book.save_record(other.id, 0, *waiting, {other.stages, other.verdict, other.open_judgements},
+                                         "begun as the series says");
+      if (!kept) return kept.error();
+    }
+    return Done{};
+  }
+  return InputError{"there is no specimen " + code, {}};
+}
+
 }  // namespace
 
 Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
@@ -119,9 +183,16 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
     const Json j = Json::parse(recipe);
     book.set_operator(j.at("operator").get<std::string>());
     if (const auto kept = book.set_setting("operator", book.operator_name()); !kept) return kept;
+    if (const auto kit = add_kit(book, j.value("kit", Json::array())); !kit) return kit;
     for (const Json& job : j.at("jobs")) {
+      std::string due = job.value("due", "");
+      if (!due.empty()) {
+        const auto day = parse_day(due, today());
+        if (!day) return day.error();
+        due = *day;
+      }
       const auto id =
-          book.add_job(job.at("code").get<std::string>(), job.at("title").get<std::string>(), job.value("due", ""));
+          book.add_job(job.at("code").get<std::string>(), job.at("title").get<std::string>(), due);
       if (!id) return id.error();
       for (const Json& series : job.at("series")) {
         const std::string title = series.at("title").get<std::string>();
@@ -129,11 +200,15 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
         if (!series_id) return series_id.error();
         Json common = {{"operator", j.at("operator")},
                        {"method", series.at("method")},
+                       {"bench", series.value("bench", "")},
                        {"record", series.value("record", Json::object())}};
         for (const Json& s : series.at("specimens")) {
           const auto done = add_specimen(book, *series_id, job.at("code").get<std::string>(), title, common, s);
           if (!done) return done;
         }
+        if (series.contains("hold"))
+          if (const auto held = hold(book, *series_id, series.at("hold").get<std::string>()); !held)
+            return held;
       }
     }
   } catch (const Json::exception& e) {

@@ -92,6 +92,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
     const QStringList part = one.split(':');
     if (part.value(1) == "desk") {
       window.open(part[0]);
+    } else if (part.value(1) == "common") {
+      window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "series") {
       window.show_series(bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
       wait_for(window.series_page(), &SeriesPage::shown, 5000);

@@ -54,6 +54,7 @@ void Docket::reload() {
   };
   add(Kind::today, "Today", s(28));
   add(Kind::jobs, "All jobs", s(28));
+  add(Kind::kit, "Kit", s(28));
   y += s(4);
   for (const JobRow& job : bench_->book()->jobs()) {
     y += s(4);
@@ -83,6 +84,7 @@ int Docket::current() const {
     const Row& r = rows_[i];
     if (place_ == Place::today && r.kind == Kind::today) return int(i);
     if (place_ == Place::jobs && r.kind == Kind::jobs) return int(i);
+    if (place_ == Place::kit && r.kind == Kind::kit) return int(i);
     if (place_ == Place::series && r.kind == Kind::series && r.series == series_) return int(i);
     if (place_ == Place::specimen && r.kind == Kind::specimen && r.specimen.id == bench_->specimen()) return int(i);
   }
@@ -109,8 +111,9 @@ void Docket::paintEvent(QPaintEvent*) {
     const QRect text = box.adjusted(14, 0, -14, 0);
     switch (r.kind) {
       case Kind::today:
+      case Kind::kit:
       case Kind::jobs: {
-        // A small mark: clock hands, or stacked sheets.
+        // A small mark: clock hands, stacked sheets, or a caliper's jaws.
         p.setPen(QPen(theme::color(Ink::ink), 1.4));
         p.setBrush(Qt::NoBrush);
         const QRectF mark(14, box.center().y() - 5, 11, 11);
@@ -118,6 +121,10 @@ void Docket::paintEvent(QPaintEvent*) {
           p.drawEllipse(mark);
           p.drawLine(mark.center(), mark.center() - QPointF(0, 3.6));
           p.drawLine(mark.center(), mark.center() + QPointF(2.8, 0));
+        } else if (r.kind == Kind::kit) {
+          p.drawLine(mark.topLeft() + QPointF(0, 1.5), mark.topRight() + QPointF(0, 1.5));
+          p.drawLine(mark.topLeft() + QPointF(2, 1.5), mark.bottomLeft() + QPointF(2, 0));
+          p.drawLine(mark.topLeft() + QPointF(7.5, 1.5), mark.bottomLeft() + QPointF(7.5, 0));
         } else {
           for (int k = 0; k < 3; ++k)
             p.drawLine(mark.topLeft() + QPointF(0, 1.5 + 4 * k), mark.topRight() + QPointF(0, 1.5 + 4 * k));
@@ -171,6 +178,7 @@ void Docket::paintEvent(QPaintEvent*) {
 void Docket::activate(const Row& row) {
   if (row.kind == Kind::today) emit today_wanted();
   if (row.kind == Kind::jobs || row.kind == Kind::job) emit jobs_wanted();
+  if (row.kind == Kind::kit) emit kit_wanted();
   if (row.kind == Kind::series) emit series_wanted(row.series);
   if (row.kind == Kind::specimen) emit specimen_wanted(row.specimen.id);
 }

@@ -11,7 +11,7 @@ class Docket : public QWidget {
   Q_OBJECT
 
  public:
-  enum class Place { today, jobs, specimen, series };
+  enum class Place { today, jobs, kit, specimen, series };
   explicit Docket(Workbench* bench, QWidget* parent = nullptr);
   void set_place(Place place, Id series = 0);
   /// Row of a specimen, for tests.
@@ -20,6 +20,7 @@ class Docket : public QWidget {
  signals:
   void today_wanted();
   void jobs_wanted();
+  void kit_wanted();
   void specimen_wanted(fortitor::Id specimen);
   void series_wanted(fortitor::Id series);
 
@@ -30,7 +31,7 @@ class Docket : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  enum class Kind { today, jobs, job, series, specimen };
+  enum class Kind { today, jobs, kit, job, series, specimen };
   struct Row {
     Kind kind;
     QString text, detail;

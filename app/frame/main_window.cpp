@@ -14,9 +14,11 @@
 #include "app/frame/specimen_desk.h"
 #include "app/frame/task_strip.h"
 #include "app/frame/top_bar.h"
+#include "app/kit/kit_page.h"
 #include "app/ledger/ledger.h"
 #include "app/logbook/logbook_page.h"
 #include "app/reference/reference_page.h"
+#include "app/series/common_page.h"
 #include "app/series/series_page.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
@@ -70,7 +72,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
   for (Desk* d :
-       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_, new LogbookPage(bench)})
+       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_, new LogbookPage(bench), new KitPage(bench), new CommonPage(bench)})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -87,6 +89,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(top_, &TopBar::operator_wanted, this, &MainWindow::ask_operator);
   connect(docket_, &Docket::today_wanted, this, &MainWindow::show_today);
   connect(docket_, &Docket::jobs_wanted, this, &MainWindow::show_jobs);
+  connect(docket_, &Docket::kit_wanted, this, [this] { open("kit"); });
   connect(docket_, &Docket::specimen_wanted, this, [this](Id id) { show_specimen(id); });
   connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
   connect(bench, &Workbench::message, this, &MainWindow::say);
@@ -117,7 +120,7 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   top_->set_operator(qs(bench_->book()->operator_name()));
   show_units();
   desk->open(what, detail);
-  docket_->set_place(desk->place(), desk == series_ ? what : 0);
+  docket_->set_place(desk->place(), desk->place() == Docket::Place::series ? what : 0);
   top_->set_place(desk->title());
   if (desk->place() == Docket::Place::today) docket_->setFocus();
 }
@@ -184,11 +187,14 @@ void MainWindow::open_find() {
   all.push_back({"Undo", "Ctrl Z", [this] { bench_->undo().undo(); }});
   all.push_back({"Redo", "Ctrl Shift Z", [this] { bench_->undo().redo(); }});
   all.push_back({"Reference values", "materials and species", [this] { show_reference(); }});
+  all.push_back({"Kit", "equipment, calibration, benches", [this] { open("kit", 0, 0); }});
   all.push_back({"Logbook", "what happened, and its chain", [this] { open("logbook", 0, 0); }});
   all.push_back({"Back the book up…", "a checked copy in a folder", [this] { back_up(); }});
   all.push_back({"Save the book elsewhere…", "and go on there", [this] { save_elsewhere(); }});
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
   if (bench_->has_specimen()) {
+    all.push_back({"What holds for the series", "typed once for all pieces",
+                   [this] { open("common", bench_->book()->series_of(bench_->specimen()).id); }});
     for (int i = 0; i < kStageCount; ++i)
       all.push_back({qs(stage_name(Stage(i))) + " " + qs(bench_->record().specimen_id()),
                      "Alt " + QString::number(i + 1), [this, i] { show_specimen(bench_->specimen(), i); }});

@@ -1,5 +1,6 @@
 #include "app/model/evaluator.h"
 
+#include "app/model/field_host.h"
 #include "core/methods/method.h"
 
 namespace fortitor {
@@ -21,10 +22,11 @@ void Evaluator::begin(Request request) {
   busy_ = true;
   const auto out = std::make_shared<EvaluationPtr>();
   const quint64 ticket = request.ticket;
+  const std::string day = today();
   const auto record = std::make_shared<const TestRecord>(std::move(request.record));
   board_->run(
       "Evaluating " + QString::fromStdString(record->specimen_id()), this,
-      [record, out](Task&) { *out = std::make_shared<const Evaluation>(methods::evaluate(*record)); },
+      [record, out, day](Task&) { *out = std::make_shared<const Evaluation>(methods::evaluate(*record, {.today = day})); },
       [this, ticket, out] { finish(ticket, *out); }, [this, ticket] { finish(ticket, {}); });
 }
 

@@ -102,10 +102,12 @@ void Workbench::select(Id specimen) {
   original_.reset();
   undo_.clear();
   if (const auto row = book_->specimen(specimen)) stage_ = next_stage(row->stages);
+  load_series();
   emit specimen_changed();
   emit stage_changed();
   emit record_changed();
   evaluate();
+  start_as_the_series_goes();
 }
 
 Progress Workbench::progress() const {

@@ -10,6 +10,7 @@
 #include <optional>
 
 #include "app/model/evaluator.h"
+#include "app/model/field_host.h"
 #include "app/model/task.h"
 #include "core/bench/progress.h"
 #include "core/methods/method.h"
@@ -17,7 +18,7 @@
 
 namespace fortitor {
 
-class Workbench : public QObject {
+class Workbench : public QObject, public FieldHost {
   Q_OBJECT
 
  public:
@@ -34,8 +35,9 @@ class Workbench : public QObject {
   bool has_specimen() const { return specimen_ != 0; }
   Id specimen() const { return specimen_; }
   void select(Id specimen);
-  const TestRecord& record() const { return record_; }
+  const TestRecord& record() const override { return record_; }
   const Method& method() const { return *method_; }
+  const Method* host_method() const override { return method_; }
   /// Newest evaluation of the record as shown (preview included); null until the first is done.
   EvaluationPtr evaluation() const { return evaluation_; }
   /// Evaluation kept beside a what-if; null when none is open.
@@ -47,7 +49,7 @@ class Workbench : public QObject {
   void set_stage(Stage stage);
 
   /// Changes the record: one undo step, one new version in the book, one line in the logbook.
-  void edit(const QString& what, const std::function<void(TestRecord&)>& change);
+  void edit(const QString& what, const std::function<void(TestRecord&)>& change) override;
   /// Keeps readings of a run that is going on: stored at once, outside undo, as raw data are.
   void keep_raw(const QString& what, const std::function<void(TestRecord&)>& change);
   /// The same for any specimen of the book, on the bench or not (series).
@@ -61,9 +63,18 @@ class Workbench : public QObject {
   void begin_what_if();
   bool what_if() const { return what_if_; }
 
-  void set_field(const FieldSpec& field, const QString& typed);
-  /// Parses what was typed for a field; error sentences go to the person, not to the record.
-  Outcome<FieldValue> parse_field(const FieldSpec& field, const QString& typed) const;
+  /// What holds for all pieces of the series of the piece in hand.
+  const TestRecord* series_common() const override { return has_specimen() ? &series_ : nullptr; }
+  /// Makes what this piece has the word of its series; pieces that had followed the series so far, follow.
+  void hold_for_series();
+  /// Makes this piece again as its series is.
+  void as_the_series();
+  /// The piece of the series that was run last, another than the one in hand.
+  std::optional<SpecimenRow> last_run() const;
+  /// Takes over from that piece what this one lacks.
+  void take_over_from_last();
+  /// Keeps what holds for a series and brings its unsigned pieces along, all or nothing.
+  Outcome<Done> keep_common(Id series, const TestRecord& settings, const QString& what);
   void answer(const Finding& finding, const Remedy& remedy, const QString& reason);
   /// Whether the newest evaluation is of exactly the version that the book holds: only that can be signed.
   bool evaluation_current() const { return evaluated_ != 0 && evaluated_ == version_; }
@@ -83,9 +94,9 @@ class Workbench : public QObject {
   /// Work that goes on beside the window.
   TaskBoard& tasks() { return tasks_; }
   QUndoStack& undo() { return undo_; }
-  UnitSet units() const { return units_; }
+  UnitSet units() const override { return units_; }
   void set_units(UnitSet units);
-  void say(const QString& sentence) { emit message(sentence); }
+  void say(const QString& sentence) override { emit message(sentence); }
   void touch_docket() { emit docket_changed(); }
 
  signals:
@@ -104,6 +115,8 @@ class Workbench : public QObject {
   friend class RecordEdit;
   void restore(const TestRecord& record, const QString& what);
   void forget_answers();
+  void load_series();
+  void start_as_the_series_goes();
   void summarize(Id specimen);
   void save(const QString& what);
   void evaluate();
@@ -117,6 +130,7 @@ class Workbench : public QObject {
   Id specimen_ = 0;
   const Method* method_ = nullptr;
   TestRecord record_, kept_;  ///< shown, and as kept while a preview is on
+  TestRecord series_;         ///< what holds for all pieces of its series
   EvaluationPtr evaluation_, original_;
   quint64 ticket_ = 0;
   Id version_ = 0, evaluated_ = 0,

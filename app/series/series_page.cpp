@@ -57,6 +57,12 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   keys_->setAccessibleName("Result of the series");
   keys_->setMinimumWidth(260);
   head->addWidget(keys_);
+  auto* common = parts::button("What holds for all…", "series-common");
+  common->setToolTip("Material, limits, equipment, speed and rule, typed once for every piece.");
+  connect(common, &QPushButton::clicked, this, [this] {
+    if (view_.series != 0) emit desk_wanted("common", view_.series, -1);
+  });
+  head->addWidget(common);
   auto* report = parts::button("Series report…", "series-report");
   head->addWidget(report);
   connect(report, &QPushButton::clicked, this, &SeriesPage::save_report);

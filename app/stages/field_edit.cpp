@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QClipboard>
+#include <QCompleter>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QRegularExpression>
@@ -9,7 +10,7 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "core/reference/materials.h"
+#include "core/bench/material.h"
 
 namespace fortitor {
 namespace {
@@ -36,6 +37,22 @@ QString shown_reading(const Reading& r, Dimension d, UnitSet set, bool with_unit
     return number.trimmed().isEmpty() ? qs(r.typed) : number.trimmed();
   }
   return with_unit ? qs(format_value(*r.value, d, set, 5)) : qs(format_number(*r.value, d, set, 5));
+}
+
+QString shown_field(const Fields& fields, const FieldSpec& field, UnitSet units) {
+  const FieldValue* v = fields.find(field.path);
+  if (v == nullptr) return {};
+  if (const auto* s = std::get_if<std::string>(v)) {
+    if (field.kind == FieldKind::date) return qs(day_words(*s));
+    for (const Choice& c : field.choices)
+      if (c.value == *s) return qs(c.label);
+    return qs(*s);
+  }
+  if (const auto* d = std::get_if<double>(v)) return QString::number(*d, 'g', 10);
+  if (const auto* b = std::get_if<bool>(v)) return *b ? "yes" : "no";
+  QStringList shown;
+  for (const Reading& r : fields.readings(field.path)) shown << shown_reading(r, field.dimension, units);
+  return shown.join("; ");
 }
 
 ReadingEdit::ReadingEdit(Workbench* bench, const FieldSpec& field, int index, QWidget* parent)
@@ -144,8 +161,8 @@ void ReadingEdit::focusOutEvent(QFocusEvent* event) {
   if (isModified() && commit()) refresh();
 }
 
-FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent)
-    : QWidget(parent), bench_(bench), field_(field) {
+FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
+    : QWidget(parent), host_(host), field_(field) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(3);
@@ -159,7 +176,7 @@ FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent)
     choice_->addItem(field.first_is_usual ? qs(field.choices.front().label) + " (usual)" : QString("not chosen"), "");
     for (const Choice& c : field.choices) choice_->addItem(qs(c.label), qs(c.value));
     connect(choice_, &QComboBox::activated, this,
-            [this] { bench_->set_field(field_, choice_->currentData().toString()); });
+            [this] { host_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);
   } else {
     line_ = new QLineEdit;
@@ -167,10 +184,35 @@ FieldEdit::FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent)
     line_->setAccessibleName(qs(field.label));
     if (field.kind != FieldKind::text) line_->setObjectName("number");
     connect(line_, &QLineEdit::editingFinished, this, [this] { keep(); });
+    if (field.from_reference) offer_reference();
+    if (field.kind == FieldKind::date) line_->setPlaceholderText("27.11., Fri, in 3 days");
     layout->addWidget(line_);
   }
+  if (holds_for_series(field)) {
+    mark_ = parts::label("", "caution");
+    mark_->hide();
+    layout->addWidget(mark_);
+  }
+  layout->addStretch();
   setToolTip(qs(field.hint));
   refresh();
+}
+
+// Names of the library drop down while one is typed; picking one keeps it.
+void FieldEdit::offer_reference() {
+  QStringList names;
+  for (const std::string& name : material::names()) names << qs(name);
+  auto* completer = new QCompleter(names, this);
+  completer->setCaseSensitivity(Qt::CaseInsensitive);
+  completer->setFilterMode(Qt::MatchContains);
+  completer->setMaxVisibleItems(9);
+  line_->setCompleter(completer);
+  line_->setPlaceholderText("S355J2, Ti-6Al-4V, ash …");
+  connect(completer, QOverload<const QString&>::of(&QCompleter::activated), this, [this](const QString& name) {
+    line_->setText(name);
+    line_->setModified(true);
+    keep();
+  });
 }
 
 void FieldEdit::keep() {
@@ -178,21 +220,32 @@ void FieldEdit::keep() {
   line_->setModified(false);
   const QString typed = line_->text().trimmed();
   if (!typed.isEmpty()) {
-    const auto value = bench_->parse_field(field_, typed);
+    const auto value = host_->parse_field(field_, typed);
     if (!value) {
       mark_bad(line_, true);
-      bench_->say(qs(field_.label) + ": " + qs(value.error().message));
+      host_->say(qs(field_.label) + ": " + qs(value.error().message));
       return;
     }
   }
   mark_bad(line_, false);
-  bench_->say("");
-  bench_->set_field(field_, typed);
+  host_->say("");
+  host_->set_field(field_, typed);
   refresh();
 }
 
+void FieldEdit::refresh_mark() {
+  if (mark_ == nullptr) return;
+  const TestRecord* series = host_->series_common();
+  const FieldValue* wanted = series != nullptr ? series->fields.find(field_.path) : nullptr;
+  const FieldValue* is = host_->record().fields.find(field_.path);
+  const bool other = wanted != nullptr && (is == nullptr || !(*is == *wanted));
+  mark_->setVisible(other);
+  if (other) mark_->setText("series: " + shown_field(series->fields, field_, host_->units()));
+}
+
 void FieldEdit::refresh() {
-  const Fields& fields = bench_->record().fields;
+  refresh_mark();
+  const Fields& fields = host_->record().fields;
   if (choice_ != nullptr) {
     const int at = choice_->findData(qs(fields.text(field_.path)));
     choice_->setCurrentIndex(std::max(0, at));
@@ -201,28 +254,18 @@ void FieldEdit::refresh() {
   if (line_->isModified()) return;
   mark_bad(line_, false);
   const FieldValue* v = fields.find(field_.path);
-  QString text, tip = qs(field_.hint);
-  if (v == nullptr) {
-    text.clear();
-  } else if (const auto* s = std::get_if<std::string>(v)) {
-    text = qs(*s);
-  } else if (const auto* d = std::get_if<double>(v)) {
-    text = QString::number(*d, 'g', 10);
-  } else {
-    QStringList shown;
-    for (const Reading& r : fields.readings(field_.path)) {
-      shown << shown_reading(r, field_.dimension, bench_->units());
+  QString tip = qs(field_.hint);
+  if (v != nullptr)
+    for (const Reading& r : fields.readings(field_.path))
       tip = "Typed: " + qs(r.typed) + (field_.hint.empty() ? "" : "\n" + qs(field_.hint));
-    }
-    text = shown.join("; ");
-  }
-  line_->setText(text);
+  line_->setText(shown_field(fields, field_, host_->units()));
   line_->setToolTip(tip);
   line_->setCursorPosition(0);
 }
 
-FieldForm::FieldForm(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+FieldForm::FieldForm(FieldHost* host, QWidget* parent) : QWidget(parent), host_(host) {
   auto* grid = new QGridLayout(this);
+  setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(8);
@@ -234,7 +277,7 @@ void FieldForm::show_fields(const std::vector<const FieldSpec*>& fields, int col
   edits_.clear();
   int n = 0;
   for (const FieldSpec* f : fields) {
-    auto* edit = new FieldEdit(bench_, *f);
+    auto* edit = new FieldEdit(host_, *f);
     edits_.push_back(edit);
     grid->addWidget(edit, n / columns, n % columns);
     ++n;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QComboBox>
+#include <QLabel>
 #include <QLineEdit>
 
 #include "app/model/workbench.h"
@@ -10,6 +11,9 @@ namespace fortitor {
 
 /// How a reading is shown in the present unit set; what was typed stays in its tooltip.
 QString shown_reading(const Reading& reading, Dimension dimension, UnitSet set, bool with_unit = true);
+
+/// Value of a field as a form shows it; empty when there is none.
+QString shown_field(const Fields& fields, const FieldSpec& field, UnitSet units);
 
 /// A line for one reading. Enter keeps it and goes on, M says missed; an unreadable entry stays as
 /// typed, framed, with its sentence given to the bench.
@@ -46,17 +50,21 @@ class FieldEdit : public QWidget {
   Q_OBJECT
 
  public:
-  FieldEdit(Workbench* bench, const FieldSpec& field, QWidget* parent = nullptr);
+  FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent = nullptr);
   void refresh();
   const FieldSpec& field() const { return field_; }
 
  private:
   void keep();
 
-  Workbench* bench_;
+  FieldHost* host_;
   FieldSpec field_;
+  void refresh_mark();
+  void offer_reference();
+
   QLineEdit* line_ = nullptr;
   QComboBox* choice_ = nullptr;
+  QLabel* mark_ = nullptr;  ///< what the series says, where the piece is other
 };
 
 /// A form of labels over editors for the given fields.
@@ -64,13 +72,13 @@ class FieldForm : public QWidget {
   Q_OBJECT
 
  public:
-  FieldForm(Workbench* bench, QWidget* parent = nullptr);
+  FieldForm(FieldHost* host, QWidget* parent = nullptr);
   /// Rebuilds for these fields, `columns` beside each other.
   void show_fields(const std::vector<const FieldSpec*>& fields, int columns = 1);
   void refresh();
 
  private:
-  Workbench* bench_;
+  FieldHost* host_;
   std::vector<FieldEdit*> edits_;
 };
 

@@ -1,10 +1,8 @@
 #include "app/stages/prepare_stage.h"
 
-#include <QGridLayout>
-#include <QLineEdit>
-
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/bench/material.h"
 
 namespace fortitor {
 
@@ -21,13 +19,17 @@ PrepareStage::PrepareStage(Workbench* bench, TimerBoard* timers, QWidget* parent
 void PrepareStage::rebuild() {
   auto* outer = static_cast<QHBoxLayout*>(layout());
   parts::clear(outer);
-  limits_.clear();
   auto* sheet = parts::sheet();
   auto* left = parts::column(sheet, 14, 10);
   left->addWidget(parts::label("The piece", "heading"));
+  strip_ = new SeriesStrip(bench_, true);
+  left->addWidget(strip_);
   form_ = new FieldForm(bench_);
   form_->show_fields(fields_of_stage(), 2);
   left->addWidget(form_);
+  usual_ = parts::label("", "hint");
+  usual_->setAccessibleName("Usual values of the material");
+  left->addWidget(usual_);
   pad_ = new SketchPad(bench_);
   pad_->setMinimumSize(320, 190);
   pad_->show_sketch(bench_->method().prepare_sketch);
@@ -96,81 +98,23 @@ QWidget* PrepareStage::limits_sheet() {
   auto* sheet = parts::sheet();
   auto* layout = parts::column(sheet, 14, 8);
   layout->addWidget(parts::label("What it must meet", "heading"));
-  auto* grid = new QGridLayout;
-  grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(6);
-  grid->addWidget(parts::label("at least", "hint"), 0, 1);
-  grid->addWidget(parts::label("at most", "hint"), 0, 2);
-  int n = 1;
-  for (const std::string& key : bench_->method().limit_keys) {
-    const auto spec = bench_->method().result(key);
-    if (!spec) continue;
-    auto* name = parts::label(qs(plain_symbol(spec->symbol)) + "  " + qs(spec->name));
-    grid->addWidget(name, n, 0);
-    LimitRow row{key, new QLineEdit, new QLineEdit};
-    for (QLineEdit* e : {row.min, row.max}) {
-      e->setObjectName("number");
-      e->setFixedWidth(int(88 * theme::scale()));
-      e->setAccessibleName(qs(spec->name) + (e == row.min ? ", at least" : ", at most"));
-      e->setProperty("key", qs("limit:" + key) + (e == row.min ? ":min" : ":max"));
-      grid->addWidget(e, n, e == row.min ? 1 : 2);
-      connect(e, &QLineEdit::editingFinished, this, [this, row, e] { keep_limit(row, e == row.min); });
-    }
-    limits_.push_back(row);
-    ++n;
-  }
-  grid->setColumnStretch(0, 1);
-  layout->addLayout(grid);
+  limits_ = new LimitsForm(bench_, bench_->method());
+  layout->addWidget(limits_);
   layout->addWidget(parts::label(
       "Values and their units come from the drawing or the order. The program rates nothing by itself.", "hint"));
   return sheet;
 }
 
-void PrepareStage::keep_limit(const LimitRow& row, bool min) {
-  QLineEdit* e = min ? row.min : row.max;
-  if (!e->isModified()) return;
-  e->setModified(false);
-  const auto spec = bench_->method().result(row.key);
-  const QString typed = e->text().trimmed();
-  std::optional<Reading> bound;
-  if (!typed.isEmpty()) {
-    const auto q = parse_quantity(typed.toStdString(), spec->dimension, {bench_->units(), nullptr});
-    if (!q) {
-      bench_->say(qs(spec->name) + ": " + qs(q.error().message));
-      e->setModified(true);
-      return;
-    }
-    bound = reading_of(*q);
-  }
-  bench_->say("");
-  bench_->edit(
-      "limit of " + qs(spec->name) + ": " + (min ? "at least " : "at most ") + (typed.isEmpty() ? "open" : typed),
-      [&](TestRecord& r) {
-        Limit& limit = r.limits[row.key];
-        (min ? limit.min : limit.max) = bound;
-        if (!limit.min && !limit.max) r.limits.erase(row.key);
-      });
-}
-
 void PrepareStage::refresh() {
   if (form_ == nullptr) return;
+  strip_->refresh();
   form_->refresh();
+  const std::string usual = material::usual_words(bench_->record(), bench_->units());
+  usual_->setText(usual.empty() ? QString() : "Usual: " + qs(usual));
+  usual_->setVisible(!usual.empty());
   refresh_timers();
   pad_->update();
-  for (const LimitRow& row : limits_) {
-    const auto it = bench_->record().limits.find(row.key);
-    const auto spec = bench_->method().result(row.key);
-    for (bool min : {true, false}) {
-      QLineEdit* e = min ? row.min : row.max;
-      if (e->isModified()) continue;
-      const std::optional<Reading> bound = it == bench_->record().limits.end() ? std::nullopt
-                                           : min                               ? it->second.min
-                                                                               : it->second.max;
-      e->setText(bound ? shown_reading(*bound, spec->dimension, bench_->units()) : QString());
-      e->setToolTip(bound ? "Typed: " + qs(bound->typed) : QString());
-      e->setCursorPosition(0);
-    }
-  }
+  limits_->refresh();
 }
 
 }  // namespace fortitor

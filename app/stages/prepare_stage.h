@@ -2,7 +2,9 @@
 #pragma once
 
 #include "app/model/timer_board.h"
+#include "app/stages/limits_form.h"
 #include "app/stages/reading_stage.h"
+#include "app/stages/series_strip.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
 
@@ -19,18 +21,15 @@ class PrepareStage : public StagePage {
  private:
   TimerBoard* board_;
   QVBoxLayout* timer_rows_ = nullptr;
-  struct LimitRow {
-    std::string key;
-    QLineEdit *min, *max;
-  };
   QWidget* limits_sheet();
   QWidget* timers_sheet();
   void refresh_timers();
-  void keep_limit(const LimitRow& row, bool min);
 
   FieldForm* form_ = nullptr;
   SketchPad* pad_ = nullptr;
-  std::vector<LimitRow> limits_;
+  LimitsForm* limits_ = nullptr;
+  SeriesStrip* strip_ = nullptr;
+  QLabel* usual_ = nullptr;
 };
 
 }  // namespace fortitor

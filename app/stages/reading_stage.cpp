@@ -205,7 +205,7 @@ void ReadingStage::rebuild() {
   auto* facts_layout = parts::column(facts, 14, 10);
   std::vector<const FieldSpec*> rest;
   for (const FieldSpec* f : fields_of_stage()) {
-    if (pad_->holds(f->path)) continue;
+    if (pad_->holds(f->path) || f->path.rfind("equipment.", 0) == 0) continue;
     if (f->kind != FieldKind::choice) {
       if (f->kind != FieldKind::readings) rest.push_back(f);
       continue;
@@ -240,6 +240,9 @@ void ReadingStage::rebuild() {
   } else {
     form_ = nullptr;
   }
+  equipment_ = new EquipmentPanel(bench_, bench_);
+  equipment_->show_slots(m, stage_);
+  facts_layout->addWidget(equipment_);
   facts_layout->addSpacing(6);
   for (const auto& line : m.guide(stage_).guidance) facts_layout->addWidget(parts::label(qs(line), "quiet"));
   for (const auto& line : m.guide(stage_).cautions) facts_layout->addWidget(parts::label("△  " + qs(line), "caution"));
@@ -256,6 +259,7 @@ void ReadingStage::refresh() {
   if (dependence(bench_->method(), bench_->record()) != shape_) return rebuild();
   pad_->refresh();
   if (form_ != nullptr) form_->refresh();
+  equipment_->refresh();
   for (QPushButton* b : choices_) {
     const std::string path = b->property("path").toString().toStdString();
     std::string value = bench_->record().fields.text(path);

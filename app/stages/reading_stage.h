@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/sketches/sketch.h"
+#include "app/stages/equipment_panel.h"
 #include "app/stages/field_edit.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
@@ -56,6 +57,7 @@ class ReadingStage : public StagePage {
 
   SketchPad* pad_ = nullptr;
   FieldForm* form_ = nullptr;
+  EquipmentPanel* equipment_ = nullptr;
   QVBoxLayout* summary_ = nullptr;
   std::vector<QPushButton*> choices_;
   std::string shape_;  ///< choices that decide which fields there are, as last built

@@ -35,7 +35,13 @@ void SetupStage::rebuild() {
   left_column->addWidget(path_sheet, 3);
   auto* advice_sheet = parts::sheet();
   auto* advice_outer = parts::column(advice_sheet, 12, 6);
-  advice_outer->addWidget(parts::label("Advised", "heading"));
+  auto* advice_head = new QHBoxLayout;
+  advice_head->addWidget(parts::label("Advised", "heading"), 1);
+  use_all_ = parts::button("Use all", "use-all");
+  use_all_->setToolTip("Every value advised below, in one step.");
+  connect(use_all_, &QPushButton::clicked, this, &SetupStage::use_all);
+  advice_head->addWidget(use_all_);
+  advice_outer->addLayout(advice_head);
   advice_ = new QVBoxLayout;
   advice_->setSpacing(4);
   advice_outer->addLayout(advice_);
@@ -45,34 +51,24 @@ void SetupStage::rebuild() {
 
   auto* middle = parts::sheet();
   auto* middle_layout = parts::column(middle, 14, 8);
-  forms_.clear();
-  auto form = [&](const QString& title, const std::vector<const FieldSpec*>& shown) {
-    if (shown.empty()) return;
-    middle_layout->addWidget(parts::label(title, forms_.empty() ? "heading" : "title"));
-    forms_.push_back(new FieldForm(bench_));
-    forms_.back()->show_fields(shown, 2);
-    middle_layout->addWidget(forms_.back());
-  };
-  // First how it is driven, then the equipment, slot by slot.
-  std::vector<const FieldSpec*> driven;
+  strip_ = new SeriesStrip(bench_, false);
+  middle_layout->addWidget(strip_);
+  equipment_ = new EquipmentPanel(bench_, bench_);
+  equipment_->show_slots(m, stage_, [this](const std::string& path) { return pad_->holds(path); });
+  middle_layout->addWidget(equipment_);
   std::set<std::string> in_slots;
   for (const EquipmentSlot& slot : m.equipment)
     for (const FieldSpec& f : slot.fields) in_slots.insert(f.path);
-  auto wanted = [&](const FieldSpec& f) {
-    return f.stage == stage_ && !pad_->holds(f.path) && f.kind != FieldKind::flag && field_applies(f, bench_->record());
-  };
+  std::vector<const FieldSpec*> driven;
   for (const FieldSpec* f : fields_of_stage())
-    if (wanted(*f) && in_slots.count(f->path) == 0) driven.push_back(f);
-  form("Speed and stops", driven);
-  for (const EquipmentSlot& slot : m.equipment) {
-    std::vector<FieldSpec> fields;
-    for (const FieldSpec& f : slot.fields)
-      if (wanted(f)) fields.push_back(*m.field(f.path));
-    for (FieldSpec& f : fields)
-      if (f.label == slot.label) f.label = "Which one";  // its heading names it already
-    std::vector<const FieldSpec*> shown;
-    for (const FieldSpec& f : fields) shown.push_back(&f);
-    form(qs(slot.label), shown);
+    if (!pad_->holds(f->path) && f->kind != FieldKind::flag && in_slots.count(f->path) == 0) driven.push_back(f);
+  form_ = nullptr;
+  if (!driven.empty()) {
+    middle_layout->addSpacing(6);
+    middle_layout->addWidget(parts::label("Speed and stops", "heading"));
+    form_ = new FieldForm(bench_);
+    form_->show_fields(driven, 2);
+    middle_layout->addWidget(form_);
   }
   middle_layout->addStretch();
   auto* middle_area = parts::scroller(middle);
@@ -115,7 +111,9 @@ void SetupStage::refresh() {
   if (pad_ == nullptr) return;
   plan_ = bench_->method().plan(bench_->record());
   pad_->refresh();
-  for (FieldForm* f : forms_) f->refresh();
+  strip_->refresh();
+  equipment_->refresh();
+  if (form_ != nullptr) form_->refresh();
   for (const auto& [path, box] : checks_) box->setChecked(bench_->record().fields.flag(path));
   refresh_advice();
   parts::clear(missing_);
@@ -125,14 +123,32 @@ void SetupStage::refresh() {
   start_->setToolTip(missing.empty() ? "Everything that must be true is true." : qs(missing.front()));
 }
 
+bool SetupStage::in_use(const Advice& a) const {
+  const auto now = bench_->record().fields.number(a.setting);
+  return now && std::abs(*now - a.value) <= 0.02 * std::abs(a.value);
+}
+
+void SetupStage::use_all() {
+  const UnitSet units = bench_->units();
+  bench_->edit("all advice used", [&](TestRecord& r) {
+    for (const Advice& a : plan_.advice) {
+      const FieldSpec* field = bench_->method().field(a.setting);
+      if (field == nullptr || in_use(a)) continue;
+      if (const auto v = bench_->parse_field(*field, qs(typed_value(a.value, a.dimension, units, 3))))
+        r.fields.set(a.setting, *v);
+    }
+  });
+}
+
 void SetupStage::refresh_advice() {
   parts::clear(advice_);
+  int open = 0;
   for (const std::string& line : plan_.warnings) advice_->addWidget(parts::label("△  " + qs(line), "caution"));
   for (const Advice& a : plan_.advice) {
     const FieldSpec* field = bench_->method().field(a.setting);
     if (field == nullptr) continue;
-    const auto now = bench_->record().fields.number(a.setting);
-    const bool same = now && std::abs(*now - a.value) <= 0.02 * std::abs(a.value);
+    const bool same = in_use(a);
+    open += same ? 0 : 1;
     auto* row = new QHBoxLayout;
     auto* text = parts::label(qs(a.label) + ": <b>" + qs(format_value(a.value, a.dimension, bench_->units(), 3)) +
                               "</b> <span style='color:" + theme::color(theme::Ink::quiet).name() + "'>" + qs(a.why) +
@@ -146,6 +162,7 @@ void SetupStage::refresh_advice() {
     row->addWidget(use, 0, Qt::AlignTop);
     advice_->addLayout(row);
   }
+  use_all_->setVisible(open > 1);
 }
 
 }  // namespace fortitor

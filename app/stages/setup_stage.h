@@ -1,7 +1,9 @@
 // Set up: load path, cell, speed, stops, checklist; Start says what is missing.
 #pragma once
 
+#include "app/stages/equipment_panel.h"
 #include "app/stages/reading_stage.h"
+#include "app/stages/series_strip.h"
 #include "app/theme/widgets.h"
 
 namespace fortitor {
@@ -19,10 +21,15 @@ class SetupStage : public StagePage {
 
  private:
   void refresh_advice();
+  bool in_use(const Advice& a) const;
+  void use_all();
 
   Plan plan_;
   SketchPad* pad_ = nullptr;
-  std::vector<FieldForm*> forms_;
+  SeriesStrip* strip_ = nullptr;
+  EquipmentPanel* equipment_ = nullptr;
+  FieldForm* form_ = nullptr;
+  QPushButton* use_all_ = nullptr;
   QVBoxLayout *advice_ = nullptr, *missing_ = nullptr;
   std::vector<std::pair<std::string, QCheckBox*>> checks_;
   QPushButton* start_ = nullptr;

@@ -51,7 +51,7 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   };
   code_ = line("Number", "job-code", "TC-031");
   title_ = line("Title", "job-title", "Hanger bolts, line 2");
-  due_ = line("Due", "job-due", "Thursday");
+  due_ = line("Due", "job-due", "Fri, 27.11., in 3 days");
   series_ = line("Series", "job-series", "Tension, round bar");
   column->addWidget(parts::label("Method", "hint"));
   method_ = new QComboBox;
@@ -108,7 +108,7 @@ void JobsPage::refresh() {
     });
     head->addWidget(bundle);
     layout->addLayout(head);
-    if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(job.due), "hint"));
+    if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(day_words(job.due, today())), "hint"));
     for (const SeriesRow& s : bench_->book()->series(job.id)) {
       const Method* m = methods::find(s.method);
       layout->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : ""), "quiet"));
@@ -143,7 +143,13 @@ void JobsPage::create() {
   if (const auto known = book.job_by_code(code)) {
     job = known->id;
   } else {
-    const auto made = book.add_job(code, title_->text().trimmed().toStdString(), due_->text().trimmed().toStdString());
+    std::string due;
+    if (!due_->text().trimmed().isEmpty()) {
+      const auto day = parse_day(due_->text().toStdString(), today());
+      if (!day) return fail("Due: " + day.error().message);
+      due = *day;
+    }
+    const auto made = book.add_job(code, title_->text().trimmed().toStdString(), due);
     if (!made) return fail(made.error().message);
     job = *made;
   }

@@ -134,7 +134,7 @@ void TodayPage::refresh() {
     auto* layout = parts::column(card, 10, 2);
     layout->addWidget(parts::label(qs(job.code + " " + job.title), "title"));
     layout->addWidget(parts::label(QString::number(done) + " of " + QString::number(total) + " signed" +
-                                       (job.due.empty() ? "" : " · due " + qs(job.due)),
+                                       (job.due.empty() ? "" : " · due " + qs(day_words(job.due, fortitor::today()))),
                                    "hint"));
     jobs_->addWidget(card);
   }

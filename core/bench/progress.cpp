@@ -46,6 +46,9 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   for (const CheckItem& item : m.guide(Stage::set_up).checklist)
     if (item.safety && !r.fields.flag("settings.checks." + item.id))
       set_up.missing.push_back("To tick: " + item.text + ".");
+  if (e != nullptr)
+    for (const Finding* f : e->open_judgements())
+      if (f->asks_first) set_up.missing.push_back(f->message + " Answer it in the Ledger before the start.");
   bool begun = false;
   for (const FieldSpec& f : m.fields) begun = begun || (f.stage == Stage::set_up && f.required && r.fields.has(f.path));
   set_up.state = set_up.missing.empty() ? State::done : begun ? State::begun : State::open;

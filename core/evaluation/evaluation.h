@@ -83,6 +83,7 @@ struct Finding {
   std::vector<Remedy> remedies;
   std::string result_key;        ///< the result it bears on, if one
   std::optional<Answer> answer;  ///< as logged in the record
+  bool asks_first = false;       ///< a run is refused until it is answered
 };
 
 /// The straight line of one column over the rows of a table: what it predicts for the next row and how far every
@@ -134,6 +135,7 @@ struct Evaluation {
 /// How an evaluation is to be run. Uncertainty is left out only where nobody sees it.
 struct EvaluateOptions {
   bool uncertainty = true;
+  std::string today = {};  ///< the day a piece without a run would be run on ("2026-11-27"); empty: no judgement by it
 };
 
 /// "R_p0.2" for a screen that has no subscripts: "Rp0.2".

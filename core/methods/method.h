@@ -43,6 +43,7 @@ struct EquipmentSlot {
   std::string label;  ///< "Load cell"
   Stage stage = Stage::set_up;
   std::vector<FieldSpec> fields;
+  std::vector<FieldSpec> papers;  ///< what an item of the Kit brings along: serial mark, calibration, state
   std::string rating;  ///< path of its rating; empty: it has none
   bool in_load_path = false;
 
@@ -107,6 +108,9 @@ struct Method : Schema {
   const TableSpec* keyed_table() const { return tables.empty() ? nullptr : &tables.front(); }
   const EquipmentSlot* slot(const std::string& id) const;
 };
+
+/// Day of a test: of `tested_at`, before the run `today`; empty when neither is known.
+std::string day_of_test(const TestRecord& record, const std::string& today);
 
 namespace methods {
 

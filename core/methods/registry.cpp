@@ -10,6 +10,7 @@
 #include "core/methods/guard.h"
 #include "core/methods/method.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
+#include "core/methods/support/equipment.h"
 #include "core/methods/tension_composite/tension_composite.h"
 #include "core/methods/tension_metal/tension_metal.h"
 #include "core/methods/tension_plastic/tension_plastic.h"
@@ -27,6 +28,11 @@ const EquipmentSlot* Method::slot(const std::string& wanted) const {
   for (const EquipmentSlot& s : equipment)
     if (s.id == wanted) return &s;
   return nullptr;
+}
+
+std::string day_of_test(const TestRecord& record, const std::string& today) {
+  const std::string day = record.tested_at.substr(0, 10);
+  return is_day(day) ? day : record.has_run() ? std::string() : today;
 }
 
 namespace methods {
@@ -54,6 +60,7 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
   Evaluation e;
   try {
     e = method.evaluate(record, options);
+    equipment::judge_calibration(e, record, method.equipment, options.today);
   } catch (const std::exception& fault) {
     e = {};
     e.findings.push_back({"evaluation-failed",

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/quantity/date.h"
 #include "core/quantity/unit.h"
 
 namespace fortitor {
@@ -25,6 +26,7 @@ enum class FieldKind {
   number,    ///< a plain number
   flag,      ///< true or false
   texts,     ///< a list of typed quantities kept as a set (offsets asked for)
+  date,      ///< a day, kept as text: "2026-11-27"
 };
 
 struct Choice {
@@ -53,7 +55,15 @@ struct FieldSpec {
   bool may_be_negative = false;
   std::string
       unit;  ///< in which a bare number is meant where the usual one would mislead (a lab scale shows g, not kg)
+  std::optional<bool> common;  ///< the same for all pieces of a series; unset: see holds_for_series()
+  bool brought = false;         ///< comes with an item of the Kit: no form asks for it
+  bool from_reference = false;  ///< a name out of the reference library is expected
+  DaySense sense = DaySense::coming;  ///< which day a short form means
 };
+
+/// Whether a field is typed once for all pieces of a series: what the piece is, how it is set up and with what, by
+/// what rule it is judged. Readings, ticks and single sizes belong to the one piece, whatever the last one had.
+bool holds_for_series(const FieldSpec& field);
 
 /// Unit of a bare number typed into a field, also the one written beside it.
 const Unit& bare_unit(const FieldSpec& field, UnitSet set);

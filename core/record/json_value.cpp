@@ -67,6 +67,10 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
     case FieldKind::text:
       if (!j.is_string()) return at(path, "expected text");
       return FieldValue(j.get<std::string>());
+    case FieldKind::date: {
+      if (!j.is_string() || !is_day(j.get<std::string>())) return at(path, "expected a day, such as \"2026-11-27\"");
+      return FieldValue(j.get<std::string>());
+    }
     case FieldKind::choice: {
       if (!j.is_string()) return at(path, "expected text");
       const std::string word = j.get<std::string>();

@@ -174,6 +174,13 @@ const Unit& bare_unit(const FieldSpec& field, UnitSet set) {
   return own != nullptr ? *own : display_unit(field.dimension, set, 0);
 }
 
+bool holds_for_series(const FieldSpec& f) {
+  if (f.common) return *f.common;
+  if (f.kind == FieldKind::readings || f.kind == FieldKind::flag || f.stage == Stage::run) return false;
+  if (f.stage == Stage::prepare || f.stage == Stage::set_up || f.path.rfind("equipment.", 0) == 0) return true;
+  return f.stage == Stage::measure && f.kind == FieldKind::choice;
+}
+
 bool field_applies(const FieldSpec& f, const TestRecord& r) {
   if (f.when_path.empty()) return true;
   if (f.when_at_least > 0) return r.fields.number(f.when_path).value_or(0) >= f.when_at_least;

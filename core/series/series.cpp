@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/bench/common.h"
 #include "core/evaluation/judge.h"
 #include "core/methods/support/ledger.h"
 #include "core/record/json.h"
@@ -167,7 +168,9 @@ Schema series_schema(const Method& method) {
   key.stage = Stage::evaluate;
   s.fields = {key};
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
-  s.limit_dimension = [](const std::string&) { return std::nullopt; };
+  // What is typed once for all pieces stands here too.
+  for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);
+  s.limit_dimension = method.limit_dimension;
   return s;
 }
 
@@ -207,7 +210,9 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
   }
   e.row_values.push_back(std::move(each));
   if (numbers.counted.n > 0) e.figures.push_back(series::figure_of(numbers, limit));
-  judge(e, settings);
+  TestRecord of_series = settings;
+  of_series.limits.clear();  // they are those of the pieces
+  judge(e, of_series);
   return e;
 }
 

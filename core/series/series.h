@@ -9,7 +9,7 @@
 
 namespace fortitor {
 
-/// What the settings of a series may hold: the result looked at and what the method adds.
+/// What the settings of a series may hold: the result looked at, what the method adds, what holds for all pieces.
 Schema series_schema(const Method& method);
 
 /// The key looked at under these settings: the one chosen, else the method's first.

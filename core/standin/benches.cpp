@@ -40,6 +40,7 @@ void type_into(TestRecord& record, const std::string& path, const std::string& t
   if (field == nullptr) throw std::logic_error("no field " + path + " in " + record.method);
   switch (field->kind) {
     case FieldKind::text:
+    case FieldKind::date:
     case FieldKind::choice: record.fields.set(path, typed); return;
     case FieldKind::number: record.fields.set(path, std::stod(typed)); return;
     case FieldKind::flag: record.fields.set(path, typed == "true"); return;

@@ -89,12 +89,12 @@ void describe(Method& m) {
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   add(text("specimen.species", "Species", Stage::prepare, "Of wood, as in the reference values."));
-  add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare));
+  add(of_piece(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare)));
   for (FieldSpec f : section_fields({"round", "flat", "tube"}, Stage::measure)) add(std::move(f));
   add(readings("specimen.height", "Height", D::length, Stage::measure, 3, "L",
                "Between the faces, at three places: it tells whether they are parallel.", true));
-  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-               "Left empty without one."));
+  add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
+               "Left empty without one.")));
   add(quantity("specimen.after.diameter", "Largest width afterwards", D::length, Stage::after, "D_u",
                "At half height: barrelling."));
   add(choice("specimen.after.fracture", "How it gave way", Stage::after,

@@ -37,7 +37,7 @@ void describe(Method& m) {
     return f;
   };
   add(text("specimen.species", "Species", Stage::prepare, "Of wood: swelling and usual values."));
-  add(flag("specimen.immersed", "Weighed in water", Stage::prepare));
+  add(of_series(flag("specimen.immersed", "Weighed in water", Stage::prepare)));
   for (FieldSpec f : section_fields({"flat", "round", "tube"}, Stage::measure)) add(unless_in_water(std::move(f)));
   add(readings("specimen.length", "Length", D::length, Stage::measure, 3, "l", "At three places."));
   auto in_water = [&](FieldSpec f) {

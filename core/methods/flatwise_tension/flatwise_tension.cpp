@@ -297,8 +297,8 @@ void describe(Method& m) {
   add(text("specimen.cure.adhesive", "Adhesive", Stage::prepare, "For the loading blocks."));
   add(quantity("specimen.cure.stated", "Stated cure time", D::time, Stage::prepare, "",
                "From its data sheet; starts the timer."));
-  add(quantity("specimen.cure.elapsed", "Cured so far", D::time, Stage::prepare, "",
-               "Taken over from the timer, or typed."));
+  add(of_piece(quantity("specimen.cure.elapsed", "Cured so far", D::time, Stage::prepare, "",
+               "Taken over from the timer, or typed.")));
   add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "w",
                "By caliper, across the plane of the panel.", true));
   add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "d",

@@ -47,16 +47,16 @@ std::vector<FieldSpec> fields() {
   std::vector<FieldSpec> all = common();
   auto add = [&](FieldSpec f) { all.push_back(std::move(f)); };
   add(text("specimen.species", "Species", Stage::prepare, "As in the reference values: ash, larch, oak …"));
-  add(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare, "",
-               "By meter or oven, on the day."));
-  add(quantity("specimen.density", "Density", D::density, Stage::prepare, "", "Mass over volume at test."));
-  add(quantity("specimen.rings", "Ring width", D::length, Stage::prepare, "", "Mean over the end."));
-  add(quantity("specimen.slope_of_grain", "Slope of grain", D::angle, Stage::prepare, "", "Against the long edge."));
-  add(text("specimen.knots", "Knots", Stage::prepare, "Where and how large, or none."));
+  add(of_piece(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare, "",
+               "By meter or oven, on the day.")));
+  add(of_piece(quantity("specimen.density", "Density", D::density, Stage::prepare, "", "Mass over volume at test.")));
+  add(of_piece(quantity("specimen.rings", "Ring width", D::length, Stage::prepare, "", "Mean over the end.")));
+  add(of_piece(quantity("specimen.slope_of_grain", "Slope of grain", D::angle, Stage::prepare, "", "Against the long edge.")));
+  add(of_piece(text("specimen.knots", "Knots", Stage::prepare, "Where and how large, or none.")));
   add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "b", "Across the load, at mid-span and thirds.",
                true));
   add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "h", "In the direction of the load.", true));
-  add(quantity("specimen.span", "Span", D::length, Stage::measure, "L", "Between the supports.", true));
+  add(of_series(quantity("specimen.span", "Span", D::length, Stage::measure, "L", "Between the supports.", true)));
   add(choice("specimen.loading", "Loading", Stage::measure,
              {{"three-point", "three-point"}, {"third-point", "at thirds"}, {"quarter-point", "at quarters"}}, true));
   add(choice("specimen.placed", "Placed", Stage::measure, {{"on-edge", "on edge"}, {"flat", "flat"}}));

@@ -1,6 +1,7 @@
 #include "core/methods/support/equipment.h"
 
 #include "core/methods/support/fields.h"
+#include "core/methods/support/ledger.h"
 
 namespace fortitor::equipment {
 namespace {
@@ -16,6 +17,11 @@ EquipmentSlot slot(std::string id, std::string label, std::vector<FieldSpec> mor
   s.stage = stage;
   s.fields.push_back(text("equipment." + s.id + ".id", s.label, stage));
   for (FieldSpec& f : more) s.fields.push_back(std::move(f));
+  const std::string at = "equipment." + s.id + ".";
+  s.papers = {text(at + "serial", "Serial mark", stage), date(at + "calibrated", "Calibrated", stage, DaySense::past),
+              date(at + "due", "Calibration due", stage), text(at + "certificate", "Calibration certificate", stage),
+              text(at + "held", "Held because", stage)};
+  for (FieldSpec& f : s.papers) f.brought = true;
   if (*rating != 0) s.rating = "equipment." + s.id + "." + rating;
   s.in_load_path = !s.rating.empty();
   return s;
@@ -83,11 +89,36 @@ EquipmentSlot strain_gauges() {
                           quantity("equipment.gauge.tolerance", "Factor tolerance", D::elongation, Stage::set_up, "",
                                    "From the package.")});
   s.fields.erase(s.fields.begin());  // their type names them
+  s.papers.clear();                  // used once: no calibration of their own
   return s;
 }
 
 EquipmentSlot indicator() {
   return slot("indicator", "Indicator", {});
+}
+
+void judge_calibration(Evaluation& e, const TestRecord& r, const std::vector<EquipmentSlot>& slots,
+                       const std::string& today) {
+  const std::string day = day_of_test(r, today);
+  const bool run = !r.tested_at.empty();
+  std::string message;
+  std::map<std::string, double> evidence;
+  for (const EquipmentSlot& s : slots) {
+    const std::string at = "equipment." + s.id + ".", due = r.fields.text(at + "due"), held = r.fields.text(at + "held");
+    const std::string id = r.fields.text(at + "id"), name = s.label + (id.empty() ? "" : " " + id);
+    if (!day.empty() && is_day(due) && due < day) {
+      const int late = days_between(due, day);
+      message += (message.empty() ? "" : " ") + name + ": its calibration ended on " + day_words(due) + ", " +
+                 std::to_string(late) + (late == 1 ? " day" : " days") + (run ? " before the test." : " ago.");
+      evidence[at + "due"] = late;
+    }
+    if (!held.empty())
+      message += (message.empty() ? "" : " ") + name + (run ? " was held when it was used: " : " is held: ") + held + ".";
+  }
+  if (message.empty()) return;
+  ledger::raise(e, "calibration-expired", Severity::check, message, std::move(evidence),
+                {{"accept", "It was checked and is in order", {}, true}})
+      .asks_first = true;
 }
 
 EquipmentSlot scale() {

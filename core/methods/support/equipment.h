@@ -15,4 +15,9 @@ EquipmentSlot strain_gauges();
 EquipmentSlot indicator();
 EquipmentSlot scale();
 
+/// Finding `calibration-expired`: what was used after its calibration ended, or while it was held. `today` stands for
+/// the day of a test that is still to come; without either day only what is held is found.
+void judge_calibration(Evaluation& e, const TestRecord& record, const std::vector<EquipmentSlot>& slots,
+                       const std::string& today);
+
 }  // namespace fortitor::equipment

@@ -57,6 +57,23 @@ FieldSpec flag(std::string path, std::string label, Stage stage) {
   return f;
 }
 
+FieldSpec date(std::string path, std::string label, Stage stage, DaySense sense) {
+  FieldSpec f = number(std::move(path), std::move(label), stage);
+  f.kind = FieldKind::date;
+  f.sense = sense;
+  return f;
+}
+
+FieldSpec of_piece(FieldSpec f) {
+  f.common = false;
+  return f;
+}
+
+FieldSpec of_series(FieldSpec f) {
+  f.common = true;
+  return f;
+}
+
 FieldSpec column(std::string name, std::string label, Dimension d) {
   FieldSpec f = quantity(std::move(name), std::move(label), d, Stage::run);
   f.may_be_zero = f.may_be_negative = true;
@@ -75,26 +92,28 @@ std::vector<FieldSpec> common() {
                                {"guarded-acceptance", "guarded acceptance"},
                                {"guarded-rejection", "guarded rejection"}},
                               true);
-  return {required(text("specimen.id", "Specimen", prepare, "As marked on the piece.")),
-          required(text("specimen.material", "Material", prepare, "Designation on the certificate or drawing.")),
+  FieldSpec material = required(text("specimen.material", "Material", prepare, "Designation on the certificate or drawing."));
+  material.from_reference = true;
+  return {of_piece(required(text("specimen.id", "Specimen", prepare, "As marked on the piece."))),
+          material,
           required(text("specimen.family", "Family", prepare, "Usual values of the family check the results.")),
           text("specimen.lot", "Lot or heat", prepare, "From the stamp or the colour on the bar's end."),
-          text("specimen.marking", "Marking", prepare, "Stamp, colour or tag found on the piece."),
-          text("specimen.surface", "Surface", prepare, "Turned, ground, as rolled; nicks seen."),
-          text("specimen.note", "Note", prepare),
-          quantity("conditions.temperature", "Room temperature", D::temperature, prepare),
-          quantity("conditions.humidity", "Humidity", D::elongation, prepare),
+          of_piece(text("specimen.marking", "Marking", prepare, "Stamp, colour or tag found on the piece.")),
+          of_piece(text("specimen.surface", "Surface", prepare, "Turned, ground, as rolled; nicks seen.")),
+          of_piece(text("specimen.note", "Note", prepare)),
+          of_piece(quantity("conditions.temperature", "Room temperature", D::temperature, prepare)),
+          of_piece(quantity("conditions.humidity", "Humidity", D::elongation, prepare)),
           quantity("conditions.stated", "Conditioning wanted", D::time, prepare, "", "Starts the timer."),
-          quantity("conditions.hours", "Conditioned so far", D::time, prepare),
+          of_piece(quantity("conditions.hours", "Conditioned so far", D::time, prepare)),
           // Which pieces and faults there are the stand-in of the method says.
           text("equipment.standin.piece", "Stand-in piece", Stage::run, "Which model the stand-in holds."),
           text("equipment.standin.fault", "Practice fault", Stage::run, "Something that goes wrong, for practice."),
           number("equipment.standin.seed", "Stand-in seed", Stage::run, "The same seed gives the same piece."),
           text("settings.series.left_out", "Left out of the series because", Stage::evaluate,
                "A physical reason; the numbers are given with and without the piece."),
-          choice("settings.rounding", "Rounding", Stage::evaluate,
-                 {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true),
-          number("settings.figures", "Figures", Stage::evaluate), decision};
+          of_series(choice("settings.rounding", "Rounding", Stage::evaluate,
+                           {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true)),
+          of_series(number("settings.figures", "Figures", Stage::evaluate)), decision};
 }
 
 FieldSpec zero_choice() {
@@ -107,8 +126,9 @@ void finish(Method& m) {
     if (m.field(f.path) == nullptr) m.fields.push_back(std::move(f));
   };
   for (const EquipmentSlot& slot : m.equipment)
-    for (const FieldSpec& f : slot.fields) add(f);
-  for (const School& s : m.schools) add(choice(s.setting, s.label, Stage::evaluate, s.choices, true));
+    for (const auto* fields : {&slot.fields, &slot.papers})
+      for (const FieldSpec& f : *fields) add(f);
+  for (const School& s : m.schools) add(of_series(choice(s.setting, s.label, Stage::evaluate, s.choices, true)));
   for (int i = 0; i < kStageCount; ++i)
     for (const CheckItem& item : m.stages[size_t(i)].checklist)
       add(flag("settings.checks." + item.id, item.text, Stage(i)));

@@ -17,6 +17,10 @@ FieldSpec choice(std::string path, std::string label, Stage stage, std::vector<C
 FieldSpec number(std::string path, std::string label, Stage stage, std::string hint = {});
 FieldSpec text(std::string path, std::string label, Stage stage, std::string hint = {});
 FieldSpec flag(std::string path, std::string label, Stage stage);
+FieldSpec date(std::string path, std::string label, Stage stage, DaySense sense = DaySense::coming);
+/// The field with its place in a series said: of the one piece, or the same for all.
+FieldSpec of_piece(FieldSpec field);
+FieldSpec of_series(FieldSpec field);
 /// Column of a table: a single quantity keyed at the machine, of either sign.
 FieldSpec column(std::string name, std::string label, Dimension d);
 

@@ -51,10 +51,10 @@ void describe(Method& m) {
   add(text("specimen.tabs", "Tabs", Stage::prepare, "Material, bevel, or none."));
   add(quantity("specimen.grip_separation", "Length between tabs", D::length, Stage::measure, "L",
                "Between the tabs or grips.", true));
-  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-               "Between the blades."));
+  add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
+               "Between the blades.")));
   add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c"));
-  add(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀"));
+  add(of_series(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀")));
   add(choice("specimen.after.failure.type", "What it looks like", Stage::after,
              {{"L", "across"},
               {"A", "at an angle"},

@@ -57,11 +57,11 @@ void describe(Method& m) {
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   for (FieldSpec f : section_fields({"flat", "round"}, Stage::measure)) add(std::move(f));
-  add(quantity("specimen.grip_separation", "Grip separation", D::length, Stage::measure, "L",
-               "Between the grips at the start: nominal strain.", true));
-  add(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀", "Of the dumbbell."));
-  add(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-               "Left empty without one."));
+  add(of_series(quantity("specimen.grip_separation", "Grip separation", D::length, Stage::measure, "L",
+               "Between the grips at the start: nominal strain.", true)));
+  add(of_series(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀", "Of the dumbbell.")));
+  add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
+               "Left empty without one.")));
   add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c", "Of the narrow part."));
   add(choice("specimen.print.direction", "Build direction", Stage::prepare,
              {{"none", "not printed"}, {"X", "X"}, {"Y", "Y"}, {"Z", "Z"}}, true));

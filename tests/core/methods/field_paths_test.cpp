@@ -8,6 +8,7 @@
 #include <set>
 #include <sstream>
 
+#include "core/bench/kit.h"
 #include "core/methods/method.h"
 #include "core/series/series.h"
 
@@ -22,6 +23,10 @@ std::set<std::string> declared() {
     for (const TableSpec& t : m->tables) all.insert("run." + t.id);
     for (const ChannelSpec& c : m->channels) all.insert("run.channels." + c.name);
   }
+  std::vector<std::string> kinds = {std::string(kit::kBench)};
+  for (const EquipmentSlot& slot : kit::kinds()) kinds.push_back(slot.id);
+  for (const std::string& kind : kinds)
+    for (const FieldSpec& f : kit::schema(kind).fields) all.insert(f.path);
   return all;
 }
 

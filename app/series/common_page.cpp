@@ -1,0 +1,137 @@
+#include "app/series/common_page.h"
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/bench/common.h"
+#include "core/bench/material.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+CommonPage::CommonPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
+  setObjectName("page");
+  auto* outer = parts::column(this, 0, 10);
+  auto* head = new QHBoxLayout;
+  title_ = parts::label("", "heading");
+  head->addWidget(title_, 1);
+  auto* back = parts::button("Numbers of the series", "common-numbers");
+  connect(back, &QPushButton::clicked, this, [this] { emit desk_wanted("series", series_, -1); });
+  head->addWidget(back);
+  outer->addLayout(head);
+  sheets_ = new QHBoxLayout;
+  sheets_->setSpacing(12);
+  outer->addLayout(sheets_, 1);
+  outer->addWidget(parts::label("A piece takes this over when it is begun and follows when it is changed here. A piece may "
+                                "differ: it is marked there. Signed pieces stay as they were signed.",
+                                "hint"));
+  connect(bench, &Workbench::units_changed, this, [this] {
+    if (isVisible()) rebuild();
+  });
+}
+
+void CommonPage::open(Id series, int) {
+  series_ = series;
+  rebuild();
+}
+
+void CommonPage::rebuild() {
+  parts::clear(sheets_);
+  forms_.clear();
+  const auto settings = bench_->book()->series_record(series_);
+  if (!settings) return say(qs(settings.error().message));
+  settings_ = *settings;
+  method_ = methods::find(settings_.method.substr(settings_.method.find('/') + 1));
+  if (method_ == nullptr) return;
+  title_->setText("What holds for “" + qs(settings_.series) + "”");
+  auto sheet_of = [&](int stretch, double least) {
+    auto* sheet = parts::sheet();
+    auto* column = parts::column(sheet, 14, 8);
+    auto* area = parts::scroller(sheet);
+    area->setMinimumWidth(int(least * std::min(1.3, theme::scale())));
+    sheets_->addWidget(area, stretch);
+    return column;
+  };
+  auto form = [&](QVBoxLayout* into, const QString& heading, int columns, auto wanted) {
+    std::vector<const FieldSpec*> shown;
+    for (const FieldSpec* f : common::fields_of(*method_))
+      if (!f->brought && f->path.rfind("equipment.", 0) != 0 && wanted(*f)) shown.push_back(f);
+    if (shown.empty()) return;
+    into->addWidget(parts::label(heading, "heading"));
+    forms_.push_back(new FieldForm(this));
+    forms_.back()->show_fields(shown, columns);
+    into->addWidget(forms_.back());
+  };
+  QVBoxLayout* left = sheet_of(3, 230);
+  form(left, "The pieces", 1, [](const FieldSpec& f) { return f.stage == Stage::prepare && f.path.rfind("settings.", 0) != 0; });
+  usual_ = parts::label("", "hint");
+  left->addWidget(usual_);
+  form(left, "Shape and lengths", 1, [](const FieldSpec& f) { return f.stage == Stage::measure; });
+  left->addStretch();
+  QVBoxLayout* middle = sheet_of(4, 290);
+  equipment_ = new EquipmentPanel(bench_, this);
+  equipment_->show_slots(*method_, std::nullopt);
+  middle->addWidget(equipment_);
+  form(middle, "Speed and stops", 2, [](const FieldSpec& f) { return f.stage == Stage::set_up; });
+  middle->addStretch();
+  QVBoxLayout* right = sheet_of(4, 370);
+  right->addWidget(parts::label("What they must meet", "heading"));
+  limits_ = new LimitsForm(this, *method_);
+  right->addWidget(limits_);
+  form(right, "How they are judged", 2, [](const FieldSpec& f) {
+    return f.stage == Stage::evaluate || (f.stage == Stage::prepare && f.path.rfind("settings.", 0) == 0);
+  });
+  right->addSpacing(8);
+  right->addWidget(parts::label("The pieces now", "title"));
+  pieces_ = new QVBoxLayout;
+  pieces_->setSpacing(4);
+  right->addLayout(pieces_);
+  right->addStretch();
+  refresh();
+}
+
+void CommonPage::edit(const QString& what, const std::function<void(TestRecord&)>& change) {
+  TestRecord now = settings_;
+  change(now);
+  const auto done = bench_->keep_common(series_, now, "series: " + what);
+  if (!done) return say(qs(done.error().message));
+  settings_ = now;
+  refresh();
+}
+
+void CommonPage::refresh() {
+  for (FieldForm* f : forms_) f->refresh();
+  equipment_->refresh();
+  limits_->refresh();
+  const std::string usual = material::usual_words(settings_, units());
+  usual_->setText(usual.empty() ? QString() : "Usual: " + qs(usual));
+  usual_->setVisible(!usual.empty());
+  refresh_pieces();
+}
+
+// Which pieces stand aside: a difference that nobody sees is a fault waiting.
+void CommonPage::refresh_pieces() {
+  parts::clear(pieces_);
+  int same = 0, shown = 0;
+  const auto pieces = bench_->book()->specimens(series_);
+  for (const SpecimenRow& s : pieces) {
+    const auto r = bench_->book()->record(s.id);
+    if (!r) continue;
+    const auto differ = common::differences(*r, settings_, *method_);
+    if (differ.empty()) {
+      ++same;
+      continue;
+    }
+    if (++shown > 12) continue;
+    QString words = qs(s.code) + ": " + qs(differ.front());
+    if (differ.size() > 1) words += " and " + QString::number(differ.size() - 1) + " more";
+    pieces_->addWidget(parts::label(words + (s.signed_off ? " (signed)" : ""), "caution"));
+  }
+  if (shown > 12) pieces_->addWidget(parts::label("… and " + QString::number(shown - 12) + " more", "caution"));
+  if (same > 0)
+    pieces_->insertWidget(0, parts::label(same == int(pieces.size()) ? QString("All as the series.")
+                                                                    : QString::number(same) + " as the series.",
+                                          "quiet"));
+}
+
+}  // namespace fortitor

@@ -1,0 +1,248 @@
+#include "core/bench/kit.h"
+
+#include <algorithm>
+
+#include "core/methods/support/fields.h"
+#include "core/quantity/format.h"
+#include "core/record/json.h"
+
+namespace fortitor::kit {
+namespace {
+
+std::string json_id(const std::string& kind) {
+  return "kit/" + kind;
+}
+
+// Fields of a slot that a method has and an item brings.
+std::vector<std::string> paths_of(const EquipmentSlot& slot) {
+  std::vector<std::string> out;
+  for (const auto* fields : {&slot.fields, &slot.papers})
+    for (const FieldSpec& f : *fields) out.push_back(f.path);
+  return out;
+}
+
+// What a record holds of the item; its calibration's end is worked out once, here.
+Fields brought(const Item& item) {
+  Fields f = item.fields;
+  if (const std::string due = item.due(); !due.empty()) f.set(item.path("due"), due);
+  return f;
+}
+
+}  // namespace
+
+std::string Item::name() const {
+  return fields.text(is_bench() ? "settings.name" : path("id"));
+}
+
+std::string Item::due() const {
+  const std::string typed = fields.text(path("due")), last = fields.text(path("calibrated"));
+  const auto months = fields.number("settings.interval");
+  if (!typed.empty() || last.empty() || !months) return typed;
+  return months_after(last, int(std::clamp(*months, 0.0, 1200.0)));
+}
+
+bool Item::retired() const {
+  return fields.flag("settings.retired");
+}
+
+void Item::set_retired(bool on) {
+  if (on)
+    fields.set("settings.retired", true);
+  else
+    fields.erase("settings.retired");
+}
+
+void Item::set_of_kind(const std::string& slot, const std::string& name) {
+  const std::string at = "equipment." + slot + ".id";
+  if (name.empty())
+    fields.erase(at);
+  else
+    fields.set(at, name);
+}
+
+Item bench_of(const std::string& name) {
+  Item b;
+  b.kind = kBench;
+  b.fields.set("settings.name", name);
+  return b;
+}
+
+State state_on(const Item& item, const std::string& today) {
+  if (item.retired()) return State::retired;
+  if (!item.held().empty()) return State::held;
+  const std::string due = item.due();
+  if (due.empty()) return State::ready;
+  const int left = days_between(today, due);
+  return left < 0 ? State::overdue : left < 30 ? State::soon : State::ready;
+}
+
+std::string state_words(const Item& item, const std::string& today) {
+  const std::string due = item.due();
+  switch (state_on(item, today)) {
+    case State::retired: return "retired";
+    case State::held: return "held: " + item.held();
+    case State::overdue: return "overdue since " + day_words(due, today);
+    case State::soon: {
+      const int left = days_between(today, due);
+      return left == 0 ? "due today" : std::to_string(left) + (left == 1 ? " day left" : " days left");
+    }
+    case State::ready: break;
+  }
+  return due.empty() ? "no calibration date" : "due " + day_words(due, today);
+}
+
+const std::vector<EquipmentSlot>& kinds() {
+  static const std::vector<EquipmentSlot> all = [] {
+    std::vector<EquipmentSlot> out;
+    for (const Method* m : methods::all())
+      for (const EquipmentSlot& s : m->equipment)
+        if (!s.papers.empty() && std::none_of(out.begin(), out.end(), [&](const auto& k) { return k.id == s.id; }))
+          out.push_back(s);
+    return out;
+  }();
+  return all;
+}
+
+const EquipmentSlot* find_kind(const std::string& id) {
+  for (const EquipmentSlot& s : kinds())
+    if (s.id == id) return &s;
+  return nullptr;
+}
+
+Schema schema(const std::string& kind) {
+  using namespace fields;
+  Schema s;
+  s.id = json_id(kind);
+  s.limit_dimension = [](const std::string&) { return std::nullopt; };
+  auto add = [&](FieldSpec f) {
+    f.stage = Stage::set_up;
+    f.brought = false;
+    s.fields.push_back(std::move(f));
+  };
+  if (kind == kBench) {
+    add(text("settings.name", "Name of the bench", Stage::set_up, "Such as “Frame 100 kN, bars”."));
+    for (const EquipmentSlot& slot : kinds()) add(text("equipment." + slot.id + ".id", slot.label, Stage::set_up));
+  } else if (const EquipmentSlot* slot = find_kind(kind)) {
+    for (FieldSpec f : slot->fields) {
+      if (f.path == "equipment." + kind + ".id") {
+        f.label = "Name";
+        f.hint = "As marked on it, such as LC-50.";
+      }
+      add(std::move(f));
+    }
+    for (const FieldSpec& f : slot->papers) {
+      add(f);
+      if (f.label == "Calibrated")
+        add(number("settings.interval", "Interval, months", Stage::set_up, "Gives the date on which it is due."));
+    }
+    add(text("settings.who", "Who may use it", Stage::set_up, "Names; empty: everyone."));
+  }
+  add(text("settings.note", "Note", Stage::set_up));
+  add(flag("settings.retired", "Retired", Stage::set_up));
+  return s;
+}
+
+std::string rating_words(const Item& item, UnitSet units) {
+  const EquipmentSlot* slot = find_kind(item.kind);
+  std::string out;
+  auto add = [&](const std::string& words) { out += (out.empty() ? "" : " · ") + words; };
+  if (slot == nullptr) {
+    for (const EquipmentSlot& s : kinds())
+      if (const std::string id = item.of_kind(s.id); !id.empty()) add(id);
+    return out;
+  }
+  for (const FieldSpec& f : slot->fields) {
+    if (f.path == item.path("id")) continue;
+    if (f.kind == FieldKind::choice) {
+      if (const std::string chosen = item.fields.text(f.path); !chosen.empty()) add("class " + chosen);
+    } else if (f.kind == FieldKind::quantity) {
+      // As typed where that is how the person reads it: 5 kN is not 5000 N.
+      const Readings r = item.fields.readings(f.path);
+      if (!r.empty() && r.front().value)
+        add(units == UnitSet::si ? r.front().typed : format_value(*r.front().value, f.dimension, units, 3));
+    } else if (const std::string words = item.fields.text(f.path); !words.empty()) {
+      add(words);
+    }
+  }
+  return out;
+}
+
+Outcome<Item> from_json(const std::string& kind, std::string_view json) {
+  const Schema s = schema(kind);
+  auto read = read_record(json, [&](const std::string& id) { return id == s.id ? &s : nullptr; });
+  if (!read) return read.error();
+  Item item;
+  item.kind = kind;
+  item.fields = std::move(read->fields);
+  return item;
+}
+
+std::string to_json(const Item& item) {
+  TestRecord r;
+  r.method = json_id(item.kind);
+  r.fields = item.fields;
+  return write_record(r, schema(item.kind), -1);
+}
+
+Outcome<Done> check(const Item& item) {
+  if (!item.is_bench() && find_kind(item.kind) == nullptr)
+    return InputError{"There is no equipment of the kind “" + item.kind + "”.", {}};
+  if (item.name().empty())
+    return InputError{item.is_bench() ? "A bench needs a name, such as “Frame 100 kN, bars”."
+                                      : "An item needs its name, as marked on it.",
+                      {}};
+  if (item.is_bench()) {
+    if (rating_words(item, UnitSet::si).empty()) return InputError{"A bench needs at least one item.", {}};
+    return Done{};
+  }
+  const std::string last = item.fields.text(item.path("calibrated")), due = item.due();
+  if (!last.empty() && !due.empty() && due < last)
+    return InputError{"It would be due on " + day_words(due) + ", before it was calibrated on " + day_words(last) + ".", {}};
+  return Done{};
+}
+
+bool fits(const Item& item, const Method& method) {
+  if (!item.is_bench()) return method.slot(item.kind) != nullptr;
+  return std::any_of(method.equipment.begin(), method.equipment.end(), [&](const EquipmentSlot& s) {
+    return !item.of_kind(s.id).empty();
+  });
+}
+
+void fill(TestRecord& record, const Method& method, const Item& item) {
+  const EquipmentSlot* slot = method.slot(item.kind);
+  if (slot == nullptr) return;
+  const Fields from = brought(item);
+  for (const std::string& path : paths_of(*slot)) {
+    record.fields.erase(path);
+    if (const FieldValue* v = from.find(path)) record.fields.set(path, *v);
+  }
+}
+
+void fill(TestRecord& record, const Method& method, const Item& bench, const std::vector<Item>& items) {
+  for (const EquipmentSlot& s : method.equipment) {
+    const std::string wanted = bench.of_kind(s.id);
+    for (const Item& item : items)
+      if (!wanted.empty() && item.kind == s.id && item.name() == wanted && !item.retired())
+        fill(record, method, item);
+  }
+}
+
+const Item* used_in(const TestRecord& record, const std::string& kind, const std::vector<Item>& items) {
+  const std::string id = record.fields.text("equipment." + kind + ".id");
+  for (const Item& item : items)
+    if (!id.empty() && item.kind == kind && item.name() == id) return &item;
+  return nullptr;
+}
+
+bool agrees(const TestRecord& record, const Method& method, const Item& item) {
+  const EquipmentSlot* slot = method.slot(item.kind);
+  if (slot == nullptr) return false;
+  const Fields from = brought(item);
+  for (const std::string& path : paths_of(*slot)) {
+    const FieldValue *is = record.fields.find(path), *wanted = from.find(path);
+    if ((is == nullptr) != (wanted == nullptr) || (is != nullptr && !(*is == *wanted))) return false;
+  }
+  return true;
+}
+
+}  // namespace fortitor::kit

@@ -1,0 +1,105 @@
+// The Kit in the book: items and benches, each change with its line in the logbook.
+#include <QSqlQuery>
+#include <QVariant>
+
+#include "store/book.h"
+#include "store/seal.h"
+#include "store/sql.h"
+
+namespace fortitor {
+namespace {
+
+// "class: 1 → 0.5; due: 2026-11-28 → 2027-11-28"
+std::string changes(const kit::Item& before, const kit::Item& now) {
+  auto words = [](const kit::Item& item, const FieldSpec& f) -> std::string {
+    const FieldValue* v = item.fields.find(f.path);
+    if (v == nullptr) return "–";
+    if (f.kind == FieldKind::flag) return item.fields.flag(f.path) ? "yes" : "no";
+    if (f.kind == FieldKind::number) return QString::number(item.fields.number(f.path).value_or(0), 'g', 10).toStdString();
+    if (const auto list = item.fields.readings(f.path); !list.empty()) return list.front().typed;
+    return item.fields.text(f.path);
+  };
+  std::string out;
+  for (const FieldSpec& f : kit::schema(now.kind).fields) {
+    const std::string was = words(before, f), is = words(now, f);
+    if (was != is) out += (out.empty() ? "" : "; ") + f.label + ": " + (before.id == 0 ? is : was + " → " + is);
+  }
+  return out;
+}
+
+}  // namespace
+
+Outcome<std::vector<kit::Item>> Book::kit() const {
+  QSqlQuery q(db());
+  if (!q.exec("SELECT id, kind, name, json FROM equipment ORDER BY id"))
+    return sql_error(q, "The Kit could not be read");
+  std::vector<kit::Item> out;
+  while (q.next()) {
+    const std::string name = str(q.value(2).toString());
+    if (const auto sound = seal::check_row(db(), "equipment", q.value(0).toString()); !sound) return sound.error();
+    auto item = kit::from_json(str(q.value(1).toString()), str(q.value(3).toString()));
+    if (!item) return InputError{"“" + name + "” of the Kit cannot be read: " + item.error().message, {}};
+    item->id = q.value(0).toLongLong();
+    out.push_back(std::move(*item));
+  }
+  if (q.lastError().isValid()) return sql_error(q, "The Kit could not be read");
+  return out;
+}
+
+Outcome<Id> Book::save_item(const kit::Item& item, const std::string& what) {
+  if (const auto fine = kit::check(item); !fine) return fine.error();
+  const auto all = kit();
+  if (!all) return all.error();
+  kit::Item before;
+  before.kind = item.kind;
+  for (const kit::Item& other : *all) {
+    if (other.id == item.id) before = other;
+    if (other.id != item.id && other.kind == item.kind && other.name() == item.name())
+      return InputError{"The Kit already has “" + item.name() + "” of that kind.", {}};
+  }
+  if (item.id != 0 && before.id != item.id) return InputError{"“" + item.name() + "” is not in the Kit.", {}};
+  Id id = item.id;
+  const auto done = change(what, changes(before, item), 0, [&]() -> Outcome<Done> {
+    QSqlQuery q(db());
+    q.prepare(id == 0 ? "INSERT INTO equipment (kind, name, json) VALUES (?, ?, ?)"
+                      : "UPDATE equipment SET kind = ?, name = ?, json = ? WHERE id = ?");
+    q.addBindValue(text(item.kind));
+    q.addBindValue(text(item.name()));
+    q.addBindValue(text(kit::to_json(item)));
+    if (id != 0) q.addBindValue(qlonglong(id));
+    if (!q.exec()) return sql_error(q, "The Kit could not be changed");
+    if (id == 0) id = q.lastInsertId().toLongLong();
+    touch("equipment", qlonglong(id));
+    if (item.is_bench() || before.id == 0 || before.name() == item.name()) return Done{};
+    // Benches know their items by name: they go with a new one.
+    for (kit::Item bench : *all) {
+      if (!bench.holds(before)) continue;
+      bench.set_of_kind(item.kind, item.name());
+      q.prepare("UPDATE equipment SET json = ? WHERE id = ?");
+      q.addBindValue(text(kit::to_json(bench)));
+      q.addBindValue(qlonglong(bench.id));
+      if (!q.exec()) return sql_error(q, "The Kit could not be changed");
+      touch("equipment", qlonglong(bench.id));
+    }
+    return Done{};
+  });
+  if (!done) return done.error();
+  return id;
+}
+
+std::vector<ItemUse> Book::uses(const kit::Item& item) const {
+  std::vector<ItemUse> out;
+  if (kit::find_kind(item.kind) == nullptr) return out;
+  QSqlQuery q(db());
+  q.prepare(QString("SELECT s.id, s.code, COALESCE(json_extract(r.json, '$.tested_at'), '') FROM record r "
+                    "JOIN specimen s ON s.id = r.specimen_id WHERE r.id IN (SELECT MAX(id) FROM record GROUP BY "
+                    "specimen_id) AND json_extract(r.json, '$.equipment.%1.id') = ? ORDER BY 3 DESC, 1")
+                .arg(qs(item.kind)));
+  q.addBindValue(text(item.name()));
+  if (!q.exec()) return out;
+  while (q.next())
+    out.push_back({q.value(0).toLongLong(), str(q.value(1).toString()), str(q.value(2).toString())});
+  return out;
+}
+
+}  // namespace fortitor
