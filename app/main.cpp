@@ -1,11 +1,14 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
+#include <QElapsedTimer>
 #include <QFile>
 #include <QFileInfo>
 #include <QIcon>
 #include <QStandardPaths>
 #include <QTextStream>
+#include <functional>
+#include <utility>
 
 #include "app/demo/demo_book.h"
 #include "app/demo/screenshots.h"
@@ -26,9 +29,28 @@ QString home_book() {
   return folder + "/bench.fortitor";
 }
 
+// Tells once when the window's first picture is on the screen.
+class FirstPaint : public QObject {
+ public:
+  explicit FirstPaint(std::function<void()> then) : then_(std::move(then)) {}
+  bool eventFilter(QObject* object, QEvent* event) override {
+    if (event->type() == QEvent::Paint && then_) {
+      object->removeEventFilter(this);
+      // The children are painted within this event: queued, it comes after them.
+      QMetaObject::invokeMethod(this, std::exchange(then_, nullptr), Qt::QueuedConnection);
+    }
+    return QObject::eventFilter(object, event);
+  }
+
+ private:
+  std::function<void()> then_;
+};
+
 }  // namespace
 
 int main(int argc, char** argv) {
+  QElapsedTimer since_start;
+  since_start.start();
   QApplication app(argc, argv);
   app.setApplicationName("fortitor");
   app.setApplicationVersion(FORTITOR_VERSION);
@@ -44,7 +66,8 @@ int main(int argc, char** argv) {
   const QCommandLineOption shots("screenshots", "Write the screenshots into DIR and end.", "DIR");
   const QCommandLineOption scale("text-scale", "Text size, 1.0 to 2.0.", "FACTOR", "1.0");
   const QCommandLineOption dark("dark", "Dark theme.");
-  parser.addOptions({demo, shots, shot, scale, dark});
+  const QCommandLineOption until_shown("until-shown", "Print how long the first view took to be painted, and end.");
+  parser.addOptions({demo, shots, shot, scale, dark, until_shown});
   parser.process(app);
 
   fortitor::theme::install(app, parser.value(scale).toDouble());
@@ -66,6 +89,11 @@ int main(int argc, char** argv) {
   if (!own_values) bench.say(QString::fromStdString(own_values.error().message) + " The shipped values are used.");
   bench.touch_docket();
   window.show_today();
+  FirstPaint painted([&] {
+    QTextStream(stdout) << "shown " << since_start.elapsed() << " ms\n";
+    QApplication::quit();
+  });
+  if (parser.isSet(until_shown)) window.installEventFilter(&painted);
   window.show();
   if (!parser.isSet(shots)) bench.back_up_daily();
   if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));

@@ -28,7 +28,7 @@ void print_ledger(const Evaluation& e, const Fields& settings) {
     const Printed p = reported(r, settings, UnitSet::si);
     std::string uncertainty;
     if (r.standard_uncertainty > 0)
-      uncertainty = "± " + printed_uncertainty(r.expanded(), r.value, r.spec.dimension, UnitSet::si).number;
+      uncertainty = "± " + printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, UnitSet::si).number;
     std::string verdict;
     if (r.verdict != Verdict::none) verdict = verdict_word(r.verdict);
     std::printf("  %s %s %s %s %s %s\n", padded(plain_symbol(r.spec.symbol), 9).c_str(),

@@ -1,5 +1,6 @@
 #include "report/certificate.h"
 
+#include <algorithm>
 #include <sstream>
 
 #include "core/methods/method.h"
@@ -64,7 +65,7 @@ std::string results_table(const Certificate& c) {
     const Printed p = reported(r, c.record.fields, c.units);
     std::string u;
     if (r.standard_uncertainty > 0 && !r.is_text())
-      u = "± " + printed_uncertainty(r.expanded(), r.value, r.spec.dimension, c.units).number;
+      u = "± " + printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, c.units).number;
     std::string verdict;
     if (r.verdict != Verdict::none)
       verdict = "<span style=\"color:" + std::string(page::verdict_colour(r.verdict)) + "\"><b>" +
@@ -117,19 +118,33 @@ std::string rows_table(const Certificate& c) {
     const TableSpec table = spec.for_record(c.record);
     std::vector<FieldSpec> columns = table.columns;
     if (table.control) columns.insert(columns.begin(), *table.control);
-    std::string body =
-        "<tr bgcolor=\"#F3F0E8\"><td><span style=\"color:#6F7780\">" + page::escaped(table.row) + "</span></td>";
+    std::string head = "<td><span style=\"color:#6F7780\">" + page::escaped(table.row) + "</span></td>";
     for (const FieldSpec& f : columns)
-      body += "<td align=\"right\"><span style=\"color:#6F7780\">" + page::escaped(f.label) + "</span></td>";
-    body += "<td></td></tr>";
-    for (size_t i = 0; i < rows.size(); ++i) {
-      body += "<tr><td>" + std::to_string(table.stepped() ? i : i + 1) + "</td>";
+      head += "<td align=\"right\"><span style=\"color:#6F7780\">" + page::escaped(f.label) + "</span></td>";
+    head += "<td></td>";
+    auto cells = [&](size_t i) {
+      std::string out_cells = "<td>" + std::to_string(table.stepped() ? i : i + 1) + "</td>";
       for (const FieldSpec& f : columns) {
         const FieldValue* v = rows[i].cells.find(f.path);
-        body += "<td align=\"right\">" + page::escaped(v == nullptr ? "missed" : value_text(*v)) + "</td>";
+        out_cells += "<td align=\"right\">" + page::escaped(v == nullptr ? "missed" : value_text(*v)) + "</td>";
       }
       const std::string state = rows[i].used() ? "" : std::string(row_state_word(rows[i].state)) + " ";
-      body += "<td>" + state + page::escaped(rows[i].note) + "</td></tr>";
+      return out_cells + "<td>" + state + page::escaped(rows[i].note) + "</td>";
+    };
+    // As many columns of rows as fit the page, read downwards.
+    const size_t beside = rows.size() < 9 ? 1 : std::clamp<size_t>(9 / (columns.size() + 1), 1, 4);
+    const size_t deep = (rows.size() + beside - 1) / beside;
+    std::string body = "<tr bgcolor=\"#F3F0E8\">";
+    for (size_t g = 0; g < beside; ++g) body += head;
+    body += "</tr>";
+    for (size_t i = 0; i < deep; ++i) {
+      body += "<tr>";
+      for (size_t g = 0; g < beside; ++g)
+        if (const size_t at = g * deep + i; at < rows.size())
+          body += cells(at);
+        else
+          body += "<td colspan=\"" + std::to_string(columns.size() + 2) + "\"></td>";
+      body += "</tr>";
     }
     out += "<p style=\"margin-top:12px;margin-bottom:2px\"><b>" + page::escaped(table.label) +
            " as read</b></p><table cellpadding=\"2\" width=\"100%\">" + body + "</table>";
@@ -174,6 +189,7 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
          fact_table(c, "Settings", printed) + "</td></tr></table>";
   out += what_ifs(c);
   out += rows_table(c);
+  out += page::kMayBreak;
   out += page::findings(c.evaluation);
   if (!c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";

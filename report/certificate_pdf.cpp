@@ -10,7 +10,9 @@ std::vector<page::Sheet> sheets_of(const std::vector<Certificate>& certificates)
   std::vector<page::Sheet> out;
   for (const Certificate& c : certificates)
     out.push_back({certificate_body(c, page::kFigure),
-                   c.evaluation.figures.empty() ? Figure{} : c.evaluation.figures.front(), c.units});
+                   c.evaluation.figures.empty() ? Figure{} : c.evaluation.figures.front(), c.units, 0.36,
+                   c.evaluation.specimen + " · " + c.record.job,
+                   c.signature ? "record " + c.signature->record_sha256.substr(0, 16) : "draft, not signed"});
   return out;
 }
 

@@ -6,6 +6,7 @@
 #include <QPageLayout>
 #include <QPainter>
 #include <QPdfWriter>
+#include <QTextBlock>
 #include <QTextDocument>
 #include <QTextObjectInterface>
 
@@ -131,6 +132,60 @@ void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double widt
   document.setHtml("<body>" + body + "</body>");
 }
 
+namespace {
+
+constexpr double kFoot = 30;  // px at 96 dpi
+
+// Ends of what is laid out on the last page, as a share of it.
+double last_page_filled(const QTextDocument& document, double height) {
+  const QRectF last = document.documentLayout()->blockBoundingRect(document.lastBlock());
+  return last.bottom() / height - (document.pageCount() - 1);
+}
+
+// One sheet on its pages. A last page with a few lines only is saved by slightly smaller type, or, where that is not
+// enough, gets what comes before them too.
+void lay_out(QTextDocument& document, Sheet sheet, const QSizeF& body, QPdfWriter& writer) {
+  auto fill_at = [&](double points) {
+    document.setPageSize({});
+    fill(document, {sheet}, body.width());
+    QFont font = document.defaultFont();
+    font.setPointSizeF(points);
+    document.setDefaultFont(font);
+    document.setDocumentMargin(0);
+    document.documentLayout()->setPaintDevice(&writer);
+    document.setPageSize(body);
+  };
+  constexpr double kUsual = 8.5, kLeast = 7.9, kFew = 0.22;
+  fill_at(kUsual);
+  const int pages = document.pageCount();
+  if (pages < 2 || last_page_filled(document, body.height()) > kFew) return;
+  for (double points = kUsual - 0.2; points >= kLeast; points -= 0.2) {
+    fill_at(points);
+    if (document.pageCount() < pages) return;
+  }
+  const size_t at = sheet.markup.find(kMayBreak);
+  if (at != std::string::npos)
+    sheet.markup.replace(at, std::string(kMayBreak).size(), "<p style=\"page-break-before:always\"></p>");
+  fill_at(kUsual);
+}
+
+void paint_foot(QPainter& painter, const Sheet& sheet, const QRectF& box, int page, int pages) {
+  QFont font("Inter");
+  font.setPointSizeF(7);
+  font.setStyleStrategy(QFont::PreferNoShaping);
+  painter.setFont(font);
+  painter.setPen(QPen(QColor("#DAD4C6"), 0.7));
+  painter.drawLine(QPointF(box.left(), box.top() + 10), QPointF(box.right(), box.top() + 10));
+  painter.setPen(QColor("#6F7780"));
+  const QRectF line = box.adjusted(0, 14, 0, 0);
+  painter.drawText(line, Qt::AlignLeft | Qt::AlignTop, QString::fromStdString(sheet.name));
+  painter.drawText(line, Qt::AlignHCenter | Qt::AlignTop, QString::fromStdString(sheet.mark));
+  painter.drawText(line, Qt::AlignRight | Qt::AlignTop,
+                   "page " + QString::number(page) + " of " + QString::number(pages));
+}
+
+}  // namespace
+
 Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path,
                   const std::string& seals) {
   QByteArray bytes;
@@ -150,20 +205,20 @@ Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, co
           "xmlns:fortitor=\"urn:fortitor\"><fortitor:seals>" +
           QByteArray::fromStdString(escaped(seals)) +
           "</fortitor:seals></rdf:Description></rdf:RDF></x:xmpmeta><?xpacket end=\"r\"?>");
-    QTextDocument document;
-    const QSizeF page_size = QSizeF(writer.width(), writer.height());
-    fill(document, sheets, page_size.width());
-    document.setDocumentMargin(0);
-    document.setPageSize(page_size);
-    document.documentLayout()->setPaintDevice(&writer);
+    const QSizeF body(writer.width(), writer.height() - kFoot);
     QPainter painter(&writer);
     if (!painter.isActive()) return InputError{path + ": the PDF could not be begun.", {}};
-    for (int i = 0; i < document.pageCount(); ++i) {
-      if (i > 0) writer.newPage();
-      painter.save();
-      painter.translate(0, -i * page_size.height());
-      document.drawContents(&painter, QRectF(0, i * page_size.height(), page_size.width(), page_size.height()));
-      painter.restore();
+    for (size_t i = 0; i < sheets.size(); ++i) {
+      QTextDocument document;
+      lay_out(document, sheets[i], body, writer);
+      for (int n = 0; n < document.pageCount(); ++n) {
+        if (i > 0 || n > 0) writer.newPage();
+        painter.save();
+        painter.translate(0, -n * body.height());
+        document.drawContents(&painter, QRectF(0, n * body.height(), body.width(), body.height()));
+        painter.restore();
+        paint_foot(painter, sheets[i], QRectF(0, body.height(), body.width(), kFoot), n + 1, document.pageCount());
+      }
     }
     painter.end();
   }

@@ -26,12 +26,17 @@ struct Sheet {
   Figure figure;
   UnitSet units = UnitSet::si;
   double height = 0.36;  ///< of the figure, as a share of the width
+  std::string name = {};  ///< stands on every page: the piece, its job
+  std::string mark = {};  ///< at the foot of every page: the fingerprint of what was printed
 };
 inline constexpr const char* kFigure = "<!--figure-->";
+/// Where a page may begin anew, so that none holds the closing lines alone.
+inline constexpr const char* kMayBreak = "<!--may-break-->";
 
 /// Sheets as a document to be painted; `width` in px at 96 dpi.
 void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width);
-/// An A4 PDF with real text and vector figures. Refuses to write over a file that is there.
+/// An A4 PDF with real text and vector figures, every page with its name and number of its sheet. Refuses to write
+/// over a file that is there.
 Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path,
                   const std::string& seals = {});
 

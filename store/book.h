@@ -42,6 +42,25 @@ struct SpecimenRow {
   bool signed_off = false;
 };
 
+struct SeriesOutline {
+  SeriesRow series;
+  std::vector<SpecimenRow> specimens;
+};
+struct JobOutline {
+  JobRow job;
+  std::vector<SeriesOutline> series;
+};
+
+/// A specimen that was looked for, with where it belongs.
+struct FoundRow {
+  Id specimen = 0;
+  std::string code;
+  Id series = 0;
+  std::string series_title;
+  Id job = 0;
+  std::string job_code, job_title;
+};
+
 /// A specimen that an item of the Kit was used for.
 struct ItemUse {
   Id specimen = 0;
@@ -139,6 +158,10 @@ class Book {
   Outcome<Done> together(const std::function<Outcome<Done>()>& work);
 
   std::vector<JobRow> jobs() const;
+  /// Every job with its series and specimens, in three queries however large the book is.
+  std::vector<JobOutline> outline() const;
+  /// Specimens for which every word typed stands in their marking, series or job; at most so many.
+  std::vector<FoundRow> search(const std::string& typed, int most) const;
   std::vector<SeriesRow> series(Id job) const;
   std::vector<SpecimenRow> specimens(Id series) const;
   std::optional<SpecimenRow> specimen(Id id) const;

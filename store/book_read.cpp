@@ -1,3 +1,5 @@
+#include <map>
+
 #include "core/bench/records.h"
 #include "core/methods/method.h"
 #include "core/series/series.h"
@@ -41,6 +43,11 @@ constexpr const char* kSpecimenSelect =
     "SELECT s.id, s.series_id, s.code, s.stages, s.verdict, s.open_judgements, EXISTS (SELECT 1 FROM signature g WHERE "
     "g.specimen_id = s.id AND g.record_version = (SELECT MAX(version) FROM record r WHERE r.specimen_id = s.id)) FROM "
     "specimen s ";
+// The same for all specimens at once: signatures are gathered first, not looked through for each.
+constexpr const char* kAllSpecimens =
+    "SELECT s.id, s.series_id, s.code, s.stages, s.verdict, s.open_judgements, g.version IS NOT NULL AND g.version = "
+    "(SELECT MAX(version) FROM record r WHERE r.specimen_id = s.id) FROM specimen s LEFT JOIN (SELECT specimen_id, "
+    "MAX(record_version) AS version FROM signature GROUP BY specimen_id) g ON g.specimen_id = s.id ";
 
 }  // namespace
 
@@ -48,6 +55,54 @@ std::vector<JobRow> Book::jobs() const {
   QSqlQuery q(db());
   q.prepare("SELECT id, code, title, due FROM job ORDER BY code");
   return rows_of<JobRow>(q, read_job);
+}
+
+std::vector<JobOutline> Book::outline() const {
+  std::vector<JobOutline> out;
+  std::map<Id, size_t> job_at;
+  for (JobRow& job : jobs()) {
+    job_at[job.id] = out.size();
+    out.push_back({std::move(job), {}});
+  }
+  std::map<Id, std::pair<size_t, size_t>> series_at;
+  QSqlQuery q(db());
+  q.setForwardOnly(true);
+  if (!q.exec("SELECT id, job_id, title, method FROM series ORDER BY id")) return out;
+  while (q.next()) {
+    const auto job = job_at.find(q.value(1).toLongLong());
+    if (job == job_at.end()) continue;
+    auto& series = out[job->second].series;
+    series_at[q.value(0).toLongLong()] = {job->second, series.size()};
+    series.push_back({{q.value(0).toLongLong(), q.value(1).toLongLong(), column(q, 2), column(q, 3)}, {}});
+  }
+  if (!q.exec(QString(kAllSpecimens) + "ORDER BY s.code")) return out;
+  while (q.next())
+    if (const auto at = series_at.find(q.value(1).toLongLong()); at != series_at.end())
+      out[at->second.first].series[at->second.second].specimens.push_back(read_specimen(q));
+  return out;
+}
+
+std::vector<FoundRow> Book::search(const std::string& typed, int most) const {
+  // Every word must stand somewhere in specimen, series or job.
+  QStringList words = qs(typed).split(' ', Qt::SkipEmptyParts);
+  QString where;
+  for (qsizetype i = 0; i < words.size(); ++i)
+    where += (i == 0 ? "WHERE " : "AND ") + QString("(s.code || ' ' || e.title || ' ' || j.code || ' ' || j.title) LIKE ? ESCAPE '\\' ");
+  QSqlQuery q(db());
+  q.setForwardOnly(true);
+  q.prepare(
+      "SELECT s.id, s.code, e.id, e.title, j.id, j.code, j.title FROM specimen s JOIN series e ON e.id = s.series_id "
+      "JOIN job j ON j.id = e.job_id " +
+      where + "LIMIT ?");
+  for (QString w : words) {
+    for (const char* special : {"\\", "%", "_"}) w.replace(special, QString("\\") + special);
+    q.addBindValue("%" + w + "%");
+  }
+  q.addBindValue(most);
+  return rows_of<FoundRow>(q, [](const QSqlQuery& r) {
+    return FoundRow{r.value(0).toLongLong(), column(r, 1), r.value(2).toLongLong(), column(r, 3),
+                    r.value(4).toLongLong(), column(r, 5), column(r, 6)};
+  });
 }
 
 std::optional<JobRow> Book::job_by_code(const std::string& code) const {

@@ -41,36 +41,92 @@ Docket::Docket(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(benc
 void Docket::set_place(Place place, Id series) {
   place_ = place;
   series_ = series;
-  update();
+  rebuild();  // a signed job is shown while one of its pieces is in hand
+  show_current();
 }
 
 void Docket::reload() {
-  rows_.clear();
-  int y = s(10), open = 0;
-  auto add = [&](Kind kind, const QString& text, int height, const QString& detail = {},
-                 const SpecimenRow& specimen = {}) {
-    rows_.push_back({kind, text, detail, specimen, y, height, 0});
-    y += height;
-  };
-  add(Kind::today, "Today", s(28));
-  add(Kind::jobs, "All jobs", s(28));
-  add(Kind::kit, "Kit", s(28));
-  y += s(4);
-  for (const JobRow& job : bench_->book()->jobs()) {
-    y += s(4);
-    add(Kind::job, qs(job.code + " " + job.title), s(24));
-    for (const SeriesRow& series : bench_->book()->series(job.id)) {
-      add(Kind::series, qs(series.title), s(24));
-      rows_.back().series = series.id;
-      for (const SpecimenRow& sp : bench_->book()->specimens(series.id)) {
-        add(Kind::specimen, qs(sp.code), s(28), {}, sp);
-        open += sp.signed_off ? 0 : 1;
-      }
+  jobs_ = bench_->book()->outline();
+  rebuild();
+}
+
+void Docket::add(Kind kind, const QString& text, double height) {
+  const int top = rows_.empty() ? s(10) : rows_.back().top + rows_.back().height;
+  Row row;
+  row.kind = kind;
+  row.text = text;
+  row.top = top;
+  row.height = s(height);
+  rows_.push_back(row);
+}
+
+// Open is what still wants a signature, and what holds the piece or the series in hand.
+bool Docket::open_job(const JobOutline& job) const {
+  bool any = false;
+  for (const SeriesOutline& series : job.series) {
+    if (place_ == Place::series && series.series.id == series_) return true;
+    for (const SpecimenRow& sp : series.specimens) {
+      any = true;
+      if (!sp.signed_off || (place_ == Place::specimen && sp.id == bench_->specimen())) return true;
     }
   }
+  return !any;
+}
+
+void Docket::rebuild() {
+  rows_.clear();
+  add(Kind::today, "Today", 28);
+  add(Kind::jobs, "All jobs", 28);
+  add(Kind::kit, "Kit", 28);
+  if (!filter_.isEmpty()) add(Kind::filter, filter_, 30);
+  rows_.back().height += s(4);
+  int open = 0;
+  for (const JobOutline& job : jobs_) {
+    for (const SeriesOutline& series : job.series)
+      open += int(std::count_if(series.specimens.begin(), series.specimens.end(),
+                                [](const SpecimenRow& sp) { return !sp.signed_off; }));
+    add_job(job);
+  }
   rows_[0].detail = open > 0 ? QString::number(open) : QString();
-  setMinimumHeight(y + s(10));
+  setMinimumHeight(rows_.back().top + rows_.back().height + s(10));
   update();
+}
+
+void Docket::add_job(const JobOutline& job) {
+  const QString name = qs(job.job.code + " " + job.job.title);
+  auto fits = [&](const QString& text) { return text.contains(filter_, Qt::CaseInsensitive); };
+  const bool whole = filter_.isEmpty() || fits(name), folded = filter_.isEmpty() && folded_.count(job.job.id) != 0;
+  if (filter_.isEmpty() && !open_job(job)) return;
+  const size_t head = rows_.size();
+  add(Kind::job, name, 28);
+  rows_.back().job = job.job.id;
+  for (const SeriesOutline& series : job.series) {
+    const bool all = whole || fits(qs(series.series.title));
+    const size_t at = rows_.size();
+    if (folded) continue;
+    add(Kind::series, qs(series.series.title), 24);
+    rows_.back().series = series.series.id;
+    for (const SpecimenRow& sp : series.specimens) {
+      if (!all && !fits(qs(sp.code))) continue;
+      add(Kind::specimen, qs(sp.code), 28);
+      rows_.back().specimen = sp;
+    }
+    if (!all && rows_.size() == at + 1) rows_.pop_back();  // nothing of it is looked for
+  }
+  if (!whole && rows_.size() == head + 1) rows_.pop_back();
+}
+
+void Docket::fold(Id job, bool on) {
+  if (on)
+    folded_.insert(job);
+  else
+    folded_.erase(job);
+  rebuild();
+}
+
+void Docket::show_current() {
+  if (const int here = current(); here >= 0)
+    emit row_wanted({0, rows_[size_t(here)].top, width(), rows_[size_t(here)].height});
 }
 
 QRect Docket::row_of(Id specimen) const {
@@ -91,15 +147,19 @@ int Docket::current() const {
   return -1;
 }
 
-void Docket::paintEvent(QPaintEvent*) {
+void Docket::paintEvent(QPaintEvent* event) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.fillRect(rect(), theme::color(Ink::docket));
   const int here = current();
-  for (size_t i = 0; i < rows_.size(); ++i) {
-    const Row& r = rows_[i];
+  for (size_t i = 0; i < rows_.size(); ++i)
+    if (rows_[i].top <= event->rect().bottom() && rows_[i].top + rows_[i].height >= event->rect().top())
+      paint_row(p, rows_[i], int(i) == here);
+}
+
+void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
     const QRect box(0, r.top, width(), r.height);
-    if (int(i) == here) {
+    if (here) {
       p.fillRect(box, theme::color(Ink::sheet));
       p.fillRect(QRect(0, r.top, 3, r.height), theme::color(Ink::action));
       if (hasFocus()) {
@@ -129,25 +189,41 @@ void Docket::paintEvent(QPaintEvent*) {
           for (int k = 0; k < 3; ++k)
             p.drawLine(mark.topLeft() + QPointF(0, 1.5 + 4 * k), mark.topRight() + QPointF(0, 1.5 + 4 * k));
         }
-        p.setFont(theme::words(13, int(i) == here ? QFont::DemiBold : QFont::Medium));
+        p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Medium));
         p.drawText(text.adjusted(18, 0, 0, 0), Qt::AlignVCenter, r.text);
         p.setFont(theme::numbers(12, QFont::Bold));
         p.setPen(theme::color(Ink::quiet));
         p.drawText(text, Qt::AlignVCenter | Qt::AlignRight, r.detail);
         break;
       }
-      case Kind::job:
+      case Kind::filter:
+        p.setFont(theme::words(12));
+        p.setPen(theme::color(Ink::action));
+        p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText("“" + r.text + "”   Esc shows all", Qt::ElideRight, text.width()));
+        break;
+      case Kind::job: {
         p.setFont(theme::words(11, QFont::Bold));
         p.setPen(theme::color(Ink::ink));
-        p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
+        const QRect name = text.adjusted(0, s(4), -s(12), 0);
+        p.drawText(name, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, name.width()));
+        // A small angle: down while open, to the left when folded.
+        p.setPen(QPen(theme::color(Ink::quiet), 1.4));
+        const QPointF c(text.right() - s(4), name.center().y() + 0.5);
+        const bool folded = filter_.isEmpty() && folded_.count(r.job) != 0;
+        const double u = s(3);
+        if (folded)
+          p.drawPolyline(QPolygonF({c + QPointF(u / 2, -u), c + QPointF(-u / 2, 0), c + QPointF(u / 2, u)}));
+        else
+          p.drawPolyline(QPolygonF({c + QPointF(-u, -u / 2), c + QPointF(0, u / 2), c + QPointF(u, -u / 2)}));
         break;
+      }
       case Kind::series:
-        p.setFont(theme::words(12, int(i) == here ? QFont::DemiBold : QFont::Normal));
-        p.setPen(theme::color(int(i) == here ? Ink::ink : Ink::quiet));
+        p.setFont(theme::words(12, here ? QFont::DemiBold : QFont::Normal));
+        p.setPen(theme::color(here ? Ink::ink : Ink::quiet));
         p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
         break;
       case Kind::specimen: {
-        p.setFont(theme::words(13, int(i) == here ? QFont::DemiBold : QFont::Normal));
+        p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
         p.setPen(theme::color(Ink::ink));
         const int glyph = s(13), bar_w = s(5), bars = 7 * (bar_w + 2);
         p.drawText(text.adjusted(0, 0, -bars - glyph - 14, 0), Qt::AlignVCenter,
@@ -172,12 +248,12 @@ void Docket::paintEvent(QPaintEvent*) {
         break;
       }
     }
-  }
 }
 
 void Docket::activate(const Row& row) {
   if (row.kind == Kind::today) emit today_wanted();
-  if (row.kind == Kind::jobs || row.kind == Kind::job) emit jobs_wanted();
+  if (row.kind == Kind::jobs) emit jobs_wanted();
+  if (row.kind == Kind::job) fold(row.job, folded_.count(row.job) == 0);
   if (row.kind == Kind::kit) emit kit_wanted();
   if (row.kind == Kind::series) emit series_wanted(row.series);
   if (row.kind == Kind::specimen) emit specimen_wanted(row.specimen.id);
@@ -221,11 +297,29 @@ void Docket::drag_out(const Row& row) {
 }
 
 void Docket::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape || event->key() == Qt::Key_Backspace) {
+    if (filter_.isEmpty()) return QWidget::keyPressEvent(event);
+    filter_ = event->key() == Qt::Key_Escape ? QString() : filter_.chopped(1);
+    rebuild();
+    return show_current();
+  }
+  if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) {
+    // The job of the row in hand folds and unfolds.
+    for (int i = current(); i >= 0; --i)
+      if (rows_[size_t(i)].kind == Kind::job) return fold(rows_[size_t(i)].job, event->key() == Qt::Key_Left);
+    return;
+  }
+  if (const QString typed = event->text(); !typed.isEmpty() && typed[0].isPrint() &&
+                                           (event->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == 0 &&
+                                           !(filter_.isEmpty() && typed == " ")) {
+    filter_ += typed;
+    return rebuild();
+  }
   const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
   if (step == 0) return QWidget::keyPressEvent(event);
   for (int i = current() + step; i >= 0 && i < int(rows_.size()); i += step) {
     const Row row = rows_[size_t(i)];
-    if (row.kind == Kind::job) continue;
+    if (row.kind == Kind::job || row.kind == Kind::filter) continue;
     return activate(row);
   }
 }

@@ -1,7 +1,9 @@
-// The docket: Today, all jobs, then the open jobs with their series and specimens.
+// The docket: Today, all jobs, the Kit, then the open jobs with their series and specimens. Jobs fold, letters typed
+// filter, the piece in hand is always in sight.
 #pragma once
 
 #include <QWidget>
+#include <set>
 
 #include "app/model/workbench.h"
 
@@ -16,11 +18,14 @@ class Docket : public QWidget {
   void set_place(Place place, Id series = 0);
   /// Row of a specimen, for tests.
   QRect row_of(Id specimen) const;
+  const QString& filter() const { return filter_; }
 
  signals:
   void today_wanted();
   void jobs_wanted();
   void kit_wanted();
+  /// The row of what is in hand: whoever scrolls brings it into sight.
+  void row_wanted(const QRect& row);
   void specimen_wanted(fortitor::Id specimen);
   void series_wanted(fortitor::Id series);
 
@@ -31,20 +36,30 @@ class Docket : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  enum class Kind { today, jobs, kit, job, series, specimen };
+  enum class Kind { today, jobs, kit, filter, job, series, specimen };
   struct Row {
     Kind kind;
     QString text, detail;
     SpecimenRow specimen;
     int top = 0, height = 0;
-    Id series = 0;
+    Id series = 0, job = 0;
   };
   void reload();
+  void rebuild();
+  void add_job(const JobOutline& job);
+  void add(Kind kind, const QString& text, double height);
+  bool open_job(const JobOutline& job) const;
+  void paint_row(QPainter& p, const Row& row, bool here) const;
+  void show_current();
+  void fold(Id job, bool on);
   void activate(const Row& row);
   int current() const;
   void drag_out(const Row& row);
 
   Workbench* bench_;
+  std::vector<JobOutline> jobs_;
+  std::set<Id> folded_;
+  QString filter_;
   std::vector<Row> rows_;
   Place place_ = Place::today;
   Id series_ = 0;  ///< of Place::series

@@ -10,6 +10,9 @@
 namespace fortitor {
 namespace {
 
+// What a person reads before typing another letter.
+constexpr int kMost = 60;
+
 // "2 5/8 in to mm" → "66.675 mm"; empty when it is no such question.
 QString conversion(const QString& typed) {
   const qsizetype at = typed.indexOf(" to ");
@@ -40,8 +43,9 @@ FindBox::FindBox(QWidget* parent) : QFrame(parent), line_(new QLineEdit), list_(
   hide();
 }
 
-void FindBox::open(std::vector<Doable> all, const QRect& below) {
+void FindBox::open(std::vector<Doable> all, Search search, const QRect& below) {
   all_ = std::move(all);
+  search_ = std::move(search);
   setGeometry(below);
   line_->clear();
   filter();
@@ -50,8 +54,15 @@ void FindBox::open(std::vector<Doable> all, const QRect& below) {
   line_->setFocus();
 }
 
+void FindBox::show_row(const Doable& doable) {
+  auto* item = new QListWidgetItem(doable.title + (doable.detail.isEmpty() ? "" : "     " + doable.detail), list_);
+  item->setData(Qt::UserRole, int(shown_.size()));
+  shown_.push_back(doable);
+}
+
 void FindBox::filter() {
   list_->clear();
+  shown_.clear();
   const QStringList words = line_->text().toLower().split(' ', Qt::SkipEmptyParts);
   const QString converted = conversion(line_->text());
   if (!converted.isEmpty()) {
@@ -60,13 +71,12 @@ void FindBox::filter() {
     item->setData(Qt::UserRole, -1);
     item->setData(Qt::UserRole + 1, converted);
   }
-  for (size_t i = 0; i < all_.size(); ++i) {
-    const QString text = (all_[i].title + " " + all_[i].detail).toLower();
-    const bool fits = std::all_of(words.begin(), words.end(), [&](const QString& w) { return text.contains(w); });
-    if (!fits) continue;
-    auto* item = new QListWidgetItem(all_[i].title + (all_[i].detail.isEmpty() ? "" : "     " + all_[i].detail), list_);
-    item->setData(Qt::UserRole, int(i));
+  for (const Doable& d : all_) {
+    const QString text = (d.title + " " + d.detail).toLower();
+    if (std::all_of(words.begin(), words.end(), [&](const QString& w) { return text.contains(w); })) show_row(d);
   }
+  if (search_)
+    for (const Doable& d : search_(line_->text(), kMost)) show_row(d);
   if (list_->count() == 0) new QListWidgetItem("Nothing by that name.", list_);
   list_->setCurrentRow(0);
 }
@@ -80,7 +90,7 @@ void FindBox::act() {
     QGuiApplication::clipboard()->setText(item->data(Qt::UserRole + 1).toString());
     return;
   }
-  const auto act = all_[size_t(i)].act;
+  const auto act = shown_[size_t(i)].act;
   act();
 }
 

@@ -19,8 +19,10 @@ class FindBox : public QFrame {
 
  public:
   explicit FindBox(QWidget* parent);
-  /// Opens under the top bar with what can be found now.
-  void open(std::vector<Doable> all, const QRect& below);
+  /// Gives what the book has for what is typed, at most so many.
+  using Search = std::function<std::vector<Doable>(const QString& typed, int most)>;
+  /// Opens under the top bar with what can be done now; `search` is asked at every letter.
+  void open(std::vector<Doable> all, Search search, const QRect& below);
   QLineEdit* line() const { return line_; }
   QListWidget* list() const { return list_; }
 
@@ -33,7 +35,10 @@ class FindBox : public QFrame {
 
   QLineEdit* line_;
   QListWidget* list_;
-  std::vector<Doable> all_;
+  void show_row(const Doable& doable);
+
+  std::vector<Doable> all_, shown_;
+  Search search_;
 };
 
 }  // namespace fortitor

@@ -4,10 +4,13 @@
 #include <QDate>
 #include <QFileDialog>
 #include <QInputDialog>
+#include <QKeyEvent>
 #include <QLabel>
+#include <QLineEdit>
 #include <QLocale>
 #include <QShortcut>
 #include <QStackedWidget>
+#include <set>
 
 #include "app/docket/docket.h"
 #include "app/frame/find_box.h"
@@ -76,6 +79,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
+  qApp->installEventFilter(this);
 
   connect(timers_, &TimerBoard::changed, this, [this] { top_->set_timers(timers_->timers()); });
   connect(timers_, &TimerBoard::ended, this, &MainWindow::say);
@@ -89,6 +93,9 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(top_, &TopBar::operator_wanted, this, &MainWindow::ask_operator);
   connect(docket_, &Docket::today_wanted, this, &MainWindow::show_today);
   connect(docket_, &Docket::jobs_wanted, this, &MainWindow::show_jobs);
+  connect(docket_, &Docket::row_wanted, this, [this](const QRect& row) {
+    docket_area_->ensureVisible(row.center().x(), row.center().y(), 0, row.height() * 2);
+  });
   connect(docket_, &Docket::kit_wanted, this, [this] { open("kit"); });
   connect(docket_, &Docket::specimen_wanted, this, [this](Id id) { show_specimen(id); });
   connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
@@ -210,16 +217,25 @@ void MainWindow::open_find() {
                          if (ledger()->list()->open_key() != key) ledger()->list()->open_how(key);
                        }});
   }
-  for (const JobRow& job : bench_->book()->jobs()) {
-    all.push_back({qs(job.code + " " + job.title), "job", [this] { show_jobs(); }});
-    for (const SeriesRow& s : bench_->book()->series(job.id)) {
-      all.push_back({"Series: " + qs(s.title), qs(job.code), [this, id = s.id] { show_series(id); }});
-      for (const SpecimenRow& sp : bench_->book()->specimens(s.id))
-        all.push_back({qs(sp.code), qs(job.code + " " + s.title), [this, id = sp.id] { show_specimen(id); }});
-    }
-  }
   const QRect f = top_->find_area();
-  find_->open(std::move(all), QRect(std::max(8, f.left() - 120), top_->height() + 4, f.width() + 200, 380));
+  find_->open(std::move(all), [this](const QString& typed, int most) { return found(typed, most); },
+              QRect(std::max(8, f.left() - 120), top_->height() + 4, f.width() + 200, 380));
+}
+
+// Jobs and series first, as they are what many specimens share.
+std::vector<Doable> MainWindow::found(const QString& typed, int most) {
+  std::vector<Doable> groups, pieces;
+  std::set<Id> jobs, series;
+  const QString plain = typed.startsWith("series:", Qt::CaseInsensitive) ? typed.mid(7) : typed;
+  for (const FoundRow& r : bench_->book()->search(plain.toStdString(), most)) {
+    if (jobs.insert(r.job).second)
+      groups.push_back({qs(r.job_code + " " + r.job_title), "job", [this] { show_jobs(); }});
+    if (series.insert(r.series).second)
+      groups.push_back({"Series: " + qs(r.series_title), qs(r.job_code), [this, id = r.series] { show_series(id); }});
+    pieces.push_back({qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
+  }
+  groups.insert(groups.end(), pieces.begin(), pieces.end());
+  return groups;
 }
 
 void MainWindow::show_units() {
@@ -294,6 +310,19 @@ QString MainWindow::message() const {
 void MainWindow::resizeEvent(QResizeEvent* event) {
   QMainWindow::resizeEvent(event);
   make_room();
+}
+
+// A field takes Ctrl Z for itself only while something typed in it is not kept yet: what is kept is undone by the bench.
+bool MainWindow::eventFilter(QObject* object, QEvent* event) {
+  if (event->type() == QEvent::ShortcutOverride) {
+    const auto* line = qobject_cast<QLineEdit*>(object);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (line != nullptr && !line->isModified() && (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo))) {
+      event->ignore();
+      return true;
+    }
+  }
+  return QMainWindow::eventFilter(object, event);
 }
 
 // With large text or a narrow window the specimen takes the docket's place; Ctrl B brings it back.

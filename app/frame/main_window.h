@@ -11,6 +11,7 @@ namespace fortitor {
 class Docket;
 class EvaluateStage;
 class FindBox;
+struct Doable;
 class Ledger;
 class ReferencePage;
 class RunStage;
@@ -51,6 +52,7 @@ class MainWindow : public QMainWindow {
  protected:
   void closeEvent(QCloseEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
+  bool eventFilter(QObject* object, QEvent* event) override;
 
  private:
   void add_desk(Desk* desk);
@@ -58,6 +60,7 @@ class MainWindow : public QMainWindow {
   void make_room();
   void build_shortcuts();
   void open_find();
+  std::vector<Doable> found(const QString& typed, int most);
   void next_units();
   void show_units();
   void ask_operator();

@@ -45,7 +45,9 @@ SpecimenDesk::SpecimenDesk(Workbench* bench, TimerBoard* timers, QWidget* parent
     if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->refresh();
   });
   connect(bench, &Workbench::evaluation_changed, this, [this] {
-    if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->evaluated();
+    if (!bench_->has_specimen()) return;
+    pages_[size_t(bench_->stage())]->evaluated();
+    watch_->setVisible(pages_[size_t(bench_->stage())]->wants_watch());
   });
 }
 

@@ -144,7 +144,7 @@ QString LedgerList::how_html(const ResultValue& r) const {
   }
   if (!r.budget.empty()) {
     out += "<div style='margin-top:6px'><b>Uncertainty</b> U = 2·u = " +
-           qs(printed_uncertainty(r.expanded(), r.value, r.spec.dimension, set).text()).toHtmlEscaped() + "</div>";
+           qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).text()).toHtmlEscaped() + "</div>";
     for (const BudgetTerm& t : r.budget)
       out += "<div>" + qs(printed_uncertainty(t.contribution, r.value, r.spec.dimension, set).text()).toHtmlEscaped() +
              " <span style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(t.input).toHtmlEscaped() +
@@ -211,7 +211,7 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
     p.setPen(theme::color(Ink::quiet));
     double uncertainty_w = 0;
     if (r.standard_uncertainty > 0) {
-      const QString text = "± " + qs(printed_uncertainty(r.expanded(), r.value, r.spec.dimension, set).number);
+      const QString text = "± " + qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).number);
       uncertainty_w = p.fontMetrics().horizontalAdvance(text);
       p.drawText(QPointF(left, y), text);
     }

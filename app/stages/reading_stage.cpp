@@ -313,7 +313,7 @@ void ReadingStage::refresh_summary() {
     if (const ResultValue* r = e->find(key)) {
       QString note;
       if (r->standard_uncertainty > 0)
-        note = "± " + qs(printed_uncertainty(r->expanded(), r->value, r->spec.dimension, set).text());
+        note = "± " + qs(printed_uncertainty(r->expanded(), r->shown_like(), r->spec.dimension, set).text());
       line(qs(r->spec.name), qs(reported(*r, fields, set).text()), note, false);
     }
   }

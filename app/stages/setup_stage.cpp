@@ -123,6 +123,13 @@ void SetupStage::refresh() {
   start_->setToolTip(missing.empty() ? "Everything that must be true is true." : qs(missing.front()));
 }
 
+bool SetupStage::wants_watch() const {
+  const auto e = bench_->evaluation();
+  if (e == nullptr || bench_->record().has_run()) return false;
+  const auto open = e->open_judgements();
+  return std::any_of(open.begin(), open.end(), [](const Finding* f) { return f->asks_first; });
+}
+
 bool SetupStage::in_use(const Advice& a) const {
   const auto now = bench_->record().fields.number(a.setting);
   return now && std::abs(*now - a.value) <= 0.02 * std::abs(a.value);

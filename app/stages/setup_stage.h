@@ -15,6 +15,9 @@ class SetupStage : public StagePage {
   explicit SetupStage(Workbench* bench, QWidget* parent = nullptr);
   void rebuild() override;
   void refresh() override;
+  void evaluated() override { refresh(); }
+  /// While something wants a word before the start.
+  bool wants_watch() const override;
 
  signals:
   void start_wanted();

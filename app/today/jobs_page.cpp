@@ -16,6 +16,11 @@ namespace fortitor {
 
 using parts::qs;
 
+namespace {
+// Jobs, and specimens of a series, that are laid out at once; the others are found by typing.
+constexpr size_t kShown = 30;
+}  // namespace
+
 JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
   setObjectName("page");
   auto* outer = new QHBoxLayout(this);
@@ -23,7 +28,16 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   outer->setSpacing(12);
   auto* sheet = parts::sheet();
   auto* layout = parts::column(sheet, 14, 8);
-  layout->addWidget(parts::label("All jobs", "heading"));
+  auto* head = new QHBoxLayout;
+  head->addWidget(parts::label("All jobs", "heading"), 1);
+  filter_ = new QLineEdit;
+  filter_->setProperty("key", "jobs-filter");
+  filter_->setAccessibleName("Find a job");
+  filter_->setPlaceholderText("Find a job");
+  filter_->setFixedWidth(180);
+  connect(filter_, &QLineEdit::textChanged, this, &JobsPage::refresh);
+  head->addWidget(filter_);
+  layout->addLayout(head);
   auto* content = new QWidget;
   content->setObjectName("plain");
   list_ = parts::column(content, 0, 6);
@@ -89,9 +103,12 @@ void JobsPage::open(Id, int detail) {
 
 void JobsPage::refresh() {
   parts::clear(list_);
-  const auto jobs = bench_->book()->jobs();
-  if (jobs.empty()) list_->addWidget(parts::label("No job yet. Begin with its number on the right.", "quiet"));
-  for (const JobRow& job : jobs) {
+  const auto outline = bench_->book()->outline();
+  if (outline.empty()) list_->addWidget(parts::label("No job yet. Begin with its number on the right.", "quiet"));
+  size_t fitting = 0;
+  for (const auto& [job, all_series] : outline) {
+    if (!qs(job.code + " " + job.title).contains(filter_->text().trimmed(), Qt::CaseInsensitive)) continue;
+    if (++fitting > kShown) continue;
     auto* card = parts::sheet();
     auto* layout = parts::column(card, 12, 4);
     auto* head = new QHBoxLayout;
@@ -109,12 +126,13 @@ void JobsPage::refresh() {
     head->addWidget(bundle);
     layout->addLayout(head);
     if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(day_words(job.due, today())), "hint"));
-    for (const SeriesRow& s : bench_->book()->series(job.id)) {
+    for (const auto& [s, specimens] : all_series) {
       const Method* m = methods::find(s.method);
       layout->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : ""), "quiet"));
       auto* row = new QGridLayout;
       int n = 0;
-      for (const SpecimenRow& sp : bench_->book()->specimens(s.id)) {
+      for (const SpecimenRow& sp : specimens) {
+        if (size_t(n) == kShown) break;
         auto* b = parts::button(qs(sp.code), "job-specimen:" + QString::number(sp.id));
         connect(b, &QPushButton::clicked, this, [this, sp] { emit desk_wanted("specimen", sp.id, -1); });
         row->addWidget(b, n / 6, n % 6);
@@ -122,9 +140,14 @@ void JobsPage::refresh() {
       }
       row->setColumnStretch(6, 1);
       layout->addLayout(row);
+      if (specimens.size() > kShown)
+        layout->addWidget(parts::label(QString::number(specimens.size() - kShown) + " more in the docket.", "hint"));
     }
     list_->addWidget(card);
   }
+  if (fitting > kShown)
+    list_->addWidget(parts::label(QString::number(fitting - kShown) + " more jobs: type part of a number or title above.", "quiet"));
+  if (fitting == 0 && !outline.empty()) list_->addWidget(parts::label("No job by that name.", "quiet"));
   list_->addStretch();
 }
 

@@ -30,7 +30,7 @@ class JobsPage : public Desk {
   void add_record_file();
   Workbench* bench_;
   QVBoxLayout* list_;
-  QLineEdit *code_, *title_, *due_, *series_, *specimens_;
+  QLineEdit *filter_, *code_, *title_, *due_, *series_, *specimens_;
   QComboBox* method_;
   QLabel* error_;
 };

@@ -1,6 +1,7 @@
 #include "app/today/today_page.h"
 
 #include <QDate>
+#include <QGridLayout>
 #include <QLabel>
 #include <QLocale>
 
@@ -12,42 +13,59 @@ namespace {
 
 using parts::qs;
 
-// What a specimen waits for, in the order in which waiting costs most.
+// Waiting in the order in which it costs most.
+enum Rank { judgement, halves, signature, run, set_up, measure, prepare };
+
+Rank rank_of(const SpecimenRow& s) {
+  if (s.open_judgements > 0) return judgement;
+  switch (next_stage(s.stages)) {
+    case Stage::after: return halves;
+    case Stage::evaluate:
+    case Stage::sign_off: return signature;
+    case Stage::run: return run;
+    case Stage::set_up: return set_up;
+    case Stage::measure: return measure;
+    case Stage::prepare: break;
+  }
+  return prepare;
+}
+
+// What a specimen waits for, in words.
 struct Waiting {
-  int rank;
   QString when, title, why, action;
-  Id specimen;
   Stage stage;
 };
 
-Waiting waiting_of(const SpecimenRow& s, const QString& series, const Method& method) {
-  const Stage next = next_stage(s.stages);
+Waiting waiting_of(const SpecimenRow& s, Rank rank, const QString& series, const Method& method) {
   const QString name = qs(s.code) + "  " + series;
-  if (s.open_judgements > 0)
-    return {0,
-            "now",
-            name + ": " + QString::number(s.open_judgements) +
-                (s.open_judgements == 1 ? " judgement waits" : " judgements wait"),
-            "The curve is there. Sign-off waits for your word.",
-            "Decide",
-            s.id,
-            Stage::evaluate};
-  switch (next) {
-    case Stage::after:
-      return {1,    "now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on",
-              s.id, next};
-    case Stage::evaluate:
-    case Stage::sign_off:
-      return {2,          "next", name + ": ready to sign", "Everything is answered. Verdict: " + qs(s.verdict) + ".",
-              "Sign off", s.id,   Stage::sign_off};
-    case Stage::run: return {3, "next", name + ": ready to run", "Measured and set up.", "Run", s.id, next};
-    case Stage::set_up: return {4, "next", name + ": to set up", "Choose cell, speed and stops.", "Set up", s.id, next};
-    case Stage::measure:
-      return {5, "later", name + ": to measure", "Three readings a dimension.", "Measure", s.id, next};
-    case Stage::prepare: break;
+  const int n = s.open_judgements;
+  switch (rank) {
+    case judgement:
+      return {"now", name + ": " + QString::number(n) + (n == 1 ? " judgement waits" : " judgements wait"),
+              "The curve is there. Sign-off waits for your word.", "Decide", Stage::evaluate};
+    case halves:
+      return {"now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on", Stage::after};
+    case signature:
+      return {"next", name + ": ready to sign", "Everything is answered. Verdict: " + qs(s.verdict) + ".", "Sign off",
+              Stage::sign_off};
+    case run: return {"next", name + ": ready to run", "Measured and set up.", "Run", Stage::run};
+    case set_up: return {"next", name + ": to set up", "Choose cell, speed and stops.", "Set up", Stage::set_up};
+    case measure: return {"later", name + ": to measure", "Three readings a dimension.", "Measure", Stage::measure};
+    case prepare: break;
   }
-  return {6, "later", name + ": to prepare", "Log lot, material and limits.", "Prepare", s.id, Stage::prepare};
+  return {"later", name + ": to prepare", "Log lot, material and limits.", "Prepare", Stage::prepare};
 }
+
+// A specimen that wants something, before words are made of it.
+struct Open {
+  Rank rank;
+  const SpecimenRow* specimen;
+  const SeriesRow* series;
+};
+
+// More than a person does in a day; what is beyond is counted.
+constexpr size_t kRows = 40, kJobs = 11;
+constexpr int kJobColumns = 4;
 
 }  // namespace
 
@@ -74,8 +92,8 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   auto* jobs = parts::sheet();
   auto* jobs_layout = parts::column(jobs, 14, 10);
   jobs_layout->addWidget(parts::label("Jobs in hand", "heading"));
-  jobs_ = new QHBoxLayout;
-  jobs_->setSpacing(12);
+  jobs_ = new QGridLayout;
+  jobs_->setSpacing(8);
   jobs_layout->addLayout(jobs_);
   outer->addWidget(jobs);
   connect(bench, &Workbench::docket_changed, this, [this] {
@@ -119,30 +137,39 @@ void TodayPage::refresh() {
   parts::clear(jobs_);
   parts::clear(notices_);
   for (const auto& n : bench_->book()->notices()) notices_->addWidget(parts::label(qs(n), "caution"));
-  std::vector<Waiting> list;
-  for (const JobRow& job : bench_->book()->jobs()) {
+  std::vector<Open> list;
+  std::vector<JobOutline> outline = bench_->book()->outline();
+  // Due first; jobs without a day after them.
+  std::stable_sort(outline.begin(), outline.end(), [](const JobOutline& a, const JobOutline& b) {
+    return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due);
+  });
+  size_t open_jobs = 0;
+  for (const auto& [job, all_series] : outline) {
     int total = 0, done = 0;
-    for (const SeriesRow& series : bench_->book()->series(job.id)) {
-      for (const SpecimenRow& s : bench_->book()->specimens(series.id)) {
+    for (const auto& [series, specimens] : all_series) {
+      for (const SpecimenRow& s : specimens) {
         ++total;
         done += s.signed_off ? 1 : 0;
-        if (!s.signed_off) list.push_back(waiting_of(s, qs(series.title), *methods::find(series.method)));
+        if (!s.signed_off) list.push_back({rank_of(s), &s, &series});
       }
     }
+    if (total > 0 && done == total) continue;
+    if (++open_jobs > kJobs) continue;
     auto* card = parts::sheet();
-    card->setMinimumWidth(170);
     auto* layout = parts::column(card, 10, 2);
     layout->addWidget(parts::label(qs(job.code + " " + job.title), "title"));
     layout->addWidget(parts::label(QString::number(done) + " of " + QString::number(total) + " signed" +
                                        (job.due.empty() ? "" : " · due " + qs(day_words(job.due, fortitor::today()))),
                                    "hint"));
-    jobs_->addWidget(card);
+    jobs_->addWidget(card, int(open_jobs - 1) / kJobColumns, int(open_jobs - 1) % kJobColumns);
   }
   auto* fresh = parts::button("New job…", "today-new-job");
   connect(fresh, &QPushButton::clicked, this, [this] { emit desk_wanted("jobs", 0, 1); });
-  jobs_->addWidget(fresh, 0, Qt::AlignVCenter);
-  jobs_->addStretch();
-  std::stable_sort(list.begin(), list.end(), [](const Waiting& a, const Waiting& b) { return a.rank < b.rank; });
+  const size_t shown = std::min(open_jobs, kJobs);
+  if (open_jobs > kJobs) fresh->setText("New job…  (" + QString::number(open_jobs - kJobs) + " more under All jobs)");
+  jobs_->addWidget(fresh, int(shown) / kJobColumns, int(shown) % kJobColumns, Qt::AlignVCenter);
+  for (int c = 0; c < kJobColumns; ++c) jobs_->setColumnStretch(c, 1);
+  std::stable_sort(list.begin(), list.end(), [](const Open& a, const Open& b) { return a.rank < b.rank; });
   for (const RunningTimer& t : timers_->timers()) {
     const QDateTime end = QDateTime::fromString(qs(t.row.ends_at), Qt::ISODate).toLocalTime();
     const bool over = t.left <= 0;
@@ -156,12 +183,20 @@ void TodayPage::refresh() {
                  : "Ends " + end.toString("ddd d MMM, hh:mm") + ". A run before is refused until you say why.",
             over ? "Take over" : "Look", t.row.specimen, Stage::prepare);
   }
-  for (const Waiting& w : list)
+  for (size_t i = 0; i < std::min(list.size(), kRows); ++i) {
+    const auto& [rank, specimen, series] = list[i];
+    const Waiting w = waiting_of(*specimen, rank, qs(series->title), *methods::find(series->method));
     add_row(w.when,
-            w.rank < 2   ? theme::color(theme::Ink::fails)
-            : w.rank < 5 ? theme::color(theme::Ink::near)
+            rank <= halves   ? theme::color(theme::Ink::fails)
+            : rank <= set_up ? theme::color(theme::Ink::near)
                          : theme::color(theme::Ink::action),
-            w.title, w.why, w.action, w.specimen, w.stage);
+            w.title, w.why, w.action, specimen->id, w.stage);
+  }
+  if (list.size() > kRows) {
+    auto* more = parts::label(QString::number(list.size() - kRows) + " more wait after these.", "quiet");
+    more->setContentsMargins(14, 8, 14, 8);
+    rows_->addWidget(more);
+  }
   if (list.empty()) {
     auto* nothing = parts::label(
         "Nothing waits. Open a job to begin: its number, a series with its method, and the marking of each specimen.",

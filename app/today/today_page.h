@@ -26,7 +26,7 @@ class TodayPage : public Desk {
   Workbench* bench_;
   TimerBoard* timers_;
   QVBoxLayout *rows_, *notices_;
-  QHBoxLayout* jobs_;
+  QGridLayout* jobs_;
 };
 
 }  // namespace fortitor

@@ -48,7 +48,7 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
       set_up.missing.push_back("To tick: " + item.text + ".");
   if (e != nullptr)
     for (const Finding* f : e->open_judgements())
-      if (f->asks_first) set_up.missing.push_back(f->message + " Answer it in the Ledger before the start.");
+      if (f->asks_first) set_up.missing.push_back(f->message + " It wants your word before the start.");
   bool begun = false;
   for (const FieldSpec& f : m.fields) begun = begun || (f.stage == Stage::set_up && f.required && r.fields.has(f.path));
   set_up.state = set_up.missing.empty() ? State::done : begun ? State::begun : State::open;

@@ -1,6 +1,8 @@
 #include "core/evaluation/evaluation.h"
 
 #include <algorithm>
+#include <cmath>
+#include <map>
 
 namespace fortitor {
 
@@ -52,6 +54,25 @@ std::string plain_symbol(const std::string& symbol) {
   return out;
 }
 
+void share_units(Evaluation& e) {
+  auto shared = [](Dimension d) { return d == Dimension::force || d == Dimension::stiffness; };
+  std::map<Dimension, double> most;
+  for (const ResultValue& r : e.results)
+    if (!r.is_text() && std::isfinite(r.value) && shared(r.spec.dimension))
+      most[r.spec.dimension] = std::max(most[r.spec.dimension], std::abs(r.value));
+  auto like = [&](Dimension d) {
+    const auto it = most.find(d);
+    return it == most.end() ? 0.0 : it->second;
+  };
+  for (ResultValue& r : e.results)
+    r.like = shared(r.spec.dimension) ? like(r.spec.dimension) : std::isfinite(r.value) ? std::abs(r.value) : 0;
+  for (Figure& f : e.figures)
+    for (Panel& p : f.panels) {
+      for (Axis* a : {&p.x, &p.y}) a->like = like(a->dimension);
+      for (Mark& m : p.marks) m.like = like(m.dimension);
+    }
+}
+
 Printed reported(const ResultValue& r, const Fields& settings, UnitSet set) {
   if (r.is_text()) return {r.text, ""};
   const std::string word = settings.text("settings.rounding");
@@ -61,7 +82,7 @@ Printed reported(const ResultValue& r, const Fields& settings, UnitSet set) {
   int figures = r.spec.figures;
   if (school == RoundingSchool::significant)
     figures = static_cast<int>(settings.number("settings.figures").value_or(4));
-  auto one = [&](double v) { return printed(v, r.spec.dimension, r.spec.rounding, school, set, figures); };
+  auto one = [&](double v) { return printed(v, r.spec.dimension, r.spec.rounding, school, set, figures, r.shown_like()); };
   Printed p = one(r.value);
   if (r.censored && r.censored->above) p.number = "≥ " + p.number;
   if (r.censored && !r.censored->above) p.number = one(r.censored->from).number + "–" + one(r.censored->to).number;

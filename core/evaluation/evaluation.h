@@ -59,7 +59,9 @@ struct ResultValue {
   bool conforms = true;  ///< which side of the limit a `near` value lies on
   std::vector<Step> how;
   std::vector<BudgetTerm> budget;  ///< largest contribution first
+  double like = 0;  ///< size by which its unit is chosen, and that of its limits and its U; 0: its own value
 
+  double shown_like() const { return like > 0 ? like : value; }
   double expanded() const { return 2.0 * standard_uncertainty; }  ///< k = 2
   bool is_text() const { return !text.empty(); }
 };
@@ -140,6 +142,10 @@ struct EvaluateOptions {
 
 /// "R_p0.2" for a screen that has no subscripts: "Rp0.2".
 std::string plain_symbol(const std::string& symbol);
+
+/// Forces of an evaluation, results and axes, are shown in one unit, whichever is largest: 7.46 kN beside 13.45 kN.
+/// Stiffnesses likewise. Every limit is shown in the unit of its result.
+void share_units(Evaluation& e);
 
 /// The number as reported: rounding school and censoring applied ("≥ 900", "54.2–57.3").
 Printed reported(const ResultValue& r, const Fields& settings, UnitSet set);

@@ -35,6 +35,7 @@ struct Axis {
   std::vector<std::string> categories = {};  ///< of a category axis: position 0, 1, …
   std::optional<double> from = {}, to = {};  ///< internal units; empty: fitted to what is drawn
   bool with_zero = true;                     ///< a fitted linear axis begins at zero when nothing lies below it
+  double like = 0;                           ///< size by which its unit is chosen; 0: what is drawn
 };
 
 enum class Marker { none, dot, square, diamond, cross };
@@ -84,6 +85,7 @@ struct Mark {
   Dimension dimension = Dimension::none;
   RoundingClass rounding = RoundingClass::other;
   enum class Tone { mark, main, limit, quiet } tone = Tone::mark;
+  double like = 0;  ///< size by which its unit is chosen; 0: its own
 };
 
 struct Panel {

@@ -88,7 +88,7 @@ std::pair<double, double> domain(const Panel& p, bool along_x) {
 }
 
 const Unit& unit_of(const Axis& a, UnitSet set, double low, double high) {
-  return display_unit(a.dimension, set, std::max(std::abs(low), std::abs(high)));
+  return display_unit(a.dimension, set, a.like > 0 ? a.like : std::max(std::abs(low), std::abs(high)));
 }
 
 std::vector<Tick> ticks_of(const Axis& a, double low, double high, double px, double scale, bool along_x,

@@ -26,7 +26,7 @@ Shape clip_to(const Frame& f, bool on) {
 
 std::string words_of(const Mark& m, UnitSet set) {
   if (!m.value) return m.label;
-  const Printed p = printed(*m.value, m.dimension, m.rounding, RoundingSchool::iso, set);
+  const Printed p = printed(*m.value, m.dimension, m.rounding, RoundingSchool::iso, set, 4, m.like);
   return m.label.empty() ? p.number : m.label + " " + p.number;
 }
 

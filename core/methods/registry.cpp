@@ -75,6 +75,7 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
   e.method = record.method;
   e.specimen = record.specimen_id();
   judge(e, record);
+  share_units(e);
   // Every other choice is judged as the reported one is.
   for (Alternative& a : e.alternatives)
     for (const auto& [key, value] : a.values) {

@@ -128,8 +128,9 @@ std::string format_value(double internal, Dimension d, UnitSet set, int figures)
   return u.symbol.empty() ? number : number + " " + std::string(u.symbol);
 }
 
-Printed printed(double internal, Dimension d, RoundingClass rounding, RoundingSchool school, UnitSet set, int figures) {
-  const Unit& u = display_unit(d, set, internal);
+Printed printed(double internal, Dimension d, RoundingClass rounding, RoundingSchool school, UnitSet set, int figures,
+                double like) {
+  const Unit& u = display_unit(d, set, like != 0 ? like : internal);
   const double shown = to_unit(internal, u);
   const double step = class_step(shown, u, rounding, school);
   if (step == 0) return {significant(shown, figures), std::string(u.symbol)};

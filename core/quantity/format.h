@@ -47,9 +47,10 @@ struct Printed {
 
 /// Value as a report prints it. The classes are defined in SI; in the other unit sets strengths go
 /// to 0.1 ksi or 0.1 kgf/mm² and everything else keeps its class.
-/// `figures` is used by RoundingSchool::significant and for RoundingClass::other.
+/// `figures` is used by RoundingSchool::significant and for RoundingClass::other; `like`, when not 0, is the size by
+/// which the unit is chosen.
 Printed printed(double internal, Dimension d, RoundingClass rounding, RoundingSchool school, UnitSet set,
-                int figures = 4);
+                int figures = 4, double like = 0);
 
 /// Expanded uncertainty (a difference, so offsets of temperature scales do not enter) to two
 /// significant figures, in the unit in which a value of size `like` is shown.

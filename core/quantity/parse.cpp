@@ -14,7 +14,7 @@ bool is_digit(char c) {
   return c >= '0' && c <= '9';
 }
 
-std::string quoted(std::string_view text) {
+std::string in_quotes(std::string_view text) {
   return "“" + std::string(text) + "”";
 }
 
@@ -133,7 +133,7 @@ size_t count(std::string_view s, char c) {
 Outcome<std::string> plain_decimal(std::string_view body, bool us_customary) {
   const size_t commas = count(body, ',');
   const size_t points = count(body, '.');
-  const InputError bad{"Cannot read " + quoted(body) + " as a number: check its points and commas.", {}};
+  const InputError bad{"Cannot read " + in_quotes(body) + " as a number: check its points and commas.", {}};
   if (commas > 0 && points > 0) {
     const bool point_last = body.rfind('.') > body.rfind(',');
     const char decimal = point_last ? '.' : ',';
@@ -154,7 +154,7 @@ Outcome<std::string> plain_decimal(std::string_view body, bool us_customary) {
     if (may_group && us_customary) return without(body, ',');
     if (may_group) {
       const std::string one = without(body, ','), other = std::string(whole) + "." + std::string(rest);
-      return InputError{quoted(body) + " could mean " + one + " or " + other + ": type one of them.", {one, other}};
+      return InputError{in_quotes(body) + " could mean " + one + " or " + other + ": type one of them.", {one, other}};
     }
     return std::string(whole) + "." + std::string(rest);
   }
@@ -250,9 +250,9 @@ Outcome<Number> number_from(const Split& parts, bool us_customary) {
     const char* end = text.data() + text.size();
     const auto [stop, error] = std::from_chars(text.data(), end, n.value);
     if (error == std::errc::result_out_of_range || !std::isfinite(n.value))
-      return InputError{quoted(text) + " is beyond what can be counted.", {}};
+      return InputError{in_quotes(text) + " is beyond what can be counted.", {}};
     if (error != std::errc() || stop != end)
-      return InputError{"Cannot read " + quoted(parts.body) + " as a number.", {}};
+      return InputError{"Cannot read " + in_quotes(parts.body) + " as a number.", {}};
     const size_t point = plain->find('.');
     const double decimals = point == std::string::npos ? 0.0 : double(plain->size() - point - 1);
     int exponent = 0;
@@ -261,7 +261,7 @@ Outcome<Number> number_from(const Split& parts, bool us_customary) {
   }
   if (!parts.denominator.empty()) {
     if (parts.body.find_first_of(".,") != std::string::npos || !parts.exponent.empty())
-      return InputError{"A fraction needs a whole number before it, not " + quoted(parts.body) + ".", {}};
+      return InputError{"A fraction needs a whole number before it, not " + in_quotes(parts.body) + ".", {}};
     const double top = std::strtod(parts.numerator.c_str(), nullptr);
     const double bottom = std::strtod(parts.denominator.c_str(), nullptr);
     if (bottom == 0) return InputError{"A fraction cannot have 0 below the line.", {}};
@@ -287,7 +287,7 @@ Outcome<Quantity> finish(const std::string& typed, const Split& parts, const Uni
   const double factor = unit != nullptr ? unit->factor : 1.0;
   q.value = number->value * factor + (unit != nullptr ? unit->offset : 0.0);
   q.resolution = number->resolution * factor;
-  if (!std::isfinite(q.value)) return InputError{quoted(typed) + " is beyond what can be counted.", {}};
+  if (!std::isfinite(q.value)) return InputError{in_quotes(typed) + " is beyond what can be counted.", {}};
   return q;
 }
 
@@ -317,7 +317,7 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, con
   }
   const auto parts = split(typed);
   if (!parts) {
-    return InputError{quoted(typed) + " has no number: type " + std::string(dimension_phrase(dimension)) + ".", {}};
+    return InputError{in_quotes(typed) + " has no number: type " + std::string(dimension_phrase(dimension)) + ".", {}};
   }
   const Unit* unit = nullptr;
   if (parts->unit.empty()) {
@@ -333,11 +333,11 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, con
     if (unit == nullptr) {
       const Unit* other = find_unit(parts->unit);
       if (other != nullptr) {
-        return InputError{quoted(parts->unit) + " is the unit of " + std::string(dimension_phrase(other->dimension)) +
+        return InputError{in_quotes(parts->unit) + " is the unit of " + std::string(dimension_phrase(other->dimension)) +
                               "; here " + std::string(dimension_phrase(dimension)) + " is wanted.",
                           {}};
       }
-      return InputError{"There is no unit " + quoted(parts->unit) + " here; " +
+      return InputError{"There is no unit " + in_quotes(parts->unit) + " here; " +
                             std::string(dimension_phrase(dimension)) + " is wanted.",
                         {}};
     }
@@ -349,11 +349,11 @@ Outcome<Quantity> parse_any_quantity(std::string_view text, const TypingContext&
   const std::string typed = trimmed(text);
   if (typed.empty()) return InputError{"Type a number with its unit.", {}};
   const auto parts = split(typed);
-  if (!parts) return InputError{quoted(typed) + " has no number.", {}};
+  if (!parts) return InputError{in_quotes(typed) + " has no number.", {}};
   const Unit* unit = nullptr;
   if (!parts->unit.empty()) {
     unit = find_unit(parts->unit);
-    if (unit == nullptr) return InputError{"There is no unit " + quoted(parts->unit) + ".", {}};
+    if (unit == nullptr) return InputError{"There is no unit " + in_quotes(parts->unit) + ".", {}};
   } else if (!parts->denominator.empty()) {
     unit = find_unit("in", Dimension::length);
   }

@@ -1,0 +1,309 @@
+// The Kit desk and what comes of it: items entered once, chosen at Set up, held for a series.
+#include <QAction>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMenu>
+#include <QTimer>
+
+#include "app/kit/kit_page.h"
+#include "app/model/field_host.h"
+#include "core/standin/benches.h"
+#include "tests/app/window_fixture.h"
+
+namespace fortitor {
+namespace {
+
+class KitDesk : public WindowTest {
+ protected:
+  void undo() {
+    QApplication::setActiveWindow(window_.get());
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+  }
+  std::vector<kit::Item> items() { return bench_.book()->kit().value(); }
+  void begin(const QString& label) {
+    window_->open("kit");
+    auto* b = find<QPushButton>("kit-new");
+    for (QAction* a : b->menu()->actions())
+      if (a->text() == label) return a->trigger();
+    ADD_FAILURE() << "no kind " << label.toStdString();
+  }
+  void choose(const QString& key, const QString& text) {
+    auto* box = find<QComboBox>(key);
+    ASSERT_NE(box, nullptr);
+    box->setFocus();
+    QTest::keyClicks(box, text);
+  }
+  void add_cell(const QString& name, const QString& capacity, const QString& due) {
+    begin("Load cell");
+    type("equipment.load_cell.id", name);
+    type("equipment.load_cell.capacity", capacity);
+    choose("equipment.load_cell.class", "class 1");
+    type("equipment.load_cell.due", due);
+    click("kit-keep");
+    QCoreApplication::processEvents();
+  }
+  bool says(const QString& part) {
+    QCoreApplication::processEvents();
+    for (const QLabel* l : window_->findChildren<QLabel*>())
+      if (l->isVisible() && l->text().contains(part)) return true;
+    return false;
+  }
+  // Answers the next question that stands before the window.
+  static void connect_answer(QTimer& timer, const QString& words) {
+    QObject::connect(&timer, &QTimer::timeout, &timer, [&timer, words] {
+      auto* ask = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+      if (ask == nullptr) return;
+      timer.stop();
+      ask->setTextValue(words);
+      ask->accept();
+    });
+    timer.start(5);
+  }
+  // Two bars, the first with everything but its run.
+  void bars(int n = 2) {
+    Book& book = *bench_.book();
+    const auto series = book.add_series(*book.add_job("J-1", "bars"), "Tension", "tension-metal");
+    for (int i = 1; i <= n; ++i) {
+      TestRecord r;
+      r.method = "tension-metal";
+      r.fields.set("specimen.id", "B-" + std::to_string(i));
+      ids_.push_back(*book.add_specimen(*series, "B-" + std::to_string(i), r));
+    }
+    series_ = *series;
+    bench_.touch_docket();
+  }
+  void give(Id id, const std::function<void(TestRecord&)>& change) { bench_.edit_specimen(id, "given", change); }
+  std::vector<Id> ids_;
+  Id series_ = 0;
+};
+
+TEST_F(KitDesk, ItemsAreAddedChangedHeldAndRetired) {
+  window_->open("kit");
+  EXPECT_TRUE(says("Nothing is in the Kit yet"));
+  add_cell("LC-50", "50 kN", "in 4 days");
+  ASSERT_EQ(items().size(), 1u);
+  EXPECT_EQ(items()[0].due(), parse_day("in 4 days", today()).value());
+  EXPECT_EQ(*items()[0].fields.number("equipment.load_cell.capacity"), 50e3);
+  EXPECT_TRUE(says("4 days left"));
+  EXPECT_TRUE(says("No record names it yet"));
+
+  click("kit-edit");
+  type("equipment.load_cell.due", "soonish");
+  EXPECT_TRUE(window_->message().contains("no day")) << window_->message().toStdString();
+  type("equipment.load_cell.due", "in 3 months");
+  click("kit-keep");
+  QCoreApplication::processEvents();
+  EXPECT_EQ(items()[0].due(), months_after(today(), 3));
+  EXPECT_FALSE(says("days left"));
+
+  QTimer asked;
+  connect_answer(asked, "dropped");
+  click("kit-hold");
+  QCoreApplication::processEvents();
+  EXPECT_TRUE(says("held: dropped"));
+  EXPECT_EQ(items()[0].held(), "dropped");
+  click("kit-hold");
+  QCoreApplication::processEvents();
+  EXPECT_EQ(items()[0].held(), "");
+  click("kit-retire");
+  QCoreApplication::processEvents();
+  EXPECT_TRUE(items()[0].retired());
+  EXPECT_TRUE(bench_.book()->verify().empty());
+}
+
+TEST_F(KitDesk, ANameTwiceIsRefusedAndNothingIsLost) {
+  add_cell("LC-50", "50 kN", "in 4 days");
+  add_cell("LC-50", "20 kN", "in 5 days");
+  EXPECT_TRUE(window_->message().contains("already has")) << window_->message().toStdString();
+  EXPECT_EQ(find<QLineEdit>("equipment.load_cell.capacity")->text(), "20 kN") << "the form is still there";
+  type("equipment.load_cell.id", "LC-20");
+  click("kit-keep");
+  QCoreApplication::processEvents();
+  EXPECT_EQ(items().size(), 2u);
+  begin("Load cell");
+  click("kit-drop");
+  QCoreApplication::processEvents();
+  EXPECT_EQ(items().size(), 2u);
+  // The drawing is walked by keys, in every order.
+  for (const char* order : {"kit-order:lives", "kit-order:by bench", "kit-order:due next"}) {
+    click(order);
+    auto* lives = window_->findChild<KitLives*>();
+    lives->setFocus();
+    QTest::keyClick(lives, Qt::Key_Up);
+    const auto first = lives->selected();
+    QTest::keyClick(lives, Qt::Key_Down);
+    EXPECT_NE(lives->selected(), first) << order;
+    EXPECT_FALSE(lives->row_of(first).isEmpty());
+    QTest::mouseClick(lives, Qt::LeftButton, {}, lives->row_of(first).center());
+    EXPECT_EQ(lives->selected(), first);
+    EXPECT_FALSE(lives->grab().isNull());
+  }
+}
+
+TEST_F(KitDesk, ABenchFillsSetUpAndWhatHasEndedAsksBeforeTheStart) {
+  add_cell("LC-50", "200 kN", "3 days ago");
+  begin("Extensometer");
+  type("equipment.extensometer.id", "EX-50");
+  type("equipment.extensometer.range", "12.5 mm");
+  click("kit-keep");
+  QCoreApplication::processEvents();
+  click("kit-new-bench");
+  type("settings.name", "Frame 50 kN, bars");
+  choose("bench-item:load_cell", "LC-50");
+  choose("bench-item:extensometer", "EX-50");
+  click("kit-keep");
+  QCoreApplication::processEvents();
+  ASSERT_EQ(items().size(), 3u);
+
+  bars();
+  give(ids_[0], [](TestRecord& r) {
+    const std::string id = r.specimen_id();
+    const TestRecord made = standin::find_bench(methods::find("tension-metal")->standin)->simulate({});
+    for (const auto& [path, value] : made.fields.all())
+      if (path.rfind("equipment.", 0) != 0 && path.rfind("specimen.after", 0) != 0) r.fields.set(path, value);
+    r.fields.set("specimen.id", id);
+  });
+  window_->show_specimen(ids_[0], int(Stage::set_up));
+  settle();
+  choose("bench", "Frame 50");
+  EXPECT_EQ(*record().fields.number("equipment.load_cell.capacity"), 200e3);
+  EXPECT_EQ(record().fields.text("equipment.extensometer.id"), "EX-50");
+  EXPECT_EQ(find<QComboBox>("kit:load_cell")->currentText().section("  ", 0, 0), "LC-50");
+  EXPECT_TRUE(says("overdue since"));
+  for (const CheckItem& c : bench_.method().guide(Stage::set_up).checklist)
+    if (c.safety) click("check:" + QString::fromStdString(c.id));
+  ASSERT_TRUE(until([&] { return bench_.evaluation_current() && bench_.evaluation()->finding("calibration-expired"); }));
+  QCoreApplication::processEvents();
+  EXPECT_FALSE(find<QPushButton>("setup-start")->isEnabled()) << "Start asks first";
+  click("remedy:calibration-expired:accept");
+  auto* reason = find<QLineEdit>("reason:calibration-expired");
+  ASSERT_NE(reason, nullptr);
+  QTest::keyClicks(reason, "checked with a dead weight this morning");
+  QTest::keyClick(reason, Qt::Key_Return);
+  settle();
+  EXPECT_TRUE(find<QPushButton>("setup-start")->isEnabled())
+      << bench_.progress()[size_t(Stage::set_up)].missing.front();
+  // Typed over, the slot no longer says it is that item.
+  choose("kit:load_cell", "typed");
+  EXPECT_EQ(record().fields.text("equipment.load_cell.id"), "");
+  EXPECT_FALSE(record().fields.has("equipment.load_cell.due"));
+  EXPECT_EQ(find<QComboBox>("bench")->currentIndex(), 0);
+}
+
+TEST_F(KitDesk, WhatIsTypedAtSetUpIsKeptInTheKit) {
+  bars();
+  window_->show_specimen(ids_[0], int(Stage::set_up));
+  settle();
+  type("equipment.load_cell.id", "LC-7");
+  click("kit-keep:load_cell");
+  QCoreApplication::processEvents();
+  ASSERT_EQ(items().size(), 1u);
+  EXPECT_EQ(find<QComboBox>("kit:load_cell")->currentText().section("  ", 0, 0), "LC-7");
+  EXPECT_FALSE(record().fields.has("equipment.load_cell.due"));
+}
+
+TEST_F(KitDesk, WhatHoldsForTheSeriesIsTypedOnceAndADifferenceIsMarked) {
+  bars(3);
+  window_->show_specimen(ids_[0], int(Stage::prepare));
+  settle();
+  type("specimen.material", "S355J2");
+  EXPECT_EQ(record().fields.text("specimen.family"), "carbon steel") << "it comes with the material";
+  EXPECT_TRUE(says("Usual:"));
+  type("specimen.lot", "LG-417");
+  type("limit:rm:min", "490");
+  click("series-hold");
+  settle();
+  EXPECT_TRUE(says("As the series."));
+  EXPECT_EQ(bench_.book()->series_record(series_)->fields.text("specimen.lot"), "LG-417");
+  // The others had nothing: they follow.
+  EXPECT_EQ(bench_.book()->record(ids_[2])->fields.text("specimen.material"), "S355J2");
+  EXPECT_EQ(*bench_.book()->record(ids_[2])->limits.at("rm").min->value, 490);
+
+  window_->show_specimen(ids_[1], int(Stage::prepare));
+  settle();
+  type("specimen.lot", "LG-500");
+  EXPECT_TRUE(says("series: LG-417"));
+  EXPECT_TRUE(says("Differs from the series: Lot or heat."));
+  // Changed for the series: who followed follows, who differs stays.
+  window_->open("common", series_);
+  type("specimen.lot", "LG-418");
+  EXPECT_EQ(bench_.book()->record(ids_[0])->fields.text("specimen.lot"), "LG-418");
+  EXPECT_EQ(bench_.book()->record(ids_[1])->fields.text("specimen.lot"), "LG-500");
+  EXPECT_TRUE(says("B-2: Lot or heat"));
+  window_->show_specimen(ids_[1], int(Stage::prepare));
+  settle();
+  click("series-as");
+  EXPECT_EQ(record().fields.text("specimen.lot"), "LG-418");
+  undo();
+  EXPECT_EQ(record().fields.text("specimen.lot"), "LG-500");
+  EXPECT_TRUE(bench_.book()->verify().empty());
+}
+
+TEST_F(KitDesk, TheNextPieceStartsWhereTheLastLeftOff) {
+  bars(2);
+  standin::SimulateOptions bar;
+  bar.seed = 6;
+  const TestRecord made = standin::find_bench(methods::find("tension-metal")->standin)->simulate(bar);
+  ASSERT_TRUE(bench_.book()->store_run(ids_[0], *made.run.samples(), "test"));
+  give(ids_[0], [&](TestRecord& r) {
+    const std::string id = r.specimen_id();
+    r = made;
+    r.fields.set("specimen.id", id);
+    r.fields.set("specimen.marking", std::string("yellow end"));
+  });
+  window_->show_specimen(ids_[0], int(Stage::evaluate));
+  settle();
+  ASSERT_TRUE(until([&] { return bench_.book()->specimen(ids_[0])->stages[3] == '2'; }));
+  window_->show_specimen(ids_[1]);
+  settle();
+  EXPECT_EQ(record().fields.text("specimen.material"), bench_.book()->record(ids_[0])->fields.text("specimen.material"));
+  EXPECT_TRUE(record().fields.has("settings.speed.elastic"));
+  EXPECT_FALSE(record().fields.has("specimen.section.diameter")) << "no reading comes over";
+  EXPECT_FALSE(record().fields.has("specimen.marking"));
+  EXPECT_EQ(bench_.book()->logbook(1)[0].what, "begun as B-1 left off");
+  // It is one step that can be taken back, and it is not done twice.
+  undo();
+  EXPECT_FALSE(record().fields.has("settings.speed.elastic"));
+  window_->show_specimen(ids_[0]);
+  window_->show_specimen(ids_[1]);
+  EXPECT_FALSE(record().fields.has("settings.speed.elastic")) << "taken back stays taken back";
+  click("series-last");
+  EXPECT_TRUE(record().fields.has("settings.speed.elastic"));
+}
+
+TEST_F(KitDesk, AllAdviceIsTakenInOneStep) {
+  bars(1);
+  give(ids_[0], [](TestRecord& r) {
+    for (const auto& [path, typed] : {std::pair{"specimen.gauge_length", "50 mm"}, {"specimen.parallel_length", "60 mm"}})
+      standin::type_into(r, path, typed);
+    standin::type_list(r, "specimen.section.diameter", {"10.01 mm", "10.00 mm", "9.99 mm"});
+    r.fields.set("specimen.section.shape", std::string("round"));
+    r.fields.set("specimen.material", std::string("S355J2"));
+    r.fields.set("specimen.family", std::string("carbon steel"));
+  });
+  window_->show_specimen(ids_[0], int(Stage::set_up));
+  settle();
+  const Plan plan = bench_.method().plan(record());
+  ASSERT_GT(plan.advice.size(), 3u);
+  click("use-all");
+  const Plan after = bench_.method().plan(record());
+  for (const Advice& a : plan.advice) EXPECT_TRUE(record().fields.number(a.setting)) << a.setting;
+  undo();
+  for (const Advice& a : plan.advice) EXPECT_FALSE(record().fields.number(a.setting)) << a.setting;
+}
+
+TEST_F(KitDesk, DueDatesAreDays) {
+  QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
+  type("job-code", "J-2");
+  type("job-due", "31.2.");
+  type("job-specimens", "A");
+  EXPECT_FALSE(bench_.book()->job_by_code("J-2"));
+  EXPECT_TRUE(says("no day of the calendar"));
+  type("job-due", "in 3 days");
+  type("job-specimens", "A");
+  ASSERT_TRUE(bench_.book()->job_by_code("J-2"));
+  EXPECT_EQ(bench_.book()->job_by_code("J-2")->due, parse_day("in 3 days", today()).value());
+}
+
+}  // namespace
+}  // namespace fortitor
