@@ -83,20 +83,21 @@ std::vector<JobOutline> Book::outline() const {
 }
 
 std::vector<FoundRow> Book::search(const std::string& typed, int most) const {
-  // Every word must stand somewhere in specimen, series or job.
-  QStringList words = qs(typed).split(' ', Qt::SkipEmptyParts);
+  // Every word must stand somewhere in specimen, series or job. The series that have it are found first: the many
+  // specimens are then only asked for their own marking and their series.
+  const QStringList words = qs(typed).split(' ', Qt::SkipEmptyParts);
   QString where;
   for (qsizetype i = 0; i < words.size(); ++i)
-    where += (i == 0 ? "WHERE " : "AND ") + QString("(s.code || ' ' || e.title || ' ' || j.code || ' ' || j.title) LIKE ? ESCAPE '\\' ");
+    where += QString(i == 0 ? "WHERE" : "AND") +
+             " (s.code LIKE ? ESCAPE '\\' OR s.series_id IN (SELECT e.id FROM series e JOIN job j ON j.id = e.job_id "
+             "WHERE (e.title || ' ' || j.code || ' ' || j.title) LIKE ? ESCAPE '\\')) ";
   QSqlQuery q(db());
   q.setForwardOnly(true);
-  q.prepare(
-      "SELECT s.id, s.code, e.id, e.title, j.id, j.code, j.title FROM specimen s JOIN series e ON e.id = s.series_id "
-      "JOIN job j ON j.id = e.job_id " +
-      where + "LIMIT ?");
+  q.prepare("SELECT f.id, f.code, e.id, e.title, j.id, j.code, j.title FROM (SELECT s.id, s.code, s.series_id FROM "
+            "specimen s " + where + "LIMIT ?) f JOIN series e ON e.id = f.series_id JOIN job j ON j.id = e.job_id");
   for (QString w : words) {
     for (const char* special : {"\\", "%", "_"}) w.replace(special, QString("\\") + special);
-    q.addBindValue("%" + w + "%");
+    for (int twice = 0; twice < 2; ++twice) q.addBindValue("%" + w + "%");
   }
   q.addBindValue(most);
   return rows_of<FoundRow>(q, [](const QSqlQuery& r) {

@@ -227,10 +227,15 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   std::vector<Doable> groups, pieces;
   std::set<Id> jobs, series;
   const QString plain = typed.startsWith("series:", Qt::CaseInsensitive) ? typed.mid(7) : typed;
+  const QStringList words = plain.split(' ', Qt::SkipEmptyParts);
+  // A job or a series is offered when it is itself what was typed, not only one of its pieces.
+  auto named = [&](const QString& text) {
+    return std::all_of(words.begin(), words.end(), [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
+  };
   for (const FoundRow& r : bench_->book()->search(plain.toStdString(), most)) {
-    if (jobs.insert(r.job).second)
+    if (jobs.insert(r.job).second && named(qs(r.job_code + " " + r.job_title)))
       groups.push_back({qs(r.job_code + " " + r.job_title), "job", [this] { show_jobs(); }});
-    if (series.insert(r.series).second)
+    if (series.insert(r.series).second && named(qs(r.job_code + " " + r.job_title + " " + r.series_title)))
       groups.push_back({"Series: " + qs(r.series_title), qs(r.job_code), [this, id = r.series] { show_series(id); }});
     pieces.push_back({qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
   }

@@ -2,12 +2,12 @@
 
 #include <QApplication>
 #include <QClipboard>
-#include <QCompleter>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QRegularExpression>
 #include <QStyle>
 
+#include "app/stages/offer_list.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/bench/material.h"
@@ -202,13 +202,11 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
 void FieldEdit::offer_reference() {
   QStringList names;
   for (const std::string& name : material::names()) names << qs(name);
-  auto* completer = new QCompleter(names, this);
-  completer->setCaseSensitivity(Qt::CaseInsensitive);
-  completer->setFilterMode(Qt::MatchContains);
-  completer->setMaxVisibleItems(9);
-  line_->setCompleter(completer);
+  auto* offers = new OfferList(line_, names);
   line_->setPlaceholderText("S355J2, Ti-6Al-4V, ash …");
-  connect(completer, QOverload<const QString&>::of(&QCompleter::activated), this, [this](const QString& name) {
+  // The list moves to the window to lie over it: it goes when the field goes.
+  connect(this, &QObject::destroyed, offers, &QObject::deleteLater);
+  connect(offers, &OfferList::picked, this, [this](const QString& name) {
     line_->setText(name);
     line_->setModified(true);
     keep();

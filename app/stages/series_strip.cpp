@@ -31,7 +31,6 @@ SeriesStrip::SeriesStrip(Workbench* bench, bool wide, QWidget* parent) : QWidget
   connect(hold_, &QPushButton::clicked, bench, &Workbench::hold_for_series);
   connect(as_series_, &QPushButton::clicked, bench, &Workbench::as_the_series);
   connect(last_, &QPushButton::clicked, bench, &Workbench::take_over_from_last);
-  refresh();
 }
 
 void SeriesStrip::refresh() {

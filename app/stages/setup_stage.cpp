@@ -116,6 +116,11 @@ void SetupStage::refresh() {
   if (form_ != nullptr) form_->refresh();
   for (const auto& [path, box] : checks_) box->setChecked(bench_->record().fields.flag(path));
   refresh_advice();
+  refresh_missing();
+}
+
+void SetupStage::refresh_missing() {
+  if (pad_ == nullptr) return;
   parts::clear(missing_);
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   start_->setEnabled(missing.empty());

@@ -15,7 +15,7 @@ class SetupStage : public StagePage {
   explicit SetupStage(Workbench* bench, QWidget* parent = nullptr);
   void rebuild() override;
   void refresh() override;
-  void evaluated() override { refresh(); }
+  void evaluated() override { refresh_missing(); }
   /// While something wants a word before the start.
   bool wants_watch() const override;
 
@@ -24,6 +24,7 @@ class SetupStage : public StagePage {
 
  private:
   void refresh_advice();
+  void refresh_missing();
   bool in_use(const Advice& a) const;
   void use_all();
 

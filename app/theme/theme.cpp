@@ -89,6 +89,8 @@ QScrollBar::handle { background: %edge; border-radius: 4px; min-height: 24px; mi
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QListWidget, QTableWidget, QTreeWidget { background: %sheet; border: 0; outline: 0; }
+QListWidget#offer { background: %sheet; border: 1px solid %line; border-radius: 4px; }
+QListWidget#offer::item { padding: 4px 6px; }
 QListWidget::item:selected, QTableWidget::item:selected { background: %selected; color: %ink; }
 QHeaderView::section { background: %bg; border: 0; border-bottom: 1px solid %line; padding: 4px 6px; color: %quiet; }
 QTableWidget { gridline-color: %line; }

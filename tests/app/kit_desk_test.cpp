@@ -5,6 +5,9 @@
 #include <QMenu>
 #include <QTimer>
 
+#include <QListWidget>
+
+#include "app/docket/docket.h"
 #include "app/kit/kit_page.h"
 #include "app/model/field_host.h"
 #include "core/standin/benches.h"
@@ -290,6 +293,47 @@ TEST_F(KitDesk, AllAdviceIsTakenInOneStep) {
   for (const Advice& a : plan.advice) EXPECT_TRUE(record().fields.number(a.setting)) << a.setting;
   undo();
   for (const Advice& a : plan.advice) EXPECT_FALSE(record().fields.number(a.setting)) << a.setting;
+}
+
+TEST_F(KitDesk, AMaterialIsOfferedFromTheLibrary) {
+  bars(1);
+  window_->show_specimen(ids_[0], int(Stage::prepare));
+  settle();
+  auto* line = find<QLineEdit>("specimen.material");
+  line->setFocus();
+  QTest::keyClicks(line, "355");
+  auto* offers = find<QListWidget>("offer:specimen.material");
+  ASSERT_NE(offers, nullptr);
+  ASSERT_GE(offers->count(), 1);
+  const QString first = offers->item(0)->text();
+  EXPECT_TRUE(first.contains("355"));
+  QTest::keyClick(line, Qt::Key_Down);
+  QTest::keyClick(line, Qt::Key_Return);
+  EXPECT_EQ(record().fields.text("specimen.material"), first.toStdString());
+  EXPECT_FALSE(record().fields.text("specimen.family").empty());
+  EXPECT_FALSE(offers->isVisible());
+  // What was typed and not picked stays what was typed.
+  type("specimen.material", "355 of ours");
+  EXPECT_EQ(record().fields.text("specimen.material"), "355 of ours");
+  EXPECT_TRUE(record().fields.text("specimen.family").empty()) << "it had come with the other";
+}
+
+TEST_F(KitDesk, TheDocketFoldsFiltersAndKeepsThePieceInSight) {
+  bars(3);
+  Docket* docket = window_->docket();
+  window_->show_specimen(ids_[1]);
+  settle();
+  EXPECT_FALSE(docket->row_of(ids_[2]).isEmpty());
+  docket->setFocus();
+  QTest::keyClick(docket, Qt::Key_Left);
+  EXPECT_TRUE(docket->row_of(ids_[2]).isEmpty()) << "folded";
+  QTest::keyClicks(docket, "b-3");
+  EXPECT_EQ(docket->filter(), "b-3");
+  EXPECT_FALSE(docket->row_of(ids_[2]).isEmpty()) << "what is looked for is shown, folded or not";
+  EXPECT_TRUE(docket->row_of(ids_[0]).isEmpty());
+  QTest::keyClick(docket, Qt::Key_Escape);
+  EXPECT_TRUE(docket->filter().isEmpty());
+  EXPECT_FALSE(docket->grab().isNull());
 }
 
 TEST_F(KitDesk, DueDatesAreDays) {

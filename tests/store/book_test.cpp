@@ -67,6 +67,57 @@ TEST_F(BookTest, KeepsJobsSeriesSpecimensAndRecords) {
   EXPECT_TRUE(b->verify().empty());
 }
 
+TEST_F(BookTest, TheOutlineIsWhatTheListsSay) {
+  auto b = open();
+  const Id id = specimen(*b);
+  ASSERT_TRUE(b->add_specimen(b->series_of(id).id, "HB-02", *b->record(id)));
+  ASSERT_TRUE(b->add_series(b->jobs()[0].id, "Impact", "tension-metal"));
+  ASSERT_TRUE(b->add_job("TC-001", "empty"));
+  TestRecord r = *b->record(id);
+  ASSERT_TRUE(b->save_record(id, 0, r, {"2222222", "meets", 0}, "run"));
+  ASSERT_TRUE(b->sign_off(id, b->record_version(id), "{}", "meets"));
+  ASSERT_TRUE(b->save_record(id, 0, r, {"2222222", "meets", 0}, "changed after the signature"));
+  ASSERT_TRUE(b->sign_off(id, b->record_version(id), "{}", "meets"));
+  for (int again = 0; again < 2; ++again) {
+    const auto outline = b->outline();
+    const auto jobs = b->jobs();
+    ASSERT_EQ(outline.size(), jobs.size());
+    for (size_t j = 0; j < jobs.size(); ++j) {
+      EXPECT_EQ(outline[j].job.code, jobs[j].code);
+      const auto series = b->series(jobs[j].id);
+      ASSERT_EQ(outline[j].series.size(), series.size());
+      for (size_t e = 0; e < series.size(); ++e) {
+        const auto pieces = b->specimens(series[e].id);
+        ASSERT_EQ(outline[j].series[e].specimens.size(), pieces.size());
+        for (size_t s = 0; s < pieces.size(); ++s) {
+          EXPECT_EQ(outline[j].series[e].specimens[s].code, pieces[s].code);
+          EXPECT_EQ(outline[j].series[e].specimens[s].signed_off, pieces[s].signed_off) << pieces[s].code << again;
+        }
+      }
+    }
+    // A version after the signature is not signed.
+    ASSERT_TRUE(b->save_record(id, 0, r, {"2222222", "meets", 0}, "changed again"));
+  }
+}
+
+TEST_F(BookTest, SearchWantsEveryWordSomewhere) {
+  auto b = open();
+  const Id id = specimen(*b);
+  ASSERT_TRUE(b->add_specimen(b->series_of(id).id, "100%_a\\b", *b->record(id)));
+  auto found = [&](const char* typed) { return b->search(typed, 10).size(); };
+  EXPECT_EQ(found(""), 2u);
+  EXPECT_EQ(found("hb"), 1u);
+  EXPECT_EQ(found("hb hanger"), 1u);
+  EXPECT_EQ(found("TENSION"), 2u);
+  EXPECT_EQ(found("hb nothing"), 0u);
+  EXPECT_EQ(found("100%"), 1u);
+  EXPECT_EQ(found("0_"), 0u) << "a mark, not any letter";
+  EXPECT_EQ(found("%_a\\b"), 1u);
+  EXPECT_EQ(found("' OR 1=1 --"), 0u);
+  EXPECT_EQ(b->search("tc-031", 1).size(), 1u);
+  EXPECT_EQ(b->search("hb", 10)[0].job_code, "TC-031");
+}
+
 TEST_F(BookTest, RefusesDoublesWithASentence) {
   auto b = open();
   const Id id = specimen(*b);
