@@ -132,7 +132,7 @@ std::string rows_table(const Certificate& c) {
       return out_cells + "<td>" + state + page::escaped(rows[i].note) + "</td>";
     };
     // As many columns of rows as fit the page, read downwards.
-    const size_t beside = rows.size() < 9 ? 1 : std::clamp<size_t>(9 / (columns.size() + 1), 1, 4);
+    const size_t beside = rows.size() < 6 ? 1 : std::clamp<size_t>(9 / (columns.size() + 1), 1, 4);
     const size_t deep = (rows.size() + beside - 1) / beside;
     std::string body = "<tr bgcolor=\"#F3F0E8\">";
     for (size_t g = 0; g < beside; ++g) body += head;

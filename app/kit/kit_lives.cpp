@@ -90,8 +90,13 @@ QRect KitLives::row_of(long long id) const {
   return {};
 }
 
+// Names never take more than half: the lives are what one looks at.
+double KitLives::names_width() const {
+  return std::min<double>(s(300), 0.5 * width());
+}
+
 double KitLives::x_of(const std::string& day) const {
-  const double left = s(300), right = width() - s(20);
+  const double left = names_width(), right = width() - s(20);
   const double t = double(days_between(from_, day)) / days_between(from_, to_);
   return left + (right - left) * std::clamp(t, 0.0, 1.0);
 }
@@ -123,8 +128,10 @@ void KitLives::paint_months(QPainter& p) const {
     if (m == kBefore + kAfter) break;
     p.setFont(theme::words(11));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(QRectF(x, s(6), x_of(months_after(from_, m + 1)) - x, s(20)), Qt::AlignCenter,
-               qs(day_words(first, first)).section(' ', 1));
+    const double room = x_of(months_after(from_, m + 1)) - x;
+    const QString month = qs(day_words(first, first)).section(' ', 1);
+    p.drawText(QRectF(x, s(6), room, s(20)), Qt::AlignCenter,
+               p.fontMetrics().horizontalAdvance(month) < room ? month : month.left(1));
   }
 }
 
@@ -143,7 +150,7 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
     }
   }
   const QString name = qs(item.name()), rating = qs(kit::rating_words(item, units_));
-  const double room = s(300) - s(14) - s(22);
+  const double room = names_width() - s(14) - s(22);
   p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
   p.setPen(theme::color(retired ? Ink::quiet : Ink::ink));
   const QString shown = p.fontMetrics().elidedText(name, Qt::ElideRight, int(item.is_bench() ? room : room * 0.6));
@@ -188,7 +195,7 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
   // Beside the bar where there is room, else on its left.
   const double width_of = p.fontMetrics().horizontalAdvance(words);
   const bool fits = after + s(8) + width_of < width() - s(8);
-  const QRectF place(fits ? after + s(8) : s(306), row.top, fits ? width() - after : width() - s(316), row.height);
+  const QRectF place(fits ? after + s(8) : names_width() + s(6), row.top, fits ? width() - after : width() - names_width() - s(16), row.height);
   p.drawText(place, Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - s(8))));
 }
 

@@ -38,6 +38,7 @@ class KitLives : public QWidget {
     int item = -1;
   };
   void add_group(const QString& heading, const std::vector<int>& members);
+  double names_width() const;
   double x_of(const std::string& day) const;
   void paint_months(QPainter& p) const;
   void paint_item(QPainter& p, const Row& row) const;

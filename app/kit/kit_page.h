@@ -18,6 +18,7 @@ class KitPage : public Desk, public FieldHost {
   Docket::Place place() const override { return Docket::Place::kit; }
   void open(Id item, int detail) override;
   void leave() override;
+  bool wants_room() const override { return true; }
   KitLives* lives() const { return lives_; }
   /// Begins a new item of a kind, or a bench; it is kept when it is named and kept.
   void begin(const std::string& kind);

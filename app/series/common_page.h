@@ -17,6 +17,7 @@ class CommonPage : public Desk, public FieldHost {
   QString title() const override { return "What holds for the series"; }
   Docket::Place place() const override { return Docket::Place::series; }
   void open(Id series, int detail) override;
+  bool wants_room() const override { return true; }
 
   const TestRecord& record() const override { return settings_; }
   UnitSet units() const override { return bench_->units(); }

@@ -184,8 +184,10 @@ void TaggedBarSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   line(28, qs(f.text("specimen.id")), theme::numbers(20, QFont::Bold), ink);
   line(50, qs(f.text("specimen.material").empty() ? "material not known yet" : f.text("specimen.material")),
        theme::words(14, QFont::DemiBold), ink);
-  line(70, qs(f.text("specimen.family")), theme::words(12), quiet);
-  line(90, f.text("specimen.lot").empty() ? QString() : "lot " + qs(f.text("specimen.lot")), theme::words(12), quiet);
+  QStringList more;  // on one line: the tag is low where the form above it is long
+  if (!f.text("specimen.family").empty()) more << qs(f.text("specimen.family"));
+  if (!f.text("specimen.lot").empty()) more << "lot " + qs(f.text("specimen.lot"));
+  line(70, more.join(" · "), theme::words(12), quiet);
   caption(p, {bar.left() + 10, bar.top() - 14}, marking.isEmpty() ? "end" : "", quiet, 11);
   if (!marking.isEmpty()) {
     p.setFont(theme::words(11));

@@ -197,6 +197,7 @@ void RunStage::set_speed(double speed) {
 void RunStage::rebuild() {
   if (run_ != 0) end_run();
   machine_.reset();
+  ++machine_number_;
   machine_for_ = 0;
   status_ = {};
   const bool steps = keyed();
@@ -231,8 +232,14 @@ void RunStage::connect_machine() {
   machine_ = std::make_unique<Acquisition>(standin()->machine(bench_->record()), speed_);
   machine_for_ = bench_->specimen();
   build_panel();
-  connect(machine_.get(), &Acquisition::samples, this, &RunStage::take_samples);
-  connect(machine_.get(), &Acquisition::status, this, &RunStage::take_status);
+  // What a machine said before it was taken away still lies in the queue: it is nothing about the next piece.
+  const int of = ++machine_number_;
+  connect(machine_.get(), &Acquisition::samples, this, [this, of](const ColumnsPtr& columns) {
+    if (of == machine_number_) take_samples(columns);
+  });
+  connect(machine_.get(), &Acquisition::status, this, [this, of](const MachineStatus& status) {
+    if (of == machine_number_) take_status(status);
+  });
   connect(machine_.get(), &Acquisition::refused, this, [this](const QString& why) { bench_->say(why); });
 }
 

@@ -75,6 +75,7 @@ class RunStage : public StagePage {
   std::unique_ptr<Acquisition> machine_;
   MachineStatus status_;
   Id machine_for_ = 0, run_ = 0;
+  int machine_number_ = 0;  ///< of the machine that is listened to
   double speed_ = 1;
   Recording recording_;
   size_t flushed_ = 0;
