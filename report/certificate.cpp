@@ -1,6 +1,7 @@
 #include "report/certificate.h"
 
 #include <algorithm>
+#include <cctype>
 #include <sstream>
 
 #include "core/methods/method.h"
@@ -56,6 +57,32 @@ std::string fact_table(const Certificate& c, const std::string& title, const std
   if (rows.empty()) return {};
   return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(title) +
          "</b></p><table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table>";
+}
+
+// One line a slot: "LC-100 · 100 kN · class 1 · serial mark 40388 · calibration due 25 Apr 2027".
+std::string equipment_table(const Certificate& c) {
+  std::string rows;
+  for (const EquipmentSlot& slot : methods::find(c.record.method)->equipment) {
+    std::string line;
+    for (const auto* fields : {&slot.fields, &slot.papers})
+      for (const FieldSpec& f : *fields) {
+        const FieldValue* v = c.record.fields.find(f.path);
+        if (v == nullptr || value_text(*v).empty()) continue;
+        std::string text = f.kind == FieldKind::date ? day_words(value_text(*v)) : value_text(*v);
+        for (const Choice& choice : f.choices)
+          if (choice.value == text) text = choice.label;
+        std::string label = f.label;
+        label[0] = char(std::tolower(static_cast<unsigned char>(label[0])));
+        line += (line.empty() ? "" : " · ") + (f.brought ? label + " " : std::string()) + text;
+      }
+    if (!line.empty())
+      rows += "<tr><td><span style=\"color:#6F7780\">" + page::escaped(slot.label) + "</span>&nbsp;&nbsp;</td><td>" +
+              page::escaped(line) + "</td></tr>";
+  }
+  if (rows.empty()) return {};
+  return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>Equipment</b></p><table cellspacing=\"0\" "
+         "cellpadding=\"1\">" +
+         rows + "</table>";
 }
 
 std::string results_table(const Certificate& c) {
@@ -184,8 +211,8 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
                                       "settings.zero"};
   printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
-         fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" +
-         fact_table(c, "Equipment", {"equipment."}) + fact_table(c, "Conditions", {"conditions."}) +
+         fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(c) +
+         fact_table(c, "Stand-in", {"equipment.standin."}) + fact_table(c, "Conditions", {"conditions."}) +
          fact_table(c, "Settings", printed) + "</td></tr></table>";
   out += what_ifs(c);
   out += rows_table(c);
@@ -197,8 +224,9 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
                            page::escaped(c.signature->at) + ".</p>"
                      : "<p style=\"margin-top:12px\"><b>Draft: not signed.</b></p>";
   if (!c.head.hash.empty())
-    out += "<p style=\"margin-top:6px;color:#6F7780;font-size:7pt\">Logbook of the book: " +
-           std::to_string(c.head.lines) + " lines, head " + page::escaped(c.head.hash) + "</p>";
+    out +=
+        "<p style=\"margin-top:6px;color:#6F7780;font-size:7pt\">Logbook of the book: " + std::to_string(c.head.lines) +
+        " lines, head " + page::escaped(c.head.hash) + "</p>";
   out += "<p style=\"margin-top:8px;color:#6F7780\">" + page::escaped(practice_sentence()) + "</p>";
   return out;
 }

@@ -176,6 +176,8 @@ class Book {
 
   /// Newest version of a specimen's record with the samples of its run.
   Outcome<TestRecord> record(Id specimen) const;
+  /// The same without the samples of its run: for what a person typed, however large the run is.
+  Outcome<TestRecord> typed_record(Id specimen) const;
   Id record_version(Id specimen) const;
   /// Saves a new version made from version `from` (0: from whatever is newest). `what` is the line for the logbook
   /// ("diameter 2 read 10.02 mm"). When another was faster nothing is lost: both versions stay, and it is said.
@@ -264,6 +266,8 @@ class Book {
   Outcome<Done> end_run(Id run, const std::string& stopped);
   Outcome<std::string> run_hash(Id specimen, Id newest_run) const;
   Outcome<Done> load_segments(Id specimen, Id newest_run, TestRecord& record) const;
+  /// A version without its samples, and the newest run it was saved with (0: none).
+  Outcome<std::pair<TestRecord, Id>> version_at(Id specimen, Id version) const;
   QSqlDatabase db() const;
 
   std::string path_, connection_, who_;

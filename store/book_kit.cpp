@@ -15,7 +15,8 @@ std::string changes(const kit::Item& before, const kit::Item& now) {
     const FieldValue* v = item.fields.find(f.path);
     if (v == nullptr) return "–";
     if (f.kind == FieldKind::flag) return item.fields.flag(f.path) ? "yes" : "no";
-    if (f.kind == FieldKind::number) return QString::number(item.fields.number(f.path).value_or(0), 'g', 10).toStdString();
+    if (f.kind == FieldKind::number)
+      return QString::number(item.fields.number(f.path).value_or(0), 'g', 10).toStdString();
     if (const auto list = item.fields.readings(f.path); !list.empty()) return list.front().typed;
     return item.fields.text(f.path);
   };
@@ -97,8 +98,7 @@ std::vector<ItemUse> Book::uses(const kit::Item& item) const {
                 .arg(qs(item.kind)));
   q.addBindValue(text(item.name()));
   if (!q.exec()) return out;
-  while (q.next())
-    out.push_back({q.value(0).toLongLong(), str(q.value(1).toString()), str(q.value(2).toString())});
+  while (q.next()) out.push_back({q.value(0).toLongLong(), str(q.value(1).toString()), str(q.value(2).toString())});
   return out;
 }
 

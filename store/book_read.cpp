@@ -93,16 +93,23 @@ std::vector<FoundRow> Book::search(const std::string& typed, int most) const {
              "WHERE (e.title || ' ' || j.code || ' ' || j.title) LIKE ? ESCAPE '\\')) ";
   QSqlQuery q(db());
   q.setForwardOnly(true);
-  q.prepare("SELECT f.id, f.code, e.id, e.title, j.id, j.code, j.title FROM (SELECT s.id, s.code, s.series_id FROM "
-            "specimen s " + where + "LIMIT ?) f JOIN series e ON e.id = f.series_id JOIN job j ON j.id = e.job_id");
+  q.prepare(
+      "SELECT f.id, f.code, e.id, e.title, j.id, j.code, j.title FROM (SELECT s.id, s.code, s.series_id FROM "
+      "specimen s " +
+      where + "LIMIT ?) f JOIN series e ON e.id = f.series_id JOIN job j ON j.id = e.job_id");
   for (QString w : words) {
     for (const char* special : {"\\", "%", "_"}) w.replace(special, QString("\\") + special);
     for (int twice = 0; twice < 2; ++twice) q.addBindValue("%" + w + "%");
   }
   q.addBindValue(most);
   return rows_of<FoundRow>(q, [](const QSqlQuery& r) {
-    return FoundRow{r.value(0).toLongLong(), column(r, 1), r.value(2).toLongLong(), column(r, 3),
-                    r.value(4).toLongLong(), column(r, 5), column(r, 6)};
+    return FoundRow{r.value(0).toLongLong(),
+                    column(r, 1),
+                    r.value(2).toLongLong(),
+                    column(r, 3),
+                    r.value(4).toLongLong(),
+                    column(r, 5),
+                    column(r, 6)};
   });
 }
 
@@ -159,7 +166,21 @@ Outcome<TestRecord> Book::record(Id specimen_id) const {
   return record_at(specimen_id, record_version(specimen_id));
 }
 
+Outcome<TestRecord> Book::typed_record(Id specimen_id) const {
+  auto read = version_at(specimen_id, record_version(specimen_id));
+  if (!read) return read.error();
+  return std::move(read->first);
+}
+
 Outcome<TestRecord> Book::record_at(Id specimen_id, Id version) const {
+  auto read = version_at(specimen_id, version);
+  if (!read) return read.error();
+  if (read->second != 0)
+    if (const auto loaded = load_segments(specimen_id, read->second, read->first); !loaded) return loaded.error();
+  return std::move(read->first);
+}
+
+Outcome<std::pair<TestRecord, Id>> Book::version_at(Id specimen_id, Id version) const {
   QSqlQuery q(db());
   q.prepare("SELECT json, run_id, id FROM record WHERE specimen_id = ? AND version = ?");
   q.addBindValue(qlonglong(specimen_id));
@@ -169,11 +190,7 @@ Outcome<TestRecord> Book::record_at(Id specimen_id, Id version) const {
   if (const auto sound = seal::check_row(db(), "record", q.value(2).toString()); !sound) return sound.error();
   auto parsed = record_from_json(column(q, 0));
   if (!parsed) return InputError{"The stored record cannot be read: " + parsed.error().message, {}};
-  if (const QVariant run = q.value(1); !run.isNull()) {
-    const auto loaded = load_segments(specimen_id, run.toLongLong(), *parsed);
-    if (!loaded) return loaded.error();
-  }
-  return parsed;
+  return std::pair(std::move(*parsed), Id(q.value(1).toLongLong()));
 }
 
 std::vector<VersionRow> Book::versions(Id specimen_id) const {

@@ -10,6 +10,7 @@
 #include <QTimer>
 
 #include "app/frame/main_window.h"
+#include "app/kit/kit_page.h"
 #include "app/ledger/ledger.h"
 #include "app/series/series_page.h"
 #include "app/stages/run_stage.h"
@@ -92,6 +93,9 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
     const QStringList part = one.split(':');
     if (part.value(1) == "desk") {
       window.open(part[0]);
+    } else if (part.value(1) == "new") {  // the form of an item of the Kit
+      window.open("kit");
+      window.findChild<KitPage*>()->begin(part[0].toStdString());
     } else if (part.value(1) == "common") {
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "series") {

@@ -158,96 +158,97 @@ void Docket::paintEvent(QPaintEvent* event) {
 }
 
 void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
-    const QRect box(0, r.top, width(), r.height);
-    if (here) {
-      p.fillRect(box, theme::color(Ink::sheet));
-      p.fillRect(QRect(0, r.top, 3, r.height), theme::color(Ink::action));
-      if (hasFocus()) {
-        p.setPen(QPen(theme::color(Ink::action), 1));
-        p.setBrush(Qt::NoBrush);
-        p.drawRect(box.adjusted(0, 0, -1, -1));
-      }
+  const QRect box(0, r.top, width(), r.height);
+  if (here) {
+    p.fillRect(box, theme::color(Ink::sheet));
+    p.fillRect(QRect(0, r.top, 3, r.height), theme::color(Ink::action));
+    if (hasFocus()) {
+      p.setPen(QPen(theme::color(Ink::action), 1));
+      p.setBrush(Qt::NoBrush);
+      p.drawRect(box.adjusted(0, 0, -1, -1));
     }
-    const QRect text = box.adjusted(14, 0, -14, 0);
-    switch (r.kind) {
-      case Kind::today:
-      case Kind::kit:
-      case Kind::jobs: {
-        // A small mark: clock hands, stacked sheets, or a caliper's jaws.
-        p.setPen(QPen(theme::color(Ink::ink), 1.4));
-        p.setBrush(Qt::NoBrush);
-        const QRectF mark(14, box.center().y() - 5, 11, 11);
-        if (r.kind == Kind::today) {
-          p.drawEllipse(mark);
-          p.drawLine(mark.center(), mark.center() - QPointF(0, 3.6));
-          p.drawLine(mark.center(), mark.center() + QPointF(2.8, 0));
-        } else if (r.kind == Kind::kit) {
-          p.drawLine(mark.topLeft() + QPointF(0, 1.5), mark.topRight() + QPointF(0, 1.5));
-          p.drawLine(mark.topLeft() + QPointF(2, 1.5), mark.bottomLeft() + QPointF(2, 0));
-          p.drawLine(mark.topLeft() + QPointF(7.5, 1.5), mark.bottomLeft() + QPointF(7.5, 0));
-        } else {
-          for (int k = 0; k < 3; ++k)
-            p.drawLine(mark.topLeft() + QPointF(0, 1.5 + 4 * k), mark.topRight() + QPointF(0, 1.5 + 4 * k));
-        }
-        p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Medium));
-        p.drawText(text.adjusted(18, 0, 0, 0), Qt::AlignVCenter, r.text);
-        p.setFont(theme::numbers(12, QFont::Bold));
-        p.setPen(theme::color(Ink::quiet));
-        p.drawText(text, Qt::AlignVCenter | Qt::AlignRight, r.detail);
-        break;
+  }
+  const QRect text = box.adjusted(14, 0, -14, 0);
+  switch (r.kind) {
+    case Kind::today:
+    case Kind::kit:
+    case Kind::jobs: {
+      // A small mark: clock hands, stacked sheets, or a caliper's jaws.
+      p.setPen(QPen(theme::color(Ink::ink), 1.4));
+      p.setBrush(Qt::NoBrush);
+      const QRectF mark(14, box.center().y() - 5, 11, 11);
+      if (r.kind == Kind::today) {
+        p.drawEllipse(mark);
+        p.drawLine(mark.center(), mark.center() - QPointF(0, 3.6));
+        p.drawLine(mark.center(), mark.center() + QPointF(2.8, 0));
+      } else if (r.kind == Kind::kit) {
+        p.drawLine(mark.topLeft() + QPointF(0, 1.5), mark.topRight() + QPointF(0, 1.5));
+        p.drawLine(mark.topLeft() + QPointF(2, 1.5), mark.bottomLeft() + QPointF(2, 0));
+        p.drawLine(mark.topLeft() + QPointF(7.5, 1.5), mark.bottomLeft() + QPointF(7.5, 0));
+      } else {
+        for (int k = 0; k < 3; ++k)
+          p.drawLine(mark.topLeft() + QPointF(0, 1.5 + 4 * k), mark.topRight() + QPointF(0, 1.5 + 4 * k));
       }
-      case Kind::filter:
-        p.setFont(theme::words(12));
-        p.setPen(theme::color(Ink::action));
-        p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText("“" + r.text + "”   Esc shows all", Qt::ElideRight, text.width()));
-        break;
-      case Kind::job: {
-        p.setFont(theme::words(11, QFont::Bold));
-        p.setPen(theme::color(Ink::ink));
-        const QRect name = text.adjusted(0, s(4), -s(12), 0);
-        p.drawText(name, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, name.width()));
-        // A small angle: down while open, to the left when folded.
-        p.setPen(QPen(theme::color(Ink::quiet), 1.4));
-        const QPointF c(text.right() - s(4), name.center().y() + 0.5);
-        const bool folded = filter_.isEmpty() && folded_.count(r.job) != 0;
-        const double u = s(3);
-        if (folded)
-          p.drawPolyline(QPolygonF({c + QPointF(u / 2, -u), c + QPointF(-u / 2, 0), c + QPointF(u / 2, u)}));
-        else
-          p.drawPolyline(QPolygonF({c + QPointF(-u, -u / 2), c + QPointF(0, u / 2), c + QPointF(u, -u / 2)}));
-        break;
-      }
-      case Kind::series:
-        p.setFont(theme::words(12, here ? QFont::DemiBold : QFont::Normal));
-        p.setPen(theme::color(here ? Ink::ink : Ink::quiet));
-        p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
-        break;
-      case Kind::specimen: {
-        p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
-        p.setPen(theme::color(Ink::ink));
-        const int glyph = s(13), bar_w = s(5), bars = 7 * (bar_w + 2);
-        p.drawText(text.adjusted(0, 0, -bars - glyph - 14, 0), Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - bars - glyph - 16));
-        const double x0 = text.right() - glyph - 8 - bars;
-        for (int k = 0; k < 7; ++k) {
-          const char state = k < int(r.specimen.stages.size()) ? r.specimen.stages[size_t(k)] : '0';
-          const QRectF bar(x0 + k * (bar_w + 2), box.center().y() - s(5), bar_w, s(10));
-          p.setPen(Qt::NoPen);
-          p.setBrush(theme::dark() ? QColor("#3A4650") : QColor("#CFC8B8"));
-          p.drawRect(bar);
-          p.setBrush(theme::temper(k));
-          if (state == '2') p.drawRect(bar);
-          if (state == '1') p.drawRect(bar.adjusted(0, bar.height() / 2, 0, 0));
-        }
-        const bool run = r.specimen.stages.size() > 3 && r.specimen.stages[3] == '2';
-        if (run)
-          theme::draw_glyph(p, QRectF(text.right() - glyph + 2, box.center().y() - glyph / 2.0, glyph, glyph),
-                            r.specimen.open_judgements > 0 && r.specimen.verdict != "fails"
-                                ? Verdict::open
-                                : verdict_from(r.specimen.verdict));
-        break;
-      }
+      p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Medium));
+      p.drawText(text.adjusted(18, 0, 0, 0), Qt::AlignVCenter, r.text);
+      p.setFont(theme::numbers(12, QFont::Bold));
+      p.setPen(theme::color(Ink::quiet));
+      p.drawText(text, Qt::AlignVCenter | Qt::AlignRight, r.detail);
+      break;
     }
+    case Kind::filter:
+      p.setFont(theme::words(12));
+      p.setPen(theme::color(Ink::action));
+      p.drawText(text, Qt::AlignVCenter,
+                 p.fontMetrics().elidedText("“" + r.text + "”   Esc shows all", Qt::ElideRight, text.width()));
+      break;
+    case Kind::job: {
+      p.setFont(theme::words(11, QFont::Bold));
+      p.setPen(theme::color(Ink::ink));
+      const QRect name = text.adjusted(0, s(4), -s(12), 0);
+      p.drawText(name, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, name.width()));
+      // A small angle: down while open, to the left when folded.
+      p.setPen(QPen(theme::color(Ink::quiet), 1.4));
+      const QPointF c(text.right() - s(4), name.center().y() + 0.5);
+      const bool folded = filter_.isEmpty() && folded_.count(r.job) != 0;
+      const double u = s(3);
+      if (folded)
+        p.drawPolyline(QPolygonF({c + QPointF(u / 2, -u), c + QPointF(-u / 2, 0), c + QPointF(u / 2, u)}));
+      else
+        p.drawPolyline(QPolygonF({c + QPointF(-u, -u / 2), c + QPointF(0, u / 2), c + QPointF(u, -u / 2)}));
+      break;
+    }
+    case Kind::series:
+      p.setFont(theme::words(12, here ? QFont::DemiBold : QFont::Normal));
+      p.setPen(theme::color(here ? Ink::ink : Ink::quiet));
+      p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
+      break;
+    case Kind::specimen: {
+      p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
+      p.setPen(theme::color(Ink::ink));
+      const int glyph = s(13), bar_w = s(5), bars = 7 * (bar_w + 2);
+      p.drawText(text.adjusted(0, 0, -bars - glyph - 14, 0), Qt::AlignVCenter,
+                 p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - bars - glyph - 16));
+      const double x0 = text.right() - glyph - 8 - bars;
+      for (int k = 0; k < 7; ++k) {
+        const char state = k < int(r.specimen.stages.size()) ? r.specimen.stages[size_t(k)] : '0';
+        const QRectF bar(x0 + k * (bar_w + 2), box.center().y() - s(5), bar_w, s(10));
+        p.setPen(Qt::NoPen);
+        p.setBrush(theme::dark() ? QColor("#3A4650") : QColor("#CFC8B8"));
+        p.drawRect(bar);
+        p.setBrush(theme::temper(k));
+        if (state == '2') p.drawRect(bar);
+        if (state == '1') p.drawRect(bar.adjusted(0, bar.height() / 2, 0, 0));
+      }
+      const bool run = r.specimen.stages.size() > 3 && r.specimen.stages[3] == '2';
+      if (run)
+        theme::draw_glyph(p, QRectF(text.right() - glyph + 2, box.center().y() - glyph / 2.0, glyph, glyph),
+                          r.specimen.open_judgements > 0 && r.specimen.verdict != "fails"
+                              ? Verdict::open
+                              : verdict_from(r.specimen.verdict));
+      break;
+    }
+  }
 }
 
 void Docket::activate(const Row& row) {
@@ -315,11 +316,17 @@ void Docket::keyPressEvent(QKeyEvent* event) {
     filter_ += typed;
     return rebuild();
   }
+  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
+    for (const Row& r : rows_)
+      if (!filter_.isEmpty() && r.kind == Kind::specimen) return activate(Row(r));
+    return;
+  }
   const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
   if (step == 0) return QWidget::keyPressEvent(event);
   for (int i = current() + step; i >= 0 && i < int(rows_.size()); i += step) {
     const Row row = rows_[size_t(i)];
     if (row.kind == Kind::job || row.kind == Kind::filter) continue;
+    if (!filter_.isEmpty() && row.kind < Kind::filter) continue;  // among what is looked for
     return activate(row);
   }
 }

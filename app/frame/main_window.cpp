@@ -8,6 +8,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QLocale>
+#include <QRegularExpression>
 #include <QShortcut>
 #include <QStackedWidget>
 #include <set>
@@ -75,7 +76,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
   for (Desk* d :
-       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_, new LogbookPage(bench), new KitPage(bench), new CommonPage(bench)})
+       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_,
+                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench)})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -218,26 +220,31 @@ void MainWindow::open_find() {
                        }});
   }
   const QRect f = top_->find_area();
-  find_->open(std::move(all), [this](const QString& typed, int most) { return found(typed, most); },
-              QRect(std::max(8, f.left() - 120), top_->height() + 4, f.width() + 200, 380));
+  find_->open(
+      std::move(all), [this](const QString& typed, int most) { return found(typed, most); },
+      QRect(std::max(8, f.left() - 120), top_->height() + 4, f.width() + 200, 380));
 }
 
 // Jobs and series first, as they are what many specimens share.
 std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   std::vector<Doable> groups, pieces;
   std::set<Id> jobs, series;
-  const QString plain = typed.startsWith("series:", Qt::CaseInsensitive) ? typed.mid(7) : typed;
+  // The word that stands before a series in the list is none of its name.
+  const QString plain =
+      QString(typed).remove(QRegularExpression("\\bseries:?(\\s|$)", QRegularExpression::CaseInsensitiveOption));
   const QStringList words = plain.split(' ', Qt::SkipEmptyParts);
   // A job or a series is offered when it is itself what was typed, not only one of its pieces.
   auto named = [&](const QString& text) {
-    return std::all_of(words.begin(), words.end(), [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
+    return std::all_of(words.begin(), words.end(),
+                       [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
   };
   for (const FoundRow& r : bench_->book()->search(plain.toStdString(), most)) {
     if (jobs.insert(r.job).second && named(qs(r.job_code + " " + r.job_title)))
       groups.push_back({qs(r.job_code + " " + r.job_title), "job", [this] { show_jobs(); }});
     if (series.insert(r.series).second && named(qs(r.job_code + " " + r.job_title + " " + r.series_title)))
       groups.push_back({"Series: " + qs(r.series_title), qs(r.job_code), [this, id = r.series] { show_series(id); }});
-    pieces.push_back({qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
+    pieces.push_back(
+        {qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
   }
   groups.insert(groups.end(), pieces.begin(), pieces.end());
   return groups;
@@ -317,12 +324,14 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
   make_room();
 }
 
-// A field takes Ctrl Z for itself only while something typed in it is not kept yet: what is kept is undone by the bench.
+// A field takes Ctrl Z for itself only while something typed in it is not kept yet: what is kept is undone by the
+// bench.
 bool MainWindow::eventFilter(QObject* object, QEvent* event) {
   if (event->type() == QEvent::ShortcutOverride) {
     const auto* line = qobject_cast<QLineEdit*>(object);
     const auto* key = static_cast<QKeyEvent*>(event);
-    if (line != nullptr && !line->isModified() && (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo))) {
+    if (line != nullptr && !line->isModified() &&
+        (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo))) {
       event->ignore();
       return true;
     }

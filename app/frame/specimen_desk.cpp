@@ -85,7 +85,11 @@ QString SpecimenDesk::obstacle(Id specimen) const {
 }
 
 void SpecimenDesk::open(Id specimen, int stage) {
-  if (specimen != bench_->specimen()) bench_->select(specimen);
+  if (specimen != bench_->specimen())
+    bench_->select(specimen);
+  else
+    for (const Stage s : {Stage::measure, Stage::set_up}) pages_[size_t(s)]->rebuild();  // the Kit may be another
+  bench_->renew_papers();
   if (stage >= 0) bench_->set_stage(Stage(stage));
   show_stage();
 }

@@ -44,7 +44,8 @@ void KitLives::show_items(std::vector<kit::Item> items, Order order, const std::
   if (order == Order::kind) {
     add_group("Benches", of([](const kit::Item& i) { return i.is_bench(); }));
     for (const EquipmentSlot& kind : kit::kinds())
-      add_group(qs(kind.label) + (kind.label.back() == 's' ? "" : "s"), of([&](const kit::Item& i) { return i.kind == kind.id; }));
+      add_group(qs(kind.label) + (kind.label.back() == 's' ? "" : "s"),
+                of([&](const kit::Item& i) { return i.kind == kind.id; }));
   } else if (order == Order::bench) {
     std::vector<int> free = of([](const kit::Item& i) { return !i.is_bench(); });
     for (const int b : of([](const kit::Item& i) { return i.is_bench(); })) {
@@ -130,8 +131,9 @@ void KitLives::paint_months(QPainter& p) const {
     p.setPen(theme::color(Ink::quiet));
     const double room = x_of(months_after(from_, m + 1)) - x;
     const QString month = qs(day_words(first, first)).section(' ', 1);
-    p.drawText(QRectF(x, s(6), room, s(20)), Qt::AlignCenter,
-               p.fontMetrics().horizontalAdvance(month) < room ? month : month.left(1));
+    // All months by name, or all by their letter.
+    const bool roomy = (x_of(to_) - x_of(from_)) / (kBefore + kAfter) > p.fontMetrics().horizontalAdvance("Mar") + s(6);
+    p.drawText(QRectF(x, s(6), room, s(20)), Qt::AlignCenter, roomy ? month : month.left(1));
   }
 }
 
@@ -189,13 +191,14 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
   }
   if (state == kit::State::ready && !due.empty()) return;
   p.setFont(theme::words(12, state == kit::State::ready ? QFont::Normal : QFont::Medium));
-  p.setPen(state == kit::State::soon                          ? theme::color(Ink::near)
+  p.setPen(state == kit::State::soon               ? theme::color(Ink::near)
            : state == kit::State::ready || retired ? theme::color(Ink::quiet)
-                                                              : theme::color(Ink::fails));
+                                                   : theme::color(Ink::fails));
   // Beside the bar where there is room, else on its left.
   const double width_of = p.fontMetrics().horizontalAdvance(words);
   const bool fits = after + s(8) + width_of < width() - s(8);
-  const QRectF place(fits ? after + s(8) : names_width() + s(6), row.top, fits ? width() - after : width() - names_width() - s(16), row.height);
+  const QRectF place(fits ? after + s(8) : names_width() + s(6), row.top,
+                     fits ? width() - after : width() - names_width() - s(16), row.height);
   p.drawText(place, Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - s(8))));
 }
 

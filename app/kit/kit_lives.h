@@ -34,7 +34,7 @@ class KitLives : public QWidget {
  private:
   struct Row {
     int top = 0, height = 0;
-    QString heading;   ///< of a group; else an item
+    QString heading;  ///< of a group; else an item
     int item = -1;
   };
   void add_group(const QString& heading, const std::vector<int>& members);

@@ -118,14 +118,15 @@ void KitPage::show_item(const kit::Item& item) {
   const EquipmentSlot* kind = kit::find_kind(item.kind);
   card_->addWidget(parts::label(qs(item.name()), "heading"));
   const std::string rating = kit::rating_words(item, units());
-  card_->addWidget(parts::label(qs((kind != nullptr ? kind->label : "Bench") + (rating.empty() ? "" : " · " + rating)), "quiet"));
+  card_->addWidget(
+      parts::label(qs((kind != nullptr ? kind->label : "Bench") + (rating.empty() ? "" : " · " + rating)), "quiet"));
   const std::string note = item.fields.text("settings.note");
   if (!item.is_bench()) {
     const kit::State state = kit::state_on(item, today());
-    card_->addWidget(parts::label(qs(kit::state_words(item, today())), state == kit::State::overdue || state == kit::State::held
-                                                                          ? "error"
-                                                                      : state == kit::State::soon ? "caution"
-                                                                                                  : "title"));
+    card_->addWidget(parts::label(qs(kit::state_words(item, today())),
+                                  state == kit::State::overdue || state == kit::State::held ? "error"
+                                  : state == kit::State::soon                               ? "caution"
+                                                                                            : "title"));
     auto line = [&](const char* words, const std::string& value) {
       if (!value.empty()) card_->addWidget(parts::label(QString(words) + "  " + qs(value), ""));
     };
@@ -137,8 +138,7 @@ void KitPage::show_item(const kit::Item& item) {
   if (!note.empty()) card_->addWidget(parts::label(qs(note), "hint"));
   if (item.is_bench()) {
     for (const kit::Item& i : items_)
-      if (item.holds(i))
-        card_->addWidget(parts::label(qs(i.name() + "  " + kit::state_words(i, today())), ""));
+      if (item.holds(i)) card_->addWidget(parts::label(qs(i.name() + "  " + kit::state_words(i, today())), ""));
   } else {
     add_uses(item);
     add_benches(item);
@@ -158,14 +158,16 @@ void KitPage::add_uses(const kit::Item& item) {
     if (!since.empty() && u.tested_at.substr(0, 10) >= since) ++since_then;
     if (!due.empty() && u.tested_at.substr(0, 10) > due) ++after;
   }
-  QString words = uses.empty() ? QString("No record names it yet.")
-                               : QString::number(uses.size()) + (uses.size() == 1 ? " record names it" : " records name it") +
-                                     (since.empty() ? QString(".") : ", " + QString::number(since_then) + " tested since its calibration.");
+  QString words =
+      uses.empty()
+          ? QString("No record names it yet.")
+          : QString::number(uses.size()) + (uses.size() == 1 ? " record names it" : " records name it") +
+                (since.empty() ? QString(".") : ", " + QString::number(since_then) + " tested since its calibration.");
   card_->addWidget(parts::label(words, "quiet"));
   if (after > 0)
-    card_->addWidget(parts::label(QString::number(after) + (after == 1 ? " was tested" : " were tested") +
-                                      " after its calibration had ended.",
-                                  "error"));
+    card_->addWidget(parts::label(
+        QString::number(after) + (after == 1 ? " was tested" : " were tested") + " after its calibration had ended.",
+        "error"));
   for (size_t i = 0; i < std::min<size_t>(uses.size(), 5); ++i) {
     auto* b = parts::button(qs(uses[i].code), "kit-use:" + QString::number(uses[i].specimen));
     connect(b, &QPushButton::clicked, this, [this, id = uses[i].specimen] { emit desk_wanted("specimen", id, -1); });
@@ -194,19 +196,20 @@ void KitPage::add_actions(const kit::Item& item) {
   add("Edit…", "kit-edit", "primary", [this, item] { show_form(item); });
   if (!item.is_bench() && !retired) {
     add(held ? "Back in use" : "Hold…", "kit-hold", "", [this, item, held] {
-      if (held) return change(item, "back in use: " + qs(item.name()), [](kit::Item& i) { i.fields.erase(i.path("held")); });
+      if (held)
+        return change(item, "back in use: " + qs(item.name()), [](kit::Item& i) { i.fields.erase(i.path("held")); });
       bool ok = false;
       const QString why =
-          QInputDialog::getText(this, "Hold " + qs(item.name()), "Why must it not be used?", QLineEdit::Normal, {}, &ok).trimmed();
+          QInputDialog::getText(this, "Hold " + qs(item.name()), "Why must it not be used?", QLineEdit::Normal, {}, &ok)
+              .trimmed();
       if (!ok) return;
       if (why.isEmpty()) return say("An item is held for a reason: nothing was changed.");
       change(item, "held: " + qs(item.name()), [&](kit::Item& i) { i.fields.set(i.path("held"), why.toStdString()); });
     });
   }
   add(retired ? "Take into use again" : "Retire", "kit-retire", "", [this, item, retired] {
-    change(item, (retired ? "in use again: " : "retired: ") + qs(item.name()), [&](kit::Item& i) {
-      i.set_retired(!retired);
-    });
+    change(item, (retired ? "in use again: " : "retired: ") + qs(item.name()),
+           [&](kit::Item& i) { i.set_retired(!retired); });
   });
 }
 
@@ -216,7 +219,8 @@ void KitPage::change(kit::Item item, const QString& what, const std::function<vo
   if (!done) return say(qs(done.error().message));
   say("");
   // The button pressed goes with the card: built anew once the click is over.
-  QMetaObject::invokeMethod(this, [this] { reload(); }, Qt::QueuedConnection);
+  QMetaObject::invokeMethod(
+      this, [this] { reload(); }, Qt::QueuedConnection);
 }
 
 void KitPage::begin(const std::string& kind) {
@@ -242,7 +246,8 @@ void KitPage::show_form(const kit::Item& item) {
   const Schema schema = kit::schema(item.kind);
   std::vector<const FieldSpec*> shown;
   for (const FieldSpec& f : schema.fields)
-    if (f.kind != FieldKind::flag && !(item.is_bench() && f.path.rfind("equipment.", 0) == 0) && f.path != item.path("held"))
+    if (f.kind != FieldKind::flag && !(item.is_bench() && f.path.rfind("equipment.", 0) == 0) &&
+        f.path != item.path("held"))
       shown.push_back(&f);
   form_ = new FieldForm(this);
   form_->show_fields(shown, 1);
@@ -254,7 +259,8 @@ void KitPage::show_form(const kit::Item& item) {
   auto* drop = parts::button("Leave as it was", "kit-drop");
   connect(drop, &QPushButton::clicked, this, [this] {
     writing_ = false;
-    QMetaObject::invokeMethod(this, [this] { reload(); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this] { reload(); }, Qt::QueuedConnection);
   });
   row->addWidget(keep_button);
   row->addWidget(drop);
@@ -297,7 +303,8 @@ void KitPage::keep() {
   say("");
   writing_ = false;
   lives_->select(*kept);
-  QMetaObject::invokeMethod(this, [this] { reload(); }, Qt::QueuedConnection);
+  QMetaObject::invokeMethod(
+      this, [this] { reload(); }, Qt::QueuedConnection);
 }
 
 }  // namespace fortitor

@@ -59,7 +59,8 @@ void FieldHost::set_field(const FieldSpec& field, const QString& typed) {
   const FieldValue* now = record().fields.find(field.path);
   if (now != nullptr && *now == *value) return;
   if (const Method* m = host_method(); m != nullptr && field.from_reference)
-    return edit(what + ": " + typed, [&](TestRecord& r) { material::set(r, *m, field, std::get<std::string>(*value)); });
+    return edit(what + ": " + typed,
+                [&](TestRecord& r) { material::set(r, *m, field, std::get<std::string>(*value)); });
   edit(what + ": " + typed, [&](TestRecord& r) { r.fields.set(field.path, *value); });
 }
 

@@ -25,13 +25,14 @@ std::optional<SpecimenRow> Workbench::last_run() const {
 
 // A piece on which nothing has been written yet begins as its series goes, then as the last one left off.
 void Workbench::start_as_the_series_goes() {
-  if (version_ != 1 || book_->read_only() || record_.has_run() || signed_off() || common::any(record_, *method_)) return;
+  if (version_ != 1 || book_->read_only() || record_.has_run() || signed_off() || common::any(record_, *method_))
+    return;
   TestRecord filled = kept_;
   const int from_series = common::take_over(filled, series_, *method_);
   int from_last = 0;
   QString name;
   if (const auto last = last_run())
-    if (const auto r = book_->record(last->id)) {
+    if (const auto r = book_->typed_record(last->id)) {
       from_last = common::take_over(filled, *r, *method_);
       name = QString::fromStdString(last->code);
     }
@@ -45,7 +46,7 @@ void Workbench::start_as_the_series_goes() {
 void Workbench::take_over_from_last() {
   const auto last = last_run();
   if (!last) return;
-  const auto r = book_->record(last->id);
+  const auto r = book_->typed_record(last->id);
   if (!r) return say(QString::fromStdString(r.error().message));
   TestRecord filled = kept_;
   if (common::take_over(filled, *r, *method_) == 0)
@@ -53,11 +54,19 @@ void Workbench::take_over_from_last() {
   edit("taken over from " + QString::fromStdString(last->code), [&](TestRecord& now) { now = filled; });
 }
 
+// Between two pieces a cell is calibrated anew, or dropped: what will be run is judged by what the Kit says now.
+void Workbench::renew_papers() {
+  if (!has_specimen() || what_if_ || book_->read_only() || kept_.has_run() || signed_off()) return;
+  const auto items = book_->kit();
+  if (!items) return say(QString::fromStdString(items.error().message));
+  TestRecord renewed = kept_;
+  if (kit::renew_papers(renewed, *method_, *items))
+    edit("calibration as the Kit has it", [&](TestRecord& r) { r = renewed; });
+}
+
 void Workbench::as_the_series() {
   TestRecord filled = kept_;
-  for (const FieldSpec* f : common::fields_of(*method_))
-    if (const FieldValue* v = series_.fields.find(f->path)) filled.fields.set(f->path, *v);
-  for (const auto& [key, limit] : series_.limits) filled.limits[key] = limit;
+  common::adopt(filled, series_, *method_);
   edit("as the series says", [&](TestRecord& now) { now = filled; });
 }
 

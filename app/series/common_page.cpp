@@ -22,9 +22,10 @@ CommonPage::CommonPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   sheets_ = new QHBoxLayout;
   sheets_->setSpacing(12);
   outer->addLayout(sheets_, 1);
-  outer->addWidget(parts::label("A piece takes this over when it is begun and follows when it is changed here. A piece may "
-                                "differ: it is marked there. Signed pieces stay as they were signed.",
-                                "hint"));
+  outer->addWidget(
+      parts::label("A piece takes this over when it is begun and follows when it is changed here. A piece may "
+                   "differ: it is marked there. Signed pieces stay as they were signed.",
+                   "hint"));
   connect(bench, &Workbench::units_changed, this, [this] {
     if (isVisible()) rebuild();
   });
@@ -63,7 +64,8 @@ void CommonPage::rebuild() {
     into->addWidget(forms_.back());
   };
   QVBoxLayout* left = sheet_of(3, 230);
-  form(left, "The pieces", 1, [](const FieldSpec& f) { return f.stage == Stage::prepare && f.path.rfind("settings.", 0) != 0; });
+  form(left, "The pieces", 1,
+       [](const FieldSpec& f) { return f.stage == Stage::prepare && f.path.rfind("settings.", 0) != 0; });
   usual_ = parts::label("", "hint");
   left->addWidget(usual_);
   form(left, "Shape and lengths", 1, [](const FieldSpec& f) { return f.stage == Stage::measure; });
@@ -115,7 +117,7 @@ void CommonPage::refresh_pieces() {
   int same = 0, shown = 0;
   const auto pieces = bench_->book()->specimens(series_);
   for (const SpecimenRow& s : pieces) {
-    const auto r = bench_->book()->record(s.id);
+    const auto r = bench_->book()->typed_record(s.id);
     if (!r) continue;
     const auto differ = common::differences(*r, settings_, *method_);
     if (differ.empty()) {
@@ -130,7 +132,7 @@ void CommonPage::refresh_pieces() {
   if (shown > 12) pieces_->addWidget(parts::label("… and " + QString::number(shown - 12) + " more", "caution"));
   if (same > 0)
     pieces_->insertWidget(0, parts::label(same == int(pieces.size()) ? QString("All as the series.")
-                                                                    : QString::number(same) + " as the series.",
+                                                                     : QString::number(same) + " as the series.",
                                           "quiet"));
 }
 

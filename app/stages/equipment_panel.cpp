@@ -94,8 +94,7 @@ void EquipmentPanel::build_slot(QVBoxLayout* into, const EquipmentSlot& slot) {
     into->addLayout(row);
   }
   slots_.push_back(s);
-  if (s.choice != nullptr)
-    connect(s.choice, &QComboBox::activated, this, [this, s] { choose_item(s); });
+  if (s.choice != nullptr) connect(s.choice, &QComboBox::activated, this, [this, s] { choose_item(s); });
   if (s.keep != nullptr) connect(s.keep, &QPushButton::clicked, this, [this, s] { keep_item(s); });
 }
 
@@ -129,7 +128,8 @@ void EquipmentPanel::keep_item(const Slot& s) {
   if (!kept) return host_->say(qs(kept.error().message));
   host_->say(qs(item.name()) + " is in the Kit.");
   // The list of the slot now has one more: built anew once the click is over.
-  QMetaObject::invokeMethod(this, [this] { show_slots(*method_, stage_, elsewhere_); }, Qt::QueuedConnection);
+  QMetaObject::invokeMethod(
+      this, [this] { show_slots(*method_, stage_, elsewhere_); }, Qt::QueuedConnection);
 }
 
 void EquipmentPanel::refresh() {
@@ -141,7 +141,8 @@ void EquipmentPanel::refresh() {
     if (!b.is_bench() || !kit::fits(b, *method_)) continue;
     TestRecord filled = host_->record();
     kit::fill(filled, *method_, b, items_);
-    if (at == 0 && filled.fields == host_->record().fields) at = std::max(0, benches_->findData(QVariant::fromValue(b.id)));
+    if (at == 0 && filled.fields == host_->record().fields)
+      at = std::max(0, benches_->findData(QVariant::fromValue(b.id)));
   }
   benches_->setCurrentIndex(at);
 }
@@ -153,7 +154,8 @@ void EquipmentPanel::refresh_slot(const Slot& s) {
     s.choice->setCurrentIndex(from_kit ? std::max(0, s.choice->findData(QVariant::fromValue(item->id))) : 0);
     const kit::State state = from_kit ? kit::state_on(*item, today()) : kit::State::ready;
     const std::string serial = from_kit ? item->fields.text(item->path("serial")) : std::string();
-    s.words->setText(from_kit ? qs((serial.empty() ? "" : "serial " + serial + " · ") + kit::state_words(*item, today()))
+    s.words->setText(from_kit
+                         ? qs((serial.empty() ? "" : "serial " + serial + " · ") + kit::state_words(*item, today()))
                      : item != nullptr ? qs(item->name() + " is otherwise in the Kit.")
                                        : QString());
     s.words->setVisible(!s.words->text().isEmpty());

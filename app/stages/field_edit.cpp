@@ -185,7 +185,8 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     if (field.kind != FieldKind::text) line_->setObjectName("number");
     connect(line_, &QLineEdit::editingFinished, this, [this] { keep(); });
     if (field.from_reference) offer_reference();
-    if (field.kind == FieldKind::date) line_->setPlaceholderText("27.11., Fri, in 3 days");
+    if (field.kind == FieldKind::date)
+      line_->setPlaceholderText(field.sense == DaySense::past ? "24.11., Mon, 3 weeks ago" : "27.11., Fri, in 3 days");
     layout->addWidget(line_);
   }
   if (holds_for_series(field)) {

@@ -42,7 +42,9 @@ bool OfferList::eventFilter(QObject* object, QEvent* event) {
   if (object == line_ && event->type() == QEvent::KeyPress && isVisible()) {
     const int key = static_cast<QKeyEvent*>(event)->key();
     if (key == Qt::Key_Down || key == Qt::Key_Up) {
-      setCurrentRow((currentRow() + (key == Qt::Key_Down ? 1 : count() - 1) + (currentRow() < 0 && key == Qt::Key_Up ? 1 : 0)) % count());
+      setCurrentRow(
+          (currentRow() + (key == Qt::Key_Down ? 1 : count() - 1) + (currentRow() < 0 && key == Qt::Key_Up ? 1 : 0)) %
+          count());
       return true;
     }
     if (key == Qt::Key_Escape) return hide(), true;

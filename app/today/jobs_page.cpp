@@ -116,9 +116,9 @@ void JobsPage::refresh() {
     auto* bundle = parts::button("Bundle…", "job-bundle:" + qs(job.code));
     bundle->setToolTip("Records, runs and signed evaluations of this job in one file to hand on.");
     connect(bundle, &QPushButton::clicked, this, [this, code = job.code] {
-      QString path = QFileDialog::getSaveFileName(this, "Bundle of a job", qs(code) + ".fortitor-bundle",
-                                                  "Bundles (*.fortitor-bundle)", nullptr,
-                                                  QFileDialog::DontConfirmOverwrite);
+      QString path =
+          QFileDialog::getSaveFileName(this, "Bundle of a job", qs(code) + ".fortitor-bundle",
+                                       "Bundles (*.fortitor-bundle)", nullptr, QFileDialog::DontConfirmOverwrite);
       if (path.isEmpty()) return;
       if (!path.endsWith(".fortitor-bundle")) path += ".fortitor-bundle";
       write_bundle_of(code, path);
@@ -146,7 +146,8 @@ void JobsPage::refresh() {
     list_->addWidget(card);
   }
   if (fitting > kShown)
-    list_->addWidget(parts::label(QString::number(fitting - kShown) + " more jobs: type part of a number or title above.", "quiet"));
+    list_->addWidget(
+        parts::label(QString::number(fitting - kShown) + " more jobs: type part of a number or title above.", "quiet"));
   if (fitting == 0 && !outline.empty()) list_->addWidget(parts::label("No job by that name.", "quiet"));
   list_->addStretch();
 }

@@ -44,7 +44,8 @@ Waiting waiting_of(const SpecimenRow& s, Rank rank, const QString& series, const
       return {"now", name + ": " + QString::number(n) + (n == 1 ? " judgement waits" : " judgements wait"),
               "The curve is there. Sign-off waits for your word.", "Decide", Stage::evaluate};
     case halves:
-      return {"now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on", Stage::after};
+      return {"now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on",
+              Stage::after};
     case signature:
       return {"next", name + ": ready to sign", "Everything is answered. Verdict: " + qs(s.verdict) + ".", "Sign off",
               Stage::sign_off};
@@ -189,7 +190,7 @@ void TodayPage::refresh() {
     add_row(w.when,
             rank <= halves   ? theme::color(theme::Ink::fails)
             : rank <= set_up ? theme::color(theme::Ink::near)
-                         : theme::color(theme::Ink::action),
+                             : theme::color(theme::Ink::action),
             w.title, w.why, w.action, specimen->id, w.stage);
   }
   if (list.size() > kRows) {

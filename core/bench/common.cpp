@@ -42,8 +42,8 @@ int take_over(TestRecord& to, const TestRecord& from, const Method& method) {
   const TestRecord before = to;
   for (const FieldSpec* f : fields_of(method)) {
     const std::string slot = slot_of(f->path);
-    const bool own = slot.empty() ? before.fields.has(f->path)
-                                  : before.fields.any_under(slot.substr(0, slot.size() - 1));
+    const bool own =
+        slot.empty() ? before.fields.has(f->path) : before.fields.any_under(slot.substr(0, slot.size() - 1));
     const FieldValue* v = from.fields.find(f->path);
     if (own || v == nullptr) continue;
     to.fields.set(f->path, *v);
@@ -56,6 +56,15 @@ int take_over(TestRecord& to, const TestRecord& from, const Method& method) {
 void set(TestRecord& to, const TestRecord& from, const Method& method) {
   for (const FieldSpec* f : fields_of(method)) copy(to.fields, from.fields, f->path);
   to.limits = from.limits;
+}
+
+void adopt(TestRecord& piece, const TestRecord& series, const Method& method) {
+  for (const FieldSpec* f : fields_of(method)) {
+    const std::string slot = slot_of(f->path);
+    if (slot.empty() ? series.fields.has(f->path) : series.fields.any_under(slot.substr(0, slot.size() - 1)))
+      copy(piece.fields, series.fields, f->path);
+  }
+  for (const auto& [key, limit] : series.limits) piece.limits[key] = limit;
 }
 
 bool follow(TestRecord& piece, const TestRecord& before, const TestRecord& now, const Method& method) {

@@ -22,6 +22,9 @@ int take_over(TestRecord& to, const TestRecord& from, const Method& method);
 /// Sets the common part of `to` to that of `from`, also where `from` has nothing.
 void set(TestRecord& to, const TestRecord& from, const Method& method);
 
+/// Makes a piece as its series: every field and limit the series has, a slot of equipment as a whole.
+void adopt(TestRecord& piece, const TestRecord& series, const Method& method);
+
 /// Brings a piece from what the series was to what it is now: only where it had followed so far.
 /// False when nothing changed.
 bool follow(TestRecord& piece, const TestRecord& before, const TestRecord& now, const Method& method);

@@ -195,17 +195,19 @@ Outcome<Done> check(const Item& item) {
     if (rating_words(item, UnitSet::si).empty()) return InputError{"A bench needs at least one item.", {}};
     return Done{};
   }
+  if (const auto months = item.fields.number("settings.interval"); months && !(*months >= 1 && *months <= 1200))
+    return InputError{"An interval is from 1 to 1200 months.", {}};
   const std::string last = item.fields.text(item.path("calibrated")), due = item.due();
   if (!last.empty() && !due.empty() && due < last)
-    return InputError{"It would be due on " + day_words(due) + ", before it was calibrated on " + day_words(last) + ".", {}};
+    return InputError{"It would be due on " + day_words(due) + ", before it was calibrated on " + day_words(last) + ".",
+                      {}};
   return Done{};
 }
 
 bool fits(const Item& item, const Method& method) {
   if (!item.is_bench()) return method.slot(item.kind) != nullptr;
-  return std::any_of(method.equipment.begin(), method.equipment.end(), [&](const EquipmentSlot& s) {
-    return !item.of_kind(s.id).empty();
-  });
+  return std::any_of(method.equipment.begin(), method.equipment.end(),
+                     [&](const EquipmentSlot& s) { return !item.of_kind(s.id).empty(); });
 }
 
 void fill(TestRecord& record, const Method& method, const Item& item) {
@@ -222,9 +224,22 @@ void fill(TestRecord& record, const Method& method, const Item& bench, const std
   for (const EquipmentSlot& s : method.equipment) {
     const std::string wanted = bench.of_kind(s.id);
     for (const Item& item : items)
-      if (!wanted.empty() && item.kind == s.id && item.name() == wanted && !item.retired())
-        fill(record, method, item);
+      if (!wanted.empty() && item.kind == s.id && item.name() == wanted && !item.retired()) fill(record, method, item);
   }
+}
+
+bool renew_papers(TestRecord& record, const Method& method, const std::vector<Item>& items) {
+  const Fields was = record.fields;
+  for (const EquipmentSlot& slot : method.equipment) {
+    const Item* item = used_in(record, slot.id, items);
+    if (item == nullptr) continue;
+    const Fields from = brought(*item);
+    for (const FieldSpec& f : slot.papers) {
+      record.fields.erase(f.path);
+      if (const FieldValue* v = from.find(f.path)) record.fields.set(f.path, *v);
+    }
+  }
+  return record.fields != was;
 }
 
 const Item* used_in(const TestRecord& record, const std::string& kind, const std::vector<Item>& items) {

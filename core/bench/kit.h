@@ -66,6 +66,9 @@ bool fits(const Item& item, const Method& method);
 void fill(TestRecord& record, const Method& method, const Item& item);
 /// Puts every item of a bench into its slot. Slots the bench says nothing of keep what they have.
 void fill(TestRecord& record, const Method& method, const Item& bench, const std::vector<Item>& items);
+/// Brings the papers of every item the record names up to what the Kit says now: calibrated anew, held since. What was
+/// typed of its ratings stays. False when nothing changed. For pieces not run yet: a run keeps the papers of its day.
+bool renew_papers(TestRecord& record, const Method& method, const std::vector<Item>& items);
 /// Item that the record names in a slot; null when it is none of these.
 const Item* used_in(const TestRecord& record, const std::string& kind, const std::vector<Item>& items);
 /// Whether the record still says of the slot what the item says (typed over: false).

@@ -13,8 +13,9 @@ namespace {
 
 using namespace std::chrono;
 
-constexpr std::array<std::string_view, 12> kMonths = {"january", "february", "march",     "april",   "may",      "june",
-                                                      "july",    "august",   "september", "october", "november", "december"};
+constexpr std::array<std::string_view, 12> kMonths = {"january",   "february", "march",    "april",
+                                                      "may",       "june",     "july",     "august",
+                                                      "september", "october",  "november", "december"};
 constexpr std::array<std::string_view, 7> kWeekdays = {"sunday",   "monday", "tuesday", "wednesday",
                                                        "thursday", "friday", "saturday"};
 
@@ -151,7 +152,8 @@ struct Reader {
     const std::optional<std::string> y = p.size() == 3 ? std::optional(p[2]) : std::nullopt;
     if (*a > 12 || *a == *b) return dated(*a, *b, y);
     if (*b > 12) return dated(*b, *a, y);
-    return InputError{"“" + typed + "” may be either of two days: write " + p[0] + "." + p[1] + ". for day and month.", {}};
+    return InputError{"“" + typed + "” may be either of two days: write " + p[0] + "." + p[1] + ". for day and month.",
+                      {}};
   }
 
   // "27.11.2026", "27 nov", "nov 27 2026"

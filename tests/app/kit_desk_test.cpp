@@ -175,7 +175,8 @@ TEST_F(KitDesk, ABenchFillsSetUpAndWhatHasEndedAsksBeforeTheStart) {
   EXPECT_TRUE(says("overdue since"));
   for (const CheckItem& c : bench_.method().guide(Stage::set_up).checklist)
     if (c.safety) click("check:" + QString::fromStdString(c.id));
-  ASSERT_TRUE(until([&] { return bench_.evaluation_current() && bench_.evaluation()->finding("calibration-expired"); }));
+  ASSERT_TRUE(
+      until([&] { return bench_.evaluation_current() && bench_.evaluation()->finding("calibration-expired"); }));
   QCoreApplication::processEvents();
   EXPECT_FALSE(find<QPushButton>("setup-start")->isEnabled()) << "Start asks first";
   click("remedy:calibration-expired:accept");
@@ -186,6 +187,15 @@ TEST_F(KitDesk, ABenchFillsSetUpAndWhatHasEndedAsksBeforeTheStart) {
   settle();
   EXPECT_TRUE(find<QPushButton>("setup-start")->isEnabled())
       << bench_.progress()[size_t(Stage::set_up)].missing.front();
+  // Calibrated meanwhile: the piece on the bench knows when one comes back to it, and the question is gone.
+  kit::Item renewed = items()[0];
+  renewed.fields.set(renewed.path("due"), months_after(today(), 12));
+  ASSERT_TRUE(bench_.book()->save_item(renewed, "calibrated"));
+  window_->open("kit");
+  window_->show_specimen(ids_[0], int(Stage::set_up));
+  EXPECT_EQ(record().fields.text("equipment.load_cell.due"), months_after(today(), 12));
+  settle();
+  EXPECT_EQ(bench_.evaluation()->finding("calibration-expired"), nullptr);
   // Typed over, the slot no longer says it is that item.
   choose("kit:load_cell", "typed");
   EXPECT_EQ(record().fields.text("equipment.load_cell.id"), "");
@@ -259,7 +269,8 @@ TEST_F(KitDesk, TheNextPieceStartsWhereTheLastLeftOff) {
   ASSERT_TRUE(until([&] { return bench_.book()->specimen(ids_[0])->stages[3] == '2'; }));
   window_->show_specimen(ids_[1]);
   settle();
-  EXPECT_EQ(record().fields.text("specimen.material"), bench_.book()->record(ids_[0])->fields.text("specimen.material"));
+  EXPECT_EQ(record().fields.text("specimen.material"),
+            bench_.book()->record(ids_[0])->fields.text("specimen.material"));
   EXPECT_TRUE(record().fields.has("settings.speed.elastic"));
   EXPECT_FALSE(record().fields.has("specimen.section.diameter")) << "no reading comes over";
   EXPECT_FALSE(record().fields.has("specimen.marking"));
@@ -277,7 +288,8 @@ TEST_F(KitDesk, TheNextPieceStartsWhereTheLastLeftOff) {
 TEST_F(KitDesk, AllAdviceIsTakenInOneStep) {
   bars(1);
   give(ids_[0], [](TestRecord& r) {
-    for (const auto& [path, typed] : {std::pair{"specimen.gauge_length", "50 mm"}, {"specimen.parallel_length", "60 mm"}})
+    for (const auto& [path, typed] :
+         {std::pair{"specimen.gauge_length", "50 mm"}, {"specimen.parallel_length", "60 mm"}})
       standin::type_into(r, path, typed);
     standin::type_list(r, "specimen.section.diameter", {"10.01 mm", "10.00 mm", "9.99 mm"});
     r.fields.set("specimen.section.shape", std::string("round"));
@@ -331,6 +343,9 @@ TEST_F(KitDesk, TheDocketFoldsFiltersAndKeepsThePieceInSight) {
   EXPECT_EQ(docket->filter(), "b-3");
   EXPECT_FALSE(docket->row_of(ids_[2]).isEmpty()) << "what is looked for is shown, folded or not";
   EXPECT_TRUE(docket->row_of(ids_[0]).isEmpty());
+  QTest::keyClick(docket, Qt::Key_Return);
+  EXPECT_EQ(bench_.specimen(), ids_[2]) << "Enter opens the first that fits";
+  docket->setFocus();
   QTest::keyClick(docket, Qt::Key_Escape);
   EXPECT_TRUE(docket->filter().isEmpty());
   EXPECT_FALSE(docket->grab().isNull());

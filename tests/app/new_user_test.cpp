@@ -152,7 +152,9 @@ class NewUser : public WindowTest {
     run->set_speed(200);
     run->setFocus();
     // The last piece is out of the grips: what the frame says is of this one.
-    ASSERT_TRUE(until([&] { return std::isfinite(run->machine().reading("force")) && !run->machine().top_grip && !run->machine().extensometer; }));
+    ASSERT_TRUE(until([&] {
+      return std::isfinite(run->machine().reading("force")) && !run->machine().top_grip && !run->machine().extensometer;
+    }));
     press(Qt::Key_T);
     ASSERT_TRUE(until([&] { return run->machine().top_grip; }));
     press(Qt::Key_Z);
@@ -235,7 +237,8 @@ TEST_F(NewUser, AnHourByKeysAlone) {
   sign_and_print("SR-1");
 
   std::vector<Id> ids;
-  for (const SpecimenRow& s : bench_.book()->specimens(bench_.book()->series_of(bench_.specimen()).id)) ids.push_back(s.id);
+  for (const SpecimenRow& s : bench_.book()->specimens(bench_.book()->series_of(bench_.specimen()).id))
+    ids.push_back(s.id);
   // The second and third on the frame: readings and ticks alone.
   for (int k : {1, 2}) {
     keys_ = fields_ = 0;

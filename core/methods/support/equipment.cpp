@@ -104,7 +104,8 @@ void judge_calibration(Evaluation& e, const TestRecord& r, const std::vector<Equ
   std::string message;
   std::map<std::string, double> evidence;
   for (const EquipmentSlot& s : slots) {
-    const std::string at = "equipment." + s.id + ".", due = r.fields.text(at + "due"), held = r.fields.text(at + "held");
+    const std::string at = "equipment." + s.id + ".", due = r.fields.text(at + "due"),
+                      held = r.fields.text(at + "held");
     const std::string id = r.fields.text(at + "id"), name = s.label + (id.empty() ? "" : " " + id);
     if (!day.empty() && is_day(due) && due < day) {
       const int late = days_between(due, day);
@@ -113,7 +114,8 @@ void judge_calibration(Evaluation& e, const TestRecord& r, const std::vector<Equ
       evidence[at + "due"] = late;
     }
     if (!held.empty())
-      message += (message.empty() ? "" : " ") + name + (run ? " was held when it was used: " : " is held: ") + held + ".";
+      message +=
+          (message.empty() ? "" : " ") + name + (run ? " was held when it was used: " : " is held: ") + held + ".";
   }
   if (message.empty()) return;
   ledger::raise(e, "calibration-expired", Severity::check, message, std::move(evidence),

@@ -92,28 +92,29 @@ std::vector<FieldSpec> common() {
                                {"guarded-acceptance", "guarded acceptance"},
                                {"guarded-rejection", "guarded rejection"}},
                               true);
-  FieldSpec material = required(text("specimen.material", "Material", prepare, "Designation on the certificate or drawing."));
+  FieldSpec material =
+      required(text("specimen.material", "Material", prepare, "Designation on the certificate or drawing."));
   material.from_reference = true;
-  return {of_piece(required(text("specimen.id", "Specimen", prepare, "As marked on the piece."))),
-          material,
-          required(text("specimen.family", "Family", prepare, "Usual values of the family check the results.")),
-          text("specimen.lot", "Lot or heat", prepare, "From the stamp or the colour on the bar's end."),
-          of_piece(text("specimen.marking", "Marking", prepare, "Stamp, colour or tag found on the piece.")),
-          of_piece(text("specimen.surface", "Surface", prepare, "Turned, ground, as rolled; nicks seen.")),
-          of_piece(text("specimen.note", "Note", prepare)),
-          of_piece(quantity("conditions.temperature", "Room temperature", D::temperature, prepare)),
-          of_piece(quantity("conditions.humidity", "Humidity", D::elongation, prepare)),
-          quantity("conditions.stated", "Conditioning wanted", D::time, prepare, "", "Starts the timer."),
-          of_piece(quantity("conditions.hours", "Conditioned so far", D::time, prepare)),
-          // Which pieces and faults there are the stand-in of the method says.
-          text("equipment.standin.piece", "Stand-in piece", Stage::run, "Which model the stand-in holds."),
-          text("equipment.standin.fault", "Practice fault", Stage::run, "Something that goes wrong, for practice."),
-          number("equipment.standin.seed", "Stand-in seed", Stage::run, "The same seed gives the same piece."),
-          text("settings.series.left_out", "Left out of the series because", Stage::evaluate,
-               "A physical reason; the numbers are given with and without the piece."),
-          of_series(choice("settings.rounding", "Rounding", Stage::evaluate,
-                           {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true)),
-          of_series(number("settings.figures", "Figures", Stage::evaluate)), decision};
+  return {
+      of_piece(required(text("specimen.id", "Specimen", prepare, "As marked on the piece."))), material,
+      required(text("specimen.family", "Family", prepare, "Usual values of the family check the results.")),
+      text("specimen.lot", "Lot or heat", prepare, "From the stamp or the colour on the bar's end."),
+      of_piece(text("specimen.marking", "Marking", prepare, "Stamp, colour or tag found on the piece.")),
+      of_piece(text("specimen.surface", "Surface", prepare, "Turned, ground, as rolled; nicks seen.")),
+      of_piece(text("specimen.note", "Note", prepare)),
+      of_piece(quantity("conditions.temperature", "Room temperature", D::temperature, prepare)),
+      of_piece(quantity("conditions.humidity", "Humidity", D::elongation, prepare)),
+      quantity("conditions.stated", "Conditioning wanted", D::time, prepare, "", "Starts the timer."),
+      of_piece(quantity("conditions.hours", "Conditioned so far", D::time, prepare)),
+      // Which pieces and faults there are the stand-in of the method says.
+      text("equipment.standin.piece", "Stand-in piece", Stage::run, "Which model the stand-in holds."),
+      text("equipment.standin.fault", "Practice fault", Stage::run, "Something that goes wrong, for practice."),
+      number("equipment.standin.seed", "Stand-in seed", Stage::run, "The same seed gives the same piece."),
+      text("settings.series.left_out", "Left out of the series because", Stage::evaluate,
+           "A physical reason; the numbers are given with and without the piece."),
+      of_series(choice("settings.rounding", "Rounding", Stage::evaluate,
+                       {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true)),
+      of_series(number("settings.figures", "Figures", Stage::evaluate)), decision};
 }
 
 FieldSpec zero_choice() {

@@ -83,25 +83,36 @@ TEST_P(EveryMethod, SettingsOfASeriesAreWrittenAndReadBack) {
   EXPECT_EQ(back->limits, settings.limits);
 }
 
-INSTANTIATE_TEST_SUITE_P(Common, EveryMethod, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
+INSTANTIATE_TEST_SUITE_P(Common, EveryMethod, testing::ValuesIn(methods::all().begin(), methods::all().end()),
+                         method_test_name);
 
 class Bars : public testing::Test {
  protected:
   const Method& m = *methods::find("tension-metal");
-  TestRecord bar(const std::vector<std::pair<std::string, std::vector<std::string>>>& fields) { return record_of("tension-metal", fields); }
+  TestRecord bar(const std::vector<std::pair<std::string, std::vector<std::string>>>& fields) {
+    return record_of("tension-metal", fields);
+  }
 };
 
 TEST_F(Bars, HalfOfOneCellAndHalfOfAnotherIsNone) {
   TestRecord own = bar({{"equipment.load_cell.capacity", {"50 kN"}}});
-  const TestRecord series = bar({{"equipment.load_cell.capacity", {"100 kN"}}, {"equipment.load_cell.class", {"0.5"}}, {"specimen.lot", {"L-1"}}});
+  const TestRecord series = bar({{"equipment.load_cell.capacity", {"100 kN"}},
+                                 {"equipment.load_cell.class", {"0.5"}},
+                                 {"specimen.lot", {"L-1"}}});
   EXPECT_EQ(common::take_over(own, series, m), 1);
   EXPECT_FALSE(own.fields.has("equipment.load_cell.class")) << "the class of another cell";
   EXPECT_EQ(own.fields.text("specimen.lot"), "L-1");
 }
 
 TEST_F(Bars, APieceFollowsTheSeriesOnlyWhereItHadFollowed) {
-  const TestRecord before = bar({{"specimen.lot", {"L-1"}}, {"specimen.material", {"S355J2"}}, {"equipment.load_cell.id", {"LC-1"}}, {"equipment.load_cell.class", {"1"}}});
-  const TestRecord now = bar({{"specimen.lot", {"L-2"}}, {"equipment.load_cell.id", {"LC-2"}}, {"equipment.load_cell.class", {"0.5"}}, {"settings.decision", {"guarded-acceptance"}}});
+  const TestRecord before = bar({{"specimen.lot", {"L-1"}},
+                                 {"specimen.material", {"S355J2"}},
+                                 {"equipment.load_cell.id", {"LC-1"}},
+                                 {"equipment.load_cell.class", {"1"}}});
+  const TestRecord now = bar({{"specimen.lot", {"L-2"}},
+                              {"equipment.load_cell.id", {"LC-2"}},
+                              {"equipment.load_cell.class", {"0.5"}},
+                              {"settings.decision", {"guarded-acceptance"}}});
   TestRecord follower = before;
   follower.fields.set("specimen.id", std::string("X"));
   EXPECT_TRUE(common::follow(follower, before, now, m));
@@ -121,6 +132,22 @@ TEST_F(Bars, APieceFollowsTheSeriesOnlyWhereItHadFollowed) {
   EXPECT_EQ(own.fields.text("equipment.load_cell.class"), "2");
   const auto differ = common::differences(own, now, m);
   EXPECT_EQ(differ.size(), 3u);  // lot, cell, its class
+}
+
+TEST_F(Bars, AsTheSeriesMeansTheWholeCell) {
+  TestRecord own = bar({{"equipment.load_cell.id", {"LC-9"}},
+                        {"equipment.load_cell.class", {"2"}},
+                        {"specimen.surface", {"ground"}},
+                        {"equipment.grips.id", {"W-1"}}});
+  own.fields.set("equipment.load_cell.due", std::string("2026-01-01"));
+  const TestRecord series = bar({{"equipment.load_cell.id", {"LC-1"}}, {"specimen.lot", {"L-1"}}});
+  common::adopt(own, series, m);
+  EXPECT_EQ(own.fields.text("equipment.load_cell.id"), "LC-1");
+  EXPECT_FALSE(own.fields.has("equipment.load_cell.due")) << "that was of the other cell";
+  EXPECT_FALSE(own.fields.has("equipment.load_cell.class"));
+  EXPECT_EQ(own.fields.text("specimen.surface"), "ground");
+  EXPECT_EQ(own.fields.text("equipment.grips.id"), "W-1") << "the series says nothing of grips";
+  EXPECT_TRUE(common::differences(own, series, m).empty());
 }
 
 TEST_F(Bars, LimitsFollowToo) {

@@ -29,7 +29,8 @@ Item item_of(const std::string& kind, const std::vector<std::pair<std::string, s
 }
 
 Item cell(const std::string& due = "2026-11-28") {
-  return item_of("load_cell", {{"id", "LC-50"}, {"capacity", "50 kN"}, {"class", "1"}, {"serial", "40417"}, {"due", due}});
+  return item_of("load_cell",
+                 {{"id", "LC-50"}, {"capacity", "50 kN"}, {"class", "1"}, {"serial", "40417"}, {"due", due}});
 }
 
 TEST(Kit, AnItemIsDueAsItsDayComesNear) {
@@ -96,14 +97,17 @@ TEST(Kit, EveryKindIsWrittenAndReadBack) {
       if (f.kind == FieldKind::number) item.fields.set(f.path, 12.0);
       if (f.kind == FieldKind::flag) item.fields.set(f.path, true);
       if (f.kind == FieldKind::quantity)
-        item.fields.set(f.path, reading_of(parse_quantity(typed_value(5, f.dimension, UnitSet::si), f.dimension).value()));
+        item.fields.set(f.path,
+                        reading_of(parse_quantity(typed_value(5, f.dimension, UnitSet::si), f.dimension).value()));
     }
     const auto back = kit::from_json(slot.id, kit::to_json(item));
     ASSERT_TRUE(back) << slot.id << ": " << back.error().message;
     EXPECT_EQ(back->fields, item.fields) << slot.id;
     EXPECT_FALSE(kit::rating_words(item, UnitSet::us).empty() && slot.fields.size() > 1) << slot.id;
   }
-  EXPECT_FALSE(kit::from_json("load_cell", R"({"fortitor": "record/1", "method": "kit/load_cell", "equipment": {"load_cell": {"due": "soon"}}})"));
+  EXPECT_FALSE(kit::from_json(
+      "load_cell",
+      R"({"fortitor": "record/1", "method": "kit/load_cell", "equipment": {"load_cell": {"due": "soon"}}})"));
   EXPECT_FALSE(kit::from_json("load_cell", R"({"fortitor": "record/1", "method": "kit/grips"})"));
   EXPECT_FALSE(kit::from_json("bench", "{"));
 }
@@ -116,7 +120,8 @@ TEST(Kit, ShowsRatingsAsTyped) {
 
 TEST(Kit, AnItemTakesThePlaceOfWhatWasInItsSlot) {
   const Method& m = *methods::find("tension-metal");
-  TestRecord r = record_of("tension-metal", {{"equipment.load_cell.capacity", {"10 kN"}}, {"equipment.grips.id", {"W-1"}}});
+  TestRecord r =
+      record_of("tension-metal", {{"equipment.load_cell.capacity", {"10 kN"}}, {"equipment.grips.id", {"W-1"}}});
   r.fields.set("equipment.load_cell.held", std::string("an old reason"));
   Item lc = cell();
   lc.fields.set("settings.interval", 12.0);
@@ -138,6 +143,37 @@ TEST(Kit, AnItemTakesThePlaceOfWhatWasInItsSlot) {
   EXPECT_EQ(r.fields, before.fields);
   // The record is read back as written: a piece of the Kit is in the record format.
   EXPECT_EQ(record_from_json(record_to_json(r))->fields, r.fields);
+}
+
+// Calibrated anew, or dropped since: the next piece is judged by what the Kit says now.
+TEST(Kit, PapersAreRenewedAndRatingsAreNot) {
+  const Method& m = *methods::find("tension-metal");
+  TestRecord r = record_of("tension-metal", {{"equipment.grips.id", {"W-1"}}});
+  Item lc = cell("2026-11-28");
+  kit::fill(r, m, lc);
+  EXPECT_FALSE(kit::renew_papers(r, m, {lc})) << "nothing new";
+  standin::type_into(r, "equipment.load_cell.capacity", "40 kN");
+  lc.fields.set(lc.path("due"), std::string("2027-11-28"));
+  lc.fields.set(lc.path("held"), std::string("dropped"));
+  lc.fields.erase(lc.path("serial"));
+  EXPECT_TRUE(kit::renew_papers(r, m, {lc}));
+  EXPECT_EQ(r.fields.text("equipment.load_cell.due"), "2027-11-28");
+  EXPECT_EQ(r.fields.text("equipment.load_cell.held"), "dropped");
+  EXPECT_FALSE(r.fields.has("equipment.load_cell.serial"));
+  EXPECT_EQ(*r.fields.number("equipment.load_cell.capacity"), 40e3) << "typed over by a person";
+  EXPECT_EQ(r.fields.text("equipment.grips.id"), "W-1") << "not in the Kit: nothing is known of it";
+}
+
+TEST(Kit, AnIntervalIsAtLeastAMonth) {
+  Item lc = cell();
+  for (double months : {0.0, 0.5, -12.0, 1201.0}) {
+    lc.fields.set("settings.interval", months);
+    EXPECT_FALSE(kit::check(lc)) << months;
+  }
+  for (double months : {1.0, 12.0, 1200.0}) {
+    lc.fields.set("settings.interval", months);
+    EXPECT_TRUE(kit::check(lc)) << months;
+  }
 }
 
 TEST(Kit, ABenchFillsEverySlotItKnows) {

@@ -11,7 +11,11 @@ TEST(SharedUnits, ForcesOfAnEvaluationHaveOneUnit) {
   size_t mixed = 0;
   for (const Method* m : methods::all())
     for (const Choice& piece : standin::find_bench(m->standin)->pieces) {
-      const Evaluation e = methods::evaluate(standin::find_bench(m->standin)->simulate([&] { standin::SimulateOptions o; o.piece = piece.value; return o; }()));
+      const Evaluation e = methods::evaluate(standin::find_bench(m->standin)->simulate([&] {
+        standin::SimulateOptions o;
+        o.piece = piece.value;
+        return o;
+      }()));
       for (UnitSet set : {UnitSet::si, UnitSet::us, UnitSet::kgf}) {
         std::set<std::string> units, alone;
         for (const ResultValue& r : e.results) {
