@@ -88,8 +88,50 @@ void FigureView::lay_out() {
   o.handles = true;
   o.held = grabbed_ >= 0 || hasFocus() ? chosen_ : -1;
   if (grabbed_ >= 0) o.keep = layout_.frames;  // the paper stands still under a dragging hand
-  layout_ = figure::lay_out(figure_, o);
+  lay_turns(figure::arrangement(figure_, o) == figure::Arrangement::turns);
+  const double strip = takes_turns() ? turns_.front()->height() + 4 : 0;
+  o.height -= strip;
+  layout_ = figure::lay_out(shown(), o);
+  if (strip > 0) figure::move_down(layout_, strip);
   update();
+}
+
+Figure FigureView::shown() const {
+  Figure f = figure_;
+  if (takes_turns() && turn_ < f.panels.size()) f.panels = {figure_.panels[turn_]};
+  return f;
+}
+
+void FigureView::lay_turns(bool wanted) {
+  const size_t n = wanted ? figure_.panels.size() : 0;
+  turn_ = turn_ < n ? turn_ : 0;
+  while (turns_.size() > n) {
+    turns_.back()->deleteLater();
+    turns_.pop_back();
+  }
+  while (turns_.size() < n) {
+    const size_t i = turns_.size();
+    auto* b = parts::button("", QString("panel-%1").arg(i), "", this);
+    b->setCheckable(true);
+    connect(b, &QPushButton::clicked, this, [this, i] { show_panel(i); });
+    b->show();
+    turns_.push_back(b);
+  }
+  int left = 0;
+  for (size_t i = 0; i < n; ++i) {
+    const Panel& p = figure_.panels[i];
+    turns_[i]->setText(qs(p.name.empty() ? p.y.name + " over " + p.x.name : p.name));
+    turns_[i]->setChecked(i == turn_);
+    turns_[i]->resize(turns_[i]->sizeHint());
+    turns_[i]->move(left, 0);
+    left += turns_[i]->width() + 6;
+  }
+}
+
+void FigureView::show_panel(size_t panel) {
+  turn_ = panel;
+  chosen_ = -1;
+  lay_out();
 }
 
 void FigureView::paintEvent(QPaintEvent*) {

@@ -1,6 +1,7 @@
 // A figure on screen: paints its layout, lets a hand drag its handles and pick its marks.
 #pragma once
 
+#include <QPushButton>
 #include <QWidget>
 #include <optional>
 #include <vector>
@@ -22,6 +23,10 @@ class FigureView : public QWidget {
   void highlight(const std::string& key);
   /// Only the first panel: a run that is going on has no use for a lens.
   void set_first_panel_only(bool on) { first_only_ = on; }
+
+  /// Where there is no room for two panels they take turns, each behind a button with its name.
+  bool takes_turns() const { return !turns_.empty(); }
+  void show_panel(size_t panel);
 
   bool empty() const { return figure_.empty(); }
   const figure::Layout& layout_shown() const { return layout_; }
@@ -48,6 +53,9 @@ class FigureView : public QWidget {
 
  private:
   void lay_out();
+  void lay_turns(bool wanted);
+  /// What is laid out: the figure, or the panel whose turn it is.
+  Figure shown() const;
   int handle_at(const QPointF& px) const;
   double value_at(const QPointF& px) const;
 
@@ -58,6 +66,8 @@ class FigureView : public QWidget {
   QString empty_sentence_;
   bool first_only_ = false;
   int grabbed_ = -1, chosen_ = -1;
+  std::vector<QPushButton*> turns_;  ///< one a panel; empty while all stand side by side
+  size_t turn_ = 0;
   figure::HandleSpot grabbed_spot_;
 };
 

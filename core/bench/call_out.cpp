@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/record/keyed.h"
+
 namespace fortitor {
 namespace {
 
@@ -11,7 +13,7 @@ using Phase = CallOut::Phase;
 // First column of a row that has not been asked for yet.
 bool asked(const Row& row, const TableSpec& table, size_t& column) {
   for (size_t c = 0; c < table.columns.size(); ++c)
-    if (!row.has(table.columns[c].path)) {
+    if (!table.columns[c].planned && !cell_complete(row, table.columns[c])) {
       column = c;
       return true;
     }
@@ -39,16 +41,22 @@ CallOut call_out_of(const Method& method, const TestRecord& record, const Evalua
   const Run& run = record.run;
   const Rows& rows = run.rows(t.id);
   c.phase = run.open ? Phase::reading : rows.empty() ? Phase::not_begun : Phase::ended;
+  if (t.planned_rows) {
+    const std::vector<Fields> planned = t.planned_rows(record);
+    if (!planned.empty()) c.table.usual = planned.size();
+  }
   c.row = rows.size();
   for (size_t i = 0; i < rows.size(); ++i) {
-    if (!asked(rows[i], t, c.column)) continue;
+    if (rows[i].state == Row::State::set_aside || !asked(rows[i], t, c.column)) continue;
     c.row = i;
+    c.part = rows[i].cells.readings(t.columns[c.column].path).size();
     c.again = i + 1 < rows.size() || rows[i].note.find("first read") != std::string::npos;
     if (t.control) c.control = rows[i].number(t.control->path).value_or(0);
     break;
   }
   if (!t.control) {
     c.last_done = rows.size() >= t.usual && c.row == rows.size();
+    while (c.column < t.columns.size() && t.columns[c.column].planned) ++c.column;
   } else {
     c.step = t.first_step(record);
     if (c.row == rows.size() && !rows.empty()) {
@@ -100,10 +108,21 @@ void keep(TestRecord& record, const CallOut& now, const Reading& reading, const 
   const bool fresh = now.row >= rows.size();
   if (fresh) rows.emplace_back();
   Row& row = fresh ? rows.back() : rows[now.row];
+  if (fresh && t.planned_rows) {
+    const std::vector<Fields> planned = t.planned_rows(record);
+    if (now.row < planned.size())
+      for (const auto& [name, value] : planned[now.row].all()) row.cells.set(name, value);
+  }
   if (t.control && at) row.cells.set(t.control->path, *at);
   if (t.control && !at && fresh)
     row.cells.set(t.control->path, typed_reading(typed_control(t, now.control), t.control->dimension));
-  row.cells.set(column.path, reading);
+  if (column.kind != FieldKind::readings) {
+    row.cells.set(column.path, reading);
+    return;
+  }
+  Readings list = row.cells.readings(column.path);
+  list.push_back(reading);
+  row.cells.set(column.path, list);
 }
 
 void re_read(const Method& method, TestRecord& record, size_t at) {
@@ -112,9 +131,9 @@ void re_read(const Method& method, TestRecord& record, size_t at) {
   Row& row = rows[at];
   std::string before;
   for (const FieldSpec& c : method.keyed_table()->for_record(record).columns) {
-    if (!row.has(c.path)) continue;
-    const Reading* r = row.reading(c.path);
-    before += (before.empty() ? "" : ", ") + (r == nullptr || r->missed() ? "missed" : r->typed);
+    if (c.planned || !row.has(c.path)) continue;
+    for (const Reading& r : row.cells.readings(c.path))
+      before += (before.empty() ? "" : ", ") + (r.missed() ? std::string("missed") : r.typed);
     row.cells.erase(c.path);
   }
   if (!before.empty()) row.note += (row.note.empty() ? "" : "; ") + ("first read " + before);

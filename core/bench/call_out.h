@@ -22,6 +22,7 @@ struct CallOut {
   bool again = false;      ///< this row is read again
   bool last_done = false;  ///< the planned last row has been read
   size_t column = 0;       ///< of TableSpec::columns
+  size_t part = 0;         ///< readings the cell has already, where it wants several
   double step = 0;         ///< 0 in a tally
   /// What the line predicts for every column at this row; empty until two rows are in.
   std::vector<std::optional<double>> predicted;

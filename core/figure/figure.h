@@ -89,6 +89,7 @@ struct Mark {
 };
 
 struct Panel {
+  std::string name;     ///< where panels take turns: "Elastic lens"
   std::string caption;  ///< a quiet line over the plot: source of strain, window and its fit
   Axis x, y;
   std::vector<Trace> traces;

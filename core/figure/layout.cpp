@@ -253,15 +253,33 @@ Shape text_shape(Point at, std::string text, Ink ink, double size, Anchor anchor
   return s;
 }
 
+void move_down(Layout& layout, double px) {
+  layout.height += px;
+  for (Shape& s : layout.shapes)
+    for (Point& p : s.points) p.y += px;
+  for (Frame& f : layout.frames) f.top += px;
+  for (HandleSpot& h : layout.handles) h.at.y += px;
+  for (Pick& p : layout.picks) p.at.y += px;
+}
+
+Arrangement arrangement(const Figure& figure, const Options& o) {
+  if (figure.panels.size() < 2) return Arrangement::beside;
+  double weights = 0, least = HUGE_VAL;
+  for (const Panel& p : figure.panels) weights += p.weight;
+  for (const Panel& p : figure.panels) least = std::min(least, p.weight / weights);
+  const double narrowest = least * o.width, lowest = least * o.height;
+  if (narrowest >= 230 * o.text_scale) return Arrangement::beside;
+  return lowest >= 150 * o.text_scale ? Arrangement::stacked : Arrangement::turns;
+}
+
 Layout lay_out(const Figure& figure, const Options& o) {
   Layout out;
   out.width = o.width;
   out.height = o.height;
   if (figure.panels.empty()) return out;
-  double weights = 0, least = HUGE_VAL;
+  double weights = 0;
   for (const Panel& p : figure.panels) weights += p.weight;
-  for (const Panel& p : figure.panels) least = std::min(least, o.width * p.weight / weights);
-  const bool stacked = figure.panels.size() > 1 && least < 230 * o.text_scale && o.height > 300 * o.text_scale;
+  const bool stacked = arrangement(figure, o) == Arrangement::stacked;
   double at = 0;
   for (size_t i = 0; i < figure.panels.size(); ++i) {
     const double share = figure.panels[i].weight / weights, length = (stacked ? o.height : o.width) * share;

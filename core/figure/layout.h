@@ -74,10 +74,18 @@ struct Options {
   std::vector<Frame> keep = {};
 };
 
-/// Panels stand side by side, or under one another when each would be narrower than about 300 px of text scale 1.
+/// How the panels of a figure find room: side by side, under one another, or (where neither leaves each a readable
+/// plot) one at a time. lay_out() puts what should take turns side by side: a page has no turns.
+enum class Arrangement { beside, stacked, turns };
+Arrangement arrangement(const Figure& figure, const Options& options);
+
+/// Panels stand as arrangement() says.
 /// Ticks are round numbers; a million samples become the extremes of each pixel column. A figure without panels
 /// gives an empty layout.
 Layout lay_out(const Figure& figure, const Options& options);
+
+/// Everything of a layout lower by `px`: room for what stands above it.
+void move_down(Layout& layout, double px);
 
 /// Width of words, px, by a table of the faces that ship with the program; good to about 5 %.
 double text_width(const std::string& text, double size, bool numbers);

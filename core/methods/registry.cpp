@@ -8,6 +8,10 @@
 #include "core/methods/flatwise_tension/flatwise_tension.h"
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/guard.h"
+#include "core/methods/hardness_brinell/hardness_brinell.h"
+#include "core/methods/hardness_knoop/hardness_knoop.h"
+#include "core/methods/hardness_rockwell/hardness_rockwell.h"
+#include "core/methods/hardness_vickers/hardness_vickers.h"
 #include "core/methods/method.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
 #include "core/methods/support/equipment.h"
@@ -40,7 +44,8 @@ namespace methods {
 std::span<const Method* const> all() {
   static const std::array list = {&tension_metal(), &tension_plastic(), &tension_composite(), &compression_solid(),
                                   &crush_shell(),   &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
-                                  &torsion_bar(),   &density()};
+                                  &torsion_bar(),   &density(),       &hardness_rockwell(), &hardness_brinell(),  &hardness_vickers(),
+                                  &hardness_knoop()};
   return list;
 }
 

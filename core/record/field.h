@@ -13,6 +13,7 @@
 namespace fortitor {
 
 struct TestRecord;
+class Fields;
 
 /// The seven stages of a test, in the order of work.
 enum class Stage { prepare, measure, set_up, run, after, evaluate, sign_off };
@@ -59,6 +60,9 @@ struct FieldSpec {
   bool brought = false;         ///< comes with an item of the Kit: no form asks for it
   bool from_reference = false;  ///< a name out of the reference library is expected
   DaySense sense = DaySense::coming;  ///< which day a short form means
+  std::string division_path;          ///< a bare number counts divisions; the length of one stands at that path
+  int drum = 0;          ///< divisions to a coarse mark: "2:11" is two marks and 11 divisions; 0: no drum
+  bool planned = false;  ///< column that is known before the machine (where a row lies): not asked for there
 };
 
 /// Whether a field is typed once for all pieces of a series: what the piece is, how it is set up and with what, by
@@ -104,8 +108,13 @@ struct TableSpec {
   bool ends_in_break = false;   ///< B ends the run
   bool may_crack = false;       ///< cracking can be heard before the break
   bool read_unloaded = false;   ///< the columns are read again after unloading ("run.unload.…")
+  std::string instrument;       ///< what rows are read on ("eyepiece", "dial"): the window draws it; empty: typed alone
+  /// Plain lists a record may hold instead of rows: key under "run", column that its values fill.
+  std::vector<std::pair<std::string, std::string>> lists = {};
   std::function<double(const TestRecord&)> first_step;  ///< proposed step of the control, internal units, > 0
   std::function<double(const TestRecord&)> last_stop;   ///< planned last stop; 0: to the break
+  /// Values of the planned columns, row by row, in the order of work (where the next indent goes).
+  std::function<std::vector<Fields>(const TestRecord&)> planned_rows = {};
 
   const FieldSpec* column(const std::string& name) const;
   /// The same for a record: columns it has no instrument for are left out.

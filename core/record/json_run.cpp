@@ -115,10 +115,18 @@ Failure read_row(const Json& j, const std::string& here, const TableSpec& table,
   return std::nullopt;
 }
 
-Failure read_rows(const Json& j, const std::string& here, const TableSpec& table, Rows& rows) {
+// Rows, or plain values of one column (TableSpec::lists).
+Failure read_rows(const Json& j, const std::string& here, const TableSpec& table, const FieldSpec* plain, Rows& rows) {
   if (!j.is_array()) return at(here, "expected a list");
   for (size_t i = 0; i < j.size(); ++i) {
     Row row;
+    if (plain != nullptr && !j[i].is_object()) {
+      auto v = read_field(j[i], *plain, here + "[" + std::to_string(i) + "]");
+      if (!v) return v.error();
+      row.cells.set(plain->path, *v);
+      rows.push_back(std::move(row));
+      continue;
+    }
     if (Failure f = read_row(j[i], here + "[" + std::to_string(i) + "]", table, row)) return f;
     rows.push_back(std::move(row));
   }
@@ -141,6 +149,21 @@ Failure read_segment(const Json& j, const std::string& here, const Schema& schem
 
 }  // namespace
 
+namespace {
+
+// The table that has plain lists under this key, and the column they fill.
+const TableSpec* listed_in(const Schema& schema, const std::string& key, const FieldSpec*& column) {
+  for (const TableSpec& t : schema.tables)
+    for (const auto& [name, path] : t.lists)
+      if (name == key) {
+        column = t.column(path);
+        return &t;
+      }
+  return nullptr;
+}
+
+}  // namespace
+
 Failure read_run(const Json& j, const Schema& schema, TestRecord& record) {
   if (!j.is_object()) return at("run", "expected an object");
   Run& run = record.run;
@@ -149,6 +172,7 @@ Failure read_run(const Json& j, const Schema& schema, TestRecord& record) {
   Json values = Json::object();  // what is left are fields under "run."
   for (const auto& [key, value] : j.items()) {
     const std::string here = "run." + key;
+    const FieldSpec* plain = nullptr;
     if (key == "file") continue;
     if (key == "stopped") {
       if (Failure f = read_text(value, here, run.stopped)) return f;
@@ -157,8 +181,12 @@ Failure read_run(const Json& j, const Schema& schema, TestRecord& record) {
       run.open = value.get<bool>();
     } else if (key == "channels") {
       if (Failure f = read_channels(value, here, schema, run.segment())) return f;
+    } else if (const TableSpec* listed = listed_in(schema, key, plain)) {
+      if (!run.rows(listed->id).empty() && !value.empty())
+        return at(here, "the rows of " + listed->id + " are given once already");
+      if (Failure f = read_rows(value, here, *listed, plain, run.tables[listed->id])) return f;
     } else if (const TableSpec* table = schema.table(key)) {
-      if (Failure f = read_rows(value, here, *table, run.tables[key])) return f;
+      if (Failure f = read_rows(value, here, *table, nullptr, run.tables[key])) return f;
     } else {
       const SegmentSpec* segment = nullptr;
       for (const SegmentSpec& s : schema.segments)

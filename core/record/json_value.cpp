@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/quantity/format.h"
+#include "core/record/keyed.h"
 
 namespace fortitor {
 
@@ -15,7 +16,7 @@ bool must_be_positive(const FieldSpec& f) {
                      f.dimension == Dimension::speed || f.dimension == Dimension::frequency;
   return sized && (f.path.compare(0, 9, "specimen.") == 0 || f.path.compare(0, 10, "equipment.") == 0 ||
                    f.path.compare(0, 15, "settings.speed.") == 0 || f.path == "settings.sampling" ||
-                   f.path.compare(0, 4, "run.") == 0);
+                   f.path.compare(0, 4, "run.") == 0 || f.path.find('.') == std::string::npos);  // a column
 }
 
 Outcome<Reading> read_limit(const std::string& typed, Dimension d, const TypingContext& context) {
@@ -56,13 +57,21 @@ Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& pa
   return reading_of(*q);
 }
 
+Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::string& path) {
+  Outcome<Reading> r = Reading{};
+  if (!spec.division_path.empty() && (j.is_number() || j.is_string())) {
+    r = read_keyed(j.is_string() ? j.get<std::string>() : j.dump(), spec);
+    if (!r) return at(path, r.error().message);
+  } else {
+    r = read_quantity(j, spec.dimension, path);
+  }
+  if (r && !r->missed() && !r->counted && must_be_positive(spec) && !(*r->value > 0))
+    return at(path, "“" + r->typed + "” is not above zero");
+  return r;
+}
+
 Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::string& path) {
-  auto one = [&](const Json& value, const std::string& where) -> Outcome<Reading> {
-    auto r = read_quantity(value, spec.dimension, where);
-    if (r && !r->missed() && must_be_positive(spec) && !(*r->value > 0))
-      return at(where, "“" + r->typed + "” is not above zero");
-    return r;
-  };
+  auto one = [&](const Json& value, const std::string& where) { return read_one(value, spec, where); };
   switch (spec.kind) {
     case FieldKind::text:
       if (!j.is_string()) return at(path, "expected text");

@@ -20,6 +20,8 @@ inline std::string joined(const std::string& path, const std::string& key) {
 
 /// "12.02 mm", {"value": 12.02, "unit": "mm"}, or a bare number where no unit is needed; null is missed.
 Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& path);
+/// The same for a field, which may count divisions.
+Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::string& path);
 Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::string& path);
 Failure read_text(const Json& j, const std::string& path, std::string& out);
 /// Walks an object along the schema's field paths; whatever is not on one of them is refused.

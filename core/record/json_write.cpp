@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -49,6 +50,17 @@ Json row_json(const Row& row, const TableSpec* table) {
   return j;
 }
 
+// Key and column of the plain list that says all that these rows hold; null when rows are needed.
+const std::pair<std::string, std::string>* plain_list(const Rows& rows, const TableSpec* table) {
+  if (table == nullptr || rows.empty()) return nullptr;
+  for (const auto& list : table->lists)
+    if (std::all_of(rows.begin(), rows.end(), [&](const Row& r) {
+          return r.used() && r.note.empty() && r.cells.all().size() == 1 && r.has(list.second);
+        }))
+      return &list;
+  return nullptr;
+}
+
 Json segment_json(const Segment& s, const Schema& schema) {
   Json j = Json::object();
   if (!s.file.empty()) j["file"] = s.file;
@@ -80,8 +92,15 @@ Json run_json(const TestRecord& record, const Schema& schema) {
       else
         j[spec.id] = segment_json(s, schema);
     }
-  for (const auto& [id, rows] : run.tables)
-    for (const Row& row : rows) j[id].push_back(row_json(row, schema.table(id)));
+  for (const auto& [id, rows] : run.tables) {
+    const TableSpec* table = schema.table(id);
+    const auto* plain = plain_list(rows, table);
+    for (const Row& row : rows)
+      if (plain != nullptr)
+        j[plain->first].push_back(value_json(*row.cells.find(plain->second)));
+      else
+        j[id].push_back(row_json(row, table));
+  }
   if (!run.stopped.empty()) j["stopped"] = run.stopped;
   if (run.open) j["open"] = true;
   return j;

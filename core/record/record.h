@@ -18,6 +18,7 @@ struct Reading {
   std::string typed;            ///< empty when missed
   std::optional<double> value;  ///< internal units
   double resolution = 0.0;      ///< step of the last typed digit, internal units
+  bool counted = false;         ///< value and resolution are divisions of an instrument, not internal units
   bool missed() const { return !value.has_value(); }
   bool operator==(const Reading&) const = default;
 };

@@ -123,6 +123,27 @@ void judge_calibration(Evaluation& e, const TestRecord& r, const std::vector<Equ
       .asks_first = true;
 }
 
+EquipmentSlot hardness_machine(bool dead_weight) {
+  const Stage at = Stage::set_up;
+  std::vector<FieldSpec> more = {accuracy("equipment.hardness_machine.class", "Force class", {"0.5", "1"},
+                                          "Permissible error of its forces in per cent.")};
+  if (dead_weight) {
+    FieldSpec plates = quantity("equipment.hardness_machine.plates", "Plates", D::force, at, "",
+                                "Force that each adds at the indenter, parted by semicolons; not their weight.");
+    plates.kind = FieldKind::texts;
+    more.push_back(quantity("equipment.hardness_machine.base_force", "Force without plates", D::force, at, "",
+                            "At the indenter, with the bare lever."));
+    more.push_back(std::move(plates));
+    more.push_back(text("equipment.hardness_machine.ring_diamond", "Ring for diamond scales", at,
+                        "Colour of the dial's ring, as on this machine."));
+    more.push_back(text("equipment.hardness_machine.ring_ball", "Ring for ball scales", at));
+  } else {
+    more.push_back(quantity("equipment.hardness_machine.stage_turn", "Stage, one turn of its screw", D::length, at, "",
+                            "For how far to turn it to the next indent."));
+  }
+  return slot("hardness_machine", "Hardness machine", std::move(more));
+}
+
 EquipmentSlot scale() {
   EquipmentSlot s =
       slot("scale", "Scale",

@@ -14,6 +14,8 @@ EquipmentSlot caliper();
 EquipmentSlot strain_gauges();
 EquipmentSlot indicator();
 EquipmentSlot scale();
+/// `dead_weight`: plates hang on it, each with the force that it adds at the indenter.
+EquipmentSlot hardness_machine(bool dead_weight);
 
 /// Finding `calibration-expired`: what was used after its calibration ended, or while it was held. `today` stands for
 /// the day of a test that is still to come; without either day only what is held is found.

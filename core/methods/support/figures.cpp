@@ -51,6 +51,7 @@ Figure CurveSheet::figure(const Evaluation& e) const {
   using Kind = Construction::Kind;
   const size_t end = break_index >= x.size() ? x.size() : break_index + 1;
   Panel whole;
+  whole.name = "Whole curve";
   whole.caption = caption;
   whole.x = {x_name, x_dimension};
   whole.y = {y_name, y_dimension};
@@ -76,6 +77,7 @@ Figure CurveSheet::figure(const Evaluation& e) const {
   if (!with_lens) return f;
 
   Panel lens;
+  lens.name = "Elastic part";
   lens.caption = lens_caption;
   lens.x = {x_name, x_dimension, Axis::Scale::linear, {}, 0.0, *lens_x};
   lens.y = {y_name, y_dimension};

@@ -136,6 +136,8 @@ Figure StopSheet::figure(const Evaluation& e, const Rows& rows) const {
   f.title = y_name + " over " + x_name;
   if (series.empty() || series.front().x.size() < 2) return f;
   Panel points, departures;
+  points.name = "Readings";
+  departures.name = "Off the line";
   points.caption = caption;
   points.x = {x_name, x_dimension};
   points.y = {y_name, y_dimension};

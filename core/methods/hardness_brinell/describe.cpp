@@ -1,0 +1,121 @@
+#include <cmath>
+
+#include "core/methods/hardness_brinell/hardness_brinell.h"
+#include "core/methods/hardness_brinell/model.h"
+#include "core/methods/support/equipment.h"
+#include "core/methods/support/fields.h"
+
+namespace fortitor::brinell {
+namespace {
+
+using D = Dimension;
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  const auto force = r.fields.number("specimen.force"), ball = r.fields.number("specimen.ball");
+  const auto expected = r.fields.number("settings.plan.expected");
+  const std::string family = r.fields.text("specimen.family");
+  if (!ball) p.blocking.push_back("Choose the ball.");
+  if (!force) p.blocking.push_back("Choose the force.");
+  const std::vector<double> suited = brinell_indices(family, expected.value_or(NAN));
+  for (double index : suited) {
+    if (!ball) break;
+    Advice a;
+    a.setting = "specimen.force";
+    a.label = "Force";
+    a.value = index * *ball * *ball / 0.102;
+    a.dimension = D::force;
+    a.why = "index " + significant(index, 2) + " for " + family;
+    p.advice.push_back(a);
+    break;
+  }
+  if (force) p.expected = Expectation{D::force, *force, *force, *force, "test force"};
+  if (!r.fields.number("specimen.block.certified"))
+    p.warnings.push_back("Read a reference block near the expected hardness before and after the work.");
+  if (r.fields.text("specimen.indenter") == "steel")
+    p.warnings.push_back("A steel ball is for old records only: it flattens above 350 HB.");
+  const auto places = indents::places_of(r, expected_size(r), spacing_of(r));
+  if (!places) p.blocking.push_back(places.error().message);
+  return p;
+}
+
+}  // namespace
+
+indents::Spacing spacing_of(const TestRecord&) {
+  return {3, 2.5, "diameter"};
+}
+
+double expected_size(const TestRecord& r) {
+  const auto force = r.fields.number("specimen.force"), ball = r.fields.number("specimen.ball");
+  const auto hb = r.fields.number("settings.plan.expected");
+  if (!force || !ball) return 0;
+  if (!hb || !(*hb > 0)) return 0.6 * *ball;  // the largest print that is allowed
+  const double cap = 0.102 * *force / (M_PI * *ball * *hb);
+  return cap < *ball / 2 ? 2 * std::sqrt(cap * (*ball - cap)) : *ball;
+}
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = common();
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  add(quantity("specimen.ball", "Ball", D::length, Stage::prepare, "D", "10, 5, 2.5 or 1 mm.", true));
+  FieldSpec force = quantity("specimen.force", "Test force", D::force, Stage::prepare, "F",
+                             "By the index of the material: 30 for steel, 10 for copper alloys.", true);
+  force.unit = "kgf";
+  add(force);
+  add(quantity("specimen.dwell", "Dwell", D::time, Stage::prepare, "", "10 to 15 s unless agreed otherwise."));
+  add(of_series(choice("specimen.indenter", "Ball of", Stage::prepare, {{"carbide", "hard metal"}, {"steel", "steel"}}, true)));
+  m.equipment = {equipment::hardness_machine(true), equipment::caliper()};
+  TableSpec t;
+  t.id = kIndents;
+  t.label = "Indents";
+  t.row = "indent";
+  FieldSpec d = readings("d", "diameter", D::length, Stage::run, 2, "d", "Two diameters at right angles.");
+  d.unit = "mm";
+  d.spread_limit = 0;
+  t.columns = {d};
+  t.instruction = "Two diameters at right angles";
+  t.instrument = "loupe";
+  t.usual = 3;
+  m.tables = {t};
+  m.schools = {{"settings.hardness_unit", "Shown as", {{"number", "HB"}, {"mpa", "HB and MPa"}}}};
+  indents::describe_common(m, spacing_of, expected_size);
+  auto& s = m.stages;
+  s[0] = {"A ground, flat face on a piece thick enough that nothing shows behind.",
+          {"Ball and force by material: the same index makes numbers that can be compared.",
+           "The print must lie between 0.24 and 0.6 of the ball."},
+          {},
+          {}};
+  s[1] = {"Thickness, and where the indents go.",
+          {"Three diameters between indents, two and a half to every edge.", "Eight depths of the print behind it."},
+          {},
+          {}};
+  s[2] = {"Ball, force, anvil; then the reference block.",
+          {"Read the block before the work and after it."},
+          {"The force is large: a piece that does not lie firm tips and flies.",
+           "Fingers off the anvil while the force is on.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"ball", "Ball round and clean", false},
+           {"firm", "Piece lies firm on the anvil", true},
+           {"eyes", "Eyes protected, hands off", true}}};
+  s[3] = {"Press, hold, take it off, read two diameters.",
+          {"Light from the side shows the rim.", "An oval print tells of a slope or of rolled grain."},
+          {"Fingers off the anvil while the force is on."},
+          {}};
+  s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
+  s[5] = {"Each indent has its own hardness; the result is their mean.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.prepare_sketch = m.setup_sketch = m.after_sketch = m.measure_sketch = m.run_sketch = "indent-map";
+  m.standin = "brinell-bench";
+  m.limit_keys = {"hb"};
+  m.after_keys = {"hb", "hb_sd", "block_error"};
+  m.series.key = "hb";
+  m.printed_settings = {"settings.convert_to"};
+  m.wording = {"The block is read again after the indents.", "Indents stand here, one after the other.",
+               "All indents are read. Read the block again at After.", "block to read again",
+               "While the machine stands as it was."};
+  m.plan = plan;
+  finish(m);
+}
+
+}  // namespace fortitor::brinell

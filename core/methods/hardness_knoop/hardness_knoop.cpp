@@ -1,0 +1,205 @@
+#include "core/methods/hardness_knoop/hardness_knoop.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/hardness_knoop/model.h"
+#include "core/methods/support/skeleton.h"
+#include "core/record/keyed.h"
+
+namespace fortitor::knoop {
+
+using namespace ledger;
+using D = Dimension;
+
+double hk_of(double force, double length) {
+  return force / 9.80665 / (0.07028 * length * length);
+}
+
+namespace {
+
+std::string scale_of(double force) {
+  return "HK " + significant(force / 9.80665, 3);
+}
+
+// The two halves of the long diagonal where its middle was read: their difference over the whole; NaN otherwise.
+double lopsided(const Row& row) {
+  const Readings ends = row.cells.readings("d1"), middle = row.cells.readings("middle");
+  if (ends.size() != 2 || middle.size() != 1 || ends[0].missed() || ends[1].missed() || middle[0].missed()) return NAN;
+  if (!ends[0].counted || !ends[1].counted || !middle[0].counted) return NAN;
+  const double a = std::abs(*middle[0].value - *ends[0].value), b = std::abs(*ends[1].value - *middle[0].value);
+  return std::max(a, b) > 0 ? std::abs(a - b) / std::max(a, b) : NAN;
+}
+
+}  // namespace
+
+State look(const TestRecord& record) {
+  State s;
+  const Fields& f = record.fields;
+  s.force = f.number("specimen.force").value_or(NAN);
+  s.division = f.number("specimen.division").value_or(0);
+  const FieldSpec& column = *methods::hardness_knoop().table(kIndents)->column("d1");
+  s.set = indents::set_of(record, kIndents, [&](const Row& row, indents::Indent& one) {
+    s.lopsided.push_back(lopsided(row));
+    const auto length = cell_value(row, column, record);
+    if (!length || !(*length > 0) || !(s.force > 0)) return;
+    one.size = *length;
+    one.hardness = hk_of(s.force, *length);
+    for (const Reading& r : row.cells.readings("d1"))
+      s.resolution = std::max(s.resolution, r.counted ? r.resolution * s.division : r.resolution);
+  });
+  return s;
+}
+
+Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
+  Values v;
+  if (!(s.force > 0)) return v;
+  indents::IndentSet moved = s.set;
+  double sum = 0;
+  for (indents::Indent& i : moved.all) {
+    if (!i.counts) continue;
+    i.hardness = hk_of(s.force * (1 + shift(shifts, "force")),
+                       i.size * (1 + shift(shifts, "division")) + shift(shifts, "eye"));
+    sum += i.hardness;
+  }
+  const double n = double(s.set.count());
+  indents::put_common(v, moved, "hk", n > 0 ? sum / n : NAN, shifts);
+  if (n == 0) return v;
+  const double length = s.set.mean_size() + shift(shifts, "eye"), hk = get(v, "hk");
+  put(v, "diagonal", length);
+  if (s.division > 0) put(v, "division_effect", 2 * hk / length * s.division);
+  put(v, "depth", length / 30);  // the pyramid of 172.5° and 130° is a thirtieth as deep as its print is long
+  put(v, "min_thickness", length / 3);
+  indents::put_derived(v, record, "HK", hk, shifts);
+  return v;
+}
+
+std::vector<ResultSpec> specs(const TestRecord& record) {
+  const auto force = record.fields.number("specimen.force");
+  std::vector<ResultSpec> out =
+      indents::specs_common("hk", force ? scale_of(*force) : "HK", "Knoop hardness, mean of the indents");
+  for (const auto& [key, symbol, name, d] :
+       {std::tuple{"diagonal", "L", "long diagonal", D::length}, {"division_effect", "ΔHK", "change by one division", D::none},
+        {"depth", "h", "depth of the print, L/30", D::length},
+        {"min_thickness", "t_min", "least thickness of a coating, L/3", D::length}}) {
+    ResultSpec r;
+    r.key = key;
+    r.symbol = symbol;
+    r.name = name;
+    r.dimension = d;
+    r.figures = 3;
+    r.headline = false;
+    out.push_back(r);
+  }
+  for (ResultSpec& r : indents::specs_derived(record))
+    if (r.key == "converted") out.push_back(std::move(r));
+  ResultSpec designation;
+  designation.key = "designation";
+  designation.name = "designation";
+  designation.printed = true;
+  out.push_back(designation);
+  return out;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& values) {
+  const double value = get(values, key);
+  auto one = [&](std::string expression, std::string with, D d) {
+    return std::vector<Step>{{std::move(expression), std::move(with), value, d, "ISO 4545-1"}};
+  };
+  if (key == "hk") {
+    std::vector<Step> steps;
+    for (const indents::Indent& i : s.set.all)
+      if (i.counts && steps.size() < 6)
+        steps.push_back({"HK = P/(0.07028·L²)",
+                         significant(s.force / 9.80665, 4) + " kgf, L = " + significant(i.size * 1e3, 4) + " µm (indent " +
+                             std::to_string(i.row + 1) + ")",
+                         i.hardness, D::none, "ISO 4545-1"});
+    for (Step& step : indents::how_common(key, "hk", s.set)) steps.push_back(std::move(step));
+    return steps;
+  }
+  if (key == "diagonal") return one("L = Σ L/n", "of " + std::to_string(s.set.count()) + " indents", D::length);
+  if (key == "division_effect") return one("ΔHK = 2·HK/L · one division", significant(s.division * 1e3, 4) + " µm", D::none);
+  if (key == "depth") return one("h = L/30", "angles of the pyramid, 172.5° and 130°", D::length);
+  if (key == "min_thickness") return one("t = L/3", "ten depths", D::length);
+  if (key == "converted") return indents::how_derived(key, record, "HK", s.set.mean());
+  return indents::how_common(key, "hk", s.set);
+}
+
+void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
+  if (!(s.force > 0) || s.set.count() == 0) return;
+  class_input(record, "equipment.hardness_machine.class", "force", "force of the machine", inputs);
+  if (s.resolution > 0)
+    inputs.push_back({"eye", "ends of the diagonal, read to " + significant(s.resolution * 1e3, 2) + " µm",
+                      rectangular(s.resolution)});
+  if (s.division > 0) inputs.push_back({"division", "length of a division, 0.5 % (stage scale)", rectangular(0.005)});
+  indents::inputs_common(s.set, 0.03 * s.set.mean(), "machine, 3 % allowed (no block was read)", inputs);
+  indents::inputs_derived(record, "HK", inputs);
+}
+
+void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  const ResultValue* hk = e.find("hk");
+  if (hk == nullptr) return;
+  const auto dwell = record.fields.number("specimen.dwell");
+  const std::string number = significant(hk->value, 3);
+  std::string text = number + " " + scale_of(s.force);
+  std::string parts = number + " is the number, HK the Knoop pyramid, " + significant(s.force / 9.80665, 3) +
+                      " the force in kgf";
+  if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
+    text += "/" + significant(*dwell, 3);
+    parts += ", " + significant(*dwell, 3) + " the dwell in s";
+  }
+  add_text(e, specs(record), "designation", text, {{text, parts, hk->value, D::none, "ISO 4545-1, designation"}});
+}
+
+void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  // Across the long diagonal prints are slender: by it the spacing is on the safe side.
+  std::vector<double> widths;
+  for (const indents::Indent& i : s.set.all) widths.push_back(i.size / 2.5);
+  indents::judge_common(e, record, s.set, "hk", get(v, "min_thickness"), "a third of the diagonal", spacing_of(record),
+                        widths);
+  std::string tilted;
+  double worst = 0;
+  for (const indents::Indent& i : s.set.all) {
+    const double difference = s.lopsided[i.row];
+    if (!i.counts || !(difference > 0.1)) continue;
+    tilted += (tilted.empty() ? "" : ", ") + std::to_string(i.row + 1);
+    worst = std::max(worst, difference);
+  }
+  if (!tilted.empty())
+    raise(e, "tilted", Severity::check,
+          "The halves of the long diagonal of indent " + tilted + " differ by " + percent(worst) +
+              ", more than 10 %: the face was not square to the indenter.",
+          {{"asymmetry", worst}}, {}, "hk");
+}
+
+void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  RowValue each{kIndents, "hk", "HK", D::none, {}};
+  for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
+  e.row_values = {each};
+  indents::add_figures(e, record, s.set, "hk", "HK", "HK");
+}
+
+}  // namespace fortitor::knoop
+
+namespace fortitor::methods {
+
+const Method& hardness_knoop() {
+  static const Method method = [] {
+    Parts<knoop::State> parts;
+    parts.describe = knoop::describe;
+    parts.results = knoop::specs;
+    parts.look = knoop::look;
+    parts.compute = knoop::compute;
+    parts.how = knoop::how;
+    parts.inputs = knoop::add_inputs;
+    parts.words = knoop::words;
+    parts.findings = knoop::add_findings;
+    parts.figures = knoop::figures;
+    parts.doubted = {"hk"};
+    parts.no_budget = indents::plain_keys("hk");
+    return method_of("hardness-knoop", "Knoop hardness", "Knoop", "ISO 4545-1, ASTM E92", parts);
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods

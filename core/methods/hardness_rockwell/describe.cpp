@@ -1,0 +1,165 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/hardness_rockwell/hardness_rockwell.h"
+#include "core/methods/hardness_rockwell/model.h"
+#include "core/methods/support/equipment.h"
+#include "core/methods/support/fields.h"
+
+namespace fortitor::rockwell {
+namespace {
+
+using D = Dimension;
+
+constexpr double kKgf = 9.80665;
+
+std::string kgf(double newtons) {
+  return significant(newtons / kKgf, 3) + " kgf";
+}
+
+// What hangs on a dead-weight machine for this scale, in words.
+void weights(const TestRecord& r, const RockwellScale& scale, Plan& p) {
+  const auto base = r.fields.number("equipment.hardness_machine.base_force");
+  std::vector<double> plates;
+  for (const Reading& x : r.fields.readings("equipment.hardness_machine.plates"))
+    if (!x.missed()) plates.push_back(*x.value);
+  if (!base) return;
+  const auto hung = plates_for(scale.total * kKgf, *base, plates);
+  if (!hung) {
+    p.blocking.push_back("No choice of the plates of this machine makes " + significant(scale.total, 3) +
+                         " kgf over its " + kgf(*base) + ".");
+    return;
+  }
+  std::string on, off;
+  for (size_t i = 0; i < plates.size(); ++i) {
+    const bool hangs = std::find(hung->begin(), hung->end(), i) != hung->end();
+    std::string& list = hangs ? on : off;
+    list += (list.empty() ? "" : ", ") + kgf(plates[i]);
+  }
+  const std::string ring =
+      r.fields.text(std::string("equipment.hardness_machine.ring_") + (scale.diamond() ? "diamond" : "ball"));
+  p.warnings.push_back("For " + scale.symbol() + ": " + (on.empty() ? "no plate hangs" : "hang " + on) +
+                       (off.empty() ? "" : ", take off " + off) + ", with the " + scale.indenter() +
+                       (ring.empty() ? "." : "; read the " + ring + " ring."));
+}
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  const RockwellScale* scale = find_rockwell(r.fields.text("specimen.scale"));
+  if (scale == nullptr) {
+    p.blocking.push_back("Choose the scale. Of an unknown piece read A first, then C or B by its reading.");
+    return p;
+  }
+  p.expected = Expectation{D::force, scale->total * kKgf, scale->total * kKgf, scale->total * kKgf,
+                           "total force of " + scale->symbol()};
+  weights(r, *scale, p);
+  const auto case_depth = r.fields.number("specimen.case_depth");
+  if (case_depth && *case_depth < 1.0 && (scale->id == "C" || scale->id == "D"))
+    p.warnings.push_back("A case of " + significant(*case_depth, 2) + " mm is thin for " + scale->symbol() +
+                         ": read it on A or 15N.");
+  if (!r.fields.number("specimen.block.certified"))
+    p.warnings.push_back("Read a reference block near the expected hardness before and after the work.");
+  if (r.fields.number("specimen.diameter_convex") && !r.fields.number("specimen.convex_correction"))
+    p.warnings.push_back("The surface is convex: look up the correction for this scale and diameter.");
+  const auto places = indents::places_of(r, expected_size(r), spacing_of(r));
+  if (!places) p.blocking.push_back(places.error().message);
+  return p;
+}
+
+}  // namespace
+
+indents::Spacing spacing_of(const TestRecord&) {
+  return {3, 2.5, "print"};
+}
+
+double expected_size(const TestRecord& r) {
+  const RockwellScale* scale = find_rockwell(r.fields.text("specimen.scale"));
+  if (scale == nullptr) return 0;
+  const double hr = r.fields.number("settings.plan.expected").value_or(scale->bounded() ? scale->low : 50);
+  const double width = print_width(*scale, (scale->n - hr) * scale->s);
+  return std::isfinite(width) ? width : 0;
+}
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = common();
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  std::vector<Choice> scales;
+  for (const RockwellScale& s : rockwell_scales())
+    scales.push_back({std::string(s.id), s.symbol() + ": " + s.indenter() + ", " + significant(s.total, 3) + " kgf"});
+  FieldSpec scale = choice("specimen.scale", "Scale", Stage::prepare, scales);
+  scale.required = true;
+  add(scale);
+  add(quantity("specimen.case_depth", "Depth of the hard case", D::length, Stage::prepare, "",
+               "A thin case wants little force."));
+  add(of_series(quantity("specimen.diameter_convex", "Diameter of a convex surface", D::length, Stage::measure, "D",
+                         "Of round pieces read on their side.")));
+  FieldSpec correction = quantity("specimen.convex_correction", "Correction for it", D::none, Stage::measure, "",
+                                  "From the standard's table for scale and diameter; added to every reading.");
+  add(of_series(correction));
+  m.equipment = {equipment::hardness_machine(true), equipment::caliper()};
+  TableSpec t;
+  t.id = kReadings;
+  t.label = "Readings";
+  t.row = "reading";
+  t.lists = {{kReadings, "hr"}, {"depths", "depth"}};
+  add(of_series(choice("settings.reads", "The machine shows", Stage::set_up, {{"hr", "hardness"}, {"depth", "depth"}},
+                       true)));
+  FieldSpec hr = column("hr", "hardness", D::none);
+  hr.symbol = "HR";
+  hr.when_path = "settings.reads";
+  hr.when_value = "hr";
+  hr.when_default = true;
+  FieldSpec depth = column("depth", "depth", D::length);
+  depth.symbol = "h";
+  depth.may_be_negative = false;
+  depth.when_path = "settings.reads";
+  depth.when_value = "depth";
+  t.columns = {hr, depth};
+  t.instruction = "Lever back, then read the dial";
+  t.instrument = "dial";
+  t.usual = 5;
+  m.tables = {t};
+  indents::describe_common(m, spacing_of, expected_size);
+  auto& s = m.stages;
+  s[0] = {"A clean, flat piece that lies firm on the anvil.",
+          {"Choose the scale by the piece: C for hardened steel, B for soft steel and brass, N and T for thin ones.",
+           "Of an unknown piece read A first."},
+          {},
+          {}};
+  s[1] = {"Thickness, and where the readings go.",
+          {"Three prints between readings, two and a half to every edge.",
+           "A round piece read on its side reads low: enter its diameter and the correction."},
+          {},
+          {}};
+  s[2] = {"Indenter, weights, anvil; then the reference block.",
+          {"The weights are not the force at the indenter: hang what is said here.",
+           "Read the block three times before the work and after it."},
+          {"Fingers off the anvil while the screw turns up: it pinches.",
+           "The weights are heavy: lift them with both hands, over the table.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"indenter", "Indenter of the scale, whole and tight", false},
+           {"anvil", "Anvil clean, piece lies firm", false},
+           {"weights", "Weights as said, hanging free", true}}};
+  s[3] = {"Turn up to the set mark, lever forward, wait, lever back, read.",
+          {"The reading counts when the lever is back.", "Move to a fresh place for every reading.",
+           "Overshot the set mark? Take a fresh place; never turn back."},
+          {"Fingers off the anvil while the screw turns up."},
+          {}};
+  s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
+  s[5] = {"Each reading has its own hardness; the result is their mean.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.prepare_sketch = m.setup_sketch = m.after_sketch = m.measure_sketch = m.run_sketch = "indent-map";
+  m.standin = "hardness-bench";
+  m.limit_keys = {"hr"};
+  m.after_keys = {"hr", "hr_sd", "block_error"};
+  m.series.key = "hr";
+  m.printed_settings = {"settings.convert_to"};
+  m.wording = {"The block is read again after the piece.", "Readings stand here, one after the other.",
+               "All places are read. Read the block again at After.", "block to read again",
+               "While the machine stands as it was."};
+  m.plan = plan;
+  finish(m);
+}
+
+}  // namespace fortitor::rockwell

@@ -1,0 +1,116 @@
+// The course of the hardness along a traverse: case depth, scatter about it, readings that lie off it.
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/hardness_vickers/model.h"
+
+namespace fortitor::vickers {
+namespace {
+
+struct Stop {
+  double x, h;
+  size_t row;
+};
+
+std::vector<Stop> course_of(const indents::IndentSet& set) {
+  std::vector<Stop> out;
+  for (const indents::Indent& i : set.all)
+    if (i.counts && i.x) out.push_back({*i.x, i.hardness, i.row});
+  std::stable_sort(out.begin(), out.end(), [](const Stop& a, const Stop& b) { return a.x < b.x; });
+  return out;
+}
+
+double median(std::vector<double> v) {
+  if (v.empty()) return NAN;
+  const size_t k = v.size() / 2;
+  std::nth_element(v.begin(), v.begin() + long(k), v.end());
+  if (v.size() % 2 == 1) return v[k];
+  return 0.5 * (v[k] + *std::max_element(v.begin(), v.begin() + long(k)));
+}
+
+// What three neighbours either side say of stop i: the median of the straight lines between one from each side, read at
+// its place; at an end, where there is one side only, the line through the nearest neighbours carried on.
+double expected_at(const std::vector<Stop>& c, size_t i) {
+  std::vector<double> lines;
+  const size_t from = i >= 3 ? i - 3 : 0, to = std::min(c.size() - 1, i + 3);
+  auto through = [&](size_t a, size_t b) {
+    if (c[a].x == c[b].x) return;
+    lines.push_back(c[a].h + (c[b].h - c[a].h) * (c[i].x - c[a].x) / (c[b].x - c[a].x));
+  };
+  for (size_t a = from; a < i; ++a)
+    for (size_t b = i + 1; b <= to; ++b) through(a, b);
+  if (lines.empty())
+    for (size_t a = from; a <= to; ++a)
+      for (size_t b = a + 1; b <= to; ++b)
+        if (a != i && b != i) through(a, b);
+  return median(lines);
+}
+
+}  // namespace
+
+CaseDepth case_depth(const indents::IndentSet& set, const Shifts& shifts) {
+  CaseDepth out;
+  const std::vector<Stop> c = course_of(set);
+  if (!set.traverse || c.empty()) return out;
+  auto at = [&](size_t i) { return c[i].h + ledger::shift(shifts, "indent " + std::to_string(c[i].row + 1)); };
+  if (at(0) < set.limit) {  // the case ends before the first indent, if there is one
+    out.value = c[0].x / 2;
+    out.bound = Censoring{false, 0, c[0].x};
+    return out;
+  }
+  for (size_t i = 1; i < c.size(); ++i) {
+    if (at(i) >= set.limit) continue;
+    const double upper = at(i - 1), lower = at(i);
+    out.value = c[i - 1].x + (c[i].x - c[i - 1].x) * (upper - set.limit) / (upper - lower);
+    out.between = {c[i - 1].row, c[i].row};
+    return out;
+  }
+  out.value = c.back().x;  // still hard at the last indent
+  out.bound = Censoring{true, 0, 0};
+  return out;
+}
+
+double course_scatter(const indents::IndentSet& set) {
+  const std::vector<Stop> c = course_of(set);
+  if (c.size() < 5) return 0;
+  // Against the straight line between the two neighbours a reading scatters √1.5 times as much; the bend of the course
+  // enters too and makes the estimate larger, never smaller.
+  std::vector<double> off;
+  for (size_t i = 1; i + 1 < c.size(); ++i) {
+    const double span = c[i + 1].x - c[i - 1].x;
+    if (!(span > 0)) continue;
+    const double share = (c[i].x - c[i - 1].x) / span;
+    off.push_back(std::abs(c[i].h - (c[i - 1].h + share * (c[i + 1].h - c[i - 1].h))) /
+                  std::sqrt(1 + share * share + (1 - share) * (1 - share)));
+  }
+  return off.empty() ? 0 : 1.4826 * median(off);
+}
+
+std::vector<OffCourse> off_course(const indents::IndentSet& set, double count) {
+  std::vector<OffCourse> out;
+  const std::vector<Stop> c = course_of(set);
+  if (!set.traverse || c.size() < 5) return out;
+  std::vector<double> expected, off;
+  for (size_t i = 0; i < c.size(); ++i) {
+    expected.push_back(expected_at(c, i));
+    if (i > 0 && i + 1 < c.size() && std::isfinite(expected[i])) off.push_back(std::abs(c[i].h - expected[i]));
+  }
+  if (off.size() < 3) return out;
+  // Four robust deviations, and never less than four counts of the reading.
+  const double allowed = std::max(4 * 1.4826 * median(off), 4 * count);
+  for (size_t i = 0; i < c.size(); ++i) {
+    // A line carried on beyond the last neighbour scatters more, and where the course bends it errs.
+    const bool end = i == 0 || i + 1 == c.size();
+    double room = allowed;
+    if (end) {
+      const size_t a = i == 0 ? 1 : i - 1, b = i == 0 ? 2 : i - 2, d = i == 0 ? 3 : i - 3;
+      const double bend = std::abs((c[a].h - c[b].h) - (c[b].h - c[d].h));
+      room = 2 * allowed + 2 * bend;
+    }
+    if (std::isfinite(expected[i]) && std::abs(c[i].h - expected[i]) > room)
+      out.push_back({c[i].row, expected[i], room});
+  }
+  return out;
+}
+
+}  // namespace fortitor::vickers

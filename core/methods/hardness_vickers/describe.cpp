@@ -1,0 +1,143 @@
+#include <cmath>
+
+#include "core/methods/hardness_vickers/hardness_vickers.h"
+#include "core/methods/hardness_vickers/model.h"
+#include "core/methods/support/equipment.h"
+#include "core/methods/support/fields.h"
+
+namespace fortitor::vickers {
+namespace {
+
+using D = Dimension;
+
+bool light_metal(const TestRecord& r) {
+  const std::string f = r.fields.text("specimen.family");
+  for (const char* word : {"alumin", "magnes", "lead", "tin", "zinc"})
+    if (f.find(word) != std::string::npos && f.find("titan") == std::string::npos) return true;
+  return false;
+}
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  const auto force = r.fields.number("specimen.force");
+  if (!force) p.blocking.push_back("Choose the force.");
+  if (!r.fields.number("specimen.division"))
+    p.warnings.push_back(
+        "The length of a division is not entered: drum readings give nothing without it. Check it on the stage scale.");
+  if (!r.fields.number("specimen.block.certified"))
+    p.warnings.push_back("Read a reference block near the expected hardness before and after the work.");
+  const auto places = indents::places_of(r, expected_size(r), spacing_of(r));
+  if (!places) p.blocking.push_back(places.error().message);
+  const auto thickness = r.fields.number("specimen.thickness");
+  if (const double d = expected_size(r); thickness && d > 0 && *thickness < 1.5 * d)
+    p.warnings.push_back("An indent of " + significant(d * 1e3, 3) + " µm wants a piece of at least " +
+                         significant(1.5 * d, 3) + " mm: use less force.");
+  return p;
+}
+
+}  // namespace
+
+indents::Spacing spacing_of(const TestRecord& r) {
+  indents::Spacing s;
+  if (light_metal(r)) s = {6, 3, "diagonal"};
+  if (r.fields.text("settings.spacing") == "staggered") s.apart = 2.5;
+  return s;
+}
+
+double expected_size(const TestRecord& r) {
+  const auto force = r.fields.number("specimen.force"), hv = r.fields.number("settings.plan.expected");
+  return force && hv && *hv > 0 ? std::sqrt(0.1891 * *force / *hv) : 0;
+}
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = common();
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  FieldSpec force = quantity("specimen.force", "Test force", D::force, Stage::prepare, "F",
+                             "Typed in kgf or N; HV 0.5 is 0.5 kgf.", true);
+  force.unit = "kgf";
+  add(force);
+  add(quantity("specimen.dwell", "Dwell", D::time, Stage::prepare, "", "10 to 15 s unless agreed otherwise."));
+  FieldSpec limit = quantity("specimen.traverse.limit", "Case depth at", D::none, Stage::prepare, "",
+                             "550 HV unless the drawing says otherwise; leave it empty without a traverse.");
+  add(of_series(limit));
+  add(of_series(choice("specimen.traverse.from", "Traverse", Stage::prepare, {{"edge", "from the edge inward"}})));
+  FieldSpec division = quantity("specimen.division", "Length of one division", D::length, Stage::set_up, "",
+                                "Of this objective, checked on a stage scale.");
+  division.unit = "µm";
+  add(of_series(division));
+  add(of_series(choice("specimen.curvature.shape", "Surface", Stage::measure,
+                       {{"flat", "flat"},
+                        {"sphere", "sphere"},
+                        {"cylinder", "cylinder, diagonals at 45° to its axis"},
+                        {"cylinder-along", "cylinder, one diagonal along its axis"}},
+                       true)));
+  add(of_series(choice("specimen.curvature.side", "Curved", Stage::measure,
+                       {{"convex", "outward"}, {"concave", "inward"}}, true)));
+  add(of_series(quantity("specimen.curvature.diameter", "Diameter of the surface", D::length, Stage::measure, "D")));
+  add(of_series(quantity("specimen.curvature.factor", "Factor of the curved surface", D::none, Stage::measure, "",
+                         "From the standard's table, or the one that is proposed.")));
+  m.equipment = {equipment::hardness_machine(false), equipment::caliper()};
+  TableSpec t;
+  t.id = kIndents;
+  t.label = "Indents";
+  t.row = "indent";
+  for (const auto& [name, label] : {std::pair{"d1", "diagonal 1"}, {"d2", "diagonal 2"}}) {
+    FieldSpec d = readings(name, label, D::length, Stage::run, 2, name[1] == '1' ? "d₁" : "d₂",
+                           "Left edge, then right edge.");
+    d.division_path = "specimen.division";
+    d.drum = 50;
+    d.unit = "µm";
+    d.spread_limit = 0;
+    t.columns.push_back(std::move(d));
+  }
+  t.instruction = "Left edge, then right edge";
+  t.instrument = "eyepiece";
+  t.least = 1;
+  t.usual = 5;
+  m.tables = {t};
+  m.schools = {{"settings.hardness_unit", "Shown as", {{"number", "HV"}, {"mpa", "HV and MPa"}}}};
+  indents::describe_common(m, spacing_of, expected_size);
+  add(of_series(choice("settings.spacing", "Spacing", Stage::measure,
+                       {{"standard", "3 d, light metals 6 d"}, {"staggered", "2.5 d, staggered traverse"}}, true)));
+  auto& s = m.stages;
+  s[0] = {"A plane, polished face, square to the indenter.",
+          {"Choose the force by the piece: thin cases, weld zones and coatings want little.",
+           "For a case depth say at which hardness it ends."},
+          {},
+          {}};
+  s[1] = {"The face, and where the indents go.",
+          {"Three diagonals between indents, two and a half to every edge; light metals six and three.",
+           "Say what hardness to expect at the softest place: it makes the largest indent."},
+          {},
+          {}};
+  s[2] = {"Machine, objective and reference block.",
+          {"Check the length of a division on the stage scale, for this objective.",
+           "Read a block near the expected hardness; read it again after the work."},
+          {"The indenter comes down by itself: keep fingers off the stage.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"indenter", "Indenter whole and clean", false},
+           {"square", "Face square to the indenter, clamped", false},
+           {"fingers", "Fingers off the stage while it moves", true}}};
+  s[3] = {"Two edges of each diagonal, at once, while the stage has not moved.",
+          {"Focus first: a blurred corner reads long.", "Never drive the two lines through each other."},
+          {"The indenter comes down by itself: keep fingers off the stage.", "Never drive the lines of the eyepiece through each other: they are glass."},
+          {}};
+  s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
+  s[5] = {"Each indent has its own hardness; the result is their mean, or the case depth.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.prepare_sketch = m.setup_sketch = m.after_sketch = m.measure_sketch = m.run_sketch = "indent-map";
+  m.standin = "microhardness-bench";
+  m.limit_keys = {"hv", "case_depth", "hv_surface", "hv_core"};
+  m.measure_keys = {};
+  m.after_keys = {"hv", "case_depth", "block_error"};
+  m.series.key = "hv";
+  m.printed_settings = {"settings.spacing", "settings.convert_to"};
+  m.wording = {"The block is read again after the indents.", "Indents stand here, one after the other.",
+               "All indents are read. Read the block again at After.", "block to read again",
+               "While the machine stands as it was."};
+  m.plan = plan;
+  finish(m);
+}
+
+}  // namespace fortitor::vickers

@@ -1,0 +1,382 @@
+#include "core/methods/hardness_vickers/hardness_vickers.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/hardness_vickers/model.h"
+#include "core/methods/support/skeleton.h"
+#include "core/record/keyed.h"
+
+namespace fortitor {
+
+double curved_vickers_factor(double d, double diameter, bool sphere, bool convex, bool cylinder_45) {
+  if (!(d > 0) || !(diameter > 2 * d)) return NAN;
+  // Heights over the tip of the indent: the pyramid rises with slope s(φ), the surface falls from `t` by r²/D (a sphere)
+  // or by the part of it across the axis (a cylinder). Where they meet is the outline.
+  const double face = std::tan(22.0 * M_PI / 180), sign = convex ? 1 : -1;
+  auto bend = [&](double phi) {
+    if (sphere) return sign / diameter;
+    const double across = cylinder_45 ? std::sin(phi + M_PI / 4) : std::sin(phi);  // φ from a diagonal
+    return sign * across * across / diameter;
+  };
+  auto slope = [&](double phi) {  // φ from a diagonal; the face lies 45° off it
+    const double off = std::fmod(phi, M_PI / 2) - M_PI / 4;
+    return face * std::cos(off);
+  };
+  auto radius = [&](double phi, double t) {
+    const double s = slope(phi), k = bend(phi);
+    return std::abs(k) < 1e-12 ? t / s : (-s + std::sqrt(std::max(0.0, s * s + 4 * k * t))) / (2 * k);
+  };
+  auto mean_diagonal = [&](double t) {
+    double sum = 0;
+    for (int i = 0; i < 4; ++i) sum += radius(i * M_PI / 2, t);
+    return sum / 2;
+  };
+  double low = 0, high = 0.5 * d;  // depth whose mean diagonal is d
+  for (int i = 0; i < 80; ++i) (mean_diagonal(0.5 * (low + high)) < d ? low : high) = 0.5 * (low + high);
+  const double t = 0.5 * (low + high);
+  double area = 0;
+  constexpr int kSteps = 720;
+  for (int i = 0; i < kSteps; ++i) {
+    const double r = radius((i + 0.5) * 2 * M_PI / kSteps, t);
+    area += 0.5 * r * r * 2 * M_PI / kSteps;
+  }
+  return d * d / 2 / area;
+}
+
+namespace vickers {
+
+using namespace ledger;
+using D = Dimension;
+
+double hv_of(double force, double d) {
+  return 0.1891 * force / (d * d);
+}
+
+namespace {
+
+// HV 0.5: the force in kgf, rounded as the scale is named.
+std::string scale_of(double force) {
+  return "HV " + significant(force / 9.80665, 3);
+}
+
+Diagonals diagonals_of(const Row& row, const TestRecord& record) {
+  const TableSpec& t = *methods::hardness_vickers().table(kIndents);
+  Diagonals d;
+  if (const auto v = cell_value(row, *t.column("d1"), record)) d.first = *v;
+  if (const auto v = cell_value(row, *t.column("d2"), record)) d.second = *v;
+  return d;
+}
+
+}  // namespace
+
+std::string symbol_of(const TestRecord& record) {
+  const auto force = record.fields.number("specimen.force");
+  return force ? scale_of(*force) : "HV";
+}
+
+State look(const TestRecord& record) {
+  State s;
+  const Fields& f = record.fields;
+  s.force = f.number("specimen.force").value_or(NAN);
+  s.division = f.number("specimen.division").value_or(0);
+  s.factor = f.number("specimen.curvature.factor").value_or(1);
+  s.set = indents::set_of(record, kIndents, [&](const Row& row, indents::Indent& one) {
+    const Diagonals d = diagonals_of(row, record);
+    s.diagonals.push_back(d);
+    one.size = d.mean();
+    if (d.mean() > 0) one.hardness = hv_of(s.force, d.mean()) * s.factor;
+    if (!std::isfinite(one.hardness)) one.size = NAN;
+  });
+  for (const Row& row : record.run.rows(kIndents))
+    for (const char* column : {"d1", "d2"})
+      for (const Reading& r : row.cells.readings(column))
+        if (!r.missed()) s.resolution = std::max(s.resolution, r.counted ? r.resolution * s.division : r.resolution);
+  return s;
+}
+
+Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
+  Values v;
+  if (!(s.force > 0)) return v;
+  // Each indent has its own hardness; what is common to all (force, eye, division) shifts every one.
+  const double force = s.force * (1 + shift(shifts, "force"));
+  double sum = 0;
+  indents::IndentSet moved = s.set;
+  for (indents::Indent& i : moved.all) {
+    if (!i.counts) continue;
+    const double d = i.size * (1 + shift(shifts, "division")) + shift(shifts, "eye");
+    i.hardness = hv_of(force, d) * s.factor * (1 + shift(shifts, "machine"));
+    sum += i.hardness;
+  }
+  const double n = double(s.set.count());
+  const double mean = n > 0 ? sum / n : NAN;
+  indents::put_common(v, moved, "hv", mean, shifts);
+  const double d = s.set.mean_size();
+  put(v, "diagonal", s.set.traverse ? NAN : d + shift(shifts, "eye"));
+  if (s.division > 0 && n > 0 && !s.set.traverse) put(v, "division_effect", 2 * mean / d * s.division);
+  double asymmetry = NAN, largest = NAN;
+  for (const indents::Indent& i : s.set.all) {
+    if (!i.counts) continue;
+    asymmetry = std::max(std::isfinite(asymmetry) ? asymmetry : 0, s.diagonals[i.row].asymmetry());
+    largest = std::max(std::isfinite(largest) ? largest : 0, i.size);
+  }
+  put(v, "diagonal_asymmetry", asymmetry);
+  put(v, "min_thickness", 1.5 * largest);
+  if (s.set.traverse && n > 0) {
+    put(v, "case_depth", case_depth(moved, shifts).value + shift(shifts, "edge"));
+    const auto course = [&](bool surface) {
+      const indents::Indent* best = nullptr;
+      for (const indents::Indent& i : moved.all)
+        if (i.counts && i.x && (best == nullptr || (surface ? *i.x < *best->x : *i.x > *best->x))) best = &i;
+      return best == nullptr ? NAN
+                             : best->hardness + shift(shifts, "indent " + std::to_string(best->row + 1));
+    };
+    put(v, "hv_surface", course(true));
+    put(v, "hv_core", course(false));
+  }
+  if (!s.set.traverse) {
+    const double reported = get(v, "hv");
+    indents::put_derived(v, record, "HV", reported, shifts);
+    if (record.fields.text("settings.hardness_unit") == "mpa") put(v, "hv_mpa", reported * 9.80665);
+  }
+  return v;
+}
+
+std::vector<ResultSpec> specs(const TestRecord& record) {
+  std::vector<ResultSpec> out = indents::specs_common("hv", symbol_of(record), "Vickers hardness, mean of the indents");
+  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline, int figures = 4) {
+    ResultSpec r;
+    r.key = key;
+    r.symbol = symbol;
+    r.name = name;
+    r.dimension = d;
+    r.headline = headline;
+    r.figures = figures;
+    out.push_back(r);
+  };
+  ResultSpec depth;
+  depth.key = "case_depth";
+  depth.symbol = "CHD";
+  depth.name = "case depth";
+  depth.dimension = D::length;
+  depth.figures = 3;
+  out.insert(out.begin() + 1, depth);
+  add("hv_surface", "HV_s", "outermost indent", D::none, true);
+  add("hv_core", "HV_c", "innermost indent", D::none, true);
+  add("diagonal", "d", "mean diagonal", D::length, false);
+  add("division_effect", "ΔHV", "change by one division", D::none, false, 2);
+  add("diagonal_asymmetry", "a_d", "largest difference of two diagonals", D::elongation, false, 2);
+  add("min_thickness", "t_min", "least thickness, 1.5 d", D::length, false, 3);
+  add("hv_mpa", "HV", "as a pressure, HV · 9.80665", D::stress, false);
+  for (ResultSpec& r : indents::specs_derived(record)) out.push_back(std::move(r));
+  add("designation", "", "designation", D::none, true);
+  out.back().printed = true;
+  return out;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& values) {
+  const double d = s.set.mean_size(), value = get(values, key);
+  auto one = [&](std::string expression, std::string with, D dimension, std::string source = {}) {
+    return std::vector<Step>{{std::move(expression), std::move(with), value, dimension, std::move(source)}};
+  };
+  const std::string force = si(s.force, D::force);
+  if (key == "hv") {
+    std::vector<Step> steps;
+    for (const indents::Indent& i : s.set.all)
+      if (i.counts && steps.size() < 6)
+        steps.push_back({"HV = 0.1891·F/d²", force + ", d = " + significant(i.size * 1e3, 4) + " µm (indent " +
+                                                 std::to_string(i.row + 1) + ")",
+                         i.hardness, D::none,
+                         s.factor == 1 ? "ISO 6507-1" : "with the factor " + significant(s.factor, 4) + " of the curved surface"});
+    for (Step& step : indents::how_common(key, "hv", s.set)) steps.push_back(std::move(step));
+    return steps;
+  }
+  if (key == "case_depth") {
+    const CaseDepth c = case_depth(s.set, {});
+    if (c.between.size() == 2) {
+      auto at = [&](size_t row) {
+        return significant(s.set.all[row].hardness, 4) + " HV at " + significant(*s.set.all[row].x, 3) + " mm";
+      };
+      return one("straight line between neighbours to " + significant(s.set.limit, 4) + " HV",
+                 at(c.between[0]) + ", " + at(c.between[1]), D::length, "ISO 18203");
+    }
+    return one("the course does not cross " + significant(s.set.limit, 4) + " HV", "a bound only", D::length, "ISO 18203");
+  }
+  if (key == "hv_surface") return one("of the indent nearest the edge", "", D::none);
+  if (key == "hv_core") return one("of the indent farthest in", "", D::none);
+  if (key == "diagonal") return one("d = (d₁ + d₂)/2", "mean of " + std::to_string(s.set.count()) + " indents", D::length);
+  if (key == "division_effect")
+    return one("ΔHV = 2·HV/d · one division",
+               significant(get(values, "hv"), 4) + ", d = " + significant(d * 1e3, 4) + " µm, " +
+                   significant(s.division * 1e3, 4) + " µm",
+               D::none);
+  if (key == "diagonal_asymmetry") return one("|d₁ − d₂|/d", "the largest of the indents", D::elongation);
+  if (key == "min_thickness") return one("t = 1.5·d", "of the largest indent", D::length, "ISO 6507-1");
+  if (key == "hv_mpa") return one("HV · 9.80665", significant(get(values, "hv"), 4), D::stress, "kgf/mm² as MPa");
+  if (key == "converted" || key == "rm_estimate") return indents::how_derived(key, record, "HV", s.set.mean());
+  return indents::how_common(key, "hv", s.set);
+}
+
+void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
+  using Shape = UncertainInput::Shape;
+  if (!(s.force > 0) || s.set.count() == 0) return;
+  class_input(record, "equipment.hardness_machine.class", "force", "force of the machine", inputs);
+  if (s.resolution > 0)
+    inputs.push_back({"eye", "edges of the indent, read to " + significant(s.resolution * 1e3, 2) + " µm",
+                      rectangular(s.resolution)});
+  if (s.division > 0) inputs.push_back({"division", "length of a division, 0.5 % (stage scale)", rectangular(0.005)});
+  const double level = s.set.mean();
+  indents::inputs_common(s.set, 0.03 * level, "machine, 3 % allowed (no block was read)", inputs);
+  indents::inputs_derived(record, "HV", inputs);
+  if (!s.set.traverse) return;
+  // Along a traverse every indent is read once: its neighbours say how far a single one scatters. The block's part
+  // moves all of them alike.
+  for (UncertainInput& i : inputs)
+    if (i.name == "block") {
+      i.name = "machine";
+      i.standard = level > 0 ? i.standard / level : 0;
+    }
+  const CaseDepth c = case_depth(s.set, {});
+  double scatter = course_scatter(s.set);
+  for (size_t k = 0; k < s.set.all.size(); ++k) {
+    const indents::Indent& i = s.set.all[k];
+    if (!i.counts) continue;
+    const bool used = std::find(c.between.begin(), c.between.end(), i.row) != c.between.end();
+    const double read = 2 * i.hardness / i.size * s.resolution / std::sqrt(6.0);
+    if (used || k == 0 || k + 1 == s.set.all.size())
+      inputs.push_back({"indent " + std::to_string(i.row + 1),
+                        "indent " + std::to_string(i.row + 1) + ", scatter about the course",
+                        std::hypot(scatter, read), Shape::normal});
+  }
+  inputs.push_back({"edge", "distance from the edge, 0.01 mm", rectangular(0.01)});
+}
+
+void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  if (s.set.traverse)
+    if (ResultValue* r = e.find("case_depth")) {
+      const CaseDepth c = case_depth(s.set, {});
+      r->censored = c.bound;
+      r->spec.symbol = "CHD " + significant(s.set.limit, 4) + " HV";
+    }
+  const ResultValue* hv = e.find("hv");
+  if (hv == nullptr) return;
+  const auto dwell = record.fields.number("specimen.dwell");
+  std::string text = significant(hv->value, 3) + " " + scale_of(s.force);
+  std::string parts = significant(hv->value, 3) + " is the number, HV the Vickers pyramid, " +
+                      significant(s.force / 9.80665, 3) + " the force in kgf";
+  // The dwell is said when it is none of the usual 10 to 15 s.
+  if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
+    text += "/" + significant(*dwell, 3);
+    parts += ", " + significant(*dwell, 3) + " the dwell in s";
+  }
+  add_text(e, specs(record), "designation", text, {{text, parts, hv->value, D::none, "ISO 6507-1, designation"}});
+}
+
+void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  const bool counted_alone = s.division <= 0 && std::any_of(
+      record.run.rows(kIndents).begin(), record.run.rows(kIndents).end(), [](const Row& row) {
+        for (const char* c : {"d1", "d2"})
+          for (const Reading& r : row.cells.readings(c))
+            if (r.counted) return true;
+        return false;
+      });
+  if (counted_alone)
+    raise(e, "division-missing", Severity::check,
+          "Divisions were read and the length of one is not known: enter it for this objective, from the stage scale.",
+          {}, {{"accept", "Leave it without a result", {}, true}}, "hv");
+  std::vector<double> widths;
+  for (const indents::Indent& i : s.set.all) widths.push_back(i.size);
+  indents::judge_common(e, record, s.set, s.set.traverse ? "case_depth" : "hv", get(v, "min_thickness"),
+                        "1.5 diagonals", spacing_of(record), widths);
+  std::string tilted;
+  double worst = 0;
+  for (const indents::Indent& i : s.set.all) {
+    if (!i.counts) continue;
+    const double a = s.diagonals[i.row].asymmetry();
+    if (a <= 0.05) continue;
+    tilted += (tilted.empty() ? "" : ", ") + std::to_string(i.row + 1);
+    worst = std::max(worst, a);
+  }
+  if (!tilted.empty())
+    raise(e, "tilted", Severity::check,
+          "The two diagonals of indent " + tilted + " differ by " + percent(worst) +
+              ", more than 5 %: the face was not square to the indenter, or an edge was misread.",
+          {{"asymmetry", worst}}, {}, s.set.traverse ? "case_depth" : "hv");
+  const double count = s.set.mean_size() > 0 ? 2 * s.set.mean() / s.set.mean_size() * s.resolution : 0;
+  for (const OffCourse& o : off_course(s.set, count)) {
+    const double has = s.set.all[o.row].hardness;
+    raise(e, "re-read", Severity::check,
+          "Indent " + std::to_string(o.row + 1) + " lies " + significant(std::abs(has - o.expected), 3) +
+              (has < o.expected ? " below" : " above") + " the course of its neighbours, which expects about " +
+              significant(o.expected, 3) + ": a soft spot, or a line sits on a scratch. Read it again before the "
+              "stage moves.",
+          {{"station", double(o.row)}, {"expected", o.expected}, {"read", has}},
+          {{"set-aside", "Set it aside", {{"run." + kIndents + "." + std::to_string(o.row) + ".state", "set aside"}}, true},
+           {"there", "It is there", {}, true}},
+          "case_depth");
+  }
+  if (s.set.traverse)
+    if (const ResultValue* r = e.find("case_depth"); r != nullptr && r->censored)
+      raise(e, "limit-not-reached", Severity::check,
+            r->censored->above
+                ? "The hardness is still above " + significant(s.set.limit, 4) + " HV at the last indent, " +
+                      significant(r->value, 3) + " mm in: the case is at least as deep. Set further indents."
+                : "The outermost indent, " + significant(r->censored->to, 3) + " mm in, is already below " +
+                      significant(s.set.limit, 4) + " HV: if there is a case, it ends before it.",
+            {{"limit", s.set.limit}}, {}, "case_depth");
+  const std::string curved = record.fields.text("specimen.curvature.shape");
+  if (!curved.empty() && curved != "flat" && !record.fields.number("specimen.curvature.factor")) {
+    const auto diameter = record.fields.number("specimen.curvature.diameter");
+    const bool convex = record.fields.text("specimen.curvature.side") != "concave";
+    const double factor = diameter && s.set.mean_size() > 0
+                              ? curved_vickers_factor(s.set.mean_size(), *diameter, curved == "sphere", convex,
+                                                      curved != "cylinder-along")
+                              : NAN;
+    std::vector<Remedy> remedies;
+    if (std::isfinite(factor))
+      remedies.push_back({"geometry", "Use " + significant(factor, 4),
+                          {{"specimen.curvature.factor", significant(factor, 4)}}});
+    remedies.push_back({"accept", "Leave it uncorrected, with a reason", {}, true});
+    raise(e, "convex", Severity::check,
+          "The surface is curved and no correction is entered." +
+              (std::isfinite(factor) ? " The geometry of the contact gives the factor " + significant(factor, 4) + "."
+                                     : std::string(" Enter the factor, or the diameter for a proposal.")),
+          std::isfinite(factor) ? std::map<std::string, double>{{"factor", factor}} : std::map<std::string, double>{},
+          std::move(remedies), "hv");
+  }
+}
+
+void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  RowValue each{kIndents, "hv", "HV", D::none, {}}, first{kIndents, "d1", "d₁", D::length, {}},
+      second{kIndents, "d2", "d₂", D::length, {}};
+  for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
+  e.row_values = {each};
+  indents::add_figures(e, record, s.set, "hv", symbol_of(record), "HV");
+}
+
+}  // namespace vickers
+
+namespace methods {
+
+const Method& hardness_vickers() {
+  static const Method method = [] {
+    Parts<vickers::State> parts;
+    parts.describe = vickers::describe;
+    parts.results = vickers::specs;
+    parts.look = vickers::look;
+    parts.compute = vickers::compute;
+    parts.how = vickers::how;
+    parts.inputs = vickers::add_inputs;
+    parts.words = vickers::words;
+    parts.findings = vickers::add_findings;
+    parts.figures = vickers::figures;
+    parts.doubted = {"hv", "case_depth"};
+    parts.no_budget = indents::plain_keys("hv");
+    parts.no_budget.push_back("diagonal_asymmetry");
+    return method_of("hardness-vickers", "Vickers hardness", "Vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
+  }();
+  return method;
+}
+
+}  // namespace methods
+}  // namespace fortitor

@@ -1,0 +1,52 @@
+// The inner working of hardness-vickers. Shared by its files and tests only.
+#pragma once
+
+#include "core/methods/support/indents.h"
+
+namespace fortitor::vickers {
+
+inline const std::string kIndents = "indents";
+
+/// An indent's diagonals, mm; NaN while missing.
+struct Diagonals {
+  double first = NAN, second = NAN;
+  double mean() const { return 0.5 * (first + second); }
+  double asymmetry() const { return std::abs(first - second) / mean(); }
+};
+
+struct State {
+  indents::IndentSet set;
+  std::vector<Diagonals> diagonals;  ///< one a row
+  double force = NAN;                ///< N
+  double division = 0;               ///< mm; 0: lengths were keyed
+  double resolution = 0;             ///< of a diagonal as keyed, mm
+  double factor = 1;                 ///< for a curved surface
+};
+State look(const TestRecord& record);
+
+/// 0.1891·F/d², F in N, d in mm (ISO 6507-1, clause 4).
+double hv_of(double force, double d);
+
+/// Where the course of the hardness first crosses the limit going inward.
+struct CaseDepth {
+  double value = NAN;
+  std::optional<Censoring> bound;
+  std::vector<size_t> between;  ///< rows of the two indents it lies between
+};
+CaseDepth case_depth(const indents::IndentSet& set, const Shifts& shifts);
+/// Robust scatter of the readings of a traverse about their own course, in hardness; 0 for fewer than five.
+double course_scatter(const indents::IndentSet& set);
+/// Rows far off the course of their neighbours, with what the course expects there.
+struct OffCourse {
+  size_t row = 0;
+  double expected = 0, allowed = 0;
+};
+std::vector<OffCourse> off_course(const indents::IndentSet& set, double count);
+
+/// Spacing by material and school.
+indents::Spacing spacing_of(const TestRecord& record);
+double expected_size(const TestRecord& record);
+void describe(Method& method);
+std::string symbol_of(const TestRecord& record);
+
+}  // namespace fortitor::vickers

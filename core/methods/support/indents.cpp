@@ -1,0 +1,363 @@
+#include "core/methods/support/indents.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/reference/hardness.h"
+#include "core/statistics/sample.h"
+
+namespace fortitor::indents {
+
+using namespace fortitor::ledger;
+using D = Dimension;
+
+namespace {
+
+std::string number(double v, int figures = 4) {
+  return significant(v, figures);
+}
+
+std::string mm(double v) {
+  return significant(v, 3) + " mm";
+}
+
+double mean_of(const std::vector<double>& v) {
+  double sum = 0;
+  for (double x : v) sum += x;
+  return v.empty() ? NAN : sum / double(v.size());
+}
+
+double sd_of(const std::vector<double>& v) {
+  if (v.size() < 2) return NAN;
+  const double m = mean_of(v);
+  double sum = 0;
+  for (double x : v) sum += (x - m) * (x - m);
+  return std::sqrt(sum / double(v.size() - 1));
+}
+
+double range_of(const std::vector<double>& v) {
+  return v.empty() ? NAN : *std::max_element(v.begin(), v.end()) - *std::min_element(v.begin(), v.end());
+}
+
+std::vector<double> numbers(const Fields& fields, const std::string& path) {
+  std::vector<double> out;
+  for (const Reading& r : fields.readings(path))
+    if (!r.missed()) out.push_back(*r.value);
+  return out;
+}
+
+std::string list_of(const std::vector<double>& v) {
+  std::string out;
+  for (size_t i = 0; i < v.size() && i < 8; ++i) out += (i > 0 ? ", " : "") + number(v[i]);
+  return out + (v.size() > 8 ? " …" : "");
+}
+
+struct Crowding {
+  double ratio = HUGE_VAL;  ///< distance it has over distance it needs
+  double has = 0, needs = 0, size = 0;
+  size_t a = 0, b = 0;  ///< rows; b = SIZE_MAX: the edge
+};
+
+// The worst pair and the worst distance to an edge. Sorted along x, so that far pairs are never looked at.
+Crowding worst(const IndentSet& set, const Spacing& spacing, const std::vector<double>& widths) {
+  struct Placed {
+    double x, y, w;
+    size_t row;
+  };
+  std::vector<Placed> placed;
+  double largest = 0;
+  for (const Indent& i : set.all) {
+    const double w = i.row < widths.size() ? widths[i.row] : NAN;
+    if (!i.x || !std::isfinite(w) || !(w > 0)) continue;
+    placed.push_back({*i.x, i.y.value_or(0), w, i.row});
+    largest = std::max(largest, w);
+  }
+  Crowding c;
+  auto take = [&](double has, double needs, double size, size_t a, size_t b) {
+    if (has / needs < c.ratio) c = {has / needs, has, needs, size, a, b};
+  };
+  for (const Placed& p : placed) {
+    double edge = set.face.to_edge(p.x, p.y);
+    if (set.traverse) edge = std::min(edge, p.x);
+    if (std::isfinite(edge)) take(edge, spacing.edge * p.w, p.w, p.row, SIZE_MAX);
+  }
+  std::sort(placed.begin(), placed.end(), [](const Placed& a, const Placed& b) { return a.x < b.x; });
+  for (size_t i = 0; i < placed.size(); ++i)
+    for (size_t k = i + 1; k < placed.size() && placed[k].x - placed[i].x < spacing.apart * largest; ++k) {
+      const double w = std::max(placed[i].w, placed[k].w);
+      take(std::hypot(placed[i].x - placed[k].x, placed[i].y - placed[k].y), spacing.apart * w, w,
+           std::min(placed[i].row, placed[k].row), std::max(placed[i].row, placed[k].row));
+    }
+  return c;
+}
+
+void judge_block(Evaluation& e, const IndentSet& set, const std::string& key) {
+  if (!set.certified) return;
+  auto judge = [&](const std::vector<double>& readings, const char* when) {
+    if (readings.empty() || !set.tolerance) return;
+    const double error = mean_of(readings) - *set.certified;
+    if (std::abs(error) <= *set.tolerance) return;
+    raise(e, "block-off", Severity::check,
+          "The reference block of " + number(*set.certified) + " read " + number(mean_of(readings)) + " " + when +
+              " the work, " + number(std::abs(error), 3) + (error > 0 ? " too high" : " too low") + "; it allows ± " +
+              number(*set.tolerance, 3) +
+              ". The readings stand on a machine that is off: they are not corrected by it. Find the cause, or "
+              "repeat them on one that is in order.",
+          {{"block_error", error}, {"tolerance", *set.tolerance}}, {}, key);
+  };
+  judge(set.block, "before");
+  if (e.finding("block-off") == nullptr) judge(set.block_after, "after");
+}
+
+}  // namespace
+
+std::vector<double> IndentSet::hardnesses() const {
+  std::vector<double> out;
+  for (const Indent& i : all)
+    if (i.counts) out.push_back(i.hardness);
+  return out;
+}
+
+std::vector<double> IndentSet::sizes() const {
+  std::vector<double> out;
+  for (const Indent& i : all)
+    if (i.counts) out.push_back(i.size);
+  return out;
+}
+
+double IndentSet::mean() const {
+  return mean_of(hardnesses());
+}
+
+double IndentSet::mean_size() const {
+  return mean_of(sizes());
+}
+
+size_t IndentSet::count() const {
+  return size_t(std::count_if(all.begin(), all.end(), [](const Indent& i) { return i.counts; }));
+}
+
+IndentFace face_of(const Fields& fields) {
+  IndentFace f;
+  auto size = [&](const char* name) { return fields.number(std::string("specimen.face.") + name).value_or(0); };
+  const std::string shape = fields.text("specimen.face.shape");
+  f.width = size("width");
+  f.height = size("height");
+  if (shape == "disc") {
+    f.width = f.height = size("diameter");
+    f.shape = IndentFace::Shape::disc;
+  } else if (shape == "weld") {
+    f.shape = IndentFace::Shape::weld;
+    f.weld_width = size("weld_width");
+    f.haz_width = size("haz_width");
+  } else if (shape == "rectangle") {
+    f.shape = IndentFace::Shape::rectangle;
+  }
+  if (!(f.width > 0) || !(f.height > 0)) f = {};
+  return f;
+}
+
+IndentSet set_of(const TestRecord& record, const std::string& table,
+                 const std::function<void(const Row&, Indent&)>& measure) {
+  IndentSet s;
+  const Fields& f = record.fields;
+  const Rows& rows = record.run.rows(table);
+  const bool seats = f.flag("run.new_indenter");
+  s.first_kept = seats && f.text("settings.first_reading") == "keep";
+  bool first = true;
+  for (size_t i = 0; i < rows.size(); ++i) {
+    Indent one;
+    one.row = i;
+    one.x = rows[i].number("x");
+    one.y = rows[i].number("y");
+    measure(rows[i], one);
+    const bool read = std::isfinite(one.hardness);
+    one.counts = read && rows[i].used();
+    if (first && read) {
+      if (seats && !s.first_kept) {
+        s.first_aside = one.counts;
+        one.counts = false;
+      }
+      first = false;
+    }
+    s.all.push_back(one);
+  }
+  s.first_kept = s.first_kept && !first;
+  s.certified = f.number("specimen.block.certified");
+  s.tolerance = f.number("specimen.block.tolerance");
+  s.block = numbers(f, "specimen.block.readings");
+  s.block_after = numbers(f, "specimen.block.after");
+  s.face = face_of(f);
+  s.traverse = f.any_under("specimen.traverse");
+  s.limit = f.number("specimen.traverse.limit").value_or(550);
+  return s;
+}
+
+void put_common(Values& v, const IndentSet& set, const std::string& key, double mean, const Shifts& shifts) {
+  const std::vector<double> h = set.hardnesses();
+  if (!set.traverse) {
+    put(v, key, mean + shift(shifts, "scatter") + shift(shifts, "block"));
+    put(v, key + "_sd", sd_of(h));
+    if (h.size() > 1) put(v, key + "_range", range_of(h));
+  }
+  if (set.certified && !set.block.empty()) {
+    put(v, "block_error", mean_of(set.block) - *set.certified + shift(shifts, "block_error"));
+    if (set.block.size() > 1) put(v, "block_repeatability", range_of(set.block));
+  }
+}
+
+std::vector<ResultSpec> specs_common(const std::string& key, const std::string& symbol, const std::string& name) {
+  auto spec = [](std::string k, std::string s, std::string n, bool headline, int figures = 4) {
+    ResultSpec r;
+    r.key = std::move(k);
+    r.symbol = std::move(s);
+    r.name = std::move(n);
+    r.figures = figures;
+    r.headline = headline;
+    return r;
+  };
+  std::vector<ResultSpec> out = {spec(key, symbol, name, true),
+                                 spec(key + "_sd", "s", "scatter of the indents, s", true, 2),
+                                 spec(key + "_range", "R", "largest less smallest", false, 3),
+                                 spec("block_error", "b", "reference block, mean less certified", false, 2),
+                                 spec("block_repeatability", "r_b", "reference block, largest less smallest", false, 2)};
+  out[1].printed = out[2].printed = out[3].printed = true;
+  return out;
+}
+
+std::vector<std::string> plain_keys(const std::string& key) {
+  return {key + "_sd", key + "_range", "block_repeatability"};
+}
+
+std::vector<Step> how_common(const std::string& key, const std::string& main, const IndentSet& set) {
+  const std::vector<double> h = set.hardnesses();
+  if (key == main)
+    return {{"x̄ = Σx/n", "(" + list_of(h) + "), n = " + std::to_string(h.size()), set.mean(), D::none,
+             "each indent has its own hardness; the result is their mean"}};
+  if (key == main + "_sd")
+    return {{"s = √(Σ(x − x̄)²/(n − 1))", "n = " + std::to_string(h.size()), sd_of(h), D::none, "of the indents"}};
+  if (key == main + "_range") return {{"R = x_max − x_min", list_of(h), range_of(h), D::none, "of the indents"}};
+  if (key == "block_error")
+    return {{"b = mean − certified", "(" + list_of(set.block) + ") − " + number(set.certified.value_or(0)),
+             mean_of(set.block) - set.certified.value_or(0), D::none, "readings on the reference block before"}};
+  if (key == "block_repeatability")
+    return {{"r = largest − smallest", list_of(set.block), range_of(set.block), D::none, "on the reference block"}};
+  return {};
+}
+
+void inputs_common(const IndentSet& set, double machine, const std::string& machine_words,
+                   std::vector<UncertainInput>& inputs) {
+  using Shape = UncertainInput::Shape;
+  const std::vector<double> h = set.hardnesses();
+  if (h.size() > 1 && !set.traverse)
+    inputs.push_back({"scatter", "scatter of " + std::to_string(h.size()) + " indents",
+                      of_few(sd_of(h) / std::sqrt(double(h.size())), h.size() + 1), Shape::normal});
+  const double level = set.mean();
+  if (set.certified && set.tolerance && !set.block.empty() && *set.certified > 0) {
+    // The block says what it is within its tolerance; how well it was read is its own scatter.
+    const double scatter =
+        set.block.size() > 1 ? of_few(sd_of(set.block) / std::sqrt(double(set.block.size())), set.block.size() + 1) : 0;
+    const double own = std::hypot(rectangular(*set.tolerance), scatter);
+    inputs.push_back({"block", "machine, checked on a block of " + number(*set.certified) + " ± " +
+                                   number(*set.tolerance, 3),
+                      own * level / *set.certified, Shape::normal});
+    inputs.push_back({"block_error", "readings on the block", scatter, Shape::normal});
+  } else if (machine > 0) {
+    inputs.push_back({"block", machine_words, rectangular(machine)});
+  }
+}
+
+void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set, const std::string& key,
+                  double needed, const std::string& needed_words, const Spacing& spacing,
+                  const std::vector<double>& widths) {
+  if (set.first_aside)
+    raise(e, "first-reading-aside", Severity::note,
+          "The first reading after a change of indenter, anvil or block seats the parts: it is set aside.", {},
+          {{"keep", "Take it back in", {{"settings.first_reading", "keep"}}}}, key);
+  if (set.first_kept)
+    raise(e, "first-reading-kept", Severity::check,
+          "The first reading after a change of indenter, anvil or block was taken back in: it seats the parts and "
+          "mostly reads low.",
+          {}, {{"aside", "Set it aside", {{"settings.first_reading", "aside"}}},
+               {"accept", "Keep it, with a reason", {}, true}},
+          key);
+  judge_block(e, set, key);
+  const size_t n = set.count();
+  if (n > 0 && n < 3 && !set.traverse)
+    raise(e, "few-indents", Severity::note,
+          (n == 1 ? "One indent stands" : "Two indents stand") + std::string(" alone: three to five tell the scatter."),
+          {{"indents", double(n)}}, {}, key);
+  const auto thickness = record.fields.number("specimen.thickness");
+  if (thickness && std::isfinite(needed) && *thickness < needed)
+    raise(e, "too-thin", Severity::check,
+          "The piece is " + mm(*thickness) + " thick and this indent wants at least " + mm(needed) + " (" +
+              needed_words + "): the support is measured too. Use less force.",
+          {{"thickness", *thickness}, {"min_thickness", needed}}, {}, key);
+  const Crowding c = worst(set, spacing, widths);
+  if (c.ratio < 1 - 1e-9) {
+    const bool edge = c.b == SIZE_MAX;
+    raise(e, "too-close", Severity::check,
+          (edge ? "Indent " + std::to_string(c.a + 1) + " lies " + mm(c.has) + " from the edge"
+                : "Indents " + std::to_string(c.a + 1) + " and " + std::to_string(c.b + 1) + " lie " + mm(c.has) +
+                      " apart") +
+              "; " + number(edge ? spacing.edge : spacing.apart, 3) + " times a " + spacing.word + " of " + mm(c.size) +
+              " makes " + mm(c.needs) + ".",
+          {{"has", c.has}, {"needs", c.needs}}, {}, key);
+  }
+}
+
+void put_derived(Values& v, const TestRecord& record, const std::string& scale, double mean, const Shifts& shifts) {
+  const std::string to = record.fields.text("settings.convert_to");
+  const std::string family = record.fields.text("specimen.family");
+  if (!scale.empty() && !to.empty() && to != "none" && converts(family) && std::isfinite(mean))
+    if (const auto c = convert_hardness(mean, scale, to)) put(v, "converted", *c * (1 + shift(shifts, "conversion")));
+  if (strength_can_be_estimated(family) && std::isfinite(mean)) {
+    const double good = 1 + shift(shifts, "estimate");
+    if (scale == "HBW") put(v, "rm_estimate", strength_of_brinell(mean) * good);
+    if (scale == "HV") put(v, "rm_estimate", strength_of_vickers(mean) * good);
+  }
+}
+
+void inputs_derived(const TestRecord& record, const std::string& scale, std::vector<UncertainInput>& inputs) {
+  const std::string to = record.fields.text("settings.convert_to");
+  const std::string family = record.fields.text("specimen.family");
+  if (!scale.empty() && !to.empty() && to != "none" && converts(family))
+    inputs.push_back({"conversion", "conversion between scales, 2 % (assumed)", rectangular(0.02)});
+  if ((scale == "HBW" || scale == "HV") && strength_can_be_estimated(family))
+    inputs.push_back({"estimate", "strength from hardness, ± 10 %", 0.05, UncertainInput::Shape::normal});
+}
+
+std::vector<ResultSpec> specs_derived(const TestRecord& record) {
+  const std::string to = record.fields.text("settings.convert_to");
+  ResultSpec converted, estimate;
+  converted.key = "converted";
+  converted.symbol = to.empty() || to == "none" ? "conv." : to;
+  converted.name = "converted" + (to.empty() || to == "none" ? std::string() : " to " + to) + ", not measured";
+  converted.figures = 3;
+  estimate.key = "rm_estimate";
+  estimate.symbol = "R_m";
+  estimate.name = "tensile strength, estimate ± 10 %";
+  estimate.dimension = D::stress;
+  estimate.figures = 2;
+  estimate.headline = false;
+  estimate.printed = converted.printed = true;
+  return {converted, estimate};
+}
+
+std::vector<Step> how_derived(const std::string& key, const TestRecord& record, const std::string& scale, double mean) {
+  if (key == "converted") {
+    const std::string to = record.fields.text("settings.convert_to");
+    const auto v = convert_hardness(mean, scale, to);
+    return {{"linear between rows of the table", number(mean) + " " + scale, v ? *v : NAN, D::none,
+             "ASTM E140, non-austenitic steels; converted, not measured"}};
+  }
+  if (key == "rm_estimate" && scale == "HBW")
+    return {{"R_m ≈ 3.45·HB", "3.45 · " + number(mean), strength_of_brinell(mean), D::stress,
+             "unalloyed and low-alloy steel, ± 10 %; an estimate, no tension test"}};
+  if (key == "rm_estimate")
+    return {{"R_m ≈ HV·9.80665/3", number(mean) + " · 9.80665/3", strength_of_vickers(mean), D::stress,
+             "unalloyed and low-alloy steel, ± 10 %; an estimate, no tension test"}};
+  return {};
+}
+
+}  // namespace fortitor::indents
