@@ -13,6 +13,8 @@ int evaluate(const std::vector<std::string>& records, bool json);
 /// Statistics of records of one method; void tests are counted apart.
 int series(const std::vector<std::string>& records, const std::string& key, bool json);
 int convert(const std::string& quantity, const std::string& unit);
+/// A hardness in another scale, or in all of them when `to` is empty.
+int hardness(const std::string& value, const std::string& from, const std::string& to);
 
 /// What the importer makes of a machine's file, for a method or the one that knows most of its columns.
 int import_file(const std::string& path, const std::string& method, bool json);

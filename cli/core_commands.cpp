@@ -6,6 +6,7 @@
 #include "cli/commands.h"
 #include "store/new_file.h"
 #include "core/bench/records.h"
+#include "core/reference/hardness.h"
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 #include "core/record/json.h"
@@ -93,6 +94,25 @@ int convert(const std::string& typed, const std::string& unit_text) {
   return 0;
 }
 
+int hardness(const std::string& value, const std::string& from, const std::string& to) {
+  const auto q = parse_quantity(value, Dimension::none);
+  if (!q) return bad_input(q.error().message);
+  if (!to.empty()) {
+    const auto v = convert_hardness(q->value, from, to);
+    if (!v) return bad_input(v.error().message);
+    std::printf("%.4g %s (converted, non-austenitic steels)\n", *v, to.c_str());
+    return 0;
+  }
+  const auto all = hardness_in_all_scales(q->value, from);
+  if (all.empty()) return bad_input(convert_hardness(q->value, from, "HV").error().message);
+  std::printf("%s %s for non-austenitic steels, converted:\n", value.c_str(), from.c_str());
+  for (const ConvertedHardness& c : all) {
+    std::printf("  %-6s %.4g\n", c.scale.c_str(), c.value);
+    if (c.scale == "HV") std::printf("  %-6s %.2g MPa, estimate ± 10 %% (HV·9.80665/3)\n", "R_m", strength_of_vickers(c.value));
+  }
+  return 0;
+}
+
 int simulate(const SimulateOptions& o) {
   const Method* method = methods::find(o.method);
   if (method == nullptr) return bad_input("there is no method “" + o.method + "”");
@@ -104,6 +124,7 @@ int simulate(const SimulateOptions& o) {
     return std::any_of(choices.begin(), choices.end(), [&](const Choice& c) { return c.value == value; });
   };
   standin::SimulateOptions t;
+  t.method = o.method;
   t.seed = o.seed;
   t.sampling = o.rate;
   t.piece = o.material;

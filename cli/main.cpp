@@ -34,6 +34,13 @@ int main(int argc, char** argv) {
   convert->add_option("UNIT", unit)->required();
   convert->callback([&] { run = [&] { return cli::convert(quantity, unit); }; });
 
+  std::string hardness_value, from_scale, to_scale;
+  auto* hardness = app.add_subcommand("hardness", "Convert a hardness: hardness 45 HRC HV; all scales without the last");
+  hardness->add_option("VALUE", hardness_value)->required();
+  hardness->add_option("FROM", from_scale, "HRC, HRB, HV, HBW, HRA, HK, HR15N, HR30N, HR45N")->required();
+  hardness->add_option("TO", to_scale);
+  hardness->callback([&] { run = [&] { return cli::hardness(hardness_value, from_scale, to_scale); }; });
+
   std::string machine_file, import_method;
   bool import_json = false;
   auto* import = app.add_subcommand("import", "Say what the importer makes of a machine's file");

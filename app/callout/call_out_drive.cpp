@@ -30,11 +30,30 @@ void CallOutSheet::drive() {
         r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
       });
   }
-  const double to = other_stop_ && other_stop_->value ? *other_stop_->value : now_.control;
+  if (instrument_ != nullptr && machine_row_ == now_.row && machine_->dial() && !machine_->dial()->reading_counts) {
+    const auto moved = machine_->act();
+    if (!moved) bench_->say(qs(moved.error().message));
+    return refresh();
+  }
+  const double to = other_stop_ && other_stop_->value ? *other_stop_->value
+                    : now_.table.stepped()            ? now_.control
+                                                      : double(now_.row);
+  // What lies under the instrument stays there while its row is read; then a good eye is offered.
+  if (instrument_ != nullptr && machine_row_ == now_.row) {
+    const auto shows = machine_->read();
+    const auto it = shows.find(now_.table.columns[now_.column].path);
+    const auto readings = it == shows.end() ? std::vector<std::string>{} : standin::parts_of(it->second);
+    if (now_.part < readings.size()) instrument_->offer(qs(readings[now_.part]));
+    return refresh();
+  }
   const auto moved = now_.phase == Phase::unloading ? machine_->unload() : machine_->go_to(to);
   if (!moved) {
     bench_->say(qs(moved.error().message));
     return;
+  }
+  if (instrument_ != nullptr) {
+    machine_row_ = now_.row;
+    return refresh();
   }
   const StepStatus s = machine_->status();
   if (s.broken) {

@@ -6,6 +6,7 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/record/keyed.h"
 
 namespace fortitor {
 
@@ -146,13 +147,25 @@ QSize RowTable::sizeHint() const {
   return {320, row_height() * int(rows_.size() + 1)};
 }
 
+namespace {
+
+bool kept_place(const Rows& rows) {
+  return std::any_of(rows.begin(), rows.end(), [](const Row& row) { return row.has("x"); });
+}
+
+}  // namespace
+
 void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut& now, UnitSet set) {
   const TableSpec& t = now.table;
   const Rows& rows = r.run.rows(t.id);
   rows_.clear();
   heads_ = {""};
   if (t.control) heads_ << qs(t.control->label);
-  for (const FieldSpec& c : t.columns) heads_ << qs(c.label);
+  std::vector<const FieldSpec*> columns;
+  for (const FieldSpec& c : t.columns)
+    if (!c.planned || (c.path == "x" && kept_place(rows))) columns.push_back(&c);
+  // With many columns there is room for symbols only.
+  for (const FieldSpec* c : columns) heads_ << qs(columns.size() > 2 && !c->symbol.empty() ? c->symbol : c->label);
   std::vector<const RowValue*> values;
   if (e != nullptr)
     for (const RowValue& v : e->row_values)
@@ -161,6 +174,13 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   kept_ = rows.size();
   auto shown = [&](const Row& row, const FieldSpec& f) -> QString {
     if (!row.has(f.path)) return "–";
+    if (f.kind == FieldKind::readings) {
+      if (const auto v = cell_value(row, f, r)) return qs(format_value(*v, f.dimension, set, 4));
+      const Readings list = row.cells.readings(f.path);
+      QString typed;
+      for (const Reading& one : list) typed += (typed.isEmpty() ? "" : " ") + (one.missed() ? "missed" : qs(one.typed));
+      return typed;
+    }
     const Reading* reading = row.reading(f.path);
     if (reading == nullptr || reading->missed()) return "missed";
     // In the unit it was typed in, when that is the unit set's own; else changed to it.
@@ -172,7 +192,7 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
     Line line;
     line.number = QString::number(i + first);
     if (t.control) line.cells << shown(rows[i], *t.control);
-    for (const FieldSpec& c : t.columns) line.cells << shown(rows[i], c);
+    for (const FieldSpec* c : columns) line.cells << shown(rows[i], *c);
     line.doubtful = !rows[i].used();
     line.note = qs(rows[i].note);
     if (e != nullptr)
@@ -195,7 +215,7 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
       Line line;
       line.number = QString::number(kept_ + first + size_t(ahead));
       if (t.control) line.cells << qs(typed_value(now.control + ahead * now.step, t.control->dimension, set, 4));
-      for (size_t c = 0; c < t.columns.size(); ++c) line.cells << "–";
+      for (size_t c = 0; c < columns.size(); ++c) line.cells << "–";
       line.coming = true;
       rows_.push_back(line);
       if (now.phase == CallOut::Phase::unloading || now.last_done) break;

@@ -9,6 +9,7 @@
 #include "app/callout/call_out_panel.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/record/keyed.h"
 #include "core/standin/benches.h"
 
 namespace fortitor {
@@ -22,7 +23,7 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   outer->setContentsMargins(0, 0, 0, 0);
   outer->setSpacing(12);
   auto* sheet = parts::sheet();
-  auto* left = parts::column(sheet, 10, 4);
+  auto* left = left_ = parts::column(sheet, 10, 4);
   figure_ = new FigureView;
   figure_->set_first_panel_only(true);
   figure_->setFocusPolicy(Qt::NoFocus);
@@ -58,10 +59,17 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   list->addLayout(head);
   scroll_ = parts::scroller(table_);
   list->addWidget(scroll_, 1);
+  room_ = parts::label("", "quiet");
+  room_->setTextFormat(Qt::RichText);
+  room_->setContentsMargins(12, 4, 12, 8);
+  list->addWidget(room_);
   // The newest stop stays in sight as the list grows.
   connect(scroll_->verticalScrollBar(), &QScrollBar::rangeChanged, this,
           [this](int, int most) { scroll_->verticalScrollBar()->setValue(most); });
-  right->addWidget(readings, 1);
+  lower_ = new QHBoxLayout;
+  lower_->setSpacing(10);
+  lower_->addWidget(readings, 1);
+  right->addLayout(lower_, 1);
   right->addWidget(standin_);
   outer->addWidget(side, 5);
   auto* copy = new QShortcut(QKeySequence("Ctrl+Shift+C"), this);
@@ -85,6 +93,7 @@ void CallOutSheet::rebuild() {
   panel_->entry()->clear();
   sketch_->show_sketch(bench_->method().run_sketch);
   table_->choose(std::nullopt);
+  build_instrument();
   standin_fields_.clear();
   if (const standin::Bench* standin = standin::find_bench(bench_->method().standin))
     standin_fields_ = standin::fields(*standin);
@@ -112,12 +121,13 @@ void CallOutSheet::refresh() {
   const TableSpec& w = now_.table;
   const Rows& rows = r.run.rows(w.id);
   if (machine_for_ != bench_->specimen()) machine_.reset();
+  look_into_instrument();
   auto value = [&](double v, Dimension d) { return qs(format_value(v, d, set, 4)); };
 
   CallOutPanel::Text t;
   const FieldSpec& channel = w.columns[std::min(now_.column, w.columns.size() - 1)];
   t.channel = int(now_.column);
-  t.unit = qs(bare_unit(channel, set).symbol);
+  t.unit = channel.division_path.empty() ? qs(bare_unit(channel, set).symbol) : QString("divisions");
   const QString why = obstacle();
   if (!why.isEmpty()) {
     t.head = "Before the first " + qs(w.row);
@@ -151,6 +161,7 @@ void CallOutSheet::refresh() {
       t.line += " The line says about <b style='color:#FFFFFF;font-family:JetBrains Mono'>" +
                 value(*p, channel.dimension) + "</b>";
   }
+  if (instrument_ != nullptr) show_so_far(t);
   if (typing_ == Typing::note) {
     t.head = "Note to " + row_name(chosen_row());
     t.unit = "text";
@@ -162,8 +173,11 @@ void CallOutSheet::refresh() {
     const FieldValue* v = now_.phase == Phase::unloading ? r.fields.find("run.unload." + c.path)
                           : now_.row < rows.size()       ? rows[now_.row].cells.find(c.path)
                                                          : nullptr;
+    if (c.planned) continue;
     if (const auto* reading = v != nullptr ? std::get_if<Reading>(v) : nullptr)
       text += reading->missed() ? " missed" : " " + qs(reading->typed);
+    if (const auto* list = v != nullptr ? std::get_if<Readings>(v) : nullptr)
+      for (const Reading& one : *list) text += " " + (one.missed() ? QString("missed") : qs(one.typed));
     t.channels << text;
   }
   // What wants a hand at once, in the largest words after the stop itself.
@@ -182,6 +196,7 @@ void CallOutSheet::refresh() {
   caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
   panel_->show_text(t);
   table_->show_rows(r, e.get(), now_, set);
+  show_room();
   standin_->refresh();
   standin_->setEnabled(rows.empty());
   sketch_->refresh();
@@ -231,7 +246,7 @@ bool CallOutSheet::eventFilter(QObject* watched, QEvent* event) {
   }
   // Letters are orders only while nothing is typed: "11.4 mm" stays a reading.
   if (typing_ != Typing::reading || !panel_->entry()->text().trimmed().isEmpty()) return false;
-  return key(k->key());
+  return instrument_key(*k) || key(k->key());
 }
 
 bool CallOutSheet::key(int k) {
@@ -290,15 +305,18 @@ bool CallOutSheet::key(int k) {
 
 void CallOutSheet::keep() {
   QLineEdit* entry = panel_->entry();
-  const QString text = entry->text().trimmed();
+  QString text = entry->text().trimmed();
+  if (entry->isEnabled() && text.isEmpty() && typing_ == Typing::reading && instrument_ != nullptr) {
+    if (instrument_->advance()) return refresh();
+    text = instrument_->reading();
+  }
   if (!entry->isEnabled() || text.isEmpty()) return;
   if (typing_ == Typing::note) return keep_note();
   const TableSpec w = now_.table;
   const bool stop = typing_ == Typing::stop;
   const FieldSpec& field = stop ? *w.control : w.columns[std::min(now_.column, w.columns.size() - 1)];
-  const Dimension d = field.dimension;
   // A bare number has the unit that stands beside the field.
-  const auto q = parse_quantity(text.toStdString(), d, {bench_->units(), &bare_unit(field, bench_->units())});
+  const auto q = read_keyed(text.toStdString(), field, {bench_->units(), &bare_unit(field, bench_->units())});
   if (!q) {
     bench_->say(qs(q.error().message));
     entry->selectAll();
@@ -309,13 +327,13 @@ void CallOutSheet::keep() {
   shown_.clear();
   if (stop) {
     typing_ = Typing::reading;
-    other_stop_ = reading_of(*q);
+    other_stop_ = *q;
     return refresh();
   }
   const auto at = other_stop_;
   other_stop_.reset();
   change(row_name(now_.row) + ", " + qs(field.label) + ": " + text,
-         [&, now = now_](TestRecord& r) { call_out::keep(r, now, reading_of(*q), at); });
+         [&, now = now_](TestRecord& r) { call_out::keep(r, now, *q, at); });
 }
 
 void CallOutSheet::keep_note() {

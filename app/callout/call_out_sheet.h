@@ -4,7 +4,9 @@
 
 #include <memory>
 
+#include "app/callout/call_out_panel.h"
 #include "app/figures/figure_view.h"
+#include "app/instruments/instrument.h"
 #include "app/model/timer_board.h"
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
@@ -14,7 +16,6 @@
 namespace fortitor {
 
 class RowTable;
-class CallOutPanel;
 
 class CallOutSheet : public QWidget {
   Q_OBJECT
@@ -43,6 +44,14 @@ class CallOutSheet : public QWidget {
   size_t chosen_row() const;
   QString row_name(size_t row) const;
   void change(const QString& what, const std::function<void(TestRecord&)>& edit);
+  // With an instrument (call_out_instrument.cpp):
+  void build_instrument();
+  void look_into_instrument();
+  bool instrument_key(const QKeyEvent& event);
+  /// What the row would be with what the instrument shows now, and what a step of it changes.
+  void show_so_far(CallOutPanel::Text& text);
+  void show_room();
+  std::optional<TestRecord> with_reading(const QString& typed) const;
 
   Workbench* bench_;
   TimerBoard* timers_;
@@ -55,6 +64,11 @@ class CallOutSheet : public QWidget {
 
   FigureView* figure_ = nullptr;
   SketchPad* sketch_ = nullptr;
+  Instrument* instrument_ = nullptr;
+  size_t machine_row_ = SIZE_MAX;  ///< row that lies under the instrument
+  QVBoxLayout* left_ = nullptr;    ///< instrument, or figure and drawing
+  QHBoxLayout* lower_ = nullptr;   ///< beneath the dark panel: figure (with an instrument) and rows
+  QLabel* room_ = nullptr;
   CallOutPanel* panel_ = nullptr;
   RowTable* table_ = nullptr;
   QScrollArea* scroll_ = nullptr;

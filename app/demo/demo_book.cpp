@@ -52,6 +52,7 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
   const standin::Bench* bench = standin::find_bench(m.standin);
   if (bench == nullptr) return InputError{"there is no stand-in for " + m.id, {}};
   standin::SimulateOptions o;
+  o.method = m.id;
   o.seed = s.at("seed").get<uint64_t>();
   o.piece = s.value("piece", "");
   for (const Json& fault : s.value("faults", Json::array())) o.faults.insert(fault.get<std::string>());

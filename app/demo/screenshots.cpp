@@ -80,6 +80,21 @@ Id find_specimen(const Book& book, const std::string& code) {
 
 }  // namespace
 
+namespace {
+
+// Keys at the call-out sheet: s Space, e Enter, < and > the arrows with Shift.
+void work(MainWindow& window, const QString& keys) {
+  QLineEdit* entry = window.run_stage()->call_out()->entry();
+  for (const QChar c : keys) {
+    const int key = c == 's' ? Qt::Key_Space : c == 'e' ? Qt::Key_Return : c == '<' ? Qt::Key_Left : Qt::Key_Right;
+    QKeyEvent down(QEvent::KeyPress, key, c == '<' || c == '>' ? Qt::ShiftModifier : Qt::NoModifier);
+    QCoreApplication::sendEvent(entry, &down);
+    if (!window.bench().evaluation_current()) wait_for(&window.bench(), &Workbench::evaluation_changed, 3000);
+  }
+}
+
+}  // namespace
+
 int write_screenshots(MainWindow& window, const QString& folder, const QStringList& only) {
   QDir().mkpath(folder);
   window.resize(1280, 800);
@@ -103,14 +118,13 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       wait_for(window.series_page(), &SeriesPage::shown, 5000);
     } else {
       go(part[0].toUtf8().constData(), Stage(part.value(1).toInt()));
+      work(window, part.value(2));
     }
     camera.shoot(part[0] + "-" + part.value(1));
   }
   if (!only.isEmpty()) return camera.failed() ? 1 : 0;
   window.show_today();
   camera.shoot("today");
-  window.show_jobs();
-  camera.shoot("jobs");
   go("HB-05", Stage::prepare);
   camera.shoot("prepare");
   go("HB-03", Stage::measure);
@@ -146,8 +160,11 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("torsion");
   window.open("logbook");
   camera.shoot("logbook");
-  go("WP-02", Stage::run);
-  camera.shoot("tally");
+  go("PN-03", Stage::run);
+  work(window, "ssess");
+  camera.shoot("eyepiece");
+  window.open("reference");
+  camera.shoot("reference");
   window.open("kit");
   camera.shoot("kit");
   window.open("common", bench.book()->series_of(find_specimen(*bench.book(), "HB-03")).id);

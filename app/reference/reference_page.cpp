@@ -16,13 +16,9 @@ namespace {
 
 using parts::qs;
 
-enum Column { kMaterial, kGroup, kProperty, kFirst, kSecond, kSource, kColumns };
+enum Column { kProperty, kFirst, kSecond, kColumns };
 
-const ReferenceProperty* property_of(const std::string& key) {
-  for (const ReferenceProperty& p : reference_properties())
-    if (p.key == key) return &p;
-  return nullptr;
-}
+constexpr const char* kGroups[] = {"metal", "polymer", "laminate", "wood"};
 
 }  // namespace
 
@@ -31,71 +27,153 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
   auto* outer = parts::column(this, 0, 10);
   auto* head = new QHBoxLayout;
   head->addWidget(parts::label("Reference values", "heading"));
+  for (const char* group : kGroups) {
+    auto* b = parts::button(QString(group) + "s", QString("group:") + group);
+    b->setCheckable(true);
+    connect(b, &QPushButton::clicked, this, [this, group] {
+      group_ = group;
+      filter_->clear();
+      refresh();
+    });
+    groups_.push_back(b);
+    head->addWidget(b);
+  }
   filter_ = new QLineEdit;
-  filter_->setPlaceholderText("Material, group or property");
+  filter_->setPlaceholderText("Material or family");
   filter_->setAccessibleName("Filter");
   filter_->setProperty("key", "reference-filter");
   head->addWidget(filter_, 1);
   auto* add = parts::button("New material…", "reference-add");
-  shipped_ = parts::button("Back to the shipped values", "reference-shipped");
   head->addWidget(add);
-  head->addWidget(shipped_);
   outer->addLayout(head);
-  outer->addWidget(
-      parts::label("Used for plausibility, planning and comparison, never for a result. A value is a range from low to "
-                   "high, or a mean with its spread "
-                   "(CV). Change a value by typing over it, with its unit; what you change is kept in a file of your "
-                   "own and marked.",
-                   "quiet"));
+  outer->addWidget(parts::label("Used for plausibility, planning and comparison, never for a result.", "quiet"));
+
+  auto* row = new QHBoxLayout;
+  row->setSpacing(12);
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
+  ranges_ = new ReferenceRanges;
+  none_ = parts::label("No material has that name. “New material…” enters it.", "quiet");
+  none_->setContentsMargins(14, 14, 14, 14);
+  scroll_ = parts::scroller(ranges_);
+  column->addWidget(none_);
+  column->addWidget(scroll_, 1);
+  row->addWidget(sheet, 1);
+  auto* side = parts::sheet();
+  side->setFixedWidth(int(316 * std::min(1.4, theme::scale())));
+  auto* detail = parts::column(side, 14, 8);
+  name_ = parts::label("", "title");
+  about_ = parts::label("", "quiet");
+  detail->addWidget(name_);
+  detail->addWidget(about_);
   table_ = new QTableWidget;
   table_->setProperty("key", "reference-table");
-  table_->setAccessibleName("Reference values");
+  table_->setAccessibleName("Values of the material");
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
-  column->addWidget(table_);
-  outer->addWidget(sheet, 1);
+  table_->setWordWrap(true);
+  detail->addWidget(table_, 1);
+  detail->addWidget(parts::label("Type over a value, with its unit. What you change is kept in a file of your own and drawn in "
+                                 "blue.",
+                                 "hint"));
+  source_ = parts::label("", "hint");
+  detail->addWidget(source_);
+  shipped_ = parts::button("Back to the shipped values", "reference-shipped");
+  detail->addWidget(shipped_);
+  row->addWidget(side);
+  outer->addLayout(row, 1);
   connect(filter_, &QLineEdit::textChanged, this, &ReferencePage::refresh);
+  connect(ranges_, &ReferenceRanges::picked, this, [this](const QString& name) { pick(name.toStdString()); });
   connect(table_, &QTableWidget::itemChanged, this, &ReferencePage::changed);
   connect(add, &QPushButton::clicked, this, &ReferencePage::add_material);
   connect(shipped_, &QPushButton::clicked, this, &ReferencePage::back_to_shipped);
 }
 
 void ReferencePage::refresh() {
+  const QString wanted = filter_->text().trimmed();
+  auto matches = [&](const ReferenceMaterial& m) {
+    QString all = qs(m.name + " " + m.family);
+    for (const std::string& alias : m.aliases) all += " " + qs(alias);
+    return all.contains(wanted, Qt::CaseInsensitive);
+  };
+  // Typing looks through all groups and shows the first that has it.
+  const ReferenceLibrary library = reference_library();
+  if (!wanted.isEmpty()) {
+    auto any = [&](const std::string& group) {
+      return std::any_of(library->begin(), library->end(), [&](const auto& m) { return m.group == group && matches(m); });
+    };
+    if (!any(group_))
+      for (const char* group : kGroups)
+        if (any(group)) {
+          group_ = group;
+          break;
+        }
+  }
+  std::vector<ReferenceMaterial> shown;
+  for (const ReferenceMaterial& m : *library)
+    if (m.group == group_ && (wanted.isEmpty() || matches(m))) shown.push_back(m);
+  for (size_t i = 0; i < groups_.size(); ++i) groups_[i]->setChecked(group_ == kGroups[i]);
+  if (std::none_of(shown.begin(), shown.end(), [&](const auto& m) { return m.name == material_; }))
+    material_ = shown.empty() ? std::string() : shown.front().name;
+  none_->setVisible(shown.empty());
+  scroll_->setVisible(!shown.empty());
+  ranges_->show_materials(std::move(shown), bench_->units());
+  pick(material_);
+}
+
+void ReferencePage::pick(const std::string& material) {
+  material_ = material;
+  ranges_->select(material);
+  const QRect at = ranges_->row_of(material);
+  scroll_->ensureVisible(at.left(), at.center().y(), 0, at.height());
+  show_material();
+}
+
+const ReferenceMaterial* ReferencePage::in_hand() const {
+  for (const ReferenceMaterial& m : ranges_->materials())
+    if (m.name == material_) return &m;
+  return nullptr;
+}
+
+void ReferencePage::show_material() {
   filling_ = true;
-  rows_.clear();
+  properties_.clear();
   table_->clear();
   table_->setColumnCount(kColumns);
-  table_->setHorizontalHeaderLabels({"Material", "Group", "Property", "low, or mean", "high, or spread", "Source"});
-  const QString wanted = filter_->text().trimmed();
-  const ReferenceLibrary library = reference_library();
-  std::vector<std::array<QString, kColumns>> texts;
-  for (const ReferenceMaterial& m : *library)
-    for (const auto& [key, v] : m.values) {
-      const ReferenceProperty* p = property_of(key);
-      const QString all = qs(m.name + " " + m.group + " " + m.family + " ") + qs(p->label);
-      if (!wanted.isEmpty() && !all.contains(wanted, Qt::CaseInsensitive)) continue;
-      rows_.push_back({m.name, key, m.own});
-      texts.push_back({qs(m.name), qs(m.group), qs(p->label), (v.from_spread ? "" : "") + qs(v.typed_first),
-                       (v.from_spread ? "± " : "") + qs(v.typed_second), (m.own ? "own: " : "") + qs(m.source)});
-    }
-  table_->setRowCount(int(rows_.size()));
-  for (size_t r = 0; r < rows_.size(); ++r)
+  table_->setHorizontalHeaderLabels({"Property", "low, or mean", "high, or spread"});
+  const ReferenceMaterial* m = in_hand();
+  name_->setText(m == nullptr ? QString() : qs(m->name));
+  QString about = m == nullptr ? QString() : qs(m->family);
+  if (m != nullptr && !m->aliases.empty()) {
+    about += ", also";
+    for (size_t i = 0; i < m->aliases.size(); ++i) about += (i > 0 ? ", " : " ") + qs(m->aliases[i]);
+  }
+  about_->setText(about);
+  source_->setText(m == nullptr || m->source.empty() ? QString() : (m->own ? "Yours: " : "Source: ") + qs(m->source));
+  shipped_->setVisible(m != nullptr && m->own);
+  table_->setRowCount(m == nullptr ? 0 : int(m->values.size()));
+  int r = 0;
+  for (const ReferenceProperty& p : reference_properties()) {
+    const auto it = m == nullptr ? std::map<std::string, ReferenceValue>::const_iterator{} : m->values.find(std::string(p.key));
+    if (m == nullptr || it == m->values.end()) continue;
+    const ReferenceValue& v = it->second;
+    properties_.push_back(std::string(p.key));
+    const QString texts[] = {qs(p.label), qs(v.typed_first), (v.from_spread ? "± " : "") + qs(v.typed_second)};
     for (int c = 0; c < kColumns; ++c) {
-      auto* item = new QTableWidgetItem(texts[r][size_t(c)]);
-      const bool editable = c == kFirst || c == kSecond || (c == kSource && rows_[r].own);
-      if (!editable) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
-      if (c == kFirst || c == kSecond) {
-        item->setFont(theme::numbers(13));
+      auto* item = new QTableWidgetItem(texts[c]);
+      if (c == kProperty) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+      if (c != kProperty) {
+        item->setFont(theme::numbers(12));
         item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       }
-      if (rows_[r].own) item->setForeground(theme::color(theme::Ink::action));
-      table_->setItem(int(r), c, item);
+      if (m->own) item->setForeground(theme::color(theme::Ink::action));
+      table_->setItem(r, c, item);
     }
-  table_->resizeColumnsToContents();
-  table_->horizontalHeader()->setSectionResizeMode(kSource, QHeaderView::Stretch);
-  shipped_->setEnabled(!own().empty());
+    ++r;
+  }
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(kProperty, QHeaderView::Stretch);
+  table_->resizeRowsToContents();
   filling_ = false;
 }
 
@@ -127,24 +205,22 @@ bool ReferencePage::keep(std::vector<ReferenceMaterial> mine) {
 }
 
 void ReferencePage::changed(QTableWidgetItem* item) {
-  if (filling_ || item->row() >= int(rows_.size())) return;
-  const Row row = rows_[size_t(item->row())];
+  if (filling_ || item->row() >= int(properties_.size())) return;
   auto mine = own();
-  auto it = std::find_if(mine.begin(), mine.end(), [&](const auto& m) { return m.name == row.material; });
+  auto it = std::find_if(mine.begin(), mine.end(), [&](const auto& m) { return m.name == material_; });
   if (it == mine.end()) {
     for (const ReferenceMaterial& m : *reference_library())
-      if (m.name == row.material) mine.push_back(m);
+      if (m.name == material_) mine.push_back(m);
     it = mine.end() - 1;
     it->source += "; changed by " + bench_->book()->operator_name();
   }
-  ReferenceValue& v = it->values[row.property];
-  std::string typed = item->text().trimmed().toStdString();
-  if (item->column() == kFirst) v.typed_first = typed;
+  ReferenceValue& v = it->values[properties_[size_t(item->row())]];
+  QString typed = item->text().trimmed();
+  if (item->column() == kFirst) v.typed_first = typed.toStdString();
   if (item->column() == kSecond) {
-    if (typed.rfind("±", 0) == 0) typed = QString::fromStdString(typed).mid(1).trimmed().toStdString();
-    v.typed_second = typed;
+    if (typed.startsWith("±")) typed = typed.mid(1).trimmed();
+    v.typed_second = typed.toStdString();
   }
-  if (item->column() == kSource) it->source = item->text().startsWith("own: ") ? typed.substr(5) : typed;
   keep(std::move(mine));
   refresh();
 }
@@ -168,19 +244,18 @@ void ReferencePage::add_material() {
     m.values[key] = v;
   }
   mine.push_back(m);
-  if (keep(std::move(mine))) filter_->setText(name);
+  if (keep(std::move(mine))) {
+    material_ = name.toStdString();
+    filter_->setText(name);
+  }
   refresh();
 }
 
 void ReferencePage::back_to_shipped() {
-  const int row = table_->currentRow();
   auto mine = own();
-  if (row >= 0 && row < int(rows_.size()) && rows_[size_t(row)].own) {
-    std::erase_if(mine, [&](const auto& m) { return m.name == rows_[size_t(row)].material; });
-    keep(std::move(mine));
-    return refresh();
-  }
-  bench_->say("Choose one of your own values first; they are drawn in blue.");
+  std::erase_if(mine, [&](const auto& m) { return m.name == material_; });
+  keep(std::move(mine));
+  refresh();
 }
 
 }  // namespace fortitor

@@ -6,6 +6,7 @@
 
 #include "app/frame/desk.h"
 #include "app/model/workbench.h"
+#include "app/reference/reference_ranges.h"
 #include "app/theme/widgets.h"
 #include "core/reference/library.h"
 
@@ -24,13 +25,14 @@ class ReferencePage : public Desk {
   Docket::Place place() const override { return Docket::Place::series; }
   void open(Id, int) override { refresh(); }
   void refresh();
+  /// Values of the material in hand, to be typed over.
   QTableWidget* table() const { return table_; }
+  ReferenceRanges* ranges() const { return ranges_; }
 
  private:
-  struct Row {
-    std::string material, property;
-    bool own;
-  };
+  void pick(const std::string& material);
+  void show_material();
+  const ReferenceMaterial* in_hand() const;
   void changed(QTableWidgetItem* item);
   void add_material();
   void back_to_shipped();
@@ -42,7 +44,12 @@ class ReferencePage : public Desk {
   QLineEdit* filter_;
   QTableWidget* table_;
   QPushButton* shipped_;
-  std::vector<Row> rows_;
+  ReferenceRanges* ranges_;
+  QScrollArea* scroll_;
+  QLabel *name_, *about_, *source_, *none_;
+  std::vector<QPushButton*> groups_;
+  std::string group_ = "metal", material_;
+  std::vector<std::string> properties_;  ///< of the rows of the table
   bool filling_ = false;
 };
 

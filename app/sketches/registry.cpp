@@ -1,7 +1,8 @@
 #include <optional>
+
 #include "app/sketches/bar_sketches.h"
 #include "app/sketches/bench_sketches.h"
-
+#include "app/sketches/hardness_sketches.h"
 #include "app/sketches/machine_sketches.h"
 #include "app/sketches/piece_sketches.h"
 
@@ -22,6 +23,9 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "shaft-sizes") return std::make_unique<ShaftSketch>(Scene::sizes);
   if (name == "shaft-broken") return std::make_unique<ShaftSketch>(Scene::broken);
   if (name == "torsion-bench") return std::make_unique<TorsionBenchSketch>();
+  if (name == "indent-map") return std::make_unique<IndentMapSketch>(false);
+  if (name == "indent-map-sizes") return std::make_unique<IndentMapSketch>(true);
+  if (name == "reference-block") return std::make_unique<ReferenceBlockSketch>();
   const auto scene = [&](const std::string& base) -> std::optional<Scene> {
     if (name == base) return Scene::piece;
     if (name == base + "-sizes") return Scene::sizes;

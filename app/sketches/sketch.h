@@ -24,6 +24,14 @@ struct SketchState {
   UnitSet units = UnitSet::si;
   std::string focus;  ///< path of the field being typed, drawn bolder
   int focus_index = 0;
+  int chosen = -1;  ///< thing on the drawing that is in hand
+};
+
+/// What a hand on the drawing does: takes something, and perhaps changes a field.
+struct SketchHand {
+  int chosen = -1;
+  std::string path, typed;  ///< empty path: nothing is changed
+  bool used = false;        ///< the press or key was meant for the drawing
 };
 
 /// Where an editor for a reading sits on the drawing.
@@ -39,6 +47,10 @@ class Sketch {
   virtual ~Sketch() = default;
   virtual void paint(QPainter& p, const QRectF& area, const SketchState& state) const = 0;
   virtual std::vector<Anchor> anchors(const QRectF&, const TestRecord&) const { return {}; }
+  /// How things on the drawing are worked by hand; empty: they are not.
+  virtual QString hint() const { return {}; }
+  virtual SketchHand press(const QRectF&, const TestRecord&, QPointF, bool /*second*/) const { return {}; }
+  virtual SketchHand key(const TestRecord&, int chosen, int /*key*/, bool /*coarse*/) const { return {chosen, {}, {}, false}; }
 };
 
 /// Sketch by the name a method gives; null when there is none.

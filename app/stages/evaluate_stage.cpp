@@ -2,6 +2,7 @@
 
 #include <QFileDialog>
 #include <QGuiApplication>
+#include <algorithm>
 #include <cmath>
 
 #include "app/theme/parts.h"
@@ -16,6 +17,10 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   auto* outer = parts::column(this, 0, 8);
   auto* sheet = parts::sheet();
   auto* figures = parts::column(sheet, 8, 0);
+  pictures_ = new QHBoxLayout;
+  pictures_->setSpacing(6);
+  pictures_->addStretch();
+  figures->addLayout(pictures_);
   figure_ = new FigureView;
   figures->addWidget(figure_, 1);
   connect(figure_, &FigureView::dragged, this, [this](const Handle& h, double v) { drag(h, v, false); });
@@ -115,9 +120,39 @@ void EvaluateStage::show_evaluation() {
   const auto e = bench_->evaluation();
   if (!e || e->figures.empty())
     return figure_->show_nothing("There is nothing to draw yet. Run the piece, or import a machine's file, at Run.");
+  offer_figures(*e);
+  auto wanted = [&](const Evaluation& from) -> const Figure* {
+    for (const Figure& f : from.figures)
+      if (f.id == picture_) return &f;
+    return from.figures.empty() ? nullptr : &from.figures.front();
+  };
   const auto original = bench_->original();
-  figure_->show_figure(e->figures.front(), bench_->units(),
-                       original && !original->figures.empty() ? &original->figures.front() : nullptr);
+  figure_->show_figure(*wanted(*e), bench_->units(), original ? wanted(*original) : nullptr);
+}
+
+void EvaluateStage::offer_figures(const Evaluation& e) {
+  const size_t n = e.figures.size() > 1 ? e.figures.size() : 0;
+  while (picture_buttons_.size() > n) {
+    picture_buttons_.back()->deleteLater();
+    picture_buttons_.pop_back();
+  }
+  while (picture_buttons_.size() < n) {
+    const int i = int(picture_buttons_.size());
+    auto* b = parts::button("", QString("figure-%1").arg(i));
+    b->setCheckable(true);
+    connect(b, &QPushButton::clicked, this, [this, b] {
+      picture_ = b->property("figure").toString().toStdString();
+      show_evaluation();
+    });
+    pictures_->insertWidget(i, b);
+    picture_buttons_.push_back(b);
+  }
+  const bool known = std::any_of(e.figures.begin(), e.figures.end(), [&](const Figure& f) { return f.id == picture_; });
+  for (size_t i = 0; i < n; ++i) {
+    picture_buttons_[i]->setText(qs(e.figures[i].title));
+    picture_buttons_[i]->setProperty("figure", qs(e.figures[i].id));
+    picture_buttons_[i]->setChecked(known ? e.figures[i].id == picture_ : i == 0);
+  }
 }
 
 void EvaluateStage::drag(const Handle& handle, double value, bool keep) {

@@ -22,10 +22,15 @@ class EvaluateStage : public StagePage {
 
  private:
   void show_evaluation();
+  /// A button for each figure, where the method draws more than one.
+  void offer_figures(const Evaluation& e);
   void drag(const Handle& handle, double value, bool keep);
   void export_figure();
 
   FigureView* figure_;
+  QHBoxLayout* pictures_;
+  std::vector<QPushButton*> picture_buttons_;
+  std::string picture_;  ///< id of the figure that is shown; empty: the first
   QHBoxLayout* first_row_;  ///< of the schools, beside the buttons
   QVBoxLayout* schools_;
   AlternativesStrip* alternatives_ = nullptr;

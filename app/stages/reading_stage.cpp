@@ -1,6 +1,8 @@
 #include "app/stages/reading_stage.h"
 
 #include <QImage>
+#include <QKeyEvent>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
 
@@ -76,7 +78,13 @@ void SketchPad::show_sketch(const std::string& name) {
     e->deleteLater();
   }
   edits_.clear();
+  chosen_ = -1;
   if (!sketch_) return;
+  if (!sketch_->hint().isEmpty()) {
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName("Drawing of the piece");
+    setProperty("key", "drawing");
+  }
   for (const Anchor& a : sketch_->anchors(area(), bench_->record())) {
     const FieldSpec* field = bench_->method().field(a.path);
     if (field == nullptr) continue;
@@ -150,6 +158,29 @@ void SketchPad::paste(ReadingEdit* from, const QStringList& lines) {
   refresh();
 }
 
+void SketchPad::take(const SketchHand& hand) {
+  chosen_ = hand.chosen;
+  const FieldSpec* field = hand.path.empty() ? nullptr : bench_->method().field(hand.path);
+  if (field != nullptr) bench_->set_field(*field, qs(hand.typed));
+  update();
+}
+
+void SketchPad::mousePressEvent(QMouseEvent* event) {
+  if (!sketch_ || !bench_->has_specimen() || sketch_->hint().isEmpty()) return QWidget::mousePressEvent(event);
+  setFocus();
+  const SketchHand hand =
+      sketch_->press(area(), bench_->record(), event->position(), event->button() == Qt::RightButton);
+  if (hand.used) take(hand);
+}
+
+void SketchPad::keyPressEvent(QKeyEvent* event) {
+  if (!sketch_ || !bench_->has_specimen()) return QWidget::keyPressEvent(event);
+  const SketchHand hand =
+      sketch_->key(bench_->record(), chosen_, event->key(), event->modifiers() & Qt::ShiftModifier);
+  if (!hand.used) return QWidget::keyPressEvent(event);
+  take(hand);
+}
+
 void SketchPad::resizeEvent(QResizeEvent*) {
   place();
 }
@@ -157,7 +188,8 @@ void SketchPad::resizeEvent(QResizeEvent*) {
 void SketchPad::paintEvent(QPaintEvent*) {
   QPainter p(this);
   if (!sketch_ || !bench_->has_specimen()) return;
-  SketchState state{bench_->record(), bench_->evaluation().get(), plan_, machine_, bench_->units(), {}, 0};
+  SketchState state{bench_->record(), bench_->evaluation().get(), plan_, machine_, bench_->units(), {}, 0,
+                    hasFocus() ? chosen_ : -1};
   for (const ReadingEdit* e : edits_) {
     if (!e->hasFocus()) continue;
     state.focus = e->field().path;
@@ -183,7 +215,7 @@ void ReadingStage::rebuild() {
   head->addWidget(parts::label(qs(m.guide(stage_).lead), "title"), 1);
   const standin::Bench* standin = standin::find_bench(m.standin);
   if (standin != nullptr && standin->readings) {
-    auto* read = parts::button("Read with stand-in caliper", "caliper");
+    auto* read = parts::button(qs(m.wording.looks), "caliper");
     read->setToolTip("Readings from the simulated caliper, on the simulated piece.");
     connect(read, &QPushButton::clicked, this, &ReadingStage::read_by_caliper);
     head->addWidget(read);
@@ -197,6 +229,7 @@ void ReadingStage::rebuild() {
                                    ? "Enter goes to the next reading. M says it was missed. A column can be pasted."
                                    : "Enter goes to the next reading.",
                                "hint"));
+  if (!pad_->hint().isEmpty()) left->addWidget(parts::label(pad_->hint(), "hint"));
 
   auto* side = new QWidget;
   side->setFixedWidth(int((stage_ == Stage::after ? 274 : 292) * std::min(1.4, theme::scale())));

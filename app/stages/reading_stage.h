@@ -23,19 +23,26 @@ class SketchPad : public QWidget {
   void set_machine(const MachineStatus* machine) { machine_ = machine; }
   const std::vector<ReadingEdit*>& edits() const { return edits_; }
   void focus_first_empty();
+  /// How the drawing is worked by hand; empty: it is only looked at.
+  QString hint() const { return sketch_ ? sketch_->hint() : QString(); }
+  int chosen() const { return chosen_; }
 
  protected:
   void paintEvent(QPaintEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
 
  private:
   void place();
   QRectF area() const { return QRectF(rect()).adjusted(10, 10, -10, -10); }
   void paste(ReadingEdit* from, const QStringList& lines);
   void go_on(ReadingEdit* from);
+  void take(const SketchHand& hand);
 
   Workbench* bench_;
   std::unique_ptr<Sketch> sketch_;
+  int chosen_ = -1;
   std::vector<ReadingEdit*> edits_;
   const Plan* plan_ = nullptr;
   const MachineStatus* machine_ = nullptr;

@@ -65,7 +65,7 @@ void SetupStage::rebuild() {
   form_ = nullptr;
   if (!driven.empty()) {
     middle_layout->addSpacing(6);
-    middle_layout->addWidget(parts::label("Speed and stops", "heading"));
+    middle_layout->addWidget(parts::label(qs(m.wording.set_up), "heading"));
     form_ = new FieldForm(bench_);
     form_->show_fields(driven, 2);
     middle_layout->addWidget(form_);

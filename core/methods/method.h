@@ -57,6 +57,15 @@ struct TimerSpec {
   std::string finding;  ///< code of the judgement that it was too short; its answer lifts the refusal
 };
 
+/// Room that a row has and needs where it lies: to its neighbours, to the edge, under it.
+struct Clearance {
+  std::string what;       ///< "to its neighbour"
+  double has = 0, needs = 0;
+  Dimension dimension = Dimension::length;
+  bool at_most = false;   ///< `has` must not exceed `needs`
+  bool holds() const { return at_most ? has <= needs : has >= needs; }
+};
+
 /// What the program says while the work goes on, in the words of this method. Nothing shared speaks of pulling.
 struct Wording {
   std::string run_first;    ///< "The halves come after the run."
@@ -64,6 +73,8 @@ struct Wording {
   std::string after_run;    ///< "The piece broke. Fit the halves together at After."
   std::string to_measure;   ///< on Today: "halves to measure"
   std::string measure_why;  ///< "Fit them together while they lie on the bench."
+  std::string set_up = {};  ///< over the fields of Set up: "Speed and stops"
+  std::string looks = {};   ///< on the button that lets the stand-in measure: "Read with stand-in caliper"
 };
 
 /// One piece of a series: its record and what the evaluation makes of it.
@@ -100,6 +111,8 @@ struct Method : Schema {
   std::function<std::optional<ResultSpec>(const std::string& key)> result;
   std::function<Evaluation(const TestRecord&, const EvaluateOptions&)> evaluate;
   std::function<Plan(const TestRecord&)> plan;
+  /// Room of a row of the keyed table, or of the one that comes next; empty: rows have no place.
+  std::function<std::vector<Clearance>(const TestRecord&, size_t row)> clearances = {};
   /// Inputs with their distributions and the values they lead to, for budgets and Monte Carlo.
   std::function<UncertaintyModel(const TestRecord&)> uncertainty;
 

@@ -47,21 +47,25 @@ void serpentine(std::vector<IndentSpot>& spots) {
   }
 }
 
+// Places around the middle, from it outward: there the piece is thickest and the edge farthest. The part of the grid that
+// is looked at grows until it holds enough.
 std::vector<IndentSpot> grid(const Rules& rules, double pitch) {
   const IndentFace& f = rules.face;
-  std::vector<IndentSpot> all;
-  // As far from the middle as a plan of 2000 around a spoilt area can reach.
-  const int nx = std::min(400, int(f.width / pitch) + 1), ny = std::min(400, int(f.height / pitch) + 1);
   const double cx = f.width / 2, cy = f.height / 2;
-  for (int i = -nx; i <= nx; ++i)
-    for (int j = -ny; j <= ny; ++j) all.push_back({cx + i * pitch, cy + j * pitch, 0, {}});
-  // From the middle outward: there the piece is thickest and the edge farthest.
-  std::stable_sort(all.begin(), all.end(), [&](const IndentSpot& a, const IndentSpot& b) {
-    return std::hypot(a.x - cx, a.y - cy) < std::hypot(b.x - cx, b.y - cy) - 1e-9;
-  });
   std::vector<IndentSpot> out;
-  for (const IndentSpot& s : all)
-    if (int(out.size()) < rules.p.count && rules.holds(s.x, s.y, out)) out.push_back(s);
+  for (int reach = 2 + int(std::sqrt(rules.p.count)); reach < 500; reach *= 2) {
+    const int nx = std::min(reach, int(f.width / pitch) + 1), ny = std::min(reach, int(f.height / pitch) + 1);
+    std::vector<IndentSpot> all;
+    for (int i = -nx; i <= nx; ++i)
+      for (int j = -ny; j <= ny; ++j) all.push_back({cx + i * pitch, cy + j * pitch, 0, {}});
+    std::stable_sort(all.begin(), all.end(), [&](const IndentSpot& a, const IndentSpot& b) {
+      return std::hypot(a.x - cx, a.y - cy) < std::hypot(b.x - cx, b.y - cy) - 1e-9;
+    });
+    out.clear();
+    for (const IndentSpot& s : all)
+      if (int(out.size()) < rules.p.count && rules.holds(s.x, s.y, out)) out.push_back(s);
+    if (int(out.size()) == rules.p.count || (nx < reach && ny < reach)) break;
+  }
   serpentine(out);
   return out;
 }
@@ -138,7 +142,8 @@ Outcome<std::vector<IndentSpot>> place_indents(const IndentFace& face, const Ind
     return InputError{"A pitch of " + mm(pitch) + " is below the least, " + mm(rules.apart()) + " (" +
                           significant(p.spacing, 3) + " times an indent of " + mm(p.size) + "). Set it staggered.",
                       {}};
-  if (p.kind == IndentPattern::Kind::line && p.start > 0 && p.start < rules.rim() - 1e-9)
+  const bool along = p.kind == IndentPattern::Kind::line || p.kind == IndentPattern::Kind::staggered;
+  if (along && p.start > 0 && p.start < rules.rim() - 1e-9)
     return InputError{"The first place, " + mm(p.start) + " from the edge, is nearer than " + mm(rules.rim()) + " (" +
                           significant(p.edge, 3) + " times an indent of " + mm(p.size) + ").",
                       {}};

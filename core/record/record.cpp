@@ -134,6 +134,14 @@ std::string_view row_state_word(Row::State state) {
   return "used";
 }
 
+bool TestRecord::has_run() const {
+  if (!run.empty()) return true;
+  const auto& all = fields.all();
+  for (auto it = all.lower_bound("run."); it != all.end() && it->first.compare(0, 4, "run.") == 0; ++it)
+    if (!std::holds_alternative<bool>(it->second)) return true;
+  return false;
+}
+
 bool mark_row(TestRecord& record, const std::string& path, const std::string& typed) {
   const std::string prefix = "run.", tail = ".state";
   const size_t dot = path.find('.', prefix.size());

@@ -151,8 +151,9 @@ struct TestRecord {
 
   std::string specimen_id() const { return fields.text("specimen.id"); }
   const Answer* answer(const std::string& code) const;
-  /// Something was measured: samples, rows, or single values of the run.
-  bool has_run() const { return !run.empty() || fields.any_under("run"); }
+  /// Something was measured: samples, rows, or single values of the run. A tick ("run.new_indenter") is said before it
+  /// and is none.
+  bool has_run() const;
 };
 
 /// Carries out a remedy on a row: "run.stations.5.state" = "doubtful". False when the path names no row.

@@ -155,8 +155,8 @@ Outcome<double> convert_hardness(double value, const std::string& from, const st
   }
   const std::string from_name = table().scales[*a], to_name = table().scales[*b];
   if (!(high >= low)) return InputError{"The table has no row with both " + from_name + " and " + to_name + ".", {}};
-  return InputError{significant(value, 4) + " " + from_name + " is outside the table: it converts to " + to_name +
-                        " from " + significant(low, 4) + " to " + significant(high, 4) + " " + from_name + ".",
+  return InputError{plain_number(value, 5) + " " + from_name + " is outside the table: it converts to " + to_name +
+                        " from " + plain_number(low, 4) + " to " + plain_number(high, 4) + " " + from_name + ".",
                     {}};
 }
 

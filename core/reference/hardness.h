@@ -33,7 +33,8 @@ const std::vector<std::string>& converted_scales();
 
 /// Conversion for non-austenitic steels (ASTM E140, tables 1 and 2, as data/reference/hardness-conversion.csv has
 /// them), linear between rows. Errors: an unknown scale; a value outside the rows that have both scales, with the range
-/// that is there. Where a value stands in both parts of the table (above 20 HRC, below 100 HRB) the harder one counts.
+/// that is there. Where the two parts of the table overlap (about 226 to
+/// 240 HBW, 238 to 240 HV) the part above 20 HRC counts.
 Outcome<double> convert_hardness(double value, const std::string& from, const std::string& to);
 
 struct ConvertedHardness {

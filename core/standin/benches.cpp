@@ -8,13 +8,15 @@
 #include "core/bench/call_out.h"
 #include "core/methods/method.h"
 #include "core/quantity/format.h"
+#include "core/record/keyed.h"
 
 namespace fortitor::standin {
 
 const Bench* find_bench(const std::string& id) {
   static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),   &torsion_bench(),
                                   &polymer_frame(),   &laminate_frame(), &sandwich_frame(), &press(),
-                                  &shell_press(),     &scale_bench()};
+                                  &shell_press(),     &scale_bench(),    &microhardness_bench(), &hardness_bench(),
+                                  &brinell_bench()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;
@@ -83,10 +85,21 @@ TestRecord measured_piece(const Bench& bench, const std::string& method, const S
   if (!o.faults.empty()) r.fields.set("equipment.standin.fault", *o.faults.begin());
   bench.draft(r);
   read_stage(bench, r, Stage::measure);
+  read_stage(bench, r, Stage::set_up);
   const Plan plan = methods::find(method)->plan(r);
   for (const Advice& a : plan.advice)
     if (!r.fields.has(a.setting)) type_into(r, a.setting, typed_value(a.value, a.dimension, UnitSet::si, 3));
   return r;
+}
+
+std::vector<std::string> parts_of(const std::string& shown) {
+  std::vector<std::string> out(1);
+  for (char c : shown)
+    if (c == ';')
+      out.emplace_back();
+    else
+      out.back() += c;
+  return out;
 }
 
 void run_stepwise(const Bench& bench, TestRecord& r) {
@@ -94,16 +107,22 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
   const auto machine = bench.step_machine(r);
   machine->balance();
   auto keep_all = [&] {
+    // What is read by a hand on the machine is read when its movements are done.
+    while (machine->dial() && !machine->dial()->reading_counts)
+      if (!machine->act()) break;
     auto shows = machine->read();
-    for (const FieldSpec& c : call_out_of(m, r, nullptr).table.columns)
-      call_out::keep(r, call_out_of(m, r, nullptr),
-                     shows.count(c.path) ? reading_of(parse_quantity(shows[c.path], c.dimension).value()) : Reading{});
+    for (const FieldSpec& c : call_out_of(m, r, nullptr).table.columns) {
+      if (c.planned) continue;
+      std::string text = shows.count(c.path) ? shows[c.path] : std::string();
+      for (const std::string& part : parts_of(text))
+        call_out::keep(r, call_out_of(m, r, nullptr), part.empty() ? Reading{} : read_keyed(part, c).value());
+    }
   };
   constexpr int kMostStops = 80;
   for (int stop = 0; stop < kMostStops; ++stop) {
     const CallOut now = call_out_of(m, r, nullptr);
     if (now.last_done) break;
-    const auto moved = machine->go_to(now.control);
+    const auto moved = machine->go_to(now.table.stepped() ? now.control : double(now.row));
     const StepStatus s = machine->status();
     // A stop takes about ten seconds of a person's time.
     for (size_t i = 0; i < s.cracks; ++i) call_out::cracking(r, now, 10.0 * stop);

@@ -18,6 +18,7 @@
 namespace fortitor::standin {
 
 struct SimulateOptions {
+  std::string method = {};  ///< of a bench that serves several; empty: its usual one
   std::string piece;  ///< id; empty: the first of the bench
   uint64_t seed = 1;
   double sampling = 50;                                                            ///< Hz
@@ -59,6 +60,9 @@ void type_into(TestRecord& record, const std::string& path, const std::string& t
 /// The same for a list of readings.
 void type_list(TestRecord& record, const std::string& path, const std::vector<std::string>& typed);
 
+/// Readings of one cell as StepMachine::read() shows several: "118;292.5".
+std::vector<std::string> parts_of(const std::string& shown);
+
 /// A record of `method` with id, piece and seed, drafted and measured by the bench's own caliper.
 TestRecord measured_piece(const Bench& bench, const std::string& method, const SimulateOptions& options);
 /// Carries a stepwise test through on its bench: stops by the method's step until the last stop or the
@@ -75,5 +79,8 @@ const Bench& sandwich_frame();
 const Bench& press();
 const Bench& shell_press();
 const Bench& scale_bench();
+const Bench& microhardness_bench();
+const Bench& hardness_bench();
+const Bench& brinell_bench();
 
 }  // namespace fortitor::standin

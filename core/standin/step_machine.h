@@ -29,7 +29,8 @@ struct Sight {
   double focus = 0.5;                      ///< where the picture is sharp, 0 … 1 of the knob
   double division = 0;                     ///< length of one, mm
   uint64_t grain = 1;                      ///< seed of grain and scratches
-  bool scratched = false, slender = false;  ///< a scratch runs through a corner; one diagonal only (Knoop)
+  bool scratched = false;                  ///< a scratch runs out of the right corner
+  bool slender = false, round = false;     ///< one diagonal only (Knoop); the print of a ball
 };
 
 /// A dial with two hands: the small one comes to a set mark under the preliminary force, the large one is read.

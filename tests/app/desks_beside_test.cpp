@@ -121,19 +121,31 @@ TEST_F(SlowMethods, ReferenceValuesAreTheUsersToChange) {
   QTableWidget* table = page->table();
   int row = -1;
   for (int r = 0; r < table->rowCount(); ++r)
-    if (table->item(r, 2)->text() == "modulus of rupture, 12 % moisture") row = r;
+    if (table->item(r, 0)->text() == "modulus of rupture, 12 % moisture") row = r;
   ASSERT_GE(row, 0);
-  table->item(row, 3)->setText("99 MPa");
+  table->item(row, 1)->setText("99 MPa");
   EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
   EXPECT_TRUE(find_reference("ash", "wood")->own);
   EXPECT_TRUE(QFile::exists(path));
-  table->item(row, 3)->setText("99 mm");  // no stress: refused in a sentence, nothing changed
+  table->item(row, 1)->setText("99 mm");  // no stress: refused in a sentence, nothing changed
   EXPECT_TRUE(window_->message().contains("ash, white")) << window_->message().toStdString();
   EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
-  table->setCurrentCell(row, 0);
   click("reference-shipped");
   EXPECT_FALSE(find_reference("ash", "wood")->own);
   EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 103, 1e-9);
+  // A row a material: the arrows go through the group, and what is typed looks through all of them.
+  click("group:metal");
+  ReferenceRanges* ranges = page->ranges();
+  ASSERT_GT(ranges->materials().size(), 20u);
+  EXPECT_EQ(ranges->selected(), ranges->materials().front().name);
+  ranges->setFocus();
+  QTest::keyClick(ranges, Qt::Key_Down);
+  EXPECT_EQ(ranges->selected(), ranges->materials()[1].name);
+  QTest::mouseClick(ranges, Qt::LeftButton, {}, ranges->row_of(ranges->materials()[3].name).center());
+  EXPECT_EQ(ranges->selected(), ranges->materials()[3].name);
+  EXPECT_GE(table->rowCount(), 4);
+  filter->setText("no such thing");
+  EXPECT_TRUE(ranges->materials().empty());
   qunsetenv("FORTITOR_REFERENCE");
 }
 

@@ -105,7 +105,9 @@ void describe(Method& m) {
   s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
   s[5] = {"Each indent has its own hardness; the result is their mean.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  m.prepare_sketch = m.setup_sketch = m.after_sketch = m.measure_sketch = m.run_sketch = "indent-map";
+  m.prepare_sketch = m.run_sketch = "indent-map";
+  m.measure_sketch = "indent-map-sizes";
+  m.setup_sketch = m.after_sketch = "reference-block";
   m.standin = "brinell-bench";
   m.limit_keys = {"hb"};
   m.after_keys = {"hb", "hb_sd", "block_error"};
@@ -113,7 +115,7 @@ void describe(Method& m) {
   m.printed_settings = {"settings.convert_to"};
   m.wording = {"The block is read again after the indents.", "Indents stand here, one after the other.",
                "All indents are read. Read the block again at After.", "block to read again",
-               "While the machine stands as it was."};
+               "While the machine stands as it was.", m.wording.set_up, m.wording.looks};
   m.plan = plan;
   finish(m);
 }

@@ -43,7 +43,7 @@ namespace {
 constexpr double kKgf = 9.80665;
 
 std::string scale_of(const State& s) {
-  return (s.steel_ball ? "HBS " : "HBW ") + significant(s.ball, 3) + "/" + significant(s.force / kKgf, 4);
+  return (s.steel_ball ? "HBS " : "HBW ") + plain_number(s.ball, 3) + "/" + plain_number(s.force / kKgf, 4);
 }
 
 std::string list_of(const std::vector<double>& indices) {
@@ -87,7 +87,7 @@ State look(const TestRecord& record) {
     if (!d) return;
     one.hardness = brinell_hardness(s.force, s.ball, *d);
     one.size = std::isfinite(one.hardness) ? *d : NAN;
-    for (const Reading& r : row.cells.readings("d")) s.resolution = std::max(s.resolution, r.resolution);
+    for (const Reading& r : row.cells.readings("d")) s.resolution = indents::finer(s.resolution, r.resolution);
   });
   return s;
 }
@@ -192,13 +192,13 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   const ResultValue* hb = e.find("hb");
   if (hb == nullptr) return;
   const auto dwell = record.fields.number("specimen.dwell");
-  const std::string number = significant(hb->value, 3), kgf = significant(s.force / kKgf, 4);
+  const std::string number = significant(hb->value, 3), kgf = plain_number(s.force / kKgf, 4);
   std::string text = number + " " + scale_of(s);
   std::string parts = number + " is the number, " + (s.steel_ball ? "HBS a ball of steel, " : "HBW a ball of hard metal, ") +
                       significant(s.ball, 3) + " its diameter in mm, " + kgf + " the force in kgf";
   if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
-    text += "/" + significant(*dwell, 3);
-    parts += ", " + significant(*dwell, 3) + " the dwell in s";
+    text += "/" + plain_number(*dwell, 3);
+    parts += ", " + plain_number(*dwell, 3) + " the dwell in s";
   }
   add_text(e, specs(record), "designation", text, {{text, parts, hb->value, D::none, "ISO 6506-1, designation"}});
 }
@@ -255,6 +255,13 @@ void figures(Evaluation& e, const TestRecord& record, const State& s, const Valu
   indents::add_figures(e, record, s.set, "hb", s.steel_ball ? "HBS" : "HBW", "HBW");
 }
 
+std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
+  const State s = look(record);
+  const double read = s.set.mean_size(), size = std::isfinite(read) ? read : expected_size(record);
+  return indents::room_of(record, s.set, row, size, s.set.count() > 0 ? 8 * depth_of(s.force, s.ball, s.set.mean()) : 0, spacing_of(record),
+                          *methods::hardness_brinell().keyed_table());
+}
+
 }  // namespace brinell
 
 namespace methods {
@@ -273,7 +280,9 @@ const Method& hardness_brinell() {
     parts.figures = brinell::figures;
     parts.doubted = {"hb"};
     parts.no_budget = indents::plain_keys("hb");
-    return method_of("hardness-brinell", "Brinell hardness", "Brinell", "ISO 6506-1, ASTM E10", parts);
+    Method m = method_of("hardness-brinell", "Brinell hardness", "Brinell", "ISO 6506-1, ASTM E10", parts);
+    m.clearances = brinell::clearances;
+    return m;
   }();
   return method;
 }

@@ -19,7 +19,7 @@ double hk_of(double force, double length) {
 namespace {
 
 std::string scale_of(double force) {
-  return "HK " + significant(force / 9.80665, 3);
+  return "HK " + plain_number(force / 9.80665, 4);
 }
 
 // The two halves of the long diagonal where its middle was read: their difference over the whole; NaN otherwise.
@@ -46,7 +46,7 @@ State look(const TestRecord& record) {
     one.size = *length;
     one.hardness = hk_of(s.force, *length);
     for (const Reading& r : row.cells.readings("d1"))
-      s.resolution = std::max(s.resolution, r.counted ? r.resolution * s.division : r.resolution);
+      s.resolution = indents::finer(s.resolution, r.counted ? std::max(0.5, r.resolution) * s.division : r.resolution);
   });
   return s;
 }
@@ -142,11 +142,11 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   const auto dwell = record.fields.number("specimen.dwell");
   const std::string number = significant(hk->value, 3);
   std::string text = number + " " + scale_of(s.force);
-  std::string parts = number + " is the number, HK the Knoop pyramid, " + significant(s.force / 9.80665, 3) +
+  std::string parts = number + " is the number, HK the Knoop pyramid, " + plain_number(s.force / 9.80665, 4) +
                       " the force in kgf";
   if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
-    text += "/" + significant(*dwell, 3);
-    parts += ", " + significant(*dwell, 3) + " the dwell in s";
+    text += "/" + plain_number(*dwell, 3);
+    parts += ", " + plain_number(*dwell, 3) + " the dwell in s";
   }
   add_text(e, specs(record), "designation", text, {{text, parts, hk->value, D::none, "ISO 4545-1, designation"}});
 }
@@ -179,6 +179,14 @@ void figures(Evaluation& e, const TestRecord& record, const State& s, const Valu
   indents::add_figures(e, record, s.set, "hk", "HK", "HK");
 }
 
+std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
+  State s = look(record);
+  for (indents::Indent& i : s.set.all) i.size /= 2.5;  // across, where neighbours lie
+  const double read = s.set.mean_size(), size = std::isfinite(read) ? read : expected_size(record);
+  return indents::room_of(record, s.set, row, size, 2.5 * size / 3, spacing_of(record),
+                          *methods::hardness_knoop().keyed_table());
+}
+
 }  // namespace fortitor::knoop
 
 namespace fortitor::methods {
@@ -197,7 +205,9 @@ const Method& hardness_knoop() {
     parts.figures = knoop::figures;
     parts.doubted = {"hk"};
     parts.no_budget = indents::plain_keys("hk");
-    return method_of("hardness-knoop", "Knoop hardness", "Knoop", "ISO 4545-1, ASTM E92", parts);
+    Method m = method_of("hardness-knoop", "Knoop hardness", "Knoop", "ISO 4545-1, ASTM E92", parts);
+    m.clearances = knoop::clearances;
+    return m;
   }();
   return method;
 }

@@ -37,7 +37,7 @@ void weights(const TestRecord& r, const RockwellScale& scale, Plan& p) {
     list += (list.empty() ? "" : ", ") + kgf(plates[i]);
   }
   const std::string ring =
-      r.fields.text(std::string("equipment.hardness_machine.ring_") + (scale.diamond() ? "diamond" : "ball"));
+      r.fields.text(scale.diamond() ? "equipment.hardness_machine.ring_diamond" : "equipment.hardness_machine.ring_ball");
   p.warnings.push_back("For " + scale.symbol() + ": " + (on.empty() ? "no plate hangs" : "hang " + on) +
                        (off.empty() ? "" : ", take off " + off) + ", with the " + scale.indenter() +
                        (ring.empty() ? "." : "; read the " + ring + " ring."));
@@ -149,7 +149,9 @@ void describe(Method& m) {
   s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
   s[5] = {"Each reading has its own hardness; the result is their mean.", {}, {}, {}};
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  m.prepare_sketch = m.setup_sketch = m.after_sketch = m.measure_sketch = m.run_sketch = "indent-map";
+  m.prepare_sketch = m.run_sketch = "indent-map";
+  m.measure_sketch = "indent-map-sizes";
+  m.setup_sketch = m.after_sketch = "reference-block";
   m.standin = "hardness-bench";
   m.limit_keys = {"hr"};
   m.after_keys = {"hr", "hr_sd", "block_error"};
@@ -157,7 +159,7 @@ void describe(Method& m) {
   m.printed_settings = {"settings.convert_to"};
   m.wording = {"The block is read again after the piece.", "Readings stand here, one after the other.",
                "All places are read. Read the block again at After.", "block to read again",
-               "While the machine stands as it was."};
+               "While the machine stands as it was.", m.wording.set_up, m.wording.looks};
   m.plan = plan;
   finish(m);
 }

@@ -74,7 +74,7 @@ State look(const TestRecord& record) {
     one.size = (s.scale->n - one.hardness) * s.scale->s;
     for (const char* column : {"hr", "depth"})
       if (const Reading* r = row.reading(column); r != nullptr && !r->missed())
-        s.resolution = std::max(s.resolution, column[0] == 'h' ? r->resolution : r->resolution / s.scale->s);
+        s.resolution = indents::finer(s.resolution, column[0] == 'h' ? r->resolution : r->resolution / s.scale->s);
   });
   return s;
 }
@@ -227,6 +227,16 @@ void figures(Evaluation& e, const TestRecord& record, const State& s, const Valu
   indents::add_figures(e, record, s.set, "hr", s.scale->symbol(), s.scale->symbol());
 }
 
+std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
+  State s = look(record);
+  if (s.scale == nullptr) return {};
+  for (indents::Indent& i : s.set.all) i.size = print_width(*s.scale, i.size);  // in the face, not into it
+  const double expected = expected_size(record), hr = s.set.mean();
+  const double depth = std::isfinite(hr) ? (s.scale->n - hr) * s.scale->s : 0;
+  return indents::room_of(record, s.set, row, expected, (s.scale->diamond() ? 10 : 15) * depth, spacing_of(record),
+                          *methods::hardness_rockwell().keyed_table());
+}
+
 }  // namespace rockwell
 
 namespace methods {
@@ -245,7 +255,9 @@ const Method& hardness_rockwell() {
     parts.figures = rockwell::figures;
     parts.doubted = {"hr"};
     parts.no_budget = indents::plain_keys("hr");
-    return method_of("hardness-rockwell", "Rockwell hardness", "Rockwell", "ISO 6508-1, ASTM E18", parts);
+    Method m = method_of("hardness-rockwell", "Rockwell hardness", "Rockwell", "ISO 6508-1, ASTM E18", parts);
+    m.clearances = rockwell::clearances;
+    return m;
   }();
   return method;
 }

@@ -86,29 +86,62 @@ double course_scatter(const indents::IndentSet& set) {
   return off.empty() ? 0 : 1.4826 * median(off);
 }
 
+namespace {
+
+// How rough a course is: the distances of its inner stops from what their neighbours say.
+std::vector<double> roughness(const std::vector<Stop>& c) {
+  std::vector<double> off;
+  for (size_t i = 1; i + 1 < c.size(); ++i) {
+    const double expected = expected_at(c, i);
+    if (std::isfinite(expected)) off.push_back(std::abs(c[i].h - expected));
+  }
+  return off;
+}
+
+// The stretch of a course around stop i, with it or without.
+std::vector<Stop> around(const std::vector<Stop>& c, size_t i, bool with) {
+  std::vector<Stop> out;
+  for (size_t k = i > 10 ? i - 10 : 0; k < std::min(c.size(), i + 11); ++k)
+    if (with || k != i) out.push_back(c[k]);
+  return out;
+}
+
+struct Suspect {
+  size_t at = 0;
+  double relief = 0;  ///< by how much the course is smoother without it
+};
+
+}  // namespace
+
 std::vector<OffCourse> off_course(const indents::IndentSet& set, double count) {
   std::vector<OffCourse> out;
-  const std::vector<Stop> c = course_of(set);
-  if (!set.traverse || c.size() < 5) return out;
-  std::vector<double> expected, off;
-  for (size_t i = 0; i < c.size(); ++i) {
-    expected.push_back(expected_at(c, i));
-    if (i > 0 && i + 1 < c.size() && std::isfinite(expected[i])) off.push_back(std::abs(c[i].h - expected[i]));
-  }
-  if (off.size() < 3) return out;
-  // Four robust deviations, and never less than four counts of the reading.
-  const double allowed = std::max(4 * 1.4826 * median(off), 4 * count);
-  for (size_t i = 0; i < c.size(); ++i) {
-    // A line carried on beyond the last neighbour scatters more, and where the course bends it errs.
-    const bool end = i == 0 || i + 1 == c.size();
-    double room = allowed;
-    if (end) {
-      const size_t a = i == 0 ? 1 : i - 1, b = i == 0 ? 2 : i - 2, d = i == 0 ? 3 : i - 3;
-      const double bend = std::abs((c[a].h - c[b].h) - (c[b].h - c[d].h));
-      room = 2 * allowed + 2 * bend;
+  std::vector<Stop> c = course_of(set);
+  if (!set.traverse) return out;
+  // A stop that lies off spoils what is expected of its neighbours too: the one is blamed without which the course is
+  // smoothest, and judged by the course without it.
+  for (size_t found = 0, most = c.size() / 4 + 1; found < most && c.size() >= 5; ++found) {
+    Suspect worst;
+    for (size_t i = 0; i < c.size(); ++i) {
+      double relief = 0;
+      for (double r : roughness(around(c, i, true))) relief += r;
+      for (double r : roughness(around(c, i, false))) relief -= r;
+      if (relief > worst.relief) worst = {i, relief};
     }
-    if (std::isfinite(expected[i]) && std::abs(c[i].h - expected[i]) > room)
-      out.push_back({c[i].row, expected[i], room});
+    if (!(worst.relief > 0)) break;
+    const size_t i = worst.at, n = c.size();
+    const std::vector<double> off = roughness(around(c, i, false));
+    const double expected = expected_at(c, i);
+    if (off.size() < 2 || !std::isfinite(expected)) break;
+    // Four robust deviations, and never less than four counts of the reading.
+    double room = std::max(4 * 1.4826 * median(off), 4 * count);
+    // A line carried on beyond the last neighbour scatters more, and errs where the course bends.
+    if (i == 0 || i + 1 == n) {
+      const size_t a = i == 0 ? 1 : i - 1, b = i == 0 ? 2 : i - 2, d = i == 0 ? 3 : i - 3;
+      room = 2 * room + 2 * std::abs((c[a].h - c[b].h) - (c[b].h - c[d].h));
+    }
+    if (!(std::abs(c[i].h - expected) > room)) break;
+    out.push_back({c[i].row, expected, room});
+    c.erase(c.begin() + long(i));
   }
   return out;
 }

@@ -57,7 +57,7 @@ namespace {
 
 // HV 0.5: the force in kgf, rounded as the scale is named.
 std::string scale_of(double force) {
-  return "HV " + significant(force / 9.80665, 3);
+  return "HV " + plain_number(force / 9.80665, 4);
 }
 
 Diagonals diagonals_of(const Row& row, const TestRecord& record) {
@@ -88,10 +88,11 @@ State look(const TestRecord& record) {
     if (d.mean() > 0) one.hardness = hv_of(s.force, d.mean()) * s.factor;
     if (!std::isfinite(one.hardness)) one.size = NAN;
   });
+  // An eye turns a line to half a division at best, whatever is typed.
   for (const Row& row : record.run.rows(kIndents))
     for (const char* column : {"d1", "d2"})
       for (const Reading& r : row.cells.readings(column))
-        if (!r.missed()) s.resolution = std::max(s.resolution, r.counted ? r.resolution * s.division : r.resolution);
+        if (!r.missed()) s.resolution = indents::finer(s.resolution, r.counted ? std::max(0.5, r.resolution) * s.division : r.resolution);
   return s;
 }
 
@@ -197,10 +198,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
       auto at = [&](size_t row) {
         return significant(s.set.all[row].hardness, 4) + " HV at " + significant(*s.set.all[row].x, 3) + " mm";
       };
-      return one("straight line between neighbours to " + significant(s.set.limit, 4) + " HV",
+      return one("straight line between neighbours to " + plain_number(s.set.limit, 4) + " HV",
                  at(c.between[0]) + ", " + at(c.between[1]), D::length, "ISO 18203");
     }
-    return one("the course does not cross " + significant(s.set.limit, 4) + " HV", "a bound only", D::length, "ISO 18203");
+    return one("the course does not cross " + plain_number(s.set.limit, 4) + " HV", "a bound only", D::length, "ISO 18203");
   }
   if (key == "hv_surface") return one("of the indent nearest the edge", "", D::none);
   if (key == "hv_core") return one("of the indent farthest in", "", D::none);
@@ -256,18 +257,18 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
     if (ResultValue* r = e.find("case_depth")) {
       const CaseDepth c = case_depth(s.set, {});
       r->censored = c.bound;
-      r->spec.symbol = "CHD " + significant(s.set.limit, 4) + " HV";
+      r->spec.symbol = "CHD " + plain_number(s.set.limit, 4) + " HV";
     }
   const ResultValue* hv = e.find("hv");
   if (hv == nullptr) return;
   const auto dwell = record.fields.number("specimen.dwell");
   std::string text = significant(hv->value, 3) + " " + scale_of(s.force);
   std::string parts = significant(hv->value, 3) + " is the number, HV the Vickers pyramid, " +
-                      significant(s.force / 9.80665, 3) + " the force in kgf";
+                      plain_number(s.force / 9.80665, 4) + " the force in kgf";
   // The dwell is said when it is none of the usual 10 to 15 s.
   if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
-    text += "/" + significant(*dwell, 3);
-    parts += ", " + significant(*dwell, 3) + " the dwell in s";
+    text += "/" + plain_number(*dwell, 3);
+    parts += ", " + plain_number(*dwell, 3) + " the dwell in s";
   }
   add_text(e, specs(record), "designation", text, {{text, parts, hv->value, D::none, "ISO 6507-1, designation"}});
 }
@@ -319,10 +320,10 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     if (const ResultValue* r = e.find("case_depth"); r != nullptr && r->censored)
       raise(e, "limit-not-reached", Severity::check,
             r->censored->above
-                ? "The hardness is still above " + significant(s.set.limit, 4) + " HV at the last indent, " +
+                ? "The hardness is still above " + plain_number(s.set.limit, 4) + " HV at the last indent, " +
                       significant(r->value, 3) + " mm in: the case is at least as deep. Set further indents."
                 : "The outermost indent, " + significant(r->censored->to, 3) + " mm in, is already below " +
-                      significant(s.set.limit, 4) + " HV: if there is a case, it ends before it.",
+                      plain_number(s.set.limit, 4) + " HV: if there is a case, it ends before it.",
             {{"limit", s.set.limit}}, {}, "case_depth");
   const std::string curved = record.fields.text("specimen.curvature.shape");
   if (!curved.empty() && curved != "flat" && !record.fields.number("specimen.curvature.factor")) {
@@ -354,6 +355,13 @@ void figures(Evaluation& e, const TestRecord& record, const State& s, const Valu
   indents::add_figures(e, record, s.set, "hv", symbol_of(record), "HV");
 }
 
+std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
+  const State s = look(record);
+  const double read = s.set.mean_size(), size = std::isfinite(read) ? read : expected_size(record);
+  return indents::room_of(record, s.set, row, size, 1.5 * size, spacing_of(record),
+                          *methods::hardness_vickers().keyed_table());
+}
+
 }  // namespace vickers
 
 namespace methods {
@@ -373,7 +381,9 @@ const Method& hardness_vickers() {
     parts.doubted = {"hv", "case_depth"};
     parts.no_budget = indents::plain_keys("hv");
     parts.no_budget.push_back("diagonal_asymmetry");
-    return method_of("hardness-vickers", "Vickers hardness", "Vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
+    Method m = method_of("hardness-vickers", "Vickers hardness", "Vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
+    m.clearances = vickers::clearances;
+    return m;
   }();
   return method;
 }

@@ -157,6 +157,8 @@ void finish(Method& m) {
   say(m.wording.after_run, "The run is over. Go on at After.");
   say(m.wording.to_measure, "to look at after the run");
   say(m.wording.measure_why, "While it lies on the bench.");
+  say(m.wording.set_up, "Speed and stops");
+  say(m.wording.looks, "Read with stand-in caliper");
 }
 
 void add_drive(std::vector<FieldSpec>& all, bool required) {

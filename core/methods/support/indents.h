@@ -40,6 +40,11 @@ struct IndentSet {
   size_t count() const;
 };
 
+/// The finest digit so far and one more: a typed zero at the end is often left away, never added.
+inline double finer(double so_far, double digit) {
+  return so_far > 0 && !(digit > 0 && digit < so_far) ? so_far : digit;
+}
+
 /// Reads table, block, face and traverse of a record. `measure` fills hardness and size of a row; both NaN while
 /// something is missing.
 IndentSet set_of(const TestRecord& record, const std::string& table,
@@ -87,6 +92,11 @@ void put_derived(Values& values, const TestRecord& record, const std::string& sc
 void inputs_derived(const TestRecord& record, const std::string& scale, std::vector<UncertainInput>& inputs);
 std::vector<ResultSpec> specs_derived(const TestRecord& record);
 std::vector<Step> how_derived(const std::string& key, const TestRecord& record, const std::string& scale, double mean);
+
+/// Room of a row: neighbour, edge, thickness, block. A row without a place of its own lies where it is planned; without a
+/// size it counts as large as `size` (of the one before, or as expected).
+std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, size_t row, double size, double thickness,
+                               const Spacing& spacing, const TableSpec& table);
 
 /// Pattern and face of the record's indent plan, for an indent of `size` mm.
 IndentPattern pattern_of(const TestRecord& record, double size, const Spacing& spacing);

@@ -131,12 +131,14 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
   before.spread_limit = after.spread_limit = 0;
   add(of_piece(before));
   add(of_piece(after));
-  add(flag("run.new_indenter", "New indenter, anvil or block since the last reading", Stage::run));
+  add(of_piece(flag("run.new_indenter", "New indenter, anvil or block since the last reading", Stage::prepare)));
   m.schools.push_back({"settings.first_reading", "First reading after a change",
                        {{"aside", "set aside"}, {"keep", "keep"}}});
   std::vector<Choice> scales = {{"none", "no other scale"}};
   for (const std::string& s : converted_scales()) scales.push_back({s, s});
-  add(of_series(choice("settings.convert_to", "Converted to", Stage::evaluate, scales, true)));
+  add(of_series(choice("settings.convert_to", "Converted to", Stage::prepare, scales, true)));
+  m.wording.set_up = "Instrument and block";
+  m.wording.looks = "Measure on the stand-in";
   TableSpec& t = m.tables.front();
   for (const auto& [name, label] : {std::pair{"x", "from the left"}, {"y", "from below"}}) {
     FieldSpec c = column(name, label, D::length);
@@ -150,6 +152,44 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
     for (size_t i = 0; places && i < places->size(); ++i) rows.push_back(cells_of((*places)[i]));
     return rows;
   };
+}
+
+std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, size_t row, double size, double thickness,
+                               const Spacing& spacing, const TableSpec& table) {
+  std::vector<Clearance> out;
+  std::optional<double> x, y;
+  if (row < set.all.size()) {
+    x = set.all[row].x;
+    y = set.all[row].y;
+    if (std::isfinite(set.all[row].size)) size = set.all[row].size;
+  } else if (table.planned_rows) {
+    const auto planned = table.planned_rows(record);
+    if (row < planned.size()) {
+      x = planned[row].number("x");
+      y = planned[row].number("y");
+    }
+  }
+  if (x && size > 0) {
+    double nearest = HUGE_VAL, largest = size;
+    for (const Indent& i : set.all) {
+      if (i.row == row || !i.x) continue;
+      const double d = std::hypot(*i.x - *x, i.y.value_or(0) - y.value_or(0));
+      if (d < nearest) largest = std::isfinite(i.size) ? std::max(size, i.size) : size;
+      nearest = std::min(nearest, d);
+    }
+    if (std::isfinite(nearest)) out.push_back({"to its neighbour", nearest, spacing.apart * largest, D::length});
+    double edge = set.face.to_edge(*x, y.value_or(0));
+    if (set.traverse) edge = std::min(edge, *x);
+    if (std::isfinite(edge)) out.push_back({"to the edge", edge, spacing.edge * size, D::length});
+  }
+  if (const auto t = record.fields.number("specimen.thickness"); t && thickness > 0)
+    out.push_back({"thickness under it", *t, thickness, D::length});
+  if (set.certified && set.tolerance && !set.block.empty()) {
+    double sum = 0;
+    for (double b : set.block) sum += b;
+    out.push_back({"block off by", std::abs(sum / double(set.block.size()) - *set.certified), *set.tolerance, D::none, true});
+  }
+  return out;
 }
 
 namespace {
@@ -190,7 +230,7 @@ Panel along_traverse(const Evaluation& e, const IndentSet& set, const std::strin
   t.kind = Trace::Kind::points;
   p.traces.push_back(std::move(course));
   p.traces.push_back(std::move(t));
-  Mark limit = level("case_depth", "limit " + significant(set.limit, 4), set.limit, Mark::Tone::limit);
+  Mark limit = level("case_depth", "limit " + plain_number(set.limit, 4), set.limit, Mark::Tone::limit);
   p.marks.push_back(limit);
   Handle h;
   h.setting = "specimen.traverse.limit";

@@ -33,6 +33,7 @@ class JoltedMethod : public testing::TestWithParam<const Method*> {
  protected:
   TestRecord coarse(uint64_t seed) const {
     standin::SimulateOptions o;
+    o.method = GetParam()->id;
     o.seed = seed;
     o.sampling = 10;
     TestRecord r = standin::find_bench(GetParam()->standin)->simulate(o);

@@ -34,6 +34,7 @@ class KeptNumbers : public testing::TestWithParam<const Method*> {
   const standin::Bench& bench() const { return *standin::find_bench(method().standin); }
   TestRecord made(const std::string& piece, uint64_t seed, const std::string& fault = "") const {
     standin::SimulateOptions o;
+    o.method = method().id;
     o.piece = piece;
     o.seed = seed;
     if (!fault.empty()) o.faults.insert(fault);

@@ -322,6 +322,7 @@ TEST(EveryMethod, SimulatesEvaluatesAndExplains) {
     const standin::Bench& bench = *standin::find_bench(m->standin);
     for (const Choice& piece : bench.pieces) {
       standin::SimulateOptions o;
+      o.method = m->id;
       o.piece = piece.value;
       o.seed = 11;
       o.sampling = 10;

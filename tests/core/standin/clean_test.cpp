@@ -15,6 +15,7 @@ TEST_P(Clean, RunsOfTheStandInRaiseNoCheck) {
     for (size_t p = 0; p < std::max<size_t>(1, bench->pieces.size()); ++p) {
       if (seed > 6 && p > 0) break;  // every kind of piece a few times, the first of them often
       standin::SimulateOptions o;
+      o.method = m.id;
       o.seed = uint64_t(seed);
       if (!bench->pieces.empty()) o.piece = bench->pieces[p].value;
       TestRecord r = bench->simulate(o);

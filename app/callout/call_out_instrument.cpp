@@ -1,0 +1,123 @@
+// The call-out sheet with an instrument: it stands where figure and drawing stood, and what it shows is judged before it
+// is kept.
+#include <cmath>
+
+#include "app/callout/call_out_panel.h"
+#include "app/callout/call_out_sheet.h"
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/record/keyed.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+void CallOutSheet::build_instrument() {
+  machine_row_ = SIZE_MAX;
+  const std::string& wanted = bench_->method().keyed_table()->instrument;
+  if (instrument_ != nullptr) {
+    instrument_->hide();
+    instrument_->deleteLater();
+    instrument_ = nullptr;
+  }
+  auto made = make_instrument(wanted);
+  figure_->set_first_panel_only(made == nullptr);
+  if (made == nullptr) {
+    left_->insertWidget(0, figure_, 3);
+    left_->setStretchFactor(sketch_, 2);
+    return;
+  }
+  instrument_ = made.release();
+  left_->insertWidget(0, instrument_, 5);
+  left_->setStretchFactor(sketch_, 2);
+  lower_->insertWidget(0, figure_, 1);
+  connect(instrument_, &Instrument::says, bench_, &Workbench::say);
+  connect(instrument_, &Instrument::changed, this, &CallOutSheet::refresh);
+}
+
+void CallOutSheet::look_into_instrument() {
+  if (instrument_ == nullptr) return;
+  const QSignalBlocker quiet(instrument_);
+  instrument_->ask(now_, bench_->record(), bench_->units());
+  instrument_->look(machine_ && machine_row_ == now_.row ? machine_.get() : nullptr);
+}
+
+bool CallOutSheet::instrument_key(const QKeyEvent& event) {
+  return instrument_ != nullptr && panel_->entry()->isEnabled() && instrument_->take_key(event);
+}
+
+std::optional<TestRecord> CallOutSheet::with_reading(const QString& typed) const {
+  const FieldSpec& column = now_.table.columns[std::min(now_.column, now_.table.columns.size() - 1)];
+  const auto reading = read_keyed(typed.toStdString(), column, {bench_->units(), &bare_unit(column, bench_->units())});
+  if (!reading) return std::nullopt;
+  TestRecord r = bench_->record();
+  CallOut now = now_;
+  call_out::keep(r, now, *reading);
+  // What is not read yet is taken to be as what is: a square print has two like diagonals.
+  Rows& rows = r.run.tables[now.table.id];
+  if (now.row >= rows.size()) return std::nullopt;
+  Row& row = rows[now.row];
+  const Readings pattern = row.cells.readings(column.path);
+  for (const FieldSpec& c : now.table.columns)
+    if (!c.planned && !cell_complete(row, c) && cell_complete(row, column) && c.kind == column.kind) row.cells.set(c.path, pattern);
+  return r;
+}
+
+void CallOutSheet::show_so_far(CallOutPanel::Text& text) {
+  const QString typed = instrument_->reading();
+  if (text.ended || typed.isEmpty()) {
+    text.standin = instrument_->keys();
+    return;
+  }
+  const Method& m = bench_->method();
+  const auto row_value = [&](const QString& reading) -> std::optional<std::pair<double, Evaluation>> {
+    const auto r = with_reading(reading);
+    if (!r) return std::nullopt;
+    Evaluation e = m.evaluate(*r, {.uncertainty = false});
+    for (const RowValue& v : e.row_values)
+      if (now_.row < v.values.size() && std::isfinite(v.values[now_.row])) {
+        const double value = v.values[now_.row];
+        return std::pair{value, std::move(e)};
+      }
+    return std::nullopt;
+  };
+  text.standin = instrument_->keys();
+  const auto so_far = row_value(typed);
+  if (!so_far) return;
+  text.head = row_name(now_.row).left(1).toUpper() + row_name(now_.row).mid(1) + " of " +
+              QString::number(std::max(now_.table.usual, now_.row + 1)) + ", so far";
+  text.stop = qs(significant(so_far->first, 3));
+  QString name;
+  for (const RowValue& v : so_far->second.row_values) name = name.isEmpty() ? qs(v.name) : name;
+  text.stop += " " + name;
+  bool counted = false;
+  const double line = typed.toDouble(&counted);
+  text.line.clear();
+  if (counted)
+    if (const auto next = row_value(qs(plain_number(line + 1, 8))))
+      text.line = "One division more or less changes it by " + qs(significant(std::abs(next->first - so_far->first), 2)) + ".";
+  // The judgement comes while the stage has not moved.
+  for (const Finding& f : so_far->second.findings) {
+    const auto at = f.evidence.find("station");
+    if (text.alarm.isEmpty() && at != f.evidence.end() && size_t(at->second) == now_.row) text.alarm = qs(f.message);
+  }
+}
+
+void CallOutSheet::show_room() {
+  const Method& m = bench_->method();
+  room_->setVisible(bool(m.clearances));
+  if (!m.clearances) return;
+  QString rows;
+  for (const Clearance& c : m.clearances(bench_->record(), now_.row)) {
+    auto words = [&](double v) {
+      return c.dimension == Dimension::none ? qs(plain_number(v, 3)) : qs(format_value(v, c.dimension, bench_->units(), 3));
+    };
+    const QString tone = theme::color(c.holds() ? theme::Ink::meets : theme::Ink::fails).name();
+    rows += "<tr><td>" + qs(c.what) + "</td><td align='right'>&nbsp;&nbsp;<span style='font-family:JetBrains Mono'>" +
+            words(c.has) + "</span></td><td align='right'>&nbsp;&nbsp;" + (c.at_most ? "≤ " : "≥ ") + words(c.needs) +
+            "</td><td>&nbsp;&nbsp;<b style='color:" + tone + "'>" + (c.holds() ? "✓" : "✕") + "</b></td></tr>";
+  }
+  room_->setText(rows.isEmpty() ? QString() : "<b>Room for it</b><table>" + rows + "</table>");
+}
+
+}  // namespace fortitor

@@ -1,0 +1,355 @@
+#include "app/sketches/hardness_sketches.h"
+
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+#include "app/sketches/bench_sketches.h"
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/methods/support/indents.h"
+#include "core/quantity/format.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+using theme::Ink;
+
+constexpr const char *kPlaces = "settings.plan.places", *kClear = "settings.plan.clear";
+
+// The face on the drawing, and the way between its millimetres and px.
+struct MapPlan {
+  IndentFace face;
+  bool known = false;
+  QRectF box;
+  double scale = 1;  ///< px per mm
+  QPointF at(double x, double y) const { return {box.left() + x * scale, box.bottom() - y * scale}; }
+  QPointF mm(QPointF px) const { return {(px.x() - box.left()) / scale, (box.bottom() - px.y()) / scale}; }
+};
+
+struct Place {
+  double x = 0, y = 0;
+  enum class State { planned, read, aside } state = State::planned;
+};
+
+const TableSpec* table_of(const TestRecord& r) {
+  const Method* m = methods::find(r.method);
+  return m == nullptr ? nullptr : m->keyed_table();
+}
+
+std::vector<IndentSpot> planned_spots(const TestRecord& r) {
+  std::vector<IndentSpot> out;
+  const TableSpec* t = table_of(r);
+  if (t == nullptr || !t->planned_rows) return out;
+  for (const Fields& f : t->planned_rows(r))
+    out.push_back({f.number("x").value_or(0), f.number("y").value_or(0), 0, {}});
+  return out;
+}
+
+// Rows that have a place, then what is planned beyond them.
+std::vector<Place> places_of(const TestRecord& r) {
+  std::vector<Place> out;
+  const TableSpec* t = table_of(r);
+  if (t == nullptr) return out;
+  const Rows& rows = r.run.rows(t->id);
+  for (const Row& row : rows)
+    if (const auto x = row.number("x"))
+      out.push_back({*x, row.number("y").value_or(0), row.used() ? Place::State::read : Place::State::aside});
+  const auto spots = planned_spots(r);
+  for (size_t i = rows.size(); i < spots.size(); ++i) out.push_back({spots[i].x, spots[i].y, Place::State::planned});
+  return out;
+}
+
+MapPlan map_plan(const QRectF& a, const TestRecord& r, bool sizes) {
+  MapPlan m;
+  m.face = indents::face_of(r.fields);
+  m.known = m.face.shape != IndentFace::Shape::unknown;
+  double w = m.face.width, h = m.face.height;
+  if (!m.known) {  // as wide as its indents need, or a face to put sizes on
+    w = 10, h = 6;
+    for (const Place& p : places_of(r)) w = std::max(w, 1.15 * p.x), h = std::max(h, 1.3 * p.y);
+  }
+  const QRectF room = sizes ? a.adjusted(128, 34, -128, -92) : a.adjusted(12, 26, -12, -24);
+  m.scale = std::max(0.5, std::min(room.width() / w, room.height() / h));
+  m.box = QRectF(0, 0, w * m.scale, h * m.scale);
+  m.box.moveCenter(room.center());
+  return m;
+}
+
+void diamond(QPainter& p, QPointF at, double r) {
+  p.drawPolygon(QPolygonF({at - QPointF(r, 0), at - QPointF(0, r), at + QPointF(r, 0), at + QPointF(0, r)}));
+}
+
+std::string with(const std::vector<IndentSpot>& spots) {
+  return write_spots(spots);
+}
+
+double rounded(double mm) {
+  return std::round(mm * 100) / 100;
+}
+
+}  // namespace
+
+void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) const {
+  p.setRenderHint(QPainter::Antialiasing);
+  const MapPlan m = map_plan(area, s.record, sizes_);
+  const bool traverse = s.record.fields.any_under("specimen.traverse");
+  QPainterPath outline;
+  if (m.face.shape == IndentFace::Shape::disc)
+    outline.addEllipse(m.box);
+  else
+    outline.addRect(m.box);
+  draw::metal_fill(p, outline);
+  if (m.face.shape == IndentFace::Shape::weld) {
+    p.save();
+    p.setClipPath(outline);
+    const double mid = m.face.width / 2, weld = m.face.weld_width / 2, haz = m.face.haz_width;
+    auto stripe = [&](double from, double to, QColor tone, int alpha) {
+      tone.setAlpha(alpha);
+      p.fillRect(QRectF(m.at(from, m.face.height), m.at(to, 0)), tone);
+    };
+    stripe(mid - weld, mid + weld, theme::temper(1), 90);
+    stripe(mid - weld - haz, mid - weld, theme::temper(2), 60);
+    stripe(mid + weld, mid + weld + haz, theme::temper(2), 60);
+    p.restore();
+    p.setPen(theme::color(Ink::quiet));
+    p.setFont(theme::words(11));
+    p.drawText(QRectF(m.box.left(), m.box.top() - 20, m.box.width(), 16), Qt::AlignCenter,
+               "base   ·   heat-affected   ·   weld metal   ·   heat-affected   ·   base");
+  }
+  p.setPen(QPen(theme::color(Ink::ink), 1.4, m.known ? Qt::SolidLine : Qt::DashLine));
+  p.setBrush(Qt::NoBrush);
+  p.drawPath(outline);
+  if (traverse) {
+    p.setPen(QPen(theme::temper(2), 4));
+    p.drawLine(m.box.topLeft(), m.box.bottomLeft());
+    p.setPen(theme::temper(2));
+    p.setFont(theme::words(11, QFont::Medium));
+    p.drawText(QRectF(m.box.left(), m.box.top() - 20, 200, 16), Qt::AlignLeft, "hardened edge");
+  }
+  if (const auto clear = read_spots(s.record.fields.text(kClear))) {
+    QColor tone = theme::color(Ink::fails);
+    for (const IndentSpot& c : *clear) {
+      p.setPen(QPen(tone, 1.2, Qt::DashLine));
+      tone.setAlpha(40);
+      p.setBrush(QBrush(tone, Qt::SolidPattern));
+      tone.setAlpha(255);
+      const double r = std::max(4.0, c.radius * m.scale);
+      p.drawEllipse(m.at(c.x, c.y), r, r);
+    }
+  }
+  const std::vector<Place> places = places_of(s.record);
+  const TableSpec* t = table_of(s.record);
+  const size_t done = t == nullptr ? 0 : s.record.run.rows(t->id).size();
+  const double size = places.size() > 60 ? 3 : places.size() > 25 ? 4 : 5.5;
+  size_t next = SIZE_MAX;
+  for (size_t i = 0; i < places.size() && next == SIZE_MAX; ++i)
+    if (places[i].state == Place::State::planned) next = i;
+  for (size_t i = 0; i < places.size(); ++i) {
+    const QPointF at = m.at(places[i].x, places[i].y);
+    const bool read = places[i].state == Place::State::read;
+    p.setPen(QPen(places[i].state == Place::State::aside ? theme::color(Ink::quiet) : theme::temper(5), 1.4));
+    p.setBrush(read ? QBrush(theme::temper(5)) : QBrush(theme::color(Ink::sheet)));
+    diamond(p, at, size);
+    if (i == next && !sizes_) {
+      p.setBrush(Qt::NoBrush);
+      p.setPen(QPen(theme::temper(0), 2.6));
+      p.drawEllipse(at, size + 5, size + 5);
+    }
+    if (int(i) == s.chosen) {
+      p.setBrush(Qt::NoBrush);
+      p.setPen(QPen(theme::color(Ink::action), 2));
+      p.drawEllipse(at, size + 5, size + 5);
+    }
+    if (sizes_ && places.size() <= 16) {
+      p.setPen(theme::color(Ink::ink));
+      p.setFont(theme::numbers(10));
+      p.drawText(QRectF(at.x() + size + 2, at.y() - 15, 24, 14), Qt::AlignLeft, QString::number(i + 1));
+    }
+  }
+  // Where the stage goes from the last indent to the next one.
+  p.setPen(theme::color(Ink::quiet));
+  p.setFont(theme::words(12));
+  QString foot;
+  if (!sizes_ && next != SIZE_MAX) {
+    foot = "Next: " + QString::number(done + 1) + " at " + qs(plain_number(rounded(places[next].x), 4)) + " / " +
+           qs(plain_number(rounded(places[next].y), 4)) + " mm";
+    if (next > 0) {
+      const double dx = places[next].x - places[next - 1].x, dy = places[next].y - places[next - 1].y;
+      auto move = [](double d) { return QString(d < 0 ? "−" : "+") + qs(plain_number(std::abs(rounded(d)), 4)); };
+      foot += "; turn the stage " + move(dx) + " mm in x, " + move(dy) + " in y";
+      if (const auto turn = s.record.fields.number("equipment.hardness_machine.stage_turn"); turn && *turn > 0)
+        foot += " (" + qs(plain_number(dx / *turn, 3)) + " and " + qs(plain_number(dy / *turn, 3)) + " turns)";
+    }
+  } else if (sizes_ && !m.known) {
+    foot = "Enter the sizes of the face: then the places can be laid out.";
+  }
+  p.drawText(QRectF(area.left(), sizes_ ? area.bottom() - 18 : m.box.bottom() + 4, area.width(), 18), Qt::AlignCenter, foot);
+  if (!sizes_) return;
+  const QColor quiet = theme::color(Ink::quiet);
+  draw::dimension_line(p, m.box.bottomLeft() + QPointF(0, 16), m.box.bottomRight() + QPointF(0, 16), quiet);
+  if (m.face.shape != IndentFace::Shape::disc)
+    draw::dimension_line(p, m.box.topLeft() - QPointF(16, 0), m.box.bottomLeft() - QPointF(16, 0), quiet);
+  p.setPen(quiet);
+  p.setFont(theme::words(12));
+  for (const Anchor& a : anchors(area, s.record)) {
+    const QString words = a.path == "specimen.face.width"        ? "width"
+                          : a.path == "specimen.face.diameter"   ? "diameter"
+                          : a.path == "specimen.face.height"     ? "height"
+                          : a.path == "specimen.face.weld_width" ? "weld metal"
+                          : a.path == "specimen.face.haz_width"  ? "heat-affected zone"
+                                                                 : "thickness under it";
+    p.drawText(QRectF(a.at.x() - 70, a.at.y() - 34, 140, 16), Qt::AlignCenter, words);
+  }
+}
+
+std::vector<Anchor> IndentMapSketch::anchors(const QRectF& area, const TestRecord& r) const {
+  if (!sizes_) return {};
+  const MapPlan m = map_plan(area, r, true);
+  const std::string shape = r.fields.text("specimen.face.shape");
+  std::vector<Anchor> out;
+  out.push_back({"specimen.thickness", 0, {m.box.right() + 66, m.box.center().y()}});
+  if (shape == "disc") {
+    out.push_back({"specimen.face.diameter", 0, {m.box.center().x(), m.box.bottom() + 52}});
+    return out;
+  }
+  out.push_back({"specimen.face.width", 0, {m.box.center().x() - (shape == "weld" ? 130 : 0), m.box.bottom() + 52}});
+  out.push_back({"specimen.face.height", 0, {m.box.left() - 72, m.box.center().y()}});
+  if (shape == "weld") {
+    out.push_back({"specimen.face.weld_width", 0, {m.box.center().x(), m.box.bottom() + 52}});
+    out.push_back({"specimen.face.haz_width", 0, {m.box.center().x() + 130, m.box.bottom() + 52}});
+  }
+  return out;
+}
+
+QString IndentMapSketch::hint() const {
+  return sizes_ ? QString("Click sets a place; arrows nudge the chosen one, with Shift by ten; Page Up and Down choose; Delete "
+                          "takes it away. Right click keeps an area clear.")
+                : QString();
+}
+
+SketchHand IndentMapSketch::press(const QRectF& area, const TestRecord& r, QPointF at, bool second) const {
+  const MapPlan m = map_plan(area, r, true);
+  SketchHand hand;
+  if (!m.known || !m.box.contains(at)) return hand;
+  hand.used = true;
+  const QPointF mm = m.mm(at);
+  if (second) {
+    auto clear = read_spots(r.fields.text(kClear));
+    std::vector<IndentSpot> areas = clear ? *clear : std::vector<IndentSpot>{};
+    const size_t before = areas.size();
+    std::erase_if(areas, [&](const IndentSpot& c) { return std::hypot(c.x - mm.x(), c.y - mm.y()) <= c.radius; });
+    if (areas.size() == before)
+      areas.push_back({rounded(mm.x()), rounded(mm.y()), rounded(0.05 * std::min(m.face.width, m.face.height)), {}});
+    hand.path = kClear;
+    hand.typed = write_spots(areas);
+    return hand;
+  }
+  std::vector<IndentSpot> spots = planned_spots(r);
+  for (size_t i = 0; i < spots.size(); ++i) {
+    const QPointF d = m.at(spots[i].x, spots[i].y) - at;
+    if (std::hypot(d.x(), d.y()) <= 9) {
+      hand.chosen = int(i);
+      return hand;
+    }
+  }
+  spots.push_back({rounded(mm.x()), rounded(mm.y()), 0, {}});
+  hand.chosen = int(spots.size()) - 1;
+  hand.path = kPlaces;
+  hand.typed = with(spots);
+  return hand;
+}
+
+SketchHand IndentMapSketch::key(const TestRecord& r, int chosen, int key, bool coarse) const {
+  SketchHand hand{chosen, {}, {}, false};
+  std::vector<IndentSpot> spots = planned_spots(r);
+  const int n = int(spots.size());
+  if (!sizes_ || n == 0) return hand;
+  if (key == Qt::Key_PageDown || key == Qt::Key_PageUp) {
+    hand.chosen = chosen < 0 ? (key == Qt::Key_PageDown ? 0 : n - 1) : (chosen + (key == Qt::Key_PageDown ? 1 : n - 1)) % n;
+    hand.used = true;
+    return hand;
+  }
+  if (chosen < 0 || chosen >= n) return hand;
+  const double step = coarse ? 0.1 : 0.01;
+  IndentSpot& spot = spots[size_t(chosen)];
+  switch (key) {
+    case Qt::Key_Left: spot.x -= step; break;
+    case Qt::Key_Right: spot.x += step; break;
+    case Qt::Key_Up: spot.y += step; break;
+    case Qt::Key_Down: spot.y -= step; break;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+      spots.erase(spots.begin() + chosen);
+      hand.chosen = std::min(chosen, int(spots.size()) - 1);
+      break;
+    default: return hand;
+  }
+  hand.used = true;
+  hand.path = kPlaces;
+  hand.typed = with(spots);
+  return hand;
+}
+
+namespace {
+
+const char* block_path(const TestRecord& r) {
+  return r.run.row_count() > 0 ? "specimen.block.after" : "specimen.block.readings";
+}
+
+QRectF block_box(const QRectF& a) {
+  const double d = std::min(a.width() * 0.62, a.height() * 0.62);
+  QRectF box(0, 0, d, d);
+  box.moveCenter(QPointF(a.center().x(), a.top() + a.height() * 0.40));
+  return box;
+}
+
+}  // namespace
+
+void ReferenceBlockSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) const {
+  p.setRenderHint(QPainter::Antialiasing);
+  const QRectF b = block_box(area);
+  p.setPen(QPen(theme::color(Ink::ink), 1.4));
+  p.setBrush(draw::steel().darker(118));
+  p.drawEllipse(b.translated(0, 8));
+  QPainterPath top;
+  top.addEllipse(b);
+  draw::metal_fill(p, top);
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(theme::color(Ink::ink), 1.4));
+  p.drawPath(top);
+  const auto certified = s.record.fields.number("specimen.block.certified");
+  const auto tolerance = s.record.fields.number("specimen.block.tolerance");
+  p.setPen(theme::color(Ink::ink));
+  p.setFont(theme::numbers(std::clamp(b.width() * 0.13, 12.0, 30.0), QFont::Bold));
+  const QRectF words(b.left(), b.top() + b.height() * 0.14, b.width(), b.height() * 0.2);
+  p.drawText(words, Qt::AlignCenter, certified ? qs(plain_number(*certified, 4)) : "– –");
+  p.setFont(theme::words(12));
+  p.setPen(theme::color(Ink::quiet));
+  p.drawText(words.translated(0, b.height() * 0.17), Qt::AlignCenter,
+             certified && tolerance ? "± " + qs(plain_number(*tolerance, 3)) + " as certified" : "reference block");
+  // Its readings as prints, in the order in which they were made.
+  const Readings list = s.record.fields.readings(block_path(s.record));
+  for (size_t i = 0; i < std::max<size_t>(3, list.size()) && i < 6; ++i) {
+    const QPointF at(b.left() + b.width() * (0.28 + 0.22 * double(i % 3)), b.top() + b.height() * (0.62 + 0.18 * double(i / 3)));
+    const bool there = i < list.size() && !list[i].missed();
+    p.setPen(QPen(theme::temper(5), 1.4));
+    p.setBrush(there ? QBrush(theme::temper(5)) : QBrush(theme::color(Ink::sheet)));
+    diamond(p, at, 5);
+  }
+  p.setPen(theme::color(Ink::quiet));
+  p.setFont(theme::words(12));
+  const auto anchor = anchors(area, s.record);
+  p.drawText(QRectF(area.left(), anchor.front().at.y() - 40, area.width(), 18), Qt::AlignCenter,
+             s.record.run.row_count() > 0 ? "block after the work" : "block before the work");
+}
+
+std::vector<Anchor> ReferenceBlockSketch::anchors(const QRectF& a, const TestRecord& r) const {
+  std::vector<Anchor> out;
+  const double y = block_box(a).bottom() + 58;
+  for (int i = 0; i < 3; ++i) out.push_back({block_path(r), i, {a.center().x() + (i - 1) * 112, y}, 100});
+  return out;
+}
+
+}  // namespace fortitor

@@ -1,0 +1,29 @@
+// Drawings of the hardness bench: the face with its indents, and the reference block.
+#pragma once
+
+#include "app/sketches/sketch.h"
+
+namespace fortitor {
+
+/// The face: edges, zones, spoilt areas, places planned and read. A hand sets, nudges and takes away places on it.
+class IndentMapSketch : public Sketch {
+ public:
+  explicit IndentMapSketch(bool sizes) : sizes_(sizes) {}
+  void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
+  std::vector<Anchor> anchors(const QRectF& area, const TestRecord& record) const override;
+  QString hint() const override;
+  SketchHand press(const QRectF& area, const TestRecord& record, QPointF at, bool second) const override;
+  SketchHand key(const TestRecord& record, int chosen, int key, bool coarse) const override;
+
+ private:
+  bool sizes_;
+};
+
+/// A round block with its certified hardness and the readings made on it, before or after the work.
+class ReferenceBlockSketch : public Sketch {
+ public:
+  void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
+  std::vector<Anchor> anchors(const QRectF& area, const TestRecord& record) const override;
+};
+
+}  // namespace fortitor
