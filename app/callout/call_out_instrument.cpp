@@ -22,14 +22,16 @@ void CallOutSheet::build_instrument() {
   }
   auto made = make_instrument(wanted);
   figure_->set_first_panel_only(made == nullptr);
+  figure_->setMinimumSize(220, made == nullptr ? 210 : 150);
+  sketch_->setMinimumSize(made == nullptr ? 260 : 200, made == nullptr ? 150 : 110);
   if (made == nullptr) {
     left_->insertWidget(0, figure_, 3);
-    left_->setStretchFactor(sketch_, 2);
+    left_->setStretchFactor(drawing_, 2);
     return;
   }
   instrument_ = made.release();
   left_->insertWidget(0, instrument_, 5);
-  left_->setStretchFactor(sketch_, 2);
+  left_->setStretchFactor(drawing_, 2);
   lower_->insertWidget(0, figure_, 1);
   connect(instrument_, &Instrument::says, bench_, &Workbench::say);
   connect(instrument_, &Instrument::changed, this, &CallOutSheet::refresh);
@@ -59,16 +61,16 @@ std::optional<TestRecord> CallOutSheet::with_reading(const QString& typed) const
   Row& row = rows[now.row];
   const Readings pattern = row.cells.readings(column.path);
   for (const FieldSpec& c : now.table.columns)
-    if (!c.planned && !cell_complete(row, c) && cell_complete(row, column) && c.kind == column.kind) row.cells.set(c.path, pattern);
+    if (!c.planned && !cell_complete(row, c) && cell_complete(row, column) && c.kind == column.kind)
+      row.cells.set(c.path, pattern);
   return r;
 }
 
 void CallOutSheet::show_so_far(CallOutPanel::Text& text) {
   const QString typed = instrument_->reading();
-  if (text.ended || typed.isEmpty()) {
-    text.standin = instrument_->keys();
-    return;
-  }
+  if (text.ended) return;
+  if (!instrument_->headline().isEmpty()) text.stop = instrument_->headline();
+  if (typed.isEmpty()) return;
   const Method& m = bench_->method();
   const auto row_value = [&](const QString& reading) -> std::optional<std::pair<double, Evaluation>> {
     const auto r = with_reading(reading);
@@ -81,7 +83,6 @@ void CallOutSheet::show_so_far(CallOutPanel::Text& text) {
       }
     return std::nullopt;
   };
-  text.standin = instrument_->keys();
   const auto so_far = row_value(typed);
   if (!so_far) return;
   text.head = row_name(now_.row).left(1).toUpper() + row_name(now_.row).mid(1) + " of " +

@@ -165,7 +165,12 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   for (const FieldSpec& c : t.columns)
     if (!c.planned || (c.path == "x" && kept_place(rows))) columns.push_back(&c);
   // With many columns there is room for symbols only.
-  for (const FieldSpec* c : columns) heads_ << qs(columns.size() > 2 && !c->symbol.empty() ? c->symbol : c->label);
+  const bool narrow = columns.size() > 2;
+  for (const FieldSpec* c : columns) {
+    QString head = qs(narrow && !c->symbol.empty() ? c->symbol : c->label);
+    if (c->kind == FieldKind::readings || c->planned) head += ", " + qs(bare_unit(*c, set).symbol);
+    heads_ << head;
+  }
   std::vector<const RowValue*> values;
   if (e != nullptr)
     for (const RowValue& v : e->row_values)
@@ -175,12 +180,14 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   auto shown = [&](const Row& row, const FieldSpec& f) -> QString {
     if (!row.has(f.path)) return "–";
     if (f.kind == FieldKind::readings) {
-      if (const auto v = cell_value(row, f, r)) return qs(format_value(*v, f.dimension, set, 4));
+      if (const auto v = cell_value(row, f, r)) return qs(significant(*v / bare_unit(f, set).factor, 4));
       const Readings list = row.cells.readings(f.path);
       QString typed;
       for (const Reading& one : list) typed += (typed.isEmpty() ? "" : " ") + (one.missed() ? "missed" : qs(one.typed));
       return typed;
     }
+    if (const auto v = f.planned ? row.number(f.path) : std::nullopt)
+      return qs(plain_number(*v / bare_unit(f, set).factor, 4));
     const Reading* reading = row.reading(f.path);
     if (reading == nullptr || reading->missed()) return "missed";
     // In the unit it was typed in, when that is the unit set's own; else changed to it.

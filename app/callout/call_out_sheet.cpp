@@ -30,7 +30,13 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   left->addWidget(figure_, 3);
   sketch_ = new SketchPad(bench);
   sketch_->setMinimumSize(260, 150);
-  left->addWidget(sketch_, 2);
+  room_ = parts::label("", "quiet");
+  room_->setTextFormat(Qt::RichText);
+  room_->setWordWrap(false);
+  drawing_ = new QHBoxLayout;
+  drawing_->addWidget(sketch_, 3);
+  drawing_->addWidget(room_, 0);
+  left->addLayout(drawing_, 2);
   so_far_ = parts::label("", "quiet");
   left->addWidget(so_far_);
   caution_ = parts::label("", "caution");
@@ -59,10 +65,6 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   list->addLayout(head);
   scroll_ = parts::scroller(table_);
   list->addWidget(scroll_, 1);
-  room_ = parts::label("", "quiet");
-  room_->setTextFormat(Qt::RichText);
-  room_->setContentsMargins(12, 4, 12, 8);
-  list->addWidget(room_);
   // The newest stop stays in sight as the list grows.
   connect(scroll_->verticalScrollBar(), &QScrollBar::rangeChanged, this,
           [this](int, int most) { scroll_->verticalScrollBar()->setValue(most); });
@@ -185,7 +187,7 @@ void CallOutSheet::refresh() {
     for (const Finding& f : e->findings)
       if (t.alarm.isEmpty() && !f.answer && !f.result_key.empty() && f.evidence.count("station"))
         t.alarm = qs(f.message);
-  t.standin = shown_;
+  t.standin = instrument_ != nullptr && !t.ended ? instrument_->keys() : shown_;
   QStringList so_far;
   if (e)
     for (const ResultValue& result : e->results)
@@ -199,6 +201,7 @@ void CallOutSheet::refresh() {
   show_room();
   standin_->refresh();
   standin_->setEnabled(rows.empty());
+  standin_->setVisible(rows.empty() || instrument_ == nullptr);
   sketch_->refresh();
   if (e && !e->figures.empty())
     figure_->show_figure(e->figures.front(), set);

@@ -68,6 +68,7 @@ class CallOutSheet : public QWidget {
   size_t machine_row_ = SIZE_MAX;  ///< row that lies under the instrument
   QVBoxLayout* left_ = nullptr;    ///< instrument, or figure and drawing
   QHBoxLayout* lower_ = nullptr;   ///< beneath the dark panel: figure (with an instrument) and rows
+  QHBoxLayout* drawing_ = nullptr;
   QLabel* room_ = nullptr;
   CallOutPanel* panel_ = nullptr;
   RowTable* table_ = nullptr;

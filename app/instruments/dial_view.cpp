@@ -64,6 +64,12 @@ void DialView::look(const StepMachine* machine) {
   update();
 }
 
+QString DialView::headline() const {
+  if (!face_) return "Fresh place";
+  if (face_->reading_counts) return "Read";
+  return qs(face_->next).section(',', 0, 0);
+}
+
 QString DialView::keys() const {
   return "Space: the next movement at the machine; read the dial when the lever is back, type it, Enter keeps";
 }

@@ -17,6 +17,7 @@ class DialView : public Instrument {
   bool take_key(const QKeyEvent&) override { return false; }
   QString reading() const override { return {}; }  // a dial is read by eye
   void offer(const QString&) override {}
+  QString headline() const override;
   QString keys() const override;
   const std::optional<DialFace>& face() const { return face_; }
 

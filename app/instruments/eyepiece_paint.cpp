@@ -120,7 +120,7 @@ void EyepieceView::paint_drums(QPainter& p, const QRectF& c) const {
       {"left edge", qs(plain_number(lines_[0], 6)), hand_ == 0, theme::temper(2)},
       {"right edge", qs(plain_number(lines_[1], 6)), hand_ == 1, theme::temper(1)},
       {division_ > 0 ? "one division" : "division",
-       division_ > 0 ? qs(format_value(division_, Dimension::length, UnitSet::si, 4)) : QString("not entered"), false,
+       division_ > 0 ? qs(plain_number(division_ * 1e3, 4)) + " µm" : QString("not entered"), false,
        theme::color(Ink::ink)},
   };
   for (int i = 0; i < 3; ++i) {

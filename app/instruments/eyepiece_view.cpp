@@ -44,7 +44,7 @@ void EyepieceView::ask(const CallOut& now, const TestRecord& record, UnitSet) {
   column_ = column.path;
   row_ = now.row;
   // A second cell, or the second reading of one cell, is read across: the eyepiece is turned.
-  const bool second = counted_ ? now.column > 0 && column.wanted == 2 : now.part == 1;
+  const bool second = counted_ ? column.path.back() == '2' : now.part == 1;
   if (second != second_ || turned) {
     second_ = second;
     start_lines();

@@ -137,7 +137,7 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
       // A range that is next to nothing is still seen.
       const double from = x(v.low), to = std::max(x(v.high), from + 3);
       p.drawRoundedRect(QRectF(from, y - half, to - from, 2 * half), 2, 2);
-      if (v.from_spread) {
+      if (v.from_spread && to - from > 10) {
         p.setPen(QPen(theme::color(Ink::sheet), 1.6));
         p.drawLine(QPointF(x(v.mean), y - half), QPointF(x(v.mean), y + half));
       }

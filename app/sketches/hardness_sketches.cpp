@@ -9,6 +9,7 @@
 #include "app/theme/theme.h"
 #include "core/methods/support/indents.h"
 #include "core/quantity/format.h"
+#include "core/record/keyed.h"
 
 namespace fortitor {
 namespace {
@@ -23,14 +24,16 @@ struct MapPlan {
   IndentFace face;
   bool known = false;
   QRectF box;
-  double scale = 1;  ///< px per mm
-  QPointF at(double x, double y) const { return {box.left() + x * scale, box.bottom() - y * scale}; }
-  QPointF mm(QPointF px) const { return {(px.x() - box.left()) / scale, (box.bottom() - px.y()) / scale}; }
+  double scale = 1;     ///< px per mm
+  double x0 = 0, y0 = 0;  ///< mm at the lower left of the box; not zero in a close-up
+  bool close_up = false;
+  QPointF at(double x, double y) const { return {box.left() + (x - x0) * scale, box.bottom() - (y - y0) * scale}; }
+  QPointF mm(QPointF px) const { return {x0 + (px.x() - box.left()) / scale, y0 + (box.bottom() - px.y()) / scale}; }
 };
 
 struct Place {
   double x = 0, y = 0;
-  enum class State { planned, read, aside } state = State::planned;
+  enum class State { planned, now, read, aside } state = State::planned;
 };
 
 const TableSpec* table_of(const TestRecord& r) {
@@ -54,8 +57,15 @@ std::vector<Place> places_of(const TestRecord& r) {
   if (t == nullptr) return out;
   const Rows& rows = r.run.rows(t->id);
   for (const Row& row : rows)
-    if (const auto x = row.number("x"))
-      out.push_back({*x, row.number("y").value_or(0), row.used() ? Place::State::read : Place::State::aside});
+    if (const auto x = row.number("x")) {
+      const bool whole = std::all_of(t->columns.begin(), t->columns.end(), [&](const FieldSpec& c) {
+        return c.planned || !field_applies(c, r) || cell_complete(row, c);
+      });
+      out.push_back({*x, row.number("y").value_or(0),
+                     !row.used() ? Place::State::aside
+                     : whole     ? Place::State::read
+                                 : Place::State::now});
+    }
   const auto spots = planned_spots(r);
   for (size_t i = rows.size(); i < spots.size(); ++i) out.push_back({spots[i].x, spots[i].y, Place::State::planned});
   return out;
@@ -70,10 +80,31 @@ MapPlan map_plan(const QRectF& a, const TestRecord& r, bool sizes) {
     w = 10, h = 6;
     for (const Place& p : places_of(r)) w = std::max(w, 1.15 * p.x), h = std::max(h, 1.3 * p.y);
   }
-  const QRectF room = sizes ? a.adjusted(128, 34, -128, -92) : a.adjusted(12, 26, -12, -24);
+  const QRectF room = sizes ? a.adjusted(128, 34, -128, -92) : a.adjusted(12, 22, -12, -40);
   m.scale = std::max(0.5, std::min(room.width() / w, room.height() / h));
   m.box = QRectF(0, 0, w * m.scale, h * m.scale);
   m.box.moveCenter(room.center());
+  return m;
+}
+
+// A short line of indents on a wide face is seen in a close-up only: the stretch from the edge over all places.
+MapPlan close_up(const QRectF& room, const TestRecord& r, const MapPlan& whole) {
+  MapPlan m = whole;
+  const std::vector<Place> places = places_of(r);
+  if (!whole.known || places.size() < 3) return m;
+  double right = 0, low = HUGE_VAL, high = -HUGE_VAL;
+  for (const Place& p : places) {
+    right = std::max(right, p.x);
+    low = std::min(low, p.y);
+    high = std::max(high, p.y);
+  }
+  if (!r.fields.any_under("specimen.traverse") || right > 0.4 * whole.face.width) return m;
+  const double w = 1.18 * right, h = std::max(1.5 * (high - low), w * room.height() / room.width() * 0.9);
+  m.close_up = true;
+  m.scale = std::min(room.width() / w, room.height() / h);
+  m.box = QRectF(0, 0, w * m.scale, h * m.scale);
+  m.box.moveCenter(room.center());
+  m.y0 = 0.5 * (low + high) - 0.5 * h;
   return m;
 }
 
@@ -93,10 +124,11 @@ double rounded(double mm) {
 
 void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) const {
   p.setRenderHint(QPainter::Antialiasing);
-  const MapPlan m = map_plan(area, s.record, sizes_);
+  const MapPlan whole = map_plan(area, s.record, sizes_);
+  const MapPlan m = sizes_ ? whole : close_up(area.adjusted(12, 22, -12, -40), s.record, whole);
   const bool traverse = s.record.fields.any_under("specimen.traverse");
   QPainterPath outline;
-  if (m.face.shape == IndentFace::Shape::disc)
+  if (m.face.shape == IndentFace::Shape::disc && !m.close_up)
     outline.addEllipse(m.box);
   else
     outline.addRect(m.box);
@@ -142,17 +174,37 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   const std::vector<Place> places = places_of(s.record);
   const TableSpec* t = table_of(s.record);
   const size_t done = t == nullptr ? 0 : s.record.run.rows(t->id).size();
+  // Beside the whole face, large: what would otherwise lie in one heap.
+  MapPlan inset = whole;
+  if (sizes_) {
+    const QRectF room(whole.box.center().x(), whole.box.top() + 14, whole.box.width() / 2 - 14, whole.box.height() - 28);
+    inset = close_up(room, s.record, whole);
+    if (inset.close_up) {
+      p.setPen(QPen(theme::color(Ink::quiet), 1, Qt::DotLine));
+      p.drawLine(whole.at(0, inset.y0 + inset.box.height() / inset.scale), inset.box.topLeft());
+      p.drawLine(whole.at(0, inset.y0), inset.box.bottomLeft());
+      p.setPen(QPen(theme::color(Ink::ink), 1));
+      p.setBrush(theme::color(Ink::sheet));
+      p.drawRect(inset.box);
+      p.setPen(QPen(theme::temper(2), 4));
+      p.drawLine(inset.box.topLeft(), inset.box.bottomLeft());
+    }
+  }
+  const MapPlan& map = inset.close_up ? inset : m;
   const double size = places.size() > 60 ? 3 : places.size() > 25 ? 4 : 5.5;
-  size_t next = SIZE_MAX;
-  for (size_t i = 0; i < places.size() && next == SIZE_MAX; ++i)
-    if (places[i].state == Place::State::planned) next = i;
+  size_t next = SIZE_MAX, here = SIZE_MAX;  // where the stage goes, and where it stands
   for (size_t i = 0; i < places.size(); ++i) {
-    const QPointF at = m.at(places[i].x, places[i].y);
+    if (places[i].state == Place::State::now && here == SIZE_MAX) here = i;
+    if (places[i].state == Place::State::planned && next == SIZE_MAX) next = i;
+  }
+  if (here == SIZE_MAX) here = next;
+  for (size_t i = 0; i < places.size(); ++i) {
+    const QPointF at = map.at(places[i].x, places[i].y);
     const bool read = places[i].state == Place::State::read;
     p.setPen(QPen(places[i].state == Place::State::aside ? theme::color(Ink::quiet) : theme::temper(5), 1.4));
     p.setBrush(read ? QBrush(theme::temper(5)) : QBrush(theme::color(Ink::sheet)));
     diamond(p, at, size);
-    if (i == next && !sizes_) {
+    if (i == here && !sizes_) {
       p.setBrush(Qt::NoBrush);
       p.setPen(QPen(theme::temper(0), 2.6));
       p.drawEllipse(at, size + 5, size + 5);
@@ -173,19 +225,20 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   p.setFont(theme::words(12));
   QString foot;
   if (!sizes_ && next != SIZE_MAX) {
-    foot = "Next: " + QString::number(done + 1) + " at " + qs(plain_number(rounded(places[next].x), 4)) + " / " +
+    foot = "Next " + QString::number(done + 1) + " at " + qs(plain_number(rounded(places[next].x), 4)) + " / " +
            qs(plain_number(rounded(places[next].y), 4)) + " mm";
     if (next > 0) {
       const double dx = places[next].x - places[next - 1].x, dy = places[next].y - places[next - 1].y;
       auto move = [](double d) { return QString(d < 0 ? "−" : "+") + qs(plain_number(std::abs(rounded(d)), 4)); };
-      foot += "; turn the stage " + move(dx) + " mm in x, " + move(dy) + " in y";
+      foot += ": stage " + move(dx) + " mm in x, " + move(dy) + " in y";
       if (const auto turn = s.record.fields.number("equipment.hardness_machine.stage_turn"); turn && *turn > 0)
-        foot += " (" + qs(plain_number(dx / *turn, 3)) + " and " + qs(plain_number(dy / *turn, 3)) + " turns)";
+        foot += ", " + qs(plain_number(rounded(dx / *turn), 3)) + " and " + qs(plain_number(rounded(dy / *turn), 3)) + " turns";
     }
   } else if (sizes_ && !m.known) {
     foot = "Enter the sizes of the face: then the places can be laid out.";
   }
-  p.drawText(QRectF(area.left(), sizes_ ? area.bottom() - 18 : m.box.bottom() + 4, area.width(), 18), Qt::AlignCenter, foot);
+  p.drawText(QRectF(area.left(), sizes_ ? area.bottom() - 18 : area.bottom() - 34, area.width(), sizes_ ? 18 : 34),
+             Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, foot);
   if (!sizes_) return;
   const QColor quiet = theme::color(Ink::quiet);
   draw::dimension_line(p, m.box.bottomLeft() + QPointF(0, 16), m.box.bottomRight() + QPointF(0, 16), quiet);
@@ -230,7 +283,10 @@ QString IndentMapSketch::hint() const {
 }
 
 SketchHand IndentMapSketch::press(const QRectF& area, const TestRecord& r, QPointF at, bool second) const {
-  const MapPlan m = map_plan(area, r, true);
+  MapPlan m = map_plan(area, r, true);
+  const QRectF room(m.box.center().x(), m.box.top() + 14, m.box.width() / 2 - 14, m.box.height() - 28);
+  const MapPlan inset = close_up(room, r, m);
+  if (inset.close_up && inset.box.contains(at)) m = inset;  // a hand in the close-up works there
   SketchHand hand;
   if (!m.known || !m.box.contains(at)) return hand;
   hand.used = true;
@@ -294,10 +350,6 @@ SketchHand IndentMapSketch::key(const TestRecord& r, int chosen, int key, bool c
 
 namespace {
 
-const char* block_path(const TestRecord& r) {
-  return r.run.row_count() > 0 ? "specimen.block.after" : "specimen.block.readings";
-}
-
 QRectF block_box(const QRectF& a) {
   const double d = std::min(a.width() * 0.62, a.height() * 0.62);
   QRectF box(0, 0, d, d);
@@ -330,7 +382,7 @@ void ReferenceBlockSketch::paint(QPainter& p, const QRectF& area, const SketchSt
   p.drawText(words.translated(0, b.height() * 0.17), Qt::AlignCenter,
              certified && tolerance ? "± " + qs(plain_number(*tolerance, 3)) + " as certified" : "reference block");
   // Its readings as prints, in the order in which they were made.
-  const Readings list = s.record.fields.readings(block_path(s.record));
+  const Readings list = s.record.fields.readings(path());
   for (size_t i = 0; i < std::max<size_t>(3, list.size()) && i < 6; ++i) {
     const QPointF at(b.left() + b.width() * (0.28 + 0.22 * double(i % 3)), b.top() + b.height() * (0.62 + 0.18 * double(i / 3)));
     const bool there = i < list.size() && !list[i].missed();
@@ -342,13 +394,13 @@ void ReferenceBlockSketch::paint(QPainter& p, const QRectF& area, const SketchSt
   p.setFont(theme::words(12));
   const auto anchor = anchors(area, s.record);
   p.drawText(QRectF(area.left(), anchor.front().at.y() - 40, area.width(), 18), Qt::AlignCenter,
-             s.record.run.row_count() > 0 ? "block after the work" : "block before the work");
+             after_ ? "block after the work" : "block before the work");
 }
 
-std::vector<Anchor> ReferenceBlockSketch::anchors(const QRectF& a, const TestRecord& r) const {
+std::vector<Anchor> ReferenceBlockSketch::anchors(const QRectF& a, const TestRecord&) const {
   std::vector<Anchor> out;
   const double y = block_box(a).bottom() + 58;
-  for (int i = 0; i < 3; ++i) out.push_back({block_path(r), i, {a.center().x() + (i - 1) * 112, y}, 100});
+  for (int i = 0; i < 3; ++i) out.push_back({path(), i, {a.center().x() + (i - 1) * 112, y}, 100});
   return out;
 }
 

@@ -22,8 +22,13 @@ class IndentMapSketch : public Sketch {
 /// A round block with its certified hardness and the readings made on it, before or after the work.
 class ReferenceBlockSketch : public Sketch {
  public:
+  explicit ReferenceBlockSketch(bool after) : after_(after) {}
   void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
   std::vector<Anchor> anchors(const QRectF& area, const TestRecord& record) const override;
+
+ private:
+  const char* path() const { return after_ ? "specimen.block.after" : "specimen.block.readings"; }
+  bool after_;
 };
 
 }  // namespace fortitor

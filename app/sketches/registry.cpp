@@ -25,7 +25,8 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "torsion-bench") return std::make_unique<TorsionBenchSketch>();
   if (name == "indent-map") return std::make_unique<IndentMapSketch>(false);
   if (name == "indent-map-sizes") return std::make_unique<IndentMapSketch>(true);
-  if (name == "reference-block") return std::make_unique<ReferenceBlockSketch>();
+  if (name == "reference-block") return std::make_unique<ReferenceBlockSketch>(false);
+  if (name == "reference-block-after") return std::make_unique<ReferenceBlockSketch>(true);
   const auto scene = [&](const std::string& base) -> std::optional<Scene> {
     if (name == base) return Scene::piece;
     if (name == base + "-sizes") return Scene::sizes;

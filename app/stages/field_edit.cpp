@@ -27,6 +27,7 @@ void mark_bad(QWidget* w, bool bad) {
 
 QString shown_reading(const Reading& r, Dimension d, UnitSet set, bool with_unit) {
   if (r.missed()) return "missed";
+  if (d == Dimension::none && !r.typed.empty()) return qs(r.typed);  // a plain number has no other unit
   const auto q = parse_quantity(r.typed, d, {set, nullptr});
   const Unit& unit = display_unit(d, set, *r.value);
   // Shown as typed while the unit is the one wanted: digits typed are digits meant.

@@ -248,6 +248,8 @@ void ReadingStage::rebuild() {
     grid->setSpacing(6);
     int n = 0;
     const bool drawn = is_drawn(sketch, *f);
+    const bool wordy =
+        std::any_of(f->choices.begin(), f->choices.end(), [](const Choice& c) { return c.label.size() > 17; });
     for (const Choice& c : f->choices) {
       QPushButton* b =
           drawn ? new DrawnChoice(sketch, f->path, c) : parts::button(qs(c.label), qs(f->path + "=" + c.value));
@@ -257,7 +259,7 @@ void ReadingStage::rebuild() {
       connect(b, &QPushButton::clicked, this,
               [this, field = *f, value = c.value] { bench_->set_field(field, qs(value)); });
       choices_.push_back(b);
-      const int columns = drawn ? 3 : 2;
+      const int columns = drawn ? 3 : wordy ? 1 : 2;
       grid->addWidget(b, n / columns, n % columns);
       ++n;
     }

@@ -52,7 +52,7 @@ Range fitted(const Panel& p, bool along_x) {
     }
   }
   for (const Mark& m : p.marks)
-    if (m.kind == Mark::Kind::level && m.along_x == along_x && !m.points.empty())
+    if (m.kind == Mark::Kind::level && m.along_x == along_x && !m.points.empty() && !m.on_demand)
       r.take(along_x ? m.points[0].x : m.points[0].y);
   return r;
 }

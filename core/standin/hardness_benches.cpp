@@ -134,6 +134,9 @@ Outcome<Done> Eyepiece::go_to(double row) {
     shows_["middle"] = drum(mx + hand());
   else
     shows_["d2"] = drum(s.up + hand()) + ";" + drum(s.down + hand());
+  // A second pair of eyes sets its lines a little further out.
+  shows_["second_d1"] = drum(s.left - 0.5 + hand()) + ";" + drum(s.right + 0.5 + hand());
+  shows_["second_d2"] = drum(s.up - 0.5 + hand()) + ";" + drum(s.down + 0.5 + hand());
   return Done{};
 }
 
@@ -254,7 +257,7 @@ std::vector<std::string> block(const TestRecord& r, int wanted, double scatter_o
 
 std::vector<std::string> size_readings(const TestRecord& r, const Lump& l, const std::string& path) {
   auto mm = [](double v) { return std::vector<std::string>{plain_number(v, 5) + " mm"}; };
-  if (path == "specimen.thickness") return mm(l.thickness * scatter(seed_of(r), 3, 0.004));
+  if (path == "specimen.thickness") return {shown(l.thickness * scatter(seed_of(r), 3, 0.004), 0.01, "mm")};
   if (path == "specimen.face.width") return mm(l.width);
   if (path == "specimen.face.height") return mm(l.height);
   if (path == "specimen.face.weld_width" && std::string(l.face) == "weld") return mm(9);
@@ -315,6 +318,7 @@ const Bench& microhardness_bench() {
       } else {
         plan(r, std::string(l.face) == "weld" ? "weld" : "grid", std::string(l.face) == "weld" ? "3" : "5",
              plain_number(0.9 * l.hardness, 3).c_str());
+        if (std::string(l.face) == "weld") type_into(r, "settings.plan.start", "2 mm");
       }
     };
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Eyepiece>(r); };

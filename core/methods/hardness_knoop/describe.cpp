@@ -95,7 +95,8 @@ void describe(Method& m) {
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = m.run_sketch = "indent-map";
   m.measure_sketch = "indent-map-sizes";
-  m.setup_sketch = m.after_sketch = "reference-block";
+  m.setup_sketch = "reference-block";
+  m.after_sketch = "reference-block-after";
   m.standin = "microhardness-bench";
   m.limit_keys = {"hk"};
   m.after_keys = {"hk", "hk_sd", "block_error"};

@@ -151,7 +151,8 @@ void describe(Method& m) {
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = m.run_sketch = "indent-map";
   m.measure_sketch = "indent-map-sizes";
-  m.setup_sketch = m.after_sketch = "reference-block";
+  m.setup_sketch = "reference-block";
+  m.after_sketch = "reference-block-after";
   m.standin = "hardness-bench";
   m.limit_keys = {"hr"};
   m.after_keys = {"hr", "hr_sd", "block_error"};

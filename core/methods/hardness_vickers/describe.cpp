@@ -66,17 +66,6 @@ void describe(Method& m) {
                                 "Of this objective, checked on a stage scale.");
   division.unit = "µm";
   add(of_series(division));
-  add(of_series(choice("specimen.curvature.shape", "Surface", Stage::measure,
-                       {{"flat", "flat"},
-                        {"sphere", "sphere"},
-                        {"cylinder", "cylinder, diagonals at 45° to its axis"},
-                        {"cylinder-along", "cylinder, one diagonal along its axis"}},
-                       true)));
-  add(of_series(choice("specimen.curvature.side", "Curved", Stage::measure,
-                       {{"convex", "outward"}, {"concave", "inward"}}, true)));
-  add(of_series(quantity("specimen.curvature.diameter", "Diameter of the surface", D::length, Stage::measure, "D")));
-  add(of_series(quantity("specimen.curvature.factor", "Factor of the curved surface", D::none, Stage::measure, "",
-                         "From the standard's table, or the one that is proposed.")));
   m.equipment = {equipment::hardness_machine(false), equipment::caliper()};
   TableSpec t;
   t.id = kIndents;
@@ -91,6 +80,17 @@ void describe(Method& m) {
     d.spread_limit = 0;
     t.columns.push_back(std::move(d));
   }
+  // The eye is the largest error of all: a second person reads the same indents.
+  for (const auto& [name, label, symbol] :
+       {std::tuple{"second_d1", "diagonal 1, second reader", "d₁ II"}, {"second_d2", "diagonal 2, second reader", "d₂ II"}}) {
+    FieldSpec d = t.columns.front();
+    d.path = name;
+    d.label = label;
+    d.symbol = symbol;
+    d.when_path = "settings.second_reader";
+    d.when_value = "yes";
+    t.columns.push_back(std::move(d));
+  }
   t.instruction = "Left edge, then right edge";
   t.instrument = "eyepiece";
   t.least = 1;
@@ -98,8 +98,21 @@ void describe(Method& m) {
   m.tables = {t};
   m.schools = {{"settings.hardness_unit", "Shown as", {{"number", "HV"}, {"mpa", "HV and MPa"}}}};
   indents::describe_common(m, spacing_of, expected_size);
+  add(of_series(choice("settings.second_reader", "Read by two", Stage::set_up,
+                       {{"no", "one reader"}, {"yes", "two, to compare"}}, true)));
   add(of_series(choice("settings.spacing", "Spacing", Stage::measure,
-                       {{"standard", "3 d, light metals 6 d"}, {"staggered", "2.5 d, staggered traverse"}}, true)));
+                       {{"standard", "3 d (light 6 d)"}, {"staggered", "2.5 d"}}, true)));
+  add(of_series(choice("specimen.curvature.shape", "Surface", Stage::measure,
+                       {{"flat", "flat"},
+                        {"sphere", "sphere"},
+                        {"cylinder", "cylinder, at 45°"},
+                        {"cylinder-along", "cylinder, along"}},
+                       true)));
+  add(of_series(choice("specimen.curvature.side", "Curved", Stage::measure,
+                       {{"convex", "outward"}, {"concave", "inward"}}, true)));
+  add(of_series(quantity("specimen.curvature.diameter", "Diameter of the surface", D::length, Stage::measure, "D")));
+  add(of_series(quantity("specimen.curvature.factor", "Factor of the curved surface", D::none, Stage::measure, "",
+                         "From the standard's table, or the one that is proposed.")));
   auto& s = m.stages;
   s[0] = {"A plane, polished face, square to the indenter.",
           {"Choose the force by the piece: thin cases, weld zones and coatings want little.",
@@ -128,7 +141,8 @@ void describe(Method& m) {
   s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = m.run_sketch = "indent-map";
   m.measure_sketch = "indent-map-sizes";
-  m.setup_sketch = m.after_sketch = "reference-block";
+  m.setup_sketch = "reference-block";
+  m.after_sketch = "reference-block-after";
   m.standin = "microhardness-bench";
   m.limit_keys = {"hv", "case_depth", "hv_surface", "hv_core"};
   m.measure_keys = {};

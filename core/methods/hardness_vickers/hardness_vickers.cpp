@@ -6,6 +6,7 @@
 #include "core/methods/hardness_vickers/model.h"
 #include "core/methods/support/skeleton.h"
 #include "core/record/keyed.h"
+#include "core/statistics/sample.h"
 
 namespace fortitor {
 
@@ -60,11 +61,11 @@ std::string scale_of(double force) {
   return "HV " + plain_number(force / 9.80665, 4);
 }
 
-Diagonals diagonals_of(const Row& row, const TestRecord& record) {
+Diagonals diagonals_of(const Row& row, const TestRecord& record, const char* first, const char* second) {
   const TableSpec& t = *methods::hardness_vickers().table(kIndents);
   Diagonals d;
-  if (const auto v = cell_value(row, *t.column("d1"), record)) d.first = *v;
-  if (const auto v = cell_value(row, *t.column("d2"), record)) d.second = *v;
+  if (const auto v = cell_value(row, *t.column(first), record)) d.first = *v;
+  if (const auto v = cell_value(row, *t.column(second), record)) d.second = *v;
   return d;
 }
 
@@ -82,8 +83,10 @@ State look(const TestRecord& record) {
   s.division = f.number("specimen.division").value_or(0);
   s.factor = f.number("specimen.curvature.factor").value_or(1);
   s.set = indents::set_of(record, kIndents, [&](const Row& row, indents::Indent& one) {
-    const Diagonals d = diagonals_of(row, record);
+    const Diagonals d = diagonals_of(row, record, "d1", "d2");
     s.diagonals.push_back(d);
+    const double other = diagonals_of(row, record, "second_d1", "second_d2").mean();
+    s.second.push_back(other > 0 ? hv_of(s.force, other) * s.factor : NAN);
     one.size = d.mean();
     if (d.mean() > 0) one.hardness = hv_of(s.force, d.mean()) * s.factor;
     if (!std::isfinite(one.hardness)) one.size = NAN;
@@ -123,6 +126,9 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   }
   put(v, "diagonal_asymmetry", asymmetry);
   put(v, "min_thickness", 1.5 * largest);
+  const Readers readers = readers_of(s);
+  put(v, "reader_bias", readers.bias());
+  put(v, "reader_scatter", readers.scatter());
   if (s.set.traverse && n > 0) {
     put(v, "case_depth", case_depth(moved, shifts).value + shift(shifts, "edge"));
     const auto course = [&](bool surface) {
@@ -168,6 +174,8 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   add("division_effect", "ΔHV", "change by one division", D::none, false, 2);
   add("diagonal_asymmetry", "a_d", "largest difference of two diagonals", D::elongation, false, 2);
   add("min_thickness", "t_min", "least thickness, 1.5 d", D::length, false, 3);
+  add("reader_bias", "ΔR", "second reader less first, mean", D::none, false, 2);
+  add("reader_scatter", "s_R", "second reader less first, scatter", D::none, false, 2);
   add("hv_mpa", "HV", "as a pressure, HV · 9.80665", D::stress, false);
   for (ResultSpec& r : indents::specs_derived(record)) out.push_back(std::move(r));
   add("designation", "", "designation", D::none, true);
@@ -213,6 +221,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
                D::none);
   if (key == "diagonal_asymmetry") return one("|d₁ − d₂|/d", "the largest of the indents", D::elongation);
   if (key == "min_thickness") return one("t = 1.5·d", "of the largest indent", D::length, "ISO 6507-1");
+  if (key == "reader_bias")
+    return one("mean of HV(second) − HV(first)", std::to_string(readers_of(s).difference.size()) + " indents read by both",
+               D::none);
+  if (key == "reader_scatter") return one("s of HV(second) − HV(first)", "the same indents, read twice", D::none);
   if (key == "hv_mpa") return one("HV · 9.80665", significant(get(values, "hv"), 4), D::stress, "kgf/mm² as MPa");
   if (key == "converted" || key == "rm_estimate") return indents::how_derived(key, record, "HV", s.set.mean());
   return indents::how_common(key, "hv", s.set);
@@ -325,6 +337,14 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
                 : "The outermost indent, " + significant(r->censored->to, 3) + " mm in, is already below " +
                       plain_number(s.set.limit, 4) + " HV: if there is a case, it ends before it.",
             {{"limit", s.set.limit}}, {}, "case_depth");
+  const Readers readers = readers_of(s);
+  const double n = double(readers.difference.size());
+  if (n >= 3 && statistics::t_two_sided(readers.bias() / (readers.scatter() / std::sqrt(n)), n - 1) < 0.05)
+    raise(e, "readers-differ", Severity::note,
+          "The second reader reads " + significant(std::abs(readers.bias()), 2) + " HV " +
+              (readers.bias() > 0 ? "higher" : "lower") + " on the average of " + std::to_string(readers.difference.size()) +
+              " indents, more than their scatter explains: agree on where an edge is.",
+          {{"bias", readers.bias()}, {"scatter", readers.scatter()}}, {}, "reader_bias");
   const std::string curved = record.fields.text("specimen.curvature.shape");
   if (!curved.empty() && curved != "flat" && !record.fields.number("specimen.curvature.factor")) {
     const auto diameter = record.fields.number("specimen.curvature.diameter");
@@ -348,11 +368,11 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
 }
 
 void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  RowValue each{kIndents, "hv", "HV", D::none, {}}, first{kIndents, "d1", "d₁", D::length, {}},
-      second{kIndents, "d2", "d₂", D::length, {}};
+  RowValue each{kIndents, "hv", "HV", D::none, {}};
   for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
   e.row_values = {each};
   indents::add_figures(e, record, s.set, "hv", symbol_of(record), "HV");
+  if (const Readers readers = readers_of(s); readers.difference.size() > 1) e.figures.push_back(figure_of(readers));
 }
 
 std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
@@ -380,7 +400,7 @@ const Method& hardness_vickers() {
     parts.figures = vickers::figures;
     parts.doubted = {"hv", "case_depth"};
     parts.no_budget = indents::plain_keys("hv");
-    parts.no_budget.push_back("diagonal_asymmetry");
+    for (const char* key : {"diagonal_asymmetry", "reader_bias", "reader_scatter"}) parts.no_budget.push_back(key);
     Method m = method_of("hardness-vickers", "Vickers hardness", "Vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
     m.clearances = vickers::clearances;
     return m;

@@ -17,12 +17,25 @@ struct Diagonals {
 struct State {
   indents::IndentSet set;
   std::vector<Diagonals> diagonals;  ///< one a row
+  std::vector<double> second;        ///< hardness by the second reader, one a row; NaN where there is none
   double force = NAN;                ///< N
   double division = 0;               ///< mm; 0: lengths were keyed
   double resolution = 0;             ///< of a diagonal as keyed, mm
   double factor = 1;                 ///< for a curved surface
 };
 State look(const TestRecord& record);
+
+/// Second reader less first over the indents both have read.
+struct Readers {
+  std::vector<double> difference;  ///< of those that count
+  std::vector<size_t> row;
+  double bias() const;     ///< mean; NaN for none
+  double scatter() const;  ///< sd; NaN for fewer than two
+};
+Readers readers_of(const State& state);
+
+/// Differences of the two readers over the hardness, with their mean and the band of their scatter.
+Figure figure_of(const Readers& readers);
 
 /// 0.1891·F/d², F in N, d in mm (ISO 6507-1, clause 4).
 double hv_of(double force, double d);

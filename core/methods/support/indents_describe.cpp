@@ -35,7 +35,7 @@ void add_face(Method& m) {
                                  "The support must not be felt through it.");
   add(thickness);
   add(choice("specimen.face.shape", "Face", at,
-             {{"rectangle", "rectangle"}, {"disc", "disc"}, {"weld", "cross-section of a weld"}}));
+             {{"rectangle", "rectangle"}, {"disc", "disc"}, {"weld", "weld, in section"}}));
   FieldSpec width = quantity("specimen.face.width", "Width of the face", D::length, at, "b", "Along x, from the left.");
   FieldSpec height = quantity("specimen.face.height", "Height of the face", D::length, at, "h", "Along y, from below.");
   add(of_series(width));
@@ -55,9 +55,9 @@ void add_plan(Method& m) {
   add(choice("settings.plan.pattern", "Places of the indents", at,
              {{"free", "as found"},
               {"grid", "around the middle"},
-              {"line", "straight line from the edge"},
-              {"staggered", "staggered line from the edge"},
-              {"weld", "rows across the weld"}},
+              {"line", "straight line"},
+              {"staggered", "staggered line"},
+              {"weld", "across the weld"}},
              true));
   FieldSpec count = plain("settings.plan.count", "Indents planned", at, "Of a weld: in each zone and row.");
   FieldSpec pitch = quantity("settings.plan.pitch", "Pitch", D::length, at, "p", "Empty: the least that is allowed.");
@@ -132,8 +132,8 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
   add(of_piece(before));
   add(of_piece(after));
   add(of_piece(flag("run.new_indenter", "New indenter, anvil or block since the last reading", Stage::prepare)));
-  m.schools.push_back({"settings.first_reading", "First reading after a change",
-                       {{"aside", "set aside"}, {"keep", "keep"}}});
+  add(choice("settings.first_reading", "First reading after a change", Stage::evaluate,
+             {{"aside", "set aside"}, {"keep", "keep"}}, true));
   std::vector<Choice> scales = {{"none", "no other scale"}};
   for (const std::string& s : converted_scales()) scales.push_back({s, s});
   add(of_series(choice("settings.convert_to", "Converted to", Stage::prepare, scales, true)));
@@ -301,7 +301,11 @@ std::optional<Panel> map(const IndentSet& set) {
     t.hollow.push_back(!i.counts);
   }
   if (t.x.size() < 2) return std::nullopt;
-  if (set.face.shape != IndentFace::Shape::unknown) {
+  // A whole face around a short line of indents shows nothing of them.
+  const auto [low, high] = std::minmax_element(t.x.begin(), t.x.end());
+  const bool close_up = set.traverse && *high < 0.4 * set.face.width;
+  if (close_up) p.x.from = 0;
+  if (!close_up && set.face.shape != IndentFace::Shape::unknown) {
     Trace outline;
     outline.weight = 1.4;
     outline.tone = 6;

@@ -223,6 +223,28 @@ TEST(Vickers, ConvertedAndEstimatedOnlyWhereItHolds) {
   EXPECT_EQ(e.find("rm_estimate"), nullptr);
 }
 
+TEST(Vickers, TwoReadersAreComparedIndentByIndent) {
+  TestRecord r = record_of("hardness-vickers", {{"specimen.family", {"alloy steel"}}, {"specimen.force", {"1 kgf"}},
+                                                {"specimen.division", {"0.5 µm"}}});
+  const double f = 9.80665;
+  auto hv = [&](double divisions) { return vickers::hv_of(f, divisions * 0.0005); };
+  for (const auto& [first, second] : {std::pair{100, 101}, {102, 103}, {99, 100}, {101, 102}})
+    add_indent(r, {{"d1", "10;" + std::to_string(10 + first)}, {"d2", "10;" + std::to_string(10 + first)},
+                   {"second_d1", "10;" + std::to_string(10 + second)}, {"second_d2", "10;" + std::to_string(10 + second)}});
+  add_indent(r, {{"d1", "10;110"}, {"d2", "10;110"}});  // by one reader only
+  const double d[] = {hv(101) - hv(100), hv(103) - hv(102), hv(100) - hv(99), hv(102) - hv(101)};
+  const double mean = (d[0] + d[1] + d[2] + d[3]) / 4;
+  double sum = 0;
+  for (double x : d) sum += (x - mean) * (x - mean);
+  Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "reader_bias"), mean, 1e-9);
+  EXPECT_NEAR(value_of(e, "reader_scatter"), std::sqrt(sum / 3), 1e-9);
+  EXPECT_NEAR(value_of(e, "hv"), (2 * hv(100) + hv(102) + hv(99) + hv(101)) / 5, 1e-9) << "the first reader's is the result";
+  EXPECT_NE(e.finding("readers-differ"), nullptr);
+  r.run.tables["indents"].resize(2);
+  EXPECT_EQ(methods::evaluate(r).finding("readers-differ"), nullptr) << "two say nothing";
+}
+
 TEST(Knoop, LongDiagonalAndItsHalves) {
   TestRecord r = record_of("hardness-knoop", {{"specimen.family", {"ceramic"}}, {"specimen.force", {"0.1 kgf"}},
                                               {"specimen.division", {"0.2 µm"}}});
