@@ -29,7 +29,7 @@ double median(std::vector<double> v) {
 }
 
 // What three neighbours either side say of stop i: the median of the straight lines between one from each side, read at
-// its place; at an end, where there is one side only, the line through the nearest neighbours carried on.
+// its place; at an end, where there is one side only, of the lines through the nearest neighbours carried on.
 double expected_at(const std::vector<Stop>& c, size_t i) {
   std::vector<double> lines;
   const size_t from = i >= 3 ? i - 3 : 0, to = std::min(c.size() - 1, i + 3);
@@ -44,6 +44,14 @@ double expected_at(const std::vector<Stop>& c, size_t i) {
       for (size_t b = a + 1; b <= to; ++b)
         if (a != i && b != i) through(a, b);
   return median(lines);
+}
+
+// Between its two neighbours a reading may lie anywhere: the course falls, and how steeply nobody knows. Few indents
+// over a sharp bend would otherwise be called off. At an end: between its neighbour and the line carried on.
+bool between_neighbours(const std::vector<Stop>& c, size_t i, double slack) {
+  const bool end = i == 0 || i + 1 == c.size();
+  const double one = c[i == 0 ? 1 : i - 1].h, other = end ? expected_at(c, i) : c[i + 1].h;
+  return c[i].h >= std::min(one, other) - slack && c[i].h <= std::max(one, other) + slack;
 }
 
 }  // namespace
@@ -122,6 +130,7 @@ std::vector<OffCourse> off_course(const indents::IndentSet& set, double count) {
   for (size_t found = 0, most = c.size() / 4 + 1; found < most && c.size() >= 5; ++found) {
     Suspect worst;
     for (size_t i = 0; i < c.size(); ++i) {
+      if (between_neighbours(c, i, 4 * count)) continue;
       double relief = 0;
       for (double r : roughness(around(c, i, true))) relief += r;
       for (double r : roughness(around(c, i, false))) relief -= r;

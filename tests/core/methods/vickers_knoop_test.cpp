@@ -169,6 +169,16 @@ TEST(Vickers, TheReadingIsBlamedAndNotItsNeighbour) {
   EXPECT_EQ(e.finding("re-read")->evidence.at("station"), 6) << "the newest, while the stage has not moved";
 }
 
+TEST(Vickers, ASharpBendUnderFewIndentsIsNoFault) {
+  for (const auto& course : std::vector<std::vector<double>>{{771, 736, 581, 421, 398, 398, 390, 391, 386, 395, 392},
+                                                             {741, 681, 484, 395, 378, 378, 373, 378, 380, 379, 375},
+                                                             {714, 659, 532, 439, 402, 392, 401, 395, 396, 399, 395}}) {
+    std::vector<std::pair<double, double>> stops;
+    for (size_t i = 0; i < course.size(); ++i) stops.emplace_back(0.15 + 0.2 * double(i), course[i]);
+    EXPECT_EQ(methods::evaluate(traverse_record(stops)).finding("re-read"), nullptr) << course[2];
+  }
+}
+
 TEST(Vickers, AnIndentIsSetAsideByItsRemedy) {
   std::vector<std::pair<double, double>> course;
   for (int i = 0; i < 10; ++i) course.emplace_back(0.1 + 0.1 * i, 740 - 4.0 * i * i);
