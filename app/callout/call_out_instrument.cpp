@@ -22,7 +22,7 @@ void CallOutSheet::build_instrument() {
   }
   auto made = make_instrument(wanted);
   figure_->set_first_panel_only(made == nullptr);
-  figure_->setMinimumSize(220, made == nullptr ? 210 : 150);
+  figure_->setMinimumSize(220, made == nullptr ? 0 : 150);
   sketch_->setMinimumSize(made == nullptr ? 260 : 200, made == nullptr ? 150 : 110);
   if (made == nullptr) {
     left_->insertWidget(0, figure_, 3);

@@ -44,7 +44,6 @@ bool same_data(const Panel& a, const Panel& b) {
 FigureView::FigureView(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Figure");
-  setMinimumSize(220, 210);
   setMouseTracking(true);
 }
 
@@ -65,6 +64,10 @@ void FigureView::show_figure(const Figure& figure, UnitSet set, const Figure* or
     figure_.panels[i].traces.insert(figure_.panels[i].traces.begin(), beneath.begin(), beneath.end());
   }
   lay_out();
+}
+
+QSize FigureView::minimumSizeHint() const {
+  return {220, int(std::max(210.0, 170 * theme::scale()))};
 }
 
 void FigureView::show_nothing(const QString& sentence) {

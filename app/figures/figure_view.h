@@ -28,6 +28,9 @@ class FigureView : public QWidget {
   bool takes_turns() const { return !turns_.empty(); }
   void show_panel(size_t panel);
 
+  /// Low enough for a small window, high enough to be read at this text size.
+  QSize minimumSizeHint() const override;
+
   bool empty() const { return figure_.empty(); }
   const figure::Layout& layout_shown() const { return layout_; }
   /// Handles that can be dragged, in drawing order.

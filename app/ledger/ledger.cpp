@@ -18,45 +18,8 @@ namespace {
 using parts::qs;
 using theme::Ink;
 
-constexpr double kRow = 62, kTextRow = 40;
-
 double s(double v) {
   return v * theme::scale();
-}
-
-QString limit_words(const ResultValue& r, const Fields& fields, UnitSet set) {
-  if (r.verdict == Verdict::none) return {};
-  auto bound = [&](const std::optional<Reading>& b) {
-    ResultValue copy = r;
-    copy.censored.reset();
-    copy.value = *b->value;
-    return qs(reported(copy, fields, set).number);
-  };
-  const bool min = r.limit.min && r.limit.min->value, max = r.limit.max && r.limit.max->value;
-  const QString range = min && max ? bound(r.limit.min) + "–" + bound(r.limit.max)
-                        : min      ? "≥ " + bound(r.limit.min)
-                                   : "≤ " + bound(r.limit.max);
-  return qs(verdict_word(r.verdict)) + " " + range;
-}
-
-// On one line where it fits, else on two, parted between words; only what two lines cannot hold is cut.
-void draw_name(QPainter& p, const QString& name, QPointF base, double width) {
-  const QFontMetricsF m = p.fontMetrics();
-  if (m.horizontalAdvance(name) <= width) return p.drawText(base, name);
-  QString first;
-  const QStringList words = name.split(' ');
-  qsizetype taken = 0;
-  while (taken < words.size()) {
-    const QString longer = first.isEmpty() ? words[taken] : first + " " + words[taken];
-    if (!first.isEmpty() && m.horizontalAdvance(longer) > width) break;
-    first = longer;
-    ++taken;
-  }
-  const QString rest = words.mid(taken).join(' ');
-  const double half = 0.5 * m.height();
-  if (rest.isEmpty()) return p.drawText(base, m.elidedText(first, Qt::ElideRight, width));
-  p.drawText(base - QPointF(0, half * 0.9), m.elidedText(first, Qt::ElideRight, width));
-  p.drawText(base + QPointF(0, half * 0.9), m.elidedText(rest, Qt::ElideRight, width));
 }
 
 }  // namespace
@@ -81,7 +44,7 @@ void LedgerList::lay_out() {
         hidden = true;
         continue;
       }
-      double h = s(r.is_text() ? kTextRow : r.spec.headline || r.verdict != Verdict::none ? kRow : kTextRow);
+      double h = row_height(r);
       if (qs(r.spec.key) == open_) {
         QTextDocument doc;
         doc.setDefaultFont(theme::words(12));
@@ -151,110 +114,6 @@ QString LedgerList::how_html(const ResultValue& r) const {
              "</span></div>";
   }
   return out;
-}
-
-// Limit range as a green rail, the value as a bar with its uncertainty.
-void LedgerList::paint_scale(QPainter& p, const ResultValue& r, const QRectF& rail) {
-  const auto min = r.limit.min ? r.limit.min->value : std::nullopt,
-             max = r.limit.max ? r.limit.max->value : std::nullopt;
-  double low = r.value - 4 * r.expanded(), high = r.value + 4 * r.expanded();
-  for (const auto& bound : {min, max}) {
-    if (!bound) continue;
-    low = std::min(low, *bound - 3 * r.expanded());
-    high = std::max(high, *bound + 3 * r.expanded());
-  }
-  if (!(high > low)) return;
-  auto x = [&](double v) { return rail.left() + rail.width() * std::clamp((v - low) / (high - low), 0.0, 1.0); };
-  p.setPen(QPen(theme::color(Ink::hairline), 2));
-  p.drawLine(QPointF(rail.left(), rail.center().y()), QPointF(rail.right(), rail.center().y()));
-  if (min || max) {
-    QColor good = theme::color(Ink::meets);
-    good.setAlpha(90);
-    p.fillRect(QRectF(QPointF(min ? x(*min) : rail.left(), rail.center().y() - 3),
-                      QPointF(max ? x(*max) : rail.right(), rail.center().y() + 3)),
-               good);
-  }
-  p.setPen(QPen(theme::color(Ink::quiet), 3));
-  p.drawLine(QPointF(x(r.value - r.expanded()), rail.center().y()),
-             QPointF(x(r.value + r.expanded()), rail.center().y()));
-  p.setPen(QPen(theme::color(Ink::ink), 3));
-  p.drawLine(QPointF(x(r.value), rail.center().y() - 6), QPointF(x(r.value), rail.center().y() + 6));
-}
-
-void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box) {
-  const UnitSet set = bench_->units();
-  const Fields& fields = bench_->record().fields;
-  const bool open = qs(r.spec.key) == open_;
-  if (open) p.fillRect(box, theme::color(Ink::selected));
-  const double left = 12, right = box.right() - 12, base = box.top() + s(24);
-  const bool large = (r.spec.headline || r.verdict != Verdict::none) && !r.is_text();
-  const Printed value = reported(r, fields, set);
-  p.setFont(theme::words(12));
-  const double unit_w = value.unit.empty() ? 0 : p.fontMetrics().horizontalAdvance(qs(value.unit)) + 5;
-  p.setPen(theme::color(Ink::quiet));
-  p.drawText(QPointF(right - unit_w + 5, base), qs(value.unit));
-  const QFont number = theme::numbers(large ? 18 : 13, QFont::Bold);
-  p.setFont(number);
-  p.setPen(theme::color(Ink::ink));
-  const double number_w = p.fontMetrics().horizontalAdvance(qs(value.number));
-  p.drawText(QPointF(right - unit_w - number_w, base), qs(value.number));
-  const double symbol_w =
-      theme::draw_symbol(p, {left, base}, qs(r.spec.symbol), theme::words(13, QFont::DemiBold), theme::color(Ink::ink));
-  const double name_left = left + std::max(symbol_w + 8, s(52.0));
-  p.setFont(theme::words(12));
-  p.setPen(theme::color(Ink::quiet));
-  const double name_w = right - unit_w - number_w - 8 - name_left;
-  if (name_w > 24) draw_name(p, qs(r.spec.name), {name_left, base}, name_w);
-  if (large) {
-    const double y = box.top() + s(46);
-    p.setFont(theme::numbers(11));
-    p.setPen(theme::color(Ink::quiet));
-    double uncertainty_w = 0;
-    if (r.standard_uncertainty > 0) {
-      const QString text = "± " + qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).number);
-      uncertainty_w = p.fontMetrics().horizontalAdvance(text);
-      p.drawText(QPointF(left, y), text);
-    }
-    QString verdict = limit_words(r, fields, set);
-    QColor colour = theme::verdict_color(r.verdict);
-    if (verdict.isEmpty()) {
-      verdict = "no limit";
-      colour = theme::color(Ink::quiet);
-    }
-    if (const auto original = bench_->original())
-      if (const ResultValue* was = original->find(r.spec.key); was && was->value != r.value) {
-        verdict = "was " + qs(reported(*was, fields, set).number);
-        colour = theme::color(Ink::action);
-      }
-    p.setFont(theme::words(12, r.verdict == Verdict::none ? QFont::Normal : QFont::DemiBold));
-    const double w = p.fontMetrics().horizontalAdvance(verdict);
-    p.setPen(colour);
-    p.drawText(QPointF(right - w, y), verdict);
-    double scale_right = right - w - 10;
-    if (r.verdict != Verdict::none) {
-      theme::draw_glyph(p, QRectF(right - w - s(17), y - s(10), s(12), s(12)), r.verdict);
-      scale_right -= s(16);
-    }
-    const double scale_left = left + std::max(s(56), uncertainty_w + 10);
-    if (scale_right - scale_left > 24 && r.standard_uncertainty > 0)
-      paint_scale(p, r, QRectF(scale_left, y - s(10), scale_right - scale_left, s(12)));
-  }
-  if (open) {
-    QTextDocument doc;
-    doc.setDefaultFont(theme::words(12));
-    doc.setHtml("<body style='color:" + theme::color(Ink::ink).name() + "'>" + how_html(r) + "</body>");
-    doc.setTextWidth(width() - 40);
-    const double top = box.top() + s(large ? kRow : kTextRow);
-    p.save();
-    p.setPen(QPen(theme::color(Ink::hairline)));
-    p.setBrush(theme::color(Ink::sheet));
-    p.drawRoundedRect(QRectF(12, top - 2, width() - 24, doc.size().height() + 8), 4, 4);
-    p.translate(20, top + 2);
-    doc.drawContents(&p);
-    p.restore();
-  }
-  p.setPen(theme::color(Ink::hairline));
-  p.drawLine(QPointF(0, box.bottom() - 0.5), QPointF(box.right(), box.bottom() - 0.5));
 }
 
 void LedgerList::paintEvent(QPaintEvent*) {

@@ -38,6 +38,10 @@ class LedgerList : public QWidget {
   void lay_out();
   QString how_html(const ResultValue& r) const;
   void paint_row(QPainter& p, const ResultValue& r, const QRectF& box);
+  double row_height(const ResultValue& r) const;  ///< without its How
+  /// Room for a name beside its value, px; height that it takes under it where that is too little.
+  double name_room(const ResultValue& r) const;
+  double name_under(const ResultValue& r) const;
   QStringList waits_for() const;
   double paint_missing(QPainter* p) const;  ///< without a painter: how high it is
   void paint_scale(QPainter& p, const ResultValue& r, const QRectF& rail);

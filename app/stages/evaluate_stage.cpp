@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "app/theme/parts.h"
+#include "app/theme/flow.h"
 #include "app/theme/theme.h"
 #include "report/export.h"
 
@@ -28,24 +29,15 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   connect(figure_, &FigureView::picked, this, &EvaluateStage::result_picked);
   outer->addWidget(sheet, 1);
 
+  // Schools and buttons flow: they take the lines they need and never make the page wider.
   auto* controls = new QVBoxLayout;
   controls->setSpacing(6);
-  schools_ = new QVBoxLayout;
-  schools_->setSpacing(6);
-  auto* row = new QHBoxLayout;
+  schools_ = new FlowLayout;
   what_if_ = parts::button("What if…", "what-if");
   what_if_->setToolTip("Try settings beside the original; keep or drop them after.");
   keep_ = parts::button("Keep the what-if", "what-if-keep", "primary");
   drop_ = parts::button("Drop it", "what-if-drop");
-  auto* save = parts::button("Save figure…", "figure-save");
-  for (QPushButton* b : {what_if_, keep_, drop_, save}) row->addWidget(b);
-  auto* top = new QHBoxLayout;
-  first_row_ = new QHBoxLayout;
-  first_row_->setSpacing(6);
-  top->addLayout(first_row_);
-  top->addStretch();
-  top->addLayout(row);
-  controls->addLayout(top);
+  save_ = parts::button("Save figure…", "figure-save");
   controls->addLayout(schools_);
   alternatives_ = new AlternativesStrip(bench);
   controls->addWidget(alternatives_);
@@ -53,34 +45,28 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   connect(what_if_, &QPushButton::clicked, bench, [bench] { bench->begin_what_if(); });
   connect(keep_, &QPushButton::clicked, bench, [bench] { bench->keep_preview("what-if kept"); });
   connect(drop_, &QPushButton::clicked, bench, [bench] { bench->drop_preview(); });
-  connect(save, &QPushButton::clicked, this, &EvaluateStage::export_figure);
+  connect(save_, &QPushButton::clicked, this, &EvaluateStage::export_figure);
   connect(bench, &Workbench::evaluation_changed, this, &EvaluateStage::show_evaluation);
   connect(bench, &Workbench::highlighted, this, [this](const QString& key) { figure_->highlight(key.toStdString()); });
 }
 
 void EvaluateStage::rebuild() {
-  parts::clear(schools_);
-  parts::clear(first_row_);
-  chips_.clear();
-  QHBoxLayout* row = nullptr;
-  int width = 0;
-  for (const School& school : bench_->method().schools) {
-    int wanted = QFontMetrics(theme::words(13)).horizontalAdvance(qs(school.label)) + 24;
-    for (const Choice& c : school.choices)
-      wanted += QFontMetrics(theme::words(13, QFont::Medium)).horizontalAdvance(qs(c.label)) + 32;
-    if (row == nullptr || width + wanted > 720) {
-      if (row == nullptr) {
-        row = first_row_;
-      } else {
-        row = new QHBoxLayout;
-        row->setSpacing(6);
-        schools_->addLayout(row);
-      }
-      width = row == first_row_ ? 240 : 0;  // the buttons stand there too
-    } else {
-      row->addSpacing(12);
+  // The buttons stay; what belongs to the method goes.
+  while (QLayoutItem* item = schools_->takeAt(0)) {
+    if (QWidget* w = item->widget(); w != nullptr && w->property("school").toBool()) {
+      w->hide();
+      w->deleteLater();
     }
-    width += wanted;
+    delete item;
+  }
+  chips_.clear();
+  for (const School& school : bench_->method().schools) {
+    // The name and its first choice stay together.
+    auto* head = new QWidget;
+    head->setProperty("school", true);
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
     auto* name = parts::label(qs(school.label), "quiet");
     name->setWordWrap(false);
     row->addWidget(name);
@@ -92,13 +78,17 @@ void EvaluateStage::rebuild() {
       chip->setProperty("path", qs(school.setting));
       chip->setProperty("value", qs(c.value));
       chip->setProperty("first", c.value == school.choices.front().value);
+      chip->setProperty("school", true);
       connect(chip, &QPushButton::clicked, this, [this, spec = *field, c] { bench_->set_field(spec, qs(c.value)); });
-      row->addWidget(chip);
+      const bool first = &c == &school.choices.front();
+      if (first) row->addWidget(chip);
+      if (first) schools_->add_gap(18);
+      schools_->addWidget(first ? head : static_cast<QWidget*>(chip));
       chips_.push_back(chip);
     }
   }
-  for (int i = 0; i < schools_->count(); ++i)
-    if (auto* l = static_cast<QHBoxLayout*>(schools_->itemAt(i)->layout())) l->addStretch();
+  schools_->add_gap(18);
+  for (QPushButton* b : {what_if_, keep_, drop_, save_}) schools_->addWidget(b);
   figure_->highlight("");
   show_evaluation();
   refresh();

@@ -8,6 +8,8 @@
 
 namespace fortitor {
 
+class FlowLayout;
+
 class EvaluateStage : public StagePage {
   Q_OBJECT
 
@@ -31,10 +33,9 @@ class EvaluateStage : public StagePage {
   QHBoxLayout* pictures_;
   std::vector<QPushButton*> picture_buttons_;
   std::string picture_;  ///< id of the figure that is shown; empty: the first
-  QHBoxLayout* first_row_;  ///< of the schools, beside the buttons
-  QVBoxLayout* schools_;
+  FlowLayout* schools_;
   AlternativesStrip* alternatives_ = nullptr;
-  QPushButton *what_if_, *keep_, *drop_;
+  QPushButton *what_if_, *keep_, *drop_, *save_;
   std::vector<QPushButton*> chips_;
 };
 

@@ -1,0 +1,67 @@
+#include "app/theme/flow.h"
+
+#include <algorithm>
+
+namespace fortitor {
+
+FlowLayout::FlowLayout(int gap, QWidget* parent) : QLayout(parent), gap_(gap), next_gap_(gap) {
+  setContentsMargins(0, 0, 0, 0);
+}
+
+FlowLayout::~FlowLayout() {
+  for (const Item& i : items_) delete i.item;
+}
+
+void FlowLayout::addItem(QLayoutItem* item) {
+  items_.push_back({item, next_gap_});
+  next_gap_ = gap_;
+}
+
+void FlowLayout::add_gap(int px) {
+  next_gap_ = px;
+}
+
+QLayoutItem* FlowLayout::itemAt(int index) const {
+  return index >= 0 && index < count() ? items_[size_t(index)].item : nullptr;
+}
+
+QLayoutItem* FlowLayout::takeAt(int index) {
+  if (index < 0 || index >= count()) return nullptr;
+  QLayoutItem* item = items_[size_t(index)].item;
+  items_.erase(items_.begin() + index);
+  return item;
+}
+
+void FlowLayout::setGeometry(const QRect& rect) {
+  QLayout::setGeometry(rect);
+  lay(rect, true);
+}
+
+QSize FlowLayout::minimumSize() const {
+  QSize size;
+  for (const Item& i : items_)
+    if (!i.item->isEmpty()) size = size.expandedTo(i.item->minimumSize());
+  return size;
+}
+
+int FlowLayout::lay(const QRect& rect, bool move) const {
+  int x = rect.left(), y = rect.top(), line = 0;
+  for (const Item& i : items_) {
+    if (i.item->isEmpty()) continue;  // hidden
+    const QSize wanted = i.item->sizeHint();
+    const int width = std::min(wanted.width(), std::max(1, rect.width()));
+    if (x > rect.left() && x + i.gap + width > rect.left() + rect.width()) {
+      x = rect.left();
+      y += line + gap_;
+      line = 0;
+    } else if (x > rect.left()) {
+      x += i.gap;
+    }
+    if (move) i.item->setGeometry({x, y, width, wanted.height()});
+    x += width;
+    line = std::max(line, wanted.height());
+  }
+  return y + line - rect.top();
+}
+
+}  // namespace fortitor
