@@ -25,11 +25,11 @@ int series(const std::vector<std::string>& files, const std::string& wanted, boo
   TestRecord settings;
   settings.series = records.front().series;
   if (!wanted.empty()) settings.fields.set("settings.result", wanted);
-  const std::string key = series_key(*method, settings);
   std::vector<Evaluation> evaluations;
   for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
   std::vector<SeriesPiece> pieces;
   for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
+  const std::string key = series_key(*method, settings, pieces);
   const Evaluation e = series_evaluate(*method, pieces, settings);
   const ResultSpec spec = *method->result(key);
   auto value = [&](const char* k) -> std::optional<double> {

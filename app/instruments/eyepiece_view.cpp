@@ -1,6 +1,7 @@
 #include "app/instruments/eyepiece_view.h"
 
 #include <QDragEnterEvent>
+#include <QFileDialog>
 #include <QFileInfo>
 #include <QInputDialog>
 #include <QMimeData>
@@ -121,6 +122,11 @@ void EyepieceView::move_line(int which, double to) {
 }
 
 bool EyepieceView::take_key(const QKeyEvent& event) {
+  if (event.key() == Qt::Key_P) {
+    const QString path = QFileDialog::getOpenFileName(this, "Photograph of an indent", {}, "Pictures (*.png *.jpg *.jpeg *.bmp)");
+    if (!path.isEmpty()) take_photograph(path);
+    return true;
+  }
   if (empty()) return false;
   const bool coarse = event.modifiers() & Qt::ShiftModifier;
   const double step = coarse ? 10 : 0.5;
@@ -164,7 +170,7 @@ bool EyepieceView::advance() {
 }
 
 QString EyepieceView::keys() const {
-  return "← → move the line, with Shift by ten; L takes the other; ↑ ↓ focus; Enter keeps";
+  return "← → move the line, with Shift by ten; L takes the other; ↑ ↓ focus; P a photograph; Enter keeps";
 }
 
 QRectF EyepieceView::circle() const {

@@ -173,6 +173,7 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
         if (task.stopped()) return;
         std::vector<SeriesPiece> pieces;
         for (size_t i = 0; i < view->records.size(); ++i) pieces.push_back({&view->records[i], &view->evaluations[i]});
+        view->key = series_key(*view->method, view->settings, pieces);
         view->judged = series_evaluate(*view->method, pieces, view->settings);
       },
       [this, ticket, view] { take(ticket, view); });

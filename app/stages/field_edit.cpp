@@ -179,6 +179,15 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     connect(choice_, &QComboBox::activated, this,
             [this] { host_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);
+  } else if (field.kind == FieldKind::flag) {
+    choice_ = new QComboBox;
+    choice_->setProperty("key", qs(field.path));
+    choice_->setAccessibleName(qs(field.label));
+    choice_->addItem("no", "");
+    choice_->addItem("yes", "true");
+    connect(choice_, &QComboBox::activated, this,
+            [this] { host_->set_field(field_, choice_->currentData().toString()); });
+    layout->addWidget(choice_);
   } else {
     line_ = new QLineEdit;
     line_->setProperty("key", qs(field.path));
@@ -247,7 +256,8 @@ void FieldEdit::refresh() {
   refresh_mark();
   const Fields& fields = host_->record().fields;
   if (choice_ != nullptr) {
-    const int at = choice_->findData(qs(fields.text(field_.path)));
+    const bool yes = field_.kind == FieldKind::flag && fields.flag(field_.path);
+    const int at = choice_->findData(yes ? QString("true") : qs(fields.text(field_.path)));
     choice_->setCurrentIndex(std::max(0, at));
     return;
   }

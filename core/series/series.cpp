@@ -174,9 +174,16 @@ Schema series_schema(const Method& method) {
   return s;
 }
 
-std::string series_key(const Method& method, const TestRecord& settings) {
+std::string series_key(const Method& method, const TestRecord& settings, const std::vector<SeriesPiece>& pieces) {
   const std::string chosen = settings.fields.text("settings.result");
-  return chosen.empty() || !method.result(chosen) ? method.series.key : chosen;
+  if (!chosen.empty() && method.result(chosen)) return chosen;
+  auto any_has = [&](const std::string& key) {
+    return std::any_of(pieces.begin(), pieces.end(), [&](const SeriesPiece& p) { return p.evaluation->find(key) != nullptr; });
+  };
+  if (any_has(method.series.key)) return method.series.key;
+  for (const std::string& key : method.limit_keys)
+    if (any_has(key)) return key;
+  return method.series.key;
 }
 
 Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json) {
@@ -195,7 +202,7 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
   Evaluation e;
   e.method = method.id;
   e.specimen = settings.series;
-  const std::string key = series_key(method, settings);
+  const std::string key = series_key(method, settings, pieces);
   const auto spec = method.result(key);
   if (!spec) return e;
   const series::Numbers numbers = series::numbers_of(method, *spec, pieces);

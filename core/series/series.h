@@ -12,8 +12,9 @@ namespace fortitor {
 /// What the settings of a series may hold: the result looked at, what the method adds, what holds for all pieces.
 Schema series_schema(const Method& method);
 
-/// The key looked at under these settings: the one chosen, else the method's first.
-std::string series_key(const Method& method, const TestRecord& settings);
+/// The key looked at under these settings: the one chosen, else the method's first. Where pieces are at hand and none
+/// has the method's first (a traverse has no mean hardness), the first of its limit keys that some piece has.
+std::string series_key(const Method& method, const TestRecord& settings, const std::vector<SeriesPiece>& pieces = {});
 
 /// Reads and writes the settings of a series as the book keeps them.
 Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json);

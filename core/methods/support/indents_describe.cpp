@@ -131,7 +131,7 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
   before.spread_limit = after.spread_limit = 0;
   add(of_piece(before));
   add(of_piece(after));
-  add(of_piece(flag("run.new_indenter", "New indenter, anvil or block since the last reading", Stage::prepare)));
+  add(of_piece(flag("run.new_indenter", "New indenter, anvil or block", Stage::prepare)));
   add(choice("settings.first_reading", "First reading after a change", Stage::evaluate,
              {{"aside", "set aside"}, {"keep", "keep"}}, true));
   std::vector<Choice> scales = {{"none", "no other scale"}};
