@@ -101,6 +101,16 @@ void CallOutPanel::set_method(const Method& method) {
     buttons_.push_back(b);
     ++n;
   }
+  for (const RowMark& m : w.marks) {
+    auto* b = new QPushButton(QString(QChar(m.key)) + "  " + qs(m.label));
+    b->setObjectName("calloutKey");
+    b->setProperty("key", QString("key-") + QChar(m.key));
+    b->setFocusPolicy(Qt::NoFocus);
+    connect(b, &QPushButton::clicked, this, [this, key = m.key] { emit key_wanted(key); });
+    grid->addWidget(b, n / 4, n % 4, Qt::AlignLeft);
+    buttons_.push_back(b);
+    ++n;
+  }
   grid->setColumnStretch(3, 1);
 }
 
@@ -179,6 +189,8 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   kept_ = rows.size();
   auto shown = [&](const Row& row, const FieldSpec& f) -> QString {
     if (!row.has(f.path)) return "–";
+    if (f.kind == FieldKind::flag) return row.cells.flag(f.path) ? "yes" : "–";
+    if (f.kind == FieldKind::choice || f.kind == FieldKind::text) return qs(row.cells.text(f.path));
     if (f.kind == FieldKind::readings) {
       if (const auto v = cell_value(row, f, r)) return qs(significant(*v / bare_unit(f, set).factor, 4));
       const Readings list = row.cells.readings(f.path);

@@ -302,8 +302,19 @@ bool CallOutSheet::key(int k) {
       broke();
       return true;
     case Qt::Key_E: end_run(); return true;
-    default: return false;
+    default: return mark(k);
   }
+}
+
+bool CallOutSheet::mark(int k) {
+  const Rows& rows = bench_->record().run.rows(now_.table.id);
+  for (const RowMark& m : now_.table.marks) {
+    if (k != m.key || rows.empty()) continue;
+    const size_t row = table_->chosen() ? chosen_row() : rows.size() - 1;
+    change(row_name(row) + ": " + qs(m.label), [&](TestRecord& r) { call_out::mark(bench_->method(), r, row, m); });
+    return true;
+  }
+  return false;
 }
 
 void CallOutSheet::keep() {

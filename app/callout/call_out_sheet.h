@@ -34,6 +34,8 @@ class CallOutSheet : public QWidget {
 
  private:
   bool key(int key);
+  /// Puts a mark of the table on the row in hand.
+  bool mark(int key);
   void keep();
   void keep_note();
   void missed();

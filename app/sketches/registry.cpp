@@ -3,6 +3,7 @@
 #include "app/sketches/bar_sketches.h"
 #include "app/sketches/bench_sketches.h"
 #include "app/sketches/hardness_sketches.h"
+#include "app/sketches/impact_sketches.h"
 #include "app/sketches/machine_sketches.h"
 #include "app/sketches/piece_sketches.h"
 
@@ -23,6 +24,8 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "shaft-sizes") return std::make_unique<ShaftSketch>(Scene::sizes);
   if (name == "shaft-broken") return std::make_unique<ShaftSketch>(Scene::broken);
   if (name == "torsion-bench") return std::make_unique<TorsionBenchSketch>();
+  if (name == "swing") return std::make_unique<SwingSketch>();
+  if (name == "notched-bar") return std::make_unique<NotchedBarSketch>();
   if (name == "indent-map") return std::make_unique<IndentMapSketch>(false);
   if (name == "indent-map-sizes") return std::make_unique<IndentMapSketch>(true);
   if (name == "reference-block") return std::make_unique<ReferenceBlockSketch>(false);

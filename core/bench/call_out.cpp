@@ -10,10 +10,15 @@ namespace {
 
 using Phase = CallOut::Phase;
 
+// Words and ticks of a row come by marks, places by the plan: only numbers are asked for.
+bool asks_for(const FieldSpec& c) {
+  return !c.planned && (c.kind == FieldKind::quantity || c.kind == FieldKind::readings);
+}
+
 // First column of a row that has not been asked for yet.
 bool asked(const Row& row, const TableSpec& table, size_t& column) {
   for (size_t c = 0; c < table.columns.size(); ++c)
-    if (!table.columns[c].planned && !cell_complete(row, table.columns[c])) {
+    if (asks_for(table.columns[c]) && !cell_complete(row, table.columns[c])) {
       column = c;
       return true;
     }
@@ -56,7 +61,7 @@ CallOut call_out_of(const Method& method, const TestRecord& record, const Evalua
   }
   if (!t.control) {
     c.last_done = rows.size() >= t.usual && c.row == rows.size();
-    while (c.column < t.columns.size() && t.columns[c.column].planned) ++c.column;
+    while (c.column < t.columns.size() && !asks_for(t.columns[c.column])) ++c.column;
   } else {
     c.step = t.first_step(record);
     if (c.row == rows.size() && !rows.empty()) {
@@ -131,7 +136,7 @@ void re_read(const Method& method, TestRecord& record, size_t at) {
   Row& row = rows[at];
   std::string before;
   for (const FieldSpec& c : method.keyed_table()->for_record(record).columns) {
-    if (c.planned || !row.has(c.path)) continue;
+    if (!asks_for(c) || !row.has(c.path)) continue;
     for (const Reading& r : row.cells.readings(c.path))
       before += (before.empty() ? "" : ", ") + (r.missed() ? std::string("missed") : r.typed);
     row.cells.erase(c.path);
@@ -150,6 +155,21 @@ void note(const Method& method, TestRecord& record, size_t at, const std::string
   if (at >= rows.size() || text.empty()) return;
   std::string& n = rows[at].note;
   n += (n.empty() ? "" : "; ") + text;
+}
+
+void mark(const Method& method, TestRecord& record, size_t at, const RowMark& m) {
+  Rows& rows = rows_of(method, record);
+  const FieldSpec* column = method.keyed_table()->column(m.column);
+  if (at >= rows.size() || column == nullptr) return;
+  Fields& cells = rows[at].cells;
+  const bool flag = column->kind == FieldKind::flag;
+  const bool on = flag ? cells.flag(m.column) : cells.text(m.column) == m.value;
+  if (on)
+    cells.erase(m.column);
+  else if (flag)
+    cells.set(m.column, true);
+  else
+    cells.set(m.column, m.value);
 }
 
 void cracking(TestRecord& record, const CallOut& now, double seconds) {

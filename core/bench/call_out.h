@@ -42,6 +42,8 @@ void re_read(const Method& method, TestRecord& record, size_t row);
 /// Turns the doubt about a row on or off.
 void doubt(const Method& method, TestRecord& record, size_t row);
 void note(const Method& method, TestRecord& record, size_t row, const std::string& text);
+/// Puts a mark on a row, or takes it off again.
+void mark(const Method& method, TestRecord& record, size_t row, const RowMark& mark);
 /// Cracking heard on the way to the stop asked for, `seconds` after the run began.
 void cracking(TestRecord& record, const CallOut& now, double seconds);
 /// The piece broke on the way to the stop asked for: keeps the bracket and ends the run.

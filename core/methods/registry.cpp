@@ -12,6 +12,8 @@
 #include "core/methods/hardness_knoop/hardness_knoop.h"
 #include "core/methods/hardness_rockwell/hardness_rockwell.h"
 #include "core/methods/hardness_vickers/hardness_vickers.h"
+#include "core/methods/impact_pendulum/impact_pendulum.h"
+#include "core/methods/impact_tension/impact_tension.h"
 #include "core/methods/method.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
 #include "core/methods/support/equipment.h"
@@ -45,7 +47,7 @@ std::span<const Method* const> all() {
   static const std::array list = {&tension_metal(), &tension_plastic(), &tension_composite(), &compression_solid(),
                                   &crush_shell(),   &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
                                   &torsion_bar(),   &density(),       &hardness_rockwell(), &hardness_brinell(),  &hardness_vickers(),
-                                  &hardness_knoop()};
+                                  &hardness_knoop(), &impact_pendulum(), &impact_tension()};
   return list;
 }
 

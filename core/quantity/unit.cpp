@@ -113,6 +113,7 @@ std::string_view dimension_phrase(Dimension d) {
     case D::frequency: return "a frequency";
     case D::impact_area: return "an energy per area";
     case D::impact_width: return "an energy per length";
+    case D::impact_strength: return "an energy per area";
     case D::density: return "a density";
     case D::stiffness: return "a stiffness";
     case D::force_rate: return "a force rate";
@@ -174,6 +175,8 @@ const Unit& display_unit(Dimension d, UnitSet set, double magnitude) {
     case D::frequency: return unit(m >= 1e4 ? "kHz" : "Hz", D::frequency);
     case D::impact_area:
       return us ? unit("ft·lbf/in²", D::impact_area) : unit(kgf ? "kgf·m/cm²" : "J/cm²", D::impact_area);
+    case D::impact_strength:
+      return us ? unit("ft·lbf/in²", D::impact_strength) : unit("kJ/m²", D::impact_strength);
     case D::impact_width: return unit(us ? "ft·lbf/in" : "J/m", D::impact_width);
     case D::density: return unit("kg/m³", D::density);
     case D::stiffness:

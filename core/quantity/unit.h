@@ -31,6 +31,7 @@ enum class Dimension {
   frequency,
   impact_area,
   impact_width,
+  impact_strength,
   density,
   stiffness,
   force_rate,

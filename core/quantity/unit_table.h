@@ -100,6 +100,11 @@ constexpr std::array kUnits = {
     Unit{"kJ/m²", D::impact_area, 0.1},
     Unit{"kgf·m/cm²", D::impact_area, kG0},
     Unit{"ft·lbf/in²", D::impact_area, kFoot* kLbf / 1000 / (kInch * kInch / 100), 0, true},
+    // Plastics are reported in kJ/m²; the same units, counted from another one.
+    Unit{"kJ/m²", D::impact_strength, 1},
+    Unit{"J/cm²", D::impact_strength, 10},
+    Unit{"J/mm²", D::impact_strength, 1000},
+    Unit{"ft·lbf/in²", D::impact_strength, 10 * kFoot* kLbf / 1000 / (kInch * kInch / 100), 0, true},
     Unit{"J/m", D::impact_width, 1},
     Unit{"ft·lbf/in", D::impact_width, kFoot* kLbf / kInch, 0, true},
     Unit{"kg/m³", D::density, 1},

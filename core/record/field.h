@@ -94,6 +94,12 @@ struct SegmentSpec {
   std::vector<ChannelSpec> channels;
 };
 
+/// A letter that says something of the row in hand without a number: "J" jammed, "U" did not break.
+struct RowMark {
+  char key = 0;
+  std::string column, value, label;  ///< value as typed; "true" of a flag
+};
+
 /// Rows of readings: stops of a loading ladder, indents, blows, points. With a control column it is worked as a
 /// call-out sheet (the control is set from row to row), without one as a tally (row after row).
 struct TableSpec {
@@ -108,6 +114,7 @@ struct TableSpec {
   bool ends_in_break = false;   ///< B ends the run
   bool may_crack = false;       ///< cracking can be heard before the break
   bool read_unloaded = false;   ///< the columns are read again after unloading ("run.unload.…")
+  std::vector<RowMark> marks = {};
   std::string instrument;       ///< what rows are read on ("eyepiece", "dial"): the window draws it; empty: typed alone
   /// Plain lists a record may hold instead of rows: key under "run", column that its values fill.
   std::vector<std::pair<std::string, std::string>> lists = {};

@@ -198,8 +198,11 @@ std::string series_settings_to_json(const Method& method, const TestRecord& sett
 }
 
 Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings) {
-  if (method.series.evaluate) return method.series.evaluate(pieces, settings);
   Evaluation e;
+  if (method.series.evaluate) {
+    e = method.series.evaluate(pieces, settings);
+    if (!e.results.empty()) return e;  // else too little for it yet: the statistics of one result, and why
+  }
   e.method = method.id;
   e.specimen = settings.series;
   const std::string key = series_key(method, settings, pieces);

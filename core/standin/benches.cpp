@@ -16,7 +16,7 @@ const Bench* find_bench(const std::string& id) {
   static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),   &torsion_bench(),
                                   &polymer_frame(),   &laminate_frame(), &sandwich_frame(), &press(),
                                   &shell_press(),     &scale_bench(),    &microhardness_bench(), &hardness_bench(),
-                                  &brinell_bench()};
+                                  &brinell_bench(),    &pendulum_bench()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;
@@ -112,7 +112,7 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
       if (!machine->act()) break;
     auto shows = machine->read();
     for (const FieldSpec& c : call_out_of(m, r, nullptr).table.columns) {
-      if (c.planned) continue;
+      if (c.planned || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings)) continue;
       std::string text = shows.count(c.path) ? shows[c.path] : std::string();
       for (const std::string& part : parts_of(text))
         call_out::keep(r, call_out_of(m, r, nullptr), part.empty() ? Reading{} : read_keyed(part, c).value());

@@ -9,7 +9,7 @@ _fortitorctl() {
     evaluate) mapfile -t COMPREPLY < <(compgen -W "--json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
     series) mapfile -t COMPREPLY < <(compgen -W "--key --json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
     import) mapfile -t COMPREPLY < <(compgen -W "--method --json --help" -- "$current"; compgen -f -- "$current") ;;
-    simulate) mapfile -t COMPREPLY < <(compgen -W "tension-metal flexure-beam poisson-gauge torsion-bar tension-plastic tension-composite flatwise-tension compression-solid crush-shell density hardness-rockwell hardness-brinell hardness-vickers hardness-knoop --fault --seed --out --material --rate --stop-force --forget-zero --leave-extensometer --help" -- "$current") ;;
+    simulate) mapfile -t COMPREPLY < <(compgen -W "tension-metal flexure-beam poisson-gauge torsion-bar tension-plastic tension-composite flatwise-tension compression-solid crush-shell density hardness-rockwell hardness-brinell hardness-vickers hardness-knoop impact-pendulum impact-tension --fault --seed --out --material --rate --stop-force --forget-zero --leave-extensometer --help" -- "$current") ;;
     hardness) mapfile -t COMPREPLY < <(compgen -W "HRC HRB HV HBW HRA HK HR15N HR30N HR45N --help" -- "$current") ;;
     report) mapfile -t COMPREPLY < <(compgen -W "--job --out --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     check) mapfile -t COMPREPLY < <(compgen -W "--head --certificate --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;

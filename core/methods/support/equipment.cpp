@@ -123,6 +123,13 @@ void judge_calibration(Evaluation& e, const TestRecord& r, const std::vector<Equ
       .asks_first = true;
 }
 
+EquipmentSlot pendulum() {
+  return slot("pendulum", "Pendulum",
+              {quantity("equipment.pendulum.capacity", "Pendulum, energy", D::energy, Stage::set_up, "", "From its plate."),
+               quantity("equipment.pendulum.height", "Height of its axis", D::length, Stage::set_up, "",
+                        "How far the swing reaches: nobody stands there.")});
+}
+
 EquipmentSlot hardness_machine(bool dead_weight) {
   const Stage at = Stage::set_up;
   std::vector<FieldSpec> more = {accuracy("equipment.hardness_machine.class", "Force class", {"0.5", "1"},

@@ -14,6 +14,7 @@ EquipmentSlot caliper();
 EquipmentSlot strain_gauges();
 EquipmentSlot indicator();
 EquipmentSlot scale();
+EquipmentSlot pendulum();
 /// `dead_weight`: plates hang on it, each with the force that it adds at the indenter.
 EquipmentSlot hardness_machine(bool dead_weight);
 

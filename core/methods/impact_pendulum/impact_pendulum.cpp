@@ -1,0 +1,342 @@
+#include "core/methods/impact_pendulum/impact_pendulum.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/methods/impact_pendulum/model.h"
+#include "core/methods/support/skeleton.h"
+
+namespace fortitor::pendulum {
+
+using namespace ledger;
+using blows::Blow;
+using D = Dimension;
+
+double depth_of(const std::string& notch) {
+  static const std::map<std::string, double> depths = {{"V2", 2}, {"V2.54", 2.54}, {"U2", 2}, {"U3", 3},
+                                                       {"U5", 5}, {"K5", 5},       {"H5", 5}};
+  const auto it = depths.find(notch);
+  return it == depths.end() ? 0 : it->second;
+}
+
+bool State::bounds() const {
+  const auto counted = set.counted();
+  return std::any_of(counted.begin(), counted.end(), [](const Blow* b) { return b->unbroken; });
+}
+
+double State::area_of(const Blow& b) const {
+  const double l = std::isfinite(b.ligament) ? b.ligament : ligament, w = std::isfinite(b.width) ? b.width : breadth;
+  return l * w;
+}
+
+State look_at(const TestRecord& record, const Shifts& shifts) {
+  State s;
+  const Fields& f = record.fields;
+  s.set = blows::set_of(record, shifts);
+  if (const std::string a = f.text("specimen.arrangement"); !a.empty()) s.arrangement = a;
+  if (const std::string n = f.text("specimen.notch"); !n.empty()) s.notch = n;
+  const Dim ligament = dimension_of(f, "specimen.ligament", "l", "ligament");
+  const Dim width = dimension_of(f, "specimen.section.width", "b", "width");
+  const Dim thickness = dimension_of(f, "specimen.section.thickness", "h", "thickness");
+  const double b = width.mean + shift(shifts, width.path), h = thickness.mean + shift(shifts, thickness.path);
+  if (ligament.given()) s.ligament = ligament.mean + shift(shifts, ligament.path);
+  if (width.given() && thickness.given()) {
+    // The height is what ligament and notch make up together; the breadth is the other side, whichever was typed first.
+    const double height = s.ligament + depth_of(s.notch);
+    const bool swapped = std::isfinite(height) && std::abs(b - height) + 0.1 < std::abs(h - height);
+    s.breadth = swapped ? h : b;
+    if (!ligament.given() && s.notch == "none") s.ligament = swapped ? b : h;
+  } else if (width.given()) {
+    s.breadth = b;
+  }
+  if (s.plastic()) {
+    std::map<std::string, int> looks;
+    for (const Blow& blow : s.set.all)
+      if (blow.counts && !blow.unbroken) ++looks[blow.look];
+    // Of as many the more complete break is taken: C before H before P.
+    for (const char* look : {"C", "H", "P", ""})
+      if (looks.count(look) != 0 && (s.commonest.empty() || looks[look] > looks[s.commonest])) s.commonest = look;
+    for (Blow& blow : s.set.all)
+      if (blow.unbroken || blow.look != s.commonest) blow.counts = false;
+  } else if (f.text("settings.unbroken") == "exclude") {
+    for (Blow& blow : s.set.all)
+      if (blow.unbroken) blow.counts = false;
+  }
+  return s;
+}
+
+std::string symbol_of(const TestRecord& record, const State& s) {
+  const char letter = s.notch.empty() ? 'V' : s.notch[0];
+  std::string text = s.notch == "none" ? "K" : std::string("K") + letter;
+  if (const auto striker = record.fields.number("specimen.striker")) text += *striker < 5 ? "₂" : "₈";
+  if (std::isfinite(s.set.available) && std::abs(s.set.available - 300) > 10) text += " " + significant(s.set.available, 3);
+  if ((letter == 'U' || letter == 'K' || letter == 'H') && s.notch != "none" && depth_of(s.notch) != 2)
+    text += "/" + plain_number(depth_of(s.notch), 3);
+  return text;
+}
+
+namespace {
+
+double mean_of(const std::vector<double>& v) {
+  double sum = 0;
+  for (double x : v) sum += x;
+  return v.empty() ? NAN : sum / double(v.size());
+}
+
+// Mean of an optional cell over the blows that count.
+double mean_cell(const TestRecord& record, const State& s, const char* column) {
+  std::vector<double> v;
+  for (const Blow* b : s.set.counted())
+    if (const auto x = record.run.rows(blows::kTable)[b->row].number(column)) v.push_back(*x);
+  return mean_of(v);
+}
+
+std::vector<double> energies(const State& s) {
+  std::vector<double> out;
+  for (const Blow* b : s.set.counted()) out.push_back(b->energy);
+  return out;
+}
+
+}  // namespace
+
+Values compute(const TestRecord& record, const State&, const Shifts& shifts) {
+  const State s = look_at(record, shifts);
+  Values v;
+  std::vector<double> k = energies(s), per_area, per_width;
+  put(v, "available", s.set.available);
+  if (k.empty()) return v;
+  const double scatter = 1 + shift(shifts, "scatter");
+  for (const Blow* b : s.set.counted()) {
+    per_area.push_back(b->energy / s.area_of(*b));
+    const double w = std::isfinite(b->width) ? b->width : s.breadth;
+    per_width.push_back(b->energy / w);
+  }
+  put(v, "energy", mean_of(k) * scatter);
+  std::sort(k.begin(), k.end());
+  if (!s.plastic()) {
+    put(v, "energy_min", k[0]);
+    if (k.size() > 1) put(v, "energy_second", k[1]);
+    put(v, "kc", mean_of(per_area) * 100 * scatter);  // J/mm² as J/cm²
+  } else {
+    put(v, "a_izod_j_per_m", mean_of(per_width) * 1e3 * scatter);
+    put(v, "a_izod_kj_per_m2", mean_of(per_area) * 1e3 * scatter);
+  }
+  if (k.size() > 1) {
+    double sum = 0;
+    for (double x : k) sum += (x - mean_of(k)) * (x - mean_of(k));
+    put(v, "energy_sd", std::sqrt(sum / double(k.size() - 1)));
+  }
+  put(v, "shear_percent", mean_cell(record, s, "shear"));
+  put(v, "lateral_expansion", mean_cell(record, s, "lateral_expansion"));
+  put(v, "bend_angle", mean_cell(record, s, "bend_angle"));
+  return v;
+}
+
+std::vector<ResultSpec> specs(const TestRecord& record) {
+  const State s = look_at(record);
+  std::vector<ResultSpec> out;
+  auto add = [&](const char* key, std::string symbol, const char* name, D d, bool headline, int figures = 3) {
+    ResultSpec r;
+    r.key = key;
+    r.symbol = std::move(symbol);
+    r.name = name;
+    r.dimension = d;
+    r.headline = headline;
+    r.figures = figures;
+    out.push_back(r);
+  };
+  add("energy", s.plastic() ? "K" : symbol_of(record, s), "absorbed energy, mean of the set", D::energy, true);
+  add("energy_min", "K_min", "least energy of the set", D::energy, true);
+  add("energy_second", "K_2", "second least energy", D::energy, false);
+  add("a_izod_j_per_m", "a_w", "impact energy over width", D::impact_width, true);
+  add("a_izod_kj_per_m2", "a_iN", "impact strength over the ligament", D::impact_strength, true);
+  add("kc", "KC", "energy over the area under the notch", D::impact_area, false);
+  add("energy_sd", "s", "scatter of the blows, s", D::energy, false, 2);
+  add("available", "K_p", "energy of the hammer", D::energy, false);
+  add("shear_percent", "SA", "shear fracture appearance, mean", D::elongation, true);
+  add("lateral_expansion", "LE", "lateral expansion, mean", D::length, true);
+  add("bend_angle", "α_b", "bend of the rejoined halves, mean", D::angle, false);
+  add("toughness_look", "", "look of the halves", D::none, false);
+  add("designation", "", "designation", D::none, true);
+  out.back().printed = true;
+  return out;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& values) {
+  const double value = get(values, key);
+  std::vector<Step> steps;
+  auto add = [&](std::string expression, std::string with, D d, std::string source = {}) {
+    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
+  };
+  const std::string n = std::to_string(s.set.counted().size());
+  if (key == "energy" || key == "energy_min" || key == "energy_second") {
+    if (key == "energy")
+      for (const Blow* b : s.set.counted()) {
+        if (!b->by_angles || steps.size() > 4) continue;
+        const Row& row = record.run.rows(blows::kTable)[b->row];
+        const double start = row.number("alpha").value_or(s.set.swing.start.value_or(NAN));
+        steps.push_back({"K = m·g·L_p·(cos β − cos α) − loss·(α + β)/(α + β₀)",
+                         "m·g·L_p = " + significant(s.set.swing.moment(), 4) + " J, α = " + si(start, D::angle, 4) +
+                             ", β = " + si(row.number("beta").value_or(NAN), D::angle, 4) + ", free swing's loss " +
+                             significant(blows::free_loss(s.set.swing), 3) + " J",
+                         b->energy, D::energy, "ISO 148-2"});
+      }
+    add(key == "energy" ? "K = ΣK/n" : key == "energy_min" ? "least of the set" : "second least of the set",
+        "n = " + n + " blows that count", D::energy);
+  }
+  if (key == "kc") add("KC = K/A", "A = ligament · breadth, " + significant(s.ligament * s.breadth, 4) + " mm²", D::impact_area);
+  if (key == "a_izod_j_per_m") add("a = K/b", "of each piece; n = " + n, D::impact_width, "ASTM D256");
+  if (key == "a_izod_kj_per_m2") add("a = K/(b·l)", "of each piece; n = " + n, D::impact_strength, "ISO 180");
+  if (key == "energy_sd") add("s = √(Σ(K − K̄)²/(n − 1))", "n = " + n, D::energy);
+  if (key == "available")
+    add(record.fields.has("specimen.available_energy") ? "as entered" : "m·g·L_p·(1 − cos α)", "", D::energy);
+  if (key == "shear_percent" || key == "lateral_expansion" || key == "bend_angle")
+    add("mean of the blows", "", key == "shear_percent" ? D::elongation : key == "bend_angle" ? D::angle : D::length);
+  return steps;
+}
+
+void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
+  blows::inputs_common(s.set, inputs);
+  Section sizes;
+  for (const auto& [path, symbol] : {std::pair{"specimen.ligament", "l"}, {"specimen.section.width", "b"}, {"specimen.section.thickness", "h"}})
+    if (const Dim d = dimension_of(record.fields, path, symbol, symbol); d.given()) sizes.dims.push_back(d);
+  section_inputs(sizes, record.fields.number("equipment.caliper.resolution").value_or(0), inputs);
+}
+
+void words(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  if (s.bounds())
+    for (const char* key : {"energy", "energy_min", "energy_second", "kc"})
+      if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
+  // One blow may lie below the limit of the mean, none below 70 % of it (ISO 148-1, annex; EN 10025).
+  const auto limit = record.limits.find("energy");
+  if (limit != record.limits.end() && limit->second.min && limit->second.min->value) {
+    Reading seventy = *limit->second.min;
+    seventy.value = 0.7 * *seventy.value;
+    seventy.typed = plain_number(*seventy.value, 5) + " J";
+    if (ResultValue* r = e.find("energy_min")) r->limit.min = seventy;
+    if (ResultValue* r = e.find("energy_second")) r->limit.min = limit->second.min;
+  }
+  const double bend = get(v, "bend_angle");
+  if (std::isfinite(bend)) {
+    const double degrees = bend * 180 / M_PI;
+    add_text(e, specs(record), "toughness_look", degrees > 160 ? "brittle" : degrees < 120 ? "tough" : "mixed",
+             {{"bend of the rejoined halves", si(bend, D::angle, 3), bend, D::angle, "near 180° brittle, near 100° tough"}});
+  }
+  const auto t = record.fields.number("specimen.temperature");
+  const ResultValue* energy = e.find("energy");
+  if (energy == nullptr) return;
+  const std::string at = t ? " at " + si(*t, D::temperature, 3) : std::string();
+  if (s.plastic()) {
+    add_text(e, specs(record), "designation", "notched cantilever" + at,
+             {{"cantilever, notch " + s.notch, "energy over width (J/m) and over the ligament (kJ/m²) are two schools",
+               energy->value, D::energy, "ISO 180, ASTM D256"}});
+    return;
+  }
+  const std::string symbol = symbol_of(record, s);
+  std::string parts = "K energy";
+  if (s.notch != "none") parts += ", " + s.notch.substr(0, 1) + " the notch, " + plain_number(depth_of(s.notch), 3) + " mm deep";
+  if (const auto striker = record.fields.number("specimen.striker"))
+    parts += ", " + plain_number(*striker, 2) + " mm the striker's radius";
+  if (std::isfinite(s.set.available))
+    parts += std::abs(s.set.available - 300) > 10 ? ", " + significant(s.set.available, 3) + " J the hammer"
+                                                  : ", 300 J the hammer, so not written";
+  add_text(e, specs(record), "designation", symbol + (s.bounds() ? " ≥ " : " = ") + significant(energy->value, 3) + " J" + at,
+           {{symbol + at, parts, energy->value, D::energy, "ISO 148-1"}});
+}
+
+namespace {
+
+std::string name_of(const Blow& b) {
+  return b.piece.empty() ? std::to_string(b.row + 1) : b.piece;
+}
+
+void judge_single(Evaluation& e, const TestRecord& record, const State& s) {
+  const auto it = record.limits.find("energy");
+  if (it == record.limits.end() || !it->second.min || !it->second.min->value || s.plastic()) return;
+  const double limit = *it->second.min->value;
+  std::string below, far;
+  size_t count = 0;
+  for (const Blow* b : s.set.counted()) {
+    if (b->energy >= limit) continue;
+    ++count;
+    below += (below.empty() ? "" : ", ") + name_of(*b) + " (" + significant(b->energy, 3) + " J)";
+    if (b->energy < 0.7 * limit) far += (far.empty() ? "" : ", ") + name_of(*b) + " (" + significant(b->energy, 3) + " J)";
+  }
+  if (count < 2 && far.empty()) return;
+  raise(e, "single-value", Severity::check,
+        (far.empty() ? "Blows " + below + " lie below " + significant(limit, 3) + " J; one may."
+                     : "Blow " + far + " lies below " + significant(0.7 * limit, 3) + " J, 70 % of the limit.") +
+            " The set fails, whatever its mean.",
+        {{"limit", limit}, {"below", double(count)}}, {}, "energy_min");
+}
+
+}  // namespace
+
+void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  blows::judge_common(e, record, s.set, "energy");
+  judge_single(e, record, s);
+  std::string unbroken;
+  size_t pieces = 0;
+  for (const Blow& b : s.set.all) {
+    pieces += std::isfinite(b.energy) && !b.jammed;
+    if (b.unbroken) unbroken += (unbroken.empty() ? "" : ", ") + name_of(b);
+  }
+  if (!unbroken.empty())
+    raise(e, "not-broken", Severity::check,
+          "Piece " + unbroken + " did not break: " +
+              (s.plastic() ? "its energy is none of a break and is left out."
+               : s.bounds() ? "its energy is a lower bound, and so is the mean."
+                            : "it is left out, as chosen."),
+          {}, s.plastic() ? std::vector<Remedy>{}
+                          : std::vector<Remedy>{{"exclude", "Leave it out", {{"settings.unbroken", "exclude"}}},
+                                                {"accept", "Keep it as a bound", {}, true}},
+          "energy");
+  if (!s.plastic()) return;
+  std::map<std::string, int> looks;
+  for (const Blow& b : s.set.all)
+    if (!b.look.empty() && !b.unbroken && !b.jammed) ++looks[b.look];
+  if (looks.size() > 1) {
+    std::string list;
+    for (const auto& [look, n] : looks) list += (list.empty() ? "" : ", ") + std::to_string(n) + " " + look;
+    raise(e, "break-types-mixed", Severity::check,
+          "The breaks are mixed (" + list + "): only those of the commonest look, " + s.commonest + ", are averaged.", {}, {},
+          "a_izod_j_per_m");
+  }
+  if (pieces > 0 && pieces < 5)
+    raise(e, "few-pieces", Severity::check,
+          std::to_string(pieces) + (pieces == 1 ? " piece was" : " pieces were") + " struck; plastics want at least five.",
+          {{"pieces", double(pieces)}}, {}, "a_izod_j_per_m");
+}
+
+void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
+  e.row_values = {blows::energies(s.set)};
+  Figure f = blows::figure_of(e, s.set, "energy", "energy");
+  if (!f.empty()) e.figures.push_back(std::move(f));
+}
+
+}  // namespace fortitor::pendulum
+
+namespace fortitor::methods {
+
+const Method& impact_pendulum() {
+  static const Method method = [] {
+    using namespace fortitor::pendulum;
+    Parts<State> parts;
+    parts.describe = describe;
+    parts.results = specs;
+    parts.look = [](const TestRecord& r) { return look_at(r); };
+    parts.compute = compute;
+    parts.how = how;
+    parts.inputs = add_inputs;
+    parts.words = words;
+    parts.findings = add_findings;
+    parts.figures = figures;
+    parts.doubted = {"energy"};
+    parts.no_budget = {"energy_sd", "shear_percent", "lateral_expansion", "bend_angle"};
+    return method_of("impact-pendulum", "Pendulum impact", "Impact", "ISO 148-1, ISO 180, ASTM E23, ASTM D256", parts);
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods

@@ -1,0 +1,173 @@
+// The transition over the sets of a series: every blow of every set, the curve through them with its band, the
+// temperatures that are asked for, where the next set belongs.
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "core/methods/impact_pendulum/model.h"
+#include "core/statistics/transition.h"
+
+namespace fortitor::pendulum {
+
+using namespace ledger;
+using D = Dimension;
+using statistics::TransitionFit;
+
+namespace {
+
+struct Points {
+  std::vector<double> t, k;
+  size_t bounds = 0;  ///< blows that did not break: not fitted
+  size_t temperatures = 0;
+};
+
+Points points_of(const std::vector<SeriesPiece>& pieces) {
+  Points p;
+  std::set<double> seen;
+  for (const SeriesPiece& piece : pieces) {
+    const auto t = piece.record->fields.number("specimen.temperature");
+    if (!t || !piece.record->fields.text("settings.series.left_out").empty() ||
+        piece.evaluation->verdict == Verdict::void_test)
+      continue;
+    for (const blows::Blow& b : blows::set_of(*piece.record).all) {
+      if (!b.counts) continue;
+      if (b.unbroken) {
+        ++p.bounds;
+        continue;
+      }
+      p.t.push_back(*t);
+      p.k.push_back(b.energy);
+      seen.insert(*t);
+    }
+  }
+  p.temperatures = seen.size();
+  return p;
+}
+
+ResultSpec spec_of(const char* key, const char* symbol, const char* name, D d) {
+  ResultSpec r;
+  r.key = key;
+  r.symbol = symbol;
+  r.name = name;
+  r.dimension = d;
+  r.figures = 3;
+  return r;
+}
+
+Figure figure_of(const TransitionFit& f, const Points& p) {
+  Figure figure;
+  figure.id = "transition";
+  figure.title = "energy over temperature";
+  Panel panel;
+  panel.name = "Transition";
+  panel.x = {"temperature", D::temperature};
+  panel.x.with_zero = false;
+  panel.y = {"energy", D::energy};
+  const auto [cold, warm] = std::minmax_element(p.t.begin(), p.t.end());
+  const double room = 0.1 * (*warm - *cold), from = *cold - room, to = *warm + room;
+  Trace band, curve, blows;
+  band.kind = Trace::Kind::area;
+  band.tone = 6;
+  band.pale = true;
+  for (int i = 0; i <= 80; ++i) {
+    const double t = from + (to - from) * i / 80, half = 2 * f.widening() * f.error_at(t);
+    curve.x.push_back(t);
+    curve.y.push_back(f.at(t));
+    if (!std::isfinite(half)) continue;
+    band.x.push_back(t);
+    band.y.push_back(f.at(t) + half);
+    band.base.push_back(std::max(0.0, f.at(t) - half));
+  }
+  blows.kind = Trace::Kind::points;
+  blows.x = p.t;
+  blows.y = p.k;
+  panel.traces = {band, curve, blows};
+  for (const auto& [key, energy] : {std::pair{"t27j", 27.0}, {"t41j", 41.0}, {"t50", 0.5 * (f.upper + f.lower)}}) {
+    const double t = f.temperature_at(energy);
+    if (!std::isfinite(t)) continue;
+    Mark m;
+    m.kind = Mark::Kind::point;
+    m.key = key;
+    m.label = key == std::string("t50") ? "mid" : significant(energy, 2) + " J";
+    m.points = {{t, energy}};
+    m.drop_line = true;
+    m.on_demand = key == std::string("t41j");
+    panel.marks.push_back(m);
+  }
+  figure.panels.push_back(std::move(panel));
+  return figure;
+}
+
+}  // namespace
+
+Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& settings) {
+  Evaluation e;
+  e.method = "impact-pendulum";
+  e.specimen = settings.series;
+  const Points p = points_of(pieces);
+  if (p.t.size() < 2 || p.temperatures < 2) return e;  // sets at one temperature are no transition
+  const auto fit = p.temperatures >= 6 ? statistics::fit_transition(p.t, p.k) : std::nullopt;
+  if (!fit) {
+    raise(e, "few-temperatures", Severity::note,
+          "A transition wants blows at six temperatures or more; there are " + std::to_string(p.temperatures) + ".",
+          {{"temperatures", double(p.temperatures)}}, {}, "energy");
+    return e;
+  }
+  const TransitionFit& f = *fit;
+  const auto [least, most] = std::minmax_element(p.k.begin(), p.k.end());
+  const double height = f.upper - f.lower;
+  const bool foot = *least <= f.lower + 0.1 * height, top = *most >= f.upper - 0.1 * height;
+  const std::string curve = "L = " + significant(f.lower, 4) + " J, U = " + significant(f.upper, 4) + " J, T₀ = " +
+                            si(f.t0, D::temperature, 4) + ", C = " + significant(f.c, 4) + " K";
+  auto add = [&](ResultSpec spec, double value, double error, std::string expression, std::optional<Censoring> bound = {}) {
+    if (!std::isfinite(value)) return;
+    ResultValue r;
+    r.spec = std::move(spec);
+    r.value = value;
+    if (!bound && std::isfinite(error)) r.standard_uncertainty = error * f.widening();
+    r.censored = bound;
+    r.how = {{std::move(expression), curve, value, r.spec.dimension,
+              "tanh through " + std::to_string(f.n) + " blows, s = " + significant(f.scatter, 3) +
+                  " J; Oldfield 1975, errors from the Jacobian"}};
+    if (r.standard_uncertainty > 0)
+      r.budget = {{"scatter of the blows about the curve", error, f.widening(), r.standard_uncertainty}};
+    e.results.push_back(std::move(r));
+  };
+  auto at = [&](const char* key, const char* symbol, const char* name, double energy) {
+    const double t = f.temperature_at(energy);
+    // Below what was seen of the curve its foot is a guess.
+    add(spec_of(key, symbol, name, D::temperature), t, f.error_of_temperature(energy), "K(T) = " + significant(energy, 3) + " J");
+  };
+  at("t27j", "T_27J", "temperature for 27 J", 27);
+  at("t41j", "T_41J", "temperature for 41 J", 41);
+  add(spec_of("t50", "T_mid", "middle of the transition", D::temperature), f.t0, f.error_of(2), "K(T₀) = (U + L)/2");
+  // A shelf nobody has reached lies beyond the last blow: that much is known of it.
+  add(spec_of("upper_shelf", "U", "upper shelf", D::energy), top ? f.upper : *most, f.error_of(1),
+      top ? "U of the curve" : "largest energy seen", top ? std::nullopt : std::optional(Censoring{true, 0, 0}));
+  add(spec_of("lower_shelf", "L", "lower shelf", D::energy), foot ? f.lower : *least / 2, f.error_of(0),
+      foot ? "L of the curve" : "below the least energy seen",
+      foot ? std::nullopt : std::optional(Censoring{false, 0, *least}));
+  if (!foot || !top)
+    raise(e, "shelves-unseen", Severity::check,
+          std::string("The blows do not reach within 10 % of the ") + (!foot && !top ? "shelves" : foot ? "upper shelf" : "lower shelf") +
+              ": the curve guesses there. Strike further sets " + (foot ? "warmer." : top ? "colder." : "colder and warmer."),
+          {{"least", *least}, {"most", *most}}, {}, foot ? "upper_shelf" : "lower_shelf");
+  // The next set belongs where the band is widest between the shelves, in steps of five.
+  const auto [cold, warm] = std::minmax_element(p.t.begin(), p.t.end());
+  double next = NAN, widest = 0;
+  for (double t = 5 * std::floor((*cold - 20) / 5); t <= *warm + 20; t += 5) {
+    const double width = f.error_at(t);
+    if (std::isfinite(width) && width > widest) widest = width, next = t;
+  }
+  if (!foot) next = 5 * std::floor((*cold - 20) / 5);
+  add(spec_of("next_temperature", "T_next", "temperature of the next set", D::temperature), next, NAN,
+      foot ? "where the band is widest" : "colder than any set: the foot is unseen");
+  if (p.bounds > 0)
+    raise(e, "not-broken", Severity::note,
+          std::to_string(p.bounds) + (p.bounds == 1 ? " piece" : " pieces") + " did not break and are not fitted.",
+          {{"bounds", double(p.bounds)}}, {}, "upper_shelf");
+  e.figures.push_back(figure_of(f, p));
+  return e;
+}
+
+}  // namespace fortitor::pendulum

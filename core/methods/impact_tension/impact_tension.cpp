@@ -1,0 +1,185 @@
+#include "core/methods/impact_tension/impact_tension.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/support/blows.h"
+#include "core/methods/support/equipment.h"
+#include "core/methods/support/fields.h"
+#include "core/methods/support/skeleton.h"
+
+namespace fortitor::impact_tension {
+namespace {
+
+using namespace ledger;
+using D = Dimension;
+
+struct State {
+  blows::Set set;
+  Section section;
+};
+
+State look(const TestRecord& record, const Shifts& shifts) {
+  return {blows::set_of(record, shifts), section_of(record.fields, shifts)};
+}
+
+double mean(const blows::Set& set) {
+  const auto counted = set.counted();
+  double sum = 0;
+  for (const blows::Blow* b : counted) sum += b->energy;
+  return counted.empty() ? NAN : sum / double(counted.size());
+}
+
+Values compute(const TestRecord& record, const State&, const Shifts& shifts) {
+  const State s = look(record, shifts);
+  Values v;
+  const double energy = mean(s.set) * (1 + shift(shifts, "scatter"));
+  put(v, "available", s.set.available);
+  put(v, "energy", energy);
+  if (s.section.area > 0) put(v, "kt", energy / s.section.area * 100);  // J/mm² as J/cm²
+  double least = HUGE_VAL;
+  for (const blows::Blow* b : s.set.counted()) least = std::min(least, b->energy);
+  put(v, "energy_min", least);
+  return v;
+}
+
+std::vector<ResultSpec> specs(const TestRecord&) {
+  std::vector<ResultSpec> out;
+  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline) {
+    ResultSpec r;
+    r.key = key;
+    r.symbol = symbol;
+    r.name = name;
+    r.dimension = d;
+    r.headline = headline;
+    r.figures = 3;
+    out.push_back(r);
+  };
+  add("kt", "KT", "energy over the section", D::impact_area, true);
+  add("energy", "K", "absorbed energy, mean of the set", D::energy, true);
+  add("energy_min", "K_min", "least energy of the set", D::energy, false);
+  add("available", "K_p", "energy of the hammer", D::energy, false);
+  add("arrangement", "", "how it was done", D::none, true);
+  out.back().printed = true;
+  return out;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord&, const State& s, const Values& values) {
+  const double value = get(values, key);
+  if (key == "kt") {
+    std::vector<Step> steps = s.section.how;
+    steps.push_back({"KT = K/S₀", si(get(values, "energy"), D::energy, 4) + " / " + significant(s.section.area, 4) + " mm²",
+                     value, D::impact_area, "mean of the set over the section"});
+    return steps;
+  }
+  if (key == "energy")
+    return {{"K = ΣK/n", "n = " + std::to_string(s.set.counted().size()) + " blows that count", value, D::energy, ""}};
+  if (key == "energy_min") return {{"least of the set", "", value, D::energy, ""}};
+  return {{"as entered, or m·g·L_p·(1 − cos α)", "", value, D::energy, ""}};
+}
+
+void inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& out) {
+  blows::inputs_common(s.set, out);
+  section_inputs(s.section, record.fields.number("equipment.caliper.resolution").value_or(0), out);
+}
+
+bool bounds(const State& s) {
+  const auto counted = s.set.counted();
+  return std::any_of(counted.begin(), counted.end(), [](const blows::Blow* b) { return b->unbroken; });
+}
+
+void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  if (bounds(s))
+    for (const char* key : {"kt", "energy", "energy_min"})
+      if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
+  if (e.find("energy") == nullptr) return;
+  std::string text = "pulled by the hammer, ends screwed into hammer and cross-piece";
+  if (const auto t = record.fields.number("specimen.temperature")) text += ", at " + si(*t, D::temperature, 3);
+  add_text(e, specs(record), "arrangement", text,
+           {{"no designation is fixed", "the report says how it was done", 0, D::none, ""}});
+}
+
+void findings(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  dimension_findings(s.section.dims, 0.01, 3, e.findings);
+  blows::judge_common(e, record, s.set, "kt");
+  if (bounds(s))
+    raise(e, "not-broken", Severity::check, "A piece did not break: its energy is a lower bound, and so is the mean.", {}, {},
+          "kt");
+}
+
+void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
+  e.row_values = {blows::energies(s.set)};
+  Figure f = blows::figure_of(e, s.set, "energy", "energy");
+  if (!f.empty()) e.figures.push_back(std::move(f));
+}
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  if (const std::string missing = section_of(r.fields).missing; !missing.empty()) p.blocking.push_back(missing);
+  if (!r.fields.number("specimen.temperature")) p.blocking.push_back("Enter the temperature of the pieces.");
+  return p;
+}
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = common();
+  blows::describe_common(m);
+  for (FieldSpec f : section_fields({"round", "flat"}, Stage::measure)) m.fields.push_back(std::move(f));
+  m.equipment.push_back(equipment::caliper());
+  auto& s = m.stages;
+  s[0] = {"Like bars at one temperature, each with its mark.", {"Threads cut true: a bar that sits askew bends."}, {"Cold baths burn: gloves and tongs."}, {}};
+  s[1] = {"The section, three times.", {"Enter goes to the next reading, M says it was missed."}, {}, {}};
+  s[2] = {"Hammer, cross-piece, free swing.",
+          {"Screw the bar into hammer and cross-piece hand-tight.", "Swing once without a piece: it shows friction and air."},
+          {"The cross-piece is thrown: closed guards, nobody beside the anvil.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"screwed", "Bar screwed in to its shoulder", false},
+           {"guards", "Guards closed, path clear on both sides", true},
+           {"away", "Nobody within the swing", true}}};
+  s[3] = {"One blow after the other. Stand clear until the hammer hangs still.",
+          {"Space lets the stand-in strike.", "J: a half jammed. U: it did not break."},
+          {"Nobody inside the swing until the hammer hangs still."},
+          {}};
+  s[4] = {"The halves.", {"Where it broke, and how."}, {}, {}};
+  s[5] = {"Energy over the section.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.prepare_sketch = m.after_sketch = "tagged-bar";
+  m.run_sketch = m.setup_sketch = "swing";
+  m.measure_sketch = "bar";
+  m.standin = "pendulum-bench";
+  m.limit_keys = {"kt", "energy"};
+  m.measure_keys = {};
+  m.after_keys = {"kt", "energy"};
+  m.series.key = "kt";
+  m.wording = {"The halves come after the blows.", "Blows stand here, one after the other.",
+               "All pieces are struck. Look at the halves at After.", "halves to look at",
+               "While they are sorted on the bench.", "Hammer and free swing", "Measure on the stand-in"};
+  m.plan = plan;
+  finish(m);
+}
+
+}  // namespace
+}  // namespace fortitor::impact_tension
+
+namespace fortitor::methods {
+
+const Method& impact_tension() {
+  static const Method method = [] {
+    using namespace fortitor::impact_tension;
+    Parts<State> parts;
+    parts.describe = describe;
+    parts.results = specs;
+    parts.look = [](const TestRecord& r) { return look(r, {}); };
+    parts.compute = compute;
+    parts.how = how;
+    parts.inputs = inputs;
+    parts.words = words;
+    parts.findings = findings;
+    parts.figures = figures;
+    parts.doubted = {"kt"};
+    return method_of("impact-tension", "Impact tension", "Impact tension", "ISO 8256", parts);
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods

@@ -1,0 +1,257 @@
+#include "core/methods/support/blows.h"
+
+#include <algorithm>
+
+#include "core/methods/support/equipment.h"
+#include "core/methods/support/fields.h"
+
+namespace fortitor::blows {
+
+using namespace fortitor::ledger;
+using D = Dimension;
+
+namespace {
+
+constexpr double kDegree = M_PI / 180;
+
+std::string joule(double v) {
+  return significant(v, 4) + " J";
+}
+
+}  // namespace
+
+Swing swing_of(const Fields& f) {
+  Swing s;
+  s.mass = f.number("run.pendulum.mass").value_or(0);
+  s.length = f.number("run.pendulum.length").value_or(0);
+  if (const auto a = f.number("run.free_swing.alpha")) s.start = *a;
+  if (const auto b = f.number("run.free_swing.beta")) s.free_rise = *b;
+  return s;
+}
+
+double free_loss(const Swing& s) {
+  return s.start && s.free_rise ? s.moment() * (std::cos(*s.free_rise) - std::cos(*s.start)) : NAN;
+}
+
+double energy_of_swing(const Swing& s, double start, double rise) {
+  double energy = s.moment() * (std::cos(rise) - std::cos(start));
+  const double loss = free_loss(s);
+  if (std::isfinite(loss)) energy -= loss * (start + rise) / (*s.start + *s.free_rise);
+  return energy;
+}
+
+std::vector<const Blow*> Set::counted() const {
+  std::vector<const Blow*> out;
+  for (const Blow& b : all)
+    if (b.counts) out.push_back(&b);
+  return out;
+}
+
+Set set_of(const TestRecord& record, const Shifts& shifts) {
+  Set s;
+  s.swing = swing_of(record.fields);
+  s.swing.mass *= 1 + shift(shifts, "moment");
+  const double off = shift(shifts, "angle"), scale = 1 + shift(shifts, "machine"), read = shift(shifts, "scale");
+  if (const auto entered = record.fields.number("specimen.available_energy"))
+    s.available = *entered;
+  else if (s.swing.known() && s.swing.start)
+    s.available = s.swing.moment() * (1 - std::cos(*s.swing.start));
+  const Rows& rows = record.run.rows(kTable);
+  for (size_t i = 0; i < rows.size(); ++i) {
+    const Row& row = rows[i];
+    Blow b;
+    b.row = i;
+    b.piece = row.cells.text("piece");
+    b.look = row.cells.text("break");
+    b.jammed = row.cells.flag("jammed");
+    b.unbroken = b.look == "N";
+    b.from_bath = row.number("from_bath").value_or(NAN);
+    b.ligament = row.number("ligament").value_or(NAN);
+    b.width = row.number("width").value_or(NAN);
+    if (const auto energy = row.number("energy")) {
+      b.energy = *energy * scale + read;
+      if (const Reading* r = row.reading("energy")) s.resolution = s.resolution > 0 ? std::min(s.resolution, r->resolution) : r->resolution;
+    } else if (const auto rise = row.number("beta"); rise && s.swing.known()) {
+      const auto own = row.number("alpha");
+      const auto start = own ? own : s.swing.start;
+      if (start) {
+        b.energy = energy_of_swing(s.swing, *start, *rise + off) * scale;
+        b.by_angles = true;
+      }
+    }
+    b.counts = row.used() && std::isfinite(b.energy) && !b.jammed;
+    s.all.push_back(b);
+  }
+  return s;
+}
+
+void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const std::string& key) {
+  std::string over, under, late, jammed;
+  auto name = [&](std::string& list, const Blow& b) {
+    list += (list.empty() ? "" : ", ") + (b.piece.empty() ? std::to_string(b.row + 1) : b.piece);
+  };
+  double most = 0, least = HUGE_VAL, latest = 0;
+  for (const Blow& b : set.all) {
+    if (b.jammed) name(jammed, b);
+    if (!b.counts) continue;
+    if (b.energy > 0.8 * set.available) name(over, b), most = std::max(most, b.energy);
+    if (b.energy < 0.1 * set.available) name(under, b), least = std::min(least, b.energy);
+    if (b.from_bath > 5 + 1e-9) name(late, b), latest = std::max(latest, b.from_bath);
+  }
+  if (!jammed.empty())
+    raise(e, "jammed", Severity::note,
+          "Blow " + jammed + ": a half stuck between hammer and anvil. That energy is no property of the piece and does "
+          "not count.",
+          {}, {}, key);
+  if (!over.empty())
+    raise(e, "over-capacity", Severity::check,
+          "Blow " + over + " took " + joule(most) + ", more than 80 % of the " + joule(set.available) +
+              " available: the hammer is nearly stopped. Use a heavier one, or report it as approximate.",
+          {{"energy", most}, {"available", set.available}}, {}, key);
+  if (!under.empty())
+    raise(e, "under-scale", Severity::note,
+          "Blow " + under + " took " + joule(least) + ", less than a tenth of the " + joule(set.available) +
+              " available: a lighter hammer reads it better.",
+          {{"energy", least}, {"available", set.available}}, {}, key);
+  const double loss = free_loss(set.swing);
+  if (std::isfinite(loss) && set.available > 0 && loss > 0.005 * set.available)
+    raise(e, "friction", Severity::check,
+          "The free swing lost " + joule(loss) + ", " + percent(loss / set.available) +
+              " of the scale; half a per cent is allowed. It is taken off every blow in proportion; look to bearings and "
+              "pointer.",
+          {{"loss", loss}}, {}, key);
+  const auto temperature = record.fields.number("specimen.temperature");
+  if (!late.empty() && temperature && std::abs(*temperature - 23) > 5)
+    raise(e, "late-from-bath", Severity::check,
+          "Blow " + late + " fell " + significant(latest, 2) + " s after leaving the bath; 5 s are allowed. The piece was "
+          "not at " + si(*temperature, D::temperature, 3) + " any more.",
+          {{"seconds", latest}}, {}, key);
+  if (!temperature && std::any_of(set.all.begin(), set.all.end(), [](const Blow& b) { return b.counts; }))
+    raise(e, "temperature-missing", Severity::check,
+          "The temperature of the pieces is not entered: an impact energy says nothing without it.", {}, {}, key);
+}
+
+void inputs_common(const Set& set, std::vector<UncertainInput>& inputs) {
+  using Shape = UncertainInput::Shape;
+  const std::vector<const Blow*> counted = set.counted();
+  if (counted.empty()) return;
+  const bool angles = std::any_of(counted.begin(), counted.end(), [](const Blow* b) { return b->by_angles; });
+  if (set.resolution > 0) inputs.push_back({"scale", "scale, half of its digit", rectangular(set.resolution / 2)});
+  if (angles) {
+    inputs.push_back({"angle", "rise, read to 0.1°", rectangular(0.1 * kDegree)});
+    inputs.push_back({"moment", "m·g·L_p, 0.5 %", rectangular(0.005)});
+  }
+  inputs.push_back({"machine", "machine, 1 % (ISO 148-2, indirect verification not entered)", rectangular(0.01)});
+  if (counted.size() < 2) return;
+  double mean = 0, sum = 0;
+  for (const Blow* b : counted) mean += b->energy / double(counted.size());
+  for (const Blow* b : counted) sum += (b->energy - mean) * (b->energy - mean);
+  const double n = double(counted.size()), sd = std::sqrt(sum / (n - 1));
+  inputs.push_back({"scatter", "scatter of " + std::to_string(counted.size()) + " blows",
+                    mean > 0 ? of_few(sd / std::sqrt(n), counted.size() + 1) / mean : 0, Shape::normal});
+}
+
+void describe_common(Method& m) {
+  using namespace fortitor::fields;
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  const Stage set_up = Stage::set_up;
+  add(quantity("specimen.temperature", "Temperature of the pieces", D::temperature, Stage::prepare, "T",
+               "Of bath or chamber; always said with the result.", true));
+  add(of_series(quantity("specimen.available_energy", "Energy of the hammer", D::energy, set_up, "",
+                         "From its plate; or computed from mass, length and start.")));
+  add(of_series(quantity("specimen.striker", "Radius of the striker", D::length, set_up, "", "2 or 8 mm.")));
+  add(of_series(quantity("run.pendulum.mass", "Mass of the hammer", D::mass, set_up, "m", "Only where angles are read.")));
+  add(of_series(quantity("run.pendulum.length", "Length of the pendulum", D::length, set_up, "L_p")));
+  for (const auto& [path, label, symbol] : {std::tuple{"run.free_swing.alpha", "Start", "α"},
+                                            {"run.free_swing.beta", "Rise of the free swing", "β₀"}})
+    add(of_series(quantity(path, label, D::angle, set_up, symbol, "Without a piece, today.")));
+  add(of_series(choice("settings.reads", "The machine shows", set_up, {{"energy", "energy"}, {"angle", "rise"}}, true)));
+  add(of_series(number("settings.blows", "Pieces of the set", Stage::prepare, "Three for metals, five or ten for plastics.")));
+  add(of_series(choice("settings.bath", "Pieces come from", Stage::prepare,
+                       {{"air", "the room"}, {"liquid", "a bath"}, {"gas", "a chamber"}}, true)));
+  add(of_series(choice("settings.looks", "Read on the halves", set_up, {{"no", "nothing"}, {"yes", "shear, expansion, bend"}},
+                       true)));
+  m.equipment.push_back(equipment::pendulum());
+  TableSpec t;
+  t.id = kTable;
+  t.label = "Blows";
+  t.row = "blow";
+  auto only = [](FieldSpec f, const char* path, const char* value, bool otherwise = false) {
+    f.when_path = path;
+    f.when_value = value;
+    f.when_default = otherwise;
+    return f;
+  };
+  FieldSpec piece = text("piece", "piece", Stage::run);
+  FieldSpec energy = only(quantity("energy", "energy", D::energy, Stage::run, "K"), "settings.reads", "energy", true);
+  FieldSpec beta = only(column("beta", "rise", D::angle), "settings.reads", "angle");
+  FieldSpec alpha = column("alpha", "start", D::angle);
+  FieldSpec bath = only(quantity("from_bath", "from the bath", D::time, Stage::run, "t"), "settings.bath", "liquid");
+  bath.may_be_zero = energy.may_be_zero = true;
+  piece.planned = alpha.planned = true;
+  beta.symbol = "β";
+  FieldSpec shear = only(quantity("shear", "shear", D::elongation, Stage::run), "settings.looks", "yes");
+  FieldSpec expansion = only(quantity("lateral_expansion", "lateral expansion", D::length, Stage::run), "settings.looks", "yes");
+  FieldSpec bend = only(quantity("bend_angle", "bend", D::angle, Stage::run), "settings.looks", "yes");
+  shear.may_be_zero = expansion.may_be_zero = true;
+  FieldSpec look = choice("break", "break", Stage::run, {{"C", "complete"}, {"H", "hinge"}, {"P", "partial"}, {"N", "none"}});
+  FieldSpec jammed = flag("jammed", "jammed", Stage::run);
+  FieldSpec ligament = quantity("ligament", "ligament", D::length, Stage::run), width = quantity("width", "width", D::length, Stage::run);
+  ligament.planned = width.planned = true;
+  t.columns = {piece, energy, beta, bath, shear, expansion, bend, look, jammed, alpha, ligament, width};
+  t.instruction = "Let it hang still, put the piece in, stand clear, let go";
+  t.usual = 3;
+  // Pieces are numbered as they come; plastics want five of them, metals three.
+  t.planned_rows = [](const TestRecord& r) {
+    const auto wanted = r.fields.number("settings.blows");
+    const bool plastic = r.fields.text("specimen.arrangement") == "cantilever-plastic";
+    std::vector<Fields> rows(size_t(std::clamp(wanted.value_or(plastic ? 5 : 3), 1.0, 100.0)));
+    for (size_t i = 0; i < rows.size(); ++i) rows[i].set("piece", std::to_string(i + 1));
+    return rows;
+  };
+  t.marks = {{'J', "jammed", "true", "jammed"}, {'U', "break", "N", "did not break"}};
+  m.tables = {t};
+}
+
+RowValue energies(const Set& set) {
+  RowValue each{kTable, "energy", "K", D::energy, {}};
+  for (const Blow& b : set.all) each.values.push_back(b.energy);
+  return each;
+}
+
+Figure figure_of(const Evaluation& e, const Set& set, const std::string& key, const std::string& label) {
+  Figure f;
+  f.id = "blows";
+  f.title = "energy by blow";
+  Panel p;
+  p.name = "Blows";
+  p.x = {"blow", D::none, Axis::Scale::category};
+  p.y = {label, D::energy};
+  Trace t;
+  t.kind = Trace::Kind::points;
+  for (const Blow& b : set.all) {
+    p.x.categories.push_back(b.piece.empty() ? std::to_string(b.row + 1) : b.piece);
+    if (!std::isfinite(b.energy)) continue;
+    t.x.push_back(double(b.row));
+    t.y.push_back(b.energy);
+    t.hollow.push_back(!b.counts);
+    t.bound.push_back(b.unbroken ? 1 : 0);
+  }
+  if (t.x.empty()) return {};
+  p.traces.push_back(std::move(t));
+  if (const ResultValue* r = e.find(key)) {
+    Mark mean;
+    mean.kind = Mark::Kind::level;
+    mean.key = key;
+    mean.label = "mean";
+    mean.points = {{0, r->value}};
+    mean.value = r->value;
+    mean.dimension = D::energy;
+    mean.tone = Mark::Tone::main;
+    p.marks.push_back(mean);
+  }
+  f.panels.push_back(std::move(p));
+  return f;
+}
+
+}  // namespace fortitor::blows

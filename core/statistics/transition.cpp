@@ -1,0 +1,147 @@
+#include "core/statistics/transition.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <set>
+#include <unsupported/Eigen/NonLinearOptimization>
+#include <unsupported/Eigen/NumericalDiff>
+
+#include "core/statistics/sample.h"
+
+namespace fortitor::statistics {
+namespace {
+
+using Vector4 = Eigen::Matrix<double, 4, 1>;
+
+double curve(double lower, double upper, double t0, double c, double t) {
+  return 0.5 * (upper + lower) + 0.5 * (upper - lower) * std::tanh((t - t0) / c);
+}
+
+// The bounds are kept by what is fitted: the logarithms of L, U − L and C.
+struct Bounded {
+  using Scalar = double;
+  enum { InputsAtCompileTime = Eigen::Dynamic, ValuesAtCompileTime = Eigen::Dynamic };
+  using InputType = Eigen::VectorXd;
+  using ValueType = Eigen::VectorXd;
+  using JacobianType = Eigen::MatrixXd;
+  const std::vector<double>&t, &k;
+  double scale;  ///< temperatures are fitted in units of their span
+
+  int inputs() const { return 4; }
+  int values() const { return int(t.size()); }
+  static std::array<double, 4> natural(const Eigen::VectorXd& p, double scale) {
+    const double lower = std::exp(std::clamp(p[0], -25.0, 20.0));
+    return {lower, lower + std::exp(std::clamp(p[1], -25.0, 20.0)), p[2] * scale,
+            std::exp(std::clamp(p[3], -8.0, 8.0)) * scale};
+  }
+  int operator()(const Eigen::VectorXd& p, Eigen::VectorXd& residual) const {
+    const auto [lower, upper, t0, c] = natural(p, scale);
+    for (int i = 0; i < values(); ++i)
+      residual[i] = curve(lower, upper, t0, c, t[size_t(i)]) - k[size_t(i)];
+    return 0;
+  }
+};
+
+}  // namespace
+
+double TransitionFit::at(double t) const {
+  return curve(lower, upper, t0, c, t);
+}
+
+double TransitionFit::temperature_at(double energy) const {
+  const double share = (2 * energy - upper - lower) / (upper - lower);
+  return std::abs(share) < 1 ? t0 + c * std::atanh(share) : NAN;
+}
+
+double TransitionFit::error_of(size_t i) const {
+  return std::sqrt(std::max(0.0, covariance[i][i]));
+}
+
+double TransitionFit::widening() const {
+  const double dof = double(n) - 4;
+  return dof < 1 ? NAN : t_quantile(0.97725, dof) / 2;
+}
+
+namespace {
+
+double spread(const TransitionFit& f, const std::array<double, 4>& gradient) {
+  double sum = 0;
+  for (size_t i = 0; i < 4; ++i)
+    for (size_t k = 0; k < 4; ++k) sum += gradient[i] * f.covariance[i][k] * gradient[k];
+  return std::sqrt(std::max(0.0, sum));
+}
+
+std::array<double, 4> gradient_at(const TransitionFit& f, double t) {
+  const double z = (t - f.t0) / f.c, th = std::tanh(z), slope = 0.5 * (f.upper - f.lower) * (1 - th * th);
+  return {0.5 * (1 - th), 0.5 * (1 + th), -slope / f.c, -slope * z / f.c};
+}
+
+}  // namespace
+
+double TransitionFit::error_at(double t) const {
+  return spread(*this, gradient_at(*this, t));
+}
+
+double TransitionFit::error_of_temperature(double energy) const {
+  const double t = temperature_at(energy);
+  if (!std::isfinite(t)) return NAN;
+  const double z = (t - t0) / c, th = std::tanh(z), slope = 0.5 * (upper - lower) * (1 - th * th) / c;
+  return slope > 0 ? error_at(t) / slope : NAN;
+}
+
+std::optional<TransitionFit> fit_transition(const std::vector<double>& temperature, const std::vector<double>& energy) {
+  std::vector<double> t, k;
+  for (size_t i = 0; i < std::min(temperature.size(), energy.size()); ++i)
+    if (std::isfinite(temperature[i]) && std::isfinite(energy[i])) {
+      t.push_back(temperature[i]);
+      k.push_back(energy[i]);
+    }
+  if (t.size() < 5 || std::set<double>(t.begin(), t.end()).size() < 4) return std::nullopt;
+  const auto [cold, warm] = std::minmax_element(t.begin(), t.end());
+  const auto [least, most] = std::minmax_element(k.begin(), k.end());
+  const double span = *warm - *cold, height = *most - *least;
+  if (!(span > 0) || !(height > 0)) return std::nullopt;
+  const Bounded wanted{t, k, span};
+  Eigen::NumericalDiff<Bounded> with_slopes(wanted);
+  std::optional<TransitionFit> best;
+  double least_sum = HUGE_VAL;
+  // From several places: a transition that lies at the end of the data has more than one valley.
+  for (double place : {0.25, 0.5, 0.75})
+    for (double width : {0.1, 0.3}) {
+      Eigen::VectorXd p(4);
+      p << std::log(std::max(*least * 0.9, 0.5)), std::log(height), (*cold + place * span) / span, std::log(width);
+      Eigen::LevenbergMarquardt<Eigen::NumericalDiff<Bounded>> lm(with_slopes);
+      lm.parameters.maxfev = 4000;
+      lm.parameters.xtol = lm.parameters.ftol = 1e-13;
+      lm.minimize(p);
+      if (!p.allFinite()) continue;
+      const double sum = lm.fvec.squaredNorm();
+      if (!(sum < least_sum * (1 - 1e-9))) continue;
+      least_sum = sum;
+      TransitionFit f;
+      const auto [lower, upper, t0, c] = Bounded::natural(p, span);
+      f.lower = lower, f.upper = upper, f.t0 = t0, f.c = c;
+      best = f;
+    }
+  if (!best) return std::nullopt;
+  TransitionFit& f = *best;
+  f.n = t.size();
+  const double dof = double(f.n) - 4;
+  f.scatter = dof > 0 ? std::sqrt(least_sum / dof) : NAN;
+  Eigen::MatrixXd jacobian(int(f.n), 4);
+  for (size_t i = 0; i < f.n; ++i) {
+    const auto g = gradient_at(f, t[i]);
+    for (size_t j = 0; j < 4; ++j) jacobian(int(i), int(j)) = g[j];
+  }
+  const Eigen::Matrix4d normal = jacobian.transpose() * jacobian;
+  // What the data do not tell (a shelf nobody has seen) has no error that could be stated: it is infinite.
+  const Eigen::FullPivLU<Eigen::Matrix4d> lu(normal);
+  const Eigen::Matrix4d inverse = lu.isInvertible() ? Eigen::Matrix4d(lu.inverse() * (f.scatter * f.scatter))
+                                                    : Eigen::Matrix4d::Constant(HUGE_VAL);
+  for (size_t i = 0; i < 4; ++i)
+    for (size_t j = 0; j < 4; ++j) f.covariance[i][j] = inverse(int(i), int(j));
+  return best;
+}
+
+}  // namespace fortitor::statistics

@@ -1,0 +1,230 @@
+// Pendulum impact against closed forms: the swing, sets and their rules, breaks of plastics, the transition of a series.
+#include <gtest/gtest.h>
+
+#include <random>
+
+#include "core/methods/impact_pendulum/model.h"
+#include "core/series/series.h"
+#include "tests/core/methods/method_records.h"
+
+namespace fortitor {
+namespace {
+
+using standin::type_into;
+constexpr double kDegree = M_PI / 180;
+
+void add_blow(TestRecord& r, const std::vector<std::pair<std::string, std::string>>& cells) {
+  Row row;
+  const TableSpec& t = *methods::find(r.method)->keyed_table();
+  for (const auto& [name, typed] : cells) {
+    const FieldSpec& f = *t.column(name);
+    if (f.kind == FieldKind::flag)
+      row.cells.set(name, typed == "true");
+    else if (f.kind == FieldKind::text || f.kind == FieldKind::choice)
+      row.cells.set(name, typed);
+    else
+      row.cells.set(name, reading_of(parse_quantity(typed, f.dimension).value()));
+  }
+  r.run.tables[t.id].push_back(row);
+}
+
+TestRecord beam(const std::vector<std::string>& energies, const std::string& temperature = "-20 °C") {
+  TestRecord r = record_of("impact-pendulum", {{"specimen.family", {"carbon steel"}},
+                                               {"specimen.section.shape", {"flat"}},
+                                               {"specimen.section.width", {"10 mm"}},
+                                               {"specimen.section.thickness", {"10 mm"}},
+                                               {"specimen.ligament", {"8 mm"}},
+                                               {"specimen.available_energy", {"300 J"}},
+                                               {"specimen.striker", {"2 mm"}},
+                                               {"specimen.temperature", {temperature}}});
+  for (const std::string& e : energies) add_blow(r, {{"energy", e}});
+  return r;
+}
+
+TEST(Swing, EnergyIsTheHeightThatIsNotReached) {
+  blows::Swing s;
+  s.mass = 20;
+  s.length = 750;
+  EXPECT_NEAR(s.moment(), 20 * 9.80665 * 0.75, 1e-12);
+  // From 150° to 90°: m·g·L·cos 30°.
+  EXPECT_NEAR(blows::energy_of_swing(s, 150 * kDegree, 90 * kDegree), s.moment() * std::cos(30 * kDegree), 1e-9);
+  s.start = 150 * kDegree;
+  s.free_rise = 148 * kDegree;
+  const double loss = s.moment() * (std::cos(148 * kDegree) - std::cos(150 * kDegree));
+  EXPECT_NEAR(blows::free_loss(s), loss, 1e-12);
+  EXPECT_NEAR(blows::energy_of_swing(s, 150 * kDegree, 90 * kDegree),
+              s.moment() * std::cos(30 * kDegree) - loss * 240 / 298, 1e-9);
+  EXPECT_NEAR(blows::energy_of_swing(s, *s.start, *s.free_rise), 0, 1e-12) << "an empty swing takes nothing";
+}
+
+TEST(Impact, MeanLeastAndOverTheArea) {
+  const Evaluation e = methods::evaluate(beam({"100 J", "110 J", "120 J"}));
+  EXPECT_NEAR(value_of(e, "energy"), 110, 1e-12);
+  EXPECT_NEAR(value_of(e, "energy_min"), 100, 1e-12);
+  EXPECT_NEAR(value_of(e, "kc"), 110 / 0.8, 1e-9);
+  EXPECT_EQ(e.find("designation")->text, "KV₂ = 110 J at −20.0 °C");
+  EXPECT_GT(e.find("energy")->expanded(), 0);
+}
+
+TEST(Impact, TheBreadthIsTheSideThatIsNotTheHeight) {
+  TestRecord r = beam({"60 J", "60 J", "60 J"});
+  type_into(r, "specimen.section.width", "7.5 mm");
+  EXPECT_NEAR(value_of(methods::evaluate(r), "kc"), 100, 1e-9);
+  type_into(r, "specimen.section.width", "10 mm");
+  type_into(r, "specimen.section.thickness", "7.5 mm");
+  EXPECT_NEAR(value_of(methods::evaluate(r), "kc"), 100, 1e-9) << "typed the other way round";
+}
+
+TEST(Impact, OneBlowMayLieBelowAndNoneFarBelow) {
+  auto judged = [](const std::vector<std::string>& energies) {
+    TestRecord r = beam(energies);
+    r.limits["energy"].min = reading_of(parse_quantity("40 J", Dimension::energy).value());
+    const Evaluation e = methods::evaluate(r);
+    return std::pair(e.finding("single-value") != nullptr, verdict_word(e.verdict));
+  };
+  EXPECT_FALSE(judged({"80 J", "75 J", "70 J"}).first);
+  EXPECT_EQ(judged({"80 J", "75 J", "70 J"}).second, "meets");
+  EXPECT_FALSE(judged({"80 J", "75 J", "30 J"}).first) << "one, and above 28 J";
+  EXPECT_TRUE(judged({"90 J", "90 J", "27.9 J"}).first);
+  EXPECT_TRUE(judged({"120 J", "39 J", "38 J"}).first) << "two";
+  EXPECT_EQ(judged({"150 J", "150 J", "20 J"}).second, "fails") << "although the mean meets";
+  EXPECT_EQ(judged({"150 J", "30 J", "30 J"}).second, "fails");
+}
+
+TEST(Impact, TheRangeOfTheHammer) {
+  EXPECT_EQ(methods::evaluate(beam({"240 J"})).finding("over-capacity"), nullptr);
+  EXPECT_NE(methods::evaluate(beam({"240.5 J"})).finding("over-capacity"), nullptr);
+  EXPECT_EQ(methods::evaluate(beam({"30 J"})).finding("under-scale"), nullptr);
+  EXPECT_NE(methods::evaluate(beam({"29.5 J"})).finding("under-scale"), nullptr);
+}
+
+TEST(Impact, JammedAndUnbrokenBlows) {
+  TestRecord r = beam({"100 J", "110 J"});
+  add_blow(r, {{"energy", "250 J"}, {"jammed", "true"}});
+  Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "energy"), 105, 1e-12) << "a jammed blow says nothing of the piece";
+  EXPECT_NE(e.finding("jammed"), nullptr);
+  EXPECT_EQ(e.finding("over-capacity"), nullptr);
+  add_blow(r, {{"energy", "180 J"}, {"break", "N"}});
+  e = methods::evaluate(r);
+  EXPECT_NE(e.finding("not-broken"), nullptr);
+  ASSERT_TRUE(e.find("energy")->censored);
+  EXPECT_TRUE(e.find("energy")->censored->above);
+  type_into(r, "settings.unbroken", "exclude");
+  e = methods::evaluate(r);
+  EXPECT_FALSE(e.find("energy")->censored);
+  EXPECT_NEAR(value_of(e, "energy"), 105, 1e-12);
+}
+
+TEST(Impact, FiveSecondsFromTheBath) {
+  TestRecord r = beam({});
+  add_blow(r, {{"energy", "60 J"}, {"from_bath", "5 s"}});
+  EXPECT_EQ(methods::evaluate(r).finding("late-from-bath"), nullptr);
+  add_blow(r, {{"energy", "60 J"}, {"from_bath", "5.1 s"}});
+  EXPECT_NE(methods::evaluate(r).finding("late-from-bath"), nullptr);
+  type_into(r, "specimen.temperature", "21 °C");
+  EXPECT_EQ(methods::evaluate(r).finding("late-from-bath"), nullptr) << "at the room's temperature nothing warms";
+  r.fields.erase("specimen.temperature");
+  EXPECT_NE(methods::evaluate(r).finding("temperature-missing"), nullptr);
+}
+
+TEST(Impact, FrictionIsJudgedByTheFreeSwing) {
+  TestRecord r = beam({"100 J"});
+  type_into(r, "run.pendulum.mass", "20 kg");
+  type_into(r, "run.pendulum.length", "0.75 m");
+  type_into(r, "run.free_swing.alpha", "150 deg");
+  type_into(r, "run.free_swing.beta", "149 deg");  // 1.29 J of 300
+  EXPECT_EQ(methods::evaluate(r).finding("friction"), nullptr);
+  type_into(r, "run.free_swing.beta", "148.7 deg");
+  EXPECT_NE(methods::evaluate(r).finding("friction"), nullptr);
+  EXPECT_NEAR(value_of(methods::evaluate(r), "energy"), 100, 1e-12) << "a scale that was read is not corrected";
+}
+
+TEST(Impact, PlasticsAverageTheCommonestBreak) {
+  TestRecord r = beam({});
+  type_into(r, "specimen.arrangement", "cantilever-plastic");
+  for (const auto& [energy, look] : {std::pair{"0.30 J", "H"}, {"0.32 J", "H"}, {"0.50 J", "C"}, {"0.52 J", "C"}, {"2.0 J", "N"}})
+    add_blow(r, {{"energy", energy}, {"break", look}, {"width", "3.2 mm"}, {"ligament", "10 mm"}});
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "a_izod_j_per_m"), 0.51 / 0.0032, 1e-9) << "of as many the complete ones";
+  EXPECT_NEAR(value_of(e, "a_izod_kj_per_m2"), 0.51 / 3.2e-5 / 1e3, 1e-9);
+  EXPECT_NE(e.finding("break-types-mixed"), nullptr);
+  EXPECT_NE(e.finding("not-broken"), nullptr);
+  EXPECT_EQ(e.finding("few-pieces"), nullptr);
+  r.run.tables["blows"].pop_back();
+  EXPECT_NE(methods::evaluate(r).finding("few-pieces"), nullptr);
+}
+
+struct Series {
+  std::vector<TestRecord> records;
+  std::vector<Evaluation> evaluations;
+  Evaluation judged() {
+    std::vector<SeriesPiece> pieces;
+    evaluations.clear();
+    for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+    for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
+    return series_evaluate(*methods::find("impact-pendulum"), pieces, {});
+  }
+};
+
+TEST(Transition, IndependentFigures) {
+  Series s;
+  const double t[] = {-80, -60, -40, -20, 0, 20, 40, 60}, k[] = {8.1, 12.3, 27.9, 66.2, 121.5, 158.8, 172.4, 176.9};
+  for (int i = 0; i < 8; ++i) s.records.push_back(beam({plain_number(k[i], 6) + " J"}, plain_number(t[i], 4) + " °C"));
+  const Evaluation e = s.judged();
+  EXPECT_NEAR(value_of(e, "upper_shelf"), 178.35715222308457, 1e-3);
+  EXPECT_NEAR(value_of(e, "lower_shelf"), 6.3604290392411675, 1e-3);
+  EXPECT_NEAR(value_of(e, "t50"), -10.613632195010046, 1e-3);
+  EXPECT_NEAR(value_of(e, "t27j"), -40.517630935361346, 1e-3);
+  EXPECT_EQ(e.finding("shelves-unseen"), nullptr);
+  EXPECT_FALSE(e.figures.empty());
+}
+
+TEST(Transition, TheTruthLiesWithinTheErrors) {
+  std::mt19937_64 random(4);
+  std::normal_distribution<double> n;
+  int held = 0, of = 0;
+  for (int trial = 0; trial < 120; ++trial) {
+    Series s;
+    for (double t : {-90.0, -70.0, -50.0, -30.0, -10.0, 10.0, 30.0}) {
+      std::vector<std::string> blows;
+      for (int i = 0; i < 3; ++i)
+        blows.push_back(plain_number(std::max(1.0, 90 + 84 * std::tanh((t + 35) / 27) + 5 * n(random)), 5) + " J");
+      s.records.push_back(beam(blows, plain_number(t, 4) + " °C"));
+    }
+    const Evaluation e = s.judged();
+    const double truth27 = -35 + 27 * std::atanh((27.0 - 90) / 84);
+    for (const auto& [key, truth] : {std::pair{"t27j", truth27}, {"t50", -35.0}, {"upper_shelf", 174.0}}) {
+      const ResultValue* r = e.find(key);
+      ASSERT_NE(r, nullptr);
+      if (r->censored) continue;
+      ++of;
+      held += std::abs(r->value - truth) <= r->expanded();
+    }
+  }
+  EXPECT_GE(held, 0.92 * of) << held << " of " << of;
+}
+
+TEST(Transition, ShelvesThatNobodySawAreBounds) {
+  Series s;
+  for (double t : {-40.0, -30.0, -20.0, -10.0, 0.0, 20.0, 40.0, 60.0})
+    s.records.push_back(beam({plain_number(90 + 84 * std::tanh((t + 35) / 27), 5) + " J"}, plain_number(t, 4) + " °C"));
+  const Evaluation e = s.judged();
+  ASSERT_NE(e.finding("shelves-unseen"), nullptr);
+  ASSERT_TRUE(e.find("lower_shelf")->censored);
+  EXPECT_FALSE(e.find("lower_shelf")->censored->above);
+  EXPECT_FALSE(e.find("upper_shelf")->censored);
+  EXPECT_LT(value_of(e, "next_temperature"), -40) << "colder: the foot is unseen";
+}
+
+TEST(Transition, FewTemperaturesGiveTheStatisticsOfOneResult) {
+  Series s;
+  for (double t : {-40.0, -20.0, 0.0}) s.records.push_back(beam({"50 J", "60 J"}, plain_number(t, 4) + " °C"));
+  const Evaluation e = s.judged();
+  EXPECT_NE(e.finding("few-temperatures"), nullptr);
+  EXPECT_EQ(e.find("t27j"), nullptr);
+  EXPECT_FALSE(e.results.empty());
+}
+
+}  // namespace
+}  // namespace fortitor
