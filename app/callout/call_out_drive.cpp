@@ -64,6 +64,7 @@ void CallOutSheet::drive() {
   shown_ = "Stand-in:";
   const TableSpec& w = now_.table;
   for (const FieldSpec& c : w.columns) {
+    if (c.planned || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings)) continue;
     const auto it = read.find(c.path);
     shown_ += "  " + qs(c.label) + " " + (it == read.end() ? "shows nothing" : qs(it->second));
     if (&c == &w.columns[now_.column] && it != read.end()) panel_->entry()->setText(qs(it->second));

@@ -97,6 +97,15 @@ void CallOutSheet::show_so_far(CallOutPanel::Text& text) {
   if (counted)
     if (const auto next = row_value(qs(plain_number(line + 1, 8))))
       text.line = "One division more or less changes it by " + qs(significant(std::abs(next->first - so_far->first), 2)) + ".";
+  // How far the second of two like cells is from the first: an uneven print shows at once.
+  if (now_.column > 0 && counted) {
+    const FieldSpec &first = now_.table.columns[now_.column - 1], &second = now_.table.columns[now_.column];
+    const auto r = with_reading(typed);
+    const Row* row = r && first.wanted == second.wanted ? &r->run.rows(now_.table.id)[now_.row] : nullptr;
+    const auto a = row != nullptr ? cell_value(*row, first, *r) : std::nullopt, b = row != nullptr ? cell_value(*row, second, *r) : std::nullopt;
+    if (a && b && *a + *b > 0)
+      text.line += " The two differ by " + qs(significant(200 * std::abs(*a - *b) / (*a + *b), 2)) + " %.";
+  }
   // The judgement comes while the stage has not moved.
   for (const Finding& f : so_far->second.findings) {
     const auto at = f.evidence.find("station");

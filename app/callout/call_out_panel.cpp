@@ -99,7 +99,7 @@ void CallOutPanel::set_method(const Method& method) {
     if (wide && n % 4 != 0) n += 4 - n % 4;
     grid->addWidget(b, n / 4, n % 4, 1, wide ? 4 : 1, Qt::AlignLeft);
     buttons_.push_back(b);
-    ++n;
+    n += wide ? 4 : 1;
   }
   for (const RowMark& m : w.marks) {
     auto* b = new QPushButton(QString(QChar(m.key)) + "  " + qs(m.label));
@@ -184,7 +184,8 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   std::vector<const RowValue*> values;
   if (e != nullptr)
     for (const RowValue& v : e->row_values)
-      if (v.table == t.id) values.push_back(&v);
+      if (v.table == t.id && std::none_of(columns.begin(), columns.end(), [&](const FieldSpec* c) { return c->path == v.key; }))
+        values.push_back(&v);
   heads_ << (t.stepped() ? "off the line" : values.empty() ? "" : qs(values.front()->name));
   kept_ = rows.size();
   auto shown = [&](const Row& row, const FieldSpec& f) -> QString {

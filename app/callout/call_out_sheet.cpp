@@ -128,7 +128,6 @@ void CallOutSheet::refresh() {
 
   CallOutPanel::Text t;
   const FieldSpec& channel = w.columns[std::min(now_.column, w.columns.size() - 1)];
-  t.channel = int(now_.column);
   t.unit = channel.division_path.empty() ? qs(bare_unit(channel, set).symbol) : QString("divisions");
   const QString why = obstacle();
   if (!why.isEmpty()) {
@@ -175,7 +174,8 @@ void CallOutSheet::refresh() {
     const FieldValue* v = now_.phase == Phase::unloading ? r.fields.find("run.unload." + c.path)
                           : now_.row < rows.size()       ? rows[now_.row].cells.find(c.path)
                                                          : nullptr;
-    if (c.planned) continue;
+    if (c.planned || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings)) continue;
+    if (&c - w.columns.data() == std::ptrdiff_t(now_.column)) t.channel = int(t.channels.size());
     if (const auto* reading = v != nullptr ? std::get_if<Reading>(v) : nullptr)
       text += reading->missed() ? " missed" : " " + qs(reading->typed);
     if (const auto* list = v != nullptr ? std::get_if<Readings>(v) : nullptr)

@@ -58,6 +58,7 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
   for (const Json& fault : s.value("faults", Json::array())) o.faults.insert(fault.get<std::string>());
   if (s.contains("cell")) o.cell_capacity = s.at("cell").get<double>();
   if (s.contains("frame_capacity")) o.frame_capacity = s.at("frame_capacity").get<double>();
+  if (s.contains("temperature")) o.temperature = s.at("temperature").get<double>();
   if (s.contains("stop_force")) o.stop_force = s.at("stop_force").get<double>();
   TestRecord r = bench->simulate(o);
   r.method = m.id;

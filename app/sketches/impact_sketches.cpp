@@ -57,8 +57,8 @@ void SwingSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
   const blows::Blow* last = nullptr;
   for (const blows::Blow& b : set.all)
     if (std::isfinite(b.energy)) last = &b;
-  const double r = std::min(area.width() * 0.36, area.height() * 0.42);
-  const QPointF axis(area.center().x() - r * 0.1, area.top() + area.height() * 0.47);
+  const double r = std::min(area.width() * 0.36, area.height() * 0.37);
+  const QPointF axis(area.center().x() - r * 0.1, area.top() + area.height() * 0.44);
   // The zone nobody stands in: all that the hammer can reach.
   QPainterPath zone;
   zone.moveTo(axis);

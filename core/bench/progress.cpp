@@ -64,12 +64,15 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   }
   auto& after = p[size_t(Stage::after)];
   // A piece that did not break has nothing to be looked at afterwards, and where nothing is asked for nothing is open.
+  const bool nothing = std::none_of(m.fields.begin(), m.fields.end(), [&](const FieldSpec& f) {
+    return f.stage == Stage::after && field_applies(f, r);
+  });
   const bool asks = std::any_of(m.fields.begin(), m.fields.end(), [&](const FieldSpec& f) {
     return f.stage == Stage::after && f.required && field_applies(f, r);
   });
   const bool whole = e != nullptr && std::any_of(e->results.begin(), e->results.end(),
                                                  [](const ResultValue& x) { return x.censored && x.censored->above; });
-  if (has_run && (whole || (!asks && signed_off)) && !r.run.open) after = {State::done, {}};
+  if (has_run && (whole || nothing || (!asks && signed_off)) && !r.run.open) after = {State::done, {}};
   if (r.run.open) after = {State::open, {"The run is still going on."}};
   if (!has_run && after.state == State::open) after.missing.assign(1, m.wording.run_first);
 

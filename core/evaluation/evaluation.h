@@ -55,6 +55,7 @@ struct ResultValue {
   double standard_uncertainty = 0.0;  ///< 0: none stated
   std::optional<Censoring> censored;
   Limit limit;
+  Limit derived = {};  ///< a limit that a rule of the method makes of another result's; holds where none is set
   Verdict verdict = Verdict::none;
   bool conforms = true;  ///< which side of the limit a `near` value lies on
   std::vector<Step> how;

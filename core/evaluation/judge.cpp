@@ -100,7 +100,7 @@ void judge(Evaluation& e, const TestRecord& record) {
   e.verdict_reason.clear();
   for (ResultValue& r : e.results) {
     const auto it = record.limits.find(r.spec.key);
-    if (it != record.limits.end()) r.limit = it->second;  // else one that the method derives from another
+    r.limit = it == record.limits.end() ? r.derived : it->second;
     judge_result(r, rule);
     if (rank(r.verdict) > rank(e.verdict)) e.verdict_reason = plain_symbol(r.spec.symbol);
     e.verdict = worst(e.verdict, r.verdict);

@@ -139,7 +139,9 @@ bool TestRecord::has_run() const {
   const auto& all = fields.all();
   // A tick, and what belongs to the machine ("run.pendulum.mass"), is known before; single values are read.
   for (auto it = all.lower_bound("run."); it != all.end() && it->first.compare(0, 4, "run.") == 0; ++it)
-    if (!std::holds_alternative<bool>(it->second) && it->first.find('.', 4) == std::string::npos) return true;
+    if (!std::holds_alternative<bool>(it->second) &&
+        (it->first.find('.', 4) == std::string::npos || it->first.compare(0, 11, "run.unload.") == 0))
+      return true;
   return false;
 }
 

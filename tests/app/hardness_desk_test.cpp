@@ -97,6 +97,16 @@ TEST_F(HardnessDesk, LinesAreTurnedByHandAndNeverThroughEachOther) {
   turn_to(eye, 292.5);
   key(Qt::Key_Return);
   EXPECT_EQ(rows()[0].cells.readings("d1")[1].typed, "292.5");
+  // At the second diagonal its difference from the first is there at once, before it is kept.
+  key(Qt::Key_Space);
+  key(Qt::Key_Return);
+  bool differs = false;
+  for (const QLabel* l : window_->findChildren<QLabel*>())
+    differs = differs || (l->isVisible() && l->text().contains("The two differ by"));
+  EXPECT_TRUE(differs);
+  key(Qt::Key_R);
+  read("120");
+  read("292.5");
   // Typed alike: marks of the drum and divisions, or a length at once.
   read("2:18");
   read("5:42.5");

@@ -91,7 +91,7 @@ void describe(Method& m) {
   m.series.key = "energy";
   m.series.evaluate = transition;
   m.printed_settings = {"settings.unbroken"};
-  m.wording = {"The halves come after the blows.", "Blows stand here, one after the other.",
+  m.wording = {"The broken pieces come after the blows.", "Blows stand here, one after the other.",
                "All pieces are struck. Put the halves together at After.", "halves to put together",
                "While they are sorted on the bench.", "Hammer and free swing", "Measure on the stand-in"};
   m.plan = plan;

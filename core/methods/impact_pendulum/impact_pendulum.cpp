@@ -214,8 +214,8 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
     Reading seventy = *limit->second.min;
     seventy.value = 0.7 * *seventy.value;
     seventy.typed = plain_number(*seventy.value, 5) + " J";
-    if (ResultValue* r = e.find("energy_min")) r->limit.min = seventy;
-    if (ResultValue* r = e.find("energy_second")) r->limit.min = limit->second.min;
+    if (ResultValue* r = e.find("energy_min")) r->derived.min = seventy;
+    if (ResultValue* r = e.find("energy_second")) r->derived.min = limit->second.min;
   }
   const double bend = get(v, "bend_angle");
   if (std::isfinite(bend)) {

@@ -151,7 +151,7 @@ void describe(Method& m) {
   m.measure_keys = {};
   m.after_keys = {"kt", "energy"};
   m.series.key = "kt";
-  m.wording = {"The halves come after the blows.", "Blows stand here, one after the other.",
+  m.wording = {"The broken pieces come after the blows.", "Blows stand here, one after the other.",
                "All pieces are struck. Look at the halves at After.", "halves to look at",
                "While they are sorted on the bench.", "Hammer and free swing", "Measure on the stand-in"};
   m.plan = plan;
