@@ -225,14 +225,16 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   p.setFont(theme::words(12));
   QString foot;
   if (!sizes_ && next != SIZE_MAX) {
-    foot = "Next " + QString::number(done + 1) + " at " + qs(plain_number(rounded(places[next].x), 4)) + " / " +
-           qs(plain_number(rounded(places[next].y), 4)) + " mm";
+    foot = "Next: " + QString::number(done + 1);
+    if (next == 0)
+      foot += " at " + qs(plain_number(rounded(places[next].x), 4)) + " / " + qs(plain_number(rounded(places[next].y), 4)) +
+              " mm";
     if (next > 0) {
       const double dx = places[next].x - places[next - 1].x, dy = places[next].y - places[next - 1].y;
       auto move = [](double d) { return QString(d < 0 ? "−" : "+") + qs(plain_number(std::abs(rounded(d)), 4)); };
-      foot += ": stage " + move(dx) + " mm in x, " + move(dy) + " in y";
+      foot += ", stage " + move(dx) + " / " + move(dy) + " mm";
       if (const auto turn = s.record.fields.number("equipment.hardness_machine.stage_turn"); turn && *turn > 0)
-        foot += ", " + qs(plain_number(rounded(dx / *turn), 3)) + " and " + qs(plain_number(rounded(dy / *turn), 3)) + " turns";
+        foot += ": " + qs(plain_number(rounded(dx / *turn), 3)) + " / " + qs(plain_number(rounded(dy / *turn), 3)) + " turns";
     }
   } else if (sizes_ && !m.known) {
     foot = "Enter the sizes of the face: then the places can be laid out.";

@@ -42,7 +42,7 @@ Waiting waiting_of(const SpecimenRow& s, Rank rank, const QString& series, const
   switch (rank) {
     case judgement:
       return {"now", name + ": " + QString::number(n) + (n == 1 ? " judgement waits" : " judgements wait"),
-              "The curve is there. Sign-off waits for your word.", "Decide", Stage::evaluate};
+              "The numbers are there. Sign-off waits for your word.", "Decide", Stage::evaluate};
     case halves:
       return {"now", name + ": " + qs(method.wording.to_measure), qs(method.wording.measure_why), "Go on",
               Stage::after};
