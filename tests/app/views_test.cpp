@@ -4,7 +4,7 @@
 #include <QPushButton>
 #include <cmath>
 
-#include "app/demo/demo_book.h"
+#include "tests/app/demo_book_copy.h"
 #include "app/docket/docket.h"
 #include "app/series/series_page.h"
 #include "app/sketches/sketch.h"
@@ -190,13 +190,9 @@ TEST(Theme, VerdictsAreToldByShapeToo) {
 
 class DemoViews : public WindowTest {
  protected:
+  void lay_out_book(const QString& path) override { ASSERT_EQ(copy_demo_book(path), ""); }
   void SetUp() override {
     WindowTest::SetUp();
-    QFile recipe(":/demo/tarnfell.json");
-    ASSERT_TRUE(recipe.open(QIODevice::ReadOnly));
-    ASSERT_TRUE(fill_demo(*bench_.book(), recipe.readAll().toStdString()));
-    bench_.touch_docket();
-    window_->show_today();
     QCoreApplication::processEvents();
   }
 };

@@ -22,7 +22,10 @@ namespace fortitor {
 
 class WindowTest : public testing::Test {
  protected:
+  /// What lies at `path` before the book is opened: nothing.
+  virtual void lay_out_book(const QString& /*path*/) {}
   void SetUp() override {
+    lay_out_book(dir_.path() + "/b.fortitor");
     const auto opened = bench_.open(dir_.path() + "/b.fortitor", "R. Vale");
     ASSERT_TRUE(opened);
     window_ = std::make_unique<MainWindow>(&bench_);

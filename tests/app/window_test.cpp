@@ -3,7 +3,7 @@
 #include <QLabel>
 #include <QListWidget>
 
-#include "app/demo/demo_book.h"
+#include "tests/app/demo_book_copy.h"
 #include "app/docket/docket.h"
 #include "app/figures/figure_view.h"
 #include "app/frame/find_box.h"
@@ -17,15 +17,7 @@ namespace {
 
 class Demo : public WindowTest {
  protected:
-  void SetUp() override {
-    WindowTest::SetUp();
-    QFile recipe(":/demo/tarnfell.json");
-    ASSERT_TRUE(recipe.open(QIODevice::ReadOnly));
-    const auto filled = fill_demo(*bench_.book(), recipe.readAll().toStdString());
-    ASSERT_TRUE(filled) << filled.error().message;
-    bench_.touch_docket();
-    window_->show_today();
-  }
+  void lay_out_book(const QString& path) override { ASSERT_EQ(copy_demo_book(path), ""); }
   Id id(const std::string& code) {
     for (const JobRow& j : bench_.book()->jobs())
       for (const SeriesRow& s : bench_.book()->series(j.id))
