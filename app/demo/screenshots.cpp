@@ -118,7 +118,11 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       wait_for(window.series_page(), &SeriesPage::shown, 5000);
     } else {
       go(part[0].toUtf8().constData(), Stage(part.value(1).toInt()));
-      work(window, part.value(2));
+      QCoreApplication::processEvents();
+      if (part.size() == 4)  // CODE:STAGE:press:KEY of a button
+        for (auto* b : window.findChildren<QPushButton*>())
+          if (b->isVisible() && b->property("key").toString() == part[3]) b->click();
+      if (part.size() < 4) work(window, part.value(2));
     }
     camera.shoot(part[0] + "-" + part.value(1));
   }

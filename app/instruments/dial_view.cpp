@@ -3,7 +3,6 @@
 #include <QPainter>
 #include <cmath>
 
-#include "app/instruments/eyepiece_view.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/reference/hardness.h"
@@ -126,12 +125,6 @@ void DialView::paintEvent(QPaintEvent*) {
   p.drawText(foot.adjusted(0, 22 * s, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
              "Read the " + which + (ring_.isEmpty() ? QString() : " (" + ring_ + " on this machine)") +
                  (face_ && face_->loaded ? ". The whole force is on: not yet." : "."));
-}
-
-std::unique_ptr<Instrument> make_instrument(const std::string& name) {
-  if (name == "eyepiece" || name == "loupe") return std::make_unique<EyepieceView>();
-  if (name == "dial") return std::make_unique<DialView>();
-  return nullptr;
 }
 
 }  // namespace fortitor

@@ -31,4 +31,10 @@ class ReferenceBlockSketch : public Sketch {
   bool after_;
 };
 
+namespace draw {
+
+/// A print of a pyramid, seen from above.
+void diamond(QPainter& p, QPointF at, double r);
+
+}  // namespace draw
 }  // namespace fortitor

@@ -26,7 +26,7 @@ std::vector<double> brinell_indices(const std::string& family, double hb) {
     return hb < 35 ? std::vector<double>{5} : hb <= 200 ? std::vector<double>{10} : std::vector<double>{30};
   }
   if (has("lead") || family == "tin" || has("tin alloy")) return {1};
-  if (has("alumin") || has("magnes") || has("zinc")) {
+  if (has("alumin") || has("magnes")) {
     if (!known) return {5, 10, 15};
     return hb < 35 ? std::vector<double>{2.5} : hb <= 80 ? std::vector<double>{5, 10, 15} : std::vector<double>{10, 15};
   }
@@ -191,15 +191,11 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   const ResultValue* hb = e.find("hb");
   if (hb == nullptr) return;
-  const auto dwell = record.fields.number("specimen.dwell");
   const std::string number = significant(hb->value, 3), kgf = plain_number(s.force / kKgf, 4);
   std::string text = number + " " + scale_of(s);
   std::string parts = number + " is the number, " + (s.steel_ball ? "HBS a ball of steel, " : "HBW a ball of hard metal, ") +
                       significant(s.ball, 3) + " its diameter in mm, " + kgf + " the force in kgf";
-  if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
-    text += "/" + plain_number(*dwell, 3);
-    parts += ", " + plain_number(*dwell, 3) + " the dwell in s";
-  }
+  text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hb->value, D::none, "ISO 6506-1, designation"}});
 }
 

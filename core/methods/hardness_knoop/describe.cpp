@@ -90,21 +90,10 @@ void describe(Method& m) {
           {"The indenter comes down by itself: keep fingers off the stage.",
            "Never drive the lines of the eyepiece through each other: they are glass."},
           {}};
-  s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
-  s[5] = {"Each indent has its own hardness; the result is their mean.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  m.prepare_sketch = m.run_sketch = "indent-map";
-  m.measure_sketch = "indent-map-sizes";
-  m.setup_sketch = "reference-block";
-  m.after_sketch = "reference-block-after";
   m.standin = "microhardness-bench";
   m.limit_keys = {"hk"};
   m.after_keys = {"hk", "hk_sd", "block_error"};
   m.series.key = "hk";
-  m.printed_settings = {"settings.convert_to"};
-  m.wording = {"The block is read again after the indents.", "Indents stand here, one after the other.",
-               "All indents are read. Read the block again at After.", "block to read again",
-               "While the machine stands as it was.", m.wording.set_up, m.wording.looks};
   m.plan = plan;
   finish(m);
 }

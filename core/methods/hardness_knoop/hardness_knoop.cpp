@@ -139,15 +139,11 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   const ResultValue* hk = e.find("hk");
   if (hk == nullptr) return;
-  const auto dwell = record.fields.number("specimen.dwell");
   const std::string number = significant(hk->value, 3);
   std::string text = number + " " + scale_of(s.force);
   std::string parts = number + " is the number, HK the Knoop pyramid, " + plain_number(s.force / 9.80665, 4) +
                       " the force in kgf";
-  if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
-    text += "/" + plain_number(*dwell, 3);
-    parts += ", " + plain_number(*dwell, 3) + " the dwell in s";
-  }
+  text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hk->value, D::none, "ISO 4545-1, designation"}});
 }
 

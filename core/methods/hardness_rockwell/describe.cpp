@@ -146,21 +146,10 @@ void describe(Method& m) {
            "Overshot the set mark? Take a fresh place; never turn back."},
           {"Fingers off the anvil while the screw turns up."},
           {}};
-  s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
-  s[5] = {"Each reading has its own hardness; the result is their mean.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  m.prepare_sketch = m.run_sketch = "indent-map";
-  m.measure_sketch = "indent-map-sizes";
-  m.setup_sketch = "reference-block";
-  m.after_sketch = "reference-block-after";
   m.standin = "hardness-bench";
   m.limit_keys = {"hr"};
   m.after_keys = {"hr", "hr_sd", "block_error"};
   m.series.key = "hr";
-  m.printed_settings = {"settings.convert_to"};
-  m.wording = {"The block is read again after the piece.", "Readings stand here, one after the other.",
-               "All places are read. Read the block again at After.", "block to read again",
-               "While the machine stands as it was.", m.wording.set_up, m.wording.looks};
   m.plan = plan;
   finish(m);
 }

@@ -127,7 +127,7 @@ std::vector<OffCourse> off_course(const indents::IndentSet& set, double count) {
   if (!set.traverse) return out;
   // A stop that lies off spoils what is expected of its neighbours too: the one is blamed without which the course is
   // smoothest, and judged by the course without it.
-  for (size_t found = 0, most = c.size() / 4 + 1; found < most && c.size() >= 5; ++found) {
+  for (size_t found = 0, most = std::min<size_t>(8, c.size() / 4 + 1); found < most && c.size() >= 5; ++found) {
     Suspect worst;
     for (size_t i = 0; i < c.size(); ++i) {
       if (between_neighbours(c, i, 4 * count)) continue;

@@ -12,9 +12,10 @@ using D = Dimension;
 
 bool light_metal(const TestRecord& r) {
   const std::string f = r.fields.text("specimen.family");
-  for (const char* word : {"alumin", "magnes", "lead", "tin", "zinc"})
-    if (f.find(word) != std::string::npos && f.find("titan") == std::string::npos) return true;
-  return false;
+  // Tin and lead by their whole names: a coating is no tin, a leaded steel no lead.
+  for (const char* name : {"tin", "tin alloy", "lead", "lead alloy"})
+    if (f == name) return true;
+  return f.find("alumin") != std::string::npos || f.find("magnes") != std::string::npos;
 }
 
 Plan plan(const TestRecord& r) {
@@ -136,22 +137,12 @@ void describe(Method& m) {
           {"Focus first: a blurred corner reads long.", "Never drive the two lines through each other."},
           {"The indenter comes down by itself: keep fingers off the stage.", "Never drive the lines of the eyepiece through each other: they are glass."},
           {}};
-  s[4] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
   s[5] = {"Each indent has its own hardness; the result is their mean, or the case depth.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-  m.prepare_sketch = m.run_sketch = "indent-map";
-  m.measure_sketch = "indent-map-sizes";
-  m.setup_sketch = "reference-block";
-  m.after_sketch = "reference-block-after";
   m.standin = "microhardness-bench";
   m.limit_keys = {"hv", "case_depth", "hv_surface", "hv_core"};
-  m.measure_keys = {};
   m.after_keys = {"hv", "case_depth", "block_error"};
   m.series.key = "hv";
-  m.printed_settings = {"settings.spacing", "settings.convert_to"};
-  m.wording = {"The block is read again after the indents.", "Indents stand here, one after the other.",
-               "All indents are read. Read the block again at After.", "block to read again",
-               "While the machine stands as it was.", m.wording.set_up, m.wording.looks};
+  m.printed_settings.push_back("settings.spacing");
   m.plan = plan;
   finish(m);
 }

@@ -10,41 +10,6 @@
 
 namespace fortitor {
 
-double curved_vickers_factor(double d, double diameter, bool sphere, bool convex, bool cylinder_45) {
-  if (!(d > 0) || !(diameter > 2 * d)) return NAN;
-  // Heights over the tip of the indent: the pyramid rises with slope s(φ), the surface falls from `t` by r²/D (a sphere)
-  // or by the part of it across the axis (a cylinder). Where they meet is the outline.
-  const double face = std::tan(22.0 * M_PI / 180), sign = convex ? 1 : -1;
-  auto bend = [&](double phi) {
-    if (sphere) return sign / diameter;
-    const double across = cylinder_45 ? std::sin(phi + M_PI / 4) : std::sin(phi);  // φ from a diagonal
-    return sign * across * across / diameter;
-  };
-  auto slope = [&](double phi) {  // φ from a diagonal; the face lies 45° off it
-    const double off = std::fmod(phi, M_PI / 2) - M_PI / 4;
-    return face * std::cos(off);
-  };
-  auto radius = [&](double phi, double t) {
-    const double s = slope(phi), k = bend(phi);
-    return std::abs(k) < 1e-12 ? t / s : (-s + std::sqrt(std::max(0.0, s * s + 4 * k * t))) / (2 * k);
-  };
-  auto mean_diagonal = [&](double t) {
-    double sum = 0;
-    for (int i = 0; i < 4; ++i) sum += radius(i * M_PI / 2, t);
-    return sum / 2;
-  };
-  double low = 0, high = 0.5 * d;  // depth whose mean diagonal is d
-  for (int i = 0; i < 80; ++i) (mean_diagonal(0.5 * (low + high)) < d ? low : high) = 0.5 * (low + high);
-  const double t = 0.5 * (low + high);
-  double area = 0;
-  constexpr int kSteps = 720;
-  for (int i = 0; i < kSteps; ++i) {
-    const double r = radius((i + 0.5) * 2 * M_PI / kSteps, t);
-    area += 0.5 * r * r * 2 * M_PI / kSteps;
-  }
-  return d * d / 2 / area;
-}
-
 namespace vickers {
 
 using namespace ledger;
@@ -273,15 +238,10 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
     }
   const ResultValue* hv = e.find("hv");
   if (hv == nullptr) return;
-  const auto dwell = record.fields.number("specimen.dwell");
   std::string text = significant(hv->value, 3) + " " + scale_of(s.force);
   std::string parts = significant(hv->value, 3) + " is the number, HV the Vickers pyramid, " +
                       plain_number(s.force / 9.80665, 4) + " the force in kgf";
-  // The dwell is said when it is none of the usual 10 to 15 s.
-  if (dwell && (*dwell < 10 - 1e-9 || *dwell > 15 + 1e-9)) {
-    text += "/" + plain_number(*dwell, 3);
-    parts += ", " + plain_number(*dwell, 3) + " the dwell in s";
-  }
+  text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hv->value, D::none, "ISO 6507-1, designation"}});
 }
 

@@ -360,4 +360,12 @@ std::vector<Step> how_derived(const std::string& key, const TestRecord& record, 
   return {};
 }
 
+std::string dwell_in(const TestRecord& record, std::string& parts) {
+  const auto dwell = record.fields.number("specimen.dwell");
+  if (!dwell || (*dwell >= 10 - 1e-9 && *dwell <= 15 + 1e-9)) return {};
+  const std::string seconds = plain_number(*dwell, 3);
+  parts += ", " + seconds + " the dwell in s";
+  return "/" + seconds;
+}
+
 }  // namespace fortitor::indents

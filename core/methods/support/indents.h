@@ -98,6 +98,9 @@ std::vector<Step> how_derived(const std::string& key, const TestRecord& record, 
 std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, size_t row, double size, double thickness,
                                const Spacing& spacing, const TableSpec& table);
 
+/// "/20": the dwell in a designation when it is none of the usual 10 to 15 s, with its explanation put behind `parts`.
+std::string dwell_in(const TestRecord& record, std::string& parts);
+
 /// Pattern and face of the record's indent plan, for an indent of `size` mm.
 IndentPattern pattern_of(const TestRecord& record, double size, const Spacing& spacing);
 IndentFace face_of(const Fields& fields);

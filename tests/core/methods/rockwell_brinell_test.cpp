@@ -232,6 +232,7 @@ TEST(Brinell, TheIndexGoesWithTheMaterial) {
   EXPECT_EQ(brinell_indices("magnesium alloy", 80.1), (V{10, 15}));
   EXPECT_EQ(brinell_indices("lead", 5), V{1});
   EXPECT_TRUE(brinell_indices("ceramic", 900).empty());
+  EXPECT_TRUE(brinell_indices("zinc alloy", 60).empty()) << "nothing is stated of it";
   EXPECT_EQ(methods::evaluate(brinell_record("carbon steel", "10 mm", "3000 kgf", 4)).finding("index-unsuited"), nullptr);
   const Evaluation e = methods::evaluate(brinell_record("carbon steel", "10 mm", "1000 kgf", 2.6));
   ASSERT_NE(e.finding("index-unsuited"), nullptr);

@@ -64,7 +64,10 @@ TEST(Vickers, SpacingByMaterialAndSchool) {
   };
   EXPECT_FALSE(crowded("alloy steel", "", 0.3));
   EXPECT_TRUE(crowded("alloy steel", "", 0.299));
-  EXPECT_FALSE(crowded("titanium alloy", "", 0.3));
+  for (const char* family : {"titanium alloy", "coating", "sintered steel", "leaded steel", "platinum"})
+    EXPECT_FALSE(crowded(family, "", 0.3)) << family << " holds a light metal's letters and is none";
+  EXPECT_TRUE(crowded("tin", "", 0.3));
+  EXPECT_TRUE(crowded("lead alloy", "", 0.3));
   EXPECT_TRUE(crowded("aluminium alloy", "", 0.599));
   EXPECT_FALSE(crowded("aluminium alloy", "", 0.6));
   EXPECT_FALSE(crowded("alloy steel", "staggered", 0.25));

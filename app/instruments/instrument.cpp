@@ -1,0 +1,14 @@
+#include "app/instruments/instrument.h"
+
+#include "app/instruments/dial_view.h"
+#include "app/instruments/eyepiece_view.h"
+
+namespace fortitor {
+
+std::unique_ptr<Instrument> make_instrument(const std::string& name) {
+  if (name == "eyepiece" || name == "loupe") return std::make_unique<EyepieceView>();
+  if (name == "dial") return std::make_unique<DialView>();
+  return nullptr;
+}
+
+}  // namespace fortitor
