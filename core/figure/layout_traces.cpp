@@ -177,6 +177,7 @@ void draw_points(Sheet& s, const Trace& t) {
     const Point at{s.frame.px(t.x[i]), s.frame.py(t.y[i])};
     if (!s.frame.holds(at.x, at.y, 1)) continue;
     if (i < t.bound.size() && t.bound[i] != 0) draw_bound(s, t, at, t.bound[i]);
+    if (t.marker == Marker::none) continue;  // only its names are written
     const bool hollow = i < t.hollow.size() && t.hollow[i] != 0;
     Shape p = stroke(t);
     p.kind = t.marker == Marker::square    ? Shape::Kind::square

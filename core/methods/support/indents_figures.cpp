@@ -173,10 +173,13 @@ std::optional<Figure> chart(double mean, const std::string& scale) {
   p.x = {"scale", D::none, Axis::Scale::category};
   p.y = {"HV", D::none};
   p.y.scale = Axis::Scale::log;
-  Trace bars, here;
+  Trace bars, here, numbers;
   bars.kind = Trace::Kind::bars;
   bars.tone = 6;
   bars.pale = true;
+  bars.bar_width = 0.14;
+  numbers.kind = Trace::Kind::points;  // beside the bars, on paper
+  numbers.marker = Marker::none;
   here.kind = Trace::Kind::points;
   here.marker = Marker::diamond;
   here.tone = 2;
@@ -192,11 +195,13 @@ std::optional<Figure> chart(double mean, const std::string& scale) {
     if (const auto v = convert_hardness(mean, scale, s)) {
       here.x.push_back(place);
       here.y.push_back(*hv);
-      here.names.push_back(significant(*v, 3));
+      numbers.x.push_back(place + 0.3);
+      numbers.y.push_back(*hv);
+      numbers.names.push_back(significant(*v, 3));
       here.hollow.push_back(s != scale);
     }
   }
-  p.traces = {bars, here};
+  p.traces = {bars, here, numbers};
   f.panels.push_back(std::move(p));
   return f;
 }

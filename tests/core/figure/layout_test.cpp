@@ -283,6 +283,45 @@ TEST(Layout, PanelsStandSideBySideAndUnderOneAnotherWhenNarrow) {
   EXPECT_GT(b[1].top, b[0].top + b[0].height);
 }
 
+TEST(Layout, PanelsTakeTurnsWhereNeitherWayLeavesRoom) {
+  Figure f;
+  f.panels = {with(line({0, 1}, {0, 1})), with(line({0, 1}, {0, 1}))};
+  const auto at = [&](double width, double height, double scale) {
+    Options o;
+    o.width = width;
+    o.height = height;
+    o.text_scale = scale;
+    return arrangement(f, o);
+  };
+  EXPECT_EQ(at(900, 400, 1), Arrangement::beside);
+  EXPECT_EQ(at(320, 500, 1), Arrangement::stacked);
+  EXPECT_EQ(at(850, 340, 2), Arrangement::turns) << "as at 200 % text";
+  EXPECT_EQ(at(320, 200, 1), Arrangement::turns);
+  f.panels.resize(1);
+  EXPECT_EQ(at(100, 100, 2), Arrangement::beside) << "one panel has no turns";
+}
+
+TEST(Layout, AWholeLayoutMovesDownTogether) {
+  const auto before = lay_out(one(with(line({0, 1}, {0, 1}))), {});
+  auto after = before;
+  move_down(after, 40);
+  EXPECT_EQ(after.height, before.height + 40);
+  EXPECT_EQ(after.frames[0].top, before.frames[0].top + 40);
+  for (size_t i = 0; i < before.shapes.size(); ++i)
+    for (size_t k = 0; k < before.shapes[i].points.size(); ++k)
+      EXPECT_EQ(after.shapes[i].points[k].y, before.shapes[i].points[k].y + 40);
+}
+
+TEST(Layout, PointsWithoutAMarkerWriteTheirNamesOnly) {
+  Trace t = line({0, 1}, {0, 1});
+  t.kind = Trace::Kind::points;
+  t.marker = Marker::none;
+  t.names = {"33.9", "335"};
+  const auto out = lay_out(one(with(t)), {});
+  EXPECT_TRUE(says(out, "33.9"));
+  for (const Shape& s : out.shapes) EXPECT_NE(s.kind, Shape::Kind::circle);
+}
+
 TEST(Layout, UnitsAreThoseOfTheReader) {
   Panel p = with(line({0, 0.2}, {0, 520}));
   p.x = {"strain", Dimension::strain};
