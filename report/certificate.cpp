@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <functional>
 #include <sstream>
 
 #include "core/methods/method.h"
@@ -187,7 +188,45 @@ std::string practice_sentence() {
          "licensed practice go before anything printed here.";
 }
 
-std::string certificate_body(const Certificate& c, const std::string& figure) {
+std::vector<const Figure*> figures_of(const Certificate& c) {
+  std::vector<const Figure*> out;
+  auto add = [&](const Evaluation& e) {
+    for (size_t i = 0; i < e.figures.size(); ++i)
+      if (i == 0 || e.figures[i].printed) out.push_back(&e.figures[i]);
+  };
+  add(c.evaluation);
+  for (const Certificate& part : c.parts) add(part.evaluation);
+  return out;
+}
+
+namespace {
+
+// A record of the same piece by another method: what it was, what came of it, who signed it.
+std::string part_section(const Certificate& part, const std::function<std::string()>& next_figure) {
+  const Method& m = *methods::find(part.record.method);
+  std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"5\" style=\"margin-top:14px\"><tr bgcolor=\"#E8E3D8\"><td><b>" +
+                    page::escaped(m.name) + " of the same piece, " + page::escaped(part.evaluation.specimen) +
+                    "</b></td><td align=\"right\">" + page::escaped(m.standard) + "</td></tr></table>";
+  out += "<p style=\"margin-top:4px\">Tested " + page::escaped(part.record.tested_at.empty() ? "on an unrecorded date" : part.record.tested_at) +
+         " by " + page::escaped(part.record.operator_name.empty() ? "an unrecorded person" : part.record.operator_name) + ". " +
+         (part.signature ? "Signed by " + page::escaped(part.signature->by) + ", " + page::escaped(part.signature->at) + ", record " +
+                               page::escaped(part.signature->record_sha256.substr(0, 16))
+                         : std::string("Not signed")) +
+         ".</p>";
+  for (size_t i = 0; i < part.evaluation.figures.size(); ++i)
+    if (i == 0 || part.evaluation.figures[i].printed) out += next_figure();
+  out += results_table(part);
+  out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
+         fact_table(part, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(part) +
+         fact_table(part, "Settings", m.printed_settings) + "</td></tr></table>";
+  return out + page::findings(part.evaluation);
+}
+
+}  // namespace
+
+std::string certificate_body(const Certificate& c, const std::vector<std::string>& figures) {
+  size_t drawn = 0;
+  auto next_figure = [&] { return drawn < figures.size() ? figures[drawn++] : std::string(); };
   const Evaluation& e = c.evaluation;
   const Method& method = *methods::find(c.record.method);
   const std::string verdict = e.verdict == Verdict::none ? "no limits set" : std::string(verdict_word(e.verdict));
@@ -205,8 +244,11 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
          page::escaped(c.record.series) + ". Tested " +
          page::escaped(c.record.tested_at.empty() ? "on an unrecorded date" : c.record.tested_at) + " by " +
          page::escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
-  out += figure;
+  if (!e.figures.empty()) out += next_figure();
   out += results_table(c);
+  for (size_t i = 1; i < e.figures.size(); ++i)
+    if (e.figures[i].printed)
+      out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(e.figures[i].title) + "</b></p>" + next_figure();
   std::vector<std::string> printed = {"settings.speed", "settings.sampling", "settings.rounding", "settings.decision",
                                       "settings.zero"};
   printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());
@@ -218,7 +260,11 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
   out += rows_table(c);
   out += page::kMayBreak;
   out += page::findings(c.evaluation);
-  if (!c.record.fields.text("equipment.standin.piece").empty())
+  for (const Certificate& part : c.parts) out += part_section(part, next_figure);
+  const bool standin = std::any_of(c.parts.begin(), c.parts.end(), [](const Certificate& part) {
+    return !part.record.fields.text("equipment.standin.piece").empty();
+  });
+  if (standin || !c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
   out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + page::escaped(c.signature->by) + "</b>, " +
                            page::escaped(c.signature->at) + ".</p>"
@@ -234,12 +280,14 @@ std::string certificate_body(const Certificate& c, const std::string& figure) {
 std::string certificate_html(const std::vector<Certificate>& certificates) {
   std::string body;
   for (const Certificate& c : certificates) {
-    figure::Options options;
-    options.width = 680;
-    options.height = 300;
-    options.set = c.units;
-    const std::string drawn =
-        c.evaluation.figures.empty() ? std::string() : figure_svg(c.evaluation.figures.front(), options);
+    std::vector<std::string> drawn;
+    for (const Figure* f : figures_of(c)) {
+      figure::Options options;
+      options.width = 680;
+      options.height = f->panels.size() >= 4 ? 460 : 300;
+      options.set = c.units;
+      drawn.push_back(figure_svg(*f, options));
+    }
     body += "<section>" + certificate_body(c, drawn) + "</section>";
   }
   return page::document("Test certificate", body, seals_of(certificates));

@@ -19,7 +19,12 @@ struct Certificate {
   std::optional<SignOff> signature;
   ChainHead head;  ///< of the book's logbook when the certificate was made
   UnitSet units = UnitSet::si;
+  std::vector<Certificate> parts;  ///< other records of the same piece that belong to it (FieldSpec::record_of)
 };
+
+/// Records that the fields of `record` name: the impact of a plate that is compressed. Of the same job. Refused, with a
+/// sentence, when what is stored of one is not what was written or signed; one that is not in the book is left out.
+Outcome<std::vector<Certificate>> parts_of(const Book& book, const TestRecord& record, UnitSet units);
 
 /// The sentence that stands on every certificate about local codes and licensed practice.
 std::string practice_sentence();

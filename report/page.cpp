@@ -108,18 +108,21 @@ void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double widt
   QString body;
   for (size_t i = 0; i < sheets.size(); ++i) {
     const Sheet& s = sheets[i];
-    std::string image;
-    if (!s.figure.empty()) {
+    QString markup = QString::fromStdString(s.markup);
+    const QString place = kFigure;
+    for (const Figure& f : s.figures) {
+      const auto at = markup.indexOf(place);
+      if (at < 0) break;
       figure::Options options;
       options.width = width;
-      options.height = width * s.height;
+      options.height = width * s.height * (f.panels.size() >= 4 ? 1.6 : 1);  // two rows want more
       options.set = s.units;
-      figures.push_back(figure::lay_out(s.figure, options));
-      image = "<p><img src=\"figure:" + std::to_string(figures.size() - 1) + "\" width=\"" +
-              std::to_string(int(width)) + "\" height=\"" + std::to_string(int(options.height)) + "\"/></p>";
+      figures.push_back(figure::lay_out(f, options));
+      markup.replace(at, place.size(),
+                     QString("<p><img src=\"figure:%1\" width=\"%2\" height=\"%3\"/></p>")
+                         .arg(figures.size() - 1).arg(int(width)).arg(int(options.height)));
     }
-    QString markup = QString::fromStdString(s.markup);
-    markup.replace(kFigure, QString::fromStdString(image));
+    markup.remove(place);
     body += QString(i > 0 ? "<div style=\"page-break-before:always\">" : "<div>") + markup + "</div>";
   }
   QFont font("Inter");

@@ -20,12 +20,12 @@ std::string findings(const Evaluation& e);
 /// A complete HTML document of its own. `seals`: what the pages rest on, for machines to read.
 std::string document(const std::string& title, const std::string& body, const std::string& seals = {});
 
-/// One thing to print, a page or more: markup with kFigure where its figure belongs.
+/// One thing to print, a page or more: markup with kFigure wherever the next of its figures belongs.
 struct Sheet {
   std::string markup;
-  Figure figure;
+  std::vector<Figure> figures;
   UnitSet units = UnitSet::si;
-  double height = 0.36;  ///< of the figure, as a share of the width
+  double height = 0.36;  ///< of a figure, as a share of the width
   std::string name = {};  ///< stands on every page: the piece, its job
   std::string mark = {};  ///< at the foot of every page: the fingerprint of what was printed
 };

@@ -80,7 +80,7 @@ std::string series_report_html(const SeriesReport& r) {
 }
 
 Outcome<Done> series_report_pdf(const SeriesReport& r, const std::string& path) {
-  return page::pdf({{body(r), r.judged.figures.empty() ? Figure{} : r.judged.figures.front(), r.units, 0.36,
+  return page::pdf({{body(r), r.judged.figures.empty() ? std::vector<Figure>{} : std::vector<Figure>{r.judged.figures.front()}, r.units, 0.36,
                      r.job + " · " + r.title}},
                    "Series report", path);
 }

@@ -9,9 +9,34 @@ namespace fortitor {
 using parts::qs;
 using Phase = CallOut::Phase;
 
+bool CallOutSheet::through() const {
+  return instrument_ != nullptr && instrument_->holds_piece();
+}
+
+// Space when the piece leaves the bath, Space again with the blow: the time between goes to the row that is struck.
+bool CallOutSheet::take_time() {
+  const FieldSpec* timed = now_.table.column(now_.table.stopwatch);
+  if (now_.table.stopwatch.empty() || timed == nullptr || now_.column != 0) return false;
+  const Rows& rows = bench_->record().run.rows(now_.table.id);
+  if (now_.row < rows.size() && rows[now_.row].has(timed->path)) return false;
+  if (timed_row_ == now_.row && took_) return false;  // struck already: the stand-in reads
+  if (!watch_.isActive()) {
+    timed_row_ = now_.row;
+    took_.reset();
+    since_.start();
+    watch_.start(100);
+    refresh();
+    return true;
+  }
+  watch_.stop();
+  took_ = since_.elapsed() / 1e3;
+  return false;  // the blow itself follows
+}
+
 // The stand-in goes to the stop and shows its instruments; what it shows is offered in the field, and a
 // person keeps it or types what they read.
 void CallOutSheet::drive() {
+  if (take_time()) return;
   const Method& m = bench_->method();
   const standin::Bench* standin = standin::find_bench(m.standin);
   if (standin == nullptr || !standin->step_machine) return;
@@ -30,7 +55,7 @@ void CallOutSheet::drive() {
         r.fields.set("equipment.standin.seed", double(standin::seed_of(r)));
       });
   }
-  if (instrument_ != nullptr && machine_row_ == now_.row && machine_->dial() && !machine_->dial()->reading_counts) {
+  if (through() && machine_row_ == now_.row && machine_->dial() && !machine_->dial()->reading_counts) {
     const auto moved = machine_->act();
     if (!moved) bench_->say(qs(moved.error().message));
     return refresh();
@@ -39,7 +64,7 @@ void CallOutSheet::drive() {
                     : now_.table.stepped()            ? now_.control
                                                       : double(now_.row);
   // What lies under the instrument stays there while its row is read; then a good eye is offered.
-  if (instrument_ != nullptr && machine_row_ == now_.row) {
+  if (through() && machine_row_ == now_.row) {
     const auto shows = machine_->read();
     const auto it = shows.find(now_.table.columns[now_.column].path);
     const auto readings = it == shows.end() ? std::vector<std::string>{} : standin::parts_of(it->second);
@@ -51,7 +76,7 @@ void CallOutSheet::drive() {
     bench_->say(qs(moved.error().message));
     return;
   }
-  if (instrument_ != nullptr) {
+  if (through()) {
     machine_row_ = now_.row;
     return refresh();
   }

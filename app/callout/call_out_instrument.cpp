@@ -21,18 +21,23 @@ void CallOutSheet::build_instrument() {
     instrument_ = nullptr;
   }
   auto made = make_instrument(wanted);
-  figure_->set_first_panel_only(made == nullptr);
-  figure_->setMinimumSize(220, made == nullptr ? 0 : 150);
-  sketch_->setMinimumSize(made == nullptr ? 260 : 200, made == nullptr ? 150 : 110);
-  if (made == nullptr) {
-    left_->insertWidget(0, figure_, 3);
-    left_->setStretchFactor(drawing_, 2);
-    return;
-  }
+  // The machine that swings is what is looked at; what helps to read its pieces stands beside the rows.
+  const bool through = made != nullptr && made->holds_piece(), beside = made != nullptr && !through;
+  figure_->set_first_panel_only(!through);
+  figure_->setMinimumSize(220, through ? 150 : beside ? 170 : 0);
+  sketch_->setMinimumSize(through ? 200 : 260, through ? 110 : 150);
   instrument_ = made.release();
-  left_->insertWidget(0, instrument_, 5);
-  left_->setStretchFactor(drawing_, 2);
-  lower_->insertWidget(0, figure_, 1);
+  left_->removeWidget(figure_);
+  lower_->removeWidget(figure_);
+  left_->setStretchFactor(drawing_, beside ? 5 : 2);
+  if (through) {
+    left_->insertWidget(0, instrument_, 5);
+    lower_->insertWidget(0, figure_, 1);
+  } else {
+    left_->insertWidget(beside ? 1 : 0, figure_, 3);
+  }
+  if (instrument_ == nullptr) return;
+  if (beside) lower_->addWidget(instrument_, 0);
   connect(instrument_, &Instrument::says, bench_, &Workbench::say);
   connect(instrument_, &Instrument::changed, this, &CallOutSheet::refresh);
 }
@@ -61,7 +66,7 @@ std::optional<TestRecord> CallOutSheet::with_reading(const QString& typed) const
   Row& row = rows[now.row];
   const Readings pattern = row.cells.readings(column.path);
   for (const FieldSpec& c : now.table.columns)
-    if (!c.planned && !cell_complete(row, c) && cell_complete(row, column) && c.kind == column.kind)
+    if (column.kind == FieldKind::readings && !c.planned && !cell_complete(row, c) && cell_complete(row, column) && c.kind == column.kind)
       row.cells.set(c.path, pattern);
   return r;
 }
@@ -70,7 +75,7 @@ void CallOutSheet::show_so_far(CallOutPanel::Text& text) {
   const QString typed = instrument_->reading();
   if (text.ended) return;
   if (!instrument_->headline().isEmpty()) text.stop = instrument_->headline();
-  if (typed.isEmpty()) return;
+  if (typed.isEmpty() || !instrument_->holds_piece()) return;
   const Method& m = bench_->method();
   const auto row_value = [&](const QString& reading) -> std::optional<std::pair<double, Evaluation>> {
     const auto r = with_reading(reading);

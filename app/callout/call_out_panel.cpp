@@ -89,7 +89,9 @@ void CallOutPanel::set_method(const Method& method) {
     if (k.key == Qt::Key_Space && method.standin.empty()) continue;
     const bool steps = k.key == Qt::Key_Up || k.key == Qt::Key_Down || k.key == Qt::Key_G;
     if (steps && !w.stepped()) continue;
-    const QString words = k.key == Qt::Key_Space && !w.stepped() ? QString("let the stand-in read") : QString(k.words);
+    const QString words = k.key != Qt::Key_Space || w.stepped() ? QString(k.words)
+                          : !w.stopwatch.empty()                ? QString("out of the bath, then the blow")
+                                                                : QString("let the stand-in read");
     auto* b = new QPushButton(QString(k.name) + "  " + words);
     b->setObjectName("calloutKey");
     b->setProperty("key", "key-" + QString(k.name));

@@ -55,6 +55,19 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
       key(k);
   });
   right->addWidget(panel_);
+  auto* written_sheet = parts::sheet();
+  written_sheet_ = written_sheet;
+  auto* written = parts::column(written_sheet, 12, 2);
+  written_ = parts::label("", "quiet");
+  written_->setTextFormat(Qt::RichText);
+  written_->setAccessibleName("How it is written");
+  written->addWidget(written_);
+  right->addWidget(written_sheet);
+  judge_ = new SeriesJudge(bench, this);
+  connect(judge_, &SeriesJudge::judged, this, &CallOutSheet::refresh);
+  connect(&watch_, &QTimer::timeout, this, [this] {
+    if (isVisible()) refresh();
+  });
   auto* readings = parts::sheet();
   auto* list = parts::column(readings, 1, 0);
   auto* head = new QHBoxLayout;
@@ -90,7 +103,11 @@ void CallOutSheet::rebuild() {
   shown_.clear();
   typing_ = Typing::reading;
   other_stop_.reset();
+  watch_.stop();
+  took_.reset();
+  timed_row_ = SIZE_MAX;
   if (bench_->method().keyed_table() == nullptr) return;
+  judge_->ask();
   panel_->set_method(bench_->method());
   panel_->entry()->clear();
   sketch_->show_sketch(bench_->method().run_sketch);
@@ -163,6 +180,7 @@ void CallOutSheet::refresh() {
                 value(*p, channel.dimension) + "</b>";
   }
   if (instrument_ != nullptr) show_so_far(t);
+  show_time(t);
   if (typing_ == Typing::note) {
     t.head = "Note to " + row_name(chosen_row());
     t.unit = "text";
@@ -187,7 +205,7 @@ void CallOutSheet::refresh() {
     for (const Finding& f : e->findings)
       if (t.alarm.isEmpty() && !f.answer && !f.result_key.empty() && f.evidence.count("station"))
         t.alarm = qs(f.message);
-  t.standin = instrument_ != nullptr && !t.ended ? instrument_->keys() : shown_;
+  t.standin = instrument_ != nullptr && !t.ended && !instrument_->keys().isEmpty() ? instrument_->keys() : shown_;
   QStringList so_far;
   if (e)
     for (const ResultValue& result : e->results)
@@ -199,11 +217,14 @@ void CallOutSheet::refresh() {
   panel_->show_text(t);
   table_->show_rows(r, e.get(), now_, set);
   show_room();
+  show_written();
   standin_->refresh();
   standin_->setEnabled(rows.empty());
-  standin_->setVisible(rows.empty() || instrument_ == nullptr);
+  standin_->setVisible(rows.empty() || !through());
   sketch_->refresh();
-  if (e && !e->figures.empty())
+  if (const Figure* over = judge_->figure())
+    figure_->show_figure(*over, set);
+  else if (e && !e->figures.empty())
     figure_->show_figure(e->figures.front(), set);
   else
     figure_->show_nothing(qs(m.wording.growing));
@@ -211,7 +232,33 @@ void CallOutSheet::refresh() {
 }
 
 void CallOutSheet::evaluated() {
+  // A row that is whole may move what the series says.
+  if (now_.column == 0) judge_->ask();
   refresh();
+}
+
+void CallOutSheet::show_time(CallOutPanel::Text& t) const {
+  const bool running = watch_.isActive() && timed_row_ == now_.row;
+  if (!running && !(took_ && timed_row_ == now_.row)) return;
+  const double seconds = running ? since_.elapsed() / 1e3 : *took_;
+  t.head += "   ·   " + QString::number(seconds, 'f', 1) + " s from the bath";
+  if (running) t.line = "Space with the blow.";
+}
+
+void CallOutSheet::show_written() {
+  const auto e = bench_->evaluation();
+  const ResultValue* d = e && instrument_ != nullptr && !through() ? e->find("designation") : nullptr;
+  written_sheet_->setVisible(d != nullptr);
+  if (d == nullptr) return;
+  QString parts;
+  if (!d->how.empty())
+    for (const QString& part : qs(d->how.front().with).split(", ")) parts += (parts.isEmpty() ? "" : " &nbsp;·&nbsp; ") + part.toHtmlEscaped();
+  QString text = QString("<span style=\"font-family:'JetBrains Mono';font-weight:700;font-size:%1px;color:%2\">%3</span><br>%4")
+                     .arg(qRound(20 * theme::scale()))
+                     .arg(theme::color(theme::Ink::ink).name(), qs(d->text).toHtmlEscaped(), parts);
+  if (const ResultValue* old = e->find("designation_old")) text += "<br>Old drawings: " + qs(old->text).toHtmlEscaped();
+  if (const ResultValue* usual = e->find("usual")) text += "<br>Usual: " + qs(usual->text).toHtmlEscaped();
+  written_->setText(text);
 }
 
 size_t CallOutSheet::chosen_row() const {
@@ -290,7 +337,8 @@ bool CallOutSheet::key(int k) {
       refresh();
       return true;
     case Qt::Key_C:
-      if (!w.may_crack || !any) return w.may_crack;
+      if (!w.may_crack) return mark(k);
+      if (!any) return true;
       change("cracking heard", [&](TestRecord& r) {
         const auto began = QDateTime::fromString(qs(r.tested_at), Qt::ISODate);
         call_out::cracking(r, now_, began.isValid() ? double(began.secsTo(QDateTime::currentDateTime())) : 0);
@@ -347,7 +395,13 @@ void CallOutSheet::keep() {
   const auto at = other_stop_;
   other_stop_.reset();
   change(row_name(now_.row) + ", " + qs(field.label) + ": " + text,
-         [&, now = now_](TestRecord& r) { call_out::keep(r, now, *q, at); });
+         [&, now = now_](TestRecord& r) {
+           call_out::keep(r, now, *q, at);
+           if (!took_ || timed_row_ != now.row || now.row >= r.run.rows(now.table.id).size()) return;
+           Row& row = r.run.tables[now.table.id][now.row];
+           if (!row.has(now.table.stopwatch))
+             row.cells.set(now.table.stopwatch, reading_of(parse_quantity(fixed(*took_, 1) + " s", Dimension::time).value()));
+         });
 }
 
 void CallOutSheet::keep_note() {

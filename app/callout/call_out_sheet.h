@@ -2,12 +2,15 @@
 // the tally: row after row. Everything it knows is in the record; core/bench/call_out decides what every key does.
 #pragma once
 
+#include <QElapsedTimer>
+#include <QTimer>
 #include <memory>
 
 #include "app/callout/call_out_panel.h"
 #include "app/figures/figure_view.h"
 #include "app/instruments/instrument.h"
 #include "app/model/timer_board.h"
+#include "app/series/series_view.h"
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
 #include "core/bench/call_out.h"
@@ -46,6 +49,13 @@ class CallOutSheet : public QWidget {
   size_t chosen_row() const;
   QString row_name(size_t row) const;
   void change(const QString& what, const std::function<void(TestRecord&)>& edit);
+  /// The piece lies under an instrument and is read through it.
+  bool through() const;
+  /// Starts or stops the stopwatch of the table. True: it was started, and that is all for now.
+  bool take_time();
+  void show_time(CallOutPanel::Text& text) const;
+  /// How the result is written, piece by piece.
+  void show_written();
   // With an instrument (call_out_instrument.cpp):
   void build_instrument();
   void look_into_instrument();
@@ -63,6 +73,14 @@ class CallOutSheet : public QWidget {
   std::unique_ptr<StepMachine> machine_;
   Id machine_for_ = 0;
   QString shown_;  ///< what the stand-in shows or says
+
+  QTimer watch_;             ///< runs while a piece is out of the bath
+  QElapsedTimer since_;
+  std::optional<double> took_;  ///< s from the bath to the blow of `timed_row_`
+  size_t timed_row_ = SIZE_MAX;
+  SeriesJudge* judge_ = nullptr;  ///< over the series, where the method judges one
+  QLabel* written_ = nullptr;
+  QFrame* written_sheet_ = nullptr;
 
   FigureView* figure_ = nullptr;
   SketchPad* sketch_ = nullptr;

@@ -49,6 +49,7 @@ FigureView::FigureView(QWidget* parent) : QWidget(parent) {
 
 void FigureView::show_figure(const Figure& figure, UnitSet set, const Figure* original) {
   set_ = set;
+  if (figure.id != figure_.id) cursor_.reset();
   figure_ = figure;
   setAccessibleName(qs(figure.title.empty() ? std::string("Figure") : figure.title));
   if (first_only_ && figure_.panels.size() > 1) figure_.panels.resize(1);
@@ -88,6 +89,7 @@ void FigureView::lay_out() {
   o.set = set_;
   o.text_scale = theme::scale();
   o.highlight = highlighted_;
+  o.cursor = cursor_;
   o.handles = true;
   o.held = grabbed_ >= 0 || hasFocus() ? chosen_ : -1;
   if (grabbed_ >= 0) o.keep = layout_.frames;  // the paper stands still under a dragging hand
@@ -168,6 +170,22 @@ double FigureView::value_at(const QPointF& px) const {
   return grabbed_spot_.handle.along_x ? f.data_x(px.x()) : f.data_y(px.y());
 }
 
+void FigureView::move_cursor(const QPointF& at) {
+  const Figure f = shown();
+  for (size_t i = 0; i < layout_.frames.size() && i < f.panels.size(); ++i) {
+    const figure::Frame& frame = layout_.frames[i];
+    if (!frame.holds(at.x(), at.y()) || f.panels[i].traces.empty()) continue;
+    const Trace& t = f.panels[i].traces[0];
+    double nearest = HUGE_VAL;
+    for (size_t k = 0; k < std::min(t.x.size(), t.y.size()); ++k) {
+      // Along a time the nearest sample is that of the time; a loop is looked for along both.
+      const double dx = frame.px(t.x[k]) - at.x(), dy = 0.5 * (frame.py(t.y[k]) - at.y()), d = dx * dx + dy * dy;
+      if (d < nearest) nearest = d, cursor_ = k;
+    }
+    return lay_out();
+  }
+}
+
 void FigureView::mousePressEvent(QMouseEvent* event) {
   setFocus();
   grabbed_ = event->button() == Qt::LeftButton ? handle_at(event->position()) : -1;
@@ -188,6 +206,7 @@ void FigureView::mouseMoveEvent(QMouseEvent* event) {
     emit dragged(grabbed_spot_.handle, value_at(event->position()));
     return;
   }
+  if (figure_.linked) move_cursor(event->position());
   const int over = handle_at(event->position());
   if (over < 0)
     setCursor(Qt::ArrowCursor);
@@ -218,6 +237,12 @@ void FigureView::keyPressEvent(QKeyEvent* event) {
     const double at = spot.handle.along_x ? spot.handle.at.x : spot.handle.at.y;
     emit released(spot.handle, at + (key == Qt::Key_Up ? step : -step));
     return;
+  }
+  if (n == 0 && figure_.linked && !figure_.panels[0].traces.empty() && (key == Qt::Key_Left || key == Qt::Key_Right)) {
+    const long size = long(figure_.panels[0].traces[0].x.size());
+    const long step = std::max(1L, size / (event->modifiers() & Qt::ShiftModifier ? 20 : 200));
+    cursor_ = size_t(std::clamp(long(cursor_.value_or(0)) + (key == Qt::Key_Right ? step : -step), 0L, size - 1));
+    return lay_out();
   }
   QWidget::keyPressEvent(event);
 }

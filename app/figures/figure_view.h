@@ -33,6 +33,7 @@ class FigureView : public QWidget {
 
   bool empty() const { return figure_.empty(); }
   const figure::Layout& layout_shown() const { return layout_; }
+  std::optional<size_t> cursor() const { return cursor_; }
   /// Handles that can be dragged, in drawing order.
   std::vector<Handle> handles() const;
   /// Where the n-th handle sits, px.
@@ -60,6 +61,8 @@ class FigureView : public QWidget {
   /// What is laid out: the figure, or the panel whose turn it is.
   Figure shown() const;
   int handle_at(const QPointF& px) const;
+  /// Puts the cursor of a linked figure at the sample nearest to a place; keeps it where no panel lies.
+  void move_cursor(const QPointF& px);
   double value_at(const QPointF& px) const;
 
   Figure figure_;
@@ -69,6 +72,7 @@ class FigureView : public QWidget {
   QString empty_sentence_;
   bool first_only_ = false;
   int grabbed_ = -1, chosen_ = -1;
+  std::optional<size_t> cursor_;  ///< sample of a linked figure
   std::vector<QPushButton*> turns_;  ///< one a panel; empty while all stand side by side
   size_t turn_ = 0;
   figure::HandleSpot grabbed_spot_;

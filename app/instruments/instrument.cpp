@@ -2,11 +2,13 @@
 
 #include "app/instruments/dial_view.h"
 #include "app/instruments/eyepiece_view.h"
+#include "app/instruments/halves_view.h"
 
 namespace fortitor {
 
 std::unique_ptr<Instrument> make_instrument(const std::string& name) {
   if (name == "eyepiece" || name == "loupe") return std::make_unique<EyepieceView>();
+  if (name == "halves") return std::make_unique<HalvesView>();
   if (name == "dial") return std::make_unique<DialView>();
   return nullptr;
 }

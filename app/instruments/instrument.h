@@ -30,6 +30,8 @@ class Instrument : public QWidget {
   virtual void offer(const QString& typed) = 0;
   /// True: the cell wants more from this instrument before `reading()` is all of it.
   virtual bool advance() { return false; }
+  /// True: the piece of the row lies under it and is read through it. False: it helps to read what a machine left.
+  virtual bool holds_piece() const { return true; }
   /// What comes next, in the largest words; empty: what is asked for.
   virtual QString headline() const { return {}; }
   /// Keys of the instrument, in a line.

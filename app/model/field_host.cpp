@@ -15,7 +15,8 @@ Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString
   const Unit* own = field.unit.empty() ? nullptr : &bare_unit(field, units());
   switch (field.kind) {
     case FieldKind::text:
-    case FieldKind::choice: return FieldValue(text);
+    case FieldKind::choice:
+    case FieldKind::choices: return FieldValue(text);
     case FieldKind::date: {
       auto day = parse_day(text, today(), field.sense);
       if (!day) return day.error();

@@ -128,55 +128,13 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
 }
 
 void SeriesPage::show_series(Id series, const std::string& wanted) {
-  std::string method, title;
-  JobRow owner;
-  for (const JobRow& job : bench_->book()->jobs())
-    for (const SeriesRow& s : bench_->book()->series(job.id))
-      if (s.id == series) {
-        method = s.method;
-        title = s.title;
-        owner = job;
-      }
-  const Method* m = methods::find(method);
-  if (m == nullptr) return;
-  title_->setText(qs(owner.code + " " + owner.title) + "  ›  " + qs(title));
-  auto view = std::make_shared<SeriesView>();
-  view->series = series;
-  view->method = m;
-  view->job = owner.code + " " + owner.title;
-  auto settings = bench_->book()->series_record(series);
-  if (!settings) return bench_->say(qs(settings.error().message));
-  view->settings = std::move(*settings);
-  if (!wanted.empty()) view->settings.fields.set("settings.result", wanted);
-  view->key = series_key(*m, view->settings);
-  for (const SpecimenRow& s : bench_->book()->specimens(series)) {
-    auto r = bench_->book()->record(s.id);
-    if (!r) {
-      bench_->say(qs(r.error().message));
-      continue;
-    }
-    view->specimens.push_back(s.id);
-    view->records.push_back(std::move(*r));
-  }
+  const auto view = read_series(*bench_, series, wanted);
+  if (!view) return;
+  title_->setText(qs(view->job) + "  ›  " + qs(view->title));
   const quint64 ticket = ++ticket_;
   if (task_) bench_->tasks().cancel(task_);  // what was asked before is outdated
-  task_ = bench_->tasks().run(
-      "Evaluating the pieces of " + qs(title), this,
-      [view](Task& task) {
-        for (size_t i = 0; i < view->records.size() && !task.stopped(); ++i) {
-          task.set_progress(double(i) / double(view->records.size()));
-          TestRecord& r = view->records[i];
-          view->evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
-          view->evaluations.back().figures.clear();
-          r.run.drop_samples();  // the page wants numbers, not a million samples
-        }
-        if (task.stopped()) return;
-        std::vector<SeriesPiece> pieces;
-        for (size_t i = 0; i < view->records.size(); ++i) pieces.push_back({&view->records[i], &view->evaluations[i]});
-        view->key = series_key(*view->method, view->settings, pieces);
-        view->judged = series_evaluate(*view->method, pieces, view->settings);
-      },
-      [this, ticket, view] { take(ticket, view); });
+  task_ = bench_->tasks().run("Evaluating the pieces of " + qs(view->title), this,
+                              [view](Task& task) { judge_series(*view, task); }, [this, ticket, view] { take(ticket, view); });
 }
 
 // The result looked at is a setting of the series: it is there again tomorrow.

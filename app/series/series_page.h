@@ -9,25 +9,13 @@
 #include "app/frame/desk.h"
 #include "app/model/task.h"
 #include "app/model/workbench.h"
+#include "app/series/series_view.h"
 #include "app/theme/widgets.h"
-#include "core/series/series.h"
 
 class QTableWidget;
 class QTableWidgetItem;
 
 namespace fortitor {
-
-/// What the page shows, computed off the interface thread.
-struct SeriesView {
-  Id series = 0;
-  const Method* method = nullptr;
-  std::string key, job;
-  std::vector<Id> specimens;
-  std::vector<TestRecord> records;
-  std::vector<Evaluation> evaluations;  ///< of the pieces
-  TestRecord settings;                  ///< of the series
-  Evaluation judged;                    ///< over the series
-};
 
 class SeriesPage : public Desk {
   Q_OBJECT

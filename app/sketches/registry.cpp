@@ -6,6 +6,7 @@
 #include "app/sketches/impact_sketches.h"
 #include "app/sketches/machine_sketches.h"
 #include "app/sketches/piece_sketches.h"
+#include "app/sketches/plate_sketches.h"
 
 namespace fortitor {
 
@@ -30,6 +31,12 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "indent-map-sizes") return std::make_unique<IndentMapSketch>(true);
   if (name == "reference-block") return std::make_unique<ReferenceBlockSketch>(false);
   if (name == "reference-block-after") return std::make_unique<ReferenceBlockSketch>(true);
+  if (name == "plate") return std::make_unique<PlateSketch>(PlateSketch::View::piece);
+  if (name == "plate-sizes") return std::make_unique<PlateSketch>(PlateSketch::View::sizes);
+  if (name == "plate-crushed") return std::make_unique<PlateSketch>(PlateSketch::View::crushed);
+  if (name == "plate-damage") return std::make_unique<PlateDamageSketch>();
+  if (name == "drop-tower") return std::make_unique<DropTowerSketch>();
+  if (name == "plate-fixture") return std::make_unique<PlateFixtureSketch>();
   const auto scene = [&](const std::string& base) -> std::optional<Scene> {
     if (name == base) return Scene::piece;
     if (name == base + "-sizes") return Scene::sizes;

@@ -5,7 +5,9 @@
 #include <QPainterPath>
 #include <QRectF>
 #include <QSizeF>
+#include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -25,6 +27,7 @@ struct SketchState {
   std::string focus;  ///< path of the field being typed, drawn bolder
   int focus_index = 0;
   int chosen = -1;  ///< thing on the drawing that is in hand
+  std::optional<std::pair<QPointF, QPointF>> stroke = {};  ///< a line that is being drawn, from where to where
 };
 
 /// What a hand on the drawing does: takes something, and perhaps changes a field.
@@ -32,6 +35,8 @@ struct SketchHand {
   int chosen = -1;
   std::string path, typed;  ///< empty path: nothing is changed
   bool used = false;        ///< the press or key was meant for the drawing
+  std::string what = {};    ///< with `edit`: what is done to more than one field, in words
+  std::function<void(TestRecord&)> edit = {};
 };
 
 /// Where an editor for a reading sits on the drawing.
@@ -50,6 +55,8 @@ class Sketch {
   /// How things on the drawing are worked by hand; empty: they are not.
   virtual QString hint() const { return {}; }
   virtual SketchHand press(const QRectF&, const TestRecord&, QPointF, bool /*second*/) const { return {}; }
+  /// A stroke over the drawing, from press to release.
+  virtual SketchHand stroke(const QRectF&, const TestRecord&, QPointF, QPointF) const { return {}; }
   virtual SketchHand key(const TestRecord&, int chosen, int /*key*/, bool /*coarse*/) const { return {chosen, {}, {}, false}; }
 };
 

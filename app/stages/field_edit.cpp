@@ -6,8 +6,10 @@
 #include <QKeyEvent>
 #include <QRegularExpression>
 #include <QStyle>
+#include <algorithm>
 
 #include "app/stages/offer_list.h"
+#include "app/theme/flow.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/bench/material.h"
@@ -45,9 +47,15 @@ QString shown_field(const Fields& fields, const FieldSpec& field, UnitSet units)
   if (v == nullptr) return {};
   if (const auto* s = std::get_if<std::string>(v)) {
     if (field.kind == FieldKind::date) return qs(day_words(*s));
-    for (const Choice& c : field.choices)
-      if (c.value == *s) return qs(c.label);
-    return qs(*s);
+    auto label = [&](const std::string& word) {
+      for (const Choice& c : field.choices)
+        if (c.value == word) return qs(c.label);
+      return qs(word);
+    };
+    if (field.kind != FieldKind::choices) return label(*s);
+    QStringList all;
+    for (const std::string& word : words_of(*s)) all << label(word);
+    return all.join(", ");
   }
   if (const auto* d = std::get_if<double>(v)) return QString::number(*d, 'g', 10);
   if (const auto* b = std::get_if<bool>(v)) return *b ? "yes" : "no";
@@ -179,6 +187,19 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     connect(choice_, &QComboBox::activated, this,
             [this] { host_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);
+  } else if (field.kind == FieldKind::choices) {
+    auto* row = new QWidget;
+    auto* flow = new FlowLayout(4, row);
+    for (const Choice& c : field.choices) {
+      auto* b = parts::button(qs(c.label), "word-" + qs(c.value), "", row);
+      b->setCheckable(true);
+      b->setProperty("word", qs(c.value));
+      b->setAccessibleName(qs(field.label) + ": " + qs(c.label));
+      connect(b, &QPushButton::clicked, this, [this] { keep_words(); });
+      flow->addWidget(b);
+      words_.push_back(b);
+    }
+    layout->addWidget(row);
   } else if (field.kind == FieldKind::flag) {
     choice_ = new QComboBox;
     choice_->setProperty("key", qs(field.path));
@@ -224,6 +245,13 @@ void FieldEdit::offer_reference() {
   });
 }
 
+void FieldEdit::keep_words() {
+  std::vector<std::string> words;
+  for (const QPushButton* b : words_)
+    if (b->isChecked()) words.push_back(b->property("word").toString().toStdString());
+  host_->set_field(field_, qs(kept_words(words)));
+}
+
 void FieldEdit::keep() {
   if (!line_->isModified()) return;
   line_->setModified(false);
@@ -259,6 +287,12 @@ void FieldEdit::refresh() {
     const bool yes = field_.kind == FieldKind::flag && fields.flag(field_.path);
     const int at = choice_->findData(yes ? QString("true") : qs(fields.text(field_.path)));
     choice_->setCurrentIndex(std::max(0, at));
+    return;
+  }
+  if (!words_.empty()) {
+    const std::vector<std::string> on = words_of(fields.text(field_.path));
+    for (QPushButton* b : words_)
+      b->setChecked(std::find(on.begin(), on.end(), b->property("word").toString().toStdString()) != on.end());
     return;
   }
   if (line_->isModified()) return;

@@ -4,6 +4,8 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
+#include <vector>
 
 #include "app/model/workbench.h"
 
@@ -56,6 +58,7 @@ class FieldEdit : public QWidget {
 
  private:
   void keep();
+  void keep_words();
 
   FieldHost* host_;
   FieldSpec field_;
@@ -64,6 +67,7 @@ class FieldEdit : public QWidget {
 
   QLineEdit* line_ = nullptr;
   QComboBox* choice_ = nullptr;
+  std::vector<QPushButton*> words_;  ///< one a choice, where any of them may be chosen
   QLabel* mark_ = nullptr;  ///< what the series says, where the piece is other
 };
 

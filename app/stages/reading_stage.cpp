@@ -162,6 +162,7 @@ void SketchPad::take(const SketchHand& hand) {
   chosen_ = hand.chosen;
   const FieldSpec* field = hand.path.empty() ? nullptr : bench_->method().field(hand.path);
   if (field != nullptr) bench_->set_field(*field, qs(hand.typed));
+  if (hand.edit) bench_->edit(qs(hand.what), hand.edit);
   update();
 }
 
@@ -170,7 +171,23 @@ void SketchPad::mousePressEvent(QMouseEvent* event) {
   setFocus();
   const SketchHand hand =
       sketch_->press(area(), bench_->record(), event->position(), event->button() == Qt::RightButton);
-  if (hand.used) take(hand);
+  if (hand.used) return take(hand);
+  if (event->button() == Qt::LeftButton) stroke_ = {event->position(), event->position()};
+}
+
+void SketchPad::mouseMoveEvent(QMouseEvent* event) {
+  if (!stroke_) return QWidget::mouseMoveEvent(event);
+  stroke_->second = event->position();
+  update();
+}
+
+void SketchPad::mouseReleaseEvent(QMouseEvent* event) {
+  if (!stroke_) return QWidget::mouseReleaseEvent(event);
+  const auto [from, to] = *stroke_;
+  stroke_.reset();
+  update();
+  if (!sketch_ || !bench_->has_specimen()) return;
+  if (const SketchHand hand = sketch_->stroke(area(), bench_->record(), from, to); hand.used) take(hand);
 }
 
 void SketchPad::keyPressEvent(QKeyEvent* event) {
@@ -189,7 +206,7 @@ void SketchPad::paintEvent(QPaintEvent*) {
   QPainter p(this);
   if (!sketch_ || !bench_->has_specimen()) return;
   SketchState state{bench_->record(), bench_->evaluation().get(), plan_, machine_, bench_->units(), {}, 0,
-                    hasFocus() ? chosen_ : -1};
+                    hasFocus() ? chosen_ : -1, stroke_};
   for (const ReadingEdit* e : edits_) {
     if (!e->hasFocus()) continue;
     state.focus = e->field().path;

@@ -31,6 +31,8 @@ class SketchPad : public QWidget {
   void paintEvent(QPaintEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
@@ -43,6 +45,7 @@ class SketchPad : public QWidget {
   Workbench* bench_;
   std::unique_ptr<Sketch> sketch_;
   int chosen_ = -1;
+  std::optional<std::pair<QPointF, QPointF>> stroke_;
   std::vector<ReadingEdit*> edits_;
   const Plan* plan_ = nullptr;
   const MachineStatus* machine_ = nullptr;

@@ -16,7 +16,7 @@ namespace {
 
 using parts::qs;
 
-Certificate certificate_of(const Workbench& bench) {
+Outcome<Certificate> certificate_of(const Workbench& bench) {
   Certificate c;
   c.record = bench.record();
   c.evaluation = *bench.evaluation();
@@ -24,6 +24,9 @@ Certificate certificate_of(const Workbench& bench) {
   if (bench.signed_off()) c.signature = bench.book()->signature(bench.specimen());
   c.head = bench.book()->head();
   c.units = bench.units();
+  auto belonging = parts_of(*bench.book(), c.record, c.units);
+  if (!belonging) return belonging.error();
+  c.parts = std::move(*belonging);
   return c;
 }
 
@@ -115,8 +118,13 @@ void SignOffStage::refresh() {
 void SignOffStage::render() {
   if (!bench_->evaluation()) return;
   const double width = 640, margin = 36, ratio = devicePixelRatioF();
+  const auto certificate = certificate_of(*bench_);
+  if (!certificate) {
+    preview_->setText(qs(certificate.error().message));
+    return;
+  }
   QTextDocument doc;
-  fill_document(doc, {certificate_of(*bench_)}, width);
+  fill_document(doc, {*certificate}, width);
   doc.setDocumentMargin(0);
   doc.setTextWidth(width);
   const QSizeF size(width + 2 * margin, doc.size().height() + 2 * margin);
@@ -133,7 +141,9 @@ void SignOffStage::render() {
 
 Outcome<Done> SignOffStage::write_certificate(const QString& path) {
   if (!bench_->evaluation()) return InputError{"The evaluation is still being made.", {}};
-  return write_certificates({certificate_of(*bench_)}, path.toStdString());
+  const auto certificate = certificate_of(*bench_);
+  if (!certificate) return certificate.error();
+  return write_certificates({*certificate}, path.toStdString());
 }
 
 void SignOffStage::save(const char* ending) {
@@ -142,7 +152,9 @@ void SignOffStage::save(const char* ending) {
   if (path.isEmpty()) return;
   if (!bench_->evaluation()) return bench_->say("The evaluation is still being made.");
   const QString full = path.endsWith(ending) ? path : path + ending;
-  bench_->write("Writing the certificate", [one = certificate_of(*bench_), full]() -> Outcome<QString> {
+  const auto certificate = certificate_of(*bench_);
+  if (!certificate) return bench_->say(qs(certificate.error().message));
+  bench_->write("Writing the certificate", [one = *certificate, full]() -> Outcome<QString> {
     if (const auto done = write_certificates({one}, full.toStdString()); !done) return done.error();
     return "Certificate saved: " + full;
   });

@@ -102,6 +102,9 @@ struct Panel {
 struct Figure {
   std::string id, title;
   std::vector<Panel> panels;
+  /// The first traces of all panels are one run: a cursor on one panel stands at the same sample on all of them.
+  bool linked = false;
+  bool printed = false;  ///< stands on the certificate beside the first one
   bool empty() const { return panels.empty(); }
 };
 

@@ -263,30 +263,61 @@ void move_down(Layout& layout, double px) {
 }
 
 Arrangement arrangement(const Figure& figure, const Options& o) {
-  if (figure.panels.size() < 2) return Arrangement::beside;
+  const size_t n = figure.panels.size();
+  if (n < 2) return Arrangement::beside;
   double weights = 0, least = HUGE_VAL;
   for (const Panel& p : figure.panels) weights += p.weight;
   for (const Panel& p : figure.panels) least = std::min(least, p.weight / weights);
-  const double narrowest = least * o.width, lowest = least * o.height;
-  if (narrowest >= 230 * o.text_scale) return Arrangement::beside;
-  return lowest >= 150 * o.text_scale ? Arrangement::stacked : Arrangement::turns;
+  const double narrowest = 230 * o.text_scale, lowest = 150 * o.text_scale;
+  if (n >= 4) {
+    const bool fits = o.width / double((n + 1) / 2) >= narrowest && o.height / 2 >= lowest;
+    return fits ? Arrangement::rows : Arrangement::turns;
+  }
+  if (least * o.width >= narrowest) return Arrangement::beside;
+  return least * o.height >= lowest ? Arrangement::stacked : Arrangement::turns;
 }
+
+namespace {
+
+// Where each panel stands: shares of the width or the height by weight, or two rows of equal cells.
+std::vector<Box> boxes_of(const Figure& figure, const Options& o) {
+  std::vector<Box> out;
+  const size_t n = figure.panels.size();
+  const double gap = 8 * o.text_scale;
+  if (n >= 4) {
+    const size_t columns = (n + 1) / 2;
+    const double w = o.width / double(columns), h = o.height / 2;
+    for (size_t i = 0; i < n; ++i) {
+      const double left = w * double(i % columns), top = i < columns ? 0 : h;
+      out.push_back({left + (i % columns > 0 ? gap : 0), top + (i < columns ? 0 : gap), left + w, top + h});
+    }
+    return out;
+  }
+  double weights = 0, at = 0;
+  for (const Panel& p : figure.panels) weights += p.weight;
+  const bool stacked = arrangement(figure, o) == Arrangement::stacked;
+  for (size_t i = 0; i < n; ++i) {
+    const double length = (stacked ? o.height : o.width) * figure.panels[i].weight / weights, from = at + (i > 0 ? gap : 0);
+    out.push_back(stacked ? Box{0, from, o.width, at + length} : Box{from, 0, at + length, o.height});
+    at += length;
+  }
+  return out;
+}
+
+}  // namespace
 
 Layout lay_out(const Figure& figure, const Options& o) {
   Layout out;
   out.width = o.width;
   out.height = o.height;
-  if (figure.panels.empty()) return out;
-  double weights = 0;
-  for (const Panel& p : figure.panels) weights += p.weight;
-  const bool stacked = arrangement(figure, o) == Arrangement::stacked;
-  double at = 0;
+  const std::vector<Box> boxes = boxes_of(figure, o);
   for (size_t i = 0; i < figure.panels.size(); ++i) {
-    const double share = figure.panels[i].weight / weights, length = (stacked ? o.height : o.width) * share;
-    const double gap = i > 0 ? 8 * o.text_scale : 0;
-    const Box area = stacked ? Box{0, at + gap, o.width, at + length} : Box{at + gap, 0, at + length, o.height};
-    lay_panel(figure.panels[i], o, area, i, out);
-    at += length;
+    const size_t before = out.frames.size();
+    lay_panel(figure.panels[i], o, boxes[i], i, out);
+    if (figure.linked && o.cursor && out.frames.size() > before) {
+      Sheet sheet{figure.panels[i], o, out.frames.back(), out, {}};
+      draw_cursor(sheet, *o.cursor);
+    }
   }
   return out;
 }

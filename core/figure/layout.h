@@ -70,13 +70,15 @@ struct Options {
   std::string highlight;  ///< key of the result that is open
   bool handles = false;   ///< draw handles: where a hand can take them
   int held = -1;          ///< handle that is held or chosen
+  std::optional<size_t> cursor = {};  ///< sample of a linked figure at which its cursor stands
   /// Keeps the axes of an earlier layout: the paper stands still under a dragging hand.
   std::vector<Frame> keep = {};
 };
 
-/// How the panels of a figure find room: side by side, under one another, or (where neither leaves each a readable
-/// plot) one at a time. lay_out() puts what should take turns side by side: a page has no turns.
-enum class Arrangement { beside, stacked, turns };
+/// How the panels of a figure find room: side by side, under one another, four and more in two rows, or (where nothing
+/// leaves each a readable plot) one at a time. lay_out() puts what should take turns side by side, four and more in two
+/// rows: a page has no turns.
+enum class Arrangement { beside, stacked, rows, turns };
 Arrangement arrangement(const Figure& figure, const Options& options);
 
 /// Panels stand as arrangement() says.

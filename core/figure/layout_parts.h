@@ -26,6 +26,8 @@ void draw_traces(Sheet& sheet);
 void draw_trace_words(Sheet& sheet);
 void draw_marks(Sheet& sheet);
 void draw_handles(Sheet& sheet, size_t panel);
+/// The sample of the first trace with its two values in words.
+void draw_cursor(Sheet& sheet, size_t sample);
 /// Words beside a place where nothing stands yet; dropped when there is no room.
 void place_words(Sheet& sheet, Point at, const std::string& text, Ink ink, int tone = 5, bool bold = true);
 

@@ -118,7 +118,9 @@ struct Method : Schema {
 
   const StageGuide& guide(Stage s) const { return stages[static_cast<size_t>(s)]; }
   /// The table that is keyed at the machine, row by row; null for a method that runs with channels only.
-  const TableSpec* keyed_table() const { return tables.empty() ? nullptr : &tables.front(); }
+  const TableSpec* keyed_table() const {
+    return tables.empty() || tables.front().stage != Stage::run ? nullptr : &tables.front();
+  }
   const EquipmentSlot* slot(const std::string& id) const;
 };
 

@@ -2,9 +2,11 @@
 #include <stdexcept>
 
 #include "core/evaluation/judge.h"
+#include "core/methods/compression_after_impact/compression_after_impact.h"
 #include "core/methods/compression_solid/compression_solid.h"
 #include "core/methods/crush_shell/crush_shell.h"
 #include "core/methods/density/density.h"
+#include "core/methods/drop_impact/drop_impact.h"
 #include "core/methods/flatwise_tension/flatwise_tension.h"
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/guard.h"
@@ -47,7 +49,8 @@ std::span<const Method* const> all() {
   static const std::array list = {&tension_metal(), &tension_plastic(), &tension_composite(), &compression_solid(),
                                   &crush_shell(),   &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
                                   &torsion_bar(),   &density(),       &hardness_rockwell(), &hardness_brinell(),  &hardness_vickers(),
-                                  &hardness_knoop(), &impact_pendulum(), &impact_tension()};
+                                  &hardness_knoop(), &impact_pendulum(), &impact_tension(),
+                                  &drop_impact(), &compression_after_impact()};
   return list;
 }
 

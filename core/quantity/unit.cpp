@@ -114,6 +114,7 @@ std::string_view dimension_phrase(Dimension d) {
     case D::impact_area: return "an energy per area";
     case D::impact_width: return "an energy per length";
     case D::impact_strength: return "an energy per area";
+    case D::percent: return "a percentage";
     case D::density: return "a density";
     case D::stiffness: return "a stiffness";
     case D::force_rate: return "a force rate";
@@ -178,6 +179,7 @@ const Unit& display_unit(Dimension d, UnitSet set, double magnitude) {
     case D::impact_strength:
       return us ? unit("ft·lbf/in²", D::impact_strength) : unit("kJ/m²", D::impact_strength);
     case D::impact_width: return unit(us ? "ft·lbf/in" : "J/m", D::impact_width);
+    case D::percent: return unit("%", D::percent);
     case D::density: return unit("kg/m³", D::density);
     case D::stiffness:
       if (us) return unit("lbf/in", D::stiffness);

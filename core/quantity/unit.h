@@ -32,6 +32,7 @@ enum class Dimension {
   impact_area,
   impact_width,
   impact_strength,
+  percent,  ///< a share counted in per cent itself: 4.0 is 4 %
   density,
   stiffness,
   force_rate,

@@ -22,6 +22,7 @@ inline constexpr int kStageCount = 7;
 enum class FieldKind {
   text,      ///< free text
   choice,    ///< one of `choices`
+  choices,   ///< any of `choices`, in order, kept as words parted by semicolons
   quantity,  ///< one typed quantity
   readings,  ///< a list of typed quantities, each of which may be missed
   number,    ///< a plain number
@@ -47,7 +48,7 @@ struct FieldSpec {
   std::string symbol;     ///< as drawn on the sketch ("d", "L₀")
   std::string hint;       ///< one line on how it is read
   std::vector<Choice> choices;
-  std::string when_path, when_value;  ///< asked for only when that field has that value
+  std::string when_path, when_value;  ///< asked for only when that field has that value ("a", or "a|b")
   double when_at_least = 0;           ///< … or, above 0, when that number is at least this
   bool when_default = false;          ///< … or when nothing is chosen there yet
   bool first_is_usual = false;        ///< without an entry the first choice holds
@@ -63,11 +64,16 @@ struct FieldSpec {
   std::string division_path;          ///< a bare number counts divisions; the length of one stands at that path
   int drum = 0;          ///< divisions to a coarse mark: "2:11" is two marks and 11 divisions; 0: no drum
   bool planned = false;  ///< column that is known before the machine (where a row lies): not asked for there
+  std::string record_of;  ///< a method: the field names a specimen tested by it, whose record belongs to this one
 };
 
 /// Whether a field is typed once for all pieces of a series: what the piece is, how it is set up and with what, by
 /// what rule it is judged. Readings, ticks and single sizes belong to the one piece, whatever the last one had.
 bool holds_for_series(const FieldSpec& field);
+
+/// The words of a field of kind `choices`.
+std::vector<std::string> words_of(const std::string& kept);
+std::string kept_words(const std::vector<std::string>& words);
 
 /// Unit of a bare number typed into a field, also the one written beside it.
 const Unit& bare_unit(const FieldSpec& field, UnitSet set);
@@ -108,8 +114,10 @@ struct TableSpec {
   std::string row;                 ///< one of them: "stop", "reading"
   std::vector<FieldSpec> columns;  ///< read in this order; the control column is not among them
   std::optional<FieldSpec> control;
+  Stage stage = Stage::run;        ///< when it is filled; at another stage than Run it is drawn or noted, never called out
   size_t least = 1, usual = 3;  ///< rows without which there is no result; rows planned without a control
   std::string instruction;      ///< "then read the dial gauge"
+  std::string stopwatch;        ///< column whose time is taken: Space when the piece leaves the bath, then the row itself
   std::string broke_path;       ///< list field that takes the bracket when the piece breaks; empty: no bracket
   bool ends_in_break = false;   ///< B ends the run
   bool may_crack = false;       ///< cracking can be heard before the break

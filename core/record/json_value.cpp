@@ -70,6 +70,17 @@ Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::strin
   return r;
 }
 
+static Outcome<FieldValue> read_choice(const Json& j, const FieldSpec& spec, const std::string& path) {
+  if (!j.is_string()) return at(path, "expected text");
+  const std::string word = j.get<std::string>();
+  std::string list;
+  for (const Choice& c : spec.choices) {
+    if (c.value == word) return FieldValue(word);
+    list += (list.empty() ? "" : ", ") + c.value;
+  }
+  return at(path, "“" + word + "” is none of " + list);
+}
+
 Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::string& path) {
   auto one = [&](const Json& value, const std::string& where) { return read_one(value, spec, where); };
   switch (spec.kind) {
@@ -80,14 +91,16 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
       if (!j.is_string() || !is_day(j.get<std::string>())) return at(path, "expected a day, such as \"2026-11-27\"");
       return FieldValue(j.get<std::string>());
     }
-    case FieldKind::choice: {
-      if (!j.is_string()) return at(path, "expected text");
-      const std::string word = j.get<std::string>();
-      for (const Choice& c : spec.choices)
-        if (c.value == word) return FieldValue(word);
-      std::string list;
-      for (const Choice& c : spec.choices) list += (list.empty() ? "" : ", ") + c.value;
-      return at(path, "“" + word + "” is none of " + list);
+    case FieldKind::choice: return read_choice(j, spec, path);
+    case FieldKind::choices: {
+      if (!j.is_array()) return at(path, "expected a list of words");
+      std::vector<std::string> words;
+      for (size_t i = 0; i < j.size(); ++i) {
+        auto word = read_choice(j[i], spec, path + "[" + std::to_string(i) + "]");
+        if (!word) return word.error();
+        words.push_back(std::get<std::string>(*word));
+      }
+      return FieldValue(kept_words(words));
     }
     case FieldKind::flag:
       if (!j.is_boolean()) return at(path, "expected true or false");

@@ -33,10 +33,14 @@ void set_path(Json& root, const std::string& path, Json value) {
   (*at)[path.substr(start)] = std::move(value);
 }
 
-void put_fields(Json& j, const Fields& fields, const std::string& section) {
+void put_fields(Json& j, const Fields& fields, const std::string& section, const Schema& schema) {
   const std::string prefix = section + ".";
-  for (const auto& [path, value] : fields.all())
-    if (path.compare(0, prefix.size(), prefix) == 0) set_path(j, path, value_json(value));
+  for (const auto& [path, value] : fields.all()) {
+    if (path.compare(0, prefix.size(), prefix) != 0) continue;
+    const FieldSpec* spec = schema.field(path);
+    const bool list = spec != nullptr && spec->kind == FieldKind::choices;
+    set_path(j, path, list ? Json(words_of(fields.text(path))) : value_json(value));
+  }
 }
 
 Json row_json(const Row& row, const TableSpec* table) {
@@ -121,7 +125,7 @@ std::string write_record(const TestRecord& record, const Schema& schema, int ind
   if (!record.series.empty()) j["series"] = record.series;
   if (!record.operator_name.empty()) j["operator"] = record.operator_name;
   if (!record.tested_at.empty()) j["tested_at"] = record.tested_at;
-  for (const char* section : {"specimen", "conditions", "equipment", "settings"}) put_fields(j, record.fields, section);
+  for (const char* section : {"specimen", "conditions", "equipment", "settings"}) put_fields(j, record.fields, section, schema);
   for (const auto& [key, limit] : record.limits) {
     Json l = Json::object();
     if (limit.min) l["min"] = reading_json(*limit.min);
@@ -139,7 +143,7 @@ std::string write_record(const TestRecord& record, const Schema& schema, int ind
     Json run = run_json(record, schema);
     if (!run.empty()) j["run"] = std::move(run);
   }
-  put_fields(j, record.fields, "run");
+  put_fields(j, record.fields, "run", schema);
   return j.dump(indent, ' ', false, Json::error_handler_t::replace);
 }
 

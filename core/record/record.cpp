@@ -1,5 +1,6 @@
 #include "core/record/record.h"
 
+#include <algorithm>
 #include <limits>
 
 #include "core/record/field.h"
@@ -185,6 +186,22 @@ const Unit& bare_unit(const FieldSpec& field, UnitSet set) {
   return own != nullptr ? *own : display_unit(field.dimension, set, 0);
 }
 
+std::vector<std::string> words_of(const std::string& kept) {
+  std::vector<std::string> out;
+  for (size_t at = 0; at < kept.size();) {
+    const size_t end = std::min(kept.find(';', at), kept.size());
+    if (end > at) out.push_back(kept.substr(at, end - at));
+    at = end + 1;
+  }
+  return out;
+}
+
+std::string kept_words(const std::vector<std::string>& words) {
+  std::string out;
+  for (const std::string& w : words) out += (out.empty() ? "" : ";") + w;
+  return out;
+}
+
 bool holds_for_series(const FieldSpec& f) {
   if (f.common) return *f.common;
   if (f.kind == FieldKind::readings || f.kind == FieldKind::flag || f.stage == Stage::run) return false;
@@ -199,7 +216,14 @@ bool field_applies(const FieldSpec& f, const TestRecord& r) {
   if (v == nullptr && f.when_default) return true;
   if (const auto* flag = v != nullptr ? std::get_if<bool>(v) : nullptr)
     return f.when_value == (*flag ? "true" : "false");
-  return r.fields.text(f.when_path) == f.when_value;
+  // One value, or several parted by bars.
+  const std::string is = r.fields.text(f.when_path);
+  for (size_t at = 0; at <= f.when_value.size();) {
+    const size_t end = std::min(f.when_value.find('|', at), f.when_value.size());
+    if (f.when_value.compare(at, end - at, is) == 0) return true;
+    at = end + 1;
+  }
+  return false;
 }
 
 const FieldSpec* Schema::field(const std::string& path) const {

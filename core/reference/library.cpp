@@ -94,6 +94,9 @@ const std::vector<ReferenceProperty>& reference_properties() {
       {"volumetric_shrinkage", "volumetric shrinkage, green to dry", D::elongation},
       {"moisture_point", "moisture where drying sets in", D::elongation},
       {"density", "density", D::density},
+      {"kv", "impact energy KV₂, usual", D::energy},
+      {"kv_min", "impact energy KV₂, least", D::energy},
+      {"kv_temperature", "temperature of that energy", D::temperature},
   };
   return list;
 }
@@ -110,7 +113,7 @@ Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
       return InputError{"material " + std::to_string(out.size() + 1) + ": expected a name and values", {}};
     ReferenceMaterial r;
     r.name = m["name"].get<std::string>();
-    for (auto [key, into] : {std::pair{"group", &r.group}, {"family", &r.family}, {"source", &r.source}})
+    for (auto [key, into] : {std::pair{"group", &r.group}, {"family", &r.family}, {"source", &r.source}, {"use", &r.use}})
       if (m.contains(key) && m[key].is_string()) *into = m[key].get<std::string>();
     if (r.source.empty()) return InputError{r.name + ": a source is wanted for every material", {}};
     if (m.contains("aliases") && m["aliases"].is_array())
@@ -134,6 +137,7 @@ std::string write_reference(const std::vector<ReferenceMaterial>& materials) {
   for (const ReferenceMaterial& m : materials) {
     Json item = {
         {"name", m.name}, {"group", m.group}, {"family", m.family}, {"aliases", m.aliases}, {"source", m.source}};
+    if (!m.use.empty()) item["use"] = m.use;
     item["values"] = Json::object();
     for (const auto& [key, v] : m.values)
       item["values"][key] = {{v.from_spread ? "mean" : "low", v.typed_first},

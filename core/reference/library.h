@@ -25,6 +25,7 @@ struct ReferenceValue {
 struct ReferenceMaterial {
   std::string name, group, family, source;  ///< group: metal, polymer, laminate, wood
   std::vector<std::string> aliases;
+  std::string use;                               ///< what it is used for, in a line
   std::map<std::string, ReferenceValue> values;  ///< by property
   bool own = false;                              ///< entered or changed by the user
 };

@@ -16,7 +16,7 @@ const Bench* find_bench(const std::string& id) {
   static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),   &torsion_bench(),
                                   &polymer_frame(),   &laminate_frame(), &sandwich_frame(), &press(),
                                   &shell_press(),     &scale_bench(),    &microhardness_bench(), &hardness_bench(),
-                                  &brinell_bench(),    &pendulum_bench()};
+                                  &brinell_bench(),    &pendulum_bench(), &drop_tower(),      &plate_press()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;
@@ -43,7 +43,8 @@ void type_into(TestRecord& record, const std::string& path, const std::string& t
   switch (field->kind) {
     case FieldKind::text:
     case FieldKind::date:
-    case FieldKind::choice: record.fields.set(path, typed); return;
+    case FieldKind::choice:
+    case FieldKind::choices: record.fields.set(path, typed); return;
     case FieldKind::number: record.fields.set(path, std::stod(typed)); return;
     case FieldKind::flag: record.fields.set(path, typed == "true"); return;
     case FieldKind::readings:
@@ -117,6 +118,9 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
       for (const std::string& part : parts_of(text))
         call_out::keep(r, call_out_of(m, r, nullptr), part.empty() ? Reading{} : read_keyed(part, c).value());
     }
+    for (const FieldSpec& c : m.keyed_table()->columns)  // what is seen, not read off
+      if (c.kind == FieldKind::choice && shows.count(c.path) && !r.run.rows(m.keyed_table()->id).empty())
+        r.run.tables[m.keyed_table()->id].back().cells.set(c.path, shows[c.path]);
   };
   constexpr int kMostStops = 80;
   for (int stop = 0; stop < kMostStops; ++stop) {

@@ -84,5 +84,7 @@ const Bench& microhardness_bench();
 const Bench& hardness_bench();
 const Bench& brinell_bench();
 const Bench& pendulum_bench();
+const Bench& drop_tower();
+const Bench& plate_press();
 
 }  // namespace fortitor::standin

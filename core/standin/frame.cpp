@@ -230,12 +230,13 @@ double UniversalFrame::now_of(MachineQuantity quantity) const {
 // A step is over: hold, wait for a person, go on, or end.
 void UniversalFrame::end_step() {
   const double hold = program_.steps[step_].hold;
+  const bool load = program_.steps[step_].until == MachineQuantity::force;
   if (++step_ == program_.steps.size() && ++round_ < program_.repeat) step_ = 0;
   if (std::isinf(hold)) {
     waits_ = true;
-    return stop_run(MachineState::holding, extensometer_
-                                               ? "Held at the planned strain: take the extensometer off, then go on."
-                                               : "Held at the planned strain: go on when it suits.");
+    return stop_run(MachineState::holding, extensometer_ ? "Held at the planned strain: take the extensometer off, then go on."
+                                           : load        ? "Held at the planned load: go on when it suits."
+                                                         : "Held at the planned strain: go on when it suits.");
   }
   hold_left_ = hold;
   if (step() == nullptr && !(hold > 0)) stop_run(MachineState::idle, "The program is through.");

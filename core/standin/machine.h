@@ -32,6 +32,7 @@ enum class MachineCommand {
   go_back,
   emergency_stop,
   reset,
+  adjust,  ///< value: which of the fixture's screws, its sign the way it is turned
 };
 
 /// A command as it stands on the machine's panel, with its key.
@@ -39,6 +40,7 @@ struct MachineControl {
   MachineCommand command;
   std::string label;
   char key;
+  double value = 0;  ///< goes with the command
 };
 
 /// What a machine can be led by, and what can end a step.

@@ -56,6 +56,11 @@ void describe(Method& m) {
   ligament.spread_limit = 0.01;
   add(ligament);
   m.equipment.push_back(equipment::caliper());
+  FieldSpec toss = quantity("settings.toss", "Toss of the free end", D::energy, Stage::evaluate, "",
+                            "Energy that throwing a broken end takes: for weak plastics, taken off complete breaks.");
+  toss.when_path = "specimen.arrangement";
+  toss.when_value = "cantilever-plastic";
+  add(of_series(toss));
   m.schools = {{"settings.unbroken", "Pieces that did not break", {{"bound", "a lower bound"}, {"exclude", "left out"}}}};
   auto& s = m.stages;
   s[0] = {"A set: like pieces at one temperature, each with its mark.",

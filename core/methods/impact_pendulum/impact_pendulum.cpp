@@ -6,6 +6,7 @@
 
 #include "core/methods/impact_pendulum/model.h"
 #include "core/methods/support/skeleton.h"
+#include "core/reference/library.h"
 
 namespace fortitor::pendulum {
 
@@ -57,8 +58,12 @@ State look_at(const TestRecord& record, const Shifts& shifts) {
     // Of as many the more complete break is taken: C before H before P.
     for (const char* look : {"C", "H", "P", ""})
       if (looks.count(look) != 0 && (s.commonest.empty() || looks[look] > looks[s.commonest])) s.commonest = look;
-    for (Blow& blow : s.set.all)
+    // What throwing the free end took is no work of breaking (ASTM D256, toss correction); only a complete break throws.
+    const double toss = f.number("settings.toss").value_or(0);
+    for (Blow& blow : s.set.all) {
       if (blow.unbroken || blow.look != s.commonest) blow.counts = false;
+      if (blow.look == "C" && std::isfinite(blow.energy)) blow.energy = std::max(0.0, blow.energy - toss);
+    }
   } else if (f.text("settings.unbroken") == "exclude") {
     for (Blow& blow : s.set.all)
       if (blow.unbroken) blow.counts = false;
@@ -160,6 +165,8 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   add("toughness_look", "", "look of the halves", D::none, false);
   add("designation", "", "designation", D::none, true);
   out.back().printed = true;
+  add("designation_old", "", "as on old drawings", D::none, false);
+  add("usual", "", "usual of this material", D::none, false);
   return out;
 }
 
@@ -188,6 +195,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   if (key == "kc") add("KC = K/A", "A = ligament · breadth, " + significant(s.ligament * s.breadth, 4) + " mm²", D::impact_area);
   if (key == "a_izod_j_per_m") add("a = K/b", "of each piece; n = " + n, D::impact_width, "ASTM D256");
   if (key == "a_izod_kj_per_m2") add("a = K/(b·l)", "of each piece; n = " + n, D::impact_strength, "ISO 180");
+  if ((key == "a_izod_j_per_m" || key == "a_izod_kj_per_m2") && record.fields.number("settings.toss"))
+    steps.back().source += "; " + si(*record.fields.number("settings.toss"), D::energy, 3) + " of toss taken off each complete break";
   if (key == "energy_sd") add("s = √(Σ(K − K̄)²/(n − 1))", "n = " + n, D::energy);
   if (key == "available")
     add(record.fields.has("specimen.available_energy") ? "as entered" : "m·g·L_p·(1 − cos α)", "", D::energy);
@@ -203,6 +212,58 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     if (const Dim d = dimension_of(record.fields, path, symbol, symbol); d.given()) sizes.dims.push_back(d);
   section_inputs(sizes, record.fields.number("equipment.caliper.resolution").value_or(0), inputs);
 }
+
+namespace {
+
+// "7.5 mm" of a sub-size piece; empty for the full breadth of 10 mm.
+std::string sub_size(const State& s) {
+  for (double b : {7.5, 5.0, 2.5})
+    if (std::abs(s.breadth - b) < 0.3) return plain_number(b, 2) + " mm";
+  return {};
+}
+
+// As drawings before the joule have it: letters, hammer in kgf·m / depth in mm / temperature in °C, energy over area in
+// kgf·m/cm².
+void old_designation(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  const double kc = get(v, "kc");
+  const auto t = record.fields.number("specimen.temperature");
+  if (!std::isfinite(kc) || !std::isfinite(s.set.available) || !t || s.notch == "none") return;
+  constexpr double kG0 = 9.80665;
+  const std::string letters = std::string("KC") + s.notch[0], hammer = significant(s.set.available / kG0, 3),
+                    depth = plain_number(depth_of(s.notch), 3), at = fixed(*t, 0);
+  const double old = kc / kG0;
+  add_text(e, specs(record), "designation_old",
+           letters + " " + hammer + "/" + depth + "/" + at + (s.bounds() ? " ≥ " : " = ") + significant(old, 3) + " kgf·m/cm²",
+           {{letters + " " + hammer + "/" + depth + "/" + at,
+             "KC energy over area, " + s.notch.substr(0, 1) + " the notch, " + hammer + " kgf·m the hammer, " + depth +
+                 " mm the depth of the notch, " + at + " °C the temperature",
+             kc, D::impact_area, "1 kgf·m = 9.80665 J"}});
+}
+
+// Usual range and minimum of the named material where it was struck as they are stated: V, 2 mm, full size, near their
+// temperature.
+void usual(Evaluation& e, const TestRecord& record, const State& s) {
+  const auto m = find_reference(record.fields.text("specimen.material"));
+  if (!m || !m->values.count("kv") || s.notch != "V2") return;
+  const ReferenceValue& range = m->values.at("kv");
+  const auto least = m->values.find("kv_min"), at = m->values.find("kv_temperature");
+  const double temperature = at != m->values.end() ? at->second.mean : 20;
+  std::string text = significant(range.low, 3) + "–" + significant(range.high, 3) + " J";
+  if (least != m->values.end()) text += ", at least " + significant(least->second.mean, 3) + " J";
+  text += " at " + si(temperature, D::temperature, 3);
+  add_text(e, specs(record), "usual", text, {{m->name, m->use.empty() ? m->source : m->use, range.mean, D::energy, m->source}});
+  const auto t = record.fields.number("specimen.temperature");
+  const ResultValue* energy = e.find("energy");
+  if (!t || std::abs(*t - temperature) > 5 || energy == nullptr || !sub_size(s).empty() || s.bounds()) return;
+  const bool low = least != m->values.end() && energy->value < least->second.mean, out = energy->value < 0.7 * range.low || energy->value > 1.4 * range.high;
+  if (low || out)
+    raise(e, "energy-unlikely", Severity::note,
+          m->name + " usually takes " + text + "; this set took " + significant(energy->value, 3) +
+              " J. Look to the marking, the direction of the pieces and the notch.",
+          {{"energy", energy->value}}, {}, "energy");
+}
+
+}  // namespace
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   if (s.bounds())
@@ -233,7 +294,8 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
                energy->value, D::energy, "ISO 180, ASTM D256"}});
     return;
   }
-  const std::string symbol = symbol_of(record, s);
+  const std::string narrow = sub_size(s);
+  const std::string symbol = symbol_of(record, s) + (narrow.empty() ? "" : " (" + narrow + ")");
   std::string parts = "K energy";
   if (s.notch != "none") parts += ", " + s.notch.substr(0, 1) + " the notch, " + plain_number(depth_of(s.notch), 3) + " mm deep";
   if (const auto striker = record.fields.number("specimen.striker"))
@@ -241,6 +303,9 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (std::isfinite(s.set.available))
     parts += std::abs(s.set.available - 300) > 10 ? ", " + significant(s.set.available, 3) + " J the hammer"
                                                   : ", 300 J the hammer, so not written";
+  if (!narrow.empty()) parts += ", " + narrow + " the breadth, less than the full 10 mm";
+  old_designation(e, record, s, v);
+  usual(e, record, s);
   add_text(e, specs(record), "designation", symbol + (s.bounds() ? " ≥ " : " = ") + significant(energy->value, 3) + " J" + at,
            {{symbol + at, parts, energy->value, D::energy, "ISO 148-1"}});
 }

@@ -15,6 +15,8 @@ using statistics::TransitionFit;
 
 namespace {
 
+constexpr double kAbsoluteZero = -273.15;
+
 struct Points {
   std::vector<double> t, k;
   size_t bounds = 0;  ///< blows that did not break: not fitted
@@ -115,6 +117,8 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
   }
   const TransitionFit& f = *fit;
   const auto [least, most] = std::minmax_element(p.k.begin(), p.k.end());
+  const auto [cold_set, warm_set] = std::minmax_element(p.t.begin(), p.t.end());
+  const double coldest = *cold_set, warmest = *warm_set;
   const double height = f.upper - f.lower;
   const bool foot = *least <= f.lower + 0.1 * height, top = *most >= f.upper - 0.1 * height;
   const std::string curve = "L = " + significant(f.lower, 4) + " J, U = " + significant(f.upper, 4) + " J, T₀ = " +
@@ -135,7 +139,13 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
   };
   auto at = [&](const char* key, const char* symbol, const char* name, double energy) {
     const double t = f.temperature_at(energy);
-    // Below what was seen of the curve its foot is a guess.
+    // Where no blow went as low (or as high), the temperature lies beyond the sets: that much is known of it.
+    if (!foot && energy < *least)
+      return add(spec_of(key, symbol, name, D::temperature), coldest, NAN, "no blow took as little: it lies colder than the sets",
+                 Censoring{false, kAbsoluteZero, coldest});
+    if (!top && energy > *most)
+      return add(spec_of(key, symbol, name, D::temperature), warmest, NAN, "no blow took as much: it lies warmer than the sets",
+                 Censoring{true, 0, 0});
     add(spec_of(key, symbol, name, D::temperature), t, f.error_of_temperature(energy), "K(T) = " + significant(energy, 3) + " J");
   };
   at("t27j", "T_27J", "temperature for 27 J", 27);

@@ -4,6 +4,7 @@
 
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/quantity/date.h"
 
 namespace fortitor::blows {
 
@@ -18,14 +19,32 @@ std::string joule(double v) {
   return significant(v, 4) + " J";
 }
 
+// Pieces take the temperature of a liquid in 5 minutes, of a gas in 30 (ISO 148-1).
+void judge_soak(Evaluation& e, const TestRecord& record, const std::string& key) {
+  const std::string bath = record.fields.text("settings.bath");
+  const auto stated = record.fields.number("specimen.soak.stated"), passed = record.fields.number("specimen.soak.elapsed");
+  const double least = bath == "liquid" ? 300 : bath == "gas" ? 1800 : 0;
+  const double wanted = std::max(least, stated.value_or(0));
+  if (least == 0 || !passed || *passed >= wanted) return;
+  raise(e, "soak-short", Severity::check,
+        "The pieces lay " + si(*passed, D::time, 3) + " in the " + (bath == "gas" ? "gas" : "bath") + "; " + si(wanted, D::time, 3) +
+            " are wanted before they have its temperature.",
+        {{"seconds", *passed}}, {}, key);
+}
+
 }  // namespace
 
 Swing swing_of(const Fields& f) {
+  // As typed for this set; else what the Kit says of the pendulum, its free swing of the day included.
+  auto known = [&](const char* here, const char* kit) {
+    const auto own = f.number(here);
+    return own ? own : f.number(kit);
+  };
   Swing s;
-  s.mass = f.number("run.pendulum.mass").value_or(0);
-  s.length = f.number("run.pendulum.length").value_or(0);
-  if (const auto a = f.number("run.free_swing.alpha")) s.start = *a;
-  if (const auto b = f.number("run.free_swing.beta")) s.free_rise = *b;
+  s.mass = known("run.pendulum.mass", "equipment.pendulum.mass").value_or(0);
+  s.length = known("run.pendulum.length", "equipment.pendulum.length").value_or(0);
+  s.start = known("run.free_swing.alpha", "equipment.pendulum.free_start");
+  s.free_rise = known("run.free_swing.beta", "equipment.pendulum.free_rise");
   return s;
 }
 
@@ -54,6 +73,8 @@ Set set_of(const TestRecord& record, const Shifts& shifts) {
   const double off = shift(shifts, "angle"), scale = 1 + shift(shifts, "machine"), read = shift(shifts, "scale");
   if (const auto entered = record.fields.number("specimen.available_energy"))
     s.available = *entered;
+  else if (const auto plate = record.fields.number("equipment.pendulum.capacity"))
+    s.available = *plate;
   else if (s.swing.known() && s.swing.start)
     s.available = s.swing.moment() * (1 - std::cos(*s.swing.start));
   const Rows& rows = record.run.rows(kTable);
@@ -96,7 +117,7 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
     if (!b.counts) continue;
     if (b.energy > 0.8 * set.available) name(over, b), most = std::max(most, b.energy);
     if (b.energy < 0.1 * set.available) name(under, b), least = std::min(least, b.energy);
-    if (b.from_bath > 5 + 1e-9) name(late, b), latest = std::max(latest, b.from_bath);
+    if (b.from_bath > kFromBath + 1e-9) name(late, b), latest = std::max(latest, b.from_bath);
   }
   if (!jammed.empty())
     raise(e, "jammed", Severity::note,
@@ -120,6 +141,13 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
               " of the scale; half a per cent is allowed. It is taken off every blow in proportion; look to bearings and "
               "pointer.",
           {{"loss", loss}}, {}, key);
+  const std::string checked = record.fields.text("equipment.pendulum.checked"), day = day_of_test(record, {});
+  if (!checked.empty() && !day.empty() && checked != day && !record.fields.has("run.free_swing.beta"))
+    raise(e, "friction-old", Severity::check,
+          "The free swing of the pendulum is that of " + day_words(checked) + ", not of the day of the test. Swing once without a "
+          "piece each day.",
+          {}, {}, key);
+  judge_soak(e, record, key);
   const auto temperature = record.fields.number("specimen.temperature");
   if (!late.empty() && temperature && std::abs(*temperature - 23) > 5)
     raise(e, "late-from-bath", Severity::check,
@@ -169,6 +197,16 @@ void describe_common(Method& m) {
   add(of_series(number("settings.blows", "Pieces of the set", Stage::prepare, "Three for metals, five or ten for plastics.")));
   add(of_series(choice("settings.bath", "Pieces come from", Stage::prepare,
                        {{"air", "the room"}, {"liquid", "a bath"}, {"gas", "a chamber"}}, true)));
+  // Both only where there is a bath or a chamber.
+  auto soaked = [](FieldSpec f) {
+    f.when_path = "settings.bath";
+    f.when_value = "liquid|gas";
+    return f;
+  };
+  add(of_series(soaked(quantity("specimen.soak.stated", "Soak wanted", D::time, Stage::prepare, "",
+                                "At least 5 min in a liquid, 30 min in a gas; starts the timer."))));
+  add(of_piece(soaked(quantity("specimen.soak.elapsed", "Soaked so far", D::time, Stage::prepare))));
+  m.timers.push_back({"specimen.soak.stated", "specimen.soak.elapsed", "Soak", "soak-short"});
   add(of_series(choice("settings.looks", "Read on the halves", set_up, {{"no", "nothing"}, {"yes", "shear, expansion, bend"}},
                        true)));
   m.equipment.push_back(equipment::pendulum());
@@ -186,7 +224,7 @@ void describe_common(Method& m) {
   FieldSpec energy = only(quantity("energy", "energy", D::energy, Stage::run, "K"), "settings.reads", "energy", true);
   FieldSpec beta = only(column("beta", "rise", D::angle), "settings.reads", "angle");
   FieldSpec alpha = column("alpha", "start", D::angle);
-  FieldSpec bath = only(quantity("from_bath", "from the bath", D::time, Stage::run, "t"), "settings.bath", "liquid");
+  FieldSpec bath = only(quantity("from_bath", "from the bath", D::time, Stage::run, "t"), "settings.bath", "liquid|gas");
   bath.may_be_zero = energy.may_be_zero = true;
   piece.planned = alpha.planned = true;
   beta.symbol = "β";
@@ -201,6 +239,8 @@ void describe_common(Method& m) {
   t.columns = {piece, energy, beta, bath, shear, expansion, bend, look, jammed, alpha, ligament, width};
   t.instruction = "Let it hang still, put the piece in, stand clear, let go";
   t.usual = 3;
+  t.stopwatch = "from_bath";
+  t.instrument = "halves";
   // Pieces are numbered as they come; plastics want five of them, metals three.
   t.planned_rows = [](const TestRecord& r) {
     const auto wanted = r.fields.number("settings.blows");
@@ -209,7 +249,9 @@ void describe_common(Method& m) {
     for (size_t i = 0; i < rows.size(); ++i) rows[i].set("piece", std::to_string(i + 1));
     return rows;
   };
-  t.marks = {{'J', "jammed", "true", "jammed"}, {'U', "break", "N", "did not break"}};
+  t.marks = {{'J', "jammed", "true", "jammed"}, {'U', "break", "N", "did not break"},
+             {'C', "break", "C", "complete"}, {'H', "break", "H", "hinge"},
+             {'P', "break", "P", "partial"}};
   m.tables = {t};
 }
 

@@ -12,6 +12,7 @@
 namespace fortitor::blows {
 
 inline const std::string kTable = "blows";
+inline constexpr double kFromBath = 5;  ///< s from the bath to the blow (ISO 148-1)
 
 /// Mass, length and free swing of the hammer. kg, mm, radians, J.
 struct Swing {

@@ -124,10 +124,33 @@ void judge_calibration(Evaluation& e, const TestRecord& r, const std::vector<Equ
 }
 
 EquipmentSlot pendulum() {
-  return slot("pendulum", "Pendulum",
+  EquipmentSlot s = slot("pendulum", "Pendulum",
               {quantity("equipment.pendulum.capacity", "Pendulum, energy", D::energy, Stage::set_up, "", "From its plate."),
                quantity("equipment.pendulum.height", "Height of its axis", D::length, Stage::set_up, "",
                         "How far the swing reaches: nobody stands there.")});
+  // What the Kit knows of it: hammer, start, and the free swing of the day.
+  const Stage at = Stage::set_up;
+  std::vector<FieldSpec> swing = {
+      quantity("equipment.pendulum.mass", "Mass of the hammer", D::mass, at, "m"),
+      quantity("equipment.pendulum.length", "Length of the pendulum", D::length, at, "L_p"),
+      quantity("equipment.pendulum.free_start", "Start, α", D::angle, at, "α"),
+      quantity("equipment.pendulum.free_rise", "Free swing of the day, β₀", D::angle, at, "β₀", "Without a piece."),
+      date("equipment.pendulum.checked", "Free swing read on", at, DaySense::past)};
+  for (FieldSpec& f : swing) {
+    f.brought = true;
+    s.papers.push_back(std::move(f));
+  }
+  return s;
+}
+
+EquipmentSlot drop_tower() {
+  FieldSpec masses = quantity("equipment.drop_tower.masses", "Masses", D::mass, Stage::set_up, "",
+                              "What it can drop, striker and cell included; parted by semicolons.");
+  masses.kind = FieldKind::texts;
+  return slot("drop_tower", "Drop tower",
+              {std::move(masses), quantity("equipment.drop_tower.reach", "Highest drop", D::length, Stage::set_up, "",
+                                           "From striker to plate."),
+               quantity("equipment.drop_tower.striker", "Striker, diameter", D::length, Stage::set_up, "", "16 mm is usual.")});
 }
 
 EquipmentSlot hardness_machine(bool dead_weight) {

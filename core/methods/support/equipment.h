@@ -15,6 +15,8 @@ EquipmentSlot strain_gauges();
 EquipmentSlot indicator();
 EquipmentSlot scale();
 EquipmentSlot pendulum();
+/// Masses it can drop, how high it reaches.
+EquipmentSlot drop_tower();
 /// `dead_weight`: plates hang on it, each with the force that it adds at the indenter.
 EquipmentSlot hardness_machine(bool dead_weight);
 

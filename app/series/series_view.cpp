@@ -1,0 +1,86 @@
+#include "app/series/series_view.h"
+
+#include "app/theme/parts.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::string& wanted) {
+  auto view = std::make_shared<SeriesView>();
+  for (const JobRow& job : bench.book()->jobs())
+    for (const SeriesRow& s : bench.book()->series(job.id))
+      if (s.id == series) {
+        view->method = methods::find(s.method);
+        view->title = s.title;
+        view->job = job.code + " " + job.title;
+      }
+  if (view->method == nullptr) return nullptr;
+  view->series = series;
+  auto settings = bench.book()->series_record(series);
+  if (!settings) {
+    bench.say(qs(settings.error().message));
+    return nullptr;
+  }
+  view->settings = std::move(*settings);
+  if (!wanted.empty()) view->settings.fields.set("settings.result", wanted);
+  view->key = series_key(*view->method, view->settings);
+  for (const SpecimenRow& s : bench.book()->specimens(series)) {
+    auto r = bench.book()->record(s.id);
+    if (!r) {
+      bench.say(qs(r.error().message));
+      continue;
+    }
+    view->specimens.push_back(s.id);
+    view->records.push_back(std::move(*r));
+  }
+  return view;
+}
+
+void judge_series(SeriesView& view, Task& task) {
+  for (size_t i = 0; i < view.records.size() && !task.stopped(); ++i) {
+    task.set_progress(double(i) / double(view.records.size()));
+    TestRecord& r = view.records[i];
+    view.evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+    view.evaluations.back().figures.clear();
+    r.run.drop_samples();  // numbers are wanted, not a million samples
+  }
+  if (task.stopped()) return;
+  std::vector<SeriesPiece> pieces;
+  for (size_t i = 0; i < view.records.size(); ++i) pieces.push_back({&view.records[i], &view.evaluations[i]});
+  view.key = series_key(*view.method, view.settings, pieces);
+  view.judged = series_evaluate(*view.method, pieces, view.settings);
+}
+
+void SeriesJudge::ask() {
+  if (!bench_->has_specimen() || !bench_->method().series.evaluate) {
+    view_.reset();
+    return;
+  }
+  Id series = 0;
+  if (const auto row = bench_->book()->specimen(bench_->specimen())) series = row->series;
+  if (view_ && view_->series != series) view_.reset();
+  const auto view = read_series(*bench_, series, {});
+  if (!view) return;
+  if (task_) bench_->tasks().cancel(task_);
+  task_ = bench_->tasks().run(
+      "Judging the series", this, [view](Task& task) { judge_series(*view, task); },
+      [this, view] {
+        view_ = view;
+        emit judged();
+      });
+}
+
+const Figure* SeriesJudge::figure() const {
+  return view_ && !view_->judged.figures.empty() ? &view_->judged.figures.front() : nullptr;
+}
+
+QString SeriesJudge::words() const {
+  if (!view_) return {};
+  for (const Severity wanted : {Severity::check, Severity::note})
+    for (const Finding& f : view_->judged.findings)
+      if (f.severity == wanted) return qs(f.message);
+  return {};
+}
+
+}  // namespace fortitor

@@ -1,0 +1,53 @@
+// A series as it is looked at: its pieces read from the book, evaluated and judged beside the window.
+#pragma once
+
+#include <QObject>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "app/model/task.h"
+#include "app/model/workbench.h"
+#include "core/series/series.h"
+
+namespace fortitor {
+
+struct SeriesView {
+  Id series = 0;
+  const Method* method = nullptr;
+  std::string key, job, title;
+  std::vector<Id> specimens;
+  std::vector<TestRecord> records;
+  std::vector<Evaluation> evaluations;  ///< of the pieces
+  TestRecord settings;                  ///< of the series
+  Evaluation judged;                    ///< over the series
+};
+
+/// Reads pieces and settings; null when the book has no such series. What could not be read is said.
+std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::string& wanted_key);
+/// Evaluates the pieces and judges over them; samples are let go. Safe on another thread.
+void judge_series(SeriesView& view, Task& task);
+
+/// The judgement over the series of the piece in hand, made anew when it is asked for.
+class SeriesJudge : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit SeriesJudge(Workbench* bench, QObject* parent = nullptr) : QObject(parent), bench_(bench) {}
+  /// Judges again when the method judges series by itself; the newest question wins.
+  void ask();
+  /// Figure over the series; null while there is none.
+  const Figure* figure() const;
+  /// What it says in a line: the first check or note.
+  QString words() const;
+
+ signals:
+  void judged();
+
+ private:
+  Workbench* bench_;
+  TaskPtr task_;
+  std::shared_ptr<SeriesView> view_;
+};
+
+}  // namespace fortitor

@@ -1,0 +1,212 @@
+// What a drop is judged by, and its figures.
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/drop_impact/model.h"
+
+namespace fortitor::drop {
+
+using namespace ledger;
+using D = Dimension;
+
+namespace {
+
+void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
+  const Contact& c = s.contact;
+  const SamplesPtr samples = record.run.samples();
+  if (samples && samples->find("time") == nullptr)
+    raise(e, "no-time", Severity::check,
+          "The record has no time: neither deflection nor absorbed energy can be found from forces alone.", {}, {}, "energy_absorbed");
+  if (c.empty()) return;
+  if (c.rate < 99e3)
+    raise(e, "rate-low", Severity::check,
+          "The force was sampled at " + si(c.rate, D::frequency, 3) + "; an impact wants 100 kHz or more, or its peaks are cut off.",
+          {{"rate", c.rate}}, {}, "force_peak");
+  if (!c.ended)
+    raise(e, "contact-open", Severity::check,
+          "The record ends while the mass still presses on the plate: absorbed energy and time of contact are left out.", {}, {},
+          "energy_absorbed");
+  const bool struck = c.second > 0.1 * c.peak;
+  const bool said = record.fields.has("specimen.rebound_caught");
+  if (struck || (said && !record.fields.flag("specimen.rebound_caught")))
+    raise(e, "second-strike", Severity::void_test,
+          (struck ? "The force rose again to " + si(c.second, D::force, 3) + " after the contact: the mass fell on the plate a second time."
+                  : "The rebound was not caught: the mass fell on the plate a second time.") +
+              std::string(" The damage is not that of one impact."),
+          {{"second", c.second}}, {}, "energy_absorbed");
+  else if (!said)
+    raise(e, "rebound-unknown", Severity::check, "Say whether the rebound was caught: a second strike makes the impact void.", {},
+          {{"caught", "It was caught", {{"specimen.rebound_caught", "true"}}}}, "energy_absorbed");
+}
+
+}  // namespace
+
+void findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  if (s.thickness.given()) dimension_findings({s.thickness}, 0.01, 3, e.findings);
+  const bool ran = s.pressed ? !s.press.empty() : !s.contact.empty();
+  if (ran) run_findings(e, record, s.facts, "force_peak");
+  if (!s.pressed) judge_contact(e, record, s);
+  const double error = get(v, "energy_error");
+  if (ran && std::isfinite(error) && std::abs(error) > 0.05)
+    raise(e, "energy-error", Severity::check,
+          std::string(s.pressed ? "The energy put in is " : "The impact had ") + si(get(v, "energy_impact"), D::energy) + ", " +
+              percent(std::abs(error)) + (error < 0 ? " less" : " more") + " than the " + si(s.target, D::energy) +
+              " asked for; 5 % is allowed." + (error < 0 && !s.pressed ? " Look for friction in the guide and at the height." : ""),
+          {{"error", error}}, {}, "energy_impact");
+  if (ran && !s.pressed && s.arrival.from == Arrival::From::height)
+    raise(e, "speed-assumed", Severity::note,
+          "No speed was measured: it is that of a free fall from the height. What the guide takes is not in the impact energy.", {}, {},
+          "energy_impact");
+  const auto after = record.fields.number("specimen.damage.dent_after");
+  if (v.count("dent") && !after)
+    raise(e, "no-dent-time", Severity::check,
+          "The dent has no time: it grows shallower for days, and its depth says nothing without the minutes after the impact.", {}, {},
+          "dent");
+  if (get(v, "dent_relaxed") > get(v, "dent") * 1.02 + 0.02)
+    raise(e, "dent-grows", Severity::check,
+          "The dent was read as " + si(get(v, "dent_relaxed"), D::length, 3) + " later on, deeper than before: dents relax, they do "
+          "not grow. Read again.",
+          {{"dent", get(v, "dent")}, {"later", get(v, "dent_relaxed")}}, {}, "dent_relaxed");
+  if (v.count("dent") && s.thickness.given() && get(v, "dent") > s.thickness.mean)
+    raise(e, "dent-deep", Severity::note, "The dent is deeper than the plate is thick: the striker went through.", {}, {}, "dent");
+}
+
+namespace {
+
+Panel panel_of(const char* name, Axis x, Axis y, std::vector<double> xs, std::vector<double> ys, int tone) {
+  Panel p;
+  p.name = name;
+  p.x = std::move(x);
+  p.y = std::move(y);
+  Trace t;
+  t.x = std::move(xs);
+  t.y = std::move(ys);
+  t.tone = tone;
+  p.traces.push_back(std::move(t));
+  return p;
+}
+
+Mark point(const char* key, const char* label, Point at, double value, D d) {
+  Mark m;
+  m.kind = Mark::Kind::point;
+  m.key = key;
+  m.label = label;
+  m.points = {at};
+  m.value = value;
+  m.dimension = d;
+  return m;
+}
+
+}  // namespace
+
+namespace {
+
+// What was drawn on both faces, to scale.
+void plate_figure(Evaluation& e, const TestRecord& record) {
+  const Rows& rows = record.run.rows(kDamage);
+  if (rows.empty()) return;
+  Figure f;
+  f.id = "plate";
+  f.title = "damage drawn on the plate";
+  f.printed = true;
+  for (const char* face : {"front", "back"}) {
+    Panel p;
+    p.name = face == std::string("front") ? "Front" : "Back";
+    p.caption = face == std::string("front") ? "front, struck" : "back";
+    p.x = {"along", D::length};
+    p.y = {"across", D::length};
+    p.x.with_zero = p.y.with_zero = false;
+    p.x.from = -78, p.x.to = 78, p.y.from = -53, p.y.to = 53;
+    p.equal_aspect = true;
+    Trace outline;
+    outline.x = {-75, 75, 75, -75, -75};
+    outline.y = {-50, -50, 50, 50, -50};
+    outline.tone = 6;
+    p.traces.push_back(std::move(outline));
+    for (const Row& row : rows) {
+      if (row.cells.text("face") != face || !row.used()) continue;
+      const std::string kind = row.cells.text("kind");
+      const double x = row.number("x").value_or(0), y = row.number("y").value_or(0), a = row.number("length").value_or(0) / 2,
+                   b = row.number("width").value_or(0) / 2;
+      Trace t;
+      t.label = kind;
+      t.tone = kind == "dent" ? 5 : kind == "split" ? 2 : kind == "fibre break" ? 1 : 3;
+      t.dash = kind == "delamination" ? Dash::dashed : Dash::solid;
+      const bool line = kind == "split" || kind == "fibre break";
+      const int steps = line ? 12 : 48;
+      for (int i = 0; i <= steps; ++i) {
+        const double turn = 2 * M_PI * i / steps, along = -1 + 2.0 * i / steps, zig = kind == "split" ? 0 : (i % 2 != 0 ? 1.5 : -1.5);
+        t.x.push_back(line ? (a >= b ? x + a * along : x + zig) : x + a * std::cos(turn));
+        t.y.push_back(line ? (a >= b ? y + zig : y + b * along) : y + b * std::sin(turn));
+      }
+      p.traces.push_back(std::move(t));
+    }
+    f.panels.push_back(std::move(p));
+  }
+  e.figures.push_back(std::move(f));
+}
+
+void run_figure(Evaluation& e, const State& s, const Values& v);
+
+}  // namespace
+
+void figures(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  run_figure(e, s, v);
+  plate_figure(e, record);
+}
+
+namespace {
+
+void run_figure(Evaluation& e, const State& s, const Values& v) {
+  Figure f;
+  f.id = "impact";
+  f.linked = true;
+  const Axis deflection{"deflection", D::length}, force{"force", D::force};
+  if (s.pressed) {
+    if (s.press.empty()) return;
+    f.title = "force over deflection";
+    f.panels = {panel_of("Force over deflection", deflection, force, s.press.deflection, s.press.force, 5),
+                panel_of("Energy over deflection", deflection, {"energy", D::energy}, s.press.deflection, s.press.work, 2)};
+    if (v.count("energy_impact"))
+      f.panels[1].marks.push_back(point("energy_impact", "put in", {s.press.deflection[s.press.top], s.press.work[s.press.top]},
+                                        get(v, "energy_impact"), D::energy));
+    f.panels[1].marks.push_back(point("energy_absorbed", "absorbed", {s.press.deflection.back(), s.press.work.back()},
+                                      get(v, "energy_absorbed"), D::energy));
+    e.figures.push_back(std::move(f));
+    return;
+  }
+  const Contact& c = s.contact;
+  if (c.empty()) return;
+  f.title = "force, deflection and energy of the impact";
+  const Axis time{"time", D::time};
+  f.panels = {panel_of("Force", time, force, c.time, c.force, 5)};
+  if (v.count("force_peak")) f.panels[0].marks.push_back(point("force_peak", "F_max", {c.peak_at, c.peak}, get(v, "force_peak"), D::force));
+  if (c.damage) f.panels[0].marks.push_back(point("force_damage", "first damage", {c.damage_at, *c.damage}, *c.damage, D::force));
+  if (s.arrival.from == Arrival::From::none || !(s.mass > 0)) {
+    f.linked = false;
+    e.figures.push_back(std::move(f));
+    return;
+  }
+  const Motion m = motion_of(c, s.mass, s.arrival.speed, 1, 0);
+  f.panels.push_back(panel_of("Force over deflection", deflection, force, m.deflection, c.force, 5));
+  f.panels.push_back(panel_of("Deflection", time, deflection, c.time, m.deflection, 3));
+  f.panels.push_back(panel_of("Energy", time, {"energy", D::energy}, c.time, m.energy, 2));
+  const size_t deep = size_t(std::max_element(m.deflection.begin(), m.deflection.end()) - m.deflection.begin());
+  f.panels[2].marks.push_back(point("defl_peak", "δ_max", {c.time[deep], m.deflection[deep]}, get(v, "defl_peak"), D::length));
+  if (v.count("energy_absorbed"))
+    f.panels[3].marks.push_back(point("energy_absorbed", "absorbed", {c.time.back(), m.energy.back()}, get(v, "energy_absorbed"), D::energy));
+  if (v.count("energy_impact")) {
+    Mark level;
+    level.kind = Mark::Kind::level;
+    level.key = "energy_impact";
+    level.label = "impact energy";
+    level.points = {{0, get(v, "energy_impact")}};
+    level.tone = Mark::Tone::quiet;
+    f.panels[3].marks.push_back(level);
+  }
+  e.figures.push_back(std::move(f));
+}
+
+}  // namespace
+
+}  // namespace fortitor::drop
