@@ -5,11 +5,13 @@
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <memory>
 #include <random>
 
 #include "core/methods/method.h"
 #include "core/quantity/parse.h"
 #include "core/record/csv.h"
+#include "core/standin/benches.h"
 #include "core/standin/recording.h"
 #include "core/standin/tension_bench.h"
 
@@ -122,6 +124,26 @@ void long_run(benchmark::State& state) {
   }
 }
 BENCHMARK(long_run)->Arg(1)->Arg(8)->Iterations(1)->Unit(benchmark::kSecond);
+
+// A strike sampled at 10 MHz. Wanted: a million samples under 100 ms.
+void strike(benchmark::State& state) {
+  TestRecord r;
+  r.method = "drop-impact";
+  for (const auto& [path, typed] : {std::pair{"specimen.thickness", "4.2 mm"}, {"specimen.mass", "5.5 kg"}, {"specimen.energy_per_thickness", "6.7 J/mm"},
+                                    {"specimen.v_impact", "3.2 m/s"}})
+    standin::type_into(r, path, typed);
+  auto samples = std::make_shared<Samples>();
+  samples->channels = {{"time", {}}, {"force", {}}};
+  const size_t n = size_t(state.range(0));
+  for (size_t i = 0; i < n; ++i) {
+    const double t = 0.01 * double(i) / double(n), u = t - 0.002;
+    samples->channels[0].values.push_back(t);
+    samples->channels[1].values.push_back((u > 0 && u < 0.005 ? 4300 * std::sin(M_PI * u / 0.005) : 0) + double(i * 2654435761u % 1000) * 0.02);
+  }
+  r.run.set_samples(samples);
+  for (auto _ : state) benchmark::DoNotOptimize(methods::evaluate(r));
+}
+BENCHMARK(strike)->Arg(10000)->Arg(1000000)->Unit(benchmark::kMillisecond);
 
 // Ten thousand stops of a beam and of a bar. Wanted: under a second.
 void many_stops(benchmark::State& state, const char* method, const char* control, const char* read, const char* unit,

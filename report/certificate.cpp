@@ -47,7 +47,7 @@ std::string fact_table(const Certificate& c, const std::string& title, const std
   for (const FieldSpec& f : method.fields) {
     bool wanted = false;
     for (const auto& p : prefixes) wanted = wanted || f.path.compare(0, p.size(), p) == 0;
-    const FieldValue* v = wanted ? c.record.fields.find(f.path) : nullptr;
+    const FieldValue* v = wanted && f.kind != FieldKind::picture ? c.record.fields.find(f.path) : nullptr;
     if (v == nullptr || value_text(*v).empty()) continue;
     std::string text = value_text(*v);
     for (const Choice& choice : f.choices)
@@ -58,6 +58,16 @@ std::string fact_table(const Certificate& c, const std::string& title, const std
   if (rows.empty()) return {};
   return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(title) +
          "</b></p><table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table>";
+}
+
+// Photographs with their names.
+std::string pictures(const Certificate& c) {
+  std::string out;
+  for (const FieldSpec& f : methods::find(c.record.method)->fields)
+    if (const std::string data = f.kind == FieldKind::picture ? c.record.fields.text(f.path) : std::string(); !data.empty())
+      out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(f.label) + "</b></p><p><img src=\"" + page::escaped(data) +
+             "\" width=\"300\"/></p>";
+  return out;
 }
 
 // One line a slot: "LC-100 · 100 kN · class 1 · serial mark 40388 · calibration due 25 Apr 2027".
@@ -216,6 +226,7 @@ std::string part_section(const Certificate& part, const std::function<std::strin
   for (size_t i = 0; i < part.evaluation.figures.size(); ++i)
     if (i == 0 || part.evaluation.figures[i].printed) out += next_figure();
   out += results_table(part);
+  out += pictures(part);
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
          fact_table(part, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(part) +
          fact_table(part, "Settings", m.printed_settings) + "</td></tr></table>";
@@ -249,6 +260,7 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   for (size_t i = 1; i < e.figures.size(); ++i)
     if (e.figures[i].printed)
       out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(e.figures[i].title) + "</b></p>" + next_figure();
+  out += pictures(c);
   std::vector<std::string> printed = {"settings.speed", "settings.sampling", "settings.rounding", "settings.decision",
                                       "settings.zero"};
   printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());

@@ -16,9 +16,12 @@ bool CallOutSheet::through() const {
 // Space when the piece leaves the bath, Space again with the blow: the time between goes to the row that is struck.
 bool CallOutSheet::take_time() {
   const FieldSpec* timed = now_.table.column(now_.table.stopwatch);
-  if (now_.table.stopwatch.empty() || timed == nullptr || now_.column != 0) return false;
+  if (now_.table.stopwatch.empty() || timed == nullptr) return false;
   const Rows& rows = bench_->record().run.rows(now_.table.id);
-  if (now_.row < rows.size() && rows[now_.row].has(timed->path)) return false;
+  // Only a row that has nothing read yet: its piece is still in the bath.
+  if (now_.row < rows.size())
+    for (const FieldSpec& c : now_.table.columns)
+      if (!c.planned && rows[now_.row].has(c.path)) return false;
   if (timed_row_ == now_.row && took_) return false;  // struck already: the stand-in reads
   if (!watch_.isActive()) {
     timed_row_ = now_.row;
@@ -85,6 +88,7 @@ void CallOutSheet::drive() {
     shown_ = qs(s.message) + " B keeps the bracket.";
     return refresh();
   }
+  machine_->know(bench_->record());
   const auto read = machine_->read();
   shown_ = "Stand-in:";
   const TableSpec& w = now_.table;
@@ -94,6 +98,9 @@ void CallOutSheet::drive() {
     shown_ += "  " + qs(c.label) + " " + (it == read.end() ? "shows nothing" : qs(it->second));
     if (&c == &w.columns[now_.column] && it != read.end()) panel_->entry()->setText(qs(it->second));
   }
+  for (const RowMark& mark : w.marks)
+    if (const auto it = read.find(mark.column); it != read.end() && it->second == mark.value)
+      shown_ += ".  It " + qs(mark.label) + ": " + QChar(mark.key) + " marks it.";
   if (s.cracks > 0) shown_ += ".  You hear cracking: C notes it.";
   refresh();
   panel_->entry()->selectAll();

@@ -37,7 +37,7 @@ void CallOutSheet::build_instrument() {
     left_->insertWidget(beside ? 1 : 0, figure_, 3);
   }
   if (instrument_ == nullptr) return;
-  if (beside) lower_->addWidget(instrument_, 0);
+  if (beside) beside_->addWidget(instrument_, 0);
   connect(instrument_, &Instrument::says, bench_, &Workbench::say);
   connect(instrument_, &Instrument::changed, this, &CallOutSheet::refresh);
 }

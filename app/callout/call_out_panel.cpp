@@ -77,6 +77,7 @@ void CallOutPanel::set_method(const Method& method) {
   delete keys_->layout();
   for (QPushButton* b : buttons_) b->deleteLater();
   buttons_.clear();
+  marks_.clear();
   const TableSpec& w = *method.keyed_table();
   auto* grid = new QGridLayout(keys_);
   grid->setContentsMargins(0, 4, 0, 0);
@@ -104,6 +105,7 @@ void CallOutPanel::set_method(const Method& method) {
     n += wide ? 4 : 1;
   }
   for (const RowMark& m : w.marks) {
+    marks_.push_back(m.key);
     auto* b = new QPushButton(QString(QChar(m.key)) + "  " + qs(m.label));
     b->setObjectName("calloutKey");
     b->setProperty("key", QString("key-") + QChar(m.key));
@@ -147,6 +149,12 @@ void CallOutPanel::show_text(const Text& t) {
   keys_->setVisible(!t.ended);
 }
 
+void CallOutPanel::show_marks(const std::vector<RowMark>& marks) {
+  for (size_t i = 0; i < marks_.size(); ++i)
+    buttons_[buttons_.size() - marks_.size() + i]->setVisible(
+        std::any_of(marks.begin(), marks.end(), [&](const RowMark& m) { return m.key == marks_[i]; }));
+}
+
 RowTable::RowTable(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Readings");
 }
@@ -174,13 +182,18 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   heads_ = {""};
   if (t.control) heads_ << qs(t.control->label);
   std::vector<const FieldSpec*> columns;
-  for (const FieldSpec& c : t.columns)
-    if (!c.planned || (c.path == "x" && kept_place(rows))) columns.push_back(&c);
+  for (const FieldSpec& c : t.columns) {
+    if (c.planned && !(c.path == "x" && kept_place(rows))) continue;
+    // What is marked rather than read stands there once a row has it.
+    const bool marked = c.kind == FieldKind::flag || c.kind == FieldKind::choice;
+    if (!marked || std::any_of(rows.begin(), rows.end(), [&](const Row& row) { return row.has(c.path); })) columns.push_back(&c);
+  }
   // With many columns there is room for symbols only.
   const bool narrow = columns.size() > 2;
   for (const FieldSpec* c : columns) {
     QString head = qs(narrow && !c->symbol.empty() ? c->symbol : c->label);
-    if (c->kind == FieldKind::readings || c->planned) head += ", " + qs(bare_unit(*c, set).symbol);
+    const bool bare = columns.size() > 4 && c->kind == FieldKind::quantity;
+    if (c->kind == FieldKind::readings || c->planned || bare) head += ", " + qs(bare_unit(*c, set).symbol);
     heads_ << head;
   }
   std::vector<const RowValue*> values;
@@ -205,6 +218,7 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
       return qs(plain_number(*v / bare_unit(f, set).factor, 4));
     const Reading* reading = row.reading(f.path);
     if (reading == nullptr || reading->missed()) return "missed";
+    if (columns.size() > 4) return qs(plain_number((*reading->value - bare_unit(f, set).offset) / bare_unit(f, set).factor, 4));
     // In the unit it was typed in, when that is the unit set's own; else changed to it.
     return qs(set == UnitSet::si ? reading->typed : typed_value(*reading->value, f.dimension, set, 5));
   };

@@ -23,6 +23,8 @@ class CallOutPanel : public QFrame {
   };
   void show_text(const Text& text);
   QLineEdit* entry() const { return entry_; }
+  /// Shows the keys of these marks only.
+  void show_marks(const std::vector<RowMark>& marks);
 
  signals:
   void key_wanted(int key);
@@ -32,6 +34,7 @@ class CallOutPanel : public QFrame {
   QLineEdit* entry_;
   QWidget* keys_;
   std::vector<QPushButton*> buttons_;
+  std::vector<char> marks_;  ///< keys of the last buttons
 };
 
 /// The rows so far: number, control, readings, distance from the line or the row's own result, note.

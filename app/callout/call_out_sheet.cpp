@@ -62,7 +62,10 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   written_->setTextFormat(Qt::RichText);
   written_->setAccessibleName("How it is written");
   written->addWidget(written_);
-  right->addWidget(written_sheet);
+  beside_ = new QHBoxLayout;
+  beside_->setSpacing(10);
+  beside_->addWidget(written_sheet, 1);
+  right->addLayout(beside_);
   judge_ = new SeriesJudge(bench, this);
   connect(judge_, &SeriesJudge::judged, this, &CallOutSheet::refresh);
   connect(&watch_, &QTimer::timeout, this, [this] {
@@ -215,6 +218,7 @@ void CallOutSheet::refresh() {
   const auto& cautions = m.guide(Stage::run).cautions;
   caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
   panel_->show_text(t);
+  panel_->show_marks(w.marks);
   table_->show_rows(r, e.get(), now_, set);
   show_room();
   show_written();

@@ -81,6 +81,7 @@ class CallOutSheet : public QWidget {
   SeriesJudge* judge_ = nullptr;  ///< over the series, where the method judges one
   QLabel* written_ = nullptr;
   QFrame* written_sheet_ = nullptr;
+  QHBoxLayout* beside_ = nullptr;  ///< under the dark panel: how it is written, and what helps to read the piece
 
   FigureView* figure_ = nullptr;
   SketchPad* sketch_ = nullptr;

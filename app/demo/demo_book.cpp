@@ -25,7 +25,7 @@ void cut_back(TestRecord& r, const Method& m, Stage stage) {
     r.run = Run{};
     r.events.clear();
     for (const FieldSpec& f : m.fields)
-      if (f.path.rfind("run.", 0) == 0) r.fields.erase(f.path);
+      if (f.path.rfind("run.", 0) == 0 && f.stage >= Stage::run) r.fields.erase(f.path);
   }
   if (stage < Stage::set_up)
     for (const FieldSpec& f : m.fields)
@@ -75,7 +75,7 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
     rows.resize(std::min(rows.size(), s.at("stops").get<size_t>()));
     r.run.open = true;
     for (const FieldSpec& f : m.fields)
-      if (f.path.rfind("run.", 0) == 0) r.fields.erase(f.path);
+      if (f.path.rfind("run.", 0) == 0 && f.stage >= Stage::run) r.fields.erase(f.path);
     r.run.stopped.clear();
     r.events.clear();
   }

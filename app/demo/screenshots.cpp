@@ -37,7 +37,7 @@ class Camera {
 
   void shoot(const QString& name) {
     for (int i = 0; i < 5; ++i) QApplication::processEvents();
-    const QString path = folder_ + "/" + name + ".png";
+    const QString path = folder_ + "/" + QString(name).replace("/", "-") + ".png";
     if (!window_.grab().save(path)) failed_ = true;
     QTextStream(stdout) << path << "\n";
   }
@@ -70,11 +70,15 @@ void run_past_yield(RunStage& run) {
   for (int i = 0; i < 20; ++i) wait_for(&run, &RunStage::machine_changed, 500);
 }
 
-Id find_specimen(const Book& book, const std::string& code) {
+// "RS-11", or with its method where a piece is tested twice: "compression-after-impact/RS-11".
+Id find_specimen(const Book& book, const std::string& wanted) {
+  const size_t slash = wanted.find('/');
+  const std::string method = slash == std::string::npos ? std::string() : wanted.substr(0, slash);
+  const std::string code = slash == std::string::npos ? wanted : wanted.substr(slash + 1);
   for (const JobRow& j : book.jobs())
     for (const SeriesRow& s : book.series(j.id))
       for (const SpecimenRow& sp : book.specimens(s.id))
-        if (sp.code == code) return sp.id;
+        if (sp.code == code && (method.empty() || s.method == method)) return sp.id;
   return 0;
 }
 

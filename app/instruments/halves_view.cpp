@@ -14,7 +14,8 @@ using parts::qs;
 using theme::Ink;
 
 HalvesView::HalvesView(QWidget* parent) : Instrument(parent) {
-  setMinimumSize(170, 150);
+  setMinimumSize(178, 168);
+  setMaximumHeight(200);
   setAccessibleName("Halves of the piece");
 }
 
@@ -138,7 +139,7 @@ void HalvesView::paintEvent(QPaintEvent*) {
   }
   p.setFont(theme::words(11));
   p.setPen(quiet);
-  p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter, "near 100° tough, near 180° brittle");
+  p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter, "100° tough, 180° brittle");
 }
 
 }  // namespace fortitor

@@ -15,6 +15,7 @@ Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString
   const Unit* own = field.unit.empty() ? nullptr : &bare_unit(field, units());
   switch (field.kind) {
     case FieldKind::text:
+    case FieldKind::picture:
     case FieldKind::choice:
     case FieldKind::choices: return FieldValue(text);
     case FieldKind::date: {

@@ -112,7 +112,7 @@ const TimerSpec* TimerBoard::short_timer() const {
 
 QString TimerBoard::obstacle() const {
   const TimerSpec* spec = short_timer();
-  if (spec == nullptr || !bench_->record().run.empty()) return {};
+  if (spec == nullptr || bench_->record().has_run()) return {};
   const QString name = qs(spec->name);
   if (const RunningTimer* t = find(bench_->specimen(), spec->name))
     return name + " ends in " + t->text().section("  ", 1) + " h. Wait, or say why it may be run before its time.";

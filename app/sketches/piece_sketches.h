@@ -41,6 +41,12 @@ class PlatenSketch : public Sketch {
   Scene scene_;
 };
 
+/// A plate with a rib welded on it: where fatigue cracks begin.
+class WeldSketch : public Sketch {
+ public:
+  void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
+};
+
 /// Block on a scale; at Measure its three sizes.
 class BlockSketch : public Sketch {
  public:

@@ -27,18 +27,18 @@ struct Face {
   QPointF mm(QPointF px) const { return {(px.x() - box.center().x()) / scale, (box.center().y() - px.y()) / scale}; }
 };
 
-// Side by side where the drawing is broad, else one over the other; under each room for its readings.
+// One over the other, each with its readings in a column beside it; side by side where the drawing is much broader.
+constexpr double kColumn = 122;
 std::vector<Face> faces_of(const QRectF& a) {
-  constexpr double kRoom = 96, kHead = 24;
-  const double beside = std::min((a.width() - 36) / 2 / kLong, (a.height() - kRoom - kHead) / kWide);
-  const double over = std::min((a.width() - 24) / kLong, (a.height() / 2 - kRoom * 0.86 - kHead) / kWide);
+  constexpr double kHead = 26;
+  const double over = std::min((a.width() - kColumn - 6) / kLong, (a.height() / 2 - kHead - 6) / kWide);
+  const double beside = std::min((a.width() / 2 - kColumn - 12) / kLong, (a.height() - kHead - 6) / kWide);
   std::vector<Face> out;
-  const bool row = beside >= over;
+  const bool row = beside > over;
   const double scale = std::max(0.6, row ? beside : over), w = kLong * scale, h = kWide * scale;
   for (int i = 0; i < 2; ++i) {
-    const double x = row ? a.left() + a.width() * (i == 0 ? 0.25 : 0.75) : a.center().x();
-    const double y = a.top() + kHead + (row ? 0 : i * a.height() / 2) + h / 2;
-    out.push_back({i == 0 ? "front" : "back", {x - w / 2, y - h / 2, w, h}, scale});
+    const double x = a.left() + (row ? i * a.width() / 2 : 0), y = a.top() + kHead + (row ? 0 : i * a.height() / 2);
+    out.push_back({i == 0 ? "front" : "back", {x, y, w, h}, scale});
   }
   return out;
 }
@@ -165,7 +165,7 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
     p.drawLine(f.at(63, -46), f.at(73, -46));
     p.setFont(theme::words(10));
     p.setPen(quiet);
-    p.drawText(QRectF(f.at(58, -38), QSizeF(20 * f.scale, 14)), Qt::AlignCenter, "10 mm");
+    p.drawText(QRectF(f.at(68, -46) - QPointF(30, 16), QSizeF(60, 14)), Qt::AlignCenter, "10 mm");
     auto words = [&](const QRectF& box, const Drawn& d) {
       p.setFont(theme::words(11, QFont::DemiBold));
       p.setPen(tone_of(d.kind));
@@ -190,7 +190,7 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
     const char* label = name == "dent" ? "dent" : name == "dent_after" ? "read after" : name[0] == 'l' ? "length" : "width";
     p.setFont(theme::words(11));
     p.setPen(quiet);
-    p.drawText(QRectF(at.at.x() - 60, at.at.y() - 34, 120, 16), Qt::AlignCenter, label);
+    p.drawText(QRectF(at.at.x() - at.width / 2, at.at.y() - 31, at.width, 15), Qt::AlignLeft | Qt::AlignVCenter, label);
   }
 }
 
@@ -199,10 +199,10 @@ std::vector<Anchor> PlateDamageSketch::anchors(const QRectF& a, const TestRecord
   for (const Face& f : faces_of(a)) {
     const std::vector<const char*> names = f.name == "front" ? std::vector<const char*>{"dent", "dent_after", "length_front", "width_front"}
                                                               : std::vector<const char*>{"length_back", "width_back"};
-    const double step = std::min(96.0, (f.box.width() + 24) / double(names.size()));
+    const double step = std::min(52.0, (f.box.height() + 10) / double(names.size()));
     for (size_t i = 0; i < names.size(); ++i)
-      out.push_back({std::string("specimen.damage.") + names[i], 0,
-                     {f.box.center().x() + (double(i) - double(names.size() - 1) / 2) * step, f.box.bottom() + 52}, step - 8});
+      out.push_back({std::string("specimen.damage.") + names[i], 0, {f.box.right() + 12 + (kColumn - 12) / 2, f.box.top() + 26 + double(i) * step},
+                     kColumn - 12});
   }
   return out;
 }
@@ -252,8 +252,9 @@ SketchHand PlateDamageSketch::key(const TestRecord& r, int chosen, int key, bool
         }
         if (!(x1 >= x0)) continue;
         auto size = [](double v) { return Reading{plain_number(std::round(v * 2) / 2, 4) + " mm", std::round(v * 2) / 2, 0.5}; };
-        t.fields.set(std::string("specimen.damage.length_") + face, size(x1 - x0));
-        t.fields.set(std::string("specimen.damage.width_") + face, size(y1 - y0));
+        const bool front = face == std::string("front");
+        t.fields.set(front ? "specimen.damage.length_front" : "specimen.damage.length_back", size(x1 - x0));
+        t.fields.set(front ? "specimen.damage.width_front" : "specimen.damage.width_back", size(y1 - y0));
       }
     });
   if (chosen < 0 || chosen >= int(all.size())) return {chosen, {}, {}, false, {}, {}};

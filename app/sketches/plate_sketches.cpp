@@ -40,6 +40,10 @@ void caption(QPainter& p, const QPointF& at, const QString& text, const QColor& 
   p.drawText(QRectF(at.x() - 160, at.y() - 10, 320, 20), Qt::AlignCenter, text);
 }
 
+double tower_half(const QRectF& a) {
+  return std::min(a.width() * 0.21, 92.0);
+}
+
 QRectF one_plate(const QRectF& a) {
   const double w = std::min(a.width() * 0.62, (a.height() - 150) * 1.5), h = w / 1.5;
   return {a.center().x() - w / 2, a.top() + 26, w, h};
@@ -130,7 +134,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   p.setRenderHint(QPainter::Antialiasing);
   const QColor ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet);
   const bool small = a.width() < 240, run = s.machine != nullptr;
-  const double half = std::min(a.width() * 0.3, 92.0), x = small ? a.center().x() : a.left() + a.width() * 0.34;
+  const double half = small ? std::min(a.width() * 0.3, 92.0) : tower_half(a), x = small ? a.center().x() : a.left() + half + 18;
   const double foot = a.bottom() - (small ? 26 : 54), head = a.top() + 22;
   p.setPen(QPen(ink, 1.3));
   p.setBrush(draw::steel());
@@ -165,7 +169,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   p.drawPath(nose);
   const auto mass = s.record.fields.number("specimen.mass"), height = s.record.fields.number("settings.drop_height");
   p.setPen(Qt::white);
-  p.setFont(theme::numbers(12, QFont::DemiBold));
+  p.setFont(theme::numbers(small ? 10 : 12, QFont::DemiBold));
   if (mass) p.drawText(QRectF(x - w / 2, bottom - h - 22, w, h), Qt::AlignCenter, qs(format_value(*mass, Dimension::mass, s.units, 3)));
   if (small) {
     caption(p, {x, a.bottom() - 6}, falling ? "falls" : up ? "locked above" : "down", quiet, 11);
@@ -173,7 +177,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   }
   draw::dimension_line(p, {x + half + 26, bottom}, {x + half + 26, foot - 7}, ink);
   const double right = x + half + 46, room = a.right() - right - 8;
-  double y = a.top() + 12;
+  double y = a.top() + 148;
   auto fact = [&](const QString& name, const QString& value) {
     p.setFont(theme::words(12));
     p.setPen(quiet);
@@ -192,7 +196,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   for (const Anchor& at : anchors(a, s.record)) {
     p.setFont(theme::words(12));
     p.setPen(quiet);
-    p.drawText(QRectF(at.at.x() - 60, at.at.y() - 36, 160, 18), Qt::AlignLeft | Qt::AlignVCenter,
+    p.drawText(QRectF(at.at.x() - at.width / 2, at.at.y() - 36, 160, 18), Qt::AlignLeft | Qt::AlignVCenter,
                at.path == "specimen.mass" ? "falling mass m" : "height of the drop H");
   }
   caption(p, {x, foot + 30}, "nobody under the mass, ever", theme::color(Ink::fails), 12, QFont::Medium);
@@ -200,8 +204,8 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
 
 std::vector<Anchor> DropTowerSketch::anchors(const QRectF& a, const TestRecord& record) const {
   if (a.width() < 240 || record.fields.text("settings.way") == "indentation") return {};
-  const double x = a.left() + a.width() * 0.34 + std::min(a.width() * 0.3, 92.0) + 106;
-  return {{"specimen.mass", 0, {x, a.bottom() - 132}, 120}, {"settings.drop_height", 0, {x, a.bottom() - 64}, 120}};
+  const double x = a.left() + 2 * tower_half(a) + 18 + 46 + 60;
+  return {{"specimen.mass", 0, {x, a.top() + 40}, 120}, {"settings.drop_height", 0, {x, a.top() + 106}, 120}};
 }
 
 void PlateFixtureSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) const {
@@ -235,20 +239,21 @@ void PlateFixtureSketch::paint(QPainter& p, const QRectF& a, const SketchState& 
     p.setBrush(std::isnan(bend) ? theme::temper(0) : tone);
     p.drawRect(QRectF(g.x() - 4, g.y() - 7, 8, 14));
     // Which side carries more, by how much; what its screws want.
+    const double room = a.width() / 2 - 2;
     const QPointF words(a.left() + a.width() * (k == 0 ? 0.25 : 0.75), top + h + 40);
     p.setFont(theme::words(11));
     p.setPen(quiet);
-    p.drawText(QRectF(words.x() - 80, words.y() - 10, 160, 16), Qt::AlignCenter, k == 0 ? "left pair" : "right pair");
+    p.drawText(QRectF(words.x() - room / 2, words.y() - 10, room, 16), Qt::AlignCenter, k == 0 ? "left pair" : "right pair");
     p.setFont(theme::numbers(19, QFont::Bold));
     p.setPen(tone);
-    p.drawText(QRectF(words.x() - 80, words.y() + 6, 160, 26), Qt::AlignCenter,
+    p.drawText(QRectF(words.x() - room / 2, words.y() + 6, room, 26), Qt::AlignCenter,
                std::isnan(bend) ? QString("–") : QString::number(std::abs(bend), 'f', 1) + " %");
     p.setFont(theme::words(11, QFont::Medium));
     if (std::isnan(bend)) continue;
     const QString advice = std::abs(bend) <= cai::kBendingLimit ? QString("✓ below 10 %")
                            : bend > 0                             ? QString("front out: ") + (k == 0 ? "1" : "3")
                                                                   : QString("back out: ") + (k == 0 ? "2" : "4");
-    p.drawText(QRectF(words.x() - 80, words.y() + 32, 160, 18), Qt::AlignCenter, advice);
+    p.drawText(QRectF(words.x() - room / 2, words.y() + 32, room, 18), Qt::AlignCenter, advice);
   }
 }
 

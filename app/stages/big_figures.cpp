@@ -38,7 +38,7 @@ void BigFigures::paintEvent(QPaintEvent*) {
     const bool there = r.value == r.value;
     const Unit& u = display_unit(r.dimension, units_, led || !there ? 0 : r.value);
     const double v = r.value / u.factor;
-    const int decimals = led ? (u.symbol == "N" ? 0 : 1) : r.dimension == Dimension::stress ? 1 : 3;
+    const int decimals = led ? (u.symbol == "N" ? 0 : 1) : r.dimension == Dimension::stress ? 1 : r.dimension == Dimension::microstrain ? 0 : 3;
     const QString text = there ? qs(fixed(v, decimals)) : QString("–");
     p.setFont(theme::numbers(size, QFont::Bold));
     p.setPen(colour);
@@ -50,8 +50,19 @@ void BigFigures::paintEvent(QPaintEvent*) {
     y += 18 * s + m.height();
   };
   const bool roomy = height() > 300 * s;
-  for (size_t i = 0; i < readings_.size(); ++i)
-    big(readings_[i], i == 0 ? (roomy ? 50 : 42) : (roomy ? 30 : 24), i == 0 ? amber : white);
+  // Many readings: the first stays large, the rest stand in two columns.
+  const bool many = readings_.size() > 4;
+  for (size_t i = 0; i < readings_.size(); ++i) {
+    const bool first = i == 0;
+    const double before = y;
+    if (many && !first && i % 2 == 0) p.translate((width() - 16) / 2.0, 0);
+    big(readings_[i], first ? (roomy ? 50 : 42) : many ? 20 : roomy ? 30 : 24, first ? amber : white);
+    if (!many || first) continue;
+    if (i % 2 == 0)
+      p.translate(-(width() - 16) / 2.0, 0);
+    else if (i + 1 < readings_.size())
+      y = before;  // its neighbour stands beside it
+  }
 }
 
 }  // namespace fortitor

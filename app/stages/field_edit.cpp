@@ -1,8 +1,12 @@
 #include "app/stages/field_edit.h"
 
 #include <QApplication>
+#include <QBuffer>
 #include <QClipboard>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QGridLayout>
+#include <QImage>
 #include <QKeyEvent>
 #include <QRegularExpression>
 #include <QStyle>
@@ -47,6 +51,7 @@ QString shown_field(const Fields& fields, const FieldSpec& field, UnitSet units)
   if (v == nullptr) return {};
   if (const auto* s = std::get_if<std::string>(v)) {
     if (field.kind == FieldKind::date) return qs(day_words(*s));
+    if (field.kind == FieldKind::picture) return s->empty() ? QString() : QString("%1 kB").arg(s->size() * 3 / 4000);
     auto label = [&](const std::string& word) {
       for (const Choice& c : field.choices)
         if (c.value == word) return qs(c.label);
@@ -200,6 +205,15 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
       words_.push_back(b);
     }
     layout->addWidget(row);
+  } else if (field.kind == FieldKind::picture) {
+    picture_ = parts::button("", "picture-" + qs(field.path));
+    picture_->setAccessibleName(qs(field.label));
+    connect(picture_, &QPushButton::clicked, this, [this] {
+      if (!host_->record().fields.text(field_.path).empty()) return host_->set_field(field_, "");
+      const QString path = QFileDialog::getOpenFileName(this, "Photograph", {}, "Pictures (*.jpg *.jpeg *.png *.bmp *.webp)");
+      if (!path.isEmpty()) attach(path);
+    });
+    layout->addWidget(picture_);
   } else if (field.kind == FieldKind::flag) {
     choice_ = new QComboBox;
     choice_->setProperty("key", qs(field.path));
@@ -243,6 +257,20 @@ void FieldEdit::offer_reference() {
     line_->setModified(true);
     keep();
   });
+}
+
+// Small enough to travel with the record, large enough to be looked at: 1280 px on its long side.
+void FieldEdit::attach(const QString& path) {
+  QImage image(path);
+  if (image.isNull()) return host_->say(qs(field_.label) + ": “" + path + "” is no picture that can be read.");
+  constexpr int kLong = 1280;
+  if (std::max(image.width(), image.height()) > kLong) image = image.scaled(kLong, kLong, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  if (!image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPG", 80)) return host_->say(qs(field_.label) + ": the picture could not be kept.");
+  host_->edit("photograph attached: " + QFileInfo(path).fileName(),
+              [&](TestRecord& r) { r.fields.set(field_.path, "data:image/jpeg;base64," + bytes.toBase64().toStdString()); });
 }
 
 void FieldEdit::keep_words() {
@@ -293,6 +321,11 @@ void FieldEdit::refresh() {
     const std::vector<std::string> on = words_of(fields.text(field_.path));
     for (QPushButton* b : words_)
       b->setChecked(std::find(on.begin(), on.end(), b->property("word").toString().toStdString()) != on.end());
+    return;
+  }
+  if (picture_ != nullptr) {
+    const QString size = shown_field(fields, field_, host_->units());
+    picture_->setText(size.isEmpty() ? "Attach…" : "Take away, " + size);
     return;
   }
   if (line_->isModified()) return;

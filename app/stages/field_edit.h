@@ -55,6 +55,8 @@ class FieldEdit : public QWidget {
   FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent = nullptr);
   void refresh();
   const FieldSpec& field() const { return field_; }
+  /// Takes a picture out of a file; one that cannot be read is said.
+  void attach(const QString& path);
 
  private:
   void keep();
@@ -67,6 +69,7 @@ class FieldEdit : public QWidget {
 
   QLineEdit* line_ = nullptr;
   QComboBox* choice_ = nullptr;
+  QPushButton* picture_ = nullptr;
   std::vector<QPushButton*> words_;  ///< one a choice, where any of them may be chosen
   QLabel* mark_ = nullptr;  ///< what the series says, where the piece is other
 };

@@ -81,7 +81,7 @@ void PrepareStage::refresh_timers() {
                             : t->left > 0 ? "End it now"
                                           : "Take it over",
                             "timer-" + qs(spec.name), t == nullptr && !elapsed ? "primary" : "");
-    b->setEnabled(t != nullptr || (stated && bench_->record().run.empty()));
+    b->setEnabled(t != nullptr || (stated && !bench_->record().has_run()));
     connect(b, &QPushButton::clicked, this, [this, spec, running = t != nullptr] {
       if (running) return board_->finish(spec);
       const auto done = board_->start(spec);

@@ -386,7 +386,7 @@ void ReadingStage::read_by_caliper() {
     else
       found[f->path] = list;
   }
-  if (stage_ == Stage::after && standin->looks && !bench_->record().run.empty())
+  if (stage_ == Stage::after && standin->looks && bench_->record().has_run())
     for (const auto& [path, value] : standin->looks(bench_->record()))
       if (const FieldSpec* f = bench_->method().field(path))
         if (const auto v = bench_->parse_field(*f, qs(value))) found[path] = *v;

@@ -176,16 +176,17 @@ void RunStage::build_panel() {
   parts::clear(panel_);
   controls_.clear();
   int n = 0;
-  for (const MachineControl& c : machine_->controls()) add_control(n++, qs(c.label), QString(QChar(c.key)), c.command);
+  for (const MachineControl& c : machine_->controls()) add_control(n++, c);
 }
 
-void RunStage::add_control(int n, const QString& text, const QString& key, MachineCommand command) {
-  auto* b = parts::button(text + "   " + key, "run-" + key);
+void RunStage::add_control(int n, const MachineControl& c) {
+  const QString key{QChar(c.key)};
+  auto* b = parts::button(qs(c.label) + "   " + key, "run-" + key);
   b->setFocusPolicy(Qt::TabFocus);
   b->setStyleSheet("padding: 5px 6px;");
-  connect(b, &QPushButton::clicked, this, [this, command] { do_command(command); });
+  connect(b, &QPushButton::clicked, this, [this, c] { do_command(c.command, c.value); });
   panel_->addWidget(b, n / 2, n % 2);
-  controls_.push_back({command, b});
+  controls_.push_back({c.command, c.value, b});
 }
 
 void RunStage::set_speed(double speed) {
@@ -334,7 +335,7 @@ void RunStage::keyPressEvent(QKeyEvent* event) {
   }
   for (const Control& c : controls_)
     if (c.button->property("key").toString() == "run-" + QString(QChar(event->key() & 0xFFFF)) && c.button->isEnabled())
-      return do_command(c.command);
+      return do_command(c.command, c.value);
   QWidget::keyPressEvent(event);
 }
 

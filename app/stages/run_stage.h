@@ -48,6 +48,7 @@ class RunStage : public StagePage {
  private:
   struct Control {
     MachineCommand command;
+    double value;
     QPushButton* button;
   };
   QWidget* standin_page();
@@ -63,7 +64,7 @@ class RunStage : public StagePage {
   bool flush();
   void end_run();
   void build_panel();
-  void add_control(int n, const QString& text, const QString& key, MachineCommand command);
+  void add_control(int n, const MachineControl& control);
   QString obstacle() const;
   /// Rows are keyed instead of channels recorded.
   bool keyed() const;

@@ -102,6 +102,9 @@ struct Method : Schema {
   std::string standin;                                ///< stand-in machine that runs it
   std::vector<std::string> limit_keys;                ///< results offered first when limits are set
   std::vector<std::string> measure_keys, after_keys;  ///< results shown while those stages are filled in
+  /// Field of kind `choices` that takes one word more each time the machine waits in its program: its choices are asked
+  /// for on the spot ("did it open by hand?"); empty: nothing is asked.
+  std::string asked_at_hold;
   std::vector<TimerSpec> timers;                      ///< started at Prepare; a run before their end is refused
   Wording wording;
   SeriesSpec series;

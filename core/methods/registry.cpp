@@ -7,6 +7,7 @@
 #include "core/methods/crush_shell/crush_shell.h"
 #include "core/methods/density/density.h"
 #include "core/methods/drop_impact/drop_impact.h"
+#include "core/methods/fatigue_constant/fatigue_constant.h"
 #include "core/methods/flatwise_tension/flatwise_tension.h"
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/guard.h"
@@ -50,7 +51,7 @@ std::span<const Method* const> all() {
                                   &crush_shell(),   &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
                                   &torsion_bar(),   &density(),       &hardness_rockwell(), &hardness_brinell(),  &hardness_vickers(),
                                   &hardness_knoop(), &impact_pendulum(), &impact_tension(),
-                                  &drop_impact(), &compression_after_impact()};
+                                  &drop_impact(), &compression_after_impact(), &fatigue_constant()};
   return list;
 }
 

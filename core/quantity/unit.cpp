@@ -166,7 +166,7 @@ const Unit& display_unit(Dimension d, UnitSet set, double magnitude) {
     case D::energy: return us ? unit("ft·lbf", D::energy) : unit(kgf ? "kgf·m" : "J", D::energy);
     case D::torque: return us ? unit("in·lbf", D::torque) : unit(kgf ? "kgf·m" : "N·m", D::torque);
     case D::angle: return unit("deg", D::angle);
-    case D::time: return unit(m >= 2 * 86400 ? "d" : m >= 7200 ? "h" : m >= 600 ? "min" : "s", D::time);
+    case D::time: return unit(m > 0 && m < 0.1 ? "ms" : m >= 2 * 86400 ? "d" : m >= 7200 ? "h" : m >= 600 ? "min" : "s", D::time);
     case D::temperature: return unit(us ? "°F" : "°C", D::temperature);
     case D::strain:
     case D::elongation: return unit("%", D::strain);

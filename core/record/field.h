@@ -29,6 +29,7 @@ enum class FieldKind {
   flag,      ///< true or false
   texts,     ///< a list of typed quantities kept as a set (offsets asked for)
   date,      ///< a day, kept as text: "2026-11-27"
+  picture,   ///< a photograph, kept as text: "data:image/jpeg;base64,…"
 };
 
 struct Choice {
@@ -104,6 +105,7 @@ struct SegmentSpec {
 struct RowMark {
   char key = 0;
   std::string column, value, label;  ///< value as typed; "true" of a flag
+  std::string when = {};             ///< "path=value": only where a field has that value
 };
 
 /// Rows of readings: stops of a loading ladder, indents, blows, points. With a control column it is worked as a

@@ -91,6 +91,9 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
       if (!j.is_string() || !is_day(j.get<std::string>())) return at(path, "expected a day, such as \"2026-11-27\"");
       return FieldValue(j.get<std::string>());
     }
+    case FieldKind::picture:
+      if (!j.is_string() || j.get<std::string>().rfind("data:image/", 0) != 0) return at(path, "expected a picture, \"data:image/jpeg;base64,…\"");
+      return FieldValue(j.get<std::string>());
     case FieldKind::choice: return read_choice(j, spec, path);
     case FieldKind::choices: {
       if (!j.is_array()) return at(path, "expected a list of words");

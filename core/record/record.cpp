@@ -136,7 +136,10 @@ std::string_view row_state_word(Row::State state) {
 }
 
 bool TestRecord::has_run() const {
-  if (!run.empty()) return true;
+  if (run.has_samples() || run.open) return true;
+  // What is drawn of a piece (core/record/field.h, TableSpec::stage) may be drawn before its file is brought.
+  for (const auto& [id, rows] : run.tables)
+    if (id != "drawn" && !rows.empty()) return true;
   const auto& all = fields.all();
   // A tick, and what belongs to the machine ("run.pendulum.mass"), is known before; single values are read.
   for (auto it = all.lower_bound("run."); it != all.end() && it->first.compare(0, 4, "run.") == 0; ++it)
@@ -178,6 +181,10 @@ const FieldSpec* TableSpec::column(const std::string& name) const {
 TableSpec TableSpec::for_record(const TestRecord& record) const {
   TableSpec t = *this;
   std::erase_if(t.columns, [&](const FieldSpec& c) { return !field_applies(c, record); });
+  std::erase_if(t.marks, [&](const RowMark& m) {
+    const size_t is = m.when.find('=');
+    return is != std::string::npos && record.fields.text(m.when.substr(0, is)) != m.when.substr(is + 1);
+  });
   return t;
 }
 
@@ -204,7 +211,7 @@ std::string kept_words(const std::vector<std::string>& words) {
 
 bool holds_for_series(const FieldSpec& f) {
   if (f.common) return *f.common;
-  if (f.kind == FieldKind::readings || f.kind == FieldKind::flag || f.stage == Stage::run) return false;
+  if (f.kind == FieldKind::picture || f.kind == FieldKind::readings || f.kind == FieldKind::flag || f.stage == Stage::run) return false;
   if (f.stage == Stage::prepare || f.stage == Stage::set_up || f.path.rfind("equipment.", 0) == 0) return true;
   return f.stage == Stage::measure && f.kind == FieldKind::choice;
 }

@@ -16,7 +16,8 @@ const Bench* find_bench(const std::string& id) {
   static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),   &torsion_bench(),
                                   &polymer_frame(),   &laminate_frame(), &sandwich_frame(), &press(),
                                   &shell_press(),     &scale_bench(),    &microhardness_bench(), &hardness_bench(),
-                                  &brinell_bench(),    &pendulum_bench(), &drop_tower(),      &plate_press()};
+                                  &brinell_bench(),    &pendulum_bench(), &drop_tower(),      &plate_press(),
+                                  &fatigue_rig()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;
@@ -42,6 +43,7 @@ void type_into(TestRecord& record, const std::string& path, const std::string& t
   if (field == nullptr) throw std::logic_error("no field " + path + " in " + record.method);
   switch (field->kind) {
     case FieldKind::text:
+    case FieldKind::picture:
     case FieldKind::date:
     case FieldKind::choice:
     case FieldKind::choices: record.fields.set(path, typed); return;
@@ -111,6 +113,7 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
     // What is read by a hand on the machine is read when its movements are done.
     while (machine->dial() && !machine->dial()->reading_counts)
       if (!machine->act()) break;
+    machine->know(r);
     auto shows = machine->read();
     for (const FieldSpec& c : call_out_of(m, r, nullptr).table.columns) {
       if (c.planned || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings)) continue;
@@ -119,7 +122,9 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
         call_out::keep(r, call_out_of(m, r, nullptr), part.empty() ? Reading{} : read_keyed(part, c).value());
     }
     for (const FieldSpec& c : m.keyed_table()->columns)  // what is seen, not read off
-      if (c.kind == FieldKind::choice && shows.count(c.path) && !r.run.rows(m.keyed_table()->id).empty())
+      if (c.kind == FieldKind::flag && shows.count(c.path) && shows[c.path] == "true")
+        r.run.tables[m.keyed_table()->id].back().cells.set(c.path, true);
+      else if (c.kind == FieldKind::choice && shows.count(c.path) && !r.run.rows(m.keyed_table()->id).empty())
         r.run.tables[m.keyed_table()->id].back().cells.set(c.path, shows[c.path]);
   };
   constexpr int kMostStops = 80;

@@ -86,5 +86,6 @@ const Bench& brinell_bench();
 const Bench& pendulum_bench();
 const Bench& drop_tower();
 const Bench& plate_press();
+const Bench& fatigue_rig();
 
 }  // namespace fortitor::standin

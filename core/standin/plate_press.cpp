@@ -99,11 +99,16 @@ class PlatePress : public Machine {
     return s;
   }
   std::vector<MachineChannel> channels() const override {
-    std::vector<MachineChannel> out;
-    for (const MachineChannel& c : frame_->channels())
-      if (c.name != "extension") out.push_back(c);
+    // Force and gauges are looked at; travel comes last.
     constexpr const char* kLabels[4] = {"Front left", "Back left", "Front right", "Back right"};
+    std::vector<MachineChannel> out, last;
+    for (const MachineChannel& c : frame_->channels())
+      if (c.name == "crosshead")
+        last.push_back(c);
+      else if (c.name != "extension")
+        out.push_back(c);
     for (size_t i = 0; i < 4; ++i) out.push_back({kNames[i], kLabels[i], Dimension::microstrain});
+    out.insert(out.end(), last.begin(), last.end());
     return out;
   }
   std::vector<MachineControl> controls() const override {
@@ -121,18 +126,14 @@ class PlatePress : public Machine {
   MachineColumns advance(double seconds) override {
     const MachineColumns in = frame_->advance(seconds);
     const auto from = frame_->channels();
-    MachineColumns rows;
-    size_t force = 0;
-    for (size_t i = 0; i < from.size(); ++i) {
-      if (from[i].name == "force") force = i;
-      if (from[i].name != "extension") rows.push_back(in[i]);
-    }
-    std::vector<std::vector<double>> gauges(4);
-    for (double f : in[force]) {
+    std::map<std::string, std::vector<double>> by_name;
+    for (size_t i = 0; i < from.size(); ++i) by_name[from[i].name] = in[i];
+    for (double f : by_name["force"]) {
       const auto e = gauges_at(f);
-      for (size_t i = 0; i < 4; ++i) gauges[i].push_back(e[i] + 1.5e-6 * noise_(random_));
+      for (size_t i = 0; i < 4; ++i) by_name[kNames[i]].push_back(e[i] + 1.5e-6 * noise_(random_));
     }
-    for (auto& g : gauges) rows.push_back(std::move(g));
+    MachineColumns rows;
+    for (const MachineChannel& c : channels()) rows.push_back(std::move(by_name[c.name]));
     return rows;
   }
 

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/outcome.h"
+#include "core/record/record.h"
 
 namespace fortitor {
 
@@ -45,6 +46,8 @@ struct DialFace {
 class StepMachine {
  public:
   virtual ~StepMachine() = default;
+  /// What is typed by now: a level that was chosen at the row in hand.
+  virtual void know(const TestRecord&) {}
   /// Zeroes the instruments where the bench stands.
   virtual void balance() = 0;
   /// Drives to a stop and holds. Refused, with a sentence, for a broken piece.

@@ -90,7 +90,7 @@ std::vector<ResultSpec> specs(const TestRecord&) {
   };
   add("cai_strength", "F_CAI", "compressive residual strength", D::stress, true);
   add("cai_modulus", "E_CAI", "effective modulus, 1000 to 3000 µε", D::modulus, true);
-  add("retention", "F_CAI/F_0", "share of the undamaged strength", D::elongation, true, 3);
+  add("retention", "R_CAI", "share of the undamaged strength", D::elongation, true, 3);
   add("bending_percent", "B_y", "bending at 90 % of the largest force", D::percent, true, 3);
   add("bending_seating", "B_450", "bending at the seating load", D::percent, true, 2);
   add("failure_mode", "", "how it gave way", D::none, true);
@@ -230,7 +230,7 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
     Mark m;
     m.kind = Mark::Kind::level;
     m.key = "cai_strength";
-    m.label = "F_m";
+    m.label = "largest";
     m.points = {{0, s.run.peak_force()}};
     m.value = get(v, "fm");
     m.dimension = D::force;
@@ -249,7 +249,8 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
     std::vector<double> course = course_of(s, k);
     for (size_t i = 0; i < course.size(); ++i)
       if (s.run.s.force[i] > 0.1 * s.run.peak_force() && std::isfinite(course[i])) most = std::max(most, course[i]);
-    bending.traces.push_back(trace((pair_name(k) + " pair").c_str(), cut(s.run.s.force, course.size()), std::move(course), kTones[k],
+    std::vector<double> force = cut(s.run.s.force, course.size());
+    bending.traces.push_back(trace((pair_name(k) + " pair").c_str(), std::move(force), std::move(course), kTones[k],
                                    k == 0 ? Dash::solid : Dash::dashed));
   }
   if (!bending.traces.empty()) {

@@ -81,7 +81,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   if (s.run.fracture && mode.empty())
     raise(e, "failure-unknown", Severity::check, "Say how the plate gave way: crushing away from the damage makes the test void.", {},
           {}, "cai_strength");
-  if (const double kept = get(v, "retention"); kept > 1)
+  if (const double kept = get(v, "retention"); kept > 1.1)
     raise(e, "retention-unlikely", Severity::check,
           "The dented plate carried " + percent(kept, 3) + " of the undamaged strength. Check that strength and its section.",
           {{"retention", kept}}, {}, "retention");

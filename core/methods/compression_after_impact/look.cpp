@@ -25,7 +25,8 @@ double early_slope(const Loading& run, const std::vector<double>& strain) {
 }
 
 // Means over so many samples that the noise of a gauge is small against what counts as turning back.
-std::vector<double> smoothed(const std::vector<double>& y, size_t half) {
+std::vector<double> smoothed(const std::vector<double>& all, size_t half, size_t to) {
+  const std::vector<double> y(all.begin(), all.begin() + long(std::min(to, all.size())));
   std::vector<double> out(y.size(), NAN);
   double sum = 0;
   size_t n = 0, a = 0, b = 0;
@@ -47,7 +48,7 @@ std::optional<Buckling> buckling_of(const State& s) {
   const size_t half = std::max<size_t>(1, n / 200);
   for (size_t k = 0; k < 2; ++k) {
     if (!s.pairs[k].there()) continue;
-    const auto front = smoothed(s.pairs[k].front, half), back = smoothed(s.pairs[k].back, half);
+    const auto front = smoothed(s.pairs[k].front, half, n), back = smoothed(s.pairs[k].back, half, n);
     for (const bool turned_front : {true, false}) {
       const auto &turned = turned_front ? front : back, &other = turned_front ? back : front;
       const double noise = noise_of(turned_front ? s.pairs[k].front : s.pairs[k].back, 0, n) / std::sqrt(2.0 * double(half) + 1);

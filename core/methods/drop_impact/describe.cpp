@@ -117,6 +117,9 @@ void describe(Method& m) {
                            {{"dent", "dent"}, {"split", "split"}, {"delamination", "delamination"}, {"fibre break", "fibre break"}});
   kinds.kind = FieldKind::choices;
   add(of_piece(kinds));
+  FieldSpec photo = text("specimen.damage.photo", "Photograph", after, "Of the struck face; printed on the certificate.");
+  photo.kind = FieldKind::picture;
+  add(of_piece(photo));
   // What is drawn on the plate: an ellipse of a kind on a face. Its middle from the middle of the plate.
   TableSpec drawn;
   drawn.id = kDamage;

@@ -180,7 +180,7 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   f.title = "force, deflection and energy of the impact";
   const Axis time{"time", D::time};
   f.panels = {panel_of("Force", time, force, c.time, c.force, 5)};
-  if (v.count("force_peak")) f.panels[0].marks.push_back(point("force_peak", "F_max", {c.peak_at, c.peak}, get(v, "force_peak"), D::force));
+  if (v.count("force_peak")) f.panels[0].marks.push_back(point("force_peak", "largest", {c.peak_at, c.peak}, get(v, "force_peak"), D::force));
   if (c.damage) f.panels[0].marks.push_back(point("force_damage", "first damage", {c.damage_at, *c.damage}, *c.damage, D::force));
   if (s.arrival.from == Arrival::From::none || !(s.mass > 0)) {
     f.linked = false;
@@ -192,7 +192,7 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   f.panels.push_back(panel_of("Deflection", time, deflection, c.time, m.deflection, 3));
   f.panels.push_back(panel_of("Energy", time, {"energy", D::energy}, c.time, m.energy, 2));
   const size_t deep = size_t(std::max_element(m.deflection.begin(), m.deflection.end()) - m.deflection.begin());
-  f.panels[2].marks.push_back(point("defl_peak", "δ_max", {c.time[deep], m.deflection[deep]}, get(v, "defl_peak"), D::length));
+  f.panels[2].marks.push_back(point("defl_peak", "deepest", {c.time[deep], m.deflection[deep]}, get(v, "defl_peak"), D::length));
   if (v.count("energy_absorbed"))
     f.panels[3].marks.push_back(point("energy_absorbed", "absorbed", {c.time.back(), m.energy.back()}, get(v, "energy_absorbed"), D::energy));
   if (v.count("energy_impact")) {

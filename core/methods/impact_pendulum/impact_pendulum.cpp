@@ -215,6 +215,11 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 
 namespace {
 
+// "−20 °C": as it was set, no more digits than it has.
+std::string degrees_celsius(double t) {
+  return fixed(t, std::abs(t - std::round(t)) < 0.05 ? 0 : 1) + " °C";
+}
+
 // "7.5 mm" of a sub-size piece; empty for the full breadth of 10 mm.
 std::string sub_size(const State& s) {
   for (double b : {7.5, 5.0, 2.5})
@@ -248,9 +253,9 @@ void usual(Evaluation& e, const TestRecord& record, const State& s) {
   const ReferenceValue& range = m->values.at("kv");
   const auto least = m->values.find("kv_min"), at = m->values.find("kv_temperature");
   const double temperature = at != m->values.end() ? at->second.mean : 20;
-  std::string text = significant(range.low, 3) + "–" + significant(range.high, 3) + " J";
-  if (least != m->values.end()) text += ", at least " + significant(least->second.mean, 3) + " J";
-  text += " at " + si(temperature, D::temperature, 3);
+  std::string text = plain_number(range.low, 3) + "–" + plain_number(range.high, 3) + " J";
+  if (least != m->values.end()) text += ", at least " + plain_number(least->second.mean, 3) + " J";
+  text += " at " + degrees_celsius(temperature);
   add_text(e, specs(record), "usual", text, {{m->name, m->use.empty() ? m->source : m->use, range.mean, D::energy, m->source}});
   const auto t = record.fields.number("specimen.temperature");
   const ResultValue* energy = e.find("energy");
@@ -287,7 +292,7 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   const auto t = record.fields.number("specimen.temperature");
   const ResultValue* energy = e.find("energy");
   if (energy == nullptr) return;
-  const std::string at = t ? " at " + si(*t, D::temperature, 3) : std::string();
+  const std::string at = t ? " at " + degrees_celsius(*t) : std::string();
   if (s.plastic()) {
     add_text(e, specs(record), "designation", "notched cantilever" + at,
              {{"cantilever, notch " + s.notch, "energy over width (J/m) and over the ligament (kJ/m²) are two schools",
@@ -302,7 +307,7 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
     parts += ", " + plain_number(*striker, 2) + " mm the striker's radius";
   if (std::isfinite(s.set.available))
     parts += std::abs(s.set.available - 300) > 10 ? ", " + significant(s.set.available, 3) + " J the hammer"
-                                                  : ", 300 J the hammer, so not written";
+                                                  : ", 300 J the hammer and so not written";
   if (!narrow.empty()) parts += ", " + narrow + " the breadth, less than the full 10 mm";
   old_designation(e, record, s, v);
   usual(e, record, s);

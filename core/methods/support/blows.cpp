@@ -228,9 +228,9 @@ void describe_common(Method& m) {
   bath.may_be_zero = energy.may_be_zero = true;
   piece.planned = alpha.planned = true;
   beta.symbol = "β";
-  FieldSpec shear = only(quantity("shear", "shear", D::elongation, Stage::run), "settings.looks", "yes");
-  FieldSpec expansion = only(quantity("lateral_expansion", "lateral expansion", D::length, Stage::run), "settings.looks", "yes");
-  FieldSpec bend = only(quantity("bend_angle", "bend", D::angle, Stage::run), "settings.looks", "yes");
+  FieldSpec shear = only(quantity("shear", "shear", D::elongation, Stage::run, "SA"), "settings.looks", "yes");
+  FieldSpec expansion = only(quantity("lateral_expansion", "lateral expansion", D::length, Stage::run, "LE"), "settings.looks", "yes");
+  FieldSpec bend = only(quantity("bend_angle", "bend", D::angle, Stage::run, "bend"), "settings.looks", "yes");
   shear.may_be_zero = expansion.may_be_zero = true;
   FieldSpec look = choice("break", "break", Stage::run, {{"C", "complete"}, {"H", "hinge"}, {"P", "partial"}, {"N", "none"}});
   FieldSpec jammed = flag("jammed", "jammed", Stage::run);
@@ -249,9 +249,10 @@ void describe_common(Method& m) {
     for (size_t i = 0; i < rows.size(); ++i) rows[i].set("piece", std::to_string(i + 1));
     return rows;
   };
+  const std::string plastic_only = "specimen.arrangement=cantilever-plastic";
   t.marks = {{'J', "jammed", "true", "jammed"}, {'U', "break", "N", "did not break"},
-             {'C', "break", "C", "complete"}, {'H', "break", "H", "hinge"},
-             {'P', "break", "P", "partial"}};
+             {'C', "break", "C", "complete", plastic_only}, {'H', "break", "H", "hinge", plastic_only},
+             {'P', "break", "P", "partial", plastic_only}};
   m.tables = {t};
 }
 

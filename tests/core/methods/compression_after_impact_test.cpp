@@ -184,6 +184,14 @@ TEST(Cai, FailureAwayFromTheDamageIsVoid) {
   EXPECT_EQ(methods::evaluate(r).finding("end-crushing"), nullptr);
 }
 
+TEST(Cai, MoreThanTheUndamagedStrengthIsUnlikely) {
+  TestRecord r = pressed({});
+  type_into(r, "specimen.undamaged", "174 MPa");  // 1.09
+  EXPECT_EQ(methods::evaluate(r).finding("retention-unlikely"), nullptr);
+  type_into(r, "specimen.undamaged", "171 MPa");  // 1.11
+  EXPECT_NE(methods::evaluate(r).finding("retention-unlikely"), nullptr);
+}
+
 TEST(Cai, StoppedBeforeItGaveWayIsABound) {
   Plate p;
   p.breaks = false;
@@ -241,7 +249,8 @@ TEST(Cai, StandInHoldsForAlignmentAndItsScrewsDoWhatTheWordsSay) {
   ASSERT_TRUE(machine->command(MachineCommand::start));
   for (int i = 0; i < 4000 && machine->status().state != MachineState::idle; ++i) {
     append(columns, machine->advance(1));
-    if (machine->status().waits) ASSERT_TRUE(machine->command(MachineCommand::resume));
+    if (!machine->status().waits) continue;
+    ASSERT_TRUE(machine->command(MachineCommand::resume));
   }
   again.run.set_samples(samples_of(machine->channels(), columns));
   const Evaluation e = methods::evaluate(again);

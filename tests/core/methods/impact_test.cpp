@@ -62,7 +62,7 @@ TEST(Impact, MeanLeastAndOverTheArea) {
   EXPECT_NEAR(value_of(e, "energy"), 110, 1e-12);
   EXPECT_NEAR(value_of(e, "energy_min"), 100, 1e-12);
   EXPECT_NEAR(value_of(e, "kc"), 110 / 0.8, 1e-9);
-  EXPECT_EQ(e.find("designation")->text, "KV₂ = 110 J at −20.0 °C");
+  EXPECT_EQ(e.find("designation")->text, "KV₂ = 110 J at −20 °C");
   EXPECT_GT(e.find("energy")->expanded(), 0);
 }
 
@@ -155,6 +155,90 @@ TEST(Impact, PlasticsAverageTheCommonestBreak) {
   EXPECT_NE(methods::evaluate(r).finding("few-pieces"), nullptr);
 }
 
+TEST(Impact, SwingOutOfTheKitWithItsDay) {
+  TestRecord r = beam({"100 J", "104 J", "96 J"});
+  r.tested_at = "2026-11-24T10:00:00+00:00";
+  type_into(r, "equipment.pendulum.mass", "21.86 kg");
+  type_into(r, "equipment.pendulum.length", "750 mm");
+  type_into(r, "equipment.pendulum.free_start", "150 deg");
+  type_into(r, "equipment.pendulum.free_rise", "147.5 deg");
+  type_into(r, "equipment.pendulum.checked", "2026-11-24");
+  EXPECT_NEAR(blows::swing_of(r.fields).moment(), 21.86 * 9.80665 * 0.75, 1e-9);
+  EXPECT_NE(methods::evaluate(r).finding("friction"), nullptr) << "2.5° are more than half a per cent";
+  EXPECT_EQ(methods::evaluate(r).finding("friction-old"), nullptr);
+  type_into(r, "equipment.pendulum.checked", "2026-11-23");
+  EXPECT_NE(methods::evaluate(r).finding("friction-old"), nullptr);
+  type_into(r, "run.free_swing.beta", "149.6 deg");
+  EXPECT_EQ(methods::evaluate(r).finding("friction-old"), nullptr) << "read for this set";
+  EXPECT_EQ(methods::evaluate(r).finding("friction"), nullptr);
+}
+
+TEST(Impact, SoakOnBothSides) {
+  TestRecord r = beam({"100 J"});
+  auto found = [&](const char* bath, const char* passed) {
+    type_into(r, "settings.bath", bath);
+    type_into(r, "specimen.soak.elapsed", passed);
+    return methods::evaluate(r).finding("soak-short") != nullptr;
+  };
+  EXPECT_TRUE(found("liquid", "4.9 min"));
+  EXPECT_FALSE(found("liquid", "5 min"));
+  EXPECT_TRUE(found("gas", "29 min"));
+  EXPECT_FALSE(found("gas", "30 min"));
+  EXPECT_FALSE(found("air", "0.1 min"));
+  type_into(r, "specimen.soak.stated", "20 min");
+  EXPECT_TRUE(found("liquid", "19 min")) << "less than was wanted";
+  // Time from the bath is asked for with either.
+  const TableSpec& t = *methods::find("impact-pendulum")->keyed_table();
+  type_into(r, "settings.bath", "gas");
+  EXPECT_NE(t.for_record(r).column("from_bath"), nullptr);
+  type_into(r, "settings.bath", "air");
+  EXPECT_EQ(t.for_record(r).column("from_bath"), nullptr);
+}
+
+TEST(Impact, DesignationsOldNewAndSubSize) {
+  TestRecord r = beam({"100 J"}, "20 °C");
+  Evaluation e = methods::evaluate(r);
+  ASSERT_NE(e.find("designation_old"), nullptr);
+  // 100 J over 0.8 cm² in kgf·m/cm²; hammer 300 J = 30.6 kgf·m.
+  EXPECT_EQ(e.find("designation_old")->text, "KCV 30.6/2/20 = 12.7 kgf·m/cm²");
+  type_into(r, "specimen.section.width", "5 mm");
+  e = methods::evaluate(r);
+  EXPECT_NE(e.find("designation")->text.find("(5 mm)"), std::string::npos) << e.find("designation")->text;
+  type_into(r, "specimen.notch", "U5");
+  EXPECT_NE(methods::evaluate(r).find("designation_old")->text.find("KCU 30.6/5/20"), std::string::npos);
+}
+
+TEST(Impact, AgainstWhatTheMaterialUsuallyTakes) {
+  TestRecord r = beam({"120 J"}, "-20 °C");
+  type_into(r, "specimen.material", "S355J2");
+  Evaluation e = methods::evaluate(r);
+  ASSERT_NE(e.find("usual"), nullptr);
+  EXPECT_EQ(e.find("usual")->text, "60–220 J, at least 27 J at −20 °C");
+  EXPECT_NE(e.find("usual")->how[0].with.find("towers"), std::string::npos);
+  EXPECT_EQ(e.finding("energy-unlikely"), nullptr);
+  TestRecord low = beam({"25 J"}, "-20 °C");
+  type_into(low, "specimen.material", "S355J2");
+  EXPECT_NE(methods::evaluate(low).finding("energy-unlikely"), nullptr);
+  type_into(low, "specimen.temperature", "-60 °C");
+  EXPECT_EQ(methods::evaluate(low).finding("energy-unlikely"), nullptr) << "nothing is stated at that temperature";
+}
+
+TEST(Impact, TossComesOffCompleteBreaks) {
+  TestRecord r = record_of("impact-pendulum", {{"specimen.arrangement", {"cantilever-plastic"}},
+                                               {"specimen.notch", {"V2.54"}},
+                                               {"specimen.section.shape", {"flat"}},
+                                               {"specimen.section.width", {"3.2 mm"}},
+                                               {"specimen.section.thickness", {"12.7 mm"}},
+                                               {"specimen.ligament", {"10.16 mm"}},
+                                               {"specimen.available_energy", {"2.75 J"}},
+                                               {"specimen.temperature", {"23 °C"}}});
+  for (int i = 0; i < 5; ++i) add_blow(r, {{"energy", "0.080 J"}, {"break", "C"}});
+  type_into(r, "settings.toss", "0.012 J");
+  EXPECT_NEAR(value_of(methods::evaluate(r), "a_izod_j_per_m"), 0.068 / 3.2e-3, 1e-9);
+  for (Row& row : r.run.tables["blows"]) row.cells.set("break", std::string("H"));
+  EXPECT_NEAR(value_of(methods::evaluate(r), "a_izod_j_per_m"), 0.080 / 3.2e-3, 1e-9) << "a hinge throws nothing";
+}
+
 struct Series {
   std::vector<TestRecord> records;
   std::vector<Evaluation> evaluations;
@@ -215,6 +299,26 @@ TEST(Transition, ShelvesThatNobodySawAreBounds) {
   EXPECT_FALSE(e.find("lower_shelf")->censored->above);
   EXPECT_FALSE(e.find("upper_shelf")->censored);
   EXPECT_LT(value_of(e, "next_temperature"), -40) << "colder: the foot is unseen";
+}
+
+TEST(Transition, ATemperatureBeyondTheSetsIsABound) {
+  Series s;  // the coldest set takes 60 J already
+  for (double t : {-20.0, -10.0, 0.0, 10.0, 20.0, 40.0, 60.0})
+    s.records.push_back(beam({plain_number(90 + 84 * std::tanh((t + 10) / 27), 5) + " J"}, plain_number(t, 4) + " °C"));
+  const Evaluation e = s.judged();
+  const ResultValue* t27 = e.find("t27j");
+  ASSERT_NE(t27, nullptr);
+  ASSERT_TRUE(t27->censored);
+  EXPECT_FALSE(t27->censored->above);
+  EXPECT_NEAR(t27->censored->to, -20, 1e-9);
+  Series w;  // the warmest takes 20 J only
+  for (double t : {-80.0, -70.0, -60.0, -50.0, -40.0, -35.0, -30.0})
+    w.records.push_back(beam({plain_number(90 + 84 * std::tanh((t + 2) / 24), 5) + " J"}, plain_number(t, 4) + " °C"));
+  const Evaluation cold = w.judged();
+  const ResultValue* t41 = cold.find("t41j");
+  ASSERT_NE(t41, nullptr);
+  EXPECT_TRUE(t41->censored && t41->censored->above);
+  EXPECT_NEAR(t41->value, -30, 1e-9);
 }
 
 TEST(Transition, FewTemperaturesGiveTheStatisticsOfOneResult) {

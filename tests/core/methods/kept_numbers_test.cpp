@@ -4,8 +4,6 @@
 // read the diff, and say in the commit why each line moved. That they are right is for the other tests to show.
 #include <cstdlib>
 #include <filesystem>
-#include <fstream>
-#include <sstream>
 
 #include "core/series/series.h"
 #include "tests/core/methods/kept_text.h"
@@ -13,20 +11,6 @@
 
 namespace fortitor {
 namespace {
-
-void hold(const std::string& name, const std::string& now) {
-  const std::string path = std::string(FORTITOR_TEST_DATA "/kept/") + name + ".txt";
-  if (std::getenv("FORTITOR_KEEP") != nullptr) {
-    std::ofstream(path) << now;
-    return;
-  }
-  std::ifstream in(path);
-  ASSERT_TRUE(in.is_open()) << path << " is not there: write it with FORTITOR_KEEP=1";
-  std::stringstream kept;
-  kept << in.rdbuf();
-  const std::string differs = first_difference(kept.str(), now);
-  EXPECT_TRUE(differs.empty()) << name << " " << differs;
-}
 
 class KeptNumbers : public testing::TestWithParam<const Method*> {
  protected:
@@ -56,7 +40,7 @@ TEST_P(KeptNumbers, OfEveryPieceAndEveryFault) {
   for (const std::string& piece : pieces()) now += "== " + piece + "\n" + kept_text(made(piece, seed++));
   for (const Choice& fault : bench().faults)
     now += "== " + pieces()[0] + " with " + fault.value + "\n" + kept_text(made(pieces()[0], seed++, fault.value));
-  hold(method().id, now);
+  hold_kept(method().id, now);
 }
 
 TEST_P(KeptNumbers, OfEverySeries) {
@@ -73,7 +57,7 @@ TEST_P(KeptNumbers, OfEverySeries) {
     settings.fields.set("settings.result", key);
     now += "== " + key + "\n" + kept_text(series_evaluate(method(), judged, settings));
   }
-  hold(method().id + "-series", now);
+  hold_kept(method().id + "-series", now);
 }
 
 // Before anything is measured, and after one stage at a time.
@@ -91,7 +75,7 @@ TEST_P(KeptNumbers, OfHalfFilledRecords) {
   TestRecord r = whole;
   r.run = {};
   now += "== without a run\n" + kept_text(r);
-  hold(method().id + "-half", now);
+  hold_kept(method().id + "-half", now);
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbers, testing::ValuesIn(methods::all().begin(), methods::all().end()),
@@ -111,7 +95,7 @@ TEST(KeptNumbersOfFiles, OfEveryRecordAmongTheTests) {
     now += record ? kept_text(*record)
                   : "refused: " + record.error().message.substr(record.error().message.find(':') + 1) + "\n";
   }
-  hold("files", now);
+  hold_kept("files", now);
 }
 
 TEST(KeptText, SeesWhatMovedAndForgivesTheLastPlace) {

@@ -4,7 +4,11 @@
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <fstream>
+#include <map>
 #include <sstream>
+
+#include <gtest/gtest.h>
 
 #include "core/bench/progress.h"
 #include "core/figure/layout.h"
@@ -74,9 +78,29 @@ void figure_lines(std::ostream& out, const Figure& f) {
   for (const figure::Frame& frame : l.frames)
     out << "  frame " << px(frame.left) << " " << px(frame.top) << " " << px(frame.width) << " " << px(frame.height)
         << " from " << num(frame.x0) << " " << num(frame.y0) << " to " << num(frame.x1) << " " << num(frame.y1) << "\n";
-  for (const figure::Shape& s : l.shapes)
+  // Everything else that is drawn, by kind and ink: how many, where, how strong.
+  struct Sum {
+    size_t shapes = 0, points = 0;
+    double x = 0, y = 0, size = 0, width = 0;
+    int dash = 0, tone = 0;
+  };
+  std::map<std::string, Sum> sums;
+  for (const figure::Shape& s : l.shapes) {
     if (s.kind == figure::Shape::Kind::text)
       out << "  words " << s.text << " at " << px(s.points[0].x) << ", " << px(s.points[0].y) << "\n";
+    Sum& sum = sums[std::to_string(int(s.kind)) + " ink " + std::to_string(int(s.stroke)) + " on " + std::to_string(int(s.fill)) + (s.filled ? " filled" : "")];
+    ++sum.shapes;
+    sum.points += s.points.size();
+    for (const Point& p : s.points) sum.x += p.x, sum.y += p.y;
+    sum.size += s.size;
+    sum.width += s.width + s.alpha;
+    sum.dash += int(s.dash);
+    sum.tone += s.tone;
+  }
+  for (const auto& [kind, s] : sums)
+    out << "  drawn " << kind << ": " << s.shapes << " of " << s.points << " points about " << px(s.x / double(s.points)) << ", "
+        << px(s.y / double(s.points)) << ", size " << px(s.size) << ", strokes " << px(s.width) << ", dash " << s.dash << ", tone "
+        << s.tone << "\n";
 }
 
 void plan_lines(std::ostream& out, const Plan& plan) {
@@ -178,6 +202,20 @@ std::string first_difference(const std::string& kept, const std::string& now) {
     if (more_a != more_b || !same_line(was, is))
       return section + " line " + std::to_string(n) + "\n  kept " + was + "\n  now  " + is;
   }
+}
+
+void hold_kept(const std::string& name, const std::string& now) {
+  const std::string path = std::string(FORTITOR_TEST_DATA "/kept/") + name + ".txt";
+  if (std::getenv("FORTITOR_KEEP") != nullptr) {
+    std::ofstream(path) << now;
+    return;
+  }
+  std::ifstream in(path);
+  ASSERT_TRUE(in.is_open()) << path << " is not there: write it with FORTITOR_KEEP=1";
+  std::stringstream kept;
+  kept << in.rdbuf();
+  const std::string differs = first_difference(kept.str(), now);
+  EXPECT_TRUE(differs.empty()) << name << " " << differs;
 }
 
 }  // namespace fortitor

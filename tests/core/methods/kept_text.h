@@ -18,4 +18,7 @@ std::string kept_text(const Evaluation& evaluation);
 /// differ by one in their last printed place (another compiler rounds otherwise), whole numbers and words not at all.
 std::string first_difference(const std::string& kept, const std::string& now);
 
+/// Holds a text against the one kept under that name among the tests' data; writes it with FORTITOR_KEEP=1.
+void hold_kept(const std::string& name, const std::string& now);
+
 }  // namespace fortitor

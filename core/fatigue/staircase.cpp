@@ -1,0 +1,96 @@
+#include "core/fatigue/staircase.h"
+
+#include <algorithm>
+#include <boost/math/distributions/normal.hpp>
+#include <cmath>
+#include <map>
+#include <set>
+
+namespace fortitor::fatigue {
+
+double Staircase::scatter() const {
+  return n > 0 ? (double(n) * double(b) - double(a) * double(a)) / (double(n) * double(n)) : 0;
+}
+
+std::optional<Staircase> dixon_mood(const std::vector<SnPoint>& points, double step) {
+  size_t failures = 0, survivals = 0;
+  for (const SnPoint& p : points) (p.runout ? survivals : failures) += 1;
+  if (failures == 0 || survivals == 0 || !(step > 0)) return std::nullopt;
+  Staircase s;
+  s.step = step;
+  s.survivals = survivals < failures;
+  s.lowest = HUGE_VAL;
+  for (const SnPoint& p : points)
+    if (p.runout == s.survivals) s.lowest = std::min(s.lowest, p.range);
+  std::map<long, size_t> at;
+  for (const SnPoint& p : points)
+    if (p.runout == s.survivals) ++at[std::lround((p.range - s.lowest) / step)];
+  for (const auto& [i, count] : at) {
+    s.n += count;
+    s.a += size_t(i) * count;
+    s.b += size_t(i) * size_t(i) * count;
+  }
+  s.mean = s.lowest + step * (double(s.a) / double(s.n) + (s.survivals ? 0.5 : -0.5));
+  s.sd = 1.62 * step * (s.scatter() + 0.029);
+  return s;
+}
+
+std::optional<Probit> probit(const std::vector<SnPoint>& points) {
+  double highest_out = -HUGE_VAL, lowest_failed = HUGE_VAL, low = HUGE_VAL, high = -HUGE_VAL;
+  for (const SnPoint& p : points) {
+    if (p.runout)
+      highest_out = std::max(highest_out, p.range);
+    else
+      lowest_failed = std::min(lowest_failed, p.range);
+    low = std::min(low, p.range);
+    high = std::max(high, p.range);
+  }
+  if (!(highest_out >= lowest_failed) || !(high > low)) return std::nullopt;
+  // P = Φ(u), u = α + β·(S − S̄): the log-likelihood is concave in (α, β), Newton with halved steps finds its top
+  // (Finney 1971, ch. 4).
+  const boost::math::normal normal;
+  const double middle = 0.5 * (low + high), unit = high - low;
+  double alpha = 0, beta = 2;
+  auto value = [&](double a, double b) {
+    double sum = 0;
+    for (const SnPoint& p : points) {
+      const double u = a + b * (p.range - middle) / unit;
+      sum += std::log(std::max(1e-300, p.runout ? boost::math::cdf(boost::math::complement(normal, u)) : boost::math::cdf(normal, u)));
+    }
+    return sum;
+  };
+  double now = value(alpha, beta);
+  for (int round = 0; round < 200; ++round) {
+    double g0 = 0, g1 = 0, h00 = 0, h01 = 0, h11 = 0;
+    for (const SnPoint& p : points) {
+      const double x = (p.range - middle) / unit, u = alpha + beta * x, sign = p.runout ? -1 : 1;
+      const double tail = std::max(1e-300, boost::math::cdf(normal, sign * u)), r = boost::math::pdf(normal, u) / tail;
+      const double first = sign * r, second = -r * (r + sign * u);
+      g0 += first, g1 += first * x;
+      h00 += second, h01 += second * x, h11 += second * x * x;
+    }
+    const double det = h00 * h11 - h01 * h01;
+    if (!(std::abs(det) > 1e-300)) break;
+    double da = -(h11 * g0 - h01 * g1) / det, db = -(h00 * g1 - h01 * g0) / det;
+    double next = value(alpha + da, beta + db);
+    for (int k = 0; k < 40 && !(next >= now - 1e-12); ++k) da /= 2, db /= 2, next = value(alpha + da, beta + db);
+    alpha += da;
+    beta += db;
+    const bool settled = std::abs(next - now) < 1e-13;
+    now = next;
+    if (settled) break;
+  }
+  if (!(beta > 1e-9)) return std::nullopt;
+  return Probit{middle - alpha / beta * unit, unit / beta};
+}
+
+double step_between(const std::vector<SnPoint>& points) {
+  std::set<double> levels;
+  for (const SnPoint& p : points) levels.insert(p.range);
+  double least = HUGE_VAL;
+  for (auto it = levels.begin(); it != levels.end() && std::next(it) != levels.end(); ++it)
+    if (*std::next(it) - *it > 1e-6 * *it) least = std::min(least, *std::next(it) - *it);
+  return std::isfinite(least) ? least : 0;
+}
+
+}  // namespace fortitor::fatigue

@@ -1,0 +1,157 @@
+// What fatigue-constant asks and advises.
+#include <algorithm>
+#include <cmath>
+
+#include "core/methods/fatigue_constant/fatigue_constant.h"
+#include "core/methods/fatigue_constant/model.h"
+#include "core/methods/support/equipment.h"
+#include "core/methods/support/fields.h"
+#include "core/methods/support/load_path.h"
+#include "core/section/section.h"
+
+namespace fortitor::sn {
+
+using D = Dimension;
+
+std::vector<double> planned_levels(const Fields& f) {
+  const double high = f.number("settings.plan.highest").value_or(0), low = f.number("settings.plan.lowest").value_or(0);
+  const int levels = int(std::clamp(f.number("settings.plan.levels").value_or(4), 1.0, 20.0));
+  std::vector<double> out;
+  if (!(high > 0) || !(low > 0) || high < low) return out;
+  for (int i = 0; i < levels; ++i) {
+    const double share = levels > 1 ? double(i) / (levels - 1) : 0, range = high * std::pow(low / high, share);
+    out.push_back(std::round(range / 5) * 5 > 0 ? std::round(range / 5) * 5 : range);
+  }
+  return out;
+}
+
+Plan plan(const TestRecord& r) {
+  Plan p;
+  const Fields& f = r.fields;
+  const std::vector<double> levels = planned_levels(f);
+  const double guess = f.number("settings.plan.strength").value_or(f.number("specimen.detail_category").value_or(0) * 1.4);
+  const std::string fixed = f.text("settings.slope");
+  const double slope = fixed == "5" ? 5 : 3, most = f.number("settings.plan.runout").value_or(1e7), hertz = f.number("settings.frequency").value_or(0);
+  if (f.text("settings.analysis") == "staircase") {
+    if (!f.number("settings.staircase.step")) p.warnings.push_back("A step near the expected scatter tells most: 5 % of the limit is a usual guess.");
+    return p;
+  }
+  if (levels.empty()) {
+    if (guess > 0) {
+      p.advice.push_back({"settings.plan.highest", "Highest level", std::round(guess * std::pow(2e6 / 1e5, 1 / slope) / 5) * 5, D::stress, "about 10⁵ cycles by the first guess"});
+      p.advice.push_back({"settings.plan.lowest", "Lowest level", std::round(guess * std::pow(2e6 / 3e6, 1 / slope) / 5) * 5, D::stress, "about 3·10⁶ cycles"});
+    }
+    return p;
+  }
+  const double each = std::max(1.0, f.number("settings.plan.replicates").value_or(3));
+  double cycles = 0;
+  std::string words;
+  for (double level : levels) {
+    words += (words.empty() ? "" : ", ") + plain_number(level, 4);
+    if (guess > 0) cycles += each * std::min(most, 2e6 * std::pow(guess / level, slope));
+  }
+  std::string line = plain_number(each, 3) + " pieces each at " + words + " MPa: replication " +
+                     plain_number(std::round(100 * (1 - 1 / each)), 3) + " %";
+  if (cycles > 0 && hertz > 0) line += ", about " + significant(cycles / hertz / 86400, 2) + " days of machine";
+  p.warnings.push_back(line + ".");
+  if (levels.size() < 3 && fixed.empty()) p.warnings.push_back("Two levels tell no slope: three or more, or fix it.");
+  return p;
+}
+
+void describe(Method& m) {
+  using namespace fortitor::fields;
+  m.fields = common();
+  auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
+  const Stage prepare = Stage::prepare, set_up = Stage::set_up, evaluate = Stage::evaluate;
+  add(of_series(quantity("specimen.detail_category", "Detail category", D::stress, prepare, "Δσ_C", "Range at 2·10⁶ cycles of the line compared with.")));
+  add(of_series(quantity("specimen.rm", "Tensile strength", D::stress, prepare, "R_m", "For Goodman and Gerber.")));
+  for (FieldSpec f : section_fields({"flat", "round", "tube"}, Stage::measure)) {
+    f.required = false;
+    add(std::move(f));
+  }
+  add(of_series(choice("settings.analysis", "Analysis", set_up, {{"line", "S–N line"}, {"staircase", "staircase"}}, true)));
+  add(of_series(choice("settings.points_in", "Points are typed as", set_up,
+                       {{"range", "stress range"}, {"amplitude", "stress amplitude"}, {"force", "range of force"}}, true)));
+  auto only = [](FieldSpec f, const char* path, const char* value, bool otherwise = false) {
+    f.when_path = path;
+    f.when_value = value;
+    f.when_default = otherwise;
+    return f;
+  };
+  add(of_series(only(quantity("settings.staircase.step", "Step of the staircase", D::stress, set_up, "d", "About the scatter that is expected."),
+                     "settings.analysis", "staircase")));
+  add(of_series(quantity("settings.frequency", "Frequency", D::frequency, set_up, "f")));
+  for (const auto& [path, label, hint] : {std::tuple{"settings.plan.highest", "Highest level", ""},
+                                         {"settings.plan.lowest", "Lowest level", ""},
+                                         {"settings.plan.strength", "First guess at 2·10⁶", "Range; from experience or a category."}})
+    add(of_series(only(quantity(path, label, D::stress, set_up, "", hint), "settings.analysis", "line")));
+  for (const auto& [path, label] : {std::pair{"settings.plan.levels", "Levels"}, {"settings.plan.replicates", "Pieces a level"}, {"settings.plan.runout", "Run-out at cycles"}})
+    add(of_series(number(path, label, set_up)));
+  add(of_series(quantity("settings.r_wanted", "Compare at R", D::none, evaluate, "R", "Stress ratio to which ranges are brought; −1 when left empty.")));
+  m.fields.back().may_be_negative = m.fields.back().may_be_zero = true;
+  add(of_series(number("settings.walker", "Walker's γ", evaluate, "0.5 is Smith–Watson–Topper.")));
+  m.schools = {{"settings.slope", "Slope", {{"free", "fitted"}, {"3", "3"}, {"5", "5"}}},
+               {"settings.runouts", "Run-outs", {{"bound", "as lower bounds"}, {"leave-out", "left out"}}},
+               {"settings.mean_stress", "Mean stress", {{"none", "as tested"}, {"goodman", "Goodman"}, {"gerber", "Gerber"},
+                                                        {"swt", "Smith–Watson–Topper"}, {"walker", "Walker"}}}};
+  TableSpec t;
+  t.id = kTable;
+  t.label = "Points";
+  t.row = "point";
+  t.least = 1;
+  t.usual = 14;
+  FieldSpec range = only(quantity("range", "stress range", D::stress, Stage::run, "Δσ"), "settings.points_in", "range", true);
+  FieldSpec amplitude = only(quantity("amplitude", "stress amplitude", D::stress, Stage::run, "σ_a"), "settings.points_in", "amplitude");
+  FieldSpec force = only(quantity("force", "range of force", D::force, Stage::run, "ΔF"), "settings.points_in", "force");
+  FieldSpec cycles = quantity("cycles", "cycles", D::none, Stage::run, "N");
+  FieldSpec r = column("r", "stress ratio", D::none);
+  FieldSpec runout = flag("runout", "run-out", Stage::run);
+  FieldSpec origin = text("origin", "crack began at", Stage::run), specimen = text("specimen", "piece", Stage::run),
+            machine = text("machine", "machine", Stage::run);
+  FieldSpec frequency = quantity("frequency", "frequency", D::frequency, Stage::run);
+  r.planned = origin.planned = specimen.planned = machine.planned = frequency.planned = true;
+  t.columns = {range, amplitude, force, cycles, runout, r, origin, specimen, machine, frequency};
+  t.instruction = "Start the rig, let it run, read the counter when it stops";
+  t.marks = {{'U', "runout", "true", "ran out"}};
+  m.tables = {t};
+  ChannelSpec counter{"cycles", "cycles", D::none, false, {"cycles", "cycle", "=n", "lastwechsel", "zyklen", "cicli", "ciclos", "anzahl"}, false};
+  m.channels = {counter};
+  SegmentSpec toe{"toe_gauges", "Gauges along the toe", false, {counter}};
+  for (int i = 1; i <= 12; ++i) {
+    const std::string n = std::to_string(i);
+    ChannelSpec gauge{"gauge_" + n, "gauge " + n, D::microstrain, false, {"gauge_" + n, "gauge " + n, "=g" + n, "dms " + n, "sg" + n}, false};
+    m.channels.push_back(gauge);
+    toe.channels.push_back(gauge);
+  }
+  m.segments = {toe};
+  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::caliper()};
+  for (FieldSpec& f : m.equipment[1].fields) f.required = false;
+  auto& s = m.stages;
+  s[0] = {"Like pieces, one detail, known surface.", {"Note weld, side, surface: scatter has its reasons there."}, {}, {}};
+  s[1] = {"Section, where forces are led.", {"Ranges typed as stresses want no section."}, {}, {}};
+  s[2] = {"Levels, pieces a level, how long a run-out runs.",
+          {"Three levels or more for a slope; a fixed slope wants fewer.", "A staircase steps down after a failure and up after a run-out."},
+          {"A rig that runs by itself still pinches: guards closed, limits set.", "A piece that breaks under load flies: shield up.",
+           "Local safety rules and the machine's own manual go before anything written here."},
+          {{"limits", "Limits of force and travel set", true}, {"shield", "Shield up, guards closed", true}}};
+  s[3] = {"One point after the other, as the rig finishes them.",
+          {"U marks a run-out.", "Space lets the stand-in rig run a piece."},
+          {"Nobody reaches into a rig that counts."},
+          {}};
+  s[4] = {"Where the cracks began.", {}, {}, {}};
+  s[5] = {"Line, bands, the category beside them.", {}, {}, {}};
+  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.prepare_sketch = m.measure_sketch = m.after_sketch = "weld-bracket";
+  m.setup_sketch = m.run_sketch = "weld-bracket";
+  m.standin = "fatigue-rig";
+  m.limit_keys = {"strength_2e6_char", "strength_2e6_mean", "staircase_mean", "sn_slope"};
+  m.after_keys = {"strength_2e6_mean", "strength_2e6_char"};
+  m.series.key = "strength_2e6_char";
+  m.series.evaluate = over_series;
+  m.printed_settings = {"settings.analysis", "settings.slope", "settings.runouts", "settings.mean_stress", "settings.r_wanted", "settings.staircase"};
+  m.wording = {"Where cracks began is looked at afterwards.", "Points stand here, one after the other.", "All points are in. Look where the cracks began.",
+               "cracks to look at", "While the pieces are sorted on the bench.", "Levels and limits", "Measure on the stand-in"};
+  finish(m);
+}
+
+}  // namespace fortitor::sn

@@ -1,0 +1,317 @@
+#include "core/methods/fatigue_constant/fatigue_constant.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/methods/fatigue_constant/model.h"
+#include "core/methods/support/skeleton.h"
+#include "core/section/section.h"
+
+namespace fortitor::sn {
+
+using namespace ledger;
+using D = Dimension;
+using fatigue::MeanStress;
+using fatigue::SnPoint;
+
+namespace {
+
+MeanStress rule_of(const std::string& name) {
+  static const std::map<std::string, MeanStress> rules = {{"goodman", MeanStress::goodman},
+                                                          {"gerber", MeanStress::gerber},
+                                                          {"swt", MeanStress::smith_watson_topper},
+                                                          {"walker", MeanStress::walker}};
+  const auto it = rules.find(name);
+  return it == rules.end() ? MeanStress::none : it->second;
+}
+
+std::optional<double> slope_wanted(const Fields& f) {
+  const std::string s = f.text("settings.slope");
+  return s == "3" ? std::optional(3.0) : s == "5" ? std::optional(5.0) : std::nullopt;
+}
+
+// Gauge tables come as the run itself or as its part "toe_gauges".
+Gauges gauges_of(const TestRecord& record) {
+  Gauges g;
+  SamplesPtr samples = record.run.samples("toe_gauges");
+  if (!samples) samples = record.run.samples();
+  const Channel* cycles = samples ? samples->find("cycles") : nullptr;
+  if (cycles == nullptr) return g;
+  g.cycles = cycles->values;
+  for (double c : g.cycles)
+    if (std::isfinite(c)) g.last_cycles = std::isnan(g.last_cycles) ? c : std::max(g.last_cycles, c);
+  for (const Channel& c : samples->channels) {
+    if (c.name.rfind("gauge_", 0) != 0) continue;
+    g.strain.push_back(c.values);
+    g.turns.push_back(fatigue::first_turn_of(g.cycles, c.values));
+    ++g.count;
+    const auto& turn = g.turns.back();
+    if (!turn || (g.initiation && turn->cycles >= *g.initiation)) continue;
+    g.initiation = turn->cycles;
+    g.first = g.count;
+  }
+  // The cracks grow together where the first gauge turns a second time.
+  if (g.initiation)
+    if (const auto second = fatigue::turn_of(g.cycles, g.strain[g.first - 1], *g.initiation)) g.coalescence = second->cycles;
+  return g;
+}
+
+void read_points(const TestRecord& record, State& s) {
+  const double area = section_of(record.fields).area;
+  const Rows& rows = record.run.rows(kTable);
+  std::map<double, size_t> ran_out_at;
+  for (size_t i = 0; i < rows.size(); ++i) {
+    const Row& row = rows[i];
+    Point p;
+    p.row = i;
+    p.specimen = row.cells.text("specimen");
+    p.origin = row.cells.text("origin");
+    if (const auto range = row.number("range"))
+      p.raw = *range;
+    else if (const auto amplitude = row.number("amplitude"))
+      p.raw = 2 * *amplitude;
+    else if (const auto force = row.number("force"); force && area > 0)
+      p.raw = *force / area;
+    p.r = row.number("r").value_or(NAN);
+    p.cycles = row.number("cycles").value_or(NAN);
+    p.runout = row.cells.flag("runout");
+    p.range = p.raw;
+    if (s.rule != MeanStress::none && std::isfinite(p.r) && p.r < 1)
+      p.range = fatigue::equivalent_range(s.rule, p.raw, p.r, s.wanted_r, s.rm, s.gamma);
+    p.counts = row.used() && p.range > 0 && p.cycles > 0 && std::isfinite(p.range);
+    if (p.runout && p.counts) ++ran_out_at[p.cycles];
+    s.all.push_back(p);
+  }
+  // A test that stopped exactly where others ran out and shows no crack is a run-out, whatever is marked.
+  for (Point& p : s.all)
+    if (!p.runout && p.origin.empty() && ran_out_at.count(p.cycles) != 0) p.runout = p.declared_failed = true;
+}
+
+}  // namespace
+
+std::vector<SnPoint> State::counted() const {
+  std::vector<SnPoint> out;
+  for (const Point& p : all)
+    if (p.counts) out.push_back({p.range, p.cycles, p.runout});
+  return out;
+}
+
+State look(const TestRecord& record) {
+  State s;
+  const Fields& f = record.fields;
+  s.staircase = f.text("settings.analysis") == "staircase";
+  s.rule = rule_of(f.text("settings.mean_stress"));
+  s.wanted_r = f.number("settings.r_wanted").value_or(-1);
+  s.rm = f.number("specimen.rm").value_or(0);
+  s.gamma = f.number("settings.walker").value_or(0.5);
+  if ((s.rule == MeanStress::goodman || s.rule == MeanStress::gerber) && !(s.rm > 0)) s.rule = MeanStress::none;
+  s.category = f.number("specimen.detail_category").value_or(0);
+  read_points(record, s);
+  s.gauges = gauges_of(record);
+  const std::vector<SnPoint> points = s.counted();
+  if (s.staircase) {
+    s.step = f.number("settings.staircase.step").value_or(fatigue::step_between(points));
+    s.stairs = fatigue::dixon_mood(points, s.step);
+    s.probit = fatigue::probit(points);
+  } else {
+    s.line = fatigue::fit_sn(points, slope_wanted(f), f.text("settings.runouts") != "leave-out");
+  }
+  return s;
+}
+
+Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
+  Values v;
+  const double stress = 1 + shift(shifts, "stress");
+  if (s.gauges.initiation) {
+    put(v, "n_initiation", *s.gauges.initiation + shift(shifts, "turn"));
+    if (s.gauges.coalescence) put(v, "n_coalescence", *s.gauges.coalescence);
+    if (s.gauges.last_cycles > 0) put(v, "life_share_left", 1 - *s.gauges.initiation / s.gauges.last_cycles);
+  }
+  if (s.staircase) {
+    if (s.stairs) {
+      put(v, "staircase_mean", s.stairs->mean * stress + shift(shifts, "mean"));
+      put(v, "staircase_sd", s.stairs->sd + shift(shifts, "scatter"));
+      put(v, "staircase_ratio", s.stairs->scatter());
+    }
+    if (s.probit) {
+      put(v, "staircase_ml_mean", s.probit->mean * stress);
+      put(v, "staircase_ml_sd", s.probit->sd);
+    }
+    for (size_t i = s.all.size(); i-- > 0 && s.step > 0;)
+      if (s.all[i].counts) {
+        put(v, "next_level", s.all[i].raw + (s.all[i].runout ? s.step : -s.step));
+        break;
+      }
+    return v;
+  }
+  if (!s.line) return v;
+  // Level at the pivot and slope are independent; the line follows from both.
+  fatigue::SnLine l = *s.line;
+  const double level = l.log_c - l.slope * l.pivot + shift(shifts, "level");
+  l.slope += shift(shifts, "slope");
+  l.log_c = level + l.slope * (l.pivot + std::log10(stress));
+  l.sd = std::max(0.0, l.sd + shift(shifts, "scatter"));
+  put(v, "sn_slope", l.slope);
+  put(v, "sn_logc", l.log_c);
+  put(v, "sn_sd", l.sd);
+  put(v, "strength_2e6_mean", l.range_at(kReference));
+  const size_t n = l.likelihood ? l.failures + l.runouts : l.failures;
+  put(v, "strength_2e6_char", l.range_at(kReference, -fatigue::characteristic_factor(n)));
+  put(v, "strength_2e6_977", l.range_at(kReference, -2));
+  double supported = NAN;
+  for (double c : fatigue::detail_categories())
+    if (c <= get(v, "strength_2e6_char") + 1e-9) supported = c;
+  put(v, "detail_supported", supported);
+  return v;
+}
+
+std::vector<ResultSpec> specs(const TestRecord&) {
+  std::vector<ResultSpec> out;
+  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline, int figures = 4, bool printed = false) {
+    ResultSpec r;
+    r.key = key;
+    r.symbol = symbol;
+    r.name = name;
+    r.dimension = d;
+    r.headline = headline;
+    r.figures = figures;
+    r.printed = printed;
+    out.push_back(r);
+  };
+  add("sn_slope", "m", "slope of the S–N line", D::none, true);
+  add("strength_2e6_mean", "Δσ_50", "range at 2·10⁶ cycles, mean", D::stress, true);
+  add("strength_2e6_char", "Δσ_C", "range at 2·10⁶ cycles, 95 % survival", D::stress, true);
+  add("strength_2e6_977", "Δσ_97.7", "range at 2·10⁶ cycles, mean − 2 s", D::stress, false, 4, true);
+  add("sn_logc", "log C", "log₁₀ C of the line", D::none, false, 6, true);
+  add("sn_sd", "s", "scatter of log₁₀ N", D::none, true, 3);
+  add("detail_supported", "Δσ_D", "category that the data themselves support", D::stress, true, 3);
+  add("staircase_mean", "σ_D", "fatigue limit by the staircase", D::stress, true);
+  add("staircase_sd", "s_D", "its scatter", D::stress, true, 3);
+  add("staircase_ml_mean", "σ_ML", "fatigue limit by maximum likelihood", D::stress, true);
+  add("staircase_ml_sd", "s_ML", "its scatter by maximum likelihood", D::stress, false, 3);
+  add("staircase_ratio", "", "(N·B − A²)/N²", D::none, false, 3);
+  add("next_level", "", "level of the next piece", D::stress, true);
+  add("n_initiation", "N_i", "cycles to the start of the crack", D::none, true, 4);
+  add("gauge_first", "", "gauge that turned first", D::none, true);
+  add("n_coalescence", "N_c", "cycles to where cracks grow together", D::none, false, 4, true);
+  add("life_share_left", "", "share of the life after the crack began", D::elongation, false, 3, true);
+  return out;
+}
+
+namespace {
+
+std::vector<Step> how(const std::string& key, const TestRecord&, const State& s, const Values& v) {
+  std::vector<Step> steps;
+  const double value = get(v, key);
+  auto add = [&](std::string expression, std::string with, D d, std::string source = {}) {
+    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
+  };
+  if (s.line) {
+    const fatigue::SnLine& l = *s.line;
+    const std::string points = std::to_string(l.failures) + " failures" + (l.runouts > 0 ? ", " + std::to_string(l.runouts) + " run-outs" : "");
+    const std::string by = l.likelihood ? "maximum likelihood, run-outs as lower bounds" : "least squares of log N on log S, failures only (ASTM E739)";
+    const std::string line = "m = " + significant(l.slope, 4) + ", log C = " + significant(l.log_c, 6) + ", s = " + significant(l.sd, 3);
+    if (key == "sn_slope") add(l.slope_fixed ? "m fixed" : "log N = log C − m·log S", points, D::none, by);
+    if (key == "sn_logc" || key == "sn_sd") add(key == "sn_sd" ? "s of log N about the line" : "log N = log C − m·log S", points, D::none, by);
+    if (key == "strength_2e6_mean") add("log S = (log C − log 2·10⁶)/m", line, D::stress);
+    if (key == "strength_2e6_char") {
+      const size_t n = l.likelihood ? l.failures + l.runouts : l.failures;
+      add("log S = (log C − k·s − log 2·10⁶)/m", line + ", k = " + significant(fatigue::characteristic_factor(n), 4) + " for n = " + std::to_string(n),
+          D::stress, "95 % survival at 75 % two-sided confidence");
+    }
+    if (key == "strength_2e6_977") add("log S = (log C − 2·s − log 2·10⁶)/m", line, D::stress);
+    if (key == "detail_supported")
+      add("largest usual step below Δσ_C", si(get(v, "strength_2e6_char"), D::stress), D::stress, "an observation on these pieces, not a rating");
+  }
+  if (s.stairs) {
+    const fatigue::Staircase& t = *s.stairs;
+    const std::string with = "S₀ = " + si(t.lowest, D::stress, 4) + ", d = " + si(t.step, D::stress, 3) + ", N = " + std::to_string(t.n) +
+                             ", A = " + std::to_string(t.a) + ", B = " + std::to_string(t.b);
+    if (key == "staircase_mean") add(t.survivals ? "S₀ + d·(A/N + ½)" : "S₀ + d·(A/N − ½)", with, D::stress, t.survivals ? "Dixon and Mood 1948, run-outs counted" : "Dixon and Mood 1948, failures counted");
+    if (key == "staircase_sd") add("1.62·d·((N·B − A²)/N² + 0.029)", with, D::stress, "holds where (N·B − A²)/N² is 0.3 or more");
+    if (key == "staircase_ratio") add("(N·B − A²)/N²", with, D::none);
+  }
+  if (key == "staircase_ml_mean" || key == "staircase_ml_sd") add("P(failure) = Φ((S − µ)/s)", "all pieces of the staircase", D::stress, "probit, maximum likelihood");
+  if (key == "next_level") add("last level ± d", s.all.empty() ? "" : s.all.back().runout ? "it ran out: one step up" : "it failed: one step down", D::stress);
+  if (key == "n_initiation") add("two slopes through the running median", "gauge " + std::to_string(s.gauges.first) + " turns first", D::none, "least squares, continuous");
+  if (key == "n_coalescence") add("second turn of gauge " + std::to_string(s.gauges.first), "", D::none);
+  if (key == "life_share_left") add("1 − N_i/N", "", D::elongation);
+  return steps;
+}
+
+void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
+  using Shape = UncertainInput::Shape;
+  class_input(record, "equipment.load_cell.class", "stress", "stress range", inputs);
+  if (s.staircase && s.stairs) {
+    const double n = double(s.stairs->n);
+    inputs.push_back({"mean", "few pieces about the limit", s.stairs->sd / std::sqrt(n), Shape::normal});
+    inputs.push_back({"scatter", "scatter out of few pieces", 1.3 * s.stairs->sd / std::sqrt(n), Shape::normal});
+  }
+  if (!s.line) return;
+  const fatigue::SnLine& l = *s.line;
+  const size_t parameters = l.slope_fixed ? 1 : 2;
+  // Widened so that twice of it covers what Student's t would.
+  inputs.push_back({"level", "scatter about the line", of_few(l.level_error, l.failures + l.runouts + 2 - parameters), Shape::normal});
+  if (l.slope_error > 0) inputs.push_back({"slope", "slope of the line", of_few(l.slope_error, l.failures + l.runouts), Shape::normal});
+  inputs.push_back({"scatter", "scatter out of few points", l.sd_error, Shape::normal});
+}
+
+void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
+  if (s.gauges.initiation)
+    add_text(e, specs(record), "gauge_first", "gauge " + std::to_string(s.gauges.first) + " of " + std::to_string(s.gauges.count),
+             {{"smallest turn over all gauges", "", *s.gauges.initiation, D::none, ""}});
+}
+
+}  // namespace
+
+Evaluation over_series(const std::vector<SeriesPiece>& pieces, const TestRecord& settings) {
+  TestRecord all = settings;
+  all.method = "fatigue-constant";
+  all.run = {};
+  Rows rows;
+  for (const SeriesPiece& p : pieces) {
+    if (!p.record->fields.text("settings.series.left_out").empty() || p.evaluation->verdict == Verdict::void_test) continue;
+    if (all.fields.empty() || !all.fields.has("specimen.detail_category"))
+      if (const FieldValue* v = p.record->fields.find("specimen.detail_category")) all.fields.set("specimen.detail_category", *v);
+    for (Row row : p.record->run.rows(kTable)) {
+      if (row.cells.text("specimen").empty()) row.cells.set("specimen", p.record->specimen_id());
+      rows.push_back(std::move(row));
+    }
+  }
+  Evaluation none;
+  none.method = all.method;
+  if (rows.size() < 2 || pieces.size() < 2) return none;
+  all.run.tables[kTable] = std::move(rows);
+  all.fields.set("specimen.id", settings.series);
+  Evaluation e = methods::fatigue_constant().evaluate(all, {});
+  e.method = all.method;
+  e.specimen = settings.series;
+  return e.results.empty() ? none : e;
+}
+
+}  // namespace fortitor::sn
+
+namespace fortitor::methods {
+
+const Method& fatigue_constant() {
+  static const Method method = [] {
+    Parts<sn::State> parts;
+    parts.describe = sn::describe;
+    parts.results = sn::specs;
+    parts.look = sn::look;
+    parts.compute = sn::compute;
+    parts.how = sn::how;
+    parts.inputs = sn::add_inputs;
+    parts.words = sn::words;
+    parts.findings = sn::findings;
+    parts.figures = sn::figures;
+    parts.plan = sn::plan;
+    parts.no_budget = {"staircase_ratio", "staircase_ml_mean", "staircase_ml_sd", "next_level", "n_initiation", "n_coalescence",
+                       "life_share_left", "detail_supported"};
+    return method_of("fatigue-constant", "Fatigue at constant amplitude", "Fatigue", "ISO 12107, ASTM E739, EN 1993-1-9", parts);
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods

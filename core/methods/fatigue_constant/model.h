@@ -1,0 +1,69 @@
+// The inner working of fatigue-constant. Shared by its files and tests only.
+#pragma once
+
+#include <cmath>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/fatigue/initiation.h"
+#include "core/fatigue/mean_stress.h"
+#include "core/fatigue/sn_line.h"
+#include "core/fatigue/staircase.h"
+#include "core/methods/support/ledger.h"
+
+namespace fortitor::sn {
+
+inline const std::string kTable = "points";
+inline constexpr double kReference = 2e6;  ///< cycles at which strengths are given
+
+struct Point {
+  size_t row = 0;
+  std::string specimen, origin;
+  double raw = NAN;      ///< stress range as tested, MPa
+  double r = NAN;        ///< stress ratio; NaN: not given
+  double range = NAN;    ///< equivalent range at the chosen stress ratio, MPa
+  double cycles = NAN;
+  bool runout = false;
+  bool counts = false;
+  bool declared_failed = false;  ///< marked failed where others ran out, without an origin: taken as a run-out
+};
+
+/// What gauges along the toe say of one piece.
+struct Gauges {
+  size_t count = 0;
+  std::optional<double> initiation, coalescence;
+  size_t first = 0;            ///< gauge that turned first, from 1
+  double last_cycles = NAN;
+  std::vector<std::vector<double>> strain;
+  std::vector<double> cycles;
+  std::vector<std::optional<fatigue::Turn>> turns;
+};
+
+struct State {
+  bool staircase = false;
+  std::vector<Point> all;
+  fatigue::MeanStress rule = fatigue::MeanStress::none;
+  double wanted_r = NAN, rm = 0, gamma = 0.5;
+  std::optional<fatigue::SnLine> line;
+  std::optional<fatigue::Staircase> stairs;
+  std::optional<fatigue::Probit> probit;
+  double step = 0;
+  double category = 0;  ///< detail category, MPa; 0: none
+  Gauges gauges;
+  std::vector<fatigue::SnPoint> counted() const;
+};
+State look(const TestRecord& record);
+
+std::vector<ResultSpec> specs(const TestRecord& record);
+Values compute(const TestRecord& record, const State& state, const Shifts& shifts);
+void findings(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
+void figures(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
+/// All points of all pieces as one analysis, under the settings of the series.
+Evaluation over_series(const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
+/// Levels of the plan from a first guess of the line, highest first, MPa.
+std::vector<double> planned_levels(const Fields& fields);
+Plan plan(const TestRecord& record);
+void describe(Method& method);
+
+}  // namespace fortitor::sn
