@@ -83,6 +83,8 @@ void CallOutPanel::set_method(const Method& method) {
   grid->setContentsMargins(0, 4, 0, 0);
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(0);
+  // Without stops to go to there are fewer keys: five stand beside one another, Space among them.
+  const int across = w.stepped() ? 4 : 5;
   int n = 0;
   for (const KeySpec& k : kKeys) {
     if (k.key == Qt::Key_C && !w.may_crack) continue;
@@ -99,10 +101,11 @@ void CallOutPanel::set_method(const Method& method) {
     b->setFocusPolicy(Qt::NoFocus);
     connect(b, &QPushButton::clicked, this, [this, key = k.key] { emit key_wanted(key); });
     const bool wide = k.key == Qt::Key_Space;
-    if (wide && n % 4 != 0) n += 4 - n % 4;
-    grid->addWidget(b, n / 4, n % 4, 1, wide ? 4 : 1, Qt::AlignLeft);
+    const int span = !wide ? 1 : w.stepped() ? 4 : across - 1;
+    if (wide && n % across + span > across) n += across - n % across;
+    grid->addWidget(b, n / across, n % across, 1, span, Qt::AlignLeft);
     buttons_.push_back(b);
-    n += wide ? 4 : 1;
+    n += span;
   }
   for (const RowMark& m : w.marks) {
     marks_.push_back(m.key);
@@ -111,11 +114,11 @@ void CallOutPanel::set_method(const Method& method) {
     b->setProperty("key", QString("key-") + QChar(m.key));
     b->setFocusPolicy(Qt::NoFocus);
     connect(b, &QPushButton::clicked, this, [this, key = m.key] { emit key_wanted(key); });
-    grid->addWidget(b, n / 4, n % 4, Qt::AlignLeft);
+    grid->addWidget(b, n / across, n % across, Qt::AlignLeft);
     buttons_.push_back(b);
     ++n;
   }
-  grid->setColumnStretch(3, 1);
+  grid->setColumnStretch(across - 1, 1);
 }
 
 void CallOutPanel::show_text(const Text& t) {

@@ -258,7 +258,7 @@ void CallOutSheet::show_written() {
   if (!d->how.empty())
     for (const QString& part : qs(d->how.front().with).split(", ")) parts += (parts.isEmpty() ? "" : " &nbsp;·&nbsp; ") + part.toHtmlEscaped();
   QString text = QString("<span style=\"font-family:'JetBrains Mono';font-weight:700;font-size:%1px;color:%2\">%3</span><br>%4")
-                     .arg(qRound(20 * theme::scale()))
+                     .arg(qRound(16 * theme::scale()))
                      .arg(theme::color(theme::Ink::ink).name(), qs(d->text).toHtmlEscaped(), parts);
   if (const ResultValue* old = e->find("designation_old")) text += "<br>Old drawings: " + qs(old->text).toHtmlEscaped();
   if (const ResultValue* usual = e->find("usual")) text += "<br>Usual: " + qs(usual->text).toHtmlEscaped();

@@ -14,8 +14,8 @@ using parts::qs;
 using theme::Ink;
 
 HalvesView::HalvesView(QWidget* parent) : Instrument(parent) {
-  setMinimumSize(178, 168);
-  setMaximumHeight(200);
+  setMinimumSize(178, 150);
+  setMaximumHeight(176);
   setAccessibleName("Halves of the piece");
 }
 

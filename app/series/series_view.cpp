@@ -53,7 +53,7 @@ void judge_series(SeriesView& view, Task& task) {
 }
 
 void SeriesJudge::ask() {
-  if (!bench_->has_specimen() || !bench_->method().series.evaluate) {
+  if (!bench_->has_specimen() || !bench_->method().series.evaluate || !bench_->method().series.beside_run) {
     view_.reset();
     return;
   }

@@ -53,8 +53,8 @@ std::vector<Tick> log_ticks(double low, double high, double unit) {
       const double v = m * std::pow(10.0, e);
       if (v < a * (1 - 1e-9) || v > b * (1 + 1e-9)) continue;
       const bool worded = m == 1 || (few && (m == 2 || m == 5));
-      const bool as_power = m == 1 && !few && (e > 4 || e < -3);
-      out.push_back({v * unit, !worded ? "" : as_power ? power_of_ten(e) : plain(v), !worded});
+      const bool as_power = e > 4 || (!few && e < -3);  // nobody counts the noughts of 2000000
+      out.push_back({v * unit, !worded ? "" : as_power ? (m == 1 ? "" : plain(m) + "·") + power_of_ten(e) : plain(v), !worded});
     }
   return out;
 }

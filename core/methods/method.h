@@ -88,6 +88,7 @@ struct SeriesSpec {
   std::string key;                ///< result shown first
   std::string suspects_path;      ///< prefix of the flags that are ticked per specimen; empty: none
   std::vector<FieldSpec> fields;  ///< settings of the series beyond those every series has
+  bool beside_run = false;        ///< its figure is looked at while a piece is run, in place of the piece's own
   /// Judgement over the whole series; empty: the statistics of one result (core/series).
   std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};
 };

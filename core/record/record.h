@@ -152,7 +152,7 @@ struct TestRecord {
   std::string specimen_id() const { return fields.text("specimen.id"); }
   const Answer* answer(const std::string& code) const;
   /// Something was measured: samples, rows, or single values of the run. A tick ("run.new_indenter") is said before it
-  /// and is none.
+  /// and is none, nor is what was drawn of a piece (table "drawn").
   bool has_run() const;
 };
 

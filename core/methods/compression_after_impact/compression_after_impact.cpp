@@ -32,7 +32,7 @@ std::vector<double> course_of(const State& s, size_t k) {
   std::vector<double> out;
   const Pair& p = s.pairs[k];
   for (size_t i = 0; p.there() && i <= s.run.peak; ++i)
-    out.push_back(i > s.seated || s.run.s.force[i] > kSeating ? std::abs(bending_of(p.front[i], p.back[i])) : NAN);
+    out.push_back(s.run.s.force[i] > std::max(kSeating, 0.03 * s.run.peak_force()) ? std::abs(bending_of(p.front[i], p.back[i])) : NAN);
   return out;
 }
 

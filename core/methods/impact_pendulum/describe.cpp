@@ -95,6 +95,7 @@ void describe(Method& m) {
   m.after_keys = {"energy", "energy_min", "shear_percent", "lateral_expansion"};
   m.series.key = "energy";
   m.series.evaluate = transition;
+  m.series.beside_run = true;
   m.printed_settings = {"settings.unbroken"};
   m.wording = {"The broken pieces come after the blows.", "Blows stand here, one after the other.",
                "All pieces are struck. Put the halves together at After.", "halves to put together",
