@@ -41,6 +41,12 @@ class PlatenSketch : public Sketch {
   Scene scene_;
 };
 
+/// A rope clamp between its pin and the rope.
+class ClampSketch : public Sketch {
+ public:
+  void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
+};
+
 /// A plate with a rib welded on it: where fatigue cracks begin.
 class WeldSketch : public Sketch {
  public:

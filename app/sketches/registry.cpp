@@ -37,6 +37,7 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "plate-damage") return std::make_unique<PlateDamageSketch>();
   if (name == "drop-tower") return std::make_unique<DropTowerSketch>();
   if (name == "plate-fixture") return std::make_unique<PlateFixtureSketch>();
+  if (name == "clamp") return std::make_unique<ClampSketch>();
   if (name == "weld-bracket") return std::make_unique<WeldSketch>();
   const auto scene = [&](const std::string& base) -> std::optional<Scene> {
     if (name == base) return Scene::piece;

@@ -137,6 +137,9 @@ QWidget* RunStage::standin_page() {
   main_->setFocusPolicy(Qt::TabFocus);
   connect(main_, &QPushButton::clicked, this, &RunStage::space);
   right_layout->addWidget(main_);
+  question_ = new QWidget;
+  question_layout_ = parts::column(question_, 0, 4);
+  right_layout->addWidget(question_);
   panel_ = new QGridLayout;
   panel_->setSpacing(6);
   right_layout->addLayout(panel_);
@@ -223,6 +226,7 @@ void RunStage::rebuild() {
   for (const FieldSpec* f : fields_of_stage())
     if (f->path != "equipment.standin.piece" && f->path != "equipment.standin.fault") piece.push_back(f);
   piece_->show_fields(piece, 1);
+  build_question();
   import_->rebuild();
   refresh();
 }
@@ -279,7 +283,8 @@ void RunStage::refresh_controls() {
                  : on       ? "Hold   Space"
                  : held     ? "Go on   Space"
                             : "Start   Space");
-  main_->setEnabled(unwritten_ || on || held || why.isEmpty());
+  main_->setEnabled(!asking() && (unwritten_ || on || held || why.isEmpty()));
+  question_->setVisible(asking());
   if (pages_->currentIndex() == 0)
     hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
   for (const Control& c : controls_) {
@@ -296,6 +301,34 @@ void RunStage::refresh_controls() {
   }
 }
 
+void RunStage::build_question() {
+  parts::clear(question_layout_);
+  answers_.clear();
+  const FieldSpec* asked = bench_->method().field(bench_->method().asked_at_hold);
+  if (asked == nullptr) return;
+  question_layout_->addWidget(parts::label(qs(asked->label) + "?", "title"));
+  for (size_t i = 0; i < asked->choices.size(); ++i) {
+    auto* b = parts::button(QString::number(i + 1) + "   " + qs(asked->choices[i].label), "answer-" + qs(asked->choices[i].value));
+    b->setMinimumHeight(34);
+    connect(b, &QPushButton::clicked, this, [this, i] { answer_question(i); });
+    question_layout_->addWidget(b);
+    answers_.push_back(b);
+  }
+}
+
+void RunStage::answer_question(size_t n) {
+  const FieldSpec* asked = bench_->method().field(bench_->method().asked_at_hold);
+  if (!asking() || asked == nullptr || n >= asked->choices.size()) return;
+  const std::string word = asked->choices[n].value;
+  bench_->keep_raw(qs(asked->label) + ": " + qs(asked->choices[n].label), [&](TestRecord& r) {
+    std::vector<std::string> all = words_of(r.fields.text(asked->path));
+    all.push_back(word);
+    r.fields.set(asked->path, kept_words(all));
+  });
+  events_.push_back({status_.reading("time"), "resumed", asked->label + ": " + word});
+  do_command(C::resume);
+}
+
 void RunStage::do_command(MachineCommand command, double value) {
   if (!machine_) return;
   bench_->say("");
@@ -309,6 +342,7 @@ void RunStage::do_command(MachineCommand command, double value) {
 }
 
 void RunStage::space() {
+  if (asking()) return bench_->say("Say first what you found: " + answers_.front()->text().mid(4) + ", … The number answers.");
   if (unwritten_) return end_run();
   if (status_.state == S::running) {
     events_.push_back({status_.reading("time"), "hold", ""});
@@ -333,6 +367,8 @@ void RunStage::keyPressEvent(QKeyEvent* event) {
       return;
     default: break;
   }
+  if (asking() && event->key() >= Qt::Key_1 && event->key() < Qt::Key_1 + int(answers_.size()))
+    return answer_question(size_t(event->key() - Qt::Key_1));
   for (const Control& c : controls_)
     if (c.button->property("key").toString() == "run-" + QString(QChar(event->key() & 0xFFFF)) && c.button->isEnabled())
       return do_command(c.command, c.value);

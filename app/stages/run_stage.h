@@ -70,6 +70,11 @@ class RunStage : public StagePage {
   bool keyed() const;
   const standin::Bench* standin() const;
   void refresh_controls();
+  /// Builds the answers to what the method asks while the machine waits.
+  void build_question();
+  /// Keeps the n-th answer and lets the machine go on.
+  void answer_question(size_t n);
+  bool asking() const { return running() && status_.waits && !answers_.empty(); }
 
   TimerBoard* timers_;
   EarlyLeave* early_ = nullptr;
@@ -97,7 +102,9 @@ class RunStage : public StagePage {
   QGridLayout* panel_ = nullptr;
   QString panel_for_;
   std::vector<Control> controls_;
-  std::vector<QPushButton*> speeds_;
+  std::vector<QPushButton*> speeds_, answers_;
+  QWidget* question_ = nullptr;
+  QVBoxLayout* question_layout_ = nullptr;
 };
 
 }  // namespace fortitor

@@ -19,6 +19,7 @@
 #include "core/methods/impact_tension/impact_tension.h"
 #include "core/methods/method.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
+#include "core/methods/proof_load/proof_load.h"
 #include "core/methods/support/equipment.h"
 #include "core/methods/tension_composite/tension_composite.h"
 #include "core/methods/tension_metal/tension_metal.h"
@@ -51,7 +52,7 @@ std::span<const Method* const> all() {
                                   &crush_shell(),   &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
                                   &torsion_bar(),   &density(),       &hardness_rockwell(), &hardness_brinell(),  &hardness_vickers(),
                                   &hardness_knoop(), &impact_pendulum(), &impact_tension(),
-                                  &drop_impact(), &compression_after_impact(), &fatigue_constant()};
+                                  &drop_impact(), &compression_after_impact(), &proof_load(), &fatigue_constant()};
   return list;
 }
 

@@ -17,7 +17,7 @@ const Bench* find_bench(const std::string& id) {
                                   &polymer_frame(),   &laminate_frame(), &sandwich_frame(), &press(),
                                   &shell_press(),     &scale_bench(),    &microhardness_bench(), &hardness_bench(),
                                   &brinell_bench(),    &pendulum_bench(), &drop_tower(),      &plate_press(),
-                                  &fatigue_rig()};
+                                  &proof_bench(),      &fatigue_rig()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;

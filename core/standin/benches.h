@@ -86,6 +86,7 @@ const Bench& brinell_bench();
 const Bench& pendulum_bench();
 const Bench& drop_tower();
 const Bench& plate_press();
+const Bench& proof_bench();
 const Bench& fatigue_rig();
 
 }  // namespace fortitor::standin

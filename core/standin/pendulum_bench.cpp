@@ -41,6 +41,8 @@ class Pendulum : public StepMachine {
     seconds_ = late ? 9.2 : 3.2 + 0.4 * std::abs(n(random));
     if (late) mean *= 1.35;
     if (record_.method == "impact-tension") mean *= 0.75;
+    jams_ = has_fault(record_, "jam") && row > 0.5 && row < 1.5;
+    if (jams_) mean *= 1.6;  // the hammer drags the half along
     energy_ = std::max(0.3 * s.lower, mean * (1 + 0.07 * n(random)));
     return Done{};
   }
@@ -48,6 +50,7 @@ class Pendulum : public StepMachine {
     const Stuff& s = stuff(record_);
     std::map<std::string, std::string> out = {{"energy", shown(energy_, s.plastic ? 0.001 : 0.5, "J")},
                                               {"from_bath", shown(seconds_, 0.1, "s")}};
+    if (jams_) out["jammed"] = "true";
     // Liners snap; of a mixed lot some hang together by a hinge.
     if (s.plastic) out["break"] = "C";
     if (s.plastic && has_fault(record_, "mixed")) {
@@ -74,6 +77,7 @@ class Pendulum : public StepMachine {
  private:
   TestRecord record_;
   double energy_ = 0, seconds_ = 0;
+  bool jams_ = false;
 };
 
 std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
@@ -104,7 +108,7 @@ void draft(TestRecord& r) {
     type_into(r, "run.pendulum.mass", "21.86 kg");
     type_into(r, "run.pendulum.length", "750 mm");
     type_into(r, "run.free_swing.alpha", "150 deg");
-    type_into(r, "run.free_swing.beta", "149.3 deg");
+    type_into(r, "run.free_swing.beta", has_fault(r, "friction") ? "147.4 deg" : "149.3 deg");
   }
   type_into(r, "specimen.section.shape", "flat");
   type_into(r, "specimen.arrangement", s.plastic ? "cantilever-plastic" : "beam");
@@ -119,7 +123,8 @@ const Bench& pendulum_bench() {
     b.id = "pendulum-bench";
     b.name = "stand-in pendulum";
     for (const Stuff& s : kStuff) b.pieces.push_back({s.id, s.material});
-    b.faults = {{"none", "none"}, {"late", "one blow late from the bath"}, {"mixed", "a lot that breaks in two ways"}};
+    b.faults = {{"none", "none"}, {"late", "one blow late from the bath"}, {"mixed", "a lot that breaks in two ways"},
+                {"jam", "a half jams at the second blow"}, {"friction", "stiff bearings"}};
     b.readings = readings;
     b.draft = draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Pendulum>(r); };

@@ -139,12 +139,18 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
     return a == b ? time[i] : time[i - 1] + (time[i] - time[i - 1]) * std::clamp((foot - a) / (b - a), 0.0, 1.0);
   };
   const double begins = first > 0 ? crossing(first) : time[0], stop = c.ended ? crossing(last) : time[last];
-  // The striker touches before the force reaches its foot, and travels meanwhile: back along the line from 1 to 4 %.
-  size_t higher = first;
-  while (higher < top.at && level(higher) < 4 * foot) ++higher;
-  const double rise = higher > first ? std::max(0.0, time[higher] - begins) / std::max(level(higher) / foot - 1, 1e-9) : 0;
-  const double start = std::max(time[0], begins - std::min(rise, 0.2 * (time[top.at] - begins)));
-  c.foot = begins - start;
+  // The striker touches before the force reaches its foot, and travels meanwhile: back along the rise from 1 to 4 % of the
+  // peak, or from where it stands clear of the noise to four times that.
+  const double calm = noise / std::sqrt(2.0 * double(half) + 1), low_level = std::max(foot, 6 * calm);
+  size_t a = first;
+  while (a < top.at && level(a) < low_level) ++a;
+  size_t b = a;
+  while (b < top.at && level(b) < 4 * low_level) ++b;
+  const double slope = b > a && time[b] > time[a] ? (level(b) - level(a)) / (time[b] - time[a]) : 0;
+  const double touch = slope > 0 ? time[a] - level(a) / slope : begins;
+  const double start = std::clamp(touch, time[0], time[top.at]);
+  c.foot = std::max(0.0, (half > 0 && slope > 0 ? start + foot / slope : begins) - start);
+  c.touch_error = slope > 0 ? calm * 1.5 / slope : 0;
   first = size_t(std::lower_bound(time.begin(), time.begin() + long(first), start) - time.begin());
   c.peak_at = time[top.at] - start;
   const size_t stride = std::max<size_t>(1, (last - first) / kNodes);

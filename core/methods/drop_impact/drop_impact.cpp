@@ -136,7 +136,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   if (c.empty()) return;
   if (s.facts.zero.error > 0) inputs.push_back({"zero", "zero of the force", s.facts.zero.error, Shape::normal});
   if (c.peak_error > 0) inputs.push_back({"peak", "noise of the force at its peak", c.peak_error, Shape::normal});
-  inputs.push_back({"touch", "moment of the touch, half of the way to 1 % of the peak and a sample", rectangular(0.5 * c.foot + 1 / c.rate)});
+  inputs.push_back({"touch", "moment of the touch, half of the way to 1 % of the peak and a sample", std::hypot(rectangular(0.5 * c.foot + 1 / c.rate), c.touch_error)});
   if (c.ended) inputs.push_back({"edges", "both ends of the contact, to a sample", rectangular(1 / c.rate) * std::sqrt(2.0)});
 }
 

@@ -26,6 +26,7 @@ struct Contact {
   bool ended = false;            ///< the record goes on beyond it
   double rate = 0;               ///< samples per second
   double foot = 0;               ///< s from the touch to where the force passes 1 % of its peak: the contact is timed from there
+  double touch_error = 0;        ///< standard error that noise gives the moment of the touch, s
   std::vector<double> time;      ///< s from the touch
   std::vector<double> force;     ///< N
   std::vector<double> impulse;   ///< ∫F dt, N·s

@@ -262,6 +262,23 @@ TEST(Indentation, EnergyIsTheAreaOfTheLoop) {
   EXPECT_EQ(e.finding("rate-low"), nullptr);
 }
 
+TEST(Indentation, TheStandInPressesTheEnergyIn) {
+  TestRecord r = record_of("drop-impact", {{"specimen.thickness", {"4.2 mm"}}, {"settings.way", {"indentation"}}, {"specimen.target_energy", {"12 J"}},
+                                           {"settings.speed.elastic", {"5 mm/min"}}});
+  const auto press = standin::drop_tower().machine(r);
+  ASSERT_TRUE(press->program(standin::drop_tower().program(r)));
+  EXPECT_FALSE(press->command(MachineCommand::start)) << "clamped first";
+  for (MachineCommand c : {MachineCommand::close_top_grip, MachineCommand::zero_force, MachineCommand::start}) ASSERT_TRUE(press->command(c));
+  MachineColumns columns(3);
+  for (int i = 0; i < 2000 && press->status().state == MachineState::running; ++i) append(columns, press->advance(1));
+  r.run.set_samples(samples_of(press->channels(), columns));
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "energy_impact"), 12, 0.2);
+  EXPECT_LT(value_of(e, "energy_absorbed"), 12);
+  EXPECT_EQ(e.finding("energy-error"), nullptr);
+  EXPECT_GT(value_of(e, "force_peak"), 2000);
+}
+
 TEST(Drop, DrawnMarksComeBackOutOfTheRecord) {
   standin::SimulateOptions o;
   o.seed = 5;

@@ -1,0 +1,77 @@
+// The inner working of proof-load. Shared by its files, its drawing and tests only.
+#pragma once
+
+#include <cmath>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/methods/support/ledger.h"
+#include "core/methods/support/loading.h"
+
+namespace fortitor::proof {
+
+/// Force over displacement of one loading, zero taken off; N and mm.
+struct Curve {
+  std::vector<double> force, travel;
+  size_t peak = 0;
+  size_t size() const { return force.size(); }
+  double top() const { return force.empty() ? 0 : force[peak]; }
+};
+
+/// One cycle to the proof load and back.
+struct Cycle {
+  Curve curve;
+  double stiffness = NAN, stiffness_error = 0;  ///< N/mm, between 40 and 90 % of its largest force, loading
+  double set = NAN;       ///< mm that did not come back, at the reference preload
+  double loop = NAN;      ///< J
+  double held = NAN;      ///< N at the end of the hold
+  double reference = NAN; ///< displacement at the reference preload, loading, mm
+  double noise = 0;       ///< of the displacement, mm
+};
+
+struct State {
+  double rated = 0, proof = 0, fixture = 0, preload = 0;  ///< N; 0: not given
+  std::vector<Cycle> cycles;
+  std::optional<Curve> destruction;
+  bool censored = false;           ///< it did not break: the largest force is a bound
+  double elastic_limit = NAN, elastic_at = NAN;  ///< N; mm
+  std::vector<std::string> grades; ///< "free", "by tool", "stuck"; one a cycle, then one after a destruction that stopped
+  bool continuous = false;         ///< one run that was parted here; only of it a zero before motion is known
+  RunFacts facts;
+  bool any() const { return !cycles.empty() || destruction.has_value(); }
+  const Curve* last() const { return destruction ? &*destruction : cycles.empty() ? nullptr : &cycles.back().curve; }
+  double largest() const;
+};
+State look(const TestRecord& record);
+/// A continuous run in parts: every rise from below the reference preload to the proof load and back is a cycle, what
+/// comes after the last is the destruction.
+void split(const std::vector<double>& force, const std::vector<double>& travel, double proof, double preload,
+           std::vector<Curve>& cycles, std::optional<Curve>& destruction);
+Cycle cycle_of(Curve curve, double preload);
+
+/// A rule written by the user as arithmetic with units: "2 × 850 kg × g", "6 × rated". Products, quotients, sums of
+/// numbers with units and of g, rated, proof. The result must be a force.
+struct Rule {
+  double required = NAN;           ///< N
+  std::vector<Step> steps;         ///< every step with its units
+  std::string problem;             ///< why it could not be worked out; empty: it was
+};
+Rule rule_of(const std::string& text, double rated, double proof);
+
+/// A jerk: mass (kg) at a speed (mm/s) stopped within a distance (mm), or by a spring (N/mm).
+struct Snatch {
+  double mean = NAN, peak = NAN;  ///< N
+};
+Snatch snatch_of(double mass, double speed, double distance, double stiffness);
+
+std::vector<ResultSpec> specs(const TestRecord& record);
+Values compute(const TestRecord& record, const State& state, const Shifts& shifts);
+std::vector<Step> how(const std::string& key, const TestRecord& record, const State& state, const Values& values);
+void words(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
+void findings(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
+void figures(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
+Plan plan(const TestRecord& record);
+void describe(Method& method);
+
+}  // namespace fortitor::proof

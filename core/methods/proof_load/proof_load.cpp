@@ -1,0 +1,355 @@
+#include "core/methods/proof_load/proof_load.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/curve/fit.h"
+#include "core/methods/proof_load/model.h"
+#include "core/methods/support/skeleton.h"
+
+namespace fortitor::proof {
+
+using namespace ledger;
+using D = Dimension;
+
+namespace {
+
+std::string with_index(const char* key, size_t i) {
+  return std::string(key) + "_" + std::to_string(i + 1);
+}
+
+// Loads after which the piece still opened: with each grade the force it had been under.
+double function_limit(const State& s, bool by_tool) {
+  double most = NAN;
+  for (size_t i = 0; i < s.grades.size(); ++i) {
+    const bool opened = s.grades[i] == "free" || (by_tool && s.grades[i] == "by tool");
+    const double load = i < s.cycles.size() ? s.cycles[i].curve.top() : i == s.cycles.size() && s.destruction ? s.destruction->top() : NAN;
+    if (opened && std::isfinite(load)) most = std::isnan(most) ? load : std::max(most, load);
+  }
+  return most;
+}
+
+double number(const TestRecord& r, const char* path) {
+  return r.fields.number(path).value_or(NAN);
+}
+
+}  // namespace
+
+Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
+  Values v;
+  const double force = 1 + shift(shifts, "force"), travel = 1 + shift(shifts, "travel");
+  for (size_t i = 0; i < s.cycles.size(); ++i) {
+    const Cycle& c = s.cycles[i];
+    put(v, with_index("stiffness", i), c.stiffness * force / travel * (1 + shift(shifts, with_index("fit", i))));
+    put(v, with_index("set", i), c.set * travel + shift(shifts, "dial"));
+    put(v, with_index("loop", i), c.loop * force * travel);
+    put(v, with_index("held", i), c.held * force);
+  }
+  if (s.any()) {
+    const double most = s.largest() * force;
+    put(v, "force_max", most);
+    if (s.rated > 0) put(v, "design_factor", most / s.rated);
+    if (const double price = number(record, "specimen.price"); price > 0) put(v, "price_per_kn", price / (most / 1e3));
+    put(v, "elastic_limit_force", s.elastic_limit * force);
+    if (s.destruction) {
+      const Curve& d = *s.destruction;
+      const double start = s.cycles.empty() || std::isnan(s.elastic_at) ? d.travel.front() : d.travel.front();
+      put(v, "disp_max", (d.travel[d.peak] - start) * travel);
+      put(v, "energy_to_break", work_under(d.travel, d.force, 0, d.peak + 1) / 1e3 * force * travel);
+    }
+    put(v, "function_limit", function_limit(s, false) * force);
+    put(v, "function_limit_tool", function_limit(s, true) * force);
+  }
+  const Rule rule = rule_of(record.fields.text("specimen.rule.text"), s.rated, s.proof);
+  const double required = record.fields.number("specimen.rule.required").value_or(rule.required);
+  if (required > 0) put(v, "required", required);
+  const double k = record.fields.number("specimen.snatch.stiffness").value_or(s.cycles.empty() ? NAN : s.cycles.back().stiffness);
+  const Snatch snatch = snatch_of(number(record, "specimen.snatch.mass"), number(record, "specimen.snatch.speed"),
+                                  number(record, "specimen.snatch.distance"), k);
+  put(v, "snatch_mean", snatch.mean);
+  put(v, "snatch_peak", snatch.peak);
+  return v;
+}
+
+std::vector<ResultSpec> specs(const TestRecord& record) {
+  std::vector<ResultSpec> out;
+  auto add = [&](std::string key, std::string symbol, std::string name, D d, bool headline, int figures = 4, bool printed = false) {
+    ResultSpec r;
+    r.key = std::move(key);
+    r.symbol = std::move(symbol);
+    r.name = std::move(name);
+    r.dimension = d;
+    r.headline = headline;
+    r.figures = figures;
+    r.printed = printed;
+    out.push_back(r);
+  };
+  add("force_max", "F_max", "largest force", D::force, true);
+  add("design_factor", "F/R", "largest force over the rated load", D::none, true, 3);
+  add("required", "F_req", "asked for by the rule", D::force, true);
+  add("meets_rule", "", "against the rule", D::none, true);
+  add("elastic_limit_force", "F_e", "where it leaves its line", D::force, true);
+  add("disp_max", "x_max", "displacement at the largest force", D::length, false, 4, true);
+  add("energy_to_break", "W", "energy up to the largest force", D::energy, true);
+  add("function_limit", "F_hand", "largest load after which it opened by hand", D::force, true);
+  add("function_limit_tool", "F_tool", "largest load after which it opened by hand or tool", D::force, false, 4, true);
+  size_t cycles = 0;
+  while (record.run.samples("cycles", cycles)) ++cycles;
+  if (cycles == 0) cycles = look(record).cycles.size();
+  for (size_t i = 0; i < std::max<size_t>(cycles, 1); ++i) {
+    const std::string n = std::to_string(i + 1), in = " of cycle " + n;
+    add("stiffness_" + n, "k_" + n, "stiffness" + in, D::stiffness, i < 3);
+    add("set_" + n, "s_" + n, "what did not come back" + in, D::length, i < 3, 3);
+    add("loop_" + n, "W_" + n, "energy of the loop" + in, D::energy, false, 3, i < 3);
+    add("held_" + n, "F_h" + n, "force at the end of the hold" + in, D::force, false, 4, i < 3);
+  }
+  add("price_per_kn", "", "price for every kN", D::none, false, 3, true);
+  add("snatch_mean", "F_s", "mean force of the jerk", D::force, false, 3, true);
+  add("snatch_peak", "F_p", "peak force of the jerk", D::force, false, 3, true);
+  return out;
+}
+
+std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& v) {
+  std::vector<Step> steps;
+  const double value = get(v, key);
+  auto add = [&](std::string expression, std::string with, D d, std::string source = {}) {
+    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
+  };
+  const std::string preload = si(s.preload, D::force, 3);
+  if (key == "force_max") add("F_max", s.destruction ? "largest force of the destruction" : "largest force of the cycles", D::force);
+  if (key == "design_factor") add("F_max/rated", si(get(v, "force_max"), D::force) + " / " + si(s.rated, D::force), D::none, "the rated load is the maker's, as entered");
+  if (key == "required") {
+    const Rule rule = rule_of(record.fields.text("specimen.rule.text"), s.rated, s.proof);
+    steps = rule.steps;
+    if (record.fields.number("specimen.rule.required")) add("as entered", record.fields.text("specimen.rule.text"), D::force, "written by the user");
+  }
+  if (key == "elastic_limit_force")
+    add("x − x_ref = " + plain_number(1 + record.fields.number("settings.departure").value_or(0.05), 4) + "·(F − F_ref)/k",
+        "k of the last cycle, from its own reference point at " + preload, D::force);
+  if (key == "disp_max") add("x at F_max", "from the start of the destruction", D::length);
+  if (key == "energy_to_break") add("W = ∫F dx", "destruction, up to F_max", D::energy);
+  if (key == "function_limit") add("largest load graded “free”", "", D::force, "checked after unloading");
+  if (key == "function_limit_tool") add("largest load graded “free” or “by tool”", "", D::force, "checked after unloading");
+  if (key.rfind("stiffness_", 0) == 0) add("k = ΔF/Δx", "loading, 40 to 90 % of the cycle's largest force", D::stiffness, "least squares");
+  if (key.rfind("set_", 0) == 0) add("x_unloading − x_loading", "both at " + preload, D::length);
+  if (key.rfind("loop_", 0) == 0) add("∮F dx", "loading and unloading", D::energy);
+  if (key.rfind("held_", 0) == 0) add("F when unloading begins", "", D::force);
+  if (key == "price_per_kn") add("price/F_max", "", D::none, "price as entered, for every kN it carried");
+  if (key == "snatch_mean")
+    add("F = m·v²/(2·s)", si(number(record, "specimen.snatch.mass"), D::mass, 4) + ", " + significant(number(record, "specimen.snatch.speed") / 1e3, 3) + " m/s, " + si(number(record, "specimen.snatch.distance"), D::length, 4),
+        D::force, "m·v² in J over 2·s in m");
+  if (key == "snatch_peak") {
+    const bool spring = record.fields.number("specimen.snatch.stiffness") || (!s.cycles.empty() && s.cycles.back().stiffness > 0);
+    spring ? add("F = v·√(k·m)", "linear spring, k " + std::string(record.fields.number("specimen.snatch.stiffness") ? "as entered" : "of the last cycle"), D::force)
+           : add("F = 2·F_mean", "linear spring over the same distance", D::force);
+  }
+  return steps;
+}
+
+namespace {
+
+void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
+  using Shape = UncertainInput::Shape;
+  class_input(record, "equipment.load_cell.class", "force", "force", inputs);
+  inputs.push_back({"travel", "displacement, 1 % taken", rectangular(0.01)});
+  double noise = 0;
+  for (size_t i = 0; i < s.cycles.size(); ++i) {
+    noise = std::max(noise, s.cycles[i].noise);
+    if (s.cycles[i].stiffness > 0 && s.cycles[i].stiffness_error > 0)
+      inputs.push_back({with_index("fit", i), "fit of the stiffness of cycle " + std::to_string(i + 1), s.cycles[i].stiffness_error / s.cycles[i].stiffness, Shape::normal});
+  }
+  if (noise > 0) inputs.push_back({"dial", "displacement read twice at the reference preload", noise * std::sqrt(2.0), Shape::normal});
+}
+
+}  // namespace
+
+void words(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  if (s.any() && s.censored)
+    for (const char* key : {"force_max", "design_factor", "disp_max", "energy_to_break"})
+      if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
+  if (s.any() && s.censored)
+    if (ResultValue* r = e.find("price_per_kn")) r->censored = Censoring{false, 0, r->value};  // at most: it carries more
+  if (!v.count("required") || !v.count("force_max")) return;
+  const double have = get(v, "force_max"), want = get(v, "required");
+  const bool meets = have >= want;
+  const std::string text = meets ? "meets" : s.censored ? "open: it was stopped before" : "fails";
+  add_text(e, specs(record), "meets_rule", text,
+           {{si(have, D::force, 4) + (meets ? " ≥ " : " < ") + si(want, D::force, 4), si(std::abs(have - want), D::force, 3) + (meets ? " to spare" : " short"),
+             have - want, D::force, "rule written by the user; the program rates nothing"}});
+}
+
+void findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
+  const Fields& f = record.fields;
+  const std::string rule_text = f.text("specimen.rule.text");
+  const Rule rule = rule_of(rule_text, s.rated, s.proof);
+  const auto typed = f.number("specimen.rule.required");
+  if (!rule_text.empty() && !rule.problem.empty() && !typed)
+    raise(e, "rule-unclear", Severity::check, "The rule “" + rule_text + "” could not be worked out: " + rule.problem + ".", {}, {}, "required");
+  if (typed && rule.problem.empty() && std::abs(*typed / rule.required - 1) > 0.01)
+    raise(e, "rule-arithmetic", Severity::check,
+          "The rule “" + rule_text + "” gives " + si(rule.required, D::force) + "; entered are " + si(*typed, D::force) +
+              ", a factor of " + significant(std::max(*typed / rule.required, rule.required / *typed), 3) + ". Look for a slip by ten, or kgf against kN.",
+          {{"worked_out", rule.required}, {"entered", *typed}}, {}, "required");
+  if (!s.any()) return;
+  if (s.continuous)
+    run_findings(e, record, s.facts, "force_max");
+  else
+    cell_findings(e, record, "equipment.load_cell.capacity", s.largest(), D::force, "force_max");
+  if (s.fixture > 0 && s.largest() > s.fixture * 1.001)
+    raise(e, "fixture-over", Severity::check,
+          "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " + si(s.fixture, D::force, 3) +
+              ": look the whole load path over before it is used again.",
+          {{"force", s.largest()}}, {}, "force_max");
+  if (s.censored && s.destruction)
+    raise(e, "censored", Severity::note,
+          "The destruction was stopped at " + si(s.destruction->top(), D::force, 4) + " before the piece broke: its load is a lower bound.", {}, {}, "force_max");
+  for (size_t i = 0; i < s.cycles.size(); ++i)
+    if (s.proof > 0 && s.cycles[i].curve.top() < 0.98 * s.proof)
+      raise(e, "proof-not-reached", Severity::check,
+            "Cycle " + std::to_string(i + 1) + " reached " + si(s.cycles[i].curve.top(), D::force, 4) + " of the " + si(s.proof, D::force, 3) + " asked for.",
+            {{"force", s.cycles[i].curve.top()}}, {}, "force_max");
+  // From the second cycle on a sound piece is a spring: the first may seat.
+  if (s.cycles.size() >= 2) {
+    const double first = s.cycles[s.cycles.size() > 2 ? 1 : 0].stiffness, last = s.cycles.back().stiffness;
+    if (std::abs(last / first - 1) > 0.1)
+      raise(e, "stiffness-departure", Severity::check,
+            "The stiffness went from " + si(first, D::stiffness, 3) + " to " + si(last, D::stiffness, 3) + ", " + percent(std::abs(last / first - 1)) +
+                (last < first ? " less" : " more") + ": something gives or binds.",
+            {{"first", first}, {"last", last}}, {}, "stiffness_" + std::to_string(s.cycles.size()));
+    if (const double a = s.cycles.front().set, b = s.cycles.back().set; b > std::max(0.05, 1.5 * a))
+      raise(e, "set-grows", Severity::check,
+            "What does not come back grows from cycle to cycle (" + si(a, D::length, 2) + ", then " + si(b, D::length, 2) + "): the piece does not settle.",
+            {{"first", a}, {"last", b}}, {}, "set_" + std::to_string(s.cycles.size()));
+  }
+  for (size_t i = 0; i < std::min(s.grades.size(), s.cycles.size()); ++i) {
+    if (s.grades[i] == "free") continue;
+    raise(e, "function-lost", Severity::check,
+          "After cycle " + std::to_string(i + 1) + " to " + si(s.cycles[i].curve.top(), D::force, 3) + " it opened " +
+              (s.grades[i] == "stuck" ? "not at all." : "only by tool."),
+          {}, {}, "function_limit");
+    break;
+  }
+  if (!s.cycles.empty() && s.grades.size() < s.cycles.size())
+    raise(e, "function-unchecked", Severity::note,
+          std::to_string(s.cycles.size() - s.grades.size()) + " of " + std::to_string(s.cycles.size()) + " cycles have no grade of function.", {}, {}, "function_limit");
+  (void)v;
+}
+
+namespace {
+
+Trace loop_of(const Curve& c, std::string label, int tone, Dash dash) {
+  Trace t;
+  t.label = std::move(label);
+  t.x = c.travel;
+  t.y = c.force;
+  t.tone = tone;
+  t.dash = dash;
+  return t;
+}
+
+Mark level_at(const char* key, const char* label, double force, Mark::Tone tone) {
+  Mark m;
+  m.kind = Mark::Kind::level;
+  m.key = key;
+  m.label = label;
+  m.points = {{0, force}};
+  m.value = force;
+  m.dimension = Dimension::force;
+  m.tone = tone;
+  return m;
+}
+
+}  // namespace
+
+void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) {
+  if (!s.any()) return;
+  Figure f;
+  f.id = "proof";
+  f.title = "loops and destruction";
+  Panel whole;
+  whole.name = "Loops";
+  whole.x = {"displacement", D::length};
+  whole.y = {"force", D::force};
+  whole.weight = 2;
+  Panel foot = whole;
+  foot.name = "What did not come back";
+  foot.caption = "what did not come back";
+  foot.weight = 1;
+  double left = HUGE_VAL, right = -HUGE_VAL;
+  const double high = 0.3 * (s.proof > 0 ? s.proof : s.largest());
+  for (size_t i = 0; i < s.cycles.size(); ++i) {
+    const Curve& c = s.cycles[i].curve;
+    const Dash dash = i == 0 ? Dash::solid : i == 1 ? Dash::dashed : Dash::dotted;
+    whole.traces.push_back(loop_of(c, s.destruction ? "" : "cycle " + std::to_string(i + 1), int(i % 5) + 1, dash));
+    foot.traces.push_back(loop_of(c, "", int(i % 5) + 1, dash));
+    for (size_t k = 0; k < c.size(); ++k)
+      if (c.force[k] <= 0.4 * high) left = std::min(left, c.travel[k]), right = std::max(right, c.travel[k]);
+  }
+  if (s.destruction) whole.traces.push_back(loop_of(*s.destruction, "destruction", 5, Dash::solid));
+  // Rated load, proof load and breaking load are three different numbers.
+  if (s.rated > 0) whole.marks.push_back(level_at("rated", "rated", s.rated, Mark::Tone::quiet));
+  if (s.proof > 0) whole.marks.push_back(level_at("proof", "proof", s.proof, Mark::Tone::main));
+  if (v.count("force_max")) whole.marks.push_back(level_at("force_max", s.censored ? "stopped, at least" : "broke at", get(v, "force_max"), Mark::Tone::mark));
+  if (s.fixture > 0) whole.marks.push_back(level_at("fixture", "fixture ends", s.fixture, Mark::Tone::limit));
+  if (v.count("required")) {
+    whole.marks.push_back(level_at("required", "rule", get(v, "required"), Mark::Tone::limit));
+    whole.marks.back().on_demand = true;
+  }
+  if (v.count("elastic_limit_force")) {
+    Mark m;
+    m.key = "elastic_limit_force";
+    m.label = "leaves its line";
+    m.points = {{s.elastic_at, get(v, "elastic_limit_force")}};
+    whole.marks.push_back(m);
+  }
+  f.panels.push_back(std::move(whole));
+  if (right > left) {
+    const double room = 0.15 * (right - left);
+    foot.x.from = left - room;
+    foot.x.to = right + room;
+    foot.y.from = 0;
+    foot.y.to = high;
+    f.panels.push_back(std::move(foot));
+  }
+  e.figures.push_back(std::move(f));
+}
+
+}  // namespace fortitor::proof
+
+namespace fortitor::methods {
+
+const Method& proof_load() {
+  static const Method method = [] {
+    Parts<proof::State> parts;
+    parts.describe = proof::describe;
+    parts.results = proof::specs;
+    // Any cycle has its keys, whatever record is at hand.
+    parts.result = [](const std::string& key) -> std::optional<ResultSpec> {
+      for (const char* base : {"stiffness_", "set_", "loop_", "held_"})
+        if (key.rfind(base, 0) == 0 && key.size() > std::string(base).size() &&
+            key.find_first_not_of("0123456789", std::string(base).size()) == std::string::npos) {
+          auto spec = ledger::find_spec(proof::specs({}), std::string(base) + "1");
+          if (!spec) return spec;
+          const std::string n = key.substr(std::string(base).size());
+          spec->key = key;
+          spec->symbol = spec->symbol.substr(0, spec->symbol.size() - 1) + n;
+          spec->name = spec->name.substr(0, spec->name.size() - 1) + n;
+          return spec;
+        }
+      return ledger::find_spec(proof::specs({}), key);
+    };
+    parts.look = proof::look;
+    parts.compute = proof::compute;
+    parts.how = proof::how;
+    parts.inputs = proof::add_inputs;
+    parts.words = proof::words;
+    parts.findings = proof::findings;
+    parts.figures = proof::figures;
+    parts.plan = proof::plan;
+    parts.no_budget = {"required", "snatch_mean", "snatch_peak"};
+    return method_of("proof-load", "Proof load of components", "Proof load", "ISO 7500-1", parts);
+  }();
+  return method;
+}
+
+}  // namespace fortitor::methods
