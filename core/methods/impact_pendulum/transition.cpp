@@ -116,7 +116,9 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     return e;
   }
   const TransitionFit& f = *fit;
-  const auto [least, most] = std::minmax_element(p.k.begin(), p.k.end());
+  const auto energies = std::minmax_element(p.k.begin(), p.k.end());
+  const double* const least = &*energies.first;  // named: clang takes no structured binding into a lambda
+  const double* const most = &*energies.second;
   const auto [cold_set, warm_set] = std::minmax_element(p.t.begin(), p.t.end());
   const double coldest = *cold_set, warmest = *warm_set;
   const double height = f.upper - f.lower;
