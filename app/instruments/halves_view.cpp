@@ -92,51 +92,49 @@ void HalvesView::paintEvent(QPaintEvent*) {
   p.setFont(theme::words(12, QFont::DemiBold));
   p.setPen(ink);
   p.drawText(QRectF(a.left(), a.top(), a.width(), 18), Qt::AlignLeft | Qt::AlignVCenter, "The halves");
-  // Put together at their bend, seen from the side.
-  const double arm = std::min(a.width() * 0.42, 120.0), thick = arm * 0.2;
-  const QPointF c(a.center().x(), a.top() + 52 + arm * 0.16);
-  const double tilt = (180 - bend_) / 2;
-  for (int side : {-1, 1}) {
-    p.save();
-    p.translate(c);
-    p.rotate(side * tilt);
-    p.setPen(QPen(asked_ == Asked::bend ? held : ink, asked_ == Asked::bend ? 2 : 1.3));
-    p.setBrush(steel);
-    p.drawPolygon(QPolygonF({{side * 2.0, -thick / 2 + 5}, {side * 5.0, -thick / 2}, {side * arm, -thick / 2}, {side * arm, thick / 2}, {side * 2.0, thick / 2}}));
-    p.restore();
-  }
-  p.setPen(QPen(quiet, 1));
-  p.setBrush(Qt::NoBrush);
-  const double r = arm * 0.5;
-  p.drawArc(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), int(16 * (tilt + 180)), int(16 * bend_));
-  p.setFont(theme::numbers(14, QFont::Bold));
-  p.setPen(asked_ == Asked::bend ? held : ink);
-  p.drawText(QRectF(c.x() - 50, c.y() - r * 0.2 + thick, 100, 20), Qt::AlignCenter, QString::number(bend_, 'f', 0) + "°");
-  // The broken face: shining in the middle, a dull rim that is the shear; bulged at the far side by the expansion.
-  const double side = std::min({a.width() * 0.34, a.bottom() - c.y() - arm * 0.5 - 44, 84.0});
-  if (side > 24) {
-    const QRectF face(a.center().x() - side / 2, a.bottom() - side - 26, side, side);
-    const double bulge = side * 0.05 * expansion_;
-    QPolygonF shape({face.topLeft(), face.topRight(), {face.right() + bulge, face.bottom() - side * 0.12}, face.bottomRight(), face.bottomLeft(),
-                     {face.left() - bulge, face.bottom() - side * 0.12}});
-    p.setPen(QPen(asked_ == Asked::shear || asked_ == Asked::expansion ? held : ink, asked_ == Asked::shear || asked_ == Asked::expansion ? 2 : 1.3));
+  const bool face_asked = asked_ == Asked::shear || asked_ == Asked::expansion;
+  if (!face_asked) {
+    // Put together at their bend, seen from the side.
+    const double arm = std::min(a.width() * 0.42, 120.0), thick = arm * 0.2;
+    const QPointF c(a.center().x(), a.top() + 52 + arm * 0.16);
+    const double tilt = (180 - bend_) / 2;
+    for (int side : {-1, 1}) {
+      p.save();
+      p.translate(c);
+      p.rotate(side * tilt);
+      p.setPen(QPen(asked_ == Asked::bend ? held : ink, asked_ == Asked::bend ? 2 : 1.3));
+      p.setBrush(steel);
+      p.drawPolygon(QPolygonF({{side * 2.0, -thick / 2 + 5}, {side * 5.0, -thick / 2}, {side * arm, -thick / 2}, {side * arm, thick / 2}, {side * 2.0, thick / 2}}));
+      p.restore();
+    }
+    p.setPen(QPen(quiet, 1));
+    p.setBrush(Qt::NoBrush);
+    const double r = arm * 0.5;
+    p.drawArc(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), int(16 * (tilt + 180)), int(16 * bend_));
+    p.setFont(theme::numbers(15, QFont::Bold));
+    p.setPen(asked_ == Asked::bend ? held : ink);
+    p.drawText(QRectF(c.x() - 50, c.y() + thick * 0.8, 100, 20), Qt::AlignCenter, QString::number(bend_, 'f', 0) + "°");
+  } else {
+    // The broken face: shining in the middle, a dull rim that is the shear; bulged at the far side by the expansion.
+    const double side = std::min(a.height() - 52, 96.0);
+    const QRectF face(a.center().x() - side / 2, a.top() + 24, side, side);
+    const double bulge = side * 0.06 * expansion_;
+    p.setPen(QPen(held, 2));
     p.setBrush(steel.darker(125));
-    p.drawPolygon(shape);
+    p.drawPolygon(QPolygonF({face.topLeft(), face.topRight(), {face.right() + bulge, face.bottom() - side * 0.12}, face.bottomRight(), face.bottomLeft(),
+                             {face.left() - bulge, face.bottom() - side * 0.12}}));
     const double bright = std::sqrt(std::max(0.0, 1 - shear_ / 100));
     p.setPen(Qt::NoPen);
     p.setBrush(steel.lighter(125));
     p.drawRect(QRectF(face.center().x() - bright * side / 2, face.center().y() - bright * side / 2, bright * side, bright * side));
-    p.setFont(theme::numbers(12, QFont::DemiBold));
-    p.setPen(asked_ == Asked::shear ? held : ink);
-    p.drawText(QRectF(a.left(), face.top(), face.left() - a.left() - 8, 18), Qt::AlignRight | Qt::AlignVCenter, QString::number(shear_, 'f', 0) + " %");
-    p.setPen(asked_ == Asked::expansion ? held : ink);
-    p.drawText(QRectF(face.right() + 12, face.bottom() - 18, a.right() - face.right() - 10, 18), Qt::AlignLeft | Qt::AlignVCenter,
-               QString::number(expansion_, 'f', 2) + " mm");
-    p.setFont(theme::words(10));
-    p.setPen(quiet);
-    p.drawText(QRectF(a.left(), face.top() + 17, face.left() - a.left() - 8, 16), Qt::AlignRight, "shear");
-    p.drawText(QRectF(face.right() + 12, face.bottom() - 2, a.right() - face.right() - 10, 16), Qt::AlignLeft, "wider by");
+    p.setFont(theme::numbers(13, QFont::Bold));
+    p.setPen(held);
+    if (asked_ == Asked::shear)
+      p.drawText(face, Qt::AlignCenter, QString::number(shear_, 'f', 0) + " %");
+    else
+      p.drawText(QRectF(face.left() - 20, face.bottom() - 4, side + 40, 20), Qt::AlignCenter, "+ " + QString::number(expansion_, 'f', 2) + " mm");
   }
+  if (face_asked) return;
   p.setFont(theme::words(11));
   p.setPen(quiet);
   p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter, "100° tough, 180° brittle");

@@ -123,7 +123,7 @@ class ProofBench : public Machine {
     message_ = std::move(why);
   }
   void move(double dt) {
-    if (broken_) return;
+    if (broken_ || time_ < 1.5) return;  // quiet before it moves
     switch (phase_) {
       case Phase::up:
         force_ = std::min(proof_, force_ + rate_ * dt);
