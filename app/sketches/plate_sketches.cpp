@@ -44,8 +44,9 @@ double tower_half(const QRectF& a) {
   return std::min(a.width() * 0.21, 92.0);
 }
 
-QRectF one_plate(const QRectF& a) {
-  const double w = std::min(a.width() * 0.62, (a.height() - 150) * 1.5), h = w / 1.5;
+// `below`: room under the plate for its readings or its name, px.
+QRectF one_plate(const QRectF& a, double below) {
+  const double w = std::clamp((a.height() - below) * 1.5, 60.0, a.width() * 0.62), h = w / 1.5;
   return {a.center().x() - w / 2, a.top() + 26, w, h};
 }
 
@@ -53,7 +54,7 @@ QRectF one_plate(const QRectF& a) {
 
 void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) const {
   p.setRenderHint(QPainter::Antialiasing);
-  const QRectF r = one_plate(a);
+  const QRectF r = one_plate(a, view_ == View::sizes ? 176 : 96);
   const QColor quiet = theme::color(Ink::quiet);
   const bool compressed = s.record.method == "compression-after-impact";
   plate_face(p, r);
@@ -114,7 +115,7 @@ void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
 std::vector<Anchor> PlateSketch::anchors(const QRectF& a, const TestRecord& record) const {
   std::vector<Anchor> out;
   if (view_ != View::sizes) return out;
-  const QRectF r = one_plate(a);
+  const QRectF r = one_plate(a, 176);
   const bool compressed = record.method == "compression-after-impact";
   const double step = std::min(112.0, (a.width() - 30) / 4.2);
   const int thick = compressed ? 3 : 4;

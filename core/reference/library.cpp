@@ -94,9 +94,9 @@ const std::vector<ReferenceProperty>& reference_properties() {
       {"volumetric_shrinkage", "volumetric shrinkage, green to dry", D::elongation},
       {"moisture_point", "moisture where drying sets in", D::elongation},
       {"density", "density", D::density},
-      {"kv", "impact energy KV₂, usual", D::energy},
-      {"kv_min", "impact energy KV₂, least", D::energy},
-      {"kv_temperature", "temperature of that energy", D::temperature},
+      {"kv", "KV₂, usual", D::energy},
+      {"kv_min", "KV₂, least", D::energy},
+      {"kv_temperature", "KV₂ holds at", D::temperature},
   };
   return list;
 }
