@@ -258,4 +258,43 @@ void PlateFixtureSketch::paint(QPainter& p, const QRectF& a, const SketchState& 
   }
 }
 
+bool paint_plate_failure(QPainter& p, const QRectF& a, const std::string& mode) {
+  p.setRenderHint(QPainter::Antialiasing);
+  const double h = std::min(a.height() * 0.86, a.width() * 1.2), w = h / 1.5;
+  const QRectF r(a.center().x() - w / 2, a.center().y() - h / 2, w, h);
+  p.setPen(QPen(theme::color(Ink::ink), 1.2));
+  p.setBrush(carbon());
+  if (mode == "buckled") {  // seen from the edge: bowed out between its ends
+    QPainterPath bow;
+    bow.moveTo(r.center().x() - 3, r.top());
+    bow.quadTo(r.center().x() + w * 0.7, r.center().y(), r.center().x() - 3, r.bottom());
+    bow.lineTo(r.center().x() + 3, r.bottom());
+    bow.quadTo(r.center().x() + w * 0.7 + 6, r.center().y(), r.center().x() + 3, r.top());
+    bow.closeSubpath();
+    p.drawPath(bow);
+    return true;
+  }
+  p.drawRect(r);
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(theme::temper(3), 1.2));
+  p.drawEllipse(r.center(), w * 0.14, w * 0.11);
+  auto crack = [&](double y, double from, double to) {
+    p.setPen(QPen(theme::color(Ink::fails), 2));
+    QPolygonF line;
+    for (int i = 0; i <= 8; ++i) line << QPointF(from + (to - from) * i / 8, y + (i % 2 != 0 ? 2.5 : -2.5));
+    p.drawPolyline(line);
+  };
+  if (mode == "damage") crack(r.center().y(), r.left(), r.right());
+  if (mode == "delamination") {
+    QColor wash = theme::temper(3);
+    wash.setAlpha(90);
+    p.setBrush(wash);
+    p.setPen(QPen(theme::temper(3), 1));
+    p.drawEllipse(r.center(), w * 0.48, w * 0.16);
+  }
+  if (mode == "end") crack(r.top() + 6, r.left(), r.right());
+  if (mode == "edge") crack(r.top() + h * 0.24, r.left(), r.left() + w * 0.45);
+  return mode == "damage" || mode == "delamination" || mode == "end" || mode == "edge" || mode == "other";
+}
+
 }  // namespace fortitor

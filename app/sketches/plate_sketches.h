@@ -41,4 +41,7 @@ class PlateFixtureSketch : public Sketch {
   void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
 };
 
+/// How a dented plate gave way in compression, for the drawn choices; false when there is no such picture.
+bool paint_plate_failure(QPainter& p, const QRectF& area, const std::string& value);
+
 }  // namespace fortitor

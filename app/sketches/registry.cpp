@@ -60,6 +60,7 @@ bool paint_choice(QPainter& p, const QRectF& area, const std::string& sketch, co
                   const std::string& value) {
   if (sketch == "laminate-broken" && path.find("specimen.after.failure.") == 0)
     return paint_laminate_failure(p, area, path, value);
+  if (sketch == "plate-crushed" && path == "specimen.failure") return paint_plate_failure(p, area, value);
   if (path != "specimen.after.fracture") return false;
   if (sketch == "dumbbell-broken") return paint_dumbbell_break(p, area, value);
   if (sketch == "cylinder-broken") return paint_block_failure(p, area, value);

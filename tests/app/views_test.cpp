@@ -207,7 +207,8 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   for (const JobRow& job : bench_.book()->jobs())
     for (const SeriesRow& series : bench_.book()->series(job.id))
       for (const SpecimenRow& s : bench_.book()->specimens(series.id)) waiting += !s.signed_off;
-  ASSERT_EQ(rows.size(), waiting);  // the signed ones wait for nothing
+  // The signed ones wait for nothing; of many the first forty stand there, and how many more there are.
+  ASSERT_EQ(rows.size(), waiting > 41 ? 40 + bench_.book()->timers().size() : waiting);
   EXPECT_GE(bench_.book()->timers().size(), 1u);
   EXPECT_EQ(rows[0].second, "Look");  // a running timer stands first
   rows.erase(rows.begin(), rows.begin() + long(bench_.book()->timers().size()));

@@ -57,7 +57,7 @@ void describe(Method& m) {
   function.brought = true;  // asked for while the machine waits, not in a form
   add(of_piece(function));
   add(text("specimen.after.remark", "Piece after the test", after, "Where it gave way, what bent."));
-  add(choice("specimen.after.scrap", "Tested piece", after, {{"destroyed", "marked and destroyed"}, {"kept", "kept apart"}}));
+  add(of_piece(flag("specimen.after.destroyed", "Marked and destroyed", after)));
   for (const auto& [path, label, d, hint] :
        {std::tuple{"specimen.snatch.mass", "Jerk: mass", D::mass, "For the force of a jerk."}, {"specimen.snatch.speed", "Jerk: closing speed", D::speed, ""},
         {"specimen.snatch.distance", "Jerk: stopped within", D::length, ""}, {"specimen.snatch.stiffness", "Jerk: stiffness", D::stiffness, "That of the last cycle when left empty."}})
