@@ -77,17 +77,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   std::vector<ResultSpec> out;
-  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline, int figures = 4, bool printed = false) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = d;
-    r.headline = headline;
-    r.figures = figures;
-    r.printed = printed;
-    out.push_back(r);
-  };
+  auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
   add("cai_strength", "F_CAI", "compressive residual strength", D::stress, true);
   add("cai_modulus", "E_CAI", "effective modulus, 1000 to 3000 µε", D::modulus, true);
   add("retention", "R_CAI", "share of the undamaged strength", D::elongation, true, 3);

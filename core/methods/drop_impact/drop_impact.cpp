@@ -14,17 +14,7 @@ using D = Dimension;
 std::vector<ResultSpec> specs(const TestRecord& record) {
   const bool pressed = record.fields.text("settings.way") == "indentation";
   std::vector<ResultSpec> out;
-  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline, int figures = 4, bool printed = false) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = d;
-    r.headline = headline;
-    r.figures = figures;
-    r.printed = printed;
-    out.push_back(r);
-  };
+  auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
   add("energy_impact", "E_i", pressed ? "energy put in, up to the largest deflection" : "impact energy", D::energy, true);
   add("energy_absorbed", "E_a", "absorbed energy", D::energy, true);
   add("force_peak", "F_max", "largest force", D::force, true);

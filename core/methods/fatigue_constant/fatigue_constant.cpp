@@ -168,17 +168,7 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   std::vector<ResultSpec> out;
-  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline, int figures = 4, bool printed = false) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = d;
-    r.headline = headline;
-    r.figures = figures;
-    r.printed = printed;
-    out.push_back(r);
-  };
+  auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
   add("sn_slope", "m", "slope of the S–N line", D::none, true);
   add("strength_2e6_mean", "Δσ_50", "range at 2·10⁶ cycles, mean", D::stress, true);
   add("strength_2e6_char", "Δσ_C", "range at 2·10⁶ cycles, 95 % survival", D::stress, true);

@@ -21,6 +21,10 @@ double depth_of(const std::string& notch);
 /// "KV₂", and its parts in words.
 std::string symbol_of(const TestRecord& record, const State& state);
 
+std::vector<ResultSpec> specs(const TestRecord& record);
+/// Designations, what the material usually takes, bounds and the limits that follow from the mean's.
+void words(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
+
 /// The transition over the sets of a series.
 Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 void describe(Method& method);

@@ -73,17 +73,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord& record) {
   std::vector<ResultSpec> out;
-  auto add = [&](std::string key, std::string symbol, std::string name, D d, bool headline, int figures = 4, bool printed = false) {
-    ResultSpec r;
-    r.key = std::move(key);
-    r.symbol = std::move(symbol);
-    r.name = std::move(name);
-    r.dimension = d;
-    r.headline = headline;
-    r.figures = figures;
-    r.printed = printed;
-    out.push_back(r);
-  };
+  auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
   add("force_max", "F_max", "largest force", D::force, true);
   add("design_factor", "F/R", "largest force over the rated load", D::none, true, 3);
   add("required", "F_req", "asked for by the rule", D::force, true);

@@ -30,6 +30,18 @@ double shift(const Shifts& shifts, const std::string& name) {
   return it == shifts.end() ? 0.0 : it->second;
 }
 
+ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline, int figures, bool printed) {
+  ResultSpec r;
+  r.key = std::move(key);
+  r.symbol = std::move(symbol);
+  r.name = std::move(name);
+  r.dimension = d;
+  r.headline = headline;
+  r.figures = figures;
+  r.printed = printed;
+  return r;
+}
+
 std::optional<ResultSpec> find_spec(const std::vector<ResultSpec>& table, const std::string& key) {
   for (const ResultSpec& s : table)
     if (s.key == key) return s;

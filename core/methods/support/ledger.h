@@ -24,6 +24,9 @@ void put(Values& values, const std::string& key, double value);
 /// Shift of an input, or 0.
 double shift(const Shifts& shifts, const std::string& name);
 
+/// A line of such a table. `headline`: shown large; `printed`: on the certificate although it is none.
+ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline = true, int figures = 4,
+                   bool printed = false);
 /// Spec of a key in a table, as Method::result wants it.
 std::optional<ResultSpec> find_spec(const std::vector<ResultSpec>& table, const std::string& key);
 
