@@ -141,7 +141,8 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   const double begins = first > 0 ? crossing(first) : time[0], stop = c.ended ? crossing(last) : time[last];
   // The striker touches before the force reaches its foot, and travels meanwhile: back along the rise from 1 to 4 % of the
   // peak, or from where it stands clear of the noise to four times that.
-  const double calm = noise / std::sqrt(2.0 * double(half) + 1), low_level = std::max(foot, 6 * calm);
+  // A mean over many samples rounds the place of the touch: then the rise is read higher up, from 6 to 24 %.
+  const double calm = noise / std::sqrt(2.0 * double(half) + 1), low_level = std::max({foot, 6 * calm, half > 3 ? 6 * foot : 0.0});
   size_t a = first;
   while (a < top.at && level(a) < low_level) ++a;
   size_t b = a;

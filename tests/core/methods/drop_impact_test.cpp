@@ -128,6 +128,21 @@ TEST(Drop, NoiseDoesNotRaiseThePeakNorInventDamage) {
   }
 }
 
+TEST(Drop, TouchOfAWeakStrikeInNoise) {
+  // 20 N of noise on 1.5 kN: means over 45 samples, whose window must not pull the touch forward.
+  Spring s;
+  s.mass = 3.5;
+  s.speed = 1700;
+  s.stiffness = 190;
+  s.rate = 100e3;
+  for (uint64_t seed = 1; seed <= 10; ++seed) {
+    const Evaluation e = methods::evaluate(impact(s, 20, 0, seed, 0.01));
+    const double half = s.contact() / 2, truth = s.speed / s.omega() + drop::kGravity * half * half / 2;
+    EXPECT_NEAR(value_of(e, "defl_peak"), truth, 0.012 * truth) << seed;
+    EXPECT_LE(std::abs(value_of(e, "defl_peak") - truth), 1.5 * e.find("defl_peak")->expanded()) << seed;
+  }
+}
+
 TEST(Drop, OffsetIsTakenOffOrItWouldBeEnergy) {
   const Spring s;
   const double clean = value_of(methods::evaluate(impact(s, 1)), "energy_absorbed");
