@@ -53,8 +53,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     put(v, "elastic_limit_force", s.elastic_limit * force);
     if (s.destruction) {
       const Curve& d = *s.destruction;
-      const double start = s.cycles.empty() || std::isnan(s.elastic_at) ? d.travel.front() : d.travel.front();
-      put(v, "disp_max", (d.travel[d.peak] - start) * travel);
+      put(v, "disp_max", (d.travel[d.peak] - d.travel.front()) * travel);
       put(v, "energy_to_break", work_under(d.travel, d.force, 0, d.peak + 1) / 1e3 * force * travel);
     }
     put(v, "function_limit", function_limit(s, false) * force);
