@@ -20,13 +20,14 @@ int main(int argc, char** argv) {
   evaluate->callback([&] { run = [&] { return cli::evaluate(records, json); }; });
 
   std::vector<std::string> series_files;
-  std::string series_key;
+  std::string series_key, series_by;
   bool series_json = false;
   auto* series = app.add_subcommand("series", "Statistics of several records under one result");
   series->add_option("RECORD.json", series_files, "Record files of one method")->required();
   series->add_option("--key", series_key, "Result key, such as rm; the method's first when left out");
+  series->add_option("--by", series_by, "Groups by a field (specimen.lot), by operator, or by series");
   series->add_flag("--json", series_json, "One JSON document instead of a table");
-  series->callback([&] { run = [&] { return cli::series(series_files, series_key, series_json); }; });
+  series->callback([&] { run = [&] { return cli::series(series_files, series_key, series_by, series_json); }; });
 
   std::string quantity, unit;
   auto* convert = app.add_subcommand("convert", "Convert a typed quantity: convert \"2 5/8 in\" mm");

@@ -9,7 +9,7 @@
 
 namespace fortitor::cli {
 
-int series(const std::vector<std::string>& files, const std::string& wanted, bool json) {
+int series(const std::vector<std::string>& files, const std::string& wanted, const std::string& by, bool json) {
   std::vector<TestRecord> records;
   const Method* method = nullptr;
   for (const std::string& file : files) {
@@ -22,13 +22,17 @@ int series(const std::vector<std::string>& files, const std::string& wanted, boo
   }
   if (!wanted.empty() && !method->result(wanted))
     return bad_input("--key: “" + wanted + "” is no result of " + method->id);
+  if (!by.empty() && by != "operator" && by != "series" && method->field(by) == nullptr)
+    return bad_input("--by: “" + by + "” is no field of " + method->id);
   TestRecord settings;
+  if (!by.empty()) settings.fields.set("settings.group_by", by);
   settings.series = records.front().series;
   if (!wanted.empty()) settings.fields.set("settings.result", wanted);
   std::vector<Evaluation> evaluations;
   for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
   std::vector<SeriesPiece> pieces;
-  for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
+  for (size_t i = 0; i < records.size(); ++i)
+    pieces.push_back({&records[i], &evaluations[i], by == "series" && records[i].series != settings.series ? records[i].series : ""});
   const std::string key = series_key(*method, settings, pieces);
   const Evaluation e = series_evaluate(*method, pieces, settings);
   const ResultSpec spec = *method->result(key);
@@ -77,6 +81,13 @@ int series(const std::vector<std::string>& files, const std::string& wanted, boo
                                {"t", of("t")},
                                {"p", of("p")}});
     }
+    if (!by.empty()) j["groups"] = Json::array();
+    for (size_t g = 1; !by.empty() && e.find("group_" + std::to_string(g)) != nullptr; ++g) {
+      const std::string of = "group_" + std::to_string(g);
+      auto part = [&](const char* what) { return number(value((of + what).c_str())); };
+      j["groups"].push_back({{"name", e.find(of)->spec.name}, {"n", part("_n")}, {"mean", part("_mean")}, {"sd", part("_sd")},
+                             {"lowest", part("_least")}, {"price_per_kn", part("_price_per_kn")}});
+    }
     j["pieces"] = Json::array();
     for (const SeriesPiece& p : pieces) {
       const ResultValue* r = p.evaluation->find(key);
@@ -101,7 +112,9 @@ int series(const std::vector<std::string>& files, const std::string& wanted, boo
   }
   std::printf("\n");
   for (const ResultValue& r : e.results)
-    if (r.value != 0 || r.spec.headline)
+    if (r.is_text())
+      std::printf("  %-44s %s\n", r.spec.name.c_str(), r.text.c_str());
+    else if (r.value != 0 || r.spec.headline)
       std::printf("  %-44s %s\n", r.spec.name.c_str(),
                   format_value(r.value, r.spec.dimension, UnitSet::si, r.spec.figures).c_str());
   for (const Finding& f : e.findings) std::printf("%s\n", f.message.c_str());

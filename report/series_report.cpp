@@ -21,6 +21,11 @@ std::string numbers(const SeriesReport& r) {
     std::string how;
     for (const Step& s : x.how)
       how += (how.empty() ? "" : "; ") + s.expression + (s.source.empty() ? "" : " (" + s.source + ")");
+    if (x.is_text()) {
+      rows += "<tr><td></td><td>" + escaped(x.spec.name) + "</td><td colspan=\"2\">" + escaped(x.text) + "</td></tr>";
+      continue;
+    }
+    if (!x.spec.headline && x.spec.key.rfind("group_", 0) == 0) continue;  // stands in the words of its group
     const std::string value = x.spec.dimension == Dimension::none && x.spec.figures == 6
                                   ? std::to_string(int(x.value))
                                   : format_value(x.value, x.spec.dimension, r.units, x.spec.figures);

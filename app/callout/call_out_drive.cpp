@@ -1,6 +1,7 @@
 // The stand-in behind the call-out sheet.
 #include "app/callout/call_out_panel.h"
 #include "app/callout/call_out_sheet.h"
+#include "app/callout/rig_view.h"
 #include "app/theme/parts.h"
 #include "core/standin/benches.h"
 
@@ -11,6 +12,11 @@ using Phase = CallOut::Phase;
 
 bool CallOutSheet::through() const {
   return instrument_ != nullptr && instrument_->holds_piece();
+}
+
+bool CallOutSheet::by_rig() const {
+  const standin::Bench* standin = standin::find_bench(bench_->method().standin);
+  return standin != nullptr && standin->long_machine;
 }
 
 // Space when the piece leaves the bath, Space again with the blow: the time between goes to the row that is struck.
@@ -43,6 +49,7 @@ void CallOutSheet::drive() {
   const Method& m = bench_->method();
   const standin::Bench* standin = standin::find_bench(m.standin);
   if (standin == nullptr || !standin->step_machine) return;
+  if (by_rig()) return rig_->switch_over();
   if (!machine_) {
     machine_ = standin->step_machine(bench_->record());
     machine_for_ = bench_->specimen();

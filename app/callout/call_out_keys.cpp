@@ -90,11 +90,43 @@ bool CallOutSheet::mark(int k) {
   const Rows& rows = bench_->record().run.rows(now_.table.id);
   for (const RowMark& m : now_.table.marks) {
     if (k != m.key || rows.empty()) continue;
-    const size_t row = table_->chosen() ? chosen_row() : rows.size() - 1;
+    if (m.value.empty()) {
+      typing_ = Typing::word;
+      asked_mark_ = m;
+      refresh();
+      return true;
+    }
+    const size_t row = marked_row();
     change(row_name(row) + ": " + qs(m.label), [&](TestRecord& r) { call_out::mark(bench_->method(), r, row, m); });
     return true;
   }
   return false;
+}
+
+size_t CallOutSheet::marked_row() const {
+  const Rows& rows = bench_->record().run.rows(now_.table.id);
+  return table_->chosen() ? chosen_row() : rows.empty() ? 0 : rows.size() - 1;
+}
+
+void CallOutSheet::keep_word() {
+  const FieldSpec* column = now_.table.column(asked_mark_.column);
+  const std::string text = panel_->entry()->text().trimmed().toStdString();
+  if (column == nullptr) return;
+  FieldValue value = text;
+  if (column->kind != FieldKind::text) {
+    const auto q = read_keyed(text, *column, {bench_->units(), &bare_unit(*column, bench_->units())});
+    if (!q) {
+      bench_->say(qs(q.error().message));
+      return panel_->entry()->selectAll();
+    }
+    value = *q;
+  }
+  typing_ = Typing::reading;
+  panel_->entry()->clear();
+  bench_->say("");
+  change(row_name(marked_row()) + ", " + qs(column->label) + ": " + qs(text), [&, row = marked_row(), mark = asked_mark_](TestRecord& r) {
+    call_out::set_word(bench_->method(), r, row, mark, value);
+  });
 }
 
 void CallOutSheet::keep() {
@@ -106,6 +138,7 @@ void CallOutSheet::keep() {
   }
   if (!entry->isEnabled() || text.isEmpty()) return;
   if (typing_ == Typing::note) return keep_note();
+  if (typing_ == Typing::word) return keep_word();
   const TableSpec w = now_.table;
   const bool stop = typing_ == Typing::stop;
   const FieldSpec& field = stop ? *w.control : w.columns[std::min(now_.column, w.columns.size() - 1)];

@@ -94,6 +94,8 @@ void CallOutPanel::set_method(const Method& method) {
     if (steps && !w.stepped()) continue;
     const QString words = k.key != Qt::Key_Space || w.stepped() ? QString(k.words)
                           : !w.stopwatch.empty()                ? QString("out of the bath, then the blow")
+                                                                
+                          : w.runs_by_itself                    ? QString("start or halt the rig")
                                                                 : QString("let the stand-in read");
     auto* b = new QPushButton(QString(k.name) + "  " + words);
     b->setObjectName("calloutKey");
@@ -108,7 +110,7 @@ void CallOutPanel::set_method(const Method& method) {
     n += span;
   }
   for (const RowMark& m : w.marks) {
-    marks_.push_back(m.key);
+    marks_.push_back(m);
     auto* b = new QPushButton(QString(QChar(m.key)) + "  " + qs(m.label));
     b->setObjectName("calloutKey");
     b->setProperty("key", QString("key-") + QChar(m.key));
@@ -155,7 +157,7 @@ void CallOutPanel::show_text(const Text& t) {
 void CallOutPanel::show_marks(const std::vector<RowMark>& marks) {
   for (size_t i = 0; i < marks_.size(); ++i)
     buttons_[buttons_.size() - marks_.size() + i]->setVisible(
-        std::any_of(marks.begin(), marks.end(), [&](const RowMark& m) { return m.key == marks_[i]; }));
+        std::any_of(marks.begin(), marks.end(), [&](const RowMark& m) { return m.key == marks_[i].key && m.column == marks_[i].column; }));
 }
 
 RowTable::RowTable(QWidget* parent) : QWidget(parent) {
@@ -186,9 +188,9 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   if (t.control) heads_ << qs(t.control->label);
   std::vector<const FieldSpec*> columns;
   for (const FieldSpec& c : t.columns) {
-    if (c.planned && !(c.path == "x" && kept_place(rows))) continue;
-    // What is marked rather than read stands there once a row has it.
-    const bool marked = c.kind == FieldKind::flag || c.kind == FieldKind::choice;
+    if (c.planned && c.kind != FieldKind::text && !(c.path == "x" && kept_place(rows))) continue;
+    // What is marked or said rather than read stands there once a row has it.
+    const bool marked = c.kind == FieldKind::flag || c.kind == FieldKind::choice || c.kind == FieldKind::text;
     if (!marked || std::any_of(rows.begin(), rows.end(), [&](const Row& row) { return row.has(c.path); })) columns.push_back(&c);
   }
   // With many columns there is room for symbols only.

@@ -34,7 +34,7 @@ class CallOutPanel : public QFrame {
   QLineEdit* entry_;
   QWidget* keys_;
   std::vector<QPushButton*> buttons_;
-  std::vector<char> marks_;  ///< keys of the last buttons
+  std::vector<RowMark> marks_;  ///< of the last buttons
 };
 
 /// The rows so far: number, control, readings, distance from the line or the row's own result, note.

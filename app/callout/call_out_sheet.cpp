@@ -5,6 +5,7 @@
 #include <QShortcut>
 
 #include "app/callout/call_out_panel.h"
+#include "app/callout/rig_view.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/record/keyed.h"
@@ -64,6 +65,8 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   beside_->setSpacing(10);
   beside_->addWidget(written_sheet, 1);
   right->addLayout(beside_);
+  rig_ = new RigView(bench, &timers->rigs());
+  right->addWidget(rig_);
   judge_ = new SeriesJudge(bench, this);
   connect(judge_, &SeriesJudge::judged, this, &CallOutSheet::refresh);
   connect(&watch_, &QTimer::timeout, this, [this] {
@@ -168,6 +171,9 @@ void CallOutSheet::refresh() {
     if (now_.last_done) t.head = "As many as usual are read. E ends, Enter goes on";
     t.stop = qs(channel.label);
     t.line = qs(w.instruction) + ".";
+    for (const FieldSpec& c : w.columns)
+      if (const auto planned = c.planned ? std::nullopt : now_.planned.number(c.path))
+        t.head += "   at " + value(*planned, c.dimension);
   } else {
     t.head = typing_ == Typing::stop ? "Which stop instead?"
              : now_.again            ? "Again, " + row_name(now_.row)
@@ -185,6 +191,10 @@ void CallOutSheet::refresh() {
   if (typing_ == Typing::note) {
     t.head = "Note to " + row_name(chosen_row());
     t.unit = "text";
+  } else if (typing_ == Typing::word) {
+    const FieldSpec* column = w.column(asked_mark_.column);
+    t.head = row_name(marked_row()) + ": " + (column != nullptr ? qs(column->label) : QString());
+    t.unit = column == nullptr || column->kind == FieldKind::text ? QString("text") : qs(bare_unit(*column, set).symbol);
   } else if (typing_ == Typing::stop) {
     t.unit = qs(display_unit(w.control->dimension, set, 0).symbol);
   }
@@ -220,6 +230,8 @@ void CallOutSheet::refresh() {
   table_->show_rows(r, e.get(), now_, set);
   show_room();
   show_written();
+  rig_->setVisible(by_rig() && why.isEmpty() && now_.phase != Phase::ended);
+  if (by_rig()) rig_->show_row(now_.row);
   standin_->refresh();
   standin_->setEnabled(rows.empty());
   standin_->setVisible(rows.empty() || !through());

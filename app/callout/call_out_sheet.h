@@ -18,6 +18,7 @@
 
 namespace fortitor {
 
+class RigView;
 class RowTable;
 
 class CallOutSheet : public QWidget {
@@ -41,6 +42,10 @@ class CallOutSheet : public QWidget {
   bool mark(int key);
   void keep();
   void keep_note();
+  /// Keeps what was typed under a mark that asks for it.
+  void keep_word();
+  /// The row a mark is put on: the chosen one, else the newest.
+  size_t marked_row() const;
   void missed();
   void drive();
   void broke();
@@ -51,6 +56,8 @@ class CallOutSheet : public QWidget {
   void change(const QString& what, const std::function<void(TestRecord&)>& edit);
   /// The piece lies under an instrument and is read through it.
   bool through() const;
+  /// Rows are run by a machine that goes on by itself.
+  bool by_rig() const;
   /// Starts or stops the stopwatch of the table. True: it was started, and that is all for now.
   bool take_time();
   void show_time(CallOutPanel::Text& text) const;
@@ -68,7 +75,8 @@ class CallOutSheet : public QWidget {
   Workbench* bench_;
   TimerBoard* timers_;
   CallOut now_;
-  enum class Typing { reading, note, stop } typing_ = Typing::reading;
+  enum class Typing { reading, note, stop, word } typing_ = Typing::reading;
+  RowMark asked_mark_;  ///< whose value is typed
   std::optional<Reading> other_stop_;  ///< typed with G: goes with the next reading
   std::unique_ptr<StepMachine> machine_;
   Id machine_for_ = 0;
@@ -85,6 +93,7 @@ class CallOutSheet : public QWidget {
 
   FigureView* figure_ = nullptr;
   SketchPad* sketch_ = nullptr;
+  RigView* rig_ = nullptr;  ///< where rows are run by a machine for hours
   Instrument* instrument_ = nullptr;
   size_t machine_row_ = SIZE_MAX;  ///< row that lies under the instrument
   QVBoxLayout* left_ = nullptr;    ///< instrument, or figure and drawing

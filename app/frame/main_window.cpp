@@ -83,7 +83,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   build_shortcuts();
   qApp->installEventFilter(this);
 
-  connect(timers_, &TimerBoard::changed, this, [this] { top_->set_timers(timers_->timers()); });
+  connect(timers_, &TimerBoard::changed, this, [this] { top_->set_running(timers_->timers(), timers_->rigs().all()); });
+  connect(top_, &TopBar::rig_wanted, this, [this](Id of) { show_specimen(of, int(Stage::run)); });
   connect(timers_, &TimerBoard::ended, this, &MainWindow::say);
   connect(top_, &TopBar::timer_wanted, this, [this](Id of, Id timer) {
     show_specimen(of, int(Stage::prepare));

@@ -63,21 +63,31 @@ void TopBar::set_units(const QString& text) {
 void TopBar::set_operator(const QString& name) {
   operator_->setText(name);
 }
-void TopBar::set_timers(const std::vector<RunningTimer>& timers) {
+QPushButton* TopBar::add_pill(const QString& text, const QString& key, const QString& tip, bool over) {
+  auto* b = new QPushButton(text);
+  b->setProperty("key", key);
+  b->setAccessibleName(text);
+  b->setToolTip(tip);
+  const QString fill = over ? "#7FBF9C" : "#E0B84C";
+  b->setStyleSheet("QPushButton{background:" + fill +
+                   ";color:#22303C;border:0;border-radius:13px;padding:5px 12px;font-weight:600} "
+                   "QPushButton:focus{border:2px solid #FBFAF6}");
+  pills_->addWidget(b);
+  return b;
+}
+
+void TopBar::set_running(const std::vector<RunningTimer>& timers, const std::vector<LongRun>& rigs) {
   parts::clear(pills_);
-  const size_t shown = std::min<size_t>(timers.size(), 3);
-  for (size_t i = 0; i < shown; ++i) {
+  constexpr size_t kMost = 3;
+  for (size_t i = 0; i < std::min(kMost, timers.size()); ++i) {
     const RunningTimer& t = timers[i];
-    auto* b = new QPushButton(t.text());
-    b->setProperty("key", "timer:" + parts::qs(t.row.code));
-    b->setAccessibleName(t.text());
-    b->setToolTip(t.left > 0 ? "Opens the specimen." : "Over. Opens the specimen and takes the time over.");
-    const QString fill = t.left > 0 ? "#E0B84C" : "#7FBF9C";
-    b->setStyleSheet("QPushButton{background:" + fill +
-                     ";color:#22303C;border:0;border-radius:13px;padding:5px 12px;font-weight:600} "
-                     "QPushButton:focus{border:2px solid #FBFAF6}");
+    auto* b = add_pill(t.text(), "timer:" + parts::qs(t.row.code),
+                       t.left > 0 ? "Opens the specimen." : "Over. Opens the specimen and takes the time over.", t.left <= 0);
     connect(b, &QPushButton::clicked, this, [this, row = t.row] { emit timer_wanted(row.specimen, row.id); });
-    pills_->addWidget(b);
+  }
+  for (size_t i = 0; timers.size() + i < kMost && i < rigs.size(); ++i) {
+    auto* b = add_pill(rigs[i].text(), "rig:" + parts::qs(rigs[i].code), "The rig runs. Opens the record.", false);
+    connect(b, &QPushButton::clicked, this, [this, of = rigs[i].specimen] { emit rig_wanted(of); });
   }
 }
 

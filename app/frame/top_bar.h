@@ -18,19 +18,21 @@ class TopBar : public QWidget {
   void set_units(const QString& text);
   void set_operator(const QString& name);
   QRect find_area() const;
-  /// Timers as warm pills, the next to end first; at most three are shown.
-  void set_timers(const std::vector<RunningTimer>& timers);
+  /// Timers and rigs as warm pills, the next to end first; at most three are shown.
+  void set_running(const std::vector<RunningTimer>& timers, const std::vector<LongRun>& rigs);
 
  signals:
   void find_wanted();
   void units_wanted();
   void operator_wanted();
   void timer_wanted(fortitor::Id specimen, fortitor::Id timer);
+  void rig_wanted(fortitor::Id specimen);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  QPushButton* add_pill(const QString& text, const QString& key, const QString& tip, bool over);
   QHBoxLayout* pills_ = nullptr;
   QLabel* place_;
   QPushButton *find_, *units_, *operator_;

@@ -21,6 +21,9 @@ TimerBoard::TimerBoard(Workbench* bench, QObject* parent)
   beat_.setInterval(1000);
   connect(&beat_, &QTimer::timeout, this, &TimerBoard::tick);
   connect(bench, &Workbench::docket_changed, this, &TimerBoard::tick);
+  rigs_ = new LongRuns(bench, [this] { return clock_(); }, this);
+  connect(rigs_, &LongRuns::changed, this, &TimerBoard::changed);
+  connect(rigs_, &LongRuns::ended, this, &TimerBoard::ended);
   beat_.start();
 }
 
@@ -37,6 +40,7 @@ const RunningTimer* TimerBoard::find(Id specimen, const std::string& label) cons
 
 void TimerBoard::tick() {
   if (bench_->book() == nullptr) return;
+  rigs_->tick();
   std::vector<RunningTimer> now;
   for (const TimerRow& row : bench_->book()->timers()) {
     RunningTimer t{row, 0};

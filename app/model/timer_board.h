@@ -8,6 +8,7 @@
 #include <functional>
 #include <vector>
 
+#include "app/model/long_runs.h"
 #include "app/model/workbench.h"
 
 namespace fortitor {
@@ -27,6 +28,8 @@ class TimerBoard : public QObject {
   /// The clock; tests put their own in.
   void set_clock(std::function<QDateTime()> clock);
   const std::vector<RunningTimer>& timers() const { return timers_; }
+  /// Pieces that run for days on machines of their own, by the same clock.
+  LongRuns& rigs() { return *rigs_; }
   /// Timer of a specimen under a name; null when none runs.
   const RunningTimer* find(Id specimen, const std::string& label) const;
 
@@ -54,6 +57,7 @@ class TimerBoard : public QObject {
   std::vector<RunningTimer> timers_;
   std::vector<Id> told_;
   QTimer beat_;
+  LongRuns* rigs_;
 };
 
 }  // namespace fortitor

@@ -57,6 +57,13 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   keys_->setAccessibleName("Result of the series");
   keys_->setMinimumWidth(260);
   head->addWidget(keys_);
+  head->addWidget(parts::label("Groups by", "quiet"));
+  groups_ = new QComboBox;
+  groups_->setProperty("key", "series-groups");
+  groups_->setAccessibleName("Groups of pieces");
+  groups_->setMinimumWidth(120);
+  groups_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  head->addWidget(groups_);
   auto* common = parts::button("What holds for all…", "series-common");
   common->setToolTip("Material, limits, equipment, speed and rule, typed once for every piece.");
   connect(common, &QPushButton::clicked, this, [this] {
@@ -68,6 +75,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   connect(report, &QPushButton::clicked, this, &SeriesPage::save_report);
   outer->addLayout(head);
   connect(keys_, &QComboBox::activated, this, &SeriesPage::choose_key);
+  connect(groups_, &QComboBox::activated, this, &SeriesPage::choose_groups);
 
   auto* row = new QHBoxLayout;
   row->setSpacing(12);
@@ -147,6 +155,18 @@ void SeriesPage::choose_key() {
   show_series(view_.series);
 }
 
+void SeriesPage::choose_groups() {
+  const std::string by = groups_->currentData().toString().toStdString();
+  if (by == view_.settings.fields.text("settings.group_by")) return;
+  if (by.empty())
+    view_.settings.fields.erase("settings.group_by");
+  else
+    view_.settings.fields.set("settings.group_by", by);
+  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, by.empty() ? "series shown without groups" : "series in groups by " + by);
+  if (!saved) bench_->say(qs(saved.error().message));
+  show_series(view_.series);
+}
+
 void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   if (ticket != ticket_) return;
   view_ = *view;
@@ -158,6 +178,11 @@ void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   if (keys_->findData(qs(view_.key)) < 0)
     keys_->addItem(qs(plain_symbol(spec.symbol) + "  " + spec.name), qs(view_.key));
   keys_->setCurrentIndex(keys_->findData(qs(view_.key)));
+  groups_->clear();
+  groups_->addItem("none", "");
+  for (const Choice& by : view_.groupings) groups_->addItem(qs(by.label), qs(by.value));
+  groups_->setCurrentIndex(std::max(0, groups_->findData(qs(view_.settings.fields.text("settings.group_by")))));
+  groups_->setEnabled(groups_->count() > 1);
   fill_table();
   fill_numbers();
   emit shown();
@@ -192,6 +217,14 @@ void SeriesPage::fill_numbers() {
   };
   for (size_t i = 0; i < e.results.size(); ++i) {
     const ResultValue& r = e.results[i];
+    if (r.is_text()) {
+      auto* head = parts::label(qs(r.spec.name), "title");
+      numbers_->addSpacing(4);
+      numbers_->addWidget(head);
+      numbers_->addWidget(parts::label(qs(r.text), "quiet"));
+      continue;
+    }
+    if (r.spec.key.rfind("group_", 0) == 0) continue;  // stands in the words of its group
     const bool count = r.spec.dimension == Dimension::none && r.spec.figures == 6;
     if (count && r.value == 0 && r.spec.key != "n") continue;  // no void tests: no line for them
     auto [number, unit] = shown(r);

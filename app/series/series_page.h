@@ -45,6 +45,7 @@ class SeriesPage : public Desk {
   void copy() const;
   void save_report();
   void choose_key();
+  void choose_groups();
   void answer_outlier(const Finding& finding);
 
   Workbench* bench_;
@@ -53,7 +54,7 @@ class SeriesPage : public Desk {
   TaskPtr task_;
   bool filling_ = false;
   QLabel* title_;
-  QComboBox* keys_;
+  QComboBox *keys_, *groups_;
   QVBoxLayout* numbers_;
   QVBoxLayout* words_;
   FigureView* figure_;

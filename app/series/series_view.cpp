@@ -8,13 +8,17 @@ using parts::qs;
 
 std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::string& wanted) {
   auto view = std::make_shared<SeriesView>();
-  for (const JobRow& job : bench.book()->jobs())
-    for (const SeriesRow& s : bench.book()->series(job.id))
+  std::vector<SeriesRow> of_job;
+  for (const JobRow& job : bench.book()->jobs()) {
+    const std::vector<SeriesRow> all = bench.book()->series(job.id);
+    for (const SeriesRow& s : all)
       if (s.id == series) {
         view->method = methods::find(s.method);
         view->title = s.title;
         view->job = job.code + " " + job.title;
+        of_job = all;
       }
+  }
   if (view->method == nullptr) return nullptr;
   view->series = series;
   auto settings = bench.book()->series_record(series);
@@ -34,6 +38,14 @@ std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::
     view->specimens.push_back(s.id);
     view->records.push_back(std::move(*r));
   }
+  for (const SeriesRow& other : of_job) {
+    if (other.id == series || methods::find(other.method) != view->method || view->method->series.evaluate) continue;
+    for (const SpecimenRow& s : bench.book()->specimens(other.id))
+      if (auto r = bench.book()->record(s.id)) {
+        view->beside.push_back(std::move(*r));
+        view->beside_titles.push_back(other.title);
+      }
+  }
   return view;
 }
 
@@ -49,6 +61,16 @@ void judge_series(SeriesView& view, Task& task) {
   std::vector<SeriesPiece> pieces;
   for (size_t i = 0; i < view.records.size(); ++i) pieces.push_back({&view.records[i], &view.evaluations[i]});
   view.key = series_key(*view.method, view.settings, pieces);
+  std::vector<Evaluation> beside;
+  if (view.settings.fields.text("settings.group_by") == "series")
+    for (TestRecord& r : view.beside) {
+      if (task.stopped()) return;
+      beside.push_back(methods::evaluate(r, {.uncertainty = false}));
+      r.run.drop_samples();
+    }
+  beside.resize(view.beside.size());
+  for (size_t i = 0; i < view.beside.size(); ++i) pieces.push_back({&view.beside[i], &beside[i], view.beside_titles[i]});
+  view.groupings = series_groupings(*view.method, pieces);
   view.judged = series_evaluate(*view.method, pieces, view.settings);
 }
 

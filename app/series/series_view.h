@@ -19,6 +19,9 @@ struct SeriesView {
   std::vector<Id> specimens;
   std::vector<TestRecord> records;
   std::vector<Evaluation> evaluations;  ///< of the pieces
+  std::vector<TestRecord> beside;           ///< pieces of the other series of the job by the same method: for groups
+  std::vector<std::string> beside_titles;   ///< the series each comes from
+  std::vector<Choice> groupings;            ///< what the pieces can be grouped by
   TestRecord settings;                  ///< of the series
   Evaluation judged;                    ///< over the series
 };

@@ -193,16 +193,26 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
             [this] { host_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);
   } else if (field.kind == FieldKind::choices) {
+    if (field.in_order) {
+      so_far_ = parts::label("", "mono");
+      layout->addWidget(so_far_);
+    }
     auto* row = new QWidget;
     auto* flow = new FlowLayout(4, row);
     for (const Choice& c : field.choices) {
       auto* b = parts::button(qs(c.label), "word-" + qs(c.value), "", row);
-      b->setCheckable(true);
+      b->setCheckable(!field.in_order);
       b->setProperty("word", qs(c.value));
       b->setAccessibleName(qs(field.label) + ": " + qs(c.label));
-      connect(b, &QPushButton::clicked, this, [this] { keep_words(); });
+      connect(b, &QPushButton::clicked, this, [this, word = c.value] { field_.in_order ? add_word(word) : keep_words(); });
       flow->addWidget(b);
       words_.push_back(b);
+    }
+    if (field.in_order) {
+      auto* back = parts::button("take the last back", "word-back", "", row);
+      back->setAccessibleName(qs(field.label) + ": take the last back");
+      connect(back, &QPushButton::clicked, this, [this] { add_word({}); });
+      flow->addWidget(back);
     }
     layout->addWidget(row);
   } else if (field.kind == FieldKind::picture) {
@@ -280,6 +290,16 @@ void FieldEdit::keep_words() {
   host_->set_field(field_, qs(kept_words(words)));
 }
 
+// One word more behind those there are; an empty one takes the last away.
+void FieldEdit::add_word(const std::string& word) {
+  std::vector<std::string> words = words_of(host_->record().fields.text(field_.path));
+  if (!word.empty())
+    words.push_back(word);
+  else if (!words.empty())
+    words.pop_back();
+  host_->set_field(field_, qs(kept_words(words)));
+}
+
 void FieldEdit::keep() {
   if (!line_->isModified()) return;
   line_->setModified(false);
@@ -319,6 +339,13 @@ void FieldEdit::refresh() {
   }
   if (!words_.empty()) {
     const std::vector<std::string> on = words_of(fields.text(field_.path));
+    if (so_far_ != nullptr) {
+      QStringList all;
+      for (size_t i = 0; i < on.size(); ++i)
+        for (const Choice& c : field_.choices)
+          if (c.value == on[i]) all << QString::number(i + 1) + " " + qs(c.label);
+      so_far_->setText(all.isEmpty() ? QString("nothing said yet") : all.join("   "));
+    }
     for (QPushButton* b : words_)
       b->setChecked(std::find(on.begin(), on.end(), b->property("word").toString().toStdString()) != on.end());
     return;

@@ -61,6 +61,7 @@ class FieldEdit : public QWidget {
  private:
   void keep();
   void keep_words();
+  void add_word(const std::string& word);
 
   FieldHost* host_;
   FieldSpec field_;
@@ -70,6 +71,7 @@ class FieldEdit : public QWidget {
   QLineEdit* line_ = nullptr;
   QComboBox* choice_ = nullptr;
   QPushButton* picture_ = nullptr;
+  QLabel* so_far_ = nullptr;         ///< words in their order, one a cycle
   std::vector<QPushButton*> words_;  ///< one a choice, where any of them may be chosen
   QLabel* mark_ = nullptr;  ///< what the series says, where the piece is other
 };

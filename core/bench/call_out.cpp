@@ -15,6 +15,12 @@ bool asks_for(const FieldSpec& c) {
   return !c.planned && (c.kind == FieldKind::quantity || c.kind == FieldKind::readings);
 }
 
+Fields planned_cells(const TableSpec& t, const TestRecord& record, size_t row) {
+  if (!t.planned_rows) return {};
+  const std::vector<Fields> planned = t.planned_rows(record);
+  return row < planned.size() ? planned[row] : Fields{};
+}
+
 // First column of a row that has not been asked for yet.
 bool asked(const Row& row, const TableSpec& table, size_t& column) {
   for (size_t c = 0; c < table.columns.size(); ++c)
@@ -61,7 +67,9 @@ CallOut call_out_of(const Method& method, const TestRecord& record, const Evalua
   }
   if (!t.control) {
     c.last_done = rows.size() >= t.usual && c.row == rows.size();
-    while (c.column < t.columns.size() && !asks_for(t.columns[c.column])) ++c.column;
+    if (c.row == rows.size()) c.planned = planned_cells(t, record, c.row);
+    // What the plan says is not asked for again.
+    while (c.column < t.columns.size() && (!asks_for(t.columns[c.column]) || c.planned.has(t.columns[c.column].path))) ++c.column;
   } else {
     c.step = t.first_step(record);
     if (c.row == rows.size() && !rows.empty()) {
@@ -111,13 +119,11 @@ void keep(TestRecord& record, const CallOut& now, const Reading& reading, const 
   record.run.open = true;
   Rows& rows = record.run.tables[t.id];
   const bool fresh = now.row >= rows.size();
+  const Fields planned_of_row = fresh ? planned_cells(t, record, now.row) : Fields{};
   if (fresh) rows.emplace_back();
   Row& row = fresh ? rows.back() : rows[now.row];
-  if (fresh && t.planned_rows) {
-    const std::vector<Fields> planned = t.planned_rows(record);
-    if (now.row < planned.size())
-      for (const auto& [name, value] : planned[now.row].all()) row.cells.set(name, value);
-  }
+  if (fresh)
+    for (const auto& [name, value] : planned_of_row.all()) row.cells.set(name, value);
   if (t.control && at) row.cells.set(t.control->path, *at);
   if (t.control && !at && fresh)
     row.cells.set(t.control->path, typed_reading(typed_control(t, now.control), t.control->dimension));
@@ -155,6 +161,11 @@ void note(const Method& method, TestRecord& record, size_t at, const std::string
   if (at >= rows.size() || text.empty()) return;
   std::string& n = rows[at].note;
   n += (n.empty() ? "" : "; ") + text;
+}
+
+void set_word(const Method& method, TestRecord& record, size_t at, const RowMark& m, const FieldValue& value) {
+  Rows& rows = rows_of(method, record);
+  if (at < rows.size()) rows[at].cells.set(m.column, value);
 }
 
 void mark(const Method& method, TestRecord& record, size_t at, const RowMark& m) {

@@ -24,6 +24,7 @@ struct CallOut {
   size_t column = 0;       ///< of TableSpec::columns
   size_t part = 0;         ///< readings the cell has already, where it wants several
   double step = 0;         ///< 0 in a tally
+  Fields planned = {};     ///< what the plan says of a row not begun yet, by column
   /// What the line predicts for every column at this row; empty until two rows are in.
   std::vector<std::optional<double>> predicted;
 };
@@ -44,6 +45,8 @@ void doubt(const Method& method, TestRecord& record, size_t row);
 void note(const Method& method, TestRecord& record, size_t row, const std::string& text);
 /// Puts a mark on a row, or takes it off again.
 void mark(const Method& method, TestRecord& record, size_t row, const RowMark& mark);
+/// Puts what was typed under a mark without a value of its own on a row.
+void set_word(const Method& method, TestRecord& record, size_t row, const RowMark& mark, const FieldValue& value);
 /// Cracking heard on the way to the stop asked for, `seconds` after the run began.
 void cracking(TestRecord& record, const CallOut& now, double seconds);
 /// The piece broke on the way to the stop asked for: keeps the bracket and ends the run.

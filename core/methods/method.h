@@ -81,6 +81,7 @@ struct Wording {
 struct SeriesPiece {
   const TestRecord* record = nullptr;
   const Evaluation* evaluation = nullptr;
+  std::string beside = {};  ///< title of the other series it comes from: there for groups only; empty: of the series itself
 };
 
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.
@@ -88,6 +89,7 @@ struct SeriesSpec {
   std::string key;                ///< result shown first
   std::string suspects_path;      ///< prefix of the flags that are ticked per specimen; empty: none
   std::vector<FieldSpec> fields;  ///< settings of the series beyond those every series has
+  std::string price_path = {};    ///< field with the price of a piece; empty: none
   bool beside_run = false;        ///< its figure is looked at while a piece is run, in place of the piece's own
   /// Judgement over the whole series; empty: the statistics of one result (core/series).
   std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};

@@ -65,6 +65,7 @@ struct FieldSpec {
   std::string division_path;          ///< a bare number counts divisions; the length of one stands at that path
   int drum = 0;          ///< divisions to a coarse mark: "2:11" is two marks and 11 divisions; 0: no drum
   bool planned = false;  ///< column that is known before the machine (where a row lies): not asked for there
+  bool in_order = false;  ///< words of `choices` come one after another, one a cycle: the same may come again
   std::string record_of;  ///< a method: the field names a specimen tested by it, whose record belongs to this one
 };
 
@@ -101,10 +102,11 @@ struct SegmentSpec {
   std::vector<ChannelSpec> channels;
 };
 
-/// A letter that says something of the row in hand without a number: "J" jammed, "U" did not break.
+/// A letter that says something of the row in hand: "J" jammed, "U" did not break. Without a value the letter opens the
+/// field and the value is typed.
 struct RowMark {
   char key = 0;
-  std::string column, value, label;  ///< value as typed; "true" of a flag
+  std::string column, value, label;  ///< value as typed; "true" of a flag; empty: asked for
   std::string when = {};             ///< "path=value": only where a field has that value
 };
 
@@ -124,6 +126,7 @@ struct TableSpec {
   bool ends_in_break = false;   ///< B ends the run
   bool may_crack = false;       ///< cracking can be heard before the break
   bool read_unloaded = false;   ///< the columns are read again after unloading ("run.unload.…")
+  bool runs_by_itself = false;  ///< a machine carries a row for hours: Space starts and halts it
   std::vector<RowMark> marks = {};
   std::string instrument;       ///< what rows are read on ("eyepiece", "dial"): the window draws it; empty: typed alone
   /// Plain lists a record may hold instead of rows: key under "run", column that its values fill.

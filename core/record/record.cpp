@@ -182,6 +182,7 @@ TableSpec TableSpec::for_record(const TestRecord& record) const {
   TableSpec t = *this;
   std::erase_if(t.columns, [&](const FieldSpec& c) { return !field_applies(c, record); });
   std::erase_if(t.marks, [&](const RowMark& m) {
+    if (std::none_of(t.columns.begin(), t.columns.end(), [&](const FieldSpec& c) { return c.path == m.column; })) return true;
     const size_t is = m.when.find('=');
     return is != std::string::npos && record.fields.text(m.when.substr(0, is)) != m.when.substr(is + 1);
   });

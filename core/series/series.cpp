@@ -7,6 +7,7 @@
 #include "core/evaluation/judge.h"
 #include "core/methods/support/ledger.h"
 #include "core/record/json.h"
+#include "core/series/groups.h"
 #include "core/series/statistics_of.h"
 
 namespace fortitor {
@@ -166,7 +167,11 @@ Schema series_schema(const Method& method) {
   key.path = "settings.result";
   key.label = "Result";
   key.stage = Stage::evaluate;
-  s.fields = {key};
+  FieldSpec by;
+  by.path = "settings.group_by";
+  by.label = "Groups by";
+  by.stage = Stage::evaluate;
+  s.fields = {key, by};
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
   // What is typed once for all pieces stands here too.
   for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);
@@ -186,6 +191,10 @@ std::string series_key(const Method& method, const TestRecord& settings, const s
   return method.series.key;
 }
 
+std::vector<Choice> series_groupings(const Method& method, const std::vector<SeriesPiece>& pieces) {
+  return series::groupings(method, pieces);
+}
+
 Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json) {
   const Schema schema = series_schema(method);
   return read_record(json, [&](const std::string& id) { return id == schema.id ? &schema : nullptr; });
@@ -197,8 +206,11 @@ std::string series_settings_to_json(const Method& method, const TestRecord& sett
   return write_record(r, series_schema(method), -1);
 }
 
-Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings) {
+Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& all, const TestRecord& settings) {
   Evaluation e;
+  std::vector<SeriesPiece> pieces;  // of the series itself: the others stand beside it in groups only
+  for (const SeriesPiece& p : all)
+    if (p.beside.empty()) pieces.push_back(p);
   if (method.series.evaluate) {
     e = method.series.evaluate(pieces, settings);
     if (!e.results.empty()) return e;  // else too little for it yet: the statistics of one result, and why
@@ -220,6 +232,11 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
   }
   e.row_values.push_back(std::move(each));
   if (numbers.counted.n > 0) e.figures.push_back(series::figure_of(numbers, limit));
+  if (const std::string by = settings.fields.text("settings.group_by"); !by.empty()) {
+    const bool wider = by == series::kBySeries && all.size() > pieces.size();
+    const series::Numbers over = wider ? series::numbers_of(method, *spec, all) : numbers;
+    series::add_groups(e, over, series::groups_of(method, over, wider ? all : pieces, by, settings.series.empty() ? "this series" : settings.series));
+  }
   TestRecord of_series = settings;
   of_series.limits.clear();  // they are those of the pieces
   judge(e, of_series);

@@ -16,13 +16,16 @@ Schema series_schema(const Method& method);
 /// has the method's first (a traverse has no mean hardness), the first of its limit keys that some piece has.
 std::string series_key(const Method& method, const TestRecord& settings, const std::vector<SeriesPiece>& pieces = {});
 
+/// What the pieces can be grouped by ("settings.group_by"), with words for the person.
+std::vector<Choice> series_groupings(const Method& method, const std::vector<SeriesPiece>& pieces);
+
 /// Reads and writes the settings of a series as the book keeps them.
 Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json);
 std::string series_settings_to_json(const Method& method, const TestRecord& settings);
 
 /// The one way from pieces to the judgement over a series. Results of the statistics every method has: n, void,
 /// missing, left_out, bounds, mean, mean_low, mean_high, sd, sd_low, sd_high, cv, median, least, most, b_basis,
-/// normality_p, ml_mean, ml_sd. Row values "pieces": the value of every piece. Findings: outlier, not-normal,
+/// normality_p, ml_mean, ml_sd; with groups group_1 … in words and group_1_mean, _least, _sd, _n, _price_per_kn. Row values "pieces": the value of every piece. Findings: outlier, not-normal,
 /// left-out, bounds, voids, suspect (its `result_key` is the path of the flag), few.
 Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 

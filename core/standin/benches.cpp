@@ -115,8 +115,9 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
       if (!machine->act()) break;
     machine->know(r);
     auto shows = machine->read();
-    for (const FieldSpec& c : call_out_of(m, r, nullptr).table.columns) {
-      if (c.planned || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings)) continue;
+    const CallOut asked = call_out_of(m, r, nullptr);
+    for (const FieldSpec& c : asked.table.columns) {
+      if (c.planned || asked.planned.has(c.path) || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings)) continue;
       std::string text = shows.count(c.path) ? shows[c.path] : std::string();
       for (const std::string& part : parts_of(text))
         call_out::keep(r, call_out_of(m, r, nullptr), part.empty() ? Reading{} : read_keyed(part, c).value());

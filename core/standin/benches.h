@@ -12,6 +12,7 @@
 
 #include "core/record/field.h"
 #include "core/record/record.h"
+#include "core/standin/long_machine.h"
 #include "core/standin/machine.h"
 #include "core/standin/step_machine.h"
 
@@ -39,6 +40,8 @@ struct Bench {
   std::function<std::unique_ptr<Machine>(const TestRecord&)> machine;
   std::function<MachineProgram(const TestRecord&)> program;
   std::function<std::unique_ptr<StepMachine>(const TestRecord&)> step_machine;
+  /// A machine that carries one row of the keyed table for hours or days.
+  std::function<std::unique_ptr<LongMachine>(const TestRecord&, const LongOrder&)> long_machine;
   /// Fills in what is known of a piece before it is measured: material, family, nominal fields.
   std::function<void(TestRecord&)> draft;
   std::function<TestRecord(const SimulateOptions&)> simulate;

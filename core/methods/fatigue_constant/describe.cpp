@@ -58,6 +58,58 @@ Plan plan(const TestRecord& r) {
   return p;
 }
 
+namespace {
+
+// A level (range, MPa) as the column in which points are typed wants it.
+Fields row_at(const TestRecord& r, double level) {
+  const std::string as = r.fields.text("settings.points_in");
+  const double area = section_of(r.fields).area;
+  Fields row;
+  auto put = [&](const char* column, double value, D d) {
+    row.set(column, reading_of(parse_quantity(typed_value(value, d, UnitSet::si, 4), d).value()));
+  };
+  if (as == "amplitude")
+    put("amplitude", level / 2, D::stress);
+  else if (as != "force")
+    put("range", level, D::stress);
+  else if (area > 0)
+    put("force", level * area, D::force);
+  return row;
+}
+
+}  // namespace
+
+std::vector<Fields> planned_points(const TestRecord& r) {
+  std::vector<Fields> out;
+  const Fields& f = r.fields;
+  if (f.text("settings.analysis") == "staircase") {
+    // The level of a row is known when the one before has ended: down after a failure, up after a run-out.
+    const auto step = f.number("settings.staircase.step"), start = f.number("settings.staircase.start");
+    const Rows& rows = r.run.rows(kTable);
+    const double area = section_of(f).area;
+    out.resize(std::max<size_t>(kStairs, rows.size() + 1));
+    for (size_t i = 0; i <= rows.size(); ++i) {
+      if (i == 0) {
+        if (start && *start > 0) out[0] = row_at(r, *start);
+        continue;
+      }
+      const Row& last = rows[i - 1];
+      const auto range = last.number("range"), amplitude = last.number("amplitude"), force = last.number("force");
+      const double level = range ? *range : amplitude ? 2 * *amplitude : force && area > 0 ? *force / area : NAN;
+      if (!step || !(*step > 0) || !last.has("cycles") || !std::isfinite(level)) continue;
+      const double next = level + (last.cells.flag("runout") ? *step : -*step);
+      if (next > 0) out[i] = row_at(r, next);
+    }
+    return out;
+  }
+  const std::vector<double> levels = planned_levels(f);
+  const double each = std::clamp(f.number("settings.plan.replicates").value_or(3), 1.0, 50.0);
+  // One piece at every level, then the next: when the series is cut short every level has been seen.
+  for (int turn = 0; turn < int(each); ++turn)
+    for (double level : levels) out.push_back(row_at(r, level));
+  return out;
+}
+
 void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
@@ -80,6 +132,8 @@ void describe(Method& m) {
   };
   add(of_series(only(quantity("settings.staircase.step", "Step of the staircase", D::stress, set_up, "d", "About the scatter that is expected."),
                      "settings.analysis", "staircase")));
+  add(of_series(only(quantity("settings.staircase.start", "First level of the staircase", D::stress, set_up, "", "Near the limit that is expected; in the sense of ranges."),
+                     "settings.analysis", "staircase")));
   add(of_series(quantity("settings.frequency", "Frequency", D::frequency, set_up, "f")));
   for (const auto& [path, label, hint] : {std::tuple{"settings.plan.highest", "Highest level", ""},
                                          {"settings.plan.lowest", "Lowest level", ""},
@@ -87,6 +141,9 @@ void describe(Method& m) {
     add(of_series(only(quantity(path, label, D::stress, set_up, "", hint), "settings.analysis", "line")));
   for (const auto& [path, label] : {std::pair{"settings.plan.levels", "Levels"}, {"settings.plan.replicates", "Pieces a level"}, {"settings.plan.runout", "Run-out at cycles"}})
     add(of_series(number(path, label, set_up)));
+  add(of_series(number("settings.gauges.count", "Gauges along the toe", set_up, "Read by the rig; 12 at most.")));
+  add(of_series(number("settings.gauges.every", "Gauges read every … cycles", set_up)));
+  add(of_series(quantity("settings.limit.stiffness", "Rig stops when the stiffness fell by", D::elongation, set_up, "", "Left empty: only the break stops it.")));
   add(of_series(quantity("settings.r_wanted", "Compare at R", D::none, evaluate, "R", "Stress ratio to which ranges are brought; −1 when left empty.")));
   m.fields.back().may_be_negative = m.fields.back().may_be_zero = true;
   add(of_series(number("settings.walker", "Walker's γ", evaluate, "0.5 is Smith–Watson–Topper.")));
@@ -112,7 +169,10 @@ void describe(Method& m) {
   r.planned = origin.planned = specimen.planned = machine.planned = frequency.planned = true;
   t.columns = {range, amplitude, force, cycles, runout, r, origin, specimen, machine, frequency};
   t.instruction = "Start the rig, let it run, read the counter when it stops";
-  t.marks = {{'U', "runout", "true", "ran out"}};
+  t.marks = {{'U', "runout", "true", "ran out"}, {'O', "origin", "", "crack began at…"}, {'P', "specimen", "", "piece…"},
+             {'S', "r", "", "stress ratio…"}, {'L', "range", "", "another level…"}, {'L', "amplitude", "", "another level…"}, {'L', "force", "", "another level…"}};
+  t.planned_rows = planned_points;
+  t.runs_by_itself = true;
   m.tables = {t};
   ChannelSpec counter{"cycles", "cycles", D::none, false, {"cycles", "cycle", "=n", "lastwechsel", "zyklen", "cicli", "ciclos", "anzahl"}, false};
   m.channels = {counter};
@@ -135,7 +195,7 @@ void describe(Method& m) {
            "Local safety rules and the machine's own manual go before anything written here."},
           {{"limits", "Limits of force and travel set", true}, {"shield", "Shield up, guards closed", true}}};
   s[3] = {"One point after the other, as the rig finishes them.",
-          {"U marks a run-out.", "Space lets the stand-in rig run a piece."},
+          {"U marks a run-out.", "O where the crack began, P the piece, S its stress ratio.", "Space starts the stand-in rig; it runs on while other work is done."},
           {"Nobody reaches into a rig that counts."},
           {}};
   s[4] = {"Where the cracks began.", {}, {}, {}};

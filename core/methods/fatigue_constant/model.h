@@ -63,6 +63,9 @@ void figures(Evaluation& e, const TestRecord& record, const State& state, const 
 Evaluation over_series(const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 /// Levels of the plan from a first guess of the line, highest first, MPa.
 std::vector<double> planned_levels(const Fields& fields);
+/// Level of every row, in the column in which points are typed; of a staircase as far as it is known. Empty without a plan.
+std::vector<Fields> planned_points(const TestRecord& record);
+inline constexpr size_t kStairs = 15;  ///< pieces a staircase is planned for
 Plan plan(const TestRecord& record);
 void describe(Method& method);
 

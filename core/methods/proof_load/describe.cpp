@@ -54,7 +54,7 @@ void describe(Method& m) {
   add(of_series(quantity("specimen.reference_preload", "Reference preload", D::force, set_up, "", "5 % of the proof load when left empty.")));
   FieldSpec function = choice("specimen.function", "Opens after each cycle", after, {{"free", "by hand"}, {"by tool", "by tool"}, {"stuck", "not at all"}});
   function.kind = FieldKind::choices;
-  function.brought = true;  // asked for while the machine waits, not in a form
+  function.in_order = true;
   add(of_piece(function));
   add(text("specimen.after.remark", "Piece after the test", after, "Where it gave way, what bent."));
   add(of_piece(flag("specimen.after.destroyed", "Marked and destroyed", after)));
@@ -106,6 +106,7 @@ void describe(Method& m) {
   m.limit_keys = {"design_factor", "force_max", "set_1", "set_2", "energy_to_break"};
   m.after_keys = {"force_max", "design_factor"};
   m.series.key = "force_max";
+  m.series.price_path = "specimen.price";
   m.printed_settings = {"settings.cycles", "settings.rate", "settings.hold", "settings.departure"};
   m.wording = {"How it gave way comes after the run.", "Loops grow here, one over the other.",
                "The piece broke. Mark it and destroy it.", "piece to look at", "While it hangs in the fixture.", "Recipe and limits"};

@@ -1,9 +1,11 @@
 // Fatigue points: lines, run-outs, staircase, mean stress, gauges, judgements on both sides of their limits.
 #include <gtest/gtest.h>
 
+#include <array>
 #include <cmath>
 #include <random>
 
+#include "core/bench/call_out.h"
 #include "core/methods/fatigue_constant/model.h"
 #include "core/series/series.h"
 #include "tests/core/methods/method_records.h"
@@ -218,6 +220,61 @@ TEST(Fatigue, PlanSaysLevelsAndDays) {
   EXPECT_NE(p.warnings[0].find("3 pieces each at 200, 160, 125, 100 MPa"), std::string::npos) << p.warnings[0];
   EXPECT_NE(p.warnings[0].find(significant(cycles / 10 / 86400, 2) + " days"), std::string::npos) << p.warnings[0];
   EXPECT_NE(p.warnings[0].find("67 %"), std::string::npos);
+}
+
+TEST(Fatigue, ThePlanFillsTheLevels) {
+  const Method& m = *methods::find("fatigue-constant");
+  TestRecord r = with({}, {{"settings.plan.highest", "200 MPa"}, {"settings.plan.lowest", "100 MPa"}, {"settings.analysis", "line"}});
+  r.fields.set("settings.plan.levels", 3.0);
+  r.fields.set("settings.plan.replicates", 2.0);
+  const auto rows = m.keyed_table()->planned_rows(r);
+  ASSERT_EQ(rows.size(), 6u);
+  const std::array<double, 3> levels = {200, 140, 100};
+  for (size_t i = 0; i < 6; ++i) EXPECT_NEAR(rows[i].number("range").value(), levels[i % 3], 1e-9) << i;
+  EXPECT_EQ(call_out_of(m, r, nullptr).table.columns[call_out_of(m, r, nullptr).column].path, "cycles") << "the level is not asked for";
+  type_into(r, "settings.points_in", "amplitude");
+  EXPECT_NEAR(m.keyed_table()->planned_rows(r)[0].number("amplitude").value(), 100, 1e-9);
+  // A staircase knows the next level when the one before has ended.
+  TestRecord s = with({{80, 1e7, true}, {84, 2e5}}, {{"settings.analysis", "staircase"}, {"settings.staircase.step", "4 MPa"}, {"settings.staircase.start", "80 MPa"}});
+  const auto steps = m.keyed_table()->planned_rows(s);
+  EXPECT_NEAR(steps[0].number("range").value(), 80, 1e-9);
+  EXPECT_NEAR(steps[1].number("range").value(), 84, 1e-9);
+  EXPECT_NEAR(steps[2].number("range").value(), 80, 1e-9);
+  EXPECT_TRUE(steps[3].empty());
+}
+
+TEST(Fatigue, ASlowRigCountsByItself) {
+  const standin::Bench& bench = *standin::find_bench("fatigue-rig");
+  TestRecord r = with({});
+  r.fields.set("settings.gauges.count", 5.0);
+  LongOrder order;
+  order.cells.set("range", reading_of(parse_quantity("160 MPa", Dimension::stress).value()));
+  order.frequency = 20;
+  const auto rig = bench.long_machine(r, order);
+  EXPECT_EQ(rig->after(10).cycles, 200);
+  EXPECT_EQ(rig->after(-5).cycles, 0);
+  const LongStatus end = rig->after(1e7);
+  ASSERT_TRUE(end.ended && end.broken);
+  EXPECT_NEAR(end.stiffness, 0.5, 1e-3);
+  EXPECT_EQ(end.cells.at("cycles"), std::to_string(long(end.cycles)));
+  EXPECT_EQ(rig->after(end.cycles / 20 + 1e6).cycles, end.cycles) << "it stands";
+  double before = 2;
+  for (double share : {0.3, 0.7, 0.9, 0.99, 1.0}) {
+    const double k = rig->after(share * end.cycles / 20).stiffness;
+    EXPECT_LE(k, before);
+    before = k;
+  }
+  // A limit of stiffness stops it before the piece parts.
+  type_into(r, "settings.limit.stiffness", "10 %");
+  const LongStatus limited = bench.long_machine(r, order)->after(1e7);
+  EXPECT_TRUE(limited.ended && !limited.broken && !limited.ran_out);
+  EXPECT_LT(limited.cycles, end.cycles);
+  EXPECT_NEAR(limited.stiffness, 0.9, 1e-3);
+  // Below its limit nothing breaks.
+  order.cells.set("range", reading_of(parse_quantity("40 MPa", Dimension::stress).value()));
+  const LongStatus out = bench.long_machine(r, order)->after(1e9);
+  EXPECT_TRUE(out.ran_out);
+  EXPECT_EQ(out.cycles, 1e7);
 }
 
 }  // namespace

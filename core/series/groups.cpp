@@ -1,0 +1,190 @@
+#include "core/series/groups.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "core/methods/support/ledger.h"
+
+namespace fortitor::series {
+namespace {
+
+using D = Dimension;
+
+constexpr size_t kMostGroups = 12;
+
+// What a field of a piece says, as the name of its group.
+std::string word_of(const Method& method, const SeriesPiece& piece, const std::string& by, const std::string& own) {
+  if (by == kBySeries) return piece.beside.empty() ? own : piece.beside;
+  if (by == "operator") return piece.record->operator_name.empty() ? "nobody named" : piece.record->operator_name;
+  const FieldSpec* f = method.field(by);
+  if (f == nullptr) return {};
+  const Fields& fields = piece.record->fields;
+  switch (f->kind) {
+    case FieldKind::flag: return fields.flag(by) ? f->label : "not: " + f->label;
+    case FieldKind::choice: {
+      const std::string is = fields.text(by);
+      for (const Choice& c : f->choices)
+        if (c.value == is || (is.empty() && f->first_is_usual && &c == &f->choices.front())) return c.label;
+      return f->label + ": not said";
+    }
+    case FieldKind::quantity:
+    case FieldKind::number: {
+      const auto v = fields.number(by);
+      return v ? f->label + " " + format_value(*v, f->dimension, UnitSet::si, 4) : "no " + f->label;
+    }
+    default: {
+      const std::string is = fields.text(by);
+      return is.empty() ? f->label + ": not said" : is;
+    }
+  }
+}
+
+bool can_part(const FieldSpec& f) {
+  if (f.path == "specimen.id" || f.path == "specimen.note" || f.path.rfind("settings.", 0) == 0) return false;
+  return f.kind == FieldKind::flag || f.kind == FieldKind::choice || f.kind == FieldKind::text || f.kind == FieldKind::quantity;
+}
+
+}  // namespace
+
+std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const std::vector<SeriesPiece>& pieces,
+                             const std::string& by, const std::string& own) {
+  std::vector<Group> groups;
+  std::vector<std::vector<double>> values, prices;
+  for (size_t i = 0; i < std::min(pieces.size(), numbers.pieces.size()); ++i) {
+    const Value& v = numbers.pieces[i];
+    if (!v.there || v.void_test || !v.left_out.empty()) continue;
+    const std::string name = word_of(method, pieces[i], by, own);
+    if (name.empty()) continue;
+    size_t g = 0;
+    while (g < groups.size() && groups[g].name != name) ++g;
+    if (g == groups.size()) {
+      groups.push_back({name, {}, {}, 0, HUGE_VAL, 0});
+      values.emplace_back();
+      prices.emplace_back();
+    }
+    groups[g].pieces.push_back(i);
+    if (v.censored)
+      ++groups[g].bounds;
+    else
+      values[g].push_back(v.value);
+    if (!v.censored || v.censored->above) groups[g].lowest = std::min(groups[g].lowest, v.value);
+    if (v.censored && !v.censored->above) groups[g].lowest = std::min(groups[g].lowest, v.censored->from);
+    const double price = pieces[i].record->fields.number(method.series.price_path).value_or(0);
+    if (price > 0) prices[g].push_back(price);
+  }
+  for (size_t g = 0; g < groups.size(); ++g) {
+    groups[g].counted = statistics::summarize(values[g]);
+    if (!prices[g].empty()) groups[g].price = statistics::summarize(prices[g]).mean;
+  }
+  return groups;
+}
+
+std::vector<Choice> groupings(const Method& method, const std::vector<SeriesPiece>& pieces) {
+  std::vector<Choice> out;
+  auto parts = [&](const std::string& by) {
+    std::set<std::string> names;
+    for (const SeriesPiece& p : pieces) names.insert(word_of(method, p, by, "this series"));
+    return names.size() >= 2 && names.size() <= std::min(kMostGroups, pieces.size() - 1);
+  };
+  if (pieces.size() < 3) return out;
+  if (parts(kBySeries)) out.push_back({kBySeries, "series of the job"});
+  if (parts("operator")) out.push_back({"operator", "operator"});
+  for (const FieldSpec& f : method.fields)
+    if (can_part(f) && parts(f.path)) out.push_back({f.path, f.label});
+  return out;
+}
+
+void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>& groups) {
+  const ResultSpec& of = numbers.spec;
+  auto shown = [&](double v, int figures = 4) { return format_value(v, of.dimension, UnitSet::si, figures); };
+  for (size_t g = 0; g < groups.size(); ++g) {
+    const Group& group = groups[g];
+    const std::string key = "group_" + std::to_string(g + 1);
+    auto add = [&](const char* what, const std::string& name, double value, D d, int figures) {
+      ResultValue r;
+      r.spec = {key + what, "", group.name + ", " + name, d, RoundingClass::other, figures, false};
+      r.value = value;
+      r.like = e.find("mean") != nullptr && d == of.dimension ? e.find("mean")->value : 0;
+      e.results.push_back(std::move(r));
+    };
+    const statistics::Summary& s = group.counted;
+    add("_n", "pieces", double(s.n + group.bounds), D::none, 6);
+    std::string words = std::to_string(s.n + group.bounds) + (s.n + group.bounds == 1 ? " piece" : " pieces");
+    if (s.n > 0) {
+      add("_mean", "mean", s.mean, of.dimension, 4);
+      words += ", mean " + shown(s.mean);
+    }
+    if (std::isfinite(group.lowest)) {
+      add("_least", "lowest", group.lowest, of.dimension, 4);
+      words += ", lowest " + shown(group.lowest);
+    }
+    if (s.n > 1) {
+      add("_sd", "standard deviation", s.sd, of.dimension, 3);
+      words += ", s " + shown(s.sd, 3);
+    }
+    if (group.bounds > 0) words += ", " + std::to_string(group.bounds) + " known as a bound";
+    if (group.price > 0 && s.n > 0 && of.dimension == D::force && s.mean > 0) {
+      const double per_kn = group.price / (s.mean / 1e3);
+      add("_price_per_kn", "price for every kN", per_kn, D::none, 3);
+      words += "; " + significant(per_kn, 3) + " for every kN of the mean";
+    }
+    ResultValue text;
+    text.spec = {key, "", group.name, D::none, RoundingClass::other, 4, true};
+    text.text = words;
+    e.results.push_back(std::move(text));
+  }
+  if (groups.size() == 2) {
+    std::vector<double> a, b;
+    for (size_t i : groups[0].pieces)
+      if (!numbers.pieces[i].censored) a.push_back(numbers.pieces[i].value);
+    for (size_t i : groups[1].pieces)
+      if (!numbers.pieces[i].censored) b.push_back(numbers.pieces[i].value);
+    if (const auto w = statistics::welch(a, b))
+      ledger::raise(e, "groups", Severity::note,
+                    groups[0].name + " against " + groups[1].name + ": difference of the means " + shown(w->difference) + ", 95 % " +
+                        shown(w->of_difference.low, 3) + " to " + shown(w->of_difference.high, 3) + " (Welch, p = " + significant(w->p, 2) + "): " +
+                        (w->p < 0.05 ? "they differ." : "these few do not tell them apart.") +
+                        (groups[0].bounds + groups[1].bounds > 0 ? " Bounds are left out of it." : ""),
+                    {{"difference", w->difference}, {"p", w->p}}, {}, "group_1");
+  }
+  if (groups.size() < 2) return;
+  Panel panel;
+  panel.name = "Groups";
+  panel.x = {"group", D::none, Axis::Scale::category};
+  panel.y = {of.name, of.dimension};
+  panel.y.with_zero = false;
+  panel.weight = 12;
+  Trace points, means;
+  points.kind = means.kind = Trace::Kind::points;
+  means.marker = Marker::diamond;
+  means.label = "mean ± s";
+  means.tone = 2;
+  for (size_t g = 0; g < groups.size(); ++g) {
+    panel.x.categories.push_back(groups[g].name);
+    const size_t n = groups[g].pieces.size();
+    for (size_t k = 0; k < n; ++k) {
+      const Value& v = numbers.pieces[groups[g].pieces[k]];
+      // Side by side, so that like values do not hide each other.
+      points.x.push_back(double(g) - 0.1 + (n > 1 ? 0.16 * (double(k) / double(n - 1) - 0.5) : 0));
+      const bool interval = v.censored && !v.censored->above;
+      points.y.push_back(interval ? 0.5 * (v.censored->from + v.censored->to) : v.value);
+      points.error.push_back(interval ? 0.5 * (v.censored->to - v.censored->from) : 0);
+      points.bound.push_back(v.censored && v.censored->above ? 1 : 0);
+    }
+    if (groups[g].counted.n == 0) continue;
+    means.x.push_back(double(g) + 0.15);
+    means.y.push_back(groups[g].counted.mean);
+    means.error.push_back(groups[g].counted.n > 1 ? groups[g].counted.sd : 0);
+  }
+  panel.traces = {points, means};
+  if (e.figures.empty()) e.figures.push_back({"series", of.name + " by groups", {}});
+  // Groups take the place of the plain order of pieces.
+  std::vector<Panel>& panels = e.figures.front().panels;
+  if (panels.size() >= 2)
+    panels.back() = std::move(panel);
+  else
+    panels.push_back(std::move(panel));
+}
+
+}  // namespace fortitor::series

@@ -1,0 +1,34 @@
+// Pieces of a series side by side in groups: by what a field of theirs says, or by the series they come from.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/series/statistics_of.h"
+
+namespace fortitor::series {
+
+/// Group by the series that pieces come from, instead of by a field.
+inline const std::string kBySeries = "series";
+
+struct Group {
+  std::string name;
+  std::vector<size_t> pieces;   ///< that enter its numbers or bounds, indices into the pieces
+  statistics::Summary counted;  ///< measured values
+  size_t bounds = 0;            ///< pieces known as a bound only
+  double lowest = 0;            ///< smallest of the values and lower bounds
+  double price = 0;             ///< mean price of a piece; 0: none given
+};
+
+/// Groups in the order in which they first occur, pieces without a value left out. `by`: path of a field of the
+/// method, "operator", or kBySeries. `own` names the series itself.
+std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const std::vector<SeriesPiece>& pieces,
+                             const std::string& by, const std::string& own);
+
+/// What can be grouped by: paths under which the pieces part into two to twelve groups, with their words.
+std::vector<Choice> groupings(const Method& method, const std::vector<SeriesPiece>& pieces);
+
+/// Results (group_1_n, group_1_mean, …; group_1 in words), the comparison of two, and the picture beside them.
+void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>& groups);
+
+}  // namespace fortitor::series
