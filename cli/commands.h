@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <set>
 #include <string>
 #include <vector>
@@ -20,6 +21,14 @@ int hardness(const std::string& value, const std::string& from, const std::strin
 /// What the importer makes of a machine's file, for a method or the one that knows most of its columns.
 int import_file(const std::string& path, const std::string& method, bool json);
 
+struct SpectrumOptions {
+  std::vector<std::string> files;
+  std::string format, column, count, level, rate, block, cut, gate, modulus, detail, area, frequency, synth;
+  std::optional<double> scale, sentinel, p, share, m, levels, length, seed;
+  bool leave_out = false, study = false, json = false;
+};
+/// Signals, one a week, through the whole chain; a drive file when `synth` names one.
+int spectrum(const SpectrumOptions& options);
 struct SimulateOptions {
   std::string method, out, material;
   uint64_t seed = 1;

@@ -29,6 +29,35 @@ int main(int argc, char** argv) {
   series->add_flag("--json", series_json, "One JSON document instead of a table");
   series->callback([&] { run = [&] { return cli::series(series_files, series_key, series_by, series_json); }; });
 
+  cli::SpectrumOptions weeks;
+  auto* spectrum = app.add_subcommand("spectrum", "From measured strain to cycles, damage and a drive; several signals are several weeks");
+  spectrum->add_option("SIGNAL", weeks.files, "Signal files, one a week: CSV, or 4- or 8-byte numbers")->required();
+  spectrum->add_option("--rate", weeks.rate, "Samples a second, such as 300");
+  spectrum->add_option("--format", weeks.format, "csv, f32 or f64; by the file's name when left out");
+  spectrum->add_option("--column", weeks.column, "Column of a CSV, by name or number");
+  spectrum->add_option("--scale", weeks.scale, "Microstrain for one unit of the file");
+  spectrum->add_option("--sentinel", weeks.sentinel, "Value that stands for nothing measured");
+  spectrum->add_option("--level", weeks.level, "squares, quiet or none");
+  spectrum->add_option("--block", weeks.block, "Block of the level, such as 1h");
+  spectrum->add_option("--cut", weeks.cut, "Low-pass, such as 2Hz; 0 does not smooth");
+  spectrum->add_option("--gate", weeks.gate, "Reversals count beyond it, µε");
+  spectrum->add_option("--count", weeks.count, "four-point or three-point");
+  spectrum->add_option("--p", weeks.p, "Share of the cycles that exceed the range, such as 0.002");
+  spectrum->add_option("--share", weeks.share, "Of that range: what is cut");
+  spectrum->add_option("--modulus", weeks.modulus, "Such as 210GPa");
+  spectrum->add_option("--detail", weeks.detail, "Detail category, such as 71MPa");
+  spectrum->add_option("--m", weeks.m, "Slope of the life line");
+  spectrum->add_option("--levels", weeks.levels, "Levels of the chain");
+  spectrum->add_option("--synth", weeks.synth, "Write a drive there: .csv, else binary");
+  spectrum->add_option("--length", weeks.length, "Transitions of the drive");
+  spectrum->add_option("--seed", weeks.seed, "The same seed gives the same drive");
+  spectrum->add_option("--area", weeks.area, "Section, so that the drive is force");
+  spectrum->add_option("--frequency", weeks.frequency, "Of the rig");
+  spectrum->add_flag("--leave-out", weeks.leave_out, "Spikes and stuck stretches are gaps");
+  spectrum->add_flag("--study", weeks.study, "Which block length repeats the damage");
+  spectrum->add_flag("--json", weeks.json, "One JSON document instead of a table");
+  spectrum->callback([&] { run = [&] { return cli::spectrum(weeks); }; });
+
   std::string quantity, unit;
   auto* convert = app.add_subcommand("convert", "Convert a typed quantity: convert \"2 5/8 in\" mm");
   convert->add_option("QUANTITY", quantity)->required();

@@ -69,6 +69,12 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   right->addWidget(rig_);
   judge_ = new SeriesJudge(bench, this);
   connect(judge_, &SeriesJudge::judged, this, &CallOutSheet::refresh);
+  connect(&timers->rigs(), &LongRuns::changed, this, [this] {
+    if (!isVisible() || !by_rig()) return;
+    QWidget* had = QApplication::focusWidget();
+    refresh();
+    if (had != nullptr && isAncestorOf(had)) had->setFocus();  // the beat of the rig takes no focus away
+  });
   connect(&watch_, &QTimer::timeout, this, [this] {
     if (isVisible()) refresh();
   });
@@ -188,6 +194,10 @@ void CallOutSheet::refresh() {
   }
   if (instrument_ != nullptr) show_so_far(t);
   show_time(t);
+  if (const LongRun* run = by_rig() ? timers_->rigs().of(bench_->specimen()) : nullptr; run != nullptr && run->order.row == now_.row) {
+    t.stop = grouped_count(run->status.cycles);
+    t.line = run->halted ? "Cycles so far. Space lets the rig go on." : "Cycles so far. The rig writes down where it stops; Space halts it.";
+  }
   if (typing_ == Typing::note) {
     t.head = "Note to " + row_name(chosen_row());
     t.unit = "text";

@@ -12,14 +12,13 @@ namespace fortitor {
 using parts::qs;
 using theme::Ink;
 
-namespace {
-
-// 1 284 000, in groups of three.
-QString grouped(double n) {
+QString grouped_count(double n) {
   QString s = QString::number(std::floor(n), 'f', 0);
   for (int i = int(s.size()) - 3; i > 0; i -= 3) s.insert(i, QChar(0x2009));
   return s;
 }
+
+namespace {
 
 QString lasting(double seconds) {
   if (seconds < 90 * 60) return QString::number(std::ceil(seconds / 60), 'f', 0) + " min";
@@ -37,7 +36,7 @@ RigView::RigView(Workbench* bench, LongRuns* runs, QWidget* parent) : QFrame(par
   auto* outer = parts::column(this, 12, 4);
   outer->setContentsMargins(12, 10, 12 + kPicture * 2, 10);
   count_ = parts::label("", "mono");
-  count_->setAccessibleName("Cycles");
+  count_->setAccessibleName("State of the rig");
   outer->addWidget(count_);
   words_ = parts::label("", "quiet");
   outer->addWidget(words_);
@@ -48,12 +47,14 @@ RigView::RigView(Workbench* bench, LongRuns* runs, QWidget* parent) : QFrame(par
   connect(switch_, &QPushButton::clicked, this, &RigView::switch_over);
   row->addWidget(switch_);
   row->addSpacing(8);
-  row->addWidget(parts::label("stand-in runs", "hint"));
+  auto* hint = parts::label("stand-in", "hint");
+  hint->setWordWrap(false);
+  row->addWidget(hint);
   for (double hurry : {1.0, 1000.0, 100000.0}) {
-    auto* b = parts::button("× " + grouped(hurry), "rig-hurry-" + QString::number(hurry, 'f', 0));
+    auto* b = parts::button("× " + grouped_count(hurry), "rig-hurry-" + QString::number(hurry, 'f', 0));
     b->setCheckable(true);
     b->setFocusPolicy(Qt::TabFocus);
-    b->setAccessibleName("Stand-in runs " + grouped(hurry) + " times as fast");
+    b->setAccessibleName("Stand-in runs " + grouped_count(hurry) + " times as fast");
     connect(b, &QPushButton::clicked, this, [this, hurry] { runs_->set_hurry(bench_->specimen(), hurry); });
     b->setProperty("hurry", hurry);
     hurries_.push_back(b);
@@ -85,7 +86,7 @@ void RigView::switch_over() {
 
 void RigView::refresh() {
   const LongRun* run = runs_->of(bench_->specimen());
-  count_->setStyleSheet(QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound(24 * theme::scale())));
+  count_->setStyleSheet(QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound(17 * theme::scale())));
   const double hurry = run != nullptr ? run->hurry : runs_->hurry();
   for (QPushButton* b : hurries_) b->setChecked(b->property("hurry").toDouble() == hurry);
   if (run == nullptr) {
@@ -93,11 +94,11 @@ void RigView::refresh() {
     words_->setText("It runs point " + QString::number(row_ + 1) + " by itself and writes it down, also while other work is done.");
     switch_->setText("Start point " + QString::number(row_ + 1));
   } else {
-    count_->setText(grouped(run->status.cycles));
+    count_->setText(run->halted ? "The rig is halted" : "The rig runs");
     const double left = (run->order.most - run->status.cycles) / run->order.frequency;
     words_->setText("point " + QString::number(run->order.row + 1) + " of " + qs(run->code) + " at " + QString::number(run->order.frequency) +
                     " Hz, at most " + lasting(std::max(0.0, left)) + " to run out; stiffness " + QString::number(100 * run->status.stiffness, 'f', 0) + " %" +
-                    (run->halted ? ". Halted." : ""));
+                    ".");
     switch_->setText(run->halted ? "Go on" : "Halt");
   }
   update();

@@ -9,6 +9,9 @@
 
 namespace fortitor {
 
+/// 1 284 000: a count in groups of three.
+QString grouped_count(double n);
+
 class RigView : public QFrame {
   Q_OBJECT
 

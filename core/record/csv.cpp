@@ -85,6 +85,10 @@ class RowReader {
   }
   // Whole lines, but for the last of the text, which may have no end.
   Outcome<Done> feed(std::string_view text);
+  const CsvTable& so_far() const { return table_; }
+  void forget() {
+    for (auto& c : table_.columns) c.clear();
+  }
   CsvTable take() {
     // A guess that was far off must not stay in memory.
     for (auto& c : table_.columns)
@@ -194,7 +198,10 @@ Outcome<CsvTable> parse_csv(std::string_view text) {
   return parse_csv(text, *dialect);
 }
 
-Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(double)>& progress) {
+namespace {
+
+// Reads a file block by block; `after` looks at the reader when a block is in and stops by returning false.
+Outcome<Done> read_blocks(const std::string& path, std::optional<RowReader>& reader, bool expect, const std::function<bool(double)>& after) {
   const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
   if (!file) return InputError{path + ": cannot be opened: " + std::strerror(errno) + ".", {}};
   std::fseek(file.get(), 0, SEEK_END);
@@ -205,7 +212,6 @@ Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(dou
   constexpr size_t kRoom = kBlock + kLongestLine + 2;
   const std::unique_ptr<char[]> room(new char[kRoom]);
   size_t held = 0;
-  std::optional<RowReader> reader;
   double taken = 0;
   for (bool more = true; more;) {
     const size_t wanted = reader ? kNext : kBlock, got = std::fread(room.get() + held, 1, wanted, file.get());
@@ -225,15 +231,33 @@ Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(dou
       const auto dialect = sniff_csv(text.substr(0, whole));
       if (!dialect) return fail(dialect.error());
       reader.emplace(*dialect);
-      reader->expect(text.substr(0, std::min(whole, kLongestLine)), size_t(size));
+      if (expect) reader->expect(text.substr(0, std::min(whole, kLongestLine)), size_t(size));
     }
     if (const auto fed = reader->feed(text.substr(0, whole)); !fed) return fail(fed.error());
     held = text.size() - whole;
     std::memmove(room.get(), text.data() + whole, held);
     taken += double(got);
-    if (progress && !progress(std::min(1.0, taken / size))) return InputError{path + ": the reading was stopped.", {}};
+    if (!after(std::min(1.0, taken / size))) return InputError{path + ": the reading was stopped.", {}};
   }
+  return Done{};
+}
+
+}  // namespace
+
+Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(double)>& progress) {
+  std::optional<RowReader> reader;
+  const auto done = read_blocks(path, reader, true, [&](double share) { return !progress || progress(share); });
+  if (!done) return done.error();
   return reader->take();
+}
+
+Outcome<Done> stream_csv(const std::string& path, const std::function<bool(const CsvTable&, double)>& take) {
+  std::optional<RowReader> reader;
+  return read_blocks(path, reader, false, [&](double share) {
+    const bool on = take(reader->so_far(), share);
+    reader->forget();
+    return on;
+  });
 }
 
 Outcome<std::string> read_file(const std::string& path, size_t most) {

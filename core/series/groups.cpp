@@ -97,7 +97,13 @@ std::vector<Choice> groupings(const Method& method, const std::vector<SeriesPiec
 
 void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>& groups) {
   const ResultSpec& of = numbers.spec;
-  auto shown = [&](double v, int figures = 4) { return format_value(v, of.dimension, UnitSet::si, figures); };
+  // Scatter and differences stand in the unit of the means.
+  double largest = 0;
+  for (const Group& group : groups) largest = std::max(largest, std::abs(group.counted.mean));
+  auto shown = [&](double v, int figures = 4) {
+    const Unit& unit = display_unit(of.dimension, UnitSet::si, largest);
+    return significant((v - unit.offset) / unit.factor, figures) + (unit.symbol.empty() ? "" : " ") + std::string(unit.symbol);
+  };
   for (size_t g = 0; g < groups.size(); ++g) {
     const Group& group = groups[g];
     const std::string key = "group_" + std::to_string(g + 1);
@@ -150,7 +156,6 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
   }
   if (groups.size() < 2) return;
   Panel panel;
-  panel.name = "Groups";
   panel.x = {"group", D::none, Axis::Scale::category};
   panel.y = {of.name, of.dimension};
   panel.y.with_zero = false;

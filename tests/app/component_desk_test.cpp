@@ -206,7 +206,7 @@ TEST_F(ComponentDesk, GroupsOfASeriesSideBySide) {
   EXPECT_NEAR(e.find("group_1_price_per_kn")->value, 40 / (mean / 1e3), 1e-9);
   EXPECT_LE(e.find("group_2_least")->value, e.find("group_2_mean")->value);
   EXPECT_NE(e.finding("groups"), nullptr);
-  EXPECT_EQ(e.figures.front().panels.back().name, "Groups");
+  EXPECT_EQ(e.figures.front().panels.back().x.categories, (std::vector<std::string>{"new", "old"}));
 }
 
 }  // namespace

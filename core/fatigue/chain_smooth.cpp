@@ -1,0 +1,255 @@
+// Smoothing in pieces that overlap: the same as over the whole.
+#include <algorithm>
+#include <cmath>
+
+#include "core/fatigue/chain.h"
+#include "core/fatigue/parallel.h"
+#include "core/fatigue/smooth.h"
+
+namespace fortitor::fatigue {
+namespace {
+
+constexpr size_t kPiece = 1 << 18;  // samples smoothed at a time, at least
+constexpr size_t kListed = 1000;
+constexpr double kSpike = 12;       // robust deviations
+constexpr size_t kAround = 12;      // samples on either side that are a sample's surroundings
+
+double robust_deviation(std::vector<double>& v) {
+  if (v.empty()) return 0;
+  for (double& x : v) x = std::abs(x);
+  const auto middle = v.begin() + std::ptrdiff_t(v.size() / 2);
+  std::nth_element(v.begin(), middle, v.end());
+  return 1.4826 * *middle;
+}
+
+// Single samples far from their surroundings, of x[from, to).
+void find_spikes(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, std::vector<uint64_t>& out) {
+  if (x.size() < 2 * kAround) return;
+  auto bend = [&](size_t i) { return x[i] - 0.5 * (x[i - 1] + x[i + 1]); };
+  std::vector<double> some;
+  double digit = HUGE_VAL;  // the finest step of the signal: what lies within it is no spike of a quiet night
+  for (size_t i = std::max<size_t>(1, from), step = std::max<size_t>(1, (to - from) / 4096); i + 1 < std::min(to, x.size()); i += step)
+    if (std::isfinite(bend(i))) {
+      some.push_back(bend(i));
+      if (x[i] != x[i - 1]) digit = std::min(digit, std::abs(x[i] - x[i - 1]));
+    }
+  const double usual = robust_deviation(some), least = std::max(6 * usual, 1e-12);
+  for (size_t i = std::max<size_t>(1, from); i < to && i + 1 < x.size(); ++i) {
+    const double left = x[i] - x[i - 1], right = x[i] - x[i + 1];
+    if (!(std::abs(left) > least) || !(left * right > 0) || !(std::abs(right) > least)) continue;
+    std::vector<double> near;
+    for (size_t k = i > kAround ? i - kAround : 0; k <= std::min(x.size() - 1, i + kAround); ++k)
+      if (k != i && std::isfinite(x[k])) near.push_back(x[k]);
+    if (near.size() < kAround) continue;
+    const auto middle = near.begin() + std::ptrdiff_t(near.size() / 2);
+    std::nth_element(near.begin(), middle, near.end());
+    const double median = *middle;
+    for (double& v : near) v -= median;
+    const double deviation = std::max({robust_deviation(near), usual, std::isfinite(digit) && usual == 0 ? digit : 0});
+    if (std::abs(x[i] - median) > kSpike * deviation && deviation >= 0) out.push_back(origin + i);
+  }
+}
+
+struct PieceResult {
+  std::vector<Extreme> extremes;
+  std::vector<uint64_t> spikes;
+  std::vector<Stretch> stuck;  ///< runs of one value that touch an end, and those that are long enough
+  size_t upward = 0;
+};
+
+// Runs of one value; short ones only where they touch an end and may go on beyond it.
+void find_stuck(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, size_t long_enough, std::vector<Stretch>& out) {
+  size_t begin = from;
+  for (size_t i = from + 1; i <= to; ++i) {
+    if (i < to && x[i] == x[i - 1]) continue;
+    if (std::isfinite(x[begin]) && (i - begin >= long_enough || begin == from || i == to)) out.push_back({origin + begin, i - begin});
+    begin = i;
+  }
+}
+
+size_t long_enough(double rate) {
+  return size_t(std::max(50.0, 5 * rate));
+}
+
+void take_out(std::vector<double>& x, size_t from, size_t to, uint64_t origin, double rate, std::vector<uint64_t>& spikes) {
+  std::vector<uint64_t> found;
+  find_spikes(x, from, to, origin, found);
+  for (uint64_t at : found) x[at - origin] = NAN;
+  for (uint64_t at : found) spikes.push_back(at);
+  size_t begin = from;
+  for (size_t i = from + 1; i <= to; ++i) {
+    if (i < to && x[i] == x[i - 1]) continue;
+    if (std::isfinite(x[begin]) && i - begin >= long_enough(rate))
+      for (size_t k = begin; k < i; ++k) x[k] = NAN;
+    begin = i;
+  }
+}
+
+// Stretches without a gap, each smoothed for itself. `begins`, `ends`: whether x begins and ends where the signal does.
+template <class Use>
+void smooth_stretches(const std::vector<double>& x, const LowPass& filter, bool begins, bool ends, const Use& use) {
+  std::vector<double> y;
+  for (size_t i = 0; i < x.size();) {
+    if (std::isnan(x[i])) {
+      ++i;
+      continue;
+    }
+    size_t end = i;
+    while (end < x.size() && !std::isnan(x[end])) ++end;
+    y.assign(x.begin() + std::ptrdiff_t(i), x.begin() + std::ptrdiff_t(end));
+    filter.both_ways(y, i > 0 || begins, end < x.size() || ends);
+    use(i, y);
+    i = end;
+  }
+}
+
+}  // namespace
+
+Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drift& drift, double cut, bool leave_out, const Progress& progress,
+                                Workers workers) {
+  const LowPass filter(cut, signal.rate());
+  const size_t size = raw.samples;
+  const size_t around = std::max(filter.memory() + LowPass::kEdge, leave_out ? long_enough(signal.rate()) + kAround : kAround);
+  const size_t piece = std::max(kPiece, 4 * around);
+  const size_t pieces = (size + piece - 1) / piece;
+  std::vector<PieceResult> results(pieces);
+  Smoothed out;
+  double n = 0, sum = 0;
+  for (size_t b = 0; b < raw.blocks.size(); ++b) n += raw.blocks[b].n, sum += raw.blocks[b].x;
+  // The mean that is crossed is that of the levelled signal: of a straight piece over the samples that are there.
+  double taken = 0;
+  for (size_t b = 0; b < raw.blocks.size(); ++b) {
+    const LevelSums& s = raw.blocks[b];
+    if (!(s.n > 0) || drift.at.empty()) continue;
+    if (raw.medians) {  // pieces of this line break within the block
+      const double first = double(b * raw.block), length = double(std::min(size, (b + 1) * raw.block)) - first;
+      double mean = 0;
+      for (int k = 0; k < 64; ++k) mean += drift(first + (k + 0.5) / 64 * length) / 64;
+      taken += s.n * mean;
+    } else {
+      const double left = drift(double(b * raw.block)), right = drift(double((b + 1) * raw.block));
+      taken += s.n * left + (right - left) * s.t;
+    }
+  }
+  out.mean = n > 0 ? (sum - taken) / n : 0;
+  const auto done = in_parallel(pieces, workers.threads, progress, [&](size_t k) -> Outcome<Done> {
+    PieceResult& r = results[k];
+    const size_t first = k * piece, end = std::min(size, first + piece);
+    const size_t from = first > around ? first - around : 0, to = std::min(size, end + around);
+    std::vector<double> x(to - from);
+    if (const auto got = signal.read(from, x.size(), x.data()); !got) return got;
+    if (leave_out) {
+      std::vector<uint64_t> spikes;
+      find_stuck(x, first - from, end - from, from, long_enough(signal.rate()), r.stuck);
+      take_out(x, 0, x.size(), from, signal.rate(), spikes);
+      for (uint64_t s : spikes)
+        if (s >= first && s < end) r.spikes.push_back(s);
+    } else {
+      find_spikes(x, first - from, end - from, from, r.spikes);
+      find_stuck(x, first - from, end - from, from, long_enough(signal.rate()), r.stuck);
+    }
+    drift.take_off(x.data(), x.size(), from);
+    smooth_stretches(x, filter, from == 0, to == size, [&](size_t at, const std::vector<double>& y) {
+      // Only what lies in the piece itself; the sample before it is looked at for the crossing.
+      const size_t begin = std::max(from + at, first), stop = std::min(from + at + y.size(), end);
+      if (begin >= stop) return;
+      const double* z = y.data() + (begin - from - at);
+      extremes_of(z, stop - begin, begin, r.extremes);
+      const size_t before = begin > from + at ? 1 : 0;
+      for (size_t i = 1 - before; i < stop - begin; ++i) r.upward += z[std::ptrdiff_t(i) - 1] < out.mean && z[i] >= out.mean;
+    });
+    return Done{};
+  });
+  if (!done) return done.error();
+  std::vector<Stretch> runs;
+  size_t points = 0;
+  for (const PieceResult& r : results) points += r.extremes.size();
+  out.extremes.reserve(points);
+  for (PieceResult& r : results) {
+    out.extremes.insert(out.extremes.end(), r.extremes.begin(), r.extremes.end());
+    r.extremes = {};
+    out.upward += r.upward;
+    out.spike_count += r.spikes.size();
+    for (uint64_t s : r.spikes)
+      if (out.spikes.size() < kListed) out.spikes.push_back(s);
+    for (const Stretch& s : r.stuck) runs.push_back(s);
+  }
+  // Runs that meet at the border of two pieces may be one: the samples beside the border say so.
+  for (size_t i = 0; i < runs.size();) {
+    Stretch whole = runs[i];
+    size_t next = i + 1;
+    while (next < runs.size() && runs[next].from == whole.from + whole.count) {
+      double two[2];
+      if (const auto got = signal.read(runs[next].from - 1, 2, two); !got) return got.error();
+      if (!(two[0] == two[1])) break;
+      whole.count += runs[next].count;
+      ++next;
+    }
+    if (whole.count >= long_enough(signal.rate())) {
+      out.stuck_samples += whole.count;
+      if (out.stuck.size() < kListed) out.stuck.push_back(whole);
+    }
+    i = next;
+  }
+  return out;
+}
+
+Outcome<Piece> look_at(const Signal& signal, const Drift& drift, double cut, uint64_t from, size_t count) {
+  Piece p;
+  const LowPass filter(cut, signal.rate());
+  const size_t size = signal.size();
+  from = std::min<uint64_t>(from, size);
+  count = std::min<size_t>(count, size - from);
+  const size_t around = filter.memory() + LowPass::kEdge;
+  const size_t first = from > around ? from - around : 0, end = std::min<size_t>(size, from + count + around);
+  std::vector<double> x(end - first);
+  if (const auto got = signal.read(first, x.size(), x.data()); !got) return got.error();
+  const auto begin = std::ptrdiff_t(from - first);
+  p.measured.assign(x.begin() + begin, x.begin() + begin + std::ptrdiff_t(count));
+  drift.take_off(x.data(), x.size(), first);
+  p.levelled.assign(x.begin() + begin, x.begin() + begin + std::ptrdiff_t(count));
+  p.smooth.assign(count, NAN);
+  smooth_stretches(x, filter, first == 0, end == size, [&](size_t at, const std::vector<double>& y) {
+    for (size_t i = 0; i < y.size(); ++i) {
+      const size_t sample = first + at + i;
+      if (sample >= from && sample < from + count) p.smooth[sample - from] = y[i];
+    }
+  });
+  return p;
+}
+
+Outcome<double> peak_loss(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning) {
+  if (turning.size() < 2 || !(cut > 0) || cut >= signal.rate() / 2) return double(NAN);
+  std::vector<size_t> order(turning.size() - 1);
+  for (size_t i = 0; i < order.size(); ++i) order[i] = i;
+  const size_t wanted = std::min<size_t>(100, order.size());
+  auto swing = [&](size_t i) { return std::abs(turning[i + 1].value - turning[i].value); };
+  std::partial_sort(order.begin(), order.begin() + std::ptrdiff_t(wanted), order.end(), [&](size_t a, size_t b) { return swing(a) > swing(b); });
+  const size_t reach = size_t(std::max(1.0, signal.rate() / cut / 4)), over = std::max<size_t>(1, size_t(signal.rate() / cut / 16));
+  double loss = 0;
+  for (size_t k = 0; k < wanted; ++k) {
+    const size_t i = order[k];
+    double ends[2];
+    for (size_t side = 0; side < 2; ++side) {
+      const Extreme& e = turning[i + side];
+      const bool top = e.value > turning[i + 1 - side].value;
+      const uint64_t from = e.at > reach + over ? e.at - reach - over : 0;
+      std::vector<double> x(std::min<size_t>(2 * (reach + over) + 1, signal.size() - from));
+      if (const auto got = signal.read(from, x.size(), x.data()); !got) return got.error();
+      drift.take_off(x.data(), x.size(), from);
+      double best = NAN;
+      for (size_t j = 0; j + over <= x.size(); ++j) {
+        double mean = 0;
+        for (size_t m = 0; m < over; ++m) mean += x[j + m];
+        mean /= double(over);
+        if (std::isfinite(mean) && (!(best == best) || (top ? mean > best : mean < best))) best = mean;
+      }
+      ends[side] = std::isfinite(best) ? best : e.value;
+    }
+    const double was = std::abs(ends[1] - ends[0]);
+    if (was > 0) loss += (was - swing(i)) / was / double(wanted);
+  }
+  return std::max(0.0, loss);
+}
+
+}  // namespace fortitor::fatigue

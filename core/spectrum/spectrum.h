@@ -1,0 +1,41 @@
+// A spectrum as the book keeps it: what was chosen as a record (typed texts, answers), what comes out as an evaluation.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/evaluation/evaluation.h"
+#include "core/record/field.h"
+#include "core/spectrum/chain.h"
+
+namespace fortitor::spectrum {
+
+inline const std::string kMethod = "fatigue-spectrum";
+
+/// Everything the record of a spectrum may hold: its settings, and a table "sources" of files with their hash.
+const Schema& schema();
+
+/// Reads and writes the record of a spectrum as the book keeps it.
+Outcome<TestRecord> record_from_json(std::string_view json);
+std::string record_to_json(const TestRecord& record);
+
+/// What the record chooses; what it does not say is as usual. Errors: a setting out of its range, in a sentence.
+Outcome<Settings> settings_of(const TestRecord& record);
+
+/// Results (cycles, turning_points, range_max, range_p, omission_level, cycles_omitted, damage, damage_no_cutoff,
+/// damage_omitted, range_equivalent, irregularity, peak_loss, blocks_to_failure, days_to_failure), how they came, what
+/// a person must see. `answers` come from the record.
+Evaluation evaluation_of(const Spectrum& spectrum, const TestRecord& record);
+/// The same numbers of one week, without findings.
+Evaluation evaluation_of_week(const Spectrum& spectrum, const Week& week);
+
+/// One JSON document as `fortitorctl evaluate` writes it, microstrain in µε, with "weeks" beside.
+std::string to_json(const Spectrum& spectrum, const TestRecord& record);
+
+/// The picture of a step: what is chosen on it is a handle on it.
+std::vector<Figure> figures_of(const Spectrum& spectrum, ChainStep step);
+/// Short words under the name of a step: "low-pass 2 Hz".
+std::string words_of(const Spectrum& spectrum, ChainStep step);
+std::string name_of(ChainStep step);
+
+}  // namespace fortitor::spectrum
