@@ -33,6 +33,7 @@ struct SimulateOptions {
   std::string method, out, material;
   uint64_t seed = 1;
   double rate = 50;
+  double hours = 0;  ///< of a strain history; 0: a week
   std::set<std::string> faults;
   std::string stop_force;
 };

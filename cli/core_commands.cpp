@@ -11,6 +11,7 @@
 #include "core/methods/method.h"
 #include "core/record/json.h"
 #include "core/standin/benches.h"
+#include "core/standin/bridge.h"
 
 namespace fortitor::cli {
 namespace {
@@ -114,6 +115,19 @@ int hardness(const std::string& value, const std::string& from, const std::strin
 }
 
 int simulate(const SimulateOptions& o) {
+  if (o.method == "fatigue-spectrum") {
+    standin::BridgeTraffic traffic;
+    traffic.seed = o.seed;
+    if (o.rate > 0) traffic.rate = o.rate;
+    if (o.hours > 0) traffic.hours = o.hours;
+    std::error_code failed;
+    std::filesystem::create_directories(o.out, failed);
+    const std::string path = o.out + "/strain-" + std::to_string(o.seed) + ".f32";
+    const auto done = standin::write_bridge_history(traffic, path);
+    if (!done) return bad_input(done.error().message);
+    std::printf("%s\n", path.c_str());
+    return 0;
+  }
   const Method* method = methods::find(o.method);
   if (method == nullptr) return bad_input("there is no method “" + o.method + "”");
   const standin::Bench* bench = standin::find_bench(method->standin);

@@ -86,6 +86,7 @@ int main(int argc, char** argv) {
   simulate->add_option("--out", options.out, "Folder to write into")->required();
   simulate->add_option("--material", options.material, "Which stand-in piece");
   simulate->add_option("--rate", options.rate, "Samples per second, 1 to 5000");
+  simulate->add_option("--hours", options.hours, "Length of a strain history (fatigue-spectrum), a week when left out");
   simulate->add_option("--stop-force", options.stop_force, "Stop the run there, such as \"30 kN\"");
   simulate->add_option("--fault", options.faults, "Something that goes wrong, such as misread; may be repeated");
   bool forget_zero = false, leave_extensometer = false;

@@ -39,7 +39,6 @@ struct Smoothed {
   size_t spike_count = 0, stuck_samples = 0;
   std::vector<uint64_t> spikes;  ///< the first thousand
   std::vector<Stretch> stuck;
-  size_t upward = 0;             ///< crossings of the mean, upward
   double mean = 0;               ///< of the levelled signal
 };
 

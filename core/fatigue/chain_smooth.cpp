@@ -54,7 +54,6 @@ struct PieceResult {
   std::vector<Extreme> extremes;
   std::vector<uint64_t> spikes;
   std::vector<Stretch> stuck;  ///< runs of one value that touch an end, and those that are long enough
-  size_t upward = 0;
 };
 
 // Runs of one value; short ones only where they touch an end and may go on beyond it.
@@ -150,13 +149,10 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
     }
     drift.take_off(x.data(), x.size(), from);
     smooth_stretches(x, filter, from == 0, to == size, [&](size_t at, const std::vector<double>& y) {
-      // Only what lies in the piece itself; the sample before it is looked at for the crossing.
+      // Only what lies in the piece itself.
       const size_t begin = std::max(from + at, first), stop = std::min(from + at + y.size(), end);
       if (begin >= stop) return;
-      const double* z = y.data() + (begin - from - at);
-      extremes_of(z, stop - begin, begin, r.extremes);
-      const size_t before = begin > from + at ? 1 : 0;
-      for (size_t i = 1 - before; i < stop - begin; ++i) r.upward += z[std::ptrdiff_t(i) - 1] < out.mean && z[i] >= out.mean;
+      extremes_of(y.data() + (begin - from - at), stop - begin, begin, r.extremes);
     });
     return Done{};
   });
@@ -168,7 +164,6 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
   for (PieceResult& r : results) {
     out.extremes.insert(out.extremes.end(), r.extremes.begin(), r.extremes.end());
     r.extremes = {};
-    out.upward += r.upward;
     out.spike_count += r.spikes.size();
     for (uint64_t s : r.spikes)
       if (out.spikes.size() < kListed) out.spikes.push_back(s);

@@ -67,7 +67,9 @@ void count_week(Week& w, const Settings& s) {
   w.cycles = w.weight * double(w.ranges.size());
   // The last turning point is still open: nothing has come back from it.
   w.turning_points = w.turning.empty() ? 0 : double(w.turning.size() - 1);
-  w.irregularity = w.turning_points > 0 ? double(w.smooth.upward) / (w.turning_points / 2) : NAN;
+  w.upward = 0;
+  for (size_t i = 0; i + 1 < points.size(); ++i) w.upward += points[i] < w.smooth.mean && points[i + 1] >= w.smooth.mean;
+  w.irregularity = w.turning_points > 0 ? w.upward / (w.turning_points / 2) : NAN;
 }
 
 void cut_ranges(Week& w, const Settings& s, double omission) {
@@ -108,17 +110,17 @@ void put_together(Spectrum& s) {
     t.weight = w.weight;
     t.cycles += w.cycles;
     t.turning_points += w.turning_points;
-    up += double(w.smooth.upward);
+    up += w.upward;
     if (std::isfinite(w.peak_loss)) loss += w.peak_loss, ++with_loss;
     t.raw.samples += w.raw.samples;
     t.raw.missing += w.raw.missing;
     t.raw.gap_count += w.raw.gap_count;
     t.smooth.spike_count += w.smooth.spike_count;
     t.smooth.stuck_samples += w.smooth.stuck_samples;
-    t.smooth.upward += w.smooth.upward;
   }
   if (s.weeks.size() == 1) t.signal = s.weeks[0].signal;
   std::sort(t.ranges.begin(), t.ranges.end());
+  t.upward = up;
   t.irregularity = t.turning_points > 0 ? up / (t.turning_points / 2) : NAN;
   t.peak_loss = with_loss > 0 ? loss / with_loss : NAN;
 }

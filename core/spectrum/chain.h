@@ -57,6 +57,7 @@ struct Week {
   std::vector<double> ranges;  ///< ascending, µε; each counts `weight`
   double weight = 1;           ///< 0.5 in the three-point school
   double peak_loss = 0;        ///< NaN without a filter
+  double upward = 0;           ///< crossings of the mean by the turning points
   double irregularity = 0;
   // After the cut:
   double cycles = 0, turning_points = 0, range_max = 0, range_p = 0, omission_level = 0, cycles_omitted = 0, damage = 0,

@@ -75,7 +75,7 @@ std::vector<Step> how(const std::string& key, const Week& w, const Settings& s, 
   if (key == "damage") add("Σ n/N", line + ", nothing below", "Palmgren–Miner");
   if (key == "damage_no_cutoff") add("Σ n/N", line + ", then on", "Palmgren–Miner");
   if (key == "range_equivalent") add("(Σ n·Δσ^m/Σ n)^(1/m)", "m = " + plain_number(s.m, 3) + ", E = " + si(s.modulus, D::modulus, 4));
-  if (key == "irregularity") add("upward crossings of the mean / peaks", plain_number(double(w.smooth.upward), 9) + " / " + plain_number(w.turning_points / 2, 9));
+  if (key == "irregularity") add("upward crossings of the mean / peaks", plain_number(w.upward, 9) + " / " + plain_number(w.turning_points / 2, 9));
   if (key == "blocks_to_failure") add("D/damage", plain_number(s.d, 3) + " / " + significant(w.damage, 3));
   if (key == "days_to_failure") add("cycles after the cut × times / f", plain_number(std::round(w.cycles * (1 - w.cycles_omitted)), 9));
   return steps;
