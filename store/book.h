@@ -46,9 +46,15 @@ struct SeriesOutline {
   SeriesRow series;
   std::vector<SpecimenRow> specimens;
 };
+/// A spectrum of a job.
+struct SpectrumRow {
+  Id id = 0, job = 0;
+  std::string title;
+};
 struct JobOutline {
   JobRow job;
   std::vector<SeriesOutline> series;
+  std::vector<SpectrumRow> spectra = {};
 };
 
 /// A specimen that was looked for, with where it belongs.
@@ -215,6 +221,16 @@ class Book {
   /// Settings and answers of a series, newest version; empty ones when none were saved yet.
   Outcome<TestRecord> series_record(Id series) const;
   Outcome<Done> save_series_record(Id series, const TestRecord& settings, const std::string& what);
+
+  /// Starts a spectrum in a job. Errors: no name, or the job has one of that name.
+  Outcome<Id> add_spectrum(Id job, const std::string& title);
+  std::vector<SpectrumRow> spectra(Id job) const;
+  std::optional<SpectrumRow> spectrum(Id id) const;
+  /// What was chosen (core/spectrum), newest version; an empty one when none was saved yet.
+  Outcome<TestRecord> spectrum_record(Id spectrum) const;
+  /// What came of the newest version as JSON; empty when nothing was computed.
+  std::string spectrum_results(Id spectrum) const;
+  Outcome<Done> save_spectrum(Id spectrum, const TestRecord& record, const std::string& results, const std::string& what);
 
   /// Everything in the Kit, benches included, in the order in which it came.
   Outcome<std::vector<kit::Item>> kit() const;

@@ -79,6 +79,10 @@ std::vector<JobOutline> Book::outline() const {
   while (q.next())
     if (const auto at = series_at.find(q.value(1).toLongLong()); at != series_at.end())
       out[at->second.first].series[at->second.second].specimens.push_back(read_specimen(q));
+  if (!q.exec("SELECT id, job_id, title FROM spectrum ORDER BY id")) return out;  // a book read as it was has none
+  while (q.next())
+    if (const auto at = job_at.find(q.value(1).toLongLong()); at != job_at.end())
+      out[at->second].spectra.push_back({Id(q.value(0).toLongLong()), Id(q.value(1).toLongLong()), column(q, 2)});
   return out;
 }
 

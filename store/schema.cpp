@@ -73,6 +73,15 @@ const std::vector<QStringList>& steps() {
           "CREATE TABLE seal (subject TEXT PRIMARY KEY, sha256 TEXT NOT NULL, line INTEGER NOT NULL REFERENCES "
           "logbook(id))",
       },
+      {
+          // Spectra belong to a job: what was chosen, version by version, with what came of it. The samples stay in
+          // their files.
+          "CREATE TABLE spectrum (id INTEGER PRIMARY KEY, job_id INTEGER NOT NULL REFERENCES job(id), title TEXT NOT "
+          "NULL, UNIQUE (job_id, title))",
+          "CREATE TABLE spectrum_record (id INTEGER PRIMARY KEY, spectrum_id INTEGER NOT NULL REFERENCES spectrum(id),"
+          " version INTEGER NOT NULL, json TEXT NOT NULL, results TEXT NOT NULL, saved_at TEXT NOT NULL, UNIQUE "
+          "(spectrum_id, version))",
+      },
   };
   return all;
 }

@@ -27,7 +27,9 @@ inline constexpr std::array kTables = {Table{"job", "id"},
                                        Table{"setting", "key"},
                                        Table{"timer", "id"},
                                        Table{"column_mapping", "signature"},
-                                       Table{"series_record", "id"}};
+                                       Table{"series_record", "id"},
+                                       Table{"spectrum", "id"},
+                                       Table{"spectrum_record", "id"}};
 
 /// "record/12"; the key is written so that it holds no blank and no line end.
 QString subject(const QString& table, const QString& key);

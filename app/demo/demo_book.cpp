@@ -1,6 +1,7 @@
 #include "app/demo/demo_book.h"
 
 #include <QDateTime>
+#include <filesystem>
 #include <nlohmann/json.hpp>
 
 #include "app/model/field_host.h"
@@ -10,7 +11,9 @@
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
+#include "core/spectrum/spectrum.h"
 #include "core/standin/benches.h"
+#include "core/standin/bridge.h"
 
 namespace fortitor {
 namespace {
@@ -152,6 +155,48 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
   return Done{};
 }
 
+// Weeks of strain beside the book, made by the stand-in bridge; the numbers come when the desk is opened.
+Outcome<Done> add_spectrum(Book& book, Id job, const Json& s) {
+  const std::string title = s.at("title").get<std::string>();
+  const auto id = book.add_spectrum(job, title);
+  if (!id) return id.error();
+  auto record = book.spectrum_record(*id);
+  if (!record) return record.error();
+  const double rate = s.at("rate").get<double>(), hours = s.at("hours").get<double>();
+  const std::filesystem::path folder = std::filesystem::absolute(book.path() + ".strain");
+  std::error_code failed;
+  std::filesystem::create_directories(folder, failed);
+  int week = 0;
+  for (const Json& seed : s.at("seeds")) {
+    standin::BridgeTraffic traffic;
+    traffic.seed = seed.get<uint64_t>();
+    traffic.rate = rate;
+    traffic.hours = hours;
+    traffic.heaviest = s.value("heaviest", 1.0);
+    const std::filesystem::path file = folder / ("bridge-" + std::to_string(traffic.seed) + ".f32");
+    if (!std::filesystem::exists(file))
+      if (const auto made = standin::write_bridge_history(traffic, file.string()); !made) return made.error();
+    Row row;
+    row.cells.set("file", file.string());
+    row.cells.set("week", double(++week));
+    row.cells.set("name", "week " + std::to_string(week));
+    record->run.tables["sources"].push_back(row);
+  }
+  for (const auto& [path, typed] : s.value("settings", Json::object()).items()) {
+    const FieldSpec* field = spectrum::schema().field(path);
+    if (field == nullptr) return InputError{"there is no field " + path, {}};
+    if (typed.is_number()) {
+      record->fields.set(path, typed.get<double>());
+      continue;
+    }
+    const auto q = parse_quantity(typed.get<std::string>(), field->dimension);
+    if (!q) return q.error();
+    record->fields.set(path, reading_of(*q));
+  }
+  record->fields.set("settings.rate", reading_of(parse_quantity(plain_number(rate, 6) + " Hz", Dimension::frequency).value()));
+  return book.save_spectrum(*id, *record, {}, "three weeks of the stand-in bridge");
+}
+
 // What one piece of a series has holds for all of them; those that wait begin with it.
 Outcome<Done> hold(Book& book, Id series, const std::string& code) {
   for (const SpecimenRow& s : book.specimens(series)) {
@@ -212,6 +257,8 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
           if (const auto held = hold(book, *series_id, series.at("hold").get<std::string>()); !held)
             return held;
       }
+      for (const Json& s : job.value("spectra", Json::array()))
+        if (const auto added = add_spectrum(book, *id, s); !added) return added;
     }
   } catch (const Json::exception& e) {
     return InputError{std::string("The demo recipe cannot be read: ") + e.what(), {}};

@@ -38,9 +38,10 @@ Docket::Docket(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(benc
   connect(bench, &Workbench::specimen_changed, this, [this] { update(); });
 }
 
-void Docket::set_place(Place place, Id series) {
+void Docket::set_place(Place place, Id what) {
   place_ = place;
-  series_ = series;
+  series_ = place == Place::series ? what : 0;
+  spectrum_ = place == Place::spectrum ? what : 0;
   rebuild();  // a signed job is shown while one of its pieces is in hand
   show_current();
 }
@@ -63,6 +64,8 @@ void Docket::add(Kind kind, const QString& text, double height) {
 // Open is what still wants a signature, and what holds the piece or the series in hand.
 bool Docket::open_job(const JobOutline& job) const {
   bool any = false;
+  for (const SpectrumRow& s : job.spectra)
+    if (place_ == Place::spectrum && s.id == spectrum_) return true;
   for (const SeriesOutline& series : job.series) {
     if (place_ == Place::series && series.series.id == series_) return true;
     for (const SpecimenRow& sp : series.specimens) {
@@ -113,6 +116,11 @@ void Docket::add_job(const JobOutline& job) {
     }
     if (!all && rows_.size() == at + 1) rows_.pop_back();  // nothing of it is looked for
   }
+  for (const SpectrumRow& s : job.spectra) {
+    if (folded || !(whole || fits(qs(s.title)))) continue;
+    add(Kind::spectrum, qs(s.title), 28);
+    rows_.back().spectrum = s.id;
+  }
   if (!whole && rows_.size() == head + 1) rows_.pop_back();
 }
 
@@ -142,6 +150,7 @@ int Docket::current() const {
     if (place_ == Place::jobs && r.kind == Kind::jobs) return int(i);
     if (place_ == Place::kit && r.kind == Kind::kit) return int(i);
     if (place_ == Place::series && r.kind == Kind::series && r.series == series_) return int(i);
+    if (place_ == Place::spectrum && r.kind == Kind::spectrum && r.spectrum == spectrum_) return int(i);
     if (place_ == Place::specimen && r.kind == Kind::specimen && r.specimen.id == bench_->specimen()) return int(i);
   }
   return -1;
@@ -223,6 +232,19 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
       p.setPen(theme::color(here ? Ink::ink : Ink::quiet));
       p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
       break;
+    case Kind::spectrum: {
+      // A small wave instead of stages: it has none.
+      p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
+      p.setPen(theme::color(Ink::ink));
+      p.drawText(text.adjusted(0, 0, -s(40), 0), Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - s(44)));
+      p.setPen(QPen(theme::temper(5), 1.5));
+      p.setBrush(Qt::NoBrush);
+      QPolygonF wave;
+      const double heights[] = {0, -3, 1, -5, 4, -2, 3, -1, 0};
+      for (int k = 0; k < 9; ++k) wave << QPointF(text.right() - s(34) + s(4) * k, box.center().y() + heights[k] * theme::scale());
+      p.drawPolyline(wave);
+      break;
+    }
     case Kind::specimen: {
       p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
       p.setPen(theme::color(Ink::ink));
@@ -257,6 +279,7 @@ void Docket::activate(const Row& row) {
   if (row.kind == Kind::job) fold(row.job, folded_.count(row.job) == 0);
   if (row.kind == Kind::kit) emit kit_wanted();
   if (row.kind == Kind::series) emit series_wanted(row.series);
+  if (row.kind == Kind::spectrum) emit spectrum_wanted(row.spectrum);
   if (row.kind == Kind::specimen) emit specimen_wanted(row.specimen.id);
 }
 

@@ -13,9 +13,10 @@ class Docket : public QWidget {
   Q_OBJECT
 
  public:
-  enum class Place { today, jobs, kit, specimen, series };
+  enum class Place { today, jobs, kit, specimen, series, spectrum };
   explicit Docket(Workbench* bench, QWidget* parent = nullptr);
-  void set_place(Place place, Id series = 0);
+  /// `what`: the series or the spectrum in hand.
+  void set_place(Place place, Id what = 0);
   /// Row of a specimen, for tests.
   QRect row_of(Id specimen) const;
   const QString& filter() const { return filter_; }
@@ -28,6 +29,7 @@ class Docket : public QWidget {
   void row_wanted(const QRect& row);
   void specimen_wanted(fortitor::Id specimen);
   void series_wanted(fortitor::Id series);
+  void spectrum_wanted(fortitor::Id spectrum);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -36,13 +38,13 @@ class Docket : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  enum class Kind { today, jobs, kit, filter, job, series, specimen };
+  enum class Kind { today, jobs, kit, filter, job, series, specimen, spectrum };
   struct Row {
     Kind kind;
     QString text, detail;
     SpecimenRow specimen;
     int top = 0, height = 0;
-    Id series = 0, job = 0;
+    Id series = 0, job = 0, spectrum = 0;
   };
   void reload();
   void rebuild();
@@ -62,7 +64,7 @@ class Docket : public QWidget {
   QString filter_;
   std::vector<Row> rows_;
   Place place_ = Place::today;
-  Id series_ = 0;  ///< of Place::series
+  Id series_ = 0, spectrum_ = 0;  ///< of Place::series, Place::spectrum
   QPoint press_;
 };
 

@@ -24,6 +24,7 @@
 #include "app/reference/reference_page.h"
 #include "app/series/common_page.h"
 #include "app/series/series_page.h"
+#include "app/spectrum/spectrum_desk.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -75,9 +76,10 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   specimen_ = new SpecimenDesk(bench, timers_);
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
+  spectrum_ = new SpectrumDesk(bench);
   for (Desk* d :
        std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_,
-                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench)})
+                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -102,6 +104,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(docket_, &Docket::kit_wanted, this, [this] { open("kit"); });
   connect(docket_, &Docket::specimen_wanted, this, [this](Id id) { show_specimen(id); });
   connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
+  connect(docket_, &Docket::spectrum_wanted, this, [this](Id id) { open("spectrum", id, -1); });
   connect(bench, &Workbench::message, this, &MainWindow::say);
   connect(bench, &Workbench::units_changed, this, [this] {
     show_units();
@@ -130,7 +133,7 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   top_->set_operator(qs(bench_->book()->operator_name()));
   show_units();
   desk->open(what, detail);
-  docket_->set_place(desk->place(), desk->place() == Docket::Place::series ? what : 0);
+  docket_->set_place(desk->place(), desk->place() == Docket::Place::series || desk->place() == Docket::Place::spectrum ? what : 0);
   top_->set_place(desk->title());
   if (desk->place() == Docket::Place::today) docket_->setFocus();
 }
@@ -198,6 +201,12 @@ void MainWindow::open_find() {
   all.push_back({"Redo", "Ctrl Shift Z", [this] { bench_->undo().redo(); }});
   all.push_back({"Reference values", "materials and species", [this] { show_reference(); }});
   all.push_back({"Kit", "equipment, calibration, benches", [this] { open("kit", 0, 0); }});
+  for (const JobOutline& job : bench_->book()->outline()) {
+    for (const SpectrumRow& s : job.spectra)
+      all.push_back({"Spectrum: " + qs(s.title), qs(job.job.code), [this, id = s.id] { open("spectrum", id, -1); }});
+    if (all.size() < 60)
+      all.push_back({"New spectrum in " + qs(job.job.code + " " + job.job.title), "from weeks of strain", [this, id = job.job.id] { new_spectrum(id); }});
+  }
   all.push_back({"Logbook", "what happened, and its chain", [this] { open("logbook", 0, 0); }});
   all.push_back({"Back the book up…", "a checked copy in a folder", [this] { back_up(); }});
   all.push_back({"Save the book elsewhere…", "and go on there", [this] { save_elsewhere(); }});
@@ -224,6 +233,14 @@ void MainWindow::open_find() {
   find_->open(
       std::move(all), [this](const QString& typed, int most) { return found(typed, most); },
       QRect(std::max(8, f.left() - 120), top_->height() + 4, f.width() + 200, 380));
+}
+
+void MainWindow::new_spectrum(Id job) {
+  const size_t n = bench_->book()->spectra(job).size();
+  const auto id = bench_->book()->add_spectrum(job, "Spectrum " + std::to_string(n + 1));
+  if (!id) return say(qs(id.error().message));
+  bench_->touch_docket();
+  open("spectrum", *id, int(spectrum::ChainStep::raw));
 }
 
 // Jobs and series first, as they are what many specimens share.

@@ -20,6 +20,7 @@ class SignOffStage;
 class SpecimenDesk;
 class StageBar;
 class Desk;
+class SpectrumDesk;
 class TimerBoard;
 class TopBar;
 
@@ -45,6 +46,9 @@ class MainWindow : public QMainWindow {
   StageBar* stage_bar() const;
   Docket* docket() const { return docket_; }
   SeriesPage* series_page() const { return series_; }
+  SpectrumDesk* spectrum_desk() const { return spectrum_; }
+  /// Starts a spectrum in a job and opens its desk.
+  void new_spectrum(Id job);
   ReferencePage* reference_page() const { return reference_; }
   FindBox* find_box() const { return find_; }
   QString message() const;
@@ -72,6 +76,7 @@ class MainWindow : public QMainWindow {
 
   Workbench* bench_;
   TimerBoard* timers_ = nullptr;
+  SpectrumDesk* spectrum_ = nullptr;
   TopBar* top_;
   Docket* docket_;
   FindBox* find_;

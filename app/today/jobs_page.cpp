@@ -106,7 +106,7 @@ void JobsPage::refresh() {
   const auto outline = bench_->book()->outline();
   if (outline.empty()) list_->addWidget(parts::label("No job yet. Begin with its number on the right.", "quiet"));
   size_t fitting = 0;
-  for (const auto& [job, all_series] : outline) {
+  for (const auto& [job, all_series, spectra] : outline) {
     if (!qs(job.code + " " + job.title).contains(filter_->text().trimmed(), Qt::CaseInsensitive)) continue;
     if (++fitting > kShown) continue;
     auto* card = parts::sheet();

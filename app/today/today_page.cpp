@@ -145,7 +145,7 @@ void TodayPage::refresh() {
     return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due);
   });
   size_t open_jobs = 0;
-  for (const auto& [job, all_series] : outline) {
+  for (const auto& [job, all_series, spectra] : outline) {
     int total = 0, done = 0;
     for (const auto& [series, specimens] : all_series) {
       for (const SpecimenRow& s : specimens) {

@@ -34,6 +34,9 @@ std::string to_json(const Spectrum& spectrum, const TestRecord& record);
 
 /// The picture of a step: what is chosen on it is a handle on it.
 std::vector<Figure> figures_of(const Spectrum& spectrum, ChainStep step);
+/// Life (Gassner) figure: largest range against total cycles by Miner, block tests of the record's table "blocks", the
+/// constant-amplitude line beside it, the spectrum's own shape on the stress axis.
+Figure life_figure(const Spectrum& spectrum, const TestRecord& record);
 /// Short words under the name of a step: "low-pass 2 Hz".
 std::string words_of(const Spectrum& spectrum, ChainStep step);
 std::string name_of(ChainStep step);

@@ -1,0 +1,359 @@
+#include "app/spectrum/spectrum_desk.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QInputDialog>
+#include <QPushButton>
+#include <QUndoCommand>
+#include <cmath>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+
+namespace fortitor {
+
+using parts::qs;
+using spectrum::ChainStep;
+
+namespace {
+
+// A change of a spectrum that can be taken back, whatever is in hand by then.
+class SpectrumEdit : public QUndoCommand {
+ public:
+  SpectrumEdit(SpectrumDesk* desk, Id id, QString what, TestRecord before, TestRecord after)
+      : QUndoCommand(what), desk_(desk), id_(id), before_(std::move(before)), after_(std::move(after)) {}
+  void redo() override {
+    if (desk_) desk_->take_back(id_, after_, text());
+  }
+  void undo() override {
+    if (desk_) desk_->take_back(id_, before_, "undo: " + text());
+  }
+
+ private:
+  QPointer<SpectrumDesk> desk_;
+  Id id_;
+  TestRecord before_, after_;
+};
+
+std::vector<const char*> fields_of(int step) {
+  switch (ChainStep(step)) {
+    case ChainStep::raw: return {"specimen.id", "settings.rate", "settings.format", "settings.column", "settings.scale", "settings.sentinel", "settings.spikes"};
+    case ChainStep::level: return {"settings.level", "settings.block"};
+    case ChainStep::smooth: return {"settings.cut"};
+    case ChainStep::turn: return {"settings.gate"};
+    case ChainStep::count: return {"settings.count"};
+    case ChainStep::cut: return {"settings.p", "settings.share", "settings.modulus", "settings.detail", "settings.m", "settings.d"};
+    case ChainStep::chain: return {"settings.levels"};
+    case ChainStep::drive: return {"settings.length", "settings.seed", "settings.area", "settings.thermal.range", "settings.rig.force", "settings.rig.rate", "settings.rig.frequency"};
+  }
+  return {};
+}
+
+}  // namespace
+
+SpectrumDesk::SpectrumDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
+  setObjectName("page");
+  auto* outer = parts::column(this, 0, 8);
+  steps_ = new StepStrip;
+  outer->addWidget(steps_);
+  connect(steps_, &StepStrip::step_wanted, this, &SpectrumDesk::choose_step);
+  full_ = new QWidget;
+  auto* row = new QHBoxLayout(full_);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(12);
+  auto* left = new QWidget;
+  auto* left_column = parts::column(left, 0, 8);
+  build_left(left_column);
+  row->addWidget(left, 1);
+  auto* right = new QWidget;
+  right->setFixedWidth(int(300 * std::min(1.4, theme::scale())));
+  auto* right_column = parts::column(right, 0, 8);
+  build_right(right_column);
+  row->addWidget(right);
+  outer->addWidget(full_, 1);
+  empty_ = new QWidget;
+  auto* empty = parts::column(empty_, 0, 10);
+  auto* sheet = parts::sheet();
+  auto* sheet_column = parts::column(sheet, 24, 10);
+  sheet_column->addStretch();
+  sentence_ = parts::label("", "title");
+  sentence_->setAlignment(Qt::AlignCenter);
+  sheet_column->addWidget(sentence_);
+  auto* hint = parts::label("Samples of 4 or 8 bytes, or a CSV: one file a week. Give the rate first; the files stay where they are.", "quiet");
+  hint->setAlignment(Qt::AlignCenter);
+  sheet_column->addWidget(hint);
+  auto* buttons = new QHBoxLayout;
+  buttons->addStretch();
+  auto* add = parts::button("Add weeks…", "spectrum-add", "primary");
+  auto* made = parts::button("Make three weeks on the stand-in bridge", "spectrum-make");
+  buttons->addWidget(add);
+  buttons->addWidget(made);
+  buttons->addStretch();
+  sheet_column->addLayout(buttons);
+  sheet_column->addStretch();
+  empty->addWidget(sheet, 1);
+  outer->addWidget(empty_, 1);
+  connect(add, &QPushButton::clicked, this, [this] { add_weeks(QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)")); });
+  connect(made, &QPushButton::clicked, this, [this] { make_weeks(168, 20); });
+  connect(bench, &Workbench::units_changed, this, [this] {
+    if (!isVisible() || !now_) return;
+    show_picture();
+    show_ledger();
+  });
+}
+
+void SpectrumDesk::build_left(QVBoxLayout* into) {
+  auto* head = new QHBoxLayout;
+  heading_ = parts::label("", "heading");
+  heading_->setWordWrap(false);
+  head->addWidget(heading_, 1);
+  weeks_ = new QHBoxLayout;
+  weeks_->setSpacing(6);
+  head->addLayout(weeks_);
+  auto* add = parts::button("Add weeks…", "spectrum-more");
+  connect(add, &QPushButton::clicked, this, [this] { add_weeks(QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)")); });
+  head->addWidget(add);
+  into->addLayout(head);
+  auto sheet = [&](QWidget* content, int stretch) {
+    auto* s = parts::sheet();
+    parts::column(s, 4, 0)->addWidget(content, 1);
+    into->addWidget(s, stretch);
+  };
+  week_ = new WeekView;
+  sheet(week_, 3);
+  window_ = new FigureView;
+  window_->setMinimumHeight(120);
+  sheet(window_, 5);
+  picture_ = new FigureView;
+  picture_->setMinimumHeight(170);
+  sheet(picture_, 6);
+  connect(week_, &WeekView::window_moved, this, &SpectrumDesk::show_window);
+  connect(picture_, &FigureView::dragged, this, [this](const Handle& h, double v) { drag(h, v, false); });
+  connect(picture_, &FigureView::released, this, [this](const Handle& h, double v) { drag(h, v, true); });
+  connect(picture_, &FigureView::picked, this, [this](const QString& key) {
+    open_how_ = open_how_ == key ? QString() : key;
+    show_ledger();
+  });
+}
+
+void SpectrumDesk::build_right(QVBoxLayout* into) {
+  auto* choices = parts::sheet();
+  form_place_ = parts::column(choices, 12, 6);
+  into->addWidget(choices);
+  auto* sheet = parts::sheet();
+  auto* column = parts::column(sheet, 12, 6);
+  column->addWidget(parts::label("Ledger", "title"));
+  ledger_ = parts::label("");
+  ledger_->setTextFormat(Qt::RichText);
+  ledger_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
+  ledger_->setAccessibleName("Results of the spectrum");
+  connect(ledger_, &QLabel::linkActivated, this, [this](const QString& key) {
+    open_how_ = open_how_ == key ? QString() : key;
+    picture_->highlight(open_how_.toStdString());
+    show_ledger();
+  });
+  column->addWidget(ledger_);
+  column->addSpacing(4);
+  findings_ = new QVBoxLayout;
+  findings_->setSpacing(6);
+  column->addLayout(findings_);
+  used_ = parts::label("", "hint");
+  column->addWidget(used_);
+  column->addStretch();
+  into->addWidget(parts::scroller(sheet), 1);
+  auto* buttons = new QGridLayout;
+  buttons->setSpacing(6);
+  study_ = parts::button("Block length…", "spectrum-study");
+  study_->setToolTip("Twenty drives at every length: which one repeats the damage of its source.");
+  life_button_ = parts::button("Life", "spectrum-life");
+  life_button_->setCheckable(true);
+  drive_ = parts::button("Drive file…", "spectrum-drive", "primary");
+  report_ = parts::button("Report…", "spectrum-report");
+  buttons->addWidget(study_, 0, 0);
+  buttons->addWidget(life_button_, 0, 1);
+  buttons->addWidget(report_, 1, 0);
+  buttons->addWidget(drive_, 1, 1);
+  into->addLayout(buttons);
+  connect(study_, &QPushButton::clicked, this, &SpectrumDesk::study);
+  connect(life_button_, &QPushButton::toggled, this, [this](bool on) {
+    life_ = on;
+    show_picture();
+  });
+  connect(drive_, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Drive file", qs(record_.specimen_id()) + ".csv", "Drive (*.csv *.drive)", nullptr, QFileDialog::DontConfirmOverwrite);
+    if (path.isEmpty()) return;
+    const auto done = write_drive(path);
+    bench_->say(done ? "Drive saved: " + path : qs(done.error().message));
+  });
+  connect(report_, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Spectrum report", qs(record_.specimen_id()) + ".pdf", "Report (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
+    if (path.isEmpty()) return;
+    const auto done = write_report(path);
+    bench_->say(done ? "Report saved: " + path : qs(done.error().message));
+  });
+}
+
+QString SpectrumDesk::title() const {
+  return job_ + (job_.isEmpty() ? "" : "  ›  ") + "Spectrum";
+}
+
+QString SpectrumDesk::obstacle(Id what) const {
+  return what > 0 && bench_->book()->spectrum(what) ? QString() : QString("The book has no such spectrum.");
+}
+
+void SpectrumDesk::open(Id id, int step) {
+  if (step >= 0 && step < spectrum::kSteps) step_ = step;
+  const bool other = id != id_;
+  id_ = id;
+  const auto row = bench_->book()->spectrum(id);
+  job_.clear();
+  for (const JobRow& j : bench_->book()->jobs())
+    if (row && j.id == row->job) job_ = qs(j.code + " " + j.title);
+  const auto record = bench_->book()->spectrum_record(id);
+  if (!record) return bench_->say(qs(record.error().message));
+  if (other) {
+    now_.reset();
+    evaluation_ = {};
+    week_at_ = 0;
+    overviews_.clear();
+    open_how_.clear();
+  }
+  record_ = shown_ = *record;
+  steps_->choose(step_);
+  rebuild_form();
+  show_empty();
+  // What was drawn before is there at once; the numbers come when the weeks are read.
+  if (const auto settings = spectrum::settings_of(resolved(record_)); settings && overviews_.empty())
+    for (const fatigue::SignalSpec& w : settings->weeks) {
+      const auto kept = overview::find(qs(bench_->book()->path()), w);
+      overviews_.push_back(kept ? std::make_shared<const overview::Kept>(*kept) : nullptr);
+    }
+  show_week(week_at_);
+  show_picture();
+  show_ledger();
+  if (!record_.run.rows("sources").empty()) compute(false);
+}
+
+void SpectrumDesk::leave() {
+  if (!task_) return;
+  bench_->tasks().cancel(task_);  // it is computed again when the desk is opened again
+  task_.reset();
+}
+
+void SpectrumDesk::rebuild_form() {
+  parts::clear(form_place_);
+  auto* title = parts::label(qs(spectrum::name_of(ChainStep(step_))), "title");
+  form_place_->addWidget(title);
+  form_ = new FieldForm(this);
+  std::vector<const FieldSpec*> fields;
+  for (const char* path : fields_of(step_)) fields.push_back(spectrum::schema().field(path));
+  form_->show_fields(fields, 2);
+  form_place_->addWidget(form_);
+}
+
+void SpectrumDesk::show_empty() {
+  const bool none = record_.run.rows("sources").empty();
+  empty_->setVisible(none);
+  full_->setVisible(!none);
+  heading_->setText(qs(record_.specimen_id()));
+  sentence_->setText("“" + qs(record_.specimen_id()) + "” has no weeks yet");
+}
+
+void SpectrumDesk::choose_step(int step) {
+  step_ = std::clamp(step, 0, spectrum::kSteps - 1);
+  life_button_->setChecked(false);
+  steps_->choose(step_);
+  rebuild_form();
+  show_picture();
+}
+
+void SpectrumDesk::add_weeks(const QStringList& files) {
+  if (files.isEmpty()) return;
+  if (!record_.fields.number("settings.rate"))
+    for (const QString& f : files)
+      if (!f.endsWith(".csv", Qt::CaseInsensitive)) {
+        bool ok = false;
+        const double rate = QInputDialog::getDouble(this, "Rate", "Samples a second of these files", 300, 0.01, 1e5, 2, &ok);
+        if (!ok) return;
+        record_.fields.set("settings.rate", reading_of(parse_quantity(QString::number(rate, 'g', 10).toStdString() + " Hz", Dimension::frequency).value()));
+        break;
+      }
+  edit(QString::number(files.size()) + (files.size() == 1 ? " week added" : " weeks added"), [&](TestRecord& r) {
+    if (const FieldValue* rate = record_.fields.find("settings.rate")) r.fields.set("settings.rate", *rate);
+    Rows& rows = r.run.tables["sources"];
+    double week = 0;
+    for (const Row& row : rows) week = std::max(week, row.number("week").value_or(0));
+    for (const QString& f : files) {
+      Row row;
+      row.cells.set("file", f.toStdString());
+      row.cells.set("week", ++week);
+      row.cells.set("name", "week " + std::to_string(int(week)));
+      rows.push_back(row);
+    }
+  });
+}
+
+void SpectrumDesk::study() {
+  if (!now_) return;
+  choose_step(int(ChainStep::drive));
+  compute(false, true);
+}
+
+void SpectrumDesk::edit(const QString& what, const std::function<void(TestRecord&)>& change) {
+  TestRecord after = record_;
+  change(after);
+  if (bench_->book()->read_only()) return bench_->say("The book is read only: nothing of the spectrum can be changed.");
+  bench_->undo().push(new SpectrumEdit(this, id_, what, record_, after));
+}
+
+void SpectrumDesk::take_back(Id id, const TestRecord& record, const QString& what) {
+  const auto saved = bench_->book()->save_spectrum(id, record, {}, ("spectrum: " + what).toStdString());
+  if (!saved) return bench_->say(qs(saved.error().message));
+  bench_->say("");
+  if (id != id_) return;
+  record_ = shown_ = record;
+  if (form_ != nullptr) form_->refresh();
+  show_empty();
+  compute(false);
+}
+
+Outcome<TestRecord> SpectrumDesk::dragged(const Handle& handle, double value) const {
+  TestRecord r = record_;
+  const FieldSpec* field = spectrum::schema().field(handle.setting);
+  if (field == nullptr) return InputError{"There is nothing to drag.", {}};
+  if (handle.setting == "settings.share") {
+    const double range = now_ ? now_->together.range_p * 1e-6 : 0;
+    if (!(range > 0)) return InputError{"There is no range to cut from.", {}};
+    r.fields.set(handle.setting, std::round(1000 * std::clamp(value / range, 0.0, 0.95)) / 1000);
+    return r;
+  }
+  if (field->kind == FieldKind::number) {
+    r.fields.set(handle.setting, std::stod(significant(std::clamp(value, 1e-6, 0.5), 2)));
+    return r;
+  }
+  const double least = handle.setting == "settings.cut" ? 0.01 : 1e-9;
+  const std::string typed = typed_value(std::max(value, least), field->dimension, UnitSet::si, 3);
+  const auto q = parse_quantity(typed, field->dimension);
+  if (!q) return q.error();
+  r.fields.set(handle.setting, reading_of(*q));
+  return r;
+}
+
+// While it is dragged nothing is kept: the newest place wins. Let go, it is one edit.
+void SpectrumDesk::drag(const Handle& handle, double value, bool keep) {
+  const auto record = dragged(handle, value);
+  if (!record) return bench_->say(qs(record.error().message));
+  if (keep) return edit("dragged: " + qs(handle.label), [&](TestRecord& r) { r = *record; });
+  shown_ = *record;
+  compute(true);
+}
+
+void SpectrumDesk::answer(const Finding& finding, const Remedy& remedy, const QString& reason) {
+  edit("answered " + qs(finding.code), [&](TestRecord& r) {
+    for (const auto& [path, typed] : remedy.settings) r.fields.set(path, typed);
+    std::erase_if(r.answers, [&](const Answer& a) { return a.code == finding.code; });
+    if (remedy.settings.empty()) r.answers.push_back({finding.code, remedy.id, reason.toStdString(), bench_->book()->operator_name(), utc_now()});
+  });
+}
+
+}  // namespace fortitor
