@@ -34,7 +34,7 @@ void whole_day(benchmark::State& state) {
   const Settings s = of_day();
   for (auto _ : state) {
     Spectrum now;
-    if (!compute(now, s, {.until = ChainStep::cut, .keep_extremes = false})) state.SkipWithError("not computed");
+    if (!compute(now, s, {.until = ChainStep::cut, .losses = false, .keep_extremes = false})) state.SkipWithError("not computed");
   }
   state.SetItemsProcessed(state.iterations() * 24 * 3600 * 300);
 }

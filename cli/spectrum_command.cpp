@@ -75,6 +75,7 @@ int spectrum(const SpectrumOptions& o) {
   options.until = drive || o.study ? spectrum::ChainStep::drive : spectrum::ChainStep::cut;
   options.study = o.study;
   options.keep_extremes = false;
+  options.losses = false;
   if (const auto done = spectrum::compute(s, *settings, options); !done) return bad_input(done.error().message);
   if (drive) {
     const double area = r.fields.number("settings.area").value_or(0);

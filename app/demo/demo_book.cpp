@@ -182,7 +182,8 @@ Outcome<Done> add_spectrum(Book& book, Id job, const Json& s) {
     row.cells.set("name", "week " + std::to_string(week));
     record->run.tables["sources"].push_back(row);
   }
-  for (const auto& [path, typed] : s.value("settings", Json::object()).items()) {
+  const Json settings = s.value("settings", Json::object());
+  for (const auto& [path, typed] : settings.items()) {
     const FieldSpec* field = spectrum::schema().field(path);
     if (field == nullptr) return InputError{"there is no field " + path, {}};
     if (typed.is_number()) {

@@ -13,6 +13,7 @@
 #include "app/kit/kit_page.h"
 #include "app/ledger/ledger.h"
 #include "app/series/series_page.h"
+#include "app/spectrum/spectrum_desk.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
 #include "core/methods/method.h"
@@ -86,6 +87,28 @@ Id find_specimen(const Book& book, const std::string& wanted) {
 
 namespace {
 
+// The first spectrum of the book at a step, computed.
+void open_spectrum(MainWindow& window, int step) {
+  SpectrumDesk* desk = window.spectrum_desk();
+  for (const JobOutline& job : window.bench().book()->outline()) {
+    if (job.spectra.empty()) continue;
+    window.open("spectrum", job.spectra.front().id, std::min(step, spectrum::kSteps - 1));
+    if (!desk->computed() || desk->computing()) wait_for(desk, &SpectrumDesk::computed_now, 60000);
+    if (!desk->computed()) return;
+    // A window with lorries in it: around the largest swing of the first hours of day.
+    const spectrum::Week& w = desk->computed()->weeks.front();
+    const uint64_t from = uint64_t(3.4 * 86400 * w.signal->rate()), to = from + uint64_t(3600 * w.signal->rate());
+    uint64_t best = from;
+    double most = 0;
+    for (size_t i = 1; i < w.turning.size(); ++i)
+      if (w.turning[i].at > from && w.turning[i].at < to && std::abs(w.turning[i].value - w.turning[i - 1].value) > most)
+        most = std::abs(w.turning[i].value - w.turning[i - 1].value), best = w.turning[i].at;
+    if (desk->drawing()) wait_for(desk, &SpectrumDesk::drawn, 10000);
+    desk->week()->set_window(double(best) / w.signal->rate() - 14, 30);
+    return;
+  }
+}
+
 // Keys at the call-out sheet: s Space, e Enter, < and > the arrows with Shift.
 void work(MainWindow& window, const QString& keys) {
   QLineEdit* entry = window.run_stage()->call_out()->entry();
@@ -117,6 +140,12 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       window.findChild<KitPage*>()->begin(part[0].toStdString());
     } else if (part.value(1) == "common") {
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
+    } else if (part.value(1) == "spectrum") {  // STEP:spectrum, or life:spectrum
+      open_spectrum(window, part[0] == "life" ? 7 : part[0].toInt());
+      if (part[0] == "life")
+        for (auto* b : window.findChildren<QPushButton*>())
+          if (b->property("key").toString() == "spectrum-life") b->click();
+      wait_for(window.spectrum_desk(), &SpectrumDesk::drawn, 10000);
     } else if (part.value(1) == "series") {
       window.show_series(bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
       wait_for(window.series_page(), &SeriesPage::shown, 5000);
@@ -133,8 +162,6 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   if (!only.isEmpty()) return camera.failed() ? 1 : 0;
   window.show_today();
   camera.shoot("today");
-  go("HB-05", Stage::prepare);
-  camera.shoot("prepare");
   go("HB-03", Stage::measure);
   camera.shoot("measure");
   go("HB-03", Stage::set_up);
@@ -169,6 +196,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("impact");
   go("RC-N1", Stage::evaluate);
   camera.shoot("proof");
+  open_spectrum(window, int(spectrum::ChainStep::cut));
+  camera.shoot("spectrum");
   window.open("logbook");
   camera.shoot("logbook");
   go("PN-03", Stage::run);

@@ -147,6 +147,7 @@ void SpectrumDesk::build_right(QVBoxLayout* into) {
   ledger_->setTextFormat(Qt::RichText);
   ledger_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
   ledger_->setAccessibleName("Results of the spectrum");
+  ledger_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   connect(ledger_, &QLabel::linkActivated, this, [this](const QString& key) {
     open_how_ = open_how_ == key ? QString() : key;
     picture_->highlight(open_how_.toStdString());
@@ -248,6 +249,13 @@ void SpectrumDesk::rebuild_form() {
   std::vector<const FieldSpec*> fields;
   for (const char* path : fields_of(step_)) fields.push_back(spectrum::schema().field(path));
   form_->show_fields(fields, 2);
+  // An empty field says what holds without it.
+  static const std::map<QString, QString> usual = {{"settings.block", "1 h"}, {"settings.cut", "2 Hz"}, {"settings.gate", "0.5 µε"}, {"settings.p", "0.002"},
+                                                   {"settings.share", "0.25"}, {"settings.modulus", "210 GPa"}, {"settings.detail", "71 MPa"}, {"settings.m", "3"},
+                                                   {"settings.d", "1"}, {"settings.levels", "64"}, {"settings.length", "100000"}, {"settings.seed", "1"},
+                                                   {"settings.scale", "1"}, {"settings.column", "the last"}, {"settings.thermal.range", "none"}};
+  for (auto* line : form_->findChildren<QLineEdit*>())
+    if (const auto it = usual.find(line->property("key").toString()); it != usual.end()) line->setPlaceholderText(it->second);
   form_place_->addWidget(form_);
 }
 

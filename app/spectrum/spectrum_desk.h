@@ -39,6 +39,7 @@ class SpectrumDesk : public Desk, public FieldHost {
   SpectrumPtr computed() const { return now_; }
   const Evaluation& evaluation() const { return evaluation_; }
   bool computing() const { return task_ != nullptr; }
+  bool drawing() const { return drawing_ != nullptr; }
   /// Adds files, each a week of its own.
   void add_weeks(const QStringList& files);
   /// Writes three weeks of the stand-in bridge beside the book and takes them in.
@@ -57,6 +58,8 @@ class SpectrumDesk : public Desk, public FieldHost {
  signals:
   /// Everything that was asked for is computed.
   void computed_now();
+  /// The picture of the step is there.
+  void drawn();
 
  private:
   void build_left(QVBoxLayout* into);
@@ -83,7 +86,7 @@ class SpectrumDesk : public Desk, public FieldHost {
   TestRecord record_, shown_;  ///< kept; with the hand that drags
   SpectrumPtr now_;
   Evaluation evaluation_;
-  TaskPtr task_;
+  TaskPtr task_, drawing_;
   quint64 ticket_ = 0;
   int step_ = int(spectrum::ChainStep::cut), week_at_ = 0;
   bool life_ = false;

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "app/spectrum/spectrum_desk.h"
+#include "app/theme/flow.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
@@ -72,7 +73,12 @@ void SpectrumDesk::show_window() {
   rings.kind = Trace::Kind::points;
   rings.tone = 2;
   const double gate = std::isfinite(w.omission_level) ? w.omission_level : now_->settings.gate;
-  for (const fatigue::Extreme& e : fatigue::turning_points(w.turning, gate)) {
+  // Only what lies near the window: sliding must not wait for the week.
+  constexpr std::ptrdiff_t kAround = 400;
+  const auto before = [](const fatigue::Extreme& e, uint64_t at) { return e.at < at; };
+  const auto first = std::lower_bound(w.turning.begin(), w.turning.end(), from, before), last = std::lower_bound(first, w.turning.end(), from + n, before);
+  const std::vector<fatigue::Extreme> near(first - std::min(kAround, first - w.turning.begin()), last + std::min(kAround, w.turning.end() - last));
+  for (const fatigue::Extreme& e : fatigue::turning_points(near, gate)) {
     if (e.at < from || e.at >= from + n) continue;
     rings.x.push_back(double(e.at - from) / rate);
     rings.y.push_back(e.value * 1e-6);
@@ -85,15 +91,32 @@ void SpectrumDesk::show_window() {
   window_->show_figure(f, bench_->units());
 }
 
+// Pictures are drawn up beside the window: a week has millions of cycles. What is there stays until the new one is.
 void SpectrumDesk::show_picture() {
   if (!now_) return picture_->show_nothing(task_ ? "The weeks are being read." : "Pictures come with the numbers.");
-  const auto figures = life_ ? std::vector<Figure>{spectrum::life_figure(*now_, record_)} : figures_of(*now_, ChainStep(step_));
-  if (figures.empty() || figures.front().empty()) return picture_->show_nothing("Nothing is left to draw at this step.");
-  picture_->show_figure(figures.front(), bench_->units());
-  picture_->highlight(open_how_.toStdString());
   const bool driven = !now_->drive.values.empty();
   drive_->setEnabled(driven);
   study_->setEnabled(driven);
+  if (drawing_) bench_->tasks().cancel(drawing_);
+  const auto figure = std::make_shared<Figure>();
+  const SpectrumPtr of = now_;
+  drawing_ = bench_->tasks().run(
+      "Drawing", this,
+      [=, life = life_, step = step_, record = record_](Task&) {
+        if (life) {
+          *figure = spectrum::life_figure(*of, record);
+          return;
+        }
+        auto figures = figures_of(*of, ChainStep(step));
+        if (!figures.empty()) *figure = std::move(figures.front());
+      },
+      [=, this] {
+        drawing_.reset();
+        if (figure->empty()) return picture_->show_nothing("Nothing is left to draw at this step.");
+        picture_->show_figure(*figure, bench_->units());
+        picture_->highlight(open_how_.toStdString());
+        emit drawn();
+      });
 }
 
 void SpectrumDesk::show_ledger() {
@@ -144,9 +167,7 @@ void SpectrumDesk::show_findings() {
     if (f.answer) findings_->addWidget(parts::label("Answered: “" + qs(f.answer->reason) + "” (" + qs(f.answer->by) + ")", "hint"));
     if (!open) continue;
     auto* row = new QWidget;
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(6);
+    auto* layout = new FlowLayout(6, row);
     for (const Remedy& r : f.remedies) {
       auto* b = parts::button(qs(r.label), qs("spectrum-remedy:" + f.code + ":" + r.id));
       connect(b, &QPushButton::clicked, this, [this, f, r] {
@@ -157,7 +178,6 @@ void SpectrumDesk::show_findings() {
       });
       layout->addWidget(b);
     }
-    layout->addStretch();
     findings_->addWidget(row);
   }
 }

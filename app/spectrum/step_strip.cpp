@@ -21,8 +21,7 @@ class StepCard : public QPushButton {
     setText(qs(spectrum::name_of(spectrum::ChainStep(step))));
     setAccessibleName(text());
     setProperty("key", "step-" + text());
-    setMinimumHeight(int(56 * std::min(1.6, theme::scale())));
-    setStyleSheet("QPushButton{border:0;padding:0;min-width:40px}");
+    setStyleSheet(QString("QPushButton{border:0;padding:0;min-width:40px;min-height:%1px}").arg(int(54 * std::min(1.6, theme::scale()))));
     setCursor(Qt::PointingHandCursor);
   }
   void set_words(const QString& words, bool done) {

@@ -24,6 +24,21 @@ void WeekView::show_week(std::shared_ptr<const overview::Kept> week, const QStri
   const double before = seconds();
   week_ = std::move(week);
   caption_ = caption;
+  if (week_) {
+    std::vector<float> low, high;
+    for (size_t i = 0; i < week_->overview.least.size(); ++i)
+      if (week_->overview.least[i] <= week_->overview.largest[i]) low.push_back(week_->overview.least[i]), high.push_back(week_->overview.largest[i]);
+    if (!low.empty()) {
+      const size_t out = low.size() / 2000;
+      std::nth_element(low.begin(), low.begin() + std::ptrdiff_t(out), low.end());
+      std::nth_element(high.begin(), high.end() - 1 - std::ptrdiff_t(out), high.end());
+      low_ = low[out];
+      high_ = high[high.size() - 1 - out];
+      const float room = 0.25f * (high_ - low_) + 1e-6f;
+      low_ -= room;
+      high_ += room;
+    }
+  }
   if (seconds() != before) {
     shown_from_ = 0;
     shown_length_ = std::max(1.0, seconds());
@@ -100,11 +115,7 @@ void WeekView::paintEvent(QPaintEvent*) {
   if (!week_ || week_->overview.least.empty()) return;
   const fatigue::Overview& o = week_->overview;
   const double per = double(o.per) / week_->rate;  // s an entry stands for
-  float low = HUGE_VALF, high = -HUGE_VALF;
-  const size_t first = size_t(std::max(0.0, shown_from_ / per)), last = std::min(o.least.size(), size_t(std::ceil((shown_from_ + shown_length_) / per)));
-  for (size_t i = first; i < last; ++i)
-    if (o.least[i] <= o.largest[i]) low = std::min(low, o.least[i]), high = std::max(high, o.largest[i]);
-  if (!(high >= low)) low = 0, high = 1;
+  const float low = low_, high = high_;
   const double span = std::max(1e-6, double(high) - double(low));
   auto y = [&](double v) { return a.bottom() - (v - double(low)) / span * a.height(); };
   // Days, or hours when one looks closer.
@@ -128,7 +139,16 @@ void WeekView::paintEvent(QPaintEvent*) {
     float least = HUGE_VALF, largest = -HUGE_VALF;
     for (size_t i = from; i < std::min(to, o.least.size()); ++i)
       if (o.least[i] <= o.largest[i]) least = std::min(least, o.least[i]), largest = std::max(largest, o.largest[i]);
-    if (largest >= least) p.drawLine(QPointF(a.left() + c, y(double(least))), QPointF(a.left() + c, y(double(largest)) - 1));
+    if (largest < least) continue;
+    p.drawLine(QPointF(a.left() + c, y(double(std::clamp(least, low, high)))), QPointF(a.left() + c, y(double(std::clamp(largest, low, high))) - 1));
+    for (const bool up : {true, false}) {
+      if (up ? largest <= high : least >= low) continue;
+      // It goes on beyond the paper: a tick in another colour says so.
+      p.setPen(QPen(theme::temper(2), 2));
+      const double edge = up ? a.top() : a.bottom();
+      p.drawLine(QPointF(a.left() + c, edge), QPointF(a.left() + c, edge + (up ? 8 : -8)));
+      p.setPen(QPen(theme::temper(5), 1));
+    }
   }
   // The window.
   const double x = a.left() + (from_ - shown_from_) / shown_length_ * a.width(), w = std::max(3.0, length_ / shown_length_ * a.width());

@@ -41,6 +41,7 @@ class WeekView : public QWidget {
   std::shared_ptr<const overview::Kept> week_;
   QString caption_;
   double from_ = 0, length_ = 20, shown_from_ = 0, shown_length_ = 1, grip_ = 0;
+  float low_ = 0, high_ = 1;  ///< of nearly everything: a spike must not flatten the week
 };
 
 }  // namespace fortitor

@@ -67,4 +67,8 @@ Outcome<Piece> look_at(const Signal& signal, const Drift& drift, double cut, uin
 /// without swings or without a filter.
 Outcome<double> peak_loss(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning);
 
+/// The same swings under other cuts (Hz): what each would take off them.
+Outcome<std::vector<double>> peak_losses(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning,
+                                         const std::vector<double>& others, Workers workers = {});
+
 }  // namespace fortitor::fatigue

@@ -213,38 +213,100 @@ Outcome<Piece> look_at(const Signal& signal, const Drift& drift, double cut, uin
   return p;
 }
 
-Outcome<double> peak_loss(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning) {
-  if (turning.size() < 2 || !(cut > 0) || cut >= signal.rate() / 2) return double(NAN);
+namespace {
+
+// The hundred largest swings, the largest first: indices of their first turning points.
+std::vector<size_t> largest_swings(const std::vector<Extreme>& turning) {
   std::vector<size_t> order(turning.size() - 1);
   for (size_t i = 0; i < order.size(); ++i) order[i] = i;
   const size_t wanted = std::min<size_t>(100, order.size());
   auto swing = [&](size_t i) { return std::abs(turning[i + 1].value - turning[i].value); };
   std::partial_sort(order.begin(), order.begin() + std::ptrdiff_t(wanted), order.end(), [&](size_t a, size_t b) { return swing(a) > swing(b); });
-  const size_t reach = size_t(std::max(1.0, signal.rate() / cut / 4)), over = std::max<size_t>(1, size_t(signal.rate() / cut / 16));
+  order.resize(wanted);
+  return order;
+}
+
+// How far around a turning point its peak is looked for, and over how many samples the levelled signal is averaged.
+struct Reach {
+  size_t around, over;
+};
+Reach reach_of(double rate, double cut) {
+  return {size_t(std::max(1.0, rate / cut / 4)), std::max<size_t>(1, size_t(rate / cut / 16))};
+}
+
+// Levelled extreme near a turning point.
+Outcome<double> levelled_peak(const Signal& signal, const Drift& drift, const Reach& r, const Extreme& e, bool top) {
+  const uint64_t from = e.at > r.around + r.over ? e.at - r.around - r.over : 0;
+  std::vector<double> x(std::min<size_t>(2 * (r.around + r.over) + 1, signal.size() - from));
+  if (const auto got = signal.read(from, x.size(), x.data()); !got) return got.error();
+  drift.take_off(x.data(), x.size(), from);
+  double best = NAN;
+  for (size_t j = 0; j + r.over <= x.size(); ++j) {
+    double mean = 0;
+    for (size_t m = 0; m < r.over; ++m) mean += x[j + m];
+    mean /= double(r.over);
+    if (std::isfinite(mean) && (!(best == best) || (top ? mean > best : mean < best))) best = mean;
+  }
+  return std::isfinite(best) ? best : e.value;
+}
+
+}  // namespace
+
+Outcome<double> peak_loss(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning) {
+  if (turning.size() < 2 || !(cut > 0) || cut >= signal.rate() / 2) return double(NAN);
+  const Reach reach = reach_of(signal.rate(), cut);
+  const std::vector<size_t> swings = largest_swings(turning);
   double loss = 0;
-  for (size_t k = 0; k < wanted; ++k) {
-    const size_t i = order[k];
-    double ends[2];
-    for (size_t side = 0; side < 2; ++side) {
-      const Extreme& e = turning[i + side];
-      const bool top = e.value > turning[i + 1 - side].value;
-      const uint64_t from = e.at > reach + over ? e.at - reach - over : 0;
-      std::vector<double> x(std::min<size_t>(2 * (reach + over) + 1, signal.size() - from));
-      if (const auto got = signal.read(from, x.size(), x.data()); !got) return got.error();
-      drift.take_off(x.data(), x.size(), from);
-      double best = NAN;
-      for (size_t j = 0; j + over <= x.size(); ++j) {
-        double mean = 0;
-        for (size_t m = 0; m < over; ++m) mean += x[j + m];
-        mean /= double(over);
-        if (std::isfinite(mean) && (!(best == best) || (top ? mean > best : mean < best))) best = mean;
-      }
-      ends[side] = std::isfinite(best) ? best : e.value;
-    }
-    const double was = std::abs(ends[1] - ends[0]);
-    if (was > 0) loss += (was - swing(i)) / was / double(wanted);
+  for (size_t i : swings) {
+    const bool up = turning[i + 1].value > turning[i].value;
+    const auto a = levelled_peak(signal, drift, reach, turning[i], !up), b = levelled_peak(signal, drift, reach, turning[i + 1], up);
+    if (!a) return a.error();
+    if (!b) return b.error();
+    const double was = std::abs(*b - *a);
+    if (was > 0) loss += (was - std::abs(turning[i + 1].value - turning[i].value)) / was / double(swings.size());
   }
   return std::max(0.0, loss);
+}
+
+Outcome<std::vector<double>> peak_losses(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning, const std::vector<double>& others,
+                                         Workers workers) {
+  std::vector<double> out(others.size());
+  if (turning.size() < 2 || !(cut > 0) || cut >= signal.rate() / 2) return out;
+  const Reach reach = reach_of(signal.rate(), cut);
+  const std::vector<size_t> swings = largest_swings(turning);
+  std::vector<std::vector<double>> each(swings.size(), std::vector<double>(others.size()));
+  const auto done = in_parallel(swings.size(), workers.threads, {}, [&](size_t k) -> Outcome<Done> {
+    const size_t i = swings[k];
+    const bool up = turning[i + 1].value > turning[i].value;
+    double was[2], is[2];
+    for (size_t side = 0; side < 2; ++side) {
+      const auto peak = levelled_peak(signal, drift, reach, turning[i + side], (side == 1) == up);
+      if (!peak) return peak.error();
+      was[side] = *peak;
+    }
+    for (size_t f = 0; f < others.size(); ++f) {
+      for (size_t side = 0; side < 2; ++side) {
+        const Extreme& e = turning[i + side];
+        const uint64_t from = e.at > reach.around ? e.at - reach.around : 0;
+        const auto look = look_at(signal, drift, others[f], from, 2 * reach.around + 1);
+        if (!look) return look.error();
+        const bool top = (side == 1) == up;
+        double best = NAN;
+        for (double v : look->smooth)
+          if (std::isfinite(v) && (!(best == best) || (top ? v > best : v < best))) best = v;
+        is[side] = std::isfinite(best) ? best : e.value;
+      }
+      const double before = std::abs(was[1] - was[0]);
+      if (before > 0) each[k][f] = (before - std::abs(is[1] - is[0])) / before;
+    }
+    return Done{};
+  });
+  if (!done) return done.error();
+  for (size_t f = 0; f < others.size(); ++f) {
+    for (const auto& one : each) out[f] += one[f] / double(each.size());
+    out[f] = std::max(0.0, out[f]);
+  }
+  return out;
 }
 
 }  // namespace fortitor::fatigue

@@ -240,6 +240,15 @@ Outcome<Done> compute(Spectrum& now, const Settings& settings, const ComputeOpti
       auto loss = fatigue::peak_loss(*w.signal, w.drift, s.cut, w.turning);
       if (!loss) return failed(loss.error());
       w.peak_loss = *loss;
+      w.losses.clear();
+      if (options.losses && std::isfinite(w.peak_loss)) {
+        std::vector<double> cuts;
+        for (int step = -4; step <= 6; ++step)
+          if (const double f = s.cut * std::pow(2, step / 2.0); f < w.signal->rate() * 0.45) cuts.push_back(f);
+        const auto losses = fatigue::peak_losses(*w.signal, w.drift, s.cut, w.turning, cuts, options.workers);
+        if (!losses) return failed(losses.error());
+        for (size_t i = 0; i < cuts.size(); ++i) w.losses.emplace_back(cuts[i], (*losses)[i]);
+      }
     }
     if (from <= int(ChainStep::count)) count_week(w, s);
   }

@@ -57,6 +57,7 @@ struct Week {
   std::vector<double> ranges;  ///< ascending, µε; each counts `weight`
   double weight = 1;           ///< 0.5 in the three-point school
   double peak_loss = 0;        ///< NaN without a filter
+  std::vector<std::pair<double, double>> losses;  ///< cut in Hz, what it would take off the same swings
   double upward = 0;           ///< crossings of the mean by the turning points
   double irregularity = 0;
   // After the cut:
@@ -98,6 +99,7 @@ struct Spectrum {
 struct ComputeOptions {
   ChainStep until = ChainStep::drive;
   bool study = false;          ///< block length study (a second or two)
+  bool losses = true;          ///< of other cuts too, for the picture
   bool keep_extremes = true;   ///< false: smoothing is done again when the gate changes, memory is saved
   fatigue::Workers workers = {};
 };

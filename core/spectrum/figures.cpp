@@ -162,41 +162,9 @@ Figure smooth_figure(const Spectrum& s) {
   double most = 0;
   for (size_t k = 0; k < s.weeks.size(); ++k) {
     const Week& w = s.weeks[k];
-    if (w.turning.size() < 2) continue;
+    if (w.losses.empty()) continue;
     Trace t = line(s.weeks.size() > 1 ? w.name : "", int((k * 3 + 5) % 7), kDashes[k % 4]);
-    // The hundred swings again, each under other cuts: a few windows, not the week.
-    std::vector<size_t> order(w.turning.size() - 1);
-    for (size_t i = 0; i < order.size(); ++i) order[i] = i;
-    const size_t n = std::min<size_t>(40, order.size());
-    auto swing = [&](size_t i) { return std::abs(w.turning[i + 1].value - w.turning[i].value); };
-    std::partial_sort(order.begin(), order.begin() + std::ptrdiff_t(n), order.end(), [&](size_t a, size_t b) { return swing(a) > swing(b); });
-    const double rate = w.signal->rate(), base = s.settings.cut > 0 && s.settings.cut < rate / 2 ? s.settings.cut : rate / 8;
-    std::vector<std::pair<double, double>> loss;
-    for (double f = base / 4; f <= base * 8.01 && f < rate * 0.45; f *= std::sqrt(2.0)) {
-      double sum = 0, was = 0;
-      for (size_t k2 = 0; k2 < n; ++k2) {
-        const auto &a = w.turning[order[k2]], &b = w.turning[order[k2] + 1];
-        const size_t reach = size_t(std::max(2.0, rate / base / 4)), over = std::max<size_t>(1, size_t(rate / base / 16));
-        const uint64_t from = a.at > reach ? a.at - reach : 0;
-        const size_t count = size_t(b.at - from) + reach + 1;
-        if (count > 200000) continue;
-        const auto look = fatigue::look_at(*w.signal, w.drift, f, from, count);
-        if (!look || look->smooth.size() <= over) continue;
-        double low = HUGE_VAL, high = -HUGE_VAL, least = HUGE_VAL, largest = -HUGE_VAL;
-        for (size_t i = 0; i + over <= look->smooth.size(); ++i) {
-          low = std::min(low, look->smooth[i]);
-          high = std::max(high, look->smooth[i]);
-          double mean = 0;
-          for (size_t m = 0; m < over; ++m) mean += look->levelled[i + m] / double(over);
-          if (std::isfinite(mean)) least = std::min(least, mean), largest = std::max(largest, mean);
-        }
-        if (!(largest > least) || !(high > low)) continue;
-        sum += std::max(0.0, 1 - (high - low) / (largest - least));
-        was += 1;
-      }
-      if (was > 0) loss.push_back({f, sum / was});
-    }
-    for (const auto& [f, l] : loss) {
+    for (const auto& [f, l] : w.losses) {
       t.x.push_back(f);
       t.y.push_back(l);
       most = std::max(most, l);
@@ -248,7 +216,7 @@ Panel histogram(const Spectrum& s) {
   const Week& t = s.together;
   if (t.ranges.empty()) return p;
   const int n = 40;
-  const double width = t.ranges.back() / n;
+  const double width = std::min(t.ranges.back(), std::isfinite(t.range_p) ? 4 * t.range_p : HUGE_VAL) / n;
   std::vector<double> cycles(n), damage(n);
   const LifeLine life{s.settings.category, s.settings.m};
   double all = 0;
@@ -277,8 +245,10 @@ Panel histogram(const Spectrum& s) {
   p.caption = "pale: cycles; dark: the damage they do";
   p.traces = {c, d};
   const double cut = t.omission_level * kMicro;
-  p.marks.push_back(level(true, cut, "cut", "omission_level", Mark::Tone::main));
+  p.marks.push_back(level(true, cut, "", "omission_level", Mark::Tone::main));
   p.handles.push_back(handle("settings.share", true, {cut, most * 0.8}, D::microstrain, "cut"));
+  p.x.from = 0;
+  if (std::isfinite(t.range_p)) p.x.to = std::min(t.ranges.back(), 4 * t.range_p) * kMicro;  // a spike must not hide what matters
   return p;
 }
 
@@ -300,21 +270,19 @@ Figure cut_figure(const Spectrum& s) {
 Figure chain_figure(const Spectrum& s) {
   Panel p;
   p.name = "Chain";
-  p.caption = "how often a turning point at one level is followed by one at another; darker: more often";
+  p.caption = "how often a turning point at one level is followed by one at another: straw seldom, violet often";
   p.x = {"to", D::microstrain};
   p.y = {"from", D::microstrain};
   p.x.with_zero = p.y.with_zero = false;
-  p.equal_aspect = true;
   const fatigue::Levels& l = s.sum.levels;
   const double most = s.sum.counts.empty() ? 0 : *std::max_element(s.sum.counts.begin(), s.sum.counts.end());
   // Five shades by the logarithm of the count.
-  const int tones[] = {6, 6, 5, 4, 3};
+  const int tones[] = {0, 1, 2, 3, 4};
   for (int shade = 0; shade < 5; ++shade) {
     Trace t;
     t.kind = Trace::Kind::points;
     t.marker = Marker::square;
     t.tone = tones[shade];
-    t.pale = shade == 0;
     for (int i = 0; i < l.n; ++i)
       for (int j = 0; j < l.n; ++j) {
         const double n = s.sum.at(i, j);
@@ -393,7 +361,7 @@ Figure life_figure(const Spectrum& s, const TestRecord& record) {
   std::map<double, double> classes;  // share of the largest → share of the cycles
   for (double r : s.together.ranges) classes[std::ceil(200 * r / s.together.ranges.back()) / 200] += 1 / double(s.together.ranges.size());
   Trace miner = line("by Miner, D = " + plain_number(s.settings.d, 3), 3);
-  for (double largest = line_of.cut_off() * 1.05; largest < 1e4; largest *= 1.1) {
+  for (double largest = line_of.cut_off() * 1.05; largest < 1500; largest *= 1.1) {
     double each = 0;
     for (const auto& [share, n] : classes) each += n * line_of.damage(share * largest, true);
     const double life = each > 0 ? s.settings.d / each : HUGE_VAL;
@@ -406,7 +374,7 @@ Figure life_figure(const Spectrum& s, const TestRecord& record) {
   Trace shape;
   shape.kind = Trace::Kind::area;
   shape.tone = 6;
-  const double foot = std::max(1.0, s.together.ranges.front() * stress);
+  const double foot = std::max(5.0, s.together.ranges.front() * stress);
   for (size_t i : thinned(s.together.ranges.size(), 200)) {
     const double y = s.together.ranges[i] * stress, x = s.together.weight * double(s.together.ranges.size() - i);
     if (y < foot || x < 1) continue;
@@ -429,6 +397,10 @@ Figure life_figure(const Spectrum& s, const TestRecord& record) {
     tests.y.push_back(*range);
     tests.bound.push_back(row.cells.flag("runout") ? 1 : 0);
   }
+  p.x.from = 1e2;
+  p.x.to = 1e10;
+  p.y.from = 5;
+  p.y.to = 1500;
   if (!miner.x.empty()) p.traces.push_back(std::move(miner));
   if (!tests.x.empty()) p.traces.push_back(std::move(tests));
   f.panels.push_back(std::move(p));

@@ -49,7 +49,7 @@ const Schema& schema() {
     add(number("settings.length", "Length of the drive", work, "Transitions; 100 000 when left empty."));
     add(number("settings.seed", "Seed", work));
     add(quantity("settings.area", "Section", D::area, work, "A", "Scales the drive to force."));
-    add(quantity("settings.thermal.range", "Slow wave laid on again", D::microstrain, work, "", "Its range; none when left empty."));
+    add(quantity("settings.thermal.range", "Range of a slow wave", D::microstrain, work, "", "Laid on the drive again; none when left empty."));
     add(number("settings.thermal.cycles", "Slow waves in a drive", work, "7 when left empty."));
     add(quantity("settings.rig.force", "Rig's limit of force", D::force, work));
     add(quantity("settings.rig.rate", "Rig's limit of force rate", D::force_rate, work));

@@ -23,7 +23,12 @@ class SpectrumDeskTest : public WindowTest {
     QSignalSpy spy(desk(), &SpectrumDesk::computed_now);
     act();
     ASSERT_TRUE(until([&] { return spy.count() > 0; })) << window_->message().toStdString();
+    ASSERT_TRUE(until([&] { return !desk()->drawing(); }));
     QCoreApplication::processEvents();
+  }
+  void step(const char* name) {
+    click(QString("step-") + name);
+    ASSERT_TRUE(until([&] { return !desk()->drawing(); }));
   }
   void weeks() {
     computed([&] { desk()->make_weeks(24, 20); });
@@ -59,10 +64,11 @@ TEST_F(SpectrumDeskTest, FromWeeksToADrive) {
   EXPECT_FALSE(desk()->window_figure()->empty());
   // Every step has its picture.
   for (const char* step : {"Raw", "Level", "Smooth", "Turn", "Count", "Cut", "Chain", "Drive"}) {
-    click(QString("step-") + step);
+    this->step(step);
     EXPECT_FALSE(desk()->step_figure()->empty()) << step;
   }
   click("spectrum-life");
+  ASSERT_TRUE(until([&] { return !desk()->drawing(); }));
   EXPECT_FALSE(desk()->step_figure()->empty());
   click("spectrum-life");
   // The block length study.
@@ -89,7 +95,7 @@ TEST_F(SpectrumDeskTest, FromWeeksToADrive) {
 
 TEST_F(SpectrumDeskTest, ChoicesAreDraggedAndTakenBack) {
   weeks();
-  click("step-Cut");
+  step("Cut");
   const double before = value("omission_level"), share = desk()->computed()->settings.share;
   computed([&] { drag("settings.share", {0, -30}); });
   EXPECT_GT(desk()->computed()->settings.share, share);
@@ -98,18 +104,18 @@ TEST_F(SpectrumDeskTest, ChoicesAreDraggedAndTakenBack) {
   computed([&] { QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier); });
   EXPECT_EQ(desk()->computed()->settings.share, share);
   EXPECT_EQ(value("omission_level"), before);
-  click("step-Turn");
+  step("Turn");
   const double points = value("turning_points");
   computed([&] { drag("settings.gate", {60, 0}); });
   EXPECT_LT(value("turning_points"), points);
-  click("step-Smooth");
+  step("Smooth");
   const double cut = desk()->computed()->settings.cut;
   computed([&] { drag("settings.cut", {50, 0}); });
   EXPECT_GT(desk()->computed()->settings.cut, cut);
   // Typed as well, and refused with a sentence.
   computed([&] { type("settings.cut", "3 Hz"); });
   EXPECT_EQ(desk()->computed()->settings.cut, 3);
-  click("step-Cut");
+  step("Cut");
   type("settings.p", "7");
   EXPECT_TRUE(window_->message().contains("between 0 and 1")) << window_->message().toStdString();
 }
@@ -154,7 +160,7 @@ TEST_F(SpectrumDeskTest, ItIsThereAgainAndASpikeIsAnswered) {
   EXPECT_EQ(value("range_p"), range);
   // A file that is gone is said; the record stays.
   ASSERT_TRUE(QFile::remove(QString::fromStdString(desk()->computed()->settings.weeks[1].files[0])));
-  click("step-Level");
+  step("Level");
   type("settings.block", "2 h");
   ASSERT_TRUE(until([&] { return window_->message().contains("cannot be opened"); })) << window_->message().toStdString();
   EXPECT_EQ(bench_.book()->spectrum_record(id)->run.rows("sources").size(), 3u);

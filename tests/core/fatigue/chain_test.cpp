@@ -252,5 +252,23 @@ TEST(Turning, GateAndPlateaus) {
   EXPECT_EQ(values(x, 2), of_samples);
 }
 
+TEST(Chain, LossOfPeaksByHand) {
+  // Bursts of 5 Hz under a cut of 5 Hz: a zero-phase filter of order 4 halves what lies at its cut.
+  std::vector<double> x(200000);
+  for (size_t b = 0; b < 60; ++b)
+    for (size_t i = 0; i < 1000; ++i) x[2000 + b * 3000 + i] = 50 * std::sin(2 * M_PI * 5 * double(i) / 100) * std::sin(M_PI * double(i) / 1000);
+  const auto signal = signal_of(x, 100);
+  const auto raw = read_raw(*signal, 3600, false);
+  for (const auto& [cut, loss] : {std::pair{5.0, 0.5}, {20.0, 0.0}, {3.0, 0.98}}) {
+    const auto smooth = smooth_signal(*signal, *raw, {}, cut, false);
+    const auto turning = turning_points(smooth->extremes, 0.01);
+    EXPECT_NEAR(peak_loss(*signal, {}, cut, turning).value(), loss, 0.03) << cut;
+    const auto all = peak_losses(*signal, {}, cut, turning, {cut});
+    ASSERT_TRUE(all);
+    EXPECT_NEAR(all->front(), peak_loss(*signal, {}, cut, turning).value(), 1e-6) << "one number, whichever way it is asked for";
+  }
+  EXPECT_TRUE(std::isnan(peak_loss(*signal, {}, 0, {{0, 1}, {5, 2}}).value()));
+}
+
 }  // namespace
 }  // namespace fortitor::fatigue
