@@ -2,6 +2,7 @@
 // long.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QFrame>
 #include <QTimer>
 
@@ -27,6 +28,8 @@ class TaskStrip : public QFrame {
   QProgressBar* bar_;
   QPushButton* cancel_;
   QTimer tick_, patience_;
+  const Task* shown_ = nullptr;  ///< whose time is taken; only compared
+  QElapsedTimer since_;
 };
 
 }  // namespace fortitor

@@ -257,6 +257,53 @@ void SpectrumDesk::rebuild_form() {
   for (auto* line : form_->findChildren<QLineEdit*>())
     if (const auto it = usual.find(line->property("key").toString()); it != usual.end()) line->setPlaceholderText(it->second);
   form_place_->addWidget(form_);
+  faults_ = nullptr;
+  if (step_ == int(ChainStep::raw)) {
+    faults_ = parts::label("", "quiet");
+    faults_->setTextFormat(Qt::RichText);
+    faults_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
+    faults_->setAccessibleName("Where nothing sound was measured");
+    faults_->setText(faults_html());
+    connect(faults_, &QLabel::linkActivated, this, [this](const QString& to) {
+      show_week(to.section(':', 0, 0).toInt());
+      week_->set_window(to.section(':', 1).toDouble() - week_->length() / 2, week_->length());
+    });
+    auto* area = parts::scroller(faults_);
+    area->setMaximumHeight(110);
+    form_place_->addWidget(area);
+  }
+  if (step_ == int(ChainStep::drive)) {
+    auto* test = new QLineEdit;
+    test->setProperty("key", "spectrum-block-test");
+    test->setAccessibleName("Block test");
+    test->setPlaceholderText("block test: 240 MPa; 1900000; ran out");
+    connect(test, &QLineEdit::returnPressed, this, [this, test] {
+      add_block_test(test->text());
+      test->clear();
+    });
+    form_place_->addWidget(test);
+    for (const Row& row : record_.run.rows("blocks"))
+      form_place_->addWidget(parts::label(qs(format_value(row.number("range").value_or(0), Dimension::stress, units(), 4) + " as largest range, " +
+                                             plain_number(row.number("cycles").value_or(0), 9) + " cycles" + (row.cells.flag("runout") ? ", ran out" : "")), "quiet"));
+  }
+}
+
+void SpectrumDesk::add_block_test(const QString& typed) {
+  const QStringList parts = typed.split(';');
+  const auto range = parse_quantity(parts.value(0).trimmed().toStdString(), Dimension::stress);
+  const auto cycles = parse_quantity(parts.value(1).trimmed().toStdString(), Dimension::none);
+  if (!range || !(range->value > 0)) return say("A block test wants its largest range first, such as 240 MPa.");
+  if (!cycles || !(cycles->value > 0)) return say("Behind the range a block test wants its cycles: 240 MPa; 1900000.");
+  const bool out = parts.value(2).contains("out", Qt::CaseInsensitive);
+  edit("block test " + typed.trimmed(), [&](TestRecord& r) {
+    Row row;
+    row.cells.set("range", reading_of(*range));
+    row.cells.set("cycles", cycles->value);
+    row.cells.set("runout", out);
+    r.run.tables["blocks"].push_back(row);
+  });
+  rebuild_form();
+  life_button_->setChecked(true);
 }
 
 void SpectrumDesk::show_empty() {

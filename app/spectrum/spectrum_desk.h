@@ -71,6 +71,9 @@ class SpectrumDesk : public Desk, public FieldHost {
   void show_picture();
   void show_ledger();
   void show_findings();
+  QString faults_html() const;
+  /// "240 MPa; 1.9e6; ran out": a block test that was run on the rig.
+  void add_block_test(const QString& typed);
   void compute(bool preview, bool with_study = false);
   void take(quint64 ticket, const SpectrumPtr& next, const std::string& wrong, bool preview);
   void drag(const Handle& handle, double value, bool keep);
@@ -93,7 +96,7 @@ class SpectrumDesk : public Desk, public FieldHost {
   QString open_how_;
   std::vector<std::shared_ptr<const overview::Kept>> overviews_;
 
-  QLabel *heading_ = nullptr, *sentence_ = nullptr, *ledger_ = nullptr, *used_ = nullptr;
+  QLabel *heading_ = nullptr, *sentence_ = nullptr, *ledger_ = nullptr, *used_ = nullptr, *faults_ = nullptr;
   StepStrip* steps_ = nullptr;
   WeekView* week_ = nullptr;
   FigureView *window_ = nullptr, *picture_ = nullptr;

@@ -22,7 +22,10 @@ void SpectrumDesk::show_week(int week) {
     auto* b = parts::button(name, "spectrum-week-" + QString::number(k + 1));
     b->setCheckable(true);
     b->setChecked(int(k) == week_at_);
-    connect(b, &QPushButton::clicked, this, [this, k] { show_week(int(k)); });
+    connect(b, &QPushButton::clicked, this, [this, k] {
+      show_week(int(k));
+      if (step_ == int(ChainStep::chain)) show_picture();
+    });
     weeks_->addWidget(b);
   }
   const auto& kept = overviews_[size_t(week_at_)];
@@ -102,12 +105,12 @@ void SpectrumDesk::show_picture() {
   const SpectrumPtr of = now_;
   drawing_ = bench_->tasks().run(
       "Drawing", this,
-      [=, life = life_, step = step_, record = record_](Task&) {
+      [=, life = life_, step = step_, week = size_t(week_at_), record = record_](Task&) {
         if (life) {
           *figure = spectrum::life_figure(*of, record);
           return;
         }
-        auto figures = figures_of(*of, ChainStep(step));
+        auto figures = figures_of(*of, ChainStep(step), week);
         if (!figures.empty()) *figure = std::move(figures.front());
       },
       [=, this] {
@@ -156,7 +159,30 @@ void SpectrumDesk::show_ledger() {
   for (const spectrum::Week& w : now_->weeks) samples += double(w.raw.samples);
   used_->setText(QString::number(samples / 1e6, 'f', 1) + " million samples in " + QString::number(now_->weeks.size()) + (now_->weeks.size() == 1 ? " week" : " weeks") +
                  ". An observation on these weeks: codes and the designer rate a detail.");
+  if (faults_ != nullptr) faults_->setText(faults_html());
   show_findings();
+}
+
+// Where the logger failed, each a link that takes the window there.
+QString SpectrumDesk::faults_html() const {
+  QString out;
+  if (!now_) return out;
+  int listed = 0, more = 0;
+  auto add = [&](size_t week, uint64_t at, const QString& what) {
+    if (listed >= 12) return void(++more);
+    ++listed;
+    const double seconds = double(at) / now_->weeks[week].signal->rate();
+    out += QString("<a href='%1:%2'>%3, day %4 %5:%6</a>  %7<br>").arg(week).arg(seconds, 0, 'f', 1).arg(qs(now_->weeks[week].name)).arg(int(seconds / 86400) + 1)
+               .arg(int(std::fmod(seconds, 86400) / 3600), 2, 10, QChar('0')).arg(int(std::fmod(seconds, 3600) / 60), 2, 10, QChar('0')).arg(what);
+  };
+  auto lasting = [](double s) { return s < 120 ? QString::number(s, 'f', 1) + " s" : QString::number(s / 60, 'f', 1) + " min"; };
+  for (size_t k = 0; k < now_->weeks.size(); ++k) {
+    const spectrum::Week& w = now_->weeks[k];
+    for (uint64_t at : w.smooth.spikes) add(k, at, "spike");
+    for (const fatigue::Stretch& s : w.smooth.stuck) add(k, s.from, "stuck for " + lasting(double(s.count) / w.signal->rate()));
+    for (const fatigue::Stretch& g : w.raw.gaps) add(k, g.from, "gap of " + lasting(double(g.count) / w.signal->rate()));
+  }
+  return more > 0 ? out + "and " + QString::number(more) + " more" : out;
 }
 
 void SpectrumDesk::show_findings() {

@@ -267,15 +267,15 @@ Figure cut_figure(const Spectrum& s) {
   return f;
 }
 
-Figure chain_figure(const Spectrum& s) {
+Panel map_of(const fatigue::Transitions& chain, std::string name) {
   Panel p;
-  p.name = "Chain";
-  p.caption = "how often a turning point at one level is followed by one at another: straw seldom, violet often";
+  p.caption = name + ": from level to level, straw seldom, violet often";
+  p.name = std::move(name);
   p.x = {"to", D::microstrain};
   p.y = {"from", D::microstrain};
   p.x.with_zero = p.y.with_zero = false;
-  const fatigue::Levels& l = s.sum.levels;
-  const double most = s.sum.counts.empty() ? 0 : *std::max_element(s.sum.counts.begin(), s.sum.counts.end());
+  const fatigue::Levels& l = chain.levels;
+  const double most = chain.counts.empty() ? 0 : *std::max_element(chain.counts.begin(), chain.counts.end());
   // Five shades by the logarithm of the count.
   const int tones[] = {0, 1, 2, 3, 4};
   for (int shade = 0; shade < 5; ++shade) {
@@ -285,7 +285,7 @@ Figure chain_figure(const Spectrum& s) {
     t.tone = tones[shade];
     for (int i = 0; i < l.n; ++i)
       for (int j = 0; j < l.n; ++j) {
-        const double n = s.sum.at(i, j);
+        const double n = chain.at(i, j);
         if (!(n > 0) || std::min(4, int(5 * std::log(n + 1) / std::log(most + 2))) != shade) continue;
         t.x.push_back(l.middle(j) * kMicro);
         t.y.push_back(l.middle(i) * kMicro);
@@ -296,7 +296,15 @@ Figure chain_figure(const Spectrum& s) {
   equal.outlier = false;
   equal.x = equal.y = {l.from * kMicro, (l.from + l.n * l.width) * kMicro};
   p.traces.push_back(std::move(equal));
-  return one("chain", "chain of turning points, all weeks", std::move(p));
+  p.x.from = p.y.from = l.from * kMicro;
+  p.x.to = p.y.to = (l.from + l.n * l.width) * kMicro;
+  return p;
+}
+
+Figure chain_figure(const Spectrum& s, size_t week) {
+  Figure f = one("chain", "chain of turning points", map_of(s.sum, s.weeks.size() > 1 ? "sum of the weeks" : s.weeks.front().name));
+  if (s.weeks.size() > 1) f.panels.push_back(map_of(s.weeks[std::min(week, s.weeks.size() - 1)].transitions, s.weeks[std::min(week, s.weeks.size() - 1)].name));
+  return f;
 }
 
 Figure drive_figure(const Spectrum& s) {
@@ -432,7 +440,7 @@ std::string words_of(const Spectrum& s, ChainStep step) {
   return {};
 }
 
-std::vector<Figure> figures_of(const Spectrum& s, ChainStep step) {
+std::vector<Figure> figures_of(const Spectrum& s, ChainStep step, size_t week) {
   if (s.weeks.empty() || s.together.ranges.empty()) return {};
   switch (step) {
     case ChainStep::raw: return {raw_figure(s)};
@@ -441,7 +449,7 @@ std::vector<Figure> figures_of(const Spectrum& s, ChainStep step) {
     case ChainStep::turn: return {turn_figure(s)};
     case ChainStep::count: return {one("count", "range over the share of cycles that are larger", exceedances(s))};
     case ChainStep::cut: return {cut_figure(s)};
-    case ChainStep::chain: return {chain_figure(s)};
+    case ChainStep::chain: return {chain_figure(s, week)};
     case ChainStep::drive: return {drive_figure(s)};
   }
   return {};

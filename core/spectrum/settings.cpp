@@ -32,7 +32,7 @@ const Schema& schema() {
     FieldSpec cut = quantity("settings.cut", "Smooth below", D::frequency, work, "", "2 Hz when left empty; 0 does not smooth.");
     cut.may_be_zero = true;
     add(cut);
-    add(choice("settings.spikes", "Spikes and stuck stretches", work, {{"keep", "stay in"}, {"leave-out", "are gaps"}}, true));
+    add(choice("settings.spikes", "Spikes and stuck", work, {{"keep", "stay in"}, {"leave-out", "are gaps"}}, true));
     FieldSpec gate = quantity("settings.gate", "Gate", D::microstrain, work, "", "A reversal counts beyond it; 0.5 µε when left empty.");
     gate.may_be_zero = true;
     add(gate);

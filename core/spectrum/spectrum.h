@@ -32,8 +32,8 @@ Evaluation evaluation_of_week(const Spectrum& spectrum, const Week& week);
 /// One JSON document as `fortitorctl evaluate` writes it, microstrain in µε, with "weeks" beside.
 std::string to_json(const Spectrum& spectrum, const TestRecord& record);
 
-/// The picture of a step: what is chosen on it is a handle on it.
-std::vector<Figure> figures_of(const Spectrum& spectrum, ChainStep step);
+/// The picture of a step: what is chosen on it is a handle on it. `week`: the one in hand.
+std::vector<Figure> figures_of(const Spectrum& spectrum, ChainStep step, size_t week = 0);
 /// Life (Gassner) figure: largest range against total cycles by Miner, block tests of the record's table "blocks", the
 /// constant-amplitude line beside it, the spectrum's own shape on the stress axis.
 Figure life_figure(const Spectrum& spectrum, const TestRecord& record);

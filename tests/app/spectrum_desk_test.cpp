@@ -71,6 +71,20 @@ TEST_F(SpectrumDeskTest, FromWeeksToADrive) {
   ASSERT_TRUE(until([&] { return !desk()->drawing(); }));
   EXPECT_FALSE(desk()->step_figure()->empty());
   click("spectrum-life");
+  // A block that was run on the rig stands in the life figure and in the record.
+  step("Drive");
+  type("spectrum-block-test", "nothing");
+  EXPECT_TRUE(window_->message().contains("240 MPa")) << "said how";
+  computed([&] { type("spectrum-block-test", "240 MPa; 1900000; ran out"); });
+  ASSERT_EQ(desk()->record().run.rows("blocks").size(), 1u);
+  EXPECT_TRUE(desk()->record().run.rows("blocks")[0].cells.flag("runout"));
+  click("spectrum-life");
+  // Where the logger failed: the link takes the window there.
+  step("Raw");
+  const uint64_t spike = desk()->computed()->weeks[1].smooth.spikes.at(0);
+  for (auto* l : desk()->findChildren<QLabel*>())
+    if (l->accessibleName() == "Where nothing sound was measured") emit l->linkActivated("1:" + QString::number(double(spike) / 20));
+  EXPECT_NEAR(desk()->week()->from() + desk()->week()->length() / 2, double(spike) / 20, 1);
   // The block length study.
   computed([&] { click("spectrum-study"); });
   EXPECT_NE(desk()->evaluation().finding("block-length"), nullptr);
