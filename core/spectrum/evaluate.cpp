@@ -133,7 +133,7 @@ void findings(Evaluation& e, const Spectrum& s) {
     raise(e, "cut-deep", Severity::check, "The cut takes " + percent(t.damage_omitted) + " of the damage away; below 1 % is wanted. Cut lower.", {{"omitted", t.damage_omitted}}, {}, "damage_omitted");
   if (!t.ranges.empty() && !(t.damage > 0))
     raise(e, "no-damage", Severity::note, "Every range lies below the cut-off of the life line (" + si(LifeLine{set.category, set.m}.cut_off(), D::stress, 3) + "): by this line it lasts for ever. Without a cut-off the damage is " + significant(t.damage_no_cutoff, 3) + ".", {}, {}, "damage");
-  if (t.ranges.size() < 500 && set.p * double(t.ranges.size()) < 1)
+  if (set.p * double(t.ranges.size()) < 1)
     raise(e, "few-cycles", Severity::check, "Of " + std::to_string(t.ranges.size()) + " cycles less than one lies beyond " + plain_number(100 * set.p, 3) + " %: the range at that share is the largest one, by chance.", {}, {}, "range_p");
   if (s.weeks.size() >= 2) {
     const double p = scatter(s.weeks, &Week::range_p), largest = scatter(s.weeks, &Week::range_max), equivalent = scatter(s.weeks, &Week::range_equivalent);

@@ -2,14 +2,15 @@
 _fortitorctl() {
   local current="${COMP_WORDS[COMP_CWORD]}" command="${COMP_WORDS[1]:-}"
   if [ "$COMP_CWORD" -eq 1 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "evaluate series convert hardness import simulate report check backup bundle unbundle --help --version" -- "$current")
+    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report check backup bundle unbundle --help --version" -- "$current")
     return
   fi
   case "$command" in
     evaluate) mapfile -t COMPREPLY < <(compgen -W "--json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
-    series) mapfile -t COMPREPLY < <(compgen -W "--key --json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
+    series) mapfile -t COMPREPLY < <(compgen -W "--key --by --json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
+    spectrum) mapfile -t COMPREPLY < <(compgen -W "--rate --format --column --scale --sentinel --level --block --cut --gate --count --p --share --modulus --detail --m --levels --synth --length --seed --area --frequency --leave-out --study --json --help" -- "$current"; compgen -f -- "$current") ;;
     import) mapfile -t COMPREPLY < <(compgen -W "--method --json --help" -- "$current"; compgen -f -- "$current") ;;
-    simulate) mapfile -t COMPREPLY < <(compgen -W "tension-metal flexure-beam poisson-gauge torsion-bar tension-plastic tension-composite flatwise-tension compression-solid crush-shell density hardness-rockwell hardness-brinell hardness-vickers hardness-knoop impact-pendulum impact-tension --fault --seed --out --material --rate --stop-force --forget-zero --leave-extensometer --help" -- "$current") ;;
+    simulate) mapfile -t COMPREPLY < <(compgen -W "tension-metal flexure-beam poisson-gauge torsion-bar tension-plastic tension-composite flatwise-tension compression-solid crush-shell density hardness-rockwell hardness-brinell hardness-vickers hardness-knoop impact-pendulum impact-tension drop-impact compression-after-impact proof-load fatigue-constant fatigue-spectrum --fault --seed --out --material --rate --hours --stop-force --forget-zero --leave-extensometer --help" -- "$current") ;;
     hardness) mapfile -t COMPREPLY < <(compgen -W "HRC HRB HV HBW HRA HK HR15N HR30N HR45N --help" -- "$current") ;;
     report) mapfile -t COMPREPLY < <(compgen -W "--job --out --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     check) mapfile -t COMPREPLY < <(compgen -W "--head --certificate --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;

@@ -6,6 +6,8 @@
 #include <QTemporaryDir>
 #include <nlohmann/json.hpp>
 
+#include "core/methods/method.h"
+#include "core/spectrum/spectrum.h"
 #include "core/standin/tension_bench.h"
 #include "store/book.h"
 
@@ -189,6 +191,9 @@ TEST(Ctl, TheCompletionKnowsEveryCommand) {
     listed = listed || line.startsWith("Subcommands");
   }
   EXPECT_GE(commands, 10);
+  for (const fortitor::Method* m : fortitor::methods::all())
+    EXPECT_TRUE(completion.contains(" " + QString::fromStdString(m->id) + " ")) << m->id;
+  EXPECT_TRUE(completion.contains(" " + QString::fromStdString(fortitor::spectrum::kMethod) + " "));
 }
 
 TEST(Ctl, HelpAndVersion) {

@@ -11,6 +11,7 @@
 #include "core/bench/kit.h"
 #include "core/methods/method.h"
 #include "core/series/series.h"
+#include "core/spectrum/spectrum.h"
 
 namespace fortitor {
 namespace {
@@ -23,6 +24,8 @@ std::set<std::string> declared() {
     for (const TableSpec& t : m->tables) all.insert("run." + t.id);
     for (const ChannelSpec& c : m->channels) all.insert("run.channels." + c.name);
   }
+  for (const FieldSpec& f : spectrum::schema().fields) all.insert(f.path);
+  for (const TableSpec& t : spectrum::schema().tables) all.insert("run." + t.id);
   std::vector<std::string> kinds = {std::string(kit::kBench)};
   for (const EquipmentSlot& slot : kit::kinds()) kinds.push_back(slot.id);
   for (const std::string& kind : kinds)
