@@ -2,10 +2,12 @@
 #include <QFontDatabase>
 #include <QGuiApplication>
 #include <cstdio>
+#include <filesystem>
 #include <memory>
 
 #include "cli/commands.h"
 #include "report/certificate.h"
+#include "report/export.h"
 #include "store/backup.h"
 #include "store/bundle.h"
 
@@ -88,6 +90,66 @@ int unbundle(const std::string& file, const std::string& book_path, const std::s
   if (!taken) return bad_input(taken.error().message);
   std::printf("%s: %d specimens\n", taken->code.c_str(), taken->specimens);
   for (const std::string& n : taken->notices) std::printf("%s\n", n.c_str());
+  return 0;
+}
+
+namespace {
+
+// A name as a folder: what a path cannot hold becomes a hyphen.
+std::string folder_name(std::string name) {
+  for (char& c : name)
+    if (c == '/' || c == '\\' || c == '\0') c = '-';
+  return name.empty() || name == "." || name == ".." ? "-" : name;
+}
+
+}  // namespace
+
+int book(const std::string& book_path, BookAnswer what, const std::string& folder) {
+  namespace fs = std::filesystem;
+  const Headless headless;
+  auto book = Book::open_read_only(book_path);
+  if (!book) return bad_input(book.error().message);
+  const std::vector<JobOutline> jobs = (*book)->outline();
+  size_t count = 0;
+  for (const JobOutline& j : jobs)
+    for (const SeriesOutline& s : j.series) {
+      count += s.specimens.size();
+      if (what != BookAnswer::list) continue;
+      for (const SpecimenRow& p : s.specimens)
+        std::printf("%s\t%s\t%s\t%s\t%s\n", j.job.code.c_str(), s.series.title.c_str(), p.code.c_str(), s.series.method.c_str(), p.verdict.c_str());
+    }
+  if (what == BookAnswer::count) std::printf("%zu\n", count);
+  if (what != BookAnswer::export_records) return 0;
+  std::error_code failed;
+  if (fs::exists(folder, failed) && !fs::is_empty(folder, failed)) return bad_input(folder + ": holds files already; name a new folder");
+  // Everything is read and written beside, so that a record that cannot be read leaves nothing behind.
+  const std::string part = folder + ".part";
+  if (fs::exists(part, failed)) return bad_input(part + ": is left of an earlier export; remove it first");
+  std::string why;
+  for (const JobOutline& j : jobs)
+    for (const SeriesOutline& s : j.series) {
+      const fs::path into = fs::path(part) / folder_name(j.job.code) / folder_name(s.series.title);
+      if (why.empty() && !fs::create_directories(into, failed) && failed) why = into.string() + ": cannot be made: " + failed.message();
+      for (const SpecimenRow& p : s.specimens) {
+        if (!why.empty()) break;
+        auto record = (*book)->record(p.id);
+        if (!record) {
+          why = book_path + ": " + p.code + ": " + record.error().message;
+        } else if (const auto written = export_record(*record, into.string()); !written) {
+          why = written.error().message;
+        }
+      }
+    }
+  if (why.empty()) {
+    fs::remove(folder, failed);  // an empty one
+    fs::rename(part, folder, failed);
+    if (failed) why = folder + ": " + failed.message();
+  }
+  if (!why.empty()) {
+    fs::remove_all(part, failed);
+    return bad_input(why);
+  }
+  std::printf("%zu records\n", count);
   return 0;
 }
 

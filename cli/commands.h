@@ -46,6 +46,11 @@ int backup(const std::string& book, const std::string& folder);
 int bundle(const std::string& book, const std::string& job, const std::string& out);
 int unbundle(const std::string& file, const std::string& book, const std::string& as);
 
+enum class BookAnswer { count, list, export_records };
+/// What a book holds: the number of its specimens, a line for each (job, series, specimen, method, verdict, parted by
+/// tabs), or every record as files under `folder`/JOB/SERIES, which must not exist or be empty.
+int book(const std::string& book, BookAnswer what, const std::string& folder);
+
 /// Prints one line on standard error and returns 2.
 int bad_input(const std::string& sentence);
 

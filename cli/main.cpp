@@ -112,7 +112,22 @@ int main(int argc, char** argv) {
   check->add_option("--certificate", certificate, "A certificate (PDF or HTML): the book must hold what it prints");
   check->callback([&] { run = [&] { return cli::check(book, head, certificate); }; });
 
+  bool count = false, list = false;
   std::string folder;
+  auto* holds = app.add_subcommand("book", "Say what a job book holds; all of its records as files");
+  holds->add_option("BOOK", book)->required();
+  auto* how = holds->add_option_group("one of");
+  how->add_flag("--count", count, "Number of specimens");
+  how->add_flag("--list", list, "A line a specimen: job, series, specimen, method, verdict");
+  how->add_option("--export", folder, "Write every record with its samples into a new folder");
+  how->require_option(1);
+  holds->callback([&] {
+    run = [&] {
+      const auto what = count ? cli::BookAnswer::count : list ? cli::BookAnswer::list : cli::BookAnswer::export_records;
+      return cli::book(book, what, folder);
+    };
+  });
+
   auto* backup = app.add_subcommand("backup", "Put a checked copy of a job book into a folder");
   backup->add_option("BOOK", book)->required();
   backup->add_option("DIR", folder)->required();

@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QFile>
 #include <QProcess>
+#include <QRegularExpression>
 #include <QTemporaryDir>
 #include <nlohmann/json.hpp>
 
@@ -143,6 +144,20 @@ TEST(Ctl, ChecksAndReportsABook) {
   EXPECT_GT(QFile(dir.path() + "/c.pdf").size(), 5000);
   EXPECT_EQ(ctl({"report", path, "--job", "TC-031", "--out", dir.path() + "/c.html"}).code, 2);
   EXPECT_TRUE(ctl({"report", path, "--job", "NONE", "--out", dir.path() + "/d.pdf"}).err.contains("no job NONE"));
+  // What it holds, and all of it as files that evaluate to the same.
+  EXPECT_EQ(ctl({"book", path, "--count"}).out, "1\n");
+  EXPECT_EQ(ctl({"book", path, "--list"}).out, "TC-031\tTension\tHB-01\ttension-metal\tnone\n");
+  ASSERT_EQ(ctl({"book", path, "--export", dir.path() + "/all"}).code, 0);
+  const QDir tension(dir.path() + "/all/TC-031/Tension");
+  ASSERT_EQ(tension.entryList({"*.json"}).size(), 1);
+  const Answer3 evaluated = ctl({"evaluate", tension.filePath(tension.entryList({"*.json"}).first())});
+  EXPECT_EQ(evaluated.code, 0) << evaluated.err.toStdString();
+  EXPECT_TRUE(evaluated.out.contains("R_m")) << evaluated.out.toStdString();
+  EXPECT_EQ(ctl({"book", path, "--export", dir.path() + "/all"}).code, 2) << "nothing is written over";
+  EXPECT_EQ(ctl({"book", path, "--export", "/proc/none"}).code, 2);
+  EXPECT_EQ(ctl({"book", path}).code, 2);
+  EXPECT_EQ(ctl({"book", path, "--count", "--list"}).code, 2);
+  EXPECT_FALSE(QFile::exists(dir.path() + "/all.part"));
   QFile f(path);
   ASSERT_TRUE(f.open(QIODevice::ReadWrite));
   f.seek(f.size() - 3000);
@@ -192,7 +207,7 @@ TEST(Ctl, TheCompletionKnowsEveryCommand) {
   }
   EXPECT_GE(commands, 10);
   for (const fortitor::Method* m : fortitor::methods::all())
-    EXPECT_TRUE(completion.contains(" " + QString::fromStdString(m->id) + " ")) << m->id;
+    EXPECT_TRUE(completion.contains(QRegularExpression("[ \"]" + QString::fromStdString(m->id) + " "))) << m->id;
   EXPECT_TRUE(completion.contains(" " + QString::fromStdString(fortitor::spectrum::kMethod) + " "));
 }
 
