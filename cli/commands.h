@@ -11,9 +11,16 @@ namespace fortitor::cli {
 
 /// Ledgers of records one after the other; with `json` one document, or an array of them when there are several.
 int evaluate(const std::vector<std::string>& records, bool json);
+struct SeriesOptions {
+  std::vector<std::string> records;
+  std::string key;               ///< result; the method's first when empty
+  std::string by;                ///< path of a field, "operator" or "series" (the one named in the records); empty: no groups
+  std::string against;           ///< another result, for a straight relation
+  std::string margin, interval;  ///< widths as typed: "20 MPa", "5 %"
+  bool json = false;
+};
 /// Statistics of records of one method; void tests are counted apart.
-/// `by`: path of a field, "operator" or "series" (the series named in the records); empty: no groups.
-int series(const std::vector<std::string>& records, const std::string& key, const std::string& by, bool json);
+int series(const SeriesOptions& options);
 int convert(const std::string& quantity, const std::string& unit);
 /// A hardness in another scale, or in all of them when `to` is empty.
 int hardness(const std::string& value, const std::string& from, const std::string& to);

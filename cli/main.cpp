@@ -19,15 +19,16 @@ int main(int argc, char** argv) {
   evaluate->add_flag("--json", json, "One JSON document instead of a table; an array for several records");
   evaluate->callback([&] { run = [&] { return cli::evaluate(records, json); }; });
 
-  std::vector<std::string> series_files;
-  std::string series_key, series_by;
-  bool series_json = false;
+  cli::SeriesOptions pieces;
   auto* series = app.add_subcommand("series", "Statistics of several records under one result");
-  series->add_option("RECORD.json", series_files, "Record files of one method")->required();
-  series->add_option("--key", series_key, "Result key, such as rm; the method's first when left out");
-  series->add_option("--by", series_by, "Groups by a field (specimen.lot), by operator, or by series");
-  series->add_flag("--json", series_json, "One JSON document instead of a table");
-  series->callback([&] { run = [&] { return cli::series(series_files, series_key, series_by, series_json); }; });
+  series->add_option("RECORD.json", pieces.records, "Record files of one method")->required();
+  series->add_option("--key", pieces.key, "Result key, such as rm; the method's first when left out");
+  series->add_option("--by", pieces.by, "Groups by a field (specimen.lot), by operator, or by series");
+  series->add_option("--against", pieces.against, "Another result key, for a straight relation");
+  series->add_option("--margin", pieces.margin, "Groups are equivalent within it, such as \"20 MPa\" or \"5 %\"");
+  series->add_option("--interval", pieces.interval, "Wanted ± interval of the mean, for the number of pieces");
+  series->add_flag("--json", pieces.json, "One JSON document instead of a table");
+  series->callback([&] { run = [&] { return cli::series(pieces); }; });
 
   cli::SpectrumOptions weeks;
   auto* spectrum = app.add_subcommand("spectrum", "From measured strain to cycles, damage and a drive; several signals are several weeks");

@@ -9,7 +9,38 @@
 
 namespace fortitor::cli {
 
-int series(const std::vector<std::string>& files, const std::string& wanted, const std::string& by, bool json) {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json number(std::optional<double> v) {
+  return v && std::isfinite(*v) ? Json(*v) : Json(nullptr);
+}
+
+// What groups say against one another.
+Json comparison(const Evaluation& e, const std::vector<std::string>& names) {
+  Json j = Json::object();
+  for (const char* key : {"difference", "difference_low", "difference_high", "welch_t", "welch_dof", "welch_p", "mann_whitney_p", "equivalence_p", "anova_f", "anova_p",
+                          "likelihood_chi2", "likelihood_p"})
+    if (const ResultValue* r = e.find(key)) j[key] = number(r->value);
+  auto column = [&](const char* key) -> const std::vector<double>* {
+    for (const RowValue& r : e.row_values)
+      if (r.table == "pairs" && r.key == key) return &r.values;
+    return nullptr;
+  };
+  const auto first = column("first"), second = column("second");
+  if (first == nullptr || second == nullptr) return j;
+  j["pairs"] = Json::array();
+  for (size_t i = 0; i < first->size(); ++i)
+    j["pairs"].push_back({{"first", names[size_t((*first)[i])]}, {"second", names[size_t((*second)[i])]}, {"difference", (*column("difference"))[i]}, {"low", (*column("low"))[i]},
+                          {"high", (*column("high"))[i]}, {"p", (*column("p"))[i]}});
+  return j;
+}
+
+}  // namespace
+
+int series(const SeriesOptions& options) {
+  const auto& [files, wanted, by, against, margin, interval, json] = options;
   std::vector<TestRecord> records;
   const Method* method = nullptr;
   for (const std::string& file : files) {
@@ -24,12 +55,19 @@ int series(const std::vector<std::string>& files, const std::string& wanted, con
     return bad_input("--key: “" + wanted + "” is no result of " + method->id);
   if (!by.empty() && by != "operator" && by != "series" && method->field(by) == nullptr)
     return bad_input("--by: “" + by + "” is no field of " + method->id);
+  if (!against.empty() && !method->result(against)) return bad_input("--against: “" + against + "” is no result of " + method->id);
   TestRecord settings;
+  for (const auto& [path, typed] : {std::pair{"settings.against", against}, {"settings.margin", margin}, {"settings.interval", interval}})
+    if (!typed.empty()) settings.fields.set(path, typed);
   if (!by.empty()) settings.fields.set("settings.group_by", by);
   settings.series = records.front().series;
   if (!wanted.empty()) settings.fields.set("settings.result", wanted);
   std::vector<Evaluation> evaluations;
-  for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+  for (TestRecord& r : records) {
+    evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+    keep_curve(evaluations.back());
+    r.run.drop_samples();
+  }
   std::vector<SeriesPiece> pieces;
   for (size_t i = 0; i < records.size(); ++i)
     pieces.push_back({&records[i], &evaluations[i], by == "series" && records[i].series != settings.series ? records[i].series : ""});
@@ -40,11 +78,10 @@ int series(const std::vector<std::string>& files, const std::string& wanted, con
     const ResultValue* r = e.find(k);
     return r != nullptr ? std::optional(r->value) : std::nullopt;
   };
+  if (const Finding* f = e.finding("width-unread")) return bad_input(std::string(f->result_key == "settings.margin" ? "--margin: " : "--interval: ") + f->message);
   if (json) {
-    using Json = nlohmann::ordered_json;
-    auto number = [](std::optional<double> v) { return v && std::isfinite(*v) ? Json(*v) : Json(nullptr); };
     auto whole = [&](const char* k) { return Json(size_t(value(k).value_or(0))); };
-    auto interval = [&](const char* low, const char* high) {
+    auto ends = [&](const char* low, const char* high) {
       return value(low) ? Json{*value(low), *value(high)} : Json(nullptr);
     };
     Json j = {{"fortitor", "series/1"},
@@ -62,10 +99,14 @@ int series(const std::vector<std::string>& files, const std::string& wanted, con
               {"median", number(value("median"))},
               {"min", number(value("least"))},
               {"max", number(value("most"))},
-              {"mean_interval", interval("mean_low", "mean_high")},
-              {"sd_interval", interval("sd_low", "sd_high")},
+              {"mean_interval", ends("mean_low", "mean_high")},
+              {"sd_interval", ends("sd_low", "sd_high")},
+              {"a_basis", number(value("a_basis"))},
               {"b_basis", number(value("b_basis"))},
               {"normality_p", number(value("normality_p"))},
+              {"weibull_shape", number(value("weibull_shape"))},
+              {"weibull_scale", number(value("weibull_scale"))},
+              {"weibull_p", number(value("weibull_p"))},
               {"ml_mean", number(value("ml_mean"))},
               {"ml_sd", number(value("ml_sd"))}};
     j["outliers"] = Json::array();
@@ -81,13 +122,22 @@ int series(const std::vector<std::string>& files, const std::string& wanted, con
                                {"t", of("t")},
                                {"p", of("p")}});
     }
+    if (value("pieces_wanted")) j["pieces_wanted"] = whole("pieces_wanted");
+    if (value("chart_low"))
+      j["chart"] = {{"low", number(value("chart_low"))}, {"high", number(value("chart_high"))}, {"range_high", number(value("chart_range_high"))}};
+    if (value("relation_slope"))
+      j["relation"] = {{"against", against}, {"n", whole("relation_n")}, {"slope", number(value("relation_slope"))}, {"slope_error", number(value("relation_slope_error"))}, {"intercept", number(value("relation_intercept"))},
+                       {"r2", number(value("relation_r2"))}, {"residual_sd", number(value("relation_sd"))}, {"p", number(value("relation_p"))}};
+    std::vector<std::string> names;
     if (!by.empty()) j["groups"] = Json::array();
     for (size_t g = 1; !by.empty() && e.find("group_" + std::to_string(g)) != nullptr; ++g) {
       const std::string of = "group_" + std::to_string(g);
       auto part = [&](const char* what) { return number(value((of + what).c_str())); };
+      names.push_back(e.find(of)->spec.name);
       j["groups"].push_back({{"name", e.find(of)->spec.name}, {"n", part("_n")}, {"mean", part("_mean")}, {"sd", part("_sd")},
                              {"lowest", part("_least")}, {"price_per_kn", part("_price_per_kn")}});
     }
+    if (names.size() > 1) j["comparison"] = comparison(e, names);
     j["pieces"] = Json::array();
     for (const SeriesPiece& p : pieces) {
       const ResultValue* r = p.evaluation->find(key);
@@ -114,7 +164,9 @@ int series(const std::vector<std::string>& files, const std::string& wanted, con
   for (const ResultValue& r : e.results)
     if (r.is_text())
       std::printf("  %-44s %s\n", r.spec.name.c_str(), r.text.c_str());
-    else if (r.value != 0 || r.spec.headline)
+    else if (r.spec.dimension == Dimension::none && r.spec.figures == 6) {  // a count
+      if (r.value != 0 || r.spec.key == "n") std::printf("  %-44s %.0f\n", r.spec.name.c_str(), r.value);
+    } else if (r.value != 0 || r.spec.headline)
       std::printf("  %-44s %s\n", r.spec.name.c_str(),
                   format_value(r.value, r.spec.dimension, UnitSet::si, r.spec.figures).c_str());
   for (const Finding& f : e.findings) std::printf("%s\n", f.message.c_str());

@@ -71,6 +71,14 @@ std::string body(const SeriesReport& r) {
          "<p style=\"margin-top:8px;color:#6F7780\">" + escaped(practice_sentence()) + "</p>";
 }
 
+// The first picture, and those that say they belong on paper.
+std::vector<Figure> printed(const SeriesReport& r) {
+  std::vector<Figure> out;
+  for (size_t i = 0; i < r.judged.figures.size(); ++i)
+    if (i == 0 || r.judged.figures[i].printed) out.push_back(r.judged.figures[i]);
+  return out;
+}
+
 }  // namespace
 
 std::string series_report_html(const SeriesReport& r) {
@@ -79,13 +87,14 @@ std::string series_report_html(const SeriesReport& r) {
   options.width = 680;
   options.height = 300;
   options.set = r.units;
-  const std::string drawn = r.judged.figures.empty() ? std::string() : figure_svg(r.judged.figures.front(), options);
+  std::string drawn;
+  for (const Figure& f : printed(r)) drawn += figure_svg(f, options);
   markup.replace(markup.find(page::kFigure), std::string(page::kFigure).size(), drawn);
   return page::document("Series report", "<section>" + markup + "</section>");
 }
 
 Outcome<Done> series_report_pdf(const SeriesReport& r, const std::string& path) {
-  return page::pdf({{body(r), r.judged.figures.empty() ? std::vector<Figure>{} : std::vector<Figure>{r.judged.figures.front()}, r.units, 0.36,
+  return page::pdf({{body(r), printed(r), r.units, 0.36,
                      r.job + " · " + r.title}},
                    "Series report", path);
 }

@@ -149,6 +149,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
     } else if (part.value(1) == "series") {
       window.show_series(bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
       wait_for(window.series_page(), &SeriesPage::shown, 5000);
+      for (auto* b : window.series_page()->findChildren<QPushButton*>())  // CODE:series:FIGURE
+        if (part.size() > 2 && b->property("key").toString() == "series-figure-" + part[2]) b->click();
     } else {
       go(part[0].toUtf8().constData(), Stage(part.value(1).toInt()));
       QCoreApplication::processEvents();

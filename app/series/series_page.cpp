@@ -51,19 +51,6 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   auto* head = new QHBoxLayout;
   title_ = parts::label("", "heading");
   head->addWidget(title_, 1);
-  head->addWidget(parts::label("Result", "quiet"));
-  keys_ = new QComboBox;
-  keys_->setProperty("key", "series-key");
-  keys_->setAccessibleName("Result of the series");
-  keys_->setMinimumWidth(260);
-  head->addWidget(keys_);
-  head->addWidget(parts::label("Groups by", "quiet"));
-  groups_ = new QComboBox;
-  groups_->setProperty("key", "series-groups");
-  groups_->setAccessibleName("Groups of pieces");
-  groups_->setMinimumWidth(120);
-  groups_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  head->addWidget(groups_);
   auto* common = parts::button("What holds for all…", "series-common");
   common->setToolTip("Material, limits, equipment, speed and rule, typed once for every piece.");
   connect(common, &QPushButton::clicked, this, [this] {
@@ -74,21 +61,26 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   head->addWidget(report);
   connect(report, &QPushButton::clicked, this, &SeriesPage::save_report);
   outer->addLayout(head);
-  connect(keys_, &QComboBox::activated, this, &SeriesPage::choose_key);
-  connect(groups_, &QComboBox::activated, this, &SeriesPage::choose_groups);
+  head_ = new SeriesHead;
+  outer->addWidget(head_);
+  connect(head_, &SeriesHead::chosen, this, &SeriesPage::choose);
 
   auto* row = new QHBoxLayout;
   row->setSpacing(12);
   auto* numbers = parts::sheet();
-  numbers->setFixedWidth(int(270 * std::min(1.4, theme::scale())));
   auto* numbers_column = parts::column(numbers, 14, 6);
   numbers_ = new QVBoxLayout;
   numbers_->setSpacing(5);
   numbers_column->addLayout(numbers_);
   numbers_column->addStretch();
-  row->addWidget(numbers);
+  auto* numbers_area = parts::scroller(numbers);
+  numbers_area->setFixedWidth(int(278 * std::min(1.4, theme::scale())));
+  row->addWidget(numbers_area);
   auto* figure = parts::sheet();
   auto* figure_column = parts::column(figure, 10, 4);
+  tabs_ = new FigureTabs;
+  figure_column->addWidget(tabs_);
+  connect(tabs_, &FigureTabs::picked, this, &SeriesPage::show_figure);
   figure_ = new FigureView;
   figure_column->addWidget(figure_, 1);
   row->addWidget(figure, 1);
@@ -102,7 +94,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   auto* words_area = parts::scroller(words);
   words_area->setFixedWidth(int(264 * std::min(1.3, theme::scale())));
   row->addWidget(words_area);
-  outer->addLayout(row, 7);
+  outer->addLayout(row, 9);
 
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
@@ -145,44 +137,37 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
                               [view](Task& task) { judge_series(*view, task); }, [this, ticket, view] { take(ticket, view); });
 }
 
-// The result looked at is a setting of the series: it is there again tomorrow.
-void SeriesPage::choose_key() {
-  const std::string key = keys_->currentData().toString().toStdString();
-  if (key == view_.key) return;
-  view_.settings.fields.set("settings.result", key);
-  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, "series shown by " + key);
+// What a series is looked at by is a setting of it: it is there again tomorrow.
+void SeriesPage::choose(const QString& path, const QString& value) {
+  const std::string at = path.toStdString(), now = value.toStdString();
+  if (view_.method == nullptr || now == (at == "settings.result" ? view_.key : view_.settings.fields.text(at))) return;
+  const std::string before = view_.settings.fields.text(at);
+  if (now.empty())
+    view_.settings.fields.erase(at);
+  else
+    view_.settings.fields.set(at, now);
+  const FieldSpec* field = nullptr;
+  const Schema schema = series_schema(*view_.method);
+  for (const FieldSpec& f : schema.fields)
+    if (f.path == at) field = &f;
+  const std::string what = "series: " + (field ? field->label : at) + (now.empty() ? " not given" : " " + now) + (before.empty() ? "" : ", was " + before);
+  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, what);
   if (!saved) bench_->say(qs(saved.error().message));
   show_series(view_.series);
 }
 
-void SeriesPage::choose_groups() {
-  const std::string by = groups_->currentData().toString().toStdString();
-  if (by == view_.settings.fields.text("settings.group_by")) return;
-  if (by.empty())
-    view_.settings.fields.erase("settings.group_by");
+void SeriesPage::show_figure() {
+  if (tabs_->empty())
+    figure_->show_nothing("The histogram grows with the pieces.");
   else
-    view_.settings.fields.set("settings.group_by", by);
-  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, by.empty() ? "series shown without groups" : "series in groups by " + by);
-  if (!saved) bench_->say(qs(saved.error().message));
-  show_series(view_.series);
+    figure_->show_figure(tabs_->chosen(), bench_->units());
 }
 
 void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   if (ticket != ticket_) return;
   view_ = *view;
-  keys_->clear();
-  for (const std::string& key : view_.method->limit_keys)
-    if (const auto spec = view_.method->result(key))
-      keys_->addItem(qs(plain_symbol(spec->symbol) + "  " + spec->name), qs(key));
-  const ResultSpec spec = *view_.method->result(view_.key);
-  if (keys_->findData(qs(view_.key)) < 0)
-    keys_->addItem(qs(plain_symbol(spec.symbol) + "  " + spec.name), qs(view_.key));
-  keys_->setCurrentIndex(keys_->findData(qs(view_.key)));
-  groups_->clear();
-  groups_->addItem("none", "");
-  for (const Choice& by : view_.groupings) groups_->addItem(qs(by.label), qs(by.value));
-  groups_->setCurrentIndex(std::max(0, groups_->findData(qs(view_.settings.fields.text("settings.group_by")))));
-  groups_->setEnabled(groups_->count() > 1);
+  head_->show_view(view_);
+  tabs_->show_figures(view_.judged.figures);
   fill_table();
   fill_numbers();
   emit shown();
@@ -226,7 +211,7 @@ void SeriesPage::fill_numbers() {
     }
     if (r.spec.key.rfind("group_", 0) == 0) continue;  // stands in the words of its group
     const bool count = r.spec.dimension == Dimension::none && r.spec.figures == 6;
-    if (count && r.value == 0 && r.spec.key != "n") continue;  // no void tests: no line for them
+    if (count && (r.value == 0 || r.spec.key == "relation_n") && r.spec.key != "n") continue;  // no void tests: no line for them
     auto [number, unit] = shown(r);
     QString name = qs(r.spec.name);
     const bool pair = r.spec.key.size() > 4 && r.spec.key.compare(r.spec.key.size() - 4, 4, "_low") == 0;
@@ -254,10 +239,7 @@ void SeriesPage::fill_numbers() {
     words_->addWidget(parts::label("Tick what was seen on a piece; the data are asked whether it matters.", "hint"));
   else if (!any)
     words_->addWidget(parts::label("Nothing out of the ordinary.", "quiet"));
-  if (e.figures.empty())
-    figure_->show_nothing("The histogram grows with the pieces.");
-  else
-    figure_->show_figure(e.figures.front(), set);
+  show_figure();
 }
 
 void SeriesPage::answer_outlier(const Finding& finding) {

@@ -9,6 +9,7 @@
 #include "app/frame/desk.h"
 #include "app/model/task.h"
 #include "app/model/workbench.h"
+#include "app/series/series_head.h"
 #include "app/series/series_view.h"
 #include "app/theme/widgets.h"
 
@@ -44,8 +45,8 @@ class SeriesPage : public Desk {
   void changed(QTableWidgetItem* item);
   void copy() const;
   void save_report();
-  void choose_key();
-  void choose_groups();
+  void choose(const QString& path, const QString& value);
+  void show_figure();
   void answer_outlier(const Finding& finding);
 
   Workbench* bench_;
@@ -54,7 +55,8 @@ class SeriesPage : public Desk {
   TaskPtr task_;
   bool filling_ = false;
   QLabel* title_;
-  QComboBox *keys_, *groups_;
+  SeriesHead* head_;
+  FigureTabs* tabs_;
   QVBoxLayout* numbers_;
   QVBoxLayout* words_;
   FigureView* figure_;

@@ -54,7 +54,7 @@ void judge_series(SeriesView& view, Task& task) {
     task.set_progress(double(i) / double(view.records.size()));
     TestRecord& r = view.records[i];
     view.evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
-    view.evaluations.back().figures.clear();
+    keep_curve(view.evaluations.back());
     r.run.drop_samples();  // numbers are wanted, not a million samples
   }
   if (task.stopped()) return;
@@ -72,6 +72,7 @@ void judge_series(SeriesView& view, Task& task) {
   for (size_t i = 0; i < view.beside.size(); ++i) pieces.push_back({&view.beside[i], &beside[i], view.beside_titles[i]});
   view.groupings = series_groupings(*view.method, pieces);
   view.judged = series_evaluate(*view.method, pieces, view.settings);
+  for (Evaluation& e : view.evaluations) e.figures.clear();  // they are in the picture of the series now
 }
 
 void SeriesJudge::ask() {

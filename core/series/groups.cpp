@@ -140,22 +140,9 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
     text.text = words;
     e.results.push_back(std::move(text));
   }
-  if (groups.size() == 2) {
-    std::vector<double> a, b;
-    for (size_t i : groups[0].pieces)
-      if (!numbers.pieces[i].censored) a.push_back(numbers.pieces[i].value);
-    for (size_t i : groups[1].pieces)
-      if (!numbers.pieces[i].censored) b.push_back(numbers.pieces[i].value);
-    if (const auto w = statistics::welch(a, b))
-      ledger::raise(e, "groups", Severity::note,
-                    groups[0].name + " against " + groups[1].name + ": difference of the means " + shown(w->difference) + ", 95 % " +
-                        shown(w->of_difference.low, 3) + " to " + shown(w->of_difference.high, 3) + " (Welch, p = " + significant(w->p, 2) + "): " +
-                        (w->p < 0.05 ? "they differ." : "these few do not tell them apart.") +
-                        (groups[0].bounds + groups[1].bounds > 0 ? " Bounds are left out of it." : ""),
-                    {{"difference", w->difference}, {"p", w->p}}, {}, "group_1");
-  }
   if (groups.size() < 2) return;
   Panel panel;
+  panel.name = "Groups";
   panel.x = {"group", D::none, Axis::Scale::category};
   panel.y = {of.name, of.dimension};
   panel.y.with_zero = false;
@@ -183,13 +170,12 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
     means.error.push_back(groups[g].counted.n > 1 ? groups[g].counted.sd : 0);
   }
   panel.traces = {points, means};
-  if (e.figures.empty()) e.figures.push_back({"series", of.name + " by groups", {}});
-  // Groups take the place of the plain order of pieces.
-  std::vector<Panel>& panels = e.figures.front().panels;
-  if (panels.size() >= 2)
-    panels.back() = std::move(panel);
-  else
-    panels.push_back(std::move(panel));
+  Figure figure;
+  figure.id = "groups";
+  figure.title = of.name + " by groups";
+  figure.printed = true;
+  figure.panels.push_back(std::move(panel));
+  e.figures.push_back(std::move(figure));
 }
 
 }  // namespace fortitor::series

@@ -7,8 +7,11 @@
 #include "core/evaluation/judge.h"
 #include "core/methods/support/ledger.h"
 #include "core/record/json.h"
+#include "core/quantity/parse.h"
 #include "core/series/groups.h"
+#include "core/series/pictures.h"
 #include "core/series/statistics_of.h"
+#include "core/statistics/relation.h"
 
 namespace fortitor {
 namespace {
@@ -40,8 +43,13 @@ std::vector<ResultSpec> specs(const ResultSpec& of) {
           line("median", "x̃", "median", d, 4),
           line("least", "min", "smallest", d, 4),
           line("most", "max", "largest", d, 4),
-          line("b_basis", "B", "B-basis, normal", d, 4),
+          line("a_basis", "A", "A-basis, 99 % lie above", d, 4),
+          line("b_basis", "B", "B-basis, 90 % lie above", d, 4),
           line("normality_p", "p", "normality, Anderson–Darling", D::none, 2),
+          line("weibull_shape", "β", "shape of the Weibull", D::none, 4),
+          line("weibull_scale", "α", "scale of the Weibull", d, 4),
+          line("weibull_p", "p_W", "Weibull, Anderson–Darling", D::none, 2),
+          line("pieces_wanted", "n_w", "pieces for the interval wanted", D::none, 6),
           line("ml_mean", "μ", "mean with bounds, maximum likelihood", d, 4, true),
           line("ml_sd", "σ", "deviation with bounds, maximum likelihood", d, 3),
           line("void", "void", "void tests", D::none, 6),
@@ -70,7 +78,13 @@ Values values_of(const series::Numbers& r) {
   }
   if (s.of_mean) v["mean_low"] = s.of_mean->low, v["mean_high"] = s.of_mean->high;
   if (s.of_sd) v["sd_low"] = s.of_sd->low, v["sd_high"] = s.of_sd->high;
-  if (r.b_basis != 0) v["b_basis"] = r.b_basis;
+  if (r.basis && r.basis->a) v["a_basis"] = *r.basis->a;
+  if (r.basis && r.basis->b) v["b_basis"] = *r.basis->b;
+  if (r.weibull) {
+    v["weibull_shape"] = r.weibull->shape;
+    v["weibull_scale"] = r.weibull->scale;
+    ledger::put(v, "weibull_p", r.weibull->p);
+  }
   if (r.normality) v["normality_p"] = r.normality->p;
   if (r.likelihood) v["ml_mean"] = r.likelihood->mean, v["ml_sd"] = r.likelihood->sd;
   return v;
@@ -89,9 +103,12 @@ std::vector<Step> how(const std::string& key, const series::Numbers& r, const Va
     return step("CV = s/x̄", shown(v.at("sd"), r.spec) + " / " + shown(v.at("mean"), r.spec), "", D::elongation);
   if (key == "mean_low" || key == "mean_high") return step("x̄ ± t(0.975, n − 1)·s/√n", n, "Student's t", d);
   if (key == "sd_low" || key == "sd_high") return step("s·√((n − 1)/χ²)", n, "χ² interval", d);
-  if (key == "b_basis")
-    return step("B = x̄ − k_B·s", "k_B = " + significant(statistics::tolerance_factor(r.counted.n, 0.90), 4),
-                "one-sided tolerance factor, non-central t", d);
+  if (key == "a_basis" || key == "b_basis") {
+    const std::string& formula = key == "a_basis" ? r.basis->how_a : r.basis->how_b;
+    return step(formula.substr(0, formula.find(',')).c_str(), formula.find(',') == std::string::npos ? n : formula.substr(formula.find(',') + 2) + ", " + n, r.basis->source.c_str(), d);
+  }
+  if (key == "weibull_shape" || key == "weibull_scale" || key == "weibull_p")
+    return step(key == "weibull_p" ? "A² against the Weibull" : "maximum likelihood of a Weibull", n, "CMH-17, 8.3", key == "weibull_scale" ? d : D::none);
   if (key == "ml_mean" || key == "ml_sd")
     return step("maximum likelihood of a normal", n + " and " + count(r.bounds, " bound", " bounds"),
                 "Dempster, Laird and Rubin 1977", d);
@@ -142,7 +159,10 @@ void findings(Evaluation& e, const series::Numbers& r) {
   if (r.normality && r.normality->p < 0.05)
     raise(e, "not-normal", Severity::note,
           "The values do not look normal (Anderson–Darling, p = " + significant(r.normality->p, 2) +
-              "): mixed lots, or a suspect.",
+              "): mixed lots, or a suspect." +
+              (!r.basis ? std::string()
+               : r.basis->model == statistics::BasisModel::weibull ? " A and B are those of a Weibull (p = " + significant(r.weibull->p, 2) + ")."
+                                                                   : " A and B are taken without any shape, from the order of the values."),
           {{"p", r.normality->p}}, {}, "normality_p");
   if (r.bounds > 0)
     raise(e, "bounds", Severity::note,
@@ -158,6 +178,26 @@ void findings(Evaluation& e, const series::Numbers& r) {
   suspect_findings(e, r);
 }
 
+// "20 MPa", or "5 %" of the mean; what cannot be read is said.
+std::optional<double> typed_width(Evaluation& e, const TestRecord& settings, const std::string& path, const series::Numbers& numbers) {
+  const std::string typed = settings.fields.text(path);
+  if (typed.empty() || numbers.counted.n == 0) return std::nullopt;
+  const ResultSpec& of = numbers.spec;
+  std::optional<double> half;
+  std::string why;
+  if (typed.find('%') != std::string::npos && of.dimension != D::elongation) {
+    if (const auto share = parse_quantity(typed, D::elongation)) half = share->value * std::abs(numbers.counted.mean);
+    else why = share.error().message;
+  } else if (const auto q = parse_quantity(typed, of.dimension)) {
+    half = q->value;
+  } else {
+    why = q.error().message;
+  }
+  if (half && *half > 0) return half;
+  raise(e, "width-unread", Severity::note, "“" + typed + "”: " + (why.empty() ? "more than nothing is expected" : why) + ".", {}, {}, path);
+  return std::nullopt;
+}
+
 }  // namespace
 
 Schema series_schema(const Method& method) {
@@ -171,7 +211,16 @@ Schema series_schema(const Method& method) {
   by.path = "settings.group_by";
   by.label = "Groups by";
   by.stage = Stage::evaluate;
-  s.fields = {key, by};
+  FieldSpec against = key, margin = key, interval = key;
+  against.path = "settings.against";
+  against.label = "Against";
+  margin.path = "settings.margin";
+  margin.label = "Equivalent within ±";
+  margin.hint = "Such as 20 MPa, or 5 % of the mean.";
+  interval.path = "settings.interval";
+  interval.label = "Interval of the mean wanted ±";
+  interval.hint = margin.hint;
+  s.fields = {key, by, against, margin, interval};
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
   // What is typed once for all pieces stands here too.
   for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);
@@ -232,15 +281,63 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
   }
   e.row_values.push_back(std::move(each));
   if (numbers.counted.n > 0) e.figures.push_back(series::figure_of(numbers, limit));
+  if (const auto half = typed_width(e, settings, "settings.interval", numbers)) {
+    const auto wanted = statistics::pieces_for(numbers.counted.sd, *half);
+    if (wanted) {
+      Values more = {{"pieces_wanted", double(*wanted)}};
+      ledger::add_results(e, specs(*spec), more, [&](const std::string&) {
+        return std::vector<Step>{{"least n with t(0.975, n − 1)·s/√n ≤ Δ", "s = " + shown(numbers.counted.sd, *spec, 3) + ", Δ = " + shown(*half, *spec, 3), double(*wanted), D::none, "Student's t"}};
+      });
+      raise(e, "pieces-wanted", Severity::note,
+            "For a mean within ± " + shown(*half, *spec, 3) + " (95 %) " + std::to_string(*wanted) + " pieces are wanted when they go on to scatter by " + shown(numbers.counted.sd, *spec, 3) + "; " +
+                count(numbers.counted.n, " is", " are") + " there.",
+            {{"n", double(*wanted)}}, {}, "mean");
+    }
+  }
   if (const std::string by = settings.fields.text("settings.group_by"); !by.empty()) {
     const bool wider = by == series::kBySeries && all.size() > pieces.size();
     const series::Numbers over = wider ? series::numbers_of(method, *spec, all) : numbers;
-    series::add_groups(e, over, series::groups_of(method, over, wider ? all : pieces, by, settings.series.empty() ? "this series" : settings.series));
+    const std::vector<series::Group> groups = series::groups_of(method, over, wider ? all : pieces, by, settings.series.empty() ? "this series" : settings.series);
+    series::add_groups(e, over, groups);
+    series::compare_groups(e, over, groups, typed_width(e, settings, "settings.margin", over));
   }
+  if (const std::string against = settings.fields.text("settings.against"); !against.empty() && against != key) {
+    if (const auto other = method.result(against)) series::add_relation(e, numbers, series::numbers_of(method, *other, pieces));
+  }
+  series::add_curves(e, numbers, pieces);
+  series::add_over_time(e, numbers, pieces);
   TestRecord of_series = settings;
   of_series.limits.clear();  // they are those of the pieces
   judge(e, of_series);
   return e;
+}
+
+void keep_curve(Evaluation& piece) {
+  constexpr size_t kPoints = 400;
+  if (piece.figures.empty() || piece.figures.front().panels.empty()) {
+    piece.figures.clear();
+    return;
+  }
+  Figure kept;
+  kept.id = piece.figures.front().id;
+  Panel& from = piece.figures.front().panels.front();
+  Panel panel;
+  panel.x = from.x;
+  panel.y = from.y;
+  for (Trace& t : from.traces) {
+    if (t.kind != Trace::Kind::line || t.pale || t.x.size() < 8) continue;
+    Trace thin;
+    thin.kind = t.kind;
+    const size_t step = std::max<size_t>(1, t.x.size() / kPoints);
+    for (size_t i = 0; i < t.x.size(); i += step) thin.x.push_back(t.x[i]), thin.y.push_back(t.y[i]);
+    thin.x.push_back(t.x.back());
+    thin.y.push_back(t.y.back());
+    panel.traces.push_back(std::move(thin));
+    break;
+  }
+  kept.panels.push_back(std::move(panel));
+  piece.figures.clear();
+  piece.figures.push_back(std::move(kept));
 }
 
 std::string piece_words(const SeriesPiece& piece, const std::string& key, UnitSet set) {

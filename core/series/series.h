@@ -24,10 +24,16 @@ Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_
 std::string series_settings_to_json(const Method& method, const TestRecord& settings);
 
 /// The one way from pieces to the judgement over a series. Results of the statistics every method has: n, void,
-/// missing, left_out, bounds, mean, mean_low, mean_high, sd, sd_low, sd_high, cv, median, least, most, b_basis,
-/// normality_p, ml_mean, ml_sd; with groups group_1 … in words and group_1_mean, _least, _sd, _n, _price_per_kn. Row values "pieces": the value of every piece. Findings: outlier, not-normal,
-/// left-out, bounds, voids, suspect (its `result_key` is the path of the flag), few.
+/// missing, left_out, bounds, mean, mean_low, mean_high, sd, sd_low, sd_high, cv, median, least, most, a_basis, b_basis,
+/// normality_p, weibull_shape, weibull_scale, weibull_p, ml_mean, ml_sd, pieces_wanted; with groups those of
+/// add_groups() and compare_groups(); of another result those of add_relation(); over time those of add_over_time().
+/// Row values "pieces": the value of every piece. Findings: outlier, not-normal, left-out, bounds, voids, suspect (its
+/// `result_key` is the path of the flag), few, groups, equivalence, relation, out-of-control, one-sided, pieces-wanted,
+/// width-unread.
 Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
+
+/// Lets go of a piece's figures but for its curve, thinned to some 400 points: what the series draws.
+void keep_curve(Evaluation& piece);
 
 /// Value of a piece with its bound as people read it: "54.2", "≥ 900", "54.2–57.3", "–".
 std::string piece_words(const SeriesPiece& piece, const std::string& key, UnitSet set);

@@ -53,9 +53,8 @@ Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vect
   if (r.bounds > 0) r.likelihood = statistics::censored_normal(observed);
   r.normality = statistics::anderson_darling(counted);
   for (size_t k : statistics::grubbs_repeated(counted, 0.05)) r.outliers.push_back(index[k]);
-  const bool normal = !r.normality || r.normality->p >= 0.05;
-  if (counted.size() >= 3 && normal && r.bounds == 0)
-    r.b_basis = r.counted.mean - statistics::tolerance_factor(counted.size(), 0.90) * r.counted.sd;
+  if (r.normality && r.normality->p < 0.05) r.weibull = statistics::weibull(counted);
+  if (r.bounds == 0) r.basis = statistics::basis(counted);
   for (const FieldSpec& f : method.fields) {
     if (suspects.empty() || f.path.compare(0, suspects.size(), suspects) != 0) continue;
     Suspect t{f.path, f.label, 0, NAN, NAN, {}};
@@ -78,6 +77,8 @@ Figure figure_of(const Numbers& n, const Limit& limit) {
   if (n.counted.n == 0) return f;
   const Dimension d = n.spec.dimension;
   Panel histogram, order;
+  histogram.name = "Spread";
+  order.name = "By piece";
   histogram.x = {n.spec.name, d};
   histogram.x.with_zero = false;
   histogram.y = {"pieces", Dimension::none};

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/methods/method.h"
+#include "core/statistics/basis.h"
 #include "core/statistics/sample.h"
 
 namespace fortitor::series {
@@ -36,7 +37,8 @@ struct Numbers {
   std::optional<statistics::CensoredFit> likelihood;  ///< with bounds, when there are any
   std::optional<statistics::Normality> normality;
   std::vector<size_t> outliers;  ///< flagged by Grubbs, indices into the pieces; flagged, never removed
-  double b_basis = 0;            ///< lower 90/95 bound by the normal factor; 0: not given
+  std::optional<statistics::WeibullFit> weibull;  ///< looked at where the normal is contradicted
+  std::optional<statistics::Basis> basis;         ///< A and B; empty with bounds among the values
   std::vector<Suspect> suspects;
   size_t voids = 0, left_out = 0, missing = 0, bounds = 0;
 };

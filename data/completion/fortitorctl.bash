@@ -7,7 +7,7 @@ _fortitorctl() {
   fi
   case "$command" in
     evaluate) mapfile -t COMPREPLY < <(compgen -W "--json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
-    series) mapfile -t COMPREPLY < <(compgen -W "--key --by --json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
+    series) mapfile -t COMPREPLY < <(compgen -W "--key --by --against --margin --interval --json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
     spectrum) mapfile -t COMPREPLY < <(compgen -W "--rate --format --column --scale --sentinel --level --block --cut --gate --count --p --share --modulus --detail --m --levels --synth --length --seed --area --frequency --leave-out --study --json --help" -- "$current"; compgen -f -- "$current") ;;
     import) mapfile -t COMPREPLY < <(compgen -W "--method --json --help" -- "$current"; compgen -f -- "$current") ;;
     simulate) mapfile -t COMPREPLY < <(compgen -W "tension-metal flexure-beam poisson-gauge torsion-bar tension-plastic tension-composite flatwise-tension compression-solid crush-shell density hardness-rockwell hardness-brinell hardness-vickers hardness-knoop impact-pendulum impact-tension drop-impact compression-after-impact proof-load fatigue-constant fatigue-spectrum --fault --seed --out --material --rate --hours --stop-force --forget-zero --leave-extensometer --help" -- "$current") ;;

@@ -206,7 +206,29 @@ TEST_F(ComponentDesk, GroupsOfASeriesSideBySide) {
   EXPECT_NEAR(e.find("group_1_price_per_kn")->value, 40 / (mean / 1e3), 1e-9);
   EXPECT_LE(e.find("group_2_least")->value, e.find("group_2_mean")->value);
   EXPECT_NE(e.finding("groups"), nullptr);
-  EXPECT_EQ(e.figures.front().panels.back().x.categories, (std::vector<std::string>{"new", "old"}));
+  ASSERT_GE(e.figures.size(), 2u);
+  EXPECT_EQ(e.figures[1].panels.back().x.categories, (std::vector<std::string>{"new", "old"}));
+  EXPECT_TRUE(std::isfinite(e.find("mann_whitney_p")->value));
+  // A margin, typed; the picture in hand; the number of pieces for an interval; all of it there again tomorrow.
+  auto* margin = find<QLineEdit>("series-margin");
+  ASSERT_TRUE(margin->isEnabled());
+  margin->setFocus();
+  QTest::keyClicks(margin, "500 N");
+  QTest::keyClick(margin, Qt::Key_Return);
+  ASSERT_TRUE(until([&] { return window_->series_page()->view().judged.finding("equivalence") != nullptr; }));
+  auto* tab = find<QPushButton>("series-figure-groups");
+  ASSERT_NE(tab, nullptr);
+  tab->click();
+  auto* interval = find<QLineEdit>("series-interval");
+  interval->setFocus();
+  QTest::keyClicks(interval, "2 %");
+  QTest::keyClick(interval, Qt::Key_Return);
+  ASSERT_TRUE(until([&] { return window_->series_page()->view().judged.finding("pieces-wanted") != nullptr; }));
+  EXPECT_TRUE(find<QPushButton>("series-figure-groups")->isChecked()) << "the picture in hand stays";
+  window_->show_today();
+  window_->show_series(series);
+  ASSERT_TRUE(until([&] { return window_->series_page()->view().judged.finding("equivalence") != nullptr; }));
+  EXPECT_EQ(margin->text(), "500 N");
 }
 
 }  // namespace

@@ -1,0 +1,23 @@
+// Further looks at a series: one result against another, values in the order of time, curves over each other.
+#pragma once
+
+#include <vector>
+
+#include "core/series/statistics_of.h"
+
+namespace fortitor::series {
+
+/// The result looked at against another of the same pieces: relation_slope, _intercept, _r2, _sd, _p, _n (internal
+/// units of the two), words with the numbers a person reads, a figure with both 95 % bands. Bounds, void tests and
+/// pieces left out do not enter.
+void add_relation(Evaluation& e, const Numbers& y, const Numbers& x);
+
+/// Individuals and moving ranges by `tested_at` (pieces without a time are left out): chart_low, chart_high,
+/// chart_range_high, a figure, findings "out-of-control" and "one-sided".
+void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<SeriesPiece>& pieces);
+
+/// The curves of the pieces over each other with their median and the band of the middle two thirds, as far as at
+/// least half of the pieces reach.
+void add_curves(Evaluation& e, const Numbers& numbers, const std::vector<SeriesPiece>& pieces);
+
+}  // namespace fortitor::series
