@@ -7,8 +7,11 @@
 
 #include "cli/commands.h"
 #include "report/certificate.h"
+#include "core/quantity/date.h"
 #include "report/export.h"
+#include "report/page.h"
 #include "store/backup.h"
+#include "store/book_plan.h"
 #include "store/bundle.h"
 
 namespace fortitor::cli {
@@ -103,6 +106,29 @@ std::string folder_name(std::string name) {
 }
 
 }  // namespace
+
+int plan(const std::string& book_path, const std::string& from, const std::string& ics, bool json) {
+  const Headless headless;
+  const QDateTime now = QDateTime::currentDateTime();
+  const std::string today = now.date().toString(Qt::ISODate).toStdString();
+  std::string first = today;
+  if (!from.empty()) {
+    const auto day = parse_day(from, today);
+    if (!day) return bad_input("--from: " + day.error().message);
+    first = *day;
+  }
+  auto book = Book::open_read_only(book_path);
+  if (!book) return bad_input(book.error().message);
+  const auto input = agenda_input(**book, first, from.empty() ? now.toString("yyyy-MM-dd'T'HH:mm").toStdString() : std::string());
+  if (!input) return bad_input(book_path + ": " + input.error().message);
+  const agenda::Agenda a = agenda::plan(*input);
+  if (!ics.empty()) {
+    const auto done = page::write_new(agenda::to_ics(a, now.toUTC().toString("yyyyMMdd'T'HHmmss'Z'").toStdString()), ics);
+    if (!done) return bad_input(done.error().message);
+  }
+  std::printf("%s", (json ? agenda::to_json(a) + "\n" : agenda::to_text(a)).c_str());
+  return 0;
+}
 
 int book(const std::string& book_path, BookAnswer what, const std::string& folder) {
   namespace fs = std::filesystem;

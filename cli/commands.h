@@ -53,6 +53,8 @@ int backup(const std::string& book, const std::string& folder);
 int bundle(const std::string& book, const std::string& job, const std::string& out);
 int unbundle(const std::string& file, const std::string& book, const std::string& as);
 
+/// The day plan of a book from a day on (as typed; now when empty); an iCalendar file when `ics` names one.
+int plan(const std::string& book, const std::string& from, const std::string& ics, bool json);
 enum class BookAnswer { count, list, export_records };
 /// What a book holds: the number of its specimens, a line for each (job, series, specimen, method, verdict, parted by
 /// tabs), or every record as files under `folder`/JOB/SERIES, which must not exist or be empty.

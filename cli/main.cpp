@@ -113,6 +113,15 @@ int main(int argc, char** argv) {
   check->add_option("--certificate", certificate, "A certificate (PDF or HTML): the book must hold what it prints");
   check->callback([&] { run = [&] { return cli::check(book, head, certificate); }; });
 
+  std::string from, ics;
+  bool plan_json = false;
+  auto* plan = app.add_subcommand("plan", "The day plan: who does what when, on which machine");
+  plan->add_option("BOOK", book)->required();
+  plan->add_option("--from", from, "First day, such as 2026-11-26 or Mon; now when left out");
+  plan->add_option("--ics", ics, "Write an iCalendar file");
+  plan->add_flag("--json", plan_json, "One JSON document instead of a table");
+  plan->callback([&] { run = [&] { return cli::plan(book, from, ics, plan_json); }; });
+
   bool count = false, list = false;
   std::string folder;
   auto* holds = app.add_subcommand("book", "Say what a job book holds; all of its records as files");

@@ -95,6 +95,11 @@ struct SeriesSpec {
   std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};
 };
 
+/// How long a piece usually takes a person, for the day plan, minutes: before the machine, on it, after it.
+struct Minutes {
+  int before = 6, run = 12, after = 6;
+};
+
 struct Method : Schema {
   std::string name, short_name;
   std::string standard;  ///< by designation only
@@ -110,6 +115,7 @@ struct Method : Schema {
   std::string asked_at_hold;
   std::vector<TimerSpec> timers;                      ///< started at Prepare; a run before their end is refused
   Wording wording;
+  Minutes minutes;
   SeriesSpec series;
   /// Settings worth printing on the certificate, by prefix.
   std::vector<std::string> printed_settings;

@@ -242,11 +242,23 @@ Layout place_with(const Problem& p, const Followers& followers, const std::vecto
 
 using Score = std::tuple<size_t, long, long>;
 
-Score score(const Layout& l) {
+// A change to another group costs a person as much as so many minutes of waiting for a last step.
+constexpr long kChange = 30;
+
+Score score(const Problem& p, const Followers& followers, const Layout& l) {
   size_t unplaced = 0;
   for (const Unmet& u : l.unmet) unplaced += u.kind != Unmet::Kind::late;
   long ends = 0;
-  for (const Bar& b : l.bars) ends += b.end;
+  std::vector<std::tuple<size_t, int, size_t>> turns;  // person, start, task
+  for (const Bar& b : l.bars) {
+    if (followers[b.task].empty()) ends += b.end;
+    if (b.person) turns.push_back({*b.person, b.start, b.task});
+  }
+  std::sort(turns.begin(), turns.end());
+  for (size_t i = 1; i < turns.size(); ++i) {
+    const auto& [person, start, task] = turns[i];
+    if (std::get<0>(turns[i - 1]) == person && p.tasks[std::get<2>(turns[i - 1])].group != p.tasks[task].group) ends += kChange;
+  }
   return {unplaced, l.lateness, ends};
 }
 
@@ -261,8 +273,9 @@ Layout place(const Problem& p, const std::vector<size_t>& order) {
   return place_with(p, followers_of(p), order, true);
 }
 
-bool better(const Problem&, const Layout& a, const Layout& b) {
-  return score(a) < score(b);
+bool better(const Problem& p, const Layout& a, const Layout& b) {
+  const Followers followers = followers_of(p);
+  return score(p, followers, a) < score(p, followers, b);
 }
 
 Layout plan(const Problem& p, uint64_t seed) {
@@ -292,9 +305,9 @@ Layout plan(const Problem& p, uint64_t seed) {
   }
   std::vector<size_t> best_order = order;
   const Followers followers = followers_of(p);
-  Score best_score = score(place_with(p, followers, order, false));
+  Score best_score = score(p, followers, place_with(p, followers, order, false));
   const auto offer = [&](const std::vector<size_t>& o) {
-    const Score s = score(place_with(p, followers, o, false));
+    const Score s = score(p, followers, place_with(p, followers, o, false));
     if (s < best_score) best_score = s, best_order = o;
     return s;
   };

@@ -27,7 +27,7 @@ struct Resource {
 };
 
 struct Task {
-  std::string id, title, group;                 ///< group: the job
+  std::string id, title, group;                 ///< group: the series; going on with it costs no change
   int minutes = 0;                              ///< that its resources are taken, without interruption
   int attended = 0;                             ///< minutes of a person, from its start; at most `minutes`
   std::vector<std::vector<size_t>> needs = {};  ///< of each list one resource, no persons
@@ -73,7 +73,7 @@ Layout place(const Problem& problem, const std::vector<size_t>& order);
 
 /// The best order found: several rules, then insertions that make it better (iterated local search, a fixed number of
 /// tries drawn from `seed`, so that the same day gives the same plan). Better is: more tasks placed, then less
-/// lateness, then earlier ends.
+/// lateness, then earlier ends of what nothing waits for with fewer changes from group to group.
 Layout plan(const Problem& problem, uint64_t seed = 1);
 
 /// Whether `a` is better than `b` in that sense.

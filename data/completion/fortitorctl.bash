@@ -2,7 +2,7 @@
 _fortitorctl() {
   local current="${COMP_WORDS[COMP_CWORD]}" command="${COMP_WORDS[1]:-}"
   if [ "$COMP_CWORD" -eq 1 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report book check backup bundle unbundle --help --version" -- "$current")
+    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report plan book check backup bundle unbundle --help --version" -- "$current")
     return
   fi
   case "$command" in
@@ -14,6 +14,7 @@ _fortitorctl() {
     hardness) mapfile -t COMPREPLY < <(compgen -W "HRC HRB HV HBW HRA HK HR15N HR30N HR45N --help" -- "$current") ;;
     report) mapfile -t COMPREPLY < <(compgen -W "--job --out --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     check) mapfile -t COMPREPLY < <(compgen -W "--head --certificate --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
+    plan) mapfile -t COMPREPLY < <(compgen -W "--from --ics --json --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     book) mapfile -t COMPREPLY < <(compgen -W "--count --list --export --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     bundle) mapfile -t COMPREPLY < <(compgen -W "--job --out --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     backup | unbundle) mapfile -t COMPREPLY < <(compgen -W "--help" -- "$current"; compgen -f -- "$current") ;;

@@ -94,6 +94,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "plate-fixture";
   m.standin = "plate-press";
+  m.minutes = {15, 20, 10};
   m.limit_keys = {"cai_strength", "cai_modulus", "retention", "bending_percent"};
   m.measure_keys = {"area"};
   m.after_keys = {"failure_mode", "cai_strength", "retention"};

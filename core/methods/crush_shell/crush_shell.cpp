@@ -332,6 +332,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "shell-press";
   m.standin = "shell-press";
+  m.minutes = {5, 10, 5};
   m.limit_keys = {"peak_force", "mean_crush_force", "crush_energy"};
   m.measure_keys = {};
   m.after_keys = {"peak_force", "crush_energy"};

@@ -102,6 +102,7 @@ void describe(Method& m) {
   m.prepare_sketch = m.run_sketch = m.after_sketch = m.setup_sketch = "block";
   m.measure_sketch = "block-sizes";
   m.standin = "scale-bench";
+  m.minutes = {5, 5, 3};
   m.limit_keys = {"density", "moisture", "density_12"};
   m.measure_keys = {"volume"};
   m.after_keys = {"density", "moisture", "density_12"};

@@ -204,6 +204,7 @@ void describe(Method& m) {
   m.prepare_sketch = m.measure_sketch = m.after_sketch = "weld-bracket";
   m.setup_sketch = m.run_sketch = "weld-bracket";
   m.standin = "fatigue-rig";
+  m.minutes = {10, 25, 10};
   m.limit_keys = {"strength_2e6_char", "strength_2e6_mean", "staircase_mean", "sn_slope"};
   m.after_keys = {"strength_2e6_mean", "strength_2e6_char"};
   m.series.key = "strength_2e6_char";

@@ -357,6 +357,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "sandwich";
   m.standin = "sandwich-frame";
+  m.minutes = {8, 10, 6};
   m.limit_keys = {"strength", "modulus"};
   m.measure_keys = {"area"};
   m.after_keys = {"failure_mode", "strength"};

@@ -35,6 +35,7 @@ void describe(Method& m) {
   m.after_sketch = "beam-broken";
   m.setup_sketch = "load-path";
   m.standin = "bending-bench";
+  m.minutes = {8, 20, 10};
   m.limit_keys = {"moe", "mor", "pl_stress", "mor_12", "moe_12"};
   m.measure_keys = {"i_moment", "section_modulus", "span_depth"};
   m.after_keys = {"max_force", "mor", "moe"};

@@ -103,6 +103,7 @@ void describe(Method& m) {
           {"Fingers off the anvil while the force is on."},
           {}};
   m.standin = "brinell-bench";
+  m.minutes = {4, 8, 4};
   m.limit_keys = {"hb"};
   m.after_keys = {"hb", "hb_sd", "block_error"};
   m.series.key = "hb";

@@ -91,6 +91,7 @@ void describe(Method& m) {
            "Never drive the lines of the eyepiece through each other: they are glass."},
           {}};
   m.standin = "microhardness-bench";
+  m.minutes = {8, 20, 6};
   m.limit_keys = {"hk"};
   m.after_keys = {"hk", "hk_sd", "block_error"};
   m.series.key = "hk";

@@ -147,6 +147,7 @@ void describe(Method& m) {
           {"Fingers off the anvil while the screw turns up."},
           {}};
   m.standin = "hardness-bench";
+  m.minutes = {4, 8, 4};
   m.limit_keys = {"hr"};
   m.after_keys = {"hr", "hr_sd", "block_error"};
   m.series.key = "hr";

@@ -147,6 +147,7 @@ void describe(Method& m) {
   m.run_sketch = m.setup_sketch = "swing";
   m.measure_sketch = "bar";
   m.standin = "pendulum-bench";
+  m.minutes = {4, 4, 4};
   m.limit_keys = {"kt", "energy"};
   m.measure_keys = {};
   m.after_keys = {"kt", "energy"};

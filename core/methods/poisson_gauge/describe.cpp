@@ -132,6 +132,7 @@ void describe(Method& m) {
   m.after_sketch = "strip";
   m.setup_sketch = "load-path";
   m.standin = "strain-bench";
+  m.minutes = {12, 20, 6};
   m.limit_keys = {"nu", "e_modulus"};
   m.measure_keys = {"area"};
   m.after_keys = {"zero_drift_long", "zero_drift_lat"};

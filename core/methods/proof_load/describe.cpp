@@ -103,6 +103,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "clamp";
   m.standin = "proof-bench";
+  m.minutes = {8, 20, 8};
   m.limit_keys = {"design_factor", "force_max", "set_1", "set_2", "energy_to_break"};
   m.after_keys = {"force_max", "design_factor"};
   m.series.key = "force_max";

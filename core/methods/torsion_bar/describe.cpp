@@ -164,6 +164,7 @@ void describe(Method& m) {
   m.after_sketch = "shaft-broken";
   m.setup_sketch = "torsion-bench";
   m.standin = "torsion-bench";
+  m.minutes = {8, 25, 10};
   m.limit_keys = {"g_modulus", "tau_y", "tau_rupture", "tau_plastic", "turns"};
   m.measure_keys = {"j_moment"};
   m.after_keys = {"torque_max", "tau_rupture", "turns", "gamma_f"};

@@ -49,14 +49,14 @@ Problem random_day(uint64_t seed, int pieces) {
   for (int i = 0; i < pieces; ++i) {
     const std::string name = "piece " + std::to_string(i);
     const int due = draw(r, 0, 2) == 0 ? draw(r, 10, 60) * 60 : -1;
-    Task measure{name + ": measure", name + ": measure", "J", draw(r, 3, 10), 0};
+    Task measure{name + ": measure", name + ": measure", "J" + std::to_string(i % 3), draw(r, 3, 10), 0};
     measure.attended = measure.minutes;
     p.tasks.push_back(measure);
     if (draw(r, 0, 2) == 0) {
       Task wait{name + ": cure", name + ": cure", "J", draw(r, 60, 1500), 0, {{oven}}, {p.tasks.size() - 1}};
       p.tasks.push_back(wait);
     }
-    Task run{name + ": run", name + ": run", "J", draw(r, 5, 40), 0, {{machine()}}, {p.tasks.size() - 1}};
+    Task run{name + ": run", name + ": run", "J" + std::to_string(i % 3), draw(r, 5, 40), 0, {{machine()}}, {p.tasks.size() - 1}};
     run.attended = draw(r, 0, 5) == 0 ? 5 : run.minutes;
     if (draw(r, 0, 1) == 0) run.needs[0].push_back(machine());
     if (draw(r, 0, 3) == 0) run.needs.push_back({machine()});
@@ -65,7 +65,7 @@ Problem random_day(uint64_t seed, int pieces) {
     if (due > 0) run.due = due;
     if (draw(r, 0, 12) == 0) run.pinned = draw(r, 8 * 12, 16 * 12) * 5;
     p.tasks.push_back(run);
-    Task judge{name + ": sign", name + ": sign", "J", 5, 5, {}, {p.tasks.size() - 1}};
+    Task judge{name + ": sign", name + ": sign", "J" + std::to_string(i % 3), 5, 5, {}, {p.tasks.size() - 1}};
     if (due > 0) judge.due = due + 60;
     p.tasks.push_back(judge);
   }

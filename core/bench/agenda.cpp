@@ -1,0 +1,239 @@
+#include "core/bench/agenda.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+
+#include "core/bench/progress.h"
+#include "core/quantity/date.h"
+
+namespace fortitor::agenda {
+namespace {
+
+using day::kDay;
+using day::Problem;
+using day::Resource;
+using day::Task;
+
+// The day `n` days after, by the calendar.
+std::string day_after(const std::string& day, int n) {
+  int y = std::stoi(day.substr(0, 4)), m = std::stoi(day.substr(5, 2)), d = std::stoi(day.substr(8, 2));
+  static constexpr std::array<int, 12> kLengths = {31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
+  const auto length = [&] { return kLengths[size_t(m - 1)] + (m == 2 && (y % 4 == 0 && (y % 100 != 0 || y % 400 == 0)) ? 1 : 0); };
+  for (d += n; d > length();) {
+    d -= length();
+    if (++m > 12) m = 1, ++y;
+  }
+  char out[16];
+  std::snprintf(out, sizeof out, "%04d-%02d-%02d", y, m, d);
+  return out;
+}
+
+// Monday 1 … Sunday 7.
+int weekday(const std::string& day) {
+  const int since = days_between("2024-01-01", day);  // a Monday
+  return (since % 7 + 7) % 7 + 1;
+}
+
+// Minutes from the first midnight to a local time; what lies before is 0.
+int minute_of(const std::string& from, const std::string& at) {
+  if (at.size() < 16 || !is_day(at.substr(0, 10))) return 0;
+  return days_between(from, at.substr(0, 10)) * kDay + parse_clock(at.substr(11, 5)).value_or(0);
+}
+
+std::vector<day::Span> closed(const Person& p, const Hours& hours, const std::string& from, int days) {
+  std::vector<day::Span> out;
+  auto add = [&](int a, int b) {
+    if (b <= a) return;
+    if (!out.empty() && out.back().to >= a)
+      out.back().to = std::max(out.back().to, b);
+    else
+      out.push_back({a, b});
+  };
+  std::vector<day::Span> breaks = hours.breaks;
+  std::sort(breaks.begin(), breaks.end(), [](const day::Span& a, const day::Span& b) { return a.from < b.from; });
+  for (int d = 0; d < days; ++d) {
+    const int at = d * kDay;
+    if (hours.days.find(char('0' + weekday(day_after(from, d)))) == std::string::npos) {
+      add(at, at + kDay);
+      continue;
+    }
+    add(at, at + p.from);
+    for (const day::Span& b : breaks) add(at + std::clamp(b.from, p.from, p.to), at + std::clamp(b.to, p.from, p.to));
+    add(at + p.to, at + kDay);
+  }
+  return out;
+}
+
+std::vector<std::string> names_in(const std::string& list) {
+  std::vector<std::string> out;
+  std::string word;
+  for (size_t i = 0; i <= list.size(); ++i) {
+    if (i < list.size() && list[i] != ',' && list[i] != ';') {
+      word += list[i];
+      continue;
+    }
+    while (!word.empty() && word.front() == ' ') word.erase(word.begin());
+    while (!word.empty() && word.back() == ' ') word.pop_back();
+    if (!word.empty()) out.push_back(word);
+    word.clear();
+  }
+  return out;
+}
+
+// Resources, each once.
+class Machines {
+ public:
+  Machines(const Input& in, Problem& p) : in_(in), p_(p) {}
+
+  size_t item(const kit::Item& item) {
+    const auto [it, fresh] = at_.try_emplace(item.kind + "/" + item.name(), p_.resources.size());
+    if (!fresh) return it->second;
+    Resource r{it->first, item.name()};
+    r.who = names_in(item.fields.text("settings.who"));
+    const std::string due = item.due();
+    if (item.retired()) {
+      r.ends = 0;
+      r.why_ends = "it is retired";
+    } else if (!item.held().empty()) {
+      r.ends = 0;
+      r.why_ends = "held: " + item.held();
+    } else if (!due.empty()) {  // its last day still counts
+      r.ends = std::max(0, (days_between(in_.from, due) + 1) * kDay);
+      r.why_ends = std::string("its calibration ") + (due < in_.from ? "ended " : "ends ") + day_words(due, in_.from);
+    }
+    p_.resources.push_back(std::move(r));
+    return it->second;
+  }
+  // Named in a record, unknown to the Kit.
+  size_t named(const std::string& kind, const std::string& name, const std::string& due) {
+    const auto [it, fresh] = at_.try_emplace(kind + "/" + name, p_.resources.size());
+    if (!fresh) return it->second;
+    Resource r{it->first, name};
+    if (is_day(due)) {
+      r.ends = std::max(0, (days_between(in_.from, due) + 1) * kDay);
+      r.why_ends = "its calibration ends " + day_words(due, in_.from);
+    }
+    p_.resources.push_back(std::move(r));
+    return it->second;
+  }
+  size_t place(const std::string& name) {
+    const auto [it, fresh] = at_.try_emplace("place/" + name, p_.resources.size());
+    if (fresh) p_.resources.push_back({it->first, name, Resource::Kind::place});
+    return it->second;
+  }
+
+ private:
+  const Input& in_;
+  Problem& p_;
+  std::map<std::string, size_t> at_;
+};
+
+// What a run takes: of every slot of Set up the item that the record names; where the main machine is not chosen yet,
+// any of its kind.
+std::vector<std::vector<size_t>> needs_of(const Piece& piece, const Input& in, Machines& machines) {
+  std::vector<std::vector<size_t>> out;
+  bool first = true;
+  for (const EquipmentSlot& slot : piece.method->equipment) {
+    if (slot.stage != Stage::set_up) continue;
+    const std::string base = "equipment." + slot.id + ".", name = piece.record.fields.text(base + "id");
+    const bool main = std::exchange(first, false);
+    if (!name.empty()) {
+      const auto it = std::find_if(in.items.begin(), in.items.end(), [&](const kit::Item& i) { return i.kind == slot.id && i.name() == name; });
+      out.push_back({it != in.items.end() ? machines.item(*it) : machines.named(slot.id, name, piece.record.fields.text(base + "due"))});
+      continue;
+    }
+    if (!main) continue;
+    std::vector<size_t> any;
+    for (const kit::Item& i : in.items)
+      if (i.kind == slot.id && !i.retired()) any.push_back(machines.item(i));
+    if (any.empty()) any.push_back(machines.named(slot.id, slot.label, {}));  // the laboratory has one, the Kit does not say which
+    out.push_back(std::move(any));
+  }
+  return out;
+}
+
+}  // namespace
+
+Agenda plan(const Input& in) {
+  Agenda a;
+  a.from = in.from;
+  Problem& p = a.problem;
+  p.horizon = in.days * kDay;
+  int last = 0;
+  for (const Person& person : in.hours.people) {
+    p.resources.push_back({"person/" + person.name, person.name, Resource::Kind::person, closed(person, in.hours, in.from, in.days)});
+    last = std::max(last, person.to);
+  }
+  Machines machines(in, p);
+  const int now = in.now.empty() ? 0 : std::max(0, (minute_of(in.from, in.now) + 4) / 5 * 5);
+  for (const Piece& piece : in.pieces) {
+    if (piece.method == nullptr || piece.stages.size() != size_t(kStageCount)) continue;
+    const auto done = [&](Stage s) { return piece.stages[size_t(s)] == '2'; };
+    const Minutes& minutes = piece.method->minutes;
+    std::optional<size_t> before;
+    const auto add = [&](const std::string& step, const std::string& words, Stage stage, int length, bool person) -> Task& {
+      Task t;
+      t.id = piece.code + "/" + step;
+      t.title = piece.code + ": " + words;
+      t.group = piece.job + "/" + piece.series;
+      t.minutes = length;
+      t.attended = person ? length : 0;
+      t.earliest = now;
+      if (before) t.after = {*before};
+      for (const Pin& pin : in.pins)
+        if (pin.specimen == piece.specimen && pin.step == step) {
+          const int at = minute_of(in.from, pin.at);
+          if (at >= now && at < p.horizon) t.pinned = at;  // what lies behind is history
+        }
+      before = p.tasks.size();
+      p.tasks.push_back(std::move(t));
+      a.entries.push_back({piece.specimen, step, piece.job, piece.code, piece.series, stage});
+      return p.tasks.back();
+    };
+    const auto due = [&](Task& t) {
+      if (is_day(piece.due)) t.due = days_between(in.from, piece.due) * kDay + last;
+    };
+    const int open = !done(Stage::prepare) + !done(Stage::measure) + !done(Stage::set_up);
+    if (!done(Stage::run) && !piece.on_rig) {
+      if (open > 0) {
+        const Stage at = !done(Stage::prepare) ? Stage::prepare : !done(Stage::measure) ? Stage::measure : Stage::set_up;
+        add("before", open == 3 ? "prepare and measure" : at == Stage::set_up ? "set up" : at == Stage::measure ? "measure" : "prepare", at, std::max(1, (minutes.before * open + 2) / 3), true);
+      }
+      for (const TimerSpec& timer : piece.method->timers) {
+        const double wanted = piece.record.fields.number(timer.stated_path).value_or(0), elapsed = piece.record.fields.number(timer.elapsed_path).value_or(0);
+        if (piece.timer == timer.name || !(wanted > elapsed)) continue;
+        const bool answered = std::any_of(piece.record.answers.begin(), piece.record.answers.end(), [&](const Answer& said) { return said.code == timer.finding; });
+        if (answered) continue;
+        std::string words = timer.name;
+        words[0] = char(std::tolower(words[0]));
+        Task& wait = add("wait", words, Stage::prepare, int(std::ceil(std::min((wanted - elapsed) / 60, 1e6))), false);
+        wait.needs = {{machines.place(timer.name)}};
+      }
+      auto needs = needs_of(piece, in, machines);
+      Task& run = add("run", "run", Stage::run, minutes.run, true);
+      run.needs = std::move(needs);
+      if (!piece.timer_ends.empty()) {
+        run.earliest = std::max(now, minute_of(in.from, piece.timer_ends));
+        run.why_earliest = "its " + piece.timer + " runs until " + piece.timer_ends.substr(11, 5) + ", " + day_words(piece.timer_ends.substr(0, 10), in.from);
+      }
+      due(run);
+    }
+    if (piece.on_rig) continue;
+    due(add("after", !done(Stage::after) ? "measure, judge and sign" : !done(Stage::evaluate) ? "judge and sign" : "sign off", !done(Stage::after) ? Stage::after : !done(Stage::evaluate) ? Stage::evaluate : Stage::sign_off, minutes.after, true));
+  }
+  a.layout = day::plan(p);
+  return a;
+}
+
+std::string Agenda::when(int minute) const {
+  return day_after(from, minute / kDay) + "T" + clock_words(minute % kDay);
+}
+
+std::string step_words(const Agenda& a, size_t task) {
+  const std::string& title = a.problem.tasks[task].title;
+  return title.substr(title.find(": ") + 2);
+}
+
+}  // namespace fortitor::agenda

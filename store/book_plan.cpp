@@ -1,0 +1,65 @@
+#include "store/book_plan.h"
+
+#include <QDateTime>
+#include <algorithm>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "core/quantity/date.h"
+
+namespace fortitor {
+
+Outcome<agenda::Hours> plan_hours(const Book& book) {
+  if (const auto kept = book.setting(kPlanHours)) return agenda::hours_from_json(*kept);
+  agenda::Hours h;
+  std::string who = book.operator_name();
+  if (const auto lines = book.logbook(1); who.empty() && !lines.empty()) who = lines.front().who;
+  h.people = {{who.empty() ? "operator" : who}};
+  return h;
+}
+
+std::vector<agenda::Pin> plan_pins(const Book& book) {
+  const auto kept = book.setting(kPlanPins);
+  auto pins = kept ? agenda::pins_from_json(*kept) : std::vector<agenda::Pin>{};
+  return pins ? *pins : std::vector<agenda::Pin>{};
+}
+
+Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, const std::string& now, size_t most) {
+  agenda::Input in;
+  in.from = from;
+  in.now = now;
+  const auto hours = plan_hours(book);
+  if (!hours) return hours.error();
+  in.hours = *hours;
+  in.pins = plan_pins(book);
+  auto items = book.kit();
+  if (!items) return items.error();
+  in.items = std::move(*items);
+  std::set<Id> on_rig;
+  if (const auto rigs = book.setting("long_runs")) {
+    const auto j = nlohmann::json::parse(*rigs, nullptr, false);
+    if (j.is_array())
+      for (const auto& r : j)
+        if (r.is_object() && r.contains("specimen") && r["specimen"].is_number_integer()) on_rig.insert(r["specimen"].get<Id>());
+  }
+  std::vector<JobOutline> jobs = book.outline();
+  std::stable_sort(jobs.begin(), jobs.end(), [](const JobOutline& a, const JobOutline& b) { return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due); });
+  const std::vector<TimerRow> timers = book.timers();
+  for (const JobOutline& job : jobs)
+    for (const SeriesOutline& series : job.series)
+      for (const SpecimenRow& s : series.specimens) {
+        if (s.signed_off || in.pieces.size() >= most) continue;
+        auto record = book.typed_record(s.id);
+        if (!record) continue;  // the window says so where it is opened
+        agenda::Piece p{s.id, job.job.code, series.series.title, s.code, job.job.due, s.stages, methods::find(series.series.method), std::move(*record), {}, {}, on_rig.count(s.id) != 0};
+        for (const TimerRow& t : timers)
+          if (t.specimen == s.id) {
+            p.timer = t.label;
+            p.timer_ends = QDateTime::fromString(QString::fromStdString(t.ends_at), Qt::ISODate).toLocalTime().toString("yyyy-MM-dd'T'HH:mm").toStdString();
+          }
+        in.pieces.push_back(std::move(p));
+      }
+  return in;
+}
+
+}  // namespace fortitor
