@@ -14,6 +14,7 @@
 #include "core/spectrum/spectrum.h"
 #include "core/standin/benches.h"
 #include "core/standin/bridge.h"
+#include "store/book_plan.h"
 
 namespace fortitor {
 namespace {
@@ -231,6 +232,8 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
     const Json j = Json::parse(recipe);
     book.set_operator(j.at("operator").get<std::string>());
     if (const auto kept = book.set_setting("operator", book.operator_name()); !kept) return kept;
+    if (j.contains("hours"))
+      if (const auto kept = book.set_setting(kPlanHours, j["hours"].dump()); !kept) return kept;
     if (const auto kit = add_kit(book, j.value("kit", Json::array())); !kit) return kit;
     for (const Json& job : j.at("jobs")) {
       std::string due = job.value("due", "");

@@ -11,6 +11,7 @@
 
 #include "app/frame/main_window.h"
 #include "app/kit/kit_page.h"
+#include "app/plan/day_board.h"
 #include "app/ledger/ledger.h"
 #include "app/series/series_page.h"
 #include "app/spectrum/spectrum_desk.h"
@@ -140,6 +141,9 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       window.findChild<KitPage*>()->begin(part[0].toStdString());
     } else if (part.value(1) == "common") {
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
+    } else if (part.value(1) == "desk") {  // NAME:desk
+      window.open(part[0]);
+      wait_for(&window.day_board(), &DayBoard::planned, 5000);
     } else if (part.value(1) == "spectrum") {  // STEP:spectrum, or life:spectrum
       open_spectrum(window, part[0] == "life" ? 7 : part[0].toInt());
       if (part[0] == "life")
@@ -163,7 +167,11 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   }
   if (!only.isEmpty()) return camera.failed() ? 1 : 0;
   window.show_today();
+  wait_for(&window.day_board(), &DayBoard::planned, 5000);
   camera.shoot("today");
+  window.open("plan");
+  wait_for(&window.day_board(), &DayBoard::planned, 5000);
+  camera.shoot("plan");
   go("HB-03", Stage::measure);
   camera.shoot("measure");
   go("HB-03", Stage::set_up);

@@ -80,7 +80,11 @@ void Docket::rebuild() {
   rows_.clear();
   add(Kind::today, "Today", 28);
   add(Kind::jobs, "All jobs", 28);
-  add(Kind::kit, "Kit", 28);
+  for (const auto& [place, name, words] : {std::tuple{Place::plan, "plan", "Plan"}, {Place::kit, "kit", "Kit"}, {Place::slate, "slate", "Slate"}, {Place::practice, "practice", "Practice"}}) {
+    add(Kind::desk, words, 28);
+    rows_.back().desk = place;
+    rows_.back().name = name;
+  }
   if (!filter_.isEmpty()) add(Kind::filter, filter_, 30);
   rows_.back().height += s(4);
   int open = 0;
@@ -148,7 +152,7 @@ int Docket::current() const {
     const Row& r = rows_[i];
     if (place_ == Place::today && r.kind == Kind::today) return int(i);
     if (place_ == Place::jobs && r.kind == Kind::jobs) return int(i);
-    if (place_ == Place::kit && r.kind == Kind::kit) return int(i);
+    if (r.kind == Kind::desk && place_ == r.desk) return int(i);
     if (place_ == Place::series && r.kind == Kind::series && r.series == series_) return int(i);
     if (place_ == Place::spectrum && r.kind == Kind::spectrum && r.spectrum == spectrum_) return int(i);
     if (place_ == Place::specimen && r.kind == Kind::specimen && r.specimen.id == bench_->specimen()) return int(i);
@@ -180,9 +184,9 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
   const QRect text = box.adjusted(14, 0, -14, 0);
   switch (r.kind) {
     case Kind::today:
-    case Kind::kit:
+    case Kind::desk:
     case Kind::jobs: {
-      // A small mark: clock hands, stacked sheets, or a caliper's jaws.
+      // A small mark: clock hands, stacked sheets, bars of a day, a caliper's jaws, a sum, a target.
       p.setPen(QPen(theme::color(Ink::ink), 1.4));
       p.setBrush(Qt::NoBrush);
       const QRectF mark(14, box.center().y() - 5, 11, 11);
@@ -190,7 +194,16 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
         p.drawEllipse(mark);
         p.drawLine(mark.center(), mark.center() - QPointF(0, 3.6));
         p.drawLine(mark.center(), mark.center() + QPointF(2.8, 0));
-      } else if (r.kind == Kind::kit) {
+      } else if (r.kind == Kind::desk && r.desk == Place::plan) {
+        p.drawLine(mark.topLeft() + QPointF(0, 1.5), mark.topLeft() + QPointF(6, 1.5));
+        p.drawLine(mark.topLeft() + QPointF(4, 5.5), mark.topLeft() + QPointF(11, 5.5));
+        p.drawLine(mark.topLeft() + QPointF(2, 9.5), mark.topLeft() + QPointF(7, 9.5));
+      } else if (r.kind == Kind::desk && r.desk == Place::slate) {
+        p.drawPolyline(QPolygonF({mark.topLeft() + QPointF(9, 1), mark.topLeft() + QPointF(2, 1), mark.center(), mark.topLeft() + QPointF(2, 10), mark.topLeft() + QPointF(9, 10)}));
+      } else if (r.kind == Kind::desk && r.desk == Place::practice) {
+        p.drawEllipse(mark.center(), 5, 5);
+        p.drawEllipse(mark.center(), 1.6, 1.6);
+      } else if (r.kind == Kind::desk) {
         p.drawLine(mark.topLeft() + QPointF(0, 1.5), mark.topRight() + QPointF(0, 1.5));
         p.drawLine(mark.topLeft() + QPointF(2, 1.5), mark.bottomLeft() + QPointF(2, 0));
         p.drawLine(mark.topLeft() + QPointF(7.5, 1.5), mark.bottomLeft() + QPointF(7.5, 0));
@@ -277,7 +290,7 @@ void Docket::activate(const Row& row) {
   if (row.kind == Kind::today) emit today_wanted();
   if (row.kind == Kind::jobs) emit jobs_wanted();
   if (row.kind == Kind::job) fold(row.job, folded_.count(row.job) == 0);
-  if (row.kind == Kind::kit) emit kit_wanted();
+  if (row.kind == Kind::desk) emit desk_wanted(row.name);
   if (row.kind == Kind::series) emit series_wanted(row.series);
   if (row.kind == Kind::spectrum) emit spectrum_wanted(row.spectrum);
   if (row.kind == Kind::specimen) emit specimen_wanted(row.specimen.id);

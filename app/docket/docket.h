@@ -13,7 +13,7 @@ class Docket : public QWidget {
   Q_OBJECT
 
  public:
-  enum class Place { today, jobs, kit, specimen, series, spectrum };
+  enum class Place { today, jobs, plan, kit, slate, practice, specimen, series, spectrum };
   explicit Docket(Workbench* bench, QWidget* parent = nullptr);
   /// `what`: the series or the spectrum in hand.
   void set_place(Place place, Id what = 0);
@@ -24,7 +24,8 @@ class Docket : public QWidget {
  signals:
   void today_wanted();
   void jobs_wanted();
-  void kit_wanted();
+  /// A desk that is not a piece: "plan", "kit", "slate", "practice".
+  void desk_wanted(const QString& name);
   /// The row of what is in hand: whoever scrolls brings it into sight.
   void row_wanted(const QRect& row);
   void specimen_wanted(fortitor::Id specimen);
@@ -38,13 +39,15 @@ class Docket : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  enum class Kind { today, jobs, kit, filter, job, series, specimen, spectrum };
+  enum class Kind { today, jobs, desk, filter, job, series, specimen, spectrum };
   struct Row {
     Kind kind;
     QString text, detail;
     SpecimenRow specimen;
     int top = 0, height = 0;
     Id series = 0, job = 0, spectrum = 0;
+    Place desk = Place::today;
+    QString name;  ///< of a desk
   };
   void reload();
   void rebuild();

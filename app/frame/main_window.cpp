@@ -21,6 +21,7 @@
 #include "app/kit/kit_page.h"
 #include "app/ledger/ledger.h"
 #include "app/logbook/logbook_page.h"
+#include "app/plan/plan_desk.h"
 #include "app/reference/reference_page.h"
 #include "app/series/common_page.h"
 #include "app/series/series_page.h"
@@ -73,13 +74,14 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   desk_layout->addWidget(new TaskStrip(&bench->tasks()));
 
   timers_ = new TimerBoard(bench, this);
+  day_ = new DayBoard(bench, this);
   specimen_ = new SpecimenDesk(bench, timers_);
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
   spectrum_ = new SpectrumDesk(bench);
   for (Desk* d :
-       std::initializer_list<Desk*>{new TodayPage(bench, timers_), new JobsPage(bench), specimen_, series_, reference_,
-                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_})
+       std::initializer_list<Desk*>{new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
+                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_)})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -101,7 +103,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(docket_, &Docket::row_wanted, this, [this](const QRect& row) {
     docket_area_->ensureVisible(row.center().x(), row.center().y(), 0, row.height() * 2);
   });
-  connect(docket_, &Docket::kit_wanted, this, [this] { open("kit"); });
+  connect(docket_, &Docket::desk_wanted, this, [this](const QString& name) { open(name); });
   connect(docket_, &Docket::specimen_wanted, this, [this](Id id) { show_specimen(id); });
   connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
   connect(docket_, &Docket::spectrum_wanted, this, [this](Id id) { open("spectrum", id, -1); });
@@ -200,6 +202,7 @@ void MainWindow::open_find() {
   all.push_back({"Undo", "Ctrl Z", [this] { bench_->undo().undo(); }});
   all.push_back({"Redo", "Ctrl Shift Z", [this] { bench_->undo().redo(); }});
   all.push_back({"Reference values", "materials and species", [this] { show_reference(); }});
+  all.push_back({"Plan", "who does what when", [this] { open("plan"); }});
   all.push_back({"Kit", "equipment, calibration, benches", [this] { open("kit", 0, 0); }});
   for (const JobOutline& job : bench_->book()->outline()) {
     for (const SpectrumRow& s : job.spectra)
@@ -331,6 +334,10 @@ void MainWindow::back_up() {
 void MainWindow::say(const QString& sentence) {
   message_->setText(sentence);
   message_->setVisible(!sentence.isEmpty());
+}
+
+QString MainWindow::desk_in_hand() const {
+  return now()->name();
 }
 
 QString MainWindow::message() const {

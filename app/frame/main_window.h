@@ -8,6 +8,7 @@
 
 namespace fortitor {
 
+class DayBoard;
 class Docket;
 class EvaluateStage;
 class FindBox;
@@ -46,12 +47,14 @@ class MainWindow : public QMainWindow {
   StageBar* stage_bar() const;
   Docket* docket() const { return docket_; }
   SeriesPage* series_page() const { return series_; }
+  DayBoard& day_board() const { return *day_; }
   SpectrumDesk* spectrum_desk() const { return spectrum_; }
   /// Starts a spectrum in a job and opens its desk.
   void new_spectrum(Id job);
   ReferencePage* reference_page() const { return reference_; }
   FindBox* find_box() const { return find_; }
   QString message() const;
+  QString desk_in_hand() const;
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -76,6 +79,7 @@ class MainWindow : public QMainWindow {
 
   Workbench* bench_;
   TimerBoard* timers_ = nullptr;
+  DayBoard* day_ = nullptr;
   SpectrumDesk* spectrum_ = nullptr;
   TopBar* top_;
   Docket* docket_;

@@ -65,13 +65,16 @@ struct Open {
 };
 
 // More than a person does in a day; what is beyond is counted.
-constexpr size_t kRows = 40, kJobs = 11;
+constexpr size_t kRows = 40, kJobs = 7;
 constexpr int kJobColumns = 4;
 
 }  // namespace
 
-TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent)
-    : Desk(parent), bench_(bench), timers_(timers) {
+TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidget* parent)
+    : Desk(parent), bench_(bench), timers_(timers), day_(day) {
+  connect(day, &DayBoard::planned, this, [this] {
+    if (isVisible()) refresh();
+  });
   connect(timers, &TimerBoard::changed, this, [this] {
     if (isVisible()) refresh();
   });
@@ -90,6 +93,34 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   rows_ = parts::column(content, 0, 0);
   layout->addWidget(parts::scroller(content), 1);
   outer->addWidget(sheet, 1);
+  auto* middle = new QHBoxLayout;
+  middle->setSpacing(12);
+  auto* lanes = parts::sheet();
+  auto* lanes_layout = parts::column(lanes, 6, 0);
+  lanes_ = new LanesView;
+  lanes_->set_small(true);
+  lanes_layout->addWidget(parts::scroller(lanes_));
+  lanes->setFixedHeight(int(172 * theme::scale()));
+  middle->addWidget(lanes, 1);
+  connect(lanes_, &LanesView::opened, this, [this](size_t task) {
+    if (const agenda::Agenda* a = day_->agenda()) emit desk_wanted("specimen", a->entries[task].specimen, int(a->entries[task].stage));
+  });
+  auto* ready = parts::sheet();
+  auto* ready_layout = parts::column(ready, 12, 4);
+  auto* ready_head = new QHBoxLayout;
+  ready_head->addWidget(parts::label("Ready to use", "title"), 1);
+  auto* plan = parts::button("Plan…", "today-plan");
+  ready_head->addWidget(plan);
+  connect(plan, &QPushButton::clicked, this, [this] { emit desk_wanted("plan", 0, -1); });
+  ready_layout->addLayout(ready_head);
+  ready_ = new QVBoxLayout;
+  ready_->setSpacing(4);
+  ready_layout->addLayout(ready_);
+  ready_layout->addStretch();
+  auto* ready_area = parts::scroller(ready);
+  ready_area->setFixedSize(int(264 * std::min(1.3, theme::scale())), int(172 * theme::scale()));
+  middle->addWidget(ready_area);
+  outer->addLayout(middle);
   auto* jobs = parts::sheet();
   auto* jobs_layout = parts::column(jobs, 14, 10);
   jobs_layout->addWidget(parts::label("Jobs in hand", "heading"));
@@ -103,7 +134,7 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, QWidget* parent)
 }
 
 void TodayPage::add_row(const QString& when, const QColor& colour, const QString& title, const QString& why,
-                        const QString& action, Id specimen, Stage stage) {
+                        const QString& action, const QString& key, const std::function<void()>& act) {
   auto* row = new QWidget;
   row->setObjectName("plain");
   auto* line = new QHBoxLayout(row);
@@ -118,9 +149,8 @@ void TodayPage::add_row(const QString& when, const QColor& colour, const QString
   texts->addWidget(parts::label(title, "title"));
   texts->addWidget(parts::label(why, "hint"));
   line->addLayout(texts, 1);
-  auto* b = parts::button(action, "today:" + QString::number(specimen));
-  connect(b, &QPushButton::clicked, this,
-          [this, specimen, stage] { emit desk_wanted("specimen", specimen, int(stage)); });
+  auto* b = parts::button(action, key);
+  connect(b, &QPushButton::clicked, this, act);
   line->addWidget(b);
   auto* hairline = new QFrame;
   hairline->setFixedHeight(1);
@@ -133,10 +163,74 @@ QString TodayPage::title() const {
   return "Today, " + QLocale(QLocale::English).toString(QDate::currentDate(), "dddd d MMMM");
 }
 
+void TodayPage::show_day() {
+  const agenda::Agenda* a = day_->agenda();
+  if (a == nullptr) return;
+  const std::string now = day_->now().toString("yyyy-MM-dd'T'HH:mm").toStdString();
+  lanes_->show_day(a, day_->input().hours, now.substr(0, 10), now);
+}
+
+QString TodayPage::planned_at(Id specimen) const {
+  const agenda::Agenda* a = day_->agenda();
+  if (a == nullptr) return {};
+  for (const day::Bar& b : a->layout.bars)
+    if (a->entries[b.task].specimen == specimen && a->entries[b.task].step != "wait")
+      return a->day_of(b.start) == a->from ? qs(a->when(b.start).substr(11)) : QString();
+  return {};
+}
+
+// A calibration that ends within the week, with the planned runs that would miss it.
+void TodayPage::remind_of_kit() {
+  const auto items = bench_->book()->kit();
+  if (!items) return;
+  const std::string today = fortitor::today();
+  for (const kit::Item& item : *items) {
+    const std::string due = item.due();
+    if (item.is_bench() || item.retired() || due.empty() || due < today || days_between(today, due) > 7) continue;
+    size_t lost = 0;
+    if (const agenda::Agenda* a = day_->agenda())
+      for (const agenda::Piece& p : day_->input().pieces) {
+        if (p.record.fields.text(item.path("id")) != item.name()) continue;
+        bool before = false;
+        for (const day::Bar& b : a->layout.bars) before = before || (a->entries[b.task].specimen == p.specimen && a->entries[b.task].step == "run");
+        lost += !before && p.stages[size_t(Stage::run)] != '2';
+      }
+    add_row(QLocale(QLocale::English).toString(QDate::fromString(qs(due), Qt::ISODate), "ddd"), theme::color(theme::Ink::quiet), qs(item.name()) + ": calibration ends " + qs(day_words(due, today)),
+            lost > 0 ? QString::number(lost) + (lost == 1 ? " planned run falls after it." : " planned runs fall after it.") : "Every planned run comes before it.", "Kit",
+            "today-kit:" + qs(item.name()), [this, id = item.id] { emit desk_wanted("kit", id, -1); });
+  }
+}
+
+// What the Kit says of today: held and overdue first, then what is due within a month, then the rest.
+void TodayPage::show_kit() {
+  parts::clear(ready_);
+  const auto items = bench_->book()->kit();
+  if (!items) return;
+  const std::string today = fortitor::today();
+  std::vector<std::pair<int, const kit::Item*>> order;
+  for (const kit::Item& i : *items) {
+    const kit::State state = kit::state_on(i, today);
+    if (i.is_bench() || state == kit::State::retired) continue;
+    order.push_back({state == kit::State::held || state == kit::State::overdue ? 0 : state == kit::State::soon ? 1 : 2, &i});
+  }
+  std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+  for (const auto& [rank, item] : order) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(parts::label(qs(item->name())), 1);
+    auto* words = parts::label((rank == 0 ? "✕ " : rank == 1 ? "◐ " : "✓ ") + qs(kit::state_words(*item, today)));
+    words->setStyleSheet("color:" + theme::color(rank == 0 ? theme::Ink::fails : rank == 1 ? theme::Ink::near : theme::Ink::meets).name());
+    row->addWidget(words);
+    ready_->addLayout(row);
+  }
+  if (order.empty()) ready_->addWidget(parts::label("The Kit is empty.", "quiet"));
+}
+
 void TodayPage::refresh() {
   parts::clear(rows_);
   parts::clear(jobs_);
   parts::clear(notices_);
+  show_day();
+  show_kit();
   for (const auto& n : bench_->book()->notices()) notices_->addWidget(parts::label(qs(n), "caution"));
   std::vector<Open> list;
   std::vector<JobOutline> outline = bench_->book()->outline();
@@ -171,6 +265,7 @@ void TodayPage::refresh() {
   jobs_->addWidget(fresh, int(shown) / kJobColumns, int(shown) % kJobColumns, Qt::AlignVCenter);
   for (int c = 0; c < kJobColumns; ++c) jobs_->setColumnStretch(c, 1);
   std::stable_sort(list.begin(), list.end(), [](const Open& a, const Open& b) { return a.rank < b.rank; });
+  const auto opens = [this](Id specimen, Stage stage) { return [this, specimen, stage] { emit desk_wanted("specimen", specimen, int(stage)); }; };
   for (const RunningTimer& t : timers_->timers()) {
     const QDateTime end = QDateTime::fromString(qs(t.row.ends_at), Qt::ISODate).toLocalTime();
     const bool over = t.left <= 0;
@@ -182,16 +277,18 @@ void TodayPage::refresh() {
             qs(t.row.code) + ": " + qs(t.row.label).toLower() + (over ? " is over" : " runs"),
             over ? "The piece can be run."
                  : "Ends " + end.toString("ddd d MMM, hh:mm") + ". A run before is refused until you say why.",
-            over ? "Take over" : "Look", t.row.specimen, Stage::prepare);
+            over ? "Take over" : "Look", "today:" + QString::number(t.row.specimen), opens(t.row.specimen, Stage::prepare));
   }
+  remind_of_kit();
   for (size_t i = 0; i < std::min(list.size(), kRows); ++i) {
     const auto& [rank, specimen, series] = list[i];
     const Waiting w = waiting_of(*specimen, rank, qs(series->title), *methods::find(series->method));
-    add_row(w.when,
+    const QString planned = planned_at(specimen->id);
+    add_row(rank <= halves || planned.isEmpty() ? w.when : planned,
             rank <= halves   ? theme::color(theme::Ink::fails)
             : rank <= set_up ? theme::color(theme::Ink::near)
                              : theme::color(theme::Ink::action),
-            w.title, w.why, w.action, specimen->id, w.stage);
+            w.title, w.why, w.action, "today:" + QString::number(specimen->id), opens(specimen->id, w.stage));
   }
   if (list.size() > kRows) {
     auto* more = parts::label(QString::number(list.size() - kRows) + " more wait after these.", "quiet");

@@ -226,7 +226,11 @@ TEST_F(DemoViews, DocketWalksByKeys) {
   Docket* docket = window_->docket();
   docket->setFocus();
   QTest::keyClick(docket, Qt::Key_Down);  // all jobs
-  QTest::keyClick(docket, Qt::Key_Down);  // the Kit
+  for (const char* desk : {"plan", "kit", "slate", "practice"}) {
+    QTest::keyClick(docket, Qt::Key_Down);
+    EXPECT_EQ(window_->desk_in_hand(), desk);
+    docket->setFocus();
+  }
   QTest::keyClick(docket, Qt::Key_Down);  // the first series
   EXPECT_EQ(window_->series_page()->isVisible(), true);
   docket->setFocus();

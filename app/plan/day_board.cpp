@@ -1,0 +1,45 @@
+#include "app/plan/day_board.h"
+
+#include "app/theme/parts.h"
+#include "store/book_plan.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+DayBoard::DayBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench), clock_([] { return QDateTime::currentDateTime(); }) {}
+
+void DayBoard::ask() {
+  const QDateTime at = clock_();
+  auto input = agenda_input(*bench_->book(), at.date().toString(Qt::ISODate).toStdString(), at.toString("yyyy-MM-dd'T'HH:mm").toStdString());
+  if (!input) return bench_->say(qs(input.error().message));
+  input_ = std::move(*input);
+  if (task_) bench_->tasks().cancel(task_);
+  auto made = std::make_shared<agenda::Agenda>();
+  task_ = bench_->tasks().run(
+      "Planning the day", this, [made, in = input_](Task&) { *made = agenda::plan(in); },
+      [this, made] {
+        agenda_ = std::move(*made);
+        emit planned();
+      });
+}
+
+Outcome<Done> DayBoard::pin(Id specimen, const std::string& step, const std::string& at) {
+  std::vector<agenda::Pin> pins = plan_pins(*bench_->book());
+  std::erase_if(pins, [&](const agenda::Pin& p) { return p.specimen == specimen && p.step == step; });
+  if (!at.empty()) pins.push_back({specimen, step, at});
+  const auto kept = bench_->book()->set_setting(kPlanPins, agenda::pins_to_json(pins));
+  if (!kept) return kept.error();
+  ask();
+  return Done{};
+}
+
+Outcome<Done> DayBoard::keep_hours(const agenda::Hours& hours) {
+  if (const auto fine = agenda::check(hours); !fine) return fine.error();
+  const auto kept = bench_->book()->set_setting(kPlanHours, agenda::hours_to_json(hours));
+  if (!kept) return kept.error();
+  ask();
+  return Done{};
+}
+
+}  // namespace fortitor
