@@ -14,6 +14,7 @@
 #include "app/plan/day_board.h"
 #include "app/ledger/ledger.h"
 #include "app/series/series_page.h"
+#include "app/slate/slate_desk.h"
 #include "app/spectrum/spectrum_desk.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
@@ -143,6 +144,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "desk") {  // NAME:desk
       window.open(part[0]);
+      if (part[0] == "slate")
+        for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
       wait_for(&window.day_board(), &DayBoard::planned, 5000);
     } else if (part.value(1) == "spectrum") {  // STEP:spectrum, or life:spectrum
       open_spectrum(window, part[0] == "life" ? 7 : part[0].toInt());
@@ -172,6 +175,9 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   window.open("plan");
   wait_for(&window.day_board(), &DayBoard::planned, 5000);
   camera.shoot("plan");
+  window.open("slate");
+  for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "hv 0.5kgf 43.2um", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
+  camera.shoot("slate");
   go("HB-03", Stage::measure);
   camera.shoot("measure");
   go("HB-03", Stage::set_up);

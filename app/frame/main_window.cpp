@@ -25,6 +25,7 @@
 #include "app/reference/reference_page.h"
 #include "app/series/common_page.h"
 #include "app/series/series_page.h"
+#include "app/slate/slate_desk.h"
 #include "app/spectrum/spectrum_desk.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
@@ -81,7 +82,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   spectrum_ = new SpectrumDesk(bench);
   for (Desk* d :
        std::initializer_list<Desk*>{new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
-                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_)})
+                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_), slate_ = new SlateDesk(bench)})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -203,6 +204,7 @@ void MainWindow::open_find() {
   all.push_back({"Redo", "Ctrl Shift Z", [this] { bench_->undo().redo(); }});
   all.push_back({"Reference values", "materials and species", [this] { show_reference(); }});
   all.push_back({"Plan", "who does what when", [this] { open("plan"); }});
+  all.push_back({"Slate", "calculators and their tape", [this] { open("slate"); }});
   all.push_back({"Kit", "equipment, calibration, benches", [this] { open("kit", 0, 0); }});
   for (const JobOutline& job : bench_->book()->outline()) {
     for (const SpectrumRow& s : job.spectra)
@@ -268,6 +270,13 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
         {qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
   }
   groups.insert(groups.end(), pieces.begin(), pieces.end());
+  // A line of the Slate is worked out while it is typed.
+  if (const auto line = slate::read_line(typed.toStdString()); line && line->calculator->id != "convert")  // the box converts units itself
+    if (const auto answer = slate::work(*line->calculator, line->inputs, bench_->units()))
+      groups.insert(groups.begin(), {qs(slate::in_short(*answer, bench_->units())), qs(line->calculator->title), [this, typed] {
+                                       open("slate");
+                                       slate_->take(typed);
+                                     }});
   return groups;
 }
 

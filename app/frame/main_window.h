@@ -21,6 +21,7 @@ class SignOffStage;
 class SpecimenDesk;
 class StageBar;
 class Desk;
+class SlateDesk;
 class SpectrumDesk;
 class TimerBoard;
 class TopBar;
@@ -48,6 +49,7 @@ class MainWindow : public QMainWindow {
   Docket* docket() const { return docket_; }
   SeriesPage* series_page() const { return series_; }
   DayBoard& day_board() const { return *day_; }
+  SlateDesk* slate_desk() const { return slate_; }
   SpectrumDesk* spectrum_desk() const { return spectrum_; }
   /// Starts a spectrum in a job and opens its desk.
   void new_spectrum(Id job);
@@ -80,6 +82,7 @@ class MainWindow : public QMainWindow {
   Workbench* bench_;
   TimerBoard* timers_ = nullptr;
   DayBoard* day_ = nullptr;
+  SlateDesk* slate_ = nullptr;
   SpectrumDesk* spectrum_ = nullptr;
   TopBar* top_;
   Docket* docket_;

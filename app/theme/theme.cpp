@@ -69,6 +69,10 @@ QPushButton:checked { background: %ink; color: %sheet; border-color: %ink; }
 QPushButton#primary { background: %action; color: #FFFFFF; border-color: %action; font-weight: 600; }
 QPushButton#primary:disabled { background: %line; color: %quiet; border-color: %line; }
 QPushButton#danger { background: %fails; color: #FFFFFF; border-color: %fails; font-weight: 600; }
+QPushButton#row { border: 0; background: transparent; padding: 5px 10px; text-align: left; }
+QPushButton#row:hover { background: %docket; }
+QPushButton#row:focus { border: 2px solid %action; padding: 3px 8px; }
+QPushButton#row:checked { background: %ink; color: %sheet; }
 QPushButton#flat { border: 0; background: transparent; color: %action; padding: 4px 6px; text-align: left; }
 QPushButton#flat:focus { border: 2px solid %action; padding: 2px 4px; }
 QLineEdit, QPlainTextEdit, QComboBox { background: %sheet; border: 1px solid %line; border-radius: 4px; padding: 4px 7px; selection-background-color: %action; selection-color: #FFFFFF; min-height: 17px; }
