@@ -146,11 +146,11 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
 }
 
 Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& record, const Summary& summary,
-                                 const std::string& what) {
+                                 const std::string& what, const std::string& detail) {
   TestRecord plain = record;
   plain.run.drop_samples();  // samples live in run_chunk
   Saved saved;
-  const auto done = change(what, "", specimen_id, [&]() -> Outcome<Done> {
+  const auto done = change(what, detail, specimen_id, [&]() -> Outcome<Done> {
     const Id newest = record_version(specimen_id);
     if (from != 0 && newest > from) saved.overtaken = newest;
     saved.version = newest + 1;

@@ -85,6 +85,14 @@ struct LogEntry {
   std::string at, who, what, specimen, detail, previous, hash;
 };
 
+/// Which lines of the logbook are asked for; what is empty asks for nothing.
+struct LogQuery {
+  std::string words;     ///< in what, detail, specimen or who; every one of them
+  std::string who;       ///< exactly
+  std::string job;       ///< number of a job: lines of its specimens, or that name it
+  std::string from, to;  ///< times as utc_now() writes them, from included, to not
+};
+
 /// What the store knows of a stored run.
 struct RunRow {
   Id id = 0, specimen = 0;
@@ -187,8 +195,9 @@ class Book {
   Id record_version(Id specimen) const;
   /// Saves a new version made from version `from` (0: from whatever is newest). `what` is the line for the logbook
   /// ("diameter 2 read 10.02 mm"). When another was faster nothing is lost: both versions stay, and it is said.
+  /// `detail`: what changed from what to what.
   Outcome<Saved> save_record(Id specimen, Id from, const TestRecord& record, const Summary& summary,
-                             const std::string& what);
+                             const std::string& what, const std::string& detail = {});
   /// The versions of a record, the newest first.
   std::vector<VersionRow> versions(Id specimen) const;
   /// An older version with the samples it was saved with.
@@ -255,6 +264,12 @@ class Book {
   Outcome<Done> remember_mapping(const std::string& signature, const std::string& json);
 
   std::vector<LogEntry> logbook(int newest = 200) const;
+  /// The newest of the lines that a question fits, of the whole book.
+  std::vector<LogEntry> logbook(const LogQuery& query, int newest) const;
+  /// Everybody who wrote a line.
+  std::vector<std::string> writers() const;
+  /// Walks the chain of the logbook alone: the first line that does not follow from the one before; 0: whole.
+  Id broken_link() const;
   Outcome<Done> note(const std::string& what, const std::string& detail, Id specimen = 0);
   ChainHead head() const;
   /// Whether the chain once ended with that hash, at that number of lines (0: at any).

@@ -109,11 +109,31 @@ Outcome<Done> Book::note(const std::string& what, const std::string& detail, Id 
 }
 
 std::vector<LogEntry> Book::logbook(int newest) const {
+  return logbook(LogQuery{}, newest);
+}
+
+std::vector<LogEntry> Book::logbook(const LogQuery& query, int newest) const {
+  QString where = "what <> ''";
+  std::vector<QString> values;
+  const auto add = [&](const QString& condition, std::initializer_list<QString> bound) {
+    where += " AND " + condition;
+    values.insert(values.end(), bound);
+  };
+  for (const QString& word : qs(query.words).split(' ', Qt::SkipEmptyParts)) {
+    QString pattern = word;
+    pattern.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_");
+    add("(what || ' ' || detail || ' ' || specimen || ' ' || who) LIKE ? ESCAPE '\\'", {"%" + pattern + "%"});
+  }
+  if (!query.who.empty()) add("who = ?", {qs(query.who)});
+  if (!query.from.empty()) add("at >= ?", {qs(query.from)});
+  if (!query.to.empty()) add("at < ?", {qs(query.to)});
+  if (!query.job.empty())
+    add("(what LIKE ? OR (specimen <> '' AND specimen IN (SELECT s.code FROM specimen s JOIN series r ON r.id = s.series_id JOIN job j ON j.id = r.job_id WHERE j.code = ?)))",
+        {"%" + qs(query.job) + "%", qs(query.job)});
   std::vector<LogEntry> out;
   QSqlQuery q(db());
-  q.prepare(
-      "SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook WHERE what <> '' ORDER BY id DESC LIMIT "
-      "?");
+  q.prepare("SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook WHERE " + where + " ORDER BY id DESC LIMIT ?");
+  for (const QString& v : values) q.addBindValue(v);
   q.addBindValue(newest);
   if (!q.exec()) return out;
   while (q.next()) {
@@ -122,6 +142,32 @@ std::vector<LogEntry> Book::logbook(int newest) const {
         {q.value(0).toLongLong(), column(1), column(2), column(3), column(4), column(5), column(6), column(7)});
   }
   return out;
+}
+
+std::vector<std::string> Book::writers() const {
+  std::vector<std::string> out;
+  QSqlQuery q(db());
+  if (q.exec("SELECT DISTINCT who FROM logbook WHERE who <> '' ORDER BY who"))
+    while (q.next()) out.push_back(str(q.value(0).toString()));
+  return out;
+}
+
+Id Book::broken_link() const {
+  QSqlQuery q(db());
+  q.setForwardOnly(true);
+  if (!q.exec("SELECT id, at, who, what, specimen, detail, seals, previous, hash FROM logbook ORDER BY id")) return 1;
+  QString previous;
+  Id last = 0;
+  while (q.next()) {
+    QStringList fields;
+    for (int i = 1; i <= 5; ++i) fields << q.value(i).toString();
+    if (!q.value(6).isNull()) fields << q.value(6).toString();
+    const Id id = q.value(0).toLongLong();
+    if (id != last + 1 || q.value(7).toString() != previous || q.value(8).toString() != seal::chain_hash(previous, fields)) return id;
+    last = id;
+    previous = q.value(8).toString();
+  }
+  return q.lastError().isValid() ? last + 1 : 0;
 }
 
 }  // namespace fortitor

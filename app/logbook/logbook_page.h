@@ -1,6 +1,9 @@
 // The logbook on sight: what happened, who did it, and the end of its chain.
 #pragma once
 
+#include <QComboBox>
+#include <QLabel>
+
 #include "app/frame/desk.h"
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
@@ -17,15 +20,27 @@ class LogbookPage : public Desk {
   QString name() const override { return "logbook"; }
   QString title() const override { return "Logbook"; }
   Docket::Place place() const override { return Docket::Place::series; }
-  void open(Id, int) override { refresh(); }
+  void open(Id, int) override;
   void refresh();
   LogView* view() const { return view_; }
   QString head() const;
+  QString chain_words() const { return whole_->text(); }
+  /// What stands there as .pdf or .html; nothing is written over.
+  Outcome<Done> print_to(const QString& path);
+
+ signals:
+  /// The chain was walked to its end.
+  void walked();
 
  private:
   Workbench* bench_;
-  QLabel *count_, *head_;
-  QLineEdit* filter_;
+  LogQuery query();
+  void fill_choices();
+
+  QLabel *count_, *head_, *whole_;
+  QLineEdit *filter_, *day_;
+  QComboBox *job_, *who_;
+  std::string title_;
   LogView* view_;
 };
 

@@ -5,6 +5,7 @@
 #include <QUndoCommand>
 #include <algorithm>
 
+#include "core/bench/changes.h"
 #include "core/evaluation/evaluation_json.h"
 #include "store/backup.h"
 
@@ -166,13 +167,14 @@ void Workbench::edit_specimen(Id specimen, const QString& what, const std::funct
   if (specimen == specimen_) return edit(what, change);
   auto record = book_->record(specimen);
   if (!record) return say(QString::fromStdString(record.error().message));
+  const TestRecord before = *record;
   change(*record);
   const Method& m = *methods::find(record->method);
   const Evaluation e = methods::evaluate(*record);
   const auto row = book_->specimen(specimen);
   const Summary summary{progress_code(progress_of(m, *record, &e, row && row->signed_off)),
                         std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
-  const auto done = book_->save_record(specimen, 0, *record, summary, what.toStdString());
+  const auto done = book_->save_record(specimen, 0, *record, summary, what.toStdString(), record_changes(before, *record, m));
   if (!done) return say(QString::fromStdString(done.error().message));
   emit docket_changed();
 }
@@ -210,23 +212,24 @@ void Workbench::begin_what_if() {
 }
 
 void Workbench::restore(const TestRecord& record, const QString& what) {
+  const std::string changed = record_changes(kept_, record, *method_);
   const std::vector<Segment> segments = kept_.run.segments;  // raw data are no part of undo
   kept_ = record;
   kept_.run.segments = segments;
   record_ = kept_;
-  save(what);
+  save(what, changed);
   emit record_changed();
   evaluate();
 }
 
-void Workbench::save(const QString& what) {
+void Workbench::save(const QString& what, const std::string& detail) {
   Summary summary;
   summary.stages = progress_code(progress());
   if (evaluation_) {
     summary.verdict = verdict_word(evaluation_->verdict);
     summary.open_judgements = int(evaluation_->open_judgements().size());
   }
-  const auto done = book_->save_record(specimen_, version_, kept_, summary, what.toStdString());
+  const auto done = book_->save_record(specimen_, version_, kept_, summary, what.toStdString(), detail);
   unsaved_ = !done;
   if (!done) {
     emit message(QString::fromStdString(done.error().message) + " It is kept here until it can be written.");

@@ -120,7 +120,7 @@ class Workbench : public QObject, public FieldHost {
   void load_series();
   void start_as_the_series_goes();
   void summarize(Id specimen);
-  void save(const QString& what);
+  void save(const QString& what, const std::string& detail = {});
   void evaluate();
   void take(quint64 ticket, const EvaluationPtr& evaluation);
   void look_for_book();

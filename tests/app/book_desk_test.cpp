@@ -5,6 +5,10 @@
 #include <QLabel>
 
 #include "app/frame/find_box.h"
+#include <QComboBox>
+#include <QLineEdit>
+#include <QSignalSpy>
+
 #include "app/logbook/log_view.h"
 #include "app/logbook/logbook_page.h"
 #include "app/today/jobs_page.h"
@@ -65,6 +69,50 @@ TEST_F(BookDesk, TheLogbookShowsItsLinesAndTheEndOfItsChain) {
   const QImage full = log->view()->grab().toImage();
   type("logbook-filter", "nobody");
   EXPECT_NE(log->view()->grab().toImage(), full);
+}
+
+TEST_F(BookDesk, TheLogbookIsAskedAndPrinted) {
+  // Something that changes from what to what.
+  window_->show_specimen(id_, int(Stage::prepare));
+  settle();
+  bench_.edit("lot typed", [](TestRecord& r) { r.fields.set("specimen.lot", std::string("L-7")); });
+  bench_.edit("lot typed", [](TestRecord& r) { r.fields.set("specimen.lot", std::string("L-8")); });
+  auto* log = page<LogbookPage>();
+  QSignalSpy walked(log, &LogbookPage::walked);
+  window_->open("logbook");
+  ASSERT_TRUE(until([&] { return walked.count() > 0; }));
+  EXPECT_TRUE(log->chain_words().startsWith("✓ every link holds")) << log->chain_words().toStdString();
+  EXPECT_TRUE(QString::fromStdString(log->view()->lines()[0].detail).contains("L-7 → L-8")) << log->view()->lines()[0].detail;
+  const size_t all = log->view()->lines().size();
+  auto* who = find<QComboBox>("logbook-who");
+  ASSERT_GE(who->findData("R. Vale"), 0);
+  who->setCurrentIndex(who->findData("R. Vale"));
+  emit who->activated(who->currentIndex());
+  EXPECT_LE(log->view()->lines().size(), all);
+  for (const LogEntry& e : log->view()->lines()) EXPECT_EQ(e.who, "R. Vale");
+  auto* job = find<QComboBox>("logbook-job");
+  job->setCurrentIndex(1);
+  emit job->activated(1);
+  EXPECT_GT(log->view()->lines().size(), 0u);
+  EXPECT_LT(log->view()->lines().size(), all);
+  job->setCurrentIndex(0);
+  emit job->activated(0);
+  type("logbook-day", "yesterday");
+  EXPECT_TRUE(log->view()->lines().empty());
+  type("logbook-day", "today");
+  EXPECT_GT(log->view()->lines().size(), 0u);
+  type("logbook-day", "someday");
+  EXPECT_FALSE(window_->message().isEmpty());
+  find<QLineEdit>("logbook-day")->clear();
+  const QString path = dir_.path() + "/log.html";
+  ASSERT_TRUE(log->print_to(path));
+  QFile f(path);
+  ASSERT_TRUE(f.open(QIODevice::ReadOnly));
+  const QString text = QString::fromUtf8(f.readAll());
+  EXPECT_TRUE(text.contains("L-7 → L-8"));
+  EXPECT_TRUE(text.contains(QString::fromStdString(bench_.book()->head().hash)));
+  EXPECT_FALSE(log->print_to(path)) << "nothing is written over";
+  EXPECT_TRUE(log->print_to(dir_.path() + "/log.pdf"));
 }
 
 TEST_F(BookDesk, TheWholeBookIsCheckedOnSight) {
