@@ -14,6 +14,7 @@
 #include <vector>
 
 #include "core/bench/kit.h"
+#include "core/bench/kit_checks.h"
 #include "core/evaluation/evaluation.h"
 #include "core/outcome.h"
 #include "core/record/record.h"
@@ -248,6 +249,12 @@ class Book {
   Outcome<Id> save_item(const kit::Item& item, const std::string& what);
   /// Specimens whose newest record names the item, the last tested first.
   std::vector<ItemUse> uses(const kit::Item& item) const;
+  /// Marks every record that used the item on or after a day (empty: ever): the reason stands in the record and wants a
+  /// word before it is signed (again). All of them or none; how many it were.
+  Outcome<int> mark_uses(const kit::Item& item, const std::string& since, const std::string& reason);
+  /// Daily checks of an item, the oldest first.
+  std::vector<kit::DailyCheck> daily_checks(const kit::Item& item) const;
+  Outcome<Done> add_daily_check(const kit::Item& item, const kit::DailyCheck& check);
 
   /// Starts a timer; one that runs under the same label for the specimen is ended by it.
   Outcome<Id> start_timer(Id specimen, const std::string& label, const std::string& started_at,

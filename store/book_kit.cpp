@@ -102,4 +102,42 @@ std::vector<ItemUse> Book::uses(const kit::Item& item) const {
   return out;
 }
 
+Outcome<int> Book::mark_uses(const kit::Item& item, const std::string& since, const std::string& reason) {
+  if (reason.empty()) return InputError{"Records are marked for a reason: nothing was changed.", {}};
+  int marked = 0;
+  const auto done = together([&]() -> Outcome<Done> {
+    for (const ItemUse& use : uses(item)) {
+      if (use.tested_at.empty() || use.tested_at.substr(0, 10) < since) continue;
+      auto record = typed_record(use.specimen);
+      if (!record) return record.error();
+      const auto row = specimen(use.specimen);
+      record->fields.set(item.path("held"), reason);
+      std::erase_if(record->answers, [](const Answer& a) { return a.code == "calibration-expired"; });
+      const Summary summary{row ? row->stages : "0000000", row ? row->verdict : "none", row ? row->open_judgements + 1 : 1};
+      const auto saved = save_record(use.specimen, 0, *record, summary, "marked: " + item.name() + " was off", reason);
+      if (!saved) return saved.error();
+      ++marked;
+    }
+    return Done{};
+  });
+  if (!done) return done.error();
+  return marked;
+}
+
+std::vector<kit::DailyCheck> Book::daily_checks(const kit::Item& item) const {
+  const auto kept = setting("kit.checks." + std::to_string(item.id));
+  const auto checks = kept ? kit::checks_from_json(*kept) : std::vector<kit::DailyCheck>{};
+  return checks ? *checks : std::vector<kit::DailyCheck>{};
+}
+
+Outcome<Done> Book::add_daily_check(const kit::Item& item, const kit::DailyCheck& check) {
+  std::vector<kit::DailyCheck> all = daily_checks(item);
+  if (const auto fine = kit::fits(check, all); !fine) return fine;
+  all.push_back(check);
+  return together([&]() -> Outcome<Done> {
+    if (const auto kept = set_setting("kit.checks." + std::to_string(item.id), kit::checks_to_json(all)); !kept) return kept;
+    return note("daily check of " + item.name(), check.value + (check.note.empty() ? "" : ", " + check.note));
+  });
+}
+
 }  // namespace fortitor

@@ -3,8 +3,10 @@
 #include <QInputDialog>
 #include <QMenu>
 
+#include "app/figures/figure_view.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/quantity/date.h"
 
 namespace fortitor {
 
@@ -141,6 +143,7 @@ void KitPage::show_item(const kit::Item& item) {
       if (item.holds(i)) card_->addWidget(parts::label(qs(i.name() + "  " + kit::state_words(i, today())), ""));
   } else {
     add_uses(item);
+    add_checks(item);
     add_benches(item);
   }
   add_actions(item);
@@ -173,6 +176,73 @@ void KitPage::add_uses(const kit::Item& item) {
     connect(b, &QPushButton::clicked, this, [this, id = uses[i].specimen] { emit desk_wanted("specimen", id, -1); });
     card_->addWidget(b);
   }
+  if (uses.size() > 5) card_->addWidget(parts::label(QString::number(uses.size() - 5) + " more; the logbook finds them by its mark.", "hint"));
+  if (!uses.empty()) {
+    auto* mark = parts::button("It was off: mark what it touched…", "kit-mark");
+    connect(mark, &QPushButton::clicked, this, [this, item] { mark_records(item); });
+    card_->addWidget(mark);
+  }
+}
+
+// One act for everything an item touched when it turns out to be off.
+void KitPage::mark_records(const kit::Item& item) {
+  bool ok = false;
+  const QString reason = QInputDialog::getText(this, "Mark the records of " + qs(item.name()), "What was wrong with it?", QLineEdit::Normal, {}, &ok).trimmed();
+  if (!ok) return;
+  const QString typed = QInputDialog::getText(this, "Mark the records of " + qs(item.name()), "Tested since which day? Empty: all of them.", QLineEdit::Normal, {}, &ok).trimmed();
+  if (!ok) return;
+  std::string since;
+  if (!typed.isEmpty()) {
+    const auto day = parse_day(typed.toStdString(), today(), DaySense::past);
+    if (!day) return say(qs(day.error().message));
+    since = *day;
+  }
+  const auto marked = bench_->book()->mark_uses(item, since, reason.toStdString());
+  if (!marked) return say(qs(marked.error().message));
+  if (bench_->has_specimen()) bench_->select(bench_->specimen());
+  bench_->touch_docket();
+  say(QString::number(*marked) + (*marked == 1 ? " record is" : " records are") + " marked and want" + (*marked == 1 ? "s" : "") + " a word before sign-off.");
+  QMetaObject::invokeMethod(
+      this, [this] { reload(); }, Qt::QueuedConnection);
+}
+
+void KitPage::add_checks(const kit::Item& item) {
+  card_->addSpacing(6);
+  card_->addWidget(parts::label("Daily checks", "title"));
+  const std::vector<kit::DailyCheck> checks = bench_->book()->daily_checks(item);
+  const std::string words = kit::words_of(checks);
+  card_->addWidget(parts::label(words.empty() ? QString("A free swing, a reference block, a zero: noted here, drawn over time.") : qs(words), words.find("beyond") != std::string::npos ? "error" : "quiet"));
+  if (const Figure f = kit::figure_of(checks, item.name()); !f.empty()) {
+    auto* view = new FigureView;
+    view->setProperty("key", "kit-check-figure");
+    view->setFixedHeight(int(150 * theme::scale()));
+    view->show_figure(f, units());
+    card_->addWidget(view);
+  }
+  auto* row = new QHBoxLayout;
+  auto* value = new QLineEdit;
+  value->setProperty("key", "kit-check");
+  value->setPlaceholderText("62.8, 0.4 J");
+  value->setAccessibleName("Value of today's check");
+  auto* note = new QLineEdit;
+  note->setProperty("key", "kit-check-note");
+  note->setPlaceholderText("a note");
+  note->setAccessibleName("Note to the check");
+  row->addWidget(value);
+  row->addWidget(note);
+  auto* keep = parts::button("Note it", "kit-check-keep");
+  row->addWidget(keep);
+  card_->addLayout(row);
+  const auto add = [this, item, value, note] {
+    const auto kept = bench_->book()->add_daily_check(item, {utc_now(), value->text().trimmed().toStdString(), bench_->book()->operator_name(), note->text().trimmed().toStdString()});
+    if (!kept) return say(qs(kept.error().message));
+    say("");
+    QMetaObject::invokeMethod(
+        this, [this] { reload(); }, Qt::QueuedConnection);
+  };
+  connect(keep, &QPushButton::clicked, this, add);
+  connect(value, &QLineEdit::returnPressed, this, add);
+  connect(note, &QLineEdit::returnPressed, this, add);
 }
 
 void KitPage::add_benches(const kit::Item& item) {

@@ -37,6 +37,8 @@ class KitPage : public Desk, public FieldHost {
   void show_form(const kit::Item& item);
   void add_uses(const kit::Item& item);
   void add_benches(const kit::Item& item);
+  void add_checks(const kit::Item& item);
+  void mark_records(const kit::Item& item);
   void add_actions(const kit::Item& item);
   void add_bench_choices(const kit::Item& item);
   void keep();

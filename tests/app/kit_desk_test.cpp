@@ -364,5 +364,25 @@ TEST_F(KitDesk, DueDatesAreDays) {
   EXPECT_EQ(bench_.book()->job_by_code("J-2")->due, parse_day("in 3 days", today()).value());
 }
 
+TEST_F(KitDesk, DailyChecksAreNotedAndDrawn) {
+  add_cell("LC-50", "50 kN", "in 1 year");
+  for (const char* v : {"0.1 N", "0.2 N"}) {
+    auto* value = find<QLineEdit>("kit-check");
+    ASSERT_NE(value, nullptr);
+    value->setFocus();
+    QTest::keyClicks(value, v);
+    QTest::keyClick(value, Qt::Key_Return);
+    QCoreApplication::processEvents();
+  }
+  EXPECT_TRUE(says("0.2 N"));
+  ASSERT_NE(find<QWidget>("kit-check-figure"), nullptr);
+  auto* value = find<QLineEdit>("kit-check");
+  QTest::keyClicks(value, "some");
+  QTest::keyClick(value, Qt::Key_Return);
+  EXPECT_FALSE(window_->message().isEmpty());
+  const auto items = bench_.book()->kit();
+  EXPECT_EQ(bench_.book()->daily_checks(items->front()).size(), 2u);
+}
+
 }  // namespace
 }  // namespace fortitor

@@ -103,6 +103,66 @@ TEST_F(BookKit, KnowsTheRecordsThatNameAnItem) {
   EXPECT_TRUE(book_->uses(kit::bench_of("B")).empty());
 }
 
+TEST_F(BookKit, WhatAnItemTouchedIsMarkedInOneAct) {
+  kit::Item cell = item("load_cell", "LC-50");
+  cell.id = *book_->save_item(cell, "added");
+  const auto series = book_->add_series(*book_->add_job("J-1", ""), "Tension", "tension-metal");
+  const Method& m = *methods::find("tension-metal");
+  std::vector<Id> ids;
+  for (int i = 0; i < 4; ++i) {
+    standin::SimulateOptions options;
+    options.seed = uint64_t(i + 1);
+    TestRecord r = standin::universal_frame().simulate(options);
+    r.method = m.id;
+    r.tested_at = i == 3 ? "" : "2026-11-2" + std::to_string(i) + "T10:00:00";
+    if (i != 1) kit::fill(r, m, cell);
+    ids.push_back(*book_->add_specimen(*series, "B-" + std::to_string(i), r));
+    ASSERT_TRUE(book_->store_run(ids.back(), *r.run.samples(), "x"));
+    ASSERT_TRUE(book_->save_record(ids.back(), 0, r, {}, "run"));
+  }
+  EXPECT_FALSE(book_->mark_uses(cell, "", "")) << "for a reason only";
+  const auto none = book_->mark_uses(cell, "2026-12-01", "reads high");
+  ASSERT_TRUE(none);
+  EXPECT_EQ(*none, 0);
+  const auto marked = book_->mark_uses(cell, "2026-11-20", "reads 1 % high");
+  ASSERT_TRUE(marked) << marked.error().message;
+  EXPECT_EQ(*marked, 2) << "one has another cell, one was never run";
+  for (int i = 0; i < 4; ++i) {
+    const auto r = book_->record(ids[size_t(i)]);
+    ASSERT_TRUE(r);
+    const bool hit = i == 0 || i == 2;
+    EXPECT_EQ(r->fields.text("equipment.load_cell.held"), hit ? "reads 1 % high" : "");
+    EXPECT_EQ(methods::evaluate(*r).finding("calibration-expired") != nullptr, hit);
+    EXPECT_NE(r->run.samples(), nullptr) << "the run is as it was";
+    EXPECT_EQ(book_->specimen(ids[size_t(i)])->open_judgements, hit ? 1 : 0);
+  }
+  EXPECT_EQ(book_->logbook(1)[0].what, "marked: LC-50 was off");
+  EXPECT_TRUE(book_->verify().empty());
+}
+
+TEST_F(BookKit, DailyChecksAreKeptInOrder) {
+  kit::Item block = item("load_cell", "LC-50");
+  block.id = *book_->save_item(block, "added");
+  EXPECT_FALSE(book_->add_daily_check(block, {utc_now(), "nothing", "R. Vale", ""}));
+  for (const char* v : {"62.8", "62.7", "62.9", "62.8", "62.7"}) ASSERT_TRUE(book_->add_daily_check(block, {utc_now(), v, "R. Vale", ""}));
+  EXPECT_FALSE(book_->add_daily_check(block, {utc_now(), "3 J", "R. Vale", ""})) << "another unit";
+  EXPECT_EQ(kit::words_of(book_->daily_checks(block)), "62.7, as before");
+  ASSERT_TRUE(book_->add_daily_check(block, {utc_now(), "64.5", "R. Vale", "after it fell"}));
+  open();
+  const auto checks = book_->daily_checks(block);
+  ASSERT_EQ(checks.size(), 6u);
+  EXPECT_EQ(checks.back().note, "after it fell");
+  EXPECT_EQ(kit::words_of(checks), "64.5, beyond the limits of the checks before");
+  const Figure f = kit::figure_of(checks, "LC-50");
+  ASSERT_EQ(f.panels.size(), 1u);
+  EXPECT_EQ(f.panels[0].traces[0].y.size(), 6u);
+  EXPECT_EQ(f.panels[0].marks.size(), 3u);
+  EXPECT_TRUE(kit::figure_of({checks[0]}, "x").empty());
+  EXPECT_TRUE(kit::words_of({}).empty());
+  EXPECT_FALSE(kit::checks_from_json("{"));
+  EXPECT_TRUE(book_->verify().empty());
+}
+
 TEST_F(BookKit, AnItemChangedBehindTheBookIsNotUsed) {
   ASSERT_TRUE(book_->save_item(item("load_cell", "LC-50"), "added"));
   book_.reset();
