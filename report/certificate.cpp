@@ -6,6 +6,7 @@
 #include <sstream>
 
 #include "core/methods/method.h"
+#include "core/practice/practice.h"
 #include "report/certificate_parts.h"
 #include "report/figure.h"
 #include "report/page.h"
@@ -266,7 +267,7 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
          fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(c) +
-         fact_table(c, "Stand-in", {"equipment.standin."}) + fact_table(c, "Conditions", {"conditions."}) +
+         fact_table(c, "Stand-in", practice::is_practice(c.record) ? std::vector<std::string>{"equipment.standin.practice"} : std::vector<std::string>{"equipment.standin."}) + fact_table(c, "Conditions", {"conditions."}) +
          fact_table(c, "Settings", printed) + "</td></tr></table>";
   out += what_ifs(c);
   out += rows_table(c);
@@ -276,6 +277,7 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   const bool standin = std::any_of(c.parts.begin(), c.parts.end(), [](const Certificate& part) {
     return !part.record.fields.text("equipment.standin.piece").empty();
   });
+  if (practice::is_practice(c.record)) out += "<p style=\"margin-top:8px;font-size:14pt;color:#B0623F\"><b>Practice, not a test.</b></p>";
   if (standin || !c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
   out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + page::escaped(c.signature->by) + "</b>, " +

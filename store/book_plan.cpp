@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "core/practice/practice.h"
 #include "core/quantity/date.h"
 
 namespace fortitor {
@@ -45,7 +46,8 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
   std::vector<JobOutline> jobs = book.outline();
   std::stable_sort(jobs.begin(), jobs.end(), [](const JobOutline& a, const JobOutline& b) { return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due); });
   const std::vector<TimerRow> timers = book.timers();
-  for (const JobOutline& job : jobs)
+  for (const JobOutline& job : jobs) {
+    if (job.job.code == practice::kJob) continue;  // no work of the day
     for (const SeriesOutline& series : job.series)
       for (const SpecimenRow& s : series.specimens) {
         if (s.signed_off || in.pieces.size() >= most) continue;
@@ -59,6 +61,7 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
           }
         in.pieces.push_back(std::move(p));
       }
+  }
   return in;
 }
 

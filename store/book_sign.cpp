@@ -1,6 +1,7 @@
 // Signing: what is signed is what is stored, and stays so.
 #include <QCryptographicHash>
 
+#include "core/practice/practice.h"
 #include "store/book.h"
 #include "store/seal.h"
 #include "store/sql.h"
@@ -48,6 +49,7 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
       return InputError{"Not signed: the book holds version " + std::to_string(newest) + " of " + row->code +
                             ", and version " + std::to_string(version) + " was evaluated. Look at it again.",
                         {}};
+    if (const auto typed = typed_record(specimen_id); typed && practice::is_practice(*typed)) return InputError{"Practice is not signed.", {}};
     QSqlQuery q(db());
     q.prepare("SELECT COUNT(*) FROM run WHERE specimen_id = ? AND closed_at = ''");
     q.addBindValue(qlonglong(specimen_id));

@@ -8,6 +8,7 @@
 #include "app/callout/rig_view.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/practice/practice.h"
 #include "core/record/keyed.h"
 #include "core/standin/benches.h"
 
@@ -124,9 +125,10 @@ void CallOutSheet::rebuild() {
   table_->choose(std::nullopt);
   build_instrument();
   standin_fields_.clear();
-  if (const standin::Bench* standin = standin::find_bench(bench_->method().standin))
+  const bool practice = practice::is_practice(bench_->record());  // shows neither the piece nor what goes wrong
+  if (const standin::Bench* standin = standin::find_bench(bench_->method().standin); standin && !practice)
     standin_fields_ = standin::fields(*standin);
-  if (const FieldSpec* seed = bench_->method().field("equipment.standin.seed")) standin_fields_.push_back(*seed);
+  if (const FieldSpec* seed = bench_->method().field("equipment.standin.seed"); seed && !practice) standin_fields_.push_back(*seed);
   std::vector<const FieldSpec*> fields;
   for (const FieldSpec& f : standin_fields_) fields.push_back(&f);
   standin_->show_fields(fields, int(fields.size()));

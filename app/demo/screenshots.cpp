@@ -11,8 +11,9 @@
 
 #include "app/frame/main_window.h"
 #include "app/kit/kit_page.h"
-#include "app/plan/day_board.h"
 #include "app/ledger/ledger.h"
+#include "app/plan/day_board.h"
+#include "app/practice/practice_desk.h"
 #include "app/series/series_page.h"
 #include "app/slate/slate_desk.h"
 #include "app/spectrum/spectrum_desk.h"
@@ -20,6 +21,7 @@
 #include "app/theme/theme.h"
 #include "core/methods/method.h"
 #include "core/record/json.h"
+#include "core/standin/benches.h"
 #include "core/standin/tension_bench.h"
 
 namespace fortitor {
@@ -90,6 +92,30 @@ Id find_specimen(const Book& book, const std::string& wanted) {
 namespace {
 
 // The first spectrum of the book at a step, computed.
+// A practice task worked through by a hand that zeroes too late, and its debrief.
+void practise(MainWindow& window, const char* id, uint64_t seed) {
+  auto* desk = window.findChild<PracticeDesk*>();
+  const practice::Task& task = *practice::find(id);
+  desk->begin(task, seed);
+  Workbench& bench = window.bench();
+  const Id piece = bench.specimen();
+  standin::SimulateOptions o;
+  o.piece = task.piece;
+  o.seed = seed;
+  o.faults = practice::draw(task, seed);
+  o.faults.insert("forget-zero");
+  const TestRecord made = standin::find_bench(methods::find(task.method)->standin)->simulate(o);
+  bench.edit("worked through", [&](TestRecord& r) {
+    const TestRecord begun = r;
+    r.fields = made.fields;
+    for (const char* path : {"specimen.id", "equipment.standin.practice", "equipment.standin.fault"}) r.fields.set(path, begun.fields.text(path));
+    r.run = made.run;
+  });
+  if (const auto kept = bench.book()->store_run(piece, *made.run.samples(), "stand-in"); kept) bench.edit("run kept", [&](TestRecord& r) { r.run = made.run; });
+  window.open("practice", piece);
+  wait_for(desk, &PracticeDesk::debriefed, 15000);
+}
+
 void open_spectrum(MainWindow& window, int step) {
   SpectrumDesk* desk = window.spectrum_desk();
   for (const JobOutline& job : window.bench().book()->outline()) {
@@ -144,6 +170,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "desk") {  // NAME:desk
       window.open(part[0]);
+      if (part[0] == "practice") practise(window, "steel-bar", 8);
       if (part[0] == "slate")
         for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
       wait_for(&window.day_board(), &DayBoard::planned, 5000);
@@ -178,6 +205,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   window.open("slate");
   for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "hv 0.5kgf 43.2um", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
   camera.shoot("slate");
+  practise(window, "steel-bar", 8);
+  camera.shoot("debrief");
   go("HB-03", Stage::measure);
   camera.shoot("measure");
   go("HB-03", Stage::set_up);

@@ -11,6 +11,7 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/practice/practice.h"
 #include "report/export.h"
 
 namespace fortitor {
@@ -90,7 +91,7 @@ void Docket::rebuild() {
   int open = 0;
   for (const JobOutline& job : jobs_) {
     for (const SeriesOutline& series : job.series)
-      open += int(std::count_if(series.specimens.begin(), series.specimens.end(),
+      if (job.job.code != practice::kJob) open += int(std::count_if(series.specimens.begin(), series.specimens.end(),
                                 [](const SpecimenRow& sp) { return !sp.signed_off; }));
     add_job(job);
   }

@@ -22,6 +22,7 @@
 #include "app/ledger/ledger.h"
 #include "app/logbook/logbook_page.h"
 #include "app/plan/plan_desk.h"
+#include "app/practice/practice_desk.h"
 #include "app/reference/reference_page.h"
 #include "app/series/common_page.h"
 #include "app/series/series_page.h"
@@ -82,7 +83,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   spectrum_ = new SpectrumDesk(bench);
   for (Desk* d :
        std::initializer_list<Desk*>{new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
-                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_), slate_ = new SlateDesk(bench)})
+                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_), slate_ = new SlateDesk(bench), new PracticeDesk(bench)})
     add_desk(d);
   find_ = new FindBox(central);
   build_shortcuts();
@@ -205,6 +206,9 @@ void MainWindow::open_find() {
   all.push_back({"Reference values", "materials and species", [this] { show_reference(); }});
   all.push_back({"Plan", "who does what when", [this] { open("plan"); }});
   all.push_back({"Slate", "calculators and their tape", [this] { open("slate"); }});
+  all.push_back({"Practice", "tasks with something hidden, and their debrief", [this] { open("practice"); }});
+  if (bench_->has_specimen() && practice::is_practice(bench_->record()))
+    all.push_back({"Debrief " + qs(bench_->record().specimen_id()), "practice against the truth", [this] { open("practice", bench_->specimen()); }});
   all.push_back({"Kit", "equipment, calibration, benches", [this] { open("kit", 0, 0); }});
   for (const JobOutline& job : bench_->book()->outline()) {
     for (const SpectrumRow& s : job.spectra)

@@ -7,6 +7,7 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/practice/practice.h"
 
 namespace fortitor {
 namespace {
@@ -219,12 +220,14 @@ void RunStage::rebuild() {
   const auto& cautions = bench_->method().guide(stage_).cautions;
   caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
   standin_fields_.clear();
-  if (standin() != nullptr) standin_fields_ = standin::fields(*standin());
+  // Practice shows neither which piece nor what goes wrong.
+  const bool practice = practice::is_practice(bench_->record());
+  if (standin() != nullptr && !practice) standin_fields_ = standin::fields(*standin());
   std::vector<const FieldSpec*> piece;
   for (const FieldSpec& f : standin_fields_) piece.push_back(&f);
   // Single values keyed for a run without channels (a largest load read off a pointer) stand there too.
   for (const FieldSpec* f : fields_of_stage())
-    if (f->path != "equipment.standin.piece" && f->path != "equipment.standin.fault") piece.push_back(f);
+    if (f->path.rfind("equipment.standin.", 0) != 0 || (f->path == "equipment.standin.seed" && !practice)) piece.push_back(f);
   piece_->show_fields(piece, 1);
   build_question();
   import_->rebuild();

@@ -8,6 +8,7 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/practice/practice.h"
 #include "report/certificate.h"
 #include "report/export.h"
 
@@ -102,6 +103,8 @@ void SignOffStage::refresh() {
     state_->setText("Signed by " + qs(s->by) + ", " +
                     QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") +
                     ". Any change makes a new version that wants a new signature.");
+  } else if (practice::is_practice(bench_->record())) {
+    state_->setText("Practice is not signed. Its debrief, under Practice, holds it against the truth.");
   } else if (!run) {
     state_->setText("There is nothing to sign: the specimen has not been run.");
   } else if (!open.empty()) {
@@ -111,7 +114,7 @@ void SignOffStage::refresh() {
   } else {
     state_->setText("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + ".");
   }
-  sign_->setEnabled(run && open.empty() && bench_->evaluation_current() && !bench_->signed_off());
+  sign_->setEnabled(run && !practice::is_practice(bench_->record()) && open.empty() && bench_->evaluation_current() && !bench_->signed_off());
   render();
 }
 

@@ -7,6 +7,7 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/practice/practice.h"
 
 namespace fortitor {
 namespace {
@@ -240,6 +241,7 @@ void TodayPage::refresh() {
   });
   size_t open_jobs = 0;
   for (const auto& [job, all_series, spectra] : outline) {
+    if (job.code == practice::kJob) continue;
     int total = 0, done = 0;
     for (const auto& [series, specimens] : all_series) {
       for (const SpecimenRow& s : specimens) {

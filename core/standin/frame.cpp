@@ -250,7 +250,8 @@ UniversalFrame::Sample UniversalFrame::read() {
   const double jitter = noise_(random_) * settings_.extension_noise;
   if (extensometer_) {
     // Past its range the arm rests on the stop and the reading stands still.
-    const double x = specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_;
+    double x = specimen_->gauge_extension(settings_.extensometer_length) - extension_zero_;
+    if (settings_.slip > 0 && x > settings_.slip_at) x -= settings_.slip;
     row.extension = std::min(x, settings_.extensometer_range) + jitter;
   } else {
     row.extension = std::numeric_limits<double>::quiet_NaN();

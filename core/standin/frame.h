@@ -24,6 +24,7 @@ struct FrameSettings {
   double extension_noise = 3e-5;  ///< mm
   double zero_drift = 0.02;       ///< N/s, after a zero
   double zero_start = 160;        ///< N, reading before anyone zeroes
+  double slip = 0, slip_at = 0;   ///< mm that a blade of the extensometer slips, mm of extension at which it does
   bool platens = false;           ///< a press: the piece stands between platens, nothing grips it
 };
 

@@ -78,6 +78,21 @@ void run_through(Machine& machine, const MachineProgram& program, TestRecord& r,
   r.run.set_samples(samples_of(machine.channels(), columns));
 }
 
+void apply_faults(FrameSettings& s, const TestRecord& r) {
+  if (has_fault(r, "preload")) s.preload = 0.02 * s.cell_capacity;
+  if (has_fault(r, "drift")) s.zero_drift = 6e-5 * s.cell_capacity;
+  if (has_fault(r, "slip")) {
+    s.slip = 0.0006 * s.extensometer_length;
+    s.slip_at = 0.012 * s.extensometer_length;
+  }
+}
+
+std::vector<Choice> frame_faults(bool extensometer) {
+  std::vector<Choice> out = {{"preload", "the second grip pulls while it closes"}, {"drift", "a zero that walks"}};
+  if (extensometer) out.push_back({"slip", "a blade of the extensometer slips"});
+  return out;
+}
+
 namespace {
 
 FrameSettings frame_of(const TestRecord& r, double length, bool platens) {
@@ -96,6 +111,7 @@ FrameSettings frame_of(const TestRecord& r, double length, bool platens) {
   s.seating = platens ? 0.02 : 0.01;
   s.zero_start = 0.0016 * s.cell_capacity;
   s.zero_drift = 2e-7 * s.cell_capacity;
+  apply_faults(s, r);
   return s;
 }
 
@@ -125,6 +141,7 @@ Bench bench_of(const FrameModel& m, const Bench& (*self)()) {
   b.pieces = m.pieces;
   b.faults = {{"none", "none"}, {"forget-zero", "load not zeroed"}};
   b.faults.insert(b.faults.end(), m.more_faults.begin(), m.more_faults.end());
+  for (const Choice& f : frame_faults(!m.platens)) b.faults.push_back(f);
   b.readings = m.readings;
   b.looks = m.looks;
   b.draft = m.draft;

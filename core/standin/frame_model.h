@@ -51,6 +51,11 @@ struct FrameModel {
 /// The bench of a model; `self` gives it again, for whole simulated tests.
 Bench bench_of(const FrameModel& model, const Bench& (*self)());
 
+/// What practice hides in a frame: "preload" (the second grip pulls), "drift" (the zero walks), "slip" (a blade slips).
+void apply_faults(FrameSettings& settings, const TestRecord& record);
+/// Those, for a list of faults.
+std::vector<Choice> frame_faults(bool extensometer);
+
 /// Whether the record has a run with channels.
 bool ran(const TestRecord& record);
 

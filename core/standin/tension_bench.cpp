@@ -67,6 +67,7 @@ FrameSettings frame_settings(const TestRecord& record) {
   s.stiffness = record.fields.number("equipment.frame.stiffness").value_or(45e3);
   s.extensometer_range = record.fields.number("equipment.extensometer.range").value_or(12.5);
   s.frame_capacity = record.fields.number("equipment.frame.capacity").value_or(250e3);
+  apply_faults(s, record);
   return s;
 }
 
@@ -132,6 +133,7 @@ TestRecord simulate_tension(const TensionOptions& o) {
   r.fields.set("specimen.section.shape", std::string("round"));
   r.fields.set("equipment.standin.piece", o.metal);
   r.fields.set("equipment.standin.seed", double(o.seed));
+  if (!o.faults.empty()) r.fields.set("equipment.standin.fault", o.faults);
   put_readings(r, "specimen.section.diameter", caliper_readings(r, "specimen.section.diameter", 3));
   put(r, "specimen.gauge_length", "50 mm", Dimension::length);
   put(r, "specimen.extensometer_length", "50 mm", Dimension::length);
@@ -177,6 +179,7 @@ const Bench& universal_frame() {
     for (const Metal& m : metals()) b.pieces.push_back({std::string(m.id), std::string(m.name)});
     std::stable_partition(b.pieces.begin(), b.pieces.end(), [](const Choice& c) { return c.value == "mild-steel"; });
     b.faults = {{"none", "none"}, {"forget-zero", "load not zeroed"}, {"leave-extensometer", "extensometer left on"}};
+    for (const Choice& f : frame_faults(true)) b.faults.push_back(f);
     b.readings = caliper_readings;
     b.looks = [](const TestRecord& r) {
       std::map<std::string, std::string> seen;
@@ -193,6 +196,8 @@ const Bench& universal_frame() {
       t.sampling = o.sampling;
       t.forget_zero = o.faults.count("forget-zero") > 0;
       t.leave_extensometer = o.faults.count("leave-extensometer") > 0;
+      for (const std::string& f : o.faults)
+        if (f != "forget-zero" && f != "leave-extensometer" && f != "none") t.faults += (t.faults.empty() ? "" : ",") + f;
       t.stop_force = o.stop_force;
       t.frame_capacity = o.frame_capacity;
       t.cell_capacity = o.cell_capacity.value_or(t.cell_capacity);

@@ -109,6 +109,7 @@ std::vector<FieldSpec> common() {
       // Which pieces and faults there are the stand-in of the method says.
       text("equipment.standin.piece", "Stand-in piece", Stage::run, "Which model the stand-in holds."),
       text("equipment.standin.fault", "Practice fault", Stage::run, "Something that goes wrong, for practice."),
+      text("equipment.standin.practice", "Practice", Stage::run, "The task and its seed: not a test."),
       number("equipment.standin.seed", "Stand-in seed", Stage::run, "The same seed gives the same piece."),
       text("settings.series.left_out", "Left out of the series because", Stage::evaluate,
            "A physical reason; the numbers are given with and without the piece."),

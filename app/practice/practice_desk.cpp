@@ -1,0 +1,308 @@
+#include "app/practice/practice_desk.h"
+
+#include <QDateTime>
+#include <QGridLayout>
+#include <nlohmann/json.hpp>
+
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/methods/method.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+
+constexpr const char* kResults = "practice.results";
+
+QString faults_words(size_t n) {
+  return n == 0 ? "nothing was hidden" : n == 1 ? "one thing was hidden" : QString::number(n) + " things were hidden";
+}
+
+}  // namespace
+
+PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
+  setObjectName("page");
+  auto* outer = parts::column(this, 0, 10);
+  auto* head = new QHBoxLayout;
+  head_ = parts::label("Practice", "heading");
+  head_->setWordWrap(false);
+  head->addWidget(head_);
+  sub_ = parts::label("", "quiet");
+  head->addWidget(sub_, 1);
+  auto* tag = parts::label("practice, not a test");
+  tag->setWordWrap(false);
+  tag->setStyleSheet("border:2px dashed " + theme::temper(2).name() + ";border-radius:4px;padding:4px 9px;font-weight:600;color:" + theme::temper(2).name());
+  head->addWidget(tag);
+  begin_ = parts::button("Begin", "practice-begin", "primary");
+  go_on_ = parts::button("Go on", "practice-go-on");
+  look_ = parts::button("Debrief", "practice-debrief");
+  for (QPushButton* b : {go_on_, look_, begin_}) head->addWidget(b);
+  outer->addLayout(head);
+  connect(begin_, &QPushButton::clicked, this, [this] {
+    if (task_) begin(*task_);
+  });
+  connect(go_on_, &QPushButton::clicked, this, [this] { emit desk_wanted("specimen", specimen_, -1); });
+  connect(look_, &QPushButton::clicked, this, [this] { ask_debrief(specimen_); });
+
+  auto* row = new QHBoxLayout;
+  row->setSpacing(12);
+  auto* left = parts::sheet();
+  auto* left_column = parts::column(left, 14, 8);
+  figure_ = new FigureView;
+  left_column->addWidget(figure_, 3);
+  happened_ = new QVBoxLayout;
+  happened_->setSpacing(4);
+  auto* happened = new QWidget;
+  happened->setObjectName("plain");
+  happened->setLayout(happened_);
+  happened_->setContentsMargins(0, 0, 0, 0);
+  left_column->addWidget(parts::scroller(happened), 2);
+  row->addWidget(left, 1);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(12);
+  const auto sheet = [&](const char* title, QVBoxLayout*& into, int stretch) {
+    auto* s = parts::sheet();
+    auto* column = parts::column(s, 14, 8);
+    column->addWidget(parts::label(title, "title"));
+    into = new QVBoxLayout;
+    into->setSpacing(7);
+    column->addLayout(into);
+    column->addStretch();
+    right->addWidget(parts::scroller(s), stretch);
+  };
+  sheet("Yours against the truth", table_, 4);
+  sheet("What it cost", cost_, 3);
+  auto* right_box = new QWidget;
+  right_box->setObjectName("plain");
+  right_box->setLayout(right);
+  right->setContentsMargins(0, 0, 0, 0);
+  right_box->setFixedWidth(int(330 * std::min(1.3, theme::scale())));
+  row->addWidget(right_box);
+  outer->addLayout(row, 1);
+
+  auto* tasks = parts::sheet();
+  auto* tasks_column = parts::column(tasks, 14, 8);
+  said_ = parts::label("", "title");
+  tasks_column->addWidget(said_);
+  cards_ = new QGridLayout;
+  cards_->setSpacing(8);
+  tasks_column->addLayout(cards_);
+  outer->addWidget(tasks);
+}
+
+std::vector<PracticeDesk::Result> PracticeDesk::results() const {
+  std::vector<Result> out;
+  const auto kept = bench_->book()->setting(kResults);
+  if (!kept) return out;
+  const auto j = nlohmann::json::parse(*kept, nullptr, false);
+  if (!j.is_array()) return out;
+  for (const auto& r : j) {
+    if (!r.is_object()) continue;
+    const auto word = [&](const char* k) { return r.contains(k) && r[k].is_string() ? r[k].get<std::string>() : std::string(); };
+    const auto number = [&](const char* k) { return r.contains(k) && r[k].is_number_integer() ? r[k].get<long long>() : 0; };
+    out.push_back({word("person"), word("task"), word("at"), uint64_t(number("seed")), number("specimen"), int(number("seen")), int(number("of")), int(number("off"))});
+  }
+  return out;
+}
+
+void PracticeDesk::keep(std::vector<Result> all) {
+  nlohmann::ordered_json j = nlohmann::ordered_json::array();
+  for (const Result& r : all)
+    j.push_back({{"person", r.person}, {"task", r.task}, {"at", r.at}, {"seed", r.seed}, {"specimen", r.specimen}, {"seen", r.seen}, {"of", r.of}, {"off", r.off}});
+  if (const auto kept = bench_->book()->set_setting(kResults, j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)); !kept) bench_->say(qs(kept.error().message));
+}
+
+// The person's newest go at a task.
+PracticeDesk::Result* PracticeDesk::newest(std::vector<Result>& all, const std::string& task) const {
+  Result* out = nullptr;
+  for (Result& r : all)
+    if (r.task == task && r.person == bench_->book()->operator_name()) out = &r;
+  return out;
+}
+
+void PracticeDesk::open(Id piece, int) {
+  if (piece != 0) {
+    if (const auto r = bench_->book()->typed_record(piece); r && practice::task_of(*r)) {
+      choose(*practice::task_of(*r));
+      ask_debrief(piece);
+      return;
+    }
+  }
+  choose(task_ ? *task_ : practice::tasks().front());
+}
+
+void PracticeDesk::choose(const practice::Task& task) {
+  task_ = &task;
+  specimen_ = 0;
+  std::vector<Result> all = results();
+  const Result* last = newest(all, task.id);
+  bool run = false;
+  if (last != nullptr && bench_->book()->specimen(last->specimen)) {
+    specimen_ = last->specimen;
+    if (const auto r = bench_->book()->typed_record(specimen_)) run = r->has_run() || r->run.tables.size() > 0;
+  }
+  head_->setText("Practice: " + qs(task.title).toLower());
+  sub_->setText(qs(methods::find(task.method)->name) + ". " + qs(task.words) + " Something may go wrong.");
+  begin_->setText(last == nullptr ? "Begin" : "Again, other faults");
+  go_on_->setVisible(specimen_ != 0 && last->seen < 0);
+  look_->setVisible(specimen_ != 0);
+  look_->setEnabled(run);
+  clear_debrief(specimen_ == 0 ? "Begin the task: the piece is worked on as any other, to the Evaluate stage. Then its debrief stands here." : run ? "The debrief holds your run against the piece as it is." : "The piece waits for its run.");
+  show_cards();
+}
+
+void PracticeDesk::clear_debrief(const QString& words) {
+  debrief_.reset();
+  figure_->show_nothing(words);
+  for (QVBoxLayout* l : {happened_, table_, cost_}) parts::clear(l);
+}
+
+void PracticeDesk::begin(const practice::Task& task, uint64_t seed) {
+  if (seed == 0) seed = uint64_t(QDateTime::currentMSecsSinceEpoch() / 7 % 9000) + 1;
+  Id specimen = 0;
+  const auto done = bench_->book()->together([&]() -> Outcome<Done> {
+    Id job = 0, series = 0;
+    if (const auto known = bench_->book()->job_by_code(practice::kJob))
+      job = known->id;
+    else if (const auto made = bench_->book()->add_job(practice::kJob, "practice, not a test"))
+      job = *made;
+    else
+      return made.error();
+    size_t pieces = 0;
+    for (const SeriesRow& s : bench_->book()->series(job)) {
+      pieces += bench_->book()->specimens(s.id).size();
+      if (s.title == task.title && s.method == task.method) series = s.id;
+    }
+    if (series == 0) {
+      const auto made = bench_->book()->add_series(job, task.title, task.method);
+      if (!made) return made.error();
+      series = *made;
+    }
+    const std::string code = "P-" + std::to_string(pieces + 1);
+    TestRecord r = practice::begin(task, seed, code);
+    r.job = practice::kJob;
+    r.series = task.title;
+    const auto made = bench_->book()->add_specimen(series, code, r);
+    if (!made) return made.error();
+    specimen = *made;
+    return Done{};
+  });
+  if (!done) return bench_->say(qs(done.error().message));
+  std::vector<Result> all = results();
+  all.push_back({bench_->book()->operator_name(), task.id, utc_now(), seed, specimen, -1, 0, 0});
+  keep(std::move(all));
+  bench_->touch_docket();
+  emit desk_wanted("specimen", specimen, int(Stage::prepare));
+}
+
+void PracticeDesk::ask_debrief(Id specimen) {
+  auto record = bench_->book()->record(specimen);
+  if (!record) return bench_->say(qs(record.error().message));
+  specimen_ = specimen;
+  if (task_running_) bench_->tasks().cancel(task_running_);
+  auto made = std::make_shared<practice::Debrief>();
+  auto whole = std::make_shared<TestRecord>(std::move(*record));
+  task_running_ = bench_->tasks().run(
+      "Holding the run against the truth", this, [made, whole](Task&) { *made = practice::debrief(*whole, methods::evaluate(*whole)); },
+      [this, made, specimen] {
+        debrief_ = std::move(*made);
+        std::vector<Result> all = results();
+        for (Result& r : all)
+          if (r.specimen == specimen) r.seen = int(debrief_->seen()), r.of = int(debrief_->hidden.size()), r.off = int(debrief_->off());
+        keep(std::move(all));
+        show_debrief();
+        show_cards();
+        emit debriefed();
+      });
+}
+
+void PracticeDesk::show_debrief() {
+  const practice::Debrief& d = *debrief_;
+  uint64_t seed = 0;
+  for (const Result& r : results())
+    if (r.specimen == specimen_) seed = r.seed;
+  head_->setText("Debrief: " + qs(task_->title).toLower());
+  sub_->setText("seed " + QString::number(seed) + ", " + faults_words(d.hidden.size()));
+  go_on_->setVisible(false);
+  begin_->setText("Again, other faults");
+  if (d.yours.empty())
+    figure_->show_nothing("There is no curve of this run.");
+  else
+    figure_->show_figure(d.yours, bench_->units(), d.truth.empty() ? nullptr : &d.truth);
+  for (QVBoxLayout* l : {happened_, table_, cost_}) parts::clear(l);
+  const auto part = [&](const char* title) { happened_->addWidget(parts::label(title, "quiet")); };
+  const auto line = [&](QVBoxLayout* into, const QString& glyph, theme::Ink ink, const QString& words) {
+    auto* row = new QHBoxLayout;
+    auto* mark = parts::label(glyph);
+    mark->setWordWrap(false);
+    mark->setFixedWidth(int(18 * theme::scale()));
+    mark->setStyleSheet("font-weight:700;color:" + theme::color(ink).name());
+    row->addWidget(mark, 0, Qt::AlignTop);
+    row->addWidget(parts::label(words), 1);
+    into->addLayout(row);
+  };
+  part("What happened");
+  for (const practice::Hidden& h : d.hidden) line(happened_, "●", theme::Ink::fails, qs(h.words));
+  if (d.hidden.empty()) line(happened_, "○", theme::Ink::quiet, "Nothing was hidden.");
+  part("What the program said, and what you answered");
+  for (const std::string& s : d.said) line(happened_, "●", theme::Ink::near, qs(s));
+  if (d.said.empty()) line(happened_, "○", theme::Ink::quiet, "Nothing.");
+  happened_->addStretch();
+
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(12);
+  grid->setVerticalSpacing(7);
+  int at = 0;
+  for (const char* h : {"", "yours", "truth"}) grid->addWidget(parts::label(h, "quiet"), 0, at++, Qt::AlignRight);
+  at = 1;
+  for (const practice::Row& r : d.rows) {
+    auto* name = parts::label(qs(plain_symbol(r.symbol)), "mono");
+    name->setToolTip(qs(r.name));
+    grid->addWidget(name, at, 0);
+    auto* yours = parts::label(r.there ? qs(format_value(r.yours, r.dimension, bench_->units(), r.figures)) : "none", "mono");
+    yours->setWordWrap(false);
+    yours->setStyleSheet("font-family:'JetBrains Mono';font-weight:700;color:" + theme::color(!r.there ? theme::Ink::quiet : r.off ? theme::Ink::fails : theme::Ink::meets).name());
+    grid->addWidget(yours, at, 1, Qt::AlignRight);
+    auto* truth = parts::label(qs(format_value(r.truth, r.dimension, bench_->units(), r.figures)), "mono");
+    truth->setWordWrap(false);
+    grid->addWidget(truth, at++, 2, Qt::AlignRight);
+  }
+  grid->setColumnStretch(0, 1);
+  table_->addLayout(grid);
+
+  for (const practice::Hidden& h : d.hidden) {
+    using S = practice::Hidden::Seen;
+    line(cost_, h.seen == S::seen ? "✓" : h.seen == S::accepted ? "◐" : "✕", h.seen == S::seen ? theme::Ink::meets : h.seen == S::accepted ? theme::Ink::near : theme::Ink::fails,
+         qs(h.words) + ": " + qs(h.how) + (h.cost.empty() ? "." : ". By itself it makes " + qs(h.cost) + "."));
+  }
+  if (d.off() > 0) line(cost_, "✕", theme::Ink::fails, QString::number(d.off()) + (d.off() == 1 ? " result is" : " results are") + " off by more than the uncertainty it would carry.");
+  if (d.off() == 0 && !d.rows.empty()) line(cost_, "✓", theme::Ink::meets, "Every result lies where the piece is.");
+}
+
+void PracticeDesk::show_cards() {
+  parts::clear(cards_);
+  std::vector<Result> all = results();
+  int done = 0, at = 0;
+  constexpr int kColumns = 8;
+  for (const practice::Task& t : practice::tasks()) {
+    const Result* r = newest(all, t.id);
+    done += r != nullptr && r->seen >= 0;
+    const QString words = r == nullptr        ? "not yet"
+                          : r->seen < 0       ? "begun"
+                          : r->of == 0        ? (r->off == 0 ? "✓ nothing hidden" : "✕ off, nothing hidden")
+                          : r->seen == r->of  ? "✓ " + QString::number(r->of) + " of " + QString::number(r->of) + " seen"
+                                              : "✕ " + QString::number(r->seen) + " of " + QString::number(r->of) + " seen";
+    auto* card = parts::button(qs(t.title) + "\n" + words, "practice-task-" + qs(t.id), "row");
+    card->setCheckable(true);
+    card->setChecked(task_ == &t);
+    card->setToolTip(qs(t.words));
+    connect(card, &QPushButton::clicked, this, [this, &t] { choose(t); });
+    cards_->addWidget(card, at / kColumns, at % kColumns);
+    ++at;
+  }
+  for (int c = 0; c < kColumns; ++c) cards_->setColumnStretch(c, 1);
+  said_->setText(qs(bench_->book()->operator_name()) + ", " + QString::number(done) + " of " + QString::number(practice::tasks().size()) + " tasks");
+}
+
+}  // namespace fortitor
