@@ -161,19 +161,17 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   };
   for (const QString& one : only) {  // one specimen at one stage, while a view is being worked on
     const QStringList part = one.split(':');
-    if (part.value(1) == "desk") {
-      window.open(part[0]);
-    } else if (part.value(1) == "new") {  // the form of an item of the Kit
+    if (part.value(1) == "new") {  // the form of an item of the Kit
       window.open("kit");
       window.findChild<KitPage*>()->begin(part[0].toStdString());
     } else if (part.value(1) == "common") {
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "desk") {  // NAME:desk
       window.open(part[0]);
-      if (part[0] == "practice") practise(window, "steel-bar", 8);
+      if (part[0] == "practice") practise(window, "steel-bar", 13);
       if (part[0] == "slate")
         for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
-      wait_for(&window.day_board(), &DayBoard::planned, 5000);
+      if (part[0] == "plan" || part[0] == "today") wait_for(&window.day_board(), &DayBoard::planned, 5000);
     } else if (part.value(1) == "spectrum") {  // STEP:spectrum, or life:spectrum
       open_spectrum(window, part[0] == "life" ? 7 : part[0].toInt());
       if (part[0] == "life")
@@ -205,7 +203,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   window.open("slate");
   for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "hv 0.5kgf 43.2um", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
   camera.shoot("slate");
-  practise(window, "steel-bar", 8);
+  practise(window, "steel-bar", 13);
   camera.shoot("debrief");
   go("HB-03", Stage::measure);
   camera.shoot("measure");

@@ -7,7 +7,11 @@ namespace fortitor {
 
 using parts::qs;
 
-DayBoard::DayBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench), clock_([] { return QDateTime::currentDateTime(); }) {}
+DayBoard::DayBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench), clock_([] { return QDateTime::currentDateTime(); }) {
+  beat_.setInterval(10000);
+  connect(&beat_, &QTimer::timeout, this, [this] { emit minute(clock_().toString("yyyy-MM-dd'T'HH:mm")); });
+  beat_.start();
+}
 
 void DayBoard::ask() {
   const QDateTime at = clock_();

@@ -3,6 +3,7 @@
 
 #include <QDateTime>
 #include <QObject>
+#include <QTimer>
 #include <functional>
 #include <optional>
 
@@ -32,6 +33,8 @@ class DayBoard : public QObject {
 
  signals:
   void planned();
+  /// A minute has passed: local time, as the plan has it.
+  void minute(const QString& now);
 
  private:
   Workbench* bench_;
@@ -39,6 +42,7 @@ class DayBoard : public QObject {
   std::optional<agenda::Agenda> agenda_;
   agenda::Input input_;
   TaskPtr task_;
+  QTimer beat_;
 };
 
 }  // namespace fortitor

@@ -44,6 +44,12 @@ void LanesView::show_day(const agenda::Agenda* a, const agenda::Hours& hours, co
   update();
 }
 
+void LanesView::set_now(const std::string& now) {
+  if (now == now_) return;
+  now_ = now;
+  update();
+}
+
 void LanesView::build() {
   lanes_.clear();
   shown_.clear();

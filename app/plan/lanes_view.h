@@ -16,6 +16,8 @@ class LanesView : public QWidget {
   explicit LanesView(QWidget* parent = nullptr);
   /// Shows a day of the plan. `now`: local time ("2026-11-26T10:05"); empty: no clock. The agenda must outlive the view's use of it.
   void show_day(const agenda::Agenda* agenda, const agenda::Hours& hours, const std::string& day, const std::string& now);
+  /// The clock went on.
+  void set_now(const std::string& now);
   /// Looked at only: nothing can be dragged, people have no lanes.
   void set_small(bool on) { small_ = on; }
   std::optional<size_t> selected() const { return selected_; }

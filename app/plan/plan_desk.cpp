@@ -125,6 +125,7 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   connect(board, &DayBoard::planned, this, [this] {
     if (isVisible()) show_plan();
   });
+  connect(board, &DayBoard::minute, this, [this](const QString& now) { lanes_->set_now(now.toStdString()); });
   connect(bench, &Workbench::docket_changed, this, [this] {
     if (isVisible()) board_->ask();
   });

@@ -73,6 +73,7 @@ constexpr int kJobColumns = 4;
 
 TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidget* parent)
     : Desk(parent), bench_(bench), timers_(timers), day_(day) {
+  connect(day, &DayBoard::minute, this, [this](const QString& now) { lanes_->set_now(now.toStdString()); });
   connect(day, &DayBoard::planned, this, [this] {
     if (isVisible()) refresh();
   });

@@ -1,4 +1,5 @@
 // Hardness from indents, conversion, which force suits, strength estimated.
+#include <algorithm>
 #include <cmath>
 
 #include "core/methods/hardness_brinell/hardness_brinell.h"
@@ -46,6 +47,26 @@ void add_hardness(std::vector<Calculator>& all) {
                    if (!v) return v.error();
                    Line note{"holds for", {}, 4, "unalloyed and low-alloy steel; a converted hardness is an estimate"};
                    return std::vector<Line>{line(in.word("to"), "table of conversion, straight between its rows", plain_number(in.number("value"), 4) + " " + in.word("from"), *v, D::none, "ISO 18265"), note};
+                 }});
+  all.push_back({"scale", "Rockwell: which scale suits", {"scale", "rockwell scale"}, {{"hv", "Vickers expected", D::none, "450"}, {"thickness", "Thickness", D::length, "1.2 mm"}}, "scale 450 1.2mm", "hardness-rockwell", [](const Inputs& in) -> Outcome<std::vector<Line>> {
+                   // The heaviest force that suits reads finest.
+                   std::vector<const RockwellScale*> by_force;
+                   for (const RockwellScale& s : rockwell_scales()) by_force.push_back(&s);
+                   std::stable_sort(by_force.begin(), by_force.end(), [](const RockwellScale* a, const RockwellScale* b) { return a->total > b->total; });
+                   std::vector<Line> out;
+                   for (const RockwellScale* scale : by_force) {
+                     const RockwellScale& s = *scale;
+                     const auto hr = convert_hardness(in.number("hv"), "HV", s.symbol());
+                     if (!hr || !s.bounded() || *hr < s.low || *hr > s.high) continue;
+                     // Ten times the depth under a cone, fifteen under a ball (ISO 6508-1, annex on thickness).
+                     const double depth = (s.n - *hr) * s.s, wanted = (s.diamond() ? 10 : 15) * depth;
+                     Line l = line(s.symbol(), "h = (N − HR)·S; " + std::string(s.diamond() ? "10" : "15") + "·h of thickness wanted", "h = " + shown(depth, D::length, 3) + ", wanted " + shown(wanted, D::length, 3), *hr, D::none, "ISO 6508-1", 3);
+                     l.text = significant(*hr, 3) + (in.number("thickness") >= wanted ? "  suits" : "  too thin");
+                     out.push_back(std::move(l));
+                   }
+                   if (out.empty()) return InputError{"No Rockwell scale is trusted at this hardness.", {}};
+                   std::stable_sort(out.begin(), out.end(), [](const Line& a, const Line& b) { return a.text.ends_with("suits") > b.text.ends_with("suits"); });
+                   return out;
                  }});
   all.push_back({"strength", "Strength estimated from hardness", {"strength"}, {{"value", "Hardness", D::none, "180"}, {"scale", "Scale", D::none, "", false, {"HB", "HV"}}}, "strength 180 HB", "", [](const Inputs& in) -> Outcome<std::vector<Line>> {
                    const bool vickers = in.word("scale") == "HV";

@@ -63,6 +63,9 @@ inline void fill_book(const std::string& path) {
   auto settings = b.series_record(*series);
   ASSERT_TRUE(settings);
   ASSERT_TRUE(b.save_series_record(*series, *settings, "settings of the series"));
+  const auto spectrum = b.add_spectrum(b.jobs().front().id, "Gauge 1");
+  ASSERT_TRUE(spectrum);
+  ASSERT_TRUE(b.save_spectrum(*spectrum, *b.spectrum_record(*spectrum), R"({"damage": 2.05e-5})", "spectrum computed"));
   ASSERT_TRUE(b.set_setting("units", "si"));
   ASSERT_TRUE(b.remember_mapping("time;load;ext", "{\"force\":\"load\"}"));
   ASSERT_TRUE(b.note("lamp of bay 2 replaced", "nothing to do with a piece"));

@@ -101,6 +101,11 @@ TEST_F(Tamper, EveryChangeOfARowIsFound) {
       "run_sha256, evaluation_sha256) SELECT 2, 2, verdict, signed_by, signed_at, evaluation_id, record_sha256, "
       "run_sha256, evaluation_sha256 FROM signature",
       // timers, settings, mappings, series settings, equipment
+      "UPDATE spectrum SET title = 'Gauge 2'",
+      "DELETE FROM spectrum_record",
+      "UPDATE spectrum_record SET results = replace(results, '2.05e-5', '2.05e-6')",
+      "UPDATE spectrum_record SET json = '{}'",
+      "INSERT INTO spectrum (job_id, title) VALUES (1, 'invented')",
       "UPDATE timer SET ends_at = '2026-11-24T09:00:00.000Z'",
       "DELETE FROM timer",
       "UPDATE setting SET value = 'us' WHERE key = 'units'",

@@ -83,6 +83,11 @@ TEST(Slate, ByHand) {
   EXPECT_NEAR(value("hb 3000kgf 10mm 4.2mm"), 207, 1);
   EXPECT_NEAR(value("hk 0.2kgf 80um"), 0.2 / (0.07028 * 0.0064), 0.5);
   EXPECT_NEAR(value("hb force 10mm 150 steel"), 30 * 100 / 0.102, 1e-6);
+  EXPECT_EQ(answer("scale 450 1.2mm")[0].name, "HRC");
+  EXPECT_TRUE(answer("scale 450 1.2mm")[0].text.ends_with("suits"));
+  EXPECT_TRUE(answer("scale 450 0.6mm").back().text.ends_with("too thin"));
+  EXPECT_FALSE(answer("scale 450 0.6mm")[0].name == "HRC") << "a lighter scale first";
+  EXPECT_EQ(why("scale 5 1 mm"), "No Rockwell scale is trusted at this hardness.");
   EXPECT_NEAR(value("strength 180 HB"), 621, 0.5);
   EXPECT_NEAR(value("strength 180 HV"), 180 * 9.80665 / 3, 1e-9);
   EXPECT_NEAR(value("drop 5.5 kg 30 J"), 30 / (5.5 * 9.80665) * 1e3, 1e-6);
