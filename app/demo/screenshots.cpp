@@ -5,7 +5,6 @@
 #include <QEventLoop>
 #include <QFile>
 #include <QKeyEvent>
-#include <QTemporaryDir>
 #include <QTextStream>
 #include <QTimer>
 
@@ -20,9 +19,7 @@
 #include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
 #include "core/methods/method.h"
-#include "core/record/json.h"
 #include "core/standin/benches.h"
-#include "core/standin/tension_bench.h"
 
 namespace fortitor {
 namespace {
@@ -92,7 +89,7 @@ Id find_specimen(const Book& book, const std::string& wanted) {
 namespace {
 
 // The first spectrum of the book at a step, computed.
-// A practice task worked through by a hand that zeroes too late, and its debrief.
+// A practice task worked through, and its debrief.
 void practise(MainWindow& window, const char* id, uint64_t seed) {
   auto* desk = window.findChild<PracticeDesk*>();
   const practice::Task& task = *practice::find(id);
@@ -103,7 +100,6 @@ void practise(MainWindow& window, const char* id, uint64_t seed) {
   o.piece = task.piece;
   o.seed = seed;
   o.faults = practice::draw(task, seed);
-  o.faults.insert("forget-zero");
   const TestRecord made = standin::find_bench(methods::find(task.method)->standin)->simulate(o);
   bench.edit("worked through", [&](TestRecord& r) {
     const TestRecord begun = r;
@@ -168,7 +164,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "desk") {  // NAME:desk
       window.open(part[0]);
-      if (part[0] == "practice") practise(window, "steel-bar", 13);
+      if (part[0] == "practice") practise(window, "steel-bar", 17);
       if (part[0] == "slate")
         for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
       if (part[0] == "plan" || part[0] == "today") wait_for(&window.day_board(), &DayBoard::planned, 5000);
@@ -203,30 +199,13 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   window.open("slate");
   for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "hv 0.5kgf 43.2um", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
   camera.shoot("slate");
-  practise(window, "steel-bar", 13);
+  practise(window, "steel-bar", 17);
   camera.shoot("debrief");
   go("HB-03", Stage::measure);
   camera.shoot("measure");
   go("HB-03", Stage::set_up);
   camera.shoot("set-up");
 
-  // A machine's file on its preview, made here from the stand-in.
-  go("HB-05", Stage::run);
-  window.run_stage()->show_import(true);
-  ImportPanel* panel = window.run_stage()->import_panel();
-  QTemporaryDir temporary;
-  QFile csv(temporary.filePath("frame-100kN_run-17.csv"));
-  if (csv.open(QIODevice::WriteOnly)) {
-    csv.write(QByteArray::fromStdString(
-        samples_to_csv(*standin::simulate_tension({.seed = 9}).run.samples(), *methods::find("tension-metal"))));
-    csv.close();
-    panel->open(csv.fileName());
-    wait_for(panel, &ImportPanel::read, 5000);
-  }
-  camera.shoot("import");
-  window.run_stage()->show_import(false);
-  go("HB-03", Stage::after);
-  camera.shoot("after");
   go("HB-03", Stage::evaluate);
   window.ledger()->list()->open_how("reh");
   camera.shoot("evaluate");
@@ -246,8 +225,6 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   go("PN-03", Stage::run);
   work(window, "ssess");
   camera.shoot("eyepiece");
-  window.open("reference");
-  camera.shoot("reference");
   window.open("kit");
   camera.shoot("kit");
   window.show_series(bench.book()->series_of(find_specimen(*bench.book(), "BT-01")).id);
