@@ -1,4 +1,5 @@
 // The Kit in the book: items and benches, each change with its line in the logbook.
+#include <QCryptographicHash>
 #include <QSqlQuery>
 #include <QVariant>
 
@@ -122,6 +123,27 @@ Outcome<int> Book::mark_uses(const kit::Item& item, const std::string& since, co
   });
   if (!done) return done.error();
   return marked;
+}
+
+Outcome<Done> Book::attach_certificate(const kit::Item& item, const std::string& name, const QByteArray& bytes) {
+  constexpr qsizetype kLargest = 16 * 1024 * 1024;
+  if (bytes.isEmpty()) return InputError{name + ": the file is empty.", {}};
+  if (bytes.size() > kLargest) return InputError{name + ": is larger than 16 MB; attach a smaller scan.", {}};
+  const std::string key = "kit.certificate." + std::to_string(item.id);
+  return together([&]() -> Outcome<Done> {
+    // A name holds no line end; the bytes follow it.
+    std::string plain = name;
+    std::erase(plain, '\n');
+    if (const auto kept = set_setting(key, plain + "\n" + bytes.toBase64().toStdString()); !kept) return kept;
+    return note("certificate of " + item.name() + " attached", plain + ", SHA-256 " + QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex().toStdString());
+  });
+}
+
+std::optional<std::pair<std::string, QByteArray>> Book::attached_certificate(const kit::Item& item) const {
+  const auto kept = setting("kit.certificate." + std::to_string(item.id));
+  const size_t end = kept ? kept->find('\n') : std::string::npos;
+  if (end == std::string::npos) return std::nullopt;
+  return std::pair(kept->substr(0, end), QByteArray::fromBase64(QByteArray::fromStdString(kept->substr(end + 1))));
 }
 
 std::vector<kit::DailyCheck> Book::daily_checks(const kit::Item& item) const {

@@ -1,7 +1,12 @@
 #include "app/kit/kit_page.h"
 
+#include <QDesktopServices>
+#include <QDir>
+#include <QFileDialog>
 #include <QInputDialog>
 #include <QMenu>
+#include <QSaveFile>
+#include <QUrl>
 
 #include "app/figures/figure_view.h"
 #include "app/theme/parts.h"
@@ -264,6 +269,21 @@ void KitPage::add_actions(const kit::Item& item) {
     card_->addWidget(b);
   };
   add("Edit…", "kit-edit", "primary", [this, item] { show_form(item); });
+  if (!item.is_bench()) {
+    const auto paper = bench_->book()->attached_certificate(item);
+    if (paper)
+      add("Open " + qs(paper->first), "kit-paper-open", "", [this, paper] {
+        // A copy to look at; what counts lies in the book.
+        const QString path = QDir::temp().filePath(QFileInfo(qs(paper->first)).fileName());
+        QSaveFile copy(path);
+        if (!copy.open(QIODevice::WriteOnly) || copy.write(paper->second) != paper->second.size() || !copy.commit()) return say(path + " cannot be written: " + copy.errorString() + ".");
+        QDesktopServices::openUrl(QUrl::fromLocalFile(path));
+      });
+    add(paper ? "Attach a newer certificate…" : "Attach its certificate…", "kit-paper", "", [this, item] {
+      const QString path = QFileDialog::getOpenFileName(this, "Certificate of " + qs(item.name()), {}, "Certificates (*.pdf *.png *.jpg *.jpeg *.txt)");
+      if (!path.isEmpty()) attach(item, path);
+    });
+  }
   if (!item.is_bench() && !retired) {
     add(held ? "Back in use" : "Hold…", "kit-hold", "", [this, item, held] {
       if (held)
@@ -281,6 +301,16 @@ void KitPage::add_actions(const kit::Item& item) {
     change(item, (retired ? "in use again: " : "retired: ") + qs(item.name()),
            [&](kit::Item& i) { i.set_retired(!retired); });
   });
+}
+
+void KitPage::attach(const kit::Item& item, const QString& path) {
+  QFile file(path);
+  if (!file.open(QIODevice::ReadOnly)) return say(path + " cannot be opened: " + file.errorString() + ".");
+  const auto kept = bench_->book()->attach_certificate(item, QFileInfo(path).fileName().toStdString(), file.read(32 * 1024 * 1024));
+  if (!kept) return say(qs(kept.error().message));
+  say("");
+  QMetaObject::invokeMethod(
+      this, [this] { reload(); }, Qt::QueuedConnection);
 }
 
 void KitPage::change(kit::Item item, const QString& what, const std::function<void(kit::Item&)>& with) {

@@ -20,6 +20,8 @@ class KitPage : public Desk, public FieldHost {
   void leave() override;
   bool wants_room() const override { return true; }
   KitLives* lives() const { return lives_; }
+  /// Keeps the file of an item's certificate in the book.
+  void attach(const kit::Item& item, const QString& path);
   /// Begins a new item of a kind, or a bench; it is kept when it is named and kept.
   void begin(const std::string& kind);
 

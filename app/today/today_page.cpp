@@ -73,6 +73,9 @@ constexpr int kJobColumns = 4;
 
 TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidget* parent)
     : Desk(parent), bench_(bench), timers_(timers), day_(day) {
+  later_.setSingleShot(true);
+  later_.setInterval(60);
+  connect(&later_, &QTimer::timeout, day, &DayBoard::ask);
   connect(day, &DayBoard::minute, this, [this](const QString& now) { lanes_->set_now(now.toStdString()); });
   connect(day, &DayBoard::planned, this, [this] {
     if (isVisible()) refresh();
@@ -131,7 +134,9 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidge
   jobs_layout->addLayout(jobs_);
   outer->addWidget(jobs);
   connect(bench, &Workbench::docket_changed, this, [this] {
-    if (isVisible()) refresh();
+    if (!isVisible()) return;
+    refresh();
+    later_.start();
   });
 }
 

@@ -21,7 +21,7 @@ class TodayPage : public Desk {
   Docket::Place place() const override { return Docket::Place::today; }
   void open(Id, int) override {
     refresh();
-    day_->ask();
+    later_.start();
   }
   void refresh();
 
@@ -36,6 +36,7 @@ class TodayPage : public Desk {
   Workbench* bench_;
   TimerBoard* timers_;
   DayBoard* day_;
+  QTimer later_;  ///< the page is painted before the day is planned
   LanesView* lanes_;
   QVBoxLayout* ready_;
   QVBoxLayout *rows_, *notices_;

@@ -364,6 +364,25 @@ TEST_F(KitDesk, DueDatesAreDays) {
   EXPECT_EQ(bench_.book()->job_by_code("J-2")->due, parse_day("in 3 days", today()).value());
 }
 
+TEST_F(KitDesk, ACertificateIsAttachedAndOffered) {
+  add_cell("LC-50", "50 kN", "in 1 year");
+  const QString path = dir_.path() + "/LC-50.pdf";
+  QFile f(path);
+  ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+  f.write("paper");
+  f.close();
+  auto* page = window_->findChild<KitPage*>();
+  const kit::Item item = bench_.book()->kit()->front();
+  page->attach(item, dir_.path() + "/none.pdf");
+  EXPECT_TRUE(window_->message().contains("cannot be opened"));
+  page->attach(item, path);
+  QCoreApplication::processEvents();
+  auto* open = find<QPushButton>("kit-paper-open");
+  ASSERT_NE(open, nullptr);
+  EXPECT_EQ(open->text(), "Open LC-50.pdf");
+  EXPECT_EQ(bench_.book()->attached_certificate(item)->second, "paper");
+}
+
 TEST_F(KitDesk, DailyChecksAreNotedAndDrawn) {
   add_cell("LC-50", "50 kN", "in 1 year");
   for (const char* v : {"0.1 N", "0.2 N"}) {

@@ -140,6 +140,29 @@ TEST_F(BookKit, WhatAnItemTouchedIsMarkedInOneAct) {
   EXPECT_TRUE(book_->verify().empty());
 }
 
+TEST_F(BookKit, CertificatesLieInTheBook) {
+  kit::Item cell = item("load_cell", "LC-50");
+  cell.id = *book_->save_item(cell, "added");
+  EXPECT_FALSE(book_->attached_certificate(cell));
+  EXPECT_FALSE(book_->attach_certificate(cell, "empty.pdf", {}));
+  EXPECT_FALSE(book_->attach_certificate(cell, "huge.pdf", QByteArray(17 * 1024 * 1024, 'x')));
+  QByteArray bytes;
+  for (int i = 0; i < 1000; ++i) bytes.append(char(i * 7));
+  ASSERT_TRUE(book_->attach_certificate(cell, "LC-50 2026.pdf", bytes));
+  open();
+  const auto back = book_->attached_certificate(cell);
+  ASSERT_TRUE(back);
+  EXPECT_EQ(back->first, "LC-50 2026.pdf");
+  EXPECT_EQ(back->second, bytes);
+  EXPECT_EQ(book_->logbook(1)[0].what, "certificate of LC-50 attached");
+  EXPECT_TRUE(book_->verify().empty());
+  book_.reset();
+  outside(path(), "UPDATE setting SET value = replace(value, 'A', 'B') WHERE key LIKE 'kit.certificate%'");
+  auto b = Book::open(path(), "R. Vale");
+  ASSERT_TRUE(b);
+  EXPECT_FALSE((*b)->verify().empty()) << "it is sealed like every row";
+}
+
 TEST_F(BookKit, DailyChecksAreKeptInOrder) {
   kit::Item block = item("load_cell", "LC-50");
   block.id = *book_->save_item(block, "added");
