@@ -187,7 +187,7 @@ void PlanDesk::show_picked() {
   const std::string from = a->when(bar->start), to = a->when(bar->end);
   const QString end = from.substr(0, 10) == to.substr(0, 10) ? qs(to.substr(11)) : qs(day_words(to.substr(0, 10), a->from) + " " + to.substr(11));
   picked_->setText("<b>" + qs(t.title).toHtmlEscaped() + "</b><br>" + qs(from.substr(11)) + "–" + end + "<br>" + where.toHtmlEscaped() +
-                   (t.due ? "<br>due " + qs(day_words(a->day_of(std::max(0, *t.due)), a->from)) : QString()));
+                   (t.due ? "<br>due " + qs(day_words(a->entries[*task].due, a->from)) : QString()));
   pin_->setText(t.pinned == bar->start ? "Let it go" : "Pin here");
 }
 

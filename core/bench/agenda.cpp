@@ -189,7 +189,7 @@ Agenda plan(const Input& in) {
         }
       before = p.tasks.size();
       p.tasks.push_back(std::move(t));
-      a.entries.push_back({piece.specimen, step, piece.job, piece.code, piece.series, stage});
+      a.entries.push_back({piece.specimen, step, piece.job, piece.code, piece.series, is_day(piece.due) ? piece.due : std::string(), stage});
       return p.tasks.back();
     };
     const auto due = [&](Task& t) {

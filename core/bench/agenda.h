@@ -66,6 +66,7 @@ struct Agenda {
   struct Entry {
     long long specimen = 0;
     std::string step, job, code, series;
+    std::string due;               ///< day of the job; empty: none
     Stage stage = Stage::prepare;  ///< where the work is done
   };
   std::string from;

@@ -151,7 +151,7 @@ std::string to_json(const Agenda& a) {
     const day::Task& t = a.problem.tasks[b.task];
     j["bars"].push_back({{"job", e.job}, {"series", e.series}, {"specimen", e.code}, {"step", e.step}, {"title", t.title}, {"start", a.when(b.start)}, {"end", a.when(b.end)},
                          {"machines", machines_of(a, b)}, {"person", b.person ? Json(a.problem.resources[*b.person].name) : Json(nullptr)}, {"pinned", t.pinned == b.start},
-                         {"due", t.due ? Json(a.when(std::max(0, *t.due))) : Json(nullptr)}, {"late_minutes", b.late}});
+                         {"due", t.due ? Json(e.due) : Json(nullptr)}, {"late_minutes", b.late}});
   }
   j["unmet"] = Json::array();
   for (const day::Unmet& u : a.layout.unmet) {

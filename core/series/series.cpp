@@ -194,7 +194,7 @@ std::optional<double> typed_width(Evaluation& e, const TestRecord& settings, con
     why = q.error().message;
   }
   if (half && *half > 0) return half;
-  raise(e, "width-unread", Severity::note, "“" + typed + "”: " + (why.empty() ? "more than nothing is expected" : why) + ".", {}, {}, path);
+  raise(e, "width-unread", Severity::note, "“" + typed + "”: " + (why.empty() ? std::string("more than nothing is expected.") : why.back() == '.' ? why : why + "."), {}, {}, path);
   return std::nullopt;
 }
 

@@ -144,6 +144,19 @@ TEST(Ctl, ChecksAndReportsABook) {
   EXPECT_GT(QFile(dir.path() + "/c.pdf").size(), 5000);
   EXPECT_EQ(ctl({"report", path, "--job", "TC-031", "--out", dir.path() + "/c.html"}).code, 2);
   EXPECT_TRUE(ctl({"report", path, "--job", "NONE", "--out", dir.path() + "/d.pdf"}).err.contains("no job NONE"));
+  // The day plan, as table, document and calendar.
+  const Answer3 plan = ctl({"plan", path, "--from", "2026-11-26", "--json", "--ics", dir.path() + "/plan.ics"});
+  ASSERT_EQ(plan.code, 0) << plan.err.toStdString();
+  const auto day = nlohmann::json::parse(plan.out.toStdString());
+  EXPECT_EQ(day["fortitor"], "plan/1");
+  EXPECT_EQ(day["from"], "2026-11-26");
+  ASSERT_FALSE(day["bars"].empty());
+  EXPECT_EQ(day["bars"][0]["specimen"], "HB-01");
+  EXPECT_TRUE(QFile::exists(dir.path() + "/plan.ics"));
+  EXPECT_EQ(ctl({"plan", path, "--ics", dir.path() + "/plan.ics"}).code, 2) << "nothing is written over";
+  EXPECT_EQ(ctl({"plan", path, "--from", "someday"}).code, 2);
+  EXPECT_EQ(ctl({"plan", dir.path() + "/none.fortitor"}).code, 2);
+  EXPECT_TRUE(ctl({"plan", path}).out.contains("HB-01: "));
   // What it holds, and all of it as files that evaluate to the same.
   EXPECT_EQ(ctl({"book", path, "--count"}).out, "1\n");
   EXPECT_EQ(ctl({"book", path, "--list"}).out, "TC-031\tTension\tHB-01\ttension-metal\tnone\n");

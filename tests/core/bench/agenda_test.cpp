@@ -181,6 +181,15 @@ TEST(Agenda, JsonTextAndCalendar) {
   ASSERT_EQ(j["bars"].size(), a.layout.bars.size());
   for (const auto& b : j["bars"]) EXPECT_LT(b["start"].get<std::string>(), b["end"].get<std::string>());
   EXPECT_EQ(j["lateness_minutes"], 0);
+  for (const auto& b : j["bars"]) EXPECT_EQ(b["due"].is_null(), b["specimen"] == "B");
+  Input late = in;
+  late.pieces[0].due = "2026-11-20";
+  const auto behind = nlohmann::json::parse(to_json(plan(late)));
+  for (const auto& b : behind["bars"]) {
+    if (b["specimen"] == "A,1") {
+      EXPECT_EQ(b["due"], "2026-11-20") << "a day that has passed stays what it was";
+    }
+  }
   const std::string ics = to_ics(a, "20261125T142000Z");
   EXPECT_EQ(ics.rfind("BEGIN:VCALENDAR\r\n", 0), 0u);
   EXPECT_NE(ics.find("UID:1-run@fortitor\r\n"), std::string::npos);
