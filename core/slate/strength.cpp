@@ -40,7 +40,7 @@ void add_strength(std::vector<Calculator>& all) {
   all.push_back({"strain", "Strain", {"strain", "epsilon"}, {{"change", "Change of length", D::length, "0.05 mm", false, {}, {}, true, true}, {"length", "Gauge length", D::length, "50 mm"}}, "strain 0.05 mm 50 mm", "", [](const Inputs& in) -> Outcome<std::vector<Line>> {
                    const double e = in.number("change") / in.number("length");
                    return std::vector<Line>{line("strain", "ε = ΔL/L₀", shown(in.number("change"), D::length) + " / " + shown(in.number("length"), D::length), e, D::elongation),
-                                            line("in microstrain", "ε·10⁶", shown(e, D::elongation), e * 1e6, D::microstrain)};
+                                            line("in microstrain", "ε·10⁶", shown(e, D::elongation), e, D::microstrain)};
                  }});
   all.push_back({"round", "Round section", {"round", "circle"}, {{"d", "Diameter", D::length, "12 mm"}, {"bore", "Bore", D::length, "8 mm", true}}, "round 12 mm", "", [](const Inputs& in) -> Outcome<std::vector<Line>> {
                    const double d = in.number("d"), b = in.has("bore") ? in.number("bore") : 0;

@@ -67,6 +67,7 @@ TEST(Slate, AsPeopleTypeThem) {
 TEST(Slate, ByHand) {
   EXPECT_NEAR(value("stress 1 kN 100 mm²"), 10, 1e-12);
   EXPECT_NEAR(value("strain 0.05 mm 50 mm"), 1e-3, 1e-15);
+  EXPECT_EQ(value_words(answer("strain 0.05 mm 50 mm")[1], UnitSet::si), "1000 µε");
   EXPECT_NEAR(value("round 10 mm"), M_PI * 25, 1e-9);
   EXPECT_NEAR(value("round 10 mm 8 mm", 3), M_PI * (1e4 - 4096) / 32, 1e-9);
   EXPECT_NEAR(value("flat 20 mm 5 mm", 1), 20 * 125 / 12.0, 1e-9);
