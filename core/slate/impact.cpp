@@ -25,13 +25,16 @@ void add_impact(std::vector<Calculator>& all) {
                    return std::vector<Line>{line("energy", "E = m·g·h", shown(m, D::mass) + ", " + shown(h, D::length), m * kGravity * h / 1e3, D::energy), line("speed", "v = √(2·g·h)", "h = " + shown(h, D::length), std::sqrt(2 * kGravity * h / 1e3) * 1e3, D::speed)};
                  },
                  "Nobody under the mass; guards shut before it is lifted."});
-  all.push_back({"pendulum", "Energy of a pendulum's swing", {"pendulum", "swing"}, {{"mass", "Mass", D::mass, "20 kg"}, {"length", "Length to the centre of percussion", D::length, "750 mm"}, {"alpha", "Fall", D::angle, "150°"}, {"beta", "Rise", D::angle, "80°", false, {}, {}, true}}, "pendulum 20 kg 750 mm 150° 80°", "", [](const Inputs& in) -> Outcome<std::vector<Line>> {
+  all.push_back({"pendulum", "Energy of a pendulum's swing", {"pendulum", "swing"}, {{"mass", "Mass", D::mass, "20 kg"}, {"length", "Length of the pendulum, L_p", D::length, "750 mm"}, {"alpha", "Fall", D::angle, "150°"}, {"beta", "Rise", D::angle, "80°", false, {}, {}, true}, {"free", "Rise of a free swing", D::angle, "148°", true}}, "pendulum 20 kg 750 mm 150° 80°", "", [](const Inputs& in) -> Outcome<std::vector<Line>> {
                    const double m = in.number("mass"), l = in.number("length"), a = in.number("alpha"), b = in.number("beta");
-                   const double e = m * kGravity * l / 1e3 * (std::cos(b) - std::cos(a));
+                   blows::Swing swing{m, l, a, {}};
+                   if (in.has("free")) swing.free_rise = in.number("free");
+                   const double e = blows::energy_of_swing(swing, a, b);
+                   if (in.has("free") && (in.number("free") > a || in.number("free") < b)) return InputError{"Rise of a free swing: between rise and fall is expected.", {}};
                    if (b > a) return InputError{"Rise: no more than the fall is expected.", {}};
-                   return std::vector<Line>{line("energy taken", "E = m·g·l·(cos β − cos α)", shown(m, D::mass) + ", " + shown(l, D::length) + ", α = " + shown(a, D::angle) + ", β = " + shown(b, D::angle), e, D::energy),
-                                            line("energy at the lowest point", "m·g·l·(1 − cos α)", "α = " + shown(a, D::angle), m * kGravity * l / 1e3 * (1 - std::cos(a)), D::energy),
-                                            line("speed at the strike", "v = √(2·g·l·(1 − cos α))", "l = " + shown(l, D::length), std::sqrt(2 * kGravity * l / 1e3 * (1 - std::cos(a))) * 1e3, D::speed)};
+                   return std::vector<Line>{line("energy taken", in.has("free") ? "E = m·g·L_p·(cos β − cos α) − loss·(α + β)/(α + β₀)" : "E = m·g·L_p·(cos β − cos α)", shown(m, D::mass) + ", " + shown(l, D::length) + ", α = " + shown(a, D::angle) + ", β = " + shown(b, D::angle), e, D::energy),
+                                            line("energy at the lowest point", "m·g·L_p·(1 − cos α)", "α = " + shown(a, D::angle), m * kGravity * l / 1e3 * (1 - std::cos(a)), D::energy),
+                                            line("speed at the strike", "v = √(2·g·L_p·(1 − cos α))", "L_p = " + shown(l, D::length), std::sqrt(2 * kGravity * l / 1e3 * (1 - std::cos(a))) * 1e3, D::speed)};
                  },
                  "Stand clear of the swing, before and after the blow."});
   all.push_back({"snatch", "Force of a jerk", {"snatch", "jerk"}, {{"mass", "Mass", D::mass, "2000 kg", false, {}, "specimen.snatch.mass"}, {"speed", "Closing speed", D::speed, "1.2 m/s", false, {}, "specimen.snatch.speed"}, {"distance", "Stopped within", D::length, "20 mm", true, {}, "specimen.snatch.distance"}, {"stiffness", "or stiffness", D::stiffness, "3 kN/mm", true, {}, "specimen.snatch.stiffness"}},

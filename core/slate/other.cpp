@@ -34,7 +34,9 @@ void add_other(std::vector<Calculator>& all) {
         if (const Unit* same = find_unit(wanted, any->unit->dimension)) unit = same, q = any;
     if (!q) return q.error();
     const double v = (q->value - unit->offset) / unit->factor;
-    Line out = line("", q->text(), "1 " + std::string(unit->symbol) + " is " + plain_number(unit->factor, 12) + " " + std::string(internal_symbol(unit->dimension)), v, D::none);
+    const std::string from = q->unit != nullptr ? std::string(q->unit->symbol) : std::string(internal_symbol(unit->dimension));
+    const double ratio = (q->unit != nullptr ? q->unit->factor : 1.0) / unit->factor;
+    Line out = line("", q->text(), unit->offset != 0 || (q->unit != nullptr && q->unit->offset != 0) ? "steps of 1 " + from + " are " + plain_number(ratio, 10) + " " + std::string(unit->symbol) : "1 " + from + " = " + plain_number(ratio, 10) + " " + std::string(unit->symbol), v, D::none);
     out.text = significant(v, 10) + " " + std::string(unit->symbol);
     // Trailing zeros of ten figures say nothing.
     const size_t space = out.text.find(' ');

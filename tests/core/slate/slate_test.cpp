@@ -95,6 +95,10 @@ TEST(Slate, ByHand) {
   EXPECT_NEAR(value("drop 5.5 kg 30 J", 1), std::sqrt(2 * 30 / 5.5) * 1e3, 1e-6);
   EXPECT_NEAR(value("drop 5.5 kg 1 m"), 5.5 * 9.80665, 1e-9);
   EXPECT_NEAR(value("pendulum 20 kg 750 mm 150° 80°"), 20 * 9.80665 * 0.75 * (std::cos(80 * M_PI / 180) - std::cos(150 * M_PI / 180)), 1e-9);
+  // A free swing that rises to 148° loses what both half swings share.
+  const double moment = 20 * 9.80665 * 0.75, rad = M_PI / 180, loss = moment * (std::cos(148 * rad) - std::cos(150 * rad));
+  EXPECT_NEAR(value("pendulum 20 kg 750 mm 150° 80° 148°"), moment * (std::cos(80 * rad) - std::cos(150 * rad)) - loss * 230 / 298, 1e-9);
+  EXPECT_NE(why("pendulum 20 kg 750 mm 150° 80° 155°"), "");
   EXPECT_NEAR(value("speed 0.00025 1/s 60 mm"), 0.015, 1e-12);
   EXPECT_NEAR(value("life 71 MPa 71 MPa"), 2e6, 1);
   EXPECT_TRUE(std::isinf(value("life 20 MPa 71 MPa")));
