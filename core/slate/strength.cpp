@@ -85,9 +85,8 @@ void add_strength(std::vector<Calculator>& all) {
   all.push_back({"beam", "Beam in three- or four-point bending", {"beam", "bending"}, {{"force", "Load", D::force, "2 kN"}, {"span", "Span", D::length, "700 mm"}, {"b", "Width", D::length, "40 mm"}, {"h", "Depth", D::length, "50 mm"}, {"e", "Modulus", D::modulus, "12 GPa", true}, {"loading", "Loading", D::none, "", false, {"three-point", "third-point", "quarter-point"}}},
                  "beam 2 kN 700 mm 40 mm 50 mm 12 GPa", "", [](const Inputs& in) -> Outcome<std::vector<Line>> {
                    const double f = in.number("force"), l = in.number("span"), b = in.number("b"), h = in.number("h"), i = b * h * h * h / 12;
-                   // Moment and deflection at mid-span as the method takes them.
-                   const std::string how = in.word("loading");
-                   const double m = how == "third-point" ? 1.0 / 6 : how == "quarter-point" ? 1.0 / 8 : 0.25, k = how == "third-point" ? 23.0 / 1296 : how == "quarter-point" ? 11.0 / 768 : 1.0 / 48;
+                   const flexure::LoadingCase& loads = flexure::loading_case(in.word("loading"));
+                   const double m = loads.m, k = loads.k;
                    const double moment = m * f * l;
                    std::vector<Line> out = {line("stress", "σ = M/W", "M = " + shown(moment, D::torque) + ", W = " + shown(b * h * h / 6, D::section_modulus), moment / (b * h * h / 6), D::stress),
                                             line("moment", "M = " + plain_number(m, 4) + "·F·L", shown(f, D::force) + ", " + shown(l, D::length), moment, D::torque)};
