@@ -138,7 +138,7 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
     } else {
       Json fields = Json::object();
       for (const auto& [key, value] : j.items()) {
-        if (key == "kind" || key == "interval") continue;
+        if (key == "kind" || key == "interval" || key == "checks") continue;
         fields[key] = value;
         if (key != "calibrated" && key != "due") continue;
         const auto day = parse_day(value.get<std::string>(), today());
@@ -151,7 +151,17 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
       if (!read) return read.error();
       item = std::move(*read);
     }
-    if (const auto kept = book.save_item(item, "added to the Kit: " + item.name()); !kept) return kept.error();
+    const auto kept = book.save_item(item, "added to the Kit: " + item.name());
+    if (!kept) return kept.error();
+    item.id = *kept;
+    // Daily checks, the last one of today.
+    const Json checks = j.value("checks", Json::array());
+    int days = int(checks.size());
+    for (const Json& value : checks) {
+      const QDateTime at = QDateTime::currentDateTimeUtc().addDays(1 - days--);
+      const auto noted = book.add_daily_check(item, {at.toString(Qt::ISODateWithMs).toStdString(), value.get<std::string>(), book.operator_name(), ""});
+      if (!noted) return noted.error();
+    }
   }
   return Done{};
 }

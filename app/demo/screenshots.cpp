@@ -163,7 +163,11 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
     } else if (part.value(1) == "common") {
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "desk") {  // NAME:desk
-      window.open(part[0]);
+      Id item = 0;  // NAME:desk:ITEM of the Kit
+      if (const auto items = bench.book()->kit(); items && part.size() > 2)
+        for (const kit::Item& i : *items)
+          if (i.name() == part[2].toStdString()) item = i.id;
+      window.open(part[0], item);
       if (part[0] == "practice") practise(window, "steel-bar", 17);
       if (part[0] == "slate")
         for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
@@ -225,7 +229,11 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   go("PN-03", Stage::run);
   work(window, "ssess");
   camera.shoot("eyepiece");
-  window.open("kit");
+  Id cell = 0;
+  if (const auto items = bench.book()->kit())
+    for (const kit::Item& i : *items)
+      if (i.name() == "LC-50") cell = i.id;
+  window.open("kit", cell);
   camera.shoot("kit");
   window.show_series(bench.book()->series_of(find_specimen(*bench.book(), "BT-01")).id);
   wait_for(window.series_page(), &SeriesPage::shown, 5000);

@@ -197,9 +197,21 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
   // Beside the bar where there is room, else on its left.
   const double width_of = p.fontMetrics().horizontalAdvance(words);
   const bool fits = after + s(8) + width_of < width() - s(8);
+  if (const auto read = checks_.find(item.id); read != checks_.end()) {
+    p.save();
+    p.setFont(theme::words(11));
+    p.setPen(theme::color(Ink::quiet));
+    p.drawText(QRectF(names_width(), row.top - s(4), width() - names_width() - s(24), s(16)), Qt::AlignRight | Qt::AlignVCenter, read->second);
+    p.restore();
+  }
   const QRectF place(fits ? after + s(8) : names_width() + s(6), row.top,
                      fits ? width() - after : width() - names_width() - s(16), row.height);
   p.drawText(place, Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - s(8))));
+}
+
+void KitLives::show_checks(std::map<long long, QString> words) {
+  checks_ = std::move(words);
+  update();
 }
 
 void KitLives::paint_today(QPainter& p) const {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QWidget>
+#include <map>
 #include <vector>
 
 #include "core/bench/kit.h"
@@ -17,6 +18,8 @@ class KitLives : public QWidget {
 
   explicit KitLives(QWidget* parent = nullptr);
   void show_items(std::vector<kit::Item> items, Order order, const std::string& today, UnitSet units);
+  /// What was read of items today, by id: stands over the end of their bars.
+  void show_checks(std::map<long long, QString> words);
   void select(long long id);
   long long selected() const { return selected_; }
   /// Place of an item in the drawing, for tests.
@@ -49,6 +52,7 @@ class KitLives : public QWidget {
   std::string today_, from_, to_;
   UnitSet units_ = UnitSet::si;
   long long selected_ = 0;
+  std::map<long long, QString> checks_;
 };
 
 }  // namespace fortitor

@@ -1,5 +1,6 @@
 #include "app/kit/kit_page.h"
 
+#include <QDateTime>
 #include <QDesktopServices>
 #include <QDir>
 #include <QFileDialog>
@@ -87,6 +88,12 @@ void KitPage::reload() {
   items_ = kit ? std::move(*kit) : std::vector<kit::Item>();
   for (size_t i = 0; i < orders_.size(); ++i) orders_[i]->setChecked(int(i) == int(order_));
   lives_->show_items(items_, order_, today(), units());
+  std::map<long long, QString> read;
+  for (const kit::Item& i : items_) {
+    const auto checks = i.is_bench() ? std::vector<kit::DailyCheck>{} : bench_->book()->daily_checks(i);
+    if (!checks.empty() && QDateTime::fromString(qs(checks.back().at), Qt::ISODateWithMs).toLocalTime().date() == QDate::currentDate()) read[i.id] = "read " + qs(checks.back().value) + " today";
+  }
+  lives_->show_checks(std::move(read));
   if (writing_) return;
   const kit::Item* here = find(lives_->selected());
   // The eye goes first to what wants something.

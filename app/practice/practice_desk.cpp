@@ -248,6 +248,17 @@ void PracticeDesk::show_debrief() {
   part("What the program said, and what you answered");
   for (const std::string& s : d.said) line(happened_, "●", theme::Ink::near, qs(s));
   if (d.said.empty()) line(happened_, "○", theme::Ink::quiet, "Nothing.");
+  part("What you did");
+  if (const auto row = bench_->book()->specimen(specimen_)) {
+    LogQuery mine;
+    mine.job = practice::kJob;
+    std::vector<LogEntry> log = bench_->book()->logbook(mine, 400);
+    std::erase_if(log, [&](const LogEntry& l) { return l.specimen != row->code; });
+    constexpr size_t kMost = 12;
+    if (log.size() > kMost) log.resize(kMost);
+    for (auto l = log.rbegin(); l != log.rend(); ++l)
+      line(happened_, "·", theme::Ink::action, QDateTime::fromString(qs(l->at), Qt::ISODateWithMs).toLocalTime().toString("HH:mm:ss") + "  " + qs(l->what) + (l->detail.empty() ? "" : " (" + qs(l->detail).left(120) + ")"));
+  }
   happened_->addStretch();
 
   auto* grid = new QGridLayout;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/quantity/format.h"
 #include "core/record/json.h"
@@ -98,6 +99,7 @@ const std::vector<EquipmentSlot>& kinds() {
       for (const EquipmentSlot& s : m->equipment)
         if (!s.papers.empty() && std::none_of(out.begin(), out.end(), [&](const auto& k) { return k.id == s.id; }))
           out.push_back(s);
+    for (EquipmentSlot& s : equipment::shelf()) out.push_back(std::move(s));
     return out;
   }();
   return all;

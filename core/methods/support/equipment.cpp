@@ -46,6 +46,25 @@ EquipmentSlot frame() {
               "capacity");
 }
 
+std::vector<EquipmentSlot> shelf() {
+  const auto rated = [](const char* id, const char* label) {
+    return slot(id, label, {quantity(std::string("equipment.") + id + ".capacity", std::string(label) + " rating", D::force, Stage::set_up, "", "From its plate.")}, "capacity");
+  };
+  const auto plain = [](const char* id, const char* label, const char* what, const char* hint) {
+    FieldSpec f = text(std::string("equipment.") + id + ".grade", what, Stage::set_up);
+    f.hint = hint;
+    return slot(id, label, {f});
+  };
+  return {rated("fixture", "Fixture"),
+          plain("platens", "Platens", "Class or flatness", "Such as 0.02 mm."),
+          plain("indenter", "Indenter", "Kind", "Such as diamond cone 120°, ball 2.5 mm."),
+          plain("reference_block", "Reference block", "Certified", "Such as 63.1 ± 0.5 HRC."),
+          plain("micrometer", "Micrometer", "Resolution", "Such as 0.001 mm."),
+          plain("hammer", "Hammer", "Energy and striker", "Such as 300 J, striker 2 mm."),
+          plain("bath", "Bath", "Range", "Such as −80 to 20 °C."),
+          rated("rig", "Rig")};
+}
+
 EquipmentSlot load_cell() {
   return slot("load_cell", "Load cell",
               {quantity("equipment.load_cell.capacity", "Cell capacity", D::force, Stage::set_up, "",

@@ -20,6 +20,10 @@ EquipmentSlot drop_tower();
 /// `dead_weight`: plates hang on it, each with the force that it adds at the indenter.
 EquipmentSlot hardness_machine(bool dead_weight);
 
+/// What a laboratory keeps beyond what methods ask for at Set up: fixtures, indenters, reference blocks, micrometers,
+/// hammers, platens, baths, rigs.
+std::vector<EquipmentSlot> shelf();
+
 /// Finding `calibration-expired`: what was used after its calibration ended, or while it was held. `today` stands for
 /// the day of a test that is still to come; without either day only what is held is found.
 void judge_calibration(Evaluation& e, const TestRecord& record, const std::vector<EquipmentSlot>& slots,
