@@ -75,23 +75,10 @@ int evaluate(const std::vector<std::string>& paths, bool json) {
   return 0;
 }
 
-int convert(const std::string& typed, const std::string& unit_text) {
-  const Unit* unit = find_unit(unit_text);
-  if (unit == nullptr) return bad_input("there is no unit “" + unit_text + "”");
-  // The wanted unit says which dimension an ambiguous spelling (t, lb, in·lbf) has.
-  auto q = parse_quantity(typed, unit->dimension);
-  if (!q) {
-    const auto any = parse_any_quantity(typed);
-    if (any && any->unit != nullptr)
-      if (const Unit* same = find_unit(unit_text, any->unit->dimension)) {
-        unit = same;
-        q = any;
-      }
-  }
-  if (!q) return bad_input(q.error().message);
-  if (!q->unit_typed && q->unit != nullptr && q->typed.find('/') == std::string::npos)
-    return bad_input("“" + typed + "” has no unit");
-  std::printf("%.10g %s\n", (q->value - unit->offset) / unit->factor, std::string(unit->symbol).c_str());
+int convert(const std::string& typed, const std::string& unit) {
+  const auto c = fortitor::convert(typed, unit);
+  if (!c) return bad_input(c.error().message);
+  std::printf("%.10g %s\n", c->value, std::string(c->unit->symbol).c_str());
   return 0;
 }
 

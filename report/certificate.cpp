@@ -244,7 +244,9 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   const std::string verdict = e.verdict == Verdict::none ? "no limits set" : std::string(verdict_word(e.verdict));
   std::string out =
       "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"8\"><tr bgcolor=\"#22303C\"><td><span "
-      "style=\"color:#E0B84C;font-size:14pt\"><b>Test certificate</b></span><br/>"
+      "style=\"color:#E0B84C;font-size:14pt\"><b>" +
+      std::string(practice::is_practice(c.record) ? "Practice, not a test" : "Test certificate") +
+      "</b></span><br/>"
       "<span style=\"color:#F3F0E8\">" +
       page::escaped(method.name) + (method.standard.empty() ? "" : " · " + page::escaped(method.standard)) +
       "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + page::escaped(e.specimen) +
@@ -277,7 +279,6 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   const bool standin = std::any_of(c.parts.begin(), c.parts.end(), [](const Certificate& part) {
     return !part.record.fields.text("equipment.standin.piece").empty();
   });
-  if (practice::is_practice(c.record)) out += "<p style=\"margin-top:8px;font-size:14pt;color:#B0623F\"><b>Practice, not a test.</b></p>";
   if (standin || !c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
   out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + page::escaped(c.signature->by) + "</b>, " +

@@ -252,11 +252,12 @@ class Book {
   /// Marks every record that used the item on or after a day (empty: ever): the reason stands in the record and wants a
   /// word before it is signed (again). All of them or none; how many it were.
   Outcome<int> mark_uses(const kit::Item& item, const std::string& since, const std::string& reason);
-  /// Keeps the file of an item's calibration certificate in the book, sealed like every row; a newer one takes its place,
-  /// the older stays in older backups only. Errors: no bytes, more than 16 MB.
+  /// Keeps the file of an item's calibration certificate in the book, sealed like every row; older ones stay beside it.
+  /// Errors: no bytes, more than 16 MB.
   Outcome<Done> attach_certificate(const kit::Item& item, const std::string& name, const QByteArray& bytes);
-  /// Name and bytes; empty when none is attached.
-  std::optional<std::pair<std::string, QByteArray>> attached_certificate(const kit::Item& item) const;
+  /// Names of those attached, the oldest first, and the bytes of one of them.
+  std::vector<std::string> certificates(const kit::Item& item) const;
+  QByteArray certificate(const kit::Item& item, size_t number) const;
   /// Daily checks of an item, the oldest first.
   std::vector<kit::DailyCheck> daily_checks(const kit::Item& item) const;
   Outcome<Done> add_daily_check(const kit::Item& item, const kit::DailyCheck& check);

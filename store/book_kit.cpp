@@ -29,6 +29,10 @@ std::string changes(const kit::Item& before, const kit::Item& now) {
   return out;
 }
 
+std::string certificate_key(const kit::Item& item) {
+  return "kit.certificate." + std::to_string(item.id) + ".";
+}
+
 }  // namespace
 
 Outcome<std::vector<kit::Item>> Book::kit() const {
@@ -129,7 +133,8 @@ Outcome<Done> Book::attach_certificate(const kit::Item& item, const std::string&
   constexpr qsizetype kLargest = 16 * 1024 * 1024;
   if (bytes.isEmpty()) return InputError{name + ": the file is empty.", {}};
   if (bytes.size() > kLargest) return InputError{name + ": is larger than 16 MB; attach a smaller scan.", {}};
-  const std::string key = "kit.certificate." + std::to_string(item.id);
+  // Each has a row of its own: a newer one writes over nothing.
+  const std::string key = certificate_key(item) + std::to_string(certificates(item).size() + 1);
   return together([&]() -> Outcome<Done> {
     // A name holds no line end; the bytes follow it.
     std::string plain = name;
@@ -139,11 +144,22 @@ Outcome<Done> Book::attach_certificate(const kit::Item& item, const std::string&
   });
 }
 
-std::optional<std::pair<std::string, QByteArray>> Book::attached_certificate(const kit::Item& item) const {
-  const auto kept = setting("kit.certificate." + std::to_string(item.id));
+std::vector<std::string> Book::certificates(const kit::Item& item) const {
+  std::vector<std::string> out;
+  QSqlQuery q(db());
+  q.prepare("SELECT substr(value, 1, instr(value, char(10)) - 1) FROM setting WHERE key LIKE ? ORDER BY CAST(substr(key, ?) AS INTEGER)");
+  const QString key = text(certificate_key(item)).toString();
+  q.addBindValue(key + "%");
+  q.addBindValue(key.size() + 1);
+  if (q.exec())
+    while (q.next()) out.push_back(str(q.value(0).toString()));
+  return out;
+}
+
+QByteArray Book::certificate(const kit::Item& item, size_t number) const {
+  const auto kept = setting(certificate_key(item) + std::to_string(number + 1));
   const size_t end = kept ? kept->find('\n') : std::string::npos;
-  if (end == std::string::npos) return std::nullopt;
-  return std::pair(kept->substr(0, end), QByteArray::fromBase64(QByteArray::fromStdString(kept->substr(end + 1))));
+  return end == std::string::npos ? QByteArray() : QByteArray::fromBase64(QByteArray::fromStdString(kept->substr(end + 1)));
 }
 
 std::vector<kit::DailyCheck> Book::daily_checks(const kit::Item& item) const {

@@ -17,13 +17,9 @@ constexpr int kMost = 60;
 QString conversion(const QString& typed) {
   const qsizetype at = typed.indexOf(" to ");
   if (at < 0) return {};
-  const std::string unit_text = typed.mid(at + 4).trimmed().toStdString();
-  const auto any = parse_any_quantity(typed.left(at).toStdString());
-  if (!any || any->unit == nullptr) return {};
-  const Unit* unit = find_unit(unit_text, any->unit->dimension);
-  if (unit == nullptr) return {};
-  return QString::number((any->value - unit->offset) / unit->factor, 'g', 8) + " " +
-         QString::fromUtf8(unit->symbol.data(), qsizetype(unit->symbol.size()));
+  const auto c = convert(typed.left(at).toStdString(), typed.mid(at + 4).trimmed().toStdString());
+  if (!c) return {};
+  return QString::number(c->value, 'g', 8) + " " + QString::fromUtf8(c->unit->symbol.data(), qsizetype(c->unit->symbol.size()));
 }
 
 }  // namespace

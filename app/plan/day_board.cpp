@@ -13,17 +13,32 @@ DayBoard::DayBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(
   beat_.start();
 }
 
+// Reading a hundred records takes as long as planning them: both happen beside the window, by a reader of its own.
 void DayBoard::ask() {
   const QDateTime at = clock_();
-  auto input = agenda_input(*bench_->book(), at.date().toString(Qt::ISODate).toStdString(), at.toString("yyyy-MM-dd'T'HH:mm").toStdString());
-  if (!input) return bench_->say(qs(input.error().message));
-  input_ = std::move(*input);
+  struct Made {
+    Outcome<agenda::Input> input = agenda::Input{};
+    agenda::Agenda agenda;
+  };
   if (task_) bench_->tasks().cancel(task_);
-  auto made = std::make_shared<agenda::Agenda>();
+  auto made = std::make_shared<Made>();
+  const std::string day = at.date().toString(Qt::ISODate).toStdString(), now = at.toString("yyyy-MM-dd'T'HH:mm").toStdString();
   task_ = bench_->tasks().run(
-      "Planning the day", this, [made, in = input_](Task&) { *made = agenda::plan(in); },
+      "Planning the day", this,
+      [made, day, now, path = bench_->book()->path(), who = bench_->book()->operator_name()](Task& task) {
+        auto reader = Book::open_read_only(path);
+        if (!reader) {
+          made->input = reader.error();
+          return;
+        }
+        (*reader)->set_operator(who);
+        made->input = agenda_input(**reader, day, now);
+        if (made->input && !task.stopped()) made->agenda = agenda::plan(*made->input);
+      },
       [this, made] {
-        agenda_ = std::move(*made);
+        if (!made->input) return bench_->say(qs(made->input.error().message));
+        input_ = std::move(*made->input);
+        agenda_ = std::move(made->agenda);
         emit planned();
       });
 }

@@ -50,6 +50,13 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   call_out_ = new CallOutSheet(bench, timers);
   pages_->addWidget(call_out_);
   outer->addWidget(pages_, 1);
+  // A page that is not shown asks for no room: the stage is as wide as the one in hand.
+  const auto only_current = [this](int current) {
+    for (int i = 0; i < pages_->count(); ++i)
+      pages_->widget(i)->setSizePolicy(i == current ? QSizePolicy::Preferred : QSizePolicy::Ignored, QSizePolicy::Preferred);
+  };
+  connect(pages_, &QStackedWidget::currentChanged, this, only_current);
+  only_current(0);
   connect(standin_tab_, &QPushButton::clicked, this, [this] { show_import(false); });
   connect(import_tab_, &QPushButton::clicked, this, [this] { show_import(true); });
   connect(bench, &Workbench::evaluation_changed, this, [this] {

@@ -188,10 +188,8 @@ QString TodayPage::planned_at(Id specimen) const {
 
 // A calibration that ends within the week, with the planned runs that would miss it.
 void TodayPage::remind_of_kit() {
-  const auto items = bench_->book()->kit();
-  if (!items) return;
   const std::string today = fortitor::today();
-  for (const kit::Item& item : *items) {
+  for (const kit::Item& item : day_->input().items) {
     const std::string due = item.due();
     if (item.is_bench() || item.retired() || due.empty() || due < today || days_between(today, due) > 7) continue;
     size_t lost = 0;
@@ -211,11 +209,10 @@ void TodayPage::remind_of_kit() {
 // What the Kit says of today: held and overdue first, then what is due within a month, then the rest.
 void TodayPage::show_kit() {
   parts::clear(ready_);
-  const auto items = bench_->book()->kit();
-  if (!items) return;
+  if (day_->agenda() == nullptr) return;
   const std::string today = fortitor::today();
   std::vector<std::pair<int, const kit::Item*>> order;
-  for (const kit::Item& i : *items) {
+  for (const kit::Item& i : day_->input().items) {
     const kit::State state = kit::state_on(i, today);
     if (i.is_bench() || state == kit::State::retired) continue;
     order.push_back({state == kit::State::held || state == kit::State::overdue ? 0 : state == kit::State::soon ? 1 : 2, &i});

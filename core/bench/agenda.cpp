@@ -1,7 +1,6 @@
 #include "core/bench/agenda.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <map>
 
@@ -15,26 +14,6 @@ using day::kDay;
 using day::Problem;
 using day::Resource;
 using day::Task;
-
-// The day `n` days after, by the calendar.
-std::string day_after(const std::string& day, int n) {
-  int y = std::stoi(day.substr(0, 4)), m = std::stoi(day.substr(5, 2)), d = std::stoi(day.substr(8, 2));
-  static constexpr std::array<int, 12> kLengths = {31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
-  const auto length = [&] { return kLengths[size_t(m - 1)] + (m == 2 && (y % 4 == 0 && (y % 100 != 0 || y % 400 == 0)) ? 1 : 0); };
-  for (d += n; d > length();) {
-    d -= length();
-    if (++m > 12) m = 1, ++y;
-  }
-  char out[16];
-  std::snprintf(out, sizeof out, "%04d-%02d-%02d", y, m, d);
-  return out;
-}
-
-// Monday 1 … Sunday 7.
-int weekday(const std::string& day) {
-  const int since = days_between("2024-01-01", day);  // a Monday
-  return (since % 7 + 7) % 7 + 1;
-}
 
 // Minutes from the first midnight to a local time; what lies before is 0.
 int minute_of(const std::string& from, const std::string& at) {
@@ -55,7 +34,7 @@ std::vector<day::Span> closed(const Person& p, const Hours& hours, const std::st
   std::sort(breaks.begin(), breaks.end(), [](const day::Span& a, const day::Span& b) { return a.from < b.from; });
   for (int d = 0; d < days; ++d) {
     const int at = d * kDay;
-    if (hours.days.find(char('0' + weekday(day_after(from, d)))) == std::string::npos) {
+    if (hours.days.find(char('0' + iso_weekday(days_after(from, d)))) == std::string::npos) {
       add(at, at + kDay);
       continue;
     }
@@ -228,7 +207,7 @@ Agenda plan(const Input& in) {
 }
 
 std::string Agenda::when(int minute) const {
-  return day_after(from, minute / kDay) + "T" + clock_words(minute % kDay);
+  return days_after(from, minute / kDay) + "T" + clock_words(minute % kDay);
 }
 
 std::string step_words(const Agenda& a, size_t task) {

@@ -26,6 +26,9 @@ struct Resource {
   std::vector<std::string> who = {};  ///< names of those who may use it; empty: everybody
 };
 
+/// Whether a person may use a machine.
+bool may(const Resource& machine, const Resource& person);
+
 struct Task {
   std::string id, title, group;                 ///< group: the series; going on with it costs no change
   int minutes = 0;                              ///< that its resources are taken, without interruption

@@ -195,6 +195,18 @@ int days_between(const std::string& from, const std::string& to) {
   return int((sys_days(*b) - sys_days(*a)).count());
 }
 
+std::string days_after(const std::string& day, int n) {
+  const auto d = day_of(day);
+  if (!d) throw std::logic_error("no day: " + day);
+  return text_of(year_month_day(sys_days(*d) + days(n)));
+}
+
+int iso_weekday(const std::string& day) {
+  const auto d = day_of(day);
+  if (!d) throw std::logic_error("no day: " + day);
+  return int(std::chrono::weekday(sys_days(*d)).iso_encoding());
+}
+
 std::string months_after(const std::string& day, int months) {
   const auto d = day_of(day);
   if (!d) throw std::logic_error("no day: " + day);

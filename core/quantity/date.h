@@ -25,6 +25,10 @@ std::string day_words(const std::string& day, const std::string& today = {});
 
 /// Days from `from` to `to`; negative when `to` lies before. Both must be days.
 int days_between(const std::string& from, const std::string& to);
+/// The day so many days later (earlier when negative).
+std::string days_after(const std::string& day, int days);
+/// Monday 1 … Sunday 7.
+int iso_weekday(const std::string& day);
 /// The day `months` later, the last of its month where the month is too short.
 std::string months_after(const std::string& day, int months);
 

@@ -360,4 +360,16 @@ Outcome<Quantity> parse_any_quantity(std::string_view text, const TypingContext&
   return finish(typed, *parts, unit, context.set);
 }
 
+Outcome<Converted> convert(std::string_view typed, std::string_view wanted) {
+  const Unit* unit = find_unit(wanted);
+  if (unit == nullptr) return InputError{"there is no unit “" + std::string(wanted) + "”", {}};
+  auto q = parse_quantity(typed, unit->dimension);
+  if (!q)
+    if (const auto any = parse_any_quantity(typed); any && any->unit != nullptr)
+      if (const Unit* same = find_unit(wanted, any->unit->dimension)) unit = same, q = any;
+  if (!q) return q.error();
+  if (!q->unit_typed && q->unit != nullptr && q->typed.find('/') == std::string::npos) return InputError{"“" + std::string(typed) + "” has no unit", {}};
+  return Converted{*q, unit, (q->value - unit->offset) / unit->factor};
+}
+
 }  // namespace fortitor

@@ -40,4 +40,13 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, con
 /// Ambiguous spellings (in·lbf) take the first dimension of the unit table.
 Outcome<Quantity> parse_any_quantity(std::string_view text, const TypingContext& context = {});
 
+/// A typed quantity in another unit, as typed: "2 5/8 in" in "mm". The wanted unit says which dimension an ambiguous
+/// spelling (t, lb, in·lbf) has. Errors: no such unit, no such quantity, another dimension, a number without a unit.
+struct Converted {
+  Quantity from;
+  const Unit* unit = nullptr;  ///< wanted
+  double value = 0;            ///< in it
+};
+Outcome<Converted> convert(std::string_view typed, std::string_view unit);
+
 }  // namespace fortitor

@@ -1,6 +1,7 @@
 // Energies of a pendulum and a falling mass, and the force of a jerk.
 #include <cmath>
 
+#include "core/methods/drop_impact/model.h"
 #include "core/methods/proof_load/model.h"
 #include "core/methods/support/blows.h"
 #include "core/slate/parts.h"
@@ -9,7 +10,7 @@ namespace fortitor::slate {
 namespace {
 
 using D = Dimension;
-constexpr double kGravity = 9.80665;  // m/s²
+constexpr double kGravity = drop::kGravity * 1e-3;  // m/s²
 
 }  // namespace
 

@@ -26,14 +26,11 @@ void add_other(std::vector<Calculator>& all) {
   for (Input& i : convert.inputs) i.free_text = true;
   convert.work = [](const Inputs& in) -> Outcome<std::vector<Line>> {
     const std::string typed = in.word("text"), wanted = in.word("unit");
-    const Unit* unit = find_unit(wanted);
-    if (unit == nullptr) return InputError{"There is no unit “" + wanted + "”.", {}};
-    auto q = parse_quantity(typed, unit->dimension);
-    if (!q)
-      if (const auto any = parse_any_quantity(typed); any && any->unit != nullptr)
-        if (const Unit* same = find_unit(wanted, any->unit->dimension)) unit = same, q = any;
-    if (!q) return q.error();
-    const double v = (q->value - unit->offset) / unit->factor;
+    const auto c = fortitor::convert(typed, wanted);
+    if (!c) return c.error();
+    const Quantity* q = &c->from;
+    const Unit* unit = c->unit;
+    const double v = c->value;
     const std::string from = q->unit != nullptr ? std::string(q->unit->symbol) : std::string(internal_symbol(unit->dimension));
     const double ratio = (q->unit != nullptr ? q->unit->factor : 1.0) / unit->factor;
     Line out = line("", q->text(), unit->offset != 0 || (q->unit != nullptr && q->unit->offset != 0) ? "steps of 1 " + from + " are " + plain_number(ratio, 10) + " " + std::string(unit->symbol) : "1 " + from + " = " + plain_number(ratio, 10) + " " + std::string(unit->symbol), v, D::none);

@@ -220,7 +220,7 @@ Figure cut_figure(const Spectrum& s) {
 
 Panel map_of(const fatigue::Transitions& chain, std::string name) {
   Panel p;
-  p.caption = name + ": from level to level, straw seldom, violet often";
+  p.caption = name + ": straw seldom, violet often";
   p.name = std::move(name);
   p.x = {"to", D::microstrain};
   p.y = {"from", D::microstrain};

@@ -380,7 +380,7 @@ TEST_F(KitDesk, ACertificateIsAttachedAndOffered) {
   auto* open = find<QPushButton>("kit-paper-open");
   ASSERT_NE(open, nullptr);
   EXPECT_EQ(open->text(), "Open LC-50.pdf");
-  EXPECT_EQ(bench_.book()->attached_certificate(item)->second, "paper");
+  EXPECT_EQ(bench_.book()->certificate(item, 0), "paper");
 }
 
 TEST_F(KitDesk, DailyChecksAreNotedAndDrawn) {

@@ -143,17 +143,18 @@ TEST_F(BookKit, WhatAnItemTouchedIsMarkedInOneAct) {
 TEST_F(BookKit, CertificatesLieInTheBook) {
   kit::Item cell = item("load_cell", "LC-50");
   cell.id = *book_->save_item(cell, "added");
-  EXPECT_FALSE(book_->attached_certificate(cell));
+  EXPECT_TRUE(book_->certificates(cell).empty());
   EXPECT_FALSE(book_->attach_certificate(cell, "empty.pdf", {}));
   EXPECT_FALSE(book_->attach_certificate(cell, "huge.pdf", QByteArray(17 * 1024 * 1024, 'x')));
   QByteArray bytes;
   for (int i = 0; i < 1000; ++i) bytes.append(char(i * 7));
   ASSERT_TRUE(book_->attach_certificate(cell, "LC-50 2026.pdf", bytes));
   open();
-  const auto back = book_->attached_certificate(cell);
-  ASSERT_TRUE(back);
-  EXPECT_EQ(back->first, "LC-50 2026.pdf");
-  EXPECT_EQ(back->second, bytes);
+  ASSERT_TRUE(book_->attach_certificate(cell, "LC-50 2027.pdf", "newer"));
+  EXPECT_EQ(book_->certificates(cell), (std::vector<std::string>{"LC-50 2026.pdf", "LC-50 2027.pdf"}));
+  EXPECT_EQ(book_->certificate(cell, 0), bytes) << "a newer one writes over nothing";
+  EXPECT_EQ(book_->certificate(cell, 1), "newer");
+  EXPECT_TRUE(book_->certificate(cell, 2).isEmpty());
   EXPECT_EQ(book_->logbook(1)[0].what, "certificate of LC-50 attached");
   EXPECT_TRUE(book_->verify().empty());
   book_.reset();
