@@ -17,6 +17,7 @@ struct SeriesOptions {
   std::string by;                ///< path of a field, "operator" or "series" (the one named in the records); empty: no groups
   std::string against;           ///< another result, for a straight relation
   std::string margin, interval;  ///< widths as typed: "20 MPa", "5 %"
+  std::vector<std::string> over;  ///< further records of the method: those of the same material enter the chart over time
   bool json = false;
 };
 /// Statistics of records of one method; void tests are counted apart.

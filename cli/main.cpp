@@ -27,6 +27,7 @@ int main(int argc, char** argv) {
   series->add_option("--against", pieces.against, "Another result key, for a straight relation");
   series->add_option("--margin", pieces.margin, "Groups are equivalent within it, such as \"20 MPa\" or \"5 %\"");
   series->add_option("--interval", pieces.interval, "Wanted ± interval of the mean, for the number of pieces");
+  series->add_option("--over", pieces.over, "Further records of the method: those of the same material enter the chart over time");
   series->add_flag("--json", pieces.json, "One JSON document instead of a table");
   series->callback([&] { run = [&] { return cli::series(pieces); }; });
 

@@ -40,10 +40,12 @@ Json comparison(const Evaluation& e, const std::vector<std::string>& names) {
 }  // namespace
 
 int series(const SeriesOptions& options) {
-  const auto& [files, wanted, by, against, margin, interval, json] = options;
+  const auto& [files, wanted, by, against, margin, interval, over, json] = options;
   std::vector<TestRecord> records;
   const Method* method = nullptr;
-  for (const std::string& file : files) {
+  std::vector<std::string> named = files;
+  named.insert(named.end(), over.begin(), over.end());
+  for (const std::string& file : named) {
     auto record = load_record(file);
     if (!record) return bad_input(record.error().message);
     const Method* m = methods::find(record->method);
@@ -60,6 +62,7 @@ int series(const SeriesOptions& options) {
   for (const auto& [path, typed] : {std::pair{"settings.against", against}, {"settings.margin", margin}, {"settings.interval", interval}})
     if (!typed.empty()) settings.fields.set(path, typed);
   if (!by.empty()) settings.fields.set("settings.group_by", by);
+  if (!over.empty()) settings.fields.set("settings.over", std::string("book"));
   settings.series = records.front().series;
   if (!wanted.empty()) settings.fields.set("settings.result", wanted);
   std::vector<Evaluation> evaluations;
@@ -69,10 +72,12 @@ int series(const SeriesOptions& options) {
     r.run.drop_samples();
   }
   std::vector<SeriesPiece> pieces;
-  for (size_t i = 0; i < records.size(); ++i)
+  for (size_t i = 0; i < files.size(); ++i)
     pieces.push_back({&records[i], &evaluations[i], by == "series" && records[i].series != settings.series ? records[i].series : ""});
+  for (size_t i = files.size(); i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i], "elsewhere", SeriesPiece::For::time});
   const std::string key = series_key(*method, settings, pieces);
   const Evaluation e = series_evaluate(*method, pieces, settings);
+  pieces.resize(files.size());  // the others have no lines of their own
   const ResultSpec spec = *method->result(key);
   auto value = [&](const char* k) -> std::optional<double> {
     const ResultValue* r = e.find(k);

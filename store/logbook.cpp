@@ -1,20 +1,9 @@
-#include <QCryptographicHash>
-
 #include "store/book.h"
+#include "store/schema.h"
 #include "store/seal.h"
 #include "store/sql.h"
 
 namespace fortitor {
-// Fields are separated by a byte that text cannot hold, so that no two lines hash alike.
-QString seal::chain_hash(const QString& previous, const QStringList& fields) {
-  QCryptographicHash h(QCryptographicHash::Sha256);
-  h.addData(previous.toUtf8());
-  for (const QString& f : fields) {
-    h.addData(QByteArray(1, '\0'));
-    h.addData(f.toUtf8());
-  }
-  return h.result().toHex();
-}
 
 void Book::touch(const char* table, const QVariant& key) {
   touched_.emplace(table, key.toString());
@@ -155,19 +144,11 @@ std::vector<std::string> Book::writers() const {
 Id Book::broken_link() const {
   QSqlQuery q(db());
   q.setForwardOnly(true);
-  if (!q.exec("SELECT id, at, who, what, specimen, detail, seals, previous, hash FROM logbook ORDER BY id")) return 1;
-  QString previous;
-  Id last = 0;
-  while (q.next()) {
-    QStringList fields;
-    for (int i = 1; i <= 5; ++i) fields << q.value(i).toString();
-    if (!q.value(6).isNull()) fields << q.value(6).toString();
-    const Id id = q.value(0).toLongLong();
-    if (id != last + 1 || q.value(7).toString() != previous || q.value(8).toString() != seal::chain_hash(previous, fields)) return id;
-    last = id;
-    previous = q.value(8).toString();
-  }
-  return q.lastError().isValid() ? last + 1 : 0;
+  if (!q.exec(seal::Chain::query(schema::version_of(db())))) return 1;
+  seal::Chain chain;
+  while (q.next())
+    if (!chain.goes_on(q)) return q.value(0).toLongLong();
+  return q.lastError().isValid() ? chain.last + 1 : 0;
 }
 
 }  // namespace fortitor

@@ -111,4 +111,32 @@ Outcome<Done> check_row(const QSqlDatabase& db, const char* name, const QString&
                     {}};
 }
 
+// Fields are separated by a byte that text cannot hold, so that no two lines hash alike.
+QString chain_hash(const QString& previous, const QStringList& fields) {
+  QCryptographicHash h(QCryptographicHash::Sha256);
+  h.addData(previous.toUtf8());
+  for (const QString& f : fields) {
+    h.addData(QByteArray(1, '\0'));
+    h.addData(f.toUtf8());
+  }
+  return h.result().toHex();
+}
+
+QString Chain::query(int version) {
+  return QString("SELECT id, at, who, what, specimen, detail, previous, hash, %1 FROM logbook ORDER BY id").arg(version >= 4 ? "seals" : "NULL");
+}
+
+bool Chain::goes_on(const QSqlQuery& row) {
+  QStringList fields;
+  for (int i = 1; i <= 5; ++i) fields << row.value(i).toString();
+  const bool with = !row.value(8).isNull();
+  if (with) fields << row.value(8).toString();
+  const bool good = (with || !sealed) && row.value(0).toLongLong() == last + 1 && row.value(6).toString() == previous &&
+                    row.value(7).toString() == chain_hash(previous, fields);
+  sealed = sealed || with;
+  last = row.value(0).toLongLong();
+  previous = row.value(7).toString();
+  return good;
+}
+
 }  // namespace fortitor::seal

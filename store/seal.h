@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QSqlDatabase>
+#include <QSqlQuery>
 #include <QString>
 #include <QStringList>
 #include <array>
@@ -46,6 +47,17 @@ Seals read(const QString& text);
 
 /// Hash of a line of the logbook: of the line before and its own fields.
 QString chain_hash(const QString& previous, const QStringList& fields);
+
+/// Walks the lines of the logbook: each follows from the one before.
+struct Chain {
+  qlonglong last = 0;   ///< number of the newest line that was walked
+  QString previous;     ///< its hash
+  bool sealed = false;  ///< a line with seals was there: none without may come
+  /// What the walk reads, of a book of that version.
+  static QString query(int version);
+  /// Takes the row of that query as the next line; false when it does not follow.
+  bool goes_on(const QSqlQuery& row);
+};
 
 /// Keys of all rows of a table.
 Outcome<std::vector<QString>> keys_of(const QSqlDatabase& db, const Table& table);

@@ -23,7 +23,7 @@ class Verifier {
   }
   // Runs a query row by row; an error on the way is damage too.
   template <class Row>
-  void each(const char* sql, const std::string& where, const Row& row) {
+  void each(const QString& sql, const std::string& where, const Row& row) {
     QSqlQuery q(db_);
     q.setForwardOnly(true);
     if (!q.exec(sql)) return say(where + ": cannot be read: " + cause(q.lastError()));
@@ -61,30 +61,17 @@ bool Verifier::file() {
 }
 
 void Verifier::chain() {
-  QString previous;
-  qlonglong last = 0;
+  seal::Chain chain;
   bool whole = true;
-  const bool with_seals = schema::version_of(db_) >= 4;
-  each(with_seals ? "SELECT id, at, who, what, specimen, detail, previous, hash, seals FROM logbook ORDER BY id"
-                  : "SELECT id, at, who, what, specimen, detail, previous, hash, NULL FROM logbook ORDER BY id",
-       "logbook", [&](const QSqlQuery& q) {
-         QStringList fields;
-         for (int i = 1; i <= 5; ++i) fields << q.value(i).toString();
-         if (!q.value(8).isNull()) fields << q.value(8).toString();
-         // Once lines are sealed there are none without.
-         const bool downgraded = sealed_ && q.value(8).isNull();
-         if (whole && (downgraded || q.value(0).toLongLong() != last + 1 || q.value(6).toString() != previous ||
-                       q.value(7).toString() != seal::chain_hash(previous, fields))) {
-           say("logbook: the chain is broken at line " + std::to_string(q.value(0).toLongLong()));
-           whole = false;  // said once; what the lines seal is still held against the rows
-         }
-         if (!q.value(8).isNull()) {
-           sealed_ = true;
-           for (const auto& [subject, hash] : seal::read(q.value(8).toString())) seals_[subject] = hash;
-         }
-         last = q.value(0).toLongLong();
-         previous = q.value(7).toString();
-       });
+  each(seal::Chain::query(schema::version_of(db_)), "logbook", [&](const QSqlQuery& q) {
+    if (!chain.goes_on(q) && whole) {
+      say("logbook: the chain is broken at line " + std::to_string(chain.last));
+      whole = false;  // said once; what the lines seal is still held against the rows
+    }
+    if (!q.value(8).isNull())
+      for (const auto& [subject, hash] : seal::read(q.value(8).toString())) seals_[subject] = hash;
+  });
+  sealed_ = chain.sealed;
 }
 
 void Verifier::rows() {

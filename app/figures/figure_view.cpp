@@ -5,16 +5,14 @@
 #include <QPainter>
 #include <cmath>
 
+#include "app/figures/colours.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "report/figure.h"
 
 namespace fortitor {
 
 using parts::qs;
 using theme::Ink;
-
-namespace {
 
 FigureColours screen_colours() {
   FigureColours c = paper_colours();
@@ -31,6 +29,8 @@ FigureColours screen_colours() {
   for (int i = 0; i < 7; ++i) c.temper[size_t(i)] = theme::temper(i);
   return c;
 }
+
+namespace {
 
 bool same_data(const Panel& a, const Panel& b) {
   if (a.traces.size() != b.traces.size()) return false;

@@ -49,15 +49,8 @@ PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   row->setSpacing(12);
   auto* left = parts::sheet();
   auto* left_column = parts::column(left, 14, 8);
-  figure_ = new FigureView;
-  left_column->addWidget(figure_, 3);
-  happened_ = new QVBoxLayout;
-  happened_->setSpacing(4);
-  auto* happened = new QWidget;
-  happened->setObjectName("plain");
-  happened->setLayout(happened_);
-  happened_->setContentsMargins(0, 0, 0, 0);
-  left_column->addWidget(parts::scroller(happened), 2);
+  course_ = new CourseView;
+  left_column->addWidget(parts::scroller(course_), 1);
   row->addWidget(left, 1);
   auto* right = new QVBoxLayout;
   right->setSpacing(12);
@@ -154,8 +147,8 @@ void PracticeDesk::choose(const practice::Task& task) {
 
 void PracticeDesk::clear_debrief(const QString& words) {
   debrief_.reset();
-  figure_->show_nothing(words);
-  for (QVBoxLayout* l : {happened_, table_, cost_}) parts::clear(l);
+  course_->show_nothing(words);
+  for (QVBoxLayout* l : {table_, cost_}) parts::clear(l);
 }
 
 void PracticeDesk::begin(const practice::Task& task, uint64_t seed) {
@@ -204,7 +197,8 @@ void PracticeDesk::ask_debrief(Id specimen) {
   auto made = std::make_shared<practice::Debrief>();
   auto whole = std::make_shared<TestRecord>(std::move(*record));
   task_running_ = bench_->tasks().run(
-      "Holding the run against the truth", this, [made, whole](Task&) { *made = practice::debrief(*whole, methods::evaluate(*whole)); },
+      "Holding the run against the truth", this,
+      [made, whole, work = worked(specimen)](Task&) { *made = practice::debrief(*whole, methods::evaluate(*whole), work); },
       [this, made, specimen] {
         debrief_ = std::move(*made);
         std::vector<Result> all = results();
@@ -217,6 +211,26 @@ void PracticeDesk::ask_debrief(Id specimen) {
       });
 }
 
+// What the book knows of the work on a piece: its run by the clock, its lines of the logbook.
+practice::Worked PracticeDesk::worked(Id specimen) const {
+  practice::Worked out;
+  const auto row = bench_->book()->specimen(specimen);
+  if (!row) return out;
+  LogQuery mine;
+  mine.job = practice::kJob;
+  std::vector<LogEntry> log = bench_->book()->logbook(mine, 4000);
+  std::reverse(log.begin(), log.end());
+  for (const LogEntry& l : log) {
+    if (l.specimen != row->code || l.what.rfind("answered ", 0) == 0) continue;  // answers stand in the record
+    out.deeds.push_back({l.at, l.what + (l.detail.empty() ? "" : " (" + l.detail + ")")});
+  }
+  if (const std::vector<RunRow> runs = bench_->book()->runs(specimen); !runs.empty()) {
+    out.began = runs.front().started_at;
+    out.ended = runs.back().closed_at;
+  }
+  return out;
+}
+
 void PracticeDesk::show_debrief() {
   const practice::Debrief& d = *debrief_;
   uint64_t seed = 0;
@@ -226,12 +240,8 @@ void PracticeDesk::show_debrief() {
   sub_->setText("seed " + QString::number(seed) + ", " + faults_words(d.hidden.size()));
   go_on_->setVisible(false);
   begin_->setText("Again, other faults");
-  if (d.yours.empty())
-    figure_->show_nothing("There is no curve of this run.");
-  else
-    figure_->show_figure(d.yours, bench_->units(), d.truth.empty() ? nullptr : &d.truth);
-  for (QVBoxLayout* l : {happened_, table_, cost_}) parts::clear(l);
-  const auto part = [&](const char* title) { happened_->addWidget(parts::label(title, "quiet")); };
+  course_->show_debrief(d, bench_->units());
+  for (QVBoxLayout* l : {table_, cost_}) parts::clear(l);
   const auto line = [&](QVBoxLayout* into, const QString& glyph, theme::Ink ink, const QString& words) {
     auto* row = new QHBoxLayout;
     auto* mark = parts::label(glyph);
@@ -242,25 +252,6 @@ void PracticeDesk::show_debrief() {
     row->addWidget(parts::label(words), 1);
     into->addLayout(row);
   };
-  part("What happened");
-  for (const practice::Hidden& h : d.hidden) line(happened_, "●", theme::Ink::fails, qs(h.words));
-  if (d.hidden.empty()) line(happened_, "○", theme::Ink::quiet, "Nothing was hidden.");
-  part("What the program said, and what you answered");
-  for (const std::string& s : d.said) line(happened_, "●", theme::Ink::near, qs(s));
-  if (d.said.empty()) line(happened_, "○", theme::Ink::quiet, "Nothing.");
-  part("What you did");
-  if (const auto row = bench_->book()->specimen(specimen_)) {
-    LogQuery mine;
-    mine.job = practice::kJob;
-    std::vector<LogEntry> log = bench_->book()->logbook(mine, 400);
-    std::erase_if(log, [&](const LogEntry& l) { return l.specimen != row->code; });
-    constexpr size_t kMost = 12;
-    if (log.size() > kMost) log.resize(kMost);
-    for (auto l = log.rbegin(); l != log.rend(); ++l)
-      line(happened_, "·", theme::Ink::action, QDateTime::fromString(qs(l->at), Qt::ISODateWithMs).toLocalTime().toString("HH:mm:ss") + "  " + qs(l->what) + (l->detail.empty() ? "" : " (" + qs(l->detail).left(120) + ")"));
-  }
-  happened_->addStretch();
-
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(7);

@@ -3,9 +3,9 @@
 
 #include <QLabel>
 
-#include "app/figures/figure_view.h"
 #include "app/frame/desk.h"
 #include "app/model/task.h"
+#include "app/practice/course_view.h"
 #include "core/practice/practice.h"
 
 namespace fortitor {
@@ -40,6 +40,7 @@ class PracticeDesk : public Desk {
   Result* newest(std::vector<Result>& all, const std::string& task) const;
   void choose(const practice::Task& task);
   void ask_debrief(Id specimen);
+  practice::Worked worked(Id specimen) const;
   void show_debrief();
   void show_cards();
   void clear_debrief(const QString& words);
@@ -51,8 +52,8 @@ class PracticeDesk : public Desk {
   TaskPtr task_running_;
   QLabel *head_, *sub_, *said_;
   QPushButton *begin_, *go_on_, *look_;
-  FigureView* figure_;
-  QVBoxLayout *happened_, *table_, *cost_;
+  CourseView* course_;
+  QVBoxLayout *table_, *cost_;
   QGridLayout* cards_;
 };
 

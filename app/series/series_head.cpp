@@ -24,6 +24,10 @@ SeriesHead::SeriesHead(QWidget* parent) : QWidget(parent) {
   add("Groups by", groups_ = box("series-groups", "Groups of pieces", "settings.group_by", 110));
   add("alike within ±", margin_ = edit("series-margin", "Groups are alike within", "settings.margin"));
   add("Mean wanted ±", interval_ = edit("series-interval", "Interval of the mean wanted", "settings.interval"));
+  add("Over time of", over_ = box("series-over", "Pieces of the chart over time", "settings.over", 110));
+  over_->addItem("this series", "");
+  over_->addItem("its material, whole book", "book");
+  over_->setToolTip("Individuals and their steps in the order of testing: of this series, or of every piece of its material tested by this method.");
   margin_->setToolTip("Two groups within this margin are equivalent: 20 MPa, or 5 % of the mean.");
   interval_->setToolTip("How many pieces give the mean within this 95 % interval: 5 MPa, or 1 % of the mean.");
   row->addStretch();
@@ -77,6 +81,7 @@ void SeriesHead::show_view(const SeriesView& view) {
   groups_->setEnabled(groups_->count() > 1);
   margin_->setEnabled(groups_->currentIndex() > 0);
   margin_->setText(qs(view.settings.fields.text("settings.margin")));
+  over_->setCurrentIndex(std::max(0, over_->findData(qs(view.settings.fields.text("settings.over")))));
   interval_->setText(qs(view.settings.fields.text("settings.interval")));
 }
 

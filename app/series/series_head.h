@@ -24,7 +24,7 @@ class SeriesHead : public QWidget {
  private:
   QComboBox* box(const char* key, const char* name, const char* path, int width);
   QLineEdit* edit(const char* key, const char* name, const char* path);
-  QComboBox *keys_, *groups_, *against_;
+  QComboBox *keys_, *groups_, *against_, *over_;
   QLineEdit *margin_, *interval_;
 };
 

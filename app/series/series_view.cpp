@@ -1,6 +1,9 @@
 #include "app/series/series_view.h"
 
+#include <algorithm>
+
 #include "app/theme/parts.h"
+#include "core/practice/practice.h"
 
 namespace fortitor {
 
@@ -46,8 +49,35 @@ std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::
         view->beside_titles.push_back(other.title);
       }
   }
+  view->of_job = view->beside.size();
+  if (view->settings.fields.text("settings.over") == "book") view->book = bench.book()->path();
   return view;
 }
+
+namespace {
+
+// What other jobs have of the material, by the same method; practice is no test.
+void read_material(SeriesView& view, Task& task) {
+  const auto reader = Book::open_read_only(view.book);
+  if (!reader) return;
+  for (const JobRow& job : (*reader)->jobs()) {
+    if (job.code == practice::kJob) continue;
+    const std::vector<SeriesRow> all = (*reader)->series(job.id);
+    if (std::any_of(all.begin(), all.end(), [&](const SeriesRow& s) { return s.id == view.series; })) continue;
+    for (const SeriesRow& s : all) {
+      if (methods::find(s.method) != view.method) continue;
+      for (const SpecimenRow& piece : (*reader)->specimens(s.id)) {
+        if (task.stopped()) return;
+        auto r = (*reader)->record(piece.id);
+        if (!r || !r->has_run()) continue;
+        view.beside.push_back(std::move(*r));
+        view.beside_titles.push_back(job.code + ", " + s.title);
+      }
+    }
+  }
+}
+
+}  // namespace
 
 void judge_series(SeriesView& view, Task& task) {
   for (size_t i = 0; i < view.records.size() && !task.stopped(); ++i) {
@@ -61,15 +91,18 @@ void judge_series(SeriesView& view, Task& task) {
   std::vector<SeriesPiece> pieces;
   for (size_t i = 0; i < view.records.size(); ++i) pieces.push_back({&view.records[i], &view.evaluations[i]});
   view.key = series_key(*view.method, view.settings, pieces);
+  if (!view.book.empty()) read_material(view, task);
   std::vector<Evaluation> beside;
-  if (view.settings.fields.text("settings.group_by") == "series")
+  if (view.settings.fields.text("settings.group_by") == "series" || !view.book.empty())
     for (TestRecord& r : view.beside) {
       if (task.stopped()) return;
       beside.push_back(methods::evaluate(r, {.uncertainty = false}));
+      beside.back().figures.clear();
       r.run.drop_samples();
     }
   beside.resize(view.beside.size());
-  for (size_t i = 0; i < view.beside.size(); ++i) pieces.push_back({&view.beside[i], &beside[i], view.beside_titles[i]});
+  for (size_t i = 0; i < view.beside.size(); ++i)
+    pieces.push_back({&view.beside[i], &beside[i], view.beside_titles[i], i < view.of_job ? SeriesPiece::For::groups : SeriesPiece::For::time});
   view.groupings = series_groupings(*view.method, pieces);
   view.judged = series_evaluate(*view.method, pieces, view.settings);
   for (Evaluation& e : view.evaluations) e.figures.clear();  // they are in the picture of the series now

@@ -21,6 +21,8 @@ struct SeriesView {
   std::vector<Evaluation> evaluations;  ///< of the pieces
   std::vector<TestRecord> beside;           ///< pieces of the other series of the job by the same method: for groups
   std::vector<std::string> beside_titles;   ///< the series each comes from
+  size_t of_job = 0;                        ///< how many of those lie in the same job: groups may be made of them
+  std::string book;                         ///< file the rest of the material is read from for the chart over time; empty: not asked for
   std::vector<Choice> groupings;            ///< what the pieces can be grouped by
   TestRecord settings;                  ///< of the series
   Evaluation judged;                    ///< over the series
@@ -28,7 +30,8 @@ struct SeriesView {
 
 /// Reads pieces and settings; null when the book has no such series. What could not be read is said.
 std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::string& wanted_key);
-/// Evaluates the pieces and judges over them; samples are let go. Safe on another thread.
+/// Evaluates the pieces and judges over them; samples are let go. Reads what other jobs have of the material, where the
+/// chart over time is wanted over the whole book. Safe on another thread.
 void judge_series(SeriesView& view, Task& task);
 
 /// The judgement over the series of the piece in hand, made anew when it is asked for.

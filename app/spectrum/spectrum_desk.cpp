@@ -372,37 +372,6 @@ void SpectrumDesk::take_back(Id id, const TestRecord& record, const QString& wha
   compute(false);
 }
 
-Outcome<TestRecord> SpectrumDesk::dragged(const Handle& handle, double value) const {
-  TestRecord r = record_;
-  const FieldSpec* field = spectrum::schema().field(handle.setting);
-  if (field == nullptr) return InputError{"There is nothing to drag.", {}};
-  if (handle.setting == "settings.share") {
-    const double range = now_ ? now_->together.range_p * 1e-6 : 0;
-    if (!(range > 0)) return InputError{"There is no range to cut from.", {}};
-    r.fields.set(handle.setting, std::round(1000 * std::clamp(value / range, 0.0, 0.95)) / 1000);
-    return r;
-  }
-  if (field->kind == FieldKind::number) {
-    r.fields.set(handle.setting, std::stod(significant(std::clamp(value, 1e-6, 0.5), 2)));
-    return r;
-  }
-  const double least = handle.setting == "settings.cut" ? 0.01 : 1e-9;
-  const std::string typed = typed_value(std::max(value, least), field->dimension, UnitSet::si, 3);
-  const auto q = parse_quantity(typed, field->dimension);
-  if (!q) return q.error();
-  r.fields.set(handle.setting, reading_of(*q));
-  return r;
-}
-
-// While it is dragged nothing is kept: the newest place wins. Let go, it is one edit.
-void SpectrumDesk::drag(const Handle& handle, double value, bool keep) {
-  const auto record = dragged(handle, value);
-  if (!record) return bench_->say(qs(record.error().message));
-  if (keep) return edit("dragged: " + qs(handle.label), [&](TestRecord& r) { r = *record; });
-  shown_ = *record;
-  compute(true);
-}
-
 void SpectrumDesk::answer(const Finding& finding, const Remedy& remedy, const QString& reason) {
   edit("answered " + qs(finding.code), [&](TestRecord& r) {
     for (const auto& [path, typed] : remedy.settings) r.fields.set(path, typed);

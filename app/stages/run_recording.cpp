@@ -1,6 +1,8 @@
 // What a run does to the book: samples as they come, the end, and what happens when it cannot be written.
 #include "app/stages/run_stage.h"
 
+#include <cmath>
+
 #include "app/theme/parts.h"
 
 namespace fortitor {
@@ -38,6 +40,8 @@ void RunStage::start() {
   run_ = *run;
   recording_ = Recording(machine_->channels());
   events_.clear();
+  for (const auto& [kind, ms] : handled_) events_.push_back({std::round(double(ms - since_set_up_.elapsed()) / 100) / 10 - 0.1, kind, ""});
+  handled_.clear();
   flushed_ = 0;
   since_flush_.start();
   since_show_.start();
@@ -69,8 +73,16 @@ bool RunStage::flush() {
   return true;
 }
 
+void RunStage::note_handling(const char* kind) {
+  if (run_ != 0) return events_.push_back({status_.reading("time"), kind, ""});
+  handled_.push_back({kind, since_set_up_.elapsed()});
+}
+
 void RunStage::take_status(const MachineStatus& status) {
   const bool was_on = status_.state == S::running || status_.state == S::holding;
+  if (status.top_grip && !status_.top_grip) note_handling("top-grip-closed");
+  if (status.bottom_grip && !status_.bottom_grip) note_handling("bottom-grip-closed");
+  if (status.extensometer && !status_.extensometer) note_handling("extensometer-mounted");
   status_ = status;
   show_readings();
   frame_->update();

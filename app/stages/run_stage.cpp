@@ -246,6 +246,8 @@ void RunStage::connect_machine() {
   if (run_ != 0 || standin() == nullptr || !standin()->machine) return;
   machine_ = std::make_unique<Acquisition>(standin()->machine(bench_->record()), speed_);
   machine_for_ = bench_->specimen();
+  handled_.clear();
+  since_set_up_.start();
   build_panel();
   // What a machine said before it was taken away still lies in the queue: it is nothing about the next piece.
   const int of = ++machine_number_;
@@ -346,6 +348,8 @@ void RunStage::do_command(MachineCommand command, double value) {
     events_.push_back({status_.reading("time"), "extensometer-removed", ""});
     if (status_.state == S::running) bench_->say("Taken off while running: next time hold first.");
   }
+  if (command == C::zero_force) note_handling("force-zeroed");
+  if (command == C::zero_extension) note_handling("extension-zeroed");
   machine_->command(command, value);
   // Off and held: the next thing is always to go on.
   setFocus();

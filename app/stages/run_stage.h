@@ -60,6 +60,9 @@ class RunStage : public StagePage {
   void show_readings();
   void show_curve();
   void take_status(const MachineStatus& status);
+  /// Keeps what was handled at the machine, in order: it stands among the events of the run, before its start at a
+  /// negative time.
+  void note_handling(const char* kind);
   /// Writes what is not in the book yet. False: it could not be written; the machine is held and nothing is forgotten.
   bool flush();
   void end_run();
@@ -87,7 +90,8 @@ class RunStage : public StagePage {
   size_t flushed_ = 0;
   bool unwritten_ = false;  ///< the run is over and not all of it is in the book yet
   std::vector<Event> events_;
-  QElapsedTimer since_flush_, since_show_;
+  std::vector<std::pair<const char*, qint64>> handled_;  ///< before the run: what, and ms of since_set_up_
+  QElapsedTimer since_flush_, since_show_, since_set_up_;
 
   QStackedWidget* pages_ = nullptr;
   QPushButton *standin_tab_ = nullptr, *import_tab_ = nullptr, *main_ = nullptr;

@@ -81,7 +81,9 @@ struct Wording {
 struct SeriesPiece {
   const TestRecord* record = nullptr;
   const Evaluation* evaluation = nullptr;
-  std::string beside = {};  ///< title of the other series it comes from: there for groups only; empty: of the series itself
+  std::string beside = {};  ///< title of the other series it comes from; empty: of the series itself
+  /// What a piece from beside is there for: to be a group of its own, or to stand in the chart over time.
+  enum class For { groups, time } there_for = For::groups;
 };
 
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.

@@ -18,7 +18,7 @@ const standin::Bench& bench_of(const Task& t) {
 }
 
 // A careful run of the piece with these faults and no others.
-Evaluation careful(const Task& t, uint64_t seed, const std::set<std::string>& faults, bool uncertainty) {
+TestRecord careful(const Task& t, uint64_t seed, const std::set<std::string>& faults) {
   standin::SimulateOptions o;
   o.method = t.method;
   o.piece = t.piece;
@@ -26,7 +26,7 @@ Evaluation careful(const Task& t, uint64_t seed, const std::set<std::string>& fa
   o.faults = faults;
   TestRecord r = bench_of(t).simulate(o);
   r.method = t.method;
-  return methods::evaluate(r, {.uncertainty = uncertainty});
+  return r;
 }
 
 std::string words_of(const Task& t, const std::string& fault) {
@@ -124,12 +124,13 @@ size_t Debrief::off() const {
   return size_t(std::count_if(rows.begin(), rows.end(), [](const Row& r) { return r.off; }));
 }
 
-Debrief debrief(const TestRecord& record, const Evaluation& mine) {
+Debrief debrief(const TestRecord& record, const Evaluation& mine, const Worked& worked) {
   Debrief d;
   const Task* task = task_of(record);
   if (task == nullptr) return d;
   const uint64_t seed = seed_of(record);
-  const Evaluation truth = careful(*task, seed, {}, true);
+  const TestRecord sound = careful(*task, seed, {});
+  const Evaluation truth = methods::evaluate(sound);
   for (const ResultValue& t : truth.results) {
     if (t.is_text() || !t.spec.headline || t.censored || !std::isfinite(t.value)) continue;
     Row row{t.spec.key, t.spec.symbol, t.spec.name, NAN, t.value, t.spec.dimension, t.spec.figures, false, false};
@@ -144,7 +145,10 @@ Debrief debrief(const TestRecord& record, const Evaluation& mine) {
     Hidden h;
     h.id = fault;
     h.words = words_of(*task, fault);
-    const Evaluation alone = careful(*task, seed, {fault}, false);
+    const TestRecord faulty = careful(*task, seed, {fault});
+    const Evaluation alone = methods::evaluate(faulty, {.uncertainty = false});
+    h.when = departure(sound, faulty, record);
+    d.moments.push_back({Moment::Lane::happened, Moment::Tone::bad, h.when, h.words});
     for (const Finding& f : alone.findings)
       if (!has(truth, f.code) && std::find(h.shows.begin(), h.shows.end(), f.code) == h.shows.end()) h.shows.push_back(f.code);
     double largest = 0;
@@ -178,12 +182,12 @@ Debrief debrief(const TestRecord& record, const Evaluation& mine) {
     if (h.how.empty()) h.how = there ? "called out, and left without a word" : h.shows.empty() ? "nothing calls it out: only a careful eye finds it" : "never came to light";
     d.hidden.push_back(std::move(h));
   }
-  for (const Finding& f : mine.findings) {
-    const Answer* said = record.answer(f.code);
-    d.said.push_back(f.message + (said == nullptr ? std::string() : " — " + said->remedy + (said->reason.empty() ? "" : ", “" + said->reason + "”")));
+  for (std::vector<Moment> more : {when_seen(record, mine), what_was_done(record, worked)}) d.moments.insert(d.moments.end(), more.begin(), more.end());
+  if (Panel panel = panel_of(course_of(record, mine), course_of(sound, truth)); !panel.traces.empty()) {
+    d.course.id = "course";
+    d.course.title = "Along the run";
+    d.course.panels = {std::move(panel)};
   }
-  if (!mine.figures.empty()) d.yours = mine.figures.front();
-  if (!truth.figures.empty()) d.truth = truth.figures.front();
   return d;
 }
 

@@ -7,8 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "core/evaluation/evaluation.h"
-#include "core/record/record.h"
+#include "core/practice/timeline.h"
 
 namespace fortitor::practice {
 
@@ -52,17 +51,18 @@ struct Hidden {
   enum class Seen { seen, accepted, missed } seen = Seen::missed;
   std::string how;                 ///< what was done about it, or not
   std::string cost;                ///< what it does to the result it moves most: "R_m +28 MPa"
+  Instant when;                    ///< where it takes hold in this run
 };
 
 struct Debrief {
   std::vector<Row> rows;
   std::vector<Hidden> hidden;
-  std::vector<std::string> said;  ///< what the program said, with the answers given
-  Figure yours, truth;            ///< the curve as recorded, and of a careful run of the sound piece
+  std::vector<Moment> moments;  ///< what happened, what could be seen, what was done, along the run
+  Figure course;                ///< the run as recorded over a careful run of the sound piece, along the same line
   size_t seen() const;            ///< hidden things that were seen
   size_t off() const;             ///< results that are off
 };
 /// Holds a run against the same piece, sound and carefully handled. `evaluation` of the whole record.
-Debrief debrief(const TestRecord& record, const Evaluation& evaluation);
+Debrief debrief(const TestRecord& record, const Evaluation& evaluation, const Worked& worked = {});
 
 }  // namespace fortitor::practice

@@ -1,6 +1,7 @@
 #include "core/series/pictures.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <numeric>
 
@@ -105,7 +106,27 @@ void add_relation(Evaluation& e, const Numbers& y, const Numbers& x) {
   e.figures.push_back(std::move(f));
 }
 
-void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<SeriesPiece>& pieces) {
+std::vector<SeriesPiece> of_one_material(const std::vector<SeriesPiece>& all, std::string& material) {
+  const auto written = [](const SeriesPiece& p) {
+    std::string m = p.record->fields.text("specimen.material");
+    m.erase(0, m.find_first_not_of(' '));
+    m.erase(m.find_last_not_of(' ') + 1);
+    return m;
+  };
+  const auto plain = [](std::string m) {
+    std::transform(m.begin(), m.end(), m.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+    return m;
+  };
+  material.clear();
+  for (const SeriesPiece& p : all)
+    if (p.beside.empty() && material.empty()) material = written(p);
+  std::vector<SeriesPiece> out;
+  for (const SeriesPiece& p : all)
+    if (p.beside.empty() || (!material.empty() && plain(written(p)) == plain(material))) out.push_back(p);
+  return out;
+}
+
+void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<SeriesPiece>& pieces, const std::string& of) {
   std::vector<size_t> order;
   for (size_t i = 0; i < pieces.size(); ++i)
     if (counts(numbers.pieces[i]) && !pieces[i].record->tested_at.empty()) order.push_back(i);
@@ -115,7 +136,7 @@ void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<Seri
   const auto c = statistics::individuals(values);
   if (values.size() < 4 || !c) return;  // three ranges say nothing of limits
   const D d = numbers.spec.dimension;
-  const std::string n = std::to_string(values.size()) + " pieces in the order of testing";
+  const std::string n = std::to_string(values.size()) + " pieces" + (of.empty() ? "" : " of " + of) + " in the order of testing";
   const double like = c->mean;
   add(e, "chart_low", "L", "lower control limit", c->low, d, 4, like, {"x̄ − 2.660·mR", n, 0, D::none, "ISO 7870-2"});
   add(e, "chart_high", "H", "upper control limit", c->high, d, 4, like, {"x̄ + 2.660·mR", n, 0, D::none, "ISO 7870-2"});
@@ -151,6 +172,12 @@ void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<Seri
   dots.kind = range_dots.kind = Trace::Kind::points;
   for (size_t k : c->beyond) dots.flags[k] = "beyond";
   for (size_t k : c->range_beyond) range_dots.flags[k - 1] = "a jump";
+  for (size_t k = 0; k < order.size(); ++k)  // of others: there to be compared with
+    if (!pieces[order[k]].beside.empty()) {
+      dots.hollow.resize(order.size(), 0);
+      dots.hollow[k] = 1;
+    }
+  if (!of.empty()) each.caption = of + ", whole book; hollow: of other series";
   line.weight = range.weight = 1;
   range.tone = range_dots.tone = 2;
   each.traces = {line, dots};

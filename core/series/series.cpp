@@ -211,7 +211,12 @@ Schema series_schema(const Method& method) {
   by.path = "settings.group_by";
   by.label = "Groups by";
   by.stage = Stage::evaluate;
-  FieldSpec against = key, margin = key, interval = key;
+  FieldSpec against = key, margin = key, interval = key, over = key;
+  over.path = "settings.over";
+  over.label = "Over time of";
+  over.kind = FieldKind::choice;
+  over.choices = {{"series", "this series"}, {"book", "its material, whole book"}};
+  over.first_is_usual = true;
   against.path = "settings.against";
   against.label = "Against";
   margin.path = "settings.margin";
@@ -220,7 +225,7 @@ Schema series_schema(const Method& method) {
   interval.path = "settings.interval";
   interval.label = "Interval of the mean wanted ±";
   interval.hint = margin.hint;
-  s.fields = {key, by, against, margin, interval};
+  s.fields = {key, by, against, margin, interval, over};
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
   // What is typed once for all pieces stands here too.
   for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);
@@ -295,9 +300,13 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     }
   }
   if (const std::string by = settings.fields.text("settings.group_by"); !by.empty()) {
-    const bool wider = by == series::kBySeries && all.size() > pieces.size();
-    const series::Numbers over = wider ? series::numbers_of(method, *spec, all) : numbers;
-    const std::vector<series::Group> groups = series::groups_of(method, over, wider ? all : pieces, by, settings.series.empty() ? "this series" : settings.series);
+    std::vector<SeriesPiece> grouped = pieces;
+    if (by == series::kBySeries) {
+      grouped = all;
+      std::erase_if(grouped, [](const SeriesPiece& p) { return p.there_for == SeriesPiece::For::time; });
+    }
+    const series::Numbers over = grouped.size() > pieces.size() ? series::numbers_of(method, *spec, grouped) : numbers;
+    const std::vector<series::Group> groups = series::groups_of(method, over, grouped, by, settings.series.empty() ? "this series" : settings.series);
     series::add_groups(e, over, groups);
     series::compare_groups(e, over, groups, typed_width(e, settings, "settings.margin", over));
   }
@@ -305,7 +314,13 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     if (const auto other = method.result(against)) series::add_relation(e, numbers, series::numbers_of(method, *other, pieces));
   }
   series::add_curves(e, numbers, pieces);
-  series::add_over_time(e, numbers, pieces);
+  if (settings.fields.text("settings.over") == "book") {
+    std::string material;
+    const std::vector<SeriesPiece> over = series::of_one_material(all, material);
+    series::add_over_time(e, series::numbers_of(method, *spec, over), over, material.empty() ? "this series" : material);
+  } else {
+    series::add_over_time(e, numbers, pieces);
+  }
   TestRecord of_series = settings;
   of_series.limits.clear();  // they are those of the pieces
   judge(e, of_series);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/statistics/groups.h"
+#include "core/statistics/normals.h"
 
 namespace fortitor::statistics {
 namespace {
@@ -39,9 +40,9 @@ double log_likelihood(const std::vector<std::vector<Observation>>& groups, const
   return sum;
 }
 
-// Expectation and maximization (Dempster, Laird and Rubin 1977): a bound stands in with the moments of the normal cut
-// to where the value must lie. `one`: one mean for all groups.
-double fit(const std::vector<std::vector<Observation>>& groups, bool one, std::vector<double>& means, double& sd) {
+}  // namespace
+
+void fit_normals(const std::vector<std::vector<Observation>>& groups, bool one, std::vector<double>& means, double& sd) {
   const bm::normal unit;
   for (int step = 0; step < 2000; ++step) {
     std::vector<double> sums(groups.size(), 0), squares(groups.size(), 0), counts(groups.size(), 0);
@@ -78,10 +79,7 @@ double fit(const std::vector<std::vector<Observation>>& groups, bool one, std::v
     sd = next;
     if (still || !(sd > 0)) break;
   }
-  return sd > 0 ? log_likelihood(groups, means, sd) : NAN;
 }
-
-}  // namespace
 
 std::optional<LikelihoodRatio> likelihood_ratio(const std::vector<std::vector<Observation>>& all) {
   std::vector<std::vector<Observation>> groups;
@@ -111,7 +109,10 @@ std::optional<LikelihoodRatio> likelihood_ratio(const std::vector<std::vector<Ob
   std::vector<double> one(k, mean);
   r.means = own;
   r.sd = sd;
-  const double apart = fit(groups, false, r.means, r.sd), together = fit(groups, true, one, sd);
+  fit_normals(groups, false, r.means, r.sd);
+  fit_normals(groups, true, one, sd);
+  if (!(r.sd > 0) || !(sd > 0)) return std::nullopt;
+  const double apart = log_likelihood(groups, r.means, r.sd), together = log_likelihood(groups, one, sd);
   if (!std::isfinite(apart) || !std::isfinite(together)) return std::nullopt;
   r.chi2 = std::max(0.0, 2 * (apart - together));
   r.p = bm::cdf(bm::complement(bm::chi_squared(double(k) - 1), r.chi2));

@@ -8,6 +8,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/statistics/normals.h"
+
 namespace fortitor::statistics {
 namespace {
 
@@ -155,45 +157,17 @@ std::optional<CensoredFit> censored_normal(const std::vector<Observation>& value
   for (const Observation& o : values)
     if (!o.censored && std::isfinite(o.value)) measured.push_back(o.value);
   fit.measured = measured.size();
-  fit.censored = values.size() - measured.size();
+  fit.censored = size_t(std::count_if(values.begin(), values.end(), [](const Observation& o) { return o.censored.has_value(); }));
   if (measured.size() < 2) return std::nullopt;
   fit.mean = mean_of(measured);
   fit.sd = std::sqrt(variance_of(measured, fit.mean));
   if (fit.censored == 0 || !scatters(fit.sd, fit.mean)) return fit;
-  const bm::normal unit;
-  for (int step = 0; step < 500; ++step) {
-    double sum = 0, squares = 0;
-    for (double x : measured) {
-      sum += x;
-      squares += x * x;
-    }
-    for (const Observation& o : values) {
-      if (!o.censored) continue;
-      // Moments of the normal cut to the interval in which the value is known to lie.
-      const double a = ((o.censored->above ? o.value : o.censored->from) - fit.mean) / fit.sd;
-      const double b = o.censored->above ? HUGE_VAL : (o.censored->to - fit.mean) / fit.sd;
-      const double pa = bm::pdf(unit, a), pb = std::isfinite(b) ? bm::pdf(unit, b) : 0;
-      const double inside = std::isfinite(b) ? bm::cdf(unit, b) - bm::cdf(unit, a) : bm::cdf(bm::complement(unit, a));
-      if (!(inside > 1e-12)) {
-        // Farther out than the normal can say: the nearer bound stands in.
-        const double x = fit.mean + fit.sd * (std::isfinite(b) && std::abs(b) < std::abs(a) ? b : a);
-        sum += x;
-        squares += x * x;
-        continue;
-      }
-      const double m = (pa - pb) / inside;
-      const double second = 1 + (a * pa - (std::isfinite(b) ? b * pb : 0)) / inside;
-      const double x = fit.mean + fit.sd * m;
-      sum += x;
-      squares += x * x + fit.sd * fit.sd * std::max(0.0, second - m * m);
-    }
-    const double n = double(values.size());
-    const double mean = sum / n, sd = std::sqrt(std::max(0.0, squares / n - mean * mean));
-    const bool still = std::abs(mean - fit.mean) < 1e-12 * std::abs(mean) && std::abs(sd - fit.sd) < 1e-10 * fit.sd;
-    fit.mean = mean;
-    fit.sd = sd;
-    if (still || !scatters(sd, mean)) break;
-  }
+  std::vector<std::vector<Observation>> one(1);
+  for (const Observation& o : values)
+    if (o.censored || std::isfinite(o.value)) one[0].push_back(o);
+  std::vector<double> mean = {fit.mean};
+  fit_normals(one, true, mean, fit.sd);
+  fit.mean = mean[0];
   return fit;
 }
 

@@ -1,5 +1,6 @@
 // Practice through the real window: a task begun, worked through by hand, debriefed; never signed, never planned.
 #include <QSignalSpy>
+#include <set>
 
 #include "app/practice/practice_desk.h"
 #include "store/book_plan.h"
@@ -62,6 +63,30 @@ TEST_F(PracticeView, ATaskIsBegunMarkedAndDebriefed) {
   ASSERT_NE(desk_->shown(), nullptr);
   EXPECT_EQ(desk_->shown()->hidden.size(), practice::draw(task, seed).size());
   EXPECT_FALSE(desk_->shown()->rows.empty());
+  // The run lies over its three lines; every dot stands over it, before it or behind it, and its words beside it.
+  auto* course = desk_->findChild<CourseView*>();
+  ASSERT_NE(course, nullptr);
+  ASSERT_EQ(course->curve().frames.size(), 1u);
+  const figure::Frame& frame = course->curve().frames[0];
+  std::set<int> lanes;
+  ASSERT_EQ(course->spots().size(), course->moments().size());
+  for (const CourseView::Spot& s : course->spots()) {
+    const practice::Moment& m = course->moments()[s.moment];
+    lanes.insert(int(m.lane));
+    EXPECT_GT(s.dot.y(), frame.top + frame.height) << m.words;
+    if (m.when.place == practice::Instant::Place::before) {
+      EXPECT_LT(s.dot.x(), frame.left) << m.words;
+    } else if (m.when.place == practice::Instant::Place::after) {
+      EXPECT_GT(s.dot.x(), frame.left + frame.width) << m.words;
+    } else {
+      EXPECT_NEAR(frame.data_x(s.dot.x()), m.when.at, 1e-6) << m.words;
+    }
+    EXPECT_GE(s.words.left(), 0) << m.words;
+    EXPECT_LE(s.words.right(), course->width() + 1) << m.words;
+    for (const CourseView::Spot& other : course->spots())
+      EXPECT_TRUE(&other == &s || !s.words.intersects(other.words)) << m.words << " over " << course->moments()[other.moment].words;
+  }
+  EXPECT_EQ(lanes, (std::set<int>{0, 1, 2}));
   bool carded = false;
   for (QPushButton* b : desk_->findChildren<QPushButton*>())
     if (b->property("key").toString() == "practice-task-wood-beam") carded = b->text().contains("seen") || b->text().contains("hidden");

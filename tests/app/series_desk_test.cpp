@@ -76,6 +76,49 @@ TEST_F(SeriesDesk, AnOutlierIsAnsweredAndTheAnswerStays) {
   EXPECT_TRUE(page_->view().judged.open_judgements().empty()) << "it is in the book";
 }
 
+TEST_F(SeriesDesk, TheChartOverTimeMayTakeTheWholeBook) {
+  Book& book = *bench_.book();
+  // Six pieces of the same material in another job, two of another material, and one that is practice.
+  for (const auto& [code, material, n] : {std::tuple{"TC-096", "paper tube", 6}, {"TC-097", "steel tube", 2}, {"PRACTICE", "Paper tube", 1}}) {
+    const Id series = *book.add_series(*book.add_job(code, "Elsewhere"), "Crush", "crush-shell");
+    for (int i = 0; i < n; ++i) {
+      TestRecord r;
+      r.method = "crush-shell";
+      r.tested_at = "2026-10-0" + std::to_string(i + 1) + "T09:00:00";
+      const std::string id = std::string(code) + "-" + std::to_string(i);
+      r.fields.set("specimen.id", id);
+      r.fields.set("specimen.material", std::string(material));
+      r.fields.set("run.peak_force", reading_of(parse_quantity(std::to_string(18000 + 40 * (i % 3)) + " N", Dimension::force).value()));
+      ASSERT_TRUE(book.add_specimen(series, id, r));
+    }
+  }
+  const auto pieces = book.specimens(series_);
+  for (size_t i = 0; i < pieces.size(); ++i) {
+    auto r = *book.record(pieces[i].id);
+    r.fields.set("specimen.material", std::string("Paper tube"));
+    r.tested_at = "2026-11-0" + std::to_string(i + 1) + "T09:00:00";
+    ASSERT_TRUE(book.save_record(pieces[i].id, 0, r, {}, "material", ""));
+  }
+  show();
+  const auto named = [&] {
+    for (const Figure& f : page_->view().judged.figures)
+      if (f.id == "over-time") return f.panels[0].x.categories.size();
+    return size_t(0);
+  };
+  EXPECT_EQ(named(), 8u);
+  auto* over = find<QComboBox>("series-over");
+  ASSERT_NE(over, nullptr);
+  EXPECT_EQ(over->currentText(), "this series");
+  QSignalSpy shown(page_, &SeriesPage::shown);
+  over->setFocus();
+  QTest::keyClick(over, Qt::Key_Down);
+  ASSERT_TRUE(until([&] { return shown.count() > 0; }));
+  EXPECT_EQ(named(), 14u) << "eight of the series and six from elsewhere";
+  EXPECT_EQ(page_->view().judged.find("n")->value, 8) << "the statistics stay those of the series";
+  EXPECT_EQ(page_->table()->rowCount(), 8);
+  EXPECT_EQ(book.series_record(series_)->fields.text("settings.over"), "book");
+}
+
 TEST_F(SeriesDesk, TheResultLookedAtIsThereAgainTomorrow) {
   auto* keys = find<QComboBox>("series-key");
   ASSERT_NE(keys, nullptr);

@@ -100,6 +100,34 @@ void about_modulus(const Context& c) {
           {{"points", double(below)}});
 }
 
+// A jump of the blades after yielding, where strain runs by itself and no force tells. What it cannot be: the gauge
+// length cannot grow by more than the crosshead went and frame and piece gave back when the force fell, and while the
+// crosshead goes on it shortens by no more than the elastic return of such a fall. A blade that slipped 0.03 mm on a
+// yield plateau went unseen before this, and took its length off A_e.
+class BladeAfterYield {
+ public:
+  BladeAfterYield(const Context& c, double strain_noise, double least) : c_(c), clear_(6 * strain_noise + least) {
+    length_ = c.in.extensometer_length;
+    const double stiffness = c.record.fields.number("equipment.frame.stiffness").value_or(10e3);  // N/mm; a soft one
+    give_ = stiffness > 0 && length_ > 0 ? c.in.area / stiffness / length_ : 0;
+  }
+  bool jumped(size_t i, size_t back, size_t ahead, double usual) const {
+    const auto &r = c_.curve.stress, &e = c_.curve.strain, &x = c_.curve.crosshead;
+    const double fall = std::max(0.0, *std::max_element(r.begin() + long(i - 3), r.begin() + long(i)) - r[i]);
+    const double de = e[i] - e[i - 3], recoil = 3 * fall / c_.marks.elastic->line.slope;
+    double count = 0;  // largest step of the crosshead nearby: its travel in a sample, or a whole count of a coarse one
+    for (size_t k = back + 1; k <= ahead; ++k) count = std::max(count, std::abs(x[k] - x[k - 1]));
+    const bool goes_on = x[ahead] > x[back] && x[i] >= x[i - 3];
+    if (!goes_on) return false;
+    if (de < -clear_ - recoil) return true;
+    return length_ > 0 && de > 12 * usual && de > clear_ + recoil + 2 * fall * give_ + 1.2 * (x[i] - x[i - 3] + count) / length_;
+  }
+
+ private:
+  const Context& c_;
+  double clear_, length_ = 0, give_ = 0;
+};
+
 // A step of one channel that the other does not follow. `rise`: expected strain per stress.
 void about_slip(const Context& c) {
   if (!c.marks.elastic || c.curve.crosshead.empty() || c.curve.source == StrainSource::crosshead ||
@@ -117,6 +145,7 @@ void about_slip(const Context& c) {
   if (c.marks.outside) end = std::min(end, c.marks.yielding->upper);  // a band beyond the blades looks like a slip
   const size_t yield_at =
       c.marks.yielding ? c.marks.yielding->upper : std::min(end, first_reaching(r, c.marks.peak, c.marks.yield_stress));
+  const BladeAfterYield later(c, strain_noise, 2 * step / slope);
   for (size_t i = c.marks.elastic->first + 3; i <= end; ++i) {
     const double dr = r[i] - r[i - 3], de = e[i] - e[i - 3], dx = x[i] - x[i - 3];
     const bool grip = dr < -clear && dx > 0 && std::abs(de) <= still + 1.5 * std::abs(dr) / slope && de < still;
@@ -127,7 +156,7 @@ void about_slip(const Context& c) {
     const bool blade = i < yield_at && std::abs(de) > 12 * usual &&
                        std::abs(de) > 2 * step / slope + 6 * strain_noise &&
                        std::abs(std::abs(dr) - slope * std::abs(de)) > 0.7 * slope * std::abs(de);
-    if (!grip && !blade) continue;
+    if (!grip && !blade && !(i > yield_at + 3 && later.jumped(i, back, ahead, usual))) continue;
     c.add("slip", Severity::check,
           grip ? "At " + si(c.curve.time[i], Dimension::time) + " the force fell by " +
                      si(-dr * c.in.area, Dimension::force) +

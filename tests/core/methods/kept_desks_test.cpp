@@ -104,7 +104,7 @@ TEST(KeptNumbersDesks, DebriefsOfCarefulHands) {
         for (const std::string& s : h.shows) out << " " << s;
         out << "\n";
       }
-      for (const std::string& s : d.said) out << "said " << s << "\n";
+      for (const practice::Moment& m : d.moments) out << "lane " << int(m.lane) << " tone " << int(m.tone) << " place " << int(m.when.place) << " " << plain_number(m.when.at, 5) << " " << m.words << "\n";
     }
   }
   hold_kept("practice", out.str());

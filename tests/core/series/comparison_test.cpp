@@ -182,6 +182,42 @@ TEST(Comparison, ValuesInTheOrderOfTesting) {
   EXPECT_TRUE(std::isnan(value(untimed.judged(), "chart_high")));
 }
 
+TEST(Comparison, OverTimeOfTheMaterialInTheWholeBook) {
+  Pieces p;
+  for (int i = 0; i < 12; ++i) {
+    char at[32];
+    std::snprintf(at, sizeof at, "2026-11-%02dT08:00:00Z", i + 1);
+    p.add(500 + (i % 3), "", at);
+    p.records.back().fields.set("specimen.material", std::string(i < 6 ? "C45" : i < 10 ? " c45 " : "S235"));
+  }
+  std::vector<SeriesPiece> pieces;
+  for (size_t i = 0; i < p.records.size(); ++i)
+    pieces.push_back({&p.records[i], &p.evaluations[i], i < 4 ? "" : i < 6 ? "Second series" : "Elsewhere", i < 6 ? SeriesPiece::For::groups : SeriesPiece::For::time});
+  TestRecord settings;
+  settings.method = "tension-metal";
+  const auto named = [](const Evaluation& e) { return e.figures.back().panels[0].x.categories; };
+  EXPECT_EQ(named(series_evaluate(metal(), pieces, settings)), (std::vector<std::string>{"P1", "P2", "P3", "P4"}));
+  settings.fields.set("settings.over", std::string("book"));
+  const Evaluation e = series_evaluate(metal(), pieces, settings);
+  ASSERT_EQ(named(e).size(), 10u) << "of one material, however it is written";
+  EXPECT_EQ(named(e).back(), "P10");
+  EXPECT_EQ(value(e, "n"), 4) << "the statistics are those of the series";
+  const Trace& dots = e.figures.back().panels[0].traces[1];
+  for (size_t i = 0; i < 10; ++i) EXPECT_EQ(bool(dots.hollow[i]), i >= 4) << i;
+  EXPECT_EQ(e.figures.back().panels[0].caption.rfind("C45, whole book", 0), 0u);
+  // mR over the ten: |Δ| = 1 1 2 1 1 2 1 1 2.
+  EXPECT_NEAR(value(e, "chart_range_high"), 3.266532 * 12.0 / 9, 1e-4);
+  // Groups by series are those of the job: what is there for time is none of them.
+  settings.fields.set("settings.group_by", std::string("series"));
+  const Evaluation grouped = series_evaluate(metal(), pieces, settings);
+  EXPECT_EQ(value(grouped, "group_1_n"), 4);
+  EXPECT_EQ(value(grouped, "group_2_n"), 2);
+  EXPECT_EQ(grouped.find("group_3"), nullptr);
+  // A series without a material has the chart of itself.
+  for (TestRecord& r : p.records) r.fields.erase("specimen.material");
+  EXPECT_EQ(named(series_evaluate(metal(), pieces, settings)).size(), 4u);
+}
+
 TEST(Comparison, CurvesWithTheirMedian) {
   Pieces p;
   for (int i = 0; i < 5; ++i) {
