@@ -1,5 +1,6 @@
 #include "app/series/series_head.h"
 
+#include <QAbstractItemView>
 #include <QHBoxLayout>
 #include <QPushButton>
 
@@ -11,22 +12,35 @@ namespace fortitor {
 using parts::qs;
 
 SeriesHead::SeriesHead(QWidget* parent) : QWidget(parent) {
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(8);
-  auto add = [&](const char* words, QWidget* w) {
-    row->addWidget(parts::label(words, "quiet"));
-    row->addWidget(w);
-    row->addSpacing(6);
+  // One row where the letters leave room for it, else two.
+  auto* rows = parts::column(this, 0, 6);
+  QHBoxLayout* row = nullptr;
+  const auto begin = [&] {
+    row = new QHBoxLayout;
+    row->setSpacing(7);
+    rows->addLayout(row);
   };
-  add("Result", keys_ = box("series-key", "Result of the series", "settings.result", 190));
-  add("Against", against_ = box("series-against", "Another result against it", "settings.against", 110));
-  add("Groups by", groups_ = box("series-groups", "Groups of pieces", "settings.group_by", 110));
-  add("alike within ±", margin_ = edit("series-margin", "Groups are alike within", "settings.margin"));
-  add("Mean wanted ±", interval_ = edit("series-interval", "Interval of the mean wanted", "settings.interval"));
-  add("Over time of", over_ = box("series-over", "Pieces of the chart over time", "settings.over", 110));
+  const auto add = [&](const char* words, QWidget* w) {
+    auto* l = parts::label(words, "quiet");
+    l->setWordWrap(false);
+    row->addWidget(l);
+    row->addWidget(w);
+    row->addSpacing(8);
+  };
+  begin();
+  add("Result", keys_ = box("series-key", "Result of the series", "settings.result", 170));
+  add("against", against_ = box("series-against", "Another result against it", "settings.against", 96));
+  add("Groups by", groups_ = box("series-groups", "Groups of pieces", "settings.group_by", 96));
+  add("alike ±", margin_ = edit("series-margin", "Groups are alike within", "settings.margin"));
+  if (theme::scale() > 1.1) {
+    row->addStretch();
+    begin();
+  }
+  add("Mean ±", interval_ = edit("series-interval", "Interval of the mean wanted", "settings.interval"));
+  add("Over time", over_ = box("series-over", "Pieces of the chart over time", "settings.over", 104));
   over_->addItem("this series", "");
   over_->addItem("its material, whole book", "book");
+  over_->view()->setMinimumWidth(int(190 * theme::scale()));
   over_->setToolTip("Individuals and their steps in the order of testing: of this series, or of every piece of its material tested by this method.");
   margin_->setToolTip("Two groups within this margin are equivalent: 20 MPa, or 5 % of the mean.");
   interval_->setToolTip("How many pieces give the mean within this 95 % interval: 5 MPa, or 1 % of the mean.");
@@ -48,7 +62,7 @@ QLineEdit* SeriesHead::edit(const char* key, const char* name, const char* path)
   e->setProperty("key", key);
   e->setAccessibleName(name);
   e->setPlaceholderText("5 %");
-  e->setFixedWidth(int(72 * theme::scale()));
+  e->setFixedWidth(int(62 * theme::scale()));
   connect(e, &QLineEdit::editingFinished, this, [this, e, path] {
     if (e->isModified()) emit chosen(path, e->text().trimmed());
     e->setModified(false);
