@@ -286,7 +286,7 @@ void PracticeDesk::show_cards() {
   parts::clear(cards_);
   std::vector<Result> all = results();
   int done = 0, at = 0;
-  constexpr int kColumns = 8;
+  constexpr int kColumns = 9;
   for (const practice::Task& t : practice::tasks()) {
     const Result* r = newest(all, t.id);
     done += r != nullptr && r->seen >= 0;

@@ -205,7 +205,8 @@ std::unique_ptr<Workpiece> sandwich_piece(const TestRecord& r) {
   const Sandwich& s = find_in(kSandwiches, r);
   const uint64_t seed = seed_of(r);
   const double area = mean_of(r, "specimen.width", 50) * mean_of(r, "specimen.depth", 50), t = panel_thickness(r);
-  const double modulus = s.modulus * scatter(seed, 1, 0.03), strength = s.strength * scatter(seed, 2, 0.07);
+  const double modulus = s.modulus * scatter(seed, 1, 0.03), cured = has_fault(r, "short-cure") ? 0.55 : 1;
+  const double strength = cured * s.strength * scatter(seed, 2, 0.07);
   Nodes nodes{{0, 0}};
   for (double x : {0.7, 0.85, 0.95, 1.0}) {
     const double bend = x > 0.7 ? 1 + 0.25 * (x - 0.7) : 1.0;
@@ -247,9 +248,9 @@ const FrameModel& sandwiches() {
                    type_into(r, "equipment.load_cell.class", "1");
                    type_into(r, "specimen.cure.adhesive", "two-part epoxy");
                    type_into(r, "specimen.cure.stated", "24 h");
-                   type_into(r, "specimen.cure.elapsed", "25 h");
+                   type_into(r, "specimen.cure.elapsed", has_fault(r, "short-cure") ? "7 h" : "25 h");
                  },
-                 {}};
+                 {{"short-cure", "a bond that had no time to cure"}}};
     for (const Sandwich& s : kSandwiches) x.pieces.push_back({s.id, s.label});
     return x;
   }();
