@@ -1,0 +1,269 @@
+// Records as people spoil them: 250 of every method, each a simulated piece with a few things changed at random
+// (a reading off, a field left out, another choice, limits close to the value, rows doubted, samples thinned, noisy, cut).
+// What is said of each is kept as one short text, so that a threshold that moves is seen by the pieces that lie near it.
+// Written anew like the other kept texts, with FORTITOR_KEEP=1.
+#include <algorithm>
+#include <cmath>
+#include <sstream>
+
+#include "core/bench/progress.h"
+#include "core/figure/layout.h"
+#include "core/quantity/format.h"
+#include "tests/core/methods/kept_text.h"
+#include "tests/core/methods/method_records.h"
+
+namespace fortitor {
+namespace {
+
+// Numbers that are the same on every machine: the distributions of the library are not.
+class Chance {
+ public:
+  explicit Chance(uint64_t seed) : state_(seed * 0x9e3779b97f4a7c15u + 1) {}
+  uint64_t next() {  // splitmix64 (Steele, Lea and Flood 2014)
+    uint64_t z = (state_ += 0x9e3779b97f4a7c15u);
+    z = (z ^ (z >> 30)) * 0xbf58476d1ce4e5b9u;
+    z = (z ^ (z >> 27)) * 0x94d049bb133111ebu;
+    return z ^ (z >> 31);
+  }
+  size_t below(size_t n) { return n == 0 ? 0 : size_t(next() % n); }
+  double share() { return double(next() >> 11) / 9007199254740992.0; }
+  double normal() {  // sum of twelve: near enough
+    double sum = -6;
+    for (int i = 0; i < 12; ++i) sum += share();
+    return sum;
+  }
+  template <class T>
+  const T& of(const std::vector<T>& all) { return all[below(all.size())]; }
+
+ private:
+  uint64_t state_;
+};
+
+constexpr double kFactors[] = {0.1, 0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 0.995, 1.005, 1.01, 1.02, 1.05, 1.1, 1.25, 2, 10};
+
+Reading scaled(const Reading& r, double factor) {
+  Reading out = r;
+  if (out.value) out.value = *out.value * factor;
+  out.typed = "varied";
+  return out;
+}
+
+void vary_field(TestRecord& r, const Method& m, Chance& chance) {
+  const FieldSpec& f = chance.of(m.fields);
+  if (f.path.rfind("equipment.standin", 0) == 0 || f.path == "specimen.id") return;
+  const double factor = kFactors[chance.below(std::size(kFactors))];
+  const FieldValue* now = r.fields.find(f.path);
+  if (now != nullptr && chance.below(6) == 0) return r.fields.erase(f.path);
+  switch (f.kind) {
+    case FieldKind::choice:
+      if (!f.choices.empty()) r.fields.set(f.path, chance.of(f.choices).value);
+      return;
+    case FieldKind::flag: return r.fields.set(f.path, chance.below(2) == 0);
+    case FieldKind::number:
+      if (now != nullptr)
+        if (const auto v = r.fields.number(f.path)) r.fields.set(f.path, *v * factor);
+      return;
+    case FieldKind::quantity:
+      if (now == nullptr) {  // something round in its usual unit
+        const Unit& unit = display_unit(f.dimension, UnitSet::si, 1);
+        constexpr double kRound[] = {0.5, 1, 2, 5, 10, 20, 50, 100, 500};
+        Reading typed;
+        typed.typed = "varied";
+        typed.value = kRound[chance.below(std::size(kRound))] * unit.factor + unit.offset;
+        return r.fields.set(f.path, typed);
+      }
+      if (const auto* one = std::get_if<Reading>(now)) r.fields.set(f.path, scaled(*one, factor));
+      return;
+    case FieldKind::readings: {
+      Readings all = r.fields.readings(f.path);
+      if (all.empty()) return;
+      const size_t at = chance.below(all.size());
+      switch (chance.below(4)) {
+        case 0: all[at] = Reading{}; break;                                  // missed
+        case 1: std::fill(all.begin(), all.end(), all[at]); break;           // one typed three times
+        case 2: all[at] = scaled(all[at], 1 + (factor - 1) * 0.2); break;
+        default: all.push_back(scaled(all[at], 1 + 0.01 * chance.normal()));
+      }
+      return r.fields.set(f.path, all);
+    }
+    default: return;
+  }
+}
+
+void vary_rows(TestRecord& r, Chance& chance) {
+  for (auto& [id, rows] : r.run.tables) {
+    if (rows.empty() || chance.below(2) == 0) continue;
+    Row& row = rows[chance.below(rows.size())];
+    const double factor = kFactors[chance.below(std::size(kFactors))];
+    switch (chance.below(6)) {
+      case 0: row.state = Row::State::doubtful; break;
+      case 1: row.state = Row::State::set_aside; break;
+      case 2: rows.pop_back(); break;
+      case 3: rows.push_back(Row(row)); break;
+      default: {
+        std::vector<std::string> numbers;
+        for (const auto& [path, value] : row.cells.all())
+          if (std::holds_alternative<Reading>(value)) numbers.push_back(path);
+        if (numbers.empty()) break;
+        const std::string path = chance.of(numbers);
+        row.cells.set(path, scaled(*row.reading(path), factor));
+      }
+    }
+  }
+}
+
+void vary_samples(TestRecord& r, Chance& chance) {
+  for (Segment& segment : r.run.segments) {
+    if (!segment.samples || segment.samples->size() < 10 || chance.below(3) == 0) continue;
+    Samples s = *segment.samples;
+    const size_t n = s.size();
+    Channel& c = s.channels[1 + chance.below(s.channels.size() - 1)];
+    double most = 0;
+    for (double v : c.values)
+      if (std::isfinite(v)) most = std::max(most, std::abs(v));
+    const size_t at = chance.below(n);
+    switch (chance.below(9)) {
+      case 0:  // sampled slower
+      case 1: {
+        const size_t step = 2 + chance.below(30);
+        for (Channel& every : s.channels) {
+          std::vector<double> kept;
+          for (size_t i = 0; i < n; i += step) kept.push_back(every.values[i]);
+          every.values = std::move(kept);
+        }
+        break;
+      }
+      case 2: {  // noise
+        const double sd = most * std::pow(10, -4 + 2.3 * chance.share());
+        for (double& v : c.values) v += sd * chance.normal();
+        break;
+      }
+      case 3:  // never zeroed
+        for (double& v : c.values) v += most * 0.02 * chance.normal();
+        break;
+      case 4: {  // stopped
+        const size_t kept = 10 + size_t((0.4 + 0.6 * chance.share()) * double(n - 10));
+        for (Channel& every : s.channels) every.values.resize(kept);
+        r.run.stopped = "Stopped by hand.";
+        break;
+      }
+      case 5: {  // a step
+        const double step = most * 0.03 * chance.normal();
+        for (size_t i = at; i < n; ++i) c.values[i] += step;
+        break;
+      }
+      case 6: {  // counts
+        const double count = most * std::pow(10, -4 + 2 * chance.share());
+        for (double& v : c.values) v = count * std::round(v / count);
+        break;
+      }
+      case 7: {  // stands still
+        for (size_t i = at; i < std::min(n, at + n / 5); ++i) c.values[i] = c.values[at];
+        break;
+      }
+      default:
+        if (s.channels.size() > 2) s.channels.erase(s.channels.begin() + 1 + long(chance.below(s.channels.size() - 1)));
+    }
+    segment.samples = std::make_shared<Samples>(std::move(s));
+  }
+}
+
+// Limits around what was found: met, near, failed, the wrong way round.
+void vary_limits(TestRecord& r, const Evaluation& e, Chance& chance) {
+  for (const ResultValue& v : e.results) {
+    if (v.is_text() || !v.spec.headline || chance.below(3) != 0 || !std::isfinite(v.value)) continue;
+    Reading at;
+    at.value = v.value * (1 + 0.02 * chance.normal());
+    at.typed = "varied";
+    Limit limit;
+    (chance.below(2) == 0 ? limit.min : limit.max) = at;
+    r.limits[v.spec.key] = limit;
+  }
+}
+
+std::string num(double v) {
+  char text[40];
+  std::snprintf(text, sizeof text, "%.4e", v);
+  return text;
+}
+
+// In one line a result, in one line the findings.
+std::string short_text(const Evaluation& e) {
+  std::ostringstream out;
+  out << verdict_word(e.verdict);
+  for (const ResultValue& r : e.results) {
+    if (r.is_text()) {
+      out << " " << r.spec.key << ":" << r.text;
+      continue;
+    }
+    out << " " << r.spec.key << " " << num(r.value);
+    if (r.standard_uncertainty > 0) out << " ± " << num(r.expanded());
+    if (r.censored) out << (r.censored->above ? " up" : " between");
+    if (r.verdict != Verdict::none) out << " " << verdict_word(r.verdict) << (r.conforms ? "" : "!");
+  }
+  out << "\n ";
+  for (const Finding& f : e.findings) {
+    out << " " << f.code << (f.severity == Severity::check ? "?" : f.severity == Severity::void_test ? "!" : "");
+    for (const auto& [name, v] : f.evidence) out << " " << num(v);
+  }
+  for (const RowLine& l : e.lines)
+    for (size_t i = 0; i < l.off.size(); ++i)
+      if (l.off[i]) out << " off " << i;
+  out << "\n";
+  for (const Figure& f : e.figures) {
+    figure::Options options;
+    options.handles = true;
+    const figure::Layout l = figure::lay_out(f, options);
+    double x = 0, y = 0;
+    size_t n = 0;
+    for (const figure::Shape& shape : l.shapes)
+      for (const Point& at : shape.points) x += at.x, y += at.y, ++n;
+    out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << "\n";
+  }
+  return out.str();
+}
+
+std::string short_text(const Plan& plan) {
+  std::ostringstream out;
+  out << "  plan";
+  if (plan.expected) out << " " << num(plan.expected->low) << " " << num(plan.expected->likely) << " " << num(plan.expected->high);
+  if (plan.yield) out << " yield " << num(*plan.yield);
+  for (const Advice& a : plan.advice) out << " " << a.setting << " " << num(a.value);
+  out << " blocks " << plan.blocking.size() << " warns " << plan.warnings.size() << "\n";
+  return out.str();
+}
+
+class KeptNumbersVaried : public testing::TestWithParam<const Method*> {};
+
+TEST_P(KeptNumbersVaried, SpoiltRecords) {
+  const Method& m = *GetParam();
+  const standin::Bench& bench = *standin::find_bench(m.standin);
+  std::ostringstream out;
+  std::vector<TestRecord> pieces;
+  for (size_t i = 0; i < std::max<size_t>(1, bench.pieces.size()); ++i) {
+    standin::SimulateOptions o;
+    o.method = m.id;
+    o.piece = bench.pieces.empty() ? "" : bench.pieces[i].value;
+    o.seed = 300 + i;
+    o.sampling = 20;
+    pieces.push_back(bench.simulate(o));
+    pieces.back().method = m.id;
+  }
+  for (uint64_t seed = 1; seed <= 250; ++seed) {
+    Chance chance(seed);
+    TestRecord r = pieces[seed % pieces.size()];
+    for (size_t i = 1 + chance.below(5); i > 0; --i) vary_field(r, m, chance);
+    if (chance.below(2) == 0) vary_rows(r, chance);
+    if (chance.below(2) == 0) vary_samples(r, chance);
+    if (chance.below(2) == 0) vary_limits(r, methods::evaluate(r, {.uncertainty = false}), chance);
+    const bool whole = seed % 10 == 0;
+    const Evaluation e = methods::evaluate(r, {.uncertainty = whole});
+    out << "== " << seed << "\n" << short_text(e) << short_text(m.plan(r)) << "  " << progress_code(progress_of(m, r, &e, false)) << "\n";
+  }
+  hold_kept("varied-" + m.id, out.str());
+}
+
+INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersVaried, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
+
+}  // namespace
+}  // namespace fortitor
