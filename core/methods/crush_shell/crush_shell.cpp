@@ -227,6 +227,10 @@ void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Value
     cell_findings(e, r, "equipment.load_cell.capacity", get(v, "peak_force"), D::force, "peak_force");
   else
     run_findings(e, r, facts_of(l, 0), "peak_force");
+  if (const double travel = get(v, "peak_travel"); travel < 0)
+    raise(e, "travel-backwards", Severity::check,
+          "At the peak the travel reads " + si(-travel, D::length, 3) + " behind the place where the force began: it jumped, or runs the other way. Stroke and energy rest on it.",
+          {{"travel", travel}}, {}, "crush_stroke");
 }
 
 void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& v) {

@@ -53,6 +53,14 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
               percent(std::abs(error)) + (error < 0 ? " less" : " more") + " than the " + si(s.target, D::energy) +
               " asked for; 5 % is allowed." + (error < 0 && !s.pressed ? " Look for friction in the guide and at the height." : ""),
           {{"error", error}}, {}, "energy_impact");
+  // What left faster than it came, or went on through: both happen with a mass in another unit as well.
+  const double absorbed = get(v, "energy_absorbed"), rebound = get(v, "v_rebound");
+  if (!s.pressed && absorbed < 0)
+    raise(e, "energy-gained", Severity::check,
+          "The mass would have left the plate with " + si(-absorbed, D::energy, 3) + " more than it brought: mass, speed or force is not right.", {{"absorbed", absorbed}}, {}, "energy_absorbed");
+  else if (!s.pressed && rebound < 0)
+    raise(e, "no-rebound", Severity::note,
+          "When the force was gone the mass still went down at " + si(-rebound, D::speed, 3) + ": it went through the plate, or mass and force do not belong together.", {{"speed", rebound}}, {}, "v_rebound");
   if (ran && !s.pressed && s.arrival.from == Arrival::From::height)
     raise(e, "speed-assumed", Severity::note,
           "No speed was measured: it is that of a free fall from the height. What the guide takes is not in the impact energy.", {}, {},

@@ -31,6 +31,7 @@ double at_12(const TestRecord& record, double value, const char* green, const ch
     const double m = std::min(*moisture, mp);  // above it moisture changes nothing
     return value * std::pow(p12 / pg, (m - 0.12) / (mp - 0.12));
   }
+  if (*moisture < kRuleFrom || *moisture > kRuleTo) return NAN;
   return value * (1 + per_percent * 100 * (*moisture - 0.12));
 }
 

@@ -7,6 +7,11 @@
 
 namespace fortitor::flexure {
 
+/// Moisture between which the rule of so many per cent a per cent holds (ISO 13061-3 gives it for 9 to 15 %; farther out
+/// it is a guess, and at 120 %, which is 12 % typed wrong, it made a negative strength).
+inline constexpr double kRuleFrom = 0.05, kRuleTo = 0.25;
+
+
 /// How the load sits on the span: bending moment at mid-span M = m·P·L, mid-span deflection
 /// δ = k·P·L³/(E·I) (any text on strength of materials; four-point loads are P/2 each).
 struct LoadingCase {

@@ -59,6 +59,12 @@ void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, 
               si(run.zero.first, D::force, 3) + "): no zero could be read, and nothing was shifted.",
           {{"first", run.zero.first}}, {}, key);
   }
+  if (run.clash)
+    raise(e, "frame-stiffness", Severity::check,
+          "A frame of " + si(run.clash->stiffness, D::stiffness, 3) + " would have given " + si(run.clash->force / run.clash->stiffness, D::length, 3) + " under " +
+              si(run.clash->force, D::force, 3) + ", but the crosshead went only " + si(std::max(run.clash->travel, 0.0), D::length, 3) +
+              ": the entered stiffness or its unit is wrong, or this is not the frame's travel. The stiffness is not used.",
+          {{"stiffness", run.clash->stiffness}, {"travel", run.clash->travel}}, {}, key);
   cell_findings(e, record, "equipment.load_cell.capacity", top, D::force, key);
   if (run.sorted) raise(e, "time-unsorted", Severity::note, "The samples were not in time order and were sorted.");
   if (run.clock_coarse)

@@ -2,6 +2,7 @@
 // that every method shares.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -25,6 +26,11 @@ struct Loading {
 /// The sign of force and travel is turned so that the test's own direction is positive.
 Loading loading_of(const TestRecord& record, const std::vector<std::string>& travel);
 
+/// An entered stiffness of the frame that the run itself contradicts: it would have given more than the crosshead went.
+struct FrameClash {
+  double stiffness = 0, force = 0, travel = 0;  ///< N/mm as entered; N and mm of the reading that shows it best
+};
+
 /// Facts of a cleaned run that the shared judgements look at.
 struct RunFacts {
   ForceZero zero;
@@ -33,10 +39,11 @@ struct RunFacts {
   bool sorted = false, sign_flipped = false, clock_coarse = false;
   size_t dropped = 0;
   std::string direction;  ///< what a negative force is used as: "tension"
+  std::optional<FrameClash> clash = {};
 };
 RunFacts facts_of(const Loading& loading, double area);
 
-/// not-zeroed, no-quiet-start, cell-low, cell-over, sign-flipped, time-unsorted, clock-coarse, samples-dropped.
+/// not-zeroed, no-quiet-start, frame-stiffness, cell-low, cell-over, sign-flipped, time-unsorted, clock-coarse, samples-dropped.
 /// `key`: the result the force leads to.
 void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, const std::string& key);
 

@@ -143,7 +143,7 @@ void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, c
   conditioning_finding(e, record, key);
   const StressCurve& c = p.curve;
   run_findings(e, record,
-               {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction}, key);
+               {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction, c.clash}, key);
   if (c.source == StrainSource::crosshead)
     ledger::raise(e, "modulus-from-crosshead", planned_by_travel ? Severity::note : Severity::check,
                   "Strain rests on raw crosshead travel, which holds the stretch of frame and grips as well: a modulus "

@@ -25,9 +25,24 @@ size_t last_finite(const std::vector<double>& v) {
   return i;
 }
 
-StrainSource choose_source(const TestRecord& record, const Signals& s, const CurveInputs& in) {
+// Travel is what the frame gives, F/k, and what slack, grips and piece take besides: never less. A stiffness that says so
+// beyond its own 10 % is another frame's, or was typed in another unit (45 kN/mm as 45 N/mm made strains of −1800 %).
+std::optional<FrameClash> clash_of(const std::vector<double>& force, const std::vector<double>& x, double stiffness) {
+  if (!(stiffness > 0) || x.size() != force.size() || force.empty()) return std::nullopt;
+  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin());
+  FrameClash worst;
+  double most = 0;
+  for (size_t i = 1; i <= peak; ++i) {
+    const double more = force[i] - force[0], went = x[i] - x[0];
+    if (!(more > 0.2 * force[peak]) || !std::isfinite(went)) continue;
+    const double beyond = more / (1.1 * stiffness) - std::max(went, 0.0);
+    if (beyond > std::max(most, 0.01)) most = beyond, worst = {stiffness, more, went};
+  }
+  return most > 0 ? std::optional(worst) : std::nullopt;
+}
+
+StrainSource choose_source(const TestRecord& record, const Signals& s, const CurveInputs& in, bool stiffness) {
   const std::string wish = record.fields.text("settings.strain_source");
-  const bool stiffness = number(record, "equipment.frame.stiffness") > 0;
   const bool gauge = any_finite(s.strain);
   const bool ext = any_finite(s.extension) && in.extensometer_length > 0;
   const bool cross = any_finite(s.crosshead) && in.parallel_length > 0;
@@ -193,9 +208,10 @@ StressCurve stress_curve(const TestRecord& record, const CurveInputs& in) {
   c.stress.resize(c.force.size());
   for (size_t i = 0; i < c.force.size(); ++i) c.stress[i] = c.force[i] / in.area;
 
-  c.source = choose_source(record, s, in);
+  c.clash = clash_of(c.force, s.crosshead, number(record, "equipment.frame.stiffness"));
+  const double stiffness = c.clash ? 0 : number(record, "equipment.frame.stiffness");
+  c.source = choose_source(record, s, in, stiffness > 0);
   c.source_text = source_name(c.source);
-  const double stiffness = number(record, "equipment.frame.stiffness");
   const size_t n = c.force.size();
   c.strain.assign(n, NAN);
   c.crosshead = std::move(s.crosshead);

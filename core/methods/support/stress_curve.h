@@ -8,6 +8,7 @@
 
 #include "core/curve/shape.h"
 #include "core/curve/signal.h"
+#include "core/methods/support/loading.h"
 #include "core/uncertainty/budget.h"
 
 namespace fortitor {
@@ -45,6 +46,7 @@ struct StressCurve {
   bool sign_flipped = false, sorted = false, time_invented = false, clock_coarse = false;
   size_t dropped = 0;
   double area = 0;
+  std::optional<FrameClash> clash;  ///< the entered stiffness is not used
   std::vector<size_t> rows;  ///< row of the file behind every sample; empty: all in order
   size_t size() const { return stress.size(); }
 };

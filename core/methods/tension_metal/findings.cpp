@@ -305,7 +305,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
     const double top = *std::max_element(curve.force.begin(), curve.force.end());
     run_findings(
         e, record,
-        {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped, "tension"},
+        {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped, "tension", curve.clash},
         "rm");
     about_zero(c);
     about_modulus(c);

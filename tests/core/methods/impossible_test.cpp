@@ -1,0 +1,131 @@
+// Numbers that cannot be, and were once given without a word: found among the spoilt records (varied_test.cpp).
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "tests/core/methods/method_records.h"
+
+namespace fortitor {
+namespace {
+
+TestRecord made(const standin::Bench& bench, const char* method, const char* piece = "", uint64_t seed = 5) {
+  standin::SimulateOptions o;
+  o.method = method;
+  o.piece = piece;
+  o.seed = seed;
+  TestRecord r = bench.simulate(o);
+  r.method = method;
+  return r;
+}
+
+double value(const Evaluation& e, const char* key) {
+  const ResultValue* r = e.find(key);
+  return r == nullptr ? std::nan("") : r->value;
+}
+
+// A stiffness in another unit made a frame that gives more than the crosshead went, and strains below zero.
+TEST(Impossible, AFrameGivesNoMoreThanTheCrossheadWent) {
+  for (const auto& [bench, method] : {std::pair{&standin::polymer_frame(), "tension-plastic"}, {&standin::universal_frame(), "tension-metal"}}) {
+    TestRecord r = made(*bench, method);
+    const Evaluation right = methods::evaluate(r, {.uncertainty = false});
+    EXPECT_EQ(right.finding("frame-stiffness"), nullptr) << method;
+    standin::type_into(r, "equipment.frame.stiffness", "45 N/mm");
+    const Evaluation e = methods::evaluate(r, {.uncertainty = false});
+    ASSERT_NE(e.finding("frame-stiffness"), nullptr) << method;
+    EXPECT_EQ(e.finding("frame-stiffness")->severity, Severity::check);
+    for (const char* key : {"eps_m", "at", "agt"})
+      if (std::isfinite(value(right, key))) {
+        EXPECT_NEAR(value(e, key) / value(right, key), 1, 0.1) << method << " " << key;
+      }
+    TestRecord without = r;
+    without.fields.erase("equipment.frame.stiffness");
+    const Evaluation none = methods::evaluate(without, {.uncertainty = false});
+    for (const ResultValue& v : none.results)
+      if (!v.is_text()) {
+        EXPECT_EQ(v.value, value(e, v.spec.key.c_str())) << "a refused stiffness is no stiffness: " << v.spec.key;
+      }
+  }
+  // At the edge: a run that is nothing but the frame, 10 % beyond which nobody knows a stiffness.
+  TestRecord r = made(standin::press(), "compression-solid", "steel");
+  const Samples& s = *r.run.samples();
+  const std::vector<double>&force = s.find("force")->values, &x = s.find("crosshead")->values;
+  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin());
+  double secant = 0;  // the stiffest part
+  for (size_t i = 1; i <= peak; ++i)
+    if (force[i] - force[0] > 0.2 * force[peak]) secant = std::max(secant, (force[i] - force[0]) / (x[i] - x[0]));
+  for (const auto& [share, clash] : {std::pair{0.95, false}, {0.7, true}}) {
+    standin::type_into(r, "equipment.frame.stiffness", std::to_string(share * secant) + " N/mm");
+    EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("frame-stiffness") != nullptr, clash) << share;
+  }
+}
+
+TEST(Impossible, DriedAPieceIsNotHeavier) {
+  TestRecord r = made(standin::scale_bench(), "density");
+  r.fields.set("specimen.species", std::string("larch"));
+  const double mass = value(methods::evaluate(r), "mass");
+  const auto dried = [&](double g) {
+    standin::type_into(r, "specimen.mass_dry", std::to_string(g) + " g");
+    return methods::evaluate(r, {.uncertainty = false});
+  };
+  EXPECT_EQ(dried(0.9e3 * mass).finding("dry-heavier"), nullptr);
+  const Evaluation e = dried(1.2e3 * mass);
+  ASSERT_NE(e.finding("dry-heavier"), nullptr);
+  EXPECT_TRUE(std::isnan(value(e, "density_12")));
+}
+
+TEST(Impossible, ADropGivesNoEnergyAndReboundsUpwards) {
+  const TestRecord sound = made(standin::drop_tower(), "drop-impact");
+  const Evaluation right = methods::evaluate(sound, {.uncertainty = false});
+  EXPECT_EQ(right.finding("energy-gained"), nullptr);
+  EXPECT_EQ(right.finding("no-rebound"), nullptr);
+  const auto mass = [&](double factor) {
+    TestRecord r = sound;
+    for (const auto& [path, v] : sound.fields.all())
+      if (path.find("mass") != std::string::npos)
+        if (const auto* one = std::get_if<Reading>(&v); one != nullptr && one->value) {
+          Reading other = *one;
+          *other.value *= factor;
+          r.fields.set(path, other);
+        }
+    return methods::evaluate(r, {.uncertainty = false});
+  };
+  const Evaluation heavy = mass(10), light = mass(0.1);
+  ASSERT_NE(heavy.finding("no-rebound"), nullptr);
+  EXPECT_LT(value(heavy, "v_rebound"), 0);
+  ASSERT_NE(light.finding("energy-gained"), nullptr);
+  EXPECT_LT(value(light, "energy_absorbed"), 0);
+}
+
+TEST(Impossible, TheMoistureRuleEndsSomewhere) {
+  TestRecord r = made(standin::bending_bench(), "flexure-beam");
+  r.fields.erase("specimen.species");
+  const auto at = [&](const char* moisture) {
+    standin::type_into(r, "specimen.moisture", moisture);
+    return methods::evaluate(r, {.uncertainty = false});
+  };
+  for (const char* in : {"5 %", "12 %", "25 %"}) {
+    EXPECT_EQ(at(in).finding("moisture-range"), nullptr) << in;
+    EXPECT_GT(value(at(in), "mor_12"), 0) << in;
+  }
+  for (const char* out : {"4.9 %", "25.1 %", "120 %"}) {
+    ASSERT_NE(at(out).finding("moisture-range"), nullptr) << out;
+    EXPECT_TRUE(std::isnan(value(at(out), "mor_12"))) << out;
+  }
+}
+
+TEST(Impossible, ATubeIsNotCrushedBackwards) {
+  TestRecord r = made(standin::shell_press(), "crush-shell");
+  EXPECT_EQ(methods::evaluate(r).finding("travel-backwards"), nullptr);
+  Samples s = *r.run.samples();
+  const std::vector<double>& force = s.find("force")->values;
+  std::vector<double>& x = s.column("crosshead").values;
+  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin());
+  for (size_t i = peak / 2; i < x.size(); ++i) x[i] -= 0.5 * x.back();
+  r.run.set_samples(std::make_shared<const Samples>(std::move(s)));
+  const Evaluation e = methods::evaluate(r, {.uncertainty = false});
+  EXPECT_EQ(e.finding("travel-backwards") != nullptr, value(e, "peak_travel") < 0);
+  ASSERT_NE(e.finding("travel-backwards"), nullptr);
+}
+
+}  // namespace
+}  // namespace fortitor
