@@ -114,6 +114,7 @@ Signals clean(const Samples& samples, const std::string& travel_channel) {
     part_stamps(s, samples, rows, s.time);
   } else if (clock != nullptr) {
     s.time = clock->values;
+    s.faults = channel_faults(samples);
   } else {
     s.time.resize(n);
     std::iota(s.time.begin(), s.time.end(), 0.0);

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/curve/faults.h"
 #include "core/record/record.h"
 
 namespace fortitor {
@@ -19,6 +20,7 @@ struct Signals {
   bool time_invented = false;   ///< no time channel: the sample number stands in for it
   bool sign_flipped = false;    ///< force was logged negative
   bool strain_flipped = false;  ///< strain ran against the load and was turned round
+  std::vector<ChannelFault> faults;  ///< of a run in the order of time
   std::vector<size_t> rows;     ///< row of the file behind every sample; empty: all of them in order
   size_t size() const { return force.size(); }
   /// Any other channel of the file in the rows that were kept; empty when it has none of that name.

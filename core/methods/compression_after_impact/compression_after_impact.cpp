@@ -44,12 +44,12 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   const double area = width * thickness, force = 1 + shift(shifts, "force");
   if (s.area > 0) put(v, "area", area);
   if (s.run.empty()) return v;
-  const double top = s.run.peak_force();
-  put(v, "fm", top * force);
+  const double top = s.run.peak_force(), most = top * force * (1 + shift(shifts, "peak"));
+  put(v, "fm", most);
   if (s.area > 0) {
-    put(v, "cai_strength", top * force / area);
+    put(v, "cai_strength", most / area);
     if (const auto undamaged = record.fields.number("specimen.undamaged"))
-      put(v, "retention", top * force / area / *undamaged * (1 + shift(shifts, "undamaged")));
+      put(v, "retention", most / area / *undamaged * (1 + shift(shifts, "undamaged")));
   }
   // What one gauge reads wrong goes into the mean with its share.
   double scale = 1;
@@ -130,6 +130,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     if (d.given()) sizes.dims.push_back(d);
   section_inputs(sizes, record.fields.number("equipment.caliper.resolution").value_or(0), inputs);
   class_input(record, "equipment.load_cell.class", "force", "force", inputs);
+  if (!s.run.empty()) peak_input(s.run.s.force, s.run.peak, s.run.end, inputs);
   if (const auto u = record.fields.number("specimen.undamaged"); u && *u > 0)
     inputs.push_back({"undamaged", "undamaged strength, 2 % taken", rectangular(0.02)});
   if (s.run.empty() || !s.strained()) return;

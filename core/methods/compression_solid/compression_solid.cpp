@@ -99,7 +99,8 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   // Travel is divided by the height: an error of either moves every strain.
   const double strain =
       (1 + ledger::shift(shifts, "extension")) * (by_travel(p.curve.source) && height > 0 ? height_of(r) / height : 1);
-  put(v, "fm", p.curve.force[p.peak] * force);
+  const double top = 1 + ledger::shift(shifts, "peak");
+  put(v, "fm", p.curve.force[p.peak] * force * top);
   const double toe = s.toe + ledger::shift(shifts, "toe");
   if (p.strained()) put(v, "toe_shift", toe * strain);
   if (s.elastic) {
@@ -116,7 +117,7 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   if (at)
     put(v, "strength", p.stress_at(*at / strain + toe) * stress);
   else if (reached_maximum(p) || !perpendicular(r))
-    put(v, "strength", p.curve.stress[p.peak] * stress);
+    put(v, "strength", p.curve.stress[p.peak] * stress * top);
   if (at) put(v, "at_strain", *at);
   if (perpendicular(r) && p.strained()) put(v, "sigma_25", p.stress_at(0.025 / strain + toe) * stress);
   return v;
@@ -204,6 +205,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const V
 
 void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInput>& out) {
   curve_inputs(r, s.pulled.curve, out);
+  if (!s.pulled.empty()) peak_input(s.pulled.curve.force, s.pulled.peak, s.pulled.end, out);
   section_inputs(s.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
   ledger::length_input(r, "specimen.height", "height", 0.1, out);
   ledger::length_input(r, "specimen.after.diameter", "largest width afterwards", 0.1, out);

@@ -28,12 +28,13 @@ struct Fold {
   bool whole_stroke = true;     ///< the run reached it
 };
 
-// First maximum after which force falls by 10 % before it rises above it again.
-std::optional<size_t> first_peak(const std::vector<double>& f) {
-  size_t top = 0;
+// First maximum of `floor` or more after which force falls by 10 %, and by more than noise does, before it rises above it
+// again.
+std::optional<size_t> first_peak(const std::vector<double>& f, double floor, double noise) {
+  std::optional<size_t> top;
   for (size_t i = 0; i < f.size(); ++i) {
-    if (f[i] > f[top]) top = i;
-    if (f[top] > 0 && f[i] <= 0.9 * f[top]) return top;
+    if (f[i] >= floor && (!top || f[i] > f[*top])) top = i;
+    if (top && f[*top] > 0 && f[i] <= 0.9 * f[*top] && f[*top] - f[i] > 8 * noise) return top;
   }
   return std::nullopt;
 }
@@ -51,11 +52,10 @@ Fold fold_of(const TestRecord& r) {
     const double start = l.s.crosshead[touch_of(l.s.force, l.peak)];
     for (double& x : l.s.crosshead) x -= start;
   }
-  // Noise at the touch must not pass for a peak: what lies below 2 % of the largest force does not count.
-  std::vector<double> f = l.s.force;
-  for (double& x : f)
-    if (x < 0.02 * l.peak_force()) x = 0;
-  c.first = first_peak(f);
+  // Noise at the touch must not pass for a peak: what lies below 2 % of the largest force, or ten times the noise, does not
+  // count.
+  const double noise = noise_of_bent(l.s.force, 0, l.peak);
+  c.first = first_peak(l.s.force, std::max(0.02 * l.peak_force(), 10 * noise), noise);
   c.stroke = r.fields.number("settings.stroke_limit").value_or(0);
   c.end = l.s.size() - 1;
   const auto& x = l.s.crosshead;

@@ -106,6 +106,8 @@ State look(const TestRecord& record) {
   if (signals.size() < 8) return s;
   s.facts.zero = take_zero(signals.force, {}, f.text("settings.zero") == "keep");
   s.facts.sorted = signals.sorted_by_us;
+  s.facts.faults = signals.faults;  // a blow jumps and rings by nature; it does not stand still
+  std::erase_if(s.facts.faults, [](const ChannelFault& fault) { return fault.kind != ChannelFault::Kind::frozen; });
   s.facts.sign_flipped = signals.sign_flipped;
   s.facts.clock_coarse = signals.clock_coarse;
   s.facts.dropped = signals.dropped + signals.duplicates;

@@ -83,8 +83,9 @@ Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
   const double area = w * d;
   if (area > 0) put(v, "area", area);
   if (p.measured) {
-    put(v, "peak_force", p.peak * force);
-    if (area > 0) put(v, "strength", p.peak * force / area);
+    const double top = p.peak * force * (1 + ledger::shift(shifts, "peak"));
+    put(v, "peak_force", top);
+    if (area > 0) put(v, "strength", top / area);
   }
   const auto& x = p.loading.s.crosshead;
   if (t > 0 && !x.empty() && p.loading.fracture && p.line) {
@@ -218,6 +219,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
 void add_inputs(const TestRecord& r, const Pull& p, std::vector<UncertainInput>& out) {
   ledger::size_inputs(ledger::sizes_of(methods::flatwise_tension(), r), r, out);
   if (p.measured) ledger::class_input(r, "equipment.load_cell.class", "force", "force", out);
+  if (!p.loading.empty()) peak_input(p.loading.s.force, p.loading.peak, p.loading.end, out);
   if (!p.line) return;
   out.push_back({"displacement", "displacement, class 1 (assumed)", rectangular(0.01)});
   const LineFit& line = *p.line;

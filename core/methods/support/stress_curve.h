@@ -47,6 +47,7 @@ struct StressCurve {
   size_t dropped = 0;
   double area = 0;
   std::optional<FrameClash> clash;  ///< the entered stiffness is not used
+  std::vector<ChannelFault> faults;
   std::vector<size_t> rows;  ///< row of the file behind every sample; empty: all in order
   size_t size() const { return stress.size(); }
 };

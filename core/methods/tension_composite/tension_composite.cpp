@@ -157,8 +157,9 @@ Values compute(const TestRecord& r, const Laminate& test, const Shifts& shifts) 
   const double force = 1 + ledger::shift(shifts, "force");
   const double stress = force * (area > 0 && test.section.area > 0 ? test.section.area / area : 1);
   const Pulled& p = test.pulled;
-  put(v, "sigma_m", p.curve.stress[p.peak] * stress);
-  put(v, "fm", p.curve.force[p.peak] * force);
+  const double top = 1 + ledger::shift(shifts, "peak");
+  put(v, "sigma_m", p.curve.stress[p.peak] * stress * top);
+  put(v, "fm", p.curve.force[p.peak] * force * top);
   if (!p.strained()) return v;
   const std::vector<double> moved = shifts.empty() ? std::vector<double>{} : shifted_strain(p.curve, shifts);
   const double gauge = 1 + ledger::shift(shifts, "extension"), toe = ledger::shift(shifts, "toe");
@@ -283,6 +284,7 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
 static void add_inputs(const TestRecord& r, const Laminate& l, std::vector<UncertainInput>& out) {
   const auto normal = UncertainInput::Shape::normal;
   curve_inputs(r, l.pulled.curve, out);
+  if (!l.pulled.empty()) peak_input(l.pulled.curve.force, l.pulled.peak, l.pulled.end, out);
   section_inputs(l.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
   if (!l.origin.modulus) return;
   const ModulusFit& m = *l.origin.modulus;

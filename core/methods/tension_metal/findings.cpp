@@ -303,9 +303,11 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
   if (curve.size() >= 3) {
     if (!test.marks.fracture) censored_note(e, record, "rm");
     const double top = *std::max_element(curve.force.begin(), curve.force.end());
+    std::vector<ChannelFault> faults = curve.faults;  // a blade that jumps is a slip, told below; force falls at yield
+    std::erase_if(faults, [](const ChannelFault& f) { return f.kind == ChannelFault::Kind::dropped || (f.kind == ChannelFault::Kind::jumped && f.channel == "extension"); });
     run_findings(
         e, record,
-        {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped, "tension", curve.clash},
+        {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped, "tension", curve.clash, faults},
         "rm");
     about_zero(c);
     about_modulus(c);

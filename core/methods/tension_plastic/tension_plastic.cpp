@@ -113,12 +113,13 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
   const Test& t = shifts.empty() ? test : moved;
   const Pulled& p = t.pulled;
   const double origin = t.origin.strain + ledger::shift(shifts, "toe");
-  put(v, "sigma_m", p.curve.stress[p.peak]);
-  put(v, "fm", p.curve.force[p.peak]);
+  const double top = 1 + ledger::shift(shifts, "peak");
+  put(v, "sigma_m", p.curve.stress[p.peak] * top);
+  put(v, "fm", p.curve.force[p.peak] * top);
   const bool strained = p.strained();
   if (strained) put(v, "eps_m", middle_of(p.curve.strain, t.top.stretch) - origin + ledger::shift(shifts, "top"));
   if (t.yield) {
-    put(v, "sigma_y", p.curve.stress[*t.yield]);
+    put(v, "sigma_y", p.curve.stress[*t.yield] * (*t.yield == p.peak ? top : 1));
     // One and the same maximum has one place.
     const bool same = t.yield_top.stretch.first == t.top.stretch.first;
     put(v, "eps_y", middle_of(p.curve.strain, t.yield_top.stretch) - origin +
@@ -126,7 +127,7 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
   }
   if (p.fracture) {
     const size_t last = p.fracture->last_loaded;
-    put(v, "sigma_b", p.curve.stress[last]);
+    put(v, "sigma_b", p.curve.stress[last] * (last == p.peak ? top : 1));
     if (strained) put(v, nominal(p) ? "eps_tb" : "eps_b", p.curve.strain[last] - origin);
   }
   if (strained) put(v, "toe_shift", origin);
@@ -244,6 +245,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
 
 void add_inputs(const TestRecord& r, const Test& t, std::vector<UncertainInput>& out) {
   curve_inputs(r, t.pulled.curve, out);
+  if (!t.pulled.empty()) peak_input(t.pulled.curve.force, t.pulled.peak, t.pulled.end, out);
   section_inputs(t.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
   if (t.pulled.strained() && t.top.standard > 0)
     out.push_back({"top", "place of the maximum on its flat top", t.top.standard});
@@ -272,7 +274,7 @@ void add_words(Evaluation& e, const TestRecord& r, const Test& t, const Values&)
   ledger::add_text(e, specs(r), "build", build, {{"entered at Prepare", build, 0, D::none, "groups the series"}});
   if (t.pulled.fracture) return;
   for (const char* key : {"sigma_m", "fm", "eps_m"})
-    if (ResultValue* x = e.find(key); x != nullptr && !e.find("sigma_y")) x->censored = Censoring{true, 0, 0};
+    if (ResultValue* x = e.find(key); x != nullptr) x->censored = Censoring{true, 0, 0};
 }
 
 void add_figures(Evaluation& e, const TestRecord&, const Test& t, const Values& v) {

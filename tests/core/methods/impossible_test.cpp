@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <random>
 
 #include "tests/core/methods/method_records.h"
 
@@ -110,6 +111,52 @@ TEST(Impossible, TheMoistureRuleEndsSomewhere) {
   for (const char* out : {"4.9 %", "25.1 %", "120 %"}) {
     ASSERT_NE(at(out).finding("moisture-range"), nullptr) << out;
     EXPECT_TRUE(std::isnan(value(at(out), "mor_12"))) << out;
+  }
+}
+
+TEST(Impossible, NoiseIsNoFirstPeak) {
+  TestRecord r = made(standin::shell_press(), "crush-shell");
+  const double peak = value(methods::evaluate(r), "peak_force");
+  Samples s = *r.run.samples();
+  std::mt19937_64 random(5);
+  std::normal_distribution<double> n;
+  for (double& v : s.column("force").values) v += 0.005 * peak * n(random);
+  r.run.set_samples(std::make_shared<const Samples>(std::move(s)));
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value(e, "peak_force") / peak, 1, 0.03);
+  EXPECT_LE(std::abs(value(e, "peak_force") - peak), e.find("peak_force")->expanded());
+}
+
+// Up to 0.6 % a polymer tells nothing of the length that stretches: it is the one entered, and U says how well that is known.
+TEST(Impossible, AnElasticStretchFitsNoLength) {
+  for (const char* piece : {"polyamide", "polyethylene"})
+    for (uint64_t seed : {70u, 71u}) {
+      const TestRecord r = made(standin::polymer_frame(), "tension-plastic", piece, seed);
+      const Evaluation e = methods::evaluate(r);
+      const Samples& s = *r.run.samples();
+      const std::vector<double>&x = s.find("crosshead")->values, &f = s.find("force")->values;
+      const size_t peak = size_t(std::max_element(f.begin(), f.end()) - f.begin());
+      const double whole = (x[peak] - x[0] - f[peak] / 45e3) / r.fields.number("specimen.grip_separation").value();
+      EXPECT_NEAR(value(e, "eps_m"), whole, e.find("eps_m")->expanded()) << piece << " " << seed;
+      EXPECT_LT(e.find("eps_m")->expanded(), 0.08 * whole);
+    }
+}
+
+// Read so seldom that it broke well above its largest reading: the true strength lies within U.
+TEST(Impossible, ABrittleBarBreaksBetweenTwoReadings) {
+  const TestRecord whole = made(standin::polymer_frame(), "tension-plastic", "acrylic", 70);
+  const double truth = value(methods::evaluate(whole), "sigma_m");
+  for (size_t step : {5u, 15u, 31u, 47u}) {
+    Samples s = *whole.run.samples();
+    for (Channel& c : s.channels) {
+      std::vector<double> kept;
+      for (size_t i = 3; i < c.values.size(); i += step) kept.push_back(c.values[i]);
+      c.values = std::move(kept);
+    }
+    TestRecord r = whole;
+    r.run.set_samples(std::make_shared<const Samples>(std::move(s)));
+    const Evaluation e = methods::evaluate(r);
+    EXPECT_NEAR(value(e, "sigma_m"), truth, e.find("sigma_m")->expanded()) << step;
   }
 }
 
