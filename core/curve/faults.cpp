@@ -112,6 +112,7 @@ std::optional<ChannelFault> noisy(const Channel& c, Part p) {
   while (p.to > p.from && !std::isfinite(v[p.to - 1])) --p.to;
   if (p.to - p.from < 200) return std::nullopt;
   double low = HUGE_VAL, high = -HUGE_VAL, last = 0, count = HUGE_VAL;
+  double squares = 0;
   size_t changes = 0, seen = 0;
   for (size_t i = p.from; i < p.to; ++i) {
     if (!std::isfinite(v[i])) return std::nullopt;
@@ -119,13 +120,16 @@ std::optional<ChannelFault> noisy(const Channel& c, Part p) {
     if (i < p.from + 2) continue;
     if (v[i] != v[i - 1]) count = std::min(count, std::abs(v[i] - v[i - 1]));
     const double bend = v[i] - 2 * v[i - 1] + v[i - 2];
+    squares += bend * bend;
     if (bend != 0 && last != 0) ++seen, changes += (bend > 0) != (last > 0);
     if (bend != 0) last = bend;
   }
   if (seen < 100 || double(changes) < 0.62 * double(seen)) return std::nullopt;
+  const double limit = 0.007 * (high - low);
+  if (squares / (6 * double(p.to - p.from)) < limit * limit) return std::nullopt;  // the median is dear, and less than this
   const double sd = noise_of_bent(v, p.from, p.to);
   if (sd < 2 * count && in_counts(v, p, count)) return std::nullopt;  // coarse, not rough
-  return sd > 0.007 * (high - low) ? std::optional(ChannelFault{ChannelFault::Kind::noisy, c.name, p.time[p.from], p.time[p.to - 1], sd}) : std::nullopt;
+  return sd > limit ? std::optional(ChannelFault{ChannelFault::Kind::noisy, c.name, p.time[p.from], p.time[p.to - 1], sd}) : std::nullopt;
 }
 
 }  // namespace

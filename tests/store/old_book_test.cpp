@@ -18,11 +18,12 @@ namespace {
 
 // Work up to yield ends between two samples now, stops that already bend left the slope of a torsion bar, a plastic's
 // yield point and the first peak of a shell are read from their flat tops.
-const std::set<std::string> kMeant = {"resilience", "g_modulus", "g_twist",    "e_check",
-                                      "sigma_y",    "eps_y",     "peak_travel"};
+const std::set<std::string> kMeant = {"resilience", "g_modulus", "g_twist", "e_check", "sigma_y", "peak_travel"};
 
-// Read from the crosshead after the extensometer came off: the stretch of the frame is now known and taken off.
+// Read from the crosshead after the extensometer came off: the stretch of the frame is now known and taken off, and the
+// length that stretches is fitted only where the piece flowed.
 const std::set<std::string> kSpliced = {"agt",
+                                        "eps_y",
                                         "ag",
                                         "at",
                                         "a_ext",

@@ -106,12 +106,16 @@ State look(const TestRecord& record) {
   s.preload = f.number("specimen.reference_preload").value_or(0.05 * s.proof);
   s.grades = words_of(f.text("specimen.function"));
   std::vector<Curve> cycles;
+  const auto look_at = [&](const Samples& part) {
+    for (ChannelFault& fault : channel_faults(part)) s.facts.faults.push_back(std::move(fault));
+  };
   for (size_t i = 0;; ++i) {
     const SamplesPtr samples = record.run.samples("cycles", i);
     if (!samples) break;
     cycles.push_back(curve_of(*samples));
+    look_at(*samples);
   }
-  if (const SamplesPtr samples = record.run.samples("destruction")) s.destruction = curve_of(*samples);
+  if (const SamplesPtr samples = record.run.samples("destruction")) s.destruction = curve_of(*samples), look_at(*samples);
   if (cycles.empty() && !s.destruction) {
     const Loading l = loading_of(record, {"displacement", "crosshead"});
     s.continuous = true;

@@ -180,10 +180,12 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
               ", a factor of " + significant(std::max(*typed / rule.required, rule.required / *typed), 3) + ". Look for a slip by ten, or kgf against kN.",
           {{"worked_out", rule.required}, {"entered", *typed}}, {}, "required");
   if (!s.any()) return;
-  if (s.continuous)
+  if (s.continuous) {
     run_findings(e, record, s.facts, "force_max");
-  else
+  } else {
+    fault_findings(e, record, s.facts.faults);
     cell_findings(e, record, "equipment.load_cell.capacity", s.largest(), D::force, "force_max");
+  }
   if (s.fixture > 0 && s.largest() > s.fixture * 1.001)
     raise(e, "fixture-over", Severity::check,
           "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " + si(s.fixture, D::force, 3) +

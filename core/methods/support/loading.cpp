@@ -36,8 +36,6 @@ RunFacts facts_of(const Loading& l, double area) {
       {}, {}, l.s.faults};
 }
 
-namespace {
-
 // Force that froze for a fifth of a run, or stepped by 5 % when two files were joined, once moved strengths and energies by
 // as much without a word.
 void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<ChannelFault>& faults) {
@@ -69,8 +67,6 @@ void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<C
                     {{"time", f.from}, {"step", f.value}});
   }
 }
-
-}  // namespace
 
 void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, const std::string& key) {
   using D = Dimension;

@@ -49,6 +49,9 @@ RunFacts facts_of(const Loading& loading, double area);
 /// `key`: the result the force leads to.
 void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, const std::string& key);
 
+/// channel-frozen, channel-jump, load-drop, noise-high of a run whose channels were looked at.
+void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<ChannelFault>& faults);
+
 /// What the largest force of a run is unsure by, relative, under "peak": noise lifts the largest of many readings on a
 /// round top, and where the piece broke at the maximum it went on rising for up to one reading more. `end`: one past the
 /// last loaded sample. Nothing below 10⁻⁵.
