@@ -42,94 +42,110 @@ double pace(const std::vector<double>& v, const Part& p, size_t first, size_t la
   return beside > 0 && std::isfinite(beside) ? here / beside : 0;
 }
 
-// Whether a channel comes in steps of `count`: then it may stand on one for long.
-bool in_counts(const std::vector<double>& v, const Part& p, double count) {
+// A channel over the loaded part, in one pass.
+struct Look {
+  const Channel& channel;
+  Part part;           // of this channel: it may have been taken off before the end
+  bool whole = true;   // no reading is missing in it
+  double low = HUGE_VAL, high = -HUGE_VAL;
+  double count = HUGE_VAL;                  // least step that is none
+  size_t runs = 0, longest = 0, at = 0;     // of equal readings
+  double squares = 0;                       // of second differences
+  size_t bends = 0, changes = 0;            // second differences that are none, changes of their sign
+};
+
+Look look_at(const Channel& c, const Part& loaded) {
+  Look l{c, loaded};
+  const std::vector<double>& v = c.values;
+  while (l.part.to > l.part.from && !std::isfinite(v[l.part.to - 1])) --l.part.to;
+  double last = 0, step_before = 0;
+  size_t n = 0, start = l.part.from;
+  for (size_t i = l.part.from; i < l.part.to; ++i) {
+    const double y = v[i];
+    if (!std::isfinite(y)) l.whole = false;
+    l.low = std::min(l.low, y), l.high = std::max(l.high, y);  // NaN leaves both as they are
+    if (i == l.part.from) {
+      n = 1, l.runs = 1;
+    } else {
+      const double step = y - v[i - 1];
+      if (step == 0) {
+        ++n;
+      } else {
+        if (const double size = std::abs(step); size < l.count) l.count = size;
+        n = 1, start = i, ++l.runs;
+      }
+      if (i > l.part.from + 1) {
+        const double bend = step - step_before;
+        l.squares += bend * bend;
+        if (bend != 0) ++l.bends, l.changes += (bend > 0) != (last > 0), last = bend;
+      }
+      step_before = step;
+    }
+    if (n > l.longest) l.longest = n, l.at = start;
+  }
+  return l;
+}
+
+// Whether a channel comes in steps: then it may stand on one for long.
+bool in_counts(const Look& l) {
+  const std::vector<double>& v = l.channel.values;
   size_t whole = 0, there = 0;
-  for (size_t i = p.from; i < p.to; ++i) there += std::isfinite(v[i]), whole += std::abs(v[i] / count - std::round(v[i] / count)) < 1e-3;
+  for (size_t i = l.part.from; i < l.part.to; ++i) there += std::isfinite(v[i]), whole += std::abs(v[i] / l.count - std::round(v[i] / l.count)) < 1e-3;
   return whole > there / 2;
 }
 
-std::optional<ChannelFault> frozen(const Channel& c, Part p, const Samples& samples) {
-  const std::vector<double>& v = c.values;
-  while (p.to > p.from && !std::isfinite(v[p.to - 1])) --p.to;  // taken off before the end
-  size_t runs = 0, longest = 0, at = p.from, n = 0, start = p.from;
-  double count = HUGE_VAL;
-  for (size_t i = p.from; i < p.to; ++i) {
-    if (!std::isfinite(v[i])) return std::nullopt;  // not there for a while
-    if (i > p.from && v[i] == v[i - 1]) {
-      ++n;
-    } else {
-      if (i > p.from) count = std::min(count, std::abs(v[i] - v[i - 1]));
-      n = 1, start = i, ++runs;
-    }
-    if (n > longest) longest = n, at = start;
-  }
-  const size_t last = at + longest - 1;
-  if (longest < 8 || runs < 3) return std::nullopt;
-  if (double(longest) < 10 * double(p.to - p.from - longest) / double(runs - 1)) return std::nullopt;
+std::optional<ChannelFault> frozen(const Look& l, const Samples& samples) {
+  const std::vector<double>& v = l.channel.values;
+  const Part& p = l.part;
+  const size_t last = l.at + l.longest - 1;
+  if (!l.whole || l.longest < 8 || l.runs < 3) return std::nullopt;
+  if (double(l.longest) < 10 * double(p.to - p.from - l.longest) / double(l.runs - 1)) return std::nullopt;
   // Travel stands still in every hold and then goes on as before; frozen it has something to catch up with.
   const double usual = std::abs(v[p.to - 1] - v[p.from]) / double(p.to - 1 - p.from);
-  const bool travel = c.name == "crosshead" || c.name == "displacement";
-  if (travel && !(last + 1 < p.to && std::abs(v[last + 1] - v[last]) > 5 * usual)) return std::nullopt;
+  const std::string& name = l.channel.name;
+  const bool travel = name == "crosshead" || name == "displacement", leaves = last + 1 < p.to;
+  const double leap = leaves ? std::abs(v[last + 1] - v[last]) : 0;
+  if (travel && !(leap > 5 * usual)) return std::nullopt;
   // The machine went on meanwhile. A record of force over time alone is that of a blow, which no hold interrupts.
-  bool went = samples.channels.size() == 2 || (travel && std::abs(v[last + 1] - v[last]) > 0.5 * usual * double(longest));  // it did: it caught up
+  bool went = samples.channels.size() == 2 || (travel && leap > 0.5 * usual * double(l.longest));  // it did: it caught up
   for (const Channel& d : samples.channels)
-    if (&d != &c && d.name != "time" && (d.name == "crosshead" || d.name == "displacement" || d.name == "angle" || travel) && std::isfinite(d.values[at]) &&
+    if (&d != &l.channel && d.name != "time" && (d.name == "crosshead" || d.name == "displacement" || d.name == "angle" || travel) && std::isfinite(d.values[l.at]) &&
         std::isfinite(d.values[last]))
-      went = went || pace(d.values, p, at, last) >= 0.5;
+      went = went || pace(d.values, p, l.at, last) >= 0.5;
   if (!went) return std::nullopt;
-  if (last + 1 < p.to ? std::abs(v[last + 1] - v[last]) < 4 * count * (1 - 1e-9) : longest < 20 || in_counts(v, p, count)) return std::nullopt;
-  return ChannelFault{ChannelFault::Kind::frozen, c.name, p.time[at], p.time[last], v[at]};
+  if (leaves ? leap < 4 * l.count * (1 - 1e-9) : l.longest < 20 || in_counts(l)) return std::nullopt;
+  return ChannelFault{ChannelFault::Kind::frozen, name, p.time[l.at], p.time[last], v[l.at]};
 }
 
-std::optional<ChannelFault> jumped(const Channel& c, const Part& p, double usual_gap) {
-  const std::vector<double>& v = c.values;
-  const bool is_force = &c.values == &p.force;
-  double low = HUGE_VAL, high = -HUGE_VAL, count = HUGE_VAL;
-  for (size_t i = p.from; i < p.to; ++i) {
-    low = std::min(low, v[i]), high = std::max(high, v[i]);  // NaN leaves both as they are
-    if (i > p.from && std::abs(v[i] - v[i - 1]) > 0) count = std::min(count, std::abs(v[i] - v[i - 1]));
-  }
-  double least = 0.005 * (high - low);
-  if (std::isfinite(count) && 16 * count > least && in_counts(v, p, count)) least = 16 * count * (1 - 1e-9);  // a few counts are no jump
-  for (size_t i = kNear + 1; i + kNear < p.to; ++i) {
+std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usual_gap) {
+  const std::vector<double>& v = l.channel.values;
+  const bool is_force = &v == &loaded.force;
+  double least = 0.005 * (l.high - l.low);
+  if (std::isfinite(l.count) && 16 * l.count > least && in_counts(l)) least = 16 * l.count * (1 - 1e-9);  // a few counts are no jump
+  for (size_t i = kNear + 1; i + kNear < loaded.to; ++i) {
     const double step = std::abs(v[i] - v[i - 1]);
     if (!(step > least)) continue;
-    const bool falls = is_force && i >= p.from && std::abs(v[i]) < std::abs(v[i - 1]);
-    if (falls && i >= p.peak) continue;  // what comes after the largest force is the piece giving in
-    if (!is_force && std::abs(p.force[i] - p.force[i - 1]) > 0.003 * p.top) continue;
-    bool alone = p.time[i] - p.time[i - 1] < 3 * usual_gap;
+    const bool falls = is_force && i >= loaded.from && std::abs(v[i]) < std::abs(v[i - 1]);
+    if (falls && i >= loaded.peak) continue;  // what comes after the largest force is the piece giving in
+    if (!is_force && std::abs(loaded.force[i] - loaded.force[i - 1]) > 0.003 * loaded.top) continue;
+    bool alone = loaded.time[i] - loaded.time[i - 1] < 3 * usual_gap;
     size_t moving = 0;
     for (size_t k = i - kNear; alone && k <= i + kNear; ++k) alone = k == i || step > 10 * std::abs(v[k] - v[k - 1]), moving += v[k] != v[k - 1];
-    if (alone && moving > kNear) return ChannelFault{falls ? ChannelFault::Kind::dropped : ChannelFault::Kind::jumped, c.name, p.time[i], p.time[i], v[i] - v[i - 1]};
+    if (alone && moving > kNear)
+      return ChannelFault{falls ? ChannelFault::Kind::dropped : ChannelFault::Kind::jumped, l.channel.name, loaded.time[i], loaded.time[i], v[i] - v[i - 1]};
   }
   return std::nullopt;
 }
 
 // Second differences of noise change their sign 73 times in 100, those of a curve that is coarsely sampled seldom.
-std::optional<ChannelFault> noisy(const Channel& c, Part p) {
-  const std::vector<double>& v = c.values;
-  while (p.to > p.from && !std::isfinite(v[p.to - 1])) --p.to;
-  if (p.to - p.from < 200) return std::nullopt;
-  double low = HUGE_VAL, high = -HUGE_VAL, last = 0, count = HUGE_VAL;
-  double squares = 0;
-  size_t changes = 0, seen = 0;
-  for (size_t i = p.from; i < p.to; ++i) {
-    if (!std::isfinite(v[i])) return std::nullopt;
-    low = std::min(low, v[i]), high = std::max(high, v[i]);
-    if (i < p.from + 2) continue;
-    if (v[i] != v[i - 1]) count = std::min(count, std::abs(v[i] - v[i - 1]));
-    const double bend = v[i] - 2 * v[i - 1] + v[i - 2];
-    squares += bend * bend;
-    if (bend != 0 && last != 0) ++seen, changes += (bend > 0) != (last > 0);
-    if (bend != 0) last = bend;
-  }
-  if (seen < 100 || double(changes) < 0.62 * double(seen)) return std::nullopt;
-  const double limit = 0.007 * (high - low);
-  if (squares / (6 * double(p.to - p.from)) < limit * limit) return std::nullopt;  // the median is dear, and less than this
-  const double sd = noise_of_bent(v, p.from, p.to);
-  if (sd < 2 * count && in_counts(v, p, count)) return std::nullopt;  // coarse, not rough
-  return sd > limit ? std::optional(ChannelFault{ChannelFault::Kind::noisy, c.name, p.time[p.from], p.time[p.to - 1], sd}) : std::nullopt;
+std::optional<ChannelFault> noisy(const Look& l) {
+  const Part& p = l.part;
+  if (!l.whole || p.to - p.from < 200 || l.bends < 100 || double(l.changes) < 0.62 * double(l.bends)) return std::nullopt;
+  const double limit = 0.007 * (l.high - l.low);
+  if (l.squares / (6 * double(p.to - p.from)) < limit * limit) return std::nullopt;  // the median is dear, and less than this
+  const double sd = noise_of_bent(l.channel.values, p.from, p.to);
+  if (!(sd > limit) || (sd < 2 * l.count && in_counts(l))) return std::nullopt;  // coarse, not rough
+  return ChannelFault{ChannelFault::Kind::noisy, l.channel.name, p.time[p.from], p.time[p.to - 1], sd};
 }
 
 }  // namespace
@@ -143,9 +159,10 @@ std::vector<ChannelFault> channel_faults(const Samples& s) {
   const double usual_gap = (part->time[part->to - 1] - part->time[part->from]) / double(part->to - 1 - part->from);
   for (const Channel& c : s.channels) {
     if (&c == time || c.values.size() != time->values.size()) continue;
-    if (auto f = frozen(c, *part, s)) out.push_back(std::move(*f));
-    if (auto f = jumped(c, *part, usual_gap)) out.push_back(std::move(*f));
-    if (auto f = noisy(c, *part)) out.push_back(std::move(*f));
+    const Look l = look_at(c, *part);
+    if (auto f = frozen(l, s)) out.push_back(std::move(*f));
+    if (auto f = jumped(l, *part, usual_gap)) out.push_back(std::move(*f));
+    if (auto f = noisy(l)) out.push_back(std::move(*f));
   }
   return out;
 }

@@ -113,14 +113,15 @@ class BladeAfterYield {
   }
   bool jumped(size_t i, size_t back, size_t ahead, double usual) const {
     const auto &r = c_.curve.stress, &e = c_.curve.strain, &x = c_.curve.crosshead;
-    const double fall = std::max(0.0, *std::max_element(r.begin() + long(i - 3), r.begin() + long(i)) - r[i]);
-    const double de = e[i] - e[i - 3], recoil = 3 * fall / c_.marks.elastic->line.slope;
+    const double de = e[i] - e[i - 3];
+    if (!(std::abs(de) > clear_) || (de > 0 && de <= 12 * usual)) return false;  // nearly always
+    const double fall = std::max(0.0, *std::max_element(r.begin() + long(i - 3), r.begin() + long(i)) - r[i]), recoil = 3 * fall / c_.marks.elastic->line.slope;
     double count = 0;  // largest step of the crosshead nearby: its travel in a sample, or a whole count of a coarse one
     for (size_t k = back + 1; k <= ahead; ++k) count = std::max(count, std::abs(x[k] - x[k - 1]));
     const bool goes_on = x[ahead] > x[back] && x[i] >= x[i - 3];
     if (!goes_on) return false;
     if (de < -clear_ - recoil) return true;
-    return length_ > 0 && de > 12 * usual && de > clear_ + recoil + 2 * fall * give_ + 1.2 * (x[i] - x[i - 3] + count) / length_;
+    return length_ > 0 && de > clear_ + recoil + 2 * fall * give_ + 1.2 * (x[i] - x[i - 3] + count) / length_;
   }
 
  private:
