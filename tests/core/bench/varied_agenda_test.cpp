@@ -1,0 +1,127 @@
+// Sixty weeks drawn at random (pieces at all stages, due days, timers, pins, machines out of calibration, part-time
+// people), planned, held against the rules of a plan, and kept as text. And the words and numbers of every unit.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <sstream>
+
+#include "core/bench/agenda.h"
+#include "core/quantity/format.h"
+#include "core/quantity/parse.h"
+#include "core/slate/slate.h"
+#include "tests/core/methods/chance.h"
+#include "tests/core/methods/kept_text.h"
+
+namespace fortitor::agenda {
+namespace {
+
+Input week(Chance& chance) {
+  Input in;
+  in.from = "2026-11-" + std::to_string(20 + chance.below(8));
+  if (chance.below(2) == 0) in.now = in.from + "T1" + std::to_string(chance.below(6)) + ":" + std::to_string(10 + chance.below(45));
+  in.days = int(2 + chance.below(9));
+  in.hours.people = {{"R. Vale"}};
+  if (chance.below(2) == 0) in.hours.people.push_back({"M. Stenn", int(60 * (7 + chance.below(4))), int(60 * (13 + chance.below(5)))});
+  if (chance.below(3) == 0) in.hours.breaks.clear();
+  if (chance.below(4) == 0) in.hours.days = "1234567";
+  const std::vector<std::string> ids = {"tension-metal", "flatwise-tension", "hardness-vickers", "impact-pendulum", "fatigue-constant", "density"};
+  const std::vector<std::string> stages = {"0000000", "2000000", "2200000", "2220000", "2222000", "2222200", "2222210"};
+  for (size_t i = 0, n = 1 + chance.below(9); i < n; ++i) {
+    Piece p;
+    p.specimen = (long long)(i + 1);
+    p.job = "TC-0" + std::to_string(30 + chance.below(3));
+    p.series = "S" + std::to_string(chance.below(2));
+    p.code = "P-" + std::to_string(i + 1);
+    if (chance.below(3) > 0) p.due = days_after(in.from, int(chance.below(8)) - 1);
+    p.method = methods::find(chance.of(ids));
+    p.record.method = p.method->id;
+    p.stages = chance.of(stages);
+    for (const TimerSpec& t : p.method->timers)
+      if (chance.below(2) == 0) {
+        p.record.fields.set(t.stated_path, reading_of(parse_quantity(std::to_string(1 + chance.below(30)) + " h", Dimension::time).value()));
+        if (chance.below(2) == 0) p.timer = t.name, p.timer_ends = days_after(in.from, int(chance.below(3))) + "T1" + std::to_string(chance.below(10)) + ":00";
+      }
+    p.on_rig = p.method->id == "fatigue-constant" && chance.below(3) == 0;
+    if (chance.below(5) == 0) in.pins.push_back({p.specimen, chance.below(2) == 0 ? "run" : "after", days_after(in.from, int(chance.below(4))) + "T" + std::to_string(10 + chance.below(6)) + ":30"});
+    in.pieces.push_back(std::move(p));
+  }
+  for (const char* kind : {"frame", "load_cell", "pendulum", "tester"}) {
+    if (chance.below(2) == 0) continue;
+    kit::Item i;
+    i.kind = kind;
+    i.fields.set(i.path("id"), std::string(kind) + " 1");
+    if (chance.below(2) == 0) i.fields.set(i.path("due"), days_after(in.from, int(chance.below(6)) - 2));
+    if (chance.below(8) == 0) i.fields.set(i.path("held"), std::string("cracked"));
+    in.items.push_back(i);
+  }
+  return in;
+}
+
+TEST(KeptNumbersVariedPlan, SixtyWeeks) {
+  std::ostringstream out;
+  for (uint64_t seed = 1; seed <= 60; ++seed) {
+    Chance chance(seed);
+    const Agenda a = plan(week(chance));
+    for (const std::string& fault : day::faults(a.problem, a.layout)) ADD_FAILURE() << "week " << seed << ": " << fault;
+    out << "== " << seed << "\n" << to_text(a);
+    for (const day::Bar& b : a.layout.bars) {
+      out << "  " << a.problem.tasks[b.task].title << " " << a.when(b.start) << " to " << a.when(b.end) << " late " << b.late;
+      for (size_t r : b.resources) out << " " << a.problem.resources[r].name;
+      out << "\n";
+    }
+    for (const day::Unmet& u : a.layout.unmet) out << "  not " << a.problem.tasks[u.task].title << ": " << u.why << "\n";
+  }
+  hold_kept("varied-plan", out.str());
+}
+
+TEST(KeptNumbersVariedWords, NumbersInEveryUnit) {
+  std::ostringstream out;
+  Chance chance(5);
+  for (const Unit& unit : all_units()) {
+    out << unit.symbol << " " << internal_symbol(unit.dimension) << ":";
+    for (int i = 0; i < 12; ++i) {
+      const double v = (chance.below(4) == 0 ? -1 : 1) * std::pow(10, -7 + 14 * chance.share());
+      const int figures = 1 + int(chance.below(6));
+      const std::string typed = significant(v, figures) + " " + std::string(unit.symbol);
+      const auto q = parse_quantity(typed, unit.dimension);
+      out << " | " << typed << " = ";
+      if (q) out << plain_number(q->value, 6) << " ± " << plain_number(q->resolution, 3) << " " << format_value(q->value, unit.dimension, UnitSet::us, figures) << " " << typed_value(q->value, unit.dimension, UnitSet::si, figures);
+      else out << q.error().message;
+      const Printed p = printed(v, unit.dimension, RoundingClass(chance.below(5)), RoundingSchool(chance.below(3)), UnitSet(chance.below(3)));
+      out << " " << p.text() << " " << plain_number(round_to_step(v, 0.05 * std::pow(10, double(chance.below(4))), chance.below(2) == 0), 7);
+    }
+    out << "\n";
+  }
+  hold_kept("varied-words", out.str());
+}
+
+// Every calculator with its example stretched and shrunk.
+TEST(KeptNumbersVariedWords, EveryCalculatorStretched) {
+  std::ostringstream out;
+  Chance chance(9);
+  for (const slate::Calculator& c : slate::calculators()) {
+    const auto line = slate::read_line(c.example);
+    ASSERT_TRUE(line) << c.example;
+    for (int i = 0; i < 12; ++i) {
+      auto inputs = line->inputs;
+      for (auto& [key, typed] : inputs) {
+        char* end = nullptr;
+        const double v = std::strtod(typed.c_str(), &end);
+        if (end != typed.c_str() && chance.below(2) == 0) typed = plain_number(v * std::pow(10, -1 + 2 * chance.share()), 3) + std::string(end);
+      }
+      const auto lines = slate::work(c, inputs);
+      out << c.id << ":";
+      for (const auto& [key, typed] : inputs) out << " " << key << " " << typed;
+      if (!lines) {
+        out << " no: " << lines.error().message << "\n";
+        continue;
+      }
+      for (const slate::Line& l : *lines) out << " | " << l.name << " " << slate::value_words(l, UnitSet::si);
+      out << "\n";
+    }
+  }
+  hold_kept("varied-slate", out.str());
+}
+
+}  // namespace
+}  // namespace fortitor::agenda
