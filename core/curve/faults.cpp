@@ -109,7 +109,7 @@ std::optional<ChannelFault> frozen(const Look& l, const Samples& samples) {
   // The machine went on meanwhile. A record of force over time alone is that of a blow, which no hold interrupts.
   bool went = samples.channels.size() == 2 || (travel && leap > 0.5 * usual * double(l.longest));  // it did: it caught up
   for (const Channel& d : samples.channels)
-    if (&d != &l.channel && d.name != "time" && (d.name == "crosshead" || d.name == "displacement" || d.name == "angle" || travel) && std::isfinite(d.values[l.at]) &&
+    if (&d != &l.channel && d.name != "time" && d.values.size() == v.size() && (d.name == "crosshead" || d.name == "displacement" || d.name == "angle" || travel) && std::isfinite(d.values[l.at]) &&
         std::isfinite(d.values[last]))
       went = went || pace(d.values, p, l.at, last) >= 0.5;
   if (!went) return std::nullopt;

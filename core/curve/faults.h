@@ -16,13 +16,17 @@ struct ChannelFault {
 };
 
 /// Faults of the channels of a run while it is loaded (from 5 % of the largest force on, until it is gone; jumps from the
-/// first sample on), at most one of a kind for each channel. Frozen: one value to the last digit over 8 samples or more, ten times as long as values last
-/// elsewhere, while the machine goes on at half the pace it had before or more; it leaves by four counts or more, or never though it has no counts. (A coarse
-/// channel on a plateau, and a hold, leave by one.) Jumped: a step of one sample ten times all others within ten samples
-/// of it, most of which are steps too, of 16 counts or more and above half a per cent of the range, across no gap of the clock: of a force that loads the piece only upwards, for nothing
-/// loads it in no time; downwards, before the largest force, it has dropped: a piece may crack or slip; of anything else only where the force does not step with it.
-/// Noisy: from reading to reading it scatters by more than 0.7 % of its range (standard deviation from second differences,
-/// which change their sign as those of noise do, 200 samples or more): maxima read too high and slopes too low by then.
+/// first sample on), at most one of a kind for each channel.
+/// - Frozen: one value to the last digit over 8 samples or more, ten times as long as values last elsewhere, while the
+///   machine goes on at half the pace it had before or more; it leaves by four counts or more, or never though it has no
+///   counts. (A coarse channel on a plateau, and a hold, leave by one.)
+/// - Jumped: a step of one sample ten times all others within ten samples of it, most of which are steps too, of 16 counts
+///   or more and above half a per cent of the range, across no gap of the clock. Of a force that loads the piece only
+///   upwards, for nothing loads it in no time; of anything else only where the force does not step with it.
+/// - Dropped: the same of a force downwards, before its largest value: a piece may crack or slip.
+/// - Noisy: from reading to reading it scatters by more than 0.7 % of its range (standard deviation from second
+///   differences, which change their sign as those of noise do, 200 samples or more): maxima read too high and slopes too
+///   low by then.
 /// Nothing without "time" and a force ("force" or "torque").
 std::vector<ChannelFault> channel_faults(const Samples& samples);
 
