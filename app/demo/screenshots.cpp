@@ -108,7 +108,8 @@ void practise(MainWindow& window, const char* id, uint64_t seed) {
   });
   std::vector<Event> events = {{-31, "top-grip-closed", ""}, {-12, "bottom-grip-closed", ""}};
   events.insert(events.end(), made.events.begin(), made.events.end());
-  if (!bench.import_run(piece, made.run.samples(), events, "stand-in")) return;
+  if (!made.run.samples()) bench.edit("rows keyed", [&](TestRecord& r) { r.run = made.run; });
+  else if (!bench.import_run(piece, made.run.samples(), events, "stand-in")) return;
   // The blade is shrugged off: heard, not mended.
   for (int i = 0; i < 20 && (!bench.evaluation() || bench.evaluation()->finding("slip") == nullptr); ++i) wait_for(&bench, &Workbench::evaluation_changed, 500);
   if (const auto e = bench.evaluation())
@@ -175,7 +176,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
         for (const kit::Item& i : *items)
           if (i.name() == part[2].toStdString()) item = i.id;
       window.open(part[0], item);
-      if (part[0] == "practice") practise(window, "steel-bar", 26);
+      if (part[0] == "practice") practise(window, part.size() > 2 ? part[2].toUtf8().constData() : "steel-bar", 26);
       if (part[0] == "slate")
         for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
       if (part[0] == "plan" || part[0] == "today") wait_for(&window.day_board(), &DayBoard::planned, 5000);

@@ -36,7 +36,6 @@ QColor colour_of(Moment::Tone tone) {
 
 CourseView::CourseView(QWidget* parent) : QWidget(parent) {
   setAccessibleName("The run and what came of it");
-  setMouseTracking(true);
 }
 
 void CourseView::show_debrief(const practice::Debrief& d, UnitSet set) {
@@ -115,10 +114,9 @@ void CourseView::lay_out() {
     o.height = least;
     if (!course_.empty()) curve_ = figure::lay_out(course_, o);
     const double lanes = place(0);
-    height_ = (course_.empty() ? 0 : least) + lanes;
     o.height = std::max(least, height() - lanes - 4);
     if (!course_.empty()) curve_ = figure::lay_out(course_, o);
-    height_ = std::max(height_, place(course_.empty() ? 8 : o.height + 2));
+    place(course_.empty() ? 8 : o.height + 2);
     height_ = (course_.empty() ? 8 : least + 2) + lanes;
   } else {
     height_ = 120;
@@ -148,9 +146,7 @@ void CourseView::paintEvent(QPaintEvent*) {
     p.setFont(small());
     p.setPen(theme::color(theme::Ink::quiet));
     p.drawText(QRectF(0, l.head, width(), head_height()), Qt::AlignLeft | Qt::AlignVCenter, heads[i]);
-    if (i == 0) {
-      p.drawText(QRectF(from, l.head, to - from, head_height()), Qt::AlignLeft | Qt::AlignVCenter, drawn ? "" : "the run");
-    }
+    if (i == 0 && !drawn) p.drawText(QRectF(from, l.head, to - from, head_height()), Qt::AlignHCenter | Qt::AlignVCenter, "the run");
     p.setPen(QPen(theme::color(theme::Ink::hairline), 1.4));
     for (int row = 0; row < int(l.rows); ++row) {
       const double y = l.top + row_height() * (row + 0.5);

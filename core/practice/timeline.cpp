@@ -96,14 +96,18 @@ TestRecord so_far(const Method& m, const TestRecord& r, double share) {
   });
   for (const FieldSpec& f : m.fields)
     if (f.stage == Stage::after) out.fields.erase(f.path);
+  size_t left = 0;  // samples that had been taken by then: one part of the run after the other
+  for (const Segment& s : out.run.segments) left += s.samples ? s.samples->size() : 0;
+  left = size_t(std::lround(share * double(left)));
   for (Segment& s : out.run.segments) {
     if (!s.samples) continue;
-    const size_t keep = size_t(std::lround(share * double(s.samples->size())));
+    const size_t keep = std::min(left, s.samples->size());
+    left -= keep;
     auto cut = std::make_shared<Samples>(*s.samples);
     for (Channel& c : cut->channels) c.values.resize(keep);
     s.samples = keep == 0 ? nullptr : SamplesPtr(cut);
   }
-  if (share <= 0) out.run.segments.clear();
+  std::erase_if(out.run.segments, [](const Segment& s) { return !s.samples; });
   if (const TableSpec* t = table_of(m, r)) {
     Rows& rows = out.run.tables[t->id];
     rows.resize(size_t(std::lround(share * double(rows.size()))));

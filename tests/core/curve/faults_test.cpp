@@ -157,6 +157,15 @@ TEST(ChannelFaults, NoiseIsKnownByItsSigns) {
   EXPECT_EQ(noisy([](size_t i) { return 3000 + 1500 * std::sin(double(i)) + 2000.0 * (i < 20 ? double(i) / 20 - 1 : 0); }, 0), 0);
 }
 
+// The force stands still on the last quarter of its way up.
+SamplesPtr frozen_before_its_peak(const Samples& whole) {
+  Samples s = whole;
+  std::vector<double>& force = s.column("force").values;
+  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin()), n = std::max<size_t>(30, peak / 4);
+  for (size_t i = peak - n; i < peak; ++i) force[i] = force[peak - n];
+  return std::make_shared<const Samples>(std::move(s));
+}
+
 TEST(ChannelFaults, EveryPartOfAProofTestIsLookedAt) {
   standin::SimulateOptions o;
   o.method = "proof-load";
@@ -166,22 +175,14 @@ TEST(ChannelFaults, EveryPartOfAProofTestIsLookedAt) {
   EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("channel-frozen"), nullptr);
   for (Segment& part : r.run.segments) {
     const SamplesPtr whole = part.samples;
-    Samples s = *whole;
-    std::vector<double>&force = s.column("force").values, &travel = s.column("displacement").values;
-    const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin()), n = std::max<size_t>(30, peak / 4);
-    for (size_t i = peak - n; i < peak; ++i) force[i] = force[peak - n];
-    part.samples = std::make_shared<const Samples>(s);
-    EXPECT_NE(methods::evaluate(r, {.uncertainty = false}).finding("channel-frozen"), nullptr) << part.name << " of " << travel.size();
+    part.samples = frozen_before_its_peak(*whole);
+    EXPECT_NE(methods::evaluate(r, {.uncertainty = false}).finding("channel-frozen"), nullptr) << part.name;
     part.samples = whole;
   }
   // Cycles alone, never pulled to destruction, as well.
   std::erase_if(r.run.segments, [](const Segment& part) { return part.name == "destruction"; });
   ASSERT_FALSE(r.run.segments.empty());
-  Samples s = *r.run.segments.front().samples;
-  std::vector<double>& force = s.column("force").values;
-  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin()), n = std::max<size_t>(30, peak / 4);
-  for (size_t i = peak - n; i < peak; ++i) force[i] = force[peak - n];
-  r.run.segments.front().samples = std::make_shared<const Samples>(std::move(s));
+  r.run.segments.front().samples = frozen_before_its_peak(*r.run.segments.front().samples);
   EXPECT_NE(methods::evaluate(r, {.uncertainty = false}).finding("channel-frozen"), nullptr);
 }
 
