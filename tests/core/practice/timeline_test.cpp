@@ -164,6 +164,25 @@ TEST(Timeline, PartsOfARunFollowOneAnother) {
   size_t all = 0;
   for (const Segment& s : r.run.segments) all += s.samples ? s.samples->size() : 0;
   EXPECT_EQ(c.at.size(), all);
+  // What only the pull to destruction shows is not seen while the cycles run.
+  TestRecord frozen = r;
+  ASSERT_EQ(frozen.run.segments.size(), 1u);
+  frozen.run.segments[0].name = "cycles";
+  Segment last = frozen.run.segments[0];
+  last.name = "destruction";
+  auto s = std::make_shared<Samples>(*last.samples);
+  std::vector<double>& force = s->column("force").values;
+  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin());
+  for (size_t i = peak - peak / 4; i < peak; ++i) force[i] = force[peak - peak / 4];
+  last.samples = s;
+  frozen.run.segments.push_back(last);
+  const Evaluation e = methods::evaluate(frozen, {.uncertainty = false});
+  ASSERT_NE(e.finding("channel-frozen"), nullptr);
+  const auto seen = when_seen(frozen, e);
+  const Moment* m = with(seen, e.finding("channel-frozen")->message);
+  ASSERT_NE(m, nullptr);
+  ASSERT_EQ(m->when.place, Place::during);
+  EXPECT_GT(m->when.at, c.at.back()) << "the cycles are over by then";
 }
 
 }  // namespace
