@@ -183,7 +183,7 @@ Panel panel_of(const Course& yours, const Course& truth) {
   if (yours.empty()) return out;
   out.x = yours.x;
   out.y = yours.y;
-  if (!yours.timed) out.x.from = 0.5, out.x.to = double(std::max(yours.at.size(), truth.at.size())) + 0.5;
+  if (!yours.timed) out.x.from = 0, out.x.to = double(std::max(yours.at.size(), truth.at.size())) + 1;
   out.caption = yours.timed ? "solid: as you recorded it; dashed: as the piece was" : "round: as you recorded it; diamonds: as the piece was";
   const auto trace = [&](const Course& c, int tone, Dash dash) {
     Trace t;
