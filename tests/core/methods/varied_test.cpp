@@ -164,6 +164,47 @@ std::string num(double v) {
   return text;
 }
 
+// All numbers within texts (and some beside them), as how many and one sum: a sentence may be worded anew, a number in it
+// may not move unseen.
+struct Told {
+  size_t n = 0;
+  double sum = 0;
+  void add(double v) {
+    if (std::isfinite(v)) ++n, sum += std::asinh(v);
+  }
+  void add(const std::string& text) {
+    for (const char* at = text.c_str(); *at != 0;) {
+      if (!std::isdigit(static_cast<unsigned char>(*at))) {
+        ++at;
+        continue;
+      }
+      char* end = nullptr;
+      add(std::strtod(at, &end));
+      at = end;
+    }
+  }
+};
+
+Told told(const Evaluation& e) {
+  Told t;
+  t.add(e.verdict_reason);
+  for (const ResultValue& r : e.results) {
+    for (const Step& s : r.how) {
+      t.add(s.expression + s.with + s.source);
+      t.add(s.value);
+    }
+    for (const BudgetTerm& b : r.budget) t.add(b.standard);
+    if (r.censored) t.add(r.censored->from), t.add(r.censored->to);
+  }
+  for (const Finding& f : e.findings) t.add(f.message);
+  for (const RowValue& v : e.row_values)
+    for (double x : v.values) t.add(x);
+  for (const RowLine& l : e.lines) t.add(l.intercept), t.add(l.slope);
+  for (const Alternative& a : e.alternatives)
+    for (const auto& [key, v] : a.values) t.add(v);
+  return t;
+}
+
 // In one line a result, in one line the findings.
 std::string short_text(const Evaluation& e) {
   std::ostringstream out;
@@ -193,10 +234,16 @@ std::string short_text(const Evaluation& e) {
     const figure::Layout l = figure::lay_out(f, options);
     double x = 0, y = 0;
     size_t n = 0;
-    for (const figure::Shape& shape : l.shapes)
+    Told words;
+    for (const figure::Shape& shape : l.shapes) {
+      words.add(shape.text);
       for (const Point& at : shape.points) x += at.x, y += at.y, ++n;
-    out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << "\n";
+    }
+    out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << " " << words.n << " "
+        << num(words.sum) << "\n";
   }
+  const Told all = told(e);
+  out << "  told " << all.n << " " << num(all.sum) << "\n";
   return out.str();
 }
 
@@ -206,7 +253,13 @@ std::string short_text(const Plan& plan) {
   if (plan.expected) out << " " << num(plan.expected->low) << " " << num(plan.expected->likely) << " " << num(plan.expected->high);
   if (plan.yield) out << " yield " << num(*plan.yield);
   for (const Advice& a : plan.advice) out << " " << a.setting << " " << num(a.value);
-  out << " blocks " << plan.blocking.size() << " warns " << plan.warnings.size() << "\n";
+  out << " blocks " << plan.blocking.size() << " warns " << plan.warnings.size();
+  Told words;
+  for (const auto* texts : {&plan.blocking, &plan.warnings})
+    for (const std::string& text : *texts) words.add(text);
+  for (const Advice& a : plan.advice) words.add(a.why);
+  for (const LoadPathPart& part : plan.load_path) words.add(part.rating.value_or(0));
+  out << " told " << words.n << " " << num(words.sum) << "\n";
   return out.str();
 }
 
