@@ -55,14 +55,19 @@ std::optional<LineFit> LineSums::fit(size_t first, size_t last) const {
 
 std::optional<LineFit> fit_line(const std::vector<double>& x, const std::vector<double>& y, size_t first, size_t last) {
   last = std::min({last, x.size(), y.size()});
+  while (first < last && (!std::isfinite(x[first]) || !std::isfinite(y[first]))) ++first;
+  if (first >= last) return std::nullopt;
+  // Means from the first point on: nothing cancels, and no division a sample.
   double n = 0, mx = 0, my = 0;
   for (size_t i = first; i < last; ++i) {
     if (!std::isfinite(x[i]) || !std::isfinite(y[i])) continue;
     n += 1;
-    mx += (x[i] - mx) / n;
-    my += (y[i] - my) / n;
+    mx += x[i] - x[first];
+    my += y[i] - y[first];
   }
   if (n < 2) return std::nullopt;
+  mx = x[first] + mx / n;
+  my = y[first] + my / n;
   double sxx = 0, sxy = 0, syy = 0;
   for (size_t i = first; i < last; ++i) {
     if (!std::isfinite(x[i]) || !std::isfinite(y[i])) continue;

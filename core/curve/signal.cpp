@@ -145,7 +145,7 @@ double noise_of(const std::vector<double>& y, size_t first, size_t last) {
   last = std::min(last, y.size());
   if (last < first + 3) return 0;
   // A few thousand differences tell the noise as well as a million.
-  const size_t stride = std::max<size_t>(1, (last - first) / 20000);
+  const size_t stride = std::max<size_t>(1, (last - first) / 8000);
   std::vector<double> steps;
   steps.reserve((last - first) / stride + 1);
   for (size_t i = first + 1; i < last; i += stride) {

@@ -65,9 +65,8 @@ Squeezed look(const TestRecord& r) {
 
 // The window ends where it did, found again on the thinned curve.
 Squeezed thin(const TestRecord&, const Squeezed& full) {
-  Squeezed s = full;
-  const double top = s.elastic ? s.pulled.curve.stress[s.elastic->last - 1] : 0;
-  s.pulled = thinned(full.pulled, kBudgetSamples);
+  const double top = full.elastic ? full.pulled.curve.stress[full.elastic->last - 1] : 0;
+  Squeezed s{full.section, thinned(full.pulled, kBudgetSamples), full.elastic, full.toe, full.offsets};
   if (s.elastic) s.elastic->last = first_reaching(s.pulled.curve.stress, s.pulled.peak, top);
   return s;
 }

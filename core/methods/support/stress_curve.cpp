@@ -284,11 +284,11 @@ StressCurve stress_curve(const TestRecord& record, const CurveInputs& in) {
 StressCurve thinned(const StressCurve& c, size_t wanted) {
   const size_t n = c.size();
   if (n <= wanted * 3 / 2) return c;
-  StressCurve t = c;
   const double top = *std::max_element(c.stress.begin(), c.stress.end());
   // Half of the samples go evenly over the rising stress, half evenly over the run.
   double progress = 0, highest = 0, due = 0;
-  std::vector<bool> take(n, false);
+  std::vector<size_t> take;
+  take.reserve(2 * wanted);
   for (size_t i = 0; i < n; ++i) {
     if (c.stress[i] > highest) {
       progress += 0.5 * double(wanted) * (c.stress[i] - highest) / top;
@@ -296,12 +296,25 @@ StressCurve thinned(const StressCurve& c, size_t wanted) {
     }
     progress += 0.5 * double(wanted) / double(n);
     if (progress < due && i + 1 != n && i != c.removed_index) continue;
-    take[i] = true;
+    take.push_back(i);
     due = std::floor(progress) + 1;
   }
-  if (c.removed_index < n)
-    t.removed_index = size_t(std::count(take.begin(), take.begin() + long(c.removed_index), true));
-  keep_rows(t, [&](size_t i) { return take[i]; });
+  StressCurve t;
+  static_cast<CurveFacts&>(t) = c;
+  if (c.removed_index < n) t.removed_index = size_t(std::lower_bound(take.begin(), take.end(), c.removed_index) - take.begin());
+  const auto pick = [&](const auto& from, auto& to) {
+    if (from.empty()) return;
+    to.reserve(take.size());
+    for (size_t i : take) to.push_back(from[i]);
+  };
+  pick(c.time, t.time);
+  pick(c.force, t.force);
+  pick(c.stress, t.stress);
+  pick(c.strain, t.strain);
+  pick(c.lateral, t.lateral);
+  pick(c.crosshead, t.crosshead);
+  pick(c.rows, t.rows);
+  if (c.rows.empty()) t.rows = std::move(take);  // from here on the rows of the file have to be told
   return t;
 }
 

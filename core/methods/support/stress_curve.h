@@ -35,8 +35,8 @@ struct Splice {
   bool stiffness_entered = false, length_fitted = false;
 };
 
-struct StressCurve {
-  std::vector<double> time, force, stress, strain, lateral, crosshead;
+/// What is said of a curve as a whole.
+struct CurveFacts {
   StrainSource source = StrainSource::none;
   std::string source_text;           ///< for the ledger: "extensometer, then crosshead"
   std::optional<double> removed_at;  ///< s
@@ -48,6 +48,10 @@ struct StressCurve {
   double area = 0;
   std::optional<FrameClash> clash;  ///< the entered stiffness is not used
   std::vector<ChannelFault> faults;
+};
+
+struct StressCurve : CurveFacts {
+  std::vector<double> time, force, stress, strain, lateral, crosshead;
   std::vector<size_t> rows;  ///< row of the file behind every sample; empty: all in order
   size_t size() const { return stress.size(); }
 };

@@ -31,8 +31,7 @@ Test look(const TestRecord& record) {
 
 // The budget sees the same evaluation on a thinned curve with landmarks of its own.
 Test thin(const TestRecord& record, const Test& test) {
-  Test t = test;
-  t.curve = thinned(test.curve, kBudgetSamples);
+  Test t{thinned(test.curve, kBudgetSamples), {}, test.in, test.section};
   t.marks = landmarks_of(t.curve, record);
   return t;
 }

@@ -85,8 +85,7 @@ Test look(const TestRecord& r) {
 }
 
 Test thin(const TestRecord& r, const Test& test) {
-  Test t = test;
-  t.pulled = thinned(test.pulled, kBudgetSamples);
+  Test t{test.section, thinned(test.pulled, kBudgetSamples), test.origin, test.yield, test.top, test.yield_top};
   find_landmarks(r, t);
   return t;
 }

@@ -165,6 +165,42 @@ TEST(CallOut, ARemedyThatNamesNoStopChangesNothing) {
   EXPECT_EQ(r.run.tables["stations"][0].state, Row::State::set_aside);
 }
 
+TEST(CallOut, AMarkIsPutOnAndTakenOffAndAWordStandsUnderItsColumn) {
+  const Method& m = *methods::find("fatigue-constant");
+  TestRecord r = record_of("fatigue-constant", {});
+  r.run.tables["points"].resize(2);
+  const auto marked = [&](char key) {
+    for (const RowMark& k : m.keyed_table()->marks)
+      if (k.key == key) return k;
+    ADD_FAILURE() << key;
+    return RowMark{};
+  };
+  const Fields& cells = r.run.tables["points"][1].cells;
+  call_out::mark(m, r, 1, marked('U'));
+  EXPECT_TRUE(cells.flag("runout"));
+  EXPECT_FALSE(r.run.tables["points"][0].cells.has("runout")) << "the other row has none";
+  call_out::mark(m, r, 1, marked('U'));
+  EXPECT_FALSE(cells.has("runout"));
+  call_out::set_word(m, r, 1, marked('P'), std::string("W-07"));
+  EXPECT_EQ(cells.text("specimen"), "W-07");
+  const Fields before = cells;
+  call_out::mark(m, r, 2, marked('U'));
+  call_out::set_word(m, r, 2, marked('P'), std::string("W-08"));
+  RowMark none = marked('U');
+  none.column = "colour";
+  call_out::mark(m, r, 1, none);
+  EXPECT_EQ(r.run.tables["points"].size(), 2u);
+  EXPECT_EQ(cells, before) << "neither a row nor a column that is not there";
+  // A mark of a choice: its word, put on and taken off.
+  RowMark word = marked('U');
+  word.column = "origin";
+  word.value = "weld toe";
+  call_out::mark(m, r, 0, word);
+  EXPECT_EQ(r.run.tables["points"][0].cells.text("origin"), "weld toe");
+  call_out::mark(m, r, 0, word);
+  EXPECT_FALSE(r.run.tables["points"][0].cells.has("origin"));
+}
+
 TEST(Tally, RowAfterRowOneColumnAfterTheOther) {
   const Method& m = *methods::find("density");
   TestRecord r = record_of("density", {{"specimen.immersed", {"true"}}});

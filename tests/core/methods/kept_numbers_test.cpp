@@ -21,6 +21,7 @@ class KeptNumbers : public testing::TestWithParam<const Method*> {
     o.method = method().id;
     o.piece = piece;
     o.seed = seed;
+    o.sampling = some_thousand_rows(method());
     if (!fault.empty()) o.faults.insert(fault);
     TestRecord r = bench().simulate(o);
     r.method = method().id;

@@ -88,6 +88,25 @@ TEST(Proof, CyclesDestructionAndTheLine) {
   EXPECT_EQ(e.figures[0].panels.size(), 2u);
 }
 
+TEST(Proof, TheFirstThreeOfManyCyclesStandInFront) {
+  TestRecord r = tested();
+  const Segment cycle = r.run.segments.front();
+  for (int i = 0; i < 3; ++i) r.run.segments.insert(r.run.segments.begin(), cycle);
+  const Evaluation e = methods::evaluate(r);
+  for (int i = 1; i <= 5; ++i) {
+    const std::string n = std::to_string(i);
+    for (const std::string& key : {"stiffness_" + n, "set_" + n}) {
+      ASSERT_NE(e.find(key), nullptr) << key;
+      EXPECT_EQ(e.find(key)->spec.headline, i <= 3) << key;
+    }
+    for (const std::string& key : {"loop_" + n, "held_" + n}) {
+      ASSERT_NE(e.find(key), nullptr) << key;
+      EXPECT_EQ(e.find(key)->spec.printed, i <= 3) << key;
+    }
+  }
+  EXPECT_EQ(e.find("stiffness_6"), nullptr);
+}
+
 TEST(Proof, StoppedBeforeItBrokeIsABound) {
   TestRecord r = tested({}, {"free", "free", "by tool"}, 42e3);
   type_into(r, "specimen.rule.text", "order 12: 6 × rated");

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <sstream>
 
+#include "core/bench/call_out.h"
 #include "core/bench/progress.h"
 #include "core/figure/layout.h"
 #include "core/quantity/format.h"
@@ -193,7 +194,8 @@ Told told(const Evaluation& e) {
       t.add(s.expression + s.with + s.source);
       t.add(s.value);
     }
-    for (const BudgetTerm& b : r.budget) t.add(b.standard);
+    for (const BudgetTerm& b : r.budget)
+      if (b.contribution > 1e-4 * r.standard_uncertainty) t.add(b.standard);  // what is less may be rounding alone
     if (r.censored) t.add(r.censored->from), t.add(r.censored->to);
   }
   for (const Finding& f : e.findings) t.add(f.message);
@@ -263,6 +265,25 @@ std::string short_text(const Plan& plan) {
   return out.str();
 }
 
+// What is asked next, what is expected of it, and the room that an indent has.
+std::string short_text(const Method& m, const TestRecord& r, const Evaluation& e) {
+  const TableSpec* table = m.keyed_table();
+  if (table == nullptr) return "";
+  std::ostringstream out;
+  const CallOut c = call_out_of(m, r, &e);
+  out << "  asks " << int(c.phase) << " row " << c.row << " column " << c.column << " at " << num(c.control);
+  for (const auto& p : c.predicted) out << " " << (p ? num(*p) : "–");
+  Told told;
+  if (m.clearances)
+    for (size_t row = 0; row <= r.run.rows(table->id).size(); ++row)
+      for (const Clearance& room : m.clearances(r, row)) told.add(room.has), told.add(room.needs);
+  if (table->planned_rows)
+    for (const Fields& planned : table->planned_rows(r))
+      for (const auto& [path, value] : planned.all()) told.add(planned.number(path).value_or(NAN));
+  out << " room " << told.n << " " << num(told.sum) << "\n";
+  return out.str();
+}
+
 class KeptNumbersVaried : public testing::TestWithParam<const Method*> {};
 
 TEST_P(KeptNumbersVaried, SpoiltRecords) {
@@ -275,7 +296,7 @@ TEST_P(KeptNumbersVaried, SpoiltRecords) {
     o.method = m.id;
     o.piece = bench.pieces.empty() ? "" : bench.pieces[i].value;
     o.seed = 300 + i;
-    o.sampling = 20;
+    o.sampling = std::min(20.0, some_thousand_rows(m));
     pieces.push_back(bench.simulate(o));
     pieces.back().method = m.id;
   }
@@ -288,7 +309,7 @@ TEST_P(KeptNumbersVaried, SpoiltRecords) {
     if (chance.below(2) == 0) vary_limits(r, methods::evaluate(r, {.uncertainty = false}), chance);
     const bool whole = seed % 10 == 0;
     const Evaluation e = methods::evaluate(r, {.uncertainty = whole});
-    out << "== " << seed << "\n" << short_text(e) << short_text(m.plan(r)) << "  " << progress_code(progress_of(m, r, &e, false)) << "\n";
+    out << "== " << seed << "\n" << short_text(e) << short_text(m.plan(r)) << short_text(m, r, e) << "  " << progress_code(progress_of(m, r, &e, false)) << "\n";
   }
   hold_kept("varied-" + m.id, out.str());
 }

@@ -67,6 +67,40 @@ TEST(Reference, AUsersOwnValueGoesOnTop) {
   EXPECT_EQ((*again)[0].values.at("mor_12").typed_second, "11 %");
 }
 
+TEST(Reference, AnOwnNameTakesThePlaceOfAShippedOneWhateverItsLetters) {
+  Clean clean;
+  const size_t shipped = reference_library()->size();
+  auto own = read_reference(R"({"fortitor":"reference/1","materials":[
+    {"name":"Ash, White","group":"wood","source":"ours","values":{"mor_12":{"mean":"97 MPa","spread":"11 %"}}},
+    {"name":"Tarnfell larch","group":"wood","source":"ours","values":{"mor_12":{"mean":"88 MPa","spread":"9 %"}}}]})");
+  ASSERT_TRUE(own) << own.error().message;
+  use_own_reference(*own);
+  EXPECT_EQ(reference_library()->size(), shipped + 1);
+  EXPECT_TRUE(find_reference("tarnfell LARCH"));
+  EXPECT_FALSE(find_reference("Tarnfell larch", "metal")) << "asked for in another group";
+  use_own_reference({});
+  EXPECT_EQ(reference_library()->size(), shipped);
+}
+
+TEST(Reference, TheOwnFileIsWhereItWasToldToBe) {
+  const auto kept = [](const char* name) { return std::getenv(name) == nullptr ? std::optional<std::string>() : std::getenv(name); };
+  const auto put = [](const char* name, const std::optional<std::string>& v) { v ? ::setenv(name, v->c_str(), 1) : ::unsetenv(name); };
+  const auto own = kept("FORTITOR_REFERENCE"), config = kept("XDG_CONFIG_HOME"), home = kept("HOME");
+  put("FORTITOR_REFERENCE", "/a/b.json");
+  put("XDG_CONFIG_HOME", "/c");
+  put("HOME", "/h");
+  EXPECT_EQ(own_reference_path(), "/a/b.json");
+  put("FORTITOR_REFERENCE", {});
+  EXPECT_EQ(own_reference_path(), "/c/fortitor/materials.json");
+  put("XDG_CONFIG_HOME", "");
+  EXPECT_EQ(own_reference_path(), "/h/.config/fortitor/materials.json");
+  put("HOME", {});
+  EXPECT_EQ(own_reference_path(), "");
+  put("FORTITOR_REFERENCE", own);
+  put("XDG_CONFIG_HOME", config);
+  put("HOME", home);
+}
+
 TEST(Reference, BadFilesAreRefusedWithThePlace) {
   auto message = [](const char* text) {
     const auto r = read_reference(text);

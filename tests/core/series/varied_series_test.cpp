@@ -42,7 +42,7 @@ std::vector<double> draw(Chance& chance) {
 
 TEST(KeptNumbersVariedSamples, EveryStatistic) {
   std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 150; ++seed) {
+  for (uint64_t seed = 1; seed <= 80; ++seed) {
     Chance chance(seed);
     const std::vector<double> a = draw(chance), b = draw(chance), c = draw(chance);
     out << "== " << seed << " " << a.size() << " " << b.size() << " " << c.size() << "\n";
@@ -73,6 +73,25 @@ TEST(KeptNumbersVariedSamples, EveryStatistic) {
     out << " bins " << num(h.width) << " " << h.counts.size() << "\n";
   }
   hold_kept("varied-statistics", out.str());
+}
+
+// Every row of every table and what lies between them.
+TEST(KeptNumbersVariedSamples, BoundsOfEverySize) {
+  std::ostringstream out;
+  std::vector<size_t> sizes = {75, 100, 150, 298, 299, 400, 473};
+  for (size_t n = 3; n <= 62; ++n) sizes.push_back(n);
+  for (size_t n : sizes) {
+    std::vector<double> values;
+    for (size_t i = 0; i < n; ++i) values.push_back(500 * std::pow(-std::log(1 - (double(i) + 0.5) / double(n)), 1 / 12.0));
+    out << "== " << n << "\n";
+    for (auto model : {statistics::BasisModel::normal, statistics::BasisModel::weibull, statistics::BasisModel::nonparametric}) {
+      const auto k = statistics::basis_by(model, values);
+      ASSERT_TRUE(k) << n;
+      out << num(k->a.value_or(0)) << " " << num(k->b.value_or(0)) << " | " << k->how_a << " | " << k->how_b << "\n";
+    }
+    out << "fit " << num(statistics::weibull(values)->p) << "\n";
+  }
+  hold_kept("varied-bounds", out.str());
 }
 
 TEST(KeptNumbersVariedSamples, SeriesWithBoundsVoidsGroupsAndTimes) {

@@ -43,6 +43,17 @@ TEST(MonteCarlo, IsSeededAndMatchesTheClosedForm) {
   EXPECT_NEAR(one.at("sum"), 0.5, 0.5 * 0.03);
 }
 
+TEST(MonteCarlo, OneDrawHasNoScatterAndTwoDo) {
+  UncertaintyModel m;
+  m.inputs = {{"a", "a", 0.3}};
+  m.values = [](const Shifts& s) { return Values{{"a", at(s, "a")}, {"none", NAN}}; };
+  EXPECT_TRUE(monte_carlo(m, 1, 5).empty());
+  const auto two = monte_carlo(m, 2, 5);
+  ASSERT_EQ(two.count("a"), 1u);
+  EXPECT_TRUE(std::isfinite(two.at("a")));
+  EXPECT_EQ(two.count("none"), 0u);
+}
+
 // 10⁴ draws must agree with the budget within 10 % for every result of the method that has one.
 TEST(MonteCarlo, AgreesWithTheBudgetOfTensionMetal) {
   TestRecord r = standin::simulate_tension({.metal = "aluminium", .seed = 3});
