@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 
 #include "core/curve/signal.h"
 
@@ -47,6 +48,42 @@ std::optional<ElasticWindow> window_between(const std::vector<double>& strain, c
   return w;
 }
 
+namespace {
+
+constexpr size_t kReach = 12;  // samples on either side of a crossing that are looked at
+
+// Noise of the strain touches the line long before the curve is there: with many samples the first touch lies where three
+// times that noise is still missing, and R_p0.2 read there was half a per cent low. From the first touch to the last
+// sample still above, the gap is noise about a slow fall: its line over the samples passes nought where the curve does,
+// and that of the stress tells it there. Empty where nothing touched twice, and in a loop, where stress goes both ways.
+std::optional<Crossing> between_touches(const std::vector<double>& stress, const std::function<double(size_t)>& gap, double slope,
+                                        double shift, size_t from, size_t touch, size_t last) {
+  size_t above = touch;
+  for (size_t k = touch + 1; k < last && k - above <= kReach; ++k)
+    if (gap(k) > 0) above = k;
+  if (above == touch) return std::nullopt;
+  const size_t a = touch > from + kReach ? touch - kReach : from, b = std::min(last, above + kReach + 1);
+  std::vector<double> at, gaps, held;
+  double top = -HUGE_VAL;
+  const double noise = noise_of(stress, a, b);
+  for (size_t k = a; k < b; ++k) {
+    if (!std::isfinite(gap(k))) continue;
+    top = std::max(top, stress[k]);
+    if (stress[k] < 0.98 * top - 8 * noise) return std::nullopt;
+    at.push_back(double(k));
+    gaps.push_back(gap(k));
+    held.push_back(stress[k]);
+  }
+  const auto falls = fit_line(at, gaps), rises = fit_line(at, held);
+  if (!falls || !rises || !(falls->slope < 0)) return std::nullopt;
+  const double k = -falls->intercept / falls->slope;
+  if (!(k >= double(a) && k <= double(b - 1))) return std::nullopt;
+  const double r = rises->at(k);
+  return Crossing{r / slope + shift, r, size_t(std::ceil(k))};
+}
+
+}  // namespace
+
 std::optional<Crossing> offset_crossing(const std::vector<double>& strain, const std::vector<double>& stress,
                                         double slope, double origin, double offset, size_t from, size_t last) {
   last = std::min({last, strain.size(), stress.size()});
@@ -54,11 +91,11 @@ std::optional<Crossing> offset_crossing(const std::vector<double>& strain, const
   auto gap = [&](size_t i) { return stress[i] - slope * (strain[i] - shift); };
   for (size_t i = std::max<size_t>(from, 1); i < last; ++i) {
     if (!(gap(i) <= 0) || !(gap(i - 1) > 0)) continue;
+    if (const auto steady = between_touches(stress, gap, slope, shift, from, i, last)) return steady;
     // Around the crossing the gap is a noisy straight line in strain; where several samples lie in
     // the band of its noise, the zero of the fitted line is steadier than the first touch.
     const double sigma = noise_of(stress, i > 50 ? i - 50 : 0, std::min(last, i + 50));
-    const size_t reach = 12;
-    const size_t a = i > from + reach ? i - reach : from, b = std::min(last, i + reach);
+    const size_t a = i > from + kReach ? i - kReach : from, b = std::min(last, i + kReach);
     if (sigma > 0 && std::abs(gap(a) - gap(b - 1)) < 40 * sigma && b > a + 6) {
       double n = 0, mg = 0, me = 0, sgg = 0, sge = 0;
       for (size_t k = a; k < b; ++k) {

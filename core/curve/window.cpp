@@ -51,21 +51,28 @@ std::vector<size_t> first_loading(const std::vector<double>& stress, size_t last
   return kept;
 }
 
-// Running sums up to the fourth power of a scaled strain, which give the line and the parabola through any range in
-// constant time. u runs from −1 to 1 over the whole range, so that the sums stay well conditioned.
+using Grid = std::array<size_t, kGrid + 1>;
+
+// Running sums up to the fourth power of a scaled strain, which give the line and the parabola between any two places of
+// a grid in constant time. u runs from −1 to 1 over the whole range, so that the sums stay well conditioned. Kept is what
+// stands at the grid alone: sums at every sample would be ten times the curve.
 class BentSums {
  public:
-  BentSums(const std::vector<double>& x, const std::vector<double>& y) {
+  /// By number of the grid, ascending: the samples at which windows begin, and those before which they end.
+  BentSums(const std::vector<double>& x, const std::vector<double>& y, const Grid& begins, const Grid& ends)
+      : begins_(begins), ends_(ends) {
     const auto [lo, hi] = std::minmax_element(x.begin(), x.end());
     centre_ = 0.5 * (*lo + *hi);
     half_ = std::max(0.5 * (*hi - *lo), 1e-300);
     const auto [ylo, yhi] = std::minmax_element(y.begin(), y.end());
     y0_ = 0.5 * (*ylo + *yhi);
-    sums_.resize(x.size() + 1);
-    for (size_t i = 0; i < x.size(); ++i) {
+    Sums s;
+    size_t from = 0, to = 0;
+    for (size_t i = 0; i <= x.size(); ++i) {
+      while (from < begins.size() && begins[from] == i) from_[from++] = s;
+      while (to < ends.size() && ends[to] == i) to_[to++] = s;
+      if (i == x.size()) break;
       const double u = (x[i] - centre_) / half_, v = y[i] - y0_;
-      sums_[i + 1] = sums_[i];
-      auto& s = sums_[i + 1];
       double p = 1;
       for (int k = 0; k < 5; ++k, p *= u) s.u[size_t(k)] += p;
       s.v += v;
@@ -81,9 +88,9 @@ class BentSums {
     double t = 0;     ///< of the quadratic term
     double dof = 1;
   };
-  std::optional<Fit> fit(size_t first, size_t last, double span) const {
-    const Sums a = sums_[first], b = sums_[last];
-    const double n = double(last - first);
+  std::optional<Fit> fit(size_t from, size_t to, double span) const {
+    const Sums &a = from_[from], &b = to_[to];
+    const double n = double(ends_[to] - begins_[from]);
     if (n < 4) return std::nullopt;
     // Moments about the mean of the window.
     std::array<double, 5> u{};
@@ -124,7 +131,8 @@ class BentSums {
     double v = 0, vu = 0, vuu = 0, vv = 0;
   };
   double centre_ = 0, half_ = 1, y0_ = 0;
-  std::vector<Sums> sums_;
+  Grid begins_, ends_;
+  std::array<Sums, kGrid + 1> from_{}, to_{};
 };
 
 }  // namespace
@@ -138,7 +146,7 @@ std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, cons
   std::vector<size_t> index = first_loading(stress, end, std::max(8 * sigma, 0.03 * yield_stress), loop);
   std::erase_if(index, [&](size_t i) { return !std::isfinite(strain[i]); });
   // Index at which each grid level is first reached.
-  std::array<size_t, kGrid + 1> at{};
+  Grid at{};
   size_t i = 0;
   for (int k = 0; k <= kGrid; ++k) {
     const double level = yield_stress * (0.05 + 0.55 * k / kGrid);
@@ -148,11 +156,18 @@ std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, cons
   const size_t first = at[0], last = std::min(at[kGrid] + 1, index.size());
   if (last < first + 3) return std::nullopt;
   std::vector<double> x, y;
+  x.reserve(last - first);
+  y.reserve(last - first);
   for (size_t k = first; k < last; ++k) {
     x.push_back(strain[index[k]]);
     y.push_back(stress[index[k]]);
   }
-  const BentSums sums(x, y);
+  Grid begins{}, ends{};
+  for (size_t k = 0; k < at.size(); ++k) {
+    begins[k] = at[k] - first;
+    ends[k] = std::min(at[k] + 1, last) - first;
+  }
+  const BentSums sums(x, y, begins, ends);
   struct Candidate {
     size_t lo, hi;
     int width;
@@ -162,9 +177,9 @@ std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, cons
   std::optional<Candidate> fallback;
   for (int a = 0; a + kLeastWidth <= kGrid; ++a)
     for (int b = kGrid; b >= a + kLeastWidth; --b) {
-      const size_t lo = at[size_t(a)] - first, hi = std::min(at[size_t(b)] + 1, last) - first;
+      const size_t lo = begins[size_t(a)], hi = ends[size_t(b)];
       if (hi < lo + kLeastSamples) continue;
-      const auto fit = sums.fit(lo, hi, std::abs(x[hi - 1] - x[lo]));
+      const auto fit = sums.fit(size_t(a), size_t(b), std::abs(x[hi - 1] - x[lo]));
       if (!fit || !(fit->line.slope > 0)) continue;
       const Candidate c{lo, hi, b - a, fit->line};
       const bool straight = fit->bend < kGoodBend || !significant_at_1(fit->t, fit->dof);

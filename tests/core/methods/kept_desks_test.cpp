@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 #include <unistd.h>
 
+#include <cmath>
 #include <filesystem>
 #include <fstream>
 #include <sstream>
@@ -73,6 +74,55 @@ TEST(KeptNumbersDesks, SpectraWithEveryPicture) {
   }
   fs::remove_all(folder);
   hold_kept("spectrum", out.str());
+}
+
+TEST(KeptNumbersDesks, SettingsOfSpectraOnBothSidesOfTheirLimits) {
+  std::ostringstream out;
+  const auto say = [&](const std::string& what, const TestRecord& r) {
+    out << what << ": ";
+    const auto s = spectrum::settings_of(r);
+    if (!s) {
+      out << s.error().message << "\n";
+      return;
+    }
+    out << s->weeks.size() << " weeks " << s->block << " " << s->level << " " << s->cut << " " << s->leave_out << " " << s->gate << " " << s->count << " " << s->p << " " << s->share << " " << s->modulus << " "
+        << s->category << " " << s->m << " " << s->d << " " << s->levels << " " << s->length << " " << s->seed << "\n";
+    for (const fatigue::SignalSpec& w : s->weeks) {
+      out << "  " << w.format << " " << w.rate << " " << w.scale << " " << w.column << " " << w.sentinel.value_or(0);
+      for (const std::string& f : w.files) out << " " << f;
+      out << "\n";
+    }
+  };
+  TestRecord plain;
+  plain.method = spectrum::kMethod;
+  say("nothing", plain);
+  for (const FieldSpec& f : spectrum::schema().fields) {
+    const bool number = f.kind == FieldKind::number || f.kind == FieldKind::quantity;
+    for (double v : {-1.0, 0.0, 0.25, 0.999, 1.0, 1.001, 3.0, 4.0, 10.0, 10.001, 20.0, 20.5, 99.0, 100.0, 512.0, 513.0, 2e7, 2.1e7, 9e15, 9.1e15}) {
+      if (!number) break;
+      TestRecord r = plain;
+      Reading typed;
+      typed.typed = "varied";
+      typed.value = f.dimension == Dimension::microstrain ? v * 1e-6 : v;
+      f.kind == FieldKind::number ? r.fields.set(f.path, v) : r.fields.set(f.path, typed);
+      say(f.path + " " + plain_number(v, 6), r);
+    }
+    for (const Choice& c : f.choices) {
+      TestRecord r = plain;
+      r.fields.set(f.path, c.value);
+      say(f.path + " " + c.value, r);
+    }
+  }
+  TestRecord weeks = plain;
+  for (const auto& [file, week, used] : {std::tuple{"a.csv", 1.0, true}, {"b.csv", 2.0, true}, {"c.csv", 1.0, true}, {"d.csv", NAN, true}, {"e.csv", NAN, true}, {"f.csv", 2.0, false}, {"", 3.0, true}}) {
+    Row row;
+    row.cells.set("file", std::string(file));
+    if (std::isfinite(week)) row.cells.set("week", week);
+    if (!used) row.state = Row::State::set_aside;
+    weeks.run.tables["sources"].push_back(row);
+  }
+  say("files of weeks", weeks);
+  hold_kept("settings", out.str());
 }
 
 TEST(KeptNumbersDesks, EveryCalculator) {

@@ -133,6 +133,7 @@ bool takes_number(const std::string& s, size_t& i, double& value, double& place)
 }
 
 bool same_line(const std::string& a, const std::string& b) {
+  if (a == b) return true;
   size_t i = 0, j = 0;
   while (i < a.size() && j < b.size()) {
     double va = 0, vb = 0, pa = 0, pb = 0;

@@ -6,13 +6,12 @@
 #include <cmath>
 #include <sstream>
 
-#include "core/bench/call_out.h"
 #include "core/bench/progress.h"
-#include "core/figure/layout.h"
 #include "core/quantity/format.h"
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
+#include "tests/core/methods/short_text.h"
 
 namespace fortitor {
 namespace {
@@ -159,131 +158,6 @@ void vary_limits(TestRecord& r, const Evaluation& e, Chance& chance) {
   }
 }
 
-std::string num(double v) {
-  char text[40];
-  std::snprintf(text, sizeof text, "%.4e", v);
-  return text;
-}
-
-// All numbers within texts (and some beside them), as how many and one sum: a sentence may be worded anew, a number in it
-// may not move unseen.
-struct Told {
-  size_t n = 0;
-  double sum = 0;
-  void add(double v) {
-    if (std::isfinite(v)) ++n, sum += std::asinh(v);
-  }
-  void add(const std::string& text) {
-    for (const char* at = text.c_str(); *at != 0;) {
-      if (!std::isdigit(static_cast<unsigned char>(*at))) {
-        ++at;
-        continue;
-      }
-      char* end = nullptr;
-      add(std::strtod(at, &end));
-      at = end;
-    }
-  }
-};
-
-Told told(const Evaluation& e) {
-  Told t;
-  t.add(e.verdict_reason);
-  for (const ResultValue& r : e.results) {
-    for (const Step& s : r.how) {
-      t.add(s.expression + s.with + s.source);
-      t.add(s.value);
-    }
-    for (const BudgetTerm& b : r.budget)
-      if (b.contribution > 1e-4 * r.standard_uncertainty) t.add(b.standard);  // what is less may be rounding alone
-    if (r.censored) t.add(r.censored->from), t.add(r.censored->to);
-  }
-  for (const Finding& f : e.findings) t.add(f.message);
-  for (const RowValue& v : e.row_values)
-    for (double x : v.values) t.add(x);
-  for (const RowLine& l : e.lines) t.add(l.intercept), t.add(l.slope);
-  for (const Alternative& a : e.alternatives)
-    for (const auto& [key, v] : a.values) t.add(v);
-  return t;
-}
-
-// In one line a result, in one line the findings.
-std::string short_text(const Evaluation& e) {
-  std::ostringstream out;
-  out << verdict_word(e.verdict);
-  for (const ResultValue& r : e.results) {
-    if (r.is_text()) {
-      out << " " << r.spec.key << ":" << r.text;
-      continue;
-    }
-    out << " " << r.spec.key << " " << num(r.value);
-    if (r.standard_uncertainty > 0) out << " ± " << num(r.expanded());
-    if (r.censored) out << (r.censored->above ? " up" : " between");
-    if (r.verdict != Verdict::none) out << " " << verdict_word(r.verdict) << (r.conforms ? "" : "!");
-  }
-  out << "\n ";
-  for (const Finding& f : e.findings) {
-    out << " " << f.code << (f.severity == Severity::check ? "?" : f.severity == Severity::void_test ? "!" : "");
-    for (const auto& [name, v] : f.evidence) out << " " << num(v);
-  }
-  for (const RowLine& l : e.lines)
-    for (size_t i = 0; i < l.off.size(); ++i)
-      if (l.off[i]) out << " off " << i;
-  out << "\n";
-  for (const Figure& f : e.figures) {
-    figure::Options options;
-    options.handles = true;
-    const figure::Layout l = figure::lay_out(f, options);
-    double x = 0, y = 0;
-    size_t n = 0;
-    Told words;
-    for (const figure::Shape& shape : l.shapes) {
-      words.add(shape.text);
-      for (const Point& at : shape.points) x += at.x, y += at.y, ++n;
-    }
-    out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << " " << words.n << " "
-        << num(words.sum) << "\n";
-  }
-  const Told all = told(e);
-  out << "  told " << all.n << " " << num(all.sum) << "\n";
-  return out.str();
-}
-
-std::string short_text(const Plan& plan) {
-  std::ostringstream out;
-  out << "  plan";
-  if (plan.expected) out << " " << num(plan.expected->low) << " " << num(plan.expected->likely) << " " << num(plan.expected->high);
-  if (plan.yield) out << " yield " << num(*plan.yield);
-  for (const Advice& a : plan.advice) out << " " << a.setting << " " << num(a.value);
-  out << " blocks " << plan.blocking.size() << " warns " << plan.warnings.size();
-  Told words;
-  for (const auto* texts : {&plan.blocking, &plan.warnings})
-    for (const std::string& text : *texts) words.add(text);
-  for (const Advice& a : plan.advice) words.add(a.why);
-  for (const LoadPathPart& part : plan.load_path) words.add(part.rating.value_or(0));
-  out << " told " << words.n << " " << num(words.sum) << "\n";
-  return out.str();
-}
-
-// What is asked next, what is expected of it, and the room that an indent has.
-std::string short_text(const Method& m, const TestRecord& r, const Evaluation& e) {
-  const TableSpec* table = m.keyed_table();
-  if (table == nullptr) return "";
-  std::ostringstream out;
-  const CallOut c = call_out_of(m, r, &e);
-  out << "  asks " << int(c.phase) << " row " << c.row << " column " << c.column << " at " << num(c.control);
-  for (const auto& p : c.predicted) out << " " << (p ? num(*p) : "–");
-  Told told;
-  if (m.clearances)
-    for (size_t row = 0; row <= r.run.rows(table->id).size(); ++row)
-      for (const Clearance& room : m.clearances(r, row)) told.add(room.has), told.add(room.needs);
-  if (table->planned_rows)
-    for (const Fields& planned : table->planned_rows(r))
-      for (const auto& [path, value] : planned.all()) told.add(planned.number(path).value_or(NAN));
-  out << " room " << told.n << " " << num(told.sum) << "\n";
-  return out.str();
-}
-
 class KeptNumbersVaried : public testing::TestWithParam<const Method*> {};
 
 TEST_P(KeptNumbersVaried, SpoiltRecords) {
@@ -309,7 +183,7 @@ TEST_P(KeptNumbersVaried, SpoiltRecords) {
     if (chance.below(2) == 0) vary_limits(r, methods::evaluate(r, {.uncertainty = false}), chance);
     const bool whole = seed % 10 == 0;
     const Evaluation e = methods::evaluate(r, {.uncertainty = whole});
-    out << "== " << seed << "\n" << short_text(e) << short_text(m.plan(r)) << short_text(m, r, e) << "  " << progress_code(progress_of(m, r, &e, false)) << "\n";
+    out << "== " << seed << "\n" << short_text(m, r, e);
   }
   hold_kept("varied-" + m.id, out.str());
 }

@@ -84,5 +84,39 @@ TEST(Encodings, AreToldByTheirBytes) {
   EXPECT_EQ(decode_text(std::string("\xFF\xFE\x3D\xD8\x00\xDE", 6))->text, "\xF0\x9F\x98\x80") << "a pair";
 }
 
+std::string from_units(const std::vector<unsigned>& units, bool big = false) {
+  std::string s = big ? "\xFE\xFF" : "\xFF\xFE";
+  for (unsigned u : units) {
+    const char high = char(u >> 8), low = char(u & 0xFF);
+    s += big ? high : low;
+    s += big ? low : high;
+  }
+  const auto text = decode_text(s);
+  return text ? text->text : text.error().message;
+}
+
+TEST(Encodings, PairsAreJoinedAndHalvesOfThemAreSaid) {
+  const std::string gone = "\xEF\xBF\xBD";
+  for (bool big : {false, true}) {
+    EXPECT_EQ(from_units({0xD800, 0xDC00}, big), "\xF0\x90\x80\x80") << "the first of all";
+    EXPECT_EQ(from_units({0xDBFF, 0xDFFF}, big), "\xF4\x8F\xBF\xBF") << "the last";
+    EXPECT_EQ(from_units({0xD7FF, 'a', 0xE000}, big), "\xED\x9F\xBF" "a\xEE\x80\x80") << "beside them";
+    EXPECT_EQ(from_units({0xDC00, 0xDC00, 'a'}, big), gone + gone + "a") << "two second halves";
+    EXPECT_EQ(from_units({0xD800, 'a'}, big), gone + "a");
+    EXPECT_EQ(from_units({0xD800, 0xE000}, big), gone + "\xEE\x80\x80");
+    EXPECT_EQ(from_units({0xD800, 0xD800, 0xDC00}, big), gone + "\xF0\x90\x80\x80");
+    EXPECT_EQ(from_units({'a', 0xD800}, big), "a" + gone) << "cut off";
+    EXPECT_EQ(from_units({0x7F, 0x80, 0x7FF, 0x800}, big), "\x7F\xC2\x80\xDF\xBF\xE0\xA0\x80");
+  }
+}
+
+TEST(Encodings, EveryByteOfWindowsIsItsSign) {
+  std::string bytes = "x";
+  for (int c = 0x80; c <= 0xFF; ++c) bytes += char(c);
+  EXPECT_EQ(decode_text(bytes)->text,
+            "x€\xEF\xBF\xBD‚ƒ„…†‡ˆ‰Š‹Œ\xEF\xBF\xBDŽ\xEF\xBF\xBD\xEF\xBF\xBD‘’“”•–—˜™š›œ\xEF\xBF\xBDžŸ\xC2\xA0¡¢£¤¥¦§¨©ª«¬\xC2\xAD®¯°±²³´µ¶·¸¹º»¼½¾¿"
+            "ÀÁÂÃÄÅÆÇÈÉÊËÌÍÎÏÐÑÒÓÔÕÖ×ØÙÚÛÜÝÞßàáâãäåæçèéêëìíîïðñòóôõö÷øùúûüýþÿ");
+}
+
 }  // namespace
 }  // namespace fortitor

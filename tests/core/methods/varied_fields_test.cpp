@@ -1,0 +1,149 @@
+// Every field, channel, column and row of a sound record taken away, made nothing, turned round; every small number of
+// rows and samples: what is then said is kept as text, so that no guard against what is missing goes unseen.
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <sstream>
+
+#include "tests/core/methods/kept_text.h"
+#include "tests/core/methods/method_records.h"
+#include "tests/core/methods/short_text.h"
+
+namespace fortitor {
+namespace {
+
+class KeptNumbersVariedParts : public testing::TestWithParam<const Method*> {
+ protected:
+  void SetUp() override {
+    const Method& m = *GetParam();
+    const standin::Bench& bench = *standin::find_bench(m.standin);
+    standin::SimulateOptions o;
+    o.method = m.id;
+    o.piece = bench.pieces.empty() ? "" : bench.pieces.back().value;
+    o.seed = 21;
+    o.sampling = std::min(10.0, some_thousand_rows(m));
+    whole_ = bench.simulate(o);
+    whole_.method = m.id;
+  }
+  void say(const std::string& what, const TestRecord& r) {
+    out_ << "== " << what << "\n" << short_text(*GetParam(), r, methods::evaluate(r, {.uncertainty = false}));
+  }
+  void say(const std::string& what, const std::function<void(TestRecord&)>& change) {
+    TestRecord r = whole_;
+    change(r);
+    say(what, r);
+  }
+  TestRecord whole_;
+  std::ostringstream out_;
+};
+
+Reading times(const Reading& r, double factor) {
+  Reading out = r;
+  if (out.value) out.value = *out.value * factor;
+  return out;
+}
+
+TEST_P(KeptNumbersVariedParts, OfFields) {
+  for (const auto& [path, value] : whole_.fields.all()) {
+    if (path.starts_with("equipment.standin") || path == "specimen.id") continue;
+    say("without " + path, [&](TestRecord& r) { r.fields.erase(path); });
+    for (double factor : {0.0, -1.0}) {
+      const std::string what = path + (factor == 0 ? " nought" : " turned round");
+      if (const auto* one = std::get_if<Reading>(&value)) say(what, [&](TestRecord& r) { r.fields.set(path, times(*one, factor)); });
+      if (const auto* number = std::get_if<double>(&value)) say(what, [&](TestRecord& r) { r.fields.set(path, *number * factor); });
+      if (const auto* list = std::get_if<Readings>(&value)) {
+        Readings all;
+        for (const Reading& x : *list) all.push_back(times(x, factor));
+        say(what, [&](TestRecord& r) { r.fields.set(path, all); });
+        if (factor == 0 && !list->empty()) {
+          say("one of " + path, [&](TestRecord& r) { r.fields.set(path, Readings{list->front()}); });
+          say("missed " + path, [&](TestRecord& r) { r.fields.set(path, Readings(list->size())); });
+        }
+      }
+    }
+    if (const auto* flag = std::get_if<bool>(&value)) say("the other " + path, [&](TestRecord& r) { r.fields.set(path, !*flag); });
+  }
+  hold_kept("parts-" + GetParam()->id, out_.str());
+}
+
+TEST_P(KeptNumbersVariedParts, OfRuns) {
+  for (size_t s = 0; s < whole_.run.segments.size(); ++s) {
+    const SamplesPtr samples = whole_.run.segments[s].samples;
+    if (!samples) continue;
+    const auto with = [&](const std::string& what, const std::function<void(Samples&)>& change) {
+      Samples changed = *samples;
+      change(changed);
+      say(std::to_string(s) + ": " + what, [&](TestRecord& r) { r.run.segments[s].samples = std::make_shared<Samples>(std::move(changed)); });
+    };
+    const size_t n = samples->size();
+    for (size_t c = 0; c < samples->channels.size(); ++c) {
+      const std::string& name = samples->channels[c].name;
+      const auto each = [&](const std::string& what, const std::function<double(double, size_t)>& f) {
+        with(name + " " + what, [&](Samples& x) {
+          for (size_t i = 0; i < n; ++i) x.channels[c].values[i] = f(x.channels[c].values[i], i);
+        });
+      };
+      with("without " + name, [&](Samples& x) { x.channels.erase(x.channels.begin() + long(c)); });
+      each("missing", [](double, size_t) { return NAN; });
+      each("nought", [](double, size_t) { return 0.0; });
+      each("turned round", [](double v, size_t) { return -v; });
+      each("gone by halves", [&](double v, size_t i) { return i < n / 2 ? v : NAN; });
+      each("every third missing", [](double v, size_t i) { return i % 3 == 0 ? NAN : v; });
+    }
+    for (size_t wanted : {1u, 2u, 3u, 4u, 5u, 6u, 7u, 8u, 9u, 10u, 12u, 15u, 20u, 30u, 50u, 100u}) {
+      if (wanted >= n) break;
+      with("thinned to " + std::to_string(wanted), [&](Samples& x) {
+        for (Channel& channel : x.channels) {
+          std::vector<double> few;
+          for (size_t i = 0; i < wanted; ++i) few.push_back(channel.values[wanted == 1 ? n / 2 : i * (n - 1) / (wanted - 1)]);
+          channel.values = few;
+        }
+      });
+      with("the first " + std::to_string(wanted), [&](Samples& x) {
+        for (Channel& channel : x.channels) channel.values.resize(wanted);
+      });
+    }
+    say("without segment " + std::to_string(s), [&](TestRecord& r) { r.run.segments.erase(r.run.segments.begin() + long(s)); });
+  }
+  hold_kept("runs-" + GetParam()->id, out_.str());
+}
+
+TEST_P(KeptNumbersVariedParts, OfRows) {
+  for (const auto& [id, all] : whole_.run.tables) {
+    const auto with = [&](const std::string& what, const std::function<void(Rows&)>& change) {
+      say(id + " " + what, [&, table = id](TestRecord& r) { change(r.run.tables[table]); });
+    };
+    for (size_t n = 0; n < std::min<size_t>(all.size(), 12); ++n) {
+      with("with " + std::to_string(n), [&](Rows& rows) { rows.resize(n); });
+      with("doubting " + std::to_string(n), [&](Rows& rows) { rows[n].state = Row::State::doubtful; });
+      with("setting aside " + std::to_string(n), [&](Rows& rows) { rows[n].state = Row::State::set_aside; });
+      with("twice " + std::to_string(n), [&](Rows& rows) { rows.insert(rows.begin() + long(n), rows[n]); });
+      const Fields cells = all[n].cells;
+      for (const auto& [path, value] : cells.all()) {
+        with("without " + path + " " + std::to_string(n), [&](Rows& rows) { rows[n].cells.erase(path); });
+        if (const auto* one = std::get_if<Reading>(&value))
+          for (double factor : {0.0, -1.0, 1.03})
+            with(path + " " + std::to_string(n) + " times " + std::to_string(factor), [&](Rows& rows) { rows[n].cells.set(path, times(*one, factor)); });
+        if (const auto* flag = std::get_if<bool>(&value)) with("other " + path + " " + std::to_string(n), [&](Rows& rows) { rows[n].cells.set(path, !*flag); });
+      }
+    }
+    const Fields first = all.empty() ? Fields() : all.front().cells;
+    for (const auto& [path, value] : first.all()) {
+      with("without any " + path, [&](Rows& rows) {
+        for (Row& row : rows) row.cells.erase(path);
+      });
+      with("all the same " + path, [&](Rows& rows) {
+        for (Row& row : rows) row.cells.set(path, value);
+      });
+    }
+    with("all aside", [](Rows& rows) {
+      for (Row& row : rows) row.state = Row::State::set_aside;
+    });
+  }
+  hold_kept("rows-" + GetParam()->id, out_.str());
+}
+
+INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersVariedParts, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
+
+}  // namespace
+}  // namespace fortitor
