@@ -255,7 +255,7 @@ void add_figures(Evaluation& e, const TestRecord& r, const Squeezed& s, const Va
   }
   if (reached_maximum(p))
     out.push_back({Kind::point, "strength", "σc", {{sheet.x[p.peak], sheet.y[p.peak]}}, {}, true});
-  e.figures.push_back(sheet.figure(e));
+  e.figures.push_back(std::move(sheet).figure(e));
 }
 
 }  // namespace

@@ -256,7 +256,7 @@ void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& 
          {{sheet.x[peak], get(v, "mean_crush_force")}, {sheet.x[c.end], get(v, "mean_crush_force")}},
          {},
          true});
-  e.figures.push_back(sheet.figure(e));
+  e.figures.push_back(std::move(sheet).figure(e));
 }
 
 Plan plan(const TestRecord& r) {

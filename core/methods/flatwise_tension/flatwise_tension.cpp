@@ -265,7 +265,7 @@ void add_figures(Evaluation& e, const TestRecord&, const Pull& p, const Values& 
   }
   sheet.constructions.push_back(
       {Kind::point, "strength", "σz", {{sheet.x[p.loading.peak], sheet.y[p.loading.peak]}}, {}, true});
-  e.figures.push_back(sheet.figure(e));
+  e.figures.push_back(std::move(sheet).figure(e));
 }
 
 Plan plan(const TestRecord& r) {

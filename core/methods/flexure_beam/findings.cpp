@@ -142,7 +142,7 @@ void add_figures(Evaluation& e, const TestRecord& record, const Bending& b, cons
   if (b.continuous) {
     CurveSheet sheet{"deflection", "load", D::length, D::force, shown.response, shown.load, SIZE_MAX,
                      lens,         {},     {},        out};
-    e.figures.push_back(sheet.figure(e));
+    e.figures.push_back(std::move(sheet).figure(e));
     return;
   }
   StopSheet sheet;

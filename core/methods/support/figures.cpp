@@ -43,7 +43,7 @@ Mark mark_of(const Construction& c, const Evaluation& e, bool lens) {
   return m;
 }
 
-Figure CurveSheet::figure(const Evaluation& e) const {
+Figure CurveSheet::figure(const Evaluation& e) && {
   Figure f;
   f.id = "curve";
   f.title = y_name + " over " + x_name;
@@ -55,24 +55,27 @@ Figure CurveSheet::figure(const Evaluation& e) const {
   whole.caption = caption;
   whole.x = {x_name, x_dimension};
   whole.y = {y_name, y_dimension};
-  Trace curve;
-  curve.x.assign(x.begin(), x.begin() + long(end));
-  curve.y.assign(y.begin(), y.begin() + long(end));
+  whole.traces.resize(1);
+  Trace& drawn = whole.traces.front();
+  drawn.x = std::move(x);
+  drawn.y = std::move(y);
+  drawn.x.resize(end);
+  drawn.y.resize(end);
   // A curve that begins a little before its origin (slack, toe) is drawn from the origin on.
   double top = 0;
-  for (double v : curve.x)
+  for (double v : drawn.x)
     if (std::isfinite(v)) top = std::max(top, v);
   if (top > 0) {
     double low = 0;
-    for (double v : curve.x)
+    for (double v : drawn.x)
       if (std::isfinite(v)) low = std::min(low, v);
     if (low > -0.2 * top) whole.x.from = 0;
   }
-  whole.traces.push_back(curve);
   for (const Construction& c : constructions)
     if (c.kind != Kind::window) whole.marks.push_back(mark_of(c, e, false));
   whole.weight = 11;
   const bool with_lens = lens_x && *lens_x > 0 && *lens_x < top;
+  f.panels.reserve(2);
   f.panels.push_back(std::move(whole));
   if (!with_lens) return f;
 
@@ -82,6 +85,7 @@ Figure CurveSheet::figure(const Evaluation& e) const {
   lens.x = {x_name, x_dimension, Axis::Scale::linear, {}, 0.0, *lens_x};
   lens.y = {y_name, y_dimension};
   Trace part;
+  const Trace& curve = f.panels.front().traces.front();
   for (size_t i = 0; i < end; ++i) {
     if (curve.x[i] > 1.2 * *lens_x) break;
     part.x.push_back(curve.x[i]);

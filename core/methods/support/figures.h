@@ -27,8 +27,8 @@ struct CurveSheet {
   std::string caption, lens_caption;  ///< a line over the whole curve and over the lens
   std::vector<Construction> constructions;
 
-  /// The figure; values beside the points are those of the results in `e`.
-  Figure figure(const Evaluation& e) const;
+  /// The figure; values beside the points are those of the results in `e`. The samples go into it.
+  Figure figure(const Evaluation& e) &&;
 };
 
 /// Mark of a construction, with the value of its result. `lens`: on the lens rather than on the whole curve.

@@ -351,7 +351,7 @@ static void add_figures(Evaluation& e, const TestRecord&, const Laminate& l, con
                    "extensometer off",
                    {{sheet.x[p.curve.removed_index], sheet.y[p.curve.removed_index]}},
                    {}});
-  e.figures.push_back(sheet.figure(e));
+  e.figures.push_back(std::move(sheet).figure(e));
 }
 
 }  // namespace fortitor::composite

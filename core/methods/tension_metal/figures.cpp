@@ -105,7 +105,7 @@ void add_figures(Evaluation& evaluation, const TestRecord&, const Test& test, co
     out.push_back({Kind::marker, "at", "break", {at(marks.fracture->last_loaded)}, {}});
   if (curve.removed_index < curve.size())
     out.push_back({Kind::marker, "removal", "extensometer off", {at(curve.removed_index)}, {}});
-  evaluation.figures.push_back(sheet.figure(evaluation));
+  evaluation.figures.push_back(std::move(sheet).figure(evaluation));
 }
 
 }  // namespace fortitor::tension

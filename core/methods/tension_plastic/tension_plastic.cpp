@@ -301,7 +301,7 @@ void add_figures(Evaluation& e, const TestRecord&, const Test& t, const Values& 
   if (p.fracture && p.strained())
     out.push_back(
         {Kind::marker, "sigma_b", "break", {{sheet.x[p.fracture->last_loaded], sheet.y[p.fracture->last_loaded]}}, {}});
-  e.figures.push_back(sheet.figure(e));
+  e.figures.push_back(std::move(sheet).figure(e));
 }
 
 }  // namespace

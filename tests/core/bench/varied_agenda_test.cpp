@@ -120,6 +120,42 @@ TEST(KeptNumbersVariedWords, EveryCalculatorStretched) {
       out << "\n";
     }
   }
+  // One input nothing, below nothing, gone, or as large as another.
+  for (const slate::Calculator& c : slate::calculators()) {
+    const auto line = slate::read_line(c.example);
+    const auto say = [&](const std::string& what, const std::map<std::string, std::string>& inputs) {
+      const auto lines = slate::work(c, inputs);
+      out << c.id << " " << what << ":";
+      if (!lines) out << " no: " << lines.error().message;
+      if (lines)
+        for (const slate::Line& l : *lines) out << " | " << l.name << " " << slate::value_words(l, UnitSet::si);
+      out << "\n";
+    };
+    for (const auto& [key, typed] : line->inputs) {
+      auto inputs = line->inputs;
+      inputs.erase(key);
+      say("without " + key, inputs);
+      char* end = nullptr;
+      const double v = std::strtod(typed.c_str(), &end);
+      if (end == typed.c_str()) continue;
+      for (const std::string& other : {"0" + std::string(end), plain_number(-v, 6) + std::string(end), std::string("1e9") + end}) {
+        inputs[key] = other;
+        say(key + " " + other, inputs);
+      }
+      for (const auto& [second, same] : line->inputs) {
+        if (second == key) continue;
+        inputs = line->inputs;
+        inputs[key] = same;
+        say(key + " as " + second, inputs);
+      }
+    }
+    for (const slate::Input& i : c.inputs)
+      for (const std::string& choice : i.choices) {
+        auto inputs = line->inputs;
+        inputs[i.key] = choice;
+        say(i.key + " " + choice, inputs);
+      }
+  }
   hold_kept("varied-slate", out.str());
 }
 

@@ -137,6 +137,14 @@ std::string asked_text(const Method& m, const TestRecord& r, const Evaluation& e
 
 }  // namespace
 
+std::string shortest_text(const Evaluation& e) {
+  const Told all = told(e);
+  double sum = all.sum;
+  for (const ResultValue& r : e.results)
+    if (!r.is_text() && std::isfinite(r.value)) sum += std::asinh(r.value);
+  return std::to_string(e.findings.size()) + "/" + std::to_string(all.n) + "/" + num(sum);
+}
+
 std::string short_text(const Method& m, const TestRecord& r, const Evaluation& e) {
   return evaluation_text(e) + plan_text(m.plan(r)) + asked_text(m, r, e) + "  " + progress_code(progress_of(m, r, &e, false)) + "\n";
 }

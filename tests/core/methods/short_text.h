@@ -11,4 +11,7 @@ namespace fortitor {
 /// the numbers within words.
 std::string short_text(const Method& m, const TestRecord& r, const Evaluation& e);
 
+/// The same of an evaluation alone in three numbers: findings, numbers told, their sum.
+std::string shortest_text(const Evaluation& e);
+
 }  // namespace fortitor

@@ -66,6 +66,31 @@ TEST_P(KeptNumbersVariedParts, OfFields) {
   hold_kept("parts-" + GetParam()->id, out_.str());
 }
 
+// Limits are round: every size, time and temperature in turn at every round value, so that each limit is met exactly.
+TEST_P(KeptNumbersVariedParts, AtRoundValues) {
+  for (const FieldSpec& f : GetParam()->fields) {
+    const bool quantity = f.kind == FieldKind::quantity || f.kind == FieldKind::readings;
+    if ((!quantity && f.kind != FieldKind::number) || f.path.starts_with("equipment.standin")) continue;
+    const Unit& unit = bare_unit(f, UnitSet::si);
+    out_ << f.path;
+    for (double v : {0.01, 0.02, 0.05, 0.1, 0.2, 0.25, 0.3, 0.5, 0.6, 1.0, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 23.0, 24.0, 25.0, 30.0, 40.0, 50.0, 60.0, 80.0, 100.0, 150.0, 200.0, 300.0, 500.0, 1000.0}) {
+      Reading typed;
+      typed.typed = "round";
+      typed.value = v * unit.factor + unit.offset;
+      TestRecord r = whole_;
+      if (f.kind == FieldKind::readings)
+        r.fields.set(f.path, Readings(size_t(std::max(1, f.wanted)), typed));
+      else if (f.kind == FieldKind::quantity)
+        r.fields.set(f.path, typed);
+      else
+        r.fields.set(f.path, v);
+      out_ << " " << shortest_text(methods::evaluate(r, {.uncertainty = false}));
+    }
+    out_ << "\n";
+  }
+  hold_kept("round-" + GetParam()->id, out_.str());
+}
+
 TEST_P(KeptNumbersVariedParts, OfRuns) {
   for (size_t s = 0; s < whole_.run.segments.size(); ++s) {
     const SamplesPtr samples = whole_.run.segments[s].samples;
@@ -103,6 +128,18 @@ TEST_P(KeptNumbersVariedParts, OfRuns) {
         for (Channel& channel : x.channels) channel.values.resize(wanted);
       });
     }
+    for (size_t wanted : {1u, 2u, 3u, 4u, 5u, 12u, 50u})
+      for (const char* kept : {"strain", "extension", "crosshead", "displacement", ""}) {
+        if (wanted >= n) break;
+        with("time, force and " + std::string(kept) + " thinned to " + std::to_string(wanted), [&](Samples& x) {
+          std::erase_if(x.channels, [&](const Channel& c) { return c.name != "time" && c.name != "force" && c.name != kept; });
+          for (Channel& channel : x.channels) {
+            std::vector<double> few;
+            for (size_t i = 0; i < wanted; ++i) few.push_back(channel.values[wanted == 1 ? n / 2 : i * (n - 1) / (wanted - 1)]);
+            channel.values = few;
+          }
+        });
+      }
     say("without segment " + std::to_string(s), [&](TestRecord& r) { r.run.segments.erase(r.run.segments.begin() + long(s)); });
   }
   hold_kept("runs-" + GetParam()->id, out_.str());

@@ -41,7 +41,7 @@ void vary_field(TestRecord& r, const Method& m, Chance& chance) {
         if (const auto v = r.fields.number(f.path)) r.fields.set(f.path, *v * factor);
       return;
     case FieldKind::quantity:
-      if (now == nullptr) {  // something round in its usual unit
+      if (now == nullptr || chance.below(4) == 0) {  // something round in its usual unit
         const Unit& unit = display_unit(f.dimension, UnitSet::si, 1);
         constexpr double kRound[] = {0.5, 1, 2, 5, 10, 20, 50, 100, 500};
         Reading typed;

@@ -205,6 +205,32 @@ TEST(KeptNumbersVariedFiles, TextsAsTyped) {
   hold_kept("varied-typed", out.str());
 }
 
+// Clocks at every edge of their parts, numbers in groups of one digit to four, with every mark.
+TEST(KeptNumbersVariedFiles, CellsAtTheirEdges) {
+  Texts cells;
+  for (const char* hours : {"", "0:", "9:", "12:", "23:", "24:", "999999:", "1000000:"})
+    for (const char* minutes : {"0", "59", "60", "61", "05"})
+      for (const char* seconds : {":0", ":59.9", ":60", ":60.9", ":61", ":62", ":5,25", ":", ":1.", ":1.x"}) cells.push_back(std::string(hours) + minutes + seconds);
+  for (const char* date : {"2026-11-24 ", "24.11.2026T", "11/24/2026  ", "24.11-2026 ", "24.11 ", "1.2.3.4 ", "2026-11-24"})
+    for (const char* time : {"12:31:05.2", "1:05,2 PM", "12:00:00 am", "12:00:00 p.m.", "12:30:00PM", "0:30 AM"}) cells.push_back(std::string(date) + time);
+  for (const char* sign : {"", "-", "+", "−", "--"})
+    for (const char* first : {"", "0", "1", "12", "123", "1234"})
+      for (const char* mark : {",", ".", "'", " ", "\u00A0", "\u2009", "’"})
+        for (const char* second : {"", "1", "12", "123", "1234", "123456", "123,5", "123.5", "123e2", "12e", "123e-400", "123e400"})
+          cells.push_back(std::string(sign) + first + mark + second);
+  for (const char* more : {"1,234,567", "1,234.567,8", "1.234.567", "1,234'567", "1 234 567,25", "12,34,567", "0,125", "0,125,000", "1,,234", "1,234,", "nan", "NaN", "-", "--", "n/a", "N/A", "#DIV/0!", "inf", "\"7\"", "\"7", " 7 ", "7 mm", "1e5", "1E+05", "1e+", ".5", "5.", "."}) cells.push_back(more);
+  std::ostringstream out;
+  for (const std::string& text : cells) {
+    out << "“" << text << "”";
+    for (char decimal : {'.', ','}) {
+      const Cell c = read_cell(text, decimal);
+      out << " " << int(c.kind) << " " << num(c.value) << (c.grouped ? " grouped" : "");
+    }
+    out << "\n";
+  }
+  hold_kept("varied-cells", out.str());
+}
+
 TEST(KeptNumbersVariedFiles, DaysAsTyped) {
   const Texts parts = {"1", "2", "11", "30", "31", "29", "2026", "26", ".", "-", "/", " ", "Nov", "Dec", "February", "mon", "fri", "today", "tomorrow", "yesterday", "+3", "in 2 weeks", "next", "13", "0", "W48", "th"};
   std::ostringstream out;
