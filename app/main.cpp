@@ -14,6 +14,7 @@
 #include "app/demo/screenshots.h"
 #include "app/frame/main_window.h"
 #include "app/theme/theme.h"
+#include "core/memory.h"
 #include "core/reference/library.h"
 
 namespace {
@@ -49,6 +50,7 @@ class FirstPaint : public QObject {
 }  // namespace
 
 int main(int argc, char** argv) {
+  fortitor::keep_memory();
   QElapsedTimer since_start;
   since_start.start();
   QApplication app(argc, argv);

@@ -9,6 +9,7 @@
 #include <random>
 
 #include "core/bench/agenda.h"
+#include "core/memory.h"
 #include "core/methods/method.h"
 #include "core/quantity/parse.h"
 #include "core/record/csv.h"
@@ -211,3 +212,9 @@ BENCHMARK(day_plan)->Arg(20)->Arg(60)->Arg(120)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace fortitor
+
+int main(int argc, char** argv) {
+  fortitor::keep_memory();  // as the programs do
+  benchmark::Initialize(&argc, argv);
+  benchmark::RunSpecifiedBenchmarks();
+}

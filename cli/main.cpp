@@ -3,10 +3,12 @@
 #include <functional>
 
 #include "cli/commands.h"
+#include "core/memory.h"
 #include "core/reference/library.h"
 
 int main(int argc, char** argv) {
   using namespace fortitor;
+  keep_memory();
   CLI::App app{"Fortitor without a display: evaluate, simulate, convert, report, check.", "fortitorctl"};
   app.set_version_flag("--version", std::string("fortitorctl " FORTITOR_VERSION));
   app.require_subcommand(1);
