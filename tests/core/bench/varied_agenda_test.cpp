@@ -95,6 +95,29 @@ TEST(KeptNumbersVariedWords, NumbersInEveryUnit) {
   hold_kept("varied-words", out.str());
 }
 
+// What is typed into one line: names, numbers with and without signs and units, keys, words, in any order.
+TEST(KeptNumbersVariedWords, LinesOfTheSlate) {
+  std::vector<std::string> words = {"-2", "+3", "-.5", ".5", "-", "+", "-x", "5", "2 5/8", "5/8", "1/", "/8", "30 mm", "2 in", "12kN", "kN", "mm", "to MPa", "in", "w", "d=", "d 3", "flat", "round", "-5 °C", "1e3", "1e", "350 MPa", "x"};
+  for (const slate::Calculator& c : slate::calculators()) {
+    for (const std::string& n : c.names) words.push_back(n);
+    for (const slate::Input& i : c.inputs) words.push_back(i.key);
+  }
+  std::ostringstream out;
+  for (uint64_t seed = 1; seed <= 600; ++seed) {
+    Chance chance(seed + 60);
+    const slate::Calculator& c = chance.of(slate::calculators());
+    std::string line = chance.below(3) == 0 ? chance.of(words) : chance.below(2) == 0 ? c.example : c.names.front();
+    for (size_t i = chance.below(5); i > 0; --i) line += (chance.below(5) == 0 ? "; " : " ") + chance.of(words);
+    out << "“" << line << "”";
+    if (const auto read = slate::read_line(line)) {
+      out << " " << read->calculator->id;
+      for (const auto& [key, typed] : read->inputs) out << " | " << key << " " << typed;
+    }
+    out << "\n";
+  }
+  hold_kept("varied-lines-typed", out.str());
+}
+
 // Every calculator with its example stretched and shrunk.
 TEST(KeptNumbersVariedWords, EveryCalculatorStretched) {
   std::ostringstream out;

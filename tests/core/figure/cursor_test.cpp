@@ -75,6 +75,26 @@ TEST(Cursor, ItsWordsStayInsideTheFrameOnPaperOfTheirOwn) {
   }
 }
 
+TEST(Cursor, GrowsWithTheText) {
+  Options small, large;
+  small.cursor = large.cursor = 1;
+  large.text_scale = 2;
+  const auto paper_of = [](const Options& o) {
+    const Layout l = lay_out(curve(), o);
+    for (size_t i = 1; i < l.shapes.size(); ++i)
+      if (l.shapes[i].kind == Shape::Kind::text && l.shapes[i].stroke == Ink::action) return l.shapes[i - 1];
+    return Shape{};
+  };
+  const Shape a = paper_of(small), b = paper_of(large);
+  ASSERT_EQ(a.points.size(), 4u);
+  ASSERT_EQ(b.points.size(), 4u);
+  EXPECT_NEAR(a.points[2].y - a.points[1].y, 17, 1e-9) << "the words and a little under them";
+  EXPECT_NEAR(b.points[2].y - b.points[1].y, 34, 1e-9);
+  EXPECT_NEAR(a.points[3].y - a.points[0].y, 17, 1e-9);
+  EXPECT_NEAR(b.points[3].y - b.points[0].y, 34, 1e-9);
+  EXPECT_NEAR(cursor_of(curve(), 1, large)[1].size, 2 * cursor_of(curve(), 1, small)[1].size, 1e-9);
+}
+
 TEST(Cursor, NothingIsPointedOutWhereThereIsNoSample) {
   EXPECT_TRUE(cursor_of(curve(), 3).empty()) << "not measured";
   EXPECT_TRUE(cursor_of(curve(), 5).empty()) << "beyond the last";

@@ -57,6 +57,21 @@ TEST(Swing, EnergyIsTheHeightThatIsNotReached) {
   EXPECT_NEAR(blows::energy_of_swing(s, *s.start, *s.free_rise), 0, 1e-12) << "an empty swing takes nothing";
 }
 
+TEST(Impact, AHammerOfAboutThreeHundredJoulesIsNotWritten) {
+  for (const auto& [energy, written] : {std::pair{"300 J", false}, {"290 J", false}, {"310 J", false}, {"289 J", true}, {"311 J", true}, {"450 J", true}}) {
+    TestRecord r = beam({"100 J"});
+    type_into(r, "specimen.available_energy", energy);
+    std::string words;
+    const Evaluation e = methods::evaluate(r);
+    for (const ResultValue& v : e.results)
+      for (const Step& s : v.how) words += s.expression + s.with + s.source;
+    EXPECT_EQ(words.find("300 J the hammer and so not written") == std::string::npos, written) << energy;
+    if (written) {
+      EXPECT_NE(words.find(std::string(energy) + " the hammer"), std::string::npos) << energy;
+    }
+  }
+}
+
 TEST(Impact, MeanLeastAndOverTheArea) {
   const Evaluation e = methods::evaluate(beam({"100 J", "110 J", "120 J"}));
   EXPECT_NEAR(value_of(e, "energy"), 110, 1e-12);

@@ -120,6 +120,11 @@ TEST(KeptNumbersOfTables, UnitsScalesMaterials) {
     for (const auto& [key, v] : m.values) out << " " << key << " " << v.low << "…" << v.mean << "…" << v.high;
     out << "\n";
   }
+  for (const MaterialFamily& f : material_families())
+    out << "family " << f.name << " " << f.e_low << " " << f.e_high << " " << f.yield_low << " " << f.yield_high << " " << f.rm_low << " " << f.rm_high << " " << f.density << " " << f.elongation_exponent << " "
+        << f.poisson << "\n";
+  for (const char* typed : {"Structural steel", "stainless", "HIGH-STRENGTH", "cold drawn", "alloy steel", "aluminum", "magnesium", "titan", "bronze", "brass", "copper", "nickel", "cast iron", "zinc", "oak", ""})
+    out << typed << ": " << (find_family(typed) != nullptr ? find_family(typed)->name : "none") << "\n";
   hold_kept("tables", out.str());
 }
 
