@@ -43,10 +43,32 @@ double height_of(const TestRecord& r) {
   return r.fields.number("specimen.height").value_or(0);
 }
 
+// A row without travel tells neither way nor work: one that was missing at the touch made the energy nothing, and the stroke
+// no number. It is left out and counted; a channel that ended stays ended, one that says nothing is none.
+void leave_out_gaps(Loading& l) {
+  std::vector<double>& x = l.s.crosshead;
+  size_t last = x.size();
+  while (last > 0 && !std::isfinite(x[last - 1])) --last;
+  if (last == 0) return x.clear();
+  std::vector<size_t> kept;
+  for (size_t i = 0; i < x.size(); ++i)
+    if (i >= last || std::isfinite(x[i])) kept.push_back(i);
+  if (kept.size() == x.size()) return;
+  l.s.dropped += x.size() - kept.size();
+  for (std::vector<double>* v : {&l.s.time, &l.s.force, &x}) {
+    for (size_t k = 0; k < kept.size(); ++k) (*v)[k] = (*v)[kept[k]];
+    v->resize(kept.size());
+  }
+  l.peak = size_t(std::max_element(l.s.force.begin(), l.s.force.end()) - l.s.force.begin());
+  l.fracture = find_break(l.s.time, l.s.force, l.peak);
+  l.end = l.fracture ? l.fracture->last_loaded + 1 : l.s.size();
+}
+
 Fold fold_of(const TestRecord& r) {
   Fold c;
   c.loading = loading_of(r, {"crosshead", "displacement", "extension"});
   Loading& l = c.loading;
+  leave_out_gaps(l);
   if (l.empty()) return c;
   if (!l.s.crosshead.empty()) {  // travel counts from the touch: the gap before it is no crushing
     const double start = l.s.crosshead[touch_of(l.s.force, l.peak)];

@@ -253,7 +253,9 @@ StressCurve stress_curve(const TestRecord& record, const CurveInputs& in) {
     }
   } else if (c.source != StrainSource::none) {
     const bool corrected = c.source == StrainSource::crosshead_corrected;
-    const double zero = c.zero.quiet > 0 ? zero_of(x) : x.front();
+    // The first reading there is: where the very first was missing, no strain was left.
+    const auto read = std::find_if(x.begin(), x.end(), [](double v) { return std::isfinite(v); });
+    const double zero = c.zero.quiet > 0 ? zero_of(x) : *read;
     for (size_t i = 0; i < n; ++i)
       c.strain[i] = (x[i] - zero - (corrected ? c.force[i] / stiffness : 0.0)) / in.parallel_length;
   }

@@ -2,6 +2,7 @@
 // gaps, and all that is read off them kept as text.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <sstream>
 
@@ -14,13 +15,6 @@
 
 namespace fortitor {
 namespace {
-
-std::string num(double v) {
-  char text[40];
-  if (!std::isfinite(v)) return "none";
-  std::snprintf(text, sizeof text, "%.4e", std::abs(v) < 1e-12 ? 0.0 : v);
-  return text;
-}
 
 struct Drawn {
   std::vector<double> time, strain, stress;

@@ -21,12 +21,6 @@
 namespace fortitor::fatigue {
 namespace {
 
-std::string num(double v) {
-  char text[40];
-  std::snprintf(text, sizeof text, "%.4e", std::abs(v) < 1e-12 ? 0.0 : v);
-  return text;
-}
-
 std::vector<double> steps(Chance& chance, size_t n, size_t levels) {
   std::vector<double> out;
   for (size_t i = 0; i < n; ++i) out.push_back(double(chance.below(levels)));

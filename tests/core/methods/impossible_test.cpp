@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <functional>
 #include <random>
 
 #include "tests/core/methods/method_records.h"
@@ -22,6 +23,45 @@ TestRecord made(const standin::Bench& bench, const char* method, const char* pie
 double value(const Evaluation& e, const char* key) {
   const ResultValue* r = e.find(key);
   return r == nullptr ? std::nan("") : r->value;
+}
+
+TestRecord with_gaps(TestRecord r, const char* channel, const std::function<bool(size_t)>& gone) {
+  Samples s = *r.run.samples();
+  std::vector<double>& v = s.column(channel).values;
+  for (size_t i = 0; i < v.size(); ++i)
+    if (gone(i)) v[i] = NAN;
+  r.run.set_samples(std::make_shared<Samples>(std::move(s)));
+  return r;
+}
+
+// A reading of the travel missing where the shell is touched made the energy 0 J and the stroke no number.
+TEST(Impossible, ACrushWithGapsInItsTravelKeepsItsEnergy) {
+  const TestRecord whole = made(standin::shell_press(), "crush-shell");
+  const Evaluation right = methods::evaluate(whole, {.uncertainty = false});
+  for (size_t every : {3u, 7u})
+    for (size_t first : {0u, 1u, 2u}) {
+      const Evaluation e = methods::evaluate(with_gaps(whole, "crosshead", [&](size_t i) { return i % every == first; }), {.uncertainty = false});
+      for (const char* key : {"peak_force", "mean_crush_force", "crush_energy", "crush_stroke"}) EXPECT_NEAR(value(e, key) / value(right, key), 1, 0.01) << key << " " << every << " " << first;
+      EXPECT_NE(e.finding("samples-dropped"), nullptr);
+      EXPECT_EQ(e.finding("stroke-short"), nullptr);
+    }
+  const Evaluation none = methods::evaluate(with_gaps(whole, "crosshead", [](size_t) { return true; }), {.uncertainty = false});
+  EXPECT_EQ(none.find("crush_energy"), nullptr) << "without travel there is no work, and no nought either";
+  EXPECT_EQ(none.finding("stroke-short"), nullptr);
+  EXPECT_NEAR(value(none, "max_force"), value(right, "max_force"), 1e-9);
+}
+
+// The very first reading of the crosshead missing left no strain at all.
+TEST(Impossible, StrainByTheCrossheadBeginsAtItsFirstReading) {
+  TestRecord whole = made(*standin::find_bench(methods::find("compression-solid")->standin), "compression-solid");
+  Samples s = *whole.run.samples();
+  std::erase_if(s.channels, [](const Channel& c) { return c.name != "time" && c.name != "force" && c.name != "crosshead"; });
+  for (Channel& c : s.channels) c.values.erase(c.values.begin(), c.values.begin() + 200);  // it begins loaded: no quiet stretch
+  whole.run.set_samples(std::make_shared<Samples>(std::move(s)));
+  const Evaluation right = methods::evaluate(whole, {.uncertainty = false});
+  const Evaluation e = methods::evaluate(with_gaps(whole, "crosshead", [](size_t i) { return i % 3 == 0; }), {.uncertainty = false});
+  ASSERT_TRUE(std::isfinite(value(right, "e_modulus")));
+  EXPECT_NEAR(value(e, "e_modulus") / value(right, "e_modulus"), 1, 0.02);
 }
 
 // A stiffness in another unit made a frame that gives more than the crosshead went, and strains below zero.

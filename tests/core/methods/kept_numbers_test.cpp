@@ -84,15 +84,12 @@ INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbers, testing::ValuesIn(methods::
 
 TEST(KeptNumbersOfFiles, OfEveryRecordAmongTheTests) {
   namespace fs = std::filesystem;
-  std::vector<fs::path> files;
-  for (const auto& entry : fs::recursive_directory_iterator(FORTITOR_TEST_DATA))
-    if (entry.path().filename() == "record.json") files.push_back(entry.path());
-  std::sort(files.begin(), files.end());
+  const std::vector<std::string> files = record_files();
   ASSERT_GT(files.size(), 20u);
   std::string now;
-  for (const fs::path& file : files) {
+  for (const std::string& file : files) {
     now += "== " + fs::relative(file, FORTITOR_TEST_DATA).string() + "\n";
-    const auto record = load_record(file.string());
+    const auto record = load_record(file);
     now += record ? kept_text(*record)
                   : "refused: " + record.error().message.substr(record.error().message.find(':') + 1) + "\n";
   }

@@ -1,9 +1,11 @@
 #include "tests/core/methods/kept_text.h"
 
+#include <algorithm>
 #include <cctype>
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <filesystem>
 #include <fstream>
 #include <map>
 #include <sstream>
@@ -16,7 +18,7 @@
 namespace fortitor {
 namespace {
 
-std::string num(double v) {
+std::string six(double v) {
   char text[40];
   if (v == 0) return "0";
   std::snprintf(text, sizeof text, "%.5e", v);
@@ -34,7 +36,7 @@ void budget_lines(std::ostream& out, const ResultValue& r) {
   for (const BudgetTerm& t : r.budget) most = std::max(most, t.contribution);
   for (const BudgetTerm& t : r.budget) {
     if (t.contribution < 1e-4 * most) continue;  // a difference of two equal numbers: rounding alone
-    out << "    ± " << t.input << ": " << num(t.standard) << " gives " << num(t.contribution) << "\n";
+    out << "    ± " << t.input << ": " << six(t.standard) << " gives " << six(t.contribution) << "\n";
   }
 }
 
@@ -43,12 +45,12 @@ void result_lines(std::ostream& out, const ResultValue& r) {
   if (r.is_text())
     out << r.text;
   else
-    out << num(r.value) << " U " << num(r.expanded());
-  if (r.censored) out << " bound " << r.censored->above << " " << num(r.censored->from) << " " << num(r.censored->to);
+    out << six(r.value) << " U " << six(r.expanded());
+  if (r.censored) out << " bound " << r.censored->above << " " << six(r.censored->from) << " " << six(r.censored->to);
   if (!r.source.empty()) out << " by " << r.source;
   out << " " << verdict_word(r.verdict) << (r.conforms ? "" : " outside") << "\n";
   for (const Step& s : r.how)
-    out << "    " << s.expression << " | " << s.with << " | " << num(s.value) << " | " << s.source << "\n";
+    out << "    " << s.expression << " | " << s.with << " | " << six(s.value) << " | " << s.source << "\n";
   budget_lines(out, r);
 }
 
@@ -60,15 +62,15 @@ void figure_lines(std::ostream& out, const Figure& f) {
       double x = 0, y = 0;
       for (double v : t.x) x += std::isfinite(v) ? v : 0;
       for (double v : t.y) y += std::isfinite(v) ? v : 0;
-      out << "    trace " << t.label << " " << t.x.size() << " points, sums " << num(x) << " " << num(y) << "\n";
+      out << "    trace " << t.label << " " << t.x.size() << " points, sums " << six(x) << " " << six(y) << "\n";
     }
     for (const Mark& m : p.marks) {
       out << "    mark " << m.key << " " << m.label;
-      for (const Point& at : m.points) out << " (" << num(at.x) << ", " << num(at.y) << ")";
+      for (const Point& at : m.points) out << " (" << six(at.x) << ", " << six(at.y) << ")";
       out << "\n";
     }
     for (const Handle& h : p.handles)
-      out << "    handle " << h.setting << " at " << num(h.at.x) << ", " << num(h.at.y) << "\n";
+      out << "    handle " << h.setting << " at " << six(h.at.x) << ", " << six(h.at.y) << "\n";
   }
   figure::Options options;
   options.width = 760;
@@ -77,7 +79,7 @@ void figure_lines(std::ostream& out, const Figure& f) {
   const figure::Layout l = figure::lay_out(f, options);
   for (const figure::Frame& frame : l.frames)
     out << "  frame " << px(frame.left) << " " << px(frame.top) << " " << px(frame.width) << " " << px(frame.height)
-        << " from " << num(frame.x0) << " " << num(frame.y0) << " to " << num(frame.x1) << " " << num(frame.y1) << "\n";
+        << " from " << six(frame.x0) << " " << six(frame.y0) << " to " << six(frame.x1) << " " << six(frame.y1) << "\n";
   // Everything else that is drawn, by kind and ink: how many, where, how strong.
   struct Sum {
     size_t shapes = 0, points = 0;
@@ -105,11 +107,11 @@ void figure_lines(std::ostream& out, const Figure& f) {
 
 void plan_lines(std::ostream& out, const Plan& plan) {
   if (plan.expected)
-    out << "expected " << num(plan.expected->low) << " " << num(plan.expected->likely) << " "
-        << num(plan.expected->high) << " from " << plan.expected->from << "\n";
-  if (plan.yield) out << "expected yield " << num(*plan.yield) << "\n";
-  for (const LoadPathPart& p : plan.load_path) out << "path " << p.label << " " << num(p.rating.value_or(0)) << "\n";
-  for (const Advice& a : plan.advice) out << "advice " << a.setting << " " << num(a.value) << " " << a.why << "\n";
+    out << "expected " << six(plan.expected->low) << " " << six(plan.expected->likely) << " "
+        << six(plan.expected->high) << " from " << plan.expected->from << "\n";
+  if (plan.yield) out << "expected yield " << six(*plan.yield) << "\n";
+  for (const LoadPathPart& p : plan.load_path) out << "path " << p.label << " " << six(p.rating.value_or(0)) << "\n";
+  for (const Advice& a : plan.advice) out << "advice " << a.setting << " " << six(a.value) << " " << a.why << "\n";
   for (const std::string& s : plan.blocking) out << "blocking " << s << "\n";
   for (const std::string& s : plan.warnings) out << "warning " << s << "\n";
 }
@@ -149,30 +151,46 @@ bool same_line(const std::string& a, const std::string& b) {
 
 }  // namespace
 
+std::string num(double v, int figures) {
+  char text[40];
+  if (!std::isfinite(v)) return "none";
+  std::snprintf(text, sizeof text, "%.*e", figures - 1, std::abs(v) < 1e-12 ? 0.0 : v);
+  return text;
+}
+
+std::vector<std::string> record_files() {
+  namespace fs = std::filesystem;
+  std::vector<fs::path> found;
+  for (const auto& entry : fs::recursive_directory_iterator(FORTITOR_TEST_DATA))
+    if (entry.path().filename() == "record.json") found.push_back(entry.path());
+  std::sort(found.begin(), found.end());
+  return {found.begin(), found.end()};
+}
+
 std::string kept_text(const Evaluation& e) {
   std::ostringstream out;
   out << "verdict " << verdict_word(e.verdict) << " " << e.verdict_reason << "\n";
   for (const ResultValue& r : e.results) result_lines(out, r);
   for (const Finding& f : e.findings) {
     out << "! " << severity_word(f.severity) << " " << f.code << " " << f.result_key << ": " << f.message << "\n";
-    for (const auto& [name, v] : f.evidence) out << "    " << name << " " << num(v) << "\n";
+    for (const auto& [name, v] : f.evidence) out << "    " << name << " " << six(v) << "\n";
     for (const Remedy& r : f.remedies) out << "    remedy " << r.id << " " << r.label << "\n";
   }
   for (const Figure& f : e.figures) figure_lines(out, f);
   for (const RowLine& l : e.lines) {
-    out << "line " << l.column << " " << num(l.intercept) << " " << num(l.slope) << " off";
+    out << "line " << l.column << " " << six(l.intercept) << " " << six(l.slope) << " off";
     for (size_t i = 0; i < l.off.size(); ++i)
       if (l.off[i]) out << " " << i;
     out << "\n";
   }
   for (const RowValue& v : e.row_values) {
     out << "rows " << v.table << " " << v.key;
-    for (double x : v.values) out << " " << (std::isfinite(x) ? num(x) : "–");
+    for (double x : v.values) out << " " << (std::isfinite(x) ? six(x) : "–");
     out << "\n";
   }
   for (const Alternative& a : e.alternatives) {
     out << "or " << a.id << " " << a.label << (a.kept ? " kept" : "");
-    for (const auto& [key, v] : a.values) out << " " << key << " " << num(v);
+    for (const auto& [key, v] : a.values) out << " " << key << " " << six(v);
     out << "\n";
   }
   return out.str();

@@ -6,15 +6,10 @@
 #include "core/bench/call_out.h"
 #include "core/bench/progress.h"
 #include "core/figure/layout.h"
+#include "tests/core/methods/kept_text.h"
 
 namespace fortitor {
 namespace {
-
-std::string num(double v) {
-  char text[40];
-  std::snprintf(text, sizeof text, "%.4e", v);
-  return text;
-}
 
 // All numbers within texts (and some beside them), as how many and one sum: a sentence may be worded anew, a number in it
 // may not move unseen.

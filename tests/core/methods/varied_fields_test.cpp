@@ -43,6 +43,16 @@ Reading times(const Reading& r, double factor) {
   return out;
 }
 
+// Some samples from end to end; one alone from the middle.
+void thin(Samples& s, size_t wanted) {
+  const size_t n = s.size();
+  for (Channel& c : s.channels) {
+    std::vector<double> few;
+    for (size_t i = 0; i < wanted; ++i) few.push_back(c.values[wanted == 1 ? n / 2 : i * (n - 1) / (wanted - 1)]);
+    c.values = few;
+  }
+}
+
 TEST_P(KeptNumbersVariedParts, OfFields) {
   for (const auto& [path, value] : whole_.fields.all()) {
     if (path.starts_with("equipment.standin") || path == "specimen.id") continue;
@@ -118,11 +128,7 @@ TEST_P(KeptNumbersVariedParts, OfRuns) {
     for (size_t wanted : {1u, 2u, 3u, 4u, 5u, 6u, 7u, 8u, 9u, 10u, 12u, 15u, 20u, 30u, 50u, 100u}) {
       if (wanted >= n) break;
       with("thinned to " + std::to_string(wanted), [&](Samples& x) {
-        for (Channel& channel : x.channels) {
-          std::vector<double> few;
-          for (size_t i = 0; i < wanted; ++i) few.push_back(channel.values[wanted == 1 ? n / 2 : i * (n - 1) / (wanted - 1)]);
-          channel.values = few;
-        }
+        thin(x, wanted);
       });
       with("the first " + std::to_string(wanted), [&](Samples& x) {
         for (Channel& channel : x.channels) channel.values.resize(wanted);
@@ -133,11 +139,7 @@ TEST_P(KeptNumbersVariedParts, OfRuns) {
         if (wanted >= n) break;
         with("time, force and " + std::string(kept) + " thinned to " + std::to_string(wanted), [&](Samples& x) {
           std::erase_if(x.channels, [&](const Channel& c) { return c.name != "time" && c.name != "force" && c.name != kept; });
-          for (Channel& channel : x.channels) {
-            std::vector<double> few;
-            for (size_t i = 0; i < wanted; ++i) few.push_back(channel.values[wanted == 1 ? n / 2 : i * (n - 1) / (wanted - 1)]);
-            channel.values = few;
-          }
+          thin(x, wanted);
         });
       }
     say("without segment " + std::to_string(s), [&](TestRecord& r) { r.run.segments.erase(r.run.segments.begin() + long(s)); });

@@ -3,7 +3,6 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
-#include <filesystem>
 #include <sstream>
 
 #include "core/quantity/date.h"
@@ -20,13 +19,6 @@ namespace fortitor {
 namespace {
 
 using Texts = std::vector<std::string>;
-
-std::string num(double v) {
-  char text[40];
-  if (!std::isfinite(v)) return "none";
-  std::snprintf(text, sizeof text, "%.6e", v);
-  return text;
-}
 
 std::string table_file(Chance& chance) {
   const char separator = ",;\t "[chance.below(4)];
@@ -90,7 +82,7 @@ void write(std::ostream& out, const CsvTable& t) {
     double sum = 0;
     size_t gone = 0;
     for (size_t k = 0; k < t.columns[i].size(); ++k) std::isfinite(t.columns[i][k]) ? sum += t.columns[i][k] * double(k % 3 + 1) : gone += 1;
-    out << " | " << t.dialect.columns[i] << " [" << t.dialect.units[i] << "] " << num(sum) << " gone " << gone;
+    out << " | " << t.dialect.columns[i] << " [" << t.dialect.units[i] << "] " << num(sum, 7) << " gone " << gone;
   }
   out << "\n";
 }
@@ -128,14 +120,9 @@ TEST(KeptNumbersVariedFiles, TablesOfMachines) {
 }
 
 TEST(KeptNumbersVariedFiles, DamagedRecords) {
-  namespace fs = std::filesystem;
-  std::vector<fs::path> files;
-  for (const auto& entry : fs::recursive_directory_iterator(FORTITOR_TEST_DATA))
-    if (entry.path().filename() == "record.json") files.push_back(entry.path());
-  std::sort(files.begin(), files.end());
   std::vector<std::string> texts;
-  for (const fs::path& f : files)
-    if (const auto text = read_file(f.string())) texts.push_back(*text);
+  for (const std::string& f : record_files())
+    if (const auto text = read_file(f)) texts.push_back(*text);
   ASSERT_GT(texts.size(), 20u);
   std::ostringstream out;
   const Texts put = {"null", "-1", "0", "\"\"", "\"three\"", "[]", "{}", "true", "1e999", "\"5 furlong\"", "\"1 mm\"", "{\"typed\":\"4 N\"}", "{\"typed\":\"4 N\",\"value\":5}", "12.5", "[1,2]", "\"NaN\""};
@@ -190,17 +177,16 @@ TEST(KeptNumbersVariedFiles, TextsAsTyped) {
     for (size_t i = 1 + chance.below(5); i > 0; --i) text += parts[chance.below(3) == 0 ? chance.below(parts.size()) : chance.below(13)];
     if (chance.below(4) != 0) text += (chance.below(2) == 0 ? " " : "") + parts[19 + chance.below(parts.size() - 19)];
     const Dimension dimension = std::vector{Dimension::length, Dimension::force, Dimension::stress, Dimension::none, Dimension::temperature, Dimension::time, Dimension::elongation, Dimension::angle, Dimension::area}[chance.below(9)];
-    TypingContext context;
     out << "“" << text << "” ";
-    const auto q = parse_quantity(text, dimension, context);
+    const auto q = parse_quantity(text, dimension);
     if (q) {
       const Reading r = reading_of(*q);
-      out << num(r.value.value_or(NAN)) << " digit " << num(r.resolution);
+      out << num(r.value.value_or(NAN), 7) << " digit " << num(r.resolution, 7);
     } else {
       out << q.error().message;
     }
     const Cell cell = read_cell(text, chance.below(2) == 0 ? '.' : ',');
-    out << " | cell " << int(cell.kind) << " " << num(cell.value) << "\n";
+    out << " | cell " << int(cell.kind) << " " << num(cell.value, 7) << "\n";
   }
   hold_kept("varied-typed", out.str());
 }
@@ -224,7 +210,7 @@ TEST(KeptNumbersVariedFiles, CellsAtTheirEdges) {
     out << "“" << text << "”";
     for (char decimal : {'.', ','}) {
       const Cell c = read_cell(text, decimal);
-      out << " " << int(c.kind) << " " << num(c.value) << (c.grouped ? " grouped" : "");
+      out << " " << int(c.kind) << " " << num(c.value, 7) << (c.grouped ? " grouped" : "");
     }
     out << "\n";
   }

@@ -16,12 +16,6 @@
 namespace fortitor {
 namespace {
 
-std::string num(double v) {
-  char text[40];
-  std::snprintf(text, sizeof text, "%.4e", v);
-  return text;
-}
-
 // Values about 500: alike, scattered, skewed, in two lots, some equal, one apart.
 std::vector<double> draw(Chance& chance) {
   const size_t n = chance.below(8) == 0 ? chance.below(3) : 3 + chance.below(28);
