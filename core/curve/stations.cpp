@@ -129,6 +129,35 @@ OffLine off_line(const LoadingPath& p, std::optional<double> tolerance) {
   return out;
 }
 
+// How much the slope changes from stop to stop, in all.
+static double roughness(const LoadingPath& p) {
+  double sum = 0, before = 0;
+  for (size_t i = 1; i < p.size(); ++i) {
+    const double slope = (p.response[i] - p.response[i - 1]) / (p.load[i] - p.load[i - 1]);
+    if (!std::isfinite(slope)) continue;
+    if (i > 1) sum += std::abs(slope - before);
+    before = slope;
+  }
+  return sum;
+}
+
+std::vector<size_t> out_of_course(const LoadingPath& p) {
+  std::vector<size_t> out;
+  const auto& y = p.response;
+  if (y.size() < 5) return out;
+  const auto [low, high] = std::minmax_element(y.begin(), y.end());
+  for (size_t i = 1; i + 1 < y.size(); ++i) {
+    if (!((p.load[i] - p.load[i - 1]) * (p.load[i + 1] - p.load[i]) > 0)) continue;
+    const double outside = std::max(y[i] - std::max(y[i - 1], y[i + 1]), std::min(y[i - 1], y[i + 1]) - y[i]);
+    if (!(outside > std::max({2 * std::abs(y[i + 1] - y[i - 1]), 3 * p.count[i], 0.05 * (*high - *low)}))) continue;
+    if (out.empty() || out.back() + 1 < i)
+      out.push_back(i);
+    else if (roughness(without(p, i)) < roughness(without(p, out.back())))  // of two in a row one is wrong
+      out.back() = i;
+  }
+  return out;
+}
+
 std::optional<ProportionalLimit> straight_to(const LoadingPath& p, double tolerance) {
   // Running sums rule most ends out in a few steps; what passes is fitted again at full precision.
   const LineSums sums(p.load, p.response, 0, p.size());

@@ -43,12 +43,19 @@ struct OffLine {
 /// where every stop belongs to the line.
 OffLine off_line(const LoadingPath& path, std::optional<double> tolerance);
 
+/// Positions of readings that cannot be where their neighbours are: the load rises (or falls) through all three, yet the
+/// reading lies outside what its two neighbours read, by more than twice their difference, three counts and a twentieth of
+/// all readings. A torque keyed as 0 above the straight part is seen by nothing else.
+std::vector<size_t> out_of_course(const LoadingPath& path);
+
 /// A proportional limit: the last point of the straight part and the line through points 0…last of the
 /// response on the load.
 struct ProportionalLimit {
   size_t last = 0;
   LineFit line;
   double load = 0, response = 0;  ///< of the point, or interpolated (deviation)
+  /// The readings end on the straight part: the limit lies at that load or above.
+  bool open_above(const LoadingPath& path) const { return last + 1 >= path.size(); }
 };
 /// Largest k such that every point up to k lies within `tolerance`·response_k of the least-squares line
 /// through points 0…k (methods, section 6); needs at least four points.

@@ -21,6 +21,7 @@
 #include "core/methods/poisson_gauge/poisson_gauge.h"
 #include "core/methods/proof_load/proof_load.h"
 #include "core/methods/support/equipment.h"
+#include "core/methods/support/recording.h"
 #include "core/methods/tension_composite/tension_composite.h"
 #include "core/methods/tension_metal/tension_metal.h"
 #include "core/methods/tension_plastic/tension_plastic.h"
@@ -72,6 +73,7 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
   Evaluation e;
   try {
     e = method.evaluate(record, options);
+    recording_findings(e, record, method);
     equipment::judge_calibration(e, record, method.equipment, options.today);
   } catch (const std::exception& fault) {
     e = {};

@@ -67,6 +67,9 @@ Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::strin
   }
   if (r && !r->missed() && !r->counted && must_be_positive(spec) && !(*r->value > 0))
     return at(path, "“" + r->typed + "” is not above zero");
+  // An absorbed energy of −1.2 J was taken, and the set's least energy printed as that.
+  if (r && !r->missed() && !r->counted && spec.may_be_zero && !spec.may_be_negative && *r->value < 0)
+    return at(path, "“" + r->typed + "” is below zero");
   return r;
 }
 

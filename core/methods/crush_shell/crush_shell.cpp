@@ -233,6 +233,9 @@ void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Value
     raise(e, "no-peak", Severity::check,
           "Force never fell by 10 %: the shell had not folded when the run ended, and the peak is a lower bound.", {},
           {}, "peak_force");
+  if (!l.empty() && l.s.crosshead.empty())
+    raise(e, "no-travel", Severity::check,
+          "The run carries no travel that can be read: stroke, energy and mean force are left out.", {}, {}, "crush_energy");
   if (!c.whole_stroke)
     raise(e, "stroke-short", Severity::check,
           "The run ended at " + si(get(v, "crush_stroke"), D::length, 4) + ", before the stroke limit of " +

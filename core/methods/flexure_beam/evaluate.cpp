@@ -11,7 +11,8 @@ namespace fortitor::flexure {
 namespace {
 
 // What is known of the largest load holds for every result that is proportional to it.
-void add_words(Evaluation& e, const TestRecord&, const Bending& b, const Values&) {
+void add_words(Evaluation& e, const TestRecord& record, const Bending& b, const Values&) {
+  limit_bound(e, record, b.path, b.limit, {"pl_stress", "pl_force", "pl_deflection"});
   if (!b.censored) return;
   for (const char* key : {"max_force", "mor", "mor_12", "mor_ratio", "work_to_max"}) {
     ResultValue* r = e.find(key);

@@ -107,7 +107,7 @@ Set set_of(const TestRecord& record, const Shifts& shifts) {
 }
 
 void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const std::string& key) {
-  std::string over, under, late, jammed;
+  std::string over, under, none, late, jammed;
   auto name = [&](std::string& list, const Blow& b) {
     list += (list.empty() ? "" : ", ") + (b.piece.empty() ? std::to_string(b.row + 1) : b.piece);
   };
@@ -115,14 +115,20 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
   for (const Blow& b : set.all) {
     if (b.jammed) name(jammed, b);
     if (!b.counts) continue;
+    if (b.energy <= 0) name(none, b);
     if (b.energy > 0.8 * set.available) name(over, b), most = std::max(most, b.energy);
-    if (b.energy < 0.1 * set.available) name(under, b), least = std::min(least, b.energy);
+    if (b.energy > 0 && b.energy < 0.1 * set.available) name(under, b), least = std::min(least, b.energy);
     if (b.from_bath > kFromBath + 1e-9) name(late, b), latest = std::max(latest, b.from_bath);
   }
   if (!jammed.empty())
     raise(e, "jammed", Severity::note,
           "Blow " + jammed + ": a half stuck between hammer and anvil. That energy is no property of the piece and does "
           "not count.",
+          {}, {}, key);
+  if (!none.empty())
+    raise(e, "no-energy", Severity::check,
+          "Blow " + none + " took no energy: the piece was not hit, the pointer not set, or the reading is wrong. It counts until it "
+          "is set aside.",
           {}, {}, key);
   if (!over.empty())
     raise(e, "over-capacity", Severity::check,

@@ -31,6 +31,11 @@ void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const
                        Dimension load, const std::string& gauge, const std::string& live_code,
                        bool elastic = false);
 
+/// A limit that the readings do not reach is a lower bound: marks the results `keys` that are it, and notes
+/// `limit-not-reached`. Not where a person picked it.
+void limit_bound(Evaluation& e, const TestRecord& record, const LoadingPath& path, const std::optional<ProportionalLimit>& limit,
+                 const std::vector<std::string>& keys);
+
 /// One column over the stops, for the figure.
 struct StopSeries {
   std::string label;         ///< written beside its last point; empty: there is only one

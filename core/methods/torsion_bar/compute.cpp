@@ -155,6 +155,12 @@ Twisting twisting_of(const TestRecord& record) {
     }
   }
   if (x.size() >= 3) t.end_slope = fit_line(x, y);
+  // Between stops that stand far apart the curve bends: the chords on, but never below flat.
+  if (t.end_slope && x[1] > x[0] && x[2] > x[1]) {
+    const double before = (y[1] - y[0]) / (x[1] - x[0]), last = (y[2] - y[1]) / (x[2] - x[1]);
+    const double end = last + (last - before) * (x[2] - x[1]) / (x[2] - x[0]);
+    t.end_bend = std::abs(t.end_slope->slope - (last >= 0 ? std::max(end, 0.0) : end));
+  }
   return t;
 }
 
@@ -197,7 +203,7 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
     // Nadai 1950, vol. 1: true stress at the surface of a solid bar from the slope of the T–θ curve.
     if (t.end_slope && !b.tube())
       put(v, "tau_nadai",
-          (t.angle_end * t.end_slope->slope + 3 * t.torque_max) * torque / (2 * std::numbers::pi * r * r * r));
+          (t.angle_end * (t.end_slope->slope + shift(shifts, "end_slope")) + 3 * t.torque_max) * torque / (2 * std::numbers::pi * r * r * r));
   }
   if (t.angle_end > 0) {
     put(v, "turns", t.angle_end * angle / (2 * std::numbers::pi));
@@ -218,6 +224,8 @@ void add_inputs(const TestRecord& record, const Twisting& t, std::vector<Uncerta
   if (t.gauge.size() > 0) inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(0.01)});
   if (t.angle_end > 0 && !t.twist.count.empty())
     inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
+  if (t.end_bend > 0)
+    inputs.push_back({"end_slope", "slope of torque over twist at the end, between the last stops", rectangular(t.end_bend)});
   for (const auto& [name, choice, path, limit, label] :
        {std::tuple{"slope", "straight", &t.gauge, &t.gauge_limit, "G"},
         std::tuple{"slope_twist", "straight_twist", &t.twist, &t.twist_limit, "G from twist"}}) {

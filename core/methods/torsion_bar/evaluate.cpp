@@ -292,6 +292,7 @@ static void add_words(Evaluation& e, const TestRecord& record, const Twisting& t
                                                    : "";
   ledger::add_text(e, specs(record), "fracture_kind", kind,
                    {{"look of the fracture", fracture, 0, D::none, "entered at After"}});
+  limit_bound(e, record, t.gauge_limit ? t.gauge : t.twist, t.gauge_limit ? t.gauge_limit : t.twist_limit, {"tau_pl", "torque_pl"});
   if (t.broken) return;
   for (const char* key : {"tau_rupture", "tau_plastic", "tau_nadai", "turns", "gamma_f", "strain_eq", "torque_max"})
     if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};

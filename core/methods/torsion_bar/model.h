@@ -29,6 +29,7 @@ struct Twisting {
   double torque_max = 0, angle_end = 0;
   bool broken = false;               ///< the record says how it ended
   std::optional<LineFit> end_slope;  ///< torque on angle over the last stops
+  double end_bend = 0;               ///< how much less the slope at the very end may be, as the curve still bends there
 };
 Twisting twisting_of(const TestRecord& record);
 

@@ -49,6 +49,8 @@ TEST(Impossible, ACrushWithGapsInItsTravelKeepsItsEnergy) {
   EXPECT_EQ(none.find("crush_energy"), nullptr) << "without travel there is no work, and no nought either";
   EXPECT_EQ(none.finding("stroke-short"), nullptr);
   EXPECT_NEAR(value(none, "max_force"), value(right, "max_force"), 1e-9);
+  EXPECT_NE(none.finding("no-travel"), nullptr);
+  EXPECT_EQ(right.finding("no-travel"), nullptr);
 }
 
 // The very first reading of the crosshead missing left no strain at all.
