@@ -11,16 +11,20 @@ namespace {
 
 constexpr const char* kGauges[2][2] = {{"strain_front_1", "strain_back_1"}, {"strain_front_2", "strain_back_2"}};
 
-// Slope of a gauge over the force on the part that is straight for any plate: from a tenth to four tenths of the peak.
+// Slope of a gauge over the force on the part that is straight for any plate: from a tenth to four tenths of the peak. A
+// dozen samples may leave that part empty (the strains kept the sign they were logged with): then up to the peak.
 double early_slope(const Loading& run, const std::vector<double>& strain) {
-  const double top = run.peak_force();
-  std::vector<double> x, y;
-  for (size_t i = 0; i <= run.peak; ++i)
-    if (run.s.force[i] >= 0.1 * top && run.s.force[i] <= 0.4 * top && std::isfinite(strain[i])) {
-      x.push_back(run.s.force[i]);
-      y.push_back(strain[i]);
-    }
-  const auto line = fit_line(x, y);
+  auto between = [&](double low, double high) {
+    std::vector<double> x, y;
+    for (size_t i = 0; i <= run.peak; ++i)
+      if (run.s.force[i] >= low * run.peak_force() && run.s.force[i] <= high * run.peak_force() && std::isfinite(strain[i])) {
+        x.push_back(run.s.force[i]);
+        y.push_back(strain[i]);
+      }
+    return fit_line(x, y);
+  };
+  auto line = between(0.1, 0.4);
+  if (!line) line = between(0, 1);
   return line ? line->slope : 0;
 }
 

@@ -1,6 +1,7 @@
 // Numbers that were wrong, or missing, without a word: found by reading what is kept of records taken apart.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/curve/stations.h"
@@ -215,6 +216,28 @@ TEST(Silent, TheEndSlopeIsAsUnsureAsItsStopsAreFarApart) {
   };
   EXPECT_LT(share(0), 0.08);
   EXPECT_GT(share(1), 0.1) << "seven stops of four turns";
+}
+
+// A dozen samples of a plate hold none between a tenth and four tenths of the peak: its strains kept the sign of the log.
+TEST(Silent, FewSamplesOfAPlateAreShortenedAllTheSame) {
+  const TestRecord whole = made(*standin::find_bench(methods::find("compression-after-impact")->standin), "compression-after-impact");
+  for (double sign : {1.0, -1.0})
+    for (size_t wanted : {4u, 6u, 9u, 12u, 20u}) {
+      TestRecord r = whole;
+      Samples s = *whole.run.samples();
+      const size_t peak = size_t(std::max_element(s.column("force").values.begin(), s.column("force").values.end(),
+                                                                 [](double a, double b) { return std::abs(a) < std::abs(b); }) -
+                                               s.column("force").values.begin());
+      for (Channel& c : s.channels) {
+        std::vector<double> few;
+        for (size_t i = 0; i < wanted; ++i) few.push_back((c.name.starts_with("strain") ? sign : 1.0) * c.values[peak * (i + 1) / wanted]);
+        c.values = few;
+      }
+      r.run.set_samples(std::make_shared<Samples>(std::move(s)));
+      const Evaluation e = methods::evaluate(r, {.uncertainty = false});
+      ASSERT_NE(e.find("eps_m"), nullptr) << wanted;
+      EXPECT_GT(e.find("eps_m")->value, 0.004) << wanted << " samples, sign " << sign;
+    }
 }
 
 // An absorbed energy below nothing was taken as typed, and none at all passed without a word.
