@@ -5,6 +5,7 @@
 
 #include "core/curve/shape.h"
 #include "core/curve/signal.h"
+#include "core/statistics/least.h"
 #include "core/statistics/sample.h"
 
 namespace fortitor {
@@ -63,7 +64,7 @@ class BentSums {
       : begins_(begins), ends_(ends) {
     const auto [lo, hi] = std::minmax_element(x.begin(), x.end());
     centre_ = 0.5 * (*lo + *hi);
-    half_ = std::max(0.5 * (*hi - *lo), 1e-300);
+    half_ = std::max(0.5 * (*hi - *lo), kLeast);
     const auto [ylo, yhi] = std::minmax_element(y.begin(), y.end());
     y0_ = 0.5 * (*ylo + *yhi);
     Sums s;
@@ -115,9 +116,9 @@ class BentSums {
     // The part of u² that is neither constant nor linear, and what it explains.
     const double q = s4 - s2 * s2 / n - s3 * s3 / s2;
     const double vq = vuu - mv * (s2 + n * 0) - slope * s3;
-    if (q > 1e-12 * std::max(s4, 1e-300)) {
+    if (q > 1e-12 * std::max(s4, kLeast)) {
       const double c = vq / q, left = std::max(0.0, rss - c * vq), dof = n - 3;
-      f.bend = std::abs(2 * c / half_ * span / half_) / std::max(std::abs(f.line.slope), 1e-300);
+      f.bend = std::abs(2 * c / half_ * span / half_) / std::max(std::abs(f.line.slope), kLeast);
       const double error = std::sqrt(left / dof / q);
       f.t = error > 0 ? std::abs(c / error) : (c == 0 ? 0.0 : HUGE_VAL);
       f.dof = dof;

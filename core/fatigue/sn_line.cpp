@@ -6,6 +6,8 @@
 #include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 
+#include "core/statistics/least.h"
+
 namespace fortitor::fatigue {
 namespace {
 
@@ -54,7 +56,7 @@ double log_likelihood(const Data& d, double a, double m, double sd) {
   double sum = 0;
   for (size_t i = 0; i < d.x.size(); ++i) {
     const double z = (d.y[i] - (a - m * d.x[i])) / sd;
-    sum += d.out[i] ? std::log(std::max(1e-300, boost::math::cdf(boost::math::complement(normal, z)))) : -0.5 * z * z - std::log(sd);
+    sum += d.out[i] ? std::log(std::max(kLeast, boost::math::cdf(boost::math::complement(normal, z)))) : -0.5 * z * z - std::log(sd);
   }
   return sum;
 }
@@ -63,7 +65,7 @@ double log_likelihood(const Data& d, double a, double m, double sd) {
 void above(double z, double& mean, double& square) {
   const boost::math::normal normal;
   const double tail = boost::math::cdf(boost::math::complement(normal, z));
-  const double hazard = tail > 1e-300 ? boost::math::pdf(normal, z) / tail : z + 1 / std::max(z, 1e-9);
+  const double hazard = tail > kLeast ? boost::math::pdf(normal, z) / tail : z + 1 / std::max(z, 1e-9);
   mean = hazard;
   square = 1 + z * hazard;
 }

@@ -6,6 +6,8 @@
 #include <map>
 #include <set>
 
+#include "core/statistics/least.h"
+
 namespace fortitor::fatigue {
 
 double Staircase::scatter() const {
@@ -55,7 +57,7 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
     double sum = 0;
     for (const SnPoint& p : points) {
       const double u = a + b * (p.range - middle) / unit;
-      sum += std::log(std::max(1e-300, p.runout ? boost::math::cdf(boost::math::complement(normal, u)) : boost::math::cdf(normal, u)));
+      sum += std::log(std::max(kLeast, p.runout ? boost::math::cdf(boost::math::complement(normal, u)) : boost::math::cdf(normal, u)));
     }
     return sum;
   };
@@ -64,13 +66,13 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
     double g0 = 0, g1 = 0, h00 = 0, h01 = 0, h11 = 0;
     for (const SnPoint& p : points) {
       const double x = (p.range - middle) / unit, u = alpha + beta * x, sign = p.runout ? -1 : 1;
-      const double tail = std::max(1e-300, boost::math::cdf(normal, sign * u)), r = boost::math::pdf(normal, u) / tail;
+      const double tail = std::max(kLeast, boost::math::cdf(normal, sign * u)), r = boost::math::pdf(normal, u) / tail;
       const double first = sign * r, second = -r * (r + sign * u);
       g0 += first, g1 += first * x;
       h00 += second, h01 += second * x, h11 += second * x * x;
     }
     const double det = h00 * h11 - h01 * h01;
-    if (!(std::abs(det) > 1e-300)) break;
+    if (!(std::abs(det) > kLeast)) break;
     double da = -(h11 * g0 - h01 * g1) / det, db = -(h00 * g1 - h01 * g0) / det;
     double next = value(alpha + da, beta + db);
     for (int k = 0; k < 40 && !(next >= now - 1e-12); ++k) da /= 2, db /= 2, next = value(alpha + da, beta + db);

@@ -122,7 +122,7 @@ void put_together(Spectrum& s) {
   std::sort(t.ranges.begin(), t.ranges.end());
   t.upward = up;
   t.irregularity = t.turning_points > 0 ? up / (t.turning_points / 2) : NAN;
-  t.peak_loss = with_loss > 0 ? loss / with_loss : NAN;
+  t.peak_loss = loss / with_loss;  // no number where no week was filtered
 }
 
 void make_chain(Spectrum& s) {

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "core/quantity/format.h"
+#include "core/statistics/least.h"
 
 namespace fortitor::statistics {
 namespace {
@@ -134,7 +135,7 @@ std::optional<WeibullFit> weibull(const std::vector<double>& values) {
   double sum = 0;
   for (size_t i = 0; i < n; ++i) {
     const double z = std::pow(sorted[i] / w.scale, w.shape), back = std::pow(sorted[n - 1 - i] / w.scale, w.shape);
-    sum += (1 - 2 * (double(i) + 1)) / double(n) * (std::log(std::max(-std::expm1(-z), 1e-300)) - back);
+    sum += (1 - 2 * (double(i) + 1)) / double(n) * (std::log(std::max(-std::expm1(-z), kLeast)) - back);
   }
   const double ad = (sum - double(n)) * (1 + 0.2 / std::sqrt(double(n)));
   w.p = ad > 0 ? 1 / (1 + std::exp(-0.10 + 1.24 * std::log(ad) + 4.48 * ad)) : 1;

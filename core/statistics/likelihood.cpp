@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/statistics/groups.h"
+#include "core/statistics/least.h"
 #include "core/statistics/normals.h"
 
 namespace fortitor::statistics {
@@ -31,7 +32,7 @@ double log_likelihood(const std::vector<std::vector<Observation>>& groups, const
   for (size_t g = 0; g < groups.size(); ++g)
     for (const Observation& o : groups[g]) {
       if (o.censored) {
-        sum += std::log(std::max(inside(ends_of(o, means[g], sd)), 1e-300));
+        sum += std::log(std::max(inside(ends_of(o, means[g], sd)), kLeast));
         continue;
       }
       const double z = (o.value - means[g]) / sd;

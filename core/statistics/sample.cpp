@@ -8,6 +8,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/statistics/least.h"
 #include "core/statistics/normals.h"
 
 namespace fortitor::statistics {
@@ -111,8 +112,8 @@ std::optional<Normality> anderson_darling(std::vector<double> v) {
   double sum = 0;
   for (size_t i = 0; i < v.size(); ++i) {
     const double low = (v[i] - mean) / sd, high = (v[v.size() - 1 - i] - mean) / sd;
-    const double below = std::max(bm::cdf(unit, low), 1e-300);
-    const double above = std::max(bm::cdf(bm::complement(unit, high)), 1e-300);
+    const double below = std::max(bm::cdf(unit, low), kLeast);
+    const double above = std::max(bm::cdf(bm::complement(unit, high)), kLeast);
     sum += (2 * double(i) + 1) * (std::log(below) + std::log(above));
   }
   Normality out;

@@ -98,7 +98,7 @@ Bending bending_of(const TestRecord& record) {
     for (const Row& s : record.run.rows(kStops))
       if (const auto f = s.number("force")) b.max_force = std::max(b.max_force, *f);
     for (size_t i = 0; i < b.path.size(); ++i)
-      if (std::abs(b.path.load[i]) < 1e-9 * std::max(1.0, b.max_force)) {
+      if (std::abs(b.path.load[i]) <= 1e-9 * b.max_force) {
         b.zero_recorded = true;
         b.zero_deflection = b.path.response[i];
         break;

@@ -12,7 +12,7 @@ namespace {
 // Value in N, kg, mm/s² or plain, told apart by powers of mass, length and time.
 struct Term {
   double value = 1;
-  int mass = 0, length = 0, time = 0;  ///< of kg, m, s
+  int mass = {}, length = {}, time = {};  ///< of kg, m, s
   std::string words;
 };
 

@@ -28,7 +28,7 @@ double hardening_start(const std::vector<double>& e, const std::vector<double>& 
   b = a;
   while (b < m.peak && r[b] < level + to * rise) ++b;
   const auto line = fit_line(e, r, a, b + 1);
-  if (!line || !(line->slope > 0)) return fallback;
+  if (!line) return fallback;
   const double met = (level - line->intercept) / line->slope;
   return met > e[y.upper] && met < e[b] ? met : fallback;
 }

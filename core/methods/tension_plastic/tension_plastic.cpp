@@ -210,7 +210,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
   double largest = 0;
   const size_t on = std::min(p.end, p.curve.removed_index);  // as long as it was on
   for (size_t i = 0; i < on; ++i)
-    largest = std::max(largest, std::isfinite(p.curve.strain[i]) ? p.curve.strain[i] : 0.0);
+    if (p.curve.strain[i] > largest) largest = p.curve.strain[i];  // what is missing is not
   const double expected = r.fields.number("settings.expected_elongation").value_or(0);
   const bool stayed = p.curve.removed_index >= p.end;
   if (clip && (largest > 0.5 || (stayed && expected > 0.5)))

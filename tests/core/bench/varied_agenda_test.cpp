@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <set>
 #include <sstream>
 
 #include "core/bench/agenda.h"
@@ -72,6 +73,55 @@ TEST(KeptNumbersVariedPlan, SixtyWeeks) {
     for (const day::Unmet& u : a.layout.unmet) out << "  not " << a.problem.tasks[u.task].title << ": " << u.why << "\n";
   }
   hold_kept("varied-plan", out.str());
+}
+
+// Every bar of a sound layout pushed to each edge that it must not cross, and one minute to either side of it.
+TEST(KeptNumbersVariedPlan, BarsPushedToTheirEdges) {
+  std::ostringstream out;
+  for (uint64_t seed = 1; seed <= 14; ++seed) {
+    Chance chance(seed);
+    const Agenda a = plan(week(chance));
+    const day::Problem& p = a.problem;
+    out << "== " << seed << "\n";
+    const auto say = [&](const std::string& what, const day::Layout& l) {
+      out << what << ":";
+      for (const std::string& f : day::faults(p, l)) out << " " << f << ";";
+      out << "\n";
+    };
+    for (size_t i = 0; i < a.layout.bars.size(); ++i) {
+      const day::Bar& b = a.layout.bars[i];
+      const day::Task& t = p.tasks[b.task];
+      std::set<int> edges = {0, t.earliest, p.horizon - t.minutes};
+      for (size_t r : b.resources) {
+        if (p.resources[r].ends < p.horizon) edges.insert(p.resources[r].ends - t.minutes);
+        for (size_t k = 0; k < std::min<size_t>(2, p.resources[r].closed.size()); ++k) edges.insert({p.resources[r].closed[k].from - t.minutes, p.resources[r].closed[k].to});
+      }
+      if (b.person)
+        for (size_t k = 0; k < std::min<size_t>(2, p.resources[*b.person].closed.size()); ++k) edges.insert({p.resources[*b.person].closed[k].from - t.attended, p.resources[*b.person].closed[k].to});
+      for (const day::Bar& o : a.layout.bars)
+        if (&o != &b && edges.size() < 16) edges.insert({o.start - t.minutes, o.end});
+      for (int edge : edges)
+        for (int start : {edge - 1, edge, edge + 1}) {
+          day::Layout l = a.layout;
+          l.bars[i].start = start;
+          l.bars[i].end = start + t.minutes;
+          say(t.title + " at " + std::to_string(start), l);
+        }
+      day::Layout l = a.layout;
+      ++l.bars[i].end;
+      say(t.title + " a minute longer", l);
+      l = a.layout;
+      if (l.bars[i].person) l.bars[i].person.reset(), say(t.title + " by nobody", l);
+      l = a.layout;
+      l.bars[i].resources.clear();
+      say(t.title + " on nothing", l);
+      l.bars[i].resources.assign(t.needs.size(), 0);
+      say(t.title + " on the first there is", l);
+      l.bars.push_back(a.layout.bars[i]);
+      say(t.title + " twice", l);
+    }
+  }
+  hold_kept("varied-bars", out.str());
 }
 
 TEST(KeptNumbersVariedWords, NumbersInEveryUnit) {
@@ -172,6 +222,15 @@ TEST(KeptNumbersVariedWords, EveryCalculatorStretched) {
         say(key + " as " + second, inputs);
       }
     }
+    for (const slate::Input& i : c.inputs)
+      for (const auto& [second, same] : line->inputs) {
+        if (line->inputs.count(i.key) != 0 || !i.choices.empty()) continue;
+        auto inputs = line->inputs;  // an input that the example does without
+        inputs[i.key] = same;
+        say(i.key + " as " + second, inputs);
+        inputs[i.key] = i.hint;
+        say(i.key + " " + i.hint, inputs);
+      }
     for (const slate::Input& i : c.inputs)
       for (const std::string& choice : i.choices) {
         auto inputs = line->inputs;

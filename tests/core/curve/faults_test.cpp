@@ -102,6 +102,25 @@ TEST(ChannelFaults, JumpsThatNothingElseSharesAreFound) {
     EXPECT_NEAR(f[0].from, 30, 1e-9);
     EXPECT_NEAR(f[0].value, step, 0.15 * std::abs(step)) << name;
   }
+  // Two within ten samples of each other are not alone; from the eleventh on the first of them is.
+  for (const auto& [first, found] : {std::pair{290u, 0u}, {289u, 1u}}) {
+    Samples s = pull();
+    std::vector<double>& v = s.column("extension").values;
+    for (size_t i = first; i < 600; ++i) v[i] += i < 300 ? 0.05 : 0.1;
+    ASSERT_EQ(channel_faults(s).size(), found) << first;
+    if (found == 1u) {
+      EXPECT_NEAR(channel_faults(s)[0].from, 28.9, 1e-9);
+    }
+  }
+  {  // To and fro by a count it moves all the same.
+    Samples s = pull();
+    std::vector<double>& v = s.column("extension").values;
+    for (size_t i = 0; i < 600; ++i) v[i] = 0.004 * double(i % 2) + (i < 300 ? 0.0 : 0.1);
+    ASSERT_EQ(channel_faults(s).size(), 1u);
+    EXPECT_EQ(channel_faults(s)[0].kind, Kind::jumped);
+    for (size_t i = 0; i < 600; ++i) v[i] = 0.004 * double(i % 40 == 0) + (i < 300 ? 0.0 : 0.1);
+    EXPECT_TRUE(channel_faults(s).empty()) << "it stands still and switches";
+  }
   // A crack: force falls and strain jumps together. A pause of the clock: everything has gone on.
   Samples s = pull();
   for (size_t i = 300; i < 600; ++i) s.column("force").values[i] -= 300, s.column("extension").values[i] += 0.1;

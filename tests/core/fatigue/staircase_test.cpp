@@ -107,6 +107,8 @@ TEST(Initiation, NoTurnInALineInNoiseOrInAJump) {
   for (int i = 0; i <= 50; ++i) cycles.push_back(10000.0 * i), spike.push_back(i == 20 ? 400e-6 : 900e-6);
   EXPECT_FALSE(turn_of(cycles, spike));
   EXPECT_FALSE(turn_of({1, 2, 3}, {1, 2, 3}));
+  std::vector<double> kinked = {0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 4, 5, 6, 7, 8};
+  EXPECT_FALSE(turn_of(std::vector<double>(16, 5.0), kinked)) << "all at one number of cycles";
   EXPECT_FALSE(turn_of(std::vector<double>(20, 5.0), std::vector<double>(20, 1.0)));
   EXPECT_EQ(running_median({5, 1, 9, 2, 3}, 5), (std::vector<double>{5, 5, 3, 3, 3}));
 }

@@ -48,6 +48,7 @@ void result_lines(std::ostream& out, const ResultValue& r) {
     out << six(r.value) << " U " << six(r.expanded());
   if (r.censored) out << " bound " << r.censored->above << " " << six(r.censored->from) << " " << six(r.censored->to);
   if (!r.source.empty()) out << " by " << r.source;
+  if (!r.is_text()) out << " as " << reported(r, {}, UnitSet::si).text() << (r.spec.headline ? ", large" : "") << (r.spec.printed ? ", printed" : "");
   out << " " << verdict_word(r.verdict) << (r.conforms ? "" : " outside") << "\n";
   for (const Step& s : r.how)
     out << "    " << s.expression << " | " << s.with << " | " << six(s.value) << " | " << s.source << "\n";

@@ -34,6 +34,14 @@ TestRecord dumbbell() {
                                        {"specimen.extensometer_length", {"50 mm"}}});
 }
 
+TEST(Pulled, TheTouchIsTheLastReadingBelowWhatIsFelt) {
+  EXPECT_EQ(touch_of({}, 0), 0u);
+  EXPECT_EQ(touch_of({0, 0, 0, 1, 50, 100, 200}, 6), 2u) << "half a per cent of the largest is felt";
+  EXPECT_EQ(touch_of({0, 0, 0, 0.99, 50, 100, 200}, 6), 3u);
+  EXPECT_EQ(touch_of({10, 20, 30, 40, 50}, 4), 0u) << "it begins loaded";
+  EXPECT_EQ(touch_of({0, 0, 0, 0, 0}, 4), 0u);
+}
+
 TEST(TensionPlastic, YieldStrengthBreakAndModulus) {
   Curve c;
   for (int i = 0; i < 400; ++i) {  // 2 GPa, zero slope at 4 %, drawing at 30 MPa to 60 %, 35 MPa at the break

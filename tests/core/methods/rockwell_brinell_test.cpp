@@ -231,6 +231,10 @@ TEST(Brinell, TheIndexGoesWithTheMaterial) {
   EXPECT_EQ(brinell_indices("aluminium alloy", 80), (V{5, 10, 15}));
   EXPECT_EQ(brinell_indices("magnesium alloy", 80.1), (V{10, 15}));
   EXPECT_EQ(brinell_indices("lead", 5), V{1});
+  // Before it is known how hard it is.
+  EXPECT_EQ(brinell_indices("aluminium alloy", NAN), (V{5, 10, 15}));
+  EXPECT_EQ(brinell_indices("copper", NAN), V{10});
+  EXPECT_EQ(brinell_indices("cast iron", NAN), V{30});
   EXPECT_TRUE(brinell_indices("ceramic", 900).empty());
   EXPECT_TRUE(brinell_indices("zinc alloy", 60).empty()) << "nothing is stated of it";
   EXPECT_EQ(methods::evaluate(brinell_record("carbon steel", "10 mm", "3000 kgf", 4)).finding("index-unsuited"), nullptr);

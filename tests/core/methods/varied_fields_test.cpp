@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <functional>
+#include <set>
 #include <sstream>
 
 #include "tests/core/methods/kept_text.h"
@@ -32,6 +33,19 @@ class KeptNumbersVariedParts : public testing::TestWithParam<const Method*> {
     TestRecord r = whole_;
     change(r);
     say(what, r);
+  }
+  // What stands in a round ratio to another entry of that dimension: half the thickness, a tenth of the capacity.
+  std::vector<double> ratios_to(Dimension d) const {
+    std::vector<double> out;
+    std::set<double> entries;
+    for (const auto& [path, value] : whole_.fields.all()) {
+      const FieldSpec* f = GetParam()->field(path);
+      const auto* one = std::get_if<Reading>(&value);
+      if (f != nullptr && f->dimension == d && d != Dimension::none && one != nullptr && one->value && *one->value > 0) entries.insert(*one->value);
+    }
+    for (double e : entries)
+      for (double ratio : {0.05, 0.1, 0.2, 0.25, 0.5, 0.8, 1.0, 1.25, 1.5, 2.0, 3.0, 5.0, 10.0}) out.push_back(ratio * e);
+    return out;
   }
   TestRecord whole_;
   std::ostringstream out_;
@@ -83,22 +97,51 @@ TEST_P(KeptNumbersVariedParts, AtRoundValues) {
     if ((!quantity && f.kind != FieldKind::number) || f.path.starts_with("equipment.standin")) continue;
     const Unit& unit = bare_unit(f, UnitSet::si);
     out_ << f.path;
-    for (double v : {0.01, 0.02, 0.05, 0.1, 0.2, 0.25, 0.3, 0.5, 0.6, 1.0, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 23.0, 24.0, 25.0, 30.0, 40.0, 50.0, 60.0, 80.0, 100.0, 150.0, 200.0, 300.0, 500.0, 1000.0}) {
+    std::vector<double> values = ratios_to(f.dimension);
+    for (double v : {0.01, 0.02, 0.05, 0.1, 0.2, 0.25, 0.3, 0.5, 0.6, 1.0, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 23.0, 24.0, 25.0, 30.0, 40.0, 50.0, 60.0, 80.0, 100.0, 150.0, 200.0, 300.0, 500.0, 1000.0})
+      values.push_back(v * unit.factor + unit.offset);
+    for (double v : values) {
       Reading typed;
       typed.typed = "round";
-      typed.value = v * unit.factor + unit.offset;
+      typed.value = v;
       TestRecord r = whole_;
       if (f.kind == FieldKind::readings)
         r.fields.set(f.path, Readings(size_t(std::max(1, f.wanted)), typed));
       else if (f.kind == FieldKind::quantity)
         r.fields.set(f.path, typed);
       else
-        r.fields.set(f.path, v);
+        r.fields.set(f.path, (v - unit.offset) / unit.factor);
       out_ << " " << shortest_text(methods::evaluate(r, {.uncertainty = false}));
     }
     out_ << "\n";
   }
   hold_kept("round-" + GetParam()->id, out_.str());
+}
+
+// The same of the readings of every column, all rows at once and the second alone.
+TEST_P(KeptNumbersVariedParts, AtRoundValuesOfRows) {
+  for (const auto& [id, all] : whole_.run.tables) {
+    const TableSpec& table = *GetParam()->table(id);
+    std::vector<FieldSpec> columns = table.columns;
+    if (table.control) columns.push_back(*table.control);
+    for (const FieldSpec& f : columns) {
+      if (f.kind != FieldKind::quantity || all.size() < 2) continue;
+      const Unit& unit = bare_unit(f, UnitSet::si);
+      std::vector<double> values = ratios_to(f.dimension);
+      for (double v : {0.0, 0.1, 0.25, 0.5, 1.0, 2.0, 3.0, 5.0, 10.0, 20.0, 25.0, 50.0, 100.0, 200.0, 500.0, 1000.0}) values.push_back(v * unit.factor + unit.offset);
+      out_ << id << " " << f.path;
+      for (double v : values)
+        for (bool alone : {false, true}) {
+          TestRecord r = whole_;
+          Rows& rows = r.run.tables[id];
+          for (size_t i = 0; i < rows.size(); ++i)
+            if (!alone || i == 1) rows[i].cells.set(f.path, Reading{"round", v, 0.01 * unit.factor});
+          out_ << " " << shortest_text(methods::evaluate(r, {.uncertainty = false}));
+        }
+      out_ << "\n";
+    }
+  }
+  hold_kept("round-rows-" + GetParam()->id, out_.str());
 }
 
 TEST_P(KeptNumbersVariedParts, OfRuns) {
@@ -125,8 +168,7 @@ TEST_P(KeptNumbersVariedParts, OfRuns) {
       each("gone by halves", [&](double v, size_t i) { return i < n / 2 ? v : NAN; });
       each("every third missing", [](double v, size_t i) { return i % 3 == 0 ? NAN : v; });
     }
-    for (size_t wanted : {1u, 2u, 3u, 4u, 5u, 6u, 7u, 8u, 9u, 10u, 12u, 15u, 20u, 30u, 50u, 100u}) {
-      if (wanted >= n) break;
+    for (size_t wanted = 1; wanted <= 100 && wanted < n; wanted += wanted < 40 ? 1 : 10) {
       with("thinned to " + std::to_string(wanted), [&](Samples& x) {
         thin(x, wanted);
       });
@@ -152,6 +194,7 @@ TEST_P(KeptNumbersVariedParts, OfRows) {
     const auto with = [&](const std::string& what, const std::function<void(Rows&)>& change) {
       say(id + " " + what, [&, table = id](TestRecord& r) { change(r.run.tables[table]); });
     };
+    for (size_t n = 12; n < std::min<size_t>(all.size(), 60); ++n) with("with " + std::to_string(n), [&](Rows& rows) { rows.resize(n); });
     for (size_t n = 0; n < std::min<size_t>(all.size(), 12); ++n) {
       with("with " + std::to_string(n), [&](Rows& rows) { rows.resize(n); });
       with("doubting " + std::to_string(n), [&](Rows& rows) { rows[n].state = Row::State::doubtful; });

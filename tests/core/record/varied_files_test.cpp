@@ -191,6 +191,37 @@ TEST(KeptNumbersVariedFiles, TextsAsTyped) {
   hold_kept("varied-typed", out.str());
 }
 
+// What people type, cut short anywhere, with a letter gone, doubled or changed for its neighbour.
+TEST(KeptNumbersVariedFiles, TypedTextsWithASlip) {
+  using D = Dimension;
+  const std::vector<std::pair<const char*, D>> typed = {
+      {"2 5/8 in", D::length}, {"2-5/8\"", D::length}, {"5' 6 1/2\"", D::length}, {"1½ in", D::length}, {"12,47 mm", D::length}, {"1,450 lbf", D::force}, {"1'450 N", D::force},
+      {"12.5·10³ N", D::force}, {"3×10^2 kN", D::force}, {"-4.5e-3 MPa", D::stress}, {"205 GPa", D::modulus}, {"1.450,5 MPa", D::stress}, {"23 °C", D::temperature}, {"73.4 ºF", D::temperature},
+      {"1 h 30 min", D::time}, {"2 weeks", D::time}, {"0.22", D::elongation}, {"1200 µε", D::strain}, {"12 mm/m", D::strain}, {"150 ft-lbs", D::energy}, {"2.5 J/cm²", D::impact_area},
+      {"90 deg", D::angle}, {"1.5 rev", D::angle}, {"300 kgf/mm2", D::stress}, {"45 N/mm", D::stiffness}, {"5 mm/min", D::speed}, {"7.85 g/cm3", D::density}, {"±3 mm", D::length}, {"~ 10 mm", D::length}};
+  std::ostringstream out;
+  const auto say = [&](const std::string& text, D dimension) {
+    out << "“" << text << "” ";
+    const auto q = parse_quantity(text, dimension);
+    if (q)
+      out << num(q->value, 7) << " digit " << num(reading_of(*q).resolution, 7) << "\n";
+    else
+      out << q.error().message << "\n";
+  };
+  for (const auto& [whole, dimension] : typed) {
+    const std::string text = whole;
+    for (size_t i = 0; i < text.size(); ++i) {
+      if ((text[i] & 0xC0) == 0x80) continue;  // within a letter
+      say(text.substr(0, i), dimension);
+      say(text.substr(i), dimension);
+      say(text.substr(0, i) + text.substr(i + 1), dimension);
+      say(text.substr(0, i) + text[i] + text.substr(i), dimension);
+      if (i > 0) say(text.substr(0, i - 1) + text[i] + text[i - 1] + text.substr(i + 1), dimension);
+    }
+  }
+  hold_kept("varied-slips", out.str());
+}
+
 // Clocks at every edge of their parts, numbers in groups of one digit to four, with every mark.
 TEST(KeptNumbersVariedFiles, CellsAtTheirEdges) {
   Texts cells;

@@ -110,6 +110,7 @@ TEST(Slate, WhatCannotBeReadIsSaidInASentence) {
   EXPECT_EQ(why("hv 0.5kgf"), "Mean diagonal is wanted, such as 43.2 µm.");
   EXPECT_NE(why("hb 3000kgf 10mm 12mm").find("less than the ball"), std::string::npos);
   EXPECT_NE(why("round 10 mm 12 mm").find("less than the diameter"), std::string::npos);
+  EXPECT_NE(why("round 12 mm 12 mm").find("less than the diameter"), std::string::npos);
   EXPECT_NE(why("2 mm to parsec").find("no unit “parsec”"), std::string::npos);
   EXPECT_NE(why("2 mm to kg"), "");
   EXPECT_NE(why("stress 1 kN"), "");
