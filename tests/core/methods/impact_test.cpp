@@ -311,6 +311,8 @@ TEST(Transition, ShelvesThatNobodySawAreBounds) {
   const Evaluation e = s.judged();
   ASSERT_NE(e.finding("shelves-unseen"), nullptr);
   ASSERT_TRUE(e.find("lower_shelf")->censored);
+  EXPECT_EQ(e.find("lower_shelf")->standard_uncertainty, 0) << "a bound has none";
+  EXPECT_GT(e.find("upper_shelf")->standard_uncertainty, 0);
   EXPECT_FALSE(e.find("lower_shelf")->censored->above);
   EXPECT_FALSE(e.find("upper_shelf")->censored);
   EXPECT_LT(value_of(e, "next_temperature"), -40) << "colder: the foot is unseen";

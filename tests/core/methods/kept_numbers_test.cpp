@@ -104,6 +104,10 @@ TEST(KeptText, SeesWhatMovedAndForgivesTheLastPlace) {
   EXPECT_NE(first_difference("one\n", "one\ntwo\n"), "");
   EXPECT_EQ(first_difference("at 10.1, 4.0\n", "at 10.2, 4.0\n"), "");
   EXPECT_NE(first_difference("at 10.1, 4.0\n", "at 10.4, 4.0\n"), "");
+  EXPECT_NE(first_difference("step 0.001\n", "step 0.0015\n"), "");
+  EXPECT_NE(first_difference("12.3 mm\n", "12.34 mm\n"), "") << "another number of digits";
+  EXPECT_EQ(first_difference("9.99 mm\n", "10.0 mm\n"), "");
+  EXPECT_EQ(first_difference("10 mm\n", "9.99 mm\n"), "");
 }
 
 }  // namespace

@@ -142,7 +142,9 @@ bool same_line(const std::string& a, const std::string& b) {
     double va = 0, vb = 0, pa = 0, pb = 0;
     if (takes_number(a, i, va, pa)) {
       if (!takes_number(b, j, vb, pb)) return false;
-      if (!(std::abs(va - vb) <= 1.01 * std::max(pa, pb))) return false;
+      // By the finer of the two places: 0.001 is not 0.0015, and 12.3 not 12.34. A whole number has none of its own.
+      const double place = pa == 0 || pb == 0 ? std::max(pa, pb) : std::min(pa, pb);
+      if (!(std::abs(va - vb) <= 1.01 * place)) return false;
     } else if (a[i++] != b[j++]) {
       return false;
     }
