@@ -5,25 +5,10 @@
 #include <functional>
 #include <random>
 
-#include "tests/core/methods/method_records.h"
+#include "tests/core/methods/made.h"
 
 namespace fortitor {
 namespace {
-
-TestRecord made(const standin::Bench& bench, const char* method, const char* piece = "", uint64_t seed = 5) {
-  standin::SimulateOptions o;
-  o.method = method;
-  o.piece = piece;
-  o.seed = seed;
-  TestRecord r = bench.simulate(o);
-  r.method = method;
-  return r;
-}
-
-double value(const Evaluation& e, const char* key) {
-  const ResultValue* r = e.find(key);
-  return r == nullptr ? std::nan("") : r->value;
-}
 
 TestRecord with_gaps(TestRecord r, const char* channel, const std::function<bool(size_t)>& gone) {
   Samples s = *r.run.samples();

@@ -7,25 +7,10 @@
 #include "core/curve/stations.h"
 #include "core/methods/support/stops.h"
 #include "core/record/json_value.h"
-#include "tests/core/methods/method_records.h"
+#include "tests/core/methods/made.h"
 
 namespace fortitor {
 namespace {
-
-TestRecord made(const standin::Bench& bench, const char* method, const char* piece = "", uint64_t seed = 5) {
-  standin::SimulateOptions o;
-  o.method = method;
-  o.piece = piece;
-  o.seed = seed;
-  TestRecord r = bench.simulate(o);
-  r.method = method;
-  return r;
-}
-
-double value(const Evaluation& e, const char* key) {
-  const ResultValue* r = e.find(key);
-  return r == nullptr ? std::nan("") : r->value;
-}
 
 // A recording without its load left every result out, and no finding said why.
 TEST(Silent, ARecordingThatHoldsNothingIsNamed) {

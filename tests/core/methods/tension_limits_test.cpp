@@ -25,6 +25,29 @@ Change family(const char* name) {
   return [name](TestRecord& r) { r.fields.set("specimen.family", std::string(name)); };
 }
 
+// ε = σ/E + cσ² read by a line over the five samples on either side: the middle of it lies cΔ² times ten higher.
+TEST(TensionLimits, ASecantIsReadOverElevenSamples) {
+  auto secant = [](double step, const char* at) {
+    TestRecord r = bar();
+    auto s = std::make_shared<Samples>();
+    s->channels = {{"time", {}}, {"force", {}}, {"extension", {}}};
+    auto add = [&](double stress, double strain) {
+      s->channels[0].values.push_back(0.1 * double(s->channels[0].values.size()));
+      s->channels[1].values.push_back(stress * 100);
+      s->channels[2].values.push_back(strain * 50);
+    };
+    for (int i = 0; i < 20; ++i) add(0, 0);
+    const auto strain = [](double stress) { return stress / 200e3 + 2e-9 * stress * stress; };
+    for (double stress = step; stress < 400.5; stress += step) add(stress, strain(stress));
+    for (int i = 1; i < 200; ++i) add(400 + 0.05 * i, strain(400) + 0.0005 * i);
+    r.run.set_samples(s);
+    r.fields.set("settings.modulus.school", std::string("secant"));
+    put(r, "settings.modulus.at", at, Dimension::stress);
+    return methods::evaluate(r, {.uncertainty = false}).find("e_modulus")->value;
+  };
+  EXPECT_NEAR(secant(10, "200 MPa"), 200 / (200 / 200e3 + 2e-9 * (200.0 * 200 + 10 * 10 * 10)), 1e-6);
+}
+
 TEST(TensionLimits, TheModulusOfTheFamilyGivesTenPerCent) {
   // Carbon steel: 200 to 216 GPa and a tenth either way.
   for (const auto& [modulus, odd] : {std::pair{177e3, true}, {183e3, false}, {235e3, false}, {240e3, true}}) {

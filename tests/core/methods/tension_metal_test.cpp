@@ -154,29 +154,6 @@ TEST(TensionMetal, ModulusSchools) {
   EXPECT_NE(by("line", "900 MPa", "950 MPa").finding("modulus-fit-poor"), nullptr);
 }
 
-// ε = σ/E + cσ² read by a line over the five samples on either side: the middle of it lies cΔ² times ten higher.
-TEST(TensionMetal, ASecantIsReadOverElevenSamples) {
-  auto secant = [](double step, const char* at) {
-    TestRecord r = bar();
-    auto s = std::make_shared<Samples>();
-    s->channels = {{"time", {}}, {"force", {}}, {"extension", {}}};
-    auto add = [&](double stress, double strain) {
-      s->channels[0].values.push_back(0.1 * double(s->channels[0].values.size()));
-      s->channels[1].values.push_back(stress * 100);
-      s->channels[2].values.push_back(strain * 50);
-    };
-    for (int i = 0; i < 20; ++i) add(0, 0);
-    const auto strain = [](double stress) { return stress / 200e3 + 2e-9 * stress * stress; };
-    for (double stress = step; stress < 400.5; stress += step) add(stress, strain(stress));
-    for (int i = 1; i < 200; ++i) add(400 + 0.05 * i, strain(400) + 0.0005 * i);
-    r.run.set_samples(s);
-    r.fields.set("settings.modulus.school", std::string("secant"));
-    put(r, "settings.modulus.at", at, Dimension::stress);
-    return value(methods::evaluate(r, {.uncertainty = false}), "e_modulus");
-  };
-  EXPECT_NEAR(secant(10, "200 MPa"), 200 / (200 / 200e3 + 2e-9 * (200.0 * 200 + 10 * 10 * 10)), 1e-6);
-}
-
 TEST(TensionMetal, ReadingsOfTheHalves) {
   const Evaluation e = evaluated({}, [](TestRecord& r) {
     put(r, "specimen.after.gauge_length", "61.75 mm", Dimension::length);
