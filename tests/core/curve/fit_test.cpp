@@ -14,6 +14,14 @@ nlohmann::json figures() {
   return nlohmann::json::parse(in);
 }
 
+TEST(Fit, OfTwoLengthsTheShorterCounts) {
+  const std::vector<double> four = {0, 1, 2, 3}, two = {5, 7};
+  EXPECT_EQ(work_under(four, two, 0, 3), 6);
+  EXPECT_EQ(work_under(two, four, 0, 3), 1);
+  ASSERT_TRUE(fit_line(four, std::vector<double>{1, 3, 5}));
+  EXPECT_NEAR(fit_line(four, std::vector<double>{1, 3, 5})->slope, 2, 1e-12);
+}
+
 // Certified values of the NIST StRD set Norris.
 TEST(Fit, AgreesWithCertifiedRegression) {
   const auto r = figures()["regression"];

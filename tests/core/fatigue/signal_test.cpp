@@ -105,6 +105,9 @@ TEST_F(SignalFile, AColumnIsNamedCountedOrTheLastThatIsNoTime) {
   const std::string path = text("c.csv", "Zeit,left,right\n0,1,10\n0.1,2,20\n0.2,3,30\n");
   SignalSpec spec{.files = {path}};
   expect_samples(all(spec), {10, 20, 30});
+  spec.format = "csv";  // said beside the ending that says it too
+  expect_samples(all(spec), {10, 20, 30});
+  spec.format.clear();
   spec.column = "left";
   expect_samples(all(spec), {1, 2, 3});
   spec.column = "3";

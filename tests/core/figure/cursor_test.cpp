@@ -52,6 +52,11 @@ TEST(Cursor, StandsOnItsSampleWithBothValues) {
   EXPECT_EQ(cursor_of(curve(), 1, us).back().text, "17.91 ksi  at 5.000 %");
 }
 
+TEST(Cursor, BehindTheLastSampleThereIsNothingToPointOut) {
+  EXPECT_EQ(cursor_of(curve(), 4).size(), 3u);
+  for (size_t sample : {5u, 6u, 500u}) EXPECT_TRUE(cursor_of(curve(), sample).empty()) << sample;
+}
+
 TEST(Cursor, ItsWordsStayInsideTheFrameOnPaperOfTheirOwn) {
   for (size_t sample : {0u, 1u, 2u, 4u}) {
     Options options;

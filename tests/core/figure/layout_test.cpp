@@ -283,6 +283,21 @@ TEST(Layout, PanelsStandSideBySideAndUnderOneAnotherWhenNarrow) {
   EXPECT_GT(b[1].top, b[0].top + b[0].height);
 }
 
+TEST(Layout, TheSpaceBetweenFourPanelsGrowsWithTheText) {
+  Figure f;
+  for (int i = 0; i < 4; ++i) f.panels.push_back(with(line({0, 1}, {0, 1})));
+  auto offset = [&](double scale) {  // what the second column is narrower than the first
+    Options o;
+    o.width = 1600;
+    o.height = 1200;
+    o.text_scale = scale;
+    const auto frames = lay_out(f, o).frames;
+    return frames[0].width - frames[1].width;
+  };
+  EXPECT_NEAR(offset(1), 8, 1e-9);
+  EXPECT_NEAR(offset(2), 16, 1e-9);
+}
+
 TEST(Layout, PanelsTakeTurnsWhereNeitherWayLeavesRoom) {
   Figure f;
   f.panels = {with(line({0, 1}, {0, 1})), with(line({0, 1}, {0, 1}))};

@@ -52,6 +52,7 @@ TEST(KeptNumbersDesks, SpectraWithEveryPicture) {
     set.block = 1800;
     if (way == 1) set.level = "quiet", set.leave_out = true;
     if (way == 2) set.count = "three-point", set.cut = 4, set.levels = 16;
+    if (way == 2) set.p = 0.0123456, set.share = 0.98765;
     if (way == 3) set.level = "none", set.cut = 0, set.weeks.resize(1);
     if (way == 4) set.weeks.resize(1);  // a drift of one week alone
     spectrum::Spectrum s;
@@ -135,8 +136,30 @@ TEST(KeptNumbersDesks, EveryCalculator) {
     ASSERT_TRUE(line);
     const auto lines = slate::work(c, line->inputs);
     ASSERT_TRUE(lines) << c.example;
-    for (const slate::Line& l : *lines)
-      out << l.name << " | " << l.step.expression << " | " << l.step.with << " | " << slate::value_words(l, UnitSet::si) << " | " << slate::value_words(l, UnitSet::us) << " | " << l.step.source << "\n";
+    const auto say = [&](const std::vector<slate::Line>& of) {
+      for (const slate::Line& l : of)
+        out << l.name << " | " << l.step.expression << " | " << l.step.with << " | " << slate::value_words(l, UnitSet::si) << " | " << slate::value_words(l, UnitSet::us) << " | " << l.step.source << "\n";
+    };
+    say(*lines);
+    // The same at no round number, with every digit that is shown; and without each that may be left out.
+    const auto read = slate::read_inputs(c, line->inputs);
+    ASSERT_TRUE(read) << c.example;
+    slate::Inputs off = *read;
+    for (auto& [key, v] : off.numbers) v *= 1.0027182818;
+    std::vector<slate::Inputs> ways = {off};
+    for (const slate::Input& i : c.inputs) {
+      if (!i.optional || (!off.has(i.key) && off.words.count(i.key) == 0)) continue;
+      ways.push_back(off);
+      ways.back().numbers.erase(i.key);
+      ways.back().words.erase(i.key);
+    }
+    for (const slate::Inputs& way : ways) {
+      const auto worked = c.work(way);
+      if (worked)
+        say(*worked);
+      else
+        out << worked.error().message << "\n";
+    }
   }
   hold_kept("slate", out.str());
 }

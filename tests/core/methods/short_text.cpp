@@ -5,7 +5,6 @@
 
 #include "core/bench/call_out.h"
 #include "core/bench/progress.h"
-#include "core/figure/layout.h"
 #include "tests/core/methods/kept_text.h"
 
 namespace fortitor {
@@ -14,7 +13,7 @@ namespace {
 // All numbers within texts (and some beside them), as how many and one sum: a sentence may be worded anew, a number in it
 // may not move unseen.
 struct Told {
-  size_t n = 0;
+  size_t n = 0, digits = 0;  ///< numbers, and the digits they are printed with
   double sum = 0;
   void add(double v) {
     if (std::isfinite(v)) ++n, sum += std::asinh(v);
@@ -27,6 +26,7 @@ struct Told {
       }
       char* end = nullptr;
       add(std::strtod(at, &end));
+      digits += size_t(end - at);
       at = end;
     }
   }
@@ -76,22 +76,11 @@ std::string evaluation_text(const Evaluation& e) {
     for (size_t i = 0; i < l.off.size(); ++i)
       if (l.off[i]) out << " off " << i;
   out << "\n";
-  for (const Figure& f : e.figures) {
-    figure::Options options;
-    options.handles = true;
-    const figure::Layout l = figure::lay_out(f, options);
-    double x = 0, y = 0;
-    size_t n = 0;
-    Told words;
-    for (const figure::Shape& shape : l.shapes) {
-      words.add(shape.text);
-      for (const Point& at : shape.points) x += at.x, y += at.y, ++n;
-    }
-    out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << " " << words.n << " "
-        << num(words.sum) << "\n";
-  }
+  figure::Options options;
+  options.handles = true;
+  for (const Figure& f : e.figures) out << figure_text(f, options);
   const Told all = told(e);
-  out << "  told " << all.n << " " << num(all.sum) << "\n";
+  out << "  told " << all.n << "/" << all.digits << " " << num(all.sum) << "\n";
   return out.str();
 }
 
@@ -107,7 +96,7 @@ std::string plan_text(const Plan& plan) {
     for (const std::string& text : *texts) words.add(text);
   for (const Advice& a : plan.advice) words.add(a.why);
   for (const LoadPathPart& part : plan.load_path) words.add(part.rating.value_or(0));
-  out << " told " << words.n << " " << num(words.sum) << "\n";
+  out << " told " << words.n << "/" << words.digits << " " << num(words.sum) << "\n";
   return out.str();
 }
 
@@ -131,6 +120,21 @@ std::string asked_text(const Method& m, const TestRecord& r, const Evaluation& e
 }
 
 }  // namespace
+
+std::string figure_text(const Figure& f, const figure::Options& options) {
+  const figure::Layout l = figure::lay_out(f, options);
+  double x = 0, y = 0;
+  size_t n = 0;
+  Told words;
+  for (const figure::Shape& shape : l.shapes) {
+    words.add(shape.text);
+    for (const Point& at : shape.points) x += at.x, y += at.y, ++n;
+  }
+  std::ostringstream out;
+  out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << " " << words.n << "/" << words.digits << " "
+      << num(words.sum) << "\n";
+  return out.str();
+}
 
 std::string shortest_text(const Evaluation& e) {
   const Told all = told(e);

@@ -34,6 +34,12 @@ TEST(Vickers, DrumReadingsAndLengthsGiveTheSame) {
   EXPECT_EQ(a.finding("division-missing"), nullptr);
 }
 
+TEST(Vickers, OneIndentHasItsUncertaintyToo) {
+  const Evaluation one = methods::evaluate(vickers_record("0.3 kgf", {{0, 0.03}}));
+  ASSERT_NE(one.find("hv"), nullptr);
+  EXPECT_GT(one.find("hv")->expanded(), 0);
+}
+
 TEST(Vickers, DesignationSaysADwellThatIsNotUsual) {
   TestRecord r = vickers_record("0.3 kgf", {{0, 0.03}});
   for (const auto& [dwell, tail] : {std::pair{"10 s", ""}, {"15 s", ""}, {"9 s", "/9"}, {"20 s", "/20"}}) {

@@ -100,6 +100,8 @@ TEST(Json, BrokenDocumentsNameThePlace) {
   EXPECT_NE(error_of("[]").find("object"), std::string::npos);
   EXPECT_NE(error_of("{}").find("fortitor: missing"), std::string::npos);
   EXPECT_NE(error_of(R"({"fortitor": "record/9", "method": "x"})").find("record/9"), std::string::npos);
+  const std::string forty(40, 'v');  // of a long one its beginning
+  EXPECT_NE(error_of("{\"fortitor\": \"" + forty + "vvv\"}").find("“" + forty + "”"), std::string::npos);
   EXPECT_NE(error_of(R"({"fortitor": "record/1", "method": "alchemy"})").find("“alchemy” is unknown"),
             std::string::npos);
 }

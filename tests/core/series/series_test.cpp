@@ -62,6 +62,23 @@ TEST(Series, ADentThatMattersIsTestedAgainstTheData) {
   EXPECT_NE(dent->message.find("explains scatter"), std::string::npos);
 }
 
+TEST(Series, ATickExplainsMayExplainOrDoesNot) {
+  // Means 3·s/√n apart give p near 0.02, 2·s/√n near 0.09: on both sides of 0.05 and 0.01.
+  auto said = [](double apart) {
+    Pieces p;
+    for (double x : {-2.0, -1.0, 0.0, 1.0, 2.0}) p.add("T", 1000 + x);
+    for (double x : {-2.0, -1.0, 0.0, 1.0, 2.0}) p.add("D", 1000 + apart + x, true);
+    const Finding f = *p.judged().finding("suspect");
+    return std::pair(f.evidence.at("p"), f.message);
+  };
+  for (double apart = 1; apart < 5; apart += 0.05) {
+    const auto [p, words] = said(apart);
+    EXPECT_EQ(words.find("it may explain scatter") != std::string::npos, p >= 0.01 && p < 0.05) << p;
+    EXPECT_EQ(words.find("it explains scatter") != std::string::npos, p < 0.01) << p;
+    EXPECT_EQ(words.find("the data do not speak for it") != std::string::npos, p >= 0.05) << p;
+  }
+}
+
 TEST(Series, OneTickIsNoTest) {
   Pieces p = tubes();
   for (TestRecord& r : p.records) r.fields.erase("specimen.suspects.dent");
