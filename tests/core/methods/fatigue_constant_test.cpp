@@ -186,6 +186,7 @@ TEST(Fatigue, GaugesSayWhereTheCrackBegan) {
   r.run.set_samples(s, "toe_gauges");
   const Evaluation e = methods::evaluate(r);
   EXPECT_NEAR(value_of(e, "n_initiation"), 3e5, 4e4);
+  for (const char* key : {"n_initiation", "n_coalescence"}) EXPECT_EQ(e.find(key)->spec.figures, 4) << key;
   EXPECT_EQ(e.find("gauge_first")->text, "gauge 2 of 3");
   EXPECT_NEAR(value_of(e, "n_coalescence"), 4.8e5, 4e4);
   EXPECT_NEAR(value_of(e, "life_share_left"), 0.5, 0.08);

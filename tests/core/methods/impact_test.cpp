@@ -90,6 +90,14 @@ TEST(Impact, TheBreadthIsTheSideThatIsNotTheHeight) {
   EXPECT_NEAR(value_of(methods::evaluate(r), "kc"), 100, 1e-9) << "typed the other way round";
 }
 
+TEST(Impact, ASubSizePieceIsNamedByItsBreadth) {
+  TestRecord r = beam({"60 J", "60 J", "60 J"});
+  for (const auto& [typed, named] : {std::pair{"7.5 mm", "KV₂ (7.5 mm)"}, {"5 mm", "KV₂ (5 mm)"}, {"2.5 mm", "KV₂ (2.5 mm)"}, {"2.75 mm", "KV₂ (2.5 mm)"}, {"10 mm", "KV₂ = "}, {"4.5 mm", "KV₂ = "}}) {
+    type_into(r, "specimen.section.width", typed);
+    EXPECT_TRUE(methods::evaluate(r).find("designation")->text.starts_with(named)) << typed << methods::evaluate(r).find("designation")->text;
+  }
+}
+
 TEST(Impact, OneBlowMayLieBelowAndNoneFarBelow) {
   auto judged = [](const std::vector<std::string>& energies) {
     TestRecord r = beam(energies);

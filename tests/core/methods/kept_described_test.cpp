@@ -87,6 +87,7 @@ TEST_P(KeptNumbersDescribed, Method) {
   for (const TimerSpec& t : m.timers) out << "timer " << t.stated_path << " " << t.elapsed_path << " " << t.name << " " << t.finding << "\n";
   const Wording& w = m.wording;
   for (const std::string& s : {w.run_first, w.growing, w.after_run, w.to_measure, w.measure_why, w.set_up, w.looks}) out << "words " << s << "\n";
+  out << "minutes " << m.minutes.before << " " << m.minutes.run << " " << m.minutes.after << "\n";
   out << "series " << m.series.key << " " << m.series.suspects_path << "\n";
   for (const FieldSpec& f : m.series.fields) out << field_line(f);
   for (const std::string& k : m.limit_keys)

@@ -8,6 +8,7 @@
 #include "core/series/series.h"
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
+#include "tests/core/methods/short_text.h"
 
 namespace fortitor {
 namespace {
@@ -71,11 +72,11 @@ TEST_P(KeptNumbers, OfHalfFilledRecords) {
     for (const auto& [path, value] : r.fields.all())
       if (path.starts_with(part) && path != "specimen.id") gone.push_back(path);
     for (const std::string& path : gone) r.fields.erase(path);
-    now += std::string("== without ") + part + "\n" + kept_text(r);
+    now += std::string("== without ") + part + "\n" + kept_text(r) + short_text(method(), r, methods::evaluate(r, {.uncertainty = false}));
   }
   TestRecord r = whole;
   r.run = {};
-  now += "== without a run\n" + kept_text(r);
+  now += "== without a run\n" + kept_text(r) + short_text(method(), r, methods::evaluate(r, {.uncertainty = false}));
   hold_kept(method().id + "-half", now);
 }
 

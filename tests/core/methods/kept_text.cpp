@@ -63,15 +63,20 @@ void figure_lines(std::ostream& out, const Figure& f) {
       double x = 0, y = 0;
       for (double v : t.x) x += std::isfinite(v) ? v : 0;
       for (double v : t.y) y += std::isfinite(v) ? v : 0;
-      out << "    trace " << t.label << " " << t.x.size() << " points, sums " << six(x) << " " << six(y) << "\n";
+      out << "    trace " << t.label << " " << t.x.size() << " points, sums " << six(x) << " " << six(y);
+      if (t.kind == Trace::Kind::bars) out << ", bars of " << six(t.bar_width);
+      out << "\n";
     }
     for (const Mark& m : p.marks) {
       out << "    mark " << m.key << " " << m.label;
       for (const Point& at : m.points) out << " (" << six(at.x) << ", " << six(at.y) << ")";
       out << "\n";
     }
-    for (const Handle& h : p.handles)
-      out << "    handle " << h.setting << " at " << six(h.at.x) << ", " << six(h.at.y) << "\n";
+    for (const Handle& h : p.handles) {
+      out << "    handle " << h.setting << " at " << six(h.at.x) << ", " << six(h.at.y);
+      for (const auto& [path, typed] : h.with) out << " with " << path << " " << typed;
+      out << "\n";
+    }
   }
   figure::Options options;
   options.width = 760;

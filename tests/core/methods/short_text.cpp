@@ -141,7 +141,7 @@ std::string shortest_text(const Evaluation& e) {
   double sum = all.sum;
   for (const ResultValue& r : e.results)
     if (!r.is_text() && std::isfinite(r.value)) sum += std::asinh(r.value);
-  return std::to_string(e.findings.size()) + "/" + std::to_string(all.n) + "/" + num(sum);
+  return std::to_string(e.findings.size()) + "/" + std::to_string(all.n) + "/" + std::to_string(all.digits) + "/" + num(sum);
 }
 
 std::string short_text(const Method& m, const TestRecord& r, const Evaluation& e) {

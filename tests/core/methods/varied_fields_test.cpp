@@ -87,6 +87,10 @@ TEST_P(KeptNumbersVariedParts, OfFields) {
     }
     if (const auto* flag = std::get_if<bool>(&value)) say("the other " + path, [&](TestRecord& r) { r.fields.set(path, !*flag); });
   }
+  for (const FieldSpec& f : GetParam()->fields)
+    for (const Choice& c : f.choices)
+      if (f.kind == FieldKind::choice && !f.path.starts_with("equipment.standin") && whole_.fields.text(f.path) != c.value)
+        say(f.path + " as " + c.value, [&](TestRecord& r) { r.fields.set(f.path, c.value); });
   hold_kept("parts-" + GetParam()->id, out_.str());
 }
 

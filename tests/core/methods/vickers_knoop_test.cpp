@@ -1,5 +1,7 @@
 #include <gtest/gtest.h>
 
+#include <algorithm>
+#include <cmath>
 #include <random>
 
 #include "core/methods/hardness_vickers/hardness_vickers.h"
@@ -176,6 +178,24 @@ TEST(Vickers, TheReadingIsBlamedAndNotItsNeighbour) {
       traverse_record({{0.15, 750}, {0.25, 745}, {0.35, 735}, {0.45, 715}, {0.55, 680}, {0.65, 612}, {0.75, 189}}));
   ASSERT_NE(e.finding("re-read"), nullptr);
   EXPECT_EQ(e.finding("re-read")->evidence.at("station"), 6) << "the newest, while the stage has not moved";
+  const double expected = e.finding("re-read")->evidence.at("expected"), read = e.finding("re-read")->evidence.at("read");
+  EXPECT_NE(e.finding("re-read")->message.find("lies " + significant(expected - read, 3) + " below"), std::string::npos);
+  EXPECT_NE(e.finding("re-read")->message.find("about " + significant(expected, 3) + ":"), std::string::npos);
+}
+
+TEST(Vickers, EveryMisreadOneOfALongTraverseIsFound) {
+  std::vector<std::pair<double, double>> course;
+  for (int i = 0; i < 40; ++i) {
+    const double x = 0.1 + 0.05 * i;
+    course.emplace_back(x, 385 + 360 / (1 + std::exp((x - 1) / 0.13)));
+  }
+  const std::vector<size_t> wrong = {3, 14, 26, 36};
+  for (size_t i : wrong) course[i].second *= 0.75;
+  std::vector<size_t> found;
+  for (const Finding& f : methods::evaluate(traverse_record(course), {.uncertainty = false}).findings)
+    if (f.code == "re-read") found.push_back(size_t(f.evidence.at("station")));
+  std::sort(found.begin(), found.end());
+  EXPECT_EQ(found, wrong);
 }
 
 TEST(Vickers, ASharpBendUnderFewIndentsIsNoFault) {

@@ -85,6 +85,26 @@ TEST(Comparison, SeveralGroupsAndTheirPairs) {
   EXPECT_EQ(e.figures[1].id, "groups");
 }
 
+TEST(Comparison, WhatIsSaidOfGroupsGoesWithTheirLevel) {
+  bool alike = false, apart = false, between = false;
+  for (double shift = 0; shift < 12; shift += 0.1) {
+    Pieces p;
+    for (double x : {-2.0, -1.0, 0.0, 1.0, 2.0}) p.add(300 + x, "A");
+    for (double x : {-2.0, -1.0, 0.0, 1.0, 2.0}) p.add(300 + 0.5 * shift + x, "B");
+    for (double x : {-2.0, -1.0, 0.0, 1.0, 2.0}) p.add(300 + shift + x, "C");
+    const Evaluation e = p.judged({{"settings.group_by", "specimen.lot"}});
+    const std::string words = e.finding("groups")->message;
+    EXPECT_EQ(words.find("they are not all alike") != std::string::npos, value(e, "anova_p") < 0.05) << words;
+    EXPECT_EQ(words.find("do not tell them apart") != std::string::npos, value(e, "anova_p") >= 0.05) << words;
+    const std::vector<double> pairs = column(e, "p");
+    EXPECT_EQ(words.find("A and C") != std::string::npos, pairs[1] < 0.05) << words;
+    alike = alike || value(e, "anova_p") > 0.05;
+    between = between || (value(e, "anova_p") > 0.0375 && value(e, "anova_p") < 0.05);
+    apart = apart || value(e, "anova_p") < 0.01;
+  }
+  EXPECT_TRUE(alike && between && apart);
+}
+
 TEST(Comparison, TwoGroupsWithAndWithoutAMargin) {
   Pieces p;
   for (double x : {245, 235, 264, 271, 299}) p.add(x, "A");
