@@ -14,13 +14,7 @@ class KeptNumbersLayouts : public testing::TestWithParam<const Method*> {};
 TEST_P(KeptNumbersLayouts, OfEveryFigure) {
   const Method& m = *GetParam();
   const standin::Bench& bench = *standin::find_bench(m.standin);
-  standin::SimulateOptions o;
-  o.method = m.id;
-  o.piece = bench.pieces.empty() ? "" : bench.pieces.front().value;
-  o.seed = 31;
-  o.sampling = std::min(10.0, some_thousand_rows(m));
-  TestRecord r = bench.simulate(o);
-  r.method = m.id;
+  const TestRecord r = made_short(m, bench.pieces.empty() ? "" : bench.pieces.front().value, 31);
   const Evaluation e = methods::evaluate(r, {.uncertainty = false});
   struct Size {
     double width, height, scale;

@@ -7,7 +7,7 @@
 #include <sstream>
 
 #include "tests/core/methods/kept_text.h"
-#include "tests/core/methods/method_records.h"
+#include "tests/core/methods/made.h"
 #include "tests/core/methods/short_text.h"
 
 namespace fortitor {
@@ -18,13 +18,7 @@ class KeptNumbersVariedParts : public testing::TestWithParam<const Method*> {
   void SetUp() override {
     const Method& m = *GetParam();
     const standin::Bench& bench = *standin::find_bench(m.standin);
-    standin::SimulateOptions o;
-    o.method = m.id;
-    o.piece = bench.pieces.empty() ? "" : bench.pieces.back().value;
-    o.seed = 21;
-    o.sampling = std::min(10.0, some_thousand_rows(m));
-    whole_ = bench.simulate(o);
-    whole_.method = m.id;
+    whole_ = made_short(m, bench.pieces.empty() ? "" : bench.pieces.back().value, 21);
   }
   void say(const std::string& what, const TestRecord& r) {
     out_ << "== " << what << "\n" << short_text(*GetParam(), r, methods::evaluate(r, {.uncertainty = false}));
@@ -114,21 +108,14 @@ TEST_P(KeptNumbersVariedParts, AtUnroundValues) {
   const Method& m = *GetParam();
   const standin::Bench& bench = *standin::find_bench(m.standin);
   const auto say_of = [&](const std::string& piece, const std::string& fault) {
-    standin::SimulateOptions o;
-    o.method = m.id;
-    o.piece = piece;
-    o.seed = 23;
-    o.sampling = std::min(10.0, some_thousand_rows(m));
-    if (!fault.empty()) o.faults.insert(fault);
-    TestRecord r = bench.simulate(o);
-    r.method = m.id;
+    TestRecord r = made_short(m, piece, 23, fault);
     unround(r.fields);
     for (auto& [id, rows] : r.run.tables)
       for (Row& row : rows) unround(row.cells);
     say(piece + " " + fault, r);
   };
   const std::string first = bench.pieces.empty() ? "" : bench.pieces.front().value;
-  say_of(first, "");
+  if (bench.pieces.empty()) say_of("", "");
   for (const Choice& piece : bench.pieces) say_of(piece.value, "");
   for (const Choice& fault : bench.faults) say_of(first, fault.value);
   hold_kept("unround-" + m.id, out_.str());
