@@ -157,7 +157,7 @@ TEST(CallOut, ARemedyThatNamesNoStopChangesNothing) {
   TestRecord r = fresh();
   key_in(r, "0.00 mm");
   for (const char* path : {"run.stations.7.state", "run.stations..state", "run.stations.x.state", "run.stations.0.note",
-                           "run.blows.0.state", "settings.zero"})
+                           "run.blows.0.state", "settings.zero", "run.stations.18446744073709551616.state"})
     EXPECT_FALSE(mark_row(r, path, "doubtful")) << path;
   EXPECT_FALSE(r.run.tables["stations"][0].doubtful());
   EXPECT_FALSE(mark_row(r, "run.stations.0.state", "maybe"));

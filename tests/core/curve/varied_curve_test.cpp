@@ -12,6 +12,7 @@
 #include "core/curve/stations.h"
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
+#include "tests/core/methods/short_text.h"
 
 namespace fortitor {
 namespace {
@@ -68,8 +69,8 @@ void write(std::ostream& out, const char* name, const std::optional<ElasticWindo
 }
 
 TEST(KeptNumbersVariedCurves, LandmarksOfRuns) {
-  std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 250; ++seed) {
+  const auto said = [](uint64_t seed) {
+    std::ostringstream out;
     Chance chance(seed);
     const Drawn d = draw(chance);
     const size_t n = d.stress.size();
@@ -100,13 +101,16 @@ TEST(KeptNumbersVariedCurves, LandmarksOfRuns) {
     if (const auto line = fit_line(d.strain, d.stress, n / 8, n / 4)) out << " line " << num(line->slope) << " " << num(line->r2) << " " << num(line->residual_sd);
     if (const auto q = quadratic_term(std::vector(d.strain.begin(), d.strain.begin() + long(n / 3)), std::vector(d.stress.begin(), d.stress.begin() + long(n / 3)))) out << " bend " << num(q->coefficient) << " " << num(q->t) << " " << num(q->p);
     out << "\n";
-  }
-  hold_kept("varied-curves", out.str());
+    return out.str();
+  };
+  std::string now;
+  for (uint64_t seed = 1; seed <= 250; ++seed) now += said(seed);
+  hold_kept("varied-curves", now + summed(251, 1000, said));
 }
 
 TEST(KeptNumbersVariedCurves, StopsOnAndOffTheirLine) {
-  std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 400; ++seed) {
+  const auto said = [](uint64_t seed) {
+    std::ostringstream out;
     Chance chance(seed + 4000);
     LoadingPath p;
     const size_t n = chance.below(24), bends = chance.below(n + 1), off = chance.below(n + 1);
@@ -142,13 +146,16 @@ TEST(KeptNumbersVariedCurves, StopsOnAndOffTheirLine) {
       if (const auto l = straight_to_load(p, load)) out << " by " << l->last << " " << num(l->line.slope);
     const LoadingPath few = thinned(p, 7);
     out << " thinned " << few.size() << " " << num(few.size() > 0 ? few.response.back() : 0) << "\n";
-  }
-  hold_kept("varied-stops", out.str());
+    return out.str();
+  };
+  std::string now;
+  for (uint64_t seed = 1; seed <= 400; ++seed) now += said(seed);
+  hold_kept("varied-stops", now + summed(401, 3000, said));
 }
 
 TEST(KeptNumbersVariedCurves, ChannelsAreCleaned) {
-  std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 200; ++seed) {
+  const auto said = [](uint64_t seed) {
+    std::ostringstream out;
     Chance chance(seed + 8000);
     Samples s;
     const size_t n = chance.below(6) == 0 ? chance.below(12) : 30 + chance.below(300), quiet = chance.below(40);
@@ -196,8 +203,11 @@ TEST(KeptNumbersVariedCurves, ChannelsAreCleaned) {
       out << " zero " << num(z.value) << " " << num(z.error) << " " << z.quiet << (z.beyond ? " beyond" : "") << (z.off ? " off" : "") << " " << num(f.empty() ? 0 : f.back());
     }
     out << "\n";
-  }
-  hold_kept("varied-channels", out.str());
+    return out.str();
+  };
+  std::string now;
+  for (uint64_t seed = 1; seed <= 200; ++seed) now += said(seed);
+  hold_kept("varied-channels", now + summed(201, 3000, said));
 }
 
 }  // namespace

@@ -202,6 +202,21 @@ TEST(Chain, SpikesAndStuckStretchesAreFoundAndStay) {
   EXPECT_LT(highest(*without), 300);
 }
 
+// What is stuck at the very ends, and for as long as is just long enough: five seconds.
+TEST(Chain, StuckStretchesAtTheEndsAndAtTheirLimit) {
+  for (size_t count : {90u, 99u, 100u, 101u, 260u})
+    for (size_t at : {size_t(0), size_t(5000), size_t(20000) - count}) {
+      std::vector<double> x = busy(20000);
+      for (size_t i = at; i < at + count; ++i) x[i] = 1000;
+      const auto signal = signal_of(x, 20);
+      const auto found = smooth_signal(*signal, *read_raw(*signal, 3600, false), {}, 2, false);
+      ASSERT_TRUE(found);
+      EXPECT_EQ(found->stuck.size(), count >= 100 ? 1u : 0u) << count << " at " << at;
+      EXPECT_EQ(found->stuck_samples, count >= 100 ? count : 0u) << count << " at " << at;
+      for (const auto& stretch : found->stuck) EXPECT_EQ(stretch.from, at);
+    }
+}
+
 TEST(Chain, CleanTrafficHasNoSpikes) {
   for (uint64_t seed : {1, 2, 3}) {
     std::vector<double> x = busy(100000, seed);

@@ -17,6 +17,7 @@
 #include "core/fatigue/turning.h"
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
+#include "tests/core/methods/short_text.h"
 
 namespace fortitor::fatigue {
 namespace {
@@ -34,8 +35,8 @@ void write(std::ostream& out, const char* name, const std::vector<Cycle>& cycles
 }
 
 TEST(KeptNumbersVariedFatigue, CyclesOfShortSequences) {
-  std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 150; ++seed) {
+  const auto said = [](uint64_t seed) {
+    std::ostringstream out;
     Chance chance(seed);
     const std::vector<double> x = steps(chance, chance.below(30), 2 + chance.below(9));
     out << "== " << seed << "\nturns";
@@ -56,13 +57,16 @@ TEST(KeptNumbersVariedFatigue, CyclesOfShortSequences) {
       for (const Extreme& e : turning_points(extremes, gate)) out << " " << e.at << ":" << e.value;
     }
     out << "\n";
-  }
-  hold_kept("varied-cycles", out.str());
+    return out.str();
+  };
+  std::string now;
+  for (uint64_t seed = 1; seed <= 150; ++seed) now += said(seed);
+  hold_kept("varied-cycles", now + summed(151, 2000, said));
 }
 
 TEST(KeptNumbersVariedFatigue, LinesAndStairs) {
-  std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 150; ++seed) {
+  const auto said = [](uint64_t seed) {
+    std::ostringstream out;
     Chance chance(seed + 500);
     std::vector<SnPoint> points;
     const size_t n = chance.below(18), levels = 1 + chance.below(4);
@@ -95,7 +99,11 @@ TEST(KeptNumbersVariedFatigue, LinesAndStairs) {
         out << " mean " << num(s->mean) << " " << num(s->sd) << " " << num(s->step) << " " << num(s->lowest) << " " << s->n << " " << s->a << " " << s->b << (s->survivals ? " survivals " : " failures ") << num(s->scatter());
     if (const auto p = probit(stairs)) out << " probit " << num(p->mean) << " " << num(p->sd);
     out << "\n";
-  }
+    return out.str();
+  };
+  std::ostringstream out;
+  for (uint64_t seed = 1; seed <= 150; ++seed) out << said(seed);
+  out << summed(151, 1500, said);
   for (size_t n = 0; n <= 40; ++n) out << n << " " << num(std::isfinite(characteristic_factor(n)) ? characteristic_factor(n) : -1) << "\n";
   for (double category : detail_categories()) {
     const DetailLine d{category};
@@ -118,8 +126,8 @@ TEST(KeptNumbersVariedFatigue, LinesAndStairs) {
 }
 
 TEST(KeptNumbersVariedFatigue, TurnsOfReadings) {
-  std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 120; ++seed) {
+  const auto said = [](uint64_t seed) {
+    std::ostringstream out;
     Chance chance(seed + 900);
     std::vector<double> cycles, strain;
     const size_t n = 4 + chance.below(40), turn = chance.below(n), leap = chance.below(n);
@@ -141,8 +149,11 @@ TEST(KeptNumbersVariedFatigue, TurnsOfReadings) {
       out << " " << num(sum);
     }
     out << "\n";
-  }
-  hold_kept("varied-turns", out.str());
+    return out.str();
+  };
+  std::string now;
+  for (uint64_t seed = 1; seed <= 120; ++seed) now += said(seed);
+  hold_kept("varied-turns", now + summed(121, 2000, said));
 }
 
 TEST(KeptNumbersVariedFatigue, ChainsAndWalks) {
@@ -170,6 +181,24 @@ TEST(KeptNumbersVariedFatigue, ChainsAndWalks) {
       for (size_t i = 0; i < w->size(); ++i) sum += double((*w)[i]) * double(i % 7 + 1);
       out << w->size() << " " << num(sum) << " " << num(values_of(*w, levels).front()) << "\n";
     }
+  }
+  // Chains that climb and fall by small steps: the way back to the start is long and seldom found at once.
+  for (uint64_t seed = 1; seed <= 80; ++seed) {
+    Chance chance(seed + 1500);
+    std::vector<double> x;
+    double at = 10;
+    for (size_t i = 0; i < 400; ++i) x.push_back(at = std::clamp(at + (chance.below(2) == 0 ? 1.0 : -1.0) * double(1 + chance.below(2)), 0.0, 24.0));
+    Transitions t(levels_over(0, 24, 25));
+    t.add(alternating(x));
+    out << "== slow " << seed;
+    for (size_t length : {4u, 20u, 300u, 1000u}) {
+      const auto w = walk(t, length, seed);
+      double sum = 0;
+      if (w)
+        for (size_t i = 0; i < w->size(); ++i) sum += double((*w)[i]) * double(i % 7 + 1);
+      out << " " << (w ? num(sum, 8) : w.error().message);
+    }
+    out << "\n";
   }
   hold_kept("varied-walks", out.str());
 }

@@ -196,6 +196,20 @@ TEST(Fatigue, GaugesSayWhereTheCrackBegan) {
   EXPECT_NEAR(value_of(methods::evaluate(*back), "n_initiation"), value_of(e, "n_initiation"), 1e-6);
 }
 
+TEST(Fatigue, NineGaugesTakeTheSevenColoursInTurn) {
+  TestRecord r = with({{120, 6e5}});
+  auto s = std::make_shared<Samples>();
+  s->channels = {{"cycles", {0, 1e5, 2e5}}};
+  for (int i = 1; i <= 9; ++i) s->channels.push_back({"gauge_" + std::to_string(i), {800e-6, 790e-6, 780e-6}});
+  r.run.set_samples(s, "toe_gauges");
+  const Evaluation e = methods::evaluate(r);
+  const auto figure = std::find_if(e.figures.begin(), e.figures.end(), [](const Figure& f) { return f.id == "gauges"; });
+  ASSERT_NE(figure, e.figures.end());
+  const std::vector<Trace>& traces = figure->panels[0].traces;
+  ASSERT_GE(traces.size(), 9u);
+  for (int i = 0; i < 9; ++i) EXPECT_EQ(traces[size_t(i)].tone, i % 7);
+}
+
 TEST(Fatigue, PiecesOfASeriesAreOneAnalysis) {
   std::vector<TestRecord> records;
   std::vector<Evaluation> evaluations;

@@ -1,5 +1,6 @@
 #include "tests/core/methods/short_text.h"
 
+#include <algorithm>
 #include <cmath>
 #include <sstream>
 
@@ -9,49 +10,6 @@
 
 namespace fortitor {
 namespace {
-
-// All numbers within texts (and some beside them), as how many and one sum: a sentence may be worded anew, a number in it
-// may not move unseen.
-struct Told {
-  size_t n = 0, digits = 0;  ///< numbers, and the digits they are printed with
-  double sum = 0;
-  void add(double v) {
-    if (std::isfinite(v)) ++n, sum += std::asinh(v);
-  }
-  void add(const std::string& text) {
-    for (const char* at = text.c_str(); *at != 0;) {
-      if (!std::isdigit(static_cast<unsigned char>(*at))) {
-        ++at;
-        continue;
-      }
-      char* end = nullptr;
-      add(std::strtod(at, &end));
-      digits += size_t(end - at);
-      at = end;
-    }
-  }
-};
-
-Told told(const Evaluation& e) {
-  Told t;
-  t.add(e.verdict_reason);
-  for (const ResultValue& r : e.results) {
-    for (const Step& s : r.how) {
-      t.add(s.expression + s.with + s.source);
-      t.add(s.value);
-    }
-    for (const BudgetTerm& b : r.budget)
-      if (b.contribution > 1e-4 * r.standard_uncertainty) t.add(b.standard);  // what is less may be rounding alone
-    if (r.censored) t.add(r.censored->from), t.add(r.censored->to);
-  }
-  for (const Finding& f : e.findings) t.add(f.message);
-  for (const RowValue& v : e.row_values)
-    for (double x : v.values) t.add(x);
-  for (const RowLine& l : e.lines) t.add(l.intercept), t.add(l.slope);
-  for (const Alternative& a : e.alternatives)
-    for (const auto& [key, v] : a.values) t.add(v);
-  return t;
-}
 
 // In one line a result, in one line the findings.
 std::string evaluation_text(const Evaluation& e) {
@@ -79,8 +37,9 @@ std::string evaluation_text(const Evaluation& e) {
   figure::Options options;
   options.handles = true;
   for (const Figure& f : e.figures) out << figure_text(f, options);
-  const Told all = told(e);
-  out << "  told " << all.n << "/" << all.digits << " " << num(all.sum) << "\n";
+  Told all;
+  all.add(e);
+  out << "  told " << all.text() << "\n";
   return out.str();
 }
 
@@ -92,11 +51,8 @@ std::string plan_text(const Plan& plan) {
   for (const Advice& a : plan.advice) out << " " << a.setting << " " << num(a.value);
   out << " blocks " << plan.blocking.size() << " warns " << plan.warnings.size();
   Told words;
-  for (const auto* texts : {&plan.blocking, &plan.warnings})
-    for (const std::string& text : *texts) words.add(text);
-  for (const Advice& a : plan.advice) words.add(a.why);
-  for (const LoadPathPart& part : plan.load_path) words.add(part.rating.value_or(0));
-  out << " told " << words.n << "/" << words.digits << " " << num(words.sum) << "\n";
+  words.add(plan);
+  out << " told " << words.text() << "\n";
   return out.str();
 }
 
@@ -121,6 +77,53 @@ std::string asked_text(const Method& m, const TestRecord& r, const Evaluation& e
 
 }  // namespace
 
+void Told::add(double v) {
+  if (std::isfinite(v)) ++n, sum += std::asinh(v);
+}
+
+void Told::add(const std::string& text) {
+  for (const char* at = text.c_str(); *at != 0;) {
+    if (!std::isdigit(static_cast<unsigned char>(*at))) {
+      ++at;
+      continue;
+    }
+    char* end = nullptr;
+    add(std::strtod(at, &end));
+    digits += size_t(end - at);
+    at = end;
+  }
+}
+
+void Told::add(const Evaluation& e) {
+  add(e.verdict_reason);
+  for (const ResultValue& r : e.results) {
+    for (const Step& s : r.how) {
+      add(s.expression + s.with + s.source);
+      add(s.value);
+    }
+    for (const BudgetTerm& b : r.budget)
+      if (b.contribution > 1e-4 * r.standard_uncertainty) add(b.standard);  // what is less may be rounding alone
+    if (r.censored) add(r.censored->from), add(r.censored->to);
+  }
+  for (const Finding& f : e.findings) add(f.message);
+  for (const RowValue& v : e.row_values)
+    for (double x : v.values) add(x);
+  for (const RowLine& l : e.lines) add(l.intercept), add(l.slope);
+  for (const Alternative& a : e.alternatives)
+    for (const auto& [key, v] : a.values) add(v);
+}
+
+void Told::add(const Plan& plan) {
+  for (const auto* texts : {&plan.blocking, &plan.warnings})
+    for (const std::string& text : *texts) add(text);
+  for (const Advice& a : plan.advice) add(a.why);
+  for (const LoadPathPart& part : plan.load_path) add(part.rating.value_or(0));
+}
+
+std::string Told::text(int figures) const {
+  return std::to_string(n) + "/" + std::to_string(digits) + " " + num(sum, figures);
+}
+
 std::string figure_text(const Figure& f, const figure::Options& options) {
   const figure::Layout l = figure::lay_out(f, options);
   double x = 0, y = 0;
@@ -131,13 +134,28 @@ std::string figure_text(const Figure& f, const figure::Options& options) {
     for (const Point& at : shape.points) x += at.x, y += at.y, ++n;
   }
   std::ostringstream out;
-  out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << " " << words.n << "/" << words.digits << " "
-      << num(words.sum) << "\n";
+  out << "  " << f.id << " " << l.shapes.size() << " " << num(x / double(n)) << " " << num(y / double(n)) << " " << words.text() << "\n";
   return out.str();
 }
 
+std::string summed(uint64_t first, uint64_t last, const std::function<std::string(uint64_t)>& said) {
+  std::string out;
+  for (uint64_t begin = first; begin < last; begin += 20) {
+    Told told;
+    size_t letters = 0;
+    for (uint64_t seed = begin; seed < std::min(last, begin + 20); ++seed) {
+      const std::string text = said(seed);
+      told.add(text);
+      letters += text.size() - size_t(std::count(text.begin(), text.end(), '-'));
+    }
+    out += std::to_string(begin) + ": " + told.text(7) + " " + std::to_string(letters) + "\n";
+  }
+  return out;
+}
+
 std::string shortest_text(const Evaluation& e) {
-  const Told all = told(e);
+  Told all;
+  all.add(e);
   double sum = all.sum;
   for (const ResultValue& r : e.results)
     if (!r.is_text() && std::isfinite(r.value)) sum += std::asinh(r.value);

@@ -3,6 +3,7 @@
 // What is said of each is kept as one short text, so that a threshold that moves is seen by the pieces that lie near it.
 // Written anew like the other kept texts, with FORTITOR_KEEP=1.
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <sstream>
 
@@ -158,34 +159,118 @@ void vary_limits(TestRecord& r, const Evaluation& e, Chance& chance) {
   }
 }
 
-class KeptNumbersVaried : public testing::TestWithParam<const Method*> {};
+// Every reading off by a share of itself, a few by much; counted as coarsely as some instruments do.
+void shake_rows(TestRecord& r, Chance& chance) {
+  for (auto& [id, rows] : r.run.tables) {
+    const double noise = std::pow(10, -4 + 3 * chance.share());
+    const bool coarse = chance.below(2) == 0;
+    const size_t odd = chance.below(4), kept = rows.size() > 3 ? 3 + chance.below(rows.size() - 2) : rows.size();
+    if (chance.below(3) == 0) rows.resize(std::min(rows.size(), kept));
+    for (Row& row : rows) {
+      const Fields cells = row.cells;
+      for (const auto& [path, value] : cells.all())
+        if (const auto* one = std::get_if<Reading>(&value)) {
+          Reading off = scaled(*one, 1 + noise * chance.normal());
+          if (coarse) off.resolution *= std::array{0.1, 1.0, 1.0, 2.0, 10.0}[chance.below(5)];
+          row.cells.set(path, off);
+        }
+    }
+    for (size_t i = 0; i < odd && !rows.empty(); ++i) {
+      Row& row = rows[chance.below(rows.size())];
+      const Fields cells = row.cells;
+      const double factor = kFactors[chance.below(std::size(kFactors))];
+      for (const auto& [path, value] : cells.all())
+        if (const auto* one = std::get_if<Reading>(&value); one != nullptr && chance.below(2) == 0) row.cells.set(path, scaled(*one, factor));
+    }
+  }
+}
+
+class KeptNumbersVaried : public testing::TestWithParam<const Method*> {
+ protected:
+  const Method& method() const { return *GetParam(); }
+  const standin::Bench& bench() const { return *standin::find_bench(method().standin); }
+  TestRecord simulated(const std::string& piece, uint64_t seed, const std::string& fault = "") const {
+    standin::SimulateOptions o;
+    o.method = method().id;
+    o.piece = piece;
+    o.seed = seed;
+    o.sampling = std::min(20.0, some_thousand_rows(method()));
+    if (!fault.empty()) o.faults.insert(fault);
+    TestRecord r = bench().simulate(o);
+    r.method = method().id;
+    return r;
+  }
+  std::vector<TestRecord> pieces() const {
+    std::vector<TestRecord> out;
+    for (size_t i = 0; i < std::max<size_t>(1, bench().pieces.size()); ++i)
+      out.push_back(simulated(bench().pieces.empty() ? "" : bench().pieces[i].value, 300 + i));
+    return out;
+  }
+};
 
 TEST_P(KeptNumbersVaried, SpoiltRecords) {
-  const Method& m = *GetParam();
-  const standin::Bench& bench = *standin::find_bench(m.standin);
   std::ostringstream out;
-  std::vector<TestRecord> pieces;
-  for (size_t i = 0; i < std::max<size_t>(1, bench.pieces.size()); ++i) {
-    standin::SimulateOptions o;
-    o.method = m.id;
-    o.piece = bench.pieces.empty() ? "" : bench.pieces[i].value;
-    o.seed = 300 + i;
-    o.sampling = std::min(20.0, some_thousand_rows(m));
-    pieces.push_back(bench.simulate(o));
-    pieces.back().method = m.id;
-  }
+  const std::vector<TestRecord> all = pieces();
   for (uint64_t seed = 1; seed <= 250; ++seed) {
     Chance chance(seed);
-    TestRecord r = pieces[seed % pieces.size()];
-    for (size_t i = 1 + chance.below(5); i > 0; --i) vary_field(r, m, chance);
+    TestRecord r = all[seed % all.size()];
+    for (size_t i = 1 + chance.below(5); i > 0; --i) vary_field(r, method(), chance);
     if (chance.below(2) == 0) vary_rows(r, chance);
     if (chance.below(2) == 0) vary_samples(r, chance);
     if (chance.below(2) == 0) vary_limits(r, methods::evaluate(r, {.uncertainty = false}), chance);
     const bool whole = seed % 10 == 0;
     const Evaluation e = methods::evaluate(r, {.uncertainty = whole});
-    out << "== " << seed << "\n" << short_text(m, r, e);
+    out << "== " << seed << "\n" << short_text(method(), r, e);
   }
-  hold_kept("varied-" + m.id, out.str());
+  hold_kept("varied-" + method().id, out.str());
+}
+
+// What goes wrong seldom comes alone: every fault with samples and rows spoilt up to three times, a line for each.
+TEST_P(KeptNumbersVaried, SpoiltFaults) {
+  std::vector<TestRecord> all = pieces();
+  for (const Choice& fault : bench().faults)
+    for (size_t i = 0; i < std::min<size_t>(2, std::max<size_t>(1, bench().pieces.size())); ++i)
+      all.push_back(simulated(bench().pieces.empty() ? "" : bench().pieces[i].value, 400 + all.size(), fault.value));
+  const auto said = [&](uint64_t seed) {
+    std::ostringstream out;
+    Chance chance(seed);
+    TestRecord r = all[seed % all.size()];
+    for (size_t i = chance.below(3); i > 0; --i) vary_field(r, method(), chance);
+    for (size_t i = 1 + chance.below(3); i > 0; --i) vary_rows(r, chance), vary_samples(r, chance);
+    const Evaluation e = methods::evaluate(r, {.uncertainty = seed % 5 == 0});
+    out << seed << " " << shortest_text(e);
+    for (const Finding& f : e.findings) out << " " << f.code;
+    out << "\n";
+    for (const Figure& f : e.figures) out << figure_text(f, {});
+    return out.str();
+  };
+  std::string now;
+  for (uint64_t seed = 1000; seed < 1100; ++seed) now += said(seed);
+  hold_kept("faults-" + method().id, now + summed(1100, 1500, said));
+}
+
+TEST_P(KeptNumbersVaried, ShakenRows) {
+  const std::vector<TestRecord> all = pieces();
+  const auto said = [&](uint64_t seed) {
+    std::ostringstream out;
+    Chance chance(seed);
+    TestRecord r = all[seed % all.size()];
+    if (r.run.tables.empty()) return out.str();
+    if (chance.below(3) == 0) vary_field(r, method(), chance);
+    shake_rows(r, chance);
+    const Evaluation e = methods::evaluate(r, {.uncertainty = seed % 5 == 0});
+    out << seed << " " << shortest_text(e);
+    for (const Finding& f : e.findings) out << " " << f.code;
+    for (const RowLine& l : e.lines)
+      for (size_t i = 0; i < l.off.size(); ++i)
+        if (l.off[i]) out << " off " << i;
+    out << "\n";
+    for (const Figure& f : e.figures) out << figure_text(f, {});
+    return out.str();
+  };
+  std::string now;
+  for (uint64_t seed = 2000; seed < 2100; ++seed) now += said(seed);
+  hold_kept("shaken-" + method().id, now + summed(2100, 2600, said));
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersVaried, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);

@@ -79,6 +79,12 @@ TEST(Encodings, AreToldByTheirBytes) {
                                     6))
                 ->text,
             "F=");
+  EXPECT_EQ(decode_text(std::string("\xFF\xFE"
+                                    "F\0=",
+                                    5))
+                ->text,
+            "F")
+      << "half a letter at the end is none";
   EXPECT_EQ(decode_text(std::string("T\0i\0m\0e\0", 8))->encoding, "utf-16") << "without a mark";
   EXPECT_FALSE(decode_text(std::string("PNG\0\0\1\2", 7)));
   EXPECT_EQ(decode_text(std::string("\xFF\xFE\x3D\xD8\x00\xDE", 6))->text, "\xF0\x9F\x98\x80") << "a pair";

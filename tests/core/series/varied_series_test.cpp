@@ -2,6 +2,7 @@
 // and all that the statistics and the series say of them kept as text.
 #include <gtest/gtest.h>
 
+#include <array>
 #include <cmath>
 #include <sstream>
 
@@ -88,64 +89,80 @@ TEST(KeptNumbersVariedSamples, BoundsOfEverySize) {
   hold_kept("varied-bounds", out.str());
 }
 
-TEST(KeptNumbersVariedSamples, SeriesWithBoundsVoidsGroupsAndTimes) {
-  const Method& metal = *methods::find("tension-metal");
+// A series drawn at random, its results written by hand: two numbers of the method with bounds, voids, groups, prices and times.
+std::string random_series(const Method& m, const std::array<std::string, 2>& keys, uint64_t seed) {
   std::ostringstream out;
-  for (uint64_t seed = 1; seed <= 120; ++seed) {
-    Chance chance(seed + 7000);
-    const std::vector<double> values = draw(chance), others = draw(chance);
-    std::vector<TestRecord> records;
-    std::vector<Evaluation> evaluations;
-    for (size_t i = 0; i < values.size(); ++i) {
-      TestRecord r;
-      r.method = metal.id;
-      r.fields.set("specimen.id", "P" + std::to_string(i + 1));
-      if (chance.below(10) > 0) r.fields.set("specimen.lot", std::string(1, char('A' + chance.below(3))));
-      r.fields.set("specimen.material", std::string(chance.below(4) == 0 ? "S355" : "C45"));
-      if (chance.below(9) > 0) r.tested_at = "2026-11-" + std::to_string(10 + chance.below(18)) + "T0" + std::to_string(chance.below(9)) + ":00:00Z";
-      if (chance.below(12) == 0) r.fields.set("settings.series.left_out", std::string("slipped"));
-      Evaluation e;
-      for (const auto& [key, v] : {std::pair{"rm", values[i]}, {"rp02", i < others.size() ? 0.7 * others[i] : double(NAN)}}) {
-        if (!std::isfinite(v)) continue;
-        ResultValue x;
-        x.spec = *metal.result(key);
-        x.value = v;
-        if (std::string(key) == "rm" && chance.below(12) == 0) x.censored = Censoring{true, 0, 0};
-        if (std::string(key) == "rm" && chance.below(15) == 0) x.censored = Censoring{false, v - 3, v + 3};
-        e.results.push_back(x);
-      }
-      if (chance.below(20) == 0) e.verdict = Verdict::void_test;
-      records.push_back(r);
-      evaluations.push_back(e);
+  Chance chance(seed);
+  const std::vector<double> values = draw(chance), others = draw(chance);
+  const bool priced = !m.series.price_path.empty();
+  std::vector<TestRecord> records;
+  std::vector<Evaluation> evaluations;
+  for (size_t i = 0; i < values.size(); ++i) {
+    TestRecord r;
+    r.method = m.id;
+    r.fields.set("specimen.id", "P" + std::to_string(i + 1));
+    if (chance.below(10) > 0) r.fields.set("specimen.lot", std::string(1, char('A' + chance.below(3))));
+    r.fields.set("specimen.material", std::string(chance.below(4) == 0 ? "S355" : "C45"));
+    if (priced && chance.below(3) > 0) r.fields.set(m.series.price_path, double(1 + chance.below(20)));
+    if (chance.below(9) > 0) r.tested_at = "2026-11-" + std::to_string(10 + chance.below(18)) + "T0" + std::to_string(chance.below(9)) + ":00:00Z";
+    if (chance.below(12) == 0) r.fields.set("settings.series.left_out", std::string("slipped"));
+    Evaluation e;
+    for (const auto& [key, v] : {std::pair{keys[0], values[i]}, {keys[1], i < others.size() ? 0.7 * others[i] : double(NAN)}}) {
+      if (!std::isfinite(v)) continue;
+      ResultValue x;
+      x.spec = *m.result(key);
+      x.value = v;
+      if (key == keys[0] && chance.below(12) == 0) x.censored = Censoring{true, 0, 0};
+      if (key == keys[0] && chance.below(15) == 0) x.censored = Censoring{false, v - 3, v + 3};
+      e.results.push_back(x);
     }
-    std::vector<SeriesPiece> pieces;
-    for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i], i > 4 && chance.below(6) == 0 ? "beside" : "", chance.below(2) == 0 ? SeriesPiece::For::groups : SeriesPiece::For::time});
-    TestRecord settings;
-    settings.method = metal.id;
-    settings.series = "this one";
-    const char* by[] = {"", "specimen.lot", "series", "specimen.material"};
-    if (const std::string chosen = by[chance.below(4)]; !chosen.empty()) settings.fields.set("settings.group_by", chosen);
-    if (chance.below(2) == 0) settings.fields.set("settings.against", std::string("rp02"));
-    if (chance.below(2) == 0) settings.fields.set("settings.over", std::string("book"));
-    const char* widths[] = {"", "2 %", "5 MPa", "nothing"};
-    for (const char* path : {"settings.margin", "settings.interval"})
-      if (const std::string w = widths[chance.below(4)]; !w.empty()) settings.fields.set(path, w);
-    const Evaluation e = series_evaluate(metal, pieces, settings);
-    out << "== " << seed << "\n";
-    for (const ResultValue& r : e.results) out << r.spec.key << " " << num(r.value) << " ";
-    out << "\n";
-    for (const Finding& f : e.findings) out << "  " << f.code << " " << int(f.severity) << " " << f.message << "\n";
-    for (const Figure& f : e.figures)
-      for (const Panel& p : f.panels) {
-        double x = 0, y = 0;
-        for (const Trace& t : p.traces) {
-          for (double v : t.x) x += std::isfinite(v) ? v : 0;
-          for (double v : t.y) y += std::isfinite(v) ? v : 0;
-        }
-        out << "  " << f.id << " " << p.name << " " << p.traces.size() << " " << num(x) << " " << num(y) << " marks " << p.marks.size() << "\n";
-      }
+    if (chance.below(20) == 0) e.verdict = Verdict::void_test;
+    records.push_back(r);
+    evaluations.push_back(e);
   }
-  hold_kept("varied-series", out.str());
+  std::vector<SeriesPiece> pieces;
+  for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i], i > 4 && chance.below(6) == 0 ? "beside" : "", chance.below(2) == 0 ? SeriesPiece::For::groups : SeriesPiece::For::time});
+  TestRecord settings;
+  settings.method = m.id;
+  settings.series = "this one";
+  if (priced) settings.fields.set("settings.result", keys[0]);
+  const char* by[] = {"", "specimen.lot", "series", "specimen.material"};
+  if (const std::string chosen = by[chance.below(4)]; !chosen.empty()) settings.fields.set("settings.group_by", chosen);
+  if (chance.below(2) == 0) settings.fields.set("settings.against", keys[1]);
+  if (chance.below(2) == 0) settings.fields.set("settings.over", std::string("book"));
+  const char* widths[] = {"", "2 %", "5 MPa", "nothing"};
+  for (const char* path : {"settings.margin", "settings.interval"})
+    if (const std::string w = widths[chance.below(4)]; !w.empty()) settings.fields.set(path, w);
+  const Evaluation e = series_evaluate(m, pieces, settings);
+  out << "== " << seed - 7000 << "\n";
+  for (const ResultValue& r : e.results) out << r.spec.key << " " << num(r.value) << " ";
+  out << "\n";
+  for (const Finding& f : e.findings) out << "  " << f.code << " " << int(f.severity) << " " << f.message << "\n";
+  for (const Figure& f : e.figures)
+    for (const Panel& p : f.panels) {
+      double x = 0, y = 0;
+      for (const Trace& t : p.traces) {
+        for (double v : t.x) x += std::isfinite(v) ? v : 0;
+        for (double v : t.y) y += std::isfinite(v) ? v : 0;
+      }
+      out << "  " << f.id << " " << p.name << " " << p.traces.size() << " " << num(x) << " " << num(y) << " marks " << p.marks.size() << "\n";
+    }
+  return out.str();
+}
+
+TEST(KeptNumbersVariedSamples, SeriesWithBoundsVoidsGroupsAndTimes) {
+  std::string now;
+  for (uint64_t seed = 1; seed <= 120; ++seed) now += random_series(*methods::find("tension-metal"), {"rm", "rp02"}, seed + 7000);
+  hold_kept("varied-series", now);
+}
+
+TEST(KeptNumbersVariedSamples, SeriesOfPricedPieces) {
+  const Method& proof = *methods::find("proof-load");
+  ASSERT_FALSE(proof.series.price_path.empty());
+  ASSERT_GE(proof.limit_keys.size(), 2u);
+  std::string now;
+  for (uint64_t seed = 200; seed < 320; ++seed) now += random_series(proof, {proof.limit_keys[0], proof.limit_keys[1]}, seed + 7000);
+  hold_kept("varied-series-priced", now);
 }
 
 }  // namespace
