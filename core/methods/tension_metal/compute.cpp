@@ -193,10 +193,16 @@ std::optional<double> offset_of_key(const std::string& key) {
   if (key.size() < 3 || key.compare(0, 2, "rp") != 0) return std::nullopt;
   std::string digits = key.substr(2);
   if (digits.find_first_not_of("0123456789") != std::string::npos || digits.size() > 6) return std::nullopt;
-  if (digits.front() == '0') digits.insert(1, ".");
+  digits.insert(1, ".");
   const double percent = std::strtod(digits.c_str(), nullptr);
-  if (!(percent > 0) || percent >= 20) return std::nullopt;
+  if (!(percent > 0)) return std::nullopt;
   return percent / 100;
+}
+
+// 12 % and 1.2 % would have one key: the strength of the one stood once under the name of the other, and 2.5 % had none.
+bool offset_taken(double offset) {
+  const auto said = offset_of_key(offset_key(offset));
+  return said && std::abs(*said - offset) < 1e-6;
 }
 
 HardeningRange hardening_range(const TestRecord& record, const Values& v, const StressCurve& c, const Landmarks& m) {
@@ -241,8 +247,10 @@ Inputs inputs_of(const TestRecord& record, const Shifts& shifts) {
   in.final_area = area_after(record.fields, shape.empty() ? "round" : shape, shifts);
   in.stress_scale = (1 + shift("force")) * (in.area > 0 ? nominal / in.area : 1);
   in.modulus_scale = 1 + shift("modulus");
-  for (const Reading& r : record.fields.readings("settings.offset"))
-    if (r.value && *r.value > 0 && *r.value < 0.2) in.offsets.push_back(*r.value);
+  for (const Reading& r : record.fields.readings("settings.offset")) {
+    const bool twice = r.value && std::any_of(in.offsets.begin(), in.offsets.end(), [&](double o) { return offset_key(o) == offset_key(*r.value); });
+    if (r.value && offset_taken(*r.value) && !twice) in.offsets.push_back(*r.value);
+  }
   if (in.offsets.empty()) in.offsets.push_back(0.002);
   return in;
 }

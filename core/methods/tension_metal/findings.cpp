@@ -54,6 +54,14 @@ void about_zero(const Context& c) {
           {{"toe_shift", *toe}}, {}, "toe_shift");
 }
 
+void about_offsets(const Context& c) {
+  for (const Reading& r : c.record.fields.readings("settings.offset"))
+    if (r.value && !offset_taken(*r.value))
+      c.add("offset-not-taken", Severity::check,
+            "No proof strength is read at an offset of " + plain_number(100 * *r.value, 4) + " %: it lies between 0.0001 % and 10 %.",
+            {{"offset", *r.value}});
+}
+
 void about_modulus(const Context& c) {
   if (c.curve.size() >= 3 && c.curve.source == StrainSource::none) {
     c.add("no-strain", Severity::check,
@@ -311,6 +319,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
         {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped, "tension", curve.clash, faults},
         "rm");
     about_zero(c);
+    about_offsets(c);
     about_modulus(c);
     about_slip(c);
     about_rates(c);

@@ -69,10 +69,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Te
   } else if (const auto offset = offset_of_key(key)) {
     add("E", "modulus line", v("e_modulus"), D::modulus);
     origin();
-    add("R = E·(ε − ε₀ − " + significant(*offset * 100, 3) + " %)",
+    add("R = E·(ε − ε₀ − " + plain_number(*offset * 100, 4) + " %)",
         "line parallel to E through " + si(v("toe_shift") + *offset, D::strain, 4), v(key), D::stress,
         "crossing with the curve; " + strain_source);
-    stress(("R_p" + significant(*offset * 100, 2)).c_str(), v(key), "force at the crossing");
+    stress(("R_p" + plain_number(*offset * 100, 4)).c_str(), v(key), "force at the crossing");
   } else if (key == "rt05") {
     origin();
     add("R at ε₀ + 0.5 %", "ε = " + si(v("toe_shift") + 0.005, D::strain, 4), v(key), D::stress, strain_source);

@@ -86,7 +86,9 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Te
 
 /// Key of a proof strength: 0.2 % → "rp02", 1 % → "rp1", 0.15 % → "rp015".
 std::string offset_key(double offset);
-/// Offset of such a key, or empty.
+/// Offset of such a key, or empty. The first digit stands before the point: "rp12" is 1.2 %.
 std::optional<double> offset_of_key(const std::string& key);
+/// Whether a proof strength can be asked for at this offset: its key says it, from 0.0001 % to below 10 %.
+bool offset_taken(double offset);
 
 }  // namespace fortitor::tension

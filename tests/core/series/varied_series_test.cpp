@@ -13,6 +13,7 @@
 #include "core/statistics/sample.h"
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
+#include "tests/core/methods/short_text.h"
 
 namespace fortitor {
 namespace {
@@ -134,7 +135,7 @@ std::string random_series(const Method& m, const std::array<std::string, 2>& key
   for (const char* path : {"settings.margin", "settings.interval"})
     if (const std::string w = widths[chance.below(4)]; !w.empty()) settings.fields.set(path, w);
   const Evaluation e = series_evaluate(m, pieces, settings);
-  out << "== " << seed - 7000 << "\n";
+  out << "== " << seed - 7000 << " told " << shortest_text(e) << "\n";
   for (const ResultValue& r : e.results) out << r.spec.key << " " << num(r.value) << " ";
   out << "\n";
   for (const Finding& f : e.findings) out << "  " << f.code << " " << int(f.severity) << " " << f.message << "\n";
