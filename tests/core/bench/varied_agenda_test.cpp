@@ -2,7 +2,9 @@
 // people), planned, held against the rules of a plan, and kept as text. And the words and numbers of every unit.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 #include <sstream>
 
@@ -143,6 +145,28 @@ TEST(KeptNumbersVariedWords, NumbersInEveryUnit) {
     out << "\n";
   }
   hold_kept("varied-words", out.str());
+}
+
+// Every unit into the next of its dimension, with the words of how.
+TEST(KeptNumbersVariedWords, UnitsIntoOneAnother) {
+  std::ostringstream out;
+  const std::vector<slate::Calculator>& all = slate::calculators();
+  const auto convert = std::find_if(all.begin(), all.end(), [](const slate::Calculator& c) { return c.id == "convert"; });
+  ASSERT_NE(convert, all.end());
+  std::map<Dimension, const Unit*> last;
+  for (const Unit& unit : all_units()) {
+    if (const Unit* other = last[unit.dimension])
+      for (const auto& [from, to] : {std::pair{other, &unit}, {&unit, other}}) {
+        out << from->symbol << " to " << to->symbol << ":";
+        const auto lines = slate::work(*convert, {{"text", "7.3 " + std::string(from->symbol)}, {"unit", std::string(to->symbol)}});
+        if (!lines) out << " no: " << lines.error().message;
+        if (lines)
+          for (const slate::Line& l : *lines) out << " | " << l.step.expression << " | " << l.step.with << " | " << slate::value_words(l, UnitSet::si);
+        out << "\n";
+      }
+    last[unit.dimension] = &unit;
+  }
+  hold_kept("varied-conversions", out.str());
 }
 
 // What is typed into one line: names, numbers with and without signs and units, keys, words, in any order.

@@ -1,5 +1,7 @@
 #include "tests/core/methods/short_text.h"
 
+#include <gtest/gtest.h>
+
 #include <algorithm>
 #include <cmath>
 #include <sstream>
@@ -95,6 +97,7 @@ void Told::add(const std::string& text) {
 }
 
 void Told::add(const Evaluation& e) {
+  EXPECT_EQ(e.finding("evaluation-failed"), nullptr) << e.finding("evaluation-failed")->message;
   add(e.verdict_reason);
   for (const ResultValue& r : e.results) {
     for (const Step& s : r.how) {

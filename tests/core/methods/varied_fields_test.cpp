@@ -124,7 +124,8 @@ TEST_P(KeptNumbersVariedParts, AtUnroundValues) {
 // Limits are round: every size, time and temperature in turn at every round value, so that each limit is met exactly.
 TEST_P(KeptNumbersVariedParts, AtRoundValues) {
   for (const FieldSpec& f : GetParam()->fields) {
-    const bool quantity = f.kind == FieldKind::quantity || f.kind == FieldKind::readings;
+    const bool list = f.kind == FieldKind::texts && f.dimension != Dimension::none;
+    const bool quantity = f.kind == FieldKind::quantity || f.kind == FieldKind::readings || list;
     if ((!quantity && f.kind != FieldKind::number) || f.path.starts_with("equipment.standin")) continue;
     const Unit& unit = bare_unit(f, UnitSet::si);
     out_ << f.path;
@@ -136,7 +137,9 @@ TEST_P(KeptNumbersVariedParts, AtRoundValues) {
       typed.typed = "round";
       typed.value = v;
       TestRecord r = whole_;
-      if (f.kind == FieldKind::readings)
+      if (list)
+        r.fields.set(f.path, Readings{typed, times(typed, 1.7)});
+      else if (f.kind == FieldKind::readings)
         r.fields.set(f.path, Readings(size_t(std::max(1, f.wanted)), typed));
       else if (f.kind == FieldKind::quantity)
         r.fields.set(f.path, typed);
