@@ -146,6 +146,9 @@ TEST(Proof, RulesWithUnits) {
   EXPECT_NEAR(rule("2 × 850 kg × g").required, 2 * 850 * 9.80665, 1e-6);
   EXPECT_NEAR(rule("2 x 850 kg x g").required, 2 * 850 * 9.80665, 1e-6);
   EXPECT_NEAR(rule("2 × (850 kg + 1.2 t) × g").required, 2 * 2050 * 9.80665, 1e-6);
+  for (const char* with : {"2 × 850 kg × g", "g × 850 kg", "2 × g × 850 kg"})
+    EXPECT_NE(rule(with).steps.back().with.find("g = 9.80665 m/s²"), std::string::npos) << with << ": " << rule(with).steps.back().with;
+  EXPECT_EQ(rule("500 kgf × 2").steps.back().with.find("g ="), std::string::npos);
   EXPECT_NEAR(rule("1.25 × proof + 3 kN").required, 28e3, 1e-9);
   EXPECT_NEAR(rule("120 kN / 4").required, 30e3, 1e-9);
   EXPECT_NEAR(rule("4500 lbf").required, 4500 * 4.4482216152605, 1e-6);

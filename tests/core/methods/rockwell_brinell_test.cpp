@@ -136,6 +136,9 @@ TEST(Rockwell, AConvexPieceIsCorrectedByWhatIsEnteredAndNeverInSilence) {
   EXPECT_NEAR(value_of(e, "hr"), 60.5, 1e-12);
   ASSERT_NE(e.finding("convex"), nullptr);
   EXPECT_EQ(e.finding("convex")->severity, Severity::note);
+  type_into(r, "specimen.diameter_convex", "12.3456 mm");
+  type_into(r, "specimen.convex_correction", "1.23456");
+  EXPECT_NE(methods::evaluate(r).finding("convex")->message.find("12.3 mm diameter; corrected by 1.23 as entered"), std::string::npos) << methods::evaluate(r).finding("convex")->message;
 }
 
 TEST(Rockwell, PlatesAreChosenByTheForceTheyAdd) {

@@ -118,6 +118,23 @@ TEST_P(KeptNumbersVariedParts, AtUnroundValues) {
   if (bench.pieces.empty()) say_of("", "");
   for (const Choice& piece : bench.pieces) say_of(piece.value, "");
   for (const Choice& fault : bench.faults) say_of(first, fault.value);
+  // And every entry that a piece of the stand-in does not have, a small one and a large one.
+  for (const FieldSpec& f : m.fields) {
+    const bool quantity = f.kind == FieldKind::quantity || f.kind == FieldKind::readings;
+    if ((!quantity && f.kind != FieldKind::number) || f.path.starts_with("equipment.standin") || whole_.fields.has(f.path)) continue;
+    const Unit& unit = bare_unit(f, UnitSet::si);
+    for (double v : {0.0123456789, 1.23456789, 33.3456789}) {
+      TestRecord r = whole_;
+      const Reading typed{"unround", v * unit.factor + unit.offset, 0};
+      if (f.kind == FieldKind::number)
+        r.fields.set(f.path, v);
+      else if (f.kind == FieldKind::readings)
+        r.fields.set(f.path, Readings(size_t(std::max(1, f.wanted)), typed));
+      else
+        r.fields.set(f.path, typed);
+      say(f.path + " " + num(v), r);
+    }
+  }
   hold_kept("unround-" + m.id, out_.str());
 }
 

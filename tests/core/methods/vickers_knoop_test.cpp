@@ -96,6 +96,23 @@ TEST(Vickers, EdgeOfFaceAndOfTraverse) {
   EXPECT_NE(methods::evaluate(r).finding("too-close"), nullptr) << "y = 0 lies on the edge";
 }
 
+TEST(Vickers, TheOutlineOfADiscIsRoundAndClosed) {
+  TestRecord r = vickers_record("1 kgf", {{5, 0.1}, {6, 0.1}, {7, 0.1}});
+  for (const auto& [path, typed] : {std::pair{"specimen.face.shape", "disc"}, {"specimen.face.diameter", "12 mm"}}) type_into(r, path, typed);
+  const Evaluation e = methods::evaluate(r);
+  size_t outlines = 0;
+  for (const Figure& f : e.figures)
+    for (const Panel& p : f.panels)
+      for (const Trace& t : p.traces) {
+        if (t.x.size() < 50) continue;
+        ++outlines;
+        EXPECT_NEAR(t.x.front(), t.x.back(), 1e-9);
+        EXPECT_NEAR(t.y.front(), t.y.back(), 1e-9);
+        for (size_t i = 0; i < t.x.size(); ++i) EXPECT_NEAR(std::hypot(t.x[i] - 6, t.y[i] - 6), 6, 1e-9);
+      }
+  EXPECT_EQ(outlines, 1u);
+}
+
 TEST(Vickers, ThicknessIsOneAndAHalfDiagonals) {
   TestRecord r = vickers_record("1 kgf", {{1, 0.1}, {2, 0.12}});
   type_into(r, "specimen.thickness", "0.18 mm");
@@ -112,6 +129,16 @@ TEST(Vickers, CaseDepthLiesOnTheLineBetweenNeighbours) {
   EXPECT_EQ(e.find("hv"), nullptr) << "a mean over case and core says nothing";
   EXPECT_NEAR(value_of(e, "hv_surface"), 740, 1e-4);
   EXPECT_NEAR(value_of(e, "hv_core"), 400, 1e-4);
+}
+
+TEST(Vickers, TheLimitIsSaidToFourFigures) {
+  for (const auto& course : {std::vector<std::pair<double, double>>{{0.1, 740}, {0.3, 720}, {0.5, 700}}, {{0.1, 540}, {0.3, 420}, {0.5, 400}}}) {
+    TestRecord r = traverse_record(course);
+    type_into(r, "specimen.traverse.limit", "550.123");
+    const Evaluation e = methods::evaluate(r);
+    ASSERT_NE(e.finding("limit-not-reached"), nullptr);
+    EXPECT_NE(e.finding("limit-not-reached")->message.find(" 550.1 HV"), std::string::npos) << e.finding("limit-not-reached")->message;
+  }
 }
 
 TEST(Vickers, ACaseThatIsNotCrossedIsABound) {
@@ -292,7 +319,10 @@ TEST(Knoop, LongDiagonalAndItsHalves) {
   EXPECT_NEAR(value_of(e, "hk"), 0.1 / (0.07028 * 0.06 * 0.06), 1e-9);
   EXPECT_NEAR(value_of(e, "diagonal"), 0.06, 1e-12);
   EXPECT_EQ(e.finding("tilted"), nullptr);
-  add_indent(r, {{"d1", "100;400"}, {"middle", "259"}});  // 159 and 141: 11 %
+  TestRecord near = r;
+  add_indent(near, {{"d1", "100;400"}, {"middle", "257"}});  // 157 and 143: 9 %
+  EXPECT_EQ(methods::evaluate(near).finding("tilted"), nullptr);
+  add_indent(r, {{"d1", "100;400"}, {"middle", "258"}});  // 158 and 142: 10.1 %
   e = methods::evaluate(r);
   ASSERT_NE(e.finding("tilted"), nullptr);
   EXPECT_NE(e.finding("tilted")->message.find("indent 2"), std::string::npos);

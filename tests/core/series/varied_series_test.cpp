@@ -136,7 +136,7 @@ std::string random_series(const Method& m, const std::array<std::string, 2>& key
     if (const std::string w = widths[chance.below(4)]; !w.empty()) settings.fields.set(path, w);
   const Evaluation e = series_evaluate(m, pieces, settings);
   out << "== " << seed - 7000 << " told " << shortest_text(e) << "\n";
-  for (const ResultValue& r : e.results) out << r.spec.key << " " << num(r.value) << " ";
+  for (const ResultValue& r : e.results) out << r.spec.key << " " << num(r.value) << " of " << r.spec.figures << " ";
   out << "\n";
   for (const Finding& f : e.findings) out << "  " << f.code << " " << int(f.severity) << " " << f.message << "\n";
   for (const Figure& f : e.figures)

@@ -5,6 +5,7 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <filesystem>
 #include <cstring>
@@ -57,6 +58,21 @@ class SpectrumTest : public testing::Test {
 double value(const Evaluation& e, const char* key) {
   const ResultValue* r = e.find(key);
   return r == nullptr ? NAN : r->value;
+}
+
+TEST_F(SpectrumTest, ProgressRunsFromNothingToTheWhole) {
+  Spectrum s;
+  std::vector<double> told;
+  const auto done = compute(s, of({bridge(1, 2), bridge(2, 2)}, 20), {}, [&](double share) {
+    told.push_back(share);
+    return true;
+  });
+  ASSERT_TRUE(done);
+  ASSERT_GE(told.size(), 4u);
+  EXPECT_TRUE(std::is_sorted(told.begin(), told.end()));
+  EXPECT_GT(told.front(), 0);
+  EXPECT_LE(told.back(), 1);
+  EXPECT_GT(told[told.size() - 2], 0.95) << "what is said before the end is near it";
 }
 
 TEST_F(SpectrumTest, TheReferenceHistories) {
