@@ -77,6 +77,13 @@ inline void give_curve(TestRecord& r, const CurveShape& s, double area = 100.0) 
   r.run.set_samples(out);
 }
 
+/// Where the line parallel to E at this offset crosses that curve.
+inline double offset_stress(const CurveShape& s, double offset) {
+  const double knee = s.yield / s.modulus;
+  const double e = (s.yield - s.hardening * knee + s.modulus * offset) / (s.modulus - s.hardening);
+  return s.modulus * (e - offset);
+}
+
 inline double value(const Evaluation& e, const char* key) {
   const ResultValue* r = e.find(key);
   return r == nullptr ? NAN : r->value;

@@ -20,12 +20,6 @@ Evaluation evaluated(
   return methods::evaluate(r);
 }
 
-double offset_stress(const CurveShape& s, double offset) {
-  const double knee = s.yield / s.modulus;
-  const double e = (s.yield - s.hardening * knee + s.modulus * offset) / (s.modulus - s.hardening);
-  return s.modulus * (e - offset);
-}
-
 TEST(TensionMetal, ClosedFormOfALinearHardeningBar) {
   const CurveShape s;
   const Evaluation e = evaluated(s, [](TestRecord& r) {
@@ -50,39 +44,6 @@ TEST(TensionMetal, ClosedFormOfALinearHardeningBar) {
   EXPECT_NEAR(value(e, "toughness"), 0.5 * 300 * knee + 0.5 * (300 + rm) * (0.20 - knee), 0.01);
   EXPECT_FALSE(e.find("rm")->censored);
   EXPECT_EQ(e.finding("slip"), nullptr);
-}
-
-// 1.2 % stood under the name of 12 %, and 2.5 % made the evaluation fail.
-TEST(TensionMetal, AnOffsetStandsUnderItsOwnName) {
-  CurveShape s;
-  s.fracture_strain = 0.9;
-  const auto with = [&](const std::vector<const char*>& typed) {
-    return evaluated(s, [&](TestRecord& r) {
-      Readings all;
-      for (const char* t : typed) all.push_back(reading_of(parse_quantity(t, Dimension::elongation).value()));
-      r.fields.set("settings.offset", all);
-    });
-  };
-  for (const auto& [typed, key, symbol, offset] : {std::tuple{"1.2 %", "rp12", "R_p1.2", 0.012}, {"2.5 %", "rp25", "R_p2.5", 0.025}, {"0.05 %", "rp005", "R_p0.05", 0.0005},
-                                                   {"9.9 %", "rp99", "R_p9.9", 0.099}, {"1 %", "rp1", "R_p1", 0.01}, {"0.0001 %", "rp00001", "R_p0.0001", 1e-6}}) {
-    const Evaluation e = with({typed});
-    const ResultValue* r = e.find(key);
-    ASSERT_NE(r, nullptr) << typed;
-    EXPECT_EQ(r->spec.symbol, symbol);
-    EXPECT_NEAR(r->value, offset_stress(s, offset), 0.3) << typed;
-    EXPECT_EQ(e.finding("offset-not-taken"), nullptr) << typed;
-    const auto line = std::find_if(r->how.begin(), r->how.end(), [](const Step& step) { return step.expression.starts_with("R = E·(ε − ε₀ − "); });
-    ASSERT_NE(line, r->how.end());
-    EXPECT_NE(line->expression.find(std::string("− ") + typed + ")"), std::string::npos) << line->expression;
-  }
-  for (const char* none : {"10 %", "12 %", "25 %", "150 %", "0.00001 %"}) {
-    const Evaluation e = with({"0.2 %", none});
-    ASSERT_NE(e.finding("offset-not-taken"), nullptr) << none;
-    EXPECT_NE(e.finding("offset-not-taken")->message.find(std::string("an offset of ") + none), std::string::npos) << e.finding("offset-not-taken")->message;
-    EXPECT_EQ(e.results.size(), with({"0.2 %"}).results.size()) << none;
-  }
-  const Evaluation twice = with({"0.2 %", "0.2 %", "1 %"});
-  EXPECT_EQ(std::count_if(twice.results.begin(), twice.results.end(), [](const ResultValue& r) { return r.spec.key == "rp02"; }), 1);
 }
 
 TEST(TensionMetal, ToeIsTakenOffEveryStrain) {
