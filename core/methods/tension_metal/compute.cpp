@@ -193,6 +193,7 @@ std::optional<double> offset_of_key(const std::string& key) {
   if (key.size() < 3 || key.compare(0, 2, "rp") != 0) return std::nullopt;
   std::string digits = key.substr(2);
   if (digits.find_first_not_of("0123456789") != std::string::npos || digits.size() > 6) return std::nullopt;
+  if (digits.size() > 1 && digits.back() == '0') return std::nullopt;  // no offset has this key: 1 % is "rp1", 10 % has none
   digits.insert(1, ".");
   const double percent = std::strtod(digits.c_str(), nullptr);
   if (!(percent > 0)) return std::nullopt;
@@ -248,8 +249,9 @@ Inputs inputs_of(const TestRecord& record, const Shifts& shifts) {
   in.stress_scale = (1 + shift("force")) * (in.area > 0 ? nominal / in.area : 1);
   in.modulus_scale = 1 + shift("modulus");
   for (const Reading& r : record.fields.readings("settings.offset")) {
-    const bool twice = r.value && std::any_of(in.offsets.begin(), in.offsets.end(), [&](double o) { return offset_key(o) == offset_key(*r.value); });
-    if (r.value && offset_taken(*r.value) && !twice) in.offsets.push_back(*r.value);
+    if (!r.value || !offset_taken(*r.value)) continue;
+    const std::string key = offset_key(*r.value);
+    if (std::none_of(in.offsets.begin(), in.offsets.end(), [&](double o) { return offset_key(o) == key; })) in.offsets.push_back(*r.value);
   }
   if (in.offsets.empty()) in.offsets.push_back(0.002);
   return in;

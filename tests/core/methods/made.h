@@ -19,16 +19,23 @@ inline TestRecord made(const standin::Bench& bench, const char* method, const ch
 }
 
 /// The same of any method, with a run of some hundred rows: for what is made many times over. Empty: without a fault.
-inline TestRecord made_short(const Method& m, const std::string& piece, uint64_t seed, const std::string& fault = "") {
+inline TestRecord made_short(const Method& m, const std::string& piece, uint64_t seed, const std::string& fault = "", double hertz = 10) {
   standin::SimulateOptions o;
   o.method = m.id;
   o.piece = piece;
   o.seed = seed;
-  o.sampling = std::min(10.0, some_thousand_rows(m));
+  o.sampling = std::min(hertz, some_thousand_rows(m));
   if (!fault.empty()) o.faults.insert(fault);
   TestRecord r = standin::find_bench(m.standin)->simulate(o);
   r.method = m.id;
   return r;
+}
+
+/// A reading that is off by a factor; a missed one stays missed.
+inline Reading times(const Reading& r, double factor) {
+  Reading out = r;
+  if (out.value) out.value = *out.value * factor;
+  return out;
 }
 
 /// NaN where there is no such result.

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "core/methods/tension_metal/model.h"
 #include "tests/core/methods/tension_curve.h"
 
 namespace fortitor {
@@ -56,6 +57,7 @@ TEST(TensionLimits, AnOffsetStandsUnderItsOwnName) {
     EXPECT_NE(e.finding("offset-not-taken")->message.find(std::string("an offset of ") + none), std::string::npos) << e.finding("offset-not-taken")->message;
     EXPECT_EQ(e.results.size(), with({"0.2 %"}).results.size()) << none;
   }
+  for (const char* none : {"rp10", "rp120", "rp", "rp0", "rm", "rp1x", "rp0000001"}) EXPECT_EQ(tension::offset_of_key(none), std::nullopt) << none;
   const Evaluation twice = with({"0.2 %", "0.2 %", "1 %"});
   EXPECT_EQ(std::count_if(twice.results.begin(), twice.results.end(), [](const ResultValue& r) { return r.spec.key == "rp02"; }), 1);
 }

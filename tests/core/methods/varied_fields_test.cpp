@@ -45,12 +45,6 @@ class KeptNumbersVariedParts : public testing::TestWithParam<const Method*> {
   std::ostringstream out_;
 };
 
-Reading times(const Reading& r, double factor) {
-  Reading out = r;
-  if (out.value) out.value = *out.value * factor;
-  return out;
-}
-
 // Some samples from end to end; one alone from the middle.
 void thin(Samples& s, size_t wanted) {
   const size_t n = s.size();

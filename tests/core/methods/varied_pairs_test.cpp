@@ -16,19 +16,13 @@ struct Change {
   std::string word;
 };
 
-FieldValue scaled(const Reading& r, double factor) {
-  Reading out = r;
-  if (out.value) *out.value *= factor;
-  return out;
-}
-
 std::vector<Change> changes(const Method& m, const TestRecord& r) {
   std::vector<Change> out;
   for (const auto& [path, value] : r.fields.all()) {
     if (path.starts_with("equipment.standin") || path == "specimen.id") continue;
     out.push_back({path, std::nullopt, false, "none"});
     if (const auto* one = std::get_if<Reading>(&value))
-      for (double factor : {0.31, 3.7}) out.push_back({path, scaled(*one, factor), false, num(factor)});
+      for (double factor : {0.31, 3.7}) out.push_back({path, times(*one, factor), false, num(factor)});
     if (const auto* number = std::get_if<double>(&value)) out.push_back({path, 3 * *number, false, "tripled"});
     if (const auto* flag = std::get_if<bool>(&value)) out.push_back({path, !*flag, true, *flag ? "off" : "on"});
   }

@@ -11,7 +11,7 @@
 #include "core/quantity/format.h"
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
-#include "tests/core/methods/method_records.h"
+#include "tests/core/methods/made.h"
 #include "tests/core/methods/short_text.h"
 
 namespace fortitor {
@@ -20,8 +20,7 @@ namespace {
 constexpr double kFactors[] = {0.1, 0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 0.995, 1.005, 1.01, 1.02, 1.05, 1.1, 1.25, 2, 10};
 
 Reading scaled(const Reading& r, double factor) {
-  Reading out = r;
-  if (out.value) out.value = *out.value * factor;
+  Reading out = times(r, factor);
   out.typed = "varied";
   return out;
 }
@@ -190,15 +189,7 @@ class KeptNumbersVaried : public testing::TestWithParam<const Method*> {
   const Method& method() const { return *GetParam(); }
   const standin::Bench& bench() const { return *standin::find_bench(method().standin); }
   TestRecord simulated(const std::string& piece, uint64_t seed, const std::string& fault = "") const {
-    standin::SimulateOptions o;
-    o.method = method().id;
-    o.piece = piece;
-    o.seed = seed;
-    o.sampling = std::min(20.0, some_thousand_rows(method()));
-    if (!fault.empty()) o.faults.insert(fault);
-    TestRecord r = bench().simulate(o);
-    r.method = method().id;
-    return r;
+    return made_short(method(), piece, seed, fault, 20);
   }
   std::vector<TestRecord> pieces() const {
     std::vector<TestRecord> out;

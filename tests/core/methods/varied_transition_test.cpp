@@ -5,25 +5,12 @@
 
 #include "core/series/series.h"
 #include "tests/core/methods/chance.h"
+#include "tests/core/methods/impact_records.h"
 #include "tests/core/methods/kept_text.h"
-#include "tests/core/methods/method_records.h"
 #include "tests/core/methods/short_text.h"
 
 namespace fortitor {
 namespace {
-
-TestRecord set_at(double temperature, const std::vector<double>& energies) {
-  TestRecord r = record_of("impact-pendulum", {{"specimen.family", {"carbon steel"}},
-                                               {"specimen.section.shape", {"flat"}},
-                                               {"specimen.section.width", {"10 mm"}},
-                                               {"specimen.section.thickness", {"10 mm"}},
-                                               {"specimen.ligament", {"8 mm"}},
-                                               {"specimen.available_energy", {"300 J"}},
-                                               {"specimen.striker", {"2 mm"}},
-                                               {"specimen.temperature", {plain_number(temperature, 4) + " °C"}}});
-  for (double energy : energies) add_stop(r, {{"energy", plain_number(energy, 5) + " J"}});
-  return r;
-}
 
 TEST(KeptNumbersVariedTransitions, OfBlowsAtRandom) {
   const Method& m = *methods::find("impact-pendulum");
@@ -36,10 +23,10 @@ TEST(KeptNumbersVariedTransitions, OfBlowsAtRandom) {
     const size_t sets = 2 + chance.below(9), blows = 1 + chance.below(4);
     double t = -100 + 60 * chance.share();
     for (size_t i = 0; i < sets; ++i) {
-      std::vector<double> energies;
+      std::vector<std::string> energies;
       for (size_t k = 0; k < blows; ++k)
-        energies.push_back(std::max(1.0, 0.5 * (lower + upper) + 0.5 * (upper - lower) * std::tanh((t - middle) / width) + scatter * chance.normal() + (chance.below(40) == 0 ? 60 : 0)));
-      records.push_back(set_at(std::round(t), energies));
+        energies.push_back(plain_number(std::max(1.0, 0.5 * (lower + upper) + 0.5 * (upper - lower) * std::tanh((t - middle) / width) + scatter * chance.normal() + (chance.below(40) == 0 ? 60 : 0)), 5) + " J");
+      records.push_back(beam(energies, plain_number(std::round(t), 4) + " °C"));
       t += chance.below(10) == 0 ? 0 : 5 + 30 * chance.share();
     }
     std::vector<Evaluation> evaluations;
