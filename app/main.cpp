@@ -68,16 +68,23 @@ int main(int argc, char** argv) {
   const QCommandLineOption shots("screenshots", "Write the screenshots into DIR and end.", "DIR");
   const QCommandLineOption scale("text-scale", "Text size, 1.0 to 2.0.", "FACTOR", "1.0");
   const QCommandLineOption dark("dark", "Dark theme.");
+  const QCommandLineOption clock("clock", "Stand the clock still, for pictures: 2026-11-26T10:05.", "TIME");
   const QCommandLineOption until_shown("until-shown", "Print how long the first view took to be painted, and end.");
-  parser.addOptions({demo, shots, shot, scale, dark, until_shown});
+  parser.addOptions({demo, shots, shot, scale, dark, clock, until_shown});
   parser.process(app);
 
   fortitor::theme::install(app, parser.value(scale).toDouble());
   if (parser.isSet(dark)) fortitor::theme::set_dark(true);
   const QString path = parser.positionalArguments().value(0, home_book());
   const auto own_values = fortitor::load_own_reference(fortitor::own_reference_path());
+  fortitor::Clock time;
+  if (parser.isSet(clock)) {
+    const QDateTime at = QDateTime::fromString(parser.value(clock), Qt::ISODate);
+    if (!at.isValid()) return refuse("--clock: “" + parser.value(clock).toStdString() + "” is no time; write 2026-11-26T10:05");
+    time = fortitor::Clock::at(at);
+  }
   fortitor::Workbench bench;
-  const auto opened = bench.open(path, qEnvironmentVariable("USER", "operator"));
+  const auto opened = bench.open(path, qEnvironmentVariable("USER", "operator"), time);
   if (!opened) return refuse(opened.error().message);
   if (const auto who = bench.book()->setting("operator")) bench.book()->set_operator(*who);
   if (parser.isSet(demo) && bench.book()->jobs().empty()) {

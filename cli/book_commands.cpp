@@ -47,8 +47,10 @@ int report(const std::string& book_path, const std::string& job, const std::stri
   if (!book) return bad_input(book.error().message);
   const auto certificates = certificates_of_job(**book, job, UnitSet::si);
   if (!certificates) return bad_input(book_path + ": " + certificates.error().message);
-  const auto done = write_certificates(*certificates, out);
-  return done ? 0 : bad_input(done.error().message);
+  const auto done = write_certificates(certificates->pages, out);
+  if (!done) return bad_input(done.error().message);
+  for (const std::string& why : certificates->refused) remark(why + " It is not printed.");
+  return certificates->refused.empty() ? 0 : 1;
 }
 
 int check(const std::string& book_path, const std::string& head, const std::string& certificate) {
@@ -70,7 +72,7 @@ int check(const std::string& book_path, const std::string& head, const std::stri
 
 int backup(const std::string& book_path, const std::string& folder) {
   const Headless headless;
-  const auto made = back_up(book_path, folder, QDate::currentDate().toString(Qt::ISODate).toStdString());
+  const auto made = back_up(book_path, folder, Clock().day());
   if (!made) return bad_input(made.error().message);
   std::printf("%s\n", made->c_str());
   return 0;
@@ -81,7 +83,9 @@ int bundle(const std::string& book_path, const std::string& job, const std::stri
   auto book = Book::open_read_only(book_path);
   if (!book) return bad_input(book.error().message);
   const auto done = write_bundle(**book, job, out);
-  return done ? 0 : bad_input(done.error().message);
+  if (!done) return bad_input(done.error().message);
+  for (const std::string& one : *done) remark(one);
+  return done->empty() ? 0 : 1;
 }
 
 int unbundle(const std::string& file, const std::string& book_path, const std::string& as) {
@@ -109,7 +113,7 @@ std::string folder_name(std::string name) {
 
 int plan(const std::string& book_path, const std::string& from, const std::string& ics, bool json) {
   const Headless headless;
-  const QDateTime now = QDateTime::currentDateTime();
+  const QDateTime now = Clock().now();
   const std::string today = now.date().toString(Qt::ISODate).toStdString();
   std::string first = today;
   if (!from.empty()) {
@@ -150,8 +154,16 @@ int book(const std::string& book_path, BookAnswer what, const std::string& folde
   if (fs::exists(folder, failed) && !fs::is_empty(folder, failed)) return bad_input(folder + ": holds files already; name a new folder");
   // Everything is read and written beside, so that a record that cannot be read leaves nothing behind.
   const std::string part = folder + ".part";
-  if (fs::exists(part, failed)) return bad_input(part + ": is left of an earlier export; remove it first");
+  const fs::path mark = fs::path(part) / ".fortitor-export";
+  if (fs::exists(part, failed) && !fs::exists(mark, failed)) return bad_input(part + ": is there already, and is not of an earlier export; move it away");
+  fs::remove_all(part, failed);  // left by an export that was ended
+  fs::create_directories(part, failed);
+  std::FILE* marked = std::fopen(mark.c_str(), "w");
+  if (marked == nullptr) return bad_input(part + ": cannot be written");
+  std::fclose(marked);
   std::string why;
+  std::vector<std::string> left_out;
+  size_t written_records = 0;
   for (const JobOutline& j : jobs)
     for (const SeriesOutline& s : j.series) {
       const fs::path into = fs::path(part) / folder_name(j.job.code) / folder_name(s.series.title);
@@ -159,14 +171,18 @@ int book(const std::string& book_path, BookAnswer what, const std::string& folde
       for (const SpecimenRow& p : s.specimens) {
         if (!why.empty()) break;
         auto record = (*book)->record(p.id);
-        if (!record) {
-          why = book_path + ": " + p.code + ": " + record.error().message;
-        } else if (const auto written = export_record(*record, into.string()); !written) {
+        if (!record) {  // one bad piece never stops the others
+          left_out.push_back(p.code + ": " + record.error().message + " It is left out.");
+          continue;
+        }
+        ++written_records;
+        if (const auto written = export_record(*record, into.string()); !written) {
           why = written.error().message;
         }
       }
     }
   if (why.empty()) {
+    fs::remove(mark, failed);
     fs::remove(folder, failed);  // an empty one
     fs::rename(part, folder, failed);
     if (failed) why = folder + ": " + failed.message();
@@ -175,8 +191,9 @@ int book(const std::string& book_path, BookAnswer what, const std::string& folde
     fs::remove_all(part, failed);
     return bad_input(why);
   }
-  std::printf("%zu records\n", count);
-  return 0;
+  for (const std::string& one : left_out) remark(one);
+  std::printf("%zu records\n", written_records);
+  return left_out.empty() ? 0 : 1;
 }
 
 }  // namespace fortitor::cli

@@ -62,6 +62,8 @@ enum class BookAnswer { count, list, export_records };
 int book(const std::string& book, BookAnswer what, const std::string& folder);
 
 /// Prints one line on standard error and returns 2.
+/// A line on standard error that stops nothing.
+void remark(const std::string& sentence);
 int bad_input(const std::string& sentence);
 
 }  // namespace fortitor::cli

@@ -4,6 +4,7 @@
 #include <fstream>
 
 #include "cli/commands.h"
+#include "core/quantity/plain.h"
 #include "store/new_file.h"
 #include "core/bench/records.h"
 #include "core/reference/hardness.h"
@@ -45,11 +46,15 @@ void print_ledger(const Evaluation& e, const Fields& settings) {
 
 }  // namespace
 
-int bad_input(const std::string& sentence) {
+void remark(const std::string& sentence) {
   std::string line = sentence;
   for (char& c : line)
     if (c == '\n' || c == '\r') c = ' ';
   std::fprintf(stderr, "fortitorctl: %s\n", line.c_str());
+}
+
+int bad_input(const std::string& sentence) {
+  remark(sentence);
   return 2;
 }
 
@@ -78,7 +83,7 @@ int evaluate(const std::vector<std::string>& paths, bool json) {
 int convert(const std::string& typed, const std::string& unit) {
   const auto c = fortitor::convert(typed, unit);
   if (!c) return bad_input(c.error().message);
-  std::printf("%.10g %s\n", c->value, std::string(c->unit->symbol).c_str());
+  std::printf("%s %s\n", plain::general(c->value, 10).c_str(), std::string(c->unit->symbol).c_str());
   return 0;
 }
 
@@ -88,15 +93,15 @@ int hardness(const std::string& value, const std::string& from, const std::strin
   if (!to.empty()) {
     const auto v = convert_hardness(q->value, from, to);
     if (!v) return bad_input(v.error().message);
-    std::printf("%.4g %s (converted, non-austenitic steels)\n", *v, to.c_str());
+    std::printf("%s %s (converted, non-austenitic steels)\n", plain::general(*v, 4).c_str(), to.c_str());
     return 0;
   }
   const auto all = hardness_in_all_scales(q->value, from);
   if (all.empty()) return bad_input(convert_hardness(q->value, from, "HV").error().message);
   std::printf("%s %s for non-austenitic steels, converted:\n", value.c_str(), from.c_str());
   for (const ConvertedHardness& c : all) {
-    std::printf("  %-6s %.4g\n", c.scale.c_str(), c.value);
-    if (c.scale == "HV") std::printf("  %-6s %.2g MPa, estimate ± 10 %% (HV·9.80665/3)\n", "R_m", strength_of_vickers(c.value));
+    std::printf("  %-6s %s\n", c.scale.c_str(), plain::general(c.value, 4).c_str());
+    if (c.scale == "HV") std::printf("  %-6s %s MPa, estimate ± 10 %% (HV·9.80665/3)\n", "R_m", plain::general(strength_of_vickers(c.value), 2).c_str());
   }
   return 0;
 }

@@ -166,6 +166,6 @@ int main(int argc, char** argv) {
     return cli::bad_input(std::string(e.what()) + "; see fortitorctl --help");
   }
   const auto own = load_own_reference(own_reference_path());
-  if (!own) return cli::bad_input(own.error().message);
+  if (!own) cli::remark(own.error().message + " The shipped values are used.");
   return run();
 }

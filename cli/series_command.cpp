@@ -5,6 +5,7 @@
 #include "cli/commands.h"
 #include "core/bench/records.h"
 #include "core/methods/method.h"
+#include "core/quantity/plain.h"
 #include "core/series/series.h"
 
 namespace fortitor::cli {
@@ -170,7 +171,7 @@ int series(const SeriesOptions& options) {
     if (r.is_text())
       std::printf("  %-44s %s\n", r.spec.name.c_str(), r.text.c_str());
     else if (r.spec.dimension == Dimension::none && r.spec.figures == 6) {  // a count
-      if (r.value != 0 || r.spec.key == "n") std::printf("  %-44s %.0f\n", r.spec.name.c_str(), r.value);
+      if (r.value != 0 || r.spec.key == "n") std::printf("  %-44s %s\n", r.spec.name.c_str(), plain::fixed(r.value, 0).c_str());
     } else if (r.value != 0 || r.spec.headline)
       std::printf("  %-44s %s\n", r.spec.name.c_str(),
                   format_value(r.value, r.spec.dimension, UnitSet::si, r.spec.figures).c_str());

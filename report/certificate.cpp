@@ -1,12 +1,11 @@
 #include "report/certificate.h"
 
 #include <algorithm>
-#include <cctype>
 #include <functional>
-#include <sstream>
 
 #include "core/methods/method.h"
 #include "core/practice/practice.h"
+#include "core/quantity/plain.h"
 #include "report/certificate_parts.h"
 #include "report/figure.h"
 #include "report/page.h"
@@ -30,11 +29,7 @@ std::string limit_text(const ResultValue& r, const Certificate& c) {
 std::string value_text(const FieldValue& v) {
   if (const auto* s = std::get_if<std::string>(&v)) return *s;
   if (const auto* r = std::get_if<Reading>(&v)) return r->missed() ? "missed" : r->typed;
-  if (const auto* d = std::get_if<double>(&v)) {
-    std::ostringstream plain;  // a seed is 4, not 4.00000
-    plain << *d;
-    return plain.str();
-  }
+  if (const auto* d = std::get_if<double>(&v)) return plain::general(*d, 6);  // a seed is 4, not 4.00000
   if (const auto* b = std::get_if<bool>(&v)) return *b ? "yes" : "no";
   std::string out;
   for (const Reading& r : std::get<Readings>(v))
@@ -84,7 +79,7 @@ std::string equipment_table(const Certificate& c) {
         for (const Choice& choice : f.choices)
           if (choice.value == text) text = choice.label;
         std::string label = f.label;
-        label[0] = char(std::tolower(static_cast<unsigned char>(label[0])));
+        label[0] = plain::lower(label[0]);
         line += (line.empty() ? "" : " · ") + (f.brought ? label + " " : std::string()) + text;
       }
     if (!line.empty())
@@ -284,6 +279,9 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + page::escaped(c.signature->by) + "</b>, " +
                            page::escaped(c.signature->at) + ".</p>"
                      : "<p style=\"margin-top:12px\"><b>Draft: not signed.</b></p>";
+  if (!c.signed_title.empty())
+    out += "<p style=\"margin-top:2px\">When it was signed the job was titled “" + page::escaped(c.signed_title) +
+           "”; the title was changed afterwards.</p>";
   if (!c.head.hash.empty())
     out +=
         "<p style=\"margin-top:6px;color:#6F7780;font-size:7pt\">Logbook of the book: " + std::to_string(c.head.lines) +

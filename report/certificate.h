@@ -16,6 +16,8 @@ struct Certificate {
   TestRecord record;
   Evaluation evaluation;
   std::string job_title;
+  Id specimen = 0, version = 0;  ///< in the book; 0: from nowhere
+  std::string signed_title = {};  ///< of the job when it was signed, where it is another now
   std::optional<SignOff> signature;
   ChainHead head;  ///< of the book's logbook when the certificate was made
   UnitSet units = UnitSet::si;
@@ -34,8 +36,9 @@ std::string certificate_html(const std::vector<Certificate>& certificates);
 
 /// What certificates rest on, for machines to read; check_certificate() finds it again in the HTML and the PDF.
 std::string seals_of(const std::vector<Certificate>& certificates);
-/// Holds a book against a certificate file: the head of the chain and every signature printed there. Errors say what
-/// differs; a file without seals is no certificate of this program.
+/// Holds a book against a certificate file: the head of the chain, every signature, and every word that is printed:
+/// the pages are made again out of what is stored in the versions they name, and must read the same. Errors say what
+/// differs; a file without seals, or with seals and without the pages, is no certificate of this program.
 Outcome<Done> check_certificate(const Book& book, const std::string& path);
 
 /// Writes the certificates as an A4 PDF with real text and vector figures. Refuses to write over a
@@ -48,8 +51,14 @@ Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, c
 /// The same pages as a document to be painted elsewhere (preview). Width in px at 96 dpi.
 void fill_document(QTextDocument& document, const std::vector<Certificate>& certificates, double width);
 
-/// Certificates of all specimens of a job that have been run. Refused, with a sentence, when what is stored of one is
-/// not what was written or signed.
-Outcome<std::vector<Certificate>> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units);
+/// Certificates of all specimens of a job that have been run, and a sentence for each that is not printed because what
+/// is stored of it is not what was written or signed. Errors: no such job, nothing to print.
+struct JobPages {
+  std::vector<Certificate> pages;
+  std::vector<std::string> refused;
+};
+Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units);
+/// The certificate of a version of a piece as it was printed, signed or as a draft; without what belongs to it.
+Outcome<Certificate> certificate_of_version(const Book& book, Id specimen, Id version, bool as_signed, UnitSet units);
 
 }  // namespace fortitor

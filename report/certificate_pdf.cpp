@@ -33,21 +33,32 @@ Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, c
   return page::write_new(certificate_html(certificates), path);
 }
 
+Outcome<Certificate> certificate_of_version(const Book& book, Id specimen, Id version, bool as_signed, UnitSet units) {
+  const auto row = book.specimen(specimen);
+  if (!row) return InputError{"A piece that is printed there is not in the book.", {}};
+  auto record = book.record_at(specimen, version);
+  if (!record) return InputError{row->code + ": " + record.error().message, {}};
+  Certificate c;
+  c.record = std::move(*record);
+  c.evaluation = methods::evaluate(c.record);
+  c.job_title = book.job_of(specimen).title;
+  c.specimen = specimen;
+  c.version = version;
+  c.units = units;
+  if (!as_signed) return c;
+  c.signature = book.signature(specimen, version);
+  if (!c.signature) return InputError{row->code + ": version " + std::to_string(version) + " was never signed.", {}};
+  compare_with_signed(c.evaluation, book.signed_evaluation(specimen, version).value_or(""));
+  if (const auto title = book.title_when_signed(specimen, version); title && *title != c.job_title) c.signed_title = *title;
+  return c;
+}
+
 namespace {
 
 // One stored piece as a certificate, without what belongs to it.
-Outcome<Certificate> stored(const Book& book, const SpecimenRow& row, TestRecord record, const std::string& title, UnitSet units) {
+Outcome<Certificate> stored(const Book& book, const SpecimenRow& row, UnitSet units) {
   if (const auto sound = book.check_signature(row.id); !sound) return InputError{row.code + ": " + sound.error().message, {}};
-  Certificate c;
-  c.record = std::move(record);
-  c.evaluation = methods::evaluate(c.record);
-  c.job_title = title;
-  if (row.signed_off) {
-    c.signature = book.signature(row.id);
-    compare_with_signed(c.evaluation, book.signed_evaluation(row.id).value_or(""));
-  }
-  c.units = units;
-  return c;
+  return certificate_of_version(book, row.id, book.record_version(row.id), row.signed_off, units);
 }
 
 }  // namespace
@@ -63,41 +74,37 @@ Outcome<std::vector<Certificate>> parts_of(const Book& book, const TestRecord& r
       if (s.method != f.record_of) continue;
       for (const SpecimenRow& row : book.specimens(s.id)) {
         if (row.code != wanted) continue;
-        auto part = book.record(row.id);
-        if (!part) return InputError{row.code + ": " + part.error().message, {}};
-        if (!part->has_run()) continue;
-        auto c = stored(book, row, std::move(*part), job->title, units);
+        auto c = stored(book, row, units);
         if (!c) return c.error();
-        out.push_back(std::move(*c));
+        if (c->record.has_run()) out.push_back(std::move(*c));
       }
     }
   }
   return out;
 }
 
-Outcome<std::vector<Certificate>> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units) {
+Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units) {
   const auto job = book.job_by_code(job_code);
   if (!job) return InputError{"There is no job " + job_code + " in this book.", {}};
-  std::vector<Certificate> out;
+  if (const auto sound = book.check_job(job->id); !sound) return InputError{job_code + ": " + sound.error().message, {}};
+  JobPages out;
+  const ChainHead head = book.head();
   for (const SeriesRow& s : book.series(job->id)) {
     for (const SpecimenRow& row : book.specimens(s.id)) {
-      auto record = book.record(row.id);
-      if (!record) return InputError{row.code + ": " + record.error().message, {}};
-      if (!record->has_run()) {
-        if (const auto sound = book.check_signature(row.id); !sound)
-          return InputError{row.code + ": " + sound.error().message, {}};
+      auto c = stored(book, row, units);
+      if (c && !c->record.has_run()) continue;
+      auto parts = c ? parts_of(book, c->record, units) : Outcome<std::vector<Certificate>>(c.error());
+      if (!parts) {  // one bad piece never stops the others
+        out.refused.push_back(parts.error().message);
         continue;
       }
-      auto c = stored(book, row, std::move(*record), job->title, units);
-      if (!c) return c.error();
-      auto parts = parts_of(book, c->record, units);
-      if (!parts) return parts.error();
       c->parts = std::move(*parts);
-      c->head = book.head();
-      out.push_back(std::move(*c));
+      c->head = head;
+      out.pages.push_back(std::move(*c));
     }
   }
-  if (out.empty()) return InputError{"No specimen of job " + job_code + " has been run yet.", {}};
+  if (out.pages.empty())
+    return InputError{out.refused.empty() ? "No specimen of job " + job_code + " has been run yet." : out.refused.front(), {}};
   return out;
 }
 

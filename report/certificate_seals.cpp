@@ -1,10 +1,23 @@
-// The hashes that stand in a certificate, and the way back from the file to the book.
-#include <QRegularExpression>
-
-#include "core/record/csv.h"
+// The hashes that stand in a certificate, and which versions of which pieces it was made of.
 #include "report/certificate.h"
 
 namespace fortitor {
+namespace {
+
+// "piece 12 3 signed;": specimen, version, how it was printed. What belongs to it follows as "part …".
+std::string piece_of(const Certificate& c, const char* word) {
+  if (c.specimen == 0) return {};
+  std::string out = std::string(" ") + word + " " + std::to_string(c.specimen) + " " + std::to_string(c.version) +
+                    (c.signature ? " signed;" : " draft;");
+  for (const Certificate& part : c.parts) out += piece_of(part, "part");
+  return out;
+}
+
+const char* unit_word(UnitSet units) {
+  return units == UnitSet::si ? "si" : units == UnitSet::us ? "us" : "kgf";
+}
+
+}  // namespace
 
 std::string seals_of(const std::vector<Certificate>& certificates) {
   if (certificates.empty() || certificates.front().head.hash.empty()) return {};
@@ -14,34 +27,9 @@ std::string seals_of(const std::vector<Certificate>& certificates) {
     if (c.signature && !c.signature->record_sha256.empty())
       out += " signed " + std::to_string(c.signature->record_version) + " " + c.signature->record_sha256 + " " +
              c.signature->run_sha256 + " " + c.signature->evaluation_sha256 + ";";
+  out += std::string(" units ") + unit_word(certificates.front().units) + ";";
+  for (const Certificate& c : certificates) out += piece_of(c, "piece");
   return out;
-}
-
-Outcome<Done> check_certificate(const Book& book, const std::string& path) {
-  const auto text = read_file(path);
-  if (!text) return text.error();
-  const QString found = QString::fromLatin1(text->data(), qsizetype(text->size()));
-  const auto chain = QRegularExpression("chain (\\d+) ([0-9a-f]{64});").match(found);
-  if (!chain.hasMatch()) return InputError{path + ": holds no head of a logbook; it is no certificate of a book.", {}};
-  const auto holds =
-      book.check_head({chain.captured(1).toLongLong(), chain.captured(2).toStdString()});
-  if (!holds) return InputError{path + ": " + holds.error().message + ".", {}};
-  auto all = QRegularExpression("signed (\\d+) ([0-9a-f]{64}) ([0-9a-f]{64}) ([0-9a-f]{64});").globalMatch(found);
-  while (all.hasNext()) {
-    const auto one = all.next();
-    const SignOff wanted{{},
-                         {},
-                         {},
-                         one.captured(1).toLongLong(),
-                         one.captured(2).toStdString(),
-                         one.captured(3).toStdString(),
-                         one.captured(4).toStdString()};
-    if (!book.has_signature(wanted))
-      return InputError{path + ": a signature on version " + std::to_string(wanted.record_version) +
-                            " that is printed there is not in this book.",
-                        {}};
-  }
-  return Done{};
 }
 
 }  // namespace fortitor

@@ -3,9 +3,11 @@
 #include <QAbstractTextDocumentLayout>
 #include <QBuffer>
 #include <QFileInfo>
+#include <QImage>
 #include <QPageLayout>
 #include <QPainter>
 #include <QPdfWriter>
+#include <QRegularExpression>
 #include <QTextBlock>
 #include <QTextDocument>
 #include <QTextObjectInterface>
@@ -16,21 +18,27 @@
 namespace fortitor {
 namespace {
 
-// Draws the figures of a page as vectors wherever the document is painted.
+// Draws the figures of a page as vectors wherever the document is painted, and its photographs.
 class FigureObject : public QObject, public QTextObjectInterface {
   Q_OBJECT
   Q_INTERFACES(QTextObjectInterface)
 
  public:
-  FigureObject(QObject* parent, std::vector<figure::Layout> figures) : QObject(parent), figures_(std::move(figures)) {}
+  FigureObject(QObject* parent, std::vector<figure::Layout> figures, std::vector<QImage> photographs)
+      : QObject(parent), figures_(std::move(figures)), photographs_(std::move(photographs)) {}
 
   QSizeF intrinsicSize(QTextDocument*, int, const QTextFormat& format) override {
     const QTextImageFormat image = format.toImageFormat();
     return {image.width(), image.height()};
   }
   void drawObject(QPainter* painter, const QRectF& rect, QTextDocument*, int, const QTextFormat& format) override {
-    const size_t index = format.toImageFormat().name().section(':', 1).toUInt();
-    if (index >= figures_.size()) return;
+    const QString name = format.toImageFormat().name();
+    bool numbered = false;
+    const size_t index = name.section(':', 1).toUInt(&numbered);
+    if (!numbered) return;
+    if (name.startsWith("photograph:") && index < photographs_.size())
+      return painter->drawImage(rect, photographs_[index]);
+    if (!name.startsWith("figure:") || index >= figures_.size()) return;
     painter->save();
     painter->translate(rect.topLeft());
     paint_figure(*painter, figures_[index], paper_colours());
@@ -39,7 +47,33 @@ class FigureObject : public QObject, public QTextObjectInterface {
 
  private:
   std::vector<figure::Layout> figures_;
+  std::vector<QImage> photographs_;
 };
+
+// Photographs stand in the markup with their data, as a browser shows them. A document that is painted gets them by
+// their number: `<img src="data:image/jpeg;base64,…" width="300"/>` → `<img src="photograph:0" width="300" height="…"/>`.
+QString take_photographs(const QString& markup, std::vector<QImage>& into) {
+  static const QRegularExpression photograph("<img src=\"data:image/[a-z.+-]+;base64,([^\"]*)\" width=\"(\\d+)\"/>");
+  constexpr int kSharp = 1200;  // px: 300 px at 96 dpi are 8 cm, and more is not seen there
+  QString out;
+  qsizetype from = 0;
+  for (auto all = photograph.globalMatch(markup); all.hasNext();) {
+    const auto one = all.next();
+    out += markup.mid(from, one.capturedStart() - from);
+    from = one.capturedEnd();
+    QImage image = QImage::fromData(QByteArray::fromBase64(one.captured(1).toLatin1()));
+    const int width = one.captured(2).toInt();
+    if (image.isNull() || width <= 0) {
+      out += "<i>The photograph cannot be read.</i>";
+      continue;
+    }
+    if (image.width() > kSharp) image = image.scaledToWidth(kSharp, Qt::SmoothTransformation);
+    out += QString("<img src=\"photograph:%1\" width=\"%2\" height=\"%3\"/>")
+               .arg(into.size()).arg(width).arg(std::max(1, width * image.height() / std::max(1, image.width())));
+    into.push_back(std::move(image));
+  }
+  return out + markup.mid(from);
+}
 
 }  // namespace
 
@@ -105,6 +139,7 @@ std::string document(const std::string& title, const std::string& body, const st
 
 void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width) {
   std::vector<figure::Layout> figures;
+  std::vector<QImage> photographs;
   QString body;
   for (size_t i = 0; i < sheets.size(); ++i) {
     const Sheet& s = sheets[i];
@@ -123,6 +158,7 @@ void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double widt
                          .arg(figures.size() - 1).arg(int(width)).arg(int(options.height)));
     }
     markup.remove(place);
+    markup = take_photographs(markup, photographs);
     body += QString(i > 0 ? "<div style=\"page-break-before:always\">" : "<div>") + markup + "</div>";
   }
   QFont font("Inter");
@@ -130,7 +166,7 @@ void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double widt
   // Contextual alternates have no Unicode of their own: a PDF's text would lose its hyphens and signs.
   font.setStyleStrategy(QFont::PreferNoShaping);
   document.setDefaultFont(font);
-  document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, std::move(figures)));
+  document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, std::move(figures), std::move(photographs)));
   document.setDefaultStyleSheet("body,td,p{color:#22303C}");
   document.setHtml("<body>" + body + "</body>");
 }

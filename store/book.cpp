@@ -15,6 +15,7 @@
 #include "core/bench/records.h"
 #include "core/methods/method.h"
 #include "core/series/series.h"
+#include "store/book_file.h"
 #include "store/schema.h"
 #include "store/sql.h"
 
@@ -33,10 +34,6 @@ Outcome<Done> write_summary(const QSqlDatabase& db, Id specimen, const Summary& 
 }
 
 }  // namespace
-
-std::string utc_now() {
-  return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs).toStdString();
-}
 
 QSqlDatabase Book::db() const {
   return QSqlDatabase::database(qs(connection_), false);
@@ -62,16 +59,12 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
   // A change without words is no event for a person, but the chain covers it all the same.
   if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
   QSqlQuery end(d);
-  if (!done) {
-    end.exec("ROLLBACK");
-    return done;
-  }
-  if (!end.exec("COMMIT")) {
-    const auto error = sql_error(end, "The change could not be written; nothing was changed");
-    end.exec("ROLLBACK");
-    return error;
-  }
-  return Done{};
+  if (done && !end.exec("COMMIT")) done = sql_error(end, "The change could not be written; nothing was changed");
+  if (!done) end.exec("ROLLBACK");
+  // Beside another name of the file nobody would look for the log: what is confirmed stands in the file itself.
+  if (done && file_->several_names()) end.exec("PRAGMA wal_checkpoint(TRUNCATE)");
+  file_->remember();
+  return done;
 }
 
 Outcome<Done> Book::together(const std::function<Outcome<Done>()>& work) {
@@ -85,12 +78,14 @@ Outcome<Done> Book::together(const std::function<Outcome<Done>()>& work) {
 
 Outcome<Id> Book::add_job(const std::string& code, const std::string& title, const std::string& due) {
   if (code.empty()) return InputError{"A job needs a number, such as TC-031.", {}};
+  for (const auto& [name, words] : {std::pair(&code, "The number of the job"), std::pair(&title, "The title of the job")})
+    if (const auto fine = check_name(*name, words); !fine) return fine.error();
   if (job_by_code(code)) return InputError{"There is already a job " + code + ".", {}};
   Id id = 0;
   const auto done = change("job " + code + " opened", title, 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
     q.prepare("INSERT INTO job (code, title, due, created_at) VALUES (?, ?, ?, ?)");
-    for (const auto& v : {code, title, due, utc_now()}) q.addBindValue(text(v));
+    for (const auto& v : {code, title, due, clock_.utc()}) q.addBindValue(text(v));
     if (!q.exec()) return sql_error(q, "The job could not be added");
     id = q.lastInsertId().toLongLong();
     touch("job", qlonglong(id));
@@ -101,6 +96,7 @@ Outcome<Id> Book::add_job(const std::string& code, const std::string& title, con
 }
 
 Outcome<Id> Book::add_series(Id job, const std::string& title, const std::string& method) {
+  if (const auto fine = check_name(title, "The name of the series"); !fine) return fine.error();
   Id id = 0;
   const auto done = change("series “" + title + "” added", method, 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
@@ -119,8 +115,14 @@ Outcome<Id> Book::add_series(Id job, const std::string& title, const std::string
 
 Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const TestRecord& first) {
   if (code.empty()) return InputError{"A specimen needs its marking, such as HB-01.", {}};
+  if (const auto fine = check_name(code, "The marking of the specimen"); !fine) return fine.error();
   for (const SpecimenRow& s : specimens(series_id))
     if (s.code == code) return InputError{"There is already a specimen " + code + " in this series.", {}};
+  TestRecord plain = first;
+  plain.fields.set("specimen.id", code);  // a record's id is its piece's mark
+  plain.run.drop_samples();
+  const auto json = record_to_store(plain);
+  if (!json) return json.error();
   Id id = 0;
   const auto done = change("specimen " + code + " added", "", 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
@@ -131,12 +133,10 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
     if (!q.exec()) return sql_error(q, "The specimen could not be added");
     id = q.lastInsertId().toLongLong();
     touch("specimen", qlonglong(id));
-    TestRecord r = first;
-    r.run.drop_samples();
     q.prepare("INSERT INTO record (specimen_id, version, json, saved_at) VALUES (?, 1, ?, ?)");
     q.addBindValue(qlonglong(id));
-    q.addBindValue(text(record_to_json(r, -1)));
-    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(*json));
+    q.addBindValue(text(clock_.utc()));
     if (!q.exec()) return sql_error(q, "The record could not be saved");
     touch("record", q.lastInsertId());
     return Done{};
@@ -145,14 +145,32 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
   return id;
 }
 
+// A record's id is its piece's mark: where one is changed the other follows.
+Outcome<Done> Book::follow_mark(Id specimen_id, const std::string& mark) {
+  const auto row = specimen(specimen_id);
+  if (!row || mark.empty() || mark == row->code) return Done{};
+  if (const auto fine = check_name(mark, "The marking of the specimen"); !fine) return fine;
+  for (const SpecimenRow& s : specimens(row->series))
+    if (s.code == mark) return InputError{"There is already a specimen " + mark + " in this series.", {}};
+  QSqlQuery q(db());
+  q.prepare("UPDATE specimen SET code = ? WHERE id = ?");
+  q.addBindValue(text(mark));
+  q.addBindValue(qlonglong(specimen_id));
+  if (!q.exec()) return sql_error(q, "The marking could not be changed");
+  return Done{};
+}
+
 Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& record, const Summary& summary,
                                  const std::string& what, const std::string& detail) {
   TestRecord plain = record;
   plain.run.drop_samples();  // samples live in run_chunk
+  const auto json = record_to_store(plain);
+  if (!json) return json.error();
   Saved saved;
   const auto done = change(what, detail, specimen_id, [&]() -> Outcome<Done> {
     const Id newest = record_version(specimen_id);
     if (from != 0 && newest > from) saved.overtaken = newest;
+    if (const auto marked = follow_mark(specimen_id, plain.specimen_id()); !marked) return marked;
     saved.version = newest + 1;
     QSqlQuery q(db());
     q.prepare(
@@ -161,9 +179,9 @@ Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& reco
         "specimen_id = ?), ?)");
     q.addBindValue(qlonglong(specimen_id));
     q.addBindValue(qlonglong(saved.version));
-    q.addBindValue(text(record_to_json(plain, -1)));
+    q.addBindValue(text(*json));
     q.addBindValue(qlonglong(specimen_id));
-    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(clock_.utc()));
     if (!q.exec()) return sql_error(q, "The record could not be saved");
     touch("record", q.lastInsertId());
     touch("specimen", qlonglong(specimen_id));
@@ -181,14 +199,17 @@ Outcome<Done> Book::save_series_record(Id series_id, const TestRecord& settings,
   const Method* method = methods::find(str(find.value(0).toString()));
   if (method == nullptr) return InputError{"The series is of a method this program does not know.", {}};
   find.finish();
+  const std::string json = series_settings_to_json(*method, settings);
+  if (settings.faults.empty())
+    if (const auto back = series_settings_from_json(*method, json); !back) return InputError{back.error().message + ". It is not kept.", {}};
   return change(what, settings.series, 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
     q.prepare(
         "INSERT INTO series_record (series_id, version, json, saved_at) SELECT ?, COALESCE(MAX(version), 0) + 1, ?, ? "
         "FROM series_record WHERE series_id = ?");
     q.addBindValue(qlonglong(series_id));
-    q.addBindValue(text(series_settings_to_json(*method, settings)));
-    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(json));
+    q.addBindValue(text(clock_.utc()));
     q.addBindValue(qlonglong(series_id));
     if (!q.exec()) return sql_error(q, "The settings of the series could not be saved");
     touch("series_record", q.lastInsertId());

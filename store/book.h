@@ -2,7 +2,6 @@
 #pragma once
 
 #include <QByteArray>
-#include <QLockFile>
 #include <QSqlDatabase>
 #include <QVariant>
 #include <cstdint>
@@ -18,10 +17,12 @@
 #include "core/evaluation/evaluation.h"
 #include "core/outcome.h"
 #include "core/record/record.h"
+#include "store/clock.h"
 
 namespace fortitor {
 
 using Id = int64_t;
+class BookFile;
 
 struct JobRow {
   Id id = 0;
@@ -74,7 +75,7 @@ struct ItemUse {
   std::string code, tested_at;
 };
 
-/// A time that runs for a specimen: cure, conditioning. Times as utc_now() writes them.
+/// A time that runs for a specimen: cure, conditioning. Times as the book writes them.
 struct TimerRow {
   Id id = 0, specimen = 0;
   std::string code, label, started_at, ends_at;
@@ -91,7 +92,7 @@ struct LogQuery {
   std::string words;     ///< in what, detail, specimen or who; every one of them
   std::string who;       ///< exactly
   std::string job;       ///< number of a job: lines of its specimens, or that name it
-  std::string from, to;  ///< times as utc_now() writes them, from included, to not
+  std::string from, to;  ///< times as the book writes them, from included, to not
 };
 
 /// What the store knows of a stored run.
@@ -148,7 +149,7 @@ class Book {
   /// book, damaged ones, and books written by a newer Fortitor. Older books are migrated after a copy
   /// has been put beside them ("name.v1.fortitor"). A book has one writer: while another process holds it, it is
   /// opened for reading and the notice names the owner; nothing of a running test is touched.
-  static Outcome<std::unique_ptr<Book>> open(const std::string& path, const std::string& who);
+  static Outcome<std::unique_ptr<Book>> open(const std::string& path, const std::string& who, const Clock& clock = {});
   /// Opens for reading only; never migrates or recovers.
   static Outcome<std::unique_ptr<Book>> open_read_only(const std::string& path);
   ~Book();
@@ -156,7 +157,11 @@ class Book {
   Book& operator=(const Book&) = delete;
 
   const std::string& path() const { return path_; }
-  /// Whether the file that was opened still lies at its path; the sentence says what became of it.
+  /// By which its lines are dated.
+  const Clock& clock() const { return clock_; }
+  void set_clock(const Clock& clock) { clock_ = clock; }
+  /// Whether the file that was opened still lies at its path as this process left it; the sentence says what became of
+  /// it.
   Outcome<Done> still_there() const;
   /// Writes the book as it stands into a new file, whole or not at all; works also when its own file was deleted.
   Outcome<Done> copy_to(const std::string& path) const;
@@ -210,11 +215,16 @@ class Book {
   Outcome<Done> sign_off(Id specimen, Id version, const std::string& evaluation_json, const std::string& verdict);
   /// Whether what was signed last is still what is stored; the sentence says what differs.
   Outcome<Done> check_signature(Id specimen) const;
-  std::optional<SignOff> signature(Id specimen) const;
+  /// The newest, or the last on a version.
+  std::optional<SignOff> signature(Id specimen, Id version = 0) const;
+  /// Title of the job when a version was signed; nothing when it was signed before such was noted.
+  std::optional<std::string> title_when_signed(Id specimen, Id version) const;
+  /// Whether the row of a job is what the logbook says.
+  Outcome<Done> check_job(Id job) const;
   /// Whether a signature with exactly these hashes of what was signed is in the book.
   bool has_signature(const SignOff& wanted) const;
-  /// The evaluation that was signed last, as JSON; empty when none was.
-  std::optional<std::string> signed_evaluation(Id specimen) const;
+  /// The evaluation that was signed last (on a version), as JSON; empty when none was.
+  std::optional<std::string> signed_evaluation(Id specimen, Id version = 0) const;
 
   /// Starts storing a run; `channels` in the order of the rows to come. Refused when the disk has no room for one.
   Outcome<Id> begin_run(Id specimen, const std::vector<std::string>& channels, const std::string& source,
@@ -289,15 +299,21 @@ class Book {
   Outcome<Done> check_head(const ChainHead& head) const;
   /// Checks the schema, the whole hash chain of the logbook, every row against its line, every part of every run.
   std::vector<Damage> verify() const;
+  /// What verify() would say of one piece: its versions, runs and signatures, its series, its job, the items of the Kit
+  /// that its newest record names. Reads the logbook once, and no row of any other piece.
+  std::vector<Damage> verify_piece(Id specimen) const;
   /// Whether a part of a run is the one that was written and can be unpacked into its channels.
   static Outcome<Done> check_part(const QByteArray& data, const std::string& digest, int64_t rows,
                                   const std::string& channels);
 
  private:
-  Book() = default;
+  Book();
   static Outcome<std::unique_ptr<Book>> connect(const std::string& path, bool read_only);
+  /// The book looked at before anything is written: what is wrong with it, as a sentence.
+  static Outcome<Done> look_at(const std::string& path, const BookFile& file);
   Outcome<Done> change(const std::string& what, const std::string& detail, Id specimen,
                        const std::function<Outcome<Done>()>& work);
+  Outcome<Done> follow_mark(Id specimen, const std::string& mark);
   Outcome<Done> log(const std::string& what, const std::string& detail, Id specimen);
   /// Names a row that the change under way writes: its line in the logbook seals it.
   void touch(const char* table, const QVariant& key);
@@ -315,16 +331,14 @@ class Book {
   QSqlDatabase db() const;
 
   std::string path_, connection_, who_;
+  Clock clock_;
   std::vector<std::string> notices_;
   std::set<std::pair<std::string, QString>> touched_;
   uint64_t device_ = 0, inode_ = 0;  ///< of the file that was opened
+  std::unique_ptr<BookFile> file_;   ///< owned; null when it is opened to read
   bool read_only_ = false;
   bool joined_ = false;  ///< changes belong to a larger one that is under way
   std::string owner_;    ///< who writes, when this one reads
-  std::unique_ptr<QLockFile> lock_;
 };
-
-/// Time as the book writes it: ISO 8601, UTC, milliseconds.
-std::string utc_now();
 
 }  // namespace fortitor

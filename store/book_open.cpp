@@ -1,13 +1,17 @@
 // Opening a book, going on with it elsewhere, copies of it.
+#include <sqlite3.h>
 #include <QAtomicInt>
 #include <QFile>
 #include <QFileInfo>
+#include <QSqlDriver>
 #include <QUrl>
 
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include "core/record/bounds.h"
 #include "store/book.h"
+#include "store/book_file.h"
 #include "store/schema.h"
 #include "store/sql.h"
 
@@ -80,51 +84,80 @@ Outcome<std::unique_ptr<Book>> Book::connect(const std::string& path, bool read_
   return book;
 }
 
-Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::string& who) {
-  const QFileInfo file(qs(path));
-  const bool fresh = !file.exists() || file.size() == 0;
-  if (fresh && !QFileInfo(file.absolutePath()).isDir())
-    return InputError{path + ": the folder " + str(file.absolutePath()) + " does not exist.", {}};
-  auto lock = std::make_unique<QLockFile>(qs(path) + ".lock");
-  lock->setStaleLockTime(0);  // it ages by its process alone
-  if (!lock->tryLock(0) && lock->error() == QLockFile::LockFailedError) {
-    qint64 pid = 0;
-    QString host, program;
-    lock->getLockInfo(&pid, &host, &program);
-    auto reader = open_read_only(path);
-    if (!reader) return reader;
-    (*reader)->who_ = who;
-    (*reader)->owner_ = "process " + std::to_string(pid) + " on " + str(host) + " writes in it";
-    (*reader)->notices_.push_back("This book is opened to read: " + (*reader)->owner_ +
-                                  ". Close it there to write here.");
-    return reader;
-  }
-  auto opened = connect(path, false);
-  if (!opened) return opened;
-  Book& book = **opened;
-  book.lock_ = std::move(lock);
-  book.who_ = who;
-  QSqlDatabase db = book.db();
-  QSqlQuery q(db);
+// Everything that refuses a book is looked for by a reader, which changes no byte of it. A log of what was written last
+// is part of the book; one that belongs to another book, or to another day of this one, would be written over it.
+Outcome<Done> Book::look_at(const std::string& path, const BookFile& file) {
+  const QString log = qs(path) + "-wal";
+  const bool with_log = QFileInfo(log).size() > 0;
+  const std::string apart = " Nothing was changed. If this file was put here as a copy, move " + str(log) +
+                            " (and -shm beside it) away and open it again; what was written last is in there.";
+  if (with_log && QFileInfo(qs(path)).size() == 0)
+    return InputError{path + ": the file is empty, and beside it lies the log of a book." + apart, {}};
+  if (with_log && !file.written_with_log())
+    return InputError{path + ": the log beside it belongs to another file." + apart, {}};
+  auto opened = connect(path, true);
+  if (!opened) return opened.error();
+  const QSqlDatabase db = (*opened)->db();
   const int version = schema::version_of(db);
   if (version > schema::newest())
     return InputError{path + ": this book was written by a newer Fortitor (book version " + std::to_string(version) +
                           ", this program reads up to " + std::to_string(schema::newest()) +
                           "). Nothing was changed; use the newer program.",
                       {}};
-  if (!fresh && version <= 0)
-    return InputError{path + ": this file is a database but not a job book. Nothing was changed.", {}};
-  if (!fresh) {
-    if (const auto same = schema::compare(db, version); !same)
-      return InputError{path + ": " + same.error().message + ". Nothing was changed; open a copy kept elsewhere.", {}};
-    const bool whole = q.exec("PRAGMA quick_check") && q.next() && q.value(0).toString() == "ok";
-    if (!whole)
-      return InputError{
-          path +
-              ": the book is damaged. Nothing was changed; run fortitorctl check and go on with a copy kept elsewhere.",
-          {}};
-  }
+  if (version <= 0) return InputError{path + ": this file is a database but not a job book. Nothing was changed.", {}};
+  if (const auto same = schema::compare(db, version); !same)
+    return InputError{path + ": " + same.error().message + ". Nothing was changed; open a copy kept elsewhere.", {}};
+  QSqlQuery q(db);
+  bool whole = q.exec("PRAGMA quick_check") && q.next() && q.value(0).toString() == "ok";
   q.finish();
+  if (whole && with_log) whole = (*opened)->broken_link() == 0;
+  if (!whole)
+    return InputError{path + (with_log ? ": with the log beside it the book is not whole." + apart
+                                       : ": the book is damaged. Nothing was changed; run fortitorctl check and go on with a "
+                                         "copy kept elsewhere."),
+                      {}};
+  return Done{};
+}
+
+Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::string& who, const Clock& clock) {
+  const QFileInfo file(qs(path));
+  if (const auto plain = check_plain_file(path); !plain) return plain.error();
+  const bool existed = file.exists(), fresh = !existed || file.size() == 0;
+  if (fresh && !QFileInfo(file.absolutePath()).isDir())
+    return InputError{path + ": the folder " + str(file.absolutePath()) + " does not exist.", {}};
+  const auto reading = [&](const std::string& owner, const std::string& notice) {
+    auto reader = open_read_only(path);
+    if (!reader) return reader;
+    (*reader)->who_ = who;
+    (*reader)->clock_ = clock;
+    (*reader)->owner_ = owner;
+    (*reader)->notices_.push_back(notice);
+    return reader;
+  };
+  // The owner comes first: closing a reader lets go of every lock of this process on the file.
+  if (!fresh && (!file.isWritable() || !QFileInfo(file.absolutePath()).isWritable()))
+    return reading("the file or its folder can only be read",
+                   "This book is opened to read: the file or its folder can only be read.");
+  auto owned = BookFile::own(path);
+  if (!owned) return InputError{path + ": the book cannot be opened to write: " + owned.error().message + ".", {}};
+  if (!owned->file) {
+    const std::string owner = owned->taken_by + " writes in it";
+    return reading(owner, "This book is opened to read: " + owner + ". Close it there to write here.");
+  }
+  if (!fresh || QFileInfo(qs(path) + "-wal").size() > 0)
+    if (const auto fine = look_at(path, *owned->file); !fine) {
+      if (!existed) QFile::remove(qs(path));
+      return fine.error();
+    }
+  auto opened = connect(path, false);
+  if (!opened) return opened;
+  Book& book = **opened;
+  book.file_ = std::move(owned->file);
+  book.who_ = who;
+  book.clock_ = clock;
+  QSqlDatabase db = book.db();
+  QSqlQuery q(db);
+  const int version = schema::version_of(db);
   if (version < schema::newest()) {
     if (!fresh) {
       const std::string copy = copy_name(path, version);
@@ -142,9 +175,7 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
     if (!done) return InputError{path + ": " + done.error().message, {}};
   }
   if (const auto ready = prepare(db, path); !ready) return ready.error();
-  const auto file_now = stat_of(path);  // a fresh file has come to be meanwhile
-  book.device_ = file_now.first;
-  book.inode_ = file_now.second;
+  book.file_->remember();
   if (fresh) {
     const auto noted = book.note("book begun", "version " + std::to_string(schema::newest()));
     if (!noted) return noted.error();
@@ -158,6 +189,7 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
 
 Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path) {
   if (!QFile::exists(qs(path))) return InputError{path + ": there is no such file.", {}};
+  if (const auto plain = check_plain_file(path); !plain) return plain.error();
   auto opened = connect(path, true);
   if (!opened) return opened;
   const int version = schema::version_of((*opened)->db());
@@ -169,6 +201,15 @@ Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path) {
 }
 
 Outcome<Done> Book::still_there() const {
+  if (file_) {
+    const auto there = file_->still_there(path_);
+    if (there || !file_->touched()) return there;
+    // Its times alone are others ("touch", some ways of copying): it is the same when a fresh look finds the same.
+    const auto again = open_read_only(path_);
+    if (!again || (*again)->head().hash != head().hash) return there;
+    file_->remember();
+    return Done{};
+  }
   const auto [device, inode] = stat_of(path_);
   if (inode == 0) return InputError{path_ + ": the book's file is gone from its place.", {}};
   if (device != device_ || inode != inode_)
@@ -178,6 +219,10 @@ Outcome<Done> Book::still_there() const {
 
 Outcome<Done> Book::copy_to(const std::string& path) const {
   if (QFile::exists(qs(path))) return InputError{path + " is already there; nothing is overwritten.", {}};
+  if (file_ && file_->written_over(path_))
+    return InputError{path_ + ": the book was written over or cut short: what is left cannot be copied. Go on with the newest copy of " +
+                          str(QFileInfo(qs(path_)).completeBaseName()) + ".backups; what is open here stays in the window.",
+                      {}};
   const QString part = qs(path) + ".part";
   QFile::remove(part);
   QSqlQuery q(db());
@@ -201,24 +246,37 @@ Outcome<Done> Book::copy_to(const std::string& path) const {
 
 Outcome<Done> Book::move_to(const std::string& path) {
   if (const auto copied = copy_to(path); !copied) return copied;
-  auto lock = std::make_unique<QLockFile>(qs(path) + ".lock");
-  lock->setStaleLockTime(0);
-  if (!lock->tryLock(0)) return InputError{path + ": another process holds it already.", {}};
+  auto owned = BookFile::own(path);
+  if (!owned || !owned->file) return InputError{path + ": another process holds it already.", {}};
   auto other = connect(path, false);
   if (!other) return other.error();
   if (const auto ready = prepare((*other)->db(), path); !ready) return ready;
+  owned->file->remember();
   std::swap(connection_, (*other)->connection_);
-  std::swap(device_, (*other)->device_);
-  std::swap(inode_, (*other)->inode_);
-  path_ = path;
-  lock_ = std::move(lock);
+  std::swap(file_, owned->file);
+  (*other)->file_ = std::move(owned->file);
+  (*other)->path_ = std::exchange(path_, path);
   return note("book moved", "from another file");
 }
+
+namespace {
+
+// What lies in a book's place is not to get what this process still had to write: the log stays beside it.
+void leave_log_alone(const QSqlDatabase& db) {
+  const QVariant handle = db.driver()->handle();
+  if (handle.isValid() && qstrcmp(handle.typeName(), "sqlite3*") == 0)
+    if (sqlite3* s = *static_cast<sqlite3* const*>(handle.constData())) sqlite3_db_config(s, SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
+}
+
+}  // namespace
+
+Book::Book() = default;
 
 Book::~Book() {
   const QString name = qs(connection_);
   {
     QSqlDatabase open_db = QSqlDatabase::database(name, false);
+    if (open_db.isOpen() && file_ && !file_->still_there(path_)) leave_log_alone(open_db);
     if (open_db.isOpen()) open_db.close();
   }
   QSqlDatabase::removeDatabase(name);

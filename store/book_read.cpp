@@ -192,7 +192,7 @@ Outcome<std::pair<TestRecord, Id>> Book::version_at(Id specimen_id, Id version) 
   if (!q.exec()) return sql_error(q, "The record could not be read");
   if (!q.next()) return InputError{"This specimen has no such record.", {}};
   if (const auto sound = seal::check_row(db(), "record", q.value(2).toString()); !sound) return sound.error();
-  auto parsed = record_from_json(column(q, 0));
+  auto parsed = stored_record_from_json(column(q, 0));
   if (!parsed) return InputError{"The stored record cannot be read: " + parsed.error().message, {}};
   return std::pair(std::move(*parsed), Id(q.value(1).toLongLong()));
 }
@@ -250,7 +250,7 @@ Outcome<TestRecord> Book::series_record(Id series_id) const {
   if (!q.exec()) return sql_error(q, "The series could not be read");
   if (!q.next()) return none;
   if (const auto sound = seal::check_row(db(), "series_record", q.value(1).toString()); !sound) return sound.error();
-  auto parsed = series_settings_from_json(*method, column(q, 0));
+  auto parsed = series_settings_from_json(*method, column(q, 0), true);
   if (!parsed) return InputError{"The stored settings of the series cannot be read: " + parsed.error().message, {}};
   parsed->series = none.series;
   return parsed;

@@ -5,6 +5,7 @@
 #include <QtEndian>
 #include <cstring>
 
+#include "core/record/bounds.h"
 #include "store/book.h"
 #include "store/seal.h"
 #include "store/sql.h"
@@ -29,8 +30,10 @@ QByteArray packed(const std::vector<std::vector<double>>& columns) {
 // The size that a packed part says it has, from its first four bytes: a part is only unpacked when that is the size of
 // its rows, however many a damaged file claims.
 bool right_size(const QByteArray& data, size_t column_count, int64_t rows) {
-  constexpr int64_t kMostRows = int64_t(1) << 26;
-  if (data.size() < 4 || rows <= 0 || rows > kMostRows || column_count == 0 || column_count > 4096) return false;
+  // Parts are written of 100,000 rows at most; a run has a column for a channel.
+  constexpr int64_t kMostRows = int64_t(1) << 20;
+  constexpr size_t kMostColumns = 64;
+  if (data.size() < 4 || rows <= 0 || rows > kMostRows || column_count == 0 || column_count > kMostColumns) return false;
   return qFromBigEndian<quint32>(data.constData()) == uint64_t(column_count) * uint64_t(rows) * sizeof(double);
 }
 
@@ -61,7 +64,7 @@ Outcome<Id> Book::insert_run(Id specimen_id, const std::vector<std::string>& cha
   QSqlQuery q(db());
   q.prepare("INSERT INTO run (specimen_id, started_at, source, channels, segment) VALUES (?, ?, ?, ?, ?)");
   q.addBindValue(qlonglong(specimen_id));
-  q.addBindValue(text(utc_now()));
+  q.addBindValue(text(clock_.utc()));
   q.addBindValue(text(source));
   q.addBindValue(names.join(","));
   q.addBindValue(text(segment));
@@ -88,7 +91,7 @@ Outcome<Done> Book::insert_part(Id run, const std::vector<std::vector<double>>& 
 Outcome<Done> Book::end_run(Id run, const std::string& stopped) {
   QSqlQuery q(db());
   q.prepare("UPDATE run SET closed_at = ?, stopped = ? WHERE id = ? AND closed_at = ''");
-  q.addBindValue(text(utc_now()));
+  q.addBindValue(text(clock_.utc()));
   q.addBindValue(text(stopped));
   q.addBindValue(qlonglong(run));
   if (!q.exec()) return sql_error(q, "The run could not be closed");
@@ -201,6 +204,11 @@ Outcome<SamplesPtr> Book::samples(Id run) const {
   if (!q.exec() || !q.next()) return InputError{"The run is not in the book.", {}};
   const QStringList names = q.value(0).toString().split(',', Qt::SkipEmptyParts);
   std::vector<std::vector<double>> columns(size_t(names.size()));
+  q.prepare("SELECT COALESCE(SUM(row_count), 0) FROM run_chunk WHERE run_id = ?");
+  q.addBindValue(qlonglong(run));
+  if (!q.exec() || !q.next()) return sql_error(q, "The run could not be read");
+  if (q.value(0).toDouble() * double(names.size()) * sizeof(double) > double(room_in_memory()))
+    return InputError{"The stored run has more samples than this machine has memory for.", {}};
   q.prepare("SELECT part, row_count, columns, sha256 FROM run_chunk WHERE run_id = ? ORDER BY part");
   q.addBindValue(qlonglong(run));
   if (!q.exec()) return sql_error(q, "The run could not be read");
@@ -235,7 +243,7 @@ void Book::recover_runs() {
     const auto done = change("run recovered", code + ": it was interrupted", 0, [&, run = run]() -> Outcome<Done> {
       QSqlQuery u(db());
       u.prepare("UPDATE run SET closed_at = ?, stopped = 'interrupted', interrupted = 1 WHERE id = ?");
-      u.addBindValue(text(utc_now()));
+      u.addBindValue(text(clock_.utc()));
       u.addBindValue(qlonglong(run));
       if (!u.exec()) return sql_error(u, "The run could not be recovered");
       touch("run", qlonglong(run));
@@ -262,7 +270,7 @@ void Book::recover_runs() {
               "json, ?, ? "
               "FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
           u.addBindValue(qlonglong(id));
-          u.addBindValue(text(utc_now()));
+          u.addBindValue(text(clock_.utc()));
           u.addBindValue(qlonglong(of));
           if (!u.exec()) return sql_error(u, "The run could not be put into its record");
           touch("record", u.lastInsertId());

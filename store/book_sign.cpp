@@ -67,7 +67,7 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     q.prepare("INSERT INTO evaluation (record_id, json, saved_at) VALUES (?, ?, ?)");
     q.addBindValue(record_id);
     q.addBindValue(text(evaluation_json));
-    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(clock_.utc()));
     if (!q.exec()) return sql_error(q, "The evaluation could not be kept");
     const QVariant evaluation_id = q.lastInsertId();
     touch("evaluation", evaluation_id);
@@ -79,23 +79,44 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     q.addBindValue(qlonglong(version));
     q.addBindValue(text(verdict));
     q.addBindValue(text(who_));
-    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(clock_.utc()));
     q.addBindValue(evaluation_id);
     for (const std::string& hash : {record_hash, *run, evaluation_hash}) q.addBindValue(text(hash));
     if (!q.exec()) return sql_error(q, "The signature could not be kept");
     touch("signature", q.lastInsertId());
     // The chain holds the hashes too: a signature that is changed later no longer agrees with its line.
-    return log("sealed", record_hash + " " + *run + " " + evaluation_hash, specimen_id);
+    if (const auto sealed = log("sealed", record_hash + " " + *run + " " + evaluation_hash, specimen_id); !sealed) return sealed;
+    // What the paper will say of the job, so that a later change of it can be told.
+    return log("signed for", "version " + std::to_string(version) + ": " + job_of(specimen_id).title, specimen_id);
   });
 }
 
-std::optional<SignOff> Book::signature(Id specimen_id) const {
+std::optional<std::string> Book::title_when_signed(Id specimen_id, Id version) const {
+  const auto row = specimen(specimen_id);
+  if (!row) return std::nullopt;
+  const std::string head = "version " + std::to_string(version) + ": ";
+  QSqlQuery q(db());
+  q.prepare("SELECT detail FROM logbook WHERE what = 'signed for' AND specimen = ? AND substr(detail, 1, ?) = ? ORDER BY id DESC LIMIT 1");
+  q.addBindValue(text(row->code));
+  q.addBindValue(int(head.size()));
+  q.addBindValue(text(head));
+  if (!q.exec() || !q.next()) return std::nullopt;
+  return str(q.value(0).toString()).substr(head.size());
+}
+
+Outcome<Done> Book::check_job(Id job) const {
+  return seal::check_row(db(), "job", QString::number(job));
+}
+
+std::optional<SignOff> Book::signature(Id specimen_id, Id version) const {
   QSqlQuery q(db());
   q.prepare(
       "SELECT signed_by, signed_at, verdict, record_version, record_sha256, run_sha256, evaluation_sha256 FROM "
       "signature "
-      "WHERE specimen_id = ? ORDER BY id DESC LIMIT 1");
+      "WHERE specimen_id = ? AND (? = 0 OR record_version = ?) ORDER BY id DESC LIMIT 1");
   q.addBindValue(qlonglong(specimen_id));
+  q.addBindValue(qlonglong(version));
+  q.addBindValue(qlonglong(version));
   if (!q.exec() || !q.next()) return std::nullopt;
   auto column = [&](int i) { return str(q.value(i).toString()); };
   return SignOff{column(0), column(1), column(2), q.value(3).toLongLong(), column(4), column(5), column(6)};
@@ -112,12 +133,14 @@ bool Book::has_signature(const SignOff& wanted) const {
   return q.exec() && q.next();
 }
 
-std::optional<std::string> Book::signed_evaluation(Id specimen_id) const {
+std::optional<std::string> Book::signed_evaluation(Id specimen_id, Id version) const {
   QSqlQuery q(db());
   q.prepare(
-      "SELECT e.json FROM signature s JOIN evaluation e ON e.id = s.evaluation_id WHERE s.specimen_id = ? ORDER BY "
-      "s.id DESC LIMIT 1");
+      "SELECT e.json FROM signature s JOIN evaluation e ON e.id = s.evaluation_id WHERE s.specimen_id = ? AND (? "
+      "= 0 OR s.record_version = ?) ORDER BY s.id DESC LIMIT 1");
   q.addBindValue(qlonglong(specimen_id));
+  q.addBindValue(qlonglong(version));
+  q.addBindValue(qlonglong(version));
   if (!q.exec() || !q.next()) return std::nullopt;
   return str(q.value(0).toString());
 }

@@ -60,7 +60,7 @@ Outcome<TestRecord> Book::spectrum_record(Id id) const {
     return none;
   }
   if (const auto sound = seal::check_row(db(), "spectrum_record", q.value(1).toString()); !sound) return sound.error();
-  auto parsed = spectrum::record_from_json(q.value(0).toString().toStdString());
+  auto parsed = spectrum::record_from_json(q.value(0).toString().toStdString(), true);
   if (!parsed) return InputError{"The stored spectrum cannot be read: " + parsed.error().message, {}};
   return *parsed;
 }
@@ -75,15 +75,18 @@ std::string Book::spectrum_results(Id id) const {
 Outcome<Done> Book::save_spectrum(Id id, const TestRecord& record, const std::string& results, const std::string& what) {
   const auto row = spectrum(id);
   if (!row) return InputError{"The spectrum is not in the book.", {}};
+  const std::string json = spectrum::record_to_json(record);
+  if (record.faults.empty())
+    if (const auto back = spectrum::record_from_json(json); !back) return InputError{back.error().message + ". It is not kept.", {}};
   return change(what, row->title, 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
     q.prepare(
         "INSERT INTO spectrum_record (spectrum_id, version, json, results, saved_at) SELECT ?, COALESCE(MAX(version), 0) "
         "+ 1, ?, ?, ? FROM spectrum_record WHERE spectrum_id = ?");
     q.addBindValue(qlonglong(id));
-    q.addBindValue(text(spectrum::record_to_json(record)));
+    q.addBindValue(text(json));
     q.addBindValue(text(results));
-    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(clock_.utc()));
     q.addBindValue(qlonglong(id));
     if (!q.exec()) return sql_error(q, "The spectrum could not be saved");
     touch("spectrum_record", q.lastInsertId());

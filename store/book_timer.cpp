@@ -14,7 +14,7 @@ Outcome<Id> Book::start_timer(Id specimen, const std::string& label, const std::
       if (t.specimen == specimen && t.label == label) touch("timer", qlonglong(t.id));
     QSqlQuery old(db());
     old.prepare("UPDATE timer SET acknowledged_at = ? WHERE specimen_id = ? AND label = ? AND acknowledged_at = ''");
-    old.addBindValue(text(utc_now()));
+    old.addBindValue(text(clock_.utc()));
     old.addBindValue(qlonglong(specimen));
     old.addBindValue(text(label));
     if (!old.exec()) return sql_error(old, "The timer could not be started");
@@ -55,7 +55,7 @@ Outcome<Done> Book::acknowledge_timer(Id timer, const std::string& what) {
   return change(what, std::to_string(timer), specimen, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
     q.prepare("UPDATE timer SET acknowledged_at = ? WHERE id = ?");
-    q.addBindValue(text(utc_now()));
+    q.addBindValue(text(clock_.utc()));
     q.addBindValue(qlonglong(timer));
     if (!q.exec()) return sql_error(q, "The timer could not be ended");
     touch("timer", qlonglong(timer));

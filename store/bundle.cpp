@@ -3,6 +3,7 @@
 #include <zip.h>
 #include <QCryptographicHash>
 #include <QFile>
+#include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -10,6 +11,7 @@
 #include "core/bench/progress.h"
 #include "core/bench/records.h"
 #include "core/methods/method.h"
+#include "core/record/bounds.h"
 #include "core/record/csv.h"
 #include "core/record/json.h"
 #include "core/record/mapping.h"
@@ -21,7 +23,6 @@ namespace {
 
 constexpr const char* kManifest = "bundle.json";
 constexpr zip_uint64_t kMostManifest = 16u << 20;
-constexpr zip_uint64_t kMostBytes = zip_uint64_t(4) << 30;  // of all files together
 
 QString sha256(const QByteArray& data) {
   return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex();
@@ -101,6 +102,7 @@ struct Archive {
 
 Outcome<Archive> read_zip(const std::string& path) {
   auto refuse = [&](const std::string& why) { return InputError{path + ": " + why + ". Nothing was taken in.", {}}; };
+  if (const auto plain = check_plain_file(path); !plain) return plain.error();
   int code = 0;
   zip_t* opened = zip_open(path.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code);
   if (opened == nullptr)
@@ -112,12 +114,20 @@ Outcome<Archive> read_zip(const std::string& path) {
   a.manifest = QJsonDocument::fromJson(*head).object();
   if (a.manifest["format"].toString() != "fortitor-bundle") return refuse("this is no bundle of a job");
   if (a.manifest["version"].toInt() != 1) return refuse("it was written by a newer Fortitor");
-  zip_uint64_t left = kMostBytes;
+  // Asked before a byte of them is unpacked, of the archive's own list too.
+  const zip_uint64_t most = most_unpacked(size_t(QFileInfo(qs(path)).size()));
+  const std::string too_much = "it would unpack to more than " + std::to_string(most >> 20) + " MB";
+  zip_uint64_t left = most, listed = 0;
+  for (zip_int64_t i = 0; i < zip_get_num_entries(zip.get(), 0); ++i) {
+    zip_stat_t s;
+    if (zip_stat_index(zip.get(), zip_uint64_t(i), 0, &s) == 0 && (s.valid & ZIP_STAT_SIZE) != 0) listed += std::min(s.size, most);
+  }
+  if (listed > most) return refuse(too_much);
   for (const QJsonValue& v : a.manifest["files"].toArray()) {
     const QJsonObject f = v.toObject();
     const QString name = f["name"].toString();
     const double bytes = f["bytes"].toDouble(-1);
-    if (name.isEmpty() || bytes < 0 || bytes > double(left)) return refuse("it would unpack to more than 4 GB");
+    if (name.isEmpty() || bytes < 0 || bytes > double(left)) return refuse(too_much);
     left -= zip_uint64_t(bytes);
     const auto data = unpack(zip.get(), name, zip_uint64_t(bytes));
     if (!data) return refuse(data.error().message);
@@ -132,7 +142,10 @@ Outcome<Archive> read_zip(const std::string& path) {
 Outcome<TestRecord> piece_of(const Archive& a, const QString& folder) {
   const auto it = a.files.find(folder + "/record.json");
   if (it == a.files.end()) return InputError{str(folder) + "/record.json is missing", {}};
-  auto record = record_from_json(it->second.toStdString());
+  auto record = stored_record_from_json(it->second.toStdString());
+  if (record)
+    for (const RecordFault& f : record->faults)
+      if (!f.kept) return InputError{str(folder) + "/record.json: " + f.message, {}};
   if (!record) return InputError{str(folder) + "/record.json: " + record.error().message, {}};
   for (Segment& s : record->run.segments) {
     if (s.file.empty()) continue;
@@ -149,11 +162,12 @@ Outcome<TestRecord> piece_of(const Archive& a, const QString& folder) {
 
 }  // namespace
 
-Outcome<Done> write_bundle(const Book& book, const std::string& job_code, const std::string& path) {
+Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path) {
   const auto job = book.job_by_code(job_code);
   if (!job) return InputError{"There is no job " + job_code + " in this book.", {}};
   if (QFile::exists(qs(path))) return InputError{path + " is already there; nothing is overwritten.", {}};
   Writer w;
+  std::vector<std::string> left_out;
   QJsonArray all_series;
   int number = 0;
   for (const SeriesRow& s : book.series(job->id)) {
@@ -161,15 +175,20 @@ Outcome<Done> write_bundle(const Book& book, const std::string& job_code, const 
     for (const SpecimenRow& row : book.specimens(s.id)) {
       const QString folder = QString("specimens/%1").arg(++number, 4, 10, QChar('0'));
       auto record = book.record(row.id);
-      if (!record) return InputError{row.code + ": " + record.error().message, {}};
-      if (const auto sound = book.check_signature(row.id); !sound)
-        return InputError{row.code + ": " + sound.error().message, {}};
+      const auto sound = record ? book.check_signature(row.id) : Outcome<Done>(record.error());
+      if (!sound) {  // one bad piece never stops the others
+        left_out.push_back(row.code + ": " + sound.error().message + " It is left out.");
+        continue;
+      }
       QJsonObject piece{{"code", qs(row.code)}, {"folder", folder}};
       const auto versions = book.versions(row.id);
       QJsonArray older;
       for (size_t i = versions.size(); i-- > 1;) {  // the newest is record.json
         auto old = book.record_at(row.id, versions[i].version);
-        if (!old) return InputError{row.code + ": " + old.error().message, {}};
+        if (!old) {
+          left_out.push_back(row.code + ", version " + std::to_string(versions[i].version) + ": " + old.error().message + " It is left out.");
+          continue;
+        }
         old->run.drop_samples();
         const QString name = folder + "/version-" + QString::number(versions[i].version) + ".json";
         w.add(name, record_to_json(*old));
@@ -198,13 +217,15 @@ Outcome<Done> write_bundle(const Book& book, const std::string& job_code, const 
   const QJsonObject manifest{
       {"format", "fortitor-bundle"},
       {"version", 1},
-      {"made_at", qs(utc_now())},
+      {"made_at", qs(book.clock().utc())},
       {"made_by", qs(book.operator_name())},
       {"book", QJsonObject{{"lines", qint64(head.lines)}, {"head", qs(head.hash)}}},
       {"job", QJsonObject{{"code", qs(job->code)}, {"title", qs(job->title)}, {"due", qs(job->due)}}},
       {"series", all_series},
       {"files", w.list}};
-  return write_zip(w, QJsonDocument(manifest).toJson(), path);
+  if (w.files.empty() && !left_out.empty()) return InputError{left_out.front(), {}};
+  if (const auto done = write_zip(w, QJsonDocument(manifest).toJson(), path); !done) return done.error();
+  return left_out;
 }
 
 Outcome<Unpacked> read_bundle(Book& book, const std::string& path, const std::string& as) {
@@ -241,11 +262,16 @@ Outcome<Unpacked> read_bundle(Book& book, const std::string& path, const std::st
       auto record = piece_of(*archive, one["folder"].toString());
       if (!record) return refuse(record.error().message);
       if (record->method != s.method) return refuse("a specimen is of another method than its series");
+      if (const std::string id = record->specimen_id(); id != str(one["code"].toString()))
+        return refuse("the record of " + str(one["code"].toString()) + " is of another piece: “" + id + "”");
       Piece piece{*record, {}, str(one["code"].toString())};
       for (const QJsonValue& name : one["older"].toArray()) {
         const auto it = archive->files.find(name.toString());
         if (it == archive->files.end()) return refuse(str(name.toString()) + " is missing");
-        auto old = record_from_json(it->second.toStdString());
+        auto old = stored_record_from_json(it->second.toStdString());
+        if (old)
+          for (const RecordFault& f : old->faults)
+            if (!f.kept) return refuse(str(name.toString()) + ": " + f.message);
         if (!old) return refuse(str(name.toString()) + ": " + old.error().message);
         piece.older.push_back(*old);
       }

@@ -9,8 +9,8 @@
 namespace fortitor {
 
 /// Writes a job with every version of its records, the samples of its runs and what was signed. Refuses to write over
-/// a file that is there.
-Outcome<Done> write_bundle(const Book& book, const std::string& job_code, const std::string& path);
+/// a file that is there. A sentence comes back for each piece that is left out since it cannot be read.
+Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path);
 
 /// What came out of a bundle.
 struct Unpacked {

@@ -35,7 +35,7 @@ Outcome<Done> Book::log(const std::string& what, const std::string& detail, Id s
     if (const auto s = specimen(specimen_id)) code = qs(s->code);
   const auto seals = seal_touched();
   if (!seals) return seals.error();
-  QStringList fields = {qs(utc_now()), qs(who_), qs(what), code, qs(detail), *seals};
+  QStringList fields = {qs(clock_.utc()), qs(who_), qs(what), code, qs(detail), *seals};
   for (QString& f : fields)
     if (f.isNull()) f = "";
   q.prepare(

@@ -10,9 +10,6 @@
 namespace fortitor::schema {
 namespace {
 
-// Marks a file as a job book ("FORT").
-constexpr int kApplicationId = 0x464F5254;
-
 // One entry a version; an entry once released is never edited, only followed by another.
 const std::vector<QStringList>& steps() {
   static const std::vector<QStringList> all = {

@@ -7,6 +7,9 @@
 
 namespace fortitor::schema {
 
+/// Marks a file as a job book ("FORT").
+inline constexpr int kApplicationId = 0x464F5254;
+
 /// Version this program writes.
 int newest();
 

@@ -38,6 +38,15 @@ inline std::string cause(const QSqlError& error) {
   }
 }
 
+/// Errors: what is no name to anybody: control characters, more than 200 letters.
+inline Outcome<Done> check_name(const std::string& name, const std::string& what) {
+  const QString letters = qs(name);
+  if (letters.size() > 200) return InputError{what + " has more than 200 letters.", {}};
+  for (const QChar c : letters)
+    if (c.category() == QChar::Other_Control) return InputError{what + " holds a line end or another character that cannot be seen.", {}};
+  return Done{};
+}
+
 inline InputError sql_error(const QSqlQuery& q, const std::string& what) {
   return {what + ": " + cause(q.lastError()) + ".", {}};
 }

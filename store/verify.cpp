@@ -1,5 +1,6 @@
 // A job book held against itself: file, schema, chain, every row, every part of every run, every signature.
 #include <QCryptographicHash>
+#include <map>
 
 #include "core/bench/records.h"
 #include "store/book.h"
@@ -31,6 +32,7 @@ class Verifier {
     if (q.lastError().isValid()) say(where + ": cannot be read: " + cause(q.lastError()));
   }
   bool file();
+  void types();
   void chain();
   void rows();
   void parts();
@@ -41,6 +43,7 @@ class Verifier {
   QSqlDatabase db_;
   std::vector<Damage> found_;
   seal::Seals seals_;    // newest of every row, by the chain
+  std::map<QString, qlonglong> lines_;  // and the line it stands in
   bool sealed_ = false;  // there are lines with seals
 };
 
@@ -52,12 +55,32 @@ bool Verifier::file() {
     say("schema: " + same.error().message);
     return false;
   }
+  each("PRAGMA application_id", "file", [&](const QSqlQuery& q) {
+    if (q.value(0).toInt() != schema::kApplicationId) say("file: it does not bear the mark of a job book");
+  });
   each("PRAGMA integrity_check", "file", [&](const QSqlQuery& q) {
     if (q.value(0).toString() != "ok") say("file: " + str(q.value(0).toString()));
   });
   each("PRAGMA foreign_key_check", "file",
        [&](const QSqlQuery& q) { say("table " + str(q.value(0).toString()) + ": a row points to nothing"); });
   return true;
+}
+
+// SQLite keeps any type in any column: text kept as bytes reads the same here, and no question of a filter finds it.
+void Verifier::types() {
+  std::vector<QString> tables;
+  each("SELECT name FROM sqlite_master WHERE type = 'table'", "schema", [&](const QSqlQuery& q) { tables.push_back(q.value(0).toString()); });
+  for (const QString& table : tables) {
+    QStringList wrong;
+    each("PRAGMA table_info(" + table + ")", "schema", [&](const QSqlQuery& q) {
+      const QString column = q.value(1).toString(), type = q.value(2).toString().toLower();
+      const bool may_be_null = q.value(3).toInt() == 0;
+      wrong << QString("(typeof(%1) <> '%2'%3)").arg(column, type, may_be_null ? QString(" AND %1 IS NOT NULL").arg(column) : QString());
+    });
+    each("SELECT COUNT(*) FROM " + table + " WHERE " + wrong.join(" OR "), str(table), [&](const QSqlQuery& q) {
+      if (q.value(0).toInt() > 0) say(str(table) + ": " + std::to_string(q.value(0).toInt()) + " rows hold a value of another type than their column");
+    });
+  }
 }
 
 void Verifier::chain() {
@@ -69,7 +92,10 @@ void Verifier::chain() {
       whole = false;  // said once; what the lines seal is still held against the rows
     }
     if (!q.value(8).isNull())
-      for (const auto& [subject, hash] : seal::read(q.value(8).toString())) seals_[subject] = hash;
+      for (const auto& [subject, hash] : seal::read(q.value(8).toString())) {
+        seals_[subject] = hash;
+        lines_[subject] = chain.last;
+      }
   });
   sealed_ = chain.sealed;
 }
@@ -100,9 +126,14 @@ void Verifier::rows() {
   }
   for (const auto& [subject, hash] : left) say(str(subject) + ": the logbook speaks of it, and it is gone");
   seal::Seals kept;
-  each("SELECT subject, sha256 FROM seal", "seals",
-       [&](const QSqlQuery& q) { kept[q.value(0).toString()] = q.value(1).toString(); });
-  if (kept != seals_) say("seals: they are not those of the logbook");
+  bool same = true;
+  each("SELECT subject, sha256, line FROM seal", "seals", [&](const QSqlQuery& q) {
+    const QString subject = q.value(0).toString();
+    kept[subject] = q.value(1).toString();
+    const auto line = lines_.find(subject);
+    same = same && line != lines_.end() && line->second == q.value(2).toLongLong();
+  });
+  if (kept != seals_ || !same) say("seals: they are not those of the logbook");
 }
 
 void Verifier::parts() {
@@ -120,9 +151,15 @@ void Verifier::parts() {
 
 void Verifier::records() {
   each("SELECT specimen_id, version, json FROM record", "records", [&](const QSqlQuery& q) {
-    if (const auto r = record_from_json(str(q.value(2).toString())); !r)
+    const auto wrong = [&](const std::string& why) {
       say("record of specimen " + std::to_string(q.value(0).toLongLong()) + ", version " +
-          std::to_string(q.value(1).toLongLong()) + ": " + r.error().message);
+          std::to_string(q.value(1).toLongLong()) + ": " + why);
+    };
+    const auto r = stored_record_from_json(str(q.value(2).toString()));
+    if (!r) return wrong(r.error().message);
+    // A value that its rules do not allow is a slip of a person, shown and mended where the piece is opened.
+    for (const RecordFault& f : r->faults)
+      if (!f.kept) wrong(f.message);
   });
 }
 
@@ -149,6 +186,7 @@ std::vector<Damage> Verifier::run() {
   QSqlQuery snapshot(db_);
   snapshot.exec("BEGIN");  // one moment of the book, though another process writes on
   if (file()) {
+    types();
     chain();
     rows();
     parts();

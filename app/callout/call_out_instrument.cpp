@@ -128,7 +128,7 @@ void CallOutSheet::show_room() {
       return c.dimension == Dimension::none ? qs(plain_number(v, 3)) : qs(format_value(v, c.dimension, bench_->units(), 3));
     };
     const QString tone = theme::color(c.holds() ? theme::Ink::meets : theme::Ink::fails).name();
-    rows += "<tr><td>" + qs(c.what) + "</td><td align='right'>&nbsp;&nbsp;<span style='font-family:JetBrains Mono'>" +
+    rows += "<tr><td>" + qs(c.what).toHtmlEscaped() + "</td><td align='right'>&nbsp;&nbsp;<span style='font-family:JetBrains Mono'>" +
             words(c.has) + "</span></td><td align='right'>&nbsp;&nbsp;" + (c.at_most ? "≤ " : "≥ ") + words(c.needs) +
             "</td><td>&nbsp;&nbsp;<b style='color:" + tone + "'>" + (c.holds() ? "✓" : "✕") + "</b></td></tr>";
   }

@@ -73,7 +73,7 @@ bool CallOutSheet::key(int k) {
       if (!any) return true;
       change("cracking heard", [&](TestRecord& r) {
         const auto began = QDateTime::fromString(qs(r.tested_at), Qt::ISODate);
-        call_out::cracking(r, now_, began.isValid() ? double(began.secsTo(QDateTime::currentDateTime())) : 0);
+        call_out::cracking(r, now_, began.isValid() ? double(began.secsTo(bench_->clock().now())) : 0);
       });
       bench_->say("Cracking noted on the way to " + qs(call_out::typed_control(w, now_.control)) + ".");
       return true;

@@ -40,6 +40,7 @@ CallOutPanel::CallOutPanel(QWidget* parent) : QFrame(parent) {
   layout->setContentsMargins(18, 12, 18, 12);
   head_ = parts::label("", "calloutQuiet");
   stop_ = new QLabel;
+  stop_->setTextFormat(Qt::PlainText);
   stop_->setObjectName("calloutStop");
   stop_->setAccessibleName("Next stop");
   line_ = parts::label("", "calloutQuiet");

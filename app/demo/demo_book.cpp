@@ -100,7 +100,7 @@ Outcome<Done> add_specimen(Book& book, Id series, const std::string& job, const 
   if (s.value("timer", false))
     for (const TimerSpec& spec : m.timers) {
       // Begun so long ago that a little over two hours are left: the pill shows a running time.
-      const QDateTime end = QDateTime::currentDateTimeUtc().addSecs(2 * 3600 + 600);
+      const QDateTime end = book.clock().now().toUTC().addSecs(2 * 3600 + 600);
       const auto stated = r.fields.number(spec.stated_path).value_or(86400);
       const auto started =
           book.start_timer(*id, spec.name, end.addSecs(-qint64(stated)).toString(Qt::ISODate).toStdString(),
@@ -141,7 +141,7 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
         if (key == "kind" || key == "interval" || key == "checks") continue;
         fields[key] = value;
         if (key != "calibrated" && key != "due") continue;
-        const auto day = parse_day(value.get<std::string>(), today());
+        const auto day = parse_day(value.get<std::string>(), book.clock().day());
         if (!day) return day.error();
         fields[key] = *day;
       }
@@ -158,7 +158,7 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
     const Json checks = j.value("checks", Json::array());
     int days = int(checks.size());
     for (const Json& value : checks) {
-      const QDateTime at = QDateTime::currentDateTimeUtc().addDays(1 - days--);
+      const QDateTime at = book.clock().now().toUTC().addDays(1 - days--);
       const auto noted = book.add_daily_check(item, {at.toString(Qt::ISODateWithMs).toStdString(), value.get<std::string>(), book.operator_name(), ""});
       if (!noted) return noted.error();
     }
@@ -248,7 +248,7 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
     for (const Json& job : j.at("jobs")) {
       std::string due = job.value("due", "");
       if (!due.empty()) {
-        const auto day = parse_day(due, today());
+        const auto day = parse_day(due, book.clock().day());
         if (!day) return day.error();
         due = *day;
       }

@@ -1,13 +1,11 @@
 #include "app/frame/main_window.h"
 
 #include <QCloseEvent>
-#include <QDate>
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
-#include <QLocale>
 #include <QRegularExpression>
 #include <QShortcut>
 #include <QStackedWidget>
@@ -336,7 +334,7 @@ void MainWindow::save_elsewhere() {
 void MainWindow::back_up() {
   const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the backup");
   if (folder.isEmpty()) return;
-  const std::string path = bench_->book()->path(), today = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  const std::string path = bench_->book()->path(), today = bench_->today();
   bench_->write("Backing the book up", [path, folder, today]() -> Outcome<QString> {
     const auto made = fortitor::back_up(path, folder.toStdString(), today);
     if (!made) return made.error();
@@ -384,6 +382,11 @@ void MainWindow::make_room() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
+  if (const size_t waiting = bench_->unsaved(); waiting > 0 && !std::exchange(let_go_, true)) {
+    say((waiting == 1 ? QString("The changes of a piece are") : QString("The changes of %1 pieces are").arg(waiting)) +
+        " not written yet. Save the book elsewhere first, or close again to let them go.");
+    return event->ignore();
+  }
   if (!run_stage()->running()) return event->accept();
   say("A run is on: hold or stop it first. What was measured so far is in the book.");
   event->ignore();

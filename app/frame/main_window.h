@@ -96,6 +96,7 @@ class MainWindow : public QMainWindow {
   QLabel* lost_words_ = nullptr;
   QScrollArea* docket_area_ = nullptr;
   bool docket_wanted_ = false;
+  bool let_go_ = false;  ///< the person has been told that something is not written
   std::vector<Desk*> desks_;
 };
 

@@ -81,6 +81,8 @@ QString SpecimenDesk::title() const {
 QString SpecimenDesk::obstacle(Id specimen) const {
   if (run_->running() && specimen != bench_->specimen())
     return "A run is on: hold or stop it before another piece comes on the bench.";
+  if (specimen > 0)
+    if (const auto fine = bench_->can_select(specimen); !fine) return qs(fine.error().message);
   return Desk::obstacle(specimen);
 }
 

@@ -22,6 +22,7 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   name->setStyleSheet("color:#FBFAF6;font-weight:700;font-size:15px;background:transparent");
   layout->addWidget(name);
   place_ = new QLabel;
+  place_->setTextFormat(Qt::PlainText);
   place_->setStyleSheet("color:#D5D9DC;background:transparent");
   layout->addSpacing(6);
   layout->addWidget(place_, 1);

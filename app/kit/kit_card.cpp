@@ -136,7 +136,7 @@ void KitPage::add_checks(const kit::Item& item) {
   row->addWidget(keep);
   card_->addLayout(row);
   const auto add = [this, item, value, note] {
-    const auto kept = bench_->book()->add_daily_check(item, {utc_now(), value->text().trimmed().toStdString(), bench_->book()->operator_name(), note->text().trimmed().toStdString()});
+    const auto kept = bench_->book()->add_daily_check(item, {bench_->clock().utc(), value->text().trimmed().toStdString(), bench_->book()->operator_name(), note->text().trimmed().toStdString()});
     if (!kept) return say(qs(kept.error().message));
     say("");
     QMetaObject::invokeMethod(

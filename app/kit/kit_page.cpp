@@ -86,7 +86,7 @@ void KitPage::reload() {
   std::map<long long, QString> read;
   for (const kit::Item& i : items_) {
     const auto checks = i.is_bench() ? std::vector<kit::DailyCheck>{} : bench_->book()->daily_checks(i);
-    if (!checks.empty() && QDateTime::fromString(qs(checks.back().at), Qt::ISODateWithMs).toLocalTime().date() == QDate::currentDate()) read[i.id] = "read " + qs(checks.back().value) + " today";
+    if (!checks.empty() && QDateTime::fromString(qs(checks.back().at), Qt::ISODateWithMs).toLocalTime().date() == bench_->clock().now().date()) read[i.id] = "read " + qs(checks.back().value) + " today";
   }
   lives_->show_checks(std::move(read));
   if (writing_) return;

@@ -28,6 +28,7 @@ class KitPage : public Desk, public FieldHost {
   // The item that is being written, as any form edits it.
   const TestRecord& record() const override { return draft_; }
   UnitSet units() const override { return bench_->units(); }
+  std::string today() const override { return bench_->today(); }
   void edit(const QString& what, const std::function<void(TestRecord&)>& change) override;
   void say(const QString& sentence) override { bench_->say(sentence); }
 

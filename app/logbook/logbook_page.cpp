@@ -113,7 +113,7 @@ LogQuery LogbookPage::query() {
   title_ = "all of it";
   const QString typed = day_->text().trimmed();
   if (!typed.isEmpty()) {
-    const auto day = parse_day(typed.toStdString(), today(), DaySense::past);
+    const auto day = parse_day(typed.toStdString(), bench_->today(), DaySense::past);
     if (!day) {
       bench_->say(qs(day.error().message));
     } else {

@@ -1,6 +1,5 @@
 #include "app/model/evaluator.h"
 
-#include "app/model/field_host.h"
 #include "core/methods/method.h"
 
 namespace fortitor {
@@ -9,8 +8,8 @@ Evaluator::Evaluator(TaskBoard* board, QObject* parent) : QObject(parent), board
   qRegisterMetaType<EvaluationPtr>("fortitor::EvaluationPtr");
 }
 
-quint64 Evaluator::request(const TestRecord& record) {
-  Request request{++newest_, record};
+quint64 Evaluator::request(const TestRecord& record, const std::string& day) {
+  Request request{++newest_, record, day};
   if (busy_)
     waiting_ = std::move(request);
   else
@@ -22,7 +21,7 @@ void Evaluator::begin(Request request) {
   busy_ = true;
   const auto out = std::make_shared<EvaluationPtr>();
   const quint64 ticket = request.ticket;
-  const std::string day = today();
+  const std::string day = request.day;
   const auto record = std::make_shared<const TestRecord>(std::move(request.record));
   board_->run(
       "Evaluating " + QString::fromStdString(record->specimen_id()), this,

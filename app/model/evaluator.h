@@ -18,7 +18,8 @@ class Evaluator : public QObject {
  public:
   explicit Evaluator(TaskBoard* board, QObject* parent = nullptr);
   /// Asks for an evaluation; returns its ticket. One is made at a time; older requests not begun yet are passed over.
-  quint64 request(const TestRecord& record);
+  /// `day`: the day it is.
+  quint64 request(const TestRecord& record, const std::string& day);
 
  signals:
   void done(quint64 ticket, fortitor::EvaluationPtr evaluation);
@@ -29,6 +30,7 @@ class Evaluator : public QObject {
   struct Request {
     quint64 ticket;
     TestRecord record;
+    std::string day;
   };
   void begin(Request request);
   void finish(quint64 ticket, const EvaluationPtr& evaluation);

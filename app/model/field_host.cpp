@@ -1,14 +1,9 @@
 #include "app/model/field_host.h"
 
-#include <QDate>
-
 #include "core/bench/material.h"
+#include "core/record/json.h"
 
 namespace fortitor {
-
-std::string today() {
-  return QDate::currentDate().toString(Qt::ISODate).toStdString();
-}
 
 Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString& typed) const {
   const std::string text = typed.trimmed().toStdString();
@@ -34,7 +29,7 @@ Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString
       for (const QString& part : typed.split(';', Qt::SkipEmptyParts)) {
         auto q = parse_quantity(part.toStdString(), field.dimension, {units(), own});
         if (!q) return q.error();
-        list.push_back(reading_of(*q));
+        list.push_back(readable(reading_of(*q), field.dimension));
       }
       return FieldValue(list);
     }
@@ -43,8 +38,10 @@ Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString
   }
   auto q = parse_quantity(text, field.dimension, {units(), own});
   if (!q) return q.error();
-  if (q->value < 0 && field.dimension == Dimension::length) return InputError{field.label + " cannot be negative.", {}};
-  return FieldValue(reading_of(*q));
+  if (q->value < 0 && field.dimension == Dimension::length && !field.may_be_negative) return InputError{field.label + " cannot be negative.", {}};
+  const Reading reading = readable(reading_of(*q), field.dimension);
+  if (const auto broken = broken_rule(reading, field)) return InputError{*broken + ".", {}};
+  return FieldValue(reading);
 }
 
 void FieldHost::set_field(const FieldSpec& field, const QString& typed) {

@@ -9,14 +9,13 @@
 
 namespace fortitor {
 
-/// The day it is, as days are kept.
-std::string today();
-
 class FieldHost {
  public:
   virtual ~FieldHost() = default;
   virtual const TestRecord& record() const = 0;
   virtual UnitSet units() const = 0;
+  /// The day it is, as days are kept.
+  virtual std::string today() const = 0;
   /// Changes the record and keeps it; `what` is the line for the logbook.
   virtual void edit(const QString& what, const std::function<void(TestRecord&)>& change) = 0;
   virtual void say(const QString& sentence) = 0;

@@ -59,8 +59,7 @@ QString LongRun::text() const {
   return qs(code) + " point " + QString::number(order.row + 1) + "  " + short_count(status.cycles) + (halted ? "  halted" : "");
 }
 
-LongRuns::LongRuns(Workbench* bench, std::function<QDateTime()> clock, QObject* parent)
-    : QObject(parent), bench_(bench), clock_(std::move(clock)) {}
+LongRuns::LongRuns(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {}
 
 const LongRun* LongRuns::of(Id specimen) const {
   const auto it = std::find_if(runs_.begin(), runs_.end(), [&](const LongRun& r) { return r.specimen == specimen; });
@@ -73,7 +72,7 @@ LongRun* LongRuns::find(Id specimen) {
 
 double LongRuns::seconds_of(const LongRun& run) const {
   if (run.halted) return run.before;
-  return run.before + std::max<qint64>(0, run.since.msecsTo(clock_())) / 1e3 * run.hurry;
+  return run.before + std::max<qint64>(0, run.since.msecsTo(bench_->clock().now().toUTC())) / 1e3 * run.hurry;
 }
 
 bool LongRuns::equip(LongRun& run) const {
@@ -132,7 +131,7 @@ Outcome<Done> LongRuns::start(size_t row) {
   run.order.frequency = std::clamp(f.number("settings.frequency").value_or(10), 1e-3, 1e4);
   run.order.most = std::max(1.0, f.number("settings.plan.runout").value_or(1e7));
   run.hurry = hurry_;
-  run.since = clock_();
+  run.since = bench_->clock().now().toUTC();
   // The row begins with its level: what is on the rig is in the book before it moves.
   auto step = standin->step_machine(bench_->record());
   const auto there = step->go_to(double(row));
@@ -180,7 +179,7 @@ void LongRuns::halt(Id specimen) {
 void LongRuns::go_on(Id specimen) {
   LongRun* run = find(specimen);
   if (run == nullptr || !run->halted) return;
-  run->since = clock_();
+  run->since = bench_->clock().now().toUTC();
   run->halted = false;
   if (const auto kept = store(); !kept) bench_->say(qs(kept.error().message));
   (void)bench_->book()->note("rig goes on: point " + std::to_string(run->order.row + 1), plain_number(run->status.cycles, 9) + " cycles", specimen);
@@ -191,7 +190,7 @@ void LongRuns::set_hurry(Id specimen, double hurry) {
   hurry_ = std::clamp(hurry, 1.0, 1e7);
   if (LongRun* run = find(specimen)) {
     run->before = seconds_of(*run);
-    run->since = clock_();
+    run->since = bench_->clock().now().toUTC();
     run->hurry = hurry_;
     if (const auto kept = store(); !kept) bench_->say(qs(kept.error().message));
   }

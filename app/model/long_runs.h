@@ -29,7 +29,7 @@ class LongRuns : public QObject {
   Q_OBJECT
 
  public:
-  explicit LongRuns(Workbench* bench, std::function<QDateTime()> clock, QObject* parent = nullptr);
+  explicit LongRuns(Workbench* bench, QObject* parent = nullptr);
   const std::vector<LongRun>& all() const { return runs_; }
   /// The run of a specimen; null when it has none.
   const LongRun* of(Id specimen) const;
@@ -59,7 +59,6 @@ class LongRuns : public QObject {
   bool finish(const LongRun& run);
 
   Workbench* bench_;
-  std::function<QDateTime()> clock_;
   std::vector<LongRun> runs_;
   const Book* of_book_ = nullptr;
   double hurry_ = 1000;

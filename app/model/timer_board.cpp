@@ -17,19 +17,14 @@ QString RunningTimer::text() const {
 }
 
 TimerBoard::TimerBoard(Workbench* bench, QObject* parent)
-    : QObject(parent), bench_(bench), clock_([] { return QDateTime::currentDateTimeUtc(); }) {
+    : QObject(parent), bench_(bench) {
   beat_.setInterval(1000);
   connect(&beat_, &QTimer::timeout, this, &TimerBoard::tick);
   connect(bench, &Workbench::docket_changed, this, &TimerBoard::tick);
-  rigs_ = new LongRuns(bench, [this] { return clock_(); }, this);
+  rigs_ = new LongRuns(bench, this);
   connect(rigs_, &LongRuns::changed, this, &TimerBoard::changed);
   connect(rigs_, &LongRuns::ended, this, &TimerBoard::ended);
   beat_.start();
-}
-
-void TimerBoard::set_clock(std::function<QDateTime()> clock) {
-  clock_ = std::move(clock);
-  tick();
 }
 
 const RunningTimer* TimerBoard::find(Id specimen, const std::string& label) const {
@@ -44,7 +39,7 @@ void TimerBoard::tick() {
   std::vector<RunningTimer> now;
   for (const TimerRow& row : bench_->book()->timers()) {
     RunningTimer t{row, 0};
-    t.left = clock_().secsTo(QDateTime::fromString(qs(row.ends_at), Qt::ISODate));
+    t.left = bench_->clock().now().secsTo(QDateTime::fromString(qs(row.ends_at), Qt::ISODate));
     now.push_back(t);
   }
   auto face = [](const std::vector<RunningTimer>& list) {
@@ -65,7 +60,7 @@ void TimerBoard::tick() {
 Outcome<Done> TimerBoard::start(const TimerSpec& spec) {
   const auto stated = bench_->record().fields.number(spec.stated_path);
   if (!stated || !(*stated > 0)) return InputError{"Enter the time wanted for " + spec.name + " first.", {}};
-  const QDateTime from = clock_().toUTC();
+  const QDateTime from = bench_->clock().now().toUTC();
   const auto id = bench_->book()->start_timer(bench_->specimen(), spec.name, from.toString(Qt::ISODate).toStdString(),
                                               from.addSecs(qint64(*stated)).toString(Qt::ISODate).toStdString());
   if (!id) return id.error();
@@ -78,7 +73,7 @@ Outcome<Done> TimerBoard::start(const TimerSpec& spec) {
 void TimerBoard::finish(const TimerSpec& spec) {
   const RunningTimer* t = find(bench_->specimen(), spec.name);
   if (t == nullptr) return;
-  const qint64 seconds = QDateTime::fromString(qs(t->row.started_at), Qt::ISODate).secsTo(clock_());
+  const qint64 seconds = QDateTime::fromString(qs(t->row.started_at), Qt::ISODate).secsTo(bench_->clock().now());
   const Id id = t->row.id;
   bench_->edit(qs(spec.name) + " ended", [&](TestRecord& r) {
     const std::string typed = typed_value(double(seconds), Dimension::time, UnitSet::si, 6);
@@ -136,7 +131,7 @@ void TimerBoard::accept_early(const QString& reason) {
   if (find(bench_->specimen(), spec->name) != nullptr) finish(copy);  // what has passed is what counts
   bench_->edit("run before its time: " + reason, [&](TestRecord& r) {
     std::erase_if(r.answers, [&](const Answer& a) { return a.code == code; });
-    r.answers.push_back({code, "accept", reason.trimmed().toStdString(), bench_->book()->operator_name(), utc_now()});
+    r.answers.push_back({code, "accept", reason.trimmed().toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
   });
   tick();
 }

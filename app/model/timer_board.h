@@ -25,8 +25,6 @@ class TimerBoard : public QObject {
 
  public:
   explicit TimerBoard(Workbench* bench, QObject* parent = nullptr);
-  /// The clock; tests put their own in.
-  void set_clock(std::function<QDateTime()> clock);
   const std::vector<RunningTimer>& timers() const { return timers_; }
   /// Pieces that run for days on machines of their own, by the same clock.
   LongRuns& rigs() { return *rigs_; }
@@ -53,7 +51,6 @@ class TimerBoard : public QObject {
  private:
   const TimerSpec* short_timer() const;
   Workbench* bench_;
-  std::function<QDateTime()> clock_;
   std::vector<RunningTimer> timers_;
   std::vector<Id> told_;
   QTimer beat_;

@@ -1,12 +1,11 @@
 #include "app/model/workbench.h"
 
-#include <QDate>
-#include <QDateTime>
 #include <QUndoCommand>
 #include <algorithm>
 
 #include "core/bench/changes.h"
 #include "core/evaluation/evaluation_json.h"
+#include "core/record/rules.h"
 #include "store/backup.h"
 
 namespace fortitor {
@@ -39,23 +38,45 @@ void Workbench::look_for_book() {
   if (!book_) return;
   const auto there = book_->still_there();
   const QString now = there ? QString() : QString::fromStdString(there.error().message);
+  if (there) write_unsaved();
   if (now == lost_) return;
   lost_ = now;
   emit book_lost(lost_);
+}
+
+// Tried again twice a second while something waits: the disk has room again, the book is back in its place.
+void Workbench::write_unsaved() {
+  if (unsaved_.empty() || book_->read_only()) return;
+  QStringList written;
+  for (auto it = unsaved_.begin(); it != unsaved_.end();) {
+    const auto& [specimen, kept] = *it;
+    const auto row = book_->specimen(specimen);
+    const Summary summary = row ? Summary{row->stages, row->verdict, row->open_judgements} : Summary{};
+    const auto done = book_->save_record(specimen, kept.version, kept.record, summary, kept.what, "kept until it could be written");
+    if (!done) return;  // not yet
+    written << QString::fromStdString(kept.record.specimen_id());
+    const bool here = specimen == specimen_;
+    it = unsaved_.erase(it);
+    if (!here) continue;
+    version_ = done->version;
+    evaluate();
+  }
+  say("Written now: what was kept of " + written.join(", ") + ".");
+  emit docket_changed();
 }
 
 Outcome<Done> Workbench::move_book(const QString& path) {
   const auto moved = book_->move_to(path.toStdString());
   if (!moved) return moved;
   look_for_book();
-  if (has_specimen() && unsaved_) save("kept while the book's file was gone");
+  write_unsaved();
   emit docket_changed();
   return Done{};
 }
 
 void Workbench::back_up_daily() {
   if (!book_ || book_->read_only()) return;
-  const std::string path = book_->path(), today = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  const std::string path = book_->path(), today = this->today();
   const auto said = std::make_shared<QString>();
   tasks_.run(
       "Backing the book up", this,
@@ -68,8 +89,8 @@ void Workbench::back_up_daily() {
       });
 }
 
-Outcome<Done> Workbench::open(const QString& path, const QString& who) {
-  auto book = Book::open(path.toStdString(), who.toStdString());
+Outcome<Done> Workbench::open(const QString& path, const QString& who, const Clock& clock) {
+  auto book = Book::open(path.toStdString(), who.toStdString(), clock);
   if (!book) return book.error();
   book_ = std::move(*book);
   specimen_ = 0;
@@ -83,8 +104,18 @@ Outcome<Done> Workbench::open(const QString& path, const QString& who) {
   return Done{};
 }
 
-void Workbench::select(Id specimen) {
+Outcome<Done> Workbench::can_select(Id specimen) {
+  if (specimen == specimen_ || (next_ && next_->first == specimen)) return Done{};
   auto loaded = book_->record(specimen);
+  const auto row = book_->specimen(specimen);
+  if (!loaded) return InputError{(row ? row->code + " cannot be opened: " : std::string()) + loaded.error().message, {}};
+  next_.emplace(specimen, std::move(*loaded));
+  return Done{};
+}
+
+void Workbench::select(Id specimen) {
+  auto loaded = next_ && next_->first == specimen ? Outcome<TestRecord>(std::move(next_->second)) : book_->record(specimen);
+  next_.reset();
   if (!loaded) {
     emit message(QString::fromStdString(loaded.error().message));
     return;
@@ -92,11 +123,14 @@ void Workbench::select(Id specimen) {
   specimen_ = specimen;
   version_ = book_->record_version(specimen);
   evaluated_ = 0;
-  unsaved_ = false;
+  const auto waiting = unsaved_.find(specimen);
+  if (waiting != unsaved_.end()) {
+    const std::vector<Segment> segments = loaded->run.segments;
+    *loaded = waiting->second.record;
+    if (!loaded->run.has_samples()) loaded->run.segments = segments;
+  }
   record_ = kept_ = *loaded;
-  if (const auto sound = book_->check_signature(specimen); !sound)
-    QMetaObject::invokeMethod(
-        this, [this, why = QString::fromStdString(sound.error().message)] { emit message(why); }, Qt::QueuedConnection);
+  look_into(specimen);
   method_ = methods::find(record_.method);
   previewing_ = what_if_ = false;
   evaluation_.reset();
@@ -109,6 +143,29 @@ void Workbench::select(Id specimen) {
   emit record_changed();
   evaluate();
   start_as_the_series_goes();
+}
+
+// Whether the piece is still what the logbook says, beside the window: the whole logbook is read for it.
+void Workbench::look_into(Id specimen) {
+  const auto found = std::make_shared<QString>();
+  tasks_.run(
+      "Holding " + QString::fromStdString(record_.specimen_id()) + " against the logbook", this,
+      [found, specimen, path = book_->path()](Task&) {
+        const auto reader = Book::open_read_only(path);
+        if (!reader) return;  // a book that is gone is said elsewhere
+        const std::vector<Damage> damage = (*reader)->verify_piece(specimen);
+        if (damage.empty()) return;
+        *found = QString::fromStdString(damage.front().what);
+        if (damage.size() > 1) *found += QString(" (and %1 more: run fortitorctl check)").arg(damage.size() - 1);
+      },
+      [this, specimen, found] {
+        if (specimen != specimen_) return;
+        const auto faults = kept_.faults;
+        if (!found->isEmpty())
+          say(*found);
+        else if (!faults.empty())
+          say(QString::fromStdString(faults.front().message) + ". It was stored all the same: type it again, or clear it.");
+      });
 }
 
 Progress Workbench::progress() const {
@@ -134,8 +191,17 @@ void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>
   }
   TestRecord after = kept_;
   change(after);
+  if (!allowed(after)) return emit record_changed();  // what is shown goes back to what is kept
   previewing_ = false;
   undo_.push(new RecordEdit(this, what, kept_, after));
+}
+
+bool Workbench::allowed(TestRecord& after) {
+  const std::vector<RecordFault> faults = faults_of(after, *method_);
+  const auto fault = new_fault(faults, kept_.faults);
+  after.faults = faults;
+  if (fault) say(QString::fromStdString(fault->message) + ". It is not kept.");
+  return !fault;
 }
 
 // What was judged before belongs to no run, but for the leave to run before its time.
@@ -150,11 +216,14 @@ void Workbench::keep_raw(const QString& what, const std::function<void(TestRecor
   if (!has_specimen()) return;
   drop_preview();
   const bool began = !kept_.has_run();
-  change(kept_);
+  TestRecord after = kept_;
+  change(after);
+  if (!allowed(after)) return emit record_changed();
+  kept_ = std::move(after);
   if (began) {
     forget_answers();
     kept_.operator_name = book_->operator_name();
-    kept_.tested_at = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
+    kept_.tested_at = clock().local();
   }
   record_ = kept_;
   undo_.clear();
@@ -189,7 +258,8 @@ void Workbench::preview(const std::function<void(TestRecord&)>& change) {
 
 void Workbench::keep_preview(const QString& what) {
   if (!previewing_ && !what_if_) return;
-  const TestRecord after = record_;
+  TestRecord after = record_;
+  if (!allowed(after)) return drop_preview();
   previewing_ = what_if_ = false;
   original_.reset();
   undo_.push(new RecordEdit(this, what, kept_, after));
@@ -230,10 +300,11 @@ void Workbench::save(const QString& what, const std::string& detail) {
     summary.open_judgements = int(evaluation_->open_judgements().size());
   }
   const auto done = book_->save_record(specimen_, version_, kept_, summary, what.toStdString(), detail);
-  unsaved_ = !done;
   if (!done) {
+    unsaved_[specimen_] = {kept_, version_, what.toStdString()};
     emit message(QString::fromStdString(done.error().message) + " It is kept here until it can be written.");
   } else {
+    unsaved_.erase(specimen_);
     version_ = done->version;
     if (done->overtaken)
       emit message("Someone else saved version " + QString::number(*done->overtaken) +
@@ -245,8 +316,8 @@ void Workbench::save(const QString& what, const std::string& detail) {
 
 void Workbench::evaluate() {
   evaluated_ = 0;
-  pending_ = previewing_ || what_if_ || unsaved_ ? 0 : version_;  // a preview is no version
-  ticket_ = evaluator_.request(record_);
+  pending_ = previewing_ || what_if_ || unsaved_.count(specimen_) != 0 ? 0 : version_;  // a preview is no version
+  ticket_ = evaluator_.request(record_, today());
 }
 
 void Workbench::back_to(Id version) {
@@ -334,7 +405,7 @@ void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& 
   kept_.events = events;
   forget_answers();
   kept_.operator_name = book_->operator_name();
-  kept_.tested_at = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
+  kept_.tested_at = clock().local();
   record_ = kept_;
   undo_.clear();
   save("run kept");

@@ -6,6 +6,7 @@
 #include <QTimer>
 #include <QUndoStack>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 
@@ -25,15 +26,23 @@ class Workbench : public QObject, public FieldHost {
   explicit Workbench(QObject* parent = nullptr);
 
   /// Opens (or makes) a book and leaves the bench empty. The error is a sentence.
-  Outcome<Done> open(const QString& path, const QString& who);
+  Outcome<Done> open(const QString& path, const QString& who, const Clock& clock = {});
   Book* book() const { return book_.get(); }
+  /// What time it is, for everything in the window.
+  const Clock& clock() const { return book_->clock(); }
+  void set_clock(const Clock& clock) { book_->set_clock(clock); }
+  std::string today() const override { return clock().day(); }
   /// Puts the copy of the day beside the book, beside the window; an old copy more than seven days back goes.
   void back_up_daily();
   /// Goes on in a new file when the book's own was deleted or replaced; what could not be written is written there.
   Outcome<Done> move_book(const QString& path);
 
+  /// Pieces with changes that could not be written yet.
+  size_t unsaved() const { return unsaved_.size(); }
   bool has_specimen() const { return specimen_ != 0; }
   Id specimen() const { return specimen_; }
+  /// Whether a piece can be opened; select() shows what was read for it.
+  Outcome<Done> can_select(Id specimen);
   void select(Id specimen);
   const TestRecord& record() const override { return record_; }
   const Method& method() const { return *method_; }
@@ -115,6 +124,8 @@ class Workbench : public QObject, public FieldHost {
 
  private:
   friend class RecordEdit;
+  /// Whether the rules allow what a change would make; said when they do not. Faults that are mended go.
+  bool allowed(TestRecord& after);
   void restore(const TestRecord& record, const QString& what);
   void forget_answers();
   void load_series();
@@ -124,12 +135,15 @@ class Workbench : public QObject, public FieldHost {
   void evaluate();
   void take(quint64 ticket, const EvaluationPtr& evaluation);
   void look_for_book();
+  void write_unsaved();
+  void look_into(Id specimen);
 
   std::unique_ptr<Book> book_;
   TaskBoard tasks_;
   Evaluator evaluator_{&tasks_};
   QUndoStack undo_;
   Id specimen_ = 0;
+  std::optional<std::pair<Id, TestRecord>> next_;  ///< read by can_select()
   const Method* method_ = nullptr;
   TestRecord record_, kept_;  ///< shown, and as kept while a preview is on
   TestRecord series_;         ///< what holds for all pieces of its series
@@ -140,7 +154,14 @@ class Workbench : public QObject, public FieldHost {
   bool previewing_ = false, what_if_ = false;
   QTimer look_;        ///< for the book's file
   QString lost_;       ///< what was said of it
-  bool unsaved_ = false;  ///< the record in hand could not be written: nothing of it may be signed
+  /// Records that could not be written (a full disk, a deleted book), by piece: kept until they can be. Nothing of them
+  /// may be signed.
+  struct Unsaved {
+    TestRecord record;
+    Id version = 0;  ///< that they were made from
+    std::string what;
+  };
+  std::map<Id, Unsaved> unsaved_;
   Stage stage_ = Stage::prepare;
   UnitSet units_ = UnitSet::si;
 };

@@ -13,7 +13,7 @@ void Workbench::answer(const Finding& finding, const Remedy& remedy, const QStri
       if (const auto value = parse_field(*field, QString::fromStdString(typed))) r.fields.set(path, *value);
     }
     std::erase_if(r.answers, [&](const Answer& a) { return a.code == f.code; });
-    r.answers.push_back({f.code, remedy.id, reason.toStdString(), book_->operator_name(), utc_now()});
+    r.answers.push_back({f.code, remedy.id, reason.toStdString(), book_->operator_name(), clock().utc()});
   });
 }
 

@@ -1,6 +1,4 @@
 // Runs that come out of a machine's file, for the piece on the bench and for others of its series.
-#include <QDateTime>
-
 #include "app/model/workbench.h"
 
 namespace fortitor {
@@ -22,7 +20,7 @@ Outcome<Done> Workbench::import_run(Id specimen, const SamplesPtr& samples, cons
   record->run.set_samples(samples);
   record->events = events;
   record->operator_name = book_->operator_name();
-  record->tested_at = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
+  record->tested_at = clock().local();
   const Method& m = *methods::find(record->method);
   const Summary summary{progress_code(progress_of(m, *record, nullptr, false)), "none", 0};
   const auto done = book_->save_record(specimen, version, *record, summary, "run kept");

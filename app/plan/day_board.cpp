@@ -7,15 +7,15 @@ namespace fortitor {
 
 using parts::qs;
 
-DayBoard::DayBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench), clock_([] { return QDateTime::currentDateTime(); }) {
+DayBoard::DayBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {
   beat_.setInterval(10000);
-  connect(&beat_, &QTimer::timeout, this, [this] { emit minute(clock_().toString("yyyy-MM-dd'T'HH:mm")); });
+  connect(&beat_, &QTimer::timeout, this, [this] { emit minute(now().toString("yyyy-MM-dd'T'HH:mm")); });
   beat_.start();
 }
 
 // Reading a hundred records takes as long as planning them: both happen beside the window, by a reader of its own.
 void DayBoard::ask() {
-  const QDateTime at = clock_();
+  const QDateTime at = now();
   struct Made {
     Outcome<agenda::Input> input = agenda::Input{};
     agenda::Agenda agenda;
@@ -38,7 +38,7 @@ void DayBoard::ask() {
       [this, made] {
         if (!made->input) return bench_->say(qs(made->input.error().message));
         input_ = std::move(*made->input);
-        agenda_ = std::move(made->agenda);
+        agenda_ = std::make_shared<const agenda::Agenda>(std::move(made->agenda));
         emit planned();
       });
 }

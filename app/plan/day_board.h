@@ -5,10 +5,10 @@
 #include <QObject>
 #include <QTimer>
 #include <functional>
-#include <optional>
 
 #include "app/model/task.h"
 #include "app/model/workbench.h"
+#include "app/plan/lanes_view.h"
 #include "core/bench/agenda.h"
 
 namespace fortitor {
@@ -18,13 +18,11 @@ class DayBoard : public QObject {
 
  public:
   explicit DayBoard(Workbench* bench, QObject* parent = nullptr);
-  /// Tests put their own in.
-  void set_clock(std::function<QDateTime()> clock) { clock_ = std::move(clock); }
-  QDateTime now() const { return clock_(); }
+  QDateTime now() const { return bench_->clock().now(); }
   /// Plans again; planned() follows. The newest question wins.
   void ask();
-  /// Null until the first plan is there.
-  const agenda::Agenda* agenda() const { return agenda_ ? &*agenda_ : nullptr; }
+  /// Null until the first plan is there. The next plan is another one: whoever shows this one keeps it.
+  const AgendaPtr& agenda() const { return agenda_; }
   const agenda::Input& input() const { return input_; }
 
   /// Keeps a start chosen by hand, or lets it go (empty `at`).
@@ -38,8 +36,7 @@ class DayBoard : public QObject {
 
  private:
   Workbench* bench_;
-  std::function<QDateTime()> clock_;
-  std::optional<agenda::Agenda> agenda_;
+  AgendaPtr agenda_;
   agenda::Input input_;
   TaskPtr task_;
   QTimer beat_;

@@ -33,7 +33,15 @@ LanesView::LanesView(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Lanes of the day: arrows choose a bar, Shift and arrows move it, P pins it, Enter opens it");
 }
 
-void LanesView::show_day(const agenda::Agenda* a, const agenda::Hours& hours, const std::string& day, const std::string& now) {
+void LanesView::show_day(const AgendaPtr& a, const agenda::Hours& hours, const std::string& day, const std::string& now) {
+  if (selected_ && agenda_ && a && a != agenda_) {  // the same piece and step, by their number in the new plan
+    const agenda::Agenda::Entry& was = agenda_->entries[*selected_];
+    const auto same = std::find_if(a->entries.begin(), a->entries.end(), [&](const auto& e) { return e.specimen == was.specimen && e.step == was.step; });
+    if (same == a->entries.end())
+      selected_.reset();
+    else
+      selected_ = size_t(same - a->entries.begin());
+  }
   agenda_ = a;
   hours_ = hours;
   day_ = day;
@@ -300,7 +308,7 @@ bool LanesView::event(QEvent* event) {
     return true;
   }
   const day::Bar& bar = agenda_->layout.bars[b->bar];
-  QToolTip::showText(help->globalPos(), qs(agenda_->problem.tasks[bar.task].title) + "\n" + qs(agenda_->when(bar.start).substr(11)) + "–" + qs(agenda_->when(bar.end).substr(11)));
+  QToolTip::showText(help->globalPos(), theme::plain_tip(qs(agenda_->problem.tasks[bar.task].title) + "\n" + qs(agenda_->when(bar.start).substr(11)) + "–" + qs(agenda_->when(bar.end).substr(11))));
   return true;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QWidget>
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -9,13 +10,17 @@
 
 namespace fortitor {
 
+using AgendaPtr = std::shared_ptr<const agenda::Agenda>;
+
 class LanesView : public QWidget {
   Q_OBJECT
 
  public:
   explicit LanesView(QWidget* parent = nullptr);
-  /// Shows a day of the plan. `now`: local time ("2026-11-26T10:05"); empty: no clock. The agenda must outlive the view's use of it.
-  void show_day(const agenda::Agenda* agenda, const agenda::Hours& hours, const std::string& day, const std::string& now);
+  /// Shows a day of the plan. `now`: local time ("2026-11-26T10:05"); empty: no clock.
+  void show_day(const AgendaPtr& agenda, const agenda::Hours& hours, const std::string& day, const std::string& now);
+  /// The plan that is shown: numbers of tasks are numbers in it, whatever was planned since.
+  const AgendaPtr& agenda() const { return agenda_; }
   /// The clock went on.
   void set_now(const std::string& now);
   /// Looked at only: nothing can be dragged, people have no lanes.
@@ -61,7 +66,7 @@ class LanesView : public QWidget {
   const Shown* at(QPointF where) const;
   void build();
 
-  const agenda::Agenda* agenda_ = nullptr;
+  AgendaPtr agenda_;
   agenda::Hours hours_;
   std::string day_, now_;
   int from_ = 8 * 60, to_ = 17 * 60;  ///< of the day that is drawn

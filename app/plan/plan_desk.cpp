@@ -56,7 +56,7 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   side->setSpacing(12);
   auto* chosen = parts::sheet();
   auto* chosen_column = parts::column(chosen, 14, 8);
-  picked_ = parts::label("", "");
+  picked_ = parts::rich_label("", "");
   chosen_column->addWidget(picked_);
   auto* buttons = new QHBoxLayout;
   open_ = parts::button("Open the piece", "plan-open");
@@ -148,7 +148,7 @@ void PlanDesk::open(Id, int) {
 }
 
 void PlanDesk::turn(int days) {
-  const agenda::Agenda* a = board_->agenda();
+  const AgendaPtr a = board_->agenda();
   if (a == nullptr) return;
   const int at = std::clamp(days_between(a->from, day_) + days, 0, 13);
   day_ = a->day_of(at * day::kDay);
@@ -156,7 +156,7 @@ void PlanDesk::turn(int days) {
 }
 
 void PlanDesk::show_plan() {
-  const agenda::Agenda* a = board_->agenda();
+  const AgendaPtr a = board_->agenda();
   if (a == nullptr) return;
   // An evening without work looks at the day that has some.
   if (day_ == a->from && !a->layout.bars.empty() && a->day_of(a->layout.bars.front().start) > day_ && !lanes_->selected()) day_ = a->day_of(a->layout.bars.front().start);
@@ -170,7 +170,7 @@ void PlanDesk::show_plan() {
 }
 
 void PlanDesk::show_picked() {
-  const agenda::Agenda* a = board_->agenda();
+  const AgendaPtr a = lanes_->agenda();
   const auto task = lanes_->selected();
   const day::Bar* bar = a && task ? a->layout.of(*task) : nullptr;
   open_->setEnabled(bar != nullptr);
@@ -255,14 +255,14 @@ void PlanDesk::keep_hours() {
 }
 
 void PlanDesk::move(size_t task, int minute) {
-  const agenda::Agenda* a = board_->agenda();
+  const AgendaPtr a = lanes_->agenda();
   if (a == nullptr) return;
   const auto kept = board_->pin(a->entries[task].specimen, a->entries[task].step, a->when(minute));
   if (!kept) bench_->say(qs(kept.error().message));
 }
 
 void PlanDesk::toggle_pin(size_t task) {
-  const agenda::Agenda* a = board_->agenda();
+  const AgendaPtr a = lanes_->agenda();
   const day::Bar* bar = a ? a->layout.of(task) : nullptr;
   if (bar == nullptr || a->entries[task].step == "wait") return;
   const bool pinned = a->problem.tasks[task].pinned == bar->start;
@@ -271,7 +271,7 @@ void PlanDesk::toggle_pin(size_t task) {
 }
 
 void PlanDesk::open_task(size_t task) {
-  const agenda::Agenda* a = board_->agenda();
+  const AgendaPtr a = lanes_->agenda();
   if (a != nullptr) emit desk_wanted("specimen", a->entries[task].specimen, int(a->entries[task].stage));
 }
 

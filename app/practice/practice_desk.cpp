@@ -152,7 +152,7 @@ void PracticeDesk::clear_debrief(const QString& words) {
 }
 
 void PracticeDesk::begin(const practice::Task& task, uint64_t seed) {
-  if (seed == 0) seed = uint64_t(QDateTime::currentMSecsSinceEpoch() / 7 % 9000) + 1;
+  if (seed == 0) seed = uint64_t(bench_->clock().now().toMSecsSinceEpoch() / 7 % 9000) + 1;
   Id specimen = 0;
   const auto done = bench_->book()->together([&]() -> Outcome<Done> {
     Id job = 0, series = 0;
@@ -183,7 +183,7 @@ void PracticeDesk::begin(const practice::Task& task, uint64_t seed) {
   });
   if (!done) return bench_->say(qs(done.error().message));
   std::vector<Result> all = results();
-  all.push_back({bench_->book()->operator_name(), task.id, utc_now(), seed, specimen, -1, 0, 0});
+  all.push_back({bench_->book()->operator_name(), task.id, bench_->clock().utc(), seed, specimen, -1, 0, 0});
   keep(std::move(all));
   bench_->touch_docket();
   emit desk_wanted("specimen", specimen, int(Stage::prepare));

@@ -249,7 +249,7 @@ void SeriesPage::answer_outlier(const Finding& finding) {
   if (!ok || reason.isEmpty()) return;
   std::erase_if(view_.settings.answers, [&](const Answer& a) { return a.code == finding.code; });
   view_.settings.answers.push_back(
-      {finding.code, "accept", reason.toStdString(), bench_->book()->operator_name(), utc_now()});
+      {finding.code, "accept", reason.toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
   const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, "answered " + finding.code);
   if (!saved) return bench_->say(qs(saved.error().message));
   show_series(view_.series);

@@ -6,6 +6,7 @@
 
 #include "app/spectrum/spectrum_desk.h"
 #include "app/theme/parts.h"
+#include "core/quantity/plain.h"
 #include "core/spectrum/drive_file.h"
 #include "core/standin/bridge.h"
 #include "report/page.h"
@@ -194,7 +195,7 @@ Outcome<TestRecord> SpectrumDesk::dragged(const Handle& handle, double value) co
     return r;
   }
   if (field->kind == FieldKind::number) {
-    r.fields.set(handle.setting, std::stod(significant(std::clamp(value, 1e-6, 0.5), 2)));
+    r.fields.set(handle.setting, plain::number(plain_number(std::clamp(value, 1e-6, 0.5), 2)).value());
     return r;
   }
   const double least = handle.setting == "settings.cut" ? 0.01 : 1e-9;

@@ -376,7 +376,7 @@ void SpectrumDesk::answer(const Finding& finding, const Remedy& remedy, const QS
   edit("answered " + qs(finding.code), [&](TestRecord& r) {
     for (const auto& [path, typed] : remedy.settings) r.fields.set(path, typed);
     std::erase_if(r.answers, [&](const Answer& a) { return a.code == finding.code; });
-    if (remedy.settings.empty()) r.answers.push_back({finding.code, remedy.id, reason.toStdString(), bench_->book()->operator_name(), utc_now()});
+    if (remedy.settings.empty()) r.answers.push_back({finding.code, remedy.id, reason.toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
   });
 }
 

@@ -31,6 +31,7 @@ class SpectrumDesk : public Desk, public FieldHost {
 
   const TestRecord& record() const override { return record_; }
   UnitSet units() const override { return bench_->units(); }
+  std::string today() const override { return bench_->today(); }
   void edit(const QString& what, const std::function<void(TestRecord&)>& change) override;
   void say(const QString& sentence) override { bench_->say(sentence); }
 

@@ -172,7 +172,7 @@ QString SpectrumDesk::faults_html() const {
     if (listed >= 12) return void(++more);
     ++listed;
     const double seconds = double(at) / now_->weeks[week].signal->rate();
-    out += QString("<a href='%1:%2'>%3, day %4 %5:%6</a>  %7<br>").arg(week).arg(seconds, 0, 'f', 1).arg(qs(now_->weeks[week].name)).arg(int(seconds / 86400) + 1)
+    out += QString("<a href='%1:%2'>%3, day %4 %5:%6</a>  %7<br>").arg(week).arg(seconds, 0, 'f', 1).arg(qs(now_->weeks[week].name).toHtmlEscaped()).arg(int(seconds / 86400) + 1)
                .arg(int(std::fmod(seconds, 86400) / 3600), 2, 10, QChar('0')).arg(int(std::fmod(seconds, 3600) / 60), 2, 10, QChar('0')).arg(what);
   };
   auto lasting = [](double s) { return s < 120 ? QString::number(s, 'f', 1) + " s" : QString::number(s / 60, 'f', 1) + " min"; };

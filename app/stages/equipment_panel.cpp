@@ -152,10 +152,10 @@ void EquipmentPanel::refresh_slot(const Slot& s) {
   const bool from_kit = item != nullptr && kit::agrees(host_->record(), *method_, *item);
   if (s.choice != nullptr) {
     s.choice->setCurrentIndex(from_kit ? std::max(0, s.choice->findData(QVariant::fromValue(item->id))) : 0);
-    const kit::State state = from_kit ? kit::state_on(*item, today()) : kit::State::ready;
+    const kit::State state = from_kit ? kit::state_on(*item, host_->today()) : kit::State::ready;
     const std::string serial = from_kit ? item->fields.text(item->path("serial")) : std::string();
     s.words->setText(from_kit
-                         ? qs((serial.empty() ? "" : "serial " + serial + " · ") + kit::state_words(*item, today()))
+                         ? qs((serial.empty() ? "" : "serial " + serial + " · ") + kit::state_words(*item, host_->today()))
                      : item != nullptr ? qs(item->name() + " is otherwise in the Kit.")
                                        : QString());
     s.words->setVisible(!s.words->text().isEmpty());

@@ -55,7 +55,7 @@ QString shown_field(const Fields& fields, const FieldSpec& field, UnitSet units)
     auto label = [&](const std::string& word) {
       for (const Choice& c : field.choices)
         if (c.value == word) return qs(c.label);
-      return qs(word);
+      return QString::fromStdString(word);  // whole: it is edited
     };
     if (field.kind != FieldKind::choices) return label(*s);
     QStringList all;

@@ -295,7 +295,7 @@ void ImportPanel::preview() {
     }
     record.events.push_back({at->value, "extensometer-removed", ""});
   }
-  drawing_ = evaluator_.request(record);
+  drawing_ = evaluator_.request(record, bench_->today());
   const bool done = bench_->record().run.has_samples();
   if (done)
     status_->setText("This piece has its run already. A raw run is never changed; put another specimen on the bench.");

@@ -5,6 +5,7 @@
 #include "app/stages/field_edit.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/record/json.h"
 
 namespace fortitor {
 
@@ -54,15 +55,21 @@ void LimitsForm::keep(const Line& line, bool min) {
       e->setModified(true);
       return;
     }
-    bound = reading_of(*q);
+    bound = readable(reading_of(*q), spec->dimension);
+  }
+  Limit wanted = host_->record().limits.count(line.key) != 0 ? host_->record().limits.at(line.key) : Limit{};
+  (min ? wanted.min : wanted.max) = bound;
+  if (const auto broken = broken_rule(wanted)) {  // the text stays to be mended
+    host_->say(qs(spec->name) + ": " + qs(*broken) + ".");
+    e->setModified(true);
+    return;
   }
   host_->say("");
   host_->edit(
       "limit of " + qs(spec->name) + ": " + (min ? "at least " : "at most ") + (typed.isEmpty() ? "open" : typed),
       [&](TestRecord& r) {
-        Limit& limit = r.limits[line.key];
-        (min ? limit.min : limit.max) = bound;
-        if (!limit.min && !limit.max) r.limits.erase(line.key);
+        r.limits[line.key] = wanted;
+        if (!wanted.min && !wanted.max) r.limits.erase(line.key);
       });
 }
 

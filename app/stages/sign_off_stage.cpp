@@ -22,7 +22,13 @@ Outcome<Certificate> certificate_of(const Workbench& bench) {
   c.record = bench.record();
   c.evaluation = *bench.evaluation();
   c.job_title = bench.book()->job_of(bench.specimen()).title;
-  if (bench.signed_off()) c.signature = bench.book()->signature(bench.specimen());
+  c.specimen = bench.specimen();
+  c.version = bench.book()->record_version(bench.specimen());
+  if (bench.signed_off()) {
+    c.signature = bench.book()->signature(bench.specimen());
+    const auto title = bench.book()->title_when_signed(c.specimen, c.version);
+    if (title && *title != c.job_title) c.signed_title = *title;
+  }
   c.head = bench.book()->head();
   c.units = bench.units();
   auto belonging = parts_of(*bench.book(), c.record, c.units);

@@ -3,9 +3,18 @@
 namespace fortitor::parts {
 
 QLabel* label(const QString& text, const char* role, QWidget* parent) {
-  auto* l = new QLabel(text, parent);
+  auto* l = new QLabel(parent);
+  l->setTextFormat(Qt::PlainText);
+  l->setText(text);
   l->setObjectName(role);
   l->setWordWrap(true);
+  return l;
+}
+
+QLabel* rich_label(const QString& html, const char* role, QWidget* parent) {
+  auto* l = label({}, role, parent);
+  l->setTextFormat(Qt::RichText);
+  l->setText(html);
   return l;
 }
 

@@ -8,18 +8,27 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <string>
+#include <string_view>
 
 namespace fortitor::parts {
 
-inline QString qs(const std::string& s) {
-  return QString::fromStdString(s);
-}
+/// Text to be shown. What nobody reads to its end is cut: laying out 200,000 letters takes the window ten seconds.
 inline QString qs(std::string_view s) {
-  return QString::fromUtf8(s.data(), qsizetype(s.size()));
+  constexpr size_t kLongest = 5000;
+  QString text = QString::fromUtf8(s.data(), qsizetype(std::min(s.size(), kLongest)));
+  return s.size() > kLongest ? text + "…" : text;
+}
+inline QString qs(const std::string& s) {
+  return qs(std::string_view(s));
 }
 
-/// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading.
+/// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading. Its text is plain, whatever
+/// a name looks like.
 QLabel* label(const QString& text, const char* role = "", QWidget* parent = nullptr);
+/// The same for text with marks of its own (<b>): names in it stand escaped.
+QLabel* rich_label(const QString& html, const char* role = "", QWidget* parent = nullptr);
 /// Panel with hairline; its layout has the usual margins.
 QFrame* sheet(QWidget* parent = nullptr);
 QVBoxLayout* column(QWidget* owner, int margin = 12, int gap = 8);

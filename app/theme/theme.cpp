@@ -165,7 +165,30 @@ void set_scale(double value) {
   if (auto* app = qobject_cast<QApplication*>(QCoreApplication::instance())) apply(*app);
 }
 
+namespace {
+
+// A tip that looks like HTML is taken for it, and names come from anywhere: every tip is shown as it is written.
+class PlainTips : public QObject {
+ public:
+  using QObject::QObject;
+  bool eventFilter(QObject* object, QEvent* event) override {
+    if (event->type() == QEvent::ToolTipChange) {
+      auto* widget = static_cast<QWidget*>(object);
+      const QString tip = widget->toolTip();
+      if (!tip.startsWith("<qt>") && Qt::mightBeRichText(tip)) widget->setToolTip(plain_tip(tip));
+    }
+    return false;
+  }
+};
+
+}  // namespace
+
+QString plain_tip(const QString& text) {
+  return "<qt>" + text.toHtmlEscaped().replace('\n', "<br>") + "</qt>";
+}
+
 void install(QApplication& app, double wanted_scale) {
+  app.installEventFilter(new PlainTips(&app));
   for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Inter-Bold.otf",
                         "JetBrainsMono-Regular.ttf", "JetBrainsMono-Bold.ttf"})
     QFontDatabase::addApplicationFont(QString(":/fonts/") + f);

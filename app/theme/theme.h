@@ -37,6 +37,8 @@ bool dark();
 /// Switches the whole application; every window repaints.
 void set_dark(bool on);
 /// Fonts, style sheet and palette; once at start. `scale` is the text scale, 1.0 to 2.0.
+/// A tip as it is written, whatever marks stand in it.
+QString plain_tip(const QString& text);
 void install(QApplication& app, double scale = 1.0);
 double scale();
 void set_scale(double scale);

@@ -125,7 +125,7 @@ void JobsPage::refresh() {
     });
     head->addWidget(bundle);
     layout->addLayout(head);
-    if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(day_words(job.due, today())), "hint"));
+    if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(day_words(job.due, bench_->today())), "hint"));
     for (const auto& [s, specimens] : all_series) {
       const Method* m = methods::find(s.method);
       layout->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : ""), "quiet"));
@@ -181,7 +181,7 @@ void JobsPage::create() {
   } else {
     std::string due;
     if (!due_->text().trimmed().isEmpty()) {
-      const auto day = parse_day(due_->text().toStdString(), today());
+      const auto day = parse_day(due_->text().toStdString(), bench_->today());
       if (!day) return fail("Due: " + day.error().message);
       due = *day;
     }

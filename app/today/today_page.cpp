@@ -108,7 +108,7 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidge
   lanes->setFixedHeight(int(172 * theme::scale()));
   middle->addWidget(lanes, 1);
   connect(lanes_, &LanesView::opened, this, [this](size_t task) {
-    if (const agenda::Agenda* a = day_->agenda()) emit desk_wanted("specimen", a->entries[task].specimen, int(a->entries[task].stage));
+    if (const AgendaPtr a = lanes_->agenda()) emit desk_wanted("specimen", a->entries[task].specimen, int(a->entries[task].stage));
   });
   auto* ready = parts::sheet();
   auto* ready_layout = parts::column(ready, 12, 4);
@@ -167,18 +167,18 @@ void TodayPage::add_row(const QString& when, const QColor& colour, const QString
 }
 
 QString TodayPage::title() const {
-  return "Today, " + QLocale(QLocale::English).toString(QDate::currentDate(), "dddd d MMMM");
+  return "Today, " + QLocale(QLocale::English).toString(bench_->clock().now().date(), "dddd d MMMM");
 }
 
 void TodayPage::show_day() {
-  const agenda::Agenda* a = day_->agenda();
+  const AgendaPtr a = day_->agenda();
   if (a == nullptr) return;
   const std::string now = day_->now().toString("yyyy-MM-dd'T'HH:mm").toStdString();
   lanes_->show_day(a, day_->input().hours, now.substr(0, 10), now);
 }
 
 QString TodayPage::planned_at(Id specimen) const {
-  const agenda::Agenda* a = day_->agenda();
+  const AgendaPtr a = day_->agenda();
   if (a == nullptr) return {};
   for (const day::Bar& b : a->layout.bars)
     if (a->entries[b.task].specimen == specimen && a->entries[b.task].step != "wait")
@@ -188,12 +188,12 @@ QString TodayPage::planned_at(Id specimen) const {
 
 // A calibration that ends within the week, with the planned runs that would miss it.
 void TodayPage::remind_of_kit() {
-  const std::string today = fortitor::today();
+  const std::string today = bench_->today();
   for (const kit::Item& item : day_->input().items) {
     const std::string due = item.due();
     if (item.is_bench() || item.retired() || due.empty() || due < today || days_between(today, due) > 7) continue;
     size_t lost = 0;
-    if (const agenda::Agenda* a = day_->agenda())
+    if (const AgendaPtr a = day_->agenda())
       for (const agenda::Piece& p : day_->input().pieces) {
         if (p.record.fields.text(item.path("id")) != item.name()) continue;
         bool before = false;
@@ -210,7 +210,7 @@ void TodayPage::remind_of_kit() {
 void TodayPage::show_kit() {
   parts::clear(ready_);
   if (day_->agenda() == nullptr) return;
-  const std::string today = fortitor::today();
+  const std::string today = bench_->today();
   std::vector<std::pair<int, const kit::Item*>> order;
   for (const kit::Item& i : day_->input().items) {
     const kit::State state = kit::state_on(i, today);
@@ -259,7 +259,7 @@ void TodayPage::refresh() {
     auto* layout = parts::column(card, 10, 2);
     layout->addWidget(parts::label(qs(job.code + " " + job.title), "title"));
     layout->addWidget(parts::label(QString::number(done) + " of " + QString::number(total) + " signed" +
-                                       (job.due.empty() ? "" : " · due " + qs(day_words(job.due, fortitor::today()))),
+                                       (job.due.empty() ? "" : " · due " + qs(day_words(job.due, bench_->today()))),
                                    "hint"));
     jobs_->addWidget(card, int(open_jobs - 1) / kJobColumns, int(open_jobs - 1) % kJobColumns);
   }
@@ -274,7 +274,7 @@ void TodayPage::refresh() {
   for (const RunningTimer& t : timers_->timers()) {
     const QDateTime end = QDateTime::fromString(qs(t.row.ends_at), Qt::ISODate).toLocalTime();
     const bool over = t.left <= 0;
-    const bool today = end.date() == QDate::currentDate();
+    const bool today = end.date() == bench_->clock().now().date();
     add_row(over    ? "now"
             : today ? end.toString("hh:mm")
                     : end.toString("ddd"),

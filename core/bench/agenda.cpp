@@ -6,6 +6,7 @@
 
 #include "core/bench/progress.h"
 #include "core/quantity/date.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::agenda {
 namespace {
@@ -186,7 +187,7 @@ Agenda plan(const Input& in) {
         const bool answered = std::any_of(piece.record.answers.begin(), piece.record.answers.end(), [&](const Answer& said) { return said.code == timer.finding; });
         if (answered) continue;
         std::string words = timer.name;
-        words[0] = char(std::tolower(words[0]));
+        words[0] = plain::lower(words[0]);
         Task& wait = add("wait", words, Stage::prepare, int(std::ceil(std::min((wanted - elapsed) / 60, 1e6))), false);
         wait.needs = {{machines.place(timer.name)}};
       }

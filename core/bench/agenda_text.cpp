@@ -1,10 +1,10 @@
 // The day plan in and out: hours and pins as the book keeps them; JSON, iCalendar and text of a plan.
-#include <cctype>
 #include <nlohmann/json.hpp>
 #include <set>
 
 #include "core/bench/agenda.h"
 #include "core/quantity/date.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::agenda {
 namespace {
@@ -65,11 +65,11 @@ std::optional<int> parse_clock(std::string_view typed) {
   while (!typed.empty() && typed.back() == ' ') typed.remove_suffix(1);
   int hour = 0, minute = 0;
   size_t i = 0;
-  for (; i < typed.size() && std::isdigit(static_cast<unsigned char>(typed[i])); ++i) hour = hour * 10 + (typed[i] - '0');
+  for (; i < typed.size() && plain::is_digit(typed[i]); ++i) hour = hour * 10 + (typed[i] - '0');
   if (i == 0 || i > 2) return std::nullopt;
   if (i < typed.size()) {
     if (typed[i] != ':' && typed[i] != '.') return std::nullopt;
-    if (typed.size() - i != 3 || !std::isdigit(static_cast<unsigned char>(typed[i + 1])) || !std::isdigit(static_cast<unsigned char>(typed[i + 2]))) return std::nullopt;
+    if (typed.size() - i != 3 || !plain::is_digit(typed[i + 1]) || !plain::is_digit(typed[i + 2])) return std::nullopt;
     minute = (typed[i + 1] - '0') * 10 + (typed[i + 2] - '0');
   }
   if (hour > 24 || minute > 59 || hour * 60 + minute > 24 * 60) return std::nullopt;

@@ -6,6 +6,7 @@
 #include "core/methods/support/fields.h"
 #include "core/quantity/format.h"
 #include "core/record/json.h"
+#include "core/record/rules.h"
 
 namespace fortitor::kit {
 namespace {
@@ -171,10 +172,11 @@ std::string rating_words(const Item& item, UnitSet units) {
 
 Outcome<Item> from_json(const std::string& kind, std::string_view json) {
   const Schema s = schema(kind);
-  auto read = read_record(json, [&](const std::string& id) { return id == s.id ? &s : nullptr; });
+  auto read = read_stored_record(json, [&](const std::string& id) { return id == s.id ? &s : nullptr; });
   if (!read) return read.error();
   Item item;
   item.kind = kind;
+  item.faults = std::move(read->faults);
   item.fields = std::move(read->fields);
   return item;
 }
@@ -197,6 +199,10 @@ Outcome<Done> check(const Item& item) {
     if (rating_words(item, UnitSet::si).empty()) return InputError{"A bench needs at least one item.", {}};
     return Done{};
   }
+  TestRecord whole;
+  whole.method = json_id(item.kind);
+  whole.fields = item.fields;
+  if (const auto fault = new_fault(faults_of(whole, schema(item.kind)), item.faults)) return InputError{fault->message + ". It is not kept.", {}};
   if (const auto months = item.fields.number("settings.interval"); months && !(*months >= 1 && *months <= 1200))
     return InputError{"An interval is from 1 to 1200 months.", {}};
   const std::string last = item.fields.text(item.path("calibrated")), due = item.due();

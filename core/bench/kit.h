@@ -20,6 +20,7 @@ struct Item {
   /// "equipment.<kind>.…" as in a record; "settings.interval" (months), "settings.who", "settings.note",
   /// "settings.retired". Of a bench: "settings.name" and "equipment.<kind>.id" of each of its items.
   Fields fields;
+  std::vector<RecordFault> faults = {};  ///< of what was stored
 
   bool is_bench() const { return kind == kBench; }
   std::string path(std::string_view field) const { return "equipment." + kind + "." + std::string(field); }

@@ -4,6 +4,7 @@
 
 #include "core/methods/method.h"
 #include "core/record/json.h"
+#include "core/record/rules.h"
 
 namespace fortitor {
 namespace {
@@ -22,6 +23,16 @@ const Schema& known(const TestRecord& record) {
 
 Outcome<TestRecord> record_from_json(std::string_view text) {
   return read_record(text, schema_of);
+}
+
+Outcome<TestRecord> stored_record_from_json(std::string_view text) {
+  return read_stored_record(text, schema_of);
+}
+
+Outcome<std::string> record_to_store(const TestRecord& record) {
+  if (const auto fault = new_fault(faults_of(record, known(record)), record.faults))
+    return InputError{fault->message + ". It is not kept.", {}};
+  return record_to_json(record, -1);
 }
 
 std::string record_to_json(const TestRecord& record, int indent) {

@@ -11,6 +11,11 @@ namespace fortitor {
 
 /// read_record() with the methods of the program.
 Outcome<TestRecord> record_from_json(std::string_view text);
+/// read_stored_record() with them.
+Outcome<TestRecord> stored_record_from_json(std::string_view text);
+/// The text of a record for the book. Errors: what would not be read back; a fault that the record came with
+/// (TestRecord::faults) may stay until somebody mends it.
+Outcome<std::string> record_to_store(const TestRecord& record);
 /// write_record() with the method of the record; an unknown method is a programming error.
 std::string record_to_json(const TestRecord& record, int indent = 2);
 /// Record file with its run loaded. Errors name the file.

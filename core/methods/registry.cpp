@@ -26,6 +26,7 @@
 #include "core/methods/tension_metal/tension_metal.h"
 #include "core/methods/tension_plastic/tension_plastic.h"
 #include "core/methods/torsion_bar/torsion_bar.h"
+#include "core/record/rules.h"
 
 namespace fortitor {
 
@@ -66,7 +67,20 @@ const Method* find(const std::string& id) {
 Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
   const Method* method = find(record.method);
   if (method == nullptr) throw std::logic_error("no method " + record.method);
-  return guarded(*method, record, options);
+  if (record.faults.empty()) return guarded(*method, record, options);
+  // What a stored record should not hold is no ground to compute on, and no silence either.
+  Evaluation e = guarded(*method, without_faults(record, record.faults), options);
+  std::vector<Finding> found;
+  for (const RecordFault& f : record.faults)
+    found.push_back({"entry-refused",
+                     Severity::check,
+                     f.message + ". The entry was stored all the same; nothing is computed from it. Type it again, or clear it.",
+                     {},
+                     {},
+                     {},
+                     {}});
+  e.findings.insert(e.findings.begin(), found.begin(), found.end());
+  return e;
 }
 
 Evaluation guarded(const Method& method, const TestRecord& record, const EvaluateOptions& options) {

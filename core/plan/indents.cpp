@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "core/quantity/format.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 namespace {
@@ -180,16 +181,14 @@ Outcome<std::vector<IndentSpot>> read_spots(const std::string& text) {
     if (part.find_first_not_of(" \t") == std::string::npos) continue;
     double v[3] = {};
     int n = 0;
-    const char* c = part.c_str();
+    std::string_view rest = part;
     while (n < 3) {
-      char* stop = nullptr;
-      const double value = std::strtod(c, &stop);
-      if (stop == c) break;
-      v[n++] = value;
-      c = stop;
-      while (*c == ' ' || *c == ',' || *c == '\t') ++c;
+      const auto value = plain::take_number(rest);
+      if (!value) break;
+      v[n++] = *value;
+      rest.remove_prefix(std::min(rest.find_first_not_of(" ,\t"), rest.size()));
     }
-    if (n < 2 || *c != 0 || !std::isfinite(v[0]) || !std::isfinite(v[1]) || !(v[2] >= 0) || v[2] > 1e6)
+    if (n < 2 || !rest.empty() || !std::isfinite(v[0]) || !std::isfinite(v[1]) || !(v[2] >= 0) || v[2] > 1e6)
       return InputError{"“" + part + "” is no place: two numbers in mm, such as 0.5 1.2; a third is a radius.", {}};
     out.push_back({v[0], v[1], v[2], {}});
   }

@@ -2,12 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 #include <map>
 
 #include "core/bench/call_out.h"
 #include "core/methods/method.h"
 #include "core/quantity/date.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::practice {
 namespace {
@@ -119,10 +119,12 @@ TestRecord so_far(const Method& m, const TestRecord& r, double share) {
 
 // Seconds of a time as the book writes it, since some day; NaN for anything else.
 double clock(const std::string& at) {
-  int h = 0, min = 0;
-  double s = 0;
-  if (at.size() < 19 || !is_day(at.substr(0, 10)) || std::sscanf(at.c_str() + 11, "%d:%d:%lf", &h, &min, &s) != 3) return NAN;
-  return 86400.0 * days_between("2000-01-01", at.substr(0, 10)) + 3600.0 * h + 60.0 * min + s;
+  if (at.size() < 19 || !is_day(at.substr(0, 10)) || at[13] != ':' || at[16] != ':') return NAN;
+  const auto h = plain::whole(at.substr(11, 2)), min = plain::whole(at.substr(14, 2));
+  std::string_view rest = std::string_view(at).substr(17);
+  const auto s = plain::take_number(rest);
+  if (!h || !min || !s) return NAN;
+  return 86400.0 * days_between("2000-01-01", at.substr(0, 10)) + 3600.0 * double(*h) + 60.0 * double(*min) + *s;
 }
 
 std::string event_words(const Event& e) {
@@ -268,8 +270,10 @@ std::vector<Moment> what_was_done(const TestRecord& record, const Worked& worked
     known(worked.ended, length);
   } else if (const TableSpec* t = table_of(m, record)) {
     for (const Deed& d : worked.deeds)  // "stop 3: 118", "indent 2 read again": rows of a stepped table count from 0
-      if (int row = 0; d.words.rfind(t->row + " ", 0) == 0 && std::sscanf(d.words.c_str() + t->row.size() + 1, "%d", &row) == 1)
-        known(d.at, std::min(length, double(row + (t->stepped() ? 1 : 0))));
+      if (d.words.rfind(t->row + " ", 0) == 0) {
+        std::string_view rest = std::string_view(d.words).substr(t->row.size() + 1);
+        if (const auto row = plain::take_whole(rest)) known(d.at, std::min(length, double(*row + (t->stepped() ? 1 : 0))));
+      }
   }
   const auto place = [&](const std::string& at) -> Instant {
     const double t = clock(at);

@@ -1,12 +1,12 @@
 #include "core/quantity/date.h"
 
 #include <array>
-#include <cctype>
 #include <charconv>
 #include <chrono>
-#include <cstdio>
 #include <optional>
 #include <vector>
+
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 namespace {
@@ -20,9 +20,8 @@ constexpr std::array<std::string_view, 7> kWeekdays = {"sunday",   "monday", "tu
                                                        "thursday", "friday", "saturday"};
 
 std::string text_of(year_month_day d) {
-  char buffer[32];
-  std::snprintf(buffer, sizeof buffer, "%04d-%02u-%02u", int(d.year()), unsigned(d.month()), unsigned(d.day()));
-  return buffer;
+  return plain::padded(int(d.year()), 4) + "-" + plain::padded(unsigned(d.month()), 2) + "-" +
+         plain::padded(unsigned(d.day()), 2);
 }
 
 std::optional<int> whole(std::string_view s) {
@@ -52,10 +51,10 @@ std::optional<int> named(const std::array<std::string_view, N>& names, std::stri
 std::vector<std::string> words_of(std::string_view typed, std::string_view between) {
   std::vector<std::string> out(1);
   for (const char c : typed) {
-    if (std::isspace(static_cast<unsigned char>(c)) != 0 || between.find(c) != std::string_view::npos) {
+    if (plain::is_space(c) != 0 || between.find(c) != std::string_view::npos) {
       if (!out.back().empty()) out.emplace_back();
     } else {
-      out.back() += char(std::tolower(static_cast<unsigned char>(c)));
+      out.back() += plain::lower(c);
     }
   }
   if (out.back().empty()) out.pop_back();
@@ -184,7 +183,7 @@ std::string day_words(const std::string& day, const std::string& today) {
   const auto d = day_of(day);
   if (!d) return day;
   std::string month(kMonths[unsigned(d->month()) - 1].substr(0, 3));
-  month[0] = char(std::toupper(static_cast<unsigned char>(month[0])));
+  month[0] = plain::upper(month[0]);
   const std::string words = std::to_string(unsigned(d->day())) + " " + month;
   return today.substr(0, 4) == day.substr(0, 4) ? words : words + " " + day.substr(0, 4);
 }

@@ -2,7 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
+
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 namespace {
@@ -81,9 +82,7 @@ double round_significant(double value, int figures) {
 std::string fixed(double value, int decimals) {
   if (std::isnan(value)) return "–";
   if (std::isinf(value)) return value > 0 ? "∞" : "−∞";
-  char buffer[400];
-  std::snprintf(buffer, sizeof buffer, "%.*f", std::clamp(decimals, 0, 30), value);
-  std::string s = buffer;
+  std::string s = plain::fixed(value, std::clamp(decimals, 0, 30));
   if (s.find_first_of("123456789") == std::string::npos && s.front() == '-') s.erase(0, 1);
   return with_minus(s);
 }

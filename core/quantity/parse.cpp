@@ -7,6 +7,8 @@
 #include <utility>
 #include <vector>
 
+#include "core/quantity/plain.h"
+
 namespace fortitor {
 namespace {
 
@@ -262,8 +264,8 @@ Outcome<Number> number_from(const Split& parts, bool us_customary) {
   if (!parts.denominator.empty()) {
     if (parts.body.find_first_of(".,") != std::string::npos || !parts.exponent.empty())
       return InputError{"A fraction needs a whole number before it, not " + in_quotes(parts.body) + ".", {}};
-    const double top = std::strtod(parts.numerator.c_str(), nullptr);
-    const double bottom = std::strtod(parts.denominator.c_str(), nullptr);
+    const double top = plain::number(parts.numerator).value_or(INFINITY);
+    const double bottom = plain::number(parts.denominator).value_or(INFINITY);
     if (bottom == 0) return InputError{"A fraction cannot have 0 below the line.", {}};
     n.value += top / bottom;
     n.resolution = 1.0 / bottom;

@@ -9,6 +9,7 @@
 #include <memory>
 #include <optional>
 
+#include "core/record/bounds.h"
 #include "core/record/csv_parts.h"
 
 namespace fortitor {
@@ -202,6 +203,7 @@ namespace {
 
 // Reads a file block by block; `after` looks at the reader when a block is in and stops by returning false.
 Outcome<Done> read_blocks(const std::string& path, std::optional<RowReader>& reader, bool expect, const std::function<bool(double)>& after) {
+  if (const auto plain = check_plain_file(path); !plain) return plain.error();
   const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
   if (!file) return InputError{path + ": cannot be opened: " + std::strerror(errno) + ".", {}};
   std::fseek(file.get(), 0, SEEK_END);
@@ -261,6 +263,7 @@ Outcome<Done> stream_csv(const std::string& path, const std::function<bool(const
 }
 
 Outcome<std::string> read_file(const std::string& path, size_t most) {
+  if (const auto plain = check_plain_file(path); !plain) return plain.error();
   std::FILE* f = std::fopen(path.c_str(), "rb");
   if (f == nullptr) return InputError{path + ": cannot be opened: " + std::strerror(errno) + ".", {}};
   std::string text;

@@ -2,6 +2,7 @@
 // schema; nothing here knows a method.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -16,6 +17,10 @@ namespace fortitor {
 /// that are zero or negative; a lower limit above its upper one; documents nested deeper than 64 levels. A run given
 /// as `file` is not opened here; see load_run_files().
 Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas);
+
+/// The same for a record out of a book: what breaks a rule for values refuses nothing but stands in its `faults`. Errors:
+/// what is no such document at all.
+Outcome<TestRecord> read_stored_record(std::string_view text, const Schemas& schemas);
 
 /// Writes the document that read_record() reads back to the same record. Inline samples are written in internal
 /// units with 17 significant digits unless their segment names a file.
@@ -35,6 +40,12 @@ std::string written_unit(const ChannelSpec* channel);
 
 /// A limit as typed. A bare number for a ratio is asked back: 0.22 may be 22 % or 0.22 %.
 Outcome<Reading> read_limit(const std::string& typed, Dimension dimension, const TypingContext& context = {});
+/// The reading with its text so that it says the same without knowing how it was typed: "1,250" under US units means
+/// 1250, which a reader of the record would have to ask back.
+Reading readable(Reading reading, Dimension dimension);
+/// Which rule a value breaks, as a sentence without its path: the one set of rules for what is typed, read or stored.
+std::optional<std::string> broken_rule(const Reading& reading, const FieldSpec& field);
+std::optional<std::string> broken_rule(const Limit& limit);
 /// Whether a field is a size of something: zero and negative values are bad input.
 bool must_be_positive(const FieldSpec& field);
 

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/record/bounds.h"
 #include "core/record/json_value.h"
 
 namespace fortitor {
@@ -8,33 +9,39 @@ namespace {
 
 using namespace record_json;
 
-Failure read_limits(const Json& j, const Schema& schema, TestRecord& record) {
-  if (!j.is_object()) return at("limits", "expected an object");
-  for (const auto& [key, value] : j.items()) {
-    const std::string here = "limits." + key;
-    const auto dimension = schema.limit_dimension ? schema.limit_dimension(key) : std::nullopt;
-    if (!dimension) return at(here, "unknown result of " + schema.id);
-    if (!value.is_object()) return at(here, "expected {\"min\": …, \"max\": …}");
-    Limit limit;
-    for (const auto& [side, bound] : value.items()) {
-      if (side != "min" && side != "max") return at(here + "." + side, "unknown");
-      if (bound.is_null()) continue;
-      const bool bare = bound.is_number() || bound.is_string();
-      auto r = bare && base_dimension(*dimension) == Dimension::strain
-                   ? read_limit(bound.is_string() ? bound.get<std::string>() : bound.dump(), *dimension)
-                   : read_quantity(bound, *dimension, here + "." + side);
-      if (!r) {
-        const std::string prefix = here + "." + side + ": ";
-        return InputError{r.error().message.rfind(prefix, 0) == 0 ? r.error().message : prefix + r.error().message,
-                          r.error().choices};
-      }
-      if (r->missed()) continue;
-      (side == "min" ? limit.min : limit.max) = *r;
+Failure read_limit_of(const Json& value, const std::string& key, const Schema& schema, TestRecord& record,
+                      const Faults& faults) {
+  const std::string here = "limits." + key;
+  const auto dimension = schema.limit_dimension ? schema.limit_dimension(key) : std::nullopt;
+  if (!dimension) return at(here, "unknown result of " + schema.id);
+  if (!value.is_object()) return at(here, "expected {\"min\": …, \"max\": …}");
+  Limit limit;
+  for (const auto& [side, bound] : value.items()) {
+    if (side != "min" && side != "max") return at(here + "." + side, "unknown");
+    if (bound.is_null()) continue;
+    const bool bare = bound.is_number() || bound.is_string();
+    auto r = bare && base_dimension(*dimension) == Dimension::strain
+                 ? read_limit(bound.is_string() ? bound.get<std::string>() : bound.dump(), *dimension)
+                 : read_quantity(bound, *dimension, here + "." + side);
+    if (!r) {
+      const std::string prefix = here + "." + side + ": ";
+      return InputError{r.error().message.rfind(prefix, 0) == 0 ? r.error().message : prefix + r.error().message,
+                        r.error().choices};
     }
-    if (limit.min && limit.max && *limit.min->value > *limit.max->value)
-      return at(here, "the lower limit " + limit.min->typed + " lies above the upper limit " + limit.max->typed);
-    record.limits[key] = limit;
+    if (r->missed()) continue;
+    (side == "min" ? limit.min : limit.max) = *r;
   }
+  if (const auto broken = broken_rule(limit))
+    if (Failure f = faults.take(at(here, *broken), true)) return f;
+  record.limits[key] = limit;
+  return std::nullopt;
+}
+
+Failure read_limits(const Json& j, const Schema& schema, TestRecord& record, const Faults& faults) {
+  if (!j.is_object()) return at("limits", "expected an object");
+  for (const auto& [key, value] : j.items())
+    if (Failure f = read_limit_of(value, key, schema, record, faults))
+      if (Failure g = faults.take(*f, false)) return g;
   return std::nullopt;
 }
 
@@ -124,7 +131,11 @@ std::optional<size_t> too_deep(std::string_view text) {
 
 }  // namespace
 
-Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas) {
+namespace {
+
+Outcome<TestRecord> read_document(std::string_view text, const Schemas& schemas, bool stored) {
+  if (text.size() > kMostJson)
+    return InputError{"a record of more than " + std::to_string(kMostJson >> 20) + " MB is not read; put its samples into a CSV beside it", {}};
   if (const auto deep = too_deep(text))
     return InputError{place_of(text, *deep) + ": nested deeper than " + std::to_string(kDeepest) + " levels.", {}};
   Json j;
@@ -143,6 +154,7 @@ Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas) {
   }
   if (!j.contains("method") || !j["method"].is_string()) return at("method", "missing");
   TestRecord record;
+  const Faults faults{stored ? &record.faults : nullptr};
   record.method = j["method"].get<std::string>();
   const Schema* schema = schemas(record.method);
   if (schema == nullptr) return at("method", "“" + record.method + "” is unknown");
@@ -158,20 +170,30 @@ Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas) {
     else if (key == "tested_at")
       f = read_text(value, key, record.tested_at);
     else if (key == "specimen" || key == "conditions" || key == "equipment" || key == "settings")
-      f = read_fields(value, key, *schema, record.fields);
+      f = read_fields(value, key, *schema, record.fields, faults);
     else if (key == "limits")
-      f = read_limits(value, *schema, record);
+      f = read_limits(value, *schema, record, faults);
     else if (key == "events")
       f = read_events(value, record);
     else if (key == "answers")
       f = read_answers(value, record);
     else if (key == "run")
-      f = read_run(value, *schema, record);
+      f = read_run(value, *schema, record, faults);
     else
-      f = at(key, "unknown");
+      f = faults.take(at(key, "unknown"), false);
     if (f) return *f;
   }
   return record;
+}
+
+}  // namespace
+
+Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas) {
+  return read_document(text, schemas, false);
+}
+
+Outcome<TestRecord> read_stored_record(std::string_view text, const Schemas& schemas) {
+  return read_document(text, schemas, true);
 }
 
 }  // namespace fortitor

@@ -82,7 +82,7 @@ Failure read_channels(const Json& j, const std::string& where, const Schema& sch
   return std::nullopt;
 }
 
-Failure read_row(const Json& j, const std::string& here, const TableSpec& table, Row& row) {
+Failure read_row(const Json& j, const std::string& here, const TableSpec& table, Row& row, const Faults& faults) {
   if (!j.is_object()) return at(here, "expected an object");
   for (const auto& [key, value] : j.items()) {
     if (key == "doubtful") {  // how records of version 0.1 marked a stop
@@ -107,27 +107,31 @@ Failure read_row(const Json& j, const std::string& here, const TableSpec& table,
       continue;
     }
     const FieldSpec* column = table.column(key);
-    if (column == nullptr) return at(here + "." + key, "unknown");
-    auto v = read_field(value, *column, here + "." + key);
-    if (!v) return v.error();
-    row.cells.set(key, *v);
+    const std::string place = here + "." + key;
+    const auto v = column == nullptr ? Outcome<FieldValue>(at(place, "unknown")) : read_field(value, *column, place, faults);
+    if (v)
+      row.cells.set(key, *v);
+    else if (Failure f = faults.take(v.error(), false))
+      return f;
   }
   return std::nullopt;
 }
 
 // Rows, or plain values of one column (TableSpec::lists).
-Failure read_rows(const Json& j, const std::string& here, const TableSpec& table, const FieldSpec* plain, Rows& rows) {
+Failure read_rows(const Json& j, const std::string& here, const TableSpec& table, const FieldSpec* plain, Rows& rows,
+                  const Faults& faults) {
   if (!j.is_array()) return at(here, "expected a list");
   for (size_t i = 0; i < j.size(); ++i) {
     Row row;
     if (plain != nullptr && !j[i].is_object()) {
-      auto v = read_field(j[i], *plain, here + "[" + std::to_string(i) + "]");
-      if (!v) return v.error();
-      row.cells.set(plain->path, *v);
+      if (const auto v = read_field(j[i], *plain, here + "[" + std::to_string(i) + "]", faults))
+        row.cells.set(plain->path, *v);
+      else if (Failure f = faults.take(v.error(), false))
+        return f;
       rows.push_back(std::move(row));
       continue;
     }
-    if (Failure f = read_row(j[i], here + "[" + std::to_string(i) + "]", table, row)) return f;
+    if (Failure f = read_row(j[i], here + "[" + std::to_string(i) + "]", table, row, faults)) return f;
     rows.push_back(std::move(row));
   }
   return std::nullopt;
@@ -164,7 +168,7 @@ const TableSpec* listed_in(const Schema& schema, const std::string& key, const F
 
 }  // namespace
 
-Failure read_run(const Json& j, const Schema& schema, TestRecord& record) {
+Failure read_run(const Json& j, const Schema& schema, TestRecord& record, const Faults& faults) {
   if (!j.is_object()) return at("run", "expected an object");
   Run& run = record.run;
   if (j.contains("file"))
@@ -184,9 +188,9 @@ Failure read_run(const Json& j, const Schema& schema, TestRecord& record) {
     } else if (const TableSpec* listed = listed_in(schema, key, plain)) {
       if (!run.rows(listed->id).empty() && !value.empty())
         return at(here, "the rows of " + listed->id + " are given once already");
-      if (Failure f = read_rows(value, here, *listed, plain, run.tables[listed->id])) return f;
+      if (Failure f = read_rows(value, here, *listed, plain, run.tables[listed->id], faults)) return f;
     } else if (const TableSpec* table = schema.table(key)) {
-      if (Failure f = read_rows(value, here, *table, nullptr, run.tables[key])) return f;
+      if (Failure f = read_rows(value, here, *table, nullptr, run.tables[key], faults)) return f;
     } else {
       const SegmentSpec* segment = nullptr;
       for (const SegmentSpec& s : schema.segments)
@@ -207,7 +211,7 @@ Failure read_run(const Json& j, const Schema& schema, TestRecord& record) {
           return f;
     }
   }
-  return read_fields(values, "run", schema, record.fields);
+  return read_fields(values, "run", schema, record.fields, faults);
 }
 
 }  // namespace fortitor::record_json

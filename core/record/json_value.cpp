@@ -1,6 +1,7 @@
 #include "core/record/json_value.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/quantity/format.h"
 #include "core/record/keyed.h"
@@ -17,6 +18,28 @@ bool must_be_positive(const FieldSpec& f) {
   return sized && (f.path.compare(0, 9, "specimen.") == 0 || f.path.compare(0, 10, "equipment.") == 0 ||
                    f.path.compare(0, 15, "settings.speed.") == 0 || f.path == "settings.sampling" ||
                    f.path.compare(0, 4, "run.") == 0 || f.path.find('.') == std::string::npos);  // a column
+}
+
+Reading readable(Reading r, Dimension d) {
+  if (r.missed() || r.counted) return r;
+  const auto back = parse_quantity(r.typed, d);
+  if (back && std::abs(back->value - *r.value) <= 1e-9 * std::abs(*r.value)) return r;
+  r.typed = typed_value(*r.value, d, UnitSet::si, 12);
+  return r;
+}
+
+std::optional<std::string> broken_rule(const Reading& r, const FieldSpec& spec) {
+  if (r.missed() || r.counted) return std::nullopt;
+  if (must_be_positive(spec) && !(*r.value > 0)) return "“" + r.typed + "” is not above zero";
+  // An absorbed energy of −1.2 J was taken, and the set's least energy printed as that.
+  if (spec.may_be_zero && !spec.may_be_negative && *r.value < 0) return "“" + r.typed + "” is below zero";
+  return std::nullopt;
+}
+
+std::optional<std::string> broken_rule(const Limit& limit) {
+  if (limit.min && limit.max && *limit.min->value > *limit.max->value)
+    return "the lower limit " + limit.min->typed + " lies above the upper limit " + limit.max->typed;
+  return std::nullopt;
 }
 
 Outcome<Reading> read_limit(const std::string& typed, Dimension d, const TypingContext& context) {
@@ -57,7 +80,7 @@ Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& pa
   return reading_of(*q);
 }
 
-Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::string& path) {
+Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::string& path, const Faults& faults) {
   Outcome<Reading> r = Reading{};
   if (!spec.division_path.empty() && (j.is_number() || j.is_string())) {
     r = read_keyed(j.is_string() ? j.get<std::string>() : j.dump(), spec);
@@ -65,11 +88,9 @@ Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::strin
   } else {
     r = read_quantity(j, spec.dimension, path);
   }
-  if (r && !r->missed() && !r->counted && must_be_positive(spec) && !(*r->value > 0))
-    return at(path, "“" + r->typed + "” is not above zero");
-  // An absorbed energy of −1.2 J was taken, and the set's least energy printed as that.
-  if (r && !r->missed() && !r->counted && spec.may_be_zero && !spec.may_be_negative && *r->value < 0)
-    return at(path, "“" + r->typed + "” is below zero");
+  if (r)
+    if (const auto broken = broken_rule(*r, spec))
+      if (Failure f = faults.take(at(path, *broken), true)) return *f;
   return r;
 }
 
@@ -84,8 +105,8 @@ static Outcome<FieldValue> read_choice(const Json& j, const FieldSpec& spec, con
   return at(path, "“" + word + "” is none of " + list);
 }
 
-Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::string& path) {
-  auto one = [&](const Json& value, const std::string& where) { return read_one(value, spec, where); };
+Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::string& path, const Faults& faults) {
+  auto one = [&](const Json& value, const std::string& where) { return read_one(value, spec, where, faults); };
   switch (spec.kind) {
     case FieldKind::text:
       if (!j.is_string()) return at(path, "expected text");
@@ -140,23 +161,27 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
   return at(path, "unknown");
 }
 
-Failure read_fields(const Json& j, const std::string& path, const Schema& schema, Fields& out) {
+Failure read_fields(const Json& j, const std::string& path, const Schema& schema, Fields& out, const Faults& faults) {
   if (!j.is_object()) return at(path, "expected an object");
   for (const auto& [key, value] : j.items()) {
     // Records of version 0.1 called the piece of the stand-in its metal.
     const std::string here = path == "equipment.standin" && key == "metal" ? path + ".piece" : joined(path, key);
     if (const FieldSpec* spec = schema.field(here)) {
       if (value.is_null() && spec->kind != FieldKind::readings) continue;
-      auto v = read_field(value, *spec, here);
-      if (!v) return v.error();
-      out.set(here, *v);
+      if (auto v = read_field(value, *spec, here, faults))
+        out.set(here, *v);
+      else if (Failure f = faults.take(v.error(), false))
+        return f;
       continue;
     }
     const bool prefix = std::any_of(schema.fields.begin(), schema.fields.end(), [&](const FieldSpec& f) {
       return f.path.size() > here.size() && f.path.compare(0, here.size(), here) == 0 && f.path[here.size()] == '.';
     });
-    if (!prefix) return at(here, "unknown");
-    if (Failure f = read_fields(value, here, schema, out)) return f;
+    if (prefix) {
+      if (Failure f = read_fields(value, here, schema, out, faults)) return f;
+    } else if (Failure f = faults.take(at(here, "unknown"), false)) {
+      return f;
+    }
   }
   return std::nullopt;
 }

@@ -6,6 +6,7 @@
 #include <optional>
 #include <set>
 
+#include "core/record/bounds.h"
 #include "core/record/encoding.h"
 #include "core/record/header.h"
 #include "core/record/machine_rows.h"
@@ -267,7 +268,7 @@ Outcome<MachineFile> read_machine_file(const std::string& path, const std::funct
     return file;
   } else {
     // Stopped by the person, or no table in any spelling.
-    for (const char* final : {"stopped.", "columns.", "it is no table."})
+    for (const char* final : {"stopped.", "columns.", "it is no table.", "not a file."})
       if (table.error().message.ends_with(final)) return table.error();
   }
   constexpr size_t kMost = size_t(256) << 20;
@@ -275,7 +276,7 @@ Outcome<MachineFile> read_machine_file(const std::string& path, const std::funct
   if (!bytes) return bytes.error();
   const bool workbook = bytes->compare(0, 4, "PK\x03\x04") == 0;
   if (workbook) {
-    auto text = workbook_text(*bytes);
+    auto text = workbook_text(*bytes, most_unpacked(bytes->size()));
     if (!text) return InputError{path + ": " + text.error().message, {}};
     *bytes = std::move(*text);
   }

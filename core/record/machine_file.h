@@ -35,7 +35,8 @@ Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bo
 Outcome<MachineFile> read_machine_file(const std::string& path, const std::function<bool(double)>& progress = {});
 
 /// Sheets of a workbook as tab-separated text, each under a line with its name; times of the clock as such. Errors: no
-/// workbook; sheets that unpack to more than `most` bytes.
-Outcome<std::string> workbook_text(std::string_view bytes, size_t most = size_t(512) << 20);
+/// workbook; sheets that unpack, or come, to more than `most` bytes
+/// (most_unpacked()).
+Outcome<std::string> workbook_text(std::string_view bytes, size_t most);
 
 }  // namespace fortitor

@@ -1,9 +1,9 @@
 #include "core/record/mapping.h"
 
-#include <cctype>
 #include <optional>
 #include <string_view>
 
+#include "core/quantity/plain.h"
 #include "core/quantity/unit.h"
 
 namespace fortitor {
@@ -11,7 +11,7 @@ namespace {
 
 std::string lowered(std::string_view s) {
   std::string out;
-  for (char c : s) out += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  for (char c : s) out += plain::lower(c);
   return out;
 }
 

@@ -141,6 +141,14 @@ struct Run {
   bool empty() const { return !has_samples() && row_count() == 0 && !open; }
 };
 
+/// An entry of a stored record that its rules do not allow: "specimen.mass: “-1 g” is not above zero".
+struct RecordFault {
+  std::string message;
+  bool kept = false;  ///< it stands in the record all the same, to be seen and mended; else it could not be taken over
+  std::string path() const { return message.substr(0, message.find(": ")); }
+  bool operator==(const RecordFault&) const = default;
+};
+
 struct TestRecord {
   std::string method, job, series, operator_name, tested_at;
   Fields fields;
@@ -148,6 +156,7 @@ struct TestRecord {
   std::vector<Event> events;
   std::vector<Answer> answers;
   Run run;
+  std::vector<RecordFault> faults = {};  ///< of what was read out of a book (core/record/rules.h)
 
   std::string specimen_id() const { return fields.text("specimen.id"); }
   const Answer* answer(const std::string& code) const;

@@ -1,7 +1,8 @@
 #include <cmath>
-#include <cstdlib>
 #include <filesystem>
 
+#include "core/quantity/plain.h"
+#include "core/record/bounds.h"
 #include "core/record/csv.h"
 #include "core/record/json.h"
 #include "core/record/machine_file.h"
@@ -20,8 +21,8 @@ Outcome<SamplesPtr> samples_from_table(const CsvTable& table, const std::map<std
     for (size_t i = names.size(); i-- > 0;)
       if (names[i] == source.column) column = i;
     if (column == names.size()) {  // "3" means the third column, for files without names
-      const long n = std::strtol(source.column.c_str(), nullptr, 10);
-      if (n >= 1 && size_t(n) <= names.size()) column = size_t(n - 1);
+      const auto n = plain::whole(source.column);
+      if (n && *n >= 1 && size_t(*n) <= names.size()) column = size_t(*n - 1);
     }
     if (column == names.size()) {
       std::string list;
@@ -93,7 +94,7 @@ Outcome<Done> load_run_files(TestRecord& record, const std::string& folder, cons
 }
 
 Outcome<TestRecord> read_record_file(const std::string& path, const Schemas& schemas) {
-  auto text = read_file(path);
+  auto text = read_file(path, kMostJson);
   if (!text) return text.error();
   auto record = read_record(*text, schemas);
   if (!record) return InputError{path + ": " + record.error().message, {}};
@@ -109,14 +110,12 @@ std::string samples_to_csv(const Samples& samples, const Schema& schema, int dig
     units += (units.empty() ? "" : ",") + written_unit(schema.channel(c.name));
   }
   out += "\n" + units + "\n";
-  char buffer[40];
   for (size_t i = 0; i < samples.size(); ++i) {
     for (size_t c = 0; c < samples.channels.size(); ++c) {
       if (c > 0) out += ',';
       const double v = samples.channels[c].values[i];
       if (!std::isfinite(v)) continue;
-      std::snprintf(buffer, sizeof buffer, "%.*g", digits, v);
-      out += buffer;
+      out += digits >= 17 ? plain::shortest(v) : plain::general(v, digits);
     }
     out += '\n';
   }

@@ -3,13 +3,12 @@
 #include <zip.h>
 
 #include <cmath>
-#include <cstdio>
-#include <cstdlib>
 #include <functional>
 #include <map>
 #include <memory>
 #include <set>
 
+#include "core/quantity/plain.h"
 #include "core/record/csv_parts.h"
 #include "core/record/machine_file.h"
 
@@ -61,6 +60,7 @@ struct Reader {
   std::function<void(const std::string&, const Attributes&)> open;
   std::function<void(const std::string&, const std::string&)> close;
   std::string text;
+  bool enough = false;  ///< set by one of them: nothing more is read
 
   bool read(const std::string& xml) {
     const std::unique_ptr<std::remove_pointer_t<XML_Parser>, decltype(&XML_ParserFree)> parser(
@@ -73,10 +73,12 @@ struct Reader {
           for (; *pairs != nullptr; pairs += 2) a[bare(pairs[0])] = pairs[1];
           static_cast<Reader*>(self)->text.clear();
           if (auto& f = static_cast<Reader*>(self)->open) f(bare(name), a);
+          if (static_cast<Reader*>(self)->enough) XML_StopParser(static_cast<Reader*>(self)->parser_, XML_FALSE);
         },
         [](void* self, const char* name) {
           auto* r = static_cast<Reader*>(self);
           if (r->close) r->close(bare(name), r->text);
+          if (r->enough) XML_StopParser(r->parser_, XML_FALSE);
         });
     XML_SetCharacterDataHandler(
         parser.get(), [](void* self, const char* s, int n) { static_cast<Reader*>(self)->text.append(s, size_t(n)); });
@@ -102,10 +104,12 @@ struct Reader {
   XML_Parser parser_ = nullptr;
 };
 
-std::vector<std::string> shared_strings(const std::string& xml) {
+// Stops where the strings would take more than `most` bytes of memory: the last of them are empty then, and so is the sheet.
+std::vector<std::string> shared_strings(const std::string& xml, size_t most, bool& whole_book) {
   std::vector<std::string> out;
   std::string whole;
   bool phonetic = false;
+  size_t taken = 0;
   Reader r;
   r.open = [&](const std::string& name, const Attributes&) {
     if (name == "si") whole.clear();
@@ -114,9 +118,13 @@ std::vector<std::string> shared_strings(const std::string& xml) {
   r.close = [&](const std::string& name, const std::string& text) {
     if (name == "t" && !phonetic) whole += text;
     if (name == "rPh") phonetic = false;
-    if (name == "si") out.push_back(whole);
+    if (name != "si") return;
+    taken += whole.size() + sizeof whole;
+    if (taken > most) return void(r.enough = true);
+    out.push_back(whole);
   };
   r.read(xml);
+  if (r.enough) whole_book = false;
   return out;
 }
 
@@ -127,7 +135,7 @@ std::set<int> clock_styles(const std::string& xml) {
   int index = 0;
   Reader r;
   r.open = [&](const std::string& name, const Attributes& a) {
-    auto number = [&](const char* key) { return a.count(key) ? std::atoi(a.at(key).c_str()) : 0; };
+    auto number = [&](const char* key) { return a.count(key) ? int(plain::whole(a.at(key)).value_or(0)) : 0; };
     if (name == "numFmt" && a.count("formatCode")) {
       const std::string& code = a.at("formatCode");
       if (code.find(':') != std::string::npos && code.find_first_of("sS") != std::string::npos)
@@ -182,9 +190,8 @@ std::string clock_text(double days) {
   double seconds = days >= 1 && days > 366 ? (days - std::floor(days)) * 86400 : days * 86400;
   seconds = std::round(seconds * 1e6) / 1e6;
   const double hours = std::floor(seconds / 3600), minutes = std::floor((seconds - 3600 * hours) / 60);
-  char out[48];
-  std::snprintf(out, sizeof out, "%.0f:%02.0f:%09.6f", hours, minutes, seconds - 3600 * hours - 60 * minutes);
-  return out;
+  const std::string rest = plain::fixed(seconds - 3600 * hours - 60 * minutes, 6);
+  return plain::fixed(hours, 0) + ":" + plain::padded(int(minutes), 2) + ":" + std::string(rest.size() < 9 ? 1 : 0, '0') + rest;
 }
 
 std::string flat(std::string s) {
@@ -194,22 +201,22 @@ std::string flat(std::string s) {
 }
 
 bool append_sheet(std::string& out, const std::string& xml, const std::vector<std::string>& strings,
-                  const std::set<int>& clocks) {
+                  const std::set<int>& clocks, size_t most, bool& enough) {
   std::vector<std::string> row;
   std::string type, inlined;
-  size_t column = 0, expected_row = 1;
+  size_t column = 0, expected_row = 1, held = 0;  // held: bytes of the row
   int style = 0;
   Reader r;
   r.open = [&](const std::string& name, const Attributes& a) {
     if (name == "row") {
       row.clear();
-      column = 0;
-      const size_t at = a.count("r") ? size_t(std::strtoul(a.at("r").c_str(), nullptr, 10)) : expected_row;
+      column = held = 0;
+      const size_t at = a.count("r") ? size_t(std::max<int64_t>(plain::whole(a.at("r")).value_or(0), 0)) : expected_row;
       if (at > expected_row) out += '\n';  // rows left out part tables
       expected_row = at + 1;
     } else if (name == "c") {
       type = a.count("t") ? a.at("t") : "";
-      style = a.count("s") ? std::atoi(a.at("s").c_str()) : 0;
+      style = a.count("s") ? int(plain::whole(a.at("s")).value_or(0)) : 0;
       if (a.count("r")) column = column_of(a.at("r"));
       inlined.clear();
     }
@@ -218,15 +225,16 @@ bool append_sheet(std::string& out, const std::string& xml, const std::vector<st
     auto put = [&](std::string s) {
       if (column >= kMostColumns) return;
       if (row.size() <= column) row.resize(column + 1);
+      held += s.size();
       row[column] = std::move(s);
     };
     if (name == "t") inlined += text;
     if (name == "v") {
       if (type == "s") {
-        const size_t i = size_t(std::strtoul(text.c_str(), nullptr, 10));
+        const size_t i = size_t(plain::whole(text).value_or(-1));  // below 0: beyond every string
         put(i < strings.size() ? flat(strings[i]) : "");
       } else if ((type.empty() || type == "n") && clocks.count(style)) {
-        put(clock_text(std::strtod(text.c_str(), nullptr)));
+        put(clock_text(plain::number(text).value_or(0)));
       } else if (type != "e") {  // an error of a formula is a missing value
         put(flat(text));
       }
@@ -235,6 +243,7 @@ bool append_sheet(std::string& out, const std::string& xml, const std::vector<st
       if (type == "inlineStr") put(flat(inlined));
       ++column;
     }
+    if (out.size() + held > most) return void(r.enough = enough = true);
     if (name == "row") {
       for (size_t i = 0; i < row.size(); ++i) {
         if (i > 0) out += '\t';
@@ -253,13 +262,14 @@ Outcome<std::string> workbook_text(std::string_view bytes, size_t most) {
   if (archive.zip == nullptr) return InputError{"The file is no workbook: its archive cannot be opened.", {}};
   const auto sheets = sheets_of(archive);
   if (sheets.empty()) return InputError{"The file is no workbook: it names no sheets.", {}};
-  const auto strings = shared_strings(archive.entry("xl/sharedStrings.xml"));
+  const auto strings = shared_strings(archive.entry("xl/sharedStrings.xml"), most, archive.whole);
   const auto clocks = clock_styles(archive.entry("xl/styles.xml"));
   std::string out = "sep=\t\n";
   for (const auto& [name, file] : sheets) {
     out += flat(name) + "\n";
-    const bool read = append_sheet(out, archive.entry(file), strings, clocks);
-    if (!archive.whole || out.size() > most)
+    bool enough = false;
+    const bool read = append_sheet(out, archive.entry(file), strings, clocks, most, enough);
+    if (!archive.whole || out.size() > most || enough)
       return InputError{
           "The workbook unpacks to more than " + std::to_string(most >> 20) + " MB; save the sheet as text.", {}};
     if (!read) return InputError{"The sheet “" + flat(name) + "” of the workbook cannot be read.", {}};

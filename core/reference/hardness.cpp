@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstdlib>
 
 #include "core/quantity/format.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 
@@ -79,7 +79,7 @@ const ConversionTable& table() {
         out.scales = cells;
       } else {
         std::vector<double> row;
-        for (const std::string& c : cells) row.push_back(c.empty() ? NAN : std::strtod(c.c_str(), nullptr));
+        for (const std::string& c : cells) row.push_back(plain::number(c).value_or(NAN));
         row.resize(out.scales.size(), NAN);
         out.rows.push_back(std::move(row));
       }

@@ -1,7 +1,6 @@
 #include "core/reference/library.h"
 
 #include <algorithm>
-#include <cctype>
 #include <cstdlib>
 #include <filesystem>
 #include <mutex>
@@ -9,6 +8,8 @@
 #include <stdexcept>
 
 #include "core/quantity/parse.h"
+#include "core/quantity/plain.h"
+#include "core/record/bounds.h"
 #include "core/record/csv.h"
 
 namespace fortitor {
@@ -20,7 +21,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 std::string lower(std::string s) {
-  for (char& c : s) c = char(std::tolower(static_cast<unsigned char>(c)));
+  for (char& c : s) c = plain::lower(c);
   return s;
 }
 
@@ -103,7 +104,7 @@ const std::vector<ReferenceProperty>& reference_properties() {
 
 Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
   Json j = Json::parse(text, nullptr, false);
-  if (j.is_discarded() || !j.is_object() || j.value("fortitor", "") != "reference/1" || !j.contains("materials") ||
+  if (j.is_discarded() || !j.is_object() || !j.contains("fortitor") || j["fortitor"] != "reference/1" || !j.contains("materials") ||
       !j["materials"].is_array())
     return InputError{"This is not a list of reference values (fortitor: reference/1).", {}};
   std::vector<ReferenceMaterial> out;
@@ -190,7 +191,8 @@ Outcome<Done> load_own_reference(const std::string& path) {
     use_own_reference({});
     return Done{};
   }
-  const auto text = read_file(path);
+  use_own_reference({});  // what cannot be read is set aside: the shipped values hold
+  const auto text = read_file(path, kMostJson);
   if (!text) return text.error();
   auto read = read_reference(*text);
   if (!read) return InputError{path + ": " + read.error().message, {}};

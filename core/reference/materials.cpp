@@ -1,7 +1,8 @@
 #include "core/reference/materials.h"
 
 #include <array>
-#include <cctype>
+
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 namespace {
@@ -31,7 +32,7 @@ std::span<const MaterialFamily> material_families() {
 
 const MaterialFamily* find_family(const std::string& name) {
   std::string low;
-  for (char c : name) low += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  for (char c : name) low += plain::lower(c);
   for (const MaterialFamily& f : kFamilies)
     if (low == f.name) return &f;
   // "structural steel", "aluminum": the telling word is enough, the more special one first.

@@ -1,11 +1,11 @@
 #include "core/series/pictures.h"
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 #include <numeric>
 
 #include "core/methods/support/ledger.h"
+#include "core/quantity/plain.h"
 #include "core/statistics/relation.h"
 
 namespace fortitor::series {
@@ -114,7 +114,7 @@ std::vector<SeriesPiece> of_one_material(const std::vector<SeriesPiece>& all, st
     return m;
   };
   const auto plain = [](std::string m) {
-    std::transform(m.begin(), m.end(), m.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+    std::transform(m.begin(), m.end(), m.begin(), [](unsigned char c) { return plain::lower(c); });
     return m;
   };
   material.clear();

@@ -249,9 +249,9 @@ std::vector<Choice> series_groupings(const Method& method, const std::vector<Ser
   return series::groupings(method, pieces);
 }
 
-Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json) {
+Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json, bool stored) {
   const Schema schema = series_schema(method);
-  return read_record(json, [&](const std::string& id) { return id == schema.id ? &schema : nullptr; });
+  return (stored ? read_stored_record : read_record)(json, [&](const std::string& id) { return id == schema.id ? &schema : nullptr; });
 }
 
 std::string series_settings_to_json(const Method& method, const TestRecord& settings) {

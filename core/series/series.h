@@ -20,7 +20,8 @@ std::string series_key(const Method& method, const TestRecord& settings, const s
 std::vector<Choice> series_groupings(const Method& method, const std::vector<SeriesPiece>& pieces);
 
 /// Reads and writes the settings of a series as the book keeps them.
-Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json);
+/// `stored`: out of a book (read_stored_record()).
+Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json, bool stored = false);
 std::string series_settings_to_json(const Method& method, const TestRecord& settings);
 
 /// The one way from pieces to the judgement over a series. Results of the statistics every method has: n, void,

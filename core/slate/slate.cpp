@@ -1,10 +1,10 @@
 #include "core/slate/slate.h"
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
 #include "core/quantity/format.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::slate {
 namespace {
@@ -12,20 +12,20 @@ namespace {
 bool number_begins(std::string_view word) {
   if (word.empty()) return false;
   const char c = word[0];
-  if (std::isdigit(static_cast<unsigned char>(c)) || c == '.') return true;
-  return (c == '-' || c == '+') && word.size() > 1 && (std::isdigit(static_cast<unsigned char>(word[1])) || word[1] == '.');
+  if (plain::is_digit(c) || c == '.') return true;
+  return (c == '-' || c == '+') && word.size() > 1 && (plain::is_digit(word[1]) || word[1] == '.');
 }
 
 bool is_fraction(std::string_view word) {
   const size_t slash = word.find('/');
   if (slash == std::string_view::npos || slash == 0) return false;
-  return std::all_of(word.begin(), word.begin() + long(slash), [](char c) { return std::isdigit(static_cast<unsigned char>(c)); }) && slash + 1 < word.size() &&
-         std::isdigit(static_cast<unsigned char>(word[slash + 1]));
+  return std::all_of(word.begin(), word.begin() + long(slash), [](char c) { return plain::is_digit(c); }) && slash + 1 < word.size() &&
+         plain::is_digit(word[slash + 1]);
 }
 
 std::string lower(std::string_view s) {
   std::string out(s);
-  for (char& c : out) c = char(std::tolower(static_cast<unsigned char>(c)));
+  for (char& c : out) c = plain::lower(c);
   return out;
 }
 
@@ -50,7 +50,7 @@ std::vector<std::string> quantities(const std::vector<std::string>& words, size_
   bool open = false;  // the last one is a number that may still take a unit
   for (size_t i = from; i < words.size(); ++i) {
     const std::string& w = words[i];
-    const bool plain = open && std::all_of(out.back().begin(), out.back().end(), [](char c) { return std::isdigit(static_cast<unsigned char>(c)); });
+    const bool plain = open && std::all_of(out.back().begin(), out.back().end(), [](char c) { return plain::is_digit(c); });
     if (plain && is_fraction(w)) {
       out.back() += " " + w;
       continue;
@@ -58,7 +58,7 @@ std::vector<std::string> quantities(const std::vector<std::string>& words, size_
     if (number_begins(w)) {
       out.push_back(w);
       // A unit may hang on it already: "0.5kgf".
-      open = std::all_of(w.begin(), w.end(), [](char c) { return std::isdigit(static_cast<unsigned char>(c)) || c == '.' || c == ',' || c == '-' || c == '+' || c == '/'; });
+      open = std::all_of(w.begin(), w.end(), [](char c) { return plain::is_digit(c) || c == '.' || c == ',' || c == '-' || c == '+' || c == '/'; });
       continue;
     }
     if (open && find_unit(w) != nullptr) {

@@ -1,8 +1,9 @@
 #include "core/spectrum/drive_file.h"
 
 #include <cmath>
-#include <cstdio>
 #include <cstring>
+
+#include "core/quantity/plain.h"
 
 namespace fortitor::spectrum {
 
@@ -19,11 +20,9 @@ std::vector<double> drive_values(const Drive& drive, const DriveScale& scale) {
 
 std::string drive_csv(const Drive& drive, const DriveScale& scale, uint64_t) {
   std::string out = scale.newton != 0 ? "index,force (N)\n" : "index,strain (µε)\n";
-  char line[64];
   const std::vector<double> values = drive_values(drive, scale);
   for (size_t i = 0; i < values.size(); ++i) {
-    std::snprintf(line, sizeof line, "%zu,%.9g\n", i, values[i]);
-    out += line;
+    out += std::to_string(i) + "," + plain::general(values[i], 9) + "\n";
   }
   return out;
 }

@@ -75,8 +75,8 @@ const Schema& schema() {
   return s;
 }
 
-Outcome<TestRecord> record_from_json(std::string_view json) {
-  return read_record(json, [](const std::string& id) { return id == kMethod ? &schema() : nullptr; });
+Outcome<TestRecord> record_from_json(std::string_view json, bool stored) {
+  return (stored ? read_stored_record : read_record)(json, [](const std::string& id) { return id == kMethod ? &schema() : nullptr; });
 }
 
 std::string record_to_json(const TestRecord& record) {

@@ -16,7 +16,8 @@ inline const std::string kMethod = "fatigue-spectrum";
 const Schema& schema();
 
 /// Reads and writes the record of a spectrum as the book keeps it.
-Outcome<TestRecord> record_from_json(std::string_view json);
+/// `stored`: out of a book (read_stored_record()).
+Outcome<TestRecord> record_from_json(std::string_view json, bool stored = false);
 std::string record_to_json(const TestRecord& record);
 
 /// What the record chooses; what it does not say is as usual. Errors: a setting out of its range, in a sentence.

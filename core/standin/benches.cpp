@@ -8,6 +8,7 @@
 #include "core/bench/call_out.h"
 #include "core/methods/method.h"
 #include "core/quantity/format.h"
+#include "core/quantity/plain.h"
 #include "core/record/keyed.h"
 
 namespace fortitor::standin {
@@ -49,7 +50,7 @@ void type_into(TestRecord& record, const std::string& path, const std::string& t
     case FieldKind::date:
     case FieldKind::choice:
     case FieldKind::choices: record.fields.set(path, typed); return;
-    case FieldKind::number: record.fields.set(path, std::stod(typed)); return;
+    case FieldKind::number: record.fields.set(path, plain::number(typed).value()); return;
     case FieldKind::flag: record.fields.set(path, typed == "true"); return;
     case FieldKind::readings:
     case FieldKind::texts: type_list(record, path, {typed}); return;

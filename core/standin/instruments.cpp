@@ -2,8 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 #include <cstdlib>
+
+#include "core/quantity/plain.h"
 
 namespace fortitor::standin {
 
@@ -12,9 +13,7 @@ std::string shown(double value, double step, const std::string& unit) {
   for (double s = step; s < 0.999 && decimals < 6; s *= 10) ++decimals;
   double rounded = std::round(value / step) * step;
   if (rounded == 0) rounded = 0;  // no "-0"
-  char text[48];
-  std::snprintf(text, sizeof text, "%.*f", decimals, rounded);
-  return std::string(text) + " " + unit;
+  return plain::fixed(rounded, decimals) + " " + unit;
 }
 
 namespace {
@@ -47,7 +46,8 @@ void taper(std::vector<std::string>& readings, double size, double step) {
   const bool same =
       std::all_of(readings.begin(), readings.end(), [&](const std::string& r) { return r == readings.front(); });
   if (readings.size() < 2 || !same) return;
-  const double read = std::strtod(readings.front().c_str(), nullptr);
+  std::string_view first = readings.front();
+  const double read = plain::take_number(first).value_or(0);
   readings.back() = shown(read + (size < read ? -step : step), step, "mm");
 }
 

@@ -1,9 +1,9 @@
 #include "core/standin/tension_bench.h"
+#include "core/quantity/plain.h"
 #include "core/standin/instruments.h"
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 #include <random>
 
 #include "core/curve/shape.h"
@@ -22,9 +22,7 @@ std::string metal_of(const TestRecord& r) {
 }
 
 std::string display(double mm, double step) {
-  char text[40];
-  std::snprintf(text, sizeof text, "%.*f mm", step < 0.05 ? 2 : 1, std::round(mm / step) * step);
-  return text;
+  return plain::fixed(std::round(mm / step) * step, step < 0.05 ? 2 : 1) + " mm";
 }
 
 void put(TestRecord& record, const char* path, const std::string& typed, Dimension d) {

@@ -103,8 +103,8 @@ TEST_F(ComponentDesk, FatiguePointsByKeys) {
 
 TEST_F(ComponentDesk, ARigRunsForDaysWhileOtherWorkIsDone) {
   QDateTime now = QDateTime::fromString("2026-11-25T08:00:00Z", Qt::ISODate);
-  const auto clock = [&now] { return now; };
-  window_->timers().set_clock(clock);
+  const Clock clock([&now] { return now; });
+  bench_.set_clock(clock);
   new_job("fatigue-constant", "BW-01, BW-02");
   type("specimen.material", "bracket weld");
   type("specimen.family", "carbon steel");
@@ -135,10 +135,9 @@ TEST_F(ComponentDesk, ARigRunsForDaysWhileOtherWorkIsDone) {
   window_->show_specimen(other);
   settle();
   window_.reset();
-  ASSERT_TRUE(bench_.open(dir_.path() + "/other.fortitor", "R. Vale"));  // lets the first one go
-  ASSERT_TRUE(bench_.open(dir_.path() + "/b.fortitor", "R. Vale"));
+  ASSERT_TRUE(bench_.open(dir_.path() + "/other.fortitor", "R. Vale", clock));  // lets the first one go
+  ASSERT_TRUE(bench_.open(dir_.path() + "/b.fortitor", "R. Vale", clock));
   window_ = std::make_unique<MainWindow>(&bench_);
-  window_->timers().set_clock(clock);
   window_->show();
   ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
   window_->show_specimen(other);

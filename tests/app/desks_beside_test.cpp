@@ -14,7 +14,7 @@ namespace {
 TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
   new_job("flatwise-tension");
   QDateTime now = QDateTime::fromString("2026-11-24T08:00:00Z", Qt::ISODate);
-  window_->timers().set_clock([&] { return now; });
+  bench_.set_clock(Clock([&] { return now; }));
   type("specimen.material", "foam core");
   type("specimen.family", "sandwich");
   type("limit:strength:min", "2 MPa");
@@ -35,7 +35,7 @@ TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
   ASSERT_TRUE(bench_.open(dir_.path() + "/b.fortitor", "R. Vale"));
   window_ = std::make_unique<MainWindow>(&bench_);
   now = now.addSecs(20 * 3600);
-  window_->timers().set_clock([&] { return now; });
+  bench_.set_clock(Clock([&] { return now; }));
   window_->show();
   window_->show_today();
   ASSERT_EQ(window_->timers().timers().size(), 1u);
@@ -56,7 +56,7 @@ TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
 TEST_F(SlowMethods, ATimersEndIsSaidAndTakenOver) {
   new_job("flatwise-tension");
   QDateTime now = QDateTime::fromString("2026-11-24T08:00:00Z", Qt::ISODate);
-  window_->timers().set_clock([&] { return now; });
+  bench_.set_clock(Clock([&] { return now; }));
   type("specimen.cure.stated", "2 h");
   click("timer-Cure");
   QSignalSpy ended(&window_->timers(), &TimerBoard::ended);

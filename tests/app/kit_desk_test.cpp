@@ -85,7 +85,7 @@ TEST_F(KitDesk, ItemsAreAddedChangedHeldAndRetired) {
   EXPECT_TRUE(says("Nothing is in the Kit yet"));
   add_cell("LC-50", "50 kN", "in 4 days");
   ASSERT_EQ(items().size(), 1u);
-  EXPECT_EQ(items()[0].due(), parse_day("in 4 days", today()).value());
+  EXPECT_EQ(items()[0].due(), parse_day("in 4 days", bench_.today()).value());
   EXPECT_EQ(*items()[0].fields.number("equipment.load_cell.capacity"), 50e3);
   EXPECT_TRUE(says("4 days left"));
   EXPECT_TRUE(says("No record names it yet"));
@@ -96,7 +96,7 @@ TEST_F(KitDesk, ItemsAreAddedChangedHeldAndRetired) {
   type("equipment.load_cell.due", "in 3 months");
   click("kit-keep");
   QCoreApplication::processEvents();
-  EXPECT_EQ(items()[0].due(), months_after(today(), 3));
+  EXPECT_EQ(items()[0].due(), months_after(bench_.today(), 3));
   EXPECT_FALSE(says("days left"));
 
   QTimer asked;
@@ -189,11 +189,11 @@ TEST_F(KitDesk, ABenchFillsSetUpAndWhatHasEndedAsksBeforeTheStart) {
       << bench_.progress()[size_t(Stage::set_up)].missing.front();
   // Calibrated meanwhile: the piece on the bench knows when one comes back to it, and the question is gone.
   kit::Item renewed = items()[0];
-  renewed.fields.set(renewed.path("due"), months_after(today(), 12));
+  renewed.fields.set(renewed.path("due"), months_after(bench_.today(), 12));
   ASSERT_TRUE(bench_.book()->save_item(renewed, "calibrated"));
   window_->open("kit");
   window_->show_specimen(ids_[0], int(Stage::set_up));
-  EXPECT_EQ(record().fields.text("equipment.load_cell.due"), months_after(today(), 12));
+  EXPECT_EQ(record().fields.text("equipment.load_cell.due"), months_after(bench_.today(), 12));
   settle();
   EXPECT_EQ(bench_.evaluation()->finding("calibration-expired"), nullptr);
   // Typed over, the slot no longer says it is that item.
@@ -361,7 +361,7 @@ TEST_F(KitDesk, DueDatesAreDays) {
   type("job-due", "in 3 days");
   type("job-specimens", "A");
   ASSERT_TRUE(bench_.book()->job_by_code("J-2"));
-  EXPECT_EQ(bench_.book()->job_by_code("J-2")->due, parse_day("in 3 days", today()).value());
+  EXPECT_EQ(bench_.book()->job_by_code("J-2")->due, parse_day("in 3 days", bench_.today()).value());
 }
 
 TEST_F(KitDesk, ACertificateIsAttachedAndOffered) {

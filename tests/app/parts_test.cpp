@@ -18,7 +18,7 @@ TEST(EvaluatorTest, OnlyTheNewestRequestCounts) {
   QSignalSpy done(&evaluator, &Evaluator::done);
   const TestRecord r = standin::simulate_tension({.seed = 3});
   quint64 last = 0;
-  for (int i = 0; i < 40; ++i) last = evaluator.request(r);
+  for (int i = 0; i < 40; ++i) last = evaluator.request(r, "2026-11-26");
   ASSERT_TRUE(QTest::qWaitFor([&] { return !done.isEmpty() && done.last()[0].toULongLong() == last; }, 20000));
   EXPECT_LT(done.count(), 40);  // older ones not yet begun were passed over
 }
@@ -28,13 +28,13 @@ TEST(EvaluatorTest, AStoppedOneGivesNoNumbersAndTheNextOneDoes) {
   Evaluator evaluator(&board);
   QSignalSpy done(&evaluator, &Evaluator::done), stopped(&evaluator, &Evaluator::stopped);
   const TestRecord r = standin::simulate_tension({.seed = 3});
-  const quint64 first = evaluator.request(r);
+  const quint64 first = evaluator.request(r, "2026-11-26");
   ASSERT_EQ(board.tasks().size(), 1u);
   board.cancel(board.tasks().front());
   ASSERT_TRUE(QTest::qWaitFor([&] { return stopped.count() == 1; }, 20000));
   EXPECT_EQ(stopped[0][0].toULongLong(), first);
   EXPECT_TRUE(done.isEmpty());
-  const quint64 second = evaluator.request(r);
+  const quint64 second = evaluator.request(r, "2026-11-26");
   ASSERT_TRUE(QTest::qWaitFor([&] { return done.count() == 1; }, 20000));
   EXPECT_EQ(done[0][0].toULongLong(), second);
   EXPECT_EQ(stopped.count(), 1);

@@ -16,9 +16,9 @@ class PlanView : public WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     // A working day, before anybody came.
-    QDate day = QDate::currentDate();
+    QDate day = test_time().date();
     while (day.dayOfWeek() > 5) day = day.addDays(1);
-    window_->day_board().set_clock([day] { return QDateTime(day, QTime(6, 0)); });
+    bench_.set_clock(Clock::at(QDateTime(day, QTime(6, 0))));
     desk_ = window_->findChild<PlanDesk*>();
     ASSERT_TRUE(planned([&] { window_->open("plan"); }));
     ASSERT_EQ(agenda().from, day.toString(Qt::ISODate).toStdString());

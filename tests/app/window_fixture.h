@@ -17,6 +17,7 @@
 #include "app/stages/field_edit.h"
 #include "app/stages/run_stage.h"
 #include "app/stages/sign_off_stage.h"
+#include "tests/test_clock.h"
 
 namespace fortitor {
 
@@ -26,7 +27,7 @@ class WindowTest : public testing::Test {
   virtual void lay_out_book(const QString& /*path*/) {}
   void SetUp() override {
     lay_out_book(dir_.path() + "/b.fortitor");
-    const auto opened = bench_.open(dir_.path() + "/b.fortitor", "R. Vale");
+    const auto opened = bench_.open(dir_.path() + "/b.fortitor", "R. Vale", test_clock());
     ASSERT_TRUE(opened);
     window_ = std::make_unique<MainWindow>(&bench_);
     bench_.touch_docket();

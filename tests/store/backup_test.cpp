@@ -63,6 +63,37 @@ TEST_F(Backup, ADamagedBookCostsNoOlderCopy) {
   ASSERT_FALSE(made);
   EXPECT_NE(made.error().message.find("not sound"), std::string::npos) << made.error().message;
   EXPECT_TRUE(QFile::exists(beside() + "/bench-2026-11-10.fortitor"));
+  EXPECT_TRUE(QFile::exists(beside() + "/bench-2026-11-20.unsound.fortitor")) << "named what it is";
+  EXPECT_FALSE(QFile::exists(beside() + "/bench-2026-11-20.fortitor"));
+}
+
+TEST_F(Backup, AnUnsoundCopyPushesOutNoSoundOne) {
+  for (int day = 10; day < 17; ++day) ASSERT_TRUE(daily_backup(book(), "2026-11-" + std::to_string(day)));
+  const std::string sound = folder_.filePath("sound.fortitor").toStdString();
+  ASSERT_TRUE(QFile::copy(QString::fromStdString(book()), QString::fromStdString(sound)));
+  outside(book(), "UPDATE record SET json = '{}' WHERE id = 2");
+  for (int day = 17; day < 27; ++day) EXPECT_FALSE(daily_backup(book(), "2026-11-" + std::to_string(day)));
+  QFile::remove(QString::fromStdString(book()));
+  ASSERT_TRUE(QFile::copy(QString::fromStdString(sound), QString::fromStdString(book())));
+  ASSERT_TRUE(daily_backup(book(), "2026-11-27"));
+  QStringList kept = QDir(beside()).entryList({"bench-2026-11-[0-9][0-9].fortitor"}, QDir::Files, QDir::Name);
+  EXPECT_EQ(kept.size(), 7);
+  EXPECT_EQ(kept.first(), "bench-2026-11-11.fortitor");
+  for (const QString& name : kept) EXPECT_TRUE((*Book::open_read_only((beside() + "/" + name).toStdString()))->verify().empty()) << name.toStdString();
+  EXPECT_EQ(QDir(beside()).entryList({"*.unsound.fortitor"}).size(), 10);
+}
+
+TEST_F(Backup, AClockThatWasWrongTakesNoCopyWithIt) {
+  for (int day = 20; day < 27; ++day) ASSERT_TRUE(daily_backup(book(), "2026-11-" + std::to_string(day)));
+  ASSERT_TRUE(daily_backup(book(), "2027-03-01")) << "it leaps ahead";
+  EXPECT_EQ(QDir(beside()).entryList(QDir::Files).size(), 8) << "and removes nothing";
+  for (const char* right : {"2026-11-27", "2026-11-28"}) {
+    const auto made = daily_backup(book(), right);
+    ASSERT_TRUE(made) << made.error().message;
+    EXPECT_TRUE(QFile::exists(QString::fromStdString(*made))) << "the copy of the day stays";
+  }
+  EXPECT_TRUE(QFile::exists(beside() + "/bench-2027-03-01.fortitor")) << "what is still to come is left alone";
+  EXPECT_EQ(QDir(beside()).entryList({"bench-2026-*"}, QDir::Files).size(), 7);
 }
 
 TEST_F(Backup, SaysWhatStandsInTheWay) {

@@ -87,7 +87,8 @@ int main(int argc, char** argv) {
     said("figure", export_figure(e, UnitSet::si, folder + "/f.png"));
     said("exported", export_record(*read, folder));
   }
-  said("bundle", write_bundle(b, "TC-060", folder + "/j.fortitor-bundle"));
+  const auto bundled = write_bundle(b, "TC-060", folder + "/j.fortitor-bundle");
+  said("bundle", bundled ? Outcome<Done>(Done{}) : Outcome<Done>(bundled.error()));
   said("backup", back_up(path, folder + "/safe", "2026-11-25"));
   // Room again: the work goes on where it was.
   if (auto* make_room = reinterpret_cast<void (*)()>(dlsym(RTLD_DEFAULT, "full_disk_make_room"))) make_room();

@@ -125,7 +125,7 @@ TEST_F(OldBook, SeriesKeepTheirOwnSettingsNow) {
   ASSERT_TRUE(settings) << settings.error().message;
   EXPECT_TRUE(settings->fields.empty());
   settings->fields.set("settings.result", std::string("rp02"));
-  settings->answers.push_back({"outlier", "accept", "heat 7", "R. Vale", utc_now()});
+  settings->answers.push_back({"outlier", "accept", "heat 7", "R. Vale", Clock().utc()});
   ASSERT_TRUE(book.save_series_record(series, *settings, "series shown by rp02"));
   const auto again = book.series_record(series);
   ASSERT_TRUE(again);

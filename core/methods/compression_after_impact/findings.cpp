@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "core/methods/compression_after_impact/model.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::cai {
 
@@ -15,7 +16,7 @@ std::string alignment(const std::array<double, 2>& bending) {
   std::string out;
   for (size_t k = 0; k < 2; ++k)
     if (std::abs(bending[k]) > kBendingLimit) out += (out.empty() ? "" : "; ") + screw_words(k, bending[k]);
-  if (!out.empty()) out[0] = char(std::toupper(out[0]));
+  if (!out.empty()) out[0] = plain::upper(out[0]);
   return out;
 }
 

@@ -1,10 +1,10 @@
 // A rule as a person writes it, worked out step by step with its units.
-#include <cctype>
 #include <cmath>
 #include <vector>
 
 #include "core/methods/proof_load/model.h"
 #include "core/quantity/parse.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::proof {
 namespace {
@@ -20,14 +20,18 @@ Term force(double newton, std::string words) {
   return {newton, 1, 1, -2, std::move(words)};
 }
 
+// Brackets within brackets: nobody writes more, and every one is a call within a call.
+constexpr int kDeepest = 50;
+
 struct Reader {
   std::string text;
   double rated, proof;
   size_t at = 0;
+  int depth = 0;
   std::string problem;
 
   void blank() {
-    while (at < text.size() && std::isspace(static_cast<unsigned char>(text[at]))) ++at;
+    while (at < text.size() && plain::is_space(text[at])) ++at;
   }
   bool take(const std::string& sign) {
     blank();
@@ -39,7 +43,7 @@ struct Reader {
     blank();
     if (text.compare(at, w.size(), w) != 0) return false;
     const size_t end = at + w.size();
-    if (end < text.size() && (std::isalnum(static_cast<unsigned char>(text[end])) || text[end] == '_')) return false;
+    if (end < text.size() && (plain::is_letter_or_digit(text[end]) || text[end] == '_')) return false;
     at = end;
     return true;
   }
@@ -49,7 +53,10 @@ struct Reader {
   }
   Term factor() {
     if (take("(")) {
+      if (depth >= kDeepest) return fail("more than " + std::to_string(kDeepest) + " brackets stand within one another");
+      ++depth;
       Term t = sum();
+      --depth;
       if (!take(")")) return fail("a bracket is not closed");
       t.words = "(" + t.words + ")";
       return t;
@@ -59,13 +66,13 @@ struct Reader {
     if (word("g0") || word("g")) return {9.80665, 0, 1, -2, "g"};
     blank();
     const size_t from = at;
-    while (at < text.size() && (std::isdigit(static_cast<unsigned char>(text[at])) || text[at] == '.' || text[at] == ',')) ++at;
+    while (at < text.size() && (plain::is_digit(text[at]) || text[at] == '.' || text[at] == ',')) ++at;
     if (at == from) return fail("“" + text.substr(from) + "” is no number, and none of g, rated, proof");
     const std::string number = text.substr(from, at - from);
     const size_t after = at;
     blank();
     const size_t unit_from = at;
-    while (at < text.size() && (std::isalpha(static_cast<unsigned char>(text[at])) || (text[at] & 0x80) != 0) &&
+    while (at < text.size() && (plain::is_letter(text[at]) || (text[at] & 0x80) != 0) &&
            text.compare(at, 2, "×") != 0 && text.compare(at, 2, "·") != 0 && text.compare(at, 2, "÷") != 0)
       ++at;
     const std::string unit = text.substr(unit_from, at - unit_from);
@@ -112,7 +119,7 @@ Rule rule_of(const std::string& text, double rated, double proof) {
   Rule r;
   // What stands before the arithmetic ("line order 12: 5 × rated") is its source.
   const size_t colon = text.rfind(':');
-  Reader reader{colon == std::string::npos ? text : text.substr(colon + 1), rated, proof, 0, {}};
+  Reader reader{colon == std::string::npos ? text : text.substr(colon + 1), rated, proof, 0, 0, {}};
   reader.blank();
   if (reader.at >= reader.text.size()) {
     r.problem = "no rule is written";

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdlib>
 
+#include "core/quantity/plain.h"
 #include "core/statistics/sample.h"
 
 namespace fortitor::ledger {
@@ -132,7 +132,7 @@ Sizes sizes_of(const Method& method, const TestRecord& record, Stage stage) {
   for (const FieldSpec& f : method.fields) {
     if (f.stage != stage || f.kind != FieldKind::readings || f.dimension != Dimension::length) continue;
     std::string label = f.label;
-    label[0] = char(std::tolower(static_cast<unsigned char>(label[0])));
+    label[0] = plain::lower(label[0]);
     s.dims.push_back(dimension_of(record.fields, f.path, f.symbol, label));
   }
   return s;
@@ -169,7 +169,7 @@ double of_few(double error, size_t n) {
 void class_input(const TestRecord& record, const std::string& path, const std::string& name, const std::string& what,
                  std::vector<UncertainInput>& out) {
   const std::string text = record.fields.text(path);
-  const double c = text.empty() ? 1.0 : std::strtod(text.c_str(), nullptr);
+  const double c = plain::number(text).value_or(1.0);
   out.push_back({name, what + ", class " + (text.empty() ? "1 (assumed)" : text), rectangular(c / 100)});
 }
 

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/quantity/format.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 
@@ -19,7 +20,7 @@ void judge_load_path(const Method& method, const TestRecord& record, const std::
   const Dimension d = slot->rated_in();
   auto si = [&](double v) { return format_value(v, d, UnitSet::si, 3); };
   std::string label = slot->label;
-  label[0] = char(std::tolower(static_cast<unsigned char>(label[0])));
+  label[0] = plain::lower(label[0]);
   p.load_path = load_path_of(method, record, d);
   const auto cell = record.fields.number(slot->rating);
   if (!cell) p.blocking.push_back("Choose the " + label + ".");

@@ -1,11 +1,11 @@
 #include "core/methods/support/loading.h"
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
 #include "core/methods/method.h"
 #include "core/methods/support/ledger.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 
@@ -45,7 +45,7 @@ void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<C
     for (const ChannelSpec& c : m->channels)
       if (c.name == f.channel) spec = c;
     std::string name = spec.label;
-    if (!name.empty() && (name.size() < 2 || std::islower(static_cast<unsigned char>(name[1])))) name[0] = char(std::tolower(static_cast<unsigned char>(name[0])));
+    if (!name.empty() && (name.size() < 2 || plain::is_lower(name[1]))) name[0] = plain::lower(name[0]);
     const std::string when = ledger::si(f.from, Dimension::time, 3);
     if (f.kind == ChannelFault::Kind::frozen)
       ledger::raise(e, "channel-frozen", Severity::check,

@@ -1,9 +1,9 @@
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 
 #include "core/methods/support/ledger.h"
 #include "core/methods/tension_metal/model.h"
+#include "core/quantity/plain.h"
 #include "core/reference/materials.h"
 
 namespace fortitor::tension {
@@ -159,7 +159,7 @@ Conversion conversion_of(const TestRecord& record, double rm) {
   const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
   if (family == nullptr) return c;
   std::string said = record.fields.text("specimen.family") + " " + record.fields.text("specimen.material");
-  for (char& letter : said) letter = char(std::tolower(static_cast<unsigned char>(letter)));
+  for (char& letter : said) letter = plain::lower(letter);
   for (const char* word : {"cold", "quench", "+qt", " qt", "harden", "+c "})
     if ((said + " ").find(word) != std::string::npos) {
       c.why_not = "the standard does not hold for cold-worked or quenched steels";
@@ -181,9 +181,7 @@ Conversion conversion_of(const TestRecord& record, double rm) {
 
 std::string offset_key(double offset) {
   // 0.2 % → "02", 1 % → "1", 0.15 % → "015": the percent number without its point.
-  char text[32];
-  std::snprintf(text, sizeof text, "%.4f", offset * 100);
-  std::string digits = text;
+  std::string digits = plain::fixed(offset * 100, 4);
   while (digits.back() == '0') digits.pop_back();
   std::erase(digits, '.');
   return "rp" + digits;
@@ -195,7 +193,7 @@ std::optional<double> offset_of_key(const std::string& key) {
   if (digits.find_first_not_of("0123456789") != std::string::npos || digits.size() > 6) return std::nullopt;
   if (digits.size() > 1 && digits.back() == '0') return std::nullopt;  // no offset has this key: 1 % is "rp1", 10 % has none
   digits.insert(1, ".");
-  const double percent = std::strtod(digits.c_str(), nullptr);
+  const double percent = plain::number(digits).value_or(0);
   if (!(percent > 0)) return std::nullopt;
   return percent / 100;
 }

@@ -237,8 +237,8 @@ TEST(Silent, ABlowTakesEnergy) {
   row.state = Row::State::set_aside;
   EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("no-energy"), nullptr);
   FieldSpec energy = *methods::find("impact-pendulum")->keyed_table()->column("energy");
-  EXPECT_TRUE(record_json::read_one("0 J", energy, "run.blows[0].energy"));
-  const auto below = record_json::read_one("-1.2 J", energy, "run.blows[0].energy");
+  EXPECT_TRUE(record_json::read_one("0 J", energy, "run.blows[0].energy", {}));
+  const auto below = record_json::read_one("-1.2 J", energy, "run.blows[0].energy", {});
   ASSERT_FALSE(below);
   EXPECT_NE(below.error().message.find("below zero"), std::string::npos) << below.error().message;
 }

@@ -1,0 +1,36 @@
+# Fails when something would be otherwise in another place or on another day: when it reads or writes numbers or letters
+# by way of the C or C++ locale, which a Qt application sets to that of its user, or asks the machine what time it is.
+# Run by ctest:
+#   cmake -DSOURCE=<source folder> -DLIBRARIES=<static libraries, comma between> -DNM=<nm> -P cmake/same_everywhere.cmake
+# Numbers go through core/quantity, time through a Clock (store/clock.h). nlohmann's reader asks strtod, and mends the decimal mark itself.
+set(words "strtod|strtof|strtold|strtol|strtoll|strtoul|strtoull|stod|stof|stold|stoi|stol|stoll|stoul|stoull|atof|atoi|atol|sscanf|sprintf|snprintf|vsnprintf|ostringstream|istringstream|stringstream|setprecision|isalpha|isdigit|isspace|isalnum|isupper|islower|ispunct|tolower|toupper|strftime|strcasecmp|strcoll|toLocaleString|currentDate|currentDateTime|currentDateTimeUtc|currentSecsSinceEpoch|currentMSecsSinceEpoch|currentTime|system_clock|localtime|gmtime|mktime")
+set(wrong "")
+foreach(floor core store report app cli)
+  file(GLOB_RECURSE files ${SOURCE}/${floor}/*.h ${SOURCE}/${floor}/*.cpp)
+  foreach(file ${files})
+    file(RELATIVE_PATH name ${SOURCE} ${file})
+    if(name MATCHES "^core/quantity/plain\\.|^store/clock\\.h")
+      continue()
+    endif()
+    file(STRINGS ${file} lines REGEX "(^|[^A-Za-z_0-9])(${words})([^A-Za-z_0-9]|$)|std::locale|QLocale\\(\\)|QLocale::system|printf\\(.*%[-+0-9.*]*[aefgAEFG]")
+    foreach(line ${lines})
+      string(REGEX REPLACE "//.*" "" code "${line}")
+      if(code MATCHES "(^|[^A-Za-z_0-9])(${words})([^A-Za-z_0-9]|$)|std::locale|QLocale|%[-+0-9.*]*[aefgAEFG]")
+        string(APPEND wrong "  ${name}: ${line}\n")
+      endif()
+    endforeach()
+  endforeach()
+endforeach()
+# std::to_string of a real number and streams hide in headers: the compiled code names what it calls.
+string(REPLACE "," ";" LIBRARIES "${LIBRARIES}")
+foreach(library ${LIBRARIES})
+  execute_process(COMMAND ${NM} -C ${library} OUTPUT_VARIABLE symbols ERROR_QUIET)
+  foreach(symbol "__to_xstring" "std::ostream::operator<<\\(double\\)" "std::ostream& std::ostream::_M_insert<double>" "std::istream::operator>>\\(double" "_M_extract<double>")
+    if(symbols MATCHES "${symbol}")
+      string(APPEND wrong "  ${library} uses ${CMAKE_MATCH_0}\n")
+    endif()
+  endforeach()
+endforeach()
+if(wrong)
+  message(FATAL_ERROR "What follows the locale or the machine's clock (core/quantity/plain.h and store/clock.h have what does not):\n${wrong}")
+endif()

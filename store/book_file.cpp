@@ -1,0 +1,115 @@
+#include "store/book_file.h"
+
+#include <fcntl.h>
+#include <sys/file.h>
+#include <sys/stat.h>
+#include <sys/sysmacros.h>
+#include <unistd.h>
+#include <QFile>
+#include <QStringList>
+#include <cerrno>
+#include <cstring>
+#include <mutex>
+#include <set>
+
+namespace fortitor {
+namespace {
+
+// Files that this process owns. It must not open one of them a second time: closing any handle of a file lets go of all
+// locks that the process holds on it by fcntl(2), which are SQLite's.
+std::mutex guard;
+std::set<std::pair<uint64_t, uint64_t>>& owned() {
+  static std::set<std::pair<uint64_t, uint64_t>> files;
+  return files;
+}
+
+// The process that holds the flock of a file, as the kernel lists it; 0: it does not say.
+int holder(const struct stat& s) {
+  QFile locks("/proc/locks");
+  if (!locks.open(QIODevice::ReadOnly)) return 0;
+  const QString file = QString("%1:%2:%3")
+                           .arg(major(s.st_dev), 2, 16, QChar('0'))
+                           .arg(minor(s.st_dev), 2, 16, QChar('0'))
+                           .arg(qulonglong(s.st_ino));
+  for (const QByteArray& line : locks.readAll().split('\n')) {
+    const QStringList words = QString::fromLatin1(line).split(' ', Qt::SkipEmptyParts);
+    if (words.size() > 5 && words[1] == "FLOCK" && words[5] == file) return words[4].toInt();
+  }
+  return 0;
+}
+
+}  // namespace
+
+Outcome<BookFile::Owned> BookFile::own(const std::string& path) {
+  const std::lock_guard lock(guard);
+  struct stat s = {};
+  if (::stat(path.c_str(), &s) == 0 && owned().count({s.st_dev, s.st_ino}) != 0)
+    return Owned{nullptr, "process " + std::to_string(::getpid())};
+  const int handle = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
+  if (handle < 0) return InputError{std::strerror(errno), {}};
+  std::unique_ptr<BookFile> file(new BookFile(handle));
+  if (::flock(handle, LOCK_EX | LOCK_NB) != 0) {
+    if (errno != EWOULDBLOCK) return InputError{std::string("no lock can be had on it: ") + std::strerror(errno), {}};
+    ::fstat(handle, &s);
+    const int process = holder(s);
+    return Owned{nullptr, process > 0 ? "process " + std::to_string(process) : "another process"};
+  }
+  ::fstat(handle, &s);
+  file->device_ = s.st_dev;
+  file->inode_ = s.st_ino;
+  owned().insert({file->device_, file->inode_});
+  file->remember();
+  return Owned{std::move(file), {}};
+}
+
+BookFile::~BookFile() {
+  const std::lock_guard lock(guard);
+  if (inode_ != 0) owned().erase({device_, inode_});
+  ::close(handle_);
+}
+
+BookFile::State BookFile::state() const {
+  State now;
+  struct stat s = {};
+  if (::fstat(handle_, &s) != 0) return now;
+  now.size = s.st_size;
+  now.seconds = s.st_mtim.tv_sec;
+  now.nanoseconds = s.st_mtim.tv_nsec;
+  if (::pread(handle_, now.head.data(), now.head.size(), 0) < 0) now.head = {};
+  return now;
+}
+
+void BookFile::remember() {
+  left_ = state();
+}
+
+bool BookFile::written_over(const std::string& path) const {
+  struct stat s = {};
+  if (::stat(path.c_str(), &s) != 0 || s.st_dev != device_ || s.st_ino != inode_) return false;
+  const State now = state();
+  return now.size != left_.size || now.head != left_.head;
+}
+
+bool BookFile::touched() const {
+  const State now = state();
+  return now != left_ && now.size == left_.size && now.head == left_.head;
+}
+
+bool BookFile::several_names() const {
+  struct stat s = {};
+  return ::fstat(handle_, &s) == 0 && s.st_nlink > 1;
+}
+
+Outcome<Done> BookFile::still_there(const std::string& path) const {
+  struct stat s = {};
+  if (::stat(path.c_str(), &s) != 0) return InputError{path + ": the book's file is gone from its place.", {}};
+  if (s.st_dev != device_ || s.st_ino != inode_)
+    return InputError{path + ": another file lies where the book was opened.", {}};
+  const State now = state();
+  if (now.size != left_.size || now.head != left_.head)
+    return InputError{path + ": the book's file was written over or cut short by something else.", {}};
+  if (now != left_) return InputError{path + ": something else has written in the book's file.", {}};
+  return Done{};
+}
+
+}  // namespace fortitor
