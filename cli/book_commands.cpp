@@ -1,9 +1,12 @@
+#include <unistd.h>
 #include <QDate>
 #include <QFontDatabase>
 #include <QGuiApplication>
 #include <cstdio>
 #include <filesystem>
+#include <functional>
 #include <memory>
+#include <utility>
 
 #include "cli/commands.h"
 #include "report/certificate.h"
@@ -37,6 +40,17 @@ struct Headless {
   std::unique_ptr<QGuiApplication> app;
 };
 
+// Says how far it is on a terminal, in one line; nowhere else.
+std::function<void(double)> told(const char* what, double part, double before = 0) {
+  if (::isatty(STDERR_FILENO) == 0) return {};
+  return [=, last = -1](double share) mutable {
+    const int percent = int(100 * (before + part * share));
+    if (percent == std::exchange(last, percent)) return;
+    std::fprintf(stderr, "\r%s, %d %%   ", what, percent);
+    if (percent >= 99) std::fprintf(stderr, "\r");
+  };
+}
+
 }  // namespace
 
 int report(const std::string& book_path, const std::string& job, const std::string& out) {
@@ -45,9 +59,9 @@ int report(const std::string& book_path, const std::string& job, const std::stri
   if (!pdf && !html) return bad_input("--out: expected FILE.pdf or FILE.html");
   auto book = Book::open_read_only(book_path);
   if (!book) return bad_input(book.error().message);
-  const auto certificates = certificates_of_job(**book, job, UnitSet::si);
+  const auto certificates = certificates_of_job(**book, job, UnitSet::si, told("reading", 0.3));
   if (!certificates) return bad_input(book_path + ": " + certificates.error().message);
-  const auto done = write_certificates(certificates->pages, out);
+  const auto done = write_certificates(certificates->pages, out, told("writing", 0.7, 0.3));
   if (!done) return bad_input(done.error().message);
   for (const std::string& why : certificates->refused) remark(why + " It is not printed.");
   return certificates->refused.empty() ? 0 : 1;
@@ -82,7 +96,7 @@ int bundle(const std::string& book_path, const std::string& job, const std::stri
   const Headless headless;
   auto book = Book::open_read_only(book_path);
   if (!book) return bad_input(book.error().message);
-  const auto done = write_bundle(**book, job, out);
+  const auto done = write_bundle(**book, job, out, told("packing", 1));
   if (!done) return bad_input(done.error().message);
   for (const std::string& one : *done) remark(one);
   return done->empty() ? 0 : 1;

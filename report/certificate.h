@@ -1,6 +1,7 @@
 // The test certificate: one specimen, one page or two, from its record and evaluation.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -43,10 +44,12 @@ Outcome<Done> check_certificate(const Book& book, const std::string& path);
 
 /// Writes the certificates as an A4 PDF with real text and vector figures. Refuses to write over a
 /// file that is there.
-Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path);
+Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path,
+                              const std::function<void(double)>& progress = {});
 
 /// The same to a new file; the ending of the path (.pdf, else HTML) says as what.
-Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path);
+Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path,
+                                 const std::function<void(double)>& progress = {});
 
 /// The same pages as a document to be painted elsewhere (preview). Width in px at 96 dpi.
 void fill_document(QTextDocument& document, const std::vector<Certificate>& certificates, double width);
@@ -57,7 +60,8 @@ struct JobPages {
   std::vector<Certificate> pages;
   std::vector<std::string> refused;
 };
-Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units);
+Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units,
+                                      const std::function<void(double)>& progress = {});
 /// The certificate of a version of a piece as it was printed, signed or as a draft; without what belongs to it.
 Outcome<Certificate> certificate_of_version(const Book& book, Id specimen, Id version, bool as_signed, UnitSet units);
 

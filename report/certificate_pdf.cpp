@@ -24,12 +24,12 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
   page::fill(document, sheets_of(certificates), width);
 }
 
-Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path) {
-  return page::pdf(sheets_of(certificates), "Test certificate", path, seals_of(certificates));
+Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path, const std::function<void(double)>& progress) {
+  return page::pdf(sheets_of(certificates), "Test certificate", path, seals_of(certificates), progress);
 }
 
-Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path) {
-  if (path.ends_with(".pdf")) return certificate_pdf(certificates, path);
+Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path, const std::function<void(double)>& progress) {
+  if (path.ends_with(".pdf")) return certificate_pdf(certificates, path, progress);
   return page::write_new(certificate_html(certificates), path);
 }
 
@@ -83,14 +83,17 @@ Outcome<std::vector<Certificate>> parts_of(const Book& book, const TestRecord& r
   return out;
 }
 
-Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units) {
+Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units, const std::function<void(double)>& progress) {
   const auto job = book.job_by_code(job_code);
   if (!job) return InputError{"There is no job " + job_code + " in this book.", {}};
   if (const auto sound = book.check_job(job->id); !sound) return InputError{job_code + ": " + sound.error().message, {}};
   JobPages out;
   const ChainHead head = book.head();
+  double done = 0, all = 0;
+  for (const SeriesRow& s : book.series(job->id)) all += double(book.specimens(s.id).size());
   for (const SeriesRow& s : book.series(job->id)) {
     for (const SpecimenRow& row : book.specimens(s.id)) {
+      if (progress) progress(done++ / all);
       auto c = stored(book, row, units);
       if (c && !c->record.has_run()) continue;
       auto parts = c ? parts_of(book, c->record, units) : Outcome<std::vector<Certificate>>(c.error());

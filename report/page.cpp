@@ -12,6 +12,8 @@
 #include <QTextDocument>
 #include <QTextObjectInterface>
 
+#include <memory>
+
 #include "report/figure.h"
 #include "store/new_file.h"
 
@@ -137,7 +139,10 @@ std::string document(const std::string& title, const std::string& body, const st
          body + "</body></html>";
 }
 
-void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width) {
+namespace {
+
+// Everything that a layout depends on is set before the text comes: each of them would lay all of it out once more.
+void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double width, double points) {
   std::vector<figure::Layout> figures;
   std::vector<QImage> photographs;
   QString body;
@@ -162,13 +167,21 @@ void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double widt
     body += QString(i > 0 ? "<div style=\"page-break-before:always\">" : "<div>") + markup + "</div>";
   }
   QFont font("Inter");
-  font.setPointSizeF(8.5);
+  font.setPointSizeF(points);
   // Contextual alternates have no Unicode of their own: a PDF's text would lose its hyphens and signs.
   font.setStyleStrategy(QFont::PreferNoShaping);
   document.setDefaultFont(font);
   document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, std::move(figures), std::move(photographs)));
   document.setDefaultStyleSheet("body,td,p{color:#22303C}");
   document.setHtml("<body>" + body + "</body>");
+}
+
+constexpr double kUsual = 8.5;  // points
+
+}  // namespace
+
+void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width) {
+  fill_at(document, sheets, width, kUsual);
 }
 
 namespace {
@@ -183,29 +196,37 @@ double last_page_filled(const QTextDocument& document, double height) {
 
 // One sheet on its pages. A last page with a few lines only is saved by slightly smaller type, or, where that is not
 // enough, gets what comes before them too.
-void lay_out(QTextDocument& document, Sheet sheet, const QSizeF& body, QPdfWriter& writer) {
-  auto fill_at = [&](double points) {
-    document.setPageSize({});
-    fill(document, {sheet}, body.width());
-    QFont font = document.defaultFont();
-    font.setPointSizeF(points);
-    document.setDefaultFont(font);
-    document.setDocumentMargin(0);
-    document.documentLayout()->setPaintDevice(&writer);
-    document.setPageSize(body);
+// `first`: the type size to begin with, which the sheet before came to: the sheets of a job are much alike.
+std::unique_ptr<QTextDocument> lay_out(Sheet sheet, const QSizeF& body, QPdfWriter& writer, double& first) {
+  auto at = [&](double points) {
+    auto document = std::make_unique<QTextDocument>();
+    document->setUndoRedoEnabled(false);
+    document->setDocumentMargin(0);
+    document->documentLayout()->setPaintDevice(&writer);
+    document->setPageSize(body);
+    fill_at(*document, {sheet}, body.width(), points);
+    return document;
   };
-  constexpr double kUsual = 8.5, kLeast = 7.9, kFew = 0.22;
-  fill_at(kUsual);
-  const int pages = document.pageCount();
-  if (pages < 2 || last_page_filled(document, body.height()) > kFew) return;
-  for (double points = kUsual - 0.2; points >= kLeast; points -= 0.2) {
-    fill_at(points);
-    if (document.pageCount() < pages) return;
+  constexpr double kLeast = 7.9, kFew = 0.22;
+  if (first < kUsual) {
+    auto document = at(first);
+    if (document->pageCount() < 2 || last_page_filled(*document, body.height()) > kFew) return document;
+    first = kUsual;
   }
-  const size_t at = sheet.markup.find(kMayBreak);
-  if (at != std::string::npos)
-    sheet.markup.replace(at, std::string(kMayBreak).size(), "<p style=\"page-break-before:always\"></p>");
-  fill_at(kUsual);
+  auto usual = at(kUsual);
+  const int pages = usual->pageCount();
+  if (pages < 2 || last_page_filled(*usual, body.height()) > kFew) return usual;
+  // What the smallest type does not save, none between does.
+  if (auto least = at(kLeast); least->pageCount() < pages) {
+    auto between = at((kUsual + kLeast) / 2);
+    const bool enough = between->pageCount() < pages;
+    first = enough ? (kUsual + kLeast) / 2 : kLeast;
+    return enough ? std::move(between) : std::move(least);
+  }
+  const size_t place = sheet.markup.find(kMayBreak);
+  if (place == std::string::npos) return usual;
+  sheet.markup.replace(place, std::string(kMayBreak).size(), "<p style=\"page-break-before:always\"></p>");
+  return at(kUsual);
 }
 
 void paint_foot(QPainter& painter, const Sheet& sheet, const QRectF& box, int page, int pages) {
@@ -226,7 +247,7 @@ void paint_foot(QPainter& painter, const Sheet& sheet, const QRectF& box, int pa
 }  // namespace
 
 Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path,
-                  const std::string& seals) {
+                  const std::string& seals, const Progress& progress) {
   QByteArray bytes;
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);
@@ -247,9 +268,11 @@ Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, co
     const QSizeF body(writer.width(), writer.height() - kFoot);
     QPainter painter(&writer);
     if (!painter.isActive()) return InputError{path + ": the PDF could not be begun.", {}};
+    double first = kUsual;
     for (size_t i = 0; i < sheets.size(); ++i) {
-      QTextDocument document;
-      lay_out(document, sheets[i], body, writer);
+      if (progress) progress(double(i) / double(sheets.size()));
+      const auto laid_out = lay_out(sheets[i], body, writer, first);
+      QTextDocument& document = *laid_out;
       for (int n = 0; n < document.pageCount(); ++n) {
         if (i > 0 || n > 0) writer.newPage();
         painter.save();

@@ -1,6 +1,7 @@
 // What printed pages have in common: words made safe for markup, findings with their answers, the way onto paper.
 #pragma once
 
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -33,12 +34,15 @@ inline constexpr const char* kFigure = "<!--figure-->";
 /// Where a page may begin anew, so that none holds the closing lines alone.
 inline constexpr const char* kMayBreak = "<!--may-break-->";
 
+/// Hears how far a long file is, 0 … 1.
+using Progress = std::function<void(double)>;
+
 /// Sheets as a document to be painted; `width` in px at 96 dpi.
 void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width);
 /// An A4 PDF with real text and vector figures, every page with its name and number of its sheet. Refuses to write
 /// over a file that is there.
 Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path,
-                  const std::string& seals = {});
+                  const std::string& seals = {}, const Progress& progress = {});
 
 /// Writes text to a new file, whole or not at all; refuses to write over one that is there.
 Outcome<Done> write_new(const std::string& text, const std::string& path);

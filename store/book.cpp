@@ -4,6 +4,7 @@
 #include <QDateTime>
 #include <QFile>
 #include <QFileInfo>
+#include <QScopeGuard>
 #include <QSqlError>
 #include <QSqlQuery>
 #include <QUrl>
@@ -51,6 +52,9 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
     if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
     return done;
   }
+  const std::lock_guard one_at_a_time(file_->writing());
+  writing_ = true;
+  const auto over = qScopeGuard([this] { writing_ = false; });
   QSqlDatabase d = db();
   QSqlQuery begin(d);
   // Immediate: two benches on one book wait for each other instead of failing half-way.
@@ -145,32 +149,35 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
   return id;
 }
 
-// A record's id is its piece's mark: where one is changed the other follows.
-Outcome<Done> Book::follow_mark(Id specimen_id, const std::string& mark) {
+Outcome<Done> Book::mark(Id specimen_id, const std::string& code) {
   const auto row = specimen(specimen_id);
-  if (!row || mark.empty() || mark == row->code) return Done{};
-  if (const auto fine = check_name(mark, "The marking of the specimen"); !fine) return fine;
+  if (!row) return InputError{"The specimen is not in the book.", {}};
+  if (code.empty()) return InputError{"A specimen needs its marking, such as HB-01.", {}};
+  if (const auto fine = check_name(code, "The marking of the specimen"); !fine) return fine;
   for (const SpecimenRow& s : specimens(row->series))
-    if (s.code == mark) return InputError{"There is already a specimen " + mark + " in this series.", {}};
-  QSqlQuery q(db());
-  q.prepare("UPDATE specimen SET code = ? WHERE id = ?");
-  q.addBindValue(text(mark));
-  q.addBindValue(qlonglong(specimen_id));
-  if (!q.exec()) return sql_error(q, "The marking could not be changed");
-  return Done{};
+    if (s.code == code) return InputError{"There is already a specimen " + code + " in this series.", {}};
+  return change("marked anew", row->code + " → " + code, specimen_id, [&]() -> Outcome<Done> {
+    QSqlQuery q(db());
+    q.prepare("UPDATE specimen SET code = ? WHERE id = ?");
+    q.addBindValue(text(code));
+    q.addBindValue(qlonglong(specimen_id));
+    if (!q.exec()) return sql_error(q, "The marking could not be changed");
+    touch("specimen", qlonglong(specimen_id));
+    return Done{};
+  });
 }
 
 Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& record, const Summary& summary,
                                  const std::string& what, const std::string& detail) {
   TestRecord plain = record;
   plain.run.drop_samples();  // samples live in run_chunk
+  if (const auto row = specimen(specimen_id)) plain.fields.set("specimen.id", row->code);  // a record's id is its piece's mark
   const auto json = record_to_store(plain);
   if (!json) return json.error();
   Saved saved;
   const auto done = change(what, detail, specimen_id, [&]() -> Outcome<Done> {
     const Id newest = record_version(specimen_id);
     if (from != 0 && newest > from) saved.overtaken = newest;
-    if (const auto marked = follow_mark(specimen_id, plain.specimen_id()); !marked) return marked;
     saved.version = newest + 1;
     QSqlQuery q(db());
     q.prepare(

@@ -150,6 +150,16 @@ class Book {
   /// has been put beside them ("name.v1.fortitor"). A book has one writer: while another process holds it, it is
   /// opened for reading and the notice names the owner; nothing of a running test is touched.
   static Outcome<std::unique_ptr<Book>> open(const std::string& path, const std::string& who, const Clock& clock = {});
+  /// The right to write in a book that is open, to be taken to another thread: what is opened by it writes beside the
+  /// book it came from, one change of either at a time.
+  struct Pass {
+    std::string path, who;
+    Clock clock;
+    std::shared_ptr<BookFile> file;
+  };
+  Pass pass() const { return {path_, who_, clock_, file_}; }
+  /// In the thread that will use it. Errors: the book it came from is opened to read.
+  static Outcome<std::unique_ptr<Book>> open(const Pass& pass);
   /// Opens for reading only; never migrates or recovers.
   static Outcome<std::unique_ptr<Book>> open_read_only(const std::string& path);
   ~Book();
@@ -193,6 +203,8 @@ class Book {
   Outcome<Id> add_job(const std::string& code, const std::string& title, const std::string& due = {});
   Outcome<Id> add_series(Id job, const std::string& title, const std::string& method);
   Outcome<Id> add_specimen(Id series, const std::string& code, const TestRecord& record);
+  /// Marks a piece anew. The id in its record follows with the next version. Errors: the mark is taken or no name.
+  Outcome<Done> mark(Id specimen, const std::string& code);
 
   /// Newest version of a specimen's record with the samples of its run.
   Outcome<TestRecord> record(Id specimen) const;
@@ -234,7 +246,7 @@ class Book {
   Outcome<Done> close_run(Id run, const std::string& stopped);
   /// Begins, appends and closes: for imported files.
   Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source,
-                        const std::string& segment = {});
+                        const std::string& segment = {}, const std::function<void(double)>& progress = {});
   std::vector<RunRow> runs(Id specimen) const;
   Outcome<SamplesPtr> samples(Id run) const;
 
@@ -313,7 +325,6 @@ class Book {
   static Outcome<Done> look_at(const std::string& path, const BookFile& file);
   Outcome<Done> change(const std::string& what, const std::string& detail, Id specimen,
                        const std::function<Outcome<Done>()>& work);
-  Outcome<Done> follow_mark(Id specimen, const std::string& mark);
   Outcome<Done> log(const std::string& what, const std::string& detail, Id specimen);
   /// Names a row that the change under way writes: its line in the logbook seals it.
   void touch(const char* table, const QVariant& key);
@@ -335,7 +346,8 @@ class Book {
   std::vector<std::string> notices_;
   std::set<std::pair<std::string, QString>> touched_;
   uint64_t device_ = 0, inode_ = 0;  ///< of the file that was opened
-  std::unique_ptr<BookFile> file_;   ///< owned; null when it is opened to read
+  std::shared_ptr<BookFile> file_;   ///< owned; null when it is opened to read
+  bool writing_ = false;             ///< a change of this one is under way
   bool read_only_ = false;
   bool joined_ = false;  ///< changes belong to a larger one that is under way
   std::string owner_;    ///< who writes, when this one reads

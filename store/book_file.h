@@ -1,9 +1,10 @@
 // The file under an open book: who may write in it, and whether it is still what this process left. store/ only.
 #pragma once
 
-#include <array>
+#include <QByteArray>
 #include <cstdint>
 #include <memory>
+#include <mutex>
 #include <string>
 
 #include "core/outcome.h"
@@ -25,30 +26,38 @@ class BookFile {
   BookFile(const BookFile&) = delete;
   BookFile& operator=(const BookFile&) = delete;
 
+  /// Held from the beginning of a change until it is remembered: this process may write by several connections.
+  std::mutex& writing() { return writing_; }
   /// The file as it is now is what this process left: called after everything it writes.
   void remember();
   /// Whether the file still lies at `path`, and nobody else has written in it since.
   Outcome<Done> still_there(const std::string& path) const;
   /// It lies at `path`, but not as this process left it.
   bool written_over(const std::string& path) const;
-  /// Its times alone are others: nothing that can be seen at once was changed.
-  bool touched() const;
   /// Its head says that it is written with a log beside it (bytes 18 and 19, sqlite.org/fileformat2.html, 1.3.3).
-  bool written_with_log() const { return left_.head[18] == 2 && left_.head[19] == 2; }
+  bool written_with_log() const { return sample_.with_log; }
   /// It has further names (hard links), beside which no log of what was written would be looked for.
   bool several_names() const;
 
  private:
-  struct State {
+  struct Times {
     int64_t size = -1, seconds = 0, nanoseconds = 0;
-    std::array<char, 100> head = {};  ///< of an SQLite file (sqlite.org/fileformat2.html, 1.3)
-    bool operator==(const State&) const = default;
+    bool operator==(const Times&) const = default;
+  };
+  struct Sample {
+    QByteArray digest;
+    bool with_log = false;
   };
   explicit BookFile(int handle) : handle_(handle) {}
-  State state() const;
+  Times times() const;
+  Sample sample() const;
+  int compared() const;
   int handle_;
   uint64_t device_ = 0, inode_ = 0;
-  State left_;
+  std::mutex writing_;
+  mutable std::mutex state_;
+  mutable Times left_;
+  Sample sample_;
 };
 
 }  // namespace fortitor

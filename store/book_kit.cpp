@@ -43,7 +43,7 @@ Outcome<std::vector<kit::Item>> Book::kit() const {
   while (q.next()) {
     const std::string name = str(q.value(2).toString());
     if (const auto sound = seal::check_row(db(), "equipment", q.value(0).toString()); !sound) return sound.error();
-    auto item = kit::from_json(str(q.value(1).toString()), str(q.value(3).toString()));
+    auto item = kit::from_json(str(q.value(1).toString()), str(q.value(3).toString()), true);
     if (!item) return InputError{"“" + name + "” of the Kit cannot be read: " + item.error().message, {}};
     item->id = q.value(0).toLongLong();
     out.push_back(std::move(*item));

@@ -187,6 +187,17 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
   return opened;
 }
 
+Outcome<std::unique_ptr<Book>> Book::open(const Pass& pass) {
+  if (!pass.file) return InputError{"The book is open for reading only.", {}};
+  auto opened = connect(pass.path, false);
+  if (!opened) return opened;
+  if (const auto ready = prepare((*opened)->db(), pass.path); !ready) return ready.error();
+  (*opened)->file_ = pass.file;
+  (*opened)->who_ = pass.who;
+  (*opened)->clock_ = pass.clock;
+  return opened;
+}
+
 Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path) {
   if (!QFile::exists(qs(path))) return InputError{path + ": there is no such file.", {}};
   if (const auto plain = check_plain_file(path); !plain) return plain.error();
@@ -202,13 +213,10 @@ Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path) {
 
 Outcome<Done> Book::still_there() const {
   if (file_) {
-    const auto there = file_->still_there(path_);
-    if (there || !file_->touched()) return there;
-    // Its times alone are others ("touch", some ways of copying): it is the same when a fresh look finds the same.
-    const auto again = open_read_only(path_);
-    if (!again || (*again)->head().hash != head().hash) return there;
-    file_->remember();
-    return Done{};
+    // While another thread of this process writes, the file is on its way from one state to the next.
+    if (writing_) return file_->still_there(path_);
+    const std::unique_lock now(file_->writing(), std::try_to_lock);
+    return now ? file_->still_there(path_) : Outcome<Done>(Done{});
   }
   const auto [device, inode] = stat_of(path_);
   if (inode == 0) return InputError{path_ + ": the book's file is gone from its place.", {}};
@@ -253,8 +261,7 @@ Outcome<Done> Book::move_to(const std::string& path) {
   if (const auto ready = prepare((*other)->db(), path); !ready) return ready;
   owned->file->remember();
   std::swap(connection_, (*other)->connection_);
-  std::swap(file_, owned->file);
-  (*other)->file_ = std::move(owned->file);
+  (*other)->file_ = std::exchange(file_, std::shared_ptr<BookFile>(std::move(owned->file)));
   (*other)->path_ = std::exchange(path_, path);
   return note("book moved", "from another file");
 }

@@ -137,7 +137,7 @@ Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
 
 // All of it or nothing: half a file is no run.
 Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::string& source,
-                            const std::string& segment) {
+                            const std::string& segment, const std::function<void(double)>& progress) {
   std::vector<std::string> names;
   for (const Channel& c : data.channels) names.push_back(c.name);
   Id id = 0;
@@ -148,6 +148,7 @@ Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::stri
                              id = *run;
                              constexpr size_t kPart = 100000;
                              for (size_t at = 0; at < data.size(); at += kPart) {
+                               if (progress) progress(double(at) / double(data.size()));
                                std::vector<std::vector<double>> columns;
                                for (const Channel& c : data.channels)
                                  columns.emplace_back(c.values.begin() + long(at),

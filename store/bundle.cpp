@@ -63,7 +63,9 @@ Outcome<Done> write_zip(const Writer& w, const QByteArray& manifest, const std::
                       {}};
   auto add = [&](const char* name, const QByteArray& data) {
     zip_source_t* source = zip_source_buffer(zip, data.constData(), zip_uint64_t(data.size()), 0);
-    return source != nullptr && zip_file_add(zip, name, source, ZIP_FL_ENC_UTF_8) >= 0;
+    const zip_int64_t index = source == nullptr ? -1 : zip_file_add(zip, name, source, ZIP_FL_ENC_UTF_8);
+    // The fastest way: a run comes to a third of its text by it, and nobody waits for the last tenth.
+    return index >= 0 && zip_set_file_compression(zip, zip_uint64_t(index), ZIP_CM_DEFLATE, 1) == 0;
   };
   bool good = add(kManifest, manifest);
   for (const auto& [name, data] : w.files) good = good && add(name.constData(), data);
@@ -162,7 +164,7 @@ Outcome<TestRecord> piece_of(const Archive& a, const QString& folder) {
 
 }  // namespace
 
-Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path) {
+Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path, const std::function<void(double)>& progress) {
   const auto job = book.job_by_code(job_code);
   if (!job) return InputError{"There is no job " + job_code + " in this book.", {}};
   if (QFile::exists(qs(path))) return InputError{path + " is already there; nothing is overwritten.", {}};
@@ -170,9 +172,12 @@ Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::stri
   std::vector<std::string> left_out;
   QJsonArray all_series;
   int number = 0;
+  double all = 0;
+  for (const SeriesRow& s : book.series(job->id)) all += double(book.specimens(s.id).size());
   for (const SeriesRow& s : book.series(job->id)) {
     QJsonArray pieces;
     for (const SpecimenRow& row : book.specimens(s.id)) {
+      if (progress) progress(number / all);
       const QString folder = QString("specimens/%1").arg(++number, 4, 10, QChar('0'));
       auto record = book.record(row.id);
       const auto sound = record ? book.check_signature(row.id) : Outcome<Done>(record.error());

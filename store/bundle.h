@@ -1,6 +1,7 @@
 // A job as one file to hand on: a ZIP of records, runs and evaluations with their hashes (docs/record-format.md).
 #pragma once
 
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -10,7 +11,8 @@ namespace fortitor {
 
 /// Writes a job with every version of its records, the samples of its runs and what was signed. Refuses to write over
 /// a file that is there. A sentence comes back for each piece that is left out since it cannot be read.
-Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path);
+Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path,
+                                               const std::function<void(double)>& progress = {});
 
 /// What came out of a bundle.
 struct Unpacked {

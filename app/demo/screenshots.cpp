@@ -109,7 +109,15 @@ void practise(MainWindow& window, const char* id, uint64_t seed) {
   std::vector<Event> events = {{-31, "top-grip-closed", ""}, {-12, "bottom-grip-closed", ""}};
   events.insert(events.end(), made.events.begin(), made.events.end());
   if (!made.run.samples()) bench.edit("rows keyed", [&](TestRecord& r) { r.run = made.run; });
-  else if (!bench.import_run(piece, made.run.samples(), events, "stand-in")) return;
+  else {
+    bool kept = false, over = false;
+    bench.import_run(piece, made.run.samples(), events, "stand-in", [&](const Outcome<Done>& done) {
+      kept = bool(done);
+      over = true;
+    });
+    while (!over) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
+    if (!kept) return;
+  }
   // The blade is shrugged off: heard, not mended.
   for (int i = 0; i < 20 && (!bench.evaluation() || bench.evaluation()->finding("slip") == nullptr); ++i) wait_for(&bench, &Workbench::evaluation_changed, 500);
   if (const auto e = bench.evaluation())
@@ -247,10 +255,12 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   wait_for(window.series_page(), &SeriesPage::shown, 5000);
   camera.shoot("series");
   theme::set_dark(true);
+  theme::settle();
   go("HB-04", Stage::evaluate);
   bench.set_units(bench.units());
   camera.shoot("evaluate-dark");
   theme::set_dark(false);
+  theme::settle();
   go("HB-01", Stage::sign_off);
   camera.shoot("sign-off");
   // Last, since it leaves a run behind: the stand-in pulled past yield and held there.

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/docket/docket.h"
+#include "app/theme/theme.h"
 
 namespace fortitor {
 
@@ -23,6 +24,8 @@ class Desk : public QWidget {
   /// Shows `what` (a specimen, a series; 0 where there is only one thing), `detail` as the desk understands it.
   virtual void open(Id what, int detail) = 0;
   virtual void leave() {}
+  /// Hangs the style sheet on it, or on the parts of a large one (theme::dress()).
+  virtual void dress() { theme::dress(this); }
   /// A narrow window gives it the room of the docket.
   virtual bool wants_room() const { return false; }
 

@@ -71,7 +71,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   desk_layout->addWidget(message_);
   desk_layout->addWidget(places_, 1);
 
-  desk_layout->addWidget(new TaskStrip(&bench->tasks()));
+  auto* tasks = new TaskStrip(&bench->tasks());
+  desk_layout->addWidget(tasks);
 
   timers_ = new TimerBoard(bench, this);
   day_ = new DayBoard(bench, this);
@@ -84,6 +85,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
                                     new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_), slate_ = new SlateDesk(bench), new PracticeDesk(bench)})
     add_desk(d);
   find_ = new FindBox(central);
+  for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, tasks, find_}) theme::dress(part);
   build_shortcuts();
   qApp->installEventFilter(this);
 
@@ -108,6 +110,12 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
   connect(docket_, &Docket::spectrum_wanted, this, [this](Id id) { open("spectrum", id, -1); });
   connect(bench, &Workbench::message, this, &MainWindow::say);
+  connect(bench, &Workbench::can_be_opened, this, [this](Id piece) {
+    const Waiting w = waiting_;
+    if (w.name != "specimen" || w.what != piece) return;
+    say("");
+    open(w.name, w.what, w.detail);
+  });
   connect(bench, &Workbench::units_changed, this, [this] {
     show_units();
     specimen_->units_changed();
@@ -117,6 +125,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
 void MainWindow::add_desk(Desk* desk) {
   desks_.push_back(desk);
   places_->addWidget(desk);
+  desk->dress();
   connect(desk, &Desk::desk_wanted, this, &MainWindow::open);
 }
 
@@ -128,6 +137,7 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const Desk* d) { return d->name() == name; });
   if (it == desks_.end()) return say("There is no desk “" + name + "”.");
   Desk* desk = *it;
+  waiting_ = {name, what, detail};
   if (const QString why = desk->obstacle(what); !why.isEmpty()) return say(why);
   if (now() != desk) now()->leave();
   places_->setCurrentWidget(desk);

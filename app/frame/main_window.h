@@ -96,6 +96,11 @@ class MainWindow : public QMainWindow {
   QLabel* lost_words_ = nullptr;
   QScrollArea* docket_area_ = nullptr;
   bool docket_wanted_ = false;
+  struct Waiting {
+    QString name;
+    Id what = 0;
+    int detail = -1;
+  } waiting_;  ///< what was asked for last: a piece with a long run is opened when it is read
   bool let_go_ = false;  ///< the person has been told that something is not written
   std::vector<Desk*> desks_;
 };

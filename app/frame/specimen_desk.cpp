@@ -72,6 +72,11 @@ void SpecimenDesk::build_pages(TimerBoard* timers) {
           [this](const QString& key) { ledger_->list()->open_how(key); });
 }
 
+void SpecimenDesk::dress() {
+  for (QWidget* part : std::initializer_list<QWidget*>{bar_, watch_, ledger_}) theme::dress(part);
+  for (int i = 0; i < stages_->count(); ++i) theme::dress(stages_->widget(i));
+}
+
 QString SpecimenDesk::title() const {
   if (!bench_->has_specimen()) return {};
   const JobRow job = bench_->book()->job_of(bench_->specimen());

@@ -25,6 +25,7 @@ class SpecimenDesk : public Desk {
   Docket::Place place() const override { return Docket::Place::specimen; }
   QString obstacle(Id specimen) const override;
   /// `detail`: the stage, or −1 for the one that is next.
+  void dress() override;
   void open(Id specimen, int detail) override;
   bool wants_room() const override { return true; }
   void units_changed();

@@ -217,7 +217,8 @@ Samples LongRuns::gauges_of(const LongRun& run, const TestRecord& record) {
   return out;
 }
 
-bool LongRuns::finish(const LongRun& run) {
+bool LongRuns::finish(LongRun& run) {
+  if (run.writing && *run.writing) return false;
   const size_t at = run.order.row;
   const auto record = bench_->book()->record(run.specimen);
   if (!record) return false;
@@ -229,18 +230,25 @@ bool LongRuns::finish(const LongRun& run) {
     samples = std::make_shared<const Samples>(std::move(gauges));
     if (const auto kept = bench_->book()->store_run(run.specimen, *samples, "rig, gauges along the toe", "toe_gauges"); !kept) return false;
   }
-  const auto write = [&](TestRecord& r) {
-    fill(r, at, run.status.cells);
+  const auto write = [at, samples, cells = run.status.cells, frequency = run.order.frequency](TestRecord& r) {
+    fill(r, at, cells);
     Rows& rows = r.run.tables[methods::find(r.method)->keyed_table()->id];
     if (at < rows.size() && !rows[at].has("frequency"))
-      if (const auto f = parse_quantity(plain_number(run.order.frequency, 4) + " Hz", Dimension::frequency)) rows[at].cells.set("frequency", reading_of(*f));
+      if (const auto f = parse_quantity(plain_number(frequency, 4) + " Hz", Dimension::frequency)) rows[at].cells.set("frequency", reading_of(*f));
     if (samples) r.run.set_samples(samples, "toe_gauges");
   };
   const QString words = "point " + QString::number(at + 1) + ": " + qs(run.status.message);
-  if (bench_->specimen() == run.specimen)
+  if (bench_->specimen() == run.specimen) {
     bench_->keep_raw(words, write);
-  else
-    bench_->edit_specimen(run.specimen, words, write);
+  } else {
+    // Written beside the window; the next look finds it there.
+    run.writing = std::make_shared<bool>(true);
+    bench_->edit_specimen(run.specimen, words, write, [this, writing = run.writing] {
+      *writing = false;
+      tick();
+    });
+    return false;
+  }
   const auto now = bench_->book()->typed_record(run.specimen);
   return now && done(*now, at);
 }

@@ -22,6 +22,7 @@ struct LongRun {
   bool halted = false;
   LongStatus status;
   std::shared_ptr<LongMachine> machine;
+  std::shared_ptr<bool> writing;  ///< its row is on its way into the book
   QString text() const;  ///< "BW-11 point 3  1.28 M"
 };
 
@@ -56,7 +57,7 @@ class LongRuns : public QObject {
   void load();
   Outcome<Done> store() const;
   /// Writes what the piece came to into its row. False: it could not be kept, and is tried again.
-  bool finish(const LongRun& run);
+  bool finish(LongRun& run);
 
   Workbench* bench_;
   std::vector<LongRun> runs_;

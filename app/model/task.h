@@ -44,6 +44,9 @@ class TaskBoard : public QObject {
   /// Runs `work` on another thread, then `done` on this one unless the task was cancelled or `owner` is gone.
   TaskPtr run(const QString& words, QObject* owner, const std::function<void(Task&)>& work,
               const std::function<void()>& done, const std::function<void()>& cancelled = {});
+  /// The same, one after the other in the order in which they were asked for: what writes in the book.
+  TaskPtr run_in_turn(const QString& words, QObject* owner, const std::function<void(Task&)>& work,
+                      const std::function<void()>& done, const std::function<void()>& cancelled = {});
   void cancel(const TaskPtr& task);
   /// Those that are going on, the oldest first.
   const std::vector<TaskPtr>& tasks() const { return tasks_; }
@@ -52,8 +55,10 @@ class TaskBoard : public QObject {
   void changed();
 
  private:
+  TaskPtr start(class QThreadPool* pool, const QString& words, QObject* owner, const std::function<void(Task&)>& work,
+                const std::function<void()>& done, const std::function<void()>& cancelled);
   std::vector<TaskPtr> tasks_;
-  class QThreadPool* pool_;
+  class QThreadPool *pool_, *in_turn_;
 };
 
 }  // namespace fortitor

@@ -106,11 +106,32 @@ Outcome<Done> Workbench::open(const QString& path, const QString& who, const Clo
 
 Outcome<Done> Workbench::can_select(Id specimen) {
   if (specimen == specimen_ || (next_ && next_->first == specimen)) return Done{};
-  auto loaded = book_->record(specimen);
+  constexpr int64_t kLong = 200000;  // samples that are read within a few milliseconds
+  int64_t rows = 0;
+  for (const RunRow& r : book_->runs(specimen)) rows += r.rows;
   const auto row = book_->specimen(specimen);
-  if (!loaded) return InputError{(row ? row->code + " cannot be opened: " : std::string()) + loaded.error().message, {}};
-  next_.emplace(specimen, std::move(*loaded));
-  return Done{};
+  const std::string code = row ? row->code : std::string();
+  wanted_ = specimen;
+  if (rows < kLong) {
+    auto loaded = book_->record(specimen);
+    if (!loaded) return InputError{code + " cannot be opened: " + loaded.error().message, {}};
+    next_.emplace(specimen, std::move(*loaded));
+    return Done{};
+  }
+  const auto read = std::make_shared<Outcome<TestRecord>>(InputError{"Opening " + code + " was stopped.", {}});
+  tasks_.run(
+      "Reading the run of " + QString::fromStdString(code), this,
+      [read, specimen, path = book_->path()](Task&) {
+        const auto book = Book::open_read_only(path);
+        *read = book ? (*book)->record(specimen) : Outcome<TestRecord>(book.error());
+      },
+      [this, read, specimen, code] {
+        if (wanted_ != specimen) return;  // something else was asked for meanwhile
+        if (!*read) return say(QString::fromStdString(code + " cannot be opened: " + read->error().message));
+        next_.emplace(specimen, std::move(**read));
+        emit can_be_opened(specimen);
+      });
+  return InputError{"The run of " + code + " is being read: " + std::to_string(rows) + " samples.", {}};
 }
 
 void Workbench::select(Id specimen) {
@@ -232,22 +253,6 @@ void Workbench::keep_raw(const QString& what, const std::function<void(TestRecor
   evaluate();
 }
 
-void Workbench::edit_specimen(Id specimen, const QString& what, const std::function<void(TestRecord&)>& change) {
-  if (specimen == specimen_) return edit(what, change);
-  auto record = book_->record(specimen);
-  if (!record) return say(QString::fromStdString(record.error().message));
-  const TestRecord before = *record;
-  change(*record);
-  const Method& m = *methods::find(record->method);
-  const Evaluation e = methods::evaluate(*record);
-  const auto row = book_->specimen(specimen);
-  const Summary summary{progress_code(progress_of(m, *record, &e, row && row->signed_off)),
-                        std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
-  const auto done = book_->save_record(specimen, 0, *record, summary, what.toStdString(), record_changes(before, *record, m));
-  if (!done) return say(QString::fromStdString(done.error().message));
-  emit docket_changed();
-}
-
 void Workbench::preview(const std::function<void(TestRecord&)>& change) {
   if (!previewing_ && !what_if_) record_ = kept_;
   previewing_ = true;
@@ -299,7 +304,19 @@ void Workbench::save(const QString& what, const std::string& detail) {
     summary.verdict = verdict_word(evaluation_->verdict);
     summary.open_judgements = int(evaluation_->open_judgements().size());
   }
-  const auto done = book_->save_record(specimen_, version_, kept_, summary, what.toStdString(), detail);
+  const auto write = [&] { return book_->save_record(specimen_, version_, kept_, summary, what.toStdString(), detail); };
+  const auto row = book_->specimen(specimen_);
+  Outcome<Saved> done = Saved{};
+  if (const std::string mark = kept_.specimen_id(); row && mark != row->code) {
+    const auto both = book_->together([&]() -> Outcome<Done> {
+      if (const auto marked = book_->mark(specimen_, mark); !marked) return marked;
+      done = write();
+      return done ? Outcome<Done>(Done{}) : Outcome<Done>(done.error());
+    });
+    if (!both) done = both.error();
+  } else {
+    done = write();
+  }
   if (!done) {
     unsaved_[specimen_] = {kept_, version_, what.toStdString()};
     emit message(QString::fromStdString(done.error().message) + " It is kept here until it can be written.");

@@ -41,7 +41,8 @@ class Workbench : public QObject, public FieldHost {
   size_t unsaved() const { return unsaved_.size(); }
   bool has_specimen() const { return specimen_ != 0; }
   Id specimen() const { return specimen_; }
-  /// Whether a piece can be opened; select() shows what was read for it.
+  /// Whether a piece can be opened now; select() shows what was read for it. A long run is read beside the window:
+  /// can_be_opened() follows.
   Outcome<Done> can_select(Id specimen);
   void select(Id specimen);
   const TestRecord& record() const override { return record_; }
@@ -61,8 +62,10 @@ class Workbench : public QObject, public FieldHost {
   void edit(const QString& what, const std::function<void(TestRecord&)>& change) override;
   /// Keeps readings of a run that is going on: stored at once, outside undo, as raw data are.
   void keep_raw(const QString& what, const std::function<void(TestRecord&)>& change);
-  /// The same for any specimen of the book, on the bench or not (series).
-  void edit_specimen(Id specimen, const QString& what, const std::function<void(TestRecord&)>& change);
+  /// The same for any specimen of the book, on the bench or not (series). One that is not is read, changed, evaluated
+  /// and kept beside the window: `change` runs on another thread, `then` when it is kept.
+  void edit_specimen(Id specimen, const QString& what, const std::function<void(TestRecord&)>& change,
+                     const std::function<void()>& then = {});
   /// Shows a change without keeping it (dragging); keep_preview() turns it into one edit.
   void preview(const std::function<void(TestRecord&)>& change);
   void keep_preview(const QString& what);
@@ -84,8 +87,10 @@ class Workbench : public QObject, public FieldHost {
   std::optional<SpecimenRow> last_run() const;
   /// Takes over from that piece what this one lacks.
   void take_over_from_last();
-  /// Keeps what holds for a series and brings its unsigned pieces along, all or nothing.
-  Outcome<Done> keep_common(Id series, const TestRecord& settings, const QString& what);
+  /// Keeps what holds for a series and brings its unsigned pieces along, all or nothing, beside the window; `then`
+  /// hears what came of it.
+  using Heard = std::function<void(const Outcome<Done>&)>;
+  void keep_common(Id series, const TestRecord& settings, const QString& what, const Heard& then);
   void answer(const Finding& finding, const Remedy& remedy, const QString& reason);
   /// Whether the newest evaluation is of exactly the version that the book holds: only that can be signed.
   bool evaluation_current() const { return evaluated_ != 0 && evaluated_ == version_; }
@@ -96,9 +101,10 @@ class Workbench : public QObject, public FieldHost {
   /// Replaces the run by new samples (a closed run in the book, or the growing one) and evaluates.
   void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
   void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped);
-  /// Keeps a run out of a machine's file as that of a piece, on the bench or not. Refused when it has one already.
-  Outcome<Done> import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events,
-                           const QString& source);
+  /// Keeps a run out of a machine's file as that of a piece, on the bench or not, beside the window. Refused when it has
+  /// one already; `then` hears what came of it.
+  void import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events, const QString& source,
+                  const Heard& then);
 
   /// Writes something to a file beside the window, then says what `work` says came of it.
   void write(const QString& words, const std::function<Outcome<QString>()>& work);
@@ -119,6 +125,8 @@ class Workbench : public QObject, public FieldHost {
   void units_changed();
   void message(const QString& sentence);
   void highlighted(const QString& key);
+  /// A piece whose run had to be read first.
+  void can_be_opened(fortitor::Id specimen);
   /// The book's file was deleted or replaced; empty: it is in its place again.
   void book_lost(const QString& sentence);
 
@@ -130,7 +138,6 @@ class Workbench : public QObject, public FieldHost {
   void forget_answers();
   void load_series();
   void start_as_the_series_goes();
-  void summarize(Id specimen);
   void save(const QString& what, const std::string& detail = {});
   void evaluate();
   void take(quint64 ticket, const EvaluationPtr& evaluation);
@@ -144,6 +151,7 @@ class Workbench : public QObject, public FieldHost {
   QUndoStack undo_;
   Id specimen_ = 0;
   std::optional<std::pair<Id, TestRecord>> next_;  ///< read by can_select()
+  Id wanted_ = 0;                                  ///< what it was asked for last
   const Method* method_ = nullptr;
   TestRecord record_, kept_;  ///< shown, and as kept while a preview is on
   TestRecord series_;         ///< what holds for all pieces of its series

@@ -1,54 +1,90 @@
-// Runs that come out of a machine's file, for the piece on the bench and for others of its series.
+// What is written for pieces that are not on the bench: read, changed, evaluated and kept beside the window.
+#include <algorithm>
+
 #include "app/model/workbench.h"
+#include "core/bench/changes.h"
 
 namespace fortitor {
+namespace {
 
-Outcome<Done> Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events,
-                                    const QString& source) {
-  const bool here = specimen == specimen_;
-  auto record = here ? Outcome<TestRecord>(kept_) : book_->record(specimen);
-  if (!record) return record.error();
-  if (record->has_run())
-    return InputError{record->specimen_id() + " has its run already. A raw run is never changed.", {}};
-  const Id version = here ? version_ : book_->record_version(specimen);
-  const auto run = book_->store_run(specimen, *samples, source.toStdString());
-  if (!run) return run.error();
-  if (here) {
-    finish_run(samples, events, {});
-    return Done{};
-  }
-  record->run.set_samples(samples);
-  record->events = events;
-  record->operator_name = book_->operator_name();
-  record->tested_at = clock().local();
-  const Method& m = *methods::find(record->method);
-  const Summary summary{progress_code(progress_of(m, *record, nullptr, false)), "none", 0};
-  const auto done = book_->save_record(specimen, version, *record, summary, "run kept");
-  if (!done) return done.error();
-  emit docket_changed();
-  summarize(specimen);
-  return Done{};
+Summary summary_of(const TestRecord& record, const Evaluation& e, bool signed_off) {
+  return {progress_code(progress_of(*methods::find(record.method), record, &e, signed_off)), std::string(verdict_word(e.verdict)),
+          int(e.open_judgements().size())};
 }
 
-// Verdict and judgements of a piece that is not on the bench, computed beside the window.
-void Workbench::summarize(Id specimen) {
-  const auto record = book_->record(specimen);
-  if (!record) return;
-  const Id version = book_->record_version(specimen);
-  const auto summary = std::make_shared<Summary>();
-  tasks_.run(
-      "Evaluating " + QString::fromStdString(record->specimen_id()), this,
-      [record, summary](Task&) {
-        const Evaluation e = methods::evaluate(*record);
-        *summary = {progress_code(progress_of(*methods::find(record->method), *record, &e, false)),
-                    std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
+}  // namespace
+
+void Workbench::edit_specimen(Id specimen, const QString& what, const std::function<void(TestRecord&)>& change,
+                              const std::function<void()>& then) {
+  if (specimen == specimen_) {
+    edit(what, change);
+    if (then) then();
+    return;
+  }
+  const auto failed = std::make_shared<QString>();
+  tasks_.run_in_turn(
+      what, this,
+      [=, pass = book_->pass(), day = today(), line = what.toStdString()](Task&) {
+        const auto kept = [&]() -> Outcome<Done> {
+          auto book = Book::open(pass);
+          if (!book) return book.error();
+          auto record = (*book)->record(specimen);
+          if (!record) return record.error();
+          const Id version = (*book)->record_version(specimen);
+          const TestRecord before = *record;
+          change(*record);
+          const auto row = (*book)->specimen(specimen);
+          const Summary summary = summary_of(*record, methods::evaluate(*record, {.today = day}), row && row->signed_off);
+          const auto done = (*book)->save_record(specimen, version, *record, summary, line,
+                                                 record_changes(before, *record, *methods::find(record->method)));
+          return done ? Outcome<Done>(Done{}) : Outcome<Done>(done.error());
+        }();
+        if (!kept) *failed = QString::fromStdString(kept.error().message);
       },
-      [this, specimen, version, summary] {
-        if (book_->record_version(specimen) != version) return;  // somebody went on meanwhile
-        if (const auto done = book_->set_summary(specimen, *summary); !done)
-          say(QString::fromStdString(done.error().message));
+      [this, then, failed] {
+        if (!failed->isEmpty()) say(*failed);
         emit docket_changed();
+        if (then) then();
       });
+}
+
+void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events, const QString& source,
+                           const Heard& then) {
+  const bool here = specimen == specimen_;
+  const auto typed = here ? Outcome<TestRecord>(kept_) : book_->typed_record(specimen);
+  if (!typed) return then(typed.error());
+  const auto runs = book_->runs(specimen);
+  if (typed->has_run() || std::any_of(runs.begin(), runs.end(), [](const RunRow& r) { return r.segment.empty(); }))
+    return then(InputError{typed->specimen_id() + " has its run already. A raw run is never changed.", {}});
+  const auto came = std::make_shared<Outcome<Done>>(InputError{"The import was stopped before it began.", {}});
+  const auto tell = [this, here, specimen, samples, events, came, then] {
+    // The piece may have left the bench meanwhile: its run is in the book all the same, and so is its record.
+    if (*came && here && specimen == specimen_) finish_run(samples, events, {});
+    emit docket_changed();
+    then(*came);
+  };
+  tasks_.run_in_turn(
+      "Keeping the run of " + QString::fromStdString(typed->specimen_id()), this,
+      [=, pass = book_->pass(), day = today(), at = clock().local(), from = source.toStdString()](Task& task) {
+        *came = [&]() -> Outcome<Done> {
+          auto book = Book::open(pass);
+          if (!book) return book.error();
+          auto record = (*book)->typed_record(specimen);
+          if (!record) return record.error();
+          const Id version = (*book)->record_version(specimen);
+          const auto run = (*book)->store_run(specimen, *samples, from, {}, [&](double share) { task.set_progress(share); });
+          if (!run) return run.error();
+          if (here) return Done{};  // its record is kept with what stands on the bench
+          record->run.set_samples(samples);
+          record->events = events;
+          record->operator_name = pass.who;
+          record->tested_at = at;
+          const Summary summary = summary_of(*record, methods::evaluate(*record, {.today = day}), false);
+          const auto done = (*book)->save_record(specimen, version, *record, summary, "run kept");
+          return done ? Outcome<Done>(Done{}) : Outcome<Done>(done.error());
+        }();
+      },
+      tell, tell);
 }
 
 }  // namespace fortitor

@@ -73,47 +73,87 @@ void Workbench::as_the_series() {
 void Workbench::hold_for_series() {
   TestRecord settings = series_;
   common::set(settings, kept_, *method_);
-  const auto done = keep_common(book_->series_of(specimen_).id, settings,
-                                "held for the series as " + QString::fromStdString(record_.specimen_id()) + " has it");
-  if (!done) say(QString::fromStdString(done.error().message));
+  keep_common(book_->series_of(specimen_).id, settings,
+              "held for the series as " + QString::fromStdString(record_.specimen_id()) + " has it", [this](const Outcome<Done>& done) {
+                if (!done) say(QString::fromStdString(done.error().message));
+              });
 }
 
-Outcome<Done> Workbench::keep_common(Id series, const TestRecord& settings, const QString& what) {
+namespace {
+
+// A piece that follows its series, ready to be written.
+struct Following {
+  Id specimen = 0, version = 0;
+  TestRecord record;
+  Summary summary;
+};
+
+// Brings a piece along; nothing when it goes its own way already.
+Outcome<std::optional<Following>> following(const Book& book, const SpecimenRow& piece, const TestRecord& before, const TestRecord& settings, const std::string& day) {
+  Following f{piece.id, book.record_version(piece.id), {}, {}};
+  auto record = book.record(piece.id);
+  if (!record) return InputError{piece.code + ": " + record.error().message, {}};
+  const Method& m = *methods::find(record->method);
+  if (!common::follow(*record, before, settings, m)) return std::optional<Following>();
+  const Evaluation e = methods::evaluate(*record, {.today = day});
+  f.summary = {progress_code(progress_of(m, *record, &e, false)), std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
+  record->run.drop_samples();
+  f.record = std::move(*record);
+  return std::optional(std::move(f));
+}
+
+}  // namespace
+
+// Evaluated first, piece by piece; then all of it is written at once. What somebody changed meanwhile is done again.
+void Workbench::keep_common(Id series, const TestRecord& settings, const QString& what, const Heard& then) {
   const auto before = book_->series_record(series);
-  if (!before) return before.error();
-  std::vector<SpecimenRow> pieces = book_->specimens(series);
-  const Method* m = nullptr;
-  std::optional<TestRecord> in_hand;
-  const std::string line = what.toStdString();
-  const auto done = book_->together([&]() -> Outcome<Done> {
-    if (const auto kept = book_->save_series_record(series, settings, line); !kept) return kept;
-    for (const SpecimenRow& s : pieces) {
-      if (s.signed_off) continue;  // what was signed stays as it was signed
-      auto r = s.id == specimen_ ? Outcome<TestRecord>(kept_) : book_->record(s.id);
-      if (!r) return r.error();
-      m = methods::find(r->method);
-      if (!common::follow(*r, *before, settings, *m)) continue;
-      if (s.id == specimen_) {
-        in_hand = *r;
-        continue;
-      }
-      const Evaluation e = methods::evaluate(*r, {.today = today()});
-      const Summary summary{progress_code(progress_of(*m, *r, &e, false)), std::string(verdict_word(e.verdict)),
-                            int(e.open_judgements().size())};
-      if (const auto kept = book_->save_record(s.id, 0, *r, summary, line); !kept) return kept.error();
+  if (!before) return then(before.error());
+  const auto came = std::make_shared<Outcome<Done>>(InputError{"Holding it for the series was stopped; nothing is changed.", {}});
+  const auto tell = [this, series, settings, what, before = *before, came, then] {
+    if (*came && has_specimen() && book_->series_of(specimen_).id == series) {
+      load_series();
+      TestRecord mine = kept_;
+      if (!signed_off() && common::follow(mine, before, settings, *method_))
+        edit(what, [&](TestRecord& r) { r = mine; });
+      else
+        emit record_changed();
     }
-    return Done{};
-  });
-  if (!done) return done;
-  if (has_specimen() && book_->series_of(specimen_).id == series) {
-    load_series();
-    if (in_hand)
-      edit(what, [&](TestRecord& r) { r = *in_hand; });
-    else
-      emit record_changed();
-  }
-  emit docket_changed();
-  return Done{};
+    emit docket_changed();
+    then(*came);
+  };
+  tasks_.run_in_turn(
+      what, this,
+      [=, before = *before, pass = book_->pass(), day = today(), line = what.toStdString(), in_hand = specimen_](Task& task) {
+        *came = [&]() -> Outcome<Done> {
+          auto opened = Book::open(pass);
+          if (!opened) return opened.error();
+          Book& book = **opened;
+          std::vector<SpecimenRow> pieces = book.specimens(series);
+          std::erase_if(pieces, [&](const SpecimenRow& s) { return s.signed_off || s.id == in_hand; });  // what was signed stays as it was signed
+          std::vector<std::optional<Following>> all;
+          for (size_t i = 0; i < pieces.size(); ++i) {
+            if (task.stopped()) return InputError{"Holding it for the series was stopped; nothing is changed.", {}};
+            task.set_progress(double(i) / double(pieces.size()));
+            auto one = following(book, pieces[i], before, settings, day);
+            if (!one) return one.error();
+            all.push_back(std::move(*one));
+          }
+          return book.together([&]() -> Outcome<Done> {
+            if (const auto kept = book.save_series_record(series, settings, line); !kept) return kept;
+            for (size_t i = 0; i < pieces.size(); ++i) {
+              if (all[i] && book.record_version(pieces[i].id) != all[i]->version) {
+                auto again = following(book, pieces[i], before, settings, day);
+                if (!again) return again.error();
+                all[i] = std::move(*again);
+              }
+              if (!all[i]) continue;
+              if (const auto kept = book.save_record(pieces[i].id, all[i]->version, all[i]->record, all[i]->summary, line); !kept) return kept.error();
+            }
+            return Done{};
+          });
+        }();
+      },
+      tell, tell);
 }
 
 }  // namespace fortitor

@@ -1,5 +1,7 @@
 #include "app/series/common_page.h"
 
+#include <QPointer>
+
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/bench/common.h"
@@ -95,10 +97,18 @@ void CommonPage::rebuild() {
 void CommonPage::edit(const QString& what, const std::function<void(TestRecord&)>& change) {
   TestRecord now = settings_;
   change(now);
-  const auto done = bench_->keep_common(series_, now, "series: " + what);
-  if (!done) return say(qs(done.error().message));
-  settings_ = now;
+  const TestRecord was = settings_;
+  settings_ = now;  // shown at once; it goes back when it cannot be kept
   refresh();
+  bench_->keep_common(series_, now, "series: " + what, [this, page = QPointer<CommonPage>(this), series = series_, was](const Outcome<Done>& done) {
+    if (page.isNull() || series != series_) return;
+    if (!done) {
+      say(qs(done.error().message));
+      settings_ = was;
+    }
+    refresh();
+    emit kept();
+  });
 }
 
 void CommonPage::refresh() {
@@ -113,27 +123,42 @@ void CommonPage::refresh() {
 
 // Which pieces stand aside: a difference that nobody sees is a fault waiting.
 void CommonPage::refresh_pieces() {
-  parts::clear(pieces_);
-  int same = 0, shown = 0;
-  const auto pieces = bench_->book()->specimens(series_);
-  for (const SpecimenRow& s : pieces) {
-    const auto r = bench_->book()->typed_record(s.id);
-    if (!r) continue;
-    const auto differ = common::differences(*r, settings_, *method_);
-    if (differ.empty()) {
-      ++same;
-      continue;
-    }
-    if (++shown > 12) continue;
-    QString words = qs(s.code) + ": " + qs(differ.front());
-    if (differ.size() > 1) words += " and " + QString::number(differ.size() - 1) + " more";
-    pieces_->addWidget(parts::label(words + (s.signed_off ? " (signed)" : ""), "caution"));
-  }
-  if (shown > 12) pieces_->addWidget(parts::label("… and " + QString::number(shown - 12) + " more", "caution"));
-  if (same > 0)
-    pieces_->insertWidget(0, parts::label(same == int(pieces.size()) ? QString("All as the series.")
-                                                                     : QString::number(same) + " as the series.",
-                                          "quiet"));
+  struct Differing {
+    QStringList lines;
+    int same = 0, more = 0, all = 0;
+  };
+  const auto found = std::make_shared<Differing>();
+  if (comparing_) bench_->tasks().cancel(comparing_);
+  comparing_ = bench_->tasks().run(
+      "Comparing the pieces with their series", this,
+      [found, series = series_, settings = settings_, method = method_, path = bench_->book()->path()](Task& task) {
+        const auto book = Book::open_read_only(path);
+        if (!book) return;
+        for (const SpecimenRow& s : (*book)->specimens(series)) {
+          if (task.stopped()) return;
+          ++found->all;
+          const auto r = (*book)->typed_record(s.id);
+          if (!r) continue;
+          const auto differ = common::differences(*r, settings, *method);
+          if (differ.empty()) {
+            ++found->same;
+          } else if (found->lines.size() >= 12) {
+            ++found->more;
+          } else {
+            QString words = qs(s.code) + ": " + qs(differ.front());
+            if (differ.size() > 1) words += " and " + QString::number(differ.size() - 1) + " more";
+            found->lines << words + (s.signed_off ? " (signed)" : "");
+          }
+        }
+      },
+      [this, found] {
+        parts::clear(pieces_);
+        if (found->same > 0)
+          pieces_->addWidget(parts::label(found->same == found->all ? QString("All as the series.") : QString::number(found->same) + " as the series.", "quiet"));
+        for (const QString& line : found->lines) pieces_->addWidget(parts::label(line, "caution"));
+        if (found->more > 0) pieces_->addWidget(parts::label("… and " + QString::number(found->more) + " more", "caution"));
+        emit compared();
+      });
 }
 
 }  // namespace fortitor

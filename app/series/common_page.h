@@ -26,6 +26,12 @@ class CommonPage : public Desk, public FieldHost {
   void edit(const QString& what, const std::function<void(TestRecord&)>& change) override;
   void say(const QString& sentence) override { bench_->say(sentence); }
 
+ signals:
+  /// What was changed is kept, or said.
+  void kept();
+  /// The pieces are held against it.
+  void compared();
+
  private:
   void rebuild();
   void refresh();
@@ -42,6 +48,7 @@ class CommonPage : public Desk, public FieldHost {
   LimitsForm* limits_ = nullptr;
   QLabel* usual_ = nullptr;
   QVBoxLayout* pieces_ = nullptr;
+  TaskPtr comparing_;
 };
 
 }  // namespace fortitor

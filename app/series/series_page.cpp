@@ -7,6 +7,7 @@
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QInputDialog>
+#include <QPointer>
 #include <QTableWidget>
 #include <set>
 
@@ -128,13 +129,17 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
 }
 
 void SeriesPage::show_series(Id series, const std::string& wanted) {
-  const auto view = read_series(*bench_, series, wanted);
+  const auto view = series_by_name(*bench_->book(), series);
   if (!view) return;
   title_->setText(qs(view->job) + "  ›  " + qs(view->title));
   const quint64 ticket = ++ticket_;
   if (task_) bench_->tasks().cancel(task_);  // what was asked before is outdated
   task_ = bench_->tasks().run("Evaluating the pieces of " + qs(view->title), this,
-                              [view](Task& task) { judge_series(*view, task); }, [this, ticket, view] { take(ticket, view); });
+                              [view, wanted, path = bench_->book()->path()](Task& task) {
+                                read_series(*view, path, wanted, task);
+                                if (!task.stopped()) judge_series(*view, task);
+                              },
+                              [this, ticket, view] { take(ticket, view); });
 }
 
 // What a series is looked at by is a setting of it: it is there again tomorrow.
@@ -165,7 +170,9 @@ void SeriesPage::show_figure() {
 
 void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   if (ticket != ticket_) return;
-  view_ = *view;
+  if (!view->unread.empty())
+    bench_->say(qs(view->unread.front()) + (view->unread.size() > 1 ? QString(" (and %1 more)").arg(view->unread.size() - 1) : QString()));
+  view_ = std::move(*view);
   head_->show_view(view_);
   tabs_->show_figures(view_.judged.figures);
   fill_table();
@@ -311,23 +318,24 @@ void SeriesPage::changed(QTableWidgetItem* item) {
   const int k = item->column() - kFirstTick;
   const Id id = view_.specimens[size_t(item->row())];
   const QString piece = qs(view_.records[size_t(item->row())].specimen_id());
+  const auto again = [this, page = QPointer<SeriesPage>(this), series = view_.series] {
+    if (!page.isNull() && view_.series == series) show_series(series);
+  };
   if (k >= 0 && k < int(suspects.size())) {
     const bool on = item->checkState() == Qt::Checked;
     bench_->edit_specimen(id, piece + ": " + qs(suspects[size_t(k)]->label) + (on ? " ticked" : " not ticked"),
-                          [&](TestRecord& r) { r.fields.set(suspects[size_t(k)]->path, on); });
+                          [path = suspects[size_t(k)]->path, on](TestRecord& r) { r.fields.set(path, on); }, again);
   } else if (k == int(suspects.size())) {
     const std::string reason = item->text().trimmed().toStdString();
     bench_->edit_specimen(id, piece + (reason.empty() ? " counts again" : " left out of the series: " + qs(reason)),
-                          [&](TestRecord& r) {
+                          [reason](TestRecord& r) {
                             if (reason.empty())
                               r.fields.erase("settings.series.left_out");
                             else
                               r.fields.set("settings.series.left_out", reason);
-                          });
-  } else {
-    return;
+                          },
+                          again);
   }
-  show_series(view_.series);
 }
 
 Outcome<Done> SeriesPage::write_report(const QString& path) {

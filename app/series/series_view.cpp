@@ -9,49 +9,50 @@ namespace fortitor {
 
 using parts::qs;
 
-std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::string& wanted) {
-  auto view = std::make_shared<SeriesView>();
-  std::vector<SeriesRow> of_job;
-  for (const JobRow& job : bench.book()->jobs()) {
-    const std::vector<SeriesRow> all = bench.book()->series(job.id);
-    for (const SeriesRow& s : all)
-      if (s.id == series) {
-        view->method = methods::find(s.method);
-        view->title = s.title;
-        view->job = job.code + " " + job.title;
-        of_job = all;
-      }
-  }
-  if (view->method == nullptr) return nullptr;
-  view->series = series;
-  auto settings = bench.book()->series_record(series);
-  if (!settings) {
-    bench.say(qs(settings.error().message));
-    return nullptr;
-  }
-  view->settings = std::move(*settings);
-  if (!wanted.empty()) view->settings.fields.set("settings.result", wanted);
-  view->key = series_key(*view->method, view->settings);
-  for (const SpecimenRow& s : bench.book()->specimens(series)) {
-    auto r = bench.book()->record(s.id);
+std::shared_ptr<SeriesView> series_by_name(const Book& book, Id series) {
+  for (const JobRow& job : book.jobs())
+    for (const SeriesRow& s : book.series(job.id)) {
+      if (s.id != series || methods::find(s.method) == nullptr) continue;
+      auto view = std::make_shared<SeriesView>();
+      view->series = series;
+      view->method = methods::find(s.method);
+      view->title = s.title;
+      view->job = job.code + " " + job.title;
+      view->job_id = job.id;
+      return view;
+    }
+  return nullptr;
+}
+
+void read_series(SeriesView& view, const std::string& path, const std::string& wanted, Task& task) {
+  const auto book = Book::open_read_only(path);
+  if (!book) return view.unread.push_back(book.error().message);
+  auto settings = (*book)->series_record(view.series);
+  if (!settings) return view.unread.push_back(settings.error().message);
+  view.settings = std::move(*settings);
+  for (const RecordFault& f : view.settings.faults) view.unread.push_back(f.message + ". It was stored all the same: choose again.");
+  if (!wanted.empty()) view.settings.fields.set("settings.result", wanted);
+  view.key = series_key(*view.method, view.settings);
+  for (const SpecimenRow& s : (*book)->specimens(view.series)) {
+    if (task.stopped()) return;
+    auto r = (*book)->record(s.id);
     if (!r) {
-      bench.say(qs(r.error().message));
+      view.unread.push_back(s.code + ": " + r.error().message);
       continue;
     }
-    view->specimens.push_back(s.id);
-    view->records.push_back(std::move(*r));
+    view.specimens.push_back(s.id);
+    view.records.push_back(std::move(*r));
   }
-  for (const SeriesRow& other : of_job) {
-    if (other.id == series || methods::find(other.method) != view->method || view->method->series.evaluate) continue;
-    for (const SpecimenRow& s : bench.book()->specimens(other.id))
-      if (auto r = bench.book()->record(s.id)) {
-        view->beside.push_back(std::move(*r));
-        view->beside_titles.push_back(other.title);
+  for (const SeriesRow& other : (*book)->series(view.job_id)) {
+    if (other.id == view.series || methods::find(other.method) != view.method || view.method->series.evaluate) continue;
+    for (const SpecimenRow& s : (*book)->specimens(other.id))
+      if (auto r = (*book)->record(s.id); r && !task.stopped()) {
+        view.beside.push_back(std::move(*r));
+        view.beside_titles.push_back(other.title);
       }
   }
-  view->of_job = view->beside.size();
-  if (view->settings.fields.text("settings.over") == "book") view->book = bench.book()->path();
-  return view;
+  view.of_job = view.beside.size();
+  if (view.settings.fields.text("settings.over") == "book") view.book = path;
 }
 
 namespace {
@@ -116,11 +117,15 @@ void SeriesJudge::ask() {
   Id series = 0;
   if (const auto row = bench_->book()->specimen(bench_->specimen())) series = row->series;
   if (view_ && view_->series != series) view_.reset();
-  const auto view = read_series(*bench_, series, {});
+  const auto view = series_by_name(*bench_->book(), series);
   if (!view) return;
   if (task_) bench_->tasks().cancel(task_);
   task_ = bench_->tasks().run(
-      "Judging the series", this, [view](Task& task) { judge_series(*view, task); },
+      "Judging the series", this,
+      [view, path = bench_->book()->path()](Task& task) {
+        read_series(*view, path, {}, task);
+        if (!task.stopped()) judge_series(*view, task);
+      },
       [this, view] {
         view_ = view;
         emit judged();

@@ -16,6 +16,7 @@ struct SeriesView {
   Id series = 0;
   const Method* method = nullptr;
   std::string key, job, title;
+  Id job_id = 0;
   std::vector<Id> specimens;
   std::vector<TestRecord> records;
   std::vector<Evaluation> evaluations;  ///< of the pieces
@@ -26,10 +27,14 @@ struct SeriesView {
   std::vector<Choice> groupings;            ///< what the pieces can be grouped by
   TestRecord settings;                  ///< of the series
   Evaluation judged;                    ///< over the series
+  std::vector<std::string> unread;      ///< a sentence for each piece that could not be read
 };
 
-/// Reads pieces and settings; null when the book has no such series. What could not be read is said.
-std::shared_ptr<SeriesView> read_series(Workbench& bench, Id series, const std::string& wanted_key);
+/// A series by its name, nothing of it read yet; null when the book has no such series.
+std::shared_ptr<SeriesView> series_by_name(const Book& book, Id series);
+/// Reads settings and pieces out of the book of that path; what could not be read stands in `unread`. Safe on another
+/// thread.
+void read_series(SeriesView& view, const std::string& book, const std::string& wanted_key, Task& task);
 /// Evaluates the pieces and judges over them; samples are let go. Reads what other jobs have of the material, where the
 /// chart over time is wanted over the whole book. Safe on another thread.
 void judge_series(SeriesView& view, Task& task);

@@ -7,11 +7,13 @@
 #include <QGridLayout>
 #include <QLineEdit>
 #include <QMimeData>
+#include <QPointer>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/quantity/plain.h"
 #include "core/record/json.h"
 #include "core/record/mapping.h"
 
@@ -24,6 +26,13 @@ namespace {
 constexpr const char* kWhat =
     "Any table from a machine: text in every spelling, or a workbook. Separators, decimal marks, names, units, clock "
     "times and several specimens in one file are found by themselves.";
+
+double peak_of(const std::vector<double>& column) {
+  double most = NAN;
+  for (double v : column)
+    if (std::isfinite(v) && !(std::abs(v) <= std::abs(most))) most = v;
+  return most;
+}
 
 }  // namespace
 
@@ -143,15 +152,21 @@ void ImportPanel::open(const QString& path) {
   title_->setText(QFileInfo(path).fileName());
   status_->setText("Reading…");
   auto result = std::make_shared<Outcome<MachineFile>>(InputError{"", {}});
+  auto peaks = std::make_shared<std::vector<std::vector<double>>>();
   reading_ = bench_->tasks().run(
       "Reading " + QFileInfo(path).fileName(), this,
-      [path, result](Task& task) {
+      [path, result, peaks](Task& task) {
         *result = read_machine_file(path.toStdString(), [&](double share) {
           task.set_progress(share);
           return !task.stopped();
         });
+        if (*result)
+          for (const MachineBlock& b : (*result)->blocks) {
+            peaks->emplace_back();
+            for (const auto& column : b.table.columns) peaks->back().push_back(peak_of(column));
+          }
       },
-      [this, path, result] {
+      [this, path, result, peaks] {
         if (path != path_) return;
         if (!*result) {
           rebuild();
@@ -159,6 +174,7 @@ void ImportPanel::open(const QString& path) {
           status_->setText("Not imported. " + qs(result->error().message) + " The file is untouched.");
         } else {
           file_ = std::make_shared<MachineFile>(std::move(**result));
+          peaks_ = std::move(*peaks);
           show_file();
         }
         emit read();
@@ -222,6 +238,8 @@ void ImportPanel::show_table() {
                   (remembered ? "Mapped as last time." : "Mapped by name and unit: check it on the curve.");
   for (const std::string& note : file_->notes) words += " " + qs(note);
   status_->setText(words);
+  size_t block = 0;
+  while (&file_->blocks[block].table != table_.get()) ++block;
   int r = 0;
   for (const char* h : {"column", "is", "unit", "up to"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
   for (size_t i = 0; i < d.columns.size(); ++i) {
@@ -240,9 +258,7 @@ void ImportPanel::show_table() {
     row.unit->setProperty("key", "import-unit-" + QString::number(i));
     row.channel->setAccessibleName("Column " + qs(d.columns[i]) + " is");
     row.unit->setAccessibleName("Unit of " + qs(d.columns[i]));
-    double most = NAN;
-    for (double v : table_->columns[i])
-      if (std::isfinite(v) && !(std::abs(v) <= std::abs(most))) most = v;
+    const double most = peaks_[block][i];
     auto* values = parts::label(std::isfinite(most) ? qs(significant(most, 3)) : QString("–"), "hint");
     values->setWordWrap(false);
     auto* name = parts::label(qs(d.columns[i]));
@@ -279,13 +295,18 @@ void ImportPanel::preview() {
     figure_->show_nothing("Say which column is " + qs(c.label) + ".");
     return;
   }
-  const auto samples = samples_of(*table_);
-  if (!samples) {
-    figure_->show_nothing("In this file " + qs(samples.error().message));
-    return;
-  }
-  TestRecord record = bench_->record();
-  record.run.set_samples(*samples);
+  const TestRecord piece = bench_->record();
+  convert({table_.get()}, [this, record = piece, table = table_](const Outcome<std::vector<SamplesPtr>>& samples) mutable {
+    if (table != table_) return;  // another file is shown by now
+    if (samples)
+      preview_of(std::move(record), samples->front());
+    else
+      figure_->show_nothing("In this file " + qs(samples.error().message));
+  });
+}
+
+void ImportPanel::preview_of(TestRecord record, const SamplesPtr& samples) {
+  record.run.set_samples(samples);
   record.events.clear();
   if (const QString typed = removed_->text().trimmed(); !typed.isEmpty()) {
     const auto at = parse_quantity(typed.toStdString(), Dimension::time);
@@ -313,22 +334,41 @@ void ImportPanel::draw(quint64 ticket, const EvaluationPtr& e) {
 
 // A further table of the file may have its columns in units of its own: those count, unless somebody typed others for
 // the table that is shown, which then say nothing about this one.
-Outcome<SamplesPtr> ImportPanel::samples_of(const CsvTable& table) const {
-  auto unit_in = [](const CsvDialect& d, const std::string& column) {
-    const auto at = std::find(d.columns.begin(), d.columns.end(), column);
-    return at == d.columns.end() ? std::string() : d.units[size_t(at - d.columns.begin())];
+std::function<Outcome<std::vector<SamplesPtr>>()> ImportPanel::conversion(const std::vector<const CsvTable*>& tables) const {
+  return [tables, file = file_, shown_table = table_, mapped = mapping(), method = &bench_->method()]() -> Outcome<std::vector<SamplesPtr>> {
+    auto unit_in = [](const CsvDialect& d, const std::string& column) {
+      const auto at = std::find(d.columns.begin(), d.columns.end(), column);
+      return at == d.columns.end() ? std::string() : d.units[size_t(at - d.columns.begin())];
+    };
+    std::vector<SamplesPtr> out;
+    for (const CsvTable* table : tables) {
+      auto map = mapped;
+      for (auto& [channel, source] : map) {
+        const std::string shown = unit_in(shown_table->dialect, source.column), own = unit_in(table->dialect, source.column);
+        if (own == shown) continue;
+        if (source.unit != shown)
+          return InputError{"“" + source.column + "” is in " + own + " here and in " + shown +
+                                " in the table that is shown: import the two one by one.",
+                            {std::to_string(out.size())}};
+        source.unit = own;
+      }
+      const auto samples = samples_from_table(*table, map, *method);
+      if (!samples) return InputError{samples.error().message, {std::to_string(out.size())}};
+      out.push_back(*samples);
+    }
+    return out;
   };
-  auto map = mapping();
-  for (auto& [channel, source] : map) {
-    const std::string shown = unit_in(table_->dialect, source.column), own = unit_in(table.dialect, source.column);
-    if (own == shown) continue;
-    if (source.unit != shown)
-      return InputError{"“" + source.column + "” is in " + own + " here and in " + shown +
-                            " in the table that is shown: import the two one by one.",
-                        {}};
-    source.unit = own;
-  }
-  return samples_from_table(table, map, bench_->method());
+}
+
+void ImportPanel::convert(const std::vector<const CsvTable*>& tables, const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then) {
+  constexpr size_t kLong = 100000;  // rows that are turned within a few milliseconds
+  size_t rows = 0;
+  for (const CsvTable* t : tables) rows += t->rows();
+  const auto work = conversion(tables);
+  if (rows <= kLong) return then(work());
+  const auto came = std::make_shared<Outcome<std::vector<SamplesPtr>>>(InputError{"stopped", {}});
+  bench_->tasks().run(
+      "Reading the columns", this, [work, came](Task&) { *came = work(); }, [then, came] { then(*came); });
 }
 
 std::vector<Event> ImportPanel::events() const {
@@ -348,15 +388,25 @@ QString ImportPanel::remember() {
 
 void ImportPanel::import() {
   if (!ready_) return;
-  const auto samples = samples_of(*table_);
-  if (!samples) return bench_->say(qs(samples.error().message));
-  const QString name = QFileInfo(path_).fileName();
-  const auto done = bench_->import_run(bench_->specimen(), *samples, events(), "file " + name);
-  if (!done) return bench_->say(qs(done.error().message));
-  bench_->say("Imported " + QString::number((*samples)->size()) + " samples from " + name + "." + remember());
-  ready_ = false;
   import_->setEnabled(false);
-  emit imported();
+  const QPointer<ImportPanel> here(this);  // runs are kept beside the window, which may be closed meanwhile
+  convert({table_.get()}, [this, here, name = QFileInfo(path_).fileName(), piece = bench_->specimen()](const Outcome<std::vector<SamplesPtr>>& samples) {
+    if (!samples) {
+      import_->setEnabled(ready_);
+      return bench_->say(qs(samples.error().message));
+    }
+    const SamplesPtr run = samples->front();
+    bench_->import_run(piece, run, events(), "file " + name, [this, here, name, run](const Outcome<Done>& done) {
+      if (here.isNull()) return;
+      if (!done) {
+        import_->setEnabled(ready_);
+        return bench_->say(qs(done.error().message));
+      }
+      bench_->say("Imported " + QString::number(run->size()) + " samples from " + name + "." + remember());
+      ready_ = false;
+      emit imported();
+    });
+  });
 }
 
 // The specimen that is shown goes to this piece, the ones after it to the pieces after this one.
@@ -365,26 +415,37 @@ void ImportPanel::spread() {
   const auto pieces = waiting();
   const size_t first = size_t(std::max(0, blocks_->currentIndex()));
   const size_t n = std::min(pieces.size(), file_->blocks.size() - first);
-  std::vector<SamplesPtr> runs;
+  std::vector<const CsvTable*> tables;
+  QStringList names;
   for (size_t i = 0; i < n; ++i) {
-    const auto samples = samples_of(file_->blocks[first + i].table);
-    if (!samples)
-      return bench_->say("Nothing is imported: " + blocks_->itemText(int(first + i)) + ": " +
-                         qs(samples.error().message));
-    runs.push_back(*samples);
+    tables.push_back(&file_->blocks[first + i].table);
+    names << blocks_->itemText(int(first + i));
   }
-  const QString name = QFileInfo(path_).fileName();
-  QStringList done;
-  for (size_t i = n; i-- > 0;) {  // the piece on the bench last: its page changes with it
-    const QString source = "file " + name + ", " + blocks_->itemText(int(first + i)).section(" · ", 0, 0);
-    const auto kept = bench_->import_run(pieces[i].id, runs[i], events(), source);
+  convert(tables, [this, pieces, names, name = QFileInfo(path_).fileName()](const Outcome<std::vector<SamplesPtr>>& runs) {
+    if (!runs) {
+      const int at = runs.error().choices.empty() ? 0 : int(plain::whole(runs.error().choices.front()).value_or(0));
+      return bench_->say("Nothing is imported: " + names.value(at) + ": " + qs(runs.error().message));
+    }
+    spread_next(pieces, *runs, names, name, runs->size(), {});
+  });
+}
+
+// One piece after the other, the one on the bench last: its page changes with it.
+void ImportPanel::spread_next(const std::vector<SpecimenRow>& pieces, const std::vector<SamplesPtr>& runs, const QStringList& names, const QString& file,
+                              size_t left, const QStringList& done) {
+  if (left == 0) {
+    bench_->say("Imported " + QString::number(runs.size()) + " runs from " + file + ": " + done.join(", ") + "." + remember());
+    ready_ = false;
+    import_->setEnabled(false);
+    emit imported();
+    return;
+  }
+  const size_t i = left - 1;
+  bench_->import_run(pieces[i].id, runs[i], events(), "file " + file + ", " + names[int(i)].section(" · ", 0, 0), [=, this, here = QPointer<ImportPanel>(this)](const Outcome<Done>& kept) {
+    if (here.isNull()) return;
     if (!kept) return bench_->say(done.join(", ") + (done.isEmpty() ? "" : " imported. ") + qs(kept.error().message));
-    done.prepend(qs(pieces[i].code));
-  }
-  bench_->say("Imported " + QString::number(n) + " runs from " + name + ": " + done.join(", ") + "." + remember());
-  ready_ = false;
-  import_->setEnabled(false);
-  emit imported();
+    spread_next(pieces, runs, names, file, i, QStringList{qs(pieces[i].code)} + done);
+  });
 }
 
 }  // namespace fortitor

@@ -35,10 +35,17 @@ class ImportPanel : public QWidget {
   void show_file();
   void show_table();
   void preview();
+  void preview_of(TestRecord record, const SamplesPtr& samples);
   void draw(quint64 ticket, const EvaluationPtr& evaluation);
   void import();
   void spread();
-  Outcome<SamplesPtr> samples_of(const CsvTable& table) const;
+  void spread_next(const std::vector<SpecimenRow>& pieces, const std::vector<SamplesPtr>& runs, const QStringList& names, const QString& file, size_t left,
+                   const QStringList& done);
+  /// What turns tables of the file into samples as they are mapped now, to be run on any thread. Errors come with the
+  /// number of the table.
+  std::function<Outcome<std::vector<SamplesPtr>>()> conversion(const std::vector<const CsvTable*>& tables) const;
+  /// Runs it, beside the window when the tables are long, and hands on what came of it.
+  void convert(const std::vector<const CsvTable*>& tables, const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then);
   std::vector<Event> events() const;
   std::vector<SpecimenRow> waiting() const;
   QString remember();
@@ -49,6 +56,7 @@ class ImportPanel : public QWidget {
   quint64 drawing_ = 0;
   QString path_;
   std::shared_ptr<const MachineFile> file_;
+  std::vector<std::vector<double>> peaks_;  ///< of its blocks, column by column: the value farthest from zero
   std::shared_ptr<const CsvTable> table_;  ///< of the block that is shown
   bool ready_ = false;
   TaskPtr reading_;

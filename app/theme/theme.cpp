@@ -1,11 +1,16 @@
 #include "app/theme/theme.h"
 
+#include <QBasicTimer>
 #include <QFontDatabase>
+#include <QMainWindow>
 #include <QPainterPath>
 #include <QPalette>
+#include <QPointer>
 #include <QStyleFactory>
+#include <QTimerEvent>
 #include <QToolTip>
 #include <QWidget>
+#include <vector>
 
 namespace fortitor::theme {
 namespace {
@@ -130,6 +135,71 @@ QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5p
   return s;
 }
 
+// Every widget that a style sheet reaches is laid out anew when the sheet changes: all of a window at once takes a second
+// and more. So the sheet hangs on parts of the window, and on a change they follow one a turn of the event loop, what is
+// seen first. Windows of their own (dialogs, lists that drop down) get it when they are shown.
+class Dresser : public QObject {
+ public:
+  explicit Dresser(QObject* parent) : QObject(parent), sheet_(style_sheet()) { one_ = this; }
+  /// Null without an application (install()).
+  static Dresser* self() { return one_; }
+  void add(QWidget* part) {
+    parts_.push_back({part, -1});
+    dress(parts_.back());
+  }
+  void begin() {
+    ++now_;
+    sheet_ = style_sheet();
+    turn_.start(0, this);
+  }
+  void finish() {
+    while (one_more()) {
+    }
+    turn_.stop();
+  }
+  bool eventFilter(QObject* object, QEvent* event) override {
+    if (event->type() == QEvent::Show && object->isWidgetType()) {
+      auto* widget = static_cast<QWidget*>(object);
+      for (Part& p : parts_)
+        if (p.widget == widget) dress(p);
+      if (widget->isWindow() && qobject_cast<QMainWindow*>(widget) == nullptr && widget->styleSheet() != sheet_) widget->setStyleSheet(sheet_);
+    }
+    return false;
+  }
+
+ protected:
+  void timerEvent(QTimerEvent*) override {
+    if (!one_more()) turn_.stop();
+  }
+
+ private:
+  struct Part {
+    QPointer<QWidget> widget;
+    int dressed = -1;  ///< by which sheet
+  };
+  void dress(Part& p) {
+    if (p.widget.isNull() || p.dressed == now_) return;
+    p.dressed = now_;
+    p.widget->setStyleSheet(sheet_);
+    for (QWidget* w : p.widget->findChildren<QWidget*>()) w->update();
+  }
+  bool one_more() {
+    std::erase_if(parts_, [](const Part& p) { return p.widget.isNull(); });
+    for (const bool seen : {true, false})
+      for (Part& p : parts_)
+        if (p.dressed != now_ && p.widget->isVisible() == seen) {
+          dress(p);
+          return true;
+        }
+    return false;
+  }
+  static inline QPointer<Dresser> one_;
+  std::vector<Part> parts_;
+  QString sheet_;
+  int now_ = 0;
+  QBasicTimer turn_;
+};
+
 void apply(QApplication& app) {
   QPalette palette;
   palette.setColor(QPalette::Window, color(Ink::background));
@@ -141,11 +211,18 @@ void apply(QApplication& app) {
   palette.setColor(QPalette::PlaceholderText, color(Ink::quiet));
   palette.setColor(QPalette::Highlight, color(Ink::action));
   app.setPalette(palette);
-  app.setStyleSheet(style_sheet());
-  for (QWidget* w : app.allWidgets()) w->update();
+  if (Dresser* d = Dresser::self()) d->begin();
 }
 
 }  // namespace
+
+void dress(QWidget* part) {
+  if (Dresser* d = Dresser::self()) d->add(part);
+}
+
+void settle() {
+  if (Dresser* d = Dresser::self()) d->finish();
+}
 
 bool dark() {
   return dark_on;
@@ -195,6 +272,7 @@ void install(QApplication& app, double wanted_scale) {
   text_scale = std::clamp(wanted_scale, 1.0, 2.0);
   app.setStyle(QStyleFactory::create("Fusion"));
   app.setFont(words(13));
+  app.installEventFilter(new Dresser(&app));
   apply(app);
 }
 

@@ -37,6 +37,10 @@ bool dark();
 /// Switches the whole application; every window repaints.
 void set_dark(bool on);
 /// Fonts, style sheet and palette; once at start. `scale` is the text scale, 1.0 to 2.0.
+/// Hangs the style sheet on a part of a window: none of them lies in another. Windows of their own get it by themselves.
+void dress(QWidget* part);
+/// A change of theme or size reaches the parts one after the other, what is seen first; this waits for all of them.
+void settle();
 /// A tip as it is written, whatever marks stand in it.
 QString plain_tip(const QString& text);
 void install(QApplication& app, double scale = 1.0);

@@ -21,6 +21,46 @@ namespace {
 constexpr size_t kShown = 30;
 }  // namespace
 
+namespace {
+
+// A record file into the job and series that it names, made when they are not there: all of it or nothing.
+Outcome<Id> take_record(Book& book, const QString& path) {
+  const auto record = load_record(path.toStdString());
+  if (!record) return record.error();
+  Id specimen = 0;
+  const auto done = book.together([&]() -> Outcome<Done> {
+    const std::string code = record->job.empty() ? "Imported" : record->job;
+    const auto known = book.job_by_code(code);
+    const auto job = known ? Outcome<Id>(known->id) : book.add_job(code, "");
+    if (!job) return job.error();
+    const std::string title = record->series.empty() ? methods::find(record->method)->short_name : record->series;
+    Id series = 0;
+    for (const SeriesRow& s : book.series(*job))
+      if (s.title == title && s.method == record->method) series = s.id;
+    if (series == 0) {
+      const auto made = book.add_series(*job, title, record->method);
+      if (!made) return made.error();
+      series = *made;
+    }
+    const std::string name = record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
+    const auto made = book.add_specimen(series, name, *record);
+    if (!made) return made.error();
+    specimen = *made;
+    for (const Segment& segment : record->run.segments) {
+      if (!segment.samples) continue;
+      const auto run = book.store_run(specimen, *segment.samples, "record " + QFileInfo(path).fileName().toStdString(), segment.name);
+      if (!run) return run.error();
+    }
+    if (!record->run.has_samples()) return Done{};
+    const auto saved = book.save_record(specimen, 0, *record, {}, "record file taken over");
+    return saved ? Outcome<Done>(Done{}) : Outcome<Done>(saved.error());
+  });
+  if (!done) return done.error();
+  return specimen;
+}
+
+}  // namespace
+
 JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
   setObjectName("page");
   auto* outer = new QHBoxLayout(this);
@@ -225,13 +265,29 @@ void JobsPage::write_bundle_of(const std::string& code, const QString& path) {
     if (!reader) return reader.error();
     const auto done = write_bundle(**reader, code, path.toStdString());
     if (!done) return done.error();
-    return "Bundle of " + qs(code) + " written: " + path;
+    QString said = "Bundle of " + qs(code) + " written: " + path;
+    for (const std::string& one : *done) said += " " + qs(one);
+    return said;
   });
 }
 
 void JobsPage::take_bundle(const QString& path) {
-  const auto taken = read_bundle(*bench_->book(), path.toStdString());
-  if (!taken) return error_->setText(qs(taken.error().message));
+  const auto taken = std::make_shared<Outcome<Unpacked>>(InputError{"Taking the bundle in was stopped; nothing is changed.", {}});
+  bench_->tasks().run_in_turn(
+      "Taking in " + QFileInfo(path).fileName(), this,
+      [taken, path, pass = bench_->book()->pass()](Task&) {
+        auto book = Book::open(pass);
+        *taken = book ? read_bundle(**book, path.toStdString()) : Outcome<Unpacked>(book.error());
+      },
+      [this, taken] { took(*taken); }, [this, taken] { took(*taken); });
+}
+
+void JobsPage::took(const Outcome<Unpacked>& taken) {
+  if (!taken) {
+    error_->setText(qs(taken.error().message));
+    emit bundle_taken();
+    return;
+  }
   error_->clear();
   QString said = "Job " + qs(taken->code) + " with " + QString::number(taken->specimens) +
                  (taken->specimens == 1 ? " specimen" : " specimens") + " is in the book.";
@@ -239,44 +295,27 @@ void JobsPage::take_bundle(const QString& path) {
   bench_->say(said);
   bench_->touch_docket();
   refresh();
+  emit bundle_taken();
 }
 
 void JobsPage::add_record_file() {
   const QString path = QFileDialog::getOpenFileName(this, "A record file", {}, "Records (*.json)");
   if (path.isEmpty()) return;
-  auto record = load_record(path.toStdString());
-  if (!record) return error_->setText(qs(record.error().message));
-  Book& book = *bench_->book();
-  const std::string code = record->job.empty() ? "Imported" : record->job;
-  const auto known = book.job_by_code(code);
-  const auto job = known ? Outcome<Id>(known->id) : book.add_job(code, "");
-  if (!job) return error_->setText(qs(job.error().message));
-  const std::string title = record->series.empty() ? methods::find(record->method)->short_name : record->series;
-  Id series = 0;
-  for (const SeriesRow& s : book.series(*job))
-    if (s.title == title && s.method == record->method) series = s.id;
-  if (series == 0) {
-    const auto made = book.add_series(*job, title, record->method);
-    if (!made) return error_->setText(qs(made.error().message));
-    series = *made;
-  }
-  const std::string name =
-      record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
-  const auto specimen = book.add_specimen(series, name, *record);
-  if (!specimen) return error_->setText(qs(specimen.error().message));
-  for (const Segment& segment : record->run.segments) {
-    if (!segment.samples) continue;
-    const auto run =
-        book.store_run(*specimen, *segment.samples, "record " + QFileInfo(path).fileName().toStdString(), segment.name);
-    if (!run) return error_->setText(qs(run.error().message));
-  }
-  if (record->run.has_samples()) {
-    const auto saved = book.save_record(*specimen, 0, *record, {}, "record file taken over");
-    if (!saved) return error_->setText(qs(saved.error().message));
-  }
-  bench_->touch_docket();
-  refresh();
-  emit desk_wanted("specimen", *specimen, -1);
+  const auto came = std::make_shared<Outcome<Id>>(InputError{"Taking the record over was stopped; nothing is changed.", {}});
+  const auto tell = [this, came] {
+    if (!*came) return error_->setText(qs(came->error().message));
+    error_->clear();
+    bench_->touch_docket();
+    refresh();
+    emit desk_wanted("specimen", **came, -1);
+  };
+  bench_->tasks().run_in_turn(
+      "Taking over " + QFileInfo(path).fileName(), this,
+      [came, path, pass = bench_->book()->pass()](Task&) {
+        auto book = Book::open(pass);
+        *came = book ? take_record(**book, path) : Outcome<Id>(book.error());
+      },
+      tell, tell);
 }
 
 }  // namespace fortitor

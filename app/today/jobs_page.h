@@ -5,6 +5,7 @@
 
 #include "app/frame/desk.h"
 #include "app/model/workbench.h"
+#include "store/bundle.h"
 #include "app/theme/widgets.h"
 
 namespace fortitor {
@@ -25,7 +26,12 @@ class JobsPage : public Desk {
   /// Takes such a file into the book: all of it or nothing.
   void take_bundle(const QString& path);
 
+ signals:
+  /// A bundle was taken in, or refused.
+  void bundle_taken();
+
  private:
+  void took(const Outcome<Unpacked>& taken);
   void create();
   void add_record_file();
   Workbench* bench_;

@@ -170,9 +170,9 @@ std::string rating_words(const Item& item, UnitSet units) {
   return out;
 }
 
-Outcome<Item> from_json(const std::string& kind, std::string_view json) {
+Outcome<Item> from_json(const std::string& kind, std::string_view json, bool stored) {
   const Schema s = schema(kind);
-  auto read = read_stored_record(json, [&](const std::string& id) { return id == s.id ? &s : nullptr; });
+  auto read = (stored ? read_stored_record : read_record)(json, [&](const std::string& id) { return id == s.id ? &s : nullptr; });
   if (!read) return read.error();
   Item item;
   item.kind = kind;

@@ -56,7 +56,8 @@ Schema schema(const std::string& kind);
 /// What it can do: "50 kN · class 1".
 std::string rating_words(const Item& item, UnitSet units);
 
-Outcome<Item> from_json(const std::string& kind, std::string_view json);
+/// `stored`: out of a book (read_stored_record()).
+Outcome<Item> from_json(const std::string& kind, std::string_view json, bool stored = false);
 std::string to_json(const Item& item);
 /// A sentence when the item cannot be kept: no name, no such kind, calibrated after it is due.
 Outcome<Done> check(const Item& item);

@@ -37,6 +37,6 @@ Outcome<MachineFile> read_machine_file(const std::string& path, const std::funct
 /// Sheets of a workbook as tab-separated text, each under a line with its name; times of the clock as such. Errors: no
 /// workbook; sheets that unpack, or come, to more than `most` bytes
 /// (most_unpacked()).
-Outcome<std::string> workbook_text(std::string_view bytes, size_t most);
+Outcome<std::string> workbook_text(std::string_view bytes, size_t most = size_t(512) << 20);
 
 }  // namespace fortitor

@@ -157,7 +157,9 @@ TEST_F(BookDesk, AJobGoesOutAsABundleAndComesIn) {
   EXPECT_TRUE(QFile::exists(path));
   jobs->write_bundle_of("TC-070", path);
   ASSERT_TRUE(until([&] { return window_->message().contains("already there"); }));
+  QSignalSpy refused(jobs, &JobsPage::bundle_taken);
   jobs->take_bundle(path);  // into the book it came from: its number is taken
+  ASSERT_TRUE(refused.wait(20000));
   EXPECT_EQ(bench_.book()->jobs().size(), 1u);
   bool said = false;
   for (QLabel* l : jobs->findChildren<QLabel*>()) said = said || l->text().contains("already a job TC-070");
@@ -165,7 +167,9 @@ TEST_F(BookDesk, AJobGoesOutAsABundleAndComesIn) {
   Workbench other;
   ASSERT_TRUE(other.open(dir_.path() + "/other.fortitor", "M. Orr"));
   JobsPage page(&other);
+  QSignalSpy taken(&page, &JobsPage::bundle_taken);
   page.take_bundle(path);
+  ASSERT_TRUE(taken.wait(20000));
   ASSERT_EQ(other.book()->jobs().size(), 1u);
   EXPECT_TRUE(other.book()->verify().empty());
 }

@@ -32,10 +32,9 @@ TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
   // The program ends and starts again: the time went on.
   const Id specimen = bench_.specimen();
   window_.reset();
-  ASSERT_TRUE(bench_.open(dir_.path() + "/b.fortitor", "R. Vale"));
-  window_ = std::make_unique<MainWindow>(&bench_);
   now = now.addSecs(20 * 3600);
-  bench_.set_clock(Clock([&] { return now; }));
+  ASSERT_TRUE(bench_.open(dir_.path() + "/b.fortitor", "R. Vale", Clock([&] { return now; })));
+  window_ = std::make_unique<MainWindow>(&bench_);
   window_->show();
   window_->show_today();
   ASSERT_EQ(window_->timers().timers().size(), 1u);
@@ -78,7 +77,7 @@ TEST_F(SlowMethods, SuspectsAreTickedInTheSeries) {
   int i = 0;
   for (const SpecimenRow& row : bench_.book()->specimens(series)) {
     const double peak = peaks[i++];
-    bench_.edit_specimen(row.id, "keyed", [&](TestRecord& r) {
+    change_piece(row.id, "keyed", [&](TestRecord& r) {
       r.fields.set("run.peak_force",
                    reading_of(parse_quantity(std::to_string(int(peak)) + " N", Dimension::force).value()));
     });

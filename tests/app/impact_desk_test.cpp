@@ -230,7 +230,7 @@ TEST_F(PlateDesk, CompressionIsAlignedWhileItHoldsAndShowsItsImpact) {
     r.run.segments.clear();
     ASSERT_TRUE(bench_.book()->save_record(bench_.specimen(), 0, r, {}, "struck"));
     bench_.select(bench_.specimen());
-    ASSERT_TRUE(bench_.import_run(bench_.specimen(), samples, {}, "tower"));
+    ASSERT_EQ(import_run(bench_.specimen(), samples, "tower"), "");
   }
   const auto series = bench_.book()->add_series(bench_.book()->job_of(bench_.specimen()).id, "Compression", "compression-after-impact");
   ASSERT_TRUE(series) << series.error().message;

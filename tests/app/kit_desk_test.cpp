@@ -75,7 +75,7 @@ class KitDesk : public WindowTest {
     series_ = *series;
     bench_.touch_docket();
   }
-  void give(Id id, const std::function<void(TestRecord&)>& change) { bench_.edit_specimen(id, "given", change); }
+  void give(Id id, const std::function<void(TestRecord&)>& change) { change_piece(id, "given", change); }
   std::vector<Id> ids_;
   Id series_ = 0;
 };

@@ -70,6 +70,18 @@ class WindowTest : public testing::Test {
     }));
     QCoreApplication::processEvents();
   }
+  /// Changes a piece that may not be on the bench, and waits until that is kept.
+  void change_piece(Id piece, const QString& what, const std::function<void(TestRecord&)>& change) {
+    bool kept = false;
+    bench_.edit_specimen(piece, what, change, [&kept] { kept = true; });
+    ASSERT_TRUE(until([&] { return kept; })) << what.toStdString();
+  }
+  /// Keeps a run as out of a machine's file; empty, or why it was refused.
+  std::string import_run(Id piece, const SamplesPtr& samples, const QString& source) {
+    std::optional<std::string> said;
+    bench_.import_run(piece, samples, {}, source, [&](const Outcome<Done>& done) { said = done ? std::string() : done.error().message; });
+    return until([&] { return said.has_value(); }) ? *said : "nothing came of it";
+  }
   const TestRecord& record() const { return bench_.record(); }
   double result(const char* key) const {
     const auto e = bench_.evaluation();

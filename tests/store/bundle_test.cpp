@@ -169,7 +169,7 @@ TEST_F(Bundle, WhatIsInsideIsReadWithTheSameCare) {
 
 // A small file that would unpack to a very large one is refused before it does.
 TEST_F(Bundle, WhatWouldUnpackBeyondItsSizeIsRefused) {
-  const QByteArray zeros(64 << 20, ' ');
+  const QByteArray zeros(30 << 20, ' ');
   refused(with("specimens/0002/record.json", zeros), "beyond its stated size");
   refused(with("bundle.json", zeros), "beyond its stated size");
   QByteArray manifest = file(bundle(), "bundle.json");
@@ -179,7 +179,7 @@ TEST_F(Bundle, WhatWouldUnpackBeyondItsSizeIsRefused) {
   f["bytes"] = 1e12;
   files[0] = f;
   o["files"] = files;
-  refused(with("bundle.json", QJsonDocument(o).toJson()), "more than 4 GB");
+  refused(with("bundle.json", QJsonDocument(o).toJson()), "would unpack to more than");
 }
 
 TEST_F(Bundle, AnythingElseIsNoBundle) {

@@ -100,11 +100,14 @@ TEST_F(StoredSlips, ARecordsIdIsItsPiecesMark) {
   ASSERT_TRUE(id) << id.error().message;
   EXPECT_EQ((*b)->record(*id)->specimen_id(), "HB-07");
   r = *(*b)->record(*id);
-  r.fields.set("specimen.id", std::string("HB-08"));
-  ASSERT_TRUE((*b)->save_record(*id, 0, r, {}, "marked anew"));
-  EXPECT_EQ((*b)->specimen(*id)->code, "HB-08");
   r.fields.set("specimen.id", std::string("HB-01"));
-  EXPECT_FALSE((*b)->save_record(*id, 0, r, {}, "a mark that is taken"));
+  ASSERT_TRUE((*b)->save_record(*id, 0, r, {}, "with the id of another"));
+  EXPECT_EQ((*b)->record(*id)->specimen_id(), "HB-07") << "it stays its own";
+  ASSERT_TRUE((*b)->mark(*id, "HB-08"));
+  ASSERT_TRUE((*b)->save_record(*id, 0, r, {}, "marked anew"));
+  EXPECT_EQ((*b)->record(*id)->specimen_id(), "HB-08");
+  EXPECT_FALSE((*b)->mark(*id, "HB-01")) << "that is taken";
+  EXPECT_FALSE((*b)->mark(*id, ""));
   EXPECT_TRUE((*b)->verify().empty());
 }
 

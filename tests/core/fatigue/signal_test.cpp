@@ -162,7 +162,7 @@ TEST_F(SignalFile, WhatCannotBeReadIsRefusedInOneSentence) {
   EXPECT_EQ(refusal({.files = {half}, .rate = 1}), half + ": 9 bytes are no whole number of samples of 8 bytes.");
   EXPECT_EQ(refusal({.files = {empty}, .rate = 1}), empty + ": 0 bytes are no whole number of samples of 4 bytes.");
   const std::string far = text("far.csv", "t,e\n0,1\n1,2\n2000000002,3\n");
-  EXPECT_EQ(refusal({.files = {far}}), far + ": row 3: time jumps by 2000000000 samples.");
+  EXPECT_EQ(refusal({.files = {far}}), far + ": row 3: time jumps by 2000000000 samples, a hundred times what was recorded.");
   expect_samples(all({.files = {csv}, .rate = 1, .scale = 3}), {3, 6});
 }
 
