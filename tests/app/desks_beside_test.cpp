@@ -35,6 +35,7 @@ TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
   now = now.addSecs(20 * 3600);
   ASSERT_TRUE(bench_.open(dir_.path() + "/b.fortitor", "R. Vale", Clock([&] { return now; })));
   window_ = std::make_unique<MainWindow>(&bench_);
+  bench_.touch_docket();
   window_->show();
   window_->show_today();
   ASSERT_EQ(window_->timers().timers().size(), 1u);

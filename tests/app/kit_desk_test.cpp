@@ -6,9 +6,11 @@
 #include <QTimer>
 
 #include <QListWidget>
+#include <QSignalSpy>
 
 #include "app/docket/docket.h"
 #include "app/kit/kit_page.h"
+#include "app/series/common_page.h"
 #include "app/model/field_host.h"
 #include "core/standin/benches.h"
 #include "tests/app/window_fixture.h"
@@ -239,7 +241,11 @@ TEST_F(KitDesk, WhatHoldsForTheSeriesIsTypedOnceAndADifferenceIsMarked) {
   EXPECT_TRUE(says("Differs from the series: Lot or heat."));
   // Changed for the series: who followed follows, who differs stays.
   window_->open("common", series_);
+  QSignalSpy kept(window_->findChild<CommonPage*>(), &CommonPage::kept), compared(window_->findChild<CommonPage*>(), &CommonPage::compared);
   type("specimen.lot", "LG-418");
+  ASSERT_TRUE(until([&] { return kept.count() > 0; }));
+  compared.clear();
+  ASSERT_TRUE(until([&] { return compared.count() > 0; }));
   EXPECT_EQ(bench_.book()->record(ids_[0])->fields.text("specimen.lot"), "LG-418");
   EXPECT_EQ(bench_.book()->record(ids_[1])->fields.text("specimen.lot"), "LG-500");
   EXPECT_TRUE(says("B-2: Lot or heat"));

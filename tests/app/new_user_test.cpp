@@ -283,7 +283,9 @@ TEST_F(NewUser, AnHourByKeysAlone) {
   answer_dialog(path);
   push("import-open");
   ASSERT_TRUE(until([&] { return read.count() > 0; }));
+  QSignalSpy spread(panel, &ImportPanel::imported);
   push("import-spread");
+  ASSERT_TRUE(until([&] { return spread.count() > 0; }));
   for (int k : {3, 4, 5}) ASSERT_TRUE(bench_.book()->record(ids[size_t(k)])->run.samples()) << k;
   for (int k : {3, 4, 5}) {
     find_and_do("SR-" + QString::number(k + 1));

@@ -46,6 +46,12 @@ class OneBar : public WindowTest {
     window_->run_stage()->import_panel()->open(path);
     ASSERT_TRUE(read.wait(20000));
   }
+  /// Pushes a button of the import and waits until what it keeps is kept.
+  void keep(const QString& key) {
+    QSignalSpy kept(window_->run_stage()->import_panel(), &ImportPanel::imported);
+    click(key);
+    ASSERT_TRUE(until([&] { return kept.count() > 0; })) << window_->message().toStdString();
+  }
   void press(std::initializer_list<Qt::Key> keys) {
     for (Qt::Key k : keys) {
       const MachineStatus before = window_->run_stage()->machine();

@@ -221,6 +221,7 @@ TEST_F(WholeBar, FromAMachinesFile) {
   type("import-unit-1", "kN");
   ASSERT_TRUE(panel->ready());
   click("import-keep");
+  ASSERT_TRUE(until([&] { return record().run.samples() != nullptr && bench_.stage() == Stage::after; }));
   ASSERT_TRUE(record().run.samples());
   EXPECT_EQ(record().run.samples()->size(), made.run.samples()->size());
   EXPECT_EQ(bench_.stage(), Stage::after);
