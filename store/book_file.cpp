@@ -8,6 +8,7 @@
 #include <QCryptographicHash>
 #include <QFile>
 #include <QStringList>
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <cstring>
@@ -78,15 +79,16 @@ BookFile::Times BookFile::times() const {
   return {s.st_size, s.st_mtim.tv_sec, s.st_mtim.tv_nsec};
 }
 
-// The first page and sixteen more, spread over the file: another book, or another day of this one, differs in nearly all.
+// All of a file of up to 16 MB, as much of a larger one in pages spread over it. The file itself changes only when what
+// was logged is brought into it, every few megabytes.
 BookFile::Sample BookFile::sample() const {
-  constexpr int kPages = 16, kPage = 4096;
+  constexpr int64_t kPage = 4096, kMost = 4096;
   QCryptographicHash hash(QCryptographicHash::Sha1);
   std::array<char, kPage> page = {};
-  const int64_t size = times().size;
+  const int64_t pages = (times().size + kPage - 1) / kPage, read = std::min(pages, kMost);
   Sample out;
-  for (int i = 0; i <= kPages; ++i) {
-    const ssize_t got = ::pread(handle_, page.data(), page.size(), size / kPage * i / (kPages + 1) * kPage);
+  for (int64_t i = 0; i < read; ++i) {
+    const ssize_t got = ::pread(handle_, page.data(), page.size(), pages * i / read * kPage);
     if (got <= 0) break;
     hash.addData(QByteArrayView(page.data(), got));
     if (i == 0 && got >= 20) out.with_log = page[18] == 2 && page[19] == 2;
@@ -97,7 +99,9 @@ BookFile::Sample BookFile::sample() const {
 
 void BookFile::remember() {
   const std::lock_guard lock(state_);
-  left_ = times();
+  const Times now = times();
+  if (now == left_) return;
+  left_ = now;
   sample_ = sample();
 }
 
