@@ -67,7 +67,8 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   beside_->addWidget(written_sheet, 1);
   right->addLayout(beside_);
   rig_ = new RigView(bench, &timers->rigs());
-  right->addWidget(rig_);
+  // What halts the rig is never pushed below the edge by large text.
+  right->insertWidget(theme::scale() > 1.3 ? 0 : right->count(), rig_);
   judge_ = new SeriesJudge(bench, this);
   connect(judge_, &SeriesJudge::judged, this, &CallOutSheet::refresh);
   connect(&timers->rigs(), &LongRuns::changed, this, [this] {

@@ -162,8 +162,42 @@ void work(MainWindow& window, const QString& keys) {
 
 }  // namespace
 
+namespace {
+
+// Why a picture that was asked for cannot be taken; empty: it can.
+QString obstacle(MainWindow& window, const QString& shot) {
+  const QStringList part = shot.split(':');
+  const QString what = part.value(0), how = part.value(1);
+  const QString usage = "“" + shot + "” is no picture: CODE:STAGE (0 to 6), CODE:series, CODE:common, DESK:desk, KIND:new or STEP:spectrum";
+  bool number = false;
+  const int stage = how.toInt(&number);
+  if (how == "desk") {
+    for (const Desk* d : window.findChildren<Desk*>())
+      if (d->name() == what) return {};
+    return "there is no desk “" + what + "”";
+  }
+  if (how == "new") return kit::find_kind(what.toStdString()) != nullptr || what == "bench" ? QString() : "the Kit has no kind “" + what + "”";
+  if (how == "spectrum") {
+    const int step = what.toInt(&number);
+    return what == "life" || (number && step >= 0 && step <= 7) ? QString() : usage;
+  }
+  if (how != "series" && how != "common" && (!number || stage < 0 || stage >= kStageCount)) return usage;
+  if (find_specimen(*window.bench().book(), what.toStdString()) == 0) return "there is no specimen “" + what + "” in this book";
+  return {};
+}
+
+}  // namespace
+
 int write_screenshots(MainWindow& window, const QString& folder, const QStringList& only) {
-  QDir().mkpath(folder);
+  for (const QString& one : only)
+    if (const QString why = obstacle(window, one); !why.isEmpty()) {
+      QTextStream(stderr) << "fortitor: --shot: " << why << "\n";
+      return 2;
+    }
+  if (!QDir().mkpath(folder)) {
+    QTextStream(stderr) << "fortitor: --screenshots: " << folder << " cannot be made\n";
+    return 2;
+  }
   window.resize(1280, 800);
   Camera camera(window, folder);
   Workbench& bench = window.bench();

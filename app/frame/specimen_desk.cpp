@@ -39,13 +39,18 @@ SpecimenDesk::SpecimenDesk(Workbench* bench, TimerBoard* timers, QWidget* parent
   connect(bench, &Workbench::stage_changed, this, &SpecimenDesk::show_stage);
   connect(bench, &Workbench::specimen_changed, this, [this] {
     if (!bench_->has_specimen()) return;
-    for (StagePage* p : pages_) p->rebuild();
+    // Pages are built when they are looked at; the machine at Run is there for the keys of every page.
+    stale_.set();
+    build(Stage::run);
   });
   connect(bench, &Workbench::record_changed, this, [this] {
-    if (bench_->has_specimen()) pages_[size_t(bench_->stage())]->refresh();
+    if (!bench_->has_specimen()) return;
+    build(bench_->stage());
+    pages_[size_t(bench_->stage())]->refresh();
   });
   connect(bench, &Workbench::evaluation_changed, this, [this] {
     if (!bench_->has_specimen()) return;
+    build(bench_->stage());
     pages_[size_t(bench_->stage())]->evaluated();
     watch_->setVisible(pages_[size_t(bench_->stage())]->wants_watch());
   });
@@ -95,7 +100,7 @@ void SpecimenDesk::open(Id specimen, int stage) {
   if (specimen != bench_->specimen())
     bench_->select(specimen);
   else
-    for (const Stage s : {Stage::measure, Stage::set_up}) pages_[size_t(s)]->rebuild();  // the Kit may be another
+    for (const Stage s : {Stage::measure, Stage::set_up}) stale_.set(size_t(s));  // the Kit may be another
   bench_->renew_papers();
   if (stage >= 0) bench_->set_stage(Stage(stage));
   show_stage();
@@ -104,16 +109,38 @@ void SpecimenDesk::open(Id specimen, int stage) {
 void SpecimenDesk::units_changed() {
   if (!bench_->has_specimen()) return;
   pages_[size_t(bench_->stage())]->refresh();
-  evaluate_->rebuild();
+  stale_.set(size_t(Stage::evaluate));
+  if (bench_->stage() == Stage::evaluate) build(Stage::evaluate);
+}
+
+// On a small screen with large text the machine's panel needs the room of the ledger: what stops it is never cut.
+void SpecimenDesk::make_room() {
+  if (!bench_->has_specimen()) return;
+  const Stage stage = bench_->stage();
+  const int page = pages_[size_t(stage)]->minimumSizeHint().width();
+  const bool crowded = stage == Stage::run && width() - ledger_->width() - 12 < page;
+  ledger_->setVisible(pages_[size_t(stage)]->wants_ledger() && !crowded);
+}
+
+void SpecimenDesk::resizeEvent(QResizeEvent* event) {
+  Desk::resizeEvent(event);
+  make_room();
+}
+
+void SpecimenDesk::build(Stage stage) {
+  if (!stale_.test(size_t(stage))) return;
+  stale_.reset(size_t(stage));
+  pages_[size_t(stage)]->rebuild();
 }
 
 void SpecimenDesk::show_stage() {
   if (!bench_->has_specimen()) return;
   const Stage stage = bench_->stage();
+  build(stage);
   bench_->say("");
   stages_->setCurrentIndex(int(stage));
   watch_->setVisible(pages_[size_t(stage)]->wants_watch());
-  ledger_->setVisible(pages_[size_t(stage)]->wants_ledger());
+  make_room();
   pages_[size_t(stage)]->refresh();
   if (stage == Stage::run)
     run_->take_focus();

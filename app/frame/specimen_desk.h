@@ -1,6 +1,8 @@
 // The desk of one specimen: bar, stages, ledger, watch.
 #pragma once
 
+#include <bitset>
+
 #include "app/frame/desk.h"
 #include "app/model/timer_board.h"
 #include "app/theme/widgets.h"
@@ -24,8 +26,8 @@ class SpecimenDesk : public Desk {
   QString title() const override;
   Docket::Place place() const override { return Docket::Place::specimen; }
   QString obstacle(Id specimen) const override;
-  /// `detail`: the stage, or −1 for the one that is next.
   void dress() override;
+  /// `detail`: the stage, or −1 for the one that is next.
   void open(Id specimen, int detail) override;
   bool wants_room() const override { return true; }
   void units_changed();
@@ -36,9 +38,14 @@ class SpecimenDesk : public Desk {
   Ledger* ledger() const { return ledger_; }
   StageBar* stage_bar() const { return bar_; }
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   void build_pages(TimerBoard* timers);
   void show_stage();
+  void build(Stage stage);
+  void make_room();
 
   Workbench* bench_;
   StageBar* bar_;
@@ -49,6 +56,7 @@ class SpecimenDesk : public Desk {
   SignOffStage* sign_ = nullptr;
   QStackedWidget* stages_;
   std::vector<StagePage*> pages_;
+  std::bitset<kStageCount> stale_;  ///< pages that still show another piece
 };
 
 }  // namespace fortitor

@@ -33,11 +33,11 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   auto* controls = new QVBoxLayout;
   controls->setSpacing(6);
   schools_ = new FlowLayout;
-  what_if_ = parts::button("What if…", "what-if");
+  what_if_ = parts::button("What if…", "what-if", "", this);
   what_if_->setToolTip("Try settings beside the original; keep or drop them after.");
-  keep_ = parts::button("Keep the what-if", "what-if-keep", "primary");
-  drop_ = parts::button("Drop it", "what-if-drop");
-  save_ = parts::button("Save figure…", "figure-save");
+  keep_ = parts::button("Keep the what-if", "what-if-keep", "primary", this);
+  drop_ = parts::button("Drop it", "what-if-drop", "", this);
+  save_ = parts::button("Save figure…", "figure-save", "", this);
   controls->addLayout(schools_);
   alternatives_ = new AlternativesStrip(bench);
   controls->addWidget(alternatives_);

@@ -145,18 +145,19 @@ QWidget* RunStage::standin_page() {
   main_->setFocusPolicy(Qt::TabFocus);
   connect(main_, &QPushButton::clicked, this, &RunStage::space);
   right_layout->addWidget(main_);
-  question_ = new QWidget;
-  question_layout_ = parts::column(question_, 0, 4);
-  right_layout->addWidget(question_);
-  panel_ = new QGridLayout;
-  panel_->setSpacing(6);
-  right_layout->addLayout(panel_);
+  // What stops the machine comes before everything that a small screen may push below its edge.
   auto* stop = parts::button("Emergency stop   Esc", "run-stop", "danger");
   stop->setFocusPolicy(Qt::TabFocus);
   stop->setMinimumHeight(34);
   connect(stop, &QPushButton::clicked, this,
           [this] { do_command(status_.state == S::stopped ? C::reset : C::emergency_stop); });
   right_layout->addWidget(stop);
+  question_ = new QWidget;
+  question_layout_ = parts::column(question_, 0, 4);
+  right_layout->addWidget(question_);
+  panel_ = new QGridLayout;
+  panel_->setSpacing(6);
+  right_layout->addLayout(panel_);
   right_layout->addWidget(parts::label("Up and down jog; with Shift finely.", "hint"));
   caution_ = parts::label("", "caution");
   right_layout->addWidget(caution_);
@@ -196,7 +197,9 @@ void RunStage::add_control(int n, const MachineControl& c) {
   b->setFocusPolicy(Qt::TabFocus);
   b->setStyleSheet("padding: 5px 6px;");
   connect(b, &QPushButton::clicked, this, [this, c] { do_command(c.command, c.value); });
-  panel_->addWidget(b, n / 2, n % 2);
+  // At large text two do not stand beside one another.
+  const int beside = theme::scale() > 1.3 ? 1 : 2;
+  panel_->addWidget(b, n / beside, n % beside);
   controls_.push_back({c.command, c.value, b});
 }
 

@@ -133,9 +133,10 @@ void SignOffStage::render() {
     return;
   }
   QTextDocument doc;
-  fill_document(doc, {*certificate}, width);
-  doc.setDocumentMargin(0);
+  doc.setUndoRedoEnabled(false);
+  doc.setDocumentMargin(0);  // before the text: it is laid out once
   doc.setTextWidth(width);
+  fill_document(doc, {*certificate}, width);
   const QSizeF size(width + 2 * margin, doc.size().height() + 2 * margin);
   QImage paper((size * ratio).toSize(), QImage::Format_RGB32);
   paper.setDevicePixelRatio(ratio);

@@ -56,6 +56,28 @@ TEST_F(Solid, ALimitThatContradictsTheOtherIsNotKept) {
   EXPECT_TRUE(bench_.book()->verify().empty());
 }
 
+// Rows are kept outside undo, as they are read: the same rules hold for them.
+TEST_F(Solid, ARowThatBreaksARuleIsNotKept) {
+  const Method& density = *methods::find("density");
+  TestRecord r;
+  r.method = density.id;
+  const Id series = *bench_.book()->add_series(bench_.book()->jobs().front().id, "Planks", density.id);
+  const Id piece = *bench_.book()->add_specimen(series, "WP-1", r);
+  window_->show_specimen(piece, int(Stage::run));
+  settle();
+  const TableSpec& table = density.tables.front();
+  for (const char* typed : {"-1 g", "0 g"}) {
+    bench_.keep_raw("weighed", [&](TestRecord& now) {
+      Row row;
+      row.cells.set(table.columns.front().path, reading_of(parse_quantity(typed, Dimension::mass).value()));
+      now.run.tables[table.id].push_back(row);
+    });
+    EXPECT_TRUE(window_->message().contains("not above zero")) << window_->message().toStdString();
+    EXPECT_TRUE(record().run.rows(table.id).empty());
+  }
+  EXPECT_TRUE(bench_.book()->record(piece)->run.rows(table.id).empty());
+}
+
 // Every field of every method, typed as nobody means it: what is kept can be read again.
 TEST_F(Solid, WhatAFieldKeepsCanBeRead) {
   const std::vector<const char*> typed = {"-1", "0", "-5 mm", "1e30", "1e-30", "-3 kN", "0 mm", "99999 km", "1e300", "-40 %", "1/3", "-0", "0.0",
@@ -178,6 +200,33 @@ class SolidDemo : public WindowTest {
  protected:
   void lay_out_book(const QString& path) override { ASSERT_EQ(copy_demo_book(path), ""); }
 };
+
+// The smallest window with the largest text: what starts and stops a machine is there, and reads whole.
+TEST_F(SolidDemo, NothingThatStopsAMachineIsCut) {
+  theme::set_scale(2.0);
+  theme::settle();
+  window_.reset();
+  window_ = std::make_unique<MainWindow>(&bench_);
+  window_->show();
+  window_->resize(1024, 700);
+  size_t seen = 0;
+  for (const JobOutline& j : bench_.book()->outline())
+    for (const SeriesOutline& s : j.series) {
+      if (s.specimens.empty()) continue;
+      window_->show_specimen(s.specimens.back().id, int(Stage::run));
+      QCoreApplication::processEvents();
+      settle();
+      for (QPushButton* b : window_->findChildren<QPushButton*>()) {
+        const QString key = b->property("key").toString();
+        if (!b->isVisible() || (key != "run-stop" && key != "run-main" && key != "rig-switch")) continue;
+        ++seen;
+        EXPECT_EQ(b->visibleRegion().boundingRect(), b->rect()) << s.specimens.back().code << " " << key.toStdString();
+        EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8) << s.specimens.back().code << " " << b->text().toStdString();
+      }
+    }
+  theme::set_scale(1.0);
+  EXPECT_GT(seen, 4u);
+}
 
 // A view shows the plan that it was given, however often the board has planned since.
 TEST_F(SolidDemo, AHiddenPlanKeepsWhatItPaints) {

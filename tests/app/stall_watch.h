@@ -45,6 +45,10 @@ class StallWatch : public QObject {
   /// Each stall in milliseconds, and the longest.
   std::vector<int> stalls() const { return stalls_; }
   int longest() const { return longest_; }
+  void forget() {
+    stalls_.clear();
+    longest_ = 0;
+  }
 
  private:
   using Clock = std::chrono::steady_clock;

@@ -82,6 +82,64 @@ TEST_F(CtlBook, ABundleGoesFromBookToBook) {
   EXPECT_EQ(ctl({"unbundle", book(), path("b.fortitor")}).code, 2) << "a book is no bundle";
 }
 
+TEST_F(CtlBook, AnExportLeftByAKillIsTakenOver) {
+  QDir(folder_.path()).mkpath("all.part");
+  EXPECT_EQ(ctl({"book", book(), "--export", path("all")}).code, 2) << "a folder of that name that is somebody's";
+  QFile mark(path("all.part/.fortitor-export"));
+  ASSERT_TRUE(mark.open(QIODevice::WriteOnly));
+  mark.close();
+  QFile left(path("all.part/half.json"));
+  ASSERT_TRUE(left.open(QIODevice::WriteOnly));
+  left.close();
+  const Said done = ctl({"book", book(), "--export", path("all")});
+  ASSERT_EQ(done.code, 0) << done.err.toStdString();
+  EXPECT_FALSE(QFile::exists(path("all.part")));
+  EXPECT_FALSE(QFile::exists(path("all/half.json")));
+  EXPECT_FALSE(QFile::exists(path("all/.fortitor-export")));
+}
+
+// One piece that is not what was written stops nobody else; the code says that something was left out.
+TEST_F(CtlBook, ABadPieceIsLeftOutAndNamed) {
+  outside(book().toStdString(), "UPDATE record SET json = '{}' WHERE specimen_id = 2");
+  for (const QStringList& command : {QStringList{"report", book(), "--job", "TC-041", "--out", path("c.html")}, QStringList{"bundle", book(), "--job", "TC-041", "--out", path("j.zip")},
+                                     QStringList{"book", book(), "--export", path("all")}}) {
+    const Said done = ctl(command);
+    EXPECT_EQ(done.code, 1) << command.join(' ').toStdString();
+    EXPECT_TRUE(done.err.contains("HB-02")) << done.err.toStdString();
+  }
+  EXPECT_TRUE(QFile::exists(path("c.html")));
+  EXPECT_EQ(QDir(path("all/TC-041/Tension, round bar")).entryList({"*.json"}).size(), 2);
+}
+
+// Every command says the same in every locale.
+TEST_F(CtlBook, NoLocaleChangesAnAnswer) {
+  const auto said = [&](const QString& locale) {
+    QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
+    environment.insert("LC_ALL", locale);
+    QByteArray all;
+    QDir(path("l")).removeRecursively();
+    QDir(folder_.path()).mkpath("l");
+    for (const QStringList& command : {QStringList{"check", book()}, {"report", book(), "--job", "TC-041", "--out", path("l/c.html")}, {"bundle", book(), "--job", "TC-041", "--out", path("l/j.zip")},
+                                       {"unbundle", path("l/j.zip"), path("l/b.fortitor"), "--as", "X"}, {"check", path("l/b.fortitor")}, {"book", book(), "--export", path("l/all")},
+                                       {"plan", book(), "--from", "2026-12-01"}, {"simulate", "tension-metal", "--seed", "3", "--out", path("l/sim")}, {"evaluate", path("l/sim/si-3.json"), "--json"},
+                                       {"check", book(), "--certificate", path("l/c.html")}, {"convert", "2 5/8 in", "mm"}, {"hardness", "45", "HRC", "HV"}}) {
+      QProcess p;
+      p.setProcessEnvironment(environment);
+      p.start(FORTITORCTL, command);
+      EXPECT_TRUE(p.waitForFinished(60000));
+      EXPECT_EQ(p.exitCode(), 0) << locale.toStdString() << ": " << command.join(' ').toStdString() << ": " << p.readAllStandardError().toStdString();
+      QByteArray out = p.readAllStandardOutput();
+      if (command[0] == "check" && command.size() == 2 && command[1] != book()) out.clear();  // dated by the clock
+      all += out;
+    }
+    QFile page(path("l/c.html"));
+    EXPECT_TRUE(page.open(QIODevice::ReadOnly));
+    return all + page.readAll();
+  };
+  const QByteArray usual = said("C.UTF-8");
+  for (const char* locale : {"de_DE.UTF-8", "it_IT.UTF-8", "tr_TR.UTF-8"}) EXPECT_TRUE(said(locale) == usual) << locale;
+}
+
 TEST_F(CtlBook, ABookThatIsWrittenElsewhereIsNotWrittenTo) {
   ASSERT_EQ(ctl({"bundle", book(), "--job", "TC-041", "--out", path("j.fortitor-bundle")}).code, 0);
   auto writer = Book::open(path("b.fortitor").toStdString(), "R. Vale");

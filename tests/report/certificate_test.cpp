@@ -4,12 +4,15 @@
 
 #include <QFile>
 #include <QImage>
+#include <QBuffer>
+#include <QDir>
 #include <QProcess>
 #include <QSvgRenderer>
 #include <QTemporaryDir>
 
 #include "core/bench/records.h"
 #include "core/methods/method.h"
+#include "core/standin/benches.h"
 #include "core/standin/tension_bench.h"
 #include "report/export.h"
 #include "report/figure.h"
@@ -50,6 +53,49 @@ TEST(Certificate, PdfCarriesItsTextAndNeverOverwrites) {
   const auto again = certificate_pdf({c}, path.toStdString());
   ASSERT_FALSE(again);
   EXPECT_NE(again.error().message.find("nothing is overwritten"), std::string::npos);
+}
+
+// A photograph stands where it belongs, once; what is no picture says so. No figure is drawn in its place.
+TEST(Certificate, PhotographsArePrinted) {
+  QTemporaryDir dir;
+  standin::SimulateOptions options;
+  options.method = "drop-impact";
+  Certificate c;
+  c.record = standin::find_bench(methods::find("drop-impact")->standin)->simulate(options);
+  c.evaluation = methods::evaluate(c.record);
+  const std::string bare = dir.filePath("bare.pdf").toStdString(), with = dir.filePath("with.pdf").toStdString(), broken = dir.filePath("broken.pdf").toStdString();
+  ASSERT_TRUE(certificate_pdf({c}, bare));
+  QImage red(600, 400, QImage::Format_RGB32);
+  red.fill(QColor(220, 20, 30));
+  QByteArray png;
+  QBuffer buffer(&png);
+  buffer.open(QIODevice::WriteOnly);
+  ASSERT_TRUE(red.save(&buffer, "PNG"));
+  c.record.fields.set("specimen.damage.photo", "data:image/png;base64," + png.toBase64().toStdString());
+  ASSERT_TRUE(certificate_pdf({c}, with));
+  const auto reds = [&](const std::string& pdf) {
+    QProcess p;
+    p.start("pdftoppm", {"-r", "40", "-png", QString::fromStdString(pdf), dir.filePath("page")});
+    EXPECT_TRUE(p.waitForFinished());
+    size_t n = 0;
+    for (const QString& name : QDir(dir.path()).entryList({"page*.png"})) {
+      const QImage page(dir.filePath(name));
+      for (int y = 0; y < page.height(); ++y)
+        for (int x = 0; x < page.width(); ++x) {
+          const QColor at = page.pixelColor(x, y);
+          n += at.red() > 200 && at.green() < 50 && at.blue() < 60;
+        }
+      QFile::remove(dir.filePath(name));
+    }
+    return n;
+  };
+  EXPECT_EQ(reds(bare), 0u);
+  // 300 px at 96 dpi are 125 px at 40 dpi, 83 high.
+  EXPECT_NEAR(double(reds(with)), 125 * 83, 1200);
+  c.record.fields.set("specimen.damage.photo", std::string("data:image/png;base64,bm8gcGljdHVyZQ=="));
+  ASSERT_TRUE(certificate_pdf({c}, broken));
+  EXPECT_TRUE(pdf_text(QString::fromStdString(broken)).contains("photograph cannot be read"));
+  EXPECT_NE(certificate_html({c}).find("<img src=\"data:image/png"), std::string::npos);
 }
 
 TEST(Certificate, HtmlHoldsItsFigureAndEscapesNames) {
