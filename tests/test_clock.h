@@ -10,7 +10,7 @@ namespace fortitor {
 
 inline QDateTime test_time() {
   const QString other = qEnvironmentVariable("FORTITOR_TEST_TIME");
-  return QDateTime::fromString(other.isEmpty() ? "2026-11-26T10:05:00" : other, Qt::ISODate);
+  return QDateTime::fromString(other.isEmpty() ? "2026-11-26T10:05:00" : other, Qt::ISODate).toLocalTime();
 }
 
 /// Goes on from there as time goes on.

@@ -213,12 +213,13 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   EXPECT_EQ(rows[0].second, "Look");  // a running timer stands first
   rows.erase(rows.begin(), rows.begin() + long(bench_.book()->timers().size()));
   EXPECT_EQ(rows[0].second, "Decide");
+  QPushButton* first = nullptr;
   for (QPushButton* b : window_->findChildren<QPushButton*>())
-    if (b->isVisible() && b->text() == "Decide") {
-      QTest::mouseClick(b, Qt::LeftButton);
-      break;
-    }
-  EXPECT_EQ(record().specimen_id(), "HB-02");
+    if (b->isVisible() && b->text() == "Decide" && (first == nullptr || b->mapTo(window_.get(), QPoint(0, 0)).y() < first->mapTo(window_.get(), QPoint(0, 0)).y())) first = b;
+  ASSERT_NE(first, nullptr);
+  // Which job comes first depends on the day: what is due on Friday may be over or far.
+  QTest::mouseClick(first, Qt::LeftButton);
+  EXPECT_GT(bench_.book()->specimen(bench_.specimen())->open_judgements, 0);
   EXPECT_EQ(bench_.stage(), Stage::evaluate);
 }
 
