@@ -143,6 +143,7 @@ class Workbench : public QObject, public FieldHost {
   void take(quint64 ticket, const EvaluationPtr& evaluation);
   void look_for_book();
   void write_unsaved();
+  void catch_up();
   void look_into(Id specimen);
 
   std::unique_ptr<Book> book_;

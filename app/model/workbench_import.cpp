@@ -21,11 +21,17 @@ void Workbench::edit_specimen(Id specimen, const QString& what, const std::funct
     if (then) then();
     return;
   }
-  const auto failed = std::make_shared<QString>();
+  const auto came = std::make_shared<Outcome<Done>>(InputError{"The change was stopped; nothing is kept of it.", {}});
+  const auto tell = [this, then, came] {
+    if (!*came) say(QString::fromStdString(came->error().message));
+    catch_up();
+    emit docket_changed();
+    if (then) then();
+  };
   tasks_.run_in_turn(
       what, this,
       [=, pass = book_->pass(), day = today(), line = what.toStdString()](Task&) {
-        const auto kept = [&]() -> Outcome<Done> {
+        *came = [&]() -> Outcome<Done> {
           auto book = Book::open(pass);
           if (!book) return book.error();
           auto record = (*book)->record(specimen);
@@ -39,13 +45,16 @@ void Workbench::edit_specimen(Id specimen, const QString& what, const std::funct
                                                  record_changes(before, *record, *methods::find(record->method)));
           return done ? Outcome<Done>(Done{}) : Outcome<Done>(done.error());
         }();
-        if (!kept) *failed = QString::fromStdString(kept.error().message);
       },
-      [this, then, failed] {
-        if (!failed->isEmpty()) say(*failed);
-        emit docket_changed();
-        if (then) then();
-      });
+      tell, tell);
+}
+
+// What was kept beside the window may be of the piece that came on the bench meanwhile.
+void Workbench::catch_up() {
+  if (!has_specimen() || previewing_ || what_if_ || unsaved_.count(specimen_) != 0 || version_ >= book_->record_version(specimen_)) return;
+  const Stage stage = stage_;
+  select(specimen_);
+  set_stage(stage);
 }
 
 void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events, const QString& source,
@@ -60,6 +69,12 @@ void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::ve
   const auto tell = [this, here, specimen, samples, events, came, then] {
     // The piece may have left the bench meanwhile: its run is in the book all the same, and so is its record.
     if (*came && here && specimen == specimen_) finish_run(samples, events, {});
+    if (*came && here && specimen != specimen_)
+      edit_specimen(specimen, "run kept", [samples, events](TestRecord& r) {
+        if (!r.run.has_samples()) r.run.set_samples(samples);
+        r.events = events;
+      });
+    catch_up();
     emit docket_changed();
     then(*came);
   };

@@ -109,7 +109,11 @@ void Workbench::keep_common(Id series, const TestRecord& settings, const QString
   const auto before = book_->series_record(series);
   if (!before) return then(before.error());
   const auto came = std::make_shared<Outcome<Done>>(InputError{"Holding it for the series was stopped; nothing is changed.", {}});
-  const auto tell = [this, series, settings, what, before = *before, came, then] {
+  const auto tell = [this, series, settings, what, before = *before, came, then, in_hand = specimen_] {
+    catch_up();
+    // The piece that was in hand when it began was left to the window; it may have gone from the bench since.
+    if (const auto row = book_->specimen(in_hand); *came && in_hand != specimen_ && row && row->series == series && !row->signed_off)
+      edit_specimen(in_hand, what, [before, settings](TestRecord& r) { common::follow(r, before, settings, *methods::find(r.method)); });
     if (*came && has_specimen() && book_->series_of(specimen_).id == series) {
       load_series();
       TestRecord mine = kept_;
