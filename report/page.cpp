@@ -194,39 +194,50 @@ double last_page_filled(const QTextDocument& document, double height) {
   return last.bottom() / height - (document.pageCount() - 1);
 }
 
+// What the sheet before came to. The sheets of a job are much alike: one about as long is laid out so first, and only
+// when that does not do in every other way too.
+struct Habit {
+  double points = kUsual;
+  bool parted = false;  ///< what may begin a page anew does
+  size_t length = 0;    ///< of its markup
+  bool fits(size_t other) const { return length > 0 && other > length * 97 / 100 && other < length * 103 / 100; }
+};
+
 // One sheet on its pages. A last page with a few lines only is saved by slightly smaller type, or, where that is not
 // enough, gets what comes before them too.
-// `first`: the type size to begin with, which the sheet before came to: the sheets of a job are much alike.
-std::unique_ptr<QTextDocument> lay_out(Sheet sheet, const QSizeF& body, QPdfWriter& writer, double& first) {
-  auto at = [&](double points) {
+std::unique_ptr<QTextDocument> lay_out(const Sheet& sheet, const QSizeF& body, QPdfWriter& writer, Habit& habit) {
+  const size_t place = sheet.markup.find(kMayBreak);
+  auto at = [&](double points, bool parted) {
     auto document = std::make_unique<QTextDocument>();
     document->setUndoRedoEnabled(false);
     document->setDocumentMargin(0);
     document->documentLayout()->setPaintDevice(&writer);
     document->setPageSize(body);
-    fill_at(*document, {sheet}, body.width(), points);
+    Sheet one = sheet;
+    if (parted) one.markup.replace(place, std::string(kMayBreak).size(), "<p style=\"page-break-before:always\"></p>");
+    fill_at(*document, {one}, body.width(), points);
     return document;
   };
   constexpr double kLeast = 7.9, kFew = 0.22;
-  if (first < kUsual) {
-    auto document = at(first);
-    if (document->pageCount() < 2 || last_page_filled(*document, body.height()) > kFew) return document;
-    first = kUsual;
-  }
-  auto usual = at(kUsual);
-  const int pages = usual->pageCount();
-  if (pages < 2 || last_page_filled(*usual, body.height()) > kFew) return usual;
+  const auto does = [&](const QTextDocument& d) { return d.pageCount() < 2 || last_page_filled(d, body.height()) > kFew; };
+  const size_t length = sheet.markup.size();
+  if (habit.fits(length) && (!habit.parted || place != std::string::npos))
+    if (auto document = at(habit.points, habit.parted); does(*document)) return document;
+  const auto kept = [&](std::unique_ptr<QTextDocument> document, double points, bool parted) {
+    habit = {points, parted, length};
+    return document;
+  };
+  auto usual = at(kUsual, false);
+  if (does(*usual)) return kept(std::move(usual), kUsual, false);
   // What the smallest type does not save, none between does.
-  if (auto least = at(kLeast); least->pageCount() < pages) {
-    auto between = at((kUsual + kLeast) / 2);
-    const bool enough = between->pageCount() < pages;
-    first = enough ? (kUsual + kLeast) / 2 : kLeast;
-    return enough ? std::move(between) : std::move(least);
+  if (auto least = at(kLeast, false); least->pageCount() < usual->pageCount()) {
+    constexpr double kBetween = (kUsual + kLeast) / 2;
+    auto between = at(kBetween, false);
+    if (between->pageCount() < usual->pageCount()) return kept(std::move(between), kBetween, false);
+    return kept(std::move(least), kLeast, false);
   }
-  const size_t place = sheet.markup.find(kMayBreak);
-  if (place == std::string::npos) return usual;
-  sheet.markup.replace(place, std::string(kMayBreak).size(), "<p style=\"page-break-before:always\"></p>");
-  return at(kUsual);
+  if (place == std::string::npos) return kept(std::move(usual), kUsual, false);
+  return kept(at(kUsual, true), kUsual, true);
 }
 
 void paint_foot(QPainter& painter, const Sheet& sheet, const QRectF& box, int page, int pages) {
@@ -268,10 +279,10 @@ Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, co
     const QSizeF body(writer.width(), writer.height() - kFoot);
     QPainter painter(&writer);
     if (!painter.isActive()) return InputError{path + ": the PDF could not be begun.", {}};
-    double first = kUsual;
+    Habit habit;
     for (size_t i = 0; i < sheets.size(); ++i) {
       if (progress) progress(double(i) / double(sheets.size()));
-      const auto laid_out = lay_out(sheets[i], body, writer, first);
+      const auto laid_out = lay_out(sheets[i], body, writer, habit);
       QTextDocument& document = *laid_out;
       for (int n = 0; n < document.pageCount(); ++n) {
         if (i > 0 || n > 0) writer.newPage();

@@ -33,10 +33,16 @@ std::pair<uint64_t, uint64_t> stat_of(const std::string& path) {
   return {uint64_t(s.st_dev), uint64_t(s.st_ino)};
 }
 
+// The log of what was written last lies beside the file itself, whatever links lead to it.
+QString log_of(const std::string& path) {
+  const QString real = QFileInfo(qs(path)).canonicalFilePath();
+  return (real.isEmpty() ? qs(path) : real) + "-wal";
+}
+
 // Reading beside a writer wants a shared file next to the book. Where the folder cannot be written and no writer has
 // left anything, the file is read as it lies.
 bool immutable(const std::string& path, bool read_only) {
-  const QFileInfo file(qs(path)), log(qs(path) + "-wal");
+  const QFileInfo file(qs(path)), log(log_of(path));
   return read_only && !QFileInfo(file.absolutePath()).isWritable() && (!log.exists() || log.size() == 0);
 }
 
@@ -87,7 +93,7 @@ Outcome<std::unique_ptr<Book>> Book::connect(const std::string& path, bool read_
 // Everything that refuses a book is looked for by a reader, which changes no byte of it. A log of what was written last
 // is part of the book; one that belongs to another book, or to another day of this one, would be written over it.
 Outcome<Done> Book::look_at(const std::string& path, const BookFile& file) {
-  const QString log = qs(path) + "-wal";
+  const QString log = log_of(path);
   const bool with_log = QFileInfo(log).size() > 0;
   const std::string apart = " Nothing was changed. If this file was put here as a copy, move " + str(log) +
                             " (and -shm beside it) away and open it again; what was written last is in there.";
@@ -144,7 +150,7 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
     const std::string owner = owned->taken_by + " writes in it";
     return reading(owner, "This book is opened to read: " + owner + ". Close it there to write here.");
   }
-  if (!fresh || QFileInfo(qs(path) + "-wal").size() > 0)
+  if (!fresh || QFileInfo(log_of(path)).size() > 0)
     if (const auto fine = look_at(path, *owned->file); !fine) {
       if (!existed) QFile::remove(qs(path));
       return fine.error();

@@ -183,15 +183,15 @@ void JobsPage::refresh() {
       if (specimens.size() > kShown)
         layout->addWidget(parts::label(QString::number(specimens.size() - kShown) + " more in the docket.", "hint"));
     }
-    auto* row = new QHBoxLayout;
+    auto* row = spectra.empty() ? nullptr : new QHBoxLayout;
     for (const SpectrumRow& s : spectra) {
       auto* b = parts::button("∿  " + qs(s.title), "job-spectrum:" + QString::number(s.id));
       b->setAccessibleName("Spectrum " + qs(s.title));
       connect(b, &QPushButton::clicked, this, [this, id = s.id] { emit desk_wanted("spectrum", id, -1); });
       row->addWidget(b);
     }
-    row->addStretch();
-    if (!spectra.empty()) {
+    if (row != nullptr) {
+      row->addStretch();
       layout->addWidget(parts::label("Spectra", "quiet"));
       layout->addLayout(row);
     }

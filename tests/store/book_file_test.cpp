@@ -170,6 +170,12 @@ TEST_F(BookFileTest, ALogOfAnotherFileIsRefusedBeforeAByteIsTouched) {
     put(live + "-wal", log);
     return bool(Book::open(live, "R. Vale"));
   }()) << "a backup is told from the book by its head";
+  // By a link to it too: the log lies beside the file itself.
+  ASSERT_EQ(::symlink(live.c_str(), path("elsewhere.fortitor").c_str()), 0);
+  put(live, bytes(kept));
+  put(live + "-wal", log);
+  EXPECT_FALSE(Book::open(path("elsewhere.fortitor"), "R. Vale"));
+  EXPECT_TRUE(bytes(live) == bytes(kept));
   // An empty file beside a log is no new book either.
   put(path("empty.fortitor"), "");
   put(path("empty.fortitor") + "-wal", log);
