@@ -131,7 +131,7 @@ class Driver : public QObject {
       if (QWidget* modal = QApplication::activeModalWidget()) modal->close();
       // A dialog's loop ends before the application's does: asked again until that one hears it.
       QTimer::singleShot(25, this, [this] { step(); });
-      return QApplication::quit();
+      return QCoreApplication::exit(0);  // quit() would ask the window, which may have a run on
     }
     // Before it is done: a dialog that it opens has a loop of its own, in which the next one comes too.
     QTimer::singleShot(25, this, [this] { step(); });

@@ -1,3 +1,4 @@
+#include "tests/c_text.h"
 #include "tests/coverage/lab.h"
 
 #include <atomic>
@@ -19,7 +20,7 @@ double counted(double value, double count) {
 std::string typed(double value, double count, const char* unit) {
   char text[48];
   const int digits = std::max(0, int(std::ceil(-std::log10(count) - 1e-9)));
-  std::snprintf(text, sizeof text, "%.*f %s", digits, counted(value, count), unit);
+  c_snprintf(text, sizeof text, "%.*f %s", digits, counted(value, count), unit);
   return text;
 }
 

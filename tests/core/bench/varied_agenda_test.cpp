@@ -12,6 +12,7 @@
 #include "core/quantity/format.h"
 #include "core/quantity/parse.h"
 #include "core/slate/slate.h"
+#include "tests/c_text.h"
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
 
@@ -203,7 +204,7 @@ TEST(KeptNumbersVariedWords, EveryCalculatorStretched) {
       auto inputs = line->inputs;
       for (auto& [key, typed] : inputs) {
         char* end = nullptr;
-        const double v = std::strtod(typed.c_str(), &end);
+        const double v = c_strtod(typed.c_str(), &end);
         if (end != typed.c_str() && chance.below(2) == 0) typed = plain_number(v * std::pow(10, -1 + 2 * chance.share()), 3) + std::string(end);
       }
       const auto lines = slate::work(c, inputs);
@@ -233,7 +234,7 @@ TEST(KeptNumbersVariedWords, EveryCalculatorStretched) {
       inputs.erase(key);
       say("without " + key, inputs);
       char* end = nullptr;
-      const double v = std::strtod(typed.c_str(), &end);
+      const double v = c_strtod(typed.c_str(), &end);
       if (end == typed.c_str()) continue;
       for (const std::string& other : {"0" + std::string(end), plain_number(-v, 6) + std::string(end), std::string("1e9") + end}) {
         inputs[key] = other;

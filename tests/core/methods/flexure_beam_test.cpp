@@ -2,6 +2,7 @@
 
 #include "core/methods/flexure_beam/model.h"
 #include "core/reference/library.h"
+#include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
 namespace fortitor {
@@ -16,7 +17,7 @@ TestRecord beam(double stiffness, double limit, int stops, double step, double b
   for (int i = 0; i <= stops; ++i) {
     const double p = step * i, over = std::max(0.0, p - limit) / limit;
     char text[40];
-    std::snprintf(text, sizeof text, "%.3f mm", p / stiffness * (1 + bend * over));
+    c_snprintf(text, sizeof text, "%.3f mm", p / stiffness * (1 + bend * over));
     add_stop(r, {{"force", std::to_string(int(p)) + " N"}, {"deflection", text}});
   }
   return r;
@@ -44,7 +45,7 @@ TEST(FlexureBeam, FourPointCasesGiveTheSameModulus) {
     standin::type_into(r, "specimen.loading", loading);
     for (int i = 0; i <= 6; ++i) {
       char text[40];
-      std::snprintf(text, sizeof text, "%.6f mm", k * 100 * i * std::pow(span, 3) / (modulus * inertia));
+      c_snprintf(text, sizeof text, "%.6f mm", k * 100 * i * std::pow(span, 3) / (modulus * inertia));
       add_stop(r, {{"force", std::to_string(100 * i) + " N"}, {"deflection", text}});
     }
     const Evaluation e = methods::evaluate(r);

@@ -1,3 +1,4 @@
+#include "tests/c_text.h"
 #include "tests/core/methods/kept_text.h"
 
 #include <algorithm>
@@ -21,13 +22,13 @@ namespace {
 std::string six(double v) {
   char text[40];
   if (v == 0) return "0";
-  std::snprintf(text, sizeof text, "%.5e", v);
+  c_snprintf(text, sizeof text, "%.5e", v);
   return text;
 }
 
 std::string px(double v) {
   char text[40];
-  std::snprintf(text, sizeof text, "%.1f", v);
+  c_snprintf(text, sizeof text, "%.1f", v);
   return text;
 }
 
@@ -129,7 +130,7 @@ bool takes_number(const std::string& s, size_t& i, double& value, double& place)
       !((*from == '-' || *from == '+') && std::isdigit(static_cast<unsigned char>(from[1]))))
     return false;
   char* end = nullptr;
-  value = std::strtod(from, &end);
+  value = c_strtod(from, &end);
   const std::string text(from, static_cast<size_t>(end - from));
   const size_t e = text.find_first_of("eE"), dot = text.find('.');
   const int exponent = e == std::string::npos ? 0 : std::atoi(text.c_str() + e + 1);
@@ -162,7 +163,7 @@ bool same_line(const std::string& a, const std::string& b) {
 std::string num(double v, int figures) {
   char text[40];
   if (!std::isfinite(v)) return "none";
-  std::snprintf(text, sizeof text, "%.*e", figures - 1, std::abs(v) < 1e-12 ? 0.0 : v);
+  c_snprintf(text, sizeof text, "%.*e", figures - 1, std::abs(v) < 1e-12 ? 0.0 : v);
   return text;
 }
 

@@ -3,6 +3,7 @@
 #include <numbers>
 
 #include "core/methods/guard.h"
+#include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
 namespace fortitor {
@@ -16,7 +17,7 @@ bool has(const TestRecord& r, const char* code) {
 }
 std::string typed(double v, const char* unit, int decimals = 4) {
   char text[48];
-  std::snprintf(text, sizeof text, "%.*f %s", decimals, v, unit);
+  c_snprintf(text, sizeof text, "%.*f %s", decimals, v, unit);
   return text;
 }
 std::vector<std::string> thrice(double v, const char* unit, double spread = 0.01) {

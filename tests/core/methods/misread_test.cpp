@@ -3,6 +3,7 @@
 #include <numbers>
 #include <random>
 
+#include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
 namespace fortitor {
@@ -24,7 +25,7 @@ TestRecord bar(uint32_t seed, int stops, int yield) {
     const double theta = i * degree, bent = std::max(0, i - yield) * degree;
     const double torque = (g * j / 200 * (theta - 0.75 * bent)) / 1000;
     char text[40];
-    std::snprintf(text, sizeof text, "%.2f N·m", torque + 0.01 * n(random));
+    c_snprintf(text, sizeof text, "%.2f N·m", torque + 0.01 * n(random));
     add_stop(r, {{"angle", std::to_string(i) + " deg"},
                  {"torque", text},
                  {"strain_45", micro(0.5 * 5 * theta / 200 + 1e-6 * n(random))}});
@@ -55,7 +56,7 @@ TEST(Misread, AWrongTorqueIsNamedAndNoNeighbourInItsPlace) {
         TestRecord r = bar(seed, 24, 14);
         const double was = *r.run.tables["stations"][size_t(at)].number("torque") / 1000;
         char text[40];
-        std::snprintf(text, sizeof text, "%.2f N·m", was * (1 + off));
+        c_snprintf(text, sizeof text, "%.2f N·m", was * (1 + off));
         retype(r, size_t(at), "torque", text);
         const auto found = blamed(methods::evaluate(r, {.uncertainty = false}));
         ++tried;
@@ -138,7 +139,7 @@ TEST(Misread, ALastStopOfABeamIsANote) {
                                             {"specimen.span", {"700 mm"}}});
   for (int i = 0; i <= 8; ++i) {
     char text[40];
-    std::snprintf(text, sizeof text, "%.2f mm", 1.62 * i + (i == 8 ? 1.5 : 0));
+    c_snprintf(text, sizeof text, "%.2f mm", 1.62 * i + (i == 8 ? 1.5 : 0));
     add_stop(r, {{"force", std::to_string(250 * i) + " N"}, {"deflection", text}});
   }
   const Evaluation e = methods::evaluate(r);
@@ -162,8 +163,8 @@ TEST(Misread, SmallStepsAreNoFrozenGauge) {
   const double degree = std::numbers::pi / 180;
   for (double angle : {0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 5.01, 5.02, 5.03}) {
     char turned[32], torque[32];
-    std::snprintf(turned, sizeof turned, "%.2f deg", angle);
-    std::snprintf(torque, sizeof torque, "%.2f N·m", 80e3 * 981.7 / 200 * angle * degree / 1000);
+    c_snprintf(turned, sizeof turned, "%.2f deg", angle);
+    c_snprintf(torque, sizeof torque, "%.2f N·m", 80e3 * 981.7 / 200 * angle * degree / 1000);
     add_stop(r, {{"angle", turned}, {"torque", torque}, {"strain_45", micro(0.5 * 5 * angle * degree / 200)}});
   }
   EXPECT_EQ(methods::evaluate(r).finding("gauge-lost"), nullptr);

@@ -1,6 +1,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
 namespace fortitor {
@@ -96,8 +97,8 @@ TestRecord bar(double g, double yield, double windup, int stops, double step_deg
     const double theta = step_deg * i * std::numbers::pi / 180, gamma = 6 * theta / 150 / (1 + windup);
     const double tau = g * gamma <= yield ? g * gamma : yield + 0.02 * (g * gamma - yield);
     char angle[40], torque[40];
-    std::snprintf(angle, sizeof angle, "%.3f deg", step_deg * i);
-    std::snprintf(torque, sizeof torque, "%.4f N·m", tau * std::numbers::pi * 1728 / 16 / 1000);
+    c_snprintf(angle, sizeof angle, "%.3f deg", step_deg * i);
+    c_snprintf(torque, sizeof torque, "%.4f N·m", tau * std::numbers::pi * 1728 / 16 / 1000);
     add_stop(r, {{"angle", angle}, {"torque", torque}, {"strain_45", micro(gamma / 2)}});
   }
   return r;

@@ -1,3 +1,4 @@
+#include "tests/c_text.h"
 #include "tests/core/methods/short_text.h"
 
 #include <gtest/gtest.h>
@@ -90,7 +91,7 @@ void Told::add(const std::string& text) {
       continue;
     }
     char* end = nullptr;
-    add(std::strtod(at, &end));
+    add(c_strtod(at, &end));
     digits += size_t(end - at);
     at = end;
   }

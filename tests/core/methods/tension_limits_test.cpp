@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "core/methods/tension_metal/model.h"
+#include "tests/c_text.h"
 #include "tests/core/methods/tension_curve.h"
 
 namespace fortitor {
@@ -231,7 +232,7 @@ TEST(TensionLimits, AnElongationBelowTheUniformOneIsMisread) {
   ASSERT_NEAR(ag, 0.2 - (300 + 800 * 0.1985) / 200e3, 1e-3);
   auto at = [&](double a) {
     char text[32];
-    std::snprintf(text, sizeof text, "%.2f mm", 50 * (1 + a));
+    c_snprintf(text, sizeof text, "%.2f mm", 50 * (1 + a));
     return has(of({}, halves(text)), "order-violated");
   };
   EXPECT_TRUE(at(ag - 0.007));
@@ -243,7 +244,7 @@ TEST(TensionLimits, TheNeckIsNeverWiderThanUniformStrainLeavesIt) {
   const double ag = value(of({}, halves("62 mm")), "ag"), least = ag / (1 + ag);
   auto at = [&](double z) {
     char text[32];
-    std::snprintf(text, sizeof text, "%.3f mm", 5 * (1 - z));
+    c_snprintf(text, sizeof text, "%.3f mm", 5 * (1 - z));
     return has(of({}, halves("62 mm", "20 mm", text)), "order-violated");
   };
   EXPECT_TRUE(at(least - 0.014));

@@ -6,6 +6,7 @@
 #include <set>
 #include <sstream>
 
+#include "core/quantity/plain.h"
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/made.h"
 #include "tests/core/methods/short_text.h"
@@ -251,7 +252,7 @@ TEST_P(KeptNumbersVariedParts, OfRows) {
         with("without " + path + " " + std::to_string(n), [&](Rows& rows) { rows[n].cells.erase(path); });
         if (const auto* one = std::get_if<Reading>(&value))
           for (double factor : {0.0, -1.0, 1.03})
-            with(path + " " + std::to_string(n) + " times " + std::to_string(factor), [&](Rows& rows) { rows[n].cells.set(path, times(*one, factor)); });
+            with(path + " " + std::to_string(n) + " times " + plain::fixed(factor, 6), [&](Rows& rows) { rows[n].cells.set(path, times(*one, factor)); });
         if (const auto* flag = std::get_if<bool>(&value)) with("other " + path + " " + std::to_string(n), [&](Rows& rows) { rows[n].cells.set(path, !*flag); });
       }
     }

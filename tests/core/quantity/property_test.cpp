@@ -6,6 +6,7 @@
 
 #include "core/quantity/format.h"
 #include "core/quantity/parse.h"
+#include "tests/c_text.h"
 
 namespace fortitor {
 namespace {
@@ -31,8 +32,8 @@ TEST(Property, DecimalPointAndCommaAgree) {
   for (int i = 0; i < 500; ++i) {
     const int whole = int(random() % 2000), part = int(random() % 10000);
     char point[40], comma[40];
-    std::snprintf(point, sizeof point, "%d.%04d mm", whole, part);  // four decimals are never thousands
-    std::snprintf(comma, sizeof comma, "%d,%04d mm", whole, part);
+    c_snprintf(point, sizeof point, "%d.%04d mm", whole, part);  // four decimals are never thousands
+    c_snprintf(comma, sizeof comma, "%d,%04d mm", whole, part);
     EXPECT_EQ(parse_quantity(point, Dimension::length)->value, parse_quantity(comma, Dimension::length)->value)
         << point;
   }

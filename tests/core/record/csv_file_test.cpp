@@ -8,6 +8,7 @@
 #include <random>
 
 #include "core/record/csv.h"
+#include "tests/c_text.h"
 
 namespace fortitor {
 namespace {
@@ -31,7 +32,7 @@ class CsvFile : public testing::Test {
     std::mt19937 random(7);
     char line[96];
     for (size_t i = 0; i < rows; ++i) {
-      std::snprintf(line, sizeof line, "%.3f,%.5f,%s,%.4e", 0.001 * double(i), double(random() % 100000) / 997.0,
+      c_snprintf(line, sizeof line, "%.3f,%.5f,%s,%.4e", 0.001 * double(i), double(random() % 100000) / 997.0,
                     i % 97 == 0 ? "" : "0.125", double(random() % 1000) - 500);
       std::string text = line;
       if (comma) {

@@ -9,6 +9,7 @@
 #include <random>
 
 #include "core/record/mapping.h"
+#include "tests/c_text.h"
 
 namespace fortitor {
 namespace {
@@ -60,7 +61,7 @@ TEST(Csv, NumbersOfEveryLengthReadAsTheyStand) {
       for (int i = 0; i < whole; ++i) number += char('0' + random() % 10);
       if (fraction > 0) number += '.';
       for (int i = 0; i < fraction; ++i) number += char('0' + random() % 10);
-      const double want = std::strtod(number.c_str(), nullptr);
+      const double want = c_strtod(number.c_str(), nullptr);
       for (const char* form : {"a,b\n1,2\n%s,5\n", "a,b\n1,2\n5,%s\n", "a,b\n1,2\n5,%s", "a,b\n1,2\r\n%s,%s\r\n"}) {
         std::string text = form;
         for (size_t at = text.find("%s"); at != std::string::npos; at = text.find("%s")) text.replace(at, 2, number);

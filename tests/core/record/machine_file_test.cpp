@@ -11,6 +11,7 @@
 
 #include "core/methods/method.h"
 #include "core/record/mapping.h"
+#include "tests/c_text.h"
 
 namespace fortitor {
 namespace {
@@ -43,8 +44,8 @@ std::string rows(int n, const std::string& pattern, double scale = 1) {
   std::string out;
   for (int i = 0; i < n; ++i) {
     char t[32], f[32];
-    std::snprintf(t, sizeof t, "%.1f", 0.1 * i);
-    std::snprintf(f, sizeof f, "%.3f", scale * i * 1.25);
+    c_snprintf(t, sizeof t, "%.1f", 0.1 * i);
+    c_snprintf(f, sizeof f, "%.3f", scale * i * 1.25);
     std::string line = pattern;
     for (const auto& [key, value] :
          {std::pair<std::string, std::string>{"{t}", t}, {"{f}", f}, {"{t,}", t}, {"{f,}", f}}) {
@@ -139,7 +140,7 @@ TEST(MachineFiles, AlignedColumns) {
   std::string text = "     Time s    Load cell kN    Position mm\n";
   for (int i = 0; i < 12; ++i) {
     char line[80];
-    std::snprintf(line, sizeof line, "%10.2f %14.3f %14.4f\n", 0.1 * i, 0.5 * i, 0.01 * i);
+    c_snprintf(line, sizeof line, "%10.2f %14.3f %14.4f\n", 0.1 * i, 0.5 * i, 0.01 * i);
     text += line;
   }
   const MachineFile f = read(text);
@@ -330,7 +331,7 @@ std::map<std::string, std::string> two_sheets() {
     two += "<row><c r=\"B9\" s=\"1\"><v>" +
            [i] {
              char text[32];
-             std::snprintf(text, sizeof text, "%.12f", 0.5 + i / 86400.0);
+             c_snprintf(text, sizeof text, "%.12f", 0.5 + i / 86400.0);
              return std::string(text);
            }() +
            "</v></c><c><v>" + std::to_string(0.25 * i) + "</v></c></row>";

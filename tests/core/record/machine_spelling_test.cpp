@@ -10,6 +10,7 @@
 #include "core/methods/method.h"
 #include "core/record/machine_file.h"
 #include "core/record/mapping.h"
+#include "tests/c_text.h"
 
 namespace fortitor {
 namespace {
@@ -30,7 +31,7 @@ const std::vector<std::vector<std::string>> kNames = {{"Time", "Load", "Extensio
 
 std::string number(double v, int places, const Spelling& s) {
   char text[48];
-  std::snprintf(text, sizeof text, "%.*f", places, v);
+  c_snprintf(text, sizeof text, "%.*f", places, v);
   std::string out(text);
   const size_t point = out.find('.');
   out[point] = s.decimal;
@@ -79,8 +80,8 @@ std::string written(const Spelling& s, std::mt19937& random, std::vector<Truth>&
       std::string at = number(time, 2, s);
       if (s.clock) {
         char text[40];
-        std::snprintf(text, sizeof text, "11:59:%04.1f", 40 + std::fmod(time, 20));
-        if (time >= 20) std::snprintf(text, sizeof text, "12:00:%04.1f", time - 20);
+        c_snprintf(text, sizeof text, "11:59:%04.1f", 40 + std::fmod(time, 20));
+        if (time >= 20) c_snprintf(text, sizeof text, "12:00:%04.1f", time - 20);
         at = text;
         at[at.find('.')] = s.decimal;
       }

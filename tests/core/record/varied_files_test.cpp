@@ -11,6 +11,7 @@
 #include "core/record/csv.h"
 #include "core/record/machine_file.h"
 #include "core/record/mapping.h"
+#include "tests/c_text.h"
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
@@ -49,12 +50,12 @@ std::string table_file(Chance& chance) {
     for (size_t i = 0; i < columns; ++i) {
       char text[48];
       const double v = i == 0 ? 0.5 * double(r) : (chance.share() - 0.3) * std::pow(10, double(chance.below(5)));
-      chance.below(9) == 0 ? std::snprintf(text, sizeof text, "%.3e", v) : std::snprintf(text, sizeof text, "%.*f", int(chance.below(4)), v);
+      chance.below(9) == 0 ? c_snprintf(text, sizeof text, "%.3e", v) : c_snprintf(text, sizeof text, "%.*f", int(chance.below(4)), v);
       std::string cell = text;
       if (const size_t end = std::min(cell.find('.'), cell.size()); grouped && v > 1000 && end > 3 && cell.find('e') == std::string::npos) cell.insert(end - 3, decimal == '.' ? "," : ".");
       for (char& c : cell)
         if (c == '.' && decimal == ',' && !grouped) c = ',';
-      if (clock && i == 0) std::snprintf(text, sizeof text, "23:59:%02d%s", int(50 + r) % 60, chance.below(2) == 0 ? "" : ".5"), cell = text;
+      if (clock && i == 0) c_snprintf(text, sizeof text, "23:59:%02d%s", int(50 + r) % 60, chance.below(2) == 0 ? "" : ".5"), cell = text;
       if (words && i + 1 == columns) cell = chance.of(Texts{"up", "down", "hold", ""});
       switch (chance.below(40)) {
         case 0: cell = ""; break;

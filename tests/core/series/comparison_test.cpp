@@ -5,6 +5,7 @@
 
 #include "core/series/series.h"
 #include "core/statistics/sample.h"
+#include "tests/c_text.h"
 
 namespace fortitor {
 namespace {
@@ -181,7 +182,7 @@ TEST(Comparison, ValuesInTheOrderOfTesting) {
   const double v[] = {9, 12, 9, 12, 9, 12, 9, 12, 9, 12, 9, 12, 30, 9, 12};
   for (int i = 14; i >= 0; --i) {
     char at[32];
-    std::snprintf(at, sizeof at, "2026-11-%02dT08:00:00Z", i + 1);
+    c_snprintf(at, sizeof at, "2026-11-%02dT08:00:00Z", i + 1);
     p.add(500 + v[i], "", at);
   }
   const Evaluation e = p.judged();
@@ -193,7 +194,7 @@ TEST(Comparison, ValuesInTheOrderOfTesting) {
   Pieces drift;
   for (int i = 0; i < 17; ++i) {
     char at[32];
-    std::snprintf(at, sizeof at, "2026-11-%02dT08:00:00Z", i + 1);
+    c_snprintf(at, sizeof at, "2026-11-%02dT08:00:00Z", i + 1);
     drift.add((i < 9 ? 500 : 510) + i % 2, "", at);
   }
   EXPECT_NE(drift.judged().finding("one-sided"), nullptr);
@@ -206,7 +207,7 @@ TEST(Comparison, OverTimeOfTheMaterialInTheWholeBook) {
   Pieces p;
   for (int i = 0; i < 12; ++i) {
     char at[32];
-    std::snprintf(at, sizeof at, "2026-11-%02dT08:00:00Z", i + 1);
+    c_snprintf(at, sizeof at, "2026-11-%02dT08:00:00Z", i + 1);
     p.add(500 + (i % 3), "", at);
     p.records.back().fields.set("specimen.material", std::string(i < 6 ? "C45" : i < 10 ? " c45 " : "S235"));
   }
