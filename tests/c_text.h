@@ -5,6 +5,7 @@
 #include <cstdarg>
 #include <cstdio>
 #include <cstdlib>
+#include <string>
 
 #include <locale.h>
 
@@ -26,6 +27,13 @@ inline int c_snprintf(char* text, size_t room, const char* format, ...) {
   va_end(values);
   ::uselocale(before);
   return n;
+}
+
+// std::to_string(double): six digits after the point.
+inline std::string c_number(double v) {
+  char text[350];  // the largest number has 309 digits before the point
+  c_snprintf(text, sizeof text, "%f", v);
+  return text;
 }
 
 inline double c_strtod(const char* text, char** end) {

@@ -4,11 +4,13 @@
 
 #include <cmath>
 
+#include "tests/c_text.h"
+
 namespace fortitor {
 namespace {
 
 Reading bound(double v) {
-  return {std::to_string(v), v, 0};
+  return {c_number(v), v, 0};
 }
 
 Verdict judged(double value, double u, std::optional<double> min, std::optional<double> max,

@@ -151,7 +151,7 @@ TEST(FlexureBeam, FindingsOfTheBeam) {
   Rows& rows = r.run.tables["stations"];
   rows.erase(rows.begin());
   for (size_t i = 0; i < rows.size(); ++i)
-    retype(r, i, "deflection", std::to_string(*rows[i].number("deflection") + 0.8) + " mm");
+    retype(r, i, "deflection", c_number(*rows[i].number("deflection") + 0.8) + " mm");
   add_stop(r, {{"force", "1000 N"}, {"deflection", "7.294 mm"}});
   e = methods::evaluate(r);
   EXPECT_NE(e.finding("span-depth-low"), nullptr);

@@ -5,6 +5,7 @@
 #include <functional>
 #include <random>
 
+#include "tests/c_text.h"
 #include "tests/core/methods/made.h"
 
 namespace fortitor {
@@ -82,7 +83,7 @@ TEST(Impossible, AFrameGivesNoMoreThanTheCrossheadWent) {
   for (size_t i = 1; i <= peak; ++i)
     if (force[i] - force[0] > 0.2 * force[peak]) secant = std::max(secant, (force[i] - force[0]) / (x[i] - x[0]));
   for (const auto& [share, clash] : {std::pair{0.95, false}, {0.7, true}}) {
-    standin::type_into(r, "equipment.frame.stiffness", std::to_string(share * secant) + " N/mm");
+    standin::type_into(r, "equipment.frame.stiffness", c_number(share * secant) + " N/mm");
     EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("frame-stiffness") != nullptr, clash) << share;
   }
 }
@@ -92,7 +93,7 @@ TEST(Impossible, DriedAPieceIsNotHeavier) {
   r.fields.set("specimen.species", std::string("larch"));
   const double mass = value(methods::evaluate(r), "mass");
   const auto dried = [&](double g) {
-    standin::type_into(r, "specimen.mass_dry", std::to_string(g) + " g");
+    standin::type_into(r, "specimen.mass_dry", c_number(g) + " g");
     return methods::evaluate(r, {.uncertainty = false});
   };
   EXPECT_EQ(dried(0.9e3 * mass).finding("dry-heavier"), nullptr);

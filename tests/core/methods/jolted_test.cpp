@@ -3,6 +3,7 @@
 #include <filesystem>
 #include <limits>
 
+#include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
 namespace fortitor {
@@ -59,7 +60,7 @@ TEST_P(JoltedMethod, OneSampleAnywhereIsNoEnd) {
           TestRecord r = whole;
           r.run.set_samples(own);
           expect_sound(methods::evaluate(r, {.uncertainty = width == 1}),
-                       c.name + " " + std::to_string(jolt) + " at " + std::to_string(at));
+                       c.name + " " + c_number(jolt) + " at " + std::to_string(at));
         }
     }
 }

@@ -169,7 +169,7 @@ TEST(StripLimits, AChannelComesBackToItsZero) {
   // The largest longitudinal strain is 1403.5 µε: 2 % of it is 28 µε.
   for (const auto& [drift, odd] : {std::pair{27, false}, {30, true}, {-30, true}}) {
     TestRecord r = strip(0.33, 114e3);
-    standin::type_into(r, "run.unload.strain_long", std::to_string(drift) + " µε");
+    standin::type_into(r, "run.unload.strain_long", c_number(drift) + " µε");
     standin::type_into(r, "run.unload.strain_lat", "0 µε");
     EXPECT_EQ(has(r, "drift"), odd) << drift;
     EXPECT_FALSE(has(r, "zero-not-read"));

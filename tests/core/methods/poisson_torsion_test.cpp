@@ -134,7 +134,7 @@ TEST(TorsionBar, NadaiOfAPerfectlyPlasticBarIsItsYieldStress) {
   // T constant over θ: τ = 3T/(2πr³), the fully plastic stress.
   TestRecord r = bar(80e3, 280, 0, 4, 0.5);
   for (double deg : {40.0, 60.0, 80.0}) {
-    add_stop(r, {{"angle", std::to_string(deg) + " deg"}, {"torque", "126.669 N·m"}, {"strain_45", ""}});
+    add_stop(r, {{"angle", c_number(deg) + " deg"}, {"torque", "126.669 N·m"}, {"strain_45", ""}});
   }
   EXPECT_NEAR(value_of(methods::evaluate(r), "tau_nadai"), 3 * 126669.0 / (2 * std::numbers::pi * 216), 0.05);
 }

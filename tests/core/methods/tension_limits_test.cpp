@@ -142,7 +142,7 @@ TEST(TensionLimits, TheCellIsUsedFromFivePerCentToItsEnd) {
   auto with = [&](double capacity) {
     return of({}, [&](TestRecord& r) {
       r.fields.set("equipment.load_cell.capacity",
-                   reading_of(parse_quantity(std::to_string(capacity) + " kN", Dimension::force).value()));
+                   reading_of(parse_quantity(c_number(capacity) + " kN", Dimension::force).value()));
     });
   };
   EXPECT_TRUE(has(with(top * 0.995), "cell-over"));

@@ -7,6 +7,8 @@
 #include <set>
 #include <sstream>
 
+#include "tests/c_text.h"
+
 namespace fortitor {
 namespace {
 
@@ -26,10 +28,10 @@ TEST(Hardness, EveryRowOfTheTableIsGivenBack) {
       for (size_t b = 0; b < 9; ++b) {
         // One value of a coarse scale stands in both parts of the table.
         if (cells[a].empty() || cells[b].empty()) continue;
-        if (std::stod(cells[2]) < 245 && std::stod(cells[2]) > 225) continue;
-        const auto v = convert_hardness(std::stod(cells[a]), scales[a], scales[b]);
+        if (c_strtod(cells[2].c_str(), nullptr) < 245 && c_strtod(cells[2].c_str(), nullptr) > 225) continue;
+        const auto v = convert_hardness(c_strtod(cells[a].c_str(), nullptr), scales[a], scales[b]);
         ASSERT_TRUE(v) << cells[a] << " " << scales[a] << " to " << scales[b] << ": " << v.error().message;
-        EXPECT_DOUBLE_EQ(*v, std::stod(cells[b])) << line;
+        EXPECT_DOUBLE_EQ(*v, c_strtod(cells[b].c_str(), nullptr)) << line;
         ++seen;
       }
   }

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/spectrum/spectrum.h"
+#include "tests/c_text.h"
 
 namespace fortitor::spectrum {
 namespace {
@@ -128,7 +129,7 @@ class MeasuredFindings : public testing::Test {
   std::set<std::string> measured(int missing, double cut = 2) {
     std::ofstream out(path_);
     out << "strain\n";
-    for (int i = 0; i < 2000; ++i) out << (i >= 100 && i < 100 + missing ? "nan" : std::to_string(200 * std::sin(i / 9.0))) << "\n";
+    for (int i = 0; i < 2000; ++i) out << (i >= 100 && i < 100 + missing ? "nan" : c_number(200 * std::sin(i / 9.0))) << "\n";
     out.close();
     Settings set;
     fatigue::SignalSpec spec;

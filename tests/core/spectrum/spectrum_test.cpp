@@ -14,6 +14,7 @@
 
 #include "core/spectrum/drive_file.h"
 #include "core/standin/bridge.h"
+#include "tests/c_text.h"
 
 namespace fortitor::spectrum {
 namespace {
@@ -187,7 +188,7 @@ TEST_F(SpectrumTest, TheLifeLineAndItsEnds) {
 TEST_F(SpectrumTest, SteadyCyclesByHand) {
   // 1000 sines of 100 µε range: 21 MPa. Slow against the cut, so that nothing is lost.
   std::string text = "strain\n";
-  for (int i = 0; i <= 100000; ++i) text += std::to_string(50 * std::sin(2 * M_PI * i / 100.0)) + "\n";
+  for (int i = 0; i <= 100000; ++i) text += c_number(50 * std::sin(2 * M_PI * i / 100.0)) + "\n";
   Settings s = of({file("sine.csv", text)}, 50);
   s.level = "none";
   Spectrum now;
@@ -240,7 +241,7 @@ TEST_F(SpectrumTest, TimeThatIsMissingIsAGap) {
   EXPECT_EQ(now.weeks[0].raw.gaps[0].from, 1000u);
   // A sentinel is a gap too, and files of one week follow one another.
   std::string first = "x\n", second = "x\n";
-  for (int i = 0; i < 500; ++i) (i < 250 ? first : second) += i == 100 ? "-9999\n" : std::to_string(30 * std::sin(i / 9.0)) + "\n";
+  for (int i = 0; i < 500; ++i) (i < 250 ? first : second) += i == 100 ? "-9999\n" : c_number(30 * std::sin(i / 9.0)) + "\n";
   Settings two = of({file("one.csv", first)}, 20);
   two.weeks[0].files.push_back(file("two.csv", second));
   two.weeks[0].sentinel = -9999;
