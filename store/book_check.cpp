@@ -9,6 +9,7 @@
 #include "store/sql.h"
 
 namespace fortitor {
+
 std::vector<Damage> Book::verify_piece(Id specimen_id) const {
   std::vector<Damage> found;
   const QSqlDatabase d = db();

@@ -23,7 +23,10 @@ void Workbench::write_unsaved() {
     const auto row = book_->specimen(specimen);
     const Summary summary = row ? Summary{row->stages, row->verdict, row->open_judgements} : Summary{};
     const auto done = book_->save_record(specimen, kept.version, kept.record, summary, kept.what, "kept until it could be written");
-    if (!done) return;  // not yet
+    if (!done) {  // not yet; it does not hold up the others
+      ++it;
+      continue;
+    }
     written << QString::fromStdString(kept.record.specimen_id());
     const bool here = specimen == specimen_;
     it = unsaved_.erase(it);
@@ -31,6 +34,7 @@ void Workbench::write_unsaved() {
     version_ = done->version;
     evaluate();
   }
+  if (written.isEmpty()) return;
   say("Written now: what was kept of " + written.join(", ") + ".");
   emit docket_changed();
 }
