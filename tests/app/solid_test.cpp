@@ -159,6 +159,24 @@ TEST_F(Solid, ABookThatIsBackGetsWhatWasKept) {
   EXPECT_EQ(bench_.book()->record(id_)->fields.text("specimen.note"), "WAITED");
 }
 
+TEST_F(Solid, WhatCannotBeWrittenDoesNotHoldUpTheOthers) {
+  const Id other = another("B-2");
+  outside(QString("CREATE TRIGGER refuse BEFORE INSERT ON record WHEN NEW.specimen_id = %1 BEGIN SELECT RAISE(ABORT, 'no'); END").arg(id_));
+  const QString path = dir_.path() + "/b.fortitor";
+  ASSERT_TRUE(QFile::rename(path, dir_.path() + "/aside.fortitor"));
+  bench_.edit("a note", [](TestRecord& r) { r.fields.set("specimen.note", std::string("STUCK")); });
+  window_->show_specimen(other);
+  bench_.edit("another note", [](TestRecord& r) { r.fields.set("specimen.note", std::string("FREE")); });
+  ASSERT_EQ(bench_.unsaved(), 2u);
+  ASSERT_TRUE(QFile::rename(dir_.path() + "/aside.fortitor", path));
+  ASSERT_TRUE(until([&] { return bench_.unsaved() == 1; })) << bench_.unsaved();
+  EXPECT_EQ(bench_.book()->record(other)->fields.text("specimen.note"), "FREE");
+  EXPECT_TRUE(window_->message().contains("B-2")) << window_->message().toStdString();
+  outside("DROP TRIGGER refuse");
+  ASSERT_TRUE(until([&] { return bench_.unsaved() == 0; }));
+  EXPECT_EQ(bench_.book()->record(id_)->fields.text("specimen.note"), "STUCK");
+}
+
 // Names come from anywhere: in bundles, in books of others. They are letters.
 TEST_F(Solid, NamesArePlainTextEverywhere) {
   const std::string name = "<img src=\"/dev/zero\"><b>B</b> & <table width=2000000000>";
