@@ -140,7 +140,7 @@ Outcome<Done> Book::attach_certificate(const kit::Item& item, const std::string&
     std::string plain = name;
     std::erase(plain, '\n');
     if (const auto kept = set_setting(key, plain + "\n" + bytes.toBase64().toStdString()); !kept) return kept;
-    return note("certificate of " + item.name() + " attached", plain + ", SHA-256 " + QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex().toStdString());
+    return note("certificate of " + item.name() + " attached", plain + ", SHA-256 " + str(sha256(bytes)));
   });
 }
 

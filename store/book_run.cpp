@@ -51,10 +51,6 @@ bool unpack(const QByteArray& data, size_t column_count, size_t rows, std::vecto
   return true;
 }
 
-QString digest(const QByteArray& data) {
-  return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex();
-}
-
 }  // namespace
 
 Outcome<Id> Book::insert_run(Id specimen_id, const std::vector<std::string>& channels, const std::string& source,
@@ -82,7 +78,7 @@ Outcome<Done> Book::insert_part(Id run, const std::vector<std::vector<double>>& 
   q.addBindValue(qlonglong(run));
   q.addBindValue(qlonglong(columns.front().size()));
   q.addBindValue(data);
-  q.addBindValue(digest(data));
+  q.addBindValue(sha256(data));
   q.addBindValue(qlonglong(run));
   if (!q.exec()) return sql_error(q, "Samples could not be written");
   return Done{};
@@ -189,7 +185,7 @@ std::vector<RunRow> Book::runs(Id specimen_id) const {
 
 Outcome<Done> Book::check_part(const QByteArray& data, const std::string& hash, int64_t rows,
                                const std::string& channels) {
-  if (str(digest(data)) != hash) return InputError{"is damaged", {}};
+  if (str(sha256(data)) != hash) return InputError{"is damaged", {}};
   const size_t count = size_t(qs(channels).split(',', Qt::SkipEmptyParts).size());
   std::vector<std::vector<double>> columns(count);
   if (!right_size(data, count, rows) || !unpack(data, count, size_t(rows), columns))
@@ -216,7 +212,7 @@ Outcome<SamplesPtr> Book::samples(Id run) const {
   while (q.next()) {
     const QByteArray data = q.value(2).toByteArray();
     const int64_t rows = q.value(1).toLongLong();
-    const bool sound = digest(data) == q.value(3).toString() && right_size(data, columns.size(), rows) &&
+    const bool sound = sha256(data) == q.value(3).toString() && right_size(data, columns.size(), rows) &&
                        unpack(data, columns.size(), size_t(rows), columns);
     if (!sound)
       return InputError{"Part " + std::to_string(q.value(0).toLongLong()) + " of the stored run is damaged.", {}};

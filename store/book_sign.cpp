@@ -7,13 +7,6 @@
 #include "store/sql.h"
 
 namespace fortitor {
-namespace {
-
-std::string sha256(const QByteArray& data) {
-  return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex().toStdString();
-}
-
-}  // namespace
 
 // Over every run the version was saved with: channels, segment, every part with its number and its bytes' hash.
 Outcome<std::string> Book::run_hash(Id specimen_id, Id newest_run) const {
@@ -60,10 +53,10 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     q.addBindValue(qlonglong(version));
     if (!q.exec() || !q.next()) return sql_error(q, "The record could not be read");
     const qlonglong record_id = q.value(0).toLongLong();
-    const std::string record_hash = sha256(q.value(1).toString().toUtf8());
+    const std::string record_hash = str(sha256(q.value(1).toString().toUtf8()));
     const auto run = run_hash(specimen_id, q.value(2).toLongLong());
     if (!run) return run.error();
-    const std::string evaluation_hash = sha256(QByteArray::fromStdString(evaluation_json));
+    const std::string evaluation_hash = str(sha256(QByteArray::fromStdString(evaluation_json)));
     q.prepare("INSERT INTO evaluation (record_id, json, saved_at) VALUES (?, ?, ?)");
     q.addBindValue(record_id);
     q.addBindValue(text(evaluation_json));
@@ -162,11 +155,11 @@ Outcome<Done> Book::check_signature(Id specimen_id) const {
   if (!q.exec()) return sql_error(q, "The signature could not be checked");
   if (!q.next()) return InputError{"What was signed is no longer in the book.", {}};
   std::string differs;
-  if (sha256(q.value(0).toString().toUtf8()) != signed_off->record_sha256) differs = "the record";
+  if (str(sha256(q.value(0).toString().toUtf8())) != signed_off->record_sha256) differs = "the record";
   const auto run = run_hash(specimen_id, q.value(1).toLongLong());
   if (!run) return run.error();
   if (*run != signed_off->run_sha256) differs += (differs.empty() ? "" : ", ") + std::string("the run");
-  if (sha256(q.value(2).toString().toUtf8()) != signed_off->evaluation_sha256)
+  if (str(sha256(q.value(2).toString().toUtf8())) != signed_off->evaluation_sha256)
     differs += (differs.empty() ? "" : ", ") + std::string("the evaluation");
   if (!differs.empty())
     return InputError{"What is stored is not what was signed by " + signed_off->by + " on " + signed_off->at + ": " +

@@ -24,10 +24,6 @@ namespace {
 constexpr const char* kManifest = "bundle.json";
 constexpr zip_uint64_t kMostManifest = 16u << 20;
 
-QString sha256(const QByteArray& data) {
-  return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex();
-}
-
 // Files of a bundle on their way into the archive, with the list of what they are.
 struct Writer {
   std::vector<std::pair<QByteArray, QByteArray>> files;

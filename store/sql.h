@@ -1,6 +1,7 @@
 // Small helpers of store/ only.
 #pragma once
 
+#include <QCryptographicHash>
 #include <QSqlError>
 #include <QSqlQuery>
 #include <QString>
@@ -16,6 +17,11 @@ inline QString qs(const std::string& s) {
 }
 inline std::string str(const QString& s) {
   return s.toStdString();
+}
+
+/// SHA-256 of some bytes, as 64 hexadecimal digits.
+inline QString sha256(const QByteArray& data) {
+  return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex();
 }
 
 /// Text for a bind value; never SQL NULL, which an empty QString would be.

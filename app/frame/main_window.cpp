@@ -9,6 +9,7 @@
 #include <QRegularExpression>
 #include <QShortcut>
 #include <QStackedWidget>
+#include <QTimer>
 #include <set>
 
 #include "app/docket/docket.h"
@@ -31,6 +32,7 @@
 #include "app/theme/theme.h"
 #include "app/today/jobs_page.h"
 #include "app/today/today_page.h"
+#include "core/memory.h"
 #include "store/backup.h"
 
 namespace fortitor {
@@ -88,6 +90,9 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, tasks, find_}) theme::dress(part);
   build_shortcuts();
   qApp->installEventFilter(this);
+  auto* minute = new QTimer(this);
+  connect(minute, &QTimer::timeout, this, give_back_memory);
+  minute->start(60'000);
 
   connect(timers_, &TimerBoard::changed, this, [this] { top_->set_running(timers_->timers(), timers_->rigs().all()); });
   connect(top_, &TopBar::rig_wanted, this, [this](Id of) { show_specimen(of, int(Stage::run)); });

@@ -17,10 +17,6 @@ using theme::Ink;
 // Months before and after today that are drawn.
 constexpr int kBefore = 5, kAfter = 8;
 
-int s(double v) {
-  return int(v * theme::scale());
-}
-
 }  // namespace
 
 KitLives::KitLives(QWidget* parent) : QWidget(parent) {
@@ -69,15 +65,15 @@ void KitLives::show_items(std::vector<kit::Item> items, Order order, const std::
     std::stable_sort(all.begin(), all.end(), [&](int a, int b) { return key(a) < key(b); });
     add_group("Due next", all);
   }
-  setMinimumHeight(rows_.empty() ? 0 : rows_.back().top + rows_.back().height + s(34));
+  setMinimumHeight(rows_.empty() ? 0 : rows_.back().top + rows_.back().height + theme::px(34));
   update();
 }
 
 void KitLives::add_group(const QString& heading, const std::vector<int>& members) {
   if (members.empty()) return;
-  const int top = rows_.empty() ? s(34) : rows_.back().top + rows_.back().height;
-  rows_.push_back({top, s(30), heading, -1});
-  for (const int i : members) rows_.push_back({rows_.back().top + rows_.back().height, s(29), {}, i});
+  const int top = rows_.empty() ? theme::px(34) : rows_.back().top + rows_.back().height;
+  rows_.push_back({top, theme::px(30), heading, -1});
+  for (const int i : members) rows_.push_back({rows_.back().top + rows_.back().height, theme::px(29), {}, i});
 }
 
 void KitLives::select(long long id) {
@@ -93,11 +89,11 @@ QRect KitLives::row_of(long long id) const {
 
 // Names never take more than half: the lives are what one looks at.
 double KitLives::names_width() const {
-  return std::min<double>(s(300), 0.5 * width());
+  return std::min<double>(theme::px(300), 0.5 * width());
 }
 
 double KitLives::x_of(const std::string& day) const {
-  const double left = names_width(), right = width() - s(20);
+  const double left = names_width(), right = width() - theme::px(20);
   const double t = double(days_between(from_, day)) / days_between(from_, to_);
   return left + (right - left) * std::clamp(t, 0.0, 1.0);
 }
@@ -114,26 +110,26 @@ void KitLives::paintEvent(QPaintEvent*) {
     }
     p.setFont(theme::words(12, QFont::DemiBold));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(QRect(s(14), r.top + s(4), s(280), r.height - s(4)), Qt::AlignVCenter, r.heading);
+    p.drawText(QRect(theme::px(14), r.top + theme::px(4), theme::px(280), r.height - theme::px(4)), Qt::AlignVCenter, r.heading);
   }
   paint_today(p);
 }
 
 void KitLives::paint_months(QPainter& p) const {
-  const int bottom = rows_.back().top + rows_.back().height + s(6);
+  const int bottom = rows_.back().top + rows_.back().height + theme::px(6);
   for (int m = 0; m <= kBefore + kAfter; ++m) {
     const std::string first = months_after(from_, m);
     const double x = x_of(first);
     p.setPen(QPen(theme::color(Ink::grid), 1));
-    p.drawLine(QPointF(x, s(30)), QPointF(x, bottom));
+    p.drawLine(QPointF(x, theme::px(30)), QPointF(x, bottom));
     if (m == kBefore + kAfter) break;
     p.setFont(theme::words(11));
     p.setPen(theme::color(Ink::quiet));
     const double room = x_of(months_after(from_, m + 1)) - x;
     const QString month = qs(day_words(first, first)).section(' ', 1);
     // All months by name, or all by their letter.
-    const bool roomy = (x_of(to_) - x_of(from_)) / (kBefore + kAfter) > p.fontMetrics().horizontalAdvance("Mar") + s(6);
-    p.drawText(QRectF(x, s(6), room, s(20)), Qt::AlignCenter, roomy ? month : month.left(1));
+    const bool roomy = (x_of(to_) - x_of(from_)) / (kBefore + kAfter) > p.fontMetrics().horizontalAdvance("Mar") + theme::px(6);
+    p.drawText(QRectF(x, theme::px(6), room, theme::px(20)), Qt::AlignCenter, roomy ? month : month.left(1));
   }
 }
 
@@ -152,23 +148,23 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
     }
   }
   const QString name = qs(item.name()), rating = qs(kit::rating_words(item, units_));
-  const double room = names_width() - s(14) - s(22);
+  const double room = names_width() - theme::px(14) - theme::px(22);
   p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
   p.setPen(theme::color(retired ? Ink::quiet : Ink::ink));
   const QString shown = p.fontMetrics().elidedText(name, Qt::ElideRight, int(item.is_bench() ? room : room * 0.6));
-  p.drawText(QRectF(s(22), row.top, room, row.height), Qt::AlignVCenter, shown);
-  const double used = p.fontMetrics().horizontalAdvance(shown) + s(10);
+  p.drawText(QRectF(theme::px(22), row.top, room, row.height), Qt::AlignVCenter, shown);
+  const double used = p.fontMetrics().horizontalAdvance(shown) + theme::px(10);
   p.setPen(theme::color(Ink::quiet));
   p.setFont(theme::words(12));
   if (item.is_bench()) {
-    const QRectF wide(x_of(from_), row.top, width() - x_of(from_) - s(16), row.height);
+    const QRectF wide(x_of(from_), row.top, width() - x_of(from_) - theme::px(16), row.height);
     p.drawText(wide, Qt::AlignVCenter, p.fontMetrics().elidedText(rating, Qt::ElideRight, int(wide.width())));
     return;
   }
-  p.drawText(QRectF(s(22) + used, row.top, room - used, row.height), Qt::AlignVCenter,
+  p.drawText(QRectF(theme::px(22) + used, row.top, room - used, row.height), Qt::AlignVCenter,
              p.fontMetrics().elidedText(rating, Qt::ElideRight, int(std::max(0.0, room - used))));
   const std::string last = item.fields.text(item.path("calibrated")), due = item.due();
-  const double y = row.top + row.height / 2.0, half = s(4);
+  const double y = row.top + row.height / 2.0, half = theme::px(4);
   const QString words = qs(kit::state_words(item, today_));
   const QColor colour = state == kit::State::ready  ? theme::temper(5)
                         : state == kit::State::soon ? theme::temper(1)
@@ -196,17 +192,17 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
                                                    : theme::color(Ink::fails));
   // Beside the bar where there is room, else on its left.
   const double width_of = p.fontMetrics().horizontalAdvance(words);
-  const bool fits = after + s(8) + width_of < width() - s(8);
+  const bool fits = after + theme::px(8) + width_of < width() - theme::px(8);
   if (const auto read = checks_.find(item.id); read != checks_.end()) {
     p.save();
     p.setFont(theme::words(11));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(QRectF(names_width(), row.top - s(4), width() - names_width() - s(24), s(16)), Qt::AlignRight | Qt::AlignVCenter, read->second);
+    p.drawText(QRectF(names_width(), row.top - theme::px(4), width() - names_width() - theme::px(24), theme::px(16)), Qt::AlignRight | Qt::AlignVCenter, read->second);
     p.restore();
   }
-  const QRectF place(fits ? after + s(8) : names_width() + s(6), row.top,
-                     fits ? width() - after : width() - names_width() - s(16), row.height);
-  p.drawText(place, Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - s(8))));
+  const QRectF place(fits ? after + theme::px(8) : names_width() + theme::px(6), row.top,
+                     fits ? width() - after : width() - names_width() - theme::px(16), row.height);
+  p.drawText(place, Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - theme::px(8))));
 }
 
 void KitLives::show_checks(std::map<long long, QString> words) {
@@ -216,11 +212,11 @@ void KitLives::show_checks(std::map<long long, QString> words) {
 
 void KitLives::paint_today(QPainter& p) const {
   const double x = x_of(today_);
-  const int bottom = rows_.back().top + rows_.back().height + s(6);
+  const int bottom = rows_.back().top + rows_.back().height + theme::px(6);
   p.setPen(QPen(theme::color(Ink::fails), 1.4));
-  p.drawLine(QPointF(x, s(28)), QPointF(x, bottom));
+  p.drawLine(QPointF(x, theme::px(28)), QPointF(x, bottom));
   p.setFont(theme::words(11, QFont::Medium));
-  p.drawText(QRectF(x - s(40), bottom + s(2), s(80), s(18)), Qt::AlignCenter, "today");
+  p.drawText(QRectF(x - theme::px(40), bottom + theme::px(2), theme::px(80), theme::px(18)), Qt::AlignCenter, "today");
 }
 
 void KitLives::mousePressEvent(QMouseEvent* event) {

@@ -18,10 +18,6 @@ namespace {
 using parts::qs;
 using theme::Ink;
 
-double s(double v) {
-  return v * theme::scale();
-}
-
 }  // namespace
 
 LedgerList::LedgerList(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
@@ -50,7 +46,7 @@ void LedgerList::lay_out() {
         doc.setDefaultFont(theme::words(12));
         doc.setHtml(how_html(r));
         doc.setTextWidth(width() - 40);
-        h += doc.size().height() + s(18);
+        h += doc.size().height() + theme::scaled(18);
       }
       rows_.push_back({qs(r.spec.key), y, h});
       y += h;
@@ -58,7 +54,7 @@ void LedgerList::lay_out() {
   }
   more_top_ = y;
   setAccessibleDescription(rows_.empty() ? waits_for().join(" ") : QString());
-  if (e && (hidden || all_)) y += s(34);
+  if (e && (hidden || all_)) y += theme::scaled(34);
   if (rows_.empty()) y = paint_missing(nullptr);
   setMinimumHeight(int(y) + 4);
   update();
@@ -130,7 +126,7 @@ void LedgerList::paintEvent(QPaintEvent*) {
   if (minimumHeight() > more_top_ + 10) {
     p.setPen(theme::color(Ink::action));
     p.setFont(theme::words(12, QFont::Medium));
-    p.drawText(QRectF(12, more_top_, width() - 24, s(34)), Qt::AlignVCenter, all_ ? "Fewer results" : "More results");
+    p.drawText(QRectF(12, more_top_, width() - 24, theme::scaled(34)), Qt::AlignVCenter, all_ ? "Fewer results" : "More results");
   }
   if (hasFocus()) {
     p.setPen(QPen(theme::color(Ink::action), 2));
@@ -157,7 +153,7 @@ double LedgerList::paint_missing(QPainter* p) const {
   double y = 14;
   auto line = [&](const QString& text, bool heading) {
     const QFont font = theme::words(12, heading ? QFont::DemiBold : QFont::Normal);
-    y += s(heading ? 10 : 3);
+    y += theme::scaled(heading ? 10 : 3);
     const QRectF box = QFontMetricsF(font).boundingRect(QRectF(12, y, width() - 24, 1e4), Qt::TextWordWrap, text);
     if (p != nullptr) {
       p->setFont(font);

@@ -15,10 +15,6 @@ using theme::Ink;
 
 constexpr double kRow = 62, kTextRow = 40;
 
-double s(double v) {
-  return v * theme::scale();
-}
-
 QString limit_words(const ResultValue& r, const Fields& fields, UnitSet set) {
   if (r.verdict == Verdict::none) return {};
   auto bound = [&](const std::optional<Reading>& b) {
@@ -70,7 +66,7 @@ void draw_name(QPainter& p, const QString& name, QPointF base, double width) {
 
 double LedgerList::row_height(const ResultValue& r) const {
   const bool large = (r.spec.headline || r.verdict != Verdict::none) && !r.is_text();
-  return s(large ? kRow : kTextRow) + name_under(r);
+  return theme::scaled(large ? kRow : kTextRow) + name_under(r);
 }
 
 // Limit range as a green rail, the value as a bar with its uncertainty.
@@ -108,14 +104,14 @@ double LedgerList::name_room(const ResultValue& r) const {
       symbol(theme::words(13, QFont::DemiBold));
   const double unit_w = value.unit.empty() ? 0 : words.horizontalAdvance(qs(value.unit)) + 5;
   const double symbol_w = symbol.horizontalAdvance(qs(plain_symbol(r.spec.symbol)));
-  return width() - 12 - unit_w - number.horizontalAdvance(qs(value.number)) - 8 - (12 + std::max(symbol_w + 8, s(52.0)));
+  return width() - 12 - unit_w - number.horizontalAdvance(qs(value.number)) - 8 - (12 + std::max(symbol_w + 8, theme::scaled(52.0)));
 }
 
 double LedgerList::name_under(const ResultValue& r) const {
   const QFontMetricsF m(theme::words(12));
   const QString name = qs(r.spec.name);
   if (name.isEmpty() || fits_beside(name, m, name_room(r))) return 0;
-  return double(lines_of(name, m, width() - 24).size()) * m.height() + s(4);
+  return double(lines_of(name, m, width() - 24).size()) * m.height() + theme::scaled(4);
 }
 
 void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box) {
@@ -124,7 +120,7 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
   const Fields& fields = bench_->record().fields;
   const bool open = qs(r.spec.key) == open_;
   if (open) p.fillRect(box, theme::color(Ink::selected));
-  const double left = 12, right = box.right() - 12, base = box.top() + s(24);
+  const double left = 12, right = box.right() - 12, base = box.top() + theme::scaled(24);
   const bool large = (r.spec.headline || r.verdict != Verdict::none) && !r.is_text();
   const Printed value = reported(r, fields, set);
   p.setFont(theme::words(12));
@@ -138,19 +134,19 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
   p.drawText(QPointF(right - unit_w - number_w, base), qs(value.number));
   const double symbol_w =
       theme::draw_symbol(p, {left, base}, qs(r.spec.symbol), theme::words(13, QFont::DemiBold), theme::color(Ink::ink));
-  const double name_left = left + std::max(symbol_w + 8, s(52.0));
+  const double name_left = left + std::max(symbol_w + 8, theme::scaled(52.0));
   p.setFont(theme::words(12));
   p.setPen(theme::color(Ink::quiet));
   const double name_w = right - unit_w - number_w - 8 - name_left;
   if (under > 0) {
     const QStringList lines = lines_of(qs(r.spec.name), p.fontMetrics(), width() - 24);
     for (qsizetype i = 0; i < lines.size(); ++i)
-      p.drawText(QPointF(left, base + s(4) + (double(i) + 0.9) * p.fontMetrics().height()), lines[i]);
+      p.drawText(QPointF(left, base + theme::scaled(4) + (double(i) + 0.9) * p.fontMetrics().height()), lines[i]);
   } else {
     draw_name(p, qs(r.spec.name), {name_left, base}, name_w);
   }
   if (large) {
-    const double y = box.top() + under + s(46);
+    const double y = box.top() + under + theme::scaled(46);
     p.setFont(theme::numbers(11));
     p.setPen(theme::color(Ink::quiet));
     double uncertainty_w = 0;
@@ -176,19 +172,19 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
     p.drawText(QPointF(right - w, y), verdict);
     double scale_right = right - w - 10;
     if (r.verdict != Verdict::none) {
-      theme::draw_glyph(p, QRectF(right - w - s(17), y - s(10), s(12), s(12)), r.verdict);
-      scale_right -= s(16);
+      theme::draw_glyph(p, QRectF(right - w - theme::scaled(17), y - theme::scaled(10), theme::scaled(12), theme::scaled(12)), r.verdict);
+      scale_right -= theme::scaled(16);
     }
-    const double scale_left = left + std::max(s(56), uncertainty_w + 10);
+    const double scale_left = left + std::max(theme::scaled(56), uncertainty_w + 10);
     if (scale_right - scale_left > 24 && r.standard_uncertainty > 0)
-      paint_scale(p, r, QRectF(scale_left, y - s(10), scale_right - scale_left, s(12)));
+      paint_scale(p, r, QRectF(scale_left, y - theme::scaled(10), scale_right - scale_left, theme::scaled(12)));
   }
   if (open) {
     QTextDocument doc;
     doc.setDefaultFont(theme::words(12));
     doc.setHtml("<body style='color:" + theme::color(Ink::ink).name() + "'>" + how_html(r) + "</body>");
     doc.setTextWidth(width() - 40);
-    const double top = box.top() + under + s(large ? kRow : kTextRow);
+    const double top = box.top() + under + theme::scaled(large ? kRow : kTextRow);
     p.save();
     p.setPen(QPen(theme::color(Ink::hairline)));
     p.setBrush(theme::color(Ink::sheet));

@@ -14,10 +14,6 @@ namespace {
 using parts::qs;
 using theme::Ink;
 
-int s(double v) {
-  return int(v * theme::scale());
-}
-
 QDateTime time_of(const LogEntry& line) {
   return QDateTime::fromString(qs(line.at), Qt::ISODateWithMs).toLocalTime();
 }
@@ -49,19 +45,19 @@ LogView::LogView(QWidget* parent) : QWidget(parent) {
 void LogView::show_lines(std::vector<LogEntry> lines) {
   lines_ = std::move(lines);
   rows_.clear();
-  int y = s(6);
+  int y = theme::px(6);
   QDate day;
   for (size_t i = 0; i < lines_.size(); ++i) {
     const QDate of = time_of(lines_[i]).date();
     if (of != day) {
-      rows_.push_back({y, s(38), -1, of});
-      y += s(38);
+      rows_.push_back({y, theme::px(38), -1, of});
+      y += theme::px(38);
       day = of;
     }
-    rows_.push_back({y, s(27), int(i), of});
-    y += s(27);
+    rows_.push_back({y, theme::px(27), int(i), of});
+    y += theme::px(27);
   }
-  setMinimumHeight(y + s(10));
+  setMinimumHeight(y + theme::px(10));
   update();
 }
 
@@ -71,12 +67,12 @@ void LogView::paintEvent(QPaintEvent* event) {
   if (rows_.empty()) {
     p.setFont(theme::words(13));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(rect().adjusted(s(20), s(16), 0, 0), Qt::AlignTop | Qt::AlignLeft, "No line of the logbook says that.");
+    p.drawText(rect().adjusted(theme::px(20), theme::px(16), 0, 0), Qt::AlignTop | Qt::AlignLeft, "No line of the logbook says that.");
     return;
   }
-  const double x = s(24);
+  const double x = theme::px(24);
   p.setPen(QPen(theme::color(Ink::hairline), 2));
-  p.drawLine(QPointF(x, rows_.front().top + s(20)), QPointF(x, rows_.back().top + rows_.back().height / 2.0));
+  p.drawLine(QPointF(x, rows_.front().top + theme::px(20)), QPointF(x, rows_.back().top + rows_.back().height / 2.0));
   for (const Row& row : rows_) {
     if (row.top > event->rect().bottom() || row.top + row.height < event->rect().top()) continue;
     if (row.line >= 0) {
@@ -85,7 +81,7 @@ void LogView::paintEvent(QPaintEvent* event) {
     }
     p.setFont(theme::words(13, QFont::DemiBold));
     const QString day = QLocale(QLocale::English).toString(row.day, "dddd, d MMMM yyyy");
-    const QRectF box(s(12), row.top + s(9), p.fontMetrics().horizontalAdvance(day) + s(24), s(22));
+    const QRectF box(theme::px(12), row.top + theme::px(9), p.fontMetrics().horizontalAdvance(day) + theme::px(24), theme::px(22));
     p.setPen(QPen(theme::color(Ink::hairline), 1));
     p.setBrush(theme::color(Ink::background));
     p.drawRoundedRect(box, 11, 11);
@@ -97,14 +93,14 @@ void LogView::paintEvent(QPaintEvent* event) {
 void LogView::paint_line(QPainter& p, const Row& row) const {
   const LogEntry& line = lines_[size_t(row.line)];
   const Link link = link_of(line);
-  const double x = s(24), middle = row.top + row.height / 2.0;
+  const double x = theme::px(24), middle = row.top + row.height / 2.0;
   const QColor colour = link == Link::signature ? theme::color(Ink::action)
                         : link == Link::run     ? theme::temper(3)
                         : link == Link::book    ? theme::temper(0)
                                                 : theme::color(Ink::quiet);
   p.setPen(QPen(colour, 1.6));
   p.setBrush(link == Link::plain ? theme::color(Ink::sheet) : colour);
-  const double r = link == Link::plain ? s(3.4) : s(4.6);
+  const double r = link == Link::plain ? theme::px(3.4) : theme::px(4.6);
   p.drawEllipse(QPointF(x, middle), r, r);
 
   auto put = [&](double left, double room, const QFont& font, Ink ink, const QString& text, Qt::Alignment side) {
@@ -113,13 +109,13 @@ void LogView::paint_line(QPainter& p, const Row& row) const {
     const QRectF box(left, row.top, room, row.height);
     p.drawText(box, Qt::AlignVCenter | side, p.fontMetrics().elidedText(text, Qt::ElideRight, int(room)));
   };
-  const double who = s(110), what = s(250), left = s(46), end = width() - s(18);
-  put(left, s(74), theme::numbers(12.5), Ink::quiet, time_of(line).toString("HH:mm:ss"), Qt::AlignLeft);
-  put(left + s(80), s(76), theme::words(13, QFont::DemiBold), Ink::ink, qs(line.specimen), Qt::AlignLeft);
-  put(left + s(162), what, theme::words(13, link == Link::signature ? QFont::DemiBold : QFont::Normal), Ink::ink,
+  const double who = theme::px(110), what = theme::px(250), left = theme::px(46), end = width() - theme::px(18);
+  put(left, theme::px(74), theme::numbers(12.5), Ink::quiet, time_of(line).toString("HH:mm:ss"), Qt::AlignLeft);
+  put(left + theme::px(80), theme::px(76), theme::words(13, QFont::DemiBold), Ink::ink, qs(line.specimen), Qt::AlignLeft);
+  put(left + theme::px(162), what, theme::words(13, link == Link::signature ? QFont::DemiBold : QFont::Normal), Ink::ink,
       qs(line.what), Qt::AlignLeft);
-  const double detail = left + s(162) + what + s(12);
-  put(detail, end - who - s(12) - detail, theme::words(13), Ink::quiet, shortened(qs(line.detail)), Qt::AlignLeft);
+  const double detail = left + theme::px(162) + what + theme::px(12);
+  put(detail, end - who - theme::px(12) - detail, theme::words(13), Ink::quiet, shortened(qs(line.detail)), Qt::AlignLeft);
   put(end - who, who, theme::words(13), Ink::quiet, qs(line.who), Qt::AlignRight);
 }
 

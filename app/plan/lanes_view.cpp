@@ -19,10 +19,6 @@ using day::Resource;
 using parts::qs;
 using theme::Ink;
 
-int s(double v) {
-  return int(v * theme::scale());
-}
-
 constexpr double kTop = 26, kRow = 26, kBar = 20;
 
 }  // namespace
@@ -106,27 +102,27 @@ void LanesView::build() {
 QSize LanesView::sizeHint() const {
   double rows = 2;
   for (const Lane& l : lanes_) rows += l.rows;
-  return {600, s(kTop + rows * kRow + double(lanes_.size()) * 4)};
+  return {600, theme::px(kTop + rows * kRow + double(lanes_.size()) * 4)};
 }
 
 double LanesView::names_width() const {
-  return std::min<double>(s(150), 0.3 * width());
+  return std::min<double>(theme::px(150), 0.3 * width());
 }
 
 double LanesView::x_of(double minute) const {
-  const double left = names_width(), right = width() - s(16);
+  const double left = names_width(), right = width() - theme::px(16);
   return left + (right - left) * (minute - midnight_ - from_) / double(to_ - from_);
 }
 
 int LanesView::minute_at(double x) const {
-  const double left = names_width(), right = width() - s(16);
+  const double left = names_width(), right = width() - theme::px(16);
   return midnight_ + from_ + int(std::lround((x - left) / (right - left) * (to_ - from_)));
 }
 
 QRectF LanesView::rect_of(const Shown& b) const {
   const double shift = dragged_ && agenda_->layout.bars[b.bar].task == *dragged_ ? shift_ : 0;
   const double a = std::clamp(x_of(b.from) + shift, names_width(), width() - 4.0), e = std::clamp(x_of(b.to) + shift, names_width(), width() - 4.0);
-  return {a, double(s(lanes_[b.lane].top + b.row * kRow + (kRow - kBar) / 2)), std::max(2.0, e - a - 1), double(s(kBar))};
+  return {a, double(theme::px(lanes_[b.lane].top + b.row * kRow + (kRow - kBar) / 2)), std::max(2.0, e - a - 1), double(theme::px(kBar))};
 }
 
 QRectF LanesView::bar_of(size_t task) const {
@@ -159,26 +155,26 @@ void LanesView::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   if (agenda_ == nullptr) return;
-  const double bottom = lanes_.empty() ? s(kTop + kRow) : s(lanes_.back().top + lanes_.back().rows * kRow + 6);
+  const double bottom = lanes_.empty() ? theme::px(kTop + kRow) : theme::px(lanes_.back().top + lanes_.back().rows * kRow + 6);
   // Hours; where nobody is there the paper is darker.
   for (int h = from_; h <= to_; h += 60) {
     const double x = x_of(midnight_ + h);
     p.setPen(QPen(theme::color(Ink::grid), 1));
-    p.drawLine(QPointF(x, s(kTop - 6)), QPointF(x, bottom));
+    p.drawLine(QPointF(x, theme::px(kTop - 6)), QPointF(x, bottom));
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::numbers(11));
-    p.drawText(QRectF(x - s(20), 0, s(40), s(kTop - 8)), Qt::AlignCenter, QString::number(h / 60));
+    p.drawText(QRectF(x - theme::px(20), 0, theme::px(40), theme::px(kTop - 8)), Qt::AlignCenter, QString::number(h / 60));
   }
   for (const day::Span& b : hours_.breaks) {
     QColor shade = theme::color(Ink::docket);
     shade.setAlphaF(0.6f);
-    p.fillRect(QRectF(QPointF(x_of(midnight_ + b.from), s(kTop - 2)), QPointF(x_of(midnight_ + b.to), bottom)), shade);
+    p.fillRect(QRectF(QPointF(x_of(midnight_ + b.from), theme::px(kTop - 2)), QPointF(x_of(midnight_ + b.to), bottom)), shade);
   }
   for (const Lane& l : lanes_) {
     const Resource& r = agenda_->problem.resources[l.resource];
     p.setPen(theme::color(r.kind == Resource::Kind::person ? Ink::ink : r.kind == Resource::Kind::place ? Ink::quiet : Ink::ink));
     p.setFont(theme::words(13, r.kind == Resource::Kind::person ? QFont::DemiBold : QFont::Normal));
-    p.drawText(QRectF(s(12), s(l.top), names_width() - s(18), s(kRow)), Qt::AlignVCenter, p.fontMetrics().elidedText(qs(r.name), Qt::ElideRight, int(names_width()) - s(18)));
+    p.drawText(QRectF(theme::px(12), theme::px(l.top), names_width() - theme::px(18), theme::px(kRow)), Qt::AlignVCenter, p.fontMetrics().elidedText(qs(r.name), Qt::ElideRight, int(names_width()) - theme::px(18)));
   }
   p.save();
   p.setClipRect(QRectF(names_width(), 0, width() - names_width(), height()));
@@ -196,34 +192,34 @@ void LanesView::paintEvent(QPaintEvent*) {
     if (agenda_->problem.tasks[bar.task].pinned == bar.start) {
       p.setPen(Qt::NoPen);
       p.setBrush(theme::color(Ink::ink));
-      p.drawEllipse(QPointF(r.left() + s(4), r.top() + s(4)), s(2.5), s(2.5));
+      p.drawEllipse(QPointF(r.left() + theme::px(4), r.top() + theme::px(4)), theme::px(2.5), theme::px(2.5));
     }
     p.setFont(theme::words(11, QFont::DemiBold));
     const QString words = wait ? qs(agenda_->problem.tasks[bar.task].title) : qs(e.code);
-    const double wide = p.fontMetrics().horizontalAdvance(words) + s(10);
+    const double wide = p.fontMetrics().horizontalAdvance(words) + theme::px(10);
     if (wide > r.width()) {
       // Beside the bar, where the lane has room.
       const double next = next_on_lane(b);
       if (agenda_->problem.resources[lanes_[b.lane].resource].kind == Resource::Kind::machine && r.right() + wide < next) {
         p.setPen(theme::color(Ink::ink));
-        p.drawText(QRectF(r.right() + s(4), r.top(), wide, r.height()), Qt::AlignVCenter, words);
+        p.drawText(QRectF(r.right() + theme::px(4), r.top(), wide, r.height()), Qt::AlignVCenter, words);
       }
       continue;
     }
     const bool light = fill.lightnessF() > 0.55 || wait;
     p.setPen(wait ? theme::color(Ink::ink) : light ? QColor("#22303C") : QColor("#FBFAF6"));
-    p.drawText(r.adjusted(s(6), 0, 0, 0), Qt::AlignVCenter, words);
+    p.drawText(r.adjusted(theme::px(6), 0, 0, 0), Qt::AlignVCenter, words);
   }
   if (now_.size() >= 16 && now_.substr(0, 10) == day_) {
     const double x = x_of(midnight_ + agenda::parse_clock(now_.substr(11, 5)).value_or(0));
     p.setPen(QPen(theme::color(Ink::fails), 2));
-    p.drawLine(QPointF(x, s(kTop - 6)), QPointF(x, bottom));
+    p.drawLine(QPointF(x, theme::px(kTop - 6)), QPointF(x, bottom));
   }
   p.restore();
   if (shown_.empty()) {
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::words(13));
-    p.drawText(QRectF(names_width(), s(kTop), width() - names_width(), s(kRow * 1.5)), Qt::AlignCenter, "Nothing is planned for this day.");
+    p.drawText(QRectF(names_width(), theme::px(kTop), width() - names_width(), theme::px(kRow * 1.5)), Qt::AlignCenter, "Nothing is planned for this day.");
   }
   if (hasFocus() && !small_) {
     p.setBrush(Qt::NoBrush);

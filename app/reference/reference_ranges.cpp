@@ -19,10 +19,6 @@ using theme::Ink;
 // The properties that are drawn, of which those a group has are taken in this order.
 constexpr const char* kDrawn[] = {"e_modulus", "yield", "rm", "strength", "elongation", "mor_12", "moe_12", "specific_gravity", "density"};
 
-int s(double v) {
-  return int(v * theme::scale());
-}
-
 const ReferenceProperty* property_of(const std::string& key) {
   for (const ReferenceProperty& p : reference_properties())
     if (p.key == key) return &p;
@@ -55,7 +51,7 @@ void ReferenceRanges::show_materials(std::vector<ReferenceMaterial> materials, U
     scale.high *= 1.04;
     scales_.push_back(scale);
   }
-  setMinimumHeight(head() + row_height() * int(materials_.size()) + s(8));
+  setMinimumHeight(head() + row_height() * int(materials_.size()) + theme::px(8));
   update();
 }
 
@@ -65,11 +61,11 @@ void ReferenceRanges::select(const std::string& name) {
 }
 
 int ReferenceRanges::head() const {
-  return s(46);
+  return theme::px(46);
 }
 
 int ReferenceRanges::row_height() const {
-  return s(27);
+  return theme::px(27);
 }
 
 QRect ReferenceRanges::row_of(const std::string& name) const {
@@ -79,7 +75,7 @@ QRect ReferenceRanges::row_of(const std::string& name) const {
 }
 
 QRectF ReferenceRanges::column(size_t i) const {
-  const double names = std::min<double>(s(170), 0.34 * width()), gap = s(22);
+  const double names = std::min<double>(theme::px(170), 0.34 * width()), gap = theme::px(22);
   const double each = (width() - names - gap) / std::max<size_t>(1, scales_.size());
   return {names + each * double(i), 0, each - gap, double(height())};
 }
@@ -95,15 +91,15 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
     if (scale.property->dimension != Dimension::none) name += ", " + qs(scale.unit->symbol);
     p.setPen(theme::color(Ink::ink));
     p.setFont(theme::words(12, QFont::Medium));
-    p.drawText(QRectF(box.left(), 0, box.width() + s(20), s(22)), Qt::AlignVCenter | Qt::AlignLeft,
-               p.fontMetrics().elidedText(name, Qt::ElideRight, int(box.width() + s(18))));
-    for (const figure::Tick& t : figure::linear_ticks(0, scale.high, std::max(2, int(box.width() / s(64))), scale.unit->factor)) {
+    p.drawText(QRectF(box.left(), 0, box.width() + theme::px(20), theme::px(22)), Qt::AlignVCenter | Qt::AlignLeft,
+               p.fontMetrics().elidedText(name, Qt::ElideRight, int(box.width() + theme::px(18))));
+    for (const figure::Tick& t : figure::linear_ticks(0, scale.high, std::max(2, int(box.width() / theme::px(64))), scale.unit->factor)) {
       const double x = box.left() + box.width() * t.value / scale.high;
       p.setPen(QPen(theme::color(Ink::grid), 1));
-      p.drawLine(QPointF(x, head() - s(6)), QPointF(x, bottom));
+      p.drawLine(QPointF(x, head() - theme::px(6)), QPointF(x, bottom));
       p.setPen(theme::color(Ink::quiet));
       p.setFont(theme::numbers(10));
-      p.drawText(QRectF(x - s(30), s(22), s(60), s(16)), Qt::AlignCenter, qs(t.label));
+      p.drawText(QRectF(x - theme::px(30), theme::px(22), theme::px(60), theme::px(16)), Qt::AlignCenter, qs(t.label));
     }
   }
   for (size_t i = 0; i < materials_.size(); ++i) {
@@ -121,8 +117,8 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
     }
     p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
     p.setPen(theme::color(m.own ? Ink::action : Ink::ink));
-    const double names = column(0).left() - s(26);
-    p.drawText(QRectF(s(14), row.top(), names, row.height()), Qt::AlignVCenter,
+    const double names = column(0).left() - theme::px(26);
+    p.drawText(QRectF(theme::px(14), row.top(), names, row.height()), Qt::AlignVCenter,
                p.fontMetrics().elidedText(qs(m.name), Qt::ElideRight, int(names)));
     for (size_t c = 0; c < scales_.size(); ++c) {
       const auto it = m.values.find(std::string(scales_[c].property->key));
@@ -130,7 +126,7 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
       const QRectF box = column(c);
       const ReferenceValue& v = it->second;
       auto x = [&](double value) { return box.left() + box.width() * std::clamp(value / scales_[c].high, 0.0, 1.0); };
-      const double y = row.center().y(), half = s(4);
+      const double y = row.center().y(), half = theme::px(4);
       static const int kTones[] = {5, 2, 1};
       p.setPen(Qt::NoPen);
       p.setBrush(m.own ? theme::color(Ink::action) : theme::temper(kTones[c]));
@@ -147,8 +143,8 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
       const QString words = qs(format_number(v.low, scales_[c].property->dimension, units_, 3)) + "–" +
                             qs(format_number(v.high, scales_[c].property->dimension, units_, 3));
       const double w = p.fontMetrics().horizontalAdvance(words);
-      const bool right = to + s(6) + w < box.right() + s(18);
-      p.drawText(QRectF(right ? to + s(6) : from - s(6) - w, row.top(), w + 2, row.height()), Qt::AlignVCenter, words);
+      const bool right = to + theme::px(6) + w < box.right() + theme::px(18);
+      p.drawText(QRectF(right ? to + theme::px(6) : from - theme::px(6) - w, row.top(), w + 2, row.height()), Qt::AlignVCenter, words);
     }
   }
 }

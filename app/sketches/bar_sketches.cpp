@@ -8,7 +8,11 @@
 #include "app/theme/theme.h"
 
 namespace fortitor {
-using namespace bar;
+using bar::BarPlan;
+using bar::caption;
+using bar::editor_x;
+using bar::plan_bar;
+using bar::shape_of;
 using parts::qs;
 using theme::Ink;
 

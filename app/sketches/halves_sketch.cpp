@@ -9,7 +9,11 @@
 
 namespace fortitor {
 
-using namespace bar;
+using bar::BarPlan;
+using bar::caption;
+using bar::editor_x;
+using bar::plan_bar;
+using bar::shape_of;
 using theme::Ink;
 
 namespace {

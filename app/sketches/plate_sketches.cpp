@@ -34,7 +34,7 @@ void plate_face(QPainter& p, const QRectF& r) {
   p.restore();
 }
 
-void caption(QPainter& p, const QPointF& at, const QString& text, const QColor& tone, double size = 12, int weight = QFont::Normal) {
+void plate_caption(QPainter& p, const QPointF& at, const QString& text, const QColor& tone, double size = 12, int weight = QFont::Normal) {
   p.setFont(theme::words(size, weight));
   p.setPen(tone);
   p.drawText(QRectF(at.x() - 160, at.y() - 10, 320, 20), Qt::AlignCenter, text);
@@ -67,12 +67,12 @@ void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
       p.setBrush(theme::temper(0));
       p.drawRect(QRectF(g.x() - 7, g.y() - 4, 14, 8));
     }
-    if (view_ == View::piece) caption(p, {r.left() + 25 * mm, r.top() - 12}, "gauges back to back", quiet);
+    if (view_ == View::piece) plate_caption(p, {r.left() + 25 * mm, r.top() - 12}, "gauges back to back", quiet);
   } else {
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(quiet, 1, Qt::DashLine));
     p.drawRect(QRectF(r.center().x() - 62.5 * mm, r.center().y() - 37.5 * mm, 125 * mm, 75 * mm));
-    caption(p, {r.center().x(), r.top() - 12}, "cut-out of the base, 125 × 75 mm", quiet);
+    plate_caption(p, {r.center().x(), r.top() - 12}, "cut-out of the base, 125 × 75 mm", quiet);
   }
   const QPointF c = r.center();
   p.setPen(QPen(theme::temper(2), 1.6));
@@ -95,20 +95,20 @@ void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
     p.drawPolyline(crack);
   }
   if (view_ == View::piece) {
-    caption(p, {r.center().x(), r.bottom() + 18}, "150 mm", quiet);
+    plate_caption(p, {r.center().x(), r.bottom() + 18}, "150 mm", quiet);
     p.save();
     p.translate(r.right() + 18, r.center().y());
     p.rotate(90);
-    caption(p, {0, 0}, "100 mm", quiet);
+    plate_caption(p, {0, 0}, "100 mm", quiet);
     p.restore();
-    caption(p, {r.center().x(), r.bottom() + 44}, qs(s.record.fields.text("specimen.id")), theme::color(Ink::ink), 16, QFont::DemiBold);
+    plate_caption(p, {r.center().x(), r.bottom() + 44}, qs(s.record.fields.text("specimen.id")), theme::color(Ink::ink), 16, QFont::DemiBold);
     return;
   }
-  if (view_ == View::crushed) return caption(p, {r.center().x(), r.bottom() + 22}, "loaded along its length", quiet);
+  if (view_ == View::crushed) return plate_caption(p, {r.center().x(), r.bottom() + 22}, "loaded along its length", quiet);
   for (const Anchor& at : anchors(a, s.record)) {
     if (at.index != 0) continue;
     const QString name = at.path == "specimen.thickness" ? "thickness t" : at.path == "specimen.width" ? "width w" : "length L";
-    caption(p, {at.at.x(), at.at.y() - 26}, name, quiet);
+    plate_caption(p, {at.at.x(), at.at.y() - 26}, name, quiet);
   }
 }
 
@@ -173,7 +173,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   p.setFont(theme::numbers(small ? 10 : 12, QFont::DemiBold));
   if (mass) p.drawText(QRectF(x - w / 2, bottom - h - 22, w, h), Qt::AlignCenter, qs(format_value(*mass, Dimension::mass, s.units, 3)));
   if (small) {
-    caption(p, {x, a.bottom() - 6}, falling ? "falls" : up ? "locked above" : "down", quiet, 11);
+    plate_caption(p, {x, a.bottom() - 6}, falling ? "falls" : up ? "locked above" : "down", quiet, 11);
     return;
   }
   draw::dimension_line(p, {x + half + 26, bottom}, {x + half + 26, foot - 7}, ink);
@@ -200,7 +200,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
     p.drawText(QRectF(at.at.x() - at.width / 2, at.at.y() - 36, 160, 18), Qt::AlignLeft | Qt::AlignVCenter,
                at.path == "specimen.mass" ? "falling mass m" : "height of the drop H");
   }
-  caption(p, {x, foot + 30}, "nobody under the mass, ever", theme::color(Ink::fails), 12, QFont::Medium);
+  plate_caption(p, {x, foot + 30}, "nobody under the mass, ever", theme::color(Ink::fails), 12, QFont::Medium);
 }
 
 std::vector<Anchor> DropTowerSketch::anchors(const QRectF& a, const TestRecord& record) const {

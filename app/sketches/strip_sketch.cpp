@@ -12,13 +12,13 @@ using bar::caption;
 using parts::qs;
 using theme::Ink;
 
-struct StripPlan {
+struct GaugedPlan {
   QRectF strip, indicator;
   QPointF along, across;  // gauges
 };
 
-StripPlan plan_of(const QRectF& a, Scene scene) {
-  StripPlan s;
+GaugedPlan gauged_plan(const QRectF& a, Scene scene) {
+  GaugedPlan s;
   const bool sizes = scene == Scene::sizes;
   const double h = std::clamp(a.height() * 0.17, 30.0, 74.0);
   const double y = a.top() + a.height() * (sizes ? 0.3 : 0.22);
@@ -55,7 +55,7 @@ void gauge(QPainter& p, QPointF at, double size, bool lengthwise, const QColor& 
 
 void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) const {
   p.setRenderHint(QPainter::Antialiasing);
-  const StripPlan plan = plan_of(area, scene_);
+  const GaugedPlan plan = gauged_plan(area, scene_);
   const bool detail = area.width() > 340;
   const QColor ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet);
   const QRectF& strip = plan.strip;
@@ -118,7 +118,7 @@ void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState
 std::vector<Anchor> GaugedStripSketch::anchors(const QRectF& a, const TestRecord&) const {
   if (scene_ != Scene::sizes) return {};
   std::vector<Anchor> out;
-  const StripPlan s = plan_of(a, scene_);
+  const GaugedPlan s = gauged_plan(a, scene_);
   const double mid = s.strip.center().x(), step = std::max(116.0, s.strip.width() * 0.27);
   for (int i = 0; i < 3; ++i)
     out.push_back({"specimen.section.width", i, {mid + (i - 1) * step, s.strip.top() - 32}, 104});

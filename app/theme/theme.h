@@ -45,6 +45,9 @@ void settle();
 QString plain_tip(const QString& text);
 void install(QApplication& app, double scale = 1.0);
 double scale();
+/// A length of the design at the text size that was chosen, in pixels; px() whole.
+inline double scaled(double length) { return length * scale(); }
+inline int px(double length) { return int(scaled(length)); }
 void set_scale(double scale);
 
 QColor color(Ink ink);

@@ -12,6 +12,8 @@
 
 namespace fortitor::fatigue {
 
+constexpr size_t kListed = 1000;  ///< gaps, spikes and stuck stretches kept one by one; the rest are counted
+
 struct Stretch {
   uint64_t from = 0, count = 0;  ///< samples
 };

@@ -11,7 +11,6 @@ namespace {
 constexpr size_t kPiece = 1 << 16;   // samples read at a time
 constexpr size_t kOverview = 256;    // samples an entry of the overview stands for, at least
 constexpr size_t kEntries = 1 << 20; // entries at most
-constexpr size_t kListed = 1000;
 
 struct BlockResult {
   LevelSums sums;

@@ -9,8 +9,7 @@
 namespace fortitor::fatigue {
 namespace {
 
-constexpr size_t kPiece = 1 << 18;  // samples smoothed at a time, at least
-constexpr size_t kListed = 1000;
+constexpr size_t kStretch = 1 << 18;  // samples smoothed at a time, at least
 constexpr double kSpike = 12;       // robust deviations
 constexpr size_t kAround = 12;      // samples on either side that are a sample's surroundings
 
@@ -109,7 +108,7 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
   const LowPass filter(cut, signal.rate());
   const size_t size = raw.samples;
   const size_t around = std::max(filter.memory() + LowPass::kEdge, leave_out ? long_enough(signal.rate()) + kAround : kAround);
-  const size_t piece = std::max(kPiece, 4 * around);
+  const size_t piece = std::max(kStretch, 4 * around);
   const size_t pieces = (size + piece - 1) / piece;
   std::vector<PieceResult> results(pieces);
   Smoothed out;

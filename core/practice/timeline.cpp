@@ -166,7 +166,7 @@ Course course_of(const TestRecord& r, const Evaluation& e) {
     for (const FieldSpec& c : t->columns) {
       if (!out.empty() || c.planned || c.kind != FieldKind::quantity) continue;
       std::vector<double> values;
-      for (const Row& row : r.run.rows(t->id)) values.push_back(row.number(c.path).value_or(NAN));
+      for (const fortitor::Row& row : r.run.rows(t->id)) values.push_back(row.number(c.path).value_or(NAN));
       if (std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); })) fill(std::move(values), t->row, c.label, c.dimension);
     }
     return out;

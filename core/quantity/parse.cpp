@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/quantity/plain.h"
+#include "core/quantity/unit_table.h"
 
 namespace fortitor {
 namespace {
@@ -25,11 +26,6 @@ struct Number {
   double resolution = 1.0;
   bool fraction = false;
 };
-
-void replace_all(std::string& s, std::string_view from, std::string_view to) {
-  for (size_t at = s.find(from); at != std::string::npos; at = s.find(from, at + to.size()))
-    s.replace(at, from.size(), to);
-}
 
 // "2×10³", "2 x 10^3", "2·10⁻³" → "2e3".
 void powers_to_exponents(std::string& s) {
@@ -80,12 +76,12 @@ void apostrophes_to_groups(std::string& s) {
 std::string trimmed(std::string_view text) {
   std::string s(text);
   // No-break and thin spaces come in with pasted numbers; dashes and fractions with pasted tables.
-  for (std::string_view wide : {"\u00A0", "\u2009", "\u202F"}) replace_all(s, wide, " ");
-  for (std::string_view dash : {"−", "–"}) replace_all(s, dash, "-");
-  for (std::string_view quote : {"’", "′"}) replace_all(s, quote, "'");
-  for (std::string_view quote : {"”", "″"}) replace_all(s, quote, "\"");
-  replace_all(s, "⁄", "/");
-  replace_all(s, "º", "°");
+  for (std::string_view wide : {"\u00A0", "\u2009", "\u202F"}) units::replace_all(s, wide, " ");
+  for (std::string_view dash : {"−", "–"}) units::replace_all(s, dash, "-");
+  for (std::string_view quote : {"’", "′"}) units::replace_all(s, quote, "'");
+  for (std::string_view quote : {"”", "″"}) units::replace_all(s, quote, "\"");
+  units::replace_all(s, "⁄", "/");
+  units::replace_all(s, "º", "°");
   for (const auto& [sign, plain] : std::initializer_list<std::pair<std::string_view, std::string_view>>{{"½", " 1/2"},
                                                                                                         {"¼", " 1/4"},
                                                                                                         {"¾", " 3/4"},
@@ -95,7 +91,7 @@ std::string trimmed(std::string_view text) {
                                                                                                         {"⅜", " 3/8"},
                                                                                                         {"⅝", " 5/8"},
                                                                                                         {"⅞", " 7/8"}})
-    replace_all(s, sign, plain);
+    units::replace_all(s, sign, plain);
   powers_to_exponents(s);
   apostrophes_to_groups(s);
   const size_t first = s.find_first_not_of(" \t\r\n");

@@ -15,14 +15,10 @@ using D = Dimension;
 using units::Alias;
 using units::kAliases;
 using units::kUnits;
+using units::replace_all;
 
 constexpr double kG0 = units::kG0;
 constexpr double kLbf = units::kLbf;
-
-void replace_all(std::string& text, std::string_view from, std::string_view to) {
-  for (size_t at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size()))
-    text.replace(at, from.size(), to);
-}
 
 // One spelling for typographic variants; case is kept.
 std::string fold(std::string_view typed) {

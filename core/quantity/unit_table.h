@@ -3,6 +3,7 @@
 
 #include <array>
 #include <numbers>
+#include <string>
 #include <string_view>
 
 #include "core/quantity/unit.h"
@@ -10,6 +11,11 @@
 namespace fortitor::units {
 
 using D = Dimension;
+
+inline void replace_all(std::string& text, std::string_view from, std::string_view to) {
+  for (size_t at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size()))
+    text.replace(at, from.size(), to);
+}
 
 // Exact by definition: inch (1959 agreement), avoirdupois pound, standard gravity (3rd CGPM 1901).
 constexpr double kInch = 25.4;

@@ -61,7 +61,7 @@ std::vector<std::string> aligned_words(std::string_view line) {
   return out;
 }
 
-MachineBlock block_of(const Lines& lines, Rows& rows, const Stretch& s, size_t after, const MachineBlock* before,
+MachineBlock block_of(const Lines& lines, RowReader& rows, const Stretch& s, size_t after, const MachineBlock* before,
                       Writing how) {
   const size_t width = s.columns.size();
   std::vector<std::vector<std::string>> above;
@@ -226,7 +226,7 @@ Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bo
   if (best <= 0) return InputError{"No row of numbers was found in the file.", {}};
   file.separator = separator_name(how.separator);
   file.decimal = how.decimal;
-  Rows rows(lines, how);
+  RowReader rows(lines, how);
   size_t after = 0;
   std::optional<Stretch> last;
   for (size_t i = 0; i < lines.size();) {

@@ -62,7 +62,7 @@ size_t Stretch::numbers() const {
                               [](Column c) { return c == Column::number || c == Column::clock; }));
 }
 
-bool Rows::fits(size_t line, std::vector<Column>& columns) {
+bool RowReader::fits(size_t line, std::vector<Column>& columns) {
   read(line);
   size_t used = cells_.size();
   while (used > columns.size() && cells_[used - 1].kind == Cell::Kind::empty) --used;
@@ -85,7 +85,7 @@ bool Rows::fits(size_t line, std::vector<Column>& columns) {
   return true;
 }
 
-std::optional<Stretch> Rows::from(size_t line, size_t least) {
+std::optional<Stretch> RowReader::from(size_t line, size_t least) {
   read(line);
   if (cells_.empty() || cells_.size() > kMostColumns) return std::nullopt;
   Stretch s;
@@ -103,14 +103,14 @@ std::optional<Stretch> Rows::from(size_t line, size_t least) {
   return s;
 }
 
-const std::vector<Cell>& Rows::read(size_t line) {
+const std::vector<Cell>& RowReader::read(size_t line) {
   cells_of(lines_[line], how_.separator, texts_);
   cells_.clear();
   for (std::string_view t : texts_) cells_.push_back(read_cell(t, how_.decimal));
   return cells_;
 }
 
-std::vector<std::string> Rows::words(size_t line) {
+std::vector<std::string> RowReader::words(size_t line) {
   cells_of(lines_[line], how_.separator, texts_);
   std::vector<std::string> out;
   for (std::string_view t : texts_) out.emplace_back(csv::unquoted(csv::strip(t)));
@@ -119,7 +119,7 @@ std::vector<std::string> Rows::words(size_t line) {
 
 double worth(const Lines& lines, Writing how, size_t least) {
   const Lines head(lines.begin(), lines.begin() + long(std::min(lines.size(), kLook)));
-  Rows rows(head, how);
+  RowReader rows(head, how);
   double score = 0;
   for (size_t i = 0; i < head.size();) {
     const auto s = blank_line(head[i]) ? std::nullopt : rows.from(i, least);
@@ -151,7 +151,7 @@ bool like_a_row(const std::vector<Cell>& cells) {
   return numbers >= 2 && numbers > words;
 }
 
-std::optional<InputError> row_above(const Lines& lines, Rows& rows, const Stretch& s, size_t after) {
+std::optional<InputError> row_above(const Lines& lines, RowReader& rows, const Stretch& s, size_t after) {
   for (size_t i = s.first; i-- > after;) {
     if (blank_line(lines[i])) continue;
     const auto& cells = rows.read(i);
@@ -163,7 +163,7 @@ std::optional<InputError> row_above(const Lines& lines, Rows& rows, const Stretc
   return std::nullopt;
 }
 
-std::optional<InputError> line_between(const Lines& lines, Rows& rows, const Stretch& before, const Stretch& s) {
+std::optional<InputError> line_between(const Lines& lines, RowReader& rows, const Stretch& before, const Stretch& s) {
   size_t between = 0, line = 0;
   for (size_t i = before.last; i < s.first; ++i)
     if (!blank_line(lines[i])) {
@@ -185,7 +185,7 @@ std::optional<InputError> line_between(const Lines& lines, Rows& rows, const Str
                     {}};
 }
 
-std::optional<InputError> odd_word(const Lines& lines, Rows& rows, size_t line, const Stretch& s, bool at_end) {
+std::optional<InputError> odd_word(const Lines& lines, RowReader& rows, size_t line, const Stretch& s, bool at_end) {
   if (blank_line(lines[line])) return std::nullopt;
   const std::vector<Cell> cells = rows.read(line);
   // A row of numbers with a cell too many would vanish between two tables.

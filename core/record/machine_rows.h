@@ -29,9 +29,9 @@ struct Stretch {
   size_t numbers() const;
 };
 
-class Rows {
+class RowReader {
  public:
-  Rows(const Lines& lines, Writing how) : lines_(lines), how_(how) {}
+  RowReader(const Lines& lines, Writing how) : lines_(lines), how_(how) {}
   /// Whether the line is a row of `columns`; what is learnt of columns not known yet is put into them.
   bool fits(size_t line, std::vector<Column>& columns);
   /// The stretch of rows that begins at `line`; empty when fewer than `least` follow one another.
@@ -52,13 +52,13 @@ double worth(const Lines& lines, Writing how, size_t least);
 
 /// The word in a line right behind a stretch that is like its rows otherwise: as many cells, half of them numbers. At
 /// the end of a table, where summaries stand, only a line that begins like a row is one.
-std::optional<InputError> odd_word(const Lines& lines, Rows& rows, size_t line, const Stretch& s, bool at_end);
+std::optional<InputError> odd_word(const Lines& lines, RowReader& rows, size_t line, const Stretch& s, bool at_end);
 
 /// Whether cells above a table are those of a damaged row of it: two numbers or more, and more numbers than words.
 bool like_a_row(const std::vector<Cell>& cells);
 /// The damaged row right above a stretch, below its names and not before line `after`: it would be taken for a header.
-std::optional<InputError> row_above(const Lines& lines, Rows& rows, const Stretch& s, size_t after);
+std::optional<InputError> row_above(const Lines& lines, RowReader& rows, const Stretch& s, size_t after);
 /// The line that parts two stretches of one table: the second goes on, in its first column, where the first ended.
-std::optional<InputError> line_between(const Lines& lines, Rows& rows, const Stretch& before, const Stretch& s);
+std::optional<InputError> line_between(const Lines& lines, RowReader& rows, const Stretch& before, const Stretch& s);
 
 }  // namespace fortitor::machine

@@ -108,7 +108,7 @@ class Beam : public StepMachine {
   StepStatus status_;
 };
 
-std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
+std::vector<std::string> bending_readings(const TestRecord& r, const std::string& path, int wanted) {
   const Sizes s = sizes(r);
   const uint64_t seed = seed_of(r);
   if (path == "specimen.width") return caliper(s.width, std::min(0.05, 0.003 * s.width), 0.01, wanted, seed * 3 + 1);
@@ -117,7 +117,7 @@ std::vector<std::string> readings(const TestRecord& r, const std::string& path, 
   return {};
 }
 
-void draft(TestRecord& r) {
+void bending_draft(TestRecord& r) {
   const Timber& t = timber(r);
   type_into(r, "specimen.material", t.label);
   type_into(r, "specimen.family", t.family);
@@ -133,7 +133,7 @@ void draft(TestRecord& r) {
   type_into(r, "equipment.load_cell.class", "1");
 }
 
-std::map<std::string, std::string> looks(const TestRecord& r) {
+std::map<std::string, std::string> bending_looks(const TestRecord& r) {
   const bool broke = !r.fields.readings("specimen.after.broke_between").empty();
   if (!broke) return {{"specimen.after.fracture", "none"}};
   const std::string id = timber(r).id;
@@ -143,7 +143,7 @@ std::map<std::string, std::string> looks(const TestRecord& r) {
                                                                : "splinter"}};
 }
 
-TestRecord simulate(const SimulateOptions& o) {
+TestRecord bending_simulate(const SimulateOptions& o) {
   TestRecord r = measured_piece(bending_bench(), "flexure-beam", o);
   run_stepwise(bending_bench(), r);
   return r;
@@ -158,11 +158,11 @@ const Bench& bending_bench() {
     b.name = "stand-in bending bench";
     for (const Timber& t : kTimbers) b.pieces.push_back({t.id, t.label});
     b.faults = {{"none", "none"}, {"misread", "a misread dial"}, {"slack", "supports not seated"}};
-    b.readings = readings;
-    b.looks = looks;
-    b.draft = draft;
+    b.readings = bending_readings;
+    b.looks = bending_looks;
+    b.draft = bending_draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Beam>(r); };
-    b.simulate = simulate;
+    b.simulate = bending_simulate;
     return b;
   }();
   return bench;

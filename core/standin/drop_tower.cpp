@@ -288,7 +288,7 @@ double struck_with(const TestRecord& r) {
   return 0.5e-6 * r.fields.number("specimen.mass").value_or(5.5) * v * v / thickness_of(r);
 }
 
-std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
+std::vector<std::string> tower_readings(const TestRecord& r, const std::string& path, int wanted) {
   const uint64_t seed = seed_of(r);
   if (path == "specimen.thickness")
     return caliper(find_in(kPlates, r).thickness * scatter(seed, 1, 0.006), 0.012, 0.01, wanted, seed * 3 + 1);
@@ -307,13 +307,13 @@ std::vector<std::string> readings(const TestRecord& r, const std::string& path, 
   return {};
 }
 
-std::map<std::string, std::string> looks(const TestRecord& r) {
+std::map<std::string, std::string> tower_looks(const TestRecord& r) {
   if (!ran(r)) return {};
   return {{"specimen.rebound_caught", has_fault(r, "second-strike") ? "false" : "true"},
           {"specimen.damage.kinds", struck_with(r) > 8 ? "dent;split;delamination;fibre break" : "dent;delamination"}};
 }
 
-void draft(TestRecord& r) {
+void tower_draft(TestRecord& r) {
   const Plate& p = find_in(kPlates, r);
   type_into(r, "specimen.material", p.material);
   type_into(r, "specimen.family", "laminate");
@@ -342,7 +342,7 @@ void draw_damage(TestRecord& r) {
   if (per > 8) mark("fibre break", "back", 0, 0, 0.4 * length, 2);
 }
 
-TestRecord simulate(const SimulateOptions& o) {
+TestRecord tower_simulate(const SimulateOptions& o) {
   TestRecord r = measured_piece(drop_tower(), "drop-impact", o);
   DropTower tower(r);
   using C = MachineCommand;
@@ -359,8 +359,8 @@ TestRecord simulate(const SimulateOptions& o) {
   r.run.set_samples(samples_of(tower.channels(), columns));
   for (const FieldSpec& f : methods::find(r.method)->fields)
     if (f.stage == Stage::after && (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) && !r.fields.has(f.path))
-      type_list(r, f.path, readings(r, f.path, std::max(1, f.wanted)));
-  for (const auto& [path, value] : looks(r)) type_into(r, path, value);
+      type_list(r, f.path, tower_readings(r, f.path, std::max(1, f.wanted)));
+  for (const auto& [path, value] : tower_looks(r)) type_into(r, path, value);
   draw_damage(r);
   return r;
 }
@@ -375,16 +375,16 @@ const Bench& drop_tower() {
     for (const Plate& p : kPlates)
       if (p.struck > 0) b.pieces.push_back({p.id, p.label});
     b.faults = {{"none", "none"}, {"second-strike", "rebound not caught"}, {"friction", "guide rubs"}};
-    b.readings = readings;
-    b.looks = looks;
-    b.draft = draft;
+    b.readings = tower_readings;
+    b.looks = tower_looks;
+    b.draft = tower_draft;
     b.machine = machine_of;
     b.program = [](const TestRecord& r) {
       MachineProgram p;
       p.sampling = r.fields.number("settings.sampling").value_or(200e3);
       return p;
     };
-    b.simulate = simulate;
+    b.simulate = tower_simulate;
     return b;
   }();
   return bench;

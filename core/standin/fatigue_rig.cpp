@@ -154,7 +154,7 @@ class SlowRig : public LongMachine {
   double begins_ = 0, stops_ = 0, drop_ = 0;
 };
 
-void draft(TestRecord& r) {
+void rig_draft(TestRecord& r) {
   const Detail& d = find_in(kDetails, r);
   type_into(r, "specimen.material", d.material);
   type_into(r, "specimen.family", d.family);
@@ -173,7 +173,7 @@ const Bench& fatigue_rig() {
     for (const Detail& d : kDetails) b.pieces.push_back({d.id, d.material});
     b.faults = {{"none", "none"}, {"staircase", "a staircase is climbed"}, {"unmarked", "a run-out noted as a break"}};
     b.readings = [](const TestRecord&, const std::string&, int) { return std::vector<std::string>{}; };
-    b.draft = draft;
+    b.draft = rig_draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Rig>(r); };
     b.long_machine = [](const TestRecord& r, const LongOrder& order) { return std::make_unique<SlowRig>(r, order); };
     b.simulate = [](const SimulateOptions& o) {

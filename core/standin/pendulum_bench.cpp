@@ -80,7 +80,7 @@ class Pendulum : public StepMachine {
   bool jams_ = false;
 };
 
-std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
+std::vector<std::string> pendulum_readings(const TestRecord& r, const std::string& path, int wanted) {
   const Stuff& s = stuff(r);
   const uint64_t seed = seed_of(r);
   const bool round = r.method == "impact-tension";
@@ -93,7 +93,7 @@ std::vector<std::string> readings(const TestRecord& r, const std::string& path, 
   return {};
 }
 
-void draft(TestRecord& r) {
+void pendulum_draft(TestRecord& r) {
   const Stuff& s = stuff(r);
   type_into(r, "specimen.material", s.material);
   type_into(r, "specimen.family", s.family);
@@ -125,8 +125,8 @@ const Bench& pendulum_bench() {
     for (const Stuff& s : kStuff) b.pieces.push_back({s.id, s.material});
     b.faults = {{"none", "none"}, {"late", "one blow late from the bath"}, {"mixed", "a lot that breaks in two ways"},
                 {"jam", "a half jams at the second blow"}, {"friction", "stiff bearings"}};
-    b.readings = readings;
-    b.draft = draft;
+    b.readings = pendulum_readings;
+    b.draft = pendulum_draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Pendulum>(r); };
     b.simulate = [](const SimulateOptions& o) {
       TestRecord r = measured_piece(pendulum_bench(), o.method.empty() ? "impact-pendulum" : o.method, o);

@@ -183,7 +183,7 @@ MachineProgram program_of(const TestRecord& r) {
   return p;
 }
 
-void draft(TestRecord& r) {
+void proof_draft(TestRecord& r) {
   const Clamp& c = find_in(kClamps, r);
   type_into(r, "specimen.material", c.label);
   type_into(r, "specimen.family", c.family);
@@ -194,7 +194,7 @@ void draft(TestRecord& r) {
   type_into(r, "equipment.load_cell.class", "1");
 }
 
-TestRecord simulate(const SimulateOptions& o) {
+TestRecord proof_simulate(const SimulateOptions& o) {
   TestRecord r = measured_piece(proof_bench(), "proof-load", o);
   ProofBench bench(r);
   auto must = [](const Outcome<Done>& done) {
@@ -235,10 +235,10 @@ const Bench& proof_bench() {
     for (const Clamp& c : kClamps) b.pieces.push_back({c.id, c.label});
     b.faults = {{"none", "none"}, {"cracked", "a crack in the piece"}};
     b.readings = [](const TestRecord&, const std::string&, int) { return std::vector<std::string>{}; };
-    b.draft = draft;
+    b.draft = proof_draft;
     b.machine = [](const TestRecord& r) { return std::make_unique<ProofBench>(r); };
     b.program = program_of;
-    b.simulate = simulate;
+    b.simulate = proof_simulate;
     return b;
   }();
   return bench;

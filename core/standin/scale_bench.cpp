@@ -71,7 +71,7 @@ class Scale : public StepMachine {
   double mass_ = 0, water_ = 0, drying_ = 0, bubbles_ = 0;
 };
 
-std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
+std::vector<std::string> scale_readings(const TestRecord& r, const std::string& path, int wanted) {
   const Lump& l = lump(r);
   const uint64_t seed = seed_of(r);
   if (path == "specimen.water_temperature")
@@ -86,7 +86,7 @@ std::vector<std::string> readings(const TestRecord& r, const std::string& path, 
   return {};
 }
 
-void draft(TestRecord& r) {
+void scale_draft(TestRecord& r) {
   const Lump& l = lump(r);
   type_into(r, "specimen.material", l.material);
   type_into(r, "specimen.family", l.family);
@@ -107,8 +107,8 @@ const Bench& scale_bench() {
     b.name = "stand-in scale";
     for (const Lump& l : kLumps) b.pieces.push_back({l.id, l.material});
     b.faults = {{"none", "none"}, {"drying", "a piece that dries"}, {"bubbles", "bubbles in the water"}};
-    b.readings = readings;
-    b.draft = draft;
+    b.readings = scale_readings;
+    b.draft = scale_draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Scale>(r); };
     b.simulate = [](const SimulateOptions& o) {
       TestRecord r = measured_piece(scale_bench(), "density", o);

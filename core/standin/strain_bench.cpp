@@ -81,7 +81,7 @@ class GaugedStrip : public StepMachine {
   StepStatus status_;
 };
 
-std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
+std::vector<std::string> strain_readings(const TestRecord& r, const std::string& path, int wanted) {
   std::mt19937_64 random(seed_of(r) * 59 + 2);
   std::normal_distribution<double> n;
   const double width = 25.4 + 0.03 * n(random), thickness = 3.18 + 0.01 * n(random);
@@ -90,7 +90,7 @@ std::vector<std::string> readings(const TestRecord& r, const std::string& path, 
   return {};
 }
 
-void draft(TestRecord& r) {
+void strain_draft(TestRecord& r) {
   const Strip& s = strip(r);
   type_into(r, "specimen.material", s.material);
   type_into(r, "specimen.family", s.family);
@@ -101,7 +101,7 @@ void draft(TestRecord& r) {
   type_into(r, "equipment.gauge.tolerance", "0.5 %");
 }
 
-TestRecord simulate(const SimulateOptions& o) {
+TestRecord strain_simulate(const SimulateOptions& o) {
   TestRecord r = measured_piece(strain_bench(), "poisson-gauge", o);
   run_stepwise(strain_bench(), r);
   return r;
@@ -120,10 +120,10 @@ const Bench& strain_bench() {
                 {"drift", "a drifting channel"},
                 {"open-channel", "a wire that comes off"},
                 {"swapped", "wires exchanged"}};
-    b.readings = readings;
-    b.draft = draft;
+    b.readings = strain_readings;
+    b.draft = strain_draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<GaugedStrip>(r); };
-    b.simulate = simulate;
+    b.simulate = strain_simulate;
     return b;
   }();
   return bench;

@@ -36,9 +36,9 @@ double true_diameter(const TestRecord& r) {
   return 12 + 0.015 * n(random);
 }
 
-class Bar : public StepMachine {
+class TorsionBar : public StepMachine {
  public:
-  explicit Bar(const TestRecord& r) : shaft_(shaft(r)), indicator_(seed_of(r)), random_(seed_of(r) * 389 + 13) {
+  explicit TorsionBar(const TestRecord& r) : shaft_(shaft(r)), indicator_(seed_of(r)), random_(seed_of(r) * 389 + 13) {
     const double measured = torsion::bar_of(r).diameter;
     radius_ = (measured > 0 ? measured : true_diameter(r)) / 2;
     length_ = r.fields.number("specimen.length").value_or(150);
@@ -117,17 +117,17 @@ class Bar : public StepMachine {
   StepStatus status_;
 };
 
-std::vector<std::string> readings(const TestRecord& r, const std::string& path, int wanted) {
+std::vector<std::string> torsion_readings(const TestRecord& r, const std::string& path, int wanted) {
   if (path == "specimen.diameter") return caliper(true_diameter(r), 0.008, 0.01, wanted, seed_of(r) * 3 + 1);
   if (path == "specimen.length") return {"150.0 mm"};
   if (path != "specimen.after.angle" && path != "specimen.after.torque_max") return {};
   if (r.run.row_count() < 2) return {};
-  const Bar bar(r);
+  const TorsionBar bar(r);
   if (path == "specimen.after.torque_max") return {shown(bar.torque(bar.gamma_end()) / 1e3, 0.1, "N·m")};
   return {shown(bar.angle_of(bar.gamma_end()) / (2 * std::numbers::pi), 0.01, "rev")};
 }
 
-void draft(TestRecord& r) {
+void torsion_draft(TestRecord& r) {
   const Shaft& s = shaft(r);
   type_into(r, "specimen.material", s.material);
   type_into(r, "specimen.family", s.family);
@@ -136,12 +136,12 @@ void draft(TestRecord& r) {
   type_into(r, "equipment.torque_cell.class", "1");
 }
 
-std::map<std::string, std::string> looks(const TestRecord& r) {
+std::map<std::string, std::string> torsion_looks(const TestRecord& r) {
   if (r.run.row_count() < 2) return {};
   return {{"specimen.after.fracture", shaft(r).fracture}};
 }
 
-TestRecord simulate(const SimulateOptions& o) {
+TestRecord torsion_simulate(const SimulateOptions& o) {
   TestRecord r = measured_piece(torsion_bench(), "torsion-bar", o);
   run_stepwise(torsion_bench(), r);
   return r;
@@ -157,11 +157,11 @@ const Bench& torsion_bench() {
     for (const Shaft& s : kShafts) b.pieces.push_back({s.id, s.material});
     b.faults = {
         {"none", "none"}, {"windup", "angle read outside the chucks"}, {"frozen-gauge", "a gauge that freezes"}};
-    b.readings = readings;
-    b.looks = looks;
-    b.draft = draft;
-    b.step_machine = [](const TestRecord& r) { return std::make_unique<Bar>(r); };
-    b.simulate = simulate;
+    b.readings = torsion_readings;
+    b.looks = torsion_looks;
+    b.draft = torsion_draft;
+    b.step_machine = [](const TestRecord& r) { return std::make_unique<TorsionBar>(r); };
+    b.simulate = torsion_simulate;
     return b;
   }();
   return bench;

@@ -42,12 +42,6 @@ std::vector<size_t> filled(const Groups& groups) {
   return out;
 }
 
-double mean_of(const std::vector<double>& v) {
-  double sum = 0;
-  for (double x : v) sum += x;
-  return sum / double(v.size());
-}
-
 }  // namespace
 
 std::optional<Anova> anova(const Groups& groups) {

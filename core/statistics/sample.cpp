@@ -16,10 +16,6 @@ namespace {
 
 namespace bm = boost::math;
 
-double mean_of(const std::vector<double>& v) {
-  return std::accumulate(v.begin(), v.end(), 0.0) / double(v.size());
-}
-
 double variance_of(const std::vector<double>& v, double mean) {
   double squares = 0;
   for (double x : v) squares += (x - mean) * (x - mean);
@@ -36,6 +32,10 @@ bool scatters(double sd, double mean) {
 }
 
 }  // namespace
+
+double mean_of(const std::vector<double>& v) {
+  return std::accumulate(v.begin(), v.end(), 0.0) / double(v.size());
+}
 
 double t_quantile(double p, double dof) {
   if (!(p > 0 && p < 1) || !(dof > 0)) return NAN;

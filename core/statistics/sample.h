@@ -11,6 +11,9 @@
 
 namespace fortitor::statistics {
 
+/// Arithmetic mean; NaN for none.
+double mean_of(const std::vector<double>& v);
+
 /// Quantile of Student's t. `p` in (0, 1), `dof` > 0; NaN outside.
 double t_quantile(double p, double dof);
 /// Two-sided probability of |T| ≥ |t|.

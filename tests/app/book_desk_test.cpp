@@ -16,7 +16,7 @@
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::book_desk_test {
 namespace {
 
 class BookDesk : public WindowTest {
@@ -220,4 +220,4 @@ TEST_F(BookDesk, FindOrDoKnowsTheBook) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::book_desk_test

@@ -3,7 +3,7 @@
 #include "app/stages/evaluate_stage.h"
 #include "tests/app/slow_methods_fixture.h"
 
-namespace fortitor {
+namespace fortitor::component_desk_test {
 namespace {
 
 class ComponentDesk : public SlowMethods {
@@ -231,4 +231,4 @@ TEST_F(ComponentDesk, GroupsOfASeriesSideBySide) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::component_desk_test

@@ -11,7 +11,7 @@
 #include "app/series/series_page.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::desk_test {
 namespace {
 
 // Lets work wait until the test says go.
@@ -114,4 +114,4 @@ TEST_F(Desks, AreOpenedByNameAndUnknownOnesAreSaid) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::desk_test

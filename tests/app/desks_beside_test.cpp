@@ -8,7 +8,7 @@
 #include "core/reference/library.h"
 #include "tests/app/slow_methods_fixture.h"
 
-namespace fortitor {
+namespace fortitor::desks_beside_test {
 namespace {
 
 TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
@@ -150,4 +150,4 @@ TEST_F(SlowMethods, ReferenceValuesAreTheUsersToChange) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::desks_beside_test

@@ -7,7 +7,7 @@
 #include "core/plan/indents.h"
 #include "tests/app/slow_methods_fixture.h"
 
-namespace fortitor {
+namespace fortitor::hardness_desk_test {
 namespace {
 
 class HardnessDesk : public SlowMethods {
@@ -251,4 +251,4 @@ TEST_F(HardnessDesk, APhotographIsMeasuredByItsOwnWidth) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::hardness_desk_test

@@ -7,7 +7,7 @@
 #include "core/standin/benches.h"
 #include "tests/app/slow_methods_fixture.h"
 
-namespace fortitor {
+namespace fortitor::impact_desk_test {
 namespace {
 
 class ImpactDesk : public SlowMethods {
@@ -290,4 +290,4 @@ TEST_F(PlateDesk, CompressionIsAlignedWhileItHoldsAndShowsItsImpact) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::impact_desk_test

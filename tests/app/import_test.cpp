@@ -7,7 +7,7 @@
 #include "core/record/json.h"
 #include "tests/app/one_bar.h"
 
-namespace fortitor {
+namespace fortitor::import_test {
 namespace {
 
 TEST_F(OneBar, BadFilesAreNotImportedAndSayWhy) {
@@ -136,4 +136,4 @@ TEST_F(OneBar, AWorkbookOrALatinFileIsReadToo) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::import_test

@@ -15,7 +15,7 @@
 #include "core/standin/benches.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::kit_desk_test {
 namespace {
 
 class KitDesk : public WindowTest {
@@ -410,4 +410,4 @@ TEST_F(KitDesk, DailyChecksAreNotedAndDrawn) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::kit_desk_test

@@ -13,7 +13,7 @@
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::new_user_test {
 namespace {
 
 class NewUser : public WindowTest {
@@ -298,4 +298,4 @@ TEST_F(NewUser, AnHourByKeysAlone) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::new_user_test

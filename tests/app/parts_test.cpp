@@ -9,7 +9,7 @@
 #include "core/standin/tension_bench.h"
 #include "tests/app/one_bar.h"
 
-namespace fortitor {
+namespace fortitor::parts_test {
 namespace {
 
 TEST(EvaluatorTest, OnlyTheNewestRequestCounts) {
@@ -282,4 +282,4 @@ TEST_F(OneBar, NothingToSignBeforeARun) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::parts_test

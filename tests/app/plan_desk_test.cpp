@@ -7,7 +7,7 @@
 #include "tests/app/demo_book_copy.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::plan_desk_test {
 namespace {
 
 class PlanView : public WindowTest {
@@ -160,4 +160,4 @@ TEST_F(PlanView, TodayIsBuiltFromIt) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::plan_desk_test

@@ -6,7 +6,7 @@
 #include "store/book_plan.h"
 #include "tests/app/slow_methods_fixture.h"
 
-namespace fortitor {
+namespace fortitor::practice_desk_test {
 namespace {
 
 class PracticeView : public SlowMethods {
@@ -127,4 +127,4 @@ TEST_F(PracticeView, AgainHidesSomethingElseAndResultsAreThePersons) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::practice_desk_test

@@ -8,7 +8,7 @@
 #include "app/series/series_page.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::series_desk_test {
 namespace {
 
 class SeriesDesk : public WindowTest {
@@ -191,4 +191,4 @@ TEST_F(SeriesDesk, AVersionThatOvertookIsSaidAndCanBeTakenBack) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::series_desk_test

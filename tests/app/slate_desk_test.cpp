@@ -8,7 +8,7 @@
 #include "app/slate/slate_desk.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::slate_desk_test {
 namespace {
 
 class SlateView : public WindowTest {
@@ -113,4 +113,4 @@ TEST_F(SlateView, InputsBecomeANewSpecimen) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::slate_desk_test

@@ -5,7 +5,7 @@
 #include "app/stages/evaluate_stage.h"
 #include "tests/app/slow_methods_fixture.h"
 
-namespace fortitor {
+namespace fortitor::slow_methods_test {
 namespace {
 
 TEST_F(SlowMethods, ABeamByKeysOnly) {
@@ -259,4 +259,4 @@ INSTANTIATE_TEST_SUITE_P(
     });
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::slow_methods_test

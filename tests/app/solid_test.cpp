@@ -16,7 +16,7 @@
 #include "tests/app/demo_book_copy.h"
 #include "tests/app/one_bar.h"
 
-namespace fortitor {
+namespace fortitor::solid_test {
 namespace {
 
 class Solid : public OneBar {
@@ -273,4 +273,4 @@ TEST_F(SolidDemo, AHiddenPlanKeepsWhatItPaints) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::solid_test

@@ -6,7 +6,7 @@
 #include "core/standin/bridge.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::spectrum_desk_test {
 namespace {
 
 class SpectrumDeskTest : public WindowTest {
@@ -181,4 +181,4 @@ TEST_F(SpectrumDeskTest, ItIsThereAgainAndASpikeIsAnswered) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::spectrum_desk_test

@@ -15,7 +15,7 @@
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::views_test {
 namespace {
 
 QImage painted(const Sketch& sketch, QSize size, const SketchState& state) {
@@ -280,4 +280,4 @@ TEST_F(DemoViews, ReadingsAreShownInTheSetWithWhatWasTyped) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::views_test

@@ -9,7 +9,7 @@
 #include "report/export.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::whole_bar_test {
 namespace {
 
 class WholeBar : public WindowTest {
@@ -243,4 +243,4 @@ TEST_F(WholeBar, FromAMachinesFile) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::whole_bar_test

@@ -17,6 +17,7 @@
 
 #include "app/frame/main_window.h"
 #include "app/theme/theme.h"
+#include "core/memory.h"
 #include "tests/app/demo_book_copy.h"
 #include "tests/app/stall_watch.h"
 
@@ -201,6 +202,7 @@ int drive(const QString& folder, uint64_t seed, int seconds, const QStringList& 
 }  // namespace fortitor
 
 int main(int argc, char** argv) {
+  fortitor::keep_memory();  // as the program does
   if (!qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY")) qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);

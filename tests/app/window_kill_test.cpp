@@ -8,7 +8,7 @@
 #include "app/demo/demo_book.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::window_kill_test {
 namespace {
 
 TEST(WindowKill, AtRandomMomentsOfARun) {
@@ -80,4 +80,4 @@ TEST(WindowKill, AtRandomMomentsOfARun) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::window_kill_test

@@ -12,7 +12,7 @@
 #include "app/theme/theme.h"
 #include "tests/app/window_fixture.h"
 
-namespace fortitor {
+namespace fortitor::window_test {
 namespace {
 
 class Demo : public WindowTest {
@@ -280,4 +280,4 @@ TEST_F(WindowTest, EmptyBookSaysWhatToDoFirst) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::window_test

@@ -4,7 +4,7 @@
 
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::book_commands_test {
 namespace {
 
 struct Said {
@@ -151,4 +151,4 @@ TEST_F(CtlBook, ABookThatIsWrittenElsewhereIsNotWrittenTo) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::book_commands_test

@@ -12,7 +12,7 @@
 #include "core/standin/tension_bench.h"
 #include "store/book.h"
 
-namespace fortitor {
+namespace fortitor::fortitorctl_test {
 namespace {
 
 struct Answer3 {
@@ -231,4 +231,4 @@ TEST(Ctl, HelpAndVersion) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::fortitorctl_test

@@ -17,7 +17,7 @@
 #include "report/export.h"
 #include "report/figure.h"
 
-namespace fortitor {
+namespace fortitor::certificate_test {
 namespace {
 
 Certificate made() {
@@ -158,4 +158,4 @@ TEST(Export, ResultsAsTextWithUnits) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::certificate_test

@@ -15,7 +15,7 @@
 #include <QFile>
 #include <QTemporaryDir>
 
-namespace fortitor {
+namespace fortitor::figure_test {
 namespace {
 
 QImage painted(const figure::Layout& layout) {
@@ -188,4 +188,4 @@ TEST(SeriesReportTest, PdfIsWrittenOnce) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::figure_test

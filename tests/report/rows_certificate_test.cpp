@@ -7,7 +7,7 @@
 #include "core/standin/benches.h"
 #include "report/certificate.h"
 
-namespace fortitor {
+namespace fortitor::rows_certificate_test {
 namespace {
 
 Certificate of(TestRecord r) {
@@ -133,4 +133,4 @@ TEST(RowsCertificate, UnitsAreThoseAskedFor) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::rows_certificate_test

@@ -4,7 +4,7 @@
 #include "report/certificate.h"
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::seals_test {
 namespace {
 
 class Seals : public testing::Test {
@@ -172,4 +172,4 @@ TEST_F(Seals, ATitleThatWasChangedAfterSigningIsSaid) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::seals_test

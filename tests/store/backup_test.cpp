@@ -6,7 +6,7 @@
 
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::backup_test {
 namespace {
 
 class Backup : public testing::Test {
@@ -160,4 +160,4 @@ TEST_F(Backup, AReadOnlyFolderCanStillBeRead) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::backup_test

@@ -8,7 +8,7 @@
 
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::book_file_test {
 namespace {
 
 class BookFileTest : public testing::Test {
@@ -194,4 +194,4 @@ TEST_F(BookFileTest, WhatIsNoFileIsRefused) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::book_file_test

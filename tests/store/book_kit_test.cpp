@@ -4,7 +4,7 @@
 #include "core/standin/benches.h"
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::book_kit_test {
 namespace {
 
 class BookKit : public testing::Test {
@@ -198,4 +198,4 @@ TEST_F(BookKit, AnItemChangedBehindTheBookIsNotUsed) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::book_kit_test

@@ -12,7 +12,7 @@
 #include "core/standin/tension_bench.h"
 #include "store/schema.h"
 
-namespace fortitor {
+namespace fortitor::book_test {
 namespace {
 
 class BookTest : public testing::Test {
@@ -308,4 +308,4 @@ TEST_F(BookTest, SignatureHoldsForItsVersionOnly) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::book_test

@@ -10,7 +10,7 @@
 
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::bundle_test {
 namespace {
 
 class Bundle : public testing::Test {
@@ -211,4 +211,4 @@ TEST_F(Bundle, AReaderOfTheBookCannotTakeItIn) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::bundle_test

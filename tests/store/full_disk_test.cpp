@@ -5,7 +5,7 @@
 
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::full_disk_test {
 namespace {
 
 QStringList fill(const QString& folder, long room) {
@@ -97,4 +97,4 @@ TEST(FullDisk, SixtyLevels) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::full_disk_test

@@ -1,7 +1,7 @@
 // Files that were made to mislead: refused with a sentence, never run, never hung on.
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::hostile_test {
 namespace {
 
 class Hostile : public testing::Test {
@@ -123,4 +123,4 @@ TEST_F(Hostile, AnythingElseIsNoBook) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::hostile_test

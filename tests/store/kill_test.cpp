@@ -9,7 +9,7 @@
 
 #include "store/book.h"
 
-namespace fortitor {
+namespace fortitor::kill_test {
 namespace {
 
 TEST(Kill, RandomMoments) {
@@ -69,4 +69,4 @@ TEST(Kill, RandomMoments) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::kill_test

@@ -13,7 +13,7 @@
 #include "core/methods/method.h"
 #include "store/book.h"
 
-namespace fortitor {
+namespace fortitor::old_book_test {
 namespace {
 
 // Work up to yield ends between two samples now, stops that already bend left the slope of a torsion bar, a plastic's
@@ -137,4 +137,4 @@ TEST_F(OldBook, SeriesKeepTheirOwnSettingsNow) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::old_book_test

@@ -12,7 +12,7 @@
 #include "core/standin/tension_bench.h"
 #include "store/book.h"
 
-namespace fortitor {
+namespace fortitor::sign_test {
 namespace {
 
 class Signing : public testing::Test {
@@ -238,4 +238,4 @@ TEST_F(Signing, AReadOnlyBookSaysSo) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::sign_test

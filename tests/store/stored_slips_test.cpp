@@ -4,7 +4,7 @@
 #include "report/certificate.h"
 #include "tests/store/filled_book.h"
 
-namespace fortitor {
+namespace fortitor::stored_slips_test {
 namespace {
 
 class StoredSlips : public testing::Test {
@@ -123,4 +123,4 @@ TEST_F(StoredSlips, NamesAreNames) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::stored_slips_test

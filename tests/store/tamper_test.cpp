@@ -4,7 +4,7 @@
 #include <QCryptographicHash>
 #include <random>
 
-namespace fortitor {
+namespace fortitor::tamper_test {
 namespace {
 
 class Tamper : public testing::Test {
@@ -345,4 +345,4 @@ TEST_F(Tamper, BitFlipsThatChangeContentAreFound) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::tamper_test

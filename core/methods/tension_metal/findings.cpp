@@ -2,18 +2,17 @@
 #include <cmath>
 
 #include "core/methods/support/loading.h"
+#include "core/methods/support/ledger.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/reference/materials.h"
 
 namespace fortitor::tension {
 namespace {
 
-std::string si(double v, Dimension d, int figures = 3) {
-  return format_value(v, d, UnitSet::si, figures);
-}
-std::string percent(double ratio, int figures = 2) {
-  return significant(100 * ratio, figures) + " %";
-}
+using ledger::percent;
+
+// Sentences for people need no more than three figures.
+std::string brief(double v, Dimension d, int figures = 3) { return ledger::si(v, d, figures); }
 
 struct Context {
   const TestRecord& record;
@@ -38,7 +37,7 @@ void about_zero(const Context& c) {
   const double offset = c.curve.zero.value, yield = c.marks.yield_stress * c.in.area;
   if (c.curve.zero.beyond && yield > 0 && std::abs(offset) > 0.05 * yield)
     c.add("grip-preload", Severity::check,
-          "Closing the grips left " + si(offset, Dimension::force) + " on the piece, " +
+          "Closing the grips left " + brief(offset, Dimension::force) + " on the piece, " +
               percent(std::abs(offset) / yield) +
               " of its yield force. Zero with one grip open, and let the bottom jaw follow.",
           {{"offset", offset}, {"yield_force", yield}});
@@ -94,8 +93,8 @@ void about_modulus(const Context& c) {
   const double e = c.get("e_modulus").value_or(0);
   if (family != nullptr && (e < 0.9 * family->e_low || e > 1.1 * family->e_high))
     c.add("modulus-unlikely", Severity::check,
-          "E is " + si(e, Dimension::modulus) + "; " + std::string(family->name) + " lies between " +
-              si(family->e_low, Dimension::modulus) + " and " + si(family->e_high, Dimension::modulus) +
+          "E is " + brief(e, Dimension::modulus) + "; " + std::string(family->name) + " lies between " +
+              brief(family->e_low, Dimension::modulus) + " and " + brief(family->e_high, Dimension::modulus) +
               ". Check the gauge length, the units and whether a blade slipped.",
           {{"e_modulus", e}, {"low", family->e_low}, {"high", family->e_high}}, {}, "e_modulus");
   const double yield = c.marks.yielding ? c.curve.stress[c.marks.yielding->upper] : c.marks.yield_stress;
@@ -167,10 +166,10 @@ void about_slip(const Context& c) {
                        std::abs(std::abs(dr) - slope * std::abs(de)) > 0.7 * slope * std::abs(de);
     if (!grip && !blade && !(i > yield_at + 3 && later.jumped(i, back, ahead, usual))) continue;
     c.add("slip", Severity::check,
-          grip ? "At " + si(c.curve.time[i], Dimension::time) + " the force fell by " +
-                     si(-dr * c.in.area, Dimension::force) +
+          grip ? "At " + brief(c.curve.time[i], Dimension::time) + " the force fell by " +
+                     brief(-dr * c.in.area, Dimension::force) +
                      " while the crosshead went on and the gauge length stood still: the piece slipped in a grip."
-               : "At " + si(c.curve.time[i], Dimension::time) + " the extensometer jumped by " + percent(std::abs(de)) +
+               : "At " + brief(c.curve.time[i], Dimension::time) + " the extensometer jumped by " + percent(std::abs(de)) +
                      " strain without the force to match: a blade slipped.",
           {{"time", c.curve.time[i]}, {"force_step", dr * c.in.area}, {"strain_step", de}});
     return;
@@ -180,7 +179,7 @@ void about_slip(const Context& c) {
 void about_run(const Context& c) {
   if (c.marks.outside)
     c.add("band-outside-gauge", Severity::note,
-          "At " + si(c.curve.stress[c.marks.yielding->upper], Dimension::stress) +
+          "At " + brief(c.curve.stress[c.marks.yielding->upper], Dimension::stress) +
               " the piece began to yield beyond the blades: they saw it unload while the crosshead went on. R_eH and "
               "R_eL "
               "hold; A_e is read off the crosshead.",
@@ -198,7 +197,7 @@ void about_rates(const Context& c) {
   auto outside = [&](const char* what, double value, double low, double high, Dimension d, const char* key) {
     if (value >= low && value <= high) return;
     c.add("rate-outside-plan", Severity::check,
-          std::string(what) + " was " + si(value, d, 2) + ", planned " + significant(low, 2) + " to " + si(high, d, 2) +
+          std::string(what) + " was " + brief(value, d, 2) + ", planned " + significant(low, 2) + " to " + brief(high, d, 2) +
               " (ISO 6892-1, method " + plan + ").",
           {{"rate", value}, {"low", low}, {"high", high}}, {}, key);
   };
@@ -228,8 +227,8 @@ void about_after(const Context& c) {
   const bool by_ratio = c.record.fields.text("settings.elongation.method") == "ratio";
   if (to_mark && c.in.gauge_length > 0 && *to_mark < c.in.gauge_length / 3 && !by_ratio)
     c.add("break-outside-middle", Severity::check,
-          "The break lies " + si(*to_mark, Dimension::length) +
-              " from the nearer mark, outside the middle third of L₀ (" + si(c.in.gauge_length / 3, Dimension::length) +
+          "The break lies " + brief(*to_mark, Dimension::length) +
+              " from the nearer mark, outside the middle third of L₀ (" + brief(c.in.gauge_length / 3, Dimension::length) +
               "): the elongation may read low.",
           {{"break_to_mark", *to_mark}, {"third", c.in.gauge_length / 3}},
           {{"ratio", "Use the ratio method", {{"settings.elongation.method", "ratio"}}, false},
@@ -262,7 +261,7 @@ void about_after(const Context& c) {
   std::string order;
   const auto reh = c.get("reh"), rm = c.get("rm"), n = c.get("n_value");
   if (reh && rm && n && *n > 0.08 && *reh > *rm * 1.002)
-    order = "R_eH (" + si(*reh, Dimension::stress) + ") lies above R_m (" + si(*rm, Dimension::stress) +
+    order = "R_eH (" + brief(*reh, Dimension::stress) + ") lies above R_m (" + brief(*rm, Dimension::stress) +
             ") on a steel that hardens.";
   else if (a && ag && broke && *a < *ag - 0.005)
     order = "A (" + percent(*a, 3) + ") is less than A_g (" + percent(*ag, 3) + ").";
@@ -286,10 +285,10 @@ void about_section(const Context& c, const Section& section) {
       family != nullptr && rm > 0 && c.marks.fracture && (rm < 0.5 * family->rm_low || rm > 1.6 * family->rm_high);
   if (c.in.area > 0 && (c.in.area < 0.05 || c.in.area > 50000 || off))
     c.add("area-unlikely", Severity::check,
-          "The cross-section is " + si(c.in.area, Dimension::area) +
-              (off ? ", which makes R_m " + si(rm, Dimension::stress) + "; " + std::string(family->name) +
-                         " lies between " + si(family->rm_low, Dimension::stress) + " and " +
-                         si(family->rm_high, Dimension::stress)
+          "The cross-section is " + brief(c.in.area, Dimension::area) +
+              (off ? ", which makes R_m " + brief(rm, Dimension::stress) + "; " + std::string(family->name) +
+                         " lies between " + brief(family->rm_low, Dimension::stress) + " and " +
+                         brief(family->rm_high, Dimension::stress)
                    : std::string()) +
               ". Check the readings and their units.",
           {{"area", c.in.area}, {"rm", rm}}, {}, "area");

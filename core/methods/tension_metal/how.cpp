@@ -1,15 +1,11 @@
 #include <cmath>
 
+#include "core/methods/support/ledger.h"
 #include "core/methods/tension_metal/model.h"
 
 namespace fortitor::tension {
-namespace {
 
-std::string si(double v, Dimension d, int figures = 5) {
-  return format_value(v, d, UnitSet::si, figures);
-}
-
-}  // namespace
+using ledger::si;
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Test& test, const Values& values) {
   const StressCurve& curve = test.curve;

@@ -7,7 +7,7 @@
 
 #include "core/quantity/parse.h"
 
-namespace fortitor::agenda {
+namespace fortitor::agenda::agenda_test {
 namespace {
 
 Piece piece(long long id, const char* code, const char* method, const char* stages, const char* due = "") {
@@ -216,4 +216,4 @@ TEST(Agenda, JsonTextAndCalendar) {
 }
 
 }  // namespace
-}  // namespace fortitor::agenda
+}  // namespace fortitor::agenda::agenda_test

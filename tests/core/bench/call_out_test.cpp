@@ -5,7 +5,7 @@
 
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::call_out_test {
 namespace {
 
 const Method& bending() {
@@ -235,4 +235,4 @@ TEST(Tally, WithoutWaterOnlyTheMassIsAsked) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::call_out_test

@@ -5,7 +5,7 @@
 #include "core/methods/method.h"
 #include "core/quantity/parse.h"
 
-namespace fortitor {
+namespace fortitor::changes_test {
 namespace {
 
 Reading mm(const char* typed) {
@@ -53,4 +53,4 @@ TEST(Changes, RowsOfTables) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::changes_test

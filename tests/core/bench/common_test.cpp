@@ -6,7 +6,7 @@
 #include "core/series/series.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::common_test {
 namespace {
 
 class EveryMethod : public testing::TestWithParam<const Method*> {};
@@ -185,4 +185,4 @@ TEST_F(Bars, AMaterialBringsItsFamilyAndTakesItAlong) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::common_test

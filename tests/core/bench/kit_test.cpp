@@ -4,7 +4,7 @@
 #include "core/record/json.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::kit_test {
 namespace {
 
 using kit::Item;
@@ -242,4 +242,4 @@ TEST(Calibration, AHeldItemIsFoundForEveryMethodAndSlot) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::kit_test

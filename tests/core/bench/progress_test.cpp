@@ -3,7 +3,7 @@
 
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::progress_test {
 namespace {
 
 TEST(Progress, ASignedPieceKeepsNothingOpen) {
@@ -46,4 +46,4 @@ TEST(Progress, AnOpenRunIsOnlyBegun) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::progress_test

@@ -16,7 +16,7 @@
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
 
-namespace fortitor::agenda {
+namespace fortitor::agenda::varied_agenda_test {
 namespace {
 
 Input week(Chance& chance) {
@@ -267,4 +267,4 @@ TEST(KeptNumbersVariedWords, EveryCalculatorStretched) {
 }
 
 }  // namespace
-}  // namespace fortitor::agenda
+}  // namespace fortitor::agenda::varied_agenda_test

@@ -9,7 +9,7 @@
 
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::faults_test {
 namespace {
 
 using Kind = ChannelFault::Kind;
@@ -263,4 +263,4 @@ TEST(ChannelFaults, CleanRunsHaveNone) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::faults_test

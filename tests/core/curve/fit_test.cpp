@@ -6,7 +6,7 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 
-namespace fortitor {
+namespace fortitor::fit_test {
 namespace {
 
 nlohmann::json figures() {
@@ -82,4 +82,4 @@ TEST(ValueAt, InterpolatesAndRefusesBeyondTheEnd) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::fit_test

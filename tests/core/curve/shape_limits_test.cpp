@@ -6,7 +6,7 @@
 
 #include "core/curve/shape.h"
 
-namespace fortitor {
+namespace fortitor::shape_limits_test {
 namespace {
 
 std::vector<double> times(size_t n, double dt) {
@@ -294,4 +294,4 @@ TEST(FirstReaching, IsTheFirstAndBeyondThePeakWhereThereIsNone) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::shape_limits_test

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <numeric>
 
-namespace fortitor {
+namespace fortitor::shape_test {
 namespace {
 
 std::vector<double> times(size_t n, double dt) {
@@ -139,4 +139,4 @@ TEST(FlatTop, MiddleOfTheStretchNearTheMaximum) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::shape_test

@@ -5,7 +5,7 @@
 #include <cmath>
 #include <random>
 
-namespace fortitor {
+namespace fortitor::signal_test {
 namespace {
 
 Samples samples(std::vector<double> t, std::vector<double> f, std::vector<double> x = {}) {
@@ -95,4 +95,4 @@ TEST(Quiet, EndsBeforeMotionBegins) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::signal_test

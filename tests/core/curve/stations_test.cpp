@@ -8,7 +8,7 @@
 
 #include "core/statistics/sample.h"
 
-namespace fortitor {
+namespace fortitor::stations_test {
 namespace {
 
 LoadingPath line(int n, double slope, double count = 0.01, double noise = 0.002, uint64_t seed = 3) {
@@ -178,4 +178,4 @@ TEST(Stations, MillionsOfPointsAreThinnedToTheirMeans) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::stations_test

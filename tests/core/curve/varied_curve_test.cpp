@@ -14,7 +14,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_curve_test {
 namespace {
 
 struct Drawn {
@@ -211,4 +211,4 @@ TEST(KeptNumbersVariedCurves, ChannelsAreCleaned) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_curve_test

@@ -7,7 +7,7 @@
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_faults_test {
 namespace {
 
 // A pull of a few or many samples: up, often over a knee, sometimes down again, in counts or not.
@@ -78,4 +78,4 @@ TEST(KeptNumbersVariedCurves, FaultsOfChannels) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_faults_test

@@ -6,7 +6,7 @@
 
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::evaluation_json_test {
 namespace {
 
 nlohmann::json document(const TestRecord& r) {
@@ -65,4 +65,4 @@ TEST(EvaluationJson, CensoredAboveAndNamesThatAreNotUtf8) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::evaluation_json_test

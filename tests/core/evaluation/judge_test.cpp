@@ -6,7 +6,7 @@
 
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::judge_test {
 namespace {
 
 Reading bound(double v) {
@@ -95,4 +95,4 @@ TEST(Judge, AnswersCloseJudgements) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::judge_test

@@ -4,7 +4,7 @@
 #include "core/figure/layout.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::shared_units_test {
 namespace {
 
 TEST(SharedUnits, ForcesOfAnEvaluationHaveOneUnit) {
@@ -77,4 +77,4 @@ TEST(SharedUnits, NothingToShareIsNoHarm) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::shared_units_test

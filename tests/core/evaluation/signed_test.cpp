@@ -5,7 +5,7 @@
 #include "tests/core/methods/method_records.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::signed_test {
 namespace {
 
 using Json = nlohmann::ordered_json;
@@ -93,4 +93,4 @@ TEST(Signed, WhatIsNoEvaluationIsPassedOver) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::signed_test

@@ -7,7 +7,7 @@
 #include "core/fatigue/chain.h"
 #include "core/fatigue/smooth.h"
 
-namespace fortitor::fatigue {
+namespace fortitor::fatigue::chain_test {
 namespace {
 
 // The signal of which scipy made the values below: numpy 1.24, scipy 1.10.
@@ -286,4 +286,4 @@ TEST(Chain, LossOfPeaksByHand) {
 }
 
 }  // namespace
-}  // namespace fortitor::fatigue
+}  // namespace fortitor::fatigue::chain_test

@@ -9,7 +9,7 @@
 
 #include "core/fatigue/markov.h"
 
-namespace fortitor::fatigue {
+namespace fortitor::fatigue::rainflow_test {
 namespace {
 
 std::map<double, double> by_range(const std::vector<Cycle>& cycles) {
@@ -129,4 +129,4 @@ TEST(Markov, ALongWalkComesAsOftenAsItsSource) {
 }
 
 }  // namespace
-}  // namespace fortitor::fatigue
+}  // namespace fortitor::fatigue::rainflow_test

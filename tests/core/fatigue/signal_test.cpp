@@ -12,7 +12,7 @@
 #include <fstream>
 #include <limits>
 
-namespace fortitor::fatigue {
+namespace fortitor::fatigue::signal_test {
 namespace {
 
 constexpr double kInfinite = std::numeric_limits<double>::infinity();
@@ -183,4 +183,4 @@ TEST_F(SignalFile, ReadingCanBeStoppedAndTellsItsShare) {
 }
 
 }  // namespace
-}  // namespace fortitor::fatigue
+}  // namespace fortitor::fatigue::signal_test

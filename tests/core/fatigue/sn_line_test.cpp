@@ -8,7 +8,7 @@
 
 #include "core/fatigue/sn_line.h"
 
-namespace fortitor::fatigue {
+namespace fortitor::fatigue::sn_line_test {
 namespace {
 
 TEST(SnLine, ThroughPointsOnALine) {
@@ -115,4 +115,4 @@ TEST(DetailLine, KneeAndCutOff) {
 }
 
 }  // namespace
-}  // namespace fortitor::fatigue
+}  // namespace fortitor::fatigue::sn_line_test

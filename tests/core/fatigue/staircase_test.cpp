@@ -8,7 +8,7 @@
 #include "core/fatigue/mean_stress.h"
 #include "core/fatigue/staircase.h"
 
-namespace fortitor::fatigue {
+namespace fortitor::fatigue::staircase_test {
 namespace {
 
 std::vector<SnPoint> climbed(const std::vector<std::pair<double, bool>>& steps) {
@@ -114,4 +114,4 @@ TEST(Initiation, NoTurnInALineInNoiseOrInAJump) {
 }
 
 }  // namespace
-}  // namespace fortitor::fatigue
+}  // namespace fortitor::fatigue::staircase_test

@@ -19,7 +19,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor::fatigue {
+namespace fortitor::fatigue::varied_fatigue_test {
 namespace {
 
 std::vector<double> steps(Chance& chance, size_t n, size_t levels) {
@@ -260,4 +260,4 @@ TEST(KeptNumbersVariedFatigue, SignalsWithGapsSpikesAndStuckStretches) {
 }
 
 }  // namespace
-}  // namespace fortitor::fatigue
+}  // namespace fortitor::fatigue::varied_fatigue_test

@@ -5,7 +5,7 @@
 
 #include "core/figure/layout.h"
 
-namespace fortitor::figure {
+namespace fortitor::figure::cursor_test {
 namespace {
 
 Figure curve() {
@@ -117,4 +117,4 @@ TEST(Cursor, NothingIsPointedOutWhereThereIsNoSample) {
 }
 
 }  // namespace
-}  // namespace fortitor::figure
+}  // namespace fortitor::figure::cursor_test

@@ -7,7 +7,7 @@
 
 #include "core/figure/ticks.h"
 
-namespace fortitor::figure {
+namespace fortitor::figure::layout_test {
 namespace {
 
 Figure one(const Panel& p) {
@@ -348,4 +348,4 @@ TEST(Layout, UnitsAreThoseOfTheReader) {
 }
 
 }  // namespace
-}  // namespace fortitor::figure
+}  // namespace fortitor::figure::layout_test

@@ -7,7 +7,7 @@
 #include "tests/core/methods/chance.h"
 #include "tests/core/methods/kept_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_figure_test {
 namespace {
 
 const std::vector<Dimension> kDimensions = {Dimension::none,   Dimension::stress,      Dimension::strain, Dimension::length, Dimension::force,
@@ -167,4 +167,4 @@ TEST(KeptNumbersVariedFigures, OfEverythingThatAFigureCanHold) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_figure_test

@@ -9,7 +9,7 @@
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 
-namespace fortitor {
+namespace fortitor::cases_test {
 namespace {
 
 class Case : public testing::TestWithParam<std::string> {};
@@ -73,4 +73,4 @@ INSTANTIATE_TEST_SUITE_P(Reference, Case, testing::ValuesIn(cases()), [](const a
 });
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::cases_test

@@ -7,7 +7,7 @@
 #include "core/methods/compression_after_impact/model.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::compression_after_impact_test {
 namespace {
 
 using standin::type_into;
@@ -259,4 +259,4 @@ TEST(Cai, StandInHoldsForAlignmentAndItsScrewsDoWhatTheWordsSay) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::compression_after_impact_test

@@ -6,7 +6,7 @@
 
 #include "tests/coverage/lab.h"
 
-namespace fortitor::coverage {
+namespace fortitor::coverage::coverage_test {
 namespace {
 
 class Coverage : public testing::TestWithParam<size_t> {};
@@ -49,4 +49,4 @@ TEST(Coverage, ThePiecesAreTheSameEveryTime) {
 }
 
 }  // namespace
-}  // namespace fortitor::coverage
+}  // namespace fortitor::coverage::coverage_test

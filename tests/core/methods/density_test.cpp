@@ -4,7 +4,7 @@
 #include "core/uncertainty/budget.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::density_test {
 namespace {
 
 TestRecord block() {
@@ -125,4 +125,4 @@ TEST(Density, BudgetAgreesWithMonteCarlo) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::density_test

@@ -7,7 +7,7 @@
 #include "core/methods/drop_impact/model.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::drop_impact_test {
 namespace {
 
 using standin::type_into;
@@ -310,4 +310,4 @@ TEST(Drop, DrawnMarksComeBackOutOfTheRecord) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::drop_impact_test

@@ -10,7 +10,7 @@
 #include "core/series/series.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::fatigue_constant_test {
 namespace {
 
 using standin::type_into;
@@ -293,4 +293,4 @@ TEST(Fatigue, ASlowRigCountsByItself) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::fatigue_constant_test

@@ -13,7 +13,7 @@
 #include "core/series/series.h"
 #include "core/spectrum/spectrum.h"
 
-namespace fortitor {
+namespace fortitor::field_paths_test {
 namespace {
 
 std::set<std::string> declared() {
@@ -68,4 +68,4 @@ TEST(FieldPaths, EveryPathInTheCodeIsAFieldOfAMethod) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::field_paths_test

@@ -7,7 +7,7 @@
 #include <set>
 #include <sstream>
 
-namespace fortitor {
+namespace fortitor::findings_named_test {
 namespace {
 
 namespace fs = std::filesystem;
@@ -51,4 +51,4 @@ TEST(FindingsNamed, EveryCodeOfCoreStandsInSomeTest) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::findings_named_test

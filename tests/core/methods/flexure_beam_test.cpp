@@ -5,7 +5,7 @@
 #include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::flexure_beam_test {
 namespace {
 
 TestRecord beam(double stiffness, double limit, int stops, double step, double bend = 0.5) {
@@ -198,4 +198,4 @@ TEST(FlexureBeam, BudgetAgreesWithMonteCarlo) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::flexure_beam_test

@@ -7,7 +7,7 @@
 #include "core/series/series.h"
 #include "tests/core/methods/impact_records.h"
 
-namespace fortitor {
+namespace fortitor::impact_test {
 namespace {
 
 using standin::type_into;
@@ -328,4 +328,4 @@ TEST(Transition, FewTemperaturesGiveTheStatisticsOfOneResult) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::impact_test

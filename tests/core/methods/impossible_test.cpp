@@ -8,7 +8,7 @@
 #include "tests/c_text.h"
 #include "tests/core/methods/made.h"
 
-namespace fortitor {
+namespace fortitor::impossible_test {
 namespace {
 
 TestRecord with_gaps(TestRecord r, const char* channel, const std::function<bool(size_t)>& gone) {
@@ -203,4 +203,4 @@ TEST(Impossible, ATubeIsNotCrushedBackwards) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::impossible_test

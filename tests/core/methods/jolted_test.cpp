@@ -6,7 +6,7 @@
 #include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::jolted_test {
 namespace {
 
 void expect_sound(const Evaluation& e, const std::string& where) {
@@ -85,4 +85,4 @@ INSTANTIATE_TEST_SUITE_P(OfEveryMethod, JoltedMethod, testing::ValuesIn(methods:
                          method_test_name);
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::jolted_test

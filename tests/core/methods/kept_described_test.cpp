@@ -10,7 +10,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::kept_described_test {
 namespace {
 
 class KeptNumbersDescribed : public testing::TestWithParam<const Method*> {};
@@ -140,4 +140,4 @@ TEST(KeptNumbersOfTables, EveryByteOfEveryEncoding) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::kept_described_test

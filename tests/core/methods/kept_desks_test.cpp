@@ -17,7 +17,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::kept_desks_test {
 namespace {
 
 TEST(KeptNumbersDesks, SpectraWithEveryPicture) {
@@ -193,4 +193,4 @@ TEST(KeptNumbersDesks, DebriefsOfCarefulHands) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::kept_desks_test

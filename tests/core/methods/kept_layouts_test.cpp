@@ -6,7 +6,7 @@
 #include "tests/core/methods/made.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::kept_layouts_test {
 namespace {
 
 class KeptNumbersLayouts : public testing::TestWithParam<const Method*> {};
@@ -41,4 +41,4 @@ TEST_P(KeptNumbersLayouts, OfEveryFigure) {
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersLayouts, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::kept_layouts_test

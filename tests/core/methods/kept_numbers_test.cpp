@@ -10,7 +10,7 @@
 #include "tests/core/methods/method_records.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::kept_numbers_test {
 namespace {
 
 class KeptNumbers : public testing::TestWithParam<const Method*> {
@@ -112,4 +112,4 @@ TEST(KeptText, SeesWhatMovedAndForgivesTheLastPlace) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::kept_numbers_test

@@ -7,7 +7,7 @@
 #include "tests/core/methods/method_records.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::known_truth_test {
 namespace {
 
 TestRecord reviewed(const std::string& name) {
@@ -216,4 +216,4 @@ INSTANTIATE_TEST_SUITE_P(OfTheForce, Noise, testing::Values(0.0005, 0.001, 0.002
                          [](const auto& test) { return "perMille" + std::to_string(int(test.param * 10000)); });
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::known_truth_test

@@ -6,7 +6,7 @@
 #include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::method_limits_test {
 namespace {
 
 bool has(const Evaluation& e, const char* code) {
@@ -305,4 +305,4 @@ TEST(Guard, AFaultOfAMethodBecomesAFinding) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::method_limits_test

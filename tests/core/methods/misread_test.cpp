@@ -6,7 +6,7 @@
 #include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::misread_test {
 namespace {
 
 std::string micro(double strain) {
@@ -171,4 +171,4 @@ TEST(Misread, SmallStepsAreNoFrozenGauge) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::misread_test

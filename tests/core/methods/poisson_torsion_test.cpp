@@ -4,7 +4,7 @@
 #include "tests/c_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::poisson_torsion_test {
 namespace {
 
 std::string micro(double strain) {
@@ -216,4 +216,4 @@ TEST(TorsionBar, ImportedChannelsGiveTheSameNumbers) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::poisson_torsion_test

@@ -7,7 +7,7 @@
 #include "core/methods/proof_load/model.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::proof_load_test {
 namespace {
 
 using standin::type_into;
@@ -230,4 +230,4 @@ TEST(Proof, StartIsRefusedAboveTheFixture) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::proof_load_test

@@ -5,7 +5,7 @@
 
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::pulled_test {
 namespace {
 
 struct Curve {
@@ -352,4 +352,4 @@ TEST(EveryMethod, SimulatesEvaluatesAndExplains) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::pulled_test

@@ -2,7 +2,7 @@
 #include "core/series/series.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::rare_findings_test {
 namespace {
 
 TestRecord simulated(const char* method, const char* piece = "", uint64_t seed = 4) {
@@ -139,4 +139,4 @@ TEST(RareFindings, ASeriesOfTwoLotsIsNotNormal) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::rare_findings_test

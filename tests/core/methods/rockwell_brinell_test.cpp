@@ -5,7 +5,7 @@
 #include "core/methods/hardness_rockwell/hardness_rockwell.h"
 #include "tests/core/methods/hardness_records.h"
 
-namespace fortitor {
+namespace fortitor::rockwell_brinell_test {
 namespace {
 
 using standin::type_into;
@@ -279,4 +279,4 @@ TEST(Brinell, ADiameterThatIsNoneIsBadInputWithItsPlace) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::rockwell_brinell_test

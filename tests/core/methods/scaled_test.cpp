@@ -9,7 +9,7 @@
 #include "tests/core/methods/method_records.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::scaled_test {
 namespace {
 
 struct Scale {
@@ -138,4 +138,4 @@ TEST_P(KeptNumbersScaled, ResultsGoWithTheSize) {
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersScaled, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::scaled_test

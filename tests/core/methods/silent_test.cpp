@@ -9,7 +9,7 @@
 #include "core/record/json_value.h"
 #include "tests/core/methods/made.h"
 
-namespace fortitor {
+namespace fortitor::silent_test {
 namespace {
 
 // A recording without its load left every result out, and no finding said why.
@@ -244,4 +244,4 @@ TEST(Silent, ABlowTakesEnergy) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::silent_test

@@ -7,6 +7,7 @@
 
 #include "core/methods/method.h"
 #include "core/record/record.h"
+#include "tests/core/methods/made.h"
 
 namespace fortitor::testing_help {
 
@@ -84,9 +85,6 @@ inline double offset_stress(const CurveShape& s, double offset) {
   return s.modulus * (e - offset);
 }
 
-inline double value(const Evaluation& e, const char* key) {
-  const ResultValue* r = e.find(key);
-  return r == nullptr ? NAN : r->value;
-}
+using fortitor::value;
 
 }  // namespace fortitor::testing_help

@@ -4,7 +4,7 @@
 #include "core/methods/tension_metal/model.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::tension_findings_test {
 namespace {
 
 using namespace testing_help;
@@ -201,4 +201,4 @@ TEST(Thinned, KeepsTheNumbersOfTheWholeCurve) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::tension_findings_test

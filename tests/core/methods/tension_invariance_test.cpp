@@ -10,7 +10,7 @@
 #include "core/record/json.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::tension_invariance_test {
 namespace {
 
 using testing_help::value;
@@ -156,4 +156,4 @@ INSTANTIATE_TEST_SUITE_P(Reference, Invariance, testing::Values("tension-luders"
                          [](const auto& test) { return std::string(test.param).substr(8); });
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::tension_invariance_test

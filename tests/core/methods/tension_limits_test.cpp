@@ -7,7 +7,7 @@
 #include "tests/c_text.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::tension_limits_test {
 namespace {
 
 using namespace testing_help;
@@ -316,4 +316,4 @@ TEST(TensionLimits, AnExtensometerThatStayedOnIsANote) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::tension_limits_test

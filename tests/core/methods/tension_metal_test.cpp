@@ -7,7 +7,7 @@
 #include "core/standin/tension_bench.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::tension_metal_test {
 namespace {
 
 using namespace testing_help;
@@ -371,4 +371,4 @@ TEST(TensionMetal, KeysOfOffsets) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::tension_metal_test

@@ -8,7 +8,7 @@
 #include "core/methods/method.h"
 #include "core/standin/benches.h"
 
-namespace fortitor {
+namespace fortitor::unseen_test {
 namespace {
 
 TEST(Unseen, ScatterOfTwoReadersIsAboutTheirBias) {
@@ -60,4 +60,4 @@ TEST(Unseen, ExactlyAtALimitWithoutUncertaintyMeets) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::unseen_test

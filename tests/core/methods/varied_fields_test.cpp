@@ -11,7 +11,7 @@
 #include "tests/core/methods/made.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_fields_test {
 namespace {
 
 class KeptNumbersVariedParts : public testing::TestWithParam<const Method*> {
@@ -275,4 +275,4 @@ TEST_P(KeptNumbersVariedParts, OfRows) {
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersVariedParts, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_fields_test

@@ -6,7 +6,7 @@
 #include "tests/core/methods/made.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_pairs_test {
 namespace {
 
 struct Change {
@@ -93,4 +93,4 @@ TEST_P(KeptNumbersVariedPairs, OfChoices) {
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersVariedPairs, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_pairs_test

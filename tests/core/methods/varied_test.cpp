@@ -14,7 +14,7 @@
 #include "tests/core/methods/made.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_test {
 namespace {
 
 constexpr double kFactors[] = {0.1, 0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 0.995, 1.005, 1.01, 1.02, 1.05, 1.1, 1.25, 2, 10};
@@ -267,4 +267,4 @@ TEST_P(KeptNumbersVaried, ShakenRows) {
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersVaried, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_test

@@ -9,7 +9,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_transition_test {
 namespace {
 
 TEST(KeptNumbersVariedTransitions, OfBlowsAtRandom) {
@@ -48,4 +48,4 @@ TEST(KeptNumbersVariedTransitions, OfBlowsAtRandom) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_transition_test

@@ -8,7 +8,7 @@
 #include "core/methods/hardness_vickers/model.h"
 #include "tests/core/methods/hardness_records.h"
 
-namespace fortitor {
+namespace fortitor::vickers_knoop_test {
 namespace {
 
 using standin::type_into;
@@ -354,4 +354,4 @@ TEST(EveryHardness, NoRecordThatIsHalfThereGivesANumberOrFalls) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::vickers_knoop_test

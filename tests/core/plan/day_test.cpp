@@ -9,7 +9,7 @@
 #include <numeric>
 #include <set>
 
-namespace fortitor::day {
+namespace fortitor::day::day_test {
 namespace {
 
 using Random = boost::random::mt19937_64;
@@ -248,4 +248,4 @@ TEST(DayPlan, NothingAtAll) {
 }
 
 }  // namespace
-}  // namespace fortitor::day
+}  // namespace fortitor::day::day_test

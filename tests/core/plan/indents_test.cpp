@@ -7,7 +7,7 @@
 #include <map>
 #include <random>
 
-namespace fortitor {
+namespace fortitor::indents_test {
 namespace {
 
 using Kind = IndentPattern::Kind;
@@ -137,4 +137,4 @@ TEST(Indents, PlacesAreKeptAsTheyWereTyped) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::indents_test

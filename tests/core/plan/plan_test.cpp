@@ -6,7 +6,7 @@
 #include "core/standin/tension_bench.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::plan_test {
 namespace {
 
 using testing_help::put;
@@ -71,4 +71,4 @@ TEST(Progress, APieceThatDidNotBreakHasNoHalves) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::plan_test

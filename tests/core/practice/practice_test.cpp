@@ -9,7 +9,7 @@
 #include "core/methods/method.h"
 #include "core/standin/benches.h"
 
-namespace fortitor::practice {
+namespace fortitor::practice::practice_test {
 namespace {
 
 const standin::Bench& bench_of(const Task& t) {
@@ -151,4 +151,4 @@ TEST(Practice, FramesFaultsAreWhatTheySay) {
 }
 
 }  // namespace
-}  // namespace fortitor::practice
+}  // namespace fortitor::practice::practice_test

@@ -10,7 +10,7 @@
 #include "core/practice/practice.h"
 #include "core/standin/benches.h"
 
-namespace fortitor::practice {
+namespace fortitor::practice::timeline_test {
 namespace {
 
 using Place = Instant::Place;
@@ -186,4 +186,4 @@ TEST(Timeline, PartsOfARunFollowOneAnother) {
 }
 
 }  // namespace
-}  // namespace fortitor::practice
+}  // namespace fortitor::practice::timeline_test

@@ -3,7 +3,7 @@
 
 #include <gtest/gtest.h>
 
-namespace fortitor {
+namespace fortitor::date_test {
 namespace {
 
 const std::string kToday = "2026-11-25";
@@ -93,4 +93,4 @@ TEST(Day, IsSaidShort) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::date_test

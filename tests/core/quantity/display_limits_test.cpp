@@ -6,7 +6,7 @@
 #include "core/quantity/unit.h"
 #include "core/record/record.h"
 
-namespace fortitor {
+namespace fortitor::display_limits_test {
 namespace {
 
 using D = Dimension;
@@ -114,4 +114,4 @@ TEST(Typed, MegaAndMilliAreNotTwins) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::display_limits_test

@@ -4,7 +4,7 @@
 
 #include <cmath>
 
-namespace fortitor {
+namespace fortitor::format_test {
 namespace {
 
 std::string rounded(double mpa, RoundingClass c, RoundingSchool s, Dimension d = Dimension::stress) {
@@ -64,4 +64,4 @@ TEST(Format, UncertaintyIgnoresTheOffsetOfScales) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::format_test

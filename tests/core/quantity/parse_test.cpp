@@ -5,7 +5,7 @@
 #include <cmath>
 #include <numbers>
 
-namespace fortitor {
+namespace fortitor::parse_test {
 namespace {
 
 double value(const char* text, Dimension d, UnitSet set = UnitSet::si) {
@@ -121,4 +121,4 @@ TEST(Parse, KeptTextReadsBackTheSame) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::parse_test

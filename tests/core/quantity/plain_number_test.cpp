@@ -6,7 +6,7 @@
 #include "core/quantity/format.h"
 #include "core/quantity/parse.h"
 
-namespace fortitor {
+namespace fortitor::plain_number_test {
 namespace {
 
 TEST(PlainNumber, HasNoExponentAndReadsBack) {
@@ -28,4 +28,4 @@ TEST(PlainNumber, AdvisedSamplingIsTypedPlainly) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::plain_number_test

@@ -16,7 +16,7 @@
 #include "core/standin/benches.h"
 #include "core/standin/tension_bench.h"
 
-namespace fortitor {
+namespace fortitor::plain_test {
 namespace {
 
 // Puts a locale on for as long as it lives; false where the machine does not have it.
@@ -116,4 +116,4 @@ TEST(Plain, NoLocaleMovesANumber) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::plain_test

@@ -8,7 +8,7 @@
 #include "core/quantity/parse.h"
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::property_test {
 namespace {
 
 TEST(Property, TypedValuesReadBack) {
@@ -77,4 +77,4 @@ TEST(Property, UnitsOfTheSameDimensionConvertThereAndBack) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::property_test

@@ -5,7 +5,7 @@
 
 #include "core/quantity/parse.h"
 
-namespace fortitor {
+namespace fortitor::typing_test {
 namespace {
 
 struct Typed {
@@ -83,4 +83,4 @@ TEST(TypingRefused, NonsenseGetsASentence) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::typing_test

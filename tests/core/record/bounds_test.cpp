@@ -15,7 +15,7 @@
 #include "core/record/machine_file.h"
 #include "core/reference/library.h"
 
-namespace fortitor {
+namespace fortitor::bounds_test {
 namespace {
 
 class Bounds : public testing::Test {
@@ -128,4 +128,4 @@ TEST_F(Bounds, ABrokenShelfIsSetAside) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::bounds_test

@@ -7,7 +7,7 @@
 
 #include "core/record/encoding.h"
 
-namespace fortitor {
+namespace fortitor::cell_test {
 namespace {
 
 TEST(Cells, NumbersAsPeopleWriteThem) {
@@ -125,4 +125,4 @@ TEST(Encodings, EveryByteOfWindowsIsItsSign) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::cell_test

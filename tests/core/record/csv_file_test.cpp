@@ -10,7 +10,7 @@
 #include "core/record/csv.h"
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::csv_file_test {
 namespace {
 
 class CsvFile : public testing::Test {
@@ -167,4 +167,4 @@ TEST_F(CsvFile, NoMoreIsSetAsideThanIsKept) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::csv_file_test

@@ -5,7 +5,7 @@
 #include "core/record/csv.h"
 #include "core/record/mapping.h"
 
-namespace fortitor {
+namespace fortitor::csv_names_test {
 namespace {
 
 TEST(CsvNames, TheSecondOfANameIsNumbered) {
@@ -29,4 +29,4 @@ TEST(CsvNames, NamesWithUnitsInThemAreToldApartToo) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::csv_names_test

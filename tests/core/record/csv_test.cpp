@@ -11,7 +11,7 @@
 #include "core/record/mapping.h"
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::csv_test {
 namespace {
 
 const Schema& metal() {
@@ -139,4 +139,4 @@ TEST(Mapping, MissingColumnAndWrongUnitAreNamed) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::csv_test

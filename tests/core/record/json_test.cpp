@@ -5,7 +5,7 @@
 
 #include <cmath>
 
-namespace fortitor {
+namespace fortitor::json_test {
 namespace {
 
 constexpr const char* kRecord = R"({
@@ -107,4 +107,4 @@ TEST(Json, BrokenDocumentsNameThePlace) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::json_test

@@ -4,7 +4,7 @@
 
 #include "core/methods/method.h"
 
-namespace fortitor {
+namespace fortitor::keyed_test {
 namespace {
 
 const FieldSpec& diagonal() {
@@ -70,4 +70,4 @@ TEST(Keyed, TheValueIsTheDistanceOfTheEdgesInLengthsOfADivision) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::keyed_test

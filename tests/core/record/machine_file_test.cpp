@@ -13,7 +13,7 @@
 #include "core/record/mapping.h"
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::machine_file_test {
 namespace {
 
 const Method& metal() {
@@ -373,4 +373,4 @@ TEST(Workbooks, HostileOnesAreRefused) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::machine_file_test

@@ -12,7 +12,7 @@
 #include "core/record/mapping.h"
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::machine_spelling_test {
 namespace {
 
 struct Spelling {
@@ -195,4 +195,4 @@ TEST(MachineSpelling, ADamagedRowIsSaidWhereverItStands) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::machine_spelling_test

@@ -8,7 +8,7 @@
 #include "core/methods/method.h"
 #include "core/quantity/parse.h"
 
-namespace fortitor {
+namespace fortitor::record_test {
 namespace {
 
 Reading length(const char* typed) {
@@ -122,4 +122,4 @@ TEST(Schemas, ChannelsAreFoundInTheRunAndInItsSegments) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::record_test

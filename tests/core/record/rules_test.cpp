@@ -12,7 +12,7 @@
 #include "core/standin/benches.h"
 #include "core/standin/tension_bench.h"
 
-namespace fortitor {
+namespace fortitor::rules_test {
 namespace {
 
 Reading typed(const char* text, Dimension d) {
@@ -151,4 +151,4 @@ TEST(Rules, BracketsInARuleHaveAnEnd) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::rules_test

@@ -7,7 +7,7 @@
 
 #include "core/bench/records.h"
 
-namespace fortitor {
+namespace fortitor::run_file_test {
 namespace {
 
 namespace fs = std::filesystem;
@@ -73,4 +73,4 @@ TEST_F(RunFiles, WhatIsNotBesideTheRecordIsNotRead) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::run_file_test

@@ -16,7 +16,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::varied_files_test {
 namespace {
 
 using Texts = std::vector<std::string>;
@@ -267,4 +267,4 @@ TEST(KeptNumbersVariedFiles, DaysAsTyped) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_files_test

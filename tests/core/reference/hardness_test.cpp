@@ -9,7 +9,7 @@
 
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::hardness_test {
 namespace {
 
 TEST(Hardness, EveryRowOfTheTableIsGivenBack) {
@@ -94,4 +94,4 @@ TEST(Hardness, StrengthIsAnEstimateForOrdinarySteelsOnly) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::hardness_test

@@ -7,7 +7,7 @@
 #include <fstream>
 #include <map>
 
-namespace fortitor {
+namespace fortitor::library_test {
 namespace {
 
 struct Clean {
@@ -134,4 +134,4 @@ TEST(Reference, BadFilesAreRefusedWithThePlace) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::library_test

@@ -4,7 +4,7 @@
 
 #include <numbers>
 
-namespace fortitor {
+namespace fortitor::section_test {
 namespace {
 
 Fields with(const std::string& shape, const std::map<std::string, std::pair<std::string, Dimension>>& values) {
@@ -56,4 +56,4 @@ TEST(Section, MissedReadingsDoNotCount) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::section_test

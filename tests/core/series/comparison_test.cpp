@@ -7,7 +7,7 @@
 #include "core/statistics/sample.h"
 #include "tests/c_text.h"
 
-namespace fortitor {
+namespace fortitor::comparison_test {
 namespace {
 
 const Method& metal() {
@@ -284,4 +284,4 @@ TEST(Comparison, BasisNamesItsModel) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::comparison_test

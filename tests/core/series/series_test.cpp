@@ -6,7 +6,7 @@
 
 #include "core/standin/benches.h"
 
-namespace fortitor {
+namespace fortitor::series_test {
 namespace {
 
 const Method& crush() {
@@ -229,4 +229,4 @@ TEST(Series, GroupsByAFieldAndBySeries) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::series_test

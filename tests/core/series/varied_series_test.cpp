@@ -15,7 +15,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_series_test {
 namespace {
 
 // Values about 500: alike, scattered, skewed, in two lots, some equal, one apart.
@@ -167,4 +167,4 @@ TEST(KeptNumbersVariedSamples, SeriesOfPricedPieces) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_series_test

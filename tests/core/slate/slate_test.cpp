@@ -5,7 +5,7 @@
 
 #include <cmath>
 
-namespace fortitor::slate {
+namespace fortitor::slate::slate_test {
 namespace {
 
 std::vector<Line> answer(const char* typed) {
@@ -126,4 +126,4 @@ TEST(Slate, WhatCannotBeReadIsSaidInASentence) {
 }
 
 }  // namespace
-}  // namespace fortitor::slate
+}  // namespace fortitor::slate::slate_test

@@ -10,7 +10,7 @@
 #include "core/spectrum/spectrum.h"
 #include "tests/c_text.h"
 
-namespace fortitor::spectrum {
+namespace fortitor::spectrum::spectrum_findings_test {
 namespace {
 
 std::set<std::string> codes(const Spectrum& s) {
@@ -158,4 +158,4 @@ TEST_F(MeasuredFindings, ACutAtHalfTheRateSmoothsNothing) {
 }
 
 }  // namespace
-}  // namespace fortitor::spectrum
+}  // namespace fortitor::spectrum::spectrum_findings_test

@@ -16,7 +16,7 @@
 #include "core/standin/bridge.h"
 #include "tests/c_text.h"
 
-namespace fortitor::spectrum {
+namespace fortitor::spectrum::spectrum_test {
 namespace {
 
 const std::string kData = std::string(FORTITOR_TEST_DATA) + "/spectrum/";
@@ -350,4 +350,4 @@ TEST_F(SpectrumTest, TheSameSeedGivesTheSameHistory) {
 }
 
 }  // namespace
-}  // namespace fortitor::spectrum
+}  // namespace fortitor::spectrum::spectrum_test

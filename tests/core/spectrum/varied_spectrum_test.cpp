@@ -13,7 +13,7 @@
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/short_text.h"
 
-namespace fortitor {
+namespace fortitor::varied_spectrum_test {
 namespace {
 
 TEST(KeptNumbersVariedSpectra, OfSettingsAtRandom) {
@@ -104,4 +104,4 @@ TEST(KeptNumbersVariedSpectra, OfSettingsAtRandom) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::varied_spectrum_test

@@ -5,7 +5,7 @@
 #include "core/standin/workpiece.h"
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::benches_test {
 namespace {
 
 TestRecord make(const std::string& bench, const std::string& method, const std::string& piece, uint64_t seed,
@@ -145,4 +145,4 @@ TEST(EnvelopePiece, FollowsItsCurveThroughAFall) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::benches_test

@@ -1,7 +1,7 @@
 // A careful person on a sound machine raises no check. A break near a mark is no fault of the person: the piece chose.
 #include "tests/core/methods/method_records.h"
 
-namespace fortitor {
+namespace fortitor::clean_test {
 namespace {
 
 class Clean : public testing::TestWithParam<const Method*> {};
@@ -38,4 +38,4 @@ INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Clean, testing::ValuesIn(methods::all().
                          method_test_name);
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::clean_test

@@ -5,7 +5,7 @@
 
 #include <cmath>
 
-namespace fortitor {
+namespace fortitor::recording_test {
 namespace {
 
 std::vector<MachineChannel> channels() {
@@ -97,4 +97,4 @@ TEST(Recording, OddPartsAreTaken) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::recording_test

@@ -6,7 +6,7 @@
 #include "core/standin/frame.h"
 #include "core/standin/tension_bench.h"
 
-namespace fortitor::standin {
+namespace fortitor::standin::standin_test {
 namespace {
 
 using C = MachineCommand;
@@ -169,4 +169,4 @@ TEST(Caliper, ReadsTheHalvesOnlyAfterABreak) {
 }
 
 }  // namespace
-}  // namespace fortitor::standin
+}  // namespace fortitor::standin::standin_test

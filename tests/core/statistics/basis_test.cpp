@@ -8,7 +8,7 @@
 #include <boost/random/weibull_distribution.hpp>
 #include <cmath>
 
-namespace fortitor::statistics {
+namespace fortitor::statistics::basis_test {
 namespace {
 
 const std::vector<double> kTwelve = {612, 655, 701, 590, 640, 688, 720, 575, 630, 660, 699, 710};
@@ -112,4 +112,4 @@ TEST(Basis, KeepsItsConfidence) {
 }
 
 }  // namespace
-}  // namespace fortitor::statistics
+}  // namespace fortitor::statistics::basis_test

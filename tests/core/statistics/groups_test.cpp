@@ -6,7 +6,7 @@
 
 #include <cmath>
 
-namespace fortitor::statistics {
+namespace fortitor::statistics::groups_test {
 namespace {
 
 const Groups kThree = {{24.5, 23.5, 26.4, 27.1, 29.9}, {28.4, 34.2, 29.5, 32.2, 30.1}, {26.1, 28.3, 24.3, 26.2, 27.8, 25.9, 27.0}};
@@ -132,4 +132,4 @@ TEST(Groups, BoundsByLikelihood) {
 }
 
 }  // namespace
-}  // namespace fortitor::statistics
+}  // namespace fortitor::statistics::groups_test

@@ -5,7 +5,7 @@
 
 #include <cmath>
 
-namespace fortitor::statistics {
+namespace fortitor::statistics::relation_test {
 namespace {
 
 const std::vector<double> kHardness = {180, 195, 210, 222, 240, 255, 270}, kStrength = {590, 640, 675, 720, 760, 815, 850};
@@ -94,4 +94,4 @@ TEST(SampleSize, IsTheLeastThatHolds) {
 }
 
 }  // namespace
-}  // namespace fortitor::statistics
+}  // namespace fortitor::statistics::relation_test

@@ -7,7 +7,7 @@
 
 #include "core/statistics/sample.h"
 
-namespace fortitor::statistics {
+namespace fortitor::statistics::sample_limits_test {
 namespace {
 
 double phi(double z) {
@@ -171,4 +171,4 @@ TEST(SampleLimits, ABoundRaisesTheMeanAndAnIntervalPinsIt) {
 }
 
 }  // namespace
-}  // namespace fortitor::statistics
+}  // namespace fortitor::statistics::sample_limits_test

@@ -9,7 +9,7 @@
 #include <random>
 #include "tests/c_text.h"
 
-namespace fortitor::statistics {
+namespace fortitor::statistics::sample_test {
 namespace {  // Kept for the whole run: iterating over a member of a temporary document would read what is gone.
 const nlohmann::json& figures() {
   static const nlohmann::json all = [] {
@@ -142,4 +142,4 @@ TEST(Sample, HistogramCountsEveryValueOnce) {
 }
 
 }  // namespace
-}  // namespace fortitor::statistics
+}  // namespace fortitor::statistics::sample_test

@@ -7,7 +7,7 @@
 #include "core/standin/tension_bench.h"
 #include "tests/core/methods/tension_curve.h"
 
-namespace fortitor {
+namespace fortitor::budget_test {
 namespace {
 
 double at(const Shifts& s, const char* name) {
@@ -83,4 +83,4 @@ TEST(Budget, LargestTermOfAStrengthIsTheCell) {
 }
 
 }  // namespace
-}  // namespace fortitor
+}  // namespace fortitor::budget_test
