@@ -80,10 +80,12 @@ int main(int argc, char** argv) {
   fortitor::Clock time;
   if (parser.isSet(clock)) {
     const QDateTime at = QDateTime::fromString(parser.value(clock), Qt::ISODate);
-    if (!at.isValid()) return refuse("--clock: “" + parser.value(clock).toStdString() + "” is no time; write 2026-11-26T10:05");
+    if (!at.isValid())
+      return refuse("--clock: “" + parser.value(clock).toStdString() + "” is no time; write 2026-11-26T10:05");
     time = fortitor::Clock::at(at);
   }
   fortitor::Workbench bench;
+  if (own_values) bench.use_shelf(*own_values);
   const auto opened = bench.open(path, qEnvironmentVariable("USER", "operator"), time);
   if (!opened) return refuse(opened.error().message);
   if (const auto who = bench.book()->setting("operator")) bench.book()->set_operator(*who);

@@ -131,7 +131,9 @@ BENCHMARK(long_run)->Arg(1)->Arg(8)->Iterations(1)->Unit(benchmark::kSecond);
 void strike(benchmark::State& state) {
   TestRecord r;
   r.method = "drop-impact";
-  for (const auto& [path, typed] : {std::pair{"specimen.thickness", "4.2 mm"}, {"specimen.mass", "5.5 kg"}, {"specimen.energy_per_thickness", "6.7 J/mm"},
+  for (const auto& [path, typed] : {std::pair{"specimen.thickness", "4.2 mm"},
+                                    {"specimen.mass", "5.5 kg"},
+                                    {"specimen.energy_per_thickness", "6.7 J/mm"},
                                     {"specimen.v_impact", "3.2 m/s"}})
     standin::type_into(r, path, typed);
   auto samples = std::make_shared<Samples>();
@@ -140,7 +142,8 @@ void strike(benchmark::State& state) {
   for (size_t i = 0; i < n; ++i) {
     const double t = 0.01 * double(i) / double(n), u = t - 0.002;
     samples->channels[0].values.push_back(t);
-    samples->channels[1].values.push_back((u > 0 && u < 0.005 ? 4300 * std::sin(M_PI * u / 0.005) : 0) + double(i * 2654435761u % 1000) * 0.02);
+    samples->channels[1].values.push_back((u > 0 && u < 0.005 ? 4300 * std::sin(M_PI * u / 0.005) : 0) +
+                                          double(i * 2654435761u % 1000) * 0.02);
   }
   r.run.set_samples(samples);
   for (auto _ : state) benchmark::DoNotOptimize(methods::evaluate(r));
@@ -203,7 +206,8 @@ void day_plan(benchmark::State& state) {
     p.stages = "0000000";
     p.method = methods::find(methods[i % 5]);
     p.record.method = p.method->id;
-    if (i % 5 == 3) p.record.fields.set("specimen.cure.stated", reading_of(parse_quantity("6 h", Dimension::time).value()));
+    if (i % 5 == 3)
+      p.record.fields.set("specimen.cure.stated", reading_of(parse_quantity("6 h", Dimension::time).value()));
     in.pieces.push_back(p);
   }
   for (auto _ : state) benchmark::DoNotOptimize(agenda::plan(in));

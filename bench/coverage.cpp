@@ -19,7 +19,9 @@ int main(int argc, char** argv) {
     for (const auto& [key, h] : out.keys)
       std::printf("%-20s %7.1f%% %10.2f %8d %8d%s\n", key.c_str(), 100 * h.share(),
                   h.of > 0 ? std::sqrt(h.error2 / h.of) : 0.0, h.absent, h.bare,
-                  h.share() < 0.93 ? "  LOW" : h.share() > 0.99 ? "  wide" : "");
+                  h.share() < 0.93   ? "  LOW"
+                  : h.share() > 0.99 ? "  wide"
+                                     : "");
     for (const auto& [key, n] : out.unknown) std::printf("  no truth: %s (%d)\n", key.c_str(), n);
     for (const auto& [code, n] : out.findings) std::printf("  check: %s %d\n", code.c_str(), n);
   }

@@ -1,5 +1,6 @@
-// The strain chain as people wait for it. Wanted on two cores: a week at 300 Hz (181 million samples) within 5 s from the
-// page cache and 512 MB; a pan or zoom under 16 ms. bench/spectrum_against_scipy.py compares with scipy in the same run.
+// The strain chain as people wait for it. Wanted on two cores: a week at 300 Hz (181 million samples) within 5 s from
+// the page cache and 512 MB; a pan or zoom under 16 ms. bench/spectrum_against_scipy.py compares with scipy in the same
+// run.
 #include <benchmark/benchmark.h>
 
 #include <filesystem>
@@ -34,7 +35,8 @@ void whole_day(benchmark::State& state) {
   const Settings s = of_day();
   for (auto _ : state) {
     Spectrum now;
-    if (!compute(now, s, {.until = ChainStep::cut, .losses = false, .keep_extremes = false})) state.SkipWithError("not computed");
+    if (!compute(now, s, {.until = ChainStep::cut, .losses = false, .keep_extremes = false}))
+      state.SkipWithError("not computed");
   }
   state.SetItemsProcessed(state.iterations() * 24 * 3600 * 300);
 }

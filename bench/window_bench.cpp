@@ -30,7 +30,8 @@ Id fill(Book& book, int pieces) {
       const Id id = *book.add_specimen(series, "P-" + std::to_string(i + 1), made);
       if (i + 1 == pieces) continue;  // the last one waits for its run
       if (const auto run = book.store_run(id, *made.run.samples(), "bench"); !run) return run.error();
-      if (const auto saved = book.save_record(id, 0, made, {"2222200", "meets", 0}, "made"); !saved) return saved.error();
+      if (const auto saved = book.save_record(id, 0, made, {"2222200", "meets", 0}, "made"); !saved)
+        return saved.error();
     }
     return Done{};
   });
@@ -59,44 +60,70 @@ int measure(int pieces, int rows) {
     begin();
     if (!QTest::qWaitFor(over, 600000)) out << "never over: ";
     QTest::qWait(300);
-    out << words.leftJustified(44) << " longest " << QString::number(watch.longest()).rightJustified(6) << " ms, in all " << since.elapsed() - 300 << " ms\n";
+    out << words.leftJustified(44) << " longest " << QString::number(watch.longest()).rightJustified(6)
+        << " ms, in all " << since.elapsed() - 300 << " ms\n";
     out.flush();
   };
   const auto idle = [&] { return bench.tasks().tasks().empty(); };
-  act("a piece opened", [&] { window.show_specimen(all[3].id, int(Stage::evaluate)); }, [&] { return idle() && bench.evaluation_current(); });
-  act("dark", [] { theme::set_dark(true); }, idle);
-  act("light", [] { theme::set_dark(false); }, idle);
-  act("larger text", [] { theme::set_scale(1.25); }, idle);
-  act("smaller text", [] { theme::set_scale(1.0); }, idle);
+  act(
+      "a piece opened", [&] { window.show_specimen(all[3].id, int(Stage::evaluate)); },
+      [&] { return idle() && bench.evaluation_current(); });
+  act(
+      "dark", [] { theme::set_dark(true); }, idle);
+  act(
+      "light", [] { theme::set_dark(false); }, idle);
+  act(
+      "larger text", [] { theme::set_scale(1.25); }, idle);
+  act(
+      "smaller text", [] { theme::set_scale(1.0); }, idle);
   QSignalSpy shown(window.series_page(), &SeriesPage::shown);
-  act("the page of the series", [&] { window.show_series(series); }, [&] { return shown.count() > 0 && idle(); });
+  act(
+      "the page of the series", [&] { window.show_series(series); }, [&] { return shown.count() > 0 && idle(); });
   window.open("common", series);
   auto* common = window.findChild<CommonPage*>();
   QSignalSpy kept(common, &CommonPage::kept);
-  act("a field held for the series", [&] { common->edit("lot", [](TestRecord& r) { r.fields.set("specimen.lot", std::string("L-1")); }); }, [&] { return kept.count() > 0 && idle(); });
-  act("all jobs", [&] { window.show_jobs(); }, idle);
-  act("today", [&] { window.show_today(); }, idle);
-  act("the plan", [&] { window.open("plan"); }, idle);
-  act("the logbook", [&] { window.open("logbook"); }, idle);
+  act(
+      "a field held for the series",
+      [&] { common->edit("lot", [](TestRecord& r) { r.fields.set("specimen.lot", std::string("L-1")); }); },
+      [&] { return kept.count() > 0 && idle(); });
+  act(
+      "all jobs", [&] { window.show_jobs(); }, idle);
+  act(
+      "today", [&] { window.show_today(); }, idle);
+  act(
+      "the plan", [&] { window.open("plan"); }, idle);
+  act(
+      "the logbook", [&] { window.open("logbook"); }, idle);
   QFile file(folder.filePath("run.csv"));
   if (!file.open(QIODevice::WriteOnly)) return 2;
   file.write("time;force;extension;crosshead\ns;kN;mm;mm\n");
   for (int i = 0; i < rows; ++i)
-    file.write(QByteArray::number(0.001 * i) + ";" + QByteArray::number(40.0 * i / rows) + ";" + QByteArray::number(1.0 * i / rows) + ";" + QByteArray::number(2.0 * i / rows) + "\n");
+    file.write(QByteArray::number(0.001 * i) + ";" + QByteArray::number(40.0 * i / rows) + ";" +
+               QByteArray::number(1.0 * i / rows) + ";" + QByteArray::number(2.0 * i / rows) + "\n");
   file.close();
   window.show_specimen(all.back().id, int(Stage::run));
   ImportPanel* panel = window.run_stage()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read), imported(panel, &ImportPanel::imported);
-  act("a file read", [&] {
-    window.run_stage()->show_import(true);
-    panel->open(file.fileName());
-  }, [&] { return read.count() > 0 && idle() && panel->ready(); });
-  act("its run kept", [&] {
-    for (auto* b : panel->findChildren<QPushButton*>())
-      if (b->property("key") == "import-keep") b->click();
-  }, [&] { return imported.count() > 0 && idle(); });
-  act("another piece", [&] { window.show_specimen(all[3].id, int(Stage::evaluate)); }, [&] { return idle() && bench.specimen() == all[3].id; });
-  act("the piece of the long run", [&] { window.show_specimen(all.back().id, int(Stage::evaluate)); }, [&] { return idle() && bench.specimen() == all.back().id && bench.evaluation_current(); });
+  act(
+      "a file read",
+      [&] {
+        window.run_stage()->show_import(true);
+        panel->open(file.fileName());
+      },
+      [&] { return read.count() > 0 && idle() && panel->ready(); });
+  act(
+      "its run kept",
+      [&] {
+        for (auto* b : panel->findChildren<QPushButton*>())
+          if (b->property("key") == "import-keep") b->click();
+      },
+      [&] { return imported.count() > 0 && idle(); });
+  act(
+      "another piece", [&] { window.show_specimen(all[3].id, int(Stage::evaluate)); },
+      [&] { return idle() && bench.specimen() == all[3].id; });
+  act(
+      "the piece of the long run", [&] { window.show_specimen(all.back().id, int(Stage::evaluate)); },
+      [&] { return idle() && bench.specimen() == all.back().id && bench.evaluation_current(); });
   return 0;
 }
 
@@ -107,5 +134,6 @@ int main(int argc, char** argv) {
   if (!qEnvironmentVariableIsSet("DISPLAY")) qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   fortitor::theme::install(app, 1.0);
-  return fortitor::measure(argc > 1 ? QByteArray(argv[1]).toInt() : 1000, argc > 2 ? QByteArray(argv[2]).toInt() : 1000000);
+  return fortitor::measure(argc > 1 ? QByteArray(argv[1]).toInt() : 1000,
+                           argc > 2 ? QByteArray(argv[2]).toInt() : 1000000);
 }

@@ -9,8 +9,8 @@
 #include <utility>
 
 #include "cli/commands.h"
-#include "report/certificate.h"
 #include "core/quantity/date.h"
+#include "report/certificate.h"
 #include "report/export.h"
 #include "report/page.h"
 #include "store/backup.h"
@@ -57,7 +57,7 @@ int report(const std::string& book_path, const std::string& job, const std::stri
   const Headless headless;
   const bool pdf = ends_with(out, ".pdf"), html = ends_with(out, ".html");
   if (!pdf && !html) return bad_input("--out: expected FILE.pdf or FILE.html");
-  auto book = Book::open_read_only(book_path);
+  auto book = Book::open_read_only(book_path, shelf());
   if (!book) return bad_input(book.error().message);
   const auto certificates = certificates_of_job(**book, job, UnitSet::si, told("reading", 0.3));
   if (!certificates) return bad_input(book_path + ": " + certificates.error().message);
@@ -69,7 +69,7 @@ int report(const std::string& book_path, const std::string& job, const std::stri
 
 int check(const std::string& book_path, const std::string& head, const std::string& certificate) {
   const Headless headless;
-  auto book = Book::open_read_only(book_path);
+  auto book = Book::open_read_only(book_path, shelf());
   if (!book) return bad_input(book.error().message);
   auto damage = (*book)->verify();
   if (!head.empty())
@@ -94,7 +94,7 @@ int backup(const std::string& book_path, const std::string& folder) {
 
 int bundle(const std::string& book_path, const std::string& job, const std::string& out) {
   const Headless headless;
-  auto book = Book::open_read_only(book_path);
+  auto book = Book::open_read_only(book_path, shelf());
   if (!book) return bad_input(book.error().message);
   const auto done = write_bundle(**book, job, out, told("packing", 1));
   if (!done) return bad_input(done.error().message);
@@ -107,6 +107,7 @@ int unbundle(const std::string& file, const std::string& book_path, const std::s
   auto book = Book::open(book_path, qEnvironmentVariable("USER", "operator").toStdString());
   if (!book) return bad_input(book.error().message);
   if ((*book)->read_only()) return bad_input((*book)->notices().front());
+  (*book)->use_shelf(shelf());
   const auto taken = read_bundle(**book, file, as);
   if (!taken) return bad_input(taken.error().message);
   std::printf("%s: %d specimens\n", taken->code.c_str(), taken->specimens);
@@ -135,13 +136,15 @@ int plan(const std::string& book_path, const std::string& from, const std::strin
     if (!day) return bad_input("--from: " + day.error().message);
     first = *day;
   }
-  auto book = Book::open_read_only(book_path);
+  auto book = Book::open_read_only(book_path, shelf());
   if (!book) return bad_input(book.error().message);
-  const auto input = agenda_input(**book, first, from.empty() ? now.toString("yyyy-MM-dd'T'HH:mm").toStdString() : std::string());
+  const auto input =
+      agenda_input(**book, first, from.empty() ? now.toString("yyyy-MM-dd'T'HH:mm").toStdString() : std::string());
   if (!input) return bad_input(book_path + ": " + input.error().message);
   const agenda::Agenda a = agenda::plan(*input);
   if (!ics.empty()) {
-    const auto done = page::write_new(agenda::to_ics(a, now.toUTC().toString("yyyyMMdd'T'HHmmss'Z'").toStdString()), ics);
+    const auto done =
+        page::write_new(agenda::to_ics(a, now.toUTC().toString("yyyyMMdd'T'HHmmss'Z'").toStdString()), ics);
     if (!done) return bad_input(done.error().message);
   }
   std::printf("%s", (json ? agenda::to_json(a) + "\n" : agenda::to_text(a)).c_str());
@@ -151,7 +154,7 @@ int plan(const std::string& book_path, const std::string& from, const std::strin
 int book(const std::string& book_path, BookAnswer what, const std::string& folder) {
   namespace fs = std::filesystem;
   const Headless headless;
-  auto book = Book::open_read_only(book_path);
+  auto book = Book::open_read_only(book_path, shelf());
   if (!book) return bad_input(book.error().message);
   const std::vector<JobOutline> jobs = (*book)->outline();
   size_t count = 0;
@@ -160,16 +163,19 @@ int book(const std::string& book_path, BookAnswer what, const std::string& folde
       count += s.specimens.size();
       if (what != BookAnswer::list) continue;
       for (const SpecimenRow& p : s.specimens)
-        std::printf("%s\t%s\t%s\t%s\t%s\n", j.job.code.c_str(), s.series.title.c_str(), p.code.c_str(), s.series.method.c_str(), p.verdict.c_str());
+        std::printf("%s\t%s\t%s\t%s\t%s\n", j.job.code.c_str(), s.series.title.c_str(), p.code.c_str(),
+                    s.series.method.c_str(), p.verdict.c_str());
     }
   if (what == BookAnswer::count) std::printf("%zu\n", count);
   if (what != BookAnswer::export_records) return 0;
   std::error_code failed;
-  if (fs::exists(folder, failed) && !fs::is_empty(folder, failed)) return bad_input(folder + ": holds files already; name a new folder");
+  if (fs::exists(folder, failed) && !fs::is_empty(folder, failed))
+    return bad_input(folder + ": holds files already; name a new folder");
   // Everything is read and written beside, so that a record that cannot be read leaves nothing behind.
   const std::string part = folder + ".part";
   const fs::path mark = fs::path(part) / ".fortitor-export";
-  if (fs::exists(part, failed) && !fs::exists(mark, failed)) return bad_input(part + ": is there already, and is not of an earlier export; move it away");
+  if (fs::exists(part, failed) && !fs::exists(mark, failed))
+    return bad_input(part + ": is there already, and is not of an earlier export; move it away");
   fs::remove_all(part, failed);  // left by an export that was ended
   fs::create_directories(part, failed);
   std::FILE* marked = std::fopen(mark.c_str(), "w");
@@ -181,7 +187,8 @@ int book(const std::string& book_path, BookAnswer what, const std::string& folde
   for (const JobOutline& j : jobs)
     for (const SeriesOutline& s : j.series) {
       const fs::path into = fs::path(part) / folder_name(j.job.code) / folder_name(s.series.title);
-      if (why.empty() && !fs::create_directories(into, failed) && failed) why = into.string() + ": cannot be made: " + failed.message();
+      if (why.empty() && !fs::create_directories(into, failed) && failed)
+        why = into.string() + ": cannot be made: " + failed.message();
       for (const SpecimenRow& p : s.specimens) {
         if (!why.empty()) break;
         auto record = (*book)->record(p.id);

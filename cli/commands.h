@@ -7,17 +7,24 @@
 #include <string>
 #include <vector>
 
+#include "core/record/record.h"
+
 namespace fortitor::cli {
+
+/// The usual values of whoever runs the command: shipped and own, read once by main().
+const ReferenceShelf& shelf();
+void use_shelf(const ReferenceShelf& own);
 
 /// Ledgers of records one after the other; with `json` one document, or an array of them when there are several.
 int evaluate(const std::vector<std::string>& records, bool json);
 struct SeriesOptions {
   std::vector<std::string> records;
-  std::string key;               ///< result; the method's first when empty
-  std::string by;                ///< path of a field, "operator" or "series" (the one named in the records); empty: no groups
-  std::string against;           ///< another result, for a straight relation
+  std::string key;      ///< result; the method's first when empty
+  std::string by;       ///< path of a field, "operator" or "series" (the one named in the records); empty: no groups
+  std::string against;  ///< another result, for a straight relation
   std::string margin, interval;  ///< widths as typed: "20 MPa", "5 %"
-  std::vector<std::string> over;  ///< further records of the method: those of the same material enter the chart over time
+  std::vector<std::string>
+      over;  ///< further records of the method: those of the same material enter the chart over time
   bool json = false;
 };
 /// Statistics of records of one method; void tests are counted apart.

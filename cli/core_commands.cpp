@@ -4,15 +4,15 @@
 #include <fstream>
 
 #include "cli/commands.h"
-#include "core/quantity/plain.h"
-#include "store/new_file.h"
 #include "core/bench/records.h"
-#include "core/reference/hardness.h"
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
+#include "core/quantity/plain.h"
 #include "core/record/json.h"
+#include "core/reference/hardness.h"
 #include "core/standin/benches.h"
 #include "core/standin/bridge.h"
+#include "store/new_file.h"
 
 namespace fortitor::cli {
 namespace {
@@ -58,6 +58,23 @@ int bad_input(const std::string& sentence) {
   return 2;
 }
 
+namespace {
+
+ReferenceShelf& own_shelf() {
+  static ReferenceShelf shelf;
+  return shelf;
+}
+
+}  // namespace
+
+const ReferenceShelf& shelf() {
+  return own_shelf();
+}
+
+void use_shelf(const ReferenceShelf& own) {
+  own_shelf() = own;
+}
+
 int evaluate(const std::vector<std::string>& paths, bool json) {
   // All are read before the first is printed: a batch with a bad file prints nothing.
   std::vector<TestRecord> records;
@@ -69,7 +86,7 @@ int evaluate(const std::vector<std::string>& paths, bool json) {
   const bool many = records.size() > 1;
   if (json && many) std::printf("[");
   for (size_t i = 0; i < records.size(); ++i) {
-    const Evaluation e = methods::evaluate(records[i]);
+    const Evaluation e = methods::evaluate(records[i], {.shelf = shelf()});
     if (i > 0) std::printf(json ? "," : "\n");
     if (json)
       std::printf("%s%s", evaluation_to_json(e, records[i].fields).c_str(), many ? "" : "\n");
@@ -101,7 +118,9 @@ int hardness(const std::string& value, const std::string& from, const std::strin
   std::printf("%s %s for non-austenitic steels, converted:\n", value.c_str(), from.c_str());
   for (const ConvertedHardness& c : all) {
     std::printf("  %-6s %s\n", c.scale.c_str(), plain::general(c.value, 4).c_str());
-    if (c.scale == "HV") std::printf("  %-6s %s MPa, estimate ± 10 %% (HV·9.80665/3)\n", "R_m", plain::general(strength_of_vickers(c.value), 2).c_str());
+    if (c.scale == "HV")
+      std::printf("  %-6s %s MPa, estimate ± 10 %% (HV·9.80665/3)\n", "R_m",
+                  plain::general(strength_of_vickers(c.value), 2).c_str());
   }
   return 0;
 }
@@ -161,7 +180,8 @@ int simulate(const SimulateOptions& o) {
     segment.file = csv.filename().string();
     for (const Channel& c : segment.samples->channels)
       segment.mapping[c.name] = {c.name, written_unit(method->channel(c.name))};
-    const auto done = write_new_file(csv.string(), QByteArray::fromStdString(samples_to_csv(*segment.samples, *method)));
+    const auto done =
+        write_new_file(csv.string(), QByteArray::fromStdString(samples_to_csv(*segment.samples, *method)));
     if (!done) return bad_input(done.error().message);
   }
   const auto done = write_new_file(json.string(), QByteArray::fromStdString(record_to_json(record)));

@@ -29,12 +29,14 @@ int main(int argc, char** argv) {
   series->add_option("--against", pieces.against, "Another result key, for a straight relation");
   series->add_option("--margin", pieces.margin, "Groups are equivalent within it, such as \"20 MPa\" or \"5 %\"");
   series->add_option("--interval", pieces.interval, "Wanted ± interval of the mean, for the number of pieces");
-  series->add_option("--over", pieces.over, "Further records of the method: those of the same material enter the chart over time");
+  series->add_option("--over", pieces.over,
+                     "Further records of the method: those of the same material enter the chart over time");
   series->add_flag("--json", pieces.json, "One JSON document instead of a table");
   series->callback([&] { run = [&] { return cli::series(pieces); }; });
 
   cli::SpectrumOptions weeks;
-  auto* spectrum = app.add_subcommand("spectrum", "From measured strain to cycles, damage and a drive; several signals are several weeks");
+  auto* spectrum = app.add_subcommand(
+      "spectrum", "From measured strain to cycles, damage and a drive; several signals are several weeks");
   spectrum->add_option("SIGNAL", weeks.files, "Signal files, one a week: CSV, or 4- or 8-byte numbers")->required();
   spectrum->add_option("--rate", weeks.rate, "Samples a second, such as 300");
   spectrum->add_option("--format", weeks.format, "csv, f32 or f64; by the file's name when left out");
@@ -69,7 +71,8 @@ int main(int argc, char** argv) {
   convert->callback([&] { run = [&] { return cli::convert(quantity, unit); }; });
 
   std::string hardness_value, from_scale, to_scale;
-  auto* hardness = app.add_subcommand("hardness", "Convert a hardness: hardness 45 HRC HV; all scales without the last");
+  auto* hardness =
+      app.add_subcommand("hardness", "Convert a hardness: hardness 45 HRC HV; all scales without the last");
   hardness->add_option("VALUE", hardness_value)->required();
   hardness->add_option("FROM", from_scale, "HRC, HRB, HV, HBW, HRA, HK, HR15N, HR30N, HR45N")->required();
   hardness->add_option("TO", to_scale);
@@ -81,91 +84,94 @@ int main(int argc, char** argv) {
   import->add_option("FILE", machine_file, "Text in any spelling, or a workbook (.xlsx)")->required();
   import->add_option("--method", import_method, "Whose channels are looked for; the best fitting when left out");
   import->add_flag("--json", import_json, "One JSON document instead of a table");
-  import->callback([&] { run = [&] { return cli::import_file(machine_file, import_method, import_json); }; });
+  import->callback([&] { run = [&] { return cli::import_file(machine_file, import_method, import_json);
+};
+});
 
-  cli::SimulateOptions options;
-  auto* simulate = app.add_subcommand("simulate", "Write a record and its data from a stand-in machine");
-  simulate->add_option("METHOD", options.method, "Such as tension-metal")->required();
-  simulate->add_option("--seed", options.seed, "The same seed gives the same record")->required();
-  simulate->add_option("--out", options.out, "Folder to write into")->required();
-  simulate->add_option("--material", options.material, "Which stand-in piece");
-  simulate->add_option("--rate", options.rate, "Samples per second, 1 to 5000");
-  simulate->add_option("--hours", options.hours, "Length of a strain history (fatigue-spectrum), a week when left out");
-  simulate->add_option("--stop-force", options.stop_force, "Stop the run there, such as \"30 kN\"");
-  simulate->add_option("--fault", options.faults, "Something that goes wrong, such as misread; may be repeated");
-  bool forget_zero = false, leave_extensometer = false;
-  simulate->add_flag("--forget-zero", forget_zero, "Short for --fault forget-zero");
-  simulate->add_flag("--leave-extensometer", leave_extensometer, "Short for --fault leave-extensometer");
-  simulate->callback([&] {
-    if (forget_zero) options.faults.insert("forget-zero");
-    if (leave_extensometer) options.faults.insert("leave-extensometer");
-    run = [&] { return cli::simulate(options); };
-  });
+cli::SimulateOptions options;
+auto* simulate = app.add_subcommand("simulate", "Write a record and its data from a stand-in machine");
+simulate->add_option("METHOD", options.method, "Such as tension-metal")->required();
+simulate->add_option("--seed", options.seed, "The same seed gives the same record")->required();
+simulate->add_option("--out", options.out, "Folder to write into")->required();
+simulate->add_option("--material", options.material, "Which stand-in piece");
+simulate->add_option("--rate", options.rate, "Samples per second, 1 to 5000");
+simulate->add_option("--hours", options.hours, "Length of a strain history (fatigue-spectrum), a week when left out");
+simulate->add_option("--stop-force", options.stop_force, "Stop the run there, such as \"30 kN\"");
+simulate->add_option("--fault", options.faults, "Something that goes wrong, such as misread; may be repeated");
+bool forget_zero = false, leave_extensometer = false;
+simulate->add_flag("--forget-zero", forget_zero, "Short for --fault forget-zero");
+simulate->add_flag("--leave-extensometer", leave_extensometer, "Short for --fault leave-extensometer");
+simulate->callback([&] {
+  if (forget_zero) options.faults.insert("forget-zero");
+  if (leave_extensometer) options.faults.insert("leave-extensometer");
+  run = [&] { return cli::simulate(options); };
+});
 
-  std::string book, job, out;
-  auto* report = app.add_subcommand("report", "Write the certificates of a job as PDF or HTML");
-  report->add_option("BOOK", book, "Job book (*.fortitor)")->required();
-  report->add_option("--job", job, "Such as TC-031")->required();
-  report->add_option("--out", out, "FILE.pdf or FILE.html")->required();
-  report->callback([&] { run = [&] { return cli::report(book, job, out); }; });
+std::string book, job, out;
+auto* report = app.add_subcommand("report", "Write the certificates of a job as PDF or HTML");
+report->add_option("BOOK", book, "Job book (*.fortitor)")->required();
+report->add_option("--job", job, "Such as TC-031")->required();
+report->add_option("--out", out, "FILE.pdf or FILE.html")->required();
+report->callback([&] { run = [&] { return cli::report(book, job, out); }; });
 
-  std::string head, certificate;
-  auto* check = app.add_subcommand("check", "Verify a job book: schema, logbook chain, every row, every run");
-  check->add_option("BOOK", book)->required();
-  check->add_option("--head", head, "A head of the chain noted earlier: the book must have had it");
-  check->add_option("--certificate", certificate, "A certificate (PDF or HTML): the book must hold what it prints");
-  check->callback([&] { run = [&] { return cli::check(book, head, certificate); }; });
+std::string head, certificate;
+auto* check = app.add_subcommand("check", "Verify a job book: schema, logbook chain, every row, every run");
+check->add_option("BOOK", book)->required();
+check->add_option("--head", head, "A head of the chain noted earlier: the book must have had it");
+check->add_option("--certificate", certificate, "A certificate (PDF or HTML): the book must hold what it prints");
+check->callback([&] { run = [&] { return cli::check(book, head, certificate); }; });
 
-  std::string from, ics;
-  bool plan_json = false;
-  auto* plan = app.add_subcommand("plan", "The day plan: who does what when, on which machine");
-  plan->add_option("BOOK", book)->required();
-  plan->add_option("--from", from, "First day, such as 2026-11-26 or Mon; now when left out");
-  plan->add_option("--ics", ics, "Write an iCalendar file");
-  plan->add_flag("--json", plan_json, "One JSON document instead of a table");
-  plan->callback([&] { run = [&] { return cli::plan(book, from, ics, plan_json); }; });
+std::string from, ics;
+bool plan_json = false;
+auto* plan = app.add_subcommand("plan", "The day plan: who does what when, on which machine");
+plan->add_option("BOOK", book)->required();
+plan->add_option("--from", from, "First day, such as 2026-11-26 or Mon; now when left out");
+plan->add_option("--ics", ics, "Write an iCalendar file");
+plan->add_flag("--json", plan_json, "One JSON document instead of a table");
+plan->callback([&] { run = [&] { return cli::plan(book, from, ics, plan_json); }; });
 
-  bool count = false, list = false;
-  std::string folder;
-  auto* holds = app.add_subcommand("book", "Say what a job book holds; all of its records as files");
-  holds->add_option("BOOK", book)->required();
-  auto* how = holds->add_option_group("one of");
-  how->add_flag("--count", count, "Number of specimens");
-  how->add_flag("--list", list, "A line a specimen: job, series, specimen, method, verdict");
-  how->add_option("--export", folder, "Write every record with its samples into a new folder");
-  how->require_option(1);
-  holds->callback([&] {
-    run = [&] {
-      const auto what = count ? cli::BookAnswer::count : list ? cli::BookAnswer::list : cli::BookAnswer::export_records;
-      return cli::book(book, what, folder);
-    };
-  });
+bool count = false, list = false;
+std::string folder;
+auto* holds = app.add_subcommand("book", "Say what a job book holds; all of its records as files");
+holds->add_option("BOOK", book)->required();
+auto* how = holds->add_option_group("one of");
+how->add_flag("--count", count, "Number of specimens");
+how->add_flag("--list", list, "A line a specimen: job, series, specimen, method, verdict");
+how->add_option("--export", folder, "Write every record with its samples into a new folder");
+how->require_option(1);
+holds->callback([&] {
+  run = [&] {
+    const auto what = count ? cli::BookAnswer::count : list ? cli::BookAnswer::list : cli::BookAnswer::export_records;
+    return cli::book(book, what, folder);
+  };
+});
 
-  auto* backup = app.add_subcommand("backup", "Put a checked copy of a job book into a folder");
-  backup->add_option("BOOK", book)->required();
-  backup->add_option("DIR", folder)->required();
-  backup->callback([&] { run = [&] { return cli::backup(book, folder); }; });
+auto* backup = app.add_subcommand("backup", "Put a checked copy of a job book into a folder");
+backup->add_option("BOOK", book)->required();
+backup->add_option("DIR", folder)->required();
+backup->callback([&] { run = [&] { return cli::backup(book, folder); }; });
 
-  auto* bundle = app.add_subcommand("bundle", "Write a job with all of its records and runs as one file");
-  bundle->add_option("BOOK", book)->required();
-  bundle->add_option("--job", job, "Such as TC-031")->required();
-  bundle->add_option("--out", out, "FILE.fortitor-bundle")->required();
-  bundle->callback([&] { run = [&] { return cli::bundle(book, job, out); }; });
+auto* bundle = app.add_subcommand("bundle", "Write a job with all of its records and runs as one file");
+bundle->add_option("BOOK", book)->required();
+bundle->add_option("--job", job, "Such as TC-031")->required();
+bundle->add_option("--out", out, "FILE.fortitor-bundle")->required();
+bundle->callback([&] { run = [&] { return cli::bundle(book, job, out); }; });
 
-  std::string file, as;
-  auto* unbundle = app.add_subcommand("unbundle", "Take a bundle into a job book: all of it or nothing");
-  unbundle->add_option("FILE", file)->required();
-  unbundle->add_option("BOOK", book, "Made when it does not exist")->required();
-  unbundle->add_option("--as", as, "Another number for the job");
-  unbundle->callback([&] { run = [&] { return cli::unbundle(file, book, as); }; });
+std::string file, as;
+auto* unbundle = app.add_subcommand("unbundle", "Take a bundle into a job book: all of it or nothing");
+unbundle->add_option("FILE", file)->required();
+unbundle->add_option("BOOK", book, "Made when it does not exist")->required();
+unbundle->add_option("--as", as, "Another number for the job");
+unbundle->callback([&] { run = [&] { return cli::unbundle(file, book, as); }; });
 
-  try {
-    app.parse(argc, argv);
-  } catch (const CLI::ParseError& e) {
-    if (e.get_exit_code() == 0) return app.exit(e);  // --help, --version
-    return cli::bad_input(std::string(e.what()) + "; see fortitorctl --help");
-  }
-  const auto own = load_own_reference(own_reference_path());
-  if (!own) cli::remark(own.error().message + " The shipped values are used.");
-  return run();
+try {
+  app.parse(argc, argv);
+} catch (const CLI::ParseError& e) {
+  if (e.get_exit_code() == 0) return app.exit(e);  // --help, --version
+  return cli::bad_input(std::string(e.what()) + "; see fortitorctl --help");
+}
+const auto own = load_own_reference(own_reference_path());
+if (!own) cli::remark(own.error().message + " The shipped values are used.");
+if (own) cli::use_shelf(*own);
+return run();
 }

@@ -21,8 +21,8 @@ Json number(std::optional<double> v) {
 // What groups say against one another.
 Json comparison(const Evaluation& e, const std::vector<std::string>& names) {
   Json j = Json::object();
-  for (const char* key : {"difference", "difference_low", "difference_high", "welch_t", "welch_dof", "welch_p", "mann_whitney_p", "equivalence_p", "anova_f", "anova_p",
-                          "likelihood_chi2", "likelihood_p"})
+  for (const char* key : {"difference", "difference_low", "difference_high", "welch_t", "welch_dof", "welch_p",
+                          "mann_whitney_p", "equivalence_p", "anova_f", "anova_p", "likelihood_chi2", "likelihood_p"})
     if (const ResultValue* r = e.find(key)) j[key] = number(r->value);
   auto column = [&](const char* key) -> const std::vector<double>* {
     for (const RowValue& r : e.row_values)
@@ -33,8 +33,12 @@ Json comparison(const Evaluation& e, const std::vector<std::string>& names) {
   if (first == nullptr || second == nullptr) return j;
   j["pairs"] = Json::array();
   for (size_t i = 0; i < first->size(); ++i)
-    j["pairs"].push_back({{"first", names[size_t((*first)[i])]}, {"second", names[size_t((*second)[i])]}, {"difference", (*column("difference"))[i]}, {"low", (*column("low"))[i]},
-                          {"high", (*column("high"))[i]}, {"p", (*column("p"))[i]}});
+    j["pairs"].push_back({{"first", names[size_t((*first)[i])]},
+                          {"second", names[size_t((*second)[i])]},
+                          {"difference", (*column("difference"))[i]},
+                          {"low", (*column("low"))[i]},
+                          {"high", (*column("high"))[i]},
+                          {"p", (*column("p"))[i]}});
   return j;
 }
 
@@ -58,9 +62,11 @@ int series(const SeriesOptions& options) {
     return bad_input("--key: “" + wanted + "” is no result of " + method->id);
   if (!by.empty() && by != "operator" && by != "series" && method->field(by) == nullptr)
     return bad_input("--by: “" + by + "” is no field of " + method->id);
-  if (!against.empty() && !method->result(against)) return bad_input("--against: “" + against + "” is no result of " + method->id);
+  if (!against.empty() && !method->result(against))
+    return bad_input("--against: “" + against + "” is no result of " + method->id);
   TestRecord settings;
-  for (const auto& [path, typed] : {std::pair{"settings.against", against}, {"settings.margin", margin}, {"settings.interval", interval}})
+  for (const auto& [path, typed] :
+       {std::pair{"settings.against", against}, {"settings.margin", margin}, {"settings.interval", interval}})
     if (!typed.empty()) settings.fields.set(path, typed);
   if (!by.empty()) settings.fields.set("settings.group_by", by);
   if (!over.empty()) settings.fields.set("settings.over", std::string("book"));
@@ -68,14 +74,16 @@ int series(const SeriesOptions& options) {
   if (!wanted.empty()) settings.fields.set("settings.result", wanted);
   std::vector<Evaluation> evaluations;
   for (TestRecord& r : records) {
-    evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+    evaluations.push_back(methods::evaluate(r, {.uncertainty = false, .shelf = shelf()}));
     keep_curve(evaluations.back());
     r.run.drop_samples();
   }
   std::vector<SeriesPiece> pieces;
   for (size_t i = 0; i < files.size(); ++i)
-    pieces.push_back({&records[i], &evaluations[i], by == "series" && records[i].series != settings.series ? records[i].series : ""});
-  for (size_t i = files.size(); i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i], "elsewhere", SeriesPiece::For::time});
+    pieces.push_back({&records[i], &evaluations[i],
+                      by == "series" && records[i].series != settings.series ? records[i].series : ""});
+  for (size_t i = files.size(); i < records.size(); ++i)
+    pieces.push_back({&records[i], &evaluations[i], "elsewhere", SeriesPiece::For::time});
   const std::string key = series_key(*method, settings, pieces);
   const Evaluation e = series_evaluate(*method, pieces, settings);
   pieces.resize(files.size());  // the others have no lines of their own
@@ -84,7 +92,8 @@ int series(const SeriesOptions& options) {
     const ResultValue* r = e.find(k);
     return r != nullptr ? std::optional(r->value) : std::nullopt;
   };
-  if (const Finding* f = e.finding("width-unread")) return bad_input(std::string(f->result_key == "settings.margin" ? "--margin: " : "--interval: ") + f->message);
+  if (const Finding* f = e.finding("width-unread"))
+    return bad_input(std::string(f->result_key == "settings.margin" ? "--margin: " : "--interval: ") + f->message);
   if (json) {
     auto whole = [&](const char* k) { return Json(size_t(value(k).value_or(0))); };
     auto ends = [&](const char* low, const char* high) {
@@ -130,18 +139,30 @@ int series(const SeriesOptions& options) {
     }
     if (value("pieces_wanted")) j["pieces_wanted"] = whole("pieces_wanted");
     if (value("chart_low"))
-      j["chart"] = {{"low", number(value("chart_low"))}, {"high", number(value("chart_high"))}, {"range_high", number(value("chart_range_high"))}};
+      j["chart"] = {{"low", number(value("chart_low"))},
+                    {"high", number(value("chart_high"))},
+                    {"range_high", number(value("chart_range_high"))}};
     if (value("relation_slope"))
-      j["relation"] = {{"against", against}, {"n", whole("relation_n")}, {"slope", number(value("relation_slope"))}, {"slope_error", number(value("relation_slope_error"))}, {"intercept", number(value("relation_intercept"))},
-                       {"r2", number(value("relation_r2"))}, {"residual_sd", number(value("relation_sd"))}, {"p", number(value("relation_p"))}};
+      j["relation"] = {{"against", against},
+                       {"n", whole("relation_n")},
+                       {"slope", number(value("relation_slope"))},
+                       {"slope_error", number(value("relation_slope_error"))},
+                       {"intercept", number(value("relation_intercept"))},
+                       {"r2", number(value("relation_r2"))},
+                       {"residual_sd", number(value("relation_sd"))},
+                       {"p", number(value("relation_p"))}};
     std::vector<std::string> names;
     if (!by.empty()) j["groups"] = Json::array();
     for (size_t g = 1; !by.empty() && e.find("group_" + std::to_string(g)) != nullptr; ++g) {
       const std::string of = "group_" + std::to_string(g);
       auto part = [&](const char* what) { return number(value((of + what).c_str())); };
       names.push_back(e.find(of)->spec.name);
-      j["groups"].push_back({{"name", e.find(of)->spec.name}, {"n", part("_n")}, {"mean", part("_mean")}, {"sd", part("_sd")},
-                             {"lowest", part("_least")}, {"price_per_kn", part("_price_per_kn")}});
+      j["groups"].push_back({{"name", e.find(of)->spec.name},
+                             {"n", part("_n")},
+                             {"mean", part("_mean")},
+                             {"sd", part("_sd")},
+                             {"lowest", part("_least")},
+                             {"price_per_kn", part("_price_per_kn")}});
     }
     if (names.size() > 1) j["comparison"] = comparison(e, names);
     j["pieces"] = Json::array();
@@ -171,7 +192,8 @@ int series(const SeriesOptions& options) {
     if (r.is_text())
       std::printf("  %-44s %s\n", r.spec.name.c_str(), r.text.c_str());
     else if (r.spec.dimension == Dimension::none && r.spec.figures == 6) {  // a count
-      if (r.value != 0 || r.spec.key == "n") std::printf("  %-44s %s\n", r.spec.name.c_str(), plain::fixed(r.value, 0).c_str());
+      if (r.value != 0 || r.spec.key == "n")
+        std::printf("  %-44s %s\n", r.spec.name.c_str(), plain::fixed(r.value, 0).c_str());
     } else if (r.value != 0 || r.spec.headline)
       std::printf("  %-44s %s\n", r.spec.name.c_str(),
                   format_value(r.value, r.spec.dimension, UnitSet::si, r.spec.figures).c_str());

@@ -27,7 +27,8 @@ Outcome<Done> set_quantity(TestRecord& r, const char* path, const std::string& t
 int spectrum(const SpectrumOptions& o) {
   TestRecord r;
   r.method = spectrum::kMethod;
-  r.fields.set("specimen.id", o.files.size() == 1 ? std::filesystem::path(o.files.front()).stem().string() : std::string("spectrum"));
+  r.fields.set("specimen.id",
+               o.files.size() == 1 ? std::filesystem::path(o.files.front()).stem().string() : std::string("spectrum"));
   double week = 0;
   for (const std::string& file : o.files) {
     Row row;
@@ -36,7 +37,8 @@ int spectrum(const SpectrumOptions& o) {
     row.cells.set("name", std::filesystem::path(file).filename().string());
     r.run.tables["sources"].push_back(row);
   }
-  if (!o.format.empty() && o.format != "csv" && o.format != "f32" && o.format != "f64") return bad_input("--format: “" + o.format + "” is none of csv, f32, f64");
+  if (!o.format.empty() && o.format != "csv" && o.format != "f32" && o.format != "f64")
+    return bad_input("--format: “" + o.format + "” is none of csv, f32, f64");
   if (!o.format.empty()) r.fields.set("settings.format", o.format);
   if (!o.column.empty()) r.fields.set("settings.column", o.column);
   if (o.count == "three-point" || o.count == "four-point")
@@ -63,10 +65,16 @@ int spectrum(const SpectrumOptions& o) {
     const char *option, *path, *bare;
     const std::string& text;
   };
-  for (const Typed& t : {Typed{"--rate", "settings.rate", "Hz", o.rate}, {"--block", "settings.block", "h", o.block}, {"--cut", "settings.cut", "Hz", o.cut},
-                         {"--gate", "settings.gate", "µε", o.gate}, {"--modulus", "settings.modulus", "MPa", o.modulus}, {"--detail", "settings.detail", "MPa", o.detail},
-                         {"--area", "settings.area", "mm²", o.area}, {"--frequency", "settings.rig.frequency", "Hz", o.frequency}})
-    if (const auto done = set_quantity(r, t.path, t.text, t.bare); !done) return bad_input(std::string(t.option) + ": " + done.error().message);
+  for (const Typed& t : {Typed{"--rate", "settings.rate", "Hz", o.rate},
+                         {"--block", "settings.block", "h", o.block},
+                         {"--cut", "settings.cut", "Hz", o.cut},
+                         {"--gate", "settings.gate", "µε", o.gate},
+                         {"--modulus", "settings.modulus", "MPa", o.modulus},
+                         {"--detail", "settings.detail", "MPa", o.detail},
+                         {"--area", "settings.area", "mm²", o.area},
+                         {"--frequency", "settings.rig.frequency", "Hz", o.frequency}})
+    if (const auto done = set_quantity(r, t.path, t.text, t.bare); !done)
+      return bad_input(std::string(t.option) + ": " + done.error().message);
   const auto settings = spectrum::settings_of(r);
   if (!settings) return bad_input(settings.error().message);
   spectrum::Spectrum s;
@@ -81,7 +89,9 @@ int spectrum(const SpectrumOptions& o) {
     const double area = r.fields.number("settings.area").value_or(0);
     const spectrum::DriveScale scale{area > 0 ? settings->modulus * 1e-6 * area : 0, 0, 7};
     const bool csv = std::filesystem::path(o.synth).extension() == ".csv";
-    const auto written = page::write_new(csv ? spectrum::drive_csv(s.drive, scale, settings->seed) : spectrum::drive_binary(s.drive, scale, settings->seed), o.synth);
+    const auto written = page::write_new(csv ? spectrum::drive_csv(s.drive, scale, settings->seed)
+                                             : spectrum::drive_binary(s.drive, scale, settings->seed),
+                                         o.synth);
     if (!written) return bad_input(written.error().message);
   }
   if (o.json) {
@@ -97,7 +107,8 @@ int spectrum(const SpectrumOptions& o) {
     std::printf("  %-48s %14s", v.spec.name.c_str(), shown(v).c_str());
     if (s.weeks.size() > 1)
       for (const spectrum::Week& w : s.weeks)
-        if (const Evaluation of = spectrum::evaluation_of_week(s, w); const ResultValue* one = of.find(v.spec.key)) std::printf("  %12s", shown(*one).c_str());
+        if (const Evaluation of = spectrum::evaluation_of_week(s, w); const ResultValue* one = of.find(v.spec.key))
+          std::printf("  %12s", shown(*one).c_str());
     std::printf("\n");
   }
   for (const Finding& f : e.findings) std::printf("%s\n", f.message.c_str());

@@ -60,9 +60,10 @@ std::string fact_table(const Certificate& c, const std::string& title, const std
 std::string pictures(const Certificate& c) {
   std::string out;
   for (const FieldSpec& f : methods::find(c.record.method)->fields)
-    if (const std::string data = f.kind == FieldKind::picture ? c.record.fields.text(f.path) : std::string(); !data.empty())
-      out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(f.label) + "</b></p><p><img src=\"" + page::escaped(data) +
-             "\" width=\"300\"/></p>";
+    if (const std::string data = f.kind == FieldKind::picture ? c.record.fields.text(f.path) : std::string();
+        !data.empty())
+      out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(f.label) + "</b></p><p><img src=\"" +
+             page::escaped(data) + "\" width=\"300\"/></p>";
   return out;
 }
 
@@ -210,13 +211,16 @@ namespace {
 // A record of the same piece by another method: what it was, what came of it, who signed it.
 std::string part_section(const Certificate& part, const std::function<std::string()>& next_figure) {
   const Method& m = *methods::find(part.record.method);
-  std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"5\" style=\"margin-top:14px\"><tr bgcolor=\"#E8E3D8\"><td><b>" +
-                    page::escaped(m.name) + " of the same piece, " + page::escaped(part.evaluation.specimen) +
-                    "</b></td><td align=\"right\">" + page::escaped(m.standard) + "</td></tr></table>";
-  out += "<p style=\"margin-top:4px\">Tested " + page::escaped(part.record.tested_at.empty() ? "on an unrecorded date" : part.record.tested_at) +
-         " by " + page::escaped(part.record.operator_name.empty() ? "an unrecorded person" : part.record.operator_name) + ". " +
-         (part.signature ? "Signed by " + page::escaped(part.signature->by) + ", " + page::escaped(part.signature->at) + ", record " +
-                               page::escaped(part.signature->record_sha256.substr(0, 16))
+  std::string out =
+      "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"5\" style=\"margin-top:14px\"><tr "
+      "bgcolor=\"#E8E3D8\"><td><b>" +
+      page::escaped(m.name) + " of the same piece, " + page::escaped(part.evaluation.specimen) +
+      "</b></td><td align=\"right\">" + page::escaped(m.standard) + "</td></tr></table>";
+  out += "<p style=\"margin-top:4px\">Tested " +
+         page::escaped(part.record.tested_at.empty() ? "on an unrecorded date" : part.record.tested_at) + " by " +
+         page::escaped(part.record.operator_name.empty() ? "an unrecorded person" : part.record.operator_name) + ". " +
+         (part.signature ? "Signed by " + page::escaped(part.signature->by) + ", " + page::escaped(part.signature->at) +
+                               ", record " + page::escaped(part.signature->record_sha256.substr(0, 16))
                          : std::string("Not signed")) +
          ".</p>";
   for (size_t i = 0; i < part.evaluation.figures.size(); ++i)
@@ -224,8 +228,8 @@ std::string part_section(const Certificate& part, const std::function<std::strin
   out += results_table(part);
   out += pictures(part);
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
-         fact_table(part, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(part) +
-         fact_table(part, "Settings", m.printed_settings) + "</td></tr></table>";
+         fact_table(part, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" +
+         equipment_table(part) + fact_table(part, "Settings", m.printed_settings) + "</td></tr></table>";
   return out + page::findings(part.evaluation);
 }
 
@@ -257,15 +261,18 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   out += results_table(c);
   for (size_t i = 1; i < e.figures.size(); ++i)
     if (e.figures[i].printed)
-      out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(e.figures[i].title) + "</b></p>" + next_figure();
+      out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(e.figures[i].title) + "</b></p>" +
+             next_figure();
   out += pictures(c);
   std::vector<std::string> printed = {"settings.speed", "settings.sampling", "settings.rounding", "settings.decision",
                                       "settings.zero"};
   printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
          fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(c) +
-         fact_table(c, "Stand-in", practice::is_practice(c.record) ? std::vector<std::string>{"equipment.standin.practice"} : std::vector<std::string>{"equipment.standin."}) + fact_table(c, "Conditions", {"conditions."}) +
-         fact_table(c, "Settings", printed) + "</td></tr></table>";
+         fact_table(c, "Stand-in",
+                    practice::is_practice(c.record) ? std::vector<std::string>{"equipment.standin.practice"}
+                                                    : std::vector<std::string>{"equipment.standin."}) +
+         fact_table(c, "Conditions", {"conditions."}) + fact_table(c, "Settings", printed) + "</td></tr></table>";
   out += what_ifs(c);
   out += rows_table(c);
   out += page::kMayBreak;

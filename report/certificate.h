@@ -17,7 +17,7 @@ struct Certificate {
   TestRecord record;
   Evaluation evaluation;
   std::string job_title;
-  Id specimen = 0, version = 0;  ///< in the book; 0: from nowhere
+  Id specimen = 0, version = 0;   ///< in the book; 0: from nowhere
   std::string signed_title = {};  ///< of the job when it was signed, where it is another now
   std::optional<SignOff> signature;
   ChainHead head;  ///< of the book's logbook when the certificate was made

@@ -46,7 +46,8 @@ std::string difference(const QString& printed, const QString& stored) {
     return list.mid(from, std::max<qsizetype>(0, std::min(to, list.size()) - from)).join(' ').toStdString();
   };
   const qsizetype before = std::max<qsizetype>(0, at - 6);
-  return "“… " + words(a, before, at + 3) + " …” is printed where the book gives “… " + words(b, before, at + 3) + " …”";
+  return "“… " + words(a, before, at + 3) + " …” is printed where the book gives “… " + words(b, before, at + 3) +
+         " …”";
 }
 
 // The certificates that a file says it was made of.
@@ -54,9 +55,11 @@ Outcome<std::vector<Certificate>> made_again(const Book& book, const QString& se
   const QString units = QRegularExpression(" units (si|us|kgf);").match(seals).captured(1);
   const UnitSet set = units == "us" ? UnitSet::us : units == "kgf" ? UnitSet::kgf : UnitSet::si;
   std::vector<Certificate> out;
-  for (auto all = QRegularExpression(" (piece|part) (\\d+) (\\d+) (signed|draft);").globalMatch(seals); all.hasNext();) {
+  for (auto all = QRegularExpression(" (piece|part) (\\d+) (\\d+) (signed|draft);").globalMatch(seals);
+       all.hasNext();) {
     const auto one = all.next();
-    auto c = certificate_of_version(book, one.captured(2).toLongLong(), one.captured(3).toLongLong(), one.captured(4) == "signed", set);
+    auto c = certificate_of_version(book, one.captured(2).toLongLong(), one.captured(3).toLongLong(),
+                                    one.captured(4) == "signed", set);
     if (!c) return c.error();
     c->head = head;
     if (one.captured(1) == "piece")
@@ -79,11 +82,20 @@ Outcome<Done> check_certificate(const Book& book, const std::string& path) {
   if (!seals.hasMatch()) return refuse("holds no head of a logbook; it is no certificate of a book.");
   const ChainHead head{seals.captured(1).toLongLong(), seals.captured(2).toStdString()};
   if (const auto holds = book.check_head(head); !holds) return refuse(holds.error().message + ".");
-  for (auto all = QRegularExpression("signed (\\d+) ([0-9a-f]{64}) ([0-9a-f]{64}) ([0-9a-f]{64});").globalMatch(seals.captured()); all.hasNext();) {
+  for (auto all = QRegularExpression("signed (\\d+) ([0-9a-f]{64}) ([0-9a-f]{64}) ([0-9a-f]{64});")
+                      .globalMatch(seals.captured());
+       all.hasNext();) {
     const auto one = all.next();
-    const SignOff wanted{{}, {}, {}, one.captured(1).toLongLong(), one.captured(2).toStdString(), one.captured(3).toStdString(), one.captured(4).toStdString()};
+    const SignOff wanted{{},
+                         {},
+                         {},
+                         one.captured(1).toLongLong(),
+                         one.captured(2).toStdString(),
+                         one.captured(3).toStdString(),
+                         one.captured(4).toStdString()};
     if (!book.has_signature(wanted))
-      return refuse("a signature on version " + std::to_string(wanted.record_version) + " that is printed there is not in this book.");
+      return refuse("a signature on version " + std::to_string(wanted.record_version) +
+                    " that is printed there is not in this book.");
   }
   const auto again = made_again(book, seals.captured(), head);
   if (!again) return refuse(again.error().message);

@@ -24,11 +24,13 @@ void fill_document(QTextDocument& document, const std::vector<Certificate>& cert
   page::fill(document, sheets_of(certificates), width);
 }
 
-Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path, const std::function<void(double)>& progress) {
+Outcome<Done> certificate_pdf(const std::vector<Certificate>& certificates, const std::string& path,
+                              const std::function<void(double)>& progress) {
   return page::pdf(sheets_of(certificates), "Test certificate", path, seals_of(certificates), progress);
 }
 
-Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path, const std::function<void(double)>& progress) {
+Outcome<Done> write_certificates(const std::vector<Certificate>& certificates, const std::string& path,
+                                 const std::function<void(double)>& progress) {
   if (path.ends_with(".pdf")) return certificate_pdf(certificates, path, progress);
   return page::write_new(certificate_html(certificates), path);
 }
@@ -49,7 +51,8 @@ Outcome<Certificate> certificate_of_version(const Book& book, Id specimen, Id ve
   c.signature = book.signature(specimen, version);
   if (!c.signature) return InputError{row->code + ": version " + std::to_string(version) + " was never signed.", {}};
   compare_with_signed(c.evaluation, book.signed_evaluation(specimen, version).value_or(""));
-  if (const auto title = book.title_when_signed(specimen, version); title && *title != c.job_title) c.signed_title = *title;
+  if (const auto title = book.title_when_signed(specimen, version); title && *title != c.job_title)
+    c.signed_title = *title;
   return c;
 }
 
@@ -57,7 +60,8 @@ namespace {
 
 // One stored piece as a certificate, without what belongs to it.
 Outcome<Certificate> stored(const Book& book, const SpecimenRow& row, UnitSet units) {
-  if (const auto sound = book.check_signature(row.id); !sound) return InputError{row.code + ": " + sound.error().message, {}};
+  if (const auto sound = book.check_signature(row.id); !sound)
+    return InputError{row.code + ": " + sound.error().message, {}};
   return certificate_of_version(book, row.id, book.record_version(row.id), row.signed_off, units);
 }
 
@@ -83,10 +87,12 @@ Outcome<std::vector<Certificate>> parts_of(const Book& book, const TestRecord& r
   return out;
 }
 
-Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units, const std::function<void(double)>& progress) {
+Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units,
+                                      const std::function<void(double)>& progress) {
   const auto job = book.job_by_code(job_code);
   if (!job) return InputError{"There is no job " + job_code + " in this book.", {}};
-  if (const auto sound = book.check_job(job->id); !sound) return InputError{job_code + ": " + sound.error().message, {}};
+  if (const auto sound = book.check_job(job->id); !sound)
+    return InputError{job_code + ": " + sound.error().message, {}};
   JobPages out;
   const ChainHead head = book.head();
   double done = 0, all = 0;
@@ -107,7 +113,8 @@ Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_c
     }
   }
   if (out.pages.empty())
-    return InputError{out.refused.empty() ? "No specimen of job " + job_code + " has been run yet." : out.refused.front(), {}};
+    return InputError{
+        out.refused.empty() ? "No specimen of job " + job_code + " has been run yet." : out.refused.front(), {}};
   return out;
 }
 

@@ -101,7 +101,8 @@ std::string results_text(const Evaluation& e, const Fields& settings, UnitSet un
   for (const ResultValue& r : e.results) {
     const Printed p = reported(r, settings, units);
     std::string u;
-    if (r.standard_uncertainty > 0) u = printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, units).number;
+    if (r.standard_uncertainty > 0)
+      u = printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, units).number;
     out += plain_symbol(r.spec.symbol) + "\t" + r.spec.name + "\t" + p.number + "\t" + p.unit + "\t" + u + "\t" +
            (r.verdict == Verdict::none ? "" : std::string(verdict_word(r.verdict))) + "\n";
   }

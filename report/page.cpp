@@ -53,7 +53,8 @@ class FigureObject : public QObject, public QTextObjectInterface {
 };
 
 // Photographs stand in the markup with their data, as a browser shows them. A document that is painted gets them by
-// their number: `<img src="data:image/jpeg;base64,…" width="300"/>` → `<img src="photograph:0" width="300" height="…"/>`.
+// their number: `<img src="data:image/jpeg;base64,…" width="300"/>` → `<img src="photograph:0" width="300"
+// height="…"/>`.
 QString take_photographs(const QString& markup, std::vector<QImage>& into) {
   static const QRegularExpression photograph("<img src=\"data:image/[a-z.+-]+;base64,([^\"]*)\" width=\"(\\d+)\"/>");
   constexpr int kSharp = 1200;  // px: 300 px at 96 dpi are 8 cm, and more is not seen there
@@ -71,7 +72,9 @@ QString take_photographs(const QString& markup, std::vector<QImage>& into) {
     }
     if (image.width() > kSharp) image = image.scaledToWidth(kSharp, Qt::SmoothTransformation);
     out += QString("<img src=\"photograph:%1\" width=\"%2\" height=\"%3\"/>")
-               .arg(into.size()).arg(width).arg(std::max(1, width * image.height() / std::max(1, image.width())));
+               .arg(into.size())
+               .arg(width)
+               .arg(std::max(1, width * image.height() / std::max(1, image.width())));
     into.push_back(std::move(image));
   }
   return out + markup.mid(from);
@@ -160,7 +163,9 @@ void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double w
       figures.push_back(figure::lay_out(f, options));
       markup.replace(at, place.size(),
                      QString("<p><img src=\"figure:%1\" width=\"%2\" height=\"%3\"/></p>")
-                         .arg(figures.size() - 1).arg(int(width)).arg(int(options.height)));
+                         .arg(figures.size() - 1)
+                         .arg(int(width))
+                         .arg(int(options.height)));
     }
     markup.remove(place);
     markup = take_photographs(markup, photographs);
@@ -171,7 +176,8 @@ void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double w
   // Contextual alternates have no Unicode of their own: a PDF's text would lose its hyphens and signs.
   font.setStyleStrategy(QFont::PreferNoShaping);
   document.setDefaultFont(font);
-  document.documentLayout()->registerHandler(QTextFormat::ImageObject, new FigureObject(&document, std::move(figures), std::move(photographs)));
+  document.documentLayout()->registerHandler(QTextFormat::ImageObject,
+                                             new FigureObject(&document, std::move(figures), std::move(photographs)));
   document.setDefaultStyleSheet("body,td,p{color:#22303C}");
   document.setHtml("<body>" + body + "</body>");
 }
@@ -219,7 +225,9 @@ std::unique_ptr<QTextDocument> lay_out(const Sheet& sheet, const QSizeF& body, Q
     return document;
   };
   constexpr double kLeast = 7.9, kFew = 0.22;
-  const auto does = [&](const QTextDocument& d) { return d.pageCount() < 2 || last_page_filled(d, body.height()) > kFew; };
+  const auto does = [&](const QTextDocument& d) {
+    return d.pageCount() < 2 || last_page_filled(d, body.height()) > kFew;
+  };
   const size_t length = sheet.markup.size();
   if (habit.fits(length) && (!habit.parted || place != std::string::npos))
     if (auto document = at(habit.points, habit.parted); does(*document)) return document;

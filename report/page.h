@@ -26,7 +26,7 @@ struct Sheet {
   std::string markup;
   std::vector<Figure> figures;
   UnitSet units = UnitSet::si;
-  double height = 0.36;  ///< of a figure, as a share of the width
+  double height = 0.36;   ///< of a figure, as a share of the width
   std::string name = {};  ///< stands on every page: the piece, its job
   std::string mark = {};  ///< at the foot of every page: the fingerprint of what was printed
 };

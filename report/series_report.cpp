@@ -94,9 +94,7 @@ std::string series_report_html(const SeriesReport& r) {
 }
 
 Outcome<Done> series_report_pdf(const SeriesReport& r, const std::string& path) {
-  return page::pdf({{body(r), printed(r), r.units, 0.36,
-                     r.job + " · " + r.title}},
-                   "Series report", path);
+  return page::pdf({{body(r), printed(r), r.units, 0.36, r.job + " · " + r.title}}, "Series report", path);
 }
 
 Outcome<Done> write_series_report(const SeriesReport& r, const std::string& path) {

@@ -15,7 +15,8 @@ std::string heading(const std::string& words) {
 }
 
 std::string shown(const ResultValue& r, UnitSet units) {
-  return r.spec.figures == 9 ? plain_number(r.value, 12) : format_value(r.value, r.spec.dimension, units, r.spec.figures);
+  return r.spec.figures == 9 ? plain_number(r.value, 12)
+                             : format_value(r.value, r.spec.dimension, units, r.spec.figures);
 }
 
 std::string numbers(const spectrum::Spectrum& s, const Evaluation& e, UnitSet units) {
@@ -32,9 +33,11 @@ std::string numbers(const spectrum::Spectrum& s, const Evaluation& e, UnitSet un
       const ResultValue* one = w.find(r.spec.key);
       rows += "<td align=\"right\">" + (one != nullptr ? escaped(shown(*one, units)) : std::string()) + "</td>";
     }
-    rows += "<td><span style=\"color:#6F7780\">" + (r.how.empty() ? std::string() : escaped(r.how.front().expression)) + "</span></td></tr>";
+    rows += "<td><span style=\"color:#6F7780\">" + (r.how.empty() ? std::string() : escaped(r.how.front().expression)) +
+            "</span></td></tr>";
   }
-  return heading("Numbers") + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\"><tr><td></td><td align=\"right\">" +
+  return heading("Numbers") +
+         "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\"><tr><td></td><td align=\"right\">" +
          (weeks.empty() ? "" : "all weeks") + "</td>" + head + "<td></td></tr>" + rows + "</table>";
 }
 
@@ -51,34 +54,44 @@ std::string chosen(const TestRecord& record) {
   }
   std::string sources;
   for (const Row& row : record.run.rows("sources"))
-    sources += "<tr><td>" + escaped(row.cells.text("file")) + "</td><td><span style=\"color:#6F7780\">" + escaped(row.cells.text("sha256").substr(0, 16)) + "</span></td></tr>";
+    sources += "<tr><td>" + escaped(row.cells.text("file")) + "</td><td><span style=\"color:#6F7780\">" +
+               escaped(row.cells.text("sha256").substr(0, 16)) + "</span></td></tr>";
   return heading("Sources") + "<table cellspacing=\"0\" cellpadding=\"2\">" + sources + "</table>" +
-         (rows.empty() ? heading("Everything else is as usual.") : heading("What was chosen") + "<table cellspacing=\"0\" cellpadding=\"2\">" + rows + "</table>");
+         (rows.empty()
+              ? heading("Everything else is as usual.")
+              : heading("What was chosen") + "<table cellspacing=\"0\" cellpadding=\"2\">" + rows + "</table>");
 }
 
 }  // namespace
 
-Outcome<Done> write_spectrum_report(const spectrum::Spectrum& s, const TestRecord& record, const std::string& job, UnitSet units, const std::string& path) {
+Outcome<Done> write_spectrum_report(const spectrum::Spectrum& s, const TestRecord& record, const std::string& job,
+                                    UnitSet units, const std::string& path) {
   const Evaluation e = evaluation_of(s, record);
   std::vector<Figure> figures;
   for (spectrum::ChainStep step : {spectrum::ChainStep::cut, spectrum::ChainStep::chain, spectrum::ChainStep::drive})
     for (Figure& f : figures_of(s, step)) figures.push_back(std::move(f));
   figures.push_back(spectrum::life_figure(s, record));
   std::string markup =
-      "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"8\"><tr bgcolor=\"#22303C\"><td><span style=\"color:#E0B84C;font-size:14pt\"><b>Spectrum report</b></span></td>"
+      "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"8\"><tr bgcolor=\"#22303C\"><td><span "
+      "style=\"color:#E0B84C;font-size:14pt\"><b>Spectrum report</b></span></td>"
       "<td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" +
-      escaped(record.specimen_id()) + "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(job) + "</span></td></tr></table>" + page::kFigure + numbers(s, e, units) +
-      page::findings(e);
+      escaped(record.specimen_id()) + "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(job) +
+      "</span></td></tr></table>" + page::kFigure + numbers(s, e, units) + page::findings(e);
   for (size_t i = 1; i < figures.size(); ++i) markup += page::kFigure;
-  markup += chosen(record) + "<p style=\"margin-top:8px\">An observation on these weeks. Fortitor rates no detail: codes and the designer do.</p><p style=\"color:#6F7780\">" + escaped(practice_sentence()) + "</p>";
-  if (path.ends_with(".pdf")) return page::pdf({{markup, figures, units, 0.36, job + " · " + record.specimen_id()}}, "Spectrum report", path);
+  markup += chosen(record) +
+            "<p style=\"margin-top:8px\">An observation on these weeks. Fortitor rates no detail: codes and the "
+            "designer do.</p><p style=\"color:#6F7780\">" +
+            escaped(practice_sentence()) + "</p>";
+  if (path.ends_with(".pdf"))
+    return page::pdf({{markup, figures, units, 0.36, job + " · " + record.specimen_id()}}, "Spectrum report", path);
   figure::Options options;
   options.width = 680;
   options.height = 300;
   options.set = units;
   for (const Figure& f : figures) {
     const size_t at = markup.find(page::kFigure);
-    if (at != std::string::npos) markup.replace(at, std::string(page::kFigure).size(), f.empty() ? std::string() : figure_svg(f, options));
+    if (at != std::string::npos)
+      markup.replace(at, std::string(page::kFigure).size(), f.empty() ? std::string() : figure_svg(f, options));
   }
   return page::write_new(page::document("Spectrum report", "<section>" + markup + "</section>"), path);
 }

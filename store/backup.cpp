@@ -81,7 +81,8 @@ Outcome<std::string> daily_backup(const std::string& path, const std::string& da
   if (QFile::exists(dir.filePath(name_of(path) + "-" + qs(date) + ".fortitor"))) return std::string();
   auto made = back_up(path, str(dir.path()), date);
   if (!made) return made;
-  for (const QString& file : outdated(dir, name_of(path), QDate::fromString(qs(date), Qt::ISODate))) QFile::remove(dir.filePath(file));
+  for (const QString& file : outdated(dir, name_of(path), QDate::fromString(qs(date), Qt::ISODate)))
+    QFile::remove(dir.filePath(file));
   return made;
 }
 

@@ -8,7 +8,8 @@
 namespace fortitor {
 
 /// Writes a checked copy into a folder (made when it is not there) as "NAME-DATE.fortitor" and says where it lies.
-/// `date`: ISO, of today. A copy that is not sound is kept under a name that says so. Errors: no room, no such book, a copy that does not hold what the book holds.
+/// `date`: ISO, of today. A copy that is not sound is kept under a name that says so. Errors: no room, no such book, a
+/// copy that does not hold what the book holds.
 Outcome<std::string> back_up(const std::string& book, const std::string& folder, const std::string& date);
 
 /// The copy of the day beside the book, in "NAME.backups"; older ones than the newest seven go, once the new one is

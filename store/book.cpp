@@ -82,7 +82,8 @@ Outcome<Done> Book::together(const std::function<Outcome<Done>()>& work) {
 
 Outcome<Id> Book::add_job(const std::string& code, const std::string& title, const std::string& due) {
   if (code.empty()) return InputError{"A job needs a number, such as TC-031.", {}};
-  for (const auto& [name, words] : {std::pair(&code, "The number of the job"), std::pair(&title, "The title of the job")})
+  for (const auto& [name, words] :
+       {std::pair(&code, "The number of the job"), std::pair(&title, "The title of the job")})
     if (const auto fine = check_name(*name, words); !fine) return fine.error();
   if (job_by_code(code)) return InputError{"There is already a job " + code + ".", {}};
   Id id = 0;
@@ -171,7 +172,8 @@ Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& reco
                                  const std::string& what, const std::string& detail) {
   TestRecord plain = record;
   plain.run.drop_samples();  // samples live in run_chunk
-  if (const auto row = specimen(specimen_id)) plain.fields.set("specimen.id", row->code);  // a record's id is its piece's mark
+  if (const auto row = specimen(specimen_id))
+    plain.fields.set("specimen.id", row->code);  // a record's id is its piece's mark
   const auto json = record_to_store(plain);
   if (!json) return json.error();
   Saved saved;
@@ -208,7 +210,8 @@ Outcome<Done> Book::save_series_record(Id series_id, const TestRecord& settings,
   find.finish();
   const std::string json = series_settings_to_json(*method, settings);
   if (settings.faults.empty())
-    if (const auto back = series_settings_from_json(*method, json); !back) return InputError{back.error().message + ". It is not kept.", {}};
+    if (const auto back = series_settings_from_json(*method, json); !back)
+      return InputError{back.error().message + ". It is not kept.", {}};
   return change(what, settings.series, 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
     q.prepare(

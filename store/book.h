@@ -156,12 +156,16 @@ class Book {
     std::string path, who;
     Clock clock;
     std::shared_ptr<BookFile> file;
+    ReferenceShelf shelf;
   };
-  Pass pass() const { return {path_, who_, clock_, file_}; }
+  Pass pass() const { return {path_, who_, clock_, file_, shelf_}; }
   /// In the thread that will use it. Errors: the book it came from is opened to read.
   static Outcome<std::unique_ptr<Book>> open(const Pass& pass);
   /// Opens for reading only; never migrates or recovers.
-  static Outcome<std::unique_ptr<Book>> open_read_only(const std::string& path);
+  static Outcome<std::unique_ptr<Book>> open_read_only(const std::string& path, const ReferenceShelf& shelf = {});
+  /// The usual values that go with every record read from now on; with one that was signed, those it was signed by.
+  void use_shelf(const ReferenceShelf& shelf) { shelf_ = shelf; }
+  const ReferenceShelf& shelf() const { return shelf_; }
   ~Book();
   Book(const Book&) = delete;
   Book& operator=(const Book&) = delete;
@@ -245,8 +249,8 @@ class Book {
   Outcome<Done> append_run(Id run, const std::vector<std::vector<double>>& columns);
   Outcome<Done> close_run(Id run, const std::string& stopped);
   /// Begins, appends and closes: for imported files.
-  Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source,
-                        const std::string& segment = {}, const std::function<void(double)>& progress = {});
+  Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source, const std::string& segment = {},
+                        const std::function<void(double)>& progress = {});
   std::vector<RunRow> runs(Id specimen) const;
   Outcome<SamplesPtr> samples(Id run) const;
 
@@ -262,7 +266,8 @@ class Book {
   Outcome<TestRecord> spectrum_record(Id spectrum) const;
   /// What came of the newest version as JSON; empty when nothing was computed.
   std::string spectrum_results(Id spectrum) const;
-  Outcome<Done> save_spectrum(Id spectrum, const TestRecord& record, const std::string& results, const std::string& what);
+  Outcome<Done> save_spectrum(Id spectrum, const TestRecord& record, const std::string& results,
+                              const std::string& what);
 
   /// Everything in the Kit, benches included, in the order in which it came.
   Outcome<std::vector<kit::Item>> kit() const;
@@ -346,8 +351,9 @@ class Book {
   std::vector<std::string> notices_;
   std::set<std::pair<std::string, QString>> touched_;
   uint64_t device_ = 0, inode_ = 0;  ///< of the file that was opened
-  std::shared_ptr<BookFile> file_;   ///< owned; null when it is opened to read
-  bool writing_ = false;             ///< a change of this one is under way
+  ReferenceShelf shelf_;
+  std::shared_ptr<BookFile> file_;  ///< owned; null when it is opened to read
+  bool writing_ = false;            ///< a change of this one is under way
   bool read_only_ = false;
   bool joined_ = false;  ///< changes belong to a larger one that is under way
   std::string owner_;    ///< who writes, when this one reads

@@ -30,9 +30,11 @@ std::vector<Damage> Book::verify_piece(Id specimen_id) const {
   rows("run", "its run", "SELECT id FROM run WHERE specimen_id = ?");
   rows("signature", "its signature", "SELECT id FROM signature WHERE specimen_id = ?");
   rows("timer", "its timer", "SELECT id FROM timer WHERE specimen_id = ?");
-  rows("evaluation", "what was signed", "SELECT e.id FROM evaluation e JOIN record r ON r.id = e.record_id WHERE r.specimen_id = ?");
+  rows("evaluation", "what was signed",
+       "SELECT e.id FROM evaluation e JOIN record r ON r.id = e.record_id WHERE r.specimen_id = ?");
   rows("series", "its series", "SELECT series_id FROM specimen WHERE id = ?");
-  rows("series_record", "what holds for its series", "SELECT r.id FROM series_record r JOIN specimen s ON s.series_id = r.series_id WHERE s.id = ?");
+  rows("series_record", "what holds for its series",
+       "SELECT r.id FROM series_record r JOIN specimen s ON s.series_id = r.series_id WHERE s.id = ?");
   rows("job", "its job", "SELECT e.job_id FROM specimen s JOIN series e ON e.id = s.series_id WHERE s.id = ?");
   if (const auto record = typed_record(specimen_id))
     if (const Method* m = methods::find(record->method))
@@ -43,7 +45,8 @@ std::vector<Damage> Book::verify_piece(Id specimen_id) const {
         q.prepare("SELECT id FROM equipment WHERE kind = ? AND name = ?");
         q.addBindValue(text(slot.id));
         q.addBindValue(text(name));
-        if (q.exec() && q.next()) asked[seal::subject("equipment", q.value(0).toString())] = "an item of the Kit that it used";
+        if (q.exec() && q.next())
+          asked[seal::subject("equipment", q.value(0).toString())] = "an item of the Kit that it used";
       }
   // The newest hash of each by the logbook; what its lines speak of under the piece's mark must still be there.
   std::map<QString, std::pair<QString, qlonglong>> sealed;
@@ -51,12 +54,14 @@ std::vector<Damage> Book::verify_piece(Id specimen_id) const {
   bool whole = true;
   QSqlQuery lines(d);
   lines.setForwardOnly(true);
-  if (!lines.exec(seal::Chain::query(schema::version_of(d)))) return {{"The logbook cannot be read: " + cause(lines.lastError()) + "."}};
+  if (!lines.exec(seal::Chain::query(schema::version_of(d))))
+    return {{"The logbook cannot be read: " + cause(lines.lastError()) + "."}};
   while (lines.next()) {
     whole = chain.goes_on(lines) && whole;
     const bool of_piece = str(lines.value(4).toString()) == row->code;
     for (const auto& [subject, hash] : seal::read(lines.value(8).toString())) {
-      if (of_piece && subject.startsWith("record/")) asked.try_emplace(subject, "a version of a record under this mark");
+      if (of_piece && subject.startsWith("record/"))
+        asked.try_emplace(subject, "a version of a record under this mark");
       if (of_piece && subject.startsWith("run/")) asked.try_emplace(subject, "a run under this mark");
       if (of_piece && subject.startsWith("signature/")) asked.try_emplace(subject, "a signature under this mark");
       if (asked.count(subject) != 0) sealed[subject] = {hash, chain.last};
@@ -71,7 +76,8 @@ std::vector<Damage> Book::verify_piece(Id specimen_id) const {
   for (const auto& [subject, words] : asked) {
     const std::string what = std::string(words) + " (" + str(subject) + ")";
     const auto line = sealed.find(subject);
-    const QString table = subject.section('/', 0, 0), key = QUrl::fromPercentEncoding(subject.section('/', 1).toLatin1());
+    const QString table = subject.section('/', 0, 0),
+                  key = QUrl::fromPercentEncoding(subject.section('/', 1).toLatin1());
     const seal::Table* t = nullptr;
     for (const seal::Table& one : seal::kTables)
       if (table == one.name) t = &one;

@@ -130,7 +130,8 @@ Outcome<Done> BookFile::still_there(const std::string& path) const {
   if (::stat(path.c_str(), &s) != 0) return InputError{path + ": the book's file is gone from its place.", {}};
   if (s.st_dev != device_ || s.st_ino != inode_)
     return InputError{path + ": another file lies where the book was opened.", {}};
-  if (compared() == 2) return InputError{path + ": the book's file was written over or cut short by something else.", {}};
+  if (compared() == 2)
+    return InputError{path + ": the book's file was written over or cut short by something else.", {}};
   return Done{};
 }
 

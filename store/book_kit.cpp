@@ -118,7 +118,8 @@ Outcome<int> Book::mark_uses(const kit::Item& item, const std::string& since, co
       const auto row = specimen(use.specimen);
       record->fields.set(item.path("held"), reason);
       std::erase_if(record->answers, [](const Answer& a) { return a.code == "calibration-expired"; });
-      const Summary summary{row ? row->stages : "0000000", row ? row->verdict : "none", row ? row->open_judgements + 1 : 1};
+      const Summary summary{row ? row->stages : "0000000", row ? row->verdict : "none",
+                            row ? row->open_judgements + 1 : 1};
       const auto saved = save_record(use.specimen, 0, *record, summary, "marked: " + item.name() + " was off", reason);
       if (!saved) return saved.error();
       ++marked;
@@ -147,7 +148,9 @@ Outcome<Done> Book::attach_certificate(const kit::Item& item, const std::string&
 std::vector<std::string> Book::certificates(const kit::Item& item) const {
   std::vector<std::string> out;
   QSqlQuery q(db());
-  q.prepare("SELECT substr(value, 1, instr(value, char(10)) - 1) FROM setting WHERE key LIKE ? ORDER BY CAST(substr(key, ?) AS INTEGER)");
+  q.prepare(
+      "SELECT substr(value, 1, instr(value, char(10)) - 1) FROM setting WHERE key LIKE ? ORDER BY CAST(substr(key, ?) "
+      "AS INTEGER)");
   const QString key = text(certificate_key(item)).toString();
   q.addBindValue(key + "%");
   q.addBindValue(key.size() + 1);
@@ -159,7 +162,8 @@ std::vector<std::string> Book::certificates(const kit::Item& item) const {
 QByteArray Book::certificate(const kit::Item& item, size_t number) const {
   const auto kept = setting(certificate_key(item) + std::to_string(number + 1));
   const size_t end = kept ? kept->find('\n') : std::string::npos;
-  return end == std::string::npos ? QByteArray() : QByteArray::fromBase64(QByteArray::fromStdString(kept->substr(end + 1)));
+  return end == std::string::npos ? QByteArray()
+                                  : QByteArray::fromBase64(QByteArray::fromStdString(kept->substr(end + 1)));
 }
 
 std::vector<kit::DailyCheck> Book::daily_checks(const kit::Item& item) const {
@@ -173,7 +177,8 @@ Outcome<Done> Book::add_daily_check(const kit::Item& item, const kit::DailyCheck
   if (const auto fine = kit::fits(check, all); !fine) return fine;
   all.push_back(check);
   return together([&]() -> Outcome<Done> {
-    if (const auto kept = set_setting("kit.checks." + std::to_string(item.id), kit::checks_to_json(all)); !kept) return kept;
+    if (const auto kept = set_setting("kit.checks." + std::to_string(item.id), kit::checks_to_json(all)); !kept)
+      return kept;
     return note("daily check of " + item.name(), check.value + (check.note.empty() ? "" : ", " + check.note));
   });
 }

@@ -118,10 +118,11 @@ Outcome<Done> Book::look_at(const std::string& path, const BookFile& file) {
   q.finish();
   if (whole && with_log) whole = (*opened)->broken_link() == 0;
   if (!whole)
-    return InputError{path + (with_log ? ": with the log beside it the book is not whole." + apart
-                                       : ": the book is damaged. Nothing was changed; run fortitorctl check and go on with a "
-                                         "copy kept elsewhere."),
-                      {}};
+    return InputError{
+        path + (with_log ? ": with the log beside it the book is not whole." + apart
+                         : ": the book is damaged. Nothing was changed; run fortitorctl check and go on with a "
+                           "copy kept elsewhere."),
+        {}};
   return Done{};
 }
 
@@ -201,10 +202,11 @@ Outcome<std::unique_ptr<Book>> Book::open(const Pass& pass) {
   (*opened)->file_ = pass.file;
   (*opened)->who_ = pass.who;
   (*opened)->clock_ = pass.clock;
+  (*opened)->shelf_ = pass.shelf;
   return opened;
 }
 
-Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path) {
+Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path, const ReferenceShelf& shelf) {
   if (!QFile::exists(qs(path))) return InputError{path + ": there is no such file.", {}};
   if (const auto plain = check_plain_file(path); !plain) return plain.error();
   auto opened = connect(path, true);
@@ -214,6 +216,7 @@ Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path) {
   if (version > schema::newest()) return InputError{path + ": this book was written by a newer Fortitor.", {}};
   if (const auto same = schema::compare((*opened)->db(), version); !same)
     return InputError{path + ": " + same.error().message + ".", {}};
+  (*opened)->shelf_ = shelf;
   return opened;
 }
 
@@ -234,9 +237,11 @@ Outcome<Done> Book::still_there() const {
 Outcome<Done> Book::copy_to(const std::string& path) const {
   if (QFile::exists(qs(path))) return InputError{path + " is already there; nothing is overwritten.", {}};
   if (file_ && file_->written_over(path_))
-    return InputError{path_ + ": the book was written over or cut short: what is left cannot be copied. Go on with the newest copy of " +
-                          str(QFileInfo(qs(path_)).completeBaseName()) + ".backups; what is open here stays in the window.",
-                      {}};
+    return InputError{
+        path_ +
+            ": the book was written over or cut short: what is left cannot be copied. Go on with the newest copy of " +
+            str(QFileInfo(qs(path_)).completeBaseName()) + ".backups; what is open here stays in the window.",
+        {}};
   const QString part = qs(path) + ".part";
   QFile::remove(part);
   QSqlQuery q(db());
@@ -278,7 +283,8 @@ namespace {
 void leave_log_alone(const QSqlDatabase& db) {
   const QVariant handle = db.driver()->handle();
   if (handle.isValid() && qstrcmp(handle.typeName(), "sqlite3*") == 0)
-    if (sqlite3* s = *static_cast<sqlite3* const*>(handle.constData())) sqlite3_db_config(s, SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
+    if (sqlite3* s = *static_cast<sqlite3* const*>(handle.constData()))
+      sqlite3_db_config(s, SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
 }
 
 }  // namespace

@@ -41,10 +41,13 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
     const auto j = nlohmann::json::parse(*rigs, nullptr, false);
     if (j.is_array())
       for (const auto& r : j)
-        if (r.is_object() && r.contains("specimen") && r["specimen"].is_number_integer()) on_rig.insert(r["specimen"].get<Id>());
+        if (r.is_object() && r.contains("specimen") && r["specimen"].is_number_integer())
+          on_rig.insert(r["specimen"].get<Id>());
   }
   std::vector<JobOutline> jobs = book.outline();
-  std::stable_sort(jobs.begin(), jobs.end(), [](const JobOutline& a, const JobOutline& b) { return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due); });
+  std::stable_sort(jobs.begin(), jobs.end(), [](const JobOutline& a, const JobOutline& b) {
+    return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due);
+  });
   const std::vector<TimerRow> timers = book.timers();
   for (const JobOutline& job : jobs) {
     if (job.job.code == practice::kJob) continue;  // no work of the day
@@ -53,11 +56,24 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
         if (s.signed_off || in.pieces.size() >= most) continue;
         auto record = book.typed_record(s.id);
         if (!record) continue;  // the window says so where it is opened
-        agenda::Piece p{s.id, job.job.code, series.series.title, s.code, job.job.due, s.stages, methods::find(series.series.method), std::move(*record), {}, {}, on_rig.count(s.id) != 0};
+        agenda::Piece p{s.id,
+                        job.job.code,
+                        series.series.title,
+                        s.code,
+                        job.job.due,
+                        s.stages,
+                        methods::find(series.series.method),
+                        std::move(*record),
+                        {},
+                        {},
+                        on_rig.count(s.id) != 0};
         for (const TimerRow& t : timers)
           if (t.specimen == s.id) {
             p.timer = t.label;
-            p.timer_ends = QDateTime::fromString(QString::fromStdString(t.ends_at), Qt::ISODate).toLocalTime().toString("yyyy-MM-dd'T'HH:mm").toStdString();
+            p.timer_ends = QDateTime::fromString(QString::fromStdString(t.ends_at), Qt::ISODate)
+                               .toLocalTime()
+                               .toString("yyyy-MM-dd'T'HH:mm")
+                               .toStdString();
           }
         in.pieces.push_back(std::move(p));
       }

@@ -1,6 +1,7 @@
 #include <map>
 
 #include "core/bench/records.h"
+#include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "store/book.h"
@@ -194,6 +195,8 @@ Outcome<std::pair<TestRecord, Id>> Book::version_at(Id specimen_id, Id version) 
   if (const auto sound = seal::check_row(db(), "record", q.value(2).toString()); !sound) return sound.error();
   auto parsed = stored_record_from_json(column(q, 0));
   if (!parsed) return InputError{"The stored record cannot be read: " + parsed.error().message, {}};
+  const auto was = signed_evaluation(specimen_id, version);
+  parsed->shelf = was ? shelf_of_signed(*was, shelf_) : shelf_;
   return std::pair(std::move(*parsed), Id(q.value(1).toLongLong()));
 }
 

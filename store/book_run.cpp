@@ -33,7 +33,8 @@ bool right_size(const QByteArray& data, size_t column_count, int64_t rows) {
   // Parts are written of 100,000 rows at most; a run has a column for a channel.
   constexpr int64_t kMostRows = int64_t(1) << 20;
   constexpr size_t kMostColumns = 64;
-  if (data.size() < 4 || rows <= 0 || rows > kMostRows || column_count == 0 || column_count > kMostColumns) return false;
+  if (data.size() < 4 || rows <= 0 || rows > kMostRows || column_count == 0 || column_count > kMostColumns)
+    return false;
   return qFromBigEndian<quint32>(data.constData()) == uint64_t(column_count) * uint64_t(rows) * sizeof(double);
 }
 
@@ -132,8 +133,8 @@ Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
 }
 
 // All of it or nothing: half a file is no run.
-Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::string& source,
-                            const std::string& segment, const std::function<void(double)>& progress) {
+Outcome<Id> Book::store_run(Id specimen_id, const Samples& data, const std::string& source, const std::string& segment,
+                            const std::function<void(double)>& progress) {
   std::vector<std::string> names;
   for (const Channel& c : data.channels) names.push_back(c.name);
   Id id = 0;

@@ -42,7 +42,8 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
       return InputError{"Not signed: the book holds version " + std::to_string(newest) + " of " + row->code +
                             ", and version " + std::to_string(version) + " was evaluated. Look at it again.",
                         {}};
-    if (const auto typed = typed_record(specimen_id); typed && practice::is_practice(*typed)) return InputError{"Practice is not signed.", {}};
+    if (const auto typed = typed_record(specimen_id); typed && practice::is_practice(*typed))
+      return InputError{"Practice is not signed.", {}};
     QSqlQuery q(db());
     q.prepare("SELECT COUNT(*) FROM run WHERE specimen_id = ? AND closed_at = ''");
     q.addBindValue(qlonglong(specimen_id));
@@ -78,7 +79,8 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     if (!q.exec()) return sql_error(q, "The signature could not be kept");
     touch("signature", q.lastInsertId());
     // The chain holds the hashes too: a signature that is changed later no longer agrees with its line.
-    if (const auto sealed = log("sealed", record_hash + " " + *run + " " + evaluation_hash, specimen_id); !sealed) return sealed;
+    if (const auto sealed = log("sealed", record_hash + " " + *run + " " + evaluation_hash, specimen_id); !sealed)
+      return sealed;
     // What the paper will say of the job, so that a later change of it can be told.
     return log("signed for", "version " + std::to_string(version) + ": " + job_of(specimen_id).title, specimen_id);
   });
@@ -89,7 +91,9 @@ std::optional<std::string> Book::title_when_signed(Id specimen_id, Id version) c
   if (!row) return std::nullopt;
   const std::string head = "version " + std::to_string(version) + ": ";
   QSqlQuery q(db());
-  q.prepare("SELECT detail FROM logbook WHERE what = 'signed for' AND specimen = ? AND substr(detail, 1, ?) = ? ORDER BY id DESC LIMIT 1");
+  q.prepare(
+      "SELECT detail FROM logbook WHERE what = 'signed for' AND specimen = ? AND substr(detail, 1, ?) = ? ORDER BY id "
+      "DESC LIMIT 1");
   q.addBindValue(text(row->code));
   q.addBindValue(int(head.size()));
   q.addBindValue(text(head));

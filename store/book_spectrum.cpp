@@ -34,7 +34,8 @@ std::vector<SpectrumRow> Book::spectra(Id job) const {
   q.prepare("SELECT id, job_id, title FROM spectrum WHERE job_id = ? ORDER BY id");
   q.addBindValue(qlonglong(job));
   q.exec();
-  while (q.next()) out.push_back({Id(q.value(0).toLongLong()), Id(q.value(1).toLongLong()), q.value(2).toString().toStdString()});
+  while (q.next())
+    out.push_back({Id(q.value(0).toLongLong()), Id(q.value(1).toLongLong()), q.value(2).toString().toStdString()});
   return out;
 }
 
@@ -72,16 +73,19 @@ std::string Book::spectrum_results(Id id) const {
   return q.exec() && q.next() ? q.value(0).toString().toStdString() : std::string();
 }
 
-Outcome<Done> Book::save_spectrum(Id id, const TestRecord& record, const std::string& results, const std::string& what) {
+Outcome<Done> Book::save_spectrum(Id id, const TestRecord& record, const std::string& results,
+                                  const std::string& what) {
   const auto row = spectrum(id);
   if (!row) return InputError{"The spectrum is not in the book.", {}};
   const std::string json = spectrum::record_to_json(record);
   if (record.faults.empty())
-    if (const auto back = spectrum::record_from_json(json); !back) return InputError{back.error().message + ". It is not kept.", {}};
+    if (const auto back = spectrum::record_from_json(json); !back)
+      return InputError{back.error().message + ". It is not kept.", {}};
   return change(what, row->title, 0, [&]() -> Outcome<Done> {
     QSqlQuery q(db());
     q.prepare(
-        "INSERT INTO spectrum_record (spectrum_id, version, json, results, saved_at) SELECT ?, COALESCE(MAX(version), 0) "
+        "INSERT INTO spectrum_record (spectrum_id, version, json, results, saved_at) SELECT ?, COALESCE(MAX(version), "
+        "0) "
         "+ 1, ?, ?, ? FROM spectrum_record WHERE spectrum_id = ?");
     q.addBindValue(qlonglong(id));
     q.addBindValue(text(json));

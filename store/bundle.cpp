@@ -118,7 +118,8 @@ Outcome<Archive> read_zip(const std::string& path) {
   zip_uint64_t left = most, listed = 0;
   for (zip_int64_t i = 0; i < zip_get_num_entries(zip.get(), 0); ++i) {
     zip_stat_t s;
-    if (zip_stat_index(zip.get(), zip_uint64_t(i), 0, &s) == 0 && (s.valid & ZIP_STAT_SIZE) != 0) listed += std::min(s.size, most);
+    if (zip_stat_index(zip.get(), zip_uint64_t(i), 0, &s) == 0 && (s.valid & ZIP_STAT_SIZE) != 0)
+      listed += std::min(s.size, most);
   }
   if (listed > most) return refuse(too_much);
   for (const QJsonValue& v : a.manifest["files"].toArray()) {
@@ -160,7 +161,8 @@ Outcome<TestRecord> piece_of(const Archive& a, const QString& folder) {
 
 }  // namespace
 
-Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path, const std::function<void(double)>& progress) {
+Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::string& job_code, const std::string& path,
+                                               const std::function<void(double)>& progress) {
   const auto job = book.job_by_code(job_code);
   if (!job) return InputError{"There is no job " + job_code + " in this book.", {}};
   if (QFile::exists(qs(path))) return InputError{path + " is already there; nothing is overwritten.", {}};
@@ -187,7 +189,8 @@ Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::stri
       for (size_t i = versions.size(); i-- > 1;) {  // the newest is record.json
         auto old = book.record_at(row.id, versions[i].version);
         if (!old) {
-          left_out.push_back(row.code + ", version " + std::to_string(versions[i].version) + ": " + old.error().message + " It is left out.");
+          left_out.push_back(row.code + ", version " + std::to_string(versions[i].version) + ": " +
+                             old.error().message + " It is left out.");
           continue;
         }
         old->run.drop_samples();
@@ -305,7 +308,7 @@ Outcome<Unpacked> read_bundle(Book& book, const std::string& path, const std::st
               return run.error();
         TestRecord newest = p.record;
         newest.job = out.code;
-        const Evaluation e = methods::evaluate(newest);
+        const Evaluation e = methods::evaluate(newest, {.shelf = book.shelf()});
         const Summary summary{progress_code(progress_of(*methods::find(s.method), newest, &e, false)),
                               std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
         if (const auto v = book.save_record(*piece, 0, newest, summary, "taken from a bundle"); !v) return v.error();

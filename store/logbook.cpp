@@ -117,11 +117,13 @@ std::vector<LogEntry> Book::logbook(const LogQuery& query, int newest) const {
   if (!query.from.empty()) add("at >= ?", {qs(query.from)});
   if (!query.to.empty()) add("at < ?", {qs(query.to)});
   if (!query.job.empty())
-    add("(what LIKE ? OR (specimen <> '' AND specimen IN (SELECT s.code FROM specimen s JOIN series r ON r.id = s.series_id JOIN job j ON j.id = r.job_id WHERE j.code = ?)))",
+    add("(what LIKE ? OR (specimen <> '' AND specimen IN (SELECT s.code FROM specimen s JOIN series r ON r.id = "
+        "s.series_id JOIN job j ON j.id = r.job_id WHERE j.code = ?)))",
         {"%" + qs(query.job) + "%", qs(query.job)});
   std::vector<LogEntry> out;
   QSqlQuery q(db());
-  q.prepare("SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook WHERE " + where + " ORDER BY id DESC LIMIT ?");
+  q.prepare("SELECT id, at, who, what, specimen, detail, previous, hash FROM logbook WHERE " + where +
+            " ORDER BY id DESC LIMIT ?");
   for (const QString& v : values) q.addBindValue(v);
   q.addBindValue(newest);
   if (!q.exec()) return out;

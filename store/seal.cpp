@@ -123,7 +123,8 @@ QString chain_hash(const QString& previous, const QStringList& fields) {
 }
 
 QString Chain::query(int version) {
-  return QString("SELECT id, at, who, what, specimen, detail, previous, hash, %1 FROM logbook ORDER BY id").arg(version >= 4 ? "seals" : "NULL");
+  return QString("SELECT id, at, who, what, specimen, detail, previous, hash, %1 FROM logbook ORDER BY id")
+      .arg(version >= 4 ? "seals" : "NULL");
 }
 
 bool Chain::goes_on(const QSqlQuery& row) {

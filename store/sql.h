@@ -49,7 +49,8 @@ inline Outcome<Done> check_name(const std::string& name, const std::string& what
   const QString letters = qs(name);
   if (letters.size() > 200) return InputError{what + " has more than 200 letters.", {}};
   for (const QChar c : letters)
-    if (c.category() == QChar::Other_Control) return InputError{what + " holds a line end or another character that cannot be seen.", {}};
+    if (c.category() == QChar::Other_Control)
+      return InputError{what + " holds a line end or another character that cannot be seen.", {}};
   return Done{};
 }
 

@@ -42,9 +42,9 @@ class Verifier {
   const Book& book_;
   QSqlDatabase db_;
   std::vector<Damage> found_;
-  seal::Seals seals_;    // newest of every row, by the chain
+  seal::Seals seals_;                   // newest of every row, by the chain
   std::map<QString, qlonglong> lines_;  // and the line it stands in
-  bool sealed_ = false;  // there are lines with seals
+  bool sealed_ = false;                 // there are lines with seals
 };
 
 bool Verifier::file() {
@@ -69,16 +69,20 @@ bool Verifier::file() {
 // SQLite keeps any type in any column: text kept as bytes reads the same here, and no question of a filter finds it.
 void Verifier::types() {
   std::vector<QString> tables;
-  each("SELECT name FROM sqlite_master WHERE type = 'table'", "schema", [&](const QSqlQuery& q) { tables.push_back(q.value(0).toString()); });
+  each("SELECT name FROM sqlite_master WHERE type = 'table'", "schema",
+       [&](const QSqlQuery& q) { tables.push_back(q.value(0).toString()); });
   for (const QString& table : tables) {
     QStringList wrong;
     each("PRAGMA table_info(" + table + ")", "schema", [&](const QSqlQuery& q) {
       const QString column = q.value(1).toString(), type = q.value(2).toString().toLower();
       const bool may_be_null = q.value(3).toInt() == 0;
-      wrong << QString("(typeof(%1) <> '%2'%3)").arg(column, type, may_be_null ? QString(" AND %1 IS NOT NULL").arg(column) : QString());
+      wrong << QString("(typeof(%1) <> '%2'%3)")
+                   .arg(column, type, may_be_null ? QString(" AND %1 IS NOT NULL").arg(column) : QString());
     });
     each("SELECT COUNT(*) FROM " + table + " WHERE " + wrong.join(" OR "), str(table), [&](const QSqlQuery& q) {
-      if (q.value(0).toInt() > 0) say(str(table) + ": " + std::to_string(q.value(0).toInt()) + " rows hold a value of another type than their column");
+      if (q.value(0).toInt() > 0)
+        say(str(table) + ": " + std::to_string(q.value(0).toInt()) +
+            " rows hold a value of another type than their column");
     });
   }
 }

@@ -19,7 +19,8 @@ inline locale_t c_locale() {
 #ifdef __GNUC__
 __attribute__((format(printf, 3, 4)))
 #endif
-inline int c_snprintf(char* text, size_t room, const char* format, ...) {
+inline int
+c_snprintf(char* text, size_t room, const char* format, ...) {
   const locale_t before = ::uselocale(c_locale());
   va_list values;
   va_start(values, format);

@@ -1,5 +1,5 @@
-// The hour at which the tests take place: a Thursday morning in November, wherever and whenever they run. CI sends those
-// that have to do with days to other hours by FORTITOR_TEST_TIME (tests/CMakeLists.txt).
+// The hour at which the tests take place: a Thursday morning in November, wherever and whenever they run. CI sends
+// those that have to do with days to other hours by FORTITOR_TEST_TIME (tests/CMakeLists.txt).
 #pragma once
 
 #include <QElapsedTimer>

@@ -1,5 +1,5 @@
-// The call-out sheet with an instrument: it stands where figure and drawing stood, and what it shows is judged before it
-// is kept.
+// The call-out sheet with an instrument: it stands where figure and drawing stood, and what it shows is judged before
+// it is kept.
 #include <cmath>
 
 #include "app/callout/call_out_panel.h"
@@ -66,7 +66,8 @@ std::optional<TestRecord> CallOutSheet::with_reading(const QString& typed) const
   Row& row = rows[now.row];
   const Readings pattern = row.cells.readings(column.path);
   for (const FieldSpec& c : now.table.columns)
-    if (column.kind == FieldKind::readings && !c.planned && !cell_complete(row, c) && cell_complete(row, column) && c.kind == column.kind)
+    if (column.kind == FieldKind::readings && !c.planned && !cell_complete(row, c) && cell_complete(row, column) &&
+        c.kind == column.kind)
       row.cells.set(c.path, pattern);
   return r;
 }
@@ -101,13 +102,15 @@ void CallOutSheet::show_so_far(CallOutPanel::Text& text) {
   text.line.clear();
   if (counted)
     if (const auto next = row_value(qs(plain_number(line + 1, 8))))
-      text.line = "One division more or less changes it by " + qs(significant(std::abs(next->first - so_far->first), 2)) + ".";
+      text.line =
+          "One division more or less changes it by " + qs(significant(std::abs(next->first - so_far->first), 2)) + ".";
   // How far the second of two like cells is from the first: an uneven print shows at once.
   if (now_.column > 0 && counted) {
     const FieldSpec &first = now_.table.columns[now_.column - 1], &second = now_.table.columns[now_.column];
     const auto r = with_reading(typed);
     const Row* row = r && first.wanted == second.wanted ? &r->run.rows(now_.table.id)[now_.row] : nullptr;
-    const auto a = row != nullptr ? cell_value(*row, first, *r) : std::nullopt, b = row != nullptr ? cell_value(*row, second, *r) : std::nullopt;
+    const auto a = row != nullptr ? cell_value(*row, first, *r) : std::nullopt,
+               b = row != nullptr ? cell_value(*row, second, *r) : std::nullopt;
     if (a && b && *a + *b > 0)
       text.line += " The two differ by " + qs(significant(200 * std::abs(*a - *b) / (*a + *b), 2)) + " %.";
   }
@@ -125,11 +128,13 @@ void CallOutSheet::show_room() {
   QString rows;
   for (const Clearance& c : m.clearances(bench_->record(), now_.row)) {
     auto words = [&](double v) {
-      return c.dimension == Dimension::none ? qs(plain_number(v, 3)) : qs(format_value(v, c.dimension, bench_->units(), 3));
+      return c.dimension == Dimension::none ? qs(plain_number(v, 3))
+                                            : qs(format_value(v, c.dimension, bench_->units(), 3));
     };
     const QString tone = theme::color(c.holds() ? theme::Ink::meets : theme::Ink::fails).name();
-    rows += "<tr><td>" + qs(c.what).toHtmlEscaped() + "</td><td align='right'>&nbsp;&nbsp;<span style='font-family:JetBrains Mono'>" +
-            words(c.has) + "</span></td><td align='right'>&nbsp;&nbsp;" + (c.at_most ? "≤ " : "≥ ") + words(c.needs) +
+    rows += "<tr><td>" + qs(c.what).toHtmlEscaped() +
+            "</td><td align='right'>&nbsp;&nbsp;<span style='font-family:JetBrains Mono'>" + words(c.has) +
+            "</span></td><td align='right'>&nbsp;&nbsp;" + (c.at_most ? "≤ " : "≥ ") + words(c.needs) +
             "</td><td>&nbsp;&nbsp;<b style='color:" + tone + "'>" + (c.holds() ? "✓" : "✕") + "</b></td></tr>";
   }
   room_->setText(rows.isEmpty() ? QString() : "<b>Room for it</b><table>" + rows + "</table>");

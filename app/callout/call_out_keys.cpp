@@ -124,9 +124,10 @@ void CallOutSheet::keep_word() {
   typing_ = Typing::reading;
   panel_->entry()->clear();
   bench_->say("");
-  change(row_name(marked_row()) + ", " + qs(column->label) + ": " + qs(text), [&, row = marked_row(), mark = asked_mark_](TestRecord& r) {
-    call_out::set_word(bench_->method(), r, row, mark, value);
-  });
+  change(row_name(marked_row()) + ", " + qs(column->label) + ": " + qs(text),
+         [&, row = marked_row(), mark = asked_mark_](TestRecord& r) {
+           call_out::set_word(bench_->method(), r, row, mark, value);
+         });
 }
 
 void CallOutSheet::keep() {
@@ -159,14 +160,13 @@ void CallOutSheet::keep() {
   }
   const auto at = other_stop_;
   other_stop_.reset();
-  change(row_name(now_.row) + ", " + qs(field.label) + ": " + text,
-         [&, now = now_](TestRecord& r) {
-           call_out::keep(r, now, *q, at);
-           if (!took_ || timed_row_ != now.row || now.row >= r.run.rows(now.table.id).size()) return;
-           Row& row = r.run.tables[now.table.id][now.row];
-           if (!row.has(now.table.stopwatch))
-             row.cells.set(now.table.stopwatch, reading_of(parse_quantity(fixed(*took_, 1) + " s", Dimension::time).value()));
-         });
+  change(row_name(now_.row) + ", " + qs(field.label) + ": " + text, [&, now = now_](TestRecord& r) {
+    call_out::keep(r, now, *q, at);
+    if (!took_ || timed_row_ != now.row || now.row >= r.run.rows(now.table.id).size()) return;
+    Row& row = r.run.tables[now.table.id][now.row];
+    if (!row.has(now.table.stopwatch))
+      row.cells.set(now.table.stopwatch, reading_of(parse_quantity(fixed(*took_, 1) + " s", Dimension::time).value()));
+  });
 }
 
 void CallOutSheet::keep_note() {

@@ -95,9 +95,9 @@ void CallOutPanel::set_method(const Method& method) {
     if (steps && !w.stepped()) continue;
     const QString words = k.key != Qt::Key_Space || w.stepped() ? QString(k.words)
                           : !w.stopwatch.empty()                ? QString("out of the bath, then the blow")
-                                                                
-                          : w.runs_by_itself                    ? QString("start or halt the rig")
-                                                                : QString("let the stand-in read");
+
+                          : w.runs_by_itself ? QString("start or halt the rig")
+                                             : QString("let the stand-in read");
     auto* b = new QPushButton(QString(k.name) + "  " + words);
     b->setObjectName("calloutKey");
     b->setProperty("key", "key-" + QString(k.name));
@@ -158,7 +158,8 @@ void CallOutPanel::show_text(const Text& t) {
 void CallOutPanel::show_marks(const std::vector<RowMark>& marks) {
   for (size_t i = 0; i < marks_.size(); ++i)
     buttons_[buttons_.size() - marks_.size() + i]->setVisible(
-        std::any_of(marks.begin(), marks.end(), [&](const RowMark& m) { return m.key == marks_[i].key && m.column == marks_[i].column; }));
+        std::any_of(marks.begin(), marks.end(),
+                    [&](const RowMark& m) { return m.key == marks_[i].key && m.column == marks_[i].column; }));
 }
 
 RowTable::RowTable(QWidget* parent) : QWidget(parent) {
@@ -192,7 +193,8 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
     if (c.planned && c.kind != FieldKind::text && !(c.path == "x" && kept_place(rows))) continue;
     // What is marked or said rather than read stands there once a row has it.
     const bool marked = c.kind == FieldKind::flag || c.kind == FieldKind::choice || c.kind == FieldKind::text;
-    if (!marked || std::any_of(rows.begin(), rows.end(), [&](const Row& row) { return row.has(c.path); })) columns.push_back(&c);
+    if (!marked || std::any_of(rows.begin(), rows.end(), [&](const Row& row) { return row.has(c.path); }))
+      columns.push_back(&c);
   }
   // With many columns there is room for symbols only.
   const bool narrow = columns.size() > 2;
@@ -205,7 +207,8 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
   std::vector<const RowValue*> values;
   if (e != nullptr)
     for (const RowValue& v : e->row_values)
-      if (v.table == t.id && std::none_of(columns.begin(), columns.end(), [&](const FieldSpec* c) { return c->path == v.key; }))
+      if (v.table == t.id &&
+          std::none_of(columns.begin(), columns.end(), [&](const FieldSpec* c) { return c->path == v.key; }))
         values.push_back(&v);
   heads_ << (t.stepped() ? "off the line" : values.empty() ? "" : qs(values.front()->name));
   kept_ = rows.size();
@@ -224,7 +227,8 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
       return qs(plain_number(*v / bare_unit(f, set).factor, 4));
     const Reading* reading = row.reading(f.path);
     if (reading == nullptr || reading->missed()) return "missed";
-    if (columns.size() > 4) return qs(plain_number((*reading->value - bare_unit(f, set).offset) / bare_unit(f, set).factor, 4));
+    if (columns.size() > 4)
+      return qs(plain_number((*reading->value - bare_unit(f, set).offset) / bare_unit(f, set).factor, 4));
     // In the unit it was typed in, when that is the unit set's own; else changed to it.
     return qs(set == UnitSet::si ? reading->typed : typed_value(*reading->value, f.dimension, set, 5));
   };

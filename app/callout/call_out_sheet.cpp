@@ -129,7 +129,8 @@ void CallOutSheet::rebuild() {
   const bool practice = practice::is_practice(bench_->record());  // shows neither the piece nor what goes wrong
   if (const standin::Bench* standin = standin::find_bench(bench_->method().standin); standin && !practice)
     standin_fields_ = standin::fields(*standin);
-  if (const FieldSpec* seed = bench_->method().field("equipment.standin.seed"); seed && !practice) standin_fields_.push_back(*seed);
+  if (const FieldSpec* seed = bench_->method().field("equipment.standin.seed"); seed && !practice)
+    standin_fields_.push_back(*seed);
   std::vector<const FieldSpec*> fields;
   for (const FieldSpec& f : standin_fields_) fields.push_back(&f);
   standin_->show_fields(fields, int(fields.size()));
@@ -197,9 +198,11 @@ void CallOutSheet::refresh() {
   }
   if (instrument_ != nullptr) show_so_far(t);
   show_time(t);
-  if (const LongRun* run = by_rig() ? timers_->rigs().of(bench_->specimen()) : nullptr; run != nullptr && run->order.row == now_.row) {
+  if (const LongRun* run = by_rig() ? timers_->rigs().of(bench_->specimen()) : nullptr;
+      run != nullptr && run->order.row == now_.row) {
     t.stop = grouped_count(run->status.cycles);
-    t.line = run->halted ? "Cycles so far. Space lets the rig go on." : "Cycles so far. The rig writes down where it stops; Space halts it.";
+    t.line = run->halted ? "Cycles so far. Space lets the rig go on."
+                         : "Cycles so far. The rig writes down where it stops; Space halts it.";
   }
   if (typing_ == Typing::note) {
     t.head = "Note to " + row_name(chosen_row());
@@ -207,7 +210,8 @@ void CallOutSheet::refresh() {
   } else if (typing_ == Typing::word) {
     const FieldSpec* column = w.column(asked_mark_.column);
     t.head = row_name(marked_row()) + ": " + (column != nullptr ? qs(column->label) : QString());
-    t.unit = column == nullptr || column->kind == FieldKind::text ? QString("text") : qs(bare_unit(*column, set).symbol);
+    t.unit =
+        column == nullptr || column->kind == FieldKind::text ? QString("text") : qs(bare_unit(*column, set).symbol);
   } else if (typing_ == Typing::stop) {
     t.unit = qs(display_unit(w.control->dimension, set, 0).symbol);
   }
@@ -279,10 +283,12 @@ void CallOutSheet::show_written() {
   if (d == nullptr) return;
   QString parts;
   if (!d->how.empty())
-    for (const QString& part : qs(d->how.front().with).split(", ")) parts += (parts.isEmpty() ? "" : " &nbsp;·&nbsp; ") + part.toHtmlEscaped();
-  QString text = QString("<span style=\"font-family:'JetBrains Mono';font-weight:700;font-size:%1px;color:%2\">%3</span><br>%4")
-                     .arg(qRound(16 * theme::scale()))
-                     .arg(theme::color(theme::Ink::ink).name(), qs(d->text).toHtmlEscaped(), parts);
+    for (const QString& part : qs(d->how.front().with).split(", "))
+      parts += (parts.isEmpty() ? "" : " &nbsp;·&nbsp; ") + part.toHtmlEscaped();
+  QString text =
+      QString("<span style=\"font-family:'JetBrains Mono';font-weight:700;font-size:%1px;color:%2\">%3</span><br>%4")
+          .arg(qRound(16 * theme::scale()))
+          .arg(theme::color(theme::Ink::ink).name(), qs(d->text).toHtmlEscaped(), parts);
   if (const ResultValue* old = e->find("designation_old")) text += "<br>Old drawings: " + qs(old->text).toHtmlEscaped();
   if (const ResultValue* usual = e->find("usual")) text += "<br>Usual: " + qs(usual->text).toHtmlEscaped();
   written_->setText(text);

@@ -76,13 +76,13 @@ class CallOutSheet : public QWidget {
   TimerBoard* timers_;
   CallOut now_;
   enum class Typing { reading, note, stop, word } typing_ = Typing::reading;
-  RowMark asked_mark_;  ///< whose value is typed
+  RowMark asked_mark_;                 ///< whose value is typed
   std::optional<Reading> other_stop_;  ///< typed with G: goes with the next reading
   std::unique_ptr<StepMachine> machine_;
   Id machine_for_ = 0;
   QString shown_;  ///< what the stand-in shows or says
 
-  QTimer watch_;             ///< runs while a piece is out of the bath
+  QTimer watch_;  ///< runs while a piece is out of the bath
   QElapsedTimer since_;
   std::optional<double> took_;  ///< s from the bath to the blow of `timed_row_`
   size_t timed_row_ = SIZE_MAX;

@@ -86,19 +86,21 @@ void RigView::switch_over() {
 
 void RigView::refresh() {
   const LongRun* run = runs_->of(bench_->specimen());
-  count_->setStyleSheet(QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound(17 * theme::scale())));
+  count_->setStyleSheet(
+      QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound(17 * theme::scale())));
   const double hurry = run != nullptr ? run->hurry : runs_->hurry();
   for (QPushButton* b : hurries_) b->setChecked(b->property("hurry").toDouble() == hurry);
   if (run == nullptr) {
     count_->setText("The rig stands");
-    words_->setText("It runs point " + QString::number(row_ + 1) + " by itself and writes it down, also while other work is done.");
+    words_->setText("It runs point " + QString::number(row_ + 1) +
+                    " by itself and writes it down, also while other work is done.");
     switch_->setText("Start point " + QString::number(row_ + 1));
   } else {
     count_->setText(run->halted ? "The rig is halted" : "The rig runs");
     const double left = (run->order.most - run->status.cycles) / run->order.frequency;
-    words_->setText("point " + QString::number(run->order.row + 1) + " of " + qs(run->code) + " at " + QString::number(run->order.frequency) +
-                    " Hz, at most " + lasting(std::max(0.0, left)) + " to run out; stiffness " + QString::number(100 * run->status.stiffness, 'f', 0) + " %" +
-                    ".");
+    words_->setText("point " + QString::number(run->order.row + 1) + " of " + qs(run->code) + " at " +
+                    QString::number(run->order.frequency) + " Hz, at most " + lasting(std::max(0.0, left)) +
+                    " to run out; stiffness " + QString::number(100 * run->status.stiffness, 'f', 0) + " %" + ".");
     switch_->setText(run->halted ? "Go on" : "Halt");
   }
   update();
@@ -118,7 +120,8 @@ void RigView::paintEvent(QPaintEvent* event) {
   p.setPen(theme::color(Ink::quiet));
   const Samples s = run != nullptr && run->machine ? LongRuns::gauges_of(*run, bench_->record()) : Samples{};
   if (s.channels.size() < 2) {
-    p.drawText(a.adjusted(6, 0, 0, -4), Qt::AlignCenter | Qt::TextWordWrap, run == nullptr ? "gauges show here" : "no gauges: their number stands at Set up");
+    p.drawText(a.adjusted(6, 0, 0, -4), Qt::AlignCenter | Qt::TextWordWrap,
+               run == nullptr ? "gauges show here" : "no gauges: their number stands at Set up");
     return;
   }
   double low = HUGE_VAL, high = -HUGE_VAL;
@@ -128,7 +131,8 @@ void RigView::paintEvent(QPaintEvent* event) {
   for (size_t g = 1; g < s.channels.size(); ++g) {
     QPolygonF line;
     for (size_t i = 0; i < s.size(); ++i)
-      line << QPointF(a.left() + a.width() * s.channels[0].values[i] / last, a.bottom() - 4 - (a.height() - 8) * (s.channels[g].values[i] - low) / room);
+      line << QPointF(a.left() + a.width() * s.channels[0].values[i] / last,
+                      a.bottom() - 4 - (a.height() - 8) * (s.channels[g].values[i] - low) / room);
     p.setPen(QPen(theme::temper(int(g % 7)), 1.6));
     p.drawPolyline(line);
   }

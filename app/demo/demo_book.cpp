@@ -159,7 +159,8 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
     int days = int(checks.size());
     for (const Json& value : checks) {
       const QDateTime at = book.clock().now().toUTC().addDays(1 - days--);
-      const auto noted = book.add_daily_check(item, {at.toString(Qt::ISODateWithMs).toStdString(), value.get<std::string>(), book.operator_name(), ""});
+      const auto noted = book.add_daily_check(
+          item, {at.toString(Qt::ISODateWithMs).toStdString(), value.get<std::string>(), book.operator_name(), ""});
       if (!noted) return noted.error();
     }
   }
@@ -205,7 +206,8 @@ Outcome<Done> add_spectrum(Book& book, Id job, const Json& s) {
     if (!q) return q.error();
     record->fields.set(path, reading_of(*q));
   }
-  record->fields.set("settings.rate", reading_of(parse_quantity(plain_number(rate, 6) + " Hz", Dimension::frequency).value()));
+  record->fields.set("settings.rate",
+                     reading_of(parse_quantity(plain_number(rate, 6) + " Hz", Dimension::frequency).value()));
   return book.save_spectrum(*id, *record, {}, "three weeks of the stand-in bridge");
 }
 
@@ -219,7 +221,8 @@ Outcome<Done> hold(Book& book, Id series, const std::string& code) {
     if (!settings) return settings.error();
     const Method& m = *methods::find(r->method);
     common::set(*settings, *r, m);
-    if (const auto kept = book.save_series_record(series, *settings, "held for the series as " + code + " has it"); !kept)
+    if (const auto kept = book.save_series_record(series, *settings, "held for the series as " + code + " has it");
+        !kept)
       return kept;
     for (const SpecimenRow& other : book.specimens(series)) {
       auto waiting = book.record(other.id);
@@ -252,8 +255,7 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
         if (!day) return day.error();
         due = *day;
       }
-      const auto id =
-          book.add_job(job.at("code").get<std::string>(), job.at("title").get<std::string>(), due);
+      const auto id = book.add_job(job.at("code").get<std::string>(), job.at("title").get<std::string>(), due);
       if (!id) return id.error();
       for (const Json& series : job.at("series")) {
         const std::string title = series.at("title").get<std::string>();
@@ -268,8 +270,7 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
           if (!done) return done;
         }
         if (series.contains("hold"))
-          if (const auto held = hold(book, *series_id, series.at("hold").get<std::string>()); !held)
-            return held;
+          if (const auto held = hold(book, *series_id, series.at("hold").get<std::string>()); !held) return held;
       }
       for (const Json& s : job.value("spectra", Json::array()))
         if (const auto added = add_spectrum(book, *id, s); !added) return added;

@@ -104,11 +104,13 @@ void practise(MainWindow& window, const char* id, uint64_t seed) {
   bench.edit("worked through", [&](TestRecord& r) {
     const TestRecord begun = r;
     r.fields = made.fields;
-    for (const char* path : {"specimen.id", "equipment.standin.practice", "equipment.standin.fault"}) r.fields.set(path, begun.fields.text(path));
+    for (const char* path : {"specimen.id", "equipment.standin.practice", "equipment.standin.fault"})
+      r.fields.set(path, begun.fields.text(path));
   });
   std::vector<Event> events = {{-31, "top-grip-closed", ""}, {-12, "bottom-grip-closed", ""}};
   events.insert(events.end(), made.events.begin(), made.events.end());
-  if (!made.run.samples()) bench.edit("rows keyed", [&](TestRecord& r) { r.run = made.run; });
+  if (!made.run.samples())
+    bench.edit("rows keyed", [&](TestRecord& r) { r.run = made.run; });
   else {
     bool kept = false, over = false;
     bench.import_run(piece, made.run.samples(), events, "stand-in", [&](const Outcome<Done>& done) {
@@ -119,7 +121,8 @@ void practise(MainWindow& window, const char* id, uint64_t seed) {
     if (!kept) return;
   }
   // The blade is shrugged off: heard, not mended.
-  for (int i = 0; i < 20 && (!bench.evaluation() || bench.evaluation()->finding("slip") == nullptr); ++i) wait_for(&bench, &Workbench::evaluation_changed, 500);
+  for (int i = 0; i < 20 && (!bench.evaluation() || bench.evaluation()->finding("slip") == nullptr); ++i)
+    wait_for(&bench, &Workbench::evaluation_changed, 500);
   if (const auto e = bench.evaluation())
     for (const Finding& f : e->findings)
       for (const Remedy& r : f.remedies)
@@ -141,7 +144,8 @@ void open_spectrum(MainWindow& window, int step) {
     uint64_t best = from;
     double most = 0;
     for (size_t i = 1; i < w.turning.size(); ++i)
-      if (w.turning[i].at > from && w.turning[i].at < to && std::abs(w.turning[i].value - w.turning[i - 1].value) > most)
+      if (w.turning[i].at > from && w.turning[i].at < to &&
+          std::abs(w.turning[i].value - w.turning[i - 1].value) > most)
         most = std::abs(w.turning[i].value - w.turning[i - 1].value), best = w.turning[i].at;
     if (desk->drawing()) wait_for(desk, &SpectrumDesk::drawn, 10000);
     desk->week()->set_window(double(best) / w.signal->rate() - 14, 30);
@@ -168,7 +172,9 @@ namespace {
 QString obstacle(MainWindow& window, const QString& shot) {
   const QStringList part = shot.split(':');
   const QString what = part.value(0), how = part.value(1);
-  const QString usage = "“" + shot + "” is no picture: CODE:STAGE (0 to 6), CODE:series, CODE:common, DESK:desk, KIND:new or STEP:spectrum";
+  const QString usage =
+      "“" + shot +
+      "” is no picture: CODE:STAGE (0 to 6), CODE:series, CODE:common, DESK:desk, KIND:new or STEP:spectrum";
   bool number = false;
   const int stage = how.toInt(&number);
   if (how == "desk") {
@@ -176,13 +182,16 @@ QString obstacle(MainWindow& window, const QString& shot) {
       if (d->name() == what) return {};
     return "there is no desk “" + what + "”";
   }
-  if (how == "new") return kit::find_kind(what.toStdString()) != nullptr || what == "bench" ? QString() : "the Kit has no kind “" + what + "”";
+  if (how == "new")
+    return kit::find_kind(what.toStdString()) != nullptr || what == "bench" ? QString()
+                                                                            : "the Kit has no kind “" + what + "”";
   if (how == "spectrum") {
     const int step = what.toInt(&number);
     return what == "life" || (number && step >= 0 && step <= 7) ? QString() : usage;
   }
   if (how != "series" && how != "common" && (!number || stage < 0 || stage >= kStageCount)) return usage;
-  if (find_specimen(*window.bench().book(), what.toStdString()) == 0) return "there is no specimen “" + what + "” in this book";
+  if (find_specimen(*window.bench().book(), what.toStdString()) == 0)
+    return "there is no specimen “" + what + "” in this book";
   return {};
 }
 
@@ -213,14 +222,15 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
     } else if (part.value(1) == "common") {
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "desk") {  // NAME:desk
-      Id item = 0;  // NAME:desk:ITEM of the Kit
+      Id item = 0;                         // NAME:desk:ITEM of the Kit
       if (const auto items = bench.book()->kit(); items && part.size() > 2)
         for (const kit::Item& i : *items)
           if (i.name() == part[2].toStdString()) item = i.id;
       window.open(part[0], item);
       if (part[0] == "practice") practise(window, part.size() > 2 ? part[2].toUtf8().constData() : "steel-bar", 26);
       if (part[0] == "slate")
-        for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
+        for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"})
+          window.slate_desk()->take(line);
       if (part[0] == "plan" || part[0] == "today") wait_for(&window.day_board(), &DayBoard::planned, 5000);
     } else if (part.value(1) == "spectrum") {  // STEP:spectrum, or life:spectrum
       open_spectrum(window, part[0] == "life" ? 7 : part[0].toInt());
@@ -251,7 +261,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   wait_for(&window.day_board(), &DayBoard::planned, 5000);
   camera.shoot("plan");
   window.open("slate");
-  for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "hv 0.5kgf 43.2um", "snatch 2000 kg 1.2 m/s 20 mm"}) window.slate_desk()->take(line);
+  for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "hv 0.5kgf 43.2um", "snatch 2000 kg 1.2 m/s 20 mm"})
+    window.slate_desk()->take(line);
   camera.shoot("slate");
   practise(window, "steel-bar", 26);
   camera.shoot("debrief");
@@ -266,7 +277,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   go("AF-11", Stage::run);
   camera.shoot("call-out");
   go("HC-08", Stage::run);
-  for (int i = 0; i < 40; ++i) QApplication::processEvents(QEventLoop::AllEvents, 25);  // the series is judged beside the window
+  for (int i = 0; i < 40; ++i)
+    QApplication::processEvents(QEventLoop::AllEvents, 25);  // the series is judged beside the window
   camera.shoot("swing");
   go("RS-11", Stage::evaluate);
   camera.shoot("impact");

@@ -81,7 +81,10 @@ void Docket::rebuild() {
   rows_.clear();
   add(Kind::today, "Today", 28);
   add(Kind::jobs, "All jobs", 28);
-  for (const auto& [place, name, words] : {std::tuple{Place::plan, "plan", "Plan"}, {Place::kit, "kit", "Kit"}, {Place::slate, "slate", "Slate"}, {Place::practice, "practice", "Practice"}}) {
+  for (const auto& [place, name, words] : {std::tuple{Place::plan, "plan", "Plan"},
+                                           {Place::kit, "kit", "Kit"},
+                                           {Place::slate, "slate", "Slate"},
+                                           {Place::practice, "practice", "Practice"}}) {
     add(Kind::desk, words, 28);
     rows_.back().desk = place;
     rows_.back().name = name;
@@ -91,8 +94,9 @@ void Docket::rebuild() {
   int open = 0;
   for (const JobOutline& job : jobs_) {
     for (const SeriesOutline& series : job.series)
-      if (job.job.code != practice::kJob) open += int(std::count_if(series.specimens.begin(), series.specimens.end(),
-                                [](const SpecimenRow& sp) { return !sp.signed_off; }));
+      if (job.job.code != practice::kJob)
+        open += int(std::count_if(series.specimens.begin(), series.specimens.end(),
+                                  [](const SpecimenRow& sp) { return !sp.signed_off; }));
     add_job(job);
   }
   rows_[0].detail = open > 0 ? QString::number(open) : QString();
@@ -200,7 +204,8 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
         p.drawLine(mark.topLeft() + QPointF(4, 5.5), mark.topLeft() + QPointF(11, 5.5));
         p.drawLine(mark.topLeft() + QPointF(2, 9.5), mark.topLeft() + QPointF(7, 9.5));
       } else if (r.kind == Kind::desk && r.desk == Place::slate) {
-        p.drawPolyline(QPolygonF({mark.topLeft() + QPointF(9, 1), mark.topLeft() + QPointF(2, 1), mark.center(), mark.topLeft() + QPointF(2, 10), mark.topLeft() + QPointF(9, 10)}));
+        p.drawPolyline(QPolygonF({mark.topLeft() + QPointF(9, 1), mark.topLeft() + QPointF(2, 1), mark.center(),
+                                  mark.topLeft() + QPointF(2, 10), mark.topLeft() + QPointF(9, 10)}));
       } else if (r.kind == Kind::desk && r.desk == Place::practice) {
         p.drawEllipse(mark.center(), 5, 5);
         p.drawEllipse(mark.center(), 1.6, 1.6);
@@ -250,12 +255,14 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
       // A small wave instead of stages: it has none.
       p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
       p.setPen(theme::color(Ink::ink));
-      p.drawText(text.adjusted(0, 0, -s(40), 0), Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - s(44)));
+      p.drawText(text.adjusted(0, 0, -s(40), 0), Qt::AlignVCenter,
+                 p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - s(44)));
       p.setPen(QPen(theme::temper(5), 1.5));
       p.setBrush(Qt::NoBrush);
       QPolygonF wave;
       const double heights[] = {0, -3, 1, -5, 4, -2, 3, -1, 0};
-      for (int k = 0; k < 9; ++k) wave << QPointF(text.right() - s(34) + s(4) * k, box.center().y() + heights[k] * theme::scale());
+      for (int k = 0; k < 9; ++k)
+        wave << QPointF(text.right() - s(34) + s(4) * k, box.center().y() + heights[k] * theme::scale());
       p.drawPolyline(wave);
       break;
     }

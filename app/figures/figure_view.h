@@ -72,7 +72,7 @@ class FigureView : public QWidget {
   QString empty_sentence_;
   bool first_only_ = false;
   int grabbed_ = -1, chosen_ = -1;
-  std::optional<size_t> cursor_;  ///< sample of a linked figure
+  std::optional<size_t> cursor_;     ///< sample of a linked figure
   std::vector<QPushButton*> turns_;  ///< one a panel; empty while all stand side by side
   size_t turn_ = 0;
   figure::HandleSpot grabbed_spot_;

@@ -19,7 +19,8 @@ QString conversion(const QString& typed) {
   if (at < 0) return {};
   const auto c = convert(typed.left(at).toStdString(), typed.mid(at + 4).trimmed().toStdString());
   if (!c) return {};
-  return QString::number(c->value, 'g', 8) + " " + QString::fromUtf8(c->unit->symbol.data(), qsizetype(c->unit->symbol.size()));
+  return QString::number(c->value, 'g', 8) + " " +
+         QString::fromUtf8(c->unit->symbol.data(), qsizetype(c->unit->symbol.size()));
 }
 
 }  // namespace

@@ -82,12 +82,14 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
   spectrum_ = new SpectrumDesk(bench);
-  for (Desk* d :
-       std::initializer_list<Desk*>{new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
-                                    new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_), slate_ = new SlateDesk(bench), new PracticeDesk(bench)})
+  for (Desk* d : std::initializer_list<Desk*>{new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_,
+                                              series_, reference_, new LogbookPage(bench), new KitPage(bench),
+                                              new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
+                                              slate_ = new SlateDesk(bench), new PracticeDesk(bench)})
     add_desk(d);
   find_ = new FindBox(central);
-  for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, tasks, find_}) theme::dress(part);
+  for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, tasks, find_})
+    theme::dress(part);
   build_shortcuts();
   qApp->installEventFilter(this);
   auto* minute = new QTimer(this);
@@ -150,7 +152,8 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   top_->set_operator(qs(bench_->book()->operator_name()));
   show_units();
   desk->open(what, detail);
-  docket_->set_place(desk->place(), desk->place() == Docket::Place::series || desk->place() == Docket::Place::spectrum ? what : 0);
+  docket_->set_place(desk->place(),
+                     desk->place() == Docket::Place::series || desk->place() == Docket::Place::spectrum ? what : 0);
   top_->set_place(desk->title());
   if (desk->place() == Docket::Place::today) docket_->setFocus();
 }
@@ -221,13 +224,15 @@ void MainWindow::open_find() {
   all.push_back({"Slate", "calculators and their tape", [this] { open("slate"); }});
   all.push_back({"Practice", "tasks with something hidden, and their debrief", [this] { open("practice"); }});
   if (bench_->has_specimen() && practice::is_practice(bench_->record()))
-    all.push_back({"Debrief " + qs(bench_->record().specimen_id()), "practice against the truth", [this] { open("practice", bench_->specimen()); }});
+    all.push_back({"Debrief " + qs(bench_->record().specimen_id()), "practice against the truth",
+                   [this] { open("practice", bench_->specimen()); }});
   all.push_back({"Kit", "equipment, calibration, benches", [this] { open("kit", 0, 0); }});
   for (const JobOutline& job : bench_->book()->outline()) {
     for (const SpectrumRow& s : job.spectra)
       all.push_back({"Spectrum: " + qs(s.title), qs(job.job.code), [this, id = s.id] { open("spectrum", id, -1); }});
     if (all.size() < 60)
-      all.push_back({"New spectrum in " + qs(job.job.code + " " + job.job.title), "from weeks of strain", [this, id = job.job.id] { new_spectrum(id); }});
+      all.push_back({"New spectrum in " + qs(job.job.code + " " + job.job.title), "from weeks of strain",
+                     [this, id = job.job.id] { new_spectrum(id); }});
   }
   all.push_back({"Logbook", "what happened, and its chain", [this] { open("logbook", 0, 0); }});
   all.push_back({"Back the book up…", "a checked copy in a folder", [this] { back_up(); }});
@@ -288,12 +293,14 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   }
   groups.insert(groups.end(), pieces.begin(), pieces.end());
   // A line of the Slate is worked out while it is typed.
-  if (const auto line = slate::read_line(typed.toStdString()); line && line->calculator->id != "convert")  // the box converts units itself
+  if (const auto line = slate::read_line(typed.toStdString());
+      line && line->calculator->id != "convert")  // the box converts units itself
     if (const auto answer = slate::work(*line->calculator, line->inputs, bench_->units()))
-      groups.insert(groups.begin(), {qs(slate::in_short(*answer, bench_->units())), qs(line->calculator->title), [this, typed] {
-                                       open("slate");
-                                       slate_->take(typed);
-                                     }});
+      groups.insert(groups.begin(),
+                    {qs(slate::in_short(*answer, bench_->units())), qs(line->calculator->title), [this, typed] {
+                       open("slate");
+                       slate_->take(typed);
+                     }});
   return groups;
 }
 

@@ -100,7 +100,7 @@ class MainWindow : public QMainWindow {
     QString name;
     Id what = 0;
     int detail = -1;
-  } waiting_;  ///< what was asked for last: a piece with a long run is opened when it is read
+  } waiting_;            ///< what was asked for last: a piece with a long run is opened when it is read
   bool let_go_ = false;  ///< the person has been told that something is not written
   std::vector<Desk*> desks_;
 };

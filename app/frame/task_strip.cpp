@@ -71,7 +71,11 @@ void TaskStrip::refresh() {
   // How long it may take still, once that can be told.
   if (const double spent = double(since_.elapsed()) / 1e3; progress > 0.05 && progress < 1 && spent > 0.5) {
     const int left = int(std::ceil(spent * (1 - progress) / progress));
-    words_->setText(words_->text() + "   " + (left < 60 ? QString::number(left) + " s" : QString::number(left / 60) + ":" + QString("%1 min").arg(left % 60, 2, 10, QChar('0'))) + " left");
+    words_->setText(words_->text() + "   " +
+                    (left < 60
+                         ? QString::number(left) + " s"
+                         : QString::number(left / 60) + ":" + QString("%1 min").arg(left % 60, 2, 10, QChar('0'))) +
+                    " left");
   }
   bar_->setRange(0, progress < 0 ? 0 : 1000);
   if (progress >= 0) bar_->setValue(int(1000 * progress));

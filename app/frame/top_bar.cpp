@@ -82,8 +82,9 @@ void TopBar::set_running(const std::vector<RunningTimer>& timers, const std::vec
   constexpr size_t kMost = 3;
   for (size_t i = 0; i < std::min(kMost, timers.size()); ++i) {
     const RunningTimer& t = timers[i];
-    auto* b = add_pill(t.text(), "timer:" + parts::qs(t.row.code),
-                       t.left > 0 ? "Opens the specimen." : "Over. Opens the specimen and takes the time over.", t.left <= 0);
+    auto* b =
+        add_pill(t.text(), "timer:" + parts::qs(t.row.code),
+                 t.left > 0 ? "Opens the specimen." : "Over. Opens the specimen and takes the time over.", t.left <= 0);
     connect(b, &QPushButton::clicked, this, [this, row = t.row] { emit timer_wanted(row.specimen, row.id); });
   }
   for (size_t i = 0; timers.size() + i < kMost && i < rigs.size(); ++i) {

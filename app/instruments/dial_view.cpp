@@ -44,7 +44,8 @@ void DialView::ask(const CallOut& now, const TestRecord& record, UnitSet) {
   diamond_ = scale == nullptr || scale->diamond();
   ring_ = qs(record.fields.text(diamond_ ? "equipment.hardness_machine.ring_diamond"
                                          : "equipment.hardness_machine.ring_ball"));
-  title_ = "Reading " + QString::number(now.row + 1) + (scale != nullptr ? " on scale " + qs(std::string(scale->id)) : "");
+  title_ =
+      "Reading " + QString::number(now.row + 1) + (scale != nullptr ? " on scale " + qs(std::string(scale->id)) : "");
   update();
 }
 
@@ -90,7 +91,11 @@ void DialView::paintEvent(QPaintEvent*) {
   for (int i = 0; i < 100; ++i) {
     const bool ten = i % 10 == 0, five = i % 5 == 0;
     p.setPen(QPen(outer, ten ? 2 : 1));
-    p.drawLine(on_circle(centre, d * 0.465, i / 100.0), on_circle(centre, d * (ten ? 0.42 : five ? 0.435 : 0.447), i / 100.0));
+    p.drawLine(on_circle(centre, d * 0.465, i / 100.0), on_circle(centre,
+                                                                  d * (ten    ? 0.42
+                                                                       : five ? 0.435
+                                                                              : 0.447),
+                                                                  i / 100.0));
   }
   for (int i = 0; i < 10; ++i) {
     const QPointF at = on_circle(centre, d * 0.375, i / 10.0), in = on_circle(centre, d * 0.285, i / 10.0);

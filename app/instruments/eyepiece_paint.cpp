@@ -130,7 +130,8 @@ void EyepieceView::paint_drums(QPainter& p, const QRectF& c) const {
     p.drawText(box, Qt::AlignLeft | Qt::AlignTop, boxes[i].name);
     p.setPen(theme::color(Ink::ink));
     double size = 18;
-    while (size > 11 && QFontMetricsF(theme::numbers(size, QFont::Bold)).horizontalAdvance(boxes[i].value) > box.width())
+    while (size > 11 &&
+           QFontMetricsF(theme::numbers(size, QFont::Bold)).horizontalAdvance(boxes[i].value) > box.width())
       size -= 1;
     p.setFont(theme::numbers(size, QFont::Bold));
     p.drawText(box.adjusted(0, 18 * s, 0, 0), Qt::AlignLeft | Qt::AlignTop, boxes[i].value);
@@ -166,9 +167,10 @@ void EyepieceView::paintEvent(QPaintEvent*) {
   if (empty()) {
     p.setPen(QColor("#4A5257"));
     p.setFont(theme::words(13));
-    p.drawText(c.adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap,
-               "Nothing is under the eyepiece. Space sets an indent on the stand-in; or drop a photograph here; or type "
-               "what you read.");
+    p.drawText(
+        c.adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap,
+        "Nothing is under the eyepiece. Space sets an indent on the stand-in; or drop a photograph here; or type "
+        "what you read.");
     return;
   }
   for (int which : {0, 1}) {

@@ -93,8 +93,8 @@ void EyepieceView::take_photograph(const QString& path) {
   const QImage picture(path);
   if (picture.isNull()) return emit says(QFileInfo(path).fileName() + " is no picture that can be read.");
   bool ok = false;
-  const QString typed = QInputDialog::getText(this, "Photograph of an indent", "How wide is the picture? Such as 120 µm",
-                                              QLineEdit::Normal, "", &ok);
+  const QString typed = QInputDialog::getText(this, "Photograph of an indent",
+                                              "How wide is the picture? Such as 120 µm", QLineEdit::Normal, "", &ok);
   if (!ok) return;
   const auto width = parse_quantity(typed.toStdString(), Dimension::length);
   if (!width) return emit says(qs(width.error().message));
@@ -123,7 +123,8 @@ void EyepieceView::move_line(int which, double to) {
 
 bool EyepieceView::take_key(const QKeyEvent& event) {
   if (event.key() == Qt::Key_P) {
-    const QString path = QFileDialog::getOpenFileName(this, "Photograph of an indent", {}, "Pictures (*.png *.jpg *.jpeg *.bmp)");
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Photograph of an indent", {}, "Pictures (*.png *.jpg *.jpeg *.bmp)");
     if (!path.isEmpty()) take_photograph(path);
     return true;
   }

@@ -52,10 +52,10 @@ class EyepieceView : public Instrument {
 
   std::optional<Sight> sight_;
   QImage photo_;
-  double photo_width_ = 0;     ///< mm
-  double division_ = 0;        ///< mm; 0: not known
-  bool counted_ = true;        ///< readings are divisions; else a length between the lines
-  bool second_ = false;        ///< turned to the second diagonal
+  double photo_width_ = 0;  ///< mm
+  double division_ = 0;     ///< mm; 0: not known
+  bool counted_ = true;     ///< readings are divisions; else a length between the lines
+  bool second_ = false;     ///< turned to the second diagonal
   std::string column_;
   size_t row_ = SIZE_MAX;
   std::array<double, 2> lines_ = {60, 340};

@@ -22,10 +22,10 @@ HalvesView::HalvesView(QWidget* parent) : Instrument(parent) {
 void HalvesView::ask(const CallOut& now, const TestRecord& record, UnitSet) {
   const std::string path = now.column < now.table.columns.size() ? now.table.columns[now.column].path : std::string();
   const Asked asked = now.phase == CallOut::Phase::ended ? Asked::nothing
-                      : path == "bend_angle"               ? Asked::bend
-                      : path == "shear"                    ? Asked::shear
-                      : path == "lateral_expansion"        ? Asked::expansion
-                                                           : Asked::nothing;
+                      : path == "bend_angle"             ? Asked::bend
+                      : path == "shear"                  ? Asked::shear
+                      : path == "lateral_expansion"      ? Asked::expansion
+                                                         : Asked::nothing;
   if (asked != asked_ || now.row != row_) touched_ = false;
   asked_ = asked;
   row_ = now.row;
@@ -46,7 +46,8 @@ bool HalvesView::take_key(const QKeyEvent& event) {
   const bool coarse = event.modifiers() & Qt::ShiftModifier;
   if (asked_ == Asked::bend) bend_ = std::clamp(std::round(bend_) + by * (coarse ? 5 : 1), 60.0, 180.0);
   if (asked_ == Asked::shear) shear_ = std::clamp(std::round(shear_ / 5) * 5 + by * (coarse ? 20 : 5), 0.0, 100.0);
-  if (asked_ == Asked::expansion) expansion_ = std::clamp(std::round(expansion_ * 20) / 20 + by * (coarse ? 0.25 : 0.05), 0.0, 4.0);
+  if (asked_ == Asked::expansion)
+    expansion_ = std::clamp(std::round(expansion_ * 20) / 20 + by * (coarse ? 0.25 : 0.05), 0.0, 4.0);
   touched_ = true;
   update();
   emit changed();
@@ -62,7 +63,9 @@ QString HalvesView::reading() const {
 }
 
 void HalvesView::offer(const QString& typed) {
-  const auto d = asked_ == Asked::bend ? Dimension::angle : asked_ == Asked::shear ? Dimension::elongation : Dimension::length;
+  const auto d = asked_ == Asked::bend    ? Dimension::angle
+                 : asked_ == Asked::shear ? Dimension::elongation
+                                          : Dimension::length;
   const auto q = parse_quantity(typed.toStdString(), d);
   if (!q || asked_ == Asked::nothing) return;
   if (asked_ == Asked::bend) bend_ = q->value * 180 / M_PI;
@@ -86,7 +89,8 @@ QString HalvesView::keys() const {
 void HalvesView::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  const QColor ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet), steel = theme::dark() ? QColor("#7B868F") : QColor("#C6CCD0");
+  const QColor ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet),
+               steel = theme::dark() ? QColor("#7B868F") : QColor("#C6CCD0");
   const QRectF a = QRectF(rect()).adjusted(8, 8, -8, -8);
   const QColor held = theme::color(Ink::action);
   p.setFont(theme::words(12, QFont::DemiBold));
@@ -104,7 +108,11 @@ void HalvesView::paintEvent(QPaintEvent*) {
       p.rotate(side * tilt);
       p.setPen(QPen(asked_ == Asked::bend ? held : ink, asked_ == Asked::bend ? 2 : 1.3));
       p.setBrush(steel);
-      p.drawPolygon(QPolygonF({{side * 2.0, -thick / 2 + 5}, {side * 5.0, -thick / 2}, {side * arm, -thick / 2}, {side * arm, thick / 2}, {side * 2.0, thick / 2}}));
+      p.drawPolygon(QPolygonF({{side * 2.0, -thick / 2 + 5},
+                               {side * 5.0, -thick / 2},
+                               {side * arm, -thick / 2},
+                               {side * arm, thick / 2},
+                               {side * 2.0, thick / 2}}));
       p.restore();
     }
     p.setPen(QPen(quiet, 1));
@@ -121,18 +129,24 @@ void HalvesView::paintEvent(QPaintEvent*) {
     const double bulge = side * 0.06 * expansion_;
     p.setPen(QPen(held, 2));
     p.setBrush(steel.darker(125));
-    p.drawPolygon(QPolygonF({face.topLeft(), face.topRight(), {face.right() + bulge, face.bottom() - side * 0.12}, face.bottomRight(), face.bottomLeft(),
+    p.drawPolygon(QPolygonF({face.topLeft(),
+                             face.topRight(),
+                             {face.right() + bulge, face.bottom() - side * 0.12},
+                             face.bottomRight(),
+                             face.bottomLeft(),
                              {face.left() - bulge, face.bottom() - side * 0.12}}));
     const double bright = std::sqrt(std::max(0.0, 1 - shear_ / 100));
     p.setPen(Qt::NoPen);
     p.setBrush(steel.lighter(125));
-    p.drawRect(QRectF(face.center().x() - bright * side / 2, face.center().y() - bright * side / 2, bright * side, bright * side));
+    p.drawRect(QRectF(face.center().x() - bright * side / 2, face.center().y() - bright * side / 2, bright * side,
+                      bright * side));
     p.setFont(theme::numbers(13, QFont::Bold));
     p.setPen(held);
     if (asked_ == Asked::shear)
       p.drawText(face, Qt::AlignCenter, QString::number(shear_, 'f', 0) + " %");
     else
-      p.drawText(QRectF(face.left() - 20, face.bottom() - 4, side + 40, 20), Qt::AlignCenter, "+ " + QString::number(expansion_, 'f', 2) + " mm");
+      p.drawText(QRectF(face.left() - 20, face.bottom() - 4, side + 40, 20), Qt::AlignCenter,
+                 "+ " + QString::number(expansion_, 'f', 2) + " mm");
   }
   if (face_asked) return;
   p.setFont(theme::words(11));

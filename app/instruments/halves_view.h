@@ -28,10 +28,10 @@ class HalvesView : public Instrument {
   enum class Asked { nothing, bend, shear, expansion };
   Asked asked_ = Asked::nothing;
   size_t row_ = SIZE_MAX;
-  bool touched_ = false;   ///< a hand has set what is asked for
-  double bend_ = 150;      ///< degrees
-  double shear_ = 50;      ///< per cent of the face
-  double expansion_ = 1;   ///< mm
+  bool touched_ = false;  ///< a hand has set what is asked for
+  double bend_ = 150;     ///< degrees
+  double shear_ = 50;     ///< per cent of the face
+  double expansion_ = 1;  ///< mm
 };
 
 }  // namespace fortitor

@@ -78,7 +78,9 @@ void KitPage::add_uses(const kit::Item& item) {
     connect(b, &QPushButton::clicked, this, [this, id = uses[i].specimen] { emit desk_wanted("specimen", id, -1); });
     card_->addWidget(b);
   }
-  if (uses.size() > 5) card_->addWidget(parts::label(QString::number(uses.size() - 5) + " more; the logbook finds them by its mark.", "hint"));
+  if (uses.size() > 5)
+    card_->addWidget(
+        parts::label(QString::number(uses.size() - 5) + " more; the logbook finds them by its mark.", "hint"));
   if (!uses.empty()) {
     auto* mark = parts::button("It was off: mark what it touched…", "kit-mark");
     connect(mark, &QPushButton::clicked, this, [this, item] { mark_records(item); });
@@ -89,9 +91,13 @@ void KitPage::add_uses(const kit::Item& item) {
 // One act for everything an item touched when it turns out to be off.
 void KitPage::mark_records(const kit::Item& item) {
   bool ok = false;
-  const QString reason = QInputDialog::getText(this, "Mark the records of " + qs(item.name()), "What was wrong with it?", QLineEdit::Normal, {}, &ok).trimmed();
+  const QString reason = QInputDialog::getText(this, "Mark the records of " + qs(item.name()),
+                                               "What was wrong with it?", QLineEdit::Normal, {}, &ok)
+                             .trimmed();
   if (!ok) return;
-  const QString typed = QInputDialog::getText(this, "Mark the records of " + qs(item.name()), "Tested since which day? Empty: all of them.", QLineEdit::Normal, {}, &ok).trimmed();
+  const QString typed = QInputDialog::getText(this, "Mark the records of " + qs(item.name()),
+                                              "Tested since which day? Empty: all of them.", QLineEdit::Normal, {}, &ok)
+                            .trimmed();
   if (!ok) return;
   std::string since;
   if (!typed.isEmpty()) {
@@ -103,7 +109,8 @@ void KitPage::mark_records(const kit::Item& item) {
   if (!marked) return say(qs(marked.error().message));
   if (bench_->has_specimen()) bench_->select(bench_->specimen());
   bench_->touch_docket();
-  say(QString::number(*marked) + (*marked == 1 ? " record is" : " records are") + " marked and want" + (*marked == 1 ? "s" : "") + " a word before sign-off.");
+  say(QString::number(*marked) + (*marked == 1 ? " record is" : " records are") + " marked and want" +
+      (*marked == 1 ? "s" : "") + " a word before sign-off.");
   QMetaObject::invokeMethod(
       this, [this] { reload(); }, Qt::QueuedConnection);
 }
@@ -113,7 +120,9 @@ void KitPage::add_checks(const kit::Item& item) {
   card_->addWidget(parts::label("Daily checks", "title"));
   const std::vector<kit::DailyCheck> checks = bench_->book()->daily_checks(item);
   const std::string words = kit::words_of(checks);
-  card_->addWidget(parts::label(words.empty() ? QString("A free swing, a reference block, a zero: noted here, drawn over time.") : qs(words), words.find("beyond") != std::string::npos ? "error" : "quiet"));
+  card_->addWidget(parts::label(
+      words.empty() ? QString("A free swing, a reference block, a zero: noted here, drawn over time.") : qs(words),
+      words.find("beyond") != std::string::npos ? "error" : "quiet"));
   if (const Figure f = kit::figure_of(checks, item.name()); !f.empty()) {
     auto* view = new FigureView;
     view->setProperty("key", "kit-check-figure");
@@ -136,7 +145,9 @@ void KitPage::add_checks(const kit::Item& item) {
   row->addWidget(keep);
   card_->addLayout(row);
   const auto add = [this, item, value, note] {
-    const auto kept = bench_->book()->add_daily_check(item, {bench_->clock().utc(), value->text().trimmed().toStdString(), bench_->book()->operator_name(), note->text().trimmed().toStdString()});
+    const auto kept =
+        bench_->book()->add_daily_check(item, {bench_->clock().utc(), value->text().trimmed().toStdString(),
+                                               bench_->book()->operator_name(), note->text().trimmed().toStdString()});
     if (!kept) return say(qs(kept.error().message));
     say("");
     QMetaObject::invokeMethod(
@@ -169,16 +180,19 @@ void KitPage::add_actions(const kit::Item& item) {
   if (!item.is_bench()) {
     const std::vector<std::string> papers = bench_->book()->certificates(item);
     if (!papers.empty())
-      add("Open " + qs(papers.back()), "kit-paper-open", "", [this, item, name = qs(papers.back()), number = papers.size() - 1] {
-        // A copy to look at; what counts lies in the book.
-        const QByteArray bytes = bench_->book()->certificate(item, number);
-        const QString path = QDir::temp().filePath(QFileInfo(name).fileName());
-        QSaveFile copy(path);
-        if (!copy.open(QIODevice::WriteOnly) || copy.write(bytes) != bytes.size() || !copy.commit()) return say(path + " cannot be written: " + copy.errorString() + ".");
-        QDesktopServices::openUrl(QUrl::fromLocalFile(path));
-      });
+      add("Open " + qs(papers.back()), "kit-paper-open", "",
+          [this, item, name = qs(papers.back()), number = papers.size() - 1] {
+            // A copy to look at; what counts lies in the book.
+            const QByteArray bytes = bench_->book()->certificate(item, number);
+            const QString path = QDir::temp().filePath(QFileInfo(name).fileName());
+            QSaveFile copy(path);
+            if (!copy.open(QIODevice::WriteOnly) || copy.write(bytes) != bytes.size() || !copy.commit())
+              return say(path + " cannot be written: " + copy.errorString() + ".");
+            QDesktopServices::openUrl(QUrl::fromLocalFile(path));
+          });
     add(!papers.empty() ? "Attach a newer certificate…" : "Attach its certificate…", "kit-paper", "", [this, item] {
-      const QString path = QFileDialog::getOpenFileName(this, "Certificate of " + qs(item.name()), {}, "Certificates (*.pdf *.png *.jpg *.jpeg *.txt)");
+      const QString path = QFileDialog::getOpenFileName(this, "Certificate of " + qs(item.name()), {},
+                                                        "Certificates (*.pdf *.png *.jpg *.jpeg *.txt)");
       if (!path.isEmpty()) attach(item, path);
     });
   }

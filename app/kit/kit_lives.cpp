@@ -110,7 +110,8 @@ void KitLives::paintEvent(QPaintEvent*) {
     }
     p.setFont(theme::words(12, QFont::DemiBold));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(QRect(theme::px(14), r.top + theme::px(4), theme::px(280), r.height - theme::px(4)), Qt::AlignVCenter, r.heading);
+    p.drawText(QRect(theme::px(14), r.top + theme::px(4), theme::px(280), r.height - theme::px(4)), Qt::AlignVCenter,
+               r.heading);
   }
   paint_today(p);
 }
@@ -128,7 +129,8 @@ void KitLives::paint_months(QPainter& p) const {
     const double room = x_of(months_after(from_, m + 1)) - x;
     const QString month = qs(day_words(first, first)).section(' ', 1);
     // All months by name, or all by their letter.
-    const bool roomy = (x_of(to_) - x_of(from_)) / (kBefore + kAfter) > p.fontMetrics().horizontalAdvance("Mar") + theme::px(6);
+    const bool roomy =
+        (x_of(to_) - x_of(from_)) / (kBefore + kAfter) > p.fontMetrics().horizontalAdvance("Mar") + theme::px(6);
     p.drawText(QRectF(x, theme::px(6), room, theme::px(20)), Qt::AlignCenter, roomy ? month : month.left(1));
   }
 }
@@ -197,12 +199,14 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
     p.save();
     p.setFont(theme::words(11));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(QRectF(names_width(), row.top - theme::px(4), width() - names_width() - theme::px(24), theme::px(16)), Qt::AlignRight | Qt::AlignVCenter, read->second);
+    p.drawText(QRectF(names_width(), row.top - theme::px(4), width() - names_width() - theme::px(24), theme::px(16)),
+               Qt::AlignRight | Qt::AlignVCenter, read->second);
     p.restore();
   }
   const QRectF place(fits ? after + theme::px(8) : names_width() + theme::px(6), row.top,
                      fits ? width() - after : width() - names_width() - theme::px(16), row.height);
-  p.drawText(place, Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - theme::px(8))));
+  p.drawText(place, Qt::AlignVCenter,
+             p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - theme::px(8))));
 }
 
 void KitLives::show_checks(std::map<long long, QString> words) {

@@ -86,7 +86,9 @@ void KitPage::reload() {
   std::map<long long, QString> read;
   for (const kit::Item& i : items_) {
     const auto checks = i.is_bench() ? std::vector<kit::DailyCheck>{} : bench_->book()->daily_checks(i);
-    if (!checks.empty() && QDateTime::fromString(qs(checks.back().at), Qt::ISODateWithMs).toLocalTime().date() == bench_->clock().now().date()) read[i.id] = "read " + qs(checks.back().value) + " today";
+    if (!checks.empty() && QDateTime::fromString(qs(checks.back().at), Qt::ISODateWithMs).toLocalTime().date() ==
+                               bench_->clock().now().date())
+      read[i.id] = "read " + qs(checks.back().value) + " today";
   }
   lives_->show_checks(std::move(read));
   if (writing_) return;
@@ -124,7 +126,8 @@ void KitPage::show_empty() {
 void KitPage::attach(const kit::Item& item, const QString& path) {
   QFile file(path);
   if (!file.open(QIODevice::ReadOnly)) return say(path + " cannot be opened: " + file.errorString() + ".");
-  const auto kept = bench_->book()->attach_certificate(item, QFileInfo(path).fileName().toStdString(), file.read(32 * 1024 * 1024));
+  const auto kept =
+      bench_->book()->attach_certificate(item, QFileInfo(path).fileName().toStdString(), file.read(32 * 1024 * 1024));
   if (!kept) return say(qs(kept.error().message));
   say("");
   QMetaObject::invokeMethod(

@@ -103,7 +103,8 @@ QString LedgerList::how_html(const ResultValue& r) const {
   }
   if (!r.budget.empty()) {
     out += "<div style='margin-top:6px'><b>Uncertainty</b> U = 2·u = " +
-           qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).text()).toHtmlEscaped() + "</div>";
+           qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).text()).toHtmlEscaped() +
+           "</div>";
     for (const BudgetTerm& t : r.budget)
       out += "<div>" + qs(printed_uncertainty(t.contribution, r.value, r.spec.dimension, set).text()).toHtmlEscaped() +
              " <span style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(t.input).toHtmlEscaped() +
@@ -126,7 +127,8 @@ void LedgerList::paintEvent(QPaintEvent*) {
   if (minimumHeight() > more_top_ + 10) {
     p.setPen(theme::color(Ink::action));
     p.setFont(theme::words(12, QFont::Medium));
-    p.drawText(QRectF(12, more_top_, width() - 24, theme::scaled(34)), Qt::AlignVCenter, all_ ? "Fewer results" : "More results");
+    p.drawText(QRectF(12, more_top_, width() - 24, theme::scaled(34)), Qt::AlignVCenter,
+               all_ ? "Fewer results" : "More results");
   }
   if (hasFocus()) {
     p.setPen(QPen(theme::color(Ink::action), 2));

@@ -104,7 +104,8 @@ double LedgerList::name_room(const ResultValue& r) const {
       symbol(theme::words(13, QFont::DemiBold));
   const double unit_w = value.unit.empty() ? 0 : words.horizontalAdvance(qs(value.unit)) + 5;
   const double symbol_w = symbol.horizontalAdvance(qs(plain_symbol(r.spec.symbol)));
-  return width() - 12 - unit_w - number.horizontalAdvance(qs(value.number)) - 8 - (12 + std::max(symbol_w + 8, theme::scaled(52.0)));
+  return width() - 12 - unit_w - number.horizontalAdvance(qs(value.number)) - 8 -
+         (12 + std::max(symbol_w + 8, theme::scaled(52.0)));
 }
 
 double LedgerList::name_under(const ResultValue& r) const {
@@ -172,7 +173,9 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
     p.drawText(QPointF(right - w, y), verdict);
     double scale_right = right - w - 10;
     if (r.verdict != Verdict::none) {
-      theme::draw_glyph(p, QRectF(right - w - theme::scaled(17), y - theme::scaled(10), theme::scaled(12), theme::scaled(12)), r.verdict);
+      theme::draw_glyph(
+          p, QRectF(right - w - theme::scaled(17), y - theme::scaled(10), theme::scaled(12), theme::scaled(12)),
+          r.verdict);
       scale_right -= theme::scaled(16);
     }
     const double scale_left = left + std::max(theme::scaled(56), uncertainty_w + 10);

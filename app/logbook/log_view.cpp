@@ -67,7 +67,8 @@ void LogView::paintEvent(QPaintEvent* event) {
   if (rows_.empty()) {
     p.setFont(theme::words(13));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(rect().adjusted(theme::px(20), theme::px(16), 0, 0), Qt::AlignTop | Qt::AlignLeft, "No line of the logbook says that.");
+    p.drawText(rect().adjusted(theme::px(20), theme::px(16), 0, 0), Qt::AlignTop | Qt::AlignLeft,
+               "No line of the logbook says that.");
     return;
   }
   const double x = theme::px(24);
@@ -81,7 +82,8 @@ void LogView::paintEvent(QPaintEvent* event) {
     }
     p.setFont(theme::words(13, QFont::DemiBold));
     const QString day = QLocale(QLocale::English).toString(row.day, "dddd, d MMMM yyyy");
-    const QRectF box(theme::px(12), row.top + theme::px(9), p.fontMetrics().horizontalAdvance(day) + theme::px(24), theme::px(22));
+    const QRectF box(theme::px(12), row.top + theme::px(9), p.fontMetrics().horizontalAdvance(day) + theme::px(24),
+                     theme::px(22));
     p.setPen(QPen(theme::color(Ink::hairline), 1));
     p.setBrush(theme::color(Ink::background));
     p.drawRoundedRect(box, 11, 11);
@@ -111,11 +113,13 @@ void LogView::paint_line(QPainter& p, const Row& row) const {
   };
   const double who = theme::px(110), what = theme::px(250), left = theme::px(46), end = width() - theme::px(18);
   put(left, theme::px(74), theme::numbers(12.5), Ink::quiet, time_of(line).toString("HH:mm:ss"), Qt::AlignLeft);
-  put(left + theme::px(80), theme::px(76), theme::words(13, QFont::DemiBold), Ink::ink, qs(line.specimen), Qt::AlignLeft);
-  put(left + theme::px(162), what, theme::words(13, link == Link::signature ? QFont::DemiBold : QFont::Normal), Ink::ink,
-      qs(line.what), Qt::AlignLeft);
+  put(left + theme::px(80), theme::px(76), theme::words(13, QFont::DemiBold), Ink::ink, qs(line.specimen),
+      Qt::AlignLeft);
+  put(left + theme::px(162), what, theme::words(13, link == Link::signature ? QFont::DemiBold : QFont::Normal),
+      Ink::ink, qs(line.what), Qt::AlignLeft);
   const double detail = left + theme::px(162) + what + theme::px(12);
-  put(detail, end - who - theme::px(12) - detail, theme::words(13), Ink::quiet, shortened(qs(line.detail)), Qt::AlignLeft);
+  put(detail, end - who - theme::px(12) - detail, theme::words(13), Ink::quiet, shortened(qs(line.detail)),
+      Qt::AlignLeft);
   put(end - who, who, theme::words(13), Ink::quiet, qs(line.who), Qt::AlignRight);
 }
 

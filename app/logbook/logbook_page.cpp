@@ -80,7 +80,8 @@ LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), benc
   connect(filter_, &QLineEdit::textChanged, this, &LogbookPage::refresh);
   connect(day_, &QLineEdit::editingFinished, this, &LogbookPage::refresh);
   connect(print, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Print the logbook", "logbook.pdf", "Logbook (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Print the logbook", "logbook.pdf", "Logbook (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = print_to(path);
     bench_->say(done ? "Logbook saved: " + path : qs(done.error().message));
@@ -118,7 +119,9 @@ LogQuery LogbookPage::query() {
       bench_->say(qs(day.error().message));
     } else {
       const QDate date = QDate::fromString(qs(*day), Qt::ISODate);
-      const auto utc = [](const QDate& d) { return QDateTime(d, QTime(0, 0)).toUTC().toString("yyyy-MM-dd'T'HH:mm:ss.zzz'Z'").toStdString(); };
+      const auto utc = [](const QDate& d) {
+        return QDateTime(d, QTime(0, 0)).toUTC().toString("yyyy-MM-dd'T'HH:mm:ss.zzz'Z'").toStdString();
+      };
       q.from = utc(date);
       q.to = utc(date.addDays(1));
       title_ = QLocale(QLocale::English).toString(date, "dddd d MMMM yyyy").toStdString();
@@ -171,7 +174,9 @@ void LogbookPage::open(Id, int) {
       },
       [this, broken] {
         const bool fine = *broken && **broken == 0;
-        whole_->setText(fine ? "✓ every link holds · the head stands on every certificate" : *broken ? "✕ broken at line " + QString::number(**broken) : qs(broken->error().message));
+        whole_->setText(fine      ? "✓ every link holds · the head stands on every certificate"
+                        : *broken ? "✕ broken at line " + QString::number(**broken)
+                                  : qs(broken->error().message));
         whole_->setStyleSheet("color:" + theme::color(fine ? theme::Ink::meets : theme::Ink::fails).name());
         emit walked();
       });

@@ -25,7 +25,9 @@ void Evaluator::begin(Request request) {
   const auto record = std::make_shared<const TestRecord>(std::move(request.record));
   board_->run(
       "Evaluating " + QString::fromStdString(record->specimen_id()), this,
-      [record, out, day](Task&) { *out = std::make_shared<const Evaluation>(methods::evaluate(*record, {.today = day})); },
+      [record, out, day](Task&) {
+        *out = std::make_shared<const Evaluation>(methods::evaluate(*record, {.today = day}));
+      },
       [this, ticket, out] { finish(ticket, *out); }, [this, ticket] { finish(ticket, {}); });
 }
 

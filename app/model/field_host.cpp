@@ -38,7 +38,8 @@ Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString
   }
   auto q = parse_quantity(text, field.dimension, {units(), own});
   if (!q) return q.error();
-  if (q->value < 0 && field.dimension == Dimension::length && !field.may_be_negative) return InputError{field.label + " cannot be negative.", {}};
+  if (q->value < 0 && field.dimension == Dimension::length && !field.may_be_negative)
+    return InputError{field.label + " cannot be negative.", {}};
   const Reading reading = readable(reading_of(*q), field.dimension);
   if (const auto broken = broken_rule(reading, field)) return InputError{*broken + ".", {}};
   return FieldValue(reading);

@@ -21,6 +21,8 @@ class FieldHost {
   virtual void say(const QString& sentence) = 0;
   /// The method that the fields belong to; null for an item of the Kit.
   virtual const Method* host_method() const { return nullptr; }
+  /// The usual values at hand; null: those shipped.
+  virtual ReferenceShelf shelf() const { return {}; }
   /// What the series says of its pieces, marked where the piece is other; null where nothing is to be compared.
   virtual const TestRecord* series_common() const { return nullptr; }
 

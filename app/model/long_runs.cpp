@@ -29,7 +29,8 @@ bool done(const TestRecord& record, size_t at) {
   const Row* row = row_of(record, at);
   if (row == nullptr) return false;
   for (const FieldSpec& c : methods::find(record.method)->keyed_table()->for_record(record).columns)
-    if (!c.planned && (c.kind == FieldKind::quantity || c.kind == FieldKind::readings) && !cell_complete(*row, c)) return false;
+    if (!c.planned && (c.kind == FieldKind::quantity || c.kind == FieldKind::readings) && !cell_complete(*row, c))
+      return false;
   return true;
 }
 
@@ -50,13 +51,16 @@ void fill(TestRecord& record, size_t at, const std::map<std::string, std::string
 }
 
 QString short_count(double n) {
-  return n >= 1e6 ? QString::number(n / 1e6, 'f', 2) + " M" : n >= 1e4 ? QString::number(n / 1e3, 'f', 0) + " k" : QString::number(n, 'f', 0);
+  return n >= 1e6   ? QString::number(n / 1e6, 'f', 2) + " M"
+         : n >= 1e4 ? QString::number(n / 1e3, 'f', 0) + " k"
+                    : QString::number(n, 'f', 0);
 }
 
 }  // namespace
 
 QString LongRun::text() const {
-  return qs(code) + " point " + QString::number(order.row + 1) + "  " + short_count(status.cycles) + (halted ? "  halted" : "");
+  return qs(code) + " point " + QString::number(order.row + 1) + "  " + short_count(status.cycles) +
+         (halted ? "  halted" : "");
 }
 
 LongRuns::LongRuns(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {}
@@ -113,8 +117,14 @@ void LongRuns::load() {
 Outcome<Done> LongRuns::store() const {
   nlohmann::json all = nlohmann::json::array();
   for (const LongRun& r : runs_)
-    all.push_back({{"specimen", r.specimen}, {"row", r.order.row}, {"frequency", r.order.frequency}, {"most", r.order.most},
-                   {"since", r.since.toUTC().toString(Qt::ISODateWithMs).toStdString()}, {"before", r.before}, {"hurry", r.hurry}, {"halted", r.halted}});
+    all.push_back({{"specimen", r.specimen},
+                   {"row", r.order.row},
+                   {"frequency", r.order.frequency},
+                   {"most", r.order.most},
+                   {"since", r.since.toUTC().toString(Qt::ISODateWithMs).toStdString()},
+                   {"before", r.before},
+                   {"hurry", r.hurry},
+                   {"halted", r.halted}});
   return bench_->book()->set_setting(kSetting, all.dump());
 }
 
@@ -160,7 +170,8 @@ Outcome<Done> LongRuns::start(size_t row) {
     runs_.pop_back();
     return kept.error();
   }
-  (void)bench_->book()->note("rig started: point " + std::to_string(row + 1), plain_number(run.order.frequency, 4) + " Hz", specimen);
+  (void)bench_->book()->note("rig started: point " + std::to_string(row + 1),
+                             plain_number(run.order.frequency, 4) + " Hz", specimen);
   tick();
   emit changed();
   return Done{};
@@ -172,7 +183,8 @@ void LongRuns::halt(Id specimen) {
   run->before = seconds_of(*run);
   run->halted = true;
   if (const auto kept = store(); !kept) bench_->say(qs(kept.error().message));
-  (void)bench_->book()->note("rig halted: point " + std::to_string(run->order.row + 1), plain_number(run->status.cycles, 9) + " cycles", specimen);
+  (void)bench_->book()->note("rig halted: point " + std::to_string(run->order.row + 1),
+                             plain_number(run->status.cycles, 9) + " cycles", specimen);
   emit changed();
 }
 
@@ -182,7 +194,8 @@ void LongRuns::go_on(Id specimen) {
   run->since = bench_->clock().now().toUTC();
   run->halted = false;
   if (const auto kept = store(); !kept) bench_->say(qs(kept.error().message));
-  (void)bench_->book()->note("rig goes on: point " + std::to_string(run->order.row + 1), plain_number(run->status.cycles, 9) + " cycles", specimen);
+  (void)bench_->book()->note("rig goes on: point " + std::to_string(run->order.row + 1),
+                             plain_number(run->status.cycles, 9) + " cycles", specimen);
   emit changed();
 }
 
@@ -228,13 +241,16 @@ bool LongRuns::finish(LongRun& run) {
   SamplesPtr samples;
   if (first) {
     samples = std::make_shared<const Samples>(std::move(gauges));
-    if (const auto kept = bench_->book()->store_run(run.specimen, *samples, "rig, gauges along the toe", "toe_gauges"); !kept) return false;
+    if (const auto kept = bench_->book()->store_run(run.specimen, *samples, "rig, gauges along the toe", "toe_gauges");
+        !kept)
+      return false;
   }
   const auto write = [at, samples, cells = run.status.cells, frequency = run.order.frequency](TestRecord& r) {
     fill(r, at, cells);
     Rows& rows = r.run.tables[methods::find(r.method)->keyed_table()->id];
     if (at < rows.size() && !rows[at].has("frequency"))
-      if (const auto f = parse_quantity(plain_number(frequency, 4) + " Hz", Dimension::frequency)) rows[at].cells.set("frequency", reading_of(*f));
+      if (const auto f = parse_quantity(plain_number(frequency, 4) + " Hz", Dimension::frequency))
+        rows[at].cells.set("frequency", reading_of(*f));
     if (samples) r.run.set_samples(samples, "toe_gauges");
   };
   const QString words = "point " + QString::number(at + 1) + ": " + qs(run.status.message);
@@ -266,8 +282,8 @@ void LongRuns::tick() {
       ++i;
       continue;
     }
-    said.push_back(qs(run.code) + ", point " + QString::number(run.order.row + 1) + " at " + QString::number(run.status.cycles, 'f', 0) + " cycles. " +
-                   qs(run.status.message));
+    said.push_back(qs(run.code) + ", point " + QString::number(run.order.row + 1) + " at " +
+                   QString::number(run.status.cycles, 'f', 0) + " cycles. " + qs(run.status.message));
     runs_.erase(runs_.begin() + std::ptrdiff_t(i));
     if (const auto kept = store(); !kept) bench_->say(qs(kept.error().message));
   }

@@ -1,5 +1,5 @@
-// Pieces that run for hours or days on a machine that counts by itself. What was ordered stands in the book and the time
-// is that of the wall clock: other work goes on meanwhile, and a restart of the program changes nothing.
+// Pieces that run for hours or days on a machine that counts by itself. What was ordered stands in the book and the
+// time is that of the wall clock: other work goes on meanwhile, and a restart of the program changes nothing.
 #pragma once
 
 #include <QDateTime>
@@ -16,14 +16,14 @@ struct LongRun {
   Id specimen = 0;
   std::string code;
   LongOrder order;
-  QDateTime since;     ///< it has run without a halt since then
-  double before = 0;   ///< s of the machine's time before that
-  double hurry = 1;    ///< machine seconds in a second: the stand-in can be hurried, a real rig could not
+  QDateTime since;    ///< it has run without a halt since then
+  double before = 0;  ///< s of the machine's time before that
+  double hurry = 1;   ///< machine seconds in a second: the stand-in can be hurried, a real rig could not
   bool halted = false;
   LongStatus status;
   std::shared_ptr<LongMachine> machine;
   std::shared_ptr<bool> writing;  ///< its row is on its way into the book
-  QString text() const;  ///< "BW-11 point 3  1.28 M"
+  QString text() const;           ///< "BW-11 point 3  1.28 M"
 };
 
 class LongRuns : public QObject {
@@ -34,7 +34,8 @@ class LongRuns : public QObject {
   const std::vector<LongRun>& all() const { return runs_; }
   /// The run of a specimen; null when it has none.
   const LongRun* of(Id specimen) const;
-  /// Starts a row of the specimen on the bench. Errors: one runs already, no level is known, the book cannot be written.
+  /// Starts a row of the specimen on the bench. Errors: one runs already, no level is known, the book cannot be
+  /// written.
   Outcome<Done> start(size_t row);
   void halt(Id specimen);
   void go_on(Id specimen);

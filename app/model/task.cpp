@@ -37,8 +37,9 @@ TaskPtr TaskBoard::run_in_turn(const QString& words, QObject* owner, const std::
   return start(in_turn_, words, owner, work, done, cancelled);
 }
 
-TaskPtr TaskBoard::start(QThreadPool* pool, const QString& words, QObject* owner, const std::function<void(Task&)>& work,
-                         const std::function<void()>& done, const std::function<void()>& cancelled) {
+TaskPtr TaskBoard::start(QThreadPool* pool, const QString& words, QObject* owner,
+                         const std::function<void(Task&)>& work, const std::function<void()>& done,
+                         const std::function<void()>& cancelled) {
   const auto task = std::make_shared<Task>(words);
   tasks_.push_back(task);
   emit changed();

@@ -16,8 +16,7 @@ QString RunningTimer::text() const {
   return name + QString("  %1:%2").arg(minutes / 60, 2, 10, QChar('0')).arg(minutes % 60, 2, 10, QChar('0'));
 }
 
-TimerBoard::TimerBoard(Workbench* bench, QObject* parent)
-    : QObject(parent), bench_(bench) {
+TimerBoard::TimerBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {
   beat_.setInterval(1000);
   connect(&beat_, &QTimer::timeout, this, &TimerBoard::tick);
   connect(bench, &Workbench::docket_changed, this, &TimerBoard::tick);
@@ -131,7 +130,8 @@ void TimerBoard::accept_early(const QString& reason) {
   if (find(bench_->specimen(), spec->name) != nullptr) finish(copy);  // what has passed is what counts
   bench_->edit("run before its time: " + reason, [&](TestRecord& r) {
     std::erase_if(r.answers, [&](const Answer& a) { return a.code == code; });
-    r.answers.push_back({code, "accept", reason.trimmed().toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
+    r.answers.push_back(
+        {code, "accept", reason.trimmed().toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
   });
   tick();
 }

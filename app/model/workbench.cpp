@@ -34,7 +34,8 @@ Workbench::Workbench(QObject* parent) : QObject(parent) {
 }
 
 void Workbench::select(Id specimen) {
-  auto loaded = next_ && next_->first == specimen ? Outcome<TestRecord>(std::move(next_->second)) : book_->record(specimen);
+  auto loaded =
+      next_ && next_->first == specimen ? Outcome<TestRecord>(std::move(next_->second)) : book_->record(specimen);
   next_.reset();
   if (!loaded) {
     emit message(QString::fromStdString(loaded.error().message));
@@ -173,14 +174,27 @@ void Workbench::restore(const TestRecord& record, const QString& what) {
   evaluate();
 }
 
+void Workbench::use_shelf(const ReferenceShelf& shelf) {
+  shelf_ = shelf;
+  if (!book_) return;
+  book_->use_shelf(shelf);
+  if (!has_specimen() || signed_off()) return;
+  record_.shelf = kept_.shelf = shelf;
+  emit record_changed();
+  evaluate();
+}
+
 void Workbench::save(const QString& what, const std::string& detail) {
+  record_.shelf = kept_.shelf = shelf_;  // a change is judged by the values of today, whatever was signed before it
   Summary summary;
   summary.stages = progress_code(progress());
   if (evaluation_) {
     summary.verdict = verdict_word(evaluation_->verdict);
     summary.open_judgements = int(evaluation_->open_judgements().size());
   }
-  const auto write = [&] { return book_->save_record(specimen_, version_, kept_, summary, what.toStdString(), detail); };
+  const auto write = [&] {
+    return book_->save_record(specimen_, version_, kept_, summary, what.toStdString(), detail);
+  };
   const auto row = book_->specimen(specimen_);
   Outcome<Saved> done = Saved{};
   if (const std::string mark = kept_.specimen_id(); row && mark != row->code) {

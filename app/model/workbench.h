@@ -32,6 +32,9 @@ class Workbench : public QObject, public FieldHost {
   const Clock& clock() const { return book_->clock(); }
   void set_clock(const Clock& clock) { book_->set_clock(clock); }
   std::string today() const override { return clock().day(); }
+  /// The usual values at hand: those shipped with a person's own. The piece in hand is judged anew.
+  ReferenceShelf shelf() const override { return shelf_; }
+  void use_shelf(const ReferenceShelf& shelf);
   /// Puts the copy of the day beside the book, beside the window; an old copy more than seven days back goes.
   void back_up_daily();
   /// Goes on in a new file when the book's own was deleted or replaced; what could not be written is written there.
@@ -101,8 +104,8 @@ class Workbench : public QObject, public FieldHost {
   /// Replaces the run by new samples (a closed run in the book, or the growing one) and evaluates.
   void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
   void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped);
-  /// Keeps a run out of a machine's file as that of a piece, on the bench or not, beside the window. Refused when it has
-  /// one already; `then` hears what came of it.
+  /// Keeps a run out of a machine's file as that of a piece, on the bench or not, beside the window. Refused when it
+  /// has one already; `then` hears what came of it.
   void import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events, const QString& source,
                   const Heard& then);
 
@@ -154,6 +157,7 @@ class Workbench : public QObject, public FieldHost {
   std::optional<std::pair<Id, TestRecord>> next_;  ///< read by can_select()
   Id wanted_ = 0;                                  ///< what it was asked for last
   const Method* method_ = nullptr;
+  ReferenceShelf shelf_;
   TestRecord record_, kept_;  ///< shown, and as kept while a preview is on
   TestRecord series_;         ///< what holds for all pieces of its series
   EvaluationPtr evaluation_, original_;
@@ -161,8 +165,8 @@ class Workbench : public QObject, public FieldHost {
   Id version_ = 0, evaluated_ = 0,
      pending_ = 0;  ///< version in hand; version the evaluation is of, 0: of none that is stored
   bool previewing_ = false, what_if_ = false;
-  QTimer look_;        ///< for the book's file
-  QString lost_;       ///< what was said of it
+  QTimer look_;   ///< for the book's file
+  QString lost_;  ///< what was said of it
   /// Records that could not be written (a full disk, a deleted book), by piece: kept until they can be. Nothing of them
   /// may be signed.
   struct Unsaved {

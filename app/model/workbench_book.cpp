@@ -1,4 +1,5 @@
-// The book under the bench: opened, lost and found again, backed up, held against its logbook; what could not be written.
+// The book under the bench: opened, lost and found again, backed up, held against its logbook; what could not be
+// written.
 #include "app/model/workbench.h"
 #include "store/backup.h"
 
@@ -22,7 +23,8 @@ void Workbench::write_unsaved() {
     const auto& [specimen, kept] = *it;
     const auto row = book_->specimen(specimen);
     const Summary summary = row ? Summary{row->stages, row->verdict, row->open_judgements} : Summary{};
-    const auto done = book_->save_record(specimen, kept.version, kept.record, summary, kept.what, "kept until it could be written");
+    const auto done =
+        book_->save_record(specimen, kept.version, kept.record, summary, kept.what, "kept until it could be written");
     if (!done) {  // not yet; it does not hold up the others
       ++it;
       continue;
@@ -67,6 +69,7 @@ Outcome<Done> Workbench::open(const QString& path, const QString& who, const Clo
   auto book = Book::open(path.toStdString(), who.toStdString(), clock);
   if (!book) return book.error();
   book_ = std::move(*book);
+  book_->use_shelf(shelf_);
   specimen_ = 0;
   evaluation_.reset();
   original_.reset();
@@ -95,8 +98,8 @@ Outcome<Done> Workbench::can_select(Id specimen) {
   const auto read = std::make_shared<Outcome<TestRecord>>(InputError{"Opening " + code + " was stopped.", {}});
   tasks_.run(
       "Reading the run of " + QString::fromStdString(code), this,
-      [read, specimen, path = book_->path()](Task&) {
-        const auto book = Book::open_read_only(path);
+      [read, specimen, path = book_->path(), shelf = shelf_](Task&) {
+        const auto book = Book::open_read_only(path, shelf);
         *read = book ? (*book)->record(specimen) : Outcome<TestRecord>(book.error());
       },
       [this, read, specimen, code] {
@@ -127,7 +130,8 @@ void Workbench::look_into(Id specimen) {
         if (!found->isEmpty())
           say(*found);
         else if (!faults.empty())
-          say(QString::fromStdString(faults.front().message) + ". It was stored all the same: type it again, or clear it.");
+          say(QString::fromStdString(faults.front().message) +
+              ". It was stored all the same: type it again, or clear it.");
       });
 }
 

@@ -8,8 +8,8 @@ namespace fortitor {
 namespace {
 
 Summary summary_of(const TestRecord& record, const Evaluation& e, bool signed_off) {
-  return {progress_code(progress_of(*methods::find(record.method), record, &e, signed_off)), std::string(verdict_word(e.verdict)),
-          int(e.open_judgements().size())};
+  return {progress_code(progress_of(*methods::find(record.method), record, &e, signed_off)),
+          std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
 }
 
 }  // namespace
@@ -40,7 +40,8 @@ void Workbench::edit_specimen(Id specimen, const QString& what, const std::funct
           const TestRecord before = *record;
           change(*record);
           const auto row = (*book)->specimen(specimen);
-          const Summary summary = summary_of(*record, methods::evaluate(*record, {.today = day}), row && row->signed_off);
+          const Summary summary =
+              summary_of(*record, methods::evaluate(*record, {.today = day}), row && row->signed_off);
           const auto done = (*book)->save_record(specimen, version, *record, summary, line,
                                                  record_changes(before, *record, *methods::find(record->method)));
           return done ? Outcome<Done>(Done{}) : Outcome<Done>(done.error());
@@ -51,14 +52,16 @@ void Workbench::edit_specimen(Id specimen, const QString& what, const std::funct
 
 // What was kept beside the window may be of the piece that came on the bench meanwhile.
 void Workbench::catch_up() {
-  if (!has_specimen() || previewing_ || what_if_ || unsaved_.count(specimen_) != 0 || version_ >= book_->record_version(specimen_)) return;
+  if (!has_specimen() || previewing_ || what_if_ || unsaved_.count(specimen_) != 0 ||
+      version_ >= book_->record_version(specimen_))
+    return;
   const Stage stage = stage_;
   select(specimen_);
   set_stage(stage);
 }
 
-void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events, const QString& source,
-                           const Heard& then) {
+void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events,
+                           const QString& source, const Heard& then) {
   const bool here = specimen == specimen_;
   const auto typed = here ? Outcome<TestRecord>(kept_) : book_->typed_record(specimen);
   if (!typed) return then(typed.error());
@@ -87,7 +90,8 @@ void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::ve
           auto record = (*book)->typed_record(specimen);
           if (!record) return record.error();
           const Id version = (*book)->record_version(specimen);
-          const auto run = (*book)->store_run(specimen, *samples, from, {}, [&](double share) { task.set_progress(share); });
+          const auto run =
+              (*book)->store_run(specimen, *samples, from, {}, [&](double share) { task.set_progress(share); });
           if (!run) return run.error();
           if (here) return Done{};  // its record is kept with what stands on the bench
           record->run.set_samples(samples);

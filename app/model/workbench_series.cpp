@@ -74,7 +74,8 @@ void Workbench::hold_for_series() {
   TestRecord settings = series_;
   common::set(settings, kept_, *method_);
   keep_common(book_->series_of(specimen_).id, settings,
-              "held for the series as " + QString::fromStdString(record_.specimen_id()) + " has it", [this](const Outcome<Done>& done) {
+              "held for the series as " + QString::fromStdString(record_.specimen_id()) + " has it",
+              [this](const Outcome<Done>& done) {
                 if (!done) say(QString::fromStdString(done.error().message));
               });
 }
@@ -89,14 +90,16 @@ struct Following {
 };
 
 // Brings a piece along; nothing when it goes its own way already.
-Outcome<std::optional<Following>> following(const Book& book, const SpecimenRow& piece, const TestRecord& before, const TestRecord& settings, const std::string& day) {
+Outcome<std::optional<Following>> following(const Book& book, const SpecimenRow& piece, const TestRecord& before,
+                                            const TestRecord& settings, const std::string& day) {
   Following f{piece.id, book.record_version(piece.id), {}, {}};
   auto record = book.record(piece.id);
   if (!record) return InputError{piece.code + ": " + record.error().message, {}};
   const Method& m = *methods::find(record->method);
   if (!common::follow(*record, before, settings, m)) return std::optional<Following>();
   const Evaluation e = methods::evaluate(*record, {.today = day});
-  f.summary = {progress_code(progress_of(m, *record, &e, false)), std::string(verdict_word(e.verdict)), int(e.open_judgements().size())};
+  f.summary = {progress_code(progress_of(m, *record, &e, false)), std::string(verdict_word(e.verdict)),
+               int(e.open_judgements().size())};
   record->run.drop_samples();
   f.record = std::move(*record);
   return std::optional(std::move(f));
@@ -108,12 +111,16 @@ Outcome<std::optional<Following>> following(const Book& book, const SpecimenRow&
 void Workbench::keep_common(Id series, const TestRecord& settings, const QString& what, const Heard& then) {
   const auto before = book_->series_record(series);
   if (!before) return then(before.error());
-  const auto came = std::make_shared<Outcome<Done>>(InputError{"Holding it for the series was stopped; nothing is changed.", {}});
+  const auto came =
+      std::make_shared<Outcome<Done>>(InputError{"Holding it for the series was stopped; nothing is changed.", {}});
   const auto tell = [this, series, settings, what, before = *before, came, then, in_hand = specimen_] {
     catch_up();
     // The piece that was in hand when it began was left to the window; it may have gone from the bench since.
-    if (const auto row = book_->specimen(in_hand); *came && in_hand != specimen_ && row && row->series == series && !row->signed_off)
-      edit_specimen(in_hand, what, [before, settings](TestRecord& r) { common::follow(r, before, settings, *methods::find(r.method)); });
+    if (const auto row = book_->specimen(in_hand);
+        *came && in_hand != specimen_ && row && row->series == series && !row->signed_off)
+      edit_specimen(in_hand, what, [before, settings](TestRecord& r) {
+        common::follow(r, before, settings, *methods::find(r.method));
+      });
     if (*came && has_specimen() && book_->series_of(specimen_).id == series) {
       load_series();
       TestRecord mine = kept_;
@@ -127,13 +134,16 @@ void Workbench::keep_common(Id series, const TestRecord& settings, const QString
   };
   tasks_.run_in_turn(
       what, this,
-      [=, before = *before, pass = book_->pass(), day = today(), line = what.toStdString(), in_hand = specimen_](Task& task) {
+      [=, before = *before, pass = book_->pass(), day = today(), line = what.toStdString(),
+       in_hand = specimen_](Task& task) {
         *came = [&]() -> Outcome<Done> {
           auto opened = Book::open(pass);
           if (!opened) return opened.error();
           Book& book = **opened;
           std::vector<SpecimenRow> pieces = book.specimens(series);
-          std::erase_if(pieces, [&](const SpecimenRow& s) { return s.signed_off || s.id == in_hand; });  // what was signed stays as it was signed
+          std::erase_if(pieces, [&](const SpecimenRow& s) {
+            return s.signed_off || s.id == in_hand;
+          });  // what was signed stays as it was signed
           std::vector<std::optional<Following>> all;
           for (size_t i = 0; i < pieces.size(); ++i) {
             if (task.stopped()) return InputError{"Holding it for the series was stopped; nothing is changed.", {}};
@@ -151,7 +161,10 @@ void Workbench::keep_common(Id series, const TestRecord& settings, const QString
                 all[i] = std::move(*again);
               }
               if (!all[i]) continue;
-              if (const auto kept = book.save_record(pieces[i].id, all[i]->version, all[i]->record, all[i]->summary, line); !kept) return kept.error();
+              if (const auto kept =
+                      book.save_record(pieces[i].id, all[i]->version, all[i]->record, all[i]->summary, line);
+                  !kept)
+                return kept.error();
             }
             return Done{};
           });

@@ -22,7 +22,8 @@ void DayBoard::ask() {
   };
   if (task_) bench_->tasks().cancel(task_);
   auto made = std::make_shared<Made>();
-  const std::string day = at.date().toString(Qt::ISODate).toStdString(), now = at.toString("yyyy-MM-dd'T'HH:mm").toStdString();
+  const std::string day = at.date().toString(Qt::ISODate).toStdString(),
+                    now = at.toString("yyyy-MM-dd'T'HH:mm").toStdString();
   task_ = bench_->tasks().run(
       "Planning the day", this,
       [made, day, now, path = bench_->book()->path(), who = bench_->book()->operator_name()](Task& task) {

@@ -29,10 +29,12 @@ LanesView::LanesView(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Lanes of the day: arrows choose a bar, Shift and arrows move it, P pins it, Enter opens it");
 }
 
-void LanesView::show_day(const AgendaPtr& a, const agenda::Hours& hours, const std::string& day, const std::string& now) {
+void LanesView::show_day(const AgendaPtr& a, const agenda::Hours& hours, const std::string& day,
+                         const std::string& now) {
   if (selected_ && agenda_ && a && a != agenda_) {  // the same piece and step, by their number in the new plan
     const agenda::Agenda::Entry& was = agenda_->entries[*selected_];
-    const auto same = std::find_if(a->entries.begin(), a->entries.end(), [&](const auto& e) { return e.specimen == was.specimen && e.step == was.step; });
+    const auto same = std::find_if(a->entries.begin(), a->entries.end(),
+                                   [&](const auto& e) { return e.specimen == was.specimen && e.step == was.step; });
     if (same == a->entries.end())
       selected_.reset();
     else
@@ -62,7 +64,8 @@ void LanesView::build() {
   midnight_ = days_between(agenda_->from, day_) * day::kDay;
   from_ = 24 * 60;
   to_ = 0;
-  for (const agenda::Person& p : hours_.people) from_ = std::min(from_, p.from / 60 * 60), to_ = std::max(to_, (p.to + 59) / 60 * 60);
+  for (const agenda::Person& p : hours_.people)
+    from_ = std::min(from_, p.from / 60 * 60), to_ = std::max(to_, (p.to + 59) / 60 * 60);
   if (to_ <= from_) from_ = 8 * 60, to_ = 17 * 60;
   const auto& problem = agenda_->problem;
   for (const auto& e : agenda_->entries)
@@ -75,13 +78,16 @@ void LanesView::build() {
       if (problem.resources[r].kind != kind) continue;
       // The small day shows the machines themselves, not what is mounted on them.
       if (small_ && kind == Resource::Kind::machine &&
-          std::none_of(agenda_->layout.bars.begin(), agenda_->layout.bars.end(), [&](const day::Bar& b) { return !b.resources.empty() && b.resources.front() == r; }))
+          std::none_of(agenda_->layout.bars.begin(), agenda_->layout.bars.end(),
+                       [&](const day::Bar& b) { return !b.resources.empty() && b.resources.front() == r; }))
         continue;
       Lane lane{r, int(top), 0};
       std::vector<int> row_ends;
       for (size_t b = 0; b < agenda_->layout.bars.size(); ++b) {
         const day::Bar& bar = agenda_->layout.bars[b];
-        const bool here = kind == Resource::Kind::person ? bar.person == r : std::find(bar.resources.begin(), bar.resources.end(), r) != bar.resources.end();
+        const bool here = kind == Resource::Kind::person
+                              ? bar.person == r
+                              : std::find(bar.resources.begin(), bar.resources.end(), r) != bar.resources.end();
         const int end = kind == Resource::Kind::person ? bar.start + problem.tasks[bar.task].attended : bar.end;
         if (!here || end <= first || bar.start >= last) continue;
         size_t row = 0;
@@ -121,8 +127,10 @@ int LanesView::minute_at(double x) const {
 
 QRectF LanesView::rect_of(const Shown& b) const {
   const double shift = dragged_ && agenda_->layout.bars[b.bar].task == *dragged_ ? shift_ : 0;
-  const double a = std::clamp(x_of(b.from) + shift, names_width(), width() - 4.0), e = std::clamp(x_of(b.to) + shift, names_width(), width() - 4.0);
-  return {a, double(theme::px(lanes_[b.lane].top + b.row * kRow + (kRow - kBar) / 2)), std::max(2.0, e - a - 1), double(theme::px(kBar))};
+  const double a = std::clamp(x_of(b.from) + shift, names_width(), width() - 4.0),
+               e = std::clamp(x_of(b.to) + shift, names_width(), width() - 4.0);
+  return {a, double(theme::px(lanes_[b.lane].top + b.row * kRow + (kRow - kBar) / 2)), std::max(2.0, e - a - 1),
+          double(theme::px(kBar))};
 }
 
 QRectF LanesView::bar_of(size_t task) const {
@@ -155,7 +163,8 @@ void LanesView::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   if (agenda_ == nullptr) return;
-  const double bottom = lanes_.empty() ? theme::px(kTop + kRow) : theme::px(lanes_.back().top + lanes_.back().rows * kRow + 6);
+  const double bottom =
+      lanes_.empty() ? theme::px(kTop + kRow) : theme::px(lanes_.back().top + lanes_.back().rows * kRow + 6);
   // Hours; where nobody is there the paper is darker.
   for (int h = from_; h <= to_; h += 60) {
     const double x = x_of(midnight_ + h);
@@ -163,18 +172,24 @@ void LanesView::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(x, theme::px(kTop - 6)), QPointF(x, bottom));
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::numbers(11));
-    p.drawText(QRectF(x - theme::px(20), 0, theme::px(40), theme::px(kTop - 8)), Qt::AlignCenter, QString::number(h / 60));
+    p.drawText(QRectF(x - theme::px(20), 0, theme::px(40), theme::px(kTop - 8)), Qt::AlignCenter,
+               QString::number(h / 60));
   }
   for (const day::Span& b : hours_.breaks) {
     QColor shade = theme::color(Ink::docket);
     shade.setAlphaF(0.6f);
-    p.fillRect(QRectF(QPointF(x_of(midnight_ + b.from), theme::px(kTop - 2)), QPointF(x_of(midnight_ + b.to), bottom)), shade);
+    p.fillRect(QRectF(QPointF(x_of(midnight_ + b.from), theme::px(kTop - 2)), QPointF(x_of(midnight_ + b.to), bottom)),
+               shade);
   }
   for (const Lane& l : lanes_) {
     const Resource& r = agenda_->problem.resources[l.resource];
-    p.setPen(theme::color(r.kind == Resource::Kind::person ? Ink::ink : r.kind == Resource::Kind::place ? Ink::quiet : Ink::ink));
+    p.setPen(theme::color(r.kind == Resource::Kind::person  ? Ink::ink
+                          : r.kind == Resource::Kind::place ? Ink::quiet
+                                                            : Ink::ink));
     p.setFont(theme::words(13, r.kind == Resource::Kind::person ? QFont::DemiBold : QFont::Normal));
-    p.drawText(QRectF(theme::px(12), theme::px(l.top), names_width() - theme::px(18), theme::px(kRow)), Qt::AlignVCenter, p.fontMetrics().elidedText(qs(r.name), Qt::ElideRight, int(names_width()) - theme::px(18)));
+    p.drawText(QRectF(theme::px(12), theme::px(l.top), names_width() - theme::px(18), theme::px(kRow)),
+               Qt::AlignVCenter,
+               p.fontMetrics().elidedText(qs(r.name), Qt::ElideRight, int(names_width()) - theme::px(18)));
   }
   p.save();
   p.setClipRect(QRectF(names_width(), 0, width() - names_width(), height()));
@@ -186,7 +201,9 @@ void LanesView::paintEvent(QPaintEvent*) {
     QColor fill = theme::temper(int(job % 7));
     if (wait) fill.setAlphaF(0.4f);
     const QRectF r = rect_of(b);
-    p.setPen(here ? QPen(theme::color(Ink::ink), 2) : bar.late > 0 ? QPen(theme::color(Ink::fails), 2) : QPen(Qt::NoPen));
+    p.setPen(here           ? QPen(theme::color(Ink::ink), 2)
+             : bar.late > 0 ? QPen(theme::color(Ink::fails), 2)
+                            : QPen(Qt::NoPen));
     p.setBrush(fill);
     p.drawRoundedRect(r, 3, 3);
     if (agenda_->problem.tasks[bar.task].pinned == bar.start) {
@@ -200,7 +217,8 @@ void LanesView::paintEvent(QPaintEvent*) {
     if (wide > r.width()) {
       // Beside the bar, where the lane has room.
       const double next = next_on_lane(b);
-      if (agenda_->problem.resources[lanes_[b.lane].resource].kind == Resource::Kind::machine && r.right() + wide < next) {
+      if (agenda_->problem.resources[lanes_[b.lane].resource].kind == Resource::Kind::machine &&
+          r.right() + wide < next) {
         p.setPen(theme::color(Ink::ink));
         p.drawText(QRectF(r.right() + theme::px(4), r.top(), wide, r.height()), Qt::AlignVCenter, words);
       }
@@ -219,7 +237,8 @@ void LanesView::paintEvent(QPaintEvent*) {
   if (shown_.empty()) {
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::words(13));
-    p.drawText(QRectF(names_width(), theme::px(kTop), width() - names_width(), theme::px(kRow * 1.5)), Qt::AlignCenter, "Nothing is planned for this day.");
+    p.drawText(QRectF(names_width(), theme::px(kTop), width() - names_width(), theme::px(kRow * 1.5)), Qt::AlignCenter,
+               "Nothing is planned for this day.");
   }
   if (hasFocus() && !small_) {
     p.setBrush(Qt::NoBrush);
@@ -231,7 +250,8 @@ void LanesView::paintEvent(QPaintEvent*) {
 void LanesView::mousePressEvent(QMouseEvent* event) {
   const Shown* b = at(event->position());
   select(b ? std::optional(agenda_->layout.bars[b->bar].task) : std::nullopt);
-  if (b == nullptr || small_ || event->button() != Qt::LeftButton || agenda_->entries[*selected_].step == "wait") return;
+  if (b == nullptr || small_ || event->button() != Qt::LeftButton || agenda_->entries[*selected_].step == "wait")
+    return;
   dragged_ = selected_;
   grab_ = event->position().x();
   shift_ = 0;
@@ -267,7 +287,8 @@ void LanesView::keyPressEvent(QKeyEvent* event) {
   if (agenda_ == nullptr || shown_.empty()) return QWidget::keyPressEvent(event);
   if ((left || right) && (event->modifiers() & Qt::ShiftModifier) != 0) {
     if (!selected_ || small_) return;
-    if (const day::Bar* bar = agenda_->layout.of(*selected_)) emit moved(*selected_, std::max(0, bar->start / 5 * 5 + (left ? -5 : 5)));
+    if (const day::Bar* bar = agenda_->layout.of(*selected_))
+      emit moved(*selected_, std::max(0, bar->start / 5 * 5 + (left ? -5 : 5)));
     return;
   }
   if (left || right) {
@@ -280,8 +301,10 @@ void LanesView::keyPressEvent(QKeyEvent* event) {
     bool found = false;
     for (size_t i = 0; i < order.size(); ++i)
       if (selected_ == order[i].second) at = i, found = true;
-    if (found) at = left ? (at == 0 ? 0 : at - 1) : std::min(at + 1, order.size() - 1);
-    else at = 0;
+    if (found)
+      at = left ? (at == 0 ? 0 : at - 1) : std::min(at + 1, order.size() - 1);
+    else
+      at = 0;
     return select(order[at].second);
   }
   if (selected_ && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
@@ -304,7 +327,9 @@ bool LanesView::event(QEvent* event) {
     return true;
   }
   const day::Bar& bar = agenda_->layout.bars[b->bar];
-  QToolTip::showText(help->globalPos(), theme::plain_tip(qs(agenda_->problem.tasks[bar.task].title) + "\n" + qs(agenda_->when(bar.start).substr(11)) + "–" + qs(agenda_->when(bar.end).substr(11))));
+  QToolTip::showText(help->globalPos(), theme::plain_tip(qs(agenda_->problem.tasks[bar.task].title) + "\n" +
+                                                         qs(agenda_->when(bar.start).substr(11)) + "–" +
+                                                         qs(agenda_->when(bar.end).substr(11))));
   return true;
 }
 

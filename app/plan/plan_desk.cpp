@@ -38,7 +38,8 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   connect(back, &QPushButton::clicked, this, [this] { turn(-1); });
   connect(forth, &QPushButton::clicked, this, [this] { turn(1); });
   connect(calendar, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Calendar file", "plan-" + qs(day_) + ".ics", "Calendar (*.ics)", nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path = QFileDialog::getSaveFileName(this, "Calendar file", "plan-" + qs(day_) + ".ics",
+                                                      "Calendar (*.ics)", nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_calendar(path);
     bench_->say(done ? "Calendar file saved: " + path : qs(done.error().message));
@@ -50,7 +51,9 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   auto* sheet_column = parts::column(sheet, 10, 4);
   lanes_ = new LanesView;
   sheet_column->addWidget(parts::scroller(lanes_), 1);
-  sheet_column->addWidget(parts::label("Drag a bar, or Shift and arrows, to pin it: everything else moves. P lets it go, Enter opens the piece.", "hint"));
+  sheet_column->addWidget(parts::label(
+      "Drag a bar, or Shift and arrows, to pin it: everything else moves. P lets it go, Enter opens the piece.",
+      "hint"));
   row->addWidget(sheet, 1);
   auto* side = new QVBoxLayout;
   side->setSpacing(12);
@@ -159,7 +162,9 @@ void PlanDesk::show_plan() {
   const AgendaPtr a = board_->agenda();
   if (a == nullptr) return;
   // An evening without work looks at the day that has some.
-  if (day_ == a->from && !a->layout.bars.empty() && a->day_of(a->layout.bars.front().start) > day_ && !lanes_->selected()) day_ = a->day_of(a->layout.bars.front().start);
+  if (day_ == a->from && !a->layout.bars.empty() && a->day_of(a->layout.bars.front().start) > day_ &&
+      !lanes_->selected())
+    day_ = a->day_of(a->layout.bars.front().start);
   day_label_->setText(long_day(day_));
   lanes_->show_day(a, board_->input().hours, day_, board_->now().toString("yyyy-MM-dd'T'HH:mm").toStdString());
   parts::clear(unmet_);
@@ -185,15 +190,20 @@ void PlanDesk::show_picked() {
   for (size_t r : bar->resources) where += (where.isEmpty() ? "" : ", ") + qs(a->problem.resources[r].name);
   if (bar->person) where += (where.isEmpty() ? "" : " · ") + qs(a->problem.resources[*bar->person].name);
   const std::string from = a->when(bar->start), to = a->when(bar->end);
-  const QString end = from.substr(0, 10) == to.substr(0, 10) ? qs(to.substr(11)) : qs(day_words(to.substr(0, 10), a->from) + " " + to.substr(11));
-  picked_->setText("<b>" + qs(t.title).toHtmlEscaped() + "</b><br>" + qs(from.substr(11)) + "–" + end + "<br>" + where.toHtmlEscaped() +
+  const QString end = from.substr(0, 10) == to.substr(0, 10)
+                          ? qs(to.substr(11))
+                          : qs(day_words(to.substr(0, 10), a->from) + " " + to.substr(11));
+  picked_->setText("<b>" + qs(t.title).toHtmlEscaped() + "</b><br>" + qs(from.substr(11)) + "–" + end + "<br>" +
+                   where.toHtmlEscaped() +
                    (t.due ? "<br>due " + qs(day_words(a->entries[*task].due, a->from)) : QString()));
   pin_->setText(t.pinned == bar->start ? "Let it go" : "Pin here");
 }
 
 void PlanDesk::show_hours() {
   const agenda::Hours& h = board_->input().hours;
-  if (isAncestorOf(focusWidget()) && qobject_cast<QLineEdit*>(focusWidget()) && static_cast<QLineEdit*>(focusWidget())->isModified()) return;  // somebody types there
+  if (isAncestorOf(focusWidget()) && qobject_cast<QLineEdit*>(focusWidget()) &&
+      static_cast<QLineEdit*>(focusWidget())->isModified())
+    return;  // somebody types there
   parts::clear(people_);
   rows_.clear();
   for (const agenda::Person& p : h.people) {
@@ -216,7 +226,8 @@ void PlanDesk::show_hours() {
     rows_.push_back(edits);
   }
   QString breaks;
-  for (const day::Span& b : h.breaks) breaks += (breaks.isEmpty() ? "" : ", ") + qs(agenda::clock_words(b.from)) + "–" + qs(agenda::clock_words(b.to));
+  for (const day::Span& b : h.breaks)
+    breaks += (breaks.isEmpty() ? "" : ", ") + qs(agenda::clock_words(b.from)) + "–" + qs(agenda::clock_words(b.to));
   breaks_->setText(breaks);
   for (size_t d = 0; d < 7; ++d) days_[d]->setChecked(h.days.find(char('1' + d)) != std::string::npos);
 }
@@ -233,7 +244,8 @@ void PlanDesk::keep_hours() {
     return at.value_or(0);
   };
   for (const auto& [name, from, to] : rows_)
-    if (!name->text().trimmed().isEmpty()) h.people.push_back({name->text().trimmed().toStdString(), clock(from->text()), clock(to->text())});
+    if (!name->text().trimmed().isEmpty())
+      h.people.push_back({name->text().trimmed().toStdString(), clock(from->text()), clock(to->text())});
   for (const QString& part : breaks_->text().split(',', Qt::SkipEmptyParts)) {
     const QStringList ends = QString(part).replace("–", "-").split('-');
     if (ends.size() == 2)
@@ -277,7 +289,9 @@ void PlanDesk::open_task(size_t task) {
 
 Outcome<Done> PlanDesk::write_calendar(const QString& path) {
   if (board_->agenda() == nullptr) return InputError{"The plan is not made yet.", {}};
-  return page::write_new(agenda::to_ics(*board_->agenda(), board_->now().toUTC().toString("yyyyMMdd'T'HHmmss'Z'").toStdString()), path.toStdString());
+  return page::write_new(
+      agenda::to_ics(*board_->agenda(), board_->now().toUTC().toString("yyyyMMdd'T'HHmmss'Z'").toStdString()),
+      path.toStdString());
 }
 
 }  // namespace fortitor

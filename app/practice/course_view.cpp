@@ -18,10 +18,18 @@ using practice::Moment;
 
 constexpr double kDot = 5.5;  // radius, px
 
-double margin() { return 64 * theme::scale(); }
-double row_height() { return 21 * theme::scale(); }
-double head_height() { return 20 * theme::scale(); }
-QFont small() { return theme::words(12.5); }
+double margin() {
+  return 64 * theme::scale();
+}
+double row_height() {
+  return 21 * theme::scale();
+}
+double head_height() {
+  return 20 * theme::scale();
+}
+QFont small() {
+  return theme::words(12.5);
+}
 
 QColor colour_of(Moment::Tone tone) {
   switch (tone) {
@@ -67,7 +75,8 @@ QSize CourseView::minimumSizeHint() const {
 
 double CourseView::x_of(const Instant& when) const {
   const bool drawn = !curve_.frames.empty();
-  const double from = drawn ? curve_.frames[0].left : margin(), to = drawn ? from + curve_.frames[0].width : width() - margin();
+  const double from = drawn ? curve_.frames[0].left : margin(),
+               to = drawn ? from + curve_.frames[0].width : width() - margin();
   if (when.place == Instant::Place::before) return 14;
   if (when.place == Instant::Place::after) return to + (width() - to) / 2;
   return drawn ? std::clamp(curve_.frames[0].px(when.at), from, to) : from;
@@ -90,10 +99,14 @@ void CourseView::lay_out() {
         if (int(moments_[i].lane) != lane) continue;
         const double x = x_of(moments_[i].when), wanted = metrics.horizontalAdvance(qs(moments_[i].words)) + 4;
         const bool right = x < width() * 0.5;
-        const double room = right ? width() - x - kDot - 10 : x - kDot - 10, wide = std::min(wanted, std::max(40.0, room));
+        const double room = right ? width() - x - kDot - 10 : x - kDot - 10,
+                     wide = std::min(wanted, std::max(40.0, room));
         const double from = right ? x - kDot : x - kDot - 6 - wide, to = right ? x + kDot + 6 + wide : x + kDot;
         size_t row = 0;
-        while (row < rows.size() && std::any_of(rows[row].begin(), rows[row].end(), [&](const auto& r) { return from < r.second + 10 && to > r.first - 10; })) ++row;
+        while (row < rows.size() && std::any_of(rows[row].begin(), rows[row].end(), [&](const auto& r) {
+                 return from < r.second + 10 && to > r.first - 10;
+               }))
+          ++row;
         if (row == rows.size()) rows.emplace_back();
         rows[row].push_back({from, to});
         const double y = l.top + row_height() * double(row);
@@ -139,14 +152,16 @@ void CourseView::paintEvent(QPaintEvent*) {
   }
   if (!course_.empty()) paint_figure(p, curve_, screen_colours());
   const bool drawn = !curve_.frames.empty();
-  const double from = drawn ? curve_.frames[0].left : margin(), to = drawn ? from + curve_.frames[0].width : width() - margin();
+  const double from = drawn ? curve_.frames[0].left : margin(),
+               to = drawn ? from + curve_.frames[0].width : width() - margin();
   const char* heads[] = {"What happened", "What could be seen", "What you did"};
   for (size_t i = 0; i < lanes_.size(); ++i) {
     const Lane& l = lanes_[i];
     p.setFont(small());
     p.setPen(theme::color(theme::Ink::quiet));
     p.drawText(QRectF(0, l.head, width(), head_height()), Qt::AlignLeft | Qt::AlignVCenter, heads[i]);
-    if (i == 0 && !drawn) p.drawText(QRectF(from, l.head, to - from, head_height()), Qt::AlignHCenter | Qt::AlignVCenter, "the run");
+    if (i == 0 && !drawn)
+      p.drawText(QRectF(from, l.head, to - from, head_height()), Qt::AlignHCenter | Qt::AlignVCenter, "the run");
     p.setPen(QPen(theme::color(theme::Ink::hairline), 1.4));
     for (int row = 0; row < int(l.rows); ++row) {
       const double y = l.top + row_height() * (row + 0.5);
@@ -161,7 +176,8 @@ void CourseView::paintEvent(QPaintEvent*) {
     const QString words = metrics.elidedText(qs(m.words), Qt::ElideRight, s.words.width() + 1);
     const double wide = std::min(s.words.width(), metrics.horizontalAdvance(words) + 4);
     const bool right = s.words.left() > s.dot.x();
-    const QRectF back(right ? s.words.left() - 2 : s.words.right() - wide, s.words.top() + 2, wide + 2, s.words.height() - 4);
+    const QRectF back(right ? s.words.left() - 2 : s.words.right() - wide, s.words.top() + 2, wide + 2,
+                      s.words.height() - 4);
     p.fillRect(back, theme::color(theme::Ink::sheet));
     p.setPen(theme::color(theme::Ink::ink));
     p.drawText(s.words, int(right ? Qt::AlignLeft : Qt::AlignRight) | int(Qt::AlignVCenter), words);

@@ -32,7 +32,8 @@ PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   head->addWidget(sub_, 1);
   auto* tag = parts::label("practice, not a test");
   tag->setWordWrap(false);
-  tag->setStyleSheet("border:2px dashed " + theme::temper(2).name() + ";border-radius:4px;padding:4px 9px;font-weight:600;color:" + theme::temper(2).name());
+  tag->setStyleSheet("border:2px dashed " + theme::temper(2).name() +
+                     ";border-radius:4px;padding:4px 9px;font-weight:600;color:" + theme::temper(2).name());
   head->addWidget(tag);
   begin_ = parts::button("Begin", "practice-begin", "primary");
   go_on_ = parts::button("Go on", "practice-go-on");
@@ -92,9 +93,14 @@ std::vector<PracticeDesk::Result> PracticeDesk::results() const {
   if (!j.is_array()) return out;
   for (const auto& r : j) {
     if (!r.is_object()) continue;
-    const auto word = [&](const char* k) { return r.contains(k) && r[k].is_string() ? r[k].get<std::string>() : std::string(); };
-    const auto number = [&](const char* k) { return r.contains(k) && r[k].is_number_integer() ? r[k].get<long long>() : 0; };
-    out.push_back({word("person"), word("task"), word("at"), uint64_t(number("seed")), number("specimen"), int(number("seen")), int(number("of")), int(number("off"))});
+    const auto word = [&](const char* k) {
+      return r.contains(k) && r[k].is_string() ? r[k].get<std::string>() : std::string();
+    };
+    const auto number = [&](const char* k) {
+      return r.contains(k) && r[k].is_number_integer() ? r[k].get<long long>() : 0;
+    };
+    out.push_back({word("person"), word("task"), word("at"), uint64_t(number("seed")), number("specimen"),
+                   int(number("seen")), int(number("of")), int(number("off"))});
   }
   return out;
 }
@@ -102,8 +108,18 @@ std::vector<PracticeDesk::Result> PracticeDesk::results() const {
 void PracticeDesk::keep(std::vector<Result> all) {
   nlohmann::ordered_json j = nlohmann::ordered_json::array();
   for (const Result& r : all)
-    j.push_back({{"person", r.person}, {"task", r.task}, {"at", r.at}, {"seed", r.seed}, {"specimen", r.specimen}, {"seen", r.seen}, {"of", r.of}, {"off", r.off}});
-  if (const auto kept = bench_->book()->set_setting(kResults, j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)); !kept) bench_->say(qs(kept.error().message));
+    j.push_back({{"person", r.person},
+                 {"task", r.task},
+                 {"at", r.at},
+                 {"seed", r.seed},
+                 {"specimen", r.specimen},
+                 {"seen", r.seen},
+                 {"of", r.of},
+                 {"off", r.off}});
+  if (const auto kept =
+          bench_->book()->set_setting(kResults, j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+      !kept)
+    bench_->say(qs(kept.error().message));
 }
 
 // The person's newest go at a task.
@@ -141,7 +157,11 @@ void PracticeDesk::choose(const practice::Task& task) {
   go_on_->setVisible(specimen_ != 0 && last->seen < 0);
   look_->setVisible(specimen_ != 0);
   look_->setEnabled(run);
-  clear_debrief(specimen_ == 0 ? "Begin the task: the piece is worked on as any other, to the Evaluate stage. Then its debrief stands here." : run ? "The debrief holds your run against the piece as it is." : "The piece waits for its run.");
+  clear_debrief(
+      specimen_ == 0
+          ? "Begin the task: the piece is worked on as any other, to the Evaluate stage. Then its debrief stands here."
+      : run ? "The debrief holds your run against the piece as it is."
+            : "The piece waits for its run.");
   show_cards();
 }
 
@@ -198,12 +218,15 @@ void PracticeDesk::ask_debrief(Id specimen) {
   auto whole = std::make_shared<TestRecord>(std::move(*record));
   task_running_ = bench_->tasks().run(
       "Holding the run against the truth", this,
-      [made, whole, work = worked(specimen)](Task&) { *made = practice::debrief(*whole, methods::evaluate(*whole), work); },
+      [made, whole, work = worked(specimen)](Task&) {
+        *made = practice::debrief(*whole, methods::evaluate(*whole), work);
+      },
       [this, made, specimen] {
         debrief_ = std::move(*made);
         std::vector<Result> all = results();
         for (Result& r : all)
-          if (r.specimen == specimen) r.seen = int(debrief_->seen()), r.of = int(debrief_->hidden.size()), r.off = int(debrief_->off());
+          if (r.specimen == specimen)
+            r.seen = int(debrief_->seen()), r.of = int(debrief_->hidden.size()), r.off = int(debrief_->off());
         keep(std::move(all));
         show_debrief();
         show_cards();
@@ -262,9 +285,14 @@ void PracticeDesk::show_debrief() {
     auto* name = parts::label(qs(plain_symbol(r.symbol)), "mono");
     name->setToolTip(qs(r.name));
     grid->addWidget(name, at, 0);
-    auto* yours = parts::label(r.there ? qs(format_value(r.yours, r.dimension, bench_->units(), r.figures)) : "none", "mono");
+    auto* yours =
+        parts::label(r.there ? qs(format_value(r.yours, r.dimension, bench_->units(), r.figures)) : "none", "mono");
     yours->setWordWrap(false);
-    yours->setStyleSheet("font-family:'JetBrains Mono';font-weight:700;color:" + theme::color(!r.there ? theme::Ink::quiet : r.off ? theme::Ink::fails : theme::Ink::meets).name());
+    yours->setStyleSheet("font-family:'JetBrains Mono';font-weight:700;color:" +
+                         theme::color(!r.there ? theme::Ink::quiet
+                                      : r.off  ? theme::Ink::fails
+                                               : theme::Ink::meets)
+                             .name());
     grid->addWidget(yours, at, 1, Qt::AlignRight);
     auto* truth = parts::label(qs(format_value(r.truth, r.dimension, bench_->units(), r.figures)), "mono");
     truth->setWordWrap(false);
@@ -275,10 +303,19 @@ void PracticeDesk::show_debrief() {
 
   for (const practice::Hidden& h : d.hidden) {
     using S = practice::Hidden::Seen;
-    line(cost_, h.seen == S::seen ? "✓" : h.seen == S::accepted ? "◐" : "✕", h.seen == S::seen ? theme::Ink::meets : h.seen == S::accepted ? theme::Ink::near : theme::Ink::fails,
+    line(cost_,
+         h.seen == S::seen       ? "✓"
+         : h.seen == S::accepted ? "◐"
+                                 : "✕",
+         h.seen == S::seen       ? theme::Ink::meets
+         : h.seen == S::accepted ? theme::Ink::near
+                                 : theme::Ink::fails,
          qs(h.words) + ": " + qs(h.how) + (h.cost.empty() ? "." : ". By itself it makes " + qs(h.cost) + "."));
   }
-  if (d.off() > 0) line(cost_, "✕", theme::Ink::fails, QString::number(d.off()) + (d.off() == 1 ? " result is" : " results are") + " off by more than the uncertainty it would carry.");
+  if (d.off() > 0)
+    line(cost_, "✕", theme::Ink::fails,
+         QString::number(d.off()) + (d.off() == 1 ? " result is" : " results are") +
+             " off by more than the uncertainty it would carry.");
   if (d.off() == 0 && !d.rows.empty()) line(cost_, "✓", theme::Ink::meets, "Every result lies where the piece is.");
 }
 
@@ -290,11 +327,12 @@ void PracticeDesk::show_cards() {
   for (const practice::Task& t : practice::tasks()) {
     const Result* r = newest(all, t.id);
     done += r != nullptr && r->seen >= 0;
-    const QString words = r == nullptr        ? "not yet"
-                          : r->seen < 0       ? "begun"
-                          : r->of == 0        ? (r->off == 0 ? "✓ nothing hidden" : "✕ off, nothing hidden")
-                          : r->seen == r->of  ? "✓ " + QString::number(r->of) + " of " + QString::number(r->of) + " seen"
-                                              : "✕ " + QString::number(r->seen) + " of " + QString::number(r->of) + " seen";
+    const QString words = r == nullptr  ? "not yet"
+                          : r->seen < 0 ? "begun"
+                          : r->of == 0  ? (r->off == 0 ? "✓ nothing hidden" : "✕ off, nothing hidden")
+                          : r->seen == r->of
+                              ? "✓ " + QString::number(r->of) + " of " + QString::number(r->of) + " seen"
+                              : "✕ " + QString::number(r->seen) + " of " + QString::number(r->of) + " seen";
     auto* card = parts::button(qs(t.title) + "\n" + words, "practice-task-" + qs(t.id), "row");
     card->setCheckable(true);
     card->setChecked(task_ == &t);
@@ -304,7 +342,8 @@ void PracticeDesk::show_cards() {
     ++at;
   }
   for (int c = 0; c < kColumns; ++c) cards_->setColumnStretch(c, 1);
-  said_->setText(qs(bench_->book()->operator_name()) + ", " + QString::number(done) + " of " + QString::number(practice::tasks().size()) + " tasks");
+  said_->setText(qs(bench_->book()->operator_name()) + ", " + QString::number(done) + " of " +
+                 QString::number(practice::tasks().size()) + " tasks");
 }
 
 }  // namespace fortitor

@@ -73,9 +73,10 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
   table_->setShowGrid(false);
   table_->setWordWrap(true);
   detail->addWidget(table_, 1);
-  detail->addWidget(parts::label("Type over a value, with its unit. What you change is kept in a file of your own and drawn in "
-                                 "blue.",
-                                 "hint"));
+  detail->addWidget(
+      parts::label("Type over a value, with its unit. What you change is kept in a file of your own and drawn in "
+                   "blue.",
+                   "hint"));
   source_ = parts::label("", "hint");
   detail->addWidget(source_);
   shipped_ = parts::button("Back to the shipped values", "reference-shipped");
@@ -97,10 +98,11 @@ void ReferencePage::refresh() {
     return all.contains(wanted, Qt::CaseInsensitive);
   };
   // Typing looks through all groups and shows the first that has it.
-  const ReferenceLibrary library = reference_library();
+  const ReferenceShelf library = shelf();
   if (!wanted.isEmpty()) {
     auto any = [&](const std::string& group) {
-      return std::any_of(library->begin(), library->end(), [&](const auto& m) { return m.group == group && matches(m); });
+      return std::any_of(library->begin(), library->end(),
+                         [&](const auto& m) { return m.group == group && matches(m); });
     };
     if (!any(group_))
       for (const char* group : kGroups)
@@ -154,7 +156,8 @@ void ReferencePage::show_material() {
   table_->setRowCount(m == nullptr ? 0 : int(m->values.size()));
   int r = 0;
   for (const ReferenceProperty& p : reference_properties()) {
-    const auto it = m == nullptr ? std::map<std::string, ReferenceValue>::const_iterator{} : m->values.find(std::string(p.key));
+    const auto it =
+        m == nullptr ? std::map<std::string, ReferenceValue>::const_iterator{} : m->values.find(std::string(p.key));
     if (m == nullptr || it == m->values.end()) continue;
     const ReferenceValue& v = it->second;
     properties_.push_back(std::string(p.key));
@@ -177,9 +180,13 @@ void ReferencePage::show_material() {
   filling_ = false;
 }
 
+ReferenceShelf ReferencePage::shelf() const {
+  return bench_->shelf() ? bench_->shelf() : shipped_reference();
+}
+
 std::vector<ReferenceMaterial> ReferencePage::own() const {
   std::vector<ReferenceMaterial> out;
-  for (const ReferenceMaterial& m : *reference_library())
+  for (const ReferenceMaterial& m : *shelf())
     if (m.own) out.push_back(m);
   return out;
 }
@@ -199,7 +206,7 @@ bool ReferencePage::keep(std::vector<ReferenceMaterial> mine) {
     bench_->say("Your reference values could not be written to " + path + ". Nothing was changed.");
     return false;
   }
-  use_own_reference(std::move(*read));
+  bench_->use_shelf(with_own_reference(std::move(*read)));
   bench_->say("");
   return true;
 }
@@ -209,7 +216,7 @@ void ReferencePage::changed(QTableWidgetItem* item) {
   auto mine = own();
   auto it = std::find_if(mine.begin(), mine.end(), [&](const auto& m) { return m.name == material_; });
   if (it == mine.end()) {
-    for (const ReferenceMaterial& m : *reference_library())
+    for (const ReferenceMaterial& m : *shelf())
       if (m.name == material_) mine.push_back(m);
     it = mine.end() - 1;
     it->source += "; changed by " + bench_->book()->operator_name();

@@ -38,6 +38,7 @@ class ReferencePage : public Desk {
   void back_to_shipped();
   /// Keeps the user's own materials in their file and uses them. False: refused, with a sentence said.
   bool keep(std::vector<ReferenceMaterial> own);
+  ReferenceShelf shelf() const;
   std::vector<ReferenceMaterial> own() const;
 
   Workbench* bench_;

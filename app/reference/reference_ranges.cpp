@@ -17,12 +17,12 @@ using parts::qs;
 using theme::Ink;
 
 // The properties that are drawn, of which those a group has are taken in this order.
-constexpr const char* kDrawn[] = {"e_modulus", "yield", "rm", "strength", "elongation", "mor_12", "moe_12", "specific_gravity", "density"};
-
-const ReferenceProperty* property_of(const std::string& key) {
+std::vector<const ReferenceProperty*> drawn() {
+  std::vector<const ReferenceProperty*> out;
   for (const ReferenceProperty& p : reference_properties())
-    if (p.key == key) return &p;
-  return nullptr;
+    if (p.drawn > 0) out.push_back(&p);
+  std::sort(out.begin(), out.end(), [](const auto* a, const auto* b) { return a->drawn < b->drawn; });
+  return out;
 }
 
 }  // namespace
@@ -37,9 +37,10 @@ void ReferenceRanges::show_materials(std::vector<ReferenceMaterial> materials, U
   materials_ = std::move(materials);
   units_ = units;
   scales_.clear();
-  for (const char* key : kDrawn) {
+  for (const ReferenceProperty* property : drawn()) {
     if (scales_.size() == 3) break;
-    Scale scale{property_of(key), 0, nullptr};
+    const std::string key(property->key);
+    Scale scale{property, 0, nullptr};
     size_t there = 0;
     for (const ReferenceMaterial& m : materials_)
       if (const auto it = m.values.find(key); it != m.values.end()) {
@@ -93,7 +94,8 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
     p.setFont(theme::words(12, QFont::Medium));
     p.drawText(QRectF(box.left(), 0, box.width() + theme::px(20), theme::px(22)), Qt::AlignVCenter | Qt::AlignLeft,
                p.fontMetrics().elidedText(name, Qt::ElideRight, int(box.width() + theme::px(18))));
-    for (const figure::Tick& t : figure::linear_ticks(0, scale.high, std::max(2, int(box.width() / theme::px(64))), scale.unit->factor)) {
+    for (const figure::Tick& t :
+         figure::linear_ticks(0, scale.high, std::max(2, int(box.width() / theme::px(64))), scale.unit->factor)) {
       const double x = box.left() + box.width() * t.value / scale.high;
       p.setPen(QPen(theme::color(Ink::grid), 1));
       p.drawLine(QPointF(x, head() - theme::px(6)), QPointF(x, bottom));
@@ -144,7 +146,8 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
                             qs(format_number(v.high, scales_[c].property->dimension, units_, 3));
       const double w = p.fontMetrics().horizontalAdvance(words);
       const bool right = to + theme::px(6) + w < box.right() + theme::px(18);
-      p.drawText(QRectF(right ? to + theme::px(6) : from - theme::px(6) - w, row.top(), w + 2, row.height()), Qt::AlignVCenter, words);
+      p.drawText(QRectF(right ? to + theme::px(6) : from - theme::px(6) - w, row.top(), w + 2, row.height()),
+                 Qt::AlignVCenter, words);
     }
   }
 }

@@ -1,4 +1,5 @@
-// Materials below one another, their usual ranges drawn over common axes: what is stiff, what is strong, what stretches.
+// Materials below one another, their usual ranges drawn over common axes: what is stiff, what is strong, what
+// stretches.
 #pragma once
 
 #include <QWidget>
@@ -32,7 +33,7 @@ class ReferenceRanges : public QWidget {
  private:
   struct Scale {
     const ReferenceProperty* property = nullptr;
-    double high = 0;       ///< of the axis, internal units; it begins at zero
+    double high = 0;  ///< of the axis, internal units; it begins at zero
     const Unit* unit = nullptr;
   };
   int head() const;

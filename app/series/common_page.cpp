@@ -44,6 +44,7 @@ void CommonPage::rebuild() {
   const auto settings = bench_->book()->series_record(series_);
   if (!settings) return say(qs(settings.error().message));
   settings_ = *settings;
+  settings_.shelf = bench_->shelf();
   method_ = methods::find(settings_.method.substr(settings_.method.find('/') + 1));
   if (method_ == nullptr) return;
   title_->setText("What holds for “" + qs(settings_.series) + "”");
@@ -100,15 +101,16 @@ void CommonPage::edit(const QString& what, const std::function<void(TestRecord&)
   const TestRecord was = settings_;
   settings_ = now;  // shown at once; it goes back when it cannot be kept
   refresh();
-  bench_->keep_common(series_, now, "series: " + what, [this, page = QPointer<CommonPage>(this), series = series_, was](const Outcome<Done>& done) {
-    if (page.isNull() || series != series_) return;
-    if (!done) {
-      say(qs(done.error().message));
-      settings_ = was;
-    }
-    refresh();
-    emit kept();
-  });
+  bench_->keep_common(series_, now, "series: " + what,
+                      [this, page = QPointer<CommonPage>(this), series = series_, was](const Outcome<Done>& done) {
+                        if (page.isNull() || series != series_) return;
+                        if (!done) {
+                          say(qs(done.error().message));
+                          settings_ = was;
+                        }
+                        refresh();
+                        emit kept();
+                      });
 }
 
 void CommonPage::refresh() {
@@ -154,9 +156,12 @@ void CommonPage::refresh_pieces() {
       [this, found] {
         parts::clear(pieces_);
         if (found->same > 0)
-          pieces_->addWidget(parts::label(found->same == found->all ? QString("All as the series.") : QString::number(found->same) + " as the series.", "quiet"));
+          pieces_->addWidget(parts::label(found->same == found->all ? QString("All as the series.")
+                                                                    : QString::number(found->same) + " as the series.",
+                                          "quiet"));
         for (const QString& line : found->lines) pieces_->addWidget(parts::label(line, "caution"));
-        if (found->more > 0) pieces_->addWidget(parts::label("… and " + QString::number(found->more) + " more", "caution"));
+        if (found->more > 0)
+          pieces_->addWidget(parts::label("… and " + QString::number(found->more) + " more", "caution"));
         emit compared();
       });
 }

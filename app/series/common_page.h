@@ -21,6 +21,7 @@ class CommonPage : public Desk, public FieldHost {
 
   const TestRecord& record() const override { return settings_; }
   UnitSet units() const override { return bench_->units(); }
+  ReferenceShelf shelf() const override { return bench_->shelf(); }
   std::string today() const override { return bench_->today(); }
   const Method* host_method() const override { return method_; }
   void edit(const QString& what, const std::function<void(TestRecord&)>& change) override;

@@ -41,7 +41,9 @@ SeriesHead::SeriesHead(QWidget* parent) : QWidget(parent) {
   over_->addItem("this series", "");
   over_->addItem("its material, whole book", "book");
   over_->view()->setMinimumWidth(int(190 * theme::scale()));
-  over_->setToolTip("Individuals and their steps in the order of testing: of this series, or of every piece of its material tested by this method.");
+  over_->setToolTip(
+      "Individuals and their steps in the order of testing: of this series, or of every piece of its material tested "
+      "by this method.");
   margin_->setToolTip("Two groups within this margin are equivalent: 20 MPa, or 5 % of the mean.");
   interval_->setToolTip("How many pieces give the mean within this 95 % interval: 5 MPa, or 1 % of the mean.");
   row->addStretch();
@@ -119,7 +121,8 @@ void FigureTabs::show_figures(const std::vector<Figure>& figures) {
     }
   for (size_t i = 0; i < shown_.size() && shown_.size() > 1; ++i) {
     const std::string name = shown_[i].panels.front().name;
-    auto* b = parts::button(qs(name.empty() ? shown_[i].title : name), "series-figure-" + qs(name).toLower().replace(' ', '-'));
+    auto* b = parts::button(qs(name.empty() ? shown_[i].title : name),
+                            "series-figure-" + qs(name).toLower().replace(' ', '-'));
     b->setCheckable(true);
     b->setAutoExclusive(true);
     b->setChecked(i == at_);

@@ -134,12 +134,13 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
   title_->setText(qs(view->job) + "  ›  " + qs(view->title));
   const quint64 ticket = ++ticket_;
   if (task_) bench_->tasks().cancel(task_);  // what was asked before is outdated
-  task_ = bench_->tasks().run("Evaluating the pieces of " + qs(view->title), this,
-                              [view, wanted, path = bench_->book()->path()](Task& task) {
-                                read_series(*view, path, wanted, task);
-                                if (!task.stopped()) judge_series(*view, task);
-                              },
-                              [this, ticket, view] { take(ticket, view); });
+  task_ = bench_->tasks().run(
+      "Evaluating the pieces of " + qs(view->title), this,
+      [view, wanted, path = bench_->book()->path()](Task& task) {
+        read_series(*view, path, wanted, task);
+        if (!task.stopped()) judge_series(*view, task);
+      },
+      [this, ticket, view] { take(ticket, view); });
 }
 
 // What a series is looked at by is a setting of it: it is there again tomorrow.
@@ -155,7 +156,8 @@ void SeriesPage::choose(const QString& path, const QString& value) {
   const Schema schema = series_schema(*view_.method);
   for (const FieldSpec& f : schema.fields)
     if (f.path == at) field = &f;
-  const std::string what = "series: " + (field ? field->label : at) + (now.empty() ? " not given" : " " + now) + (before.empty() ? "" : ", was " + before);
+  const std::string what = "series: " + (field ? field->label : at) + (now.empty() ? " not given" : " " + now) +
+                           (before.empty() ? "" : ", was " + before);
   const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, what);
   if (!saved) bench_->say(qs(saved.error().message));
   show_series(view_.series);
@@ -171,7 +173,8 @@ void SeriesPage::show_figure() {
 void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   if (ticket != ticket_) return;
   if (!view->unread.empty())
-    bench_->say(qs(view->unread.front()) + (view->unread.size() > 1 ? QString(" (and %1 more)").arg(view->unread.size() - 1) : QString()));
+    bench_->say(qs(view->unread.front()) +
+                (view->unread.size() > 1 ? QString(" (and %1 more)").arg(view->unread.size() - 1) : QString()));
   view_ = std::move(*view);
   head_->show_view(view_);
   tabs_->show_figures(view_.judged.figures);
@@ -218,7 +221,8 @@ void SeriesPage::fill_numbers() {
     }
     if (r.spec.key.rfind("group_", 0) == 0) continue;  // stands in the words of its group
     const bool count = r.spec.dimension == Dimension::none && r.spec.figures == 6;
-    if (count && (r.value == 0 || r.spec.key == "relation_n") && r.spec.key != "n") continue;  // no void tests: no line for them
+    if (count && (r.value == 0 || r.spec.key == "relation_n") && r.spec.key != "n")
+      continue;  // no void tests: no line for them
     auto [number, unit] = shown(r);
     QString name = qs(r.spec.name);
     const bool pair = r.spec.key.size() > 4 && r.spec.key.compare(r.spec.key.size() - 4, 4, "_low") == 0;
@@ -323,18 +327,20 @@ void SeriesPage::changed(QTableWidgetItem* item) {
   };
   if (k >= 0 && k < int(suspects.size())) {
     const bool on = item->checkState() == Qt::Checked;
-    bench_->edit_specimen(id, piece + ": " + qs(suspects[size_t(k)]->label) + (on ? " ticked" : " not ticked"),
-                          [path = suspects[size_t(k)]->path, on](TestRecord& r) { r.fields.set(path, on); }, again);
+    bench_->edit_specimen(
+        id, piece + ": " + qs(suspects[size_t(k)]->label) + (on ? " ticked" : " not ticked"),
+        [path = suspects[size_t(k)]->path, on](TestRecord& r) { r.fields.set(path, on); }, again);
   } else if (k == int(suspects.size())) {
     const std::string reason = item->text().trimmed().toStdString();
-    bench_->edit_specimen(id, piece + (reason.empty() ? " counts again" : " left out of the series: " + qs(reason)),
-                          [reason](TestRecord& r) {
-                            if (reason.empty())
-                              r.fields.erase("settings.series.left_out");
-                            else
-                              r.fields.set("settings.series.left_out", reason);
-                          },
-                          again);
+    bench_->edit_specimen(
+        id, piece + (reason.empty() ? " counts again" : " left out of the series: " + qs(reason)),
+        [reason](TestRecord& r) {
+          if (reason.empty())
+            r.fields.erase("settings.series.left_out");
+          else
+            r.fields.set("settings.series.left_out", reason);
+        },
+        again);
   }
 }
 

@@ -19,18 +19,20 @@ std::shared_ptr<SeriesView> series_by_name(const Book& book, Id series) {
       view->title = s.title;
       view->job = job.code + " " + job.title;
       view->job_id = job.id;
+      view->shelf = book.shelf();
       return view;
     }
   return nullptr;
 }
 
 void read_series(SeriesView& view, const std::string& path, const std::string& wanted, Task& task) {
-  const auto book = Book::open_read_only(path);
+  const auto book = Book::open_read_only(path, view.shelf);
   if (!book) return view.unread.push_back(book.error().message);
   auto settings = (*book)->series_record(view.series);
   if (!settings) return view.unread.push_back(settings.error().message);
   view.settings = std::move(*settings);
-  for (const RecordFault& f : view.settings.faults) view.unread.push_back(f.message + ". It was stored all the same: choose again.");
+  for (const RecordFault& f : view.settings.faults)
+    view.unread.push_back(f.message + ". It was stored all the same: choose again.");
   if (!wanted.empty()) view.settings.fields.set("settings.result", wanted);
   view.key = series_key(*view.method, view.settings);
   for (const SpecimenRow& s : (*book)->specimens(view.series)) {
@@ -59,7 +61,7 @@ namespace {
 
 // What other jobs have of the material, by the same method; practice is no test.
 void read_material(SeriesView& view, Task& task) {
-  const auto reader = Book::open_read_only(view.book);
+  const auto reader = Book::open_read_only(view.book, view.shelf);
   if (!reader) return;
   for (const JobRow& job : (*reader)->jobs()) {
     if (job.code == practice::kJob) continue;
@@ -103,7 +105,8 @@ void judge_series(SeriesView& view, Task& task) {
     }
   beside.resize(view.beside.size());
   for (size_t i = 0; i < view.beside.size(); ++i)
-    pieces.push_back({&view.beside[i], &beside[i], view.beside_titles[i], i < view.of_job ? SeriesPiece::For::groups : SeriesPiece::For::time});
+    pieces.push_back({&view.beside[i], &beside[i], view.beside_titles[i],
+                      i < view.of_job ? SeriesPiece::For::groups : SeriesPiece::For::time});
   view.groupings = series_groupings(*view.method, pieces);
   view.judged = series_evaluate(*view.method, pieces, view.settings);
   for (Evaluation& e : view.evaluations) e.figures.clear();  // they are in the picture of the series now

@@ -19,15 +19,16 @@ struct SeriesView {
   Id job_id = 0;
   std::vector<Id> specimens;
   std::vector<TestRecord> records;
-  std::vector<Evaluation> evaluations;  ///< of the pieces
-  std::vector<TestRecord> beside;           ///< pieces of the other series of the job by the same method: for groups
-  std::vector<std::string> beside_titles;   ///< the series each comes from
-  size_t of_job = 0;                        ///< how many of those lie in the same job: groups may be made of them
-  std::string book;                         ///< file the rest of the material is read from for the chart over time; empty: not asked for
-  std::vector<Choice> groupings;            ///< what the pieces can be grouped by
-  TestRecord settings;                  ///< of the series
-  Evaluation judged;                    ///< over the series
-  std::vector<std::string> unread;      ///< a sentence for each piece that could not be read
+  std::vector<Evaluation> evaluations;     ///< of the pieces
+  std::vector<TestRecord> beside;          ///< pieces of the other series of the job by the same method: for groups
+  std::vector<std::string> beside_titles;  ///< the series each comes from
+  size_t of_job = 0;                       ///< how many of those lie in the same job: groups may be made of them
+  ReferenceShelf shelf;                    ///< usual values of the window
+  std::string book;  ///< file the rest of the material is read from for the chart over time; empty: not asked for
+  std::vector<Choice> groupings;    ///< what the pieces can be grouped by
+  TestRecord settings;              ///< of the series
+  Evaluation judged;                ///< over the series
+  std::vector<std::string> unread;  ///< a sentence for each piece that could not be read
 };
 
 /// A series by its name, nothing of it read yet; null when the book has no such series.

@@ -6,6 +6,7 @@
 #include "app/sketches/bar_sketches.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/section/section.h"
 
 namespace fortitor {
 using bar::BarPlan;
@@ -132,8 +133,9 @@ std::vector<Anchor> BarSketch::anchors(const QRectF& area, const TestRecord& r) 
     three("wall", row + 4);
     three("inner", row + 40);
   } else {
-    for (const auto& [name, i] : {std::pair{"mass", 0}, std::pair{"length", 1}, std::pair{"density", 2}})
-      out.push_back({std::string("specimen.section.") + name, 0, {editor_x(m0, m1, i, 130), row}, 130});
+    int i = 0;  // weighed: one reading each
+    for (const FieldSpec& f : section_fields({shape}, Stage::measure))
+      if (f.when_value == shape) out.push_back({f.path, 0, {editor_x(m0, m1, i++, 130), row}, 130});
   }
   out.push_back({"specimen.gauge_length", 0, {(m0 + m1) / 2, y0}, 104});
   out.push_back({"specimen.extensometer_length", 0, {(m0 + m1) / 2, y0 - 44}, 104});

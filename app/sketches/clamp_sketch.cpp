@@ -13,7 +13,8 @@ using theme::Ink;
 void ClampSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) const {
   p.setRenderHint(QPainter::Antialiasing);
   const QColor ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet);
-  const double h = std::min(a.height() * 0.62, a.width() * 1.5), w = h * 0.5, x = a.center().x(), top = a.top() + a.height() * 0.1;
+  const double h = std::min(a.height() * 0.62, a.width() * 1.5), w = h * 0.5, x = a.center().x(),
+               top = a.top() + a.height() * 0.1;
   const double open = s.machine != nullptr && s.machine->broken ? h * 0.12 : 0;
   const bool held = s.machine == nullptr || s.machine->top_grip || s.record.run.has_samples();
   // Rope below, pin above.
@@ -21,7 +22,8 @@ void ClampSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
   p.drawLine(QPointF(x, top + h * 0.42 + open), QPointF(x, a.bottom() - 26));
   QPen lay(theme::color(Ink::sheet), 1.2);
   p.setPen(lay);
-  for (double y = top + h * 0.5 + open; y < a.bottom() - 30; y += 9) p.drawLine(QPointF(x - w * 0.07, y + 5), QPointF(x + w * 0.07, y));
+  for (double y = top + h * 0.5 + open; y < a.bottom() - 30; y += 9)
+    p.drawLine(QPointF(x - w * 0.07, y + 5), QPointF(x + w * 0.07, y));
   if (held) {
     p.setPen(QPen(ink, 1.5));
     p.setBrush(draw::steel());
@@ -53,7 +55,8 @@ void ClampSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
   p.drawEllipse(QPointF(x, top + h * 0.15), w * 0.1, w * 0.1);
   p.setPen(theme::color(Ink::fails));
   p.setFont(theme::words(11, QFont::Medium));
-  p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter, a.width() < 240 ? "nobody in line" : "nobody in line with the load");
+  p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter,
+             a.width() < 240 ? "nobody in line" : "nobody in line with the load");
 }
 
 }  // namespace fortitor

@@ -24,7 +24,7 @@ struct MapPlan {
   IndentFace face;
   bool known = false;
   QRectF box;
-  double scale = 1;     ///< px per mm
+  double scale = 1;       ///< px per mm
   double x0 = 0, y0 = 0;  ///< mm at the lower left of the box; not zero in a close-up
   bool close_up = false;
   QPointF at(double x, double y) const { return {box.left() + (x - x0) * scale, box.bottom() - (y - y0) * scale}; }
@@ -177,7 +177,8 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   // Beside the whole face, large: what would otherwise lie in one heap.
   MapPlan inset = whole;
   if (sizes_) {
-    const QRectF room(whole.box.center().x(), whole.box.top() + 14, whole.box.width() / 2 - 14, whole.box.height() - 28);
+    const QRectF room(whole.box.center().x(), whole.box.top() + 14, whole.box.width() / 2 - 14,
+                      whole.box.height() - 28);
     inset = close_up(room, s.record, whole);
     if (inset.close_up) {
       p.setPen(QPen(theme::color(Ink::quiet), 1, Qt::DotLine));
@@ -227,14 +228,15 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   if (!sizes_ && next != SIZE_MAX) {
     foot = "Next: " + QString::number(done + 1);
     if (next == 0)
-      foot += " at " + qs(plain_number(rounded(places[next].x), 4)) + " / " + qs(plain_number(rounded(places[next].y), 4)) +
-              " mm";
+      foot += " at " + qs(plain_number(rounded(places[next].x), 4)) + " / " +
+              qs(plain_number(rounded(places[next].y), 4)) + " mm";
     if (next > 0) {
       const double dx = places[next].x - places[next - 1].x, dy = places[next].y - places[next - 1].y;
       auto move = [](double d) { return QString(d < 0 ? "−" : "+") + qs(plain_number(std::abs(rounded(d)), 4)); };
       foot += ", stage " + move(dx) + " / " + move(dy) + " mm";
       if (const auto turn = s.record.fields.number("equipment.hardness_machine.stage_turn"); turn && *turn > 0)
-        foot += ": " + qs(plain_number(rounded(dx / *turn), 3)) + " / " + qs(plain_number(rounded(dy / *turn), 3)) + " turns";
+        foot += ": " + qs(plain_number(rounded(dx / *turn), 3)) + " / " + qs(plain_number(rounded(dy / *turn), 3)) +
+                " turns";
     }
   } else if (sizes_ && !m.known) {
     foot = "Enter the sizes of the face: then the places can be laid out.";
@@ -279,8 +281,10 @@ std::vector<Anchor> IndentMapSketch::anchors(const QRectF& area, const TestRecor
 }
 
 QString IndentMapSketch::hint() const {
-  return sizes_ ? QString("Click sets a place; arrows nudge the chosen one, with Shift by ten; Page Up and Down choose; Delete "
-                          "takes it away. Right click keeps an area clear.")
+  return sizes_ ? QString(
+                      "Click sets a place; arrows nudge the chosen one, with Shift by ten; Page Up and Down choose; "
+                      "Delete "
+                      "takes it away. Right click keeps an area clear.")
                 : QString();
 }
 
@@ -325,7 +329,8 @@ SketchHand IndentMapSketch::key(const TestRecord& r, int chosen, int key, bool c
   const int n = int(spots.size());
   if (!sizes_ || n == 0) return hand;
   if (key == Qt::Key_PageDown || key == Qt::Key_PageUp) {
-    hand.chosen = chosen < 0 ? (key == Qt::Key_PageDown ? 0 : n - 1) : (chosen + (key == Qt::Key_PageDown ? 1 : n - 1)) % n;
+    hand.chosen =
+        chosen < 0 ? (key == Qt::Key_PageDown ? 0 : n - 1) : (chosen + (key == Qt::Key_PageDown ? 1 : n - 1)) % n;
     hand.used = true;
     return hand;
   }

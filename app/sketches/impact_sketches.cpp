@@ -83,7 +83,8 @@ void SwingSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
     const QPointF at = on_arc(axis, r * 1.24, angle);
     p.setPen(tone);
     const bool left = at.x() < axis.x();
-    p.drawText(QRectF(left ? at.x() - 150 : at.x(), at.y() - 10, 150, 20), left ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignLeft | Qt::AlignVCenter, text);
+    p.drawText(QRectF(left ? at.x() - 150 : at.x(), at.y() - 10, 150, 20),
+               left ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignLeft | Qt::AlignVCenter, text);
   };
   words(-start, "start " + (set.swing.start ? degrees(start) : QString()), theme::color(Ink::ink));
   if (set.swing.free_rise) {

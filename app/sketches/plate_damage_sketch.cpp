@@ -7,7 +7,7 @@
 #include "app/sketches/plate_sketches.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "core/methods/drop_impact/model.h"
+#include "core/methods/drop_impact/drop_impact.h"
 #include "core/quantity/format.h"
 #include "core/record/keyed.h"
 
@@ -51,8 +51,8 @@ struct Drawn {
 std::vector<Drawn> drawn_of(const TestRecord& r) {
   std::vector<Drawn> out;
   for (const Row& row : r.run.rows(drop::kDamage))
-    out.push_back({row.cells.text("kind"), row.cells.text("face"), row.number("x").value_or(0), row.number("y").value_or(0),
-                   row.number("length").value_or(0), row.number("width").value_or(0)});
+    out.push_back({row.cells.text("kind"), row.cells.text("face"), row.number("x").value_or(0),
+                   row.number("y").value_or(0), row.number("length").value_or(0), row.number("width").value_or(0)});
   return out;
 }
 
@@ -84,7 +84,10 @@ SketchHand change(int chosen, const std::string& what, std::function<void(TestRe
 }
 
 QColor tone_of(const std::string& kind) {
-  return kind == "dent" ? theme::temper(5) : kind == "split" ? theme::temper(2) : kind == "fibre break" ? theme::color(Ink::fails) : theme::temper(3);
+  return kind == "dent"          ? theme::temper(5)
+         : kind == "split"       ? theme::temper(2)
+         : kind == "fibre break" ? theme::color(Ink::fails)
+                                 : theme::temper(3);
 }
 
 // A dent as rings, a delamination hatched, a split as a line with short cross strokes, broken fibres as a zigzag.
@@ -94,13 +97,15 @@ void paint_mark(QPainter& p, const QRectF& e, const std::string& kind, bool held
   p.setBrush(Qt::NoBrush);
   const QPointF c = e.center();
   const bool along = e.width() >= e.height();
-  const QPointF from = along ? QPointF(e.left(), c.y()) : QPointF(c.x(), e.top()), to = along ? QPointF(e.right(), c.y()) : QPointF(c.x(), e.bottom());
+  const QPointF from = along ? QPointF(e.left(), c.y()) : QPointF(c.x(), e.top()),
+                to = along ? QPointF(e.right(), c.y()) : QPointF(c.x(), e.bottom());
   const QPointF across = along ? QPointF(0, 1) : QPointF(1, 0);
   if (kind == "dent") {
     for (double k : {1.0, 0.66, 0.33}) p.drawEllipse(c, e.width() / 2 * k, e.height() / 2 * k);
   } else if (kind == "split") {
     p.drawLine(from, to);
-    for (double t = 0.1; t < 1; t += 0.2) p.drawLine(from + (to - from) * t - across * 4, from + (to - from) * t + across * 4);
+    for (double t = 0.1; t < 1; t += 0.2)
+      p.drawLine(from + (to - from) * t - across * 4, from + (to - from) * t + across * 4);
   } else if (kind == "fibre break") {
     QPolygonF zig;
     for (int i = 0; i <= 12; ++i) zig << from + (to - from) * (i / 12.0) + across * (i % 2 != 0 ? 5 : -5);
@@ -117,7 +122,8 @@ void paint_mark(QPainter& p, const QRectF& e, const std::string& kind, bool held
     QColor line = tone;
     line.setAlpha(120);
     p.setPen(QPen(line, 1));
-    for (double x = e.left() - e.height(); x < e.right(); x += 6) p.drawLine(QPointF(x, e.top()), QPointF(x + e.height(), e.bottom()));
+    for (double x = e.left() - e.height(); x < e.right(); x += 6)
+      p.drawLine(QPointF(x, e.top()), QPointF(x + e.height(), e.bottom()));
     p.restore();
   }
 }
@@ -131,14 +137,16 @@ QRectF box_of(const Face& f, const Drawn& d) {
 Drawn stroke_of(const Face& f, QPointF from, QPointF to) {
   const QPointF a = f.mm(from), b = f.mm(to);
   auto inside = [](double v, double half) { return std::clamp(v, -half, half); };
-  const double x0 = inside(a.x(), kLong / 2), x1 = inside(b.x(), kLong / 2), y0 = inside(a.y(), kWide / 2), y1 = inside(b.y(), kWide / 2);
+  const double x0 = inside(a.x(), kLong / 2), x1 = inside(b.x(), kLong / 2), y0 = inside(a.y(), kWide / 2),
+               y1 = inside(b.y(), kWide / 2);
   return {"delamination", f.name, (x0 + x1) / 2, (y0 + y1) / 2, std::abs(x1 - x0), std::abs(y1 - y0)};
 }
 
 }  // namespace
 
 QString PlateDamageSketch::hint() const {
-  return "Drag over what you see. Then D dent, L delamination, S split, F fibre break; arrows move it, + − longer, < > wider, "
+  return "Drag over what you see. Then D dent, L delamination, S split, F fibre break; arrows move it, + − longer, < > "
+         "wider, "
          "T other face, Delete takes it away. N sets a mark by keys, M takes length and width from the drawing.";
 }
 
@@ -169,7 +177,8 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
     auto words = [&](const QRectF& box, const Drawn& d) {
       p.setFont(theme::words(11, QFont::DemiBold));
       p.setPen(tone_of(d.kind));
-      const QString text = qs(d.kind) + "  " + QString::number(d.length, 'f', 0) + " × " + QString::number(d.width, 'f', 0) + " mm";
+      const QString text =
+          qs(d.kind) + "  " + QString::number(d.length, 'f', 0) + " × " + QString::number(d.width, 'f', 0) + " mm";
       p.drawText(QRectF(box.center().x() - 110, box.top() - 18, 220, 16), Qt::AlignCenter, text);
     };
     for (size_t i = 0; i < all.size(); ++i) {
@@ -187,7 +196,10 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
   }
   for (const Anchor& at : anchors(a, s.record)) {
     const std::string name = at.path.substr(at.path.rfind('.') + 1);
-    const char* label = name == "dent" ? "dent" : name == "dent_after" ? "read after" : name[0] == 'l' ? "length" : "width";
+    const char* label = name == "dent"         ? "dent"
+                        : name == "dent_after" ? "read after"
+                        : name[0] == 'l'       ? "length"
+                                               : "width";
     p.setFont(theme::words(11));
     p.setPen(quiet);
     p.drawText(QRectF(at.at.x() - at.width / 2, at.at.y() - 31, at.width, 15), Qt::AlignLeft | Qt::AlignVCenter, label);
@@ -197,11 +209,14 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
 std::vector<Anchor> PlateDamageSketch::anchors(const QRectF& a, const TestRecord&) const {
   std::vector<Anchor> out;
   for (const Face& f : faces_of(a)) {
-    const std::vector<const char*> names = f.name == "front" ? std::vector<const char*>{"dent", "dent_after", "length_front", "width_front"}
-                                                              : std::vector<const char*>{"length_back", "width_back"};
+    const std::vector<const char*> names =
+        f.name == "front" ? std::vector<const char*>{"dent", "dent_after", "length_front", "width_front"}
+                          : std::vector<const char*>{"length_back", "width_back"};
     const double step = std::min(52.0, (f.box.height() + 10) / double(names.size()));
     for (size_t i = 0; i < names.size(); ++i)
-      out.push_back({std::string("specimen.damage.") + names[i], 0, {f.box.right() + 12 + (kColumn - 12) / 2, f.box.top() + 26 + double(i) * step},
+      out.push_back({std::string("specimen.damage.") + names[i],
+                     0,
+                     {f.box.right() + 12 + (kColumn - 12) / 2, f.box.top() + 26 + double(i) * step},
                      kColumn - 12});
   }
   return out;
@@ -251,7 +266,9 @@ SketchHand PlateDamageSketch::key(const TestRecord& r, int chosen, int key, bool
           y0 = std::min(y0, d.y - d.width / 2), y1 = std::max(y1, d.y + d.width / 2);
         }
         if (!(x1 >= x0)) continue;
-        auto size = [](double v) { return Reading{plain_number(std::round(v * 2) / 2, 4) + " mm", std::round(v * 2) / 2, 0.5}; };
+        auto size = [](double v) {
+          return Reading{plain_number(std::round(v * 2) / 2, 4) + " mm", std::round(v * 2) / 2, 0.5};
+        };
         const bool front = face == std::string("front");
         t.fields.set(front ? "specimen.damage.length_front" : "specimen.damage.length_back", size(x1 - x0));
         t.fields.set(front ? "specimen.damage.width_front" : "specimen.damage.width_back", size(y1 - y0));

@@ -6,9 +6,10 @@
 #include "app/sketches/bench_sketches.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "core/methods/compression_after_impact/model.h"
-#include "core/methods/drop_impact/model.h"
+#include "core/methods/compression_after_impact/compression_after_impact.h"
+#include "core/methods/drop_impact/drop_impact.h"
 #include "core/quantity/format.h"
+#include "core/section/section.h"
 
 namespace fortitor {
 namespace {
@@ -30,11 +31,13 @@ void plate_face(QPainter& p, const QRectF& r) {
   QColor thread = theme::color(Ink::ink);
   thread.setAlpha(18);
   p.setPen(QPen(thread, 1));
-  for (double x = r.left() - r.height(); x < r.right(); x += 7) p.drawLine(QPointF(x, r.bottom()), QPointF(x + r.height(), r.top()));
+  for (double x = r.left() - r.height(); x < r.right(); x += 7)
+    p.drawLine(QPointF(x, r.bottom()), QPointF(x + r.height(), r.top()));
   p.restore();
 }
 
-void plate_caption(QPainter& p, const QPointF& at, const QString& text, const QColor& tone, double size = 12, int weight = QFont::Normal) {
+void plate_caption(QPainter& p, const QPointF& at, const QString& text, const QColor& tone, double size = 12,
+                   int weight = QFont::Normal) {
   p.setFont(theme::words(size, weight));
   p.setPen(tone);
   p.drawText(QRectF(at.x() - 160, at.y() - 10, 320, 20), Qt::AlignCenter, text);
@@ -56,10 +59,9 @@ void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
   p.setRenderHint(QPainter::Antialiasing);
   const QRectF r = one_plate(a, view_ == View::sizes ? 176 : 96);
   const QColor quiet = theme::color(Ink::quiet);
-  const bool compressed = s.record.method == "compression-after-impact";
   plate_face(p, r);
   const double mm = r.width() / 150;
-  if (compressed) {
+  if (gauged_) {
     // Loaded along its length; pairs of gauges 25 mm from top and sides.
     for (double side : {-1.0, 1.0}) {
       const QPointF g(r.left() + 25 * mm, r.center().y() + side * 25 * mm);
@@ -78,7 +80,7 @@ void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
   p.setPen(QPen(theme::temper(2), 1.6));
   p.drawLine(c - QPointF(9, 0), c + QPointF(9, 0));
   p.drawLine(c - QPointF(0, 9), c + QPointF(0, 9));
-  if (compressed || view_ == View::crushed) {
+  if (gauged_ || view_ == View::crushed) {
     p.setBrush(Qt::NoBrush);
     p.drawEllipse(c, 11 * mm, 8 * mm);
   }
@@ -101,28 +103,32 @@ void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
     p.rotate(90);
     plate_caption(p, {0, 0}, "100 mm", quiet);
     p.restore();
-    plate_caption(p, {r.center().x(), r.bottom() + 44}, qs(s.record.fields.text("specimen.id")), theme::color(Ink::ink), 16, QFont::DemiBold);
+    plate_caption(p, {r.center().x(), r.bottom() + 44}, qs(s.record.fields.text("specimen.id")), theme::color(Ink::ink),
+                  16, QFont::DemiBold);
     return;
   }
-  if (view_ == View::crushed) return plate_caption(p, {r.center().x(), r.bottom() + 22}, "loaded along its length", quiet);
+  if (view_ == View::crushed)
+    return plate_caption(p, {r.center().x(), r.bottom() + 22}, "loaded along its length", quiet);
   for (const Anchor& at : anchors(a, s.record)) {
     if (at.index != 0) continue;
-    const QString name = at.path == "specimen.thickness" ? "thickness t" : at.path == "specimen.width" ? "width w" : "length L";
+    const QString name = at.path == "specimen.thickness" ? "thickness t"
+                         : at.path == "specimen.width"   ? "width w"
+                                                         : "length L";
     plate_caption(p, {at.at.x(), at.at.y() - 26}, name, quiet);
   }
 }
 
-std::vector<Anchor> PlateSketch::anchors(const QRectF& a, const TestRecord& record) const {
+std::vector<Anchor> PlateSketch::anchors(const QRectF& a, const TestRecord&) const {
   std::vector<Anchor> out;
   if (view_ != View::sizes) return out;
   const QRectF r = one_plate(a, 176);
-  const bool compressed = record.method == "compression-after-impact";
   const double step = std::min(112.0, (a.width() - 30) / 4.2);
-  const int thick = compressed ? 3 : 4;
+  const int thick = gauged_ ? 3 : 4;
   double y = r.bottom() + 40;
-  for (int i = 0; i < thick; ++i) out.push_back({"specimen.thickness", i, {a.center().x() + (i - (thick - 1) / 2.0) * step, y}, 96});
+  for (int i = 0; i < thick; ++i)
+    out.push_back({"specimen.thickness", i, {a.center().x() + (i - (thick - 1) / 2.0) * step, y}, 96});
   y += 64;
-  if (compressed) {
+  if (gauged_) {
     for (int i = 0; i < 3; ++i) out.push_back({"specimen.width", i, {a.center().x() + (i - 1) * step, y}, 96});
   } else {
     out.push_back({"specimen.length", 0, {a.center().x() - step / 2, y}, 96});
@@ -135,7 +141,8 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   p.setRenderHint(QPainter::Antialiasing);
   const QColor ink = theme::color(Ink::ink), quiet = theme::color(Ink::quiet);
   const bool small = a.width() < 240, run = s.machine != nullptr;
-  const double half = small ? std::min(a.width() * 0.3, 92.0) : tower_half(a), x = small ? a.center().x() : a.left() + half + 18;
+  const double half = small ? std::min(a.width() * 0.3, 92.0) : tower_half(a),
+               x = small ? a.center().x() : a.left() + half + 18;
   const double foot = a.bottom() - (small ? 26 : 54), head = a.top() + 22;
   p.setPen(QPen(ink, 1.3));
   p.setBrush(draw::steel());
@@ -171,7 +178,9 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   const auto mass = s.record.fields.number("specimen.mass"), height = s.record.fields.number("settings.drop_height");
   p.setPen(Qt::white);
   p.setFont(theme::numbers(small ? 10 : 12, QFont::DemiBold));
-  if (mass) p.drawText(QRectF(x - w / 2, bottom - h - 22, w, h), Qt::AlignCenter, qs(format_value(*mass, Dimension::mass, s.units, 3)));
+  if (mass)
+    p.drawText(QRectF(x - w / 2, bottom - h - 22, w, h), Qt::AlignCenter,
+               qs(format_value(*mass, Dimension::mass, s.units, 3)));
   if (small) {
     plate_caption(p, {x, a.bottom() - 6}, falling ? "falls" : up ? "locked above" : "down", quiet, 11);
     return;
@@ -188,10 +197,12 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
     p.drawText(QRectF(right, y + 17, room, 26), Qt::AlignLeft | Qt::AlignVCenter, value);
     y += 52;
   };
-  const drop::State state = drop::look(s.record);
-  if (state.target > 0) fact("energy asked for", qs(format_value(state.target, Dimension::energy, s.units, 4)));
+  const Dim thickness = dimension_of(s.record.fields, "specimen.thickness", "t", "thickness");
+  const double target = drop::target_of(s.record.fields, thickness.mean);
+  if (target > 0) fact("energy asked for", qs(format_value(target, Dimension::energy, s.units, 4)));
   if (mass && height) {
-    fact("this mass and height", qs(format_value(*mass * drop::kGravity * *height * 1e-6, Dimension::energy, s.units, 4)));
+    fact("this mass and height",
+         qs(format_value(*mass * drop::kGravity * *height * 1e-6, Dimension::energy, s.units, 4)));
     fact("speed at contact", qs(format_value(std::sqrt(2 * drop::kGravity * *height), Dimension::speed, s.units, 3)));
   }
   for (const Anchor& at : anchors(a, s.record)) {
@@ -233,9 +244,9 @@ void PlateFixtureSketch::paint(QPainter& p, const QRectF& a, const SketchState& 
       back = std::abs(s.machine->reading(names[k][1]));
     }
     const double bend = front + back > 40e-6 ? cai::bending_of(front, back) : NAN;
-    const QColor tone = std::isnan(bend)                         ? quiet
+    const QColor tone = std::isnan(bend)                       ? quiet
                         : std::abs(bend) <= cai::kBendingLimit ? theme::color(Ink::meets)
-                                                                 : theme::color(Ink::fails);
+                                                               : theme::color(Ink::fails);
     p.setPen(QPen(ink, 1));
     p.setBrush(std::isnan(bend) ? theme::temper(0) : tone);
     p.drawRect(QRectF(g.x() - 4, g.y() - 7, 8, 14));
@@ -244,7 +255,8 @@ void PlateFixtureSketch::paint(QPainter& p, const QRectF& a, const SketchState& 
     const QPointF words(a.left() + a.width() * (k == 0 ? 0.25 : 0.75), top + h + 40);
     p.setFont(theme::words(11));
     p.setPen(quiet);
-    p.drawText(QRectF(words.x() - room / 2, words.y() - 10, room, 16), Qt::AlignCenter, k == 0 ? "left pair" : "right pair");
+    p.drawText(QRectF(words.x() - room / 2, words.y() - 10, room, 16), Qt::AlignCenter,
+               k == 0 ? "left pair" : "right pair");
     p.setFont(theme::numbers(19, QFont::Bold));
     p.setPen(tone);
     p.drawText(QRectF(words.x() - room / 2, words.y() + 6, room, 26), Qt::AlignCenter,
@@ -252,8 +264,8 @@ void PlateFixtureSketch::paint(QPainter& p, const QRectF& a, const SketchState& 
     p.setFont(theme::words(11, QFont::Medium));
     if (std::isnan(bend)) continue;
     const QString advice = std::abs(bend) <= cai::kBendingLimit ? QString("✓ below 10 %")
-                           : bend > 0                             ? QString("front out: ") + (k == 0 ? "1" : "3")
-                                                                  : QString("back out: ") + (k == 0 ? "2" : "4");
+                           : bend > 0                           ? QString("front out: ") + (k == 0 ? "1" : "3")
+                                                                : QString("back out: ") + (k == 0 ? "2" : "4");
     p.drawText(QRectF(words.x() - room / 2, words.y() + 32, room, 18), Qt::AlignCenter, advice);
   }
 }

@@ -9,12 +9,14 @@ namespace fortitor {
 class PlateSketch : public Sketch {
  public:
   enum class View { piece, sizes, crushed };
-  explicit PlateSketch(View view) : view_(view) {}
+  /// `gauged`: it carries pairs of gauges and is measured for its fixture; otherwise it lies on the base of the tower.
+  explicit PlateSketch(View view, bool gauged = false) : view_(view), gauged_(gauged) {}
   void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
   std::vector<Anchor> anchors(const QRectF& area, const TestRecord& record) const override;
 
  private:
   View view_;
+  bool gauged_;
 };
 
 /// Both faces to scale; what is seen is drawn on them. Marks are rows of the table “drawn”.

@@ -48,7 +48,8 @@ void ReferenceBlockSketch::paint(QPainter& p, const QRectF& area, const SketchSt
   // Its readings as prints, in the order in which they were made.
   const Readings list = s.record.fields.readings(path());
   for (size_t i = 0; i < std::max<size_t>(3, list.size()) && i < 6; ++i) {
-    const QPointF at(b.left() + b.width() * (0.28 + 0.22 * double(i % 3)), b.top() + b.height() * (0.62 + 0.18 * double(i / 3)));
+    const QPointF at(b.left() + b.width() * (0.28 + 0.22 * double(i % 3)),
+                     b.top() + b.height() * (0.62 + 0.18 * double(i / 3)));
     const bool there = i < list.size() && !list[i].missed();
     p.setPen(QPen(theme::temper(5), 1.4));
     p.setBrush(there ? QBrush(theme::temper(5)) : QBrush(theme::color(Ink::sheet)));

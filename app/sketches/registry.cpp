@@ -33,7 +33,9 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "reference-block-after") return std::make_unique<ReferenceBlockSketch>(true);
   if (name == "plate") return std::make_unique<PlateSketch>(PlateSketch::View::piece);
   if (name == "plate-sizes") return std::make_unique<PlateSketch>(PlateSketch::View::sizes);
-  if (name == "plate-crushed") return std::make_unique<PlateSketch>(PlateSketch::View::crushed);
+  if (name == "plate-gauged") return std::make_unique<PlateSketch>(PlateSketch::View::piece, true);
+  if (name == "plate-gauged-sizes") return std::make_unique<PlateSketch>(PlateSketch::View::sizes, true);
+  if (name == "plate-crushed") return std::make_unique<PlateSketch>(PlateSketch::View::crushed, true);
   if (name == "plate-damage") return std::make_unique<PlateDamageSketch>();
   if (name == "drop-tower") return std::make_unique<DropTowerSketch>();
   if (name == "plate-fixture") return std::make_unique<PlateFixtureSketch>();

@@ -26,7 +26,7 @@ struct SketchState {
   UnitSet units = UnitSet::si;
   std::string focus;  ///< path of the field being typed, drawn bolder
   int focus_index = 0;
-  int chosen = -1;  ///< thing on the drawing that is in hand
+  int chosen = -1;                                         ///< thing on the drawing that is in hand
   std::optional<std::pair<QPointF, QPointF>> stroke = {};  ///< a line that is being drawn, from where to where
 };
 
@@ -57,7 +57,9 @@ class Sketch {
   virtual SketchHand press(const QRectF&, const TestRecord&, QPointF, bool /*second*/) const { return {}; }
   /// A stroke over the drawing, from press to release.
   virtual SketchHand stroke(const QRectF&, const TestRecord&, QPointF, QPointF) const { return {}; }
-  virtual SketchHand key(const TestRecord&, int chosen, int /*key*/, bool /*coarse*/) const { return {chosen, {}, {}, false}; }
+  virtual SketchHand key(const TestRecord&, int chosen, int /*key*/, bool /*coarse*/) const {
+    return {chosen, {}, {}, false};
+  }
 };
 
 /// Sketch by the name a method gives; null when there is none.

@@ -26,7 +26,8 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   line_->setProperty("key", "slate-line");
   line_->setAccessibleName("A line to work out");
   line_->setPlaceholderText("hv 0.5kgf 43.2um    snatch 2000 kg 1.2 m/s 20 mm    2 5/8 in to mm");
-  line_->setStyleSheet(QString("font-family:'JetBrains Mono';font-size:%1px;padding:9px 14px").arg(qRound(18 * theme::scale())));
+  line_->setStyleSheet(
+      QString("font-family:'JetBrains Mono';font-size:%1px;padding:9px 14px").arg(qRound(18 * theme::scale())));
   outer->addWidget(line_);
   connect(line_, &QLineEdit::textEdited, this, [this](const QString& text) {
     if (const auto t = slate::read_line(text.toStdString())) choose(t->calculator, t->inputs);
@@ -108,7 +109,9 @@ void SlateDesk::open(Id, int) {
 void SlateDesk::take(const QString& text) {
   const auto t = slate::read_line(text.toStdString());
   if (!t) {
-    error_->setText("“" + text.trimmed() + "” is no line of the Slate: begin with a name from the list, or write a quantity, “to”, and a unit.");
+    error_->setText(
+        "“" + text.trimmed() +
+        "” is no line of the Slate: begin with a name from the list, or write a quantity, “to”, and a unit.");
     return;
   }
   line_->setText(text);
@@ -184,12 +187,16 @@ void SlateDesk::work() {
     auto* value = parts::label(qs(slate::value_words(l, bench_->units())), "mono");
     value->setProperty("key", "slate-answer");
     value->setFont(theme::numbers(first ? 34 : 16, QFont::Bold));
-    value->setStyleSheet(QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound((first ? 34 : 16) * theme::scale())));
-    if (!l.text.empty() && l.step.expression.empty()) value->setStyleSheet(QString("font-size:%1px").arg(qRound(13 * theme::scale())));
+    value->setStyleSheet(QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px")
+                             .arg(qRound((first ? 34 : 16) * theme::scale())));
+    if (!l.text.empty() && l.step.expression.empty())
+      value->setStyleSheet(QString("font-size:%1px").arg(qRound(13 * theme::scale())));
     top->addWidget(value, 0, Qt::AlignRight);
     block->addLayout(top);
     if (!l.step.expression.empty())
-      block->addWidget(parts::label(qs(l.step.expression) + (l.step.with.empty() ? "" : ",  " + qs(l.step.with)) + (l.step.source.empty() ? "" : "   (" + qs(l.step.source) + ")"), "hint"));
+      block->addWidget(parts::label(qs(l.step.expression) + (l.step.with.empty() ? "" : ",  " + qs(l.step.with)) +
+                                        (l.step.source.empty() ? "" : "   (" + qs(l.step.source) + ")"),
+                                    "hint"));
     answers_->addLayout(block);
     first = false;
   }
@@ -229,13 +236,16 @@ void SlateDesk::read_tape() {
   const auto j = nlohmann::json::parse(*kept, nullptr, false);
   if (!j.is_array()) return;
   for (const auto& l : j)
-    if (l.is_object() && l.contains("line") && l["line"].is_string()) tape_.push_back({l["line"].get<std::string>(), l.contains("note") && l["note"].is_string() ? l["note"].get<std::string>() : ""});
+    if (l.is_object() && l.contains("line") && l["line"].is_string())
+      tape_.push_back({l["line"].get<std::string>(),
+                       l.contains("note") && l["note"].is_string() ? l["note"].get<std::string>() : ""});
 }
 
 void SlateDesk::keep_tape(const std::string&) {
   nlohmann::json j = nlohmann::json::array();
   for (const Kept& k : tape_) j.push_back({{"line", k.line}, {"note", k.note}});
-  const auto kept = bench_->book()->set_setting(kTape, j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+  const auto kept =
+      bench_->book()->set_setting(kTape, j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
   if (!kept) bench_->say(qs(kept.error().message));
 }
 
@@ -254,7 +264,8 @@ void SlateDesk::show_tape() {
       if (const auto again = slate::read_line(line)) choose(again->calculator, again->inputs);
     });
     block->addWidget(typed);
-    auto* answer = parts::label(lines ? qs(slate::in_short(*lines, bench_->units())) : qs(lines.error().message), "mono");
+    auto* answer =
+        parts::label(lines ? qs(slate::in_short(*lines, bench_->units())) : qs(lines.error().message), "mono");
     answer->setContentsMargins(10, 0, 0, 0);
     block->addWidget(answer);
     auto* note = new QLineEdit(qs(tape_[i].note));
@@ -270,7 +281,9 @@ void SlateDesk::show_tape() {
     block->addWidget(note);
     rolls_->addLayout(block);
   }
-  if (tape_.empty()) rolls_->addWidget(parts::label("Lines that are kept stand here, the newest on top, each with room for a note.", "hint"));
+  if (tape_.empty())
+    rolls_->addWidget(
+        parts::label("Lines that are kept stand here, the newest on top, each with room for a note.", "hint"));
 }
 
 void SlateDesk::hand_over() {

@@ -63,9 +63,12 @@ std::optional<Kept> find(const QString& book, const fatigue::SignalSpec& spec) {
   QFile file(folder_of(book) + "/" + name);
   if (name.isEmpty() || !file.open(QIODevice::ReadOnly)) return std::nullopt;
   Header h{};
-  if (file.read(reinterpret_cast<char*>(&h), sizeof h) != sizeof h || std::memcmp(h.magic, kMagic, 8) != 0) return std::nullopt;
+  if (file.read(reinterpret_cast<char*>(&h), sizeof h) != sizeof h || std::memcmp(h.magic, kMagic, 8) != 0)
+    return std::nullopt;
   // What does not fit its own size is no overview.
-  if (h.per == 0 || h.entries > (uint64_t(1) << 24) || qint64(sizeof h + 2 * h.entries * sizeof(float)) != file.size() || !(h.rate > 0)) return std::nullopt;
+  if (h.per == 0 || h.entries > (uint64_t(1) << 24) ||
+      qint64(sizeof h + 2 * h.entries * sizeof(float)) != file.size() || !(h.rate > 0))
+    return std::nullopt;
   Kept k;
   k.samples = h.samples;
   k.rate = h.rate;
@@ -73,7 +76,9 @@ std::optional<Kept> find(const QString& book, const fatigue::SignalSpec& spec) {
   k.overview.least.resize(h.entries);
   k.overview.largest.resize(h.entries);
   const qint64 bytes = qint64(h.entries * sizeof(float));
-  if (file.read(reinterpret_cast<char*>(k.overview.least.data()), bytes) != bytes || file.read(reinterpret_cast<char*>(k.overview.largest.data()), bytes) != bytes) return std::nullopt;
+  if (file.read(reinterpret_cast<char*>(k.overview.least.data()), bytes) != bytes ||
+      file.read(reinterpret_cast<char*>(k.overview.largest.data()), bytes) != bytes)
+    return std::nullopt;
   return k;
 }
 

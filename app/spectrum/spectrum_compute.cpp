@@ -38,7 +38,8 @@ TestRecord SpectrumDesk::resolved(const TestRecord& record) const {
   TestRecord r = record;
   const QDir folder = QFileInfo(qs(bench_->book()->path())).absoluteDir();
   for (Row& row : r.run.tables["sources"])
-    if (const std::string file = row.cells.text("file"); !file.empty()) row.cells.set("file", folder.absoluteFilePath(qs(file)).toStdString());
+    if (const std::string file = row.cells.text("file"); !file.empty())
+      row.cells.set("file", folder.absoluteFilePath(qs(file)).toStdString());
   return r;
 }
 
@@ -110,7 +111,8 @@ void SpectrumDesk::take(quint64 ticket, const SpectrumPtr& next, const std::stri
   const TestRecord with_paths = resolved(record_);
   std::vector<std::pair<std::string, std::string>> wanted;
   for (size_t i = 0; i < record_.run.rows("sources").size(); ++i)
-    wanted.emplace_back(record_.run.rows("sources")[i].cells.text("file"), with_paths.run.rows("sources")[i].cells.text("file"));
+    wanted.emplace_back(record_.run.rows("sources")[i].cells.text("file"),
+                        with_paths.run.rows("sources")[i].cells.text("file"));
   task_ = bench_->tasks().run(
       "Taking the fingerprints of the files", this,
       [files, wanted](Task& task) {
@@ -162,21 +164,26 @@ void SpectrumDesk::make_weeks(double hours, double rate) {
       [=, this] {
         task_.reset();
         if (!wrong->empty()) return bench_->say(qs(*wrong));
-        record_.fields.set("settings.rate", reading_of(parse_quantity(QString::number(rate).toStdString() + " Hz", Dimension::frequency).value()));
+        record_.fields.set(
+            "settings.rate",
+            reading_of(parse_quantity(QString::number(rate).toStdString() + " Hz", Dimension::frequency).value()));
         add_weeks(*files);
       },
       [this] { task_.reset(); });
 }
 
 Outcome<Done> SpectrumDesk::write_drive(const QString& path) const {
-  if (!now_ || now_->drive.values.empty()) return InputError{"There is no drive yet: the chain has to be computed first.", {}};
+  if (!now_ || now_->drive.values.empty())
+    return InputError{"There is no drive yet: the chain has to be computed first.", {}};
   const double area = record_.fields.number("settings.area").value_or(0);
   spectrum::DriveScale scale;
   scale.newton = area > 0 ? now_->settings.modulus * 1e-6 * area : 0;
   scale.thermal_range = record_.fields.number("settings.thermal.range").value_or(0) * 1e6;
   scale.thermal_cycles = record_.fields.number("settings.thermal.cycles").value_or(7);
   const bool csv = path.endsWith(".csv");
-  return page::write_new(csv ? drive_csv(now_->drive, scale, now_->settings.seed) : drive_binary(now_->drive, scale, now_->settings.seed), path.toStdString());
+  return page::write_new(
+      csv ? drive_csv(now_->drive, scale, now_->settings.seed) : drive_binary(now_->drive, scale, now_->settings.seed),
+      path.toStdString());
 }
 
 Outcome<Done> SpectrumDesk::write_report(const QString& path) const {

@@ -37,14 +37,19 @@ class SpectrumEdit : public QUndoCommand {
 
 std::vector<const char*> fields_of(int step) {
   switch (ChainStep(step)) {
-    case ChainStep::raw: return {"specimen.id", "settings.rate", "settings.format", "settings.column", "settings.scale", "settings.sentinel", "settings.spikes"};
+    case ChainStep::raw:
+      return {"specimen.id",    "settings.rate",     "settings.format", "settings.column",
+              "settings.scale", "settings.sentinel", "settings.spikes"};
     case ChainStep::level: return {"settings.level", "settings.block"};
     case ChainStep::smooth: return {"settings.cut"};
     case ChainStep::turn: return {"settings.gate"};
     case ChainStep::count: return {"settings.count"};
-    case ChainStep::cut: return {"settings.p", "settings.share", "settings.modulus", "settings.detail", "settings.m", "settings.d"};
+    case ChainStep::cut:
+      return {"settings.p", "settings.share", "settings.modulus", "settings.detail", "settings.m", "settings.d"};
     case ChainStep::chain: return {"settings.levels"};
-    case ChainStep::drive: return {"settings.length", "settings.seed", "settings.area", "settings.thermal.range", "settings.rig.force", "settings.rig.rate", "settings.rig.frequency"};
+    case ChainStep::drive:
+      return {"settings.length",    "settings.seed",     "settings.area",         "settings.thermal.range",
+              "settings.rig.force", "settings.rig.rate", "settings.rig.frequency"};
   }
   return {};
 }
@@ -79,7 +84,9 @@ SpectrumDesk::SpectrumDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   sentence_ = parts::label("", "title");
   sentence_->setAlignment(Qt::AlignCenter);
   sheet_column->addWidget(sentence_);
-  auto* hint = parts::label("Samples of 4 or 8 bytes, or a CSV: one file a week. Give the rate first; the files stay where they are.", "quiet");
+  auto* hint = parts::label(
+      "Samples of 4 or 8 bytes, or a CSV: one file a week. Give the rate first; the files stay where they are.",
+      "quiet");
   hint->setAlignment(Qt::AlignCenter);
   sheet_column->addWidget(hint);
   auto* buttons = new QHBoxLayout;
@@ -93,7 +100,10 @@ SpectrumDesk::SpectrumDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   sheet_column->addStretch();
   empty->addWidget(sheet, 1);
   outer->addWidget(empty_, 1);
-  connect(add, &QPushButton::clicked, this, [this] { add_weeks(QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)")); });
+  connect(add, &QPushButton::clicked, this, [this] {
+    add_weeks(
+        QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
+  });
   connect(made, &QPushButton::clicked, this, [this] { make_weeks(168, 20); });
   connect(bench, &Workbench::units_changed, this, [this] {
     if (!isVisible() || !now_) return;
@@ -111,7 +121,10 @@ void SpectrumDesk::build_left(QVBoxLayout* into) {
   weeks_->setSpacing(6);
   head->addLayout(weeks_);
   auto* add = parts::button("Add weeks…", "spectrum-more");
-  connect(add, &QPushButton::clicked, this, [this] { add_weeks(QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)")); });
+  connect(add, &QPushButton::clicked, this, [this] {
+    add_weeks(
+        QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
+  });
   head->addWidget(add);
   into->addLayout(head);
   auto sheet = [&](QWidget* content, int stretch) {
@@ -181,13 +194,17 @@ void SpectrumDesk::build_right(QVBoxLayout* into) {
     show_picture();
   });
   connect(drive_, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Drive file", qs(record_.specimen_id()) + ".csv", "Drive (*.csv *.drive)", nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Drive file", qs(record_.specimen_id()) + ".csv", "Drive (*.csv *.drive)",
+                                     nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_drive(path);
     bench_->say(done ? "Drive saved: " + path : qs(done.error().message));
   });
   connect(report_, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Spectrum report", qs(record_.specimen_id()) + ".pdf", "Report (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Spectrum report", qs(record_.specimen_id()) + ".pdf",
+                                     "Report (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_report(path);
     bench_->say(done ? "Report saved: " + path : qs(done.error().message));
@@ -250,12 +267,24 @@ void SpectrumDesk::rebuild_form() {
   for (const char* path : fields_of(step_)) fields.push_back(spectrum::schema().field(path));
   form_->show_fields(fields, 2);
   // An empty field says what holds without it.
-  static const std::map<QString, QString> usual = {{"settings.block", "1 h"}, {"settings.cut", "2 Hz"}, {"settings.gate", "0.5 µε"}, {"settings.p", "0.002"},
-                                                   {"settings.share", "0.25"}, {"settings.modulus", "210 GPa"}, {"settings.detail", "71 MPa"}, {"settings.m", "3"},
-                                                   {"settings.d", "1"}, {"settings.levels", "64"}, {"settings.length", "100000"}, {"settings.seed", "1"},
-                                                   {"settings.scale", "1"}, {"settings.column", "the last"}, {"settings.thermal.range", "none"}};
+  static const std::map<QString, QString> usual = {{"settings.block", "1 h"},
+                                                   {"settings.cut", "2 Hz"},
+                                                   {"settings.gate", "0.5 µε"},
+                                                   {"settings.p", "0.002"},
+                                                   {"settings.share", "0.25"},
+                                                   {"settings.modulus", "210 GPa"},
+                                                   {"settings.detail", "71 MPa"},
+                                                   {"settings.m", "3"},
+                                                   {"settings.d", "1"},
+                                                   {"settings.levels", "64"},
+                                                   {"settings.length", "100000"},
+                                                   {"settings.seed", "1"},
+                                                   {"settings.scale", "1"},
+                                                   {"settings.column", "the last"},
+                                                   {"settings.thermal.range", "none"}};
   for (auto* line : form_->findChildren<QLineEdit*>())
-    if (const auto it = usual.find(line->property("key").toString()); it != usual.end()) line->setPlaceholderText(it->second);
+    if (const auto it = usual.find(line->property("key").toString()); it != usual.end())
+      line->setPlaceholderText(it->second);
   form_place_->addWidget(form_);
   faults_ = nullptr;
   if (step_ == int(ChainStep::raw)) {
@@ -283,8 +312,11 @@ void SpectrumDesk::rebuild_form() {
     });
     form_place_->addWidget(test);
     for (const Row& row : record_.run.rows("blocks"))
-      form_place_->addWidget(parts::label(qs(format_value(row.number("range").value_or(0), Dimension::stress, units(), 4) + " as largest range, " +
-                                             plain_number(row.number("cycles").value_or(0), 9) + " cycles" + (row.cells.flag("runout") ? ", ran out" : "")), "quiet"));
+      form_place_->addWidget(
+          parts::label(qs(format_value(row.number("range").value_or(0), Dimension::stress, units(), 4) +
+                          " as largest range, " + plain_number(row.number("cycles").value_or(0), 9) + " cycles" +
+                          (row.cells.flag("runout") ? ", ran out" : "")),
+                       "quiet"));
   }
 }
 
@@ -328,9 +360,13 @@ void SpectrumDesk::add_weeks(const QStringList& files) {
     for (const QString& f : files)
       if (!f.endsWith(".csv", Qt::CaseInsensitive)) {
         bool ok = false;
-        const double rate = QInputDialog::getDouble(this, "Rate", "Samples a second of these files", 300, 0.01, 1e5, 2, &ok);
+        const double rate =
+            QInputDialog::getDouble(this, "Rate", "Samples a second of these files", 300, 0.01, 1e5, 2, &ok);
         if (!ok) return;
-        record_.fields.set("settings.rate", reading_of(parse_quantity(QString::number(rate, 'g', 10).toStdString() + " Hz", Dimension::frequency).value()));
+        record_.fields.set(
+            "settings.rate",
+            reading_of(
+                parse_quantity(QString::number(rate, 'g', 10).toStdString() + " Hz", Dimension::frequency).value()));
         break;
       }
   edit(QString::number(files.size()) + (files.size() == 1 ? " week added" : " weeks added"), [&](TestRecord& r) {
@@ -376,7 +412,9 @@ void SpectrumDesk::answer(const Finding& finding, const Remedy& remedy, const QS
   edit("answered " + qs(finding.code), [&](TestRecord& r) {
     for (const auto& [path, typed] : remedy.settings) r.fields.set(path, typed);
     std::erase_if(r.answers, [&](const Answer& a) { return a.code == finding.code; });
-    if (remedy.settings.empty()) r.answers.push_back({finding.code, remedy.id, reason.toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
+    if (remedy.settings.empty())
+      r.answers.push_back(
+          {finding.code, remedy.id, reason.toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
   });
 }
 

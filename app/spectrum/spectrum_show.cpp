@@ -29,13 +29,15 @@ void SpectrumDesk::show_week(int week) {
     weeks_->addWidget(b);
   }
   const auto& kept = overviews_[size_t(week_at_)];
-  const QString name = now_ && size_t(week_at_) < now_->weeks.size() ? qs(now_->weeks[size_t(week_at_)].name) : "week " + QString::number(week_at_ + 1);
+  const QString name = now_ && size_t(week_at_) < now_->weeks.size() ? qs(now_->weeks[size_t(week_at_)].name)
+                                                                     : "week " + QString::number(week_at_ + 1);
   week_->show_week(kept, "strain, µε, " + name + ": slide the window, wheel zooms");
   show_window();
 }
 
 void SpectrumDesk::show_window() {
-  if (!now_ || size_t(week_at_) >= now_->weeks.size()) return window_->show_nothing(task_ ? "The weeks are being read." : "");
+  if (!now_ || size_t(week_at_) >= now_->weeks.size())
+    return window_->show_nothing(task_ ? "The weeks are being read." : "");
   const spectrum::Week& w = now_->weeks[size_t(week_at_)];
   const double rate = w.signal->rate();
   const uint64_t from = uint64_t(std::max(0.0, week_->from() * rate));
@@ -48,11 +50,15 @@ void SpectrumDesk::show_window() {
   Panel p;
   p.name = "Window";
   const int day = int(double(from) / rate / 86400) + 1, minutes = int(std::fmod(double(from) / rate, 86400) / 60);
-  p.x = {"seconds, day " + std::to_string(day) + " " + QString("%1:%2").arg(minutes / 60, 2, 10, QChar('0')).arg(minutes % 60, 2, 10, QChar('0')).toStdString(), Dimension::none};
+  p.x = {"seconds, day " + std::to_string(day) + " " +
+             QString("%1:%2").arg(minutes / 60, 2, 10, QChar('0')).arg(minutes % 60, 2, 10, QChar('0')).toStdString(),
+         Dimension::none};
   p.y = {"strain", Dimension::microstrain};
   p.x.from = 0;
   p.x.to = week_->length();
-  p.caption = now_->settings.cut > 0 ? "pale: as measured, levelled · blue: smoothed · rings: turning points that stay after the cut" : "levelled · rings: turning points that stay after the cut";
+  p.caption = now_->settings.cut > 0
+                  ? "pale: as measured, levelled · blue: smoothed · rings: turning points that stay after the cut"
+                  : "levelled · rings: turning points that stay after the cut";
   const size_t n = look->levelled.size(), bucket = std::max<size_t>(1, n / 1500);
   Trace measured, smooth, rings;
   measured.tone = 6;
@@ -64,7 +70,8 @@ void SpectrumDesk::show_window() {
     // Least and largest of what falls on a pixel: no peak is lost to the drawing.
     double least = HUGE_VAL, largest = -HUGE_VAL;
     for (size_t k = i; k < std::min(n, i + bucket); ++k)
-      if (std::isfinite(look->levelled[k])) least = std::min(least, look->levelled[k]), largest = std::max(largest, look->levelled[k]);
+      if (std::isfinite(look->levelled[k]))
+        least = std::min(least, look->levelled[k]), largest = std::max(largest, look->levelled[k]);
     const double t = double(i) / rate;
     if (least > largest) least = largest = NAN;
     measured.x.push_back(t);
@@ -79,8 +86,10 @@ void SpectrumDesk::show_window() {
   // Only what lies near the window: sliding must not wait for the week.
   constexpr std::ptrdiff_t kAround = 400;
   const auto before = [](const fatigue::Extreme& e, uint64_t at) { return e.at < at; };
-  const auto first = std::lower_bound(w.turning.begin(), w.turning.end(), from, before), last = std::lower_bound(first, w.turning.end(), from + n, before);
-  const std::vector<fatigue::Extreme> near(first - std::min(kAround, first - w.turning.begin()), last + std::min(kAround, w.turning.end() - last));
+  const auto first = std::lower_bound(w.turning.begin(), w.turning.end(), from, before),
+             last = std::lower_bound(first, w.turning.end(), from + n, before);
+  const std::vector<fatigue::Extreme> near(first - std::min(kAround, first - w.turning.begin()),
+                                           last + std::min(kAround, w.turning.end() - last));
   for (const fatigue::Extreme& e : fatigue::turning_points(near, gate)) {
     if (e.at < from || e.at >= from + n) continue;
     rings.x.push_back(double(e.at - from) / rate);
@@ -142,22 +151,33 @@ void SpectrumDesk::show_ledger() {
   for (const ResultValue& r : evaluation_.results) {
     if (!r.spec.headline) continue;
     const QString key = qs(r.spec.key);
-    html += QString("<tr><td><a href='%1' style='color:%2;text-decoration:none'>%3</a></td><td align='right' style=\"font-family:'JetBrains Mono';font-weight:700;color:%4\">%5</td></tr>")
+    html += QString(
+                "<tr><td><a href='%1' style='color:%2;text-decoration:none'>%3</a></td><td align='right' "
+                "style=\"font-family:'JetBrains Mono';font-weight:700;color:%4\">%5</td></tr>")
                 .arg(key, quiet, qs(r.spec.name).toHtmlEscaped(), ink, shown(r).toHtmlEscaped());
     QString under;
     if (!weeks.empty() && weeks.size() <= 6 && r.spec.figures != 3) {
       for (const Evaluation& w : weeks)
-        if (const ResultValue* one = w.find(r.spec.key)) under += (under.isEmpty() ? "" : ", ") + shown(*one).section(' ', 0, 0);
+        if (const ResultValue* one = w.find(r.spec.key))
+          under += (under.isEmpty() ? "" : ", ") + shown(*one).section(' ', 0, 0);
       if (!under.isEmpty()) under = "by week: " + under;
     }
     if (open_how_ == key)
-      for (const Step& s : r.how) under += (under.isEmpty() ? "" : "<br>") + qs(s.expression).toHtmlEscaped() + (s.with.empty() ? "" : "<br>" + qs(s.with).toHtmlEscaped()) + (s.source.empty() ? "" : "<br><i>" + qs(s.source).toHtmlEscaped() + "</i>");
-    if (!under.isEmpty()) html += QString("<tr><td colspan='2' style='color:%1;font-size:%2px'>%3</td></tr>").arg(quiet).arg(qRound(11 * theme::scale())).arg(under);
+      for (const Step& s : r.how)
+        under += (under.isEmpty() ? "" : "<br>") + qs(s.expression).toHtmlEscaped() +
+                 (s.with.empty() ? "" : "<br>" + qs(s.with).toHtmlEscaped()) +
+                 (s.source.empty() ? "" : "<br><i>" + qs(s.source).toHtmlEscaped() + "</i>");
+    if (!under.isEmpty())
+      html += QString("<tr><td colspan='2' style='color:%1;font-size:%2px'>%3</td></tr>")
+                  .arg(quiet)
+                  .arg(qRound(11 * theme::scale()))
+                  .arg(under);
   }
   ledger_->setText(html + "</table>");
   double samples = 0;
   for (const spectrum::Week& w : now_->weeks) samples += double(w.raw.samples);
-  used_->setText(QString::number(samples / 1e6, 'f', 1) + " million samples in " + QString::number(now_->weeks.size()) + (now_->weeks.size() == 1 ? " week" : " weeks") +
+  used_->setText(QString::number(samples / 1e6, 'f', 1) + " million samples in " + QString::number(now_->weeks.size()) +
+                 (now_->weeks.size() == 1 ? " week" : " weeks") +
                  ". An observation on these weeks: codes and the designer rate a detail.");
   if (faults_ != nullptr) faults_->setText(faults_html());
   show_findings();
@@ -172,15 +192,25 @@ QString SpectrumDesk::faults_html() const {
     if (listed >= 12) return void(++more);
     ++listed;
     const double seconds = double(at) / now_->weeks[week].signal->rate();
-    out += QString("<a href='%1:%2'>%3, day %4 %5:%6</a>  %7<br>").arg(week).arg(seconds, 0, 'f', 1).arg(qs(now_->weeks[week].name).toHtmlEscaped()).arg(int(seconds / 86400) + 1)
-               .arg(int(std::fmod(seconds, 86400) / 3600), 2, 10, QChar('0')).arg(int(std::fmod(seconds, 3600) / 60), 2, 10, QChar('0')).arg(what);
+    out += QString("<a href='%1:%2'>%3, day %4 %5:%6</a>  %7<br>")
+               .arg(week)
+               .arg(seconds, 0, 'f', 1)
+               .arg(qs(now_->weeks[week].name).toHtmlEscaped())
+               .arg(int(seconds / 86400) + 1)
+               .arg(int(std::fmod(seconds, 86400) / 3600), 2, 10, QChar('0'))
+               .arg(int(std::fmod(seconds, 3600) / 60), 2, 10, QChar('0'))
+               .arg(what);
   };
-  auto lasting = [](double s) { return s < 120 ? QString::number(s, 'f', 1) + " s" : QString::number(s / 60, 'f', 1) + " min"; };
+  auto lasting = [](double s) {
+    return s < 120 ? QString::number(s, 'f', 1) + " s" : QString::number(s / 60, 'f', 1) + " min";
+  };
   for (size_t k = 0; k < now_->weeks.size(); ++k) {
     const spectrum::Week& w = now_->weeks[k];
     for (uint64_t at : w.smooth.spikes) add(k, at, "spike");
-    for (const fatigue::Stretch& s : w.smooth.stuck) add(k, s.from, "stuck for " + lasting(double(s.count) / w.signal->rate()));
-    for (const fatigue::Stretch& g : w.raw.gaps) add(k, g.from, "gap of " + lasting(double(g.count) / w.signal->rate()));
+    for (const fatigue::Stretch& s : w.smooth.stuck)
+      add(k, s.from, "stuck for " + lasting(double(s.count) / w.signal->rate()));
+    for (const fatigue::Stretch& g : w.raw.gaps)
+      add(k, g.from, "gap of " + lasting(double(g.count) / w.signal->rate()));
   }
   return more > 0 ? out + "and " + QString::number(more) + " more" : out;
 }
@@ -190,7 +220,8 @@ void SpectrumDesk::show_findings() {
   for (const Finding& f : evaluation_.findings) {
     const bool open = f.severity == Severity::check && !f.answer;
     findings_->addWidget(parts::label(qs(f.message), open ? "caution" : "quiet"));
-    if (f.answer) findings_->addWidget(parts::label("Answered: “" + qs(f.answer->reason) + "” (" + qs(f.answer->by) + ")", "hint"));
+    if (f.answer)
+      findings_->addWidget(parts::label("Answered: “" + qs(f.answer->reason) + "” (" + qs(f.answer->by) + ")", "hint"));
     if (!open) continue;
     auto* row = new QWidget;
     auto* layout = new FlowLayout(6, row);

@@ -21,7 +21,8 @@ class StepCard : public QPushButton {
     setText(qs(spectrum::name_of(spectrum::ChainStep(step))));
     setAccessibleName(text());
     setProperty("key", "step-" + text());
-    setStyleSheet(QString("QPushButton{border:0;padding:0;min-width:40px;min-height:%1px}").arg(int(54 * std::min(1.6, theme::scale()))));
+    setStyleSheet(QString("QPushButton{border:0;padding:0;min-width:40px;min-height:%1px}")
+                      .arg(int(54 * std::min(1.6, theme::scale()))));
     setCursor(Qt::PointingHandCursor);
   }
   void set_words(const QString& words, bool done) {
@@ -55,7 +56,8 @@ class StepCard : public QPushButton {
     p.drawText(text_box, Qt::AlignLeft | Qt::AlignTop, text());
     p.setFont(theme::words(11));
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(text_box, Qt::AlignLeft | Qt::AlignBottom, p.fontMetrics().elidedText(words_, Qt::ElideRight, int(text_box.width())));
+    p.drawText(text_box, Qt::AlignLeft | Qt::AlignBottom,
+               p.fontMetrics().elidedText(words_, Qt::ElideRight, int(text_box.width())));
   }
 
  private:
@@ -81,7 +83,8 @@ StepStrip::StepStrip(QWidget* parent) : QWidget(parent) {
 void StepStrip::show_steps(const spectrum::Spectrum* s) {
   for (int i = 0; i < spectrum::kSteps; ++i) {
     const bool done = s != nullptr && s->done >= i;
-    static_cast<StepCard*>(cards_[size_t(i)])->set_words(s != nullptr ? qs(spectrum::words_of(*s, spectrum::ChainStep(i))) : QString(), done);
+    static_cast<StepCard*>(cards_[size_t(i)])
+        ->set_words(s != nullptr ? qs(spectrum::words_of(*s, spectrum::ChainStep(i))) : QString(), done);
   }
 }
 

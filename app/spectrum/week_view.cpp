@@ -27,7 +27,8 @@ void WeekView::show_week(std::shared_ptr<const overview::Kept> week, const QStri
   if (week_) {
     std::vector<float> low, high;
     for (size_t i = 0; i < week_->overview.least.size(); ++i)
-      if (week_->overview.least[i] <= week_->overview.largest[i]) low.push_back(week_->overview.least[i]), high.push_back(week_->overview.largest[i]);
+      if (week_->overview.least[i] <= week_->overview.largest[i])
+        low.push_back(week_->overview.least[i]), high.push_back(week_->overview.largest[i]);
     if (!low.empty()) {
       const size_t out = low.size() / 2000;
       std::nth_element(low.begin(), low.begin() + std::ptrdiff_t(out), low.end());
@@ -119,28 +120,38 @@ void WeekView::paintEvent(QPaintEvent*) {
   const double span = std::max(1e-6, double(high) - double(low));
   auto y = [&](double v) { return a.bottom() - (v - double(low)) / span * a.height(); };
   // Days, or hours when one looks closer.
-  const double unit = shown_length_ > 3 * 86400 ? 86400 : shown_length_ > 8 * 3600 ? 6 * 3600 : shown_length_ > 3600 ? 1800 : 600;
+  const double unit = shown_length_ > 3 * 86400  ? 86400
+                      : shown_length_ > 8 * 3600 ? 6 * 3600
+                      : shown_length_ > 3600     ? 1800
+                                                 : 600;
   for (double t = std::ceil(shown_from_ / unit) * unit; t <= shown_from_ + shown_length_ + 1; t += unit) {
     const double x = a.left() + (t - shown_from_) / shown_length_ * a.width();
     p.setPen(QPen(theme::color(Ink::grid), 1));
     p.drawLine(QPointF(x, a.top()), QPointF(x, a.bottom()));
     p.setPen(theme::color(Ink::quiet));
-    const QString words = unit == 86400 ? "day " + QString::number(int(t / 86400) + 1) : QString("day %1 %2:%3").arg(int(t / 86400) + 1).arg(int(std::fmod(t, 86400) / 3600), 2, 10, QChar('0')).arg(int(std::fmod(t, 3600) / 60), 2, 10, QChar('0'));
+    const QString words = unit == 86400 ? "day " + QString::number(int(t / 86400) + 1)
+                                        : QString("day %1 %2:%3")
+                                              .arg(int(t / 86400) + 1)
+                                              .arg(int(std::fmod(t, 86400) / 3600), 2, 10, QChar('0'))
+                                              .arg(int(std::fmod(t, 3600) / 60), 2, 10, QChar('0'));
     if (x + 60 < a.right() + 30) p.drawText(QRectF(x + 4, a.bottom() + 3, 90, 16), Qt::AlignLeft, words);
   }
   p.setFont(theme::numbers(10));
-  for (double v : {double(low), double(high)}) p.drawText(QRectF(0, y(v) - 8, a.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, QString::number(v, 'f', 0));
+  for (double v : {double(low), double(high)})
+    p.drawText(QRectF(0, y(v) - 8, a.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, QString::number(v, 'f', 0));
   // One column a pixel: least and largest of what lies under it.
   p.setRenderHint(QPainter::Antialiasing, false);
   p.setPen(QPen(theme::temper(5), 1));
   const int columns = std::max(1, int(a.width()));
   for (int c = 0; c < columns; ++c) {
-    const size_t from = size_t((shown_from_ + shown_length_ * c / columns) / per), to = std::max(from + 1, size_t((shown_from_ + shown_length_ * (c + 1) / columns) / per));
+    const size_t from = size_t((shown_from_ + shown_length_ * c / columns) / per),
+                 to = std::max(from + 1, size_t((shown_from_ + shown_length_ * (c + 1) / columns) / per));
     float least = HUGE_VALF, largest = -HUGE_VALF;
     for (size_t i = from; i < std::min(to, o.least.size()); ++i)
       if (o.least[i] <= o.largest[i]) least = std::min(least, o.least[i]), largest = std::max(largest, o.largest[i]);
     if (largest < least) continue;
-    p.drawLine(QPointF(a.left() + c, y(double(std::clamp(least, low, high)))), QPointF(a.left() + c, y(double(std::clamp(largest, low, high))) - 1));
+    p.drawLine(QPointF(a.left() + c, y(double(std::clamp(least, low, high)))),
+               QPointF(a.left() + c, y(double(std::clamp(largest, low, high))) - 1));
     for (const bool up : {true, false}) {
       if (up ? largest <= high : least >= low) continue;
       // It goes on beyond the paper: a tick in another colour says so.
@@ -151,7 +162,8 @@ void WeekView::paintEvent(QPaintEvent*) {
     }
   }
   // The window.
-  const double x = a.left() + (from_ - shown_from_) / shown_length_ * a.width(), w = std::max(3.0, length_ / shown_length_ * a.width());
+  const double x = a.left() + (from_ - shown_from_) / shown_length_ * a.width(),
+               w = std::max(3.0, length_ / shown_length_ * a.width());
   QColor warm = theme::temper(0);
   p.setPen(QPen(warm, 1.4));
   warm.setAlpha(90);

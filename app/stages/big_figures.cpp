@@ -38,7 +38,10 @@ void BigFigures::paintEvent(QPaintEvent*) {
     const bool there = r.value == r.value;
     const Unit& u = display_unit(r.dimension, units_, led || !there ? 0 : r.value);
     const double v = r.value / u.factor;
-    const int decimals = led ? (u.symbol == "N" ? 0 : 1) : r.dimension == Dimension::stress ? 1 : r.dimension == Dimension::microstrain ? 0 : 3;
+    const int decimals = led                                     ? (u.symbol == "N" ? 0 : 1)
+                         : r.dimension == Dimension::stress      ? 1
+                         : r.dimension == Dimension::microstrain ? 0
+                                                                 : 3;
     const QString text = there ? qs(fixed(v, decimals)) : QString("–");
     p.setFont(theme::numbers(size, QFont::Bold));
     p.setPen(colour);

@@ -154,10 +154,10 @@ void EquipmentPanel::refresh_slot(const Slot& s) {
     s.choice->setCurrentIndex(from_kit ? std::max(0, s.choice->findData(QVariant::fromValue(item->id))) : 0);
     const kit::State state = from_kit ? kit::state_on(*item, host_->today()) : kit::State::ready;
     const std::string serial = from_kit ? item->fields.text(item->path("serial")) : std::string();
-    s.words->setText(from_kit
-                         ? qs((serial.empty() ? "" : "serial " + serial + " · ") + kit::state_words(*item, host_->today()))
-                     : item != nullptr ? qs(item->name() + " is otherwise in the Kit.")
-                                       : QString());
+    s.words->setText(
+        from_kit ? qs((serial.empty() ? "" : "serial " + serial + " · ") + kit::state_words(*item, host_->today()))
+        : item != nullptr ? qs(item->name() + " is otherwise in the Kit.")
+                          : QString());
     s.words->setVisible(!s.words->text().isEmpty());
     const bool bad = state == kit::State::overdue || state == kit::State::held || (item != nullptr && !from_kit);
     s.words->setObjectName(bad ? "error" : state == kit::State::soon ? "caution" : "hint");

@@ -5,8 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/theme/parts.h"
 #include "app/theme/flow.h"
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "report/export.h"
 

@@ -204,7 +204,8 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
       b->setCheckable(!field.in_order);
       b->setProperty("word", qs(c.value));
       b->setAccessibleName(qs(field.label) + ": " + qs(c.label));
-      connect(b, &QPushButton::clicked, this, [this, word = c.value] { field_.in_order ? add_word(word) : keep_words(); });
+      connect(b, &QPushButton::clicked, this,
+              [this, word = c.value] { field_.in_order ? add_word(word) : keep_words(); });
       flow->addWidget(b);
       words_.push_back(b);
     }
@@ -220,7 +221,8 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     picture_->setAccessibleName(qs(field.label));
     connect(picture_, &QPushButton::clicked, this, [this] {
       if (!host_->record().fields.text(field_.path).empty()) return host_->set_field(field_, "");
-      const QString path = QFileDialog::getOpenFileName(this, "Photograph", {}, "Pictures (*.jpg *.jpeg *.png *.bmp *.webp)");
+      const QString path =
+          QFileDialog::getOpenFileName(this, "Photograph", {}, "Pictures (*.jpg *.jpeg *.png *.bmp *.webp)");
       if (!path.isEmpty()) attach(path);
     });
     layout->addWidget(picture_);
@@ -257,7 +259,7 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
 // Names of the library drop down while one is typed; picking one keeps it.
 void FieldEdit::offer_reference() {
   QStringList names;
-  for (const std::string& name : material::names()) names << qs(name);
+  for (const std::string& name : material::names(host_->shelf())) names << qs(name);
   auto* offers = new OfferList(line_, names);
   line_->setPlaceholderText("S355J2, Ti-6Al-4V, ash …");
   // The list moves to the window to lie over it: it goes when the field goes.
@@ -274,13 +276,16 @@ void FieldEdit::attach(const QString& path) {
   QImage image(path);
   if (image.isNull()) return host_->say(qs(field_.label) + ": “" + path + "” is no picture that can be read.");
   constexpr int kLong = 1280;
-  if (std::max(image.width(), image.height()) > kLong) image = image.scaled(kLong, kLong, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  if (std::max(image.width(), image.height()) > kLong)
+    image = image.scaled(kLong, kLong, Qt::KeepAspectRatio, Qt::SmoothTransformation);
   QByteArray bytes;
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);
-  if (!image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPG", 80)) return host_->say(qs(field_.label) + ": the picture could not be kept.");
-  host_->edit("photograph attached: " + QFileInfo(path).fileName(),
-              [&](TestRecord& r) { r.fields.set(field_.path, "data:image/jpeg;base64," + bytes.toBase64().toStdString()); });
+  if (!image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPG", 80))
+    return host_->say(qs(field_.label) + ": the picture could not be kept.");
+  host_->edit("photograph attached: " + QFileInfo(path).fileName(), [&](TestRecord& r) {
+    r.fields.set(field_.path, "data:image/jpeg;base64," + bytes.toBase64().toStdString());
+  });
 }
 
 void FieldEdit::keep_words() {

@@ -73,7 +73,7 @@ class FieldEdit : public QWidget {
   QPushButton* picture_ = nullptr;
   QLabel* so_far_ = nullptr;         ///< words in their order, one a cycle
   std::vector<QPushButton*> words_;  ///< one a choice, where any of them may be chosen
-  QLabel* mark_ = nullptr;  ///< what the series says, where the piece is other
+  QLabel* mark_ = nullptr;           ///< what the series says, where the piece is other
 };
 
 /// A form of labels over editors for the given fields.

@@ -15,8 +15,10 @@ using parts::qs;
 
 // A further table of the file may have its columns in units of its own: those count, unless somebody typed others for
 // the table that is shown, which then say nothing about this one.
-std::function<Outcome<std::vector<SamplesPtr>>()> ImportPanel::conversion(const std::vector<const CsvTable*>& tables) const {
-  return [tables, file = file_, shown_table = table_, mapped = mapping(), method = &bench_->method()]() -> Outcome<std::vector<SamplesPtr>> {
+std::function<Outcome<std::vector<SamplesPtr>>()> ImportPanel::conversion(
+    const std::vector<const CsvTable*>& tables) const {
+  return [tables, file = file_, shown_table = table_, mapped = mapping(),
+          method = &bench_->method()]() -> Outcome<std::vector<SamplesPtr>> {
     auto unit_in = [](const CsvDialect& d, const std::string& column) {
       const auto at = std::find(d.columns.begin(), d.columns.end(), column);
       return at == d.columns.end() ? std::string() : d.units[size_t(at - d.columns.begin())];
@@ -25,7 +27,8 @@ std::function<Outcome<std::vector<SamplesPtr>>()> ImportPanel::conversion(const 
     for (const CsvTable* table : tables) {
       auto map = mapped;
       for (auto& [channel, source] : map) {
-        const std::string shown = unit_in(shown_table->dialect, source.column), own = unit_in(table->dialect, source.column);
+        const std::string shown = unit_in(shown_table->dialect, source.column),
+                          own = unit_in(table->dialect, source.column);
         if (own == shown) continue;
         if (source.unit != shown)
           return InputError{"“" + source.column + "” is in " + own + " here and in " + shown +
@@ -41,7 +44,8 @@ std::function<Outcome<std::vector<SamplesPtr>>()> ImportPanel::conversion(const 
   };
 }
 
-void ImportPanel::convert(const std::vector<const CsvTable*>& tables, const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then) {
+void ImportPanel::convert(const std::vector<const CsvTable*>& tables,
+                          const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then) {
   constexpr size_t kLong = 100000;  // rows that are turned within a few milliseconds
   size_t rows = 0;
   for (const CsvTable* t : tables) rows += t->rows();
@@ -56,7 +60,8 @@ void ImportPanel::import() {
   if (!ready_) return;
   import_->setEnabled(false);
   const QPointer<ImportPanel> here(this);  // runs are kept beside the window, which may be closed meanwhile
-  convert({table_.get()}, [this, here, name = QFileInfo(path_).fileName(), piece = bench_->specimen()](const Outcome<std::vector<SamplesPtr>>& samples) {
+  convert({table_.get()}, [this, here, name = QFileInfo(path_).fileName(),
+                           piece = bench_->specimen()](const Outcome<std::vector<SamplesPtr>>& samples) {
     if (!samples) {
       import_->setEnabled(ready_);
       return bench_->say(qs(samples.error().message));
@@ -87,31 +92,36 @@ void ImportPanel::spread() {
     tables.push_back(&file_->blocks[first + i].table);
     names << blocks_->itemText(int(first + i));
   }
-  convert(tables, [this, pieces, names, name = QFileInfo(path_).fileName()](const Outcome<std::vector<SamplesPtr>>& runs) {
-    if (!runs) {
-      const int at = runs.error().choices.empty() ? 0 : int(plain::whole(runs.error().choices.front()).value_or(0));
-      return bench_->say("Nothing is imported: " + names.value(at) + ": " + qs(runs.error().message));
-    }
-    spread_next(pieces, *runs, names, name, runs->size(), {});
-  });
+  convert(
+      tables, [this, pieces, names, name = QFileInfo(path_).fileName()](const Outcome<std::vector<SamplesPtr>>& runs) {
+        if (!runs) {
+          const int at = runs.error().choices.empty() ? 0 : int(plain::whole(runs.error().choices.front()).value_or(0));
+          return bench_->say("Nothing is imported: " + names.value(at) + ": " + qs(runs.error().message));
+        }
+        spread_next(pieces, *runs, names, name, runs->size(), {});
+      });
 }
 
 // One piece after the other, the one on the bench last: its page changes with it.
-void ImportPanel::spread_next(const std::vector<SpecimenRow>& pieces, const std::vector<SamplesPtr>& runs, const QStringList& names, const QString& file,
-                              size_t left, const QStringList& done) {
+void ImportPanel::spread_next(const std::vector<SpecimenRow>& pieces, const std::vector<SamplesPtr>& runs,
+                              const QStringList& names, const QString& file, size_t left, const QStringList& done) {
   if (left == 0) {
-    bench_->say("Imported " + QString::number(runs.size()) + " runs from " + file + ": " + done.join(", ") + "." + remember());
+    bench_->say("Imported " + QString::number(runs.size()) + " runs from " + file + ": " + done.join(", ") + "." +
+                remember());
     ready_ = false;
     import_->setEnabled(false);
     emit imported();
     return;
   }
   const size_t i = left - 1;
-  bench_->import_run(pieces[i].id, runs[i], events(), "file " + file + ", " + names[int(i)].section(" · ", 0, 0), [=, this, here = QPointer<ImportPanel>(this)](const Outcome<Done>& kept) {
-    if (here.isNull()) return;
-    if (!kept) return bench_->say(done.join(", ") + (done.isEmpty() ? "" : " imported. ") + qs(kept.error().message));
-    spread_next(pieces, runs, names, file, i, QStringList{qs(pieces[i].code)} + done);
-  });
+  bench_->import_run(
+      pieces[i].id, runs[i], events(), "file " + file + ", " + names[int(i)].section(" · ", 0, 0),
+      [=, this, here = QPointer<ImportPanel>(this)](const Outcome<Done>& kept) {
+        if (here.isNull()) return;
+        if (!kept)
+          return bench_->say(done.join(", ") + (done.isEmpty() ? "" : " imported. ") + qs(kept.error().message));
+        spread_next(pieces, runs, names, file, i, QStringList{qs(pieces[i].code)} + done);
+      });
 }
 
 }  // namespace fortitor

@@ -294,13 +294,14 @@ void ImportPanel::preview() {
     return;
   }
   const TestRecord piece = bench_->record();
-  convert({table_.get()}, [this, record = piece, table = table_](const Outcome<std::vector<SamplesPtr>>& samples) mutable {
-    if (table != table_) return;  // another file is shown by now
-    if (samples)
-      preview_of(std::move(record), samples->front());
-    else
-      figure_->show_nothing("In this file " + qs(samples.error().message));
-  });
+  convert({table_.get()},
+          [this, record = piece, table = table_](const Outcome<std::vector<SamplesPtr>>& samples) mutable {
+            if (table != table_) return;  // another file is shown by now
+            if (samples)
+              preview_of(std::move(record), samples->front());
+            else
+              figure_->show_nothing("In this file " + qs(samples.error().message));
+          });
 }
 
 void ImportPanel::preview_of(TestRecord record, const SamplesPtr& samples) {

@@ -39,13 +39,14 @@ class ImportPanel : public QWidget {
   void draw(quint64 ticket, const EvaluationPtr& evaluation);
   void import();
   void spread();
-  void spread_next(const std::vector<SpecimenRow>& pieces, const std::vector<SamplesPtr>& runs, const QStringList& names, const QString& file, size_t left,
-                   const QStringList& done);
+  void spread_next(const std::vector<SpecimenRow>& pieces, const std::vector<SamplesPtr>& runs,
+                   const QStringList& names, const QString& file, size_t left, const QStringList& done);
   /// What turns tables of the file into samples as they are mapped now, to be run on any thread. Errors come with the
   /// number of the table.
   std::function<Outcome<std::vector<SamplesPtr>>()> conversion(const std::vector<const CsvTable*>& tables) const;
   /// Runs it, beside the window when the tables are long, and hands on what came of it.
-  void convert(const std::vector<const CsvTable*>& tables, const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then);
+  void convert(const std::vector<const CsvTable*>& tables,
+               const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then);
   std::vector<Event> events() const;
   std::vector<SpecimenRow> waiting() const;
   QString remember();
@@ -57,7 +58,7 @@ class ImportPanel : public QWidget {
   QString path_;
   std::shared_ptr<const MachineFile> file_;
   std::vector<std::vector<double>> peaks_;  ///< of its blocks, column by column: the value farthest from zero
-  std::shared_ptr<const CsvTable> table_;  ///< of the block that is shown
+  std::shared_ptr<const CsvTable> table_;   ///< of the block that is shown
   bool ready_ = false;
   TaskPtr reading_;
   QLabel *title_, *status_, *removed_label_;

@@ -40,7 +40,8 @@ void RunStage::start() {
   run_ = *run;
   recording_ = Recording(machine_->channels());
   events_.clear();
-  for (const auto& [kind, ms] : handled_) events_.push_back({std::round(double(ms - since_set_up_.elapsed()) / 100) / 10 - 0.1, kind, ""});
+  for (const auto& [kind, ms] : handled_)
+    events_.push_back({std::round(double(ms - since_set_up_.elapsed()) / 100) / 10 - 0.1, kind, ""});
   handled_.clear();
   flushed_ = 0;
   since_flush_.start();

@@ -53,7 +53,8 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   // A page that is not shown asks for no room: the stage is as wide as the one in hand.
   const auto only_current = [this](int current) {
     for (int i = 0; i < pages_->count(); ++i)
-      pages_->widget(i)->setSizePolicy(i == current ? QSizePolicy::Preferred : QSizePolicy::Ignored, QSizePolicy::Preferred);
+      pages_->widget(i)->setSizePolicy(i == current ? QSizePolicy::Preferred : QSizePolicy::Ignored,
+                                       QSizePolicy::Preferred);
   };
   connect(pages_, &QStackedWidget::currentChanged, this, only_current);
   only_current(0);
@@ -237,7 +238,8 @@ void RunStage::rebuild() {
   for (const FieldSpec& f : standin_fields_) piece.push_back(&f);
   // Single values keyed for a run without channels (a largest load read off a pointer) stand there too.
   for (const FieldSpec* f : fields_of_stage())
-    if (f->path.rfind("equipment.standin.", 0) != 0 || (f->path == "equipment.standin.seed" && !practice)) piece.push_back(f);
+    if (f->path.rfind("equipment.standin.", 0) != 0 || (f->path == "equipment.standin.seed" && !practice))
+      piece.push_back(f);
   piece_->show_fields(piece, 1);
   build_question();
   import_->rebuild();
@@ -323,7 +325,8 @@ void RunStage::build_question() {
   if (asked == nullptr) return;
   question_layout_->addWidget(parts::label(qs(asked->label) + "?", "title"));
   for (size_t i = 0; i < asked->choices.size(); ++i) {
-    auto* b = parts::button(QString::number(i + 1) + "   " + qs(asked->choices[i].label), "answer-" + qs(asked->choices[i].value));
+    auto* b = parts::button(QString::number(i + 1) + "   " + qs(asked->choices[i].label),
+                            "answer-" + qs(asked->choices[i].value));
     b->setMinimumHeight(34);
     connect(b, &QPushButton::clicked, this, [this, i] { answer_question(i); });
     question_layout_->addWidget(b);
@@ -359,7 +362,8 @@ void RunStage::do_command(MachineCommand command, double value) {
 }
 
 void RunStage::space() {
-  if (asking()) return bench_->say("Say first what you found: " + answers_.front()->text().mid(4) + ", … The number answers.");
+  if (asking())
+    return bench_->say("Say first what you found: " + answers_.front()->text().mid(4) + ", … The number answers.");
   if (unwritten_) return end_run();
   if (status_.state == S::running) {
     events_.push_back({status_.reading("time"), "hold", ""});

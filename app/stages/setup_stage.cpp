@@ -162,9 +162,10 @@ void SetupStage::refresh_advice() {
     const bool same = in_use(a);
     open += same ? 0 : 1;
     auto* row = new QHBoxLayout;
-    auto* text = parts::rich_label(qs(a.label).toHtmlEscaped() + ": <b>" + qs(format_value(a.value, a.dimension, bench_->units(), 3)).toHtmlEscaped() +
-                              "</b> <span style='color:" + theme::color(theme::Ink::quiet).name() + "'>" + qs(a.why).toHtmlEscaped() +
-                              "</span>");
+    auto* text = parts::rich_label(qs(a.label).toHtmlEscaped() + ": <b>" +
+                                   qs(format_value(a.value, a.dimension, bench_->units(), 3)).toHtmlEscaped() +
+                                   "</b> <span style='color:" + theme::color(theme::Ink::quiet).name() + "'>" +
+                                   qs(a.why).toHtmlEscaped() + "</span>");
     row->addWidget(text, 1);
     auto* use = parts::button(same ? "in use" : "Use", "use:" + qs(a.setting));
     use->setEnabled(!same);

@@ -120,7 +120,8 @@ void SignOffStage::refresh() {
   } else {
     state_->setText("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + ".");
   }
-  sign_->setEnabled(run && !practice::is_practice(bench_->record()) && open.empty() && bench_->evaluation_current() && !bench_->signed_off());
+  sign_->setEnabled(run && !practice::is_practice(bench_->record()) && open.empty() && bench_->evaluation_current() &&
+                    !bench_->signed_off());
   render();
 }
 

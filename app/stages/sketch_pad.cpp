@@ -135,8 +135,7 @@ void SketchPad::mouseReleaseEvent(QMouseEvent* event) {
 
 void SketchPad::keyPressEvent(QKeyEvent* event) {
   if (!sketch_ || !bench_->has_specimen()) return QWidget::keyPressEvent(event);
-  const SketchHand hand =
-      sketch_->key(bench_->record(), chosen_, event->key(), event->modifiers() & Qt::ShiftModifier);
+  const SketchHand hand = sketch_->key(bench_->record(), chosen_, event->key(), event->modifiers() & Qt::ShiftModifier);
   if (!hand.used) return QWidget::keyPressEvent(event);
   take(hand);
 }
@@ -148,8 +147,9 @@ void SketchPad::resizeEvent(QResizeEvent*) {
 void SketchPad::paintEvent(QPaintEvent*) {
   QPainter p(this);
   if (!sketch_ || !bench_->has_specimen()) return;
-  SketchState state{bench_->record(), bench_->evaluation().get(), plan_, machine_, bench_->units(), {}, 0,
-                    hasFocus() ? chosen_ : -1, stroke_};
+  SketchState state{
+      bench_->record(), bench_->evaluation().get(), plan_, machine_, bench_->units(), {}, 0, hasFocus() ? chosen_ : -1,
+      stroke_};
   for (const ReadingEdit* e : edits_) {
     if (!e->hasFocus()) continue;
     state.focus = e->field().path;

@@ -24,8 +24,8 @@ inline QString qs(const std::string& s) {
   return qs(std::string_view(s));
 }
 
-/// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading. Its text is plain, whatever
-/// a name looks like.
+/// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading. Its text is plain,
+/// whatever a name looks like.
 QLabel* label(const QString& text, const char* role = "", QWidget* parent = nullptr);
 /// The same for text with marks of its own (<b>): names in it stand escaped.
 QLabel* rich_label(const QString& html, const char* role = "", QWidget* parent = nullptr);

@@ -135,9 +135,9 @@ QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5p
   return s;
 }
 
-// Every widget that a style sheet reaches is laid out anew when the sheet changes: all of a window at once takes a second
-// and more. So the sheet hangs on parts of the window, and on a change they follow one a turn of the event loop, what is
-// seen first. Windows of their own (dialogs, lists that drop down) get it when they are shown.
+// Every widget that a style sheet reaches is laid out anew when the sheet changes: all of a window at once takes a
+// second and more. So the sheet hangs on parts of the window, and on a change they follow one a turn of the event loop,
+// what is seen first. Windows of their own (dialogs, lists that drop down) get it when they are shown.
 class Dresser : public QObject {
  public:
   explicit Dresser(QObject* parent) : QObject(parent), sheet_(style_sheet()) { one_ = this; }
@@ -162,7 +162,8 @@ class Dresser : public QObject {
       auto* widget = static_cast<QWidget*>(object);
       for (Part& p : parts_)
         if (p.widget == widget) dress(p);
-      if (widget->isWindow() && qobject_cast<QMainWindow*>(widget) == nullptr && widget->styleSheet() != sheet_) widget->setStyleSheet(sheet_);
+      if (widget->isWindow() && qobject_cast<QMainWindow*>(widget) == nullptr && widget->styleSheet() != sheet_)
+        widget->setStyleSheet(sheet_);
     }
     return false;
   }

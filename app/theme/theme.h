@@ -37,7 +37,8 @@ bool dark();
 /// Switches the whole application; every window repaints.
 void set_dark(bool on);
 /// Fonts, style sheet and palette; once at start. `scale` is the text scale, 1.0 to 2.0.
-/// Hangs the style sheet on a part of a window: none of them lies in another. Windows of their own get it by themselves.
+/// Hangs the style sheet on a part of a window: none of them lies in another. Windows of their own get it by
+/// themselves.
 void dress(QWidget* part);
 /// A change of theme or size reaches the parts one after the other, what is seen first; this waits for all of them.
 void settle();
@@ -46,8 +47,12 @@ QString plain_tip(const QString& text);
 void install(QApplication& app, double scale = 1.0);
 double scale();
 /// A length of the design at the text size that was chosen, in pixels; px() whole.
-inline double scaled(double length) { return length * scale(); }
-inline int px(double length) { return int(scaled(length)); }
+inline double scaled(double length) {
+  return length * scale();
+}
+inline int px(double length) {
+  return int(scaled(length));
+}
 void set_scale(double scale);
 
 QColor color(Ink ink);

@@ -42,13 +42,15 @@ Outcome<Id> take_record(Book& book, const QString& path) {
       if (!made) return made.error();
       series = *made;
     }
-    const std::string name = record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
+    const std::string name =
+        record->specimen_id().empty() ? QFileInfo(path).completeBaseName().toStdString() : record->specimen_id();
     const auto made = book.add_specimen(series, name, *record);
     if (!made) return made.error();
     specimen = *made;
     for (const Segment& segment : record->run.segments) {
       if (!segment.samples) continue;
-      const auto run = book.store_run(specimen, *segment.samples, "record " + QFileInfo(path).fileName().toStdString(), segment.name);
+      const auto run = book.store_run(specimen, *segment.samples, "record " + QFileInfo(path).fileName().toStdString(),
+                                      segment.name);
       if (!run) return run.error();
     }
     if (!record->run.has_samples()) return Done{};
@@ -272,7 +274,8 @@ void JobsPage::write_bundle_of(const std::string& code, const QString& path) {
 }
 
 void JobsPage::take_bundle(const QString& path) {
-  const auto taken = std::make_shared<Outcome<Unpacked>>(InputError{"Taking the bundle in was stopped; nothing is changed.", {}});
+  const auto taken =
+      std::make_shared<Outcome<Unpacked>>(InputError{"Taking the bundle in was stopped; nothing is changed.", {}});
   bench_->tasks().run_in_turn(
       "Taking in " + QFileInfo(path).fileName(), this,
       [taken, path, pass = bench_->book()->pass()](Task&) {
@@ -301,7 +304,8 @@ void JobsPage::took(const Outcome<Unpacked>& taken) {
 void JobsPage::add_record_file() {
   const QString path = QFileDialog::getOpenFileName(this, "A record file", {}, "Records (*.json)");
   if (path.isEmpty()) return;
-  const auto came = std::make_shared<Outcome<Id>>(InputError{"Taking the record over was stopped; nothing is changed.", {}});
+  const auto came =
+      std::make_shared<Outcome<Id>>(InputError{"Taking the record over was stopped; nothing is changed.", {}});
   const auto tell = [this, came] {
     if (!*came) return error_->setText(qs(came->error().message));
     error_->clear();

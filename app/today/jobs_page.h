@@ -5,8 +5,8 @@
 
 #include "app/frame/desk.h"
 #include "app/model/workbench.h"
-#include "store/bundle.h"
 #include "app/theme/widgets.h"
+#include "store/bundle.h"
 
 namespace fortitor {
 

@@ -108,7 +108,8 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidge
   lanes->setFixedHeight(int(172 * theme::scale()));
   middle->addWidget(lanes, 1);
   connect(lanes_, &LanesView::opened, this, [this](size_t task) {
-    if (const AgendaPtr a = lanes_->agenda()) emit desk_wanted("specimen", a->entries[task].specimen, int(a->entries[task].stage));
+    if (const AgendaPtr a = lanes_->agenda())
+      emit desk_wanted("specimen", a->entries[task].specimen, int(a->entries[task].stage));
   });
   auto* ready = parts::sheet();
   auto* ready_layout = parts::column(ready, 12, 4);
@@ -197,12 +198,16 @@ void TodayPage::remind_of_kit() {
       for (const agenda::Piece& p : day_->input().pieces) {
         if (p.record.fields.text(item.path("id")) != item.name()) continue;
         bool before = false;
-        for (const day::Bar& b : a->layout.bars) before = before || (a->entries[b.task].specimen == p.specimen && a->entries[b.task].step == "run");
+        for (const day::Bar& b : a->layout.bars)
+          before = before || (a->entries[b.task].specimen == p.specimen && a->entries[b.task].step == "run");
         lost += !before && p.stages[size_t(Stage::run)] != '2';
       }
-    add_row(QLocale(QLocale::English).toString(QDate::fromString(qs(due), Qt::ISODate), "ddd"), theme::color(theme::Ink::quiet), qs(item.name()) + ": calibration ends " + qs(day_words(due, today)),
-            lost > 0 ? QString::number(lost) + (lost == 1 ? " planned run falls after it." : " planned runs fall after it.") : "Every planned run comes before it.", "Kit",
-            "today-kit:" + qs(item.name()), [this, id = item.id] { emit desk_wanted("kit", id, -1); });
+    add_row(QLocale(QLocale::English).toString(QDate::fromString(qs(due), Qt::ISODate), "ddd"),
+            theme::color(theme::Ink::quiet), qs(item.name()) + ": calibration ends " + qs(day_words(due, today)),
+            lost > 0
+                ? QString::number(lost) + (lost == 1 ? " planned run falls after it." : " planned runs fall after it.")
+                : "Every planned run comes before it.",
+            "Kit", "today-kit:" + qs(item.name()), [this, id = item.id] { emit desk_wanted("kit", id, -1); });
   }
 }
 
@@ -215,14 +220,20 @@ void TodayPage::show_kit() {
   for (const kit::Item& i : day_->input().items) {
     const kit::State state = kit::state_on(i, today);
     if (i.is_bench() || state == kit::State::retired) continue;
-    order.push_back({state == kit::State::held || state == kit::State::overdue ? 0 : state == kit::State::soon ? 1 : 2, &i});
+    order.push_back({state == kit::State::held || state == kit::State::overdue ? 0
+                     : state == kit::State::soon                               ? 1
+                                                                               : 2,
+                     &i});
   }
   std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
   for (const auto& [rank, item] : order) {
     auto* row = new QHBoxLayout;
     row->addWidget(parts::label(qs(item->name())), 1);
     auto* words = parts::label((rank == 0 ? "✕ " : rank == 1 ? "◐ " : "✓ ") + qs(kit::state_words(*item, today)));
-    words->setStyleSheet("color:" + theme::color(rank == 0 ? theme::Ink::fails : rank == 1 ? theme::Ink::near : theme::Ink::meets).name());
+    words->setStyleSheet("color:" + theme::color(rank == 0   ? theme::Ink::fails
+                                                 : rank == 1 ? theme::Ink::near
+                                                             : theme::Ink::meets)
+                                        .name());
     row->addWidget(words);
     ready_->addLayout(row);
   }
@@ -270,7 +281,9 @@ void TodayPage::refresh() {
   jobs_->addWidget(fresh, int(shown) / kJobColumns, int(shown) % kJobColumns, Qt::AlignVCenter);
   for (int c = 0; c < kJobColumns; ++c) jobs_->setColumnStretch(c, 1);
   std::stable_sort(list.begin(), list.end(), [](const Open& a, const Open& b) { return a.rank < b.rank; });
-  const auto opens = [this](Id specimen, Stage stage) { return [this, specimen, stage] { emit desk_wanted("specimen", specimen, int(stage)); }; };
+  const auto opens = [this](Id specimen, Stage stage) {
+    return [this, specimen, stage] { emit desk_wanted("specimen", specimen, int(stage)); };
+  };
   for (const RunningTimer& t : timers_->timers()) {
     const QDateTime end = QDateTime::fromString(qs(t.row.ends_at), Qt::ISODate).toLocalTime();
     const bool over = t.left <= 0;
@@ -282,7 +295,8 @@ void TodayPage::refresh() {
             qs(t.row.code) + ": " + qs(t.row.label).toLower() + (over ? " is over" : " runs"),
             over ? "The piece can be run."
                  : "Ends " + end.toString("ddd d MMM, hh:mm") + ". A run before is refused until you say why.",
-            over ? "Take over" : "Look", "today:" + QString::number(t.row.specimen), opens(t.row.specimen, Stage::prepare));
+            over ? "Take over" : "Look", "today:" + QString::number(t.row.specimen),
+            opens(t.row.specimen, Stage::prepare));
   }
   remind_of_kit();
   for (size_t i = 0; i < std::min(list.size(), kRows); ++i) {

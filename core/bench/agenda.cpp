@@ -120,15 +120,18 @@ std::vector<std::vector<size_t>> needs_of(const Piece& piece, const Input& in, M
     const std::string base = "equipment." + slot.id + ".", name = piece.record.fields.text(base + "id");
     const bool main = std::exchange(first, false);
     if (!name.empty()) {
-      const auto it = std::find_if(in.items.begin(), in.items.end(), [&](const kit::Item& i) { return i.kind == slot.id && i.name() == name; });
-      out.push_back({it != in.items.end() ? machines.item(*it) : machines.named(slot.id, name, piece.record.fields.text(base + "due"))});
+      const auto it = std::find_if(in.items.begin(), in.items.end(),
+                                   [&](const kit::Item& i) { return i.kind == slot.id && i.name() == name; });
+      out.push_back({it != in.items.end() ? machines.item(*it)
+                                          : machines.named(slot.id, name, piece.record.fields.text(base + "due"))});
       continue;
     }
     if (!main) continue;
     std::vector<size_t> any;
     for (const kit::Item& i : in.items)
       if (i.kind == slot.id && !i.retired()) any.push_back(machines.item(i));
-    if (any.empty()) any.push_back(machines.named(slot.id, slot.label, {}));  // the laboratory has one, the Kit does not say which
+    if (any.empty())
+      any.push_back(machines.named(slot.id, slot.label, {}));  // the laboratory has one, the Kit does not say which
     out.push_back(std::move(any));
   }
   return out;
@@ -143,7 +146,8 @@ Agenda plan(const Input& in) {
   p.horizon = in.days * kDay;
   int last = 0;
   for (const Person& person : in.hours.people) {
-    p.resources.push_back({"person/" + person.name, person.name, Resource::Kind::person, closed(person, in.hours, in.from, in.days)});
+    p.resources.push_back(
+        {"person/" + person.name, person.name, Resource::Kind::person, closed(person, in.hours, in.from, in.days)});
     last = std::max(last, person.to);
   }
   Machines machines(in, p);
@@ -153,7 +157,8 @@ Agenda plan(const Input& in) {
     const auto done = [&](Stage s) { return piece.stages[size_t(s)] == '2'; };
     const Minutes& minutes = piece.method->minutes;
     std::optional<size_t> before;
-    const auto add = [&](const std::string& step, const std::string& words, Stage stage, int length, bool person) -> Task& {
+    const auto add = [&](const std::string& step, const std::string& words, Stage stage, int length,
+                         bool person) -> Task& {
       Task t;
       t.id = piece.code + "/" + step;
       t.title = piece.code + ": " + words;
@@ -169,7 +174,8 @@ Agenda plan(const Input& in) {
         }
       before = p.tasks.size();
       p.tasks.push_back(std::move(t));
-      a.entries.push_back({piece.specimen, step, piece.job, piece.code, piece.series, is_day(piece.due) ? piece.due : std::string(), stage});
+      a.entries.push_back({piece.specimen, step, piece.job, piece.code, piece.series,
+                           is_day(piece.due) ? piece.due : std::string(), stage});
       return p.tasks.back();
     };
     const auto due = [&](Task& t) {
@@ -178,13 +184,22 @@ Agenda plan(const Input& in) {
     const int open = !done(Stage::prepare) + !done(Stage::measure) + !done(Stage::set_up);
     if (!done(Stage::run) && !piece.on_rig) {
       if (open > 0) {
-        const Stage at = !done(Stage::prepare) ? Stage::prepare : !done(Stage::measure) ? Stage::measure : Stage::set_up;
-        add("before", open == 3 ? "prepare and measure" : at == Stage::set_up ? "set up" : at == Stage::measure ? "measure" : "prepare", at, std::max(1, (minutes.before * open + 2) / 3), true);
+        const Stage at = !done(Stage::prepare)   ? Stage::prepare
+                         : !done(Stage::measure) ? Stage::measure
+                                                 : Stage::set_up;
+        add("before",
+            open == 3              ? "prepare and measure"
+            : at == Stage::set_up  ? "set up"
+            : at == Stage::measure ? "measure"
+                                   : "prepare",
+            at, std::max(1, (minutes.before * open + 2) / 3), true);
       }
       for (const TimerSpec& timer : piece.method->timers) {
-        const double wanted = piece.record.fields.number(timer.stated_path).value_or(0), elapsed = piece.record.fields.number(timer.elapsed_path).value_or(0);
+        const double wanted = piece.record.fields.number(timer.stated_path).value_or(0),
+                     elapsed = piece.record.fields.number(timer.elapsed_path).value_or(0);
         if (piece.timer == timer.name || !(wanted > elapsed)) continue;
-        const bool answered = std::any_of(piece.record.answers.begin(), piece.record.answers.end(), [&](const Answer& said) { return said.code == timer.finding; });
+        const bool answered = std::any_of(piece.record.answers.begin(), piece.record.answers.end(),
+                                          [&](const Answer& said) { return said.code == timer.finding; });
         if (answered) continue;
         std::string words = timer.name;
         words[0] = plain::lower(words[0]);
@@ -196,12 +211,20 @@ Agenda plan(const Input& in) {
       run.needs = std::move(needs);
       if (!piece.timer_ends.empty()) {
         run.earliest = std::max(now, minute_of(in.from, piece.timer_ends));
-        run.why_earliest = "its " + piece.timer + " runs until " + piece.timer_ends.substr(11, 5) + ", " + day_words(piece.timer_ends.substr(0, 10), in.from);
+        run.why_earliest = "its " + piece.timer + " runs until " + piece.timer_ends.substr(11, 5) + ", " +
+                           day_words(piece.timer_ends.substr(0, 10), in.from);
       }
       due(run);
     }
     if (piece.on_rig) continue;
-    due(add("after", !done(Stage::after) ? "measure, judge and sign" : !done(Stage::evaluate) ? "judge and sign" : "sign off", !done(Stage::after) ? Stage::after : !done(Stage::evaluate) ? Stage::evaluate : Stage::sign_off, minutes.after, true));
+    due(add("after",
+            !done(Stage::after)      ? "measure, judge and sign"
+            : !done(Stage::evaluate) ? "judge and sign"
+                                     : "sign off",
+            !done(Stage::after)      ? Stage::after
+            : !done(Stage::evaluate) ? Stage::evaluate
+                                     : Stage::sign_off,
+            minutes.after, true));
   }
   a.layout = day::plan(p);
   return a;

@@ -90,7 +90,8 @@ Outcome<Done> check(const Hours& h) {
   for (const Person& p : h.people) {
     if (p.name.empty()) return InputError{"A person wants a name.", {}};
     if (!names.insert(p.name).second) return InputError{p.name + " is there twice.", {}};
-    if (p.from < 0 || p.to > 24 * 60 || p.to <= p.from) return InputError{p.name + ": the day ends before it begins.", {}};
+    if (p.from < 0 || p.to > 24 * 60 || p.to <= p.from)
+      return InputError{p.name + ": the day ends before it begins.", {}};
   }
   for (const day::Span& b : h.breaks)
     if (b.from < 0 || b.to > 24 * 60 || b.to <= b.from) return InputError{"A break ends before it begins.", {}};
@@ -102,9 +103,11 @@ Outcome<Hours> hours_from_json(std::string_view text) {
   Hours h;
   h.breaks.clear();
   const auto clock = [](const Json& v) { return v.is_string() ? parse_clock(v.get<std::string>()) : std::nullopt; };
-  if (!j.is_object() || !j.contains("people") || !j["people"].is_array()) return InputError{"The hours of the plan cannot be read.", {}};
+  if (!j.is_object() || !j.contains("people") || !j["people"].is_array())
+    return InputError{"The hours of the plan cannot be read.", {}};
   for (const Json& p : j["people"]) {
-    if (!p.is_object() || !p.contains("name") || !p["name"].is_string()) return InputError{"The hours of the plan cannot be read: a person without a name.", {}};
+    if (!p.is_object() || !p.contains("name") || !p["name"].is_string())
+      return InputError{"The hours of the plan cannot be read: a person without a name.", {}};
     const auto from = clock(p.value("from", Json())), to = clock(p.value("to", Json()));
     h.people.push_back({p["name"].get<std::string>(), from.value_or(8 * 60), to.value_or(16 * 60 + 30)});
   }
@@ -120,7 +123,8 @@ Outcome<Hours> hours_from_json(std::string_view text) {
 std::string hours_to_json(const Hours& h) {
   Json j;
   j["people"] = Json::array();
-  for (const Person& p : h.people) j["people"].push_back({{"name", p.name}, {"from", clock_words(p.from)}, {"to", clock_words(p.to)}});
+  for (const Person& p : h.people)
+    j["people"].push_back({{"name", p.name}, {"from", clock_words(p.from)}, {"to", clock_words(p.to)}});
   j["breaks"] = Json::array();
   for (const day::Span& b : h.breaks) j["breaks"].push_back({clock_words(b.from), clock_words(b.to)});
   j["days"] = h.days;
@@ -132,7 +136,8 @@ Outcome<std::vector<Pin>> pins_from_json(std::string_view text) {
   if (!j.is_array()) return InputError{"The pins of the plan cannot be read.", {}};
   std::vector<Pin> out;
   for (const Json& p : j)
-    if (p.is_object() && p.contains("specimen") && p["specimen"].is_number_integer() && p.contains("step") && p["step"].is_string() && p.contains("at") && p["at"].is_string())
+    if (p.is_object() && p.contains("specimen") && p["specimen"].is_number_integer() && p.contains("step") &&
+        p["step"].is_string() && p.contains("at") && p["at"].is_string())
       out.push_back({p["specimen"].get<long long>(), p["step"].get<std::string>(), p["at"].get<std::string>()});
   return out;
 }
@@ -149,14 +154,29 @@ std::string to_json(const Agenda& a) {
   for (const day::Bar& b : a.layout.bars) {
     const Agenda::Entry& e = a.entries[b.task];
     const day::Task& t = a.problem.tasks[b.task];
-    j["bars"].push_back({{"job", e.job}, {"series", e.series}, {"specimen", e.code}, {"step", e.step}, {"title", t.title}, {"start", a.when(b.start)}, {"end", a.when(b.end)},
-                         {"machines", machines_of(a, b)}, {"person", b.person ? Json(a.problem.resources[*b.person].name) : Json(nullptr)}, {"pinned", t.pinned == b.start},
-                         {"due", t.due ? Json(e.due) : Json(nullptr)}, {"late_minutes", b.late}});
+    j["bars"].push_back({{"job", e.job},
+                         {"series", e.series},
+                         {"specimen", e.code},
+                         {"step", e.step},
+                         {"title", t.title},
+                         {"start", a.when(b.start)},
+                         {"end", a.when(b.end)},
+                         {"machines", machines_of(a, b)},
+                         {"person", b.person ? Json(a.problem.resources[*b.person].name) : Json(nullptr)},
+                         {"pinned", t.pinned == b.start},
+                         {"due", t.due ? Json(e.due) : Json(nullptr)},
+                         {"late_minutes", b.late}});
   }
   j["unmet"] = Json::array();
   for (const day::Unmet& u : a.layout.unmet) {
     const Agenda::Entry& e = a.entries[u.task];
-    j["unmet"].push_back({{"job", e.job}, {"specimen", e.code}, {"step", e.step}, {"kind", u.kind == day::Unmet::Kind::unplaced ? "unplaced" : u.kind == day::Unmet::Kind::pin ? "pin" : "late"}, {"why", u.why}});
+    j["unmet"].push_back({{"job", e.job},
+                          {"specimen", e.code},
+                          {"step", e.step},
+                          {"kind", u.kind == day::Unmet::Kind::unplaced ? "unplaced"
+                                   : u.kind == day::Unmet::Kind::pin    ? "pin"
+                                                                        : "late"},
+                          {"why", u.why}});
   }
   j["lateness_minutes"] = a.layout.lateness;
   return j.dump(1, ' ', false, Json::error_handler_t::replace);
@@ -167,10 +187,12 @@ std::string to_ics(const Agenda& a, const std::string& stamp) {
   for (const day::Bar& b : a.layout.bars) {
     const Agenda::Entry& e = a.entries[b.task];
     const std::string person = b.person ? a.problem.resources[*b.person].name : "";
-    out += "BEGIN:VEVENT\r\n" + line("UID:" + std::to_string(e.specimen) + "-" + e.step + "@fortitor") + line("DTSTAMP:" + stamp) + line("DTSTART:" + compact(a.when(b.start))) +
+    out += "BEGIN:VEVENT\r\n" + line("UID:" + std::to_string(e.specimen) + "-" + e.step + "@fortitor") +
+           line("DTSTAMP:" + stamp) + line("DTSTART:" + compact(a.when(b.start))) +
            line("DTEND:" + compact(a.when(b.end))) + line("SUMMARY:" + escaped(a.problem.tasks[b.task].title));
     if (const std::string where = joined(machines_of(a, b)); !where.empty()) out += line("LOCATION:" + escaped(where));
-    out += line("DESCRIPTION:" + escaped(e.job + ", " + e.series + (person.empty() ? "" : "\n" + person))) + "END:VEVENT\r\n";
+    out += line("DESCRIPTION:" + escaped(e.job + ", " + e.series + (person.empty() ? "" : "\n" + person))) +
+           "END:VEVENT\r\n";
   }
   return out + "END:VCALENDAR\r\n";
 }
@@ -179,10 +201,16 @@ std::string to_text(const Agenda& a) {
   std::string out, day;
   for (const day::Bar& b : a.layout.bars) {
     if (a.day_of(b.start) != day) out += (day.empty() ? "" : "\n") + day_words(day = a.day_of(b.start)) + "\n";
-    const std::string where = joined(machines_of(a, b)), end = a.day_of(b.end) == day ? a.when(b.end).substr(11) : day_words(a.day_of(b.end), a.from) + " " + a.when(b.end).substr(11);
-    out += "  " + a.when(b.start).substr(11) + "–" + end + "  " + a.problem.tasks[b.task].title + (where.empty() ? "" : "  [" + where + "]") + (b.person ? "  " + a.problem.resources[*b.person].name : "") + "\n";
+    const std::string where = joined(machines_of(a, b)),
+                      end = a.day_of(b.end) == day
+                                ? a.when(b.end).substr(11)
+                                : day_words(a.day_of(b.end), a.from) + " " + a.when(b.end).substr(11);
+    out += "  " + a.when(b.start).substr(11) + "–" + end + "  " + a.problem.tasks[b.task].title +
+           (where.empty() ? "" : "  [" + where + "]") + (b.person ? "  " + a.problem.resources[*b.person].name : "") +
+           "\n";
   }
-  for (const day::Unmet& u : a.layout.unmet) out += (u.task == a.layout.unmet.front().task && &u == &a.layout.unmet.front() ? "\n" : "") + u.why + "\n";
+  for (const day::Unmet& u : a.layout.unmet)
+    out += (u.task == a.layout.unmet.front().task && &u == &a.layout.unmet.front() ? "\n" : "") + u.why + "\n";
   return out.empty() ? "Nothing waits.\n" : out;
 }
 

@@ -69,7 +69,8 @@ CallOut call_out_of(const Method& method, const TestRecord& record, const Evalua
     c.last_done = rows.size() >= t.usual && c.row == rows.size();
     if (c.row == rows.size()) c.planned = planned_cells(t, record, c.row);
     // What the plan says is not asked for again.
-    while (c.column < t.columns.size() && (!asks_for(t.columns[c.column]) || c.planned.has(t.columns[c.column].path))) ++c.column;
+    while (c.column < t.columns.size() && (!asks_for(t.columns[c.column]) || c.planned.has(t.columns[c.column].path)))
+      ++c.column;
   } else {
     c.step = t.first_step(record);
     if (c.row == rows.size() && !rows.empty()) {

@@ -19,7 +19,10 @@ std::string words(const Fields& fields, const std::string& path, const FieldSpec
   }
   if (const auto* number = std::get_if<double>(v)) return plain_number(*number, 10);
   std::string out;
-  for (const Reading& r : fields.readings(path)) out += (out.empty() ? "" : ", ") + (r.missed() ? std::string("missed") : r.typed.empty() ? plain_number(*r.value, 10) : r.typed);
+  for (const Reading& r : fields.readings(path))
+    out += (out.empty() ? "" : ", ") + (r.missed()        ? std::string("missed")
+                                        : r.typed.empty() ? plain_number(*r.value, 10)
+                                                          : r.typed);
   return out.empty() ? "–" : out;
 }
 
@@ -51,15 +54,18 @@ std::string record_changes(const TestRecord& before, const TestRecord& after, co
   for (const auto& [key, limit] : after.limits) keys.insert(key);
   for (const std::string& key : keys) {
     const auto b = before.limits.find(key), a = after.limits.find(key);
-    put("limit of " + key, b == before.limits.end() ? "–" : limit_words(b->second), a == after.limits.end() ? "–" : limit_words(a->second));
+    put("limit of " + key, b == before.limits.end() ? "–" : limit_words(b->second),
+        a == after.limits.end() ? "–" : limit_words(a->second));
   }
   for (const TableSpec& t : schema.tables) {
     const auto b = before.run.tables.find(t.id), a = after.run.tables.find(t.id);
-    const size_t nb = b == before.run.tables.end() ? 0 : b->second.size(), na = a == after.run.tables.end() ? 0 : a->second.size();
+    const size_t nb = b == before.run.tables.end() ? 0 : b->second.size(),
+                 na = a == after.run.tables.end() ? 0 : a->second.size();
     if (nb != na) put(t.label, std::to_string(nb) + " rows", std::to_string(na) + " rows");
     for (size_t i = 0; i < std::min(na, nb); ++i)
       for (const FieldSpec& column : t.columns)
-        put(t.label + " " + std::to_string(i + 1) + ", " + column.label, words(b->second[i].cells, column.path, &column), words(a->second[i].cells, column.path, &column));
+        put(t.label + " " + std::to_string(i + 1) + ", " + column.label,
+            words(b->second[i].cells, column.path, &column), words(a->second[i].cells, column.path, &column));
   }
   for (const Answer& now : after.answers) {
     std::string was = "–";

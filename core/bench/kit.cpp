@@ -172,7 +172,8 @@ std::string rating_words(const Item& item, UnitSet units) {
 
 Outcome<Item> from_json(const std::string& kind, std::string_view json, bool stored) {
   const Schema s = schema(kind);
-  auto read = (stored ? read_stored_record : read_record)(json, [&](const std::string& id) { return id == s.id ? &s : nullptr; });
+  auto read = (stored ? read_stored_record : read_record)(
+      json, [&](const std::string& id) { return id == s.id ? &s : nullptr; });
   if (!read) return read.error();
   Item item;
   item.kind = kind;
@@ -202,7 +203,8 @@ Outcome<Done> check(const Item& item) {
   TestRecord whole;
   whole.method = json_id(item.kind);
   whole.fields = item.fields;
-  if (const auto fault = new_fault(faults_of(whole, schema(item.kind)), item.faults)) return InputError{fault->message + ". It is not kept.", {}};
+  if (const auto fault = new_fault(faults_of(whole, schema(item.kind)), item.faults))
+    return InputError{fault->message + ". It is not kept.", {}};
   if (const auto months = item.fields.number("settings.interval"); months && !(*months >= 1 && *months <= 1200))
     return InputError{"An interval is from 1 to 1200 months.", {}};
   const std::string last = item.fields.text(item.path("calibrated")), due = item.due();

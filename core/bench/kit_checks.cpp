@@ -39,7 +39,8 @@ Outcome<Done> fits(const DailyCheck& check, const std::vector<DailyCheck>& befor
   if (!q) return q.error();
   const Series s = read(before);
   if (!s.values.empty() && s.dimension != dimension_of(*q))
-    return InputError{"“" + check.value + "”: the checks before are in another unit, such as " + before.front().value + ".", {}};
+    return InputError{
+        "“" + check.value + "”: the checks before are in another unit, such as " + before.front().value + ".", {}};
   return Done{};
 }
 
@@ -64,7 +65,9 @@ Figure figure_of(const std::vector<DailyCheck>& checks, const std::string& title
     for (size_t i : c->beyond) dots.flags[i] = "beyond";
   p.traces = {line, dots};
   if (c && s.values.size() >= 4)
-    for (const auto& [at, label, tone] : {std::tuple{c->mean, "mean", Mark::Tone::main}, {c->low, "limit", Mark::Tone::limit}, {c->high, "limit", Mark::Tone::limit}}) {
+    for (const auto& [at, label, tone] : {std::tuple{c->mean, "mean", Mark::Tone::main},
+                                          {c->low, "limit", Mark::Tone::limit},
+                                          {c->high, "limit", Mark::Tone::limit}}) {
       Mark m;
       m.kind = Mark::Kind::level;
       m.points = {{0, at}};
@@ -83,7 +86,8 @@ std::string words_of(const std::vector<DailyCheck>& checks) {
   if (s.values.size() < 5) return out;
   // Held against those before it, so that a jump does not widen its own limits.
   const auto before = statistics::individuals({s.values.begin(), s.values.end() - 1});
-  if (before && (s.values.back() < before->low || s.values.back() > before->high)) return out + ", beyond the limits of the checks before";
+  if (before && (s.values.back() < before->low || s.values.back() > before->high))
+    return out + ", beyond the limits of the checks before";
   return out + ", as before";
 }
 
@@ -92,7 +96,9 @@ Outcome<std::vector<DailyCheck>> checks_from_json(std::string_view text) {
   if (!j.is_array()) return InputError{"The daily checks cannot be read.", {}};
   std::vector<DailyCheck> out;
   for (const auto& c : j) {
-    const auto word = [&](const char* key) { return c.is_object() && c.contains(key) && c[key].is_string() ? c[key].get<std::string>() : std::string(); };
+    const auto word = [&](const char* key) {
+      return c.is_object() && c.contains(key) && c[key].is_string() ? c[key].get<std::string>() : std::string();
+    };
     if (!word("value").empty()) out.push_back({word("at"), word("value"), word("by"), word("note")});
   }
   return out;

@@ -7,13 +7,12 @@
 
 namespace fortitor::material {
 
-std::vector<std::string> names() {
+std::vector<std::string> names(const ReferenceShelf& shelf) {
   std::vector<std::string> out;
   auto add = [&](const std::string& name) {
     if (std::find(out.begin(), out.end(), name) == out.end()) out.push_back(name);
   };
-  const ReferenceLibrary library = reference_library();
-  for (const ReferenceMaterial& m : *library) {
+  for (const ReferenceMaterial& m : *(shelf ? shelf : shipped_reference())) {
     add(m.name);
     for (const std::string& alias : m.aliases) add(alias);
   }
@@ -21,7 +20,7 @@ std::vector<std::string> names() {
 }
 
 void set(TestRecord& record, const Method& method, const FieldSpec& field, const std::string& typed) {
-  const auto before = find_reference(record.fields.text(field.path)), now = find_reference(typed);
+  const auto before = usual_of(record, field.path), now = find_reference(record.shelf, typed);
   record.fields.set(field.path, typed);
   auto bring = [&](const char* path, auto value_of) {
     if (method.field(path) == nullptr) return;
@@ -38,7 +37,7 @@ void set(TestRecord& record, const Method& method, const FieldSpec& field, const
 }
 
 std::string usual_words(const TestRecord& record, UnitSet units) {
-  const auto m = find_reference(record.fields.text("specimen.material"));
+  const auto m = usual_of(record, "specimen.material");
   if (!m) return {};
   std::string out;
   for (const ReferenceProperty& p : reference_properties()) {

@@ -9,7 +9,7 @@
 namespace fortitor::material {
 
 /// Names and aliases of the library, each once, in its order.
-std::vector<std::string> names();
+std::vector<std::string> names(const ReferenceShelf& shelf);
 
 /// Sets the material of a record as typed. One that the library knows brings its family (and the species, where a
 /// method asks for one), unless a person had put another there: what came with the material before goes with it.

@@ -64,9 +64,8 @@ Progress progress_of(const Method& m, const TestRecord& r, const Evaluation* e, 
   }
   auto& after = p[size_t(Stage::after)];
   // A piece that did not break has nothing to be looked at afterwards, and where nothing is asked for nothing is open.
-  const bool nothing = std::none_of(m.fields.begin(), m.fields.end(), [&](const FieldSpec& f) {
-    return f.stage == Stage::after && field_applies(f, r);
-  });
+  const bool nothing = std::none_of(m.fields.begin(), m.fields.end(),
+                                    [&](const FieldSpec& f) { return f.stage == Stage::after && field_applies(f, r); });
   const bool asks = std::any_of(m.fields.begin(), m.fields.end(), [&](const FieldSpec& f) {
     return f.stage == Stage::after && f.required && field_applies(f, r);
   });

@@ -30,8 +30,8 @@ std::optional<Part> loaded(const std::vector<double>& time, const std::vector<do
   return p.to - p.from >= 20 ? std::optional(p) : std::nullopt;
 }
 
-// How fast a channel goes between two samples, against the slower of the stretches before and behind them: a run has slow
-// parts and fast ones.
+// How fast a channel goes between two samples, against the slower of the stretches before and behind them: a run has
+// slow parts and fast ones.
 double pace(const std::vector<double>& v, const Part& p, size_t first, size_t last) {
   constexpr size_t kLeast = 5;
   const double here = std::abs(v[last] - v[first]) / double(last - first);
@@ -45,13 +45,13 @@ double pace(const std::vector<double>& v, const Part& p, size_t first, size_t la
 // A channel over the loaded part, in one pass.
 struct Look {
   const Channel& channel;
-  Part part;           // of this channel: it may have been taken off before the end
-  bool whole = true;   // no reading is missing in it
+  Part part;          // of this channel: it may have been taken off before the end
+  bool whole = true;  // no reading is missing in it
   double low = HUGE_VAL, high = -HUGE_VAL;
-  double count = HUGE_VAL;                  // least step that is none
-  size_t runs = 0, longest = 0, at = 0;     // of equal readings
-  double squares = 0;                       // of second differences
-  size_t bends = 0, changes = 0;            // second differences that are none, changes of their sign
+  double count = HUGE_VAL;               // least step that is none
+  size_t runs = 0, longest = 0, at = 0;  // of equal readings
+  double squares = 0;                    // of second differences
+  size_t bends = 0, changes = 0;         // second differences that are none, changes of their sign
 };
 
 Look look_at(const Channel& c, const Part& loaded) {
@@ -90,7 +90,8 @@ Look look_at(const Channel& c, const Part& loaded) {
 bool in_counts(const Look& l) {
   const std::vector<double>& v = l.channel.values;
   size_t whole = 0, there = 0;
-  for (size_t i = l.part.from; i < l.part.to; ++i) there += std::isfinite(v[i]), whole += std::abs(v[i] / l.count - std::round(v[i] / l.count)) < 1e-3;
+  for (size_t i = l.part.from; i < l.part.to; ++i)
+    there += std::isfinite(v[i]), whole += std::abs(v[i] / l.count - std::round(v[i] / l.count)) < 1e-3;
   return whole > there / 2;
 }
 
@@ -107,10 +108,12 @@ std::optional<ChannelFault> frozen(const Look& l, const Samples& samples) {
   const double leap = leaves ? std::abs(v[last + 1] - v[last]) : 0;
   if (travel && !(leap > 5 * usual)) return std::nullopt;
   // The machine went on meanwhile. A record of force over time alone is that of a blow, which no hold interrupts.
-  bool went = samples.channels.size() == 2 || (travel && leap > 0.5 * usual * double(l.longest));  // it did: it caught up
+  bool went =
+      samples.channels.size() == 2 || (travel && leap > 0.5 * usual * double(l.longest));  // it did: it caught up
   for (const Channel& d : samples.channels)
-    if (&d != &l.channel && d.name != "time" && d.values.size() == v.size() && (d.name == "crosshead" || d.name == "displacement" || d.name == "angle" || travel) && std::isfinite(d.values[l.at]) &&
-        std::isfinite(d.values[last]))
+    if (&d != &l.channel && d.name != "time" && d.values.size() == v.size() &&
+        (d.name == "crosshead" || d.name == "displacement" || d.name == "angle" || travel) &&
+        std::isfinite(d.values[l.at]) && std::isfinite(d.values[last]))
       went = went || pace(d.values, p, l.at, last) >= 0.5;
   if (!went) return std::nullopt;
   if (leaves ? leap < 4 * l.count * (1 - 1e-9) : l.longest < 20 || in_counts(l)) return std::nullopt;
@@ -121,7 +124,8 @@ std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usu
   const std::vector<double>& v = l.channel.values;
   const bool is_force = &v == &loaded.force;
   double least = 0.005 * (l.high - l.low);
-  if (std::isfinite(l.count) && 16 * l.count > least && in_counts(l)) least = 16 * l.count * (1 - 1e-9);  // a few counts are no jump
+  if (std::isfinite(l.count) && 16 * l.count > least && in_counts(l))
+    least = 16 * l.count * (1 - 1e-9);  // a few counts are no jump
   for (size_t i = kNear + 1; i + kNear < loaded.to; ++i) {
     const double step = std::abs(v[i] - v[i - 1]);
     if (!(step > least)) continue;
@@ -130,9 +134,11 @@ std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usu
     if (!is_force && std::abs(loaded.force[i] - loaded.force[i - 1]) > 0.003 * loaded.top) continue;
     bool alone = loaded.time[i] - loaded.time[i - 1] < 3 * usual_gap;
     size_t moving = 0;
-    for (size_t k = i - kNear; alone && k <= i + kNear; ++k) alone = k == i || step > 10 * std::abs(v[k] - v[k - 1]), moving += v[k] != v[k - 1];
+    for (size_t k = i - kNear; alone && k <= i + kNear; ++k)
+      alone = k == i || step > 10 * std::abs(v[k] - v[k - 1]), moving += v[k] != v[k - 1];
     if (alone && moving > kNear)
-      return ChannelFault{falls ? ChannelFault::Kind::dropped : ChannelFault::Kind::jumped, l.channel.name, loaded.time[i], loaded.time[i], v[i] - v[i - 1]};
+      return ChannelFault{falls ? ChannelFault::Kind::dropped : ChannelFault::Kind::jumped, l.channel.name,
+                          loaded.time[i], loaded.time[i], v[i] - v[i - 1]};
   }
   return std::nullopt;
 }
@@ -140,9 +146,11 @@ std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usu
 // Second differences of noise change their sign 73 times in 100, those of a curve that is coarsely sampled seldom.
 std::optional<ChannelFault> noisy(const Look& l) {
   const Part& p = l.part;
-  if (!l.whole || p.to - p.from < 200 || l.bends < 100 || double(l.changes) < 0.62 * double(l.bends)) return std::nullopt;
+  if (!l.whole || p.to - p.from < 200 || l.bends < 100 || double(l.changes) < 0.62 * double(l.bends))
+    return std::nullopt;
   const double limit = 0.007 * (l.high - l.low);
-  if (l.squares / (6 * double(p.to - p.from)) < limit * limit) return std::nullopt;  // the median is dear, and less than this
+  if (l.squares / (6 * double(p.to - p.from)) < limit * limit)
+    return std::nullopt;  // the median is dear, and less than this
   const double sd = noise_of_bent(l.channel.values, p.from, p.to);
   if (!(sd > limit) || (sd < 2 * l.count && in_counts(l))) return std::nullopt;  // coarse, not rough
   return ChannelFault{ChannelFault::Kind::noisy, l.channel.name, p.time[p.from], p.time[p.to - 1], sd};

@@ -52,12 +52,13 @@ namespace {
 
 constexpr size_t kReach = 12;  // samples on either side of a crossing that are looked at
 
-// Noise of the strain touches the line long before the curve is there: with many samples the first touch lies where three
-// times that noise is still missing, and R_p0.2 read there was half a per cent low. From the first touch to the last
-// sample still above, the gap is noise about a slow fall: its line over the samples passes nought where the curve does,
-// and that of the stress tells it there. Empty where nothing touched twice, and in a loop, where stress goes both ways.
-std::optional<Crossing> between_touches(const std::vector<double>& stress, const std::function<double(size_t)>& gap, double slope,
-                                        double shift, size_t from, size_t touch, size_t last) {
+// Noise of the strain touches the line long before the curve is there: with many samples the first touch lies where
+// three times that noise is still missing, and R_p0.2 read there was half a per cent low. From the first touch to the
+// last sample still above, the gap is noise about a slow fall: its line over the samples passes nought where the curve
+// does, and that of the stress tells it there. Empty where nothing touched twice, and in a loop, where stress goes both
+// ways.
+std::optional<Crossing> between_touches(const std::vector<double>& stress, const std::function<double(size_t)>& gap,
+                                        double slope, double shift, size_t from, size_t touch, size_t last) {
   size_t above = touch;
   for (size_t k = touch + 1; k < last && k - above <= kReach; ++k)
     if (gap(k) > 0) above = k;

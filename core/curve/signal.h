@@ -13,15 +13,15 @@ namespace fortitor {
 /// Channels of a run in time order, rows without time or force left out. Absent channels are empty.
 struct Signals {
   std::vector<double> time, force, extension, strain, strain_lateral, crosshead;
-  bool sorted_by_us = false;    ///< the file was not in time order
-  size_t dropped = 0;           ///< rows without time or force
-  size_t duplicates = 0;        ///< true repeats of a whole row, left out
-  bool clock_coarse = false;    ///< several rows under one time stamp: spread evenly over it
-  bool time_invented = false;   ///< no time channel: the sample number stands in for it
-  bool sign_flipped = false;    ///< force was logged negative
-  bool strain_flipped = false;  ///< strain ran against the load and was turned round
+  bool sorted_by_us = false;         ///< the file was not in time order
+  size_t dropped = 0;                ///< rows without time or force
+  size_t duplicates = 0;             ///< true repeats of a whole row, left out
+  bool clock_coarse = false;         ///< several rows under one time stamp: spread evenly over it
+  bool time_invented = false;        ///< no time channel: the sample number stands in for it
+  bool sign_flipped = false;         ///< force was logged negative
+  bool strain_flipped = false;       ///< strain ran against the load and was turned round
   std::vector<ChannelFault> faults;  ///< of a run in the order of time
-  std::vector<size_t> rows;     ///< row of the file behind every sample; empty: all of them in order
+  std::vector<size_t> rows;          ///< row of the file behind every sample; empty: all of them in order
   size_t size() const { return force.size(); }
   /// Any other channel of the file in the rows that were kept; empty when it has none of that name.
   std::vector<double> aligned(const Samples& samples, const std::string& name) const;

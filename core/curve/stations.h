@@ -43,9 +43,9 @@ struct OffLine {
 /// where every stop belongs to the line.
 OffLine off_line(const LoadingPath& path, std::optional<double> tolerance);
 
-/// Positions of readings that cannot be where their neighbours are: the load rises (or falls) through all three, yet the
-/// reading lies outside what its two neighbours read, by more than twice their difference, three counts and a twentieth of
-/// all readings. A torque keyed as 0 above the straight part is seen by nothing else.
+/// Positions of readings that cannot be where their neighbours are: the load rises (or falls) through all three, yet
+/// the reading lies outside what its two neighbours read, by more than twice their difference, three counts and a
+/// twentieth of all readings. A torque keyed as 0 above the straight part is seen by nothing else.
 std::vector<size_t> out_of_course(const LoadingPath& path);
 
 /// A proportional limit: the last point of the straight part and the line through points 0…last of the

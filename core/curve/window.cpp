@@ -54,9 +54,9 @@ std::vector<size_t> first_loading(const std::vector<double>& stress, size_t last
 
 using Grid = std::array<size_t, kGrid + 1>;
 
-// Running sums up to the fourth power of a scaled strain, which give the line and the parabola between any two places of
-// a grid in constant time. u runs from −1 to 1 over the whole range, so that the sums stay well conditioned. Kept is what
-// stands at the grid alone: sums at every sample would be ten times the curve.
+// Running sums up to the fourth power of a scaled strain, which give the line and the parabola between any two places
+// of a grid in constant time. u runs from −1 to 1 over the whole range, so that the sums stay well conditioned. Kept is
+// what stands at the grid alone: sums at every sample would be ten times the curve.
 class BentSums {
  public:
   /// By number of the grid, ascending: the samples at which windows begin, and those before which they end.
@@ -115,7 +115,7 @@ class BentSums {
     f.line.slope_error = f.line.residual_sd / std::sqrt(s2) / half_;
     // The part of u² that is neither constant nor linear, and what it explains.
     const double q = s4 - s2 * s2 / n - s3 * s3 / s2;
-    const double vq = vuu - mv * (s2 + n * 0) - slope * s3;
+    const double vq = vuu - mv * s2 - slope * s3;
     if (q > 1e-12 * std::max(s4, kLeast)) {
       const double c = vq / q, left = std::max(0.0, rss - c * vq), dof = n - 3;
       f.bend = std::abs(2 * c / half_ * span / half_) / std::max(std::abs(f.line.slope), kLeast);

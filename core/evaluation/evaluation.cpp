@@ -82,7 +82,9 @@ Printed reported(const ResultValue& r, const Fields& settings, UnitSet set) {
   int figures = r.spec.figures;
   if (school == RoundingSchool::significant)
     figures = static_cast<int>(settings.number("settings.figures").value_or(4));
-  auto one = [&](double v) { return printed(v, r.spec.dimension, r.spec.rounding, school, set, figures, r.shown_like()); };
+  auto one = [&](double v) {
+    return printed(v, r.spec.dimension, r.spec.rounding, school, set, figures, r.shown_like());
+  };
   Printed p = one(r.value);
   if (r.censored && r.censored->above) p.number = "≥ " + p.number;
   if (r.censored && !r.censored->above) p.number = one(r.censored->from).number + "–" + one(r.censored->to).number;

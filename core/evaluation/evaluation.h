@@ -127,6 +127,7 @@ struct Evaluation {
   std::string alternatives_path;          ///< list setting that keeps chosen alternatives in the record
   Verdict verdict = Verdict::none;
   std::string verdict_reason;
+  ReferenceShelf usual;  ///< the usual values that it was judged beside: of the materials that the record names
 
   const ResultValue* find(const std::string& key) const;
   ResultValue* find(const std::string& key);
@@ -139,6 +140,7 @@ struct Evaluation {
 struct EvaluateOptions {
   bool uncertainty = true;
   std::string today = {};  ///< the day a piece without a run would be run on ("2026-11-27"); empty: no judgement by it
+  ReferenceShelf shelf = {};  ///< in place of the record's own, where given
 };
 
 /// "R_p0.2" for a screen that has no subscripts: "Rp0.2".

@@ -4,6 +4,8 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 
+#include "core/reference/library.h"
+
 namespace fortitor {
 namespace {
 
@@ -86,8 +88,16 @@ std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int 
     if (f.answer) item["answer"] = {{"remedy", f.answer->remedy}, {"reason", f.answer->reason}};
     j["findings"].push_back(std::move(item));
   }
+  j["usual"] = e.usual ? Json::parse(write_reference(*e.usual))["materials"] : Json::array();
   // A name that is not UTF-8 must not stop an evaluation from being printed.
   return j.dump(indent, ' ', false, Json::error_handler_t::replace);
+}
+
+ReferenceShelf shelf_of_signed(const std::string& signed_json, const ReferenceShelf& otherwise) {
+  const Json was = Json::parse(signed_json, nullptr, false);
+  if (was.is_discarded() || !was.is_object() || !was.contains("usual")) return otherwise;
+  auto read = read_reference(Json{{"fortitor", "reference/1"}, {"materials", was["usual"]}}.dump());
+  return read ? std::make_shared<const std::vector<ReferenceMaterial>>(std::move(*read)) : otherwise;
 }
 
 void compare_with_signed(Evaluation& e, const std::string& signed_json) {

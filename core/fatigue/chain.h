@@ -1,5 +1,5 @@
-// The chain from a measured strain history to its turning points, streamed: the samples stay in their files, and what is
-// held is small. Every step keeps what it found, so that a changed setting is computed from its own step on.
+// The chain from a measured strain history to its turning points, streamed: the samples stay in their files, and what
+// is held is small. Every step keeps what it found, so that a changed setting is computed from its own step on.
 #pragma once
 
 #include <memory>
@@ -27,10 +27,10 @@ struct Overview {
 /// What the first reading of a signal gives.
 struct Raw {
   size_t samples = 0, missing = 0;
-  std::vector<Stretch> gaps;       ///< the first thousand
+  std::vector<Stretch> gaps;  ///< the first thousand
   size_t gap_count = 0;
   std::vector<LevelSums> blocks;
-  size_t block = 0;                ///< samples
+  size_t block = 0;  ///< samples
   bool medians = false;
   Overview overview;
 };
@@ -41,7 +41,7 @@ struct Smoothed {
   size_t spike_count = 0, stuck_samples = 0;
   std::vector<uint64_t> spikes;  ///< the first thousand
   std::vector<Stretch> stuck;
-  double mean = 0;               ///< of the levelled signal
+  double mean = 0;  ///< of the levelled signal
 };
 
 struct Workers {
@@ -49,7 +49,8 @@ struct Workers {
 };
 
 /// Reads the signal once: sums of the level's blocks, gaps, overview. Errors: a file that cannot be read, stopped.
-Outcome<Raw> read_raw(const Signal& signal, double block_seconds, bool medians, const Progress& progress = {}, Workers workers = {});
+Outcome<Raw> read_raw(const Signal& signal, double block_seconds, bool medians, const Progress& progress = {},
+                      Workers workers = {});
 
 /// Takes the drift off, smooths with zero phase below `cut` (Hz; 0 or at least half the rate: not at all), finds every
 /// extreme. Gaps part the signal: every stretch is smoothed for itself. Spikes (single samples more than 12 robust
@@ -64,13 +65,14 @@ struct Piece {
 };
 Outcome<Piece> look_at(const Signal& signal, const Drift& drift, double cut, uint64_t from, size_t count);
 
-/// Mean loss of the hundred largest swings by smoothing, as a share: each is compared with the levelled signal a quarter
-/// of the cut's period around its two ends, averaged over a sixteenth of that period so that noise does not count. NaN
-/// without swings or without a filter.
+/// Mean loss of the hundred largest swings by smoothing, as a share: each is compared with the levelled signal a
+/// quarter of the cut's period around its two ends, averaged over a sixteenth of that period so that noise does not
+/// count. NaN without swings or without a filter.
 Outcome<double> peak_loss(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning);
 
 /// The same swings under other cuts (Hz): what each would take off them.
-Outcome<std::vector<double>> peak_losses(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning,
-                                         const std::vector<double>& others, Workers workers = {});
+Outcome<std::vector<double>> peak_losses(const Signal& signal, const Drift& drift, double cut,
+                                         const std::vector<Extreme>& turning, const std::vector<double>& others,
+                                         Workers workers = {});
 
 }  // namespace fortitor::fatigue

@@ -8,9 +8,9 @@
 namespace fortitor::fatigue {
 namespace {
 
-constexpr size_t kPiece = 1 << 16;   // samples read at a time
-constexpr size_t kOverview = 256;    // samples an entry of the overview stands for, at least
-constexpr size_t kEntries = 1 << 20; // entries at most
+constexpr size_t kPiece = 1 << 16;    // samples read at a time
+constexpr size_t kOverview = 256;     // samples an entry of the overview stands for, at least
+constexpr size_t kEntries = 1 << 20;  // entries at most
 
 struct BlockResult {
   LevelSums sums;
@@ -30,7 +30,8 @@ void add(LevelSums& to, const LevelSums& part, double shift) {
 
 }  // namespace
 
-Outcome<Raw> read_raw(const Signal& signal, double block_seconds, bool medians, const Progress& progress, Workers workers) {
+Outcome<Raw> read_raw(const Signal& signal, double block_seconds, bool medians, const Progress& progress,
+                      Workers workers) {
   Raw raw;
   raw.samples = signal.size();
   raw.medians = medians;
@@ -112,7 +113,8 @@ Outcome<Raw> read_raw(const Signal& signal, double block_seconds, bool medians, 
     raw.blocks.push_back(r.sums);
     raw.missing += r.missing;
     for (const Stretch& g : r.gaps) {
-      if (!raw.gaps.empty() && raw.gaps.back().from + raw.gaps.back().count == g.from && raw.gap_count == raw.gaps.size()) {
+      if (!raw.gaps.empty() && raw.gaps.back().from + raw.gaps.back().count == g.from &&
+          raw.gap_count == raw.gaps.size()) {
         raw.gaps.back().count += g.count;
         continue;
       }

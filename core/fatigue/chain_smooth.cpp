@@ -10,8 +10,8 @@ namespace fortitor::fatigue {
 namespace {
 
 constexpr size_t kStretch = 1 << 18;  // samples smoothed at a time, at least
-constexpr double kSpike = 12;       // robust deviations
-constexpr size_t kAround = 12;      // samples on either side that are a sample's surroundings
+constexpr double kSpike = 12;         // robust deviations
+constexpr size_t kAround = 12;        // samples on either side that are a sample's surroundings
 
 double robust_deviation(std::vector<double>& v) {
   if (v.empty()) return 0;
@@ -27,7 +27,8 @@ void find_spikes(const std::vector<double>& x, size_t from, size_t to, uint64_t 
   auto bend = [&](size_t i) { return x[i] - 0.5 * (x[i - 1] + x[i + 1]); };
   std::vector<double> some;
   double digit = HUGE_VAL;  // the finest step of the signal: what lies within it is no spike of a quiet night
-  for (size_t i = std::max<size_t>(1, from), step = std::max<size_t>(1, (to - from) / 4096); i + 1 < std::min(to, x.size()); i += step)
+  for (size_t i = std::max<size_t>(1, from), step = std::max<size_t>(1, (to - from) / 4096);
+       i + 1 < std::min(to, x.size()); i += step)
     if (std::isfinite(bend(i))) {
       some.push_back(bend(i));
       if (x[i] != x[i - 1]) digit = std::min(digit, std::abs(x[i] - x[i - 1]));
@@ -56,11 +57,13 @@ struct PieceResult {
 };
 
 // Runs of one value; short ones only where they touch an end and may go on beyond it.
-void find_stuck(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, size_t long_enough, std::vector<Stretch>& out) {
+void find_stuck(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, size_t long_enough,
+                std::vector<Stretch>& out) {
   size_t begin = from;
   for (size_t i = from + 1; i <= to; ++i) {
     if (i < to && x[i] == x[i - 1]) continue;
-    if (std::isfinite(x[begin]) && (i - begin >= long_enough || begin == from || i == to)) out.push_back({origin + begin, i - begin});
+    if (std::isfinite(x[begin]) && (i - begin >= long_enough || begin == from || i == to))
+      out.push_back({origin + begin, i - begin});
     begin = i;
   }
 }
@@ -69,7 +72,8 @@ size_t long_enough(double rate) {
   return size_t(std::max(50.0, 5 * rate));
 }
 
-void take_out(std::vector<double>& x, size_t from, size_t to, uint64_t origin, double rate, std::vector<uint64_t>& spikes) {
+void take_out(std::vector<double>& x, size_t from, size_t to, uint64_t origin, double rate,
+              std::vector<uint64_t>& spikes) {
   std::vector<uint64_t> found;
   find_spikes(x, from, to, origin, found);
   for (uint64_t at : found) x[at - origin] = NAN;
@@ -103,11 +107,12 @@ void smooth_stretches(const std::vector<double>& x, const LowPass& filter, bool 
 
 }  // namespace
 
-Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drift& drift, double cut, bool leave_out, const Progress& progress,
-                                Workers workers) {
+Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drift& drift, double cut, bool leave_out,
+                                const Progress& progress, Workers workers) {
   const LowPass filter(cut, signal.rate());
   const size_t size = raw.samples;
-  const size_t around = std::max(filter.memory() + LowPass::kEdge, leave_out ? long_enough(signal.rate()) + kAround : kAround);
+  const size_t around =
+      std::max(filter.memory() + LowPass::kEdge, leave_out ? long_enough(signal.rate()) + kAround : kAround);
   const size_t piece = std::max(kStretch, 4 * around);
   const size_t pieces = (size + piece - 1) / piece;
   std::vector<PieceResult> results(pieces);
@@ -220,7 +225,8 @@ std::vector<size_t> largest_swings(const std::vector<Extreme>& turning) {
   for (size_t i = 0; i < order.size(); ++i) order[i] = i;
   const size_t wanted = std::min<size_t>(100, order.size());
   auto swing = [&](size_t i) { return std::abs(turning[i + 1].value - turning[i].value); };
-  std::partial_sort(order.begin(), order.begin() + std::ptrdiff_t(wanted), order.end(), [&](size_t a, size_t b) { return swing(a) > swing(b); });
+  std::partial_sort(order.begin(), order.begin() + std::ptrdiff_t(wanted), order.end(),
+                    [&](size_t a, size_t b) { return swing(a) > swing(b); });
   order.resize(wanted);
   return order;
 }
@@ -258,7 +264,8 @@ Outcome<double> peak_loss(const Signal& signal, const Drift& drift, double cut, 
   double loss = 0;
   for (size_t i : swings) {
     const bool up = turning[i + 1].value > turning[i].value;
-    const auto a = levelled_peak(signal, drift, reach, turning[i], !up), b = levelled_peak(signal, drift, reach, turning[i + 1], up);
+    const auto a = levelled_peak(signal, drift, reach, turning[i], !up),
+               b = levelled_peak(signal, drift, reach, turning[i + 1], up);
     if (!a) return a.error();
     if (!b) return b.error();
     const double was = std::abs(*b - *a);
@@ -267,7 +274,8 @@ Outcome<double> peak_loss(const Signal& signal, const Drift& drift, double cut, 
   return std::max(0.0, loss);
 }
 
-Outcome<std::vector<double>> peak_losses(const Signal& signal, const Drift& drift, double cut, const std::vector<Extreme>& turning, const std::vector<double>& others,
+Outcome<std::vector<double>> peak_losses(const Signal& signal, const Drift& drift, double cut,
+                                         const std::vector<Extreme>& turning, const std::vector<double>& others,
                                          Workers workers) {
   std::vector<double> out(others.size());
   if (turning.size() < 2 || !(cut > 0) || cut >= signal.rate() / 2) return out;

@@ -53,10 +53,12 @@ std::vector<double> running_median(const std::vector<double>& y, size_t of) {
   return out;
 }
 
-std::optional<Turn> turn_of(const std::vector<double>& cycles, const std::vector<double>& strain, double from, double to) {
+std::optional<Turn> turn_of(const std::vector<double>& cycles, const std::vector<double>& strain, double from,
+                            double to) {
   std::vector<double> x, y;
   for (size_t i = 0; i < std::min(cycles.size(), strain.size()); ++i)
-    if (std::isfinite(cycles[i]) && std::isfinite(strain[i]) && cycles[i] >= from && cycles[i] <= to) x.push_back(cycles[i]), y.push_back(strain[i]);
+    if (std::isfinite(cycles[i]) && std::isfinite(strain[i]) && cycles[i] >= from && cycles[i] <= to)
+      x.push_back(cycles[i]), y.push_back(strain[i]);
   if (x.size() < 8 || !(x.back() > x.front())) return std::nullopt;
   std::vector<double> raw = y;
   y = running_median(y, 5);
@@ -87,7 +89,8 @@ std::optional<Turn> turn_of(const std::vector<double>& cycles, const std::vector
   for (size_t i = 0; i < x.size(); ++i) plain += std::pow(raw[i] - my - sxy / sxx * (x[i] - mx), 2);
   const double bent = bent_at(x, raw, at).sse, dof = n - 4;
   if (!(bent < plain)) return std::nullopt;
-  if ((plain - bent) / 2 / std::max(bent / dof, 1e-18) < boost::math::quantile(boost::math::fisher_f(2, dof), 0.999)) return std::nullopt;
+  if ((plain - bent) / 2 / std::max(bent / dof, 1e-18) < boost::math::quantile(boost::math::fisher_f(2, dof), 0.999))
+    return std::nullopt;
   // A change of slope that moves the reading by less than its noise over the rest of the test is none.
   if (std::abs(best.c) * (1 - at) < 3 * std::sqrt(best.sse / dof)) return std::nullopt;
   return Turn{start + at * span, best.b * size / span, (best.b + best.c) * size / span};

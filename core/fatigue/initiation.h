@@ -13,11 +13,11 @@ struct Turn {
   double before = 0, after = 0;  ///< slopes
 };
 /// Least squares over all places of the turn, on the running median of five (a single jump is no turn). Taken when two
-/// slopes explain the readings themselves better than one line at 0.1 % (F, two more parameters, the best of many places)
-/// and differ by more than their noise.
-/// Readings before `from` and after `to` are left out. Empty for fewer than 8 readings.
-std::optional<Turn> turn_of(const std::vector<double>& cycles, const std::vector<double>& strain, double from = -HUGE_VAL,
-                            double to = HUGE_VAL);
+/// slopes explain the readings themselves better than one line at 0.1 % (F, two more parameters, the best of many
+/// places) and differ by more than their noise. Readings before `from` and after `to` are left out. Empty for fewer
+/// than 8 readings.
+std::optional<Turn> turn_of(const std::vector<double>& cycles, const std::vector<double>& strain,
+                            double from = -HUGE_VAL, double to = HUGE_VAL);
 /// The first of several turns: looked for again before the one that stands out most, until there is none.
 std::optional<Turn> first_turn_of(const std::vector<double>& cycles, const std::vector<double>& strain);
 

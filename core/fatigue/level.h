@@ -26,8 +26,8 @@ struct LevelSums {
 LevelSums level_sums(const double* x, size_t count, size_t length, bool with_median);
 
 /// Least squares over all samples of a continuous piecewise-linear function with knots at the block borders: knot k at
-/// sample k·block, the last at `size`. The normal equations are tridiagonal (hat functions; de Boor, A Practical Guide to
-/// Splines, order 2). A knot that no sample holds is carried by its neighbours.
+/// sample k·block, the last at `size`. The normal equations are tridiagonal (hat functions; de Boor, A Practical Guide
+/// to Splines, order 2). A knot that no sample holds is carried by its neighbours.
 Drift level_by_squares(const std::vector<LevelSums>& blocks, size_t block, size_t size);
 
 /// The same through the medians of the blocks, each at the middle of its block: heavy traffic does not pull it.

@@ -105,7 +105,9 @@ Outcome<std::vector<uint16_t>> walk(const Transitions& chain, size_t length, uin
   std::vector<double> ways(size_t(n), 0.0);
   auto closing = [&](int v) {
     double sum = 0;
-    for (int j = v + 1; j < n; ++j) sum += exits.count(v, j) * (j > start && exits.weight(j, false) > 0 ? exits.count(j, start) / exits.weight(j, false) : 0);
+    for (int j = v + 1; j < n; ++j)
+      sum += exits.count(v, j) *
+             (j > start && exits.weight(j, false) > 0 ? exits.count(j, start) / exits.weight(j, false) : 0);
     return sum;
   };
   for (int i = 0; i < n; ++i) ways[size_t(i)] = closing(i);
@@ -130,7 +132,8 @@ Outcome<std::vector<uint16_t>> walk(const Transitions& chain, size_t length, uin
   double u = dice() * ways[size_t(v)];
   int peak = -1;
   for (int j = std::max(v, start) + 1; j < n && u >= 0; ++j) {
-    const double w = exits.weight(j, false) > 0 ? exits.count(v, j) * exits.count(j, start) / exits.weight(j, false) : 0;
+    const double w =
+        exits.weight(j, false) > 0 ? exits.count(v, j) * exits.count(j, start) / exits.weight(j, false) : 0;
     if (!(w > 0)) continue;
     peak = j;
     u -= w;

@@ -33,9 +33,9 @@ struct Transitions {
   void add(const Transitions& other, double weight = 1);
 };
 
-/// A random walk of `length` transitions over the chain: peaks and valleys in turn, ending where it began. The same seed
-/// gives the same walk on every machine. `length` is even, from 2. Errors: an empty chain; one from which nothing leads
-/// back.
+/// A random walk of `length` transitions over the chain: peaks and valleys in turn, ending where it began. The same
+/// seed gives the same walk on every machine. `length` is even, from 2. Errors: an empty chain; one from which nothing
+/// leads back.
 Outcome<std::vector<uint16_t>> walk(const Transitions& chain, size_t length, uint64_t seed);
 /// Values of the levels of a walk.
 std::vector<double> values_of(const std::vector<uint16_t>& walk, const Levels& levels);

@@ -9,7 +9,8 @@ double reversed_amplitude(MeanStress rule, double amplitude, double mean, double
   const double most = mean + amplitude;
   switch (rule) {
     case MeanStress::goodman: return mean < rm ? amplitude / (1 - mean / rm) : NAN;
-    case MeanStress::gerber: return mean < rm ? amplitude / (1 - std::pow(std::max(mean, 0.0) / rm, 2)) : NAN;  // compression gives no credit
+    case MeanStress::gerber:
+      return mean < rm ? amplitude / (1 - std::pow(std::max(mean, 0.0) / rm, 2)) : NAN;  // compression gives no credit
     // (1 − R)/2 = σ_a/σ_max.
     case MeanStress::smith_watson_topper: return most > 0 ? std::sqrt(most * amplitude) : 0;
     case MeanStress::walker: return most > 0 ? most * std::pow(amplitude / most, gamma) : 0;

@@ -11,8 +11,8 @@
 
 namespace fortitor::fatigue {
 
-/// Calls work(piece) for 0 … pieces − 1, each once, on `threads` threads (0: as many as there are). The first error ends
-/// it; so does `progress` returning false, which is asked on one thread at a time.
+/// Calls work(piece) for 0 … pieces − 1, each once, on `threads` threads (0: as many as there are). The first error
+/// ends it; so does `progress` returning false, which is asked on one thread at a time.
 template <class Work>
 Outcome<Done> in_parallel(size_t pieces, size_t threads, const Progress& progress, const Work& work) {
   if (threads == 0) threads = std::max(1u, std::thread::hardware_concurrency());
@@ -28,7 +28,8 @@ Outcome<Done> in_parallel(size_t pieces, size_t threads, const Progress& progres
       const std::lock_guard guard(lock);
       ++done;
       if (!result && !wrong) wrong = result.error();
-      if (!wrong && progress && !progress(double(done) / double(pieces))) wrong = InputError{"The work was stopped.", {}};
+      if (!wrong && progress && !progress(double(done) / double(pieces)))
+        wrong = InputError{"The work was stopped.", {}};
       if (wrong) next = pieces;
     }
   };

@@ -70,7 +70,9 @@ class BinarySignal : public Signal {
       while (at < end) {
         const size_t n = std::min(kPiece, end - at);
         if (!p.file->read((at - p.first) * width_, n * width_, raw.data()))
-          return InputError{p.path + ": could not be read at sample " + std::to_string(at - p.first) + ": it was cut or its disk is gone.", {}};
+          return InputError{p.path + ": could not be read at sample " + std::to_string(at - p.first) +
+                                ": it was cut or its disk is gone.",
+                            {}};
         double* to = out + (at - from);
         if (width_ == 4) {
           const float* f = reinterpret_cast<const float*>(raw.data());
@@ -144,7 +146,8 @@ class Sink {
   Outcome<std::shared_ptr<const Signal>> take(double rate) {
     if (!file_) return std::shared_ptr<const Signal>(std::make_shared<MemorySignal>(std::move(held_), rate));
     if (const auto done = spill(); !done) return done.error();
-    return std::shared_ptr<const Signal>(std::make_shared<BinarySignal>(std::vector<Part>{{"temporary copy", file_, 0, written_}}, 8, rate, 1, std::nullopt));
+    return std::shared_ptr<const Signal>(std::make_shared<BinarySignal>(
+        std::vector<Part>{{"temporary copy", file_, 0, written_}}, 8, rate, 1, std::nullopt));
   }
 
  private:
@@ -154,7 +157,10 @@ class Sink {
       const char* folder = std::getenv("TMPDIR");
       std::string name = std::string(folder != nullptr && *folder != 0 ? folder : "/tmp") + "/fortitor-signal-XXXXXX";
       const int fd = ::mkstemp(name.data());
-      if (fd < 0) return InputError{"A long CSV needs room for a temporary copy, and " + name + " could not be made: " + std::strerror(errno) + ".", {}};
+      if (fd < 0)
+        return InputError{"A long CSV needs room for a temporary copy, and " + name +
+                              " could not be made: " + std::strerror(errno) + ".",
+                          {}};
       ::unlink(name.c_str());  // it is gone with its last user, whatever happens
       file_ = std::make_shared<File>(fd);
     }
@@ -163,7 +169,9 @@ class Sink {
     while (bytes > 0) {
       const ssize_t n = ::write(file_->fd(), at, bytes);
       if (n < 0 && errno == EINTR) continue;
-      if (n <= 0) return InputError{std::string("There is no room for the temporary copy of a long CSV: ") + std::strerror(errno) + ".", {}};
+      if (n <= 0)
+        return InputError{
+            std::string("There is no room for the temporary copy of a long CSV: ") + std::strerror(errno) + ".", {}};
       at += n;
       bytes -= size_t(n);
     }
@@ -257,7 +265,10 @@ Outcome<std::shared_ptr<const Signal>> open_csv(const SignalSpec& spec, const Pr
           const double missing = std::round((t - last) * rate) - 1;
           // A gap is written out sample by sample: a few lines must not fill the disk.
           missed += missing;
-          if (missed > kMostMissing + 100 * double(row)) wrong = InputError{path + ": row " + std::to_string(row + 1) + ": time jumps by " + fixed(missing, 0) + " samples, a hundred times what was recorded.", {}};
+          if (missed > kMostMissing + 100 * double(row))
+            wrong = InputError{path + ": row " + std::to_string(row + 1) + ": time jumps by " + fixed(missing, 0) +
+                                   " samples, a hundred times what was recorded.",
+                               {}};
           for (double m = 0; m < missing && !wrong; ++m)
             if (const auto done = sink.push(kNothing); !done) wrong = done.error();
         }
@@ -265,7 +276,8 @@ Outcome<std::shared_ptr<const Signal>> open_csv(const SignalSpec& spec, const Pr
         if (!wrong)
           if (const auto done = sink.push(v); !done) wrong = done.error();
       }
-      if (!wrong && progress && !progress((double(k) + share) / double(spec.files.size()))) wrong = InputError{"The reading was stopped.", {}};
+      if (!wrong && progress && !progress((double(k) + share) / double(spec.files.size())))
+        wrong = InputError{"The reading was stopped.", {}};
       return !wrong;
     };
     const auto done = stream_csv(path, take);
@@ -284,14 +296,17 @@ std::shared_ptr<const Signal> signal_of(std::vector<double> samples, double rate
 
 Outcome<std::shared_ptr<const Signal>> open_signal(const SignalSpec& spec, const Progress& progress) {
   if (spec.files.empty()) return InputError{"No signal is named.", {}};
-  if (!std::isfinite(spec.rate) || spec.rate < 0) return InputError{"The rate must be more than 0 samples a second.", {}};
+  if (!std::isfinite(spec.rate) || spec.rate < 0)
+    return InputError{"The rate must be more than 0 samples a second.", {}};
   if (!std::isfinite(spec.scale) || spec.scale == 0) return InputError{"The scale must be a number other than 0.", {}};
   const std::string format = spec.format.empty() ? ending_of(spec.files.front()) : spec.format;
   if (format != "f32" && format != "f64") {
-    if (!spec.format.empty() && format != "csv") return InputError{"The format “" + spec.format + "” is none of csv, f32, f64.", {}};
+    if (!spec.format.empty() && format != "csv")
+      return InputError{"The format “" + spec.format + "” is none of csv, f32, f64.", {}};
     return open_csv(spec, progress);
   }
-  if (!(spec.rate > 0)) return InputError{spec.files.front() + ": the rate is not known: give it in samples a second.", {}};
+  if (!(spec.rate > 0))
+    return InputError{spec.files.front() + ": the rate is not known: give it in samples a second.", {}};
   const size_t width = format == "f32" ? 4 : 8;
   std::vector<Part> parts;
   size_t first = 0;
@@ -302,11 +317,14 @@ Outcome<std::shared_ptr<const Signal>> open_signal(const SignalSpec& spec, const
     struct stat s {};
     if (::fstat(fd, &s) != 0 || !S_ISREG(s.st_mode)) return InputError{path + ": is no file of samples.", {}};
     if (s.st_size == 0 || size_t(s.st_size) % width != 0)
-      return InputError{path + ": " + std::to_string(s.st_size) + " bytes are no whole number of samples of " + std::to_string(width) + " bytes.", {}};
+      return InputError{path + ": " + std::to_string(s.st_size) + " bytes are no whole number of samples of " +
+                            std::to_string(width) + " bytes.",
+                        {}};
     parts.push_back({path, file, first, size_t(s.st_size) / width});
     first += parts.back().count;
   }
-  return std::shared_ptr<const Signal>(std::make_shared<BinarySignal>(std::move(parts), width, spec.rate, spec.scale, spec.sentinel));
+  return std::shared_ptr<const Signal>(
+      std::make_shared<BinarySignal>(std::move(parts), width, spec.rate, spec.scale, spec.sentinel));
 }
 
 }  // namespace fortitor::fatigue

@@ -18,11 +18,11 @@ class LowPass {
   /// Samples by which a stretch is carried on beyond both ends, mirrored in its end point.
   static constexpr size_t kEdge = 15;
 
-  /// Forward and backward over a whole stretch, in place. The ends are carried on by odd reflection and the filter begins
-  /// in the steady state of its first sample (Gustafsson 1996 discusses the choice; this is the usual one).
+  /// Forward and backward over a whole stretch, in place. The ends are carried on by odd reflection and the filter
+  /// begins in the steady state of its first sample (Gustafsson 1996 discusses the choice; this is the usual one).
   void both_ways(std::vector<double>& x) const;
-  /// The same for a part of a longer stretch that lies in x: whether its ends are those of the stretch is said; an end that
-  /// is not must be followed by memory() samples that are thrown away.
+  /// The same for a part of a longer stretch that lies in x: whether its ends are those of the stretch is said; an end
+  /// that is not must be followed by memory() samples that are thrown away.
   void both_ways(std::vector<double>& x, bool begins, bool ends) const;
 
  private:

@@ -56,7 +56,8 @@ double log_likelihood(const Data& d, double a, double m, double sd) {
   double sum = 0;
   for (size_t i = 0; i < d.x.size(); ++i) {
     const double z = (d.y[i] - (a - m * d.x[i])) / sd;
-    sum += d.out[i] ? std::log(std::max(kLeast, boost::math::cdf(boost::math::complement(normal, z)))) : -0.5 * z * z - std::log(sd);
+    sum += d.out[i] ? std::log(std::max(kLeast, boost::math::cdf(boost::math::complement(normal, z))))
+                    : -0.5 * z * z - std::log(sd);
   }
   return sum;
 }
@@ -73,17 +74,20 @@ void above(double z, double& mean, double& square) {
 // Inverse of the observed information of (a, m, log sd) by central differences; false when it is not positive.
 bool covariance(const Data& d, const SnLine& l, double c[3][3]) {
   const double p[3] = {l.log_c, l.slope, std::log(l.sd)}, h[3] = {1e-3 * l.sd, 1e-3 * l.sd, 1e-3};
-  auto at = [&](double da, double dm, double ds) { return log_likelihood(d, p[0] + da, p[1] + dm, std::exp(p[2] + ds)); };
+  auto at = [&](double da, double dm, double ds) {
+    return log_likelihood(d, p[0] + da, p[1] + dm, std::exp(p[2] + ds));
+  };
   double info[3][3];
   for (int i = 0; i < 3; ++i)
     for (int j = 0; j <= i; ++j) {
       double s[3] = {0, 0, 0}, t[3] = {0, 0, 0};
       s[i] = h[i];
       t[j] = h[j];
-      const double second = i == j ? (at(s[0], s[1], s[2]) - 2 * at(0, 0, 0) + at(-s[0], -s[1], -s[2])) / (h[i] * h[i])
-                                   : (at(s[0] + t[0], s[1] + t[1], s[2] + t[2]) - at(s[0] - t[0], s[1] - t[1], s[2] - t[2]) -
-                                      at(t[0] - s[0], t[1] - s[1], t[2] - s[2]) + at(-s[0] - t[0], -s[1] - t[1], -s[2] - t[2])) /
-                                         (4 * h[i] * h[j]);
+      const double second =
+          i == j ? (at(s[0], s[1], s[2]) - 2 * at(0, 0, 0) + at(-s[0], -s[1], -s[2])) / (h[i] * h[i])
+                 : (at(s[0] + t[0], s[1] + t[1], s[2] + t[2]) - at(s[0] - t[0], s[1] - t[1], s[2] - t[2]) -
+                    at(t[0] - s[0], t[1] - s[1], t[2] - s[2]) + at(-s[0] - t[0], -s[1] - t[1], -s[2] - t[2])) /
+                       (4 * h[i] * h[j]);
       info[i][j] = info[j][i] = -second;
     }
   if (l.slope_fixed)  // the slope is given: nothing is uncertain about it
@@ -114,7 +118,8 @@ void maximise(const Data& d, std::optional<double> fixed, SnLine& l) {
     }
     const Line next = least_squares(d.x, y, fixed);
     const double sd = std::sqrt((next.sse + spread) / n);
-    const bool settled = std::abs(next.a - l.log_c) + std::abs(next.m - l.slope) + std::abs(sd - l.sd) < 1e-12 * (1 + std::abs(l.log_c));
+    const bool settled =
+        std::abs(next.a - l.log_c) + std::abs(next.m - l.slope) + std::abs(sd - l.sd) < 1e-12 * (1 + std::abs(l.log_c));
     l.log_c = next.a;
     l.slope = next.m;
     l.sd = std::max(sd, 1e-12);
@@ -168,14 +173,16 @@ std::optional<SnLine> fit_sn(const std::vector<SnPoint>& points, std::optional<d
     l.sd = std::max(l.sd, 1e-6);
     maximise(all, fixed, l);
   }
-  return std::isfinite(l.slope) && std::isfinite(l.log_c) && std::isfinite(l.sd) && l.slope > 0 ? std::optional(l) : std::nullopt;
+  return std::isfinite(l.slope) && std::isfinite(l.log_c) && std::isfinite(l.sd) && l.slope > 0 ? std::optional(l)
+                                                                                                : std::nullopt;
 }
 
 double characteristic_factor(size_t n) {
   if (n < 2) return NAN;
   const double dof = double(n - 1);
   return boost::math::quantile(boost::math::students_t(dof), 0.875) / std::sqrt(double(n)) +
-         boost::math::quantile(boost::math::normal(), 0.95) * std::sqrt(dof / boost::math::quantile(boost::math::chi_squared(dof), 0.125));
+         boost::math::quantile(boost::math::normal(), 0.95) *
+             std::sqrt(dof / boost::math::quantile(boost::math::chi_squared(dof), 0.125));
 }
 
 double DetailLine::knee() const {

@@ -32,7 +32,8 @@ struct SnLine {
 /// regression, Aitkin 1981). `fixed_slope`: empty when it is fitted. Scatter: n − 2 degrees of freedom (n − 1 with the
 /// slope fixed), or that of the likelihood. Empty without two failures (three for a free slope), or when a free slope
 /// has all failures at one range.
-std::optional<SnLine> fit_sn(const std::vector<SnPoint>& points, std::optional<double> fixed_slope, bool likelihood = true);
+std::optional<SnLine> fit_sn(const std::vector<SnPoint>& points, std::optional<double> fixed_slope,
+                             bool likelihood = true);
 
 /// Factor k on the scatter for 95 % survival at 75 % two-sided confidence:
 /// k = t₀.₈₇₅,ₙ₋₁/√n + 1.645·√((n − 1)/χ²₀.₁₂₅,ₙ₋₁). NaN for n < 2.
@@ -40,7 +41,7 @@ double characteristic_factor(size_t n);
 
 /// A detail category line: `range` at 2·10⁶, slope 3 to 5·10⁶, slope 5 to 10⁸, no damage below that (EN 1993-1-9).
 struct DetailLine {
-  double category = 0;  ///< MPa
+  double category = 0;     ///< MPa
   double knee() const;     ///< range at 5·10⁶
   double cut_off() const;  ///< range at 10⁸
   /// Cycles; infinite at or below the cut-off. Without it slope 5 goes on.

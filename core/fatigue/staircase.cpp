@@ -57,7 +57,8 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
     double sum = 0;
     for (const SnPoint& p : points) {
       const double u = a + b * (p.range - middle) / unit;
-      sum += std::log(std::max(kLeast, p.runout ? boost::math::cdf(boost::math::complement(normal, u)) : boost::math::cdf(normal, u)));
+      sum += std::log(std::max(
+          kLeast, p.runout ? boost::math::cdf(boost::math::complement(normal, u)) : boost::math::cdf(normal, u)));
     }
     return sum;
   };

@@ -11,16 +11,16 @@ namespace fortitor::fatigue {
 /// Dixon and Mood 1948: the less frequent event, levels counted from its lowest.
 struct Staircase {
   double mean = 0, sd = 0;
-  double step = 0, lowest = 0;      ///< MPa; of the less frequent event
-  size_t n = 0, a = 0, b = 0;       ///< N, A = Σ i·nᵢ, B = Σ i²·nᵢ
-  bool survivals = false;           ///< the less frequent event is a run-out
-  double scatter() const;           ///< (N·B − A²)/N²; the estimate of sd holds from 0.3 on
+  double step = 0, lowest = 0;  ///< MPa; of the less frequent event
+  size_t n = 0, a = 0, b = 0;   ///< N, A = Σ i·nᵢ, B = Σ i²·nᵢ
+  bool survivals = false;       ///< the less frequent event is a run-out
+  double scatter() const;       ///< (N·B − A²)/N²; the estimate of sd holds from 0.3 on
 };
 /// `step` MPa, > 0. Levels are rounded to whole steps. Empty without both events.
 std::optional<Staircase> dixon_mood(const std::vector<SnPoint>& points, double step);
 
-/// Probit by maximum likelihood: P(failure at S) = Φ((S − mean)/sd). Empty when the data part cleanly (every failure above
-/// every run-out): the scatter is then not known.
+/// Probit by maximum likelihood: P(failure at S) = Φ((S − mean)/sd). Empty when the data part cleanly (every failure
+/// above every run-out): the scatter is then not known.
 struct Probit {
   double mean = 0, sd = 0;
 };

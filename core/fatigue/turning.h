@@ -16,8 +16,8 @@ struct Extreme {
 /// begins at sample `from`.
 void extremes_of(const double* x, size_t count, uint64_t from, std::vector<Extreme>& out);
 
-/// Hysteresis: a reversal counts when the signal has moved back by more than the gate (≥ 0). What it keeps of the extremes
-/// of a signal is what it would keep of all its samples.
+/// Hysteresis: a reversal counts when the signal has moved back by more than the gate (≥ 0). What it keeps of the
+/// extremes of a signal is what it would keep of all its samples.
 class TurningPoints {
  public:
   explicit TurningPoints(double gate) : gate_(gate) {}

@@ -297,7 +297,8 @@ std::vector<Box> boxes_of(const Figure& figure, const Options& o) {
   for (const Panel& p : figure.panels) weights += p.weight;
   const bool stacked = arrangement(figure, o) == Arrangement::stacked;
   for (size_t i = 0; i < n; ++i) {
-    const double length = (stacked ? o.height : o.width) * figure.panels[i].weight / weights, from = at + (i > 0 ? gap : 0);
+    const double length = (stacked ? o.height : o.width) * figure.panels[i].weight / weights,
+                 from = at + (i > 0 ? gap : 0);
     out.push_back(stacked ? Box{0, from, o.width, at + length} : Box{from, 0, at + length, o.height});
     at += length;
   }

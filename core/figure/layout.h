@@ -66,10 +66,10 @@ struct Layout {
 struct Options {
   double width = 520, height = 300;  ///< px
   UnitSet set = UnitSet::si;
-  double text_scale = 1;  ///< 1 … 2
-  std::string highlight;  ///< key of the result that is open
-  bool handles = false;   ///< draw handles: where a hand can take them
-  int held = -1;          ///< handle that is held or chosen
+  double text_scale = 1;              ///< 1 … 2
+  std::string highlight;              ///< key of the result that is open
+  bool handles = false;               ///< draw handles: where a hand can take them
+  int held = -1;                      ///< handle that is held or chosen
   std::optional<size_t> cursor = {};  ///< sample of a linked figure at which its cursor stands
   /// Keeps the axes of an earlier layout: the paper stands still under a dragging hand.
   std::vector<Frame> keep = {};

@@ -22,7 +22,8 @@ void draw_cursor(Sheet& sheet, size_t sample) {
   dot.filled = true;
   sheet.out.shapes.push_back(dot);
   auto words = [&](double v, const Axis& a, double like) {
-    const Printed text = printed(v, a.dimension, RoundingClass::other, RoundingSchool::significant, sheet.options.set, 4, like);
+    const Printed text =
+        printed(v, a.dimension, RoundingClass::other, RoundingSchool::significant, sheet.options.set, 4, like);
     return text.text();
   };
   const std::string text = words(y, p.y, std::max(std::abs(f.y0), std::abs(f.y1))) + "  at " +
@@ -33,7 +34,8 @@ void draw_cursor(Sheet& sheet, size_t sample) {
   Shape paper;
   paper.kind = Shape::Kind::polygon;
   const double from = left ? std::max(f.left + 1, at.x - 8 * s - width) : at.x + 8 * s, top = f.top + 2 * s;
-  paper.points = {{from - 3, top}, {from + width + 3, top}, {from + width + 3, top + size + 5 * s}, {from - 3, top + size + 5 * s}};
+  paper.points = {
+      {from - 3, top}, {from + width + 3, top}, {from + width + 3, top + size + 5 * s}, {from - 3, top + size + 5 * s}};
   paper.fill = Ink::paper;
   paper.filled = true;
   paper.width = 0;

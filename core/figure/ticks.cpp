@@ -54,7 +54,11 @@ std::vector<Tick> log_ticks(double low, double high, double unit) {
       if (v < a * (1 - 1e-9) || v > b * (1 + 1e-9)) continue;
       const bool worded = m == 1 || (few && (m == 2 || m == 5));
       const bool as_power = e > 4 || (!few && e < -3);  // nobody counts the noughts of 2000000
-      out.push_back({v * unit, !worded ? "" : as_power ? (m == 1 ? "" : plain(m) + "·") + power_of_ten(e) : plain(v), !worded});
+      out.push_back({v * unit,
+                     !worded    ? ""
+                     : as_power ? (m == 1 ? "" : plain(m) + "·") + power_of_ten(e)
+                                : plain(v),
+                     !worded});
     }
   return out;
 }

@@ -44,7 +44,7 @@ struct EquipmentSlot {
   Stage stage = Stage::set_up;
   std::vector<FieldSpec> fields;
   std::vector<FieldSpec> papers;  ///< what an item of the Kit brings along: serial mark, calibration, state
-  std::string rating;  ///< path of its rating; empty: it has none
+  std::string rating;             ///< path of its rating; empty: it has none
   bool in_load_path = false;
 
   /// Dimension of the rating, none without one.
@@ -59,10 +59,10 @@ struct TimerSpec {
 
 /// Room that a row has and needs where it lies: to its neighbours, to the edge, under it.
 struct Clearance {
-  std::string what;       ///< "to its neighbour"
+  std::string what;  ///< "to its neighbour"
   double has = 0, needs = 0;
   Dimension dimension = Dimension::length;
-  bool at_most = false;   ///< `has` must not exceed `needs`
+  bool at_most = false;  ///< `has` must not exceed `needs`
   bool holds() const { return at_most ? has <= needs : has >= needs; }
 };
 
@@ -115,7 +115,7 @@ struct Method : Schema {
   /// Field of kind `choices` that takes one word more each time the machine waits in its program: its choices are asked
   /// for on the spot ("did it open by hand?"); empty: nothing is asked.
   std::string asked_at_hold;
-  std::vector<TimerSpec> timers;                      ///< started at Prepare; a run before their end is refused
+  std::vector<TimerSpec> timers;  ///< started at Prepare; a run before their end is refused
   Wording wording;
   Minutes minutes;
   SeriesSpec series;

@@ -21,12 +21,14 @@
 #include "core/methods/poisson_gauge/poisson_gauge.h"
 #include "core/methods/proof_load/proof_load.h"
 #include "core/methods/support/equipment.h"
+#include "core/methods/support/possible.h"
 #include "core/methods/support/recording.h"
 #include "core/methods/tension_composite/tension_composite.h"
 #include "core/methods/tension_metal/tension_metal.h"
 #include "core/methods/tension_plastic/tension_plastic.h"
 #include "core/methods/torsion_bar/torsion_bar.h"
 #include "core/record/rules.h"
+#include "core/reference/library.h"
 
 namespace fortitor {
 
@@ -50,11 +52,13 @@ std::string day_of_test(const TestRecord& record, const std::string& today) {
 namespace methods {
 
 std::span<const Method* const> all() {
-  static const std::array list = {&tension_metal(), &tension_plastic(), &tension_composite(), &compression_solid(),
-                                  &crush_shell(),   &poisson_gauge(),   &flatwise_tension(),  &flexure_beam(),
-                                  &torsion_bar(),   &density(),       &hardness_rockwell(), &hardness_brinell(),  &hardness_vickers(),
-                                  &hardness_knoop(), &impact_pendulum(), &impact_tension(),
-                                  &drop_impact(), &compression_after_impact(), &proof_load(), &fatigue_constant()};
+  static const std::array list = {&tension_metal(),     &tension_plastic(),   &tension_composite(),
+                                  &compression_solid(), &crush_shell(),       &poisson_gauge(),
+                                  &flatwise_tension(),  &flexure_beam(),      &torsion_bar(),
+                                  &density(),           &hardness_rockwell(), &hardness_brinell(),
+                                  &hardness_vickers(),  &hardness_knoop(),    &impact_pendulum(),
+                                  &impact_tension(),    &drop_impact(),       &compression_after_impact(),
+                                  &proof_load(),        &fatigue_constant()};
   return list;
 }
 
@@ -67,18 +71,24 @@ const Method* find(const std::string& id) {
 Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
   const Method* method = find(record.method);
   if (method == nullptr) throw std::logic_error("no method " + record.method);
+  if (options.shelf && options.shelf != record.shelf) {
+    TestRecord beside = record;
+    beside.shelf = options.shelf;
+    return evaluate(beside, options);
+  }
   if (record.faults.empty()) return guarded(*method, record, options);
   // What a stored record should not hold is no ground to compute on, and no silence either.
   Evaluation e = guarded(*method, without_faults(record, record.faults), options);
   std::vector<Finding> found;
   for (const RecordFault& f : record.faults)
-    found.push_back({"entry-refused",
-                     Severity::check,
-                     f.message + ". The entry was stored all the same; nothing is computed from it. Type it again, or clear it.",
-                     {},
-                     {},
-                     {},
-                     {}});
+    found.push_back(
+        {"entry-refused",
+         Severity::check,
+         f.message + ". The entry was stored all the same; nothing is computed from it. Type it again, or clear it.",
+         {},
+         {},
+         {},
+         {}});
   e.findings.insert(e.findings.begin(), found.begin(), found.end());
   return e;
 }
@@ -88,6 +98,7 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
   try {
     e = method.evaluate(record, options);
     recording_findings(e, record, method);
+    possible::judge(e, record, method);
     equipment::judge_calibration(e, record, method.equipment, options.today);
   } catch (const std::exception& fault) {
     e = {};
@@ -102,6 +113,7 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
   }
   e.method = record.method;
   e.specimen = record.specimen_id();
+  e.usual = used_of(record);
   judge(e, record);
   share_units(e);
   // Every other choice is judged as the reported one is.

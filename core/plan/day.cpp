@@ -87,7 +87,9 @@ class Placer {
       if (t.attended > 0) {
         int best = kNever;
         for (size_t person : people_) {
-          if (!std::all_of(bar.resources.begin(), bar.resources.end(), [&](size_t r) { return may(p_.resources[r], p_.resources[person]); })) continue;
+          if (!std::all_of(bar.resources.begin(), bar.resources.end(),
+                           [&](size_t r) { return may(p_.resources[r], p_.resources[person]); }))
+            continue;
           const int free = taken_[person].free_from(next, t.attended, p_.horizon);
           if (free < best) best = free, bar.person = person;
         }
@@ -129,7 +131,8 @@ class Placer {
 
  private:
   bool someone(size_t machine) const {
-    return std::any_of(people_.begin(), people_.end(), [&](size_t person) { return may(p_.resources[machine], p_.resources[person]); });
+    return std::any_of(people_.begin(), people_.end(),
+                       [&](size_t person) { return may(p_.resources[machine], p_.resources[person]); });
   }
 
   const Problem& p_;
@@ -149,14 +152,19 @@ std::string why_unplaced(const Problem& p, size_t task, const Placer& placer) {
       return t.title + ": " + r.name + " must not be used" + (r.why_ends.empty() ? "." : ": " + r.why_ends + ".");
     }
     if (t.attended > 0 && std::none_of(need.begin(), need.end(), [&](size_t r) {
-          return std::any_of(p.resources.begin(), p.resources.end(), [&](const Resource& person) { return person.kind == Resource::Kind::person && may(p.resources[r], person); });
+          return std::any_of(p.resources.begin(), p.resources.end(), [&](const Resource& person) {
+            return person.kind == Resource::Kind::person && may(p.resources[r], person);
+          });
         }))
       return t.title + ": nobody who is there may use " + p.resources[need.front()].name + ".";
   }
   for (const auto& need : t.needs)
     for (size_t r : need)
-      if (p.resources[r].ends != INT_MAX) return t.title + " finds no room before " + p.resources[r].name + " must not be used any more" + (p.resources[r].why_ends.empty() ? "." : ": " + p.resources[r].why_ends + ".");
-  return t.title + " finds no room within " + std::to_string(p.horizon / kDay) + " days: nobody is there for " + std::to_string(t.attended) + " min at a stretch, or its machines are taken.";
+      if (p.resources[r].ends != INT_MAX)
+        return t.title + " finds no room before " + p.resources[r].name + " must not be used any more" +
+               (p.resources[r].why_ends.empty() ? "." : ": " + p.resources[r].why_ends + ".");
+  return t.title + " finds no room within " + std::to_string(p.horizon / kDay) + " days: nobody is there for " +
+         std::to_string(t.attended) + " min at a stretch, or its machines are taken.";
 }
 
 // Places with the pins in `pins`; the first pin that cannot hold comes back.
@@ -169,14 +177,18 @@ Followers followers_of(const Problem& p) {
   return out;
 }
 
-std::optional<Unmet> attempt(const Problem& p, const Followers& followers, const std::vector<size_t>& order, const std::vector<char>& pins, bool words, Layout& out) {
+std::optional<Unmet> attempt(const Problem& p, const Followers& followers, const std::vector<size_t>& order,
+                             const std::vector<char>& pins, bool words, Layout& out) {
   Placer placer(p);
   // Pinned bars are there first; what must come before them finds its place around them.
   for (size_t t = 0; t < p.tasks.size(); ++t) {
     if (!pins[t]) continue;
     const Task& task = p.tasks[t];
     const int at = *task.pinned;
-    if (at < task.earliest) return Unmet{Unmet::Kind::pin, t, task.title + " cannot begin then" + (task.why_earliest.empty() ? "." : ": " + task.why_earliest + ".")};
+    if (at < task.earliest)
+      return Unmet{
+          Unmet::Kind::pin, t,
+          task.title + " cannot begin then" + (task.why_earliest.empty() ? "." : ": " + task.why_earliest + ".")};
     const auto bar = placer.find(t, at);
     if (!bar || bar->start != at) {
       std::string why = bar ? "a machine or a person is not free then" : why_unplaced(p, t, placer);
@@ -215,7 +227,8 @@ std::optional<Unmet> attempt(const Problem& p, const Followers& followers, const
     if (!pins[t]) continue;
     for (size_t a : p.tasks[t].after)
       if (!placer.placed(a) || placer.end_of(a) > *p.tasks[t].pinned)
-        return Unmet{Unmet::Kind::pin, t, p.tasks[t].title + " cannot begin then: " + p.tasks[a].title + " must end before."};
+        return Unmet{Unmet::Kind::pin, t,
+                     p.tasks[t].title + " cannot begin then: " + p.tasks[a].title + " must end before."};
   }
   out = std::move(placer.layout);
   return std::nullopt;
@@ -232,7 +245,8 @@ Layout place_with(const Problem& p, const Followers& followers, const std::vecto
   }
   out.unmet.insert(out.unmet.begin(), dropped.begin(), dropped.end());
   if (!words) return out;  // one of many tries: nobody reads it
-  std::sort(out.bars.begin(), out.bars.end(), [](const Bar& a, const Bar& b) { return std::tie(a.start, a.task) < std::tie(b.start, b.task); });
+  std::sort(out.bars.begin(), out.bars.end(),
+            [](const Bar& a, const Bar& b) { return std::tie(a.start, a.task) < std::tie(b.start, b.task); });
   return out;
 }
 
@@ -253,7 +267,8 @@ Score score(const Problem& p, const Followers& followers, const Layout& l) {
   std::sort(turns.begin(), turns.end());
   for (size_t i = 1; i < turns.size(); ++i) {
     const auto& [person, start, task] = turns[i];
-    if (std::get<0>(turns[i - 1]) == person && p.tasks[std::get<2>(turns[i - 1])].group != p.tasks[task].group) ends += kChange;
+    if (std::get<0>(turns[i - 1]) == person && p.tasks[std::get<2>(turns[i - 1])].group != p.tasks[task].group)
+      ends += kChange;
   }
   return {unplaced, l.lateness, ends};
 }
@@ -289,7 +304,8 @@ Layout plan(const Problem& p, uint64_t seed) {
     for (size_t t = 0; t < n; ++t) {
       tail[t] = std::max(tail[t], p.tasks[t].minutes);
       for (size_t a : p.tasks[t].after)
-        if (a < n && tail[a] < tail[t] + p.tasks[a].minutes && tail[t] < p.horizon) tail[a] = tail[t] + p.tasks[a].minutes, changed = true;
+        if (a < n && tail[a] < tail[t] + p.tasks[a].minutes && tail[t] < p.horizon)
+          tail[a] = tail[t] + p.tasks[a].minutes, changed = true;
     }
     if (!changed) break;
   }
@@ -357,7 +373,11 @@ Layout plan(const Problem& p, uint64_t seed) {
     if (b.late > 0) {
       const int hours = b.late / 60;
       best.unmet.push_back({Unmet::Kind::late, b.task,
-                            p.tasks[b.task].title + " ends " + (b.late < 60 ? std::to_string(b.late) + " min" : hours < 48 ? std::to_string(hours) + " h" : std::to_string(hours / 24) + " days") + " after it is due."});
+                            p.tasks[b.task].title + " ends " +
+                                (b.late < 60  ? std::to_string(b.late) + " min"
+                                 : hours < 48 ? std::to_string(hours) + " h"
+                                              : std::to_string(hours / 24) + " days") +
+                                " after it is due."});
     }
   return best;
 }

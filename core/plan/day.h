@@ -20,9 +20,9 @@ struct Resource {
   enum class Kind { machine, person, place };
   std::string id, name;
   Kind kind = Kind::machine;
-  std::vector<Span> closed = {};  ///< in order, apart: outside of working hours, breaks
-  int ends = INT_MAX;             ///< not used from that minute on: calibration over, held
-  std::string why_ends = {};      ///< "its calibration ended 20 Nov"
+  std::vector<Span> closed = {};      ///< in order, apart: outside of working hours, breaks
+  int ends = INT_MAX;                 ///< not used from that minute on: calibration over, held
+  std::string why_ends = {};          ///< "its calibration ended 20 Nov"
   std::vector<std::string> who = {};  ///< names of those who may use it; empty: everybody
 };
 
@@ -36,8 +36,8 @@ struct Task {
   std::vector<std::vector<size_t>> needs = {};  ///< of each list one resource, no persons
   std::vector<size_t> after = {};               ///< tasks that must have ended
   int earliest = 0;
-  std::string why_earliest = {};  ///< "its cure runs until then"
-  std::optional<int> due = {};    ///< wanted to end by then
+  std::string why_earliest = {};   ///< "its cure runs until then"
+  std::optional<int> due = {};     ///< wanted to end by then
   std::optional<int> pinned = {};  ///< start chosen by hand
 };
 
@@ -50,9 +50,9 @@ struct Problem {
 struct Bar {
   size_t task = 0;
   int start = 0, end = 0;
-  std::vector<size_t> resources;   ///< one for each need
-  std::optional<size_t> person;    ///< for the attended minutes
-  int late = 0;                    ///< minutes beyond its due time
+  std::vector<size_t> resources;  ///< one for each need
+  std::optional<size_t> person;   ///< for the attended minutes
+  int late = 0;                   ///< minutes beyond its due time
 };
 
 /// What cannot be: a task that found no place, a pin that cannot hold, a due time that is missed.
@@ -66,7 +66,7 @@ struct Unmet {
 struct Layout {
   std::vector<Bar> bars;  ///< by start
   std::vector<Unmet> unmet;
-  long lateness = 0;      ///< sum over tasks, minutes
+  long lateness = 0;  ///< sum over tasks, minutes
   const Bar* of(size_t task) const;
 };
 

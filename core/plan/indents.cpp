@@ -27,9 +27,8 @@ struct Rules {
     if (face.to_edge(x, y) < rim() - slack) return false;
     for (const IndentSpot& c : p.clear)
       if (std::hypot(c.x - x, c.y - y) < c.radius + rim() - slack) return false;
-    return std::all_of(placed.begin(), placed.end(), [&](const IndentSpot& s) {
-      return std::hypot(s.x - x, s.y - y) >= apart() - slack;
-    });
+    return std::all_of(placed.begin(), placed.end(),
+                       [&](const IndentSpot& s) { return std::hypot(s.x - x, s.y - y) >= apart() - slack; });
   }
 };
 
@@ -48,8 +47,8 @@ void serpentine(std::vector<IndentSpot>& spots) {
   }
 }
 
-// Places around the middle, from it outward: there the piece is thickest and the edge farthest. The part of the grid that
-// is looked at grows until it holds enough.
+// Places around the middle, from it outward: there the piece is thickest and the edge farthest. The part of the grid
+// that is looked at grows until it holds enough.
 std::vector<IndentSpot> grid(const Rules& rules, double pitch) {
   const IndentFace& f = rules.face;
   const double cx = f.width / 2, cy = f.height / 2;
@@ -132,7 +131,8 @@ std::string IndentFace::zone(double x) const {
 Outcome<std::vector<IndentSpot>> place_indents(const IndentFace& face, const IndentPattern& p) {
   if (face.shape == IndentFace::Shape::unknown || !(face.width > 0) || !(face.height > 0))
     return InputError{"Enter the face first: its shape and its sizes.", {}};
-  if (!(p.size > 0)) return InputError{"The size of the largest indent is not known: enter what hardness to expect.", {}};
+  if (!(p.size > 0))
+    return InputError{"The size of the largest indent is not known: enter what hardness to expect.", {}};
   if (p.count < 1 || p.count > 2000) return InputError{"The plan takes 1 to 2000 indents.", {}};
   const Rules rules{face, p};
   const double pitch = p.pitch > 0 ? p.pitch : rules.apart();

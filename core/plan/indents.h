@@ -39,8 +39,8 @@ struct IndentPattern {
   std::vector<IndentSpot> clear;   ///< spoilt areas and old indents
 };
 
-/// Places in the order of work: serpentine, so that the stage moves little. Errors: no face, no room, a pitch below what
-/// the spacing allows (of a straight line), with the numbers.
+/// Places in the order of work: serpentine, so that the stage moves little. Errors: no face, no room, a pitch below
+/// what the spacing allows (of a straight line), with the numbers.
 Outcome<std::vector<IndentSpot>> place_indents(const IndentFace& face, const IndentPattern& pattern);
 
 /// Places as a record keeps them: "0.15 0; 0.4 0.1" in mm, areas with a radius as third number. Errors name the part.

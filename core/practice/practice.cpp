@@ -43,18 +43,44 @@ bool has(const Evaluation& e, const std::string& code) {
 std::string difference(const ResultSpec& spec, double truth, double now) {
   const Unit& unit = display_unit(spec.dimension, UnitSet::si, truth);
   const double d = (now - truth) / unit.factor;
-  return (d < 0 ? "−" : "+") + significant(std::abs(d), 2) + (unit.symbol.empty() ? "" : " ") + std::string(unit.symbol);
+  return (d < 0 ? "−" : "+") + significant(std::abs(d), 2) + (unit.symbol.empty() ? "" : " ") +
+         std::string(unit.symbol);
 }
 
 }  // namespace
 
 const std::vector<Task>& tasks() {
   static const std::vector<Task> all = {
-      {"steel-bar", "Steel bar", "tension-metal", "mild-steel", "Pull the bar to the break: yield, strength, modulus, elongation.", {"preload", "drift", "slip"}},
-      {"polymer-bar", "Polymer bar", "tension-plastic", "", "Modulus and yield of a bar that draws.", {"preload", "drift"}},
-      {"laminate-strip", "Laminate", "tension-composite", "", "Strength and modulus of a tabbed strip.", {"preload", "drift"}},
-      {"wood-beam", "Wood beam", "flexure-beam", "", "Load the beam stop by stop until it breaks.", {"misread", "slack"}},
-      {"gauged-strip", "Gauged bar", "poisson-gauge", "", "Poisson's ratio from two gauges.", {"misread", "drift", "open-channel", "swapped"}},
+      {"steel-bar",
+       "Steel bar",
+       "tension-metal",
+       "mild-steel",
+       "Pull the bar to the break: yield, strength, modulus, elongation.",
+       {"preload", "drift", "slip"}},
+      {"polymer-bar",
+       "Polymer bar",
+       "tension-plastic",
+       "",
+       "Modulus and yield of a bar that draws.",
+       {"preload", "drift"}},
+      {"laminate-strip",
+       "Laminate",
+       "tension-composite",
+       "",
+       "Strength and modulus of a tabbed strip.",
+       {"preload", "drift"}},
+      {"wood-beam",
+       "Wood beam",
+       "flexure-beam",
+       "",
+       "Load the beam stop by stop until it breaks.",
+       {"misread", "slack"}},
+      {"gauged-strip",
+       "Gauged bar",
+       "poisson-gauge",
+       "",
+       "Poisson's ratio from two gauges.",
+       {"misread", "drift", "open-channel", "swapped"}},
       {"drive-shaft", "Drive shaft", "torsion-bar", "", "Twist the bar: shear modulus and yield.", {"windup"}},
       {"press-block", "Press block", "compression-solid", "", "Compress the block between platens.", {"drift"}},
       {"crush-tube", "Crush tube", "crush-shell", "", "First peak and energy of a thin tube.", {"dent"}},
@@ -62,11 +88,31 @@ const std::vector<Task>& tasks() {
       {"ground-spot", "Ground spot", "hardness-brinell", "", "Three Brinell indents.", {"oval"}},
       {"case-depth", "Tooth case", "hardness-vickers", "", "A traverse from the edge inward.", {"scratch", "tilt"}},
       {"cold-bath", "Cold bath", "impact-pendulum", "", "Three blows out of the bath.", {"late", "jam", "friction"}},
-      {"drop-plate", "Tower plate", "drop-impact", "", "One strike, caught; the damage drawn.", {"second-strike", "friction"}},
+      {"drop-plate",
+       "Tower plate",
+       "drop-impact",
+       "",
+       "One strike, caught; the damage drawn.",
+       {"second-strike", "friction"}},
       {"old-clamp", "Rope clamp", "proof-load", "", "Proof cycles, then to destruction.", {"cracked"}},
-      {"sandwich-block", "Sandwich", "flatwise-tension", "", "Pull the faces off a block that was bonded between plates.", {"short-cure", "preload", "drift"}},
-      {"struck-plate", "Struck plate", "compression-after-impact", "", "What a plate still carries after its impact.", {"askew", "drift"}},
-      {"axle-steel", "Axle steel", "fatigue-constant", "axle-steel", "Points of an S–N line: some pieces break, some run out.", {"unmarked"}},
+      {"sandwich-block",
+       "Sandwich",
+       "flatwise-tension",
+       "",
+       "Pull the faces off a block that was bonded between plates.",
+       {"short-cure", "preload", "drift"}},
+      {"struck-plate",
+       "Struck plate",
+       "compression-after-impact",
+       "",
+       "What a plate still carries after its impact.",
+       {"askew", "drift"}},
+      {"axle-steel",
+       "Axle steel",
+       "fatigue-constant",
+       "axle-steel",
+       "Points of an S–N line: some pieces break, some run out.",
+       {"unmarked"}},
       {"wet-plank", "Wet plank", "density", "", "Density in water.", {"drying"}},
   };
   return all;
@@ -120,7 +166,8 @@ TestRecord begin(const Task& task, uint64_t seed, const std::string& code) {
 }
 
 size_t Debrief::seen() const {
-  return size_t(std::count_if(hidden.begin(), hidden.end(), [](const Hidden& h) { return h.seen == Hidden::Seen::seen; }));
+  return size_t(
+      std::count_if(hidden.begin(), hidden.end(), [](const Hidden& h) { return h.seen == Hidden::Seen::seen; }));
 }
 
 size_t Debrief::off() const {
@@ -153,11 +200,14 @@ Debrief debrief(const TestRecord& record, const Evaluation& mine, const Worked& 
     h.when = departure(sound, faulty, record);
     d.moments.push_back({Moment::Lane::happened, Moment::Tone::bad, h.when, h.words});
     for (const Finding& f : alone.findings)
-      if (!has(truth, f.code) && std::find(h.shows.begin(), h.shows.end(), f.code) == h.shows.end()) h.shows.push_back(f.code);
+      if (!has(truth, f.code) && std::find(h.shows.begin(), h.shows.end(), f.code) == h.shows.end())
+        h.shows.push_back(f.code);
     double largest = 0;
     for (const ResultValue& t : truth.results) {
       const ResultValue* a = alone.find(t.spec.key);
-      if (t.is_text() || !t.spec.headline || a == nullptr || a->is_text() || !(std::abs(t.value) > 0) || !std::isfinite(a->value)) continue;
+      if (t.is_text() || !t.spec.headline || a == nullptr || a->is_text() || !(std::abs(t.value) > 0) ||
+          !std::isfinite(a->value))
+        continue;
       const double share = std::abs(a->value / t.value - 1);
       if (share <= largest) continue;
       largest = share;
@@ -182,10 +232,14 @@ Debrief debrief(const TestRecord& record, const Evaluation& mine, const Worked& 
       h.seen = Hidden::Seen::seen;
       h.how = "handled before it could be called out";
     }
-    if (h.how.empty()) h.how = there ? "called out, and left without a word" : h.shows.empty() ? "nothing calls it out: only a careful eye finds it" : "never came to light";
+    if (h.how.empty())
+      h.how = there             ? "called out, and left without a word"
+              : h.shows.empty() ? "nothing calls it out: only a careful eye finds it"
+                                : "never came to light";
     d.hidden.push_back(std::move(h));
   }
-  for (std::vector<Moment> more : {when_seen(record, mine), what_was_done(record, worked)}) d.moments.insert(d.moments.end(), more.begin(), more.end());
+  for (std::vector<Moment> more : {when_seen(record, mine), what_was_done(record, worked)})
+    d.moments.insert(d.moments.end(), more.begin(), more.end());
   if (Panel panel = panel_of(course_of(record, mine), course_of(sound, truth)); !panel.traces.empty()) {
     d.course.id = "course";
     d.course.title = "Along the run";

@@ -29,7 +29,8 @@ bool is_practice(const TestRecord& record);
 const Task* task_of(const TestRecord& record);
 uint64_t seed_of(const TestRecord& record);
 
-/// What is hidden: none in one of five, else one, or two where the task has more than one. The same seed hides the same.
+/// What is hidden: none in one of five, else one, or two where the task has more than one. The same seed hides the
+/// same.
 std::set<std::string> draw(const Task& task, uint64_t seed);
 /// A piece to be worked on, marked through and through; the stand-in holds what the seed says.
 TestRecord begin(const Task& task, uint64_t seed, const std::string& code);
@@ -49,9 +50,9 @@ struct Hidden {
   std::string id, words;
   std::vector<std::string> shows;  ///< findings it is seen by on a run of a careful hand
   enum class Seen { seen, accepted, missed } seen = Seen::missed;
-  std::string how;                 ///< what was done about it, or not
-  std::string cost;                ///< what it does to the result it moves most: "R_m +28 MPa"
-  Instant when;                    ///< where it takes hold in this run
+  std::string how;   ///< what was done about it, or not
+  std::string cost;  ///< what it does to the result it moves most: "R_m +28 MPa"
+  Instant when;      ///< where it takes hold in this run
 };
 
 struct Debrief {
@@ -59,8 +60,8 @@ struct Debrief {
   std::vector<Hidden> hidden;
   std::vector<Moment> moments;  ///< what happened, what could be seen, what was done, along the run
   Figure course;                ///< the run as recorded over a careful run of the sound piece, along the same line
-  size_t seen() const;            ///< hidden things that were seen
-  size_t off() const;             ///< results that are off
+  size_t seen() const;          ///< hidden things that were seen
+  size_t off() const;           ///< results that are off
 };
 /// Holds a run against the same piece, sound and carefully handled. `evaluation` of the whole record.
 Debrief debrief(const TestRecord& record, const Evaluation& evaluation, const Worked& worked = {});

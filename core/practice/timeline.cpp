@@ -37,7 +37,9 @@ Samples joined(const TestRecord& r) {
 const TableSpec* table_of(const Method& m, const TestRecord& r) {
   const TableSpec* out = nullptr;
   for (const TableSpec& t : m.tables)
-    if (t.stage == Stage::run && !r.run.rows(t.id).empty() && (out == nullptr || r.run.rows(t.id).size() > r.run.rows(out->id).size())) out = &t;
+    if (t.stage == Stage::run && !r.run.rows(t.id).empty() &&
+        (out == nullptr || r.run.rows(t.id).size() > r.run.rows(out->id).size()))
+      out = &t;
   return out;
 }
 
@@ -69,7 +71,8 @@ Instant place_of(const Event& e, const Method& m, const TestRecord& r, bool time
   if (t != nullptr && t->stepped())
     for (size_t i = 0; i < r.run.rows(t->id).size(); ++i) {
       const auto control = r.run.rows(t->id)[i].number(t->control->path);
-      if (control && e.note.size() > 3 && e.note.ends_with(" " + call_out::typed_control(*t, *control))) return {Place::during, double(i + 1)};
+      if (control && e.note.size() > 3 && e.note.ends_with(" " + call_out::typed_control(*t, *control)))
+        return {Place::during, double(i + 1)};
     }
   return {Place::during, length};
 }
@@ -167,7 +170,8 @@ Course course_of(const TestRecord& r, const Evaluation& e) {
       if (!out.empty() || c.planned || c.kind != FieldKind::quantity) continue;
       std::vector<double> values;
       for (const fortitor::Row& row : r.run.rows(t->id)) values.push_back(row.number(c.path).value_or(NAN));
-      if (std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); })) fill(std::move(values), t->row, c.label, c.dimension);
+      if (std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); }))
+        fill(std::move(values), t->row, c.label, c.dimension);
     }
     return out;
   }
@@ -175,7 +179,8 @@ Course course_of(const TestRecord& r, const Evaluation& e) {
     if (f.kind != FieldKind::readings) continue;
     std::vector<double> values;
     for (const Reading& v : r.fields.readings(f.path)) values.push_back(v.value.value_or(NAN));
-    if (values.size() > std::max<size_t>(1, out.value.size())) out = {}, fill(std::move(values), "reading", f.label, f.dimension);
+    if (values.size() > std::max<size_t>(1, out.value.size()))
+      out = {}, fill(std::move(values), "reading", f.label, f.dimension);
   }
   return out;
 }
@@ -186,7 +191,8 @@ Panel panel_of(const Course& yours, const Course& truth) {
   out.x = yours.x;
   out.y = yours.y;
   if (!yours.timed) out.x.from = 0, out.x.to = double(std::max(yours.at.size(), truth.at.size())) + 1;
-  out.caption = yours.timed ? "solid: as you recorded it; dashed: as the piece was" : "round: as you recorded it; diamonds: as the piece was";
+  out.caption = yours.timed ? "solid: as you recorded it; dashed: as the piece was"
+                            : "round: as you recorded it; diamonds: as the piece was";
   const auto trace = [&](const Course& c, int tone, Dash dash) {
     Trace t;
     t.kind = c.timed ? Trace::Kind::line : Trace::Kind::points;
@@ -205,25 +211,30 @@ Panel panel_of(const Course& yours, const Course& truth) {
 
 Instant departure(const TestRecord& sound, const TestRecord& faulty, const TestRecord& mine) {
   const Method& m = *methods::find(sound.method);
-  const auto differs = [&](bool after) {  // single values of the run itself (what is read when unloaded) come at its end
-    for (const FieldSpec& f : m.fields) {
-      if ((f.stage >= Stage::run) != after || f.path.rfind("equipment.standin.", 0) == 0) continue;
-      const FieldValue *a = sound.fields.find(f.path), *b = faulty.fields.find(f.path);
-      if ((a == nullptr) != (b == nullptr) || (a != nullptr && !(*a == *b))) return true;
-    }
-    for (const TableSpec& t : m.tables)
-      if ((t.stage > Stage::run) == after && &t != table_of(m, sound) && sound.run.rows(t.id) != faulty.run.rows(t.id)) return true;
-    return false;
-  };
+  const auto differs =
+      [&](bool after) {  // single values of the run itself (what is read when unloaded) come at its end
+        for (const FieldSpec& f : m.fields) {
+          if ((f.stage >= Stage::run) != after || f.path.rfind("equipment.standin.", 0) == 0) continue;
+          const FieldValue *a = sound.fields.find(f.path), *b = faulty.fields.find(f.path);
+          if ((a == nullptr) != (b == nullptr) || (a != nullptr && !(*a == *b))) return true;
+        }
+        for (const TableSpec& t : m.tables)
+          if ((t.stage > Stage::run) == after && &t != table_of(m, sound) &&
+              sound.run.rows(t.id) != faulty.run.rows(t.id))
+            return true;
+        return false;
+      };
   if (differs(false)) return {Place::before, 0};
   const Samples a = joined(sound), b = joined(faulty), c = joined(mine);
   for (size_t i = 0; i < std::min(a.size(), b.size()); ++i)
     for (const Channel& x : a.channels) {
       const Channel* y = b.find(x.name);
       if (y != nullptr && same(x.values[i], y->values[i])) continue;
-      return i == 0 ? Instant{Place::before, 0} : Instant{Place::during, c.size() == 0 ? b.find("time")->values[i] : time_at_travel(b, i, c)};
+      return i == 0 ? Instant{Place::before, 0}
+                    : Instant{Place::during, c.size() == 0 ? b.find("time")->values[i] : time_at_travel(b, i, c)};
     }
-  if (a.size() != b.size() && a.size() > 0 && b.size() > 0) return {Place::during, (a.size() < b.size() ? a : b).find("time")->values.back()};
+  if (a.size() != b.size() && a.size() > 0 && b.size() > 0)
+    return {Place::during, (a.size() < b.size() ? a : b).find("time")->values.back()};
   if (const TableSpec* t = table_of(m, sound)) {
     const Rows &x = sound.run.rows(t->id), &y = faulty.run.rows(t->id);
     for (size_t i = 0; i < std::max(x.size(), y.size()); ++i)
@@ -240,17 +251,23 @@ std::vector<Moment> when_seen(const TestRecord& record, const Evaluation& whole)
   const int places = timed ? kPlaces : int(std::min<double>(kPlaces, length));
   std::vector<std::set<std::string>> codes;  // at each place, 0 being before the run
   for (int i = 0; i <= places; ++i) {
-    const Evaluation e = methods::evaluate(so_far(m, record, places == 0 ? 0 : double(i) / places), {.uncertainty = false});
+    const Evaluation e =
+        methods::evaluate(so_far(m, record, places == 0 ? 0 : double(i) / places), {.uncertainty = false});
     std::set<std::string>& at = codes.emplace_back();
     for (const Finding& f : e.findings) at.insert(f.code);
   }
   std::vector<Moment> out;
   for (const Finding& f : whole.findings) {
-    Moment moment{Moment::Lane::seen, f.severity == Severity::note ? Moment::Tone::plain : Moment::Tone::near, {Place::after, 0}, f.message};
+    Moment moment{Moment::Lane::seen,
+                  f.severity == Severity::note ? Moment::Tone::plain : Moment::Tone::near,
+                  {Place::after, 0},
+                  f.message};
     int first = int(codes.size());  // the first place from which it is there to the end
     while (first > 0 && codes[size_t(first - 1)].count(f.code) > 0) --first;
-    if (first == 0) moment.when = {Place::before, 0};
-    else if (first < int(codes.size())) moment.when = {Place::during, length * first / places};
+    if (first == 0)
+      moment.when = {Place::before, 0};
+    else if (first < int(codes.size()))
+      moment.when = {Place::during, length * first / places};
     out.push_back(std::move(moment));
   }
   return out;
@@ -272,17 +289,21 @@ std::vector<Moment> what_was_done(const TestRecord& record, const Worked& worked
     for (const Deed& d : worked.deeds)  // "stop 3: 118", "indent 2 read again": rows of a stepped table count from 0
       if (d.words.rfind(t->row + " ", 0) == 0) {
         std::string_view rest = std::string_view(d.words).substr(t->row.size() + 1);
-        if (const auto row = plain::take_whole(rest)) known(d.at, std::min(length, double(*row + (t->stepped() ? 1 : 0))));
+        if (const auto row = plain::take_whole(rest))
+          known(d.at, std::min(length, double(*row + (t->stepped() ? 1 : 0))));
       }
   }
   const auto place = [&](const std::string& at) -> Instant {
     const double t = clock(at);
-    if (!std::isfinite(t) || line.empty() || t > line.rbegin()->first || (timed && t == line.rbegin()->first)) return {Place::after, 0};
+    if (!std::isfinite(t) || line.empty() || t > line.rbegin()->first || (timed && t == line.rbegin()->first))
+      return {Place::after, 0};
     const auto next = line.lower_bound(t);
     if (next == line.begin() && (timed || t < next->first)) return {Place::before, 0};
     if (next->first == t) return {Place::during, next->second};
     const auto last = std::prev(next);
-    return {Place::during, last->second + (timed ? (next->second - last->second) * (t - last->first) / (next->first - last->first) : 0)};
+    return {
+        Place::during,
+        last->second + (timed ? (next->second - last->second) * (t - last->first) / (next->first - last->first) : 0)};
   };
   for (const Event& e : record.events) {
     out.push_back({Moment::Lane::did, Moment::Tone::plain, place_of(e, m, record, timed, length), event_words(e)});
@@ -298,7 +319,8 @@ std::vector<Moment> what_was_done(const TestRecord& record, const Worked& worked
     const size_t more = all.size() > kMost + 1 ? all.size() - kMost : 0;
     const bool first = where == Place::before;  // what is left out comes before what is shown
     if (more > 0) {
-      const Moment rest{Moment::Lane::did, Moment::Tone::plain, first ? all[more - 1].when : all[kMost].when, std::to_string(more) + " lines more in the logbook"};
+      const Moment rest{Moment::Lane::did, Moment::Tone::plain, first ? all[more - 1].when : all[kMost].when,
+                        std::to_string(more) + " lines more in the logbook"};
       first ? all.erase(all.begin(), all.begin() + long(more)) : all.erase(all.begin() + long(kMost), all.end());
       all.insert(first ? all.begin() : all.end(), rest);
     }

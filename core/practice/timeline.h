@@ -52,7 +52,8 @@ Panel panel_of(const Course& yours, const Course& truth);
 Instant departure(const TestRecord& sound, const TestRecord& faulty, const TestRecord& mine);
 
 /// When each finding of a whole record could first be seen: the run is evaluated again as far as it had come, at 40
-/// places. Findings that nothing in the run brings are there before it; those of what is read of the broken piece, after.
+/// places. Findings that nothing in the run brings are there before it; those of what is read of the broken piece,
+/// after.
 std::vector<Moment> when_seen(const TestRecord& record, const Evaluation& whole);
 
 /// What was done: events of the run, answers, and lines of the logbook, in order.

@@ -331,8 +331,9 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, con
     if (unit == nullptr) {
       const Unit* other = find_unit(parts->unit);
       if (other != nullptr) {
-        return InputError{in_quotes(parts->unit) + " is the unit of " + std::string(dimension_phrase(other->dimension)) +
-                              "; here " + std::string(dimension_phrase(dimension)) + " is wanted.",
+        return InputError{in_quotes(parts->unit) + " is the unit of " +
+                              std::string(dimension_phrase(other->dimension)) + "; here " +
+                              std::string(dimension_phrase(dimension)) + " is wanted.",
                           {}};
       }
       return InputError{"There is no unit " + in_quotes(parts->unit) + " here; " +
@@ -366,7 +367,8 @@ Outcome<Converted> convert(std::string_view typed, std::string_view wanted) {
     if (const auto any = parse_any_quantity(typed); any && any->unit != nullptr)
       if (const Unit* same = find_unit(wanted, any->unit->dimension)) unit = same, q = any;
   if (!q) return q.error();
-  if (!q->unit_typed && q->unit != nullptr && q->typed.find('/') == std::string::npos) return InputError{"“" + std::string(typed) + "” has no unit", {}};
+  if (!q->unit_typed && q->unit != nullptr && q->typed.find('/') == std::string::npos)
+    return InputError{"“" + std::string(typed) + "” has no unit", {}};
   return Converted{*q, unit, (q->value - unit->offset) / unit->factor};
 }
 

@@ -162,7 +162,8 @@ const Unit& display_unit(Dimension d, UnitSet set, double magnitude) {
     case D::energy: return us ? unit("ft·lbf", D::energy) : unit(kgf ? "kgf·m" : "J", D::energy);
     case D::torque: return us ? unit("in·lbf", D::torque) : unit(kgf ? "kgf·m" : "N·m", D::torque);
     case D::angle: return unit("deg", D::angle);
-    case D::time: return unit(m > 0 && m < 0.1 ? "ms" : m >= 2 * 86400 ? "d" : m >= 7200 ? "h" : m >= 600 ? "min" : "s", D::time);
+    case D::time:
+      return unit(m > 0 && m < 0.1 ? "ms" : m >= 2 * 86400 ? "d" : m >= 7200 ? "h" : m >= 600 ? "min" : "s", D::time);
     case D::temperature: return unit(us ? "°F" : "°C", D::temperature);
     case D::strain:
     case D::elongation: return unit("%", D::strain);
@@ -172,8 +173,7 @@ const Unit& display_unit(Dimension d, UnitSet set, double magnitude) {
     case D::frequency: return unit(m >= 1e4 ? "kHz" : "Hz", D::frequency);
     case D::impact_area:
       return us ? unit("ft·lbf/in²", D::impact_area) : unit(kgf ? "kgf·m/cm²" : "J/cm²", D::impact_area);
-    case D::impact_strength:
-      return us ? unit("ft·lbf/in²", D::impact_strength) : unit("kJ/m²", D::impact_strength);
+    case D::impact_strength: return us ? unit("ft·lbf/in²", D::impact_strength) : unit("kJ/m²", D::impact_strength);
     case D::impact_width: return unit(us ? "ft·lbf/in" : "J/m", D::impact_width);
     case D::percent: return unit("%", D::percent);
     case D::density: return unit("kg/m³", D::density);

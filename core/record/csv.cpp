@@ -202,7 +202,8 @@ Outcome<CsvTable> parse_csv(std::string_view text) {
 namespace {
 
 // Reads a file block by block; `after` looks at the reader when a block is in and stops by returning false.
-Outcome<Done> read_blocks(const std::string& path, std::optional<RowReader>& reader, bool expect, const std::function<bool(double)>& after) {
+Outcome<Done> read_blocks(const std::string& path, std::optional<RowReader>& reader, bool expect,
+                          const std::function<bool(double)>& after) {
   if (const auto plain = check_plain_file(path); !plain) return plain.error();
   const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
   if (!file) return InputError{path + ": cannot be opened: " + std::strerror(errno) + ".", {}};

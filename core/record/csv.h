@@ -42,8 +42,8 @@ Outcome<CsvTable> parse_csv(std::string_view text);
 /// that was read, 0 … 1, and stops the reading by returning false. Errors name the file.
 Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(double)>& progress = {});
 
-/// The same without keeping the numbers: `take` gets the rows of every block (their columns in `part`, which it may empty)
-/// and the share that was read, and stops the reading by returning false.
+/// The same without keeping the numbers: `take` gets the rows of every block (their columns in `part`, which it may
+/// empty) and the share that was read, and stops the reading by returning false.
 Outcome<Done> stream_csv(const std::string& path, const std::function<bool(const CsvTable& part, double share)>& take);
 
 /// Whole file as text. Error: one sentence with the path; a file of more than `most` bytes is refused.

@@ -58,13 +58,13 @@ struct FieldSpec {
   bool may_be_negative = false;
   std::string
       unit;  ///< in which a bare number is meant where the usual one would mislead (a lab scale shows g, not kg)
-  std::optional<bool> common;  ///< the same for all pieces of a series; unset: see holds_for_series()
-  bool brought = false;         ///< comes with an item of the Kit: no form asks for it
-  bool from_reference = false;  ///< a name out of the reference library is expected
+  std::optional<bool> common;         ///< the same for all pieces of a series; unset: see holds_for_series()
+  bool brought = false;               ///< comes with an item of the Kit: no form asks for it
+  bool from_reference = false;        ///< a name out of the reference library is expected
   DaySense sense = DaySense::coming;  ///< which day a short form means
   std::string division_path;          ///< a bare number counts divisions; the length of one stands at that path
-  int drum = 0;          ///< divisions to a coarse mark: "2:11" is two marks and 11 divisions; 0: no drum
-  bool planned = false;  ///< column that is known before the machine (where a row lies): not asked for there
+  int drum = 0;                       ///< divisions to a coarse mark: "2:11" is two marks and 11 divisions; 0: no drum
+  bool planned = false;   ///< column that is known before the machine (where a row lies): not asked for there
   bool in_order = false;  ///< words of `choices` come one after another, one a cycle: the same may come again
   std::string record_of;  ///< a method: the field names a specimen tested by it, whose record belongs to this one
 };
@@ -118,17 +118,17 @@ struct TableSpec {
   std::string row;                 ///< one of them: "stop", "reading"
   std::vector<FieldSpec> columns;  ///< read in this order; the control column is not among them
   std::optional<FieldSpec> control;
-  Stage stage = Stage::run;        ///< when it is filled; at another stage than Run it is drawn or noted, never called out
+  Stage stage = Stage::run;     ///< when it is filled; at another stage than Run it is drawn or noted, never called out
   size_t least = 1, usual = 3;  ///< rows without which there is no result; rows planned without a control
   std::string instruction;      ///< "then read the dial gauge"
-  std::string stopwatch;        ///< column whose time is taken: Space when the piece leaves the bath, then the row itself
-  std::string broke_path;       ///< list field that takes the bracket when the piece breaks; empty: no bracket
+  std::string stopwatch;   ///< column whose time is taken: Space when the piece leaves the bath, then the row itself
+  std::string broke_path;  ///< list field that takes the bracket when the piece breaks; empty: no bracket
   bool ends_in_break = false;   ///< B ends the run
   bool may_crack = false;       ///< cracking can be heard before the break
   bool read_unloaded = false;   ///< the columns are read again after unloading ("run.unload.…")
   bool runs_by_itself = false;  ///< a machine carries a row for hours: Space starts and halts it
   std::vector<RowMark> marks = {};
-  std::string instrument;       ///< what rows are read on ("eyepiece", "dial"): the window draws it; empty: typed alone
+  std::string instrument;  ///< what rows are read on ("eyepiece", "dial"): the window draws it; empty: typed alone
   /// Plain lists a record may hold instead of rows: key under "run", column that its values fill.
   std::vector<std::pair<std::string, std::string>> lists = {};
   std::function<double(const TestRecord&)> first_step;  ///< proposed step of the control, internal units, > 0

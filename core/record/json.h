@@ -18,8 +18,8 @@ namespace fortitor {
 /// as `file` is not opened here; see load_run_files().
 Outcome<TestRecord> read_record(std::string_view text, const Schemas& schemas);
 
-/// The same for a record out of a book: what breaks a rule for values refuses nothing but stands in its `faults`. Errors:
-/// what is no such document at all.
+/// The same for a record out of a book: what breaks a rule for values refuses nothing but stands in its `faults`.
+/// Errors: what is no such document at all.
 Outcome<TestRecord> read_stored_record(std::string_view text, const Schemas& schemas);
 
 /// Writes the document that read_record() reads back to the same record. Inline samples are written in internal

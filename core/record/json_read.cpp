@@ -135,7 +135,9 @@ namespace {
 
 Outcome<TestRecord> read_document(std::string_view text, const Schemas& schemas, bool stored) {
   if (text.size() > kMostJson)
-    return InputError{"a record of more than " + std::to_string(kMostJson >> 20) + " MB is not read; put its samples into a CSV beside it", {}};
+    return InputError{"a record of more than " + std::to_string(kMostJson >> 20) +
+                          " MB is not read; put its samples into a CSV beside it",
+                      {}};
   if (const auto deep = too_deep(text))
     return InputError{place_of(text, *deep) + ": nested deeper than " + std::to_string(kDeepest) + " levels.", {}};
   Json j;

@@ -108,7 +108,8 @@ Failure read_row(const Json& j, const std::string& here, const TableSpec& table,
     }
     const FieldSpec* column = table.column(key);
     const std::string place = here + "." + key;
-    const auto v = column == nullptr ? Outcome<FieldValue>(at(place, "unknown")) : read_field(value, *column, place, faults);
+    const auto v =
+        column == nullptr ? Outcome<FieldValue>(at(place, "unknown")) : read_field(value, *column, place, faults);
     if (v)
       row.cells.set(key, *v);
     else if (Failure f = faults.take(v.error(), false))

@@ -116,7 +116,8 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
       return FieldValue(j.get<std::string>());
     }
     case FieldKind::picture:
-      if (!j.is_string() || j.get<std::string>().rfind("data:image/", 0) != 0) return at(path, "expected a picture, \"data:image/jpeg;base64,…\"");
+      if (!j.is_string() || j.get<std::string>().rfind("data:image/", 0) != 0)
+        return at(path, "expected a picture, \"data:image/jpeg;base64,…\"");
       return FieldValue(j.get<std::string>());
     case FieldKind::choice: return read_choice(j, spec, path);
     case FieldKind::choices: {

@@ -125,7 +125,8 @@ std::string write_record(const TestRecord& record, const Schema& schema, int ind
   if (!record.series.empty()) j["series"] = record.series;
   if (!record.operator_name.empty()) j["operator"] = record.operator_name;
   if (!record.tested_at.empty()) j["tested_at"] = record.tested_at;
-  for (const char* section : {"specimen", "conditions", "equipment", "settings"}) put_fields(j, record.fields, section, schema);
+  for (const char* section : {"specimen", "conditions", "equipment", "settings"})
+    put_fields(j, record.fields, section, schema);
   for (const auto& [key, limit] : record.limits) {
     Json l = Json::object();
     if (limit.min) l["min"] = reading_json(*limit.min);

@@ -182,7 +182,8 @@ TableSpec TableSpec::for_record(const TestRecord& record) const {
   TableSpec t = *this;
   std::erase_if(t.columns, [&](const FieldSpec& c) { return !field_applies(c, record); });
   std::erase_if(t.marks, [&](const RowMark& m) {
-    if (std::none_of(t.columns.begin(), t.columns.end(), [&](const FieldSpec& c) { return c.path == m.column; })) return true;
+    if (std::none_of(t.columns.begin(), t.columns.end(), [&](const FieldSpec& c) { return c.path == m.column; }))
+      return true;
     const size_t is = m.when.find('=');
     return is != std::string::npos && record.fields.text(m.when.substr(0, is)) != m.when.substr(is + 1);
   });
@@ -212,7 +213,9 @@ std::string kept_words(const std::vector<std::string>& words) {
 
 bool holds_for_series(const FieldSpec& f) {
   if (f.common) return *f.common;
-  if (f.kind == FieldKind::picture || f.kind == FieldKind::readings || f.kind == FieldKind::flag || f.stage == Stage::run) return false;
+  if (f.kind == FieldKind::picture || f.kind == FieldKind::readings || f.kind == FieldKind::flag ||
+      f.stage == Stage::run)
+    return false;
   if (f.stage == Stage::prepare || f.stage == Stage::set_up || f.path.rfind("equipment.", 0) == 0) return true;
   return f.stage == Stage::measure && f.kind == FieldKind::choice;
 }

@@ -149,6 +149,10 @@ struct RecordFault {
   bool operator==(const RecordFault&) const = default;
 };
 
+struct ReferenceMaterial;
+/// Usual values of materials (core/reference/library.h); null: those that are shipped.
+using ReferenceShelf = std::shared_ptr<const std::vector<ReferenceMaterial>>;
+
 struct TestRecord {
   std::string method, job, series, operator_name, tested_at;
   Fields fields;
@@ -156,6 +160,7 @@ struct TestRecord {
   std::vector<Event> events;
   std::vector<Answer> answers;
   Run run;
+  ReferenceShelf shelf = {};  ///< what it is judged beside: never written, put there by whoever read the record
   std::vector<RecordFault> faults = {};  ///< of what was read out of a book (core/record/rules.h)
 
   std::string specimen_id() const { return fields.text("specimen.id"); }

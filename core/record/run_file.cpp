@@ -70,9 +70,8 @@ Outcome<CsvTable> table_of(const std::string& path) {
   auto file = read_machine_file(path);
   if (!file) return plain.error();
   if (file->blocks.size() > 1)
-    return InputError{path + ": holds " + std::to_string(file->blocks.size()) +
-                          " tables; a record wants a file of its own run.",
-                      {}};
+    return InputError{
+        path + ": holds " + std::to_string(file->blocks.size()) + " tables; a record wants a file of its own run.", {}};
   return std::move(file->blocks.front().table);
 }
 

@@ -104,7 +104,8 @@ struct Reader {
   XML_Parser parser_ = nullptr;
 };
 
-// Stops where the strings would take more than `most` bytes of memory: the last of them are empty then, and so is the sheet.
+// Stops where the strings would take more than `most` bytes of memory: the last of them are empty then, and so is the
+// sheet.
 std::vector<std::string> shared_strings(const std::string& xml, size_t most, bool& whole_book) {
   std::vector<std::string> out;
   std::string whole;
@@ -191,7 +192,8 @@ std::string clock_text(double days) {
   seconds = std::round(seconds * 1e6) / 1e6;
   const double hours = std::floor(seconds / 3600), minutes = std::floor((seconds - 3600 * hours) / 60);
   const std::string rest = plain::fixed(seconds - 3600 * hours - 60 * minutes, 6);
-  return plain::fixed(hours, 0) + ":" + plain::padded(int(minutes), 2) + ":" + std::string(rest.size() < 9 ? 1 : 0, '0') + rest;
+  return plain::fixed(hours, 0) + ":" + plain::padded(int(minutes), 2) + ":" +
+         std::string(rest.size() < 9 ? 1 : 0, '0') + rest;
 }
 
 std::string flat(std::string s) {

@@ -13,11 +13,11 @@ namespace fortitor {
 
 /// A Rockwell scale: HR = N − h/S (ISO 6508-1, table 1; ASTM E18). Forces in kgf, lengths in mm.
 struct RockwellScale {
-  std::string_view id;        ///< "C", "30N", "15T"
-  double ball = 0;            ///< diameter of the ball; 0: diamond cone 120°
+  std::string_view id;  ///< "C", "30N", "15T"
+  double ball = 0;      ///< diameter of the ball; 0: diamond cone 120°
   double preliminary = 10, total = 150;
   double n = 100, s = 0.002;
-  double low = 0, high = 0;   ///< trusted between; both 0: nothing stated
+  double low = 0, high = 0;  ///< trusted between; both 0: nothing stated
   bool diamond() const { return ball == 0; }
   bool bounded() const { return high > 0; }
   std::string symbol() const { return "HR" + std::string(id); }

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cstdlib>
 #include <filesystem>
-#include <mutex>
 #include <nlohmann/json.hpp>
 #include <stdexcept>
 
@@ -57,15 +56,8 @@ Outcome<ReferenceValue> value_of(const Json& j, Dimension d, const std::string& 
   return v;
 }
 
-struct Shelf {
-  std::mutex lock;
-  ReferenceLibrary library;
-};
-
-Shelf& shelf() {
-  static Shelf s;
-  return s;
-}
+// The fields in which a record names what it is made of.
+constexpr const char* kNaming[] = {"specimen.material", "specimen.species"};
 
 const std::vector<ReferenceMaterial>& shipped() {
   static const std::vector<ReferenceMaterial> list = [] {
@@ -81,20 +73,20 @@ const std::vector<ReferenceMaterial>& shipped() {
 const std::vector<ReferenceProperty>& reference_properties() {
   using D = Dimension;
   static const std::vector<ReferenceProperty> list = {
-      {"e_modulus", "modulus of elasticity", D::modulus},
+      {"e_modulus", "modulus of elasticity", D::modulus, 1},
       {"nu", "Poisson's ratio", D::none},
-      {"yield", "yield strength", D::stress},
-      {"rm", "tensile strength", D::stress},
-      {"strength", "tensile strength", D::stress},
-      {"elongation", "elongation at break", D::elongation},
+      {"yield", "yield strength", D::stress, 2},
+      {"rm", "tensile strength", D::stress, 3},
+      {"strength", "tensile strength", D::stress, 4},
+      {"elongation", "elongation at break", D::elongation, 5},
       {"mor_green", "modulus of rupture, green", D::stress},
-      {"mor_12", "modulus of rupture, 12 % moisture", D::stress},
+      {"mor_12", "modulus of rupture, 12 % moisture", D::stress, 6},
       {"moe_green", "modulus of elasticity, green", D::modulus},
-      {"moe_12", "modulus of elasticity, 12 % moisture", D::modulus},
-      {"specific_gravity", "specific gravity, 12 % moisture", D::none},
+      {"moe_12", "modulus of elasticity, 12 % moisture", D::modulus, 7},
+      {"specific_gravity", "specific gravity, 12 % moisture", D::none, 8},
       {"volumetric_shrinkage", "volumetric shrinkage, green to dry", D::elongation},
       {"moisture_point", "moisture where drying sets in", D::elongation},
-      {"density", "density", D::density},
+      {"density", "density", D::density, 9},
       {"kv", "KV₂, usual", D::energy},
       {"kv_min", "KV₂, least", D::energy},
       {"kv_temperature", "KV₂ holds at", D::temperature},
@@ -104,8 +96,8 @@ const std::vector<ReferenceProperty>& reference_properties() {
 
 Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
   Json j = Json::parse(text, nullptr, false);
-  if (j.is_discarded() || !j.is_object() || !j.contains("fortitor") || j["fortitor"] != "reference/1" || !j.contains("materials") ||
-      !j["materials"].is_array())
+  if (j.is_discarded() || !j.is_object() || !j.contains("fortitor") || j["fortitor"] != "reference/1" ||
+      !j.contains("materials") || !j["materials"].is_array())
     return InputError{"This is not a list of reference values (fortitor: reference/1).", {}};
   std::vector<ReferenceMaterial> out;
   for (const Json& m : j["materials"]) {
@@ -114,7 +106,8 @@ Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
       return InputError{"material " + std::to_string(out.size() + 1) + ": expected a name and values", {}};
     ReferenceMaterial r;
     r.name = m["name"].get<std::string>();
-    for (auto [key, into] : {std::pair{"group", &r.group}, {"family", &r.family}, {"source", &r.source}, {"use", &r.use}})
+    for (auto [key, into] :
+         {std::pair{"group", &r.group}, {"family", &r.family}, {"source", &r.source}, {"use", &r.use}})
       if (m.contains(key) && m[key].is_string()) *into = m[key].get<std::string>();
     if (r.source.empty()) return InputError{r.name + ": a source is wanted for every material", {}};
     if (m.contains("aliases") && m["aliases"].is_array())
@@ -122,7 +115,8 @@ Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
         if (a.is_string()) r.aliases.push_back(a.get<std::string>());
     for (const auto& [key, value] : m["values"].items()) {
       const auto& known = reference_properties();
-      const auto p = std::find_if(known.begin(), known.end(), [&wanted = key](const auto& x) { return x.key == wanted; });
+      const auto p =
+          std::find_if(known.begin(), known.end(), [&wanted = key](const auto& x) { return x.key == wanted; });
       if (p == known.end()) return InputError{r.name + ", " + key + ": unknown property", {}};
       auto v = value_of(value, p->dimension, r.name + ", " + key);
       if (!v) return v.error();
@@ -148,14 +142,13 @@ std::string write_reference(const std::vector<ReferenceMaterial>& materials) {
   return j.dump(1, ' ', false, Json::error_handler_t::replace);
 }
 
-ReferenceLibrary reference_library() {
-  Shelf& s = shelf();
-  std::lock_guard guard(s.lock);
-  if (!s.library) s.library = std::make_shared<const std::vector<ReferenceMaterial>>(shipped());
-  return s.library;
+const ReferenceShelf& shipped_reference() {
+  static const ReferenceShelf shelf = std::make_shared<const std::vector<ReferenceMaterial>>(shipped());
+  return shelf;
 }
 
-void use_own_reference(std::vector<ReferenceMaterial> own) {
+ReferenceShelf with_own_reference(std::vector<ReferenceMaterial> own) {
+  if (own.empty()) return shipped_reference();
   auto merged = std::make_shared<std::vector<ReferenceMaterial>>(shipped());
   for (ReferenceMaterial& m : own) {
     m.own = true;
@@ -166,38 +159,49 @@ void use_own_reference(std::vector<ReferenceMaterial> own) {
     else
       merged->push_back(std::move(m));
   }
-  Shelf& s = shelf();
-  std::lock_guard guard(s.lock);
-  s.library = merged;
+  return merged;
 }
 
-std::shared_ptr<const ReferenceMaterial> find_reference(const std::string& name, const std::string& group) {
+std::shared_ptr<const ReferenceMaterial> find_reference(const ReferenceShelf& given, const std::string& name,
+                                                        const std::string& group) {
   if (name.empty()) return nullptr;
-  const ReferenceLibrary library = reference_library();
+  const ReferenceShelf& shelf = given ? given : shipped_reference();
   const std::string wanted = lower(name);
   for (const bool by_alias : {false, true})
-    for (const ReferenceMaterial& m : *library) {
+    for (const ReferenceMaterial& m : *shelf) {
       if (!group.empty() && m.group != group) continue;
       const bool hit = by_alias ? std::any_of(m.aliases.begin(), m.aliases.end(),
                                               [&](const std::string& a) { return lower(a) == wanted; })
                                 : lower(m.name) == wanted;
-      if (hit) return {library, &m};
+      if (hit) return {shelf, &m};
     }
   return nullptr;
 }
 
-Outcome<Done> load_own_reference(const std::string& path) {
-  if (path.empty() || !std::filesystem::exists(path)) {
-    use_own_reference({});
-    return Done{};
-  }
-  use_own_reference({});  // what cannot be read is set aside: the shipped values hold
+std::shared_ptr<const ReferenceMaterial> usual_of(const TestRecord& record, const std::string& path,
+                                                  const std::string& group) {
+  return find_reference(record.shelf, record.fields.text(path), group);
+}
+
+ReferenceShelf used_of(const TestRecord& record) {
+  auto used = std::make_shared<std::vector<ReferenceMaterial>>();
+  for (const char* path : kNaming)
+    for (const char* group : {"", "metal", "polymer", "laminate", "wood"}) {
+      const auto m = usual_of(record, path, group);
+      if (m && std::none_of(used->begin(), used->end(),
+                            [&](const auto& u) { return u.name == m->name && u.group == m->group; }))
+        used->push_back(*m);
+    }
+  return used;
+}
+
+Outcome<ReferenceShelf> load_own_reference(const std::string& path) {
+  if (path.empty() || !std::filesystem::exists(path)) return shipped_reference();
   const auto text = read_file(path, kMostJson);
   if (!text) return text.error();
   auto read = read_reference(*text);
   if (!read) return InputError{path + ": " + read.error().message, {}};
-  use_own_reference(std::move(*read));
-  return Done{};
+  return with_own_reference(std::move(*read));
 }
 
 std::string own_reference_path() {

@@ -12,6 +12,7 @@
 
 #include "core/outcome.h"
 #include "core/quantity/unit.h"
+#include "core/record/record.h"
 
 namespace fortitor {
 
@@ -34,25 +35,30 @@ struct ReferenceMaterial {
 struct ReferenceProperty {
   std::string_view key, label;
   Dimension dimension;
+  int drawn = 0;  ///< first of its group to be drawn beside others: 1, 2 …; 0: not drawn
 };
 const std::vector<ReferenceProperty>& reference_properties();
 
-using ReferenceLibrary = std::shared_ptr<const std::vector<ReferenceMaterial>>;
+/// The shipped materials.
+const ReferenceShelf& shipped_reference();
+/// The shipped ones with a person's own in place of those of the same name.
+ReferenceShelf with_own_reference(std::vector<ReferenceMaterial> own);
 
-/// All materials, a person's own in place of shipped ones of the same name. Safe from any thread.
-ReferenceLibrary reference_library();
-
-/// By name or alias, case ignored; within a group when one is given. The result shares the library.
-std::shared_ptr<const ReferenceMaterial> find_reference(const std::string& name, const std::string& group = {});
+/// By name or alias, case ignored; within a group when one is given. The result shares the shelf.
+std::shared_ptr<const ReferenceMaterial> find_reference(const ReferenceShelf& shelf, const std::string& name,
+                                                        const std::string& group = {});
+/// What the shelf of a record says of the material or species that it names in this field.
+std::shared_ptr<const ReferenceMaterial> usual_of(const TestRecord& record, const std::string& path,
+                                                  const std::string& group = {});
+/// All that a record names, in its order: what its evaluation may rest on, and nothing else.
+ReferenceShelf used_of(const TestRecord& record);
 
 /// Reads a document of materials. Errors name the material and the property.
 Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view json);
 std::string write_reference(const std::vector<ReferenceMaterial>& materials);
 
-/// Puts a person's own materials on top of the shipped ones, for the whole process.
-void use_own_reference(std::vector<ReferenceMaterial> own);
-/// The same from a file; a file that is not there is no error.
-Outcome<Done> load_own_reference(const std::string& path);
+/// The shelf with a person's own file on top; a file that is not there is no error.
+Outcome<ReferenceShelf> load_own_reference(const std::string& path);
 /// Where the user's own file lies: $FORTITOR_REFERENCE, else $XDG_CONFIG_HOME or ~/.config, then
 /// fortitor/materials.json. Empty when there is no home.
 std::string own_reference_path();

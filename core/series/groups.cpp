@@ -42,7 +42,8 @@ std::string word_of(const Method& method, const SeriesPiece& piece, const std::s
 
 bool can_part(const FieldSpec& f) {
   if (f.path == "specimen.id" || f.path == "specimen.note" || f.path.rfind("settings.", 0) == 0) return false;
-  return f.kind == FieldKind::flag || f.kind == FieldKind::choice || f.kind == FieldKind::text || f.kind == FieldKind::quantity;
+  return f.kind == FieldKind::flag || f.kind == FieldKind::choice || f.kind == FieldKind::text ||
+         f.kind == FieldKind::quantity;
 }
 
 }  // namespace
@@ -102,7 +103,8 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
   for (const Group& group : groups) largest = std::max(largest, std::abs(group.counted.mean));
   auto shown = [&](double v, int figures = 4) {
     const Unit& unit = display_unit(of.dimension, UnitSet::si, largest);
-    return significant((v - unit.offset) / unit.factor, figures) + (unit.symbol.empty() ? "" : " ") + std::string(unit.symbol);
+    return significant((v - unit.offset) / unit.factor, figures) + (unit.symbol.empty() ? "" : " ") +
+           std::string(unit.symbol);
   };
   for (size_t g = 0; g < groups.size(); ++g) {
     const Group& group = groups[g];

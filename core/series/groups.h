@@ -32,9 +32,10 @@ std::vector<Choice> groupings(const Method& method, const std::vector<SeriesPiec
 void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>& groups);
 
 /// Whether the groups differ. Two: difference, welch_t, welch_dof, welch_p, mann_whitney_p, and with a margin
-/// equivalence_p. More: anova_f, anova_p, and every pair by Tukey and Kramer as row values "pairs" (difference, low, high,
-/// p; rows in the order 1–2, 1–3, … 2–3). With bounds among the values: likelihood_chi2, likelihood_p. Findings: groups,
-/// equivalence. `margin` in internal units.
-void compare_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>& groups, std::optional<double> margin);
+/// equivalence_p. More: anova_f, anova_p, and every pair by Tukey and Kramer as row values "pairs" (difference, low,
+/// high, p; rows in the order 1–2, 1–3, … 2–3). With bounds among the values: likelihood_chi2, likelihood_p. Findings:
+/// groups, equivalence. `margin` in internal units.
+void compare_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>& groups,
+                    std::optional<double> margin);
 
 }  // namespace fortitor::series

@@ -18,7 +18,8 @@ bool counts(const Value& v) {
   return v.there && !v.void_test && !v.censored && v.left_out.empty();
 }
 
-void add(Evaluation& e, const char* key, const char* symbol, const char* name, double value, D d, int figures, double like, Step step) {
+void add(Evaluation& e, const char* key, const char* symbol, const char* name, double value, D d, int figures,
+         double like, Step step) {
   if (!std::isfinite(value)) return;
   ResultValue r;
   r.spec = {key, symbol, name, d, RoundingClass::other, figures, false};
@@ -42,30 +43,46 @@ void add_relation(Evaluation& e, const Numbers& y, const Numbers& x) {
   std::vector<double> xs, ys;
   std::vector<std::string> ids;
   for (size_t i = 0; i < std::min(x.pieces.size(), y.pieces.size()); ++i)
-    if (counts(x.pieces[i]) && counts(y.pieces[i])) xs.push_back(x.pieces[i].value), ys.push_back(y.pieces[i].value), ids.push_back(y.pieces[i].id);
+    if (counts(x.pieces[i]) && counts(y.pieces[i]))
+      xs.push_back(x.pieces[i].value), ys.push_back(y.pieces[i].value), ids.push_back(y.pieces[i].id);
   const auto r = statistics::relate(xs, ys);
   if (!r) {
-    raise(e, "relation-few", Severity::note, y.spec.name + " against " + x.spec.name + " wants three pieces that have both and differ; " + std::to_string(xs.size()) + (xs.size() == 1 ? " has" : " have") + " them.");
+    raise(e, "relation-few", Severity::note,
+          y.spec.name + " against " + x.spec.name + " wants three pieces that have both and differ; " +
+              std::to_string(xs.size()) + (xs.size() == 1 ? " has" : " have") + " them.");
     return;
   }
   const std::string n = std::to_string(r->n) + " pieces";
   const char* source = "least squares";
-  add(e, "relation_slope", "b", "slope of the relation", r->slope, D::none, 4, 0, {"Σ(x − x̄)(y − ȳ)/Σ(x − x̄)²", n, 0, D::none, source});
-  add(e, "relation_intercept", "a", "where the relation begins", r->intercept, D::none, 4, 0, {"ȳ − b·x̄", n, 0, D::none, source});
-  add(e, "relation_r2", "r²", "share of the scatter it explains", r->r2, D::none, 4, 0, {"1 − Σ(y − ŷ)²/Σ(y − ȳ)²", n, 0, D::none, source});
-  add(e, "relation_sd", "s_r", "scatter about the relation", r->residual_sd, y.spec.dimension, 3, ys.front(), {"√(Σ(y − ŷ)²/(n − 2))", n, 0, D::none, source});
-  add(e, "relation_slope_error", "s_b", "standard error of the slope", r->slope_error, D::none, 3, 0, {"s_r/√Σ(x − x̄)²", n, 0, D::none, source});
-  add(e, "relation_p", "p_b", "no relation at all", r->p, D::none, 2, 0, {"t = b/s_b, two-sided", n, 0, D::none, "Student's t"});
+  add(e, "relation_slope", "b", "slope of the relation", r->slope, D::none, 4, 0,
+      {"Σ(x − x̄)(y − ȳ)/Σ(x − x̄)²", n, 0, D::none, source});
+  add(e, "relation_intercept", "a", "where the relation begins", r->intercept, D::none, 4, 0,
+      {"ȳ − b·x̄", n, 0, D::none, source});
+  add(e, "relation_r2", "r²", "share of the scatter it explains", r->r2, D::none, 4, 0,
+      {"1 − Σ(y − ŷ)²/Σ(y − ȳ)²", n, 0, D::none, source});
+  add(e, "relation_sd", "s_r", "scatter about the relation", r->residual_sd, y.spec.dimension, 3, ys.front(),
+      {"√(Σ(y − ŷ)²/(n − 2))", n, 0, D::none, source});
+  add(e, "relation_slope_error", "s_b", "standard error of the slope", r->slope_error, D::none, 3, 0,
+      {"s_r/√Σ(x − x̄)²", n, 0, D::none, source});
+  add(e, "relation_p", "p_b", "no relation at all", r->p, D::none, 2, 0,
+      {"t = b/s_b, two-sided", n, 0, D::none, "Student's t"});
   add(e, "relation_n", "n", "pieces that have both", double(r->n), D::none, 6, 0, {"both measured", n, 0, D::none, ""});
 
   const double x_like = xs.front(), y_like = ys.front();
-  const Unit &ux = display_unit(x.spec.dimension, UnitSet::si, x_like), &uy = display_unit(y.spec.dimension, UnitSet::si, y_like);
-  const double slope = r->slope * ux.factor / uy.factor, intercept = in_unit(r->at(ux.offset), y.spec.dimension, y_like);
+  const Unit &ux = display_unit(x.spec.dimension, UnitSet::si, x_like),
+             &uy = display_unit(y.spec.dimension, UnitSet::si, y_like);
+  const double slope = r->slope * ux.factor / uy.factor,
+               intercept = in_unit(r->at(ux.offset), y.spec.dimension, y_like);
   raise(e, "relation", Severity::note,
-        y.spec.name + " = " + significant(intercept, 4) + (slope < 0 ? " − " : " + ") + significant(std::abs(slope), 4) + " · " + x.spec.name +
-            (uy.symbol.empty() ? std::string() : " (" + std::string(uy.symbol) + (ux.symbol.empty() ? "" : ", " + std::string(ux.symbol)) + ")") + ": r² = " + significant(r->r2, 3) +
-            ", p = " + significant(r->p, 2) + "; one more piece lies within ± " + significant(r->prediction(r->x_mean) / uy.factor, 3) + (uy.symbol.empty() ? "" : " ") + std::string(uy.symbol) +
-            " of it in the middle (95 %)." + (r->p >= 0.05 ? " These few do not show that the two go together." : ""),
+        y.spec.name + " = " + significant(intercept, 4) + (slope < 0 ? " − " : " + ") +
+            significant(std::abs(slope), 4) + " · " + x.spec.name +
+            (uy.symbol.empty()
+                 ? std::string()
+                 : " (" + std::string(uy.symbol) + (ux.symbol.empty() ? "" : ", " + std::string(ux.symbol)) + ")") +
+            ": r² = " + significant(r->r2, 3) + ", p = " + significant(r->p, 2) + "; one more piece lies within ± " +
+            significant(r->prediction(r->x_mean) / uy.factor, 3) + (uy.symbol.empty() ? "" : " ") +
+            std::string(uy.symbol) + " of it in the middle (95 %)." +
+            (r->p >= 0.05 ? " These few do not show that the two go together." : ""),
         {{"slope", r->slope}, {"intercept", r->intercept}, {"r2", r->r2}, {"p", r->p}}, {}, "relation_slope");
 
   Panel panel;
@@ -126,29 +143,38 @@ std::vector<SeriesPiece> of_one_material(const std::vector<SeriesPiece>& all, st
   return out;
 }
 
-void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<SeriesPiece>& pieces, const std::string& of) {
+void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<SeriesPiece>& pieces,
+                   const std::string& of) {
   std::vector<size_t> order;
   for (size_t i = 0; i < pieces.size(); ++i)
     if (counts(numbers.pieces[i]) && !pieces[i].record->tested_at.empty()) order.push_back(i);
-  std::stable_sort(order.begin(), order.end(), [&](size_t a, size_t b) { return pieces[a].record->tested_at < pieces[b].record->tested_at; });
+  std::stable_sort(order.begin(), order.end(),
+                   [&](size_t a, size_t b) { return pieces[a].record->tested_at < pieces[b].record->tested_at; });
   std::vector<double> values;
   for (size_t i : order) values.push_back(numbers.pieces[i].value);
   const auto c = statistics::individuals(values);
   if (values.size() < 4 || !c) return;  // three ranges say nothing of limits
   const D d = numbers.spec.dimension;
-  const std::string n = std::to_string(values.size()) + " pieces" + (of.empty() ? "" : " of " + of) + " in the order of testing";
+  const std::string n =
+      std::to_string(values.size()) + " pieces" + (of.empty() ? "" : " of " + of) + " in the order of testing";
   const double like = c->mean;
   add(e, "chart_low", "L", "lower control limit", c->low, d, 4, like, {"x̄ − 2.660·mR", n, 0, D::none, "ISO 7870-2"});
   add(e, "chart_high", "H", "upper control limit", c->high, d, 4, like, {"x̄ + 2.660·mR", n, 0, D::none, "ISO 7870-2"});
-  add(e, "chart_range_high", "H_R", "limit of the step from piece to piece", c->range_high, d, 3, like, {"3.267·mR", n, 0, D::none, "ISO 7870-2"});
+  add(e, "chart_range_high", "H_R", "limit of the step from piece to piece", c->range_high, d, 3, like,
+      {"3.267·mR", n, 0, D::none, "ISO 7870-2"});
   auto name = [&](size_t k) { return numbers.pieces[order[k]].id; };
   std::string beyond;
   for (size_t k : c->beyond) beyond += (beyond.empty() ? "" : ", ") + name(k);
   if (!c->beyond.empty())
-    raise(e, "out-of-control", Severity::note, beyond + (c->beyond.size() == 1 ? " lies" : " lie") + " beyond the control limits of the order of testing: look for what changed then.",
+    raise(e, "out-of-control", Severity::note,
+          beyond + (c->beyond.size() == 1 ? " lies" : " lie") +
+              " beyond the control limits of the order of testing: look for what changed then.",
           {{"pieces", double(c->beyond.size())}}, {}, "chart_high");
   if (c->run)
-    raise(e, "one-sided", Severity::note, "Nine pieces in a row, the last of them " + name(*c->run) + ", lie on one side of the mean: something drifted or was changed.", {{"piece", double(order[*c->run])}}, {}, "mean");
+    raise(e, "one-sided", Severity::note,
+          "Nine pieces in a row, the last of them " + name(*c->run) +
+              ", lie on one side of the mean: something drifted or was changed.",
+          {{"piece", double(order[*c->run])}}, {}, "mean");
   Panel each, steps;
   each.name = "In time";
   steps.name = "Steps";
@@ -211,11 +237,16 @@ void add_curves(Evaluation& e, const Numbers& numbers, const std::vector<SeriesP
   for (size_t i = 0; i < pieces.size(); ++i) {
     const Value& v = numbers.pieces[i];
     if (v.void_test || !v.left_out.empty() || pieces[i].evaluation->figures.empty()) continue;
-    const Panel* panel = pieces[i].evaluation->figures.front().panels.empty() ? nullptr : &pieces[i].evaluation->figures.front().panels.front();
+    const Panel* panel = pieces[i].evaluation->figures.front().panels.empty()
+                             ? nullptr
+                             : &pieces[i].evaluation->figures.front().panels.front();
     if (panel == nullptr || panel->x.scale == Axis::Scale::category) continue;
-    const auto line = std::find_if(panel->traces.begin(), panel->traces.end(), [](const Trace& t) { return t.kind == Trace::Kind::line && !t.pale && t.x.size() >= 8; });
+    const auto line = std::find_if(panel->traces.begin(), panel->traces.end(), [](const Trace& t) {
+      return t.kind == Trace::Kind::line && !t.pale && t.x.size() >= 8;
+    });
     if (line == panel->traces.end()) continue;
-    if (like != nullptr && (like->x.name != panel->x.name || like->y.name != panel->y.name)) continue;  // strain of one, travel of another
+    if (like != nullptr && (like->x.name != panel->x.name || like->y.name != panel->y.name))
+      continue;  // strain of one, travel of another
     if (like == nullptr) like = panel;
     curves.push_back(&*line);
   }
@@ -239,7 +270,8 @@ void add_curves(Evaluation& e, const Numbers& numbers, const std::vector<SeriesP
   for (const Trace* t : curves) {
     std::vector<Point> p;
     for (size_t i = 0; i < t->x.size(); ++i)
-      if (std::isfinite(t->x[i]) && std::isfinite(t->y[i]) && (p.empty() || t->x[i] > p.back().x)) p.push_back({t->x[i], t->y[i]});
+      if (std::isfinite(t->x[i]) && std::isfinite(t->y[i]) && (p.empty() || t->x[i] > p.back().x))
+        p.push_back({t->x[i], t->y[i]});
     if (p.size() < 2) continue;
     ends.push_back(p.back().x);
     forward.push_back(std::move(p));

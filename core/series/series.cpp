@@ -6,8 +6,8 @@
 #include "core/bench/common.h"
 #include "core/evaluation/judge.h"
 #include "core/methods/support/ledger.h"
-#include "core/record/json.h"
 #include "core/quantity/parse.h"
+#include "core/record/json.h"
 #include "core/series/groups.h"
 #include "core/series/pictures.h"
 #include "core/series/statistics_of.h"
@@ -105,10 +105,13 @@ std::vector<Step> how(const std::string& key, const series::Numbers& r, const Va
   if (key == "sd_low" || key == "sd_high") return step("s·√((n − 1)/χ²)", n, "χ² interval", d);
   if (key == "a_basis" || key == "b_basis") {
     const std::string& formula = key == "a_basis" ? r.basis->how_a : r.basis->how_b;
-    return step(formula.substr(0, formula.find(',')).c_str(), formula.find(',') == std::string::npos ? n : formula.substr(formula.find(',') + 2) + ", " + n, r.basis->source.c_str(), d);
+    return step(formula.substr(0, formula.find(',')).c_str(),
+                formula.find(',') == std::string::npos ? n : formula.substr(formula.find(',') + 2) + ", " + n,
+                r.basis->source.c_str(), d);
   }
   if (key == "weibull_shape" || key == "weibull_scale" || key == "weibull_p")
-    return step(key == "weibull_p" ? "A² against the Weibull" : "maximum likelihood of a Weibull", n, "CMH-17, 8.3", key == "weibull_scale" ? d : D::none);
+    return step(key == "weibull_p" ? "A² against the Weibull" : "maximum likelihood of a Weibull", n, "CMH-17, 8.3",
+                key == "weibull_scale" ? d : D::none);
   if (key == "ml_mean" || key == "ml_sd")
     return step("maximum likelihood of a normal", n + " and " + count(r.bounds, " bound", " bounds"),
                 "Dempster, Laird and Rubin 1977", d);
@@ -161,8 +164,9 @@ void findings(Evaluation& e, const series::Numbers& r) {
           "The values do not look normal (Anderson–Darling, p = " + significant(r.normality->p, 2) +
               "): mixed lots, or a suspect." +
               (!r.basis ? std::string()
-               : r.basis->model == statistics::BasisModel::weibull ? " A and B are those of a Weibull (p = " + significant(r.weibull->p, 2) + ")."
-                                                                   : " A and B are taken without any shape, from the order of the values."),
+               : r.basis->model == statistics::BasisModel::weibull
+                   ? " A and B are those of a Weibull (p = " + significant(r.weibull->p, 2) + ")."
+                   : " A and B are taken without any shape, from the order of the values."),
           {{"p", r.normality->p}}, {}, "normality_p");
   if (r.bounds > 0)
     raise(e, "bounds", Severity::note,
@@ -179,22 +183,30 @@ void findings(Evaluation& e, const series::Numbers& r) {
 }
 
 // "20 MPa", or "5 %" of the mean; what cannot be read is said.
-std::optional<double> typed_width(Evaluation& e, const TestRecord& settings, const std::string& path, const series::Numbers& numbers) {
+std::optional<double> typed_width(Evaluation& e, const TestRecord& settings, const std::string& path,
+                                  const series::Numbers& numbers) {
   const std::string typed = settings.fields.text(path);
   if (typed.empty() || numbers.counted.n == 0) return std::nullopt;
   const ResultSpec& of = numbers.spec;
   std::optional<double> half;
   std::string why;
   if (typed.find('%') != std::string::npos && of.dimension != D::elongation) {
-    if (const auto share = parse_quantity(typed, D::elongation)) half = share->value * std::abs(numbers.counted.mean);
-    else why = share.error().message;
+    if (const auto share = parse_quantity(typed, D::elongation))
+      half = share->value * std::abs(numbers.counted.mean);
+    else
+      why = share.error().message;
   } else if (const auto q = parse_quantity(typed, of.dimension)) {
     half = q->value;
   } else {
     why = q.error().message;
   }
   if (half && *half > 0) return half;
-  raise(e, "width-unread", Severity::note, "“" + typed + "”: " + (why.empty() ? std::string("more than nothing is expected.") : why.back() == '.' ? why : why + "."), {}, {}, path);
+  raise(e, "width-unread", Severity::note,
+        "“" + typed + "”: " +
+            (why.empty()         ? std::string("more than nothing is expected.")
+             : why.back() == '.' ? why
+                                 : why + "."),
+        {}, {}, path);
   return std::nullopt;
 }
 
@@ -237,7 +249,8 @@ std::string series_key(const Method& method, const TestRecord& settings, const s
   const std::string chosen = settings.fields.text("settings.result");
   if (!chosen.empty() && method.result(chosen)) return chosen;
   auto any_has = [&](const std::string& key) {
-    return std::any_of(pieces.begin(), pieces.end(), [&](const SeriesPiece& p) { return p.evaluation->find(key) != nullptr; });
+    return std::any_of(pieces.begin(), pieces.end(),
+                       [&](const SeriesPiece& p) { return p.evaluation->find(key) != nullptr; });
   };
   if (any_has(method.series.key)) return method.series.key;
   for (const std::string& key : method.limit_keys)
@@ -251,7 +264,8 @@ std::vector<Choice> series_groupings(const Method& method, const std::vector<Ser
 
 Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_view json, bool stored) {
   const Schema schema = series_schema(method);
-  return (stored ? read_stored_record : read_record)(json, [&](const std::string& id) { return id == schema.id ? &schema : nullptr; });
+  return (stored ? read_stored_record : read_record)(
+      json, [&](const std::string& id) { return id == schema.id ? &schema : nullptr; });
 }
 
 std::string series_settings_to_json(const Method& method, const TestRecord& settings) {
@@ -291,10 +305,13 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     if (wanted) {
       Values more = {{"pieces_wanted", double(*wanted)}};
       ledger::add_results(e, specs(*spec), more, [&](const std::string&) {
-        return std::vector<Step>{{"least n with t(0.975, n − 1)·s/√n ≤ Δ", "s = " + shown(numbers.counted.sd, *spec, 3) + ", Δ = " + shown(*half, *spec, 3), double(*wanted), D::none, "Student's t"}};
+        return std::vector<Step>{{"least n with t(0.975, n − 1)·s/√n ≤ Δ",
+                                  "s = " + shown(numbers.counted.sd, *spec, 3) + ", Δ = " + shown(*half, *spec, 3),
+                                  double(*wanted), D::none, "Student's t"}};
       });
       raise(e, "pieces-wanted", Severity::note,
-            "For a mean within ± " + shown(*half, *spec, 3) + " (95 %) " + std::to_string(*wanted) + " pieces are wanted when they go on to scatter by " + shown(numbers.counted.sd, *spec, 3) + "; " +
+            "For a mean within ± " + shown(*half, *spec, 3) + " (95 %) " + std::to_string(*wanted) +
+                " pieces are wanted when they go on to scatter by " + shown(numbers.counted.sd, *spec, 3) + "; " +
                 count(numbers.counted.n, " is", " are") + " there.",
             {{"n", double(*wanted)}}, {}, "mean");
     }
@@ -306,18 +323,21 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
       std::erase_if(grouped, [](const SeriesPiece& p) { return p.there_for == SeriesPiece::For::time; });
     }
     const series::Numbers over = grouped.size() > pieces.size() ? series::numbers_of(method, *spec, grouped) : numbers;
-    const std::vector<series::Group> groups = series::groups_of(method, over, grouped, by, settings.series.empty() ? "this series" : settings.series);
+    const std::vector<series::Group> groups =
+        series::groups_of(method, over, grouped, by, settings.series.empty() ? "this series" : settings.series);
     series::add_groups(e, over, groups);
     series::compare_groups(e, over, groups, typed_width(e, settings, "settings.margin", over));
   }
   if (const std::string against = settings.fields.text("settings.against"); !against.empty() && against != key) {
-    if (const auto other = method.result(against)) series::add_relation(e, numbers, series::numbers_of(method, *other, pieces));
+    if (const auto other = method.result(against))
+      series::add_relation(e, numbers, series::numbers_of(method, *other, pieces));
   }
   series::add_curves(e, numbers, pieces);
   if (settings.fields.text("settings.over") == "book") {
     std::string material;
     const std::vector<SeriesPiece> over = series::of_one_material(all, material);
-    series::add_over_time(e, series::numbers_of(method, *spec, over), over, material.empty() ? "this series" : material);
+    series::add_over_time(e, series::numbers_of(method, *spec, over), over,
+                          material.empty() ? "this series" : material);
   } else {
     series::add_over_time(e, numbers, pieces);
   }

@@ -25,8 +25,8 @@ Outcome<TestRecord> series_settings_from_json(const Method& method, std::string_
 std::string series_settings_to_json(const Method& method, const TestRecord& settings);
 
 /// The one way from pieces to the judgement over a series. Results of the statistics every method has: n, void,
-/// missing, left_out, bounds, mean, mean_low, mean_high, sd, sd_low, sd_high, cv, median, least, most, a_basis, b_basis,
-/// normality_p, weibull_shape, weibull_scale, weibull_p, ml_mean, ml_sd, pieces_wanted; with groups those of
+/// missing, left_out, bounds, mean, mean_low, mean_high, sd, sd_low, sd_high, cv, median, least, most, a_basis,
+/// b_basis, normality_p, weibull_shape, weibull_scale, weibull_p, ml_mean, ml_sd, pieces_wanted; with groups those of
 /// add_groups() and compare_groups(); of another result those of add_relation(); over time those of add_over_time().
 /// Row values "pieces": the value of every piece. Findings: outlier, not-normal, left-out, bounds, voids, suspect (its
 /// `result_key` is the path of the flag), few, groups, equivalence, relation, out-of-control, one-sided, pieces-wanted,

@@ -19,8 +19,8 @@ bool number_begins(std::string_view word) {
 bool is_fraction(std::string_view word) {
   const size_t slash = word.find('/');
   if (slash == std::string_view::npos || slash == 0) return false;
-  return std::all_of(word.begin(), word.begin() + long(slash), [](char c) { return plain::is_digit(c); }) && slash + 1 < word.size() &&
-         plain::is_digit(word[slash + 1]);
+  return std::all_of(word.begin(), word.begin() + long(slash), [](char c) { return plain::is_digit(c); }) &&
+         slash + 1 < word.size() && plain::is_digit(word[slash + 1]);
 }
 
 std::string lower(std::string_view s) {
@@ -50,7 +50,8 @@ std::vector<std::string> quantities(const std::vector<std::string>& words, size_
   bool open = false;  // the last one is a number that may still take a unit
   for (size_t i = from; i < words.size(); ++i) {
     const std::string& w = words[i];
-    const bool plain = open && std::all_of(out.back().begin(), out.back().end(), [](char c) { return plain::is_digit(c); });
+    const bool plain =
+        open && std::all_of(out.back().begin(), out.back().end(), [](char c) { return plain::is_digit(c); });
     if (plain && is_fraction(w)) {
       out.back() += " " + w;
       continue;
@@ -58,7 +59,9 @@ std::vector<std::string> quantities(const std::vector<std::string>& words, size_
     if (number_begins(w)) {
       out.push_back(w);
       // A unit may hang on it already: "0.5kgf".
-      open = std::all_of(w.begin(), w.end(), [](char c) { return plain::is_digit(c) || c == '.' || c == ',' || c == '-' || c == '+' || c == '/'; });
+      open = std::all_of(w.begin(), w.end(), [](char c) {
+        return plain::is_digit(c) || c == '.' || c == ',' || c == '-' || c == '+' || c == '/';
+      });
       continue;
     }
     if (open && find_unit(w) != nullptr) {
@@ -74,7 +77,8 @@ std::vector<std::string> quantities(const std::vector<std::string>& words, size_
 
 bool takes(const Input& input, const std::string& text) {
   if (!input.choices.empty())
-    return std::any_of(input.choices.begin(), input.choices.end(), [&](const std::string& c) { return lower(c) == lower(text); });
+    return std::any_of(input.choices.begin(), input.choices.end(),
+                       [&](const std::string& c) { return lower(c) == lower(text); });
   return bool(parse_quantity(text, input.dimension));
 }
 
@@ -110,7 +114,8 @@ Outcome<Inputs> read_inputs(const Calculator& c, const std::map<std::string, std
       return InputError{i.label + " is wanted" + (i.hint.empty() ? "." : ", such as " + i.hint + "."), {}};
     }
     if (!i.choices.empty()) {
-      const auto choice = std::find_if(i.choices.begin(), i.choices.end(), [&](const std::string& w) { return lower(w) == lower(text); });
+      const auto choice = std::find_if(i.choices.begin(), i.choices.end(),
+                                       [&](const std::string& w) { return lower(w) == lower(text); });
       if (choice == i.choices.end()) return InputError{i.label + ": “" + text + "” is none of the choices.", {}};
       in.words[i.key] = *choice;
       continue;
@@ -134,7 +139,8 @@ Outcome<std::vector<Line>> work(const Calculator& c, const std::map<std::string,
   auto lines = c.work(*in);
   if (!lines) return lines;
   for (const Line& l : *lines)
-    if (l.text.empty() && !std::isfinite(l.step.value) && !(std::isinf(l.step.value) && l.step.value > 0)) return InputError{"These numbers do not go together: " + l.name + " cannot be worked out.", {}};
+    if (l.text.empty() && !std::isfinite(l.step.value) && !(std::isinf(l.step.value) && l.step.value > 0))
+      return InputError{"These numbers do not go together: " + l.name + " cannot be worked out.", {}};
   return lines;
 }
 
@@ -148,7 +154,8 @@ std::optional<Typed> read_line(std::string_view line) {
     for (auto it = words.begin(); it != to; ++it) from += (from.empty() ? "" : " ") + *it;
     for (auto it = to + 1; it != words.end(); ++it) target += (target.empty() ? "" : " ") + *it;
     const Calculator* hardness = find("hardness");
-    if (words.size() == 4 && takes(hardness->inputs[1], words[1])) return Typed{hardness, {{"value", words[0]}, {"from", words[1]}, {"to", target}}};
+    if (words.size() == 4 && takes(hardness->inputs[1], words[1]))
+      return Typed{hardness, {{"value", words[0]}, {"from", words[1]}, {"to", target}}};
     return Typed{find("convert"), {{"text", from}, {"unit", target}}};
   }
   // The longest name that the line begins with: "hb force" before "hb".
@@ -167,8 +174,10 @@ std::optional<Typed> read_line(std::string_view line) {
     std::string from, target;
     bool after = false;
     for (size_t i = used; i < words.size(); ++i) {
-      if (lower(words[i]) == "to") after = true;
-      else (after ? target : from) += ((after ? target : from).empty() ? "" : " ") + words[i];
+      if (lower(words[i]) == "to")
+        after = true;
+      else
+        (after ? target : from) += ((after ? target : from).empty() ? "" : " ") + words[i];
     }
     out.inputs = {{"text", from}, {"unit", target}};
     return out;

@@ -18,12 +18,12 @@ namespace fortitor::slate {
 struct Input {
   std::string key, label;
   Dimension dimension = Dimension::none;
-  std::string hint = {};                   ///< shown in the empty field: "30 mm"
+  std::string hint = {};  ///< shown in the empty field: "30 mm"
   bool optional = false;
-  std::vector<std::string> choices = {};   ///< words instead of a number; the first is usual
-  std::string path = {};                   ///< field of the calculator's method that it becomes
+  std::vector<std::string> choices = {};  ///< words instead of a number; the first is usual
+  std::string path = {};                  ///< field of the calculator's method that it becomes
   bool may_be_zero = false, may_be_negative = false;
-  bool free_text = false;                  ///< read by the calculator itself
+  bool free_text = false;  ///< read by the calculator itself
 };
 
 /// What was typed, read: numbers in internal units, words.
@@ -38,7 +38,7 @@ struct Inputs {
 /// One line that comes out.
 struct Line {
   std::string name;
-  Step step;             ///< formula, numbers, value, source
+  Step step;  ///< formula, numbers, value, source
   int figures = 4;
   std::string text = {};  ///< instead of a value
 };
@@ -47,18 +47,20 @@ struct Calculator {
   std::string id, title;
   std::vector<std::string> names;  ///< by which it is typed: "hv", "vickers"
   std::vector<Input> inputs;
-  std::string example;             ///< as one would type it
-  std::string method = {};         ///< that a new specimen of these inputs belongs to; empty: none
+  std::string example;      ///< as one would type it
+  std::string method = {};  ///< that a new specimen of these inputs belongs to; empty: none
   std::function<Outcome<std::vector<Line>>(const Inputs&)> work;
-  std::string caution = {};        ///< where the number could hurt somebody
+  std::string caution = {};  ///< where the number could hurt somebody
 };
 
 const std::vector<Calculator>& calculators();
 const Calculator* find(std::string_view id);
 
 /// What is typed for the inputs of a calculator, by key. Errors name the input.
-Outcome<Inputs> read_inputs(const Calculator& calculator, const std::map<std::string, std::string>& typed, UnitSet units = UnitSet::si);
-Outcome<std::vector<Line>> work(const Calculator& calculator, const std::map<std::string, std::string>& typed, UnitSet units = UnitSet::si);
+Outcome<Inputs> read_inputs(const Calculator& calculator, const std::map<std::string, std::string>& typed,
+                            UnitSet units = UnitSet::si);
+Outcome<std::vector<Line>> work(const Calculator& calculator, const std::map<std::string, std::string>& typed,
+                                UnitSet units = UnitSet::si);
 
 /// A line typed in one go.
 struct Typed {

@@ -33,18 +33,22 @@ double Week::range_at(double share) const {
 namespace {
 
 bool same_source(const fatigue::SignalSpec& a, const fatigue::SignalSpec& b) {
-  return a.files == b.files && a.format == b.format && a.rate == b.rate && a.scale == b.scale && a.column == b.column && a.sentinel == b.sentinel;
+  return a.files == b.files && a.format == b.format && a.rate == b.rate && a.scale == b.scale && a.column == b.column &&
+         a.sentinel == b.sentinel;
 }
 
 // The first step that a change of settings touches.
 int first_changed(const Settings& a, const Settings& b) {
-  if (a.weeks.size() != b.weeks.size() || !std::equal(a.weeks.begin(), a.weeks.end(), b.weeks.begin(), same_source)) return int(ChainStep::raw);
-  if (a.block != b.block || (a.level == "quiet") != (b.level == "quiet")) return int(ChainStep::raw);  // the blocks are summed anew
+  if (a.weeks.size() != b.weeks.size() || !std::equal(a.weeks.begin(), a.weeks.end(), b.weeks.begin(), same_source))
+    return int(ChainStep::raw);
+  if (a.block != b.block || (a.level == "quiet") != (b.level == "quiet"))
+    return int(ChainStep::raw);  // the blocks are summed anew
   if (a.level != b.level) return int(ChainStep::level);
   if (a.cut != b.cut || a.leave_out != b.leave_out) return int(ChainStep::smooth);
   if (a.gate != b.gate) return int(ChainStep::turn);
   if (a.count != b.count) return int(ChainStep::count);
-  if (a.p != b.p || a.share != b.share || a.modulus != b.modulus || a.category != b.category || a.m != b.m) return int(ChainStep::cut);
+  if (a.p != b.p || a.share != b.share || a.modulus != b.modulus || a.category != b.category || a.m != b.m)
+    return int(ChainStep::cut);
   if (a.levels != b.levels) return int(ChainStep::chain);
   if (a.length != b.length || a.seed != b.seed) return int(ChainStep::drive);
   return kSteps;
@@ -68,7 +72,8 @@ void count_week(Week& w, const Settings& s) {
   // The last turning point is still open: nothing has come back from it.
   w.turning_points = w.turning.empty() ? 0 : double(w.turning.size() - 1);
   w.upward = 0;
-  for (size_t i = 0; i + 1 < points.size(); ++i) w.upward += points[i] < w.smooth.mean && points[i + 1] >= w.smooth.mean;
+  for (size_t i = 0; i + 1 < points.size(); ++i)
+    w.upward += points[i] < w.smooth.mean && points[i + 1] >= w.smooth.mean;
   w.irregularity = w.turning_points > 0 ? w.upward / (w.turning_points / 2) : NAN;
 }
 
@@ -188,13 +193,17 @@ Outcome<Done> make_drive(Spectrum& s) {
 
 }  // namespace
 
-Outcome<Done> compute(Spectrum& now, const Settings& settings, const ComputeOptions& options, const fatigue::Progress& progress) {
+Outcome<Done> compute(Spectrum& now, const Settings& settings, const ComputeOptions& options,
+                      const fatigue::Progress& progress) {
   if (settings.weeks.empty()) return InputError{"A spectrum wants at least one signal.", {}};
   int from = now.weeks.empty() ? int(ChainStep::raw) : first_changed(now.settings, settings);
   const auto lost = [&](const Week& w) { return w.smooth.extremes.empty() && !w.turning.empty(); };
-  if (from == int(ChainStep::turn) && std::any_of(now.weeks.begin(), now.weeks.end(), lost)) from = int(ChainStep::smooth);
+  if (from == int(ChainStep::turn) && std::any_of(now.weeks.begin(), now.weeks.end(), lost))
+    from = int(ChainStep::smooth);
   // What was not wanted before is still to do; what stays after the cut is found with the cut.
-  if (now.done < int(options.until)) from = std::min(from, now.done < int(ChainStep::chain) ? std::min(now.done + 1, int(ChainStep::cut)) : now.done + 1);
+  if (now.done < int(options.until))
+    from =
+        std::min(from, now.done < int(ChainStep::chain) ? std::min(now.done + 1, int(ChainStep::cut)) : now.done + 1);
   from = std::max(from, 0);
   now.from = from;
   now.done = std::min(now.done, from - 1);
@@ -209,7 +218,9 @@ Outcome<Done> compute(Spectrum& now, const Settings& settings, const ComputeOpti
     // Reading takes about as long as smoothing.
     const auto part = [&](double begin, double length) -> fatigue::Progress {
       if (!progress) return {};
-      return [&progress, k, weeks, begin, length](double share) { return progress((double(k) + begin + length * share) / weeks); };
+      return [&progress, k, weeks, begin, length](double share) {
+        return progress((double(k) + begin + length * share) / weeks);
+      };
     };
     auto failed = [&](const InputError& e) {
       now.weeks.clear();
@@ -229,7 +240,8 @@ Outcome<Done> compute(Spectrum& now, const Settings& settings, const ComputeOpti
                 : s.level == "quiet" ? fatigue::level_by_medians(w.raw.blocks, w.raw.block, w.raw.samples)
                                      : fatigue::level_by_squares(w.raw.blocks, w.raw.block, w.raw.samples);
     if (from <= int(ChainStep::smooth)) {
-      auto smooth = fatigue::smooth_signal(*w.signal, w.raw, w.drift, s.cut, s.leave_out, part(0.5, 0.45), options.workers);
+      auto smooth =
+          fatigue::smooth_signal(*w.signal, w.raw, w.drift, s.cut, s.leave_out, part(0.5, 0.45), options.workers);
       if (!smooth) return failed(smooth.error());
       w.smooth = std::move(*smooth);
     }
@@ -298,12 +310,14 @@ Outcome<std::vector<BlockLength>> study_blocks(const Spectrum& s, size_t longest
       const auto path = fatigue::walk(s.sum, b.length, uint64_t(seed) * 7919 + b.length);
       if (!path) return path.error();
       const auto values = fatigue::values_of(*path, s.sum.levels);
-      const double ratio = damage_of(fatigue::rainflow_four_point(values), s.settings) / double(values.size() - 1) / source;
+      const double ratio =
+          damage_of(fatigue::rainflow_four_point(values), s.settings) / double(values.size() - 1) / source;
       b.mean += ratio / kSeeds;
       b.least = std::min(b.least, ratio);
       b.largest = std::max(b.largest, ratio);
       b.within += std::abs(ratio - 1) <= 0.05;
-      if (progress && !progress((std::log10(length) - 3 + double(seed) / kSeeds * 0.5) / 3.5)) return InputError{"The work was stopped.", {}};
+      if (progress && !progress((std::log10(length) - 3 + double(seed) / kSeeds * 0.5) / 3.5))
+        return InputError{"The work was stopped.", {}};
     }
     out.push_back(b);
   }

@@ -1,5 +1,5 @@
-// A spectrum: weeks of strain from their files to counted cycles, with every setting that was chosen on the way. A changed
-// setting is computed from the step on that it touches.
+// A spectrum: weeks of strain from their files to counted cycles, with every setting that was chosen on the way. A
+// changed setting is computed from the step on that it touches.
 #pragma once
 
 #include <memory>
@@ -30,7 +30,7 @@ struct Settings {
   double m = 3;                      ///< slope down to the knee at 5·10⁶; then m + 2
   double d = 1;                      ///< damage at failure
   int levels = 64;
-  size_t length = 100000;            ///< transitions of the drive
+  size_t length = 100000;  ///< transitions of the drive
   uint64_t seed = 1;
 };
 
@@ -54,11 +54,11 @@ struct Week {
   fatigue::Drift drift;
   fatigue::Smoothed smooth;
   std::vector<fatigue::Extreme> turning;
-  std::vector<double> ranges;  ///< ascending, µε; each counts `weight`
-  double weight = 1;           ///< 0.5 in the three-point school
-  double peak_loss = 0;        ///< NaN without a filter
+  std::vector<double> ranges;                     ///< ascending, µε; each counts `weight`
+  double weight = 1;                              ///< 0.5 in the three-point school
+  double peak_loss = 0;                           ///< NaN without a filter
   std::vector<std::pair<double, double>> losses;  ///< cut in Hz, what it would take off the same swings
-  double upward = 0;           ///< crossings of the mean by the turning points
+  double upward = 0;                              ///< crossings of the mean by the turning points
   double irregularity = 0;
   // After the cut:
   double cycles = 0, turning_points = 0, range_max = 0, range_p = 0, omission_level = 0, cycles_omitted = 0, damage = 0,
@@ -72,7 +72,7 @@ struct Week {
 
 /// A drive and how it compares with its source.
 struct Drive {
-  std::vector<double> values;  ///< µε, turning points, closed
+  std::vector<double> values;                                   ///< µε, turning points, closed
   double damage_per_transition = 0, source_per_transition = 0;  ///< without a cut-off
   double irregularity = 0, source_irregularity = 0, range_max = 0;
   std::vector<double> ranges;  ///< ascending
@@ -88,28 +88,30 @@ struct BlockLength {
 struct Spectrum {
   Settings settings;
   std::vector<Week> weeks;
-  Week together;                 ///< all weeks as one: ranges pooled
-  fatigue::Transitions sum;      ///< of the weeks
+  Week together;             ///< all weeks as one: ranges pooled
+  fatigue::Transitions sum;  ///< of the weeks
   Drive drive;
   std::vector<BlockLength> study;
-  int done = -1;                 ///< last step that is computed
-  int from = 0;                  ///< first step that the last compute() had to do
+  int done = -1;  ///< last step that is computed
+  int from = 0;   ///< first step that the last compute() had to do
 };
 
 struct ComputeOptions {
   ChainStep until = ChainStep::drive;
-  bool study = false;          ///< block length study (a second or two)
-  bool losses = true;          ///< of other cuts too, for the picture
-  bool keep_extremes = true;   ///< false: smoothing is done again when the gate changes, memory is saved
+  bool study = false;         ///< block length study (a second or two)
+  bool losses = true;         ///< of other cuts too, for the picture
+  bool keep_extremes = true;  ///< false: smoothing is done again when the gate changes, memory is saved
   fatigue::Workers workers = {};
 };
 
 /// Computes what differs from what `now` holds under its own settings. Progress goes from 0 to 1 over all weeks. What
 /// could not be computed leaves `now` as far as it came, and is said.
-Outcome<Done> compute(Spectrum& now, const Settings& settings, const ComputeOptions& options = {}, const fatigue::Progress& progress = {});
+Outcome<Done> compute(Spectrum& now, const Settings& settings, const ComputeOptions& options = {},
+                      const fatigue::Progress& progress = {});
 
 /// The block length study: 20 seeds each at 10³ … 10⁶ transitions.
-Outcome<std::vector<BlockLength>> study_blocks(const Spectrum& s, size_t longest = 1000000, const fatigue::Progress& progress = {});
+Outcome<std::vector<BlockLength>> study_blocks(const Spectrum& s, size_t longest = 1000000,
+                                               const fatigue::Progress& progress = {});
 /// The shortest length of which 19 of 20 seeds are within ± 5 % of the source, and every longer one too; 0: none.
 size_t shortest_block(const std::vector<BlockLength>& study);
 

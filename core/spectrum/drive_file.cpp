@@ -12,7 +12,8 @@ std::vector<double> drive_values(const Drive& drive, const DriveScale& scale) {
   const double n = double(out.size() > 1 ? out.size() - 1 : 1);
   for (size_t i = 0; i < out.size(); ++i) {
     // It begins and ends at nothing, so that blocks join.
-    if (scale.thermal_range > 0) out[i] += scale.thermal_range / 2 * std::sin(2 * M_PI * std::round(scale.thermal_cycles) * double(i) / n);
+    if (scale.thermal_range > 0)
+      out[i] += scale.thermal_range / 2 * std::sin(2 * M_PI * std::round(scale.thermal_cycles) * double(i) / n);
     if (scale.newton != 0) out[i] *= scale.newton;
   }
   return out;

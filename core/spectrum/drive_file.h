@@ -8,9 +8,9 @@
 namespace fortitor::spectrum {
 
 struct DriveScale {
-  double newton = 0;         ///< N for one microstrain; 0: the file holds microstrain
-  double thermal_range = 0;  ///< µε of a slow wave laid on; 0: none
-  double thermal_cycles = 7; ///< over the whole drive
+  double newton = 0;          ///< N for one microstrain; 0: the file holds microstrain
+  double thermal_range = 0;   ///< µε of a slow wave laid on; 0: none
+  double thermal_cycles = 7;  ///< over the whole drive
 };
 
 /// The turning points with the slow wave on them, in the unit of the file.

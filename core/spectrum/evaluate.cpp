@@ -63,21 +63,37 @@ std::vector<Step> how(const std::string& key, const Week& w, const Settings& s, 
     steps.push_back({std::move(expression), std::move(with), value, spec->dimension, std::move(source)});
   };
   auto micro = [](double x) { return significant(x, 4) + " µε"; };
-  const std::string line = "category " + plain_number(s.category, 4) + " MPa, slope " + plain_number(s.m, 3) + " to 5·10⁶, " + plain_number(s.m + 2, 3) + " to 10⁸";
-  if (key == "cycles") add(s.count == "three-point" ? "three-point count, halves as halves" : "four-point count, the residue put after itself", plain_number(w.turning_points, 9) + " turning points", s.count == "three-point" ? "ASTM E1049, 5.4.4" : "Amzallag et al. 1994");
+  const std::string line = "category " + plain_number(s.category, 4) + " MPa, slope " + plain_number(s.m, 3) +
+                           " to 5·10⁶, " + plain_number(s.m + 2, 3) + " to 10⁸";
+  if (key == "cycles")
+    add(s.count == "three-point" ? "three-point count, halves as halves"
+                                 : "four-point count, the residue put after itself",
+        plain_number(w.turning_points, 9) + " turning points",
+        s.count == "three-point" ? "ASTM E1049, 5.4.4" : "Amzallag et al. 1994");
   if (key == "turning_points") add("reversals by more than the gate", "gate " + micro(s.gate));
-  if (key == "range_p") add("range exceeded by " + plain_number(100 * s.p, 3) + " % of the cycles", plain_number(w.cycles, 9) + " cycles", "straight line between sorted ranges");
+  if (key == "range_p")
+    add("range exceeded by " + plain_number(100 * s.p, 3) + " % of the cycles", plain_number(w.cycles, 9) + " cycles",
+        "straight line between sorted ranges");
   if (key == "range_max") add("largest range", "one cycle of " + plain_number(w.cycles, 9));
-  if (key == "omission_level") add(plain_number(s.share, 3) + "·Δε_p", plain_number(s.share, 3) + "·" + micro(s.share > 0 ? w.omission_level / s.share : w.range_p), "the same for all weeks");
+  if (key == "omission_level")
+    add(plain_number(s.share, 3) + "·Δε_p",
+        plain_number(s.share, 3) + "·" + micro(s.share > 0 ? w.omission_level / s.share : w.range_p),
+        "the same for all weeks");
   if (key == "cycles_omitted") add("share of the cycles below the cut", "below " + micro(w.omission_level));
   if (key == "damage_omitted") add("their share of the damage", line + ", then on without a cut-off");
-  if (key == "peak_loss") add("mean loss of the hundred largest swings", "low-pass " + plain_number(s.cut, 3) + " Hz against the levelled signal");
+  if (key == "peak_loss")
+    add("mean loss of the hundred largest swings",
+        "low-pass " + plain_number(s.cut, 3) + " Hz against the levelled signal");
   if (key == "damage") add("Σ n/N", line + ", nothing below", "Palmgren–Miner");
   if (key == "damage_no_cutoff") add("Σ n/N", line + ", then on", "Palmgren–Miner");
-  if (key == "range_equivalent") add("(Σ n·Δσ^m/Σ n)^(1/m)", "m = " + plain_number(s.m, 3) + ", E = " + si(s.modulus, D::modulus, 4));
-  if (key == "irregularity") add("upward crossings of the mean / peaks", plain_number(w.upward, 9) + " / " + plain_number(w.turning_points / 2, 9));
+  if (key == "range_equivalent")
+    add("(Σ n·Δσ^m/Σ n)^(1/m)", "m = " + plain_number(s.m, 3) + ", E = " + si(s.modulus, D::modulus, 4));
+  if (key == "irregularity")
+    add("upward crossings of the mean / peaks",
+        plain_number(w.upward, 9) + " / " + plain_number(w.turning_points / 2, 9));
   if (key == "blocks_to_failure") add("D/damage", plain_number(s.d, 3) + " / " + significant(w.damage, 3));
-  if (key == "days_to_failure") add("cycles after the cut × times / f", plain_number(std::round(w.cycles * (1 - w.cycles_omitted)), 9));
+  if (key == "days_to_failure")
+    add("cycles after the cut × times / f", plain_number(std::round(w.cycles * (1 - w.cycles_omitted)), 9));
   return steps;
 }
 
@@ -95,88 +111,129 @@ double scatter(const std::vector<Week>& weeks, double Week::*of) {
 void findings(Evaluation& e, const Spectrum& s) {
   const Settings& set = s.settings;
   const Week& t = s.together;
-  auto hours = [](double seconds) { return seconds < 7200 ? significant(seconds / 60, 3) + " min" : significant(seconds / 3600, 3) + " h"; };
+  auto hours = [](double seconds) {
+    return seconds < 7200 ? significant(seconds / 60, 3) + " min" : significant(seconds / 3600, 3) + " h";
+  };
   for (const Week& w : s.weeks) {
     const double rate = w.signal ? w.signal->rate() : 0;
     if (!(rate > 0)) continue;
     if (w.raw.missing > 0)
       raise(e, "gaps", Severity::note,
-            w.name + ": " + std::to_string(w.raw.gap_count) + (w.raw.gap_count == 1 ? " gap, " : " gaps, ") + hours(double(w.raw.missing) / rate) + " in all, " +
+            w.name + ": " + std::to_string(w.raw.gap_count) + (w.raw.gap_count == 1 ? " gap, " : " gaps, ") +
+                hours(double(w.raw.missing) / rate) + " in all, " +
                 percent(double(w.raw.missing) / double(w.raw.samples)) + ". They are kept out of every step.",
             {{"missing", double(w.raw.missing)}, {"gaps", double(w.raw.gap_count)}});
     const Remedy leave{"leave-out", "Take them as gaps", {{"settings.spikes", "leave-out"}}, false};
     const Remedy keep{"keep", "They stay, because…", {}, true};
     if (w.smooth.spike_count > 0)
       raise(e, "spikes", set.leave_out ? Severity::note : Severity::check,
-            w.name + ": " + std::to_string(w.smooth.spike_count) + " single samples lie more than 12 robust deviations from their surroundings, the first " +
-                hours(double(w.smooth.spikes.front()) / rate) + " after the start. " + (set.leave_out ? "They are gaps." : "They are counted as strain."),
-            {{"spikes", double(w.smooth.spike_count)}}, set.leave_out ? std::vector<Remedy>{} : std::vector<Remedy>{leave, keep}, "range_max");
+            w.name + ": " + std::to_string(w.smooth.spike_count) +
+                " single samples lie more than 12 robust deviations from their surroundings, the first " +
+                hours(double(w.smooth.spikes.front()) / rate) + " after the start. " +
+                (set.leave_out ? "They are gaps." : "They are counted as strain."),
+            {{"spikes", double(w.smooth.spike_count)}},
+            set.leave_out ? std::vector<Remedy>{} : std::vector<Remedy>{leave, keep}, "range_max");
     if (w.smooth.stuck_samples > 0)
       raise(e, "stuck", set.leave_out ? Severity::note : Severity::check,
             w.name + ": the same value for " + hours(double(w.smooth.stuck_samples) / rate) + " in all, first " +
-                hours(double(w.smooth.stuck.empty() ? 0 : w.smooth.stuck.front().from) / rate) + " after the start: the logger stood still. " +
+                hours(double(w.smooth.stuck.empty() ? 0 : w.smooth.stuck.front().from) / rate) +
+                " after the start: the logger stood still. " +
                 (set.leave_out ? "These stretches are gaps." : "No cycle was counted there that may have been."),
-            {{"samples", double(w.smooth.stuck_samples)}}, set.leave_out ? std::vector<Remedy>{} : std::vector<Remedy>{leave, keep}, "cycles");
+            {{"samples", double(w.smooth.stuck_samples)}},
+            set.leave_out ? std::vector<Remedy>{} : std::vector<Remedy>{leave, keep}, "cycles");
     if (w.smooth.stuck_samples + w.raw.missing > w.raw.samples / 5)
-      raise(e, "little-measured", Severity::check, w.name + ": " + percent(double(w.smooth.stuck_samples + w.raw.missing) / double(w.raw.samples)) + " of it was not measured: it is no whole week.", {}, {}, "cycles");
+      raise(e, "little-measured", Severity::check,
+            w.name + ": " + percent(double(w.smooth.stuck_samples + w.raw.missing) / double(w.raw.samples)) +
+                " of it was not measured: it is no whole week.",
+            {}, {}, "cycles");
   }
   if (set.cut > 0)
     for (const Week& w : s.weeks)
       if (w.signal && set.cut >= w.signal->rate() / 2) {
-        raise(e, "not-smoothed", Severity::note, "The cut of " + plain_number(set.cut, 4) + " Hz is at or above half the rate of " + plain_number(w.signal->rate(), 5) + " Hz: nothing was smoothed.", {}, {}, "peak_loss");
+        raise(e, "not-smoothed", Severity::note,
+              "The cut of " + plain_number(set.cut, 4) + " Hz is at or above half the rate of " +
+                  plain_number(w.signal->rate(), 5) + " Hz: nothing was smoothed.",
+              {}, {}, "peak_loss");
         break;
       }
   if (t.peak_loss > 0.05)
-    raise(e, "peaks-lost", Severity::check, "Smoothing below " + plain_number(set.cut, 3) + " Hz takes " + percent(t.peak_loss) + " off the hundred largest swings: cut higher, or say why these peaks do not count.",
+    raise(e, "peaks-lost", Severity::check,
+          "Smoothing below " + plain_number(set.cut, 3) + " Hz takes " + percent(t.peak_loss) +
+              " off the hundred largest swings: cut higher, or say why these peaks do not count.",
           {{"loss", t.peak_loss}}, {}, "peak_loss");
   if (t.damage_omitted > 0.01)
-    raise(e, "cut-deep", Severity::check, "The cut takes " + percent(t.damage_omitted) + " of the damage away; below 1 % is wanted. Cut lower.", {{"omitted", t.damage_omitted}}, {}, "damage_omitted");
+    raise(e, "cut-deep", Severity::check,
+          "The cut takes " + percent(t.damage_omitted) + " of the damage away; below 1 % is wanted. Cut lower.",
+          {{"omitted", t.damage_omitted}}, {}, "damage_omitted");
   if (!t.ranges.empty() && !(t.damage > 0))
-    raise(e, "no-damage", Severity::note, "Every range lies below the cut-off of the life line (" + si(LifeLine{set.category, set.m}.cut_off(), D::stress, 3) + "): by this line it lasts for ever. Without a cut-off the damage is " + significant(t.damage_no_cutoff, 3) + ".", {}, {}, "damage");
+    raise(e, "no-damage", Severity::note,
+          "Every range lies below the cut-off of the life line (" +
+              si(LifeLine{set.category, set.m}.cut_off(), D::stress, 3) +
+              "): by this line it lasts for ever. Without a cut-off the damage is " +
+              significant(t.damage_no_cutoff, 3) + ".",
+          {}, {}, "damage");
   if (set.p * double(t.ranges.size()) < 1)
-    raise(e, "few-cycles", Severity::check, "Of " + std::to_string(t.ranges.size()) + " cycles less than one lies beyond " + plain_number(100 * set.p, 3) + " %: the range at that share is the largest one, by chance.", {}, {}, "range_p");
+    raise(e, "few-cycles", Severity::check,
+          "Of " + std::to_string(t.ranges.size()) + " cycles less than one lies beyond " +
+              plain_number(100 * set.p, 3) + " %: the range at that share is the largest one, by chance.",
+          {}, {}, "range_p");
   if (s.weeks.size() >= 2) {
-    const double p = scatter(s.weeks, &Week::range_p), largest = scatter(s.weeks, &Week::range_max), equivalent = scatter(s.weeks, &Week::range_equivalent);
+    const double p = scatter(s.weeks, &Week::range_p), largest = scatter(s.weeks, &Week::range_max),
+                 equivalent = scatter(s.weeks, &Week::range_equivalent);
     raise(e, "weeks", Severity::note,
-          "Over the " + std::to_string(s.weeks.size()) + " weeks the range at " + plain_number(100 * set.p, 3) + " % stays within ± " + percent(p) + ", the largest within ± " + percent(largest) +
+          "Over the " + std::to_string(s.weeks.size()) + " weeks the range at " + plain_number(100 * set.p, 3) +
+              " % stays within ± " + percent(p) + ", the largest within ± " + percent(largest) +
               ", the equivalent range within ± " + percent(equivalent) + ".",
           {{"range_p", p}, {"range_max", largest}, {"range_equivalent", equivalent}}, {}, "range_p");
     if (equivalent > 0.1)
-      raise(e, "weeks-differ", Severity::check, "The weeks are not alike: their equivalent ranges differ by ± " + percent(equivalent) + ". A drive from their sum is none of them.", {{"range_equivalent", equivalent}}, {}, "range_equivalent");
+      raise(e, "weeks-differ", Severity::check,
+            "The weeks are not alike: their equivalent ranges differ by ± " + percent(equivalent) +
+                ". A drive from their sum is none of them.",
+            {{"range_equivalent", equivalent}}, {}, "range_equivalent");
   }
   const Drive& d = s.drive;
   if (!d.values.empty() && d.source_per_transition > 0) {
     const double ratio = d.damage_per_transition / d.source_per_transition;
     if (std::abs(ratio - 1) > 0.1)
       raise(e, "drive-differs", Severity::check,
-            "The drive does " + percent(std::abs(ratio - 1)) + (ratio > 1 ? " more" : " less") + " damage a transition than its source: take a longer one, or another seed.", {{"ratio", ratio}}, {}, "damage");
+            "The drive does " + percent(std::abs(ratio - 1)) + (ratio > 1 ? " more" : " less") +
+                " damage a transition than its source: take a longer one, or another seed.",
+            {{"ratio", ratio}}, {}, "damage");
   }
   if (!s.study.empty()) {
     const size_t block = shortest_block(s.study);
     raise(e, "block-length", block > 0 ? Severity::note : Severity::check,
-          block > 0 ? "Blocks from " + std::to_string(block) + " transitions on repeat the damage of their source within ± 5 %." +
+          block > 0 ? "Blocks from " + std::to_string(block) +
+                          " transitions on repeat the damage of their source within ± 5 %." +
                           (s.settings.length < block ? " The drive is shorter than that." : "")
-                    : "No block up to " + std::to_string(s.study.back().length) + " transitions repeats the damage of its source within ± 5 %: rare large ranges rule it.",
+                    : "No block up to " + std::to_string(s.study.back().length) +
+                          " transitions repeats the damage of its source within ± 5 %: rare large ranges rule it.",
           {{"length", double(block)}}, {}, "damage");
   }
 }
 
 void rig_findings(Evaluation& e, const Spectrum& s, const Fields& f) {
   const Drive& d = s.drive;
-  const double area = f.number("settings.area").value_or(0), limit = f.number("settings.rig.force").value_or(0), rate = f.number("settings.rig.rate").value_or(0),
-               rig = f.number("settings.rig.frequency").value_or(0);
+  const double area = f.number("settings.area").value_or(0), limit = f.number("settings.rig.force").value_or(0),
+               rate = f.number("settings.rig.rate").value_or(0), rig = f.number("settings.rig.frequency").value_or(0);
   if (d.values.empty() || !(area > 0)) return;
   const double newton = s.settings.modulus * 1e-6 * area;
   double most = 0, steepest = 0;
   for (size_t i = 0; i < d.values.size(); ++i) {
     most = std::max(most, std::abs(d.values[i]) * newton);
     // Half a cycle from point to point at the rig's frequency; a sine is π/2 steeper than its chord.
-    if (i > 0 && rig > 0) steepest = std::max(steepest, std::abs(d.values[i] - d.values[i - 1]) * newton * 2 * rig * M_PI / 2);
+    if (i > 0 && rig > 0)
+      steepest = std::max(steepest, std::abs(d.values[i] - d.values[i - 1]) * newton * 2 * rig * M_PI / 2);
   }
   if (limit > 0 && most > limit)
-    raise(e, "rig-force", Severity::check, "The drive asks for " + si(most, D::force, 4) + " of a rig that can " + si(limit, D::force, 4) + ".", {{"force", most}}, {}, "range_max");
+    raise(e, "rig-force", Severity::check,
+          "The drive asks for " + si(most, D::force, 4) + " of a rig that can " + si(limit, D::force, 4) + ".",
+          {{"force", most}}, {}, "range_max");
   if (rate > 0 && steepest > rate)
-    raise(e, "rig-rate", Severity::check, "The drive moves at up to " + si(steepest, D::force_rate, 4) + " at " + plain_number(rig, 4) + " Hz; the rig follows up to " + si(rate, D::force_rate, 4) + ". Run it slower.", {{"rate", steepest}}, {}, "range_max");
+    raise(e, "rig-rate", Severity::check,
+          "The drive moves at up to " + si(steepest, D::force_rate, 4) + " at " + plain_number(rig, 4) +
+              " Hz; the rig follows up to " + si(rate, D::force_rate, 4) + ". Run it slower.",
+          {{"rate", steepest}}, {}, "range_max");
 }
 
 }  // namespace
@@ -232,11 +289,21 @@ std::string to_json(const Spectrum& s, const TestRecord& record) {
   }
   if (!s.study.empty()) {
     j["block_lengths"] = Json::array();
-    for (const BlockLength& b : s.study) j["block_lengths"].push_back({{"length", b.length}, {"mean", b.mean}, {"least", b.least}, {"largest", b.largest}, {"within", b.within}, {"of", b.of}});
+    for (const BlockLength& b : s.study)
+      j["block_lengths"].push_back({{"length", b.length},
+                                    {"mean", b.mean},
+                                    {"least", b.least},
+                                    {"largest", b.largest},
+                                    {"within", b.within},
+                                    {"of", b.of}});
   }
   if (!s.drive.values.empty())
-    j["drive"] = {{"transitions", s.drive.values.size() - 1}, {"seed", s.settings.seed}, {"damage_per_transition", s.drive.damage_per_transition},
-                  {"source_per_transition", s.drive.source_per_transition}, {"irregularity", s.drive.irregularity}, {"source_irregularity", s.drive.source_irregularity}};
+    j["drive"] = {{"transitions", s.drive.values.size() - 1},
+                  {"seed", s.settings.seed},
+                  {"damage_per_transition", s.drive.damage_per_transition},
+                  {"source_per_transition", s.drive.source_per_transition},
+                  {"irregularity", s.drive.irregularity},
+                  {"source_irregularity", s.drive.source_irregularity}};
   return j.dump(1, ' ', false, Json::error_handler_t::replace);
 }
 

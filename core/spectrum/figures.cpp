@@ -27,7 +27,8 @@ Panel exceedances(const Spectrum& s) {
   p.x = {"share of cycles that are larger", D::none, Axis::Scale::log};
   p.y = {"range", D::microstrain};
   for (size_t k = 0; k < s.weeks.size(); ++k)
-    p.traces.push_back(exceedance(s.weeks[k].ranges, s.weeks.size() > 1 ? s.weeks[k].name : "", int(k % 7 == 0 ? 5 : (k * 3 + 2) % 7), kDashes[k % 4]));
+    p.traces.push_back(exceedance(s.weeks[k].ranges, s.weeks.size() > 1 ? s.weeks[k].name : "",
+                                  int(k % 7 == 0 ? 5 : (k * 3 + 2) % 7), kDashes[k % 4]));
   return p;
 }
 
@@ -199,7 +200,8 @@ Panel histogram(const Spectrum& s) {
   p.marks.push_back(level(true, cut, "", "omission_level", Mark::Tone::main));
   p.handles.push_back(handle("settings.share", true, {cut, most * 0.8}, D::microstrain, "cut"));
   p.x.from = 0;
-  if (std::isfinite(t.range_p)) p.x.to = std::min(t.ranges.back(), 4 * t.range_p) * kMicro;  // a spike must not hide what matters
+  if (std::isfinite(t.range_p))
+    p.x.to = std::min(t.ranges.back(), 4 * t.range_p) * kMicro;  // a spike must not hide what matters
   return p;
 }
 
@@ -211,7 +213,8 @@ Figure cut_figure(const Spectrum& s) {
   const Week& t = s.together;
   const double range = t.range_p * kMicro, cut = t.omission_level * kMicro;
   p.marks.push_back(level(true, s.settings.p, plain_number(100 * s.settings.p, 3) + " %", "range_p", Mark::Tone::mark));
-  p.marks.push_back(level(false, cut, "cut at " + plain_number(std::round(100 * s.settings.share), 3) + " % of it", "omission_level", Mark::Tone::main));
+  p.marks.push_back(level(false, cut, "cut at " + plain_number(std::round(100 * s.settings.share), 3) + " % of it",
+                          "omission_level", Mark::Tone::main));
   p.handles.push_back(handle("settings.p", true, {s.settings.p, range}, D::none, "share"));
   p.handles.push_back(handle("settings.share", false, {1, cut}, D::microstrain, "cut"));
   f.panels = {std::move(p), histogram(s)};
@@ -253,8 +256,11 @@ Panel map_of(const fatigue::Transitions& chain, std::string name) {
 }
 
 Figure chain_figure(const Spectrum& s, size_t week) {
-  Figure f = one("chain", "chain of turning points", map_of(s.sum, s.weeks.size() > 1 ? "sum of the weeks" : s.weeks.front().name));
-  if (s.weeks.size() > 1) f.panels.push_back(map_of(s.weeks[std::min(week, s.weeks.size() - 1)].transitions, s.weeks[std::min(week, s.weeks.size() - 1)].name));
+  Figure f = one("chain", "chain of turning points",
+                 map_of(s.sum, s.weeks.size() > 1 ? "sum of the weeks" : s.weeks.front().name));
+  if (s.weeks.size() > 1)
+    f.panels.push_back(map_of(s.weeks[std::min(week, s.weeks.size() - 1)].transitions,
+                              s.weeks[std::min(week, s.weeks.size() - 1)].name));
   return f;
 }
 
@@ -291,8 +297,10 @@ Figure drive_figure(const Spectrum& s) {
     spread.base.push_back(l.least);
   }
   b.traces = {spread, t};
-  for (double edge : {0.95, 1.05}) b.marks.push_back(level(false, edge, edge > 1 ? "± 5 %" : "", "", Mark::Tone::limit));
-  if (const size_t shortest = shortest_block(s.study)) b.marks.push_back(level(true, double(shortest), "enough", "", Mark::Tone::main));
+  for (double edge : {0.95, 1.05})
+    b.marks.push_back(level(false, edge, edge > 1 ? "± 5 %" : "", "", Mark::Tone::limit));
+  if (const size_t shortest = shortest_block(s.study))
+    b.marks.push_back(level(true, double(shortest), "enough", "", Mark::Tone::main));
   f.panels.push_back(std::move(b));
   return f;
 }
@@ -306,18 +314,25 @@ std::string name_of(ChainStep step) {
 
 std::string words_of(const Spectrum& s, ChainStep step) {
   const Settings& set = s.settings;
-  auto many = [](double n) { return n >= 1e6 ? significant(n / 1e6, 3) + " M" : n >= 1e4 ? significant(n / 1e3, 3) + " k" : plain_number(n, 6); };
+  auto many = [](double n) {
+    return n >= 1e6 ? significant(n / 1e6, 3) + " M" : n >= 1e4 ? significant(n / 1e3, 3) + " k" : plain_number(n, 6);
+  };
   switch (step) {
     case ChainStep::raw: {
       double samples = 0;
       for (const Week& w : s.weeks) samples += double(w.raw.samples);
       return std::to_string(set.weeks.size()) + (set.weeks.size() == 1 ? " week, " : " weeks, ") + many(samples);
     }
-    case ChainStep::level: return set.level == "none" ? "drift stays" : (set.level == "quiet" ? "medians, " : "drift out, ") + format_value(set.block, D::time, UnitSet::si, 2);
+    case ChainStep::level:
+      return set.level == "none" ? "drift stays"
+                                 : (set.level == "quiet" ? "medians, " : "drift out, ") +
+                                       format_value(set.block, D::time, UnitSet::si, 2);
     case ChainStep::smooth: return set.cut > 0 ? "low-pass " + plain_number(set.cut, 3) + " Hz" : "not smoothed";
     case ChainStep::turn: return "gate " + plain_number(set.gate, 3) + " µε";
     case ChainStep::count: return "rainflow, " + many(s.together.cycles);
-    case ChainStep::cut: return std::isfinite(s.together.omission_level) ? "below " + significant(s.together.omission_level, 3) + " µε" : "";
+    case ChainStep::cut:
+      return std::isfinite(s.together.omission_level) ? "below " + significant(s.together.omission_level, 3) + " µε"
+                                                      : "";
     case ChainStep::chain: return std::to_string(set.levels) + " levels";
     case ChainStep::drive: return "block " + many(double(set.length));
   }

@@ -26,12 +26,14 @@ Figure life_figure(const Spectrum& s, const TestRecord& record) {
   Trace constant = line("category " + plain_number(s.settings.category, 3), 1, Dash::dashed);
   for (double n = 1e4; n <= 1.01e8; n *= std::pow(10, 0.05)) {
     constant.x.push_back(n);
-    constant.y.push_back(n <= 5e6 ? s.settings.category * std::pow(2e6 / n, 1 / s.settings.m) : line_of.knee() * std::pow(5e6 / n, 1 / (s.settings.m + 2)));
+    constant.y.push_back(n <= 5e6 ? s.settings.category * std::pow(2e6 / n, 1 / s.settings.m)
+                                  : line_of.knee() * std::pow(5e6 / n, 1 / (s.settings.m + 2)));
   }
   p.traces.push_back(std::move(constant));
   // The same spectrum, larger and smaller: total cycles when Miner's sum reaches D.
   std::map<double, double> classes;  // share of the largest → share of the cycles
-  for (double r : s.together.ranges) classes[std::ceil(200 * r / s.together.ranges.back()) / 200] += 1 / double(s.together.ranges.size());
+  for (double r : s.together.ranges)
+    classes[std::ceil(200 * r / s.together.ranges.back()) / 200] += 1 / double(s.together.ranges.size());
   Trace miner = line("by Miner, D = " + plain_number(s.settings.d, 3), 3);
   for (double largest = line_of.cut_off() * 1.05; largest < 1500; largest *= 1.1) {
     double each = 0;

@@ -14,11 +14,11 @@
 namespace fortitor::standin {
 
 const Bench* find_bench(const std::string& id) {
-  static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),   &torsion_bench(),
-                                  &polymer_frame(),   &laminate_frame(), &sandwich_frame(), &press(),
+  static const std::array list = {&universal_frame(), &bending_bench(),  &strain_bench(),        &torsion_bench(),
+                                  &polymer_frame(),   &laminate_frame(), &sandwich_frame(),      &press(),
                                   &shell_press(),     &scale_bench(),    &microhardness_bench(), &hardness_bench(),
-                                  &brinell_bench(),    &pendulum_bench(), &drop_tower(),      &plate_press(),
-                                  &proof_bench(),      &fatigue_rig()};
+                                  &brinell_bench(),   &pendulum_bench(), &drop_tower(),          &plate_press(),
+                                  &proof_bench(),     &fatigue_rig()};
   for (const Bench* b : list)
     if (b->id == id) return b;
   return nullptr;
@@ -122,7 +122,8 @@ void run_stepwise(const Bench& bench, TestRecord& r) {
     auto shows = machine->read();
     const CallOut asked = call_out_of(m, r, nullptr);
     for (const FieldSpec& c : asked.table.columns) {
-      if (c.planned || asked.planned.has(c.path) || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings)) continue;
+      if (c.planned || asked.planned.has(c.path) || (c.kind != FieldKind::quantity && c.kind != FieldKind::readings))
+        continue;
       std::string text = shows.count(c.path) ? shows[c.path] : std::string();
       for (const std::string& part : parts_of(text))
         call_out::keep(r, call_out_of(m, r, nullptr), part.empty() ? Reading{} : read_keyed(part, c).value());

@@ -20,9 +20,9 @@ namespace fortitor::standin {
 
 struct SimulateOptions {
   std::string method = {};  ///< of a bench that serves several; empty: its usual one
-  std::string piece;  ///< id; empty: the first of the bench
+  std::string piece;        ///< id; empty: the first of the bench
   uint64_t seed = 1;
-  std::optional<double> temperature = {};  ///< °C of a set of blows
+  std::optional<double> temperature = {};                                          ///< °C of a set of blows
   double sampling = 50;                                                            ///< Hz
   std::set<std::string> faults;                                                    ///< ids of faults switched on
   std::optional<double> stop_force = {}, frame_capacity = {}, cell_capacity = {};  ///< N

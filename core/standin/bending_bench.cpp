@@ -2,7 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/methods/flexure_beam/model.h"
+#include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/reference/library.h"
 #include "core/standin/benches.h"
 #include "core/standin/instruments.h"

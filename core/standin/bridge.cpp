@@ -13,8 +13,9 @@
 namespace fortitor::standin {
 namespace {
 
-constexpr double kPiece = 600;  // s made at a time: vehicles of one piece know nothing of another's, but for their tails
-constexpr double kTail = 4;     // s a vehicle is felt for
+constexpr double kPiece =
+    600;                     // s made at a time: vehicles of one piece know nothing of another's, but for their tails
+constexpr double kTail = 4;  // s a vehicle is felt for
 
 // One passage: when its first axle comes, how fast, what its axles weigh and where they sit.
 struct Vehicle {
@@ -44,15 +45,20 @@ std::vector<Vehicle> vehicles_of(const BridgeTraffic& t, size_t piece) {
   const double weekend = day >= 5 ? 0.35 : 1;
   for (const bool lorry : {true, false}) {
     // crest() averages to about 0.58 (0.48) over the day.
-    const double mean = (lorry ? t.lorries * weekend : t.cars) * kPiece / 86400 * crest(hour, lorry) / (lorry ? 0.58 : 0.48);
-    for (double at = -std::log(1 - uniform(r)) / std::max(mean, 1e-9) * kPiece; at < kPiece; at += -std::log(1 - uniform(r)) / std::max(mean, 1e-9) * kPiece) {
+    const double mean =
+        (lorry ? t.lorries * weekend : t.cars) * kPiece / 86400 * crest(hour, lorry) / (lorry ? 0.58 : 0.48);
+    for (double at = -std::log(1 - uniform(r)) / std::max(mean, 1e-9) * kPiece; at < kPiece;
+         at += -std::log(1 - uniform(r)) / std::max(mean, 1e-9) * kPiece) {
       Vehicle v;
       v.at = begin + at;
       v.speed = lorry ? 13 + 3 * uniform(r) : 14 + 5 * uniform(r);
       v.swing = 0.05 + 0.1 * uniform(r);
       if (lorry) {
         // Empty, half and full; a tractor with a trailer, or a rigid one.
-        const double load = (uniform(r) < 0.35 ? 0.35 : uniform(r) < 0.6 ? 0.7 : 1.0) * (0.85 + 0.3 * uniform(r)) * t.heaviest;
+        const double load = (uniform(r) < 0.35  ? 0.35
+                             : uniform(r) < 0.6 ? 0.7
+                                                : 1.0) *
+                            (0.85 + 0.3 * uniform(r)) * t.heaviest;
         const bool trailer = uniform(r) < 0.6;
         const double places[] = {0, 3.6, 9.0, 10.3, 11.6}, rigid[] = {0, 4.2, 5.5};
         v.count = trailer ? 5 : 3;
@@ -77,8 +83,10 @@ void add_vehicle(const Vehicle& v, double begin, double rate, std::vector<float>
   const std::ptrdiff_t n = std::ptrdiff_t(x.size());
   for (int a = 0; a < v.count; ++a) {
     const double centre = v.at + (v.places[a] + 1.5 * span) / v.speed;
-    const std::ptrdiff_t from = std::max<std::ptrdiff_t>(0, std::ptrdiff_t(std::floor((centre - 1.5 * span / v.speed - begin) * rate)));
-    const std::ptrdiff_t to = std::min<std::ptrdiff_t>(n, std::ptrdiff_t(std::ceil((centre + 1.5 * span / v.speed - begin) * rate)));
+    const std::ptrdiff_t from =
+        std::max<std::ptrdiff_t>(0, std::ptrdiff_t(std::floor((centre - 1.5 * span / v.speed - begin) * rate)));
+    const std::ptrdiff_t to =
+        std::min<std::ptrdiff_t>(n, std::ptrdiff_t(std::ceil((centre + 1.5 * span / v.speed - begin) * rate)));
     for (std::ptrdiff_t i = from; i < to; ++i) {
       const double s = ((begin + double(i) / rate) - centre) * v.speed;
       const double local = std::exp(-0.5 * s * s / (width * width));
@@ -95,11 +103,13 @@ std::vector<float> piece_of(const BridgeTraffic& t, size_t piece, size_t samples
   // Temperature: the day, a little of the week, sun on the plate.
   const auto warmth = [&](double s) {
     const double hour = s / 3600;
-    return 38 * std::sin(2 * M_PI * (hour - 9) / 24) + 9 * std::sin(2 * M_PI * hour / 160 + double(t.seed % 7)) + 4 * std::sin(2 * M_PI * hour / 5.3);
+    return 38 * std::sin(2 * M_PI * (hour - 9) / 24) + 9 * std::sin(2 * M_PI * hour / 160 + double(t.seed % 7)) +
+           4 * std::sin(2 * M_PI * hour / 5.3);
   };
   const size_t step = size_t(std::max(1.0, 2 * t.rate));  // straight over two seconds: nothing slow is lost
   for (size_t i = 0; i < samples; i += step) {
-    const double here = warmth(begin + double(i) / t.rate), next = warmth(begin + double(i + step) / t.rate), slope = (next - here) / double(step);
+    const double here = warmth(begin + double(i) / t.rate), next = warmth(begin + double(i + step) / t.rate),
+                 slope = (next - here) / double(step);
     for (size_t k = i; k < std::min(samples, i + step); ++k) x[k] = float(here + slope * double(k - i));
   }
   if (piece > 0)
@@ -138,7 +148,8 @@ void spoil(const BridgeTraffic& t, uint64_t from, std::vector<float>& x, uint64_
     part(at, 1, [high](float v) { return v + high; });
   }
   if (t.stuck) {
-    const uint64_t at = uint64_t((0.3 + 0.4 * uniform(r)) * double(total)), count = std::min<uint64_t>(uint64_t(t.rate * 400), total / 40);
+    const uint64_t at = uint64_t((0.3 + 0.4 * uniform(r)) * double(total)),
+                   count = std::min<uint64_t>(uint64_t(t.rate * 400), total / 40);
     const float value = float(std::round(20 * uniform(r)));
     part(at, count, [value](float) { return value; });
   }
@@ -147,7 +158,8 @@ void spoil(const BridgeTraffic& t, uint64_t from, std::vector<float>& x, uint64_
 }  // namespace
 
 void bridge_history(const BridgeTraffic& t, const std::function<bool(const std::vector<float>&)>& take) {
-  const uint64_t total = uint64_t(std::max(1.0, std::round(t.hours * 3600 * t.rate))), per = uint64_t(std::max(1.0, std::round(kPiece * t.rate)));
+  const uint64_t total = uint64_t(std::max(1.0, std::round(t.hours * 3600 * t.rate))),
+                 per = uint64_t(std::max(1.0, std::round(kPiece * t.rate)));
   const size_t pieces = size_t((total + per - 1) / per), threads = std::max(1u, std::thread::hardware_concurrency());
   for (size_t first = 0; first < pieces; first += threads) {
     const size_t n = std::min(threads, pieces - first);
@@ -166,8 +178,10 @@ void bridge_history(const BridgeTraffic& t, const std::function<bool(const std::
   }
 }
 
-Outcome<Done> write_bridge_history(const BridgeTraffic& t, const std::string& path, const std::function<bool(double)>& progress) {
-  if (!(t.rate >= 1 && t.rate <= 5000) || !(t.hours > 0 && t.hours <= 24 * 366)) return InputError{"A history wants 1 to 5000 samples a second over up to a year.", {}};
+Outcome<Done> write_bridge_history(const BridgeTraffic& t, const std::string& path,
+                                   const std::function<bool(double)>& progress) {
+  if (!(t.rate >= 1 && t.rate <= 5000) || !(t.hours > 0 && t.hours <= 24 * 366))
+    return InputError{"A history wants 1 to 5000 samples a second over up to a year.", {}};
   const int fd = ::open(path.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0644);
   if (fd < 0) return InputError{path + ": cannot be made: " + std::strerror(errno) + ".", {}};
   const double total = std::max(1.0, std::round(t.hours * 3600 * t.rate));

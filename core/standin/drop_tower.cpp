@@ -1,5 +1,5 @@
-// The stand-in drop tower: a mass on a guide, a plate that cracks under it, a catcher for the rebound. Pressed in slowly
-// the same plate makes the same dent.
+// The stand-in drop tower: a mass on a guide, a plate that cracks under it, a catcher for the rebound. Pressed in
+// slowly the same plate makes the same dent.
 #include <algorithm>
 #include <cmath>
 #include <memory>
@@ -33,7 +33,8 @@ double thickness_of(const TestRecord& r) {
   return mean_of(r, "specimen.thickness", find_in(kPlates, r).thickness);
 }
 
-// Force of a plate that has been pushed in by δ, mm: stiffening with δ, softer and with a sudden fall at the first damage.
+// Force of a plate that has been pushed in by δ, mm: stiffening with δ, softer and with a sudden fall at the first
+// damage.
 class Dented {
  public:
   Dented(double thickness, uint64_t seed)
@@ -62,15 +63,20 @@ class Dented {
 class DropTower : public Machine {
  public:
   explicit DropTower(const TestRecord& r)
-      : seed_(seed_of(r)), random_(seed_ * 6151 + 17), mass_(r.fields.number("specimen.mass").value_or(5.5)),
-        height_(r.fields.number("settings.drop_height").value_or(0)), plate_(thickness_of(r), seed_),
-        strikes_again_(has_fault(r, "second-strike")), guide_(has_fault(r, "friction") ? 0.93 : 0.995) {}
+      : seed_(seed_of(r)),
+        random_(seed_ * 6151 + 17),
+        mass_(r.fields.number("specimen.mass").value_or(5.5)),
+        height_(r.fields.number("settings.drop_height").value_or(0)),
+        plate_(thickness_of(r), seed_),
+        strikes_again_(has_fault(r, "second-strike")),
+        guide_(has_fault(r, "friction") ? 0.93 : 0.995) {}
 
   double speed() const { return guide_ * std::sqrt(2 * kG * height_); }
 
   Outcome<Done> command(MachineCommand c, double) override {
     using C = MachineCommand;
-    if (state_ == MachineState::stopped && c != C::reset) return InputError{"The tower was stopped: release the stop first.", {}};
+    if (state_ == MachineState::stopped && c != C::reset)
+      return InputError{"The tower was stopped: release the stop first.", {}};
     switch (c) {
       case C::close_top_grip: clamped_ = true; break;
       case C::close_bottom_grip:
@@ -93,7 +99,10 @@ class DropTower : public Machine {
         state_ = MachineState::stopped;
         message_ = "Stopped: the mass is locked.";
         break;
-      case C::reset: state_ = MachineState::idle; message_.clear(); break;
+      case C::reset:
+        state_ = MachineState::idle;
+        message_.clear();
+        break;
       default: return InputError{"The tower cannot do that.", {}};
     }
     return Done{};
@@ -122,8 +131,10 @@ class DropTower : public Machine {
   }
 
   std::vector<MachineControl> controls() const override {
-    return {{MachineCommand::close_top_grip, "Clamp plate", 'C'}, {MachineCommand::close_bottom_grip, "Raise mass", 'R'},
-            {MachineCommand::zero_force, "Zero load", 'Z'},        {MachineCommand::go_back, "Let down", 'D'},
+    return {{MachineCommand::close_top_grip, "Clamp plate", 'C'},
+            {MachineCommand::close_bottom_grip, "Raise mass", 'R'},
+            {MachineCommand::zero_force, "Zero load", 'Z'},
+            {MachineCommand::go_back, "Let down", 'D'},
             {MachineCommand::open_grips, "Unclamp", 'U'}};
   }
 
@@ -193,14 +204,18 @@ class DropTower : public Machine {
 class IndentPress : public Machine {
  public:
   explicit IndentPress(const TestRecord& r)
-      : random_(seed_of(r) * 8111 + 29), plate_(thickness_of(r), seed_of(r)), speed_(r.fields.number("settings.speed.elastic").value_or(0.02)),
-        stop_force_(r.fields.number("settings.stop.force")), stop_travel_(r.fields.number("settings.stop.travel")) {
+      : random_(seed_of(r) * 8111 + 29),
+        plate_(thickness_of(r), seed_of(r)),
+        speed_(r.fields.number("settings.speed.elastic").value_or(0.02)),
+        stop_force_(r.fields.number("settings.stop.force")),
+        stop_travel_(r.fields.number("settings.stop.travel")) {
     const double per = r.fields.number("specimen.energy_per_thickness").value_or(6700) * 1e-3;
     energy_ = r.fields.number("specimen.target_energy").value_or(per * thickness_of(r));
   }
   Outcome<Done> command(MachineCommand c, double) override {
     using C = MachineCommand;
-    if (state_ == MachineState::stopped && c != C::reset) return InputError{"The press was stopped: release the stop first.", {}};
+    if (state_ == MachineState::stopped && c != C::reset)
+      return InputError{"The press was stopped: release the stop first.", {}};
     if (c == C::close_top_grip)
       clamped_ = true;
     else if (c == C::open_grips)
@@ -236,22 +251,28 @@ class IndentPress : public Machine {
     return s;
   }
   std::vector<MachineChannel> channels() const override {
-    return {{"time", "Time", Dimension::time}, {"force", "Force", Dimension::force}, {"displacement", "Displacement", Dimension::length}};
+    return {{"time", "Time", Dimension::time},
+            {"force", "Force", Dimension::force},
+            {"displacement", "Displacement", Dimension::length}};
   }
   std::vector<MachineControl> controls() const override {
-    return {{MachineCommand::close_top_grip, "Clamp plate", 'C'}, {MachineCommand::zero_force, "Zero load", 'Z'}, {MachineCommand::open_grips, "Unclamp", 'U'}};
+    return {{MachineCommand::close_top_grip, "Clamp plate", 'C'},
+            {MachineCommand::zero_force, "Zero load", 'Z'},
+            {MachineCommand::open_grips, "Unclamp", 'U'}};
   }
   MachineColumns advance(double seconds) override {
     MachineColumns rows(3);
     const double period = 1 / rate_;
-    for (double left = seconds; left > 1e-9 && (state_ == MachineState::running || state_ == MachineState::holding); left -= period) {
+    for (double left = seconds; left > 1e-9 && (state_ == MachineState::running || state_ == MachineState::holding);
+         left -= period) {
       time_ += period;
       if (state_ == MachineState::running && time_ > 1) {
         const double before = travel_, was = force_;
         travel_ += (back_ ? -1 : 1) * speed_ * period;
         force_ = travel_ > 0 ? plate_.push(travel_) : 0;
         if (!back_) work_ += 0.5e-3 * (was + force_) * (travel_ - before);
-        if (work_ >= energy_ || (stop_force_ && force_ >= *stop_force_) || (stop_travel_ && travel_ >= *stop_travel_)) back_ = true;
+        if (work_ >= energy_ || (stop_force_ && force_ >= *stop_force_) || (stop_travel_ && travel_ >= *stop_travel_))
+          back_ = true;
         if (back_ && force_ <= 0) {
           state_ = MachineState::idle;
           message_ = "Let go: the dent is made.";
@@ -283,7 +304,8 @@ std::unique_ptr<Machine> machine_of(const TestRecord& r) {
 
 // Energy per thickness that the plate got, J/mm.
 double struck_with(const TestRecord& r) {
-  if (r.fields.text("settings.way") == "indentation") return r.fields.number("specimen.energy_per_thickness").value_or(6700) * 1e-3;
+  if (r.fields.text("settings.way") == "indentation")
+    return r.fields.number("specimen.energy_per_thickness").value_or(6700) * 1e-3;
   const double v = r.fields.number("specimen.v_impact").value_or(DropTower(r).speed());
   return 0.5e-6 * r.fields.number("specimen.mass").value_or(5.5) * v * v / thickness_of(r);
 }
@@ -297,7 +319,8 @@ std::vector<std::string> tower_readings(const TestRecord& r, const std::string& 
   if (!ran(r)) return {};
   if (path == "specimen.v_impact" && r.fields.text("settings.way") == "indentation") return {};
   if (path == "specimen.v_impact") return {shown(DropTower(r).speed() / 1e3 * scatter(seed, 5, 0.002), 0.001, "m/s")};
-  const double per = struck_with(r), dent = dent_of(per) * scatter(seed, 6, 0.06), length = damage_of_strike(per) * scatter(seed, 7, 0.05);
+  const double per = struck_with(r), dent = dent_of(per) * scatter(seed, 6, 0.06),
+               length = damage_of_strike(per) * scatter(seed, 7, 0.05);
   if (path == "specimen.damage.dent") return {shown(dent, 0.01, "mm")};
   if (path == "specimen.damage.dent_after") return {shown(4, 1, "min")};
   if (path == "specimen.damage.length_front") return {shown(0.55 * length, 0.5, "mm")};
@@ -358,7 +381,8 @@ TestRecord tower_simulate(const SimulateOptions& o) {
   r.run.stopped = tower.status().message;
   r.run.set_samples(samples_of(tower.channels(), columns));
   for (const FieldSpec& f : methods::find(r.method)->fields)
-    if (f.stage == Stage::after && (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) && !r.fields.has(f.path))
+    if (f.stage == Stage::after && (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) &&
+        !r.fields.has(f.path))
       type_list(r, f.path, tower_readings(r, f.path, std::max(1, f.wanted)));
   for (const auto& [path, value] : tower_looks(r)) type_into(r, path, value);
   draw_damage(r);

@@ -1,4 +1,5 @@
-// The stand-in fatigue rig: pieces with scatter on their life, a limit below which nothing breaks, cycles fast-forwarded.
+// The stand-in fatigue rig: pieces with scatter on their life, a limit below which nothing breaks, cycles
+// fast-forwarded.
 #include <algorithm>
 #include <cmath>
 #include <memory>
@@ -6,8 +7,8 @@
 
 #include "core/bench/call_out.h"
 #include "core/methods/method.h"
-#include "core/standin/frame_model.h"
 #include "core/section/section.h"
+#include "core/standin/frame_model.h"
 #include "core/standin/instruments.h"
 
 namespace fortitor::standin {
@@ -61,8 +62,10 @@ std::optional<double> range_in(const Fields& cells, const TestRecord& record) {
 // What a finished piece leaves in its row, in every way a level may be typed.
 std::map<std::string, std::string> cells_of(const TestRecord& record, size_t row, const Piece& p) {
   const bool unmarked = has_fault(record, "unmarked") && row / 4 % 2 == 0;  // some of those that ran out, not all
-  std::map<std::string, std::string> out = {{"range", shown(p.range, 1, "MPa")}, {"amplitude", shown(p.range / 2, 1, "MPa")},
-                                            {"cycles", std::to_string(long(p.cycles))}, {"runout", p.out && !unmarked ? "true" : "false"}};
+  std::map<std::string, std::string> out = {{"range", shown(p.range, 1, "MPa")},
+                                            {"amplitude", shown(p.range / 2, 1, "MPa")},
+                                            {"cycles", std::to_string(long(p.cycles))},
+                                            {"runout", p.out && !unmarked ? "true" : "false"}};
   if (const double area = section_of(record.fields).area; area > 0) out["force"] = shown(p.range * area / 1e3, 3, "kN");
   return out;
 }
@@ -106,8 +109,8 @@ class Rig : public StepMachine {
   size_t row_ = 0;
 };
 
-// The same piece under the rig's own counter. A crack begins at about half its life and grows: the stiffness falls, gauges
-// along the toe let go one after the other, the nearest first.
+// The same piece under the rig's own counter. A crack begins at about half its life and grows: the stiffness falls,
+// gauges along the toe let go one after the other, the nearest first.
 class SlowRig : public LongMachine {
  public:
   SlowRig(const TestRecord& record, const LongOrder& order) : record_(record), order_(order) {
@@ -119,7 +122,8 @@ class SlowRig : public LongMachine {
     nearest_ = size_t(random() % std::max<size_t>(gauges_, 1));
     begins_ = piece_.out ? HUGE_VAL : piece_.cycles * (0.45 + 0.15 * double(random() % 1000) / 1000);
     stops_ = piece_.cycles;
-    if (drop_ > 0 && !piece_.out) stops_ = std::min(stops_, begins_ + (piece_.cycles - begins_) * std::pow(drop_ / kLost, 0.25));
+    if (drop_ > 0 && !piece_.out)
+      stops_ = std::min(stops_, begins_ + (piece_.cycles - begins_) * std::pow(drop_ / kLost, 0.25));
   }
   LongStatus after(double seconds) const override {
     LongStatus s;
@@ -140,7 +144,9 @@ class SlowRig : public LongMachine {
     p.cycles = s.cycles;
     s.ran_out = p.out;
     s.broken = !p.out && stops_ >= piece_.cycles;
-    s.message = p.out ? "It ran out." : s.broken ? "The piece broke." : "The stiffness fell to its limit: the rig stopped before the piece parted.";
+    s.message = p.out      ? "It ran out."
+                : s.broken ? "The piece broke."
+                           : "The stiffness fell to its limit: the rig stopped before the piece parted.";
     s.cells = cells_of(record_, order_.row, p);
     return s;
   }

@@ -234,9 +234,10 @@ void UniversalFrame::end_step() {
   if (++step_ == program_.steps.size() && ++round_ < program_.repeat) step_ = 0;
   if (std::isinf(hold)) {
     waits_ = true;
-    return stop_run(MachineState::holding, extensometer_ ? "Held at the planned strain: take the extensometer off, then go on."
-                                           : load        ? "Held at the planned load: go on when it suits."
-                                                         : "Held at the planned strain: go on when it suits.");
+    return stop_run(MachineState::holding, extensometer_
+                                               ? "Held at the planned strain: take the extensometer off, then go on."
+                                           : load ? "Held at the planned load: go on when it suits."
+                                                  : "Held at the planned strain: go on when it suits.");
   }
   hold_left_ = hold;
   if (step() == nullptr && !(hold > 0)) stop_run(MachineState::idle, "The program is through.");

@@ -17,10 +17,10 @@ namespace {
 
 struct Lump {
   const char *id, *material, *family;
-  double hardness;         ///< HV, of the core of a case-hardened one
-  double surface = 0;      ///< HV; 0: the same throughout
-  double depth = 0;        ///< mm, where it has fallen half way
-  double thickness = 8;    ///< mm
+  double hardness;       ///< HV, of the core of a case-hardened one
+  double surface = 0;    ///< HV; 0: the same throughout
+  double depth = 0;      ///< mm, where it has fallen half way
+  double thickness = 8;  ///< mm
   const char* face = "rectangle";
   double width = 12, height = 8;
 };
@@ -77,8 +77,8 @@ std::string drum(double divisions) {
   return plain_number(v, 6);
 }
 
-/// Pyramid and eyepiece. Every row is one indent; what the eyepiece shows is measured by hand, `read` is what a good eye
-/// would turn the lines to.
+/// Pyramid and eyepiece. Every row is one indent; what the eyepiece shows is measured by hand, `read` is what a good
+/// eye would turn the lines to.
 class Eyepiece : public StepMachine {
  public:
   explicit Eyepiece(const TestRecord& r) : record_(r), places_(places(r)) {
@@ -172,8 +172,7 @@ class Dial : public StepMachine {
   }
   std::map<std::string, std::string> read() override {
     if (phase_ < 3) return {};
-    return {{"hr", plain_number(value_, 4)},
-            {"depth", plain_number((scale_.n - value_) * scale_.s, 6) + " mm"}};
+    return {{"hr", plain_number(value_, 4)}, {"depth", plain_number((scale_.n - value_) * scale_.s, 6) + " mm"}};
   }
   Outcome<Done> unload() override { return Done{}; }
   StepStatus status() const override { return {}; }
@@ -322,7 +321,7 @@ const Bench& microhardness_bench() {
       }
     };
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Eyepiece>(r); };
-    b.simulate = [](const SimulateOptions& o) { 
+    b.simulate = [](const SimulateOptions& o) {
       return carried_out(microhardness_bench(), o.method.empty() ? "hardness-vickers" : o.method, o);
     };
     return b;

@@ -24,8 +24,8 @@ struct LongStatus {
   double cycles = 0;
   double stiffness = 1;  ///< share of what it was at the start: falls as a crack grows
   bool ended = false, broken = false, ran_out = false;
-  std::string message;         ///< why it stopped
-  std::vector<double> gauges;  ///< strain along the toe at peak load, microstrain; as many as were glued
+  std::string message;                       ///< why it stopped
+  std::vector<double> gauges;                ///< strain along the toe at peak load, microstrain; as many as were glued
   std::map<std::string, std::string> cells;  ///< of an ended piece: what its row takes, typed
 };
 

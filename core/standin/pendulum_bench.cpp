@@ -85,11 +85,15 @@ std::vector<std::string> pendulum_readings(const TestRecord& r, const std::strin
   const uint64_t seed = seed_of(r);
   const bool round = r.method == "impact-tension";
   const double breadth = s.plastic ? 3.2 : 10, height = s.plastic ? 12.7 : 10;
-  if (round && path == "specimen.section.diameter") return caliper(8 * scatter(seed, 1, 0.002), 0.01, 0.01, wanted, seed * 3);
+  if (round && path == "specimen.section.diameter")
+    return caliper(8 * scatter(seed, 1, 0.002), 0.01, 0.01, wanted, seed * 3);
   if (round) return {};
-  if (path == "specimen.section.width") return caliper(breadth * scatter(seed, 1, 0.001), 0.01, 0.01, wanted, seed * 3 + 1);
-  if (path == "specimen.section.thickness") return caliper(height * scatter(seed, 2, 0.001), 0.01, 0.01, wanted, seed * 3 + 2);
-  if (path == "specimen.ligament") return caliper((s.plastic ? 10.16 : 8) * scatter(seed, 3, 0.001), 0.01, 0.01, wanted, seed * 3 + 3);
+  if (path == "specimen.section.width")
+    return caliper(breadth * scatter(seed, 1, 0.001), 0.01, 0.01, wanted, seed * 3 + 1);
+  if (path == "specimen.section.thickness")
+    return caliper(height * scatter(seed, 2, 0.001), 0.01, 0.01, wanted, seed * 3 + 2);
+  if (path == "specimen.ligament")
+    return caliper((s.plastic ? 10.16 : 8) * scatter(seed, 3, 0.001), 0.01, 0.01, wanted, seed * 3 + 3);
   return {};
 }
 
@@ -123,8 +127,11 @@ const Bench& pendulum_bench() {
     b.id = "pendulum-bench";
     b.name = "stand-in pendulum";
     for (const Stuff& s : kStuff) b.pieces.push_back({s.id, s.material});
-    b.faults = {{"none", "none"}, {"late", "one blow late from the bath"}, {"mixed", "a lot that breaks in two ways"},
-                {"jam", "a half jams at the second blow"}, {"friction", "stiff bearings"}};
+    b.faults = {{"none", "none"},
+                {"late", "one blow late from the bath"},
+                {"mixed", "a lot that breaks in two ways"},
+                {"jam", "a half jams at the second blow"},
+                {"friction", "stiff bearings"}};
     b.readings = pendulum_readings;
     b.draft = pendulum_draft;
     b.step_machine = [](const TestRecord& r) { return std::make_unique<Pendulum>(r); };

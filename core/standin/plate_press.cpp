@@ -1,5 +1,5 @@
-// The stand-in for compression after impact: the frame with a plate in its fixture, four gauges, screws that turn the load
-// from one face to the other.
+// The stand-in for compression after impact: the frame with a plate in its fixture, four gauges, screws that turn the
+// load from one face to the other.
 #include <algorithm>
 #include <cmath>
 #include <memory>
@@ -28,8 +28,10 @@ double strength_of(const TestRecord& r) {
 std::unique_ptr<Workpiece> plate_piece(const TestRecord& r) {
   const Plate& p = find_in(kPlates, r);
   const double strength = strength_of(r), strain = strength / (p.modulus * scatter(seed_of(r), 32, 0.015));
-  return std::make_unique<EnvelopePiece>(
-      Nodes{{0, 0}, {0.9 * strain * kHeight, 0.9 * strength * area_of(r)}, {strain * 1.01 * kHeight, strength * area_of(r)}}, kHeight, true);
+  return std::make_unique<EnvelopePiece>(Nodes{{0, 0},
+                                               {0.9 * strain * kHeight, 0.9 * strength * area_of(r)},
+                                               {strain * 1.01 * kHeight, strength * area_of(r)}},
+                                         kHeight, true);
 }
 
 double length_of(const TestRecord&) {
@@ -47,9 +49,11 @@ const FrameModel& plates() {
                  length_of,
                  [](const TestRecord& r, const std::string& path, int wanted) -> std::vector<std::string> {
                    const uint64_t seed = seed_of(r);
-                   if (path == "specimen.width") return caliper(100 * scatter(seed, 2, 0.001), 0.02, 0.01, wanted, seed * 3 + 2);
+                   if (path == "specimen.width")
+                     return caliper(100 * scatter(seed, 2, 0.001), 0.02, 0.01, wanted, seed * 3 + 2);
                    if (path == "specimen.thickness")
-                     return caliper(find_in(kPlates, r).thickness * scatter(seed, 1, 0.006), 0.012, 0.01, wanted, seed * 3 + 1);
+                     return caliper(find_in(kPlates, r).thickness * scatter(seed, 1, 0.006), 0.012, 0.01, wanted,
+                                    seed * 3 + 1);
                    return {};
                  },
                  [](const TestRecord& r) -> std::map<std::string, std::string> {
@@ -76,7 +80,9 @@ const FrameModel& plates() {
 class PlatePress : public Machine {
  public:
   PlatePress(std::unique_ptr<Machine> frame, const TestRecord& r)
-      : frame_(std::move(frame)), random_(seed_of(r) * 3571 + 5), per_newton_(1 / (area_of(r) * find_in(kPlates, r).modulus)),
+      : frame_(std::move(frame)),
+        random_(seed_of(r) * 3571 + 5),
+        per_newton_(1 / (area_of(r) * find_in(kPlates, r).modulus)),
         fails_at_(strength_of(r) * area_of(r)),
         lean_{find_in(kPlates, r).bending * scatter(seed_of(r), 33, 0.2), -0.03 * scatter(seed_of(r), 34, 0.3)} {
     if (has_fault(r, "askew")) lean_ = {0.27, 0.16};

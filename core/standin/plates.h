@@ -7,11 +7,11 @@ namespace fortitor::standin {
 
 struct Plate {
   const char *id, *label, *material;
-  double thickness;   ///< mm
-  double modulus;     ///< MPa, in compression
-  double undamaged;   ///< MPa
-  double struck;      ///< J/mm it was struck with before it is compressed; 0: whole
-  double bending;     ///< share by which it carries more on the front as it is put in, left pair
+  double thickness;  ///< mm
+  double modulus;    ///< MPa, in compression
+  double undamaged;  ///< MPa
+  double struck;     ///< J/mm it was struck with before it is compressed; 0: whole
+  double bending;    ///< share by which it carries more on the front as it is put in, left pair
 };
 inline constexpr Plate kPlates[] = {
     {"roof-shell", "roof shell, 6.7 J/mm", "CFRP quasi-isotropic", 4.2, 48300, 390, 6.7, 0.04},

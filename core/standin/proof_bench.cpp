@@ -25,9 +25,13 @@ constexpr Clamp kClamps[] = {{"forged-clamp", "forged rope clamp", "alloy steel"
 class ProofBench : public Machine {
  public:
   explicit ProofBench(const TestRecord& r)
-      : clamp_(find_in(kClamps, r)), random_(seed_of(r) * 4871 + 3), proof_(r.fields.number("specimen.proof").value_or(20e3)),
-        preload_(r.fields.number("specimen.reference_preload").value_or(0.05 * proof_)), rate_(r.fields.number("settings.rate").value_or(333)),
-        hold_(r.fields.number("settings.hold").value_or(30)), speed_(r.fields.number("settings.speed.elastic").value_or(0.083)),
+      : clamp_(find_in(kClamps, r)),
+        random_(seed_of(r) * 4871 + 3),
+        proof_(r.fields.number("specimen.proof").value_or(20e3)),
+        preload_(r.fields.number("specimen.reference_preload").value_or(0.05 * proof_)),
+        rate_(r.fields.number("settings.rate").value_or(333)),
+        hold_(r.fields.number("settings.hold").value_or(30)),
+        speed_(r.fields.number("settings.speed.elastic").value_or(0.083)),
         cycles_(size_t(std::clamp(r.fields.number("settings.cycles").value_or(2), 0.0, 50.0))) {
     clamp_.stiffness *= scatter(seed_of(r), 41, 0.02);
     clamp_.breaks *= scatter(seed_of(r), 42, 0.04);
@@ -38,7 +42,8 @@ class ProofBench : public Machine {
 
   Outcome<Done> command(MachineCommand c, double) override {
     using C = MachineCommand;
-    if (state_ == MachineState::stopped && c != C::reset) return InputError{"The bench was stopped: release the stop first.", {}};
+    if (state_ == MachineState::stopped && c != C::reset)
+      return InputError{"The bench was stopped: release the stop first.", {}};
     switch (c) {
       case C::close_top_grip: hung_ = true; break;
       case C::open_grips:
@@ -62,7 +67,10 @@ class ProofBench : public Machine {
         message_.clear();
         break;
       case C::emergency_stop: stop(MachineState::stopped, "Stopped by hand."); break;
-      case C::reset: state_ = MachineState::idle; message_.clear(); break;
+      case C::reset:
+        state_ = MachineState::idle;
+        message_.clear();
+        break;
       default: return InputError{"The bench cannot do that.", {}};
     }
     return Done{};
@@ -87,10 +95,14 @@ class ProofBench : public Machine {
     return s;
   }
   std::vector<MachineChannel> channels() const override {
-    return {{"time", "Time", Dimension::time}, {"force", "Force", Dimension::force}, {"displacement", "Displacement", Dimension::length}};
+    return {{"time", "Time", Dimension::time},
+            {"force", "Force", Dimension::force},
+            {"displacement", "Displacement", Dimension::length}};
   }
   std::vector<MachineControl> controls() const override {
-    return {{MachineCommand::close_top_grip, "Hang it in", 'T'}, {MachineCommand::zero_force, "Zero force", 'Z'}, {MachineCommand::open_grips, "Take it out", 'G'}};
+    return {{MachineCommand::close_top_grip, "Hang it in", 'T'},
+            {MachineCommand::zero_force, "Zero force", 'Z'},
+            {MachineCommand::open_grips, "Take it out", 'G'}};
   }
   /// What a hand finds when it tries: "free", "by tool", "stuck".
   std::string opens() const { return most_ > clamp_.stuck ? "stuck" : most_ > clamp_.tool ? "by tool" : "free"; }
@@ -99,7 +111,8 @@ class ProofBench : public Machine {
     MachineColumns rows(3);
     if (state_ != MachineState::running && state_ != MachineState::holding) return rows;
     const double period = 1 / sampling_;
-    for (double left = seconds; left > 1e-9 && (state_ == MachineState::running || state_ == MachineState::holding); left -= period) {
+    for (double left = seconds; left > 1e-9 && (state_ == MachineState::running || state_ == MachineState::holding);
+         left -= period) {
       time_ += period;
       if (state_ == MachineState::running) move(period);
       rows[0].push_back(time_);
@@ -138,7 +151,9 @@ class ProofBench : public Machine {
         if (force_ > 0.6 * preload_) break;
         waits_ = true;
         state_ = MachineState::holding;
-        message_ = opens() == "free" ? "Unloaded: it opens by hand." : opens() == "stuck" ? "Unloaded: it does not open." : "Unloaded: it opens with the tool only.";
+        message_ = opens() == "free"    ? "Unloaded: it opens by hand."
+                   : opens() == "stuck" ? "Unloaded: it does not open."
+                                        : "Unloaded: it opens with the tool only.";
         break;
       case Phase::destroy: {
         // Travel leads: the force that belongs to it.
@@ -155,9 +170,11 @@ class ProofBench : public Machine {
       broken_ = true;
       force_ = 0;
     } else if (stop_force_ && force_ >= *stop_force_) {
-      stop(MachineState::idle, "Stopped at the force limit of " + format_value(*stop_force_, Dimension::force, UnitSet::si) + ".");
+      stop(MachineState::idle,
+           "Stopped at the force limit of " + format_value(*stop_force_, Dimension::force, UnitSet::si) + ".");
     } else if (stop_travel_ && travel_ >= *stop_travel_) {
-      stop(MachineState::idle, "Stopped at the travel limit of " + format_value(*stop_travel_, Dimension::length, UnitSet::si) + ".");
+      stop(MachineState::idle,
+           "Stopped at the travel limit of " + format_value(*stop_travel_, Dimension::length, UnitSet::si) + ".");
     }
   }
 

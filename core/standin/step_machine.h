@@ -25,22 +25,22 @@ struct StepStatus {
 /// What an eyepiece shows of an indent: a picture to measure on. Lengths in divisions of its drum, from the left and
 /// the upper edge of the field.
 struct Sight {
-  double field = 0;                        ///< across the whole picture
+  double field = 0;                              ///< across the whole picture
   double left = 0, right = 0, up = 0, down = 0;  ///< corners of the indent along its two diagonals
-  double focus = 0.5;                      ///< where the picture is sharp, 0 … 1 of the knob
-  double division = 0;                     ///< length of one, mm
-  uint64_t grain = 1;                      ///< seed of grain and scratches
-  bool scratched = false;                  ///< a scratch runs out of the right corner
-  bool slender = false, round = false;     ///< one diagonal only (Knoop); the print of a ball
+  double focus = 0.5;                            ///< where the picture is sharp, 0 … 1 of the knob
+  double division = 0;                           ///< length of one, mm
+  uint64_t grain = 1;                            ///< seed of grain and scratches
+  bool scratched = false;                        ///< a scratch runs out of the right corner
+  bool slender = false, round = false;           ///< one diagonal only (Knoop); the print of a ball
 };
 
 /// A dial with two hands: the small one comes to a set mark under the preliminary force, the large one is read.
 struct DialFace {
-  double small = 0;           ///< 0 … 1, 1 at the set mark
-  double large = 0;           ///< 0 … 100 of its ring
-  bool loaded = false;        ///< the lever is forward: the whole force is on
+  double small = 0;             ///< 0 … 1, 1 at the set mark
+  double large = 0;             ///< 0 … 100 of its ring
+  bool loaded = false;          ///< the lever is forward: the whole force is on
   bool reading_counts = false;  ///< the lever is back and the hand stands
-  std::string next;           ///< what the hand on the machine does next: "Turn up to the set mark"
+  std::string next;             ///< what the hand on the machine does next: "Turn up to the set mark"
 };
 
 class StepMachine {

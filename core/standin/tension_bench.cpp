@@ -195,7 +195,8 @@ const Bench& universal_frame() {
       t.forget_zero = o.faults.count("forget-zero") > 0;
       t.leave_extensometer = o.faults.count("leave-extensometer") > 0;
       for (const std::string& f : o.faults)
-        if (f != "forget-zero" && f != "leave-extensometer" && f != "none") t.faults += (t.faults.empty() ? "" : ",") + f;
+        if (f != "forget-zero" && f != "leave-extensometer" && f != "none")
+          t.faults += (t.faults.empty() ? "" : ",") + f;
       t.stop_force = o.stop_force;
       t.frame_capacity = o.frame_capacity;
       t.cell_capacity = o.cell_capacity.value_or(t.cell_capacity);

@@ -41,7 +41,7 @@ struct TensionOptions {
   double sampling = 50;
   bool forget_zero = false;  ///< practice fault: run starts without zeroing
   bool leave_extensometer = false;
-  std::string faults = {};  ///< of the machine, "slip,drift"
+  std::string faults = {};                                     ///< of the machine, "slip,drift"
   std::optional<double> stop_force = {}, frame_capacity = {};  ///< N
   double cell_capacity = 100e3;
 };

@@ -3,7 +3,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/methods/torsion_bar/model.h"
+#include "core/methods/torsion_bar/torsion_bar.h"
 #include "core/standin/benches.h"
 #include "core/standin/instruments.h"
 

@@ -23,11 +23,17 @@ double weibull_factor(size_t n, bool a) {
   struct Row {
     double n, a, b;
   };
-  static const Row rows[] = {{3, 37.865, 18.660}, {4, 24.321, 12.315}, {5, 19.288, 9.946}, {6, 16.681, 8.695}, {7, 15.033, 7.893}, {8, 13.945, 7.379}, {9, 13.156, 6.989}, {10, 12.554, 6.700}, {12, 11.677, 6.266}, {14, 11.064, 5.973}, {16, 10.616, 5.752}, {18, 10.273, 5.585}, {20, 10.000, 5.455}, {25, 9.485, 5.198}, {30, 9.148, 5.030}, {40, 8.713, 4.817}, {50, 8.428, 4.679}};
+  static const Row rows[] = {{3, 37.865, 18.660}, {4, 24.321, 12.315}, {5, 19.288, 9.946},  {6, 16.681, 8.695},
+                             {7, 15.033, 7.893},  {8, 13.945, 7.379},  {9, 13.156, 6.989},  {10, 12.554, 6.700},
+                             {12, 11.677, 6.266}, {14, 11.064, 5.973}, {16, 10.616, 5.752}, {18, 10.273, 5.585},
+                             {20, 10.000, 5.455}, {25, 9.485, 5.198},  {30, 9.148, 5.030},  {40, 8.713, 4.817},
+                             {50, 8.428, 4.679}};
   const double x = double(n);
   const Row* next = std::begin(rows);
   while (next != std::end(rows) && next->n < x) ++next;
-  if (next == std::end(rows)) return a ? 6.649 + std::exp(2.55 - 0.526 * std::log(x) + 4.76 / x) : 3.803 + std::exp(1.79 - 0.516 * std::log(x) + 5.1 / (x - 1));
+  if (next == std::end(rows))
+    return a ? 6.649 + std::exp(2.55 - 0.526 * std::log(x) + 4.76 / x)
+             : 3.803 + std::exp(1.79 - 0.516 * std::log(x) + 5.1 / (x - 1));
   const auto of = [&](const Row& r) { return a ? r.a : r.b; };
   if (next->n == x) return of(*next);
   const Row* last = next - 1;  // straight in 1/n between them
@@ -57,7 +63,8 @@ std::optional<Basis> of_weibull(const std::vector<double>& values) {
   auto bound = [&](bool a, std::string& how) {
     const double v = weibull_factor(values.size(), a);
     const double quantile = w->scale * std::pow(-std::log(a ? kContentA : kContentB), 1 / w->shape);
-    how = "q·exp(−V/(β·√n)), q = " + significant(quantile, 4) + ", V = " + significant(v, 4) + ", β = " + significant(w->shape, 4);
+    how = "q·exp(−V/(β·√n)), q = " + significant(quantile, 4) + ", V = " + significant(v, 4) +
+          ", β = " + significant(w->shape, 4);
     return quantile * std::exp(-v / (w->shape * std::sqrt(n)));
   };
   out.a = bound(true, out.how_a);
@@ -68,7 +75,8 @@ std::optional<Basis> of_weibull(const std::vector<double>& values) {
 
 // Order statistic of the extended Hanson–Koopmans method for the B-basis (CMH-17, table 8.5.14).
 size_t partner(size_t n) {
-  static const size_t r[] = {0, 0, 2, 3, 4, 4, 5, 5, 6, 6, 6, 7, 7, 7, 8, 8, 8, 8, 9, 9, 10, 10, 10, 11, 11, 11, 11, 11, 12};
+  static const size_t r[] = {0, 0, 2, 3, 4, 4,  5,  5,  6,  6,  6,  7,  7,  7, 8,
+                             8, 8, 8, 9, 9, 10, 10, 10, 11, 11, 11, 11, 11, 12};
   return r[n];
 }
 
@@ -144,8 +152,9 @@ std::optional<WeibullFit> weibull(const std::vector<double>& values) {
 
 double hanson_koopmans_factor(size_t n, size_t r, double content, double confidence) {
   if (r < 2 || r > n || !(content > 0 && content < 1) || !(confidence > 0 && confidence < 1)) return NAN;
-  // With F(x) = eˣ below 0 the values are −E, E exponential. The one that counts, E₍m₎ with m = n − r + 1 from below, and
-  // the distance of the largest from it are independent; the distance is the largest of r − 1 exponentials (Rényi 1953).
+  // With F(x) = eˣ below 0 the values are −E, E exponential. The one that counts, E₍m₎ with m = n − r + 1 from below,
+  // and the distance of the largest from it are independent; the distance is the largest of r − 1 exponentials (Rényi
+  // 1953).
   const double beyond = -std::log(1 - content);  // −log F of the quantile
   const size_t m = n - r + 1;
   const auto holds = [&](double k) {
@@ -157,13 +166,15 @@ double hanson_koopmans_factor(size_t n, size_t r, double content, double confide
     };
     double sum = 0;
     constexpr int kPanels = 12;
-    for (int i = 0; i < kPanels; ++i) sum += bm::quadrature::gauss<double, 20>::integrate(at, edge * i / kPanels, edge * (i + 1) / kPanels);
+    for (int i = 0; i < kPanels; ++i)
+      sum += bm::quadrature::gauss<double, 20>::integrate(at, edge * i / kPanels, edge * (i + 1) / kPanels);
     return sum + bm::ibetac(double(m), double(n - m + 1), edge);
   };
   double high = 2;
   while (holds(high) < confidence && high < 1e9) high *= 2;
   std::uintmax_t steps = 200;
-  const auto [a, b] = bm::tools::toms748_solve([&](double k) { return holds(k) - confidence; }, 1e-6, high, bm::tools::eps_tolerance<double>(40), steps);
+  const auto [a, b] = bm::tools::toms748_solve([&](double k) { return holds(k) - confidence; }, 1e-6, high,
+                                               bm::tools::eps_tolerance<double>(40), steps);
   return 0.5 * (a + b);
 }
 

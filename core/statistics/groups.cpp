@@ -15,13 +15,16 @@ namespace {
 namespace bm = boost::math;
 
 // Φ by the error function: asked for tens of thousands of times.
-double phi(double z) { return 0.5 * std::erfc(-z / std::sqrt(2.0)); }
+double phi(double z) {
+  return 0.5 * std::erfc(-z / std::sqrt(2.0));
+}
 
 template <class F>
 double panels(F f, double from, double to, int count) {
   double sum = 0;
   const double width = (to - from) / count;
-  for (int i = 0; i < count; ++i) sum += bm::quadrature::gauss<double, 20>::integrate(f, from + i * width, from + (i + 1) * width);
+  for (int i = 0; i < count; ++i)
+    sum += bm::quadrature::gauss<double, 20>::integrate(f, from + i * width, from + (i + 1) * width);
   return sum;
 }
 
@@ -76,7 +79,8 @@ double studentized_range(double q, size_t k, double dof) {
   if (q == 0) return 0;
   if (dof > 1e6) return range_of_normals(q, k);
   const bm::chi_squared chi(dof);
-  const double from = std::sqrt(bm::quantile(chi, 1e-15) / dof), to = std::sqrt(bm::quantile(bm::complement(chi, 1e-15)) / dof);
+  const double from = std::sqrt(bm::quantile(chi, 1e-15) / dof),
+               to = std::sqrt(bm::quantile(bm::complement(chi, 1e-15)) / dof);
   const auto at = [&](double s) {
     const double x = s * s * dof;
     return bm::pdf(chi, x) * 2 * s * dof * range_of_normals(q * s, k);
@@ -172,7 +176,8 @@ std::optional<Equivalence> equivalence(const std::vector<double>& a, const std::
   const double error = half95 / t_quantile(0.975, w->dof), half = t_quantile(0.95, w->dof) * error;
   e.of_difference = {w->difference - half, w->difference + half};
   const bm::students_t t(w->dof);
-  const double above = bm::cdf(bm::complement(t, (w->difference + margin) / error)), below = bm::cdf(t, (w->difference - margin) / error);
+  const double above = bm::cdf(bm::complement(t, (w->difference + margin) / error)),
+               below = bm::cdf(t, (w->difference - margin) / error);
   e.p = std::max(above, below);
   e.equivalent = e.p < 0.05;
   return e;

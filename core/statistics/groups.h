@@ -38,9 +38,10 @@ std::vector<Pair> tukey_kramer(const Groups& groups, double alpha = 0.05);
 
 /// Two groups by ranks (Mann and Whitney 1947), two-sided.
 struct MannWhitney {
-  double u = 0;        ///< of the first group; ties count half
+  double u = 0;  ///< of the first group; ties count half
   double p = 0;
-  bool exact = false;  ///< by counting all orders: no ties and at most 400 pairs; else by the normal, corrected for ties
+  bool exact =
+      false;  ///< by counting all orders: no ties and at most 400 pairs; else by the normal, corrected for ties
 };
 /// Empty when a group has no value or all values are equal.
 std::optional<MannWhitney> mann_whitney(const std::vector<double>& a, const std::vector<double>& b);
@@ -48,9 +49,9 @@ std::optional<MannWhitney> mann_whitney(const std::vector<double>& a, const std:
 /// Two one-sided Welch tests against a margin (Schuirmann 1987).
 struct Equivalence {
   double difference = 0, margin = 0;
-  double p = 0;              ///< the larger of the two
-  Interval of_difference;    ///< 90 %: lies within ± margin exactly when p < 0.05
-  bool equivalent = false;   ///< p < 0.05
+  double p = 0;             ///< the larger of the two
+  Interval of_difference;   ///< 90 %: lies within ± margin exactly when p < 0.05
+  bool equivalent = false;  ///< p < 0.05
 };
 /// Empty unless both groups have 2 values, one of them scatters, and the margin is positive.
 std::optional<Equivalence> equivalence(const std::vector<double>& a, const std::vector<double>& b, double margin);

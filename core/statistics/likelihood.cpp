@@ -24,10 +24,12 @@ Ends ends_of(const Observation& o, double mean, double sd) {
 double inside(const Ends& e) {
   const bm::normal unit;
   if (!std::isfinite(e.to)) return bm::cdf(bm::complement(unit, e.from));
-  return e.from > 0 ? bm::cdf(bm::complement(unit, e.from)) - bm::cdf(bm::complement(unit, e.to)) : bm::cdf(unit, e.to) - bm::cdf(unit, e.from);
+  return e.from > 0 ? bm::cdf(bm::complement(unit, e.from)) - bm::cdf(bm::complement(unit, e.to))
+                    : bm::cdf(unit, e.to) - bm::cdf(unit, e.from);
 }
 
-double log_likelihood(const std::vector<std::vector<Observation>>& groups, const std::vector<double>& means, double sd) {
+double log_likelihood(const std::vector<std::vector<Observation>>& groups, const std::vector<double>& means,
+                      double sd) {
   double sum = 0;
   for (size_t g = 0; g < groups.size(); ++g)
     for (const Observation& o : groups[g]) {
@@ -43,7 +45,8 @@ double log_likelihood(const std::vector<std::vector<Observation>>& groups, const
 
 }  // namespace
 
-void fit_normals(const std::vector<std::vector<Observation>>& groups, bool one, std::vector<double>& means, double& sd) {
+void fit_normals(const std::vector<std::vector<Observation>>& groups, bool one, std::vector<double>& means,
+                 double& sd) {
   const bm::normal unit;
   for (int step = 0; step < 2000; ++step) {
     std::vector<double> sums(groups.size(), 0), squares(groups.size(), 0), counts(groups.size(), 0);

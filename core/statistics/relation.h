@@ -27,13 +27,13 @@ std::optional<Relation> relate(const std::vector<double>& x, const std::vector<d
 
 /// Individuals and moving ranges in order of time (ISO 7870-2; Shewhart).
 struct Chart {
-  double mean = 0, moving_range = 0;      ///< mean of |xᵢ − xᵢ₋₁|
-  double low = 0, high = 0;               ///< mean ± 2.660·moving range (3/1.128)
-  double range_high = 0;                  ///< 3.267·moving range
-  std::vector<double> ranges;             ///< from the second value on
-  std::vector<size_t> beyond;             ///< values outside of low … high
-  std::vector<size_t> range_beyond;       ///< values whose moving range is too large
-  std::optional<size_t> run;              ///< last of nine in a row on one side of the mean
+  double mean = 0, moving_range = 0;  ///< mean of |xᵢ − xᵢ₋₁|
+  double low = 0, high = 0;           ///< mean ± 2.660·moving range (3/1.128)
+  double range_high = 0;              ///< 3.267·moving range
+  std::vector<double> ranges;         ///< from the second value on
+  std::vector<size_t> beyond;         ///< values outside of low … high
+  std::vector<size_t> range_beyond;   ///< values whose moving range is too large
+  std::optional<size_t> run;          ///< last of nine in a row on one side of the mean
 };
 /// Empty for fewer than 2 values or when no value differs from the one before.
 std::optional<Chart> individuals(const std::vector<double>& values);

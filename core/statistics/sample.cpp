@@ -158,7 +158,8 @@ std::optional<CensoredFit> censored_normal(const std::vector<Observation>& value
   for (const Observation& o : values)
     if (!o.censored && std::isfinite(o.value)) measured.push_back(o.value);
   fit.measured = measured.size();
-  fit.censored = size_t(std::count_if(values.begin(), values.end(), [](const Observation& o) { return o.censored.has_value(); }));
+  fit.censored =
+      size_t(std::count_if(values.begin(), values.end(), [](const Observation& o) { return o.censored.has_value(); }));
   if (measured.size() < 2) return std::nullopt;
   fit.mean = mean_of(measured);
   fit.sd = std::sqrt(variance_of(measured, fit.mean));

@@ -37,8 +37,7 @@ struct Bounded {
   }
   int operator()(const Eigen::VectorXd& p, Eigen::VectorXd& residual) const {
     const auto [lower, upper, t0, c] = natural(p, scale);
-    for (int i = 0; i < values(); ++i)
-      residual[i] = curve(lower, upper, t0, c, t[size_t(i)]) - k[size_t(i)];
+    for (int i = 0; i < values(); ++i) residual[i] = curve(lower, upper, t0, c, t[size_t(i)]) - k[size_t(i)];
     return 0;
   }
 };
@@ -137,8 +136,8 @@ std::optional<TransitionFit> fit_transition(const std::vector<double>& temperatu
   const Eigen::Matrix4d normal = jacobian.transpose() * jacobian;
   // What the data do not tell (a shelf nobody has seen) has no error that could be stated: it is infinite.
   const Eigen::FullPivLU<Eigen::Matrix4d> lu(normal);
-  const Eigen::Matrix4d inverse = lu.isInvertible() ? Eigen::Matrix4d(lu.inverse() * (f.scatter * f.scatter))
-                                                    : Eigen::Matrix4d::Constant(HUGE_VAL);
+  const Eigen::Matrix4d inverse =
+      lu.isInvertible() ? Eigen::Matrix4d(lu.inverse() * (f.scatter * f.scatter)) : Eigen::Matrix4d::Constant(HUGE_VAL);
   for (size_t i = 0; i < 4; ++i)
     for (size_t j = 0; j < 4; ++j) f.covariance[i][j] = inverse(int(i), int(j));
   return best;

@@ -22,16 +22,34 @@ double reading_uncertainty(const std::vector<double>& readings, double half_widt
   return std::sqrt(variance);
 }
 
+namespace {
+
+double found(const Values& values, const std::string& key) {
+  const auto it = values.find(key);
+  return it == values.end() ? NAN : it->second;
+}
+
+// Central difference; to one side where the other has no such result. Where neither has (a limit that another reading
+// would move away), as much as the value itself: it hangs on this input altogether, which is the last thing to hide.
+double sensitivity(double low, double at, double high, double standard) {
+  if (std::isfinite(low) && std::isfinite(high)) return (high - low) / (2 * standard);
+  if (std::isfinite(high)) return (high - at) / standard;
+  if (std::isfinite(low)) return (at - low) / standard;
+  return at / standard;
+}
+
+}  // namespace
+
 std::map<std::string, std::vector<BudgetTerm>> budgets(const UncertaintyModel& model) {
   std::map<std::string, std::vector<BudgetTerm>> out;
+  const Values base = model.values({});
   for (const UncertainInput& input : model.inputs) {
     if (!(input.standard > 0)) continue;
     const Values up = model.values({{input.name, input.standard}});
     const Values down = model.values({{input.name, -input.standard}});
-    for (const auto& [key, high] : up) {
-      const auto low = down.find(key);
-      if (low == down.end() || !std::isfinite(high) || !std::isfinite(low->second)) continue;
-      const double slope = (high - low->second) / (2 * input.standard);
+    for (const auto& [key, at] : base) {
+      if (!std::isfinite(at)) continue;
+      const double slope = sensitivity(found(down, key), at, found(up, key), input.standard);
       if (slope == 0) continue;
       out[key].push_back({input.label, input.standard, slope, std::abs(slope) * input.standard});
     }

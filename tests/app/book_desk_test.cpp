@@ -4,10 +4,10 @@
 #include <QFrame>
 #include <QLabel>
 
-#include "app/frame/find_box.h"
 #include <QComboBox>
 #include <QLineEdit>
 #include <QSignalSpy>
+#include "app/frame/find_box.h"
 
 #include "app/logbook/log_view.h"
 #include "app/logbook/logbook_page.h"
@@ -82,7 +82,8 @@ TEST_F(BookDesk, TheLogbookIsAskedAndPrinted) {
   window_->open("logbook");
   ASSERT_TRUE(until([&] { return walked.count() > 0; }));
   EXPECT_TRUE(log->chain_words().startsWith("✓ every link holds")) << log->chain_words().toStdString();
-  EXPECT_TRUE(QString::fromStdString(log->view()->lines()[0].detail).contains("L-7 → L-8")) << log->view()->lines()[0].detail;
+  EXPECT_TRUE(QString::fromStdString(log->view()->lines()[0].detail).contains("L-7 → L-8"))
+      << log->view()->lines()[0].detail;
   const size_t all = log->view()->lines().size();
   auto* who = find<QComboBox>("logbook-who");
   ASSERT_GE(who->findData("R. Vale"), 0);

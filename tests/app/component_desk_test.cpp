@@ -58,7 +58,8 @@ TEST_F(ComponentDesk, GradesOfAnImportedRunAreSaidAtAfter) {
   go(4);
   const QString path = "specimen.function";
   for (const char* word : {"word-free", "word-free", "word-stuck", "word-by tool"}) click(word);
-  EXPECT_EQ(words_of(record().fields.text(path.toStdString())), (std::vector<std::string>{"free", "free", "stuck", "by tool"}));
+  EXPECT_EQ(words_of(record().fields.text(path.toStdString())),
+            (std::vector<std::string>{"free", "free", "stuck", "by tool"}));
   click("word-back");
   EXPECT_EQ(words_of(record().fields.text(path.toStdString())).size(), 3u);
 }
@@ -86,7 +87,8 @@ TEST_F(ComponentDesk, FatiguePointsByKeys) {
   key(Qt::Key_PageUp);
   key(Qt::Key_O);
   read("toe, left");
-  EXPECT_EQ(record().run.rows("points")[8].cells.text("origin") + record().run.rows("points")[7].cells.text("origin"), "toe, left");
+  EXPECT_EQ(record().run.rows("points")[8].cells.text("origin") + record().run.rows("points")[7].cells.text("origin"),
+            "toe, left");
   key(Qt::Key_P);
   read("BW-A7");
   EXPECT_EQ(record().run.rows("points").back().cells.text("specimen"), "BW-A7");
@@ -149,7 +151,8 @@ TEST_F(ComponentDesk, ARigRunsForDaysWhileOtherWorkIsDone) {
   EXPECT_NE(find<QWidget>("rig:BW-01"), nullptr) << "a pill in the bar";
   now = now.addDays(60);
   window_->timers().tick();
-  ASSERT_TRUE(until([&] { return window_->timers().rigs().of(piece) == nullptr; })) << "its row is kept beside the window";
+  ASSERT_TRUE(until([&] { return window_->timers().rigs().of(piece) == nullptr; }))
+      << "its row is kept beside the window";
   EXPECT_TRUE(window_->message().contains("BW-01, point 1")) << window_->message().toStdString();
   const auto kept = bench_.book()->record(piece);
   ASSERT_TRUE(kept);

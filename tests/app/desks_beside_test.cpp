@@ -124,15 +124,15 @@ TEST_F(SlowMethods, ReferenceValuesAreTheUsersToChange) {
     if (table->item(r, 0)->text() == "modulus of rupture, 12 % moisture") row = r;
   ASSERT_GE(row, 0);
   table->item(row, 1)->setText("99 MPa");
-  EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
-  EXPECT_TRUE(find_reference("ash", "wood")->own);
+  EXPECT_NEAR(find_reference(bench_.shelf(), "ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
+  EXPECT_TRUE(find_reference(bench_.shelf(), "ash", "wood")->own);
   EXPECT_TRUE(QFile::exists(path));
   table->item(row, 1)->setText("99 mm");  // no stress: refused in a sentence, nothing changed
   EXPECT_TRUE(window_->message().contains("ash, white")) << window_->message().toStdString();
-  EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
+  EXPECT_NEAR(find_reference(bench_.shelf(), "ash", "wood")->values.at("mor_12").mean, 99, 1e-9);
   click("reference-shipped");
-  EXPECT_FALSE(find_reference("ash", "wood")->own);
-  EXPECT_NEAR(find_reference("ash", "wood")->values.at("mor_12").mean, 103, 1e-9);
+  EXPECT_FALSE(find_reference(bench_.shelf(), "ash", "wood")->own);
+  EXPECT_NEAR(find_reference(bench_.shelf(), "ash", "wood")->values.at("mor_12").mean, 103, 1e-9);
   // A row a material: the arrows go through the group, and what is typed looks through all of them.
   click("group:metal");
   ReferenceRanges* ranges = page->ranges();

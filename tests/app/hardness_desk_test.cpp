@@ -25,7 +25,8 @@ class HardnessDesk : public SlowMethods {
     for (int guard = 0; guard < 400; ++guard) {
       const double off = divisions - eye->line(eye->in_hand());
       if (std::abs(off) < 0.25) return;
-      QTest::keyClick(entry(), off > 0 ? Qt::Key_Right : Qt::Key_Left, std::abs(off) >= 10 ? Qt::ShiftModifier : Qt::NoModifier);
+      QTest::keyClick(entry(), off > 0 ? Qt::Key_Right : Qt::Key_Left,
+                      std::abs(off) >= 10 ? Qt::ShiftModifier : Qt::NoModifier);
     }
     ADD_FAILURE() << "the line does not get there";
   }

@@ -25,8 +25,9 @@ TEST_F(ImpactDesk, ASetOfThreeByKeys) {
   bath->setCurrentIndex(bath->findData("liquid"));
   emit bath->activated(bath->currentIndex());
   go(1);
-  for (const auto& [path, size] :
-       {std::pair{"specimen.section.width", "10.00"}, {"specimen.section.thickness", "10.01"}, {"specimen.ligament", "8.00"}})
+  for (const auto& [path, size] : {std::pair{"specimen.section.width", "10.00"},
+                                   {"specimen.section.thickness", "10.01"},
+                                   {"specimen.ligament", "8.00"}})
     for (int i = 0; i < 3; ++i) type(QString(path) + "#" + QString::number(i), size);
   go(2);
   type("specimen.available_energy", "300 J");
@@ -185,7 +186,8 @@ TEST_F(PlateDesk, APlateIsStruckDrawnAndPrinted) {
   EXPECT_EQ(record().run.rows("drawn").size(), 1u);
   QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
   EXPECT_EQ(record().run.rows("drawn").size(), 2u) << "undone";
-  EXPECT_EQ(words_of(record().fields.text("specimen.damage.kinds")), (std::vector<std::string>{"delamination", "split"}));
+  EXPECT_EQ(words_of(record().fields.text("specimen.damage.kinds")),
+            (std::vector<std::string>{"delamination", "split"}));
   click("word-dent");
   EXPECT_EQ(words_of(record().fields.text("specimen.damage.kinds")).size(), 3u);
   auto* caught = find<QComboBox>("specimen.rebound_caught");
@@ -232,7 +234,8 @@ TEST_F(PlateDesk, CompressionIsAlignedWhileItHoldsAndShowsItsImpact) {
     bench_.select(bench_.specimen());
     ASSERT_EQ(import_run(bench_.specimen(), samples, "tower"), "");
   }
-  const auto series = bench_.book()->add_series(bench_.book()->job_of(bench_.specimen()).id, "Compression", "compression-after-impact");
+  const auto series =
+      bench_.book()->add_series(bench_.book()->job_of(bench_.specimen()).id, "Compression", "compression-after-impact");
   ASSERT_TRUE(series) << series.error().message;
   TestRecord fresh;
   fresh.method = "compression-after-impact";

@@ -10,8 +10,8 @@
 
 #include "app/docket/docket.h"
 #include "app/kit/kit_page.h"
-#include "app/series/common_page.h"
 #include "app/model/field_host.h"
+#include "app/series/common_page.h"
 #include "core/standin/benches.h"
 #include "tests/app/window_fixture.h"
 
@@ -241,7 +241,8 @@ TEST_F(KitDesk, WhatHoldsForTheSeriesIsTypedOnceAndADifferenceIsMarked) {
   EXPECT_TRUE(says("Differs from the series: Lot or heat."));
   // Changed for the series: who followed follows, who differs stays.
   window_->open("common", series_);
-  QSignalSpy kept(window_->findChild<CommonPage*>(), &CommonPage::kept), compared(window_->findChild<CommonPage*>(), &CommonPage::compared);
+  QSignalSpy kept(window_->findChild<CommonPage*>(), &CommonPage::kept),
+      compared(window_->findChild<CommonPage*>(), &CommonPage::compared);
   type("specimen.lot", "LG-418");
   ASSERT_TRUE(until([&] { return kept.count() > 0; }));
   compared.clear();

@@ -215,7 +215,8 @@ TEST_F(OneBar, HoldAndGoOnAreMarked) {
   ASSERT_TRUE(until([&] { return !run->running(); }));
   std::vector<std::string> kinds;
   for (const Event& e : record().events) kinds.push_back(e.kind);
-  EXPECT_EQ(kinds, (std::vector<std::string>{"top-grip-closed", "force-zeroed", "bottom-grip-closed", "hold", "resumed"}));
+  EXPECT_EQ(kinds,
+            (std::vector<std::string>{"top-grip-closed", "force-zeroed", "bottom-grip-closed", "hold", "resumed"}));
 }
 
 TEST_F(OneBar, JoggingStopsWhenTheKeyIsReleased) {

@@ -77,7 +77,7 @@ TEST_F(PlanView, ABarIsPinnedByHandAndEverythingElseMoves) {
   ASSERT_EQ(pins.size(), 1u);
   EXPECT_EQ(pins[0].specimen, entry.specimen);
   EXPECT_EQ(pins[0].step, "run");
-  EXPECT_EQ(pins[0].at.substr(14) .back() % 5, '0' % 5) << "five minutes";
+  EXPECT_EQ(pins[0].at.substr(14).back() % 5, '0' % 5) << "five minutes";
   ASSERT_NE(bar_now(), nullptr);
   bool said = false;
   for (const day::Unmet& u : agenda().layout.unmet) said = said || u.kind == day::Unmet::Kind::pin;

@@ -28,7 +28,8 @@ class PracticeView : public SlowMethods {
     bench_.edit("worked through", [&](TestRecord& r) {
       const TestRecord begun = r;
       r.fields = made.fields;
-      for (const char* path : {"specimen.id", "equipment.standin.practice"}) r.fields.set(path, begun.fields.text(path));
+      for (const char* path : {"specimen.id", "equipment.standin.practice"})
+        r.fields.set(path, begun.fields.text(path));
       r.run = made.run;
     });
     if (made.run.samples()) {
@@ -53,7 +54,8 @@ TEST_F(PracticeView, ATaskIsBegunMarkedAndDebriefed) {
   go(int(Stage::run));
   for (QWidget* w : window_->findChildren<QWidget*>())
     if (w->isVisible()) {
-      EXPECT_FALSE(w->property("key").toString().startsWith("equipment.standin.")) << w->property("key").toString().toStdString();
+      EXPECT_FALSE(w->property("key").toString().startsWith("equipment.standin."))
+          << w->property("key").toString().toStdString();
     }
   work_through(task, seed);
   window_->open("practice");
@@ -84,12 +86,14 @@ TEST_F(PracticeView, ATaskIsBegunMarkedAndDebriefed) {
     EXPECT_GE(s.words.left(), 0) << m.words;
     EXPECT_LE(s.words.right(), course->width() + 1) << m.words;
     for (const CourseView::Spot& other : course->spots())
-      EXPECT_TRUE(&other == &s || !s.words.intersects(other.words)) << m.words << " over " << course->moments()[other.moment].words;
+      EXPECT_TRUE(&other == &s || !s.words.intersects(other.words))
+          << m.words << " over " << course->moments()[other.moment].words;
   }
   EXPECT_EQ(lanes, (std::set<int>{0, 1, 2}));
   bool carded = false;
   for (QPushButton* b : desk_->findChildren<QPushButton*>())
-    if (b->property("key").toString() == "practice-task-wood-beam") carded = b->text().contains("seen") || b->text().contains("hidden");
+    if (b->property("key").toString() == "practice-task-wood-beam")
+      carded = b->text().contains("seen") || b->text().contains("hidden");
   EXPECT_TRUE(carded);
   // Never signed, never on the plan.
   EXPECT_FALSE(bench_.book()->sign_off(piece, bench_.book()->record_version(piece), "{}", "meets"));
@@ -122,7 +126,8 @@ TEST_F(PracticeView, AgainHidesSomethingElseAndResultsAreThePersons) {
   bench_.book()->set_operator("M. Stenn");
   window_->open("practice");
   bool nothing = false;
-  for (QLabel* l : desk_->findChildren<QLabel*>()) nothing = nothing || l->text() == "M. Stenn, 0 of " + QString::number(practice::tasks().size()) + " tasks";
+  for (QLabel* l : desk_->findChildren<QLabel*>())
+    nothing = nothing || l->text() == "M. Stenn, 0 of " + QString::number(practice::tasks().size()) + " tasks";
   EXPECT_TRUE(nothing);
 }
 

@@ -79,7 +79,8 @@ TEST_F(SeriesDesk, AnOutlierIsAnsweredAndTheAnswerStays) {
 TEST_F(SeriesDesk, TheChartOverTimeMayTakeTheWholeBook) {
   Book& book = *bench_.book();
   // Six pieces of the same material in another job, two of another material, and one that is practice.
-  for (const auto& [code, material, n] : {std::tuple{"TC-096", "paper tube", 6}, {"TC-097", "steel tube", 2}, {"PRACTICE", "Paper tube", 1}}) {
+  for (const auto& [code, material, n] :
+       {std::tuple{"TC-096", "paper tube", 6}, {"TC-097", "steel tube", 2}, {"PRACTICE", "Paper tube", 1}}) {
     const Id series = *book.add_series(*book.add_job(code, "Elsewhere"), "Crush", "crush-shell");
     for (int i = 0; i < n; ++i) {
       TestRecord r;
@@ -88,7 +89,8 @@ TEST_F(SeriesDesk, TheChartOverTimeMayTakeTheWholeBook) {
       const std::string id = std::string(code) + "-" + std::to_string(i);
       r.fields.set("specimen.id", id);
       r.fields.set("specimen.material", std::string(material));
-      r.fields.set("run.peak_force", reading_of(parse_quantity(std::to_string(18000 + 40 * (i % 3)) + " N", Dimension::force).value()));
+      r.fields.set("run.peak_force",
+                   reading_of(parse_quantity(std::to_string(18000 + 40 * (i % 3)) + " N", Dimension::force).value()));
       ASSERT_TRUE(book.add_specimen(series, id, r));
     }
   }

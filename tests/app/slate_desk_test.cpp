@@ -47,14 +47,16 @@ TEST_F(SlateView, ALineIsWorkedOutWhileItIsTypedAndKept) {
   type_line("nonsense 5");
   QTest::keyClick(line_, Qt::Key_Return);
   bool said = false;
-  for (QLabel* l : window_->slate_desk()->findChildren<QLabel*>()) said = said || l->text().contains("is no line of the Slate");
+  for (QLabel* l : window_->slate_desk()->findChildren<QLabel*>())
+    said = said || l->text().contains("is no line of the Slate");
   EXPECT_TRUE(said);
   // Tomorrow it is there again.
   window_->show_today();
   window_->open("slate");
   ASSERT_NE(find<QLineEdit>("slate-note-0"), nullptr);
   EXPECT_EQ(find<QLineEdit>("slate-note-0")->text(), "rope clamp, worst case");
-  for (QPushButton* b : window_->slate_desk()->findChildren<QPushButton*>()) EXPECT_NE(b->property("key").toString(), "slate-tape-1");
+  for (QPushButton* b : window_->slate_desk()->findChildren<QPushButton*>())
+    EXPECT_NE(b->property("key").toString(), "slate-tape-1");
 }
 
 TEST_F(SlateView, FieldsAndUnits) {

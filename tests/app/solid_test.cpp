@@ -80,8 +80,9 @@ TEST_F(Solid, ARowThatBreaksARuleIsNotKept) {
 
 // Every field of every method, typed as nobody means it: what is kept can be read again.
 TEST_F(Solid, WhatAFieldKeepsCanBeRead) {
-  const std::vector<const char*> typed = {"-1", "0", "-5 mm", "1e30", "1e-30", "-3 kN", "0 mm", "99999 km", "1e300", "-40 %", "1/3", "-0", "0.0",
-                                          "-1 g", "-20 J", "0 Hz", "-2 mm/min", "-273.16", "-300", "1,250", "<b>", "63"};
+  const std::vector<const char*> typed = {
+      "-1", "0",   "-5 mm", "1e30",  "1e-30", "-3 kN",     "0 mm",    "99999 km", "1e300", "-40 %", "1/3",
+      "-0", "0.0", "-1 g",  "-20 J", "0 Hz",  "-2 mm/min", "-273.16", "-300",     "1,250", "<b>",   "63"};
   for (const UnitSet set : {UnitSet::si, UnitSet::us}) {
     bench_.set_units(set);
     for (const Method* m : methods::all()) {
@@ -92,12 +93,15 @@ TEST_F(Solid, WhatAFieldKeepsCanBeRead) {
         for (const char* text : typed) {
           FieldSpec one = f;
           if (f.kind == FieldKind::readings || f.kind == FieldKind::texts) one.kind = FieldKind::quantity;
-          if (f.kind == FieldKind::choice || f.kind == FieldKind::choices || f.kind == FieldKind::picture || f.path == "specimen.id") continue;
+          if (f.kind == FieldKind::choice || f.kind == FieldKind::choices || f.kind == FieldKind::picture ||
+              f.path == "specimen.id")
+            continue;
           const auto value = bench_.parse_field(one, text);
           if (!value) continue;
           TestRecord with = r;
           with.fields.set(f.path, one.kind == f.kind ? *value : FieldValue(Readings{std::get<Reading>(*value)}));
-          for (const RecordFault& fault : faults_of(with, *m)) ADD_FAILURE() << m->id << " " << f.path << " “" << text << "”: " << fault.message;
+          for (const RecordFault& fault : faults_of(with, *m))
+            ADD_FAILURE() << m->id << " " << f.path << " “" << text << "”: " << fault.message;
         }
     }
   }
@@ -105,7 +109,9 @@ TEST_F(Solid, WhatAFieldKeepsCanBeRead) {
 
 TEST_F(Solid, AnEditThatBreaksARuleChangesNothing) {
   const Id version = bench_.book()->record_version(id_);
-  bench_.edit("a length below nothing", [](TestRecord& r) { r.fields.set("specimen.gauge_length", Reading{"-50 mm", -50.0, 1.0}); });
+  bench_.edit("a length below nothing", [](TestRecord& r) {
+    r.fields.set("specimen.gauge_length", Reading{"-50 mm", -50.0, 1.0});
+  });
   EXPECT_TRUE(window_->message().contains("not above zero")) << window_->message().toStdString();
   EXPECT_EQ(bench_.book()->record_version(id_), version);
   EXPECT_GT(*record().fields.number("specimen.gauge_length"), 0);
@@ -161,7 +167,9 @@ TEST_F(Solid, ABookThatIsBackGetsWhatWasKept) {
 
 TEST_F(Solid, WhatCannotBeWrittenDoesNotHoldUpTheOthers) {
   const Id other = another("B-2");
-  outside(QString("CREATE TRIGGER refuse BEFORE INSERT ON record WHEN NEW.specimen_id = %1 BEGIN SELECT RAISE(ABORT, 'no'); END").arg(id_));
+  outside(QString("CREATE TRIGGER refuse BEFORE INSERT ON record WHEN NEW.specimen_id = %1 BEGIN SELECT RAISE(ABORT, "
+                  "'no'); END")
+              .arg(id_));
   const QString path = dir_.path() + "/b.fortitor";
   ASSERT_TRUE(QFile::rename(path, dir_.path() + "/aside.fortitor"));
   bench_.edit("a note", [](TestRecord& r) { r.fields.set("specimen.note", std::string("STUCK")); });
@@ -239,7 +247,8 @@ TEST_F(SolidDemo, NothingThatStopsAMachineIsCut) {
         if (!b->isVisible() || (key != "run-stop" && key != "run-main" && key != "rig-switch")) continue;
         ++seen;
         EXPECT_EQ(b->visibleRegion().boundingRect(), b->rect()) << s.specimens.back().code << " " << key.toStdString();
-        EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8) << s.specimens.back().code << " " << b->text().toStdString();
+        EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8)
+            << s.specimens.back().code << " " << b->text().toStdString();
       }
     }
   theme::set_scale(1.0);

@@ -83,12 +83,14 @@ TEST_F(SpectrumDeskTest, FromWeeksToADrive) {
   step("Raw");
   const uint64_t spike = desk()->computed()->weeks[1].smooth.spikes.at(0);
   for (auto* l : desk()->findChildren<QLabel*>())
-    if (l->accessibleName() == "Where nothing sound was measured") emit l->linkActivated("1:" + QString::number(double(spike) / 20));
+    if (l->accessibleName() == "Where nothing sound was measured")
+      emit l->linkActivated("1:" + QString::number(double(spike) / 20));
   EXPECT_NEAR(desk()->week()->from() + desk()->week()->length() / 2, double(spike) / 20, 1);
   // The block length study.
   computed([&] { click("spectrum-study"); });
   EXPECT_NE(desk()->evaluation().finding("block-length"), nullptr);
-  const QString drive = dir_.path() + "/drive.csv", binary = dir_.path() + "/drive.drive", report = dir_.path() + "/report.pdf";
+  const QString drive = dir_.path() + "/drive.csv", binary = dir_.path() + "/drive.drive",
+                report = dir_.path() + "/report.pdf";
   EXPECT_TRUE(desk()->write_drive(drive));
   EXPECT_TRUE(desk()->write_drive(binary));
   EXPECT_TRUE(desk()->write_report(report));
@@ -176,7 +178,8 @@ TEST_F(SpectrumDeskTest, ItIsThereAgainAndASpikeIsAnswered) {
   ASSERT_TRUE(QFile::remove(QString::fromStdString(desk()->computed()->settings.weeks[1].files[0])));
   step("Level");
   type("settings.block", "2 h");
-  ASSERT_TRUE(until([&] { return window_->message().contains("cannot be opened"); })) << window_->message().toStdString();
+  ASSERT_TRUE(until([&] { return window_->message().contains("cannot be opened"); }))
+      << window_->message().toStdString();
   EXPECT_EQ(bench_.book()->spectrum_record(id)->run.rows("sources").size(), 3u);
 }
 

@@ -52,7 +52,9 @@ class StallWatch : public QObject {
 
  private:
   using Clock = std::chrono::steady_clock;
-  static int64_t now() { return std::chrono::duration_cast<std::chrono::milliseconds>(Clock::now().time_since_epoch()).count(); }
+  static int64_t now() {
+    return std::chrono::duration_cast<std::chrono::milliseconds>(Clock::now().time_since_epoch()).count();
+  }
   void answered() {
     const int away = int(now() - last_.exchange(now()));
     if (away > limit_ + 10) stalls_.push_back(away);

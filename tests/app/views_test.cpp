@@ -4,7 +4,6 @@
 #include <QPushButton>
 #include <cmath>
 
-#include "tests/app/demo_book_copy.h"
 #include "app/docket/docket.h"
 #include "app/series/series_page.h"
 #include "app/sketches/sketch.h"
@@ -13,6 +12,7 @@
 #include "app/today/today_page.h"
 #include "core/standin/benches.h"
 #include "core/standin/tension_bench.h"
+#include "tests/app/demo_book_copy.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor::views_test {
@@ -215,7 +215,9 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   EXPECT_EQ(rows[0].second, "Decide");
   QPushButton* first = nullptr;
   for (QPushButton* b : window_->findChildren<QPushButton*>())
-    if (b->isVisible() && b->text() == "Decide" && (first == nullptr || b->mapTo(window_.get(), QPoint(0, 0)).y() < first->mapTo(window_.get(), QPoint(0, 0)).y())) first = b;
+    if (b->isVisible() && b->text() == "Decide" &&
+        (first == nullptr || b->mapTo(window_.get(), QPoint(0, 0)).y() < first->mapTo(window_.get(), QPoint(0, 0)).y()))
+      first = b;
   ASSERT_NE(first, nullptr);
   // Which job comes first depends on the day: what is due on Friday may be over or far.
   QTest::mouseClick(first, Qt::LeftButton);

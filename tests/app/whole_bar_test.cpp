@@ -162,11 +162,13 @@ TEST_F(WholeBar, OnTheStandInFrame) {
   EXPECT_GT(record().run.samples()->size(), 1000u);
   EXPECT_TRUE(std::any_of(record().events.begin(), record().events.end(),
                           [](const Event& e) { return e.kind == "extensometer-removed"; }));
-  // What was handled before the start stands in front, in its order: nobody asks later whether zero came before the grip.
+  // What was handled before the start stands in front, in its order: nobody asks later whether zero came before the
+  // grip.
   std::vector<std::string> handled;
   for (const Event& e : record().events)
     if (e.at < 0) handled.push_back(e.kind);
-  EXPECT_EQ(handled, (std::vector<std::string>{"top-grip-closed", "force-zeroed", "bottom-grip-closed", "extensometer-mounted", "extension-zeroed"}));
+  EXPECT_EQ(handled, (std::vector<std::string>{"top-grip-closed", "force-zeroed", "bottom-grip-closed",
+                                               "extensometer-mounted", "extension-zeroed"}));
   EXPECT_EQ(bench_.book()->record(bench_.specimen())->events, record().events);
   ASSERT_TRUE(until([&] { return std::isfinite(result("reh")) && std::isfinite(result("at")); }));
   // What is in the book is what was seen.

@@ -24,25 +24,107 @@
 namespace fortitor {
 namespace {
 
-const QStringList kWords = {
-    "1", "0", "-1", "10 mm", "2 5/8 in", "12,47", "1,450", "1e999", "nan", "inf", "-0", "1/0", "999999999999999999999", "1e-320", "R", "abc",
-    "<b>x</b>", "<img src=\"/dev/zero\">", "'; drop table job;--", "%s%n", "S355J2", "x", "10.02 mm", "50 kN", "3 t", "200 GPa", "0.1", "(",
-    "((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((", "in 3 days", "27.11.", "Fri", "yesterday", "max(1,2)", "....", "HB-01", "TC-031",
-    "..", "a/b", "10;11;12", "5:42.5", "292.5", "100", "12", "9.98", "40", "0.02", "20 J", "15 %", "63", "-1 g", "0 mm"};
-const QStringList kPlaces = {
-    "Today", "All jobs", "New job", "Units", "Light or dark", "Larger text", "Smaller text", "Docket beside", "Undo", "Redo", "Reference values", "Plan", "Slate", "Practice",
-    "Kit", "Logbook", "Spectrum", "New spectrum", "Operator", "What holds for the series", "Version", "How", "Debrief", "hv 0.5kgf 43.2um", "2 5/8 in to mm", "snatch 2000 kg 1.2 m/s 20 mm"};
-constexpr Qt::Key kKeys[] = {Qt::Key_Return, Qt::Key_Return, Qt::Key_Return, Qt::Key_Escape, Qt::Key_Escape, Qt::Key_Delete, Qt::Key_Backspace, Qt::Key_Tab, Qt::Key_Tab,
-                             Qt::Key_Space, Qt::Key_Space, Qt::Key_Up, Qt::Key_Down, Qt::Key_Down, Qt::Key_Left, Qt::Key_Right, Qt::Key_PageUp, Qt::Key_PageDown, Qt::Key_Home,
-                             Qt::Key_End, Qt::Key_Plus, Qt::Key_Minus, Qt::Key_F1, Qt::Key_F2, Qt::Key_T, Qt::Key_Z, Qt::Key_B, Qt::Key_X, Qt::Key_O, Qt::Key_E, Qt::Key_R, Qt::Key_G,
-                             Qt::Key_M, Qt::Key_D, Qt::Key_N, Qt::Key_C, Qt::Key_J, Qt::Key_U, Qt::Key_H, Qt::Key_P, Qt::Key_L, Qt::Key_S, Qt::Key_F, Qt::Key_1, Qt::Key_2, Qt::Key_3};
-constexpr Qt::Key kWithControl[] = {Qt::Key_N, Qt::Key_Z, Qt::Key_Z, Qt::Key_U, Qt::Key_B, Qt::Key_D, Qt::Key_Home, Qt::Key_A, Qt::Key_C, Qt::Key_V, Qt::Key_X, Qt::Key_K};
+const QStringList kWords = {"1",
+                            "0",
+                            "-1",
+                            "10 mm",
+                            "2 5/8 in",
+                            "12,47",
+                            "1,450",
+                            "1e999",
+                            "nan",
+                            "inf",
+                            "-0",
+                            "1/0",
+                            "999999999999999999999",
+                            "1e-320",
+                            "R",
+                            "abc",
+                            "<b>x</b>",
+                            "<img src=\"/dev/zero\">",
+                            "'; drop table job;--",
+                            "%s%n",
+                            "S355J2",
+                            "x",
+                            "10.02 mm",
+                            "50 kN",
+                            "3 t",
+                            "200 GPa",
+                            "0.1",
+                            "(",
+                            "((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((",
+                            "in 3 days",
+                            "27.11.",
+                            "Fri",
+                            "yesterday",
+                            "max(1,2)",
+                            "....",
+                            "HB-01",
+                            "TC-031",
+                            "..",
+                            "a/b",
+                            "10;11;12",
+                            "5:42.5",
+                            "292.5",
+                            "100",
+                            "12",
+                            "9.98",
+                            "40",
+                            "0.02",
+                            "20 J",
+                            "15 %",
+                            "63",
+                            "-1 g",
+                            "0 mm"};
+const QStringList kPlaces = {"Today",
+                             "All jobs",
+                             "New job",
+                             "Units",
+                             "Light or dark",
+                             "Larger text",
+                             "Smaller text",
+                             "Docket beside",
+                             "Undo",
+                             "Redo",
+                             "Reference values",
+                             "Plan",
+                             "Slate",
+                             "Practice",
+                             "Kit",
+                             "Logbook",
+                             "Spectrum",
+                             "New spectrum",
+                             "Operator",
+                             "What holds for the series",
+                             "Version",
+                             "How",
+                             "Debrief",
+                             "hv 0.5kgf 43.2um",
+                             "2 5/8 in to mm",
+                             "snatch 2000 kg 1.2 m/s 20 mm"};
+constexpr Qt::Key kKeys[] = {
+    Qt::Key_Return, Qt::Key_Return, Qt::Key_Return, Qt::Key_Escape,   Qt::Key_Escape, Qt::Key_Delete, Qt::Key_Backspace,
+    Qt::Key_Tab,    Qt::Key_Tab,    Qt::Key_Space,  Qt::Key_Space,    Qt::Key_Up,     Qt::Key_Down,   Qt::Key_Down,
+    Qt::Key_Left,   Qt::Key_Right,  Qt::Key_PageUp, Qt::Key_PageDown, Qt::Key_Home,   Qt::Key_End,    Qt::Key_Plus,
+    Qt::Key_Minus,  Qt::Key_F1,     Qt::Key_F2,     Qt::Key_T,        Qt::Key_Z,      Qt::Key_B,      Qt::Key_X,
+    Qt::Key_O,      Qt::Key_E,      Qt::Key_R,      Qt::Key_G,        Qt::Key_M,      Qt::Key_D,      Qt::Key_N,
+    Qt::Key_C,      Qt::Key_J,      Qt::Key_U,      Qt::Key_H,        Qt::Key_P,      Qt::Key_L,      Qt::Key_S,
+    Qt::Key_F,      Qt::Key_1,      Qt::Key_2,      Qt::Key_3};
+constexpr Qt::Key kWithControl[] = {Qt::Key_N,    Qt::Key_Z, Qt::Key_Z, Qt::Key_U, Qt::Key_B, Qt::Key_D,
+                                    Qt::Key_Home, Qt::Key_A, Qt::Key_C, Qt::Key_V, Qt::Key_X, Qt::Key_K};
 
 class Driver : public QObject {
  public:
   Driver(MainWindow& window, const QString& folder, uint64_t seed, int seconds, QStringList again)
-      : window_(window), random_(seed), seconds_(seconds), again_(std::move(again)), keys_(folder + "/keys.txt"), memory_(folder + "/memory.txt") {
-    if (!keys_.open(QIODevice::WriteOnly | QIODevice::Unbuffered) || !memory_.open(QIODevice::WriteOnly | QIODevice::Unbuffered)) qFatal("the folder cannot be written");
+      : window_(window),
+        random_(seed),
+        seconds_(seconds),
+        again_(std::move(again)),
+        keys_(folder + "/keys.txt"),
+        memory_(folder + "/memory.txt") {
+    if (!keys_.open(QIODevice::WriteOnly | QIODevice::Unbuffered) ||
+        !memory_.open(QIODevice::WriteOnly | QIODevice::Unbuffered))
+      qFatal("the folder cannot be written");
     for (const JobOutline& j : window.bench().book()->outline())
       for (const SeriesOutline& s : j.series) {
         places_ << "Series: " + QString::fromStdString(s.series.title);
@@ -58,19 +140,40 @@ class Driver : public QObject {
   int below(int n) { return std::uniform_int_distribution<int>(0, n - 1)(random_); }
   double chance() { return std::uniform_real_distribution<double>(0, 1)(random_); }
   template <class List>
-  auto one_of(const List& list) { return list[size_t(below(int(std::size(list))))]; }
+  auto one_of(const List& list) {
+    return list[size_t(below(int(std::size(list))))];
+  }
 
   // What is to be done next, in words: "click 120 300 1", "key 16777220 0", "find HB-01".
   QString next() {
     const double r = chance();
     const QSize size = window_.size();
-    if (r < 0.22) return QString("click %1 %2 %3").arg(chance() < 0.25 ? below(216) : below(size.width())).arg(below(size.height())).arg(chance() < 0.9 ? 1 : 2);
-    if (r < 0.27) return QString("drag %1 %2 %3 %4").arg(below(size.width())).arg(below(size.height())).arg(below(size.width())).arg(below(size.height()));
-    if (r < 0.52) return QString("key %1 %2").arg(int(one_of(kKeys))).arg(chance() < 0.88 ? 0 : chance() < 0.8 ? int(Qt::ShiftModifier) : int(Qt::ControlModifier));
+    if (r < 0.22)
+      return QString("click %1 %2 %3")
+          .arg(chance() < 0.25 ? below(216) : below(size.width()))
+          .arg(below(size.height()))
+          .arg(chance() < 0.9 ? 1 : 2);
+    if (r < 0.27)
+      return QString("drag %1 %2 %3 %4")
+          .arg(below(size.width()))
+          .arg(below(size.height()))
+          .arg(below(size.width()))
+          .arg(below(size.height()));
+    if (r < 0.52)
+      return QString("key %1 %2")
+          .arg(int(one_of(kKeys)))
+          .arg(chance() < 0.88  ? 0
+               : chance() < 0.8 ? int(Qt::ShiftModifier)
+                                : int(Qt::ControlModifier));
     if (r < 0.62) return "type " + kWords[below(int(kWords.size()))];
-    if (r < 0.66) return QString("wheel %1 %2 %3").arg(below(size.width())).arg(below(size.height())).arg((below(2) * 2 - 1) * 120 * (1 + below(8)));
+    if (r < 0.66)
+      return QString("wheel %1 %2 %3")
+          .arg(below(size.width()))
+          .arg(below(size.height()))
+          .arg((below(2) * 2 - 1) * 120 * (1 + below(8)));
     if (r < 0.74) return QString("key %1 %2").arg(int(Qt::Key_1) + below(7)).arg(int(Qt::AltModifier));
-    if (r < 0.86) return "find " + (chance() < 0.55 ? codes_[below(int(codes_.size()))] : places_[below(int(places_.size()))]);
+    if (r < 0.86)
+      return "find " + (chance() < 0.55 ? codes_[below(int(codes_.size()))] : places_[below(int(places_.size()))]);
     if (r < 0.95) return QString("key %1 %2").arg(int(one_of(kWithControl))).arg(int(Qt::ControlModifier));
     return QString("size %1 %2").arg(1024 + below(257)).arg(700 + below(101));
   }
@@ -113,7 +216,8 @@ class Driver : public QObject {
     } else if (p[0] == "wheel") {
       const QPoint at(p[1].toInt(), p[2].toInt());
       QWidget* w = child(at);
-      QWheelEvent event(w->mapFrom(on, at), on->mapToGlobal(at), {}, {0, p[3].toInt()}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+      QWheelEvent event(w->mapFrom(on, at), on->mapToGlobal(at), {}, {0, p[3].toInt()}, Qt::NoButton, Qt::NoModifier,
+                        Qt::NoScrollPhase, false);
       QApplication::sendEvent(w, &event);
     } else if (p[0] == "find") {
       if (on != &window_) return press(on, Qt::Key_Escape, {});
@@ -147,8 +251,12 @@ class Driver : public QObject {
     const qint64 resident = status.readAll().split(' ').value(1).toLongLong() * ::sysconf(_SC_PAGESIZE) >> 20;
     const struct mallinfo2 heap = ::mallinfo2();
     memory_.write(QString("%1 s, %2 actions: %3 MB resident, %4 MB in use, %5 widgets\n")
-                      .arg(measured_ / 1000).arg(count_).arg(resident).arg(qint64(heap.uordblks + heap.hblkhd) >> 20)
-                      .arg(QApplication::allWidgets().size()).toUtf8());
+                      .arg(measured_ / 1000)
+                      .arg(count_)
+                      .arg(resident)
+                      .arg(qint64(heap.uordblks + heap.hblkhd) >> 20)
+                      .arg(QApplication::allWidgets().size())
+                      .toUtf8());
   }
 
   MainWindow& window_;
@@ -194,7 +302,8 @@ int drive(const QString& folder, uint64_t seed, int seconds, const QStringList& 
   }
   const auto damage = bench.book()->verify();
   for (const Damage& d : damage) QTextStream(stderr) << QString::fromStdString(d.what) << "\n";
-  QTextStream(stdout) << "seed " << seed << ": " << done << " actions, " << stalls << " stalls over 100 ms, the longest " << longest << " ms\n";
+  QTextStream(stdout) << "seed " << seed << ": " << done << " actions, " << stalls
+                      << " stalls over 100 ms, the longest " << longest << " ms\n";
   return damage.empty() ? 0 : 1;
 }
 
@@ -203,7 +312,8 @@ int drive(const QString& folder, uint64_t seed, int seconds, const QStringList& 
 
 int main(int argc, char** argv) {
   fortitor::keep_memory();  // as the program does
-  if (!qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  if (!qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY"))
+    qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
   app.setQuitOnLastWindowClosed(false);
@@ -221,5 +331,6 @@ int main(int argc, char** argv) {
   if (QFile keys(value("--again", {})); keys.open(QIODevice::ReadOnly))
     for (const QByteArray& line : keys.readAll().split('\n'))
       if (!line.isEmpty()) again << QString::fromUtf8(line);
-  return fortitor::drive(QDir(a[1]).absolutePath(), value("--seed", "1").toULongLong(), value("--seconds", again.isEmpty() ? "120" : "86400").toInt(), again);
+  return fortitor::drive(QDir(a[1]).absolutePath(), value("--seed", "1").toULongLong(),
+                         value("--seconds", again.isEmpty() ? "120" : "86400").toInt(), again);
 }

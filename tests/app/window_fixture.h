@@ -79,7 +79,8 @@ class WindowTest : public testing::Test {
   /// Keeps a run as out of a machine's file; empty, or why it was refused.
   std::string import_run(Id piece, const SamplesPtr& samples, const QString& source) {
     std::optional<std::string> said;
-    bench_.import_run(piece, samples, {}, source, [&](const Outcome<Done>& done) { said = done ? std::string() : done.error().message; });
+    bench_.import_run(piece, samples, {}, source,
+                      [&](const Outcome<Done>& done) { said = done ? std::string() : done.error().message; });
     return until([&] { return said.has_value(); }) ? *said : "nothing came of it";
   }
   const TestRecord& record() const { return bench_.record(); }

@@ -3,13 +3,13 @@
 #include <QLabel>
 #include <QListWidget>
 
-#include "tests/app/demo_book_copy.h"
 #include "app/docket/docket.h"
 #include "app/figures/figure_view.h"
 #include "app/frame/find_box.h"
 #include "app/frame/stage_bar.h"
 #include "app/stages/evaluate_stage.h"
 #include "app/theme/theme.h"
+#include "tests/app/demo_book_copy.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor::window_test {

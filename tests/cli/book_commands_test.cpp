@@ -101,7 +101,8 @@ TEST_F(CtlBook, AnExportLeftByAKillIsTakenOver) {
 // One piece that is not what was written stops nobody else; the code says that something was left out.
 TEST_F(CtlBook, ABadPieceIsLeftOutAndNamed) {
   outside(book().toStdString(), "UPDATE record SET json = '{}' WHERE specimen_id = 2");
-  for (const QStringList& command : {QStringList{"report", book(), "--job", "TC-041", "--out", path("c.html")}, QStringList{"bundle", book(), "--job", "TC-041", "--out", path("j.zip")},
+  for (const QStringList& command : {QStringList{"report", book(), "--job", "TC-041", "--out", path("c.html")},
+                                     QStringList{"bundle", book(), "--job", "TC-041", "--out", path("j.zip")},
                                      QStringList{"book", book(), "--export", path("all")}}) {
     const Said done = ctl(command);
     EXPECT_EQ(done.code, 1) << command.join(' ').toStdString();
@@ -119,15 +120,24 @@ TEST_F(CtlBook, NoLocaleChangesAnAnswer) {
     QByteArray all;
     QDir(path("l")).removeRecursively();
     QDir(folder_.path()).mkpath("l");
-    for (const QStringList& command : {QStringList{"check", book()}, {"report", book(), "--job", "TC-041", "--out", path("l/c.html")}, {"bundle", book(), "--job", "TC-041", "--out", path("l/j.zip")},
-                                       {"unbundle", path("l/j.zip"), path("l/b.fortitor"), "--as", "X"}, {"check", path("l/b.fortitor")}, {"book", book(), "--export", path("l/all")},
-                                       {"plan", book(), "--from", "2026-12-01"}, {"simulate", "tension-metal", "--seed", "3", "--out", path("l/sim")}, {"evaluate", path("l/sim/si-3.json"), "--json"},
-                                       {"check", book(), "--certificate", path("l/c.html")}, {"convert", "2 5/8 in", "mm"}, {"hardness", "45", "HRC", "HV"}}) {
+    for (const QStringList& command : {QStringList{"check", book()},
+                                       {"report", book(), "--job", "TC-041", "--out", path("l/c.html")},
+                                       {"bundle", book(), "--job", "TC-041", "--out", path("l/j.zip")},
+                                       {"unbundle", path("l/j.zip"), path("l/b.fortitor"), "--as", "X"},
+                                       {"check", path("l/b.fortitor")},
+                                       {"book", book(), "--export", path("l/all")},
+                                       {"plan", book(), "--from", "2026-12-01"},
+                                       {"simulate", "tension-metal", "--seed", "3", "--out", path("l/sim")},
+                                       {"evaluate", path("l/sim/si-3.json"), "--json"},
+                                       {"check", book(), "--certificate", path("l/c.html")},
+                                       {"convert", "2 5/8 in", "mm"},
+                                       {"hardness", "45", "HRC", "HV"}}) {
       QProcess p;
       p.setProcessEnvironment(environment);
       p.start(FORTITORCTL, command);
       EXPECT_TRUE(p.waitForFinished(60000));
-      EXPECT_EQ(p.exitCode(), 0) << locale.toStdString() << ": " << command.join(' ').toStdString() << ": " << p.readAllStandardError().toStdString();
+      EXPECT_EQ(p.exitCode(), 0) << locale.toStdString() << ": " << command.join(' ').toStdString() << ": "
+                                 << p.readAllStandardError().toStdString();
       QByteArray out = p.readAllStandardOutput();
       if (command[0] == "check" && command.size() == 2 && command[1] != book()) out.clear();  // dated by the clock
       all += out;

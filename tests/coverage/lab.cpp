@@ -1,5 +1,5 @@
-#include "tests/c_text.h"
 #include "tests/coverage/lab.h"
+#include "tests/c_text.h"
 
 #include <atomic>
 #include <cmath>

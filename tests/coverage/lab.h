@@ -70,9 +70,9 @@ const Study* find_study(const std::string& name);
 /// How often value ± U held the truth of a key.
 struct Held {
   int of = 0, held = 0;
-  int absent = 0;       ///< not reported though the truth is known
-  int bare = 0;         ///< reported without an uncertainty
-  double error2 = 0;    ///< sum of squared errors, relative to U
+  int absent = 0;     ///< not reported though the truth is known
+  int bare = 0;       ///< reported without an uncertainty
+  double error2 = 0;  ///< sum of squared errors, relative to U
   double share() const { return of > 0 ? double(held) / of : 0; }
 };
 struct Outcomes {

@@ -37,7 +37,7 @@ Bar bar(Draw& draw) {
 
 void after(Bar& b, std::map<std::string, double>& truth, double elongation, double reduction, Draw& draw) {
   standin::type_into(b.record, "specimen.after.gauge_length",
-               typed(b.gauge * (1 + elongation) + draw.within(0.25), 0.01, "mm"));
+                     typed(b.gauge * (1 + elongation) + draw.within(0.25), 0.01, "mm"));
   const double neck = b.diameter * std::sqrt(1 - reduction);
   measure(b.record, "specimen.after.diameter", neck, 0.004, draw, 0.01, 2);
   truth["a"] = elongation;
@@ -109,7 +109,7 @@ Piece metal(uint64_t seed, bool removed) {
   if (m.uniform > 0.03) hardening(m, 0.02, p.truth);
   if (removed) {
     standin::type_into(b.record, "equipment.frame.stiffness",
-                 typed(stiffness / 1000 * (1 + draw.normal(0.1)), 0.1, "kN/mm"));
+                       typed(stiffness / 1000 * (1 + draw.normal(0.1)), 0.1, "kN/mm"));
     size_t at = 0;
     const Trace trace = m.run(rate, rate_after, 25);
     while (at < trace.strain.size() && trace.strain[at] < 0.03) ++at;
@@ -117,7 +117,8 @@ Piece metal(uint64_t seed, bool removed) {
     for (size_t i = at; i < run.extension.size(); ++i) run.extension[i] = NAN;
   }
   after(b, p.truth, m.broken * 0.98, draw.between(0.3, 0.7), draw);
-  give(b.record, {{"time", run.time}, {"force", run.force}, {"extension", run.extension}, {"crosshead", run.crosshead}});
+  give(b.record,
+       {{"time", run.time}, {"force", run.force}, {"extension", run.extension}, {"crosshead", run.crosshead}});
   p.record = std::move(b.record);
   return p;
 }
@@ -143,8 +144,8 @@ Piece metal_plateau(uint64_t seed) {
   Recorder how;
   how.force_noise = draw.between(0.0002, 0.001) * m.strength * b.area;
   how.strain_noise = draw.between(2e-6, 1e-5);
-  const Recorded run = record_trace(m.run(rate, rate_after, 25, m.strain(m.plateau_end) + 0.004), b.area, b.blades, b.parallel, 50e3,
-                                    how, draw);
+  const Recorded run = record_trace(m.run(rate, rate_after, 25, m.strain(m.plateau_end) + 0.004), b.area, b.blades,
+                                    b.parallel, 50e3, how, draw);
   Piece p;
   p.truth = truth_of(m, b, rate, rate_after);
   p.truth.erase("rt05");  // falls on a serration of the band, which no rule reads
@@ -155,7 +156,8 @@ Piece metal_plateau(uint64_t seed) {
   p.truth["resilience"] = 0.5 * m.upper * m.upper / m.modulus;
   hardening(m, std::max(0.02, m.strain(m.plateau_end)), p.truth);
   after(b, p.truth, m.broken * 0.98, draw.between(0.3, 0.7), draw);
-  give(b.record, {{"time", run.time}, {"force", run.force}, {"extension", run.extension}, {"crosshead", run.crosshead}});
+  give(b.record,
+       {{"time", run.time}, {"force", run.force}, {"extension", run.extension}, {"crosshead", run.crosshead}});
   p.record = std::move(b.record);
   return p;
 }

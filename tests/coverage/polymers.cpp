@@ -17,11 +17,12 @@ struct Flat {
 
 Flat flat(const char* method, double width, double thickness, Draw& draw) {
   Flat f;
-  f.record = piece_of(method, {{"specimen.section.shape", "flat"},
-                               {"equipment.load_cell.capacity", std::string(method) == "tension-composite" ? "100 kN" : "10 kN"},
-                               {"equipment.load_cell.class", "1"},
-                               {"equipment.extensometer.class", "1"},
-                               {"equipment.caliper.resolution", "0.01 mm"}});
+  f.record = piece_of(
+      method, {{"specimen.section.shape", "flat"},
+               {"equipment.load_cell.capacity", std::string(method) == "tension-composite" ? "100 kN" : "10 kN"},
+               {"equipment.load_cell.class", "1"},
+               {"equipment.extensometer.class", "1"},
+               {"equipment.caliper.resolution", "0.01 mm"}});
   f.width = width * (1 + draw.within(0.01));
   f.thickness = thickness * (1 + draw.within(0.01));
   measure(f.record, "specimen.section.width", f.width, 0.005, draw);

@@ -66,9 +66,12 @@ Piece wood_across(uint64_t seed) {
   measure(r, "specimen.section.width", width, 0.006, draw);
   measure(r, "specimen.section.thickness", thickness, 0.006, draw);
   measure(r, "specimen.height", height, 0.005, draw);
-  const double modulus = draw.between(300, 900), yield = draw.between(3, 7), hardening = modulus * draw.between(0.03, 0.1);
+  const double modulus = draw.between(300, 900), yield = draw.between(3, 7),
+               hardening = modulus * draw.between(0.03, 0.1);
   const double area = width * thickness, gap = draw.between(0.2, 1), travel_scale = 1 + draw.within(0.05);
-  auto at = [&](double e) { return e <= 0 ? 0 : e < yield / modulus ? modulus * e : yield + hardening * (e - yield / modulus); };
+  auto at = [&](double e) {
+    return e <= 0 ? 0 : e < yield / modulus ? modulus * e : yield + hardening * (e - yield / modulus);
+  };
   const double force_scale = 1 + draw.within(0.01), noise = draw.between(0.0003, 0.001) * yield * area;
   std::vector<double> t, f, x;
   for (double time = 0; time < 600; time += 0.1) {

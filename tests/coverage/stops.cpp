@@ -108,8 +108,9 @@ Piece beam_dial(uint64_t seed) {
   const double step = 100;
   double shown = 0;
   for (; shown / force_scale < b.most; shown += step)
-    stop(b.record, {{"force", typed(shown, 1, "N")},
-                    {"deflection", typed(b.deflection(shown / force_scale) * dial + draw.within(0.5 * count), count, "mm")}});
+    stop(b.record,
+         {{"force", typed(shown, 1, "N")},
+          {"deflection", typed(b.deflection(shown / force_scale) * dial + draw.within(0.5 * count), count, "mm")}});
   const double reached = (shown - step) / force_scale;
   standin::type_into(b.record, "specimen.after.max_force", typed(reached * force_scale, 1, "N"));
   Piece p;
@@ -165,8 +166,9 @@ Piece torsion(uint64_t seed) {
   // Straight to tau_y, then bending over towards `most`.
   const double torque_y = tau_y * j / radius, theta_y = torque_y * length / (g * j);
   auto torque = [&](double theta) {
-    return theta < theta_y ? g * j * theta / length
-                           : most - (most - torque_y) * std::exp(-(theta - theta_y) * g * j / length / (most - torque_y));
+    return theta < theta_y
+               ? g * j * theta / length
+               : most - (most - torque_y) * std::exp(-(theta - theta_y) * g * j / length / (most - torque_y));
   };
   const double degree = std::numbers::pi / 180, count = 0.1;
   auto one = [&](double theta) {
@@ -214,8 +216,7 @@ Piece block(uint64_t seed) {
   const double density = draw.between(400, 1400), volume = width * thickness * length * 1e-9;
   for (int i = 0; i < 3; ++i) stop(r, {{"mass", typed(density * volume * 1e3 + draw.normal(0.004), 0.01, "g")}});
   const double moisture = draw.between(0.08, 0.16);
-  standin::type_into(r, "specimen.mass_dry",
-                     typed(density * volume * 1e3 / (1 + moisture), 0.01, "g"));
+  standin::type_into(r, "specimen.mass_dry", typed(density * volume * 1e3 / (1 + moisture), 0.01, "g"));
   Piece p;
   p.truth["density"] = density;
   p.truth["moisture"] = moisture;
@@ -230,7 +231,8 @@ Piece in_water(uint64_t seed) {
   const double shown = counted(draw.between(18, 25), 0.1), water = shown + draw.within(0.5);
   standin::type_into(r, "specimen.water_temperature", typed(shown, 0.1, "°C"));
   const double density = draw.between(1050, 2500), volume = draw.between(5e-6, 15e-6), air = 1.2;
-  const double weight = (density - air) * volume / (1 - air / 8000), lifted = (density - water_density(water)) * volume / (1 - air / 8000);
+  const double weight = (density - air) * volume / (1 - air / 8000),
+               lifted = (density - water_density(water)) * volume / (1 - air / 8000);
   for (int i = 0; i < 3; ++i)
     stop(r, {{"mass", typed(weight * 1e3 + draw.normal(0.0005), 0.001, "g")},
              {"mass_immersed", typed(lifted * 1e3 + draw.normal(0.0008), 0.001, "g")}});

@@ -2,10 +2,10 @@
 
 #include <gtest/gtest.h>
 
-#include <QFile>
-#include <QImage>
 #include <QBuffer>
 #include <QDir>
+#include <QFile>
+#include <QImage>
 #include <QProcess>
 #include <QSvgRenderer>
 #include <QTemporaryDir>
@@ -63,7 +63,8 @@ TEST(Certificate, PhotographsArePrinted) {
   Certificate c;
   c.record = standin::find_bench(methods::find("drop-impact")->standin)->simulate(options);
   c.evaluation = methods::evaluate(c.record);
-  const std::string bare = dir.filePath("bare.pdf").toStdString(), with = dir.filePath("with.pdf").toStdString(), broken = dir.filePath("broken.pdf").toStdString();
+  const std::string bare = dir.filePath("bare.pdf").toStdString(), with = dir.filePath("with.pdf").toStdString(),
+                    broken = dir.filePath("broken.pdf").toStdString();
   ASSERT_TRUE(certificate_pdf({c}, bare));
   QImage red(600, 400, QImage::Format_RGB32);
   red.fill(QColor(220, 20, 30));

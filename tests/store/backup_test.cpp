@@ -79,7 +79,8 @@ TEST_F(Backup, AnUnsoundCopyPushesOutNoSoundOne) {
   QStringList kept = QDir(beside()).entryList({"bench-2026-11-[0-9][0-9].fortitor"}, QDir::Files, QDir::Name);
   EXPECT_EQ(kept.size(), 7);
   EXPECT_EQ(kept.first(), "bench-2026-11-11.fortitor");
-  for (const QString& name : kept) EXPECT_TRUE((*Book::open_read_only((beside() + "/" + name).toStdString()))->verify().empty()) << name.toStdString();
+  for (const QString& name : kept)
+    EXPECT_TRUE((*Book::open_read_only((beside() + "/" + name).toStdString()))->verify().empty()) << name.toStdString();
   EXPECT_EQ(QDir(beside()).entryList({"*.unsound.fortitor"}).size(), 10);
 }
 

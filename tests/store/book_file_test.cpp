@@ -185,7 +185,8 @@ TEST_F(BookFileTest, ALogOfAnotherFileIsRefusedBeforeAByteIsTouched) {
 
 TEST_F(BookFileTest, WhatIsNoFileIsRefused) {
   ASSERT_EQ(::mkfifo(path("pipe.fortitor").c_str(), 0600), 0);
-  for (const std::string& what : {path("pipe.fortitor"), std::string("/dev/zero"), std::string("/dev/null"), folder_.path().toStdString()})
+  for (const std::string& what :
+       {path("pipe.fortitor"), std::string("/dev/zero"), std::string("/dev/null"), folder_.path().toStdString()})
     for (const bool write : {true, false}) {
       const auto b = write ? Book::open(what, "R. Vale") : Book::open_read_only(what);
       ASSERT_FALSE(b) << what;

@@ -168,7 +168,8 @@ TEST_F(BookKit, DailyChecksAreKeptInOrder) {
   kit::Item block = item("load_cell", "LC-50");
   block.id = *book_->save_item(block, "added");
   EXPECT_FALSE(book_->add_daily_check(block, {Clock().utc(), "nothing", "R. Vale", ""}));
-  for (const char* v : {"62.8", "62.7", "62.9", "62.8", "62.7"}) ASSERT_TRUE(book_->add_daily_check(block, {Clock().utc(), v, "R. Vale", ""}));
+  for (const char* v : {"62.8", "62.7", "62.9", "62.8", "62.7"})
+    ASSERT_TRUE(book_->add_daily_check(block, {Clock().utc(), v, "R. Vale", ""}));
   EXPECT_FALSE(book_->add_daily_check(block, {Clock().utc(), "3 J", "R. Vale", ""})) << "another unit";
   EXPECT_EQ(kit::words_of(book_->daily_checks(block)), "62.7, as before");
   ASSERT_TRUE(book_->add_daily_check(block, {Clock().utc(), "64.5", "R. Vale", "after it fell"}));

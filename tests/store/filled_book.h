@@ -71,7 +71,8 @@ inline void fill_book(const std::string& path) {
   ASSERT_TRUE(b.note("lamp of bay 2 replaced", "nothing to do with a piece"));
 }
 
-/// Runs SQL behind the book's back. Triggers are taken away and put back as they were, as somebody would who knows them.
+/// Runs SQL behind the book's back. Triggers are taken away and put back as they were, as somebody would who knows
+/// them.
 inline void outside(const std::string& path, const QString& script) {
   {
     QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "outside");

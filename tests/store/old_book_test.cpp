@@ -22,27 +22,13 @@ const std::set<std::string> kMeant = {"resilience", "g_modulus", "g_twist", "e_c
 
 // Read from the crosshead after the extensometer came off: the stretch of the frame is now known and taken off, and the
 // length that stretches is fitted only where the piece flowed.
-const std::set<std::string> kSpliced = {"agt",
-                                        "eps_y",
-                                        "ag",
-                                        "at",
-                                        "a_ext",
-                                        "n_value",
-                                        "k_strength",
-                                        "toughness",
-                                        "strain_rate_rm",
-                                        "eps_m",
-                                        "eps_b",
-                                        "eps_tb",
-                                        "eps_y",
-                                        "e_chord",
-                                        "toe_shift",
-                                        "e_modulus",
-                                        "modulus_r2",
-                                        "transition_strain",
-                                        "nu12",
-                                        "bending_percent",
-                                        "chord_from",
+const std::set<std::string> kSpliced = {"agt",        "eps_y",           "ag",
+                                        "at",         "a_ext",           "n_value",
+                                        "k_strength", "toughness",       "strain_rate_rm",
+                                        "eps_m",      "eps_b",           "eps_tb",
+                                        "eps_y",      "e_chord",         "toe_shift",
+                                        "e_modulus",  "modulus_r2",      "transition_strain",
+                                        "nu12",       "bending_percent", "chord_from",
                                         "chord_to"};
 
 class OldBook : public testing::Test {

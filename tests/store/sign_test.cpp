@@ -9,6 +9,8 @@
 
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
+#include "core/reference/library.h"
+#include "core/standin/benches.h"
 #include "core/standin/tension_bench.h"
 #include "store/book.h"
 
@@ -67,6 +69,55 @@ TEST_F(Signing, HoldsTheHashesOfWhatWasSigned) {
   for (const std::string& hash : {s->record_sha256, s->run_sha256, s->evaluation_sha256}) EXPECT_EQ(hash.size(), 64u);
   EXPECT_TRUE(book_->check_signature(id_));
   EXPECT_TRUE(book_->verify().empty());
+}
+
+ReferenceShelf shelf_with(const char* shrinkage) {
+  auto own =
+      read_reference(std::string(R"({"fortitor": "reference/1", "materials": [{"name": "Tarnfell ash", "group": "wood",
+    "source": "our own pieces", "values": {"volumetric_shrinkage": {"mean": ")") +
+                     shrinkage + R"(", "spread": "10 %"}}}]})");
+  return with_own_reference(std::move(*own));
+}
+
+double at_12(const TestRecord& r) {
+  const ResultValue* d = methods::evaluate(r, {.uncertainty = false}).find("density_12");
+  return d == nullptr ? NAN : d->value;
+}
+
+// The density at 12 % moisture rests on the usual shrinkage of the species. Whoever opens the piece has other values.
+TEST_F(Signing, AnotherPersonsUsualValuesDoNotMoveWhatWasSigned) {
+  TestRecord wood = standin::find_bench(methods::find("density")->standin)
+                        ->simulate({.method = "density", .piece = {}, .seed = 4, .faults = {}});
+  wood.method = "density";
+  wood.fields.set("specimen.species", std::string("Tarnfell ash"));
+  wood.fields.set("specimen.id", std::string("W-1"));
+  const auto series = book_->add_series(book_->jobs().front().id, "Blocks", "density");
+  const Id id = *book_->add_specimen(*series, "W-1", wood);
+  const Id version = book_->save_record(id, 1, wood, {}, "measured")->version;
+  book_->use_shelf(shelf_with("13 %"));
+  const auto read = book_->record(id);
+  ASSERT_TRUE(read);
+  const double mine = at_12(*read);
+  ASSERT_TRUE(std::isfinite(mine));
+  const Evaluation e = methods::evaluate(*read);
+  ASSERT_EQ(e.usual->size(), 1u);
+  EXPECT_EQ(e.usual->front().name, "Tarnfell ash");
+  const std::string signed_json = evaluation_to_json(e, read->fields, -1);
+
+  // Not signed yet: another shelf, another answer.
+  book_->use_shelf(shelf_with("20 %"));
+  EXPECT_GT(std::abs(at_12(*book_->record(id)) - mine), 0.1);
+  ASSERT_TRUE(book_->sign_off(id, version, signed_json, "none"));
+  for (const ReferenceShelf& other : {shelf_with("20 %"), ReferenceShelf(), shelf_with("5 %")}) {
+    book_->use_shelf(other);
+    EXPECT_EQ(at_12(*book_->record(id)), mine);
+  }
+  // A change afterwards is one of today.
+  TestRecord edited = *book_->record(id);
+  edited.fields.set("specimen.note", std::string("again"));
+  ASSERT_TRUE(book_->save_record(id, version, edited, {}, "a note"));
+  book_->use_shelf(shelf_with("20 %"));
+  EXPECT_GT(std::abs(at_12(*book_->record(id)) - mine), 0.1);
 }
 
 TEST_F(Signing, ANewerVersionThanTheEvaluatedOneIsNeverSigned) {

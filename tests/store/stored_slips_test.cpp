@@ -1,7 +1,7 @@
 // What is stored can be read: the book refuses what its reader refuses, and shows what slipped into it before.
 #include "core/bench/records.h"
-#include "store/bundle.h"
 #include "report/certificate.h"
+#include "store/bundle.h"
 #include "tests/store/filled_book.h"
 
 namespace fortitor::stored_slips_test {
@@ -13,7 +13,8 @@ class StoredSlips : public testing::Test {
   std::string path(const char* name) const { return folder_.filePath(name).toStdString(); }
   std::string book() const { return path("a.fortitor"); }
   static Limit contradiction() {
-    return {reading_of(parse_quantity("490 MPa", Dimension::stress).value()), reading_of(parse_quantity("63 MPa", Dimension::stress).value())};
+    return {reading_of(parse_quantity("490 MPa", Dimension::stress).value()),
+            reading_of(parse_quantity("63 MPa", Dimension::stress).value())};
   }
   QTemporaryDir folder_;
 };
@@ -45,7 +46,8 @@ TEST_F(StoredSlips, WhatSlippedInIsOpenedShownAndMended) {
     auto b = Book::open(book(), "R. Vale");
     TestRecord r = *(*b)->record(2);
     r.limits["rm"] = contradiction();
-    r.faults = {{"limits.rm: the lower limit 490 MPa lies above the upper limit 63 MPa", true}};  // as if it had come so
+    r.faults = {
+        {"limits.rm: the lower limit 490 MPa lies above the upper limit 63 MPa", true}};  // as if it had come so
     ASSERT_TRUE((*b)->save_record(2, 0, r, {}, "as an older program kept it"));
   }
   auto b = Book::open(book(), "R. Vale");

@@ -44,10 +44,14 @@ TEST_F(Tamper, ASoundBookIsSound) {
 
 // SQLite keeps any type in any column; what looks the same and is not found by a question is found here.
 TEST_F(Tamper, TextKeptAsBytesIsFound) {
-  for (const char* sql : {"UPDATE logbook SET who = CAST(who AS BLOB)", "UPDATE logbook SET at = CAST(at AS BLOB)", "UPDATE logbook SET what = CAST(what AS BLOB) WHERE what = 'signed off'",
-                          "UPDATE logbook SET specimen = CAST(specimen AS BLOB)", "UPDATE logbook SET detail = CAST(detail AS BLOB)", "UPDATE logbook SET seals = CAST(seals AS BLOB)",
-                          "UPDATE logbook SET hash = CAST(hash AS BLOB), previous = CAST(previous AS BLOB)", "UPDATE seal SET sha256 = CAST(sha256 AS BLOB)",
-                          "UPDATE run_chunk SET sha256 = CAST(sha256 AS BLOB)", "UPDATE job SET title = CAST(title AS BLOB)", "UPDATE specimen SET open_judgements = '1x' WHERE id = 2"}) {
+  for (const char* sql :
+       {"UPDATE logbook SET who = CAST(who AS BLOB)", "UPDATE logbook SET at = CAST(at AS BLOB)",
+        "UPDATE logbook SET what = CAST(what AS BLOB) WHERE what = 'signed off'",
+        "UPDATE logbook SET specimen = CAST(specimen AS BLOB)", "UPDATE logbook SET detail = CAST(detail AS BLOB)",
+        "UPDATE logbook SET seals = CAST(seals AS BLOB)",
+        "UPDATE logbook SET hash = CAST(hash AS BLOB), previous = CAST(previous AS BLOB)",
+        "UPDATE seal SET sha256 = CAST(sha256 AS BLOB)", "UPDATE run_chunk SET sha256 = CAST(sha256 AS BLOB)",
+        "UPDATE job SET title = CAST(title AS BLOB)", "UPDATE specimen SET open_judgements = '1x' WHERE id = 2"}) {
     const std::string harmed = copy();
     outside(harmed, sql);
     EXPECT_FALSE(check(harmed).empty()) << sql;
@@ -55,8 +59,10 @@ TEST_F(Tamper, TextKeptAsBytesIsFound) {
 }
 
 TEST_F(Tamper, SealsAndTheMarkOfTheFileAreHeldToo) {
-  for (const char* sql : {"UPDATE seal SET line = 1", "UPDATE seal SET line = (SELECT MAX(id) FROM logbook)", "UPDATE seal SET sha256 = upper(sha256) WHERE subject LIKE 'record/%'",
-                          "INSERT INTO seal SELECT 'record/99999', sha256, line FROM seal WHERE subject = 'record/1'", "PRAGMA application_id = 0"}) {
+  for (const char* sql : {"UPDATE seal SET line = 1", "UPDATE seal SET line = (SELECT MAX(id) FROM logbook)",
+                          "UPDATE seal SET sha256 = upper(sha256) WHERE subject LIKE 'record/%'",
+                          "INSERT INTO seal SELECT 'record/99999', sha256, line FROM seal WHERE subject = 'record/1'",
+                          "PRAGMA application_id = 0"}) {
     const std::string harmed = copy();
     outside(harmed, sql);
     EXPECT_FALSE(check(harmed).empty()) << sql;
@@ -78,16 +84,19 @@ TEST_F(Tamper, APieceIsHeldAgainstTheLogbook) {
     Id piece;
     const char* word;
   };
-  for (const Case& c : std::initializer_list<Case>{{"UPDATE job SET title = 'For another customer' WHERE id = 1", 2, "its job"},
-                                                   {"UPDATE series SET title = 'Bars of another melt' WHERE id = 1", 2, "its series"},
-                                                   {"UPDATE series_record SET json = replace(json, 'series', 'serie')", 1, "what holds for its series"},
-                                                   {"UPDATE specimen SET verdict = 'fails' WHERE id = 1", 1, "the piece itself"},
-                                                   {"DELETE FROM signature WHERE specimen_id = 1", 1, "a signature"},
-                                                   {"DELETE FROM record WHERE specimen_id = 3 AND version = 2", 3, "gone"},
-                                                   {"DELETE FROM record WHERE specimen_id = 1 AND version = 1", 1, "gone"},
-                                                   {"UPDATE timer SET ends_at = '2026-11-24T10:00:00Z'", 3, "its timer"},
-                                                   {"UPDATE record SET json = replace(json, 'mm', 'cm') WHERE specimen_id = 1 AND version = 1", 1, "a version"},
-                                                   {"UPDATE record SET json = json || ' ' WHERE id = 4;;UPDATE seal SET sha256 = 'ab' WHERE subject = 'record/4'", 2, "a version"}}) {
+  for (const Case& c : std::initializer_list<Case>{
+           {"UPDATE job SET title = 'For another customer' WHERE id = 1", 2, "its job"},
+           {"UPDATE series SET title = 'Bars of another melt' WHERE id = 1", 2, "its series"},
+           {"UPDATE series_record SET json = replace(json, 'series', 'serie')", 1, "what holds for its series"},
+           {"UPDATE specimen SET verdict = 'fails' WHERE id = 1", 1, "the piece itself"},
+           {"DELETE FROM signature WHERE specimen_id = 1", 1, "a signature"},
+           {"DELETE FROM record WHERE specimen_id = 3 AND version = 2", 3, "gone"},
+           {"DELETE FROM record WHERE specimen_id = 1 AND version = 1", 1, "gone"},
+           {"UPDATE timer SET ends_at = '2026-11-24T10:00:00Z'", 3, "its timer"},
+           {"UPDATE record SET json = replace(json, 'mm', 'cm') WHERE specimen_id = 1 AND version = 1", 1, "a version"},
+           {"UPDATE record SET json = json || ' ' WHERE id = 4;;UPDATE seal SET sha256 = 'ab' WHERE subject = "
+            "'record/4'",
+            2, "a version"}}) {
     const std::string harmed = copy();
     outside(harmed, c.sql);
     EXPECT_NE(said(harmed, c.piece).find(c.word), std::string::npos) << c.sql << ": " << said(harmed, c.piece);

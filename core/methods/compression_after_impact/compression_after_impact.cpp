@@ -32,7 +32,9 @@ std::vector<double> course_of(const State& s, size_t k) {
   std::vector<double> out;
   const Pair& p = s.pairs[k];
   for (size_t i = 0; p.there() && i <= s.run.peak; ++i)
-    out.push_back(s.run.s.force[i] > std::max(kSeating, 0.03 * s.run.peak_force()) ? std::abs(bending_of(p.front[i], p.back[i])) : NAN);
+    out.push_back(s.run.s.force[i] > std::max(kSeating, 0.03 * s.run.peak_force())
+                      ? std::abs(bending_of(p.front[i], p.back[i]))
+                      : NAN);
   return out;
 }
 
@@ -40,7 +42,8 @@ std::vector<double> course_of(const State& s, size_t k) {
 
 Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   Values v;
-  const double width = s.width.mean + shift(shifts, s.width.path), thickness = s.thickness.mean + shift(shifts, s.thickness.path);
+  const double width = s.width.mean + shift(shifts, s.width.path),
+               thickness = s.thickness.mean + shift(shifts, s.thickness.path);
   const double area = width * thickness, force = 1 + shift(shifts, "force");
   if (s.area > 0) put(v, "area", area);
   if (s.run.empty()) return v;
@@ -58,7 +61,8 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     for (size_t side = 0; side < 2; ++side) gauges += !(side == 0 ? s.pairs[k].front : s.pairs[k].back).empty();
   for (size_t k = 0; k < 2; ++k)
     for (size_t side = 0; side < 2; ++side)
-      if (!(side == 0 ? s.pairs[k].front : s.pairs[k].back).empty()) scale += shift(shifts, kScales[k][side]) / double(gauges);
+      if (!(side == 0 ? s.pairs[k].front : s.pairs[k].back).empty())
+        scale += shift(shifts, kScales[k][side]) / double(gauges);
   if (s.area > 0) put(v, "cai_modulus", chord(s) * force / area / scale * (1 + shift(shifts, "chord")));
   double worst = NAN, seating = NAN;
   auto larger = [](double a, double b) { return std::isnan(a) || std::abs(b) > a ? std::abs(b) : a; };
@@ -101,24 +105,29 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   };
   const double value = get(v, key);
   if (key == "area" || key == "cai_strength")
-    add("A = w·t", si(s.width.mean, D::length) + " · " + si(s.thickness.mean, D::length), s.area, D::area, "mean of the readings");
+    add("A = w·t", si(s.width.mean, D::length) + " · " + si(s.thickness.mean, D::length), s.area, D::area,
+        "mean of the readings");
   if (key == "fm") add("F_m", "largest force", value, D::force);
   if (key == "cai_strength")
     add("F_CAI = F_m/A", si(get(v, "fm"), D::force) + " / " + si(s.area, D::area), value, D::stress, "ASTM D7137");
   if (key == "cai_modulus")
     add("E = ΔF/(A·Δε)",
-        "(" + si(force_at(s, kChordTo), D::force) + " − " + si(force_at(s, kChordFrom), D::force) + ") / (" + si(s.area, D::area) +
-            " · 2000 µε)",
+        "(" + si(force_at(s, kChordTo), D::force) + " − " + si(force_at(s, kChordFrom), D::force) + ") / (" +
+            si(s.area, D::area) + " · 2000 µε)",
         value, D::modulus, "chord of the mean of all gauges between 1000 and 3000 µε, ASTM D7137");
   if (key == "retention")
-    add("F_CAI/F_0", si(get(v, "cai_strength"), D::stress) + " / " + si(record.fields.number("specimen.undamaged").value_or(NAN), D::stress),
+    add("F_CAI/F_0",
+        si(get(v, "cai_strength"), D::stress) + " / " +
+            si(record.fields.number("specimen.undamaged").value_or(NAN), D::stress),
         value, D::elongation, "undamaged strength as entered");
   if (key == "bending_percent" || key == "bending_seating")
-    add("larger of the pairs", "B = 100·|ε_front − ε_back|/|ε_front + ε_back|" +
-                                   std::string(key == "bending_percent" ? " at 0.9·F_m" : " at the end of the seating at 450 N"),
+    add("larger of the pairs",
+        "B = 100·|ε_front − ε_back|/|ε_front + ε_back|" +
+            std::string(key == "bending_percent" ? " at 0.9·F_m" : " at the end of the seating at 450 N"),
         value, D::percent, "limit 10 %, ASTM D7137");
   if (key == "bending_left" || key == "bending_right")
-    add("B = 100·(ε_front − ε_back)/(ε_front + ε_back)", "above zero: the front is shortened more", value, D::percent, "at 0.9·F_m");
+    add("B = 100·(ε_front − ε_back)/(ε_front + ε_back)", "above zero: the front is shortened more", value, D::percent,
+        "at 0.9·F_m");
   if (key == "eps_m") add("mean of the gauges", "at the largest force", value, D::microstrain);
   return steps;
 }
@@ -138,7 +147,8 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   for (size_t k = 0; k < 2; ++k)
     for (size_t side = 0; side < 2; ++side)
       if (!(side == 0 ? s.pairs[k].front : s.pairs[k].back).empty())
-        inputs.push_back({kScales[k][side], std::string("gauge factor, ") + (side == 0 ? "front " : "back ") + pair_name(k),
+        inputs.push_back({kScales[k][side],
+                          std::string("gauge factor, ") + (side == 0 ? "front " : "back ") + pair_name(k),
                           rectangular(tolerance)});
   const double half = double(std::min<size_t>(5, s.run.end / 200)), n = 2 * half + 1;
   const double noise = noise_of_bent(s.mean, 0, s.run.peak + 1), top = s.run.peak_force();
@@ -147,11 +157,13 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     // Both ends of the chord carry the noise of force and of strain.
     const double end = std::hypot(noise * slope, force_noise) / std::sqrt(n) * std::sqrt(2.0);
     if (end > 0)
-      inputs.push_back({"chord", "noise at both ends of the chord", end / (slope * (kChordTo - kChordFrom)), Shape::normal});
+      inputs.push_back(
+          {"chord", "noise at both ends of the chord", end / (slope * (kChordTo - kChordFrom)), Shape::normal});
   }
   const double single = noise * 2;  // a gauge is noisier than the mean of four
-  for (const auto& [name, label, force] : {std::tuple{"bending", "noise of a pair at 0.9·F_m", 0.9 * top},
-                                           {"seat", "noise of a pair at the seating load", std::min(kSeating, 0.5 * top)}}) {
+  for (const auto& [name, label, force] :
+       {std::tuple{"bending", "noise of a pair at 0.9·F_m", 0.9 * top},
+        {"seat", "noise of a pair at the seating load", std::min(kSeating, 0.5 * top)}}) {
     const double size = value_at(s.run.s.force, s.mean, force, 0, s.run.peak + 1, size_t(half)).value_or(NAN);
     if (single > 0 && size > 0) inputs.push_back({name, label, 100 * single / std::sqrt(2 * n) / size, Shape::normal});
   }
@@ -186,7 +198,9 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
     return t;
   };
   const size_t n = std::min(s.run.s.size(), std::max(s.run.end, s.run.peak + 1));
-  auto cut = [&](const std::vector<double>& all, size_t to) { return std::vector<double>(all.begin(), all.begin() + long(std::min(to, all.size()))); };
+  auto cut = [&](const std::vector<double>& all, size_t to) {
+    return std::vector<double>(all.begin(), all.begin() + long(std::min(to, all.size())));
+  };
   Panel strains;
   strains.name = "Strains";
   strains.x = {"strain", D::microstrain};
@@ -200,7 +214,8 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
       if (strain.empty()) continue;
       any = true;
       const std::string label = pair_name(k) + (front ? " front" : " back");
-      strains.traces.push_back(trace(label.c_str(), cut(strain, n), cut(s.run.s.force, n), kTones[k], front ? Dash::solid : Dash::dashed));
+      strains.traces.push_back(
+          trace(label.c_str(), cut(strain, n), cut(s.run.s.force, n), kTones[k], front ? Dash::solid : Dash::dashed));
     }
   if (!any) {
     strains.x = {"travel", D::length};

@@ -23,7 +23,8 @@ std::string alignment(const std::array<double, 2>& bending) {
 void judge_bending(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   if (!s.pairs[0].there() && !s.pairs[1].there()) {
     raise(e, "no-strain", s.run.empty() ? Severity::note : Severity::check,
-          "No pair of gauges was recorded: nobody can tell how much the plate was bent while it was pressed.", {}, {}, "bending_percent");
+          "No pair of gauges was recorded: nobody can tell how much the plate was bent while it was pressed.", {}, {},
+          "bending_percent");
     return;
   }
   const bool over = !record.run.open && s.run.peak_force() > 2 * kSeating;
@@ -45,8 +46,9 @@ void judge_bending(Evaluation& e, const TestRecord& record, const State& s, cons
   if (s.buckling) {
     const double at = s.run.s.force[s.buckling->at];
     raise(e, "buckling", Severity::check,
-          std::string("The ") + (s.buckling->front ? "front" : "back") + " gauge of the " + pair_name(s.buckling->pair) +
-              " pair turned back at " + si(at, D::force, 3) + " (" + percent(at / s.run.peak_force()) +
+          std::string("The ") + (s.buckling->front ? "front" : "back") + " gauge of the " +
+              pair_name(s.buckling->pair) + " pair turned back at " + si(at, D::force, 3) + " (" +
+              percent(at / s.run.peak_force()) +
               " of the largest force) while its partner went on: the plate bowed out. Look to the side rails.",
           {{"force", at}}, {}, "cai_strength");
   }
@@ -65,26 +67,31 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   facts.direction = "compression";
   run_findings(e, record, facts, "cai_strength");
   if (s.strain_flipped)
-    raise(e, "strain-sign", Severity::note, "Strains were logged with compression negative; their magnitudes are used.");
+    raise(e, "strain-sign", Severity::note,
+          "Strains were logged with compression negative; their magnitudes are used.");
   for (const std::string& name : s.against)
-    raise(e, "sign-odd", Severity::check,
-          "Gauge " + name + " runs against the others from the start: its wires are crossed, or the plate is bent hard.", {}, {},
-          "bending_percent");
+    raise(
+        e, "sign-odd", Severity::check,
+        "Gauge " + name + " runs against the others from the start: its wires are crossed, or the plate is bent hard.",
+        {}, {}, "bending_percent");
   judge_bending(e, record, s, v);
   const std::string mode = record.fields.text("specimen.failure");
   if (mode == "end")
     raise(e, "end-crushing", Severity::void_test,
-          "The plate was crushed at an end, away from the damage: its residual strength is not known.", {}, {}, "cai_strength");
+          "The plate was crushed at an end, away from the damage: its residual strength is not known.", {}, {},
+          "cai_strength");
   if (mode == "edge")
     raise(e, "edge-failure", Severity::void_test,
-          "The plate gave way at an edge, away from the damage: its residual strength is not known.", {}, {}, "cai_strength");
+          "The plate gave way at an edge, away from the damage: its residual strength is not known.", {}, {},
+          "cai_strength");
   if (!s.run.fracture) censored_note(e, record, "cai_strength");
   if (s.run.fracture && mode.empty())
-    raise(e, "failure-unknown", Severity::check, "Say how the plate gave way: crushing away from the damage makes the test void.", {},
-          {}, "cai_strength");
+    raise(e, "failure-unknown", Severity::check,
+          "Say how the plate gave way: crushing away from the damage makes the test void.", {}, {}, "cai_strength");
   if (const double kept = get(v, "retention"); kept > 1.1)
     raise(e, "retention-unlikely", Severity::check,
-          "The dented plate carried " + percent(kept, 3) + " of the undamaged strength. Check that strength and its section.",
+          "The dented plate carried " + percent(kept, 3) +
+              " of the undamaged strength. Check that strength and its section.",
           {{"retention", kept}}, {}, "retention");
 }
 

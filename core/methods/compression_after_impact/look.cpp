@@ -11,13 +11,14 @@ namespace {
 
 constexpr const char* kGauges[2][2] = {{"strain_front_1", "strain_back_1"}, {"strain_front_2", "strain_back_2"}};
 
-// Slope of a gauge over the force on the part that is straight for any plate: from a tenth to four tenths of the peak. A
-// dozen samples may leave that part empty (the strains kept the sign they were logged with): then up to the peak.
+// Slope of a gauge over the force on the part that is straight for any plate: from a tenth to four tenths of the peak.
+// A dozen samples may leave that part empty (the strains kept the sign they were logged with): then up to the peak.
 double early_slope(const Loading& run, const std::vector<double>& strain) {
   auto between = [&](double low, double high) {
     std::vector<double> x, y;
     for (size_t i = 0; i <= run.peak; ++i)
-      if (run.s.force[i] >= low * run.peak_force() && run.s.force[i] <= high * run.peak_force() && std::isfinite(strain[i])) {
+      if (run.s.force[i] >= low * run.peak_force() && run.s.force[i] <= high * run.peak_force() &&
+          std::isfinite(strain[i])) {
         x.push_back(run.s.force[i]);
         y.push_back(strain[i]);
       }
@@ -55,7 +56,8 @@ std::optional<Buckling> buckling_of(const State& s) {
     const auto front = smoothed(s.pairs[k].front, half, n), back = smoothed(s.pairs[k].back, half, n);
     for (const bool turned_front : {true, false}) {
       const auto &turned = turned_front ? front : back, &other = turned_front ? back : front;
-      const double noise = noise_of(turned_front ? s.pairs[k].front : s.pairs[k].back, 0, n) / std::sqrt(2.0 * double(half) + 1);
+      const double noise =
+          noise_of(turned_front ? s.pairs[k].front : s.pairs[k].back, 0, n) / std::sqrt(2.0 * double(half) + 1);
       size_t high = 0;
       for (size_t i = 1; i < n; ++i) {
         if (!std::isfinite(turned[i]) || !std::isfinite(other[i])) continue;
@@ -111,11 +113,12 @@ std::string pair_name(size_t pair) {
 }
 
 std::string screw_words(size_t pair, double bending) {
-  const std::string side = pair_name(pair), more = bending > 0 ? "front" : "back", less = bending > 0 ? "back" : "front";
+  const std::string side = pair_name(pair), more = bending > 0 ? "front" : "back",
+                    less = bending > 0 ? "back" : "front";
   const double size = std::abs(bending);
   const std::string turn = size > 40 ? "a quarter turn" : size > 20 ? "an eighth of a turn" : "a sixteenth of a turn";
-  return "the " + side + " pair is shortened more on the " + more + " (" + significant(size, 2) + " %): turn its " + more +
-         " screw out " + turn + ", or the " + less + " one in";
+  return "the " + side + " pair is shortened more on the " + more + " (" + significant(size, 2) + " %): turn its " +
+         more + " screw out " + turn + ", or the " + less + " one in";
 }
 
 State look(const TestRecord& record) {

@@ -7,13 +7,13 @@
 #include <string>
 #include <vector>
 
+#include "core/methods/compression_after_impact/compression_after_impact.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
 
 namespace fortitor::cai {
 
-inline constexpr double kSeating = 450;        ///< N (ASTM D7137)
-inline constexpr double kBendingLimit = 10;    ///< %
+inline constexpr double kSeating = 450;  ///< N (ASTM D7137)
 inline constexpr double kChordFrom = 1000e-6, kChordTo = 3000e-6;
 
 /// Two gauges back to back, magnitudes in compression, in the rows of the run.
@@ -33,17 +33,15 @@ struct State {
   double area = 0;  ///< mm²
   Loading run;
   std::array<Pair, 2> pairs;
-  std::vector<double> mean;     ///< of all gauges that are there
-  bool strain_flipped = false;  ///< compressive strains were logged negative
+  std::vector<double> mean;          ///< of all gauges that are there
+  bool strain_flipped = false;       ///< compressive strains were logged negative
   std::vector<std::string> against;  ///< gauges that ran against the others
-  size_t seated = 0;            ///< end of the seating: last sample before the load passes 450 N for good
+  size_t seated = 0;                 ///< end of the seating: last sample before the load passes 450 N for good
   std::optional<Buckling> buckling;
   bool strained() const { return !mean.empty(); }
 };
 State look(const TestRecord& record);
 
-/// 100·|ε_f − ε_b|/|ε_f + ε_b| with its sign (above 0: the front is shortened more), %; NaN where they cancel.
-double bending_of(double front, double back);
 /// The bending of a pair when the force first reaches `force`; strains as means over the samples around. NaN when the
 /// pair is not there or the force is never reached.
 double bending_at(const State& state, size_t pair, double force, double front_scale = 1, double back_scale = 1);

@@ -186,7 +186,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeeze
 
 void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const Values& v) {
   dimension_findings(s.section.dims, 0.01, 3, e.findings);
-  pulled_findings(e, r, s.pulled, "strength", "compression", !r.fields.number("specimen.extensometer_length"));
+  pulled_findings(e, r, s.pulled, "strength", "compression", !r.fields.number("specimen.extensometer_length"),
+                  "e_modulus");
   if (!s.pulled.empty() && !reached_maximum(s.pulled) && !v.count("at_strain")) censored_note(e, r, "strength");
   const double slender = get(v, "slenderness");
   // Up to twice as high as wide nothing buckles; a hundredth more is the caliper's.
@@ -213,8 +214,7 @@ void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInp
   const double slope = std::hypot(line.slope_error / line.slope, s.elastic->spread);
   out.push_back({"modulus", "fit of the modulus and the choice of its window", slope, UncertainInput::Shape::normal});
   const double middle = 0.5 * (s.pulled.curve.strain[s.elastic->first] + s.pulled.curve.strain[s.elastic->last - 1]);
-  const double fit =
-      std::hypot(line.residual_sd / std::sqrt(double(line.n)) / line.slope, slope * (middle - s.toe));
+  const double fit = std::hypot(line.residual_sd / std::sqrt(double(line.n)) / line.slope, slope * (middle - s.toe));
   const double foot = std::hypot(fit, zero_error(s.pulled.curve, line.slope));
   if (foot > 0) out.push_back({"toe", "foot of the modulus line", foot, UncertainInput::Shape::normal});
 }

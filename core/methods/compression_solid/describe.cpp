@@ -43,8 +43,8 @@ bool perpendicular(const TestRecord& r) {
 Plan plan(const TestRecord& r) {
   Plan p;
   const Section section = section_of(r.fields);
-  const auto m = find_reference(r.fields.text("specimen.material"));
-  const auto wood = find_reference(r.fields.text("specimen.species"), "wood");
+  const auto m = usual_of(r, "specimen.material");
+  const auto wood = usual_of(r, "specimen.species", "wood");
   if (section.area > 0) {
     Expectation x;
     if (m && m->values.count("strength")) {
@@ -94,7 +94,7 @@ void describe(Method& m) {
   add(readings("specimen.height", "Height", D::length, Stage::measure, 3, "L",
                "Between the faces, at three places: it tells whether they are parallel.", true));
   add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-               "Left empty without one.")));
+                         "Left empty without one.")));
   add(quantity("specimen.after.diameter", "Largest width afterwards", D::length, Stage::after, "D_u",
                "At half height: barrelling."));
   add(choice("specimen.after.fracture", "How it gave way", Stage::after,

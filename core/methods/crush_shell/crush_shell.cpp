@@ -28,8 +28,8 @@ struct Fold {
   bool whole_stroke = true;     ///< the run reached it
 };
 
-// First maximum of `floor` or more after which force falls by 10 %, and by more than noise does, before it rises above it
-// again.
+// First maximum of `floor` or more after which force falls by 10 %, and by more than noise does, before it rises above
+// it again.
 std::optional<size_t> first_peak(const std::vector<double>& f, double floor, double noise) {
   std::optional<size_t> top;
   for (size_t i = 0; i < f.size(); ++i) {
@@ -43,8 +43,8 @@ double height_of(const TestRecord& r) {
   return r.fields.number("specimen.height").value_or(0);
 }
 
-// A row without travel tells neither way nor work: one that was missing at the touch made the energy nothing, and the stroke
-// no number. It is left out and counted; a channel that ended stays ended, one that says nothing is none.
+// A row without travel tells neither way nor work: one that was missing at the touch made the energy nothing, and the
+// stroke no number. It is left out and counted; a channel that ended stays ended, one that says nothing is none.
 void leave_out_gaps(Loading& l) {
   std::vector<double>& x = l.s.crosshead;
   size_t last = x.size();
@@ -74,8 +74,8 @@ Fold fold_of(const TestRecord& r) {
     const double start = l.s.crosshead[touch_of(l.s.force, l.peak)];
     for (double& x : l.s.crosshead) x -= start;
   }
-  // Noise at the touch must not pass for a peak: what lies below 2 % of the largest force, or ten times the noise, does not
-  // count.
+  // Noise at the touch must not pass for a peak: what lies below 2 % of the largest force, or ten times the noise, does
+  // not count.
   const double noise = noise_of_bent(l.s.force, 0, l.peak);
   c.first = first_peak(l.s.force, std::max(0.02 * l.peak_force(), 10 * noise), noise);
   c.stroke = r.fields.number("settings.stroke_limit").value_or(0);
@@ -199,7 +199,8 @@ void add_inputs(const TestRecord& r, const Fold& c, std::vector<UncertainInput>&
   if (!l.s.crosshead.empty()) {
     if (const double place = place_of(c).standard; place > 0)
       out.push_back({"peak_place", "place of the first peak on its round top", place});
-    if (const double touch = touch_error(c); touch > 0) out.push_back({"touch", "where the force was first felt", touch});
+    if (const double touch = touch_error(c); touch > 0)
+      out.push_back({"touch", "where the force was first felt", touch});
   }
   // Noise lifts the largest of many samples; where the peak is read matters by that much.
   const size_t peak = c.first.value_or(l.peak);
@@ -235,7 +236,8 @@ void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Value
           {}, "peak_force");
   if (!l.empty() && l.s.crosshead.empty())
     raise(e, "no-travel", Severity::check,
-          "The run carries no travel that can be read: stroke, energy and mean force are left out.", {}, {}, "crush_energy");
+          "The run carries no travel that can be read: stroke, energy and mean force are left out.", {}, {},
+          "crush_energy");
   if (!c.whole_stroke)
     raise(e, "stroke-short", Severity::check,
           "The run ended at " + si(get(v, "crush_stroke"), D::length, 4) + ", before the stroke limit of " +
@@ -253,9 +255,11 @@ void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Value
   else
     run_findings(e, r, facts_of(l, 0), "peak_force");
   if (const double travel = get(v, "peak_travel"); travel < 0)
-    raise(e, "travel-backwards", Severity::check,
-          "At the peak the travel reads " + si(-travel, D::length, 3) + " behind the place where the force began: it jumped, or runs the other way. Stroke and energy rest on it.",
-          {{"travel", travel}}, {}, "crush_stroke");
+    raise(
+        e, "travel-backwards", Severity::check,
+        "At the peak the travel reads " + si(-travel, D::length, 3) +
+            " behind the place where the force began: it jumped, or runs the other way. Stroke and energy rest on it.",
+        {{"travel", travel}}, {}, "crush_stroke");
 }
 
 void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& v) {

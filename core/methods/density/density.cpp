@@ -50,7 +50,7 @@ double water_of(const TestRecord& record, const Shifts& shifts) {
 
 // Volumetric shrinkage of the species, green to dry; empty when it is not known.
 std::optional<double> shrinkage(const TestRecord& record) {
-  const auto species = find_reference(record.fields.text("specimen.species"), "wood");
+  const auto species = usual_of(record, "specimen.species", "wood");
   if (!species || !species->values.count("volumetric_shrinkage")) return std::nullopt;
   return species->values.at("volumetric_shrinkage").mean;
 }
@@ -207,7 +207,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Weighing& w, co
   const double moisture = get(v, "moisture");
   if (moisture < 0 && record.fields.number("specimen.mass_dry").value_or(0) - get(v, "mass") > 2 * w.mass.finest_digit)
     raise(e, "dry-heavier", Severity::check,
-          "Dried, the piece weighs " + si(record.fields.number("specimen.mass_dry").value_or(0), D::mass) + ", more than the " + si(get(v, "mass"), D::mass) +
+          "Dried, the piece weighs " + si(record.fields.number("specimen.mass_dry").value_or(0), D::mass) +
+              ", more than the " + si(get(v, "mass"), D::mass) +
               " it had before: one of the two is another piece's, or in another unit.",
           {{"moisture", moisture}}, {}, "moisture");
   const double density = get(v, "density");
@@ -218,8 +219,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Weighing& w, co
   if (!std::isfinite(density)) return;
   double low = 0, high = 0;
   std::string name;
-  const auto species = find_reference(record.fields.text("specimen.species"), "wood");
-  const auto material = find_reference(record.fields.text("specimen.material"));
+  const auto species = usual_of(record, "specimen.species", "wood");
+  const auto material = usual_of(record, "specimen.material");
   if (species && species->values.count("specific_gravity")) {
     // Specific gravity is dry mass over the volume at 12 %; at 12 % the piece carries its water.
     const double mean = species->values.at("specific_gravity").mean * 1120;

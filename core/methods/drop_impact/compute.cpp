@@ -123,9 +123,12 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   const double mass = s.mass * (1 + shift(shifts, "mass")), force = 1 + shift(shifts, "force");
   const double target = target_of(f, thickness);
   if (target > 0) put(v, "target_energy", target);
-  for (const auto& [key, path] : {std::pair{"dent", "specimen.damage.dent"}, {"dent_relaxed", "specimen.damage.dent_relaxed"},
-                                  {"length_front", "specimen.damage.length_front"}, {"width_front", "specimen.damage.width_front"},
-                                  {"length_back", "specimen.damage.length_back"}, {"width_back", "specimen.damage.width_back"}})
+  for (const auto& [key, path] : {std::pair{"dent", "specimen.damage.dent"},
+                                  {"dent_relaxed", "specimen.damage.dent_relaxed"},
+                                  {"length_front", "specimen.damage.length_front"},
+                                  {"width_front", "specimen.damage.width_front"},
+                                  {"length_back", "specimen.damage.length_back"},
+                                  {"width_back", "specimen.damage.width_back"}})
     if (const double x = number(f, path); std::isfinite(x)) put(v, key, x + shift(shifts, path));
   if (s.pressed) {
     const Press& p = s.press;

@@ -133,16 +133,17 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
     }
   }
   if (!c.ended && below) last = low, c.ended = true;  // the record ends with the contact
-  auto crossing = [&](size_t i) {  // between i − 1 and i
+  auto crossing = [&](size_t i) {                     // between i − 1 and i
     if (i == 0) return time[0];
     const double a = level(i - 1), b = level(i);
     return a == b ? time[i] : time[i - 1] + (time[i] - time[i - 1]) * std::clamp((foot - a) / (b - a), 0.0, 1.0);
   };
   const double begins = first > 0 ? crossing(first) : time[0], stop = c.ended ? crossing(last) : time[last];
-  // The striker touches before the force reaches its foot, and travels meanwhile: back along the rise from 1 to 4 % of the
-  // peak, or from where it stands clear of the noise to four times that.
-  // A mean over many samples rounds the place of the touch: then the rise is read higher up, from 6 to 24 %.
-  const double calm = noise / std::sqrt(2.0 * double(half) + 1), low_level = std::max({foot, 6 * calm, half > 3 ? 6 * foot : 0.0});
+  // The striker touches before the force reaches its foot, and travels meanwhile: back along the rise from 1 to 4 % of
+  // the peak, or from where it stands clear of the noise to four times that. A mean over many samples rounds the place
+  // of the touch: then the rise is read higher up, from 6 to 24 %.
+  const double calm = noise / std::sqrt(2.0 * double(half) + 1),
+               low_level = std::max({foot, 6 * calm, half > 3 ? 6 * foot : 0.0});
   size_t a = first;
   while (a < top.at && level(a) < low_level) ++a;
   size_t b = a;
@@ -174,7 +175,8 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   for (size_t i = first; i < last; ++i) {
     if (time[i] - start <= t) continue;
     go(time[i] - start, force[i]);
-    if ((i - first) % stride == 0 || i == top.at) node(t, i == top.at || stride == 1 ? force[i] : means.around(i, stride / 2));
+    if ((i - first) % stride == 0 || i == top.at)
+      node(t, i == top.at || stride == 1 ? force[i] : means.around(i, stride / 2));
   }
   if (stop - start > t) {
     go(stop - start, c.ended ? foot : force[last]);
@@ -195,7 +197,8 @@ Motion motion_of(const Contact& c, double mass, double speed, double force_scale
   const double per_mass = 1e3 / mass;  // N/kg as mm/s²
   for (size_t i = 0; i < c.time.size(); ++i) {
     const double t = c.time[i];
-    const double push = force_scale * c.impulse[i] + force_zero * t, drive = force_scale * c.drive[i] + 0.5 * force_zero * t * t;
+    const double push = force_scale * c.impulse[i] + force_zero * t,
+                 drive = force_scale * c.drive[i] + 0.5 * force_zero * t * t;
     const double v = speed + kGravity * t - per_mass * push;
     const double d = speed * t + 0.5 * kGravity * t * t - per_mass * drive;
     m.speed.push_back(v);

@@ -15,7 +15,8 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   const bool pressed = record.fields.text("settings.way") == "indentation";
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("energy_impact", "E_i", pressed ? "energy put in, up to the largest deflection" : "impact energy", D::energy, true);
+  add("energy_impact", "E_i", pressed ? "energy put in, up to the largest deflection" : "impact energy", D::energy,
+      true);
   add("energy_absorbed", "E_a", "absorbed energy", D::energy, true);
   add("force_peak", "F_max", "largest force", D::force, true);
   add("force_damage", "F_1", "force at the first damage", D::force, true);
@@ -66,12 +67,14 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   if (key == "energy_impact")
     s.pressed ? add("E = ∫F dδ", "up to the largest deflection", D::energy, "ASTM D6264")
               : add("E_i = ½·m·v_i²", m + ", " + si(s.arrival.speed, D::speed, 5), D::energy);
-  if (key == "energy_error") add("E_i/E − 1", si(get(v, "energy_impact"), D::energy) + " / " + si(s.target, D::energy), D::elongation);
+  if (key == "energy_error")
+    add("E_i/E − 1", si(get(v, "energy_impact"), D::energy) + " / " + si(s.target, D::energy), D::elongation);
   if (key == "energy_absorbed")
-    s.pressed ? add("E_a = ∮F dδ", "loading and unloading", D::energy, "ASTM D6264")
-              : add("E_a = ½·m·(v_i² − v²) + m·g·δ",
-                    "v = v_i + g·t − ∫F dt/m, at the end of contact; ∫F dt = " + significant(c.impulse.back(), 4) + " N·s",
-                    D::energy, "ASTM D7136");
+    s.pressed
+        ? add("E_a = ∮F dδ", "loading and unloading", D::energy, "ASTM D6264")
+        : add("E_a = ½·m·(v_i² − v²) + m·g·δ",
+              "v = v_i + g·t − ∫F dt/m, at the end of contact; ∫F dt = " + significant(c.impulse.back(), 4) + " N·s",
+              D::energy, "ASTM D7136");
   if (key == "force_peak")
     add("F_max", c.peak_error > 0 && !s.pressed ? "top of the force, noise averaged out" : "largest force", D::force);
   if (key == "force_damage")
@@ -84,8 +87,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   if (key == "v_rebound") add("v at the end of contact", "v = v_i + g·t − ∫F dt/m", D::speed);
   if (key == "dent") {
     const auto after = record.fields.number("specimen.damage.dent_after");
-    add("read on the front", after ? si(*after, D::time, 3) + " after the impact" : "time after the impact not noted", D::length,
-        "dial gauge over the dent");
+    add("read on the front", after ? si(*after, D::time, 3) + " after the impact" : "time after the impact not noted",
+        D::length, "dial gauge over the dent");
   }
   if (key == "dent_relaxed") {
     const auto after = record.fields.number("specimen.damage.relaxed_after");
@@ -105,7 +108,9 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   section_inputs(sizes, record.fields.number("equipment.caliper.resolution").value_or(0), inputs);
   for (const char* path : {"specimen.damage.dent", "specimen.damage.dent_relaxed", "specimen.damage.length_front",
                            "specimen.damage.width_front", "specimen.damage.length_back", "specimen.damage.width_back"})
-    length_input(record, path, path == std::string("specimen.damage.dent") ? "dent, read on the dial" : "size of the damage", 1, inputs);
+    length_input(record, path,
+                 path == std::string("specimen.damage.dent") ? "dent, read on the dial" : "size of the damage", 1,
+                 inputs);
   class_input(record, "equipment.load_cell.class", "force", "force", inputs);
   if (s.pressed) {
     if (!s.press.empty()) inputs.push_back({"travel", "displacement, 1 % taken", rectangular(0.01)});
@@ -115,19 +120,23 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   const Reading* typed = mass != nullptr ? std::get_if<Reading>(mass) : nullptr;
   if (s.mass > 0)
     inputs.push_back({"mass", "mass of what falls, 0.1 % or half of its digit",
-                      std::max(rectangular(0.001), typed != nullptr ? std::min(0.02, rectangular(typed->resolution / 2) / s.mass) : 0.0)});
+                      std::max(rectangular(0.001),
+                               typed != nullptr ? std::min(0.02, rectangular(typed->resolution / 2) / s.mass) : 0.0)});
   if (s.arrival.from != Arrival::From::none)
     inputs.push_back({"speed",
                       s.arrival.from == Arrival::From::flag     ? "speed, digits of flag and timer"
                       : s.arrival.from == Arrival::From::height ? "speed from the height, 2 % taken for the guide"
                                                                 : "speed as entered, 0.2 % or its digit",
-                      s.arrival.relative_error, s.arrival.from == Arrival::From::entered ? Shape::normal : Shape::rectangular});
+                      s.arrival.relative_error,
+                      s.arrival.from == Arrival::From::entered ? Shape::normal : Shape::rectangular});
   const Contact& c = s.contact;
   if (c.empty()) return;
   if (s.facts.zero.error > 0) inputs.push_back({"zero", "zero of the force", s.facts.zero.error, Shape::normal});
   if (c.peak_error > 0) inputs.push_back({"peak", "noise of the force at its peak", c.peak_error, Shape::normal});
-  inputs.push_back({"touch", "moment of the touch, half of the way to 1 % of the peak and a sample", std::hypot(rectangular(0.5 * c.foot + 1 / c.rate), c.touch_error)});
-  if (c.ended) inputs.push_back({"edges", "both ends of the contact, to a sample", rectangular(1 / c.rate) * std::sqrt(2.0)});
+  inputs.push_back({"touch", "moment of the touch, half of the way to 1 % of the peak and a sample",
+                    std::hypot(rectangular(0.5 * c.foot + 1 / c.rate), c.touch_error)});
+  if (c.ended)
+    inputs.push_back({"edges", "both ends of the contact, to a sample", rectangular(1 / c.rate) * std::sqrt(2.0)});
 }
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {

@@ -2,7 +2,17 @@
 // section 10; ASTM D7136, ASTM D6264).
 #pragma once
 
+#include <string>
 #include "core/methods/method.h"
+
+namespace fortitor::drop {
+
+inline constexpr double kGravity = 9806.65;  ///< g₀, mm/s²
+inline const std::string kDamage = "drawn";  ///< table of what was drawn on the plate
+/// Energy asked for, J: as entered, or per thickness. Thickness in mm.
+double target_of(const Fields& fields, double thickness);
+
+}  // namespace fortitor::drop
 
 namespace fortitor::methods {
 

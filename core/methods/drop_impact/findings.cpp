@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/methods/drop_impact/model.h"
+#include "core/methods/support/possible.h"
 
 namespace fortitor::drop {
 
@@ -16,26 +17,31 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
   const SamplesPtr samples = record.run.samples();
   if (samples && samples->find("time") == nullptr)
     raise(e, "no-time", Severity::check,
-          "The record has no time: neither deflection nor absorbed energy can be found from forces alone.", {}, {}, "energy_absorbed");
+          "The record has no time: neither deflection nor absorbed energy can be found from forces alone.", {}, {},
+          "energy_absorbed");
   if (c.empty()) return;
   if (c.rate < 99e3)
     raise(e, "rate-low", Severity::check,
-          "The force was sampled at " + si(c.rate, D::frequency, 3) + "; an impact wants 100 kHz or more, or its peaks are cut off.",
+          "The force was sampled at " + si(c.rate, D::frequency, 3) +
+              "; an impact wants 100 kHz or more, or its peaks are cut off.",
           {{"rate", c.rate}}, {}, "force_peak");
   if (!c.ended)
-    raise(e, "contact-open", Severity::check,
-          "The record ends while the mass still presses on the plate: absorbed energy and time of contact are left out.", {}, {},
-          "energy_absorbed");
+    raise(
+        e, "contact-open", Severity::check,
+        "The record ends while the mass still presses on the plate: absorbed energy and time of contact are left out.",
+        {}, {}, "energy_absorbed");
   const bool struck = c.second > 0.1 * c.peak;
   const bool said = record.fields.has("specimen.rebound_caught");
   if (struck || (said && !record.fields.flag("specimen.rebound_caught")))
     raise(e, "second-strike", Severity::void_test,
-          (struck ? "The force rose again to " + si(c.second, D::force, 3) + " after the contact: the mass fell on the plate a second time."
+          (struck ? "The force rose again to " + si(c.second, D::force, 3) +
+                        " after the contact: the mass fell on the plate a second time."
                   : "The rebound was not caught: the mass fell on the plate a second time.") +
               std::string(" The damage is not that of one impact."),
           {{"second", c.second}}, {}, "energy_absorbed");
   else if (!said)
-    raise(e, "rebound-unknown", Severity::check, "Say whether the rebound was caught: a second strike makes the impact void.", {},
+    raise(e, "rebound-unknown", Severity::check,
+          "Say whether the rebound was caught: a second strike makes the impact void.", {},
           {{"caught", "It was caught", {{"specimen.rebound_caught", "true"}}}}, "energy_absorbed");
 }
 
@@ -49,34 +55,50 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   const double error = get(v, "energy_error");
   if (ran && std::isfinite(error) && std::abs(error) > 0.05)
     raise(e, "energy-error", Severity::check,
-          std::string(s.pressed ? "The energy put in is " : "The impact had ") + si(get(v, "energy_impact"), D::energy) + ", " +
-              percent(std::abs(error)) + (error < 0 ? " less" : " more") + " than the " + si(s.target, D::energy) +
-              " asked for; 5 % is allowed." + (error < 0 && !s.pressed ? " Look for friction in the guide and at the height." : ""),
+          std::string(s.pressed ? "The energy put in is " : "The impact had ") +
+              si(get(v, "energy_impact"), D::energy) + ", " + percent(std::abs(error)) +
+              (error < 0 ? " less" : " more") + " than the " + si(s.target, D::energy) + " asked for; 5 % is allowed." +
+              (error < 0 && !s.pressed ? " Look for friction in the guide and at the height." : ""),
           {{"error", error}}, {}, "energy_impact");
+  // A mass that is stopped presses with more than its weight.
+  if (ran && !s.pressed && s.mass > 0 && get(v, "force_peak") < s.mass * kGravity * 1e-3)
+    possible::cannot_be(e,
+                        "The largest force is " + si(get(v, "force_peak"), D::force, 3) +
+                            ", less than the weight of the mass that was stopped, " +
+                            si(s.mass * kGravity * 1e-3, D::force, 3) + ": look at the unit of the force.",
+                        "force_peak");
   // What left faster than it came, or went on through: both happen with a mass in another unit as well.
   const double absorbed = get(v, "energy_absorbed"), rebound = get(v, "v_rebound");
   if (!s.pressed && absorbed < 0)
     raise(e, "energy-gained", Severity::check,
-          "The mass would have left the plate with " + si(-absorbed, D::energy, 3) + " more than it brought: mass, speed or force is not right.", {{"absorbed", absorbed}}, {}, "energy_absorbed");
+          "The mass would have left the plate with " + si(-absorbed, D::energy, 3) +
+              " more than it brought: mass, speed or force is not right.",
+          {{"absorbed", absorbed}}, {}, "energy_absorbed");
   else if (!s.pressed && rebound < 0)
     raise(e, "no-rebound", Severity::note,
-          "When the force was gone the mass still went down at " + si(-rebound, D::speed, 3) + ": it went through the plate, or mass and force do not belong together.", {{"speed", rebound}}, {}, "v_rebound");
+          "When the force was gone the mass still went down at " + si(-rebound, D::speed, 3) +
+              ": it went through the plate, or mass and force do not belong together.",
+          {{"speed", rebound}}, {}, "v_rebound");
   if (ran && !s.pressed && s.arrival.from == Arrival::From::height)
     raise(e, "speed-assumed", Severity::note,
-          "No speed was measured: it is that of a free fall from the height. What the guide takes is not in the impact energy.", {}, {},
-          "energy_impact");
+          "No speed was measured: it is that of a free fall from the height. What the guide takes is not in the impact "
+          "energy.",
+          {}, {}, "energy_impact");
   const auto after = record.fields.number("specimen.damage.dent_after");
   if (v.count("dent") && !after)
     raise(e, "no-dent-time", Severity::check,
-          "The dent has no time: it grows shallower for days, and its depth says nothing without the minutes after the impact.", {}, {},
-          "dent");
+          "The dent has no time: it grows shallower for days, and its depth says nothing without the minutes after the "
+          "impact.",
+          {}, {}, "dent");
   if (get(v, "dent_relaxed") > get(v, "dent") * 1.02 + 0.02)
     raise(e, "dent-grows", Severity::check,
-          "The dent was read as " + si(get(v, "dent_relaxed"), D::length, 3) + " later on, deeper than before: dents relax, they do "
-          "not grow. Read again.",
+          "The dent was read as " + si(get(v, "dent_relaxed"), D::length, 3) +
+              " later on, deeper than before: dents relax, they do "
+              "not grow. Read again.",
           {{"dent", get(v, "dent")}, {"later", get(v, "dent_relaxed")}}, {}, "dent_relaxed");
   if (v.count("dent") && s.thickness.given() && get(v, "dent") > s.thickness.mean)
-    raise(e, "dent-deep", Severity::note, "The dent is deeper than the plate is thick: the striker went through.", {}, {}, "dent");
+    raise(e, "dent-deep", Severity::note, "The dent is deeper than the plate is thick: the striker went through.", {},
+          {}, "dent");
 }
 
 namespace {
@@ -134,8 +156,8 @@ void plate_figure(Evaluation& e, const TestRecord& record) {
     for (const Row& row : rows) {
       if (row.cells.text("face") != face || !row.used()) continue;
       const std::string kind = row.cells.text("kind");
-      const double x = row.number("x").value_or(0), y = row.number("y").value_or(0), a = row.number("length").value_or(0) / 2,
-                   b = row.number("width").value_or(0) / 2;
+      const double x = row.number("x").value_or(0), y = row.number("y").value_or(0),
+                   a = row.number("length").value_or(0) / 2, b = row.number("width").value_or(0) / 2;
       Trace t;
       t.label = kind;
       t.tone = kind == "dent" ? 5 : kind == "split" ? 2 : kind == "fibre break" ? 1 : 3;
@@ -143,7 +165,8 @@ void plate_figure(Evaluation& e, const TestRecord& record) {
       const bool line = kind == "split" || kind == "fibre break";
       const int steps = line ? 12 : 48;
       for (int i = 0; i <= steps; ++i) {
-        const double turn = 2 * M_PI * i / steps, along = -1 + 2.0 * i / steps, zig = kind == "split" ? 0 : (i % 2 != 0 ? 1.5 : -1.5);
+        const double turn = 2 * M_PI * i / steps, along = -1 + 2.0 * i / steps,
+                     zig = kind == "split" ? 0 : (i % 2 != 0 ? 1.5 : -1.5);
         t.x.push_back(line ? (a >= b ? x + a * along : x + zig) : x + a * std::cos(turn));
         t.y.push_back(line ? (a >= b ? y + zig : y + b * along) : y + b * std::sin(turn));
       }
@@ -173,10 +196,12 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   if (s.pressed) {
     if (s.press.empty()) return;
     f.title = "force over deflection";
-    f.panels = {panel_of("Force over deflection", deflection, force, s.press.deflection, s.press.force, 5),
-                panel_of("Energy over deflection", deflection, {"energy", D::energy}, s.press.deflection, s.press.work, 2)};
+    f.panels = {
+        panel_of("Force over deflection", deflection, force, s.press.deflection, s.press.force, 5),
+        panel_of("Energy over deflection", deflection, {"energy", D::energy}, s.press.deflection, s.press.work, 2)};
     if (v.count("energy_impact"))
-      f.panels[1].marks.push_back(point("energy_impact", "put in", {s.press.deflection[s.press.top], s.press.work[s.press.top]},
+      f.panels[1].marks.push_back(point("energy_impact", "put in",
+                                        {s.press.deflection[s.press.top], s.press.work[s.press.top]},
                                         get(v, "energy_impact"), D::energy));
     f.panels[1].marks.push_back(point("energy_absorbed", "absorbed", {s.press.deflection.back(), s.press.work.back()},
                                       get(v, "energy_absorbed"), D::energy));
@@ -188,8 +213,10 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   f.title = "force, deflection and energy of the impact";
   const Axis time{"time", D::time};
   f.panels = {panel_of("Force", time, force, c.time, c.force, 5)};
-  if (v.count("force_peak")) f.panels[0].marks.push_back(point("force_peak", "largest", {c.peak_at, c.peak}, get(v, "force_peak"), D::force));
-  if (c.damage) f.panels[0].marks.push_back(point("force_damage", "first damage", {c.damage_at, *c.damage}, *c.damage, D::force));
+  if (v.count("force_peak"))
+    f.panels[0].marks.push_back(point("force_peak", "largest", {c.peak_at, c.peak}, get(v, "force_peak"), D::force));
+  if (c.damage)
+    f.panels[0].marks.push_back(point("force_damage", "first damage", {c.damage_at, *c.damage}, *c.damage, D::force));
   if (s.arrival.from == Arrival::From::none || !(s.mass > 0)) {
     f.linked = false;
     e.figures.push_back(std::move(f));
@@ -200,9 +227,11 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   f.panels.push_back(panel_of("Deflection", time, deflection, c.time, m.deflection, 3));
   f.panels.push_back(panel_of("Energy", time, {"energy", D::energy}, c.time, m.energy, 2));
   const size_t deep = size_t(std::max_element(m.deflection.begin(), m.deflection.end()) - m.deflection.begin());
-  f.panels[2].marks.push_back(point("defl_peak", "deepest", {c.time[deep], m.deflection[deep]}, get(v, "defl_peak"), D::length));
+  f.panels[2].marks.push_back(
+      point("defl_peak", "deepest", {c.time[deep], m.deflection[deep]}, get(v, "defl_peak"), D::length));
   if (v.count("energy_absorbed"))
-    f.panels[3].marks.push_back(point("energy_absorbed", "absorbed", {c.time.back(), m.energy.back()}, get(v, "energy_absorbed"), D::energy));
+    f.panels[3].marks.push_back(
+        point("energy_absorbed", "absorbed", {c.time.back(), m.energy.back()}, get(v, "energy_absorbed"), D::energy));
   if (v.count("energy_impact")) {
     Mark level;
     level.kind = Mark::Kind::level;

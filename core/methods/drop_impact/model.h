@@ -6,13 +6,11 @@
 #include <string>
 #include <vector>
 
+#include "core/methods/drop_impact/drop_impact.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
 
 namespace fortitor::drop {
-
-inline constexpr double kGravity = 9806.65;  ///< g₀, mm/s²
-inline const std::string kDamage = "drawn";  ///< table of what was drawn on the plate
 
 /// What is known of the mass's speed at contact, mm/s.
 struct Arrival {
@@ -23,18 +21,18 @@ struct Arrival {
 
 /// The contact boiled down to nodes, at which the running integrals are those of all samples.
 struct Contact {
-  bool ended = false;            ///< the record goes on beyond it
-  double rate = 0;               ///< samples per second
-  double foot = 0;               ///< s from the touch to where the force passes 1 % of its peak: the contact is timed from there
-  double touch_error = 0;        ///< standard error that noise gives the moment of the touch, s
-  std::vector<double> time;      ///< s from the touch
-  std::vector<double> force;     ///< N
-  std::vector<double> impulse;   ///< ∫F dt, N·s
-  std::vector<double> drive;     ///< ∫∫F dt dt, N·s²
+  bool ended = false;  ///< the record goes on beyond it
+  double rate = 0;     ///< samples per second
+  double foot = 0;     ///< s from the touch to where the force passes 1 % of its peak: the contact is timed from there
+  double touch_error = 0;                        ///< standard error that noise gives the moment of the touch, s
+  std::vector<double> time;                      ///< s from the touch
+  std::vector<double> force;                     ///< N
+  std::vector<double> impulse;                   ///< ∫F dt, N·s
+  std::vector<double> drive;                     ///< ∫∫F dt dt, N·s²
   double peak = 0, peak_at = 0, peak_error = 0;  ///< N; s; standard error that noise gives the peak, N
-  std::optional<double> damage;  ///< N
-  double damage_at = 0;          ///< s
-  double second = 0;             ///< largest force after the contact, N: above a tenth of the peak the mass fell again
+  std::optional<double> damage;                  ///< N
+  double damage_at = 0;                          ///< s
+  double second = 0;  ///< largest force after the contact, N: above a tenth of the peak the mass fell again
   double duration() const { return time.empty() ? 0 : time.back() - foot; }
   bool empty() const { return time.size() < 3; }
 };
@@ -61,8 +59,8 @@ struct Press {
 struct State {
   bool pressed = false;  ///< quasi-static indentation
   Dim thickness;
-  double mass = 0;       ///< kg
-  double target = 0;     ///< J; 0: none asked
+  double mass = 0;    ///< kg
+  double target = 0;  ///< J; 0: none asked
   Arrival arrival;
   Contact contact;
   Press press;
@@ -70,8 +68,6 @@ struct State {
   double height() const { return mass > 0 ? target * 1e6 / (mass * kGravity) : 0; }  ///< mm
 };
 State look(const TestRecord& record);
-/// Energy asked for, J: as entered, or per thickness. Thickness in mm.
-double target_of(const Fields& fields, double thickness);
 Arrival arrival_of(const Fields& fields, double target, double mass, const Shifts& shifts = {});
 
 /// Speed, travel and energy at the nodes of a contact.

@@ -29,17 +29,23 @@ Plan plan(const TestRecord& r) {
   Plan p;
   const Fields& f = r.fields;
   const std::vector<double> levels = planned_levels(f);
-  const double guess = f.number("settings.plan.strength").value_or(f.number("specimen.detail_category").value_or(0) * 1.4);
+  const double guess =
+      f.number("settings.plan.strength").value_or(f.number("specimen.detail_category").value_or(0) * 1.4);
   const std::string fixed = f.text("settings.slope");
-  const double slope = fixed == "5" ? 5 : 3, most = f.number("settings.plan.runout").value_or(1e7), hertz = f.number("settings.frequency").value_or(0);
+  const double slope = fixed == "5" ? 5 : 3, most = f.number("settings.plan.runout").value_or(1e7),
+               hertz = f.number("settings.frequency").value_or(0);
   if (f.text("settings.analysis") == "staircase") {
-    if (!f.number("settings.staircase.step")) p.warnings.push_back("A step near the expected scatter tells most: 5 % of the limit is a usual guess.");
+    if (!f.number("settings.staircase.step"))
+      p.warnings.push_back("A step near the expected scatter tells most: 5 % of the limit is a usual guess.");
     return p;
   }
   if (levels.empty()) {
     if (guess > 0) {
-      p.advice.push_back({"settings.plan.highest", "Highest level", std::round(guess * std::pow(2e6 / 1e5, 1 / slope) / 5) * 5, D::stress, "about 10⁵ cycles by the first guess"});
-      p.advice.push_back({"settings.plan.lowest", "Lowest level", std::round(guess * std::pow(2e6 / 3e6, 1 / slope) / 5) * 5, D::stress, "about 3·10⁶ cycles"});
+      p.advice.push_back({"settings.plan.highest", "Highest level",
+                          std::round(guess * std::pow(2e6 / 1e5, 1 / slope) / 5) * 5, D::stress,
+                          "about 10⁵ cycles by the first guess"});
+      p.advice.push_back({"settings.plan.lowest", "Lowest level",
+                          std::round(guess * std::pow(2e6 / 3e6, 1 / slope) / 5) * 5, D::stress, "about 3·10⁶ cycles"});
     }
     return p;
   }
@@ -115,51 +121,69 @@ void describe(Method& m) {
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   const Stage prepare = Stage::prepare, set_up = Stage::set_up, evaluate = Stage::evaluate;
-  add(of_series(quantity("specimen.detail_category", "Detail category", D::stress, prepare, "Δσ_C", "Range at 2·10⁶ cycles of the line compared with.")));
+  add(of_series(quantity("specimen.detail_category", "Detail category", D::stress, prepare, "Δσ_C",
+                         "Range at 2·10⁶ cycles of the line compared with.")));
   add(of_series(quantity("specimen.rm", "Tensile strength", D::stress, prepare, "R_m", "For Goodman and Gerber.")));
   for (FieldSpec f : section_fields({"flat", "round", "tube"}, Stage::measure)) {
     f.required = false;
     add(std::move(f));
   }
-  add(of_series(choice("settings.analysis", "Analysis", set_up, {{"line", "S–N line"}, {"staircase", "staircase"}}, true)));
+  add(of_series(
+      choice("settings.analysis", "Analysis", set_up, {{"line", "S–N line"}, {"staircase", "staircase"}}, true)));
   add(of_series(choice("settings.points_in", "Points are typed as", set_up,
-                       {{"range", "stress range"}, {"amplitude", "stress amplitude"}, {"force", "range of force"}}, true)));
+                       {{"range", "stress range"}, {"amplitude", "stress amplitude"}, {"force", "range of force"}},
+                       true)));
   auto only = [](FieldSpec f, const char* path, const char* value, bool otherwise = false) {
     f.when_path = path;
     f.when_value = value;
     f.when_default = otherwise;
     return f;
   };
-  add(of_series(only(quantity("settings.staircase.step", "Step of the staircase", D::stress, set_up, "d", "About the scatter that is expected."),
+  add(of_series(only(quantity("settings.staircase.step", "Step of the staircase", D::stress, set_up, "d",
+                              "About the scatter that is expected."),
                      "settings.analysis", "staircase")));
-  add(of_series(only(quantity("settings.staircase.start", "First level of the staircase", D::stress, set_up, "", "Near the limit that is expected; in the sense of ranges."),
+  add(of_series(only(quantity("settings.staircase.start", "First level of the staircase", D::stress, set_up, "",
+                              "Near the limit that is expected; in the sense of ranges."),
                      "settings.analysis", "staircase")));
   add(of_series(quantity("settings.frequency", "Frequency", D::frequency, set_up, "f")));
-  for (const auto& [path, label, hint] : {std::tuple{"settings.plan.highest", "Highest level", ""},
-                                         {"settings.plan.lowest", "Lowest level", ""},
-                                         {"settings.plan.strength", "First guess at 2·10⁶", "Range; from experience or a category."}})
+  for (const auto& [path, label, hint] :
+       {std::tuple{"settings.plan.highest", "Highest level", ""},
+        {"settings.plan.lowest", "Lowest level", ""},
+        {"settings.plan.strength", "First guess at 2·10⁶", "Range; from experience or a category."}})
     add(of_series(only(quantity(path, label, D::stress, set_up, "", hint), "settings.analysis", "line")));
-  for (const auto& [path, label] : {std::pair{"settings.plan.levels", "Levels"}, {"settings.plan.replicates", "Pieces a level"}, {"settings.plan.runout", "Run-out at cycles"}})
+  for (const auto& [path, label] : {std::pair{"settings.plan.levels", "Levels"},
+                                    {"settings.plan.replicates", "Pieces a level"},
+                                    {"settings.plan.runout", "Run-out at cycles"}})
     add(of_series(number(path, label, set_up)));
   add(of_series(number("settings.gauges.count", "Gauges along the toe", set_up, "Read by the rig; 12 at most.")));
   add(of_series(number("settings.gauges.every", "Gauges read every … cycles", set_up)));
-  add(of_series(quantity("settings.limit.stiffness", "Rig stops when the stiffness fell by", D::elongation, set_up, "", "Left empty: only the break stops it.")));
-  add(of_series(quantity("settings.r_wanted", "Compare at R", D::none, evaluate, "R", "Stress ratio to which ranges are brought; −1 when left empty.")));
+  add(of_series(quantity("settings.limit.stiffness", "Rig stops when the stiffness fell by", D::elongation, set_up, "",
+                         "Left empty: only the break stops it.")));
+  add(of_series(quantity("settings.r_wanted", "Compare at R", D::none, evaluate, "R",
+                         "Stress ratio to which ranges are brought; −1 when left empty.")));
   m.fields.back().may_be_negative = m.fields.back().may_be_zero = true;
   add(of_series(number("settings.walker", "Walker's γ", evaluate, "0.5 is Smith–Watson–Topper.")));
   m.schools = {{"settings.slope", "Slope", {{"free", "fitted"}, {"3", "3"}, {"5", "5"}}},
                {"settings.runouts", "Run-outs", {{"bound", "as lower bounds"}, {"leave-out", "left out"}}},
-               {"settings.mean_stress", "Mean stress", {{"none", "as tested"}, {"goodman", "Goodman"}, {"gerber", "Gerber"},
-                                                        {"swt", "Smith–Watson–Topper"}, {"walker", "Walker"}}}};
+               {"settings.mean_stress",
+                "Mean stress",
+                {{"none", "as tested"},
+                 {"goodman", "Goodman"},
+                 {"gerber", "Gerber"},
+                 {"swt", "Smith–Watson–Topper"},
+                 {"walker", "Walker"}}}};
   TableSpec t;
   t.id = kTable;
   t.label = "Points";
   t.row = "point";
   t.least = 1;
   t.usual = 14;
-  FieldSpec range = only(quantity("range", "stress range", D::stress, Stage::run, "Δσ"), "settings.points_in", "range", true);
-  FieldSpec amplitude = only(quantity("amplitude", "stress amplitude", D::stress, Stage::run, "σ_a"), "settings.points_in", "amplitude");
-  FieldSpec force = only(quantity("force", "range of force", D::force, Stage::run, "ΔF"), "settings.points_in", "force");
+  FieldSpec range =
+      only(quantity("range", "stress range", D::stress, Stage::run, "Δσ"), "settings.points_in", "range", true);
+  FieldSpec amplitude =
+      only(quantity("amplitude", "stress amplitude", D::stress, Stage::run, "σ_a"), "settings.points_in", "amplitude");
+  FieldSpec force =
+      only(quantity("force", "range of force", D::force, Stage::run, "ΔF"), "settings.points_in", "force");
   FieldSpec cycles = quantity("cycles", "cycles", D::none, Stage::run, "N");
   FieldSpec r = column("r", "stress ratio", D::none);
   FieldSpec runout = flag("runout", "run-out", Stage::run);
@@ -169,17 +193,26 @@ void describe(Method& m) {
   r.planned = origin.planned = specimen.planned = machine.planned = frequency.planned = true;
   t.columns = {range, amplitude, force, cycles, runout, r, origin, specimen, machine, frequency};
   t.instruction = "Start the rig, let it run, read the counter when it stops";
-  t.marks = {{'U', "runout", "true", "ran out"}, {'O', "origin", "", "crack began at…"}, {'P', "specimen", "", "piece…"},
-             {'S', "r", "", "stress ratio…"}, {'L', "range", "", "another level…"}, {'L', "amplitude", "", "another level…"}, {'L', "force", "", "another level…"}};
+  t.marks = {{'U', "runout", "true", "ran out"},   {'O', "origin", "", "crack began at…"},
+             {'P', "specimen", "", "piece…"},      {'S', "r", "", "stress ratio…"},
+             {'L', "range", "", "another level…"}, {'L', "amplitude", "", "another level…"},
+             {'L', "force", "", "another level…"}};
   t.planned_rows = planned_points;
   t.runs_by_itself = true;
   m.tables = {t};
-  ChannelSpec counter{"cycles", "cycles", D::none, false, {"cycles", "cycle", "=n", "lastwechsel", "zyklen", "cicli", "ciclos", "anzahl"}, false};
+  ChannelSpec counter{"cycles",
+                      "cycles",
+                      D::none,
+                      false,
+                      {"cycles", "cycle", "=n", "lastwechsel", "zyklen", "cicli", "ciclos", "anzahl"},
+                      false};
   m.channels = {counter};
   SegmentSpec toe{"toe_gauges", "Gauges along the toe", false, {counter}};
   for (int i = 1; i <= 12; ++i) {
     const std::string n = std::to_string(i);
-    ChannelSpec gauge{"gauge_" + n, "gauge " + n, D::microstrain, false, {"gauge_" + n, "gauge " + n, "=g" + n, "dms " + n, "sg" + n}, false};
+    ChannelSpec gauge{
+        "gauge_" + n, "gauge " + n, D::microstrain, false, {"gauge_" + n, "gauge " + n, "=g" + n, "dms " + n, "sg" + n},
+        false};
     m.channels.push_back(gauge);
     toe.channels.push_back(gauge);
   }
@@ -187,15 +220,19 @@ void describe(Method& m) {
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::caliper()};
   for (FieldSpec& f : m.equipment[1].fields) f.required = false;
   auto& s = m.stages;
-  s[0] = {"Like pieces, one detail, known surface.", {"Note weld, side, surface: scatter has its reasons there."}, {}, {}};
+  s[0] = {
+      "Like pieces, one detail, known surface.", {"Note weld, side, surface: scatter has its reasons there."}, {}, {}};
   s[1] = {"Section, where forces are led.", {"Ranges typed as stresses want no section."}, {}, {}};
   s[2] = {"Levels, pieces a level, how long a run-out runs.",
-          {"Three levels or more for a slope; a fixed slope wants fewer.", "A staircase steps down after a failure and up after a run-out."},
-          {"A rig that runs by itself still pinches: guards closed, limits set.", "A piece that breaks under load flies: shield up.",
+          {"Three levels or more for a slope; a fixed slope wants fewer.",
+           "A staircase steps down after a failure and up after a run-out."},
+          {"A rig that runs by itself still pinches: guards closed, limits set.",
+           "A piece that breaks under load flies: shield up.",
            "Local safety rules and the machine's own manual go before anything written here."},
           {{"limits", "Limits of force and travel set", true}, {"shield", "Shield up, guards closed", true}}};
   s[3] = {"One point after the other, as the rig finishes them.",
-          {"U marks a run-out.", "O where the crack began, P the piece, S its stress ratio.", "Space starts the stand-in rig; it runs on while other work is done."},
+          {"U marks a run-out.", "O where the crack began, P the piece, S its stress ratio.",
+           "Space starts the stand-in rig; it runs on while other work is done."},
           {"Nobody reaches into a rig that counts."},
           {}};
   s[4] = {"Where the cracks began.", {}, {}, {}};
@@ -209,9 +246,15 @@ void describe(Method& m) {
   m.after_keys = {"strength_2e6_mean", "strength_2e6_char"};
   m.series.key = "strength_2e6_char";
   m.series.evaluate = over_series;
-  m.printed_settings = {"settings.analysis", "settings.slope", "settings.runouts", "settings.mean_stress", "settings.r_wanted", "settings.staircase"};
-  m.wording = {"Where cracks began is looked at afterwards.", "Points stand here, one after the other.", "All points are in. Look where the cracks began.",
-               "cracks to look at", "While the pieces are sorted on the bench.", "Levels and limits", "Measure on the stand-in"};
+  m.printed_settings = {"settings.analysis",    "settings.slope",    "settings.runouts",
+                        "settings.mean_stress", "settings.r_wanted", "settings.staircase"};
+  m.wording = {"Where cracks began is looked at afterwards.",
+               "Points stand here, one after the other.",
+               "All points are in. Look where the cracks began.",
+               "cracks to look at",
+               "While the pieces are sorted on the bench.",
+               "Levels and limits",
+               "Measure on the stand-in"};
   finish(m);
 }
 

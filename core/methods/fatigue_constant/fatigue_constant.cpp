@@ -53,7 +53,8 @@ Gauges gauges_of(const TestRecord& record) {
   }
   // The cracks grow together where the first gauge turns a second time.
   if (g.initiation)
-    if (const auto second = fatigue::turn_of(g.cycles, g.strain[g.first - 1], *g.initiation)) g.coalescence = second->cycles;
+    if (const auto second = fatigue::turn_of(g.cycles, g.strain[g.first - 1], *g.initiation))
+      g.coalescence = second->cycles;
   return g;
 }
 
@@ -199,32 +200,50 @@ std::vector<Step> how(const std::string& key, const TestRecord&, const State& s,
   };
   if (s.line) {
     const fatigue::SnLine& l = *s.line;
-    const std::string points = std::to_string(l.failures) + " failures" + (l.runouts > 0 ? ", " + std::to_string(l.runouts) + " run-outs" : "");
-    const std::string by = l.likelihood ? "maximum likelihood, run-outs as lower bounds" : "least squares of log N on log S, failures only (ASTM E739)";
-    const std::string line = "m = " + significant(l.slope, 4) + ", log C = " + significant(l.log_c, 6) + ", s = " + significant(l.sd, 3);
+    const std::string points = std::to_string(l.failures) + " failures" +
+                               (l.runouts > 0 ? ", " + std::to_string(l.runouts) + " run-outs" : "");
+    const std::string by = l.likelihood ? "maximum likelihood, run-outs as lower bounds"
+                                        : "least squares of log N on log S, failures only (ASTM E739)";
+    const std::string line =
+        "m = " + significant(l.slope, 4) + ", log C = " + significant(l.log_c, 6) + ", s = " + significant(l.sd, 3);
     if (key == "sn_slope") add(l.slope_fixed ? "m fixed" : "log N = log C − m·log S", points, D::none, by);
-    if (key == "sn_logc" || key == "sn_sd") add(key == "sn_sd" ? "s of log N about the line" : "log N = log C − m·log S", points, D::none, by);
+    if (key == "sn_logc" || key == "sn_sd")
+      add(key == "sn_sd" ? "s of log N about the line" : "log N = log C − m·log S", points, D::none, by);
     if (key == "strength_2e6_mean") add("log S = (log C − log 2·10⁶)/m", line, D::stress);
     if (key == "strength_2e6_char") {
       const size_t n = l.likelihood ? l.failures + l.runouts : l.failures;
-      add("log S = (log C − k·s − log 2·10⁶)/m", line + ", k = " + significant(fatigue::characteristic_factor(n), 4) + " for n = " + std::to_string(n),
+      add("log S = (log C − k·s − log 2·10⁶)/m",
+          line + ", k = " + significant(fatigue::characteristic_factor(n), 4) + " for n = " + std::to_string(n),
           D::stress, "95 % survival at 75 % two-sided confidence");
     }
     if (key == "strength_2e6_977") add("log S = (log C − 2·s − log 2·10⁶)/m", line, D::stress);
     if (key == "detail_supported")
-      add("largest usual step below Δσ_C", si(get(v, "strength_2e6_char"), D::stress), D::stress, "an observation on these pieces, not a rating");
+      add("largest usual step below Δσ_C", si(get(v, "strength_2e6_char"), D::stress), D::stress,
+          "an observation on these pieces, not a rating");
   }
   if (s.stairs) {
     const fatigue::Staircase& t = *s.stairs;
-    const std::string with = "S₀ = " + si(t.lowest, D::stress, 4) + ", d = " + si(t.step, D::stress, 3) + ", N = " + std::to_string(t.n) +
-                             ", A = " + std::to_string(t.a) + ", B = " + std::to_string(t.b);
-    if (key == "staircase_mean") add(t.survivals ? "S₀ + d·(A/N + ½)" : "S₀ + d·(A/N − ½)", with, D::stress, t.survivals ? "Dixon and Mood 1948, run-outs counted" : "Dixon and Mood 1948, failures counted");
-    if (key == "staircase_sd") add("1.62·d·((N·B − A²)/N² + 0.029)", with, D::stress, "holds where (N·B − A²)/N² is 0.3 or more");
+    const std::string with = "S₀ = " + si(t.lowest, D::stress, 4) + ", d = " + si(t.step, D::stress, 3) +
+                             ", N = " + std::to_string(t.n) + ", A = " + std::to_string(t.a) +
+                             ", B = " + std::to_string(t.b);
+    if (key == "staircase_mean")
+      add(t.survivals ? "S₀ + d·(A/N + ½)" : "S₀ + d·(A/N − ½)", with, D::stress,
+          t.survivals ? "Dixon and Mood 1948, run-outs counted" : "Dixon and Mood 1948, failures counted");
+    if (key == "staircase_sd")
+      add("1.62·d·((N·B − A²)/N² + 0.029)", with, D::stress, "holds where (N·B − A²)/N² is 0.3 or more");
     if (key == "staircase_ratio") add("(N·B − A²)/N²", with, D::none);
   }
-  if (key == "staircase_ml_mean" || key == "staircase_ml_sd") add("P(failure) = Φ((S − µ)/s)", "all pieces of the staircase", D::stress, "probit, maximum likelihood");
-  if (key == "next_level") add("last level ± d", s.all.empty() ? "" : s.all.back().runout ? "it ran out: one step up" : "it failed: one step down", D::stress);
-  if (key == "n_initiation") add("two slopes through the running median", "gauge " + std::to_string(s.gauges.first) + " turns first", D::none, "least squares, continuous");
+  if (key == "staircase_ml_mean" || key == "staircase_ml_sd")
+    add("P(failure) = Φ((S − µ)/s)", "all pieces of the staircase", D::stress, "probit, maximum likelihood");
+  if (key == "next_level")
+    add("last level ± d",
+        s.all.empty()         ? ""
+        : s.all.back().runout ? "it ran out: one step up"
+                              : "it failed: one step down",
+        D::stress);
+  if (key == "n_initiation")
+    add("two slopes through the running median", "gauge " + std::to_string(s.gauges.first) + " turns first", D::none,
+        "least squares, continuous");
   if (key == "n_coalescence") add("second turn of gauge " + std::to_string(s.gauges.first), "", D::none);
   if (key == "life_share_left") add("1 − N_i/N", "", D::elongation);
   return steps;
@@ -242,14 +261,17 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   const fatigue::SnLine& l = *s.line;
   const size_t parameters = l.slope_fixed ? 1 : 2;
   // Widened so that twice of it covers what Student's t would.
-  inputs.push_back({"level", "scatter about the line", of_few(l.level_error, l.failures + l.runouts + 2 - parameters), Shape::normal});
-  if (l.slope_error > 0) inputs.push_back({"slope", "slope of the line", of_few(l.slope_error, l.failures + l.runouts), Shape::normal});
+  inputs.push_back({"level", "scatter about the line", of_few(l.level_error, l.failures + l.runouts + 2 - parameters),
+                    Shape::normal});
+  if (l.slope_error > 0)
+    inputs.push_back({"slope", "slope of the line", of_few(l.slope_error, l.failures + l.runouts), Shape::normal});
   inputs.push_back({"scatter", "scatter out of few points", l.sd_error, Shape::normal});
 }
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   if (s.gauges.initiation)
-    add_text(e, specs(record), "gauge_first", "gauge " + std::to_string(s.gauges.first) + " of " + std::to_string(s.gauges.count),
+    add_text(e, specs(record), "gauge_first",
+             "gauge " + std::to_string(s.gauges.first) + " of " + std::to_string(s.gauges.count),
              {{"smallest turn over all gauges", "", *s.gauges.initiation, D::none, ""}});
 }
 
@@ -261,9 +283,11 @@ Evaluation over_series(const std::vector<SeriesPiece>& pieces, const TestRecord&
   all.run = {};
   Rows rows;
   for (const SeriesPiece& p : pieces) {
-    if (!p.record->fields.text("settings.series.left_out").empty() || p.evaluation->verdict == Verdict::void_test) continue;
+    if (!p.record->fields.text("settings.series.left_out").empty() || p.evaluation->verdict == Verdict::void_test)
+      continue;
     if (all.fields.empty() || !all.fields.has("specimen.detail_category"))
-      if (const FieldValue* v = p.record->fields.find("specimen.detail_category")) all.fields.set("specimen.detail_category", *v);
+      if (const FieldValue* v = p.record->fields.find("specimen.detail_category"))
+        all.fields.set("specimen.detail_category", *v);
     for (Row row : p.record->run.rows(kTable)) {
       if (row.cells.text("specimen").empty()) row.cells.set("specimen", p.record->specimen_id());
       rows.push_back(std::move(row));
@@ -297,9 +321,10 @@ const Method& fatigue_constant() {
     parts.findings = sn::findings;
     parts.figures = sn::figures;
     parts.plan = sn::plan;
-    parts.no_budget = {"staircase_ratio", "staircase_ml_mean", "staircase_ml_sd", "next_level", "n_initiation", "n_coalescence",
-                       "life_share_left", "detail_supported"};
-    return method_of("fatigue-constant", "Fatigue at constant amplitude", "Fatigue", "ISO 12107, ASTM E739, EN 1993-1-9", parts);
+    parts.no_budget = {"staircase_ratio", "staircase_ml_mean", "staircase_ml_sd", "next_level",
+                       "n_initiation",    "n_coalescence",     "life_share_left", "detail_supported"};
+    return method_of("fatigue-constant", "Fatigue at constant amplitude", "Fatigue",
+                     "ISO 12107, ASTM E739, EN 1993-1-9", parts);
   }();
   return method;
 }

@@ -36,23 +36,28 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   const char* main = s.staircase ? "staircase_mean" : "strength_2e6_mean";
   if (!declared.empty())
     raise(e, "runout-as-failure", Severity::check,
-          "Point " + declared + " is marked failed at the cycles at which others ran out, and no origin of a crack is given. It is "
-          "taken as a run-out: a test that was stopped says “at least”.",
+          "Point " + declared +
+              " is marked failed at the cycles at which others ran out, and no origin of a crack is given. It is "
+              "taken as a run-out: a test that was stopped says “at least”.",
           {}, {}, main);
   if (ratios.size() > 1 && s.rule == MeanStress::none)
     raise(e, "ratio-mixed", Severity::check,
-          "The points have different stress ratios and no rule for the mean stress is chosen: one line through them mixes two things.", {},
-          {}, main);
+          "The points have different stress ratios and no rule for the mean stress is chosen: one line through them "
+          "mixes two things.",
+          {}, {}, main);
   const std::string rule = record.fields.text("settings.mean_stress");
   if ((rule == "goodman" || rule == "gerber") && !(s.rm > 0))
-    raise(e, "rm-missing", Severity::check, "The chosen rule for the mean stress wants the tensile strength; ranges are as tested.", {}, {}, main);
+    raise(e, "rm-missing", Severity::check,
+          "The chosen rule for the mean stress wants the tensile strength; ranges are as tested.", {}, {}, main);
   if (s.staircase) {
     if (s.stairs && s.stairs->scatter() < 0.3)
       raise(e, "staircase-scatter", Severity::check,
             "(N·B − A²)/N² is " + significant(s.stairs->scatter(), 2) +
                 "; below 0.3 the scatter of Dixon and Mood does not hold." +
-                (s.probit ? " Maximum likelihood gives " + si(s.probit->mean, D::stress, 4) + ", scatter " + si(s.probit->sd, D::stress, 3) + "."
-                          : std::string(" The levels part failures and run-outs cleanly: maximum likelihood finds no scatter either.")),
+                (s.probit ? " Maximum likelihood gives " + si(s.probit->mean, D::stress, 4) + ", scatter " +
+                                si(s.probit->sd, D::stress, 3) + "."
+                          : std::string(" The levels part failures and run-outs cleanly: maximum likelihood finds no "
+                                        "scatter either.")),
             {{"ratio", s.stairs->scatter()}}, {}, "staircase_sd");
     if (!s.stairs && points.size() >= 2)
       raise(e, "staircase-one-sided", Severity::check,
@@ -69,11 +74,13 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   const fatigue::SnLine& l = *s.line;
   if (!l.slope_fixed && failed_levels.size() < 3)
     raise(e, "too-few-levels", Severity::check,
-          "Failures lie at " + std::to_string(failed_levels.size()) + " levels; a fitted slope wants three or more, or fix it.",
+          "Failures lie at " + std::to_string(failed_levels.size()) +
+              " levels; a fitted slope wants three or more, or fix it.",
           {{"levels", double(failed_levels.size())}}, {}, "sn_slope");
   if (!l.slope_fixed && 2 * l.slope_error > 0.35 * l.slope)
     raise(e, "slope-scatter", Severity::check,
-          "The slope is known to ± " + percent(2 * l.slope_error / l.slope) + " only. More levels, further apart, or a fixed slope.",
+          "The slope is known to ± " + percent(2 * l.slope_error / l.slope) +
+              " only. More levels, further apart, or a fixed slope.",
           {{"error", l.slope_error}}, {}, "sn_slope");
   if (kReference > longest * 1.0001 || kReference < shortest)
     raise(e, "extrapolated", Severity::check,
@@ -84,10 +91,12 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
     const fatigue::DetailLine detail{s.category};
     std::string below;
     for (const Point& p : s.all)
-      if (p.counts && !p.runout && p.cycles < detail.life(p.range)) below += (below.empty() ? "" : ", ") + std::to_string(p.row + 1);
+      if (p.counts && !p.runout && p.cycles < detail.life(p.range))
+        below += (below.empty() ? "" : ", ") + std::to_string(p.row + 1);
     if (!below.empty())
       raise(e, "below-detail", Severity::note,
-            "Point " + below + " lies below the line of category " + plain_number(s.category, 3) + ".", {}, {}, "strength_2e6_char");
+            "Point " + below + " lies below the line of category " + plain_number(s.category, 3) + ".", {}, {},
+            "strength_2e6_char");
   }
   (void)v;
 }
@@ -263,9 +272,10 @@ void haigh_figure(Evaluation& e, const State& s, const Values& v) {
     int tone;
     Dash dash;
   };
-  for (const Rule& k : {Rule{MeanStress::goodman, "Goodman", 5, Dash::solid}, Rule{MeanStress::gerber, "Gerber", 3, Dash::dashed},
-                        Rule{MeanStress::smith_watson_topper, "Smith–Watson–Topper", 2, Dash::dash_dot},
-                        Rule{MeanStress::walker, "Walker", 1, Dash::dotted}}) {
+  for (const Rule& k :
+       {Rule{MeanStress::goodman, "Goodman", 5, Dash::solid}, Rule{MeanStress::gerber, "Gerber", 3, Dash::dashed},
+        Rule{MeanStress::smith_watson_topper, "Smith–Watson–Topper", 2, Dash::dash_dot},
+        Rule{MeanStress::walker, "Walker", 1, Dash::dotted}}) {
     const bool wants_rm = k.rule == MeanStress::goodman || k.rule == MeanStress::gerber;
     if (wants_rm && !(s.rm > 0)) continue;
     if (k.rule == MeanStress::walker && s.gamma == 0.5) continue;  // the same as the one before
@@ -273,7 +283,8 @@ void haigh_figure(Evaluation& e, const State& s, const Values& v) {
     Trace t = curve(k.name, k.tone, k.dash, k.rule == s.rule ? 2.4 : 1.4);
     t.outlier = true;
     for (int i = 0; i <= 60; ++i) {
-      const double ratio = -1 + 1.9 * i / 60.0, range = fatigue::equivalent_range(k.rule, 2 * reversed, -1, ratio, s.rm, s.gamma);
+      const double ratio = -1 + 1.9 * i / 60.0,
+                   range = fatigue::equivalent_range(k.rule, 2 * reversed, -1, ratio, s.rm, s.gamma);
       const double a = range / 2, mean = a * (1 + ratio) / (1 - ratio);
       if (a > 0 && mean < std::max(2 * most, s.rm > 0 ? s.rm : 4 * a0)) t.x.push_back(mean), t.y.push_back(a);
     }
@@ -296,7 +307,8 @@ void gauge_figure(Evaluation& e, const State& s) {
   p.y = {"strain at peak load", D::microstrain};
   p.y.with_zero = false;
   for (size_t i = 0; i < g.count; ++i) {
-    Trace t = curve(std::to_string(i + 1), int(i % 7), i + 1 == g.first ? Dash::solid : Dash::dashed, i + 1 == g.first ? 2.4 : 1.4);
+    Trace t = curve(std::to_string(i + 1), int(i % 7), i + 1 == g.first ? Dash::solid : Dash::dashed,
+                    i + 1 == g.first ? 2.4 : 1.4);
     t.outlier = true;
     t.x = g.cycles;
     t.y = g.strain[i];

@@ -20,9 +20,9 @@ inline constexpr double kReference = 2e6;  ///< cycles at which strengths are gi
 struct Point {
   size_t row = 0;
   std::string specimen, origin;
-  double raw = NAN;      ///< stress range as tested, MPa
-  double r = NAN;        ///< stress ratio; NaN: not given
-  double range = NAN;    ///< equivalent range at the chosen stress ratio, MPa
+  double raw = NAN;    ///< stress range as tested, MPa
+  double r = NAN;      ///< stress ratio; NaN: not given
+  double range = NAN;  ///< equivalent range at the chosen stress ratio, MPa
   double cycles = NAN;
   bool runout = false;
   bool counts = false;
@@ -33,7 +33,7 @@ struct Point {
 struct Gauges {
   size_t count = 0;
   std::optional<double> initiation, coalescence;
-  size_t first = 0;            ///< gauge that turned first, from 1
+  size_t first = 0;  ///< gauge that turned first, from 1
   double last_cycles = NAN;
   std::vector<std::vector<double>> strain;
   std::vector<double> cycles;
@@ -63,7 +63,8 @@ void figures(Evaluation& e, const TestRecord& record, const State& state, const 
 Evaluation over_series(const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 /// Levels of the plan from a first guess of the line, highest first, MPa.
 std::vector<double> planned_levels(const Fields& fields);
-/// Level of every row, in the column in which points are typed; of a staircase as far as it is known. Empty without a plan.
+/// Level of every row, in the column in which points are typed; of a staircase as far as it is known. Empty without a
+/// plan.
 std::vector<Fields> planned_points(const TestRecord& record);
 inline constexpr size_t kStairs = 15;  ///< pieces a staircase is planned for
 Plan plan(const TestRecord& record);

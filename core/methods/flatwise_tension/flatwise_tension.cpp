@@ -300,7 +300,7 @@ void describe(Method& m) {
   add(quantity("specimen.cure.stated", "Stated cure time", D::time, Stage::prepare, "",
                "From its data sheet; starts the timer."));
   add(of_piece(quantity("specimen.cure.elapsed", "Cured so far", D::time, Stage::prepare, "",
-               "Taken over from the timer, or typed.")));
+                        "Taken over from the timer, or typed.")));
   add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "w",
                "By caliper, across the plane of the panel.", true));
   add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "d",

@@ -23,7 +23,7 @@ double rate(const TestRecord& r, const char* path, double otherwise) {
 double at_12(const TestRecord& record, double value, const char* green, const char* dry, double per_percent) {
   const auto moisture = record.fields.number("specimen.moisture");
   if (!moisture) return NAN;
-  const auto species = find_reference(record.fields.text("specimen.species"), "wood");
+  const auto species = usual_of(record, "specimen.species", "wood");
   if (species && species->values.count(green) && species->values.count(dry)) {
     const double p12 = species->values.at(dry).mean, pg = species->values.at(green).mean;
     const auto point = species->values.find("moisture_point");
@@ -176,7 +176,7 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
     if (sized && b.path.size() >= 2)
       put(v, "work_to_max", b.work * force * deflection / (beam.width * beam.depth * beam.span));
   }
-  if (const auto species = find_reference(record.fields.text("specimen.species"), "wood"))
+  if (const auto species = usual_of(record, "specimen.species", "wood"))
     for (const auto& [key, ratio] : {std::pair{"moe_12", "moe_ratio"}, std::pair{"mor_12", "mor_ratio"}})
       if (v.count(key) && species->values.count(key)) put(v, ratio, v[key] / species->values.at(key).mean);
   return v;

@@ -51,11 +51,13 @@ void about_wood(Evaluation& e, const TestRecord& record, const Values& v) {
           "The span is " + significant(ratio, 3) +
               " times the depth; below 14 shear deflection is no longer small. E_0 takes it off.",
           {{"span_depth", ratio}}, {}, "moe");
-  if (const auto m = record.fields.number("specimen.moisture"); m && (v.count("mor") || v.count("moe")) && !v.count("mor_12") && !v.count("moe_12"))
+  if (const auto m = record.fields.number("specimen.moisture");
+      m && (v.count("mor") || v.count("moe")) && !v.count("mor_12") && !v.count("moe_12"))
     raise(e, "moisture-range", Severity::check,
-          "The moisture is " + percent(*m, 3) + "; the rule that brings values to 12 % holds from " + percent(kRuleFrom) + " to " + percent(kRuleTo) + ", and none is given.",
+          "The moisture is " + percent(*m, 3) + "; the rule that brings values to 12 % holds from " +
+              percent(kRuleFrom) + " to " + percent(kRuleTo) + ", and none is given.",
           {{"moisture", *m}}, {}, v.count("mor") ? "mor" : "moe");
-  const auto species = find_reference(record.fields.text("specimen.species"), "wood");
+  const auto species = usual_of(record, "specimen.species", "wood");
   if (!species) return;
   for (const auto& [key, what, cv] :
        {std::tuple{"moe_ratio", "modulus", 0.22}, {"mor_ratio", "modulus of rupture", 0.16}}) {

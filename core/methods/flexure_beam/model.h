@@ -1,24 +1,16 @@
 // The inner working of flexure-beam. Shared by its files and tests only.
 #pragma once
 
+#include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
 #include "core/methods/support/stops.h"
 
 namespace fortitor::flexure {
 
-/// Moisture between which the rule of so many per cent a per cent holds (ISO 13061-3 gives it for 9 to 15 %; farther out
-/// it is a guess, and at 120 %, which is 12 % typed wrong, it made a negative strength).
+/// Moisture between which the rule of so many per cent a per cent holds (ISO 13061-3 gives it for 9 to 15 %; farther
+/// out it is a guess, and at 120 %, which is 12 % typed wrong, it made a negative strength).
 inline constexpr double kRuleFrom = 0.05, kRuleTo = 0.25;
-
-
-/// How the load sits on the span: bending moment at mid-span M = m·P·L, mid-span deflection
-/// δ = k·P·L³/(E·I) (any text on strength of materials; four-point loads are P/2 each).
-struct LoadingCase {
-  std::string id, label, moment_text, deflection_text;
-  double m = 0.25, k = 1.0 / 48;
-};
-const LoadingCase& loading_case(const std::string& id);
 
 /// Sizes of the beam, shifts applied. mm, mm⁴.
 struct Beam {

@@ -20,13 +20,13 @@ struct Expected {
 
 Expected expected_of(const TestRecord& record) {
   Expected x;
-  const auto species = find_reference(record.fields.text("specimen.species"), "wood");
+  const auto species = usual_of(record, "specimen.species", "wood");
   if (species) {
     const bool green = record.fields.number("specimen.moisture").value_or(0.12) > 0.2;
     const ReferenceValue& mor = species->values.at(green ? "mor_green" : "mor_12");
     x = {mor.mean * (1 - 2 * 0.16), mor.mean * (1 + 2 * 0.16), species->values.at(green ? "moe_green" : "moe_12").mean,
          "usual modulus of rupture of " + species->name};
-  } else if (const auto material = find_reference(record.fields.text("specimen.material"));
+  } else if (const auto material = usual_of(record, "specimen.material");
              material && material->values.count("strength")) {
     const ReferenceValue& s = material->values.at("strength");
     x = {s.low, 1.5 * s.high, material->values.count("e_modulus") ? material->values.at("e_modulus").mean : 0,

@@ -48,10 +48,11 @@ std::vector<FieldSpec> fields() {
   auto add = [&](FieldSpec f) { all.push_back(std::move(f)); };
   add(text("specimen.species", "Species", Stage::prepare, "As in the reference values: ash, larch, oak …"));
   add(of_piece(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare, "",
-               "By meter or oven, on the day.")));
+                        "By meter or oven, on the day.")));
   add(of_piece(quantity("specimen.density", "Density", D::density, Stage::prepare, "", "Mass over volume at test.")));
   add(of_piece(quantity("specimen.rings", "Ring width", D::length, Stage::prepare, "", "Mean over the end.")));
-  add(of_piece(quantity("specimen.slope_of_grain", "Slope of grain", D::angle, Stage::prepare, "", "Against the long edge.")));
+  add(of_piece(
+      quantity("specimen.slope_of_grain", "Slope of grain", D::angle, Stage::prepare, "", "Against the long edge.")));
   add(of_piece(text("specimen.knots", "Knots", Stage::prepare, "Where and how large, or none.")));
   add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "b", "Across the load, at mid-span and thirds.",
                true));
@@ -152,7 +153,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
   if (key == "mor") stress(get(v, "max_force"), get(v, key));
   if (key == "mor_12" || key == "moe_12") {
     const bool e = key == "moe_12";
-    const auto species = find_reference(record.fields.text("specimen.species"), "wood");
+    const auto species = usual_of(record, "specimen.species", "wood");
     const double m = record.fields.number("specimen.moisture").value_or(0);
     const bool known = species && species->values.count(e ? "moe_green" : "mor_green");
     const std::string text = ledger::percent(m, 3) + " moisture, " + (e ? "E = " : "σ_b = ") +
@@ -165,7 +166,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
           e ? D::modulus : D::stress, "no green value is known for this species");
   }
   if (key == "mor_ratio" || key == "moe_ratio") {
-    const auto species = find_reference(record.fields.text("specimen.species"), "wood");
+    const auto species = usual_of(record, "specimen.species", "wood");
     const std::string base = key == "moe_ratio" ? "moe_12" : "mor_12";
     if (species)
       add("ratio to the mean of " + species->name,

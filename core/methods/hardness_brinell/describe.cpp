@@ -64,7 +64,8 @@ void describe(Method& m) {
   force.unit = "kgf";
   add(force);
   add(quantity("specimen.dwell", "Dwell", D::time, Stage::prepare, "", "10 to 15 s unless agreed otherwise."));
-  add(of_series(choice("specimen.indenter", "Ball of", Stage::prepare, {{"carbide", "hard metal"}, {"steel", "steel"}}, true)));
+  add(of_series(
+      choice("specimen.indenter", "Ball of", Stage::prepare, {{"carbide", "hard metal"}, {"steel", "steel"}}, true)));
   m.equipment = {equipment::hardness_machine(true), equipment::caliper()};
   TableSpec t;
   t.id = kIndents;

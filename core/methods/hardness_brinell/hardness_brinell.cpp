@@ -8,6 +8,13 @@
 #include "core/record/keyed.h"
 
 namespace fortitor {
+namespace {
+
+// ISO 6506-1, 7.5: a print counts between these parts of the ball's diameter.
+constexpr double kSmallestPrint = 0.24, kLargestPrint = 0.6;
+constexpr double kLeastRatio = 1e-12;  // what rounding leaves of a print at the very edge
+
+}  // namespace
 
 double brinell_hardness(double force, double ball, double d) {
   if (!(force > 0) || !(ball > 0) || !(d > 0) || !(d < ball)) return NAN;
@@ -125,8 +132,8 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
     named.steel_ball = record.fields.text("specimen.indenter") == "steel";
     return named;
   }();
-  std::vector<ResultSpec> out =
-      indents::specs_common("hb", s.force > 0 && s.ball > 0 ? scale_of(s) : "HBW", "Brinell hardness, mean of the indents");
+  std::vector<ResultSpec> out = indents::specs_common("hb", s.force > 0 && s.ball > 0 ? scale_of(s) : "HBW",
+                                                      "Brinell hardness, mean of the indents");
   auto add = [&](const char* key, const char* symbol, const char* name, D d, int figures = 3) {
     ResultSpec r;
     r.key = key;
@@ -161,17 +168,15 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     for (const indents::Indent& i : s.set.all)
       if (i.counts && steps.size() < 6)
         steps.push_back({"HB = 0.102·2F/(πD(D − √(D² − d²)))",
-                         "F = " + si(s.force, D::force) + ", D = " + significant(s.ball, 4) + " mm, d = " +
-                             significant(i.size, 4) + " mm (indent " + std::to_string(i.row + 1) + ")",
+                         "F = " + si(s.force, D::force) + ", D = " + significant(s.ball, 4) +
+                             " mm, d = " + significant(i.size, 4) + " mm (indent " + std::to_string(i.row + 1) + ")",
                          i.hardness, D::none, "ISO 6506-1; d is the mean of two diameters at right angles"});
     for (Step& step : indents::how_common(key, "hb", s.set)) steps.push_back(std::move(step));
     return steps;
   }
   if (key == "diameter") return one("d = Σd/n", "of " + std::to_string(s.set.count()) + " indents", D::length);
-  if (key == "index")
-    return one("0.102·F/D²", si(s.force, D::force) + ", " + significant(s.ball, 4) + " mm", D::none);
-  if (key == "depth")
-    return one("h = 0.102·F/(π·D·HB)", si(s.force, D::force) + ", " + significant(hb, 4), D::length);
+  if (key == "index") return one("0.102·F/D²", si(s.force, D::force) + ", " + significant(s.ball, 4) + " mm", D::none);
+  if (key == "depth") return one("h = 0.102·F/(π·D·HB)", si(s.force, D::force) + ", " + significant(hb, 4), D::length);
   if (key == "min_thickness") return one("t = 8·h", "h = " + significant(get(values, "depth"), 3) + " mm", D::length);
   if (key == "hb_mpa") return one("HB · 9.80665", significant(hb, 4), D::stress, "kgf/mm² as MPa");
   if (key == "converted" || key == "rm_estimate") return indents::how_derived(key, record, "HBW", hb);
@@ -193,8 +198,9 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (hb == nullptr) return;
   const std::string number = significant(hb->value, 3), kgf = plain_number(s.force / kKgf, 4);
   std::string text = number + " " + scale_of(s);
-  std::string parts = number + " is the number, " + (s.steel_ball ? "HBS a ball of steel, " : "HBW a ball of hard metal, ") +
-                      significant(s.ball, 3) + " its diameter in mm, " + kgf + " the force in kgf";
+  std::string parts = number + " is the number, " +
+                      (s.steel_ball ? "HBS a ball of steel, " : "HBW a ball of hard metal, ") + significant(s.ball, 3) +
+                      " its diameter in mm, " + kgf + " the force in kgf";
   text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hb->value, D::none, "ISO 6506-1, designation"}});
 }
@@ -206,22 +212,27 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   for (const indents::Indent& i : s.set.all) widths.push_back(i.size);
   indents::judge_common(e, record, s.set, "hb", get(v, "min_thickness"), "eight depths", spacing_of(record), widths);
   std::string outside;
-  double worst = 0;
+  double worst = 0, farthest = 0;  // outside the range, in parts of the ball
   const FieldSpec& column = *methods::hardness_brinell().table(kIndents)->column("d");
   const Rows& rows = record.run.rows(kIndents);
   for (size_t i = 0; i < rows.size(); ++i) {
     const auto d = cell_value(rows[i], column, record);
-    if (!d || !(s.ball > 0) || !rows[i].used() || (!s.set.all[i].counts && std::isfinite(s.set.all[i].hardness))) continue;
+    if (!d || !(s.ball > 0) || !rows[i].used() || (!s.set.all[i].counts && std::isfinite(s.set.all[i].hardness)))
+      continue;
     const double ratio = *d / s.ball;
-    if (ratio >= 0.24 - 1e-12 && ratio <= 0.6 + 1e-12) continue;
+    const double off = std::max(kSmallestPrint - ratio, ratio - kLargestPrint);
+    if (off <= kLeastRatio) continue;
     outside += (outside.empty() ? "" : ", ") + std::to_string(i + 1);
-    worst = std::max(worst, std::abs(ratio - 0.42)) == std::abs(ratio - 0.42) ? ratio : worst;
+    if (off > farthest) {
+      farthest = off;
+      worst = ratio;
+    }
   }
   if (!outside.empty()) {
     const std::string better = better_load(family, hb, s.ball);
     raise(e, "indent-size", Severity::check,
-          "The print of indent " + outside + " is " + significant(worst, 3) + " of the ball; it must lie between 0.24 and 0.6." +
-              (better.empty() ? "" : " " + better + " would do."),
+          "The print of indent " + outside + " is " + significant(worst, 3) +
+              " of the ball; it must lie between 0.24 and 0.6." + (better.empty() ? "" : " " + better + " would do."),
           {{"ratio", worst}}, {}, "hb");
   }
   const double index = s.index();
@@ -254,8 +265,8 @@ void figures(Evaluation& e, const TestRecord& record, const State& s, const Valu
 std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
   const State s = look(record);
   const double read = s.set.mean_size(), size = std::isfinite(read) ? read : expected_size(record);
-  return indents::room_of(record, s.set, row, size, s.set.count() > 0 ? 8 * depth_of(s.force, s.ball, s.set.mean()) : 0, spacing_of(record),
-                          *methods::hardness_brinell().keyed_table());
+  return indents::room_of(record, s.set, row, size, s.set.count() > 0 ? 8 * depth_of(s.force, s.ball, s.set.mean()) : 0,
+                          spacing_of(record), *methods::hardness_brinell().keyed_table());
 }
 
 }  // namespace brinell

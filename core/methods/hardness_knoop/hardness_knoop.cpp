@@ -58,8 +58,8 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   double sum = 0;
   for (indents::Indent& i : moved.all) {
     if (!i.counts) continue;
-    i.hardness = hk_of(s.force * (1 + shift(shifts, "force")),
-                       i.size * (1 + shift(shifts, "division")) + shift(shifts, "eye"));
+    i.hardness =
+        hk_of(s.force * (1 + shift(shifts, "force")), i.size * (1 + shift(shifts, "division")) + shift(shifts, "eye"));
     sum += i.hardness;
   }
   const double n = double(s.set.count());
@@ -79,7 +79,8 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   std::vector<ResultSpec> out =
       indents::specs_common("hk", force ? scale_of(*force) : "HK", "Knoop hardness, mean of the indents");
   for (const auto& [key, symbol, name, d] :
-       {std::tuple{"diagonal", "L", "long diagonal", D::length}, {"division_effect", "ΔHK", "change by one division", D::none},
+       {std::tuple{"diagonal", "L", "long diagonal", D::length},
+        {"division_effect", "ΔHK", "change by one division", D::none},
         {"depth", "h", "depth of the print, L/30", D::length},
         {"min_thickness", "t_min", "least thickness of a coating, L/3", D::length}}) {
     ResultSpec r;
@@ -111,14 +112,15 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     for (const indents::Indent& i : s.set.all)
       if (i.counts && steps.size() < 6)
         steps.push_back({"HK = P/(0.07028·L²)",
-                         significant(s.force / 9.80665, 4) + " kgf, L = " + significant(i.size * 1e3, 4) + " µm (indent " +
-                             std::to_string(i.row + 1) + ")",
+                         significant(s.force / 9.80665, 4) + " kgf, L = " + significant(i.size * 1e3, 4) +
+                             " µm (indent " + std::to_string(i.row + 1) + ")",
                          i.hardness, D::none, "ISO 4545-1"});
     for (Step& step : indents::how_common(key, "hk", s.set)) steps.push_back(std::move(step));
     return steps;
   }
   if (key == "diagonal") return one("L = Σ L/n", "of " + std::to_string(s.set.count()) + " indents", D::length);
-  if (key == "division_effect") return one("ΔHK = 2·HK/L · one division", significant(s.division * 1e3, 4) + " µm", D::none);
+  if (key == "division_effect")
+    return one("ΔHK = 2·HK/L · one division", significant(s.division * 1e3, 4) + " µm", D::none);
   if (key == "depth") return one("h = L/30", "angles of the pyramid, 172.5° and 130°", D::length);
   if (key == "min_thickness") return one("t = L/3", "ten depths", D::length);
   if (key == "converted") return indents::how_derived(key, record, "HK", s.set.mean());
@@ -141,8 +143,8 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (hk == nullptr) return;
   const std::string number = significant(hk->value, 3);
   std::string text = number + " " + scale_of(s.force);
-  std::string parts = number + " is the number, HK the Knoop pyramid, " + plain_number(s.force / 9.80665, 4) +
-                      " the force in kgf";
+  std::string parts =
+      number + " is the number, HK the Knoop pyramid, " + plain_number(s.force / 9.80665, 4) + " the force in kgf";
   text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hk->value, D::none, "ISO 4545-1, designation"}});
 }

@@ -4,6 +4,13 @@
 
 #include "core/methods/method.h"
 
+namespace fortitor::knoop {
+
+/// P/(0.07028·L²), P = `force` in kgf, L in mm; `force` here in N.
+double hk_of(double force, double length);
+
+}  // namespace fortitor::knoop
+
 namespace fortitor::methods {
 
 const Method& hardness_knoop();

@@ -1,6 +1,7 @@
 // The inner working of hardness-knoop. Shared by its files and tests only.
 #pragma once
 
+#include "core/methods/hardness_knoop/hardness_knoop.h"
 #include "core/methods/support/indents.h"
 
 namespace fortitor::knoop {
@@ -9,13 +10,11 @@ inline const std::string kIndents = "indents";
 
 struct State {
   indents::IndentSet set;
-  std::vector<double> lopsided;  ///< difference of the halves, one a row; NaN where the middle was not read
-  double force = NAN;            ///< N
+  std::vector<double> lopsided;         ///< difference of the halves, one a row; NaN where the middle was not read
+  double force = NAN;                   ///< N
   double division = 0, resolution = 0;  ///< mm
 };
 State look(const TestRecord& record);
-/// P/(0.07028·L²), P = `force` in kgf, L in mm; `force` here in N.
-double hk_of(double force, double length);
 indents::Spacing spacing_of(const TestRecord& record);
 double expected_size(const TestRecord& record);
 void describe(Method& method);

@@ -36,8 +36,8 @@ void weights(const TestRecord& r, const RockwellScale& scale, Plan& p) {
     std::string& list = hangs ? on : off;
     list += (list.empty() ? "" : ", ") + kgf(plates[i]);
   }
-  const std::string ring =
-      r.fields.text(scale.diamond() ? "equipment.hardness_machine.ring_diamond" : "equipment.hardness_machine.ring_ball");
+  const std::string ring = r.fields.text(scale.diamond() ? "equipment.hardness_machine.ring_diamond"
+                                                         : "equipment.hardness_machine.ring_ball");
   p.warnings.push_back("For " + scale.symbol() + ": " + (on.empty() ? "no plate hangs" : "hang " + on) +
                        (off.empty() ? "" : ", take off " + off) + ", with the " + scale.indenter() +
                        (ring.empty() ? "." : "; read the " + ring + " ring."));
@@ -103,8 +103,8 @@ void describe(Method& m) {
   t.label = "Readings";
   t.row = "reading";
   t.lists = {{kReadings, "hr"}, {"depths", "depth"}};
-  add(of_series(choice("settings.reads", "The machine shows", Stage::set_up, {{"hr", "hardness"}, {"depth", "depth"}},
-                       true)));
+  add(of_series(
+      choice("settings.reads", "The machine shows", Stage::set_up, {{"hr", "hardness"}, {"depth", "depth"}}, true)));
   FieldSpec hr = column("hr", "hardness", D::none);
   hr.symbol = "HR";
   hr.when_path = "settings.reads";

@@ -12,11 +12,12 @@ namespace fortitor {
 std::optional<BetterScale> better_rockwell(const RockwellScale& scale, double hr) {
   if (!scale.bounded() || !std::isfinite(hr) || (hr >= scale.low && hr <= scale.high)) return std::nullopt;
   static const std::map<std::string_view, std::string_view> milder = {
-      {"C", "B"}, {"D", "B"},   {"A", "B"},     {"G", "B"},     {"B", "F"},     {"F", "E"},     {"K", "E"},    {"E", "H"},
-      {"H", "L"}, {"15N", "15T"}, {"30N", "30T"}, {"45N", "45T"}, {"45T", "30T"}, {"30T", "15T"}, {"15T", "15W"}};
+      {"C", "B"},     {"D", "B"},     {"A", "B"},     {"G", "B"},     {"B", "F"},
+      {"F", "E"},     {"K", "E"},     {"E", "H"},     {"H", "L"},     {"15N", "15T"},
+      {"30N", "30T"}, {"45N", "45T"}, {"45T", "30T"}, {"30T", "15T"}, {"15T", "15W"}};
   static const std::map<std::string_view, std::string_view> harder = {
-      {"B", "C"}, {"G", "C"},     {"F", "B"},     {"E", "B"},     {"H", "E"},    {"K", "B"},
-      {"C", "A"}, {"D", "A"}, {"15T", "15N"}, {"30T", "30N"}, {"45T", "45N"}, {"45N", "30N"}, {"30N", "15N"}};
+      {"B", "C"}, {"G", "C"},     {"F", "B"},     {"E", "B"},     {"H", "E"},     {"K", "B"},    {"C", "A"},
+      {"D", "A"}, {"15T", "15N"}, {"30T", "30N"}, {"45T", "45N"}, {"45N", "30N"}, {"30N", "15N"}};
   const bool low = hr < scale.low;
   const auto& by = low ? milder : harder;
   const auto it = by.find(scale.id);
@@ -95,8 +96,8 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 std::vector<ResultSpec> specs(const TestRecord& record) {
   const std::string scale = record.fields.text("specimen.scale");
   const RockwellScale* known = find_rockwell(scale);
-  std::vector<ResultSpec> out = indents::specs_common("hr", known != nullptr ? known->symbol() : "HR",
-                                                      "Rockwell hardness, mean of the readings");
+  std::vector<ResultSpec> out =
+      indents::specs_common("hr", known != nullptr ? known->symbol() : "HR", "Rockwell hardness, mean of the readings");
   for (const auto& [key, symbol, name] : {std::tuple{"depth", "h", "depth left by the force"},
                                           {"min_thickness", "t_min", "least thickness of piece or case"}}) {
     ResultSpec r;
@@ -128,9 +129,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     });
     for (const indents::Indent& i : s.set.all)
       if (depths && i.counts && steps.size() < 6)
-        steps.push_back({"HR = N − h/S",
-                         n + " − " + significant((s.scale->n - i.hardness + s.correction) * s.scale->s, 4) + " mm / " + step,
-                         i.hardness - s.correction, D::none, "ISO 6508-1, table 1"});
+        steps.push_back(
+            {"HR = N − h/S",
+             n + " − " + significant((s.scale->n - i.hardness + s.correction) * s.scale->s, 4) + " mm / " + step,
+             i.hardness - s.correction, D::none, "ISO 6508-1, table 1"});
     for (Step& one : indents::how_common(key, "hr", s.set)) steps.push_back(std::move(one));
     if (s.correction != 0)
       steps.push_back({"correction for the convex surface", "+ " + significant(s.correction, 3) + ", as entered", hr,
@@ -154,7 +156,8 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     inputs.push_back({"convex", "correction for the convex surface, a tenth of it (assumed)",
                       rectangular(0.1 * std::abs(s.correction))});
   const double allowed = s.scale->diamond() ? 1.5 : 2.0;
-  indents::inputs_common(s.set, allowed, "machine, " + significant(allowed, 2) + " allowed (no block was read)", inputs);
+  indents::inputs_common(s.set, allowed, "machine, " + significant(allowed, 2) + " allowed (no block was read)",
+                         inputs);
   indents::inputs_derived(record, s.scale->symbol(), inputs);
 }
 
@@ -162,11 +165,12 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   const ResultValue* hr = e.find("hr");
   if (hr == nullptr) return;
   const std::string number = significant(hr->value, 3);
-  add_text(e, specs(record), "designation", number + " " + s.scale->symbol(),
-           {{number + " " + s.scale->symbol(),
-             number + " is the number, HR Rockwell, " + std::string(s.scale->id) + " the scale: " + s.scale->indenter() +
-                 ", " + significant(s.scale->preliminary, 2) + " and " + significant(s.scale->total, 3) + " kgf",
-             hr->value, D::none, "ISO 6508-1, designation"}});
+  add_text(
+      e, specs(record), "designation", number + " " + s.scale->symbol(),
+      {{number + " " + s.scale->symbol(),
+        number + " is the number, HR Rockwell, " + std::string(s.scale->id) + " the scale: " + s.scale->indenter() +
+            ", " + significant(s.scale->preliminary, 2) + " and " + significant(s.scale->total, 3) + " kgf",
+        hr->value, D::none, "ISO 6508-1, designation"}});
 }
 
 namespace {
@@ -184,7 +188,9 @@ void judge_scale(Evaluation& e, const TestRecord& record, const State& s, double
     raise(e, "scale-unsuited", Severity::check,
           "The case is " + significant(*case_depth, 3) + " mm deep and a reading on scale " + std::string(s.scale->id) +
               " wants " + significant(needed, 3) + " mm: the soft core is measured too. Read it on " +
-              (heavy ? "A or 15N." : s.scale->id == "15N" ? "Vickers with little force." : "15N."),
+              (heavy                  ? "A or 15N."
+               : s.scale->id == "15N" ? "Vickers with little force."
+                                      : "15N."),
           {{"case_depth", *case_depth}, {"needed", needed}}, {}, "hr");
   }
 }

@@ -18,8 +18,8 @@ struct BetterScale {
 };
 std::optional<BetterScale> better_rockwell(const RockwellScale& scale, double hr);
 
-/// Which of the plates hang for a total force, N: indices into `plates`; empty with `base` alone. None when no choice of
-/// plates makes it within 0.5 %.
+/// Which of the plates hang for a total force, N: indices into `plates`; empty with `base` alone. None when no choice
+/// of plates makes it within 0.5 %.
 std::optional<std::vector<size_t>> plates_for(double total, double base, const std::vector<double>& plates);
 
 namespace methods {

@@ -7,8 +7,8 @@ namespace fortitor {
 
 double curved_vickers_factor(double d, double diameter, bool sphere, bool convex, bool cylinder_45) {
   if (!(d > 0) || !(diameter > 2 * d)) return NAN;
-  // Heights over the tip of the indent: the pyramid rises with slope s(φ), the surface falls from `t` by r²/D (a sphere)
-  // or by the part of it across the axis (a cylinder). Where they meet is the outline.
+  // Heights over the tip of the indent: the pyramid rises with slope s(φ), the surface falls from `t` by r²/D (a
+  // sphere) or by the part of it across the axis (a cylinder). Where they meet is the outline.
   const double face = std::tan(22.0 * M_PI / 180), sign = convex ? 1 : -1;
   auto bend = [&](double phi) {
     if (sphere) return sign / diameter;

@@ -73,8 +73,8 @@ void describe(Method& m) {
   t.label = "Indents";
   t.row = "indent";
   for (const auto& [name, label] : {std::pair{"d1", "diagonal 1"}, {"d2", "diagonal 2"}}) {
-    FieldSpec d = readings(name, label, D::length, Stage::run, 2, name[1] == '1' ? "d₁" : "d₂",
-                           "Left edge, then right edge.");
+    FieldSpec d =
+        readings(name, label, D::length, Stage::run, 2, name[1] == '1' ? "d₁" : "d₂", "Left edge, then right edge.");
     d.division_path = "specimen.division";
     d.drum = 50;
     d.unit = "µm";
@@ -82,8 +82,8 @@ void describe(Method& m) {
     t.columns.push_back(std::move(d));
   }
   // The eye is the largest error of all: a second person reads the same indents.
-  for (const auto& [name, label, symbol] :
-       {std::tuple{"second_d1", "diagonal 1, second reader", "d₁ II"}, {"second_d2", "diagonal 2, second reader", "d₂ II"}}) {
+  for (const auto& [name, label, symbol] : {std::tuple{"second_d1", "diagonal 1, second reader", "d₁ II"},
+                                            {"second_d2", "diagonal 2, second reader", "d₂ II"}}) {
     FieldSpec d = t.columns.front();
     d.path = name;
     d.label = label;
@@ -103,12 +103,10 @@ void describe(Method& m) {
                        {{"no", "one reader"}, {"yes", "two, to compare"}}, true)));
   add(of_series(choice("settings.spacing", "Spacing", Stage::measure,
                        {{"standard", "3 d (light 6 d)"}, {"staggered", "2.5 d"}}, true)));
-  add(of_series(choice("specimen.curvature.shape", "Surface", Stage::measure,
-                       {{"flat", "flat"},
-                        {"sphere", "sphere"},
-                        {"cylinder", "cylinder, at 45°"},
-                        {"cylinder-along", "cylinder, along"}},
-                       true)));
+  add(of_series(choice(
+      "specimen.curvature.shape", "Surface", Stage::measure,
+      {{"flat", "flat"}, {"sphere", "sphere"}, {"cylinder", "cylinder, at 45°"}, {"cylinder-along", "cylinder, along"}},
+      true)));
   add(of_series(choice("specimen.curvature.side", "Curved", Stage::measure,
                        {{"convex", "outward"}, {"concave", "inward"}}, true)));
   add(of_series(quantity("specimen.curvature.diameter", "Diameter of the surface", D::length, Stage::measure, "D")));
@@ -135,7 +133,8 @@ void describe(Method& m) {
            {"fingers", "Fingers off the stage while it moves", true}}};
   s[3] = {"Two edges of each diagonal, at once, while the stage has not moved.",
           {"Focus first: a blurred corner reads long.", "Never drive the two lines through each other."},
-          {"The indenter comes down by itself: keep fingers off the stage.", "Never drive the lines of the eyepiece through each other: they are glass."},
+          {"The indenter comes down by itself: keep fingers off the stage.",
+           "Never drive the lines of the eyepiece through each other: they are glass."},
           {}};
   s[5] = {"Each indent has its own hardness; the result is their mean, or the case depth.", {}, {}, {}};
   m.standin = "microhardness-bench";

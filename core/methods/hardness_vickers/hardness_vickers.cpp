@@ -60,7 +60,9 @@ State look(const TestRecord& record) {
   for (const Row& row : record.run.rows(kIndents))
     for (const char* column : {"d1", "d2"})
       for (const Reading& r : row.cells.readings(column))
-        if (!r.missed()) s.resolution = indents::finer(s.resolution, r.counted ? std::max(0.5, r.resolution) * s.division : r.resolution);
+        if (!r.missed())
+          s.resolution =
+              indents::finer(s.resolution, r.counted ? std::max(0.5, r.resolution) * s.division : r.resolution);
   return s;
 }
 
@@ -100,8 +102,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
       const indents::Indent* best = nullptr;
       for (const indents::Indent& i : moved.all)
         if (i.counts && i.x && (best == nullptr || (surface ? *i.x < *best->x : *i.x > *best->x))) best = &i;
-      return best == nullptr ? NAN
-                             : best->hardness + shift(shifts, "indent " + std::to_string(best->row + 1));
+      return best == nullptr ? NAN : best->hardness + shift(shifts, "indent " + std::to_string(best->row + 1));
     };
     put(v, "hv_surface", course(true));
     put(v, "hv_core", course(false));
@@ -158,10 +159,11 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     std::vector<Step> steps;
     for (const indents::Indent& i : s.set.all)
       if (i.counts && steps.size() < 6)
-        steps.push_back({"HV = 0.1891·F/d²", force + ", d = " + significant(i.size * 1e3, 4) + " µm (indent " +
-                                                 std::to_string(i.row + 1) + ")",
-                         i.hardness, D::none,
-                         s.factor == 1 ? "ISO 6507-1" : "with the factor " + significant(s.factor, 4) + " of the curved surface"});
+        steps.push_back(
+            {"HV = 0.1891·F/d²",
+             force + ", d = " + significant(i.size * 1e3, 4) + " µm (indent " + std::to_string(i.row + 1) + ")",
+             i.hardness, D::none,
+             s.factor == 1 ? "ISO 6507-1" : "with the factor " + significant(s.factor, 4) + " of the curved surface"});
     for (Step& step : indents::how_common(key, "hv", s.set)) steps.push_back(std::move(step));
     return steps;
   }
@@ -174,11 +176,13 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
       return one("straight line between neighbours to " + plain_number(s.set.limit, 4) + " HV",
                  at(c.between[0]) + ", " + at(c.between[1]), D::length, "ISO 18203");
     }
-    return one("the course does not cross " + plain_number(s.set.limit, 4) + " HV", "a bound only", D::length, "ISO 18203");
+    return one("the course does not cross " + plain_number(s.set.limit, 4) + " HV", "a bound only", D::length,
+               "ISO 18203");
   }
   if (key == "hv_surface") return one("of the indent nearest the edge", "", D::none);
   if (key == "hv_core") return one("of the indent farthest in", "", D::none);
-  if (key == "diagonal") return one("d = (d₁ + d₂)/2", "mean of " + std::to_string(s.set.count()) + " indents", D::length);
+  if (key == "diagonal")
+    return one("d = (d₁ + d₂)/2", "mean of " + std::to_string(s.set.count()) + " indents", D::length);
   if (key == "division_effect")
     return one("ΔHV = 2·HV/d · one division",
                significant(get(values, "hv"), 4) + ", d = " + significant(d * 1e3, 4) + " µm, " +
@@ -187,8 +191,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   if (key == "diagonal_asymmetry") return one("|d₁ − d₂|/d", "the largest of the indents", D::elongation);
   if (key == "min_thickness") return one("t = 1.5·d", "of the largest indent", D::length, "ISO 6507-1");
   if (key == "reader_bias")
-    return one("mean of HV(second) − HV(first)", std::to_string(readers_of(s).difference.size()) + " indents read by both",
-               D::none);
+    return one("mean of HV(second) − HV(first)",
+               std::to_string(readers_of(s).difference.size()) + " indents read by both", D::none);
   if (key == "reader_scatter") return one("s of HV(second) − HV(first)", "the same indents, read twice", D::none);
   if (key == "hv_mpa") return one("HV · 9.80665", significant(get(values, "hv"), 4), D::stress, "kgf/mm² as MPa");
   if (key == "converted" || key == "rm_estimate") return indents::how_derived(key, record, "HV", s.set.mean());
@@ -223,8 +227,8 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     const double read = 2 * i.hardness / i.size * s.resolution / std::sqrt(6.0);
     if (used || k == 0 || k + 1 == s.set.all.size())
       inputs.push_back({"indent " + std::to_string(i.row + 1),
-                        "indent " + std::to_string(i.row + 1) + ", scatter about the course",
-                        std::hypot(scatter, read), Shape::normal});
+                        "indent " + std::to_string(i.row + 1) + ", scatter about the course", std::hypot(scatter, read),
+                        Shape::normal});
   }
   inputs.push_back({"edge", "distance from the edge, 0.01 mm", rectangular(0.01)});
 }
@@ -246,13 +250,13 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
 }
 
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
-  const bool counted_alone = s.division <= 0 && std::any_of(
-      record.run.rows(kIndents).begin(), record.run.rows(kIndents).end(), [](const Row& row) {
-        for (const char* c : {"d1", "d2"})
-          for (const Reading& r : row.cells.readings(c))
-            if (r.counted) return true;
-        return false;
-      });
+  const bool counted_alone = s.division <= 0 && std::any_of(record.run.rows(kIndents).begin(),
+                                                            record.run.rows(kIndents).end(), [](const Row& row) {
+                                                              for (const char* c : {"d1", "d2"})
+                                                                for (const Reading& r : row.cells.readings(c))
+                                                                  if (r.counted) return true;
+                                                              return false;
+                                                            });
   if (counted_alone)
     raise(e, "division-missing", Severity::check,
           "Divisions were read and the length of one is not known: enter it for this objective, from the stage scale.",
@@ -281,10 +285,14 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     raise(e, "re-read", Severity::check,
           "Indent " + std::to_string(o.row + 1) + " lies " + significant(std::abs(has - o.expected), 3) +
               (has < o.expected ? " below" : " above") + " the course of its neighbours, which expects about " +
-              significant(o.expected, 3) + ": a soft spot, or a line sits on a scratch. Read it again before the "
+              significant(o.expected, 3) +
+              ": a soft spot, or a line sits on a scratch. Read it again before the "
               "stage moves.",
           {{"station", double(o.row)}, {"expected", o.expected}, {"read", has}},
-          {{"set-aside", "Set it aside", {{"run." + kIndents + "." + std::to_string(o.row) + ".state", "set aside"}}, true},
+          {{"set-aside",
+            "Set it aside",
+            {{"run." + kIndents + "." + std::to_string(o.row) + ".state", "set aside"}},
+            true},
            {"there", "It is there", {}, true}},
           "case_depth");
   }
@@ -302,7 +310,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   if (n >= 3 && statistics::t_two_sided(readers.bias() / (readers.scatter() / std::sqrt(n)), n - 1) < 0.05)
     raise(e, "readers-differ", Severity::note,
           "The second reader reads " + significant(std::abs(readers.bias()), 2) + " HV " +
-              (readers.bias() > 0 ? "higher" : "lower") + " on the average of " + std::to_string(readers.difference.size()) +
+              (readers.bias() > 0 ? "higher" : "lower") + " on the average of " +
+              std::to_string(readers.difference.size()) +
               " indents, more than their scatter explains: agree on where an edge is.",
           {{"bias", readers.bias()}, {"scatter", readers.scatter()}}, {}, "reader_bias");
   const std::string curved = record.fields.text("specimen.curvature.shape");
@@ -315,8 +324,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
                               : NAN;
     std::vector<Remedy> remedies;
     if (std::isfinite(factor))
-      remedies.push_back({"geometry", "Use " + significant(factor, 4),
-                          {{"specimen.curvature.factor", significant(factor, 4)}}});
+      remedies.push_back(
+          {"geometry", "Use " + significant(factor, 4), {{"specimen.curvature.factor", significant(factor, 4)}}});
     remedies.push_back({"accept", "Leave it uncorrected, with a reason", {}, true});
     raise(e, "convex", Severity::check,
           "The surface is curved and no correction is entered." +

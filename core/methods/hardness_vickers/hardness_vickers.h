@@ -4,6 +4,13 @@
 
 #include "core/methods/method.h"
 
+namespace fortitor::vickers {
+
+/// 0.1891·F/d², F in N, d in mm (ISO 6507-1, clause 4).
+double hv_of(double force, double d);
+
+}  // namespace fortitor::vickers
+
 namespace fortitor {
 
 /// Curved surface under a pyramid: by what the hardness read there is multiplied to hold for a flat one. From the

@@ -1,6 +1,7 @@
 // The inner working of hardness-vickers. Shared by its files and tests only.
 #pragma once
 
+#include "core/methods/hardness_vickers/hardness_vickers.h"
 #include "core/methods/support/indents.h"
 
 namespace fortitor::vickers {
@@ -36,9 +37,6 @@ Readers readers_of(const State& state);
 
 /// Differences of the two readers over the hardness, with their mean and the band of their scatter.
 Figure figure_of(const Readers& readers);
-
-/// 0.1891·F/d², F in N, d in mm (ISO 6507-1, clause 4).
-double hv_of(double force, double d);
 
 /// Where the course of the hardness first crosses the limit going inward.
 struct CaseDepth {

@@ -47,7 +47,8 @@ Figure figure_of(const Readers& readers) {
   }
   p.traces.push_back(std::move(t));
   const double bias = readers.bias(), s = readers.scatter();
-  for (const auto& [label, at, tone] : {std::tuple{"bias", bias, Mark::Tone::main}, {"+ s", bias + s, Mark::Tone::quiet},
+  for (const auto& [label, at, tone] : {std::tuple{"bias", bias, Mark::Tone::main},
+                                        {"+ s", bias + s, Mark::Tone::quiet},
                                         {"− s", bias - s, Mark::Tone::quiet}}) {
     Mark m;
     m.kind = Mark::Kind::level;

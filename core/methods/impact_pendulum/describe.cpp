@@ -18,16 +18,20 @@ Plan plan(const TestRecord& r) {
   if (angles && !swing.known()) p.blocking.push_back("Angles want mass and length of the pendulum.");
   if (angles && !swing.start) p.blocking.push_back("Angles want the start of the swing, α.");
   if (angles && !swing.free_rise)
-    p.warnings.push_back("Without today's free swing friction and windage stay in the energy. Swing once without a piece.");
+    p.warnings.push_back(
+        "Without today's free swing friction and windage stay in the energy. Swing once without a piece.");
   if (!r.fields.number("specimen.available_energy") && !(swing.known() && swing.start))
     p.warnings.push_back("The energy of the hammer is not known: nothing can be said of the range it reads well.");
   if (const double loss = blows::free_loss(swing); std::isfinite(loss)) {
-    const double available = r.fields.number("specimen.available_energy").value_or(swing.moment() * (1 - std::cos(*swing.start)));
+    const double available =
+        r.fields.number("specimen.available_energy").value_or(swing.moment() * (1 - std::cos(*swing.start)));
     if (loss > 0.005 * available)
-      p.warnings.push_back("The free swing loses " + significant(100 * loss / available, 2) + " %; half a per cent is allowed.");
+      p.warnings.push_back("The free swing loses " + significant(100 * loss / available, 2) +
+                           " %; half a per cent is allowed.");
   }
   if (const auto energy = r.fields.number("specimen.available_energy"))
-    p.expected = Expectation{D::energy, 0.1 * *energy, 0.4 * *energy, 0.8 * *energy, "range that the hammer reads well"};
+    p.expected =
+        Expectation{D::energy, 0.1 * *energy, 0.4 * *energy, 0.8 * *energy, "range that the hammer reads well"};
   return p;
 }
 
@@ -43,8 +47,14 @@ void describe(Method& m) {
                         {"cantilever-plastic", "cantilever, plastic"}},
                        true)));
   add(of_series(choice("specimen.notch", "Notch", Stage::prepare,
-                       {{"V2", "V, 2 mm"}, {"V2.54", "V, 2.54 mm (plastics)"}, {"U2", "U, 2 mm"}, {"U3", "U, 3 mm"},
-                        {"U5", "U, 5 mm"}, {"K5", "keyhole, 5 mm"}, {"H5", "pinned hole, 5 mm"}, {"none", "none"}},
+                       {{"V2", "V, 2 mm"},
+                        {"V2.54", "V, 2.54 mm (plastics)"},
+                        {"U2", "U, 2 mm"},
+                        {"U3", "U, 3 mm"},
+                        {"U5", "U, 5 mm"},
+                        {"K5", "keyhole, 5 mm"},
+                        {"H5", "pinned hole, 5 mm"},
+                        {"none", "none"}},
                        true)));
   blows::describe_common(m);
   for (FieldSpec f : section_fields({"flat"}, Stage::measure)) {
@@ -61,7 +71,8 @@ void describe(Method& m) {
   toss.when_path = "specimen.arrangement";
   toss.when_value = "cantilever-plastic";
   add(of_series(toss));
-  m.schools = {{"settings.unbroken", "Pieces that did not break", {{"bound", "a lower bound"}, {"exclude", "left out"}}}};
+  m.schools = {
+      {"settings.unbroken", "Pieces that did not break", {{"bound", "a lower bound"}, {"exclude", "left out"}}}};
   auto& s = m.stages;
   s[0] = {"A set: like pieces at one temperature, each with its mark.",
           {"Three pieces for metals, five or ten for plastics.",
@@ -81,7 +92,10 @@ void describe(Method& m) {
           {"Space lets the stand-in strike.", "J: a half jammed. U: it did not break."},
           {"Nobody inside the swing until the hammer hangs still.", "Cold pieces burn: tongs."},
           {}};
-  s[4] = {"The halves, put together.", {"Shear in per cent of the area, lateral expansion, the bend of the halves."}, {}, {}};
+  s[4] = {"The halves, put together.",
+          {"Shear in per cent of the area, lateral expansion, the bend of the halves."},
+          {},
+          {}};
   s[5] = {"Mean of the set, and its least value.",
           {"One blow may lie below the limit of the mean, none below 70 % of it."},
           {},
@@ -98,9 +112,13 @@ void describe(Method& m) {
   m.series.evaluate = transition;
   m.series.beside_run = true;
   m.printed_settings = {"settings.unbroken"};
-  m.wording = {"The broken pieces come after the blows.", "Blows stand here, one after the other.",
-               "All pieces are struck. Put the halves together at After.", "halves to put together",
-               "While they are sorted on the bench.", "Hammer and free swing", "Measure on the stand-in"};
+  m.wording = {"The broken pieces come after the blows.",
+               "Blows stand here, one after the other.",
+               "All pieces are struck. Put the halves together at After.",
+               "halves to put together",
+               "While they are sorted on the bench.",
+               "Hammer and free swing",
+               "Measure on the stand-in"};
   m.plan = plan;
   finish(m);
 }

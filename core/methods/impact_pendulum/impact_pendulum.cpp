@@ -5,6 +5,7 @@
 #include <map>
 
 #include "core/methods/impact_pendulum/model.h"
+#include "core/methods/support/possible.h"
 #include "core/methods/support/skeleton.h"
 
 namespace fortitor::pendulum {
@@ -12,6 +13,8 @@ namespace fortitor::pendulum {
 using namespace ledger;
 using blows::Blow;
 using D = Dimension;
+
+constexpr double kNotchOff = 1, kNotchShare = 0.1;  // mm, and of the ligament: what a notch may be off its depth
 
 double depth_of(const std::string& notch) {
   static const std::map<std::string, double> depths = {{"V2", 2}, {"V2.54", 2.54}, {"U2", 2}, {"U3", 3},
@@ -57,7 +60,8 @@ State look_at(const TestRecord& record, const Shifts& shifts) {
     // Of as many the more complete break is taken: C before H before P.
     for (const char* look : {"C", "H", "P", ""})
       if (looks.count(look) != 0 && (s.commonest.empty() || looks[look] > looks[s.commonest])) s.commonest = look;
-    // What throwing the free end took is no work of breaking (ASTM D256, toss correction); only a complete break throws.
+    // What throwing the free end took is no work of breaking (ASTM D256, toss correction); only a complete break
+    // throws.
     const double toss = f.number("settings.toss").value_or(0);
     for (Blow& blow : s.set.all) {
       if (blow.unbroken || blow.look != s.commonest) blow.counts = false;
@@ -72,9 +76,11 @@ State look_at(const TestRecord& record, const Shifts& shifts) {
 
 std::string symbol_of(const TestRecord& record, const State& s) {
   const char letter = s.notch.empty() ? 'V' : s.notch[0];
+  if (s.arrangement == "cantilever-metal") return "K";  // the designations of ISO 148-1 are those of a beam
   std::string text = s.notch == "none" ? "K" : std::string("K") + letter;
   if (const auto striker = record.fields.number("specimen.striker")) text += *striker < 5 ? "₂" : "₈";
-  if (std::isfinite(s.set.available) && std::abs(s.set.available - 300) > 10) text += " " + significant(s.set.available, 3);
+  if (std::isfinite(s.set.available) && std::abs(s.set.available - 300) > 10)
+    text += " " + significant(s.set.available, 3);
   if ((letter == 'U' || letter == 'K' || letter == 'H') && s.notch != "none" && depth_of(s.notch) != 2)
     text += "/" + plain_number(depth_of(s.notch), 3);
   return text;
@@ -188,14 +194,18 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
                              significant(blows::free_loss(s.set.swing), 3) + " J",
                          b->energy, D::energy, "ISO 148-2"});
       }
-    add(key == "energy" ? "K = ΣK/n" : key == "energy_min" ? "least of the set" : "second least of the set",
+    add(key == "energy"       ? "K = ΣK/n"
+        : key == "energy_min" ? "least of the set"
+                              : "second least of the set",
         "n = " + n + " blows that count", D::energy);
   }
-  if (key == "kc") add("KC = K/A", "A = ligament · breadth, " + significant(s.ligament * s.breadth, 4) + " mm²", D::impact_area);
+  if (key == "kc")
+    add("KC = K/A", "A = ligament · breadth, " + significant(s.ligament * s.breadth, 4) + " mm²", D::impact_area);
   if (key == "a_izod_j_per_m") add("a = K/b", "of each piece; n = " + n, D::impact_width, "ASTM D256");
   if (key == "a_izod_kj_per_m2") add("a = K/(b·l)", "of each piece; n = " + n, D::impact_strength, "ISO 180");
   if ((key == "a_izod_j_per_m" || key == "a_izod_kj_per_m2") && record.fields.number("settings.toss"))
-    steps.back().source += "; " + si(*record.fields.number("settings.toss"), D::energy, 3) + " of toss taken off each complete break";
+    steps.back().source +=
+        "; " + si(*record.fields.number("settings.toss"), D::energy, 3) + " of toss taken off each complete break";
   if (key == "energy_sd") add("s = √(Σ(K − K̄)²/(n − 1))", "n = " + n, D::energy);
   if (key == "available")
     add(record.fields.has("specimen.available_energy") ? "as entered" : "m·g·L_p·(1 − cos α)", "", D::energy);
@@ -207,7 +217,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
   blows::inputs_common(s.set, inputs);
   Section sizes;
-  for (const auto& [path, symbol] : {std::pair{"specimen.ligament", "l"}, {"specimen.section.width", "b"}, {"specimen.section.thickness", "h"}})
+  for (const auto& [path, symbol] :
+       {std::pair{"specimen.ligament", "l"}, {"specimen.section.width", "b"}, {"specimen.section.thickness", "h"}})
     if (const Dim d = dimension_of(record.fields, path, symbol, symbol); d.given()) sizes.dims.push_back(d);
   section_inputs(sizes, record.fields.number("equipment.caliper.resolution").value_or(0), inputs);
 }
@@ -228,7 +239,8 @@ void judge_single(Evaluation& e, const TestRecord& record, const State& s) {
     if (b->energy >= limit) continue;
     ++count;
     below += (below.empty() ? "" : ", ") + name_of(*b) + " (" + significant(b->energy, 3) + " J)";
-    if (b->energy < 0.7 * limit) far += (far.empty() ? "" : ", ") + name_of(*b) + " (" + significant(b->energy, 3) + " J)";
+    if (b->energy < 0.7 * limit)
+      far += (far.empty() ? "" : ", ") + name_of(*b) + " (" + significant(b->energy, 3) + " J)";
   }
   if (count < 2 && far.empty()) return;
   raise(e, "single-value", Severity::check,
@@ -240,9 +252,26 @@ void judge_single(Evaluation& e, const TestRecord& record, const State& s) {
 
 }  // namespace
 
+// The notch leaves its depth less than one side of the section. Both sides are tried: which one was typed first says
+// nothing. A millimetre, or a tenth, covers what notches are off.
+void judge_ligament(Evaluation& e, const TestRecord& record, const State& s) {
+  const double depth = depth_of(s.notch);
+  const double b = dimension_of(record.fields, "specimen.section.width", "w", "width").mean,
+               h = dimension_of(record.fields, "specimen.section.thickness", "t", "thickness").mean;
+  if (!(s.ligament > 0) || depth <= 0 || !(b > 0) || !(h > 0)) return;
+  double off = HUGE_VAL;
+  for (double side : {b, h}) off = std::min(off, std::abs(s.ligament - (side - depth)));
+  if (off <= std::max(kNotchOff, kNotchShare * s.ligament)) return;
+  possible::cannot_be(e,
+                      "A notch of " + si(depth, D::length, 3) + " in a section of " + si(b, D::length, 4) + " × " +
+                          si(h, D::length, 4) + " does not leave a ligament of " + si(s.ligament, D::length, 4) + ".",
+                      s.plastic() ? "a_izod_kj_per_m2" : "kc");
+}
+
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   blows::judge_common(e, record, s.set, "energy");
   judge_single(e, record, s);
+  judge_ligament(e, record, s);
   std::string unbroken;
   size_t pieces = 0;
   for (const Blow& b : s.set.all) {
@@ -252,12 +281,13 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   if (!unbroken.empty())
     raise(e, "not-broken", Severity::check,
           "Piece " + unbroken + " did not break: " +
-              (s.plastic() ? "its energy is none of a break and is left out."
+              (s.plastic()  ? "its energy is none of a break and is left out."
                : s.bounds() ? "its energy is a lower bound, and so is the mean."
                             : "it is left out, as chosen."),
-          {}, s.plastic() ? std::vector<Remedy>{}
-                          : std::vector<Remedy>{{"exclude", "Leave it out", {{"settings.unbroken", "exclude"}}},
-                                                {"accept", "Keep it as a bound", {}, true}},
+          {},
+          s.plastic() ? std::vector<Remedy>{}
+                      : std::vector<Remedy>{{"exclude", "Leave it out", {{"settings.unbroken", "exclude"}}},
+                                            {"accept", "Keep it as a bound", {}, true}},
           "energy");
   if (!s.plastic()) return;
   std::map<std::string, int> looks;
@@ -267,12 +297,13 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     std::string list;
     for (const auto& [look, n] : looks) list += (list.empty() ? "" : ", ") + std::to_string(n) + " " + look;
     raise(e, "break-types-mixed", Severity::check,
-          "The breaks are mixed (" + list + "): only those of the commonest look, " + s.commonest + ", are averaged.", {}, {},
-          "a_izod_j_per_m");
+          "The breaks are mixed (" + list + "): only those of the commonest look, " + s.commonest + ", are averaged.",
+          {}, {}, "a_izod_j_per_m");
   }
   if (pieces > 0 && pieces < 5)
     raise(e, "few-pieces", Severity::check,
-          std::to_string(pieces) + (pieces == 1 ? " piece was" : " pieces were") + " struck; plastics want at least five.",
+          std::to_string(pieces) + (pieces == 1 ? " piece was" : " pieces were") +
+              " struck; plastics want at least five.",
           {{"pieces", double(pieces)}}, {}, "a_izod_j_per_m");
 }
 

@@ -11,7 +11,7 @@ struct State {
   double ligament = NAN, breadth = NAN;  ///< mm, of the set
   std::string commonest;                 ///< break look that is averaged (plastics); empty: all
   bool plastic() const { return arrangement == "cantilever-plastic"; }
-  bool bounds() const;  ///< some counted blow did not break: energies are lower bounds
+  bool bounds() const;                            ///< some counted blow did not break: energies are lower bounds
   double area_of(const blows::Blow& blow) const;  ///< under the notch, mm²
 };
 State look_at(const TestRecord& record, const Shifts& shifts = {});

@@ -113,9 +113,10 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
   const double coldest = *cold_set, warmest = *warm_set;
   const double height = f.upper - f.lower;
   const bool foot = *least <= f.lower + 0.1 * height, top = *most >= f.upper - 0.1 * height;
-  const std::string curve = "L = " + significant(f.lower, 4) + " J, U = " + significant(f.upper, 4) + " J, T₀ = " +
-                            si(f.t0, D::temperature, 4) + ", C = " + significant(f.c, 4) + " K";
-  auto add = [&](ResultSpec spec, double value, double error, std::string expression, std::optional<Censoring> bound = {}) {
+  const std::string curve = "L = " + significant(f.lower, 4) + " J, U = " + significant(f.upper, 4) +
+                            " J, T₀ = " + si(f.t0, D::temperature, 4) + ", C = " + significant(f.c, 4) + " K";
+  auto add = [&](ResultSpec spec, double value, double error, std::string expression,
+                 std::optional<Censoring> bound = {}) {
     if (!std::isfinite(value)) return;
     ResultValue r;
     r.spec = std::move(spec);
@@ -133,16 +134,18 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     const double t = f.temperature_at(energy);
     // Where no blow went as low (or as high), the temperature lies beyond the sets: that much is known of it.
     if (!foot && energy < *least)
-      return add(spec_of(key, symbol, name, D::temperature, true, 3), coldest, NAN, "no blow took as little: it lies colder than the sets",
-                 Censoring{false, kAbsoluteZero, coldest});
+      return add(spec_of(key, symbol, name, D::temperature, true, 3), coldest, NAN,
+                 "no blow took as little: it lies colder than the sets", Censoring{false, kAbsoluteZero, coldest});
     if (!top && energy > *most)
-      return add(spec_of(key, symbol, name, D::temperature, true, 3), warmest, NAN, "no blow took as much: it lies warmer than the sets",
-                 Censoring{true, 0, 0});
-    add(spec_of(key, symbol, name, D::temperature, true, 3), t, f.error_of_temperature(energy), "K(T) = " + significant(energy, 3) + " J");
+      return add(spec_of(key, symbol, name, D::temperature, true, 3), warmest, NAN,
+                 "no blow took as much: it lies warmer than the sets", Censoring{true, 0, 0});
+    add(spec_of(key, symbol, name, D::temperature, true, 3), t, f.error_of_temperature(energy),
+        "K(T) = " + significant(energy, 3) + " J");
   };
   at("t27j", "T_27J", "temperature for 27 J", 27);
   at("t41j", "T_41J", "temperature for 41 J", 41);
-  add(spec_of("t50", "T_mid", "middle of the transition", D::temperature, true, 3), f.t0, f.error_of(2), "K(T₀) = (U + L)/2");
+  add(spec_of("t50", "T_mid", "middle of the transition", D::temperature, true, 3), f.t0, f.error_of(2),
+      "K(T₀) = (U + L)/2");
   // A shelf nobody has reached lies beyond the last blow: that much is known of it.
   add(spec_of("upper_shelf", "U", "upper shelf", D::energy, true, 3), top ? f.upper : *most, f.error_of(1),
       top ? "U of the curve" : "largest energy seen", top ? std::nullopt : std::optional(Censoring{true, 0, 0}));
@@ -151,8 +154,14 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
       foot ? std::nullopt : std::optional(Censoring{false, 0, *least}));
   if (!foot || !top)
     raise(e, "shelves-unseen", Severity::check,
-          std::string("The blows do not reach within 10 % of the ") + (!foot && !top ? "shelves" : foot ? "upper shelf" : "lower shelf") +
-              ": the curve guesses there. Strike further sets " + (foot ? "warmer." : top ? "colder." : "colder and warmer."),
+          std::string("The blows do not reach within 10 % of the ") +
+              (!foot && !top ? "shelves"
+               : foot        ? "upper shelf"
+                             : "lower shelf") +
+              ": the curve guesses there. Strike further sets " +
+              (foot  ? "warmer."
+               : top ? "colder."
+                     : "colder and warmer."),
           {{"least", *least}, {"most", *most}}, {}, foot ? "upper_shelf" : "lower_shelf");
   // The next set belongs where the band is widest between the shelves, in steps of five.
   const auto [cold, warm] = std::minmax_element(p.t.begin(), p.t.end());

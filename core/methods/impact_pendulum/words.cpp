@@ -1,4 +1,5 @@
 // How a set is written: its designation piece by piece, as old drawings have it, and what the material usually takes.
+#include <algorithm>
 #include <cmath>
 
 #include "core/methods/impact_pendulum/model.h"
@@ -34,7 +35,8 @@ void old_designation(Evaluation& e, const TestRecord& record, const State& s, co
                     depth = plain_number(depth_of(s.notch), 3), at = fixed(*t, 0);
   const double old = kc / kG0;
   add_text(e, specs(record), "designation_old",
-           letters + " " + hammer + "/" + depth + "/" + at + (s.bounds() ? " ≥ " : " = ") + significant(old, 3) + " kgf·m/cm²",
+           letters + " " + hammer + "/" + depth + "/" + at + (s.bounds() ? " ≥ " : " = ") + significant(old, 3) +
+               " kgf·m/cm²",
            {{letters + " " + hammer + "/" + depth + "/" + at,
              "KC energy over area, " + s.notch.substr(0, 1) + " the notch, " + hammer + " kgf·m the hammer, " + depth +
                  " mm the depth of the notch, " + at + " °C the temperature",
@@ -44,7 +46,7 @@ void old_designation(Evaluation& e, const TestRecord& record, const State& s, co
 // Usual range and minimum of the named material where it was struck as they are stated: V, 2 mm, full size, near their
 // temperature.
 void usual(Evaluation& e, const TestRecord& record, const State& s) {
-  const auto m = find_reference(record.fields.text("specimen.material"));
+  const auto m = usual_of(record, "specimen.material");
   if (!m || !m->values.count("kv") || s.notch != "V2") return;
   const ReferenceValue& range = m->values.at("kv");
   const auto least = m->values.find("kv_min"), at = m->values.find("kv_temperature");
@@ -52,11 +54,13 @@ void usual(Evaluation& e, const TestRecord& record, const State& s) {
   std::string text = plain_number(range.low, 3) + "–" + plain_number(range.high, 3) + " J";
   if (least != m->values.end()) text += ", at least " + plain_number(least->second.mean, 3) + " J";
   text += " at " + degrees_celsius(temperature);
-  add_text(e, specs(record), "usual", text, {{m->name, m->use.empty() ? m->source : m->use, range.mean, D::energy, m->source}});
+  add_text(e, specs(record), "usual", text,
+           {{m->name, m->use.empty() ? m->source : m->use, range.mean, D::energy, m->source}});
   const auto t = record.fields.number("specimen.temperature");
   const ResultValue* energy = e.find("energy");
   if (!t || std::abs(*t - temperature) > 5 || energy == nullptr || !sub_size(s).empty() || s.bounds()) return;
-  const bool low = least != m->values.end() && energy->value < least->second.mean, out = energy->value < 0.7 * range.low || energy->value > 1.4 * range.high;
+  const bool low = least != m->values.end() && energy->value < least->second.mean,
+             out = energy->value < 0.7 * range.low || energy->value > 1.4 * range.high;
   if (low || out)
     raise(e, "energy-unlikely", Severity::note,
           m->name + " usually takes " + text + "; this set took " + significant(energy->value, 3) +
@@ -67,9 +71,18 @@ void usual(Evaluation& e, const TestRecord& record, const State& s) {
 }  // namespace
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
-  if (s.bounds())
-    for (const char* key : {"energy", "energy_min", "energy_second", "kc"})
+  if (s.bounds()) {
+    // Means are bounds as soon as one piece did not break; the least and the second least only where it is one of
+    // those.
+    std::vector<std::string> bounded = {"energy", "kc"};
+    std::vector<const blows::Blow*> counted = s.set.counted();
+    std::stable_sort(counted.begin(), counted.end(),
+                     [](const auto* a, const auto* b) { return a->energy < b->energy; });
+    if (!counted.empty() && counted[0]->unbroken) bounded.push_back("energy_min");
+    if (counted.size() > 1 && (counted[0]->unbroken || counted[1]->unbroken)) bounded.push_back("energy_second");
+    for (const std::string& key : bounded)
       if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
+  }
   // One blow may lie below the limit of the mean, none below 70 % of it (ISO 148-1, annex; EN 10025).
   const auto limit = record.limits.find("energy");
   if (limit != record.limits.end() && limit->second.min && limit->second.min->value) {
@@ -82,8 +95,12 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   const double bend = get(v, "bend_angle");
   if (std::isfinite(bend)) {
     const double degrees = bend * 180 / M_PI;
-    add_text(e, specs(record), "toughness_look", degrees > 160 ? "brittle" : degrees < 120 ? "tough" : "mixed",
-             {{"bend of the rejoined halves", si(bend, D::angle, 3), bend, D::angle, "near 180° brittle, near 100° tough"}});
+    add_text(
+        e, specs(record), "toughness_look",
+        degrees > 160   ? "brittle"
+        : degrees < 120 ? "tough"
+                        : "mixed",
+        {{"bend of the rejoined halves", si(bend, D::angle, 3), bend, D::angle, "near 180° brittle, near 100° tough"}});
   }
   const auto t = record.fields.number("specimen.temperature");
   if (e.find("energy") == nullptr) return;
@@ -95,10 +112,18 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
                energy, D::energy, "ISO 180, ASTM D256"}});
     return;
   }
+  if (s.arrangement == "cantilever-metal") {
+    add_text(e, specs(record), "designation",
+             std::string(s.bounds() ? "≥ " : "") + significant(energy, 3) + " J, cantilever, notch " + s.notch + at,
+             {{"cantilever, notch " + s.notch, "the designations of ISO 148-1 are those of a piece on two supports",
+               energy, D::energy, "ASTM E23"}});
+    return;
+  }
   const std::string narrow = sub_size(s);
   const std::string symbol = symbol_of(record, s) + (narrow.empty() ? "" : " (" + narrow + ")");
   std::string parts = "K energy";
-  if (s.notch != "none") parts += ", " + s.notch.substr(0, 1) + " the notch, " + plain_number(depth_of(s.notch), 3) + " mm deep";
+  if (s.notch != "none")
+    parts += ", " + s.notch.substr(0, 1) + " the notch, " + plain_number(depth_of(s.notch), 3) + " mm deep";
   if (const auto striker = record.fields.number("specimen.striker"))
     parts += ", " + plain_number(*striker, 2) + " mm the striker's radius";
   if (std::isfinite(s.set.available))

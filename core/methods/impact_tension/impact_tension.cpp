@@ -68,8 +68,9 @@ std::vector<Step> how(const std::string& key, const TestRecord&, const State& s,
   const double value = get(values, key);
   if (key == "kt") {
     std::vector<Step> steps = s.section.how;
-    steps.push_back({"KT = K/S₀", si(get(values, "energy"), D::energy, 4) + " / " + significant(s.section.area, 4) + " mm²",
-                     value, D::impact_area, "mean of the set over the section"});
+    steps.push_back({"KT = K/S₀",
+                     si(get(values, "energy"), D::energy, 4) + " / " + significant(s.section.area, 4) + " mm²", value,
+                     D::impact_area, "mean of the set over the section"});
     return steps;
   }
   if (key == "energy")
@@ -103,8 +104,8 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   dimension_findings(s.section.dims, 0.01, 3, e.findings);
   blows::judge_common(e, record, s.set, "kt");
   if (bounds(s))
-    raise(e, "not-broken", Severity::check, "A piece did not break: its energy is a lower bound, and so is the mean.", {}, {},
-          "kt");
+    raise(e, "not-broken", Severity::check, "A piece did not break: its energy is a lower bound, and so is the mean.",
+          {}, {}, "kt");
 }
 
 void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
@@ -127,10 +128,14 @@ void describe(Method& m) {
   for (FieldSpec f : section_fields({"round", "flat"}, Stage::measure)) m.fields.push_back(std::move(f));
   m.equipment.push_back(equipment::caliper());
   auto& s = m.stages;
-  s[0] = {"Like bars at one temperature, each with its mark.", {"Threads cut true: a bar that sits askew bends."}, {"Cold baths burn: gloves and tongs."}, {}};
+  s[0] = {"Like bars at one temperature, each with its mark.",
+          {"Threads cut true: a bar that sits askew bends."},
+          {"Cold baths burn: gloves and tongs."},
+          {}};
   s[1] = {"The section, three times.", {"Enter goes to the next reading, M says it was missed."}, {}, {}};
   s[2] = {"Hammer, cross-piece, free swing.",
-          {"Screw the bar into hammer and cross-piece hand-tight.", "Swing once without a piece: it shows friction and air."},
+          {"Screw the bar into hammer and cross-piece hand-tight.",
+           "Swing once without a piece: it shows friction and air."},
           {"The cross-piece is thrown: closed guards, nobody beside the anvil.",
            "Local safety rules and the machine's own manual go before anything written here."},
           {{"screwed", "Bar screwed in to its shoulder", false},
@@ -152,9 +157,13 @@ void describe(Method& m) {
   m.measure_keys = {};
   m.after_keys = {"kt", "energy"};
   m.series.key = "kt";
-  m.wording = {"The broken pieces come after the blows.", "Blows stand here, one after the other.",
-               "All pieces are struck. Look at the halves at After.", "halves to look at",
-               "While they are sorted on the bench.", "Hammer and free swing", "Measure on the stand-in"};
+  m.wording = {"The broken pieces come after the blows.",
+               "Blows stand here, one after the other.",
+               "All pieces are struck. Look at the halves at After.",
+               "halves to look at",
+               "While they are sorted on the bench.",
+               "Hammer and free swing",
+               "Measure on the stand-in"};
   m.plan = plan;
   finish(m);
 }

@@ -17,7 +17,7 @@ using D = Dimension;
 
 // Modulus to be expected: the material by name, else the middle of its family.
 double modulus_of(const TestRecord& r) {
-  if (const auto m = find_reference(r.fields.text("specimen.material")); m && m->values.count("e_modulus"))
+  if (const auto m = usual_of(r, "specimen.material"); m && m->values.count("e_modulus"))
     return m->values.at("e_modulus").mean;
   const MaterialFamily* f = find_family(r.fields.text("specimen.family"));
   return f != nullptr ? 0.5 * (f->e_low + f->e_high) : 0;
@@ -27,7 +27,7 @@ double modulus_of(const TestRecord& r) {
 double elastic_top(const TestRecord& r) {
   const double area = section_of(r.fields).area;
   if (!(area > 0)) return 0;
-  if (const auto m = find_reference(r.fields.text("specimen.material")); m && m->values.count("yield"))
+  if (const auto m = usual_of(r, "specimen.material"); m && m->values.count("yield"))
     return 0.5 * m->values.at("yield").low * area;
   const MaterialFamily* f = find_family(r.fields.text("specimen.family"));
   return f != nullptr ? 0.5 * f->yield_low * area : 0;

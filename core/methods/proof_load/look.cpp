@@ -115,7 +115,8 @@ State look(const TestRecord& record) {
     cycles.push_back(curve_of(*samples));
     look_at(*samples);
   }
-  if (const SamplesPtr samples = record.run.samples("destruction")) s.destruction = curve_of(*samples), look_at(*samples);
+  if (const SamplesPtr samples = record.run.samples("destruction"))
+    s.destruction = curve_of(*samples), look_at(*samples);
   if (cycles.empty() && !s.destruction) {
     const Loading l = loading_of(record, {"displacement", "crosshead"});
     s.continuous = true;

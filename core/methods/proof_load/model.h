@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/methods/proof_load/proof_load.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
 
@@ -23,21 +24,22 @@ struct Curve {
 struct Cycle {
   Curve curve;
   double stiffness = NAN, stiffness_error = 0;  ///< N/mm, between 40 and 90 % of its largest force, loading
-  double set = NAN;       ///< mm that did not come back, at the reference preload
-  double loop = NAN;      ///< J
-  double held = NAN;      ///< N at the end of the hold
-  double reference = NAN; ///< displacement at the reference preload, loading, mm
-  double noise = 0;       ///< of the displacement, mm
+  double set = NAN;                             ///< mm that did not come back, at the reference preload
+  double loop = NAN;                            ///< J
+  double held = NAN;                            ///< N at the end of the hold
+  double reference = NAN;                       ///< displacement at the reference preload, loading, mm
+  double noise = 0;                             ///< of the displacement, mm
 };
 
 struct State {
   double rated = 0, proof = 0, fixture = 0, preload = 0;  ///< N; 0: not given
   std::vector<Cycle> cycles;
   std::optional<Curve> destruction;
-  bool censored = false;           ///< it did not break: the largest force is a bound
+  bool censored = false;                         ///< it did not break: the largest force is a bound
   double elastic_limit = NAN, elastic_at = NAN;  ///< N; mm
-  std::vector<std::string> grades; ///< "free", "by tool", "stuck"; one a cycle, then one after a destruction that stopped
-  bool continuous = false;         ///< one run that was parted here; only of it a zero before motion is known
+  std::vector<std::string>
+      grades;               ///< "free", "by tool", "stuck"; one a cycle, then one after a destruction that stopped
+  bool continuous = false;  ///< one run that was parted here; only of it a zero before motion is known
   RunFacts facts;
   bool any() const { return !cycles.empty() || destruction.has_value(); }
   const Curve* last() const { return destruction ? &*destruction : cycles.empty() ? nullptr : &cycles.back().curve; }
@@ -53,17 +55,11 @@ Cycle cycle_of(Curve curve, double preload);
 /// A rule written by the user as arithmetic with units: "2 × 850 kg × g", "6 × rated". Products, quotients, sums of
 /// numbers with units and of g, rated, proof. The result must be a force.
 struct Rule {
-  double required = NAN;           ///< N
-  std::vector<Step> steps;         ///< every step with its units
-  std::string problem;             ///< why it could not be worked out; empty: it was
+  double required = NAN;    ///< N
+  std::vector<Step> steps;  ///< every step with its units
+  std::string problem;      ///< why it could not be worked out; empty: it was
 };
 Rule rule_of(const std::string& text, double rated, double proof);
-
-/// A jerk: mass (kg) at a speed (mm/s) stopped within a distance (mm), or by a spring (N/mm).
-struct Snatch {
-  double mean = NAN, peak = NAN;  ///< N
-};
-Snatch snatch_of(double mass, double speed, double distance, double stiffness);
 
 std::vector<ResultSpec> specs(const TestRecord& record);
 Values compute(const TestRecord& record, const State& state, const Shifts& shifts);

@@ -23,7 +23,9 @@ double function_limit(const State& s, bool by_tool) {
   double most = NAN;
   for (size_t i = 0; i < s.grades.size(); ++i) {
     const bool opened = s.grades[i] == "free" || (by_tool && s.grades[i] == "by tool");
-    const double load = i < s.cycles.size() ? s.cycles[i].curve.top() : i == s.cycles.size() && s.destruction ? s.destruction->top() : NAN;
+    const double load = i < s.cycles.size()                     ? s.cycles[i].curve.top()
+                        : i == s.cycles.size() && s.destruction ? s.destruction->top()
+                                                                : NAN;
     if (opened && std::isfinite(load)) most = std::isnan(most) ? load : std::max(most, load);
   }
   return most;
@@ -62,7 +64,8 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   const Rule rule = rule_of(record.fields.text("specimen.rule.text"), s.rated, s.proof);
   const double required = record.fields.number("specimen.rule.required").value_or(rule.required);
   if (required > 0) put(v, "required", required);
-  const double k = record.fields.number("specimen.snatch.stiffness").value_or(s.cycles.empty() ? NAN : s.cycles.back().stiffness);
+  const double k =
+      record.fields.number("specimen.snatch.stiffness").value_or(s.cycles.empty() ? NAN : s.cycles.back().stiffness);
   const Snatch snatch = snatch_of(number(record, "specimen.snatch.mass"), number(record, "specimen.snatch.speed"),
                                   number(record, "specimen.snatch.distance"), k);
   put(v, "snatch_mean", snatch.mean);
@@ -105,32 +108,47 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
   };
   const std::string preload = si(s.preload, D::force, 3);
-  if (key == "force_max") add("F_max", s.destruction ? "largest force of the destruction" : "largest force of the cycles", D::force);
-  if (key == "design_factor") add("F_max/rated", si(get(v, "force_max"), D::force) + " / " + si(s.rated, D::force), D::none, "the rated load is the maker's, as entered");
+  if (key == "force_max")
+    add("F_max", s.destruction ? "largest force of the destruction" : "largest force of the cycles", D::force);
+  if (key == "design_factor")
+    add("F_max/rated", si(get(v, "force_max"), D::force) + " / " + si(s.rated, D::force), D::none,
+        "the rated load is the maker's, as entered");
   if (key == "required") {
     const Rule rule = rule_of(record.fields.text("specimen.rule.text"), s.rated, s.proof);
     steps = rule.steps;
-    if (record.fields.number("specimen.rule.required")) add("as entered", record.fields.text("specimen.rule.text"), D::force, "written by the user");
+    if (record.fields.number("specimen.rule.required"))
+      add("as entered", record.fields.text("specimen.rule.text"), D::force, "written by the user");
   }
   if (key == "elastic_limit_force")
-    add("x − x_ref = " + plain_number(1 + record.fields.number("settings.departure").value_or(0.05), 4) + "·(F − F_ref)/k",
+    add("x − x_ref = " + plain_number(1 + record.fields.number("settings.departure").value_or(0.05), 4) +
+            "·(F − F_ref)/k",
         "k of the last cycle, from its own reference point at " + preload, D::force);
   if (key == "disp_max") add("x at F_max", "from the start of the destruction", D::length);
   if (key == "energy_to_break") add("W = ∫F dx", "destruction, up to F_max", D::energy);
   if (key == "function_limit") add("largest load graded “free”", "", D::force, "checked after unloading");
-  if (key == "function_limit_tool") add("largest load graded “free” or “by tool”", "", D::force, "checked after unloading");
-  if (key.rfind("stiffness_", 0) == 0) add("k = ΔF/Δx", "loading, 40 to 90 % of the cycle's largest force", D::stiffness, "least squares");
+  if (key == "function_limit_tool")
+    add("largest load graded “free” or “by tool”", "", D::force, "checked after unloading");
+  if (key.rfind("stiffness_", 0) == 0)
+    add("k = ΔF/Δx", "loading, 40 to 90 % of the cycle's largest force", D::stiffness, "least squares");
   if (key.rfind("set_", 0) == 0) add("x_unloading − x_loading", "both at " + preload, D::length);
   if (key.rfind("loop_", 0) == 0) add("∮F dx", "loading and unloading", D::energy);
   if (key.rfind("held_", 0) == 0) add("F when unloading begins", "", D::force);
   if (key == "price_per_kn") add("price/F_max", "", D::none, "price as entered, for every kN it carried");
   if (key == "snatch_mean")
-    add("F = m·v²/(2·s)", si(number(record, "specimen.snatch.mass"), D::mass, 4) + ", " + significant(number(record, "specimen.snatch.speed") / 1e3, 3) + " m/s, " + si(number(record, "specimen.snatch.distance"), D::length, 4),
+    add("F = m·v²/(2·s)",
+        si(number(record, "specimen.snatch.mass"), D::mass, 4) + ", " +
+            significant(number(record, "specimen.snatch.speed") / 1e3, 3) + " m/s, " +
+            si(number(record, "specimen.snatch.distance"), D::length, 4),
         D::force, "m·v² in J over 2·s in m");
   if (key == "snatch_peak") {
-    const bool spring = record.fields.number("specimen.snatch.stiffness") || (!s.cycles.empty() && s.cycles.back().stiffness > 0);
-    spring ? add("F = v·√(k·m)", "linear spring, k " + std::string(record.fields.number("specimen.snatch.stiffness") ? "as entered" : "of the last cycle"), D::force)
-           : add("F = 2·F_mean", "linear spring over the same distance", D::force);
+    const bool spring =
+        record.fields.number("specimen.snatch.stiffness") || (!s.cycles.empty() && s.cycles.back().stiffness > 0);
+    spring
+        ? add("F = v·√(k·m)",
+              "linear spring, k " +
+                  std::string(record.fields.number("specimen.snatch.stiffness") ? "as entered" : "of the last cycle"),
+              D::force)
+        : add("F = 2·F_mean", "linear spring over the same distance", D::force);
   }
   return steps;
 }
@@ -145,9 +163,12 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   for (size_t i = 0; i < s.cycles.size(); ++i) {
     noise = std::max(noise, s.cycles[i].noise);
     if (s.cycles[i].stiffness > 0 && s.cycles[i].stiffness_error > 0)
-      inputs.push_back({with_index("fit", i), "fit of the stiffness of cycle " + std::to_string(i + 1), s.cycles[i].stiffness_error / s.cycles[i].stiffness, Shape::normal});
+      inputs.push_back({with_index("fit", i), "fit of the stiffness of cycle " + std::to_string(i + 1),
+                        s.cycles[i].stiffness_error / s.cycles[i].stiffness, Shape::normal});
   }
-  if (noise > 0) inputs.push_back({"dial", "displacement read twice at the reference preload", noise * std::sqrt(2.0), Shape::normal});
+  if (noise > 0)
+    inputs.push_back(
+        {"dial", "displacement read twice at the reference preload", noise * std::sqrt(2.0), Shape::normal});
 }
 
 }  // namespace
@@ -157,14 +178,16 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
     for (const char* key : {"force_max", "design_factor", "disp_max", "energy_to_break"})
       if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
   if (s.any() && s.censored)
-    if (ResultValue* r = e.find("price_per_kn")) r->censored = Censoring{false, 0, r->value};  // at most: it carries more
+    if (ResultValue* r = e.find("price_per_kn"))
+      r->censored = Censoring{false, 0, r->value};  // at most: it carries more
   if (!v.count("required") || !v.count("force_max")) return;
   const double have = get(v, "force_max"), want = get(v, "required");
   const bool meets = have >= want;
   const std::string text = meets ? "meets" : s.censored ? "open: it was stopped before" : "fails";
   add_text(e, specs(record), "meets_rule", text,
-           {{si(have, D::force, 4) + (meets ? " ≥ " : " < ") + si(want, D::force, 4), si(std::abs(have - want), D::force, 3) + (meets ? " to spare" : " short"),
-             have - want, D::force, "rule written by the user; the program rates nothing"}});
+           {{si(have, D::force, 4) + (meets ? " ≥ " : " < ") + si(want, D::force, 4),
+             si(std::abs(have - want), D::force, 3) + (meets ? " to spare" : " short"), have - want, D::force,
+             "rule written by the user; the program rates nothing"}});
 }
 
 void findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
@@ -173,11 +196,14 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   const Rule rule = rule_of(rule_text, s.rated, s.proof);
   const auto typed = f.number("specimen.rule.required");
   if (!rule_text.empty() && !rule.problem.empty() && !typed)
-    raise(e, "rule-unclear", Severity::check, "The rule “" + rule_text + "” could not be worked out: " + rule.problem + ".", {}, {}, "required");
+    raise(e, "rule-unclear", Severity::check,
+          "The rule “" + rule_text + "” could not be worked out: " + rule.problem + ".", {}, {}, "required");
   if (typed && rule.problem.empty() && std::abs(*typed / rule.required - 1) > 0.01)
     raise(e, "rule-arithmetic", Severity::check,
-          "The rule “" + rule_text + "” gives " + si(rule.required, D::force) + "; entered are " + si(*typed, D::force) +
-              ", a factor of " + significant(std::max(*typed / rule.required, rule.required / *typed), 3) + ". Look for a slip by ten, or kgf against kN.",
+          "The rule “" + rule_text + "” gives " + si(rule.required, D::force) + "; entered are " +
+              si(*typed, D::force) + ", a factor of " +
+              significant(std::max(*typed / rule.required, rule.required / *typed), 3) +
+              ". Look for a slip by ten, or kgf against kN.",
           {{"worked_out", rule.required}, {"entered", *typed}}, {}, "required");
   if (!s.any()) return;
   if (s.continuous) {
@@ -188,28 +214,33 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   }
   if (s.fixture > 0 && s.largest() > s.fixture * 1.001)
     raise(e, "fixture-over", Severity::check,
-          "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " + si(s.fixture, D::force, 3) +
-              ": look the whole load path over before it is used again.",
+          "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " +
+              si(s.fixture, D::force, 3) + ": look the whole load path over before it is used again.",
           {{"force", s.largest()}}, {}, "force_max");
   if (s.censored && s.destruction)
     raise(e, "censored", Severity::note,
-          "The destruction was stopped at " + si(s.destruction->top(), D::force, 4) + " before the piece broke: its load is a lower bound.", {}, {}, "force_max");
+          "The destruction was stopped at " + si(s.destruction->top(), D::force, 4) +
+              " before the piece broke: its load is a lower bound.",
+          {}, {}, "force_max");
   for (size_t i = 0; i < s.cycles.size(); ++i)
     if (s.proof > 0 && s.cycles[i].curve.top() < 0.98 * s.proof)
       raise(e, "proof-not-reached", Severity::check,
-            "Cycle " + std::to_string(i + 1) + " reached " + si(s.cycles[i].curve.top(), D::force, 4) + " of the " + si(s.proof, D::force, 3) + " asked for.",
+            "Cycle " + std::to_string(i + 1) + " reached " + si(s.cycles[i].curve.top(), D::force, 4) + " of the " +
+                si(s.proof, D::force, 3) + " asked for.",
             {{"force", s.cycles[i].curve.top()}}, {}, "force_max");
   // From the second cycle on a sound piece is a spring: the first may seat.
   if (s.cycles.size() >= 2) {
     const double first = s.cycles[s.cycles.size() > 2 ? 1 : 0].stiffness, last = s.cycles.back().stiffness;
     if (std::abs(last / first - 1) > 0.1)
       raise(e, "stiffness-departure", Severity::check,
-            "The stiffness went from " + si(first, D::stiffness, 3) + " to " + si(last, D::stiffness, 3) + ", " + percent(std::abs(last / first - 1)) +
-                (last < first ? " less" : " more") + ": something gives or binds.",
+            "The stiffness went from " + si(first, D::stiffness, 3) + " to " + si(last, D::stiffness, 3) + ", " +
+                percent(std::abs(last / first - 1)) + (last < first ? " less" : " more") +
+                ": something gives or binds.",
             {{"first", first}, {"last", last}}, {}, "stiffness_" + std::to_string(s.cycles.size()));
     if (const double a = s.cycles.front().set, b = s.cycles.back().set; b > std::max(0.05, 1.5 * a))
       raise(e, "set-grows", Severity::check,
-            "What does not come back grows from cycle to cycle (" + si(a, D::length, 2) + ", then " + si(b, D::length, 2) + "): the piece does not settle.",
+            "What does not come back grows from cycle to cycle (" + si(a, D::length, 2) + ", then " +
+                si(b, D::length, 2) + "): the piece does not settle.",
             {{"first", a}, {"last", b}}, {}, "set_" + std::to_string(s.cycles.size()));
   }
   for (size_t i = 0; i < std::min(s.grades.size(), s.cycles.size()); ++i) {
@@ -222,7 +253,9 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   }
   if (!s.cycles.empty() && s.grades.size() < s.cycles.size())
     raise(e, "function-unchecked", Severity::note,
-          std::to_string(s.cycles.size() - s.grades.size()) + " of " + std::to_string(s.cycles.size()) + " cycles have no grade of function.", {}, {}, "function_limit");
+          std::to_string(s.cycles.size() - s.grades.size()) + " of " + std::to_string(s.cycles.size()) +
+              " cycles have no grade of function.",
+          {}, {}, "function_limit");
   (void)v;
 }
 
@@ -280,7 +313,9 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
   // Rated load, proof load and breaking load are three different numbers.
   if (s.rated > 0) whole.marks.push_back(level_at("rated", "rated", s.rated, Mark::Tone::quiet));
   if (s.proof > 0) whole.marks.push_back(level_at("proof", "proof", s.proof, Mark::Tone::main));
-  if (v.count("force_max")) whole.marks.push_back(level_at("force_max", s.censored ? "stopped, at least" : "broke at", get(v, "force_max"), Mark::Tone::mark));
+  if (v.count("force_max"))
+    whole.marks.push_back(
+        level_at("force_max", s.censored ? "stopped, at least" : "broke at", get(v, "force_max"), Mark::Tone::mark));
   if (s.fixture > 0) whole.marks.push_back(level_at("fixture", "fixture ends", s.fixture, Mark::Tone::limit));
   if (v.count("required")) {
     whole.marks.push_back(level_at("required", "rule", get(v, "required"), Mark::Tone::limit));

@@ -53,7 +53,8 @@ struct Reader {
   }
   Term factor() {
     if (take("(")) {
-      if (depth >= kDeepest) return fail("more than " + std::to_string(kDeepest) + " brackets stand within one another");
+      if (depth >= kDeepest)
+        return fail("more than " + std::to_string(kDeepest) + " brackets stand within one another");
       ++depth;
       Term t = sum();
       --depth;
@@ -81,10 +82,12 @@ struct Reader {
       const auto plain = parse_quantity(number, Dimension::none);
       return plain ? Term{plain->value, 0, 0, 0, number} : fail(plain.error().message);
     }
-    for (const auto& [d, mass, length, time, scale] :
-         {std::tuple{Dimension::mass, 1, 0, 0, 1.0}, {Dimension::force, 1, 1, -2, 1.0}, {Dimension::length, 0, 1, 0, 1e-3}})
+    for (const auto& [d, mass, length, time, scale] : {std::tuple{Dimension::mass, 1, 0, 0, 1.0},
+                                                       {Dimension::force, 1, 1, -2, 1.0},
+                                                       {Dimension::length, 0, 1, 0, 1e-3}})
       // kg, lb and t are masses here, whatever they may mean in a field for a force: a rule multiplies them by g.
-      if (const auto q = parse_quantity(number + " " + unit, d)) return {q->value * scale, mass, length, time, number + " " + unit};
+      if (const auto q = parse_quantity(number + " " + unit, d))
+        return {q->value * scale, mass, length, time, number + " " + unit};
     return fail("“" + number + " " + unit + "” is neither a force nor a mass");
   }
   Term product() {
@@ -106,7 +109,8 @@ struct Reader {
       const bool plus = take("+"), minus = !plus && (take("−") || take("-"));
       if (!plus && !minus) return t;
       const Term b = product();
-      if (b.mass != t.mass || b.length != t.length || b.time != t.time) return fail("“" + t.words + "” and “" + b.words + "” cannot be added: their units differ");
+      if (b.mass != t.mass || b.length != t.length || b.time != t.time)
+        return fail("“" + t.words + "” and “" + b.words + "” cannot be added: their units differ");
       t.value += plus ? b.value : -b.value;
       t.words += (plus ? " + " : " − ") + b.words;
     }
@@ -127,9 +131,11 @@ Rule rule_of(const std::string& text, double rated, double proof) {
   }
   const Term t = reader.sum();
   reader.blank();
-  if (reader.problem.empty() && reader.at < reader.text.size()) reader.problem = "“" + reader.text.substr(reader.at) + "” was not understood";
+  if (reader.problem.empty() && reader.at < reader.text.size())
+    reader.problem = "“" + reader.text.substr(reader.at) + "” was not understood";
   if (reader.problem.empty() && !(t.mass == 1 && t.length == 1 && t.time == -2))
-    reader.problem = "“" + t.words + "” is no force" + std::string(t.mass == 1 && t.length == 0 && t.time == 0 ? ": a mass wants × g" : "");
+    reader.problem = "“" + t.words + "” is no force" +
+                     std::string(t.mass == 1 && t.length == 0 && t.time == 0 ? ": a mass wants × g" : "");
   if (reader.problem.empty() && !(t.value > 0)) reader.problem = "the rule asks for no load at all";
   if (!reader.problem.empty()) {
     r.problem = reader.problem;
@@ -139,12 +145,14 @@ Rule rule_of(const std::string& text, double rated, double proof) {
   std::string with;
   auto add = [&](const char* name, double v, Dimension d) {
     if (t.words.find(name) == std::string::npos) return;
-    with += (with.empty() ? "" : ", ") + std::string(name) + " = " + (d == Dimension::none ? "9.80665 m/s²" : ledger::si(v, d));
+    with += (with.empty() ? "" : ", ") + std::string(name) + " = " +
+            (d == Dimension::none ? "9.80665 m/s²" : ledger::si(v, d));
   };
   add("rated", rated, Dimension::force);
   add("proof", proof, Dimension::force);
   if (t.words.find("× g") != std::string::npos || t.words.rfind("g ", 0) == 0) add("g", 0, Dimension::none);
-  r.steps.push_back({t.words, with, t.value, Dimension::force, colon == std::string::npos ? "written by the user" : text.substr(0, colon)});
+  r.steps.push_back({t.words, with, t.value, Dimension::force,
+                     colon == std::string::npos ? "written by the user" : text.substr(0, colon)});
   return r;
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/possible.h"
 #include "core/quantity/date.h"
 
 namespace fortitor::blows {
@@ -22,13 +23,14 @@ std::string joule(double v) {
 // Pieces take the temperature of a liquid in 5 minutes, of a gas in 30 (ISO 148-1).
 void judge_soak(Evaluation& e, const TestRecord& record, const std::string& key) {
   const std::string bath = record.fields.text("settings.bath");
-  const auto stated = record.fields.number("specimen.soak.stated"), passed = record.fields.number("specimen.soak.elapsed");
+  const auto stated = record.fields.number("specimen.soak.stated"),
+             passed = record.fields.number("specimen.soak.elapsed");
   const double least = bath == "liquid" ? 300 : bath == "gas" ? 1800 : 0;
   const double wanted = std::max(least, stated.value_or(0));
   if (least == 0 || !passed || *passed >= wanted) return;
   raise(e, "soak-short", Severity::check,
-        "The pieces lay " + si(*passed, D::time, 3) + " in the " + (bath == "gas" ? "gas" : "bath") + "; " + si(wanted, D::time, 3) +
-            " are wanted before they have its temperature.",
+        "The pieces lay " + si(*passed, D::time, 3) + " in the " + (bath == "gas" ? "gas" : "bath") + "; " +
+            si(wanted, D::time, 3) + " are wanted before they have its temperature.",
         {{"seconds", *passed}}, {}, key);
 }
 
@@ -91,7 +93,8 @@ Set set_of(const TestRecord& record, const Shifts& shifts) {
     b.width = row.number("width").value_or(NAN);
     if (const auto energy = row.number("energy")) {
       b.energy = *energy * scale + read;
-      if (const Reading* r = row.reading("energy")) s.resolution = s.resolution > 0 ? std::min(s.resolution, r->resolution) : r->resolution;
+      if (const Reading* r = row.reading("energy"))
+        s.resolution = s.resolution > 0 ? std::min(s.resolution, r->resolution) : r->resolution;
     } else if (const auto rise = row.number("beta"); rise && s.swing.known()) {
       const auto own = row.number("alpha");
       const auto start = own ? own : s.swing.start;
@@ -120,16 +123,38 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
     if (b.energy > 0 && b.energy < 0.1 * set.available) name(under, b), least = std::min(least, b.energy);
     if (b.from_bath > kFromBath + 1e-9) name(late, b), latest = std::max(latest, b.from_bath);
   }
+  for (const Blow& b : set.all) {
+    // What a scale reads may be a hair above what the hammer has.
+    constexpr double kReadAbove = 1.02;
+    const std::string which = "Blow " + (b.piece.empty() ? std::to_string(b.row + 1) : b.piece);
+    if (set.available > 0 && b.energy > kReadAbove * set.available && !b.by_angles)
+      possible::cannot_be(e, which + " took " + joule(b.energy) + " of a hammer that has " + joule(set.available) + ".",
+                          key);
+    const auto rise = record.run.rows(kTable)[b.row].number("beta");
+    if (b.by_angles && rise && set.swing.start && *rise > *set.swing.start)
+      possible::cannot_be(e,
+                          which + " rose to " + si(*rise, D::angle, 4) + ", higher than the start at " +
+                              si(*set.swing.start, D::angle, 4) + ".",
+                          key);
+  }
+  if (set.swing.start && set.swing.free_rise && *set.swing.free_rise > *set.swing.start)
+    possible::cannot_be(e,
+                        "The free swing rose to " + si(*set.swing.free_rise, D::angle, 4) +
+                            ", higher than its start at " + si(*set.swing.start, D::angle, 4) + ".",
+                        key);
   if (!jammed.empty())
     raise(e, "jammed", Severity::note,
-          "Blow " + jammed + ": a half stuck between hammer and anvil. That energy is no property of the piece and does "
-          "not count.",
+          "Blow " + jammed +
+              ": a half stuck between hammer and anvil. That energy is no property of the piece and does "
+              "not count.",
           {}, {}, key);
   if (!none.empty())
-    raise(e, "no-energy", Severity::check,
-          "Blow " + none + " took no energy: the piece was not hit, the pointer not set, or the reading is wrong. It counts until it "
-          "is set aside.",
-          {}, {}, key);
+    raise(
+        e, "no-energy", Severity::check,
+        "Blow " + none +
+            " took no energy: the piece was not hit, the pointer not set, or the reading is wrong. It counts until it "
+            "is set aside.",
+        {}, {}, key);
   if (!over.empty())
     raise(e, "over-capacity", Severity::check,
           "Blow " + over + " took " + joule(most) + ", more than 80 % of the " + joule(set.available) +
@@ -142,23 +167,27 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
           {{"energy", least}, {"available", set.available}}, {}, key);
   const double loss = free_loss(set.swing);
   if (std::isfinite(loss) && set.available > 0 && loss > 0.005 * set.available)
-    raise(e, "friction", Severity::check,
-          "The free swing lost " + joule(loss) + ", " + percent(loss / set.available) +
-              " of the scale; half a per cent is allowed. It is taken off every blow in proportion; look to bearings and "
-              "pointer.",
-          {{"loss", loss}}, {}, key);
+    raise(
+        e, "friction", Severity::check,
+        "The free swing lost " + joule(loss) + ", " + percent(loss / set.available) +
+            " of the scale; half a per cent is allowed. It is taken off every blow in proportion; look to bearings and "
+            "pointer.",
+        {{"loss", loss}}, {}, key);
   const std::string checked = record.fields.text("equipment.pendulum.checked"), day = day_of_test(record, {});
   if (!checked.empty() && !day.empty() && checked != day && !record.fields.has("run.free_swing.beta"))
     raise(e, "friction-old", Severity::check,
-          "The free swing of the pendulum is that of " + day_words(checked) + ", not of the day of the test. Swing once without a "
-          "piece each day.",
+          "The free swing of the pendulum is that of " + day_words(checked) +
+              ", not of the day of the test. Swing once without a "
+              "piece each day.",
           {}, {}, key);
   judge_soak(e, record, key);
   const auto temperature = record.fields.number("specimen.temperature");
   if (!late.empty() && temperature && std::abs(*temperature - 23) > 5)
     raise(e, "late-from-bath", Severity::check,
-          "Blow " + late + " fell " + significant(latest, 2) + " s after leaving the bath; 5 s are allowed. The piece was "
-          "not at " + si(*temperature, D::temperature, 3) + " any more.",
+          "Blow " + late + " fell " + significant(latest, 2) +
+              " s after leaving the bath; 5 s are allowed. The piece was "
+              "not at " +
+              si(*temperature, D::temperature, 3) + " any more.",
           {{"seconds", latest}}, {}, key);
   if (!temperature && std::any_of(set.all.begin(), set.all.end(), [](const Blow& b) { return b.counts; }))
     raise(e, "temperature-missing", Severity::check,
@@ -194,13 +223,16 @@ void describe_common(Method& m) {
   add(of_series(quantity("specimen.available_energy", "Energy of the hammer", D::energy, set_up, "",
                          "From its plate; or computed from mass, length and start.")));
   add(of_series(quantity("specimen.striker", "Radius of the striker", D::length, set_up, "", "2 or 8 mm.")));
-  add(of_series(quantity("run.pendulum.mass", "Mass of the hammer", D::mass, set_up, "m", "Only where angles are read.")));
+  add(of_series(
+      quantity("run.pendulum.mass", "Mass of the hammer", D::mass, set_up, "m", "Only where angles are read.")));
   add(of_series(quantity("run.pendulum.length", "Length of the pendulum", D::length, set_up, "L_p")));
-  for (const auto& [path, label, symbol] : {std::tuple{"run.free_swing.alpha", "Start", "α"},
-                                            {"run.free_swing.beta", "Rise of the free swing", "β₀"}})
+  for (const auto& [path, label, symbol] :
+       {std::tuple{"run.free_swing.alpha", "Start", "α"}, {"run.free_swing.beta", "Rise of the free swing", "β₀"}})
     add(of_series(quantity(path, label, D::angle, set_up, symbol, "Without a piece, today.")));
-  add(of_series(choice("settings.reads", "The machine shows", set_up, {{"energy", "energy"}, {"angle", "rise"}}, true)));
-  add(of_series(number("settings.blows", "Pieces of the set", Stage::prepare, "Three for metals, five or ten for plastics.")));
+  add(of_series(
+      choice("settings.reads", "The machine shows", set_up, {{"energy", "energy"}, {"angle", "rise"}}, true)));
+  add(of_series(
+      number("settings.blows", "Pieces of the set", Stage::prepare, "Three for metals, five or ten for plastics.")));
   add(of_series(choice("settings.bath", "Pieces come from", Stage::prepare,
                        {{"air", "the room"}, {"liquid", "a bath"}, {"gas", "a chamber"}}, true)));
   // Both only where there is a bath or a chamber.
@@ -213,8 +245,8 @@ void describe_common(Method& m) {
                                 "At least 5 min in a liquid, 30 min in a gas; starts the timer."))));
   add(of_piece(soaked(quantity("specimen.soak.elapsed", "Soaked so far", D::time, Stage::prepare))));
   m.timers.push_back({"specimen.soak.stated", "specimen.soak.elapsed", "Soak", "soak-short"});
-  add(of_series(choice("settings.looks", "Read on the halves", set_up, {{"no", "nothing"}, {"yes", "shear, expansion, bend"}},
-                       true)));
+  add(of_series(choice("settings.looks", "Read on the halves", set_up,
+                       {{"no", "nothing"}, {"yes", "shear, expansion, bend"}}, true)));
   m.equipment.push_back(equipment::pendulum());
   TableSpec t;
   t.id = kTable;
@@ -230,17 +262,21 @@ void describe_common(Method& m) {
   FieldSpec energy = only(quantity("energy", "energy", D::energy, Stage::run, "K"), "settings.reads", "energy", true);
   FieldSpec beta = only(column("beta", "rise", D::angle), "settings.reads", "angle");
   FieldSpec alpha = column("alpha", "start", D::angle);
-  FieldSpec bath = only(quantity("from_bath", "from the bath", D::time, Stage::run, "t"), "settings.bath", "liquid|gas");
+  FieldSpec bath =
+      only(quantity("from_bath", "from the bath", D::time, Stage::run, "t"), "settings.bath", "liquid|gas");
   bath.may_be_zero = energy.may_be_zero = true;
   piece.planned = alpha.planned = true;
   beta.symbol = "β";
   FieldSpec shear = only(quantity("shear", "shear", D::elongation, Stage::run, "SA"), "settings.looks", "yes");
-  FieldSpec expansion = only(quantity("lateral_expansion", "lateral expansion", D::length, Stage::run, "LE"), "settings.looks", "yes");
+  FieldSpec expansion =
+      only(quantity("lateral_expansion", "lateral expansion", D::length, Stage::run, "LE"), "settings.looks", "yes");
   FieldSpec bend = only(quantity("bend_angle", "bend", D::angle, Stage::run, "bend"), "settings.looks", "yes");
   shear.may_be_zero = expansion.may_be_zero = true;
-  FieldSpec look = choice("break", "break", Stage::run, {{"C", "complete"}, {"H", "hinge"}, {"P", "partial"}, {"N", "none"}});
+  FieldSpec look =
+      choice("break", "break", Stage::run, {{"C", "complete"}, {"H", "hinge"}, {"P", "partial"}, {"N", "none"}});
   FieldSpec jammed = flag("jammed", "jammed", Stage::run);
-  FieldSpec ligament = quantity("ligament", "ligament", D::length, Stage::run), width = quantity("width", "width", D::length, Stage::run);
+  FieldSpec ligament = quantity("ligament", "ligament", D::length, Stage::run),
+            width = quantity("width", "width", D::length, Stage::run);
   ligament.planned = width.planned = true;
   t.columns = {piece, energy, beta, bath, shear, expansion, bend, look, jammed, alpha, ligament, width};
   t.instruction = "Let it hang still, put the piece in, stand clear, let go";
@@ -256,8 +292,10 @@ void describe_common(Method& m) {
     return rows;
   };
   const std::string plastic_only = "specimen.arrangement=cantilever-plastic";
-  t.marks = {{'J', "jammed", "true", "jammed"}, {'U', "break", "N", "did not break"},
-             {'C', "break", "C", "complete", plastic_only}, {'H', "break", "H", "hinge", plastic_only},
+  t.marks = {{'J', "jammed", "true", "jammed"},
+             {'U', "break", "N", "did not break"},
+             {'C', "break", "C", "complete", plastic_only},
+             {'H', "break", "H", "hinge", plastic_only},
              {'P', "break", "P", "partial", plastic_only}};
   m.tables = {t};
 }

@@ -16,8 +16,8 @@ inline constexpr double kFromBath = 5;  ///< s from the bath to the blow (ISO 14
 
 /// Mass, length and free swing of the hammer. kg, mm, radians, J.
 struct Swing {
-  double mass = 0, length = 0;                    ///< 0: not given
-  std::optional<double> start, free_rise;         ///< α and β₀ of the free swing
+  double mass = 0, length = 0;                                      ///< 0: not given
+  std::optional<double> start, free_rise;                           ///< α and β₀ of the free swing
   double moment() const { return mass * 9.80665 * length * 1e-3; }  ///< m·g·L_p, J
   bool known() const { return mass > 0 && length > 0; }
 };
@@ -31,9 +31,9 @@ double free_loss(const Swing& swing);
 
 struct Blow {
   size_t row = 0;
-  std::string piece, look;   ///< look: C, H, P, N or empty
-  double energy = NAN;       ///< J
-  double from_bath = NAN;    ///< s
+  std::string piece, look;             ///< look: C, H, P, N or empty
+  double energy = NAN;                 ///< J
+  double from_bath = NAN;              ///< s
   double ligament = NAN, width = NAN;  ///< mm; NaN: those of the set
   bool by_angles = false, jammed = false, unbroken = false;
   bool counts = false;

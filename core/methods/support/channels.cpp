@@ -24,9 +24,9 @@ ChannelSpec extension() {
           "extension",
           D::length,
           false,
-          {"extension", "extens", "exten", "exto", "dehnung", "allong", "ext", "estens", "alarg", "=e", "=dl",
-           "verlängerung", "laengenaend", "längenänd", "ansetz", "feindehn", "allung", "estensim", "extensóm", "extensomè",
-           "alargam", "gauge length"},
+          {"extension", "extens",   "exten",    "exto",         "dehnung",     "allong",      "ext",    "estens",
+           "alarg",     "=e",       "=dl",      "verlängerung", "laengenaend", "längenänd",   "ansetz", "feindehn",
+           "allung",    "estensim", "extensóm", "extensomè",    "alargam",     "gauge length"},
           false};
 }
 
@@ -54,10 +54,10 @@ ChannelSpec crosshead(bool required) {
           "crosshead travel",
           D::length,
           required,
-          {"crosshead", "cross-head", "travel", "stroke", "position",  "displac",  "traverse", "traversen",
-           "weg",       "course",     "pos",    "=x",     "=z",        "carrera",  "desplaz",  "corsa",
-           "spostam",   "déplac",     "deplac", "hub",    "posizione", "posición", "posicion", "kolben",
-           "recorrido", "traversa",   "ram",    "actuator"},
+          {"crosshead", "cross-head", "travel",  "stroke",    "position", "displac", "traverse",
+           "traversen", "weg",        "course",  "pos",       "=x",       "=z",      "carrera",
+           "desplaz",   "corsa",      "spostam", "déplac",    "deplac",   "hub",     "posizione",
+           "posición",  "posicion",   "kolben",  "recorrido", "traversa", "ram",     "actuator"},
           true};
 }
 

@@ -48,7 +48,10 @@ EquipmentSlot frame() {
 
 std::vector<EquipmentSlot> shelf() {
   const auto rated = [](const char* id, const char* label) {
-    return slot(id, label, {quantity(std::string("equipment.") + id + ".capacity", std::string(label) + " rating", D::force, Stage::set_up, "", "From its plate.")}, "capacity");
+    return slot(id, label,
+                {quantity(std::string("equipment.") + id + ".capacity", std::string(label) + " rating", D::force,
+                          Stage::set_up, "", "From its plate.")},
+                "capacity");
   };
   const auto plain = [](const char* id, const char* label, const char* what, const char* hint) {
     FieldSpec f = text(std::string("equipment.") + id + ".grade", what, Stage::set_up);
@@ -143,10 +146,11 @@ void judge_calibration(Evaluation& e, const TestRecord& r, const std::vector<Equ
 }
 
 EquipmentSlot pendulum() {
-  EquipmentSlot s = slot("pendulum", "Pendulum",
-              {quantity("equipment.pendulum.capacity", "Pendulum, energy", D::energy, Stage::set_up, "", "From its plate."),
-               quantity("equipment.pendulum.height", "Height of its axis", D::length, Stage::set_up, "",
-                        "How far the swing reaches: nobody stands there.")});
+  EquipmentSlot s = slot(
+      "pendulum", "Pendulum",
+      {quantity("equipment.pendulum.capacity", "Pendulum, energy", D::energy, Stage::set_up, "", "From its plate."),
+       quantity("equipment.pendulum.height", "Height of its axis", D::length, Stage::set_up, "",
+                "How far the swing reaches: nobody stands there.")});
   // What the Kit knows of it: hammer, start, and the free swing of the day.
   const Stage at = Stage::set_up;
   std::vector<FieldSpec> swing = {
@@ -166,10 +170,11 @@ EquipmentSlot drop_tower() {
   FieldSpec masses = quantity("equipment.drop_tower.masses", "Masses", D::mass, Stage::set_up, "",
                               "What it can drop, striker and cell included; parted by semicolons.");
   masses.kind = FieldKind::texts;
-  return slot("drop_tower", "Drop tower",
-              {std::move(masses), quantity("equipment.drop_tower.reach", "Highest drop", D::length, Stage::set_up, "",
-                                           "From striker to plate."),
-               quantity("equipment.drop_tower.striker", "Striker, diameter", D::length, Stage::set_up, "", "16 mm is usual.")});
+  return slot(
+      "drop_tower", "Drop tower",
+      {std::move(masses),
+       quantity("equipment.drop_tower.reach", "Highest drop", D::length, Stage::set_up, "", "From striker to plate."),
+       quantity("equipment.drop_tower.striker", "Striker, diameter", D::length, Stage::set_up, "", "16 mm is usual.")});
 }
 
 EquipmentSlot hardness_machine(bool dead_weight) {

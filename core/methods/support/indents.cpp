@@ -91,11 +91,62 @@ Crowding worst(const IndentSet& set, const Spacing& spacing, const std::vector<d
   return c;
 }
 
+// A reading far from all others of a set that ought to be alike: the others lie together, it does not. The piece may be
+// so; or 16 was typed for 61.
+void judge_stray(Evaluation& e, const IndentSet& set, const std::string& key) {
+  constexpr double kOfSpread = 5,
+                   kOfValue = 0.1;  // times the spread of the others, and at least a tenth of their middle
+  std::vector<std::pair<double, size_t>> read;
+  for (const Indent& i : set.all)
+    if (i.counts) read.push_back({i.hardness, i.row});
+  if (read.size() < 3) return;
+  std::string rows, values;
+  std::vector<double> rest;
+  for (const auto& [value, row] : read) {
+    std::vector<double> others;
+    for (const auto& [other, at] : read)
+      if (at != row) others.push_back(other);
+    std::sort(others.begin(), others.end());
+    const double middle = 0.5 * (others[(others.size() - 1) / 2] + others[others.size() / 2]);
+    // Their spread without the farthest of them, which may be as stray as this one.
+    const double spread = others.size() > 3 ? std::min(others[others.size() - 2] - others[0], others.back() - others[1])
+                                            : others.back() - others.front();
+    if (std::abs(value - middle) <= std::max(kOfSpread * spread, kOfValue * std::abs(middle))) {
+      rest.push_back(value);
+      continue;
+    }
+    rows += (rows.empty() ? "" : ", ") + std::to_string(row + 1);
+    values += (values.empty() ? "" : ", ") + number(value);
+  }
+  if (rows.empty() || rest.size() < 2) return;
+  raise(e, "re-read", Severity::check,
+        "Reading " + rows + " (" + values + ") lies far from the others, whose mean is " + number(mean_of(rest)) +
+            "; with it the mean is " + number(mean_of(set.hardnesses())) +
+            ". Look at it again: read or typed wrong, on another phase, or too close to something. Set it aside with a "
+            "word, "
+            "or keep it.",
+        {{"without", mean_of(rest)}, {"with", mean_of(set.hardnesses())}},
+        {{"accept", "Keep it, with a reason", {}, true}}, key);
+}
+
 void judge_block(Evaluation& e, const IndentSet& set, const std::string& key) {
   if (!set.certified) return;
   auto judge = [&](const std::vector<double>& readings, const char* when) {
-    if (readings.empty() || !set.tolerance) return;
+    if (readings.empty()) return;
     const double error = mean_of(readings) - *set.certified;
+    if (!set.tolerance) {
+      // The machines' standards (ISO 6506-2, 6507-2, 6508-2, 4545-2) allow 2 to 4 %, or 1.5 to 4 of a Rockwell scale.
+      constexpr double kAllowed = 0.03;
+      if (std::abs(error) > kAllowed * std::abs(*set.certified))
+        raise(e, "block-off", Severity::check,
+              "The reference block of " + number(*set.certified) + " read " + number(mean_of(readings)) + " " + when +
+                  " the work, " + number(std::abs(error), 3) + (error > 0 ? " too high" : " too low") +
+                  ". No tolerance is entered for it, but that is more than any machine in order is off. The readings "
+                  "are not "
+                  "corrected by it. Enter the tolerance, find the cause, or repeat them on a machine that is in order.",
+              {{"block_error", error}}, {}, key);
+      return;
+    }
     if (std::abs(error) <= *set.tolerance) return;
     raise(e, "block-off", Severity::check,
           "The reference block of " + number(*set.certified) + " read " + number(mean_of(readings)) + " " + when +
@@ -216,11 +267,11 @@ std::vector<ResultSpec> specs_common(const std::string& key, const std::string& 
     r.headline = headline;
     return r;
   };
-  std::vector<ResultSpec> out = {spec(key, symbol, name, true),
-                                 spec(key + "_sd", "s", "scatter of the indents, s", true, 2),
-                                 spec(key + "_range", "R", "largest less smallest", false, 3),
-                                 spec("block_error", "b", "reference block, mean less certified", false, 2),
-                                 spec("block_repeatability", "r_b", "reference block, largest less smallest", false, 2)};
+  std::vector<ResultSpec> out = {
+      spec(key, symbol, name, true), spec(key + "_sd", "s", "scatter of the indents, s", true, 2),
+      spec(key + "_range", "R", "largest less smallest", false, 3),
+      spec("block_error", "b", "reference block, mean less certified", false, 2),
+      spec("block_repeatability", "r_b", "reference block, largest less smallest", false, 2)};
   out[1].printed = out[2].printed = out[3].printed = true;
   return out;
 }
@@ -258,8 +309,8 @@ void inputs_common(const IndentSet& set, double machine, const std::string& mach
     const double scatter =
         set.block.size() > 1 ? of_few(sd_of(set.block) / std::sqrt(double(set.block.size())), set.block.size() + 1) : 0;
     const double own = std::hypot(rectangular(*set.tolerance), scatter);
-    inputs.push_back({"block", "machine, checked on a block of " + number(*set.certified) + " ± " +
-                                   number(*set.tolerance, 3),
+    inputs.push_back({"block",
+                      "machine, checked on a block of " + number(*set.certified) + " ± " + number(*set.tolerance, 3),
                       own * level / *set.certified, Shape::normal});
     inputs.push_back({"block_error", "readings on the block", scatter, Shape::normal});
   } else if (machine > 0) {
@@ -267,9 +318,8 @@ void inputs_common(const IndentSet& set, double machine, const std::string& mach
   }
 }
 
-void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set, const std::string& key,
-                  double needed, const std::string& needed_words, const Spacing& spacing,
-                  const std::vector<double>& widths) {
+void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set, const std::string& key, double needed,
+                  const std::string& needed_words, const Spacing& spacing, const std::vector<double>& widths) {
   if (set.first_aside)
     raise(e, "first-reading-aside", Severity::note,
           "The first reading after a change of indenter, anvil or block seats the parts: it is set aside.", {},
@@ -278,10 +328,12 @@ void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set,
     raise(e, "first-reading-kept", Severity::check,
           "The first reading after a change of indenter, anvil or block was taken back in: it seats the parts and "
           "mostly reads low.",
-          {}, {{"aside", "Set it aside", {{"settings.first_reading", "aside"}}},
-               {"accept", "Keep it, with a reason", {}, true}},
+          {},
+          {{"aside", "Set it aside", {{"settings.first_reading", "aside"}}},
+           {"accept", "Keep it, with a reason", {}, true}},
           key);
   judge_block(e, set, key);
+  if (!set.traverse) judge_stray(e, set, key);
   const size_t n = set.count();
   if (n > 0 && n < 3 && !set.traverse)
     raise(e, "few-indents", Severity::note,

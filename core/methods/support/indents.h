@@ -19,19 +19,19 @@ struct Indent {
   double hardness = NAN;  ///< NaN while it is not read
   double size = NAN;      ///< mean diagonal or diameter, mm; Rockwell: depth
   std::optional<double> x, y;
-  bool counts = false;    ///< read and used
+  bool counts = false;  ///< read and used
 };
 
 /// The readings of a record and the block they were checked on.
 struct IndentSet {
-  std::vector<Indent> all;      ///< one a row
-  bool first_aside = false;     ///< the first reading seated the parts and does not count
-  bool first_kept = false;      ///< … and somebody took it back in
+  std::vector<Indent> all;   ///< one a row
+  bool first_aside = false;  ///< the first reading seated the parts and does not count
+  bool first_kept = false;   ///< … and somebody took it back in
   std::optional<double> certified, tolerance;
   std::vector<double> block, block_after;  ///< readings on the block before and after
   IndentFace face;
-  bool traverse = false;        ///< along a line from the edge: x is the distance from it
-  double limit = 550;           ///< of the traverse
+  bool traverse = false;  ///< along a line from the edge: x is the distance from it
+  double limit = 550;     ///< of the traverse
 
   std::vector<double> hardnesses() const;  ///< of those that count
   std::vector<double> sizes() const;
@@ -69,9 +69,8 @@ struct Spacing {
   std::string word = "diagonal";
 };
 /// first-reading, block-off, too-thin, too-close, few readings. `needed`: least thickness, NaN when unknown.
-void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set, const std::string& key,
-                  double needed, const std::string& needed_words, const Spacing& spacing,
-                  const std::vector<double>& widths);
+void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set, const std::string& key, double needed,
+                  const std::string& needed_words, const Spacing& spacing, const std::vector<double>& widths);
 
 /// Fields and guidance all four have: block, thickness, face, plan. Columns x and y go to the keyed table, whose rows
 /// are planned by places_of() for an indent of `expected_size(record)` mm.
@@ -93,10 +92,10 @@ void inputs_derived(const TestRecord& record, const std::string& scale, std::vec
 std::vector<ResultSpec> specs_derived(const TestRecord& record);
 std::vector<Step> how_derived(const std::string& key, const TestRecord& record, const std::string& scale, double mean);
 
-/// Room of a row: neighbour, edge, thickness, block. A row without a place of its own lies where it is planned; without a
-/// size it counts as large as `size` (of the one before, or as expected).
-std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, size_t row, double size, double thickness,
-                               const Spacing& spacing, const TableSpec& table);
+/// Room of a row: neighbour, edge, thickness, block. A row without a place of its own lies where it is planned; without
+/// a size it counts as large as `size` (of the one before, or as expected).
+std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, size_t row, double size,
+                               double thickness, const Spacing& spacing, const TableSpec& table);
 
 /// "/20": the dwell in a designation when it is none of the usual 10 to 15 s, with its explanation put behind `parts`.
 std::string dwell_in(const TestRecord& record, std::string& parts);

@@ -61,7 +61,8 @@ void add_plan(Method& m) {
              true));
   FieldSpec count = plain("settings.plan.count", "Indents planned", at, "Of a weld: in each zone and row.");
   FieldSpec pitch = quantity("settings.plan.pitch", "Pitch", D::length, at, "p", "Empty: the least that is allowed.");
-  FieldSpec start = quantity("settings.plan.start", "First from the edge", D::length, at, "", "Or rows from the surface.");
+  FieldSpec start =
+      quantity("settings.plan.start", "First from the edge", D::length, at, "", "Or rows from the surface.");
   FieldSpec expected = plain("settings.plan.expected", "Softest hardness expected", at,
                              "It makes the largest indent, by which the places are spaced.");
   for (FieldSpec* f : {&count, &pitch, &start, &expected}) add(*f);
@@ -142,10 +143,15 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
   m.setup_sketch = "reference-block";
   m.after_sketch = "reference-block-after";
   m.printed_settings = {"settings.convert_to"};
-  m.wording = {"The block is read again after the indents.", "Indents stand here, one after the other.",
-               "All indents are read. Read the block again at After.", "block to read again",
-               "While the machine stands as it was.", "Instrument and block", "Measure on the stand-in"};
-  m.stages[size_t(Stage::after)] = {"The reference block once more.", {"The readings in between stand on both."}, {}, {}};
+  m.wording = {"The block is read again after the indents.",
+               "Indents stand here, one after the other.",
+               "All indents are read. Read the block again at After.",
+               "block to read again",
+               "While the machine stands as it was.",
+               "Instrument and block",
+               "Measure on the stand-in"};
+  m.stages[size_t(Stage::after)] = {
+      "The reference block once more.", {"The readings in between stand on both."}, {}, {}};
   m.stages[size_t(Stage::evaluate)] = {"Each indent has its own hardness; the result is their mean.", {}, {}, {}};
   m.stages[size_t(Stage::sign_off)] = {"Answer what is open, then sign.", {}, {}, {}};
   TableSpec& t = m.tables.front();
@@ -163,8 +169,8 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
   };
 }
 
-std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, size_t row, double size, double thickness,
-                               const Spacing& spacing, const TableSpec& table) {
+std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, size_t row, double size,
+                               double thickness, const Spacing& spacing, const TableSpec& table) {
   std::vector<Clearance> out;
   std::optional<double> x, y;
   if (row < set.all.size()) {
@@ -196,7 +202,8 @@ std::vector<Clearance> room_of(const TestRecord& record, const IndentSet& set, s
   if (set.certified && set.tolerance && !set.block.empty()) {
     double sum = 0;
     for (double b : set.block) sum += b;
-    out.push_back({"block off by", std::abs(sum / double(set.block.size()) - *set.certified), *set.tolerance, D::none, true});
+    out.push_back(
+        {"block off by", std::abs(sum / double(set.block.size()) - *set.certified), *set.tolerance, D::none, true});
   }
   return out;
 }

@@ -1,4 +1,5 @@
-// Figures that the hardness methods share: readings in their order or along a traverse, the map, the chart of all scales.
+// Figures that the hardness methods share: readings in their order or along a traverse, the map, the chart of all
+// scales.
 #include <algorithm>
 #include <cmath>
 
@@ -210,7 +211,8 @@ std::optional<Figure> chart(double mean, const std::string& scale) {
 
 void add_figures(Evaluation& e, const TestRecord& record, const IndentSet& set, const std::string& key,
                  const std::string& symbol, const std::string& scale) {
-  const bool any = std::any_of(set.all.begin(), set.all.end(), [](const Indent& i) { return std::isfinite(i.hardness); });
+  const bool any =
+      std::any_of(set.all.begin(), set.all.end(), [](const Indent& i) { return std::isfinite(i.hardness); });
   if (!any) return;
   Figure f;
   f.id = "indents";

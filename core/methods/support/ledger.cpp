@@ -30,7 +30,8 @@ double shift(const Shifts& shifts, const std::string& name) {
   return it == shifts.end() ? 0.0 : it->second;
 }
 
-ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline, int figures, bool printed) {
+ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline, int figures,
+                   bool printed) {
   ResultSpec r;
   r.key = std::move(key);
   r.symbol = std::move(symbol);

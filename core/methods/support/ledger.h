@@ -25,8 +25,8 @@ void put(Values& values, const std::string& key, double value);
 double shift(const Shifts& shifts, const std::string& name);
 
 /// A line of such a table. `headline`: shown large; `printed`: on the certificate although it is none.
-ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline = true, int figures = 4,
-                   bool printed = false);
+ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline = true,
+                   int figures = 4, bool printed = false);
 /// Spec of a key in a table, as Method::result wants it.
 std::optional<ResultSpec> find_spec(const std::vector<ResultSpec>& table, const std::string& key);
 

@@ -31,13 +31,20 @@ Loading loading_of(const TestRecord& record, const std::vector<std::string>& tra
 }
 
 RunFacts facts_of(const Loading& l, double area) {
-  return {
-      l.zero, l.peak_force(), area, l.s.sorted_by_us, l.s.sign_flipped, l.s.clock_coarse, l.s.dropped + l.s.duplicates,
-      {}, {}, l.s.faults};
+  return {l.zero,
+          l.peak_force(),
+          area,
+          l.s.sorted_by_us,
+          l.s.sign_flipped,
+          l.s.clock_coarse,
+          l.s.dropped + l.s.duplicates,
+          {},
+          {},
+          l.s.faults};
 }
 
-// Force that froze for a fifth of a run, or stepped by 5 % when two files were joined, once moved strengths and energies by
-// as much without a word.
+// Force that froze for a fifth of a run, or stepped by 5 % when two files were joined, once moved strengths and
+// energies by as much without a word.
 void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<ChannelFault>& faults) {
   const Method* m = methods::find(record.method);
   for (const ChannelFault& f : faults) {
@@ -49,21 +56,27 @@ void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<C
     const std::string when = ledger::si(f.from, Dimension::time, 3);
     if (f.kind == ChannelFault::Kind::frozen)
       ledger::raise(e, "channel-frozen", Severity::check,
-                    "From " + when + " to " + ledger::si(f.to, Dimension::time, 3) + " the " + name + " stands at " + ledger::si(f.value, spec.dimension) +
-                        " to the last digit while the test goes on: it was cut off, or stood at a stop. What rests on it there was not measured.",
+                    "From " + when + " to " + ledger::si(f.to, Dimension::time, 3) + " the " + name + " stands at " +
+                        ledger::si(f.value, spec.dimension) +
+                        " to the last digit while the test goes on: it was cut off, or stood at a stop. What rests on "
+                        "it there was not measured.",
                     {{"from", f.from}, {"to", f.to}});
     else if (f.kind == ChannelFault::Kind::dropped)
       ledger::raise(e, "load-drop", Severity::note,
-                    "At " + when + " the " + name + " falls by " + ledger::si(-f.value, spec.dimension, 3) + " from one reading to the next: something cracked, slipped or came off.",
+                    "At " + when + " the " + name + " falls by " + ledger::si(-f.value, spec.dimension, 3) +
+                        " from one reading to the next: something cracked, slipped or came off.",
                     {{"time", f.from}, {"step", f.value}});
     else if (f.kind == ChannelFault::Kind::noisy)
       ledger::raise(e, "noise-high", Severity::check,
                     "From reading to reading the " + name + " scatters by " + ledger::si(f.value, spec.dimension, 2) +
-                        " (standard deviation), more than 0.7 % of all it goes through: maxima read too high, slopes too low. Look for a loose plug, or filter at the machine.",
+                        " (standard deviation), more than 0.7 % of all it goes through: maxima read too high, slopes "
+                        "too low. Look for a loose plug, or filter at the machine.",
                     {{"sd", f.value}});
     else
       ledger::raise(e, "channel-jump", Severity::check,
-                    "At " + when + " the " + name + " jumps by " + ledger::si(f.value, spec.dimension, 3) + " from one reading to the next, and nothing else does: counts were lost, something slipped, or two recordings were joined.",
+                    "At " + when + " the " + name + " jumps by " + ledger::si(f.value, spec.dimension, 3) +
+                        " from one reading to the next, and nothing else does: counts were lost, something slipped, or "
+                        "two recordings were joined.",
                     {{"time", f.from}, {"step", f.value}});
   }
 }
@@ -95,9 +108,12 @@ void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, 
   }
   if (run.clash)
     raise(e, "frame-stiffness", Severity::check,
-          "A frame of " + si(run.clash->stiffness, D::stiffness, 3) + " would have given " + si(run.clash->force / run.clash->stiffness, D::length, 3) + " under " +
-              si(run.clash->force, D::force, 3) + ", but the crosshead went only " + si(std::max(run.clash->travel, 0.0), D::length, 3) +
-              ": the entered stiffness or its unit is wrong, or this is not the frame's travel. The stiffness is not used.",
+          "A frame of " + si(run.clash->stiffness, D::stiffness, 3) + " would have given " +
+              si(run.clash->force / run.clash->stiffness, D::length, 3) + " under " +
+              si(run.clash->force, D::force, 3) + ", but the crosshead went only " +
+              si(std::max(run.clash->travel, 0.0), D::length, 3) +
+              ": the entered stiffness or its unit is wrong, or this is not the frame's travel. The stiffness is not "
+              "used.",
           {{"stiffness", run.clash->stiffness}, {"travel", run.clash->travel}}, {}, key);
   fault_findings(e, record, run.faults);
   cell_findings(e, record, "equipment.load_cell.capacity", top, D::force, key);
@@ -125,7 +141,11 @@ void peak_input(const std::vector<double>& force, size_t peak, size_t end, std::
   const double lift = std::max(1.0, 0.7 * std::sqrt(2 * std::log(double(top.last - top.first + 1))));
   const double between = peak + 1 >= end ? std::max(0.0, force[peak] - force[peak - 1]) : 0;
   const double both = std::hypot(lift * noise, rectangular(between)) / force[peak];
-  if (both > 1e-5) out.push_back({"peak", between > lift * noise ? "the largest force, which rose on for up to one reading" : "noise of the force at its maximum", both, UncertainInput::Shape::normal});
+  if (both > 1e-5)
+    out.push_back({"peak",
+                   between > lift * noise ? "the largest force, which rose on for up to one reading"
+                                          : "noise of the force at its maximum",
+                   both, UncertainInput::Shape::normal});
 }
 
 void cell_findings(Evaluation& e, const TestRecord& record, const std::string& rating, double reached, Dimension d,

@@ -45,16 +45,16 @@ struct RunFacts {
 };
 RunFacts facts_of(const Loading& loading, double area);
 
-/// not-zeroed, no-quiet-start, frame-stiffness, channel-frozen, channel-jump, load-drop (note), noise-high, cell-low, cell-over, sign-flipped, time-unsorted, clock-coarse, samples-dropped.
-/// `key`: the result the force leads to.
+/// not-zeroed, no-quiet-start, frame-stiffness, channel-frozen, channel-jump, load-drop (note), noise-high, cell-low,
+/// cell-over, sign-flipped, time-unsorted, clock-coarse, samples-dropped. `key`: the result the force leads to.
 void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, const std::string& key);
 
 /// channel-frozen, channel-jump, load-drop, noise-high of a run whose channels were looked at.
 void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<ChannelFault>& faults);
 
 /// What the largest force of a run is unsure by, relative, under "peak": noise lifts the largest of many readings on a
-/// round top, and where the piece broke at the maximum it went on rising for up to one reading more. `end`: one past the
-/// last loaded sample. Nothing below 10⁻⁵.
+/// round top, and where the piece broke at the maximum it went on rising for up to one reading more. `end`: one past
+/// the last loaded sample. Nothing below 10⁻⁵.
 void peak_input(const std::vector<double>& force, size_t peak, size_t end, std::vector<UncertainInput>& out);
 
 /// cell-over (void), cell-low: what was reached against the rating of the cell, sampled or keyed.

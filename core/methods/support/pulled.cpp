@@ -90,8 +90,8 @@ std::optional<ModulusFit> modulus_between(const Pulled& p, double origin, double
     m.toe_error = std::hypot(1 + reach, reach) * end / m.slope;
   }
   m.toe_error = std::hypot(m.toe_error, zero_error(p.curve, m.slope));
-  // A strain that is itself rough makes the line too flat, by the share of its noise in all the strain it is fitted over
-  // (attenuation; Fuller, Measurement Error Models, 1987, section 1.1).
+  // A strain that is itself rough makes the line too flat, by the share of its noise in all the strain it is fitted
+  // over (attenuation; Fuller, Measurement Error Models, 1987, section 1.1).
   const double noise = noise_of_bent(p.curve.strain, *a, *b + 1), spread = (to - from) / std::sqrt(12.0);
   m.error = std::hypot(m.error, line->slope * std::min(1.0, noise * noise / (spread * spread)));
   return m;
@@ -142,17 +142,19 @@ size_t touch_of(const std::vector<double>& force, size_t peak) {
 }
 
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
-                     const std::string& direction, bool planned_by_travel) {
+                     const std::string& direction, bool planned_by_travel, const std::string& modulus) {
   if (p.empty()) return;
   conditioning_finding(e, record, key);
   const StressCurve& c = p.curve;
   run_findings(e, record,
-               {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction, c.clash, c.faults}, key);
+               {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction,
+                c.clash, c.faults},
+               key);
   if (c.source == StrainSource::crosshead)
     ledger::raise(e, "modulus-from-crosshead", planned_by_travel ? Severity::note : Severity::check,
                   "Strain rests on raw crosshead travel, which holds the stretch of frame and grips as well: a modulus "
                   "from it is no material value.",
-                  {}, {}, "e_modulus");
+                  {}, {}, modulus);
   if (c.source == StrainSource::none)
     ledger::raise(e, "no-strain", Severity::check,
                   "The run carries no strain that can be read: results that need one are left out.");

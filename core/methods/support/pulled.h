@@ -59,9 +59,10 @@ double zero_error(const StressCurve& c, double slope);
 size_t touch_of(const std::vector<double>& force, size_t peak);
 
 /// Findings about conditioning, zero, cell, samples and the source of strain. `planned_by_travel`: the crosshead is
-/// where the strain is meant to come from, so that it is said once, as a note.
+/// where the strain is meant to come from, so that it is said once, as a note. `modulus`: key of the one that rests on
+/// it.
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
-                     const std::string& direction, bool planned_by_travel);
+                     const std::string& direction, bool planned_by_travel, const std::string& modulus);
 /// toe-large, beyond 0.05 % with an extensometer or gauge, 0.5 % with crosshead strain.
 void toe_finding(Evaluation& e, const Pulled& p, double toe);
 

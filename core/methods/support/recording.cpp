@@ -46,11 +46,17 @@ void judge_samples(Evaluation& e, const Segment& segment, const Schema& schema, 
   size_t usable = 0;
   for (size_t i = 0; whole && i < samples.size() && usable < kRows; ++i)
     usable += std::all_of(needed.begin(), needed.end(), [i](const Channel* c) { return std::isfinite(c->values[i]); });
-  const std::string rows = std::to_string(samples.size()) + " rows", of = named != nullptr ? named->label + ": of " : "Of ";
+  const std::string rows = std::to_string(samples.size()) + " rows",
+                    of = named != nullptr ? named->label + ": of " : "Of ";
   if (usable < kRows) {
     ledger::raise(e, "samples-unusable", Severity::check,
-                  of + rows + (usable == 0 ? " none holds" : usable == 1 ? " one holds" : " two hold") + " a number for " + names +
-                      ", and three are wanted: nothing is computed of them. Look at the columns of the file, and bring it in again.",
+                  of + rows +
+                      (usable == 0   ? " none holds"
+                       : usable == 1 ? " one holds"
+                                     : " two hold") +
+                      " a number for " + names +
+                      ", and three are wanted: nothing is computed of them. Look at the columns of the file, and bring "
+                      "it in again.",
                   {{"rows", double(samples.size())}, {"usable", double(usable)}});
     return;
   }
@@ -97,7 +103,8 @@ void recording_findings(Evaluation& e, const TestRecord& record, const Schema& s
   if (!dead.empty())
     ledger::raise(e, "channel-dead", Severity::check,
                   "The same number throughout: " + dead +
-                      ". A gauge, its wire or the channel is dead, or one reading was taken over again and again; what rests on it says nothing.");
+                      ". A gauge, its wire or the channel is dead, or one reading was taken over again and again; what "
+                      "rests on it says nothing.");
 }
 
 }  // namespace fortitor

@@ -6,10 +6,12 @@
 
 namespace fortitor {
 
-/// - samples-unusable (check): of a recording fewer than three rows hold a number in every channel that a method cannot do
-///   without (the load, and time where there is such a column), or the load is one number throughout: nothing, or nothing
-///   true, is computed of it. Not of a run that is still open.
-/// - channel-dead (check): a channel, or a column of stops under a control, holds five numbers or more and all are equal,
+/// - samples-unusable (check): of a recording fewer than three rows hold a number in every channel that a method cannot
+/// do
+///   without (the load, and time where there is such a column), or the load is one number throughout: nothing, or
+///   nothing true, is computed of it. Not of a run that is still open.
+/// - channel-dead (check): a channel, or a column of stops under a control, holds five numbers or more and all are
+/// equal,
 ///   while the load went on.
 void recording_findings(Evaluation& e, const TestRecord& record, const Schema& schema);
 

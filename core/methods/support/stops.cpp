@@ -101,9 +101,11 @@ void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const
     auto reads = [&](size_t k) { return format_value(p.response[k], line.dimension, UnitSet::si, 4); };
     e.findings.push_back({"re-read",
                           Severity::check,
-                          stop(i) + " reads " + reads(i) + " where the stops beside it read " + reads(i - 1) + " and " + reads(i + 1) +
+                          stop(i) + " reads " + reads(i) + " where the stops beside it read " + reads(i - 1) + " and " +
+                              reads(i + 1) +
                               ": misread or wrongly keyed. It stays in every number until a person marks it doubtful.",
-                          {{"station", double(p.station[i])}, {"residual", p.response[i] - 0.5 * (p.response[i - 1] + p.response[i + 1])}},
+                          {{"station", double(p.station[i])},
+                           {"residual", p.response[i] - 0.5 * (p.response[i - 1] + p.response[i + 1])}},
                           remedies(i),
                           line.column,
                           {}});
@@ -144,8 +146,8 @@ void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const
 }
 
 // Seven stops of a beam, all on the line, gave the last of them as its proportional limit, beside a U of 1 %.
-void limit_bound(Evaluation& e, const TestRecord& record, const LoadingPath& path, const std::optional<ProportionalLimit>& limit,
-                 const std::vector<std::string>& keys) {
+void limit_bound(Evaluation& e, const TestRecord& record, const LoadingPath& path,
+                 const std::optional<ProportionalLimit>& limit, const std::vector<std::string>& keys) {
   if (!limit || !limit->open_above(path) || record.fields.text("settings.proportional_limit.school") == "pick") return;
   bool any = false;
   for (const std::string& key : keys)
@@ -153,7 +155,8 @@ void limit_bound(Evaluation& e, const TestRecord& record, const LoadingPath& pat
   if (any && !record.run.open)
     e.findings.push_back({"limit-not-reached",
                           Severity::note,
-                          "The readings end on the straight line: the proportional limit was not reached, and what is given of it is a lower bound, written with ≥.",
+                          "The readings end on the straight line: the proportional limit was not reached, and what is "
+                          "given of it is a lower bound, written with ≥.",
                           {},
                           {},
                           keys.front(),

@@ -28,13 +28,12 @@ RowLine row_line(const Rows& rows, const std::string& control, const std::string
 /// rests on itself alone; a check where the piece must stay elastic, else a note. `gauge`: what is read ("the dial
 /// gauge").
 void off_line_findings(Evaluation& e, const Run& run, const RowLine& line, const LoadingPath& path, const OffLine& off,
-                       Dimension load, const std::string& gauge, const std::string& live_code,
-                       bool elastic = false);
+                       Dimension load, const std::string& gauge, const std::string& live_code, bool elastic = false);
 
 /// A limit that the readings do not reach is a lower bound: marks the results `keys` that are it, and notes
 /// `limit-not-reached`. Not where a person picked it.
-void limit_bound(Evaluation& e, const TestRecord& record, const LoadingPath& path, const std::optional<ProportionalLimit>& limit,
-                 const std::vector<std::string>& keys);
+void limit_bound(Evaluation& e, const TestRecord& record, const LoadingPath& path,
+                 const std::optional<ProportionalLimit>& limit, const std::vector<std::string>& keys);
 
 /// One column over the stops, for the figure.
 struct StopSeries {

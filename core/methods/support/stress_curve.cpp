@@ -25,8 +25,9 @@ size_t last_finite(const std::vector<double>& v) {
   return i;
 }
 
-// Travel is what the frame gives, F/k, and what slack, grips and piece take besides: never less. A stiffness that says so
-// beyond its own 10 % is another frame's, or was typed in another unit (45 kN/mm as 45 N/mm made strains of −1800 %).
+// Travel is what the frame gives, F/k, and what slack, grips and piece take besides: never less. A stiffness that says
+// so beyond its own 10 % is another frame's, or was typed in another unit (45 kN/mm as 45 N/mm made strains of −1800
+// %).
 std::optional<FrameClash> clash_of(const std::vector<double>& force, const std::vector<double>& x, double stiffness) {
   if (!(stiffness > 0) || x.size() != force.size() || force.empty()) return std::nullopt;
   const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin());
@@ -113,8 +114,8 @@ std::optional<SpliceFit> fit_splice(const std::vector<double>& x, const std::vec
   return r;
 }
 
-// Whether the piece stretched where force did not follow: only that tells its length from the stiffness of the machine. Up
-// to 0.6 % a polymer is a spring in series with others, and a length fitted there made every strain after the
+// Whether the piece stretched where force did not follow: only that tells its length from the stiffness of the machine.
+// Up to 0.6 % a polymer is a spring in series with others, and a length fitted there made every strain after the
 // extensometer 8 % too long, beside a U of 1 %.
 bool flowed(const std::vector<double>& strain, const std::vector<double>& force) {
   const auto line = fit_line(force, strain);
@@ -303,7 +304,8 @@ StressCurve thinned(const StressCurve& c, size_t wanted) {
   }
   StressCurve t;
   static_cast<CurveFacts&>(t) = c;
-  if (c.removed_index < n) t.removed_index = size_t(std::lower_bound(take.begin(), take.end(), c.removed_index) - take.begin());
+  if (c.removed_index < n)
+    t.removed_index = size_t(std::lower_bound(take.begin(), take.end(), c.removed_index) - take.begin());
   const auto pick = [&](const auto& from, auto& to) {
     if (from.empty()) return;
     to.reserve(take.size());

@@ -16,7 +16,7 @@ using D = Dimension;
 Plan plan(const TestRecord& r) {
   Plan p;
   const Section section = section_of(r.fields);
-  const auto m = find_reference(r.fields.text("specimen.material"), "laminate");
+  const auto m = usual_of(r, "specimen.material", "laminate");
   if (section.area > 0 && m && m->values.count("strength")) {
     const ReferenceValue& s = m->values.at("strength");
     p.expected = Expectation{D::force, s.low * section.area, s.mean * section.area, s.high * section.area,
@@ -52,7 +52,7 @@ void describe(Method& m) {
   add(quantity("specimen.grip_separation", "Length between tabs", D::length, Stage::measure, "L",
                "Between the tabs or grips.", true));
   add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-               "Between the blades.")));
+                         "Between the blades.")));
   add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c"));
   add(of_series(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀")));
   add(choice("specimen.after.failure.type", "What it looks like", Stage::after,

@@ -247,7 +247,7 @@ static std::vector<Step> how(const std::string& key, const TestRecord&, const La
 
 static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Values& v) {
   dimension_findings(l.section.dims, 0.01, 3, e.findings);
-  pulled_findings(e, r, l.pulled, "sigma_m", "tension", false);
+  pulled_findings(e, r, l.pulled, "sigma_m", "tension", false, "e_chord");
   if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, "sigma_m");
   if (l.pulled.strained()) toe_finding(e, l.pulled, get(v, "toe_shift"));
   if (lateral_of(l).same_sign)
@@ -269,7 +269,7 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
   if (l.pulled.curve.source == StrainSource::extensometer && !l.pulled.curve.removed_at && l.pulled.fracture)
     raise(e, "extensometer-at-break", Severity::note,
           "The extensometer stayed on to the sudden break; check it before the next piece.");
-  const auto m = find_reference(r.fields.text("specimen.material"), "laminate");
+  const auto m = usual_of(r, "specimen.material", "laminate");
   if (m && m->values.count("e_modulus") && v.count("e_chord") && l.pulled.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
     const double modulus = get(v, "e_chord");

@@ -101,8 +101,7 @@ void put_hardening(Values& v, Values& errors, const TestRecord& record, const St
     for (double t : x) spread += (t - mean) * (t - mean);
     const double scatter = noise_of_bent(y, 0, y.size());
     errors["n_value"] = scatter / std::sqrt(spread);
-    errors["k_strength"] =
-        v["k_strength"] * scatter * std::sqrt(1 / double(x.size()) + mean * mean / spread);
+    errors["k_strength"] = v["k_strength"] * scatter * std::sqrt(1 / double(x.size()) + mean * mean / spread);
   }
   if (c.lateral.empty()) return;
   // ε_w = −m·ε_l, constant volume: r = ε_w/ε_t = m/(1 − m) (ISO 10113, by regression).
@@ -191,14 +190,16 @@ std::optional<double> offset_of_key(const std::string& key) {
   if (key.size() < 3 || key.compare(0, 2, "rp") != 0) return std::nullopt;
   std::string digits = key.substr(2);
   if (digits.find_first_not_of("0123456789") != std::string::npos || digits.size() > 6) return std::nullopt;
-  if (digits.size() > 1 && digits.back() == '0') return std::nullopt;  // no offset has this key: 1 % is "rp1", 10 % has none
+  if (digits.size() > 1 && digits.back() == '0')
+    return std::nullopt;  // no offset has this key: 1 % is "rp1", 10 % has none
   digits.insert(1, ".");
   const double percent = plain::number(digits).value_or(0);
   if (!(percent > 0)) return std::nullopt;
   return percent / 100;
 }
 
-// 12 % and 1.2 % would have one key: the strength of the one stood once under the name of the other, and 2.5 % had none.
+// 12 % and 1.2 % would have one key: the strength of the one stood once under the name of the other, and 2.5 % had
+// none.
 bool offset_taken(double offset) {
   const auto said = offset_of_key(offset_key(offset));
   return said && std::abs(*said - offset) < 1e-6;
@@ -249,7 +250,8 @@ Inputs inputs_of(const TestRecord& record, const Shifts& shifts) {
   for (const Reading& r : record.fields.readings("settings.offset")) {
     if (!r.value || !offset_taken(*r.value)) continue;
     const std::string key = offset_key(*r.value);
-    if (std::none_of(in.offsets.begin(), in.offsets.end(), [&](double o) { return offset_key(o) == key; })) in.offsets.push_back(*r.value);
+    if (std::none_of(in.offsets.begin(), in.offsets.end(), [&](double o) { return offset_key(o) == key; }))
+      in.offsets.push_back(*r.value);
   }
   if (in.offsets.empty()) in.offsets.push_back(0.002);
   return in;
@@ -327,8 +329,8 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
     const double step = yield_index + 1 < m.end ? e[yield_index + 1] - e[yield_index] : 0;
     const size_t end = m.yielding->plateau_end;
     const double end_step = end > 0 ? e[end] - e[end - 1] : 0;
-    reading["ae"] = std::hypot(std::max(std::abs(other - start), std::abs(last - start)),
-                               rectangular(std::hypot(step, end_step)));
+    reading["ae"] =
+        std::hypot(std::max(std::abs(other - start), std::abs(last - start)), rectangular(std::hypot(step, end_step)));
     reading["resilience"] = rectangular(std::abs(step)) * r[yield_index];
   }
   const double middle = 0.5 * (c.time[m.top.first] + c.time[m.top.last]);

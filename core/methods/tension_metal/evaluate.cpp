@@ -131,8 +131,7 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
     const double step = std::max(r[up] - r[up - 1], r[up - 1] - r[up - 2]);
     if (step > 0) inputs.push_back({"sample_yield", "R_eH between two samples", 0.5 * step / r[up]});
   }
-  if (marks.top_standard > 0)
-    inputs.push_back({"top", "place of the maximum on its flat top", marks.top_standard});
+  if (marks.top_standard > 0) inputs.push_back({"top", "place of the maximum on its flat top", marks.top_standard});
   Values read;
   const Values values = compute(record, test, {}, &read);
   for (const auto& [key, error] : read) {

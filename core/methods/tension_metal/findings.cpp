@@ -1,8 +1,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/methods/support/loading.h"
 #include "core/methods/support/ledger.h"
+#include "core/methods/support/loading.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/reference/materials.h"
 
@@ -12,7 +12,9 @@ namespace {
 using ledger::percent;
 
 // Sentences for people need no more than three figures.
-std::string brief(double v, Dimension d, int figures = 3) { return ledger::si(v, d, figures); }
+std::string brief(double v, Dimension d, int figures = 3) {
+  return ledger::si(v, d, figures);
+}
 
 struct Context {
   const TestRecord& record;
@@ -57,7 +59,8 @@ void about_offsets(const Context& c) {
   for (const Reading& r : c.record.fields.readings("settings.offset"))
     if (r.value && !offset_taken(*r.value))
       c.add("offset-not-taken", Severity::check,
-            "No proof strength is read at an offset of " + plain_number(100 * *r.value, 4) + " %: it lies between 0.0001 % and 10 %.",
+            "No proof strength is read at an offset of " + plain_number(100 * *r.value, 4) +
+                " %: it lies between 0.0001 % and 10 %.",
             {{"offset", *r.value}});
 }
 
@@ -122,7 +125,8 @@ class BladeAfterYield {
     const auto &r = c_.curve.stress, &e = c_.curve.strain, &x = c_.curve.crosshead;
     const double de = e[i] - e[i - 3];
     if (!(std::abs(de) > clear_) || (de > 0 && de <= 12 * usual)) return false;  // nearly always
-    const double fall = std::max(0.0, *std::max_element(r.begin() + long(i - 3), r.begin() + long(i)) - r[i]), recoil = 3 * fall / c_.marks.elastic->line.slope;
+    const double fall = std::max(0.0, *std::max_element(r.begin() + long(i - 3), r.begin() + long(i)) - r[i]),
+                 recoil = 3 * fall / c_.marks.elastic->line.slope;
     double count = 0;  // largest step of the crosshead nearby: its travel in a sample, or a whole count of a coarse one
     for (size_t k = back + 1; k <= ahead; ++k) count = std::max(count, std::abs(x[k] - x[k - 1]));
     const bool goes_on = x[ahead] > x[back] && x[i] >= x[i - 3];
@@ -169,8 +173,8 @@ void about_slip(const Context& c) {
           grip ? "At " + brief(c.curve.time[i], Dimension::time) + " the force fell by " +
                      brief(-dr * c.in.area, Dimension::force) +
                      " while the crosshead went on and the gauge length stood still: the piece slipped in a grip."
-               : "At " + brief(c.curve.time[i], Dimension::time) + " the extensometer jumped by " + percent(std::abs(de)) +
-                     " strain without the force to match: a blade slipped.",
+               : "At " + brief(c.curve.time[i], Dimension::time) + " the extensometer jumped by " +
+                     percent(std::abs(de)) + " strain without the force to match: a blade slipped.",
           {{"time", c.curve.time[i]}, {"force_step", dr * c.in.area}, {"strain_step", de}});
     return;
   }
@@ -197,8 +201,8 @@ void about_rates(const Context& c) {
   auto outside = [&](const char* what, double value, double low, double high, Dimension d, const char* key) {
     if (value >= low && value <= high) return;
     c.add("rate-outside-plan", Severity::check,
-          std::string(what) + " was " + brief(value, d, 2) + ", planned " + significant(low, 2) + " to " + brief(high, d, 2) +
-              " (ISO 6892-1, method " + plan + ").",
+          std::string(what) + " was " + brief(value, d, 2) + ", planned " + significant(low, 2) + " to " +
+              brief(high, d, 2) + " (ISO 6892-1, method " + plan + ").",
           {{"rate", value}, {"low", low}, {"high", high}}, {}, key);
   };
   const auto yield = c.get("strain_rate"), late = c.get("strain_rate_rm"), stress = c.get("stress_rate");
@@ -228,8 +232,8 @@ void about_after(const Context& c) {
   if (to_mark && c.in.gauge_length > 0 && *to_mark < c.in.gauge_length / 3 && !by_ratio)
     c.add("break-outside-middle", Severity::check,
           "The break lies " + brief(*to_mark, Dimension::length) +
-              " from the nearer mark, outside the middle third of L₀ (" + brief(c.in.gauge_length / 3, Dimension::length) +
-              "): the elongation may read low.",
+              " from the nearer mark, outside the middle third of L₀ (" +
+              brief(c.in.gauge_length / 3, Dimension::length) + "): the elongation may read low.",
           {{"break_to_mark", *to_mark}, {"third", c.in.gauge_length / 3}},
           {{"ratio", "Use the ratio method", {{"settings.elongation.method", "ratio"}}, false},
            {"accept", "Accept A as measured", {}, true}},
@@ -312,11 +316,14 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
     if (!test.marks.fracture) censored_note(e, record, "rm");
     const double top = *std::max_element(curve.force.begin(), curve.force.end());
     std::vector<ChannelFault> faults = curve.faults;  // a blade that jumps is a slip, told below; force falls at yield
-    std::erase_if(faults, [](const ChannelFault& f) { return f.kind == ChannelFault::Kind::dropped || (f.kind == ChannelFault::Kind::jumped && f.channel == "extension"); });
-    run_findings(
-        e, record,
-        {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped, "tension", curve.clash, faults},
-        "rm");
+    std::erase_if(faults, [](const ChannelFault& f) {
+      return f.kind == ChannelFault::Kind::dropped ||
+             (f.kind == ChannelFault::Kind::jumped && f.channel == "extension");
+    });
+    run_findings(e, record,
+                 {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped,
+                  "tension", curve.clash, faults},
+                 "rm");
     about_zero(c);
     about_offsets(c);
     about_modulus(c);

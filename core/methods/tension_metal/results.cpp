@@ -116,10 +116,11 @@ std::vector<School> schools() {
 std::vector<FieldSpec> fields() {
   std::vector<FieldSpec> all = fortitor::fields::common();
   for (FieldSpec& f : section_fields({"round", "flat", "tube", "by-mass"}, Stage::measure)) all.push_back(std::move(f));
-  all.push_back(fortitor::fields::of_series(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀",
-                         "Between two light punch marks; lighter still on soft metal.", true)));
-  all.push_back(fortitor::fields::of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-                         "Between the blades.")));
+  all.push_back(
+      fortitor::fields::of_series(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀",
+                                           "Between two light punch marks; lighter still on soft metal.", true)));
+  all.push_back(fortitor::fields::of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length,
+                                                     Stage::measure, "Lₑ", "Between the blades.")));
   all.push_back(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c",
                          "Between the fillets.", true));
   all.push_back(quantity("specimen.after.gauge_length", "Final gauge length", D::length, Stage::after, "L_u",

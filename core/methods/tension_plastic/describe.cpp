@@ -19,7 +19,7 @@ double length_of(const TestRecord& r) {
 Plan plan(const TestRecord& r) {
   Plan p;
   const Section section = section_of(r.fields);
-  const auto m = find_reference(r.fields.text("specimen.material"));
+  const auto m = usual_of(r, "specimen.material");
   if (section.area > 0 && m && m->values.count("strength")) {
     const ReferenceValue& s = m->values.at("strength");
     p.expected = Expectation{D::force, s.low * section.area, s.mean * section.area, s.high * section.area,
@@ -58,10 +58,11 @@ void describe(Method& m) {
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   for (FieldSpec f : section_fields({"flat", "round"}, Stage::measure)) add(std::move(f));
   add(of_series(quantity("specimen.grip_separation", "Grip separation", D::length, Stage::measure, "L",
-               "Between the grips at the start: nominal strain.", true)));
-  add(of_series(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀", "Of the dumbbell.")));
+                         "Between the grips at the start: nominal strain.", true)));
+  add(of_series(
+      quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀", "Of the dumbbell.")));
   add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-               "Left empty without one.")));
+                         "Left empty without one.")));
   add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c", "Of the narrow part."));
   add(choice("specimen.print.direction", "Build direction", Stage::prepare,
              {{"none", "not printed"}, {"X", "X"}, {"Y", "Y"}, {"Z", "Z"}}, true));

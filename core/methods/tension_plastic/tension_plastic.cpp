@@ -121,8 +121,8 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
     put(v, "sigma_y", p.curve.stress[*t.yield] * (*t.yield == p.peak ? top : 1));
     // One and the same maximum has one place.
     const bool same = t.yield_top.stretch.first == t.top.stretch.first;
-    put(v, "eps_y", middle_of(p.curve.strain, t.yield_top.stretch) - origin +
-                        ledger::shift(shifts, same ? "top" : "yield_top"));
+    put(v, "eps_y",
+        middle_of(p.curve.strain, t.yield_top.stretch) - origin + ledger::shift(shifts, same ? "top" : "yield_top"));
   }
   if (p.fracture) {
     const size_t last = p.fracture->last_loaded;
@@ -203,7 +203,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
   dimension_findings(t.section.dims, 0.01, 3, e.findings);
   const bool planned_by_travel = !r.fields.number("specimen.extensometer_length") &&
                                  (r.run.samples() == nullptr || r.run.samples()->find("strain") == nullptr);
-  pulled_findings(e, r, p, "sigma_m", "tension", planned_by_travel);
+  pulled_findings(e, r, p, "sigma_m", "tension", planned_by_travel, "e_modulus");
   if (p.empty()) return;
   if (!p.fracture) censored_note(e, r, "sigma_m");
   const bool clip = p.curve.source == StrainSource::extensometer;
@@ -219,7 +219,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
               std::string(largest > 0.5 ? "to " + ledger::percent(largest, 3) : "beyond 50 %") +
               "; its blades slip or cut beyond about 50 %. Use nominal strain from the grip separation.",
           {{"strain", std::max(largest, expected)}}, {}, "eps_b");
-  const auto m = find_reference(r.fields.text("specimen.material"));
+  const auto m = usual_of(r, "specimen.material");
   if (m && m->values.count("e_modulus") && v.count("e_modulus") && p.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
     const double modulus = get(v, "e_modulus");

@@ -12,6 +12,7 @@ using ledger::put;
 using ledger::shift;
 
 constexpr double kTolerance = 0.03;  // straight part, as in beam bending
+constexpr double kSameStop = 1e-9;   // an angle typed at After that is the last stop's, whatever unit it was typed in
 constexpr double kOffScale = 30e-3;  // no bonded foil gauge reads beyond 3 %
 
 // Station from which the strain channel says nothing more, and in what way.
@@ -146,7 +147,7 @@ Twisting twisting_of(const TestRecord& record) {
     x.push_back(t.twist.response[i]);
     y.push_back(t.twist.load[i]);
   }
-  if (torque && angle && (x.empty() || *angle > x.back())) {
+  if (torque && angle && (x.empty() || *angle > x.back() * (1 + kSameStop))) {
     x.push_back(*angle);
     y.push_back(*torque);
     if (x.size() > 3) {
@@ -201,9 +202,10 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
     put(v, "tau_rupture", tm * r / b.j);
     put(v, "tau_plastic", 3 * tm / (2 * std::numbers::pi * (r * r * r - ri * ri * ri)));
     // Nadai 1950, vol. 1: true stress at the surface of a solid bar from the slope of the T–θ curve.
-    if (t.end_slope && !b.tube())
+    if (t.end_slope && !b.tube() && !t.end_unknown())
       put(v, "tau_nadai",
-          (t.angle_end * (t.end_slope->slope + shift(shifts, "end_slope")) + 3 * t.torque_max) * torque / (2 * std::numbers::pi * r * r * r));
+          (t.angle_end * (t.end_slope->slope + shift(shifts, "end_slope")) + 3 * t.torque_max) * torque /
+              (2 * std::numbers::pi * r * r * r));
   }
   if (t.angle_end > 0) {
     put(v, "turns", t.angle_end * angle / (2 * std::numbers::pi));
@@ -225,7 +227,8 @@ void add_inputs(const TestRecord& record, const Twisting& t, std::vector<Uncerta
   if (t.angle_end > 0 && !t.twist.count.empty())
     inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
   if (t.end_bend > 0)
-    inputs.push_back({"end_slope", "slope of torque over twist at the end, between the last stops", rectangular(t.end_bend)});
+    inputs.push_back(
+        {"end_slope", "slope of torque over twist at the end, between the last stops", rectangular(t.end_bend)});
   for (const auto& [name, choice, path, limit, label] :
        {std::tuple{"slope", "straight", &t.gauge, &t.gauge_limit, "G"},
         std::tuple{"slope_twist", "straight_twist", &t.twist, &t.twist_limit, "G from twist"}}) {

@@ -24,7 +24,7 @@ struct Expected {
 Expected expected_of(const TestRecord& r) {
   Expected x;
   const MaterialFamily* f = find_family(r.fields.text("specimen.family"));
-  const auto m = find_reference(r.fields.text("specimen.material"));
+  const auto m = usual_of(r, "specimen.material");
   if (f != nullptr)
     x = {f->yield_low / std::sqrt(3), f->rm_low / std::sqrt(3), f->rm_high / std::sqrt(3),
          0.5 * (f->e_low + f->e_high) / 2 / (1 + f->poisson), "usual R_m of " + std::string(f->name) + " over √3"};

@@ -292,7 +292,14 @@ static void add_words(Evaluation& e, const TestRecord& record, const Twisting& t
                                                    : "";
   ledger::add_text(e, specs(record), "fracture_kind", kind,
                    {{"look of the fracture", fracture, 0, D::none, "entered at After"}});
-  limit_bound(e, record, t.gauge_limit ? t.gauge : t.twist, t.gauge_limit ? t.gauge_limit : t.twist_limit, {"tau_pl", "torque_pl"});
+  limit_bound(e, record, t.gauge_limit ? t.gauge : t.twist, t.gauge_limit ? t.gauge_limit : t.twist_limit,
+              {"tau_pl", "torque_pl"});
+  if (t.end_slope && t.end_unknown() && !bar_of(record).tube())
+    raise(
+        e, "end-unrecorded", Severity::note,
+        "Between the last stops the curve bends too far for a slope at its end: no shear stress is given by it. Stops "
+        "closer together towards the end show it.",
+        {{"angle", t.angle_end}, {"slope", t.end_slope->slope}}, {}, "tau_nadai");
   if (t.broken) return;
   for (const char* key : {"tau_rupture", "tau_plastic", "tau_nadai", "turns", "gamma_f", "strain_eq", "torque_max"})
     if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};

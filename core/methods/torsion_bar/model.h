@@ -5,16 +5,9 @@
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
 #include "core/methods/support/stops.h"
+#include "core/methods/torsion_bar/torsion_bar.h"
 
 namespace fortitor::torsion {
-
-/// Sizes of the bar, shifts applied. mm, mm⁴.
-struct Bar {
-  double diameter = 0, inner = 0, length = 0, j = 0;
-  double radius() const { return diameter / 2; }
-  bool tube() const { return inner > 0; }
-};
-Bar bar_of(const TestRecord& record, const Shifts& shifts = {});
 
 /// The run in the axes it was read in: torque, angle, shear strain of the gauge.
 struct Twisting {
@@ -30,6 +23,12 @@ struct Twisting {
   bool broken = false;               ///< the record says how it ended
   std::optional<LineFit> end_slope;  ///< torque on angle over the last stops
   double end_bend = 0;               ///< how much less the slope at the very end may be, as the curve still bends there
+  /// Whether the last stops stand too far apart for a slope at the end: what the bend between them may change would be
+  /// more than a tenth of what the torque alone gives.
+  bool end_unknown() const {
+    constexpr double kOfTorque = 0.1;
+    return angle_end * end_bend > kOfTorque * 3 * torque_max;
+  }
 };
 Twisting twisting_of(const TestRecord& record);
 

@@ -46,12 +46,16 @@ const day::Bar* bar(const Agenda& a, const char* code, const char* step) {
 }
 
 TEST(Agenda, WhatAPieceStillWants) {
-  const Agenda a = plan(input({piece(1, "A", "tension-metal", "0000000"), piece(2, "B", "tension-metal", "2220000"), piece(3, "C", "tension-metal", "2222000"), piece(4, "D", "tension-metal", "2222210"), piece(5, "E", "tension-metal", "2222220")}));
+  const Agenda a = plan(input({piece(1, "A", "tension-metal", "0000000"), piece(2, "B", "tension-metal", "2220000"),
+                               piece(3, "C", "tension-metal", "2222000"), piece(4, "D", "tension-metal", "2222210"),
+                               piece(5, "E", "tension-metal", "2222220")}));
   EXPECT_TRUE(day::faults(a.problem, a.layout).empty());
   EXPECT_TRUE(a.layout.unmet.empty());
   std::string all;
   for (const day::Task& t : a.problem.tasks) all += t.title + "; ";
-  EXPECT_EQ(all, "A: prepare and measure; A: run; A: measure, judge and sign; B: run; B: measure, judge and sign; C: measure, judge and sign; D: judge and sign; E: sign off; ");
+  EXPECT_EQ(all,
+            "A: prepare and measure; A: run; A: measure, judge and sign; B: run; B: measure, judge and sign; C: "
+            "measure, judge and sign; D: judge and sign; E: sign off; ");
   EXPECT_EQ(a.when(0), "2026-11-26T00:00");
   EXPECT_EQ(a.when(a.layout.bars.front().start), "2026-11-26T08:00");
   EXPECT_EQ(a.entries[a.layout.of(7)->task].stage, Stage::sign_off);
@@ -159,22 +163,31 @@ TEST(Agenda, HoursAndPinsAsTheBookKeepsThem) {
   EXPECT_EQ(back->people[1].to, 16 * 60 + 30);
   EXPECT_EQ(back->breaks.size(), 1u);
   EXPECT_EQ(back->days, "123456");
-  for (const char* bad : {"", "[]", "{}", R"({"people": []})", R"({"people": [{"name": ""}]})", R"({"people": [{"name": "A"}, {"name": "A"}]})", R"({"people": [{"name": "A", "from": "16:00", "to": "8:00"}]})",
-                          R"({"people": [{"name": "A"}], "days": "8"})", R"({"people": [{"name": "A"}], "days": ""})", R"({"people": [{"name": "A"}], "breaks": [["13:00", "12:00"]]})"})
+  for (const char* bad :
+       {"", "[]", "{}", R"({"people": []})", R"({"people": [{"name": ""}]})",
+        R"({"people": [{"name": "A"}, {"name": "A"}]})",
+        R"({"people": [{"name": "A", "from": "16:00", "to": "8:00"}]})", R"({"people": [{"name": "A"}], "days": "8"})",
+        R"({"people": [{"name": "A"}], "days": ""})", R"({"people": [{"name": "A"}], "breaks": [["13:00", "12:00"]]})"})
     EXPECT_FALSE(hours_from_json(bad)) << bad;
   const auto pins = pins_from_json(pins_to_json({{7, "run", "2026-11-26T10:00"}}));
   ASSERT_TRUE(pins);
   EXPECT_EQ((*pins)[0].specimen, 7);
   EXPECT_EQ((*pins)[0].at, "2026-11-26T10:00");
   EXPECT_FALSE(pins_from_json("{"));
-  for (const auto& [typed, minutes] : {std::pair{"8", 480}, {"8:05", 485}, {" 16.30 ", 990}, {"24:00", 1440}, {"0:00", 0}}) EXPECT_EQ(parse_clock(typed), minutes) << typed;
-  for (const char* bad : {"", "x", "25", "24:01", "8:5", "8:60", "8:00x", "108", ":30", "-1"}) EXPECT_FALSE(parse_clock(bad)) << bad;
+  for (const auto& [typed, minutes] :
+       {std::pair{"8", 480}, {"8:05", 485}, {" 16.30 ", 990}, {"24:00", 1440}, {"0:00", 0}})
+    EXPECT_EQ(parse_clock(typed), minutes) << typed;
+  for (const char* bad : {"", "x", "25", "24:01", "8:5", "8:60", "8:00x", "108", ":30", "-1"})
+    EXPECT_FALSE(parse_clock(bad)) << bad;
   EXPECT_EQ(clock_words(485), "08:05");
 }
 
 TEST(Agenda, JsonTextAndCalendar) {
-  Input in = input({piece(1, "A,1", "tension-metal", "2220000", "2026-11-26"), piece(2, "B", "tension-metal", "2222220")});
-  in.items = {item("frame", "Frame 100 kN; with a name so long that its line must be folded, several times: ääääääääääääääääääääääääääääää")};
+  Input in =
+      input({piece(1, "A,1", "tension-metal", "2220000", "2026-11-26"), piece(2, "B", "tension-metal", "2222220")});
+  in.items = {item(
+      "frame",
+      "Frame 100 kN; with a name so long that its line must be folded, several times: ääääääääääääääääääääääääääääää")};
   const Agenda a = plan(in);
   const auto j = nlohmann::json::parse(to_json(a));
   EXPECT_EQ(j["fortitor"], "plan/1");

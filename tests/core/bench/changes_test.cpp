@@ -23,7 +23,8 @@ TEST(Changes, FromWhatToWhat) {
   a = b;
   a.fields.set("specimen.section.diameter", Readings{mm("10.01 mm"), mm("10.02 mm")});
   b.fields.set("specimen.section.diameter", Readings{mm("10.01 mm"), mm("10.04 mm")});
-  EXPECT_EQ(record_changes(a, b, m), m.field("specimen.section.diameter")->label + ": 10.01 mm, 10.02 mm → 10.01 mm, 10.04 mm");
+  EXPECT_EQ(record_changes(a, b, m),
+            m.field("specimen.section.diameter")->label + ": 10.01 mm, 10.02 mm → 10.01 mm, 10.04 mm");
   a = b;
   Limit limit;
   limit.min = reading_of(parse_quantity("500 MPa", Dimension::stress).value());

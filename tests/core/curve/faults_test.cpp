@@ -15,7 +15,8 @@ namespace {
 using Kind = ChannelFault::Kind;
 
 // A pull of 600 samples at 10 a second: force up to 6 kN, crosshead 0.01 mm a sample.
-Samples pull(const std::function<double(size_t)>& force = [](size_t i) { return 10.0 * double(i); }, double force_noise = 0.3) {
+Samples pull(
+    const std::function<double(size_t)>& force = [](size_t i) { return 10.0 * double(i); }, double force_noise = 0.3) {
   std::mt19937_64 random(7);
   std::normal_distribution<double> n;
   Samples s;
@@ -90,8 +91,14 @@ TEST(ChannelFaults, AHoldIsNotFrozen) {
 }
 
 TEST(ChannelFaults, JumpsThatNothingElseSharesAreFound) {
-  for (const auto& [name, step, found] : {std::tuple{"force", 120.0, true}, {"force", -120.0, true}, {"extension", 0.05, true}, {"extension", -0.05, true},
-                                          {"crosshead", 0.3, true}, {"crosshead", -0.3, true}, {"crosshead", 0.02, false}, {"force", 10.0, false}}) {
+  for (const auto& [name, step, found] : {std::tuple{"force", 120.0, true},
+                                          {"force", -120.0, true},
+                                          {"extension", 0.05, true},
+                                          {"extension", -0.05, true},
+                                          {"crosshead", 0.3, true},
+                                          {"crosshead", -0.3, true},
+                                          {"crosshead", 0.02, false},
+                                          {"force", 10.0, false}}) {
     Samples s = pull();
     std::vector<double>& v = s.column(name).values;
     for (size_t i = 300; i < 600; ++i) v[i] += step;
@@ -127,14 +134,18 @@ TEST(ChannelFaults, JumpsThatNothingElseSharesAreFound) {
   ASSERT_EQ(channel_faults(s).size(), 1u);
   EXPECT_EQ(channel_faults(s)[0].kind, Kind::dropped);
   s = pull();
-  for (size_t i = 300; i < 600; ++i) s.column("force").values[i] += 500, s.column("crosshead").values[i] += 0.5, s.column("time").values[i] += 5;
+  for (size_t i = 300; i < 600; ++i)
+    s.column("force").values[i] += 500, s.column("crosshead").values[i] += 0.5, s.column("time").values[i] += 5;
   EXPECT_TRUE(channel_faults(s).empty());
 }
 
 TEST(ChannelFaults, TheyAreSaidOfEveryRun) {
-  for (const auto& [bench, method, channel] : {std::tuple{&standin::universal_frame(), "tension-metal", "force"}, {&standin::polymer_frame(), "tension-plastic", "crosshead"},
-                                               {&standin::press(), "compression-solid", "force"}, {&standin::sandwich_frame(), "flatwise-tension", "crosshead"},
-                                               {&standin::plate_press(), "compression-after-impact", "strain_front_1"}, {&standin::shell_press(), "crush-shell", "crosshead"}}) {
+  for (const auto& [bench, method, channel] : {std::tuple{&standin::universal_frame(), "tension-metal", "force"},
+                                               {&standin::polymer_frame(), "tension-plastic", "crosshead"},
+                                               {&standin::press(), "compression-solid", "force"},
+                                               {&standin::sandwich_frame(), "flatwise-tension", "crosshead"},
+                                               {&standin::plate_press(), "compression-after-impact", "strain_front_1"},
+                                               {&standin::shell_press(), "crush-shell", "crosshead"}}) {
     standin::SimulateOptions o;
     o.method = method;
     o.seed = 5;
@@ -145,7 +156,9 @@ TEST(ChannelFaults, TheyAreSaidOfEveryRun) {
     EXPECT_EQ(sound.finding("channel-jump"), nullptr) << method;
     const Samples whole = *r.run.samples();
     const std::vector<double>& force = whole.find("force")->values;
-    const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin()), at = size_t(std::find_if(force.begin(), force.end(), [&](double v) { return v > 0.4 * force[peak]; }) - force.begin());
+    const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin()),
+                 at = size_t(std::find_if(force.begin(), force.end(), [&](double v) { return v > 0.4 * force[peak]; }) -
+                             force.begin());
     const size_t long_enough = std::max<size_t>(40, (peak - at) / 2);
     Samples frozen = whole, jumped = whole;
     std::vector<double>&f = frozen.column(channel).values, &j = jumped.column(channel).values;
@@ -173,14 +186,17 @@ TEST(ChannelFaults, NoiseIsKnownByItsSigns) {
   EXPECT_EQ(noisy(line, 0.005 * 6000), 0) << "half a per cent is everyday";
   EXPECT_NEAR(noisy(line, 0.01 * 6000), 60, 8);
   // Folds of a tube, six samples a fold: bent from reading to reading, and no noise.
-  EXPECT_EQ(noisy([](size_t i) { return 3000 + 1500 * std::sin(double(i)) + 2000.0 * (i < 20 ? double(i) / 20 - 1 : 0); }, 0), 0);
+  EXPECT_EQ(
+      noisy([](size_t i) { return 3000 + 1500 * std::sin(double(i)) + 2000.0 * (i < 20 ? double(i) / 20 - 1 : 0); }, 0),
+      0);
 }
 
 // The force stands still on the last quarter of its way up.
 SamplesPtr frozen_before_its_peak(const Samples& whole) {
   Samples s = whole;
   std::vector<double>& force = s.column("force").values;
-  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin()), n = std::max<size_t>(30, peak / 4);
+  const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin()),
+               n = std::max<size_t>(30, peak / 4);
   for (size_t i = peak - n; i < peak; ++i) force[i] = force[peak - n];
   return std::make_shared<const Samples>(std::move(s));
 }
@@ -255,7 +271,10 @@ TEST(ChannelFaults, CleanRunsHaveNone) {
                 if (counts > 0 && c.name != "time") v = std::round(v / most * counts) * most / counts;
             }
             for (const ChannelFault& f : channel_faults(s))
-              if (f.kind != Kind::dropped || m->id != "tension-metal") ADD_FAILURE() << m->id << " " << o.piece << " seed " << seed << " in " << counts << " counts: " << f.channel << (f.kind == Kind::frozen ? " frozen" : " jumps") << " at " << f.from << " by " << f.value;
+              if (f.kind != Kind::dropped || m->id != "tension-metal")
+                ADD_FAILURE() << m->id << " " << o.piece << " seed " << seed << " in " << counts
+                              << " counts: " << f.channel << (f.kind == Kind::frozen ? " frozen" : " jumps") << " at "
+                              << f.from << " by " << f.value;
           }
         }
       }

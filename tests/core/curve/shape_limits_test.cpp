@@ -193,8 +193,8 @@ TEST(OffsetLimits, TheCrossingOfANoisyCurveLiesWhereTheCleanOneDoes) {
   EXPECT_LT(sd, 0.6) << "a fitted zero is steadier than a first touch";
 }
 
-// ε = σ/E + 0.002·(σ/σ₀)ⁿ has its 0.2 % offset at σ₀. Noise of the strain touches the line early, the more samples there
-// are the earlier: read at the first touch the mean of the noisiest was 1.3 MPa low.
+// ε = σ/E + 0.002·(σ/σ₀)ⁿ has its 0.2 % offset at σ₀. Noise of the strain touches the line early, the more samples
+// there are the earlier: read at the first touch the mean of the noisiest was 1.3 MPa low.
 TEST(OffsetLimits, NoiseOfTheStrainTouchesEarlyAndIsNotBelieved) {
   constexpr double modulus = 70e3, yield = 300;
   for (double noise_of_strain : {0.0, 1e-5, 2e-5, 5e-5})
@@ -218,7 +218,8 @@ TEST(OffsetLimits, NoiseOfTheStrainTouchesEarlyAndIsNotBelieved) {
     }
 }
 
-// Unloaded and loaded again where the offset is reached: the stress there is that of the curve, not the middle of the loop.
+// Unloaded and loaded again where the offset is reached: the stress there is that of the curve, not the middle of the
+// loop.
 TEST(OffsetLimits, ALoopAtTheCrossingIsNoNoise) {
   constexpr double modulus = 70e3, yield = 300;
   std::vector<double> e, r;

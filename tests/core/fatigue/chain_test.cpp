@@ -14,7 +14,8 @@ namespace {
 std::vector<double> known() {
   std::vector<double> x;
   for (int i = 0; i < 400; ++i)
-    x.push_back(10 * std::sin(2 * M_PI * 1.3 * i / 50) + 3 * std::cos(2 * M_PI * 7 * i / 50) + 0.02 * i + ((i * 37) % 11) / 11.0);
+    x.push_back(10 * std::sin(2 * M_PI * 1.3 * i / 50) + 3 * std::cos(2 * M_PI * 7 * i / 50) + 0.02 * i +
+                ((i * 37) % 11) / 11.0);
   return x;
 }
 
@@ -23,9 +24,20 @@ TEST(LowPass, AsScipySosfiltfilt) {
     double cut;
     std::vector<std::pair<size_t, double>> values;
   };
-  for (const Case& c : {Case{2.0, {{0, 3.189614483915196}, {1, 4.223117751142083}, {7, 9.23892269026155}, {100, -3.2460926179725536}, {200, 13.678251328585205}, {398, 18.09990483428514}, {399, 18.077492547194307}}},
-                        Case{0.5, {{0, 0.4032740226706271}, {7, 0.9665196419787963}, {200, 4.449577851062937}, {399, 7.921805882005638}}},
-                        Case{12.0, {{0, 2.999379497636543}, {7, 12.805516542570242}, {333, -3.4514096065743827}, {399, 17.10269642826339}}}}) {
+  for (const Case& c :
+       {Case{2.0,
+             {{0, 3.189614483915196},
+              {1, 4.223117751142083},
+              {7, 9.23892269026155},
+              {100, -3.2460926179725536},
+              {200, 13.678251328585205},
+              {398, 18.09990483428514},
+              {399, 18.077492547194307}}},
+        Case{0.5,
+             {{0, 0.4032740226706271}, {7, 0.9665196419787963}, {200, 4.449577851062937}, {399, 7.921805882005638}}},
+        Case{
+            12.0,
+            {{0, 2.999379497636543}, {7, 12.805516542570242}, {333, -3.4514096065743827}, {399, 17.10269642826339}}}}) {
     std::vector<double> x = known();
     LowPass(c.cut, 50).both_ways(x);
     for (const auto& [i, value] : c.values) EXPECT_NEAR(x[i], value, 1e-10) << c.cut << " Hz at " << i;
@@ -51,7 +63,13 @@ TEST(Level, AsLeastSquaresOfHats) {
   const auto raw = read_raw(*signal, 1.8, false);  // 90 samples a block, a short last one
   ASSERT_TRUE(raw);
   const Drift d = level_by_squares(raw->blocks, raw->block, raw->samples);
-  for (const auto& [i, value] : {std::pair{0, 2.5278301093036575}, {45, 2.2422222001152323}, {90, 1.9566142909268074}, {200, 4.368453653723079}, {359, 7.1096078030187275}, {360, 7.121428357867442}, {399, 11.96903640198143}})
+  for (const auto& [i, value] : {std::pair{0, 2.5278301093036575},
+                                 {45, 2.2422222001152323},
+                                 {90, 1.9566142909268074},
+                                 {200, 4.368453653723079},
+                                 {359, 7.1096078030187275},
+                                 {360, 7.121428357867442},
+                                 {399, 11.96903640198143}})
     EXPECT_NEAR(d(i), value, 1e-9) << i;
   std::vector<double> off = x;
   d.take_off(off.data() + 77, 200, 77);
@@ -62,11 +80,13 @@ TEST(Level, MediansAreNotPulledByTraffic) {
   std::mt19937 random(3);
   std::normal_distribution<double> noise(0, 0.3);
   std::vector<double> x;
-  for (int i = 0; i < 36000; ++i) x.push_back(0.001 * i + noise(random) - (i % 300 < 60 && i > 9000 && i < 18000 ? 80 : 0));
+  for (int i = 0; i < 36000; ++i)
+    x.push_back(0.001 * i + noise(random) - (i % 300 < 60 && i > 9000 && i < 18000 ? 80 : 0));
   const auto signal = signal_of(x, 10);
   const auto raw = read_raw(*signal, 360, true);
   ASSERT_TRUE(raw);
-  const Drift quiet = level_by_medians(raw->blocks, raw->block, raw->samples), squares = level_by_squares(raw->blocks, raw->block, raw->samples);
+  const Drift quiet = level_by_medians(raw->blocks, raw->block, raw->samples),
+              squares = level_by_squares(raw->blocks, raw->block, raw->samples);
   EXPECT_NEAR(quiet(13500), 13.5, 1);
   EXPECT_GT(std::abs(squares(13500) - 13.5), 8);
   EXPECT_NEAR(quiet(0), 0, 0.2);
@@ -127,7 +147,8 @@ TEST(Chain, PiecesGiveTheSameAsTheWhole) {
   ASSERT_TRUE(look);
   for (size_t i = 0; i < 300; ++i) EXPECT_NEAR(look->smooth[i], whole[450000 + i], 1e-9);
   // On one thread and on five: the same.
-  const auto one = smooth_signal(*signal, *raw, d, 0.8, false, {}, {1}), five = smooth_signal(*signal, *raw, d, 0.8, false, {}, {5});
+  const auto one = smooth_signal(*signal, *raw, d, 0.8, false, {}, {1}),
+             five = smooth_signal(*signal, *raw, d, 0.8, false, {}, {5});
   ASSERT_TRUE(one && five);
   ASSERT_EQ(one->extremes.size(), five->extremes.size());
   for (size_t i = 0; i < one->extremes.size(); ++i) ASSERT_EQ(one->extremes[i].value, five->extremes[i].value);
@@ -271,7 +292,8 @@ TEST(Chain, LossOfPeaksByHand) {
   // Bursts of 5 Hz under a cut of 5 Hz: a zero-phase filter of order 4 halves what lies at its cut.
   std::vector<double> x(200000);
   for (size_t b = 0; b < 60; ++b)
-    for (size_t i = 0; i < 1000; ++i) x[2000 + b * 3000 + i] = 50 * std::sin(2 * M_PI * 5 * double(i) / 100) * std::sin(M_PI * double(i) / 1000);
+    for (size_t i = 0; i < 1000; ++i)
+      x[2000 + b * 3000 + i] = 50 * std::sin(2 * M_PI * 5 * double(i) / 100) * std::sin(M_PI * double(i) / 1000);
   const auto signal = signal_of(x, 100);
   const auto raw = read_raw(*signal, 3600, false);
   for (const auto& [cut, loss] : {std::pair{5.0, 0.5}, {20.0, 0.0}, {3.0, 0.98}}) {
@@ -280,7 +302,8 @@ TEST(Chain, LossOfPeaksByHand) {
     EXPECT_NEAR(peak_loss(*signal, {}, cut, turning).value(), loss, 0.03) << cut;
     const auto all = peak_losses(*signal, {}, cut, turning, {cut});
     ASSERT_TRUE(all);
-    EXPECT_NEAR(all->front(), peak_loss(*signal, {}, cut, turning).value(), 1e-6) << "one number, whichever way it is asked for";
+    EXPECT_NEAR(all->front(), peak_loss(*signal, {}, cut, turning).value(), 1e-6)
+        << "one number, whichever way it is asked for";
   }
   EXPECT_TRUE(std::isnan(peak_loss(*signal, {}, 0, {{0, 1}, {5, 2}}).value()));
 }

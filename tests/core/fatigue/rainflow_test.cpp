@@ -20,7 +20,8 @@ std::map<double, double> by_range(const std::vector<Cycle>& cycles) {
 
 TEST(Rainflow, TheWorkedExampleOfE1049) {
   const std::vector<double> history = {-2, 1, -3, 5, -1, 3, -4, 4, -2};
-  EXPECT_EQ(by_range(rainflow_three_point(history)), (std::map<double, double>{{3, 0.5}, {4, 1.5}, {6, 0.5}, {8, 1.0}, {9, 0.5}}));
+  EXPECT_EQ(by_range(rainflow_three_point(history)),
+            (std::map<double, double>{{3, 0.5}, {4, 1.5}, {6, 0.5}, {8, 1.0}, {9, 0.5}}));
   // Closed: the residue is put after itself, so that 9 closes and nothing stays half.
   const auto closed = by_range(rainflow_four_point(history));
   EXPECT_EQ(closed, (std::map<double, double>{{3, 1}, {4, 1}, {7, 1}, {9, 1}}));
@@ -33,7 +34,8 @@ TEST(Rainflow, ShortAndFlatHistories) {
   EXPECT_TRUE(rainflow_three_point({}).empty());
   EXPECT_EQ(by_range(rainflow_four_point({0, 10})), (std::map<double, double>{{10, 1}}));
   EXPECT_EQ(by_range(rainflow_three_point({0, 10})), (std::map<double, double>{{10, 0.5}}));
-  EXPECT_EQ(by_range(rainflow_four_point({0, 4, 10, 7, 0})), (std::map<double, double>{{10, 1}})) << "what goes on is one way";
+  EXPECT_EQ(by_range(rainflow_four_point({0, 4, 10, 7, 0})), (std::map<double, double>{{10, 1}}))
+      << "what goes on is one way";
   EXPECT_EQ(by_range(rainflow_four_point({0, 10, 0, 10, 0})), (std::map<double, double>{{10, 2}}));
 }
 
@@ -64,7 +66,9 @@ TEST(Rainflow, ClosedCyclesDoNotCareWhereTheHistoryBegins) {
       differs += std::abs(n - (it == rotated.end() ? 0 : it->second));
     }
     EXPECT_LE(differs, 2) << seed << " of " << cycles;
-    EXPECT_NEAR(first.rbegin()->first, *std::max_element(x.begin(), x.end()) - *std::min_element(x.begin(), x.end()), 1e-9) << "the largest is from the highest to the lowest";
+    EXPECT_NEAR(first.rbegin()->first, *std::max_element(x.begin(), x.end()) - *std::min_element(x.begin(), x.end()),
+                1e-9)
+        << "the largest is from the highest to the lowest";
   }
 }
 

@@ -64,10 +64,13 @@ void expect_samples(const std::vector<double>& got, const std::vector<double>& w
 TEST_F(SignalFile, BothWidthsScaledAndWithoutWhatWasNotMeasured) {
   const float off = 999.9f;
   SignalSpec four{.files = {samples<float>("a.f32", {1, -2, off, 3.5f, float(kInfinite), -float(kInfinite), NAN, 0})},
-                  .rate = 10, .scale = 2, .sentinel = 999.9};
+                  .rate = 10,
+                  .scale = 2,
+                  .sentinel = 999.9};
   const double gone = NAN;
   expect_samples(all(four), {2, -4, gone, 7, gone, gone, gone, 0});
-  SignalSpec eight{.files = {samples<double>("a.F64", {1, -2, 999.9, 3.5, kInfinite})}, .rate = 10, .scale = -1, .sentinel = 999.9};
+  SignalSpec eight{
+      .files = {samples<double>("a.F64", {1, -2, 999.9, 3.5, kInfinite})}, .rate = 10, .scale = -1, .sentinel = 999.9};
   expect_samples(all(eight), {-1, 2, gone, -3.5, gone});
   eight.sentinel.reset();
   expect_samples(all(eight), {-1, 2, -999.9, -3.5, gone});
@@ -78,11 +81,13 @@ TEST_F(SignalFile, SeveralFilesAreOneSignalReadFromAnywhere) {
   for (size_t i = 0; i < first.size(); ++i) first[i] = double(i);
   for (size_t i = 0; i < second.size(); ++i) second[i] = 70000.0 + double(i);
   for (size_t i = 0; i < third.size(); ++i) third[i] = 70003.0 + double(i);
-  const auto s = open_signal({.files = {samples("1.f64", first), samples("2.f64", second), samples("3.f64", third)}, .rate = 100});
+  const auto s =
+      open_signal({.files = {samples("1.f64", first), samples("2.f64", second), samples("3.f64", third)}, .rate = 100});
   ASSERT_TRUE(s);
   EXPECT_EQ((*s)->size(), 150003u);
   EXPECT_EQ((*s)->rate(), 100);
-  for (const auto& [from, count] : {std::pair<size_t, size_t>{0, 150003}, {69999, 5}, {70001, 1}, {5, 65536}, {150002, 1}, {69000, 70000}}) {
+  for (const auto& [from, count] :
+       {std::pair<size_t, size_t>{0, 150003}, {69999, 5}, {70001, 1}, {5, 65536}, {150002, 1}, {69000, 70000}}) {
     std::vector<double> out(count, -1);
     ASSERT_TRUE((*s)->read(from, count, out.data()));
     for (size_t i = 0; i < count; ++i) ASSERT_EQ(out[i], double(from + i)) << from << " " << count;
@@ -98,7 +103,8 @@ TEST_F(SignalFile, AFileCutWhileItIsReadIsNamedWithItsSample) {
   EXPECT_TRUE((*s)->read(0, 2, out));
   const auto done = (*s)->read(1, 3, out);
   ASSERT_FALSE(done);
-  EXPECT_NE(done.error().message.find(path + ": could not be read at sample 1"), std::string::npos) << done.error().message;
+  EXPECT_NE(done.error().message.find(path + ": could not be read at sample 1"), std::string::npos)
+      << done.error().message;
 }
 
 TEST_F(SignalFile, AColumnIsNamedCountedOrTheLastThatIsNoTime) {
@@ -157,12 +163,14 @@ TEST_F(SignalFile, WhatCannotBeReadIsRefusedInOneSentence) {
     EXPECT_EQ(refusal({.files = {good}, .rate = 1, .scale = scale}), "The scale must be a number other than 0.");
   EXPECT_EQ(refusal({.files = {good}, .format = "f16", .rate = 1}), "The format “f16” is none of csv, f32, f64.");
   EXPECT_NE(refusal({.files = {good + "x"}, .format = "f64", .rate = 1}).find("cannot be opened"), std::string::npos);
-  EXPECT_EQ(refusal({.files = {folder_.string()}, .format = "f64", .rate = 1}), folder_.string() + ": is no file of samples.");
+  EXPECT_EQ(refusal({.files = {folder_.string()}, .format = "f64", .rate = 1}),
+            folder_.string() + ": is no file of samples.");
   const std::string half = text("half.f64", "123456789"), empty = text("empty.f32", "");
   EXPECT_EQ(refusal({.files = {half}, .rate = 1}), half + ": 9 bytes are no whole number of samples of 8 bytes.");
   EXPECT_EQ(refusal({.files = {empty}, .rate = 1}), empty + ": 0 bytes are no whole number of samples of 4 bytes.");
   const std::string far = text("far.csv", "t,e\n0,1\n1,2\n2000000002,3\n");
-  EXPECT_EQ(refusal({.files = {far}}), far + ": row 3: time jumps by 2000000000 samples, a hundred times what was recorded.");
+  EXPECT_EQ(refusal({.files = {far}}),
+            far + ": row 3: time jumps by 2000000000 samples, a hundred times what was recorded.");
   expect_samples(all({.files = {csv}, .rate = 1, .scale = 3}), {3, 6});
 }
 

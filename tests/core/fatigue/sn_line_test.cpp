@@ -2,8 +2,8 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <fstream>
+#include <nlohmann/json.hpp>
 #include <random>
 
 #include "core/fatigue/sn_line.h"
@@ -25,7 +25,9 @@ TEST(SnLine, ThroughPointsOnALine) {
 
 TEST(SnLine, LeastSquaresByHand) {
   // x = log S: 2, 2.1, 2.3; y = log N: 6.2, 5.8, 5.3.
-  const std::vector<SnPoint> p = {{100, std::pow(10, 6.2), false}, {std::pow(10, 2.1), std::pow(10, 5.8), false}, {std::pow(10, 2.3), std::pow(10, 5.3), false}};
+  const std::vector<SnPoint> p = {{100, std::pow(10, 6.2), false},
+                                  {std::pow(10, 2.1), std::pow(10, 5.8), false},
+                                  {std::pow(10, 2.3), std::pow(10, 5.3), false}};
   const double mx = 6.4 / 3, my = 17.3 / 3;
   const double sxx = std::pow(2 - mx, 2) + std::pow(2.1 - mx, 2) + std::pow(2.3 - mx, 2);
   const double sxy = (2 - mx) * (6.2 - my) + (2.1 - mx) * (5.8 - my) + (2.3 - mx) * (5.3 - my);
@@ -36,14 +38,16 @@ TEST(SnLine, LeastSquaresByHand) {
   ASSERT_TRUE(fixed);
   EXPECT_DOUBLE_EQ(fixed->slope, 3);
   double sse = 0;
-  for (const auto& [x, y] : {std::pair{2.0, 6.2}, {2.1, 5.8}, {2.3, 5.3}}) sse += std::pow(y - (fixed->log_c - 3 * x), 2);
+  for (const auto& [x, y] : {std::pair{2.0, 6.2}, {2.1, 5.8}, {2.3, 5.3}})
+    sse += std::pow(y - (fixed->log_c - 3 * x), 2);
   EXPECT_NEAR(fixed->sd, std::sqrt(sse / 2), 1e-10) << "n − 1 with the slope fixed";
 }
 
 TEST(SnLine, RunoutsAreBounds) {
   // The likelihood of a run-out pulls the line up beside what the failures alone say.
-  const std::vector<SnPoint> p = {{200, 2.1e5, false}, {200, 2.9e5, false}, {160, 4.8e5, false}, {160, 6.1e5, false},
-                                  {125, 1.1e6, false}, {125, 1.5e6, false}, {100, 2.2e6, false}, {100, 1e7, true}, {100, 1e7, true}};
+  const std::vector<SnPoint> p = {{200, 2.1e5, false}, {200, 2.9e5, false}, {160, 4.8e5, false},
+                                  {160, 6.1e5, false}, {125, 1.1e6, false}, {125, 1.5e6, false},
+                                  {100, 2.2e6, false}, {100, 1e7, true},    {100, 1e7, true}};
   const auto with = fit_sn(p, std::nullopt), without = fit_sn(p, std::nullopt, false);
   ASSERT_TRUE(with && without);
   EXPECT_TRUE(with->likelihood);
@@ -81,11 +85,13 @@ TEST(SnLine, LikelihoodFindsTheTruthOverManySamples) {
 
 TEST(SnLine, TooLittleOrNonsenseGivesNone) {
   EXPECT_FALSE(fit_sn({}, std::nullopt));
-  EXPECT_FALSE(fit_sn({{100, 1e6, false}, {100, 2e6, false}, {100, 3e6, false}}, std::nullopt)) << "one level tells no slope";
+  EXPECT_FALSE(fit_sn({{100, 1e6, false}, {100, 2e6, false}, {100, 3e6, false}}, std::nullopt))
+      << "one level tells no slope";
   EXPECT_TRUE(fit_sn({{100, 1e6, false}, {100, 2e6, false}, {100, 3e6, false}}, 3.0));
   EXPECT_FALSE(fit_sn({{100, 1e6, true}, {120, 1e6, true}, {140, 1e6, true}}, std::nullopt)) << "nothing failed";
   EXPECT_FALSE(fit_sn({{-1, 1e6, false}, {0, 1e6, false}, {NAN, 1e6, false}, {100, NAN, false}}, std::nullopt));
-  EXPECT_FALSE(fit_sn({{100, 1e5, false}, {150, 1e6, false}, {200, 1e7, false}}, std::nullopt)) << "longer lives at higher ranges";
+  EXPECT_FALSE(fit_sn({{100, 1e5, false}, {150, 1e6, false}, {200, 1e7, false}}, std::nullopt))
+      << "longer lives at higher ranges";
 }
 
 TEST(SnLine, CharacteristicFactorsOfTheTable) {

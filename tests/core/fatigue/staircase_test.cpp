@@ -19,7 +19,16 @@ std::vector<SnPoint> climbed(const std::vector<std::pair<double, bool>>& steps) 
 
 TEST(Staircase, DixonMoodByHand) {
   // Failures: 320, 310, 310, 300; run-outs: 310, 300, 300, 300, 290: failures are fewer.
-  const auto s = dixon_mood(climbed({{310, true}, {320, false}, {310, false}, {300, true}, {310, false}, {300, true}, {310, true} /*dropped below*/, {300, false}, {290, true}}), 10);
+  const auto s = dixon_mood(climbed({{310, true},
+                                     {320, false},
+                                     {310, false},
+                                     {300, true},
+                                     {310, false},
+                                     {300, true},
+                                     {310, true} /*dropped below*/,
+                                     {300, false},
+                                     {290, true}}),
+                            10);
   ASSERT_TRUE(s);
   EXPECT_FALSE(s->survivals);
   EXPECT_EQ(s->n, 4u);
@@ -31,7 +40,8 @@ TEST(Staircase, DixonMoodByHand) {
 }
 
 TEST(Staircase, RunoutsCountedWhereTheyAreFewer) {
-  const auto s = dixon_mood(climbed({{200, false}, {190, true}, {200, false}, {190, false}, {180, true}, {190, false}}), 10);
+  const auto s =
+      dixon_mood(climbed({{200, false}, {190, true}, {200, false}, {190, false}, {180, true}, {190, false}}), 10);
   ASSERT_TRUE(s);
   EXPECT_TRUE(s->survivals);
   EXPECT_NEAR(s->mean, 180 + 10 * (0.5 + 0.5), 1e-12);
@@ -69,7 +79,8 @@ TEST(MeanStress, RulesAndTheirInverse) {
     for (double r : {-1.0, -0.5, 0.0, 0.1, 0.4})
       for (double wanted : {-1.0, 0.0, 0.3}) {
         const double there = equivalent_range(rule, 180, r, wanted, 900, 0.6);
-        EXPECT_NEAR(equivalent_range(rule, there, wanted, r, 900, 0.6), 180, 1e-6) << int(rule) << " " << r << " " << wanted;
+        EXPECT_NEAR(equivalent_range(rule, there, wanted, r, 900, 0.6), 180, 1e-6)
+            << int(rule) << " " << r << " " << wanted;
         if (wanted > r) {
           EXPECT_LT(there, 180) << "more mean, less range";
         }

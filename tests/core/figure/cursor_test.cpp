@@ -73,8 +73,8 @@ TEST(Cursor, ItsWordsStayInsideTheFrameOnPaperOfTheirOwn) {
     bool covered = false;
     for (const Shape& s : l.shapes) {
       if (s.kind != Shape::Kind::polygon || s.fill != Ink::paper || s.points.size() != 4) continue;
-      covered = covered || (s.points[0].x < x && s.points[1].x > x + width && s.points[0].y <= words.points[0].y - words.size &&
-                            s.points[2].y > words.points[0].y);
+      covered = covered || (s.points[0].x < x && s.points[1].x > x + width &&
+                            s.points[0].y <= words.points[0].y - words.size && s.points[2].y > words.points[0].y);
     }
     EXPECT_TRUE(covered) << sample;
   }

@@ -26,7 +26,9 @@ class Chance {
     return sum;
   }
   template <class T>
-  const T& of(const std::vector<T>& all) { return all[below(all.size())]; }
+  const T& of(const std::vector<T>& all) {
+    return all[below(all.size())];
+  }
 
  private:
   uint64_t state_;

@@ -27,7 +27,8 @@ TestRecord pressed(const Plate& p, uint64_t seed = 1) {
   const double area = 100.0033333 * 4.2;
   std::mt19937_64 random(seed);
   std::normal_distribution<double> n;
-  Channel time{"time", {}}, force{"force", {}}, g[4] = {{"strain_front_1", {}}, {"strain_back_1", {}}, {"strain_front_2", {}}, {"strain_back_2", {}}};
+  Channel time{"time", {}}, force{"force", {}},
+      g[4] = {{"strain_front_1", {}}, {"strain_back_1", {}}, {"strain_front_2", {}}, {"strain_back_2", {}}};
   auto sample = [&](double t, double stress) {
     const double mean = stress / p.modulus, share = stress / p.strength;
     double e[4] = {mean * (1 + p.left), mean * (1 - p.left), mean * (1 + p.right), mean * (1 - p.right)};
@@ -69,7 +70,8 @@ TEST(Cai, EitherSignGivesTheSame) {
   Plate a, b;
   b.sign = 1;
   const Evaluation x = methods::evaluate(pressed(a)), y = methods::evaluate(pressed(b));
-  for (const char* key : {"cai_strength", "cai_modulus", "bending_percent", "eps_m"}) EXPECT_NEAR(value_of(x, key), value_of(y, key), 1e-9 + 1e-9 * std::abs(value_of(x, key)));
+  for (const char* key : {"cai_strength", "cai_modulus", "bending_percent", "eps_m"})
+    EXPECT_NEAR(value_of(x, key), value_of(y, key), 1e-9 + 1e-9 * std::abs(value_of(x, key)));
   EXPECT_EQ(y.finding("strain-sign"), nullptr);
   // Force negative, strain positive: mixed conventions.
   TestRecord r = pressed(b);
@@ -107,7 +109,9 @@ TEST(Cai, WordsForTheScrews) {
   const Evaluation e = methods::evaluate(r);
   ASSERT_NE(e.finding("align-again"), nullptr);
   EXPECT_EQ(e.finding("align-again")->severity, Severity::check);
-  EXPECT_NE(e.finding("align-again")->message.find("The left pair is shortened more on the front (24 %)"), std::string::npos) << e.finding("align-again")->message;
+  EXPECT_NE(e.finding("align-again")->message.find("The left pair is shortened more on the front (24 %)"),
+            std::string::npos)
+      << e.finding("align-again")->message;
   EXPECT_NEAR(value_of(e, "bending_seating"), 24, 0.2);
 }
 
@@ -151,7 +155,8 @@ TEST(Cai, BucklingIsAGaugeThatTurnsBack) {
   EXPECT_EQ(methods::evaluate(pressed(p)).finding("buckling"), nullptr);
   Plate noisy;
   noisy.noise = 8;
-  for (uint64_t seed = 1; seed <= 10; ++seed) EXPECT_EQ(methods::evaluate(pressed(noisy, seed)).finding("buckling"), nullptr) << seed;
+  for (uint64_t seed = 1; seed <= 10; ++seed)
+    EXPECT_EQ(methods::evaluate(pressed(noisy, seed)).finding("buckling"), nullptr) << seed;
 }
 
 TEST(Cai, TheUncertaintyHoldsTheTruth) {
@@ -203,7 +208,8 @@ TEST(Cai, StoppedBeforeItGaveWayIsABound) {
 TEST(Cai, FewerGaugesGiveWhatTheyCan) {
   TestRecord r = pressed({});
   auto some = std::make_shared<Samples>();
-  for (const char* name : {"time", "force", "strain_front_1", "strain_back_1"}) some->channels.push_back(*r.run.samples()->find(name));
+  for (const char* name : {"time", "force", "strain_front_1", "strain_back_1"})
+    some->channels.push_back(*r.run.samples()->find(name));
   r.run.set_samples(some);
   Evaluation e = methods::evaluate(r);
   EXPECT_NEAR(value_of(e, "bending_percent"), 4, 1e-3);
@@ -243,7 +249,8 @@ TEST(Cai, StandInHoldsForAlignmentAndItsScrewsDoWhatTheWordsSay) {
   TestRecord again = r;
   again.run = {};
   MachineColumns columns(machine->channels().size());
-  for (MachineCommand c : {MachineCommand::close_top_grip, MachineCommand::zero_force, MachineCommand::close_bottom_grip})
+  for (MachineCommand c :
+       {MachineCommand::close_top_grip, MachineCommand::zero_force, MachineCommand::close_bottom_grip})
     ASSERT_TRUE(machine->command(c));
   ASSERT_TRUE(machine->program(standin::plate_press().program(again)));
   ASSERT_TRUE(machine->command(MachineCommand::start));

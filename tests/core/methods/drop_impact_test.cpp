@@ -52,11 +52,13 @@ TEST(Drop, PlanFromThickness) {
   EXPECT_NEAR(value_of(e, "drop_height"), 28.14 / (5.5 * 9.80665) * 1e3, 1e-6);
   EXPECT_NEAR(value_of(e, "v_impact"), std::sqrt(2 * 9806.65 * value_of(e, "drop_height")), 1e-6);
   type_into(r, "specimen.target_energy", "20 J");
-  EXPECT_NEAR(value_of(methods::evaluate(r), "target_energy"), 20, 1e-12) << "what is asked for goes before what follows";
+  EXPECT_NEAR(value_of(methods::evaluate(r), "target_energy"), 20, 1e-12)
+      << "what is asked for goes before what follows";
 }
 
 TEST(Drop, MassesOfTheTowerWithinItsReach) {
-  TestRecord r = record_of("drop-impact", {{"specimen.thickness", {"4.2 mm"}}, {"specimen.energy_per_thickness", {"6.7 J/mm"}}});
+  TestRecord r =
+      record_of("drop-impact", {{"specimen.thickness", {"4.2 mm"}}, {"specimen.energy_per_thickness", {"6.7 J/mm"}}});
   auto mass = [&] {
     for (const Advice& a : methods::find("drop-impact")->plan(r).advice)
       if (a.setting == "specimen.mass") return a.value;
@@ -80,7 +82,8 @@ TEST(Drop, SpringGivesAllBack) {
   // Gravity goes on working during the contact, the force does not know of it: ∫F dt = 2·m·v0 in the record.
   const double t = s.contact(), v = s.speed + drop::kGravity * t - 2 * s.speed;
   const double d = drop::kGravity * t * t / 2;
-  EXPECT_NEAR(value_of(e, "energy_absorbed"), 0.5e-6 * s.mass * (s.speed * s.speed - v * v) + 1e-6 * s.mass * drop::kGravity * d, 0.02);
+  EXPECT_NEAR(value_of(e, "energy_absorbed"),
+              0.5e-6 * s.mass * (s.speed * s.speed - v * v) + 1e-6 * s.mass * drop::kGravity * d, 0.02);
   const double half = t / 2;
   EXPECT_NEAR(value_of(e, "defl_peak"), s.speed / s.omega() + drop::kGravity * half * half / 2, 0.01);
   EXPECT_EQ(e.find("force_damage"), nullptr) << "nothing broke";
@@ -253,12 +256,15 @@ TEST(Drop, AwkwardRecordsGiveNothingInfinite) {
     if (kind == 5) std::reverse(t.begin(), t.end());
     if (kind == 6) f.assign(f.size(), INFINITY);
     r.run.set_samples(bad);
-    for (const ResultValue& x : methods::evaluate(r).results) EXPECT_TRUE(x.is_text() || std::isfinite(x.value)) << kind << " " << x.spec.key;
+    for (const ResultValue& x : methods::evaluate(r).results)
+      EXPECT_TRUE(x.is_text() || std::isfinite(x.value)) << kind << " " << x.spec.key;
   }
 }
 
 TEST(Indentation, EnergyIsTheAreaOfTheLoop) {
-  TestRecord r = record_of("drop-impact", {{"specimen.thickness", {"4.2 mm"}}, {"settings.way", {"indentation"}}, {"specimen.target_energy", {"10 J"}}});
+  TestRecord r = record_of(
+      "drop-impact",
+      {{"specimen.thickness", {"4.2 mm"}}, {"settings.way", {"indentation"}}, {"specimen.target_energy", {"10 J"}}});
   Channel time{"time", {}}, force{"force", {}}, travel{"displacement", {}};
   // Up along 900 N/mm to 5 mm, back along a steeper line to 2 mm.
   for (int i = 0; i < 20; ++i) time.values.push_back(i * 0.02), force.values.push_back(0), travel.values.push_back(0);
@@ -278,12 +284,15 @@ TEST(Indentation, EnergyIsTheAreaOfTheLoop) {
 }
 
 TEST(Indentation, TheStandInPressesTheEnergyIn) {
-  TestRecord r = record_of("drop-impact", {{"specimen.thickness", {"4.2 mm"}}, {"settings.way", {"indentation"}}, {"specimen.target_energy", {"12 J"}},
+  TestRecord r = record_of("drop-impact", {{"specimen.thickness", {"4.2 mm"}},
+                                           {"settings.way", {"indentation"}},
+                                           {"specimen.target_energy", {"12 J"}},
                                            {"settings.speed.elastic", {"5 mm/min"}}});
   const auto press = standin::drop_tower().machine(r);
   ASSERT_TRUE(press->program(standin::drop_tower().program(r)));
   EXPECT_FALSE(press->command(MachineCommand::start)) << "clamped first";
-  for (MachineCommand c : {MachineCommand::close_top_grip, MachineCommand::zero_force, MachineCommand::start}) ASSERT_TRUE(press->command(c));
+  for (MachineCommand c : {MachineCommand::close_top_grip, MachineCommand::zero_force, MachineCommand::start})
+    ASSERT_TRUE(press->command(c));
   MachineColumns columns(3);
   for (int i = 0; i < 2000 && press->status().state == MachineState::running; ++i) append(columns, press->advance(1));
   r.run.set_samples(samples_of(press->channels(), columns));

@@ -23,7 +23,8 @@ struct P {
 };
 
 TestRecord with(const std::vector<P>& points, const std::vector<std::pair<std::string, std::string>>& settings = {}) {
-  TestRecord r = record_of("fatigue-constant", {{"specimen.material", {"weld"}}, {"specimen.family", {"carbon steel"}}});
+  TestRecord r =
+      record_of("fatigue-constant", {{"specimen.material", {"weld"}}, {"specimen.family", {"carbon steel"}}});
   for (const auto& [path, typed] : settings) type_into(r, path, typed);
   for (const P& p : points) {
     Row row;
@@ -31,7 +32,8 @@ TestRecord with(const std::vector<P>& points, const std::vector<std::pair<std::s
     row.cells.set("cycles", reading_of(parse_quantity(plain_number(p.cycles, 9), Dimension::none).value()));
     row.cells.set("runout", p.out);
     if (*p.origin != 0) row.cells.set("origin", std::string(p.origin));
-    if (std::isfinite(p.r)) row.cells.set("r", reading_of(parse_quantity(plain_number(p.r, 6), Dimension::none).value()));
+    if (std::isfinite(p.r))
+      row.cells.set("r", reading_of(parse_quantity(plain_number(p.r, 6), Dimension::none).value()));
     r.run.tables["points"].push_back(row);
   }
   return r;
@@ -43,7 +45,8 @@ std::vector<P> twelve(double sd = 0.1, uint64_t seed = 2) {
   std::normal_distribution<double> n;
   std::vector<P> out;
   for (double s : {200.0, 160.0, 125.0, 100.0})
-    for (int i = 0; i < 3; ++i) out.push_back({s, std::round(std::pow(10, 12.4 - 3.1 * std::log10(s) + sd * n(random)))});
+    for (int i = 0; i < 3; ++i)
+      out.push_back({s, std::round(std::pow(10, 12.4 - 3.1 * std::log10(s) + sd * n(random)))});
   return out;
 }
 
@@ -62,7 +65,8 @@ TEST(Fatigue, LineItsStrengthsAndTheirUncertainty) {
   const Evaluation e = methods::evaluate(with(twelve()));
   EXPECT_GT(e.find("sn_slope")->standard_uncertainty, 0);
   const double k = fatigue::characteristic_factor(12), m = value_of(e, "sn_slope");
-  EXPECT_NEAR(value_of(e, "strength_2e6_char"), std::pow(10, (value_of(e, "sn_logc") - k * value_of(e, "sn_sd") - std::log10(2e6)) / m), 1e-9);
+  EXPECT_NEAR(value_of(e, "strength_2e6_char"),
+              std::pow(10, (value_of(e, "sn_logc") - k * value_of(e, "sn_sd") - std::log10(2e6)) / m), 1e-9);
   EXPECT_LE(value_of(e, "detail_supported"), value_of(e, "strength_2e6_char"));
   EXPECT_FALSE(e.figures.empty());
 }
@@ -71,7 +75,8 @@ TEST(Fatigue, RunoutsAndHowTheyMayBeTaken) {
   std::vector<P> p = twelve();
   p.push_back({90, 1e7, true});
   p.push_back({90, 1e7, true});
-  const Evaluation bound = methods::evaluate(with(p)), out = methods::evaluate(with(p, {{"settings.runouts", "leave-out"}}));
+  const Evaluation bound = methods::evaluate(with(p)),
+                   out = methods::evaluate(with(p, {{"settings.runouts", "leave-out"}}));
   EXPECT_GT(value_of(bound, "strength_2e6_mean"), value_of(out, "strength_2e6_mean"));
   EXPECT_EQ(bound.finding("runout-as-failure"), nullptr);
   // Marked failed where the others ran out, without a crack: taken as what it is.
@@ -100,8 +105,10 @@ TEST(Fatigue, JudgementsOnBothSides) {
   std::vector<P> longer = twelve(0.01);
   longer.push_back({98, 2e6, true});
   EXPECT_EQ(methods::evaluate(with(longer)).finding("extrapolated"), nullptr);
-  EXPECT_EQ(methods::evaluate(with(twelve(), {{"specimen.detail_category", "63 MPa"}})).finding("below-detail"), nullptr);
-  EXPECT_NE(methods::evaluate(with(twelve(), {{"specimen.detail_category", "140 MPa"}})).finding("below-detail"), nullptr);
+  EXPECT_EQ(methods::evaluate(with(twelve(), {{"specimen.detail_category", "63 MPa"}})).finding("below-detail"),
+            nullptr);
+  EXPECT_NE(methods::evaluate(with(twelve(), {{"specimen.detail_category", "140 MPa"}})).finding("below-detail"),
+            nullptr);
 }
 
 TEST(Fatigue, FactorsOnTheDetailLine) {
@@ -115,8 +122,10 @@ TEST(Fatigue, FactorsOnTheDetailLine) {
 }
 
 TEST(Fatigue, StaircaseWithItsScatterAndTheNextLevel) {
-  const std::vector<P> p = {{310, 1e7, true}, {320, 4e5}, {310, 5e5}, {300, 1e7, true}, {310, 4e5}, {300, 1e7, true}, {310, 1e7, true}, {320, 3e5}};
-  const Evaluation e = methods::evaluate(with(p, {{"settings.analysis", "staircase"}, {"settings.staircase.step", "10 MPa"}}));
+  const std::vector<P> p = {{310, 1e7, true}, {320, 4e5},       {310, 5e5},       {300, 1e7, true},
+                            {310, 4e5},       {300, 1e7, true}, {310, 1e7, true}, {320, 3e5}};
+  const Evaluation e =
+      methods::evaluate(with(p, {{"settings.analysis", "staircase"}, {"settings.staircase.step", "10 MPa"}}));
   // Fewer or as many: 4 failures (310, 310, 320, 320), 4 run-outs; failures are counted.
   EXPECT_NEAR(value_of(e, "staircase_mean"), 310 + 10 * (2.0 / 4 - 0.5), 1e-9);
   EXPECT_NEAR(value_of(e, "staircase_ratio"), (4.0 * 2 - 4) / 16, 1e-12);
@@ -125,10 +134,14 @@ TEST(Fatigue, StaircaseWithItsScatterAndTheNextLevel) {
   EXPECT_NEAR(value_of(e, "next_level"), 310, 1e-12) << "it failed at 320: one step down";
   EXPECT_EQ(e.find("sn_slope"), nullptr);
   const std::vector<P> all_failed = {{310, 4e5}, {300, 4e5}};
-  EXPECT_NE(methods::evaluate(with(all_failed, {{"settings.analysis", "staircase"}})).finding("staircase-one-sided"), nullptr);
+  EXPECT_NE(methods::evaluate(with(all_failed, {{"settings.analysis", "staircase"}})).finding("staircase-one-sided"),
+            nullptr);
   std::vector<P> wide = p;  // spread over four levels
-  for (const P& more : {P{330, 2e5}, P{330, 2e5}, P{300, 6e5}, P{290, 1e7, true}, P{290, 1e7, true}, P{340, 1e5}}) wide.push_back(more);
-  EXPECT_EQ(methods::evaluate(with(wide, {{"settings.analysis", "staircase"}, {"settings.staircase.step", "10 MPa"}})).finding("staircase-scatter"), nullptr);
+  for (const P& more : {P{330, 2e5}, P{330, 2e5}, P{300, 6e5}, P{290, 1e7, true}, P{290, 1e7, true}, P{340, 1e5}})
+    wide.push_back(more);
+  EXPECT_EQ(methods::evaluate(with(wide, {{"settings.analysis", "staircase"}, {"settings.staircase.step", "10 MPa"}}))
+                .finding("staircase-scatter"),
+            nullptr);
 }
 
 TEST(Fatigue, MeanStressBringsAllToOneRatio) {
@@ -147,14 +160,17 @@ TEST(Fatigue, MeanStressBringsAllToOneRatio) {
   EXPECT_NEAR(value_of(e, "sn_slope"), value_of(methods::evaluate(with(twelve(0.02))), "sn_slope"), 1e-4);
   EXPECT_NE(methods::evaluate(with(p, {{"settings.mean_stress", "gerber"}})).finding("rm-missing"), nullptr);
   EXPECT_EQ(methods::evaluate(with(p, {{"settings.mean_stress", "swt"}})).finding("rm-missing"), nullptr);
-  EXPECT_LT(value_of(methods::evaluate(with(p, {{"settings.mean_stress", "goodman"}, {"specimen.rm", "700 MPa"}, {"settings.r_wanted", "0.3"}})),
-                     "strength_2e6_mean"),
-            value_of(e, "strength_2e6_mean"));
+  EXPECT_LT(
+      value_of(methods::evaluate(with(
+                   p, {{"settings.mean_stress", "goodman"}, {"specimen.rm", "700 MPa"}, {"settings.r_wanted", "0.3"}})),
+               "strength_2e6_mean"),
+      value_of(e, "strength_2e6_mean"));
   bool haigh = false;
   for (const Figure& f : e.figures) haigh = haigh || f.id == "haigh";
   EXPECT_TRUE(haigh);
   const Evaluation walker = methods::evaluate(with(p, {{"settings.mean_stress", "walker"}}));
-  EXPECT_NEAR(value_of(walker, "sn_slope"), value_of(methods::evaluate(with(p, {{"settings.mean_stress", "swt"}})), "sn_slope"), 1e-9);
+  EXPECT_NEAR(value_of(walker, "sn_slope"),
+              value_of(methods::evaluate(with(p, {{"settings.mean_stress", "swt"}})), "sn_slope"), 1e-9);
 }
 
 TEST(Fatigue, AmplitudeAndForceAreTheSamePoints) {
@@ -165,7 +181,10 @@ TEST(Fatigue, AmplitudeAndForceAreTheSamePoints) {
     row.cells.erase("range");
   }
   EXPECT_NEAR(value_of(methods::evaluate(r), "sn_logc"), value_of(range, "sn_logc"), 1e-9);
-  r = with(twelve(), {{"settings.points_in", "force"}, {"specimen.section.shape", "flat"}, {"specimen.section.width", "40 mm"}, {"specimen.section.thickness", "10 mm"}});
+  r = with(twelve(), {{"settings.points_in", "force"},
+                      {"specimen.section.shape", "flat"},
+                      {"specimen.section.width", "40 mm"},
+                      {"specimen.section.thickness", "10 mm"}});
   for (Row& row : r.run.tables["points"]) {
     row.cells.set("force", Reading{"", *row.number("range") * 400, 10});
     row.cells.erase("range");
@@ -203,7 +222,8 @@ TEST(Fatigue, NineGaugesTakeTheSevenColoursInTurn) {
   for (int i = 1; i <= 9; ++i) s->channels.push_back({"gauge_" + std::to_string(i), {800e-6, 790e-6, 780e-6}});
   r.run.set_samples(s, "toe_gauges");
   const Evaluation e = methods::evaluate(r);
-  const auto figure = std::find_if(e.figures.begin(), e.figures.end(), [](const Figure& f) { return f.id == "gauges"; });
+  const auto figure =
+      std::find_if(e.figures.begin(), e.figures.end(), [](const Figure& f) { return f.id == "gauges"; });
   ASSERT_NE(figure, e.figures.end());
   const std::vector<Trace>& traces = figure->panels[0].traces;
   ASSERT_GE(traces.size(), 9u);
@@ -218,15 +238,20 @@ TEST(Fatigue, PiecesOfASeriesAreOneAnalysis) {
   for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
   std::vector<SeriesPiece> pieces;
   for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
-  const Evaluation e = series_evaluate(*methods::find("fatigue-constant"), pieces, {}), table = methods::evaluate(with(twelve()));
+  const Evaluation e = series_evaluate(*methods::find("fatigue-constant"), pieces, {}),
+                   table = methods::evaluate(with(twelve()));
   EXPECT_NEAR(value_of(e, "sn_slope"), value_of(table, "sn_slope"), 1e-12);
   EXPECT_NEAR(value_of(e, "strength_2e6_char"), value_of(table, "strength_2e6_char"), 1e-9);
   EXPECT_FALSE(e.figures.empty());
 }
 
 TEST(Fatigue, PlanSaysLevelsAndDays) {
-  TestRecord r = with({}, {{"settings.plan.highest", "200 MPa"}, {"settings.plan.lowest", "100 MPa"}, {"settings.plan.levels", "4"},
-                           {"settings.plan.replicates", "3"}, {"settings.plan.strength", "104 MPa"}, {"settings.frequency", "10 Hz"}});
+  TestRecord r = with({}, {{"settings.plan.highest", "200 MPa"},
+                           {"settings.plan.lowest", "100 MPa"},
+                           {"settings.plan.levels", "4"},
+                           {"settings.plan.replicates", "3"},
+                           {"settings.plan.strength", "104 MPa"},
+                           {"settings.frequency", "10 Hz"}});
   EXPECT_EQ(sn::planned_levels(r.fields), (std::vector<double>{200, 160, 125, 100}));
   const Plan p = methods::find("fatigue-constant")->plan(r);
   ASSERT_FALSE(p.warnings.empty());
@@ -239,18 +264,22 @@ TEST(Fatigue, PlanSaysLevelsAndDays) {
 
 TEST(Fatigue, ThePlanFillsTheLevels) {
   const Method& m = *methods::find("fatigue-constant");
-  TestRecord r = with({}, {{"settings.plan.highest", "200 MPa"}, {"settings.plan.lowest", "100 MPa"}, {"settings.analysis", "line"}});
+  TestRecord r = with(
+      {}, {{"settings.plan.highest", "200 MPa"}, {"settings.plan.lowest", "100 MPa"}, {"settings.analysis", "line"}});
   r.fields.set("settings.plan.levels", 3.0);
   r.fields.set("settings.plan.replicates", 2.0);
   const auto rows = m.keyed_table()->planned_rows(r);
   ASSERT_EQ(rows.size(), 6u);
   const std::array<double, 3> levels = {200, 140, 100};
   for (size_t i = 0; i < 6; ++i) EXPECT_NEAR(rows[i].number("range").value(), levels[i % 3], 1e-9) << i;
-  EXPECT_EQ(call_out_of(m, r, nullptr).table.columns[call_out_of(m, r, nullptr).column].path, "cycles") << "the level is not asked for";
+  EXPECT_EQ(call_out_of(m, r, nullptr).table.columns[call_out_of(m, r, nullptr).column].path, "cycles")
+      << "the level is not asked for";
   type_into(r, "settings.points_in", "amplitude");
   EXPECT_NEAR(m.keyed_table()->planned_rows(r)[0].number("amplitude").value(), 100, 1e-9);
   // A staircase knows the next level when the one before has ended.
-  TestRecord s = with({{80, 1e7, true}, {84, 2e5}}, {{"settings.analysis", "staircase"}, {"settings.staircase.step", "4 MPa"}, {"settings.staircase.start", "80 MPa"}});
+  TestRecord s = with({{80, 1e7, true}, {84, 2e5}}, {{"settings.analysis", "staircase"},
+                                                     {"settings.staircase.step", "4 MPa"},
+                                                     {"settings.staircase.start", "80 MPa"}});
   const auto steps = m.keyed_table()->planned_rows(s);
   EXPECT_NEAR(steps[0].number("range").value(), 80, 1e-9);
   EXPECT_NEAR(steps[1].number("range").value(), 84, 1e-9);

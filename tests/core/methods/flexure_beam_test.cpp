@@ -125,7 +125,7 @@ TEST(FlexureBeam, DoubtfulReadingsAreOutAndSaidSo) {
 
 TEST(FlexureBeam, MoistureMovesStrengthAlongTheSpeciesRule) {
   TestRecord r = beam(154, 1e9, 8, 250);
-  const auto ash = find_reference("ash", "wood");
+  const auto ash = find_reference({}, "ash", "wood");
   ASSERT_TRUE(ash);
   EXPECT_NEAR(value_of(methods::evaluate(r), "moe_12"), value_of(methods::evaluate(r), "moe"), 1e-9)
       << "at 12 % nothing changes";

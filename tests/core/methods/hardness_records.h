@@ -6,7 +6,8 @@
 
 namespace fortitor {
 
-/// Appends a row: {"d1", "118;292.5"}, {"x", "0.5 mm"}; readings of a cell parted by semicolons, an empty one is missed.
+/// Appends a row: {"d1", "118;292.5"}, {"x", "0.5 mm"}; readings of a cell parted by semicolons, an empty one is
+/// missed.
 inline void add_indent(TestRecord& r, const std::vector<std::pair<std::string, std::string>>& cells) {
   const TableSpec& table = *methods::find(r.method)->keyed_table();
   Row row;
@@ -24,18 +25,18 @@ inline void add_indent(TestRecord& r, const std::vector<std::pair<std::string, s
 }
 
 inline TestRecord rockwell_record(const std::string& scale, const std::vector<double>& readings) {
-  TestRecord r = record_of("hardness-rockwell", {{"specimen.material", {"steel"}},
-                                                 {"specimen.family", {"alloy steel"}},
-                                                 {"specimen.scale", {scale}}});
+  TestRecord r =
+      record_of("hardness-rockwell",
+                {{"specimen.material", {"steel"}}, {"specimen.family", {"alloy steel"}}, {"specimen.scale", {scale}}});
   for (double hr : readings) add_indent(r, {{"hr", plain_number(hr, 6)}});
   return r;
 }
 
 /// Indents of one diagonal, mm, at places along x.
 inline TestRecord vickers_record(const std::string& force, const std::vector<std::pair<double, double>>& x_and_d) {
-  TestRecord r = record_of("hardness-vickers", {{"specimen.material", {"steel"}},
-                                                {"specimen.family", {"alloy steel"}},
-                                                {"specimen.force", {force}}});
+  TestRecord r =
+      record_of("hardness-vickers",
+                {{"specimen.material", {"steel"}}, {"specimen.family", {"alloy steel"}}, {"specimen.force", {force}}});
   for (const auto& [x, d] : x_and_d) {
     const std::string text = plain_number(d, 8) + " mm";
     add_indent(r, {{"d1", text}, {"d2", text}, {"x", plain_number(x, 6) + " mm"}, {"y", "0 mm"}});

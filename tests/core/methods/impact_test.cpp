@@ -1,4 +1,5 @@
-// Pendulum impact against closed forms: the swing, sets and their rules, breaks of plastics, the transition of a series.
+// Pendulum impact against closed forms: the swing, sets and their rules, breaks of plastics, the transition of a
+// series.
 #include <gtest/gtest.h>
 
 #include <random>
@@ -30,7 +31,12 @@ TEST(Swing, EnergyIsTheHeightThatIsNotReached) {
 }
 
 TEST(Impact, AHammerOfAboutThreeHundredJoulesIsNotWritten) {
-  for (const auto& [energy, written] : {std::pair{"300 J", false}, {"290 J", false}, {"310 J", false}, {"289 J", true}, {"311 J", true}, {"450 J", true}}) {
+  for (const auto& [energy, written] : {std::pair{"300 J", false},
+                                        {"290 J", false},
+                                        {"310 J", false},
+                                        {"289 J", true},
+                                        {"311 J", true},
+                                        {"450 J", true}}) {
     TestRecord r = beam({"100 J"});
     type_into(r, "specimen.available_energy", energy);
     std::string words;
@@ -64,9 +70,15 @@ TEST(Impact, TheBreadthIsTheSideThatIsNotTheHeight) {
 
 TEST(Impact, ASubSizePieceIsNamedByItsBreadth) {
   TestRecord r = beam({"60 J", "60 J", "60 J"});
-  for (const auto& [typed, named] : {std::pair{"7.5 mm", "KV₂ (7.5 mm)"}, {"5 mm", "KV₂ (5 mm)"}, {"2.5 mm", "KV₂ (2.5 mm)"}, {"2.75 mm", "KV₂ (2.5 mm)"}, {"10 mm", "KV₂ = "}, {"4.5 mm", "KV₂ = "}}) {
+  for (const auto& [typed, named] : {std::pair{"7.5 mm", "KV₂ (7.5 mm)"},
+                                     {"5 mm", "KV₂ (5 mm)"},
+                                     {"2.5 mm", "KV₂ (2.5 mm)"},
+                                     {"2.75 mm", "KV₂ (2.5 mm)"},
+                                     {"10 mm", "KV₂ = "},
+                                     {"4.5 mm", "KV₂ = "}}) {
     type_into(r, "specimen.section.width", typed);
-    EXPECT_TRUE(methods::evaluate(r).find("designation")->text.starts_with(named)) << typed << methods::evaluate(r).find("designation")->text;
+    EXPECT_TRUE(methods::evaluate(r).find("designation")->text.starts_with(named))
+        << typed << methods::evaluate(r).find("designation")->text;
   }
 }
 
@@ -138,7 +150,8 @@ TEST(Impact, FrictionIsJudgedByTheFreeSwing) {
 TEST(Impact, PlasticsAverageTheCommonestBreak) {
   TestRecord r = beam({});
   type_into(r, "specimen.arrangement", "cantilever-plastic");
-  for (const auto& [energy, look] : {std::pair{"0.30 J", "H"}, {"0.32 J", "H"}, {"0.50 J", "C"}, {"0.52 J", "C"}, {"2.0 J", "N"}})
+  for (const auto& [energy, look] :
+       {std::pair{"0.30 J", "H"}, {"0.32 J", "H"}, {"0.50 J", "C"}, {"0.52 J", "C"}, {"2.0 J", "N"}})
     add_blow(r, {{"energy", energy}, {"break", look}, {"width", "3.2 mm"}, {"ligament", "10 mm"}});
   const Evaluation e = methods::evaluate(r);
   EXPECT_NEAR(value_of(e, "a_izod_j_per_m"), 0.51 / 0.0032, 1e-9) << "of as many the complete ones";

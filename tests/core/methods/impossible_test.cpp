@@ -26,12 +26,15 @@ TEST(Impossible, ACrushWithGapsInItsTravelKeepsItsEnergy) {
   const Evaluation right = methods::evaluate(whole, {.uncertainty = false});
   for (size_t every : {3u, 7u})
     for (size_t first : {0u, 1u, 2u}) {
-      const Evaluation e = methods::evaluate(with_gaps(whole, "crosshead", [&](size_t i) { return i % every == first; }), {.uncertainty = false});
-      for (const char* key : {"peak_force", "mean_crush_force", "crush_energy", "crush_stroke"}) EXPECT_NEAR(value(e, key) / value(right, key), 1, 0.01) << key << " " << every << " " << first;
+      const Evaluation e = methods::evaluate(
+          with_gaps(whole, "crosshead", [&](size_t i) { return i % every == first; }), {.uncertainty = false});
+      for (const char* key : {"peak_force", "mean_crush_force", "crush_energy", "crush_stroke"})
+        EXPECT_NEAR(value(e, key) / value(right, key), 1, 0.01) << key << " " << every << " " << first;
       EXPECT_NE(e.finding("samples-dropped"), nullptr);
       EXPECT_EQ(e.finding("stroke-short"), nullptr);
     }
-  const Evaluation none = methods::evaluate(with_gaps(whole, "crosshead", [](size_t) { return true; }), {.uncertainty = false});
+  const Evaluation none =
+      methods::evaluate(with_gaps(whole, "crosshead", [](size_t) { return true; }), {.uncertainty = false});
   EXPECT_EQ(none.find("crush_energy"), nullptr) << "without travel there is no work, and no nought either";
   EXPECT_EQ(none.finding("stroke-short"), nullptr);
   EXPECT_NEAR(value(none, "max_force"), value(right, "max_force"), 1e-9);
@@ -43,18 +46,22 @@ TEST(Impossible, ACrushWithGapsInItsTravelKeepsItsEnergy) {
 TEST(Impossible, StrainByTheCrossheadBeginsAtItsFirstReading) {
   TestRecord whole = made(*standin::find_bench(methods::find("compression-solid")->standin), "compression-solid");
   Samples s = *whole.run.samples();
-  std::erase_if(s.channels, [](const Channel& c) { return c.name != "time" && c.name != "force" && c.name != "crosshead"; });
-  for (Channel& c : s.channels) c.values.erase(c.values.begin(), c.values.begin() + 200);  // it begins loaded: no quiet stretch
+  std::erase_if(s.channels,
+                [](const Channel& c) { return c.name != "time" && c.name != "force" && c.name != "crosshead"; });
+  for (Channel& c : s.channels)
+    c.values.erase(c.values.begin(), c.values.begin() + 200);  // it begins loaded: no quiet stretch
   whole.run.set_samples(std::make_shared<Samples>(std::move(s)));
   const Evaluation right = methods::evaluate(whole, {.uncertainty = false});
-  const Evaluation e = methods::evaluate(with_gaps(whole, "crosshead", [](size_t i) { return i % 3 == 0; }), {.uncertainty = false});
+  const Evaluation e =
+      methods::evaluate(with_gaps(whole, "crosshead", [](size_t i) { return i % 3 == 0; }), {.uncertainty = false});
   ASSERT_TRUE(std::isfinite(value(right, "e_modulus")));
   EXPECT_NEAR(value(e, "e_modulus") / value(right, "e_modulus"), 1, 0.02);
 }
 
 // A stiffness in another unit made a frame that gives more than the crosshead went, and strains below zero.
 TEST(Impossible, AFrameGivesNoMoreThanTheCrossheadWent) {
-  for (const auto& [bench, method] : {std::pair{&standin::polymer_frame(), "tension-plastic"}, {&standin::universal_frame(), "tension-metal"}}) {
+  for (const auto& [bench, method] :
+       {std::pair{&standin::polymer_frame(), "tension-plastic"}, {&standin::universal_frame(), "tension-metal"}}) {
     TestRecord r = made(*bench, method);
     const Evaluation right = methods::evaluate(r, {.uncertainty = false});
     EXPECT_EQ(right.finding("frame-stiffness"), nullptr) << method;
@@ -155,7 +162,8 @@ TEST(Impossible, NoiseIsNoFirstPeak) {
   EXPECT_LE(std::abs(value(e, "peak_force") - peak), e.find("peak_force")->expanded());
 }
 
-// Up to 0.6 % a polymer tells nothing of the length that stretches: it is the one entered, and U says how well that is known.
+// Up to 0.6 % a polymer tells nothing of the length that stretches: it is the one entered, and U says how well that is
+// known.
 TEST(Impossible, AnElasticStretchFitsNoLength) {
   for (const char* piece : {"polyamide", "polyethylene"})
     for (uint64_t seed : {70u, 71u}) {

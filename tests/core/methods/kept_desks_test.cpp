@@ -35,7 +35,9 @@ TEST(KeptNumbersDesks, SpectraWithEveryPicture) {
   }
   TestRecord record;
   record.method = spectrum::kMethod;
-  const auto typed = [&](const char* path, const char* text) { record.fields.set(path, reading_of(parse_quantity(text, spectrum::schema().field(path)->dimension).value())); };
+  const auto typed = [&](const char* path, const char* text) {
+    record.fields.set(path, reading_of(parse_quantity(text, spectrum::schema().field(path)->dimension).value()));
+  };
   typed("settings.area", "300 mm²");
   typed("settings.rig.force", "10 kN");
   typed("settings.rig.frequency", "10 Hz");
@@ -62,12 +64,16 @@ TEST(KeptNumbersDesks, SpectraWithEveryPicture) {
       const auto study = spectrum::study_blocks(s, 10000);
       ASSERT_TRUE(study);
       s.study = *study;
-      for (const spectrum::BlockLength& l : s.study) out << l.length << " transitions: " << l.mean << " " << l.least << " " << l.largest << " " << l.within << " of " << l.of << "\n";
+      for (const spectrum::BlockLength& l : s.study)
+        out << l.length << " transitions: " << l.mean << " " << l.least << " " << l.largest << " " << l.within << " of "
+            << l.of << "\n";
     }
     Evaluation e = spectrum::evaluation_of(s, record);
     for (int step = 0; step < spectrum::kSteps; ++step) {
-      out << "step " << spectrum::name_of(spectrum::ChainStep(step)) << ": " << spectrum::words_of(s, spectrum::ChainStep(step)) << "\n";
-      for (Figure& f : spectrum::figures_of(s, spectrum::ChainStep(step), s.weeks.size() - 1)) e.figures.push_back(std::move(f));
+      out << "step " << spectrum::name_of(spectrum::ChainStep(step)) << ": "
+          << spectrum::words_of(s, spectrum::ChainStep(step)) << "\n";
+      for (Figure& f : spectrum::figures_of(s, spectrum::ChainStep(step), s.weeks.size() - 1))
+        e.figures.push_back(std::move(f));
     }
     e.figures.push_back(spectrum::life_figure(s, record));
     out << "== way " << way << "\n" << kept_text(e) << kept_text(spectrum::evaluation_of_week(s, s.weeks.front()));
@@ -78,67 +84,21 @@ TEST(KeptNumbersDesks, SpectraWithEveryPicture) {
   hold_kept("spectrum", out.str());
 }
 
-TEST(KeptNumbersDesks, SettingsOfSpectraOnBothSidesOfTheirLimits) {
-  std::ostringstream out;
-  const auto say = [&](const std::string& what, const TestRecord& r) {
-    out << what << ": ";
-    const auto s = spectrum::settings_of(r);
-    if (!s) {
-      out << s.error().message << "\n";
-      return;
-    }
-    out << s->weeks.size() << " weeks " << s->block << " " << s->level << " " << s->cut << " " << s->leave_out << " " << s->gate << " " << s->count << " " << s->p << " " << s->share << " " << s->modulus << " "
-        << s->category << " " << s->m << " " << s->d << " " << s->levels << " " << s->length << " " << s->seed << "\n";
-    for (const fatigue::SignalSpec& w : s->weeks) {
-      out << "  " << w.format << " " << w.rate << " " << w.scale << " " << w.column << " " << w.sentinel.value_or(0);
-      for (const std::string& f : w.files) out << " " << f;
-      out << "\n";
-    }
-  };
-  TestRecord plain;
-  plain.method = spectrum::kMethod;
-  say("nothing", plain);
-  for (const FieldSpec& f : spectrum::schema().fields) {
-    const bool number = f.kind == FieldKind::number || f.kind == FieldKind::quantity;
-    for (double v : {-1.0, 0.0, 0.25, 0.999, 1.0, 1.001, 3.0, 4.0, 10.0, 10.001, 20.0, 20.5, 99.0, 100.0, 512.0, 513.0, 2e7, 2.1e7, 9e15, 9.1e15}) {
-      if (!number) break;
-      TestRecord r = plain;
-      Reading typed;
-      typed.typed = "varied";
-      typed.value = f.dimension == Dimension::microstrain ? v * 1e-6 : v;
-      f.kind == FieldKind::number ? r.fields.set(f.path, v) : r.fields.set(f.path, typed);
-      say(f.path + " " + plain_number(v, 6), r);
-    }
-    for (const Choice& c : f.choices) {
-      TestRecord r = plain;
-      r.fields.set(f.path, c.value);
-      say(f.path + " " + c.value, r);
-    }
-  }
-  TestRecord weeks = plain;
-  for (const auto& [file, week, used] : {std::tuple{"a.csv", 1.0, true}, {"b.csv", 2.0, true}, {"c.csv", 1.0, true}, {"d.csv", NAN, true}, {"e.csv", NAN, true}, {"f.csv", 2.0, false}, {"", 3.0, true}}) {
-    Row row;
-    row.cells.set("file", std::string(file));
-    if (std::isfinite(week)) row.cells.set("week", week);
-    if (!used) row.state = Row::State::set_aside;
-    weeks.run.tables["sources"].push_back(row);
-  }
-  say("files of weeks", weeks);
-  hold_kept("settings", out.str());
-}
-
 TEST(KeptNumbersDesks, EveryCalculator) {
   std::ostringstream out;
   for (const slate::Calculator& c : slate::calculators()) {
     out << "== " << c.id << " " << c.title << " " << c.caution << "\n";
-    for (const slate::Input& i : c.inputs) out << i.key << " " << i.label << " " << i.hint << " " << i.path << (i.optional ? " optional" : "") << "\n";
+    for (const slate::Input& i : c.inputs)
+      out << i.key << " " << i.label << " " << i.hint << " " << i.path << (i.optional ? " optional" : "") << "\n";
     const auto line = slate::read_line(c.example);
     ASSERT_TRUE(line);
     const auto lines = slate::work(c, line->inputs);
     ASSERT_TRUE(lines) << c.example;
     const auto say = [&](const std::vector<slate::Line>& of) {
       for (const slate::Line& l : of)
-        out << l.name << " | " << l.step.expression << " | " << l.step.with << " | " << slate::value_words(l, UnitSet::si) << " | " << slate::value_words(l, UnitSet::us) << " | " << l.step.source << "\n";
+        out << l.name << " | " << l.step.expression << " | " << l.step.with << " | "
+            << slate::value_words(l, UnitSet::si) << " | " << slate::value_words(l, UnitSet::us) << " | "
+            << l.step.source << "\n";
     };
     say(*lines);
     // The same at no round number, with every digit that is shown; and without each that may be left out.
@@ -180,13 +140,16 @@ TEST(KeptNumbersDesks, DebriefsOfCarefulHands) {
       r.fields.set("equipment.standin.practice", t.id + ":" + std::to_string(seed));
       const practice::Debrief d = practice::debrief(r, methods::evaluate(r));
       for (const practice::Row& row : d.rows)
-        out << row.key << " " << format_value(row.yours, row.dimension, UnitSet::si, row.figures) << " " << format_value(row.truth, row.dimension, UnitSet::si, row.figures) << (row.off ? " off" : "") << "\n";
+        out << row.key << " " << format_value(row.yours, row.dimension, UnitSet::si, row.figures) << " "
+            << format_value(row.truth, row.dimension, UnitSet::si, row.figures) << (row.off ? " off" : "") << "\n";
       for (const practice::Hidden& h : d.hidden) {
         out << "hidden " << h.id << " " << h.words << " | " << h.how << " | " << h.cost << " |";
         for (const std::string& s : h.shows) out << " " << s;
         out << "\n";
       }
-      for (const practice::Moment& m : d.moments) out << "lane " << int(m.lane) << " tone " << int(m.tone) << " place " << int(m.when.place) << " " << plain_number(m.when.at, 5) << " " << m.words << "\n";
+      for (const practice::Moment& m : d.moments)
+        out << "lane " << int(m.lane) << " tone " << int(m.tone) << " place " << int(m.when.place) << " "
+            << plain_number(m.when.at, 5) << " " << m.words << "\n";
     }
   }
   hold_kept("practice", out.str());

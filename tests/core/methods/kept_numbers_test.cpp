@@ -1,5 +1,6 @@
-// Every number, finding, word and figure of a wide set of records is kept as text beside the tests: a change of core
-// that moves any of them shows as a line of a diff, meant or not. After a meant change write them anew with
+// What is said of every piece and fault of the stand-ins, of every file among the tests and of a series of each method
+// is kept as text beside the tests: a change of core that moves any of it is printed by its meaning, meant or not.
+// After a meant change write them anew with
 //   FORTITOR_KEEP=1 build/release/bin/core_tests --gtest_filter='*KeptNumbers*'
 // read the diff, and say in the commit why each line moved. That they are right is for the other tests to show.
 #include <cstdlib>
@@ -8,7 +9,6 @@
 #include "core/series/series.h"
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
-#include "tests/core/methods/short_text.h"
 
 namespace fortitor::kept_numbers_test {
 namespace {
@@ -62,24 +62,6 @@ TEST_P(KeptNumbers, OfEverySeries) {
   hold_kept(method().id + "-series", now);
 }
 
-// Before anything is measured, and after one stage at a time.
-TEST_P(KeptNumbers, OfHalfFilledRecords) {
-  TestRecord whole = made(pieces()[0], 61);
-  std::string now;
-  for (const char* part : {"specimen.", "equipment.", "conditions.", "settings.", "run."}) {
-    TestRecord r = whole;
-    std::vector<std::string> gone;
-    for (const auto& [path, value] : r.fields.all())
-      if (path.starts_with(part) && path != "specimen.id") gone.push_back(path);
-    for (const std::string& path : gone) r.fields.erase(path);
-    now += std::string("== without ") + part + "\n" + kept_text(r) + short_text(method(), r, methods::evaluate(r, {.uncertainty = false}));
-  }
-  TestRecord r = whole;
-  r.run = {};
-  now += "== without a run\n" + kept_text(r) + short_text(method(), r, methods::evaluate(r, {.uncertainty = false}));
-  hold_kept(method().id + "-half", now);
-}
-
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbers, testing::ValuesIn(methods::all().begin(), methods::all().end()),
                          method_test_name);
 
@@ -98,17 +80,28 @@ TEST(KeptNumbersOfFiles, OfEveryRecordAmongTheTests) {
 }
 
 TEST(KeptText, SeesWhatMovedAndForgivesTheLastPlace) {
-  EXPECT_EQ(first_difference("a 1.23450e+02 b\n", "a 1.23451e+02 b\n"), "");
-  EXPECT_NE(first_difference("a 1.23450e+02 b\n", "a 1.23453e+02 b\n"), "");
-  EXPECT_NE(first_difference("5 samples\n", "6 samples\n"), "");
-  EXPECT_NE(first_difference("== x\nlow\n", "== x\nhigh\n"), "");
-  EXPECT_NE(first_difference("one\n", "one\ntwo\n"), "");
-  EXPECT_EQ(first_difference("at 10.1, 4.0\n", "at 10.2, 4.0\n"), "");
-  EXPECT_NE(first_difference("at 10.1, 4.0\n", "at 10.4, 4.0\n"), "");
-  EXPECT_NE(first_difference("step 0.001\n", "step 0.0015\n"), "");
-  EXPECT_NE(first_difference("12.3 mm\n", "12.34 mm\n"), "") << "another number of digits";
-  EXPECT_EQ(first_difference("9.99 mm\n", "10.0 mm\n"), "");
-  EXPECT_EQ(first_difference("10 mm\n", "9.99 mm\n"), "");
+  EXPECT_EQ(differences("a 1.23450e+02 b\n", "a 1.23451e+02 b\n"), "");
+  EXPECT_NE(differences("a 1.23450e+02 b\n", "a 1.23453e+02 b\n"), "");
+  EXPECT_NE(differences("5 samples\n", "6 samples\n"), "");
+  EXPECT_NE(differences("== x\nlow\n", "== x\nhigh\n"), "");
+  EXPECT_EQ(differences("at 10.1, 4.0\n", "at 10.2, 4.0\n"), "");
+  EXPECT_NE(differences("step 0.001\n", "step 0.0015\n"), "");
+  EXPECT_NE(differences("12.3 mm\n", "12.34 mm\n"), "") << "another number of digits";
+  EXPECT_EQ(differences("10 mm\n", "9.99 mm\n"), "");
+}
+
+TEST(KeptText, SaysEveryDifferenceByItsMeaning) {
+  const std::string was =
+      "== bar\nrm R_m = 5.27000e+02 U 4.00000e+00 as 527 MPa none\nre R_e = 3.1e+02 U 2e+00 as 310\n! check slip e: it "
+      "slips at 3 s\n";
+  EXPECT_EQ(differences(was,
+                        "== bar\nrm R_m = 5.29000e+02 U 4.00000e+00 as 529 MPa none\n! note drift : it drifts\n! check "
+                        "slip e: it slips at 4 s\n"),
+            "bar: result rm (0.5 of U)\n    from rm R_m = 5.27000e+02 U 4.00000e+00 as 527 MPa none\n    to   rm R_m = "
+            "5.29000e+02 U 4.00000e+00 as 529 MPa none\n"
+            "bar: gone: re R_e = 3.1e+02 U 2e+00 as 310\n"
+            "bar: finding slip\n    from ! check slip e: it slips at 3 s\n    to   ! check slip e: it slips at 4 s\n"
+            "bar: new: ! note drift : it drifts\n");
 }
 
 }  // namespace

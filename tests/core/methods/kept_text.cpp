@@ -1,5 +1,5 @@
-#include "tests/c_text.h"
 #include "tests/core/methods/kept_text.h"
+#include "tests/c_text.h"
 
 #include <algorithm>
 #include <cctype>
@@ -14,7 +14,6 @@
 #include <gtest/gtest.h>
 
 #include "core/bench/progress.h"
-#include "core/figure/layout.h"
 
 namespace fortitor {
 namespace {
@@ -23,12 +22,6 @@ std::string six(double v) {
   char text[40];
   if (v == 0) return "0";
   c_snprintf(text, sizeof text, "%.5e", v);
-  return text;
-}
-
-std::string px(double v) {
-  char text[40];
-  c_snprintf(text, sizeof text, "%.1f", v);
   return text;
 }
 
@@ -49,7 +42,9 @@ void result_lines(std::ostream& out, const ResultValue& r) {
     out << six(r.value) << " U " << six(r.expanded());
   if (r.censored) out << " bound " << r.censored->above << " " << six(r.censored->from) << " " << six(r.censored->to);
   if (!r.source.empty()) out << " by " << r.source;
-  if (!r.is_text()) out << " as " << reported(r, {}, UnitSet::si).text() << (r.spec.headline ? ", large" : "") << (r.spec.printed ? ", printed" : "");
+  if (!r.is_text())
+    out << " as " << reported(r, {}, UnitSet::si).text() << (r.spec.headline ? ", large" : "")
+        << (r.spec.printed ? ", printed" : "");
   out << " " << verdict_word(r.verdict) << (r.conforms ? "" : " outside") << "\n";
   for (const Step& s : r.how)
     out << "    " << s.expression << " | " << s.with << " | " << six(s.value) << " | " << s.source << "\n";
@@ -61,10 +56,7 @@ void figure_lines(std::ostream& out, const Figure& f) {
   for (const Panel& p : f.panels) {
     out << "  panel " << p.caption << " | " << p.x.name << " | " << p.y.name << "\n";
     for (const Trace& t : p.traces) {
-      double x = 0, y = 0;
-      for (double v : t.x) x += std::isfinite(v) ? v : 0;
-      for (double v : t.y) y += std::isfinite(v) ? v : 0;
-      out << "    trace " << t.label << " " << t.x.size() << " points, sums " << six(x) << " " << six(y);
+      out << "    trace " << t.label << " " << t.x.size() << " points";
       if (t.kind == Trace::Kind::bars) out << ", bars of " << six(t.bar_width);
       out << "\n";
     }
@@ -79,37 +71,6 @@ void figure_lines(std::ostream& out, const Figure& f) {
       out << "\n";
     }
   }
-  figure::Options options;
-  options.width = 760;
-  options.height = 420;
-  options.handles = true;
-  const figure::Layout l = figure::lay_out(f, options);
-  for (const figure::Frame& frame : l.frames)
-    out << "  frame " << px(frame.left) << " " << px(frame.top) << " " << px(frame.width) << " " << px(frame.height)
-        << " from " << six(frame.x0) << " " << six(frame.y0) << " to " << six(frame.x1) << " " << six(frame.y1) << "\n";
-  // Everything else that is drawn, by kind and ink: how many, where, how strong.
-  struct Sum {
-    size_t shapes = 0, points = 0;
-    double x = 0, y = 0, size = 0, width = 0;
-    int dash = 0, tone = 0;
-  };
-  std::map<std::string, Sum> sums;
-  for (const figure::Shape& s : l.shapes) {
-    if (s.kind == figure::Shape::Kind::text)
-      out << "  words " << s.text << " at " << px(s.points[0].x) << ", " << px(s.points[0].y) << "\n";
-    Sum& sum = sums[std::to_string(int(s.kind)) + " ink " + std::to_string(int(s.stroke)) + " on " + std::to_string(int(s.fill)) + (s.filled ? " filled" : "")];
-    ++sum.shapes;
-    sum.points += s.points.size();
-    for (const Point& p : s.points) sum.x += p.x, sum.y += p.y;
-    sum.size += s.size;
-    sum.width += s.width + s.alpha;
-    sum.dash += int(s.dash);
-    sum.tone += s.tone;
-  }
-  for (const auto& [kind, s] : sums)
-    out << "  drawn " << kind << ": " << s.shapes << " of " << s.points << " points about " << px(s.x / double(s.points)) << ", "
-        << px(s.y / double(s.points)) << ", size " << px(s.size) << ", strokes " << px(s.width) << ", dash " << s.dash << ", tone "
-        << s.tone << "\n";
 }
 
 void plan_lines(std::ostream& out, const Plan& plan) {
@@ -159,13 +120,6 @@ bool same_line(const std::string& a, const std::string& b) {
 }
 
 }  // namespace
-
-std::string num(double v, int figures) {
-  char text[40];
-  if (!std::isfinite(v)) return "none";
-  c_snprintf(text, sizeof text, "%.*e", figures - 1, std::abs(v) < 1e-12 ? 0.0 : v);
-  return text;
-}
 
 std::vector<std::string> record_files() {
   namespace fs = std::filesystem;
@@ -218,18 +172,96 @@ std::string kept_text(const TestRecord& record) {
   return out.str();
 }
 
-std::string first_difference(const std::string& kept, const std::string& now) {
-  std::istringstream a(kept), b(now);
-  std::string was, is, section;
-  for (int n = 1;; ++n) {
-    const bool more_a = bool(std::getline(a, was)), more_b = bool(std::getline(b, is));
-    if (!more_a && !more_b) return "";
-    if (!more_a) was = "(nothing)";
-    if (!more_b) is = "(nothing)";
-    if (was.starts_with("== ")) section = was;
-    if (more_a != more_b || !same_line(was, is))
-      return section + " line " + std::to_string(n) + "\n  kept " + was + "\n  now  " + is;
+namespace {
+
+// Records of a kept text and, in each, its lines under what they speak of.
+struct Line {
+  std::string what, text;
+};
+using Passage = std::vector<Line>;
+
+bool begins_number(const std::string& s, size_t i) {
+  return std::isdigit(static_cast<unsigned char>(s[i])) &&
+         (i == 0 || !std::isalnum(static_cast<unsigned char>(s[i - 1])));
+}
+
+// A result is known by its key, a finding by its code, everything else by its words without their numbers.
+std::string subject(const std::string& line, const std::string& result) {
+  std::istringstream words(line);
+  std::string first, second, third;
+  words >> first >> second >> third;
+  if (first == "!") return "finding " + third;
+  if (line.find(" = ") != std::string::npos && line[0] != ' ') return "result " + first;
+  std::string out = line[0] == ' ' ? result + ": " : "";
+  for (size_t i = 0; i < line.size(); ++i) {
+    if (!begins_number(line, i)) {
+      out += line[i];
+      continue;
+    }
+    while (i + 1 < line.size() && (std::isalnum(static_cast<unsigned char>(line[i + 1])) || line[i + 1] == '.' ||
+                                   line[i + 1] == '+' || line[i + 1] == '-'))
+      ++i;
+    out += '#';
   }
+  return out;
+}
+
+std::map<std::string, Passage> sections_of(const std::string& text, std::vector<std::string>& order) {
+  std::map<std::string, Passage> out;
+  std::istringstream in(text);
+  std::string line, section, owner;
+  while (std::getline(in, line)) {
+    if (line.starts_with("== ")) section = line.substr(3);
+    if (std::find(order.begin(), order.end(), section) == order.end()) order.push_back(section);
+    const std::string what = subject(line, owner);
+    if (!line.empty() && line[0] != ' ') owner = what;
+    out[section].push_back({what, line});
+  }
+  return out;
+}
+
+// " (0.42 of U)" where both lines are those of a result and its value moved.
+std::string share_of_u(const std::string& was, const std::string& is) {
+  const auto number_after = [](const std::string& line, const char* sign) {
+    const size_t at = line.find(sign);
+    return at == std::string::npos ? NAN : c_strtod(line.c_str() + at + std::string(sign).size(), nullptr);
+  };
+  const double from = number_after(was, " = "), to = number_after(is, " = "), u = number_after(was, " U ");
+  if (!std::isfinite(from) || !std::isfinite(to) || from == to || !(u > 0)) return "";
+  char text[40];
+  c_snprintf(text, sizeof text, " (%.2g of U)", std::abs(to - from) / u);
+  return text;
+}
+
+}  // namespace
+
+std::string differences(const std::string& kept, const std::string& now) {
+  std::vector<std::string> order;
+  const auto was = sections_of(kept, order), is = sections_of(now, order);
+  std::ostringstream out;
+  for (const std::string& name : order) {
+    Passage a, b;
+    if (const auto it = was.find(name); it != was.end()) a = it->second;
+    if (const auto it = is.find(name); it != is.end()) b = it->second;
+    const std::string where = name.empty() ? "" : name + ": ";
+    for (const Line& line : a) {
+      // The same line first; else the first of the same subject.
+      auto match = std::find_if(b.begin(), b.end(),
+                                [&](const Line& l) { return l.what == line.what && same_line(line.text, l.text); });
+      if (match == b.end())
+        match = std::find_if(b.begin(), b.end(), [&](const Line& l) { return l.what == line.what; });
+      if (match == b.end()) {
+        out << where << "gone: " << line.text << "\n";
+        continue;
+      }
+      if (!same_line(line.text, match->text))
+        out << where << line.what << share_of_u(line.text, match->text) << "\n    from " << line.text << "\n    to   "
+            << match->text << "\n";
+      b.erase(match);
+    }
+    for (const Line& line : b) out << where << "new: " << line.text << "\n";
+  }
+  return out.str();
 }
 
 void hold_kept(const std::string& name, const std::string& now) {
@@ -242,8 +274,8 @@ void hold_kept(const std::string& name, const std::string& now) {
   ASSERT_TRUE(in.is_open()) << path << " is not there: write it with FORTITOR_KEEP=1";
   std::stringstream kept;
   kept << in.rdbuf();
-  const std::string differs = first_difference(kept.str(), now);
-  EXPECT_TRUE(differs.empty()) << name << " " << differs;
+  const std::string differs = differences(kept.str(), now);
+  EXPECT_TRUE(differs.empty()) << name << "\n" << differs;
 }
 
 }  // namespace fortitor

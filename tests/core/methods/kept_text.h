@@ -8,19 +8,17 @@
 
 namespace fortitor {
 
-/// Everything that the program says of a record: results with their derivation and budget, findings, figures as they
-/// are laid out, lines, alternatives, plan, progress. Numbers to six figures, lengths on paper to a tenth of a px.
+/// Everything that the program says of a record: results with their derivation and budget, findings, what figures hold,
+/// lines, alternatives, plan, progress. Numbers to six figures.
 std::string kept_text(const TestRecord& record);
 
 /// The same for the judgement over a series.
 std::string kept_text(const Evaluation& evaluation);
 
-/// The first line in which two texts differ, with its number and both wordings; empty when there is none. Numbers may
-/// differ by one in their last printed place (another compiler rounds otherwise), whole numbers and words not at all.
-std::string first_difference(const std::string& kept, const std::string& now);
-
-/// A number as the shorter of these texts spell it; "none" where it is not finite. Less than 10⁻¹² is what rounding leaves.
-std::string num(double v, int figures = 5);
+/// Every difference between two texts by what it means: the record, the result or finding, from what to what, and for a
+/// value by how much of its U; empty when there is none. Numbers may differ by one in their last printed place (another
+/// compiler rounds otherwise), whole numbers and words not at all.
+std::string differences(const std::string& kept, const std::string& now);
 
 /// Paths of all records among the tests' data, in order.
 std::vector<std::string> record_files();

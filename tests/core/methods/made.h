@@ -19,7 +19,8 @@ inline TestRecord made(const standin::Bench& bench, const char* method, const ch
 }
 
 /// The same of any method, with a run of some hundred rows: for what is made many times over. Empty: without a fault.
-inline TestRecord made_short(const Method& m, const std::string& piece, uint64_t seed, const std::string& fault = "", double hertz = 10) {
+inline TestRecord made_short(const Method& m, const std::string& piece, uint64_t seed, const std::string& fault = "",
+                             double hertz = 10) {
   standin::SimulateOptions o;
   o.method = m.id;
   o.piece = piece;

@@ -158,8 +158,8 @@ TEST(Misread, AGaugeFrozenButForItsLastDigitIsLost) {
 
 TEST(Misread, SmallStepsAreNoFrozenGauge) {
   // Three stops a hundredth of a degree apart: the gauge could not have moved by more than a digit.
-  TestRecord r = record_of("torsion-bar", {{"specimen.diameter", {"10.01 mm", "9.99 mm", "10.02 mm"}},
-                                           {"specimen.length", {"200 mm"}}});
+  TestRecord r = record_of(
+      "torsion-bar", {{"specimen.diameter", {"10.01 mm", "9.99 mm", "10.02 mm"}}, {"specimen.length", {"200 mm"}}});
   const double degree = std::numbers::pi / 180;
   for (double angle : {0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 5.01, 5.02, 5.03}) {
     char turned[32], torque[32];

@@ -139,6 +139,25 @@ TEST(TorsionBar, NadaiOfAPerfectlyPlasticBarIsItsYieldStress) {
   EXPECT_NEAR(value_of(methods::evaluate(r), "tau_nadai"), 3 * 126669.0 / (2 * std::numbers::pi * 216), 0.05);
 }
 
+// Three stops, two of them on the straight part: the slope over them is mostly that of the elastic bar, and over two
+// turns it would make ten times the stress that the bar can carry.
+TEST(TorsionBar, NoStressByTheEndSlopeWhereTheEndWasNotRecorded) {
+  TestRecord r = bar(80e3, 280, 0, 2, 2);
+  add_stop(r, {{"angle", "720 deg"}, {"torque", "140 N·m"}, {"strain_45", ""}});
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_EQ(e.find("tau_nadai"), nullptr);
+  EXPECT_NE(e.finding("end-unrecorded"), nullptr);
+  for (double deg : {640.0, 680.0}) {
+    add_stop(
+        r, {{"angle", c_number(deg) + " deg"}, {"torque", deg == 640 ? "139.2 N·m" : "139.6 N·m"}, {"strain_45", ""}});
+    std::swap(r.run.tables["stations"][r.run.rows("stations").size() - 2], r.run.tables["stations"].back());
+  }
+  const Evaluation closer = methods::evaluate(r);
+  const double slope = 400 / (40 * std::numbers::pi / 180), theta = 4 * std::numbers::pi;
+  EXPECT_NEAR(value_of(closer, "tau_nadai"), (theta * slope + 3 * 140e3) / (2 * std::numbers::pi * 216), 0.5);
+  EXPECT_EQ(closer.finding("end-unrecorded"), nullptr);
+}
+
 TEST(TorsionBar, FindingsOfTheBench) {
   TestRecord windup = bar(80e3, 280, 0.3, 16, 0.5);
   EXPECT_NE(methods::evaluate(windup).finding("angle-includes-chuck"), nullptr);

@@ -36,13 +36,17 @@ SamplesPtr cycle(const Piece& p, double proof, double from, double stays, double
   return run(f, x);
 }
 
-TestRecord tested(const Piece& p = {}, const std::vector<std::string>& grades = {"free", "free"}, double stop = HUGE_VAL) {
-  TestRecord r = record_of("proof-load", {{"specimen.rated", {"10 kN"}}, {"specimen.proof", {"20 kN"}}, {"specimen.fixture_limit", {"100 kN"}}});
+TestRecord tested(const Piece& p = {}, const std::vector<std::string>& grades = {"free", "free"},
+                  double stop = HUGE_VAL) {
+  TestRecord r =
+      record_of("proof-load",
+                {{"specimen.rated", {"10 kN"}}, {"specimen.proof", {"20 kN"}}, {"specimen.fixture_limit", {"100 kN"}}});
   r.fields.set("specimen.function", kept_words(grades));
   for (int i = 0; i < 2; ++i) {
     Segment s;
     s.name = "cycles";
-    s.samples = cycle(p, 20e3, i == 0 ? 0 : p.stays, i == 0 ? p.stays : 0.1 * p.stays, p.stiffness * (i == 0 ? 1 : p.later), uint64_t(i) + 1);
+    s.samples = cycle(p, 20e3, i == 0 ? 0 : p.stays, i == 0 ? p.stays : 0.1 * p.stays,
+                      p.stiffness * (i == 0 ? 1 : p.later), uint64_t(i) + 1);
     r.run.segments.push_back(s);
   }
   std::vector<double> f, x;
@@ -50,7 +54,8 @@ TestRecord tested(const Piece& p = {}, const std::vector<std::string>& grades = 
     const double force = p.breaks * i / 600;
     if (force > stop) break;
     f.push_back(force);
-    x.push_back(1.1 * p.stays + force / (p.stiffness * p.later) + (force > p.bends_at ? std::pow((force - p.bends_at) / 5e3, 2) : 0));
+    x.push_back(1.1 * p.stays + force / (p.stiffness * p.later) +
+                (force > p.bends_at ? std::pow((force - p.bends_at) / 5e3, 2) : 0));
   }
   if (std::isinf(stop))
     for (int i = 0; i < 3; ++i) f.push_back(100), x.push_back(x.back());
@@ -74,7 +79,8 @@ TEST(Proof, CyclesDestructionAndTheLine) {
   EXPECT_NEAR(value_of(e, "set_2"), 0.1 * p.stays, 1e-3);
   EXPECT_NEAR(value_of(e, "held_1"), 0.99 * 20e3, 30);
   // The loop: the unloading runs 1 % lower and shifted by what stays.
-  EXPECT_NEAR(value_of(e, "loop_1"), (0.5 * 20e3 * 20e3 / 8000 - 0.5 * 19.8e3 * 19.8e3 / 8000 + 0) / 1e3, 0.02 + 20 * p.stays);
+  EXPECT_NEAR(value_of(e, "loop_1"), (0.5 * 20e3 * 20e3 / 8000 - 0.5 * 19.8e3 * 19.8e3 / 8000 + 0) / 1e3,
+              0.02 + 20 * p.stays);
   // 5 % beyond the line: ((F − 30)/5)² = 0.05·(F − 1)/8, F in kN.
   double low = 30, high = 50;
   for (int i = 0; i < 60; ++i) {
@@ -135,7 +141,8 @@ TEST(Proof, OneContinuousRunIsTheSame) {
   EXPECT_EQ(e.finding("function-lost"), nullptr);
   const auto back = record_from_json(record_to_json(r));
   ASSERT_TRUE(back) << back.error().message;
-  EXPECT_EQ(words_of(back->fields.text("specimen.function")).size(), words_of(r.fields.text("specimen.function")).size());
+  EXPECT_EQ(words_of(back->fields.text("specimen.function")).size(),
+            words_of(r.fields.text("specimen.function")).size());
 }
 
 TEST(Proof, RulesWithUnits) {
@@ -147,13 +154,15 @@ TEST(Proof, RulesWithUnits) {
   EXPECT_NEAR(rule("2 x 850 kg x g").required, 2 * 850 * 9.80665, 1e-6);
   EXPECT_NEAR(rule("2 × (850 kg + 1.2 t) × g").required, 2 * 2050 * 9.80665, 1e-6);
   for (const char* with : {"2 × 850 kg × g", "g × 850 kg", "2 × g × 850 kg"})
-    EXPECT_NE(rule(with).steps.back().with.find("g = 9.80665 m/s²"), std::string::npos) << with << ": " << rule(with).steps.back().with;
+    EXPECT_NE(rule(with).steps.back().with.find("g = 9.80665 m/s²"), std::string::npos)
+        << with << ": " << rule(with).steps.back().with;
   EXPECT_EQ(rule("500 kgf × 2").steps.back().with.find("g ="), std::string::npos);
   EXPECT_NEAR(rule("1.25 × proof + 3 kN").required, 28e3, 1e-9);
   EXPECT_NEAR(rule("120 kN / 4").required, 30e3, 1e-9);
   EXPECT_NEAR(rule("4500 lbf").required, 4500 * 4.4482216152605, 1e-6);
   EXPECT_NEAR(rule("500 kgf × 2").required, 500 * 9.80665 * 2, 1e-6);
-  for (const char* wrong : {"2 × 850 kg", "6 ×", "6", "rated × rated", "850 kg + 3 kN", "(2 × rated", "6 × wished", "", "2 × 850 kg × h", "-3 × rated"})
+  for (const char* wrong : {"2 × 850 kg", "6 ×", "6", "rated × rated", "850 kg + 3 kN", "(2 × rated", "6 × wished", "",
+                            "2 × 850 kg × h", "-3 × rated"})
     EXPECT_FALSE(rule(wrong).problem.empty()) << wrong;
   EXPECT_NE(rule("2 × 850 kg").problem.find("× g"), std::string::npos);
   EXPECT_NE(proof::rule_of("6 × rated", 0, 20e3).problem.find("rated load is not entered"), std::string::npos);
@@ -192,7 +201,8 @@ TEST(Proof, JudgementsOnBothSides) {
   p.later = 0.89;
   EXPECT_NE(methods::evaluate(tested(p)).finding("stiffness-departure"), nullptr);
   EXPECT_NE(methods::evaluate(tested({}, {"free", "by tool"})).finding("function-lost"), nullptr);
-  EXPECT_NE(methods::evaluate(tested({}, {"free", "stuck"})).finding("function-lost")->message.find("not at all"), std::string::npos);
+  EXPECT_NE(methods::evaluate(tested({}, {"free", "stuck"})).finding("function-lost")->message.find("not at all"),
+            std::string::npos);
   EXPECT_EQ(methods::evaluate(tested({}, {"free", "free"})).finding("function-unchecked"), nullptr);
   EXPECT_NE(methods::evaluate(tested({}, {"free"})).finding("function-unchecked"), nullptr);
   TestRecord r = tested();

@@ -1,13 +1,9 @@
-// The same piece a hundred times smaller, softer, slower: what is said of it is kept as text. A guard “above nothing” that
-// came to mean “above one” shows here, and so does a limit that should go with the size of the piece and does not.
+// The same piece three times the size: what is computed of it goes with its dimensions.
 #include <algorithm>
 #include <cmath>
 #include <functional>
-#include <sstream>
 
-#include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/method_records.h"
-#include "tests/core/methods/short_text.h"
 
 namespace fortitor::scaled_test {
 namespace {
@@ -26,15 +22,22 @@ double factor(Dimension dimension, const Scale& s) {
     case D::area: return of(2, 0, 0);
     case D::section_modulus: return of(3, 0, 0);
     case D::second_moment: return of(4, 0, 0);
-    case D::force: case D::impact_width: return of(2, 1, 0);
-    case D::stress: case D::modulus: case D::energy_density: return of(0, 1, 0);
-    case D::energy: case D::torque: return of(3, 1, 0);
-    case D::stiffness: case D::impact_area: case D::impact_strength: return of(1, 1, 0);
+    case D::force:
+    case D::impact_width: return of(2, 1, 0);
+    case D::stress:
+    case D::modulus:
+    case D::energy_density: return of(0, 1, 0);
+    case D::energy:
+    case D::torque: return of(3, 1, 0);
+    case D::stiffness:
+    case D::impact_area:
+    case D::impact_strength: return of(1, 1, 0);
     case D::time: return of(0, 0, 1);
     case D::mass: return of(1, 1, 2);
     case D::density: return of(-2, 1, 2);
     case D::speed: return of(1, 0, -1);
-    case D::frequency: case D::strain_rate: return of(0, 0, -1);
+    case D::frequency:
+    case D::strain_rate: return of(0, 0, -1);
     case D::force_rate: return of(2, 1, -1);
     case D::stress_rate: return of(0, 1, -1);
     default: return 1;
@@ -66,7 +69,8 @@ void scale(Fields& fields, const std::function<const FieldSpec*(const std::strin
 }
 
 TestRecord scaled(const Method& m, TestRecord r, const Scale& s) {
-  scale(r.fields, [&](const std::string& path) { return m.field(path); }, s);
+  scale(
+      r.fields, [&](const std::string& path) { return m.field(path); }, s);
   for (auto& [key, limit] : r.limits) {
     const auto spec = m.result(key);
     if (!spec) continue;
@@ -86,38 +90,21 @@ TestRecord scaled(const Method& m, TestRecord r, const Scale& s) {
   for (auto& [id, rows] : r.run.tables) {
     const TableSpec* table = m.table(id);
     for (Row& row : rows)
-      scale(row.cells, [&](const std::string& name) { return table->control && table->control->path == name ? &*table->control : table->column(name); }, s);
+      scale(
+          row.cells,
+          [&](const std::string& name) {
+            return table->control && table->control->path == name ? &*table->control : table->column(name);
+          },
+          s);
   }
   return r;
 }
 
-class KeptNumbersScaled : public testing::TestWithParam<const Method*> {};
+class Scaled : public testing::TestWithParam<const Method*> {};
 
-TEST_P(KeptNumbersScaled, OfSmallAndLargePieces) {
-  const Method& m = *GetParam();
-  const standin::Bench& bench = *standin::find_bench(m.standin);
-  std::vector<std::string> pieces = {""};
-  for (const auto& p : bench.pieces) pieces.push_back(p.value);
-  std::ostringstream out;
-  for (const std::string& piece : pieces)
-    for (const Scale& s : {Scale{"a hundredth the size", 0.01, 1, 1}, {"thirty times the size", 30, 1, 1}, {"a thousandth as strong", 1, 1e-3, 1}, {"a millionth as strong", 1, 1e-6, 1}, {"twenty times as strong", 1, 20, 1},
-                           {"a hundred times as fast", 1, 1, 0.01}, {"forty times as slow", 1, 1, 40}, {"a speck", 1e-3, 1e-2, 1}}) {
-      standin::SimulateOptions o;
-      o.method = m.id;
-      o.piece = piece;
-      o.seed = 31;
-      o.sampling = std::min(10.0, some_thousand_rows(m));
-      TestRecord r = bench.simulate(o);
-      r.method = m.id;
-      const TestRecord now = scaled(m, r, s);
-      out << "== " << piece << ", " << s.what << "\n" << short_text(m, now, methods::evaluate(now, {.uncertainty = false}));
-    }
-  hold_kept("scaled-" + m.id, out.str());
-}
-
-// Stress does not know how large the piece is: results scale as their dimensions do. Weight does not, nor does the seating
-// force of a plate; slopes per kN are counted without a dimension.
-TEST_P(KeptNumbersScaled, ResultsGoWithTheSize) {
+// Stress does not know how large the piece is: results scale as their dimensions do. Weight does not, nor does the
+// seating force of a plate; slopes per kN are counted without a dimension.
+TEST_P(Scaled, ResultsGoWithTheSize) {
   const Method& m = *GetParam();
   standin::SimulateOptions o;
   o.method = m.id;
@@ -126,16 +113,23 @@ TEST_P(KeptNumbersScaled, ResultsGoWithTheSize) {
   TestRecord r = standin::find_bench(m.standin)->simulate(o);
   r.method = m.id;
   const Scale s{"three times the size", 3, 1, 1};
-  const Evaluation one = methods::evaluate(r, {.uncertainty = false}), other = methods::evaluate(scaled(m, r, s), {.uncertainty = false});
+  const Evaluation one = methods::evaluate(r, {.uncertainty = false}),
+                   other = methods::evaluate(scaled(m, r, s), {.uncertainty = false});
   for (const ResultValue& v : one.results) {
-    if (m.id.starts_with("hardness") || m.id == "density" || m.id == "drop-impact" || v.spec.key.starts_with("slope_") || v.spec.key == "bending_seating" || !v.text.empty() || !std::isfinite(v.value)) continue;
+    if (m.id.starts_with("hardness") || m.id == "density" || m.id == "drop-impact" ||
+        v.spec.key.starts_with("slope_") || v.spec.key == "bending_seating" || !v.text.empty() ||
+        !std::isfinite(v.value))
+      continue;
     const ResultValue* w = other.find(v.spec.key);
     ASSERT_NE(w, nullptr) << v.spec.key;
-    EXPECT_NEAR(w->value, v.value * factor(v.spec.dimension, s), 2e-3 * std::abs(v.value) * factor(v.spec.dimension, s) + 1e-9) << v.spec.key;
+    EXPECT_NEAR(w->value, v.value * factor(v.spec.dimension, s),
+                2e-3 * std::abs(v.value) * factor(v.spec.dimension, s) + 1e-9)
+        << v.spec.key;
   }
 }
 
-INSTANTIATE_TEST_SUITE_P(OfEveryMethod, KeptNumbersScaled, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
+INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Scaled, testing::ValuesIn(methods::all().begin(), methods::all().end()),
+                         method_test_name);
 
 }  // namespace
 }  // namespace fortitor::scaled_test

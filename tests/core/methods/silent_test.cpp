@@ -22,7 +22,8 @@ TEST(Silent, ARecordingThatHoldsNothingIsNamed) {
     EXPECT_EQ(methods::evaluate(whole, {.uncertainty = false}).finding("samples-unusable"), nullptr) << method->id;
     for (const char* load : {"force", "torque"}) {
       bool there = false;
-      for (const Segment& s : whole.run.segments) there = there || (s.samples && s.samples->find(load) != nullptr && method->channel(load)->required);
+      for (const Segment& s : whole.run.segments)
+        there = there || (s.samples && s.samples->find(load) != nullptr && method->channel(load)->required);
       if (!there) continue;
       ++tried;
       for (size_t left : {0u, 1u, 2u, 3u}) {
@@ -40,7 +41,11 @@ TEST(Silent, ARecordingThatHoldsNothingIsNamed) {
         if (f == nullptr) continue;
         EXPECT_EQ(f->severity, Severity::check);
         EXPECT_EQ(f->evidence.at("usable"), double(left));
-        EXPECT_NE(f->message.find(left == 0 ? "none holds" : left == 1 ? "one holds" : "two hold"), std::string::npos) << f->message;
+        EXPECT_NE(f->message.find(left == 0   ? "none holds"
+                                  : left == 1 ? "one holds"
+                                              : "two hold"),
+                  std::string::npos)
+            << f->message;
         r.run.open = true;  // it has just begun
         EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("samples-unusable"), nullptr);
       }
@@ -51,7 +56,8 @@ TEST(Silent, ARecordingThatHoldsNothingIsNamed) {
         std::erase_if(s.channels, [&](const Channel& c) { return c.name == load; });
         segment.samples = std::make_shared<Samples>(std::move(s));
       }
-      EXPECT_NE(methods::evaluate(r, {.uncertainty = false}).finding("samples-unusable"), nullptr) << method->id << " without the column";
+      EXPECT_NE(methods::evaluate(r, {.uncertainty = false}).finding("samples-unusable"), nullptr)
+          << method->id << " without the column";
     }
   }
   EXPECT_GE(tried, 8u);
@@ -99,7 +105,8 @@ TEST(Silent, AChannelThatSaysOneNumberIsDead) {
       ASSERT_NE(e.finding("channel-dead"), nullptr) << method->id << " " << column;
       EXPECT_EQ(e.finding("channel-dead")->severity, Severity::check);
       for (size_t i = 0; i + 4 < rows.size(); ++i) rows.pop_back(), --i;  // four alike may be chance
-      EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("channel-dead"), nullptr) << method->id << " " << column;
+      EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("channel-dead"), nullptr)
+          << method->id << " " << column;
     }
   }
   EXPECT_GE(loads, 10u);
@@ -134,11 +141,14 @@ TEST(Silent, ALimitThatWasNotReachedIsABound) {
       EXPECT_LT(e.find(key)->value, value(whole, key)) << key;
     }
     r.run.open = true;
-    EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("limit-not-reached"), nullptr) << "there is more to come";
+    EXPECT_EQ(methods::evaluate(r, {.uncertainty = false}).finding("limit-not-reached"), nullptr)
+        << "there is more to come";
     r.run.open = false;
     r.fields.set("settings.proportional_limit.school", std::string("pick"));
-    r.fields.set("settings.proportional_limit.force", *r.run.rows(kStops)[6].reading(method[0] == 't' ? "torque" : "force"));
-    r.fields.set("settings.proportional_limit.torque", *r.run.rows(kStops)[6].reading(method[0] == 't' ? "torque" : "force"));
+    r.fields.set("settings.proportional_limit.force",
+                 *r.run.rows(kStops)[6].reading(method[0] == 't' ? "torque" : "force"));
+    r.fields.set("settings.proportional_limit.torque",
+                 *r.run.rows(kStops)[6].reading(method[0] == 't' ? "torque" : "force"));
     EXPECT_FALSE(methods::evaluate(r, {.uncertainty = false}).find(keys[0])->censored) << "a person picked it";
   }
 }
@@ -147,7 +157,8 @@ TEST(Silent, ALimitThatWasNotReachedIsABound) {
 TEST(Silent, AReadingOutOfItsCourseIsReadAgain) {
   TestRecord r = made(*standin::find_bench(methods::find("torsion-bar")->standin), "torsion-bar");
   auto named = [](const Evaluation& e, size_t at) {
-    return std::any_of(e.findings.begin(), e.findings.end(), [&](const Finding& f) { return f.code == "re-read" && f.evidence.at("station") == double(at); });
+    return std::any_of(e.findings.begin(), e.findings.end(),
+                       [&](const Finding& f) { return f.code == "re-read" && f.evidence.at("station") == double(at); });
   };
   const Evaluation right = methods::evaluate(r, {.uncertainty = false});
   EXPECT_EQ(right.finding("re-read"), nullptr);
@@ -190,32 +201,37 @@ TEST(Silent, OutOfCourseIsFarOutBetweenNeighboursThatAgree) {
   EXPECT_EQ(found({0, 0, 0, 0.4, 0, 0, 0}), V{3}) << "four counts";
 }
 
-// The end slope of a torque-angle curve read over three stops far apart is the chord's, not that of the end.
+// The end slope of a torque-angle curve read over three stops far apart is the chord's, not that of the end: it is as
+// unsure as they are far apart, and not given where that would be most of it.
 TEST(Silent, TheEndSlopeIsAsUnsureAsItsStopsAreFarApart) {
-  auto share = [](double gap) {
+  auto judged = [](size_t stops) {
     TestRecord r = made(*standin::find_bench(methods::find("torsion-bar")->standin), "torsion-bar");
-    Rows& rows = r.run.tables[kStops];
-    if (gap > 0) rows.resize(7);
-    const Evaluation e = methods::evaluate(r);
-    return e.find("tau_nadai")->expanded() / e.find("tau_nadai")->value;
+    if (stops > 0) r.run.tables[kStops].resize(stops);
+    return methods::evaluate(r);
   };
-  EXPECT_LT(share(0), 0.08);
-  EXPECT_GT(share(1), 0.1) << "seven stops of four turns";
+  const Evaluation whole = judged(0), cut = judged(7);
+  ASSERT_NE(whole.find("tau_nadai"), nullptr);
+  EXPECT_LT(whole.find("tau_nadai")->expanded(), 0.08 * whole.find("tau_nadai")->value);
+  EXPECT_EQ(cut.find("tau_nadai"), nullptr) << "seven stops of four turns";
+  EXPECT_NE(cut.finding("end-unrecorded"), nullptr);
 }
 
-// A dozen samples of a plate hold none between a tenth and four tenths of the peak: its strains kept the sign of the log.
+// A dozen samples of a plate hold none between a tenth and four tenths of the peak: its strains kept the sign of the
+// log.
 TEST(Silent, FewSamplesOfAPlateAreShortenedAllTheSame) {
-  const TestRecord whole = made(*standin::find_bench(methods::find("compression-after-impact")->standin), "compression-after-impact");
+  const TestRecord whole =
+      made(*standin::find_bench(methods::find("compression-after-impact")->standin), "compression-after-impact");
   for (double sign : {1.0, -1.0})
     for (size_t wanted : {4u, 6u, 9u, 12u, 20u}) {
       TestRecord r = whole;
       Samples s = *whole.run.samples();
       const size_t peak = size_t(std::max_element(s.column("force").values.begin(), s.column("force").values.end(),
-                                                                 [](double a, double b) { return std::abs(a) < std::abs(b); }) -
-                                               s.column("force").values.begin());
+                                                  [](double a, double b) { return std::abs(a) < std::abs(b); }) -
+                                 s.column("force").values.begin());
       for (Channel& c : s.channels) {
         std::vector<double> few;
-        for (size_t i = 0; i < wanted; ++i) few.push_back((c.name.starts_with("strain") ? sign : 1.0) * c.values[peak * (i + 1) / wanted]);
+        for (size_t i = 0; i < wanted; ++i)
+          few.push_back((c.name.starts_with("strain") ? sign : 1.0) * c.values[peak * (i + 1) / wanted]);
         c.values = few;
       }
       r.run.set_samples(std::make_shared<Samples>(std::move(s)));

@@ -40,27 +40,36 @@ TEST(TensionLimits, AnOffsetStandsUnderItsOwnName) {
       r.fields.set("settings.offset", all);
     });
   };
-  for (const auto& [typed, key, symbol, offset] : {std::tuple{"1.2 %", "rp12", "R_p1.2", 0.012}, {"2.5 %", "rp25", "R_p2.5", 0.025}, {"0.05 %", "rp005", "R_p0.05", 0.0005},
-                                                   {"9.9 %", "rp99", "R_p9.9", 0.099}, {"1 %", "rp1", "R_p1", 0.01}, {"0.0001 %", "rp00001", "R_p0.0001", 1e-6}}) {
+  for (const auto& [typed, key, symbol, offset] : {std::tuple{"1.2 %", "rp12", "R_p1.2", 0.012},
+                                                   {"2.5 %", "rp25", "R_p2.5", 0.025},
+                                                   {"0.05 %", "rp005", "R_p0.05", 0.0005},
+                                                   {"9.9 %", "rp99", "R_p9.9", 0.099},
+                                                   {"1 %", "rp1", "R_p1", 0.01},
+                                                   {"0.0001 %", "rp00001", "R_p0.0001", 1e-6}}) {
     const Evaluation e = with({typed});
     const ResultValue* r = e.find(key);
     ASSERT_NE(r, nullptr) << typed;
     EXPECT_EQ(r->spec.symbol, symbol);
     EXPECT_NEAR(r->value, offset_stress(s, offset), 0.3) << typed;
     EXPECT_EQ(e.finding("offset-not-taken"), nullptr) << typed;
-    const auto line = std::find_if(r->how.begin(), r->how.end(), [](const Step& step) { return step.expression.starts_with("R = E·(ε − ε₀ − "); });
+    const auto line = std::find_if(r->how.begin(), r->how.end(),
+                                   [](const Step& step) { return step.expression.starts_with("R = E·(ε − ε₀ − "); });
     ASSERT_NE(line, r->how.end());
     EXPECT_NE(line->expression.find(std::string("− ") + typed + ")"), std::string::npos) << line->expression;
   }
   for (const char* none : {"10 %", "12 %", "25 %", "150 %", "0.00001 %"}) {
     const Evaluation e = with({"0.2 %", none});
     ASSERT_NE(e.finding("offset-not-taken"), nullptr) << none;
-    EXPECT_NE(e.finding("offset-not-taken")->message.find(std::string("an offset of ") + none), std::string::npos) << e.finding("offset-not-taken")->message;
+    EXPECT_NE(e.finding("offset-not-taken")->message.find(std::string("an offset of ") + none), std::string::npos)
+        << e.finding("offset-not-taken")->message;
     EXPECT_EQ(e.results.size(), with({"0.2 %"}).results.size()) << none;
   }
-  for (const char* none : {"rp10", "rp120", "rp", "rp0", "rm", "rp1x", "rp0000001"}) EXPECT_EQ(tension::offset_of_key(none), std::nullopt) << none;
+  for (const char* none : {"rp10", "rp120", "rp", "rp0", "rm", "rp1x", "rp0000001"})
+    EXPECT_EQ(tension::offset_of_key(none), std::nullopt) << none;
   const Evaluation twice = with({"0.2 %", "0.2 %", "1 %"});
-  EXPECT_EQ(std::count_if(twice.results.begin(), twice.results.end(), [](const ResultValue& r) { return r.spec.key == "rp02"; }), 1);
+  EXPECT_EQ(std::count_if(twice.results.begin(), twice.results.end(),
+                          [](const ResultValue& r) { return r.spec.key == "rp02"; }),
+            1);
 }
 
 // ε = σ/E + cσ² read by a line over the five samples on either side: the middle of it lies cΔ² times ten higher.

@@ -258,7 +258,7 @@ TEST(TensionMetal, ABladeThatSlipsAfterYieldIsSeen) {
   ASSERT_EQ(before.finding("slip"), nullptr);
   const Samples& s = *sound.run.samples();
   const std::vector<double>&extension = s.find("extension")->values, &time = s.find("time")->values;
-  for (double at : {0.4, 0.9, 2.5})    // mm of 50 mm: plateau, its end, hardening
+  for (double at : {0.4, 0.9, 2.5})  // mm of 50 mm: plateau, its end, hardening
     for (double slip : {-0.03, -0.1, 0.15}) {
       auto slipped = std::make_shared<Samples>(s);
       double when = 0;
@@ -285,7 +285,10 @@ TEST(TensionMetal, ABladeThatSlipsAfterYieldIsSeen) {
       for (int k = 1; k < 200; ++k) {
         const double force = -0.8 * s.find("force")->values[top] * (k <= 100 ? k : 200 - k) / 100;
         const double step = 0.02 * k;
-        y.push_back(c.name == "time" ? time[top] + step : c.values[top] + (c.name == "force" ? force : c.name == "extension" ? force / area / modulus * 50 : force / 45e3 * 1.2));
+        y.push_back(c.name == "time" ? time[top] + step
+                                     : c.values[top] + (c.name == "force"       ? force
+                                                        : c.name == "extension" ? force / area / modulus * 50
+                                                                                : force / 45e3 * 1.2));
       }
       later = 4;
     }

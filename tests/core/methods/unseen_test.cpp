@@ -38,7 +38,8 @@ TEST(Unseen, ChosenStrainSourceWinsOverTheUsualOne) {
 }
 
 TEST(Unseen, ExactlyAtALimitWithoutUncertaintyMeets) {
-  for (const auto& [limit, expected] : {std::pair{500.0, Verdict::meets}, {500.0001, Verdict::fails}, {499.9999, Verdict::meets}}) {
+  for (const auto& [limit, expected] :
+       {std::pair{500.0, Verdict::meets}, {500.0001, Verdict::fails}, {499.9999, Verdict::meets}}) {
     TestRecord record;
     record.method = "tension-metal";
     Limit l;

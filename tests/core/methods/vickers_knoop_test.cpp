@@ -19,8 +19,9 @@ TEST(Vickers, PublishedFigures) {
 }
 
 TEST(Vickers, DrumReadingsAndLengthsGiveTheSame) {
-  TestRecord drum = record_of("hardness-vickers", {{"specimen.family", {"alloy steel"}}, {"specimen.force", {"0.5 kgf"}},
-                                                   {"specimen.division", {"0.25 µm"}}});
+  TestRecord drum = record_of(
+      "hardness-vickers",
+      {{"specimen.family", {"alloy steel"}}, {"specimen.force", {"0.5 kgf"}}, {"specimen.division", {"0.25 µm"}}});
   add_indent(drum, {{"d1", "118;292.5"}, {"d2", "2:18;5:42.5"}});
   TestRecord length = vickers_record("0.5 kgf", {{1, 0.043625}});
   const Evaluation a = methods::evaluate(drum), b = methods::evaluate(length);
@@ -91,14 +92,17 @@ TEST(Vickers, EdgeOfFaceAndOfTraverse) {
   type_into(r, "specimen.traverse.limit", "100");
   EXPECT_EQ(methods::evaluate(r).finding("too-close"), nullptr);
   r = vickers_record("1 kgf", {{5, 0.1}});
-  for (const auto& [path, typed] : {std::pair{"specimen.face.shape", "rectangle"}, {"specimen.face.width", "10 mm"}, {"specimen.face.height", "6 mm"}})
+  for (const auto& [path, typed] : {std::pair{"specimen.face.shape", "rectangle"},
+                                    {"specimen.face.width", "10 mm"},
+                                    {"specimen.face.height", "6 mm"}})
     type_into(r, path, typed);
   EXPECT_NE(methods::evaluate(r).finding("too-close"), nullptr) << "y = 0 lies on the edge";
 }
 
 TEST(Vickers, TheOutlineOfADiscIsRoundAndClosed) {
   TestRecord r = vickers_record("1 kgf", {{5, 0.1}, {6, 0.1}, {7, 0.1}});
-  for (const auto& [path, typed] : {std::pair{"specimen.face.shape", "disc"}, {"specimen.face.diameter", "12 mm"}}) type_into(r, path, typed);
+  for (const auto& [path, typed] : {std::pair{"specimen.face.shape", "disc"}, {"specimen.face.diameter", "12 mm"}})
+    type_into(r, path, typed);
   const Evaluation e = methods::evaluate(r);
   size_t outlines = 0;
   for (const Figure& f : e.figures)
@@ -132,12 +136,14 @@ TEST(Vickers, CaseDepthLiesOnTheLineBetweenNeighbours) {
 }
 
 TEST(Vickers, TheLimitIsSaidToFourFigures) {
-  for (const auto& course : {std::vector<std::pair<double, double>>{{0.1, 740}, {0.3, 720}, {0.5, 700}}, {{0.1, 540}, {0.3, 420}, {0.5, 400}}}) {
+  for (const auto& course : {std::vector<std::pair<double, double>>{{0.1, 740}, {0.3, 720}, {0.5, 700}},
+                             {{0.1, 540}, {0.3, 420}, {0.5, 400}}}) {
     TestRecord r = traverse_record(course);
     type_into(r, "specimen.traverse.limit", "550.123");
     const Evaluation e = methods::evaluate(r);
     ASSERT_NE(e.finding("limit-not-reached"), nullptr);
-    EXPECT_NE(e.finding("limit-not-reached")->message.find(" 550.1 HV"), std::string::npos) << e.finding("limit-not-reached")->message;
+    EXPECT_NE(e.finding("limit-not-reached")->message.find(" 550.1 HV"), std::string::npos)
+        << e.finding("limit-not-reached")->message;
   }
 }
 
@@ -191,8 +197,9 @@ TEST(Vickers, AReadingOnAScratchIsCalledOutAndACourseIsNot) {
     }
     // While the work goes on the course ends at every indent once.
     for (size_t upto = 5; upto <= course.size(); ++upto)
-      false_calls += methods::evaluate(traverse_record({course.begin(), course.begin() + long(upto)}), {.uncertainty = false})
-                         .finding("re-read") != nullptr;
+      false_calls +=
+          methods::evaluate(traverse_record({course.begin(), course.begin() + long(upto)}), {.uncertainty = false})
+              .finding("re-read") != nullptr;
     course[10].second *= 0.72;
     found += methods::evaluate(traverse_record(course), {.uncertainty = false}).finding("re-read") != nullptr;
   }
@@ -205,8 +212,10 @@ TEST(Vickers, TheReadingIsBlamedAndNotItsNeighbour) {
       traverse_record({{0.15, 750}, {0.25, 745}, {0.35, 735}, {0.45, 715}, {0.55, 680}, {0.65, 612}, {0.75, 189}}));
   ASSERT_NE(e.finding("re-read"), nullptr);
   EXPECT_EQ(e.finding("re-read")->evidence.at("station"), 6) << "the newest, while the stage has not moved";
-  const double expected = e.finding("re-read")->evidence.at("expected"), read = e.finding("re-read")->evidence.at("read");
-  EXPECT_NE(e.finding("re-read")->message.find("lies " + significant(expected - read, 3) + " below"), std::string::npos);
+  const double expected = e.finding("re-read")->evidence.at("expected"),
+               read = e.finding("re-read")->evidence.at("read");
+  EXPECT_NE(e.finding("re-read")->message.find("lies " + significant(expected - read, 3) + " below"),
+            std::string::npos);
   EXPECT_NE(e.finding("re-read")->message.find("about " + significant(expected, 3) + ":"), std::string::npos);
 }
 
@@ -243,7 +252,8 @@ TEST(Vickers, AnIndentIsSetAsideByItsRemedy) {
   const Evaluation e = methods::evaluate(r);
   ASSERT_NE(e.finding("re-read"), nullptr);
   EXPECT_EQ(e.finding("re-read")->evidence.at("station"), 5);
-  for (const auto& [path, typed] : e.finding("re-read")->remedies.front().settings) EXPECT_TRUE(mark_row(r, path, typed));
+  for (const auto& [path, typed] : e.finding("re-read")->remedies.front().settings)
+    EXPECT_TRUE(mark_row(r, path, typed));
   EXPECT_EQ(r.run.tables["indents"][5].state, Row::State::set_aside);
   EXPECT_EQ(methods::evaluate(r).finding("re-read"), nullptr);
 }
@@ -290,13 +300,16 @@ TEST(Vickers, ConvertedAndEstimatedOnlyWhereItHolds) {
 }
 
 TEST(Vickers, TwoReadersAreComparedIndentByIndent) {
-  TestRecord r = record_of("hardness-vickers", {{"specimen.family", {"alloy steel"}}, {"specimen.force", {"1 kgf"}},
-                                                {"specimen.division", {"0.5 µm"}}});
+  TestRecord r = record_of(
+      "hardness-vickers",
+      {{"specimen.family", {"alloy steel"}}, {"specimen.force", {"1 kgf"}}, {"specimen.division", {"0.5 µm"}}});
   const double f = 9.80665;
   auto hv = [&](double divisions) { return vickers::hv_of(f, divisions * 0.0005); };
   for (const auto& [first, second] : {std::pair{100, 101}, {102, 103}, {99, 100}, {101, 102}})
-    add_indent(r, {{"d1", "10;" + std::to_string(10 + first)}, {"d2", "10;" + std::to_string(10 + first)},
-                   {"second_d1", "10;" + std::to_string(10 + second)}, {"second_d2", "10;" + std::to_string(10 + second)}});
+    add_indent(r, {{"d1", "10;" + std::to_string(10 + first)},
+                   {"d2", "10;" + std::to_string(10 + first)},
+                   {"second_d1", "10;" + std::to_string(10 + second)},
+                   {"second_d2", "10;" + std::to_string(10 + second)}});
   add_indent(r, {{"d1", "10;110"}, {"d2", "10;110"}});  // by one reader only
   const double d[] = {hv(101) - hv(100), hv(103) - hv(102), hv(100) - hv(99), hv(102) - hv(101)};
   const double mean = (d[0] + d[1] + d[2] + d[3]) / 4;
@@ -305,15 +318,17 @@ TEST(Vickers, TwoReadersAreComparedIndentByIndent) {
   Evaluation e = methods::evaluate(r);
   EXPECT_NEAR(value_of(e, "reader_bias"), mean, 1e-9);
   EXPECT_NEAR(value_of(e, "reader_scatter"), std::sqrt(sum / 3), 1e-9);
-  EXPECT_NEAR(value_of(e, "hv"), (2 * hv(100) + hv(102) + hv(99) + hv(101)) / 5, 1e-9) << "the first reader's is the result";
+  EXPECT_NEAR(value_of(e, "hv"), (2 * hv(100) + hv(102) + hv(99) + hv(101)) / 5, 1e-9)
+      << "the first reader's is the result";
   EXPECT_NE(e.finding("readers-differ"), nullptr);
   r.run.tables["indents"].resize(2);
   EXPECT_EQ(methods::evaluate(r).finding("readers-differ"), nullptr) << "two say nothing";
 }
 
 TEST(Knoop, LongDiagonalAndItsHalves) {
-  TestRecord r = record_of("hardness-knoop", {{"specimen.family", {"ceramic"}}, {"specimen.force", {"0.1 kgf"}},
-                                              {"specimen.division", {"0.2 µm"}}});
+  TestRecord r =
+      record_of("hardness-knoop",
+                {{"specimen.family", {"ceramic"}}, {"specimen.force", {"0.1 kgf"}}, {"specimen.division", {"0.2 µm"}}});
   add_indent(r, {{"d1", "100;400"}, {"middle", "251"}});
   Evaluation e = methods::evaluate(r);
   EXPECT_NEAR(value_of(e, "hk"), 0.1 / (0.07028 * 0.06 * 0.06), 1e-9);

@@ -34,7 +34,9 @@ Problem random_day(uint64_t seed, int pieces) {
   Problem p;
   p.horizon = 5 * kDay;
   const int machines = draw(r, 2, 6), people = draw(r, 1, 3);
-  for (int i = 0; i < people; ++i) p.resources.push_back({"p" + std::to_string(i), "person " + std::to_string(i), Resource::Kind::person, off_hours(5, 7 * 60 + draw(r, 0, 120))});
+  for (int i = 0; i < people; ++i)
+    p.resources.push_back({"p" + std::to_string(i), "person " + std::to_string(i), Resource::Kind::person,
+                           off_hours(5, 7 * 60 + draw(r, 0, 120))});
   for (int i = 0; i < machines; ++i) {
     Resource m{"m" + std::to_string(i), "machine " + std::to_string(i)};
     if (draw(r, 0, 4) == 0) m.ends = draw(r, 0, 3) * kDay, m.why_ends = "its calibration ends";
@@ -56,11 +58,14 @@ Problem random_day(uint64_t seed, int pieces) {
       Task wait{name + ": cure", name + ": cure", "J", draw(r, 60, 1500), 0, {{oven}}, {p.tasks.size() - 1}};
       p.tasks.push_back(wait);
     }
-    Task run{name + ": run", name + ": run", "J" + std::to_string(i % 3), draw(r, 5, 40), 0, {{machine()}}, {p.tasks.size() - 1}};
+    Task run{name + ": run", name + ": run",      "J" + std::to_string(i % 3), draw(r, 5, 40), 0,
+             {{machine()}},  {p.tasks.size() - 1}};
     run.attended = draw(r, 0, 5) == 0 ? 5 : run.minutes;
     if (draw(r, 0, 1) == 0) run.needs[0].push_back(machine());
     if (draw(r, 0, 3) == 0) run.needs.push_back({machine()});
-    if (run.needs.size() == 2 && std::any_of(run.needs[0].begin(), run.needs[0].end(), [&](size_t m) { return m == run.needs[1][0]; })) run.needs.pop_back();
+    if (run.needs.size() == 2 &&
+        std::any_of(run.needs[0].begin(), run.needs[0].end(), [&](size_t m) { return m == run.needs[1][0]; }))
+      run.needs.pop_back();
     if (draw(r, 0, 5) == 0) run.earliest = draw(r, 8, 20) * 60;
     if (due > 0) run.due = due;
     if (draw(r, 0, 12) == 0) run.pinned = draw(r, 8 * 12, 16 * 12) * 5;
@@ -92,7 +97,8 @@ TEST(DayPlan, RandomDaysAreSound) {
     for (size_t t = 0; t < p.tasks.size(); ++t) {
       if (!p.tasks[t].pinned) continue;
       const Bar* b = l.of(t);
-      const bool dropped = std::any_of(l.unmet.begin(), l.unmet.end(), [&](const Unmet& u) { return u.task == t && u.kind == Unmet::Kind::pin; });
+      const bool dropped = std::any_of(l.unmet.begin(), l.unmet.end(),
+                                       [&](const Unmet& u) { return u.task == t && u.kind == Unmet::Kind::pin; });
       EXPECT_EQ(b != nullptr && !dropped, b != nullptr && b->start == *p.tasks[t].pinned && !dropped);
       EXPECT_TRUE(dropped || b != nullptr);
     }
@@ -130,7 +136,8 @@ TEST(DayPlan, AsGoodAsTheBestOfManyOrders) {
       for (size_t i = order.size(); i > 1; --i) std::swap(order[i - 1], order[size_t(draw(r, 0, int(i) - 1))]);
       const Layout other = place(p, order);
       EXPECT_TRUE(faults(p, other).empty()) << "any order is sound";
-      EXPECT_FALSE(better(p, other, mine)) << "seed " << seed << ", order " << k << ": lateness " << other.lateness << " against " << mine.lateness;
+      EXPECT_FALSE(better(p, other, mine))
+          << "seed " << seed << ", order " << k << ": lateness " << other.lateness << " against " << mine.lateness;
     }
   }
 }

@@ -41,7 +41,8 @@ TEST(Indents, RandomPlansKeepEveryRule) {
     p.spacing = std::array{2.5, 3.0, 6.0}[random() % 3];
     p.edge = p.spacing > 5 ? 3 : 2.5;
     if (p.kind == Kind::staggered) p.pitch = between(0.3, 1.2) * p.spacing * p.size;
-    for (int k = int(random() % 3); k > 0; --k) p.clear.push_back({between(0, f.width), between(0, f.height), between(0, 1), {}});
+    for (int k = int(random() % 3); k > 0; --k)
+      p.clear.push_back({between(0, f.width), between(0, f.height), between(0, 1), {}});
     const auto spots = place_indents(f, p);
     if (!spots) continue;
     placed += spots->size();

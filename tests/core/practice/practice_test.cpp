@@ -45,9 +45,12 @@ TEST(Practice, TasksRestOnTheirStandIns) {
     const standin::Bench& bench = bench_of(t);
     EXPECT_FALSE(t.faults.empty());
     for (const std::string& f : t.faults)
-      EXPECT_TRUE(std::any_of(bench.faults.begin(), bench.faults.end(), [&](const Choice& c) { return c.value == f; })) << t.id << " " << f;
+      EXPECT_TRUE(std::any_of(bench.faults.begin(), bench.faults.end(), [&](const Choice& c) { return c.value == f; }))
+          << t.id << " " << f;
     if (!t.piece.empty()) {
-      EXPECT_TRUE(std::any_of(bench.pieces.begin(), bench.pieces.end(), [&](const Choice& c) { return c.value == t.piece; })) << t.id;
+      EXPECT_TRUE(std::any_of(bench.pieces.begin(), bench.pieces.end(), [&](const Choice& c) {
+        return c.value == t.piece;
+      })) << t.id;
     }
   }
   EXPECT_GE(methods_seen.size(), 12u);
@@ -109,7 +112,8 @@ TEST(Practice, EveryHiddenThingDoesSomethingOrIsCalledOut) {
       const Debrief d = debrief(r, methods::evaluate(r));
       ASSERT_EQ(d.hidden.size(), 1u);
       EXPECT_FALSE(d.hidden[0].words.empty());
-      EXPECT_TRUE(!d.hidden[0].shows.empty() || !d.hidden[0].cost.empty()) << t.id << " " << fault << " is felt nowhere";
+      EXPECT_TRUE(!d.hidden[0].shows.empty() || !d.hidden[0].cost.empty())
+          << t.id << " " << fault << " is felt nowhere";
       EXPECT_FALSE(d.hidden[0].how.empty());
     }
 }

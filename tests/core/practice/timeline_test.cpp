@@ -35,7 +35,8 @@ Instant hold(const char* task, const char* fault, uint64_t seed = 3) {
 }
 
 const Moment* with(const std::vector<Moment>& all, const std::string& part) {
-  const auto it = std::find_if(all.begin(), all.end(), [&](const Moment& m) { return m.words.find(part) != std::string::npos; });
+  const auto it =
+      std::find_if(all.begin(), all.end(), [&](const Moment& m) { return m.words.find(part) != std::string::npos; });
   return it == all.end() ? nullptr : &*it;
 }
 
@@ -48,7 +49,8 @@ TEST(Timeline, FaultsTakeHoldWhereTheyAct) {
   ASSERT_EQ(slip.place, Place::during);
   const Samples& s = *slipped.run.samples();
   const double gauge = slipped.fields.number("specimen.extensometer_length").value();
-  const auto at = size_t(std::lower_bound(s.find("time")->values.begin(), s.find("time")->values.end(), slip.at) - s.find("time")->values.begin());
+  const auto at = size_t(std::lower_bound(s.find("time")->values.begin(), s.find("time")->values.end(), slip.at) -
+                         s.find("time")->values.begin());
   EXPECT_NEAR(s.find("extension")->values[at] / gauge, 0.012, 0.001);
   EXPECT_LT(slip.at, end(slipped));
   // The misread dial is the fifth or sixth stop by the seed; the drawn piece is looked at before anything.
@@ -102,9 +104,11 @@ TEST(Timeline, DeedsStandByTheClockOrByTheirRow) {
   TestRecord r = run_of("steel-bar", 3, {});
   const double length = r.run.samples()->find("time")->values.back();
   r.events = {{-3.5, "force-zeroed", ""}, {20, "extensometer-removed", ""}};
-  r.answers = {{"zero", "accept", "as it was", "R. Vale", "2026-11-26T10:05:30.000Z"}, {"slip", "cut", "", "R. Vale", "2026-11-26T10:20:00.000Z"}};
+  r.answers = {{"zero", "accept", "as it was", "R. Vale", "2026-11-26T10:05:30.000Z"},
+               {"slip", "cut", "", "R. Vale", "2026-11-26T10:20:00.000Z"}};
   Worked w{"2026-11-26T10:00:00.000Z", "2026-11-26T10:10:00.000Z", {}};
-  for (int i = 0; i < 9; ++i) w.deeds.push_back({"2026-11-26T09:5" + std::to_string(i) + ":00.000Z", "typed " + std::to_string(i)});
+  for (int i = 0; i < 9; ++i)
+    w.deeds.push_back({"2026-11-26T09:5" + std::to_string(i) + ":00.000Z", "typed " + std::to_string(i)});
   w.deeds.push_back({"2026-11-26T10:02:30.000Z", "note"});
   w.deeds.push_back({"2026-11-26T10:10:00.000Z", "run closed"});
   const std::vector<Moment> all = what_was_done(r, w);
@@ -119,10 +123,18 @@ TEST(Timeline, DeedsStandByTheClockOrByTheirRow) {
   EXPECT_NE(with(all, "5 lines more"), nullptr) << "the last four before the run are shown";
   EXPECT_EQ(with(all, "typed 4"), nullptr);
   EXPECT_NE(with(all, "typed 5"), nullptr);
-  EXPECT_TRUE(std::is_sorted(all.begin(), all.end(), [](const Moment& a, const Moment& b) { return a.when.place < b.when.place; }));
+  EXPECT_TRUE(std::is_sorted(all.begin(), all.end(),
+                             [](const Moment& a, const Moment& b) { return a.when.place < b.when.place; }));
   // Rows that are keyed know their place: stops count from 0.
   const TestRecord beam = run_of("wood-beam", 3, {});
-  w = {"", "", {{"2026-11-26T09:00:00.000Z", "sizes"}, {"2026-11-26T10:00:00.000Z", "stop 0, Dial: 0"}, {"2026-11-26T10:00:10.000Z", "stop 1, Dial: 31"}, {"2026-11-26T10:00:15.000Z", "looked"}, {"2026-11-26T10:00:20.000Z", "stop 2, Dial: 61"}, {"2026-11-26T10:01:20.000Z", "judged"}}};
+  w = {"",
+       "",
+       {{"2026-11-26T09:00:00.000Z", "sizes"},
+        {"2026-11-26T10:00:00.000Z", "stop 0, Dial: 0"},
+        {"2026-11-26T10:00:10.000Z", "stop 1, Dial: 31"},
+        {"2026-11-26T10:00:15.000Z", "looked"},
+        {"2026-11-26T10:00:20.000Z", "stop 2, Dial: 61"},
+        {"2026-11-26T10:01:20.000Z", "judged"}}};
   const std::vector<Moment> rows = what_was_done(beam, w);
   EXPECT_EQ(with(rows, "sizes")->when.place, Place::before);
   EXPECT_EQ(with(rows, "stop 0")->when, (Instant{Place::during, 1}));

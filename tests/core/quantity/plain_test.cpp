@@ -22,7 +22,8 @@ namespace {
 // Puts a locale on for as long as it lives; false where the machine does not have it.
 class Locale {
  public:
-  explicit Locale(const char* name) : before_(std::setlocale(LC_ALL, nullptr)), there_(std::setlocale(LC_ALL, name) != nullptr) {}
+  explicit Locale(const char* name)
+      : before_(std::setlocale(LC_ALL, nullptr)), there_(std::setlocale(LC_ALL, name) != nullptr) {}
   ~Locale() { std::setlocale(LC_ALL, before_.c_str()); }
   explicit operator bool() const { return there_; }
 
@@ -38,7 +39,8 @@ TEST(Plain, NumbersAreReadWhole) {
   EXPECT_EQ(plain::number(" +2e3 "), 2000);
   EXPECT_EQ(plain::number("-.5"), -0.5);
   EXPECT_EQ(plain::whole("007"), 7);
-  for (const char* no : {"", " ", "1,5", "1.5 mm", "+-3", "+", "e5", "0x10", "1e999", "--1"}) EXPECT_FALSE(plain::number(no)) << no;
+  for (const char* no : {"", " ", "1,5", "1.5 mm", "+-3", "+", "e5", "0x10", "1e999", "--1"})
+    EXPECT_FALSE(plain::number(no)) << no;
   for (const char* no : {"", "1.0", "99999999999999999999", "one"}) EXPECT_FALSE(plain::whole(no)) << no;
   std::string_view rest = " 2.5 mm";
   EXPECT_EQ(plain::take_number(rest), 2.5);
@@ -75,7 +77,8 @@ TEST(Plain, LettersAreThoseOfEnglish) {
   EXPECT_EQ(plain::upper('i'), 'I');
   for (int c = -128; c < 128; ++c) {
     EXPECT_EQ(plain::is_digit(char(c)), c >= '0' && c <= '9');
-    EXPECT_FALSE(c < 0 && (plain::is_letter(char(c)) || plain::is_space(char(c)))) << "a byte of a longer letter is none";
+    EXPECT_FALSE(c < 0 && (plain::is_letter(char(c)) || plain::is_space(char(c))))
+        << "a byte of a longer letter is none";
   }
 }
 

@@ -25,17 +25,19 @@ TEST_P(Typing, IsReadAsMeant) {
 using D = Dimension;
 constexpr double kIn = 25.4, kLbf = 4.4482216152605, kG = 9.80665;
 
-INSTANTIATE_TEST_SUITE_P(
-    Lengths, Typing,
-    testing::Values(Typed{"½ in", D::length, 12.7}, Typed{"1½ in", D::length, 1.5 * kIn},
-                    Typed{"2 5⁄8 in", D::length, 2.625 * kIn}, Typed{"2 5/8 in", D::length, 2.625 * kIn},
-                    Typed{"2-5/8\"", D::length, 2.625 * kIn}, Typed{"3/8-in", D::length, 0.375 * kIn},
-                    Typed{"12 in.", D::length, 12 * kIn}, Typed{"5' 6 1/2\"", D::length, 66.5 * kIn},
-                    Typed{"5'6", D::length, 66 * kIn}, Typed{"5'6\"", D::length, 66 * kIn}, Typed{"5'", D::length, 60 * kIn}, Typed{"5''", D::length, 5 * kIn},
-                    Typed{"5′ 6½″", D::length, 66.5 * kIn}, Typed{"6'", D::length, 72 * kIn},
-                    Typed{"5 mils", D::length, 0.127}, Typed{"–5 mm", D::length, -5}, Typed{"−5 mm", D::length, -5},
-                    Typed{"12,5 mm", D::length, 12.5}, Typed{"12.47", D::length, 12.47},
-                    Typed{"3 µm", D::length, 0.003}, Typed{"⅞ in", D::length, 0.875 * kIn}));
+INSTANTIATE_TEST_SUITE_P(Lengths, Typing,
+                         testing::Values(Typed{"½ in", D::length, 12.7}, Typed{"1½ in", D::length, 1.5 * kIn},
+                                         Typed{"2 5⁄8 in", D::length, 2.625 * kIn},
+                                         Typed{"2 5/8 in", D::length, 2.625 * kIn},
+                                         Typed{"2-5/8\"", D::length, 2.625 * kIn},
+                                         Typed{"3/8-in", D::length, 0.375 * kIn}, Typed{"12 in.", D::length, 12 * kIn},
+                                         Typed{"5' 6 1/2\"", D::length, 66.5 * kIn}, Typed{"5'6", D::length, 66 * kIn},
+                                         Typed{"5'6\"", D::length, 66 * kIn}, Typed{"5'", D::length, 60 * kIn},
+                                         Typed{"5''", D::length, 5 * kIn}, Typed{"5′ 6½″", D::length, 66.5 * kIn},
+                                         Typed{"6'", D::length, 72 * kIn}, Typed{"5 mils", D::length, 0.127},
+                                         Typed{"–5 mm", D::length, -5}, Typed{"−5 mm", D::length, -5},
+                                         Typed{"12,5 mm", D::length, 12.5}, Typed{"12.47", D::length, 12.47},
+                                         Typed{"3 µm", D::length, 0.003}, Typed{"⅞ in", D::length, 0.875 * kIn}));
 
 INSTANTIATE_TEST_SUITE_P(Forces, Typing,
                          testing::Values(Typed{"5 daN", D::force, 50}, Typed{"100 kp", D::force, 100 * kG},

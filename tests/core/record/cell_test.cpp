@@ -106,7 +106,10 @@ TEST(Encodings, PairsAreJoinedAndHalvesOfThemAreSaid) {
   for (bool big : {false, true}) {
     EXPECT_EQ(from_units({0xD800, 0xDC00}, big), "\xF0\x90\x80\x80") << "the first of all";
     EXPECT_EQ(from_units({0xDBFF, 0xDFFF}, big), "\xF4\x8F\xBF\xBF") << "the last";
-    EXPECT_EQ(from_units({0xD7FF, 'a', 0xE000}, big), "\xED\x9F\xBF" "a\xEE\x80\x80") << "beside them";
+    EXPECT_EQ(from_units({0xD7FF, 'a', 0xE000}, big),
+              "\xED\x9F\xBF"
+              "a\xEE\x80\x80")
+        << "beside them";
     EXPECT_EQ(from_units({0xDC00, 0xDC00, 'a'}, big), gone + gone + "a") << "two second halves";
     EXPECT_EQ(from_units({0xD800, 'a'}, big), gone + "a");
     EXPECT_EQ(from_units({0xD800, 0xE000}, big), gone + "\xEE\x80\x80");
@@ -120,7 +123,8 @@ TEST(Encodings, EveryByteOfWindowsIsItsSign) {
   std::string bytes = "x";
   for (int c = 0x80; c <= 0xFF; ++c) bytes += char(c);
   EXPECT_EQ(decode_text(bytes)->text,
-            "x€\xEF\xBF\xBD‚ƒ„…†‡ˆ‰Š‹Œ\xEF\xBF\xBDŽ\xEF\xBF\xBD\xEF\xBF\xBD‘’“”•–—˜™š›œ\xEF\xBF\xBDžŸ\xC2\xA0¡¢£¤¥¦§¨©ª«¬\xC2\xAD®¯°±²³´µ¶·¸¹º»¼½¾¿"
+            "x€\xEF\xBF\xBD‚ƒ„…†‡ˆ‰Š‹Œ\xEF\xBF\xBDŽ\xEF\xBF\xBD\xEF\xBF\xBD‘’“”•–—˜™š›œ\xEF\xBF\xBDžŸ\xC2\xA0¡¢£¤¥¦§¨©ª"
+            "«¬\xC2\xAD®¯°±²³´µ¶·¸¹º»¼½¾¿"
             "ÀÁÂÃÄÅÆÇÈÉÊËÌÍÎÏÐÑÒÓÔÕÖ×ØÙÚÛÜÝÞßàáâãäåæçèéêëìíîïðñòóôõö÷øùúûüýþÿ");
 }
 

@@ -33,7 +33,7 @@ class CsvFile : public testing::Test {
     char line[96];
     for (size_t i = 0; i < rows; ++i) {
       c_snprintf(line, sizeof line, "%.3f,%.5f,%s,%.4e", 0.001 * double(i), double(random() % 100000) / 997.0,
-                    i % 97 == 0 ? "" : "0.125", double(random() % 1000) - 500);
+                 i % 97 == 0 ? "" : "0.125", double(random() % 1000) - 500);
       std::string text = line;
       if (comma) {
         for (char& c : text) c = c == ',' ? ';' : c == '.' ? ',' : c;

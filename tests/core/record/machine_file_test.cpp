@@ -326,8 +326,8 @@ std::map<std::string, std::string> two_sheets() {
       "<worksheet><sheetData><row r=\"1\"><c r=\"B1\" t=\"s\"><v>2</v></c><c r=\"C1\" t=\"s\"><v>1</v></c></row>";
   for (int i = 0; i < 30; ++i) {
     const std::string r = std::to_string(i + 3);
-    one += "<row r=\"" + r + "\"><c r=\"A" + r + "\"><v>" + c_number(0.1 * i) + "</v></c><c r=\"B" + r +
-           "\"><v>" + c_number(0.5 * i) + "</v></c></row>";
+    one += "<row r=\"" + r + "\"><c r=\"A" + r + "\"><v>" + c_number(0.1 * i) + "</v></c><c r=\"B" + r + "\"><v>" +
+           c_number(0.5 * i) + "</v></c></row>";
     two += "<row><c r=\"B9\" s=\"1\"><v>" +
            [i] {
              char text[32];

@@ -41,7 +41,8 @@ TEST(Words, AreKeptInOneTextAndComeBack) {
   EXPECT_EQ(kept_words({"one"}), "one");
   EXPECT_EQ(kept_words({"one", "two", "three"}), "one;two;three");
   EXPECT_EQ(words_of("one;two;three"), (std::vector<std::string>{"one", "two", "three"}));
-  EXPECT_EQ(words_of(";;one;;two;"), (std::vector<std::string>{"one", "two"})) << "nothing between two marks is no word";
+  EXPECT_EQ(words_of(";;one;;two;"), (std::vector<std::string>{"one", "two"}))
+      << "nothing between two marks is no word";
   EXPECT_TRUE(words_of("").empty());
   EXPECT_TRUE(words_of(";").empty());
 }

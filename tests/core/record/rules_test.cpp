@@ -1,4 +1,5 @@
-// One set of rules for values: what is refused when it comes in is refused when it is kept, and shown where it is stored.
+// One set of rules for values: what is refused when it comes in is refused when it is kept, and shown where it is
+// stored.
 #include "core/record/rules.h"
 
 #include <gtest/gtest.h>
@@ -44,20 +45,38 @@ TEST(Rules, EveryKindOfSlipIsNamed) {
     std::function<void(TestRecord&)> make;
   };
   const std::vector<Slip> slips = {
-      {"limits.rm", [](TestRecord& r) { r.limits["rm"] = {typed("490 MPa", Dimension::stress), typed("63 MPa", Dimension::stress)}; }},
-      {"specimen.gauge_length", [](TestRecord& r) { r.fields.set("specimen.gauge_length", typed("0 mm", Dimension::length)); }},
-      {"specimen.gauge_length", [](TestRecord& r) { r.fields.set("specimen.gauge_length", typed("-50 mm", Dimension::length)); }},
-      {"specimen.section.diameter[1]", [](TestRecord& r) {
-         r.fields.set("specimen.section.diameter", Readings{typed("10 mm", Dimension::length), typed("-10 mm", Dimension::length)});
+      {"limits.rm",
+       [](TestRecord& r) {
+         r.limits["rm"] = {typed("490 MPa", Dimension::stress), typed("63 MPa", Dimension::stress)};
        }},
-      {"specimen.section.shape", [](TestRecord& r) { r.fields.set("specimen.section.shape", std::string("triangular")); }},
+      {"specimen.gauge_length",
+       [](TestRecord& r) { r.fields.set("specimen.gauge_length", typed("0 mm", Dimension::length)); }},
+      {"specimen.gauge_length",
+       [](TestRecord& r) { r.fields.set("specimen.gauge_length", typed("-50 mm", Dimension::length)); }},
+      {"specimen.section.diameter[1]",
+       [](TestRecord& r) {
+         r.fields.set("specimen.section.diameter",
+                      Readings{typed("10 mm", Dimension::length), typed("-10 mm", Dimension::length)});
+       }},
+      {"specimen.section.shape",
+       [](TestRecord& r) { r.fields.set("specimen.section.shape", std::string("triangular")); }},
       {"equipment.load_cell.due", [](TestRecord& r) { r.fields.set("equipment.load_cell.due", std::string("soon")); }},
       {"specimen.invented", [](TestRecord& r) { r.fields.set("specimen.invented", std::string("x")); }},
-      {"limits.hardness", [](TestRecord& r) { r.limits["hardness"] = {typed("490 MPa", Dimension::stress), {}}; }},
+      {"limits.hardness",
+       [](TestRecord& r) {
+         r.limits["hardness"] = {typed("490 MPa", Dimension::stress), {}};
+       }},
       // A text that a reader understands otherwise: typed under US units, 1,250 is 1250.
-      {"specimen.gauge_length", [](TestRecord& r) { r.fields.set("specimen.gauge_length", Reading{"1,250 mm", 1250.0, 1.0}); }},
-      {"specimen.gauge_length", [](TestRecord& r) { r.fields.set("specimen.gauge_length", Reading{"50 mm", 51.0, 1.0}); }},
-      {"settings.speed.elastic", [](TestRecord& r) { r.fields.set("settings.speed.elastic", typed("-1 mm/min", Dimension::speed)); }},
+      {"specimen.gauge_length",
+       [](TestRecord& r) {
+         r.fields.set("specimen.gauge_length", Reading{"1,250 mm", 1250.0, 1.0});
+       }},
+      {"specimen.gauge_length",
+       [](TestRecord& r) {
+         r.fields.set("specimen.gauge_length", Reading{"50 mm", 51.0, 1.0});
+       }},
+      {"settings.speed.elastic",
+       [](TestRecord& r) { r.fields.set("settings.speed.elastic", typed("-1 mm/min", Dimension::speed)); }},
   };
   const TestRecord sound = bar();
   const Method& m = *methods::find(sound.method);
@@ -77,15 +96,19 @@ TEST(Rules, EveryKindOfSlipIsNamed) {
 TEST(Rules, AStoredSlipIsShownAndComputesNothing) {
   TestRecord r = bar();
   r.limits["rm"] = {typed("490 MPa", Dimension::stress), typed("63 MPa", Dimension::stress)};
-  r.fields.set("specimen.section.diameter", Readings{typed("10 mm", Dimension::length), typed("-10 mm", Dimension::length)});
+  r.fields.set("specimen.section.diameter",
+               Readings{typed("10 mm", Dimension::length), typed("-10 mm", Dimension::length)});
   const std::string text = record_to_json(r, -1);
   EXPECT_FALSE(record_from_json(text)) << "a document that comes in is refused";
   const auto opened = stored_record_from_json(text);
   ASSERT_TRUE(opened) << opened.error().message;
   ASSERT_EQ(opened->faults.size(), 2u);
-  EXPECT_EQ(opened->fields.readings("specimen.section.diameter")[1].typed, "-10 mm") << "what was typed is still there to be seen";
+  EXPECT_EQ(opened->fields.readings("specimen.section.diameter")[1].typed, "-10 mm")
+      << "what was typed is still there to be seen";
   const Evaluation e = methods::evaluate(*opened);
-  EXPECT_EQ(std::count_if(e.findings.begin(), e.findings.end(), [](const Finding& f) { return f.code == "entry-refused"; }), 2);
+  EXPECT_EQ(
+      std::count_if(e.findings.begin(), e.findings.end(), [](const Finding& f) { return f.code == "entry-refused"; }),
+      2);
   EXPECT_FALSE(e.open_judgements().empty()) << "it cannot be signed like this";
   const ResultValue* rm = e.find("rm");
   ASSERT_NE(rm, nullptr);
@@ -96,7 +119,8 @@ TEST(Rules, AStoredSlipIsShownAndComputesNothing) {
   // Mended, nothing is left of it.
   TestRecord mended = *opened;
   mended.limits["rm"] = {typed("490 MPa", Dimension::stress), typed("630 MPa", Dimension::stress)};
-  mended.fields.set("specimen.section.diameter", Readings{typed("10 mm", Dimension::length), typed("10 mm", Dimension::length)});
+  mended.fields.set("specimen.section.diameter",
+                    Readings{typed("10 mm", Dimension::length), typed("10 mm", Dimension::length)});
   EXPECT_TRUE(faults_of(mended, *methods::find(mended.method)).empty());
 }
 
@@ -138,7 +162,8 @@ TEST(Rules, ATextIsMadeReadable) {
   }
   const Reading plain = readable(Reading{"1,250", 1250.0, 1.0}, Dimension::none);
   EXPECT_NEAR(parse_quantity(plain.typed, Dimension::none).value().value, 1250, 1e-9) << plain.typed;
-  EXPECT_EQ(readable(typed("10.02 mm", Dimension::length), Dimension::length).typed, "10.02 mm") << "as typed where it can be";
+  EXPECT_EQ(readable(typed("10.02 mm", Dimension::length), Dimension::length).typed, "10.02 mm")
+      << "as typed where it can be";
 }
 
 TEST(Rules, BracketsInARuleHaveAnEnd) {

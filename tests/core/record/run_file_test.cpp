@@ -19,9 +19,13 @@ class RunFiles : public testing::Test {
     fs::create_directories(folder_ / "folder");
   }
   void TearDown() override { fs::remove_all(folder_); }
-  void write(const std::string& name, const std::string& text) const { std::ofstream(folder_ / name, std::ios::binary) << text; }
+  void write(const std::string& name, const std::string& text) const {
+    std::ofstream(folder_ / name, std::ios::binary) << text;
+  }
   Outcome<TestRecord> record_with(const std::string& file) const {
-    write("record.json", R"({"fortitor": "record/1", "method": "tension-metal", "specimen": {"id": "T-1"}, "run": {"file": ")" + file + R"("}})");
+    write("record.json",
+          R"({"fortitor": "record/1", "method": "tension-metal", "specimen": {"id": "T-1"}, "run": {"file": ")" + file +
+              R"("}})");
     return load_record((folder_ / "record.json").string());
   }
   std::string refusal(const std::string& file) const {
@@ -54,7 +58,8 @@ TEST_F(RunFiles, OneFileIsOneRun) {
   const std::string one = "\nTime;Load\ns;kN\n" + rows(50, ";");
   write("two.txt", "Series\n\nSpecimen: 1" + one + "\nSpecimen: 2" + one);
   write("three.txt", "Series\n\nSpecimen: 1" + one + "\nSpecimen: 2" + one + "\nSpecimen: 3" + one);
-  EXPECT_NE(refusal("two.txt").find("holds 2 tables; a record wants a file of its own run."), std::string::npos) << refusal("two.txt");
+  EXPECT_NE(refusal("two.txt").find("holds 2 tables; a record wants a file of its own run."), std::string::npos)
+      << refusal("two.txt");
   EXPECT_NE(refusal("three.txt").find("holds 3 tables"), std::string::npos) << refusal("three.txt");
 }
 

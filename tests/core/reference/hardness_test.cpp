@@ -39,16 +39,20 @@ TEST(Hardness, EveryRowOfTheTableIsGivenBack) {
 }
 
 TEST(Hardness, BetweenRowsItIsLinear) {
-  EXPECT_NEAR(*convert_hardness(45.5, "HRC", "HV"), 452, 1e-9);    // 446 and 458
+  EXPECT_NEAR(*convert_hardness(45.5, "HRC", "HV"), 452, 1e-9);  // 446 and 458
   EXPECT_NEAR(*convert_hardness(452, "HV", "HRC"), 45.5, 1e-9);
-  EXPECT_NEAR(*convert_hardness(85.5, "HRB", "HBW"), 167, 1e-9);   // 165 and 169
+  EXPECT_NEAR(*convert_hardness(85.5, "HRB", "HBW"), 167, 1e-9);  // 165 and 169
   EXPECT_NEAR(*convert_hardness(240, "HV", "HRB"), 100, 1e-9);
   EXPECT_NEAR(*convert_hardness(50, "hrc", "30n"), 68.5, 1e-9) << "names as people type them";
 }
 
 TEST(Hardness, OutsideTheTableItIsRefusedWithTheRange) {
-  for (const auto& [value, from, to] : {std::tuple{19.0, "HRC", "HV"}, {69.0, "HRC", "HV"}, {101.0, "HRB", "HV"},
-                                        {66.0, "HRC", "HBW"}, {90.0, "HRB", "HRC"}, {NAN, "HV", "HRC"}}) {
+  for (const auto& [value, from, to] : {std::tuple{19.0, "HRC", "HV"},
+                                        {69.0, "HRC", "HV"},
+                                        {101.0, "HRB", "HV"},
+                                        {66.0, "HRC", "HBW"},
+                                        {90.0, "HRB", "HRC"},
+                                        {NAN, "HV", "HRC"}}) {
     const auto v = convert_hardness(value, from, to);
     EXPECT_FALSE(v) << value << from << to;
   }

@@ -10,13 +10,9 @@
 namespace fortitor::library_test {
 namespace {
 
-struct Clean {
-  ~Clean() { use_own_reference({}); }
-};
-
 TEST(Reference, HoldsWhatWasPromised) {
   std::map<std::string, int> groups;
-  for (const ReferenceMaterial& m : *reference_library()) {
+  for (const ReferenceMaterial& m : *shipped_reference()) {
     ++groups[m.group];
     EXPECT_FALSE(m.source.empty()) << m.name;
     EXPECT_FALSE(m.values.empty()) << m.name;
@@ -35,7 +31,7 @@ TEST(Reference, HoldsWhatWasPromised) {
 }
 
 TEST(Reference, DryWoodIsStrongerThanGreen) {
-  for (const ReferenceMaterial& m : *reference_library()) {
+  for (const ReferenceMaterial& m : *shipped_reference()) {
     if (m.group != "wood") continue;
     EXPECT_GT(m.values.at("mor_12").mean, m.values.at("mor_green").mean) << m.name;
     EXPECT_GT(m.values.at("moe_12").mean, m.values.at("moe_green").mean) << m.name;
@@ -43,22 +39,21 @@ TEST(Reference, DryWoodIsStrongerThanGreen) {
 }
 
 TEST(Reference, IsFoundByNameAndAlias) {
-  ASSERT_TRUE(find_reference("ASH", "wood"));
-  EXPECT_EQ(find_reference("ASH", "wood")->name, "ash, white");
-  EXPECT_TRUE(find_reference("s355j2"));
-  EXPECT_FALSE(find_reference("ash", "metal"));
-  EXPECT_FALSE(find_reference(""));
-  EXPECT_FALSE(find_reference("unobtainium"));
+  ASSERT_TRUE(find_reference({}, "ASH", "wood"));
+  EXPECT_EQ(find_reference({}, "ASH", "wood")->name, "ash, white");
+  EXPECT_TRUE(find_reference({}, "s355j2"));
+  EXPECT_FALSE(find_reference({}, "ash", "metal"));
+  EXPECT_FALSE(find_reference({}, ""));
+  EXPECT_FALSE(find_reference({}, "unobtainium"));
 }
 
 TEST(Reference, AUsersOwnValueGoesOnTop) {
-  Clean clean;
   auto own =
       read_reference(R"({"fortitor":"reference/1","materials":[{"name":"ash, white","group":"wood","family":"hardwood",
     "aliases":["ash"],"source":"our own 40 pieces","values":{"mor_12":{"mean":"97 MPa","spread":"11 %"}}}]})");
   ASSERT_TRUE(own) << own.error().message;
-  use_own_reference(*own);
-  const auto ash = find_reference("ash", "wood");
+  const ReferenceShelf shelf = with_own_reference(*own);
+  const auto ash = find_reference(shelf, "ash", "wood");
   ASSERT_TRUE(ash);
   EXPECT_TRUE(ash->own);
   EXPECT_NEAR(ash->values.at("mor_12").mean, 97, 1e-9);
@@ -69,23 +64,26 @@ TEST(Reference, AUsersOwnValueGoesOnTop) {
 }
 
 TEST(Reference, AnOwnNameTakesThePlaceOfAShippedOneWhateverItsLetters) {
-  Clean clean;
-  const size_t shipped = reference_library()->size();
+  const size_t shipped = shipped_reference()->size();
   auto own = read_reference(R"({"fortitor":"reference/1","materials":[
     {"name":"Ash, White","group":"wood","source":"ours","values":{"mor_12":{"mean":"97 MPa","spread":"11 %"}}},
     {"name":"Tarnfell larch","group":"wood","source":"ours","values":{"mor_12":{"mean":"88 MPa","spread":"9 %"}}}]})");
   ASSERT_TRUE(own) << own.error().message;
-  use_own_reference(*own);
-  EXPECT_EQ(reference_library()->size(), shipped + 1);
-  EXPECT_TRUE(find_reference("tarnfell LARCH"));
-  EXPECT_FALSE(find_reference("Tarnfell larch", "metal")) << "asked for in another group";
-  use_own_reference({});
-  EXPECT_EQ(reference_library()->size(), shipped);
+  const ReferenceShelf shelf = with_own_reference(*own);
+  EXPECT_EQ(shelf->size(), shipped + 1);
+  EXPECT_TRUE(find_reference(shelf, "tarnfell LARCH"));
+  EXPECT_FALSE(find_reference(shelf, "Tarnfell larch", "metal")) << "asked for in another group";
+  EXPECT_EQ(shipped_reference()->size(), shipped) << "what is shipped stays";
+  EXPECT_EQ(with_own_reference({}), shipped_reference());
 }
 
 TEST(Reference, TheOwnFileIsWhereItWasToldToBe) {
-  const auto kept = [](const char* name) { return std::getenv(name) == nullptr ? std::optional<std::string>() : std::getenv(name); };
-  const auto put = [](const char* name, const std::optional<std::string>& v) { v ? ::setenv(name, v->c_str(), 1) : ::unsetenv(name); };
+  const auto kept = [](const char* name) {
+    return std::getenv(name) == nullptr ? std::optional<std::string>() : std::getenv(name);
+  };
+  const auto put = [](const char* name, const std::optional<std::string>& v) {
+    v ? ::setenv(name, v->c_str(), 1) : ::unsetenv(name);
+  };
   const auto own = kept("FORTITOR_REFERENCE"), config = kept("XDG_CONFIG_HOME"), home = kept("HOME");
   put("FORTITOR_REFERENCE", "/a/b.json");
   put("XDG_CONFIG_HOME", "/c");
@@ -125,7 +123,6 @@ TEST(Reference, BadFilesAreRefusedWithThePlace) {
           R"({"fortitor":"reference/1","materials":[{"name":"X","source":"s","values":{"colour":{"low":1,"high":2}}}]})")
           .find("unknown"),
       std::string::npos);
-  Clean clean;
   const std::string path = testing::TempDir() + "/own.json";
   std::ofstream(path) << "{";
   EXPECT_FALSE(load_own_reference(path));

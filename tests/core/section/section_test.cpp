@@ -32,10 +32,13 @@ TEST(Section, AreasInClosedForm) {
 
 TEST(Section, RoundSizesAreWholeMillimetresOrSixteenthsOfAnInch) {
   auto round = [](const char* typed) {
-    return dimension_of(with("round", {{"diameter", {typed, L}}}), "specimen.section.diameter", "d", "diameter").round_sizes;
+    return dimension_of(with("round", {{"diameter", {typed, L}}}), "specimen.section.diameter", "d", "diameter")
+        .round_sizes;
   };
-  for (const char* typed : {"10 mm", "12.0 mm", "0.5 in", "0.0625 in", "3/16 in", "1.4375 in"}) EXPECT_TRUE(round(typed)) << typed;
-  for (const char* typed : {"10.5 mm", "12.7 mm", "0.51 in", "0.03125 in", "0.03937 in"}) EXPECT_FALSE(round(typed)) << typed;
+  for (const char* typed : {"10 mm", "12.0 mm", "0.5 in", "0.0625 in", "3/16 in", "1.4375 in"})
+    EXPECT_TRUE(round(typed)) << typed;
+  for (const char* typed : {"10.5 mm", "12.7 mm", "0.51 in", "0.03125 in", "0.03937 in"})
+    EXPECT_FALSE(round(typed)) << typed;
 }
 
 TEST(Section, SaysWhatIsMissing) {

@@ -213,7 +213,11 @@ TEST(Comparison, OverTimeOfTheMaterialInTheWholeBook) {
   }
   std::vector<SeriesPiece> pieces;
   for (size_t i = 0; i < p.records.size(); ++i)
-    pieces.push_back({&p.records[i], &p.evaluations[i], i < 4 ? "" : i < 6 ? "Second series" : "Elsewhere", i < 6 ? SeriesPiece::For::groups : SeriesPiece::For::time});
+    pieces.push_back({&p.records[i], &p.evaluations[i],
+                      i < 4   ? ""
+                      : i < 6 ? "Second series"
+                              : "Elsewhere",
+                      i < 6 ? SeriesPiece::For::groups : SeriesPiece::For::time});
   TestRecord settings;
   settings.method = "tension-metal";
   const auto named = [](const Evaluation& e) { return e.figures.back().panels[0].x.categories; };
@@ -255,7 +259,8 @@ TEST(Comparison, CurvesWithTheirMedian) {
     EXPECT_EQ(e.figures[0].panels[0].traces[0].x.back(), t.x.back());
   }
   const Evaluation e = p.judged();
-  const auto curves = std::find_if(e.figures.begin(), e.figures.end(), [](const Figure& f) { return f.id == "curves"; });
+  const auto curves =
+      std::find_if(e.figures.begin(), e.figures.end(), [](const Figure& f) { return f.id == "curves"; });
   ASSERT_NE(curves, e.figures.end());
   const Trace& median = curves->panels[0].traces.back();
   EXPECT_EQ(median.label, "median");

@@ -77,8 +77,10 @@ TEST(Slate, ByHand) {
   EXPECT_NEAR(value("elongation 25 % 50 mm 80 mm"), 0.25 * std::pow(0.625, 0.4), 1e-12);
   EXPECT_NEAR(value("elongation 25 % 50 mm 80 mm austenitic"), 0.25 * std::pow(0.625, 0.127), 1e-12);
   EXPECT_NEAR(value("beam 2 kN 700 mm 40 mm 50 mm"), 0.25 * 2000 * 700 / (40 * 2500 / 6.0), 1e-9);
-  EXPECT_NEAR(value("beam 2 kN 700 mm 40 mm 50 mm 12 GPa", 2), 2000 * 343e6 / (48 * 12000 * (40 * 125000 / 12.0)), 1e-9);
-  EXPECT_NEAR(value("beam 2 kN 700 mm 40 mm 50 mm 12 GPa third-point", 2), 23.0 / 1296 * 2000 * 343e6 / (12000 * (40 * 125000 / 12.0)), 1e-9);
+  EXPECT_NEAR(value("beam 2 kN 700 mm 40 mm 50 mm 12 GPa", 2), 2000 * 343e6 / (48 * 12000 * (40 * 125000 / 12.0)),
+              1e-9);
+  EXPECT_NEAR(value("beam 2 kN 700 mm 40 mm 50 mm 12 GPa third-point", 2),
+              23.0 / 1296 * 2000 * 343e6 / (12000 * (40 * 125000 / 12.0)), 1e-9);
   EXPECT_NEAR(value("torsion 120 N·m 25 mm 300 mm 80 GPa"), 16 * 120000 / (M_PI * 15625), 1e-9);
   EXPECT_NEAR(value("torsion 120 N·m 25 mm 300 mm 80 GPa", 1), 120000 * 300 / (80000 * M_PI * 390625 / 32), 1e-12);
   EXPECT_NEAR(value("hb 3000kgf 10mm 4.2mm"), 207, 1);
@@ -94,10 +96,13 @@ TEST(Slate, ByHand) {
   EXPECT_NEAR(value("drop 5.5 kg 30 J"), 30 / (5.5 * 9.80665) * 1e3, 1e-6);
   EXPECT_NEAR(value("drop 5.5 kg 30 J", 1), std::sqrt(2 * 30 / 5.5) * 1e3, 1e-6);
   EXPECT_NEAR(value("drop 5.5 kg 1 m"), 5.5 * 9.80665, 1e-9);
-  EXPECT_NEAR(value("pendulum 20 kg 750 mm 150° 80°"), 20 * 9.80665 * 0.75 * (std::cos(80 * M_PI / 180) - std::cos(150 * M_PI / 180)), 1e-9);
+  EXPECT_NEAR(value("pendulum 20 kg 750 mm 150° 80°"),
+              20 * 9.80665 * 0.75 * (std::cos(80 * M_PI / 180) - std::cos(150 * M_PI / 180)), 1e-9);
   // A free swing that rises to 148° loses what both half swings share.
-  const double moment = 20 * 9.80665 * 0.75, rad = M_PI / 180, loss = moment * (std::cos(148 * rad) - std::cos(150 * rad));
-  EXPECT_NEAR(value("pendulum 20 kg 750 mm 150° 80° 148°"), moment * (std::cos(80 * rad) - std::cos(150 * rad)) - loss * 230 / 298, 1e-9);
+  const double moment = 20 * 9.80665 * 0.75, rad = M_PI / 180,
+               loss = moment * (std::cos(148 * rad) - std::cos(150 * rad));
+  EXPECT_NEAR(value("pendulum 20 kg 750 mm 150° 80° 148°"),
+              moment * (std::cos(80 * rad) - std::cos(150 * rad)) - loss * 230 / 298, 1e-9);
   EXPECT_NE(why("pendulum 20 kg 750 mm 150° 80° 155°"), "");
   EXPECT_NEAR(value("speed 0.00025 1/s 60 mm"), 0.015, 1e-12);
   EXPECT_NEAR(value("life 71 MPa 71 MPa"), 2e6, 1);
@@ -118,7 +123,8 @@ TEST(Slate, WhatCannotBeReadIsSaidInASentence) {
   EXPECT_NE(why("pendulum 20 kg 750 mm 80° 150°").find("no more than the fall"), std::string::npos);
   EXPECT_NE(why("45 HRC to HXX"), "");
   EXPECT_NE(why("200 HRC to HV"), "");
-  for (const char* none : {"", "   ", "HB-03", "TC-031", "tension", "5", "to mm", "now"}) EXPECT_FALSE(read_line(none)) << none;
+  for (const char* none : {"", "   ", "HB-03", "TC-031", "tension", "5", "to mm", "now"})
+    EXPECT_FALSE(read_line(none)) << none;
   const auto zero = work(*find("hv"), {{"force", "0 N"}, {"d", "43 µm"}});
   EXPECT_NE(zero.error().message.find("more than nothing"), std::string::npos);
   EXPECT_FALSE(work(*find("hv"), {{"force", "-5 N"}, {"d", "43 µm"}}));

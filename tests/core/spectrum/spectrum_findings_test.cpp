@@ -122,14 +122,16 @@ TEST(SpectrumFindings, BlocksThatRepeatTheDamage) {
 class MeasuredFindings : public testing::Test {
  protected:
   void SetUp() override {
-    path_ = (std::filesystem::temp_directory_path() / ("fortitor-findings-" + std::to_string(::getpid()) + ".csv")).string();
+    path_ = (std::filesystem::temp_directory_path() / ("fortitor-findings-" + std::to_string(::getpid()) + ".csv"))
+                .string();
   }
   void TearDown() override { std::filesystem::remove(path_); }
   // Of 2000 samples at 20 Hz so many were not measured.
   std::set<std::string> measured(int missing, double cut = 2) {
     std::ofstream out(path_);
     out << "strain\n";
-    for (int i = 0; i < 2000; ++i) out << (i >= 100 && i < 100 + missing ? "nan" : c_number(200 * std::sin(i / 9.0))) << "\n";
+    for (int i = 0; i < 2000; ++i)
+      out << (i >= 100 && i < 100 + missing ? "nan" : c_number(200 * std::sin(i / 9.0))) << "\n";
     out.close();
     Settings set;
     fatigue::SignalSpec spec;

@@ -7,8 +7,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <filesystem>
 #include <cstring>
+#include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
 
@@ -48,7 +48,8 @@ class SpectrumTest : public testing::Test {
     t.seed = seed;
     t.rate = rate;
     t.hours = hours;
-    const std::string path = (folder_ / ("week-" + std::to_string(seed) + "-" + std::to_string(int(hours)) + ".f32")).string();
+    const std::string path =
+        (folder_ / ("week-" + std::to_string(seed) + "-" + std::to_string(int(hours)) + ".f32")).string();
     if (std::filesystem::exists(path)) return path;
     EXPECT_TRUE(standin::write_bridge_history(t, path));
     return path;
@@ -231,7 +232,9 @@ TEST_F(SpectrumTest, BadInputGetsASentence) {
 TEST_F(SpectrumTest, TimeThatIsMissingIsAGap) {
   std::string text = "Zeit;Dehnung\n";
   for (int i = 0; i < 3000; ++i)
-    if (i < 1000 || i >= 1200) text += std::to_string(i / 20) + "," + std::to_string(i % 20 * 5 + 100).substr(1) + ";" + std::to_string(int(30 * std::sin(i / 9.0))) + "\n";
+    if (i < 1000 || i >= 1200)
+      text += std::to_string(i / 20) + "," + std::to_string(i % 20 * 5 + 100).substr(1) + ";" +
+              std::to_string(int(30 * std::sin(i / 9.0))) + "\n";
   Spectrum now;
   Settings s = of({file("gap.csv", text)}, 0);
   ASSERT_TRUE(compute(now, s, {.until = ChainStep::cut}));
@@ -241,7 +244,8 @@ TEST_F(SpectrumTest, TimeThatIsMissingIsAGap) {
   EXPECT_EQ(now.weeks[0].raw.gaps[0].from, 1000u);
   // A sentinel is a gap too, and files of one week follow one another.
   std::string first = "x\n", second = "x\n";
-  for (int i = 0; i < 500; ++i) (i < 250 ? first : second) += i == 100 ? "-9999\n" : c_number(30 * std::sin(i / 9.0)) + "\n";
+  for (int i = 0; i < 500; ++i)
+    (i < 250 ? first : second) += i == 100 ? "-9999\n" : c_number(30 * std::sin(i / 9.0)) + "\n";
   Settings two = of({file("one.csv", first)}, 20);
   two.weeks[0].files.push_back(file("two.csv", second));
   two.weeks[0].sentinel = -9999;
@@ -274,7 +278,12 @@ TEST_F(SpectrumTest, TheRecordKeepsWhatWasChosen) {
   EXPECT_EQ(s->level, "quiet");
   ASSERT_EQ(s->weeks.size(), 2u);
   EXPECT_EQ(s->weeks[0].files.size(), 2u);
-  for (const auto& [path, bad] : {std::pair{"settings.p", 0.0}, {"settings.p", 1.0}, {"settings.share", 1.0}, {"settings.m", 0.5}, {"settings.levels", 3.0}, {"settings.length", 10.0}}) {
+  for (const auto& [path, bad] : {std::pair{"settings.p", 0.0},
+                                  {"settings.p", 1.0},
+                                  {"settings.share", 1.0},
+                                  {"settings.m", 0.5},
+                                  {"settings.levels", 3.0},
+                                  {"settings.length", 10.0}}) {
     TestRecord wrong = *back;
     wrong.fields.set(path, bad);
     EXPECT_FALSE(settings_of(wrong)) << path;
@@ -301,7 +310,9 @@ TEST_F(SpectrumTest, DriveFilesAndTheirScale) {
   EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 502);
   // The rig's limits are checked.
   TestRecord r;
-  auto set_typed = [&](const char* path, const char* typed) { r.fields.set(path, reading_of(parse_quantity(typed, schema().field(path)->dimension).value())); };
+  auto set_typed = [&](const char* path, const char* typed) {
+    r.fields.set(path, reading_of(parse_quantity(typed, schema().field(path)->dimension).value()));
+  };
   set_typed("settings.area", "300 mm²");
   set_typed("settings.rig.force", "100 N");
   EXPECT_NE(evaluation_of(s, r).finding("rig-force"), nullptr);
@@ -321,9 +332,12 @@ TEST_F(SpectrumTest, BlocksOfEnoughLengthRepeatTheDamage) {
   ASSERT_EQ(study->size(), 5u);
   EXPECT_EQ(study->front().length, 1000u);
   EXPECT_EQ(study->back().length, 100000u);
-  EXPECT_LT(study->back().largest - study->back().least, study->front().largest - study->front().least) << "longer blocks scatter less";
+  EXPECT_LT(study->back().largest - study->back().least, study->front().largest - study->front().least)
+      << "longer blocks scatter less";
   EXPECT_NEAR(study->back().mean, 1, 0.1);
-  EXPECT_EQ(shortest_block({{1000, 1, 1, 1, 20, 20}, {3000, 1, 1, 1, 12, 20}, {10000, 1, 1, 1, 19, 20}, {30000, 1, 1, 1, 20, 20}}), 10000u);
+  EXPECT_EQ(shortest_block(
+                {{1000, 1, 1, 1, 20, 20}, {3000, 1, 1, 1, 12, 20}, {10000, 1, 1, 1, 19, 20}, {30000, 1, 1, 1, 20, 20}}),
+            10000u);
   EXPECT_EQ(shortest_block({{1000, 1, 1, 1, 18, 20}}), 0u);
 }
 

@@ -1,5 +1,5 @@
-// Basis values: factors against CMH-17's tables, the Weibull fit against scipy 1.10 (weibull_min.fit, floc = 0), and the
-// promise itself: in 95 of 100 samples the bound lies below the quantile.
+// Basis values: factors against CMH-17's tables, the Weibull fit against scipy 1.10 (weibull_min.fit, floc = 0), and
+// the promise itself: in 95 of 100 samples the bound lies below the quantile.
 #include "core/statistics/basis.h"
 
 #include <gtest/gtest.h>
@@ -64,7 +64,8 @@ TEST(Basis, TheModelThatIsNotContradicted) {
   EXPECT_NEAR(*basis(kTwelve)->b, s.mean - tolerance_factor(12, 0.9) * s.sd, 1e-9);
   EXPECT_NEAR(*basis(kTwelve)->a, s.mean - tolerance_factor(12, 0.99) * s.sd, 1e-9);
   // A long tail to small values is what a Weibull does and a normal does not.
-  const std::vector<double> tail = {300, 420, 470, 500, 515, 530, 540, 548, 552, 556, 560, 563, 566, 569, 572, 575, 578, 581, 585, 590};
+  const std::vector<double> tail = {300, 420, 470, 500, 515, 530, 540, 548, 552, 556,
+                                    560, 563, 566, 569, 572, 575, 578, 581, 585, 590};
   ASSERT_LT(anderson_darling(tail)->p, 0.05);
   const auto w = basis(tail);
   ASSERT_TRUE(w);

@@ -9,7 +9,8 @@
 namespace fortitor::statistics::groups_test {
 namespace {
 
-const Groups kThree = {{24.5, 23.5, 26.4, 27.1, 29.9}, {28.4, 34.2, 29.5, 32.2, 30.1}, {26.1, 28.3, 24.3, 26.2, 27.8, 25.9, 27.0}};
+const Groups kThree = {
+    {24.5, 23.5, 26.4, 27.1, 29.9}, {28.4, 34.2, 29.5, 32.2, 30.1}, {26.1, 28.3, 24.3, 26.2, 27.8, 25.9, 27.0}};
 
 TEST(Groups, Anova) {
   const auto a = anova(kThree);
@@ -19,7 +20,8 @@ TEST(Groups, Anova) {
   EXPECT_EQ(a->dof_between, 2);
   EXPECT_EQ(a->dof_within, 14);
   // The square of Student's t with equal variances.
-  const auto two = anova({{512.3, 518.9, 509.4, 521.7, 515.2, 530.8, 511.6, 517.3}, {498.2, 505.1, 511.9, 489.7, 501.4, 507.8}});
+  const auto two =
+      anova({{512.3, 518.9, 509.4, 521.7, 515.2, 530.8, 511.6, 517.3}, {498.2, 505.1, 511.9, 489.7, 501.4, 507.8}});
   ASSERT_TRUE(two);
   EXPECT_NEAR(two->f, 14.193917971021989, 1e-11);
 }
@@ -50,7 +52,9 @@ TEST(Groups, StudentizedRange) {
   EXPECT_NEAR(studentized_range_quantile(0.95, 2, 9), std::sqrt(2.0) * t_quantile(0.975, 9), 1e-8);
   EXPECT_NEAR(studentized_range(3, 3, 1e7), studentized_range(3, 3, 9e5), 1e-6);
   EXPECT_EQ(studentized_range(0, 3, 5), 0);
-  for (double bad : {studentized_range(-1, 3, 5), studentized_range(1, 1, 5), studentized_range(1, 3, 0.5), studentized_range(NAN, 3, 5), studentized_range_quantile(1, 3, 5), studentized_range_quantile(0, 3, 5)})
+  for (double bad :
+       {studentized_range(-1, 3, 5), studentized_range(1, 1, 5), studentized_range(1, 3, 0.5),
+        studentized_range(NAN, 3, 5), studentized_range_quantile(1, 3, 5), studentized_range_quantile(0, 3, 5)})
     EXPECT_TRUE(std::isnan(bad));
 }
 
@@ -75,7 +79,10 @@ TEST(Groups, MannWhitneyExactly) {
   EXPECT_EQ(w->u, 2);
   EXPECT_NEAR(w->p, 0.031746031746031744, 1e-15);
   EXPECT_EQ(mann_whitney(kThree[0], kThree[2])->p, 1);
-  EXPECT_NEAR(mann_whitney({512.3, 518.9, 509.4, 521.7, 515.2, 530.8, 511.6, 517.3}, {498.2, 505.1, 511.9, 489.7, 501.4, 507.8})->p, 0.002664002664002664, 1e-15);
+  EXPECT_NEAR(
+      mann_whitney({512.3, 518.9, 509.4, 521.7, 515.2, 530.8, 511.6, 517.3}, {498.2, 505.1, 511.9, 489.7, 501.4, 507.8})
+          ->p,
+      0.002664002664002664, 1e-15);
   EXPECT_EQ(mann_whitney({1}, {2})->p, 1) << "two values say nothing";
 }
 
@@ -113,7 +120,8 @@ TEST(Groups, Equivalence) {
 
 TEST(Groups, BoundsByLikelihood) {
   const auto above = [](double v) { return Observation{v, Censoring{true, 0, 0}}; };
-  const std::vector<std::vector<Observation>> two = {{{50}, {53}, above(55), {51}, above(56)}, {{57}, {58}, above(60), {56}, {59}}};
+  const std::vector<std::vector<Observation>> two = {{{50}, {53}, above(55), {51}, above(56)},
+                                                     {{57}, {58}, above(60), {56}, {59}}};
   const auto r = likelihood_ratio(two);
   ASSERT_TRUE(r);
   EXPECT_NEAR(r->means[0], 53.60289293, 1e-5);

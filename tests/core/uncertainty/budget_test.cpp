@@ -29,6 +29,23 @@ TEST(Budget, ProductByHand) {
   EXPECT_EQ(all.at("a").size(), 1u);  // b does not enter
 }
 
+// A limit that is not there when a reading is a little lower must not look certain of that reading.
+TEST(Budget, AResultThatIsMissingUnderAShiftKeepsItsTerm) {
+  UncertaintyModel m;
+  m.inputs = {{"a", "a", 0.5}, {"b", "b", 0.5}};
+  m.values = [](const Shifts& s) {
+    Values v;
+    if (at(s, "a") >= 0) v["one side"] = 10 + 3 * at(s, "a");
+    if (at(s, "a") == 0) v["neither"] = 10.0;
+    return v;
+  };
+  const auto all = budgets(m);
+  ASSERT_EQ(all.at("one side").size(), 1u);
+  EXPECT_NEAR(all.at("one side")[0].contribution, 1.5, 1e-12);
+  ASSERT_EQ(all.at("neither").size(), 1u);
+  EXPECT_NEAR(all.at("neither")[0].contribution, 10, 1e-12);
+}
+
 TEST(Budget, ReadingsCombineResolutionAndSpread) {
   EXPECT_NEAR(reading_uncertainty({10.0}, 0.01), 0.01 / std::sqrt(3.0), 1e-12);
   EXPECT_NEAR(reading_uncertainty({1, 2, 3}, 0), 1 / std::sqrt(3.0), 1e-12);
