@@ -120,6 +120,16 @@ std::optional<ChannelFault> frozen(const Look& l, const Samples& samples) {
   return ChannelFault{ChannelFault::Kind::frozen, name, p.time[l.at], p.time[last], v[l.at]};
 }
 
+// Whether the force steps there too: by more than it does in passing, and more than beside it.
+bool force_steps(const Part& loaded, size_t at) {
+  const auto step = [&](size_t i) { return std::abs(loaded.force[i] - loaded.force[i - 1]); };
+  if (step(at) <= 0.003 * loaded.top) return false;
+  double beside = 0;
+  for (size_t k = at - kNear; k <= at + kNear; ++k)
+    if (k != at) beside = std::max(beside, step(k));
+  return step(at) > 1.5 * beside;
+}
+
 std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usual_gap) {
   const std::vector<double>& v = l.channel.values;
   const bool is_force = &v == &loaded.force;
@@ -131,7 +141,7 @@ std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usu
     if (!(step > least)) continue;
     const bool falls = is_force && i >= loaded.from && std::abs(v[i]) < std::abs(v[i - 1]);
     if (falls && i >= loaded.peak) continue;  // what comes after the largest force is the piece giving in
-    if (!is_force && std::abs(loaded.force[i] - loaded.force[i - 1]) > 0.003 * loaded.top) continue;
+    if (!is_force && force_steps(loaded, i)) continue;
     bool alone = loaded.time[i] - loaded.time[i - 1] < 3 * usual_gap;
     size_t moving = 0;
     for (size_t k = i - kNear; alone && k <= i + kNear; ++k)

@@ -54,6 +54,7 @@ struct ForceZero {
   bool beyond = false;  ///< more than 0.2 % of the largest force and more than 5 N: worth a finding
   bool off = false;     ///< it was taken off the force
   double first = 0;     ///< force at the very first sample, as read
+  bool after = false;   ///< read after the break, with nothing on the machine: before it nothing was quiet
 };
 
 /// Finds the zero and takes it off when it is beyond that and not kept as a preload. Below it the offset is

@@ -96,7 +96,9 @@ Evaluation evaluate(const TestRecord& record, const EvaluateOptions& options) {
 Evaluation guarded(const Method& method, const TestRecord& record, const EvaluateOptions& options) {
   Evaluation e;
   try {
-    e = method.evaluate(record, options);
+    std::vector<Spike> spikes;
+    e = method.evaluate(without_spikes(record, spikes), options);
+    spike_findings(e, record, method, spikes);
     recording_findings(e, record, method);
     possible::judge(e, record, method);
     equipment::judge_calibration(e, record, method.equipment, options.today);

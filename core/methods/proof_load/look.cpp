@@ -8,6 +8,8 @@
 namespace fortitor::proof {
 namespace {
 
+constexpr double kUnloadedTo = 1.5, kUnloadedShare = 0.1;  // times the preload; of the largest force
+
 // Displacement where the force crosses a level on [from, to), by straight line; NaN when it does not.
 double crossing(const Curve& c, double level, size_t from, size_t to, bool rising) {
   for (size_t i = std::max<size_t>(from, 1); i < to; ++i) {
@@ -26,29 +28,63 @@ Curve curve_of(const std::vector<double>& force, const std::vector<double>& trav
   return c;
 }
 
-Curve curve_of(const Samples& samples) {
-  const Signals s = clean(samples, samples.find("displacement") != nullptr ? "displacement" : "crosshead");
-  return s.crosshead.size() == s.force.size() ? curve_of(s.force, s.crosshead, 0, s.force.size()) : Curve{};
+// A part of the run; pulled the other way it is turned.
+Curve curve_of(const Samples& samples, bool& turned) {
+  Signals s = clean(samples, samples.find("displacement") != nullptr ? "displacement" : "crosshead");
+  if (s.crosshead.size() != s.force.size() || s.force.empty()) return {};
+  const auto [low, high] = std::minmax_element(s.force.begin(), s.force.end());
+  if (-*low > *high) {
+    turned = true;
+    for (double& f : s.force) f = -f;
+    const size_t peak = size_t(std::max_element(s.force.begin(), s.force.end()) - s.force.begin());
+    if (s.crosshead[peak] < s.crosshead.front())
+      for (double& x : s.crosshead) x = -x;
+  }
+  return curve_of(s.force, s.crosshead, 0, s.force.size());
 }
 
-// The last sample of the hold: back from the unloading line to where force stops falling at its rate.
+// The end of the hold by its shape: the corner of the course from the largest force to the middle of unloading, which
+// is the point farthest above the line between both. Without a hold the course is that line, and its corner the largest
+// force.
 double held_of(const Curve& c) {
+  constexpr double kUnloading = 0.6;  // of the largest force: well on the way down
   const double top = c.top();
-  size_t down = c.peak;
-  while (down + 1 < c.size() && c.force[down] > 0.85 * top) ++down;
-  if (down + 1 >= c.size()) return NAN;
-  size_t low = down;
-  while (low + 1 < c.size() && c.force[low] > 0.6 * top) ++low;
-  if (low <= down) return top;
-  const double rate = (c.force[down] - c.force[low]) / double(low - down);
-  size_t i = down;
-  while (i > c.peak && c.force[i - 1] - c.force[i] > 0.5 * rate) --i;
-  return c.force[i];
+  size_t low = c.peak;
+  while (low + 1 < c.size() && c.force[low] > kUnloading * top) ++low;
+  if (c.force[low] > kUnloading * top) return NAN;  // it was never unloaded
+  size_t corner = c.peak;
+  double most = 0;
+  for (size_t i = c.peak + 1; i < low; ++i) {
+    const double line = top + (c.force[low] - top) * double(i - c.peak) / double(low - c.peak);
+    if (c.force[i] - line > most) most = c.force[i] - line, corner = i;
+  }
+  return c.force[corner];
+}
+
+// What the load reads when nothing is on the piece: in the parts of a run no stretch is quiet, but what is left after a
+// break is nothing, and a part that is unloaded to nothing ends there. NaN where neither is so.
+double rest_after_break(const Curve& c) {
+  constexpr double kLittle = 0.25;  // of the largest: the halves hang, they carry nothing
+  return !c.empty() && c.force.back() < kLittle * c.top() ? c.force.back() : NAN;
 }
 
 }  // namespace
 
+std::optional<size_t> broke_at(const Curve& c) {
+  constexpr double kFall = 0.4;   // of the largest force within two samples (methods, section 0)
+  constexpr double kBack = 1e-3;  // of the travel: a machine that unloads goes back, a piece that breaks goes on
+  if (c.size() < 4) return std::nullopt;
+  const double top = c.top(), reach = std::abs(c.travel[c.peak] - c.travel.front());
+  for (size_t i = c.peak; i + 1 < c.size(); ++i) {
+    const size_t after = std::min(i + 2, c.size() - 1);
+    if (c.force[i] - c.force[after] < kFall * top) continue;
+    if (c.travel[after] >= c.travel[i] - kBack * reach) return i;
+  }
+  return std::nullopt;
+}
+
 double State::largest() const {
+  if (broken_cycle) return cycles[*broken_cycle].curve.top();
   double most = 0;
   for (const Cycle& c : cycles) most = std::max(most, c.curve.top());
   return destruction ? std::max(most, destruction->top()) : most;
@@ -67,11 +103,19 @@ Cycle cycle_of(Curve curve, double preload) {
     c.stiffness_error = line->slope_error;
     c.noise = line->residual_sd / line->slope;
   }
+  if (k.jumped) {  // a slope, a loop and a set over a jump are those of the jump
+    c.stiffness = NAN;
+    c.stiffness_error = c.noise = 0;
+  }
   const double level = preload > 0 ? preload : 0.05 * top;
   c.reference = crossing(k, level, 0, k.peak + 1, true);
-  c.set = crossing(k, level, k.peak, k.size(), false) - c.reference;
-  if (k.size() > 2 && k.peak + 1 < k.size()) c.loop = work_under(k.travel, k.force, 0, k.size()) / 1e3;
+  c.broke = broke_at(k).has_value();
+  if (c.broke || k.size() < 4) return c;  // what a break leaves is no loop, and its force was not held
   c.held = held_of(k);
+  c.unloaded = k.force.back() <= std::max(kUnloadedTo * level, kUnloadedShare * top);
+  if (!c.unloaded || k.jumped) return c;
+  c.set = crossing(k, level, k.peak, k.size(), false) - c.reference;
+  if (k.peak + 1 < k.size()) c.loop = work_under(k.travel, k.force, 0, k.size()) / 1e3;
   return c;
 }
 
@@ -84,8 +128,8 @@ void split(const std::vector<double>& force, const std::vector<double>& travel, 
     if (force[i] >= 0.95 * proof) up = true;
     if (!up || force[i] > preload) continue;
     Curve c = curve_of(force, travel, from, i + 1);
-    // A break also brings the force down: but beyond the proof load, and at once.
-    if (c.top() > 1.1 * proof) {
+    // A break also brings the force down: beyond the proof load, or at once.
+    if (c.top() > 1.1 * proof || broke_at(c)) {
       destruction = std::move(c);
       return;
     }
@@ -97,6 +141,66 @@ void split(const std::vector<double>& force, const std::vector<double>& travel, 
   if (rest.top() > 0.5 * proof) destruction = std::move(rest);
 }
 
+namespace {
+
+constexpr double kOffset = 0.002, kOffsetForce = 5;  // of the largest force, N: below both an offset is of no account
+constexpr double kAlike = 0.01;                      // of the largest force: parts that begin at one reading
+constexpr double kPreloaded = 0.25;                  // what a reference preload may be off, of itself
+
+bool beyond(double offset, double top) {
+  return std::abs(offset) > std::max(kOffset * top, kOffsetForce);
+}
+
+// Where a run begins loaded, what is left after its break is the zero that was never read.
+void take_rest(Loading& l, RunFacts& facts) {
+  if (l.empty() || facts.zero.quiet > 0 || l.s.crosshead.size() != l.s.force.size()) return;
+  const Curve c = curve_of(l.s.force, l.s.crosshead, 0, l.s.force.size());
+  const double rest = broke_at(c) ? rest_after_break(c) : NAN;
+  if (!std::isfinite(rest) || !beyond(rest, c.top())) return;
+  for (double& f : l.s.force) f -= rest;
+  facts.zero.value = rest;
+  facts.zero.quiet = 1;
+  facts.zero.after = true;
+  facts.zero.beyond = facts.zero.off = true;
+}
+
+// The zero of a run in parts. Cycles begin at nothing or at their reference preload; beginning at something else, all
+// alike, they were never zeroed, and the rest after the break (or where a part ends that was unloaded) says by how
+// much.
+void zero_parts(const TestRecord& record, std::vector<Curve>& cycles, State& s) {
+  std::vector<Curve*> parts;
+  for (Curve& c : cycles)
+    if (!c.empty()) parts.push_back(&c);
+  if (s.destruction && !s.destruction->empty()) parts.push_back(&*s.destruction);
+  if (parts.empty()) return;
+  double top = 0, low = HUGE_VAL, high = -HUGE_VAL, rest = NAN;
+  for (const Curve* c : parts) {
+    top = std::max(top, c->top());
+    low = std::min(low, c->force.front());
+    high = std::max(high, c->force.front());
+    if (broke_at(*c)) rest = rest_after_break(*c);
+  }
+  const double first = parts.front()->force.front();
+  s.facts.zero.first = first;
+  s.facts.zero.quiet = 1;  // said below, where it is wrong
+  const bool at_preload = s.preload > 0 && std::abs(first - s.preload) < kPreloaded * s.preload;
+  if (!std::isfinite(rest) && beyond(first, top) && !at_preload) {
+    s.facts.zero.quiet = 0;
+    return;
+  }
+  if (!std::isfinite(rest) || !beyond(rest, top) || high - low > kAlike * top || std::abs(first - rest) > kAlike * top)
+    return;
+  s.facts.zero.value = rest;
+  s.facts.zero.after = true;
+  s.facts.zero.beyond = true;
+  if (record.fields.text("settings.zero") == "keep") return;
+  s.facts.zero.off = true;
+  for (Curve* c : parts)
+    for (double& f : c->force) f -= rest;
+}
+
+}  // namespace
+
 State look(const TestRecord& record) {
   State s;
   const Fields& f = record.fields;
@@ -107,32 +211,46 @@ State look(const TestRecord& record) {
   s.grades = words_of(f.text("specimen.function"));
   std::vector<Curve> cycles;
   const auto look_at = [&](const Samples& part) {
-    for (ChannelFault& fault : channel_faults(part)) s.facts.faults.push_back(std::move(fault));
+    bool jumped = false;
+    for (ChannelFault& fault : channel_faults(part)) {
+      jumped = jumped || fault.kind == ChannelFault::Kind::jumped;
+      s.facts.faults.push_back(std::move(fault));
+    }
+    return jumped;
   };
   for (size_t i = 0;; ++i) {
     const SamplesPtr samples = record.run.samples("cycles", i);
     if (!samples) break;
-    cycles.push_back(curve_of(*samples));
-    look_at(*samples);
+    cycles.push_back(curve_of(*samples, s.facts.sign_flipped));
+    cycles.back().jumped = look_at(*samples);
   }
   if (const SamplesPtr samples = record.run.samples("destruction"))
-    s.destruction = curve_of(*samples), look_at(*samples);
+    s.destruction = curve_of(*samples, s.facts.sign_flipped), look_at(*samples);
   if (cycles.empty() && !s.destruction) {
-    const Loading l = loading_of(record, {"displacement", "crosshead"});
+    Loading l = loading_of(record, {"displacement", "crosshead"});
     s.continuous = true;
     s.facts = facts_of(l, 0);
+    take_rest(l, s.facts);
     if (!l.empty() && l.s.crosshead.size() == l.s.force.size() && s.proof > 0)
       split(l.s.force, l.s.crosshead, s.proof, s.preload, cycles, s.destruction);
   }
-  for (Curve& c : cycles)
-    if (c.size() > 3) s.cycles.push_back(cycle_of(std::move(c), s.preload));
+  if (!s.continuous) zero_parts(record, cycles, s);
+  for (Curve& c : cycles) {
+    if (c.size() <= 3) continue;
+    s.cycles.push_back(cycle_of(std::move(c), s.preload));
+    if (!s.cycles.back().broke) continue;
+    s.broken_cycle = s.cycles.size() - 1;
+    s.destruction.reset();  // whatever was recorded after it, this piece was in two
+    break;
+  }
   if (s.destruction && s.destruction->size() < 4) s.destruction.reset();
   if (!s.any()) return s;
   s.facts.peak_force = s.largest();
-  // It broke when the force fell to less than 60 % of its largest and nothing was said of a stop.
+  // It broke in a cycle, or the force of the destruction fell to less than 60 % of its largest and nothing was said of
+  // a stop.
   const Curve* last = s.last();
-  const bool fell = s.destruction && last->force.back() < 0.6 * last->top();
-  s.censored = f.flag("run.censored") || !s.destruction || !fell;
+  const bool fell = s.destruction && (broke_at(*last) || last->force.back() < 0.6 * last->top());
+  s.censored = !s.broken_cycle && (f.flag("run.censored") || !s.destruction || !fell);
   if (!s.destruction || s.cycles.empty() || !(s.cycles.back().stiffness > 0)) return s;
   // Where the destruction leaves the line of the last cycle, carried on from its own reference point.
   const Curve& d = *s.destruction;

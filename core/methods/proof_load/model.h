@@ -16,9 +16,14 @@ namespace fortitor::proof {
 struct Curve {
   std::vector<double> force, travel;
   size_t peak = 0;
+  bool jumped = false;  ///< a channel of this part jumps
   size_t size() const { return force.size(); }
+  bool empty() const { return force.empty(); }
   double top() const { return force.empty() ? 0 : force[peak]; }
 };
+/// The last sample before the piece broke: the force falls by 40 % of its largest within two samples while the travel
+/// does not go back. Nothing where it was unloaded or stopped.
+std::optional<size_t> broke_at(const Curve& curve);
 
 /// One cycle to the proof load and back.
 struct Cycle {
@@ -29,13 +34,15 @@ struct Cycle {
   double held = NAN;                            ///< N at the end of the hold
   double reference = NAN;                       ///< displacement at the reference preload, loading, mm
   double noise = 0;                             ///< of the displacement, mm
+  bool broke = false, unloaded = false;
 };
 
 struct State {
   double rated = 0, proof = 0, fixture = 0, preload = 0;  ///< N; 0: not given
   std::vector<Cycle> cycles;
   std::optional<Curve> destruction;
-  bool censored = false;                         ///< it did not break: the largest force is a bound
+  std::optional<size_t> broken_cycle;  ///< the piece broke in it: what was recorded later is no part of the test
+  bool censored = false;               ///< it did not break: the largest force is a bound
   double elastic_limit = NAN, elastic_at = NAN;  ///< N; mm
   std::vector<std::string>
       grades;               ///< "free", "by tool", "stuck"; one a cycle, then one after a destruction that stopped

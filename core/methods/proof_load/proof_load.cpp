@@ -23,9 +23,11 @@ double function_limit(const State& s, bool by_tool) {
   double most = NAN;
   for (size_t i = 0; i < s.grades.size(); ++i) {
     const bool opened = s.grades[i] == "free" || (by_tool && s.grades[i] == "by tool");
-    const double load = i < s.cycles.size()                     ? s.cycles[i].curve.top()
-                        : i == s.cycles.size() && s.destruction ? s.destruction->top()
-                                                                : NAN;
+    // A piece in two opens by hand, and says nothing by it.
+    const bool last = i == s.cycles.size() && s.destruction && s.censored;
+    const double load = i < s.cycles.size() && !s.cycles[i].broke ? s.cycles[i].curve.top()
+                        : last                                    ? s.destruction->top()
+                                                                  : NAN;
     if (opened && std::isfinite(load)) most = std::isnan(most) ? load : std::max(most, load);
   }
   return most;
@@ -56,7 +58,8 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     if (s.destruction) {
       const Curve& d = *s.destruction;
       put(v, "disp_max", (d.travel[d.peak] - d.travel.front()) * travel);
-      put(v, "energy_to_break", work_under(d.travel, d.force, 0, d.peak + 1) / 1e3 * force * travel);
+      put(v, "energy_to_break",
+          work_under(d.travel, d.force, 0, broke_at(d).value_or(d.peak) + 1) / 1e3 * force * travel);
     }
     put(v, "function_limit", function_limit(s, false) * force);
     put(v, "function_limit_tool", function_limit(s, true) * force);
@@ -82,7 +85,7 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   add("meets_rule", "", "against the rule", D::none, true);
   add("elastic_limit_force", "F_e", "where it leaves its line", D::force, true);
   add("disp_max", "x_max", "displacement at the largest force", D::length, false, 4, true);
-  add("energy_to_break", "W", "energy up to the largest force", D::energy, true);
+  add("energy_to_break", "W", "energy up to the break", D::energy, true);
   add("function_limit", "F_hand", "largest load after which it opened by hand", D::force, true);
   add("function_limit_tool", "F_tool", "largest load after which it opened by hand or tool", D::force, false, 4, true);
   size_t cycles = 0;
@@ -109,7 +112,11 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   };
   const std::string preload = si(s.preload, D::force, 3);
   if (key == "force_max")
-    add("F_max", s.destruction ? "largest force of the destruction" : "largest force of the cycles", D::force);
+    add("F_max",
+        s.broken_cycle  ? "it broke in cycle " + std::to_string(*s.broken_cycle + 1)
+        : s.destruction ? "largest force of the destruction"
+                        : "largest force of the cycles",
+        D::force);
   if (key == "design_factor")
     add("F_max/rated", si(get(v, "force_max"), D::force) + " / " + si(s.rated, D::force), D::none,
         "the rated load is the maker's, as entered");
@@ -124,7 +131,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
             "·(F − F_ref)/k",
         "k of the last cycle, from its own reference point at " + preload, D::force);
   if (key == "disp_max") add("x at F_max", "from the start of the destruction", D::length);
-  if (key == "energy_to_break") add("W = ∫F dx", "destruction, up to F_max", D::energy);
+  if (key == "energy_to_break")
+    add("W = ∫F dx",
+        broke_at(*s.destruction) ? "destruction, up to the last reading before it broke" : "destruction, up to F_max",
+        D::energy);
   if (key == "function_limit") add("largest load graded “free”", "", D::force, "checked after unloading");
   if (key == "function_limit_tool")
     add("largest load graded “free” or “by tool”", "", D::force, "checked after unloading");
@@ -206,12 +216,22 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
               ". Look for a slip by ten, or kgf against kN.",
           {{"worked_out", rule.required}, {"entered", *typed}}, {}, "required");
   if (!s.any()) return;
-  if (s.continuous) {
-    run_findings(e, record, s.facts, "force_max");
-  } else {
-    fault_findings(e, record, s.facts.faults);
-    cell_findings(e, record, "equipment.load_cell.capacity", s.largest(), D::force, "force_max");
-  }
+  run_findings(e, record, s.facts, "force_max");
+  if (s.broken_cycle)
+    raise(e, "broke-in-cycle", Severity::check,
+          "The piece broke in cycle " + std::to_string(*s.broken_cycle + 1) + " at " + si(s.largest(), D::force, 4) +
+              (s.proof > 0 ? ", with " + si(s.proof, D::force, 3) + " to be held" : std::string()) +
+              ": that is what it carries, whatever it held before.",
+          {{"force", s.largest()}, {"cycle", double(*s.broken_cycle + 1)}}, {}, "force_max");
+  std::string open;
+  for (size_t i = 0; i < s.cycles.size(); ++i)
+    if (!s.cycles[i].broke && !s.cycles[i].unloaded) open += (open.empty() ? "" : ", ") + std::to_string(i + 1);
+  if (!open.empty())
+    raise(e, "not-unloaded", Severity::check,
+          "The recording of cycle " + open +
+              " ends under load: no loop is closed, and what did not come back is not known. "
+              "Neither is given.",
+          {}, {}, "loop_1");
   if (s.fixture > 0 && s.largest() > s.fixture * 1.001)
     raise(e, "fixture-over", Severity::check,
           "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " +
@@ -223,7 +243,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
               " before the piece broke: its load is a lower bound.",
           {}, {}, "force_max");
   for (size_t i = 0; i < s.cycles.size(); ++i)
-    if (s.proof > 0 && s.cycles[i].curve.top() < 0.98 * s.proof)
+    if (s.proof > 0 && !s.cycles[i].broke && s.cycles[i].curve.top() < 0.98 * s.proof)
       raise(e, "proof-not-reached", Severity::check,
             "Cycle " + std::to_string(i + 1) + " reached " + si(s.cycles[i].curve.top(), D::force, 4) + " of the " +
                 si(s.proof, D::force, 3) + " asked for.",
@@ -237,7 +257,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
                 percent(std::abs(last / first - 1)) + (last < first ? " less" : " more") +
                 ": something gives or binds.",
             {{"first", first}, {"last", last}}, {}, "stiffness_" + std::to_string(s.cycles.size()));
-    if (const double a = s.cycles.front().set, b = s.cycles.back().set; b > std::max(0.05, 1.5 * a))
+    if (const double a = s.cycles.front().set, b = s.cycles.back().set; std::isfinite(a) && b > std::max(0.05, 1.5 * a))
       raise(e, "set-grows", Severity::check,
             "What does not come back grows from cycle to cycle (" + si(a, D::length, 2) + ", then " +
                 si(b, D::length, 2) + "): the piece does not settle.",

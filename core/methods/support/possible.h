@@ -5,8 +5,8 @@
 
 namespace fortitor::possible {
 
-/// Bounds of a result, a field or a column of a table. Wide on purpose: inside lies everything that any laboratory tests,
-/// so that what lies outside needs no knowledge of the piece.
+/// Bounds of a result, a field or a column of a table. Wide on purpose: inside lies everything that any laboratory
+/// tests, so that what lies outside needs no knowledge of the piece.
 struct Bound {
   const char* method;  ///< "" for every method
   const char* family;  ///< word of the material's family; "" for every one

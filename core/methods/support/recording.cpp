@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/fields.h"
 #include "core/methods/support/ledger.h"
 
 namespace fortitor {
@@ -105,6 +106,60 @@ void recording_findings(Evaluation& e, const TestRecord& record, const Schema& s
                   "The same number throughout: " + dead +
                       ". A gauge, its wire or the channel is dead, or one reading was taken over again and again; what "
                       "rests on it says nothing.");
+}
+
+namespace {
+
+constexpr const char* kSpikes = "settings.spikes";
+
+}  // namespace
+
+TestRecord without_spikes(const TestRecord& record, std::vector<Spike>& found) {
+  TestRecord out = record;
+  const bool keep = record.fields.text(kSpikes) == "keep";
+  for (Segment& s : out.run.segments) {
+    if (!s.samples) continue;
+    const std::vector<Spike> here = spikes_of(*s.samples);
+    if (!keep) s.samples = without_spikes(s.samples, here);
+    found.insert(found.end(), here.begin(), here.end());
+  }
+  return out;
+}
+
+void spike_findings(Evaluation& e, const TestRecord& record, const Schema& schema, const std::vector<Spike>& found) {
+  if (found.empty()) return;
+  constexpr size_t kNamed = 3;
+  const bool keep = record.fields.text(kSpikes) == "keep";
+  std::string list;
+  for (size_t i = 0; i < std::min(found.size(), kNamed); ++i) {
+    const Spike& s = found[i];
+    const ChannelSpec* c = schema.channel(s.channel);
+    const Dimension d = c == nullptr ? Dimension::none : c->dimension;
+    list += (list.empty() ? "" : "; ") + std::string("at ") + ledger::si(s.at, Dimension::time, 4) + " the " +
+            (c == nullptr ? s.channel : c->label) + " reads " + ledger::si(s.read, d, 4) + " where its neighbours make " +
+            ledger::si(s.beside, d, 4);
+  }
+  if (found.size() > kNamed) list += "; and " + std::to_string(found.size() - kNamed) + " more";
+  const std::string message =
+      "Readings stand alone, far off a course that goes on behind them as before: " + list + ". " +
+      (keep ? "They are kept, as chosen." : "They are kept out: the line between their neighbours is used.");
+  for (Finding& f : e.findings)
+    if (f.code == "channel-jump") {  // one answer for all that jumps
+      f.message = message + " " + f.message;
+      return;
+    }
+  const Spike& first = found.front();
+  std::vector<Remedy> remedies;
+  if (keep)
+    remedies = {{"out", "Keep them out", {{kSpikes, "out"}}}, {"accept", "They are real, with a reason", {}, true}};
+  else
+    remedies = {{"keep", "Keep them in", {{kSpikes, "keep"}}}, {"accept", "Rightly kept out, with a reason", {}, true}};
+  ledger::raise(e, "channel-jump", Severity::check, message,
+                {{"time", first.at}, {"read", first.read}, {"beside", first.beside}}, remedies);
+}
+
+FieldSpec spike_choice() {
+  return fields::choice(kSpikes, "Single readings that jump", Stage::evaluate, {{"out", "kept out"}, {"keep", "used as read"}});
 }
 
 }  // namespace fortitor

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/methods/support/ledger.h"
+#include "core/methods/support/recording.h"
 
 namespace fortitor {
 
@@ -87,9 +88,14 @@ Method method_of(std::string id, std::string name, std::string short_name, std::
     return parts.result != nullptr ? parts.result(key) : ledger::find_spec(parts.results({}), key);
   };
   m.evaluate = [parts](const TestRecord& r, const EvaluateOptions& o) { return skeleton::evaluate(parts, r, o); };
-  m.uncertainty = [parts](const TestRecord& r) { return skeleton::model(parts, r, parts.look(r)); };
+  m.uncertainty = [parts](const TestRecord& whole) {
+    std::vector<Spike> spikes;
+    const TestRecord r = without_spikes(whole, spikes);
+    return skeleton::model(parts, r, parts.look(r));
+  };
   m.plan = parts.plan;
   parts.describe(m);
+  if (!m.channels.empty()) m.fields.push_back(spike_choice());
   return m;
 }
 

@@ -11,9 +11,10 @@ namespace {
 using ledger::put;
 using ledger::shift;
 
-constexpr double kTolerance = 0.03;  // straight part, as in beam bending
-constexpr double kSameStop = 1e-9;   // an angle typed at After that is the last stop's, whatever unit it was typed in
-constexpr double kOffScale = 30e-3;  // no bonded foil gauge reads beyond 3 %
+constexpr double kTolerance = 0.03;   // straight part, as in beam bending
+constexpr double kSameStop = 1e-9;    // an angle typed at After that is the last stop's, whatever unit it was typed in
+constexpr double kSameTorque = 1e-6;  // of itself: what a unit that it was typed in leaves
+constexpr double kOffScale = 30e-3;   // no bonded foil gauge reads beyond 3 %
 
 // Station from which the strain channel says nothing more, and in what way.
 std::optional<size_t> gauge_lost(const Rows& s, const std::string& channel, std::string& how) {
@@ -160,7 +161,8 @@ Twisting twisting_of(const TestRecord& record) {
   if (t.end_slope && x[1] > x[0] && x[2] > x[1]) {
     const double before = (y[1] - y[0]) / (x[1] - x[0]), last = (y[2] - y[1]) / (x[2] - x[1]);
     const double end = last + (last - before) * (x[2] - x[1]) / (x[2] - x[0]);
-    t.end_bend = std::abs(t.end_slope->slope - (last >= 0 ? std::max(end, 0.0) : end));
+    const bool falls = y[2] < y[1] * (1 - kSameTorque);
+    t.end_bend = std::abs(t.end_slope->slope - (falls ? end : std::max(end, 0.0)));
   }
   return t;
 }

@@ -1,5 +1,5 @@
-// What holds of every method whatever was done to a record: nothing falls, every number is one, every sentence can be read,
-// and what cannot matter (the unit a size was typed in, the order of keys and of channels) changes nothing.
+// What holds of every method whatever was done to a record: nothing falls, every number is one, every sentence can be
+// read, and what cannot matter (the unit a size was typed in, the order of keys and of channels) changes nothing.
 #include <algorithm>
 #include <cmath>
 
@@ -23,7 +23,8 @@ class Properties : public testing::TestWithParam<const Method*> {
     for (size_t i = 0; i < std::max<size_t>(1, bench().pieces.size()); ++i)
       out.push_back(made_short(method(), bench().pieces.empty() ? "" : bench().pieces[i].value, 300 + i, "", 20));
     for (const Choice& fault : bench().faults)
-      out.push_back(made_short(method(), bench().pieces.empty() ? "" : bench().pieces[0].value, 400 + out.size(), fault.value, 20));
+      out.push_back(made_short(method(), bench().pieces.empty() ? "" : bench().pieces[0].value, 400 + out.size(),
+                               fault.value, 20));
     return out;
   }
 };
@@ -53,18 +54,23 @@ void expect_sound(const Method& m, const Evaluation& e, const std::string& which
     if (!r.is_text()) {
       EXPECT_TRUE(std::isfinite(r.value)) << where;
     }
-    EXPECT_TRUE(std::isfinite(r.standard_uncertainty) && r.standard_uncertainty >= 0) << where << " u " << r.standard_uncertainty;
+    EXPECT_TRUE(std::isfinite(r.standard_uncertainty) && r.standard_uncertainty >= 0)
+        << where << " u " << r.standard_uncertainty;
     EXPECT_TRUE(readable(reported(r, {}, UnitSet::si).text())) << where << " " << reported(r, {}, UnitSet::si).text();
-    for (const Step& s : r.how) EXPECT_TRUE(readable(s.expression) && readable(s.with)) << where << ": " << s.expression << " | " << s.with;
-    for (const BudgetTerm& t : r.budget) EXPECT_TRUE(std::isfinite(t.contribution) && t.contribution >= 0) << where << ": " << t.input;
+    for (const Step& s : r.how)
+      EXPECT_TRUE(readable(s.expression) && readable(s.with)) << where << ": " << s.expression << " | " << s.with;
+    for (const BudgetTerm& t : r.budget)
+      EXPECT_TRUE(std::isfinite(t.contribution) && t.contribution >= 0) << where << ": " << t.input;
   }
   for (const Finding& f : e.findings) {
     EXPECT_FALSE(f.message.empty()) << which << ", " << f.code;
     EXPECT_TRUE(readable(f.message)) << which << ": " << f.message;
     if (!f.result_key.empty()) {
-      EXPECT_TRUE(m.result(f.result_key).has_value() || is_column(m, f.result_key)) << which << ", " << f.code << " bears on " << f.result_key;
+      EXPECT_TRUE(m.result(f.result_key).has_value() || is_column(m, f.result_key))
+          << which << ", " << f.code << " bears on " << f.result_key;
     }
-    for (const auto& [name, value] : f.evidence) EXPECT_FALSE(std::isinf(value)) << which << ", " << f.code << ": " << name;
+    for (const auto& [name, value] : f.evidence)
+      EXPECT_FALSE(std::isinf(value)) << which << ", " << f.code << ": " << name;
   }
   for (const Figure& f : e.figures)
     for (const Panel& p : f.panels) {
@@ -83,7 +89,8 @@ TEST_P(Properties, ASpoiltRecordIsJudgedInNumbersAndSentences) {
     if (chance.below(3) == 0) shake_rows(r, chance);
     for (size_t i = chance.below(3); i > 0; --i) spoil_samples(r, chance);
     if (chance.below(2) == 0) spoil_limits(r, methods::evaluate(r, {.uncertainty = false}), chance);
-    expect_sound(method(), methods::evaluate(r, {.uncertainty = seed % 5 == 0}), method().id + " " + std::to_string(seed));
+    expect_sound(method(), methods::evaluate(r, {.uncertainty = seed % 5 == 0}),
+                 method().id + " " + std::to_string(seed));
     if (HasFailure()) return;  // one is enough to look at
   }
 }
@@ -108,7 +115,13 @@ void expect_same(const Evaluation& a, const Evaluation& b, const std::string& wh
     ASSERT_EQ(x.spec.key, y.spec.key) << which;
     if (x.is_text() || y.is_text()) continue;
     EXPECT_NEAR(x.value, y.value, 1e-9 * std::abs(x.value)) << which << ", " << x.spec.key;
-    EXPECT_NEAR(x.standard_uncertainty, y.standard_uncertainty, 1e-6 * std::abs(x.standard_uncertainty) + 1e-9 * std::abs(x.value)) << which << ", U of " << x.spec.key;
+    EXPECT_NEAR(x.standard_uncertainty, y.standard_uncertainty,
+                1e-6 * std::abs(x.standard_uncertainty) + 1e-9 * std::abs(x.value))
+        << which << ", U of " << x.spec.key;
+    for (size_t k = 0; k < std::min(x.budget.size(), y.budget.size()); ++k)
+      EXPECT_NEAR(x.budget[k].contribution, y.budget[k].contribution,
+                  1e-5 * x.standard_uncertainty + 1e-9 * std::abs(x.value))
+          << which << ", " << x.spec.key << ": " << x.budget[k].input << " beside " << y.budget[k].input;
     EXPECT_EQ(x.verdict, y.verdict) << which << ", " << x.spec.key;
   }
   ASSERT_EQ(a.findings.size(), b.findings.size()) << which;
@@ -122,7 +135,8 @@ TEST_P(Properties, TheUnitOfAnEntryChangesNothing) {
     const auto in_other_unit = [](Reading& r, Dimension d) {
       if (!r.value) return;
       const Unit& unit = display_unit(d, UnitSet::us, *r.value);
-      const auto read = parse_quantity(plain_number((*r.value - unit.offset) / unit.factor, 15) + " " + std::string(unit.symbol), d);
+      const auto read =
+          parse_quantity(plain_number((*r.value - unit.offset) / unit.factor, 15) + " " + std::string(unit.symbol), d);
       ASSERT_TRUE(read) << unit.symbol;
       r.value = read->value;
     };
@@ -158,7 +172,8 @@ TEST_P(Properties, TheOrderOfChannelsChangesNothing) {
       turned = true;
     }
     if (!turned) continue;
-    expect_same(methods::evaluate(whole, {.uncertainty = false}), methods::evaluate(other, {.uncertainty = false}), method().id);
+    expect_same(methods::evaluate(whole, {.uncertainty = false}), methods::evaluate(other, {.uncertainty = false}),
+                method().id);
     if (HasFailure()) return;
   }
 }
@@ -172,12 +187,14 @@ TEST_P(Properties, WrittenAndReadAgainChangesNothing) {
     if (chance.below(2) == 0) spoil_rows(r, chance);
     const auto back = record_from_json(write_record(r, method()));
     if (!back) continue;  // a value that the rules refuse: rules_test
-    expect_same(methods::evaluate(r, {.uncertainty = false}), methods::evaluate(*back, {.uncertainty = false}), method().id + " " + std::to_string(seed));
+    expect_same(methods::evaluate(r, {.uncertainty = false}), methods::evaluate(*back, {.uncertainty = false}),
+                method().id + " " + std::to_string(seed));
     if (HasFailure()) return;
   }
 }
 
-INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Properties, testing::ValuesIn(methods::all().begin(), methods::all().end()), method_test_name);
+INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Properties, testing::ValuesIn(methods::all().begin(), methods::all().end()),
+                         method_test_name);
 
 }  // namespace
 }  // namespace fortitor::properties_test

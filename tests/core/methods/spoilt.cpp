@@ -51,8 +51,8 @@ void spoil_field(TestRecord& r, const Method& m, Chance& chance) {
       if (all.empty()) return;
       const size_t at = chance.below(all.size());
       switch (chance.below(4)) {
-        case 0: all[at] = Reading{}; break;                                  // missed
-        case 1: std::fill(all.begin(), all.end(), all[at]); break;           // one typed three times
+        case 0: all[at] = Reading{}; break;                         // missed
+        case 1: std::fill(all.begin(), all.end(), all[at]); break;  // one typed three times
         case 2: all[at] = scaled(all[at], 1 + (factor - 1) * 0.2); break;
         default: all.push_back(scaled(all[at], 1 + 0.01 * chance.normal()));
       }
@@ -174,7 +174,8 @@ void shake_rows(TestRecord& r, Chance& chance) {
       const Fields cells = row.cells;
       const double factor = kFactors[chance.below(std::size(kFactors))];
       for (const auto& [path, value] : cells.all())
-        if (const auto* one = std::get_if<Reading>(&value); one != nullptr && chance.below(2) == 0) row.cells.set(path, scaled(*one, factor));
+        if (const auto* one = std::get_if<Reading>(&value); one != nullptr && chance.below(2) == 0)
+          row.cells.set(path, scaled(*one, factor));
     }
   }
 }

@@ -1,5 +1,5 @@
-// Records as people spoil them: a reading off, a field left out, another choice, limits close to the value, rows doubted or
-// twice, samples thinned, noisy, stepped, cut. For the properties that hold whatever was done to a record.
+// Records as people spoil them: a reading off, a field left out, another choice, limits close to the value, rows
+// doubted or twice, samples thinned, noisy, stepped, cut. For the properties that hold whatever was done to a record.
 #pragma once
 
 #include "core/methods/method.h"
