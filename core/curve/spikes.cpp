@@ -6,11 +6,11 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t kAround = 10;       // samples on either side that a spike is held against
-constexpr double kOfOthers = 8;      // times what the others lie off their neighbours
-constexpr double kOfStep = 3;        // times what its neighbours differ
-constexpr double kOfRange = 0.01;    // of the range of all others
-constexpr double kCounts = 16;       // least steps of a channel that stands still otherwise
+constexpr size_t kAround = 10;     // samples on either side that a spike is held against
+constexpr double kOfOthers = 8;    // times what the others lie off their neighbours
+constexpr double kOfStep = 3;      // times what its neighbours differ
+constexpr double kOfRange = 0.01;  // of the range of all others
+constexpr double kCounts = 16;     // least steps of a channel that stands still otherwise
 constexpr size_t kFewest = 2 * kAround + 5;
 
 // How far the samples [i, i + width) lie off the line between those before and behind, all on one side; 0 otherwise.

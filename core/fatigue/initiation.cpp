@@ -97,13 +97,21 @@ std::optional<Turn> turn_of(const std::vector<double>& cycles, const std::vector
 }
 
 std::optional<Turn> first_turn_of(const std::vector<double>& cycles, const std::vector<double>& strain) {
-  std::optional<Turn> first = turn_of(cycles, strain);
-  while (first) {
-    const auto before = turn_of(cycles, strain, -HUGE_VAL, first->cycles);
-    if (!before || !(before->cycles < first->cycles)) break;
-    first = before;
+  constexpr int kMost = 8;  // turns that are looked through
+  double from = -HUGE_VAL;
+  for (int i = 0; i < kMost; ++i) {
+    std::optional<Turn> first = turn_of(cycles, strain, from);
+    while (first) {
+      const auto before = turn_of(cycles, strain, from, first->cycles);
+      if (!before || !(before->cycles < first->cycles)) break;
+      first = before;
+    }
+    // What a crack does goes on and quickens; what comes to rest was the weld, the gauge or the machine settling.
+    if (!first || std::abs(first->after) > std::abs(first->before)) return first;
+    if (!(first->cycles > from)) return std::nullopt;
+    from = first->cycles;
   }
-  return first;
+  return std::nullopt;
 }
 
 }  // namespace fortitor::fatigue

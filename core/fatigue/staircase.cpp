@@ -47,7 +47,8 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
     low = std::min(low, p.range);
     high = std::max(high, p.range);
   }
-  if (!(highest_out >= lowest_failed) || !(high > low)) return std::nullopt;
+  // Mixed at one level alone, a scatter of nothing is as likely as any: there is no largest likelihood either.
+  if (!(highest_out > lowest_failed) || !(high > low)) return std::nullopt;
   // P = Φ(u), u = α + β·(S − S̄): the log-likelihood is concave in (α, β), Newton with halved steps finds its top
   // (Finney 1971, ch. 4).
   const boost::math::normal normal;
@@ -87,13 +88,51 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
   return Probit{middle - alpha / beta * unit, unit / beta};
 }
 
-double step_between(const std::vector<SnPoint>& points) {
+namespace {
+
+constexpr double kOffRung = 0.1;  // of a step: how far a level may lie off its rung
+
+// Pieces that lie off the rungs through the level `from`.
+std::vector<size_t> off_rungs(const std::vector<SnPoint>& points, double step, double from) {
+  std::vector<size_t> off;
+  for (size_t i = 0; i < points.size(); ++i) {
+    const double rungs = (points[i].range - from) / step;
+    if (std::abs(rungs - std::round(rungs)) > kOffRung) off.push_back(i);
+  }
+  return off;
+}
+
+// The fewest over the levels that a ladder of this step may stand on.
+std::vector<size_t> fewest_off(const std::vector<SnPoint>& points, const std::set<double>& levels, double step) {
+  std::vector<size_t> best(points.size());
+  for (double from : levels)
+    if (auto off = off_rungs(points, step, from); off.size() < best.size()) best = std::move(off);
+  return best;
+}
+
+}  // namespace
+
+Ladder ladder_of(const std::vector<SnPoint>& points, double asked) {
   std::set<double> levels;
   for (const SnPoint& p : points) levels.insert(p.range);
-  double least = HUGE_VAL;
-  for (auto it = levels.begin(); it != levels.end() && std::next(it) != levels.end(); ++it)
-    if (*std::next(it) - *it > 1e-6 * *it) least = std::min(least, *std::next(it) - *it);
-  return std::isfinite(least) ? least : 0;
+  Ladder best;
+  best.off.resize(points.size());
+  bool found = false;
+  for (auto a = levels.begin(); a != levels.end(); ++a)
+    for (auto b = std::next(a); b != levels.end(); ++b) {
+      const double step = *b - *a;
+      if (step <= 1e-6 * *b) continue;  // the same level, typed in another unit
+      auto off = fewest_off(points, levels, step);
+      if (off.size() > best.off.size() || (found && off.size() == best.off.size() && step <= best.step)) continue;
+      best = {step, std::move(off)};
+      found = true;
+    }
+  if (!found) return {asked, {}};
+  if (asked > 0)
+    if (auto off = fewest_off(points, levels, asked);
+        off.size() < best.off.size() || (off.size() == best.off.size() && asked >= (1 - kOffRung) * best.step))
+      return {asked, std::move(off)};
+  return best;
 }
 
 }  // namespace fortitor::fatigue

@@ -20,13 +20,19 @@ struct Staircase {
 std::optional<Staircase> dixon_mood(const std::vector<SnPoint>& points, double step);
 
 /// Probit by maximum likelihood: P(failure at S) = Φ((S − mean)/sd). Empty when the data part cleanly (every failure
-/// above every run-out): the scatter is then not known.
+/// above every run-out) or mix at one level alone: the likelihood has no maximum then, and the scatter is not known.
 struct Probit {
   double mean = 0, sd = 0;
 };
 std::optional<Probit> probit(const std::vector<SnPoint>& points);
 
-/// The usual step between levels; 0 when fewer than two levels are there.
-double step_between(const std::vector<SnPoint>& points);
+/// The steps in which the levels were run: the step of which most pieces lie at whole numbers from one another (the
+/// larger of two that do as well), 0 where fewer than two levels are there, and the pieces that do not. A step that was
+/// asked for is taken where it holds for as many pieces.
+struct Ladder {
+  double step = 0;
+  std::vector<size_t> off;  ///< pieces off every rung, by their place in the list
+};
+Ladder ladder_of(const std::vector<SnPoint>& points, double asked = 0);
 
 }  // namespace fortitor::fatigue

@@ -69,6 +69,13 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   if (s.strain_flipped)
     raise(e, "strain-sign", Severity::note,
           "Strains were logged with compression negative; their magnitudes are used.");
+  for (const State::Lost& l : s.lost)
+    raise(
+        e, "gauge-lost", Severity::check,
+        "The gauge " + methods::compression_after_impact().channel(l.gauge)->label + " stands at " +
+            si(l.value, D::microstrain, 4) + " from " + si(l.force, D::force, 3) +
+            " on while the plate is pressed further: its wire is off. It is in no mean, and its pair shows no bending.",
+        {{"strain", l.value}, {"force", l.force}}, {}, "cai_modulus");
   for (const std::string& name : s.against)
     raise(
         e, "sign-odd", Severity::check,

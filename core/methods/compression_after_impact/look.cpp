@@ -76,6 +76,19 @@ std::optional<Buckling> buckling_of(const State& s) {
   return found;
 }
 
+// Where a gauge stands at one value to the last digit while the force goes on rising by a tenth of its largest: its
+// wire is off. Nothing where it goes with the plate.
+std::optional<size_t> stands_from(const Loading& run, const std::vector<double>& v) {
+  constexpr size_t kLeast = 20;     // samples
+  constexpr double kForceOn = 0.1;  // of the largest force
+  size_t start = 0;
+  for (size_t i = 1; i <= run.peak && i < v.size(); ++i) {
+    if (v[i] != v[i - 1]) start = i;
+    if (i - start + 1 >= kLeast && run.s.force[i] - run.s.force[start] > kForceOn * run.peak_force()) return start;
+  }
+  return std::nullopt;
+}
+
 }  // namespace
 
 double bending_of(double front, double back) {
@@ -136,6 +149,10 @@ State look(const TestRecord& record) {
     for (size_t side = 0; side < 2; ++side) {
       std::vector<double> v = s.run.s.aligned(*samples, kGauges[k][side]);
       if (!any_finite(v)) continue;
+      if (const auto from = stands_from(s.run, v)) {
+        s.lost.push_back({kGauges[k][side], v[*from], s.run.s.force[*from]});
+        continue;
+      }
       // Zeroed with the force, over the quiet stretch; without one as it was logged.
       const double zero = quiet > 0 ? mean_of(v, 0, quiet) : 0;
       if (std::isfinite(zero))

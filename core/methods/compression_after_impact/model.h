@@ -36,7 +36,12 @@ struct State {
   std::vector<double> mean;          ///< of all gauges that are there
   bool strain_flipped = false;       ///< compressive strains were logged negative
   std::vector<std::string> against;  ///< gauges that ran against the others
-  size_t seated = 0;                 ///< end of the seating: last sample before the load passes 450 N for good
+  struct Lost {
+    std::string gauge;
+    double value = 0, force = 0;  ///< strain at which it stands; N from where on
+  };
+  std::vector<Lost> lost;  ///< gauges that stood still while the plate was pressed on: in no mean
+  size_t seated = 0;       ///< end of the seating: last sample before the load passes 450 N for good
   std::optional<Buckling> buckling;
   bool strained() const { return !mean.empty(); }
 };

@@ -153,6 +153,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   if (c.empty()) return v;
   put(v, "force_peak", c.peak * force + shift(shifts, "peak"));
   if (c.damage) put(v, "force_damage", *c.damage * force + shift(shifts, "peak"));
+  if (c.late) return v;  // what came before the record is in none of the integrals
   if (c.ended) put(v, "contact_time", c.duration() + shift(shifts, "edges"));
   const Motion m = motion_of(c, mass, a.speed, force, shift(shifts, "zero"));
   put(v, "defl_peak", top_of(m.deflection) + a.speed * shift(shifts, "touch"));

@@ -28,7 +28,8 @@ struct Peak {
 };
 
 // The largest sample of a noisy record lies above the true peak by several deviations of the noise. Where noise matters
-// a parabola through the top of the force says it: the stretch around the largest mean of nine that stays above 97 %.
+// a parabola through the top of the force says it: the stretch around the largest mean of nine that stays above 97 %,
+// or above what noise alone brings down.
 Peak peak_of(const std::vector<double>& f, const Means& means, double noise) {
   Peak p;
   p.at = size_t(std::max_element(f.begin(), f.end()) - f.begin());
@@ -42,8 +43,13 @@ Peak peak_of(const std::vector<double>& f, const Means& means, double noise) {
   p.value = best;
   p.error = noise / std::sqrt(2.0 * kHalf + 1);
   size_t a = p.at, b = p.at;
-  while (a > 0 && means.around(a - 1, kHalf) > 0.97 * best) --a;
-  while (b + 1 < f.size() && means.around(b + 1, kHalf) > 0.97 * best) ++b;
+  // The largest of many noisy means is itself too high: on a rough record the stretch reaches further down, by means
+  // over more samples, or it would hold little but that one.
+  constexpr double kTop = 0.03, kOfNoise = 8;
+  const double down = std::max(kTop, kOfNoise * p.error / best), level = (1 - down) * best;
+  const size_t half_width = down > kTop ? 4 * kHalf : kHalf;
+  while (a > 0 && means.around(a - 1, half_width) > level) --a;
+  while (b + 1 < f.size() && means.around(b + 1, half_width) > level) ++b;
   if (b - a < 12) return p;
   // y = c0 + c1·u + c2·u² with u from −1 to 1, by the discrete orthogonal polynomials of equal steps.
   const double n = double(b - a + 1), mid = 0.5 * double(a + b), half = 0.5 * double(b - a);
@@ -96,6 +102,32 @@ std::optional<Damage> damage_of(const std::vector<double>& at, const std::vector
   return std::nullopt;
 }
 
+bool rings(const std::vector<double>& at, const std::vector<double>& force) {
+  constexpr double kFall = 0.03, kBeat = 0.15;  // of the peak; of the distance between falls
+  constexpr size_t kFalls = 5;
+  if (force.empty()) return false;
+  const double top = *std::max_element(force.begin(), force.end());
+  std::vector<double> falls;
+  double high = force[0], low = force[0], high_at = at[0];
+  for (size_t i = 1; i < force.size(); ++i) {
+    if (force[i] > high) {
+      if (high - low > kFall * top) falls.push_back(high_at);
+      high = low = force[i];
+      high_at = at[i];
+    }
+    low = std::min(low, force[i]);
+  }
+  if (falls.size() < kFalls) return false;
+  std::vector<double> apart;
+  for (size_t i = 1; i < falls.size(); ++i) apart.push_back(falls[i] - falls[i - 1]);
+  std::vector<double> sorted = apart;
+  std::nth_element(sorted.begin(), sorted.begin() + long(sorted.size() / 2), sorted.end());
+  const double beat = sorted[sorted.size() / 2];
+  const auto even =
+      std::count_if(apart.begin(), apart.end(), [&](double d) { return std::abs(d - beat) <= kBeat * beat; });
+  return 2 * size_t(even) > apart.size();
+}
+
 Contact contact_of(const std::vector<double>& time, const std::vector<double>& force) {
   Contact c;
   const size_t n = force.size();
@@ -107,6 +139,10 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   if (!(top.value > 0)) return c;
   c.peak = top.value;
   c.peak_error = top.error;
+  c.noise = noise;
+  // A force that is there with the first sample, well above any offset that is left: the trigger came too late.
+  constexpr double kThere = 0.05;
+  c.late = means.around(0, std::min<size_t>(2, n / 4)) > kThere * top.value && top.at > 0;
   const double foot = 0.01 * top.value;
   // Means over so many samples that noise does not cross the foot by itself, at most a fiftieth of the way to the peak.
   const double wanted = std::pow(5 * noise / foot, 2) / 2;
@@ -184,7 +220,8 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   }
   // Nodes that are means carry less noise.
   const double node_noise = noise / std::sqrt(double(stride));
-  if (const auto k = damage_of(c.time, c.force, node_noise)) {
+  c.ringing = rings(c.time, c.force);
+  if (const auto k = damage_of(c.time, c.force, node_noise); k && !c.ringing) {
     c.damage = k->force;
     c.damage_at = c.time[k->at];
   }

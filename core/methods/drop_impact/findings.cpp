@@ -30,6 +30,24 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
         e, "contact-open", Severity::check,
         "The record ends while the mass still presses on the plate: absorbed energy and time of contact are left out.",
         {}, {}, "energy_absorbed");
+  if (c.late)
+    raise(e, "contact-cut", Severity::void_test,
+          "The record begins with " + si(c.force.empty() ? 0 : c.force.front(), D::force, 3) +
+              " on the plate: the trigger came after the contact. What was before it is missing from speed, deflection "
+              "and "
+              "energy, and none of them is given.",
+          {{"force", c.force.empty() ? 0 : c.force.front()}}, {}, "energy_absorbed");
+  // What noise hides: falls of the size that would be taken for the first damage.
+  constexpr double kHides = 0.008;  // of the peak
+  if (c.ringing || (!c.damage && c.noise > kHides * c.peak))
+    raise(e, "damage-hidden", Severity::note,
+          c.ringing ? "The force rings at an even beat: a first damage cannot be told from its falls, and none is "
+                      "given. Look to "
+                      "the striker and the cell, or filter at the machine."
+                    : "Noise of " + si(c.noise, D::force, 2) +
+                          " is on the force: a first damage may be hidden in it. That none is given does not say that "
+                          "there was none.",
+          {{"noise", c.noise}}, {}, "force_damage");
   const bool struck = c.second > 0.1 * c.peak;
   const bool said = record.fields.has("specimen.rebound_caught");
   if (struck || (said && !record.fields.flag("specimen.rebound_caught")))

@@ -32,7 +32,10 @@ struct Contact {
   double peak = 0, peak_at = 0, peak_error = 0;  ///< N; s; standard error that noise gives the peak, N
   std::optional<double> damage;                  ///< N
   double damage_at = 0;                          ///< s
-  double second = 0;  ///< largest force after the contact, N: above a tenth of the peak the mass fell again
+  bool ringing = false;  ///< striker or cell ring on the force: no fall of it is told from a damage
+  double noise = 0;      ///< of the samples, N
+  bool late = false;     ///< the record begins after the contact did
+  double second = 0;     ///< largest force after the contact, N: above a tenth of the peak the mass fell again
   double duration() const { return time.empty() ? 0 : time.back() - foot; }
   bool empty() const { return time.size() < 3; }
 };
@@ -46,6 +49,9 @@ struct Damage {
   double force = 0;  ///< N, noise averaged out
 };
 std::optional<Damage> damage_of(const std::vector<double>& at, const std::vector<double>& force, double noise);
+/// Whether the force rings: five falls or more of 3 % of its peak before it, most of them at equal distances. Damage
+/// comes at no beat.
+bool rings(const std::vector<double>& at, const std::vector<double>& force);
 
 /// A dent pressed in slowly, as nodes.
 struct Press {

@@ -78,8 +78,16 @@ void read_points(const TestRecord& record, State& s) {
     p.cycles = row.number("cycles").value_or(NAN);
     p.runout = row.cells.flag("runout");
     p.range = p.raw;
-    if (s.rule != MeanStress::none && std::isfinite(p.r) && p.r < 1)
-      p.range = fatigue::equivalent_range(s.rule, p.raw, p.r, s.wanted_r, s.rm, s.gamma);
+    if (s.rule != MeanStress::none) {
+      // What the rule cannot turn into the wanted ratio is no point of that line.
+      if (!std::isfinite(p.r))
+        p.unapplied = "no stress ratio is given";
+      else if (p.r >= 1)
+        p.unapplied = "both ends of the cycle are in compression";
+      p.range = p.unapplied != nullptr ? NAN : fatigue::equivalent_range(s.rule, p.raw, p.r, s.wanted_r, s.rm, s.gamma);
+      if (p.unapplied == nullptr && p.raw > 0 && !std::isfinite(p.range))
+        p.unapplied = "its mean stress reaches the tensile strength";
+    }
     p.counts = row.used() && p.range > 0 && p.cycles > 0 && std::isfinite(p.range);
     if (p.runout && p.counts) ++ran_out_at[p.cycles];
     s.all.push_back(p);
@@ -98,6 +106,16 @@ std::vector<SnPoint> State::counted() const {
   return out;
 }
 
+bool State::says_at_reference() const {
+  if (!line || line->slope_fixed) return line.has_value();
+  double shortest = HUGE_VAL, longest = 0;
+  for (const SnPoint& p : counted()) {
+    shortest = std::min(shortest, p.cycles);
+    longest = std::max(longest, p.cycles);
+  }
+  return (kReference >= shortest && kReference <= longest) || 2 * line->slope_error < line->slope;
+}
+
 State look(const TestRecord& record) {
   State s;
   const Fields& f = record.fields;
@@ -112,8 +130,18 @@ State look(const TestRecord& record) {
   s.gauges = gauges_of(record);
   const std::vector<SnPoint> points = s.counted();
   if (s.staircase) {
-    s.step = f.number("settings.staircase.step").value_or(fatigue::step_between(points));
-    s.stairs = fatigue::dixon_mood(points, s.step);
+    const fatigue::Ladder ladder = fatigue::ladder_of(points, f.number("settings.staircase.step").value_or(0));
+    s.step = ladder.step;
+    std::vector<SnPoint> on;
+    std::vector<size_t> rows;
+    for (const Point& p : s.all)
+      if (p.counts) rows.push_back(p.row);
+    for (size_t i = 0; i < points.size(); ++i)
+      if (std::find(ladder.off.begin(), ladder.off.end(), i) == ladder.off.end())
+        on.push_back(points[i]);
+      else
+        s.off_rungs.push_back(rows[i]);
+    s.stairs = fatigue::dixon_mood(on, s.step);
     s.probit = fatigue::probit(points);
   } else {
     s.line = fatigue::fit_sn(points, slope_wanted(f), f.text("settings.runouts") != "leave-out");
@@ -140,7 +168,7 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
       put(v, "staircase_ml_sd", s.probit->sd);
     }
     for (size_t i = s.all.size(); i-- > 0 && s.step > 0;)
-      if (s.all[i].counts) {
+      if (s.all[i].counts && std::find(s.off_rungs.begin(), s.off_rungs.end(), s.all[i].row) == s.off_rungs.end()) {
         put(v, "next_level", s.all[i].raw + (s.all[i].runout ? s.step : -s.step));
         break;
       }
@@ -156,6 +184,7 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
   put(v, "sn_slope", l.slope);
   put(v, "sn_logc", l.log_c);
   put(v, "sn_sd", l.sd);
+  if (!s.says_at_reference()) return v;
   put(v, "strength_2e6_mean", l.range_at(kReference));
   const size_t n = l.likelihood ? l.failures + l.runouts : l.failures;
   put(v, "strength_2e6_char", l.range_at(kReference, -fatigue::characteristic_factor(n)));

@@ -1,6 +1,7 @@
 // What a set of fatigue points is judged by, and its pictures: S–N, staircase, Haigh, gauges.
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "core/methods/fatigue_constant/model.h"
@@ -49,15 +50,43 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   if ((rule == "goodman" || rule == "gerber") && !(s.rm > 0))
     raise(e, "rm-missing", Severity::check,
           "The chosen rule for the mean stress wants the tensile strength; ranges are as tested.", {}, {}, main);
+  std::map<std::string, std::string> unapplied;
+  for (const Point& p : s.all)
+    if (p.unapplied != nullptr && p.raw > 0)
+      unapplied[p.unapplied] += (unapplied[p.unapplied].empty() ? "" : ", ") + std::to_string(p.row + 1);
+  for (const auto& [why, which] : unapplied)
+    raise(e, "mean-stress-unapplied", Severity::check,
+          "The rule for the mean stress cannot be applied to point " + which + ": " + why +
+              ". They are left out of the line.",
+          {}, {}, main);
   if (s.staircase) {
+    const auto asked = record.fields.number("settings.staircase.step");
+    if (asked && s.step > 0 && std::abs(*asked / s.step - 1) > 0.1)
+      raise(e, "staircase-step", Severity::check,
+            "The levels were run in steps of " + si(s.step, D::stress, 3) + ", not of the " + si(*asked, D::stress, 3) +
+                " entered: the step that was run is used.",
+            {{"step", s.step}, {"entered", *asked}}, {}, main);
+    if (!s.off_rungs.empty()) {
+      std::string which;
+      for (size_t row : s.off_rungs) which += (which.empty() ? "" : ", ") + std::to_string(row + 1);
+      raise(e, "staircase-level", Severity::check,
+            "Point " + which + " lies off the levels of the staircase, which stand " + si(s.step, D::stress, 3) +
+                " apart: it is left out of Dixon and Mood's count. Typed wrong, or no piece of this staircase.",
+            {}, {}, main);
+    }
+    if (s.stairs && !s.probit)
+      raise(e, "staircase-likelihood", Severity::note,
+            "Failures and run-outs mix at one level at most: the likelihood has no maximum, and says nothing about the "
+            "scatter. "
+            "More pieces, or smaller steps, would show it.",
+            {}, {}, "staircase_ml_sd");
     if (s.stairs && s.stairs->scatter() < 0.3)
       raise(e, "staircase-scatter", Severity::check,
             "(N·B − A²)/N² is " + significant(s.stairs->scatter(), 2) +
                 "; below 0.3 the scatter of Dixon and Mood does not hold." +
                 (s.probit ? " Maximum likelihood gives " + si(s.probit->mean, D::stress, 4) + ", scatter " +
                                 si(s.probit->sd, D::stress, 3) + "."
-                          : std::string(" The levels part failures and run-outs cleanly: maximum likelihood finds no "
-                                        "scatter either.")),
+                          : std::string(" Maximum likelihood finds no scatter either.")),
             {{"ratio", s.stairs->scatter()}}, {}, "staircase_sd");
     if (!s.stairs && points.size() >= 2)
       raise(e, "staircase-one-sided", Severity::check,
@@ -85,7 +114,11 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   if (kReference > longest * 1.0001 || kReference < shortest)
     raise(e, "extrapolated", Severity::check,
           "The points reach from " + cycles_words(shortest) + " to " + cycles_words(longest) +
-              " cycles: the range at 2·10⁶ is the line carried on, no test lies there.",
+              " cycles: the range at 2·10⁶ is the line carried on, no test lies there." +
+              (s.says_at_reference()
+                   ? ""
+                   : " Within its uncertainty the slope might as well be none: nothing can be said at 2·10⁶, and no "
+                     "range is given there. Test at lower ranges, or fix the slope."),
           {{"longest", longest}}, {}, main);
   if (s.category > 0) {
     const fatigue::DetailLine detail{s.category};

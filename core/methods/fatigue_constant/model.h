@@ -26,6 +26,8 @@ struct Point {
   double cycles = NAN;
   bool runout = false;
   bool counts = false;
+  const char* unapplied =
+      nullptr;  ///< why the rule for the mean stress does not hold for it; null: it does, or there is none
   bool declared_failed = false;  ///< marked failed where others ran out, without an origin: taken as a run-out
 };
 
@@ -48,10 +50,13 @@ struct State {
   std::optional<fatigue::SnLine> line;
   std::optional<fatigue::Staircase> stairs;
   std::optional<fatigue::Probit> probit;
-  double step = 0;
-  double category = 0;  ///< detail category, MPa; 0: none
+  double step = 0;                ///< in which the staircase was run
+  std::vector<size_t> off_rungs;  ///< rows of pieces off its levels
+  double category = 0;            ///< detail category, MPa; 0: none
   Gauges gauges;
   std::vector<fatigue::SnPoint> counted() const;
+  /// Whether the line says anything at 2·10⁶ cycles: not carried on there by a slope that might be none.
+  bool says_at_reference() const;
 };
 State look(const TestRecord& record);
 

@@ -71,6 +71,13 @@ CaseDepth case_depth(const indents::IndentSet& set, const Shifts& shifts) {
     const double upper = at(i - 1), lower = at(i);
     out.value = c[i - 1].x + (c[i].x - c[i - 1].x) * (upper - set.limit) / (upper - lower);
     out.between = {c[i - 1].row, c[i].row};
+    // Over a wide gap the course may cross anywhere: no line through two indents says where.
+    constexpr double kGap = 0.3, kGapShare = 0.2;  // mm; of the depth
+    const double gap = c[i].x - c[i - 1].x;
+    if (gap > std::max(kGap, kGapShare * out.value)) {
+      out.gap = gap;
+      out.bound = Censoring{false, c[i - 1].x, c[i].x};
+    }
     return out;
   }
   out.value = c.back().x;  // still hard at the last indent

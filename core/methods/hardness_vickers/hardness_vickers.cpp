@@ -279,6 +279,11 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
           "The two diagonals of indent " + tilted + " differ by " + percent(worst) +
               ", more than 5 %: the face was not square to the indenter, or an edge was misread.",
           {{"asymmetry", worst}}, {}, s.set.traverse ? "case_depth" : "hv");
+  if (const CaseDepth depth = case_depth(s.set, {}); depth.gap > 0)
+    raise(e, "crossing-gap", Severity::check,
+          "The hardness crosses the limit between two indents " + si(depth.gap, D::length, 3) +
+              " apart: the depth lies somewhere between them. Set indents into the gap.",
+          {{"gap", depth.gap}}, {}, "case_depth");
   const double count = s.set.mean_size() > 0 ? 2 * s.set.mean() / s.set.mean_size() * s.resolution : 0;
   for (const OffCourse& o : off_course(s.set, count)) {
     const double has = s.set.all[o.row].hardness;
@@ -297,7 +302,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
           "case_depth");
   }
   if (s.set.traverse)
-    if (const ResultValue* r = e.find("case_depth"); r != nullptr && r->censored)
+    if (const ResultValue* r = e.find("case_depth"); r != nullptr && r->censored && !(case_depth(s.set, {}).gap > 0))
       raise(e, "limit-not-reached", Severity::check,
             r->censored->above
                 ? "The hardness is still above " + plain_number(s.set.limit, 4) + " HV at the last indent, " +

@@ -42,6 +42,7 @@ Figure figure_of(const Readers& readers);
 struct CaseDepth {
   double value = NAN;
   std::optional<Censoring> bound;
+  double gap = 0;               ///< mm between the two, where that is too wide for a depth; 0 otherwise
   std::vector<size_t> between;  ///< rows of the two indents it lies between
 };
 CaseDepth case_depth(const indents::IndentSet& set, const Shifts& shifts);

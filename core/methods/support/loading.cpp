@@ -89,7 +89,8 @@ void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, 
   if (run.zero.beyond) {
     const bool kept = record.fields.text("settings.zero") == "keep";
     raise(e, "not-zeroed", Severity::check,
-          "The load read " + si(run.zero.value, D::force, 3) + (run.zero.after ? " after the break, with nothing on it" : " before anything moved") +
+          "The load read " + si(run.zero.value, D::force, 3) +
+              (run.zero.after ? " after the break, with nothing on it" : " before anything moved") +
               (run.area > 0 ? ", " + si(std::abs(run.zero.value) / run.area, D::stress, 2) + " on this piece"
                             : std::string()) +
               ". " + (kept ? "It is kept as a true preload." : "The whole curve is shifted by it."),

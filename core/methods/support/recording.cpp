@@ -136,8 +136,8 @@ void spike_findings(Evaluation& e, const TestRecord& record, const Schema& schem
     const ChannelSpec* c = schema.channel(s.channel);
     const Dimension d = c == nullptr ? Dimension::none : c->dimension;
     list += (list.empty() ? "" : "; ") + std::string("at ") + ledger::si(s.at, Dimension::time, 4) + " the " +
-            (c == nullptr ? s.channel : c->label) + " reads " + ledger::si(s.read, d, 4) + " where its neighbours make " +
-            ledger::si(s.beside, d, 4);
+            (c == nullptr ? s.channel : c->label) + " reads " + ledger::si(s.read, d, 4) +
+            " where its neighbours make " + ledger::si(s.beside, d, 4);
   }
   if (found.size() > kNamed) list += "; and " + std::to_string(found.size() - kNamed) + " more";
   const std::string message =
@@ -159,7 +159,8 @@ void spike_findings(Evaluation& e, const TestRecord& record, const Schema& schem
 }
 
 FieldSpec spike_choice() {
-  return fields::choice(kSpikes, "Single readings that jump", Stage::evaluate, {{"out", "kept out"}, {"keep", "used as read"}});
+  return fields::choice(kSpikes, "Single readings that jump", Stage::evaluate,
+                        {{"out", "kept out"}, {"keep", "used as read"}});
 }
 
 }  // namespace fortitor

@@ -47,8 +47,8 @@ TEST(Staircase, RunoutsCountedWhereTheyAreFewer) {
   EXPECT_NEAR(s->mean, 180 + 10 * (0.5 + 0.5), 1e-12);
   EXPECT_FALSE(dixon_mood(climbed({{200, false}, {190, false}}), 10)) << "nothing ran out";
   EXPECT_FALSE(dixon_mood(climbed({{200, false}, {190, true}}), 0));
-  EXPECT_NEAR(step_between(climbed({{200, false}, {190, true}, {180, true}})), 10, 1e-12);
-  EXPECT_EQ(step_between(climbed({{200, false}})), 0);
+  EXPECT_NEAR(ladder_of(climbed({{200, false}, {190, true}, {180, true}})).step, 10, 1e-12);
+  EXPECT_EQ(ladder_of(climbed({{200, false}})).step, 0);
 }
 
 TEST(Staircase, ProbitFindsTheTruth) {
@@ -122,6 +122,28 @@ TEST(Initiation, NoTurnInALineInNoiseOrInAJump) {
   EXPECT_FALSE(turn_of(std::vector<double>(16, 5.0), kinked)) << "all at one number of cycles";
   EXPECT_FALSE(turn_of(std::vector<double>(20, 5.0), std::vector<double>(20, 1.0)));
   EXPECT_EQ(running_median({5, 1, 9, 2, 3}, 5), (std::vector<double>{5, 5, 3, 3, 3}));
+}
+
+// A typing slip in a level, or a step that was planned and not run, must not become the step of the count.
+TEST(Staircase, TheStepIsTheOneThatWasRun) {
+  const auto fifteen = climbed({{240, false}, {225, true}, {240, true}, {255, false}, {240, false}, {225, true}});
+  EXPECT_NEAR(ladder_of(fifteen).step, 15, 1e-9);
+  EXPECT_NEAR(ladder_of(fifteen, 10).step, 15, 1e-9);
+  EXPECT_NEAR(ladder_of(fifteen, 5).step, 15, 1e-9) << "every third rung of it alone";
+  EXPECT_TRUE(ladder_of(fifteen, 15).off.empty());
+  auto slip = fifteen;
+  slip.push_back({242, 4e5, false});
+  const Ladder l = ladder_of(slip);
+  EXPECT_NEAR(l.step, 15, 1e-9);
+  EXPECT_EQ(l.off, std::vector<size_t>{6});
+  const auto skipped = climbed({{200, true}, {220, true}, {250, false}, {240, false}, {230, true}});
+  EXPECT_NEAR(ladder_of(skipped, 10).step, 10, 1e-9);
+}
+
+TEST(Staircase, MixedAtOneLevelAloneTheLikelihoodHasNoMaximum) {
+  EXPECT_FALSE(probit(climbed({{240, false}, {230, true}, {240, true}, {250, false}, {240, true}, {250, false}})));
+  EXPECT_TRUE(
+      probit(climbed({{240, false}, {230, true}, {240, true}, {250, false}, {250, true}, {250, false}, {230, true}, {230, false}})));
 }
 
 }  // namespace

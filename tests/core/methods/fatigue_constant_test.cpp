@@ -130,7 +130,9 @@ TEST(Fatigue, StaircaseWithItsScatterAndTheNextLevel) {
   EXPECT_NEAR(value_of(e, "staircase_mean"), 310 + 10 * (2.0 / 4 - 0.5), 1e-9);
   EXPECT_NEAR(value_of(e, "staircase_ratio"), (4.0 * 2 - 4) / 16, 1e-12);
   ASSERT_NE(e.finding("staircase-scatter"), nullptr) << "0.25 is below 0.3";
-  EXPECT_NEAR(value_of(e, "staircase_ml_mean"), 310, 4);
+  // Mixed at 310 alone: as likely with a scatter of nothing as with any.
+  EXPECT_EQ(e.find("staircase_ml_mean"), nullptr);
+  EXPECT_NE(e.finding("staircase-likelihood"), nullptr);
   EXPECT_NEAR(value_of(e, "next_level"), 310, 1e-12) << "it failed at 320: one step down";
   EXPECT_EQ(e.find("sn_slope"), nullptr);
   const std::vector<P> all_failed = {{310, 4e5}, {300, 4e5}};
