@@ -123,6 +123,8 @@ struct Method : Schema {
   std::vector<std::string> printed_settings;
 
   std::function<std::optional<ResultSpec>(const std::string& key)> result;
+  /// All results in the order of the ledger; what a record asks for may add some.
+  std::function<std::vector<ResultSpec>(const TestRecord&)> reported;
   std::function<Evaluation(const TestRecord&, const EvaluateOptions&)> evaluate;
   std::function<Plan(const TestRecord&)> plan;
   /// Room of a row of the keyed table, or of the one that comes next; empty: rows have no place.

@@ -87,6 +87,7 @@ Method method_of(std::string id, std::string name, std::string short_name, std::
   m.result = [parts](const std::string& key) {
     return parts.result != nullptr ? parts.result(key) : ledger::find_spec(parts.results({}), key);
   };
+  m.reported = parts.results;
   m.evaluate = [parts](const TestRecord& r, const EvaluateOptions& o) { return skeleton::evaluate(parts, r, o); };
   m.uncertainty = [parts](const TestRecord& whole) {
     std::vector<Spike> spikes;

@@ -142,8 +142,8 @@ TEST(Staircase, TheStepIsTheOneThatWasRun) {
 
 TEST(Staircase, MixedAtOneLevelAloneTheLikelihoodHasNoMaximum) {
   EXPECT_FALSE(probit(climbed({{240, false}, {230, true}, {240, true}, {250, false}, {240, true}, {250, false}})));
-  EXPECT_TRUE(
-      probit(climbed({{240, false}, {230, true}, {240, true}, {250, false}, {250, true}, {250, false}, {230, true}, {230, false}})));
+  EXPECT_TRUE(probit(climbed(
+      {{240, false}, {230, true}, {240, true}, {250, false}, {250, true}, {250, false}, {230, true}, {230, false}})));
 }
 
 }  // namespace

@@ -1,5 +1,5 @@
-// Records as they come on bad days: each says what is right, and what must be said. The files are tests/data/awkward; their
-// truth is known from the models that made them.
+// Records as they come on bad days: each says what is right, and what must be said. The files are tests/data/awkward;
+// their truth is known from the models that made them.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -26,7 +26,10 @@ struct Case {
 const std::vector<Case>& cases() {
   static const std::vector<Case> all = {
       // A piece that broke has broken.
-      {"p1-broke-meets", {"broke-in-cycle"}, {{"force_max", 17990, 10}, {"function_limit", 20000, 5}, {"loop_2", NAN, 0}}, "fails"},
+      {"p1-broke-meets",
+       {"broke-in-cycle"},
+       {{"force_max", 17990, 10}, {"function_limit", 20000, 5}, {"loop_2", NAN, 0}},
+       "fails"},
       {"p2-broke-bound", {}, {{"force_max", 21478, 10}, {"function_limit", 20000, 20}}, "meets"},
       {"p3-offset1kN", {"not-zeroed"}, {{"force_max", 52000, 10}, {"held_1", 19800, 20}}},
       {"p3-offset3kN", {"not-zeroed"}, {{"force_max", 52000, 10}, {"function_limit", 20000, 5}}},
@@ -132,12 +135,13 @@ TEST(AwkwardSpike, SoundRunsHaveNone) {
   for (const Method* m : methods::all()) {
     const standin::Bench& bench = *standin::find_bench(m->standin);
     for (uint64_t seed = 1; seed <= 8; ++seed) {
-      const TestRecord r = made_short(*m, bench.pieces.empty() ? "" : bench.pieces[seed % bench.pieces.size()].value, seed, "", 20);
+      const TestRecord r =
+          made_short(*m, bench.pieces.empty() ? "" : bench.pieces[seed % bench.pieces.size()].value, seed, "", 20);
       for (const Segment& s : r.run.segments)
         if (s.samples)
           for (const Spike& spike : spikes_of(*s.samples))
-            ADD_FAILURE() << m->id << " seed " << seed << ": " << spike.channel << " at " << spike.at << " s reads " << spike.read
-                          << " beside " << spike.beside;
+            ADD_FAILURE() << m->id << " seed " << seed << ": " << spike.channel << " at " << spike.at << " s reads "
+                          << spike.read << " beside " << spike.beside;
     }
   }
 }
