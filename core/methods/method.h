@@ -91,8 +91,10 @@ struct SeriesSpec {
   std::string key;                ///< result shown first
   std::string suspects_path;      ///< prefix of the flags that are ticked per specimen; empty: none
   std::vector<FieldSpec> fields;  ///< settings of the series beyond those every series has
-  std::string price_path = {};    ///< field with the price of a piece; empty: none
-  bool beside_run = false;        ///< its figure is looked at while a piece is run, in place of the piece's own
+  /// Fields in which pieces must agree to be averaged: another scale, force or notch makes another quantity.
+  std::vector<std::string> alike = {};
+  std::string price_path = {};  ///< field with the price of a piece; empty: none
+  bool beside_run = false;      ///< its figure is looked at while a piece is run, in place of the piece's own
   /// Judgement over the whole series; empty: the statistics of one result (core/series).
   std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};
 };

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "core/methods/support/ledger.h"
@@ -47,6 +48,20 @@ bool can_part(const FieldSpec& f) {
 }
 
 }  // namespace
+
+Unlike unlike_in(const Method& method, const std::vector<SeriesPiece>& pieces) {
+  for (const std::string& path : method.series.alike) {
+    std::map<std::string, size_t> words;
+    for (const SeriesPiece& p : pieces)
+      if (p.beside.empty()) ++words[word_of(method, p, path, {})];
+    if (words.size() < 2) continue;
+    Unlike u{path, {}};
+    for (const auto& [word, n] : words)
+      u.words += (u.words.empty() ? "" : ", ") + word + " (" + std::to_string(n) + ")";
+    return u;
+  }
+  return {};
+}
 
 std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const std::vector<SeriesPiece>& pieces,
                              const std::string& by, const std::string& own) {

@@ -20,6 +20,13 @@ struct Group {
   double price = 0;             ///< mean price of a piece; 0: none given
 };
 
+/// The first field in which pieces differ that must agree (SeriesSpec::alike), with what they say in it; an empty path
+/// where they agree.
+struct Unlike {
+  std::string path, words;
+};
+Unlike unlike_in(const Method& method, const std::vector<SeriesPiece>& pieces);
+
 /// Groups in the order in which they first occur, pieces without a value left out. `by`: path of a field of the
 /// method, "operator", or kBySeries. `own` names the series itself.
 std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const std::vector<SeriesPiece>& pieces,

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/bench/common.h"
 #include "core/evaluation/judge.h"
@@ -299,8 +300,17 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     if (const auto it = pieces[i].record->limits.find(key); it != pieces[i].record->limits.end()) limit = it->second;
   }
   e.row_values.push_back(std::move(each));
+  // Things that are unlike are counted together and never averaged: the groups are.
+  const series::Unlike unlike = series::unlike_in(method, pieces);
+  if (!unlike.path.empty()) {
+    const std::set<std::string> counted = {"n", "void", "missing", "left_out", "bounds"};
+    std::erase_if(e.results, [&](const ResultValue& r) { return counted.count(r.spec.key) == 0; });
+    raise(e, "unlike", Severity::check,
+          "The pieces are not alike: " + unlike.words + ". No mean is taken over them; they stand in groups.", {}, {},
+          "n");
+  }
   if (numbers.counted.n > 0) e.figures.push_back(series::figure_of(numbers, limit));
-  if (const auto half = typed_width(e, settings, "settings.interval", numbers)) {
+  if (const auto half = typed_width(e, settings, "settings.interval", numbers); half && unlike.path.empty()) {
     const auto wanted = statistics::pieces_for(numbers.counted.sd, *half);
     if (wanted) {
       Values more = {{"pieces_wanted", double(*wanted)}};
@@ -316,7 +326,8 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
             {{"n", double(*wanted)}}, {}, "mean");
     }
   }
-  if (const std::string by = settings.fields.text("settings.group_by"); !by.empty()) {
+  const std::string chosen = settings.fields.text("settings.group_by");
+  if (const std::string by = chosen.empty() ? unlike.path : chosen; !by.empty()) {
     std::vector<SeriesPiece> grouped = pieces;
     if (by == series::kBySeries) {
       grouped = all;
@@ -326,7 +337,7 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     const std::vector<series::Group> groups =
         series::groups_of(method, over, grouped, by, settings.series.empty() ? "this series" : settings.series);
     series::add_groups(e, over, groups);
-    series::compare_groups(e, over, groups, typed_width(e, settings, "settings.margin", over));
+    if (!chosen.empty()) series::compare_groups(e, over, groups, typed_width(e, settings, "settings.margin", over));
   }
   if (const std::string against = settings.fields.text("settings.against"); !against.empty() && against != key) {
     if (const auto other = method.result(against))

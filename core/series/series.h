@@ -28,9 +28,9 @@ std::string series_settings_to_json(const Method& method, const TestRecord& sett
 /// missing, left_out, bounds, mean, mean_low, mean_high, sd, sd_low, sd_high, cv, median, least, most, a_basis,
 /// b_basis, normality_p, weibull_shape, weibull_scale, weibull_p, ml_mean, ml_sd, pieces_wanted; with groups those of
 /// add_groups() and compare_groups(); of another result those of add_relation(); over time those of add_over_time().
-/// Row values "pieces": the value of every piece. Findings: outlier, not-normal, left-out, bounds, voids, suspect (its
-/// `result_key` is the path of the flag), few, groups, equivalence, relation, out-of-control, one-sided, pieces-wanted,
-/// width-unread.
+/// Row values "pieces": the value of every piece. Findings: unlike, outlier, not-normal, left-out, bounds, voids,
+/// suspect (its `result_key` is the path of the flag), few, groups, equivalence, relation, out-of-control, one-sided,
+/// pieces-wanted, width-unread.
 Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 
 /// Lets go of a piece's figures but for its curve, thinned to some 400 points: what the series draws.

@@ -200,6 +200,7 @@ void describe(Method& m) {
   m.setup_sketch = m.run_sketch = "drop-tower";
   m.standin = "drop-tower";
   m.minutes = {10, 8, 15};
+  m.series.alike = {"settings.way"};
   m.limit_keys = {"energy_impact", "energy_absorbed", "force_peak", "dent"};
   m.measure_keys = {"target_energy"};
   m.after_keys = {"energy_impact", "energy_absorbed", "dent"};

@@ -105,6 +105,7 @@ void describe(Method& m) {
           {}};
   m.standin = "brinell-bench";
   m.minutes = {4, 8, 4};
+  m.series.alike = {"specimen.force", "specimen.ball"};
   m.limit_keys = {"hb"};
   m.after_keys = {"hb", "hb_sd", "block_error"};
   m.series.key = "hb";

@@ -92,6 +92,7 @@ void describe(Method& m) {
           {}};
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
+  m.series.alike = {"specimen.force"};
   m.limit_keys = {"hk"};
   m.after_keys = {"hk", "hk_sd", "block_error"};
   m.series.key = "hk";

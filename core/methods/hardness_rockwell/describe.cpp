@@ -148,6 +148,7 @@ void describe(Method& m) {
           {}};
   m.standin = "hardness-bench";
   m.minutes = {4, 8, 4};
+  m.series.alike = {"specimen.scale"};
   m.limit_keys = {"hr"};
   m.after_keys = {"hr", "hr_sd", "block_error"};
   m.series.key = "hr";

@@ -139,6 +139,7 @@ void describe(Method& m) {
   s[5] = {"Each indent has its own hardness; the result is their mean, or the case depth.", {}, {}, {}};
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
+  m.series.alike = {"specimen.force"};
   m.limit_keys = {"hv", "case_depth", "hv_surface", "hv_core"};
   m.after_keys = {"hv", "case_depth", "block_error"};
   m.series.key = "hv";

@@ -105,6 +105,7 @@ void describe(Method& m) {
   m.run_sketch = m.setup_sketch = "swing";
   m.standin = "pendulum-bench";
   m.minutes = {4, 4, 4};
+  m.series.alike = {"specimen.arrangement", "specimen.notch", "specimen.temperature"};
   m.limit_keys = {"energy", "kc", "a_izod_kj_per_m2", "a_izod_j_per_m", "lateral_expansion", "shear_percent"};
   m.measure_keys = {};
   m.after_keys = {"energy", "energy_min", "shear_percent", "lateral_expansion"};

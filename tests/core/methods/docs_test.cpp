@@ -1,5 +1,5 @@
-// The page of a method and the method say the same: its results with their keys, and the findings that its own code raises,
-// are written from the registry. FORTITOR_KEEP=1 writes them anew.
+// The page of a method and the method say the same: its results with their keys, and the findings that its own code
+// raises, are written from the registry. FORTITOR_KEEP=1 writes them anew.
 #include <gtest/gtest.h>
 
 #include <cstdlib>
@@ -28,15 +28,28 @@ std::string text_of(const fs::path& path) {
 }
 
 // What comes only of what a person asks for; each is tested in the file of its method.
-const std::set<std::string> kAsked = {
-    "compression-solid/at_strain",    "drop-impact/dent_relaxed",      "fatigue-constant/n_coalescence",
-    "hardness-brinell/converted",     "hardness-brinell/hb_mpa",       "hardness-knoop/converted",
-    "hardness-rockwell/converted",    "hardness-vickers/converted",    "hardness-vickers/hv_mpa",
-    "hardness-vickers/reader_bias",   "hardness-vickers/reader_scatter", "impact-pendulum/bend_angle",
-    "impact-pendulum/lateral_expansion", "impact-pendulum/shear_percent", "impact-pendulum/toughness_look",
-    "proof-load/price_per_kn",        "proof-load/snatch_mean",        "proof-load/snatch_peak",
-    "tension-metal/r_value",          "tension-plastic/build",         "tension-plastic/sigma_x",
-    "torsion-bar/e_check"};
+const std::set<std::string> kAsked = {"compression-solid/at_strain",
+                                      "drop-impact/dent_relaxed",
+                                      "fatigue-constant/n_coalescence",
+                                      "hardness-brinell/converted",
+                                      "hardness-brinell/hb_mpa",
+                                      "hardness-knoop/converted",
+                                      "hardness-rockwell/converted",
+                                      "hardness-vickers/converted",
+                                      "hardness-vickers/hv_mpa",
+                                      "hardness-vickers/reader_bias",
+                                      "hardness-vickers/reader_scatter",
+                                      "impact-pendulum/bend_angle",
+                                      "impact-pendulum/lateral_expansion",
+                                      "impact-pendulum/shear_percent",
+                                      "impact-pendulum/toughness_look",
+                                      "proof-load/price_per_kn",
+                                      "proof-load/snatch_mean",
+                                      "proof-load/snatch_peak",
+                                      "tension-metal/r_value",
+                                      "tension-plastic/build",
+                                      "tension-plastic/sigma_x",
+                                      "torsion-bar/e_check"};
 
 constexpr const char* kFrom = "<!-- from the registry -->";
 
@@ -91,8 +104,8 @@ TEST(Docs, EveryPageNamesWhatItsMethodGives) {
   }
 }
 
-// One name a key, and every key comes out of some record: a slip of a letter in one of the places where a key stands would
-// be a result that is never there.
+// One name a key, and every key comes out of some record: a slip of a letter in one of the places where a key stands
+// would be a result that is never there.
 TEST(Keys, EveryOneComesOutOfSomeRecordWithItsDerivation) {
   std::map<std::string, std::set<std::string>> made, derived;
   const auto take = [&](const TestRecord& r) {
@@ -120,7 +133,8 @@ TEST(Keys, EveryOneComesOutOfSomeRecordWithItsDerivation) {
       EXPECT_EQ(m->result(s.key)->name, s.name) << m->id << ": " << s.key;
       if (kAsked.count(m->id + "/" + s.key) != 0) continue;
       EXPECT_EQ(made[m->id].count(s.key), 1u) << m->id << ": " << s.key << " came out of no record";
-      EXPECT_EQ(derived[m->id].count(s.key), made[m->id].count(s.key)) << m->id << ": " << s.key << " has no derivation";
+      EXPECT_EQ(derived[m->id].count(s.key), made[m->id].count(s.key))
+          << m->id << ": " << s.key << " has no derivation";
     }
   }
 }

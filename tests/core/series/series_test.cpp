@@ -83,6 +83,39 @@ TEST(Series, ATickExplainsMayExplainOrDoesNot) {
   EXPECT_TRUE(may && explains && not_at_all) << "every word was asked for";
 }
 
+// Readings on two scales, or under two forces, are numbers of different things: a mean of 60 HRC and 90 HRB is none.
+TEST(Series, UnlikePiecesAreGroupedAndNotAveraged) {
+  const Method& rockwell = *methods::find("hardness-rockwell");
+  std::vector<TestRecord> records;
+  std::vector<Evaluation> evaluations;
+  for (const auto& [scale, hardness] : {std::pair{"C", 60.0}, {"C", 61.0}, {"B", 90.0}, {"B", 91.0}, {"C", 60.5}}) {
+    TestRecord r;
+    r.method = rockwell.id;
+    r.fields.set("specimen.scale", std::string(scale));
+    Evaluation e;
+    ResultValue v;
+    v.spec = *rockwell.result("hr");
+    v.value = hardness;
+    e.results.push_back(v);
+    records.push_back(r);
+    evaluations.push_back(e);
+  }
+  const auto judged = [&](size_t n) {
+    std::vector<SeriesPiece> pieces;
+    for (size_t i = 0; i < n; ++i) pieces.push_back({&records[i], &evaluations[i]});
+    return series_evaluate(rockwell, pieces, {});
+  };
+  const Evaluation e = judged(5);
+  ASSERT_NE(e.finding("unlike"), nullptr);
+  EXPECT_EQ(e.find("mean"), nullptr);
+  EXPECT_NEAR(value(e, "group_1_mean"), 60.5, 1e-9);
+  EXPECT_NEAR(value(e, "group_2_mean"), 90.5, 1e-9);
+  EXPECT_EQ(e.find("welch_p"), nullptr) << "and not compared either";
+  const Evaluation alike = judged(2);
+  EXPECT_EQ(alike.finding("unlike"), nullptr);
+  EXPECT_NEAR(value(alike, "mean"), 60.5, 1e-9);
+}
+
 TEST(Series, OneTickIsNoTest) {
   Pieces p = tubes();
   for (TestRecord& r : p.records) r.fields.erase("specimen.suspects.dent");
