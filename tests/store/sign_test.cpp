@@ -120,6 +120,16 @@ TEST_F(Signing, AnotherPersonsUsualValuesDoNotMoveWhatWasSigned) {
   EXPECT_GT(std::abs(at_12(*book_->record(id)) - mine), 0.1);
 }
 
+// Two hours of random keys found it: a signed piece that is marked anew is no damage.
+TEST_F(Signing, APieceMayBeMarkedAnewAfterwards) {
+  ASSERT_TRUE(book_->sign_off(id_, version_, evaluation(), "meets"));
+  ASSERT_TRUE(book_->mark(id_, "B-1a"));
+  EXPECT_TRUE(book_->verify().empty());
+  ASSERT_TRUE(book_->mark(id_, "another → mark"));
+  for (const Damage& d : book_->verify()) ADD_FAILURE() << d.what;
+  EXPECT_TRUE(book_->verify_piece(id_).empty());
+}
+
 TEST_F(Signing, ANewerVersionThanTheEvaluatedOneIsNeverSigned) {
   TestRecord other = record_;
   other.fields.set("specimen.note", std::string("measured again"));
