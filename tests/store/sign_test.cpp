@@ -80,7 +80,8 @@ ReferenceShelf shelf_with(const char* shrinkage) {
 }
 
 double at_12(const TestRecord& r) {
-  const ResultValue* d = methods::evaluate(r, {.uncertainty = false}).find("density_12");
+  const Evaluation e = methods::evaluate(r, {.uncertainty = false});
+  const ResultValue* d = e.find("density_12");
   return d == nullptr ? NAN : d->value;
 }
 

@@ -113,9 +113,8 @@ INSTANTIATE_TEST_SUITE_P(Files, Awkward, testing::Range<size_t>(0, cases().size(
 TEST(AwkwardDrop, ARoughPeakIsCovered) {
   const auto record = load_record(FORTITOR_TEST_DATA "/awkward/r2-noise300.json");
   ASSERT_TRUE(record);
-  const ResultValue* peak = methods::evaluate(*record).find("force_peak");
   const Evaluation e = methods::evaluate(*record);
-  peak = e.find("force_peak");
+  const ResultValue* peak = e.find("force_peak");
   ASSERT_NE(peak, nullptr);
   EXPECT_NEAR(peak->value, 9735, peak->expanded());
 }
