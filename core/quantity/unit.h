@@ -8,6 +8,10 @@
 
 namespace fortitor {
 
+/// Exact by definition: standard gravity (3rd CGPM 1901), m/s², which is also a kilogram-force in newtons; the inch of
+/// 1959, mm.
+inline constexpr double kStandardGravity = 9.80665, kInch = 25.4;
+
 /// What a number measures. Several dimensions share their units and differ only in how they are
 /// shown: `modulus` is a stress in GPa, `elongation` a strain in percent, `microstrain` a strain
 /// in µε.

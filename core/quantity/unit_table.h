@@ -18,9 +18,9 @@ inline void replace_all(std::string& text, std::string_view from, std::string_vi
 }
 
 // Exact by definition: inch (1959 agreement), avoirdupois pound, standard gravity (3rd CGPM 1901).
-constexpr double kInch = 25.4;
+using fortitor::kInch;
 constexpr double kPound = 0.45359237;
-constexpr double kG0 = 9.80665;
+constexpr double kG0 = kStandardGravity;
 constexpr double kLbf = kPound * kG0;
 constexpr double kPsi = kLbf / (kInch * kInch);
 constexpr double kFoot = 12 * kInch;

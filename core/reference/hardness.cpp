@@ -183,7 +183,7 @@ double strength_of_brinell(double hb) {
 }
 
 double strength_of_vickers(double hv) {
-  return hv * 9.80665 / 3;
+  return hv * kStandardGravity / 3;
 }
 
 }  // namespace fortitor

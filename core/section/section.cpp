@@ -33,7 +33,7 @@ Dim dimension_of(const Fields& fields, const std::string& path, const std::strin
     }
     d.values.push_back(*r.value);
     const bool inches = r.typed.find("in") != std::string::npos || r.typed.find('"') != std::string::npos;
-    const double step = inches ? 25.4 / 16 : 1, steps = *r.value / step;
+    const double step = inches ? kInch / 16 : 1, steps = *r.value / step;
     d.round_sizes = d.round_sizes && std::abs(steps - std::round(steps)) < 1e-9 * std::max(1.0, std::abs(steps));
     if (r.resolution > 0) d.finest_digit = std::min(d.finest_digit, r.resolution);
   }

@@ -26,7 +26,7 @@ double retention_of(double per) {
 
 namespace {
 
-constexpr double kG = 9806.65;
+constexpr double kG = kStandardGravity * 1e3;
 constexpr double kPreTrigger = 0.002, kRecord = 0.025, kAfterSecond = 0.2;
 
 double thickness_of(const TestRecord& r) {

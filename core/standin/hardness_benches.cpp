@@ -83,7 +83,7 @@ class Eyepiece : public StepMachine {
  public:
   explicit Eyepiece(const TestRecord& r) : record_(r), places_(places(r)) {
     division_ = r.fields.number("specimen.division").value_or(0.00025);
-    force_ = r.fields.number("specimen.force").value_or(9.80665);
+    force_ = r.fields.number("specimen.force").value_or(kStandardGravity);
     knoop_ = r.method == "hardness-knoop";
   }
   void balance() override {}
@@ -110,7 +110,7 @@ Outcome<Done> Eyepiece::go_to(double row) {
   std::normal_distribution<double> n;
   const double x = at < places_.size() ? places_[at].number("x").value_or(0) : 0;
   const double hv = at_place(record_, l, x) * (1 + 0.012 * n(random));
-  const double size = knoop_ ? std::sqrt(force_ / 9.80665 / (0.07028 * hv)) : std::sqrt(0.1891 * force_ / hv);
+  const double size = knoop_ ? std::sqrt(force_ / kStandardGravity / (0.07028 * hv)) : std::sqrt(0.1891 * force_ / hv);
   const double d = size / division_;  // divisions
   Sight s;
   s.division = division_;

@@ -7,8 +7,8 @@
 
 namespace fortitor::drop {
 
-inline constexpr double kGravity = 9806.65;  ///< g₀, mm/s²
-inline const std::string kDamage = "drawn";  ///< table of what was drawn on the plate
+inline constexpr double kGravity = kStandardGravity * 1e3;  ///< g₀, mm/s²
+inline const std::string kDamage = "drawn";                 ///< table of what was drawn on the plate
 /// Energy asked for, J: as entered, or per thickness. Thickness in mm.
 double target_of(const Fields& fields, double thickness);
 

@@ -47,7 +47,7 @@ using D = Dimension;
 
 namespace {
 
-constexpr double kKgf = 9.80665;
+constexpr double kKgf = kStandardGravity;
 
 std::string scale_of(const State& s) {
   return (s.steel_ball ? "HBS " : "HBW ") + plain_number(s.ball, 3) + "/" + plain_number(s.force / kKgf, 4);

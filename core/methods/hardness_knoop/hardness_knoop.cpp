@@ -13,13 +13,13 @@ using namespace ledger;
 using D = Dimension;
 
 double hk_of(double force, double length) {
-  return force / 9.80665 / (0.07028 * length * length);
+  return force / kStandardGravity / (0.07028 * length * length);
 }
 
 namespace {
 
 std::string scale_of(double force) {
-  return "HK " + plain_number(force / 9.80665, 4);
+  return "HK " + plain_number(force / kStandardGravity, 4);
 }
 
 // The two halves of the long diagonal where its middle was read: their difference over the whole; NaN otherwise.
@@ -112,7 +112,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     for (const indents::Indent& i : s.set.all)
       if (i.counts && steps.size() < 6)
         steps.push_back({"HK = P/(0.07028·L²)",
-                         significant(s.force / 9.80665, 4) + " kgf, L = " + significant(i.size * 1e3, 4) +
+                         significant(s.force / kStandardGravity, 4) + " kgf, L = " + significant(i.size * 1e3, 4) +
                              " µm (indent " + std::to_string(i.row + 1) + ")",
                          i.hardness, D::none, "ISO 4545-1"});
     for (Step& step : indents::how_common(key, "hk", s.set)) steps.push_back(std::move(step));
@@ -143,8 +143,8 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (hk == nullptr) return;
   const std::string number = significant(hk->value, 3);
   std::string text = number + " " + scale_of(s.force);
-  std::string parts =
-      number + " is the number, HK the Knoop pyramid, " + plain_number(s.force / 9.80665, 4) + " the force in kgf";
+  std::string parts = number + " is the number, HK the Knoop pyramid, " + plain_number(s.force / kStandardGravity, 4) +
+                      " the force in kgf";
   text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hk->value, D::none, "ISO 4545-1, designation"}});
 }

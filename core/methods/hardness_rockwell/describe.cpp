@@ -11,7 +11,7 @@ namespace {
 
 using D = Dimension;
 
-constexpr double kKgf = 9.80665;
+constexpr double kKgf = kStandardGravity;
 
 std::string kgf(double newtons) {
   return significant(newtons / kKgf, 3) + " kgf";

@@ -23,7 +23,7 @@ namespace {
 
 // HV 0.5: the force in kgf, rounded as the scale is named.
 std::string scale_of(double force) {
-  return "HV " + plain_number(force / 9.80665, 4);
+  return "HV " + plain_number(force / kStandardGravity, 4);
 }
 
 Diagonals diagonals_of(const Row& row, const TestRecord& record, const char* first, const char* second) {
@@ -110,7 +110,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   if (!s.set.traverse) {
     const double reported = get(v, "hv");
     indents::put_derived(v, record, "HV", reported, shifts);
-    if (record.fields.text("settings.hardness_unit") == "mpa") put(v, "hv_mpa", reported * 9.80665);
+    if (record.fields.text("settings.hardness_unit") == "mpa") put(v, "hv_mpa", reported * kStandardGravity);
   }
   return v;
 }
@@ -244,7 +244,7 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (hv == nullptr) return;
   std::string text = significant(hv->value, 3) + " " + scale_of(s.force);
   std::string parts = significant(hv->value, 3) + " is the number, HV the Vickers pyramid, " +
-                      plain_number(s.force / 9.80665, 4) + " the force in kgf";
+                      plain_number(s.force / kStandardGravity, 4) + " the force in kgf";
   text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hv->value, D::none, "ISO 6507-1, designation"}});
 }

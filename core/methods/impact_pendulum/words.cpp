@@ -30,7 +30,7 @@ void old_designation(Evaluation& e, const TestRecord& record, const State& s, co
   const double kc = get(v, "kc");
   const auto t = record.fields.number("specimen.temperature");
   if (!std::isfinite(kc) || !std::isfinite(s.set.available) || !t || s.notch == "none") return;
-  constexpr double kG0 = 9.80665;
+  constexpr double kG0 = kStandardGravity;
   const std::string letters = std::string("KC") + s.notch[0], hammer = significant(s.set.available / kG0, 3),
                     depth = plain_number(depth_of(s.notch), 3), at = fixed(*t, 0);
   const double old = kc / kG0;

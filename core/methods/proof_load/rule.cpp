@@ -64,7 +64,7 @@ struct Reader {
     }
     if (word("rated")) return rated > 0 ? force(rated, "rated") : fail("the rated load is not entered");
     if (word("proof")) return proof > 0 ? force(proof, "proof") : fail("the proof load is not entered");
-    if (word("g0") || word("g")) return {9.80665, 0, 1, -2, "g"};
+    if (word("g0") || word("g")) return {kStandardGravity, 0, 1, -2, "g"};
     blank();
     const size_t from = at;
     while (at < text.size() && (plain::is_digit(text[at]) || text[at] == '.' || text[at] == ',')) ++at;

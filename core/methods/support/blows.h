@@ -16,9 +16,9 @@ inline constexpr double kFromBath = 5;  ///< s from the bath to the blow (ISO 14
 
 /// Mass, length and free swing of the hammer. kg, mm, radians, J.
 struct Swing {
-  double mass = 0, length = 0;                                      ///< 0: not given
-  std::optional<double> start, free_rise;                           ///< α and β₀ of the free swing
-  double moment() const { return mass * 9.80665 * length * 1e-3; }  ///< m·g·L_p, J
+  double mass = 0, length = 0;                                               ///< 0: not given
+  std::optional<double> start, free_rise;                                    ///< α and β₀ of the free swing
+  double moment() const { return mass * kStandardGravity * length * 1e-3; }  ///< m·g·L_p, J
   bool known() const { return mass > 0 && length > 0; }
 };
 Swing swing_of(const Fields& fields);
