@@ -31,6 +31,19 @@ double off(const std::vector<double>& v, size_t i, size_t width, size_t* farthes
   return least;
 }
 
+// Whether it also lies beyond where the courses before and behind it go on to: the top of a triangle, or a short
+// plateau, lies off the line between its neighbours, but on the way of one side or short of both.
+bool beyond_both(const std::vector<double>& v, size_t i, size_t width, double d) {
+  constexpr double kBeyond = 0.5;  // of what it lies off the line
+  if (i < 2 || i + width + 1 >= v.size()) return false;
+  const double a = v[i - 1], b = v[i + width], before = a - v[i - 2], behind = b - v[i + width + 1];
+  const double side = v[i] > 0.5 * (a + b) ? 1 : -1;
+  for (size_t k = 0; k < width; ++k)
+    for (double on : {a + before * double(k + 1), b + behind * double(width - k)})
+      if (!(side * (v[i + k] - on) > kBeyond * d)) return false;
+  return true;
+}
+
 // The largest that any other near lies off its own neighbours.
 double others_off(const std::vector<double>& v, size_t i, size_t width) {
   double most = 0;
@@ -68,7 +81,7 @@ void look(const Channel& c, const std::vector<double>& time, std::vector<Spike>&
       size_t at = i;
       const double d = off(v, i, width, &at);
       if (!(d > floor) || !(d > kOfStep * std::abs(v[i + width] - v[i - 1]))) continue;
-      if (!(d > kOfOthers * others_off(v, i, width))) continue;
+      if (!beyond_both(v, i, width, d) || !(d > kOfOthers * others_off(v, i, width))) continue;
       if (count < 0) count = least_step(v);
       if (d < kCounts * count) continue;
       const double a = v[i - 1], b = v[i + width];

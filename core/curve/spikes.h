@@ -16,9 +16,10 @@ struct Spike {
 };
 
 /// Every one in every channel but time. A reading is one when it lies off the line between its neighbours by eight
-/// times what any other within ten samples lies off its own, by three times what the neighbours differ, and by a
-/// hundredth of the range of all others; a channel that comes in counts wants sixteen of them. What rises to a break
-/// and falls, rings, is serrated or merely noisy has none. Linear in the samples.
+/// times what any other within ten samples lies off its own, by three times what the neighbours differ, beyond where
+/// the courses on both sides go on to, and by a hundredth of the range of all others; a channel that comes in counts
+/// wants sixteen of them. What turns, rises to a break and falls, rings, is serrated or merely noisy has none. Linear
+/// in the samples.
 std::vector<Spike> spikes_of(const Samples& samples);
 
 /// The samples with those readings on the line between their neighbours.

@@ -49,12 +49,32 @@ bool can_part(const FieldSpec& f) {
 
 }  // namespace
 
+namespace {
+
+// Whether a quantity was held as closely as a laboratory holds one: −19.8 and −20.1 °C are one temperature.
+bool near(const Method& method, const std::vector<SeriesPiece>& pieces, const std::string& path) {
+  constexpr double kDegrees = 4, kShare = 0.02;  // ± 2 °C (ISO 148-1); ± 1 %
+  const FieldSpec* f = method.field(path);
+  if (f == nullptr || f->kind != FieldKind::quantity) return false;
+  double low = HUGE_VAL, high = -HUGE_VAL;
+  for (const SeriesPiece& p : pieces) {
+    if (!p.beside.empty()) continue;
+    const auto v = p.record->fields.number(path);
+    if (!v) return false;
+    low = std::min(low, *v);
+    high = std::max(high, *v);
+  }
+  return high - low <= (base_dimension(f->dimension) == D::temperature ? kDegrees : kShare * std::abs(high)) + 1e-9;
+}
+
+}  // namespace
+
 Unlike unlike_in(const Method& method, const std::vector<SeriesPiece>& pieces) {
   for (const std::string& path : method.series.alike) {
     std::map<std::string, size_t> words;
     for (const SeriesPiece& p : pieces)
       if (p.beside.empty()) ++words[word_of(method, p, path, {})];
-    if (words.size() < 2) continue;
+    if (words.size() < 2 || near(method, pieces, path)) continue;
     Unlike u{path, {}};
     for (const auto& [word, n] : words)
       u.words += (u.words.empty() ? "" : ", ") + word + " (" + std::to_string(n) + ")";

@@ -9,6 +9,7 @@ namespace fortitor::proof {
 namespace {
 
 constexpr double kUnloadedTo = 1.5, kUnloadedShare = 0.1;  // times the preload; of the largest force
+constexpr double kWhole = 0.5;                             // of a load: a piece in two carries less
 
 // Displacement where the force crosses a level on [from, to), by straight line; NaN when it does not.
 double crossing(const Curve& c, double level, size_t from, size_t to, bool rising) {
@@ -43,11 +44,18 @@ Curve curve_of(const Samples& samples, bool& turned) {
   return curve_of(s.force, s.crosshead, 0, s.force.size());
 }
 
+constexpr double kOfNoise = 4;  // deviations of the noise that one reading may be off by
+
+double noise_of_rise(const Curve& c) {
+  return noise_of_bent(c.force, 0, c.peak);
+}
+
 // The end of the hold by its shape: the corner of the course from the largest force to the middle of unloading, which
 // is the point farthest above the line between both. Without a hold the course is that line, and its corner the largest
 // force.
 double held_of(const Curve& c) {
   constexpr double kUnloading = 0.6;  // of the largest force: well on the way down
+  constexpr double kCorner = 0.02;    // of it: less is noise on the line, or a hold that lost nothing
   const double top = c.top();
   size_t low = c.peak;
   while (low + 1 < c.size() && c.force[low] > kUnloading * top) ++low;
@@ -58,30 +66,60 @@ double held_of(const Curve& c) {
     const double line = top + (c.force[low] - top) * double(i - c.peak) / double(low - c.peak);
     if (c.force[i] - line > most) most = c.force[i] - line, corner = i;
   }
-  return c.force[corner];
+  return most > std::max(kCorner * top, 2 * kOfNoise * noise_of_rise(c)) ? c.force[corner] : top;
 }
 
-// What the load reads when nothing is on the piece: in the parts of a run no stretch is quiet, but what is left after a
-// break is nothing, and a part that is unloaded to nothing ends there. NaN where neither is so.
+// What the load reads when nothing is on the piece any more: what is left after a break, two readings or more behind it
+// (the halves hang, they carry nothing). NaN without one.
 double rest_after_break(const Curve& c) {
-  constexpr double kLittle = 0.25;  // of the largest: the halves hang, they carry nothing
-  return !c.empty() && c.force.back() < kLittle * c.top() ? c.force.back() : NAN;
+  constexpr double kLittle = 0.25;  // of the largest force: more is no rest
+  const auto at = broke_at(c);
+  if (!at || *at + 2 >= c.size() || c.force.back() >= kLittle * c.top()) return NAN;
+  return c.force.back();
 }
 
 }  // namespace
 
 std::optional<size_t> broke_at(const Curve& c) {
-  constexpr double kFall = 0.4;   // of the largest force within two samples (methods, section 0)
-  constexpr double kBack = 1e-3;  // of the travel: a machine that unloads goes back, a piece that breaks goes on
+  constexpr double kFall = 0.4;             // of the largest force (methods, section 0)
+  constexpr double kStart = 0.1;            // of it: from here on the travel is watched
+  constexpr double kSpring = 0.25;          // of what a spring gives back over that fall
+  constexpr double kFrom = 0.1, kTo = 0.4;  // of the largest force: where the piece is a spring, loading
+  constexpr double kSteep = 0.02;           // of the largest force from one reading to the next
   if (c.size() < 4) return std::nullopt;
-  const double top = c.top(), reach = std::abs(c.travel[c.peak] - c.travel.front());
-  for (size_t i = c.peak; i + 1 < c.size(); ++i) {
-    const size_t after = std::min(i + 2, c.size() - 1);
-    if (c.force[i] - c.force[after] < kFall * top) continue;
-    if (c.travel[after] >= c.travel[i] - kBack * reach) return i;
+  const double top = c.top(), zero = std::min(c.force.front(), 0.0);
+  size_t down = c.peak, held = c.peak;
+  while (down < c.size() && c.force[down] > zero + (1 - kFall) * (top - zero)) {
+    if (c.force[down] >= zero + (1 - kStart) * (top - zero)) held = down;
+    ++down;
   }
-  return std::nullopt;
+  if (down >= c.size()) return std::nullopt;
+  // A machine that unloads goes back by what the spring gives; a piece that breaks does not, however fast it is read.
+  const double from = crossing(c, kFrom * top, 0, c.peak + 1, true), to = crossing(c, kTo * top, 0, c.peak + 1, true);
+  const double per_load = to > from ? (to - from) / ((kTo - kFrom) * top)
+                                    : std::abs(c.travel[c.peak] - c.travel.front()) / std::max(top, 1e-9);
+  if (c.travel[held] - c.travel[down] > kSpring * per_load * (c.force[held] - c.force[down])) return std::nullopt;
+  size_t last = down;
+  while (last > c.peak && c.force[last - 1] - c.force[last] > kSteep * top) --last;
+  return last;
 }
+
+namespace {
+
+// Whether the force was gone twenty times as fast as it came, whatever the travel says: a fixture that springs back
+// with the halves takes the travel along.
+bool fell_at_once(const Curve& c) {
+  constexpr double kTimes = 20, kFrom = 0.6, kTo = 0.9;  // of the largest force
+  const double top = c.top();
+  size_t rise_from = 0, rise_to = 0, fall_from = c.peak, fall_to = c.peak;
+  while (rise_from < c.peak && c.force[rise_from] < kFrom * top) ++rise_from;
+  for (rise_to = rise_from; rise_to < c.peak && c.force[rise_to] < kTo * top;) ++rise_to;
+  for (; fall_to < c.size() && c.force[fall_to] > kFrom * top; ++fall_to)
+    if (c.force[fall_to] >= kTo * top) fall_from = fall_to;
+  return fall_to < c.size() && kTimes * double(fall_to - fall_from) <= double(rise_to - rise_from);
+}
+
+}  // namespace
 
 double State::largest() const {
   if (broken_cycle) return cycles[*broken_cycle].curve.top();
@@ -112,7 +150,7 @@ Cycle cycle_of(Curve curve, double preload) {
   c.broke = broke_at(k).has_value();
   if (c.broke || k.size() < 4) return c;  // what a break leaves is no loop, and its force was not held
   c.held = held_of(k);
-  c.unloaded = k.force.back() <= std::max(kUnloadedTo * level, kUnloadedShare * top);
+  c.unloaded = k.force.back() <= std::max(kUnloadedTo * level, k.force.front() + kUnloadedShare * top);
   if (!c.unloaded || k.jumped) return c;
   c.set = crossing(k, level, k.peak, k.size(), false) - c.reference;
   if (k.peak + 1 < k.size()) c.loop = work_under(k.travel, k.force, 0, k.size()) / 1e3;
@@ -145,58 +183,69 @@ namespace {
 
 constexpr double kOffset = 0.002, kOffsetForce = 5;  // of the largest force, N: below both an offset is of no account
 constexpr double kAlike = 0.01;                      // of the largest force: parts that begin at one reading
-constexpr double kPreloaded = 0.25;                  // what a reference preload may be off, of itself
+constexpr double kPreloaded = 0.1;                   // what a reference preload may be off, of itself
 
-bool beyond(double offset, double top) {
-  return std::abs(offset) > std::max(kOffset * top, kOffsetForce);
+bool beyond(double offset, double top, double noise) {
+  return std::abs(offset) > std::max({kOffset * top, kOffsetForce, kOfNoise * noise});
+}
+
+// Whether a rest is that of the zero: the part began at it, or at the reference preload above it.
+bool is_zero(double rest, double first, double preload, double top, double noise) {
+  return std::isfinite(rest) && beyond(rest, top, noise) &&
+         (std::abs(first - rest) <= kAlike * top ||
+          (preload > 0 && std::abs(first - rest - preload) <= kPreloaded * preload));
+}
+
+// Takes the rest off, or says that it is kept.
+bool take_off(ForceZero& zero, double rest, const TestRecord& record) {
+  zero.value = rest;
+  zero.quiet = 1;
+  zero.after = zero.beyond = true;
+  zero.off = record.fields.text("settings.zero") != "keep";
+  return zero.off;
 }
 
 // Where a run begins loaded, what is left after its break is the zero that was never read.
-void take_rest(Loading& l, RunFacts& facts) {
-  if (l.empty() || facts.zero.quiet > 0 || l.s.crosshead.size() != l.s.force.size()) return;
+void zero_run(const TestRecord& record, Loading& l, State& s) {
+  if (l.empty() || s.facts.zero.quiet > 0 || l.s.crosshead.size() != l.s.force.size()) return;
   const Curve c = curve_of(l.s.force, l.s.crosshead, 0, l.s.force.size());
-  const double rest = broke_at(c) ? rest_after_break(c) : NAN;
-  if (!std::isfinite(rest) || !beyond(rest, c.top())) return;
+  const double rest = rest_after_break(c);
+  if (c.empty() || !is_zero(rest, c.force.front(), s.preload, c.top(), noise_of_rise(c)) ||
+      !take_off(s.facts.zero, rest, record))
+    return;
   for (double& f : l.s.force) f -= rest;
-  facts.zero.value = rest;
-  facts.zero.quiet = 1;
-  facts.zero.after = true;
-  facts.zero.beyond = facts.zero.off = true;
 }
 
-// The zero of a run in parts. Cycles begin at nothing or at their reference preload; beginning at something else, all
-// alike, they were never zeroed, and the rest after the break (or where a part ends that was unloaded) says by how
-// much.
+// The zero of a run in parts. They begin at nothing or at their reference preload; beginning at something else, all
+// alike, they were never zeroed, and the rest after the break says by how much. Without one it is said.
 void zero_parts(const TestRecord& record, std::vector<Curve>& cycles, State& s) {
   std::vector<Curve*> parts;
   for (Curve& c : cycles)
     if (!c.empty()) parts.push_back(&c);
   if (s.destruction && !s.destruction->empty()) parts.push_back(&*s.destruction);
   if (parts.empty()) return;
-  double top = 0, low = HUGE_VAL, high = -HUGE_VAL, rest = NAN;
+  double top = 0, low = HUGE_VAL, high = -HUGE_VAL, rest = NAN, noise = 0;
   for (const Curve* c : parts) {
     top = std::max(top, c->top());
+    noise = std::max(noise, noise_of_rise(*c));
     low = std::min(low, c->force.front());
     high = std::max(high, c->force.front());
-    if (broke_at(*c)) rest = rest_after_break(*c);
+    if (const double left = rest_after_break(*c); std::isfinite(left)) rest = left;
   }
   const double first = parts.front()->force.front();
   s.facts.zero.first = first;
-  s.facts.zero.quiet = 1;  // said below, where it is wrong
-  const bool at_preload = s.preload > 0 && std::abs(first - s.preload) < kPreloaded * s.preload;
-  if (!std::isfinite(rest) && beyond(first, top) && !at_preload) {
-    s.facts.zero.quiet = 0;
+  const bool alike = high - low <= kAlike * top + 2 * kOfNoise * noise;
+  if (alike && is_zero(rest, first, s.preload, top, noise)) {
+    if (take_off(s.facts.zero, rest, record))
+      for (Curve* c : parts)
+        for (double& f : c->force) f -= rest;
     return;
   }
-  if (!std::isfinite(rest) || !beyond(rest, top) || high - low > kAlike * top || std::abs(first - rest) > kAlike * top)
-    return;
-  s.facts.zero.value = rest;
-  s.facts.zero.after = true;
-  s.facts.zero.beyond = true;
-  if (record.fields.text("settings.zero") == "keep") return;
-  s.facts.zero.off = true;
-  for (Curve* c : parts)
-    for (double& f : c->force) f -= rest;
+  // Only a preload that was entered says that the parts begin at it.
+  const auto preload = record.fields.number("specimen.reference_preload");
+  const bool at_preload = preload && std::abs(first - *preload) < kPreloaded * *preload;
+  const bool sound = !(std::isfinite(rest) && beyond(rest, top, noise)) && (at_preload || !beyond(first, top, noise));
+  s.facts.zero.quiet = sound ? 1 : 0;  // 0 is said
 }
 
 }  // namespace
@@ -230,15 +279,25 @@ State look(const TestRecord& record) {
     Loading l = loading_of(record, {"displacement", "crosshead"});
     s.continuous = true;
     s.facts = facts_of(l, 0);
-    take_rest(l, s.facts);
+    zero_run(record, l, s);
     if (!l.empty() && l.s.crosshead.size() == l.s.force.size() && s.proof > 0)
       split(l.s.force, l.s.crosshead, s.proof, s.preload, cycles, s.destruction);
   }
   if (!s.continuous) zero_parts(record, cycles, s);
-  for (Curve& c : cycles) {
-    if (c.size() <= 3) continue;
-    s.cycles.push_back(cycle_of(std::move(c), s.preload));
-    if (!s.cycles.back().broke) continue;
+  for (size_t i = 0; i < cycles.size(); ++i) {
+    if (cycles[i].size() <= 3) continue;
+    s.cycles.push_back(cycle_of(std::move(cycles[i]), s.preload));
+    Cycle& c = s.cycles.back();
+    if (!c.broke) continue;
+    // What carried its load again later was whole: the travel was lost, not the piece.
+    double later = s.destruction ? s.destruction->top() : 0;
+    for (size_t k = i + 1; k < cycles.size(); ++k) later = std::max(later, cycles[k].top());
+    if (later > kWhole * c.curve.top()) {
+      c.broke = false;
+      c.travel_lost = true;
+      c.stiffness = c.set = c.loop = NAN;
+      continue;
+    }
     s.broken_cycle = s.cycles.size() - 1;
     s.destruction.reset();  // whatever was recorded after it, this piece was in two
     break;
@@ -246,10 +305,9 @@ State look(const TestRecord& record) {
   if (s.destruction && s.destruction->size() < 4) s.destruction.reset();
   if (!s.any()) return s;
   s.facts.peak_force = s.largest();
-  // It broke in a cycle, or the force of the destruction fell to less than 60 % of its largest and nothing was said of
-  // a stop.
+  // It broke in a cycle or in the destruction, and nothing was said of a stop. Stopped and unloaded it did not.
   const Curve* last = s.last();
-  const bool fell = s.destruction && (broke_at(*last) || last->force.back() < 0.6 * last->top());
+  const bool fell = s.destruction && (broke_at(*last) || fell_at_once(*last));
   s.censored = !s.broken_cycle && (f.flag("run.censored") || !s.destruction || !fell);
   if (!s.destruction || s.cycles.empty() || !(s.cycles.back().stiffness > 0)) return s;
   // Where the destruction leaves the line of the last cycle, carried on from its own reference point.

@@ -21,8 +21,8 @@ struct Curve {
   bool empty() const { return force.empty(); }
   double top() const { return force.empty() ? 0 : force[peak]; }
 };
-/// The last sample before the piece broke: the force falls by 40 % of its largest within two samples while the travel
-/// does not go back. Nothing where it was unloaded or stopped.
+/// The last sample before the piece broke: the force falls by 40 % of its largest while the travel gives back less than
+/// a quarter of what a spring would. Nothing where it was unloaded or stopped.
 std::optional<size_t> broke_at(const Curve& curve);
 
 /// One cycle to the proof load and back.
@@ -35,6 +35,7 @@ struct Cycle {
   double reference = NAN;                       ///< displacement at the reference preload, loading, mm
   double noise = 0;                             ///< of the displacement, mm
   bool broke = false, unloaded = false;
+  bool travel_lost = false;  ///< the force fell and the travel did not go back, though the piece carried on
 };
 
 struct State {

@@ -2,7 +2,9 @@
 // their truth is known from the models that made them.
 #include <gtest/gtest.h>
 
+#include <array>
 #include <cmath>
+#include <functional>
 
 #include "core/bench/records.h"
 #include "core/curve/spikes.h"
@@ -133,9 +135,9 @@ TEST(AwkwardSpike, IsUsedWhereItIsKept) {
 TEST(AwkwardSpike, SoundRunsHaveNone) {
   for (const Method* m : methods::all()) {
     const standin::Bench& bench = *standin::find_bench(m->standin);
-    for (uint64_t seed = 1; seed <= 8; ++seed) {
-      const TestRecord r =
-          made_short(*m, bench.pieces.empty() ? "" : bench.pieces[seed % bench.pieces.size()].value, seed, "", 20);
+    for (uint64_t seed = 1; seed <= 12; ++seed) {
+      const TestRecord r = made_short(*m, bench.pieces.empty() ? "" : bench.pieces[seed % bench.pieces.size()].value,
+                                      seed, "", std::array{2.0, 5.0, 20.0, 100.0}[seed % 4]);
       for (const Segment& s : r.run.segments)
         if (s.samples)
           for (const Spike& spike : spikes_of(*s.samples))
@@ -143,6 +145,31 @@ TEST(AwkwardSpike, SoundRunsHaveNone) {
                           << spike.read << " beside " << spike.beside;
     }
   }
+}
+
+// The top of a load that turns at once, a plateau of two readings, a fall and a step lie off their neighbours and are
+// real.
+TEST(AwkwardSpike, TurnsPlateausFallsAndStepsAreNone) {
+  const auto run = [](const std::function<double(int)>& y) {
+    Samples s;
+    s.channels = {{"time", {}}, {"force", {}}};
+    for (int i = 0; i < 200; ++i) {
+      s.channels[0].values.push_back(0.1 * i);
+      s.channels[1].values.push_back(y(i));
+    }
+    return spikes_of(s).size();
+  };
+  for (double slope : {10.0, 50.0})
+    for (int plateau : {0, 1, 2, 3})
+      for (double back : {1.0, 0.7, 2.0})
+        EXPECT_EQ(run([&](int i) {
+                    return slope * (i < 90 ? i : i <= 90 + plateau ? 90 : 90 - back * (i - 90 - plateau));
+                  }),
+                  0u)
+            << slope << " " << plateau << " " << back;
+  EXPECT_EQ(run([](int i) { return i < 120 ? 100.0 * i : i == 120 ? 400.0 : 0.0; }), 0u) << "it broke";
+  EXPECT_EQ(run([](int i) { return 100.0 * i + (i > 77 ? 3000 : 0); }), 0u) << "a step is no spike";
+  EXPECT_EQ(run([](int i) { return i % 20 < 10 ? 100.0 * (i % 20) : 100.0 * (20 - i % 20); }), 0u) << "a triangle";
 }
 
 // Set anywhere on a smooth course it is found where it was set, of either sign, one sample or two, and nowhere else.

@@ -4,28 +4,18 @@
 
 #include <cstdlib>
 #include <filesystem>
-#include <fstream>
 #include <map>
-#include <regex>
-#include <set>
-#include <sstream>
 
 #include "core/bench/records.h"
 #include "core/methods/method.h"
 #include "tests/core/methods/kept_text.h"
 #include "tests/core/methods/made.h"
+#include "tests/core/methods/source_text.h"
 
 namespace fortitor::docs_test {
 namespace {
 
 namespace fs = std::filesystem;
-
-std::string text_of(const fs::path& path) {
-  std::ifstream in(path);
-  std::stringstream out;
-  out << in.rdbuf();
-  return out.str();
-}
 
 // What comes only of what a person asks for; each is tested in the file of its method.
 const std::set<std::string> kAsked = {"compression-solid/at_strain",
@@ -53,17 +43,12 @@ const std::set<std::string> kAsked = {"compression-solid/at_strain",
 
 constexpr const char* kFrom = "<!-- from the registry -->";
 
-// Codes stand before the severity in the same statement.
 std::set<std::string> codes_of(const Method& m) {
   std::string folder = m.id;
   for (char& c : folder) c = c == '-' ? '_' : c;
   std::set<std::string> out;
-  static const std::regex raised(R"re(raise\(\s*e,\s*"([a-z0-9-]+)"|add\(\s*"([a-z0-9-]+)",\s*Severity)re");
-  for (const auto& file : fs::directory_iterator(fs::path(FORTITOR_SOURCE_DIR) / "core/methods" / folder)) {
-    const std::string code = text_of(file.path());
-    for (std::sregex_iterator it(code.begin(), code.end(), raised), end; it != end; ++it)
-      out.insert((*it)[1].matched ? (*it)[1] : (*it)[2]);
-  }
+  for (const auto& file : fs::directory_iterator(fs::path(FORTITOR_SOURCE_DIR) / "core/methods" / folder))
+    out.merge(raised_in(text_of(file.path())));
   return out;
 }
 

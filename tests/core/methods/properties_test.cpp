@@ -186,16 +186,19 @@ TEST_P(Properties, TheOrderOfChannelsChangesNothing) {
 // Written and read again, a record says what it said.
 TEST_P(Properties, WrittenAndReadAgainChangesNothing) {
   const std::vector<TestRecord> all = pieces();
+  uint64_t read = 0;
   for (uint64_t seed = 1; seed <= kRecords / 3; ++seed) {
     Chance chance(7000 + seed);
     TestRecord r = all[seed % all.size()];
     if (chance.below(2) == 0) spoil_rows(r, chance);
     const auto back = record_from_json(write_record(r, method()));
     if (!back) continue;  // a value that the rules refuse: rules_test
+    ++read;
     expect_same(methods::evaluate(r, {.uncertainty = false}), methods::evaluate(*back, {.uncertainty = false}),
                 method().id + " " + std::to_string(seed));
     if (HasFailure()) return;
   }
+  EXPECT_GT(read, kRecords / 10) << "most can be read";
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Properties, testing::ValuesIn(methods::all().begin(), methods::all().end()),
