@@ -90,7 +90,8 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
 
 namespace {
 
-constexpr double kOffRung = 0.1;  // of a step: how far a level may lie off its rung
+constexpr double kOffRung = 0.1;     // of a step: how far a level may lie off its rung
+constexpr double kSameLevel = 1e-6;  // of itself: what another unit leaves
 
 // Pieces that lie off the rungs through the level `from`.
 std::vector<size_t> off_rungs(const std::vector<SnPoint>& points, double step, double from) {
@@ -114,25 +115,21 @@ std::vector<size_t> fewest_off(const std::vector<SnPoint>& points, const std::se
 
 Ladder ladder_of(const std::vector<SnPoint>& points, double asked) {
   std::set<double> levels;
-  for (const SnPoint& p : points) levels.insert(p.range);
-  Ladder best;
-  best.off.resize(points.size());
-  bool found = false;
-  for (auto a = levels.begin(); a != levels.end(); ++a)
-    for (auto b = std::next(a); b != levels.end(); ++b) {
-      const double step = *b - *a;
-      if (step <= 1e-6 * *b) continue;  // the same level, typed in another unit
-      auto off = fewest_off(points, levels, step);
-      if (off.size() > best.off.size() || (found && off.size() == best.off.size() && step <= best.step)) continue;
-      best = {step, std::move(off)};
-      found = true;
-    }
-  if (!found) return {asked, {}};
-  if (asked > 0)
-    if (auto off = fewest_off(points, levels, asked);
-        off.size() < best.off.size() || (off.size() == best.off.size() && asked >= (1 - kOffRung) * best.step))
-      return {asked, std::move(off)};
-  return best;
+  std::vector<double> moves;
+  for (size_t i = 0; i < points.size(); ++i) {
+    levels.insert(points[i].range);
+    const double move = i > 0 ? std::abs(points[i].range - points[i - 1].range) : 0;
+    if (move > kSameLevel * points[i].range) moves.push_back(move);
+  }
+  const auto held = [&](double step) {
+    return std::count_if(moves.begin(), moves.end(), [&](double m) { return std::abs(m - step) <= kOffRung * step; });
+  };
+  double step = asked;
+  auto most = asked > 0 ? held(asked) : 0;
+  for (double m : moves)
+    if (const auto n = held(m); n > most || (n == most && m > step && step != asked)) most = n, step = m;
+  if (!(step > 0)) return {};
+  return {step, fewest_off(points, levels, step)};
 }
 
 }  // namespace fortitor::fatigue

@@ -26,9 +26,9 @@ struct Probit {
 };
 std::optional<Probit> probit(const std::vector<SnPoint>& points);
 
-/// The steps in which the levels were run: the step of which most pieces lie at whole numbers from one another (the
-/// larger of two that do as well), 0 where fewer than two levels are there, and the pieces that do not. A step that was
-/// asked for is taken where it holds for as many pieces.
+/// The step in which the levels were run: the one by which most pieces were moved from the one before (the larger of
+/// two that do as well; the one asked for where it does as well as any), 0 where fewer than two levels are there. And
+/// the pieces that lie at no whole number of it from the others.
 struct Ladder {
   double step = 0;
   std::vector<size_t> off;  ///< pieces off every rung, by their place in the list

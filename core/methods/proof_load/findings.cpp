@@ -34,13 +34,15 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           {{"force", s.largest()}, {"cycle", double(*s.broken_cycle + 1)}}, {}, "force_max");
   std::string open, lost;
   for (size_t i = 0; i < s.cycles.size(); ++i)
-    if (!s.cycles[i].broke && !s.cycles[i].travel_lost && !s.cycles[i].unloaded) open += (open.empty() ? "" : ", ") + std::to_string(i + 1);
+    if (!s.cycles[i].broke && !s.cycles[i].travel_lost && !s.cycles[i].unloaded)
+      open += (open.empty() ? "" : ", ") + std::to_string(i + 1);
   for (size_t i = 0; i < s.cycles.size(); ++i)
     if (s.cycles[i].travel_lost) lost += (lost.empty() ? "" : ", ") + std::to_string(i + 1);
   if (!lost.empty())
     raise(e, "travel-lost", Severity::check,
-          "In cycle " + lost + " the force fell and the travel did not go back, and yet the piece carried on: the travel was "
-          "lost, not the piece. Stiffness, set and loop of it are not given.",
+          "In cycle " + lost +
+              " the force fell and the travel did not go back, and yet the piece carried on: the travel was "
+              "lost, not the piece. Stiffness, set and loop of it are not given.",
           {}, {}, "force_max");
   if (!open.empty())
     raise(e, "not-unloaded", Severity::check,

@@ -88,16 +88,17 @@ void judge_stray(Evaluation& e, const TestRecord& record, const IndentSet& set, 
   std::vector<Remedy> remedies = {{"accept", "Keep it, with a reason", {}, true}};
   const TableSpec* table = methods::find(record.method)->keyed_table();
   if (stray.size() == 1 && table != nullptr)
-    remedies.insert(remedies.begin(),
-                    {"set-aside", "Set it aside", {{"run." + table->id + "." + std::to_string(stray[0]) + ".state", "set aside"}}, true});
+    remedies.insert(remedies.begin(), {"set-aside",
+                                       "Set it aside",
+                                       {{"run." + table->id + "." + std::to_string(stray[0]) + ".state", "set aside"}},
+                                       true});
   raise(e, "re-read", Severity::check,
-        "Reading " + rows + " (" + values + ") lies far from the others, whose mean is " + significant(mean_of(rest), 4) +
-            "; with it the mean is " + significant(mean_of(set.hardnesses()), 4) +
+        "Reading " + rows + " (" + values + ") lies far from the others, whose mean is " +
+            significant(mean_of(rest), 4) + "; with it the mean is " + significant(mean_of(set.hardnesses()), 4) +
             ". Look at it again: read or typed wrong, on another phase, or too close to something. Set it aside with a "
             "word, "
             "or keep it.",
-        {{"without", mean_of(rest)}, {"with", mean_of(set.hardnesses())}},
-        remedies, key);
+        {{"without", mean_of(rest)}, {"with", mean_of(set.hardnesses())}}, remedies, key);
 }
 
 void judge_block(Evaluation& e, const IndentSet& set, const std::string& key) {
@@ -110,8 +111,9 @@ void judge_block(Evaluation& e, const IndentSet& set, const std::string& key) {
       constexpr double kAllowed = 0.03;
       if (std::abs(error) > kAllowed * std::abs(*set.certified))
         raise(e, "block-off", Severity::check,
-              "The reference block of " + significant(*set.certified, 4) + " read " + significant(mean_of(readings), 4) + " " + when +
-                  " the work, " + significant(std::abs(error), 3) + (error > 0 ? " too high" : " too low") +
+              "The reference block of " + significant(*set.certified, 4) + " read " +
+                  significant(mean_of(readings), 4) + " " + when + " the work, " + significant(std::abs(error), 3) +
+                  (error > 0 ? " too high" : " too low") +
                   ". No tolerance is entered for it, but that is more than any machine in order is off. The readings "
                   "are not "
                   "corrected by it. Enter the tolerance, find the cause, or repeat them on a machine that is in order.",
@@ -120,9 +122,9 @@ void judge_block(Evaluation& e, const IndentSet& set, const std::string& key) {
     }
     if (std::abs(error) <= *set.tolerance) return;
     raise(e, "block-off", Severity::check,
-          "The reference block of " + significant(*set.certified, 4) + " read " + significant(mean_of(readings), 4) + " " + when +
-              " the work, " + significant(std::abs(error), 3) + (error > 0 ? " too high" : " too low") + "; it allows ± " +
-              significant(*set.tolerance, 3) +
+          "The reference block of " + significant(*set.certified, 4) + " read " + significant(mean_of(readings), 4) +
+              " " + when + " the work, " + significant(std::abs(error), 3) + (error > 0 ? " too high" : " too low") +
+              "; it allows ± " + significant(*set.tolerance, 3) +
               ". The readings stand on a machine that is off: they are not corrected by it. Find the cause, or "
               "repeat them on one that is in order.",
           {{"block_error", error}, {"tolerance", *set.tolerance}}, {}, key);
@@ -167,8 +169,8 @@ void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set,
           (edge ? "Indent " + std::to_string(c.a + 1) + " lies " + mm(c.has) + " from the edge"
                 : "Indents " + std::to_string(c.a + 1) + " and " + std::to_string(c.b + 1) + " lie " + mm(c.has) +
                       " apart") +
-              "; " + significant(edge ? spacing.edge : spacing.apart, 3) + " times a " + spacing.word + " of " + mm(c.size) +
-              " makes " + mm(c.needs) + ".",
+              "; " + significant(edge ? spacing.edge : spacing.apart, 3) + " times a " + spacing.word + " of " +
+              mm(c.size) + " makes " + mm(c.needs) + ".",
           {{"has", c.has}, {"needs", c.needs}}, {}, key);
   }
 }

@@ -1,5 +1,6 @@
-// Components pulled in parts, from a model: a spring with a yield point that is loaded, held, unloaded, stopped or broken.
-// Whatever the sampling and however long the break takes, a piece that broke has broken and one that did not has not.
+// Components pulled in parts, from a model: a spring with a yield point that is loaded, held, unloaded, stopped or
+// broken. Whatever the sampling and however long the break takes, a piece that broke has broken and one that did not
+// has not.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -40,14 +41,16 @@ SamplesPtr run_of(const Part& p, Chance& chance) {
   }
   for (double h = 0; h < p.hold; h += dt) read(p.top * (1 - 0.01 * std::min(1.0, h)), far);
   const double held = p.hold > 0 ? 0.99 * p.top : p.top;
-  for (double f = held; f > p.preload; f -= 2 * rate * dt) read(f, far - (held - f) / p.stiffness + set * (held - f) / held);
+  for (double f = held; f > p.preload; f -= 2 * rate * dt)
+    read(f, far - (held - f) / p.stiffness + set * (held - f) / held);
   read(p.preload, far - (held - p.preload) / p.stiffness + set);
   return s;
 }
 
 TestRecord record_of_parts(const std::vector<Part>& cycles, const std::optional<Part>& destruction, uint64_t seed) {
   Chance chance(seed);
-  TestRecord r = record_of("proof-load", {{"specimen.rated", {"10 kN"}}, {"specimen.proof", {"20 kN"}}, {"specimen.rule.text", {"proof"}}});
+  TestRecord r = record_of(
+      "proof-load", {{"specimen.rated", {"10 kN"}}, {"specimen.proof", {"20 kN"}}, {"specimen.rule.text", {"proof"}}});
   for (const Part& p : cycles) {
     Segment s;
     s.name = "cycles";
@@ -69,7 +72,8 @@ TEST(ProofBroken, InACycleItBrokeHoweverFastItIsRead) {
     for (double seconds : {0.002, 0.01, 0.03, 0.08})
       for (double noise : {0.0, 20.0})
         for (double top : {9e3, 15e3, 19.9e3}) {
-          const Part whole{.hertz = hertz, .noise = noise}, broken{.hertz = hertz, .top = top, .noise = noise, .end = End::broken, .break_seconds = seconds};
+          const Part whole{.hertz = hertz, .noise = noise},
+              broken{.hertz = hertz, .top = top, .noise = noise, .end = End::broken, .break_seconds = seconds};
           const Evaluation e = methods::evaluate(record_of_parts({whole, broken}, {}, seed++), {.uncertainty = false});
           ASSERT_NE(e.finding("broke-in-cycle"), nullptr) << hertz << " Hz, " << seconds << " s, " << top;
           EXPECT_NEAR(value(e, "force_max"), top, 4 * noise + 1);
@@ -85,7 +89,8 @@ TEST(ProofBroken, StoppedAndUnloadedItIsABound) {
       for (const End end : {End::unloaded, End::broken}) {
         const Part whole{.hertz = hertz};
         const Evaluation e =
-            methods::evaluate(record_of_parts({whole, whole}, Part{.hertz = hertz, .top = top, .end = end}, seed++), {.uncertainty = false});
+            methods::evaluate(record_of_parts({whole, whole}, Part{.hertz = hertz, .top = top, .end = end}, seed++),
+                              {.uncertainty = false});
         EXPECT_EQ(e.find("force_max")->censored.has_value(), end == End::unloaded) << hertz << " Hz to " << top;
         EXPECT_NEAR(value(e, "force_max"), top, 1);
         EXPECT_EQ(e.finding("broke-in-cycle"), nullptr);
@@ -112,8 +117,8 @@ TEST(ProofBroken, TheHoldEndsAtItsCornerAndWithoutOneAtTheTop) {
   for (double hertz : {10.0, 200.0, 1000.0})
     for (double noise : {0.0, 20.0})
       for (double hold : {0.0, 1.0, 5.0}) {
-        const Evaluation e =
-            methods::evaluate(record_of_parts({Part{.hertz = hertz, .hold = hold, .noise = noise}}, {}, seed++), {.uncertainty = false});
+        const Evaluation e = methods::evaluate(
+            record_of_parts({Part{.hertz = hertz, .hold = hold, .noise = noise}}, {}, seed++), {.uncertainty = false});
         EXPECT_NEAR(value(e, "held_1"), hold > 0 ? 19.8e3 : 20e3, 200 + 5 * noise) << hertz << " Hz, " << hold << " s";
       }
 }
@@ -123,7 +128,8 @@ TEST(ProofBroken, AnOffsetIsTakenOffOrSaid) {
   for (double offset : {-600.0, 1500.0, 3000.0})
     for (const bool broken : {true, false}) {
       const Part whole{.offset = offset, .noise = 5};
-      const std::optional<Part> end = broken ? std::optional(Part{.top = 50e3, .offset = offset, .noise = 5, .end = End::broken}) : std::nullopt;
+      const std::optional<Part> end =
+          broken ? std::optional(Part{.top = 50e3, .offset = offset, .noise = 5, .end = End::broken}) : std::nullopt;
       TestRecord r = record_of_parts({whole, whole}, end, seed++);
       const Evaluation e = methods::evaluate(r, {.uncertainty = false});
       if (!broken) {
@@ -133,7 +139,8 @@ TEST(ProofBroken, AnOffsetIsTakenOffOrSaid) {
       EXPECT_NE(e.finding("not-zeroed"), nullptr) << offset;
       EXPECT_NEAR(value(e, "force_max"), 50e3, 30);
       r.fields.set("settings.zero", std::string("keep"));
-      EXPECT_NEAR(value(methods::evaluate(r, {.uncertainty = false}), "force_max"), 50e3 + offset, 30) << "kept by choice";
+      EXPECT_NEAR(value(methods::evaluate(r, {.uncertainty = false}), "force_max"), 50e3 + offset, 30)
+          << "kept by choice";
     }
 }
 

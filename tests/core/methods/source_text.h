@@ -17,7 +17,8 @@ inline std::string text_of(const std::filesystem::path& path) {
   return out.str();
 }
 
-/// Codes of the findings that a source raises. They stand before the severity in the same statement, or after ".code = ".
+/// Codes of the findings that a source raises. They stand before the severity in the same statement, or after ".code =
+/// ".
 inline std::set<std::string> codes_in(const std::string& code) {
   std::set<std::string> out;
   static const std::regex word(R"re("([a-z0-9]+(?:-[a-z0-9]+)*)")re"), set(R"re(\.code = "([a-z0-9-]+)")re");
@@ -31,7 +32,8 @@ inline std::set<std::string> codes_in(const std::string& code) {
   return out;
 }
 
-/// The same without the words of its conditions ("flat" beside a severity): a code of one word stands first in its call.
+/// The same without the words of its conditions ("flat" beside a severity): a code of one word stands first in its
+/// call.
 inline std::set<std::string> raised_in(const std::string& code) {
   std::set<std::string> out;
   for (const std::string& word : codes_in(code))
