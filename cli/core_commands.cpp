@@ -33,7 +33,8 @@ void print_ledger(const Evaluation& e, const Fields& settings) {
     if (r.standard_uncertainty > 0)
       uncertainty = "± " + printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, UnitSet::si).number;
     std::string verdict;
-    if (r.verdict != Verdict::none) verdict = verdict_word(r.verdict);
+    if (r.verdict != Verdict::none)
+      verdict = std::string(verdict_word(r.verdict)) + (sureness(r).empty() ? "" : ", " + sureness(r));
     std::printf("  %s %s %s %s %s %s\n", padded(plain_symbol(r.spec.symbol), 9).c_str(),
                 padded(r.spec.name, 34).c_str(), padded(p.number, 14, true).c_str(), padded(p.unit, 7).c_str(),
                 padded(uncertainty, 11).c_str(), verdict.c_str());

@@ -4,6 +4,7 @@
 
 #include "cli/commands.h"
 #include "core/bench/records.h"
+#include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 #include "core/quantity/plain.h"
 #include "core/series/series.h"
@@ -162,6 +163,9 @@ int series(const SeriesOptions& options) {
                              {"mean", part("_mean")},
                              {"sd", part("_sd")},
                              {"lowest", part("_least")},
+                             {"lowest_is_bound", e.find(of + "_least") != nullptr && e.find(of + "_least")->censored},
+                             {"bounds", size_t(value((of + "_bounds").c_str()).value_or(0))},
+                             {"mean_by", value((of + "_bounds").c_str()).value_or(0) > 0 ? "likelihood" : "values"},
                              {"price_per_kn", part("_price_per_kn")}});
     }
     if (names.size() > 1) j["comparison"] = comparison(e, names);
@@ -177,6 +181,10 @@ int series(const SeriesOptions& options) {
                              {"void", p.evaluation->verdict == Verdict::void_test},
                              {"left_out", p.record->fields.text("settings.series.left_out")}});
     }
+    // All that was computed, a transition or an S–N line included, as in an evaluation.
+    const Json whole_evaluation = Json::parse(evaluation_to_json(e, settings.fields, -1));
+    j["results"] = whole_evaluation["results"];
+    j["findings"] = whole_evaluation["findings"];
     std::printf("%s\n", j.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
     return 0;
   }

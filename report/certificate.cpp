@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <functional>
 
+#include "core/evaluation/judge.h"
 #include "core/methods/method.h"
 #include "core/practice/practice.h"
 #include "core/quantity/plain.h"
@@ -93,6 +94,15 @@ std::string equipment_table(const Certificate& c) {
          rows + "</table>";
 }
 
+// The rule stands beside every statement of conformity (ISO/IEC 17025, 7.8.6.2).
+std::string rule_of(const Certificate& c) {
+  const auto& results = c.evaluation.results;
+  if (std::none_of(results.begin(), results.end(), [](const ResultValue& r) { return r.verdict != Verdict::none; }))
+    return {};
+  return "<p style=\"margin-top:4px;color:#6F7780;font-size:7pt\">" +
+         page::escaped(decision_words(c.evaluation.rule, c.evaluation.compared)) + "</p>";
+}
+
 std::string results_table(const Certificate& c) {
   std::string rows;
   for (const ResultValue& r : c.evaluation.results) {
@@ -100,11 +110,13 @@ std::string results_table(const Certificate& c) {
     const Printed p = reported(r, c.record.fields, c.units);
     std::string u;
     if (r.standard_uncertainty > 0 && !r.is_text())
-      u = "± " + printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, c.units).number;
+      u = "± " + printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, c.units).number +
+          (r.coverage_factor() > 2 ? " (k = " + coverage_words(r) + ")" : std::string());
     std::string verdict;
     if (r.verdict != Verdict::none)
       verdict = "<span style=\"color:" + std::string(page::verdict_colour(r.verdict)) + "\"><b>" +
-                std::string(verdict_word(r.verdict)) + "</b></span>";
+                std::string(verdict_word(r.verdict)) + "</b></span>" +
+                (sureness(r).empty() ? "" : "<br/><span style=\"font-size:7pt\">" + sureness(r) + "</span>");
     rows +=
         "<tr><td><b>" + page::symbol(r.spec.symbol) + "</b></td><td>" + page::escaped(r.spec.name) +
         (r.source.empty() ? ""
@@ -119,7 +131,7 @@ std::string results_table(const Certificate& c) {
   return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Results</b></p><table width=\"100%\" cellspacing=\"0\" "
          "cellpadding=\"3\" style=\"border-collapse:collapse\"><tr bgcolor=\"#F3F0E8\">" +
          head("Symbol") + head("Name") + "<td align=\"right\"><span style=\"color:#6F7780\">Value</span></td>" +
-         head("Unit") + head("U, k = 2") + head("Limit") + head("Verdict") + "</tr>" + rows + "</table>";
+         head("Unit") + head("U, k = 2") + head("Limit") + head("Verdict") + "</tr>" + rows + "</table>" + rule_of(c);
 }
 
 // Other choices that a person wanted beside the one reported, with what they would give.

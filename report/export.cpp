@@ -97,13 +97,14 @@ Outcome<Done> export_figure(const Evaluation& evaluation, UnitSet units, const s
 }
 
 std::string results_text(const Evaluation& e, const Fields& settings, UnitSet units) {
-  std::string out = "symbol\tname\tvalue\tunit\tU (k = 2)\tverdict\n";
+  std::string out = "symbol\tname\tvalue\tunit\tU\tk\tverdict\n";
   for (const ResultValue& r : e.results) {
     const Printed p = reported(r, settings, units);
     std::string u;
     if (r.standard_uncertainty > 0)
       u = printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, units).number;
     out += plain_symbol(r.spec.symbol) + "\t" + r.spec.name + "\t" + p.number + "\t" + p.unit + "\t" + u + "\t" +
+           (u.empty() ? u : coverage_words(r)) + "\t" +
            (r.verdict == Verdict::none ? "" : std::string(verdict_word(r.verdict))) + "\n";
   }
   return out;

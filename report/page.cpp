@@ -108,8 +108,9 @@ std::string symbol(const std::string& symbol) {
 const char* verdict_colour(Verdict v) {
   switch (v) {
     case Verdict::meets: return "#2E7D5B";
-    case Verdict::near:
+    case Verdict::conditional_pass:
     case Verdict::open: return "#A9741B";
+    case Verdict::conditional_fail:
     case Verdict::fails: return "#B5452F";
     default: return "#6F7780";
   }

@@ -25,7 +25,8 @@ int s(double v) {
 }
 
 Verdict verdict_from(const std::string& word) {
-  for (Verdict v : {Verdict::meets, Verdict::near, Verdict::open, Verdict::fails, Verdict::void_test})
+  for (Verdict v : {Verdict::meets, Verdict::conditional_pass, Verdict::open, Verdict::conditional_fail, Verdict::fails,
+                    Verdict::void_test})
     if (word == verdict_word(v)) return v;
   return Verdict::none;
 }

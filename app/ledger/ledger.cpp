@@ -102,7 +102,7 @@ QString LedgerList::how_html(const ResultValue& r) const {
       out += "<div style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(step.source).toHtmlEscaped() + "</div>";
   }
   if (!r.budget.empty()) {
-    out += "<div style='margin-top:6px'><b>Uncertainty</b> U = 2·u = " +
+    out += "<div style='margin-top:6px'><b>Uncertainty</b> U = " + qs(coverage_words(r)) + "·u = " +
            qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).text()).toHtmlEscaped() +
            "</div>";
     for (const BudgetTerm& t : r.budget)

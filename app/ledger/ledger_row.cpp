@@ -27,7 +27,8 @@ QString limit_words(const ResultValue& r, const Fields& fields, UnitSet set) {
   const QString range = min && max ? bound(r.limit.min) + "–" + bound(r.limit.max)
                         : min      ? "≥ " + bound(r.limit.min)
                                    : "≤ " + bound(r.limit.max);
-  return qs(verdict_word(r.verdict)) + " " + range;
+  const QString sure = qs(sureness(r));
+  return qs(verdict_word(r.verdict)) + " " + range + (sure.isEmpty() ? "" : ", " + sure);
 }
 
 // The name in lines of at most `width`, parted between words. A word that is wider stands alone.
@@ -157,7 +158,7 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
       p.drawText(QPointF(left, y), text);
     }
     QString verdict = limit_words(r, fields, set);
-    QColor colour = theme::verdict_color(r.verdict);
+    QColor colour = r.near ? theme::color(Ink::near) : theme::verdict_color(r.verdict);
     if (verdict.isEmpty()) {
       verdict = "no limit";
       colour = theme::color(Ink::quiet);
@@ -175,7 +176,7 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
     if (r.verdict != Verdict::none) {
       theme::draw_glyph(
           p, QRectF(right - w - theme::scaled(17), y - theme::scaled(10), theme::scaled(12), theme::scaled(12)),
-          r.verdict);
+          r.verdict, r.near);
       scale_right -= theme::scaled(16);
     }
     const double scale_left = left + std::max(theme::scaled(56), uncertainty_w + 10);

@@ -230,7 +230,9 @@ void SeriesPage::fill_numbers() {
       number += " – " + shown(e.results[++i]).first;
       name = name.section(',', 0, 0);
     }
-    line(name, qs(number) + " " + unit, r.spec.key == "mean" || r.spec.key == "ml_mean");
+    if (r.spec.key.rfind("ml_", 0) == 0) continue;  // the mean and s above are these where bounds are among the values
+    if (r.censored && r.censored->above) number = "≥ " + number;
+    line(name, qs(number) + " " + unit, r.spec.key == "mean");
   }
   bool any = false;
   for (const Finding& f : e.findings) {

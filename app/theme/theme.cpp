@@ -293,8 +293,9 @@ QColor temper(int index) {
 QColor verdict_color(Verdict v) {
   switch (v) {
     case Verdict::meets: return color(Ink::meets);
-    case Verdict::near:
+    case Verdict::conditional_pass:
     case Verdict::open: return color(Ink::near);
+    case Verdict::conditional_fail:
     case Verdict::fails: return color(Ink::fails);
     case Verdict::void_test:
     case Verdict::none: break;
@@ -316,11 +317,22 @@ QFont numbers(double size, int weight) {
   return f;
 }
 
-void draw_glyph(QPainter& p, const QRectF& box, Verdict v) {
+void draw_glyph(QPainter& p, const QRectF& box, Verdict v, bool near) {
   if (v == Verdict::none) return;
+  if (v == Verdict::conditional_pass || v == Verdict::conditional_fail) {
+    // The yes or no in a ring: it stands under a condition.
+    const bool pass = v == Verdict::conditional_pass;
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(verdict_color(v), 1.4));
+    p.drawEllipse(box.adjusted(0.5, 0.5, -0.5, -0.5));
+    p.restore();
+    const double in = 0.22 * box.width();
+    return draw_glyph(p, box.adjusted(in, in, -in, -in), pass ? Verdict::meets : Verdict::fails, pass);
+  }
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
-  const QColor c = verdict_color(v);
+  const QColor c = near ? color(Ink::near) : verdict_color(v);
   const double w = box.width();
   p.setPen(QPen(c, std::max(1.5, w * 0.16), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
   p.setBrush(Qt::NoBrush);

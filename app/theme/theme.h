@@ -66,7 +66,7 @@ QFont words(double px, int weight = QFont::Normal);
 QFont numbers(double px, int weight = QFont::Normal);
 
 /// Verdict glyph: tick, half disc, cross, barred ring. Shape tells, colour helps.
-void draw_glyph(QPainter& p, const QRectF& box, Verdict v);
+void draw_glyph(QPainter& p, const QRectF& box, Verdict v, bool near = false);
 /// "R_p0.2" with its subscript set low; returns the width used.
 double draw_symbol(QPainter& p, QPointF baseline, const QString& symbol, const QFont& font, const QColor& colour);
 /// A sheet: rounded panel with hairline.

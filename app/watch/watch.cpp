@@ -20,7 +20,7 @@ class Glyph : public QWidget {
     QPainter p(this);
     const QRectF box(4, 4, 14, 14);
     if (answered_) return theme::draw_glyph(p, box, Verdict::meets);
-    if (severity_ == Severity::check) return theme::draw_glyph(p, box, Verdict::near);
+    if (severity_ == Severity::check) return theme::draw_glyph(p, box, Verdict::open);
     if (severity_ == Severity::void_test) return theme::draw_glyph(p, box, Verdict::void_test);
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(theme::color(theme::Ink::quiet), 1.6));

@@ -4,18 +4,38 @@
 #include <cmath>
 #include <map>
 
+#include "core/statistics/sample.h"
+
 namespace fortitor {
 
 std::string_view verdict_word(Verdict v) {
   switch (v) {
     case Verdict::meets: return "meets";
-    case Verdict::near: return "near";
+    case Verdict::conditional_pass: return "conditional-pass";
     case Verdict::open: return "open";
+    case Verdict::conditional_fail: return "conditional-fail";
     case Verdict::fails: return "fails";
     case Verdict::void_test: return "void";
     case Verdict::none: break;
   }
   return "none";
+}
+
+double ResultValue::coverage_factor() const {
+  constexpr double kUpper = 0.975;  // 95 % two-sided
+  if (!std::isfinite(dof)) return 2;
+  return std::max(2.0, statistics::t_quantile(kUpper, std::max(1.0, dof)));
+}
+
+std::string coverage_words(const ResultValue& r) {
+  return significant(r.coverage_factor(), 3);
+}
+
+std::string sureness(const ResultValue& r) {
+  if (!r.near || !r.probability) return {};
+  const bool passes = r.verdict == Verdict::meets || r.verdict == Verdict::conditional_pass;
+  const double p = 100 * (passes ? *r.probability : 1 - *r.probability);
+  return std::string(p > 99 ? "over 99" : p < 1 ? "under 1" : std::to_string(std::lround(p)).c_str()) + " % sure";
 }
 
 std::string_view severity_word(Severity s) {

@@ -1,6 +1,7 @@
 // What an evaluation says: results with their derivation, figures, findings, verdict.
 #pragma once
 
+#include <cmath>
 #include <map>
 #include <optional>
 #include <string>
@@ -40,11 +41,12 @@ struct BudgetTerm {
   double standard = 0.0;      ///< u(x), in the unit of the input
   double sensitivity = 0.0;   ///< ∂y/∂x by central differences on the evaluation itself
   double contribution = 0.0;  ///< |sensitivity|·standard, internal units of the result
+  double dof = HUGE_VAL;      ///< degrees of freedom of u(x); infinitely many for a tolerance
 };
 
-enum class Verdict { none, meets, near, open, fails, void_test };
+enum class Verdict { none, meets, conditional_pass, open, conditional_fail, fails, void_test };
 
-/// "meets", "near", "open", "fails", "void" or "none".
+/// "meets", "conditional-pass", "open", "conditional-fail", "fails", "void" or "none".
 std::string_view verdict_word(Verdict v);
 
 struct ResultValue {
@@ -53,17 +55,21 @@ struct ResultValue {
   std::string text;                   ///< results that are words
   std::string source;                 ///< strain source, when the result depends on one
   double standard_uncertainty = 0.0;  ///< 0: none stated
+  double dof = HUGE_VAL;              ///< effective degrees of freedom of it
   std::optional<Censoring> censored;
   Limit limit;
   Limit derived = {};  ///< a limit that a rule of the method makes of another result's; holds where none is set
+  std::optional<Limit> adjusted = {};  ///< what a rule of the method makes of the record's own: holds in its place
   Verdict verdict = Verdict::none;
-  bool conforms = true;  ///< which side of the limit a `near` value lies on
+  bool near = false;                  ///< a limit lies inside value ± U, whatever the rule says
+  std::optional<double> probability;  ///< that the true value conforms; empty where nothing is known of it
   std::vector<Step> how;
   std::vector<BudgetTerm> budget;  ///< largest contribution first
   double like = 0;  ///< size by which its unit is chosen, and that of its limits and its U; 0: its own value
 
   double shown_like() const { return like > 0 ? like : value; }
-  double expanded() const { return 2.0 * standard_uncertainty; }  ///< k = 2
+  double coverage_factor() const;  ///< k for 95 %: 2, or more where the degrees of freedom are few
+  double expanded() const { return coverage_factor() * standard_uncertainty; }
   bool is_text() const { return !text.empty(); }
 };
 
@@ -127,7 +133,8 @@ struct Evaluation {
   std::string alternatives_path;          ///< list setting that keeps chosen alternatives in the record
   Verdict verdict = Verdict::none;
   std::string verdict_reason;
-  ReferenceShelf usual;  ///< the usual values that it was judged beside: of the materials that the record names
+  std::string rule, compared;  ///< by which it was judged: "simple", "absolute"
+  ReferenceShelf usual;        ///< the usual values that it was judged beside: of the materials that the record names
 
   const ResultValue* find(const std::string& key) const;
   ResultValue* find(const std::string& key);
@@ -142,6 +149,13 @@ struct EvaluateOptions {
   std::string today = {};  ///< the day a piece without a run would be run on ("2026-11-27"); empty: no judgement by it
   ReferenceShelf shelf = {};  ///< in place of the record's own, where given
 };
+
+/// k as it is printed: "2", "2.26".
+std::string coverage_words(const ResultValue& r);
+
+/// "87 % sure" beside the verdict of a result near its limit: how likely what the verdict says is true; empty where
+/// nothing of the limit lies inside value ± U, or where nothing is known.
+std::string sureness(const ResultValue& r);
 
 /// "R_p0.2" for a screen that has no subscripts: "Rp0.2".
 std::string plain_symbol(const std::string& symbol);

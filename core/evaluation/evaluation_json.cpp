@@ -19,7 +19,7 @@ Json number(double internal, Dimension d) {
   return std::isfinite(internal) ? Json(outward(internal, d)) : Json(nullptr);
 }
 
-Json result_json(const ResultValue& r, const Fields& settings) {
+Json result_json(const ResultValue& r, const Fields& settings, const std::string& rule, const std::string& compared) {
   const Dimension d = r.spec.dimension;
   Json j = {{"key", r.spec.key}, {"symbol", r.spec.symbol}, {"name", r.spec.name}};
   if (r.is_text()) {
@@ -28,7 +28,8 @@ Json result_json(const ResultValue& r, const Fields& settings) {
     j["value"] = number(r.value, d);
     j["unit"] = internal_symbol(d);
     j["expanded_uncertainty"] = r.standard_uncertainty > 0 ? number(r.expanded(), d) : Json(nullptr);
-    j["k"] = 2;
+    j["k"] = r.coverage_factor();
+    j["dof"] = std::isfinite(r.dof) ? Json(r.dof) : Json(nullptr);
     if (!r.censored)
       j["censored"] = nullptr;
     else if (r.censored->above)
@@ -44,7 +45,10 @@ Json result_json(const ResultValue& r, const Fields& settings) {
     if (r.limit.max && r.limit.max->value) limit["max"] = number(*r.limit.max->value, d);
     j["limit"] = limit;
     j["verdict"] = verdict_word(r.verdict);
-    j["conforms"] = r.conforms;
+    j["near"] = r.near;
+    j["probability"] = r.probability ? Json(*r.probability) : Json(nullptr);
+    j["rule"] = rule;
+    j["compared"] = compared;
   }
   Json how = Json::array();
   for (const Step& s : r.how) {
@@ -62,7 +66,8 @@ Json result_json(const ResultValue& r, const Fields& settings) {
       budget.push_back({{"input", t.input},
                         {"standard", t.standard},
                         {"sensitivity", t.sensitivity},
-                        {"contribution", number(t.contribution, d)}});
+                        {"contribution", number(t.contribution, d)},
+                        {"dof", std::isfinite(t.dof) ? Json(t.dof) : Json(nullptr)}});
     j["budget"] = budget;
   }
   return j;
@@ -71,13 +76,11 @@ Json result_json(const ResultValue& r, const Fields& settings) {
 }  // namespace
 
 std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int indent) {
-  Json j = {{"fortitor", "evaluation/1"},
-            {"method", e.method},
-            {"specimen", e.specimen},
-            {"verdict", verdict_word(e.verdict)}};
+  Json j = {{"fortitor", "evaluation/1"},         {"method", e.method}, {"specimen", e.specimen},
+            {"verdict", verdict_word(e.verdict)}, {"rule", e.rule},     {"compared", e.compared}};
   if (!e.verdict_reason.empty()) j["verdict_reason"] = e.verdict_reason;
   j["results"] = Json::array();
-  for (const ResultValue& r : e.results) j["results"].push_back(result_json(r, settings));
+  for (const ResultValue& r : e.results) j["results"].push_back(result_json(r, settings, e.rule, e.compared));
   j["findings"] = Json::array();
   for (const Finding& f : e.findings) {
     Json remedies = Json::array();
@@ -119,7 +122,9 @@ void compare_with_signed(Evaluation& e, const std::string& signed_json) {
     }
   }
   const std::string verdict = was.value("verdict", std::string());
-  if (verdict != verdict_word(e.verdict)) add("verdict " + verdict + " → " + std::string(verdict_word(e.verdict)));
+  // Before 1.3 a value within U of its limit was "near" and neither pass nor fail; that is said beside the verdict now.
+  if (verdict != verdict_word(e.verdict) && verdict != "near")
+    add("verdict " + verdict + " → " + std::string(verdict_word(e.verdict)));
   if (differs.empty()) return;
   Finding f;
   f.code = "differs-from-signed";

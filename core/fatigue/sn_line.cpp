@@ -185,6 +185,30 @@ double characteristic_factor(size_t n) {
              std::sqrt(dof / boost::math::quantile(boost::math::chi_squared(dof), 0.125));
 }
 
+double characteristic_factor(const SnLine& line, double range) {
+  const size_t n = line.likelihood ? line.failures + line.runouts : line.failures;
+  if (line.slope_fixed) return characteristic_factor(n);
+  if (n < 3 || !(line.sd > 0)) return NAN;
+  const double dof = double(n) - 2;
+  const double of_line = std::hypot(line.level_error, (std::log10(range) - line.pivot) * line.slope_error) / line.sd;
+  return boost::math::quantile(boost::math::students_t(dof), 0.875) * of_line +
+         boost::math::quantile(boost::math::normal(), 0.95) *
+             std::sqrt(dof / boost::math::quantile(boost::math::chi_squared(dof), 0.125));
+}
+
+double characteristic_range(const SnLine& line, double cycles) {
+  double range = line.range_at(cycles);
+  // The factor depends on where the range lies: a fixed point, reached from the mean line downwards.
+  for (int round = 0; round < 200; ++round) {
+    const double next = line.range_at(cycles, -characteristic_factor(line, range));
+    if (!std::isfinite(next) || !(next > 0)) return NAN;
+    const bool settled = std::abs(next - range) <= 1e-12 * range;
+    range = next;
+    if (settled) return range;
+  }
+  return NAN;  // a slope so unsure that the bound runs away from the data
+}
+
 double DetailLine::knee() const {
   return category * std::cbrt(2.0 / 5.0);
 }

@@ -1,6 +1,7 @@
 // The S–N line through fatigue points: log₁₀N = log₁₀C − m·log₁₀S, with run-outs as what they are.
 #pragma once
 
+#include <cmath>
 #include <cstddef>
 #include <optional>
 #include <vector>
@@ -39,6 +40,14 @@ std::optional<SnLine> fit_sn(const std::vector<SnPoint>& points, std::optional<d
 /// k = t₀.₈₇₅,ₙ₋₁/√n + 1.645·√((n − 1)/χ²₀.₁₂₅,ₙ₋₁). NaN for n < 2.
 double characteristic_factor(size_t n);
 
+/// Range that 95 % survive for so many cycles, at 75 % two-sided confidence. With the slope fixed the factor is that of
+/// characteristic_factor(); with a free one its first part is the bound of the regression where that range lies, which
+/// widens with the distance from the middle of the data, over n − 2 degrees of freedom. NaN where the line does not
+/// reach it.
+double characteristic_range(const SnLine& line, double cycles);
+/// Factor that it comes to.
+double characteristic_factor(const SnLine& line, double range);
+
 /// A detail category line: `range` at 2·10⁶, slope 3 to 5·10⁶, slope 5 to 10⁸, no damage below that (EN 1993-1-9).
 struct DetailLine {
   double category = 0;     ///< MPa
@@ -46,6 +55,9 @@ struct DetailLine {
   double cut_off() const;  ///< range at 10⁸
   /// Cycles; infinite at or below the cut-off. Without it slope 5 goes on.
   double life(double range, bool with_cut_off = true) const;
+  /// The same at constant amplitude: slope 3 to 5·10⁶ and level beyond; infinite below the constant amplitude limit,
+  /// 0.737 of the category (EN 1993-1-9, 7.1).
+  double life_constant(double range) const { return range >= knee() ? life(range) : HUGE_VAL; }
 };
 /// The usual steps of categories, MPa, ascending.
 const std::vector<double>& detail_categories();

@@ -125,7 +125,7 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
       if (reported == nullptr || (!reported->limit.min && !reported->limit.max)) continue;
       ResultValue other = *reported;
       other.value = value;
-      judge_result(other, decision_rule(record.fields));
+      judge_result(other, decision_of(record.fields));
       a.verdicts[key] = other.verdict;
     }
   return e;

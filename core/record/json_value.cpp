@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/quantity/format.h"
 #include "core/record/keyed.h"
@@ -162,11 +163,18 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
   return at(path, "unknown");
 }
 
+// Fields that earlier versions wrote under another path.
+static std::string as_named_now(const std::string& path) {
+  static const std::map<std::string, std::string> renamed = {{"equipment.standin.metal", "equipment.standin.piece"},
+                                                             {"settings.speed.method", "settings.rate_plan"}};
+  const auto it = renamed.find(path);
+  return it == renamed.end() ? path : it->second;
+}
+
 Failure read_fields(const Json& j, const std::string& path, const Schema& schema, Fields& out, const Faults& faults) {
   if (!j.is_object()) return at(path, "expected an object");
   for (const auto& [key, value] : j.items()) {
-    // Records of version 0.1 called the piece of the stand-in its metal.
-    const std::string here = path == "equipment.standin" && key == "metal" ? path + ".piece" : joined(path, key);
+    const std::string here = as_named_now(joined(path, key));
     if (const FieldSpec* spec = schema.field(here)) {
       if (value.is_null() && spec->kind != FieldKind::readings) continue;
       if (auto v = read_field(value, *spec, here, faults))

@@ -117,6 +117,8 @@ const RockwellScale* find_rockwell(std::string_view name) {
   if (wanted.rfind("HR", 0) == 0) wanted = wanted.substr(2);
   for (const RockwellScale& s : kScales)
     if (wanted == s.id) return &s;
+  for (const RockwellScale& s : kScales)
+    if (!s.diamond() && (wanted == std::string(s.id) + "W" || wanted == std::string(s.id) + "S")) return &s;
   return nullptr;
 }
 

@@ -21,10 +21,13 @@ struct RockwellScale {
   bool diamond() const { return ball == 0; }
   bool bounded() const { return high > 0; }
   std::string symbol() const { return "HR" + std::string(id); }
+  /// As ISO 6508-1 and ASTM E18 write it, the ball said: "HRBW", "HR15TW" (hard metal), "HRBS" (steel, old records).
+  std::string written(bool steel = false) const { return symbol() + (diamond() ? "" : steel ? "S" : "W"); }
   std::string indenter() const;  ///< "diamond cone 120°", "ball 1.5875 mm"
 };
 std::span<const RockwellScale> rockwell_scales();
-/// By "C" or "HRC", "30N" or "HR30N"; case ignored. Null when there is none.
+/// By "C" or "HRC", "30N" or "HR30N", with or without the letter of the ball ("HRBW", "15TS"); case ignored. Null when
+/// there is none.
 const RockwellScale* find_rockwell(std::string_view name);
 
 /// Scales between which hardness is converted, in the order of the table: HRC, HRB, HV, HBW, HRA, HK, HR15N, HR30N,

@@ -177,7 +177,7 @@ void section_inputs(const Section& section, double resolution, std::vector<Uncer
     out.push_back(
         {d.path,
          d.label + ": " + rests + std::to_string(d.values.size()) + (d.values.size() == 1 ? " reading" : " readings"),
-         reading_uncertainty(d.values, half), UncertainInput::Shape::normal});
+         reading_uncertainty(d.values, half), UncertainInput::Shape::normal, reading_dof(d.values, half)});
   }
 }
 

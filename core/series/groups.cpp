@@ -87,6 +87,7 @@ std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const
                              const std::string& by, const std::string& own) {
   std::vector<Group> groups;
   std::vector<std::vector<double>> values, prices;
+  std::vector<std::vector<statistics::Observation>> observed;
   for (size_t i = 0; i < std::min(pieces.size(), numbers.pieces.size()); ++i) {
     const Value& v = numbers.pieces[i];
     if (!v.there || v.void_test || !v.left_out.empty()) continue;
@@ -95,8 +96,9 @@ std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const
     size_t g = 0;
     while (g < groups.size() && groups[g].name != name) ++g;
     if (g == groups.size()) {
-      groups.push_back({name, {}, {}, 0, HUGE_VAL, 0});
+      groups.push_back({name, {}, {}, 0, HUGE_VAL});
       values.emplace_back();
+      observed.emplace_back();
       prices.emplace_back();
     }
     groups[g].pieces.push_back(i);
@@ -104,13 +106,18 @@ std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const
       ++groups[g].bounds;
     else
       values[g].push_back(v.value);
-    if (!v.censored || v.censored->above) groups[g].lowest = std::min(groups[g].lowest, v.value);
-    if (v.censored && !v.censored->above) groups[g].lowest = std::min(groups[g].lowest, v.censored->from);
+    observed[g].push_back({v.value, v.censored});
+    const double low = v.censored && !v.censored->above ? v.censored->from : v.value;
+    if (low < groups[g].lowest) {
+      groups[g].lowest = low;
+      groups[g].lowest_bound = v.censored.has_value();
+    }
     const double price = pieces[i].record->fields.number(method.series.price_path).value_or(0);
     if (price > 0) prices[g].push_back(price);
   }
   for (size_t g = 0; g < groups.size(); ++g) {
     groups[g].counted = statistics::summarize(values[g]);
+    if (groups[g].bounds > 0) groups[g].likelihood = statistics::censored_normal(observed[g]);
     if (!prices[g].empty()) groups[g].price = statistics::summarize(prices[g]).mean;
   }
   return groups;
@@ -135,7 +142,8 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
   const ResultSpec& of = numbers.spec;
   // Scatter and differences stand in the unit of the means.
   double largest = 0;
-  for (const Group& group : groups) largest = std::max(largest, std::abs(group.counted.mean));
+  for (const Group& group : groups)
+    largest = std::max(largest, std::isfinite(group.mean()) ? std::abs(group.mean()) : 0);
   auto shown = [&](double v, int figures = 4) {
     const Unit& unit = display_unit(of.dimension, UnitSet::si, largest);
     return significant((v - unit.offset) / unit.factor, figures) + (unit.symbol.empty() ? "" : " ") +
@@ -144,8 +152,9 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
   for (size_t g = 0; g < groups.size(); ++g) {
     const Group& group = groups[g];
     const std::string key = "group_" + std::to_string(g + 1);
-    auto add = [&](const char* what, const std::string& name, double value, D d, int figures) {
+    auto add = [&](const char* what, const std::string& name, double value, D d, int figures, bool bound = false) {
       ResultValue r;
+      if (bound) r.censored = Censoring{true, 0, 0};
       r.spec = {key + what, "", group.name + ", " + name, d, RoundingClass::other, figures, false};
       r.value = value;
       r.like = e.find("mean") != nullptr && d == of.dimension ? e.find("mean")->value : 0;
@@ -154,21 +163,24 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
     const statistics::Summary& s = group.counted;
     add("_n", "pieces", double(s.n + group.bounds), D::none, 6);
     std::string words = std::to_string(s.n + group.bounds) + (s.n + group.bounds == 1 ? " piece" : " pieces");
-    if (s.n > 0) {
-      add("_mean", "mean", s.mean, of.dimension, 4);
-      words += ", mean " + shown(s.mean);
+    if (std::isfinite(group.mean())) {
+      add("_mean", "mean", group.mean(), of.dimension, 4);
+      words += ", mean " + shown(group.mean()) + (group.bounds > 0 ? " by likelihood" : "");
     }
     if (std::isfinite(group.lowest)) {
-      add("_least", "lowest", group.lowest, of.dimension, 4);
-      words += ", lowest " + shown(group.lowest);
+      add("_least", "lowest", group.lowest, of.dimension, 4, group.lowest_bound);
+      words += ", lowest " + std::string(group.lowest_bound ? "≥ " : "") + shown(group.lowest);
     }
-    if (s.n > 1) {
-      add("_sd", "standard deviation", s.sd, of.dimension, 3);
-      words += ", s " + shown(s.sd, 3);
+    if (std::isfinite(group.sd())) {
+      add("_sd", "standard deviation", group.sd(), of.dimension, 3);
+      words += ", s " + shown(group.sd(), 3);
     }
-    if (group.bounds > 0) words += ", " + std::to_string(group.bounds) + " known as a bound";
-    if (group.price > 0 && s.n > 0 && of.dimension == D::force && s.mean > 0) {
-      const double per_kn = group.price / (s.mean / 1e3);
+    if (group.bounds > 0) {
+      add("_bounds", "known as a bound", double(group.bounds), D::none, 6);
+      words += s.n == 0 ? ", all known only as a bound" : ", " + std::to_string(group.bounds) + " known as a bound";
+    }
+    if (group.price > 0 && of.dimension == D::force && group.mean() > 0) {
+      const double per_kn = group.price / (group.mean() / 1e3);
       add("_price_per_kn", "price for every kN", per_kn, D::none, 3);
       words += "; " + significant(per_kn, 3) + " for every kN of the mean";
     }
@@ -201,10 +213,10 @@ void add_groups(Evaluation& e, const Numbers& numbers, const std::vector<Group>&
       points.error.push_back(interval ? 0.5 * (v.censored->to - v.censored->from) : 0);
       points.bound.push_back(v.censored && v.censored->above ? 1 : 0);
     }
-    if (groups[g].counted.n == 0) continue;
+    if (!std::isfinite(groups[g].mean())) continue;
     means.x.push_back(double(g) + 0.15);
-    means.y.push_back(groups[g].counted.mean);
-    means.error.push_back(groups[g].counted.n > 1 ? groups[g].counted.sd : 0);
+    means.y.push_back(groups[g].mean());
+    means.error.push_back(std::isfinite(groups[g].sd()) ? groups[g].sd() : 0);
   }
   panel.traces = {points, means};
   Figure figure;

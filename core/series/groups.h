@@ -1,6 +1,7 @@
 // Pieces of a series side by side in groups: by what a field of theirs says, or by the series they come from.
 #pragma once
 
+#include <cmath>
 #include <string>
 #include <vector>
 
@@ -17,7 +18,14 @@ struct Group {
   statistics::Summary counted;  ///< measured values
   size_t bounds = 0;            ///< pieces known as a bound only
   double lowest = 0;            ///< smallest of the values and lower bounds
-  double price = 0;             ///< mean price of a piece; 0: none given
+  bool lowest_bound = false;    ///< it is a bound
+  std::optional<statistics::CensoredFit> likelihood = {};  ///< mean and deviation with the bounds, where there are any
+  double price = 0;                                        ///< mean price of a piece; 0: none given
+  /// Mean and deviation as they are said: by likelihood where bounds are among the values; NaN where nothing is known.
+  double mean() const {
+    return bounds == 0 ? (counted.n > 0 ? counted.mean : NAN) : likelihood ? likelihood->mean : NAN;
+  }
+  double sd() const { return bounds == 0 ? (counted.n > 1 ? counted.sd : NAN) : likelihood ? likelihood->sd : NAN; }
 };
 
 /// The first field in which pieces differ that must agree (SeriesSpec::alike), with what they say in it; an empty path

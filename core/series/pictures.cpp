@@ -154,6 +154,15 @@ void add_over_time(Evaluation& e, const Numbers& numbers, const std::vector<Seri
   for (size_t i : order) values.push_back(numbers.pieces[i].value);
   const auto c = statistics::individuals(values);
   if (values.size() < 4 || !c) return;  // three ranges say nothing of limits
+  if (std::any_of(numbers.pieces.begin(), numbers.pieces.end(), [](const Value& v) {
+        return v.there && !v.void_test && v.left_out.empty() && v.censored.has_value();
+      })) {
+    // Limits from the measured ones alone would be those of the weakest pieces.
+    raise(e, "chart-bounds", Severity::note,
+          "Pieces known only as a bound are among these: no control limits are drawn from the others alone.", {}, {},
+          "mean");
+    return;
+  }
   const D d = numbers.spec.dimension;
   const std::string n =
       std::to_string(values.size()) + " pieces" + (of.empty() ? "" : " of " + of) + " in the order of testing";

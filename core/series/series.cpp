@@ -67,18 +67,22 @@ Values values_of(const series::Numbers& r) {
   v["missing"] = double(r.missing);
   v["left_out"] = double(r.left_out);
   v["bounds"] = double(r.bounds);
-  if (s.n > 0) {
-    v["mean"] = s.mean;
-    v["median"] = s.median;
-    v["least"] = s.least;
-    v["most"] = s.most;
+  ledger::put(v, "least", r.lowest);
+  ledger::put(v, "most", r.highest);
+  if (r.bounds == 0) {
+    if (s.n > 0) v["mean"] = s.mean, v["median"] = s.median;
+    if (s.n > 1) {
+      v["sd"] = s.sd;
+      ledger::put(v, "cv", s.cv);
+    }
+    if (s.of_mean) v["mean_low"] = s.of_mean->low, v["mean_high"] = s.of_mean->high;
+    if (s.of_sd) v["sd_low"] = s.of_sd->low, v["sd_high"] = s.of_sd->high;
+  } else if (r.likelihood) {
+    // The measured ones alone are the weakest: what is said of the series takes the bounds as bounds.
+    v["mean"] = r.likelihood->mean;
+    v["sd"] = r.likelihood->sd;
+    ledger::put(v, "cv", r.likelihood->sd / r.likelihood->mean);
   }
-  if (s.n > 1) {
-    v["sd"] = s.sd;
-    ledger::put(v, "cv", s.cv);
-  }
-  if (s.of_mean) v["mean_low"] = s.of_mean->low, v["mean_high"] = s.of_mean->high;
-  if (s.of_sd) v["sd_low"] = s.of_sd->low, v["sd_high"] = s.of_sd->high;
   if (r.basis && r.basis->a) v["a_basis"] = *r.basis->a;
   if (r.basis && r.basis->b) v["b_basis"] = *r.basis->b;
   if (r.weibull) {
@@ -98,6 +102,10 @@ std::vector<Step> how(const std::string& key, const series::Numbers& r, const Va
   auto step = [&](const char* expression, std::string with, const char* source, D dimension) {
     return std::vector<Step>{{expression, std::move(with), value, dimension, source}};
   };
+  if (r.bounds > 0 && (key == "mean" || key == "sd"))
+    return step("maximum likelihood of a normal", n + " and " + count(r.bounds, " bound", " bounds"),
+                "Dempster, Laird and Rubin 1977", d);
+  if (key == "least" || key == "most") return step("of all that count", n, r.bounds > 0 ? "bounds among them" : "", d);
   if (key == "mean") return step("x̄ = Σx/n", n, "", d);
   if (key == "sd") return step("s = √(Σ(x − x̄)²/(n − 1))", n, "", d);
   if (key == "cv")
@@ -143,8 +151,39 @@ void suspect_findings(Evaluation& e, const series::Numbers& r) {
   }
 }
 
+// Fewer values or batches than a basis of a material wants, and what came of the batches (CMH-17, 8.2.4, 8.3.2).
+void basis_findings(Evaluation& e, const series::Numbers& r) {
+  constexpr size_t kValues = 18, kBatches = 3;
+  if (r.batches_test)
+    raise(
+        e, "batches", Severity::note,
+        std::to_string(r.batches) + " batches: " +
+            (r.batches_test->alike() ? "they may be thrown together" : "they differ, and A and B are taken over them") +
+            " (k-sample Anderson–Darling, " + significant(r.batches_test->statistic, 3) + " against " +
+            significant(r.batches_test->critical, 3) + ").",
+        {{"statistic", r.batches_test->statistic}, {"critical", r.batches_test->critical}}, {}, "b_basis");
+  if (r.basis_negative)
+    raise(e, "basis-negative", Severity::note,
+          "A basis value came out below nothing, which this quantity cannot be: with so much scatter in so few pieces "
+          "none is given.",
+          {}, {}, "b_basis");
+  if (!r.basis || (!r.basis->a && !r.basis->b) || (r.counted.n >= kValues && r.batches >= kBatches)) return;
+  raise(
+      e, "basis-few", Severity::note,
+      "A and B rest on " + count(r.counted.n, " value", " values") +
+          (r.batches > 0 ? " of " + count(r.batches, " batch", " batches") : std::string(" without named lots")) +
+          "; eighteen of three batches are wanted before they stand for a material. So few do not tell a normal from a "
+          "Weibull, whose A lies lower.",
+      {{"values", double(r.counted.n)}, {"batches", double(r.batches)}}, {}, "b_basis");
+}
+
 void findings(Evaluation& e, const series::Numbers& r) {
-  if (r.counted.n == 0)
+  if (r.counted.n == 0 && r.bounds > 0)
+    raise(e, "all-bounds", Severity::check,
+          "All " + count(r.bounds, " piece is", " pieces are") + " known only as a bound, the lowest ≥ " +
+              shown(r.lowest, r.spec) + ": there is no mean and no scatter.",
+          {{"bounds", double(r.bounds)}}, {}, "least");
+  else if (r.counted.n == 0)
     raise(e, "few", Severity::note, "No piece has a measured value yet.");
   else if (r.counted.n == 1)
     raise(e, "few", Severity::note, "One piece has no scatter to speak of.");
@@ -177,6 +216,7 @@ void findings(Evaluation& e, const series::Numbers& r) {
                             : std::string()) +
               ".",
           {{"bounds", double(r.bounds)}}, {}, "mean");
+  basis_findings(e, r);
   if (r.voids > 0)
     raise(e, "voids", Severity::note, count(r.voids, " test is", " tests are") + " void and counted apart.",
           {{"void", double(r.voids)}});
@@ -292,6 +332,9 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
   const series::Numbers numbers = series::numbers_of(method, *spec, pieces);
   const Values values = values_of(numbers);
   ledger::add_results(e, specs(*spec), values, [&](const std::string& k) { return how(k, numbers, values); });
+  // What is known only as a bound stays one: the largest of a series with bounds, the smallest where it is one.
+  if (ResultValue* r = e.find("most"); r != nullptr && numbers.bounds > 0) r->censored = Censoring{true, 0, 0};
+  if (ResultValue* r = e.find("least"); r != nullptr && numbers.lowest_bound) r->censored = Censoring{true, 0, 0};
   findings(e, numbers);
   RowValue each{"pieces", key, spec->name, spec->dimension, {}};
   Limit limit;

@@ -1,5 +1,6 @@
 #include "core/series/statistics_of.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fortitor::series {
@@ -22,6 +23,43 @@ Value value_of(const SeriesPiece& piece, const std::string& key, const std::stri
   return v;
 }
 
+// The lowest and the highest there is, a bound by the end that is known of it.
+void reach(Numbers& r, const Value& p) {
+  const bool interval = p.censored && !p.censored->above;
+  const double from = interval ? p.censored->from : p.value, to = interval ? p.censored->to : p.value;
+  if (!(from >= r.lowest)) {
+    r.lowest = from;
+    r.lowest_bound = p.censored.has_value();
+  }
+  if (!(to <= r.highest)) r.highest = to;
+}
+
+// A- and B-basis: over the batches where lots are named, with bounds by their likelihood.
+void put_basis(Numbers& r, const std::map<std::string, std::vector<double>>& batches,
+               const std::vector<double>& counted) {
+  std::vector<std::vector<double>> named;
+  for (const auto& [lot, values] : batches)
+    if (!lot.empty()) named.push_back(values);
+  r.batches = named.size();
+  const bool all_named = batches.count("") == 0;
+  if (r.bounds > 0) {
+    if (r.likelihood) r.basis = statistics::basis_with_bounds(*r.likelihood);
+  } else if (named.size() > 1 && all_named) {
+    const statistics::BatchedBasis b = statistics::basis_of_batches(named);
+    r.basis = b.basis;
+    r.batches_test = b.test;
+  } else {
+    r.basis = statistics::basis(counted);
+  }
+  if (!r.basis || r.spec.dimension == Dimension::temperature) return;
+  if (std::any_of(counted.begin(), counted.end(), [](double v) { return v < 0; })) return;
+  for (std::optional<double>* bound : {&r.basis->a, &r.basis->b})
+    if (*bound && **bound < 0) {
+      bound->reset();
+      r.basis_negative = true;
+    }
+}
+
 }  // namespace
 
 Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vector<SeriesPiece>& pieces) {
@@ -30,6 +68,7 @@ Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vect
   const std::string& suspects = method.series.suspects_path;
   std::vector<double> all, counted;
   std::vector<size_t> index;
+  std::map<std::string, std::vector<double>> batches;
   std::vector<statistics::Observation> observed;
   for (size_t i = 0; i < pieces.size(); ++i) {
     r.pieces.push_back(value_of(pieces[i], spec.key, suspects, method));
@@ -38,7 +77,10 @@ Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vect
     r.missing += !p.there && !p.void_test;
     if (p.void_test || !p.there) continue;
     if (!p.left_out.empty()) ++r.left_out;
-    if (p.left_out.empty()) observed.push_back({p.value, p.censored});
+    if (p.left_out.empty()) {
+      observed.push_back({p.value, p.censored});
+      reach(r, p);
+    }
     if (p.censored) {  // a bound is no measured value
       ++r.bounds;
       continue;
@@ -47,6 +89,7 @@ Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vect
     if (!p.left_out.empty()) continue;
     counted.push_back(p.value);
     index.push_back(i);
+    batches[pieces[i].record->fields.text("specimen.lot")].push_back(p.value);
   }
   r.all = statistics::summarize(all);
   r.counted = statistics::summarize(counted);
@@ -54,7 +97,7 @@ Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vect
   r.normality = statistics::anderson_darling(counted);
   for (size_t k : statistics::grubbs_repeated(counted, 0.05)) r.outliers.push_back(index[k]);
   if (r.normality && r.normality->p < 0.05) r.weibull = statistics::weibull(counted);
-  if (r.bounds == 0) r.basis = statistics::basis(counted);
+  put_basis(r, batches, counted);
   for (const FieldSpec& f : method.fields) {
     if (suspects.empty() || f.path.compare(0, suspects.size(), suspects) != 0) continue;
     Suspect t{f.path, f.label, 0, NAN, NAN, {}};

@@ -7,6 +7,7 @@
 
 #include "core/methods/method.h"
 #include "core/statistics/basis.h"
+#include "core/statistics/batches.h"
 #include "core/statistics/sample.h"
 
 namespace fortitor::series {
@@ -37,10 +38,15 @@ struct Numbers {
   std::optional<statistics::CensoredFit> likelihood;  ///< with bounds, when there are any
   std::optional<statistics::Normality> normality;
   std::vector<size_t> outliers;  ///< flagged by Grubbs, indices into the pieces; flagged, never removed
-  std::optional<statistics::WeibullFit> weibull;  ///< looked at where the normal is contradicted
-  std::optional<statistics::Basis> basis;         ///< A and B; empty with bounds among the values
+  std::optional<statistics::WeibullFit> weibull;        ///< looked at where the normal is contradicted
+  std::optional<statistics::Basis> basis;               ///< A and B
+  std::optional<statistics::SamplesTest> batches_test;  ///< whether the batches may be thrown together
+  size_t batches = 0;                                   ///< different lots among those that count; 0: none is named
+  bool basis_negative = false;  ///< one of a quantity that cannot be negative came out below nothing and is not given
   std::vector<Suspect> suspects;
   size_t voids = 0, left_out = 0, missing = 0, bounds = 0;
+  double lowest = NAN, highest = NAN;  ///< of all that count, bounds by their known end
+  bool lowest_bound = false;           ///< the lowest is a bound itself
 };
 
 /// Void tests are counted and never enter; nothing is removed without a physical reason; a bound is no measured value

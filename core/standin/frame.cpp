@@ -12,6 +12,7 @@ namespace {
 
 constexpr double kQuiet = 2.0;  // s of standing still recorded before the drive starts
 constexpr double kReturnSpeed = 5.0;
+constexpr double kPulls = 100;  // N: from here on a closing grip takes up what slack there is
 
 const Metal& metal_of(const FrameSettings& s) {
   const Metal* m = find_metal(s.metal);
@@ -118,6 +119,7 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
       if (!bottom_grip_) preload_now_ = top_grip_ ? settings_.preload : 0;
       bottom_grip_ = true;
       grip_at_ = crosshead_;
+      if (preload_now_ > kPulls) pull_taut();
       return Done{};
     case C::open_grips:
       if (moving) return refuse("Not while the crosshead moves.");
@@ -179,6 +181,16 @@ Outcome<Done> UniversalFrame::command(MachineCommand c, double value) {
 void UniversalFrame::stop_run(MachineState state, std::string why) {
   state_ = state;
   message_ = std::move(why);
+}
+
+// A grip that pulls while it closes leaves real force: the piece is stretched by it, and no slack is left.
+void UniversalFrame::pull_taut() {
+  constexpr double kStep = 1e-4, kMost = 2;  // mm
+  double pulled = 0;
+  while (specimen_->force() < preload_now_ && pulled < kMost)
+    specimen_->stretch(pulled += kStep, settings_.stiffness, settings_.seating);
+  grip_at_ = crosshead_ - pulled - settings_.slack;
+  preload_now_ = 0;
 }
 
 double UniversalFrame::reading_force() const {

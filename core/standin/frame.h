@@ -53,6 +53,7 @@ class UniversalFrame : public Machine {
   const MachineStep* step() const;
   void end_step();
   double now_of(MachineQuantity quantity) const;
+  void pull_taut();
   double reading_force() const;
   std::string obstacle() const;
   void stop_run(MachineState state, std::string why);

@@ -51,10 +51,18 @@ void run_through(Machine& machine, const MachineProgram& program, TestRecord& r,
   auto press = [&](C command) {
     if (const auto done = machine.command(command); !done) throw std::logic_error(done.error().message);
   };
+  // What was done to the machine before the run stands in the record, as the window writes it: seconds before the
+  // start.
   press(C::close_top_grip);
-  if (handling.zero) press(C::zero_force);
+  r.events.push_back({-30, "top-grip-closed", ""});
+  if (handling.zero) {
+    press(C::zero_force);
+    r.events.push_back({-20, "force-zeroed", ""});
+  }
   // A careful operator zeroes with one grip open and lets the other jaw follow, so that little is left on the piece.
+  const bool on_platens = machine.status().bottom_grip;
   press(C::close_bottom_grip);
+  if (!on_platens) r.events.push_back({-10, "bottom-grip-closed", ""});
   if (handling.clip) {
     press(C::mount_extensometer);
     press(C::zero_extension);

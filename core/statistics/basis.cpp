@@ -194,6 +194,21 @@ std::optional<Basis> basis_by(BasisModel model, const std::vector<double>& value
   return without_shape(values);
 }
 
+std::optional<Basis> basis_with_bounds(const CensoredFit& fit) {
+  if (fit.measured < 3 || !(fit.sd > 0)) return std::nullopt;
+  const double n = double(fit.measured), sd = fit.sd * std::sqrt(n / (n - 1));
+  Basis out;
+  out.source = "normal by maximum likelihood with its bounds; factor by the non-central t of the measured ones";
+  auto bound = [&](double content, std::string& how) {
+    const double k = tolerance_factor(fit.measured, content);
+    how = "μ − k·σ, k = " + significant(k, 4) + ", " + std::to_string(fit.measured) + " measured";
+    return fit.mean - k * sd;
+  };
+  out.a = bound(kContentA, out.how_a);
+  out.b = bound(kContentB, out.how_b);
+  return out;
+}
+
 std::optional<Basis> basis(const std::vector<double>& values) {
   const auto normal = anderson_darling(values);
   if (!normal || normal->p >= 0.05) return basis_by(BasisModel::normal, values);

@@ -35,6 +35,9 @@ struct Basis {
 /// The normal where it is not contradicted (Anderson–Darling, 5 %), else the Weibull where it is not, else no shape at
 /// all (CMH-17, 8.3). Empty for fewer than 3 values or no scatter.
 std::optional<Basis> basis(const std::vector<double>& values);
+/// With lower bounds among the values: mean and deviation by likelihood, the factor that of the measured values alone,
+/// the deviation as a sample's. Empty for fewer than 3 measured values.
+std::optional<Basis> basis_with_bounds(const CensoredFit& fit);
 /// By one model, whether it fits or not; empty where it cannot be computed.
 std::optional<Basis> basis_by(BasisModel model, const std::vector<double>& values);
 

@@ -22,6 +22,11 @@ double reading_uncertainty(const std::vector<double>& readings, double half_widt
   return std::sqrt(variance);
 }
 
+double reading_dof(const std::vector<double>& readings, double half_width) {
+  const double u = reading_uncertainty(readings, half_width), spread = reading_uncertainty(readings, 0);
+  return spread > 0 ? double(readings.size() - 1) * std::pow(u / spread, 4) : HUGE_VAL;
+}
+
 namespace {
 
 double found(const Values& values, const std::string& key) {
@@ -51,7 +56,7 @@ std::map<std::string, std::vector<BudgetTerm>> budgets(const UncertaintyModel& m
       if (!std::isfinite(at)) continue;
       const double slope = sensitivity(found(down, key), at, found(up, key), input.standard);
       if (slope == 0) continue;
-      out[key].push_back({input.label, input.standard, slope, std::abs(slope) * input.standard});
+      out[key].push_back({input.label, input.standard, slope, std::abs(slope) * input.standard, input.dof});
     }
   }
   for (auto& [key, terms] : out)
@@ -64,6 +69,15 @@ double combined(const std::vector<BudgetTerm>& terms) {
   double sum = 0;
   for (const BudgetTerm& t : terms) sum += t.contribution * t.contribution;
   return std::sqrt(sum);
+}
+
+double effective_dof(const std::vector<BudgetTerm>& terms) {
+  const double u = combined(terms);
+  double sum = 0;
+  if (u > 0)
+    for (const BudgetTerm& t : terms)
+      if (std::isfinite(t.dof)) sum += std::pow(t.contribution / u, 4) / std::max(1.0, t.dof);
+  return sum > 0 ? 1 / sum : HUGE_VAL;
 }
 
 std::map<std::string, double> monte_carlo(const UncertaintyModel& model, int draws, uint64_t seed) {
@@ -100,6 +114,7 @@ void attach_budgets(Evaluation& evaluation, const UncertaintyModel& model) {
     const auto it = all.find(r.spec.key);
     if (it == all.end() || r.is_text()) continue;
     r.standard_uncertainty = combined(it->second);
+    r.dof = effective_dof(it->second);
     r.budget = std::move(it->second);
   }
 }

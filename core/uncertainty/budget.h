@@ -18,6 +18,7 @@ struct UncertainInput {
   std::string label;  ///< for people, with what it rests on
   double standard = 0.0;
   Shape shape = Shape::rectangular;
+  double dof = HUGE_VAL;  ///< degrees of freedom of `standard` (JCGM 100, annex G); a tolerance has infinitely many
 };
 
 using Shifts = std::map<std::string, double>;
@@ -36,12 +37,18 @@ double rectangular(double half_width);
 /// `half_width`) and spread s/√n combined. One reading has no spread term.
 double reading_uncertainty(const std::vector<double>& readings, double half_width);
 
+/// Degrees of freedom of it: n − 1 of the spread, infinitely many of the resolution (Welch–Satterthwaite).
+double reading_dof(const std::vector<double>& readings, double half_width);
+
 /// Budget of every value: central differences of one standard uncertainty each way (JCGM 100,
 /// 5.1.3, note 2). Values that are not finite get no budget.
 std::map<std::string, std::vector<BudgetTerm>> budgets(const UncertaintyModel& model);
 
 /// Root sum of squares of the contributions.
 double combined(const std::vector<BudgetTerm>& terms);
+
+/// Effective degrees of freedom of the sum (Welch–Satterthwaite; JCGM 100, G.4.1, formula G.2b).
+double effective_dof(const std::vector<BudgetTerm>& terms);
 
 /// Standard deviation of every value over `draws` (≥ 2) seeded draws of all inputs.
 std::map<std::string, double> monte_carlo(const UncertaintyModel& model, int draws, uint64_t seed);

@@ -176,7 +176,8 @@ TEST(Theme, TextIsReadableInBothThemes) {
 
 TEST(Theme, VerdictsAreToldByShapeToo) {
   std::vector<QImage> glyphs;
-  for (Verdict v : {Verdict::meets, Verdict::near, Verdict::fails, Verdict::void_test}) {
+  for (Verdict v : {Verdict::meets, Verdict::open, Verdict::conditional_pass, Verdict::conditional_fail, Verdict::fails,
+                    Verdict::void_test}) {
     QImage image(24, 24, QImage::Format_ARGB32);
     image.fill(Qt::transparent);
     QPainter p(&image);

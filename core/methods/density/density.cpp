@@ -110,7 +110,8 @@ void add_inputs(const TestRecord& record, const Weighing& w, std::vector<Uncerta
     if (!d.given()) return;
     const double digit = std::max(step, d.finest_digit);
     out.push_back({name, d.label + ", " + std::to_string(d.values.size()) + " readings to " + grams(digit),
-                   reading_uncertainty(d.values, digit / 2)});
+                   reading_uncertainty(d.values, digit / 2), UncertainInput::Shape::normal,
+                   reading_dof(d.values, digit / 2)});
   };
   weighed("mass", w.mass);
   if (w.in_water) {

@@ -186,8 +186,7 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
   put(v, "sn_sd", l.sd);
   if (!s.says_at_reference()) return v;
   put(v, "strength_2e6_mean", l.range_at(kReference));
-  const size_t n = l.likelihood ? l.failures + l.runouts : l.failures;
-  put(v, "strength_2e6_char", l.range_at(kReference, -fatigue::characteristic_factor(n)));
+  put(v, "strength_2e6_char", fatigue::characteristic_range(l, kReference));
   put(v, "strength_2e6_977", l.range_at(kReference, -2));
   double supported = NAN;
   for (double c : fatigue::detail_categories())
@@ -242,7 +241,8 @@ std::vector<Step> how(const std::string& key, const TestRecord&, const State& s,
     if (key == "strength_2e6_char") {
       const size_t n = l.likelihood ? l.failures + l.runouts : l.failures;
       add("log S = (log C − k·s − log 2·10⁶)/m",
-          line + ", k = " + significant(fatigue::characteristic_factor(n), 4) + " for n = " + std::to_string(n),
+          line + ", k = " + significant(fatigue::characteristic_factor(l, value), 4) + " for n = " + std::to_string(n) +
+              (l.slope_fixed ? "" : ", the line's own error there in it"),
           D::stress, "95 % survival at 75 % two-sided confidence");
     }
     if (key == "strength_2e6_977") add("log S = (log C − 2·s − log 2·10⁶)/m", line, D::stress);
@@ -289,11 +289,9 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   if (!s.line) return;
   const fatigue::SnLine& l = *s.line;
   const size_t parameters = l.slope_fixed ? 1 : 2;
-  // Widened so that twice of it covers what Student's t would.
-  inputs.push_back({"level", "scatter about the line", of_few(l.level_error, l.failures + l.runouts + 2 - parameters),
-                    Shape::normal});
-  if (l.slope_error > 0)
-    inputs.push_back({"slope", "slope of the line", of_few(l.slope_error, l.failures + l.runouts), Shape::normal});
+  const double points = double(l.failures + l.runouts);
+  inputs.push_back({"level", "scatter about the line", l.level_error, Shape::normal, points - double(parameters)});
+  if (l.slope_error > 0) inputs.push_back({"slope", "slope of the line", l.slope_error, Shape::normal, points - 2});
   inputs.push_back({"scatter", "scatter out of few points", l.sd_error, Shape::normal});
 }
 

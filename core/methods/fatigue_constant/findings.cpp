@@ -122,10 +122,19 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           {{"longest", longest}}, {}, main);
   if (s.category > 0) {
     const fatigue::DetailLine detail{s.category};
-    std::string below;
-    for (const Point& p : s.all)
-      if (p.counts && !p.runout && p.cycles < detail.life(p.range))
-        below += (below.empty() ? "" : ", ") + std::to_string(p.row + 1);
+    std::string below, level;
+    for (const Point& p : s.all) {
+      if (!p.counts) continue;
+      const double life = detail.life_constant(p.range);
+      if (!p.runout && p.cycles < life) below += (below.empty() ? "" : ", ") + std::to_string(p.row + 1);
+      if (!std::isfinite(life)) level += (level.empty() ? "" : ", ") + std::to_string(p.row + 1);
+    }
+    if (!level.empty())
+      raise(e, "below-limit", Severity::note,
+            "Point " + level + " lies below the constant amplitude limit of category " + plain_number(s.category, 3) +
+                ", " + si(detail.knee(), D::stress, 3) +
+                ": no failure is expected there, and no factor on life is given (EN 1993-1-9).",
+            {{"limit", detail.knee()}}, {}, "strength_2e6_char");
     if (!below.empty())
       raise(e, "below-detail", Severity::note,
             "Point " + below + " lies below the line of category " + plain_number(s.category, 3) + ".", {}, {},
@@ -186,16 +195,13 @@ void sn_figure(Evaluation& e, const State& s, const Values& v) {
   };
   if (s.category > 0) {
     const fatigue::DetailLine d{s.category};
-    over(curve("category " + plain_number(s.category, 3), 1, Dash::dash_dot), [&](double n) {
-      return n <= 5e6 ? d.category * std::cbrt(2e6 / n) : n <= 1e8 ? d.knee() * std::pow(5e6 / n, 0.2) : d.cut_off();
-    });
+    over(curve("category " + plain_number(s.category, 3), 1, Dash::dash_dot),
+         [&](double n) { return n <= 5e6 ? d.category * std::cbrt(2e6 / n) : d.knee(); });
   }
   if (s.line) {
     const fatigue::SnLine& l = *s.line;
     over(curve("mean", 5, Dash::solid), [&](double n) { return l.range_at(n); });
-    const size_t count = l.likelihood ? l.failures + l.runouts : l.failures;
-    const double k = fatigue::characteristic_factor(count);
-    over(curve("95 %", 3, Dash::dashed, 1.4), [&](double n) { return l.range_at(n, -k); });
+    over(curve("95 %", 3, Dash::dashed, 1.4), [&](double n) { return fatigue::characteristic_range(l, n); });
     over(curve("", 6, Dash::dotted, 1.2), [&](double n) { return l.range_at(n, 2); });
     over(curve("", 6, Dash::dotted, 1.2), [&](double n) { return l.range_at(n, -2); });
     for (const char* key : {"strength_2e6_mean", "strength_2e6_char"}) {
@@ -381,7 +387,7 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
     RowValue factor{kTable, "life_factor", "on the line", D::none, {}};
     const fatigue::DetailLine d{s.category};
     for (const Point& p : s.all) {
-      const double life = d.life(p.range);
+      const double life = d.life_constant(p.range);
       factor.values.push_back(p.counts && std::isfinite(life) ? p.cycles / life : NAN);
     }
     e.row_values.push_back(std::move(factor));

@@ -200,7 +200,7 @@ void add_inputs(const TestRecord& record, const Bending& b, std::vector<Uncertai
   const auto line = fit_line(b.path.response, b.path.load, 0, b.limit->last + 1);
   if (line && line->slope > 0 && line->slope_error > 0)
     out.push_back({"slope", "fit of the stiffness, " + std::to_string(line->n) + " points",
-                   ledger::of_few(line->slope_error, line->n) / line->slope, normal});
+                   line->slope_error / line->slope, normal, double(line->n) - 2});
   // The stops next to the limit may already bend: the slope over fewer of them tells by how much.
   if (const double choice = straight_choice(b.path, b.limit->last); choice > 0)
     out.push_back({"straight", "choice of the straight part", choice, normal});

@@ -210,6 +210,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   const double hb = get(v, "hb");
   std::vector<double> widths;
   for (const indents::Indent& i : s.set.all) widths.push_back(i.size);
+  indents::judge_derived(e, record, "HBW", s.set.mean());
   indents::judge_common(e, record, s.set, "hb", get(v, "min_thickness"), "eight depths", spacing_of(record), widths);
   std::string outside;
   double worst = 0, farthest = 0;  // outside the range, in parts of the ball

@@ -153,6 +153,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   // Across the long diagonal prints are slender: by it the spacing is on the safe side.
   std::vector<double> widths;
   for (const indents::Indent& i : s.set.all) widths.push_back(i.size / 2.5);
+  indents::judge_derived(e, record, "HK", s.set.mean());
   indents::judge_common(e, record, s.set, "hk", get(v, "min_thickness"), "a third of the diagonal", spacing_of(record),
                         widths);
   std::string tilted;

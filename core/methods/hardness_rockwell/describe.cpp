@@ -86,10 +86,16 @@ void describe(Method& m) {
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   std::vector<Choice> scales;
   for (const RockwellScale& s : rockwell_scales())
-    scales.push_back({std::string(s.id), s.symbol() + ": " + s.indenter() + ", " + significant(s.total, 3) + " kgf"});
+    scales.push_back({std::string(s.id), s.written() + ": " + s.indenter() + ", " + significant(s.total, 3) + " kgf"});
   FieldSpec scale = choice("specimen.scale", "Scale", Stage::prepare, scales);
   scale.required = true;
   add(scale);
+  FieldSpec ball = choice("specimen.indenter", "Ball of", Stage::prepare,
+                          {{"carbide", "hard metal"}, {"steel", "steel (old records)"}}, true);
+  ball.when_path = "specimen.scale";
+  for (const RockwellScale& s : rockwell_scales())
+    if (!s.diamond()) ball.when_value += (ball.when_value.empty() ? "" : "|") + std::string(s.id);
+  add(of_series(ball));
   add(quantity("specimen.case_depth", "Depth of the hard case", D::length, Stage::prepare, "",
                "A thin case wants little force."));
   add(of_series(quantity("specimen.diameter_convex", "Diameter of a convex surface", D::length, Stage::measure, "D",

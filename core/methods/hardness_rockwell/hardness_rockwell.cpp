@@ -23,7 +23,7 @@ std::optional<BetterScale> better_rockwell(const RockwellScale& scale, double hr
   const auto it = by.find(scale.id);
   BetterScale b;
   if (it != by.end()) b.scale = std::string(it->second);
-  const std::string name = scale.symbol();
+  const std::string name = scale.written();
   if (low)
     b.why = name + " is not trusted below " + significant(scale.low, 3) + ": the indenter sinks in too far";
   else
@@ -67,6 +67,7 @@ State look(const TestRecord& record) {
   State s;
   const Fields& f = record.fields;
   s.scale = find_rockwell(f.text("specimen.scale"));
+  if (s.scale != nullptr) s.written = s.scale->written(f.text("specimen.indenter") == "steel");
   s.correction = f.number("specimen.convex_correction").value_or(0);
   s.set = indents::set_of(record, kReadings, [&](const Row& row, indents::Indent& one) {
     if (s.scale == nullptr) return;
@@ -96,8 +97,9 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 std::vector<ResultSpec> specs(const TestRecord& record) {
   const std::string scale = record.fields.text("specimen.scale");
   const RockwellScale* known = find_rockwell(scale);
-  std::vector<ResultSpec> out =
-      indents::specs_common("hr", known != nullptr ? known->symbol() : "HR", "Rockwell hardness, mean of the readings");
+  std::vector<ResultSpec> out = indents::specs_common(
+      "hr", known != nullptr ? known->written(record.fields.text("specimen.indenter") == "steel") : "HR",
+      "Rockwell hardness, mean of the readings");
   for (const auto& [key, symbol, name] : {std::tuple{"depth", "h", "depth left by the force"},
                                           {"min_thickness", "t_min", "least thickness of piece or case"}}) {
     ResultSpec r;
@@ -166,9 +168,12 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (hr == nullptr) return;
   const std::string number = significant(hr->value, 3);
   add_text(
-      e, specs(record), "designation", number + " " + s.scale->symbol(),
-      {{number + " " + s.scale->symbol(),
+      e, specs(record), "designation", number + " " + s.written,
+      {{number + " " + s.written,
         number + " is the number, HR Rockwell, " + std::string(s.scale->id) + " the scale: " + s.scale->indenter() +
+            (s.scale->diamond()        ? ""
+             : s.written.back() == 'S' ? " of steel"
+                                       : " of hard metal") +
             ", " + significant(s.scale->preliminary, 2) + " and " + significant(s.scale->total, 3) + " kgf",
         hr->value, D::none, "ISO 6508-1, designation"}});
 }
@@ -180,7 +185,7 @@ void judge_scale(Evaluation& e, const TestRecord& record, const State& s, double
   const bool thin_case = case_depth && s.scale->diamond() && std::isfinite(needed) && *case_depth < needed;
   if (const auto better = better_rockwell(*s.scale, hr)) {
     raise(e, "scale-unsuited", Severity::check,
-          "The mean is " + significant(hr, 3) + " " + s.scale->symbol() + ". " + better->why + "." +
+          "The mean is " + significant(hr, 3) + " " + s.written + ". " + better->why + "." +
               (better->scale.empty() ? "" : " Read it on scale " + better->scale + "."),
           {{"hr", hr}, {"low", s.scale->low}, {"high", s.scale->high}}, {}, "hr");
   } else if (thin_case) {
@@ -204,6 +209,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   for (const indents::Indent& i : s.set.all) widths.push_back(print_width(*s.scale, i.size));
   indents::judge_common(e, record, s.set, "hr", needed, s.scale->diamond() ? "ten depths" : "fifteen depths",
                         spacing_of(record), widths);
+  indents::judge_derived(e, record, s.scale->symbol(), hr);
   if (std::isfinite(hr)) judge_scale(e, record, s, hr, needed);
   if (std::isfinite(hr) && hr > s.scale->n)
     raise(e, "reading-impossible", Severity::check,
@@ -227,10 +233,10 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
 
 void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   if (s.scale == nullptr) return;
-  RowValue each{kReadings, "hr", s.scale->symbol(), D::none, {}};
+  RowValue each{kReadings, "hr", s.written, D::none, {}};
   for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
   e.row_values = {each};
-  indents::add_figures(e, record, s.set, "hr", s.scale->symbol(), s.scale->symbol());
+  indents::add_figures(e, record, s.set, "hr", s.written, s.written);
 }
 
 std::vector<Clearance> clearances(const TestRecord& record, size_t row) {

@@ -11,6 +11,7 @@ inline const std::string kReadings = "readings";
 struct State {
   indents::IndentSet set;
   const RockwellScale* scale = nullptr;
+  std::string written;    ///< the scale with its ball: "HRBW"
   double correction = 0;  ///< of a convex surface, added to every reading
   double resolution = 0;  ///< of a reading, in HR
 };

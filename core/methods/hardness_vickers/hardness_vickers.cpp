@@ -263,6 +263,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
           {}, {{"accept", "Leave it without a result", {}, true}}, "hv");
   std::vector<double> widths;
   for (const indents::Indent& i : s.set.all) widths.push_back(i.size);
+  indents::judge_derived(e, record, "HV", s.set.mean());
   indents::judge_common(e, record, s.set, s.set.traverse ? "case_depth" : "hv", get(v, "min_thickness"),
                         "1.5 diagonals", spacing_of(record), widths);
   std::string tilted;

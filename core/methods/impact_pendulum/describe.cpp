@@ -57,6 +57,8 @@ void describe(Method& m) {
                         {"none", "none"}},
                        true)));
   blows::describe_common(m);
+  m.tables.front().columns.push_back(flag("second_set", "second set", Stage::run));
+  m.tables.front().marks.push_back({'2', "second_set", "true", "of the second set"});
   for (FieldSpec f : section_fields({"flat"}, Stage::measure)) {
     f.required = false;
     add(std::move(f));
@@ -71,6 +73,8 @@ void describe(Method& m) {
   toss.when_path = "specimen.arrangement";
   toss.when_value = "cantilever-plastic";
   add(of_series(toss));
+  add(of_series(choice("settings.subsize", "Limit of thinner pieces", Stage::evaluate,
+                       {{"proportional", "in proportion to the width"}, {"none", "as for 10 mm"}}, true)));
   m.schools = {
       {"settings.unbroken", "Pieces that did not break", {{"bound", "a lower bound"}, {"exclude", "left out"}}}};
   auto& s = m.stages;
@@ -112,7 +116,7 @@ void describe(Method& m) {
   m.series.key = "energy";
   m.series.evaluate = transition;
   m.series.beside_run = true;
-  m.printed_settings = {"settings.unbroken"};
+  m.printed_settings = {"settings.unbroken", "settings.subsize"};
   m.wording = {"The broken pieces come after the blows.",
                "Blows stand here, one after the other.",
                "All pieces are struck. Put the halves together at After.",

@@ -25,6 +25,11 @@ std::vector<ResultSpec> specs(const TestRecord& record);
 /// Designations, what the material usually takes, bounds and the limits that follow from the mean's.
 void words(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
 
+/// Limits that follow from the one on the mean: reduced for a thin piece, and those of the least blows.
+void limits_of_set(Evaluation& e, const TestRecord& record, const State& state);
+/// single-value, retest-open, sub-size-limit.
+void judge_set(Evaluation& e, const TestRecord& record, const State& state);
+
 /// The transition over the sets of a series.
 Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 void describe(Method& method);

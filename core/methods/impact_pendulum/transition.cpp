@@ -121,13 +121,15 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     ResultValue r;
     r.spec = std::move(spec);
     r.value = value;
-    if (!bound && std::isfinite(error)) r.standard_uncertainty = error * f.widening();
+    if (!bound && std::isfinite(error) && f.n > 4) {
+      r.standard_uncertainty = error;
+      r.dof = double(f.n) - 4;
+    }
     r.censored = bound;
     r.how = {{std::move(expression), curve, value, r.spec.dimension,
               "tanh through " + std::to_string(f.n) + " blows, s = " + significant(f.scatter, 3) +
                   " J; Oldfield 1975, errors from the Jacobian"}};
-    if (r.standard_uncertainty > 0)
-      r.budget = {{"scatter of the blows about the curve", error, f.widening(), r.standard_uncertainty}};
+    if (r.standard_uncertainty > 0) r.budget = {{"scatter of the blows about the curve", error, 1, error, r.dof}};
     e.results.push_back(std::move(r));
   };
   auto at = [&](const char* key, const char* symbol, const char* name, double energy) {

@@ -79,19 +79,13 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
     std::stable_sort(counted.begin(), counted.end(),
                      [](const auto* a, const auto* b) { return a->energy < b->energy; });
     if (!counted.empty() && counted[0]->unbroken) bounded.push_back("energy_min");
+    if (counted.size() > 2 && (counted[0]->unbroken || counted[1]->unbroken || counted[2]->unbroken))
+      bounded.push_back("energy_third");
     if (counted.size() > 1 && (counted[0]->unbroken || counted[1]->unbroken)) bounded.push_back("energy_second");
     for (const std::string& key : bounded)
       if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
   }
-  // One blow may lie below the limit of the mean, none below 70 % of it (ISO 148-1, annex; EN 10025).
-  const auto limit = record.limits.find("energy");
-  if (limit != record.limits.end() && limit->second.min && limit->second.min->value) {
-    Reading seventy = *limit->second.min;
-    seventy.value = 0.7 * *seventy.value;
-    seventy.typed = plain_number(*seventy.value, 5) + " J";
-    if (ResultValue* r = e.find("energy_min")) r->derived.min = seventy;
-    if (ResultValue* r = e.find("energy_second")) r->derived.min = limit->second.min;
-  }
+  limits_of_set(e, record, s);
   const double bend = get(v, "bend_angle");
   if (std::isfinite(bend)) {
     const double degrees = bend * 180 / M_PI;

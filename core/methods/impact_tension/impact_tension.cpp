@@ -80,7 +80,7 @@ std::vector<Step> how(const std::string& key, const TestRecord&, const State& s,
 }
 
 void inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& out) {
-  blows::inputs_common(s.set, out);
+  blows::inputs_common(record, s.set, out);
   section_inputs(s.section, record.fields.number("equipment.caliper.resolution").value_or(0), out);
 }
 

@@ -100,7 +100,7 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
        {std::tuple{"slope_long", &g.line_long, "longitudinal"}, std::tuple{"slope_lat", &g.line_lat, "lateral"}})
     if (*line && (*line)->slope_error > 0)
       inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
-                        ledger::of_few((*line)->slope_error, (*line)->n), UncertainInput::Shape::normal});
+                        (*line)->slope_error, UncertainInput::Shape::normal, double((*line)->n) - 2});
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {

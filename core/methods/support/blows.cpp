@@ -68,6 +68,10 @@ std::vector<const Blow*> Set::counted() const {
   return out;
 }
 
+bool Set::second() const {
+  return std::any_of(all.begin(), all.end(), [](const Blow& b) { return b.counts && b.second; });
+}
+
 Set set_of(const TestRecord& record, const Shifts& shifts) {
   Set s;
   s.swing = swing_of(record.fields);
@@ -87,6 +91,7 @@ Set set_of(const TestRecord& record, const Shifts& shifts) {
     b.piece = row.cells.text("piece");
     b.look = row.cells.text("break");
     b.jammed = row.cells.flag("jammed");
+    b.second = row.cells.flag("second_set");
     b.unbroken = b.look == "N";
     b.from_bath = row.number("from_bath").value_or(NAN);
     b.ligament = row.number("ligament").value_or(NAN);
@@ -111,9 +116,7 @@ Set set_of(const TestRecord& record, const Shifts& shifts) {
 
 void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const std::string& key) {
   std::string over, under, none, late, jammed;
-  auto name = [&](std::string& list, const Blow& b) {
-    list += (list.empty() ? "" : ", ") + (b.piece.empty() ? std::to_string(b.row + 1) : b.piece);
-  };
+  auto name = [&](std::string& list, const Blow& b) { list += (list.empty() ? "" : ", ") + b.name(); };
   double most = 0, least = HUGE_VAL, latest = 0;
   for (const Blow& b : set.all) {
     if (b.jammed) name(jammed, b);
@@ -126,7 +129,7 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
   for (const Blow& b : set.all) {
     // What a scale reads may be a hair above what the hammer has.
     constexpr double kReadAbove = 1.02;
-    const std::string which = "Blow " + (b.piece.empty() ? std::to_string(b.row + 1) : b.piece);
+    const std::string which = "Blow " + b.name();
     if (set.available > 0 && b.energy > kReadAbove * set.available && !b.by_angles)
       possible::cannot_be(e, which + " took " + joule(b.energy) + " of a hammer that has " + joule(set.available) + ".",
                           key);
@@ -194,7 +197,22 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
           "The temperature of the pieces is not entered: an impact energy says nothing without it.", {}, {}, key);
 }
 
-void inputs_common(const Set& set, std::vector<UncertainInput>& inputs) {
+// The machine by its indirect verification (ISO 148-2, 8; ISO 148-1, annex on uncertainty): its bias, which is not
+// corrected, and how it repeats over the five reference pieces; one per cent where nothing is entered.
+static UncertainInput machine_input(const TestRecord& record) {
+  const auto energy = record.fields.number("equipment.pendulum.reference_energy");
+  const auto bias = record.fields.number("equipment.pendulum.bias");
+  if (!energy || !bias || !(*energy > 0))
+    return {"machine", "machine, 1 % (ISO 148-2, indirect verification not entered)", rectangular(0.01)};
+  // Mean range of five normal values: 2.326 standard deviations.
+  constexpr double kRangeOfFive = 2.326, kPieces = 5;
+  const double repeat =
+      record.fields.number("equipment.pendulum.repeatability").value_or(0) / kRangeOfFive / std::sqrt(kPieces);
+  return {"machine", "machine, off by " + joule(*bias) + " on reference pieces of " + joule(*energy) + " (ISO 148-2)",
+          std::hypot(rectangular(*bias), repeat) / *energy, UncertainInput::Shape::normal};
+}
+
+void inputs_common(const TestRecord& record, const Set& set, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
   const std::vector<const Blow*> counted = set.counted();
   if (counted.empty()) return;
@@ -204,14 +222,14 @@ void inputs_common(const Set& set, std::vector<UncertainInput>& inputs) {
     inputs.push_back({"angle", "rise, read to 0.1°", rectangular(0.1 * kDegree)});
     inputs.push_back({"moment", "m·g·L_p, 0.5 %", rectangular(0.005)});
   }
-  inputs.push_back({"machine", "machine, 1 % (ISO 148-2, indirect verification not entered)", rectangular(0.01)});
+  inputs.push_back(machine_input(record));
   if (counted.size() < 2) return;
   double mean = 0, sum = 0;
   for (const Blow* b : counted) mean += b->energy / double(counted.size());
   for (const Blow* b : counted) sum += (b->energy - mean) * (b->energy - mean);
   const double n = double(counted.size()), sd = std::sqrt(sum / (n - 1));
   inputs.push_back({"scatter", "scatter of " + std::to_string(counted.size()) + " blows",
-                    mean > 0 ? of_few(sd / std::sqrt(n), counted.size() + 1) / mean : 0, Shape::normal});
+                    mean > 0 ? sd / std::sqrt(n) / mean : 0, Shape::normal, n - 1});
 }
 
 void describe_common(Method& m) {
@@ -317,7 +335,7 @@ Figure figure_of(const Evaluation& e, const Set& set, const std::string& key, co
   Trace t;
   t.kind = Trace::Kind::points;
   for (const Blow& b : set.all) {
-    p.x.categories.push_back(b.piece.empty() ? std::to_string(b.row + 1) : b.piece);
+    p.x.categories.push_back(b.name());
     if (!std::isfinite(b.energy)) continue;
     t.x.push_back(double(b.row));
     t.y.push_back(b.energy);

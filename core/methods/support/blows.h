@@ -36,7 +36,9 @@ struct Blow {
   double from_bath = NAN;              ///< s
   double ligament = NAN, width = NAN;  ///< mm; NaN: those of the set
   bool by_angles = false, jammed = false, unbroken = false;
+  bool second = false;  ///< of the second set
   bool counts = false;
+  std::string name() const { return piece.empty() ? std::to_string(row + 1) : piece; }
 };
 
 struct Set {
@@ -45,6 +47,7 @@ struct Set {
   double available = NAN;  ///< J; NaN when it is neither entered nor computed
   double resolution = 0;   ///< of an energy as read, J; of angles: what their digit makes
   std::vector<const Blow*> counted() const;
+  bool second() const;  ///< some blow that counts is of a second set
 };
 /// Reads the table of blows; which of them count a method decides afterwards.
 Set set_of(const TestRecord& record, const Shifts& shifts = {});
@@ -52,7 +55,7 @@ Set set_of(const TestRecord& record, const Shifts& shifts = {});
 /// over-capacity, under-scale, jammed, friction, late-from-bath, temperature-missing.
 void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const std::string& key);
 /// Scale or angles, machine, scatter of the set.
-void inputs_common(const Set& set, std::vector<UncertainInput>& inputs);
+void inputs_common(const TestRecord& record, const Set& set, std::vector<UncertainInput>& inputs);
 /// Columns of the table, fields of the hammer, temperature, bath; marks and equipment.
 void describe_common(Method& m);
 /// Energy by blow, with the limit's place left to the marks of its key.

@@ -158,7 +158,13 @@ EquipmentSlot pendulum() {
       quantity("equipment.pendulum.length", "Length of the pendulum", D::length, at, "L_p"),
       quantity("equipment.pendulum.free_start", "Start, α", D::angle, at, "α"),
       quantity("equipment.pendulum.free_rise", "Free swing of the day, β₀", D::angle, at, "β₀", "Without a piece."),
-      date("equipment.pendulum.checked", "Free swing read on", at, DaySense::past)};
+      date("equipment.pendulum.checked", "Free swing read on", at, DaySense::past),
+      quantity("equipment.pendulum.reference_energy", "Reference pieces, energy", D::energy, at, "",
+               "Of the indirect verification, ISO 148-2."),
+      quantity("equipment.pendulum.bias", "Reads on them too high by", D::energy, at, "", "Minus: too low."),
+      quantity("equipment.pendulum.repeatability", "Largest less smallest on them", D::energy, at)};
+  for (FieldSpec& f : swing)
+    if (f.path == "equipment.pendulum.bias") f.may_be_negative = f.may_be_zero = true;
   for (FieldSpec& f : swing) {
     f.brought = true;
     s.papers.push_back(std::move(f));

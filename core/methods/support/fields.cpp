@@ -90,8 +90,11 @@ std::vector<FieldSpec> common() {
   FieldSpec decision = choice("settings.decision", "Decision rule", prepare,
                               {{"simple", "simple acceptance"},
                                {"guarded-acceptance", "guarded acceptance"},
-                               {"guarded-rejection", "guarded rejection"}},
+                               {"guarded-rejection", "guarded rejection"},
+                               {"four", "four outcomes"}},
                               true);
+  FieldSpec compared = choice("settings.compared", "Compared", prepare,
+                              {{"absolute", "as computed"}, {"rounded", "rounded like the limit"}}, true);
   FieldSpec material =
       required(text("specimen.material", "Material", prepare, "Designation on the certificate or drawing."));
   material.from_reference = true;
@@ -115,7 +118,7 @@ std::vector<FieldSpec> common() {
            "A physical reason; the numbers are given with and without the piece."),
       of_series(choice("settings.rounding", "Rounding", Stage::evaluate,
                        {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true)),
-      of_series(number("settings.figures", "Figures", Stage::evaluate)), decision};
+      of_series(number("settings.figures", "Figures", Stage::evaluate)), decision, compared};
 }
 
 FieldSpec zero_choice() {

@@ -190,17 +190,17 @@ void inputs_common(const IndentSet& set, double machine, const std::string& mach
   const std::vector<double> h = set.hardnesses();
   if (h.size() > 1 && !set.traverse)
     inputs.push_back({"scatter", "scatter of " + std::to_string(h.size()) + " indents",
-                      of_few(sd_of(h) / std::sqrt(double(h.size())), h.size() + 1), Shape::normal});
+                      sd_of(h) / std::sqrt(double(h.size())), Shape::normal, double(h.size()) - 1});
   const double level = set.mean();
   if (set.certified && set.tolerance && !set.block.empty() && *set.certified > 0) {
     // The block says what it is within its tolerance; how well it was read is its own scatter.
-    const double scatter =
-        set.block.size() > 1 ? of_few(sd_of(set.block) / std::sqrt(double(set.block.size())), set.block.size() + 1) : 0;
+    const double read = double(set.block.size()), scatter = read > 1 ? sd_of(set.block) / std::sqrt(read) : 0;
     const double own = std::hypot(rectangular(*set.tolerance), scatter);
+    const double dof = scatter > 0 ? (read - 1) * std::pow(own / scatter, 4) : HUGE_VAL;
     inputs.push_back({"block",
                       "machine, checked on a block of " + number(*set.certified) + " ± " + number(*set.tolerance, 3),
-                      own * level / *set.certified, Shape::normal});
-    inputs.push_back({"block_error", "readings on the block", scatter, Shape::normal});
+                      own * level / *set.certified, Shape::normal, dof});
+    inputs.push_back({"block_error", "readings on the block", scatter, Shape::normal, read - 1});
   } else if (machine > 0) {
     inputs.push_back({"block", machine_words, rectangular(machine)});
   }

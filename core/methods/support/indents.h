@@ -88,6 +88,8 @@ void add_figures(Evaluation& e, const TestRecord& record, const IndentSet& set, 
 /// Converted value and strength estimate for the ledger; `scale` as the conversion table names it, empty: none.
 void put_derived(Values& values, const TestRecord& record, const std::string& scale, double mean, const Shifts& shifts);
 /// What conversion and estimate are good for, where they are asked for.
+/// conversion-refused: a conversion that was asked for and is not made, and why.
+void judge_derived(Evaluation& e, const TestRecord& record, const std::string& scale, double mean);
 void inputs_derived(const TestRecord& record, const std::string& scale, std::vector<UncertainInput>& inputs);
 std::vector<ResultSpec> specs_derived(const TestRecord& record);
 std::vector<Step> how_derived(const std::string& key, const TestRecord& record, const std::string& scale, double mean);

@@ -135,6 +135,22 @@ void judge_block(Evaluation& e, const IndentSet& set, const std::string& key) {
 
 }  // namespace
 
+void judge_derived(Evaluation& e, const TestRecord& record, const std::string& scale, double mean) {
+  const std::string to = record.fields.text("settings.convert_to"), family = record.fields.text("specimen.family");
+  if (to.empty() || to == "none" || !std::isfinite(mean)) return;
+  std::string why;
+  if (!converts(family))
+    why = family.empty()
+              ? "the family of the material is not given, and the table holds for non-austenitic steels alone."
+              : "the table holds for non-austenitic steels, not for " + family + ".";
+  else if (const auto converted = convert_hardness(mean, scale, to); !converted)
+    why = converted.error().message;
+  if (why.empty()) return;
+  raise(e, "conversion-refused", Severity::check,
+        "No conversion of " + significant(mean, 4) + " " + scale + " to " + to + " is made: " + why, {{"value", mean}},
+        {{"none", "Do without it", {{"settings.convert_to", "none"}}, false}}, "converted");
+}
+
 void judge_common(Evaluation& e, const TestRecord& record, const IndentSet& set, const std::string& key, double needed,
                   const std::string& needed_words, const Spacing& spacing, const std::vector<double>& widths) {
   if (set.first_aside)

@@ -9,6 +9,23 @@
 
 namespace fortitor {
 
+Offset offset_of(const TestRecord& record) {
+  Offset now = Offset::unknown;
+  std::vector<const Event*> events;
+  for (const Event& e : record.events) events.push_back(&e);
+  std::stable_sort(events.begin(), events.end(), [](const Event* a, const Event* b) { return a->at < b->at; });
+  for (const Event* e : events) {
+    if (e->kind == "force-zeroed") now = Offset::free;
+    if ((e->kind == "top-grip-closed" || e->kind == "bottom-grip-closed") && now == Offset::free) now = Offset::grip;
+  }
+  return now;
+}
+
+bool keeps_zero(const TestRecord& record) {
+  const std::string said = record.fields.text("settings.zero");
+  return said == "keep" || (said != "shift" && offset_of(record) == Offset::grip);
+}
+
 Loading loading_of(const TestRecord& record, const std::vector<std::string>& travel) {
   Loading l;
   const SamplesPtr samples = record.run.samples();
@@ -18,7 +35,7 @@ Loading loading_of(const TestRecord& record, const std::vector<std::string>& tra
     if (samples->find(*it) != nullptr) name = *it;
   l.s = clean(*samples, name);
   if (l.empty()) return l;
-  l.zero = take_zero(l.s.force, {&l.s.crosshead}, record.fields.text("settings.zero") == "keep");
+  l.zero = take_zero(l.s.force, {&l.s.crosshead}, keeps_zero(record));
   // Travel counts from where motion began.
   const double start = l.zero.quiet > 0 ? mean_of(l.s.crosshead, 0, std::min(l.zero.quiet, l.s.crosshead.size()))
                                         : (l.s.crosshead.empty() ? 0 : l.s.crosshead.front());
@@ -87,13 +104,20 @@ void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, 
   using ledger::si;
   const double top = run.peak_force;
   if (run.zero.beyond) {
-    const bool kept = record.fields.text("settings.zero") == "keep";
-    raise(e, "not-zeroed", Severity::check,
+    const bool kept = keeps_zero(record), said = record.fields.has("settings.zero");
+    const Offset why = said || run.zero.after ? Offset::unknown : offset_of(record);
+    raise(e, "not-zeroed", why == Offset::unknown ? Severity::check : Severity::note,
           "The load read " + si(run.zero.value, D::force, 3) +
               (run.zero.after ? " after the break, with nothing on it" : " before anything moved") +
               (run.area > 0 ? ", " + si(std::abs(run.zero.value) / run.area, D::stress, 2) + " on this piece"
                             : std::string()) +
-              ". " + (kept ? "It is kept as a true preload." : "The whole curve is shifted by it."),
+              ". " +
+              (why == Offset::grip ? "It came when the second grip closed, after the force was zeroed with one grip "
+                                     "open: it is force on the piece and is kept."
+               : why == Offset::free
+                   ? "Nothing was gripped since the force was zeroed: the zero walked, and the curve is shifted by it."
+               : kept ? "It is kept as a true preload."
+                      : "The whole curve is shifted by it."),
           {{"offset", run.zero.value}, {"share", run.zero.value / std::max(top, 1e-9)}},
           {{"shift", "Take it off", {{"settings.zero", "shift"}}, false},
            {"keep", "Keep it as preload", {{"settings.zero", "keep"}}, true}},

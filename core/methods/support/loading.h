@@ -23,6 +23,17 @@ struct Loading {
   double peak_force() const { return empty() ? 0 : s.force[peak]; }
 };
 
+/// What is known of an offset before motion, by the events of the run: what happened decides what the figures use until
+/// somebody says otherwise (ISO 6892-1, 10.2: the zero, once set, is not changed during the test).
+enum class Offset {
+  unknown,  ///< no event says: shifted, and it wants a word
+  grip,     ///< the force was zeroed with one grip open and the second closed afterwards: force on the piece, kept
+  free,     ///< zeroed, and no grip closed since: an error of the zero, shifted
+};
+Offset offset_of(const TestRecord& record);
+/// Whether the offset before motion stays in the force: "settings.zero", else what happened.
+bool keeps_zero(const TestRecord& record);
+
 /// Cleans a run. `travel`: channel names of which the first present is taken as Signals::crosshead.
 /// The sign of force and travel is turned so that the test's own direction is positive.
 Loading loading_of(const TestRecord& record, const std::vector<std::string>& travel);

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/fields.h"
+
 namespace fortitor {
 
 std::optional<size_t> Pulled::reaching(double strain) const {
@@ -124,6 +126,64 @@ Origin origin_of(const Pulled& p, double from, double to, bool chord) {
   }
   if (!o.modulus) o.strain = touch;
   return o;
+}
+
+ToeSchool toe_school(const TestRecord& record) {
+  return {record.fields.text("settings.toe") == "preload", record.fields.number("settings.prestress").value_or(0)};
+}
+
+Origin origin_of(const Pulled& p, double from, double to, bool chord, const ToeSchool& school) {
+  if (!school.preload) return origin_of(p, from, to, chord);
+  Origin o;
+  if (!p.strained()) return o;
+  const StressCurve& c = p.curve;
+  size_t i = touch_of(c.stress, p.peak);
+  while (i < p.peak && c.stress[i] < school.prestress) ++i;
+  o.strain = c.strain[i];
+  if (i > 0 && school.prestress > 0 && c.stress[i] > c.stress[i - 1]) {
+    const double back = std::clamp((c.stress[i] - school.prestress) / (c.stress[i] - c.stress[i - 1]), 0.0, 1.0);
+    o.strain -= back * (c.strain[i] - c.strain[i - 1]);
+  }
+  o.modulus = modulus_between(p, o.strain, from, to, chord);
+  if (o.modulus)
+    o.modulus->toe_error =
+        std::max(zero_error(c, o.modulus->slope), noise_of_bent(c.stress, 0, p.peak) / o.modulus->slope);
+  return o;
+}
+
+void add_toe_school(Method& m) {
+  m.schools.push_back({"settings.toe",
+                       "Strain begins",
+                       {{"corrected", "at the foot of the modulus line"}, {"preload", "at the prestress"}}});
+  FieldSpec prestress = fields::quantity("settings.prestress", "Prestress", Dimension::stress, Stage::evaluate, "σ₀",
+                                         "At which strain begins; at most E/2000.");
+  prestress.when_path = "settings.toe";
+  prestress.when_value = "preload";
+  prestress.may_be_zero = true;
+  m.fields.push_back(fields::of_series(prestress));
+}
+
+Step toe_step(const Origin& origin, const ToeSchool& school, double toe) {
+  if (school.preload)
+    return {"ε at σ₀", "σ₀ = " + ledger::si(school.prestress, Dimension::stress, 3), toe, Dimension::strain,
+            "ISO 527-1, 9.3: strain begins at the prestress"};
+  return {origin.modulus ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
+          origin.modulus ? "where the modulus line meets the strain axis" : "where the load is first felt", toe,
+          Dimension::strain, "taken off all strains"};
+}
+
+void prestress_finding(Evaluation& e, const Origin& origin, const ToeSchool& school, const std::string& key) {
+  if (!school.preload || !origin.modulus) return;
+  const double allowed = origin.modulus->slope / 2000;
+  if (!(school.prestress > allowed)) return;
+  ledger::raise(e, "prestress-large", Severity::check,
+                "The prestress of " + ledger::si(school.prestress, Dimension::stress, 3) + " is more than E/2000, " +
+                    ledger::si(allowed, Dimension::stress, 3) +
+                    " (ISO 527-1, 9.3): part of the strain that the modulus is read over is lost before it begins.",
+                {{"prestress", school.prestress}, {"allowed", allowed}},
+                {{"corrected", "Begin at the foot of the modulus line", {{"settings.toe", "corrected"}}, false},
+                 {"accept", "Accept with a reason", {}, true}},
+                key);
 }
 
 double zero_error(const StressCurve& c, double slope) {

@@ -51,6 +51,22 @@ struct Origin {
 };
 Origin origin_of(const Pulled& p, double from, double to, bool chord);
 
+/// Where strain begins, a choice of "settings.toe" and "settings.prestress". `corrected` (ASTM D638, annex): at the
+/// foot of the modulus line. `preload` (ISO 527-1, 9.3): where the stress reaches the prestress that is stated, MPa;
+/// nothing is taken off.
+struct ToeSchool {
+  bool preload = false;
+  double prestress = 0;
+};
+ToeSchool toe_school(const TestRecord& record);
+Origin origin_of(const Pulled& p, double from, double to, bool chord, const ToeSchool& school);
+/// The two settings, for a method that has the choice.
+void add_toe_school(Method& method);
+/// Step of `toe_shift`.
+Step toe_step(const Origin& origin, const ToeSchool& school, double toe);
+/// prestress-large: beyond E/2000 the modulus no longer begins where the standard wants it.
+void prestress_finding(Evaluation& e, const Origin& origin, const ToeSchool& school, const std::string& key);
+
 /// Standard error of the strain's origin that comes from zeroing force and strain over the quiet stretch, as strain on
 /// a line of that slope.
 double zero_error(const StressCurve& c, double slope);

@@ -215,7 +215,7 @@ StressCurve stress_curve(const TestRecord& record, const CurveInputs& in) {
   c.area = in.area;
   c.faults = s.faults;
   if (s.size() < 3) return c;
-  c.zero = take_zero(s.force, {&s.crosshead, &s.extension, &s.strain}, record.fields.text("settings.zero") == "keep");
+  c.zero = take_zero(s.force, {&s.crosshead, &s.extension, &s.strain}, keeps_zero(record));
   c.rows = std::move(s.rows);
   c.time = std::move(s.time);
   c.force = std::move(s.force);

@@ -2,6 +2,7 @@
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/load_path.h"
+#include "core/methods/support/pulled.h"
 #include "core/methods/tension_composite/model.h"
 #include "core/methods/tension_composite/tension_composite.h"
 #include "core/reference/library.h"
@@ -85,6 +86,7 @@ void describe(Method& m) {
       {"settings.strain_source",
        "Strain from",
        {{"auto", "most trusted"}, {"gauge", "gauges"}, {"extensometer", "extensometer"}, {"crosshead", "crosshead"}}}};
+  add_toe_school(m);
   add(quantity("settings.modulus.from_strain", "Chord from", D::microstrain, Stage::evaluate));
   add(quantity("settings.modulus.to_strain", "Chord to", D::microstrain, Stage::evaluate));
   add(zero_choice());
@@ -141,7 +143,8 @@ void describe(Method& m) {
   m.after_keys = {"failure_code", "sigma_m"};
   m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
   m.series.key = "sigma_m";
-  m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling"};
+  m.printed_settings = {"settings.modulus", "settings.toe", "settings.prestress", "settings.speed",
+                        "settings.sampling"};
   m.wording = {"The failure code comes after the run.", "The curve grows here while the strip is pulled.",
                "The laminate broke. Say how it failed at After.", "failure to describe",
                "While the pieces lie on the bench."};

@@ -106,7 +106,7 @@ void find_landmarks(const TestRecord& record, Laminate& l) {
     const double failure = last - l.origin.strain;
     l.from = record.fields.number("settings.modulus.from_strain").value_or(failure < 0.006 ? 0.25 * failure : 0.001);
     l.to = record.fields.number("settings.modulus.to_strain").value_or(failure < 0.006 ? 0.5 * failure : 0.003);
-    l.origin = origin_of(p, l.from, l.to, chord);
+    l.origin = origin_of(p, l.from, l.to, chord, toe_school(record));
   }
 }
 
@@ -207,7 +207,7 @@ std::vector<ResultSpec> specs(const TestRecord&) {
   };
 }
 
-static std::vector<Step> how(const std::string& key, const TestRecord&, const Laminate& l, const Values& v) {
+static std::vector<Step> how(const std::string& key, const TestRecord& r, const Laminate& l, const Values& v) {
   const Section& section = l.section;
   const double origin = l.origin.strain;
   std::vector<Step> steps;
@@ -237,10 +237,7 @@ static std::vector<Step> how(const std::string& key, const TestRecord&, const La
   if (key == "bending_percent")
     add("B = (ε_f − ε_b)/(ε_f + ε_b)", "rise of the back-to-back strains over the chord", get(v, key), D::elongation,
         "ASTM D3039");
-  if (key == "toe_shift")
-    add(l.origin.modulus ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
-        l.origin.modulus ? "where the chord meets the strain axis" : "where the load is first felt", get(v, key),
-        D::strain, "taken off all strains");
+  if (key == "toe_shift") steps.push_back(toe_step(l.origin, toe_school(r), get(v, key)));
   if (key == "chord_from" || key == "chord_to") add("window of the chord", window, get(v, key), D::microstrain);
   return steps;
 }
@@ -249,7 +246,9 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
   dimension_findings(l.section.dims, 0.01, 3, e.findings);
   pulled_findings(e, r, l.pulled, "sigma_m", "tension", false, "e_chord");
   if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, "sigma_m");
-  if (l.pulled.strained()) toe_finding(e, l.pulled, get(v, "toe_shift"));
+  const ToeSchool school = toe_school(r);
+  if (l.pulled.strained() && !school.preload) toe_finding(e, l.pulled, get(v, "toe_shift"));
+  prestress_finding(e, l.origin, school, "e_chord");
   if (lateral_of(l).same_sign)
     raise(e, "sign-lateral", Severity::note,
           "The lateral strain was logged with the sign of the axial one; ν₁₂ is taken from its magnitude.", {}, {},

@@ -109,7 +109,7 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
     if (!d.given()) continue;
     const double half = resolution > 0 ? resolution : std::min(d.finest_digit, 0.1);
     inputs.push_back({d.path, std::string("neck ") + name + ", " + std::to_string(d.values.size()) + " readings",
-                      reading_uncertainty(d.values, half), UncertainInput::Shape::normal});
+                      reading_uncertainty(d.values, half), UncertainInput::Shape::normal, reading_dof(d.values, half)});
   }
   const Landmarks& marks = test.marks;
   const double top = test.curve.size() > 0 ? test.curve.stress[marks.peak] : 0;

@@ -195,29 +195,6 @@ void about_run(const Context& c) {
           "piece.");
 }
 
-void about_rates(const Context& c) {
-  const std::string plan = c.record.fields.text("settings.speed.method");
-  if (plan.empty()) return;
-  auto outside = [&](const char* what, double value, double low, double high, Dimension d, const char* key) {
-    if (value >= low && value <= high) return;
-    c.add("rate-outside-plan", Severity::check,
-          std::string(what) + " was " + brief(value, d, 2) + ", planned " + significant(low, 2) + " to " +
-              brief(high, d, 2) + " (ISO 6892-1, method " + plan + ").",
-          {{"rate", value}, {"low", low}, {"high", high}}, {}, key);
-  };
-  const auto yield = c.get("strain_rate"), late = c.get("strain_rate_rm"), stress = c.get("stress_rate");
-  if (plan == "A2" && yield)
-    outside("The strain rate around yield", *yield, 0.00025 * 0.8, 0.00025 * 1.2, Dimension::strain_rate,
-            "strain_rate");
-  if (plan == "B" && stress) {
-    const bool stiff = c.get("e_modulus").value_or(0) >= 150e3;
-    outside("The stress rate below yield", *stress, stiff ? 6 : 2, stiff ? 60 : 20, Dimension::stress_rate,
-            "stress_rate");
-  }
-  if (late)
-    outside("The strain rate before R_m", *late, 0.0067 * 0.8, 0.0067 * 1.2, Dimension::strain_rate, "strain_rate_rm");
-}
-
 void about_after(const Context& c) {
   const auto a = c.get("a"), z = c.get("z"), ag = c.get("ag");
   const bool broke = c.marks.fracture.has_value();
@@ -328,7 +305,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
     about_offsets(c);
     about_modulus(c);
     about_slip(c);
-    about_rates(c);
+    rate_findings(record, test, values, e);
   }
   about_after(c);
 }

@@ -81,6 +81,7 @@ void stage_guides(Method& method);
 Plan plan(const TestRecord& record);
 void add_inputs(const TestRecord& record, const Test& test, std::vector<UncertainInput>& inputs);
 void add_findings(Evaluation& evaluation, const TestRecord& record, const Test& test, const Values& values);
+void rate_findings(const TestRecord& record, const Test& test, const Values& values, Evaluation& evaluation);
 void add_figures(Evaluation& evaluation, const TestRecord& record, const Test& test, const Values& values);
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Test& test, const Values& values);
 

@@ -47,15 +47,19 @@ void offer(const TestRecord& record, const MaterialFamily* family, double area, 
   const double length = record.fields.number("specimen.parallel_length").value_or(0);
   const double stiffness = record.fields.number("equipment.frame.stiffness").value_or(0);
   if (!(length > 0) || !(area > 0)) return;
-  const bool by_stress = record.fields.text("settings.speed.method") == "B";
-  const double strain_rate = by_stress ? (modulus >= 150e3 ? 30.0 : 10.0) / modulus : 0.00025;
+  // The middle of what the plan allows up to yield.
+  const std::string chosen = record.fields.text("settings.rate_plan");
+  const double by_stress = chosen == "B" ? (modulus >= 150e3 ? 30.0 : 10.0) : chosen == "E8-A" ? 6.0 : 0;  // MPa/s
+  const bool e8 = chosen.rfind("E8", 0) == 0;
+  const double by_strain = e8 ? 0.015 / 60 : 0.00025, after = e8 ? 0.25 / 60 : 0.0067;
+  const double strain_rate = by_stress > 0 ? by_stress / modulus : by_strain;
   const double elastic = speed_for_strain_rate(strain_rate, length, modulus, area, stiffness);
   plan.advice.push_back({"settings.speed.elastic", "Speed to yield", elastic, Dimension::speed,
-                         (by_stress ? std::string("stress rate ") + (modulus >= 150e3 ? "30" : "10") + " MPa/s"
-                                    : std::string("strain rate 0.00025 1/s (A2)")) +
+                         (by_stress > 0 ? "stress rate " + significant(by_stress, 2) + " MPa/s"
+                                        : std::string("strain rate 0.00025 1/s") + (e8 ? "" : " (A2)")) +
                              (stiffness > 0 ? ", machine compliance allowed for" : ", stiff machine assumed")});
-  plan.advice.push_back({"settings.speed.plastic", "Speed after yield", 0.0067 * length, Dimension::speed,
-                         "strain rate 0.0067 1/s over the parallel length"});
+  plan.advice.push_back({"settings.speed.plastic", "Speed after yield", after * length, Dimension::speed,
+                         "strain rate " + significant(after, 2) + " 1/s over the parallel length"});
   const double yield_strain = plan.yield ? *plan.yield / area / modulus : 0.0015;
   const double sampling = std::max(50.0, sampling_for(yield_strain, strain_rate));
   plan.advice.push_back({"settings.sampling", "Sampling", sampling, Dimension::frequency,

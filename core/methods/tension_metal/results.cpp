@@ -173,8 +173,12 @@ std::vector<FieldSpec> fields() {
   setting(choice("settings.elongation.method", "Elongation by", Stage::evaluate,
                  {{"marks", "end marks"}, {"ratio", "ratio method"}}));
   setting(quantity("settings.elongation.convert_to", "Convert A to", D::length, Stage::evaluate, "", ""));
-  setting(choice("settings.speed.method", "Rate plan", Stage::set_up,
-                 {{"A2", "strain rate, method A2"}, {"B", "stress rate, method B"}}));
+  setting(choice("settings.rate_plan", "Rate plan", Stage::set_up,
+                 {{"A2", "ISO 6892-1, method A"},
+                  {"B", "ISO 6892-1, method B"},
+                  {"E8-A", "ASTM E8, control A"},
+                  {"E8-B", "ASTM E8, control B"},
+                  {"E8-C", "ASTM E8, control C"}}));
   fortitor::fields::add_drive(all, true);
   for (FieldSpec& f : all)
     if (f.path == "settings.speed.elastic") {

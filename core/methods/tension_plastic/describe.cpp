@@ -4,6 +4,7 @@
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/load_path.h"
+#include "core/methods/support/pulled.h"
 #include "core/methods/tension_plastic/tension_plastic.h"
 #include "core/reference/library.h"
 #include "core/section/section.h"
@@ -86,6 +87,7 @@ void describe(Method& m) {
         {"gauge", "strain channel"},
         {"extensometer", "extensometer"},
         {"crosshead", "grip separation"}}}};
+  add_toe_school(m);
   add(quantity("settings.modulus.from_strain", "Modulus from", D::elongation, Stage::evaluate));
   add(quantity("settings.modulus.to_strain", "Modulus to", D::elongation, Stage::evaluate));
   add(quantity("settings.at_strain", "Stress at strain", D::elongation, Stage::evaluate));
@@ -133,7 +135,8 @@ void describe(Method& m) {
   m.after_keys = {"sigma_b", "eps_tb", "eps_b"};
   m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
   m.series.key = "sigma_m";
-  m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling", "settings.at_strain"};
+  m.printed_settings = {"settings.modulus", "settings.toe",      "settings.prestress",
+                        "settings.speed",   "settings.sampling", "settings.at_strain"};
   m.wording = {"The look of the break comes after the run.", "The curve grows here while the dumbbell is pulled.",
                "The dumbbell broke. Look at the break at After.", "break to look at", "While it lies on the bench."};
   finish(m);

@@ -75,7 +75,8 @@ void find_landmarks(const TestRecord& r, Test& t) {
   };
   t.top = place(p.peak);
   if (t.yield) t.yield_top = place(*t.yield);
-  t.origin = origin_of(t.pulled, from_of(r), to_of(r), r.fields.text("settings.modulus.school") != "line");
+  t.origin =
+      origin_of(t.pulled, from_of(r), to_of(r), r.fields.text("settings.modulus.school") != "line", toe_school(r));
 }
 
 Test look(const TestRecord& r) {
@@ -103,7 +104,7 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
   if (!shifts.empty()) {
     moved.pulled = shifted(test.pulled, r, shifts);
     moved.origin = test.pulled.strained() ? origin_of(moved.pulled, from_of(r), to_of(r),
-                                                      r.fields.text("settings.modulus.school") != "line")
+                                                      r.fields.text("settings.modulus.school") != "line", toe_school(r))
                                           : Origin{};
     moved.yield = test.yield;
     moved.top = test.top;
@@ -188,12 +189,11 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Test& t
         line ? "samples between " + si(from, D::strain, 3) + " and " + si(to, D::strain, 3)
              : "(" + si(p.stress_at(origin + to), D::stress) + " − " + si(p.stress_at(origin + from), D::stress) +
                    ")/(" + si(to, D::strain, 3) + " − " + si(from, D::strain, 3) + ")",
-        get(v, key), D::modulus, "ISO 527-1; strains from the corrected origin; " + source);
+        get(v, key), D::modulus,
+        "ISO 527-1; strains from " + std::string(toe_school(r).preload ? "the prestress; " : "the corrected origin; ") +
+            source);
   }
-  if (key == "toe_shift")
-    add(t.origin.modulus ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
-        t.origin.modulus ? "where the modulus line meets the strain axis" : "where the load is first felt", get(v, key),
-        D::strain, "taken off all strains");
+  if (key == "toe_shift") steps.push_back(toe_step(t.origin, toe_school(r), get(v, key)));
   if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "samples of the modulus part", get(v, key), D::none);
   return steps;
 }
@@ -232,7 +232,9 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
   if (!v.count("e_modulus") && p.curve.source != StrainSource::none)
     raise(e, "modulus-missing", Severity::note,
           "The curve does not hold the strains between which the modulus is taken.", {}, {}, "e_modulus");
-  if (p.strained()) toe_finding(e, p, get(v, "toe_shift"));
+  const ToeSchool school = toe_school(r);
+  if (p.strained() && !school.preload) toe_finding(e, p, get(v, "toe_shift"));
+  prestress_finding(e, t.origin, school, "e_modulus");
   for (const char* path : {"conditions.temperature", "conditions.humidity", "conditions.hours"})
     if (!r.fields.number(path)) {
       raise(

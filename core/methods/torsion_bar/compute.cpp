@@ -240,7 +240,7 @@ void add_inputs(const TestRecord& record, const Twisting& t, std::vector<Uncerta
     if (!line || !(line->slope > 0)) continue;
     if (line->slope_error > 0)
       inputs.push_back({name, std::string("fit of ") + label + ", " + std::to_string(line->n) + " stops",
-                        ledger::of_few(line->slope_error, line->n) / line->slope, UncertainInput::Shape::normal});
+                        line->slope_error / line->slope, UncertainInput::Shape::normal, double(line->n) - 2});
     if (const double moved = straight_choice(*path, last); moved > 0)
       inputs.push_back(
           {choice, std::string("choice of the straight part for ") + label, moved, UncertainInput::Shape::normal});

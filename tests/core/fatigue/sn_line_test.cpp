@@ -1,5 +1,6 @@
 // The S–N line against hand sums and drawn samples, detail lines, characteristic factors.
 #include <gtest/gtest.h>
+#include <array>
 
 #include <cmath>
 #include <fstream>
@@ -118,6 +119,31 @@ TEST(DetailLine, KneeAndCutOff) {
   EXPECT_NEAR(d.life(d.cut_off(), false), 1e8, 1);
   EXPECT_NEAR(d.life(142), 2e6 / 8, 1e-6);
   EXPECT_TRUE(std::isinf(d.life(0)));
+}
+
+// 95 % survival at 75 % two-sided confidence: at least 87.5 of 100 characteristic ranges lie below what 95 % survive.
+TEST(SnLine, CoverageOfTheCharacteristicRange) {
+  std::mt19937_64 random(3);
+  std::normal_distribution<double> z;
+  constexpr double kSlope = 3.5, kLogC = 12.8, kSd = 0.15;
+  const double truth = std::pow(10, (kLogC - 1.644854 * kSd - std::log10(2e6)) / kSlope);
+  for (bool fixed : {false, true})
+    for (int n : {6, 10, 20}) {
+      constexpr int kOf = 500;
+      int held = 0;
+      for (int k = 0; k < kOf; ++k) {
+        std::vector<SnPoint> points;
+        for (int i = 0; i < n; ++i) {
+          const double range = std::array{260.0, 210.0, 170.0, 140.0}[size_t(i % 4)];
+          points.push_back({range, std::pow(10, kLogC - kSlope * std::log10(range) + kSd * z(random))});
+        }
+        const auto line = fit_sn(points, fixed ? std::optional(kSlope) : std::nullopt);
+        ASSERT_TRUE(line);
+        const double range = characteristic_range(*line, 2e6);
+        held += !(range > truth);
+      }
+      EXPECT_GE(held, int(0.865 * kOf)) << fixed << " " << n;
+    }
 }
 
 }  // namespace

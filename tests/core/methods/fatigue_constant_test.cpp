@@ -1,6 +1,7 @@
 // Fatigue points: lines, run-outs, staircase, mean stress, gauges, judgements on both sides of their limits.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <random>
@@ -64,7 +65,11 @@ TEST(Fatigue, LineItsStrengthsAndTheirUncertainty) {
   EXPECT_GE(slopes, 54);
   const Evaluation e = methods::evaluate(with(twelve()));
   EXPECT_GT(e.find("sn_slope")->standard_uncertainty, 0);
-  const double k = fatigue::characteristic_factor(12), m = value_of(e, "sn_slope");
+  const double m = value_of(e, "sn_slope");
+  std::vector<fatigue::SnPoint> points;
+  for (const P& p : twelve()) points.push_back({p.range, p.cycles, p.out});
+  const double k = fatigue::characteristic_factor(*fatigue::fit_sn(points, {}), value_of(e, "strength_2e6_char"));
+  EXPECT_GT(k, fatigue::characteristic_factor(12)) << "2·10⁶ lies beyond the points";
   EXPECT_NEAR(value_of(e, "strength_2e6_char"),
               std::pow(10, (value_of(e, "sn_logc") - k * value_of(e, "sn_sd") - std::log10(2e6)) / m), 1e-9);
   EXPECT_LE(value_of(e, "detail_supported"), value_of(e, "strength_2e6_char"));
@@ -105,6 +110,17 @@ TEST(Fatigue, JudgementsOnBothSides) {
   std::vector<P> longer = twelve(0.01);
   longer.push_back({98, 2e6, true});
   EXPECT_EQ(methods::evaluate(with(longer)).finding("extrapolated"), nullptr);
+  // The constant amplitude limit of category 160 is 117.9 MPa: the points at 100 MPa lie below it.
+  const Evaluation level = methods::evaluate(with(twelve(), {{"specimen.detail_category", "160 MPa"}}));
+  ASSERT_NE(level.finding("below-limit"), nullptr);
+  EXPECT_NEAR(level.finding("below-limit")->evidence.at("limit"), 160 * std::cbrt(0.4), 1e-9);
+  const auto factor = std::find_if(level.row_values.begin(), level.row_values.end(),
+                                   [](const RowValue& v) { return v.key == "life_factor"; });
+  ASSERT_NE(factor, level.row_values.end());
+  EXPECT_TRUE(std::isfinite(factor->values[8])) << "125 MPa";
+  EXPECT_TRUE(std::isnan(factor->values[9])) << "100 MPa: no failure is expected, and no factor given";
+  EXPECT_EQ(methods::evaluate(with(twelve(), {{"specimen.detail_category", "63 MPa"}})).finding("below-limit"),
+            nullptr);
   EXPECT_EQ(methods::evaluate(with(twelve(), {{"specimen.detail_category", "63 MPa"}})).finding("below-detail"),
             nullptr);
   EXPECT_NE(methods::evaluate(with(twelve(), {{"specimen.detail_category", "140 MPa"}})).finding("below-detail"),

@@ -45,7 +45,9 @@ TEST(FieldPaths, EveryPathInTheCodeIsAFieldOfAMethod) {
   namespace fs = std::filesystem;
   const std::set<std::string> all = declared();
   // Kept by the book beside the record, or put together from parts.
-  const std::set<std::string> elsewhere = {"settings.checks.", "run.unload.", "run.", "settings.", "run.file"};
+  const std::set<std::string> elsewhere = {"settings.checks.", "run.unload.", "run.", "settings.", "run.file",
+                                           // as earlier versions wrote them
+                                           "equipment.standin.metal", "settings.speed.method"};
   const std::regex literal(R"re("((?:specimen|equipment|conditions|settings|run)\.[A-Za-z0-9_.]*)")re");
   size_t seen = 0;
   for (const char* floor : {"core", "store", "report", "app", "cli"})

@@ -98,6 +98,73 @@ TEST(Impact, OneBlowMayLieBelowAndNoneFarBelow) {
   EXPECT_EQ(judged({"150 J", "30 J", "30 J"}).second, "fails");
 }
 
+// EN 10021: the mean of six meets, two at most lie below, one at most below 70 %.
+TEST(Impact, ThreeMorePiecesMaySaveASet) {
+  auto judged = [](const std::vector<std::string>& first, const std::vector<std::string>& second) {
+    TestRecord r = beam(first);
+    for (const std::string& k : second) add_blow(r, {{"energy", k}, {"second_set", "true"}});
+    r.limits["energy"].min = reading_of(parse_quantity("40 J", Dimension::energy).value());
+    const Evaluation e = methods::evaluate(r);
+    return std::tuple(std::string(verdict_word(e.verdict)), e.finding("retest-open") != nullptr,
+                      e.finding("single-value") != nullptr, value_of(e, "energy"));
+  };
+  using Judged = std::tuple<std::string, bool, bool, double>;
+  EXPECT_EQ(judged({"42 J", "41 J", "30 J"}, {}), Judged("fails", true, false, 113.0 / 3)) << "its mean is too low";
+  EXPECT_EQ(judged({"90 J", "90 J", "27 J"}, {}), Judged("fails", true, true, 69));
+  EXPECT_EQ(judged({"60 J", "62 J", "50 J"}, {}), Judged("meets", false, false, 172.0 / 3));
+  EXPECT_EQ(judged({"90 J", "90 J", "27 J"}, {"60 J", "61 J", "39 J"}), Judged("meets", false, false, 367.0 / 6));
+  EXPECT_EQ(judged({"90 J", "90 J", "27 J"}, {"60 J", "39 J", "39 J"}), Judged("fails", false, true, 345.0 / 6))
+      << "three";
+  EXPECT_EQ(judged({"90 J", "90 J", "27 J"}, {"60 J", "60 J", "26 J"}), Judged("fails", false, true, 353.0 / 6))
+      << "two far";
+  EXPECT_EQ(judged({"42 J", "41 J", "30 J"}, {"41 J", "41 J", "42 J"}), Judged("fails", false, false, 237.0 / 6))
+      << "mean";
+}
+
+TEST(Impact, ASecondSetThatNobodyAskedForIsSaid) {
+  TestRecord r = beam({"60 J", "62 J", "58 J"});
+  for (int i = 0; i < 3; ++i) add_blow(r, {{"energy", "50 J"}, {"second_set", "true"}});
+  EXPECT_EQ(methods::evaluate(r).finding("second-set-unasked")->severity, Severity::note) << "there is no limit";
+  r.limits["energy"].min = reading_of(parse_quantity("40 J", Dimension::energy).value());
+  EXPECT_EQ(methods::evaluate(r).finding("second-set-unasked")->severity, Severity::check) << "the first set met it";
+}
+
+TEST(Impact, AThinPieceHasItsShareOfTheLimit) {
+  auto judged = [](const char* width, const char* energy, const char* rule = "") {
+    TestRecord r = beam({energy, energy, energy});
+    type_into(r, "specimen.section.width", width);
+    if (*rule != 0) type_into(r, "settings.subsize", rule);
+    r.limits["energy"].min = reading_of(parse_quantity("27 J", Dimension::energy).value());
+    return methods::evaluate(r);
+  };
+  const Evaluation thin = judged("7.5 mm", "21 J");
+  EXPECT_EQ(thin.verdict, Verdict::meets);
+  EXPECT_NEAR(*thin.find("energy")->limit.min->value, 20.25, 1e-9);
+  EXPECT_NEAR(*thin.find("energy_min")->limit.min->value, 0.7 * 20.25, 1e-9);
+  ASSERT_NE(thin.finding("sub-size-limit"), nullptr);
+  EXPECT_EQ(judged("7.5 mm", "20 J").verdict, Verdict::fails);
+  EXPECT_EQ(judged("5 mm", "14 J").verdict, Verdict::meets);
+  EXPECT_EQ(judged("7.5 mm", "21 J", "none").verdict, Verdict::fails);
+  EXPECT_EQ(judged("10 mm", "26 J").verdict, Verdict::fails);
+  EXPECT_EQ(judged("10 mm", "26 J").finding("sub-size-limit"), nullptr);
+  const Evaluation least = judged("2.5 mm", "20 J");
+  EXPECT_EQ(least.verdict, Verdict::fails) << "below 5 mm nothing is taken in proportion";
+  EXPECT_EQ(least.finding("sub-size-limit")->severity, Severity::check);
+}
+
+TEST(Impact, TheVerificationOfTheMachineIsInTheBudget) {
+  TestRecord r = beam({"80 J", "80 J", "80 J"});
+  const double assumed = methods::evaluate(r).find("energy")->standard_uncertainty;
+  type_into(r, "equipment.pendulum.reference_energy", "120 J");
+  type_into(r, "equipment.pendulum.bias", "-6 J");
+  type_into(r, "equipment.pendulum.repeatability", "4 J");
+  const Evaluation e = methods::evaluate(r);
+  // 80/120 of the rectangular 6 J and of 4 J over 2.326·√5, beside half a digit of the scale.
+  const double machine = 80.0 / 120 * std::hypot(6 / std::sqrt(3.0), 4 / 2.326 / std::sqrt(5.0));
+  EXPECT_NEAR(e.find("energy")->budget.front().contribution, machine, 1e-6 * machine);
+  EXPECT_GT(e.find("energy")->standard_uncertainty, assumed);
+}
+
 TEST(Impact, TheRangeOfTheHammer) {
   EXPECT_EQ(methods::evaluate(beam({"240 J"})).finding("over-capacity"), nullptr);
   EXPECT_NE(methods::evaluate(beam({"240.5 J"})).finding("over-capacity"), nullptr);

@@ -45,7 +45,7 @@ void result_lines(std::ostream& out, const ResultValue& r) {
   if (!r.is_text())
     out << " as " << reported(r, {}, UnitSet::si).text() << (r.spec.headline ? ", large" : "")
         << (r.spec.printed ? ", printed" : "");
-  out << " " << verdict_word(r.verdict) << (r.conforms ? "" : " outside") << "\n";
+  out << " " << verdict_word(r.verdict) << (r.near ? " near" : "") << "\n";
   for (const Step& s : r.how)
     out << "    " << s.expression << " | " << s.with << " | " << six(s.value) << " | " << s.source << "\n";
   budget_lines(out, r);

@@ -65,6 +65,42 @@ TEST(TensionPlastic, YieldStrengthBreakAndModulus) {
   EXPECT_NEAR(value_of(methods::evaluate(r), "sigma_x"), 30 + 5.0 / 3, 0.1);
 }
 
+// Slack to 0.06 %, a foot of a parabola over the next 0.1 %, then a line of 2 GPa that meets the axis at 0.11 %; broken
+// at 4 %.
+TEST(TensionPlastic, StrainBeginsAtTheFootOrAtThePrestress) {
+  auto sigma = [](double e) {
+    return e < 0.0006 ? 0.0 : e < 0.0016 ? 1e6 * (e - 0.0006) * (e - 0.0006) : 2000 * (e - 0.0011);
+  };
+  auto with = [&](const char* method, const char* school, const char* prestress) {
+    Curve c;
+    for (int i = 0; i < 20; ++i) c.add(0, 0, 40, 115);
+    for (int i = 0; i <= 4000; ++i) {
+      const double e = 0.04 * i / 4000;
+      c.add(e, sigma(e), 40, 115);
+    }
+    c.fall();
+    TestRecord r = dumbbell();
+    r.method = method;
+    set_channels(r, {{"time", c.time}, {"force", c.force}, {"extension", c.extension}});
+    if (*school != 0) standin::type_into(r, "settings.toe", school);
+    if (*prestress != 0) standin::type_into(r, "settings.prestress", prestress);
+    return methods::evaluate(r);
+  };
+  const Evaluation foot = with("tension-plastic", "", "");
+  EXPECT_NEAR(value_of(foot, "toe_shift"), 0.0011, 2e-6);
+  EXPECT_NEAR(value_of(foot, "eps_b"), 0.0389, 2e-5);
+  EXPECT_NE(foot.finding("toe-large"), nullptr);
+  const Evaluation loaded = with("tension-plastic", "preload", "0.9 MPa");
+  const double begins = 0.0006 + std::sqrt(0.9 / 1e6);
+  EXPECT_NEAR(value_of(loaded, "toe_shift"), begins, 2e-6);
+  EXPECT_NEAR(value_of(loaded, "eps_b"), 0.04 - begins, 2e-5);
+  EXPECT_NEAR(value_of(loaded, "e_modulus"), 2000, 2);
+  EXPECT_EQ(loaded.finding("toe-large"), nullptr) << "nothing is taken off";
+  EXPECT_EQ(loaded.finding("prestress-large"), nullptr);
+  EXPECT_NE(with("tension-plastic", "preload", "1.1 MPa").finding("prestress-large"), nullptr) << "E/2000 is 1 MPa";
+  EXPECT_NEAR(value_of(with("tension-composite", "preload", "0.9 MPa"), "toe_shift"), begins, 2e-6);
+}
+
 TEST(TensionPlastic, NoYieldWithoutAZeroSlope) {
   Curve c;
   for (int i = 0; i < 500; ++i) c.add(0.03 * i / 499, 3000 * 0.03 * i / 499, 40, 115);

@@ -19,8 +19,37 @@ TEST(Rockwell, EveryScaleReadsDepthsByItsOwnNumbers) {
     EXPECT_NEAR(value_of(e, "hr"), s.n - 0.06 / s.s, 1e-9) << s.id;
     EXPECT_NEAR(value_of(e, "depth"), 0.06, 1e-12) << s.id;
     EXPECT_NEAR(value_of(e, "min_thickness"), s.diamond() ? 0.6 : 0.9, 1e-9) << s.id;
-    EXPECT_EQ(e.find("designation")->text, significant(s.n - 0.06 / s.s, 3) + " " + s.symbol());
+    EXPECT_EQ(e.find("designation")->text, significant(s.n - 0.06 / s.s, 3) + " " + s.written());
   }
+}
+
+TEST(Rockwell, ABallScaleIsWrittenWithItsBall) {
+  TestRecord r = rockwell_record("B", {88, 88, 88});
+  EXPECT_EQ(methods::evaluate(r).find("designation")->text, "88.0 HRBW");
+  r.fields.set("specimen.indenter", std::string("steel"));
+  EXPECT_EQ(methods::evaluate(r).find("designation")->text, "88.0 HRBS");
+  EXPECT_EQ(find_rockwell("HRBW"), find_rockwell("B"));
+  EXPECT_EQ(find_rockwell("15TW"), find_rockwell("15T"));
+  EXPECT_EQ(find_rockwell("15W")->symbol(), "HR15W") << "a scale of its own";
+  EXPECT_EQ(find_rockwell("CW"), nullptr);
+}
+
+TEST(Rockwell, AConversionThatIsNotMadeSaysWhy) {
+  auto refused = [](const char* scale, double hr, const char* family, const char* to) {
+    TestRecord r = rockwell_record(scale, {hr, hr, hr});
+    r.fields.set("specimen.family", std::string(family));
+    r.fields.set("settings.convert_to", std::string(to));
+    const Evaluation e = methods::evaluate(r);
+    const Finding* f = e.finding("conversion-refused");
+    EXPECT_EQ(f == nullptr && std::string(to) != "none", e.find("converted") != nullptr);
+    return f == nullptr ? std::string() : f->message;
+  };
+  EXPECT_EQ(refused("C", 45, "carbon steel", "HV"), "");
+  EXPECT_NE(refused("C", 45, "austenitic stainless steel", "HV"), "");
+  EXPECT_NE(refused("C", 45, "aluminium alloy", "HV").find("aluminium alloy"), std::string::npos);
+  EXPECT_NE(refused("C", 10, "carbon steel", "HV").find("outside"), std::string::npos);
+  EXPECT_NE(refused("E", 80, "carbon steel", "HV").find("not among"), std::string::npos);
+  EXPECT_EQ(refused("C", 10, "carbon steel", "none"), "");
 }
 
 TEST(Rockwell, MeanScatterAndRangeAreThoseOfTheReadings) {

@@ -120,7 +120,7 @@ TEST(Findings, EveryRemedyWritesASettingOfTheMethodOrWantsAReason) {
     put(r, "specimen.after.gauge_length", "51 mm", Dimension::length);
     put(r, "specimen.after.break_to_mark", "5 mm", Dimension::length);
     put(r, "equipment.load_cell.capacity", "2 MN", Dimension::force);
-    r.fields.set("settings.speed.method", std::string("A2"));
+    r.fields.set("settings.rate_plan", std::string("A2"));
   });
   const Method& m = *methods::find("tension-metal");
   int seen = 0;
@@ -198,6 +198,41 @@ TEST(Thinned, KeepsTheNumbersOfTheWholeCurve) {
   const auto a = tension::compute(r, whole, {}), b = tension::compute(r, small, {});
   for (const char* key : {"e_modulus", "rp02", "rm", "at", "toughness", "n_value"})
     EXPECT_NEAR(b.at(key) / a.at(key), 1, 0.002) << key;
+}
+
+// ISO 6892-1: the zero, once set, is not changed during the test.
+TEST(TensionFindings, WhatHappenedDecidesOfAnOffset) {
+  CurveShape s;
+  s.zero = 900;
+  auto of_events = [&](std::vector<Event> events, const char* said = "") {
+    TestRecord r = bar();
+    give_curve(r, s);
+    r.events = std::move(events);
+    if (*said != 0) r.fields.set("settings.zero", std::string(said));
+    return methods::evaluate(r, {.uncertainty = false});
+  };
+  const Event top{-30, "top-grip-closed", ""}, zero{-20, "force-zeroed", ""}, bottom{-10, "bottom-grip-closed", ""};
+  const double shifted = value(of_events({}), "rm"), kept = shifted + 9;  // 900 N on 100 mm²
+  struct Case {
+    std::vector<Event> events;
+    const char* said;
+    double rm;
+    Severity severity;
+  };
+  for (const Case& c : std::vector<Case>{
+           {{}, "", shifted, Severity::check},
+           {{top, zero, bottom}, "", kept, Severity::note},
+           {{bottom, top, zero}, "", kept, Severity::note},
+           {{top, zero}, "", shifted, Severity::note},
+           {{top, bottom}, "", shifted, Severity::check},
+           {{top, {-20, "bottom-grip-closed", ""}, {-10, "force-zeroed", ""}}, "", shifted, Severity::note},
+           {{top, zero, bottom}, "shift", shifted, Severity::check},
+           {{}, "keep", kept, Severity::check}}) {
+    const Evaluation e = of_events(c.events, c.said);
+    EXPECT_NEAR(value(e, "rm"), c.rm, 1e-9) << c.events.size() << c.said;
+    ASSERT_NE(e.finding("not-zeroed"), nullptr) << c.events.size() << c.said;
+    EXPECT_EQ(e.finding("not-zeroed")->severity, c.severity) << c.events.size() << c.said;
+  }
 }
 
 }  // namespace

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "core/bench/records.h"
 #include "core/methods/tension_metal/model.h"
 #include "tests/c_text.h"
 #include "tests/core/methods/tension_curve.h"
@@ -168,7 +169,7 @@ TEST(TensionLimits, RatesOfTheStandardGiveAFifth) {
       auto own = std::make_shared<Samples>(*r.run.samples());
       for (double& t : own->column("time").values) t /= factor;
       r.run.set_samples(own);
-      r.fields.set("settings.speed.method", std::string(plan));
+      r.fields.set("settings.rate_plan", std::string(plan));
     });
   };
   auto named = [](const Evaluation& e, const char* key) {
@@ -191,6 +192,53 @@ TEST(TensionLimits, RatesOfTheStandardGiveAFifth) {
   EXPECT_TRUE(named(sped(1.72, "A2"), "strain_rate_rm"));
 }
 
+TEST(TensionLimits, EveryPartOfATestHasItsOwnRange) {
+  // A bar that yields along a plateau; only its clock is changed.
+  auto named = [](double factor, const char* plan, const char* key) {
+    TestRecord r = load_record(FORTITOR_TEST_DATA "/tension-luders/record.json").value();
+    auto own = std::make_shared<Samples>(*r.run.samples());
+    for (double& t : own->column("time").values) t /= factor;
+    r.run.set_samples(own);
+    for (Event& event : r.events) event.at /= factor;
+    r.fields.set("settings.rate_plan", std::string(plan));
+    const Evaluation e = methods::evaluate(r, {.uncertainty = false});
+    const ResultValue* rate = e.find(key);
+    return std::pair{
+        std::any_of(e.findings.begin(), e.findings.end(),
+                    [&](const Finding& f) { return f.code == "rate-outside-plan" && f.result_key == key; }),
+        rate != nullptr ? rate->value : NAN};
+  };
+  const double own = named(1, "A2", "strain_rate").second, late = named(1, "A2", "strain_rate_rm").second;
+  const double stress = named(1, "A2", "stress_rate").second;
+  struct Case {
+    const char *plan, *key;
+    double rate;
+    bool odd;
+  };
+  for (const Case& c : std::initializer_list<Case>{{"A2", "strain_rate", 0.00025, false},
+                                                   {"A2", "strain_rate", 0.0005, true},
+                                                   {"A2", "strain_rate", 0.002, false},
+                                                   {"A2", "strain_rate", 0.0026, true},
+                                                   {"A2", "strain_rate_rm", 0.00025, false},
+                                                   {"A2", "strain_rate_rm", 0.002, false},
+                                                   {"A2", "strain_rate_rm", 0.0067, false},
+                                                   {"A2", "strain_rate_rm", 0.004, true},
+                                                   {"B", "strain_rate", 0.001, false},
+                                                   {"B", "strain_rate", 0.003, true},
+                                                   {"B", "strain_rate_rm", 0.0079, false},
+                                                   {"B", "strain_rate_rm", 0.0081, true},
+                                                   {"E8-A", "stress_rate", 11, false},
+                                                   {"E8-A", "stress_rate", 12, true},
+                                                   {"E8-A", "stress_rate", 1.1, true},
+                                                   {"E8-B", "strain_rate", 0.015 / 60, false},
+                                                   {"E8-B", "strain_rate", 0.022 / 60, true},
+                                                   {"E8-C", "strain_rate_rm", 0.4 / 60, false},
+                                                   {"E8-C", "strain_rate_rm", 0.6 / 60, true}}) {
+    const double base = std::string(c.key) == "strain_rate" ? own : std::string(c.key) == "stress_rate" ? stress : late;
+    EXPECT_EQ(named(c.rate / base, c.plan, c.key).first, c.odd) << c.plan << " " << c.key << " " << c.rate;
+  }
+}
+
 TEST(TensionLimits, ASoftMetalIsLoadedSlower) {
   // Aluminium: 2 to 20 MPa/s. 70 GPa at 2.5e-4 1/s is 17.5 MPa/s.
   CurveShape s;
@@ -200,7 +248,7 @@ TEST(TensionLimits, ASoftMetalIsLoadedSlower) {
       auto own = std::make_shared<Samples>(*r.run.samples());
       for (double& t : own->column("time").values) t /= factor;
       r.run.set_samples(own);
-      r.fields.set("settings.speed.method", std::string("B"));
+      r.fields.set("settings.rate_plan", std::string("B"));
       family("aluminium alloy")(r);
     });
     const auto named = std::any_of(e.findings.begin(), e.findings.end(), [](const Finding& f) {

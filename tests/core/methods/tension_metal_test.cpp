@@ -300,14 +300,14 @@ TEST(TensionMetal, ABladeThatSlipsAfterYieldIsSeen) {
 }
 
 TEST(TensionMetal, RatesAgainstThePlan) {
-  const Evaluation e = evaluated({}, [](TestRecord& r) { r.fields.set("settings.speed.method", std::string("B")); });
+  const Evaluation e = evaluated({}, [](TestRecord& r) { r.fields.set("settings.rate_plan", std::string("B")); });
   // 0.01 strain in 2000 samples of 20 ms: 2.5e-4 1/s, 50 MPa/s.
   EXPECT_NEAR(value(e, "stress_rate"), 50, 0.5);
   EXPECT_NEAR(value(e, "strain_rate"), 2.5e-4, 5e-6);
   EXPECT_EQ(evaluated({}).finding("rate-outside-plan"), nullptr);
   CurveShape fast;
   fast.samples = 500;
-  EXPECT_NE(evaluated(fast, [](TestRecord& r) { r.fields.set("settings.speed.method", std::string("A2")); })
+  EXPECT_NE(evaluated(fast, [](TestRecord& r) { r.fields.set("settings.rate_plan", std::string("A2")); })
                 .finding("rate-outside-plan"),
             nullptr);
 }

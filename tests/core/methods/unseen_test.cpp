@@ -56,7 +56,7 @@ TEST(Unseen, ExactlyAtALimitWithoutUncertaintyMeets) {
     e.results.push_back(v);
     judge(e, record);
     EXPECT_EQ(e.results[0].verdict, expected) << limit;
-    EXPECT_EQ(e.results[0].conforms, expected == Verdict::meets) << limit;
+    EXPECT_EQ(e.results[0].probability, expected == Verdict::meets ? 1 : 0) << limit;
   }
 }
 

@@ -165,10 +165,88 @@ TEST(Series, VoidTestsAreCountedAndBoundsAreNoValues) {
   EXPECT_EQ(value(e, "void"), 1);
   EXPECT_EQ(value(e, "bounds"), 1);
   EXPECT_EQ(value(e, "n"), 7);
-  EXPECT_GT(value(e, "ml_mean"), value(e, "mean")) << "a lower bound pulls the mean up";
-  EXPECT_EQ(e.find("b_basis"), nullptr) << "no normal factor over bounds";
+  double measured = 0;
+  for (size_t i = 2; i < p.evaluations.size(); ++i) measured += p.evaluations[i].results[0].value / 7;
+  EXPECT_GT(value(e, "mean"), measured) << "a lower bound pulls the mean up";
+  EXPECT_EQ(value(e, "mean"), value(e, "ml_mean"));
+  EXPECT_EQ(e.find("mean_low"), nullptr) << "no interval of the measured ones alone";
+  ASSERT_NE(e.find("b_basis"), nullptr);
+  EXPECT_LT(value(e, "b_basis"), value(e, "mean"));
+  ASSERT_TRUE(e.find("most")->censored);
+  EXPECT_TRUE(e.find("most")->censored->above) << "the largest is not known";
   EXPECT_NE(e.finding("bounds"), nullptr);
   EXPECT_NE(e.finding("voids"), nullptr);
+}
+
+TEST(Series, BoundsStayBoundsInGroupsAndInTime) {
+  Pieces p;
+  for (double v : {50.0, 52.0, 54.0, 56.0, 50.0, 52.0, 54.0, 56.0}) p.add("P", v);
+  for (size_t i = 0; i < p.records.size(); ++i) {
+    p.records[i].fields.set("specimen.lot", std::string(i < 4 ? "A" : "B"));
+    p.records[i].tested_at = "2026-11-2" + std::to_string(i) + "T10:00:00+00:00";
+  }
+  TestRecord by_lot;
+  by_lot.fields.set("settings.group_by", std::string("specimen.lot"));
+  EXPECT_NE(p.judged(by_lot).find("chart_high"), nullptr);
+  for (size_t i : {6, 7}) p.evaluations[i].results[0].censored = Censoring{true, 0, 0};
+  Evaluation e = p.judged(by_lot);
+  EXPECT_NEAR(value(e, "group_1_mean"), 53, 1e-9);
+  EXPECT_GT(value(e, "group_2_mean"), 53) << "its two strongest went on beyond 54 and 56";
+  EXPECT_EQ(value(e, "group_2_bounds"), 2);
+  EXPECT_EQ(e.find("chart_high"), nullptr);
+  EXPECT_NE(e.finding("chart-bounds"), nullptr);
+  for (size_t i : {4, 5}) p.evaluations[i].results[0].censored = Censoring{true, 0, 0};
+  e = p.judged(by_lot);
+  EXPECT_EQ(e.find("group_2_mean"), nullptr);
+  ASSERT_TRUE(e.find("group_2_least")->censored) << "and its lowest is one too";
+  EXPECT_NE(e.find("group_2")->text.find("all known only as a bound"), std::string::npos);
+  for (Evaluation& one : p.evaluations) one.results[0].censored = Censoring{true, 0, 0};
+  e = p.judged();
+  EXPECT_EQ(e.find("mean"), nullptr);
+  ASSERT_NE(e.finding("all-bounds"), nullptr);
+  EXPECT_TRUE(e.find("least")->censored);
+}
+
+TEST(Series, ABasisSaysWhatItRestsOn) {
+  Pieces p;
+  for (int i = 0; i < 20; ++i) p.add("P", 100 + (i * 7) % 11);
+  EXPECT_NE(p.judged().finding("basis-few"), nullptr) << "no lots are named";
+  EXPECT_EQ(p.judged().finding("batches"), nullptr);
+  for (size_t i = 0; i < p.records.size(); ++i)
+    p.records[i].fields.set("specimen.lot", std::string(1, char('A' + i % 3)));
+  const Evaluation alike = p.judged();
+  EXPECT_EQ(alike.finding("basis-few"), nullptr);
+  ASSERT_NE(alike.finding("batches"), nullptr);
+  const double pooled = value(alike, "b_basis");
+  for (size_t i = 0; i < p.records.size(); ++i) p.evaluations[i].results[0].value += 10.0 * double(i % 3);
+  const Evaluation apart = p.judged();
+  EXPECT_NE(apart.finding("batches")->message.find("differ"), std::string::npos);
+  EXPECT_LT(value(apart, "b_basis"), pooled) << "although every batch but one is stronger now";
+  Pieces wide;
+  for (double v : {1.0, 30.0, 90.0, 10.0}) wide.add("P", v);
+  const Evaluation negative = wide.judged();
+  EXPECT_EQ(negative.find("b_basis"), nullptr) << "a force is not below nothing";
+  EXPECT_NE(negative.finding("basis-negative"), nullptr);
+}
+
+// ± 2 °C is one temperature (ISO 148-1); what lies further apart is two.
+TEST(Series, NearlyAlikeIsAlike) {
+  const Method& pendulum = *methods::find("impact-pendulum");
+  auto unlike = [&](double a, double b) {
+    std::vector<TestRecord> records(2);
+    std::vector<Evaluation> evaluations(2);
+    std::vector<SeriesPiece> pieces;
+    for (size_t i = 0; i < 2; ++i) {
+      records[i].method = pendulum.id;
+      records[i].fields.set("specimen.temperature", Reading{"", i == 0 ? a : b, 0.1});
+      pieces.push_back({&records[i], &evaluations[i]});
+    }
+    return series_evaluate(pendulum, pieces, {}).finding("unlike") != nullptr;
+  };
+  EXPECT_FALSE(unlike(-19.8, -20.1));
+  EXPECT_FALSE(unlike(-18, -22));
+  EXPECT_TRUE(unlike(-20, -40));
+  EXPECT_TRUE(unlike(-20, -24.5));
 }
 
 TEST(Series, ThePiecesReadAsPeopleReadThem) {

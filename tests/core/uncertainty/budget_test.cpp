@@ -49,6 +49,10 @@ TEST(Budget, AResultThatIsMissingUnderAShiftKeepsItsTerm) {
 TEST(Budget, ReadingsCombineResolutionAndSpread) {
   EXPECT_NEAR(reading_uncertainty({10.0}, 0.01), 0.01 / std::sqrt(3.0), 1e-12);
   EXPECT_NEAR(reading_uncertainty({1, 2, 3}, 0), 1 / std::sqrt(3.0), 1e-12);
+  EXPECT_DOUBLE_EQ(reading_dof({1, 2, 3}, 0), 2);
+  EXPECT_TRUE(std::isinf(reading_dof({10.0}, 0.01)));
+  // u² = 1/3 + 1/3: twice the variance of the spread alone, four times its degrees of freedom.
+  EXPECT_NEAR(reading_dof({1, 2, 3}, 1), 8, 1e-12);
 }
 
 TEST(MonteCarlo, IsSeededAndMatchesTheClosedForm) {
