@@ -63,7 +63,7 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
     }
     return sum;
   };
-  double now = value(alpha, beta);
+  double now = value(alpha, beta), of_alpha = 0, of_beta = 0, of_both = 0;
   for (int round = 0; round < 200; ++round) {
     double g0 = 0, g1 = 0, h00 = 0, h01 = 0, h11 = 0;
     for (const SnPoint& p : points) {
@@ -75,6 +75,8 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
     }
     const double det = h00 * h11 - h01 * h01;
     if (!(std::abs(det) > kLeast)) break;
+    // Covariance: the inverse of the information.
+    of_alpha = -h11 / det, of_beta = -h00 / det, of_both = h01 / det;
     double da = -(h11 * g0 - h01 * g1) / det, db = -(h00 * g1 - h01 * g0) / det;
     double next = value(alpha + da, beta + db);
     for (int k = 0; k < 40 && !(next >= now - 1e-12); ++k) da /= 2, db /= 2, next = value(alpha + da, beta + db);
@@ -85,7 +87,13 @@ std::optional<Probit> probit(const std::vector<SnPoint>& points) {
     if (settled) break;
   }
   if (!(beta > 1e-9)) return std::nullopt;
-  return Probit{middle - alpha / beta * unit, unit / beta};
+  const double slope = alpha / beta;  // mean = middle − (α/β)·unit by the delta method
+  const double variance = of_alpha - 2 * slope * of_both + slope * slope * of_beta;
+  const double n = double(points.size()), few = n > 3 ? n / (n - 3) : n;
+  constexpr double kOfScatter = 1.2;  // found by simulation, as few² is
+  return Probit{middle - slope * unit, unit / beta, few * unit / beta * std::sqrt(std::max(0.0, variance)),
+                kOfScatter * few * few * unit / (beta * beta) * std::sqrt(std::max(0.0, of_beta)),
+                std::max(1.0, n / 2 - 2)};
 }
 
 namespace {

@@ -23,6 +23,10 @@ std::optional<Staircase> dixon_mood(const std::vector<SnPoint>& points, double s
 /// above every run-out) or mix at one level alone: the likelihood has no maximum then, and the scatter is not known.
 struct Probit {
   double mean = 0, sd = 0;
+  /// From the curvature of the likelihood, widened for few pieces (a staircase looks at the middle of its distribution
+  /// only, and the likelihood's scatter comes out small): with `dof` they hold in 92 to 99 of 100 simulated staircases
+  /// of 12 to 50 pieces with steps of 0.7 to 1.4 deviations.
+  double mean_error = 0, sd_error = 0, dof = 0;
 };
 std::optional<Probit> probit(const std::vector<SnPoint>& points);
 

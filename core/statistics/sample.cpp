@@ -69,6 +69,12 @@ Summary summarize(std::vector<double> v, double confidence) {
   return s;
 }
 
+double sd_error(double sd, size_t n) {
+  if (n < 2 || !(sd > 0)) return 0;
+  const double dof = double(n) - 1;
+  return 0.5 * sd * (std::sqrt(dof / bm::quantile(bm::chi_squared(dof), 0.05)) - 1);
+}
+
 double grubbs_critical(size_t n, double alpha) {
   if (n < 3) return NAN;
   const double t = t_quantile(1 - alpha / (2 * double(n)), double(n - 2));

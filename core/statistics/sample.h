@@ -32,6 +32,10 @@ struct Summary {
 };
 Summary summarize(std::vector<double> values, double confidence = 0.95);
 
+/// Standard uncertainty of a standard deviation out of n values such that s ± 2u holds the population's in 95 of 100
+/// samples: the upper end of its χ² interval, for the lower is never farther. 0 for fewer than 2 values.
+double sd_error(double sd, size_t n);
+
 /// Grubbs' test for one outlier, two-sided (Grubbs 1969; ASTM E178).
 struct Grubbs {
   size_t index = 0;      ///< the value farthest from the mean

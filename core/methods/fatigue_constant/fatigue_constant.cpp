@@ -164,8 +164,8 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
       put(v, "staircase_ratio", s.stairs->scatter());
     }
     if (s.probit) {
-      put(v, "staircase_ml_mean", s.probit->mean * stress);
-      put(v, "staircase_ml_sd", s.probit->sd);
+      put(v, "staircase_ml_mean", s.probit->mean * stress + shift(shifts, "ml_mean"));
+      put(v, "staircase_ml_sd", s.probit->sd + shift(shifts, "ml_sd"));
     }
     for (size_t i = s.all.size(); i-- > 0 && s.step > 0;)
       if (s.all[i].counts && std::find(s.off_rungs.begin(), s.off_rungs.end(), s.all[i].row) == s.off_rungs.end()) {
@@ -286,6 +286,11 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     inputs.push_back({"mean", "few pieces about the limit", s.stairs->sd / std::sqrt(n), Shape::normal});
     inputs.push_back({"scatter", "scatter out of few pieces", 1.3 * s.stairs->sd / std::sqrt(n), Shape::normal});
   }
+  if (s.staircase && s.probit) {
+    const double dof = s.probit->dof;
+    inputs.push_back({"ml_mean", "likelihood of the limit", s.probit->mean_error, Shape::normal, dof});
+    inputs.push_back({"ml_sd", "likelihood of its scatter", s.probit->sd_error, Shape::normal, dof});
+  }
   if (!s.line) return;
   const fatigue::SnLine& l = *s.line;
   const size_t parameters = l.slope_fixed ? 1 : 2;
@@ -348,8 +353,8 @@ const Method& fatigue_constant() {
     parts.findings = sn::findings;
     parts.figures = sn::figures;
     parts.plan = sn::plan;
-    parts.no_budget = {"staircase_ratio", "staircase_ml_mean", "staircase_ml_sd", "next_level",
-                       "n_initiation",    "n_coalescence",     "life_share_left", "detail_supported"};
+    parts.no_budget = {"staircase_ratio", "next_level",      "n_initiation",
+                       "n_coalescence",   "life_share_left", "detail_supported"};
     return method_of("fatigue-constant", "Fatigue at constant amplitude", "Fatigue",
                      "ISO 12107, ASTM E739, EN 1993-1-9", parts);
   }();

@@ -189,7 +189,8 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   if (s.resolution > 0)
     inputs.push_back({"eye", "diameter, read to " + significant(s.resolution, 2) + " mm", rectangular(s.resolution)});
   inputs.push_back({"ball", "ball, 0.05 % of its diameter", rectangular(0.0005 * s.ball)});
-  indents::inputs_common(s.set, 0.03 * s.set.mean(), "machine, 3 % allowed (no block was read)", inputs);
+  indents::inputs_common(s.set, {0.03 * s.set.mean(), "machine, 3 % allowed (no block was read)"},
+                         indents::reading_error(s.set, s.resolution), inputs);
   indents::inputs_derived(record, "HBW", inputs);
 }
 
@@ -203,6 +204,28 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
                       " its diameter in mm, " + kgf + " the force in kgf";
   text += indents::dwell_in(record, parts);
   add_text(e, specs(record), "designation", text, {{text, parts, hb->value, D::none, "ISO 6506-1, designation"}});
+}
+
+// Two diameters of one print that are not alike: one was misread, or the material flows more one way. Their mean is
+// taken all the same, and said.
+void judge_oval(Evaluation& e, const Rows& rows) {
+  constexpr double kOval = 0.04;  // of the mean: two readings of a round print agree within 1 to 2 %
+  std::string oval;
+  double worst = 0;
+  for (size_t i = 0; i < rows.size(); ++i) {
+    double least = HUGE_VAL, most = 0;
+    for (const Reading& r : rows[i].cells.readings("d"))
+      if (r.value) least = std::min(least, *r.value), most = std::max(most, *r.value);
+    const double apart = most > least ? (most - least) / (0.5 * (most + least)) : 0;
+    if (!rows[i].used() || apart <= kOval) continue;
+    oval += (oval.empty() ? "" : ", ") + std::to_string(i + 1);
+    worst = std::max(worst, apart);
+  }
+  if (oval.empty()) return;
+  raise(e, "print-oval", Severity::check,
+        "The two diameters of indent " + oval + " differ by " + percent(worst) +
+            ": read them again; if it stays, the material flows more one way, and the mean of the two is taken.",
+        {{"asymmetry", worst}}, {}, "hb");
 }
 
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
@@ -236,6 +259,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
               " of the ball; it must lie between 0.24 and 0.6." + (better.empty() ? "" : " " + better + " would do."),
           {{"ratio", worst}}, {}, "hb");
   }
+  judge_oval(e, rows);
   const double index = s.index();
   const std::vector<double> suited = brinell_indices(family, hb);
   if (std::isfinite(index) && std::isfinite(hb) && !suited.empty() &&
@@ -287,7 +311,6 @@ const Method& hardness_brinell() {
     parts.findings = brinell::add_findings;
     parts.figures = brinell::figures;
     parts.doubted = {"hb"};
-    parts.no_budget = indents::plain_keys("hb");
     Method m = method_of("hardness-brinell", "Brinell hardness", "Brinell", "ISO 6506-1, ASTM E10", parts);
     m.clearances = brinell::clearances;
     return m;

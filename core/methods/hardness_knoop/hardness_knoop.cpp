@@ -134,7 +134,8 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     inputs.push_back({"eye", "ends of the diagonal, read to " + significant(s.resolution * 1e3, 2) + " µm",
                       rectangular(s.resolution)});
   if (s.division > 0) inputs.push_back({"division", "length of a division, 0.5 % (stage scale)", rectangular(0.005)});
-  indents::inputs_common(s.set, 0.03 * s.set.mean(), "machine, 3 % allowed (no block was read)", inputs);
+  indents::inputs_common(s.set, {0.03 * s.set.mean(), "machine, 3 % allowed (no block was read)"},
+                         indents::reading_error(s.set, s.resolution), inputs);
   indents::inputs_derived(record, "HK", inputs);
 }
 
@@ -203,7 +204,6 @@ const Method& hardness_knoop() {
     parts.findings = knoop::add_findings;
     parts.figures = knoop::figures;
     parts.doubted = {"hk"};
-    parts.no_budget = indents::plain_keys("hk");
     Method m = method_of("hardness-knoop", "Knoop hardness", "Knoop", "ISO 4545-1, ASTM E92", parts);
     m.clearances = knoop::clearances;
     return m;

@@ -158,8 +158,9 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     inputs.push_back({"convex", "correction for the convex surface, a tenth of it (assumed)",
                       rectangular(0.1 * std::abs(s.correction))});
   const double allowed = s.scale->diamond() ? 1.5 : 2.0;
-  indents::inputs_common(s.set, allowed, "machine, " + significant(allowed, 2) + " allowed (no block was read)",
-                         inputs);
+  indents::inputs_common(s.set,
+                         {allowed, "machine, " + significant(allowed, 2) + " allowed (no block was read)", false},
+                         rectangular(s.resolution / 2), inputs);
   indents::inputs_derived(record, s.scale->symbol(), inputs);
 }
 
@@ -266,7 +267,6 @@ const Method& hardness_rockwell() {
     parts.findings = rockwell::add_findings;
     parts.figures = rockwell::figures;
     parts.doubted = {"hr"};
-    parts.no_budget = indents::plain_keys("hr");
     Method m = method_of("hardness-rockwell", "Rockwell hardness", "Rockwell", "ISO 6508-1, ASTM E18", parts);
     m.clearances = rockwell::clearances;
     return m;

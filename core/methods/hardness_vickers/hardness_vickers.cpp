@@ -92,7 +92,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     largest = std::max(std::isfinite(largest) ? largest : 0, i.size);
   }
   put(v, "diagonal_asymmetry", asymmetry);
-  put(v, "min_thickness", 1.5 * largest);
+  put(v, "min_thickness", 1.5 * (largest + shift(shifts, "eye")));
   const Readers readers = readers_of(s);
   put(v, "reader_bias", readers.bias());
   put(v, "reader_scatter", readers.scatter());
@@ -208,7 +208,8 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
                       rectangular(s.resolution)});
   if (s.division > 0) inputs.push_back({"division", "length of a division, 0.5 % (stage scale)", rectangular(0.005)});
   const double level = s.set.mean();
-  indents::inputs_common(s.set, 0.03 * level, "machine, 3 % allowed (no block was read)", inputs);
+  indents::inputs_common(s.set, {0.03 * level, "machine, 3 % allowed (no block was read)"},
+                         indents::reading_error(s.set, s.resolution), inputs);
   indents::inputs_derived(record, "HV", inputs);
   if (!s.set.traverse) return;
   // Along a traverse every indent is read once: its neighbours say how far a single one scatters. The block's part
@@ -374,8 +375,7 @@ const Method& hardness_vickers() {
     parts.findings = vickers::add_findings;
     parts.figures = vickers::figures;
     parts.doubted = {"hv", "case_depth"};
-    parts.no_budget = indents::plain_keys("hv");
-    for (const char* key : {"diagonal_asymmetry", "reader_bias", "reader_scatter"}) parts.no_budget.push_back(key);
+    parts.no_budget = {"diagonal_asymmetry", "reader_bias", "reader_scatter"};
     Method m = method_of("hardness-vickers", "Vickers hardness", "Vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
     m.clearances = vickers::clearances;
     return m;

@@ -3,10 +3,12 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numbers>
 
 #include "core/methods/impact_pendulum/model.h"
 #include "core/methods/support/possible.h"
 #include "core/methods/support/skeleton.h"
+#include "core/statistics/sample.h"
 
 namespace fortitor::pendulum {
 
@@ -94,12 +96,21 @@ double mean_of(const std::vector<double>& v) {
   return v.empty() ? NAN : sum / double(v.size());
 }
 
-// Mean of an optional cell over the blows that count.
-double mean_cell(const TestRecord& record, const State& s, const char* column) {
+// What is read on the halves: a result, its column, and to what it can be read.
+struct Look {
+  const char *key, *column, *words;
+  double read;  // half-width
+};
+constexpr Look kLooks[] = {{"shear_percent", "shear", "shear, judged to 5 %", 0.05},
+                           {"lateral_expansion", "lateral_expansion", "expansion, read to 0.05 mm", 0.05},
+                           {"bend_angle", "bend_angle", "bend, read to 2°", 2 * std::numbers::pi / 180}};
+
+// A column over the blows that count, where it was filled.
+std::vector<double> cells(const TestRecord& record, const State& s, const char* column) {
   std::vector<double> v;
   for (const Blow* b : s.set.counted())
     if (const auto x = record.run.rows(blows::kTable)[b->row].number(column)) v.push_back(*x);
-  return mean_of(v);
+  return v;
 }
 
 std::vector<double> energies(const State& s) {
@@ -136,11 +147,9 @@ Values compute(const TestRecord& record, const State&, const Shifts& shifts) {
   if (k.size() > 1) {
     double sum = 0;
     for (double x : k) sum += (x - mean_of(k)) * (x - mean_of(k));
-    put(v, "energy_sd", std::sqrt(sum / double(k.size() - 1)));
+    put(v, "energy_sd", std::sqrt(sum / double(k.size() - 1)) + shift(shifts, "sd"));
   }
-  put(v, "shear_percent", mean_cell(record, s, "shear"));
-  put(v, "lateral_expansion", mean_cell(record, s, "lateral_expansion"));
-  put(v, "bend_angle", mean_cell(record, s, "bend_angle"));
+  for (const Look& look : kLooks) put(v, look.key, mean_of(cells(record, s, look.column)) + shift(shifts, look.key));
   return v;
 }
 
@@ -218,7 +227,15 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
 }
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
+  using Shape = UncertainInput::Shape;
   blows::inputs_common(record, s.set, inputs);
+  const std::vector<double> k = energies(s);
+  inputs.push_back({"sd", "s out of " + std::to_string(k.size()) + " blows",
+                    statistics::sd_error(statistics::summarize(k).sd, k.size()), Shape::normal});
+  for (const Look& look : kLooks)
+    if (const std::vector<double> v = cells(record, s, look.column); !v.empty())
+      inputs.push_back(
+          {look.key, look.words, reading_uncertainty(v, look.read), Shape::normal, reading_dof(v, look.read)});
   Section sizes;
   for (const auto& [path, symbol] :
        {std::pair{"specimen.ligament", "l"}, {"specimen.section.width", "b"}, {"specimen.section.thickness", "h"}})
@@ -305,7 +322,6 @@ const Method& impact_pendulum() {
     parts.findings = add_findings;
     parts.figures = figures;
     parts.doubted = {"energy"};
-    parts.no_budget = {"energy_sd", "shear_percent", "lateral_expansion", "bend_angle"};
     return method_of("impact-pendulum", "Pendulum impact", "Impact", "ISO 148-1, ISO 180, ASTM E23, ASTM D256", parts);
   }();
   return method;

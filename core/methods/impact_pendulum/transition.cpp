@@ -46,6 +46,54 @@ Points points_of(const std::vector<SeriesPiece>& pieces) {
   return p;
 }
 
+// Energies that fall as the pieces get warmer: by Kendall's rank correlation over all pairs of sets.
+void judge_direction(Evaluation& e, const Points& p) {
+  constexpr double kFalls = -0.5;
+  double pairs = 0, score = 0;
+  for (size_t i = 0; i < p.t.size(); ++i)
+    for (size_t j = 0; j < i; ++j) {
+      if (p.t[i] == p.t[j]) continue;
+      pairs += 1;
+      const double way = (p.t[i] - p.t[j]) * (p.k[i] - p.k[j]);
+      score += way > 0 ? 1 : way < 0 ? -1 : 0;
+    }
+  if (p.temperatures < 3 || !(pairs >= 6) || score / pairs > kFalls) return;
+  raise(e, "falls-with-temperature", Severity::check,
+        "The energies fall as the pieces get warmer, which no steel's do: signs of temperatures, or sets, were "
+        "exchanged.",
+        {{"tau", score / pairs}}, {}, "energy");
+}
+
+// The set that lies farthest off the curve through the others, and what comes out without it. It stays in.
+void judge_stray(Evaluation& e, const Points& p, const TransitionFit& with) {
+  constexpr double kErrors = 4, kShare = 0.1;  // of its own error, and of the height of the curve
+  double worst = 0, off = 0, at = NAN, without = NAN;
+  for (double t : std::set<double>(p.t.begin(), p.t.end())) {
+    std::vector<double> ts, ks;
+    double mean = 0, n = 0;
+    for (size_t i = 0; i < p.t.size(); ++i)
+      if (p.t[i] == t)
+        mean += p.k[i], n += 1;
+      else
+        ts.push_back(p.t[i]), ks.push_back(p.k[i]);
+    if (std::set<double>(ts.begin(), ts.end()).size() < 6) return;
+    const auto f = statistics::fit_transition(ts, ks);
+    if (!f || f->n < 6) continue;
+    const double d = mean / n - f->at(t), error = std::hypot(f->scatter / std::sqrt(n), f->error_at(t));
+    if (!(std::abs(d) > kErrors * error) || std::abs(d) < kShare * (f->upper - f->lower)) continue;
+    if (std::abs(d) / error <= worst) continue;
+    worst = std::abs(d) / error;
+    off = d, at = t, without = f->temperature_at(27);
+  }
+  if (!std::isfinite(at)) return;
+  auto celsius = [](double t) { return std::isfinite(t) ? si(t, D::temperature, 3) : std::string("not reached"); };
+  raise(e, "set-off", Severity::check,
+        "The set at " + si(at, D::temperature, 3) + " lies " + significant(std::abs(off), 3) + " J " +
+            (off > 0 ? "above" : "below") + " the curve through the others: look to its temperature and its marking. " +
+            "T for 27 J is " + celsius(with.temperature_at(27)) + " with it, " + celsius(without) + " without.",
+        {{"temperature", at}, {"off", off}}, {{"accept", "It stays in, with a reason", {}, true}}, "t27j");
+}
+
 Figure figure_of(const TransitionFit& f, const Points& p) {
   Figure figure;
   figure.id = "transition";
@@ -98,6 +146,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
   e.specimen = settings.series;
   const Points p = points_of(pieces);
   if (p.t.size() < 2 || p.temperatures < 2) return e;  // sets at one temperature are no transition
+  judge_direction(e, p);
   const auto fit = p.temperatures >= 6 ? statistics::fit_transition(p.t, p.k) : std::nullopt;
   if (!fit) {
     raise(e, "few-temperatures", Severity::note,
@@ -179,6 +228,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     raise(e, "not-broken", Severity::note,
           std::to_string(p.bounds) + (p.bounds == 1 ? " piece" : " pieces") + " did not break and are not fitted.",
           {{"bounds", double(p.bounds)}}, {}, "upper_shelf");
+  judge_stray(e, p, f);
   e.figures.push_back(figure_of(f, p));
   return e;
 }

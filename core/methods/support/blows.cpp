@@ -78,9 +78,9 @@ Set set_of(const TestRecord& record, const Shifts& shifts) {
   s.swing.mass *= 1 + shift(shifts, "moment");
   const double off = shift(shifts, "angle"), scale = 1 + shift(shifts, "machine"), read = shift(shifts, "scale");
   if (const auto entered = record.fields.number("specimen.available_energy"))
-    s.available = *entered;
+    s.available = *entered * (1 + shift(shifts, "available"));
   else if (const auto plate = record.fields.number("equipment.pendulum.capacity"))
-    s.available = *plate;
+    s.available = *plate * (1 + shift(shifts, "available"));
   else if (s.swing.known() && s.swing.start)
     s.available = s.swing.moment() * (1 - std::cos(*s.swing.start));
   const Rows& rows = record.run.rows(kTable);
@@ -223,6 +223,7 @@ void inputs_common(const TestRecord& record, const Set& set, std::vector<Uncerta
     inputs.push_back({"moment", "m·g·L_p, 0.5 %", rectangular(0.005)});
   }
   inputs.push_back(machine_input(record));
+  inputs.push_back({"available", "energy of the hammer, 1 % (ISO 148-2, direct verification)", rectangular(0.01)});
   if (counted.size() < 2) return;
   double mean = 0, sum = 0;
   for (const Blow* b : counted) mean += b->energy / double(counted.size());

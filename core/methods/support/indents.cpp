@@ -136,12 +136,12 @@ void put_common(Values& v, const IndentSet& set, const std::string& key, double 
   const std::vector<double> h = set.hardnesses();
   if (!set.traverse) {
     put(v, key, mean + shift(shifts, "scatter") + shift(shifts, "block"));
-    put(v, key + "_sd", sd_of(h));
-    if (h.size() > 1) put(v, key + "_range", range_of(h));
+    put(v, key + "_sd", sd_of(h) + shift(shifts, "sd"));
+    if (h.size() > 1) put(v, key + "_range", range_of(h) + shift(shifts, "read"));
   }
   if (set.certified && !set.block.empty()) {
     put(v, "block_error", mean_of(set.block) - *set.certified + shift(shifts, "block_error"));
-    if (set.block.size() > 1) put(v, "block_repeatability", range_of(set.block));
+    if (set.block.size() > 1) put(v, "block_repeatability", range_of(set.block) + shift(shifts, "read"));
   }
 }
 
@@ -164,10 +164,6 @@ std::vector<ResultSpec> specs_common(const std::string& key, const std::string& 
   return out;
 }
 
-std::vector<std::string> plain_keys(const std::string& key) {
-  return {key + "_sd", key + "_range", "block_repeatability"};
-}
-
 std::vector<Step> how_common(const std::string& key, const std::string& main, const IndentSet& set) {
   const std::vector<double> h = set.hardnesses();
   if (key == main)
@@ -184,25 +180,37 @@ std::vector<Step> how_common(const std::string& key, const std::string& main, co
   return {};
 }
 
-void inputs_common(const IndentSet& set, double machine, const std::string& machine_words,
-                   std::vector<UncertainInput>& inputs) {
+double reading_error(const IndentSet& set, double resolution) {
+  double size = 0, n = 0;
+  for (const Indent& i : set.all)
+    if (i.counts && i.size > 0) size += i.size, n += 1;
+  return n > 0 && resolution > 0 ? 2 * set.mean() / (size / n) * rectangular(resolution) / std::sqrt(2.0) : 0;
+}
+
+void inputs_common(const IndentSet& set, const Machine& machine, double read, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
   const std::vector<double> h = set.hardnesses();
-  if (h.size() > 1 && !set.traverse)
-    inputs.push_back({"scatter", "scatter of " + std::to_string(h.size()) + " indents",
-                      sd_of(h) / std::sqrt(double(h.size())), Shape::normal, double(h.size()) - 1});
-  const double level = set.mean();
+  if (h.size() > 1 && !set.traverse) {
+    const std::string n = std::to_string(h.size());
+    inputs.push_back({"scatter", "scatter of " + n + " indents", sd_of(h) / std::sqrt(double(h.size())), Shape::normal,
+                      double(h.size()) - 1});
+    inputs.push_back({"sd", "s out of " + n + " indents", statistics::sd_error(sd_of(h), h.size()), Shape::normal});
+  }
+  // A largest less a smallest is two readings.
+  inputs.push_back({"read", "reading of the two of a range", read * std::sqrt(2.0), Shape::normal});
   if (set.certified && set.tolerance && !set.block.empty() && *set.certified > 0) {
     // The block says what it is within its tolerance; how well it was read is its own scatter.
-    const double read = double(set.block.size()), scatter = read > 1 ? sd_of(set.block) / std::sqrt(read) : 0;
+    const double of = double(set.block.size()), scatter = of > 1 ? sd_of(set.block) / std::sqrt(of) : 0;
     const double own = std::hypot(rectangular(*set.tolerance), scatter);
-    const double dof = scatter > 0 ? (read - 1) * std::pow(own / scatter, 4) : HUGE_VAL;
+    const double dof = scatter > 0 ? (of - 1) * std::pow(own / scatter, 4) : HUGE_VAL;
+    // A machine is off in proportion, or by as many points wherever it is read.
+    const double here = machine.in_proportion ? set.mean() / *set.certified : 1;
     inputs.push_back({"block",
                       "machine, checked on a block of " + number(*set.certified) + " ± " + number(*set.tolerance, 3),
-                      own * level / *set.certified, Shape::normal, dof});
-    inputs.push_back({"block_error", "readings on the block", scatter, Shape::normal, read - 1});
-  } else if (machine > 0) {
-    inputs.push_back({"block", machine_words, rectangular(machine)});
+                      own * here, Shape::normal, dof});
+    inputs.push_back({"block_error", "readings on the block", scatter, Shape::normal, of - 1});
+  } else if (machine.allowed > 0) {
+    inputs.push_back({"block", machine.words, rectangular(machine.allowed)});
   }
 }
 

@@ -56,13 +56,18 @@ void put_common(Values& values, const IndentSet& set, const std::string& key, do
 std::vector<Step> how_common(const std::string& key, const std::string& main, const IndentSet& set);
 /// Specs of those keys: symbol of the scale ("HV 0.5") and its name in words.
 std::vector<ResultSpec> specs_common(const std::string& key, const std::string& symbol, const std::string& name);
-/// Keys that describe the readings themselves and have no uncertainty of their own.
-std::vector<std::string> plain_keys(const std::string& key);
 
+/// Standard uncertainty of one hardness that goes with the square of a length read to `resolution`, mm, at both ends.
+double reading_error(const IndentSet& set, double resolution);
+/// What a machine may be off by where no block was read, and whether that of a block goes with the level.
+struct Machine {
+  double allowed = 0;
+  std::string words;
+  bool in_proportion = true;
+};
 /// Scatter of the indents, and the block: its certified value holds within its tolerance, its reading scatters; without
-/// a block what a machine in order may be off, `machine` (in hardness).
-void inputs_common(const IndentSet& set, double machine, const std::string& machine_words,
-                   std::vector<UncertainInput>& inputs);
+/// a block what a machine in order may be off. `read`: standard uncertainty of one hardness by its reading.
+void inputs_common(const IndentSet& set, const Machine& machine, double read, std::vector<UncertainInput>& inputs);
 
 struct Spacing {
   double apart = 3, edge = 2.5;  ///< in sizes

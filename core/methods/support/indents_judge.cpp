@@ -129,6 +129,14 @@ void judge_block(Evaluation& e, const IndentSet& set, const std::string& key) {
               "repeat them on one that is in order.",
           {{"block_error", error}, {"tolerance", *set.tolerance}}, {}, key);
   };
+  // What is off at one level says little of another (ISO 6506-2, 6507-2, 6508-2 ask for a block near the work).
+  constexpr double kNear = 0.15;
+  const double mean = set.mean();
+  if (std::isfinite(mean) && std::abs(mean - *set.certified) > kNear * *set.certified)
+    raise(e, "block-far", Severity::note,
+          "The block is one of " + significant(*set.certified, 4) + " and the work reads " + significant(mean, 4) +
+              ": take a block near the work, or say little of the machine by it.",
+          {{"certified", *set.certified}, {"mean", mean}}, {}, key);
   judge(set.block, "before");
   if (e.finding("block-off") == nullptr) judge(set.block_after, "after");
 }

@@ -8,6 +8,8 @@
 #include "core/fatigue/mean_stress.h"
 #include "core/fatigue/staircase.h"
 
+#include "core/statistics/sample.h"
+
 namespace fortitor::fatigue::staircase_test {
 namespace {
 
@@ -144,6 +146,32 @@ TEST(Staircase, MixedAtOneLevelAloneTheLikelihoodHasNoMaximum) {
   EXPECT_FALSE(probit(climbed({{240, false}, {230, true}, {240, true}, {250, false}, {240, true}, {250, false}})));
   EXPECT_TRUE(probit(climbed(
       {{240, false}, {230, true}, {240, true}, {250, false}, {250, true}, {250, false}, {230, true}, {230, false}})));
+}
+
+TEST(Staircase, CoverageOfTheLikelihood) {
+  std::mt19937_64 random(3);
+  std::normal_distribution<double> z;
+  for (int n : {16, 20, 30})
+    for (double sd : {8.0, 12.0}) {
+      int mean = 0, scatter = 0, of = 0;
+      for (int k = 0; k < 600; ++k) {
+        std::vector<SnPoint> points;
+        double level = 300 + 10 * std::round(z(random));
+        for (int i = 0; i < n; ++i) {
+          const bool failed = 300 + sd * z(random) < level;
+          points.push_back({level, 1e7, !failed});
+          level += failed ? -10 : 10;
+        }
+        const auto fit = probit(points);
+        if (!fit) continue;  // no failure above a run-out: no largest likelihood
+        const double factor = std::max(2.0, statistics::t_quantile(0.975, fit->dof));
+        ++of;
+        mean += std::abs(fit->mean - 300) <= factor * fit->mean_error;
+        scatter += std::abs(fit->sd - sd) <= factor * fit->sd_error;
+      }
+      EXPECT_GE(mean, 0.91 * of) << n << " " << sd;
+      EXPECT_GE(scatter, 0.90 * of) << n << " " << sd;
+    }
 }
 
 }  // namespace

@@ -342,7 +342,7 @@ TEST(Transition, IndependentFigures) {
 TEST(Transition, TheTruthLiesWithinTheErrors) {
   std::mt19937_64 random(4);
   std::normal_distribution<double> n;
-  int held = 0, of = 0;
+  int held = 0, of = 0, false_alarms = 0;
   for (int trial = 0; trial < 120; ++trial) {
     Series s;
     for (double t : {-90.0, -70.0, -50.0, -30.0, -10.0, 10.0, 30.0}) {
@@ -352,6 +352,7 @@ TEST(Transition, TheTruthLiesWithinTheErrors) {
       s.records.push_back(beam(blows, plain_number(t, 4) + " °C"));
     }
     const Evaluation e = s.judged();
+    false_alarms += e.finding("set-off") != nullptr || e.finding("falls-with-temperature") != nullptr;
     const double truth27 = -35 + 27 * std::atanh((27.0 - 90) / 84);
     for (const auto& [key, truth] : {std::pair{"t27j", truth27}, {"t50", -35.0}, {"upper_shelf", 174.0}}) {
       const ResultValue* r = e.find(key);
@@ -362,6 +363,28 @@ TEST(Transition, TheTruthLiesWithinTheErrors) {
     }
   }
   EXPECT_GE(held, 0.92 * of) << held << " of " << of;
+  EXPECT_LE(false_alarms, 1) << "no set is astray";
+}
+
+TEST(Transition, AStraySetIsSaidWithAndWithout) {
+  Series s;
+  for (double t : {-80.0, -60.0, -40.0, -20.0, 0.0, 20.0, 40.0, 60.0}) {
+    const double k = t == 20 ? 40 : 90 + 84 * std::tanh((t + 20) / 27);
+    std::vector<std::string> blows;
+    for (double off : {-3.0, 0.0, 3.0}) blows.push_back(plain_number(k + off, 5) + " J");
+    s.records.push_back(beam(blows, plain_number(t, 4) + " °C"));
+  }
+  const Evaluation e = s.judged();
+  ASSERT_NE(e.finding("set-off"), nullptr);
+  EXPECT_NEAR(e.finding("set-off")->evidence.at("temperature"), 20, 1e-9);
+  EXPECT_NE(e.finding("set-off")->message.find("without"), std::string::npos);
+}
+
+TEST(Transition, EnergiesThatFallWithTemperature) {
+  Series s;
+  for (double t : {-80.0, -60.0, -40.0, -20.0, 0.0, 20.0, 40.0})
+    s.records.push_back(beam({plain_number(90 - 84 * std::tanh((t + 20) / 27), 5) + " J"}, plain_number(t, 4) + " °C"));
+  EXPECT_NE(s.judged().finding("falls-with-temperature"), nullptr);
 }
 
 TEST(Transition, ShelvesThatNobodySawAreBounds) {

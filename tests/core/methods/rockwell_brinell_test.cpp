@@ -338,5 +338,39 @@ TEST(Brinell, ADiameterThatIsNoneIsBadInputWithItsPlace) {
   }
 }
 
+TEST(Brinell, TwoDiametersOfOnePrintAgree) {
+  auto oval = [](const char* d) {
+    TestRecord r = brinell_record("carbon steel", "10 mm", "3000 kgf", 4);
+    add_indent(r, {{"d", d}});
+    return methods::evaluate(r).finding("print-oval") != nullptr;
+  };
+  EXPECT_FALSE(oval("4.00;4.06"));
+  EXPECT_FALSE(oval("4.05;3.95"));
+  EXPECT_TRUE(oval("4.0;4.4"));
+  EXPECT_TRUE(oval("4.4;4.0"));
+}
+
+TEST(Rockwell, ABlockFarFromTheWorkIsSaidAndItsErrorNotScaled) {
+  auto with = [](double hr) {
+    TestRecord r = rockwell_record("C", {hr, hr, hr});
+    type_into(r, "specimen.block.certified", "60");
+    type_into(r, "specimen.block.tolerance", "1");
+    type_list(r, "specimen.block.readings", {"60.2", "60.0", "60.1"});
+    return methods::evaluate(r);
+  };
+  EXPECT_EQ(with(58).finding("block-far"), nullptr);
+  const Evaluation far = with(30);
+  EXPECT_NE(far.finding("block-far"), nullptr);
+  EXPECT_NEAR(far.find("hr")->standard_uncertainty, with(60).find("hr")->standard_uncertainty, 1e-9)
+      << "points of a scale are no share of it";
+}
+
+TEST(Rockwell, ScatterAndRangeHaveTheirOwnUncertainty) {
+  const Evaluation e = methods::evaluate(rockwell_record("C", {60, 61, 62, 63, 61}));
+  // 95 % of samples of five have σ below s·√(4/0.7107): s ± U reaches there.
+  EXPECT_NEAR(e.find("hr_sd")->expanded(), value_of(e, "hr_sd") * (std::sqrt(4 / 0.710723) - 1), 1e-4);
+  EXPECT_GT(e.find("hr_range")->expanded(), 0);
+}
+
 }  // namespace
 }  // namespace fortitor::rockwell_brinell_test
