@@ -157,6 +157,17 @@ int series(const SeriesOptions& options) {
     for (size_t g = 1; !by.empty() && e.find("group_" + std::to_string(g)) != nullptr; ++g) {
       const std::string of = "group_" + std::to_string(g);
       auto part = [&](const char* what) { return number(value((of + what).c_str())); };
+      // All that is known of the group, by the keys of the method where it judges a series as a whole.
+      Json own = Json::object();
+      for (const ResultValue& r : e.results)
+        if (!r.is_text() && r.spec.key.rfind(of + "_", 0) == 0)
+          own[r.spec.key.substr(of.size() + 1)] = {
+              {"value", number(r.value)},
+              {"unit", internal_symbol(r.spec.dimension)},
+              {"expanded_uncertainty", r.standard_uncertainty > 0 ? number(r.expanded()) : Json(nullptr)},
+              {"censored", !r.censored         ? Json(nullptr)
+                           : r.censored->above ? Json("above")
+                                               : Json{{"from", r.censored->from}, {"to", r.censored->to}}}};
       names.push_back(e.find(of)->spec.name);
       j["groups"].push_back({{"name", e.find(of)->spec.name},
                              {"n", part("_n")},
@@ -166,7 +177,8 @@ int series(const SeriesOptions& options) {
                              {"lowest_is_bound", e.find(of + "_least") != nullptr && e.find(of + "_least")->censored},
                              {"bounds", size_t(value((of + "_bounds").c_str()).value_or(0))},
                              {"mean_by", value((of + "_bounds").c_str()).value_or(0) > 0 ? "likelihood" : "values"},
-                             {"price_per_kn", part("_price_per_kn")}});
+                             {"price_per_kn", part("_price_per_kn")},
+                             {"results", own}});
     }
     if (names.size() > 1) j["comparison"] = comparison(e, names);
     j["pieces"] = Json::array();

@@ -151,6 +151,58 @@ TopPlace top_place(const std::vector<double>& x, const std::vector<double>& y, s
   return t;
 }
 
+std::optional<SmoothTop> smooth_top(const std::vector<double>& y, size_t first, size_t end) {
+  constexpr size_t kBlocks = 200, kLeast = 40, kOfTop = 8;
+  constexpr double kBand = 0.99;
+  end = std::min(end, y.size());
+  if (end < first + kLeast) return std::nullopt;
+  const size_t size = std::max<size_t>(5, (end - first) / kBlocks);
+  std::vector<double> means;
+  for (size_t at = first; at + size <= end; at += size) means.push_back(mean_of(y, at, at + size));
+  const size_t best = size_t(std::max_element(means.begin(), means.end()) - means.begin());
+  if (!(means[best] > 0)) return std::nullopt;
+  size_t a = best, b = best;
+  while (a > 0 && means[a - 1] >= kBand * means[best]) --a;
+  while (b + 1 < means.size() && means[b + 1] >= kBand * means[best]) ++b;
+  SmoothTop top;
+  // What is left over behind the last block belongs to it.
+  top.stretch = {first + a * size, b + 1 == means.size() ? end - 1 : first + (b + 1) * size - 1};
+  // y ≈ c₀ + c₁u + c₂u², u from −1 to 1 over the stretch: normal equations of three.
+  double s[5] = {}, t[3] = {}, squares = 0;
+  const double middle = 0.5 * double(top.stretch.first + top.stretch.last),
+               half = std::max(1.0, 0.5 * double(top.stretch.last - top.stretch.first));
+  for (size_t i = top.stretch.first; i <= top.stretch.last; ++i) {
+    if (!std::isfinite(y[i])) continue;
+    const double u = (double(i) - middle) / half, d = y[i] - means[best];
+    double power = 1;
+    for (int k = 0; k < 5; ++k, power *= u) {
+      s[k] += power;
+      if (k < 3) t[k] += power * d;
+    }
+    squares += d * d;
+    ++top.n;
+  }
+  if (top.n < kOfTop) return std::nullopt;
+  const double det =
+      s[0] * (s[2] * s[4] - s[3] * s[3]) - s[1] * (s[1] * s[4] - s[2] * s[3]) + s[2] * (s[1] * s[3] - s[2] * s[2]);
+  if (!(std::abs(det) > 0)) return std::nullopt;
+  const double c0 =
+      (t[0] * (s[2] * s[4] - s[3] * s[3]) - s[1] * (t[1] * s[4] - s[3] * t[2]) + s[2] * (t[1] * s[3] - s[2] * t[2])) /
+      det;
+  const double c1 =
+      (s[0] * (t[1] * s[4] - s[3] * t[2]) - t[0] * (s[1] * s[4] - s[2] * s[3]) + s[2] * (s[1] * t[2] - t[1] * s[2])) /
+      det;
+  const double c2 =
+      (s[0] * (s[2] * t[2] - t[1] * s[3]) - s[1] * (s[1] * t[2] - t[1] * s[2]) + t[0] * (s[1] * s[3] - s[2] * s[2])) /
+      det;
+  const double at = c2 < 0 ? std::clamp(-c1 / (2 * c2), -1.0, 1.0) : c1 > 0 ? 1.0 : -1.0;
+  top.value = means[best] + c0 + c1 * at + c2 * at * at;
+  const double left = std::max(0.0, squares - c0 * t[0] - c1 * t[1] - c2 * t[2]);
+  // A parabola's value is known to 1.5·σ/√n in its middle and 3·σ/√n at an end.
+  top.error = 1.5 * (1 + std::abs(at)) * std::sqrt(left / double(top.n - 3) / double(top.n));
+  return top;
+}
+
 double middle_of(const std::vector<double>& x, const Stretch& s) {
   return 0.5 * (x[s.first] + x[s.last]);
 }

@@ -81,6 +81,17 @@ struct TopPlace {
 };
 /// `noise`: standard deviation of y around the peak.
 TopPlace top_place(const std::vector<double>& x, const std::vector<double>& y, size_t peak, double noise, size_t end);
+/// The top of a curve without its noise: the highest point of a parabola, by least squares, over the stretch around the
+/// highest block whose blocks stay within a hundredth of it. The largest single reading stands above it by what the
+/// largest of so many noisy ones does.
+struct SmoothTop {
+  double value = 0, error = 0;  ///< with its standard error
+  Stretch stretch;
+  size_t n = 0;
+};
+/// Over [first, end); empty for fewer than 40 samples, or a top of fewer than 8.
+std::optional<SmoothTop> smooth_top(const std::vector<double>& y, size_t first, size_t end);
+
 /// Middle of the stretch; NaN where x was not read.
 double middle_of(const std::vector<double>& x, const Stretch& stretch);
 

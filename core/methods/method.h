@@ -86,6 +86,12 @@ struct SeriesPiece {
   enum class For { groups, time } there_for = For::groups;
 };
 
+/// Pieces of a series that stand side by side with others of it.
+struct SeriesGroup {
+  std::string name;
+  std::vector<SeriesPiece> pieces;
+};
+
 /// How a series of pieces is looked at: which result, by which groups, which suspects for the scatter.
 struct SeriesSpec {
   std::string key;                ///< result shown first
@@ -97,6 +103,8 @@ struct SeriesSpec {
   bool beside_run = false;      ///< its figure is looked at while a piece is run, in place of the piece's own
   /// Judgement over the whole series; empty: the statistics of one result (core/series).
   std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};
+  /// What groups that are each judged by `evaluate` say against each other: adds results and findings.
+  std::function<void(Evaluation& into, const std::vector<SeriesGroup>&, const TestRecord& settings)> compare = {};
 };
 
 /// How long a piece usually takes a person, for the day plan, minutes: before the machine, on it, after it.

@@ -123,6 +123,21 @@ std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const
   return groups;
 }
 
+std::vector<SeriesGroup> parted(const Method& method, const std::vector<SeriesPiece>& pieces, const std::string& by,
+                                const std::string& own) {
+  std::vector<SeriesGroup> groups;
+  for (const SeriesPiece& p : pieces) {
+    const std::string name = word_of(method, p, by, own);
+    if (name.empty()) continue;
+    const auto g = std::find_if(groups.begin(), groups.end(), [&](const SeriesGroup& one) { return one.name == name; });
+    if (g == groups.end())
+      groups.push_back({name, {p}});
+    else
+      g->pieces.push_back(p);
+  }
+  return groups;
+}
+
 std::vector<Choice> groupings(const Method& method, const std::vector<SeriesPiece>& pieces) {
   std::vector<Choice> out;
   auto parts = [&](const std::string& by) {

@@ -40,6 +40,15 @@ Unlike unlike_in(const Method& method, const std::vector<SeriesPiece>& pieces);
 std::vector<Group> groups_of(const Method& method, const Numbers& numbers, const std::vector<SeriesPiece>& pieces,
                              const std::string& by, const std::string& own);
 
+/// The pieces parted by the same words, whatever results they have.
+std::vector<SeriesGroup> parted(const Method& method, const std::vector<SeriesPiece>& pieces, const std::string& by,
+                                const std::string& own);
+
+/// Groups of a method that judges a series as a whole: each judged by itself, side by side. Results (group_1_<key>, …;
+/// group_1 in words), one figure of all, and what the method says of them against each other.
+void add_wholes(Evaluation& e, const Method& method, const std::vector<SeriesPiece>& pieces, const TestRecord& settings,
+                const std::string& by);
+
 /// What can be grouped by: paths under which the pieces part into two to twelve groups, with their words.
 std::vector<Choice> groupings(const Method& method, const std::vector<SeriesPiece>& pieces);
 

@@ -322,6 +322,13 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     if (p.beside.empty()) pieces.push_back(p);
   if (method.series.evaluate) {
     e = method.series.evaluate(pieces, settings);
+    if (const std::string by = settings.fields.text("settings.group_by"); !e.results.empty() && !by.empty()) {
+      std::vector<SeriesPiece> grouped = all;
+      std::erase_if(grouped, [&](const SeriesPiece& p) {
+        return by == series::kBySeries ? p.there_for == SeriesPiece::For::time : !p.beside.empty();
+      });
+      series::add_wholes(e, method, grouped, settings, by);
+    }
     if (!e.results.empty()) return e;  // else too little for it yet: the statistics of one result, and why
   }
   e.method = method.id;

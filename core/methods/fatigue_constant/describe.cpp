@@ -246,6 +246,7 @@ void describe(Method& m) {
   m.after_keys = {"strength_2e6_mean", "strength_2e6_char"};
   m.series.key = "strength_2e6_char";
   m.series.evaluate = over_series;
+  m.series.compare = compare_lines;
   m.printed_settings = {"settings.analysis",    "settings.slope",    "settings.runouts",
                         "settings.mean_stress", "settings.r_wanted", "settings.staircase"};
   m.wording = {"Where cracks began is looked at afterwards.",

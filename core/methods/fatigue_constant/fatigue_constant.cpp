@@ -202,7 +202,7 @@ std::vector<ResultSpec> specs(const TestRecord&) {
   add("strength_2e6_mean", "Δσ_50", "range at 2·10⁶ cycles, mean", D::stress, true);
   add("strength_2e6_char", "Δσ_C", "range at 2·10⁶ cycles, 95 % survival", D::stress, true);
   add("strength_2e6_977", "Δσ_97.7", "range at 2·10⁶ cycles, mean − 2 s", D::stress, false, 4, true);
-  add("sn_logc", "log C", "log₁₀ C of the line", D::none, false, 6, true);
+  add("sn_logc", "log C", "log₁₀ C of the line", D::none, false, 5, true);
   add("sn_sd", "s", "scatter of log₁₀ N", D::none, true, 3);
   add("detail_supported", "Δσ_D", "category that the data themselves support", D::stress, true, 3);
   add("staircase_mean", "σ_D", "fatigue limit by the staircase", D::stress, true);
@@ -308,33 +308,6 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
 }
 
 }  // namespace
-
-Evaluation over_series(const std::vector<SeriesPiece>& pieces, const TestRecord& settings) {
-  TestRecord all = settings;
-  all.method = "fatigue-constant";
-  all.run = {};
-  Rows rows;
-  for (const SeriesPiece& p : pieces) {
-    if (!p.record->fields.text("settings.series.left_out").empty() || p.evaluation->verdict == Verdict::void_test)
-      continue;
-    if (all.fields.empty() || !all.fields.has("specimen.detail_category"))
-      if (const FieldValue* v = p.record->fields.find("specimen.detail_category"))
-        all.fields.set("specimen.detail_category", *v);
-    for (Row row : p.record->run.rows(kTable)) {
-      if (row.cells.text("specimen").empty()) row.cells.set("specimen", p.record->specimen_id());
-      rows.push_back(std::move(row));
-    }
-  }
-  Evaluation none;
-  none.method = all.method;
-  if (rows.size() < 2 || pieces.size() < 2) return none;
-  all.run.tables[kTable] = std::move(rows);
-  all.fields.set("specimen.id", settings.series);
-  Evaluation e = methods::fatigue_constant().evaluate(all, {});
-  e.method = all.method;
-  e.specimen = settings.series;
-  return e.results.empty() ? none : e;
-}
 
 }  // namespace fortitor::sn
 

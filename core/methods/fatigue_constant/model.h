@@ -66,6 +66,8 @@ void findings(Evaluation& e, const TestRecord& record, const State& state, const
 void figures(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
 /// All points of all pieces as one analysis, under the settings of the series.
 Evaluation over_series(const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
+/// Ratio of the lives of every group to the first with its interval, whether one slope serves both.
+void compare_lines(Evaluation& into, const std::vector<SeriesGroup>& groups, const TestRecord& settings);
 /// Levels of the plan from a first guess of the line, highest first, MPa.
 std::vector<double> planned_levels(const Fields& fields);
 /// Level of every row, in the column in which points are typed; of a staircase as far as it is known. Empty without a

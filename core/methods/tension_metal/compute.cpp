@@ -283,6 +283,10 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
   const double at_line = 1 + 0.3 * ledger::shift(shifts, "noise_yield");
   v["rm"] = r[m.peak] * at_peak;
   v["fm"] = r[m.peak] * in.area * at_peak;
+  if (m.smooth) {
+    v["rm_top"] = m.smooth->value * in.stress_scale;
+    reading["rm_top"] = m.smooth->error;
+  }
   if (!m.elastic) return v;
   const ElasticWindow& w = *m.elastic;
   // The fitted line in shifted units, turned about the middle of its window by the slope's own error.

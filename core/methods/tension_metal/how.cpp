@@ -86,6 +86,11 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Te
         D::force, stress_zero != 0 ? "after taking off " + si(stress_zero, D::force) : "");
   } else if (key == "rm") {
     stress("R_m", v(key), marks.fracture ? "largest force of the run" : "largest force before the run stopped");
+  } else if (key == "rm_top") {
+    add("R_m without noise",
+        "highest point of a parabola over " + std::to_string(marks.smooth->n) + " samples within 1 % of the top",
+        v(key), D::stress,
+        "ISO 6892-1 and E8 state the largest force: R_m; of a noisy force that is the highest of its noise");
   } else if (key == "agt" || key == "ag") {
     origin();
     add("A_gt = ε_m − ε₀",

@@ -160,6 +160,7 @@ Landmarks landmarks_of(const StressCurve& c, const TestRecord& record) {
   const TopPlace place = top_place(c.strain, c.stress, m.peak, m.stress_noise, m.end);
   m.top = place.stretch;
   m.top_standard = place.standard;
+  m.smooth = smooth_top(c.stress, m.yielding ? m.yielding->plateau_end : 0, m.end);
   return m;
 }
 

@@ -29,9 +29,10 @@ struct Landmarks {
   bool fitted = true;                 ///< the slope is a least-squares line (auto, line, tangent)
   std::vector<Point> modulus_points;  ///< chord, secant, tangent: the points it rests on
   std::optional<Yielding> yielding;
-  size_t peak = 0;          ///< R_m
-  Stretch top;              ///< flat stretch around it
-  double top_standard = 0;  ///< of the strain at maximum force: it lies somewhere on that stretch
+  size_t peak = 0;                  ///< R_m
+  Stretch top;                      ///< flat stretch around it
+  std::optional<SmoothTop> smooth;  ///< the top without its noise, MPa
+  double top_standard = 0;          ///< of the strain at maximum force: it lies somewhere on that stretch
   std::optional<BreakPoint> fracture;
   size_t end = 0;  ///< one past the last loaded sample
   double stress_noise = 0;

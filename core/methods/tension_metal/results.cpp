@@ -19,6 +19,7 @@ const std::vector<ResultSpec>& table() {
       {"rel", "R_eL", "lower yield strength", D::stress, R::strength, 4, true},
       {"rt05", "R_t0.5", "stress at 0.5 % total strain", D::stress, R::strength, 4, false},
       {"rm", "R_m", "tensile strength", D::stress, R::strength, 4, true},
+      {"rm_top", "R_m,0", "tensile strength without the noise of the force", D::stress, R::strength, 4, false},
       {"a", "A", "elongation after fracture", D::elongation, R::elongation, 3, true},
       {"z", "Z", "reduction of area", D::elongation, R::reduction, 3, true},
       {"agt", "A_gt", "total strain at maximum force", D::elongation, R::elongation, 3, false},

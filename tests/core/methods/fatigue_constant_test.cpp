@@ -339,5 +339,49 @@ TEST(Fatigue, ASlowRigCountsByItself) {
   EXPECT_EQ(out.cycles, 1e7);
 }
 
+// Two lots of bars: as welded about log N = 12.0 − 3·log S, ground with lives three times as long. Forces on sections
+// of their own, so that a pooled section would spoil both.
+TEST(FatigueSeries, GroupsStandSideBySideAndForcesKeepTheirSection) {
+  std::mt19937_64 random(11);
+  std::normal_distribution<double> n;
+  std::vector<TestRecord> records;
+  for (int lot = 0; lot < 2; ++lot)
+    for (int i = 0; i < 12; ++i) {
+      const double range = std::array{220.0, 180.0, 150.0, 120.0}[size_t(i % 4)], area = 80.0 + 10 * i;
+      const double life =
+          std::pow(10, 12.0 + (lot == 1 ? std::log10(3.0) : 0) - 3 * std::log10(range) + 0.05 * n(random));
+      TestRecord r = with({});
+      r.fields.set("specimen.id", "P-" + std::to_string(records.size()));
+      r.fields.set("specimen.lot", std::string(lot == 0 ? "as welded" : "ground"));
+      type_into(r, "specimen.section.shape", "flat");
+      type_into(r, "specimen.section.width", plain_number(area / 10, 6) + " mm");
+      type_into(r, "specimen.section.thickness", "10 mm");
+      Row row;
+      row.cells.set("force",
+                    reading_of(parse_quantity(plain_number(range * area, 9) + " N", Dimension::force).value()));
+      row.cells.set("cycles", reading_of(parse_quantity(plain_number(std::round(life), 9), Dimension::none).value()));
+      r.run.tables["points"].push_back(row);
+      records.push_back(std::move(r));
+    }
+  std::vector<Evaluation> evaluations;
+  for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
+  std::vector<SeriesPiece> pieces;
+  for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
+  TestRecord settings;
+  settings.fields.set("settings.group_by", std::string("specimen.lot"));
+  const Evaluation e = series_evaluate(*methods::find("fatigue-constant"), pieces, settings);
+  for (const char* key : {"group_1_sn_slope", "group_2_sn_slope"}) {
+    ASSERT_NE(e.find(key), nullptr) << key;
+    EXPECT_NEAR(e.find(key)->value, 3, 0.4) << key;
+    EXPECT_GT(e.find(key)->standard_uncertainty, 0) << key;
+  }
+  ASSERT_NE(e.find("group_2_life_ratio"), nullptr);
+  const bool held = value_of(e, "group_2_life_ratio_low") <= 3 && 3 <= value_of(e, "group_2_life_ratio_high");
+  EXPECT_TRUE(held) << value_of(e, "group_2_life_ratio");
+  EXPECT_GT(value_of(e, "group_2_slope_p"), 0.05);
+  ASSERT_NE(e.finding("groups"), nullptr);
+  EXPECT_NE(e.finding("groups")->message.find("they differ"), std::string::npos);
+}
+
 }  // namespace
 }  // namespace fortitor::fatigue_constant_test

@@ -373,5 +373,35 @@ TEST(TensionMetal, KeysOfOffsets) {
   EXPECT_FALSE(tension::offset_of_key("rpx"));
 }
 
+// The largest of many noisy forces stands above the curve; the top of the curve itself does not.
+TEST(TensionMetal, TheTopWithoutTheNoiseOfTheForce) {
+  for (double noise : {0.0, 0.002, 0.01}) {
+    TestRecord r = bar();
+    CurveShape s;
+    s.hardening = 800;
+    give_curve(r, s);
+    auto own = std::make_shared<Samples>(*r.run.samples());
+    std::mt19937_64 random(5);
+    std::normal_distribution<double> z;
+    auto& force = own->column("force").values;
+    // The last third is bent over to a round top: 440 MPa at its middle on 100 mm².
+    const size_t n = force.size(), from = n / 2;
+    for (size_t i = from; i < n; ++i)
+      if (force[i] > 1000) {
+        const double u = double(i - from) / double(n - from) - 0.5;
+        force[i] = 44000 * (1 - 0.2 * u * u);
+      }
+    for (double& f : force) f += 44000 * noise * z(random);
+    r.run.set_samples(own);
+    const Evaluation e = methods::evaluate(r);
+    ASSERT_NE(e.find("rm_top"), nullptr);
+    EXPECT_NEAR(value(e, "rm_top"), 440, std::max(0.1, 440 * noise * 0.15)) << noise;
+    if (noise >= 0.01) {
+      EXPECT_GT(value(e, "rm"), 450);
+    }
+    EXPECT_GT(e.find("rm_top")->standard_uncertainty, 0);
+  }
+}
+
 }  // namespace
 }  // namespace fortitor::tension_metal_test
