@@ -7,19 +7,17 @@
 #include <utility>
 #include <vector>
 
+#include "core/quantity/parse_parts.h"
 #include "core/quantity/plain.h"
 #include "core/quantity/unit_table.h"
 
 namespace fortitor {
+
+using typed::in_quotes;
+using typed::is_digit;
+using typed::trimmed;
+
 namespace {
-
-bool is_digit(char c) {
-  return c >= '0' && c <= '9';
-}
-
-std::string in_quotes(std::string_view text) {
-  return "“" + std::string(text) + "”";
-}
 
 struct Number {
   double value = 0.0;
@@ -71,32 +69,6 @@ void apostrophes_to_groups(std::string& s) {
     if (at == 0 || !is_digit(s[at - 1]) || n != 3) continue;
     s.erase(at, 1);
   }
-}
-
-std::string trimmed(std::string_view text) {
-  std::string s(text);
-  // No-break and thin spaces come in with pasted numbers; dashes and fractions with pasted tables.
-  for (std::string_view wide : {"\u00A0", "\u2009", "\u202F"}) units::replace_all(s, wide, " ");
-  for (std::string_view dash : {"−", "–"}) units::replace_all(s, dash, "-");
-  for (std::string_view quote : {"’", "′"}) units::replace_all(s, quote, "'");
-  for (std::string_view quote : {"”", "″"}) units::replace_all(s, quote, "\"");
-  units::replace_all(s, "⁄", "/");
-  units::replace_all(s, "º", "°");
-  for (const auto& [sign, plain] : std::initializer_list<std::pair<std::string_view, std::string_view>>{{"½", " 1/2"},
-                                                                                                        {"¼", " 1/4"},
-                                                                                                        {"¾", " 3/4"},
-                                                                                                        {"⅓", " 1/3"},
-                                                                                                        {"⅔", " 2/3"},
-                                                                                                        {"⅛", " 1/8"},
-                                                                                                        {"⅜", " 3/8"},
-                                                                                                        {"⅝", " 5/8"},
-                                                                                                        {"⅞", " 7/8"}})
-    units::replace_all(s, sign, plain);
-  powers_to_exponents(s);
-  apostrophes_to_groups(s);
-  const size_t first = s.find_first_not_of(" \t\r\n");
-  if (first == std::string::npos) return {};
-  return s.substr(first, s.find_last_not_of(" \t\r\n") - first + 1);
 }
 
 // Groups of a thousands-separated integer: one to three digits, then threes; never a leading zero
@@ -197,7 +169,7 @@ std::optional<Split> split(const std::string& s) {
     while (i < s.size() && (is_digit(s[i]) || s[i] == '.' || s[i] == ',')) out.body += s[i++];
     if (out.body.find_first_of("0123456789") == std::string::npos) return std::nullopt;
     // Space-separated groups ("1 450"), only when what follows is exactly three digits.
-    if (digits_at(0) <= 3 || !out.sign.empty()) {
+    if (out.body.size() <= 3) {
       while (i + 3 < s.size() && s[i] == ' ' && digits_at(i + 1) == 3 && fraction_at(i + 1) == 0 &&
              out.body.find_first_of(".,") == std::string::npos && out.body.front() != '0') {
         out.body += s.substr(i + 1, 3);
@@ -262,6 +234,10 @@ Outcome<Number> number_from(const Split& parts, bool us_customary) {
       return InputError{"A fraction needs a whole number before it, not " + in_quotes(parts.body) + ".", {}};
     const double top = plain::number(parts.numerator).value_or(INFINITY);
     const double bottom = plain::number(parts.denominator).value_or(INFINITY);
+    if (!parts.body.empty() && top >= bottom && bottom > 0)
+      return InputError{in_quotes(parts.numerator + "/" + parts.denominator) +
+                            " behind a whole number is more than one: check the fraction.",
+                        {}};
     if (bottom == 0) return InputError{"A fraction cannot have 0 below the line.", {}};
     n.value += top / bottom;
     n.resolution = 1.0 / bottom;
@@ -276,6 +252,15 @@ Outcome<Quantity> finish(const std::string& typed, const Split& parts, const Uni
   // A length with a comma before three digits is asked back whatever the set: 1,250 in may be either.
   const bool length = unit != nullptr && unit->dimension == Dimension::length;
   const bool us = !length && (set == UnitSet::us || (unit != nullptr && unit->us_customary && !parts.unit.empty()));
+  // Nobody reads a psi to a thousandth: "50.000 psi" is fifty, or fifty thousand with a point for the thousands.
+  const size_t point = parts.body.find('.');
+  if (unit != nullptr && unit->symbol == "psi" && point != std::string::npos &&
+      parts.body.find(',') == std::string::npos && parts.body.size() - point == 4 && point >= 1 && point <= 3 &&
+      parts.body.front() != '0' && parts.exponent.empty()) {
+    const std::string other = without(parts.body, '.'), one = parts.body.substr(0, point);
+    return InputError{in_quotes(parts.body) + " could mean " + one + " or " + other + ": type one of them.",
+                      {one, other}};
+  }
   auto number = number_from(parts, us);
   if (!number) return number.error();
   Quantity q;
@@ -291,6 +276,37 @@ Outcome<Quantity> finish(const std::string& typed, const Split& parts, const Uni
 
 }  // namespace
 
+namespace typed {
+
+std::string trimmed(std::string_view text) {
+  std::string s(text);
+  // No-break and thin spaces come in with pasted numbers; dashes and fractions with pasted tables.
+  for (std::string_view wide : {"\u00A0", "\u2002", "\u2003", "\u2007", "\u2008", "\u2009", "\u202F"})
+    units::replace_all(s, wide, " ");
+  for (std::string_view dash : {"−", "–"}) units::replace_all(s, dash, "-");
+  for (std::string_view quote : {"’", "′"}) units::replace_all(s, quote, "'");
+  for (std::string_view quote : {"”", "″"}) units::replace_all(s, quote, "\"");
+  units::replace_all(s, "⁄", "/");
+  units::replace_all(s, "º", "°");
+  for (const auto& [sign, plain] : std::initializer_list<std::pair<std::string_view, std::string_view>>{{"½", " 1/2"},
+                                                                                                        {"¼", " 1/4"},
+                                                                                                        {"¾", " 3/4"},
+                                                                                                        {"⅓", " 1/3"},
+                                                                                                        {"⅔", " 2/3"},
+                                                                                                        {"⅛", " 1/8"},
+                                                                                                        {"⅜", " 3/8"},
+                                                                                                        {"⅝", " 5/8"},
+                                                                                                        {"⅞", " 7/8"}})
+    units::replace_all(s, sign, plain);
+  powers_to_exponents(s);
+  apostrophes_to_groups(s);
+  const size_t first = s.find_first_not_of(" \t\r\n");
+  if (first == std::string::npos) return {};
+  return s.substr(first, s.find_last_not_of(" \t\r\n") - first + 1);
+}
+
+}  // namespace typed
+
 std::string Quantity::text() const {
   if (unit_typed || unit == nullptr || unit->symbol.empty()) return typed;
   return typed + " " + std::string(unit->symbol);
@@ -304,6 +320,8 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, con
   if (foot != std::string::npos && foot + 1 < typed.size() && typed[foot + 1] != '\'') {
     const auto feet = parse_quantity(typed.substr(0, foot + 1), dimension, context);
     std::string rest = typed.substr(foot + 1);
+    while (!rest.empty() && (rest.front() == ' ' || rest.front() == '-')) rest.erase(0, 1);  // 5'-6 1/2": a joint
+    if (rest.empty()) return feet;
     if (rest.back() != '"' && rest.find("in") == std::string::npos) rest += "\"";
     const auto inches = feet ? parse_quantity(rest, dimension, context) : feet;
     if (!inches) return inches.error();
@@ -313,6 +331,7 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, con
     q.value = feet->value + (feet->value < 0 ? -inches->value : inches->value);
     return q;
   }
+  if (auto several = typed::in_steps(typed, dimension, context)) return *several;
   const auto parts = split(typed);
   if (!parts) {
     return InputError{in_quotes(typed) + " has no number: type " + std::string(dimension_phrase(dimension)) + ".", {}};
@@ -335,6 +354,12 @@ Outcome<Quantity> parse_quantity(std::string_view text, Dimension dimension, con
                               std::string(dimension_phrase(other->dimension)) + "; here " +
                               std::string(dimension_phrase(dimension)) + " is wanted.",
                           {}};
+      }
+      const std::vector<std::string> alike = units_alike(parts->unit, dimension);
+      if (alike.size() > 1) {
+        std::string list;
+        for (const std::string& a : alike) list += (list.empty() ? "" : " or ") + a;
+        return InputError{in_quotes(parts->unit) + " could mean " + list + ": type it with its capitals.", alike};
       }
       return InputError{"There is no unit " + in_quotes(parts->unit) + " here; " +
                             std::string(dimension_phrase(dimension)) + " is wanted.",

@@ -20,34 +20,6 @@ using units::replace_all;
 constexpr double kG0 = units::kG0;
 constexpr double kLbf = units::kLbf;
 
-// One spelling for typographic variants; case is kept.
-std::string fold(std::string_view typed) {
-  std::string s(typed);
-  while (!s.empty() && (s.front() == ' ' || s.front() == '\t')) s.erase(s.begin());
-  while (!s.empty() && (s.back() == ' ' || s.back() == '\t' || s.back() == '\r')) s.pop_back();
-  replace_all(s, "µ", "u");  // micro sign
-  replace_all(s, "μ", "u");  // Greek mu
-  replace_all(s, "ε", "e");
-  replace_all(s, "·", ".");
-  replace_all(s, "⋅", ".");
-  replace_all(s, "*", ".");
-  replace_all(s, "²", "2");
-  replace_all(s, "³", "3");
-  replace_all(s, "⁴", "4");
-  replace_all(s, "^", "");
-  replace_all(s, "″", "\"");
-  replace_all(s, "”", "\"");
-  replace_all(s, "′", "'");
-  replace_all(s, "°", "deg");
-  replace_all(s, "⁻¹", "-1");
-  const bool exponent = s.size() >= 2 && s.compare(s.size() - 2, 2, "-1") == 0;
-  if (!exponent) replace_all(s, "-", ".");
-  replace_all(s, ". ", ".");
-  replace_all(s, " .", ".");
-  replace_all(s, " ", exponent ? "" : ".");
-  return s;
-}
-
 std::string lower(std::string s) {
   for (char& c : s)
     if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
@@ -73,7 +45,7 @@ const std::vector<FoldedUnit>& folded_units() {
   static const std::vector<FoldedUnit> table = [] {
     std::vector<FoldedUnit> t;
     for (const Unit& u : kUnits) {
-      std::string f = fold(u.symbol);
+      std::string f = units::folded_symbol(u.symbol);
       t.push_back({f, lower(f), &u});
     }
     return t;
@@ -82,6 +54,44 @@ const std::vector<FoldedUnit>& folded_units() {
 }
 
 }  // namespace
+
+namespace units {
+
+std::string folded_symbol(std::string_view typed) {
+  std::string s(typed);
+  while (!s.empty() && (s.front() == ' ' || s.front() == '\t')) s.erase(s.begin());
+  while (!s.empty() && (s.back() == ' ' || s.back() == '\t' || s.back() == '\r')) s.pop_back();
+  replace_all(s, "µ", "u");  // micro sign
+  replace_all(s, "μ", "u");  // Greek mu
+  replace_all(s, "ε", "e");
+  replace_all(s, "·", ".");
+  replace_all(s, "⋅", ".");
+  replace_all(s, "*", ".");
+  replace_all(s, "²", "2");
+  replace_all(s, "³", "3");
+  replace_all(s, "⁴", "4");
+  replace_all(s, "^", "");
+  replace_all(s, "″", "\"");
+  replace_all(s, "”", "\"");
+  replace_all(s, "′", "'");
+  replace_all(s, "°", "deg");
+  replace_all(s, "⁻", "-");
+  replace_all(s, "¹", "1");
+  // A dash before a number is its sign ("s-1"), any other joins ("ft-lbf").
+  bool exponent = false;
+  for (size_t i = 0; i < s.size(); ++i)
+    if (s[i] == '-') {
+      const bool sign = i > 0 && i + 1 < s.size() && s[i + 1] >= '1' && s[i + 1] <= '4';
+      exponent = exponent || sign;
+      if (!sign) s[i] = '.';
+    }
+  replace_all(s, ". ", ".");
+  replace_all(s, " .", ".");
+  replace_all(s, " ", exponent ? "" : ".");
+  return s;
+}
+
+}  // namespace units
 
 Dimension base_dimension(Dimension d) {
   switch (d) {
@@ -124,10 +134,12 @@ std::string_view dimension_phrase(Dimension d) {
 }
 
 const Unit* find_unit(std::string_view text, std::optional<Dimension> wanted) {
-  const std::string typed = fold(text);
+  const std::string typed = units::folded_symbol(text);
   if (typed.empty()) return nullptr;
   for (const FoldedUnit& f : folded_units())
     if (f.spelling == typed && fits(f.unit->dimension, wanted)) return f.unit;
+  // An SI prefix means what its case says; other spellings are tried afterwards.
+  if (const Unit* u = units::composed(typed, text, wanted)) return u;
   const std::string low = lower(typed);
   for (const Alias& a : kAliases)
     if (a.spelling == low && fits(a.dimension, wanted)) return by_symbol(a.symbol, a.dimension);
@@ -139,6 +151,14 @@ const Unit* find_unit(std::string_view text, std::optional<Dimension> wanted) {
     if (found == nullptr) found = f.unit;
   }
   return found;
+}
+
+std::vector<std::string> units_alike(std::string_view text, Dimension wanted) {
+  const std::string low = lower(units::folded_symbol(text));
+  std::vector<std::string> out;
+  for (const FoldedUnit& f : folded_units())
+    if (f.lowered == low && fits(f.unit->dimension, wanted)) out.emplace_back(f.unit->symbol);
+  return out;
 }
 
 std::span<const Unit> all_units() {

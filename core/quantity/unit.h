@@ -5,6 +5,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace fortitor {
 
@@ -70,6 +71,9 @@ std::string_view dimension_phrase(Dimension d);
 /// things (t: tonne or metric ton-force; lb: pound or pound-force; in·lbf) are read as that
 /// dimension. Returns null when there is no such unit.
 const Unit* find_unit(std::string_view text, std::optional<Dimension> wanted = std::nullopt);
+
+/// Units that a text may mean when its case is left aside, as they are written: "mn" is mN or MN.
+std::vector<std::string> units_alike(std::string_view text, Dimension wanted);
 
 /// All units, for completion and help.
 std::span<const Unit> all_units();

@@ -3,6 +3,7 @@
 
 #include <array>
 #include <numbers>
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -25,6 +26,12 @@ constexpr double kLbf = kPound * kG0;
 constexpr double kPsi = kLbf / (kInch * kInch);
 constexpr double kFoot = 12 * kInch;
 constexpr double kDegree = std::numbers::pi / 180;
+
+/// One spelling for typographic variants; case is kept.
+std::string folded_symbol(std::string_view typed);
+/// A unit put together from SI units with prefixes and others ("mN·m", "N·mm⁻²", "g/cc"); null when it is none, or none
+/// of the wanted dimension. `folded`: as folded_symbol() gives it; `typed`: as it is to be printed.
+const Unit* composed(std::string_view folded, std::string_view typed, std::optional<D> wanted);
 
 constexpr std::array kUnits = {
     Unit{"mm", D::length, 1},
@@ -59,6 +66,7 @@ constexpr std::array kUnits = {
     Unit{"ksi", D::stress, 1e3 * kPsi, 0, true},
     Unit{"Mpsi", D::stress, 1e6 * kPsi, 0, true},
     Unit{"kgf/mm²", D::stress, kG0},
+    Unit{"kgf/cm²", D::stress, kG0 / 100},
     Unit{"J", D::energy, 1},
     Unit{"kJ", D::energy, 1e3},
     Unit{"ft·lbf", D::energy, kFoot* kLbf / 1000, 0, true},
@@ -157,6 +165,55 @@ constexpr std::array kAliases = {
     Alias{"thou", "mil", D::length},
     Alias{"mils", "mil", D::length},
     Alias{"micron", "µm", D::length},
+    Alias{"microns", "µm", D::length},
+    Alias{"metre", "m", D::length},
+    Alias{"metres", "m", D::length},
+    Alias{"meter", "m", D::length},
+    Alias{"meters", "m", D::length},
+    Alias{"millimetre", "mm", D::length},
+    Alias{"millimetres", "mm", D::length},
+    Alias{"millimeter", "mm", D::length},
+    Alias{"millimeters", "mm", D::length},
+    Alias{"centimetre", "cm", D::length},
+    Alias{"centimetres", "cm", D::length},
+    Alias{"centimeter", "cm", D::length},
+    Alias{"centimeters", "cm", D::length},
+    Alias{"newton", "N", D::force},
+    Alias{"newtons", "N", D::force},
+    Alias{"kilonewton", "kN", D::force},
+    Alias{"kilonewtons", "kN", D::force},
+    Alias{"pound", "lbf", D::force},
+    Alias{"pounds", "lbf", D::force},
+    Alias{"kilogram", "kgf", D::force},
+    Alias{"kilograms", "kgf", D::force},
+    Alias{"pascal", "Pa", D::stress},
+    Alias{"pascals", "Pa", D::stress},
+    Alias{"megapascal", "MPa", D::stress},
+    Alias{"megapascals", "MPa", D::stress},
+    Alias{"gigapascal", "GPa", D::stress},
+    Alias{"gigapascals", "GPa", D::stress},
+    Alias{"kg/cm2", "kgf/cm²", D::stress},
+    Alias{"joule", "J", D::energy},
+    Alias{"joules", "J", D::energy},
+    Alias{"kilojoule", "kJ", D::energy},
+    Alias{"kilojoules", "kJ", D::energy},
+    Alias{"revolution", "rev", D::angle},
+    Alias{"revolutions", "rev", D::angle},
+    Alias{"radian", "rad", D::angle},
+    Alias{"radians", "rad", D::angle},
+    Alias{"pound", "lb", D::mass},
+    Alias{"pounds", "lb", D::mass},
+    Alias{"gram", "g", D::mass},
+    Alias{"grams", "g", D::mass},
+    Alias{"kilogram", "kg", D::mass},
+    Alias{"kilograms", "kg", D::mass},
+    Alias{"tonnes", "t", D::mass},
+    Alias{"hertz", "Hz", D::frequency},
+    Alias{"percent", "%", D::strain},
+    Alias{"percent", "%", D::percent},
+    Alias{"kelvin", "K", D::temperature},
+    Alias{"celsius", "°C", D::temperature},
+    Alias{"fahrenheit", "°F", D::temperature},
     Alias{"t", "tf", D::force},
     Alias{"lb", "lbf", D::force},
     Alias{"lbs", "lbf", D::force},
@@ -165,7 +222,6 @@ constexpr std::array kAliases = {
     Alias{"n/mm2", "MPa", D::stress},
     Alias{"mn/m2", "MPa", D::stress},
     Alias{"mpa", "MPa", D::stress},  // any case but that of millipascal
-    Alias{"mn", "MN", D::force},
     Alias{"kn/mm2", "GPa", D::stress},
     Alias{"kg/mm2", "kgf/mm²", D::stress},
     Alias{"lbf/in2", "psi", D::stress},

@@ -2,6 +2,8 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <numbers>
+#include <tuple>
 
 #include "core/quantity/parse.h"
 
@@ -82,6 +84,98 @@ TEST(TypingRefused, NonsenseGetsASentence) {
   }
   EXPECT_FALSE(parse_quantity("5 kg", D::length));
   EXPECT_FALSE(parse_quantity("5' 6 kg", D::length));
+}
+
+// A prefix of the SI stands before any SI unit; words, products and powers of units.
+TEST(TypedUnits, UnitsThatArePutTogether) {
+  struct Case {
+    const char* typed;
+    D dimension;
+    double internal;
+  };
+  for (const Case& c : std::initializer_list<Case>{{"5 mJ", D::energy, 0.005},
+                                                   {"3 MJ", D::energy, 3e6},
+                                                   {"2 mN·m", D::torque, 2},
+                                                   {"3 cN·m", D::torque, 30},
+                                                   {"5 hPa", D::stress, 5e-4},
+                                                   {"3 dN", D::force, 0.3},
+                                                   {"7 dm", D::length, 700},
+                                                   {"12 N·mm⁻²", D::stress, 12},
+                                                   {"12 N mm-2", D::stress, 12},
+                                                   {"3 kN/cm2", D::stress, 30},
+                                                   {"2 kg·m/s²", D::force, 2},
+                                                   {"1.2 g/cc", D::density, 1200},
+                                                   {"0.1 lb/in³", D::density, 2767.990471},
+                                                   {"4 t/m³", D::density, 4000},
+                                                   {"6 cm/min", D::speed, 1},
+                                                   {"4 J·m⁻²", D::impact_area, 4e-4},
+                                                   {"300 µm/m", D::strain, 3e-4},
+                                                   {"12 newtons", D::force, 12},
+                                                   {"5 pounds", D::force, 22.24110808},
+                                                   {"5 pounds", D::mass, 2.26796185},
+                                                   {"3 joules", D::energy, 3},
+                                                   {"2 revolutions", D::angle, 4 * std::numbers::pi},
+                                                   {"5 microns", D::length, 0.005},
+                                                   {"3 kp", D::force, 29.41995},
+                                                   {"5 Mm", D::length, 5},  // a slip for mm, no megametres
+                                                   {"5 MPA", D::stress, 5},
+                                                   {"5 mPa", D::stress, 5e-9},
+                                                   {"2 nm", D::torque, 2000},
+                                                   {"1\u2007450\u2008N", D::force, 1450}}) {
+    const auto q = parse_quantity(c.typed, c.dimension);
+    ASSERT_TRUE(q) << c.typed << ": " << q.error().message;
+    EXPECT_NEAR(q->value, c.internal, 1e-9 * std::abs(c.internal)) << c.typed;
+    const auto again = parse_quantity(q->text(), c.dimension);
+    ASSERT_TRUE(again) << q->text();
+    EXPECT_EQ(again->value, q->value) << "what a record keeps reads back";
+  }
+  for (const auto& [typed, dimension] : {std::pair{"5 N·", D::torque},
+                                         {"5 N/", D::stress},
+                                         {"5 N//mm", D::stiffness},
+                                         {"5 mmm", D::length},
+                                         {"5 N·s", D::force},
+                                         {"5 kkN", D::force}})
+    EXPECT_FALSE(parse_quantity(typed, dimension)) << typed;
+}
+
+TEST(TypedUnits, FeetAndInchesHoursAndMinutes) {
+  for (const auto& [typed, inches] : {std::pair{"2 ft 3 in", 27.0},
+                                      {"2 ft 6 1/2 in", 30.5},
+                                      {"3 ft. 2 in.", 38.0},
+                                      {"-2 ft 3 in", -27.0},
+                                      {"5'-6 1/2\"", 66.5},
+                                      {"5' 6 1/2\"", 66.5},
+                                      {"6'", 72.0}}) {
+    const auto q = parse_quantity(typed, D::length);
+    ASSERT_TRUE(q) << typed;
+    EXPECT_NEAR(q->value, inches * 25.4, 1e-9) << typed;
+  }
+  for (const auto& [typed, seconds] : {std::pair{"12 h 30 min", 45000.0},
+                                       {"1:30 h", 5400.0},
+                                       {"1:30 min", 90.0},
+                                       {"1:02:30", 3750.0},
+                                       {"2 d 3 h", 183600.0}}) {
+    const auto q = parse_quantity(typed, D::time);
+    ASSERT_TRUE(q) << typed;
+    EXPECT_NEAR(q->value, seconds, 1e-9) << typed;
+  }
+}
+
+TEST(TypedUnits, WhatMayMeanTwoThingsIsAskedBack) {
+  for (const auto& [typed, dimension, choices] : {std::tuple{"5 mn", D::force, size_t(2)},
+                                                  {"50.000 psi", D::stress, size_t(2)},
+                                                  {"1:30", D::time, size_t(2)},
+                                                  {"10 16/8 in", D::length, size_t(0)},
+                                                  {"-1450 500 N", D::force, size_t(0)},
+                                                  {"1450 500 N", D::force, size_t(0)},
+                                                  {"2 ft 14 in", D::length, size_t(0)}}) {
+    const auto q = parse_quantity(typed, dimension);
+    ASSERT_FALSE(q) << typed;
+    EXPECT_EQ(q.error().choices.size(), choices) << typed << ": " << q.error().message;
+  }
+  EXPECT_TRUE(parse_quantity("50.00 psi", D::stress));
+  EXPECT_TRUE(parse_quantity("0.125 psi", D::stress));
+  EXPECT_TRUE(parse_quantity("50.000 mm", D::length)) << "a micrometer reads so";
 }
 
 }  // namespace
