@@ -87,7 +87,8 @@ std::string folded_symbol(std::string_view typed) {
     }
   replace_all(s, ". ", ".");
   replace_all(s, " .", ".");
-  replace_all(s, " ", exponent ? "" : ".");
+  if (exponent) replace_all(s, " -", "-");
+  replace_all(s, " ", ".");
   return s;
 }
 
