@@ -3,27 +3,36 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "core/bench/propose.h"
 #include "core/methods/method.h"
 #include "core/record/machine_file.h"
 #include "core/record/mapping.h"
+#include "core/record/says.h"
 
 namespace fortitor::cli {
 namespace {
 
 using Json = nlohmann::ordered_json;
 
-// The method that places most of the columns, the first of them where several do.
-const Method& fitting(const CsvDialect& d) {
-  const Method* best = methods::all().front();
-  size_t most = 0;
-  for (const Method* m : methods::all()) {
-    const size_t n = guess_channels(d, *m).size();
-    if (n > most) {
-      most = n;
-      best = m;
-    }
+// What the file says of itself, with only what is there.
+Json says_json(const FileSays& says, const Method& method) {
+  Json j = Json::object();
+  for (const auto& [key, text] : {std::pair{"piece", &says.piece},
+                                  {"operator", &says.operator_name},
+                                  {"tested_at", &says.tested_at},
+                                  {"material", &says.material},
+                                  {"customer", &says.customer},
+                                  {"order", &says.order}})
+    if (!text->empty()) j[key] = *text;
+  Json sizes = Json::object();
+  for (const auto& [size, readings] : says.sizes) {
+    const std::string path = size_path(method, size);
+    sizes[path.empty() ? size : path] = readings;
   }
-  return *best;
+  if (!sizes.empty()) j["sizes"] = sizes;
+  if (!says.gauge_length.empty()) j["gauge_length"] = says.gauge_length;
+  if (!says.rate.empty()) j["rate"] = says.rate;
+  return j;
 }
 
 struct Ends {
@@ -51,14 +60,18 @@ int import_file(const std::string& path, const std::string& method_id, bool json
   if (!method_id.empty() && method == nullptr) return bad_input("there is no method “" + method_id + "”.");
   const auto file = read_machine_file(path);
   if (!file) return bad_input(file.error().message);
-  if (method == nullptr) method = &fitting(file->blocks.front().table.dialect);
+  const Proposal proposed = propose_method(*file);
+  if (method == nullptr) method = proposed.method;
   Json out = {{"fortitor", "import/1"},
               {"method", method->id},
+              {"sure", !method_id.empty() || proposed.sure},
+              {"says", says_json(file_says(*file), *method)},
               {"encoding", file->encoding},
               {"separator", file->separator},
               {"decimal", std::string(1, file->decimal)},
               {"blocks", Json::array()}};
-  for (const MachineBlock& b : file->blocks) {
+  for (size_t k = 0; k < file->blocks.size(); ++k) {
+    const MachineBlock& b = file->blocks[k];
     const CsvDialect& d = b.table.dialect;
     const auto guesses = guess_channels(d, *method);
     Json block = {
@@ -68,6 +81,7 @@ int import_file(const std::string& path, const std::string& method_id, bool json
       for (const auto& [channel, guess] : guesses)
         if (guess.source.column == d.columns[i]) {
           column["channel"] = channel;
+          column["unit"] = guess.source.unit;
           column["sure"] = guess.sure;
         }
       block["columns"].push_back(std::move(column));
@@ -82,6 +96,7 @@ int import_file(const std::string& path, const std::string& method_id, bool json
       }
     else
       block["problem"] = samples.error().message;
+    if (file->blocks.size() > 1) block["says"] = says_json(file_says(*file, k), *method);
     out["blocks"].push_back(std::move(block));
   }
   if (!file->notes.empty()) out["notes"] = file->notes;

@@ -25,7 +25,8 @@ std::optional<Outcome<Quantity>> in_steps(const std::string& typed, Dimension di
                             " h” or “" + typed + " min”.",
                         {typed + " h", typed + " min"}};
     const Unit* largest = unit.empty() ? find_unit("h", base) : find_unit(unit, base);
-    if (largest == nullptr || largest->factor < 60 || (fields.size() == 3 && largest->factor < 3600)) return std::nullopt;
+    if (largest == nullptr || largest->factor < 60 || (fields.size() == 3 && largest->factor < 3600))
+      return std::nullopt;
     static constexpr const char* kDown[] = {"d", "h", "min", "s"};
     size_t at = largest->factor > 3600 ? 0 : largest->factor > 60 ? 1 : 2;
     for (const std::string& f : fields) {

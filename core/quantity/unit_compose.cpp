@@ -1,5 +1,6 @@
-// Units that are put together: an SI prefix before an SI unit, products, quotients and powers ("mN·m", "N·mm⁻²", "g/cc",
-// "lb/in³"). The table of units holds those that are shown; this reads whatever else is physically one of its dimensions.
+// Units that are put together: an SI prefix before an SI unit, products, quotients and powers ("mN·m", "N·mm⁻²",
+// "g/cc", "lb/in³"). The table of units holds those that are shown; this reads whatever else is physically one of its
+// dimensions.
 #include <cmath>
 #include <deque>
 #include <map>

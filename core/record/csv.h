@@ -17,6 +17,7 @@ struct CsvDialect {
   size_t header_lines = 0;           ///< lines before the first row of numbers
   std::vector<std::string> columns;  ///< names, "column 1" … when the file has none
   std::vector<std::string> units;    ///< one per column, empty where unknown
+  std::vector<std::string> head;     ///< lines above the names, as they stand
 };
 
 struct CsvTable {

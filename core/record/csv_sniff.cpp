@@ -154,6 +154,7 @@ Outcome<CsvDialect> sniff_csv(std::string_view text) {
     if (best.separator == ' ') std::erase(above.back(), std::string());
   }
   Header header = header_of(above, best_columns);
+  for (size_t i = 0; i < std::min(header.first, best.header_lines); ++i) best.head.emplace_back(lines[i]);
   best.columns = std::move(header.names);
   best.units = std::move(header.units);
   name_columns(best.columns);

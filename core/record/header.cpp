@@ -90,7 +90,15 @@ bool is_clock_unit(std::string_view unit) {
   return false;
 }
 
-Header header_of(const std::vector<std::vector<std::string>>& lines, size_t width) {
+Header header_of(const std::vector<std::vector<std::string>>& given, size_t width) {
+  // "# time, force": names behind the mark of a comment, and their units in the next such line.
+  std::vector<std::vector<std::string>> lines = given;
+  for (auto& cells : lines)
+    if (!cells.empty()) {
+      const size_t at = cells.front().find_first_not_of(" \t");
+      if (at != std::string::npos && cells.front()[at] == '#')
+        cells.front() = std::string(csv::strip(std::string_view(cells.front()).substr(at + 1)));
+    }
   Header h;
   h.names.assign(width, {});
   h.units.assign(width, {});

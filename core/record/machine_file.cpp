@@ -84,6 +84,7 @@ MachineBlock block_of(const Lines& lines, RowReader& rows, const Stretch& s, siz
   d.separator = how.separator;
   d.decimal = how.decimal;
   d.header_lines = s.first;
+  for (size_t i = 0; i < std::min(header.first, above.size()); ++i) d.head.emplace_back(lines[from + i]);
   const bool nameless = std::all_of(header.names.begin(), header.names.end(), [](auto& n) { return n.empty(); });
   std::vector<size_t> kept;
   for (size_t i = 0; i < width; ++i)

@@ -57,7 +57,9 @@ std::map<std::string, ChannelGuess> guess_channels(const CsvDialect& dialect, co
   auto place = [&](const ChannelSpec& channel, size_t i, bool by_name) {
     const std::string& unit = dialect.units[i];
     const bool known = !unit.empty() && find_unit(unit, channel.dimension) != nullptr;
-    mapping[channel.name] = {{dialect.columns[i], unit}, by_name && known};
+    // Machines that say no unit of their clock count seconds; somebody should look at it all the same.
+    const bool clock = unit.empty() && channel.dimension == Dimension::time;
+    mapping[channel.name] = {{dialect.columns[i], clock ? "s" : unit}, by_name && known};
     used[i] = true;
   };
   // The most telling pair of name and channel first, so that "strain lateral" is not taken for strain.
