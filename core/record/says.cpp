@@ -19,9 +19,10 @@ std::string stripped(std::string s) {
 // Letters without case and accents, one blank between words: "Prüf-Nr.:" → "pruf nr".
 std::string plain_words(const std::string& text) {
   static const std::pair<const char*, const char*> accents[] = {
-      {"ä", "a"}, {"ö", "o"}, {"ü", "u"}, {"ß", "ss"}, {"é", "e"}, {"è", "e"}, {"ê", "e"}, {"à", "a"}, {"á", "a"},
-      {"ì", "i"}, {"í", "i"}, {"ò", "o"}, {"ó", "o"},  {"ù", "u"}, {"ú", "u"}, {"ñ", "n"}, {"ç", "c"}, {"Ä", "a"},
-      {"Ö", "o"}, {"Ü", "u"}, {"É", "e"}, {"È", "e"},  {"À", "a"}, {"₀", "0"}, {"Ø", "diameter"}, {"ø", "diameter"}};
+      {"ä", "a"}, {"ö", "o"}, {"ü", "u"}, {"ß", "ss"},       {"é", "e"},       {"è", "e"}, {"ê", "e"},
+      {"à", "a"}, {"á", "a"}, {"ì", "i"}, {"í", "i"},        {"ò", "o"},       {"ó", "o"}, {"ù", "u"},
+      {"ú", "u"}, {"ñ", "n"}, {"ç", "c"}, {"Ä", "a"},        {"Ö", "o"},       {"Ü", "u"}, {"É", "e"},
+      {"È", "e"}, {"À", "a"}, {"₀", "0"}, {"Ø", "diameter"}, {"ø", "diameter"}};
   std::string s = text;
   for (const auto& [from, to] : accents)
     for (size_t at = s.find(from); at != std::string::npos; at = s.find(from, at + 1))
@@ -38,29 +39,44 @@ std::string plain_words(const std::string& text) {
   return out;
 }
 
-enum class Means { piece, person, date, time, diameter, width, thickness, gauge_length, rate, material, customer, order };
+enum class Means {
+  piece,
+  person,
+  date,
+  time,
+  diameter,
+  width,
+  thickness,
+  gauge_length,
+  rate,
+  material,
+  customer,
+  order
+};
 using Words = std::vector<const char*>;
 
 // Whole names of a line, without its unit and its number.
 const std::vector<std::pair<Means, Words>>& dictionary() {
   static const std::vector<std::pair<Means, Words>> all = {
       {Means::piece,
-       {"specimen",  "specimen id",   "specimen name", "specimen no", "specimen number", "sample",      "sample id",
-        "sample name", "sample no",   "piece",         "test piece",  "piece id",        "id",          "probe",
-        "proben nr", "probennr",      "probe nr",      "probenbezeichnung", "bezeichnung", "probekorper", "prufling",
-        "provino",   "id provino",    "nome provino",  "campione",    "id campione",     "eprouvette",  "echantillon",
-        "nom eprouvette", "probeta",  "muestra",       "id muestra"}},
+       {"specimen",    "specimen id", "specimen name", "specimen no", "specimen number", "sample",
+        "sample id",   "sample name", "sample no",     "piece",       "test piece",      "piece id",
+        "id",          "probe",       "proben nr",     "probennr",    "probe nr",        "probenbezeichnung",
+        "bezeichnung", "probekorper", "prufling",      "provino",     "id provino",      "nome provino",
+        "campione",    "id campione", "eprouvette",    "echantillon", "nom eprouvette",  "probeta",
+        "muestra",     "id muestra"}},
       {Means::person,
        {"operator", "tested by", "technician", "tester", "user", "bediener", "prufer", "bearbeiter", "operatore",
         "tecnico", "operateur", "technicien", "operador"}},
-      {Means::date,
-       {"date", "test date", "date of test", "tested on", "tested at", "date time", "test date time", "start", "start time",
-        "datum", "prufdatum", "datum uhrzeit", "datum zeit", "data", "data prova", "data e ora", "data ora", "date d essai",
-        "date essai", "date heure", "fecha", "fecha de ensayo", "fecha hora"}},
+      {Means::date, {"date",           "test date",  "date of test", "tested on",       "tested at", "date time",
+                     "test date time", "start",      "start time",   "datum",           "prufdatum", "datum uhrzeit",
+                     "datum zeit",     "data",       "data prova",   "data e ora",      "data ora",  "date d essai",
+                     "date essai",     "date heure", "fecha",        "fecha de ensayo", "fecha hora"}},
       {Means::time, {"time of day", "test time", "uhrzeit", "prufzeit", "ora", "heure", "hora"}},
       {Means::diameter,
        {"diameter", "specimen diameter", "dia", "d0", "d", "durchmesser", "probendurchmesser", "diametro", "diametre"}},
-      {Means::width, {"width", "specimen width", "b0", "breite", "probenbreite", "larghezza", "largeur", "ancho", "anchura"}},
+      {Means::width,
+       {"width", "specimen width", "b0", "breite", "probenbreite", "larghezza", "largeur", "ancho", "anchura"}},
       {Means::thickness,
        {"thickness", "specimen thickness", "a0", "dicke", "probendicke", "starke", "spessore", "epaisseur", "espesor"}},
       {Means::gauge_length,
@@ -68,11 +84,12 @@ const std::vector<std::pair<Means, Words>>& dictionary() {
         "anfangsmesslange", "lunghezza iniziale", "tratto utile", "base di misura", "longueur initiale",
         "longueur de base", "longitud de referencia", "longitud inicial"}},
       {Means::rate,
-       {"test speed", "crosshead speed", "speed", "rate", "test rate", "prufgeschwindigkeit", "geschwindigkeit", "velocita",
-        "velocita di prova", "vitesse", "vitesse d essai", "velocidad", "velocidad de ensayo"}},
+       {"test speed", "crosshead speed", "speed", "rate", "test rate", "prufgeschwindigkeit", "geschwindigkeit",
+        "velocita", "velocita di prova", "vitesse", "vitesse d essai", "velocidad", "velocidad de ensayo"}},
       {Means::material, {"material", "werkstoff", "materiale", "materiau", "matiere"}},
       {Means::customer, {"customer", "client", "kunde", "auftraggeber", "cliente"}},
-      {Means::order, {"order", "order no", "order number", "job", "auftrag", "auftragsnummer", "ordine", "commande", "pedido"}}};
+      {Means::order,
+       {"order", "order no", "order number", "job", "auftrag", "auftragsnummer", "ordine", "commande", "pedido"}}};
   return all;
 }
 
@@ -98,7 +115,8 @@ std::optional<Line> line_of(const std::vector<std::string>& cells) {
     if (std::string s = stripped(c); !s.empty()) words.push_back(std::move(s));
   if (words.empty()) return std::nullopt;
   Line out;
-  if (words.size() == 1 || words.front().find(": ") != std::string::npos || words.front().find('=') != std::string::npos) {
+  if (words.size() == 1 || words.front().find(": ") != std::string::npos ||
+      words.front().find('=') != std::string::npos) {
     // One cell, or a comma within it was taken for a separator.
     const std::string& w = words.front();
     size_t at = w.find(':');

@@ -1,5 +1,5 @@
-// What a machine's file says of itself above its numbers: the piece, who tested it and when, its sizes. English, German,
-// French, Italian and Spanish words.
+// What a machine's file says of itself above its numbers: the piece, who tested it and when, its sizes. English,
+// German, French, Italian and Spanish words.
 #pragma once
 
 #include <map>
