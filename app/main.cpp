@@ -30,6 +30,13 @@ QString home_book() {
   return folder + "/bench.fortitor";
 }
 
+// A book by its name or by what it begins with; what does not exist yet is one to be made.
+bool is_book(const QString& path) {
+  QFile file(path);
+  if (path.endsWith(".fortitor") || !QFileInfo::exists(path)) return true;
+  return file.open(QIODevice::ReadOnly) && file.read(15) == "SQLite format 3";
+}
+
 // Tells once when the window's first picture is on the screen.
 class FirstPaint : public QObject {
  public:
@@ -61,7 +68,8 @@ int main(int argc, char** argv) {
   parser.setApplicationDescription("The bench of a mechanical test engineer.");
   parser.addHelpOption();
   parser.addVersionOption();
-  parser.addPositionalArgument("BOOK", "Job book to open (*.fortitor); made when it does not exist.");
+  parser.addPositionalArgument("BOOK", "Job book to open (*.fortitor); made when it does not exist.", "[BOOK]");
+  parser.addPositionalArgument("FILES", "Files of a testing machine, or folders of them, to take in.", "[FILES…]");
   const QCommandLineOption demo("demo", "Fill an empty book with the Tarnfell demo.");
   const QCommandLineOption shot(
       "shot", "With --screenshots: only this specimen and stage, such as AF-11:3 or jobs:desk.", "CODE:N");
@@ -75,7 +83,10 @@ int main(int argc, char** argv) {
 
   fortitor::theme::install(app, parser.value(scale).toDouble());
   if (parser.isSet(dark)) fortitor::theme::set_dark(true);
-  const QString path = parser.positionalArguments().value(0, home_book());
+  // What is no book is a machine's file.
+  QStringList files = parser.positionalArguments();
+  const bool named = !files.isEmpty() && is_book(files.first());
+  const QString path = named ? files.takeFirst() : home_book();
   const auto own_values = fortitor::load_own_reference(fortitor::own_reference_path());
   fortitor::Clock time;
   if (parser.isSet(clock)) {
@@ -106,6 +117,7 @@ int main(int argc, char** argv) {
   });
   if (parser.isSet(until_shown)) window.installEventFilter(&painted);
   window.show();
+  if (!files.isEmpty()) window.take_files(files);
   if (!parser.isSet(shots)) bench.back_up_daily();
   if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));
   return QApplication::exec();

@@ -1,4 +1,5 @@
 #include "app/demo/screenshots.h"
+#include "app/arrivals/arrivals_desk.h"
 
 #include <QApplication>
 #include <QDir>
@@ -227,6 +228,8 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
         for (const kit::Item& i : *items)
           if (i.name() == part[2].toStdString()) item = i.id;
       window.open(part[0], item);
+      if (part[0] == "arrivals" && window.arrivals()->count() == 0)
+        wait_for(window.arrivals(), &ArrivalsDesk::arrived, 10000);
       if (part[0] == "practice") practise(window, part.size() > 2 ? part[2].toUtf8().constData() : "steel-bar", 26);
       if (part[0] == "slate")
         for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"})

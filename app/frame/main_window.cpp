@@ -1,17 +1,21 @@
 #include "app/frame/main_window.h"
 
 #include <QCloseEvent>
+#include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMimeData>
 #include <QRegularExpression>
 #include <QShortcut>
 #include <QStackedWidget>
 #include <QTimer>
+#include <QUrl>
 #include <set>
 
+#include "app/arrivals/arrivals_desk.h"
 #include "app/docket/docket.h"
 #include "app/frame/find_box.h"
 #include "app/frame/specimen_desk.h"
@@ -82,15 +86,16 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   series_ = new SeriesPage(bench);
   reference_ = new ReferencePage(bench);
   spectrum_ = new SpectrumDesk(bench);
-  for (Desk* d : std::initializer_list<Desk*>{new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_,
-                                              series_, reference_, new LogbookPage(bench), new KitPage(bench),
-                                              new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
-                                              slate_ = new SlateDesk(bench), new PracticeDesk(bench)})
+  for (Desk* d : std::initializer_list<Desk*>{
+           new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
+           new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
+           slate_ = new SlateDesk(bench), new PracticeDesk(bench), arrivals_ = new ArrivalsDesk(bench)})
     add_desk(d);
   find_ = new FindBox(central);
   for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, tasks, find_})
     theme::dress(part);
   build_shortcuts();
+  setAcceptDrops(true);
   qApp->installEventFilter(this);
   auto* minute = new QTimer(this);
   connect(minute, &QTimer::timeout, this, give_back_memory);
@@ -208,6 +213,10 @@ void MainWindow::open_find() {
   std::vector<Doable> all;
   all.push_back({"Today", "what is next", [this] { show_today(); }});
   all.push_back({"All jobs", "", [this] { show_jobs(); }});
+  all.push_back({"Machine's files…", "pieces out of files; or drop them anywhere", [this] {
+                   const QStringList files = QFileDialog::getOpenFileNames(this, "Files of a testing machine");
+                   if (!files.isEmpty()) take_files(files);
+                 }});
   all.push_back({"New job", "Ctrl N", [this] { open("jobs", 0, 1); }});
   all.push_back({"Units: SI, US customary, kgf", "Ctrl U", [this] { next_units(); }});
   all.push_back({"Light or dark", "Ctrl D", [] { theme::set_dark(!theme::dark()); }});
@@ -380,6 +389,24 @@ QString MainWindow::message() const {
 void MainWindow::resizeEvent(QResizeEvent* event) {
   QMainWindow::resizeEvent(event);
   make_room();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  QStringList paths;
+  for (const QUrl& url : event->mimeData()->urls())
+    if (url.isLocalFile()) paths << url.toLocalFile();
+  if (paths.isEmpty()) return say("Only files on this machine can be read.");
+  event->acceptProposedAction();
+  take_files(paths);
+}
+
+void MainWindow::take_files(const QStringList& paths) {
+  open("arrivals");
+  arrivals_->take(paths);
 }
 
 // A field takes Ctrl Z for itself only while something typed in it is not kept yet: what is kept is undone by the

@@ -8,6 +8,7 @@
 
 namespace fortitor {
 
+class ArrivalsDesk;
 class DayBoard;
 class Docket;
 class EvaluateStage;
@@ -34,6 +35,9 @@ class MainWindow : public QMainWindow {
 
   /// Puts a desk into the middle: "today", "jobs", "specimen", "series", "reference".
   void open(const QString& desk, Id what = 0, int detail = -1);
+  /// Files of machines, dropped or named at the start: shown as pieces that came in.
+  void take_files(const QStringList& paths);
+  ArrivalsDesk* arrivals() const { return arrivals_; }
   void show_today() { open("today"); }
   void show_jobs() { open("jobs"); }
   void show_series(Id series) { open("series", series); }
@@ -59,6 +63,8 @@ class MainWindow : public QMainWindow {
   QString desk_in_hand() const;
 
  protected:
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
   bool eventFilter(QObject* object, QEvent* event) override;
@@ -83,6 +89,7 @@ class MainWindow : public QMainWindow {
   TimerBoard* timers_ = nullptr;
   DayBoard* day_ = nullptr;
   SlateDesk* slate_ = nullptr;
+  ArrivalsDesk* arrivals_ = nullptr;
   SpectrumDesk* spectrum_ = nullptr;
   TopBar* top_;
   Docket* docket_;

@@ -84,7 +84,16 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidge
     if (isVisible()) refresh();
   });
   setObjectName("page");
-  auto* outer = parts::column(this, 0, 12);
+  auto* whole = parts::column(this, 0, 0);
+  welcome_ = new Welcome;
+  whole->addWidget(welcome_);
+  day_page_ = new QWidget;
+  day_page_->setObjectName("plain");
+  whole->addWidget(day_page_);
+  connect(welcome_, &Welcome::files_wanted, this, [this] { emit desk_wanted("arrivals", 0, 1); });
+  connect(welcome_, &Welcome::job_wanted, this, [this] { emit desk_wanted("jobs", 0, 1); });
+  connect(welcome_, &Welcome::practice_wanted, this, [this] { emit desk_wanted("practice", 0, 0); });
+  auto* outer = parts::column(day_page_, 0, 12);
   auto* sheet = parts::sheet();
   auto* layout = parts::column(sheet, 1, 0);
   auto* head = parts::label("Next at the bench", "heading");
@@ -249,6 +258,8 @@ void TodayPage::refresh() {
   for (const auto& n : bench_->book()->notices()) notices_->addWidget(parts::label(qs(n), "caution"));
   std::vector<Open> list;
   std::vector<JobOutline> outline = bench_->book()->outline();
+  welcome_->setVisible(outline.empty());
+  day_page_->setVisible(!outline.empty());
   // Due first; jobs without a day after them.
   std::stable_sort(outline.begin(), outline.end(), [](const JobOutline& a, const JobOutline& b) {
     return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due);

@@ -8,6 +8,7 @@
 #include "app/plan/day_board.h"
 #include "app/plan/lanes_view.h"
 #include "app/theme/widgets.h"
+#include "app/today/welcome.h"
 
 namespace fortitor {
 
@@ -36,7 +37,9 @@ class TodayPage : public Desk {
   Workbench* bench_;
   TimerBoard* timers_;
   DayBoard* day_;
-  QTimer later_;  ///< the page is painted before the day is planned
+  QTimer later_;      ///< the page is painted before the day is planned
+  Welcome* welcome_;  ///< in place of the day while the book is empty
+  QWidget* day_page_;
   LanesView* lanes_;
   QVBoxLayout* ready_;
   QVBoxLayout *rows_, *notices_;

@@ -114,6 +114,14 @@ std::vector<Arrival> arrivals_of(const std::string& path, const Method* as) {
   return {a};
 }
 
+// An extension in millimetres is no strain without the length it was measured over.
+static bool wants_length(const Arrival& a) {
+  const Method& m = *a.proposed.method;
+  const SamplesPtr s = a.record.run.samples();
+  return !a.without_length && s && s->find("extension") != nullptr && s->find("strain") == nullptr &&
+         m.field("specimen.extensometer_length") != nullptr && !a.record.fields.number("specimen.extensometer_length");
+}
+
 std::string missing_of(const Arrival& a) {
   const Method& m = *a.proposed.method;
   if (!a.problem.empty()) return {};
@@ -123,11 +131,24 @@ std::string missing_of(const Arrival& a) {
   }
   if (m.field("specimen.width") != nullptr && a.record.fields.readings("specimen.width").empty())
     return "its width × " + std::string(m.field("specimen.depth") != nullptr ? "depth" : "thickness");
+  if (wants_length(a)) return "the length of the extensometer; Enter alone goes on without";
   return {};
 }
 
 Outcome<Done> take_size(Arrival& a, const std::string& typed) {
   const Method& m = *a.proposed.method;
+  const bool sized = m.field("specimen.section.shape") == nullptr || section_of(a.record.fields).area > 0;
+  if (sized && wants_length(a)) {
+    if (typed.find_first_not_of(' ') == std::string::npos) {
+      a.without_length = true;
+      return Done{};
+    }
+    const auto q = parse_quantity(typed, Dimension::length);
+    if (!q) return q.error();
+    if (!(q->value > 0)) return InputError{"“" + typed + "”: a length is above zero.", {}};
+    a.record.fields.set("specimen.extensometer_length", reading_of(*q));
+    return Done{};
+  }
   std::string text = typed;
   for (const std::string times : {"×", "*", " by ", "X"})
     for (size_t at = text.find(times); at != std::string::npos; at = text.find(times, at + 1))
@@ -176,6 +197,39 @@ Outcome<Done> take_size(Arrival& a, const std::string& typed) {
   if (!put("specimen.width", sizes[0]) || !put("specimen." + second, sizes[1]))
     return InputError{m.name + " asks for no such sizes.", {}};
   return Done{};
+}
+
+Figure raw_curve(const Arrival& a) {
+  Figure f;
+  const SamplesPtr samples = a.record.run.samples();
+  if (!samples || samples->size() < 2) return f;
+  const auto spec_of = [&](const std::string& name) {
+    const auto& all = a.proposed.method->channels;
+    const auto it = std::find_if(all.begin(), all.end(), [&](const ChannelSpec& c) { return c.name == name; });
+    return it == all.end() ? ChannelSpec{name, name, Dimension::none} : *it;
+  };
+  const Channel *x = nullptr, *y = nullptr;
+  for (const char* name : {"extension", "strain", "displacement", "deflection", "crosshead", "angle", "time"})
+    if (x == nullptr) x = samples->find(name);
+  for (const char* name : {"force", "torque"})
+    if (y == nullptr) y = samples->find(name);
+  if (x == nullptr || y == nullptr) return f;
+  f.id = "arrived";
+  f.title = "as it was read";
+  Panel p;
+  p.name = "Curve";
+  p.x = {spec_of(x->name).label, spec_of(x->name).dimension};
+  p.y = {spec_of(y->name).label, spec_of(y->name).dimension};
+  Trace t;
+  constexpr size_t kPoints = 2000;
+  const size_t step = std::max<size_t>(1, samples->size() / kPoints);
+  for (size_t i = 0; i < samples->size(); i += step) {
+    t.x.push_back(x->values[i]);
+    t.y.push_back(y->values[i]);
+  }
+  p.traces.push_back(std::move(t));
+  f.panels.push_back(std::move(p));
+  return f;
 }
 
 std::vector<std::string> files_of(const std::vector<std::string>& paths) {

@@ -17,6 +17,7 @@ struct Arrival {
   Proposal proposed;
   std::map<std::string, ChannelGuess> columns;  ///< channel → column
   TestRecord record;                            ///< with its samples; without a size where the file says none
+  bool without_length = false;                  ///< nobody knows over what length the extension was measured
   std::string problem;                          ///< why there is no run; empty: there is one
 };
 
@@ -28,9 +29,12 @@ std::vector<Arrival> arrivals_of(const std::string& name, const MachineFile& fil
 
 /// What still has to be typed before there is a result, as the end of "Type …"; empty when nothing is.
 std::string missing_of(const Arrival& arrival);
-/// Takes what was typed for it: "10.02 mm" is a diameter, "12.5 × 3.0 mm" width and thickness. Several readings of a
-/// diameter are parted by semicolons. The error is a sentence.
+/// Takes what was typed for what is missing. Of a size: "10.02 mm" is a diameter, "12.5 × 3.0 mm" width and thickness.
+/// Several readings of a diameter are parted by semicolons. The error is a sentence.
 Outcome<Done> take_size(Arrival& arrival, const std::string& typed);
+
+/// What was read, before there is a size: load over travel, or over time. Empty without a run.
+Figure raw_curve(const Arrival& arrival);
 
 /// Files out of what was dropped or named: folders give the files in them, in the order of their names.
 std::vector<std::string> files_of(const std::vector<std::string>& paths);

@@ -27,7 +27,15 @@ TEST(Arrival, OnlyTheDiameterIsAsked) {
   EXPECT_EQ(a.record.tested_at, "2026-11-24") << "the day of the test, not today";
   EXPECT_EQ(missing_of(a), "its diameter, or width × thickness");
   ASSERT_TRUE(take_size(a, "10 mm"));
+  EXPECT_NE(missing_of(a).find("extensometer"), std::string::npos);
+  Arrival without = a;
+  ASSERT_TRUE(take_size(without, ""));
+  EXPECT_EQ(missing_of(without), "") << "nobody is kept from a first number";
+  EXPECT_NE(methods::evaluate(without.record, {.uncertainty = false}).find("rm"), nullptr);
+  EXPECT_FALSE(take_size(a, "-50 mm"));
+  ASSERT_TRUE(take_size(a, "50 mm"));
   EXPECT_EQ(missing_of(a), "");
+  EXPECT_FALSE(raw_curve(a).empty());
   const Evaluation e = methods::evaluate(a.record, {.uncertainty = false});
   ASSERT_NE(e.find("rm"), nullptr);
   EXPECT_GT(e.find("rm")->value, 400);
@@ -43,6 +51,7 @@ TEST(Arrival, WhatTheFileSaysIsNotAsked) {
 
 TEST(Arrival, SizesAsPeopleTypeThem) {
   Arrival a = arrivals_of("x.csv", *machine_file(pull(""))).front();
+  a.without_length = true;
   for (const char* typed : {"12.5 x 3.0 mm", "12.5 × 3 mm", "12.5 mm x 3.0 mm", "12,5 * 3,0"}) {
     ASSERT_TRUE(take_size(a, typed)) << typed;
     EXPECT_NEAR(a.record.fields.readings("specimen.section.width")[0].value.value_or(0), 12.5, 1e-12) << typed;
