@@ -173,8 +173,7 @@ void ArrivalsDesk::fill_list() {
     auto* item = new QListWidgetItem(qs(one.arrival.record.specimen_id()) + "\n" + state_of(one), list_);
     item->setToolTip(qs(one.arrival.file));
     const bool open = one.arrival.problem.empty() && missing_of(one.arrival).empty();
-    if (!open)
-      item->setForeground(theme::color(one.arrival.problem.empty() ? theme::Ink::near : theme::Ink::fails));
+    if (!open) item->setForeground(theme::color(one.arrival.problem.empty() ? theme::Ink::near : theme::Ink::fails));
   }
   list_->setCurrentRow(all_.empty() ? -1 : std::min(row, int(all_.size()) - 1));
   keep_->setText(ready == 1 ? "Keep the piece" : "Keep " + QString::number(ready) + " pieces");
@@ -186,7 +185,8 @@ void ArrivalsDesk::fill_list() {
 void ArrivalsDesk::show_one() {
   if (filling_) return;
   const bool any = shown() >= 0 && size_t(shown()) < all_.size();
-  for (QWidget* w : std::initializer_list<QWidget*>{method_, mark_, size_, asked_, numbers_, columns_}) w->setVisible(any);
+  for (QWidget* w : std::initializer_list<QWidget*>{method_, mark_, size_, asked_, numbers_, columns_})
+    w->setVisible(any);
   if (!any) {
     head_->setText("Nothing has come in");
     of_file_->setText("Drop a machine's file anywhere in the window.");
@@ -281,7 +281,8 @@ void ArrivalsDesk::keep() {
   keep_->setEnabled(false);
   bench_->tasks().run_in_turn(
       "Keeping what came in", this,
-      [came, arrivals, into, pass = bench_->book()->pass(), today = bench_->today(), now = bench_->clock().local()](Task&) {
+      [came, arrivals, into, pass = bench_->book()->pass(), today = bench_->today(),
+       now = bench_->clock().local()](Task&) {
         auto book = Book::open(pass);
         *came = book ? keep_arrivals(**book, arrivals, into, today, now) : Outcome<KeptArrivals>(book.error());
       },

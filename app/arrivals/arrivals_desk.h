@@ -57,7 +57,7 @@ class ArrivalsDesk : public Desk {
   QComboBox *method_, *into_;
   QLineEdit *mark_, *size_;
   FigureView* figure_;
-  QPushButton *keep_;
+  QPushButton* keep_;
   bool filling_ = false;
 };
 

@@ -9,7 +9,7 @@
 namespace fortitor {
 
 struct KeptArrivals {
-  std::vector<Id> series;            ///< that got pieces, the first of the first file first
+  std::vector<Id> series;  ///< that got pieces, the first of the first file first
   size_t pieces = 0;
   std::vector<std::string> refused;  ///< sentences: why a piece could not be kept
 };

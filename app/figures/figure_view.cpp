@@ -49,7 +49,10 @@ FigureView::FigureView(QWidget* parent) : QWidget(parent) {
 
 void FigureView::show_figure(const Figure& figure, UnitSet set, const Figure* original) {
   set_ = set;
-  if (figure.id != figure_.id) cursor_.reset();
+  if (figure.id != figure_.id) {
+    cursor_.reset();
+    zoom_.clear();
+  }
   figure_ = figure;
   setAccessibleName(qs(figure.title.empty() ? std::string("Figure") : figure.title));
   if (first_only_ && figure_.panels.size() > 1) figure_.panels.resize(1);
@@ -96,6 +99,13 @@ void FigureView::lay_out() {
   lay_turns(figure::arrangement(figure_, o) == figure::Arrangement::turns);
   const double strip = takes_turns() ? turns_.front()->height() + 4 : 0;
   o.height -= strip;
+  if (grabbed_ < 0) whole_.clear();
+  if (!zoom_.empty() && grabbed_ < 0) {
+    whole_ = figure::lay_out(shown(), o).frames;
+    o.keep = whole_;
+    for (const auto& [panel, part] : zoom_)
+      if (panel < o.keep.size()) o.keep[panel] = part;
+  }
   layout_ = figure::lay_out(shown(), o);
   if (strip > 0) figure::move_down(layout_, strip);
   update();
@@ -136,12 +146,16 @@ void FigureView::lay_turns(bool wanted) {
 void FigureView::show_panel(size_t panel) {
   turn_ = panel;
   chosen_ = -1;
+  zoom_.clear();
   lay_out();
 }
 
 void FigureView::paintEvent(QPaintEvent*) {
   QPainter p(this);
-  if (!figure_.empty()) return paint_figure(p, layout_, screen_colours());
+  if (!figure_.empty()) {
+    paint_figure(p, layout_, screen_colours());
+    return paint_reading(p);
+  }
   p.setPen(theme::color(Ink::quiet));
   p.setFont(theme::words(14));
   p.drawText(rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, empty_sentence_);
@@ -199,6 +213,7 @@ void FigureView::mousePressEvent(QMouseEvent* event) {
       emit picked(qs(pick.key));
       return;
     }
+  if (event->button() == Qt::LeftButton) begin_sweep(event);
 }
 
 void FigureView::mouseMoveEvent(QMouseEvent* event) {
@@ -206,7 +221,12 @@ void FigureView::mouseMoveEvent(QMouseEvent* event) {
     emit dragged(grabbed_spot_.handle, value_at(event->position()));
     return;
   }
-  if (figure_.linked) move_cursor(event->position());
+  if (sweep_) return go_on_sweeping(event->position());
+  pointer_ = event->position();
+  if (figure_.linked)
+    move_cursor(event->position());
+  else
+    update();
   const int over = handle_at(event->position());
   if (over < 0)
     setCursor(Qt::ArrowCursor);
@@ -215,6 +235,14 @@ void FigureView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void FigureView::mouseReleaseEvent(QMouseEvent* event) {
+  if (sweep_) {
+    const QRectF box = QRectF(*sweep_, event->position()).normalized();
+    const int panel = panel_at(*sweep_);
+    sweep_.reset();
+    if (boxing_ && panel >= 0 && box.width() > 6 && box.height() > 6) magnify(size_t(panel), box);
+    boxing_ = false;
+    return update();
+  }
   if (grabbed_ < 0) return;
   const double value = value_at(event->position());
   grabbed_ = -1;
@@ -224,6 +252,11 @@ void FigureView::mouseReleaseEvent(QMouseEvent* event) {
 void FigureView::keyPressEvent(QKeyEvent* event) {
   const int n = int(layout_.handles.size());
   const int key = event->key();
+  if (key == Qt::Key_0 && zoomed()) return show_all();
+  if ((key == Qt::Key_Plus || key == Qt::Key_Minus) && !layout_.frames.empty()) {
+    const figure::Frame& f = layout_.frames.front();
+    return magnify_about({f.left + f.width / 2, f.top + f.height / 2}, key == Qt::Key_Plus ? 1.4 : 1 / 1.4);
+  }
   if (n > 0 && (key == Qt::Key_Left || key == Qt::Key_Right)) {
     chosen_ = (chosen_ + (key == Qt::Key_Right ? 1 : n - 1)) % n;
     return lay_out();

@@ -3,6 +3,7 @@
 
 #include <QPushButton>
 #include <QWidget>
+#include <map>
 #include <optional>
 #include <vector>
 
@@ -28,6 +29,11 @@ class FigureView : public QWidget {
   bool takes_turns() const { return !turns_.empty(); }
   void show_panel(size_t panel);
 
+  /// What part of a panel is shown: the wheel magnifies about the pointer, a drag moves, Shift with a drag draws a box
+  /// that is magnified, a double click shows all again; + − and 0 do it from the keys.
+  bool zoomed() const { return !zoom_.empty(); }
+  void show_all();
+
   /// Low enough for a small window, high enough to be read at this text size.
   QSize minimumSizeHint() const override;
 
@@ -50,6 +56,9 @@ class FigureView : public QWidget {
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void leaveEvent(QEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void focusInEvent(QFocusEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;
@@ -64,6 +73,15 @@ class FigureView : public QWidget {
   /// Puts the cursor of a linked figure at the sample nearest to a place; keeps it where no panel lies.
   void move_cursor(const QPointF& px);
   double value_at(const QPointF& px) const;
+  /// Panel whose plot holds the place and can be magnified; −1: none.
+  int panel_at(const QPointF& px) const;
+  /// Shows what lies between two places of a panel, px; all of it where that is more than there is.
+  void magnify(size_t panel, const QRectF& px);
+  void magnify_about(const QPointF& px, double factor);
+  /// Values under the pointer, with their units.
+  void paint_reading(QPainter& p) const;
+  void begin_sweep(QMouseEvent* event);
+  void go_on_sweeping(const QPointF& to);
 
   Figure figure_;
   figure::Layout layout_;
@@ -76,6 +94,11 @@ class FigureView : public QWidget {
   std::vector<QPushButton*> turns_;  ///< one a panel; empty while all stand side by side
   size_t turn_ = 0;
   figure::HandleSpot grabbed_spot_;
+  std::map<size_t, figure::Frame> zoom_;  ///< axes of panels that show a part; by their place in the layout
+  std::vector<figure::Frame> whole_;      ///< axes of all panels that show everything
+  std::optional<QPointF> pointer_;        ///< over the figure
+  std::optional<QPointF> sweep_;          ///< where a drag over empty paper began
+  bool boxing_ = false;                   ///< the drag draws a box
 };
 
 }  // namespace fortitor

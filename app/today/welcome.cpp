@@ -150,10 +150,10 @@ Welcome::Welcome(QWidget* parent) : QWidget(parent) {
                       "curve and the first numbers stand there at once.",
                       files),
                  1);
-  row->addWidget(card(Way::job, "Start a job",
-                      "Pieces of a series with what holds for all of them, from the stamp on the bar to the signature.",
-                      job),
-                 1);
+  row->addWidget(
+      card(Way::job, "Start a job",
+           "Pieces of a series with what holds for all of them, from the stamp on the bar to the signature.", job),
+      1);
   row->addWidget(card(Way::practice, "Practise on a stand-in",
                       "A simulated machine and a piece to measure. Something will go wrong; nothing of it is taken for "
                       "a test.",

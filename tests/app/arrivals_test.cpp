@@ -57,7 +57,8 @@ class Arrivals : public WindowTest {
 
 TEST_F(Arrivals, AnEmptyBookShowsThreeWaysIn) {
   EXPECT_TRUE(window_->findChild<Welcome*>()->isVisible());
-  for (const char* key : {"welcome-files", "welcome-job", "welcome-practice"}) EXPECT_NE(find<QPushButton>(key), nullptr);
+  for (const char* key : {"welcome-files", "welcome-job", "welcome-practice"})
+    EXPECT_NE(find<QPushButton>(key), nullptr);
   click("welcome-practice");
   EXPECT_EQ(window_->desk_in_hand(), "practice");
 }

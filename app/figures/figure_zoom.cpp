@@ -1,0 +1,137 @@
+// Looking closer at a figure: wheel, drag, box and double click; values under the pointer.
+#include <QMouseEvent>
+#include <QPainter>
+#include <QWheelEvent>
+#include <cmath>
+
+#include "app/figures/figure_view.h"
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+
+namespace fortitor {
+
+namespace {
+
+constexpr double kClosest = 1e-4;  // of the whole: what is magnified further shows no data any more
+
+bool counts_along(const Axis& a) {
+  return a.scale != Axis::Scale::category;
+}
+
+}  // namespace
+
+int FigureView::panel_at(const QPointF& px) const {
+  const Figure f = shown();
+  for (size_t i = 0; i < layout_.frames.size() && i < f.panels.size(); ++i)
+    if (layout_.frames[i].holds(px.x(), px.y()) && counts_along(f.panels[i].x) && counts_along(f.panels[i].y))
+      return int(i);
+  return -1;
+}
+
+void FigureView::show_all() {
+  zoom_.clear();
+  lay_out();
+}
+
+void FigureView::magnify(size_t panel, const QRectF& px) {
+  const figure::Frame now = layout_.frames.at(panel);
+  const std::vector<figure::Frame>& all = zoomed() ? whole_ : layout_.frames;
+  if (panel >= all.size()) return;
+  const figure::Frame& whole = all[panel];
+  figure::Frame part = now;
+  part.x0 = now.data_x(px.left()), part.x1 = now.data_x(px.right());
+  part.y0 = now.data_y(px.bottom()), part.y1 = now.data_y(px.top());
+  // Never beyond what there is; a part that is the whole is none.
+  part.x0 = std::max(part.x0, whole.x0), part.x1 = std::min(part.x1, whole.x1);
+  part.y0 = std::max(part.y0, whole.y0), part.y1 = std::min(part.y1, whole.y1);
+  // On a scale of powers a share of the plot is one of its logarithm: measured in px.
+  const double wide = std::abs(whole.px(part.x1) - whole.px(part.x0)), high = std::abs(whole.py(part.y1) - whole.py(part.y0));
+  if (!(wide > kClosest * whole.width) || !(high > kClosest * whole.height)) return;
+  const double slack = 0.5;
+  if (wide > whole.width - slack && high > whole.height - slack)
+    zoom_.erase(panel);
+  else
+    zoom_[panel] = part;
+  lay_out();
+}
+
+void FigureView::magnify_about(const QPointF& at, double factor) {
+  const int panel = panel_at(at);
+  if (panel < 0) return;
+  const figure::Frame& f = layout_.frames[size_t(panel)];
+  const double share = 1 / factor;
+  magnify(size_t(panel), QRectF(at.x() - (at.x() - f.left) * share, at.y() - (at.y() - f.top) * share, f.width * share,
+                                f.height * share));
+}
+
+void FigureView::wheelEvent(QWheelEvent* event) {
+  if (panel_at(event->position()) < 0) return event->ignore();
+  magnify_about(event->position(), std::pow(1.2, event->angleDelta().y() / 120.0));
+  event->accept();
+}
+
+void FigureView::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (zoomed() && panel_at(event->position()) >= 0) return show_all();
+  QWidget::mouseDoubleClickEvent(event);
+}
+
+void FigureView::leaveEvent(QEvent* event) {
+  pointer_.reset();
+  update();
+  QWidget::leaveEvent(event);
+}
+
+void FigureView::begin_sweep(QMouseEvent* event) {
+  if (panel_at(event->position()) < 0) return;
+  boxing_ = event->modifiers() & Qt::ShiftModifier;
+  if (boxing_ || zoomed()) sweep_ = event->position();
+}
+
+void FigureView::go_on_sweeping(const QPointF& to) {
+  pointer_ = to;
+  const int panel = panel_at(*sweep_);
+  if (!boxing_ && panel >= 0 && zoom_.count(size_t(panel)) != 0) {
+    const figure::Frame f = layout_.frames[size_t(panel)];
+    const std::vector<figure::Frame> all = whole_;
+    QPointF by = *sweep_ - to;
+    // As far as there is something.
+    const figure::Frame& whole = all[size_t(panel)];
+    by.setX(std::clamp(by.x(), f.px(whole.x0) - f.left, f.px(whole.x1) - f.left - f.width));
+    by.setY(std::clamp(by.y(), f.py(whole.y1) - f.top, f.py(whole.y0) - f.top - f.height));
+    magnify(size_t(panel), QRectF(f.left + by.x(), f.top + by.y(), f.width, f.height));
+    sweep_ = to;
+  }
+  update();
+}
+
+void FigureView::paint_reading(QPainter& p) const {
+  if (boxing_ && sweep_ && pointer_) {
+    QColor tint = theme::color(theme::Ink::action);
+    p.setPen(QPen(tint, 1.2, Qt::DashLine));
+    tint.setAlpha(24);
+    p.setBrush(tint);
+    p.drawRect(QRectF(*sweep_, *pointer_).normalized());
+  }
+  const int panel = pointer_ && !figure_.linked ? panel_at(*pointer_) : -1;
+  if (panel < 0) return;
+  const Panel part = shown().panels[size_t(panel)];
+  const figure::Frame& f = layout_.frames[size_t(panel)];
+  auto words = [&](const Axis& a, double v) {
+    const QString text = parts::qs(format_value(v, a.dimension, set_, 4));
+    return a.dimension == Dimension::none ? parts::qs(a.name) + " " + text : text;
+  };
+  const QString text = words(part.x, f.data_x(pointer_->x())) + "   " + words(part.y, f.data_y(pointer_->y()));
+  p.setFont(theme::numbers(11));
+  const QFontMetricsF m = p.fontMetrics();
+  const QRectF box(f.left + f.width - m.horizontalAdvance(text) - 10, f.top + f.height - m.height() - 8,
+                   m.horizontalAdvance(text) + 8, m.height() + 4);
+  QColor paper = theme::color(theme::Ink::sheet);
+  paper.setAlpha(225);
+  p.setPen(Qt::NoPen);
+  p.setBrush(paper);
+  p.drawRect(box);
+  p.setPen(theme::color(theme::Ink::quiet));
+  p.drawText(box, Qt::AlignCenter, text);
+}
+
+}  // namespace fortitor
