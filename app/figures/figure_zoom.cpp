@@ -45,7 +45,8 @@ void FigureView::magnify(size_t panel, const QRectF& px) {
   part.x0 = std::max(part.x0, whole.x0), part.x1 = std::min(part.x1, whole.x1);
   part.y0 = std::max(part.y0, whole.y0), part.y1 = std::min(part.y1, whole.y1);
   // On a scale of powers a share of the plot is one of its logarithm: measured in px.
-  const double wide = std::abs(whole.px(part.x1) - whole.px(part.x0)), high = std::abs(whole.py(part.y1) - whole.py(part.y0));
+  const double wide = std::abs(whole.px(part.x1) - whole.px(part.x0)),
+               high = std::abs(whole.py(part.y1) - whole.py(part.y0));
   if (!(wide > kClosest * whole.width) || !(high > kClosest * whole.height)) return;
   const double slack = 0.5;
   if (wide > whole.width - slack && high > whole.height - slack)

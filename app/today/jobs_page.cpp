@@ -1,5 +1,6 @@
 #include "app/today/jobs_page.h"
 
+#include "core/bench/marks.h"
 #include "core/bench/records.h"
 
 #include <QComboBox>
@@ -115,7 +116,7 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   method_->setAccessibleName("Method");
   for (const Method* m : methods::all()) method_->addItem(qs(m->name) + "  (" + qs(m->standard) + ")", qs(m->id));
   column->addWidget(method_);
-  specimens_ = line("Specimens", "job-specimens", "HB-01, HB-02");
+  specimens_ = line("Specimens", "job-specimens", "HB-01..HB-06, or 6 × HB-");
   error_ = parts::label("", "error");
   column->addWidget(error_);
   auto* b = parts::button("Create", "job-create", "primary");
@@ -209,13 +210,12 @@ void JobsPage::refresh() {
 void JobsPage::create() {
   const std::string code = code_->text().trimmed().toStdString(),
                     method = method_->currentData().toString().toStdString();
-  QStringList names;
-  for (const QString& n : specimens_->text().split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts))
-    names << n.trimmed();
+  const auto names = specimen_marks(specimens_->text().toStdString());
   error_->clear();
   auto fail = [&](const std::string& why) { error_->setText(qs(why)); };
   if (code.empty()) return fail("A job needs a number, such as TC-031.");
-  if (names.isEmpty()) return fail("Name at least one specimen, as it is marked.");
+  if (!names) return fail(names.error().message);
+  if (names->empty()) return fail("Name at least one specimen, as it is marked.");
   Book& book = *bench_->book();
   Id job = 0;
   if (const auto known = book.job_by_code(code)) {
@@ -242,13 +242,13 @@ void JobsPage::create() {
     series = *made;
   }
   Id first = 0;
-  for (const QString& name : names) {
+  for (const std::string& name : *names) {
     TestRecord r;
     r.method = method;
     r.job = code;
     r.series = series_title;
-    r.fields.set("specimen.id", name.toStdString());
-    const auto made = book.add_specimen(series, name.toStdString(), r);
+    r.fields.set("specimen.id", name);
+    const auto made = book.add_specimen(series, name, r);
     if (!made) {
       bench_->touch_docket();
       return fail(made.error().message);

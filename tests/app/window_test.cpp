@@ -266,9 +266,9 @@ TEST_F(Demo, ThemesAndTextSizesHoldAtTheSmallestWindow) {
 
 TEST_F(WindowTest, EmptyBookSaysWhatToDoFirst) {
   bool said = false;
-  EXPECT_TRUE(until([&] {  // the rows are made anew when the day is planned
+  EXPECT_TRUE(until([&] {  // the page is made anew when the day is planned
     for (const QLabel* l : window_->findChildren<QLabel*>())
-      said = said || (l->isVisible() && l->text().contains("Open a job to begin"));
+      said = said || (l->isVisible() && l->text().contains("Three ways in"));
     return said;
   }));
   QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
