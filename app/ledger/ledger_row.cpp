@@ -169,6 +169,10 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
         colour = theme::color(Ink::action);
       }
     p.setFont(theme::words(12, r.verdict == Verdict::none ? QFont::Normal : QFont::DemiBold));
+    // Where it does not fit beside U the limit goes: it stands in How.
+    const double room = right - left - uncertainty_w - theme::scaled(30);
+    if (r.verdict != Verdict::none && p.fontMetrics().horizontalAdvance(verdict) > room && !sureness(r).empty())
+      verdict = qs(verdict_word(r.verdict)) + ", " + qs(sureness(r));
     const double w = p.fontMetrics().horizontalAdvance(verdict);
     p.setPen(colour);
     p.drawText(QPointF(right - w, y), verdict);

@@ -1,6 +1,9 @@
 #include "app/stages/limits_form.h"
 
+#include <QComboBox>
 #include <QGridLayout>
+#include <algorithm>
+#include <cmath>
 
 #include "app/stages/field_edit.h"
 #include "app/theme/parts.h"
@@ -14,31 +17,57 @@ using parts::qs;
 LimitsForm::LimitsForm(FieldHost* host, const Method& method, QWidget* parent)
     : QWidget(parent), host_(host), method_(method) {
   setObjectName("plain");
-  auto* grid = new QGridLayout(this);
-  grid->setContentsMargins(0, 0, 0, 0);
-  grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(6);
-  grid->addWidget(parts::label("at least", "hint"), 0, 1);
-  grid->addWidget(parts::label("at most", "hint"), 0, 2);
-  int n = 1;
-  for (const std::string& key : method.limit_keys) {
-    const auto spec = method.result(key);
-    if (!spec) continue;
-    grid->addWidget(parts::label(qs(plain_symbol(spec->symbol)) + "  " + qs(spec->name)), n, 0);
-    Line line{key, new QLineEdit, new QLineEdit};
-    for (QLineEdit* e : {line.min, line.max}) {
-      e->setObjectName("number");
-      e->setFixedWidth(int(88 * theme::scale()));
-      e->setAccessibleName(qs(spec->name) + (e == line.min ? ", at least" : ", at most"));
-      e->setProperty("key", qs("limit:" + key) + (e == line.min ? ":min" : ":max"));
-      grid->addWidget(e, n, e == line.min ? 1 : 2);
-      connect(e, &QLineEdit::editingFinished, this, [this, line, e] { keep(line, e == line.min); });
-    }
-    lines_.push_back(line);
-    ++n;
-  }
-  grid->setColumnStretch(0, 1);
+  auto* column = parts::column(this, 0, 6);
+  grid_ = new QGridLayout;
+  grid_->setContentsMargins(0, 0, 0, 0);
+  grid_->setHorizontalSpacing(8);
+  grid_->setVerticalSpacing(6);
+  grid_->addWidget(parts::label("at least", "hint"), 0, 1);
+  grid_->addWidget(parts::label("at most", "hint"), 0, 2);
+  grid_->setColumnStretch(0, 1);
+  column->addLayout(grid_);
+  others_ = new QComboBox;
+  others_->setAccessibleName("A limit on another result");
+  others_->setProperty("key", "limit-other");
+  column->addWidget(others_, 0, Qt::AlignLeft);
+  connect(others_, &QComboBox::activated, this, [this](int at) {
+    const std::string key = others_->itemData(at).toString().toStdString();
+    if (key.empty()) return;
+    add_line(key);
+    lines_.back().min->setFocus();
+  });
+  for (const std::string& key : method.limit_keys) add_line(key);
   refresh();
+}
+
+void LimitsForm::add_line(const std::string& key) {
+  const auto spec = method_.result(key);
+  if (!spec) return;
+  const int n = int(lines_.size()) + 1;
+  grid_->addWidget(parts::label(qs(plain_symbol(spec->symbol)) + "  " + qs(spec->name)), n, 0);
+  Line line{key, new QLineEdit, new QLineEdit};
+  for (QLineEdit* e : {line.min, line.max}) {
+    e->setObjectName("number");
+    e->setFixedWidth(int(88 * theme::scale()));
+    e->setAccessibleName(qs(spec->name) + (e == line.min ? ", at least" : ", at most"));
+    e->setProperty("key", qs("limit:" + key) + (e == line.min ? ":min" : ":max"));
+    grid_->addWidget(e, n, e == line.min ? 1 : 2);
+    connect(e, &QLineEdit::editingFinished, this, [this, line, e] { keep(line, e == line.min); });
+  }
+  lines_.push_back(line);
+  offer_others();
+}
+
+// Those of common use stand first; any other number of the method is added by its name.
+void LimitsForm::offer_others() {
+  others_->clear();
+  others_->addItem("A limit on…", QString());
+  for (const ResultSpec& spec : method_.reported(host_->record())) {
+    const bool there = std::any_of(lines_.begin(), lines_.end(), [&](const Line& l) { return l.key == spec.key; });
+    const auto dimension = method_.limit_dimension ? method_.limit_dimension(spec.key) : std::nullopt;
+    if (!there && dimension && !spec.symbol.empty())
+      others_->addItem(qs(plain_symbol(spec.symbol)) + "  " + qs(spec.name), qs(spec.key));
+  }
 }
 
 void LimitsForm::keep(const Line& line, bool min) {
@@ -49,13 +78,20 @@ void LimitsForm::keep(const Line& line, bool min) {
   const QString typed = e->text().trimmed();
   std::optional<Reading> bound;
   if (!typed.isEmpty()) {
-    const auto q = parse_quantity(typed.toStdString(), spec->dimension, {host_->units(), nullptr});
-    if (!q) {
-      host_->say(qs(spec->name) + ": " + qs(q.error().message));
+    // 22 is 22 %; 0.22 may be 22 % or 0.22 % and is asked back, as it is in a record.
+    const TypingContext context{host_->units(), nullptr};
+    const auto plain = parse_quantity(typed.toStdString(), spec->dimension, context);
+    const bool ratio = plain && !plain->unit_typed && base_dimension(spec->dimension) == Dimension::strain &&
+                       std::abs(plain->value) < 0.01;
+    const auto read = ratio   ? read_limit(typed.toStdString(), spec->dimension, context)
+                      : plain ? Outcome<Reading>(reading_of(*plain))
+                              : Outcome<Reading>(plain.error());
+    if (!read) {
+      host_->say(qs(spec->name) + ": " + qs(read.error().message));
       e->setModified(true);
       return;
     }
-    bound = readable(reading_of(*q), spec->dimension);
+    bound = readable(*read, spec->dimension);
   }
   Limit wanted = host_->record().limits.count(line.key) != 0 ? host_->record().limits.at(line.key) : Limit{};
   (min ? wanted.min : wanted.max) = bound;
@@ -74,6 +110,9 @@ void LimitsForm::keep(const Line& line, bool min) {
 }
 
 void LimitsForm::refresh() {
+  // What the record limits beyond the usual, out of a file or by the series, is seen too.
+  for (const auto& [key, limit] : host_->record().limits)
+    if (std::none_of(lines_.begin(), lines_.end(), [&, k = key](const Line& l) { return l.key == k; })) add_line(key);
   for (const Line& line : lines_) {
     const auto it = host_->record().limits.find(line.key);
     const auto spec = method_.result(line.key);

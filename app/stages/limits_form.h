@@ -21,10 +21,15 @@ class LimitsForm : public QWidget {
     QLineEdit *min, *max;
   };
   void keep(const Line& line, bool min);
+  void add_line(const std::string& key);
+  /// Results that have no line yet, to be chosen by name.
+  void offer_others();
 
   FieldHost* host_;
   const Method& method_;
   std::vector<Line> lines_;
+  class QGridLayout* grid_;
+  class QComboBox* others_;
 };
 
 }  // namespace fortitor

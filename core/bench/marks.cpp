@@ -16,7 +16,8 @@ std::string stripped(const std::string& s) {
 }
 
 void replace_all(std::string& s, const std::string& from, const std::string& to) {
-  for (size_t at = s.find(from); at != std::string::npos; at = s.find(from, at + to.size())) s.replace(at, from.size(), to);
+  for (size_t at = s.find(from); at != std::string::npos; at = s.find(from, at + to.size()))
+    s.replace(at, from.size(), to);
 }
 
 // "B-012" → "B-", "012".
@@ -27,6 +28,11 @@ NumberedMark parts_of(const std::string& mark) {
   size_t at = mark.size();
   while (at > 0 && mark[at - 1] >= '0' && mark[at - 1] <= '9') --at;
   return {mark.substr(0, at), mark.substr(at)};
+}
+
+// Of nine digits at most.
+long counted(const std::string& digits) {
+  return long(plain::number(digits).value_or(0));
 }
 
 std::string numbered(const std::string& stem, long n, size_t width) {
@@ -41,14 +47,17 @@ InputError refused(const std::string& row, const std::string& why) {
 
 Outcome<std::vector<std::string>> row_of(const std::string& row, const std::string& first, const std::string& last) {
   const NumberedMark a = parts_of(first), b = parts_of(last);
-  if (a.digits.empty() || b.digits.empty()) return refused(row, "a row begins and ends with a number, such as B-1..B-6.");
+  if (a.digits.empty() || b.digits.empty())
+    return refused(row, "a row begins and ends with a number, such as B-1..B-6.");
   if (!b.stem.empty() && b.stem != a.stem) return refused(row, "both ends of a row begin alike.");
   if (a.digits.size() > 9 || b.digits.size() > 9) return refused(row, "those numbers are too large to count.");
-  const long from = std::stol(a.digits), to = std::stol(b.digits);
+  const long from = counted(a.digits), to = counted(b.digits);
   if (to < from) return refused(row, "a row counts upwards.");
-  if (size_t(to - from) >= kMost) return refused(row, "more than " + std::to_string(kMost) + " pieces at once are not made.");
+  if (size_t(to - from) >= kMost)
+    return refused(row, "more than " + std::to_string(kMost) + " pieces at once are not made.");
   std::vector<std::string> out;
-  const size_t width = a.digits.front() == '0' || b.digits.front() == '0' ? std::max(a.digits.size(), b.digits.size()) : 0;
+  const size_t width =
+      a.digits.front() == '0' || b.digits.front() == '0' ? std::max(a.digits.size(), b.digits.size()) : 0;
   for (long n = from; n <= to; ++n) out.push_back(numbered(a.stem, n, width));
   return out;
 }
@@ -84,13 +93,14 @@ Outcome<std::vector<std::string>> specimen_marks(const std::string& typed) {
       out.insert(out.end(), marks->begin(), marks->end());
     } else if (const size_t times = row.find('*'); times != std::string::npos && times > 0) {
       const std::string count = row.substr(0, times), stem = row.substr(times + 1);
-      if (stem.empty() || count.find_first_not_of("0123456789") != std::string::npos || count.size() > 4 || std::stol(count) < 1)
+      if (stem.empty() || count.find_first_not_of("0123456789") != std::string::npos || count.size() > 4 ||
+          counted(count) < 1)
         return refused(row, "how many, and what they begin with: 6 × B-.");
-      if (size_t(std::stol(count)) > kMost)
+      if (size_t(counted(count)) > kMost)
         return refused(row, "more than " + std::to_string(kMost) + " pieces at once are not made.");
       const NumberedMark from = parts_of(stem);
-      const long first = from.digits.empty() || from.digits.size() > 9 ? 1 : std::stol(from.digits);
-      for (long n = 0; n < std::stol(count); ++n)
+      const long first = from.digits.empty() || from.digits.size() > 9 ? 1 : counted(from.digits);
+      for (long n = 0; n < counted(count); ++n)
         out.push_back(numbered(from.stem, first + n, from.digits.empty() ? 0 : from.digits.size()));
     } else {
       out.push_back(row);

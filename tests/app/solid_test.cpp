@@ -56,6 +56,27 @@ TEST_F(Solid, ALimitThatContradictsTheOtherIsNotKept) {
   EXPECT_TRUE(bench_.book()->verify().empty());
 }
 
+TEST_F(Solid, AnyNumberCarriesALimitAndABareRatioIsAskedBack) {
+  window_->show_specimen(id_, int(Stage::prepare));
+  settle();
+  type("limit:a:min", "0.22");
+  EXPECT_TRUE(window_->message().contains("as a ratio")) << window_->message().toStdString();
+  EXPECT_EQ(record().limits.count("a"), 0u);
+  type("limit:a:min", "22");
+  ASSERT_EQ(record().limits.count("a"), 1u);
+  EXPECT_NEAR(*record().limits.at("a").min->value, 0.22, 1e-12);
+  auto* others = find<QComboBox>("limit-other");
+  ASSERT_NE(others, nullptr);
+  EXPECT_EQ(others->findData("rm"), -1) << "it has its line";
+  const int at = others->findData("ag");
+  ASSERT_GE(at, 0);
+  others->setCurrentIndex(at);
+  emit others->activated(at);
+  type("limit:ag:min", "8 %");
+  ASSERT_EQ(record().limits.count("ag"), 1u);
+  EXPECT_NEAR(*record().limits.at("ag").min->value, 0.08, 1e-12);
+}
+
 // Rows are kept outside undo, as they are read: the same rules hold for them.
 TEST_F(Solid, ARowThatBreaksARuleIsNotKept) {
   const Method& density = *methods::find("density");

@@ -12,7 +12,7 @@ std::string pull(const std::string& head) {
   std::string text = head + "Time (s),Load (N),Extension (mm)\n";
   for (int i = 0; i < 400; ++i) {
     const double e = 0.00002 * i * 50, s = std::min(200e3 * 0.00002 * i, 400.0 + 200e3 * 0.000002 * i);
-    text += std::to_string(0.1 * i) + "," + std::to_string(s * 78.54) + "," + std::to_string(e) + "\n";
+    text += plain_number(0.1 * i, 8) + "," + plain_number(s * 78.54, 8) + "," + plain_number(e, 8) + "\n";
   }
   return text;
 }

@@ -8,14 +8,16 @@ namespace {
 using List = std::vector<std::string>;
 
 TEST(Marks, ARowIsTypedOnce) {
-  const List six = {"B-1", "B-2", "B-3", "B-4", "B-5", "B-6"}, padded = {"B-01", "B-02", "B-03", "B-04", "B-05", "B-06"};
+  const List six = {"B-1", "B-2", "B-3", "B-4", "B-5", "B-6"},
+             padded = {"B-01", "B-02", "B-03", "B-04", "B-05", "B-06"};
   for (const char* typed : {"B-1..B-6", "B-1..6", "B-1…B-6", "B-1 to 6", "B-1 .. B-6", "B-1 – B-6", "6 × B-", "6×B-",
                             "6 * B-1", "B-1, B-2; B-3 B-4,B-5 B-6", "B-1..3, B-4..6"}) {
     const auto marks = specimen_marks(typed);
     ASSERT_TRUE(marks) << typed << ": " << marks.error().message;
     EXPECT_EQ(*marks, six) << typed;
   }
-  for (const char* typed : {"B-01 to 06", "B-01..B-06", "6 × B-01"}) EXPECT_EQ(specimen_marks(typed).value(), padded) << typed;
+  for (const char* typed : {"B-01 to 06", "B-01..B-06", "6 × B-01"})
+    EXPECT_EQ(specimen_marks(typed).value(), padded) << typed;
   EXPECT_EQ(specimen_marks("98..101").value(), (List{"98", "99", "100", "101"}));
   EXPECT_EQ(specimen_marks("HB-7").value(), List{"HB-7"});
   EXPECT_EQ(specimen_marks("  ").value(), List{});
