@@ -28,7 +28,7 @@ double ResultValue::coverage_factor() const {
 }
 
 std::string coverage_words(const ResultValue& r) {
-  return significant(r.coverage_factor(), 3);
+  return plain_number(r.coverage_factor(), 3);
 }
 
 std::string sureness(const ResultValue& r) {
