@@ -5,8 +5,10 @@
 #include <QFile>
 #include <QFileInfo>
 #include <QIcon>
+#include <QSettings>
 #include <QStandardPaths>
 #include <QTextStream>
+#include <algorithm>
 #include <functional>
 #include <utility>
 
@@ -81,8 +83,13 @@ int main(int argc, char** argv) {
   parser.addOptions({demo, shots, shot, scale, dark, clock, until_shown});
   parser.process(app);
 
-  fortitor::theme::install(app, parser.value(scale).toDouble());
-  if (parser.isSet(dark)) fortitor::theme::set_dark(true);
+  // Theme and size of text are a person's own, not the book's: as they were left, unless the start says otherwise.
+  QSettings own(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window");
+  const bool as_left = !parser.isSet(shots) && !parser.isSet(until_shown);
+  const double text = parser.isSet(scale) || !as_left ? parser.value(scale).toDouble()
+                                                      : std::clamp(own.value("text_scale", 1.0).toDouble(), 1.0, 2.0);
+  fortitor::theme::install(app, text);
+  fortitor::theme::set_dark(parser.isSet(dark) || (as_left && own.value("dark", false).toBool()));
   // What is no book is a machine's file.
   QStringList files = parser.positionalArguments();
   const bool named = !files.isEmpty() && is_book(files.first());
@@ -120,5 +127,10 @@ int main(int argc, char** argv) {
   if (!files.isEmpty()) window.take_files(files);
   if (!parser.isSet(shots)) bench.back_up_daily();
   if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));
-  return QApplication::exec();
+  const int ended = QApplication::exec();
+  if (as_left) {
+    own.setValue("text_scale", fortitor::theme::scale());
+    own.setValue("dark", fortitor::theme::dark());
+  }
+  return ended;
 }
