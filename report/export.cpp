@@ -6,9 +6,11 @@
 #include <QImage>
 #include <QPainter>
 #include <QPdfWriter>
+#include <cmath>
 
 #include "core/bench/records.h"
 #include "core/methods/method.h"
+#include "core/quantity/plain.h"
 #include "core/record/json.h"
 #include "report/figure.h"
 #include "store/new_file.h"
@@ -51,16 +53,64 @@ Outcome<std::string> export_record(const TestRecord& record, const std::string& 
   return path(".json").toStdString();
 }
 
+std::string figure_csv(const Figure& figure, UnitSet units) {
+  struct Column {
+    std::string name;
+    std::vector<double> values;
+  };
+  std::vector<Column> columns;
+  size_t rows = 0;
+  auto quoted = [](std::string text) {
+    for (size_t at = text.find('"'); at != std::string::npos; at = text.find('"', at + 2)) text.insert(at, 1, '"');
+    return "\"" + text + "\"";
+  };
+  for (const Panel& p : figure.panels)
+    for (const Trace& t : p.traces) {
+      if (t.x.empty() || t.x.size() != t.y.size()) continue;
+      for (const auto& [axis, values] : {std::pair{&p.x, &t.x}, {&p.y, &t.y}}) {
+        double largest = 0;
+        for (double v : *values)
+          if (std::isfinite(v)) largest = std::max(largest, std::abs(v));
+        const Unit& unit = display_unit(axis->dimension, units, axis->like > 0 ? axis->like : largest);
+        Column c;
+        c.name = (t.label.empty() ? axis->name : t.label + ": " + axis->name) +
+                 (unit.symbol.empty() ? "" : ", " + std::string(unit.symbol));
+        for (double v : *values) c.values.push_back((v - unit.offset) / unit.factor);
+        rows = std::max(rows, c.values.size());
+        columns.push_back(std::move(c));
+      }
+    }
+  std::string out;
+  for (size_t k = 0; k < columns.size(); ++k) out += (k > 0 ? "," : "") + quoted(columns[k].name);
+  out += "\n";
+  for (size_t i = 0; i < rows; ++i) {
+    for (size_t k = 0; k < columns.size(); ++k) {
+      if (k > 0) out += ",";
+      if (i < columns[k].values.size() && std::isfinite(columns[k].values[i]))
+        out += plain::general(columns[k].values[i], 10);
+    }
+    out += "\n";
+  }
+  return out;
+}
+
 Outcome<Done> export_figure(const Evaluation& evaluation, UnitSet units, const std::string& path) {
+  if (evaluation.figures.empty()) return InputError{"There is nothing to draw yet.", {}};
+  return export_figure(evaluation.figures.front(), units, path);
+}
+
+Outcome<Done> export_figure(const Figure& drawn, UnitSet units, const std::string& path,
+                            const std::vector<figure::Frame>& axes) {
   const QString name = QString::fromStdString(path);
   if (QFile::exists(name)) return InputError{path + ": is already there; nothing is overwritten.", {}};
-  if (evaluation.figures.empty()) return InputError{"There is nothing to draw yet.", {}};
-  const Figure& drawn = evaluation.figures.front();
+  if (drawn.empty()) return InputError{"There is nothing to draw yet.", {}};
   figure::Options options;
   options.width = 900;
   options.height = 420;
   options.set = units;
+  options.keep = axes;
   const QString ending = QFileInfo(name).suffix().toLower();
+  if (ending == "csv") return write(name, QByteArray::fromStdString(figure_csv(drawn, units)));
   if (ending == "svg")
     return write(
         name, "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n" + QByteArray::fromStdString(figure_svg(drawn, options)));
@@ -93,7 +143,7 @@ Outcome<Done> export_figure(const Evaluation& evaluation, UnitSet units, const s
     }
     return write(name, bytes);
   }
-  return InputError{path + ": a figure is written as .svg, .png or .pdf.", {}};
+  return InputError{path + ": a figure is written as .svg, .png, .pdf or, its data, as .csv.", {}};
 }
 
 std::string results_text(const Evaluation& e, const Fields& settings, UnitSet units) {

@@ -252,6 +252,7 @@ void FigureView::mouseReleaseEvent(QMouseEvent* event) {
 void FigureView::keyPressEvent(QKeyEvent* event) {
   const int n = int(layout_.handles.size());
   const int key = event->key();
+  if (event->matches(QKeySequence::Copy) && !empty()) return copy_picture();
   if (key == Qt::Key_0 && zoomed()) return show_all();
   if ((key == Qt::Key_Plus || key == Qt::Key_Minus) && !layout_.frames.empty()) {
     const figure::Frame& f = layout_.frames.front();

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/figure/layout.h"
+#include "core/outcome.h"
 
 namespace fortitor {
 
@@ -33,6 +34,10 @@ class FigureView : public QWidget {
   /// that is magnified, a double click shows all again; + − and 0 do it from the keys.
   bool zoomed() const { return !zoom_.empty(); }
   void show_all();
+  /// The figure as it is shown: to the clipboard as a picture, its data as a table, or into a file.
+  void copy_picture() const;
+  void copy_data() const;
+  Outcome<Done> save(const QString& path) const;
 
   /// Low enough for a small window, high enough to be read at this text size.
   QSize minimumSizeHint() const override;
@@ -50,6 +55,8 @@ class FigureView : public QWidget {
   void dragged(const fortitor::Handle& handle, double value);
   void released(const fortitor::Handle& handle, double value);
   void picked(const QString& key);
+  /// What came of copying or saving.
+  void said(const QString& sentence);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -59,6 +66,7 @@ class FigureView : public QWidget {
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void leaveEvent(QEvent* event) override;
+  void contextMenuEvent(QContextMenuEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void focusInEvent(QFocusEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;

@@ -17,6 +17,7 @@
 
 #include "app/arrivals/arrivals_desk.h"
 #include "app/docket/docket.h"
+#include "app/figures/figure_view.h"
 #include "app/frame/find_box.h"
 #include "app/frame/specimen_desk.h"
 #include "app/frame/task_strip.h"
@@ -91,6 +92,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
            new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
            slate_ = new SlateDesk(bench), new PracticeDesk(bench), arrivals_ = new ArrivalsDesk(bench)})
     add_desk(d);
+  for (const FigureView* figure : findChildren<FigureView*>())
+    connect(figure, &FigureView::said, this, &MainWindow::say);
   find_ = new FindBox(central);
   for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, tasks, find_})
     theme::dress(part);

@@ -167,7 +167,7 @@ void EvaluateStage::export_figure() {
   if (!e) return;
   const QString path =
       QFileDialog::getSaveFileName(this, "Save figure", qs(bench_->record().specimen_id()) + ".svg",
-                                   "Figure (*.svg *.png *.pdf)", nullptr, QFileDialog::DontConfirmOverwrite);
+                                   "Figure (*.svg *.png *.pdf *.csv)", nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   bench_->write("Writing the figure", [e, units = bench_->units(), path]() -> Outcome<QString> {
     if (const auto done = fortitor::export_figure(*e, units, path.toStdString()); !done) return done.error();

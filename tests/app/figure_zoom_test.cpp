@@ -2,6 +2,9 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
+#include <QClipboard>
+#include <QFileInfo>
+#include <QTemporaryDir>
 #include <QTest>
 #include <QWheelEvent>
 
@@ -109,6 +112,30 @@ TEST_F(FigureZoom, PowersOfTenToo) {
   EXPECT_TRUE(view_.zoomed());
   EXPECT_NEAR(frame().data_x(at.x()) / x, 1, 1e-9);
   EXPECT_GT(frame().x0, 0);
+}
+
+TEST_F(FigureZoom, TheFigureThatIsShownIsTakenAlong) {
+  view_.copy_data();
+  const QStringList rows = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);
+  ASSERT_EQ(rows.size(), 101);
+  EXPECT_EQ(rows[0], "\"strain, %\",\"stress, MPa\"");
+  EXPECT_EQ(rows[1], "0.1,5");
+  view_.copy_picture();
+  EXPECT_EQ(QApplication::clipboard()->image().size(), view_.size() * 2);
+  QTemporaryDir dir;
+  for (const char* name : {"f.svg", "f.png", "f.pdf", "f.csv"}) {
+    const QString path = dir.path() + "/" + name;
+    ASSERT_TRUE(view_.save(path)) << name;
+    EXPECT_GT(QFileInfo(path).size(), 400) << name;
+    EXPECT_FALSE(view_.save(path)) << "nothing is overwritten";
+  }
+  EXPECT_FALSE(view_.save(dir.path() + "/f.doc"));
+  QFile whole(dir.path() + "/f.svg");
+  wheel(middle(), 6);
+  ASSERT_TRUE(view_.save(dir.path() + "/part.svg"));
+  QFile part(dir.path() + "/part.svg");
+  ASSERT_TRUE(whole.open(QIODevice::ReadOnly) && part.open(QIODevice::ReadOnly));
+  EXPECT_NE(whole.readAll(), part.readAll()) << "a part that is shown is the part that is saved";
 }
 
 }  // namespace
