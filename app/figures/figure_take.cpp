@@ -56,9 +56,9 @@ void FigureView::contextMenuEvent(QContextMenuEvent* event) {
   } else if (chosen == all) {
     show_all();
   } else if (chosen == as_file) {
-    const QString path = QFileDialog::getSaveFileName(this, "Save figure", parts::qs(figure_.id) + ".svg",
-                                                      "Figure (*.svg *.png *.pdf *.csv)", nullptr,
-                                                      QFileDialog::DontConfirmOverwrite);
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Save figure", parts::qs(figure_.id) + ".svg",
+                                     "Figure (*.svg *.png *.pdf *.csv)", nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = save(path);
     emit said(done ? "Figure saved: " + path : parts::qs(done.error().message));
