@@ -1,18 +1,15 @@
 #include "app/frame/main_window.h"
 
 #include <QCloseEvent>
-#include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
-#include <QMimeData>
 #include <QRegularExpression>
 #include <QShortcut>
 #include <QStackedWidget>
 #include <QTimer>
-#include <QUrl>
 #include <set>
 
 #include "app/arrivals/arrivals_desk.h"
@@ -38,7 +35,6 @@
 #include "app/today/jobs_page.h"
 #include "app/today/today_page.h"
 #include "core/memory.h"
-#include "store/backup.h"
 
 namespace fortitor {
 
@@ -356,26 +352,6 @@ void MainWindow::build_lost_strip(QVBoxLayout* into) {
   });
 }
 
-void MainWindow::save_elsewhere() {
-  QString path = QFileDialog::getSaveFileName(this, "Save the book elsewhere", {}, "Job books (*.fortitor)", nullptr,
-                                              QFileDialog::DontConfirmOverwrite);
-  if (path.isEmpty()) return;
-  if (!path.endsWith(".fortitor")) path += ".fortitor";
-  const auto moved = bench_->move_book(path);
-  say(moved ? "The book goes on in " + path + "." : qs(moved.error().message));
-}
-
-void MainWindow::back_up() {
-  const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the backup");
-  if (folder.isEmpty()) return;
-  const std::string path = bench_->book()->path(), today = bench_->today();
-  bench_->write("Backing the book up", [path, folder, today]() -> Outcome<QString> {
-    const auto made = fortitor::back_up(path, folder.toStdString(), today);
-    if (!made) return made.error();
-    return "Backup written and checked: " + qs(*made);
-  });
-}
-
 void MainWindow::say(const QString& sentence) {
   message_->setText(sentence);
   message_->setVisible(!sentence.isEmpty());
@@ -392,24 +368,6 @@ QString MainWindow::message() const {
 void MainWindow::resizeEvent(QResizeEvent* event) {
   QMainWindow::resizeEvent(event);
   make_room();
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-void MainWindow::dropEvent(QDropEvent* event) {
-  QStringList paths;
-  for (const QUrl& url : event->mimeData()->urls())
-    if (url.isLocalFile()) paths << url.toLocalFile();
-  if (paths.isEmpty()) return say("Only files on this machine can be read.");
-  event->acceptProposedAction();
-  take_files(paths);
-}
-
-void MainWindow::take_files(const QStringList& paths) {
-  open("arrivals");
-  arrivals_->take(paths);
 }
 
 // A field takes Ctrl Z for itself only while something typed in it is not kept yet: what is kept is undone by the

@@ -1,0 +1,54 @@
+// Files that come into the window and go out of it: what is dropped, the book saved elsewhere, its backup.
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QMimeData>
+#include <QUrl>
+
+#include "app/arrivals/arrivals_desk.h"
+#include "app/frame/main_window.h"
+#include "app/theme/parts.h"
+#include "store/backup.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  QStringList paths;
+  for (const QUrl& url : event->mimeData()->urls())
+    if (url.isLocalFile()) paths << url.toLocalFile();
+  if (paths.isEmpty()) return say("Only files on this machine can be read.");
+  event->acceptProposedAction();
+  take_files(paths);
+}
+
+void MainWindow::take_files(const QStringList& paths) {
+  open("arrivals");
+  arrivals_->take(paths);
+}
+
+void MainWindow::save_elsewhere() {
+  QString path = QFileDialog::getSaveFileName(this, "Save the book elsewhere", {}, "Job books (*.fortitor)", nullptr,
+                                              QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  if (!path.endsWith(".fortitor")) path += ".fortitor";
+  const auto moved = bench_->move_book(path);
+  say(moved ? "The book goes on in " + path + "." : qs(moved.error().message));
+}
+
+void MainWindow::back_up() {
+  const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the backup");
+  if (folder.isEmpty()) return;
+  const std::string path = bench_->book()->path(), today = bench_->today();
+  bench_->write("Backing the book up", [path, folder, today]() -> Outcome<QString> {
+    const auto made = fortitor::back_up(path, folder.toStdString(), today);
+    if (!made) return made.error();
+    return "Backup written and checked: " + qs(*made);
+  });
+}
+
+}  // namespace fortitor
