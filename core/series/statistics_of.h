@@ -53,6 +53,13 @@ struct Numbers {
 /// (methods, section 14).
 Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vector<SeriesPiece>& pieces);
 
+/// outlier, not-normal, left-out, bounds, all-bounds, batches, basis-few, basis-negative, voids, suspect, few.
+void add_findings(Evaluation& e, const Numbers& numbers);
+
+/// A value of the series in SI, and "3 pieces".
+std::string shown(double v, const ResultSpec& spec, int figures = 4);
+std::string count(size_t n, const char* one, const char* many);
+
 /// Histogram with the mean and its interval, the limits; and every piece in its order.
 Figure figure_of(const Numbers& numbers, const Limit& limit);
 
