@@ -89,6 +89,7 @@ ArrivalsDesk::ArrivalsDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   connect(mark_, &QLineEdit::editingFinished, this, [this] {
     if (shown() < 0 || mark_->text().trimmed().isEmpty()) return;
     all_[size_t(shown())].arrival.record.fields.set("specimen.id", mark_->text().trimmed().toStdString());
+    all_[size_t(shown())].refused.clear();
     fill_list();
   });
   connect(method_, &QComboBox::activated, this, [this] {
@@ -133,12 +134,13 @@ void ArrivalsDesk::take(const QStringList& paths) {
         for (size_t i = 0; i < files.size() && !task.stopped(); ++i) {
           for (Arrival& a : arrivals_of(files[i])) {
             Evaluation e = a.problem.empty() ? methods::evaluate(a.record, {.uncertainty = false}) : Evaluation{};
-            came->push_back({std::move(a), std::move(e)});
+            came->push_back({std::move(a), std::move(e), {}});
           }
           task.set_progress(double(i + 1) / double(files.size()));
         }
       },
       [this, came, paths] {
+        ++drop_;
         paths_ = paths;
         all_ = std::move(*came);
         open(0, 0);
@@ -149,11 +151,24 @@ void ArrivalsDesk::take(const QStringList& paths) {
       });
 }
 
-void ArrivalsDesk::evaluate(Came& one) {
-  one.evaluation = methods::evaluate(one.arrival.record, {.uncertainty = false, .today = bench_->today()});
+void ArrivalsDesk::evaluate(size_t n) {
+  const auto made = std::make_shared<Evaluation>();
+  const auto record = std::make_shared<const TestRecord>(all_[n].arrival.record);
+  bench_->tasks().run(
+      "Evaluating " + qs(record->specimen_id()), this,
+      [made, record, today = bench_->today(), shelf = bench_->shelf()](Task&) {
+        *made = methods::evaluate(*record, {.uncertainty = false, .today = today, .shelf = shelf});
+      },
+      [this, made, n, drop = drop_] {
+        if (drop != drop_ || n >= all_.size()) return;
+        all_[n].evaluation = std::move(*made);
+        fill_list();
+        go_to_next_missing();
+      });
 }
 
 QString ArrivalsDesk::state_of(const Came& one) const {
+  if (!one.refused.isEmpty()) return one.refused;
   if (!one.arrival.problem.empty()) return qs(one.arrival.problem);
   if (const std::string missing = missing_of(one.arrival); !missing.empty())
     return missing.find("extensometer") != std::string::npos ? "a length is wanted" : "its size is wanted";
@@ -239,9 +254,11 @@ void ArrivalsDesk::take_typed() {
   const auto taken = take_size(one.arrival, size_->text().toStdString());
   if (!taken) return bench_->say(qs(taken.error().message));
   bench_->say("");
-  evaluate(one);
-  fill_list();
-  // On to the next that wants one.
+  evaluate(size_t(shown()));
+}
+
+// On to the next that wants something typed.
+void ArrivalsDesk::go_to_next_missing() {
   for (size_t k = 0; k < all_.size(); ++k)
     if (const size_t i = (size_t(std::max(0, shown())) + k) % all_.size(); !missing_of(all_[i].arrival).empty()) {
       list_->setCurrentRow(int(i));
@@ -254,19 +271,26 @@ void ArrivalsDesk::take_typed() {
 // Another method for all that came: their columns are placed anew, what was typed stays where it fits.
 void ArrivalsDesk::read_again(const Method& as) {
   const auto came = std::make_shared<std::vector<Came>>();
+  const auto before = std::make_shared<const std::vector<Came>>(all_);
   std::vector<std::string> named;
   for (const QString& p : paths_) named.push_back(p.toStdString());
-  const Method* method = &as;
   bench_->tasks().run(
       "Reading it as " + qs(as.name), this,
-      [came, named, method](Task&) {
+      [came, before, named, method = &as, shelf = bench_->shelf()](Task&) {
         for (const std::string& f : files_of(named))
           for (Arrival& a : arrivals_of(f, method)) {
-            Evaluation e = a.problem.empty() ? methods::evaluate(a.record, {.uncertainty = false}) : Evaluation{};
-            came->push_back({std::move(a), std::move(e)});
+            for (const Came& was : *before) {
+              if (was.arrival.file != a.file || was.arrival.block != a.block) continue;
+              for (const auto& [path, value] : was.arrival.record.fields.all())
+                if (method->field(path) != nullptr) a.record.fields.set(path, value);
+            }
+            Evaluation e =
+                a.problem.empty() ? methods::evaluate(a.record, {.uncertainty = false, .shelf = shelf}) : Evaluation{};
+            came->push_back({std::move(a), std::move(e), {}});
           }
       },
       [this, came] {
+        ++drop_;
         all_ = std::move(*came);
         open(0, 0);
         emit arrived();
@@ -286,16 +310,25 @@ void ArrivalsDesk::keep() {
         auto book = Book::open(pass);
         *came = book ? keep_arrivals(**book, arrivals, into, today, now) : Outcome<KeptArrivals>(book.error());
       },
-      [this, came] {
+      [this, came, drop = drop_] {
         bench_->touch_docket();
         if (!*came) {
           keep_->setEnabled(true);
           return bench_->say(qs(came->error().message));
         }
         QString words;
-        for (const std::string& why : (*came)->refused) words += qs(why) + " ";
-        // What is kept is no arrival any more; what was refused stays, with its reason.
-        std::erase_if(all_, [](const Came& one) { return one.arrival.problem.empty(); });
+        std::vector<Came> left;
+        if (drop != drop_) left = all_;  // something else came in meanwhile
+        for (const auto& [n, why] : (*came)->refused) {
+          words += qs(why) + " ";
+          if (drop != drop_) continue;
+          words += "(" + qs(all_[n].arrival.file) + ") ";
+          left.push_back(all_[n]);
+          left.back().refused = qs(why);
+        }
+        // What is kept is no arrival any more; what was refused stays, with its reason, to be marked anew.
+        ++drop_;
+        all_ = std::move(left);
         fill_list();
         if (!(*came)->series.empty()) emit desk_wanted("series", (*came)->series.front(), 0);
         bench_->say(words);

@@ -39,13 +39,16 @@ class ArrivalsDesk : public Desk {
   struct Came {
     Arrival arrival;
     Evaluation evaluation;
+    QString refused;  ///< why it could not be kept; it stays
   };
   void fill_list();
   void show_one();
   void read_again(const Method& as);
   void take_typed();
   void keep();
-  void evaluate(Came& one);
+  /// Evaluates the n-th beside the window, then shows it.
+  void evaluate(size_t n);
+  void go_to_next_missing();
   QString state_of(const Came& one) const;
   int shown() const { return list_->currentRow(); }
 
@@ -59,6 +62,7 @@ class ArrivalsDesk : public Desk {
   FigureView* figure_;
   QPushButton* keep_;
   bool filling_ = false;
+  quint64 drop_ = 0;  ///< counts what came in: an answer for an earlier drop is late
 };
 
 }  // namespace fortitor

@@ -76,16 +76,18 @@ Outcome<KeptArrivals> keep_arrivals(Book& book, const std::vector<Arrival>& arri
         job_code = j.job.code;
       }
   Id job = 0;
-  for (const Arrival& a : arrivals) {
+  for (size_t i = 0; i < arrivals.size(); ++i) {
+    const Arrival& a = arrivals[i];
+    auto refuse = [&](const std::string& why) { out.refused.emplace_back(i, why); };
     if (!a.problem.empty()) {
-      out.refused.push_back(a.file + ": " + a.problem);
+      refuse(a.problem);
       continue;
     }
     const Method& m = *a.proposed.method;
     auto at = series.find(m.id);
     if (at == series.end()) {
       if (into != 0) {
-        out.refused.push_back(a.file + ": it is of " + m.name + ", and the series is not.");
+        refuse("It is of " + m.name + ", and the series is not.");
         continue;
       }
       if (job == 0) {
@@ -100,7 +102,7 @@ Outcome<KeptArrivals> keep_arrivals(Book& book, const std::vector<Arrival>& arri
     }
     const auto kept = keep_one(book, a, at->second.first, job_code, at->second.second, today, now);
     if (!kept) {
-      out.refused.push_back(a.file + ": " + kept.error().message);
+      refuse(kept.error().message);
       continue;
     }
     ++out.pieces;

@@ -11,7 +11,8 @@ namespace fortitor {
 struct KeptArrivals {
   std::vector<Id> series;  ///< that got pieces, the first of the first file first
   size_t pieces = 0;
-  std::vector<std::string> refused;  ///< sentences: why a piece could not be kept
+  /// Which could not be kept, by their place among those given, and why.
+  std::vector<std::pair<size_t, std::string>> refused;
 };
 
 /// Keeps every arrival that has a run. `into`: a series of the same method; 0: a new job with a series for each method.

@@ -239,7 +239,7 @@ std::string kind_of(const std::string& words) {
       {"tension", {"tensile", "tension", "zugversuch", "trazione", "traction", "traccion"}}};
   for (const auto& [kind, list] : kinds)
     for (const char* word : list)
-      if (words.find(word) != std::string::npos) return kind;
+      if ((" " + words).find(std::string(" ") + word) != std::string::npos) return kind;  // "extension" is no tension
   return {};
 }
 

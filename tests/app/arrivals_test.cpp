@@ -69,7 +69,7 @@ TEST_F(Arrivals, FromADroppedFileToItsFirstNumberOneFieldIsTyped) {
   ASSERT_EQ(list().size(), 1);
   EXPECT_TRUE(list()[0].contains("its size is wanted")) << list()[0].toStdString();
   type("arrivals-size", "10 mm");
-  EXPECT_TRUE(list()[0].startsWith("HB-21\nRm")) << list()[0].toStdString();
+  EXPECT_TRUE(until([&] { return list()[0].startsWith("HB-21\nRm"); })) << list()[0].toStdString();
   keep();
   EXPECT_EQ(window_->desk_in_hand(), "series");
   const auto outline = bench_.book()->outline();
@@ -114,7 +114,33 @@ TEST_F(Arrivals, WhatIsTypedBadlyGetsASentenceAndNothingIsLost) {
   EXPECT_TRUE(list()[0].contains("its size is wanted"));
   type("arrivals-size", "12.5 x 3 mm");
   EXPECT_TRUE(window_->message().isEmpty());
-  EXPECT_TRUE(list()[0].contains("Rm"));
+  EXPECT_TRUE(until([&] { return list()[0].contains("Rm"); }));
+}
+
+TEST_F(Arrivals, TwoOfOneMarkAreNotLost) {
+  const QByteArray head = "Specimen,HB-3\nDiameter,10.00,mm\n";
+  drop({write("a.csv", head), write("b.csv", head, 1.1)});
+  keep();
+  EXPECT_EQ(bench_.book()->outline()[0].series[0].specimens.size(), 1u);
+  ASSERT_EQ(list().size(), 1) << "the second stays";
+  EXPECT_TRUE(list()[0].contains("never changed")) << list()[0].toStdString();
+  window_->open("arrivals");
+  type("arrivals-mark", "HB-4");
+  EXPECT_TRUE(list()[0].startsWith("HB-4\nRm")) << list()[0].toStdString();
+}
+
+TEST_F(Arrivals, AnotherMethodKeepsWhatWasTyped) {
+  drop({write("a.csv", "")});
+  type("arrivals-size", "12.5 x 3 mm");
+  ASSERT_TRUE(until([&] { return list()[0].contains("Rm"); }));
+  auto* method = window_->arrivals()->findChild<QComboBox*>();
+  for (QComboBox* c : window_->arrivals()->findChildren<QComboBox*>())
+    if (c->findData("tension-plastic") >= 0) method = c;
+  method->setCurrentIndex(method->findData("tension-plastic"));
+  QSignalSpy again(window_->arrivals(), &ArrivalsDesk::arrived);
+  emit method->activated(method->currentIndex());
+  ASSERT_TRUE(again.count() > 0 || again.wait(60000));
+  EXPECT_FALSE(list()[0].contains("size is wanted")) << list()[0].toStdString();
 }
 
 }  // namespace

@@ -34,6 +34,7 @@ Reading times(const Reading& limit, double share) {
   if (share == 1) return limit;
   Reading r = limit;
   r.value = share * *limit.value;
+  r.resolution = 0;  // worked out, not typed: no value is rounded to its digits
   r.typed = plain_number(*r.value, 5) + " J";
   return r;
 }

@@ -97,6 +97,9 @@ TEST(Propose, TheTitleOrTheColumnsSayWhichMethod) {
   };
   EXPECT_EQ(proposed("Zugversuch", "Zeit [s];Kraft [kN];Weg [mm]").rfind("tension-", 0), 0u);
   EXPECT_EQ(proposed("Compression test", "Time [s];Force [kN];Crosshead [mm]"), "compression-solid");
+  EXPECT_EQ(file_says(read("Largest extension;5 mm\nTime [s];Force [kN];Crosshead [mm]\n" + std::string(kRows))).kind,
+            "")
+      << "an extension is no tension";
   EXPECT_EQ(proposed("Drop tower", "Time [ms];Force [kN];Remark [mm]").empty(), false);
 }
 
