@@ -19,7 +19,7 @@ void FigureView::copy_picture() const {
   o.width = width();
   o.height = height();
   o.set = set_;
-  if (zoomed()) o.keep = layout_.frames;
+  if (zoomed()) o.keep = laid().frames;
   QImage image(size() * 2, QImage::Format_RGB32);
   image.fill(paper_colours().paper);
   QPainter p(&image);
@@ -35,7 +35,7 @@ void FigureView::copy_data() const {
 }
 
 Outcome<Done> FigureView::save(const QString& path) const {
-  return export_figure(shown(), set_, path.toStdString(), zoomed() ? layout_.frames : std::vector<figure::Frame>{});
+  return export_figure(shown(), set_, path.toStdString(), zoomed() ? laid().frames : std::vector<figure::Frame>{});
 }
 
 void FigureView::contextMenuEvent(QContextMenuEvent* event) {

@@ -85,7 +85,31 @@ void FigureView::highlight(const std::string& key) {
   lay_out();
 }
 
+// A page that is built asks for it several times over; it is done once, when the figure is looked at.
 void FigureView::lay_out() {
+  update();
+  if (stale_) return;
+  stale_ = true;
+  QMetaObject::invokeMethod(
+      this,
+      [this] {
+        if (isVisible()) laid();
+      },
+      Qt::QueuedConnection);
+}
+
+const figure::Layout& FigureView::laid() const {
+  if (stale_) const_cast<FigureView*>(this)->lay_out_now();
+  return layout_;
+}
+
+bool FigureView::takes_turns() const {
+  laid();
+  return !turns_.empty();
+}
+
+void FigureView::lay_out_now() {
+  stale_ = false;
   figure::Options o;
   o.width = width();
   o.height = height();
@@ -108,7 +132,6 @@ void FigureView::lay_out() {
   }
   layout_ = figure::lay_out(shown(), o);
   if (strip > 0) figure::move_down(layout_, strip);
-  update();
 }
 
 Figure FigureView::shown() const {
@@ -153,7 +176,7 @@ void FigureView::show_panel(size_t panel) {
 void FigureView::paintEvent(QPaintEvent*) {
   QPainter p(this);
   if (!figure_.empty()) {
-    paint_figure(p, layout_, screen_colours());
+    paint_figure(p, laid(), screen_colours());
     return paint_reading(p);
   }
   p.setPen(theme::color(Ink::quiet));
@@ -163,16 +186,16 @@ void FigureView::paintEvent(QPaintEvent*) {
 
 std::vector<Handle> FigureView::handles() const {
   std::vector<Handle> out;
-  for (const figure::HandleSpot& s : layout_.handles) out.push_back(s.handle);
+  for (const figure::HandleSpot& s : laid().handles) out.push_back(s.handle);
   return out;
 }
 
 QPointF FigureView::handle_position(size_t n) const {
-  return {layout_.handles.at(n).at.x, layout_.handles.at(n).at.y};
+  return {laid().handles.at(n).at.x, laid().handles.at(n).at.y};
 }
 
 int FigureView::handle_at(const QPointF& at) const {
-  for (size_t i = 0; i < layout_.handles.size(); ++i) {
+  for (size_t i = 0; i < laid().handles.size(); ++i) {
     const QPointF d = handle_position(i) - at;
     if (std::abs(d.x()) <= 12 && std::abs(d.y()) <= 12) return int(i);
   }
@@ -180,14 +203,14 @@ int FigureView::handle_at(const QPointF& at) const {
 }
 
 double FigureView::value_at(const QPointF& px) const {
-  const figure::Frame& f = layout_.frames.at(grabbed_spot_.panel);
+  const figure::Frame& f = laid().frames.at(grabbed_spot_.panel);
   return grabbed_spot_.handle.along_x ? f.data_x(px.x()) : f.data_y(px.y());
 }
 
 void FigureView::move_cursor(const QPointF& at) {
   const Figure f = shown();
-  for (size_t i = 0; i < layout_.frames.size() && i < f.panels.size(); ++i) {
-    const figure::Frame& frame = layout_.frames[i];
+  for (size_t i = 0; i < laid().frames.size() && i < f.panels.size(); ++i) {
+    const figure::Frame& frame = laid().frames[i];
     if (!frame.holds(at.x(), at.y()) || f.panels[i].traces.empty()) continue;
     const Trace& t = f.panels[i].traces[0];
     double nearest = HUGE_VAL;
@@ -204,11 +227,11 @@ void FigureView::mousePressEvent(QMouseEvent* event) {
   setFocus();
   grabbed_ = event->button() == Qt::LeftButton ? handle_at(event->position()) : -1;
   if (grabbed_ >= 0) {
-    grabbed_spot_ = layout_.handles[size_t(grabbed_)];
+    grabbed_spot_ = laid().handles[size_t(grabbed_)];
     chosen_ = grabbed_;
     return lay_out();
   }
-  for (const figure::Pick& pick : layout_.picks)
+  for (const figure::Pick& pick : laid().picks)
     if (std::hypot(pick.at.x - event->position().x(), pick.at.y - event->position().y()) < 12) {
       emit picked(qs(pick.key));
       return;
@@ -231,7 +254,7 @@ void FigureView::mouseMoveEvent(QMouseEvent* event) {
   if (over < 0)
     setCursor(Qt::ArrowCursor);
   else
-    setCursor(layout_.handles[size_t(over)].handle.along_x ? Qt::SizeHorCursor : Qt::SizeVerCursor);
+    setCursor(laid().handles[size_t(over)].handle.along_x ? Qt::SizeHorCursor : Qt::SizeVerCursor);
 }
 
 void FigureView::mouseReleaseEvent(QMouseEvent* event) {
@@ -250,12 +273,12 @@ void FigureView::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void FigureView::keyPressEvent(QKeyEvent* event) {
-  const int n = int(layout_.handles.size());
+  const int n = int(laid().handles.size());
   const int key = event->key();
   if (event->matches(QKeySequence::Copy) && !empty()) return copy_picture();
   if (key == Qt::Key_0 && zoomed()) return show_all();
-  if ((key == Qt::Key_Plus || key == Qt::Key_Minus) && !layout_.frames.empty()) {
-    const figure::Frame& f = layout_.frames.front();
+  if ((key == Qt::Key_Plus || key == Qt::Key_Minus) && !laid().frames.empty()) {
+    const figure::Frame& f = laid().frames.front();
     return magnify_about({f.left + f.width / 2, f.top + f.height / 2}, key == Qt::Key_Plus ? 1.4 : 1 / 1.4);
   }
   if (n > 0 && (key == Qt::Key_Left || key == Qt::Key_Right)) {
@@ -264,8 +287,8 @@ void FigureView::keyPressEvent(QKeyEvent* event) {
   }
   if (n > 0 && (key == Qt::Key_Up || key == Qt::Key_Down)) {
     chosen_ = std::clamp(chosen_, 0, n - 1);
-    const figure::HandleSpot& spot = layout_.handles[size_t(chosen_)];
-    const figure::Frame& f = layout_.frames.at(spot.panel);
+    const figure::HandleSpot& spot = laid().handles[size_t(chosen_)];
+    const figure::Frame& f = laid().frames.at(spot.panel);
     const double span = spot.handle.along_x ? f.x1 - f.x0 : f.y1 - f.y0;
     const double step = span * (event->modifiers() & Qt::ShiftModifier ? 0.02 : 0.004);
     const double at = spot.handle.along_x ? spot.handle.at.x : spot.handle.at.y;

@@ -27,7 +27,7 @@ class FigureView : public QWidget {
   void set_first_panel_only(bool on) { first_only_ = on; }
 
   /// Where there is no room for two panels they take turns, each behind a button with its name.
-  bool takes_turns() const { return !turns_.empty(); }
+  bool takes_turns() const;
   void show_panel(size_t panel);
 
   /// What part of a panel is shown: the wheel magnifies about the pointer, a drag moves, Shift with a drag draws a box
@@ -43,7 +43,7 @@ class FigureView : public QWidget {
   QSize minimumSizeHint() const override;
 
   bool empty() const { return figure_.empty(); }
-  const figure::Layout& layout_shown() const { return layout_; }
+  const figure::Layout& layout_shown() const { return laid(); }
   std::optional<size_t> cursor() const { return cursor_; }
   /// Handles that can be dragged, in drawing order.
   std::vector<Handle> handles() const;
@@ -74,6 +74,8 @@ class FigureView : public QWidget {
 
  private:
   void lay_out();
+  void lay_out_now();
+  const figure::Layout& laid() const;
   void lay_turns(bool wanted);
   /// What is laid out: the figure, or the panel whose turn it is.
   Figure shown() const;
@@ -92,7 +94,8 @@ class FigureView : public QWidget {
   void go_on_sweeping(const QPointF& to);
 
   Figure figure_;
-  figure::Layout layout_;
+  figure::Layout layout_;  ///< read through laid()
+  bool stale_ = false;     ///< what is shown changed since
   UnitSet set_ = UnitSet::si;
   std::string highlighted_;
   QString empty_sentence_;

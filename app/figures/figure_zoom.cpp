@@ -22,8 +22,8 @@ bool counts_along(const Axis& a) {
 
 int FigureView::panel_at(const QPointF& px) const {
   const Figure f = shown();
-  for (size_t i = 0; i < layout_.frames.size() && i < f.panels.size(); ++i)
-    if (layout_.frames[i].holds(px.x(), px.y()) && counts_along(f.panels[i].x) && counts_along(f.panels[i].y))
+  for (size_t i = 0; i < laid().frames.size() && i < f.panels.size(); ++i)
+    if (laid().frames[i].holds(px.x(), px.y()) && counts_along(f.panels[i].x) && counts_along(f.panels[i].y))
       return int(i);
   return -1;
 }
@@ -34,8 +34,8 @@ void FigureView::show_all() {
 }
 
 void FigureView::magnify(size_t panel, const QRectF& px) {
-  const figure::Frame now = layout_.frames.at(panel);
-  const std::vector<figure::Frame>& all = zoomed() ? whole_ : layout_.frames;
+  const figure::Frame now = laid().frames.at(panel);
+  const std::vector<figure::Frame>& all = zoomed() ? whole_ : laid().frames;
   if (panel >= all.size()) return;
   const figure::Frame& whole = all[panel];
   figure::Frame part = now;
@@ -59,7 +59,7 @@ void FigureView::magnify(size_t panel, const QRectF& px) {
 void FigureView::magnify_about(const QPointF& at, double factor) {
   const int panel = panel_at(at);
   if (panel < 0) return;
-  const figure::Frame& f = layout_.frames[size_t(panel)];
+  const figure::Frame& f = laid().frames[size_t(panel)];
   const double share = 1 / factor;
   magnify(size_t(panel), QRectF(at.x() - (at.x() - f.left) * share, at.y() - (at.y() - f.top) * share, f.width * share,
                                 f.height * share));
@@ -92,7 +92,7 @@ void FigureView::go_on_sweeping(const QPointF& to) {
   pointer_ = to;
   const int panel = panel_at(*sweep_);
   if (!boxing_ && panel >= 0 && zoom_.count(size_t(panel)) != 0) {
-    const figure::Frame f = layout_.frames[size_t(panel)];
+    const figure::Frame f = laid().frames[size_t(panel)];
     const std::vector<figure::Frame> all = whole_;
     QPointF by = *sweep_ - to;
     // As far as there is something.
@@ -116,7 +116,7 @@ void FigureView::paint_reading(QPainter& p) const {
   const int panel = pointer_ && !figure_.linked ? panel_at(*pointer_) : -1;
   if (panel < 0) return;
   const Panel part = shown().panels[size_t(panel)];
-  const figure::Frame& f = layout_.frames[size_t(panel)];
+  const figure::Frame& f = laid().frames[size_t(panel)];
   auto words = [&](const Axis& a, double v) {
     const QString text = parts::qs(format_value(v, a.dimension, set_, 4));
     return a.dimension == Dimension::none ? parts::qs(a.name) + " " + text : text;

@@ -244,8 +244,8 @@ void Ledger::refresh() {
   count_->setText(bench_->has_specimen() ? qs(bench_->record().specimen_id()) + " · " +
                                                QString::number(e ? e->results.size() : 0) + " results"
                                          : "");
-  sign_->setVisible(bench_->has_specimen() && bench_->record().has_run());  // before it there is nothing to sign
   list_->refresh();
+  sign_->setVisible(bench_->has_specimen() && bench_->record().has_run());  // before it there is nothing to sign
 }
 
 }  // namespace fortitor

@@ -1,5 +1,6 @@
 #include "app/model/workbench.h"
 
+#include <QThreadPool>
 #include <QUndoCommand>
 #include <algorithm>
 
@@ -50,6 +51,8 @@ void Workbench::select(Id specimen) {
     *loaded = waiting->second.record;
     if (!loaded->run.has_samples()) loaded->run.segments = segments;
   }
+  // Giving back the memory of a long run takes the system a tenth of a second: it is done beside the window.
+  const auto leaving = std::make_shared<std::pair<SamplesPtr, EvaluationPtr>>(kept_.run.samples(), evaluation_);
   record_ = kept_ = *loaded;
   look_into(specimen);
   method_ = methods::find(record_.method);
@@ -64,6 +67,7 @@ void Workbench::select(Id specimen) {
   emit record_changed();
   evaluate();
   start_as_the_series_goes();
+  QThreadPool::globalInstance()->start([leaving] { *leaving = {}; });
 }
 
 Progress Workbench::progress() const {

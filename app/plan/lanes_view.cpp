@@ -1,10 +1,8 @@
 #include "app/plan/lanes_view.h"
 
-#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -59,6 +57,7 @@ void LanesView::set_now(const std::string& now) {
 void LanesView::build() {
   lanes_.clear();
   shown_.clear();
+  hovered_.reset();
   jobs_.clear();
   if (agenda_ == nullptr) return;
   midnight_ = days_between(agenda_->from, day_) * day::kDay;
@@ -217,8 +216,7 @@ void LanesView::paintEvent(QPaintEvent*) {
     if (wide > r.width()) {
       // Beside the bar, where the lane has room.
       const double next = next_on_lane(b);
-      if (agenda_->problem.resources[lanes_[b.lane].resource].kind == Resource::Kind::machine &&
-          r.right() + wide < next) {
+      if (r.right() + wide < next) {
         p.setPen(theme::color(Ink::ink));
         p.drawText(QRectF(r.right() + theme::px(4), r.top(), wide, r.height()), Qt::AlignVCenter, words);
       }
@@ -233,6 +231,7 @@ void LanesView::paintEvent(QPaintEvent*) {
     p.setPen(QPen(theme::color(Ink::fails), 2));
     p.drawLine(QPointF(x, theme::px(kTop - 6)), QPointF(x, bottom));
   }
+  paint_name(p);
   p.restore();
   if (shown_.empty()) {
     p.setPen(theme::color(Ink::quiet));
@@ -247,6 +246,35 @@ void LanesView::paintEvent(QPaintEvent*) {
   }
 }
 
+// The bar under the pointer, or the one chosen by keys, says what it is at once, however narrow it is.
+void LanesView::paint_name(QPainter& p) const {
+  const Shown* named = nullptr;
+  for (const Shown& b : shown_) {
+    if (hovered_ == &b - shown_.data()) named = &b;
+    if (!hovered_ && selected_ == agenda_->layout.bars[b.bar].task && named == nullptr) named = &b;
+  }
+  if (named == nullptr || dragged_) return;
+  const day::Bar& bar = agenda_->layout.bars[named->bar];
+  const QString words = qs(agenda_->problem.tasks[bar.task].title) + "  " + qs(agenda_->when(bar.start).substr(11)) +
+                        "–" + qs(agenda_->when(bar.end).substr(11));
+  p.setFont(theme::words(11, QFont::DemiBold));
+  const double wide = p.fontMetrics().horizontalAdvance(words) + theme::px(14);
+  const QRectF r = rect_of(*named);
+  const double left = std::max(names_width(), std::min(r.left(), width() - wide - theme::px(4)));
+  const bool below = r.bottom() + theme::px(24) < height();
+  const QRectF chip(left, below ? r.bottom() + theme::px(3) : r.top() - theme::px(23), wide, theme::px(20));
+  p.setPen(Qt::NoPen);
+  p.setBrush(theme::color(Ink::ink));
+  p.drawRoundedRect(chip, 3, 3);
+  p.setPen(theme::color(Ink::sheet));
+  p.drawText(chip, Qt::AlignCenter, words);
+}
+
+void LanesView::leaveEvent(QEvent*) {
+  hovered_.reset();
+  update();
+}
+
 void LanesView::mousePressEvent(QMouseEvent* event) {
   const Shown* b = at(event->position());
   select(b ? std::optional(agenda_->layout.bars[b->bar].task) : std::nullopt);
@@ -258,7 +286,13 @@ void LanesView::mousePressEvent(QMouseEvent* event) {
 }
 
 void LanesView::mouseMoveEvent(QMouseEvent* event) {
-  setCursor(at(event->position()) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+  const Shown* under = at(event->position());
+  const auto now = under != nullptr ? std::optional(under - shown_.data()) : std::nullopt;
+  if (now != hovered_) {
+    hovered_ = now;
+    setCursor(under != nullptr ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    update();
+  }
   if (!dragged_) return;
   shift_ = event->position().x() - grab_;
   update();
@@ -316,21 +350,6 @@ void LanesView::keyPressEvent(QKeyEvent* event) {
     return;
   }
   QWidget::keyPressEvent(event);
-}
-
-bool LanesView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  const auto* help = static_cast<QHelpEvent*>(event);
-  const Shown* b = at(QPointF(help->pos()));
-  if (b == nullptr) {
-    QToolTip::hideText();
-    return true;
-  }
-  const day::Bar& bar = agenda_->layout.bars[b->bar];
-  QToolTip::showText(help->globalPos(), theme::plain_tip(qs(agenda_->problem.tasks[bar.task].title) + "\n" +
-                                                         qs(agenda_->when(bar.start).substr(11)) + "–" +
-                                                         qs(agenda_->when(bar.end).substr(11))));
-  return true;
 }
 
 }  // namespace fortitor

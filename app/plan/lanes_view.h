@@ -46,7 +46,7 @@ class LanesView : public QWidget {
   void mouseReleaseEvent(QMouseEvent* event) override;
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  bool event(QEvent* event) override;
+  void leaveEvent(QEvent* event) override;
 
  private:
   struct Lane {
@@ -65,6 +65,7 @@ class LanesView : public QWidget {
   double next_on_lane(const Shown& s) const;
   const Shown* at(QPointF where) const;
   void build();
+  void paint_name(QPainter& p) const;
 
   AgendaPtr agenda_;
   agenda::Hours hours_;
@@ -75,6 +76,7 @@ class LanesView : public QWidget {
   std::vector<Shown> shown_;
   std::vector<std::string> jobs_;  ///< order of colours
   std::optional<size_t> selected_;
+  std::optional<std::ptrdiff_t> hovered_;  ///< of what is shown
   bool small_ = false;
   std::optional<size_t> dragged_;
   double grab_ = 0, shift_ = 0;

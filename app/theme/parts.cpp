@@ -1,6 +1,37 @@
 #include "app/theme/parts.h"
 
+#include <QPainter>
+#include <QStyle>
+
+#include "app/theme/theme.h"
+
 namespace fortitor::parts {
+namespace {
+
+class Line : public QLabel {
+ public:
+  using QLabel::QLabel;
+  QSize minimumSizeHint() const override { return {fontMetrics().averageCharWidth() * 8, QLabel::sizeHint().height()}; }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    const QString shown = fontMetrics().elidedText(text(), Qt::ElideRight, width());
+    setToolTip(shown == text() ? QString() : theme::plain_tip(text()));
+    style()->drawItemText(&p, rect(), Qt::AlignLeft | Qt::AlignVCenter, palette(), isEnabled(), shown,
+                          foregroundRole());
+  }
+};
+
+}  // namespace
+
+QLabel* line(const QString& text, const char* role, QWidget* parent) {
+  auto* l = new Line(parent);
+  l->setTextFormat(Qt::PlainText);
+  l->setText(text);
+  l->setObjectName(role);
+  return l;
+}
 
 QLabel* label(const QString& text, const char* role, QWidget* parent) {
   auto* l = new QLabel(parent);

@@ -27,7 +27,9 @@ inline QString qs(const std::string& s) {
 /// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading. Its text is plain,
 /// whatever a name looks like.
 QLabel* label(const QString& text, const char* role = "", QWidget* parent = nullptr);
-/// The same for text with marks of its own (<b>): names in it stand escaped.
+/// One line; what does not fit is elided and said whole by its tip.
+QLabel* line(const QString& text, const char* role = "", QWidget* parent = nullptr);
+/// A label whose text has marks of its own (<b>): names in it stand escaped.
 QLabel* rich_label(const QString& html, const char* role = "", QWidget* parent = nullptr);
 /// Panel with hairline; its layout has the usual margins.
 QFrame* sheet(QWidget* parent = nullptr);

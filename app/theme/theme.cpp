@@ -65,6 +65,13 @@ QLabel#hint { font-size: %12; }
 QLabel#caution { color: %near; }
 QLabel#error { color: %fails; font-weight: 500; }
 QLabel#mono { font-family: "JetBrains Mono"; font-weight: 700; }
+QLabel#whenNow, QLabel#whenToday, QLabel#whenSoon, QLabel#whenLater { font-family: "JetBrains Mono"; font-weight: 700; }
+QLabel#whenNow, QLabel#wordFails { color: %fails; }
+QLabel#whenToday, QLabel#wordNear { color: %near; }
+QLabel#whenSoon { color: %action; }
+QLabel#whenLater { color: %quiet; }
+QLabel#wordMeets { color: %meets; }
+#hairline { background: %line; }
 QLabel#heading { font-size: %18; font-weight: 600; }
 QPushButton { background: %sheet; border: 1px solid %edge; border-radius: 4px; padding: 5px 11px; font-weight: 500; min-height: 16px; }
 QPushButton:hover { border-color: %ink; }
@@ -123,6 +130,7 @@ QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5p
                                                    {"%quiet", c(Ink::quiet)},
                                                    {"%fails", c(Ink::fails)},
                                                    {"%near", c(Ink::near)},
+                                                   {"%meets", c(Ink::meets)},
                                                    {"%edge", dark_on ? "#4A5864" : "#BDB5A3"},
                                                    {"%ink", c(Ink::ink)},
                                                    {"%bg", c(Ink::background)},

@@ -8,6 +8,7 @@
 #include "app/plan/day_board.h"
 #include "app/plan/lanes_view.h"
 #include "app/theme/widgets.h"
+#include "app/today/waiting.h"
 #include "app/today/welcome.h"
 
 namespace fortitor {
@@ -21,19 +22,22 @@ class TodayPage : public Desk {
   QString title() const override;
   Docket::Place place() const override { return Docket::Place::today; }
   void open(Id, int) override {
+    shown_ = kFirst;
     refresh();
     later_.start();
   }
   void refresh();
 
  private:
-  void add_row(const QString& when, const QColor& colour, const QString& title, const QString& why,
-               const QString& action, const QString& key, const std::function<void()>& act);
-  void remind_of_kit();
+  /// Rows at first, and further ones at a time: what a person does in a day, and what is laid out without a pause.
+  static constexpr size_t kFirst = 6, kNow = 3, kMore = 20;
+
+  QWidget* build_day();
+  void add_row(const TodayRow& row);
+  void show_rows(const std::vector<JobOutline>& outline);
+  void show_jobs(const std::vector<JobOutline>& outline);
   void show_day();
   void show_kit();
-  /// When the plan has the piece next, today: "11:40"; empty otherwise.
-  QString planned_at(Id specimen) const;
   Workbench* bench_;
   TimerBoard* timers_;
   DayBoard* day_;
@@ -44,6 +48,7 @@ class TodayPage : public Desk {
   QVBoxLayout* ready_;
   QVBoxLayout *rows_, *notices_;
   QGridLayout* jobs_;
+  size_t shown_ = kFirst;
 };
 
 }  // namespace fortitor

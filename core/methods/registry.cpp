@@ -2,6 +2,7 @@
 #include <stdexcept>
 
 #include "core/evaluation/judge.h"
+#include "core/figure/thin.h"
 #include "core/methods/compression_after_impact/compression_after_impact.h"
 #include "core/methods/compression_solid/compression_solid.h"
 #include "core/methods/crush_shell/crush_shell.h"
@@ -102,6 +103,7 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
     recording_findings(e, record, method);
     possible::judge(e, record, method);
     equipment::judge_calibration(e, record, method.equipment, options.today);
+    for (Figure& f : e.figures) figure::thin(f);
   } catch (const std::exception& fault) {
     e = {};
     e.findings.push_back({"evaluation-failed",

@@ -156,6 +156,7 @@ TEST_F(PlanView, TodayIsBuiltFromIt) {
     });
   };
   EXPECT_TRUE(reads([](const QString& t) { return t.size() == 5 && t[2] == ':'; }));
+  click("today-more");
   EXPECT_TRUE(reads([](const QString& t) { return t.startsWith("LC-50: calibration ends"); }));
 }
 

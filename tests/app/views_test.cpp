@@ -199,21 +199,29 @@ class DemoViews : public WindowTest {
 };
 
 TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
-  std::vector<std::pair<int, QString>> rows;
-  for (QPushButton* b : window_->findChildren<QPushButton*>())
-    if (b->isVisible() && b->property("key").toString().startsWith("today:"))
-      rows.emplace_back(b->mapTo(window_.get(), QPoint(0, 0)).y(), b->text());
-  std::sort(rows.begin(), rows.end());
-  size_t waiting = bench_.book()->timers().size();
-  for (const JobRow& job : bench_.book()->jobs())
-    for (const SeriesRow& series : bench_.book()->series(job.id))
-      for (const SpecimenRow& s : bench_.book()->specimens(series.id)) waiting += !s.signed_off;
-  // The signed ones wait for nothing; of many the first forty stand there, and how many more there are.
-  ASSERT_EQ(rows.size(), waiting > 41 ? 40 + bench_.book()->timers().size() : waiting);
-  EXPECT_GE(bench_.book()->timers().size(), 1u);
-  EXPECT_EQ(rows[0].second, "Look");  // a running timer stands first
-  rows.erase(rows.begin(), rows.begin() + long(bench_.book()->timers().size()));
-  EXPECT_EQ(rows[0].second, "Decide");
+  const auto rows = [&] {
+    std::vector<std::pair<int, QString>> out;
+    for (QPushButton* b : window_->findChildren<QPushButton*>())
+      if (b->isVisible() && b->property("key").toString().startsWith("today:"))
+        out.emplace_back(b->mapTo(window_.get(), QPoint(0, 0)).y(), b->text());
+    std::sort(out.begin(), out.end());
+    return out;
+  };
+  size_t open = 0;
+  for (const JobOutline& job : bench_.book()->outline())
+    for (const auto& [series, pieces] : job.series)
+      for (const SpecimenRow& s : pieces) open += s.open_judgements > 0 && !s.signed_off;
+  ASSERT_GE(open, 3u);
+  // Judgements stand first, and leave room for the hours of the day.
+  const auto first_rows = rows();
+  ASSERT_GE(first_rows.size(), 5u);
+  for (size_t i = 0; i < 3; ++i) EXPECT_EQ(first_rows[i].second, "Decide") << i;
+  EXPECT_NE(first_rows[3].second, "Decide");
+  // All of them, each a row of its own, stand behind a button.
+  click("today-more");
+  const auto all_rows = rows();
+  ASSERT_GT(all_rows.size(), std::max(open, first_rows.size()));
+  for (size_t i = 0; i < open; ++i) EXPECT_EQ(all_rows[i].second, "Decide") << i;
   QPushButton* first = nullptr;
   for (QPushButton* b : window_->findChildren<QPushButton*>())
     if (b->isVisible() && b->text() == "Decide" &&
@@ -224,6 +232,14 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   QTest::mouseClick(first, Qt::LeftButton);
   EXPECT_GT(bench_.book()->specimen(bench_.specimen())->open_judgements, 0);
   EXPECT_EQ(bench_.stage(), Stage::evaluate);
+}
+
+TEST(Today, SaysMarksInShort) {
+  EXPECT_EQ(marks_in_short({"HC-05"}), "HC-05");
+  EXPECT_EQ(marks_in_short({"HC-05", "HC-09"}), "HC-05, HC-09");
+  EXPECT_EQ(marks_in_short({"HC-08", "HC-09", "HC-10"}), "HC-08…10");
+  EXPECT_EQ(marks_in_short({"HC-01", "HC-03", "HC-09"}), "HC-01 and 2 more");
+  EXPECT_EQ(marks_in_short({"A", "B", "C"}), "A and 2 more");
 }
 
 TEST_F(DemoViews, DocketWalksByKeys) {
