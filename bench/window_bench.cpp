@@ -1,6 +1,7 @@
 // Where the window stands still: acts on a large book, and the longest time that the interface thread did not answer.
 // Wanted: no more than 100 ms in any of them, with nothing else running.
 //   window_bench [PIECES] [ROWS]     1000 pieces, a file of 1,000,000 rows
+//   window_bench PIECES 0 BOOK       only writes the book, for measuring commands on it
 #include <QApplication>
 #include <QFile>
 #include <QLabel>
@@ -43,11 +44,12 @@ Id fill(Book& book, int pieces) {
   return series;
 }
 
-int measure(int pieces, int rows) {
+int measure(int pieces, int rows, const QString& keep) {
   QTemporaryDir folder;
   Workbench bench;
   if (!bench.open(folder.filePath("b.fortitor"), "bench")) return 2;
   const Id series = fill(*bench.book(), pieces);
+  if (!keep.isEmpty()) return QFile::copy(folder.filePath("b.fortitor"), keep) ? 0 : 2;
   MainWindow window(&bench);
   bench.touch_docket();
   window.show_today();
@@ -145,5 +147,5 @@ int main(int argc, char** argv) {
   QApplication app(argc, argv);
   fortitor::theme::install(app, 1.0);
   return fortitor::measure(argc > 1 ? QByteArray(argv[1]).toInt() : 1000,
-                           argc > 2 ? QByteArray(argv[2]).toInt() : 1000000);
+                           argc > 2 ? QByteArray(argv[2]).toInt() : 1000000, argc > 3 ? argv[3] : "");
 }

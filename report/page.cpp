@@ -146,7 +146,7 @@ std::string document(const std::string& title, const std::string& body, const st
 namespace {
 
 // Everything that a layout depends on is set before the text comes: each of them would lay all of it out once more.
-void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double width, double points) {
+void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double width, double points, double share = 1) {
   std::vector<figure::Layout> figures;
   std::vector<QImage> photographs;
   QString body;
@@ -159,7 +159,7 @@ void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double w
       if (at < 0) break;
       figure::Options options;
       options.width = width;
-      options.height = width * s.height * (f.panels.size() >= 4 ? 1.6 : 1);  // two rows want more
+      options.height = share * width * s.height * (f.panels.size() >= 4 ? 1.6 : 1);  // two rows want more
       options.set = s.units;
       figures.push_back(figure::lay_out(f, options));
       markup.replace(at, place.size(),
@@ -201,52 +201,62 @@ double last_page_filled(const QTextDocument& document, double height) {
   return last.bottom() / height - (document.pageCount() - 1);
 }
 
+// How a sheet may be laid out: its type, the share of their usual height that figures have, and whether what may begin
+// a page anew does.
+struct Way {
+  double points = kUsual, figures = 1;
+  bool parted = false;
+};
+
+// Ways to save a last page with a few lines only, the least change first. What the last of them does not save, none
+// does.
+constexpr double kLeast = 7.9, kBetween = (kUsual + kLeast) / 2, kLower = 0.78;
+constexpr Way kSaving[] = {{kBetween, 1}, {kLeast, 1}, {kUsual, kLower}, {kBetween, kLower}, {kLeast, kLower}};
+
 // What the sheet before came to. The sheets of a job are much alike: one about as long is laid out so first, and only
-// when that does not do in every other way too.
+// when that comes to more pages in every other way too.
 struct Habit {
-  double points = kUsual;
-  bool parted = false;  ///< what may begin a page anew does
-  size_t length = 0;    ///< of its markup
+  Way way;
+  int pages = 0;
+  size_t length = 0;  ///< of its markup
   bool fits(size_t other) const { return length > 0 && other > length * 97 / 100 && other < length * 103 / 100; }
 };
 
-// One sheet on its pages. A last page with a few lines only is saved by slightly smaller type, or, where that is not
-// enough, gets what comes before them too.
+// One sheet on its pages. A last page with a few lines only is saved by slightly smaller type or lower figures, or,
+// where that is not enough, gets what comes before them too.
 std::unique_ptr<QTextDocument> lay_out(const Sheet& sheet, const QSizeF& body, QPdfWriter& writer, Habit& habit) {
   const size_t place = sheet.markup.find(kMayBreak);
-  auto at = [&](double points, bool parted) {
+  auto at = [&](const Way& way) {
     auto document = std::make_unique<QTextDocument>();
     document->setUndoRedoEnabled(false);
     document->setDocumentMargin(0);
     document->documentLayout()->setPaintDevice(&writer);
     document->setPageSize(body);
     Sheet one = sheet;
-    if (parted) one.markup.replace(place, std::string(kMayBreak).size(), "<p style=\"page-break-before:always\"></p>");
-    fill_at(*document, {one}, body.width(), points);
+    if (way.parted)
+      one.markup.replace(place, std::string(kMayBreak).size(), "<p style=\"page-break-before:always\"></p>");
+    fill_at(*document, {one}, body.width(), way.points, way.figures);
     return document;
   };
-  constexpr double kLeast = 7.9, kFew = 0.22;
+  constexpr double kFew = 0.22;
   const auto does = [&](const QTextDocument& d) {
     return d.pageCount() < 2 || last_page_filled(d, body.height()) > kFew;
   };
   const size_t length = sheet.markup.size();
-  if (habit.fits(length) && (!habit.parted || place != std::string::npos))
-    if (auto document = at(habit.points, habit.parted); does(*document)) return document;
-  const auto kept = [&](std::unique_ptr<QTextDocument> document, double points, bool parted) {
-    habit = {points, parted, length};
+  if (habit.fits(length) && (!habit.way.parted || place != std::string::npos))
+    if (auto document = at(habit.way); document->pageCount() <= habit.pages) return document;
+  const auto kept = [&](std::unique_ptr<QTextDocument> document, const Way& way) {
+    habit = {way, document->pageCount(), length};
     return document;
   };
-  auto usual = at(kUsual, false);
-  if (does(*usual)) return kept(std::move(usual), kUsual, false);
-  // What the smallest type does not save, none between does.
-  if (auto least = at(kLeast, false); least->pageCount() < usual->pageCount()) {
-    constexpr double kBetween = (kUsual + kLeast) / 2;
-    auto between = at(kBetween, false);
-    if (between->pageCount() < usual->pageCount()) return kept(std::move(between), kBetween, false);
-    return kept(std::move(least), kLeast, false);
-  }
-  if (place == std::string::npos) return kept(std::move(usual), kUsual, false);
-  return kept(at(kUsual, true), kUsual, true);
+  auto usual = at({});
+  if (does(*usual)) return kept(std::move(usual), {});
+  if (at(std::end(kSaving)[-1])->pageCount() < usual->pageCount())
+    for (const Way& way : kSaving)
+      if (auto saved = at(way); saved->pageCount() < usual->pageCount()) return kept(std::move(saved), way);
+  if (place == std::string::npos) return kept(std::move(usual), {});
+  const Way parted{kUsual, 1, true};
+  return kept(at(parted), parted);
 }
 
 void paint_foot(QPainter& painter, const Sheet& sheet, const QRectF& box, int page, int pages) {
