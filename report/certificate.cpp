@@ -4,7 +4,7 @@
 #include <functional>
 
 #include "core/evaluation/judge.h"
-#include "core/methods/method.h"
+#include "core/methods/settings.h"
 #include "core/practice/practice.h"
 #include "core/quantity/plain.h"
 #include "report/certificate_parts.h"
@@ -265,8 +265,8 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
       page::escaped(c.job_title) + "</span></td></tr></table>";
   out += "<p style=\"margin-top:8px\">Verdict: <b><span style=\"color:" + std::string(page::verdict_colour(e.verdict)) +
          "\">" + page::escaped(verdict) + "</span></b>" +
-         (e.verdict_reason.empty() ? "" : " (" + page::escaped(e.verdict_reason) + ")") + ". Series " +
-         page::escaped(c.record.series) + ". Tested " +
+         (e.verdict_reason.empty() ? "" : " (" + page::escaped(e.verdict_reason) + ")") + "." +
+         (c.record.series.empty() ? "" : " Series " + page::escaped(c.record.series) + ".") + " Tested " +
          page::escaped(c.record.tested_at.empty() ? "on an unrecorded date" : c.record.tested_at) + " by " +
          page::escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
   if (!e.figures.empty()) out += next_figure();
@@ -279,6 +279,8 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   std::vector<std::string> printed = {"settings.speed", "settings.sampling", "settings.rounding", "settings.decision",
                                       "settings.zero"};
   printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());
+  for (const FieldSpec* f : settings_of_evaluation(method, c.record))
+    if (other_than_usual(*f, c.record.fields)) printed.push_back(f->path);
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
          fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(c) +
          fact_table(c, "Stand-in",

@@ -24,17 +24,21 @@ Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString
       if (!q) return q.error();
       return FieldValue(q->value);
     }
+    case FieldKind::readings:
     case FieldKind::texts: {
+      // A list of readings that no sketch shows is typed as one line: "10.02; 10.01; 10.03".
+      if (field.kind == FieldKind::readings && !typed.contains(';')) break;
       Readings list;
       for (const QString& part : typed.split(';', Qt::SkipEmptyParts)) {
         auto q = parse_quantity(part.toStdString(), field.dimension, {units(), own});
         if (!q) return q.error();
         list.push_back(readable(reading_of(*q), field.dimension));
+        if (const auto broken = broken_rule(list.back(), field); broken && field.kind == FieldKind::readings)
+          return InputError{*broken + ".", {}};
       }
       return FieldValue(list);
     }
-    case FieldKind::quantity:
-    case FieldKind::readings: break;
+    case FieldKind::quantity: break;
   }
   auto q = parse_quantity(text, field.dimension, {units(), own});
   if (!q) return q.error();

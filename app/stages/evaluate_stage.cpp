@@ -27,7 +27,13 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   connect(figure_, &FigureView::dragged, this, [this](const Handle& h, double v) { drag(h, v, false); });
   connect(figure_, &FigureView::released, this, [this](const Handle& h, double v) { drag(h, v, true); });
   connect(figure_, &FigureView::picked, this, &EvaluateStage::result_picked);
-  outer->addWidget(sheet, 1);
+  auto* beside = new QHBoxLayout;
+  beside->setSpacing(8);
+  beside->addWidget(sheet, 1);
+  how_ = new HowPanel(bench);
+  how_->hide();
+  beside->addWidget(how_);
+  outer->addLayout(beside, 1);
 
   // Schools and buttons flow: they take the lines they need and never make the page wider.
   auto* controls = new QVBoxLayout;
@@ -37,6 +43,9 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   what_if_->setToolTip("Try settings beside the original; keep or drop them after.");
   keep_ = parts::button("Keep the what-if", "what-if-keep", "primary", this);
   drop_ = parts::button("Drop it", "what-if-drop", "", this);
+  how_open_ = parts::button("How it is computed", "how", "", this);
+  how_open_->setCheckable(true);
+  how_open_->setToolTip("Every setting of the evaluation: what it is now and what the usual is.");
   save_ = parts::button("Save figure…", "figure-save", "", this);
   controls->addLayout(schools_);
   alternatives_ = new AlternativesStrip(bench);
@@ -45,6 +54,10 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   connect(what_if_, &QPushButton::clicked, bench, [bench] { bench->begin_what_if(); });
   connect(keep_, &QPushButton::clicked, bench, [bench] { bench->keep_preview("what-if kept"); });
   connect(drop_, &QPushButton::clicked, bench, [bench] { bench->drop_preview(); });
+  connect(how_open_, &QPushButton::toggled, this, [this](bool open) {
+    if (open) how_->rebuild();
+    how_->setVisible(open);
+  });
   connect(save_, &QPushButton::clicked, this, &EvaluateStage::export_figure);
   connect(bench, &Workbench::evaluation_changed, this, &EvaluateStage::show_evaluation);
   connect(bench, &Workbench::highlighted, this, [this](const QString& key) { figure_->highlight(key.toStdString()); });
@@ -88,8 +101,9 @@ void EvaluateStage::rebuild() {
     }
   }
   schools_->add_gap(18);
-  for (QPushButton* b : {what_if_, keep_, drop_, save_}) schools_->addWidget(b);
+  for (QPushButton* b : {what_if_, keep_, drop_, how_open_, save_}) schools_->addWidget(b);
   figure_->highlight("");
+  if (how_->isVisible()) how_->rebuild();
   show_evaluation();
   refresh();
 }
@@ -103,6 +117,7 @@ void EvaluateStage::refresh() {
   keep_->setVisible(bench_->what_if());
   drop_->setVisible(bench_->what_if());
   alternatives_->refresh();
+  if (how_->isVisible()) how_->refresh();
 }
 
 void EvaluateStage::show_evaluation() {

@@ -3,6 +3,7 @@
 
 #include "app/figures/figure_view.h"
 #include "app/stages/alternatives_strip.h"
+#include "app/stages/how_panel.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
 
@@ -35,7 +36,8 @@ class EvaluateStage : public StagePage {
   std::string picture_;  ///< id of the figure that is shown; empty: the first
   FlowLayout* schools_;
   AlternativesStrip* alternatives_ = nullptr;
-  QPushButton *what_if_, *keep_, *drop_, *save_;
+  HowPanel* how_;
+  QPushButton *what_if_, *keep_, *drop_, *how_open_, *save_;
   std::vector<QPushButton*> chips_;
 };
 

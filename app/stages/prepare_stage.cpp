@@ -25,7 +25,8 @@ void PrepareStage::rebuild() {
   strip_ = new SeriesStrip(bench_, true);
   left->addWidget(strip_);
   form_ = new FieldForm(bench_);
-  form_->show_fields(fields_of_stage(), 2);
+  asked_ = fields_of_stage();
+  form_->show_fields(asked_, 2);
   left->addWidget(form_);
   usual_ = parts::label("", "hint");
   usual_->setAccessibleName("Usual values of the material");
@@ -108,6 +109,11 @@ QWidget* PrepareStage::limits_sheet() {
 void PrepareStage::refresh() {
   if (form_ == nullptr) return;
   strip_->refresh();
+  // A choice asks for more, or for less.
+  if (const auto wanted = fields_of_stage(); wanted != asked_) {
+    asked_ = wanted;
+    form_->show_fields(asked_, 2);
+  }
   form_->refresh();
   const std::string usual = material::usual_words(bench_->record(), bench_->units());
   usual_->setText(usual.empty() ? QString() : "Usual: " + qs(usual));

@@ -26,6 +26,7 @@ class PrepareStage : public StagePage {
   void refresh_timers();
 
   FieldForm* form_ = nullptr;
+  std::vector<const FieldSpec*> asked_;  ///< fields of the form
   SketchPad* pad_ = nullptr;
   LimitsForm* limits_ = nullptr;
   SeriesStrip* strip_ = nullptr;

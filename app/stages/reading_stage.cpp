@@ -109,7 +109,7 @@ void ReadingStage::rebuild() {
   for (const FieldSpec* f : fields_of_stage()) {
     if (pad_->holds(f->path) || f->path.rfind("equipment.", 0) == 0) continue;
     if (f->kind != FieldKind::choice) {
-      if (f->kind != FieldKind::readings) rest.push_back(f);
+      rest.push_back(f);
       continue;
     }
     facts_layout->addWidget(parts::label(qs(f->label), "hint"));

@@ -48,6 +48,7 @@ struct FieldSpec {
   bool required = false;  ///< the stage is not complete without it
   std::string symbol;     ///< as drawn on the sketch ("d", "L₀")
   std::string hint;       ///< one line on how it is read
+  std::string usual;      ///< what holds without an entry, in words; a first choice that is usual says it itself
   std::vector<Choice> choices;
   std::string when_path, when_value;  ///< asked for only when that field has that value ("a", or "a|b")
   double when_at_least = 0;           ///< … or, above 0, when that number is at least this

@@ -112,8 +112,9 @@ void describe(Method& m) {
               {"crosshead-corrected", "crosshead, corrected"},
               {"crosshead", "crosshead"}},
              true));
-  add(quantity("settings.at_strain", "Strength at strain", D::elongation, Stage::evaluate, "",
-               "Left empty: the maximum."));
+  add(usually(quantity("settings.at_strain", "Strength at strain", D::elongation, Stage::evaluate, "",
+                       "Left empty: the maximum."),
+              "the maximum"));
   add(zero_choice());
   add_drive(m.fields, true);
   m.channels = {channels::time(true), channels::force(), channels::extension(), channels::crosshead(true)};

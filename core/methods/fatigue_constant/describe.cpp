@@ -159,10 +159,11 @@ void describe(Method& m) {
   add(of_series(number("settings.gauges.every", "Gauges read every … cycles", set_up)));
   add(of_series(quantity("settings.limit.stiffness", "Rig stops when the stiffness fell by", D::elongation, set_up, "",
                          "Left empty: only the break stops it.")));
-  add(of_series(quantity("settings.r_wanted", "Compare at R", D::none, evaluate, "R",
-                         "Stress ratio to which ranges are brought; −1 when left empty.")));
+  add(usually(of_series(quantity("settings.r_wanted", "Compare at R", D::none, evaluate, "R",
+                                 "Stress ratio to which ranges are brought; −1 when left empty.")),
+              "−1"));
   m.fields.back().may_be_negative = m.fields.back().may_be_zero = true;
-  add(of_series(number("settings.walker", "Walker's γ", evaluate, "0.5 is Smith–Watson–Topper.")));
+  add(usually(of_series(number("settings.walker", "Walker's γ", evaluate, "0.5 is Smith–Watson–Topper.")), "0.5"));
   m.schools = {{"settings.slope", "Slope", {{"free", "fitted"}, {"3", "3"}, {"5", "5"}}},
                {"settings.runouts", "Run-outs", {{"bound", "as lower bounds"}, {"leave-out", "left out"}}},
                {"settings.mean_stress",

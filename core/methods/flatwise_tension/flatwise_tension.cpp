@@ -312,9 +312,12 @@ void describe(Method& m) {
   for (const auto& [id, label] : kModes)
     add(quantity(std::string("specimen.failure.") + id, std::string("Failed in ") + label, D::elongation, Stage::after,
                  "", "Share of the area; all four add up to 100 %.", std::string(id) == "core"));
-  add(quantity("settings.modulus.from", "Modulus from", D::elongation, Stage::evaluate, "",
-               "Share of the largest force."));
-  add(quantity("settings.modulus.to", "Modulus to", D::elongation, Stage::evaluate, "", "Share of the largest force."));
+  add(usually(quantity("settings.modulus.from", "Modulus from", D::elongation, Stage::evaluate, "",
+                       "Share of the largest force."),
+              "25 %"));
+  add(usually(
+      quantity("settings.modulus.to", "Modulus to", D::elongation, Stage::evaluate, "", "Share of the largest force."),
+      "50 %"));
   add(zero_choice());
   add(quantity("run.peak_force", "Peak read at the machine", D::force, Stage::run));
   add_drive(m.fields, true);

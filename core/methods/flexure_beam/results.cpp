@@ -80,14 +80,18 @@ std::vector<FieldSpec> fields() {
   add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔP",
                "From stop to stop; can be changed on the fly."));
   add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "Left empty: to the break."));
-  add(quantity("settings.proportional_limit.force", "Limit at", D::force, Stage::evaluate));
-  add(quantity("settings.proportional_limit.tolerance", "Straight within", D::elongation, Stage::evaluate));
+  add(under(usually(quantity("settings.proportional_limit.force", "Limit at", D::force, Stage::evaluate),
+                    "the last straight stop"),
+            "settings.proportional_limit.school", "pick"));
+  add(usually(quantity("settings.proportional_limit.tolerance", "Straight within", D::elongation, Stage::evaluate),
+              "3 %; 1 % of a continuous run"));
   FieldSpec kept = readings("settings.proportional_limit.what_if", "What-ifs kept", D::force, Stage::evaluate, 0);
   kept.kind = FieldKind::texts;
   add(kept);
-  add(number("settings.shear_ratio", "E/G", Stage::evaluate, "16 for wood."));
-  add(quantity("settings.moisture.moe", "Modulus per % moisture", D::elongation, Stage::evaluate));
-  add(quantity("settings.moisture.mor", "Rupture per % moisture", D::elongation, Stage::evaluate));
+  add(usually(number("settings.shear_ratio", "E/G", Stage::evaluate, "Corrects the modulus for shear."),
+              "16 for wood; others are not corrected"));
+  add(usually(quantity("settings.moisture.moe", "Modulus per % moisture", D::elongation, Stage::evaluate), "2 %"));
+  add(usually(quantity("settings.moisture.mor", "Rupture per % moisture", D::elongation, Stage::evaluate), "4 %"));
   add(zero_choice());
   add(quantity("settings.speed.elastic", "Speed", D::speed, Stage::set_up, "v", "Crosshead."));
   return all;

@@ -70,6 +70,7 @@ void describe(Method& m) {
   m.equipment.push_back(equipment::caliper());
   FieldSpec toss = quantity("settings.toss", "Toss of the free end", D::energy, Stage::evaluate, "",
                             "Energy that throwing a broken end takes: for weak plastics, taken off complete breaks.");
+  toss.usual = "nothing taken off";
   toss.when_path = "specimen.arrangement";
   toss.when_value = "cantilever-plastic";
   add(of_series(toss));

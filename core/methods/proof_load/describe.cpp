@@ -81,9 +81,11 @@ void describe(Method& m) {
         {"specimen.snatch.speed", "Jerk: closing speed", D::speed, ""},
         {"specimen.snatch.distance", "Jerk: stopped within", D::length, ""},
         {"specimen.snatch.stiffness", "Jerk: stiffness", D::stiffness, "That of the last cycle when left empty."}})
-    add(of_series(quantity(path, label, d, Stage::evaluate, "", hint)));
-  add(of_series(quantity("settings.departure", "Leaves its line by", D::elongation, Stage::evaluate, "",
-                         "5 % when left empty.")));
+    add(usually(of_series(quantity(path, label, d, Stage::evaluate, "", hint)),
+                d == D::stiffness ? "that of the last cycle" : "no jerk"));
+  add(usually(of_series(quantity("settings.departure", "Leaves its line by", D::elongation, Stage::evaluate, "",
+                                 "5 % when left empty.")),
+              "5 %"));
   add(of_series(quantity("settings.cycles", "Cycles", D::none, set_up, "n")));
   add(of_series(quantity("settings.rate", "Load rate", D::force_rate, set_up)));
   add(of_series(quantity("settings.hold", "Hold", D::time, set_up, "", "At the proof load.")));

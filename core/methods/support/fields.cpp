@@ -64,6 +64,17 @@ FieldSpec date(std::string path, std::string label, Stage stage, DaySense sense)
   return f;
 }
 
+FieldSpec usually(FieldSpec f, std::string words) {
+  f.usual = std::move(words);
+  return f;
+}
+
+FieldSpec under(FieldSpec f, std::string path, std::string values) {
+  f.when_path = std::move(path);
+  f.when_value = std::move(values);
+  return f;
+}
+
 FieldSpec of_piece(FieldSpec f) {
   f.common = false;
   return f;
@@ -118,7 +129,8 @@ std::vector<FieldSpec> common() {
            "A physical reason; the numbers are given with and without the piece."),
       of_series(choice("settings.rounding", "Rounding", Stage::evaluate,
                        {{"iso", "ISO 6892-1"}, {"astm", "ASTM E29"}, {"significant", "significant figures"}}, true)),
-      of_series(number("settings.figures", "Figures", Stage::evaluate)), decision, compared};
+      usually(of_series(number("settings.figures", "Figures", Stage::evaluate)), "4, of significant figures"), decision,
+      compared};
 }
 
 FieldSpec zero_choice() {

@@ -19,6 +19,10 @@ FieldSpec text(std::string path, std::string label, Stage stage, std::string hin
 FieldSpec flag(std::string path, std::string label, Stage stage);
 FieldSpec date(std::string path, std::string label, Stage stage, DaySense sense = DaySense::coming);
 /// The field with its place in a series said: of the one piece, or the same for all.
+/// Says what holds without an entry.
+FieldSpec usually(FieldSpec field, std::string words);
+/// Asked for only where the field at `path` has one of these values ("a|b").
+FieldSpec under(FieldSpec field, std::string path, std::string values);
 FieldSpec of_piece(FieldSpec field);
 FieldSpec of_series(FieldSpec field);
 /// Column of a table: a single quantity keyed at the machine, of either sign.

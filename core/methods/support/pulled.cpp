@@ -160,6 +160,7 @@ void add_toe_school(Method& m) {
   prestress.when_path = "settings.toe";
   prestress.when_value = "preload";
   prestress.may_be_zero = true;
+  prestress.usual = "no stress: the first point of the curve";
   m.fields.push_back(fields::of_series(prestress));
 }
 

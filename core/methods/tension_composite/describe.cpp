@@ -87,8 +87,10 @@ void describe(Method& m) {
        "Strain from",
        {{"auto", "most trusted"}, {"gauge", "gauges"}, {"extensometer", "extensometer"}, {"crosshead", "crosshead"}}}};
   add_toe_school(m);
-  add(quantity("settings.modulus.from_strain", "Chord from", D::microstrain, Stage::evaluate));
-  add(quantity("settings.modulus.to_strain", "Chord to", D::microstrain, Stage::evaluate));
+  add(usually(quantity("settings.modulus.from_strain", "Chord from", D::microstrain, Stage::evaluate),
+              "1000 µε; a quarter of a failure strain under 0.6 %"));
+  add(usually(quantity("settings.modulus.to_strain", "Chord to", D::microstrain, Stage::evaluate),
+              "3000 µε; half of a failure strain under 0.6 %"));
   add(zero_choice());
   add_drive(m.fields, true);
   add(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "",

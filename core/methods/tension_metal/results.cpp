@@ -10,6 +10,8 @@ using D = Dimension;
 using R = RoundingClass;
 using fortitor::fields::choice;
 using fortitor::fields::quantity;
+using fortitor::fields::under;
+using fortitor::fields::usually;
 
 const std::vector<ResultSpec>& table() {
   // The order of the ledger.
@@ -160,20 +162,27 @@ std::vector<FieldSpec> fields() {
   }
 
   auto setting = [&](FieldSpec f) { all.push_back(std::move(f)); };
-  setting(quantity("settings.modulus.from", "Modulus from", D::stress, Stage::evaluate, "", ""));
-  setting(quantity("settings.modulus.to", "Modulus to", D::stress, Stage::evaluate, "", ""));
-  setting(quantity("settings.modulus.at", "Modulus at", D::stress, Stage::evaluate, "", ""));
-  setting(quantity("settings.modulus.from_strain", "Modulus from strain", D::strain, Stage::evaluate, "", ""));
-  setting(quantity("settings.modulus.to_strain", "Modulus to strain", D::strain, Stage::evaluate, "", ""));
+  // Each belongs to the ways of the modulus that use it.
+  const auto of_modulus = [&](const char* name, const char* label, D d, const char* ways, const char* usual) {
+    setting(under(usually(quantity(std::string("settings.modulus.") + name, label, d, Stage::evaluate), usual),
+                  "settings.modulus.school", ways));
+  };
+  of_modulus("from", "Modulus from", D::stress, "line|chord", "0.1 of the yield strength");
+  of_modulus("to", "Modulus to", D::stress, "line|chord", "0.4 of the yield strength");
+  of_modulus("at", "Modulus at", D::stress, "secant|tangent", "0.4 of the yield strength");
+  of_modulus("from_strain", "Modulus from strain", D::strain, "line", "by the stresses");
+  of_modulus("to_strain", "Modulus to strain", D::strain, "line", "by the stresses");
   FieldSpec offset =
       quantity("settings.offset", "Offsets", D::elongation, Stage::evaluate, "", "Proof strengths asked for.");
   offset.kind = FieldKind::texts;
+  offset.usual = "0.2 %";
   offset.common = true;
   setting(offset);
   setting(fortitor::fields::zero_choice());
   setting(choice("settings.elongation.method", "Elongation by", Stage::evaluate,
-                 {{"marks", "end marks"}, {"ratio", "ratio method"}}));
-  setting(quantity("settings.elongation.convert_to", "Convert A to", D::length, Stage::evaluate, "", ""));
+                 {{"marks", "end marks"}, {"ratio", "ratio method"}}, true));
+  setting(usually(quantity("settings.elongation.convert_to", "Convert A to", D::length, Stage::evaluate, "", ""),
+                  "not converted"));
   setting(choice("settings.rate_plan", "Rate plan", Stage::set_up,
                  {{"A2", "ISO 6892-1, method A"},
                   {"B", "ISO 6892-1, method B"},

@@ -88,9 +88,9 @@ void describe(Method& m) {
         {"extensometer", "extensometer"},
         {"crosshead", "grip separation"}}}};
   add_toe_school(m);
-  add(quantity("settings.modulus.from_strain", "Modulus from", D::elongation, Stage::evaluate));
-  add(quantity("settings.modulus.to_strain", "Modulus to", D::elongation, Stage::evaluate));
-  add(quantity("settings.at_strain", "Stress at strain", D::elongation, Stage::evaluate));
+  add(usually(quantity("settings.modulus.from_strain", "Modulus from", D::elongation, Stage::evaluate), "0.05 %"));
+  add(usually(quantity("settings.modulus.to_strain", "Modulus to", D::elongation, Stage::evaluate), "0.25 %"));
+  add(usually(quantity("settings.at_strain", "Stress at strain", D::elongation, Stage::evaluate), "not asked for"));
   add(zero_choice());
   add_drive(m.fields, true);
   add(quantity("settings.speed.plastic", "Speed after the modulus", D::speed, Stage::set_up, "v₂", "Crosshead."));

@@ -96,8 +96,11 @@ void describe(Method& m) {
               {"at-chuck", "at a chuck"},
               {"other", "other"},
               {"none", "no fracture"}}));
-  add(quantity("settings.proportional_limit.torque", "Limit at", D::torque, Stage::evaluate));
-  add(quantity("settings.proportional_limit.tolerance", "Straight within", D::elongation, Stage::evaluate));
+  add(under(usually(quantity("settings.proportional_limit.torque", "Limit at", D::torque, Stage::evaluate),
+                    "the last straight stop"),
+            "settings.proportional_limit.school", "pick"));
+  add(usually(quantity("settings.proportional_limit.tolerance", "Straight within", D::elongation, Stage::evaluate),
+              "3 %"));
   FieldSpec kept = readings("settings.proportional_limit.what_if", "What-ifs kept", D::torque, Stage::evaluate, 0);
   kept.kind = FieldKind::texts;
   add(kept);
