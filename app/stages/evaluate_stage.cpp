@@ -57,6 +57,7 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   connect(how_open_, &QPushButton::toggled, this, [this](bool open) {
     if (open) how_->rebuild();
     how_->setVisible(open);
+    show_schools();
   });
   connect(save_, &QPushButton::clicked, this, &EvaluateStage::export_figure);
   connect(bench, &Workbench::evaluation_changed, this, &EvaluateStage::show_evaluation);
@@ -104,8 +105,15 @@ void EvaluateStage::rebuild() {
   for (QPushButton* b : {what_if_, keep_, drop_, how_open_, save_}) schools_->addWidget(b);
   figure_->highlight("");
   if (how_->isVisible()) how_->rebuild();
+  show_schools();
   show_evaluation();
   refresh();
+}
+
+// The panel holds the schools too: they stand in one place at a time.
+void EvaluateStage::show_schools() {
+  for (QWidget* w : findChildren<QWidget*>())
+    if (w->property("school").toBool()) w->setVisible(!how_open_->isChecked());
 }
 
 void EvaluateStage::refresh() {

@@ -25,6 +25,7 @@ class EvaluateStage : public StagePage {
 
  private:
   void show_evaluation();
+  void show_schools();
   /// A button for each figure, where the method draws more than one.
   void offer_figures(const Evaluation& e);
   void drag(const Handle& handle, double value, bool keep);

@@ -241,6 +241,7 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     line_->setAccessibleName(qs(field.label));
     if (field.kind != FieldKind::text) line_->setObjectName("number");
     connect(line_, &QLineEdit::editingFinished, this, [this] { keep(); });
+    if (!field.usual.empty()) line_->setPlaceholderText("usual: " + qs(field.usual));
     if (field.from_reference) offer_reference();
     if (field.kind == FieldKind::date)
       line_->setPlaceholderText(field.sense == DaySense::past ? "24.11., Mon, 3 weeks ago" : "27.11., Fri, in 3 days");

@@ -77,7 +77,7 @@ void HowPanel::refresh() {
     r.usual->setObjectName(other ? "wordNear" : "hint");
     r.usual->style()->unpolish(r.usual);
     r.usual->style()->polish(r.usual);
-    r.usual->setVisible(other || r.field->choices.empty());  // a choice says itself which is the usual
+    r.usual->setVisible(other);  // otherwise the field itself says it
     r.back->setVisible(other);
   }
   lead_->setText(bench_->what_if()

@@ -22,7 +22,16 @@ std::vector<const FieldSpec*> settings_of_evaluation(const Method& method, const
     const bool wanted = (f.stage == Stage::evaluate && !elsewhere) || asked_before(f.path);
     if (wanted && field_applies(f, record)) out.push_back(&f);
   }
-  std::stable_partition(out.begin(), out.end(), [](const FieldSpec* f) { return !of_the_number_written(f); });
+  // The schools first, each with what it asks for behind it; how the number is written and compared last.
+  const auto place = [&](const FieldSpec* f) -> size_t {
+    for (size_t i = 0; i < method.schools.size(); ++i) {
+      if (method.schools[i].setting == f->path) return 2 * i;
+      if (method.schools[i].setting == f->when_path) return 2 * i + 1;
+    }
+    return 2 * method.schools.size() + (of_the_number_written(f) ? 1 : 0);
+  };
+  std::stable_sort(out.begin(), out.end(),
+                   [&](const FieldSpec* a, const FieldSpec* b) { return place(a) < place(b); });
   return out;
 }
 
