@@ -3,6 +3,7 @@
 
 #include <QMainWindow>
 
+#include "app/model/folder_watch.h"
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
 
@@ -59,6 +60,7 @@ class MainWindow : public QMainWindow {
   void new_spectrum(Id job);
   ReferencePage* reference_page() const { return reference_; }
   FindBox* find_box() const { return find_; }
+  FolderWatch& folder_watch() { return *watch_; }
   QString message() const;
   QString desk_in_hand() const;
 
@@ -75,6 +77,8 @@ class MainWindow : public QMainWindow {
   void make_room();
   void build_shortcuts();
   void open_find();
+  /// The watch over the folders of the benches, and what offers their files.
+  QWidget* build_offers();
   std::vector<Doable> found(const QString& typed, int most);
   void next_units();
   void show_units();
@@ -94,6 +98,7 @@ class MainWindow : public QMainWindow {
   TopBar* top_;
   Docket* docket_;
   FindBox* find_;
+  FolderWatch* watch_;
   SpecimenDesk* specimen_;
   SeriesPage* series_;
   ReferencePage* reference_;

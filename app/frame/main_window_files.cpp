@@ -6,6 +6,8 @@
 
 #include "app/arrivals/arrivals_desk.h"
 #include "app/frame/main_window.h"
+#include "app/frame/offer_strip.h"
+#include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
 #include "store/backup.h"
 
@@ -29,6 +31,18 @@ void MainWindow::dropEvent(QDropEvent* event) {
 void MainWindow::take_files(const QStringList& paths) {
   open("arrivals");
   arrivals_->take(paths);
+}
+
+QWidget* MainWindow::build_offers() {
+  watch_ = new FolderWatch(bench_, this);
+  auto* offer = new OfferStrip(bench_, watch_);
+  connect(offer, &OfferStrip::look_wanted, this, [this](const QString& path) { take_files({path}); });
+  connect(offer, &OfferStrip::run_wanted, this, [this](Id piece, const QString& path) {
+    show_specimen(piece, int(Stage::run));
+    run_stage()->show_import(true);
+    run_stage()->import_panel()->open(path);
+  });
+  return offer;
 }
 
 void MainWindow::save_elsewhere() {

@@ -309,14 +309,15 @@ void Workbench::show_growing(const SamplesPtr& samples, const std::vector<Event>
   evaluate();
 }
 
-void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped) {
+void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped,
+                           const Tested& tested) {
   previewing_ = false;
   kept_.run.set_samples(samples);
   kept_.run.stopped = stopped.toStdString();
   kept_.events = events;
   forget_answers();
-  kept_.operator_name = book_->operator_name();
-  kept_.tested_at = clock().local();
+  kept_.operator_name = tested.by.empty() ? book_->operator_name() : tested.by;
+  kept_.tested_at = tested.at.empty() ? clock().local() : tested.at;
   record_ = kept_;
   undo_.clear();
   save("run kept");

@@ -19,6 +19,11 @@
 
 namespace fortitor {
 
+/// When a run was made and by whom, where it says so itself; empty: now, by the person at the window.
+struct Tested {
+  std::string at, by;
+};
+
 class Workbench : public QObject, public FieldHost {
   Q_OBJECT
 
@@ -103,11 +108,12 @@ class Workbench : public QObject, public FieldHost {
 
   /// Replaces the run by new samples (a closed run in the book, or the growing one) and evaluates.
   void show_growing(const SamplesPtr& samples, const std::vector<Event>& events);
-  void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped);
+  void finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped,
+                  const Tested& tested = {});
   /// Keeps a run out of a machine's file as that of a piece, on the bench or not, beside the window. Refused when it
   /// has one already; `then` hears what came of it.
   void import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events, const QString& source,
-                  const Heard& then);
+                  const Heard& then, const Tested& tested = {});
 
   /// Writes something to a file beside the window, then says what `work` says came of it.
   void write(const QString& words, const std::function<Outcome<QString>()>& work);

@@ -61,7 +61,7 @@ void Workbench::catch_up() {
 }
 
 void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::vector<Event>& events,
-                           const QString& source, const Heard& then) {
+                           const QString& source, const Heard& then, const Tested& tested) {
   const bool here = specimen == specimen_;
   const auto typed = here ? Outcome<TestRecord>(kept_) : book_->typed_record(specimen);
   if (!typed) return then(typed.error());
@@ -69,9 +69,9 @@ void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::ve
   if (typed->has_run() || std::any_of(runs.begin(), runs.end(), [](const RunRow& r) { return r.segment.empty(); }))
     return then(InputError{typed->specimen_id() + " has its run already. A raw run is never changed.", {}});
   const auto came = std::make_shared<Outcome<Done>>(InputError{"The import was stopped before it began.", {}});
-  const auto tell = [this, here, specimen, samples, events, came, then] {
+  const auto tell = [this, here, specimen, samples, events, came, then, tested] {
     // The piece may have left the bench meanwhile: its run is in the book all the same, and so is its record.
-    if (*came && here && specimen == specimen_) finish_run(samples, events, {});
+    if (*came && here && specimen == specimen_) finish_run(samples, events, {}, tested);
     if (*came && here && specimen != specimen_)
       edit_specimen(specimen, "run kept", [samples, events](TestRecord& r) {
         if (!r.run.has_samples()) r.run.set_samples(samples);
@@ -96,8 +96,8 @@ void Workbench::import_run(Id specimen, const SamplesPtr& samples, const std::ve
           if (here) return Done{};  // its record is kept with what stands on the bench
           record->run.set_samples(samples);
           record->events = events;
-          record->operator_name = pass.who;
-          record->tested_at = at;
+          record->operator_name = tested.by.empty() ? pass.who : tested.by;
+          record->tested_at = tested.at.empty() ? at : tested.at;
           const Summary summary = summary_of(*record, methods::evaluate(*record, {.today = day}), false);
           const auto done = (*book)->save_record(specimen, version, *record, summary, "run kept");
           return done ? Outcome<Done>(Done{}) : Outcome<Done>(done.error());

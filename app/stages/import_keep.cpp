@@ -8,6 +8,7 @@
 #include "app/theme/parts.h"
 #include "core/quantity/plain.h"
 #include "core/record/mapping.h"
+#include "core/record/says.h"
 
 namespace fortitor {
 
@@ -60,24 +61,37 @@ void ImportPanel::import() {
   if (!ready_) return;
   import_->setEnabled(false);
   const QPointer<ImportPanel> here(this);  // runs are kept beside the window, which may be closed meanwhile
-  convert({table_.get()}, [this, here, name = QFileInfo(path_).fileName(),
+  convert({table_.get()}, [this, here, name = QFileInfo(path_).fileName(), tested = said_of(table_.get()),
                            piece = bench_->specimen()](const Outcome<std::vector<SamplesPtr>>& samples) {
     if (!samples) {
       import_->setEnabled(ready_);
       return bench_->say(qs(samples.error().message));
     }
     const SamplesPtr run = samples->front();
-    bench_->import_run(piece, run, events(), "file " + name, [this, here, name, run](const Outcome<Done>& done) {
-      if (here.isNull()) return;
-      if (!done) {
-        import_->setEnabled(ready_);
-        return bench_->say(qs(done.error().message));
-      }
-      bench_->say("Imported " + QString::number(run->size()) + " samples from " + name + "." + remember());
-      ready_ = false;
-      emit imported();
-    });
+    bench_->import_run(
+        piece, run, events(), "file " + name,
+        [this, here, name, run](const Outcome<Done>& done) {
+          if (here.isNull()) return;
+          if (!done) {
+            import_->setEnabled(ready_);
+            return bench_->say(qs(done.error().message));
+          }
+          bench_->say("Imported " + QString::number(run->size()) + " samples from " + name + "." + remember());
+          ready_ = false;
+          emit imported();
+        },
+        tested);
   });
+}
+
+// The day and the person that the file names for one of its tables.
+Tested ImportPanel::said_of(const CsvTable* table) const {
+  for (size_t i = 0; i < file_->blocks.size(); ++i)
+    if (&file_->blocks[i].table == table) {
+      const FileSays says = file_says(*file_, i);
+      return {says.tested_at, says.operator_name};
+    }
+  return {};
 }
 
 // The specimen that is shown goes to this piece, the ones after it to the pieces after this one.
@@ -121,7 +135,8 @@ void ImportPanel::spread_next(const std::vector<SpecimenRow>& pieces, const std:
         if (!kept)
           return bench_->say(done.join(", ") + (done.isEmpty() ? "" : " imported. ") + qs(kept.error().message));
         spread_next(pieces, runs, names, file, i, QStringList{qs(pieces[i].code)} + done);
-      });
+      },
+      said_of(&file_->blocks[size_t(std::max(0, blocks_->currentIndex())) + i].table));
 }
 
 }  // namespace fortitor

@@ -234,6 +234,9 @@ void ImportPanel::show_table() {
   QString words = QString::number(table_->rows()) + " rows, " + QString::number(d.columns.size()) + " columns, " +
                   decimal + (file_->encoding == "utf-8" ? "" : ", " + qs(file_->encoding)) + ". " +
                   (remembered ? "Mapped as last time." : "Mapped by name and unit: check it on the curve.");
+  if (const Tested tested = said_of(table_.get()); !tested.at.empty() || !tested.by.empty())
+    words += " It says: tested" + (tested.at.empty() ? QString() : " " + qs(day_words(tested.at.substr(0, 10)))) +
+             (tested.by.empty() ? QString() : " by " + qs(tested.by)) + ".";
   for (const std::string& note : file_->notes) words += " " + qs(note);
   status_->setText(words);
   size_t block = 0;

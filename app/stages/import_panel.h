@@ -48,6 +48,7 @@ class ImportPanel : public QWidget {
   void convert(const std::vector<const CsvTable*>& tables,
                const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then);
   std::vector<Event> events() const;
+  Tested said_of(const CsvTable* table) const;
   std::vector<SpecimenRow> waiting() const;
   QString remember();
   std::map<std::string, ChannelSource> mapping() const;

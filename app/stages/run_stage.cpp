@@ -34,6 +34,8 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   tabs->addSpacing(12);
   tabs->addWidget(hint_, 1);
   outer->addLayout(tabs);
+  tested_ = new TestedStrip(bench);
+  outer->addWidget(tested_);
   early_ = new EarlyLeave(bench, timers);
   outer->addWidget(early_);
   connect(early_, &EarlyLeave::given, this, [this] {
@@ -267,6 +269,7 @@ void RunStage::connect_machine() {
 
 void RunStage::refresh() {
   if (bench_->stage() != stage_ || !bench_->has_specimen()) return;
+  tested_->refresh();
   early_->setVisible(!running() && !timers_->obstacle().isEmpty() &&
                      bench_->progress()[size_t(Stage::set_up)].missing.empty());
   if (keyed()) {

@@ -11,6 +11,7 @@
 #include "app/stages/early_leave.h"
 #include "app/stages/import_panel.h"
 #include "app/stages/reading_stage.h"
+#include "app/stages/tested_strip.h"
 #include "app/theme/widgets.h"
 #include "core/standin/benches.h"
 #include "core/standin/recording.h"
@@ -80,6 +81,7 @@ class RunStage : public StagePage {
   bool asking() const { return running() && status_.waits && !answers_.empty(); }
 
   TimerBoard* timers_;
+  TestedStrip* tested_;
   EarlyLeave* early_ = nullptr;
   std::unique_ptr<Acquisition> machine_;
   MachineStatus status_;

@@ -124,6 +124,8 @@ Schema schema(const std::string& kind) {
   };
   if (kind == kBench) {
     add(text("settings.name", "Name of the bench", Stage::set_up, "Such as “Frame 100 kN, bars”."));
+    add(text("settings.folder", "Folder it writes into", Stage::set_up,
+             "Of the machine's own program: what comes into it is offered at once."));
     for (const EquipmentSlot& slot : kinds()) add(text("equipment." + slot.id + ".id", slot.label, Stage::set_up));
   } else if (const EquipmentSlot* slot = find_kind(kind)) {
     for (FieldSpec f : slot->fields) {

@@ -113,4 +113,26 @@ Outcome<std::vector<std::string>> specimen_marks(const std::string& typed) {
   return out;
 }
 
+bool same_mark(const std::string& a, const std::string& b) {
+  const auto low = [](char c) { return c >= 'A' && c <= 'Z' ? char(c - 'A' + 'a') : c; };
+  return a.size() == b.size() &&
+         std::equal(a.begin(), a.end(), b.begin(), [&](char x, char y) { return low(x) == low(y); });
+}
+
+Label read_label(const std::string& typed) {
+  std::string s = typed;
+  const auto trim = [&](const char* what) {
+    const size_t from = s.find_first_not_of(what), to = s.find_last_not_of(what);
+    s = from == std::string::npos ? std::string() : s.substr(from, to - from + 1);
+  };
+  trim(" \t\r\n");
+  trim("*");  // start and stop of a bar code that are printed with it
+  const size_t cut = s.find_first_of("/ ");
+  Label out{cut == std::string::npos ? std::string() : s.substr(0, cut),
+            cut == std::string::npos ? s : s.substr(cut + 1)};
+  // A label is one mark, or a job and a mark.
+  if (out.mark.find_first_of("/ ") != std::string::npos) return {};
+  return out;
+}
+
 }  // namespace fortitor

@@ -12,4 +12,12 @@ namespace fortitor {
 /// digits as were typed. At most 500. Errors: a row that runs backwards or has no end, the same mark twice.
 Outcome<std::vector<std::string>> specimen_marks(const std::string& typed);
 
+/// What a scanned label says: "B-01", "*B-01*", "TC-031/B-01", "TC-031 B-01". Whatever else was typed has no mark.
+struct Label {
+  std::string job, mark;
+};
+Label read_label(const std::string& typed);
+/// Marks are the same whatever the case of their letters (scanners may have the shift locked).
+bool same_mark(const std::string& a, const std::string& b);
+
 }  // namespace fortitor

@@ -30,8 +30,7 @@ std::vector<const FieldSpec*> settings_of_evaluation(const Method& method, const
     }
     return 2 * method.schools.size() + (of_the_number_written(f) ? 1 : 0);
   };
-  std::stable_sort(out.begin(), out.end(),
-                   [&](const FieldSpec* a, const FieldSpec* b) { return place(a) < place(b); });
+  std::stable_sort(out.begin(), out.end(), [&](const FieldSpec* a, const FieldSpec* b) { return place(a) < place(b); });
   return out;
 }
 

@@ -127,8 +127,8 @@ TEST_F(HowPanelTest, EveryFieldOfEveryMethodHasAHand) {
     for (const FieldSpec& f : m->fields) {
       // What an item of the Kit brings, what the practice bench sets for itself, and columns of rows, keyed one by one.
       if (f.brought || f.path.starts_with("equipment.standin.")) continue;
-      // What has an act of its own: renamed in the docket, kept by a button, left out on the page of the series, read on
-      // the call-out sheet when the piece is unloaded.
+      // What has an act of its own: renamed in the docket, kept by a button, left out on the page of the series, read
+      // on the call-out sheet when the piece is unloaded.
       if (f.path == "specimen.id" || f.path.ends_with(".what_if") || f.path == "settings.series.left_out" ||
           f.path.starts_with("run.unload."))
         continue;

@@ -32,5 +32,20 @@ TEST(Marks, WhatIsNoRowIsSaid) {
   }
 }
 
+TEST(Marks, ALabelIsAMarkOrAJobAndAMark) {
+  const auto says = [](const char* typed) {
+    const Label l = read_label(typed);
+    return l.job + "|" + l.mark;
+  };
+  EXPECT_EQ(says("B-01"), "|B-01");
+  EXPECT_EQ(says("*B-01*"), "|B-01");
+  EXPECT_EQ(says("TC-031/B-01\r\n"), "TC-031|B-01");
+  EXPECT_EQ(says("*TC-031 B-01*"), "TC-031|B-01");
+  EXPECT_EQ(says("2 5/8 in to mm"), "|");
+  EXPECT_EQ(says(""), "|");
+  EXPECT_TRUE(same_mark("b-01", "B-01"));
+  EXPECT_FALSE(same_mark("B-01", "B-010"));
+}
+
 }  // namespace
 }  // namespace fortitor::marks_test
