@@ -108,7 +108,8 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   if (!label.mark.empty())
     for (const FoundRow& r : bench_->book()->search(label.mark, most)) {
       if (!same_mark(r.code, label.mark) || (!label.job.empty() && !same_mark(r.job_code, label.job))) continue;
-      groups.push_back({qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
+      groups.push_back(
+          {qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
     }
   for (const FoundRow& r : bench_->book()->search(plain.toStdString(), most)) {
     if (jobs.insert(r.job).second && named(qs(r.job_code + " " + r.job_title)))

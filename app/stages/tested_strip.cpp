@@ -81,12 +81,12 @@ void TestedStrip::keep() {
   const auto said = [](const std::string& when, const std::string& who) {
     return (when.empty() ? QString("no day") : qs(when)) + " by " + (who.empty() ? QString("nobody") : qs(who));
   };
-  bench_->edit("test corrected from " + said(r.tested_at, r.operator_name) + " to " + said(at, by.toStdString()) +
-                   ": " + reason,
-               [&](TestRecord& record) {
-                 record.tested_at = at;
-                 record.operator_name = by.toStdString();
-               });
+  bench_->edit(
+      "test corrected from " + said(r.tested_at, r.operator_name) + " to " + said(at, by.toStdString()) + ": " + reason,
+      [&](TestRecord& record) {
+        record.tested_at = at;
+        record.operator_name = by.toStdString();
+      });
   bench_->say("");
   open(false);
 }

@@ -26,8 +26,8 @@ class TestedTest : public WindowTest {
     ASSERT_TRUE(file.open(QIODevice::WriteOnly));
     file.write(head + "Time (s),Load (N),Stroke (mm)\n");
     for (int i = 0; i < 300; ++i)
-      file.write(QByteArray::number(0.1 * i) + "," + QByteArray::number(80.0 * i) + "," +
-                 QByteArray::number(0.01 * i) + "\n");
+      file.write(QByteArray::number(0.1 * i) + "," + QByteArray::number(80.0 * i) + "," + QByteArray::number(0.01 * i) +
+                 "\n");
     file.close();
     auto* panel = window_->run_stage()->import_panel();
     window_->run_stage()->show_import(true);

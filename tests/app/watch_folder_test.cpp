@@ -41,8 +41,8 @@ class WatchFolder : public WindowTest {
     ASSERT_TRUE(file.open(QIODevice::WriteOnly));
     file.write("Time (s),Load (N),Stroke (mm)\n");
     for (int i = 0; i < 300; ++i)
-      file.write(QByteArray::number(0.1 * i) + "," + QByteArray::number(80.0 * i) + "," +
-                 QByteArray::number(0.01 * i) + "\n");
+      file.write(QByteArray::number(0.1 * i) + "," + QByteArray::number(80.0 * i) + "," + QByteArray::number(0.01 * i) +
+                 "\n");
   }
   bool offered(const QString& words) {
     QCoreApplication::processEvents();

@@ -1,0 +1,111 @@
+// Tables of readings as people paste them: what they say is known by who wrote them here.
+#include "core/bench/pasted.h"
+
+#include <gtest/gtest.h>
+
+#include "core/methods/method.h"
+
+namespace fortitor::pasted_test {
+namespace {
+
+const TableSpec& table_of(const char* method) {
+  return *methods::find(method)->keyed_table();
+}
+
+std::string uses(const char* text, const TableSpec& table) {
+  const auto pasted = read_pasted(text);
+  if (!pasted) return pasted.error().message;
+  std::string out;
+  for (const PastedUse& u : guess_use(*pasted, table)) out += u.column + (u.unit.empty() ? "" : " " + u.unit) + ";";
+  return out;
+}
+
+TEST(Pasted, CellsArePartedAsSpreadsheetsPartThem) {
+  const auto n = [](const char* text) {
+    const auto t = read_pasted(text);
+    return t ? std::to_string(t->names.size()) + "x" + std::to_string(t->cells.size()) : t.error().message;
+  };
+  EXPECT_EQ(n("100\t0.21\n200\t0.43\n"), "2x2");
+  EXPECT_EQ(n("100;0,21\r\n200;0,43\r\n"), "2x2");
+  EXPECT_EQ(n("100,0.21\n200,0.43"), "2x2");
+  EXPECT_EQ(n("43,2\n44,1\n43,9"), "1x3") << "decimal commas part nothing";
+  EXPECT_EQ(n("62.9\n\n63.1\n"), "1x2");
+  EXPECT_EQ(n("Load (N)\tDial\n100\t0.21\n"), "2x1");
+  EXPECT_EQ(n("Load\tDial\nN\tmm\n100\t0.21\n"), "2x1");
+  EXPECT_EQ(n(" \n"), "There is nothing to paste.");
+}
+
+TEST(Pasted, ColumnsAreFoundByNameSymbolAndUnit) {
+  const TableSpec& bending = table_of("flexure-beam");
+  ASSERT_TRUE(bending.control);
+  const std::string load = bending.control->path, dial = bending.columns[0].path;
+  EXPECT_EQ(uses("Last (N);Durchbiegung (mm)\n100;0,21\n200;0,43", bending), load + " N;" + dial + " mm;");
+  EXPECT_EQ(uses("Deflection [mm],Load [kN],Remark\n0.21,0.1,a\n0.43,0.2,b", bending), dial + " mm;" + load + " kN;;");
+  EXPECT_EQ(uses("100\t0.21\n200\t0.43", bending), load + ";" + dial + ";") << "in the order of work";
+}
+
+TEST(Pasted, RowsAreWhatWouldHaveBeenKeyed) {
+  const TableSpec& bending = table_of("flexure-beam");
+  const auto pasted = read_pasted("Load (kN)\tDeflection (mm)\n0.1\t0,21\n0.2\tmissed\n0.3\t0.65 mm\n\t\n");
+  ASSERT_TRUE(pasted);
+  const auto rows = rows_of(*pasted, guess_use(*pasted, bending), bending, UnitSet::si);
+  ASSERT_TRUE(rows) << rows.error().message;
+  ASSERT_EQ(rows->size(), 3u);
+  EXPECT_NEAR((*rows)[0].number(bending.control->path).value(), 100, 1e-9);
+  EXPECT_NEAR((*rows)[0].number(bending.columns[0].path).value(), 0.21, 1e-12);
+  EXPECT_FALSE((*rows)[1].number(bending.columns[0].path).has_value());
+  EXPECT_NEAR((*rows)[2].number(bending.columns[0].path).value(), 0.65, 1e-12);
+}
+
+TEST(Pasted, SeveralColumnsFillOneListOfReadings) {
+  for (const Method* m : methods::all()) {
+    const TableSpec* t = m->keyed_table();
+    if (t == nullptr || t->columns.empty() || t->columns[0].kind != FieldKind::readings) continue;
+    const FieldSpec& c = t->columns[0];
+    const std::vector<PastedUse> use = {{c.path, {}}, {c.path, {}}};
+    PastedTable two;
+    two.names = two.units = {"", ""};
+    two.cells = {{"41.2", "41.6"}, {"40.9", "41.1"}};
+    const auto rows = rows_of(two, use, *t, UnitSet::si);
+    ASSERT_TRUE(rows) << m->id << ": " << rows.error().message;
+    ASSERT_EQ((*rows)[0].cells.readings(c.path).size(), 2u) << m->id;
+  }
+}
+
+TEST(Pasted, WhatCannotBeReadNamesItsRowAndColumn) {
+  const TableSpec& bending = table_of("flexure-beam");
+  const auto pasted = read_pasted("Load (N)\tDeflection (mm)\n100\t0.21\n200\t0.4.3\n");
+  ASSERT_TRUE(pasted);
+  const auto rows = rows_of(*pasted, guess_use(*pasted, bending), bending, UnitSet::si);
+  ASSERT_FALSE(rows);
+  EXPECT_NE(rows.error().message.find("Row 2, Deflection"), std::string::npos) << rows.error().message;
+  EXPECT_FALSE(rows_of(*pasted, {{}, {}}, bending, UnitSet::si));
+  const std::string dial = bending.columns[0].path;
+  ASSERT_NE(bending.columns[0].kind, FieldKind::readings);
+  EXPECT_FALSE(rows_of(*pasted, {{dial, ""}, {dial, ""}}, bending, UnitSet::si));
+}
+
+TEST(Pasted, OneColumnAloneIsWhatIsRead) {
+  for (const Method* m : methods::all()) {
+    const TableSpec* t = m->keyed_table();
+    if (t == nullptr) continue;
+    const std::string use = uses("43.1\n43.4\n42.9", *t);
+    EXPECT_TRUE(!t->control || use != t->control->path + ";") << m->id;
+    EXPECT_NE(use, ";") << m->id;
+  }
+}
+
+TEST(Pasted, ATickIsATickInAnyLanguage) {
+  const TableSpec& points = table_of("fatigue-constant");
+  const auto pasted = read_pasted("stress range (MPa);cycles;run-out\n120;1200000;\n80;10000000;ja\n");
+  ASSERT_TRUE(pasted);
+  const auto rows = rows_of(*pasted, guess_use(*pasted, points), points, UnitSet::si);
+  ASSERT_TRUE(rows) << rows.error().message;
+  EXPECT_NEAR((*rows)[0].number("range").value(), 120, 1e-9);
+  EXPECT_NEAR((*rows)[1].number("cycles").value(), 1e7, 1e-3);
+  EXPECT_FALSE((*rows)[0].has("runout"));
+  EXPECT_TRUE((*rows)[1].has("runout"));
+}
+
+}  // namespace
+}  // namespace fortitor::pasted_test
