@@ -17,6 +17,7 @@
 #include "app/series/series_page.h"
 #include "app/slate/slate_desk.h"
 #include "app/spectrum/spectrum_desk.h"
+#include "app/stages/evaluate_stage.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
 #include "core/methods/method.h"
@@ -252,7 +253,12 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       if (part.size() == 4)  // CODE:STAGE:press:KEY of a button
         for (auto* b : window.findChildren<QPushButton*>())
           if (b->isVisible() && b->property("key").toString() == part[3]) b->click();
-      if (part.size() < 4) work(window, part.value(2));
+      if (part.value(2) == "compare") {  // CODE:5:compare
+        window.evaluate_stage()->compare().take_series();
+        while (!bench.tasks().tasks().empty()) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
+      } else if (part.size() < 4) {
+        work(window, part.value(2));
+      }
     }
     camera.shoot(part[0] + "-" + part.value(1));
   }

@@ -2,6 +2,7 @@
 
 #include <QFileDialog>
 #include <QGuiApplication>
+#include <QInputDialog>
 #include <algorithm>
 #include <cmath>
 
@@ -46,6 +47,18 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   how_open_ = parts::button("How it is computed", "how", "", this);
   how_open_->setCheckable(true);
   how_open_->setToolTip("Every setting of the evaluation: what it is now and what the usual is.");
+  compare_ = new Compare(bench, this);
+  compare_open_ = parts::button("Compare", "compare", "", this);
+  compare_open_->setToolTip("Curves of other pieces under this one.");
+  auto* others = new QMenu(compare_open_);
+  compare_open_->setMenu(others);
+  connect(others, &QMenu::aboutToShow, this, [this, others] { compare_->fill(*others); });
+  connect(compare_, &Compare::changed, this, &EvaluateStage::show_evaluation);
+  connect(compare_, &Compare::mark_wanted, this, [this] {
+    bool ok = false;
+    const QString mark = QInputDialog::getText(this, "Compare", "Mark of the other piece", QLineEdit::Normal, {}, &ok);
+    if (ok) compare_->take_mark(mark);
+  });
   save_ = parts::button("Save figure…", "figure-save", "", this);
   controls->addLayout(schools_);
   alternatives_ = new AlternativesStrip(bench);
@@ -102,7 +115,7 @@ void EvaluateStage::rebuild() {
     }
   }
   schools_->add_gap(18);
-  for (QPushButton* b : {what_if_, keep_, drop_, how_open_, save_}) schools_->addWidget(b);
+  for (QPushButton* b : {what_if_, keep_, drop_, how_open_, compare_open_, save_}) schools_->addWidget(b);
   figure_->highlight("");
   if (how_->isVisible()) how_->rebuild();
   show_schools();
@@ -140,7 +153,11 @@ void EvaluateStage::show_evaluation() {
     return from.figures.empty() ? nullptr : &from.figures.front();
   };
   const auto original = bench_->original();
-  figure_->show_figure(*wanted(*e), bench_->units(), original ? wanted(*original) : nullptr);
+  if (compare_->empty())
+    return figure_->show_figure(*wanted(*e), bench_->units(), original ? wanted(*original) : nullptr);
+  Figure with = *wanted(*e);
+  compare_->lay(with);
+  figure_->show_figure(with, bench_->units(), original ? wanted(*original) : nullptr);
 }
 
 void EvaluateStage::offer_figures(const Evaluation& e) {

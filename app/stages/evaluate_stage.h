@@ -3,6 +3,7 @@
 
 #include "app/figures/figure_view.h"
 #include "app/stages/alternatives_strip.h"
+#include "app/stages/compare.h"
 #include "app/stages/how_panel.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
@@ -19,6 +20,7 @@ class EvaluateStage : public StagePage {
   void rebuild() override;
   void refresh() override;
   FigureView* figure() const { return figure_; }
+  Compare& compare() { return *compare_; }
 
  signals:
   void result_picked(const QString& key);
@@ -38,7 +40,8 @@ class EvaluateStage : public StagePage {
   FlowLayout* schools_;
   AlternativesStrip* alternatives_ = nullptr;
   HowPanel* how_;
-  QPushButton *what_if_, *keep_, *drop_, *how_open_, *save_;
+  Compare* compare_;
+  QPushButton *what_if_, *keep_, *drop_, *how_open_, *compare_open_, *save_;
   std::vector<QPushButton*> chips_;
 };
 

@@ -25,7 +25,8 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   auto* tabs = new QHBoxLayout;
   standin_tab_ = parts::button("Stand-in frame", "tab-standin");
   import_tab_ = parts::button("Import a file", "tab-import");
-  for (QPushButton* b : {standin_tab_, import_tab_}) {
+  table_tab_ = parts::button("From a table", "tab-table");
+  for (QPushButton* b : {standin_tab_, import_tab_, table_tab_}) {
     b->setCheckable(true);
     b->setFocusPolicy(Qt::TabFocus);
     tabs->addWidget(b);
@@ -51,6 +52,9 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   pages_->addWidget(import_);
   call_out_ = new CallOutSheet(bench, timers);
   pages_->addWidget(call_out_);
+  table_ = new PastePanel(bench);
+  pages_->addWidget(table_);
+  connect(table_, &PastePanel::kept, this, [this] { show_import(false); });
   outer->addWidget(pages_, 1);
   // A page that is not shown asks for no room: the stage is as wide as the one in hand.
   const auto only_current = [this](int current) {
@@ -62,6 +66,7 @@ RunStage::RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent)
   only_current(0);
   connect(standin_tab_, &QPushButton::clicked, this, [this] { show_import(false); });
   connect(import_tab_, &QPushButton::clicked, this, [this] { show_import(true); });
+  connect(table_tab_, &QPushButton::clicked, this, &RunStage::show_table);
   connect(bench, &Workbench::evaluation_changed, this, [this] {
     if (isVisible() || running()) show_curve();
   });
@@ -107,10 +112,18 @@ void RunStage::show_import(bool on) {
   pages_->setCurrentIndex(on ? 1 : keyed() ? 2 : 0);
   standin_tab_->setChecked(!on);
   import_tab_->setChecked(on);
+  table_tab_->setChecked(false);
   if (on || keyed())
     hint_->clear();
   else if (bench_->has_specimen())
     refresh_controls();
+}
+
+void RunStage::show_table() {
+  pages_->setCurrentWidget(table_);
+  for (QPushButton* b : {standin_tab_, import_tab_, table_tab_}) b->setChecked(b == table_tab_);
+  table_->rebuild();
+  table_->setFocus();
 }
 
 QWidget* RunStage::standin_page() {
@@ -223,6 +236,7 @@ void RunStage::rebuild() {
                         : bench_->method().keyed_table()->stepped() ? "Call-out sheet"
                                                                     : "Tally");
   import_tab_->setVisible(!bench_->method().channels.empty());
+  table_tab_->setVisible(steps);
   show_import(false);
   call_out_->rebuild();
   if (steps) {

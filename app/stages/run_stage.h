@@ -4,6 +4,7 @@
 #include <QElapsedTimer>
 
 #include "app/callout/call_out_sheet.h"
+#include "app/callout/paste_panel.h"
 #include "app/figures/figure_view.h"
 #include "app/model/acquisition.h"
 #include "app/model/timer_board.h"
@@ -32,6 +33,9 @@ class RunStage : public StagePage {
   ImportPanel* import_panel() const { return import_; }
   const MachineStatus& machine() const { return status_; }
   void show_import(bool on);
+  /// Rows out of a table in place of keying them.
+  void show_table();
+  PastePanel* paste_panel() const { return table_; }
   CallOutSheet* call_out() const { return call_out_; }
   void evaluated() override;
   bool wants_ledger() const override;
@@ -82,6 +86,7 @@ class RunStage : public StagePage {
 
   TimerBoard* timers_;
   TestedStrip* tested_;
+  PastePanel* table_;
   EarlyLeave* early_ = nullptr;
   std::unique_ptr<Acquisition> machine_;
   MachineStatus status_;
@@ -96,7 +101,7 @@ class RunStage : public StagePage {
   QElapsedTimer since_flush_, since_show_, since_set_up_;
 
   QStackedWidget* pages_ = nullptr;
-  QPushButton *standin_tab_ = nullptr, *import_tab_ = nullptr, *main_ = nullptr;
+  QPushButton *standin_tab_ = nullptr, *import_tab_ = nullptr, *table_tab_ = nullptr, *main_ = nullptr;
   SketchPad* frame_ = nullptr;
   FigureView* live_ = nullptr;
   BigFigures* figures_ = nullptr;

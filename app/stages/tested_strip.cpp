@@ -21,6 +21,7 @@ TestedStrip::TestedStrip(Workbench* bench, QWidget* parent) : QWidget(parent), b
   correct_ = parts::button("Correct…", "tested-correct", "flat");
   correct_->setToolTip("Another day or another person: with a reason, which stays in the logbook.");
   line->addWidget(correct_);
+  line->addStretch();
   column->addLayout(line);
   form_ = new QWidget;
   auto* row = new QHBoxLayout(form_);

@@ -114,7 +114,7 @@ int fit(const std::string& name, const FieldSpec& column) {
   const std::string n = low(name), label = low(column.label), path = low(column.path), symbol = low(column.symbol);
   if (n.empty()) return 0;
   if (n == label || n == path || (!symbol.empty() && n == symbol)) return 3;
-  if (n.find(label) != std::string::npos || label.find(n) != std::string::npos) return 2;
+  if (n.find(label) != std::string::npos || (n.size() > 2 && label.find(n) != std::string::npos)) return 2;
   for (const auto& kind : words()) {
     const auto speaks = [&](const std::string& of) {
       return std::any_of(kind.begin(), kind.end(), [&](const std::string& w) {

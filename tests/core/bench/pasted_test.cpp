@@ -41,6 +41,7 @@ TEST(Pasted, ColumnsAreFoundByNameSymbolAndUnit) {
   const std::string load = bending.control->path, dial = bending.columns[0].path;
   EXPECT_EQ(uses("Last (N);Durchbiegung (mm)\n100;0,21\n200;0,43", bending), load + " N;" + dial + " mm;");
   EXPECT_EQ(uses("Deflection [mm],Load [kN],Remark\n0.21,0.1,a\n0.43,0.2,b", bending), dial + " mm;" + load + " kN;;");
+  EXPECT_EQ(uses("a;b\n100;0.21\n200;0.43", bending), ";;") << "a letter is no name";
   EXPECT_EQ(uses("100\t0.21\n200\t0.43", bending), load + ";" + dial + ";") << "in the order of work";
 }
 
