@@ -258,7 +258,8 @@ void PastePanel::keep() {
   bench_->keep_raw(QString::number(rows_.size()) + " " + qs(of.row) + "s out of a table",
                    [&](TestRecord& r) { append_rows(r, of, rows_); });
   if (bench_->record().run.rows(of.id).size() != before + rows_.size()) return;  // refused, and said
-  bench_->say(remembered ? QString::number(rows_.size()) + " " + qs(of.row) + "s kept." : qs(remembered.error().message));
+  bench_->say(remembered ? QString::number(rows_.size()) + " " + qs(of.row) + "s kept."
+                         : qs(remembered.error().message));
   show_table({});
   emit kept();
 }

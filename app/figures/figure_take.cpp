@@ -44,6 +44,7 @@ void FigureView::contextMenuEvent(QContextMenuEvent* event) {
   QAction* as_picture = menu.addAction("Copy picture");
   QAction* as_data = menu.addAction("Copy data");
   QAction* as_file = menu.addAction("Save…");
+  QAction* beginning = zoomed() ? nullptr : menu.addAction("Yield region\tY");
   QAction* all = zoomed() ? menu.addAction("Show all") : nullptr;
   const QAction* chosen = menu.exec(event->globalPos());
   if (chosen == nullptr) return;
@@ -53,6 +54,8 @@ void FigureView::contextMenuEvent(QContextMenuEvent* event) {
   } else if (chosen == as_data) {
     copy_data();
     emit said("The data are on the clipboard.");
+  } else if (chosen == beginning) {
+    show_beginning();
   } else if (chosen == all) {
     show_all();
   } else if (chosen == as_file) {

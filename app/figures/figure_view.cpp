@@ -277,6 +277,7 @@ void FigureView::keyPressEvent(QKeyEvent* event) {
   const int key = event->key();
   if (event->matches(QKeySequence::Copy) && !empty()) return copy_picture();
   if (key == Qt::Key_0 && zoomed()) return show_all();
+  if (key == Qt::Key_Y && !empty()) return zoomed() ? show_all() : show_beginning();
   if ((key == Qt::Key_Plus || key == Qt::Key_Minus) && !laid().frames.empty()) {
     const figure::Frame& f = laid().frames.front();
     return magnify_about({f.left + f.width / 2, f.top + f.height / 2}, key == Qt::Key_Plus ? 1.4 : 1 / 1.4);

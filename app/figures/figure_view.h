@@ -34,6 +34,9 @@ class FigureView : public QWidget {
   /// that is magnified, a double click shows all again; + − and 0 do it from the keys.
   bool zoomed() const { return !zoom_.empty(); }
   void show_all();
+  /// The beginning of the curve with its first landmark (the yield region); `Y` does it from the keys, and takes it
+  /// back.
+  void show_beginning();
   /// The figure as it is shown: to the clipboard as a picture, its data as a table, or into a file.
   void copy_picture() const;
   void copy_data() const;

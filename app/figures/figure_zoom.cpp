@@ -33,6 +33,36 @@ void FigureView::show_all() {
   lay_out();
 }
 
+// As far as the first landmark and half as far again: the elastic part with its yield, of a curve that goes much
+// farther.
+void FigureView::show_beginning() {
+  if (zoomed()) show_all();
+  const Figure f = shown();
+  for (size_t i = 0; i < f.panels.size() && i < laid().frames.size(); ++i) {
+    const Panel& p = f.panels[i];
+    const figure::Frame whole = laid().frames[i];
+    double first = HUGE_VAL;
+    for (const Mark& m : p.marks)
+      if (m.kind == Mark::Kind::point)
+        for (const Point& at : m.points)
+          if (at.x > whole.x0 && at.x < first) first = at.x;
+    const double until = whole.x0 + 1.5 * (first - whole.x0);
+    if (whole.log_x || whole.log_y || !counts_along(p.x) || !counts_along(p.y) || !(until < whole.x1)) continue;
+    double low = HUGE_VAL, high = -HUGE_VAL;
+    for (const Trace& t : p.traces)
+      for (size_t k = 0; k < std::min(t.x.size(), t.y.size()); ++k)
+        if (t.x[k] >= whole.x0 && t.x[k] <= until) low = std::min(low, t.y[k]), high = std::max(high, t.y[k]);
+    if (!(high > low)) continue;
+    const double room = 0.08 * (high - low);
+    figure::Frame part = whole;
+    part.x1 = until;
+    part.y0 = std::max(whole.y0, low - room);
+    part.y1 = std::min(whole.y1, high + room);
+    zoom_[i] = part;
+  }
+  lay_out();
+}
+
 void FigureView::magnify(size_t panel, const QRectF& px) {
   const figure::Frame now = laid().frames.at(panel);
   const std::vector<figure::Frame>& all = zoomed() ? whole_ : laid().frames;

@@ -15,6 +15,7 @@
 #include "app/arrivals/arrivals_desk.h"
 #include "app/docket/docket.h"
 #include "app/figures/figure_view.h"
+#include "app/figures/take_along.h"
 #include "app/frame/find_box.h"
 #include "app/frame/specimen_desk.h"
 #include "app/frame/task_strip.h"
@@ -92,6 +93,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
     add_desk(d);
   for (const FigureView* figure : findChildren<FigureView*>())
     connect(figure, &FigureView::said, this, &MainWindow::say);
+  for (const TakeAlong* drawing : findChildren<TakeAlong*>())
+    connect(drawing, &TakeAlong::said, this, &MainWindow::say);
   find_ = new FindBox(central);
   for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, offer, tasks, find_})
     theme::dress(part);

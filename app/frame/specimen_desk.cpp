@@ -1,5 +1,6 @@
 #include "app/frame/specimen_desk.h"
 
+#include <QScrollBar>
 #include <QStackedWidget>
 
 #include "app/frame/stage_bar.h"
@@ -133,6 +134,17 @@ void SpecimenDesk::build(Stage stage) {
   pages_[size_t(stage)]->rebuild();
 }
 
+// Another piece begins at the top of its page, wherever the one before was looked at; where that hides what stops the
+// machine, as far down as that. Called when the page is laid out.
+void SpecimenDesk::begin_at_the_top(Stage stage) {
+  auto* area = qobject_cast<QScrollArea*>(stages_->widget(int(stage)));
+  if (area == nullptr || stages_->currentWidget() != area) return;
+  area->verticalScrollBar()->setValue(0);
+  if (stage != Stage::run) return;
+  for (auto* b : run_->findChildren<QPushButton*>())
+    if (b->isVisible() && b->property("key") == "run-stop") area->ensureWidgetVisible(b, 0, 8);
+}
+
 void SpecimenDesk::show_stage() {
   if (!bench_->has_specimen()) return;
   const Stage stage = bench_->stage();
@@ -146,6 +158,11 @@ void SpecimenDesk::show_stage() {
     run_->take_focus();
   else
     bar_->setFocus();
+  if (Id& seen = seen_[size_t(stage)]; seen != bench_->specimen()) {
+    seen = bench_->specimen();
+    QMetaObject::invokeMethod(
+        this, [this, stage] { begin_at_the_top(stage); }, Qt::QueuedConnection);
+  }
   if (stage == Stage::measure || stage == Stage::after)
     if (auto* page = qobject_cast<ReadingStage*>(pages_[size_t(stage)])) page->pad()->focus_first_empty();
 }

@@ -1,6 +1,7 @@
 // The desk of one specimen: bar, stages, ledger, watch.
 #pragma once
 
+#include <array>
 #include <bitset>
 
 #include "app/frame/desk.h"
@@ -44,6 +45,7 @@ class SpecimenDesk : public Desk {
  private:
   void build_pages(TimerBoard* timers);
   void show_stage();
+  void begin_at_the_top(Stage stage);
   void build(Stage stage);
   void make_room();
 
@@ -56,7 +58,8 @@ class SpecimenDesk : public Desk {
   SignOffStage* sign_ = nullptr;
   QStackedWidget* stages_;
   std::vector<StagePage*> pages_;
-  std::bitset<kStageCount> stale_;  ///< pages that still show another piece
+  std::array<Id, kStageCount> seen_ = {};  ///< piece that each page was shown for last
+  std::bitset<kStageCount> stale_;         ///< pages that still show another piece
 };
 
 }  // namespace fortitor

@@ -22,6 +22,7 @@ class KitLives : public QWidget {
   void show_checks(std::map<long long, QString> words);
   void select(long long id);
   long long selected() const { return selected_; }
+  const std::vector<kit::Item>& items() const { return items_; }
   /// Place of an item in the drawing, for tests.
   QRect row_of(long long id) const;
 

@@ -5,6 +5,7 @@
 #include <QFileInfo>
 #include <QMenu>
 
+#include "app/figures/take_along.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/date.h"
@@ -48,6 +49,16 @@ KitPage::KitPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
   lives_ = new KitLives;
+  new TakeAlong(lives_, "Kit", [this] {
+    std::string out = "name,kind,calibrated,due,state\n";
+    for (const kit::Item& i : lives_->items()) {
+      const EquipmentSlot* kind = kit::find_kind(i.kind);
+      out += csv_cell(i.name()) + "," + csv_cell(kind != nullptr ? kind->label : "bench") + "," +
+             i.fields.text(i.path("calibrated")) + "," + i.due() + "," +
+             csv_cell(kit::state_words(i, bench_->today())) + "\n";
+    }
+    return out;
+  });
   column->addWidget(parts::scroller(lives_));
   row->addWidget(sheet, 1);
   auto* card = parts::sheet();

@@ -4,6 +4,7 @@
 #include <QLineEdit>
 #include <QLocale>
 
+#include "app/figures/take_along.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/date.h"
@@ -50,6 +51,18 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   auto* sheet = parts::sheet();
   auto* sheet_column = parts::column(sheet, 10, 4);
   lanes_ = new LanesView;
+  new TakeAlong(lanes_, "Plan", [this] {
+    std::string out = "piece,step,on,from,to\n";
+    const AgendaPtr a = lanes_->agenda();
+    if (a == nullptr) return out;
+    for (const day::Bar& b : a->layout.bars) {
+      std::string on;
+      for (size_t r : b.resources) on += (on.empty() ? "" : "; ") + a->problem.resources[r].name;
+      out += csv_cell(a->entries[b.task].code) + "," + csv_cell(a->problem.tasks[b.task].title) + "," + csv_cell(on) +
+             "," + a->when(b.start) + "," + a->when(b.end) + "\n";
+    }
+    return out;
+  });
   sheet_column->addWidget(parts::scroller(lanes_), 1);
   sheet_column->addWidget(parts::label(
       "Drag a bar, or Shift and arrows, to pin it: everything else moves. P lets it go, Enter opens the piece.",

@@ -8,8 +8,10 @@
 #include <QSaveFile>
 #include <QTableWidget>
 
+#include "app/figures/take_along.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 namespace {
@@ -53,6 +55,23 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
   ranges_ = new ReferenceRanges;
+  new TakeAlong(ranges_, "Reference values", [this] {
+    const auto& all = reference_properties();
+    std::string out = "material,family,source";
+    for (const ReferenceProperty& p : all)
+      out += "," + csv_cell(std::string(p.label) + ", " + std::string(internal_symbol(p.dimension)) + ", from") + ",to";
+    out += "\n";
+    for (const ReferenceMaterial& m : ranges_->materials()) {
+      out += csv_cell(m.name) + "," + csv_cell(m.family) + "," + csv_cell(m.source);
+      for (const ReferenceProperty& p : all) {
+        const auto v = m.values.find(std::string(p.key));
+        out += v == m.values.end() ? std::string(",,")
+                                   : "," + plain::shortest(v->second.low) + "," + plain::shortest(v->second.high);
+      }
+      out += "\n";
+    }
+    return out;
+  });
   none_ = parts::label("No material has that name. “New material…” enters it.", "quiet");
   none_->setContentsMargins(14, 14, 14, 14);
   scroll_ = parts::scroller(ranges_);

@@ -7,6 +7,7 @@
 #include <QUndoCommand>
 #include <cmath>
 
+#include "app/figures/take_along.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
@@ -133,6 +134,7 @@ void SpectrumDesk::build_left(QVBoxLayout* into) {
     into->addWidget(s, stretch);
   };
   week_ = new WeekView;
+  new TakeAlong(week_, "Week", [this] { return week_->table(); });
   sheet(week_, 3);
   window_ = new FigureView;
   window_->setMinimumHeight(120);

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 
@@ -174,6 +175,19 @@ void WeekView::paintEvent(QPaintEvent*) {
     p.setBrush(Qt::NoBrush);
     p.drawRoundedRect(QRectF(rect()).adjusted(2, 2, -2, -2), 4, 4);
   }
+}
+
+std::string WeekView::table() const {
+  std::string out = "\"time, s\",least,largest\n";
+  if (week_ == nullptr) return out;
+  const auto& o = week_->overview;
+  const double step = double(o.per) / week_->rate;
+  for (size_t k = 0; k < std::min(o.least.size(), o.largest.size()); ++k) {
+    const double at = double(k) * step;
+    if (at < shown_from_ || at > shown_from_ + shown_length_) continue;
+    out += plain::shortest(at) + "," + plain::general(o.least[k], 7) + "," + plain::general(o.largest[k], 7) + "\n";
+  }
+  return out;
 }
 
 }  // namespace fortitor

@@ -18,6 +18,8 @@ class WeekView : public QWidget {
   double from() const { return from_; }
   double length() const { return length_; }
   void set_window(double from, double length);
+  /// What is drawn, as a table: time, least and largest strain.
+  std::string table() const;
   double seconds() const { return week_ ? double(week_->samples) / week_->rate : 0; }
   /// What is drawn at present, in seconds; wheel and + − change it.
   double shown_from() const { return shown_from_; }

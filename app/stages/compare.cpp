@@ -43,8 +43,7 @@ bool Compare::take_mark(const QString& typed) {
   if (!label.mark.empty())
     for (const FoundRow& r : bench_->book()->search(label.mark, 50)) {
       if (!same_mark(r.code, label.mark) || (!label.job.empty() && !same_mark(r.job_code, label.job))) continue;
-      if (r.specimen == bench_->specimen() ||
-          bench_->book()->series_of(r.specimen).method != bench_->method().id)
+      if (r.specimen == bench_->specimen() || bench_->book()->series_of(r.specimen).method != bench_->method().id)
         continue;
       if (pieces_.count(r.specimen) == 0) take(r.specimen);
       return true;

@@ -48,7 +48,7 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   how_open_->setCheckable(true);
   how_open_->setToolTip("Every setting of the evaluation: what it is now and what the usual is.");
   compare_ = new Compare(bench, this);
-  compare_open_ = parts::button("Compare", "compare", "", this);
+  compare_open_ = parts::button("Compare…", "compare", "", this);
   compare_open_->setToolTip("Curves of other pieces under this one.");
   auto* others = new QMenu(compare_open_);
   compare_open_->setMenu(others);

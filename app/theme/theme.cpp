@@ -74,6 +74,7 @@ QLabel#wordMeets { color: %meets; }
 #hairline { background: %line; }
 QLabel#heading { font-size: %18; font-weight: 600; }
 QPushButton { background: %sheet; border: 1px solid %edge; border-radius: 4px; padding: 5px 11px; font-weight: 500; min-height: 16px; }
+QPushButton::menu-indicator { image: none; width: 0; }
 QPushButton:hover { border-color: %ink; }
 QPushButton:focus { border: 2px solid %action; padding: 4px 10px; }
 QPushButton:disabled { color: %quiet; border-color: %line; }

@@ -138,5 +138,26 @@ TEST_F(FigureZoom, TheFigureThatIsShownIsTakenAlong) {
   EXPECT_NE(whole.readAll(), part.readAll()) << "a part that is shown is the part that is saved";
 }
 
+TEST_F(FigureZoom, TheYieldRegionIsOneKeyAway) {
+  Figure f = line();
+  Mark yield;
+  yield.key = "reh";
+  yield.points = {{0.01, 50}};
+  f.panels[0].marks = {yield};
+  view_.show_figure(f, UnitSet::si);
+  const figure::Frame whole = frame();
+  QTest::keyClick(&view_, Qt::Key_Y);
+  ASSERT_TRUE(view_.zoomed());
+  EXPECT_NEAR(frame().x1, whole.x0 + 1.5 * (0.01 - whole.x0), 1e-9);
+  EXPECT_GT(frame().y1, 50);
+  EXPECT_LT(frame().y1, 0.3 * whole.y1);
+  QTest::keyClick(&view_, Qt::Key_Y);
+  EXPECT_FALSE(view_.zoomed());
+  // A curve without a landmark is shown as it is.
+  view_.show_figure(line(), UnitSet::si);
+  QTest::keyClick(&view_, Qt::Key_Y);
+  EXPECT_FALSE(view_.zoomed());
+}
+
 }  // namespace
 }  // namespace fortitor::figure_zoom_test

@@ -1,4 +1,5 @@
-// A table of readings instead of keying them: pasted, or out of a file; the columns can be corrected and are remembered.
+// A table of readings instead of keying them: pasted, or out of a file; the columns can be corrected and are
+// remembered.
 #include "app/callout/paste_panel.h"
 
 #include <QClipboard>

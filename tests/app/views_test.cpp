@@ -200,6 +200,7 @@ class DemoViews : public WindowTest {
 
 TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   const auto rows = [&] {
+    QCoreApplication::processEvents();  // fresh rows are shown by a posted event
     std::vector<std::pair<int, QString>> out;
     for (QPushButton* b : window_->findChildren<QPushButton*>())
       if (b->isVisible() && b->property("key").toString().startsWith("today:"))
@@ -213,14 +214,13 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
       for (const SpecimenRow& s : pieces) open += s.open_judgements > 0 && !s.signed_off;
   ASSERT_GE(open, 3u);
   // Judgements stand first, and leave room for the hours of the day.
-  const auto first_rows = rows();
-  ASSERT_GE(first_rows.size(), 5u);
+  std::vector<std::pair<int, QString>> first_rows, all_rows;
+  ASSERT_TRUE(until([&] { return (first_rows = rows()).size() >= 5; }));
   for (size_t i = 0; i < 3; ++i) EXPECT_EQ(first_rows[i].second, "Decide") << i;
   EXPECT_NE(first_rows[3].second, "Decide");
   // All of them, each a row of its own, stand behind a button.
   click("today-more");
-  const auto all_rows = rows();
-  ASSERT_GT(all_rows.size(), std::max(open, first_rows.size()));
+  ASSERT_TRUE(until([&] { return (all_rows = rows()).size() > std::max(open, first_rows.size()); }));
   for (size_t i = 0; i < open; ++i) EXPECT_EQ(all_rows[i].second, "Decide") << i;
   QPushButton* first = nullptr;
   for (QPushButton* b : window_->findChildren<QPushButton*>())
