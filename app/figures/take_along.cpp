@@ -99,9 +99,9 @@ void TakeAlong::offer(const QPoint& where) {
     copy_data();
     emit said("The data are on the clipboard.");
   } else if (chosen == as_file) {
-    const QString path = QFileDialog::getSaveFileName(drawn_, "Save drawing", name_ + ".svg",
-                                                      "Drawing (*.svg *.png *.pdf *.csv)", nullptr,
-                                                      QFileDialog::DontConfirmOverwrite);
+    const QString path =
+        QFileDialog::getSaveFileName(drawn_, "Save drawing", name_ + ".svg", "Drawing (*.svg *.png *.pdf *.csv)",
+                                     nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = save(path);
     emit said(done ? "Drawing saved: " + path : parts::qs(done.error().message));
