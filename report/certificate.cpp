@@ -4,7 +4,7 @@
 #include <functional>
 
 #include "core/evaluation/judge.h"
-#include "core/methods/settings.h"
+#include "core/methods/support/settings.h"
 #include "core/practice/practice.h"
 #include "core/quantity/plain.h"
 #include "report/certificate_parts.h"

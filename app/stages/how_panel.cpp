@@ -6,7 +6,7 @@
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "core/methods/settings.h"
+#include "core/methods/support/settings.h"
 
 namespace fortitor {
 namespace {

@@ -5,7 +5,7 @@
 
 #include "app/series/common_page.h"
 #include "app/stages/evaluate_stage.h"
-#include "core/methods/settings.h"
+#include "core/methods/support/settings.h"
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 

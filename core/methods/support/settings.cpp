@@ -1,4 +1,4 @@
-#include "core/methods/settings.h"
+#include "core/methods/support/settings.h"
 
 #include <algorithm>
 
