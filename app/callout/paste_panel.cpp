@@ -151,7 +151,12 @@ void PastePanel::open(const QString& path) {
           return;
         }
         auto file = read_machine_file(path.toStdString(), [&](double) { return !task.stopped(); });
-        *came = file ? Outcome<PastedTable>(pasted_of(file->blocks.front().table)) : Outcome<PastedTable>(file.error());
+        if (!file)
+          *came = file.error();
+        else if (file->blocks.size() > 1)
+          *came = InputError{"The file holds several tables: copy the one that is meant and paste it.", {}};
+        else
+          *came = pasted_of(file->blocks.front().table);
       },
       tell, tell);
 }

@@ -30,6 +30,11 @@ Outcome<FieldValue> FieldHost::parse_field(const FieldSpec& field, const QString
       if (field.kind == FieldKind::readings && !typed.contains(';')) break;
       Readings list;
       for (const QString& part : typed.split(';', Qt::SkipEmptyParts)) {
+        if (field.kind == FieldKind::readings && part.trimmed() == "missed") {
+          list.push_back({});
+          list.back().typed = "missed";
+          continue;
+        }
         auto q = parse_quantity(part.toStdString(), field.dimension, {units(), own});
         if (!q) return q.error();
         list.push_back(readable(reading_of(*q), field.dimension));

@@ -4,6 +4,7 @@
 #include <QThreadPool>
 #include <algorithm>
 #include <filesystem>
+#include <set>
 
 namespace fortitor {
 namespace {
@@ -66,21 +67,18 @@ Id FolderWatch::next_piece(const kit::Item& bench) const {
   const auto waits = [](const SpecimenRow& s) { return !s.signed_off && s.stages[size_t(Stage::run)] == '0'; };
   if (bench_->has_specimen() && !bench_->method().channels.empty())
     if (const auto here = book.specimen(bench_->specimen()); here && waits(*here)) return here->id;
-  constexpr int kAsked = 200;  // records that are looked into
-  int asked = 0;
+  const auto items = book.kit();
+  if (!items) return 0;
+  std::set<Id> of_the_bench;
+  for (const kit::Item& i : *items)
+    if (bench.holds(i))
+      for (const ItemUse& use : book.uses(i)) of_the_bench.insert(use.specimen);
   for (const JobOutline& job : book.outline())
     for (const auto& [series, pieces] : job.series) {
       const Method* m = methods::find(series.method);
       if (m == nullptr || m->channels.empty()) continue;
-      for (const SpecimenRow& s : pieces) {
-        if (!waits(s) || ++asked > kAsked) continue;
-        const auto record = book.typed_record(s.id);
-        if (!record) continue;
-        for (const EquipmentSlot& slot : m->equipment) {
-          const std::string of = bench.of_kind(slot.id);
-          if (!of.empty() && record->fields.text("equipment." + slot.id + ".id") == of) return s.id;
-        }
-      }
+      for (const SpecimenRow& s : pieces)
+        if (waits(s) && of_the_bench.count(s.id) != 0) return s.id;
     }
   return 0;
 }

@@ -81,6 +81,7 @@ void EvaluateStage::rebuild() {
   // The buttons stay; what belongs to the method goes.
   while (QLayoutItem* item = schools_->takeAt(0)) {
     if (QWidget* w = item->widget(); w != nullptr && w->property("school").toBool()) {
+      w->setProperty("school", false);  // it lives until the next event, and must not be shown again
       w->hide();
       w->deleteLater();
     }

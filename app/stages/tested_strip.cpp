@@ -76,7 +76,11 @@ void TestedStrip::keep() {
   std::string at = *day;
   if (clock.hasMatch())
     at += ("T" + clock.captured(1).rightJustified(2, '0') + ":" + clock.captured(2) + ":00").toStdString();
+  if (at.size() > 10 && at > bench_->clock().local().substr(0, at.size()))
+    return bench_->say("Day of the test: that hour is still to come.");
   const TestRecord& r = bench_->record();
+  // Whoever corrects the person alone keeps the time, to the second.
+  if (r.tested_at.starts_with(at.substr(0, 16))) at = r.tested_at;
   if (at == r.tested_at.substr(0, at.size()) && by.toStdString() == r.operator_name) return open(false);
   if (reason.isEmpty()) return bench_->say("A reason is wanted: it stays in the logbook.");
   const auto said = [](const std::string& when, const std::string& who) {

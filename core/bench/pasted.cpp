@@ -148,6 +148,11 @@ bool yes(const std::string& cell) {
   return words.count(low(cell)) != 0;
 }
 
+bool no(const std::string& cell) {
+  static const std::set<std::string> words = {"0", "no", "n", "false", "nein", "non", "-", "–"};
+  return words.count(low(cell)) != 0;
+}
+
 std::string word_of(const FieldSpec& column, const std::string& cell) {
   for (const Choice& c : column.choices)
     if (low(c.value) == low(cell) || low(c.label) == low(cell)) return c.value;
@@ -157,7 +162,10 @@ std::string word_of(const FieldSpec& column, const std::string& cell) {
 // Puts one cell into its row; a sentence when it cannot be read.
 std::string put(Row& row, const FieldSpec& column, const std::string& cell, const PastedUse& use, UnitSet units) {
   if (column.kind == FieldKind::flag) {
-    if (yes(cell)) row.cells.set(column.path, true);
+    // What is neither may be a tick in words of their own: it is asked back, never taken for a no.
+    const bool ticked = yes(cell) || fit(cell, column) >= 2;
+    if (!ticked && !no(cell)) return "“" + cell + "” is neither yes nor no";
+    if (ticked) row.cells.set(column.path, true);
     return {};
   }
   if (column.kind == FieldKind::text) {
@@ -240,11 +248,12 @@ Outcome<PastedTable> read_pasted(std::string_view text) {
   return out;
 }
 
-PastedTable pasted_of(const CsvTable& table) {
+Outcome<PastedTable> pasted_of(const CsvTable& table) {
+  if (table.rows() > kMostRows) return InputError{"A table has at most 10000 rows.", {}};
   PastedTable out;
   out.names = table.dialect.columns;
   out.units = table.dialect.units;
-  for (size_t r = 0; r < std::min(table.rows(), kMostRows); ++r) {
+  for (size_t r = 0; r < table.rows(); ++r) {
     Line line;
     for (const auto& column : table.columns) line.push_back(std::isnan(column[r]) ? "" : plain::shortest(column[r]));
     out.cells.push_back(std::move(line));

@@ -22,8 +22,8 @@ struct PastedTable {
 /// column. A first line without any number holds the names ("Load (N)"), a second without any the units. Blank lines
 /// are passed over. Errors: nothing there; more than 10,000 rows or 200 columns.
 Outcome<PastedTable> read_pasted(std::string_view text);
-/// The same of a table that was read from a file.
-PastedTable pasted_of(const CsvTable& table);
+/// The same of a table that was read from a file. Errors: more than 10,000 rows.
+Outcome<PastedTable> pasted_of(const CsvTable& table);
 
 /// What a column of the pasted table is: a column of the method's table, or its control; empty: left out.
 struct PastedUse {
@@ -35,8 +35,9 @@ struct PastedUse {
 /// person to look at.
 std::vector<PastedUse> guess_use(const PastedTable& pasted, const TableSpec& table);
 
-/// The rows as they would have been keyed. An empty cell stays empty, "missed", "m", "-" and "n/a" are missed readings;
-/// several columns that are the same list of readings fill it in order. Errors name row and column.
+/// The rows as they would have been keyed. Ticks are words of yes and no, or what is ticked itself ("run-out"). An
+/// empty cell stays empty, "missed", "m", "-" and "n/a" are missed readings; several columns that are the same list of
+/// readings fill it in order. Errors name row and column.
 Outcome<Rows> rows_of(const PastedTable& pasted, const std::vector<PastedUse>& use, const TableSpec& table,
                       UnitSet units);
 

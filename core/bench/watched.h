@@ -11,7 +11,7 @@ namespace fortitor {
 struct FileSeen {
   std::string path;
   uint64_t size = 0;    ///< bytes
-  int64_t changed = 0;  /// time of its last change, in ticks of any clock
+  int64_t changed = 0;  ///< time of its last change, in ticks of any clock
   bool operator==(const FileSeen&) const = default;
 };
 

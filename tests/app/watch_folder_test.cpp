@@ -27,6 +27,10 @@ class WatchFolder : public WindowTest {
     folder_ = dir_.path() + "/machine";
     ASSERT_TRUE(QDir().mkpath(folder_));
     bench.fields.set("settings.folder", folder_.toStdString());
+    kit::Item frame;
+    frame.kind = "frame";
+    frame.fields.set("equipment.frame.id", std::string("Frame 100 kN"));
+    ASSERT_TRUE(bench_.book()->save_item(frame, "made"));
     ASSERT_TRUE(bench_.book()->save_item(bench, "made"));
     bench_.touch_docket();
     look();

@@ -108,5 +108,17 @@ TEST(Pasted, ATickIsATickInAnyLanguage) {
   EXPECT_TRUE((*rows)[1].has("runout"));
 }
 
+TEST(Pasted, WhatIsNeitherYesNorNoIsAskedBack) {
+  const TableSpec& points = table_of("fatigue-constant");
+  const auto ticked = [&](const char* cell) {
+    const auto pasted = read_pasted(std::string("stress range (MPa);cycles;run-out\n80;10000000;") + cell + "\n");
+    const auto rows = rows_of(*pasted, guess_use(*pasted, points), points, UnitSet::si);
+    return !rows ? std::string("asked back") : (*rows)[0].has("runout") ? "ran out" : "broke";
+  };
+  for (const char* yes : {"x", "yes", "ja", "Oui", "1", "run-out", "RUN-OUT"}) EXPECT_EQ(ticked(yes), "ran out") << yes;
+  for (const char* no : {"no", "nein", "0", "-", ""}) EXPECT_EQ(ticked(no), "broke") << no;
+  for (const char* other : {"→", "survived", "DL"}) EXPECT_EQ(ticked(other), "asked back") << other;
+}
+
 }  // namespace
 }  // namespace fortitor::pasted_test
