@@ -53,6 +53,13 @@ Outcome<std::string> export_record(const TestRecord& record, const std::string& 
   return path(".json").toStdString();
 }
 
+std::string csv_cell(const std::string& text) {
+  if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
+  std::string out = "\"";
+  for (char c : text) out += c == '"' ? "\"\"" : std::string(1, c);
+  return out + "\"";
+}
+
 std::string figure_csv(const Figure& figure, UnitSet units) {
   struct Column {
     std::string name;
@@ -60,10 +67,6 @@ std::string figure_csv(const Figure& figure, UnitSet units) {
   };
   std::vector<Column> columns;
   size_t rows = 0;
-  auto quoted = [](std::string text) {
-    for (size_t at = text.find('"'); at != std::string::npos; at = text.find('"', at + 2)) text.insert(at, 1, '"');
-    return "\"" + text + "\"";
-  };
   for (const Panel& p : figure.panels)
     for (const Trace& t : p.traces) {
       if (t.x.empty() || t.x.size() != t.y.size()) continue;
@@ -81,7 +84,7 @@ std::string figure_csv(const Figure& figure, UnitSet units) {
       }
     }
   std::string out;
-  for (size_t k = 0; k < columns.size(); ++k) out += (k > 0 ? "," : "") + quoted(columns[k].name);
+  for (size_t k = 0; k < columns.size(); ++k) out += (k > 0 ? "," : "") + csv_cell(columns[k].name);
   out += "\n";
   for (size_t i = 0; i < rows; ++i) {
     for (size_t k = 0; k < columns.size(); ++k) {

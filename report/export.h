@@ -23,6 +23,9 @@ Outcome<Done> export_figure(const Evaluation& evaluation, UnitSet units, const s
 /// What is drawn, in the units of the set: two columns a curve, named by panel and curve, parted by commas.
 std::string figure_csv(const Figure& figure, UnitSet units);
 
+/// A cell of a table parted by commas: quoted where it must be.
+std::string csv_cell(const std::string& text);
+
 /// Results as tab-separated text with units, for the clipboard.
 std::string results_text(const Evaluation& evaluation, const Fields& settings, UnitSet units);
 

@@ -2,11 +2,10 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QContextMenuEvent>
-#include <QFileDialog>
-#include <QMenu>
 #include <QPainter>
 
 #include "app/figures/figure_view.h"
+#include "app/figures/take_along.h"
 #include "app/theme/parts.h"
 #include "report/export.h"
 #include "report/figure.h"
@@ -40,32 +39,15 @@ Outcome<Done> FigureView::save(const QString& path) const {
 
 void FigureView::contextMenuEvent(QContextMenuEvent* event) {
   if (empty()) return;
-  QMenu menu(this);
-  QAction* as_picture = menu.addAction("Copy picture");
-  QAction* as_data = menu.addAction("Copy data");
-  QAction* as_file = menu.addAction("Save…");
-  QAction* beginning = zoomed() ? nullptr : menu.addAction("Yield region\tY");
-  QAction* all = zoomed() ? menu.addAction("Show all") : nullptr;
-  const QAction* chosen = menu.exec(event->globalPos());
-  if (chosen == nullptr) return;
-  if (chosen == as_picture) {
-    copy_picture();
-    emit said("The picture is on the clipboard.");
-  } else if (chosen == as_data) {
-    copy_data();
-    emit said("The data are on the clipboard.");
-  } else if (chosen == beginning) {
-    show_beginning();
-  } else if (chosen == all) {
-    show_all();
-  } else if (chosen == as_file) {
-    const QString path =
-        QFileDialog::getSaveFileName(this, "Save figure", parts::qs(figure_.id) + ".svg",
-                                     "Figure (*.svg *.png *.pdf *.csv)", nullptr, QFileDialog::DontConfirmOverwrite);
-    if (path.isEmpty()) return;
-    const auto done = save(path);
-    emit said(done ? "Figure saved: " + path : parts::qs(done.error().message));
-  }
+  std::vector<std::pair<QString, std::function<void()>>> others;
+  if (zoomed())
+    others.emplace_back("Show all", [this] { show_all(); });
+  else
+    others.emplace_back("Yield region\tY", [this] { show_beginning(); });
+  const QString came = offer_to_take(this, event->globalPos(),
+                                     {parts::qs(figure_.id), [this] { copy_picture(); }, [this] { copy_data(); },
+                                      [this](const QString& path) { return save(path); }, others});
+  if (!came.isEmpty()) emit said(came);
 }
 
 }  // namespace fortitor

@@ -28,11 +28,31 @@ QImage picture_of(QWidget* w) {
 
 }  // namespace
 
-std::string csv_cell(const std::string& text) {
-  if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
-  std::string out = "\"";
-  for (char c : text) out += c == '"' ? "\"\"" : std::string(1, c);
-  return out + "\"";
+QString offer_to_take(QWidget* over, const QPoint& where, const Takeable& what) {
+  QMenu menu(over);
+  QAction* as_picture = menu.addAction("Copy picture");
+  QAction* as_data = menu.addAction("Copy data");
+  QAction* as_file = menu.addAction("Save…");
+  std::vector<QAction*> others;
+  for (const auto& [words, act] : what.others) others.push_back(menu.addAction(words));
+  const QAction* chosen = menu.exec(where);
+  for (size_t i = 0; i < others.size(); ++i)
+    if (chosen == others[i]) what.others[i].second();
+  if (chosen == as_picture) {
+    what.copy_picture();
+    return "The picture is on the clipboard.";
+  }
+  if (chosen == as_data) {
+    what.copy_data();
+    return "The data are on the clipboard.";
+  }
+  if (chosen != as_file) return {};
+  const QString path =
+      QFileDialog::getSaveFileName(over, "Save", what.name + ".svg", "Drawing (*.svg *.png *.pdf *.csv)", nullptr,
+                                   QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return {};
+  const auto done = what.save(path);
+  return done ? "Saved: " + path : parts::qs(done.error().message);
 }
 
 TakeAlong::TakeAlong(QWidget* drawn, QString name, std::function<std::string()> data)
@@ -42,7 +62,13 @@ TakeAlong::TakeAlong(QWidget* drawn, QString name, std::function<std::string()> 
 
 bool TakeAlong::eventFilter(QObject* object, QEvent* event) {
   if (object == drawn_ && event->type() == QEvent::ContextMenu) {
-    offer(static_cast<QContextMenuEvent*>(event)->globalPos());
+    const QString came = offer_to_take(drawn_, static_cast<QContextMenuEvent*>(event)->globalPos(),
+                                       {name_,
+                                        [this] { copy_picture(); },
+                                        [this] { copy_data(); },
+                                        [this](const QString& path) { return save(path); },
+                                        {}});
+    if (!came.isEmpty()) emit said(came);
     return true;
   }
   return QObject::eventFilter(object, event);
@@ -84,28 +110,6 @@ Outcome<Done> TakeAlong::save(const QString& path) const {
     return InputError{path.toStdString() + ": a drawing is saved as .svg, .png, .pdf or .csv.", {}};
   }
   return write_new_file(path.toStdString(), bytes);
-}
-
-void TakeAlong::offer(const QPoint& where) {
-  QMenu menu(drawn_);
-  QAction* as_picture = menu.addAction("Copy picture");
-  QAction* as_data = menu.addAction("Copy data");
-  QAction* as_file = menu.addAction("Save…");
-  const QAction* chosen = menu.exec(where);
-  if (chosen == as_picture) {
-    copy_picture();
-    emit said("The picture is on the clipboard.");
-  } else if (chosen == as_data) {
-    copy_data();
-    emit said("The data are on the clipboard.");
-  } else if (chosen == as_file) {
-    const QString path =
-        QFileDialog::getSaveFileName(drawn_, "Save drawing", name_ + ".svg", "Drawing (*.svg *.png *.pdf *.csv)",
-                                     nullptr, QFileDialog::DontConfirmOverwrite);
-    if (path.isEmpty()) return;
-    const auto done = save(path);
-    emit said(done ? "Drawing saved: " + path : parts::qs(done.error().message));
-  }
 }
 
 }  // namespace fortitor

@@ -4,10 +4,22 @@
 #include <QWidget>
 #include <functional>
 #include <string>
+#include <utility>
+#include <vector>
 
 #include "core/outcome.h"
 
 namespace fortitor {
+
+/// What can be taken along of a drawing, and what else its menu offers.
+struct Takeable {
+  QString name;  ///< of a file, without its ending
+  std::function<void()> copy_picture, copy_data;
+  std::function<Outcome<Done>(const QString& path)> save;
+  std::vector<std::pair<QString, std::function<void()>>> others;
+};
+/// The menu of a drawing. Returns what came of the choice, as a sentence; empty: nothing to say.
+QString offer_to_take(QWidget* over, const QPoint& where, const Takeable& what);
 
 /// Gives a painted widget the menu that figures have: copy the picture, copy the data, save (SVG, PNG, PDF, CSV). The
 /// whole widget is taken, not only what a scrolled page shows of it.
@@ -29,14 +41,9 @@ class TakeAlong : public QObject {
   bool eventFilter(QObject* object, QEvent* event) override;
 
  private:
-  void offer(const QPoint& where);
-
   QWidget* drawn_;
   QString name_;
   std::function<std::string()> data_;
 };
-
-/// A cell of such a table: quoted where it must be.
-std::string csv_cell(const std::string& text);
 
 }  // namespace fortitor

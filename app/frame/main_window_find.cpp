@@ -105,9 +105,11 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   };
   // A label that was scanned, or its mark typed whole, is that piece before anything else.
   const Label label = read_label(typed.toStdString());
+  std::set<Id> scanned;
   if (!label.mark.empty())
     for (const FoundRow& r : bench_->book()->search(label.mark, most)) {
       if (!same_mark(r.code, label.mark) || (!label.job.empty() && !same_mark(r.job_code, label.job))) continue;
+      scanned.insert(r.specimen);
       groups.push_back(
           {qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
     }
@@ -116,6 +118,7 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
       groups.push_back({qs(r.job_code + " " + r.job_title), "job", [this] { show_jobs(); }});
     if (series.insert(r.series).second && named(qs(r.job_code + " " + r.job_title + " " + r.series_title)))
       groups.push_back({"Series: " + qs(r.series_title), qs(r.job_code), [this, id = r.series] { show_series(id); }});
+    if (scanned.count(r.specimen) != 0) continue;
     pieces.push_back(
         {qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
   }

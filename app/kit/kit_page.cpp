@@ -9,6 +9,7 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/date.h"
+#include "report/export.h"
 
 namespace fortitor {
 

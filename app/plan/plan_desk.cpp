@@ -8,6 +8,7 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/date.h"
+#include "report/export.h"
 #include "report/page.h"
 
 namespace fortitor {

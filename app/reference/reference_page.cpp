@@ -12,6 +12,7 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/plain.h"
+#include "report/export.h"
 
 namespace fortitor {
 namespace {

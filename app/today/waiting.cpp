@@ -5,8 +5,8 @@
 #include <map>
 
 #include "app/theme/parts.h"
+#include "core/bench/marks.h"
 #include "core/practice/practice.h"
-#include "core/quantity/plain.h"
 
 namespace fortitor {
 namespace {
@@ -133,24 +133,6 @@ void remind_of_kit(const DayBoard& day, const std::string& today, std::vector<st
 }
 
 }  // namespace
-
-std::string marks_in_short(const std::vector<std::string>& marks) {
-  if (marks.empty()) return {};
-  if (marks.size() == 1) return marks[0];
-  if (marks.size() == 2) return marks[0] + ", " + marks[1];
-  const auto head_of = [](const std::string& m) {
-    size_t digits = m.size();
-    while (digits > 0 && m[digits - 1] >= '0' && m[digits - 1] <= '9') --digits;
-    return digits;
-  };
-  const std::string &first = marks.front(), &last = marks.back();
-  const size_t head = head_of(first);
-  if (head == head_of(last) && first.substr(0, head) == last.substr(0, head)) {
-    const auto a = plain::whole(first.substr(head)), b = plain::whole(last.substr(head));
-    if (a && b && *b - *a + 1 == int64_t(marks.size())) return first + "…" + last.substr(head);
-  }
-  return first + " and " + std::to_string(marks.size() - 1) + " more";
-}
 
 std::vector<TodayRow> today_rows(const std::vector<JobOutline>& outline, const std::vector<RunningTimer>& timers,
                                  const DayBoard& day, const std::string& today) {

@@ -25,7 +25,4 @@ struct TodayRow {
 std::vector<TodayRow> today_rows(const std::vector<JobOutline>& outline, const std::vector<RunningTimer>& timers,
                                  const DayBoard& day, const std::string& today);
 
-/// "HC-05", "HC-05, HC-07", "HC-05…08" for neighbours, "HC-05 and 3 more" otherwise.
-std::string marks_in_short(const std::vector<std::string>& marks);
-
 }  // namespace fortitor

@@ -114,9 +114,7 @@ Outcome<std::vector<std::string>> specimen_marks(const std::string& typed) {
 }
 
 bool same_mark(const std::string& a, const std::string& b) {
-  const auto low = [](char c) { return c >= 'A' && c <= 'Z' ? char(c - 'A' + 'a') : c; };
-  return a.size() == b.size() &&
-         std::equal(a.begin(), a.end(), b.begin(), [&](char x, char y) { return low(x) == low(y); });
+  return plain::lower(a) == plain::lower(b);
 }
 
 Label read_label(const std::string& typed) {
@@ -133,6 +131,24 @@ Label read_label(const std::string& typed) {
   // A label is one mark, or a job and a mark.
   if (out.mark.find_first_of("/ ") != std::string::npos) return {};
   return out;
+}
+
+std::string marks_in_short(const std::vector<std::string>& marks) {
+  if (marks.empty()) return {};
+  if (marks.size() == 1) return marks[0];
+  if (marks.size() == 2) return marks[0] + ", " + marks[1];
+  const auto head_of = [](const std::string& m) {
+    size_t digits = m.size();
+    while (digits > 0 && m[digits - 1] >= '0' && m[digits - 1] <= '9') --digits;
+    return digits;
+  };
+  const std::string &first = marks.front(), &last = marks.back();
+  const size_t head = head_of(first);
+  if (head == head_of(last) && first.substr(0, head) == last.substr(0, head)) {
+    const auto a = plain::whole(first.substr(head)), b = plain::whole(last.substr(head));
+    if (a && b && *b - *a + 1 == int64_t(marks.size())) return first + "…" + last.substr(head);
+  }
+  return first + " and " + std::to_string(marks.size() - 1) + " more";
 }
 
 }  // namespace fortitor

@@ -12,6 +12,9 @@ namespace fortitor {
 /// digits as were typed. At most 500. Errors: a row that runs backwards or has no end, the same mark twice.
 Outcome<std::vector<std::string>> specimen_marks(const std::string& typed);
 
+/// "HC-05", "HC-05, HC-07", "HC-05…08" for neighbours, "HC-05 and 3 more" otherwise.
+std::string marks_in_short(const std::vector<std::string>& marks);
+
 /// What a scanned label says: "B-01", "*B-01*", "TC-031/B-01", "TC-031 B-01". Whatever else was typed has no mark.
 struct Label {
   std::string job, mark;

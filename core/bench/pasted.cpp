@@ -85,10 +85,7 @@ bool all_units(const Line& line) {
   return any;
 }
 
-std::string low(std::string s) {
-  std::transform(s.begin(), s.end(), s.begin(), [](char c) { return c >= 'A' && c <= 'Z' ? char(c - 'A' + 'a') : c; });
-  return s;
-}
+using plain::lower;
 
 // Words by which the columns of readings are called in the languages of spreadsheets.
 const std::vector<std::vector<std::string>>& words() {
@@ -111,7 +108,8 @@ const std::vector<std::vector<std::string>>& words() {
 
 // How well a name speaks for a column: 3 its own name or symbol, 2 a word of it, 1 a word of its kind.
 int fit(const std::string& name, const FieldSpec& column) {
-  const std::string n = low(name), label = low(column.label), path = low(column.path), symbol = low(column.symbol);
+  const std::string n = lower(name), label = lower(column.label), path = lower(column.path),
+                    symbol = lower(column.symbol);
   if (n.empty()) return 0;
   if (n == label || n == path || (!symbol.empty() && n == symbol)) return 3;
   if (n.find(label) != std::string::npos || (n.size() > 2 && label.find(n) != std::string::npos)) return 2;
@@ -138,24 +136,24 @@ bool takes_several(const FieldSpec& c) {
 }
 
 bool said_missed(const std::string& cell) {
-  const std::string c = low(cell);
+  const std::string c = lower(cell);
   return c == "missed" || c == "m" || c == "-" || c == "–" || c == "n/a" || c == "na";
 }
 
 bool yes(const std::string& cell) {
   static const std::set<std::string> words = {"1",  "x",  "yes", "y", "true", "ja", "j",
                                               "si", "sì", "sí",  "s", "oui",  "o"};
-  return words.count(low(cell)) != 0;
+  return words.count(lower(cell)) != 0;
 }
 
 bool no(const std::string& cell) {
   static const std::set<std::string> words = {"0", "no", "n", "false", "nein", "non", "-", "–"};
-  return words.count(low(cell)) != 0;
+  return words.count(lower(cell)) != 0;
 }
 
 std::string word_of(const FieldSpec& column, const std::string& cell) {
   for (const Choice& c : column.choices)
-    if (low(c.value) == low(cell) || low(c.label) == low(cell)) return c.value;
+    if (lower(c.value) == lower(cell) || lower(c.label) == lower(cell)) return c.value;
   return {};
 }
 

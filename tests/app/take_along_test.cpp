@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QTemporaryDir>
 
+#include "report/export.h"
 #include "tests/app/demo_book_copy.h"
 #include "tests/app/window_fixture.h"
 

@@ -234,14 +234,6 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   EXPECT_EQ(bench_.stage(), Stage::evaluate);
 }
 
-TEST(Today, SaysMarksInShort) {
-  EXPECT_EQ(marks_in_short({"HC-05"}), "HC-05");
-  EXPECT_EQ(marks_in_short({"HC-05", "HC-09"}), "HC-05, HC-09");
-  EXPECT_EQ(marks_in_short({"HC-08", "HC-09", "HC-10"}), "HC-08…10");
-  EXPECT_EQ(marks_in_short({"HC-01", "HC-03", "HC-09"}), "HC-01 and 2 more");
-  EXPECT_EQ(marks_in_short({"A", "B", "C"}), "A and 2 more");
-}
-
 TEST_F(DemoViews, DocketWalksByKeys) {
   Docket* docket = window_->docket();
   docket->setFocus();

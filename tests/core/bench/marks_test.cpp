@@ -47,5 +47,13 @@ TEST(Marks, ALabelIsAMarkOrAJobAndAMark) {
   EXPECT_FALSE(same_mark("B-01", "B-010"));
 }
 
+TEST(Marks, AreSaidInShort) {
+  EXPECT_EQ(marks_in_short({"HC-05"}), "HC-05");
+  EXPECT_EQ(marks_in_short({"HC-05", "HC-09"}), "HC-05, HC-09");
+  EXPECT_EQ(marks_in_short({"HC-08", "HC-09", "HC-10"}), "HC-08…10");
+  EXPECT_EQ(marks_in_short({"HC-01", "HC-03", "HC-09"}), "HC-01 and 2 more");
+  EXPECT_EQ(marks_in_short({"A", "B", "C"}), "A and 2 more");
+}
+
 }  // namespace
 }  // namespace fortitor::marks_test
