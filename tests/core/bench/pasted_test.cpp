@@ -3,7 +3,11 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
+#include <random>
+
 #include "core/methods/method.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::pasted_test {
 namespace {
@@ -118,6 +122,63 @@ TEST(Pasted, WhatIsNeitherYesNorNoIsAskedBack) {
   for (const char* yes : {"x", "yes", "ja", "Oui", "1", "run-out", "RUN-OUT"}) EXPECT_EQ(ticked(yes), "ran out") << yes;
   for (const char* no : {"no", "nein", "0", "-", ""}) EXPECT_EQ(ticked(no), "broke") << no;
   for (const char* other : {"→", "survived", "DL"}) EXPECT_EQ(ticked(other), "asked back") << other;
+}
+
+// Tables as people would write them, from numbers that are known: other separators, decimal marks, units, orders of
+// columns, missed cells, further columns. What is read is what was written, or it is asked back; never another number.
+TEST(Pasted, AThousandTablesGiveWhatWasWrittenOrAreAskedBack) {
+  const TableSpec& t = table_of("flexure-beam");
+  std::mt19937 random(7);
+  const auto one_of = [&](size_t n) { return size_t(random() % n); };
+  const std::pair<const char*, double> loads[] = {{"N", 1}, {"kN", 1e3}, {"lbf", 4.4482216152605}};
+  const std::pair<const char*, double> dials[] = {{"mm", 1}, {"µm", 1e-3}, {"in", 25.4}};
+  const char* load_names[] = {"Load", "Last", "Force", "Carico", "Charge", "Carga", "LOAD"};
+  const char* dial_names[] = {"Deflection", "Durchbiegung", "Freccia", "flèche", "Dial gauge"};
+  int read = 0;
+  for (int trial = 0; trial < 1000; ++trial) {
+    const auto [lu, lf] = loads[one_of(3)];
+    const auto [du, df] = dials[one_of(3)];
+    const char separator = "\t;,"[one_of(3)];
+    const bool comma = separator != ',' && one_of(2) == 0, swapped = one_of(2) == 0, more = one_of(3) == 0;
+    const int units_in = int(one_of(3));  // in the name, in a line of their own, in every cell
+    const auto cell = [&](double v, const char* unit) {
+      std::string c = plain::general(v, 6);
+      if (comma) std::replace(c.begin(), c.end(), '.', ',');
+      return units_in == 2 ? c + " " + unit : c;
+    };
+    const auto line = [&](std::string a, std::string b, const std::string& c) {
+      if (swapped) std::swap(a, b);
+      return a + separator + b + (more ? separator + c : std::string()) + "\n";
+    };
+    const auto head = [&](const char* name, const char* unit) {
+      return units_in == 0 ? std::string(name) + " (" + unit + ")" : std::string(name);
+    };
+    std::string text = line(head(load_names[one_of(7)], lu), head(dial_names[one_of(5)], du), "Remark");
+    if (units_in == 1) text += line(lu, du, "");
+    std::vector<std::pair<double, std::optional<double>>> truth;
+    for (int r = 0, n = 1 + int(one_of(8)); r < n; ++r) {
+      const double load = (r + 1) * 12.5, dial = 0.05 + 0.37 * r;
+      const bool missed = one_of(6) == 0;
+      text += line(cell(load, lu), missed ? "missed" : cell(dial, du), "ok");
+      truth.push_back({load * lf, missed ? std::nullopt : std::optional(dial * df)});
+    }
+    const auto pasted = read_pasted(text);
+    ASSERT_TRUE(pasted) << text;
+    const auto rows = rows_of(*pasted, guess_use(*pasted, t), t, UnitSet::si);
+    if (!rows) continue;
+    ++read;
+    ASSERT_EQ(rows->size(), truth.size()) << text;
+    for (size_t r = 0; r < truth.size(); ++r) {
+      ASSERT_TRUE((*rows)[r].number(t.control->path)) << text;
+      EXPECT_NEAR(*(*rows)[r].number(t.control->path), truth[r].first, 1e-6 * truth[r].first) << text;
+      const auto dial = (*rows)[r].number(t.columns[0].path);
+      ASSERT_EQ(dial.has_value(), truth[r].second.has_value()) << text;
+      if (dial) {
+        EXPECT_NEAR(*dial, *truth[r].second, 1e-6 * *truth[r].second) << text;
+      }
+    }
+  }
+  EXPECT_GT(read, 950) << "too much is asked back";
 }
 
 }  // namespace
