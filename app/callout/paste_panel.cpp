@@ -83,7 +83,6 @@ PastePanel::PastePanel(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   shown_ = new QTableWidget;
   shown_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   shown_->setAccessibleName("Rows that were read");
-  shown_->setFont(theme::numbers(13));
   right_column->addWidget(shown_, 1);
   nothing_ = parts::label("The rows stand here before they are kept.", "quiet");
   right_column->addWidget(nothing_);
@@ -241,8 +240,12 @@ void PastePanel::preview() {
   QStringList names;
   for (size_t c = 0; c < used.size(); ++c) {
     names << qs(used[c]->label);
-    for (int r = 0; r < n; ++r)
-      shown_->setItem(r, int(c), new QTableWidgetItem(shown_field(rows_[size_t(r)].cells, *used[c], bench_->units())));
+    for (int r = 0; r < n; ++r) {
+      auto* cell = new QTableWidgetItem(shown_field(rows_[size_t(r)].cells, *used[c], bench_->units()));
+      cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);  // digits stand under digits
+      cell->setFont(theme::numbers(13));
+      shown_->setItem(r, int(c), cell);
+    }
   }
   shown_->setHorizontalHeaderLabels(names);
   shown_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
