@@ -9,6 +9,7 @@
 #include <utility>
 
 #include "cli/commands.h"
+#include "cli/headless.h"
 #include "core/quantity/date.h"
 #include "report/certificate.h"
 #include "report/export.h"
@@ -16,57 +17,9 @@
 #include "store/backup.h"
 #include "store/book_plan.h"
 #include "store/bundle.h"
+#include "store/papers.h"
 
 namespace fortitor::cli {
-namespace {
-
-bool ends_with(const std::string& s, const std::string& end) {
-  return s.size() >= end.size() && s.compare(s.size() - end.size(), end.size(), end) == 0;
-}
-
-// The store and the PDF writer want an application object, never a display.
-struct Headless {
-  Headless() {
-    qputenv("QT_QPA_PLATFORM", "offscreen");
-    // Standard error carries one line of ours and nothing of the toolkit's.
-    qputenv("QT_LOGGING_RULES", "default.warning=false");
-    app = std::make_unique<QGuiApplication>(count, names);
-    for (const char* f : {"Inter-Regular.otf", "Inter-SemiBold.otf", "Inter-Bold.otf", "JetBrainsMono-Regular.ttf"})
-      QFontDatabase::addApplicationFont(QString(":/fonts/") + f);
-  }
-  int count = 1;
-  char name[12] = "fortitorctl";
-  char* names[2] = {name, nullptr};
-  std::unique_ptr<QGuiApplication> app;
-};
-
-// Says how far it is on a terminal, in one line; nowhere else.
-std::function<void(double)> told(const char* what, double part, double before = 0) {
-  if (::isatty(STDERR_FILENO) == 0) return {};
-  return [=, last = -1](double share) mutable {
-    const int percent = int(100 * (before + part * share));
-    if (percent == std::exchange(last, percent)) return;
-    std::fprintf(stderr, "\r%s, %d %%   ", what, percent);
-    if (percent >= 99) std::fprintf(stderr, "\r");
-  };
-}
-
-}  // namespace
-
-int report(const std::string& book_path, const std::string& job, const std::string& out) {
-  const Headless headless;
-  const bool pdf = ends_with(out, ".pdf"), html = ends_with(out, ".html");
-  if (!pdf && !html) return bad_input("--out: expected FILE.pdf or FILE.html");
-  auto book = Book::open_read_only(book_path, shelf());
-  if (!book) return bad_input(book.error().message);
-  const auto certificates = certificates_of_job(**book, job, UnitSet::si, told("reading", 0.3));
-  if (!certificates) return bad_input(book_path + ": " + certificates.error().message);
-  const auto done = write_certificates(certificates->pages, out, told("writing", 0.7, 0.3));
-  if (!done) return bad_input(done.error().message);
-  for (const std::string& why : certificates->refused) remark(why + " It is not printed.");
-  return certificates->refused.empty() ? 0 : 1;
-}
-
 int check(const std::string& book_path, const std::string& head, const std::string& certificate) {
   const Headless headless;
   auto book = Book::open_read_only(book_path, shelf());
@@ -78,6 +31,8 @@ int check(const std::string& book_path, const std::string& head, const std::stri
     if (const auto holds = check_certificate(**book, certificate); !holds) damage.push_back({holds.error().message});
   for (const Damage& d : damage) std::printf("%s\n", d.what.c_str());
   if (!damage.empty()) return 1;
+  const int without = Papers(static_cast<const Book&>(**book)).without_key();
+  if (without > 0) std::printf("%d %s signed without a key.\n", without, without == 1 ? "piece is" : "pieces are");
   const ChainHead now = (*book)->head();
   std::printf("The book is sound.\nLogbook: %lld lines, head %s\n", static_cast<long long>(now.lines),
               now.hash.c_str());

@@ -54,7 +54,32 @@ struct SimulateOptions {
 };
 int simulate(const SimulateOptions& options);
 
-int report(const std::string& book, const std::string& job, const std::string& out);
+struct ReportOptions {
+  std::string book, job, out;
+  std::string document;  ///< "job", "series", "pieces"; empty: the certificates of its pieces
+  std::string series;    ///< title, where a series is asked for; the only one when left out
+  std::string language, layout;
+  bool issue = false;             ///< under the next number of the register
+  std::string replaces, because;  ///< in place of that document, for the reason
+};
+/// Certificates or a document of a job. 1: something of it is not printed.
+int report(const ReportOptions& options);
+/// The register; with `open` the bytes of one document, with `withdraw` that one ends for the reason.
+struct RegisterOptions {
+  std::string book, open, out, withdraw, because;
+  bool json = false;
+};
+int documents(const RegisterOptions& options);
+/// Demand sheets of a book: a list, a file taken in, or a file written (.json or .csv).
+struct DemandsOptions {
+  std::string book, import, export_to;
+  bool list = false, json = false;
+};
+int demands(const DemandsOptions& options);
+/// Demand × piece of a job, as a table or as JSON. 1: something that is needed is not met or still to be made.
+int completeness(const std::string& book, const std::string& job, bool json);
+/// Labels of a job's pieces as a PDF: one a label, or many on A4.
+int labels(const std::string& book, const std::string& job, const std::string& out, bool sheets);
 /// Holds a book against itself; with a head or a certificate also against those. 1: something is not as written.
 int check(const std::string& book, const std::string& head, const std::string& certificate);
 int backup(const std::string& book, const std::string& folder);

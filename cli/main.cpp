@@ -108,11 +108,55 @@ simulate->callback([&] {
 });
 
 std::string book, job, out;
-auto* report = app.add_subcommand("report", "Write the certificates of a job as PDF or HTML");
-report->add_option("BOOK", book, "Job book (*.fortitor)")->required();
-report->add_option("--job", job, "Such as TC-031")->required();
-report->add_option("--out", out, "FILE.pdf or FILE.html")->required();
-report->callback([&] { run = [&] { return cli::report(book, job, out); }; });
+cli::ReportOptions paper;
+auto* report = app.add_subcommand("report", "Write a document or the certificates of a job");
+report->add_option("BOOK", paper.book, "Job book (*.fortitor)")->required();
+report->add_option("--job", paper.job, "Such as TC-031")->required();
+report->add_option("--document", paper.document, "job, series or pieces; certificates of the pieces when left out")
+    ->check(CLI::IsMember({"job", "series", "pieces"}));
+report->add_option("--series", paper.series, "Which series, by its title");
+report->add_option("--language", paper.language, "en, de, it, fr or es")
+    ->check(CLI::IsMember({"en", "de", "it", "fr", "es"}));
+report->add_option("--template", paper.layout, "Name of a template of the book");
+report->add_flag("--issue", paper.issue, "Issue it under the next number of the register");
+report->add_option("--replaces", paper.replaces, "Number of the document that it takes the place of");
+report->add_option("--because", paper.because, "Why");
+report->add_option("--out", paper.out, "FILE.pdf or FILE.html; a document also FILE.csv or FILE.json")->required();
+report->callback([&] { run = [&] { return cli::report(paper); }; });
+
+cli::RegisterOptions papers;
+auto* documents = app.add_subcommand("documents", "The register of documents that were issued");
+documents->add_option("BOOK", papers.book)->required();
+documents->add_option("--open", papers.open, "Write the document of that number, as it was issued");
+documents->add_option("--out", papers.out, "The file for it");
+documents->add_option("--withdraw", papers.withdraw, "Number of a document that holds no longer");
+documents->add_option("--because", papers.because, "Why");
+documents->add_flag("--json", papers.json, "One JSON document instead of a table");
+documents->callback([&] { run = [&] { return cli::documents(papers); }; });
+
+cli::DemandsOptions wanted;
+auto* demands = app.add_subcommand("demands", "Demand sheets of a book, and those that come with the program");
+demands->add_option("BOOK", wanted.book)->required();
+demands->add_flag("--list", wanted.list, "A line a sheet");
+demands->add_option("--import", wanted.import, "Take sheets in: .json (demands/1) or .csv");
+demands->add_option("--export", wanted.export_to, "Write all sheets: .json or .csv");
+demands->add_flag("--json", wanted.json, "The list as one JSON document");
+demands->callback([&] { run = [&] { return cli::demands(wanted); }; });
+
+bool complete_json = false;
+auto* completeness = app.add_subcommand("completeness", "What is demanded of a job, and how far it is");
+completeness->add_option("BOOK", book)->required();
+completeness->add_option("--job", job, "Such as TC-031")->required();
+completeness->add_flag("--json", complete_json, "One JSON document instead of a table");
+completeness->callback([&] { run = [&] { return cli::completeness(book, job, complete_json); }; });
+
+bool label_sheets = false;
+auto* labels = app.add_subcommand("labels", "Labels with QR codes for the pieces of a job, 62 x 29 mm");
+labels->add_option("BOOK", book)->required();
+labels->add_option("--job", job, "Such as TC-031")->required();
+labels->add_option("--out", out, "FILE.pdf")->required();
+labels->add_flag("--sheets", label_sheets, "Many on A4 instead of one a page");
+labels->callback([&] { run = [&] { return cli::labels(book, job, out, label_sheets); }; });
 
 std::string head, certificate;
 auto* check = app.add_subcommand("check", "Verify a job book: schema, logbook chain, every row, every run");

@@ -3,204 +3,13 @@
 #include <algorithm>
 #include <functional>
 
-#include "core/evaluation/judge.h"
-#include "core/methods/support/settings.h"
 #include "core/practice/practice.h"
-#include "core/quantity/plain.h"
 #include "report/certificate_parts.h"
 #include "report/figure.h"
 #include "report/page.h"
+#include "report/piece_parts.h"
 
 namespace fortitor {
-namespace {
-
-std::string limit_text(const ResultValue& r, const Certificate& c) {
-  auto one = [&](const Reading& bound) {
-    ResultValue copy = r;
-    copy.value = *bound.value;
-    copy.censored.reset();
-    return reported(copy, c.record.fields, c.units).number;
-  };
-  const bool min = r.limit.min && r.limit.min->value, max = r.limit.max && r.limit.max->value;
-  if (min && max) return one(*r.limit.min) + " to " + one(*r.limit.max);
-  if (min) return "≥ " + one(*r.limit.min);
-  return max ? "≤ " + one(*r.limit.max) : "";
-}
-
-std::string value_text(const FieldValue& v) {
-  if (const auto* s = std::get_if<std::string>(&v)) return *s;
-  if (const auto* r = std::get_if<Reading>(&v)) return r->missed() ? "missed" : r->typed;
-  if (const auto* d = std::get_if<double>(&v)) return plain::general(*d, 6);  // a seed is 4, not 4.00000
-  if (const auto* b = std::get_if<bool>(&v)) return *b ? "yes" : "no";
-  std::string out;
-  for (const Reading& r : std::get<Readings>(v))
-    out += (out.empty() ? "" : ", ") + (r.missed() ? std::string("missed") : r.typed);
-  return out;
-}
-
-std::string fact_table(const Certificate& c, const std::string& title, const std::vector<std::string>& prefixes) {
-  const Method& method = *methods::find(c.record.method);
-  std::string rows;
-  for (const FieldSpec& f : method.fields) {
-    bool wanted = false;
-    for (const auto& p : prefixes) wanted = wanted || f.path.compare(0, p.size(), p) == 0;
-    const FieldValue* v = wanted && f.kind != FieldKind::picture ? c.record.fields.find(f.path) : nullptr;
-    if (v == nullptr || value_text(*v).empty()) continue;
-    std::string text = value_text(*v);
-    for (const Choice& choice : f.choices)
-      if (choice.value == text) text = choice.label;
-    rows += "<tr><td><span style=\"color:#6F7780\">" + page::escaped(f.label) + "</span>&nbsp;&nbsp;</td><td>" +
-            page::escaped(text) + "</td></tr>";
-  }
-  if (rows.empty()) return {};
-  return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(title) +
-         "</b></p><table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table>";
-}
-
-// Photographs with their names.
-std::string pictures(const Certificate& c) {
-  std::string out;
-  for (const FieldSpec& f : methods::find(c.record.method)->fields)
-    if (const std::string data = f.kind == FieldKind::picture ? c.record.fields.text(f.path) : std::string();
-        !data.empty())
-      out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(f.label) + "</b></p><p><img src=\"" +
-             page::escaped(data) + "\" width=\"300\"/></p>";
-  return out;
-}
-
-// One line a slot: "LC-100 · 100 kN · class 1 · serial mark 40388 · calibration due 25 Apr 2027".
-std::string equipment_table(const Certificate& c) {
-  std::string rows;
-  for (const EquipmentSlot& slot : methods::find(c.record.method)->equipment) {
-    std::string line;
-    for (const auto* fields : {&slot.fields, &slot.papers})
-      for (const FieldSpec& f : *fields) {
-        const FieldValue* v = c.record.fields.find(f.path);
-        if (v == nullptr || value_text(*v).empty()) continue;
-        std::string text = f.kind == FieldKind::date ? day_words(value_text(*v)) : value_text(*v);
-        for (const Choice& choice : f.choices)
-          if (choice.value == text) text = choice.label;
-        std::string label = f.label;
-        label[0] = plain::lower(label[0]);
-        line += (line.empty() ? "" : " · ") + (f.brought ? label + " " : std::string()) + text;
-      }
-    if (!line.empty())
-      rows += "<tr><td><span style=\"color:#6F7780\">" + page::escaped(slot.label) + "</span>&nbsp;&nbsp;</td><td>" +
-              page::escaped(line) + "</td></tr>";
-  }
-  if (rows.empty()) return {};
-  return "<p style=\"margin-top:10px;margin-bottom:2px\"><b>Equipment</b></p><table cellspacing=\"0\" "
-         "cellpadding=\"1\">" +
-         rows + "</table>";
-}
-
-// The rule stands beside every statement of conformity (ISO/IEC 17025, 7.8.6.2).
-std::string rule_of(const Certificate& c) {
-  const auto& results = c.evaluation.results;
-  if (std::none_of(results.begin(), results.end(), [](const ResultValue& r) { return r.verdict != Verdict::none; }))
-    return {};
-  return "<p style=\"margin-top:4px;color:#6F7780;font-size:7pt\">" +
-         page::escaped(decision_words(c.evaluation.rule, c.evaluation.compared)) + "</p>";
-}
-
-std::string results_table(const Certificate& c) {
-  std::string rows;
-  for (const ResultValue& r : c.evaluation.results) {
-    if (!r.spec.headline && r.verdict == Verdict::none && !r.spec.printed) continue;
-    const Printed p = reported(r, c.record.fields, c.units);
-    std::string u;
-    if (r.standard_uncertainty > 0 && !r.is_text())
-      u = "± " + printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, c.units).number +
-          (r.coverage_factor() > 2 ? " (k = " + coverage_words(r) + ")" : std::string());
-    std::string verdict;
-    if (r.verdict != Verdict::none)
-      verdict = "<span style=\"color:" + std::string(page::verdict_colour(r.verdict)) + "\"><b>" +
-                std::string(verdict_word(r.verdict)) + "</b></span>" +
-                (sureness(r).empty() ? "" : "<br/><span style=\"font-size:7pt\">" + sureness(r) + "</span>");
-    rows +=
-        "<tr><td><b>" + page::symbol(r.spec.symbol) + "</b></td><td>" + page::escaped(r.spec.name) +
-        (r.source.empty() ? ""
-                          : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + page::escaped(r.source) + "</span>") +
-        "</td><td align=\"right\"><b>" + page::escaped(p.number) + "</b></td><td>" + page::escaped(p.unit) +
-        "</td><td>" + page::escaped(u) + "</td><td>" + page::escaped(limit_text(r, c)) + "</td><td>" + verdict +
-        "</td></tr>";
-  }
-  const auto head = [](const char* t) {
-    return "<td><span style=\"color:#6F7780\">" + std::string(t) + "</span></td>";
-  };
-  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Results</b></p><table width=\"100%\" cellspacing=\"0\" "
-         "cellpadding=\"3\" style=\"border-collapse:collapse\"><tr bgcolor=\"#F3F0E8\">" +
-         head("Symbol") + head("Name") + "<td align=\"right\"><span style=\"color:#6F7780\">Value</span></td>" +
-         head("Unit") + head("U, k = 2") + head("Limit") + head("Verdict") + "</tr>" + rows + "</table>" + rule_of(c);
-}
-
-// Other choices that a person wanted beside the one reported, with what they would give.
-std::string what_ifs(const Certificate& c) {
-  std::string rows;
-  for (const Alternative& a : c.evaluation.alternatives) {
-    if (!a.kept) continue;
-    std::string text;
-    for (const auto& [key, value] : a.values) {
-      const auto spec = methods::find(c.record.method)->result(key);
-      if (!spec) continue;
-      text += (text.empty() ? "" : ", ") + plain_symbol(spec->symbol) + " " +
-              format_value(value, spec->dimension, c.units, 4);
-      if (const auto v = a.verdicts.find(key); v != a.verdicts.end())
-        text += " (" + std::string(verdict_word(v->second)) + ")";
-    }
-    rows += "<p style=\"margin-top:2px;margin-bottom:2px\">" + page::escaped(a.label) + ": " + page::escaped(text) +
-            ".</p>";
-  }
-  return rows.empty()
-             ? std::string()
-             : "<p style=\"margin-top:12px;margin-bottom:2px\"><b>What if the limit were elsewhere</b></p>" + rows;
-}
-
-// The rows as they were typed.
-std::string rows_table(const Certificate& c) {
-  std::string out;
-  for (const TableSpec& spec : methods::find(c.record.method)->tables) {
-    const Rows& rows = c.record.run.rows(spec.id);
-    if (rows.empty()) continue;
-    const TableSpec table = spec.for_record(c.record);
-    std::vector<FieldSpec> columns = table.columns;
-    if (table.control) columns.insert(columns.begin(), *table.control);
-    std::string head = "<td><span style=\"color:#6F7780\">" + page::escaped(table.row) + "</span></td>";
-    for (const FieldSpec& f : columns)
-      head += "<td align=\"right\"><span style=\"color:#6F7780\">" + page::escaped(f.label) + "</span></td>";
-    head += "<td></td>";
-    auto cells = [&](size_t i) {
-      std::string out_cells = "<td>" + std::to_string(table.stepped() ? i : i + 1) + "</td>";
-      for (const FieldSpec& f : columns) {
-        const FieldValue* v = rows[i].cells.find(f.path);
-        out_cells += "<td align=\"right\">" + page::escaped(v == nullptr ? "missed" : value_text(*v)) + "</td>";
-      }
-      const std::string state = rows[i].used() ? "" : std::string(row_state_word(rows[i].state)) + " ";
-      return out_cells + "<td>" + state + page::escaped(rows[i].note) + "</td>";
-    };
-    // As many columns of rows as fit the page, read downwards.
-    const size_t beside = rows.size() < 6 ? 1 : std::clamp<size_t>(9 / (columns.size() + 1), 1, 4);
-    const size_t deep = (rows.size() + beside - 1) / beside;
-    std::string body = "<tr bgcolor=\"#F3F0E8\">";
-    for (size_t g = 0; g < beside; ++g) body += head;
-    body += "</tr>";
-    for (size_t i = 0; i < deep; ++i) {
-      body += "<tr>";
-      for (size_t g = 0; g < beside; ++g)
-        if (const size_t at = g * deep + i; at < rows.size())
-          body += cells(at);
-        else
-          body += "<td colspan=\"" + std::to_string(columns.size() + 2) + "\"></td>";
-      body += "</tr>";
-    }
-    out += "<p style=\"margin-top:12px;margin-bottom:2px\"><b>" + page::escaped(table.label) +
-           " as read</b></p><table cellpadding=\"2\" width=\"100%\">" + body + "</table>";
-  }
-  return out;
-}
-
-}  // namespace
-
 std::string practice_sentence() {
   return "These results hold for the specimen tested. They rate no component: ratings come from the maker and the law "
          "of the place, and local codes and "
@@ -237,12 +46,12 @@ std::string part_section(const Certificate& part, const std::function<std::strin
          ".</p>";
   for (size_t i = 0; i < part.evaluation.figures.size(); ++i)
     if (i == 0 || part.evaluation.figures[i].printed) out += next_figure();
-  out += results_table(part);
-  out += pictures(part);
-  out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
-         fact_table(part, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" +
-         equipment_table(part) + fact_table(part, "Settings", m.printed_settings) + "</td></tr></table>";
-  return out + page::findings(part.evaluation);
+  out += parts_of_piece::results(part);
+  out += parts_of_piece::pictures(part);
+  out += parts_of_piece::two_columns(
+      parts_of_piece::facts(part, "Specimen", {"specimen."}),
+      parts_of_piece::equipment(part) + parts_of_piece::facts(part, "Settings", m.printed_settings));
+  return out + parts_of_piece::judgements(part.evaluation, Tongue());
 }
 
 }  // namespace
@@ -270,27 +79,23 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
          page::escaped(c.record.tested_at.empty() ? "on an unrecorded date" : c.record.tested_at) + " by " +
          page::escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
   if (!e.figures.empty()) out += next_figure();
-  out += results_table(c);
+  out += parts_of_piece::results(c);
   for (size_t i = 1; i < e.figures.size(); ++i)
     if (e.figures[i].printed)
       out += "<p style=\"margin-top:10px;margin-bottom:2px\"><b>" + page::escaped(e.figures[i].title) + "</b></p>" +
              next_figure();
-  out += pictures(c);
-  std::vector<std::string> printed = {"settings.speed", "settings.sampling", "settings.rounding", "settings.decision",
-                                      "settings.zero"};
-  printed.insert(printed.end(), method.printed_settings.begin(), method.printed_settings.end());
-  for (const FieldSpec* f : settings_of_evaluation(method, c.record))
-    if (other_than_usual(*f, c.record.fields)) printed.push_back(f->path);
-  out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" +
-         fact_table(c, "Specimen", {"specimen."}) + "</td><td width=\"50%\" valign=\"top\">" + equipment_table(c) +
-         fact_table(c, "Stand-in",
-                    practice::is_practice(c.record) ? std::vector<std::string>{"equipment.standin.practice"}
-                                                    : std::vector<std::string>{"equipment.standin."}) +
-         fact_table(c, "Conditions", {"conditions."}) + fact_table(c, "Settings", printed) + "</td></tr></table>";
-  out += what_ifs(c);
-  out += rows_table(c);
+  out += parts_of_piece::pictures(c);
+  out += parts_of_piece::two_columns(
+      parts_of_piece::facts(c, "Specimen", {"specimen."}),
+      parts_of_piece::equipment(c) +
+          parts_of_piece::facts(c, "Stand-in",
+                                practice::is_practice(c.record) ? std::vector<std::string>{"equipment.standin.practice"}
+                                                                : std::vector<std::string>{"equipment.standin."}) +
+          parts_of_piece::facts(c, "Conditions", {"conditions."}) + parts_of_piece::settings(c));
+  out += parts_of_piece::what_ifs(c);
+  out += parts_of_piece::rows(c);
   out += page::kMayBreak;
-  out += page::findings(c.evaluation);
+  out += parts_of_piece::judgements(c.evaluation, Tongue());
   for (const Certificate& part : c.parts) out += part_section(part, next_figure);
   const bool standin = std::any_of(c.parts.begin(), c.parts.end(), [](const Certificate& part) {
     return !part.record.fields.text("equipment.standin.piece").empty();

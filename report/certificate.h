@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/evaluation/evaluation.h"
+#include "core/language/language.h"
 #include "store/book.h"
 
 class QTextDocument;
@@ -22,6 +23,7 @@ struct Certificate {
   std::optional<SignOff> signature;
   ChainHead head;  ///< of the book's logbook when the certificate was made
   UnitSet units = UnitSet::si;
+  Language language = Language::english;
   std::vector<Certificate> parts;  ///< other records of the same piece that belong to it (FieldSpec::record_of)
 };
 
@@ -62,6 +64,8 @@ struct JobPages {
 };
 Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_code, UnitSet units,
                                       const std::function<void(double)>& progress = {});
+/// One stored piece as a certificate, without what belongs to it. Refused when what is stored is not what was signed.
+Outcome<Certificate> stored_certificate(const Book& book, const SpecimenRow& row, UnitSet units);
 /// The certificate of a version of a piece as it was printed, signed or as a draft; without what belongs to it.
 Outcome<Certificate> certificate_of_version(const Book& book, Id specimen, Id version, bool as_signed, UnitSet units);
 

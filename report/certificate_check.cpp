@@ -3,12 +3,14 @@
 #include <poppler-global.h>
 #include <poppler-page.h>
 
+#include <QCryptographicHash>
 #include <QRegularExpression>
 #include <QTemporaryDir>
 #include <memory>
 
 #include "core/record/csv.h"
 #include "report/certificate.h"
+#include "store/keys.h"
 
 namespace fortitor {
 namespace {
@@ -77,6 +79,19 @@ Outcome<Done> check_certificate(const Book& book, const std::string& path) {
   const auto text = read_file(path, kMostBytes);
   if (!text) return text.error();
   const auto refuse = [&](const std::string& why) { return InputError{path + ": " + why, {}}; };
+  // A document that was issued is in the register, byte by byte.
+  const std::string digest =
+      QCryptographicHash::hash(QByteArray::fromStdString(*text), QCryptographicHash::Sha256).toHex().toStdString();
+  const Papers papers(book);
+  for (const DocumentRow& d : papers.documents()) {
+    if (d.sha256 != digest) continue;
+    if (const auto sound = papers.bytes(d); !sound) return refuse(sound.error().message);
+    for (const KeySignature& s : papers.key_signatures("document/" + std::to_string(d.id)))
+      if (const auto holds = keys::check(papers, s, {d.sha256}); !holds) return refuse(holds.error().message);
+    if (d.state != "issued")
+      return refuse("document " + d.number + " is as it was issued, and is " + d.state + " now.");
+    return Done{};
+  }
   const QString found = QString::fromLatin1(text->data(), qsizetype(text->size()));
   const auto seals = QRegularExpression("chain (\\d+) ([0-9a-f]{64});[a-z0-9 ;]*").match(found);
   if (!seals.hasMatch()) return refuse("holds no head of a logbook; it is no certificate of a book.");

@@ -56,16 +56,11 @@ Outcome<Certificate> certificate_of_version(const Book& book, Id specimen, Id ve
   return c;
 }
 
-namespace {
-
-// One stored piece as a certificate, without what belongs to it.
-Outcome<Certificate> stored(const Book& book, const SpecimenRow& row, UnitSet units) {
+Outcome<Certificate> stored_certificate(const Book& book, const SpecimenRow& row, UnitSet units) {
   if (const auto sound = book.check_signature(row.id); !sound)
     return InputError{row.code + ": " + sound.error().message, {}};
   return certificate_of_version(book, row.id, book.record_version(row.id), row.signed_off, units);
 }
-
-}  // namespace
 
 Outcome<std::vector<Certificate>> parts_of(const Book& book, const TestRecord& record, UnitSet units) {
   std::vector<Certificate> out;
@@ -78,7 +73,7 @@ Outcome<std::vector<Certificate>> parts_of(const Book& book, const TestRecord& r
       if (s.method != f.record_of) continue;
       for (const SpecimenRow& row : book.specimens(s.id)) {
         if (row.code != wanted) continue;
-        auto c = stored(book, row, units);
+        auto c = stored_certificate(book, row, units);
         if (!c) return c.error();
         if (c->record.has_run()) out.push_back(std::move(*c));
       }
@@ -100,7 +95,7 @@ Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_c
   for (const SeriesRow& s : book.series(job->id)) {
     for (const SpecimenRow& row : book.specimens(s.id)) {
       if (progress) progress(done++ / all);
-      auto c = stored(book, row, units);
+      auto c = stored_certificate(book, row, units);
       if (c && !c->record.has_run()) continue;
       auto parts = c ? parts_of(book, c->record, units) : Outcome<std::vector<Certificate>>(c.error());
       if (!parts) {  // one bad piece never stops the others

@@ -116,23 +116,6 @@ const char* verdict_colour(Verdict v) {
   }
 }
 
-std::string findings(const Evaluation& e) {
-  std::string out = "<p style=\"margin-top:12px;margin-bottom:2px\"><b>Judgements</b></p>";
-  if (e.findings.empty()) return out + "<p>Nothing wanted a judgement.</p>";
-  for (const Finding& f : e.findings) {
-    out += "<p style=\"margin-top:2px;margin-bottom:2px\">" + escaped(f.message);
-    if (f.answer) {
-      out += " <b>Answered:</b> " + escaped(f.answer->remedy) +
-             (f.answer->reason.empty() ? "" : ", “" + escaped(f.answer->reason) + "”") + " (" + escaped(f.answer->by) +
-             ", " + escaped(f.answer->at) + ").";
-    } else if (f.severity == Severity::check) {
-      out += " <b>Not answered yet.</b>";
-    }
-    out += "</p>";
-  }
-  return out;
-}
-
 std::string document(const std::string& title, const std::string& body, const std::string& seals) {
   return "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"/><title>" + escaped(title) + "</title>" +
          (seals.empty() ? "" : "<meta name=\"fortitor-seals\" content=\"" + escaped(seals) + "\"/>") +
@@ -186,6 +169,16 @@ void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double w
 constexpr double kUsual = 8.5;  // points
 
 }  // namespace
+
+std::unique_ptr<QTextDocument> in_one_piece(const Sheet& sheet, double width, QPaintDevice* device) {
+  auto document = std::make_unique<QTextDocument>();
+  document->setUndoRedoEnabled(false);
+  document->setDocumentMargin(0);
+  document->documentLayout()->setPaintDevice(device);
+  document->setTextWidth(width);
+  fill_at(*document, {sheet}, width, kUsual);
+  return document;
+}
 
 void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width) {
   fill_at(document, sheets, width, kUsual);

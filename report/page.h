@@ -2,12 +2,14 @@
 #pragma once
 
 #include <functional>
+#include <memory>
 #include <string>
 #include <vector>
 
 #include "core/evaluation/evaluation.h"
 #include "core/outcome.h"
 
+class QPaintDevice;
 class QTextDocument;
 
 namespace fortitor::page {
@@ -16,8 +18,6 @@ std::string escaped(const std::string& text);
 /// "R_p0.2" → R<sub>p0.2</sub>
 std::string symbol(const std::string& symbol);
 const char* verdict_colour(Verdict v);
-/// Findings with the answers given to them.
-std::string findings(const Evaluation& e);
 /// A complete HTML document of its own. `seals`: what the pages rest on, for machines to read.
 std::string document(const std::string& title, const std::string& body, const std::string& seals = {});
 
@@ -37,6 +37,8 @@ inline constexpr const char* kMayBreak = "<!--may-break-->";
 /// Hears how far a long file is, 0 … 1.
 using Progress = std::function<void(double)>;
 
+/// A sheet laid out without pages, as high as it comes; `device`: on which it will be painted.
+std::unique_ptr<QTextDocument> in_one_piece(const Sheet& sheet, double width, QPaintDevice* device);
 /// Sheets as a document to be painted; `width` in px at 96 dpi.
 void fill(QTextDocument& document, const std::vector<Sheet>& sheets, double width);
 /// An A4 PDF with real text and vector figures, every page with its name and number of its sheet. Refuses to write

@@ -5,15 +5,12 @@
 #include "report/certificate.h"
 #include "report/figure.h"
 #include "report/page.h"
+#include "report/piece_parts.h"
 
 namespace fortitor {
 namespace {
 
 using page::escaped;
-
-std::string heading(const std::string& words) {
-  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>" + escaped(words) + "</b></p>";
-}
 
 std::string numbers(const SeriesReport& r) {
   std::string rows;
@@ -33,7 +30,8 @@ std::string numbers(const SeriesReport& r) {
             "</td><td align=\"right\"><b>" + escaped(value) + "</b></td><td><span style=\"color:#6F7780\">" +
             escaped(how) + "</span></td></tr>";
   }
-  return heading("Numbers") + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\">" + rows + "</table>";
+  return parts_of_piece::heading("Numbers") + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\">" + rows +
+         "</table>";
 }
 
 std::string pieces(const SeriesReport& r) {
@@ -52,7 +50,8 @@ std::string pieces(const SeriesReport& r) {
             escaped(piece_words(p, r.key, r.units)) + "</b></td><td>" + escaped(p.record->tested_at) + "</td><td>" +
             escaped(seen) + "</td></tr>";
   }
-  return heading("Pieces") + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"2\">" + rows + "</table>";
+  return parts_of_piece::heading("Pieces") + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"2\">" + rows +
+         "</table>";
 }
 
 std::string body(const SeriesReport& r) {
@@ -64,7 +63,7 @@ std::string body(const SeriesReport& r) {
          escaped(r.method->name) + " · " + escaped(spec ? spec->name : r.key) +
          "</span></td><td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" + escaped(r.title) +
          "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(r.job) + "</span></td></tr></table>" +
-         page::kFigure + numbers(r) + page::findings(r.judged) + pieces(r) +
+         page::kFigure + numbers(r) + parts_of_piece::judgements(r.judged, Tongue()) + pieces(r) +
          (standin
               ? "<p style=\"margin-top:8px\"><b>Pieces made on a stand-in machine are no tests of real pieces.</b></p>"
               : "") +

@@ -4,15 +4,12 @@
 #include "report/certificate.h"
 #include "report/figure.h"
 #include "report/page.h"
+#include "report/piece_parts.h"
 
 namespace fortitor {
 namespace {
 
 using page::escaped;
-
-std::string heading(const std::string& words) {
-  return "<p style=\"margin-top:12px;margin-bottom:2px\"><b>" + escaped(words) + "</b></p>";
-}
 
 std::string shown(const ResultValue& r, UnitSet units) {
   return r.spec.figures == 9 ? plain_number(r.value, 12)
@@ -36,7 +33,7 @@ std::string numbers(const spectrum::Spectrum& s, const Evaluation& e, UnitSet un
     rows += "<td><span style=\"color:#6F7780\">" + (r.how.empty() ? std::string() : escaped(r.how.front().expression)) +
             "</span></td></tr>";
   }
-  return heading("Numbers") +
+  return parts_of_piece::heading("Numbers") +
          "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\"><tr><td></td><td align=\"right\">" +
          (weeks.empty() ? "" : "all weeks") + "</td>" + head + "<td></td></tr>" + rows + "</table>";
 }
@@ -56,10 +53,10 @@ std::string chosen(const TestRecord& record) {
   for (const Row& row : record.run.rows("sources"))
     sources += "<tr><td>" + escaped(row.cells.text("file")) + "</td><td><span style=\"color:#6F7780\">" +
                escaped(row.cells.text("sha256").substr(0, 16)) + "</span></td></tr>";
-  return heading("Sources") + "<table cellspacing=\"0\" cellpadding=\"2\">" + sources + "</table>" +
-         (rows.empty()
-              ? heading("Everything else is as usual.")
-              : heading("What was chosen") + "<table cellspacing=\"0\" cellpadding=\"2\">" + rows + "</table>");
+  return parts_of_piece::heading("Sources") + "<table cellspacing=\"0\" cellpadding=\"2\">" + sources + "</table>" +
+         (rows.empty() ? parts_of_piece::heading("Everything else is as usual.")
+                       : parts_of_piece::heading("What was chosen") + "<table cellspacing=\"0\" cellpadding=\"2\">" +
+                             rows + "</table>");
 }
 
 }  // namespace
@@ -76,7 +73,7 @@ Outcome<Done> write_spectrum_report(const spectrum::Spectrum& s, const TestRecor
       "style=\"color:#E0B84C;font-size:14pt\"><b>Spectrum report</b></span></td>"
       "<td align=\"right\"><span style=\"color:#FBFAF6;font-size:12pt\"><b>" +
       escaped(record.specimen_id()) + "</b></span><br/><span style=\"color:#F3F0E8\">" + escaped(job) +
-      "</span></td></tr></table>" + page::kFigure + numbers(s, e, units) + page::findings(e);
+      "</span></td></tr></table>" + page::kFigure + numbers(s, e, units) + parts_of_piece::judgements(e, Tongue());
   for (size_t i = 1; i < figures.size(); ++i) markup += page::kFigure;
   markup += chosen(record) +
             "<p style=\"margin-top:8px\">An observation on these weeks. Fortitor rates no detail: codes and the "

@@ -115,6 +115,7 @@ struct SignOff {
   std::string by, at, verdict;
   Id record_version = 0;
   std::string record_sha256, run_sha256, evaluation_sha256;
+  Id id = 0;
 };
 
 /// What saving a record came to. `overtaken`: another process had saved a version meanwhile; both are kept.
@@ -228,7 +229,9 @@ class Book {
   Outcome<Done> set_summary(Id specimen, const Summary& summary);
   /// Keeps the evaluation of exactly that version and signs it, with the hashes of record, run and evaluation, all or
   /// nothing. Refused when the book holds a newer version or the run is still open.
-  Outcome<Done> sign_off(Id specimen, Id version, const std::string& evaluation_json, const std::string& verdict);
+  /// `also`: what is kept with the signature or not at all (a key's); it hears the number of the signature.
+  Outcome<Done> sign_off(Id specimen, Id version, const std::string& evaluation_json, const std::string& verdict,
+                         const std::function<Outcome<Done>(Id signature)>& also = {});
   /// Whether what was signed last is still what is stored; the sentence says what differs.
   Outcome<Done> check_signature(Id specimen) const;
   /// The newest, or the last on a version.
@@ -324,6 +327,7 @@ class Book {
                                   const std::string& channels);
 
  private:
+  friend class Papers;  // documents, people and what they rest on: store/papers.h
   Book();
   static Outcome<std::unique_ptr<Book>> connect(const std::string& path, bool read_only);
   /// The book looked at before anything is written: what is wrong with it, as a sentence.

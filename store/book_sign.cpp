@@ -31,9 +31,8 @@ Outcome<std::string> Book::run_hash(Id specimen_id, Id newest_run) const {
   return hash.result().toHex().toStdString();
 }
 
-Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& evaluation_json,
-                             const std::string& verdict) {
-  std::string seals;
+Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& evaluation_json, const std::string& verdict,
+                             const std::function<Outcome<Done>(Id)>& also) {
   const auto row = specimen(specimen_id);
   return change("signed off", verdict, specimen_id, [&]() -> Outcome<Done> {
     if (!row) return InputError{"The specimen is not in the book.", {}};
@@ -77,7 +76,10 @@ Outcome<Done> Book::sign_off(Id specimen_id, Id version, const std::string& eval
     q.addBindValue(evaluation_id);
     for (const std::string& hash : {record_hash, *run, evaluation_hash}) q.addBindValue(text(hash));
     if (!q.exec()) return sql_error(q, "The signature could not be kept");
-    touch("signature", q.lastInsertId());
+    const Id signature_id = q.lastInsertId().toLongLong();
+    touch("signature", qlonglong(signature_id));
+    if (also)
+      if (const auto kept = also(signature_id); !kept) return kept;
     // The chain holds the hashes too: a signature that is changed later no longer agrees with its line.
     if (const auto sealed = log("sealed", record_hash + " " + *run + " " + evaluation_hash, specimen_id); !sealed)
       return sealed;
@@ -108,7 +110,7 @@ Outcome<Done> Book::check_job(Id job) const {
 std::optional<SignOff> Book::signature(Id specimen_id, Id version) const {
   QSqlQuery q(db());
   q.prepare(
-      "SELECT signed_by, signed_at, verdict, record_version, record_sha256, run_sha256, evaluation_sha256 FROM "
+      "SELECT signed_by, signed_at, verdict, record_version, record_sha256, run_sha256, evaluation_sha256, id FROM "
       "signature "
       "WHERE specimen_id = ? AND (? = 0 OR record_version = ?) ORDER BY id DESC LIMIT 1");
   q.addBindValue(qlonglong(specimen_id));
@@ -116,7 +118,8 @@ std::optional<SignOff> Book::signature(Id specimen_id, Id version) const {
   q.addBindValue(qlonglong(version));
   if (!q.exec() || !q.next()) return std::nullopt;
   auto column = [&](int i) { return str(q.value(i).toString()); };
-  return SignOff{column(0), column(1), column(2), q.value(3).toLongLong(), column(4), column(5), column(6)};
+  return SignOff{column(0), column(1), column(2), q.value(3).toLongLong(),
+                 column(4), column(5), column(6), q.value(7).toLongLong()};
 }
 
 bool Book::has_signature(const SignOff& wanted) const {

@@ -79,6 +79,33 @@ const std::vector<QStringList>& steps() {
           " version INTEGER NOT NULL, json TEXT NOT NULL, results TEXT NOT NULL, saved_at TEXT NOT NULL, UNIQUE "
           "(spectrum_id, version))",
       },
+      {
+          // What leaves the laboratory: customers, letterhead, templates, people and demand sheets by kind and name;
+          // documents that were issued, byte by byte; photographs, small before whole so that a list reads only those;
+          // signatures made with a key.
+          "CREATE TABLE entry (id INTEGER PRIMARY KEY, kind TEXT NOT NULL, name TEXT NOT NULL, json TEXT NOT NULL,"
+          " gone INTEGER NOT NULL DEFAULT 0, UNIQUE (kind, name))",
+          "CREATE TABLE document (id INTEGER PRIMARY KEY, number TEXT NOT NULL, edition INTEGER NOT NULL, kind TEXT "
+          "NOT "
+          "NULL,"
+          " job_id INTEGER NOT NULL REFERENCES job(id), covers TEXT NOT NULL, customer TEXT NOT NULL, language TEXT "
+          "NOT "
+          "NULL,"
+          " issued_at TEXT NOT NULL, issued_by TEXT NOT NULL, state TEXT NOT NULL, replaces INTEGER REFERENCES "
+          "document(id),"
+          " reason TEXT NOT NULL DEFAULT '', sha256 TEXT NOT NULL, facts TEXT NOT NULL, bytes BLOB NOT NULL,"
+          " UNIQUE (number, edition))",
+          "CREATE TABLE photograph (id INTEGER PRIMARY KEY, specimen_id INTEGER NOT NULL REFERENCES specimen(id),"
+          " stage INTEGER NOT NULL, name TEXT NOT NULL, taken_by TEXT NOT NULL, taken_at TEXT NOT NULL, json TEXT NOT "
+          "NULL,"
+          " gone INTEGER NOT NULL DEFAULT 0, small BLOB NOT NULL, bytes BLOB NOT NULL)",
+          "CREATE INDEX photograph_by_specimen ON photograph (specimen_id)",
+          "CREATE TABLE key_signature (id INTEGER PRIMARY KEY, subject TEXT NOT NULL, role TEXT NOT NULL, person TEXT "
+          "NOT "
+          "NULL,"
+          " public_key TEXT NOT NULL, words TEXT NOT NULL, signature TEXT NOT NULL, made_at TEXT NOT NULL)",
+          "CREATE INDEX key_signature_by_subject ON key_signature (subject)",
+      },
   };
   return all;
 }

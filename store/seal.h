@@ -30,7 +30,11 @@ inline constexpr std::array kTables = {Table{"job", "id"},
                                        Table{"column_mapping", "signature"},
                                        Table{"series_record", "id"},
                                        Table{"spectrum", "id"},
-                                       Table{"spectrum_record", "id"}};
+                                       Table{"spectrum_record", "id"},
+                                       Table{"entry", "id"},
+                                       Table{"document", "id"},
+                                       Table{"photograph", "id"},
+                                       Table{"key_signature", "id"}};
 
 /// "record/12"; the key is written so that it holds no blank and no line end.
 QString subject(const QString& table, const QString& key);

@@ -5,6 +5,7 @@
 
 #include "core/bench/records.h"
 #include "store/book.h"
+#include "store/keys.h"
 #include "store/schema.h"
 #include "store/seal.h"
 #include "store/sql.h"
@@ -206,6 +207,7 @@ void Verifier::signatures() {
     for (bool more = q.exec(); more && !there && q.next();) there = became(q.value(0).toString(), qs(code));
     if (!there) say(code + ": its signature has no line in the logbook");
   }
+  for (const std::string& wrong : keys::check_all(book_)) say(wrong);
 }
 
 std::vector<Damage> Verifier::run() {

@@ -13,6 +13,7 @@
 #include "app/theme/theme.h"
 #include "core/practice/practice.h"
 #include "report/export.h"
+#include "store/papers.h"
 
 namespace fortitor {
 namespace {
@@ -45,12 +46,14 @@ void Docket::set_place(Place place, Id what) {
   place_ = place;
   series_ = place == Place::series ? what : 0;
   spectrum_ = place == Place::spectrum ? what : 0;
+  job_ = place == Place::job ? what : 0;
   rebuild();  // a signed job is shown while one of its pieces is in hand
   show_current();
 }
 
 void Docket::reload() {
   jobs_ = bench_->book()->outline();
+  customers_ = customers_of(*bench_->book());
   rebuild();
 }
 
@@ -67,6 +70,7 @@ void Docket::add(Kind kind, const QString& text, double height) {
 // Open is what still wants a signature, and what holds the piece or the series in hand.
 bool Docket::open_job(const JobOutline& job) const {
   bool any = false;
+  if (place_ == Place::job && job.job.id == job_) return true;
   for (const SpectrumRow& s : job.spectra)
     if (place_ == Place::spectrum && s.id == spectrum_) return true;
   for (const SeriesOutline& series : job.series) {
@@ -85,6 +89,7 @@ void Docket::rebuild() {
   add(Kind::jobs, "All jobs", 28);
   for (const auto& [place, name, words] : {std::tuple{Place::plan, "plan", "Plan"},
                                            {Place::kit, "kit", "Kit"},
+                                           {Place::laboratory, "laboratory", "Laboratory"},
                                            {Place::slate, "slate", "Slate"},
                                            {Place::practice, "practice", "Practice"}}) {
     add(Kind::desk, words, 28);
@@ -107,13 +112,15 @@ void Docket::rebuild() {
 }
 
 void Docket::add_job(const JobOutline& job) {
-  const QString name = qs(job.job.code + " " + job.job.title);
+  const QString name = qs(job.job.code + " " + job.job.title), customer = qs(customers_[job.job.code]);
   auto fits = [&](const QString& text) { return text.contains(filter_, Qt::CaseInsensitive); };
-  const bool whole = filter_.isEmpty() || fits(name), folded = filter_.isEmpty() && folded_.count(job.job.id) != 0;
+  const bool whole = filter_.isEmpty() || fits(name) || fits(customer),
+             folded = filter_.isEmpty() && folded_.count(job.job.id) != 0;
   if (filter_.isEmpty() && !open_job(job)) return;
   const size_t head = rows_.size();
-  add(Kind::job, name, 28);
+  add(Kind::job, name, customer.isEmpty() ? 28 : 40);
   rows_.back().job = job.job.id;
+  rows_.back().detail = customer;
   for (const SeriesOutline& series : job.series) {
     const bool all = whole || fits(qs(series.series.title));
     const size_t at = rows_.size();
@@ -160,6 +167,7 @@ int Docket::current() const {
     if (place_ == Place::today && r.kind == Kind::today) return int(i);
     if (place_ == Place::jobs && r.kind == Kind::jobs) return int(i);
     if (r.kind == Kind::desk && place_ == r.desk) return int(i);
+    if (place_ == Place::job && r.kind == Kind::job && r.job == job_) return int(i);
     if (place_ == Place::series && r.kind == Kind::series && r.series == series_) return int(i);
     if (place_ == Place::spectrum && r.kind == Kind::spectrum && r.spectrum == spectrum_) return int(i);
     if (place_ == Place::specimen && r.kind == Kind::specimen && r.specimen.id == bench_->specimen()) return int(i);
@@ -208,6 +216,10 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
       } else if (r.kind == Kind::desk && r.desk == Place::slate) {
         p.drawPolyline(QPolygonF({mark.topLeft() + QPointF(9, 1), mark.topLeft() + QPointF(2, 1), mark.center(),
                                   mark.topLeft() + QPointF(2, 10), mark.topLeft() + QPointF(9, 10)}));
+      } else if (r.kind == Kind::desk && r.desk == Place::laboratory) {
+        p.drawRect(mark.adjusted(1, 0, -1, 0));
+        p.drawLine(mark.topLeft() + QPointF(3.5, 3.5), mark.topLeft() + QPointF(7.5, 3.5));
+        p.drawLine(mark.topLeft() + QPointF(3.5, 6.5), mark.topLeft() + QPointF(7.5, 6.5));
       } else if (r.kind == Kind::desk && r.desk == Place::practice) {
         p.drawEllipse(mark.center(), 5, 5);
         p.drawEllipse(mark.center(), 1.6, 1.6);
@@ -235,8 +247,14 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
     case Kind::job: {
       p.setFont(theme::words(11, QFont::Bold));
       p.setPen(theme::color(Ink::ink));
-      const QRect name = text.adjusted(0, s(4), -s(12), 0);
+      const QRect name = text.adjusted(0, s(4), -s(12), r.detail.isEmpty() ? 0 : -s(14));
       p.drawText(name, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, name.width()));
+      if (!r.detail.isEmpty()) {
+        p.setFont(theme::words(11));
+        p.setPen(theme::color(Ink::quiet));
+        const QRect customer = text.adjusted(0, s(20), -s(12), 0);
+        p.drawText(customer, Qt::AlignVCenter, p.fontMetrics().elidedText(r.detail, Qt::ElideRight, customer.width()));
+      }
       // A small angle: down while open, to the left when folded.
       p.setPen(QPen(theme::color(Ink::quiet), 1.4));
       const QPointF c(text.right() - s(4), name.center().y() + 0.5);
@@ -299,7 +317,10 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
 void Docket::activate(const Row& row) {
   if (row.kind == Kind::today) emit today_wanted();
   if (row.kind == Kind::jobs) emit jobs_wanted();
-  if (row.kind == Kind::job) fold(row.job, folded_.count(row.job) == 0);
+  if (row.kind == Kind::job) {
+    if (press_.x() >= width() - s(36)) return fold(row.job, folded_.count(row.job) == 0);  // the angle
+    emit job_wanted(row.job);
+  }
   if (row.kind == Kind::desk) emit desk_wanted(row.name);
   if (row.kind == Kind::series) emit series_wanted(row.series);
   if (row.kind == Kind::spectrum) emit spectrum_wanted(row.spectrum);

@@ -13,9 +13,9 @@ class Docket : public QWidget {
   Q_OBJECT
 
  public:
-  enum class Place { today, jobs, plan, kit, slate, practice, specimen, series, spectrum };
+  enum class Place { today, jobs, job, plan, kit, laboratory, slate, practice, specimen, series, spectrum };
   explicit Docket(Workbench* bench, QWidget* parent = nullptr);
-  /// `what`: the series or the spectrum in hand.
+  /// `what`: the series, the spectrum or the job in hand.
   void set_place(Place place, Id what = 0);
   /// Row of a specimen, for tests.
   QRect row_of(Id specimen) const;
@@ -31,6 +31,7 @@ class Docket : public QWidget {
   void specimen_wanted(fortitor::Id specimen);
   void series_wanted(fortitor::Id series);
   void spectrum_wanted(fortitor::Id spectrum);
+  void job_wanted(fortitor::Id job);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -67,7 +68,8 @@ class Docket : public QWidget {
   QString filter_;
   std::vector<Row> rows_;
   Place place_ = Place::today;
-  Id series_ = 0, spectrum_ = 0;  ///< of Place::series, Place::spectrum
+  Id series_ = 0, spectrum_ = 0, job_ = 0;        ///< of Place::series, Place::spectrum, Place::job
+  std::map<std::string, std::string> customers_;  ///< by number of the job
   QPoint press_;
 };
 

@@ -20,7 +20,9 @@
 #include "app/frame/specimen_desk.h"
 #include "app/frame/task_strip.h"
 #include "app/frame/top_bar.h"
+#include "app/job/job_desk.h"
 #include "app/kit/kit_page.h"
+#include "app/laboratory/laboratory_desk.h"
 #include "app/ledger/ledger.h"
 #include "app/logbook/logbook_page.h"
 #include "app/plan/plan_desk.h"
@@ -89,7 +91,8 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   for (Desk* d : std::initializer_list<Desk*>{
            new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
            new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
-           slate_ = new SlateDesk(bench), new PracticeDesk(bench), arrivals_ = new ArrivalsDesk(bench)})
+           slate_ = new SlateDesk(bench), new PracticeDesk(bench), arrivals_ = new ArrivalsDesk(bench),
+           new JobDesk(bench), new LaboratoryDesk(bench)})
     add_desk(d);
   for (const FigureView* figure : findChildren<FigureView*>())
     connect(figure, &FigureView::said, this, &MainWindow::say);
@@ -124,6 +127,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(docket_, &Docket::desk_wanted, this, [this](const QString& name) { open(name); });
   connect(docket_, &Docket::specimen_wanted, this, [this](Id id) { show_specimen(id); });
   connect(docket_, &Docket::series_wanted, this, &MainWindow::show_series);
+  connect(docket_, &Docket::job_wanted, this, [this](Id id) { open("job", id); });
   connect(docket_, &Docket::spectrum_wanted, this, [this](Id id) { open("spectrum", id, -1); });
   connect(bench, &Workbench::message, this, &MainWindow::say);
   connect(bench, &Workbench::can_be_opened, this, [this](Id piece) {
@@ -161,8 +165,7 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   top_->set_operator(qs(bench_->book()->operator_name()));
   show_units();
   desk->open(what, detail);
-  docket_->set_place(desk->place(),
-                     desk->place() == Docket::Place::series || desk->place() == Docket::Place::spectrum ? what : 0);
+  docket_->set_place(desk->place(), what);
   top_->set_place(desk->title());
   if (desk->place() == Docket::Place::today) docket_->setFocus();
 }

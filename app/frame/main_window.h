@@ -80,6 +80,7 @@ class MainWindow : public QMainWindow {
   /// The watch over the folders of the benches, and what offers their files.
   QWidget* build_offers();
   std::vector<Doable> found(const QString& typed, int most);
+  void add_papers(const QString& typed, const QStringList& words, std::vector<Doable>& into);
   void next_units();
   void show_units();
   void ask_operator();

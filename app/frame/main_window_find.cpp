@@ -15,6 +15,7 @@
 #include "core/practice/practice.h"
 #include "core/slate/slate.h"
 #include "core/spectrum/chain.h"
+#include "store/papers.h"
 
 namespace fortitor {
 
@@ -47,6 +48,16 @@ void MainWindow::open_find() {
     all.push_back({"Debrief " + qs(bench_->record().specimen_id()), "practice against the truth",
                    [this] { open("practice", bench_->specimen()); }});
   all.push_back({"Kit", "equipment, calibration, benches", [this] { open("kit", 0, 0); }});
+  for (const auto& [words, detail, part] : {std::tuple("Laboratory", "its letterhead", 0),
+                                            {"Customers", "typed once", 1},
+                                            {"People", "rights and keys", 2},
+                                            {"Templates", "what documents hold", 3},
+                                            {"Demand sheets", "what must be met", 4},
+                                            {"Register", "documents issued", 5}})
+    all.push_back({words, detail, [this, p = part] { open("laboratory", 0, p); }});
+  if (bench_->has_specimen())
+    all.push_back({"Job " + qs(bench_->record().job), "customer, demands, documents",
+                   [this] { open("job", bench_->book()->job_of(bench_->specimen()).id); }});
   for (const JobOutline& job : bench_->book()->outline()) {
     for (const SpectrumRow& s : job.spectra)
       all.push_back({"Spectrum: " + qs(s.title), qs(job.job.code), [this, id = s.id] { open("spectrum", id, -1); }});
@@ -90,6 +101,24 @@ void MainWindow::new_spectrum(Id job) {
   open("spectrum", *id, int(spectrum::ChainStep::raw));
 }
 
+// Customers with their jobs, and documents by their number.
+void MainWindow::add_papers(const QString& typed, const QStringList& words, std::vector<Doable>& into) {
+  const Papers papers(static_cast<const Book&>(*bench_->book()));
+  const auto jobs = papers.entries(lab::kJob);
+  for (const lab::Entry& e : jobs ? *jobs : std::vector<lab::Entry>()) {
+    const QString text = qs(e.text("customer") + " " + e.text("order") + " " + e.text("project"));
+    const bool fits = !words.isEmpty() && std::all_of(words.begin(), words.end(), [&](const QString& w) {
+      return text.contains(w, Qt::CaseInsensitive);
+    });
+    if (const auto job = bench_->book()->job_by_code(e.name); fits && job)
+      into.push_back({qs(e.text("customer")) + ": " + qs(job->code + " " + job->title), qs(e.text("order")),
+                      [this, id = job->id] { open("job", id); }});
+  }
+  if (const auto d = papers.document(typed.trimmed().toStdString()))
+    into.push_back(
+        {"Document " + qs(d->number), qs(d->covers + ", " + d->state), [this, id = d->job] { open("job", id); }});
+}
+
 // Jobs and series first, as they are what many specimens share.
 std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   std::vector<Doable> groups, pieces;
@@ -103,6 +132,7 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
     return std::all_of(words.begin(), words.end(),
                        [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
   };
+  add_papers(typed, words, groups);
   // A label that was scanned, or its mark typed whole, is that piece before anything else.
   const Label label = read_label(typed.toStdString());
   std::set<Id> scanned;
@@ -115,7 +145,7 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
     }
   for (const FoundRow& r : bench_->book()->search(plain.toStdString(), most)) {
     if (jobs.insert(r.job).second && named(qs(r.job_code + " " + r.job_title)))
-      groups.push_back({qs(r.job_code + " " + r.job_title), "job", [this] { show_jobs(); }});
+      groups.push_back({qs(r.job_code + " " + r.job_title), "job", [this, id = r.job] { open("job", id); }});
     if (series.insert(r.series).second && named(qs(r.job_code + " " + r.job_title + " " + r.series_title)))
       groups.push_back({"Series: " + qs(r.series_title), qs(r.job_code), [this, id = r.series] { show_series(id); }});
     if (scanned.count(r.specimen) != 0) continue;

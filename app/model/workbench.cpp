@@ -281,7 +281,7 @@ void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
   emit evaluation_changed();
 }
 
-Outcome<Done> Workbench::sign() {
+Outcome<Done> Workbench::sign(const std::optional<Hand>& hand) {
   if (!evaluation_) return InputError{"The evaluation is still being made.", {}};
   if (what_if_) return InputError{"A what-if is open: keep it or drop it first.", {}};
   if (!record_.has_run()) return InputError{"There is nothing to sign: the specimen has not been run.", {}};
@@ -292,8 +292,8 @@ Outcome<Done> Workbench::sign() {
                       {}};
   if (!evaluation_current()) return InputError{"The evaluation of this version is still being made.", {}};
   if (const auto sound = book_->check_signature(specimen_); !sound) return sound;
-  const auto done = book_->sign_off(specimen_, evaluated_, evaluation_to_json(*evaluation_, record_.fields, -1),
-                                    std::string(verdict_word(evaluation_->verdict)));
+  const auto done = sign_results(*book_, specimen_, evaluated_, evaluation_to_json(*evaluation_, record_.fields, -1),
+                                 std::string(verdict_word(evaluation_->verdict)), hand);
   if (!done) return done;
   const auto shown =
       book_->set_summary(specimen_, {progress_code(progress()), std::string(verdict_word(evaluation_->verdict)), 0});

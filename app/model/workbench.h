@@ -16,6 +16,7 @@
 #include "core/bench/progress.h"
 #include "core/methods/method.h"
 #include "store/book.h"
+#include "store/signing.h"
 
 namespace fortitor {
 
@@ -102,7 +103,8 @@ class Workbench : public QObject, public FieldHost {
   void answer(const Finding& finding, const Remedy& remedy, const QString& reason);
   /// Whether the newest evaluation is of exactly the version that the book holds: only that can be signed.
   bool evaluation_current() const { return evaluated_ != 0 && evaluated_ == version_; }
-  Outcome<Done> sign();
+  /// With a hand where whoever signs has a key (app/model/my_key.h).
+  Outcome<Done> sign(const std::optional<Hand>& hand = {});
   /// Makes an older version of the record the newest again.
   void back_to(Id version);
 

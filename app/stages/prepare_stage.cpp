@@ -28,6 +28,7 @@ void PrepareStage::rebuild() {
   asked_ = fields_of_stage();
   form_->show_fields(asked_, 2);
   left->addWidget(form_);
+  left->addWidget(item_sheet());
   usual_ = parts::label("", "hint");
   usual_->setAccessibleName("Usual values of the material");
   left->addWidget(usual_);
@@ -95,6 +96,28 @@ void PrepareStage::refresh_timers() {
       "The timer runs on while the program is closed. A run before its end is refused until you say why.", "hint"));
 }
 
+// Folded: the bench does not wait for it, the document will ask for what is missing.
+QWidget* PrepareStage::item_sheet() {
+  auto* box = new QWidget;
+  auto* layout = parts::column(box, 0, 6);
+  auto* fold = parts::button("", "item-fold");
+  fold->setCheckable(true);
+  layout->addWidget(fold, 0, Qt::AlignLeft);
+  item_ = new FieldForm(bench_);
+  item_->show_fields(fields_of_item(), 2);
+  layout->addWidget(item_);
+  const auto show = [this, fold](bool on) {
+    fold->setText(on ? "Where it comes from  ▴" : "Where it comes from: heat, direction, customer's mark  ▾");
+    item_->setVisible(on);
+  };
+  connect(fold, &QPushButton::toggled, this, show);
+  bool any = false;
+  for (const FieldSpec* f : fields_of_item()) any = any || bench_->record().fields.has(f->path);
+  fold->setChecked(any);
+  show(any);
+  return box;
+}
+
 QWidget* PrepareStage::limits_sheet() {
   auto* sheet = parts::sheet();
   auto* layout = parts::column(sheet, 14, 8);
@@ -115,6 +138,7 @@ void PrepareStage::refresh() {
     form_->show_fields(asked_, 2);
   }
   form_->refresh();
+  item_->refresh();
   const std::string usual = material::usual_words(bench_->record(), bench_->units());
   usual_->setText(usual.empty() ? QString() : "Usual: " + qs(usual));
   usual_->setVisible(!usual.empty());

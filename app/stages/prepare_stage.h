@@ -21,11 +21,13 @@ class PrepareStage : public StagePage {
  private:
   TimerBoard* board_;
   QVBoxLayout* timer_rows_ = nullptr;
+  QWidget* item_sheet();
   QWidget* limits_sheet();
   QWidget* timers_sheet();
   void refresh_timers();
 
   FieldForm* form_ = nullptr;
+  FieldForm* item_ = nullptr;            ///< where the piece comes from
   std::vector<const FieldSpec*> asked_;  ///< fields of the form
   SketchPad* pad_ = nullptr;
   LimitsForm* limits_ = nullptr;

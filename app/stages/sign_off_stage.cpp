@@ -3,9 +3,12 @@
 #include <QAbstractTextDocumentLayout>
 #include <QDateTime>
 #include <QFileDialog>
+#include <QLineEdit>
 #include <QPainter>
 #include <QTextDocument>
 
+#include "app/model/my_key.h"
+#include "app/stages/field_edit.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/practice/practice.h"
@@ -57,8 +60,23 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
   layout->addWidget(state_);
   open_ = new QVBoxLayout;
   layout->addLayout(open_);
+  missing_ = parts::label("", "caution");
+  layout->addWidget(missing_);
+  lacking_ = new QVBoxLayout;
+  layout->addLayout(lacking_);
+  paper_ = new EntryHost(bench, this);
+  connect(
+      paper_, &EntryHost::changed, this, [this] { show_hands(); }, Qt::QueuedConnection);
+  passphrase_ = new QLineEdit;
+  passphrase_->setEchoMode(QLineEdit::Password);
+  passphrase_->setPlaceholderText("passphrase of your key");
+  passphrase_->setAccessibleName("Passphrase of your key");
+  passphrase_->setProperty("key", "sign-passphrase");
+  layout->addWidget(passphrase_);
   sign_ = parts::button("Sign", "sign", "primary");
   layout->addWidget(sign_);
+  release_ = parts::button("Release", "release", "primary");
+  layout->addWidget(release_);
   layout->addSpacing(8);
   layout->addWidget(parts::label("Take it along", "title"));
   struct Entry {
@@ -84,14 +102,32 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
   layout->addStretch();
   layout->addWidget(parts::label(qs(practice_sentence()), "hint"));
   outer->addWidget(side);
-  connect(sign_, &QPushButton::clicked, this, [this] {
-    const auto done = bench_->sign();
-    bench_->say(done ? "Signed." : qs(done.error().message));
-    refresh();
-  });
+  connect(sign_, &QPushButton::clicked, this, &SignOffStage::sign);
+  connect(release_, &QPushButton::clicked, this, &SignOffStage::release);
+  connect(passphrase_, &QLineEdit::returnPressed, this, [this] { release_->isVisible() ? release() : sign(); });
   connect(bench, &Workbench::evaluation_changed, this, [this] {
     if (isVisible()) refresh();
   });
+}
+
+void SignOffStage::sign() {
+  if (!sign_->isEnabled()) return;
+  const auto hand = hand_of(Papers(*bench_->book()), bench_->book()->operator_name(), passphrase_->text());
+  const auto done = hand ? bench_->sign(*hand) : Outcome<Done>(hand.error());
+  bench_->say(done ? "Signed." : qs(done.error().message));
+  passphrase_->clear();
+  refresh();
+}
+
+void SignOffStage::release() {
+  const auto hand = hand_of(Papers(*bench_->book()), bench_->book()->operator_name(), passphrase_->text());
+  const auto done =
+      !hand   ? Outcome<Done>(hand.error())
+      : *hand ? release_results(*bench_->book(), bench_->specimen(), **hand)
+              : Outcome<Done>(InputError{"Who releases signs with a key; the Laboratory desk gives one.", {}});
+  bench_->say(done ? "Released." : qs(done.error().message));
+  passphrase_->clear();
+  refresh();
 }
 
 void SignOffStage::rebuild() {
@@ -106,9 +142,13 @@ void SignOffStage::refresh() {
   const auto open = e ? e->open_judgements() : std::vector<const Finding*>{};
   if (bench_->signed_off()) {
     const auto s = bench_->book()->signature(bench_->specimen());
-    state_->setText("Signed by " + qs(s->by) + ", " +
-                    QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") +
-                    ". Any change makes a new version that wants a new signature.");
+    state_->setText(
+        "Signed by " + qs(s->by) + ", " +
+        QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") +
+        (signed_by(*bench_->book(), bench_->specimen()).front().with_key ? ", with a key" : ", without a key") +
+        ". Any change makes a new version that wants a new signature.");
+    for (const SignedBy& by : signed_by(*bench_->book(), bench_->specimen()))
+      if (by.role == "released") open_->addWidget(parts::label("Released by " + qs(by.person) + ".", ""));
   } else if (practice::is_practice(bench_->record())) {
     state_->setText("Practice is not signed. Its debrief, under Practice, holds it against the truth.");
   } else if (!run) {
@@ -120,9 +160,39 @@ void SignOffStage::refresh() {
   } else {
     state_->setText("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + ".");
   }
+  show_hands();
   sign_->setEnabled(run && !practice::is_practice(bench_->record()) && open.empty() && bench_->evaluation_current() &&
                     !bench_->signed_off());
   render();
+}
+
+// The passphrase is asked for where a key signs; Release stands there for another person than who signed.
+void SignOffStage::show_hands() {
+  const Papers papers(static_cast<const Book&>(*bench_->book()));
+  const std::string who = bench_->book()->operator_name();
+  const auto keyed = signs_with_key(papers, who);
+  bool can_release = keyed && *keyed && bench_->signed_off();
+  for (const SignedBy& by : signed_by(*bench_->book(), bench_->specimen()))
+    can_release = can_release && by.person != who && by.role != "released";
+  release_->setVisible(can_release);
+  sign_->setVisible(!can_release);
+  passphrase_->setVisible(keyed && *keyed && (can_release || !bench_->signed_off()));
+  parts::clear(lacking_);
+  QStringList lacks;
+  const auto head = papers.letterhead();
+  const auto paper = papers.job(bench_->record().job);
+  // Of a book that never named a customer or a laboratory nothing is said: it makes no documents.
+  if (head && paper && (head->id != 0 || paper->id != 0))
+    for (const lab::Missing& one : lab::missing_for_document(*paper, *head)) {
+      lacks << qs(one.words);
+      if (one.kind != lab::kJob || lacking_->count() > 0) continue;
+      paper_->take(*paper);
+      const FieldSpec* field = lab::schema(lab::kJob).field(one.path);
+      lacking_->addWidget(parts::label(qs(field->label), "hint"));
+      lacking_->addWidget(new FieldEdit(paper_, *field));
+    }
+  missing_->setText(lacks.isEmpty() ? QString() : "A document of this job will lack " + lacks.join(", ") + ".");
+  missing_->setVisible(!lacks.isEmpty());
 }
 
 void SignOffStage::render() {

@@ -1,6 +1,7 @@
 // Sign off: the certificate as it will print, what is still open, the exports.
 #pragma once
 
+#include "app/laboratory/entry_host.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
 
@@ -17,11 +18,18 @@ class SignOffStage : public StagePage {
   Outcome<Done> write_certificate(const QString& path);
 
  private:
+  void sign();
+  void release();
+  void show_hands();
   void render();
   void save(const char* ending);
 
   QLabel *preview_, *state_;
-  QPushButton* sign_;
+  QPushButton *sign_, *release_;
+  QLineEdit* passphrase_;
+  QLabel* missing_;       ///< what a document of the job will lack
+  QVBoxLayout* lacking_;  ///< one field to type the first of it in
+  EntryHost* paper_;
   QVBoxLayout* open_;
 };
 

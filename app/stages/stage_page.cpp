@@ -7,7 +7,14 @@ namespace fortitor {
 std::vector<const FieldSpec*> StagePage::fields_of_stage() const {
   std::vector<const FieldSpec*> out;
   for (const FieldSpec& f : bench_->method().fields)
-    if (f.stage == stage_ && !f.brought && field_applies(f, bench_->record())) out.push_back(&f);
+    if (f.stage == stage_ && !f.brought && !f.of_item && field_applies(f, bench_->record())) out.push_back(&f);
+  return out;
+}
+
+std::vector<const FieldSpec*> StagePage::fields_of_item() const {
+  std::vector<const FieldSpec*> out;
+  for (const FieldSpec& f : bench_->method().fields)
+    if (f.of_item) out.push_back(&f);
   return out;
 }
 

@@ -27,6 +27,8 @@ class StagePage : public QWidget {
 
  protected:
   std::vector<const FieldSpec*> fields_of_stage() const;
+  /// Those that say where the piece comes from.
+  std::vector<const FieldSpec*> fields_of_item() const;
   /// Guidance and cautions of the stage as one sheet.
   QWidget* guide_sheet() const;
 

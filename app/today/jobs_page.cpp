@@ -12,6 +12,7 @@
 #include "app/theme/theme.h"
 #include "core/record/json.h"
 #include "store/bundle.h"
+#include "store/papers.h"
 
 namespace fortitor {
 
@@ -149,13 +150,20 @@ void JobsPage::refresh() {
   const auto outline = bench_->book()->outline();
   if (outline.empty()) list_->addWidget(parts::label("No job yet. Begin with its number on the right.", "quiet"));
   size_t fitting = 0;
+  const auto customers = customers_of(*bench_->book());
   for (const auto& [job, all_series, spectra] : outline) {
-    if (!qs(job.code + " " + job.title).contains(filter_->text().trimmed(), Qt::CaseInsensitive)) continue;
+    const std::string asked = customers.count(job.code) ? customers.at(job.code) : std::string();
+    if (!qs(job.code + " " + job.title + " " + asked).contains(filter_->text().trimmed(), Qt::CaseInsensitive))
+      continue;
     if (++fitting > kShown) continue;
     auto* card = parts::sheet();
     auto* layout = parts::column(card, 12, 4);
     auto* head = new QHBoxLayout;
     head->addWidget(parts::label(qs(job.code + "  " + job.title), "title"), 1);
+    auto* page = parts::button("Open the job", "job-open:" + qs(job.code));
+    page->setToolTip("Customer, demands, completeness, documents.");
+    connect(page, &QPushButton::clicked, this, [this, id = job.id] { emit desk_wanted("job", id, -1); });
+    head->addWidget(page);
     auto* bundle = parts::button("Bundle…", "job-bundle:" + qs(job.code));
     bundle->setToolTip("Records, runs and signed evaluations of this job in one file to hand on.");
     connect(bundle, &QPushButton::clicked, this, [this, code = job.code] {
@@ -168,7 +176,10 @@ void JobsPage::refresh() {
     });
     head->addWidget(bundle);
     layout->addLayout(head);
-    if (!job.due.empty()) layout->addWidget(parts::label("due " + qs(day_words(job.due, bench_->today())), "hint"));
+    const QString customer = customers.count(job.code) ? qs(customers.at(job.code)) : QString();
+    const QString due = job.due.empty() ? QString() : "due " + qs(day_words(job.due, bench_->today()));
+    if (!customer.isEmpty() || !due.isEmpty())
+      layout->addWidget(parts::label(customer + (customer.isEmpty() || due.isEmpty() ? "" : " · ") + due, "hint"));
     for (const auto& [s, specimens] : all_series) {
       const Method* m = methods::find(s.method);
       layout->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : ""), "quiet"));

@@ -7,6 +7,7 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/practice/practice.h"
+#include "store/papers.h"
 
 namespace fortitor {
 namespace {
@@ -212,6 +213,7 @@ void TodayPage::show_rows(const std::vector<JobOutline>& outline) {
 }
 
 void TodayPage::show_jobs(const std::vector<JobOutline>& outline) {
+  const auto customers = customers_of(*bench_->book());
   size_t open_jobs = 0;
   for (const auto& [job, all_series, spectra] : outline) {
     if (job.code == practice::kJob) continue;
@@ -226,6 +228,8 @@ void TodayPage::show_jobs(const std::vector<JobOutline>& outline) {
     auto* card = parts::sheet();
     auto* layout = parts::column(card, 10, 2);
     layout->addWidget(parts::label(qs(job.code + " " + job.title), "title"));
+    if (const auto asked = customers.find(job.code); asked != customers.end())
+      layout->addWidget(parts::line(qs(asked->second), "quiet"));
     layout->addWidget(parts::label(QString::number(done) + " of " + QString::number(total) + " signed" +
                                        (job.due.empty() ? "" : " · due " + qs(day_words(job.due, bench_->today()))),
                                    "hint"));

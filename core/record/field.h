@@ -67,6 +67,7 @@ struct FieldSpec {
   int drum = 0;                       ///< divisions to a coarse mark: "2:11" is two marks and 11 divisions; 0: no drum
   bool planned = false;   ///< column that is known before the machine (where a row lies): not asked for there
   bool in_order = false;  ///< words of `choices` come one after another, one a cycle: the same may come again
+  bool of_item = false;   ///< says where the piece comes from (heat, direction): asked for apart, never at the bench
   std::string record_of;  ///< a method: the field names a specimen tested by it, whose record belongs to this one
 };
 

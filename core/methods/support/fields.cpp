@@ -85,6 +85,11 @@ FieldSpec of_series(FieldSpec f) {
   return f;
 }
 
+FieldSpec of_item(FieldSpec f) {
+  f.of_item = true;
+  return f;
+}
+
 FieldSpec column(std::string name, std::string label, Dimension d) {
   FieldSpec f = quantity(std::move(name), std::move(label), d, Stage::run);
   f.may_be_zero = f.may_be_negative = true;
@@ -112,10 +117,20 @@ std::vector<FieldSpec> common() {
   return {
       of_piece(required(text("specimen.id", "Specimen", prepare, "As marked on the piece."))), material,
       required(text("specimen.family", "Family", prepare, "Usual values of the family check the results.")),
-      text("specimen.lot", "Lot or heat", prepare, "From the stamp or the colour on the bar's end."),
+      text("specimen.lot", "Lot", prepare, "From the stamp or the colour on the bar's end."),
       of_piece(text("specimen.marking", "Marking", prepare, "Stamp, colour or tag found on the piece.")),
       of_piece(text("specimen.surface", "Surface", prepare, "Turned, ground, as rolled; nicks seen.")),
       of_piece(text("specimen.note", "Note", prepare)),
+      of_item(text("specimen.heat", "Heat", prepare, "From the mill's document.")),
+      of_item(text("specimen.product", "Product", prepare, "What it was cut from: plate, bar, profile.")),
+      of_item(of_series(quantity("specimen.product_thickness", "Thickness of the product", D::length, prepare, "",
+                                 "Demands often depend on it."))),
+      of_item(choice("specimen.direction", "Direction", prepare,
+                     {{"longitudinal", "along"}, {"transverse", "across"}, {"through", "through the thickness"}})),
+      of_item(
+          of_piece(text("specimen.place", "Place in the product", prepare, "Such as quarter width, mid thickness."))),
+      of_item(of_piece(text("specimen.customer_mark", "Customer's mark", prepare, "As the customer calls the piece."))),
+      of_item(of_series(text("settings.demand", "Demand sheet", prepare, "Whose limits these are."))),
       of_piece(quantity("conditions.temperature", "Room temperature", D::temperature, prepare)),
       of_piece(quantity("conditions.humidity", "Humidity", D::elongation, prepare)),
       quantity("conditions.stated", "Conditioning wanted", D::time, prepare, "", "Starts the timer."),

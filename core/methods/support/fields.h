@@ -25,6 +25,8 @@ FieldSpec usually(FieldSpec field, std::string words);
 FieldSpec under(FieldSpec field, std::string path, std::string values);
 FieldSpec of_piece(FieldSpec field);
 FieldSpec of_series(FieldSpec field);
+/// Says where the piece comes from; asked for apart from what the bench needs.
+FieldSpec of_item(FieldSpec f);
 /// Column of a table: a single quantity keyed at the machine, of either sign.
 FieldSpec column(std::string name, std::string label, Dimension d);
 

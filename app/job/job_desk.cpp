@@ -1,0 +1,406 @@
+#include "app/job/job_desk.h"
+
+#include <QComboBox>
+#include <QCompleter>
+#include <QDesktopServices>
+#include <QDir>
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QSaveFile>
+#include <QUrl>
+
+#include "app/job/completeness_view.h"
+#include "app/model/my_key.h"
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "report/document.h"
+#include "report/label.h"
+#include "store/signing.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
+  setObjectName("page");
+  host_ = new EntryHost(bench, this);
+  auto* outer = parts::column(this, 0, 10);
+  auto* top = new QHBoxLayout;
+  auto* names = new QVBoxLayout;
+  names->setSpacing(2);
+  head_ = parts::line("", "heading");
+  customer_ = parts::line("", "quiet");
+  names->addWidget(head_);
+  names->addWidget(customer_);
+  top->addLayout(names, 1);
+  auto* labels_button = parts::button("Labels…", "job-labels");
+  connect(labels_button, &QPushButton::clicked, this, &JobDesk::labels);
+  top->addWidget(labels_button);
+  outer->addLayout(top);
+
+  auto* body = new QHBoxLayout;
+  body->setSpacing(12);
+  auto* paper = parts::sheet();
+  auto* column = parts::column(paper, 14, 8);
+  column->addWidget(parts::label("Who asked, what came", "title"));
+  form_ = new FieldForm(host_);
+  column->addWidget(form_);
+  column->addStretch();
+  auto* left = parts::scroller(paper);
+  left->setFixedWidth(int(330 * std::min(1.3, theme::scale())));
+  body->addWidget(left);
+
+  auto* right = new QWidget;
+  auto* right_column = parts::column(right, 0, 12);
+  auto* demand_sheet = parts::sheet();
+  demands_ = parts::column(demand_sheet, 14, 8);
+  right_column->addWidget(demand_sheet);
+  auto* document_sheet = parts::sheet();
+  auto* documents = parts::column(document_sheet, 14, 8);
+  documents->addWidget(parts::label("Documents", "title"));
+  documents_ = new QVBoxLayout;
+  documents_->setSpacing(4);
+  documents->addLayout(documents_);
+  auto* what = new QHBoxLayout;
+  covers_ = new QComboBox;
+  covers_->setProperty("key", "document-covers");
+  covers_->setAccessibleName("What the document covers");
+  language_ = new QComboBox;
+  language_->setProperty("key", "document-language");
+  language_->setAccessibleName("Language of the document");
+  layout_ = new QComboBox;
+  layout_->setProperty("key", "document-template");
+  layout_->setAccessibleName("Template of the document");
+  for (QComboBox* box : {covers_, language_, layout_}) what->addWidget(box);
+  what->addStretch();
+  documents->addLayout(what);
+  missing_ = parts::label("", "hint");
+  documents->addWidget(missing_);
+  auto* why = new QHBoxLayout;
+  replaces_words_ = parts::label("", "caution");
+  reason_ = new QLineEdit;
+  reason_->setProperty("key", "document-reason");
+  reason_->setPlaceholderText("because…");
+  reason_->setAccessibleName("Why the document is replaced or withdrawn");
+  why->addWidget(replaces_words_);
+  why->addWidget(reason_, 1);
+  documents->addLayout(why);
+  auto* act = new QHBoxLayout;
+  passphrase_ = new QLineEdit;
+  passphrase_->setProperty("key", "document-passphrase");
+  passphrase_->setEchoMode(QLineEdit::Password);
+  passphrase_->setPlaceholderText("passphrase");
+  passphrase_->setAccessibleName("Passphrase of your key");
+  auto* draft = parts::button("Draft…", "document-draft");
+  auto* go = parts::button("Issue", "document-issue", "primary");
+  act->addWidget(passphrase_);
+  act->addStretch();
+  act->addWidget(draft);
+  act->addWidget(go);
+  documents->addLayout(act);
+  right_column->addWidget(document_sheet);
+  right_column->addStretch();
+  body->addWidget(parts::scroller(right), 1);
+  outer->addLayout(body, 1);
+  connect(go, &QPushButton::clicked, this, &JobDesk::issue);
+  connect(passphrase_, &QLineEdit::returnPressed, this, &JobDesk::issue);
+  connect(draft, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Draft of the document", qs(row_.code) + ".pdf",
+                                                      "Documents (*.pdf *.html *.csv *.json)", nullptr,
+                                                      QFileDialog::DontConfirmOverwrite);
+    if (!path.isEmpty()) write_draft(path);
+  });
+  connect(host_, &EntryHost::changed, this, [this] {
+    show_paper();
+    show_documents();
+    bench_->touch_docket();
+  });
+}
+
+QString JobDesk::title() const {
+  return qs(row_.code + " " + row_.title);
+}
+
+QString JobDesk::obstacle(Id job) const {
+  for (const JobRow& j : bench_->book()->jobs())
+    if (j.id == job) return {};
+  return "That job is not in the book.";
+}
+
+void JobDesk::open(Id job, int) {
+  job_ = job;
+  for (const JobRow& j : bench_->book()->jobs())
+    if (j.id == job) row_ = j;
+  replaces_.clear();
+  reload();
+}
+
+void JobDesk::reload() {
+  const Papers papers(static_cast<const Book&>(*bench_->book()));
+  const auto paper = papers.job(row_.code);
+  if (!paper) return bench_->say(qs(paper.error().message));
+  host_->take(*paper);
+  asked_.clear();
+  head_->setText(title());
+  show_paper();
+  show_demands();
+  show_documents();
+}
+
+// A choice asks for more, or for less; else the form only shows what is there.
+void JobDesk::show_paper() {
+  const QString customer = qs(host_->entry().text("customer")), order = qs(host_->entry().text("order"));
+  customer_->setText(customer.isEmpty() ? QString("No customer is named yet")
+                                        : customer + (order.isEmpty() ? QString() : " · order " + order));
+  if (const auto wanted = host_->shown(); wanted != asked_) {
+    asked_ = wanted;
+    form_->show_fields(asked_, 1);
+    const Papers papers(static_cast<const Book&>(*bench_->book()));
+    for (const auto& [path, kind] : {std::pair("settings.customer", lab::kCustomer), {"settings.template", lab::kTemplate}}) {
+      QStringList names;
+      if (const auto all = papers.entries(kind))
+        for (const lab::Entry& e : *all) names << qs(e.name);
+      for (QLineEdit* line : form_->findChildren<QLineEdit*>())
+        if (line->property("key").toString() == path) {
+          auto* known = new QCompleter(names, line);
+          known->setCaseSensitivity(Qt::CaseInsensitive);
+          known->setFilterMode(Qt::MatchContains);
+          line->setCompleter(known);
+        }
+    }
+  }
+  form_->refresh();
+}
+
+void JobDesk::show_demands() {
+  parts::clear(demands_);
+  demands_->addWidget(parts::label("What is demanded, and how far it is", "title"));
+  const Papers papers(static_cast<const Book&>(*bench_->book()));
+  const auto sheets = papers.sheets();
+  if (!sheets) return bench_->say(qs(sheets.error().message));
+  for (const SeriesRow& s : bench_->book()->series(job_)) {
+    auto* head = new QHBoxLayout;
+    const Method* m = methods::find(s.method);
+    head->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : QString()), ""), 1);
+    auto* box = new QComboBox;
+    box->setProperty("key", "demand-of:" + QString::number(s.id));
+    box->setAccessibleName("Demand sheet of " + qs(s.title));
+    box->addItem("no demand sheet", "");
+    const auto chosen = papers.demand_of(s.id);
+    for (const lab::DemandSheet& sheet : *sheets) {
+      if (std::none_of(sheet.rows.begin(), sheet.rows.end(), [&](const auto& r) { return r.method == s.method; })) continue;
+      box->addItem(qs(sheet.title()), qs(sheet.name));
+      if (chosen && *chosen && (*chosen)->name == sheet.name) box->setCurrentIndex(box->count() - 1);
+    }
+    connect(box, &QComboBox::activated, this,
+            [this, box, id = s.id] { choose_sheet(id, box->currentData().toString()); });
+    head->addWidget(box);
+    demands_->addLayout(head);
+    if (chosen && *chosen)
+      for (const lab::DemandSheet& sheet : *sheets)
+        if (sheet.name == (*chosen)->name)
+          if (const auto other = lab::differences(**chosen, sheet); !other.empty())
+            demands_->addWidget(parts::label("The sheet has changed since: " + qs(other.front()) +
+                                                 (other.size() > 1 ? QString(", and %1 more").arg(other.size() - 1) : QString()) +
+                                                 ". Pieces keep what they were given; choose it again to take it over.",
+                                             "caution"));
+    auto* place = new QVBoxLayout;
+    place->setObjectName("completeness-" + QString::number(s.id));
+    demands_->addLayout(place);
+  }
+  // Every piece is evaluated for it: beside the window.
+  const int asked = ++asked_for_;
+  const auto all = std::make_shared<Outcome<std::vector<SeriesCompleteness>>>(InputError{"", {}});
+  bench_->tasks().run(
+      "Working out how far " + qs(row_.code) + " is", this,
+      [all, path = bench_->book()->path(), job = job_, shelf = bench_->book()->shelf()](Task&) {
+        auto reader = Book::open_read_only(path, shelf);
+        *all = reader ? completeness_of(**reader, job) : Outcome<std::vector<SeriesCompleteness>>(reader.error());
+      },
+      [this, all, asked] {
+        if (asked != asked_for_) return;
+        if (*all)
+          show_completeness(**all);
+        else
+          bench_->say(qs(all->error().message));
+        emit shown();
+      });
+}
+
+void JobDesk::show_completeness(const std::vector<SeriesCompleteness>& all) {
+  for (const SeriesCompleteness& s : all)
+    for (auto* place : findChildren<QVBoxLayout*>("completeness-" + QString::number(s.series.id))) {
+      parts::clear(place);
+      auto* view = new CompletenessView;
+      view->setProperty("key", "completeness:" + QString::number(s.series.id));
+      view->show_series(s);
+      connect(view, &CompletenessView::piece_wanted, this, [this](Id piece) { emit desk_wanted("specimen", piece, -1); });
+      place->addWidget(view);
+    }
+}
+
+void JobDesk::choose_sheet(Id series, const QString& name) {
+  Papers papers(*bench_->book());
+  const auto sheets = papers.sheets();
+  if (!sheets) return bench_->say(qs(sheets.error().message));
+  for (const lab::DemandSheet& sheet : *sheets) {
+    if (qs(sheet.name) != name) continue;
+    const auto left = papers.choose(series, sheet);
+    if (!left) return bench_->say(qs(left.error().message));
+    QString words;
+    for (const std::string& one : *left) words += (words.isEmpty() ? "" : " ") + qs(one);
+    bench_->say(words);
+    if (bench_->has_specimen()) bench_->select(bench_->specimen());
+    bench_->touch_docket();
+  }
+  QMetaObject::invokeMethod(
+      this, [this] { show_demands(); }, Qt::QueuedConnection);
+}
+
+void JobDesk::show_documents() {
+  parts::clear(documents_);
+  const Papers papers(static_cast<const Book&>(*bench_->book()));
+  const auto all = papers.documents(job_);
+  if (all.empty()) documents_->addWidget(parts::label("None was issued yet.", "hint"));
+  for (auto d = all.rbegin(); d != all.rend(); ++d) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(parts::label(qs(d->number) + " · edition " + QString::number(d->edition), ""), 1);
+    row->addWidget(parts::label(qs(day_words(d->issued_at.substr(0, 10), bench_->today())) + " · " + qs(d->covers) + " · " +
+                                    qs(d->language),
+                                "quiet"),
+                   2);
+    row->addWidget(parts::label(qs(d->state) + (d->state == "withdrawn" ? ": " + qs(d->reason) : QString()),
+                                d->state == "issued" ? "title" : "caution"),
+                   1);
+    document_actions(*d, row);
+    documents_->addLayout(row);
+  }
+  const QVariant was = covers_->currentData(), tongue = language_->currentData(), way = layout_->currentData();
+  covers_->clear();
+  covers_->addItem("The whole job", 0);
+  for (const SeriesRow& s : bench_->book()->series(job_)) covers_->addItem("Series " + qs(s.title), qlonglong(s.id));
+  covers_->setCurrentIndex(std::max(0, covers_->findData(was)));
+  language_->clear();
+  language_->addItem("as agreed", "");
+  for (Language l : kLanguages) language_->addItem(qs(language_name(l)), qs(language_code(l)));
+  language_->setCurrentIndex(std::max(0, language_->findData(tongue)));
+  layout_->clear();
+  layout_->addItem("usual template", "");
+  if (const auto templates = papers.entries(lab::kTemplate))
+    for (const lab::Entry& e : *templates) layout_->addItem(qs(e.name), qs(e.name));
+  layout_->setCurrentIndex(std::max(0, layout_->findData(way)));
+  QStringList lacks;
+  if (const auto head = papers.letterhead())
+    for (const lab::Missing& one : lab::missing_for_document(host_->entry(), *head)) lacks << qs(one.words);
+  missing_->setText(lacks.isEmpty() ? QString() : "Not entered yet, and a document should say it: " + lacks.join(", ") + ".");
+  missing_->setVisible(!lacks.isEmpty());
+  const auto keyed = signs_with_key(papers, bench_->book()->operator_name());
+  passphrase_->setVisible(keyed && *keyed);
+  replaces_words_->setText("In place of " + qs(replaces_));
+  replaces_words_->setVisible(!replaces_.empty());
+  reason_->setVisible(!all.empty());
+}
+
+void JobDesk::document_actions(const DocumentRow& d, QHBoxLayout* row) {
+  const auto add = [&](const QString& words, const QString& key, auto act) {
+    auto* b = parts::button(words, key + ":" + qs(d.number));
+    connect(b, &QPushButton::clicked, this, act);
+    row->addWidget(b);
+  };
+  add("Open", "document-open", [this, d] {
+    const auto bytes = Papers(static_cast<const Book&>(*bench_->book())).bytes(d);
+    if (!bytes) return bench_->say(qs(bytes.error().message));
+    // A copy to look at; what counts lies in the book.
+    const QString path = QDir::temp().filePath(qs(d.number).replace('/', '-') + ".pdf");
+    QSaveFile copy(path);
+    if (!copy.open(QIODevice::WriteOnly) || copy.write(*bytes) != bytes->size() || !copy.commit())
+      return bench_->say(path + " cannot be written: " + copy.errorString() + ".");
+    QDesktopServices::openUrl(QUrl::fromLocalFile(path));
+  });
+  if (d.state != "issued") return;
+  add("Replace", "document-replace", [this, d] {
+    replaces_ = d.number;
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+          show_documents();
+          reason_->setFocus();
+        },
+        Qt::QueuedConnection);
+  });
+  add("Withdraw", "document-withdraw", [this, d] {
+    const auto done = Papers(*bench_->book()).withdraw(d.number, reason_->text().trimmed().toStdString());
+    bench_->say(done ? QString() : qs(done.error().message));
+    if (!done) return reason_->setFocus();
+    reason_->clear();
+    QMetaObject::invokeMethod(
+        this, [this] { show_documents(); }, Qt::QueuedConnection);
+  });
+}
+
+namespace {
+
+DocumentRequest request_of(const std::string& job, const QComboBox& covers, const QComboBox& language,
+                           const QComboBox& layout) {
+  DocumentRequest r;
+  r.job = job;
+  if (const Id series = covers.currentData().toLongLong(); series != 0) {
+    r.covers = DocumentRequest::Covers::series;
+    r.what = series;
+  }
+  if (const QString code = language.currentData().toString(); !code.isEmpty()) r.language = language_of(code.toStdString());
+  if (const QString name = layout.currentData().toString(); !name.isEmpty()) r.layout = name.toStdString();
+  return r;
+}
+
+}  // namespace
+
+void JobDesk::write_draft(const QString& path) {
+  const DocumentRequest request = request_of(row_.code, *covers_, *language_, *layout_);
+  bench_->write("Writing the draft", [book = bench_->book()->path(), shelf = bench_->book()->shelf(), request,
+                                      path]() -> Outcome<QString> {
+    auto reader = Book::open_read_only(book, shelf);
+    if (!reader) return reader.error();
+    const auto document = collect(**reader, request);
+    if (!document) return document.error();
+    if (const auto done = write_document(*document, path.toStdString()); !done) return done.error();
+    return "Draft written: " + path;
+  });
+}
+
+void JobDesk::issue() {
+  const DocumentRequest request = request_of(row_.code, *covers_, *language_, *layout_);
+  Papers papers(*bench_->book());
+  const auto hand = hand_of(papers, bench_->book()->operator_name(), passphrase_->text());
+  if (!hand) return bench_->say(qs(hand.error().message));
+  passphrase_->clear();
+  const auto issued = std::make_shared<Outcome<DocumentRow>>(InputError{"Issuing was stopped; no number was given.", {}});
+  const auto tell = [this, issued] {
+    bench_->say(*issued ? "Document " + qs((*issued)->number) + " is issued." : qs(issued->error().message));
+    if (*issued) {
+      replaces_.clear();
+      reason_->clear();
+    }
+    show_documents();
+  };
+  bench_->tasks().run_in_turn(
+      "Issuing a document of " + qs(row_.code), this,
+      [issued, request, hand = *hand, replaced = replaces_, reason = reason_->text().trimmed().toStdString(),
+       pass = bench_->book()->pass()](Task&) {
+        auto book = Book::open(pass);
+        *issued = book ? issue_document(**book, request, hand, replaced, reason) : Outcome<DocumentRow>(book.error());
+      },
+      tell, tell);
+}
+
+void JobDesk::labels() {
+  const QString path = QFileDialog::getSaveFileName(this, "Labels of the pieces", qs(row_.code) + " labels.pdf", "*.pdf",
+                                                    nullptr, QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  const auto all = labels_of(*bench_->book(), row_.code);
+  if (!all) return bench_->say(qs(all.error().message));
+  const auto done = write_labels(*all, LabelPaper::roll, path.toStdString());
+  bench_->say(done ? "Labels written: " + path : qs(done.error().message));
+}
+
+}  // namespace fortitor

@@ -1,0 +1,311 @@
+#include "app/laboratory/laboratory_desk.h"
+
+#include <QFileDialog>
+#include <QLineEdit>
+
+#include "app/laboratory/demand_editor.h"
+#include "app/model/my_key.h"
+#include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "report/page.h"
+#include "store/keys.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+namespace {
+
+constexpr std::pair<LaboratoryDesk::Part, const char*> kParts[] = {
+    {LaboratoryDesk::Part::letterhead, "Letterhead"}, {LaboratoryDesk::Part::customers, "Customers"},
+    {LaboratoryDesk::Part::people, "People"},         {LaboratoryDesk::Part::templates, "Templates"},
+    {LaboratoryDesk::Part::demands, "Demand sheets"}, {LaboratoryDesk::Part::documents, "Register"}};
+
+const char* lead_of(LaboratoryDesk::Part part) {
+  switch (part) {
+    case LaboratoryDesk::Part::letterhead: return "Stands at the head of every document. Set once.";
+    case LaboratoryDesk::Part::customers: return "Typed once, found by name in every job.";
+    case LaboratoryDesk::Part::people:
+      return "While nobody is named here everybody may do everything. With the first name the rights hold.";
+    case LaboratoryDesk::Part::templates: return "What a customer's documents hold, and in which language.";
+    case LaboratoryDesk::Part::demands:
+      return "What a standard, a drawing or a customer demands. The standard itself decides; check its edition.";
+    case LaboratoryDesk::Part::documents: return "Every document that was issued, in the order of its number. Nothing vanishes.";
+  }
+  return "";
+}
+
+}  // namespace
+
+LaboratoryDesk::LaboratoryDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
+  setObjectName("page");
+  host_ = new EntryHost(bench, this);
+  auto* outer = parts::column(this, 0, 10);
+  auto* head = new QHBoxLayout;
+  head->addWidget(parts::label("Laboratory", "heading"));
+  for (const auto& [part, words] : kParts) {
+    auto* b = parts::button(words, "laboratory:" + QString(words));
+    b->setCheckable(true);
+    connect(b, &QPushButton::clicked, this, [this, p = part] { open(0, int(p)); });
+    parts_.push_back(b);
+    head->addWidget(b);
+  }
+  head->addStretch();
+  outer->addLayout(head);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(12);
+  list_sheet_ = parts::sheet();
+  list_ = parts::column(list_sheet_, 10, 4);
+  auto* list_area = parts::scroller(list_sheet_);
+  list_area->setFixedWidth(int(230 * std::min(1.4, theme::scale())));
+  row->addWidget(list_area);
+  auto* card = parts::sheet();
+  card_ = parts::column(card, 16, 8);
+  row->addWidget(parts::scroller(card), 1);
+  outer->addLayout(row, 1);
+  connect(host_, &EntryHost::changed, this, [this] {
+    if (part_ == Part::demands || part_ == Part::documents) return;
+    const bool named = picked_ != host_->entry().name;
+    picked_ = host_->entry().name;
+    if (named || host_->shown() != asked_)
+      QMetaObject::invokeMethod(
+          this, [this] { show_part(); }, Qt::QueuedConnection);
+    else if (form_ != nullptr)
+      form_->refresh();
+  });
+}
+
+void LaboratoryDesk::open(Id, int detail) {
+  if (detail >= 0 && detail != int(part_)) picked_.clear();
+  if (detail >= 0) part_ = Part(detail);
+  show_part();
+}
+
+QPushButton* LaboratoryDesk::list_button(const QString& words, const QString& key, bool here) {
+  auto* b = parts::button(words, key);
+  b->setCheckable(true);
+  b->setChecked(here);
+  return b;
+}
+
+void LaboratoryDesk::show_part() {
+  for (size_t i = 0; i < parts_.size(); ++i) parts_[i]->setChecked(int(i) == int(part_));
+  parts::clear(list_);
+  parts::clear(card_);
+  form_ = nullptr;
+  editor_ = nullptr;
+  const bool listed = part_ != Part::letterhead && part_ != Part::documents;
+  list_sheet_->parentWidget()->parentWidget()->setVisible(listed);
+  card_->addWidget(parts::label(lead_of(part_), "hint"));
+  switch (part_) {
+    case Part::letterhead:
+      if (const auto head = Papers(static_cast<const Book&>(*bench_->book())).letterhead())
+        show_entry(*head);
+      else
+        bench_->say(qs(head.error().message));
+      break;
+    case Part::customers: show_entries(lab::kCustomer, "New customer"); break;
+    case Part::people: show_entries(lab::kPerson, "New person"); break;
+    case Part::templates: show_entries(lab::kTemplate, "New template"); break;
+    case Part::demands: show_sheets(); break;
+    case Part::documents: show_register(); break;
+  }
+  card_->addStretch();
+  list_->addStretch();
+}
+
+void LaboratoryDesk::show_entries(std::string_view kind, const QString& fresh) {
+  const auto all = Papers(static_cast<const Book&>(*bench_->book())).entries(kind);
+  if (!all) return bench_->say(qs(all.error().message));
+  const lab::Entry* here = nullptr;
+  for (const lab::Entry& e : *all) {
+    if (e.name == picked_) here = &e;
+    auto* b = list_button(qs(e.name), "entry:" + qs(e.name), e.name == picked_);
+    connect(b, &QPushButton::clicked, this, [this, name = e.name] {
+      picked_ = name;
+      QMetaObject::invokeMethod(
+          this, [this] { show_part(); }, Qt::QueuedConnection);
+    });
+    list_->addWidget(b);
+  }
+  auto* b = parts::button(fresh, "entry-new", "primary");
+  connect(b, &QPushButton::clicked, this, [this] {
+    picked_.clear();
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+          show_part();
+          if (form_ != nullptr)
+            if (auto* first = form_->findChild<QLineEdit*>()) first->setFocus();
+        },
+        Qt::QueuedConnection);
+  });
+  list_->addWidget(b);
+  // What is begun without a name yet stays as it was typed.
+  show_entry(here != nullptr ? *here
+             : host_->entry().kind == kind && host_->entry().id == 0 ? host_->entry()
+                                                                     : lab::entry_of(kind, ""));
+}
+
+void LaboratoryDesk::show_entry(const lab::Entry& entry) {
+  host_->take(entry);
+  card_->addWidget(parts::label(entry.name.empty() ? "New " + qs(lab::kind_words(entry.kind)).toLower()
+                                                   : qs(entry.kind == lab::kHead ? "Letterhead" : entry.name),
+                                "heading"));
+  form_ = new FieldForm(host_);
+  asked_ = host_->shown();
+  form_->show_fields(asked_, 2);
+  card_->addWidget(form_);
+  if (entry.kind == lab::kPerson && entry.id != 0) show_person(entry);
+  if (entry.id == 0 || entry.kind == lab::kHead) return;
+  auto* gone = parts::button("Take out of use", "entry-gone");
+  connect(gone, &QPushButton::clicked, this, [this] {
+    const auto done = Papers(*bench_->book()).remove(host_->entry());
+    if (!done) return bench_->say(qs(done.error().message));
+    bench_->say("");
+    picked_.clear();
+    host_->take({});
+    QMetaObject::invokeMethod(
+        this, [this] { show_part(); }, Qt::QueuedConnection);
+  });
+  card_->addWidget(gone, 0, Qt::AlignLeft);
+}
+
+// A key is given at the person's own machine: its file lies there, only its public half goes into the book.
+void LaboratoryDesk::show_person(const lab::Entry& person) {
+  card_->addSpacing(6);
+  card_->addWidget(parts::label("Key", "title"));
+  const std::string key = keys::current(person);
+  card_->addWidget(parts::label(
+      key.empty() ? QString("No key: signs with the name alone, and check says so.")
+                  : "Signs with a key, " + qs(key.substr(0, 16)) + "…, since " +
+                        qs(day_words(keys::published(person).back().since.substr(0, 10), bench_->today())) + ".",
+      key.empty() ? "caution" : ""));
+  auto* row = new QHBoxLayout;
+  QLineEdit* phrases[2];
+  for (int i = 0; i < 2; ++i) {
+    phrases[i] = new QLineEdit;
+    phrases[i]->setEchoMode(QLineEdit::Password);
+    phrases[i]->setProperty("key", i == 0 ? "key-passphrase" : "key-again");
+    phrases[i]->setPlaceholderText(i == 0 ? "passphrase, 8 letters or more" : "once more");
+    phrases[i]->setAccessibleName(i == 0 ? "Passphrase of the new key" : "The passphrase once more");
+    row->addWidget(phrases[i]);
+  }
+  auto* give = parts::button(key.empty() ? "Give a key" : "Give another key", "key-give", "primary");
+  row->addWidget(give);
+  auto* take = parts::button("Take the key away", "key-take");
+  take->setVisible(!key.empty());
+  row->addWidget(take);
+  row->addStretch();
+  card_->addLayout(row);
+  card_->addWidget(parts::label("The private half is kept, encrypted, in " + qs(keys_folder()) +
+                                    ". Nobody can make the passphrase up again: keep a copy of the file, or have a new key "
+                                    "given.",
+                                "hint"));
+  const auto done = [this](const Outcome<Done>& what, const QString& words) {
+    bench_->say(what ? words : qs(what.error().message));
+    QMetaObject::invokeMethod(
+        this, [this] { show_part(); }, Qt::QueuedConnection);
+  };
+  connect(give, &QPushButton::clicked, this, [this, first = phrases[0], again = phrases[1], done] {
+    if (first->text() != again->text()) return bench_->say("The two passphrases differ; no key was given.");
+    Papers papers(*bench_->book());
+    if (const auto allowed = may(papers, bench_->book()->operator_name(), "keeps"); !allowed)
+      return bench_->say(qs(allowed.error().message));
+    done(keys::give(papers, host_->entry(), keys_folder(), first->text().toStdString(), bench_->clock()),
+         qs(host_->entry().name) + " has a key.");
+  });
+  connect(take, &QPushButton::clicked, this, [this, done] {
+    Papers papers(*bench_->book());
+    if (const auto allowed = may(papers, bench_->book()->operator_name(), "keeps"); !allowed)
+      return bench_->say(qs(allowed.error().message));
+    done(keys::take_away(papers, host_->entry(), bench_->clock()), "The key signs no more; what it signed stays signed.");
+  });
+}
+
+void LaboratoryDesk::show_sheets() {
+  const auto all = Papers(static_cast<const Book&>(*bench_->book())).sheets();
+  if (!all) return bench_->say(qs(all.error().message));
+  const lab::DemandSheet* here = nullptr;
+  for (const lab::DemandSheet& s : *all) {
+    if (s.name == picked_) here = &s;
+    auto* b = list_button(qs(s.name), "sheet:" + qs(s.name), s.name == picked_);
+    connect(b, &QPushButton::clicked, this, [this, name = s.name] {
+      picked_ = name;
+      QMetaObject::invokeMethod(
+          this, [this] { show_part(); }, Qt::QueuedConnection);
+    });
+    list_->addWidget(b);
+  }
+  const auto act = [&](const QString& words, const QString& key, const char* role, auto what) {
+    auto* b = parts::button(words, key, role);
+    connect(b, &QPushButton::clicked, this, what);
+    list_->addWidget(b);
+  };
+  act("New sheet", "sheet-new", "primary", [this] {
+    picked_.clear();
+    QMetaObject::invokeMethod(
+        this, [this] { show_part(); }, Qt::QueuedConnection);
+  });
+  act("Import…", "sheet-import", "", [this] { import_sheets(); });
+  act("Export…", "sheet-export", "", [this] { export_sheets(); });
+  editor_ = new DemandEditor(bench_);
+  editor_->show_sheet(here != nullptr ? *here : lab::DemandSheet{});
+  connect(editor_, &DemandEditor::kept, this, [this](const QString& name) {
+    picked_ = name.toStdString();
+    QMetaObject::invokeMethod(
+        this, [this] { show_part(); }, Qt::QueuedConnection);
+  });
+  card_->addWidget(editor_);
+}
+
+void LaboratoryDesk::import_sheets() {
+  const QString path = QFileDialog::getOpenFileName(this, "Demand sheets", {}, "Demand sheets (*.json *.csv)");
+  if (path.isEmpty()) return;
+  const auto read = lab::read_demands(path.toStdString());
+  if (!read) return bench_->say(qs(read.error().message));
+  Papers papers(*bench_->book());
+  const auto known = papers.sheets();
+  if (!known) return bench_->say(qs(known.error().message));
+  for (lab::DemandSheet sheet : *read) {
+    for (const lab::DemandSheet& old : *known)
+      if (old.name == sheet.name) sheet.id = old.id;
+    if (const auto kept = papers.save(sheet); !kept) return bench_->say(qs(kept.error().message));
+  }
+  bench_->say(QString::number(read->size()) + (read->size() == 1 ? " sheet is" : " sheets are") + " in the book.");
+  show_part();
+}
+
+void LaboratoryDesk::export_sheets() {
+  const QString path = QFileDialog::getSaveFileName(this, "Demand sheets", "demands.json", "Demand sheets (*.json *.csv)",
+                                                    nullptr, QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  const auto all = Papers(static_cast<const Book&>(*bench_->book())).sheets();
+  if (!all) return bench_->say(qs(all.error().message));
+  const auto done = page::write_new(path.endsWith(".csv") ? lab::demands_to_csv(*all) : lab::demands_to_json(*all) + "\n",
+                                    path.toStdString());
+  bench_->say(done ? "Demand sheets written: " + path : qs(done.error().message));
+}
+
+void LaboratoryDesk::show_register() {
+  const auto all = Papers(static_cast<const Book&>(*bench_->book())).documents();
+  if (all.empty()) card_->addWidget(parts::label("No document was issued yet. A job's page issues them.", ""));
+  for (const DocumentRow& d : all) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(parts::label(qs(d.number) + " · edition " + QString::number(d.edition), ""), 2);
+    row->addWidget(parts::label(qs(day_words(d.issued_at.substr(0, 10), bench_->today())), "quiet"), 1);
+    row->addWidget(parts::label(qs(d.covers), ""), 2);
+    row->addWidget(parts::label(qs(d.customer), "quiet"), 2);
+    QString state = qs(d.state);
+    for (const DocumentRow& other : all)
+      if (other.replaces == d.id) state += " by " + qs(other.number);
+    if (!d.reason.empty() && d.state != "replaced") state += ": " + qs(d.reason);
+    row->addWidget(parts::label(state, d.state == "issued" ? "title" : "caution"), 3);
+    auto* job = parts::button("Job", "register-job:" + qs(d.number));
+    connect(job, &QPushButton::clicked, this, [this, id = d.job] { emit desk_wanted("job", id, -1); });
+    row->addWidget(job);
+    card_->addLayout(row);
+  }
+}
+
+}  // namespace fortitor

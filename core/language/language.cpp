@@ -1,0 +1,166 @@
+#include "core/language/language.h"
+
+#include <mutex>
+
+#include "core/quantity/date.h"
+#include "core/quantity/plain.h"
+
+namespace fortitor {
+
+extern const std::string_view kGerman, kItalian, kFrench, kSpanish;
+
+namespace {
+
+std::mutex guard;
+std::set<std::string> missed_phrases;
+
+// What stands between quotes: \n, \", \\.
+Outcome<std::string> unquoted(std::string_view line, size_t number) {
+  const auto wrong = [&] { return InputError{"line " + std::to_string(number) + ": expected a text in quotes", {}}; };
+  const size_t open = line.find('"'), close = line.rfind('"');
+  if (open == std::string_view::npos || close <= open) return wrong();
+  std::string out;
+  for (size_t i = open + 1; i < close; ++i) {
+    if (line[i] != '\\') {
+      out += line[i];
+    } else if (++i < close) {
+      out += line[i] == 'n' ? '\n' : line[i] == 't' ? '\t' : line[i];
+    } else {
+      return wrong();
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+std::string_view language_code(Language l) {
+  constexpr std::string_view codes[] = {"en", "de", "it", "fr", "es"};
+  return codes[size_t(l)];
+}
+
+std::optional<Language> language_of(std::string_view code) {
+  for (Language l : kLanguages)
+    if (language_code(l) == code) return l;
+  return std::nullopt;
+}
+
+std::string_view language_name(Language l) {
+  constexpr std::string_view names[] = {"English", "Deutsch", "Italiano", "Français", "Español"};
+  return names[size_t(l)];
+}
+
+Outcome<std::map<std::string, std::string, std::less<>>> read_catalogue(std::string_view po) {
+  std::map<std::string, std::string, std::less<>> out;
+  std::string id, text;
+  enum { none, in_id, in_text } state = none;
+  size_t number = 0;
+  const auto close = [&] {
+    if (state == in_text && !id.empty() && !text.empty()) out[id] = text;
+    id.clear();
+    text.clear();
+    state = none;
+  };
+  for (size_t at = 0; at < po.size();) {
+    const size_t end = std::min(po.find('\n', at), po.size());
+    std::string_view line = po.substr(at, end - at);
+    at = end + 1;
+    ++number;
+    if (line.ends_with('\r')) line.remove_suffix(1);
+    if (line.empty() || line[0] == '#') continue;
+    const bool begins_id = line.starts_with("msgid "), begins_text = line.starts_with("msgstr ");
+    if (begins_id) close();
+    if (begins_text && state != in_id) return InputError{"line " + std::to_string(number) + ": msgstr without msgid", {}};
+    if (!begins_id && !begins_text && line[0] != '"')
+      return InputError{"line " + std::to_string(number) + ": expected msgid, msgstr or a text", {}};
+    if (!begins_id && !begins_text && state == none)
+      return InputError{"line " + std::to_string(number) + ": a text that belongs to nothing", {}};
+    const auto part = unquoted(line, number);
+    if (!part) return part.error();
+    if (begins_id) state = in_id;
+    if (begins_text) state = in_text;
+    (state == in_id ? id : text) += *part;
+  }
+  close();
+  return out;
+}
+
+const std::map<std::string, std::string, std::less<>>& catalogue(Language l) {
+  using Catalogue = std::map<std::string, std::string, std::less<>>;
+  static const std::vector<Catalogue> all = [] {
+    std::vector<Catalogue> read(1);
+    for (const std::string_view po : {kGerman, kItalian, kFrench, kSpanish}) {
+      auto one = read_catalogue(po);
+      read.push_back(one ? std::move(*one) : Catalogue{});  // a test reads them and says where they are wrong
+    }
+    return read;
+  }();
+  return all[size_t(l)];
+}
+
+std::optional<std::string> Tongue::known(std::string_view english) const {
+  if (this->english()) return std::string(english);
+  const auto& phrases = catalogue(language_);
+  const auto it = phrases.find(english);
+  return it == phrases.end() ? std::nullopt : std::optional(it->second);
+}
+
+std::string Tongue::operator()(std::string_view english) const {
+  if (auto said = known(english)) return *said;
+  if (!english.empty()) {
+    const std::lock_guard one_at_a_time(guard);
+    missed_phrases.insert(std::string(language_code(language_)) + ": " + std::string(english));
+  }
+  return std::string(english);
+}
+
+std::string Tongue::operator()(std::string_view english, const std::map<std::string, std::string>& values) const {
+  const std::string message = (*this)(english);
+  std::string out;
+  // In one pass: a value that looks like a name of another is left as it is.
+  for (size_t at = 0; at < message.size();) {
+    const size_t open = message.find('{', at);
+    const size_t shut = open == std::string::npos ? open : message.find('}', open);
+    if (shut == std::string::npos) return out + message.substr(at);
+    out += message.substr(at, open - at);
+    const auto it = values.find(message.substr(open + 1, shut - open - 1));
+    out += it == values.end() ? message.substr(open, shut - open + 1) : it->second;
+    at = shut + 1;
+  }
+  return out;
+}
+
+std::string Tongue::number(const std::string& printed) const {
+  if (english()) return printed;
+  std::string out = printed;
+  for (size_t i = 1; i + 1 < out.size(); ++i)
+    if (out[i] == '.' && plain::is_digit(out[i - 1]) && plain::is_digit(out[i + 1])) out[i] = ',';
+  return out;
+}
+
+std::string Tongue::day(const std::string& iso) const {
+  const std::string day = iso.substr(0, 10);
+  if (!is_day(day)) return iso;
+  if (english()) return day_words(day);
+  const std::string d = std::to_string(plain::whole(day.substr(8, 2)).value_or(0)), m = day.substr(5, 2), y = day.substr(0, 4);
+  // Numeric, as these four languages write it on documents.
+  return language_ == Language::german ? plain::padded(plain::whole(d).value_or(0), 2) + "." + m + "." + y
+                                       : plain::padded(plain::whole(d).value_or(0), 2) + "/" + m + "/" + y;
+}
+
+std::set<std::string> Tongue::missed() {
+  const std::lock_guard one_at_a_time(guard);
+  return missed_phrases;
+}
+
+std::vector<std::string> values_in(std::string_view message) {
+  std::vector<std::string> out;
+  for (size_t at = message.find('{'); at != std::string_view::npos; at = message.find('{', at + 1)) {
+    const size_t shut = message.find('}', at);
+    if (shut == std::string_view::npos) break;
+    out.emplace_back(message.substr(at + 1, shut - at - 1));
+  }
+  return out;
+}
+
+}  // namespace fortitor

@@ -1,0 +1,58 @@
+// The languages that paper speaks. English is what stands in the code and in the descriptions; the others are
+// catalogues of it (gettext's .po, data/languages), built in.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/outcome.h"
+
+namespace fortitor {
+
+enum class Language { english, german, italian, french, spanish };
+inline constexpr Language kLanguages[] = {Language::english, Language::german, Language::italian, Language::french,
+                                          Language::spanish};
+/// "en", "de", "it", "fr", "es".
+std::string_view language_code(Language language);
+/// Nothing for a code of none of them.
+std::optional<Language> language_of(std::string_view code);
+/// What its speakers call it: "Deutsch".
+std::string_view language_name(Language language);
+
+/// Says things in a language. What a catalogue does not have is said in English, and remembered.
+class Tongue {
+ public:
+  explicit Tongue(Language language = Language::english) : language_(language) {}
+  Language language() const { return language_; }
+  bool english() const { return language_ == Language::english; }
+
+  /// A phrase of the program.
+  std::string operator()(std::string_view english) const;
+  /// A message with named values: say("Signed by {who}, {when}.", {{"who", …}, …}).
+  std::string operator()(std::string_view english, const std::map<std::string, std::string>& values) const;
+  /// The phrase where the catalogue has it (or the language is English); nothing otherwise.
+  std::optional<std::string> known(std::string_view english) const;
+  /// A number, or words with numbers that the program wrote, with the decimal mark of the language: "12.5" → "12,5".
+  std::string number(const std::string& printed) const;
+  /// "27 Nov 2026" as the language writes days; text that is no day comes back as it is.
+  std::string day(const std::string& iso) const;
+
+  /// Phrases that were asked for and are in no catalogue.
+  static std::set<std::string> missed();
+
+ private:
+  Language language_;
+};
+
+/// Reads a catalogue (.po): msgid and msgstr, continued lines, comments. Errors name the line.
+Outcome<std::map<std::string, std::string, std::less<>>> read_catalogue(std::string_view po);
+/// The built-in catalogue of a language; empty for English.
+const std::map<std::string, std::string, std::less<>>& catalogue(Language language);
+/// The names of values in a message: "{who}".
+std::vector<std::string> values_in(std::string_view message);
+
+}  // namespace fortitor

@@ -1,0 +1,381 @@
+#include "report/document.h"
+
+#include <QBuffer>
+#include <QImage>
+#include <QDateTime>
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "core/bench/records.h"
+#include "core/evaluation/evaluation_json.h"
+#include "core/laboratory/editions.h"
+#include "core/practice/practice.h"
+#include "core/quantity/plain.h"
+#include "core/series/series.h"
+#include "report/archive.h"
+#include "report/export.h"
+#include "report/piece_parts.h"
+#include "store/new_file.h"
+
+namespace fortitor {
+namespace {
+
+using Json = nlohmann::ordered_json;
+constexpr int kSharpest = 1100;    // px: half a page wide at 300 dpi
+constexpr size_t kForSeries = 3;   // pieces from which statistics say something
+constexpr size_t kMostColumns = 6;  // of results beside the name of the piece
+
+// A photograph as paper wants it: no more dots than are seen, without what the camera says of its owner.
+QByteArray for_paper(const QByteArray& whole) {
+  QImage image = QImage::fromData(whole);
+  if (image.isNull()) return {};
+  if (std::max(image.width(), image.height()) > kSharpest)
+    image = image.scaled(kSharpest, kSharpest, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  QByteArray out;
+  QBuffer buffer(&out);
+  buffer.open(QIODevice::WriteOnly);
+  image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPEG", 86);
+  return out;
+}
+
+// Results of the table: those the template names, else those that are demanded, else the main ones.
+std::vector<std::string> columns_of(const DocumentSeries& s, const lab::Entry& layout) {
+  std::vector<std::string> out;
+  const auto add = [&](const std::string& key) {
+    if (out.size() < 2 * kMostColumns && std::find(out.begin(), out.end(), key) == out.end()) out.push_back(key);
+  };
+  for (const std::string& key : words_of(layout.text("results"))) {
+    std::string plain_key;
+    for (char c : key)
+      if (c != ' ') plain_key += c;
+    if (s.method->result(plain_key)) add(plain_key);
+  }
+  if (!out.empty()) return out;
+  const auto each = [&](const auto& wanted) {
+    for (const DocumentPiece& p : s.pieces)
+      for (const ResultValue& r : p.certificate.evaluation.results)
+        if (!r.is_text() && wanted(r)) add(r.spec.key);
+  };
+  if (s.demand)
+    for (const lab::DemandRow& row : s.demand->rows)
+      if (row.method == s.method->id) add(row.key);
+  each([](const ResultValue& r) { return r.verdict != Verdict::none || r.limit.min || r.limit.max; });
+  if (out.empty()) each([](const ResultValue& r) { return r.spec.headline; });
+  return out;
+}
+
+// In the one unit of its column; `difference`: the zero of a temperature scale does not enter.
+std::string in_unit(double value, Dimension d, UnitSet set, int figures, bool difference = false) {
+  const Unit& unit = display_unit(d, set);
+  return plain::general((value - (difference ? 0 : unit.offset)) / unit.factor, figures);
+}
+
+Outcome<lab::Entry> named(const Papers& papers, std::string_view kind, const std::string& name) {
+  if (name.empty()) return lab::entry_of(kind, "");
+  return papers.entry(kind, name);
+}
+
+}  // namespace
+
+std::string_view covers_word(DocumentRequest::Covers covers) {
+  return covers == DocumentRequest::Covers::job ? "job" : covers == DocumentRequest::Covers::series ? "series" : "piece";
+}
+
+std::string Document::covers_words() const {
+  if (covers == DocumentRequest::Covers::job || series.empty()) return job.code;
+  if (covers == DocumentRequest::Covers::series) return job.code + " · " + series.front().row.title;
+  return job.code + " · " + (series.front().pieces.empty() ? "" : series.front().pieces.front().row.code);
+}
+
+// Without a template: the pieces of a job with their equipment, photographs where there are any.
+bool Document::has_part(const std::string& part) const {
+  if (!layout.fields.has("settings.parts")) return true;
+  const auto parts = words_of(layout.text("parts"));
+  return std::find(parts.begin(), parts.end(), part) != parts.end();
+}
+
+Outcome<Document> collect(const Book& book, const DocumentRequest& request, const page::Progress& progress) {
+  using Covers = DocumentRequest::Covers;
+  const auto job = book.job_by_code(request.job);
+  if (!job) return InputError{"There is no job " + request.job + " in this book.", {}};
+  if (const auto sound = book.check_job(job->id); !sound) return InputError{request.job + ": " + sound.error().message, {}};
+  const Papers papers(book);
+  Document d;
+  d.job = *job;
+  d.covers = request.covers;
+  d.head = book.head();
+  d.made_at = book.clock().utc();
+  const auto paper = papers.job(job->code);
+  const auto head = papers.letterhead();
+  if (!paper) return paper.error();
+  if (!head) return head.error();
+  d.paper = *paper;
+  d.letterhead = *head;
+  const auto customer = named(papers, lab::kCustomer, d.paper.text("customer"));
+  if (!customer) return customer.error();
+  d.customer = *customer;
+  if (d.customer.id == 0 && !d.paper.text("customer").empty())
+    d.customer.fields.set("settings.name", d.paper.text("customer"));
+  std::string layout = request.layout.value_or(d.paper.text("template"));
+  if (layout.empty() && !request.layout) layout = d.customer.text("template");
+  const auto chosen = named(papers, lab::kTemplate, layout);
+  if (!chosen) return chosen.error();
+  if (!layout.empty() && chosen->id == 0) return InputError{"There is no template “" + layout + "” in this book.", {}};
+  d.layout = *chosen;
+  std::string language;
+  for (const lab::Entry* from : {&d.layout, &d.customer, &d.paper})
+    if (const std::string code = from->text("language"); !code.empty()) language = code;
+  d.language = request.language.value_or(language_of(language).value_or(Language::english));
+  const std::string units = d.layout.text("units");
+  d.units = request.units.value_or(units == "us" ? UnitSet::us : units == "kgf" ? UnitSet::kgf : UnitSet::si);
+  double done = 0, all = 0;
+  bool found = request.covers == Covers::job, tested = false;
+  for (const SeriesRow& s : book.series(job->id)) all += double(book.specimens(s.id).size());
+  for (const SeriesRow& s : book.series(job->id)) {
+    if (request.covers == Covers::series && s.id != request.what) continue;
+    DocumentSeries one;
+    one.row = s;
+    one.method = methods::find(s.method);
+    if (one.method == nullptr) continue;
+    if (auto demand = papers.demand_of(s.id); demand)
+      one.demand = std::move(*demand);
+    else
+      return demand.error();
+    for (const SpecimenRow& row : book.specimens(s.id)) {
+      if (request.covers == Covers::piece && row.id != request.what) continue;
+      found = true;
+      if (progress) progress(done++ / std::max(1.0, all));
+      auto c = stored_certificate(book, row, d.units);
+      if (!c) {  // one bad piece never stops the others
+        d.refused.push_back(c.error().message);
+        continue;
+      }
+      if (practice::is_practice(c->record)) continue;
+      c->language = d.language;
+      DocumentPiece piece{std::move(*c), row, signed_by(book, row.id), {}, {}};
+      if (d.has_part("photographs"))
+        for (PhotographRow& p : papers.photographs(row.id)) {
+          const auto whole = papers.picture(p.id);
+          if (!whole) return whole.error();
+          piece.pictures.push_back(for_paper(*whole));
+          piece.photographs.push_back(std::move(p));
+        }
+      tested = tested || piece.tested();
+      one.pieces.push_back(std::move(piece));
+    }
+    if (one.pieces.empty()) continue;
+    one.keys = columns_of(one, d.layout);
+    std::vector<SeriesPiece> pieces;
+    std::vector<lab::DemandPiece> wanted;
+    for (const DocumentPiece& p : one.pieces) {
+      wanted.push_back({p.row.id, p.row.code, &p.certificate.record, p.tested() ? &p.certificate.evaluation : nullptr});
+      if (p.tested()) pieces.push_back({&p.certificate.record, &p.certificate.evaluation});
+    }
+    if (one.demand) one.completeness = lab::completeness(*one.demand, wanted);
+    if (request.covers != Covers::piece && pieces.size() >= kForSeries && d.has_part("series")) {
+      const auto settings = book.series_record(s.id);
+      if (!settings) return settings.error();
+      SeriesReport report;
+      report.method = one.method;
+      report.job = job->code;
+      report.title = s.title;
+      report.key = series_key(*one.method, *settings, pieces);
+      report.settings = *settings;
+      report.judged = series_evaluate(*one.method, pieces, *settings);
+      report.units = d.units;
+      one.report = std::move(report);
+    }
+    d.series.push_back(std::move(one));
+  }
+  if (!found) return InputError{"That is not a part of job " + request.job + ".", {}};
+  if (!tested)
+    return InputError{d.refused.empty() ? "No specimen of job " + request.job + " has been run yet." : d.refused.front(),
+                      {}};
+  return d;
+}
+
+Outcome<QByteArray> document_pdf(const Document& d, const page::Progress& progress) {
+  const Tongue say(d.language);
+  const std::string title = say("Test report") + " " + (d.number.empty() ? d.job.code : d.number);
+  const auto pages = page::flow_pdf(document_parts(d), document_surround(d), title, progress);
+  if (!pages) return pages.error();
+  std::vector<Attachment> within = {{"document.json", "application/json", "document/1", QByteArray::fromStdString(document_json(d))}};
+  for (const DocumentSeries& s : d.series)
+    for (const DocumentPiece& p : s.pieces) {
+      if (!p.tested()) continue;
+      const Certificate& c = p.certificate;
+      TestRecord plain = c.record;
+      plain.run.drop_samples();
+      within.push_back({p.row.code + ".record.json", "application/json", "record/1",
+                        QByteArray::fromStdString(record_to_json(plain))});
+      within.push_back({p.row.code + ".evaluation.json", "application/json", "evaluation/1",
+                        QByteArray::fromStdString(evaluation_to_json(c.evaluation, c.record.fields))});
+    }
+  std::vector<Certificate> certificates;
+  for (const DocumentSeries& s : d.series)
+    for (const DocumentPiece& p : s.pieces) {
+      certificates.push_back(p.certificate);
+      certificates.back().head = d.head;
+    }
+  return archived(*pages,
+                  {title, d.letterhead.text("laboratory"), d.covers_words(), std::string(language_code(d.language)),
+                   d.made_at, seals_of(certificates)},
+                  within);
+}
+
+std::string document_csv(const Document& d) {
+  std::string out;
+  for (const DocumentSeries& s : d.series) {
+    std::string head = "series,piece,lot,heat,verdict", limits = csv_cell(s.row.title) + ",,,,";
+    for (const std::string& key : s.keys) {
+      const auto spec = s.method->result(key);
+      const std::string unit = std::string(display_unit(spec->dimension, d.units).symbol);
+      head += "," + csv_cell(key + (unit.empty() ? "" : " [" + unit + "]")) + "," + csv_cell(key + " U") + "," +
+              csv_cell(key + " verdict");
+    }
+    out += head + "\n";
+    for (const DocumentPiece& p : s.pieces) {
+      const TestRecord& r = p.certificate.record;
+      out += csv_cell(s.row.title) + "," + csv_cell(p.row.code) + "," + csv_cell(r.fields.text("specimen.lot")) + "," +
+             csv_cell(r.fields.text("specimen.heat")) + "," + std::string(verdict_word(p.certificate.evaluation.verdict));
+      for (const std::string& key : s.keys) {
+        const ResultValue* v = p.certificate.evaluation.find(key);
+        if (v == nullptr || v->is_text()) {
+          out += ",,,";
+          continue;
+        }
+        out += "," + csv_cell((v->censored && v->censored->above ? "≥ " : "") +
+                              in_unit(v->value, v->spec.dimension, d.units, 6)) +
+               "," + (v->standard_uncertainty > 0 ? csv_cell(in_unit(v->expanded(), v->spec.dimension, d.units, 3, true)) : "") +
+               "," + (v->verdict == Verdict::none ? "" : std::string(verdict_word(v->verdict)));
+      }
+      out += "\n";
+    }
+  }
+  return out;
+}
+
+std::string document_json(const Document& d) {
+  const auto entry = [](const lab::Entry& e) {
+    Json j = Json::object();
+    for (const FieldSpec& f : lab::schema(e.kind).fields)
+      if (f.kind != FieldKind::picture && !f.brought && e.fields.has(f.path)) {
+        const std::string key = f.path.substr(std::string("settings.").size());
+        if (f.kind == FieldKind::flag)
+          j[key] = e.fields.flag(f.path);
+        else
+          j[key] = e.fields.text(f.path);
+      }
+    return j;
+  };
+  Json j = {{"fortitor", "document/1"},
+            {"number", d.number.empty() ? Json(nullptr) : Json(d.number)},
+            {"edition", d.edition},
+            {"covers", covers_word(d.covers)},
+            {"of", d.covers_words()},
+            {"language", language_code(d.language)},
+            {"made_at", d.made_at},
+            {"issued_by", d.issued_by.empty() ? Json(nullptr) : Json(d.issued_by)},
+            {"replaces", d.replaces.empty() ? Json(nullptr) : Json(d.replaces)},
+            {"reason", d.reason.empty() ? Json(nullptr) : Json(d.reason)},
+            {"job", d.job.code},
+            {"title", d.job.title},
+            {"laboratory", entry(d.letterhead)},
+            {"customer", entry(d.customer)},
+            {"order", entry(d.paper)},
+            {"series", Json::array()}};
+  for (const DocumentSeries& s : d.series) {
+    Json one = {{"title", s.row.title}, {"method", s.method->id}, {"standard", lab::with_editions(s.method->standard)},
+                {"demand", s.demand ? Json(s.demand->title()) : Json(nullptr)}, {"pieces", Json::array()}};
+    for (const DocumentPiece& p : s.pieces) {
+      const Evaluation& e = p.certificate.evaluation;
+      Json piece = {{"specimen", p.row.code},
+                    {"tested_at", p.certificate.record.tested_at},
+                    {"operator", p.certificate.record.operator_name},
+                    {"verdict", p.tested() ? Json(verdict_word(e.verdict)) : Json(nullptr)},
+                    {"rule", e.rule},
+                    {"compared", e.compared},
+                    {"record_sha256", p.certificate.signature ? Json(p.certificate.signature->record_sha256) : Json(nullptr)},
+                    {"results", Json::array()},
+                    {"signatures", Json::array()}};
+      for (const std::string& key : s.keys)
+        if (const ResultValue* r = e.find(key); r != nullptr && !r->is_text() && std::isfinite(r->value))
+          piece["results"].push_back(
+              {{"key", key},
+               {"value", r->value},
+               {"unit", internal_symbol(r->spec.dimension)},
+               {"expanded_uncertainty", r->standard_uncertainty > 0 ? Json(r->expanded()) : Json(nullptr)},
+               {"k", r->coverage_factor()},
+               {"reported", reported(*r, p.certificate.record.fields, UnitSet::si).text()},
+               {"verdict", verdict_word(r->verdict)},
+               {"near", r->near},
+               {"probability", r->probability ? Json(*r->probability) : Json(nullptr)}});
+      for (const SignedBy& by : p.signatures)
+        piece["signatures"].push_back({{"role", by.role}, {"person", by.person}, {"at", by.at}, {"key", by.with_key}});
+      one["pieces"].push_back(std::move(piece));
+    }
+    j["series"].push_back(std::move(one));
+  }
+  j["not_printed"] = d.refused;
+  return j.dump(1, ' ', false, Json::error_handler_t::replace);
+}
+
+Outcome<Done> write_document(const Document& d, const std::string& path, const page::Progress& progress) {
+  if (path.ends_with(".csv")) return page::write_new(document_csv(d), path);
+  if (path.ends_with(".json")) return page::write_new(document_json(d) + "\n", path);
+  if (!path.ends_with(".pdf")) return page::write_new(document_html(d), path);
+  const auto pdf = document_pdf(d, progress);
+  if (!pdf) return pdf.error();
+  return write_new_file(path, *pdf);
+}
+
+Outcome<DocumentRow> issue_document(Book& book, const DocumentRequest& request, const std::optional<Hand>& hand,
+                                    const std::string& replaced, const std::string& reason,
+                                    const page::Progress& progress) {
+  Papers papers(book);
+  const std::string who = hand ? hand->person : book.operator_name();
+  if (const auto allowed = may(papers, who, "signs"); !allowed) return allowed.error();
+  const auto keyed = signs_with_key(papers, who);
+  if (!keyed) return keyed.error();
+  if (*keyed && !hand) return InputError{"Not issued: " + who + "'s passphrase is asked for.", {}};
+  if (hand)
+    if (const auto opened = opens(papers, *hand); !opened) return opened.error();
+  auto document = collect(book, request, progress);
+  if (!document) return document.error();
+  if (!document->refused.empty()) return InputError{"Not issued: " + document->refused.front(), {}};
+  for (const DocumentSeries& s : document->series)
+    for (const DocumentPiece& p : s.pieces) {
+      if (!p.tested()) continue;
+      if (!p.certificate.signature)
+        return InputError{"Not issued: " + p.row.code + " is tested and not signed.", {}};
+      const bool released = std::any_of(p.signatures.begin(), p.signatures.end(),
+                                        [](const SignedBy& by) { return by.role == "released"; });
+      if (document->paper.flag("released") && !released)
+        return InputError{"Not issued: the job wants a second signature, and " + p.row.code + " is not released.", {}};
+    }
+  DocumentRow row;
+  row.job = document->job.id;
+  row.kind = covers_word(document->covers);
+  row.covers = document->covers_words();
+  row.customer = document->paper.text("customer");
+  row.language = language_code(document->language);
+  document->issued_by = who;
+  document->replaces = replaced;
+  document->reason = replaced.empty() ? "" : reason;
+  const auto issued = papers.issue(
+      row,
+      [&](const std::string& number, int edition) -> Outcome<Papers::Made> {
+        document->number = number;
+        document->edition = edition;
+        auto pdf = document_pdf(*document, progress);
+        if (!pdf) return pdf.error();
+        return Papers::Made{std::move(*pdf), document_json(*document)};
+      },
+      replaced, reason);
+  if (!issued) return issued.error();
+  if (hand)
+    if (const auto kept = sign_document(book, *issued, *hand); !kept) return kept.error();
+  return issued;
+}
+
+}  // namespace fortitor

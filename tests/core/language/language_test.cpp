@@ -1,0 +1,53 @@
+#include "core/language/language.h"
+
+#include <gtest/gtest.h>
+
+namespace fortitor::language_test {
+namespace {
+
+TEST(Catalogue, ReadsPoAsGettextWritesIt) {
+  const auto read = read_catalogue(
+      "# a comment\nmsgid \"\"\nmsgstr \"Language: de\\n\"\n\nmsgid \"yield\"\nmsgstr \"\"\n\"Streck\"\n\"grenze\"\n"
+      "msgid \"a \\\"b\\\"\"\nmsgstr \"x\\ny\"\nmsgid \"not yet\"\nmsgstr \"\"\n");
+  ASSERT_TRUE(read) << read.error().message;
+  EXPECT_EQ(read->at("yield"), "Streckgrenze");
+  EXPECT_EQ(read->at("a \"b\""), "x\ny");
+  EXPECT_EQ(read->count("not yet"), 0u);
+  EXPECT_EQ(read->size(), 2u);
+  for (const char* wrong : {"msgstr \"x\"\n", "yield\n", "msgid yield\n", "\"x\"\n", "msgid \"x\\\n"})
+    EXPECT_FALSE(read_catalogue(wrong)) << wrong;
+}
+
+TEST(Tongue, PutsValuesInOnceAndTurnsDecimalMarks) {
+  const Tongue english;
+  EXPECT_EQ(english("Signed by {who}, {when}.", {{"who", "{when}"}, {"when", "noon"}}), "Signed by {when}, noon.");
+  EXPECT_EQ(english("{other}", {}), "{other}");
+  EXPECT_EQ(english.number("12.5"), "12.5");
+  const Tongue german(Language::german);
+  EXPECT_EQ(german.number("12.5 (k = 2.26)"), "12,5 (k = 2,26)");
+  EXPECT_EQ(german.number("54.2–57.3"), "54,2–57,3");
+  EXPECT_EQ(german.number("end. 5"), "end. 5");
+  EXPECT_EQ(german.day("2026-11-03T10:00"), "03.11.2026");
+  EXPECT_EQ(Tongue(Language::italian).day("2026-11-03"), "03/11/2026");
+  EXPECT_EQ(german.day("soon"), "soon");
+}
+
+TEST(Catalogues, HoldTheSamePhrasesWithTheSameValues) {
+  const auto& german = catalogue(Language::german);
+  for (Language l : kLanguages) {
+    if (l == Language::english) continue;
+    const auto& phrases = catalogue(l);
+    for (const auto& [english, said] : german) EXPECT_TRUE(phrases.count(english)) << language_code(l) << ": " << english;
+    for (const auto& [english, said] : phrases) {
+      EXPECT_TRUE(german.count(english)) << "only in " << language_code(l) << ": " << english;
+      auto wanted = values_in(english), has = values_in(said);
+      std::sort(wanted.begin(), wanted.end());
+      std::sort(has.begin(), has.end());
+      EXPECT_EQ(wanted, has) << language_code(l) << ": " << english;
+      EXPECT_FALSE(said.empty());
+    }
+  }
+}
+
+}  // namespace
+}  // namespace fortitor::language_test
