@@ -24,8 +24,9 @@ int print(const Json& j) {
 }
 
 Outcome<std::unique_ptr<Book>> open_to_write(const std::string& path) {
-  auto book = QFile::exists(QString::fromStdString(path)) ? Book::open(path, user())
-                                                          : Outcome<std::unique_ptr<Book>>(InputError{path + ": there is no such book.", {}});
+  auto book = QFile::exists(QString::fromStdString(path))
+                  ? Book::open(path, user())
+                  : Outcome<std::unique_ptr<Book>>(InputError{path + ": there is no such book.", {}});
   if (!book) return book;
   if ((*book)->read_only()) return InputError{(*book)->notices().front(), {}};
   (*book)->use_shelf(shelf());
@@ -168,7 +169,8 @@ int demands(const DemandsOptions& o) {
   const auto sheets = Papers(static_cast<const Book&>(**book)).sheets();
   if (!sheets) return bad_input(sheets.error().message);
   if (!o.export_to.empty()) {
-    const std::string text = o.export_to.ends_with(".csv") ? lab::demands_to_csv(*sheets) : lab::demands_to_json(*sheets) + "\n";
+    const std::string text =
+        o.export_to.ends_with(".csv") ? lab::demands_to_csv(*sheets) : lab::demands_to_json(*sheets) + "\n";
     if (const auto done = write_new_file(o.export_to, QByteArray::fromStdString(text)); !done)
       return bad_input(done.error().message);
     return 0;
@@ -178,8 +180,9 @@ int demands(const DemandsOptions& o) {
     return 0;
   }
   for (const lab::DemandSheet& s : *sheets)
-    std::printf("%-26s %-24s %2zu rows  %s\n", s.name.c_str(), (s.source + (s.edition.empty() ? "" : ":" + s.edition)).c_str(),
-                s.rows.size(), s.id == 0 ? "shipped" : "of the book");
+    std::printf("%-26s %-24s %2zu rows  %s\n", s.name.c_str(),
+                (s.source + (s.edition.empty() ? "" : ":" + s.edition)).c_str(), s.rows.size(),
+                s.id == 0 ? "shipped" : "of the book");
   return 0;
 }
 
@@ -201,11 +204,20 @@ int completeness(const std::string& book_path, const std::string& job, bool json
       Json cells = Json::object();
       for (size_t i = 0; i < s.codes.size(); ++i)
         if (line.cells[i] != lab::CellState::not_wanted) cells[s.codes[i]] = lab::cell_word(line.cells[i]);
-      one["rows"].push_back({{"method", line.row.method}, {"key", line.row.key}, {"wanted", line.wanted}, {"cut", line.cut},
-                             {"tested", line.tested}, {"meets", line.met}, {"fails", line.failed},
-                             {"retest_open", line.retest_open}, {"set", lab::cell_word(line.set)}, {"needed", line.row.needed},
+      one["rows"].push_back({{"method", line.row.method},
+                             {"key", line.row.key},
+                             {"wanted", line.wanted},
+                             {"cut", line.cut},
+                             {"tested", line.tested},
+                             {"meets", line.met},
+                             {"fails", line.failed},
+                             {"retest_open", line.retest_open},
+                             {"set", lab::cell_word(line.set)},
+                             {"needed", line.row.needed},
                              {"cells", cells}});
-      if (!json) std::printf("  %-34s %-8s %s\n", line.row.words().c_str(), std::string(lab::cell_word(line.set)).c_str(), line.words.c_str());
+      if (!json)
+        std::printf("  %-34s %-8s %s\n", line.row.words().c_str(), std::string(lab::cell_word(line.set)).c_str(),
+                    line.words.c_str());
     }
     out["series"].push_back(std::move(one));
   }

@@ -9,6 +9,8 @@
 #include <qpdf/QPDFWriter.hh>
 #include <qpdf/QUtil.hh>
 
+#include <QColorSpace>
+
 #include "report/page.h"
 
 namespace fortitor {
@@ -36,7 +38,8 @@ std::string xmp(const About& a) {
         "xmlns:pdfaSchema=\"http://www.aiim.org/pdfa/ns/schema#\" "
         "xmlns:pdfaProperty=\"http://www.aiim.org/pdfa/ns/property#\"><pdfaExtension:schemas><rdf:Bag><rdf:li "
         "rdf:parseType=\"Resource\"><pdfaSchema:schema>Seals</pdfaSchema:schema><pdfaSchema:namespaceURI>urn:fortitor:"
-        "</pdfaSchema:namespaceURI><pdfaSchema:prefix>fortitor</pdfaSchema:prefix><pdfaSchema:property><rdf:Seq><rdf:li "
+        "</pdfaSchema:namespaceURI><pdfaSchema:prefix>fortitor</"
+        "pdfaSchema:prefix><pdfaSchema:property><rdf:Seq><rdf:li "
         "rdf:parseType=\"Resource\"><pdfaProperty:name>seals</pdfaProperty:name><pdfaProperty:valueType>Text"
         "</pdfaProperty:valueType><pdfaProperty:category>internal</pdfaProperty:category><pdfaProperty:description>"
         "Hashes of what the document rests on</pdfaProperty:description></rdf:li></rdf:Seq></pdfaSchema:property>"
@@ -66,6 +69,22 @@ Outcome<QByteArray> archived(const QByteArray& bytes, const About& about, const 
     QPDFObjectHandle shown = QPDFObjectHandle::newDictionary();
     shown.replaceKey("/DisplayDocTitle", QPDFObjectHandle::newBool(true));
     root.replaceKey("/ViewerPreferences", shown);
+    // What its colours are: sRGB, by the profile that the toolkit has.
+    const QByteArray icc = QColorSpace(QColorSpace::SRgb).iccProfile();
+    QPDFObjectHandle profile = QPDFObjectHandle::newStream(&pdf, icc.toStdString());
+    profile.getDict().replaceKey("/N", QPDFObjectHandle::newInteger(3));
+    QPDFObjectHandle intent = QPDFObjectHandle::newDictionary();
+    intent.replaceKey("/Type", name("/OutputIntent"));
+    intent.replaceKey("/S", name("/GTS_PDFA1"));
+    intent.replaceKey("/OutputConditionIdentifier", QPDFObjectHandle::newUnicodeString("sRGB IEC61966-2.1"));
+    intent.replaceKey("/Info", QPDFObjectHandle::newUnicodeString("sRGB IEC61966-2.1"));
+    intent.replaceKey("/DestOutputProfile", pdf.makeIndirectObject(profile));
+    QPDFObjectHandle intents = QPDFObjectHandle::newArray();
+    intents.appendItem(pdf.makeIndirectObject(intent));
+    root.replaceKey("/OutputIntents", intents);
+    for (QPDFObjectHandle o : pdf.getAllObjects())  // a reader that smooths pictures shows others than were kept
+      if (o.isStream() && o.getDict().hasKey("/Interpolate"))
+        o.getDict().replaceKey("/Interpolate", QPDFObjectHandle::newBool(false));
     // One place for what the file says of itself: the metadata.
     pdf.getTrailer().removeKey("/Info");
     QPDFEmbeddedFileDocumentHelper files(pdf);
@@ -126,7 +145,8 @@ Outcome<std::vector<std::string>> faults_of_archive(const QByteArray& bytes) {
     QPDFObjectHandle intents = root.getKey("/OutputIntents");
     bool profile = false;
     if (intents.isArray())
-      for (int i = 0; i < intents.getArrayNItems(); ++i) profile = profile || intents.getArrayItem(i).hasKey("/DestOutputProfile");
+      for (int i = 0; i < intents.getArrayNItems(); ++i)
+        profile = profile || intents.getArrayItem(i).hasKey("/DestOutputProfile");
     if (!profile) out.push_back("no profile says what its colours are");
     QPDFObjectHandle metadata = root.getKey("/Metadata");
     std::string words;
@@ -141,15 +161,19 @@ Outcome<std::vector<std::string>> faults_of_archive(const QByteArray& bytes) {
     for (QPDFObjectHandle o : pdf.getAllObjects()) {
       if (!o.isDictionary() && !o.isStream()) continue;
       QPDFObjectHandle d = o.isStream() ? o.getDict() : o;
-      const auto kind = [&](const char* key) { return d.getKey(key).isName() ? d.getKey(key).getName() : std::string(); };
-      if (kind("/Type") == "/FontDescriptor" && !d.hasKey("/FontFile") && !d.hasKey("/FontFile2") && !d.hasKey("/FontFile3"))
+      const auto kind = [&](const char* key) {
+        return d.getKey(key).isName() ? d.getKey(key).getName() : std::string();
+      };
+      if (kind("/Type") == "/FontDescriptor" && !d.hasKey("/FontFile") && !d.hasKey("/FontFile2") &&
+          !d.hasKey("/FontFile3"))
         out.push_back("a font is not within");
       if (kind("/S") == "/JavaScript" || kind("/S") == "/Launch") out.push_back("something would run");
       if (kind("/Type") == "/Filespec" && d.hasKey("/EF") && !d.hasKey("/AFRelationship"))
         out.push_back("an attachment does not say what it is to the document");
       if (kind("/Subtype") == "/Image" && d.getKey("/Interpolate").isBool() && d.getKey("/Interpolate").getBoolValue())
         out.push_back("a picture is smoothed by the reader");
-      if (o.isStream() && kind("/Filter") == "/LZWDecode") out.push_back("a stream is packed in a way that archives refuse");
+      if (o.isStream() && kind("/Filter") == "/LZWDecode")
+        out.push_back("a stream is packed in a way that archives refuse");
     }
     return out;
   } catch (const std::exception& e) {

@@ -21,8 +21,9 @@ struct About {
   std::string seals;                                      ///< what it rests on, for machines to read
 };
 
-/// Gives a PDF (with its fonts and its colour profile inside) the marks of PDF/A and the attachments. PDF/A-2b, which
-/// differs in nothing else, forbids attachments that are no PDF/A themselves (ISO 19005-2, 6.8); part 3 allows them.
+/// Gives a PDF (with its fonts inside) the profile of its colours, the marks of PDF/A and the attachments. PDF/A-2b,
+/// which differs in nothing else, forbids attachments that are no PDF/A themselves (ISO 19005-2, 6.8); part 3 allows
+/// them.
 Outcome<QByteArray> archived(const QByteArray& pdf, const About& about, const std::vector<Attachment>& attachments);
 
 /// What is wrong with a file as PDF/A-3b, as far as its marks tell: a sentence each. Fonts that are not within, no

@@ -1,8 +1,8 @@
 #include "report/document.h"
 
 #include <QBuffer>
-#include <QImage>
 #include <QDateTime>
+#include <QImage>
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
@@ -21,8 +21,8 @@ namespace fortitor {
 namespace {
 
 using Json = nlohmann::ordered_json;
-constexpr int kSharpest = 1100;    // px: half a page wide at 300 dpi
-constexpr size_t kForSeries = 3;   // pieces from which statistics say something
+constexpr int kSharpest = 1100;     // px: half a page wide at 300 dpi
+constexpr size_t kForSeries = 3;    // pieces from which statistics say something
 constexpr size_t kMostColumns = 6;  // of results beside the name of the piece
 
 // A photograph as paper wants it: no more dots than are seen, without what the camera says of its owner.
@@ -78,7 +78,9 @@ Outcome<lab::Entry> named(const Papers& papers, std::string_view kind, const std
 }  // namespace
 
 std::string_view covers_word(DocumentRequest::Covers covers) {
-  return covers == DocumentRequest::Covers::job ? "job" : covers == DocumentRequest::Covers::series ? "series" : "piece";
+  return covers == DocumentRequest::Covers::job      ? "job"
+         : covers == DocumentRequest::Covers::series ? "series"
+                                                     : "piece";
 }
 
 std::string Document::covers_words() const {
@@ -98,7 +100,8 @@ Outcome<Document> collect(const Book& book, const DocumentRequest& request, cons
   using Covers = DocumentRequest::Covers;
   const auto job = book.job_by_code(request.job);
   if (!job) return InputError{"There is no job " + request.job + " in this book.", {}};
-  if (const auto sound = book.check_job(job->id); !sound) return InputError{request.job + ": " + sound.error().message, {}};
+  if (const auto sound = book.check_job(job->id); !sound)
+    return InputError{request.job + ": " + sound.error().message, {}};
   const Papers papers(book);
   Document d;
   d.job = *job;
@@ -189,8 +192,8 @@ Outcome<Document> collect(const Book& book, const DocumentRequest& request, cons
   }
   if (!found) return InputError{"That is not a part of job " + request.job + ".", {}};
   if (!tested)
-    return InputError{d.refused.empty() ? "No specimen of job " + request.job + " has been run yet." : d.refused.front(),
-                      {}};
+    return InputError{
+        d.refused.empty() ? "No specimen of job " + request.job + " has been run yet." : d.refused.front(), {}};
   return d;
 }
 
@@ -199,7 +202,8 @@ Outcome<QByteArray> document_pdf(const Document& d, const page::Progress& progre
   const std::string title = say("Test report") + " " + (d.number.empty() ? d.job.code : d.number);
   const auto pages = page::flow_pdf(document_parts(d), document_surround(d), title, progress);
   if (!pages) return pages.error();
-  std::vector<Attachment> within = {{"document.json", "application/json", "document/1", QByteArray::fromStdString(document_json(d))}};
+  std::vector<Attachment> within = {
+      {"document.json", "application/json", "document/1", QByteArray::fromStdString(document_json(d))}};
   for (const DocumentSeries& s : d.series)
     for (const DocumentPiece& p : s.pieces) {
       if (!p.tested()) continue;
@@ -237,17 +241,21 @@ std::string document_csv(const Document& d) {
     for (const DocumentPiece& p : s.pieces) {
       const TestRecord& r = p.certificate.record;
       out += csv_cell(s.row.title) + "," + csv_cell(p.row.code) + "," + csv_cell(r.fields.text("specimen.lot")) + "," +
-             csv_cell(r.fields.text("specimen.heat")) + "," + std::string(verdict_word(p.certificate.evaluation.verdict));
+             csv_cell(r.fields.text("specimen.heat")) + "," +
+             std::string(verdict_word(p.certificate.evaluation.verdict));
       for (const std::string& key : s.keys) {
         const ResultValue* v = p.certificate.evaluation.find(key);
         if (v == nullptr || v->is_text()) {
           out += ",,,";
           continue;
         }
-        out += "," + csv_cell((v->censored && v->censored->above ? "≥ " : "") +
-                              in_unit(v->value, v->spec.dimension, d.units, 6)) +
-               "," + (v->standard_uncertainty > 0 ? csv_cell(in_unit(v->expanded(), v->spec.dimension, d.units, 3, true)) : "") +
-               "," + (v->verdict == Verdict::none ? "" : std::string(verdict_word(v->verdict)));
+        out +=
+            "," +
+            csv_cell((v->censored && v->censored->above ? "≥ " : "") +
+                     in_unit(v->value, v->spec.dimension, d.units, 6)) +
+            "," +
+            (v->standard_uncertainty > 0 ? csv_cell(in_unit(v->expanded(), v->spec.dimension, d.units, 3, true)) : "") +
+            "," + (v->verdict == Verdict::none ? "" : std::string(verdict_word(v->verdict)));
       }
       out += "\n";
     }
@@ -285,19 +293,23 @@ std::string document_json(const Document& d) {
             {"order", entry(d.paper)},
             {"series", Json::array()}};
   for (const DocumentSeries& s : d.series) {
-    Json one = {{"title", s.row.title}, {"method", s.method->id}, {"standard", lab::with_editions(s.method->standard)},
-                {"demand", s.demand ? Json(s.demand->title()) : Json(nullptr)}, {"pieces", Json::array()}};
+    Json one = {{"title", s.row.title},
+                {"method", s.method->id},
+                {"standard", lab::with_editions(s.method->standard)},
+                {"demand", s.demand ? Json(s.demand->title()) : Json(nullptr)},
+                {"pieces", Json::array()}};
     for (const DocumentPiece& p : s.pieces) {
       const Evaluation& e = p.certificate.evaluation;
-      Json piece = {{"specimen", p.row.code},
-                    {"tested_at", p.certificate.record.tested_at},
-                    {"operator", p.certificate.record.operator_name},
-                    {"verdict", p.tested() ? Json(verdict_word(e.verdict)) : Json(nullptr)},
-                    {"rule", e.rule},
-                    {"compared", e.compared},
-                    {"record_sha256", p.certificate.signature ? Json(p.certificate.signature->record_sha256) : Json(nullptr)},
-                    {"results", Json::array()},
-                    {"signatures", Json::array()}};
+      Json piece = {
+          {"specimen", p.row.code},
+          {"tested_at", p.certificate.record.tested_at},
+          {"operator", p.certificate.record.operator_name},
+          {"verdict", p.tested() ? Json(verdict_word(e.verdict)) : Json(nullptr)},
+          {"rule", e.rule},
+          {"compared", e.compared},
+          {"record_sha256", p.certificate.signature ? Json(p.certificate.signature->record_sha256) : Json(nullptr)},
+          {"results", Json::array()},
+          {"signatures", Json::array()}};
       for (const std::string& key : s.keys)
         if (const ResultValue* r = e.find(key); r != nullptr && !r->is_text() && std::isfinite(r->value))
           piece["results"].push_back(
@@ -346,8 +358,7 @@ Outcome<DocumentRow> issue_document(Book& book, const DocumentRequest& request, 
   for (const DocumentSeries& s : document->series)
     for (const DocumentPiece& p : s.pieces) {
       if (!p.tested()) continue;
-      if (!p.certificate.signature)
-        return InputError{"Not issued: " + p.row.code + " is tested and not signed.", {}};
+      if (!p.certificate.signature) return InputError{"Not issued: " + p.row.code + " is tested and not signed.", {}};
       const bool released = std::any_of(p.signatures.begin(), p.signatures.end(),
                                         [](const SignedBy& by) { return by.role == "released"; });
       if (document->paper.flag("released") && !released)
@@ -359,7 +370,7 @@ Outcome<DocumentRow> issue_document(Book& book, const DocumentRequest& request, 
   row.covers = document->covers_words();
   row.customer = document->paper.text("customer");
   row.language = language_code(document->language);
-  document->issued_by = who;
+  document->issued_by = row.issued_by = who;
   document->replaces = replaced;
   document->reason = replaced.empty() ? "" : reason;
   const auto issued = papers.issue(

@@ -20,10 +20,10 @@ namespace fortitor {
 struct DocumentRequest {
   std::string job;  ///< its code
   enum class Covers { job, series, piece } covers = Covers::job;
-  Id what = 0;                                 ///< the series or the piece
-  std::optional<Language> language = {};       ///< else the job's, the customer's, English
-  std::optional<std::string> layout = {};      ///< name of a template; else the job's, the customer's, none
-  std::optional<UnitSet> units = {};           ///< else the template's, SI
+  Id what = 0;                             ///< the series or the piece
+  std::optional<Language> language = {};   ///< else the job's, the customer's, English
+  std::optional<std::string> layout = {};  ///< name of a template; else the job's, the customer's, none
+  std::optional<UnitSet> units = {};       ///< else the template's, SI
 };
 std::string_view covers_word(DocumentRequest::Covers covers);
 

@@ -39,25 +39,28 @@ std::string letterhead(const Document& d, const Tongue& say) {
   for (const char* field : {"address", "contact", "accreditation"})
     if (const std::string words = h.text(field); !words.empty()) lab += "<br/>" + quiet(words);
   const std::string logo = h.text("logo");
-  const std::string mark = logo.empty() ? "" : "<td width=\"110\" valign=\"top\"><img src=\"" + escaped(logo) + "\" width=\"90\"/></td>";
+  const std::string mark =
+      logo.empty() ? "" : "<td width=\"110\" valign=\"top\"><img src=\"" + escaped(logo) + "\" width=\"90\"/></td>";
   const std::string inspection = d.paper.text("inspection");
   std::string title = say("Test report");
   if (!inspection.empty() && inspection != "none")
-    title = say(inspection == "2.2" ? "Test report 2.2 (EN 10204)"
+    title = say(inspection == "2.2"   ? "Test report 2.2 (EN 10204)"
                 : inspection == "3.1" ? "Inspection certificate 3.1 (EN 10204)"
                                       : "Inspection certificate 3.2 (EN 10204)");
   std::string right = "<span style=\"font-size:13pt\"><b>" + escaped(title) + "</b></span><br/>";
   right += d.number.empty() ? "<b>" + escaped(say("Draft, not issued")) + "</b>"
                             : escaped(say("No. {number}, edition {edition}",
                                           {{"number", d.number}, {"edition", std::to_string(d.edition)}}));
-  right += "<br/>" + quiet(say(d.number.empty() ? "made {day}" : "issued {day}", {{"day", say.day(day_of(d.made_at))}}));
-  std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr>" + mark + "<td valign=\"top\">" + lab +
-                    "</td><td align=\"right\" valign=\"top\">" + right +
+  right +=
+      "<br/>" + quiet(say(d.number.empty() ? "made {day}" : "issued {day}", {{"day", say.day(day_of(d.made_at))}}));
+  std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr>" + mark + "<td valign=\"top\">" +
+                    lab + "</td><td align=\"right\" valign=\"top\">" + right +
                     "</td></tr></table><table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr "
                     "bgcolor=\"#E0B84C\"><td style=\"font-size:2pt\">&nbsp;</td></tr></table>";
   if (!d.replaces.empty())
     out += "<p style=\"margin-top:6px\"><b>" +
-           escaped(say("This document replaces {number}, because: {reason}", {{"number", d.replaces}, {"reason", d.reason}})) +
+           escaped(say("This document replaces {number}, because: {reason}",
+                       {{"number", d.replaces}, {"reason", d.reason}})) +
            "</b></p>";
   return out;
 }
@@ -65,17 +68,17 @@ std::string letterhead(const Document& d, const Tongue& say) {
 std::string pairs(const std::vector<std::pair<std::string, std::string>>& all) {
   std::string rows;
   for (const auto& [name, words] : all)
-    if (!words.empty())
-      rows += "<tr><td>" + quiet(name) + "&nbsp;&nbsp;</td><td>" + words + "</td></tr>";
+    if (!words.empty()) rows += "<tr><td>" + quiet(name) + "&nbsp;&nbsp;</td><td>" + words + "</td></tr>";
   return rows.empty() ? "" : "<table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table>";
 }
 
 std::string parties(const Document& d, const Tongue& say) {
   const std::string contact = d.paper.text("contact").empty() ? d.customer.text("contact") : d.paper.text("contact");
-  std::string who = d.paper.text("customer").empty()
-                        ? quiet(say("No customer is named"))
-                        : "<b>" + escaped(d.customer.text("name").empty() ? d.paper.text("customer") : d.customer.text("name")) +
-                              "</b>";
+  std::string who =
+      d.paper.text("customer").empty()
+          ? quiet(say("No customer is named"))
+          : "<b>" + escaped(d.customer.text("name").empty() ? d.paper.text("customer") : d.customer.text("name")) +
+                "</b>";
   if (!d.customer.text("address").empty()) who += "<br/>" + lines_of(d.customer.text("address"));
   std::set<std::string> days;
   for (const DocumentSeries& s : d.series)
@@ -83,21 +86,30 @@ std::string parties(const Document& d, const Tongue& say) {
       if (p.tested() && !p.certificate.record.tested_at.empty()) days.insert(day_of(p.certificate.record.tested_at));
   std::string tested = say("on an unrecorded day");
   if (!days.empty())
-    tested = days.size() == 1 ? say.day(*days.begin())
-                              : say("{first} to {last}", {{"first", say.day(*days.begin())}, {"last", say.day(*days.rbegin())}});
+    tested = days.size() == 1
+                 ? say.day(*days.begin())
+                 : say("{first} to {last}", {{"first", say.day(*days.begin())}, {"last", say.day(*days.rbegin())}});
   const std::string condition = d.paper.text("condition");
   return parts_of_piece::two_columns(
       heading(say("Customer")) + "<p style=\"margin-top:0px\">" + who + "</p>" +
-          pairs({{say("Person to ask"), escaped(contact)}, {say("Their reference"), escaped(d.customer.text("reference"))}}),
+          pairs({{say("Person to ask"), escaped(contact)},
+                 {say("Their reference"), escaped(d.customer.text("reference"))}}),
       heading(say("Job")) +
           pairs({{say("Number"), "<b>" + escaped(d.job.code) + "</b> " + escaped(d.job.title)},
                  {say("Order"), escaped(d.paper.text("order"))},
                  {say("Project"), escaped(d.paper.text("project"))},
-                 {say("Received"), escaped(say.day(d.paper.text("arrived")) +
-                                           (d.paper.text("arrived_by").empty() ? "" : ", " + d.paper.text("arrived_by")))},
-                 {say("Condition"), condition.empty() ? "" : escaped(say(condition) + (d.paper.text("damage").empty() ? "" : ": " + d.paper.text("damage")))},
-                 {say("Sampled"), escaped(say.day(d.paper.text("sampled")) +
-                                          (d.paper.text("sampled_by").empty() ? "" : (d.paper.text("sampled").empty() ? "" : ", ") + d.paper.text("sampled_by")))},
+                 {say("Received"),
+                  escaped(say.day(d.paper.text("arrived")) +
+                          (d.paper.text("arrived_by").empty() ? "" : ", " + d.paper.text("arrived_by")))},
+                 {say("Condition"),
+                  condition.empty() ? ""
+                                    : escaped(say(condition) +
+                                              (d.paper.text("damage").empty() ? "" : ": " + d.paper.text("damage")))},
+                 {say("Sampled"),
+                  escaped(say.day(d.paper.text("sampled")) +
+                          (d.paper.text("sampled_by").empty()
+                               ? ""
+                               : (d.paper.text("sampled").empty() ? "" : ", ") + d.paper.text("sampled_by")))},
                  {say("Tested"), escaped(tested)},
                  {say("Place of the tests"), escaped(d.paper.text("place"))}}));
 }
@@ -161,11 +173,14 @@ std::string methods_of(const Document& d, const Tongue& say) {
   for (const DocumentSeries& s : d.series)
     if (seen.insert(s.method->id).second)
       rows += "<tr><td>" + escaped(say(s.method->name)) + "&nbsp;&nbsp;&nbsp;</td><td>" +
-              escaped(lab::with_editions(say.english() ? s.method->standard : parts_of_piece::text_words(s.method->standard, say))) +
+              escaped(lab::with_editions(say.english() ? s.method->standard
+                                                       : parts_of_piece::text_words(s.method->standard, say))) +
               "</td></tr>";
   const std::string deviations = d.paper.text("deviations");
-  return heading(say("Methods")) + "<table cellspacing=\"0\" cellpadding=\"1\">" + rows + "</table><p style=\"margin-top:2px\">" +
-         escaped(deviations.empty() ? say("No deviations from the methods were agreed; settings other than usual are printed with each piece.")
+  return heading(say("Methods")) + "<table cellspacing=\"0\" cellpadding=\"1\">" + rows +
+         "</table><p style=\"margin-top:2px\">" +
+         escaped(deviations.empty() ? say("No deviations from the methods were agreed; settings other than usual are "
+                                          "printed with each piece.")
                                     : say("Deviations agreed: {words}", {{"words", deviations}})) +
          "</p>";
 }
@@ -176,11 +191,14 @@ std::string cell_of(const ResultValue* r, const DocumentPiece& p, const Document
   const Printed shown = reported(*r, p.certificate.record.fields, d.units);
   std::string out = "<b>" + escaped(say.number(shown.number)) + "</b>";
   if (r->standard_uncertainty > 0)
-    out += " " + quiet("± " + say.number(printed_uncertainty(r->expanded(), r->shown_like(), r->spec.dimension, d.units).number));
+    out +=
+        " " + quiet("± " +
+                    say.number(printed_uncertainty(r->expanded(), r->shown_like(), r->spec.dimension, d.units).number));
   if (r->verdict != Verdict::none)
     out += "<br/><span style=\"font-size:7pt;color:" + std::string(page::verdict_colour(r->verdict)) + "\">" +
            escaped(parts_of_piece::verdict_words(r->verdict, say)) +
-           (parts_of_piece::sure_words(*r, say).empty() ? "" : ", " + escaped(parts_of_piece::sure_words(*r, say))) + "</span>";
+           (parts_of_piece::sure_words(*r, say).empty() ? "" : ", " + escaped(parts_of_piece::sure_words(*r, say))) +
+           "</span>";
   return out;
 }
 
@@ -196,7 +214,8 @@ std::string limit_of(const DocumentSeries& s, const std::string& key, const Docu
   std::set<std::string> all;
   for (const DocumentPiece& p : s.pieces)
     if (const ResultValue* r = p.certificate.evaluation.find(key))
-      all.insert(parts_of_piece::limit_words(*r, p.certificate.record, d.units, say));
+      if (const std::string one = parts_of_piece::limit_words(*r, p.certificate.record, d.units, say); !one.empty())
+        all.insert(one);
   return all.size() == 1 ? *all.begin() : all.empty() ? "" : say("by piece");
 }
 
@@ -220,7 +239,8 @@ std::string results_of(const Document& d, const DocumentSeries& s, const Tongue&
     heads.push_back(say("Verdict"));
     limits.push_back("");
     right.push_back(false);
-    if (std::any_of(limits.begin() + 1, limits.end(), [](const std::string& l) { return l.find("></span>") == std::string::npos && !l.empty(); }))
+    if (std::any_of(limits.begin() + 1, limits.end(),
+                    [](const std::string& l) { return l.find("></span>") == std::string::npos && !l.empty(); }))
       rows.push_back(limits);
     for (const DocumentPiece& p : s.pieces) {
       const Evaluation& e = p.certificate.evaluation;
@@ -243,10 +263,14 @@ std::string results_of(const Document& d, const DocumentSeries& s, const Tongue&
       names += (names.empty() ? "" : "; ") + page::symbol(spec->symbol) + " " + escaped(say(spec->name));
   out += "<p style=\"margin-top:2px;color:#6F7780;font-size:7pt\">" + names + ". " +
          escaped(say("± is the expanded uncertainty U with k = 2, for a coverage of about 95 %.")) +
-         (several_k ? " " + escaped(say("Where few degrees of freedom ask for a larger k, the page of the piece states it.")) : "") +
+         (several_k
+              ? " " + escaped(say("Where few degrees of freedom ask for a larger k, the page of the piece states it."))
+              : "") +
          "</p>";
   return heading(s.row.title + " · " + say(s.method->name)) +
-         (s.demand ? "<p style=\"margin-top:0px\">" + quiet(say("Demand:")) + " " + escaped(s.demand->title()) + "</p>" : "") + out;
+         (s.demand ? "<p style=\"margin-top:0px\">" + quiet(say("Demand:")) + " " + escaped(s.demand->title()) + "</p>"
+                   : "") +
+         out;
 }
 
 // For which results, against what, by which rule (ISO/IEC 17025, 7.8.6.2).
@@ -288,9 +312,11 @@ std::string statement(const Document& d, const Tongue& say) {
     if (s.completeness)
       for (const auto& line : s.completeness->lines)
         if (line.retest_open)
-          out += "<p style=\"margin-top:0px\">" + escaped(say("The retest of {what} is open.", {{"what", plain_symbol(line.symbol)}})) + "</p>";
+          out += "<p style=\"margin-top:0px\">" +
+                 escaped(say("The retest of {what} is open.", {{"what", plain_symbol(line.symbol)}})) + "</p>";
   }
-  if (out.empty()) out = "<p style=\"margin-top:2px\">" + escaped(say("No limits were set; nothing is stated.")) + "</p>";
+  if (out.empty())
+    out = "<p style=\"margin-top:2px\">" + escaped(say("No limits were set; nothing is stated.")) + "</p>";
   for (const std::string& rule : rules) {
     const size_t at = rule.find('\n');
     out += "<p style=\"margin-top:2px\">" + escaped(say("Decision rule:")) + " " +
@@ -299,8 +325,12 @@ std::string statement(const Document& d, const Tongue& say) {
   const std::string inspection = d.paper.text("inspection");
   if (inspection == "3.1" || inspection == "3.2")
     out += "<p style=\"margin-top:2px\">" +
-           escaped(say(inspection == "3.1" ? "The results are those of pieces taken from the products delivered; the inspection representative, who is independent of manufacturing, certifies them (EN 10204, 3.1)."
-                                           : "The results are those of pieces taken from the products delivered; they are certified by the manufacturer's representative and by the purchaser's or the inspector named by the regulations (EN 10204, 3.2).")) +
+           escaped(say(inspection == "3.1"
+                           ? "The results are those of pieces taken from the products delivered; the inspection "
+                             "representative, who is independent of manufacturing, certifies them (EN 10204, 3.1)."
+                           : "The results are those of pieces taken from the products delivered; they are certified by "
+                             "the manufacturer's representative and by the purchaser's or the inspector named by the "
+                             "regulations (EN 10204, 3.2).")) +
            "</p>";
   return heading(say("Statement of conformity")) + out;
 }
@@ -320,12 +350,15 @@ std::string conditions(const Document& d, const Tongue& say) {
     }
   if (!std::isfinite(least)) return {};
   const auto range = [&](double a, double b, Dimension dim) {
-    const std::string from = say.number(format_value(a, dim, d.units, 3)), to = say.number(format_value(b, dim, d.units, 3));
+    const std::string from = say.number(format_value(a, dim, d.units, 3)),
+                      to = say.number(format_value(b, dim, d.units, 3));
     return from == to ? from : say("{first} to {last}", {{"first", from}, {"last", to}});
   };
   return "<p style=\"margin-top:2px\">" +
          escaped(say("Tested at {temperature}", {{"temperature", range(least, most, Dimension::temperature)}}) +
-                 (std::isfinite(dry) ? ", " + say("humidity {humidity}", {{"humidity", range(dry, damp, Dimension::elongation)}}) : "")) +
+                 (std::isfinite(dry)
+                      ? ", " + say("humidity {humidity}", {{"humidity", range(dry, damp, Dimension::elongation)}})
+                      : "")) +
          ".</p>";
 }
 
@@ -334,38 +367,45 @@ std::string who(const Document& d, const Tongue& say) {
   for (const DocumentSeries& s : d.series)
     for (const DocumentPiece& p : s.pieces)
       for (const SignedBy& by : p.signatures)
-        lines.insert(say(by.role == "released" ? "released by {who}" : "tested and signed by {who}", {{"who", by.person}}) +
-                     (by.with_key ? "" : " " + say("(without a key)")));
+        lines.insert(
+            say(by.role == "released" ? "released by {who}" : "tested and signed by {who}", {{"who", by.person}}) +
+            (by.with_key ? "" : " " + say("(without a key)")));
   std::string all;
   for (const std::string& line : lines) all += (all.empty() ? "" : "; ") + line;
   std::string out = heading(say("Who answers for it"));
   if (!all.empty()) out += "<p style=\"margin-top:0px\">" + escaped(say("Results:")) + " " + escaped(all) + ".</p>";
   const std::string line = "<br/><br/><span style=\"color:#6F7780\">______________________________</span><br/>";
   out += "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\">" +
-         (d.number.empty() ? "<b>" + escaped(say("Draft: not authorised.")) + "</b>"
-                           : escaped(say("Authorised by {who}", {{"who", d.issued_by}})) + line +
-                                 quiet(say("day, signature"))) +
+         (d.number.empty()
+              ? "<b>" + escaped(say("Draft: not authorised.")) + "</b>"
+              : escaped(say("Authorised by {who}", {{"who", d.issued_by}})) + line + quiet(say("day, signature"))) +
          "</td><td width=\"50%\"></td></tr></table>";
   return out;
 }
 
 std::string closing(const Document& d, const Tongue& say) {
   std::string out;
-  const auto add = [&](const std::string& words) { out += "<p style=\"margin-top:2px;margin-bottom:2px\">" + words + "</p>"; };
+  const auto add = [&](const std::string& words) {
+    out += "<p style=\"margin-top:2px;margin-bottom:2px\">" + words + "</p>";
+  };
   if (const std::string words = d.paper.text("opinion"); !words.empty())
     add("<b>" + escaped(say("Opinion, not a result:")) + "</b> " + escaped(words));
   if (const std::string words = d.paper.text("external"); !words.empty())
     add("<b>" + escaped(say("From elsewhere:")) + "</b> " + escaped(words));
   if (const std::string remains = d.paper.text("remains"); !remains.empty())
-    add(escaped(remains == "kept"       ? say("The remains are kept until {day}.", {{"day", say.day(d.paper.text("kept_until"))}})
+    add(escaped(remains == "kept"
+                    ? say("The remains are kept until {day}.", {{"day", say.day(d.paper.text("kept_until"))}})
                 : remains == "returned" ? say("The remains go back to the customer.")
                                         : say("The remains were marked and destroyed.")));
   if (const std::string words = d.layout.text("closing"); !words.empty()) add(escaped(words));
   bool standin = false;
   for (const DocumentSeries& s : d.series)
-    for (const DocumentPiece& p : s.pieces) standin = standin || !p.certificate.record.fields.text("equipment.standin.piece").empty();
+    for (const DocumentPiece& p : s.pieces)
+      standin = standin || !p.certificate.record.fields.text("equipment.standin.piece").empty();
   if (standin) add("<b>" + escaped(say("Pieces made on a stand-in machine are no tests of real pieces.")) + "</b>");
-  add(quiet(say("The results hold for the items tested alone. This document is not to be copied in part without the leave of the laboratory.")));
+  add(
+      quiet(say("The results hold for the items tested alone. This document is not to be copied in part without the "
+                "leave of the laboratory.")));
   add(quiet(parts_of_piece::practice_words(say)));
   return out;
 }
@@ -380,8 +420,13 @@ std::string table(const std::vector<std::string>& heads, const std::vector<std::
                   const std::vector<bool>& right) {
   const auto cell = [&](const std::string& words, size_t column, bool head) {
     const bool numbers = column < right.size() && right[column];
-    return std::string("<td valign=\"top\"") + (numbers ? " align=\"right\"" : "") + ">" +
-           (head ? "<span style=\"color:#6F7780\">" + words + "</span>" : words) + "</td>";
+    // Words after a column of numbers keep their distance.
+    const bool apart = !numbers && column > 0 && column - 1 < right.size() && right[column - 1];
+    return std::string("<td valign=\"top\"") +
+           (numbers ? " align=\"right\""
+            : apart ? " style=\"padding-left:14px\""
+                    : "") +
+           ">" + (head ? "<span style=\"color:#6F7780\">" + words + "</span>" : words) + "</td>";
   };
   std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\"><thead><tr bgcolor=\"#F3F0E8\">";
   for (size_t i = 0; i < heads.size(); ++i) out += cell(heads[i], i, true);

@@ -29,9 +29,9 @@ std::string photographs(const DocumentPiece& p, const Tongue& say) {
     if (p.pictures[i].isEmpty()) continue;
     const PhotographRow& row = p.photographs[i];
     const std::string caption = row.caption.empty() ? row.name : row.caption;
-    cells += "<td width=\"50%\" valign=\"top\"><img src=\"data:image/jpeg;base64," + p.pictures[i].toBase64().toStdString() +
-             "\" width=\"300\"/><br/>" + escaped(p.row.code + ": " + caption) + " " +
-             quiet(say.day(row.taken_at) + ", " + row.taken_by) + "</td>";
+    cells += "<td width=\"50%\" valign=\"top\"><img src=\"data:image/jpeg;base64," +
+             p.pictures[i].toBase64().toStdString() + "\" width=\"300\"/><br/>" + escaped(p.row.code + ": " + caption) +
+             " " + quiet(say.day(row.taken_at) + ", " + row.taken_by) + "</td>";
     if (++n % 2 == 0) {
       out += "<tr>" + cells + "</tr>";
       cells.clear();
@@ -39,7 +39,8 @@ std::string photographs(const DocumentPiece& p, const Tongue& say) {
   }
   if (!cells.empty()) out += "<tr>" + cells + "<td></td></tr>";
   return out.empty() ? ""
-                     : heading(say("Photographs")) + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\">" + out + "</table>";
+                     : heading(say("Photographs")) + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\">" +
+                           out + "</table>";
 }
 
 }  // namespace
@@ -55,10 +56,12 @@ page::Part piece_part(const Document& d, const DocumentSeries& s, const Document
   std::string& m = part.sheet.markup;
   const std::string at = c.record.tested_at.empty() ? say("on an unrecorded day") : say.day(c.record.tested_at);
   m = title_line(escaped(p.row.code) + " · " + escaped(say(s.method->name)),
-                 say("tested {day} by {who}", {{"day", at}, {"who", c.record.operator_name.empty() ? "–" : c.record.operator_name}}) +
+                 say("tested {day} by {who}",
+                     {{"day", at}, {"who", c.record.operator_name.empty() ? "–" : c.record.operator_name}}) +
                      " · " + say("series {name}", {{"name", s.row.title}}));
-  m += "<p style=\"margin-top:2px\">" + escaped(say("Verdict:")) + " <b><span style=\"color:" +
-       std::string(page::verdict_colour(e.verdict)) + "\">" + escaped(parts_of_piece::verdict_words(e.verdict, say)) + "</span></b></p>";
+  m += "<p style=\"margin-top:2px\">" + escaped(say("Verdict:")) +
+       " <b><span style=\"color:" + std::string(page::verdict_colour(e.verdict)) + "\">" +
+       escaped(parts_of_piece::verdict_words(e.verdict, say)) + "</span></b></p>";
   const auto draw = [&](const Figure& f) {
     part.sheet.figures.push_back(parts_of_piece::translated(f, say));
     m += page::kFigure;
@@ -71,13 +74,15 @@ page::Part piece_part(const Document& d, const DocumentSeries& s, const Document
       draw(e.figures[i]);
     }
   m += parts_of_piece::pictures(c) + photographs(p, say);
-  m += parts_of_piece::two_columns(parts_of_piece::facts(c, say("Specimen"), {"specimen."}),
-                                   parts_of_piece::facts(c, say("Conditions"), {"conditions."}) + parts_of_piece::settings(c));
+  m += parts_of_piece::two_columns(
+      parts_of_piece::facts(c, say("Specimen"), {"specimen."}),
+      parts_of_piece::facts(c, say("Conditions"), {"conditions."}) + parts_of_piece::settings(c));
   m += parts_of_piece::what_ifs(c) + parts_of_piece::rows(c) + parts_of_piece::judgements(e, say);
   std::string by;
   for (const SignedBy& one : p.signatures)
     by += (by.empty() ? "" : "; ") +
-          say(one.role == "released" ? "released by {who}, {day}" : "signed by {who}, {day}", {{"who", one.person}, {"day", say.day(one.at)}}) +
+          say(one.role == "released" ? "released by {who}, {day}" : "signed by {who}, {day}",
+              {{"who", one.person}, {"day", say.day(one.at)}}) +
           (one.with_key ? "" : " " + say("(without a key)"));
   m += "<p style=\"margin-top:6px\">" + escaped(by.empty() ? say("Draft: not signed.") : by + ".") + "</p>";
   return part;
@@ -107,7 +112,8 @@ page::Part series_part(const Document& d, const DocumentSeries& s) {
                               : x.spec.dimension == Dimension::none && x.spec.figures == 6
                                   ? std::to_string(int(x.value))
                                   : say.number(format_value(x.value, x.spec.dimension, d.units, x.spec.figures));
-    if (!value.empty()) rows.push_back({"<b>" + page::symbol(x.spec.symbol) + "</b>", escaped(*name), "<b>" + escaped(value) + "</b>"});
+    if (!value.empty())
+      rows.push_back({"<b>" + page::symbol(x.spec.symbol) + "</b>", escaped(*name), "<b>" + escaped(value) + "</b>"});
   }
   m += heading(say("Numbers")) + table({say("Symbol"), say("Name"), say("Value")}, rows, {false, false, true});
   m += parts_of_piece::judgements(r.judged, say);
@@ -127,16 +133,17 @@ page::Part equipment_part(const Document& d) {
         };
         if (text("id").empty()) continue;
         std::string cls = text("class");
-        lines.insert({escaped(say(slot.label)), "<b>" + escaped(text("id")) + "</b>", escaped(cls), escaped(text("serial")),
-                      escaped(say.day(text("calibrated"))), escaped(say.day(text("due")))});
+        lines.insert({escaped(say(slot.label)), "<b>" + escaped(text("id")) + "</b>", escaped(cls),
+                      escaped(text("serial")), escaped(say.day(text("calibrated"))), escaped(say.day(text("due")))});
       }
     }
   page::Part part;
   part.sheet.units = d.units;
   if (lines.empty()) return part;
   std::vector<std::vector<std::string>> rows(lines.begin(), lines.end());
-  part.sheet.markup = heading(say("Equipment used")) +
-                      table({say("Kind"), say("Name"), say("Class"), say("Serial mark"), say("Calibrated"), say("Due")}, rows);
+  part.sheet.markup =
+      heading(say("Equipment used")) +
+      table({say("Kind"), say("Name"), say("Class"), say("Serial mark"), say("Calibrated"), say("Due")}, rows);
   return part;
 }
 
@@ -151,7 +158,8 @@ std::vector<page::Part> document_parts(const Document& d) {
       if (p.tested()) out.push_back(document::piece_part(d, s, p));
   }
   if (d.has_part("equipment"))
-    if (auto equipment = document::equipment_part(d); !equipment.sheet.markup.empty()) out.push_back(std::move(equipment));
+    if (auto equipment = document::equipment_part(d); !equipment.sheet.markup.empty())
+      out.push_back(std::move(equipment));
   return out;
 }
 

@@ -131,7 +131,8 @@ std::vector<Page> paginate(const std::vector<Part>& parts, const std::vector<Mea
 }
 
 std::string put(std::string words, const std::string& name, int value) {
-  if (const size_t at = words.find(name); at != std::string::npos) words.replace(at, name.size(), std::to_string(value));
+  if (const size_t at = words.find(name); at != std::string::npos)
+    words.replace(at, name.size(), std::to_string(value));
   return words;
 }
 
@@ -172,13 +173,13 @@ Outcome<QByteArray> flow_pdf(const std::vector<Part>& given, const Surround& sur
                              Filled& filled, const Progress& progress) {
   std::vector<Part> parts = given;
   if (!surround.end.empty() && !parts.empty())
-    parts.back().sheet.markup += "<p align=\"center\" style=\"margin-top:14px;color:#6F7780\">— " +
-                                 escaped(surround.end) + " —</p>";
+    parts.back().sheet.markup +=
+        "<p align=\"center\" style=\"margin-top:14px;color:#6F7780\">— " + escaped(surround.end) + " —</p>";
   QByteArray bytes;
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);
   QPdfWriter writer(&buffer);
-  writer.setPdfVersion(QPagedPaintDevice::PdfVersion_A1b);  // fonts within, colours with their profile
+  writer.setPdfVersion(QPagedPaintDevice::PdfVersion_1_6);  // bands of figures are seen through
   writer.setPageSize(QPageSize(QPageSize::A4));
   writer.setPageMargins(QMarginsF(15, 14, 15, 12), QPageLayout::Millimeter);
   writer.setResolution(96);

@@ -39,7 +39,8 @@ void paint(QPainter& p, const Label& l, const QRectF& box, double mm) {
       p.setFont(font);
       if (p.fontMetrics().horizontalAdvance(all) <= words.width()) break;
     }
-    p.drawText(QRectF(words.left(), words.top() + y * mm, words.width(), 7 * mm), Qt::AlignLeft | Qt::AlignVCenter, all);
+    p.drawText(QRectF(words.left(), words.top() + y * mm, words.width(), 7 * mm), Qt::AlignLeft | Qt::AlignVCenter,
+               all);
   };
   p.setPen(Qt::black);
   line(0, 16, true, l.code);
@@ -72,7 +73,8 @@ Outcome<std::vector<Label>> labels_of(const Book& book, const std::string& job_c
   for (const SeriesRow& s : book.series(job->id))
     for (const SpecimenRow& row : book.specimens(s.id))
       if (only == 0 || row.id == only)
-        out.push_back({row.code, job->code, s.title, paper->text("customer"), "fortitor:" + job->code + "/" + row.code});
+        out.push_back(
+            {row.code, job->code, s.title, paper->text("customer"), "fortitor:" + job->code + "/" + row.code});
   if (out.empty()) return InputError{"Job " + job_code + " has no pieces to label.", {}};
   return out;
 }

@@ -49,16 +49,6 @@ std::string field_words(const FieldSpec& f, const Fields& fields, const Tongue& 
   return text;
 }
 
-// A word of three small letters is a word of a language, what is left are symbols, units and designations.
-bool has_words(const std::string& text) {
-  int run = 0;
-  for (char c : text) {
-    run = plain::is_lower(c) ? run + 1 : 0;
-    if (run >= 3) return true;
-  }
-  return false;
-}
-
 }  // namespace
 
 std::string heading(const std::string& words) {
@@ -104,8 +94,9 @@ std::string practice_words(const Tongue& say) {
 }
 
 std::string two_columns(const std::string& left, const std::string& right) {
-  return "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr><td width=\"50%\" valign=\"top\">" + left +
-         "</td><td width=\"50%\" valign=\"top\">" + right + "</td></tr></table>";
+  return "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\" style=\"margin-top:8px\"><tr><td width=\"50%\" "
+         "valign=\"top\">" +
+         left + "</td><td width=\"50%\" valign=\"top\">" + right + "</td></tr></table>";
 }
 
 std::string facts(const Certificate& c, const std::string& title, const std::vector<std::string>& prefixes) {
@@ -174,21 +165,19 @@ std::string results(const Certificate& c, bool rule) {
     if (number.empty()) continue;
     std::string u;
     if (r.standard_uncertainty > 0 && !r.is_text())
-      u = "± " +
-          say.number(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, c.units).number +
-                     (r.coverage_factor() > 2 ? " (k = " + coverage_words(r) + ")" : std::string()));
+      u = "± " + say.number(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, c.units).number +
+                            (r.coverage_factor() > 2 ? " (k = " + coverage_words(r) + ")" : std::string()));
     std::string verdict;
     if (r.verdict != Verdict::none)
       verdict = "<span style=\"color:" + std::string(page::verdict_colour(r.verdict)) + "\"><b>" +
                 page::escaped(verdict_words(r.verdict, say)) + "</b></span>" +
-                (sure_words(r, say).empty() ? ""
-                                            : "<br/><span style=\"font-size:7pt\">" +
-                                                  page::escaped(sure_words(r, say)) + "</span>");
+                (sure_words(r, say).empty()
+                     ? ""
+                     : "<br/><span style=\"font-size:7pt\">" + page::escaped(sure_words(r, say)) + "</span>");
     const std::string source = say.english() ? r.source : text_words(r.source, say);
     rows += "<tr><td><b>" + page::symbol(r.spec.symbol) + "</b></td><td>" + page::escaped(say(r.spec.name)) +
-            (source.empty()
-                 ? ""
-                 : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + page::escaped(source) + "</span>") +
+            (source.empty() ? ""
+                            : "<br/><span style=\"color:#6F7780;font-size:7pt\">" + page::escaped(source) + "</span>") +
             "</td><td align=\"right\"><b>" + page::escaped(number) + "</b></td><td>" + page::escaped(p.unit) +
             "</td><td>" + page::escaped(u) + "</td><td>" + page::escaped(limit_words(r, c.record, c.units, say)) +
             "</td><td>" + verdict + "</td></tr>";
@@ -277,8 +266,8 @@ std::string judgements(const Evaluation& e, const Tongue& say) {
     out += "<p style=\"margin-top:2px;margin-bottom:2px\">" +
            page::escaped(say.english() ? f.message : say("finding " + f.code) + ".");
     if (f.answer) {
-      std::string remedy = f.answer->remedy;
-      if (!say.english()) remedy = say("remedy " + remedy);
+      const std::string remedy =
+          say.english() ? f.answer->remedy : say.known("remedy " + f.answer->remedy).value_or("");
       out += " <b>" + page::escaped(say("Answered:")) + "</b> " + page::escaped(remedy) +
              (f.answer->reason.empty() ? "" : ", “" + page::escaped(f.answer->reason) + "”") + " (" +
              page::escaped(f.answer->by) + ", " + page::escaped(f.answer->at) + ").";

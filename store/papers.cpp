@@ -25,7 +25,8 @@ std::string changes(const lab::Entry& before, const lab::Entry& now) {
   for (const FieldSpec& f : lab::schema(now.kind).fields) {
     const FieldValue *was = before.fields.find(f.path), *is = now.fields.find(f.path);
     if ((was == nullptr) == (is == nullptr) && (was == nullptr || *was == *is)) continue;
-    out += (out.empty() ? "" : "; ") + f.label + ": " + (before.id == 0 ? "" : words(before, f) + " → ") + words(now, f);
+    out +=
+        (out.empty() ? "" : "; ") + f.label + ": " + (before.id == 0 ? "" : words(before, f) + " → ") + words(now, f);
   }
   return out;
 }
@@ -47,9 +48,9 @@ Outcome<std::vector<lab::Entry>> Papers::entries(std::string_view kind) const {
     if (const auto sound = seal::check_row(book_->db(), "entry", q.value(0).toString()); !sound) return sound.error();
     auto e = lab::entry_from_json(kind, str(q.value(1).toString()), str(q.value(2).toString()), true);
     if (!e)
-      return InputError{"“" + str(q.value(1).toString()) + "” (" + lab::kind_words(kind) +
-                            ") cannot be read: " + e.error().message,
-                        {}};
+      return InputError{
+          "“" + str(q.value(1).toString()) + "” (" + lab::kind_words(kind) + ") cannot be read: " + e.error().message,
+          {}};
     e->id = q.value(0).toLongLong();
     out.push_back(std::move(*e));
   }

@@ -1,5 +1,5 @@
-// What leaves the laboratory, as a book keeps it: customers, people and the other entries, demand sheets, documents that
-// were issued, photographs, signatures made with a key. Every change is a line of the logbook, nothing vanishes.
+// What leaves the laboratory, as a book keeps it: customers, people and the other entries, demand sheets, documents
+// that were issued, photographs, signatures made with a key. Every change is a line of the logbook, nothing vanishes.
 #pragma once
 
 #include <functional>

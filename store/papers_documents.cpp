@@ -13,7 +13,8 @@ namespace fortitor {
 namespace {
 
 constexpr const char* kRegister =
-    "SELECT id, job_id, COALESCE(replaces, 0), number, edition, kind, covers, customer, language, issued_at, issued_by, "
+    "SELECT id, job_id, COALESCE(replaces, 0), number, edition, kind, covers, customer, language, issued_at, "
+    "issued_by, "
     "state, reason, sha256, facts FROM document";
 
 DocumentRow row_of(const QSqlQuery& q) {
@@ -83,8 +84,7 @@ Outcome<DocumentRow> Papers::issue(DocumentRow row, const Make& make, const std:
     old = document(replaced);
     if (!old) return InputError{"There is no document " + replaced + " in the register.", {}};
     if (old->job != row.job) return InputError{"Document " + replaced + " is of another job.", {}};
-    if (old->state != "issued")
-      return InputError{"Document " + replaced + " is " + old->state + " already.", {}};
+    if (old->state != "issued") return InputError{"Document " + replaced + " is " + old->state + " already.", {}};
     if (reason.empty()) return InputError{"A document is replaced for a reason, which is printed on the new one.", {}};
   }
   const auto head = letterhead();
@@ -94,12 +94,11 @@ Outcome<DocumentRow> Papers::issue(DocumentRow row, const Make& make, const std:
     std::vector<std::string> given_out;
     for (const DocumentRow& d : documents()) given_out.push_back(d.number);
     row.issued_at = book.clock_.utc();
-    const auto number =
-        lab::next_number(head->text("pattern"), book.clock_.now().date().year(), given_out);
+    const auto number = lab::next_number(head->text("pattern"), book.clock_.now().date().year(), given_out);
     if (!number) return number.error();
     row.number = *number;
     row.edition = old ? old->edition + 1 : 1;
-    row.issued_by = book.who_;
+    if (row.issued_by.empty()) row.issued_by = book.who_;
     row.state = "issued";
     row.replaces = old ? old->id : 0;
     row.reason = old ? reason : "";
@@ -109,15 +108,15 @@ Outcome<DocumentRow> Papers::issue(DocumentRow row, const Make& make, const std:
     row.sha256 = str(sha256(made->bytes));
     row.facts = made->facts;
     if (old) {
-      const auto changed = book.change("document " + old->number + " replaced", row.number + ": " + reason, 0,
-                                       [&]() -> Outcome<Done> {
-                                         QSqlQuery q(book.db());
-                                         q.prepare("UPDATE document SET state = 'replaced' WHERE id = ?");
-                                         q.addBindValue(qlonglong(old->id));
-                                         if (!q.exec()) return sql_error(q, "The document could not be replaced");
-                                         book.touch("document", qlonglong(old->id));
-                                         return Done{};
-                                       });
+      const auto changed =
+          book.change("document " + old->number + " replaced", row.number + ": " + reason, 0, [&]() -> Outcome<Done> {
+            QSqlQuery q(book.db());
+            q.prepare("UPDATE document SET state = 'replaced' WHERE id = ?");
+            q.addBindValue(qlonglong(old->id));
+            if (!q.exec()) return sql_error(q, "The document could not be replaced");
+            book.touch("document", qlonglong(old->id));
+            return Done{};
+          });
       if (!changed) return changed;
     }
     return book.change(
@@ -130,10 +129,11 @@ Outcome<DocumentRow> Papers::issue(DocumentRow row, const Make& make, const std:
           q.addBindValue(row.edition);
           q.addBindValue(text(row.kind));
           q.addBindValue(qlonglong(row.job));
-          for (const auto* words : {&row.covers, &row.customer, &row.language, &row.issued_at, &row.issued_by,
-                                    &row.state})
+          for (const auto* words :
+               {&row.covers, &row.customer, &row.language, &row.issued_at, &row.issued_by, &row.state})
             q.addBindValue(text(*words));
-          q.addBindValue(row.replaces == 0 ? QVariant(QMetaType(QMetaType::LongLong)) : QVariant(qlonglong(row.replaces)));
+          q.addBindValue(row.replaces == 0 ? QVariant(QMetaType(QMetaType::LongLong))
+                                           : QVariant(qlonglong(row.replaces)));
           for (const auto* words : {&row.reason, &row.sha256, &row.facts}) q.addBindValue(text(*words));
           q.addBindValue(made->bytes);
           if (!q.exec()) return sql_error(q, "The document could not be issued");

@@ -6,7 +6,10 @@ namespace fortitor {
 namespace {
 
 const char* role_sentence(const std::string& role) {
-  return role == "signs" ? "sign" : role == "tests" ? "start tests" : role == "keeps" ? "change what the book keeps" : "read";
+  return role == "signs"   ? "sign"
+         : role == "tests" ? "start tests"
+         : role == "keeps" ? "change what the book keeps"
+                           : "read";
 }
 
 Outcome<KeySignature> made(const Book& book, const Papers& papers, const Hand& hand, const std::string& subject,
@@ -100,9 +103,8 @@ Outcome<Done> release_results(Book& book, Id specimen, const Hand& hand) {
   if (const auto sound = book.check_signature(specimen); !sound) return sound;
   for (const SignedBy& s : signed_by(book, specimen)) {
     if (s.person == hand.person)
-      return InputError{"Not released: " + hand.person + " signed as " + s.role +
-                            ", and who releases is never the same person.",
-                        {}};
+      return InputError{
+          "Not released: " + hand.person + " signed as " + s.role + ", and who releases is never the same person.", {}};
     if (s.role == "released") return InputError{row->code + " is released by " + s.person + " already.", {}};
   }
   const auto s = made(book, papers, hand, "signature/" + std::to_string(signature->id), "released");

@@ -79,7 +79,8 @@ double CompletenessView::cell_width() const {
 
 QRect CompletenessView::cell(size_t line, size_t piece) const {
   const double w = cell_width();
-  return QRectF(words_width() + w * double(piece), theme::px(kTop) + theme::px(kLine) * double(line), w, theme::px(kLine))
+  return QRectF(words_width() + w * double(piece), theme::px(kTop) + theme::px(kLine) * double(line), w,
+                theme::px(kLine))
       .toRect();
 }
 
@@ -103,7 +104,8 @@ void CompletenessView::paintEvent(QPaintEvent*) {
     p.setFont(theme::words(12, line.row.needed ? QFont::DemiBold : QFont::Normal));
     p.setPen(theme::color(Ink::ink));
     const QRect words = row.adjusted(0, 0, words_width() - width() - 8, 0);
-    p.drawText(words, Qt::AlignVCenter, p.fontMetrics().elidedText(qs(line.row.words()), Qt::ElideRight, words.width()));
+    p.drawText(words, Qt::AlignVCenter,
+               p.fontMetrics().elidedText(qs(line.row.words()), Qt::ElideRight, words.width()));
     const double side = std::min(theme::scaled(15), w - 4);
     for (size_t i = 0; i < line.cells.size(); ++i) {
       const QRect box = cell(n, i);

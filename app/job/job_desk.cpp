@@ -156,7 +156,8 @@ void JobDesk::show_paper() {
     asked_ = wanted;
     form_->show_fields(asked_, 1);
     const Papers papers(static_cast<const Book&>(*bench_->book()));
-    for (const auto& [path, kind] : {std::pair("settings.customer", lab::kCustomer), {"settings.template", lab::kTemplate}}) {
+    for (const auto& [path, kind] :
+         {std::pair("settings.customer", lab::kCustomer), {"settings.template", lab::kTemplate}}) {
       QStringList names;
       if (const auto all = papers.entries(kind))
         for (const lab::Entry& e : *all) names << qs(e.name);
@@ -188,7 +189,8 @@ void JobDesk::show_demands() {
     box->addItem("no demand sheet", "");
     const auto chosen = papers.demand_of(s.id);
     for (const lab::DemandSheet& sheet : *sheets) {
-      if (std::none_of(sheet.rows.begin(), sheet.rows.end(), [&](const auto& r) { return r.method == s.method; })) continue;
+      if (std::none_of(sheet.rows.begin(), sheet.rows.end(), [&](const auto& r) { return r.method == s.method; }))
+        continue;
       box->addItem(qs(sheet.title()), qs(sheet.name));
       if (chosen && *chosen && (*chosen)->name == sheet.name) box->setCurrentIndex(box->count() - 1);
     }
@@ -200,10 +202,11 @@ void JobDesk::show_demands() {
       for (const lab::DemandSheet& sheet : *sheets)
         if (sheet.name == (*chosen)->name)
           if (const auto other = lab::differences(**chosen, sheet); !other.empty())
-            demands_->addWidget(parts::label("The sheet has changed since: " + qs(other.front()) +
-                                                 (other.size() > 1 ? QString(", and %1 more").arg(other.size() - 1) : QString()) +
-                                                 ". Pieces keep what they were given; choose it again to take it over.",
-                                             "caution"));
+            demands_->addWidget(
+                parts::label("The sheet has changed since: " + qs(other.front()) +
+                                 (other.size() > 1 ? QString(", and %1 more").arg(other.size() - 1) : QString()) +
+                                 ". Pieces keep what they were given; choose it again to take it over.",
+                             "caution"));
     auto* place = new QVBoxLayout;
     place->setObjectName("completeness-" + QString::number(s.id));
     demands_->addLayout(place);
@@ -234,7 +237,8 @@ void JobDesk::show_completeness(const std::vector<SeriesCompleteness>& all) {
       auto* view = new CompletenessView;
       view->setProperty("key", "completeness:" + QString::number(s.series.id));
       view->show_series(s);
-      connect(view, &CompletenessView::piece_wanted, this, [this](Id piece) { emit desk_wanted("specimen", piece, -1); });
+      connect(view, &CompletenessView::piece_wanted, this,
+              [this](Id piece) { emit desk_wanted("specimen", piece, -1); });
       place->addWidget(view);
     }
 }
@@ -265,8 +269,8 @@ void JobDesk::show_documents() {
   for (auto d = all.rbegin(); d != all.rend(); ++d) {
     auto* row = new QHBoxLayout;
     row->addWidget(parts::label(qs(d->number) + " · edition " + QString::number(d->edition), ""), 1);
-    row->addWidget(parts::label(qs(day_words(d->issued_at.substr(0, 10), bench_->today())) + " · " + qs(d->covers) + " · " +
-                                    qs(d->language),
+    row->addWidget(parts::label(qs(day_words(d->issued_at.substr(0, 10), bench_->today())) + " · " + qs(d->covers) +
+                                    " · " + qs(d->language),
                                 "quiet"),
                    2);
     row->addWidget(parts::label(qs(d->state) + (d->state == "withdrawn" ? ": " + qs(d->reason) : QString()),
@@ -292,7 +296,8 @@ void JobDesk::show_documents() {
   QStringList lacks;
   if (const auto head = papers.letterhead())
     for (const lab::Missing& one : lab::missing_for_document(host_->entry(), *head)) lacks << qs(one.words);
-  missing_->setText(lacks.isEmpty() ? QString() : "Not entered yet, and a document should say it: " + lacks.join(", ") + ".");
+  missing_->setText(lacks.isEmpty() ? QString()
+                                    : "Not entered yet, and a document should say it: " + lacks.join(", ") + ".");
   missing_->setVisible(!lacks.isEmpty());
   const auto keyed = signs_with_key(papers, bench_->book()->operator_name());
   passphrase_->setVisible(keyed && *keyed);
@@ -348,7 +353,8 @@ DocumentRequest request_of(const std::string& job, const QComboBox& covers, cons
     r.covers = DocumentRequest::Covers::series;
     r.what = series;
   }
-  if (const QString code = language.currentData().toString(); !code.isEmpty()) r.language = language_of(code.toStdString());
+  if (const QString code = language.currentData().toString(); !code.isEmpty())
+    r.language = language_of(code.toStdString());
   if (const QString name = layout.currentData().toString(); !name.isEmpty()) r.layout = name.toStdString();
   return r;
 }
@@ -357,15 +363,15 @@ DocumentRequest request_of(const std::string& job, const QComboBox& covers, cons
 
 void JobDesk::write_draft(const QString& path) {
   const DocumentRequest request = request_of(row_.code, *covers_, *language_, *layout_);
-  bench_->write("Writing the draft", [book = bench_->book()->path(), shelf = bench_->book()->shelf(), request,
-                                      path]() -> Outcome<QString> {
-    auto reader = Book::open_read_only(book, shelf);
-    if (!reader) return reader.error();
-    const auto document = collect(**reader, request);
-    if (!document) return document.error();
-    if (const auto done = write_document(*document, path.toStdString()); !done) return done.error();
-    return "Draft written: " + path;
-  });
+  bench_->write("Writing the draft",
+                [book = bench_->book()->path(), shelf = bench_->book()->shelf(), request, path]() -> Outcome<QString> {
+                  auto reader = Book::open_read_only(book, shelf);
+                  if (!reader) return reader.error();
+                  const auto document = collect(**reader, request);
+                  if (!document) return document.error();
+                  if (const auto done = write_document(*document, path.toStdString()); !done) return done.error();
+                  return "Draft written: " + path;
+                });
 }
 
 void JobDesk::issue() {
@@ -374,7 +380,8 @@ void JobDesk::issue() {
   const auto hand = hand_of(papers, bench_->book()->operator_name(), passphrase_->text());
   if (!hand) return bench_->say(qs(hand.error().message));
   passphrase_->clear();
-  const auto issued = std::make_shared<Outcome<DocumentRow>>(InputError{"Issuing was stopped; no number was given.", {}});
+  const auto issued =
+      std::make_shared<Outcome<DocumentRow>>(InputError{"Issuing was stopped; no number was given.", {}});
   const auto tell = [this, issued] {
     bench_->say(*issued ? "Document " + qs((*issued)->number) + " is issued." : qs(issued->error().message));
     if (*issued) {
@@ -394,8 +401,8 @@ void JobDesk::issue() {
 }
 
 void JobDesk::labels() {
-  const QString path = QFileDialog::getSaveFileName(this, "Labels of the pieces", qs(row_.code) + " labels.pdf", "*.pdf",
-                                                    nullptr, QFileDialog::DontConfirmOverwrite);
+  const QString path = QFileDialog::getSaveFileName(this, "Labels of the pieces", qs(row_.code) + " labels.pdf",
+                                                    "*.pdf", nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   const auto all = labels_of(*bench_->book(), row_.code);
   if (!all) return bench_->say(qs(all.error().message));

@@ -53,11 +53,14 @@ void BandView::paintEvent(QPaintEvent*) {
 namespace {
 
 constexpr std::pair<const char*, const char*> kHeadFields[] = {
-    {"name", "Name"},       {"source", "Source"}, {"edition", "Edition"}, {"product", "Product"},
-    {"grade", "Grade"},     {"above", "Thickness above"}, {"to", "Thickness to"}};
-constexpr std::pair<const char*, const char*> kRowFields[] = {
-    {"min", "At least"},       {"max", "At most"}, {"row-above", "Thickness above"}, {"row-to", "Thickness to"},
-    {"temperature", "Temperature"}, {"pieces", "Pieces"}};
+    {"name", "Name"},   {"source", "Source"},         {"edition", "Edition"}, {"product", "Product"},
+    {"grade", "Grade"}, {"above", "Thickness above"}, {"to", "Thickness to"}};
+constexpr std::pair<const char*, const char*> kRowFields[] = {{"min", "At least"},
+                                                              {"max", "At most"},
+                                                              {"row-above", "Thickness above"},
+                                                              {"row-to", "Thickness to"},
+                                                              {"temperature", "Temperature"},
+                                                              {"pieces", "Pieces"}};
 
 QString typed(const std::optional<Reading>& r) {
   return r ? qs(r->typed) : QString();
@@ -86,7 +89,9 @@ DemandEditor::DemandEditor(Workbench* bench, QWidget* parent) : QWidget(parent),
   way->addWidget(parts::label("Direction", "hint"));
   direction_ = new QComboBox;
   direction_->setAccessibleName("Direction");
-  for (const auto& [value, words] : {std::pair("", "any"), {"longitudinal", "along"}, {"transverse", "across"},
+  for (const auto& [value, words] : {std::pair("", "any"),
+                                     {"longitudinal", "along"},
+                                     {"transverse", "across"},
                                      {"through", "through the thickness"}})
     direction_->addItem(words, value);
   way->addWidget(direction_);
@@ -112,7 +117,8 @@ DemandEditor::DemandEditor(Workbench* bench, QWidget* parent) : QWidget(parent),
   compared_ = box("Compared");
   outer->addLayout(choose);
   for (const Method* m : methods::all()) method_->addItem(qs(m->name), qs(m->id));
-  for (const auto& [value, words] : {std::pair("every", "every piece"), {"mean-of-three", "mean, one may lie below"},
+  for (const auto& [value, words] : {std::pair("every", "every piece"),
+                                     {"mean-of-three", "mean, one may lie below"},
                                      {"retest", "two more for one that fails"}})
     rule_->addItem(words, value);
   for (const auto& [value, words] : {std::pair("absolute", "as computed"), {"rounded", "rounded like the limit"}})
@@ -148,7 +154,8 @@ void DemandEditor::fill_results() {
   if (m == nullptr) return;
   TestRecord empty;
   empty.method = m->id;
-  for (const ResultSpec& s : m->reported(empty)) result_->addItem(qs(plain_symbol(s.symbol) + "  " + s.name), qs(s.key));
+  for (const ResultSpec& s : m->reported(empty))
+    result_->addItem(qs(plain_symbol(s.symbol) + "  " + s.name), qs(s.key));
 }
 
 void DemandEditor::show_sheet(const lab::DemandSheet& sheet) {
@@ -186,7 +193,8 @@ void DemandEditor::show_rows() {
     auto* row = new QHBoxLayout;
     const Method* m = methods::find(r.method);
     row->addWidget(parts::label(m != nullptr ? qs(m->short_name) : qs(r.method), "quiet"), 1);
-    row->addWidget(parts::label(qs(r.words()) + (r.needed ? "" : ", for information"), int(n) == editing_ ? "title" : ""), 3);
+    row->addWidget(
+        parts::label(qs(r.words()) + (r.needed ? "" : ", for information"), int(n) == editing_ ? "title" : ""), 3);
     const auto [from, to] = axes.count(dimension(r)) ? axes[dimension(r)] : std::pair(0.0, 1.0);
     row->addWidget(new BandView(r, from, to));
     row->addWidget(parts::label(QString::number(r.pieces) + (r.pieces == 1 ? " piece" : " pieces") +

@@ -30,7 +30,8 @@ const char* lead_of(LaboratoryDesk::Part part) {
     case LaboratoryDesk::Part::templates: return "What a customer's documents hold, and in which language.";
     case LaboratoryDesk::Part::demands:
       return "What a standard, a drawing or a customer demands. The standard itself decides; check its edition.";
-    case LaboratoryDesk::Part::documents: return "Every document that was issued, in the order of its number. Nothing vanishes.";
+    case LaboratoryDesk::Part::documents:
+      return "Every document that was issued, in the order of its number. Nothing vanishes.";
   }
   return "";
 }
@@ -142,7 +143,7 @@ void LaboratoryDesk::show_entries(std::string_view kind, const QString& fresh) {
   });
   list_->addWidget(b);
   // What is begun without a name yet stays as it was typed.
-  show_entry(here != nullptr ? *here
+  show_entry(here != nullptr                                         ? *here
              : host_->entry().kind == kind && host_->entry().id == 0 ? host_->entry()
                                                                      : lab::entry_of(kind, ""));
 }
@@ -198,10 +199,11 @@ void LaboratoryDesk::show_person(const lab::Entry& person) {
   row->addWidget(take);
   row->addStretch();
   card_->addLayout(row);
-  card_->addWidget(parts::label("The private half is kept, encrypted, in " + qs(keys_folder()) +
-                                    ". Nobody can make the passphrase up again: keep a copy of the file, or have a new key "
-                                    "given.",
-                                "hint"));
+  card_->addWidget(
+      parts::label("The private half is kept, encrypted, in " + qs(keys_folder()) +
+                       ". Nobody can make the passphrase up again: keep a copy of the file, or have a new key "
+                       "given.",
+                   "hint"));
   const auto done = [this](const Outcome<Done>& what, const QString& words) {
     bench_->say(what ? words : qs(what.error().message));
     QMetaObject::invokeMethod(
@@ -219,7 +221,8 @@ void LaboratoryDesk::show_person(const lab::Entry& person) {
     Papers papers(*bench_->book());
     if (const auto allowed = may(papers, bench_->book()->operator_name(), "keeps"); !allowed)
       return bench_->say(qs(allowed.error().message));
-    done(keys::take_away(papers, host_->entry(), bench_->clock()), "The key signs no more; what it signed stays signed.");
+    done(keys::take_away(papers, host_->entry(), bench_->clock()),
+         "The key signs no more; what it signed stays signed.");
   });
 }
 
@@ -277,13 +280,14 @@ void LaboratoryDesk::import_sheets() {
 }
 
 void LaboratoryDesk::export_sheets() {
-  const QString path = QFileDialog::getSaveFileName(this, "Demand sheets", "demands.json", "Demand sheets (*.json *.csv)",
-                                                    nullptr, QFileDialog::DontConfirmOverwrite);
+  const QString path =
+      QFileDialog::getSaveFileName(this, "Demand sheets", "demands.json", "Demand sheets (*.json *.csv)", nullptr,
+                                   QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   const auto all = Papers(static_cast<const Book&>(*bench_->book())).sheets();
   if (!all) return bench_->say(qs(all.error().message));
-  const auto done = page::write_new(path.endsWith(".csv") ? lab::demands_to_csv(*all) : lab::demands_to_json(*all) + "\n",
-                                    path.toStdString());
+  const auto done = page::write_new(
+      path.endsWith(".csv") ? lab::demands_to_csv(*all) : lab::demands_to_json(*all) + "\n", path.toStdString());
   bench_->say(done ? "Demand sheets written: " + path : qs(done.error().message));
 }
 

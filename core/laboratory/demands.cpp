@@ -42,8 +42,10 @@ std::string_view set_rule_word(SetRule rule) {
 std::string DemandRow::words() const {
   const Method* m = methods::find(method);
   const auto spec = m != nullptr ? m->result(key) : std::nullopt;
-  std::string out = (spec && !spec->symbol.empty() ? plain_symbol(spec->symbol) : spec ? spec->name : key) + " " +
-                    limit_words(limit);
+  std::string out = (spec && !spec->symbol.empty() ? plain_symbol(spec->symbol)
+                     : spec                        ? spec->name
+                                                   : key) +
+                    " " + limit_words(limit);
   if (!thickness.open()) out += ", " + thickness.words();
   if (temperature) out += " at " + temperature->typed;
   return out;
@@ -64,8 +66,7 @@ Outcome<Done> check(const DemandSheet& sheet) {
     if (row.limit.min && row.limit.max && row.limit.min->value && row.limit.max->value &&
         *row.limit.min->value > *row.limit.max->value)
       return InputError{"“" + sheet.name + "”: " + row.words() + " holds for nothing.", {}};
-    if (row.pieces < 1 || row.pieces > 1000)
-      return InputError{"“" + sheet.name + "”: pieces are from 1 to 1000.", {}};
+    if (row.pieces < 1 || row.pieces > 1000) return InputError{"“" + sheet.name + "”: pieces are from 1 to 1000.", {}};
     for (size_t k = 0; k < i; ++k)
       if (same_rows(sheet.rows[k], row))
         return InputError{"“" + sheet.name + "” demands twice: " + sheet.rows[k].words() + " and " + row.words() + ".",
@@ -126,12 +127,13 @@ Applied apply(const DemandSheet& sheet, TestRecord& record) {
 std::vector<std::string> differences(const DemandSheet& copied, const DemandSheet& now) {
   std::vector<std::string> out;
   for (const DemandRow& row : copied.rows) {
-    const auto it = std::find_if(now.rows.begin(), now.rows.end(), [&](const DemandRow& r) { return same_rows(r, row); });
+    const auto it =
+        std::find_if(now.rows.begin(), now.rows.end(), [&](const DemandRow& r) { return same_rows(r, row); });
     if (it == now.rows.end())
       out.push_back(row.words() + " is not demanded any more");
     else if (!(*it == row))
-      out.push_back(row.words() + (it->limit == row.limit ? " is asked of a set in another way"
-                                                          : " is now " + it->words()));
+      out.push_back(row.words() +
+                    (it->limit == row.limit ? " is asked of a set in another way" : " is now " + it->words()));
   }
   for (const DemandRow& row : now.rows)
     if (std::none_of(copied.rows.begin(), copied.rows.end(), [&](const DemandRow& r) { return same_rows(r, row); }))
@@ -204,7 +206,8 @@ void judge_set(Completeness::Line& line, const std::vector<Judged>& all) {
     return settled(line.tested >= line.wanted ? CellState::tested : CellState::waiting,
                    std::to_string(line.tested) + " of " + std::to_string(line.wanted) + " tested");
   const bool enough = line.tested >= line.wanted;
-  const bool undecided = std::any_of(all.begin(), all.end(), [](const Judged& j) { return j.state == CellState::open; });
+  const bool undecided =
+      std::any_of(all.begin(), all.end(), [](const Judged& j) { return j.state == CellState::open; });
   if (line.row.rule == SetRule::mean_of_three && enough && !undecided && !values.empty()) {
     double mean = 0;
     for (double v : values) mean += v / double(values.size());
@@ -214,11 +217,10 @@ void judge_set(Completeness::Line& line, const std::vector<Judged>& all) {
     const auto below = std::count_if(values.begin(), values.end(), [&](double v) { return v < limit; });
     const double least = *std::min_element(values.begin(), values.end());
     const bool meets = mean >= limit && mean <= most && below <= 1 && (limit < 0 || least >= kLeastShare * limit);
-    return settled(meets ? CellState::meets : CellState::fails,
-                   meets ? "the mean meets"
-                         : mean < limit || mean > most ? "the mean fails"
-                         : below > 1                   ? "more than one lies below"
-                                                       : "one lies below 70 %");
+    return settled(meets ? CellState::meets : CellState::fails, meets                         ? "the mean meets"
+                                                                : mean < limit || mean > most ? "the mean fails"
+                                                                : below > 1 ? "more than one lies below"
+                                                                            : "one lies below 70 %");
   }
   if (line.failed > 0) {
     const int needed = line.wanted + kPiecesForOne * line.failed;
@@ -228,7 +230,8 @@ void judge_set(Completeness::Line& line, const std::vector<Judged>& all) {
     int seen = 0, first_failed = 0;
     bool again = false;
     for (const Judged& j : all) {
-      if (j.state == CellState::waiting || j.state == CellState::not_wanted || j.state == CellState::void_test) continue;
+      if (j.state == CellState::waiting || j.state == CellState::not_wanted || j.state == CellState::void_test)
+        continue;
       ++seen;
       if (j.state != CellState::fails) continue;
       if (seen <= line.wanted)

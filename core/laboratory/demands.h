@@ -59,8 +59,8 @@ std::string demands_to_json(const std::vector<DemandSheet>& sheets, int indent =
 /// The same as a table parted by commas, a line a row.
 Outcome<std::vector<DemandSheet>> demands_from_csv(std::string_view text);
 std::string demands_to_csv(const std::vector<DemandSheet>& sheets);
-/// A row out of what was typed into a form: "method", "key", "min", "max", "above", "to", "temperature", "pieces", "rule",
-/// "compared"; empty texts say nothing.
+/// A row out of what was typed into a form: "method", "key", "min", "max", "above", "to", "temperature", "pieces",
+/// "rule", "compared"; empty texts say nothing.
 Outcome<DemandRow> demand_row_of(const std::map<std::string, std::string>& typed);
 Outcome<ThicknessRange> thickness_of(const std::string& above, const std::string& to);
 /// By the ending of its name (.csv, else JSON).
@@ -75,8 +75,8 @@ const std::vector<DemandSheet>& shipped_demands();
 struct Applied {
   std::vector<std::string> set, left;
 };
-/// Puts the limits of the rows that hold for the record (method, direction, thickness, temperature) in place of those it
-/// has, with the way they are compared and the name of the sheet.
+/// Puts the limits of the rows that hold for the record (method, direction, thickness, temperature) in place of those
+/// it has, with the way they are compared and the name of the sheet.
 Applied apply(const DemandSheet& sheet, TestRecord& record);
 /// Whether a row speaks of this record; nothing when it depends on what the record does not say.
 std::optional<bool> speaks_of(const DemandSheet& sheet, const DemandRow& row, const TestRecord& record);
@@ -95,8 +95,8 @@ std::string_view cell_word(CellState state);
 struct Completeness {
   struct Line {
     DemandRow row;
-    std::string name, symbol;      ///< of the result
-    std::vector<CellState> cells;  ///< one a piece
+    std::string name, symbol;        ///< of the result
+    std::vector<CellState> cells;    ///< one a piece
     std::vector<std::string> shown;  ///< the value of each, in SI; empty: none
     int wanted = 0, cut = 0, tested = 0, met = 0, failed = 0;
     bool retest_open = false;

@@ -179,8 +179,11 @@ std::string demands_to_json(const std::vector<DemandSheet>& sheets, int indent) 
   Ordered all = Ordered::array();
   for (const DemandSheet& s : sheets) {
     Ordered one = {{"name", s.name}};
-    for (const auto& [key, value] : {std::pair("source", &s.source), {"edition", &s.edition},
-                                     {"entered_by", &s.entered_by}, {"product", &s.product}, {"grade", &s.grade},
+    for (const auto& [key, value] : {std::pair("source", &s.source),
+                                     {"edition", &s.edition},
+                                     {"entered_by", &s.entered_by},
+                                     {"product", &s.product},
+                                     {"grade", &s.grade},
                                      {"direction", &s.direction}})
       if (!value->empty()) one[key] = *value;
     if (!s.thickness.open()) one["thickness"] = range_json(s.thickness);
@@ -204,9 +207,9 @@ std::string demands_to_json(const std::vector<DemandSheet>& sheets, int indent) 
 
 namespace {
 
-constexpr const char* kColumns[] = {"name",  "source", "edition", "product", "grade", "direction", "sheet_above",
-                                    "sheet_to", "method", "key",  "min",     "max",   "above",     "to",
-                                    "temperature", "pieces", "rule", "compared", "needed"};
+constexpr const char* kColumns[] = {"name",        "source", "edition", "product",  "grade", "direction", "sheet_above",
+                                    "sheet_to",    "method", "key",     "min",      "max",   "above",     "to",
+                                    "temperature", "pieces", "rule",    "compared", "needed"};
 
 std::string quoted(const std::string& s) {
   if (s.find_first_of(",;\"\n\r") == std::string::npos) return s;
@@ -253,11 +256,25 @@ std::string demands_to_csv(const std::vector<DemandSheet>& sheets) {
   const auto typed = [](const std::optional<Reading>& r) { return r ? r->typed : std::string(); };
   for (const DemandSheet& s : sheets)
     for (const DemandRow& r : s.rows) {
-      const std::string cells[] = {s.name, s.source, s.edition, s.product, s.grade, s.direction,
-                                   typed(s.thickness.above), typed(s.thickness.to), r.method, r.key,
-                                   typed(r.limit.min), typed(r.limit.max), typed(r.thickness.above),
-                                   typed(r.thickness.to), typed(r.temperature), std::to_string(r.pieces),
-                                   std::string(set_rule_word(r.rule)), r.compared, r.needed ? "yes" : "no"};
+      const std::string cells[] = {s.name,
+                                   s.source,
+                                   s.edition,
+                                   s.product,
+                                   s.grade,
+                                   s.direction,
+                                   typed(s.thickness.above),
+                                   typed(s.thickness.to),
+                                   r.method,
+                                   r.key,
+                                   typed(r.limit.min),
+                                   typed(r.limit.max),
+                                   typed(r.thickness.above),
+                                   typed(r.thickness.to),
+                                   typed(r.temperature),
+                                   std::to_string(r.pieces),
+                                   std::string(set_rule_word(r.rule)),
+                                   r.compared,
+                                   r.needed ? "yes" : "no"};
       for (size_t i = 0; i < std::size(cells); ++i) out += (i > 0 ? "," : "") + quoted(cells[i]);
       out += "\n";
     }

@@ -86,7 +86,8 @@ std::vector<FieldSpec> template_fields() {
                   {"photographs", "photographs"},
                   {"equipment", "equipment"}}),
           choice("settings.units", "Units", kAny, {{"si", "SI"}, {"us", "US"}, {"kgf", "kgf"}}, true),
-          choice("settings.language", "Language", kAny, kLanguages), text("settings.closing", "Closing words", kAny)};
+          choice("settings.language", "Language", kAny, kLanguages),
+          text("settings.closing", "Closing words", kAny)};
 }
 
 std::vector<FieldSpec> person_fields() {
@@ -104,11 +105,6 @@ Schema made(std::string_view kind, std::vector<FieldSpec> all) {
   s.fields = std::move(all);
   s.limit_dimension = [](const std::string&) { return std::nullopt; };
   return s;
-}
-
-// A picture is kept as "data:image/png;base64,…".
-bool is_picture(const std::string& kept) {
-  return kept.rfind("data:image/", 0) == 0 && kept.find(";base64,") != std::string::npos;
 }
 
 struct Pattern {
@@ -191,8 +187,6 @@ Outcome<Done> check(const Entry& entry) {
   if (entry.kind == kHead) {
     if (const std::string pattern = entry.text("pattern"); !pattern.empty())
       if (const auto fine = read_pattern(pattern, 2000); !fine) return fine.error();
-    if (const std::string logo = entry.text("logo"); !logo.empty() && !is_picture(logo))
-      return InputError{"The logo is no picture.", {}};
   }
   if (entry.kind == kTemplate) {
     const std::string results = entry.text("results");
@@ -225,8 +219,7 @@ Outcome<std::string> next_number(const std::string& pattern, int year, const std
     if (number.size() < p->before.size() + p->after.size() + 1 || number.rfind(p->before, 0) != 0 ||
         !number.ends_with(p->after))
       continue;
-    const std::string counter =
-        number.substr(p->before.size(), number.size() - p->before.size() - p->after.size());
+    const std::string counter = number.substr(p->before.size(), number.size() - p->before.size() - p->after.size());
     if (!std::all_of(counter.begin(), counter.end(), plain::is_digit)) continue;
     largest = std::max(largest, plain::whole(counter).value_or(0));
   }

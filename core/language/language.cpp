@@ -1,5 +1,6 @@
 #include "core/language/language.h"
 
+#include <algorithm>
 #include <mutex>
 
 #include "core/quantity/date.h"
@@ -70,7 +71,8 @@ Outcome<std::map<std::string, std::string, std::less<>>> read_catalogue(std::str
     if (line.empty() || line[0] == '#') continue;
     const bool begins_id = line.starts_with("msgid "), begins_text = line.starts_with("msgstr ");
     if (begins_id) close();
-    if (begins_text && state != in_id) return InputError{"line " + std::to_string(number) + ": msgstr without msgid", {}};
+    if (begins_text && state != in_id)
+      return InputError{"line " + std::to_string(number) + ": msgstr without msgid", {}};
     if (!begins_id && !begins_text && line[0] != '"')
       return InputError{"line " + std::to_string(number) + ": expected msgid, msgstr or a text", {}};
     if (!begins_id && !begins_text && state == none)
@@ -98,6 +100,24 @@ const std::map<std::string, std::string, std::less<>>& catalogue(Language l) {
   return all[size_t(l)];
 }
 
+bool has_words(std::string_view text) {
+  constexpr std::string_view kShort[] = {"at", "of", "to", "on", "or", "no", "is", "as"};
+  size_t from = 0;
+  for (size_t i = 0; i <= text.size(); ++i) {
+    if (i < text.size() && plain::is_letter(text[i])) continue;
+    const std::string_view word = text.substr(from, i - from);
+    from = i + 1;
+    int run = 0;
+    for (char c : word) {
+      run = plain::is_lower(c) ? run + 1 : 0;
+      if (run >= 3) return true;
+    }
+    for (std::string_view one : kShort)
+      if (word == one) return true;
+  }
+  return false;
+}
+
 std::optional<std::string> Tongue::known(std::string_view english) const {
   if (this->english()) return std::string(english);
   const auto& phrases = catalogue(language_);
@@ -107,7 +127,7 @@ std::optional<std::string> Tongue::known(std::string_view english) const {
 
 std::string Tongue::operator()(std::string_view english) const {
   if (auto said = known(english)) return *said;
-  if (!english.empty()) {
+  if (has_words(english)) {
     const std::lock_guard one_at_a_time(guard);
     missed_phrases.insert(std::string(language_code(language_)) + ": " + std::string(english));
   }
@@ -142,7 +162,8 @@ std::string Tongue::day(const std::string& iso) const {
   const std::string day = iso.substr(0, 10);
   if (!is_day(day)) return iso;
   if (english()) return day_words(day);
-  const std::string d = std::to_string(plain::whole(day.substr(8, 2)).value_or(0)), m = day.substr(5, 2), y = day.substr(0, 4);
+  const std::string d = std::to_string(plain::whole(day.substr(8, 2)).value_or(0)), m = day.substr(5, 2),
+                    y = day.substr(0, 4);
   // Numeric, as these four languages write it on documents.
   return language_ == Language::german ? plain::padded(plain::whole(d).value_or(0), 2) + "." + m + "." + y
                                        : plain::padded(plain::whole(d).value_or(0), 2) + "/" + m + "/" + y;

@@ -23,6 +23,10 @@ std::optional<Language> language_of(std::string_view code);
 /// What its speakers call it: "Deutsch".
 std::string_view language_name(Language language);
 
+/// Whether a text has words of a language: three small letters in a row, or "at", "of" and their like. What has none is
+/// a symbol, a unit, a designation, and is the same everywhere.
+bool has_words(std::string_view text);
+
 /// Says things in a language. What a catalogue does not have is said in English, and remembered.
 class Tongue {
  public:

@@ -61,7 +61,8 @@ class PapersOfABook : public testing::Test {
   Outcome<Done> sign(const std::optional<Hand>& by) {
     const auto r = book_->record(piece());
     const Evaluation e = methods::evaluate(*r);
-    return sign_results(*book_, piece(), book_->record_version(piece()), evaluation_to_json(e, r->fields, -1), "meets", by);
+    return sign_results(*book_, piece(), book_->record_version(piece()), evaluation_to_json(e, r->fields, -1), "meets",
+                        by);
   }
 
   QTemporaryDir folder_;
@@ -122,7 +123,7 @@ TEST_F(PapersOfABook, BadEntriesGetOneSentence) {
   head.fields.set("settings.logo", std::string("data:text/plain;base64,aGVsbG8="));
   kept = papers().save(head);
   ASSERT_FALSE(kept);
-  EXPECT_NE(kept.error().message.find("no picture"), std::string::npos) << kept.error().message;
+  EXPECT_NE(kept.error().message.find("expected a picture"), std::string::npos) << kept.error().message;
   lab::Entry t = lab::entry_of(lab::kTemplate, "nothing");
   t.fields.set("settings.results", std::string(";"));
   kept = papers().save(t);
@@ -134,8 +135,9 @@ TEST_F(PapersOfABook, NumbersHaveNoGapsWhateverFails) {
   std::vector<std::string> given;
   for (int i = 0; i < 30; ++i) {
     if (i % 3 == 1) {
-      const auto failed = papers().issue(
-          wanted(), [](const std::string&, int) -> Outcome<Papers::Made> { return InputError{"no paper", {}}; });
+      const auto failed = papers().issue(wanted(), [](const std::string&, int) -> Outcome<Papers::Made> {
+        return InputError{"no paper", {}};
+      });
       EXPECT_FALSE(failed);
       continue;
     }
@@ -143,7 +145,8 @@ TEST_F(PapersOfABook, NumbersHaveNoGapsWhateverFails) {
     ASSERT_TRUE(made) << made.error().message;
     given.push_back(made->number);
   }
-  for (size_t i = 0; i < given.size(); ++i) EXPECT_EQ(given[i], "2026-" + std::string(i < 9 ? "000" : "00") + std::to_string(i + 1));
+  for (size_t i = 0; i < given.size(); ++i)
+    EXPECT_EQ(given[i], "2026-" + std::string(i < 9 ? "000" : "00") + std::to_string(i + 1));
   sound();
 }
 
@@ -242,11 +245,13 @@ TEST(Keys, SignAndVerifyAndNothingElse) {
   EXPECT_TRUE(keys::verify(pair->public_key, *made, "words"));
   EXPECT_FALSE(keys::verify(pair->public_key, *made, "Words"));
   EXPECT_FALSE(keys::verify(pair->public_key, "00" + made->substr(2), "words"));
-  EXPECT_EQ(keys::sign(pair->pem, "another phrase", "words").error().message, "The passphrase is wrong; nothing was signed.");
+  EXPECT_EQ(keys::sign(pair->pem, "another phrase", "words").error().message,
+            "The passphrase is wrong; nothing was signed.");
   EXPECT_NE(keys::sign("nonsense", "x", "words").error().message.find("no key"), std::string::npos);
   const auto other = keys::make("a long enough phrase");
-  EXPECT_NE(keys::sign(other->pem, "a long enough phrase", "words", pair->public_key).error().message.find("not the one"),
-            std::string::npos);
+  EXPECT_NE(
+      keys::sign(other->pem, "a long enough phrase", "words", pair->public_key).error().message.find("not the one"),
+      std::string::npos);
   const auto changed = keys::change_passphrase(pair->pem, "a long enough phrase", "quite another phrase");
   ASSERT_TRUE(changed);
   EXPECT_TRUE(keys::sign(*changed, "quite another phrase", "words", pair->public_key));
@@ -257,7 +262,8 @@ TEST(Keys, SignAndVerifyAndNothingElse) {
 TEST(Keys, AgreeWithTheRfc) {
   const std::string open = "3d4017c3e843895a92b70aa74d1b7ebc9c982ccf2ec4968cc0cd55f12af4660c";
   const std::string made =
-      "92a009a9f0d4cab8720e820b5f642540a2b27b5416503f8fb3762223ebdb69da085ac1e43e15996e458f3613d0f11d8c387b2eaeb4302aeeb00d"
+      "92a009a9f0d4cab8720e820b5f642540a2b27b5416503f8fb3762223ebdb69da085ac1e43e15996e458f3613d0f11d8c387b2eaeb4302aee"
+      "b00d"
       "291612bb0c00";
   EXPECT_TRUE(keys::verify(open, made, "\x72"));
   EXPECT_FALSE(keys::verify(open, made, "\x73"));

@@ -88,7 +88,8 @@ TEST(Demands, WhatIsWrongIsSaidWithItsPlace) {
   EXPECT_NE(why(row + R"("min": "600 MPa", "max": "500 MPa"})").find("holds for nothing"), std::string::npos);
   EXPECT_NE(why(row + R"("pieces": 0})").find("from 1 to 1000"), std::string::npos);
   EXPECT_NE(why(row + R"("rule": "some"})").find("rule"), std::string::npos);
-  EXPECT_NE(why(row + R"("min": "500 MPa"}, )" + row + R"("min": "510 MPa"})").find("demands twice"), std::string::npos);
+  EXPECT_NE(why(row + R"("min": "500 MPa"}, )" + row + R"("min": "510 MPa"})").find("demands twice"),
+            std::string::npos);
   EXPECT_NE(why("").find("demands nothing"), std::string::npos);
 }
 
@@ -141,10 +142,10 @@ TEST(Completeness, SetsOfKnownValues) {
   EXPECT_EQ(set(SetRule::every, 2, {510, 0}).still_to_make(), 0);
   EXPECT_EQ(set(SetRule::every, 2, {510, 499}).set, C::fails);
   EXPECT_EQ(set(SetRule::mean_of_three, 3, {490, 510, 505}).set, C::meets);
-  EXPECT_EQ(set(SetRule::mean_of_three, 3, {490, 495, 560}).set, C::fails);   // two below
-  EXPECT_EQ(set(SetRule::mean_of_three, 3, {349, 700, 700}).set, C::fails);   // one below 70 %
+  EXPECT_EQ(set(SetRule::mean_of_three, 3, {490, 495, 560}).set, C::fails);  // two below
+  EXPECT_EQ(set(SetRule::mean_of_three, 3, {349, 700, 700}).set, C::fails);  // one below 70 %
   EXPECT_EQ(set(SetRule::mean_of_three, 3, {351, 700, 700}).set, C::meets);
-  EXPECT_EQ(set(SetRule::mean_of_three, 3, {480, 505, 506}).set, C::fails);   // the mean
+  EXPECT_EQ(set(SetRule::mean_of_three, 3, {480, 505, 506}).set, C::fails);  // the mean
   const auto open = set(SetRule::retest, 2, {510, 490});
   EXPECT_TRUE(open.retest_open);
   EXPECT_EQ(open.set, C::open);

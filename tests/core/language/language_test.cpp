@@ -37,7 +37,8 @@ TEST(Catalogues, HoldTheSamePhrasesWithTheSameValues) {
   for (Language l : kLanguages) {
     if (l == Language::english) continue;
     const auto& phrases = catalogue(l);
-    for (const auto& [english, said] : german) EXPECT_TRUE(phrases.count(english)) << language_code(l) << ": " << english;
+    for (const auto& [english, said] : german)
+      EXPECT_TRUE(phrases.count(english)) << language_code(l) << ": " << english;
     for (const auto& [english, said] : phrases) {
       EXPECT_TRUE(german.count(english)) << "only in " << language_code(l) << ": " << english;
       auto wanted = values_in(english), has = values_in(said);

@@ -9,6 +9,7 @@
 #include <sstream>
 
 #include "core/bench/kit.h"
+#include "core/laboratory/entry.h"
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "core/spectrum/spectrum.h"
@@ -30,6 +31,8 @@ std::set<std::string> declared() {
   for (const EquipmentSlot& slot : kit::kinds()) kinds.push_back(slot.id);
   for (const std::string& kind : kinds)
     for (const FieldSpec& f : kit::schema(kind).fields) all.insert(f.path);
+  for (const std::string_view kind : {lab::kCustomer, lab::kJob, lab::kHead, lab::kTemplate, lab::kPerson})
+    for (const FieldSpec& f : lab::schema(kind).fields) all.insert(f.path);
   return all;
 }
 
