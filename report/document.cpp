@@ -3,6 +3,7 @@
 #include <QBuffer>
 #include <QDateTime>
 #include <QImage>
+#include <QPainter>
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
@@ -25,16 +26,37 @@ constexpr int kSharpest = 1100;     // px: half a page wide at 300 dpi
 constexpr size_t kForSeries = 3;    // pieces from which statistics say something
 constexpr size_t kMostColumns = 6;  // of results beside the name of the piece
 
+// A bar of a round length in the corner, where a scale is set.
+void draw_scale(QImage& image, double pixels_per_mm) {
+  double length = 1000;  // mm
+  for (const double round : {500.0, 200.0, 100.0, 50.0, 20.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01})
+    if (length * pixels_per_mm > image.width() / 3.0) length = round;
+  QPainter p(&image);
+  const double u = image.width() / 300.0, long_px = length * pixels_per_mm;
+  const QRectF box(6 * u, image.height() - 20 * u, long_px + 8 * u, 16 * u);
+  p.fillRect(box, QColor(255, 255, 255, 215));
+  p.setPen(QPen(Qt::black, 1.6 * u));
+  p.drawLine(QPointF(box.left() + 4 * u, box.bottom() - 4 * u),
+             QPointF(box.left() + 4 * u + long_px, box.bottom() - 4 * u));
+  QFont font("Inter");
+  font.setPixelSize(int(9 * u));
+  p.setFont(font);
+  p.drawText(box.adjusted(0, 0, 0, -5 * u), Qt::AlignCenter, QString::fromStdString(plain::shortest(length)) + " mm");
+}
+
 // A photograph as paper wants it: no more dots than are seen, without what the camera says of its owner.
-QByteArray for_paper(const QByteArray& whole) {
+QByteArray for_paper(const QByteArray& whole, double pixels_per_mm) {
   QImage image = QImage::fromData(whole);
   if (image.isNull()) return {};
+  const double before = image.width();
   if (std::max(image.width(), image.height()) > kSharpest)
     image = image.scaled(kSharpest, kSharpest, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  image = image.convertToFormat(QImage::Format_RGB32);
+  if (pixels_per_mm > 0) draw_scale(image, pixels_per_mm * image.width() / before);
   QByteArray out;
   QBuffer buffer(&out);
   buffer.open(QIODevice::WriteOnly);
-  image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPEG", 86);
+  image.save(&buffer, "JPEG", 86);
   return out;
 }
 
@@ -160,7 +182,7 @@ Outcome<Document> collect(const Book& book, const DocumentRequest& request, cons
         for (PhotographRow& p : papers.photographs(row.id)) {
           const auto whole = papers.picture(p.id);
           if (!whole) return whole.error();
-          piece.pictures.push_back(for_paper(*whole));
+          piece.pictures.push_back(for_paper(*whole, p.pixels_per_mm));
           piece.photographs.push_back(std::move(p));
         }
       tested = tested || piece.tested();

@@ -120,6 +120,30 @@ page::Part series_part(const Document& d, const DocumentSeries& s) {
   return part;
 }
 
+page::Part fractures_part(const Document& d, const DocumentSeries& s) {
+  const Tongue say(d.language);
+  constexpr size_t kBeside = 3;
+  page::Part part;
+  part.sheet.units = d.units;
+  std::string rows, cells;
+  size_t n = 0;
+  for (const DocumentPiece& p : s.pieces)
+    for (size_t i = 0; i < p.photographs.size(); ++i) {
+      if (p.pictures[i].isEmpty() || p.photographs[i].stage < int(Stage::after)) continue;
+      cells += "<td width=\"33%\" valign=\"top\"><img src=\"data:image/jpeg;base64," +
+               p.pictures[i].toBase64().toStdString() + "\" width=\"200\"/><br/><b>" + escaped(p.row.code) +
+               "</b></td>";
+      if (++n % kBeside != 0) continue;
+      rows += "<tr>" + cells + "</tr>";
+      cells.clear();
+    }
+  if (n < 2) return part;  // one alone stands with its piece
+  if (!cells.empty()) rows += "<tr>" + cells + "</tr>";
+  part.sheet.markup = heading(say("After the test: {name}", {{"name", s.row.title}})) +
+                      "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\">" + rows + "</table>";
+  return part;
+}
+
 // Equipment of all pieces, each once, with the days of its calibration.
 page::Part equipment_part(const Document& d) {
   const Tongue say(d.language);
@@ -153,6 +177,8 @@ std::vector<page::Part> document_parts(const Document& d) {
   std::vector<page::Part> out = {document::first_page(d)};
   for (const DocumentSeries& s : d.series) {
     if (s.report) out.push_back(document::series_part(d, s));
+    if (auto fractures = document::fractures_part(d, s); !fractures.sheet.markup.empty())
+      out.push_back(std::move(fractures));
     if (!d.has_part("pieces")) continue;
     for (const DocumentPiece& p : s.pieces)
       if (p.tested()) out.push_back(document::piece_part(d, s, p));

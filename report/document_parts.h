@@ -14,6 +14,8 @@ std::string table(const std::vector<std::string>& heads, const std::vector<std::
 page::Part first_page(const Document& d);
 page::Part series_part(const Document& d, const DocumentSeries& s);
 page::Part piece_part(const Document& d, const DocumentSeries& s, const DocumentPiece& p);
+/// What broke, side by side: photographs that were taken after the run; empty markup without any.
+page::Part fractures_part(const Document& d, const DocumentSeries& s);
 page::Part equipment_part(const Document& d);
 
 }  // namespace fortitor::document

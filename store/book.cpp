@@ -17,6 +17,7 @@
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "store/book_file.h"
+#include "store/papers.h"
 #include "store/schema.h"
 #include "store/sql.h"
 
@@ -126,6 +127,10 @@ Outcome<Id> Book::add_specimen(Id series_id, const std::string& code, const Test
   TestRecord plain = first;
   plain.fields.set("specimen.id", code);  // a record's id is its piece's mark
   plain.run.drop_samples();
+  // A series that was given a demand gives it to whoever comes later.
+  if (const auto demand = Papers(static_cast<const Book&>(*this)).demand_of(series_id);
+      demand && *demand && !plain.fields.has("settings.demand"))
+    lab::apply(**demand, plain);
   const auto json = record_to_store(plain);
   if (!json) return json.error();
   Id id = 0;

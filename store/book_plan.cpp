@@ -7,6 +7,7 @@
 
 #include "core/practice/practice.h"
 #include "core/quantity/date.h"
+#include "store/papers.h"
 
 namespace fortitor {
 
@@ -24,6 +25,29 @@ std::vector<agenda::Pin> plan_pins(const Book& book) {
   auto pins = kept ? agenda::pins_from_json(*kept) : std::vector<agenda::Pin>{};
   return pins ? *pins : std::vector<agenda::Pin>{};
 }
+
+namespace {
+
+// What the demand of a series wants beyond the pieces that are there. A test that turned out void is known where it is
+// evaluated, not here.
+agenda::ToMake to_make(const Book& book, const JobRow& job, const SeriesOutline& series) {
+  agenda::ToMake out{job.code, series.series.title, "", 0};
+  const auto demand = Papers(book).demand_of(series.series.id);
+  if (!demand || !*demand) return out;
+  std::vector<TestRecord> records;
+  for (const SpecimenRow& s : series.specimens)
+    if (auto r = book.typed_record(s.id)) records.push_back(std::move(*r));
+  std::vector<lab::DemandPiece> pieces;
+  for (const TestRecord& r : records) pieces.push_back({0, "", &r, nullptr});
+  for (const auto& line : lab::completeness(**demand, pieces).lines)
+    if (line.row.needed && line.still_to_make() > out.pieces) {
+      out.pieces = line.still_to_make();
+      out.what = line.row.words();
+    }
+  return out;
+}
+
+}  // namespace
 
 Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, const std::string& now, size_t most) {
   agenda::Input in;
@@ -51,7 +75,8 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
   const std::vector<TimerRow> timers = book.timers();
   for (const JobOutline& job : jobs) {
     if (job.job.code == practice::kJob) continue;  // no work of the day
-    for (const SeriesOutline& series : job.series)
+    for (const SeriesOutline& series : job.series) {
+      if (auto wanted = to_make(book, job.job, series); wanted.pieces > 0) in.to_make.push_back(std::move(wanted));
       for (const SpecimenRow& s : series.specimens) {
         if (s.signed_off || in.pieces.size() >= most) continue;
         auto record = book.typed_record(s.id);
@@ -77,6 +102,7 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
           }
         in.pieces.push_back(std::move(p));
       }
+    }
   }
   return in;
 }

@@ -193,12 +193,16 @@ Outcome<Done> give(Papers& papers, lab::Entry person, const std::string& folder,
                    const Clock& clock) {
   const auto pair = make(passphrase);
   if (!pair) return pair.error();
+  // The file first: a key that the book knows and nobody has would sign nothing.
+  if (const auto written = write_private(path_of(folder, person.name), pair->pem); !written) return written;
+  return publish(papers, std::move(person), pair->public_key, clock);
+}
+
+Outcome<Done> publish(Papers& papers, lab::Entry person, const std::string& public_key, const Clock& clock) {
   std::vector<Published> all = published(person);
   for (Published& p : all)
     if (p.until.empty()) p.until = clock.utc();
-  all.push_back({pair->public_key, clock.utc(), ""});
-  // The file first: a key that the book knows and nobody has would sign nothing.
-  if (const auto written = write_private(path_of(folder, person.name), pair->pem); !written) return written;
+  all.push_back({public_key, clock.utc(), ""});
   keep_published(person, all);
   const auto saved = papers.save(person);
   if (!saved) return saved.error();

@@ -44,6 +44,8 @@ std::string current(const lab::Entry& person);
 /// held till now ends. Errors: the passphrase; a file of that name that cannot be written.
 Outcome<Done> give(Papers& papers, lab::Entry person, const std::string& folder, const std::string& passphrase,
                    const Clock& clock);
+/// The public half alone: of a pair that was made elsewhere.
+Outcome<Done> publish(Papers& papers, lab::Entry person, const std::string& public_key, const Clock& clock);
 /// Ends the key of a person: what was signed with it before stays signed.
 Outcome<Done> take_away(Papers& papers, lab::Entry person, const Clock& clock);
 

@@ -234,6 +234,11 @@ Outcome<std::vector<std::string>> Papers::choose(Id series, const lab::DemandShe
     const auto kept = put(lab::kChosen, id, std::to_string(series), lab::demands_to_json({sheet}, -1),
                           "demand sheet chosen", sheet.title());
     if (!kept) return kept.error();
+    auto common = (*book)->series_record(series);
+    if (!common) return common.error();
+    common->fields.set("settings.demand", sheet.title());
+    if (const auto held = (*book)->save_series_record(series, *common, "demand of the series: " + sheet.title()); !held)
+      return held;
     for (const SpecimenRow& row : (*book)->specimens(series)) {
       if (row.signed_off) {
         left.push_back(row.code + " is signed and keeps its limits.");

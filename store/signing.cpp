@@ -1,5 +1,7 @@
 #include "store/signing.h"
 
+#include <algorithm>
+
 #include "store/keys.h"
 
 namespace fortitor {
@@ -38,7 +40,14 @@ Outcome<KeySignature> made(const Book& book, const Papers& papers, const Hand& h
 Outcome<Done> may(const Papers& papers, const std::string& person, const std::string& role) {
   const auto people = papers.entries(lab::kPerson);
   if (!people) return people.error();
-  if (people->empty()) return Done{};
+  const auto has = [](const lab::Entry& p, const std::string& wanted) {
+    for (const std::string& one : words_of(p.text("roles")))
+      if (one == wanted) return true;
+    return false;
+  };
+  if (std::none_of(people->begin(), people->end(),
+                   [&](const lab::Entry& p) { return has(p, "keeps") && !p.flag("left"); }))
+    return Done{};
   const auto no = [&](const std::string& why) {
     return InputError{(person.empty() ? "Somebody without a name" : person) + " may not " + role_sentence(role) +
                           " in this book: " + why + ".",
@@ -47,8 +56,7 @@ Outcome<Done> may(const Papers& papers, const std::string& person, const std::st
   for (const lab::Entry& p : *people) {
     if (p.name != person && (p.text("initials").empty() || p.text("initials") != person)) continue;
     if (p.flag("left")) return no("the book says that they have left");
-    for (const std::string& has : words_of(p.text("roles")))
-      if (has == role || role == "reads") return Done{};
+    if (role == "reads" || has(p, role)) return Done{};
     return no("the keeper of the book has not given that right");
   }
   return no("it names its people, and this is none of them");

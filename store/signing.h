@@ -14,8 +14,8 @@ struct Hand {
   std::string person, pem, passphrase;
 };
 
-/// What a person of the book may do: "reads", "tests", "signs", "keeps". A book that names no people lets everybody;
-/// one that does says in a sentence who may not, and why.
+/// What a person of the book may do: "reads", "tests", "signs", "keeps". While nobody in it keeps the book everybody
+/// may do everything, so that nobody is ever locked out; from then on a sentence says who may not, and why.
 Outcome<Done> may(const Papers& papers, const std::string& person, const std::string& role);
 /// Whether this person signs with a key. In a book in which anybody has one, who has none does not sign: the error.
 Outcome<bool> signs_with_key(const Papers& papers, const std::string& person);

@@ -4,6 +4,7 @@
 #include <filesystem>
 #include <nlohmann/json.hpp>
 
+#include "app/demo/demo_papers.h"
 #include "app/model/field_host.h"
 #include "core/bench/common.h"
 #include "core/bench/kit.h"
@@ -275,10 +276,10 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
       for (const Json& s : job.value("spectra", Json::array()))
         if (const auto added = add_spectrum(book, *id, s); !added) return added;
     }
+    return fill_demo_papers(book, j);
   } catch (const Json::exception& e) {
     return InputError{std::string("The demo recipe cannot be read: ") + e.what(), {}};
   }
-  return Done{};
 }
 
 }  // namespace fortitor

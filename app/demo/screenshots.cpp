@@ -1,5 +1,7 @@
 #include "app/demo/screenshots.h"
 #include "app/arrivals/arrivals_desk.h"
+#include "app/job/job_desk.h"
+#include "app/laboratory/laboratory_desk.h"
 
 #include <QApplication>
 #include <QDir>
@@ -22,6 +24,8 @@
 #include "app/theme/theme.h"
 #include "core/methods/method.h"
 #include "core/standin/benches.h"
+#include "report/document.h"
+#include "report/pdf_image.h"
 
 namespace fortitor {
 namespace {
@@ -43,6 +47,15 @@ class Camera {
     for (int i = 0; i < 5; ++i) QApplication::processEvents();
     const QString path = folder_ + "/" + QString(name).replace("/", "-") + ".png";
     if (!window_.grab().save(path)) failed_ = true;
+    QTextStream(stdout) << path << "\n";
+  }
+  /// The first page of a job's document, as it prints.
+  void first_page(const std::string& job) {
+    const auto document = collect(*window_.bench().book(), {.job = job});
+    const auto pdf = document ? document_pdf(*document) : Outcome<QByteArray>(document.error());
+    const auto image = pdf ? page_image(*pdf, 0, 96) : Outcome<QImage>(pdf.error());
+    const QString path = folder_ + "/document.png";
+    if (!image || !image->save(path)) failed_ = true;
     QTextStream(stdout) << path << "\n";
   }
   bool failed() const { return failed_; }
@@ -228,7 +241,10 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
       if (const auto items = bench.book()->kit(); items && part.size() > 2)
         for (const kit::Item& i : *items)
           if (i.name() == part[2].toStdString()) item = i.id;
-      window.open(part[0], item);
+      if (part[0] == "job")  // job:desk:TC-031
+        if (const auto job = bench.book()->job_by_code(part.value(2).toStdString())) item = job->id;
+      window.open(part[0], item, part[0] == "laboratory" ? part.value(2).toInt() : -1);
+      if (part[0] == "job") wait_for(window.findChild<JobDesk*>(), &JobDesk::shown, 20000);
       if (part[0] == "arrivals" && window.arrivals()->count() == 0)
         wait_for(window.arrivals(), &ArrivalsDesk::arrived, 10000);
       if (part[0] == "practice") practise(window, part.size() > 2 ? part[2].toUtf8().constData() : "steel-bar", 26);
@@ -269,10 +285,17 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   window.open("plan");
   wait_for(&window.day_board(), &DayBoard::planned, 5000);
   camera.shoot("plan");
-  window.open("slate");
-  for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "hv 0.5kgf 43.2um", "snatch 2000 kg 1.2 m/s 20 mm"})
-    window.slate_desk()->take(line);
-  camera.shoot("slate");
+  if (const auto job = bench.book()->job_by_code("TC-031")) {
+    window.open("job", job->id);
+    wait_for(window.findChild<JobDesk*>(), &JobDesk::shown, 20000);
+    camera.shoot("job");
+  }
+  window.open("laboratory", 0, int(LaboratoryDesk::Part::demands));
+  for (auto* b : window.findChildren<QPushButton*>())
+    if (b->property("key").toString() == "sheet:Hanger bolts") b->click();
+  QApplication::processEvents();
+  camera.shoot("demands");
+  camera.first_page("TC-031");
   practise(window, "steel-bar", 26);
   camera.shoot("debrief");
   go("HB-03", Stage::measure);
@@ -295,8 +318,6 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("proof");
   open_spectrum(window, int(spectrum::ChainStep::cut));
   camera.shoot("spectrum");
-  window.open("logbook");
-  camera.shoot("logbook");
   go("PN-03", Stage::run);
   work(window, "ssess");
   camera.shoot("eyepiece");

@@ -1,5 +1,6 @@
 #include "app/frame/main_window.h"
 
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QInputDialog>
@@ -25,6 +26,7 @@
 #include "app/laboratory/laboratory_desk.h"
 #include "app/ledger/ledger.h"
 #include "app/logbook/logbook_page.h"
+#include "app/photographs/photographs.h"
 #include "app/plan/plan_desk.h"
 #include "app/practice/practice_desk.h"
 #include "app/reference/reference_page.h"
@@ -205,6 +207,9 @@ void MainWindow::build_shortcuts() {
   });
   key(QKeySequence("Ctrl+N"), [this] { open("jobs", 0, 1); });
   key(QKeySequence("Ctrl+D"), [] { theme::set_dark(!theme::dark()); });
+  key(QKeySequence("Ctrl+Shift+V"), [this] {
+    if (bench_->has_specimen()) specimen_->photographs()->take_image(QApplication::clipboard()->image());
+  });
   key(QKeySequence("Ctrl+Home"), [this] { show_today(); });
   for (int i = 0; i < kStageCount; ++i)
     key(QKeySequence("Alt+" + QString::number(i + 1)), [this, i] {

@@ -7,6 +7,8 @@
 #include "app/arrivals/arrivals_desk.h"
 #include "app/frame/main_window.h"
 #include "app/frame/offer_strip.h"
+#include "app/frame/specimen_desk.h"
+#include "app/photographs/photographs.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
 #include "store/backup.h"
@@ -28,7 +30,12 @@ void MainWindow::dropEvent(QDropEvent* event) {
   take_files(paths);
 }
 
-void MainWindow::take_files(const QStringList& paths) {
+// Pictures are photographs of the piece in hand; everything else is looked at as a machine's file.
+void MainWindow::take_files(const QStringList& given) {
+  QStringList pictures, paths;
+  for (const QString& path : given) (PhotographStrip::is_picture(path) ? pictures : paths) << path;
+  if (!pictures.isEmpty()) specimen_->photographs()->take_files(pictures);
+  if (paths.isEmpty()) return;
   open("arrivals");
   arrivals_->take(paths);
 }

@@ -5,6 +5,7 @@
 
 #include "app/frame/stage_bar.h"
 #include "app/ledger/ledger.h"
+#include "app/photographs/photographs.h"
 #include "app/stages/evaluate_stage.h"
 #include "app/stages/prepare_stage.h"
 #include "app/stages/run_stage.h"
@@ -29,6 +30,8 @@ SpecimenDesk::SpecimenDesk(Workbench* bench, TimerBoard* timers, QWidget* parent
   centre->setSpacing(10);
   stages_ = new QStackedWidget;
   centre->addWidget(stages_, 1);
+  photographs_ = new PhotographStrip(bench);
+  centre->addWidget(photographs_);
   watch_ = new Watch(bench);
   centre->addWidget(watch_);
   lower->addLayout(centre, 1);
@@ -36,12 +39,14 @@ SpecimenDesk::SpecimenDesk(Workbench* bench, TimerBoard* timers, QWidget* parent
   ledger_->setFixedWidth(int(272 * std::min(1.3, theme::scale())));
   lower->addWidget(ledger_);
   build_pages(timers);
+  connect(bench, &Workbench::photograph_wanted, photographs_, &PhotographStrip::ask);
   connect(ledger_, &Ledger::sign_off_wanted, bench, [bench] { bench->set_stage(Stage::sign_off); });
   connect(bench, &Workbench::stage_changed, this, &SpecimenDesk::show_stage);
   connect(bench, &Workbench::specimen_changed, this, [this] {
     if (!bench_->has_specimen()) return;
     // Pages are built when they are looked at; the machine at Run is there for the keys of every page.
     stale_.set();
+    photographs_->reload();
     build(Stage::run);
   });
   connect(bench, &Workbench::record_changed, this, [this] {
@@ -79,7 +84,7 @@ void SpecimenDesk::build_pages(TimerBoard* timers) {
 }
 
 void SpecimenDesk::dress() {
-  for (QWidget* part : std::initializer_list<QWidget*>{bar_, watch_, ledger_}) theme::dress(part);
+  for (QWidget* part : std::initializer_list<QWidget*>{bar_, photographs_, watch_, ledger_}) theme::dress(part);
   for (int i = 0; i < stages_->count(); ++i) theme::dress(stages_->widget(i));
 }
 

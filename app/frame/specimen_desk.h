@@ -12,6 +12,7 @@ namespace fortitor {
 
 class EvaluateStage;
 class Ledger;
+class PhotographStrip;
 class RunStage;
 class SignOffStage;
 class StageBar;
@@ -37,6 +38,7 @@ class SpecimenDesk : public Desk {
   EvaluateStage* evaluate_stage() const { return evaluate_; }
   SignOffStage* sign_off_stage() const { return sign_; }
   Ledger* ledger() const { return ledger_; }
+  PhotographStrip* photographs() const { return photographs_; }
   StageBar* stage_bar() const { return bar_; }
 
  protected:
@@ -52,6 +54,7 @@ class SpecimenDesk : public Desk {
   Workbench* bench_;
   StageBar* bar_;
   Ledger* ledger_;
+  PhotographStrip* photographs_;
   Watch* watch_;
   RunStage* run_ = nullptr;
   EvaluateStage* evaluate_ = nullptr;

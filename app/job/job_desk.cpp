@@ -5,6 +5,7 @@
 #include <QDesktopServices>
 #include <QDir>
 #include <QFileDialog>
+#include <QGridLayout>
 #include <QLineEdit>
 #include <QSaveFile>
 #include <QUrl>
@@ -32,6 +33,8 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   customer_ = parts::line("", "quiet");
   names->addWidget(head_);
   names->addWidget(customer_);
+  state_ = parts::line("", "quiet");
+  names->addWidget(state_);
   top->addLayout(names, 1);
   auto* labels_button = parts::button("Labels…", "job-labels");
   connect(labels_button, &QPushButton::clicked, this, &JobDesk::labels);
@@ -80,7 +83,7 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   replaces_words_ = parts::label("", "caution");
   reason_ = new QLineEdit;
   reason_->setProperty("key", "document-reason");
-  reason_->setPlaceholderText("because…");
+  reason_->setPlaceholderText("why a document is replaced or withdrawn");
   reason_->setAccessibleName("Why the document is replaced or withdrawn");
   why->addWidget(replaces_words_);
   why->addWidget(reason_, 1);
@@ -150,6 +153,17 @@ void JobDesk::reload() {
 // A choice asks for more, or for less; else the form only shows what is there.
 void JobDesk::show_paper() {
   const QString customer = qs(host_->entry().text("customer")), order = qs(host_->entry().text("order"));
+  int waiting = 0, tested = 0, done = 0, open = 0;
+  for (const SeriesRow& s : bench_->book()->series(job_))
+    for (const SpecimenRow& p : bench_->book()->specimens(s.id)) {
+      const bool run = p.stages.size() > 3 && p.stages[3] == '2';
+      ++(p.signed_off ? done : run ? tested : waiting);
+      open += p.open_judgements;
+    }
+  QString state = QString("%1 signed, %2 tested, %3 wait").arg(done).arg(tested).arg(waiting);
+  if (open > 0) state += QString(", %1 %2 a word").arg(open).arg(open == 1 ? "judgement wants" : "judgements want");
+  if (!row_.due.empty()) state += " · due " + qs(day_words(row_.due, bench_->today()));
+  state_->setText(state);
   customer_->setText(customer.isEmpty() ? QString("No customer is named yet")
                                         : customer + (order.isEmpty() ? QString() : " · order " + order));
   if (const auto wanted = host_->shown(); wanted != asked_) {
@@ -196,6 +210,7 @@ void JobDesk::show_demands() {
     }
     connect(box, &QComboBox::activated, this,
             [this, box, id = s.id] { choose_sheet(id, box->currentData().toString()); });
+    box->setFixedWidth(theme::px(286));
     head->addWidget(box);
     demands_->addLayout(head);
     if (chosen && *chosen)
@@ -266,19 +281,27 @@ void JobDesk::show_documents() {
   const Papers papers(static_cast<const Book&>(*bench_->book()));
   const auto all = papers.documents(job_);
   if (all.empty()) documents_->addWidget(parts::label("None was issued yet.", "hint"));
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(12);
+  grid->setColumnStretch(1, 2);
+  grid->setColumnStretch(2, 2);
   for (auto d = all.rbegin(); d != all.rend(); ++d) {
-    auto* row = new QHBoxLayout;
-    row->addWidget(parts::label(qs(d->number) + " · edition " + QString::number(d->edition), ""), 1);
-    row->addWidget(parts::label(qs(day_words(d->issued_at.substr(0, 10), bench_->today())) + " · " + qs(d->covers) +
+    const int line = grid->rowCount();
+    grid->addWidget(parts::line(qs(d->number) + ", ed. " + QString::number(d->edition), "title"), line, 0);
+    grid->addWidget(parts::line(qs(day_words(d->issued_at.substr(0, 10), bench_->today())) + " · " + qs(d->covers) +
                                     " · " + qs(d->language),
                                 "quiet"),
-                   2);
-    row->addWidget(parts::label(qs(d->state) + (d->state == "withdrawn" ? ": " + qs(d->reason) : QString()),
-                                d->state == "issued" ? "title" : "caution"),
-                   1);
-    document_actions(*d, row);
-    documents_->addLayout(row);
+                    line, 1);
+    grid->addWidget(parts::line(qs(d->state) + (d->reason.empty() ? QString() : ": " + qs(d->reason)),
+                                d->state == "issued" ? "" : "caution"),
+                    line, 2);
+    auto* acts = new QHBoxLayout;
+    acts->setSpacing(6);
+    acts->addStretch();
+    document_actions(*d, acts);
+    grid->addLayout(acts, line, 3);
   }
+  documents_->addLayout(grid);
   const QVariant was = covers_->currentData(), tongue = language_->currentData(), way = layout_->currentData();
   covers_->clear();
   covers_->addItem("The whole job", 0);

@@ -44,7 +44,7 @@ class JobDesk : public Desk {
   Id job_ = 0;
   JobRow row_;
   EntryHost* host_;
-  QLabel *head_, *customer_;
+  QLabel *head_, *customer_, *state_;
   FieldForm* form_;
   std::vector<const FieldSpec*> asked_;
   QVBoxLayout *demands_, *documents_;

@@ -147,6 +147,7 @@ void KitPage::attach(const kit::Item& item, const QString& path) {
 }
 
 void KitPage::change(kit::Item item, const QString& what, const std::function<void(kit::Item&)>& with) {
+  if (!may_change()) return;
   with(item);
   const auto done = bench_->book()->save_item(item, what.toStdString());
   if (!done) return say(qs(done.error().message));
@@ -227,7 +228,15 @@ void KitPage::add_bench_choices(const kit::Item& item) {
   }
 }
 
+// The Kit is kept by those who keep the book.
+bool KitPage::may_change() {
+  const auto allowed = may(Papers(*bench_->book()), bench_->book()->operator_name(), "keeps");
+  if (!allowed) say(qs(allowed.error().message));
+  return bool(allowed);
+}
+
 void KitPage::keep() {
+  if (!may_change()) return;
   kit::Item item = written_;
   item.fields = draft_.fields;
   const auto kept =

@@ -45,6 +45,7 @@ class KitPage : public Desk, public FieldHost {
   void add_actions(const kit::Item& item);
   void add_bench_choices(const kit::Item& item);
   void keep();
+  bool may_change();
   void change(kit::Item item, const QString& what, const std::function<void(kit::Item&)>& change);
   const kit::Item* find(long long id) const;
 

@@ -1,6 +1,7 @@
 #include "app/laboratory/laboratory_desk.h"
 
 #include <QFileDialog>
+#include <QLabel>
 #include <QLineEdit>
 
 #include "app/laboratory/demand_editor.h"
@@ -26,7 +27,7 @@ const char* lead_of(LaboratoryDesk::Part part) {
     case LaboratoryDesk::Part::letterhead: return "Stands at the head of every document. Set once.";
     case LaboratoryDesk::Part::customers: return "Typed once, found by name in every job.";
     case LaboratoryDesk::Part::people:
-      return "While nobody is named here everybody may do everything. With the first name the rights hold.";
+      return "While nobody here keeps the book everybody may do everything. With the first who does, the rights hold.";
     case LaboratoryDesk::Part::templates: return "What a customer's documents hold, and in which language.";
     case LaboratoryDesk::Part::demands:
       return "What a standard, a drawing or a customer demands. The standard itself decides; check its edition.";
@@ -64,20 +65,34 @@ LaboratoryDesk::LaboratoryDesk(Workbench* bench, QWidget* parent) : Desk(parent)
   card_ = parts::column(card, 16, 8);
   row->addWidget(parts::scroller(card), 1);
   outer->addLayout(row, 1);
+  // The form stays as it is while it is typed into: a click that ends a field must still meet its button.
   connect(host_, &EntryHost::changed, this, [this] {
-    if (part_ == Part::demands || part_ == Part::documents) return;
-    const bool named = picked_ != host_->entry().name;
-    picked_ = host_->entry().name;
-    if (named || host_->shown() != asked_)
-      QMetaObject::invokeMethod(
-          this, [this] { show_part(); }, Qt::QueuedConnection);
-    else if (form_ != nullptr)
-      form_->refresh();
+    if (part_ == Part::demands || part_ == Part::documents || form_ == nullptr) return;
+    if (const auto wanted = host_->shown(); wanted != asked_) {
+      asked_ = wanted;
+      form_->show_fields(asked_, 2);
+    }
+    form_->refresh();
+    if (host_->entry().id == 0) return;
+    fresh_ = false;
+    const bool named = std::exchange(picked_, host_->entry().name) != host_->entry().name;
+    if (!named || part_ == Part::letterhead) return;
+    head_->setText(qs(picked_));
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+          list_entries();
+          if (more_->count() == 0) show_more();
+        },
+        Qt::QueuedConnection);
   });
 }
 
 void LaboratoryDesk::open(Id, int detail) {
-  if (detail >= 0 && detail != int(part_)) picked_.clear();
+  if (detail >= 0 && detail != int(part_)) {
+    picked_.clear();
+    fresh_ = false;
+  }
   if (detail >= 0) part_ = Part(detail);
   show_part();
 }
@@ -86,6 +101,7 @@ QPushButton* LaboratoryDesk::list_button(const QString& words, const QString& ke
   auto* b = parts::button(words, key);
   b->setCheckable(true);
   b->setChecked(here);
+  b->setStyleSheet("text-align: left; padding-left: 10px;");
   return b;
 }
 
@@ -105,60 +121,92 @@ void LaboratoryDesk::show_part() {
       else
         bench_->say(qs(head.error().message));
       break;
-    case Part::customers: show_entries(lab::kCustomer, "New customer"); break;
-    case Part::people: show_entries(lab::kPerson, "New person"); break;
-    case Part::templates: show_entries(lab::kTemplate, "New template"); break;
+    case Part::customers:
+    case Part::people:
+    case Part::templates: show_entries(); break;
     case Part::demands: show_sheets(); break;
     case Part::documents: show_register(); break;
   }
   card_->addStretch();
-  list_->addStretch();
 }
 
-void LaboratoryDesk::show_entries(std::string_view kind, const QString& fresh) {
+namespace {
+
+std::pair<std::string_view, const char*> kind_of(LaboratoryDesk::Part part) {
+  switch (part) {
+    case LaboratoryDesk::Part::customers: return {lab::kCustomer, "New customer"};
+    case LaboratoryDesk::Part::people: return {lab::kPerson, "New person"};
+    default: return {lab::kTemplate, "New template"};
+  }
+}
+
+}  // namespace
+
+// The list beside the form; what is picked of it, or nothing while a new one is written.
+std::optional<lab::Entry> LaboratoryDesk::list_entries() {
+  parts::clear(list_);
+  const auto [kind, words] = kind_of(part_);
   const auto all = Papers(static_cast<const Book&>(*bench_->book())).entries(kind);
-  if (!all) return bench_->say(qs(all.error().message));
-  const lab::Entry* here = nullptr;
+  if (!all) {
+    bench_->say(qs(all.error().message));
+    return std::nullopt;
+  }
+  std::optional<lab::Entry> here;
+  if (picked_.empty() && !fresh_ && !all->empty()) picked_ = all->front().name;
+  const auto later = [this](const auto& act) { QMetaObject::invokeMethod(this, act, Qt::QueuedConnection); };
   for (const lab::Entry& e : *all) {
-    if (e.name == picked_) here = &e;
+    if (e.name == picked_) here = e;
     auto* b = list_button(qs(e.name), "entry:" + qs(e.name), e.name == picked_);
-    connect(b, &QPushButton::clicked, this, [this, name = e.name] {
+    connect(b, &QPushButton::clicked, this, [this, later, name = e.name] {
       picked_ = name;
-      QMetaObject::invokeMethod(
-          this, [this] { show_part(); }, Qt::QueuedConnection);
+      fresh_ = false;
+      later([this] { show_part(); });
     });
     list_->addWidget(b);
   }
-  auto* b = parts::button(fresh, "entry-new", "primary");
-  connect(b, &QPushButton::clicked, this, [this] {
+  auto* b = parts::button(words, "entry-new", "primary");
+  connect(b, &QPushButton::clicked, this, [this, later] {
     picked_.clear();
-    QMetaObject::invokeMethod(
-        this,
-        [this] {
-          show_part();
-          if (form_ != nullptr)
-            if (auto* first = form_->findChild<QLineEdit*>()) first->setFocus();
-        },
-        Qt::QueuedConnection);
+    fresh_ = true;
+    host_->take({});
+    later([this] {
+      show_part();
+      if (form_ == nullptr) return;
+      if (auto* first = form_->findChild<QLineEdit*>()) first->setFocus();
+    });
   });
   list_->addWidget(b);
+  list_->addStretch();
+  return here;
+}
+
+void LaboratoryDesk::show_entries() {
+  const std::string_view kind = kind_of(part_).first;
+  const auto here = list_entries();
   // What is begun without a name yet stays as it was typed.
-  show_entry(here != nullptr                                         ? *here
-             : host_->entry().kind == kind && host_->entry().id == 0 ? host_->entry()
-                                                                     : lab::entry_of(kind, ""));
+  const bool begun = host_->entry().kind == kind && host_->entry().id == 0;
+  show_entry(here ? *here : begun ? host_->entry() : lab::entry_of(kind, ""));
 }
 
 void LaboratoryDesk::show_entry(const lab::Entry& entry) {
   host_->take(entry);
-  card_->addWidget(parts::label(entry.name.empty() ? "New " + qs(lab::kind_words(entry.kind)).toLower()
-                                                   : qs(entry.kind == lab::kHead ? "Letterhead" : entry.name),
-                                "heading"));
+  head_ = parts::label(entry.name.empty() ? "New " + qs(lab::kind_words(entry.kind)).toLower()
+                                          : qs(entry.kind == lab::kHead ? "Letterhead" : entry.name),
+                       "heading");
+  card_->addWidget(head_);
   form_ = new FieldForm(host_);
   asked_ = host_->shown();
   form_->show_fields(asked_, 2);
   card_->addWidget(form_);
-  if (entry.kind == lab::kPerson && entry.id != 0) show_person(entry);
-  if (entry.id == 0 || entry.kind == lab::kHead) return;
+  more_ = new QVBoxLayout;
+  more_->setSpacing(8);
+  card_->addLayout(more_);
+  if (entry.id != 0 && entry.kind != lab::kHead) show_more();
+}
+
+// What can be done with an entry that is kept.
+void LaboratoryDesk::show_more() {
+  if (host_->entry().kind == lab::kPerson) show_person(host_->entry());
   auto* gone = parts::button("Take out of use", "entry-gone");
   connect(gone, &QPushButton::clicked, this, [this] {
     const auto done = Papers(*bench_->book()).remove(host_->entry());
@@ -169,15 +217,15 @@ void LaboratoryDesk::show_entry(const lab::Entry& entry) {
     QMetaObject::invokeMethod(
         this, [this] { show_part(); }, Qt::QueuedConnection);
   });
-  card_->addWidget(gone, 0, Qt::AlignLeft);
+  more_->addWidget(gone, 0, Qt::AlignLeft);
 }
 
 // A key is given at the person's own machine: its file lies there, only its public half goes into the book.
 void LaboratoryDesk::show_person(const lab::Entry& person) {
-  card_->addSpacing(6);
-  card_->addWidget(parts::label("Key", "title"));
+  more_->addSpacing(6);
+  more_->addWidget(parts::label("Key", "title"));
   const std::string key = keys::current(person);
-  card_->addWidget(parts::label(
+  more_->addWidget(parts::label(
       key.empty() ? QString("No key: signs with the name alone, and check says so.")
                   : "Signs with a key, " + qs(key.substr(0, 16)) + "…, since " +
                         qs(day_words(keys::published(person).back().since.substr(0, 10), bench_->today())) + ".",
@@ -198,8 +246,8 @@ void LaboratoryDesk::show_person(const lab::Entry& person) {
   take->setVisible(!key.empty());
   row->addWidget(take);
   row->addStretch();
-  card_->addLayout(row);
-  card_->addWidget(
+  more_->addLayout(row);
+  more_->addWidget(
       parts::label("The private half is kept, encrypted, in " + qs(keys_folder()) +
                        ". Nobody can make the passphrase up again: keep a copy of the file, or have a new key "
                        "given.",
@@ -230,11 +278,13 @@ void LaboratoryDesk::show_sheets() {
   const auto all = Papers(static_cast<const Book&>(*bench_->book())).sheets();
   if (!all) return bench_->say(qs(all.error().message));
   const lab::DemandSheet* here = nullptr;
+  if (picked_.empty() && !fresh_ && !all->empty()) picked_ = all->front().name;
   for (const lab::DemandSheet& s : *all) {
     if (s.name == picked_) here = &s;
     auto* b = list_button(qs(s.name), "sheet:" + qs(s.name), s.name == picked_);
     connect(b, &QPushButton::clicked, this, [this, name = s.name] {
       picked_ = name;
+      fresh_ = false;
       QMetaObject::invokeMethod(
           this, [this] { show_part(); }, Qt::QueuedConnection);
     });
@@ -247,15 +297,18 @@ void LaboratoryDesk::show_sheets() {
   };
   act("New sheet", "sheet-new", "primary", [this] {
     picked_.clear();
+    fresh_ = true;
     QMetaObject::invokeMethod(
         this, [this] { show_part(); }, Qt::QueuedConnection);
   });
   act("Import…", "sheet-import", "", [this] { import_sheets(); });
   act("Export…", "sheet-export", "", [this] { export_sheets(); });
+  list_->addStretch();
   editor_ = new DemandEditor(bench_);
   editor_->show_sheet(here != nullptr ? *here : lab::DemandSheet{});
   connect(editor_, &DemandEditor::kept, this, [this](const QString& name) {
     picked_ = name.toStdString();
+    fresh_ = false;
     QMetaObject::invokeMethod(
         this, [this] { show_part(); }, Qt::QueuedConnection);
   });
@@ -303,7 +356,9 @@ void LaboratoryDesk::show_register() {
     QString state = qs(d.state);
     for (const DocumentRow& other : all)
       if (other.replaces == d.id) state += " by " + qs(other.number);
-    if (!d.reason.empty() && d.state != "replaced") state += ": " + qs(d.reason);
+    for (const DocumentRow& other : all)
+      if (d.replaces == other.id) state += " in place of " + qs(other.number);
+    if (!d.reason.empty()) state += ": " + qs(d.reason);
     row->addWidget(parts::label(state, d.state == "issued" ? "title" : "caution"), 3);
     auto* job = parts::button("Job", "register-job:" + qs(d.number));
     connect(job, &QPushButton::clicked, this, [this, id = d.job] { emit desk_wanted("job", id, -1); });

@@ -28,7 +28,9 @@ class LaboratoryDesk : public Desk {
 
  private:
   void show_part();
-  void show_entries(std::string_view kind, const QString& fresh);
+  void show_entries();
+  std::optional<lab::Entry> list_entries();
+  void show_more();
   void show_entry(const lab::Entry& entry);
   void show_person(const lab::Entry& person);
   void show_sheets();
@@ -39,12 +41,15 @@ class LaboratoryDesk : public Desk {
 
   Workbench* bench_;
   Part part_ = Part::letterhead;
-  std::string picked_;
+  std::string picked_;  ///< what is shown of the list; empty: the first
+  bool fresh_ = false;  ///< … or a new one
   EntryHost* host_;
   std::vector<QPushButton*> parts_;
   QVBoxLayout *list_, *card_;
   QWidget* list_sheet_;
   FieldForm* form_ = nullptr;
+  QLabel* head_ = nullptr;
+  QVBoxLayout* more_ = nullptr;  ///< what can be done with an entry that is kept
   std::vector<const FieldSpec*> asked_;
   DemandEditor* editor_ = nullptr;
 };

@@ -126,8 +126,11 @@ class Workbench : public QObject, public FieldHost {
   void set_units(UnitSet units);
   void say(const QString& sentence) override { emit message(sentence); }
   void touch_docket() { emit docket_changed(); }
+  void ask_photograph() { emit photograph_wanted(); }
 
  signals:
+  /// Somebody wants to add a photograph of the piece in hand.
+  void photograph_wanted();
   void specimen_changed();
   void record_changed();
   void evaluation_changed();

@@ -183,7 +183,9 @@ void PlanDesk::show_plan() {
   lanes_->show_day(a, board_->input().hours, day_, board_->now().toString("yyyy-MM-dd'T'HH:mm").toStdString());
   parts::clear(unmet_);
   for (const day::Unmet& u : a->layout.unmet) unmet_->addWidget(parts::label(qs(u.why), "caution"));
-  if (a->layout.unmet.empty()) unmet_->addWidget(parts::label("Everything finds its place, nothing is late.", "quiet"));
+  for (const agenda::ToMake& w : a->to_make) unmet_->addWidget(parts::label(qs(agenda::words_of(w)), "caution"));
+  if (a->layout.unmet.empty() && a->to_make.empty())
+    unmet_->addWidget(parts::label("Everything finds its place, nothing is late.", "quiet"));
   show_picked();
   show_hours();
 }

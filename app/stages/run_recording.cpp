@@ -23,6 +23,8 @@ void RunStage::start() {
     bench_->say(why);
     return;
   }
+  if (const auto allowed = may(Papers(*bench_->book()), bench_->book()->operator_name(), "tests"); !allowed)
+    return bench_->say(qs(allowed.error().message));
   if (bench_->record().fields.text("equipment.standin.piece").empty()) {
     const std::string piece = standin::piece_of(bench_->record(), *standin());
     bench_->edit("stand-in piece: " + qs(piece), [&](TestRecord& r) {

@@ -30,6 +30,9 @@ QWidget* StagePage::guide_sheet() const {
     for (const auto& line : guide.cautions) layout->addWidget(parts::label("△  " + parts::qs(line), "caution"));
   }
   layout->addStretch();
+  auto* photograph = parts::button("Photograph the piece…", "stage-photograph");
+  connect(photograph, &QPushButton::clicked, bench_, &Workbench::ask_photograph);
+  layout->addWidget(photograph, 0, Qt::AlignLeft);
   return sheet;
 }
 

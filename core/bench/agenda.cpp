@@ -142,6 +142,7 @@ std::vector<std::vector<size_t>> needs_of(const Piece& piece, const Input& in, M
 Agenda plan(const Input& in) {
   Agenda a;
   a.from = in.from;
+  a.to_make = in.to_make;
   Problem& p = a.problem;
   p.horizon = in.days * kDay;
   int last = 0;

@@ -51,6 +51,13 @@ struct Pin {
 Outcome<std::vector<Pin>> pins_from_json(std::string_view json);
 std::string pins_to_json(const std::vector<Pin>& pins);
 
+/// Pieces that a demand wants and nobody has cut yet: nothing of them can be laid out.
+struct ToMake {
+  std::string job, series, what;  ///< what: "Rm ≥ 490 MPa"
+  int pieces = 0;
+};
+std::string words_of(const ToMake& wanted);
+
 struct Input {
   std::string from;  ///< first day, ISO
   std::string now;   ///< "2026-11-25T14:20", local; nothing is planned before; empty: from the first minute of `from`
@@ -59,6 +66,7 @@ struct Input {
   std::vector<Piece> pieces;
   std::vector<kit::Item> items;
   std::vector<Pin> pins;
+  std::vector<ToMake> to_make = {};
 };
 
 /// Steps: "before" (prepare, measure, set up), "wait" (cure, conditioning), "run", "after" (measure, judge, sign).
@@ -72,6 +80,7 @@ struct Agenda {
   std::string from;
   day::Problem problem;
   std::vector<Entry> entries;  ///< one a task
+  std::vector<ToMake> to_make = {};
   day::Layout layout;
 
   /// "2026-11-26T10:05", local.

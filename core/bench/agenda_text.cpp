@@ -178,8 +178,16 @@ std::string to_json(const Agenda& a) {
                                                                         : "late"},
                           {"why", u.why}});
   }
+  j["to_make"] = Json::array();
+  for (const ToMake& w : a.to_make)
+    j["to_make"].push_back({{"job", w.job}, {"series", w.series}, {"pieces", w.pieces}, {"what", w.what}});
   j["lateness_minutes"] = a.layout.lateness;
   return j.dump(1, ' ', false, Json::error_handler_t::replace);
+}
+
+std::string words_of(const ToMake& w) {
+  return w.job + ", " + w.series + ": " + std::to_string(w.pieces) +
+         (w.pieces == 1 ? " more piece is" : " more pieces are") + " to be made for " + w.what + ".";
 }
 
 std::string to_ics(const Agenda& a, const std::string& stamp) {
@@ -211,6 +219,7 @@ std::string to_text(const Agenda& a) {
   }
   for (const day::Unmet& u : a.layout.unmet)
     out += (u.task == a.layout.unmet.front().task && &u == &a.layout.unmet.front() ? "\n" : "") + u.why + "\n";
+  for (const ToMake& w : a.to_make) out += words_of(w) + "\n";
   return out.empty() ? "Nothing waits.\n" : out;
 }
 

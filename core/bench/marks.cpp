@@ -125,6 +125,13 @@ Label read_label(const std::string& typed) {
   };
   trim(" \t\r\n");
   trim("*");  // start and stop of a bar code that are printed with it
+  // The address on a printed label says what is what, blanks and all.
+  constexpr std::string_view kAddress = "fortitor:";
+  if (s.size() > kAddress.size() && plain::lower(s.substr(0, kAddress.size())) == kAddress) {
+    s.erase(0, kAddress.size());
+    const size_t part = s.rfind('/');
+    return part == std::string::npos ? Label{{}, s} : Label{s.substr(0, part), s.substr(part + 1)};
+  }
   const size_t cut = s.find_first_of("/ ");
   Label out{cut == std::string::npos ? std::string() : s.substr(0, cut),
             cut == std::string::npos ? s : s.substr(cut + 1)};

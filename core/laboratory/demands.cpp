@@ -75,8 +75,19 @@ Outcome<Done> check(const DemandSheet& sheet) {
   return Done{};
 }
 
+bool of_grade(const DemandSheet& sheet, const TestRecord& record) {
+  const auto bare = [](const std::string& words) {
+    std::string out;
+    for (char c : words)
+      if (c != ' ') out += plain::lower(c);
+    return out;
+  };
+  const std::string grade = bare(sheet.grade), material = bare(record.fields.text("specimen.material"));
+  return grade.empty() || material.empty() || grade.starts_with(material) || material.starts_with(grade);
+}
+
 std::optional<bool> speaks_of(const DemandSheet& sheet, const DemandRow& row, const TestRecord& record) {
-  if (row.method != record.method) return false;
+  if (row.method != record.method || !of_grade(sheet, record)) return false;
   if (const std::string way = record.fields.text("specimen.direction"); !sheet.direction.empty()) {
     if (!way.empty() && way != sheet.direction) return false;
   }
@@ -98,7 +109,13 @@ std::optional<bool> speaks_of(const DemandSheet& sheet, const DemandRow& row, co
 
 Applied apply(const DemandSheet& sheet, TestRecord& record) {
   Applied out;
-  record.limits.clear();
+  if (!of_grade(sheet, record)) {
+    out.left.push_back("“" + sheet.name + "” is for " + sheet.grade + ", and this piece is of " +
+                       record.fields.text("specimen.material") + ": it keeps its limits.");
+    return out;
+  }
+  // Limits of a sheet before go with it; what a person set beside any sheet stays.
+  if (record.fields.has("settings.demand")) record.limits.clear();
   bool rounded = false;
   for (const DemandRow& row : sheet.rows) {
     const auto speaks = speaks_of(sheet, row, record);

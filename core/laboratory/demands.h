@@ -75,9 +75,11 @@ const std::vector<DemandSheet>& shipped_demands();
 struct Applied {
   std::vector<std::string> set, left;
 };
-/// Puts the limits of the rows that hold for the record (method, direction, thickness, temperature) in place of those
-/// it has, with the way they are compared and the name of the sheet.
+/// Puts the limits of the rows that hold for the record (method, grade, direction, thickness, temperature) in place of
+/// those that a sheet gave it before, with the way they are compared and the name of the sheet.
 Applied apply(const DemandSheet& sheet, TestRecord& record);
+/// Whether the piece is of the grade of the sheet, as far as both say: "S355J2" is for S355J2 and S355J2+N.
+bool of_grade(const DemandSheet& sheet, const TestRecord& record);
 /// Whether a row speaks of this record; nothing when it depends on what the record does not say.
 std::optional<bool> speaks_of(const DemandSheet& sheet, const DemandRow& row, const TestRecord& record);
 /// What another edition of a sheet demands otherwise, a sentence a row; empty: the same.

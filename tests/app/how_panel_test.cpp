@@ -101,6 +101,10 @@ TEST_F(HowPanelTest, EveryFieldOfEveryMethodHasAHand) {
     const auto walk = [&] {
       for (int s = 0; s < kStageCount; ++s) {
         window_->show_specimen(piece, s);
+        if (Stage(s) == Stage::prepare) {
+          auto* fold = find<QPushButton>("item-fold");  // where it comes from
+          if (!fold->isChecked()) fold->click();
+        }
         if (Stage(s) == Stage::evaluate) {
           auto* open = find<QPushButton>("how");
           if (!open->isChecked()) open->click();

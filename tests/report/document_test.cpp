@@ -26,8 +26,7 @@ namespace {
 
 std::vector<QString> pages_of(const QByteArray& pdf) {
   poppler::set_debug_error_function([](const std::string&, void*) {}, nullptr);
-  const std::unique_ptr<poppler::document> d(
-      poppler::document::load_from_raw_data(pdf.constData(), int(pdf.size())));
+  const std::unique_ptr<poppler::document> d(poppler::document::load_from_raw_data(pdf.constData(), int(pdf.size())));
   std::vector<QString> out;
   for (int i = 0; d && i < d->pages(); ++i) {
     const std::unique_ptr<poppler::page> page(d->create_page(i));
@@ -57,7 +56,8 @@ class Documents : public testing::Test {
   Outcome<Document> document(const DocumentRequest& request) const { return collect(*book_, request); }
 
   // Pieces out of the stand-in of a method, signed where nothing is left to say.
-  Id add(const std::string& method, int pieces, uint64_t seed = 1, const std::function<void(TestRecord&)>& change = {}) {
+  Id add(const std::string& method, int pieces, uint64_t seed = 1,
+         const std::function<void(TestRecord&)>& change = {}) {
     const Method& m = *methods::find(method);
     const Id series = *book_->add_series(job_, "QQ " + std::to_string(seed), method);
     for (int n = 1; n <= pieces; ++n) {
@@ -88,7 +88,8 @@ class Documents : public testing::Test {
       const auto stored = book_->record(*id);
       const Evaluation e = methods::evaluate(*stored);
       if (saved && e.open_judgements().empty()) {
-        EXPECT_TRUE(book_->sign_off(*id, saved->version, evaluation_to_json_of(e, *stored), std::string(verdict_word(e.verdict))));
+        EXPECT_TRUE(book_->sign_off(*id, saved->version, evaluation_to_json_of(e, *stored),
+                                    std::string(verdict_word(e.verdict))));
       }
     }
     return series;
@@ -152,14 +153,37 @@ TEST_F(Documents, AnIssuedPageHasAllThatIso17025Lists) {
   const std::vector<QString> pages = pages_of(*bytes);
   ASSERT_GE(pages.size(), 2u);
   const QString words = all_words(*bytes);
-  for (const char* wanted :
-       {"Test report", "Tarnfell Laboratory", "Lower Station 2, Tarnfell", "TF 0042", "Pylon 3", "Upper Station Works",
-        "Summit Road 1", "M. Orr", "US-4711", "ISO 6892-1:2019", "two pieces instead of three", "Te-1", "Material", "LG-417",
-        "20 Nov 2026, cable car", "sound", "18 Nov 2026, B. Tarn", "24 Nov 2026 to 25 Nov 2026", "issued 26 Nov 2026",
-        "The results hold for the items tested alone", "MPa", "21.0 °C", "k = 2", "Statement of conformity",
-        "of 2 results with a limit", "Decision rule: Simple acceptance", "Opinion, not a result: the lot is good",
-        "Authorised by R. Vale", "From elsewhere: spectrometry: Valley Laboratory", "not to be copied in part",
-        "End of document 2026-0001"})
+  for (const char* wanted : {"Test report",
+                             "Tarnfell Laboratory",
+                             "Lower Station 2, Tarnfell",
+                             "TF 0042",
+                             "Pylon 3",
+                             "Upper Station Works",
+                             "Summit Road 1",
+                             "M. Orr",
+                             "US-4711",
+                             "ISO 6892-1:2019",
+                             "two pieces instead of three",
+                             "Te-1",
+                             "Material",
+                             "LG-417",
+                             "20 Nov 2026, cable car",
+                             "sound",
+                             "18 Nov 2026, B. Tarn",
+                             "24 Nov 2026 to 25 Nov 2026",
+                             "issued 26 Nov 2026",
+                             "The results hold for the items tested alone",
+                             "MPa",
+                             "21.0 °C",
+                             "k = 2",
+                             "Statement of conformity",
+                             "of 2 results with a limit",
+                             "Decision rule: Simple acceptance",
+                             "Opinion, not a result: the lot is good",
+                             "Authorised by R. Vale",
+                             "From elsewhere: spectrometry: Valley Laboratory",
+                             "not to be copied in part",
+                             "End of document 2026-0001"})
     EXPECT_TRUE(words.contains(wanted)) << wanted << "\n" << words.left(3000).toStdString();
   for (size_t i = 0; i < pages.size(); ++i) {
     EXPECT_TRUE(pages[i].contains("2026-0001")) << "number on page " << i + 1;
@@ -376,10 +400,10 @@ TEST_F(Documents, InItalianNothingEnglishIsLeft) {
     if (l != Language::italian) continue;
     const QStringList words = all_words(*pdf).split(QRegularExpression("[^A-Za-zàèéìòù]+"), Qt::SkipEmptyParts);
     EXPECT_GT(words.size(), 2000);
-    static const QSet<QString> kEnglish = {"the",   "of",    "and",    "with",  "not",  "was",   "were",   "are",  "this",
-                                           "that",  "which", "from",   "after", "piece", "pieces", "test", "tested", "strength",
-                                           "force", "strain", "stress", "width", "thickness", "speed", "limit", "result",
-                                           "mean",  "largest", "least", "break", "at",  "load",   "length"};
+    static const QSet<QString> kEnglish = {
+        "the",       "of",    "and",   "with",   "not",  "was",     "were",     "are",   "this",   "that",   "which",
+        "from",      "after", "piece", "pieces", "test", "tested",  "strength", "force", "strain", "stress", "width",
+        "thickness", "speed", "limit", "result", "mean", "largest", "least",    "break", "at",     "load",   "length"};
     QSet<QString> found;
     for (const QString& w : words)
       if (kEnglish.contains(w.toLower())) found.insert(w);
@@ -410,7 +434,8 @@ TEST_F(Documents, ATemplateSaysWhichResultsAndParts) {
   const auto j = nlohmann::json::parse(document_json(*d));
   EXPECT_EQ(j["series"][0]["pieces"][0]["results"].size(), 2u);
   const auto r = book_->record(d->series[0].pieces[0].row.id);
-  EXPECT_DOUBLE_EQ(j["series"][0]["pieces"][0]["results"][0]["value"].get<double>(), methods::evaluate(*r).find("rm")->value);
+  EXPECT_DOUBLE_EQ(j["series"][0]["pieces"][0]["results"][0]["value"].get<double>(),
+                   methods::evaluate(*r).find("rm")->value);
   EXPECT_TRUE(QString::fromStdString(document_csv(*d)).contains("rm [MPa]"));
 }
 

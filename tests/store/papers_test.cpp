@@ -192,6 +192,7 @@ TEST_F(PapersOfABook, ADocumentThatWasChangedOutsideIsNotOpened) {
 TEST_F(PapersOfABook, ASheetChosenForASeriesSetsTheLimitsAndStays) {
   const Id series = book_->series(book_->job_by_code("TC-041")->id)[0].id;
   lab::DemandSheet sheet = lab::shipped_demands().front();
+  sheet.grade.clear();
   sheet.rows.resize(1);
   sheet.rows[0].thickness = {};
   const auto left = papers().choose(series, sheet);
@@ -303,6 +304,8 @@ TEST_F(PapersOfABook, TwoPeopleAndNeverTheSame) {
 TEST_F(PapersOfABook, RightsAreSentences) {
   EXPECT_TRUE(may(papers(), "anybody", "keeps")) << "a book without people lets everybody";
   person("R. Vale", "tests");
+  EXPECT_TRUE(may(papers(), "R. Vale", "signs")) << "nobody keeps the book yet: nobody is locked out";
+  person("M. Orr", "keeps");
   EXPECT_EQ(sign(std::nullopt).error().message,
             "R. Vale may not sign in this book: the keeper of the book has not given that right.");
   EXPECT_EQ(may(papers(), "N. Obody", "signs").error().message,

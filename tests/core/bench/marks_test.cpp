@@ -47,6 +47,14 @@ TEST(Marks, ALabelIsAMarkOrAJobAndAMark) {
   EXPECT_FALSE(same_mark("B-01", "B-010"));
 }
 
+TEST(Labels, AnAddressOnAPrintedLabelIsTakenWhole) {
+  EXPECT_EQ(read_label("fortitor:TC-031/HB-02").mark, "HB-02");
+  EXPECT_EQ(read_label("FORTITOR:TC-031/HB-02").job, "TC-031");
+  EXPECT_EQ(read_label("fortitor:Job 7/B 1").job, "Job 7");
+  EXPECT_EQ(read_label("fortitor:Job 7/B 1").mark, "B 1");
+  EXPECT_EQ(read_label("fortitor:").mark, "fortitor:");
+}
+
 TEST(Marks, AreSaidInShort) {
   EXPECT_EQ(marks_in_short({"HC-05"}), "HC-05");
   EXPECT_EQ(marks_in_short({"HC-05", "HC-09"}), "HC-05, HC-09");
