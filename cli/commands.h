@@ -93,6 +93,16 @@ enum class BookAnswer { count, list, export_records };
 /// tabs), or every record as files under `folder`/JOB/SERIES, which must not exist or be empty.
 int book(const std::string& book, BookAnswer what, const std::string& folder);
 
+struct ListenOptions {
+  std::string where;   ///< "tcp:HOST:PORT", "serial:DEVICE", "file:PATH", "-"
+  std::string format;  ///< a file of line/1; proposed from the lines when empty
+  std::string record;  ///< folder for what came in
+  std::string span;    ///< how long: "10s"; until it is ended when empty
+  bool json = false;
+};
+/// Readings of an instrument, a line each. 1: lines came, and none was a reading.
+int listen(const ListenOptions& options);
+
 /// Prints one line on standard error and returns 2.
 /// A line on standard error that stops nothing.
 void remark(const std::string& sentence);

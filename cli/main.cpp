@@ -150,6 +150,15 @@ completeness->add_option("--job", job, "Such as TC-031")->required();
 completeness->add_flag("--json", complete_json, "One JSON document instead of a table");
 completeness->callback([&] { run = [&] { return cli::completeness(book, job, complete_json); }; });
 
+cli::ListenOptions wire;
+auto* listen = app.add_subcommand("listen", "Readings of an instrument or a machine, as its lines come in");
+listen->add_option("WHERE", wire.where, "tcp:HOST:PORT, serial:DEVICE, file:PATH or - for standard input")->required();
+listen->add_option("--format", wire.format, "A line format (line/1); proposed from the first lines when left out");
+listen->add_option("--for", wire.span, "How long, such as 10s");
+listen->add_option("--record", wire.record, "Keep what comes in, in a folder");
+listen->add_flag("--json", wire.json, "A JSON line a reading");
+listen->callback([&] { run = [&] { return cli::listen(wire); }; });
+
 bool label_sheets = false;
 auto* labels = app.add_subcommand("labels", "Labels with QR codes for the pieces of a job, 62 x 29 mm");
 labels->add_option("BOOK", book)->required();

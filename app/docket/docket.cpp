@@ -317,10 +317,7 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
 void Docket::activate(const Row& row) {
   if (row.kind == Kind::today) emit today_wanted();
   if (row.kind == Kind::jobs) emit jobs_wanted();
-  if (row.kind == Kind::job) {
-    if (press_.x() >= width() - s(36)) return fold(row.job, folded_.count(row.job) == 0);  // the angle
-    emit job_wanted(row.job);
-  }
+  if (row.kind == Kind::job) emit job_wanted(row.job);
   if (row.kind == Kind::desk) emit desk_wanted(row.name);
   if (row.kind == Kind::series) emit series_wanted(row.series);
   if (row.kind == Kind::spectrum) emit spectrum_wanted(row.spectrum);
@@ -333,7 +330,8 @@ void Docket::mousePressEvent(QMouseEvent* event) {
   for (size_t i = 0; i < rows_.size(); ++i) {
     if (event->pos().y() < rows_[i].top || event->pos().y() >= rows_[i].top + rows_[i].height) continue;
     const Row row = rows_[i];  // activating may reload the list
-    return activate(row);
+    const bool angle = row.kind == Kind::job && press_.x() >= width() - s(36);
+    return angle ? fold(row.job, folded_.count(row.job) == 0) : activate(row);
   }
 }
 
@@ -392,7 +390,7 @@ void Docket::keyPressEvent(QKeyEvent* event) {
   if (step == 0) return QWidget::keyPressEvent(event);
   for (int i = current() + step; i >= 0 && i < int(rows_.size()); i += step) {
     const Row row = rows_[size_t(i)];
-    if (row.kind == Kind::job || row.kind == Kind::filter) continue;
+    if (row.kind == Kind::filter) continue;
     if (!filter_.isEmpty() && row.kind < Kind::filter) continue;  // among what is looked for
     return activate(row);
   }

@@ -118,11 +118,32 @@ bool has_words(std::string_view text) {
   return false;
 }
 
+namespace {
+
+// "Lot" begins a line, "GPa" and "a" do not.
+bool begins_large(std::string_view english) {
+  return english.size() > 1 && english[0] >= 'A' && english[0] <= 'Z' && plain::is_lower(english[1]);
+}
+
+// The first letter large, also those of two bytes (é, U+00E9, is C3 A9 and É is C3 89).
+std::string with_large_first(std::string text) {
+  if (text.empty()) return text;
+  if (plain::is_lower(text[0])) {
+    text[0] = plain::upper(text[0]);
+  } else if (text.size() > 1 && text[0] == '\xC3' && text[1] >= '\xA0' && text[1] <= '\xBE' && text[1] != '\xB7') {
+    text[1] = char(text[1] - 0x20);
+  }
+  return text;
+}
+
+}  // namespace
+
 std::optional<std::string> Tongue::known(std::string_view english) const {
   if (this->english()) return std::string(english);
   const auto& phrases = catalogue(language_);
   const auto it = phrases.find(english);
-  return it == phrases.end() ? std::nullopt : std::optional(it->second);
+  if (it == phrases.end()) return std::nullopt;
+  return begins_large(english) ? with_large_first(it->second) : it->second;
 }
 
 std::string Tongue::operator()(std::string_view english) const {

@@ -32,6 +32,13 @@ TEST(Tongue, PutsValuesInOnceAndTurnsDecimalMarks) {
   EXPECT_EQ(german.day("soon"), "soon");
 }
 
+TEST(Tongue, BeginsWithALargeLetterWhereEnglishDoes) {
+  EXPECT_EQ(*Tongue(Language::italian).known("Lot"), "Lotto");
+  EXPECT_EQ(*Tongue(Language::italian).known("mean"), "media");
+  EXPECT_EQ(*Tongue(Language::french).known("Energy"), "Énergie");
+  EXPECT_EQ(*Tongue(Language::french).known("Free swing read on"), "Balancement à vide lu sur");
+}
+
 TEST(Catalogues, HoldTheSamePhrasesWithTheSameValues) {
   const auto& german = catalogue(Language::german);
   for (Language l : kLanguages) {
