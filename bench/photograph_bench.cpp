@@ -9,7 +9,8 @@
 
 int main(int argc, char** argv) {
   using namespace fortitor;
-  const int photographs = argc > 1 ? QByteArray(argv[1]).toInt() : 200, megabytes = argc > 2 ? QByteArray(argv[2]).toInt() : 4;
+  const int photographs = argc > 1 ? QByteArray(argv[1]).toInt() : 200,
+            megabytes = argc > 2 ? QByteArray(argv[2]).toInt() : 4;
   const QTemporaryDir folder;
   const std::string path = folder.filePath("b.fortitor").toStdString();
   auto book = Book::open(path, "bench");

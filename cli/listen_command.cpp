@@ -28,10 +28,10 @@ using Json = nlohmann::ordered_json;
 
 volatile sig_atomic_t ended = 0;
 
-constexpr size_t kToPropose = 20;      // lines that a format is proposed from
-constexpr double kPatience = 3;        // s: an instrument that speaks slowly is judged by fewer
-constexpr int kLookMs = 50;            // how often a growing file and a lost device are looked for
-constexpr double kSilence = 1;         // s without a line are a gap
+constexpr size_t kToPropose = 20;  // lines that a format is proposed from
+constexpr double kPatience = 3;    // s: an instrument that speaks slowly is judged by fewer
+constexpr int kLookMs = 50;        // how often a growing file and a lost device are looked for
+constexpr double kSilence = 1;     // s without a line are a gap
 
 // A way in. `read` gives what came since; it waits at most kLookMs.
 class Wire {
@@ -193,8 +193,8 @@ std::string now_text(std::chrono::system_clock::time_point at) {
   const std::time_t seconds = std::time_t(ms / 1000);
   std::tm t = {};
   ::gmtime_r(&seconds, &t);
-  return std::to_string(t.tm_year + 1900) + "-" + plain::padded(t.tm_mon + 1, 2) + "-" + plain::padded(t.tm_mday, 2) + "T" +
-         plain::padded(t.tm_hour, 2) + ":" + plain::padded(t.tm_min, 2) + ":" + plain::padded(t.tm_sec, 2) + "." +
+  return std::to_string(t.tm_year + 1900) + "-" + plain::padded(t.tm_mon + 1, 2) + "-" + plain::padded(t.tm_mday, 2) +
+         "T" + plain::padded(t.tm_hour, 2) + ":" + plain::padded(t.tm_min, 2) + ":" + plain::padded(t.tm_sec, 2) + "." +
          plain::padded(ms % 1000, 3) + "Z";
 }
 
@@ -256,15 +256,22 @@ void show(const line::Reading& r, bool json, const std::string& at) {
       std::printf("%s\n", j.dump(-1, ' ', false, Json::error_handler_t::replace).c_str());
     }
     for (const line::Value& v : r.values) {
-      const Json j = {{"at", at}, {"channel", v.channel}, {"value", v.value}, {"unit", v.unit}, {"state", line::state_word(r.state)},
+      const Json j = {{"at", at},
+                      {"channel", v.channel},
+                      {"value", v.value},
+                      {"unit", v.unit},
+                      {"state", line::state_word(r.state)},
                       {"text", r.text}};
       std::printf("%s\n", j.dump(-1, ' ', false, Json::error_handler_t::replace).c_str());
     }
   } else {
     std::string words;
-    for (const line::Value& v : r.values) words += (words.empty() ? "" : "  ") + (r.values.size() > 1 ? v.channel + " " : "") + v.typed;
-    if (r.values.empty()) words = std::string(line::state_word(r.state)) + (r.why.empty() ? "" : ": " + r.why);
-    else if (r.state == line::State::moving) words += "  moving";
+    for (const line::Value& v : r.values)
+      words += (words.empty() ? "" : "  ") + (r.values.size() > 1 ? v.channel + " " : "") + v.typed;
+    if (r.values.empty())
+      words = std::string(line::state_word(r.state)) + (r.why.empty() ? "" : ": " + r.why);
+    else if (r.state == line::State::moving)
+      words += "  moving";
     std::printf("%s\n", words.c_str());
   }
   std::fflush(stdout);
@@ -328,7 +335,9 @@ int listen(const ListenOptions& o) {
   while (ended == 0 && since(begun) < *span) {
     const std::string bytes = wire->read();
     if (!bytes.empty()) {
-      if (silent && any) std::printf("%s\n", o.json ? Json{{"gap", since(heard)}}.dump().c_str() : ("gap of " + plain::fixed(since(heard), 1) + " s").c_str());
+      if (silent && any)
+        std::printf("%s\n", o.json ? Json{{"gap", since(heard)}}.dump().c_str()
+                                   : ("gap of " + plain::fixed(since(heard), 1) + " s").c_str());
       silent = false;
       heard = Steady::now();
       splitter.put(bytes);
@@ -343,7 +352,8 @@ int listen(const ListenOptions& o) {
       else
         held.emplace_back(std::move(*text), std::chrono::system_clock::now());
     }
-    const bool enough = format || held.size() >= kToPropose || (held.size() >= 3 && since(begun) > kPatience) || wire->over();
+    const bool enough =
+        format || held.size() >= kToPropose || (held.size() >= 3 && since(begun) > kPatience) || wire->over();
     if (!settled && any && enough) {
       if (const int failed = settle(); failed != 0) return failed;
       settled = true;

@@ -239,9 +239,9 @@ std::string results_of(const Document& d, const DocumentSeries& s, const Tongue&
     heads.push_back(say("Verdict"));
     limits.push_back("");
     right.push_back(false);
-    if (std::any_of(limits.begin() + 1, limits.end(),
-                    [](const std::string& l) { return l.find("></span>") == std::string::npos && !l.empty(); }))
-      rows.push_back(limits);
+    const bool limited = std::any_of(limits.begin() + 1, limits.end(), [](const std::string& l) {
+      return l.find("></span>") == std::string::npos && !l.empty();
+    });
     for (const DocumentPiece& p : s.pieces) {
       const Evaluation& e = p.certificate.evaluation;
       std::vector<std::string> row = {"<b>" + escaped(p.row.code) + "</b>"};
@@ -255,7 +255,7 @@ std::string results_of(const Document& d, const DocumentSeries& s, const Tongue&
                                       escaped(parts_of_piece::verdict_words(e.verdict, say)) + "</b></span>");
       rows.push_back(std::move(row));
     }
-    out += table(heads, rows, right);
+    out += table(heads, rows, right, limited ? limits : std::vector<std::string>());
   }
   std::string names;
   for (const std::string& key : s.keys)
@@ -417,7 +417,7 @@ std::string quiet(const std::string& words) {
 }
 
 std::string table(const std::vector<std::string>& heads, const std::vector<std::vector<std::string>>& rows,
-                  const std::vector<bool>& right) {
+                  const std::vector<bool>& right, const std::vector<std::string>& second_heads) {
   const auto cell = [&](const std::string& words, size_t column, bool head) {
     const bool numbers = column < right.size() && right[column];
     // Words after a column of numbers keep their distance.
@@ -430,6 +430,10 @@ std::string table(const std::vector<std::string>& heads, const std::vector<std::
   };
   std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\"><thead><tr bgcolor=\"#F3F0E8\">";
   for (size_t i = 0; i < heads.size(); ++i) out += cell(heads[i], i, true);
+  if (!second_heads.empty()) {
+    out += "</tr><tr>";
+    for (size_t i = 0; i < second_heads.size(); ++i) out += cell(second_heads[i], i, true);
+  }
   out += "</tr></thead>";
   for (size_t n = 0; n < rows.size(); ++n) {
     out += n % 2 == 1 ? "<tr bgcolor=\"#FAF8F3\">" : "<tr>";

@@ -19,8 +19,8 @@ Outcome<QImage> page_image(const QByteArray& pdf, int number, double dpi) {
   renderer.set_render_hint(poppler::page_renderer::text_antialiasing);
   const poppler::image image = renderer.render_page(page.get(), dpi, dpi);
   if (!image.is_valid()) return InputError{"The page cannot be drawn.", {}};
-  return QImage(reinterpret_cast<const uchar*>(image.const_data()), image.width(), image.height(), image.bytes_per_row(),
-                QImage::Format_ARGB32)
+  return QImage(reinterpret_cast<const uchar*>(image.const_data()), image.width(), image.height(),
+                image.bytes_per_row(), QImage::Format_ARGB32)
       .convertToFormat(QImage::Format_RGB32);
 }
 

@@ -1,6 +1,5 @@
 // fortitor-standins: instruments and machines that speak over a TCP port or a pseudo-terminal, for tests, the demo and
 // practice. Nothing real is behind them.
-#include <CLI/CLI.hpp>
 #include <arpa/inet.h>
 #include <fcntl.h>
 #include <poll.h>
@@ -9,6 +8,7 @@
 #include <sys/socket.h>
 #include <termios.h>
 #include <unistd.h>
+#include <CLI/CLI.hpp>
 #include <chrono>
 #include <cstdio>
 #include <thread>

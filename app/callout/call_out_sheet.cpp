@@ -159,6 +159,7 @@ void CallOutSheet::refresh() {
 
   CallOutPanel::Text t;
   const FieldSpec& channel = w.columns[std::min(now_.column, w.columns.size() - 1)];
+  panel_->entry()->setProperty("dimension", int(channel.dimension));  // what an instrument on a wire may put there
   t.unit = channel.division_path.empty() ? qs(bare_unit(channel, set).symbol) : QString("divisions");
   const QString why = obstacle();
   if (!why.isEmpty()) {

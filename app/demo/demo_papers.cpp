@@ -115,8 +115,8 @@ Outcome<Done> sign_and_release(Book& book, const Json& j, const std::vector<std:
     if (!record) return record.error();
     const Evaluation e = methods::evaluate(*record);
     const std::string verdict(verdict_word(e.verdict));
-    if (const auto done = sign_results(book, id, book.record_version(id), evaluation_to_json(e, record->fields, -1), verdict,
-                                       hands.front());
+    if (const auto done = sign_results(book, id, book.record_version(id), evaluation_to_json(e, record->fields, -1),
+                                       verdict, hands.front());
         !done)
       return done;
     if (const auto done = release_results(book, id, hands.back()); !done) return done;
@@ -153,7 +153,8 @@ bool can_be(const Book& book, const Json& j) {
 
 Outcome<Done> add_document(Book& book, const Json& j) {
   if (!can_be(book, j)) return Done{};
-  if (j.contains("withdraw")) return Papers(book).withdraw(j["withdraw"].get<std::string>(), j.at("because").get<std::string>());
+  if (j.contains("withdraw"))
+    return Papers(book).withdraw(j["withdraw"].get<std::string>(), j.at("because").get<std::string>());
   if (j.contains("released_by")) return sign_and_release(book, j, j["released_by"].get<std::vector<std::string>>());
   DocumentRequest request;
   request.job = j.at("job").get<std::string>();
@@ -171,9 +172,11 @@ Outcome<Done> fill_demo_papers(Book& book, const Json& recipe) {
   Papers papers(book);
   const std::string today = book.clock().day();
   if (recipe.contains("laboratory"))
-    if (const auto kept = add_entry(papers, lab::kHead, std::string(lab::kLetterhead), recipe["laboratory"], today); !kept)
+    if (const auto kept = add_entry(papers, lab::kHead, std::string(lab::kLetterhead), recipe["laboratory"], today);
+        !kept)
       return kept;
-  for (const auto& [list, kind] : {std::pair("customers", lab::kCustomer), {"people", lab::kPerson}, {"templates", lab::kTemplate}})
+  for (const auto& [list, kind] :
+       {std::pair("customers", lab::kCustomer), {"people", lab::kPerson}, {"templates", lab::kTemplate}})
     for (const Json& j : recipe.value(list, Json::array()))
       if (const auto kept = add_entry(papers, kind, j.at("name").get<std::string>(), j, today); !kept) return kept;
   if (recipe.contains("demands")) {

@@ -7,7 +7,8 @@
 
 namespace fortitor {
 
-/// What of `recipe` ("laboratory", "customers", … and "documents" in their order) is paper. The pieces are there already.
+/// What of `recipe` ("laboratory", "customers", … and "documents" in their order) is paper. The pieces are there
+/// already.
 Outcome<Done> fill_demo_papers(Book& book, const nlohmann::json& recipe);
 
 }  // namespace fortitor

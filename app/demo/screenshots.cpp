@@ -300,8 +300,6 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("debrief");
   go("HB-03", Stage::measure);
   camera.shoot("measure");
-  go("HB-03", Stage::set_up);
-  camera.shoot("set-up");
 
   go("HB-03", Stage::evaluate);
   window.ledger()->list()->open_how("reh");

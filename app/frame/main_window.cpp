@@ -104,6 +104,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, offer, tasks, find_})
     theme::dress(part);
   build_shortcuts();
+  build_wires();
   setAcceptDrops(true);
   qApp->installEventFilter(this);
   auto* minute = new QTimer(this);

@@ -27,6 +27,7 @@ class SlateDesk;
 class SpectrumDesk;
 class TimerBoard;
 class TopBar;
+class WireBoard;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -61,6 +62,7 @@ class MainWindow : public QMainWindow {
   ReferencePage* reference_page() const { return reference_; }
   FindBox* find_box() const { return find_; }
   FolderWatch& folder_watch() { return *watch_; }
+  WireBoard& wires() { return *wires_; }
   QString message() const;
   QString desk_in_hand() const;
 
@@ -76,6 +78,7 @@ class MainWindow : public QMainWindow {
   Desk* now() const;
   void make_room();
   void build_shortcuts();
+  void build_wires();
   void open_find();
   /// The watch over the folders of the benches, and what offers their files.
   QWidget* build_offers();
@@ -100,6 +103,7 @@ class MainWindow : public QMainWindow {
   Docket* docket_;
   FindBox* find_;
   FolderWatch* watch_;
+  WireBoard* wires_ = nullptr;
   SpecimenDesk* specimen_;
   SeriesPage* series_;
   ReferencePage* reference_;

@@ -1,16 +1,22 @@
 // Files that come into the window and go out of it: what is dropped, the book saved elsewhere, its backup.
 #include <QDragEnterEvent>
 #include <QFileDialog>
+#include <QLineEdit>
 #include <QMimeData>
+#include <QShortcut>
+#include <QTimer>
 #include <QUrl>
 
 #include "app/arrivals/arrivals_desk.h"
 #include "app/frame/main_window.h"
 #include "app/frame/offer_strip.h"
 #include "app/frame/specimen_desk.h"
+#include "app/frame/top_bar.h"
+#include "app/kit/kit_page.h"
 #include "app/photographs/photographs.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
+#include "app/wires/wire_board.h"
 #include "store/backup.h"
 
 namespace fortitor {
@@ -50,6 +56,37 @@ QWidget* MainWindow::build_offers() {
     run_stage()->import_panel()->open(path);
   });
   return offer;
+}
+
+// Instruments on wires: what they show stands in the top bar, F8 takes it into the field in hand.
+void MainWindow::build_wires() {
+  wires_ = new WireBoard(bench_, this);
+  auto* kit = findChild<KitPage*>();
+  kit->listen_to(wires_);
+  connect(kit, &KitPage::kit_changed, wires_, &WireBoard::reload);
+  connect(wires_, &WireBoard::said, this, &MainWindow::say);
+  connect(top_, &TopBar::item_wanted, this, [this](Id item) { open("kit", item); });
+  auto* f8 = new QShortcut(QKeySequence(Qt::Key_F8), this);
+  connect(f8, &QShortcut::activated, this,
+          [this] { wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget())); });
+  // A device may speak two thousand times a second; a person reads ten.
+  auto* beat = new QTimer(this);
+  beat->setSingleShot(true);
+  beat->setInterval(100);
+  connect(wires_, &WireBoard::changed, beat, [beat] {
+    if (!beat->isActive()) beat->start();
+  });
+  connect(beat, &QTimer::timeout, this, [this] {
+    std::vector<TopBar::Live> live;
+    for (const LiveItem* i : wires_->items()) {
+      QString value = i->open ? QString("…") : QString("not there");
+      if (i->open && i->last && !i->last->values.empty()) value = qs(i->last->values.back().typed);
+      if (i->open && i->last && i->last->values.empty()) value = qs(line::state_word(i->last->state));
+      live.push_back({qs(i->name), value, i->open && i->last && i->last->good(), i->item});
+    }
+    top_->set_live(live);
+  });
+  wires_->reload();
 }
 
 void MainWindow::save_elsewhere() {

@@ -56,8 +56,8 @@ void MainWindow::open_find() {
                                             {"Register", "documents issued", 5}})
     all.push_back({words, detail, [this, p = part] { open("laboratory", 0, p); }});
   if (bench_->has_specimen()) {
-    all.push_back({"Photograph of " + qs(bench_->record().specimen_id()) + "…",
-                   "from files; Ctrl Shift V takes the clipboard", [this] { bench_->ask_photograph(); }});
+    all.push_back({"Photograph of the piece in hand…", "from files; Ctrl Shift V takes the clipboard",
+                   [this] { bench_->ask_photograph(); }});
   }
   if (bench_->has_specimen())
     all.push_back({"Job " + qs(bench_->record().job), "customer, demands, documents",

@@ -38,6 +38,9 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   find_ = pill("Find or do…   Ctrl K", "top-find",
                "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:230px;padding:6px "
                "12px;font-weight:400");
+  live_ = new QHBoxLayout;
+  live_->setSpacing(8);
+  layout->addLayout(live_);
   pills_ = new QHBoxLayout;
   pills_->setSpacing(8);
   layout->addLayout(pills_);
@@ -75,6 +78,33 @@ QPushButton* TopBar::add_pill(const QString& text, const QString& key, const QSt
                    "QPushButton:focus{border:2px solid #FBFAF6}");
   pills_->addWidget(b);
   return b;
+}
+
+void TopBar::set_live(const std::vector<Live>& live) {
+  constexpr size_t kMost = 2;
+  const size_t n = std::min(kMost, live.size());
+  if (live_pills_.size() != n) {
+    parts::clear(live_);
+    live_pills_.clear();
+    for (size_t i = 0; i < n; ++i) {
+      auto* b = new QPushButton;
+      b->setProperty("key", "live:" + live[i].name);
+      b->setToolTip(theme::plain_tip("What " + live[i].name + " shows. F8 takes it into the field in hand."));
+      connect(b, &QPushButton::clicked, this, [this, item = live[i].item] { emit item_wanted(item); });
+      live_->addWidget(b);
+      live_pills_.push_back(b);
+    }
+  }
+  for (size_t i = 0; i < n; ++i) {
+    live_pills_[i]->setText(live[i].name + "  " + live[i].value);
+    live_pills_[i]->setAccessibleName(live[i].name + " shows " + live[i].value);
+    const QString style =
+        QString(
+            "QPushButton{background:#22303C;color:%1;border:1px solid %2;border-radius:13px;padding:4px "
+            "12px;font-weight:600} QPushButton:focus{border:2px solid #FBFAF6}")
+            .arg(live[i].steady ? "#FBFAF6" : "#C3CBD1", live[i].steady ? "#7FBF9C" : "#E0B84C");
+    if (live_pills_[i]->styleSheet() != style) live_pills_[i]->setStyleSheet(style);
+  }
 }
 
 void TopBar::set_running(const std::vector<RunningTimer>& timers, const std::vector<LongRun>& rigs) {

@@ -20,6 +20,13 @@ class TopBar : public QWidget {
   QRect find_area() const;
   /// Timers and rigs as warm pills, the next to end first; at most three are shown.
   void set_running(const std::vector<RunningTimer>& timers, const std::vector<LongRun>& rigs);
+  /// Instruments on wires with the value that each shows; changed in place as often as they speak.
+  struct Live {
+    QString name, value;
+    bool steady = true;
+    Id item = 0;
+  };
+  void set_live(const std::vector<Live>& live);
 
  signals:
   void find_wanted();
@@ -27,13 +34,15 @@ class TopBar : public QWidget {
   void operator_wanted();
   void timer_wanted(fortitor::Id specimen, fortitor::Id timer);
   void rig_wanted(fortitor::Id specimen);
+  void item_wanted(fortitor::Id item);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
   QPushButton* add_pill(const QString& text, const QString& key, const QString& tip, bool over);
-  QHBoxLayout* pills_ = nullptr;
+  QHBoxLayout *pills_ = nullptr, *live_ = nullptr;
+  std::vector<QPushButton*> live_pills_;
   QLabel* place_;
   QPushButton *find_, *units_, *operator_;
 };

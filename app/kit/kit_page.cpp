@@ -120,6 +120,13 @@ void KitPage::pick(long long id) {
   if (const kit::Item* item = find(id)) show_item(*item);
 }
 
+void KitPage::listen_to(WireBoard* wires) {
+  wires_ = wires;
+  connect(wires, &WireBoard::changed, this, [this] {
+    if (isVisible()) show_wire();
+  });
+}
+
 void KitPage::show_empty() {
   form_ = nullptr;
   parts::clear(card_);
@@ -152,6 +159,7 @@ void KitPage::change(kit::Item item, const QString& what, const std::function<vo
   const auto done = bench_->book()->save_item(item, what.toStdString());
   if (!done) return say(qs(done.error().message));
   say("");
+  emit kit_changed();
   // The button pressed goes with the card: built anew once the click is over.
   QMetaObject::invokeMethod(
       this, [this] { reload(); }, Qt::QueuedConnection);
@@ -180,8 +188,8 @@ void KitPage::show_form(const kit::Item& item) {
   const Schema schema = kit::schema(item.kind);
   std::vector<const FieldSpec*> shown;
   for (const FieldSpec& f : schema.fields)
-    if (f.kind != FieldKind::flag && !(item.is_bench() && f.path.rfind("equipment.", 0) == 0) &&
-        f.path != item.path("held"))
+    if (f.kind != FieldKind::flag && f.path != "settings.line" &&
+        !(item.is_bench() && f.path.rfind("equipment.", 0) == 0) && f.path != item.path("held"))
       shown.push_back(&f);
   form_ = new FieldForm(this);
   form_->show_fields(shown, 1);
@@ -243,6 +251,7 @@ void KitPage::keep() {
       bench_->book()->save_item(item, (item.id == 0 ? "added to the Kit: " : "changed in the Kit: ") + item.name());
   if (!kept) return say(qs(kept.error().message));
   say("");
+  emit kit_changed();
   writing_ = false;
   lives_->select(*kept);
   QMetaObject::invokeMethod(

@@ -5,6 +5,7 @@
 #include "app/kit/kit_lives.h"
 #include "app/model/workbench.h"
 #include "app/stages/field_edit.h"
+#include "app/wires/wire_board.h"
 
 namespace fortitor {
 
@@ -20,6 +21,8 @@ class KitPage : public Desk, public FieldHost {
   void leave() override;
   bool wants_room() const override { return true; }
   KitLives* lives() const { return lives_; }
+  /// Whose items speak on wires; their cards show what comes in.
+  void listen_to(WireBoard* wires);
   /// Keeps the file of an item's certificate in the book.
   void attach(const kit::Item& item, const QString& path);
   /// Begins a new item of a kind, or a bench; it is kept when it is named and kept.
@@ -31,6 +34,10 @@ class KitPage : public Desk, public FieldHost {
   std::string today() const override { return bench_->today(); }
   void edit(const QString& what, const std::function<void(TestRecord&)>& change) override;
   void say(const QString& sentence) override { bench_->say(sentence); }
+
+ signals:
+  /// Something in the Kit is another.
+  void kit_changed();
 
  private:
   void reload();
@@ -45,6 +52,8 @@ class KitPage : public Desk, public FieldHost {
   void add_actions(const kit::Item& item);
   void add_bench_choices(const kit::Item& item);
   void keep();
+  void add_wire(const kit::Item& item);
+  void show_wire();
   bool may_change();
   void change(kit::Item item, const QString& what, const std::function<void(kit::Item&)>& change);
   const kit::Item* find(long long id) const;
@@ -58,6 +67,10 @@ class KitPage : public Desk, public FieldHost {
   bool writing_ = false;
   TestRecord draft_;
   FieldForm* form_ = nullptr;
+  WireBoard* wires_ = nullptr;
+  QPointer<QLabel> wire_state_, wire_lines_;  ///< of the card that is shown
+  QPointer<QPushButton> wire_keep_;
+  Id wire_item_ = 0;
   std::vector<QPushButton*> orders_;
 };
 

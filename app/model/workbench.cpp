@@ -95,7 +95,8 @@ void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>
   change(after);
   if (!allowed(after)) return emit record_changed();  // what is shown goes back to what is kept
   previewing_ = false;
-  undo_.push(new RecordEdit(this, what, kept_, after));
+  const QString heard = heard_from_.empty() ? QString() : ", heard from " + QString::fromStdString(heard_from_);
+  undo_.push(new RecordEdit(this, what + heard, kept_, after));
 }
 
 bool Workbench::allowed(TestRecord& after) {
@@ -114,8 +115,9 @@ void Workbench::forget_answers() {
   });
 }
 
-void Workbench::keep_raw(const QString& what, const std::function<void(TestRecord&)>& change) {
+void Workbench::keep_raw(const QString& said, const std::function<void(TestRecord&)>& change) {
   if (!has_specimen()) return;
+  const QString what = heard_from_.empty() ? said : said + ", heard from " + QString::fromStdString(heard_from_);
   drop_preview();
   const bool began = !kept_.has_run();
   TestRecord after = kept_;

@@ -127,6 +127,8 @@ class Workbench : public QObject, public FieldHost {
   void say(const QString& sentence) override { emit message(sentence); }
   void touch_docket() { emit docket_changed(); }
   void ask_photograph() { emit photograph_wanted(); }
+  /// The edits that come now are readings of an instrument on a wire: its name stands in their lines of the logbook.
+  void hear_from(const std::string& instrument) { heard_from_ = instrument; }
 
  signals:
   /// Somebody wants to add a photograph of the piece in hand.
@@ -163,6 +165,7 @@ class Workbench : public QObject, public FieldHost {
   std::unique_ptr<Book> book_;
   TaskBoard tasks_;
   Evaluator evaluator_{&tasks_};
+  std::string heard_from_;  ///< instrument whose reading is being kept
   QUndoStack undo_;
   Id specimen_ = 0;
   std::optional<std::pair<Id, TestRecord>> next_;  ///< read by can_select()

@@ -68,17 +68,18 @@ Outcome<TakenPicture> take_picture(const QString& path) {
   QImageReader reader(&buffer);
   reader.setAutoTransform(true);
   // A camera's twelve million dots are not unpacked for a small picture: the reader makes it small.
-  if (const QSize whole = reader.size(); whole.isValid()) reader.setScaledSize(whole.scaled(kSmall, kSmall, Qt::KeepAspectRatio));
+  if (const QSize whole = reader.size(); whole.isValid())
+    reader.setScaledSize(whole.scaled(kSmall, kSmall, Qt::KeepAspectRatio));
   const QImage image = reader.read();
-  if (image.isNull())
-    return InputError{path.toStdString() + ": this is no picture that can be read (JPEG, PNG).", {}};
+  if (image.isNull()) return InputError{path.toStdString() + ": this is no picture that can be read (JPEG, PNG).", {}};
   out.small = jpeg(image, 80);
   return out;
 }
 
 Outcome<TakenPicture> take_picture(const QImage& image) {
   if (image.isNull()) return InputError{"There is no picture in the clipboard.", {}};
-  return TakenPicture{jpeg(image, 92), jpeg(image.scaled(kSmall, kSmall, Qt::KeepAspectRatio, Qt::SmoothTransformation), 80)};
+  return TakenPicture{jpeg(image, 92),
+                      jpeg(image.scaled(kSmall, kSmall, Qt::KeepAspectRatio, Qt::SmoothTransformation), 80)};
 }
 
 PhotographStrip::PhotographStrip(Workbench* bench, QWidget* parent) : QFrame(parent), bench_(bench) {
@@ -113,8 +114,8 @@ void PhotographStrip::reload() {
     auto* b = new Thumb(p.small);
     b->setProperty("key", "photograph:" + QString::number(p.id));
     b->setAccessibleName("Photograph " + qs(p.caption.empty() ? p.name : p.caption));
-    b->setToolTip(theme::plain_tip(qs(p.caption.empty() ? p.name : p.caption) + ", " + qs(stage_name(Stage(p.stage))) + ", " +
-                                   qs(p.taken_by)));
+    b->setToolTip(theme::plain_tip(qs(p.caption.empty() ? p.name : p.caption) + ", " + qs(stage_name(Stage(p.stage))) +
+                                   ", " + qs(p.taken_by)));
     connect(b, &QAbstractButton::clicked, this, [this, p] {
       auto* view = new PhotographView(bench_, p, window());
       view->setAttribute(Qt::WA_DeleteOnClose);
@@ -123,12 +124,13 @@ void PhotographStrip::reload() {
     });
     row_->addWidget(b);
   }
-  if (all.size() > kShown) row_->addWidget(parts::label(QString::number(all.size() - kShown) + " more on the document", "hint"));
+  if (all.size() > kShown)
+    row_->addWidget(parts::label(QString::number(all.size() - kShown) + " more on the document", "hint"));
 }
 
 void PhotographStrip::ask() {
-  const QStringList paths =
-      QFileDialog::getOpenFileNames(this, "Photographs of the piece", {}, "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.bmp)");
+  const QStringList paths = QFileDialog::getOpenFileNames(this, "Photographs of the piece", {},
+                                                          "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.bmp)");
   if (!paths.isEmpty()) take_files(paths);
 }
 
@@ -271,7 +273,8 @@ void PhotographView::show_marks() {
   if (scale_.pixels <= 0) return words_->setText("Type the known length between the marks, and set the scale.");
   const lab::PictureLength l = lab::length_on(scale_, pixels());
   words_->setText("Between the marks " + qs(lab::reading_on(scale_, pixels()).typed) + ", ± " +
-                  qs(format_value(2 * l.standard, Dimension::length, UnitSet::si, 2)) + " (k = 2), in the plane of the scale.");
+                  qs(format_value(2 * l.standard, Dimension::length, UnitSet::si, 2)) +
+                  " (k = 2), in the plane of the scale.");
 }
 
 void PhotographView::set_scale(const QString& typed) {
@@ -281,9 +284,10 @@ void PhotographView::set_scale(const QString& typed) {
   scale_ = *scale;
   row_.pixels_per_mm = scale->pixels_per_mm();
   const auto kept = Papers(*bench_->book()).change(row_, "scale of a photograph");
-  words_->setText(kept ? "The scale is set: " + qs(format_value(10 / scale->pixels_per_mm(), Dimension::length, UnitSet::si, 3)) +
-                             " are ten dots. Mark what is to be read."
-                       : qs(kept.error().message));
+  words_->setText(
+      kept ? "The scale is set: " + qs(format_value(10 / scale->pixels_per_mm(), Dimension::length, UnitSet::si, 3)) +
+                 " are ten dots. Mark what is to be read."
+           : qs(kept.error().message));
   marks_.clear();
   paper_->update();
 }

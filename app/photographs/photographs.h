@@ -1,5 +1,5 @@
-// Photographs of a piece: a strip of small ones, taken in from files, drops and the clipboard, and one of them whole with
-// its caption, its scale and distances on it.
+// Photographs of a piece: a strip of small ones, taken in from files, drops and the clipboard, and one of them whole
+// with its caption, its scale and distances on it.
 #pragma once
 
 #include <QDialog>

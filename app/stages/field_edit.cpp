@@ -238,6 +238,7 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
   } else {
     line_ = new QLineEdit;
     line_->setProperty("key", qs(field.path));
+    if (field.kind == FieldKind::quantity) line_->setProperty("dimension", int(field.dimension));
     line_->setAccessibleName(qs(field.label));
     if (field.kind != FieldKind::text) line_->setObjectName("number");
     connect(line_, &QLineEdit::editingFinished, this, [this] { keep(); });

@@ -140,6 +140,11 @@ Schema schema(const std::string& kind) {
       if (f.label == "Calibrated")
         add(number("settings.interval", "Interval, months", Stage::set_up, "Gives the date on which it is due."));
     }
+    add(text("settings.wire", "Wire", Stage::set_up,
+             "Where it speaks: tcp:HOST:PORT, serial:DEVICE@9600, file:PATH. It is only listened to."));
+    add(choice("settings.takes", "A reading is taken", Stage::set_up,
+               {{"f8", "with F8"}, {"button", "by its own button"}}, true));
+    add(text("settings.line", "Line format", Stage::set_up, "Proposed by what comes in; kept on its card."));
     add(text("settings.who", "Who may use it", Stage::set_up, "Names; empty: everyone."));
   }
   add(text("settings.note", "Note", Stage::set_up));

@@ -108,8 +108,10 @@ Outcome<Format> format_from_json(std::string_view text) {
           if (name == "channel" || name == "key" || name == "unit" || name == "unit_key") {
             good = value.is_string();
             if (good)
-              (name == "channel" ? field.channel : name == "key" ? field.key : name == "unit" ? field.unit : field.unit_key) =
-                  value.get<std::string>();
+              (name == "channel" ? field.channel
+               : name == "key"   ? field.key
+               : name == "unit"  ? field.unit
+                                 : field.unit_key) = value.get<std::string>();
           } else if (name == "column" || name == "unit_column") {
             good = value.is_number_unsigned() && value.get<size_t>() < 4096;
             if (good && name == "column") field.column = value.get<size_t>();
@@ -126,7 +128,8 @@ Outcome<Format> format_from_json(std::string_view text) {
           if (!good) return at(here + "." + name, "is not what belongs there");
         }
         if (field.channel.empty()) return at(here + ".channel", "missing");
-        if (!field.unit.empty() && find_unit(field.unit) == nullptr) return at(here + ".unit", "“" + field.unit + "” is no unit");
+        if (!field.unit.empty() && find_unit(field.unit) == nullptr)
+          return at(here + ".unit", "“" + field.unit + "” is no unit");
         f.fields.push_back(field);
       }
     } else {

@@ -13,7 +13,7 @@
 
 namespace fortitor::line {
 
-/// What an instrument says of the reading it sends. Only `stable` and `unsaid` are readings.
+/// What an instrument says of the value it sends. Only `stable` and `unsaid` are readings; a moving value is shown.
 enum class State { unsaid, stable, moving, overload, low_battery, bad };
 std::string_view state_word(State state);
 
@@ -26,14 +26,14 @@ std::string sum_of(std::string_view guarded, Sum sum);
 
 /// A value of a line.
 struct Field {
-  std::string channel;             ///< "force", "1"
-  size_t column = 0;               ///< number of its cell, from 0; of a keyed line the place of its key
-  std::string key;                 ///< of a keyed line or a JSON line
-  std::string unit;                ///< as it is fixed; empty: none, or read from the line
-  bool unit_in_line = false;       ///< the cell holds "12.03 mm", or the one at unit_column its unit
+  std::string channel;        ///< "force", "1"
+  size_t column = 0;          ///< number of its cell, from 0; of a keyed line the place of its key
+  std::string key;            ///< of a keyed line or a JSON line
+  std::string unit;           ///< as it is fixed; empty: none, or read from the line
+  bool unit_in_line = false;  ///< the cell holds "12.03 mm", or the one at unit_column its unit
   std::optional<size_t> unit_column;
-  std::string unit_key;            ///< JSON: where the unit stands
-  double scale = 1, offset = 0;    ///< of what is read: value = scale·read + offset
+  std::string unit_key;          ///< JSON: where the unit stands
+  double scale = 1, offset = 0;  ///< of what is read: value = scale·read + offset
   bool operator==(const Field&) const = default;
 };
 
@@ -49,10 +49,10 @@ struct Format {
   std::string status_key;
   std::map<std::string, State> states;  ///< what its words mean
   Sum sum = Sum::none;
-  char sum_mark = 0;       ///< stands before the sum: '*'; 0: it is the last cell
-  std::string time;        ///< channel that is the device's own clock; empty: none
-  std::string counter;     ///< channel that counts lines; empty: none
-  double rate = 0;         ///< lines a second; 0: not known
+  char sum_mark = 0;    ///< stands before the sum: '*'; 0: it is the last cell
+  std::string time;     ///< channel that is the device's own clock; empty: none
+  std::string counter;  ///< channel that counts lines; empty: none
+  double rate = 0;      ///< lines a second; 0: not known
   bool operator==(const Format&) const = default;
 };
 
@@ -76,8 +76,8 @@ struct Reading {
 /// Reads a line (without its end). What does not fit the format in every place is bad; nothing is guessed.
 Reading read(const Format& format, std::string_view text);
 
-/// The format that most likely wrote these lines, for its fields, units, states, sum and clock. Errors: fewer than three
-/// lines with numbers, lines that have nothing in common.
+/// The format that most likely wrote these lines, for its fields, units, states, sum and clock. Errors: fewer than
+/// three lines with numbers, lines that have nothing in common.
 Outcome<Format> propose(const std::vector<std::string>& lines);
 
 /// The format in words: "value and unit, with a status; 10 lines a second".

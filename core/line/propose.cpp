@@ -10,7 +10,7 @@
 namespace fortitor::line {
 namespace {
 
-constexpr size_t kFewest = 3;      // lines from which a format can be told
+constexpr size_t kFewest = 3;       // lines from which a format can be told
 constexpr double kNearlyAll = 0.9;  // of the lines: the others are halves and garbage
 
 bool has_digit(std::string_view text) {
@@ -95,7 +95,8 @@ Way way_of(const std::vector<std::string>& lines, char separator, char decimal) 
       std::vector<std::string> words;
       for (const std::string& l : lines)
         if (const auto cells = cells_of(l, separator); cells.size() == w.cells) words.push_back(cells[c]);
-      w.odd += !std::all_of(words.begin(), words.end(), [](const std::string& x) { return usual_state(x).has_value(); });
+      w.odd +=
+          !std::all_of(words.begin(), words.end(), [](const std::string& x) { return usual_state(x).has_value(); });
     }
     w.kinds.push_back(best);
     w.numbers += best == Kind::number || best == Kind::measured;
@@ -103,7 +104,8 @@ Way way_of(const std::vector<std::string>& lines, char separator, char decimal) 
   for (const auto& [kinds, n] : shapes) {
     bool same = kinds.size() == w.cells;
     for (size_t c = 0; same && c < w.cells; ++c)
-      same = (kinds[c] == Kind::number || kinds[c] == Kind::measured) == (w.kinds[c] == Kind::number || w.kinds[c] == Kind::measured);
+      same = (kinds[c] == Kind::number || kinds[c] == Kind::measured) ==
+             (w.kinds[c] == Kind::number || w.kinds[c] == Kind::measured);
     if (same) fit += n;
   }
   w.fits = double(fit) / double(lines.size());
@@ -118,7 +120,8 @@ struct Guard {
 };
 std::optional<Guard> guard_of(const std::vector<std::string>& lines) {
   for (const Sum sum : {Sum::crc16, Sum::exclusive_or, Sum::sum})
-    for (const auto& [mark, separator] : {std::pair('*', ' '), {'#', ' '}, {'\0', ','}, {'\0', ';'}, {'\0', '\t'}, {'\0', ' '}}) {
+    for (const auto& [mark, separator] :
+         {std::pair('*', ' '), {'#', ' '}, {'\0', ','}, {'\0', ';'}, {'\0', '\t'}, {'\0', ' '}}) {
       Format f;
       f.sum_mark = mark;
       f.separator = separator;
@@ -143,8 +146,9 @@ bool is_clock(const std::vector<double>& v) {
   std::sort(steps.begin(), steps.end());
   const double usual = steps[steps.size() / 2];
   if (!(usual > 0) || steps.front() <= 0) return false;
-  return double(std::count_if(steps.begin(), steps.end(), [&](double s) { return std::abs(s - usual) < 0.3 * usual; })) >=
-         0.8 * double(steps.size());
+  return double(std::count_if(steps.begin(), steps.end(), [&](double s) {
+           return std::abs(s - usual) < 0.3 * usual;
+         })) >= 0.8 * double(steps.size());
 }
 
 bool all_whole(const std::vector<double>& v) {
@@ -200,8 +204,10 @@ Outcome<Format> propose_json(const std::vector<std::string>& lines) {
       std::string_view rest;
       const std::string text = value.is_string() ? value.get<std::string>() : "";
       rest = text;
-      if (value.is_number() || (!text.empty() && take_number(rest, '.'))) ++numbers[key];
-      else if (!text.empty() && find_unit(text) != nullptr && !usual_state(text)) ++units[key];
+      if (value.is_number() || (!text.empty() && take_number(rest, '.')))
+        ++numbers[key];
+      else if (!text.empty() && find_unit(text) != nullptr && !usual_state(text))
+        ++units[key];
       else if (!text.empty()) {
         ++words[key];
         said[key].insert(text);
@@ -220,7 +226,8 @@ Outcome<Format> propose_json(const std::vector<std::string>& lines) {
     std::string_view rest = text;
     if (!text.empty() && take_number(rest, '.') && !trimmed(rest).empty()) field.unit_in_line = true;
     for (const auto& [unit, n] : units)
-      if (most(n) && (unit == key + "_unit" || unit == key + "unit" || (numbers.size() == 1 || unit == "unit" || unit == "u")))
+      if (most(n) &&
+          (unit == key + "_unit" || unit == key + "unit" || (numbers.size() == 1 || unit == "unit" || unit == "u")))
         if (field.unit_key.empty() || unit == key + "_unit") {
           field.unit_key = unit;
           field.unit_in_line = true;
@@ -239,7 +246,8 @@ Outcome<Format> propose_json(const std::vector<std::string>& lines) {
   std::vector<std::vector<double>> columns(f.fields.size());
   for (const auto& j : all)
     for (size_t i = 0; i < f.fields.size(); ++i)
-      if (j.contains(f.fields[i].key) && j[f.fields[i].key].is_number()) columns[i].push_back(j[f.fields[i].key].get<double>());
+      if (j.contains(f.fields[i].key) && j[f.fields[i].key].is_number())
+        columns[i].push_back(j[f.fields[i].key].get<double>());
   // A clock among them is no value with the unit of the others.
   for (size_t i = 0; i < f.fields.size(); ++i)
     if (is_clock(columns[i]) && f.fields.size() > 1) {
@@ -279,7 +287,8 @@ Outcome<Format> propose_keyed(const std::vector<std::string>& lines, char decima
       for (const Pair& p : pairs_of(l, separator)) keys.push_back(p.key);
       if (!keys.empty()) ++shapes[keys];
     }
-    const auto best = std::max_element(shapes.begin(), shapes.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+    const auto best = std::max_element(shapes.begin(), shapes.end(),
+                                       [](const auto& a, const auto& b) { return a.second < b.second; });
     if (best == shapes.end() || double(best->second) < kNearlyAll * double(lines.size())) continue;
     Format f;
     f.shape = Format::Shape::keyed;
@@ -325,7 +334,8 @@ Outcome<Format> propose_keyed(const std::vector<std::string>& lines, char decima
 
 Outcome<Format> propose_cells(const std::vector<std::string>& lines, const std::vector<std::string>& heads) {
   std::vector<Way> ways;
-  for (const auto& [separator, decimal] : {std::pair('\t', '.'), {'\t', ','}, {';', ','}, {';', '.'}, {',', '.'}, {' ', '.'}, {' ', ','}})
+  for (const auto& [separator, decimal] :
+       {std::pair('\t', '.'), {'\t', ','}, {';', ','}, {';', '.'}, {',', '.'}, {' ', '.'}, {' ', ','}})
     if (separator != ',' || !is_decimal_comma(lines)) ways.push_back(way_of(lines, separator, decimal));
   // Every line alike before most numbers; a mark that is seen to part cells before blanks.
   const auto better = [](const Way& a, const Way& b) {
@@ -392,7 +402,8 @@ Outcome<Format> propose(const std::vector<std::string>& given) {
   if (lines.size() < kFewest) return InputError{"Fewer than three lines have numbers: wait for more of them.", {}};
   if (lines.front().front() == '{') {
     auto f = propose_json(lines);
-    return f ? f : Outcome<Format>(InputError{"These lines are no format that is known: " + f.error().message + ".", {}});
+    return f ? f
+             : Outcome<Format>(InputError{"These lines are no format that is known: " + f.error().message + ".", {}});
   }
   const auto guard = guard_of(lines);
   std::vector<std::string> guarded = lines;
@@ -433,7 +444,9 @@ std::string words_of(const Format& f) {
   if (!f.status_key.empty() || f.status_column) out += ", a status";
   if (f.sum != Sum::none) out += ", a check sum (" + std::string(sum_word(f.sum)) + ")";
   if (f.shape == Format::Shape::cells && f.fields.size() > 1)
-    out += f.separator == ' ' ? ", parted by blanks" : f.separator == '\t' ? ", parted by tabs" : std::string(", parted by “") + f.separator + "”";
+    out += f.separator == ' '    ? ", parted by blanks"
+           : f.separator == '\t' ? ", parted by tabs"
+                                 : std::string(", parted by “") + f.separator + "”";
   if (f.decimal == ',') out += ", decimal comma";
   if (!f.time.empty()) out += ", with its own clock";
   if (f.rate > 0) out += "; " + plain::general(f.rate, 3) + " lines a second";

@@ -65,7 +65,8 @@ std::optional<Number> take_number(std::string_view& text, char decimal) {
     for (++i; i < rest.size() && plain::is_digit(rest[i]); ++i, ++after) digits += rest[i];
   }
   // A second mark makes it a date, a version, a number with thousands: no reading of an instrument.
-  if (whole == 0 || (i < rest.size() && (rest[i] == '.' || rest[i] == ',') && i + 1 < rest.size() && plain::is_digit(rest[i + 1])))
+  if (whole == 0 ||
+      (i < rest.size() && (rest[i] == '.' || rest[i] == ',') && i + 1 < rest.size() && plain::is_digit(rest[i + 1])))
     return std::nullopt;
   int exponent = 0;
   if (i < rest.size() && (rest[i] == 'e' || rest[i] == 'E')) {
@@ -130,7 +131,8 @@ std::vector<Pair> pairs_of(std::string_view text, char separator) {
   for (const std::string& cell : cells_of(text, separator)) {
     const size_t at = cell.find_first_of("=:");
     if (at == std::string::npos || at == 0) return {};
-    out.push_back({std::string(trimmed(std::string_view(cell).substr(0, at))), std::string(trimmed(std::string_view(cell).substr(at + 1)))});
+    out.push_back({std::string(trimmed(std::string_view(cell).substr(0, at))),
+                   std::string(trimmed(std::string_view(cell).substr(at + 1)))});
   }
   return out;
 }
@@ -153,10 +155,10 @@ std::optional<State> usual_state(std::string_view word) {
   if (word == "S") return State::stable;
   if (word == "U" || word == "D" || word == "M") return State::moving;
   static const std::map<std::string, State> words = {
-      {"st", State::stable},       {"ok", State::stable},     {"stable", State::stable},     {"us", State::moving},
-      {"mov", State::moving},      {"moving", State::moving}, {"unstable", State::moving},   {"ol", State::overload},
-      {"ovl", State::overload},    {"over", State::overload}, {"overload", State::overload}, {"err", State::overload},
-      {"lb", State::low_battery},  {"bat", State::low_battery}, {"lowbat", State::low_battery}};
+      {"st", State::stable},      {"ok", State::stable},       {"stable", State::stable},     {"us", State::moving},
+      {"mov", State::moving},     {"moving", State::moving},   {"unstable", State::moving},   {"ol", State::overload},
+      {"ovl", State::overload},   {"over", State::overload},   {"overload", State::overload}, {"err", State::overload},
+      {"lb", State::low_battery}, {"bat", State::low_battery}, {"lowbat", State::low_battery}};
   const auto it = words.find(plain::lower(word));
   return it == words.end() ? std::nullopt : std::optional(it->second);
 }
@@ -172,7 +174,8 @@ Reading bad(std::string_view text, const std::string& why) {
 }
 
 // A cell as a value of the field: "12.034", "12.034 mm", "12.034mm". Empty: it is none, `why` says what it is.
-std::optional<Value> value_of(const Format& f, const Field& field, std::string_view cell, std::string_view unit_cell, std::string& why) {
+std::optional<Value> value_of(const Format& f, const Field& field, std::string_view cell, std::string_view unit_cell,
+                              std::string& why) {
   std::string_view rest = cell;
   const auto n = take_number(rest, f.decimal);
   if (!n) {
@@ -250,13 +253,14 @@ struct Flat : nlohmann::json_sax<nlohmann::json> {
 
 Reading read_json_line(const Format& f, std::string_view text) {
   Flat j;
-  if (text.front() != '{' || !nlohmann::json::sax_parse(text, &j) || j.failed) return bad(text, "this is no JSON object");
+  if (text.front() != '{' || !nlohmann::json::sax_parse(text, &j) || j.failed)
+    return bad(text, "this is no JSON object");
   Reading r;
   r.text = text;
   if (!f.status_key.empty()) {
     if (!j.texts.count(f.status_key) || !take_state(f, j.texts[f.status_key], r))
       return bad(text, "its status says nothing known");
-    if (!r.good()) return r;
+    if (!r.good() && r.state != State::moving) return r;
   }
   for (const Field& field : f.fields) {
     const bool number = j.numbers.count(field.key) != 0;
@@ -304,9 +308,10 @@ Reading read(const Format& f, std::string_view whole) {
     if (!f.status_key.empty()) {
       const Pair* status = find(f.status_key);
       if (status == nullptr || !take_state(f, status->value, r)) return bad(whole, "its status says nothing known");
-      if (!r.good()) return r;
+      if (!r.good() && r.state != State::moving) return r;
     }
-    if (pairs.size() != f.fields.size() + (f.status_key.empty() ? 0 : 1)) return bad(whole, "it has other keys than the format");
+    if (pairs.size() != f.fields.size() + (f.status_key.empty() ? 0 : 1))
+      return bad(whole, "it has other keys than the format");
     for (const Field& field : f.fields) {
       const Pair* p = find(field.key);
       if (p == nullptr) return bad(whole, "“" + field.key + "” is missing");
@@ -331,14 +336,15 @@ Reading read(const Format& f, std::string_view whole) {
         }
       return bad(whole, "its status says nothing known");
     }
-    if (!r.good()) return r;
+    if (!r.good() && r.state != State::moving) return r;
   }
   if (f.cells > 0) wanted = f.cells;
   if (cells.size() < wanted || (f.cells > 0 && cells.size() != f.cells))
     return bad(whole, "it has " + std::to_string(cells.size()) + " cells, not " + std::to_string(wanted));
   for (const Field& field : f.fields) {
     std::string why;
-    const auto v = value_of(f, field, cells[field.column], field.unit_column ? cells[*field.unit_column] : std::string(), why);
+    const auto v =
+        value_of(f, field, cells[field.column], field.unit_column ? cells[*field.unit_column] : std::string(), why);
     if (!v) return bad(whole, why);
     r.values.push_back(*v);
   }

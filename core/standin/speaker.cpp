@@ -45,7 +45,8 @@ class Gauge : public Speaker {
       const double v = between(5, 180) * (1 + 0.3 * swing);
       const std::string unit = o_.faults.count("wrong-unit") ? "kg" : "g";
       if (o_.form == 0) return std::string(settled ? "ST," : "US,") + signed_text(v, 3, 9) + " " + unit + "\r\n";
-      return "{\"m\": " + plain::fixed(v, 3) + ", \"unit\": \"" + unit + "\", \"status\": \"" + (settled ? "stable" : "moving") + "\"}\n";
+      return "{\"m\": " + plain::fixed(v, 3) + ", \"unit\": \"" + unit + "\", \"status\": \"" +
+             (settled ? "stable" : "moving") + "\"}\n";
     }
     if (o_.name == "caliper") {
       // Speaks when its button is pushed: once a turn.
@@ -62,7 +63,8 @@ class Gauge : public Speaker {
     if (o_.name == "hardness-tester") {
       if (at != 20) return {};
       const double v = between(20, 62);
-      return o_.form == 0 ? "HRC=" + plain::fixed(v, 1) + "\r\n" : "ST;" + plain::fixed(v, 1) + ";" + std::to_string(turn + 1) + "\n";
+      return o_.form == 0 ? "HRC=" + plain::fixed(v, 1) + "\r\n"
+                          : "ST;" + plain::fixed(v, 1) + ";" + std::to_string(turn + 1) + "\n";
     }
     // pendulum
     if (at != 20) return {};
@@ -82,7 +84,9 @@ class Stream : public Speaker {
     int decimals;
     std::vector<double> values;
   };
-  Stream(const SpeakerOptions& o, double rate, std::vector<Column> columns) : o_(o), columns_(std::move(columns)) { rate_ = rate; }
+  Stream(const SpeakerOptions& o, double rate, std::vector<Column> columns) : o_(o), columns_(std::move(columns)) {
+    rate_ = rate;
+  }
   std::string head() const override {
     std::string out;
     for (const Column& c : columns_)
@@ -114,9 +118,10 @@ std::vector<Stream::Column> frame_columns(uint64_t seed) {
   const TestRecord r = simulate_tension({.seed = seed});
   const Samples& s = *r.run.samples();
   std::vector<Stream::Column> out;
-  for (const auto& [name, sent, unit, factor, decimals] :
-       {std::tuple("time", "t", "s", 1.0, 3), {"force", "force", "N", 1.0, 1}, {"extension", "ext", "mm", 1.0, 5},
-        {"crosshead", "pos", "mm", 1.0, 4}}) {
+  for (const auto& [name, sent, unit, factor, decimals] : {std::tuple("time", "t", "s", 1.0, 3),
+                                                           {"force", "force", "N", 1.0, 1},
+                                                           {"extension", "ext", "mm", 1.0, 5},
+                                                           {"crosshead", "pos", "mm", 1.0, 4}}) {
     const Channel* c = s.find(name);
     if (c == nullptr) continue;
     Stream::Column column{sent, unit, decimals, {}};
@@ -206,13 +211,14 @@ const std::vector<SpeakerKind>& speakers() {
 }
 
 const std::vector<std::string>& speaker_faults() {
-  static const std::vector<std::string> all = {"half-lines", "garbage",   "wrong-unit", "silent",
+  static const std::vector<std::string> all = {"half-lines",   "garbage",   "wrong-unit", "silent",
                                                "counter-jump", "unplugged", "fast"};
   return all;
 }
 
 Outcome<std::unique_ptr<Speaker>> make_speaker(const SpeakerOptions& o) {
-  const auto kind = std::find_if(speakers().begin(), speakers().end(), [&](const SpeakerKind& k) { return k.name == o.name; });
+  const auto kind =
+      std::find_if(speakers().begin(), speakers().end(), [&](const SpeakerKind& k) { return k.name == o.name; });
   if (kind == speakers().end()) {
     std::string names;
     for (const SpeakerKind& k : speakers()) names += (names.empty() ? "" : ", ") + k.name;

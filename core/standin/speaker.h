@@ -1,5 +1,5 @@
-// Stand-ins that speak: instruments and machines as a wire knows them, line by line, each in two forms of our own making.
-// What they send is known, and so are their faults.
+// Stand-ins that speak: instruments and machines as a wire knows them, line by line, each in two forms of our own
+// making. What they send is known, and so are their faults.
 #pragma once
 
 #include <memory>
@@ -13,9 +13,9 @@
 namespace fortitor::standin {
 
 struct SpeakerKind {
-  std::string name;   ///< "balance"
-  std::string what;   ///< one line for people
-  double rate = 10;   ///< lines a second
+  std::string name;     ///< "balance"
+  std::string what;     ///< one line for people
+  double rate = 10;     ///< lines a second
   bool stream = false;  ///< sends columns without being asked, for a run; else single readings
 };
 const std::vector<SpeakerKind>& speakers();
@@ -24,7 +24,7 @@ const std::vector<std::string>& speaker_faults();
 
 struct SpeakerOptions {
   std::string name;
-  int form = 0;       ///< 0 or 1
+  int form = 0;  ///< 0 or 1
   uint64_t seed = 1;
   std::set<std::string> faults = {};
 };

@@ -1,5 +1,5 @@
-// A whole job of paper in the real window: who asked, what is demanded, keys, signatures, documents, photographs, labels
-// scanned back.
+// A whole job of paper in the real window: who asked, what is demanded, keys, signatures, documents, photographs,
+// labels scanned back.
 #include <QClipboard>
 #include <QFile>
 #include <QLabel>
@@ -107,7 +107,8 @@ class PaperDesk : public WindowTest {
     find<QLineEdit>("key-passphrase")->setText(passphrase);
     find<QLineEdit>("key-again")->setText(passphrase);
     click("key-give");
-    ASSERT_FALSE(keys::current(*papers().entry(lab::kPerson, name.toStdString())).empty()) << window_->message().toStdString();
+    ASSERT_FALSE(keys::current(*papers().entry(lab::kPerson, name.toStdString())).empty())
+        << window_->message().toStdString();
   }
 
   Id job_ = 0, series_ = 0;
@@ -162,7 +163,8 @@ TEST_F(PaperDesk, ADemandSheetIsWrittenChosenAndShownPieceByPiece) {
   click("demand-keep");
   QCoreApplication::processEvents();
   const auto sheets = papers().sheets();
-  const auto kept = std::find_if(sheets->begin(), sheets->end(), [](const auto& s) { return s.name == "Hanger bolts"; });
+  const auto kept =
+      std::find_if(sheets->begin(), sheets->end(), [](const auto& s) { return s.name == "Hanger bolts"; });
   ASSERT_NE(kept, sheets->end());
   ASSERT_EQ(kept->rows.size(), 2u);
   EXPECT_EQ(kept->rows[0].pieces, 2);
@@ -191,13 +193,15 @@ TEST_F(PaperDesk, ADemandSheetIsWrittenChosenAndShownPieceByPiece) {
 TEST_F(PaperDesk, DocumentsAreIssuedReplacedAndWithdrawnByHand) {
   open_job();
   click("document-issue");
-  ASSERT_TRUE(until([&] { return window_->message().contains("tested and not signed"); })) << window_->message().toStdString();
+  ASSERT_TRUE(until([&] { return window_->message().contains("tested and not signed"); }))
+      << window_->message().toStdString();
   EXPECT_TRUE(papers().documents().empty());
   sign_all();
   open_job();
   EXPECT_TRUE(until([&] { return says("Not entered yet"); }));
   click("document-issue");
-  ASSERT_TRUE(until([&] { return window_->message().contains("2026-0001 is issued"); })) << window_->message().toStdString();
+  ASSERT_TRUE(until([&] { return window_->message().contains("2026-0001 is issued"); }))
+      << window_->message().toStdString();
   click("document-replace:2026-0001");
   QCoreApplication::processEvents();
   click("document-issue");
@@ -205,7 +209,8 @@ TEST_F(PaperDesk, DocumentsAreIssuedReplacedAndWithdrawnByHand) {
   find<QLineEdit>("document-reason")->setText("the order was missing");
   choose("document-language", "Deutsch");
   click("document-issue");
-  ASSERT_TRUE(until([&] { return window_->message().contains("2026-0002 is issued"); })) << window_->message().toStdString();
+  ASSERT_TRUE(until([&] { return window_->message().contains("2026-0002 is issued"); }))
+      << window_->message().toStdString();
   EXPECT_EQ(papers().document("2026-0001")->state, "replaced");
   EXPECT_EQ(papers().document("2026-0002")->language, "de");
   click("document-withdraw:2026-0002");

@@ -41,7 +41,8 @@ class Maker {
     d.sign = pick(2) == 0;
     d.sum = pick(3) == 0 ? Sum(1 + pick(3)) : Sum::none;
     d.sum_mark = pick(2) == 0 ? '*' : '#';
-    const size_t n = d.kind == Device::Kind::value_unit || d.kind == Device::Kind::sign_value_unit_status ? 1 : 1 + pick(4);
+    const size_t n =
+        d.kind == Device::Kind::value_unit || d.kind == Device::Kind::sign_value_unit_status ? 1 : 1 + pick(4);
     for (size_t i = 0; i < n; ++i) {
       d.units.push_back(kUnits[pick(kUnits.size())][0]);
       d.names.push_back(std::vector<std::string>{"F", "x", "e1", "e2", "T"}[i]);
@@ -74,7 +75,8 @@ class Maker {
   }
   std::string written(const Device& d, double v) {
     std::string out = plain::fixed(v, d.decimals);
-    if (d.sign && v >= 0) out = (d.kind == Device::Kind::sign_value_unit_status && d.separator != ' ' ? "+  " : "+") + out;
+    if (d.sign && v >= 0)
+      out = (d.kind == Device::Kind::sign_value_unit_status && d.separator != ' ' ? "+  " : "+") + out;
     for (char& c : out)
       if (c == '.') c = d.decimal;
     return out;
@@ -121,7 +123,8 @@ class Maker {
   std::string head(const Device& d) {
     std::string out;
     for (size_t i = 0; i < d.units.size(); ++i)
-      out += (i > 0 ? std::string(1, d.separator) : "") + (d.clock && i == 0 ? std::string("t[s]") : d.names[i] + "[" + d.units[i] + "]");
+      out += (i > 0 ? std::string(1, d.separator) : "") +
+             (d.clock && i == 0 ? std::string("t[s]") : d.names[i] + "[" + d.units[i] + "]");
     return out;
   }
   size_t pick(size_t n) { return std::uniform_int_distribution<size_t>(0, n - 1)(random_); }
@@ -152,7 +155,8 @@ TEST(LineFormats, AreProposedRightForTwoHundredDevices) {
     for (; n < 70; ++n) {
       const Sent s = maker.line(d, n);
       const Reading r = read(*again, s.text);
-      ASSERT_EQ(state_word(r.state), state_word(s.state)) << seed << ": " << s.text << " — " << r.why << "\n" << format_to_json(*f);
+      ASSERT_EQ(state_word(r.state), state_word(s.state)) << seed << ": " << s.text << " — " << r.why << "\n"
+                                                          << format_to_json(*f);
       if (!r.good()) continue;
       ASSERT_EQ(r.values.size(), s.values.size()) << seed << ": " << s.text << "\n" << format_to_json(*f);
       for (size_t i = 0; i < s.values.size(); ++i) {
@@ -185,8 +189,9 @@ TEST(LineFormats, HalfLinesAndGarbageAreCountedNeverGuessed) {
   ASSERT_TRUE(f) << f.error().message;
   EXPECT_DOUBLE_EQ(read(*f, "ST,-   0.002 g").find("1")->value, -0.002);
   EXPECT_EQ(read(*f, "ST,-   0.002 g").find("1")->typed, "-0.002 g");
-  for (const char* wrong : {"", "ST", "ST,", "ST,+  12.0", "ST,+  12.034", "ST,+  12.034 g,", "QQ,+  12.034 g", "ST,+  12.0.34 g",
-                            "ST,+  12,034 g", "ST,+  1 2.034 g", "ST,+  12.034 zz", "T,+  12.034 g", "ST,+  nan g"})
+  for (const char* wrong :
+       {"", "ST", "ST,", "ST,+  12.0", "ST,+  12.034", "ST,+  12.034 g,", "QQ,+  12.034 g", "ST,+  12.0.34 g",
+        "ST,+  12,034 g", "ST,+  1 2.034 g", "ST,+  12.034 zz", "T,+  12.034 g", "ST,+  nan g"})
     EXPECT_EQ(read(*f, wrong).state, State::bad) << wrong;
   EXPECT_EQ(read(*f, "US,+  12.034 g").state, State::moving);
   EXPECT_FALSE(read(*f, "US,+  12.034 g").good());
@@ -205,7 +210,8 @@ TEST(LineFormats, WhatHasNothingInCommonIsRefused) {
   EXPECT_FALSE(propose({"hello", "world", "again"}));
   EXPECT_FALSE(propose({"1.0 mm", "2.0 mm"}));
   EXPECT_FALSE(propose({"1.0 mm", "a=2, b", "{\"x\": 3}", "7;8;9", "boot 3"}));
-  for (const char* wrong : {"{}", "[]", R"({"fortitor": "line/1"})", R"({"fortitor": "line/1", "fields": [{"channel": "1", "unit": "zz"}]})",
+  for (const char* wrong : {"{}", "[]", R"({"fortitor": "line/1"})",
+                            R"({"fortitor": "line/1", "fields": [{"channel": "1", "unit": "zz"}]})",
                             R"({"fortitor": "line/1", "fields": [{"channel": "1", "colour": 1}]})",
                             R"({"fortitor": "line/1", "fields": [], "x": 1})"})
     EXPECT_FALSE(format_from_json(wrong)) << wrong;
@@ -256,9 +262,12 @@ TEST(LineFormats, FuzzedLinesAreBadOrRight) {
     std::string text = good;
     for (unsigned k = 0, all = 1 + random() % 3; k < all; ++k) {
       const size_t at = random() % text.size();
-      if (random() % 3 == 0) text.erase(at, 1);
-      else if (random() % 2 == 0) text[at] = char(random() % 256);
-      else text.insert(at, 1, char(32 + random() % 95));
+      if (random() % 3 == 0)
+        text.erase(at, 1);
+      else if (random() % 2 == 0)
+        text[at] = char(random() % 256);
+      else
+        text.insert(at, 1, char(32 + random() % 95));
       if (text.empty()) break;
     }
     const Reading r = read(*f, text);

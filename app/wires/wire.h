@@ -1,0 +1,60 @@
+// A wire: bytes of one instrument, as lines, from a socket, a serial port or a file that grows. It only listens. Lives in
+// a thread of its own; what it says are values.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <QThread>
+#include <memory>
+#include <vector>
+
+#include "core/line/line.h"
+
+class QIODevice;
+class QTimer;
+
+namespace fortitor {
+
+/// A line and when its end arrived, ms since the epoch.
+struct WireLine {
+  std::string text;
+  qint64 at = 0;
+};
+using WireLines = std::vector<WireLine>;
+
+class Wire : public QObject {
+  Q_OBJECT
+
+ public:
+  /// `where`: "tcp:HOST:PORT", "listen:PORT" (this machine alone), "serial:DEVICE" or "serial:DEVICE@9600", "file:PATH".
+  explicit Wire(QString where);
+  ~Wire() override;
+  /// A sentence when that is no way in.
+  static QString fault(const QString& where);
+
+ public slots:
+  void begin();
+
+ signals:
+  void came(const fortitor::WireLines& lines);
+  /// Connected, or why not.
+  void state(bool open, const QString& words);
+
+ private:
+  void connect_now();
+  void lost(const QString& why);
+  void take();
+  void look_at_file();
+
+  QString where_;
+  std::unique_ptr<QObject> keeper_;  ///< socket, port or server
+  QIODevice* device_ = nullptr;
+  QTimer* again_ = nullptr;
+  line::Splitter splitter_;
+  qint64 at_ = 0;  ///< read of the file so far
+  bool open_ = false;
+};
+
+}  // namespace fortitor
+
+Q_DECLARE_METATYPE(fortitor::WireLines)

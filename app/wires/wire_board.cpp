@@ -1,0 +1,194 @@
+#include "app/wires/wire_board.h"
+
+#include <QApplication>
+#include <QDateTime>
+#include <QKeyEvent>
+#include <QLineEdit>
+
+#include "app/stages/field_edit.h"
+#include "app/theme/parts.h"
+
+namespace fortitor {
+namespace {
+
+using parts::qs;
+
+constexpr size_t kShown = 24;      // lines that the panel shows, and a format is proposed from
+constexpr qint64 kFresh = 3000;    // ms: an older value is not what the instrument shows now
+
+}  // namespace
+
+WireBoard::WireBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {}
+
+WireBoard::~WireBoard() {
+  for (auto& [id, line] : wires_) {
+    line->thread->quit();
+    line->thread->wait();
+  }
+}
+
+void WireBoard::reload() {
+  const auto kit = bench_->book()->kit();
+  if (!kit) return;
+  std::map<Id, const kit::Item*> wanted;
+  for (const kit::Item& i : *kit)
+    if (!i.is_bench() && !i.retired() && !i.fields.text("settings.wire").empty()) wanted[i.id] = &i;
+  for (auto it = wires_.begin(); it != wires_.end();) {
+    const auto w = wanted.find(it->first);
+    if (w != wanted.end() && w->second->fields.text("settings.wire") == it->second->live.where) {
+      ++it;
+      continue;
+    }
+    it->second->thread->quit();
+    it->second->thread->wait();
+    it = wires_.erase(it);
+  }
+  for (const auto& [id, item] : wanted) {
+    auto& slot = wires_[id];
+    const bool fresh = slot == nullptr;
+    if (fresh) slot = std::make_unique<Line>();
+    LiveItem& live = slot->live;
+    live.item = id;
+    live.name = item->name();
+    live.where = item->fields.text("settings.wire");
+    live.by_button = item->fields.text("settings.takes") == "button";
+    if (const std::string kept = item->fields.text("settings.line"); !kept.empty())
+      if (const auto f = line::format_from_json(kept)) {
+        live.format = *f;
+        live.proposed = false;
+      }
+    if (!fresh) continue;
+    if (const QString fault = Wire::fault(qs(live.where)); !fault.isEmpty()) {
+      live.why = fault;
+    }
+    slot->thread = new QThread(this);
+    slot->wire = new Wire(qs(live.where));
+    slot->wire->moveToThread(slot->thread);
+    connect(slot->thread, &QThread::finished, slot->wire, &QObject::deleteLater);
+    connect(slot->wire, &Wire::came, this, [this, id = id](const WireLines& lines) { heard(id, lines); });
+    connect(slot->wire, &Wire::state, this, [this, id = id](bool open, const QString& why) {
+      const auto it = wires_.find(id);
+      if (it == wires_.end()) return;
+      it->second->live.open = open;
+      it->second->live.why = why;
+      emit changed();
+    });
+    if (live.why.isEmpty()) connect(slot->thread, &QThread::started, slot->wire, &Wire::begin);
+    slot->thread->start();
+  }
+  emit changed();
+}
+
+const LiveItem* WireBoard::find(Id item) const {
+  const auto it = wires_.find(item);
+  return it == wires_.end() ? nullptr : &it->second->live;
+}
+
+std::vector<const LiveItem*> WireBoard::items() const {
+  std::vector<const LiveItem*> out;
+  for (const auto& [id, line] : wires_) out.push_back(&line->live);
+  return out;
+}
+
+void WireBoard::heard(Id id, const WireLines& lines) {
+  const auto it = wires_.find(id);
+  if (it == wires_.end()) return;
+  LiveItem& live = it->second->live;
+  for (const WireLine& l : lines) {
+    live.lines.push_back(l.text);
+    if (live.lines.size() > kShown) live.lines.pop_front();
+  }
+  if (!live.format && live.lines.size() >= 3) {
+    if (auto f = line::propose({live.lines.begin(), live.lines.end()})) {
+      live.format = std::move(*f);
+      live.proposed = true;
+    }
+  }
+  if (live.format)
+    for (const WireLine& l : lines) {
+      line::Reading r = line::read(*live.format, l.text);
+      if (r.state == line::State::bad) {
+        ++live.bad;
+        continue;
+      }
+      ++live.good;
+      live.last = std::move(r);
+      live.last_at = l.at;
+      if (live.by_button && live.last->good())
+        if (auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget()))
+          if (const line::Value* v = value_for(field, live)) type(field, live, *v);
+    }
+  emit changed();
+}
+
+// The value of an item whose dimension is that of the field; where a field says none, the only one.
+const line::Value* WireBoard::value_for(const QLineEdit* field, const LiveItem& item) const {
+  if (!item.last) return nullptr;
+  const auto* reading = qobject_cast<const ReadingEdit*>(field);
+  const QVariant said = field->property("dimension");
+  const std::optional<Dimension> wanted = reading != nullptr  ? std::optional(base_dimension(reading->field().dimension))
+                                          : said.isValid() ? std::optional(base_dimension(Dimension(said.toInt())))
+                                                           : std::nullopt;
+  if (!wanted) return nullptr;
+  for (const line::Value& v : item.last->values) {
+    if (v.channel == item.format->time || v.channel == item.format->counter) continue;
+    const Unit* unit = find_unit(v.unit, *wanted);
+    if (unit != nullptr ? unit->dimension == *wanted : v.unit.empty() && item.last->values.size() == 1) return &v;
+  }
+  return nullptr;
+}
+
+// The way of a hand: the text with its unit, then Enter. Whatever would be asked of typed text is asked of this.
+void WireBoard::type(QLineEdit* field, const LiveItem& item, const line::Value& value) {
+  field->selectAll();
+  field->insert(qs(value.typed));
+  field->setModified(true);
+  bench_->hear_from(item.name);
+  QKeyEvent down(QEvent::KeyPress, Qt::Key_Return, Qt::NoModifier), up(QEvent::KeyRelease, Qt::Key_Return, Qt::NoModifier);
+  QApplication::sendEvent(field, &down);
+  QApplication::sendEvent(field, &up);
+  bench_->hear_from({});
+}
+
+void WireBoard::take_into(QLineEdit* field) {
+  if (field == nullptr) return emit said("No field is in hand that could take a reading.");
+  if (wires_.empty()) return emit said("No item of the Kit has a wire yet: enter it on its card.");
+  const qint64 now = QDateTime::currentMSecsSinceEpoch();
+  const LiveItem* best = nullptr;
+  const line::Value* value = nullptr;
+  QString why = "No instrument on a wire measures what this field wants.";
+  for (const auto& [id, line] : wires_) {
+    const line::Value* v = value_for(field, line->live);
+    if (v == nullptr) continue;
+    const bool old = !line->live.by_button && now - line->live.last_at > kFresh;
+    if (old || !line->live.last->good()) {
+      why = qs(line->live.name) + (old ? " has been silent: nothing was taken."
+                                       : " is " + qs(line::state_word(line->live.last->state)) + ": that is no reading yet.");
+      continue;
+    }
+    if (best != nullptr)
+      return emit said("Two instruments measure what this field wants (" + qs(best->name) + ", " + qs(line->live.name) +
+                       "): push the button of the one that is meant.");
+    best = &line->live;
+    value = v;
+  }
+  if (best == nullptr) return emit said(why);
+  emit said("");
+  type(field, *best, *value);
+}
+
+void WireBoard::keep_format(Id id) {
+  const auto it = wires_.find(id);
+  const auto kit = bench_->book()->kit();
+  if (it == wires_.end() || !it->second->live.format || !kit) return;
+  for (kit::Item item : *kit) {
+    if (item.id != id) continue;
+    item.fields.set("settings.line", line::format_to_json(*it->second->live.format));
+    const auto kept = bench_->book()->save_item(item, "line format kept: " + item.name());
+    if (!kept) return emit said(qs(kept.error().message));
+    it->second->live.proposed = false;
+    emit changed();
+  }
+}
+
+}  // namespace fortitor

@@ -1,0 +1,66 @@
+// The wires of the Kit: which item speaks where, what it said last, and how a reading comes into the field in hand.
+#pragma once
+
+#include <QObject>
+#include <QPointer>
+#include <deque>
+#include <map>
+
+#include "app/model/workbench.h"
+#include "app/wires/wire.h"
+#include "core/bench/kit.h"
+
+class QLineEdit;
+
+namespace fortitor {
+
+/// An item that is listened to.
+struct LiveItem {
+  Id item = 0;
+  std::string name, where;
+  bool open = false;
+  QString why;                            ///< why it is not open
+  std::optional<line::Format> format;     ///< kept with the item, or proposed by what came
+  bool proposed = false;                  ///< … not kept yet
+  bool by_button = false;                 ///< a line that comes is a reading: its button was pushed
+  std::optional<line::Reading> last;
+  qint64 last_at = 0;
+  size_t good = 0, bad = 0;
+  std::deque<std::string> lines;          ///< the newest, for the panel
+};
+
+class WireBoard : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit WireBoard(Workbench* bench, QObject* parent = nullptr);
+  ~WireBoard() override;
+  /// Listens to the items of the Kit that have a wire, and no longer to others.
+  void reload();
+  const LiveItem* find(Id item) const;
+  std::vector<const LiveItem*> items() const;
+  /// Takes the newest reading that suits the field in hand: types it there as the instrument said it, and goes on. Says
+  /// why when there is none.
+  void take_into(QLineEdit* field);
+  /// Keeps the proposed format with the item.
+  void keep_format(Id item);
+
+ signals:
+  void changed();
+  void said(const QString& sentence);
+
+ private:
+  void heard(Id item, const WireLines& lines);
+  void type(QLineEdit* field, const LiveItem& item, const line::Value& value);
+  const line::Value* value_for(const QLineEdit* field, const LiveItem& item) const;
+
+  struct Line {
+    LiveItem live;
+    QThread* thread = nullptr;
+    Wire* wire = nullptr;
+  };
+  Workbench* bench_;
+  std::map<Id, std::unique_ptr<Line>> wires_;
+};
+
+}  // namespace fortitor

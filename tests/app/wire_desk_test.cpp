@@ -1,0 +1,186 @@
+// Instruments over real sockets in the real window: found again after a pull, shown, and taken into the field in hand.
+#include <QProcess>
+#include <QTcpServer>
+#include <QTcpSocket>
+
+#include "app/frame/top_bar.h"
+#include "app/kit/kit_page.h"
+#include "app/wires/wire_board.h"
+#include "core/standin/tension_bench.h"
+#include "tests/app/window_fixture.h"
+
+namespace fortitor::wire_desk_test {
+namespace {
+
+// An instrument of the test's own: it says what it is told to.
+class Instrument : public QTcpServer {
+ public:
+  explicit Instrument(int port = 0) { EXPECT_TRUE(listen(QHostAddress::LocalHost, quint16(port))); }
+  QString where() const { return "tcp:127.0.0.1:" + QString::number(serverPort()); }
+  void say(const QByteArray& line) {
+    while (hasPendingConnections()) heard_ << nextPendingConnection();
+    for (QTcpSocket* s : heard_) {
+      s->write(line);
+      s->flush();
+    }
+  }
+  void pull() {
+    for (QTcpSocket* s : heard_) s->abort();
+    heard_.clear();
+    close();
+  }
+
+ private:
+  QList<QTcpSocket*> heard_;
+};
+
+class WireDesk : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    TestRecord r;
+    r.method = "tension-metal";
+    Book& book = *bench_.book();
+    const auto series = book.add_series(*book.add_job("J-1", "wires"), "Tension", "tension-metal");
+    piece_ = *book.add_specimen(*series, "B-1", r);
+  }
+  Id item(const std::string& kind, const std::string& name, const QString& where, bool button = false) {
+    kit::Item i;
+    i.kind = kind;
+    i.fields.set(i.path("id"), name);
+    i.fields.set("settings.wire", where.toStdString());
+    if (button) i.fields.set("settings.takes", std::string("button"));
+    const auto id = bench_.book()->save_item(i, "entered");
+    EXPECT_TRUE(id) << (id ? "" : id.error().message);
+    window_->wires().reload();
+    return id ? *id : 0;
+  }
+  const LiveItem& live(Id id) { return *window_->wires().find(id); }
+  void measure() {
+    window_->show_specimen(piece_, int(Stage::measure));
+    settle();
+    field_ = find<QLineEdit>("specimen.section.diameter#0");
+    ASSERT_NE(field_, nullptr);
+    QApplication::setActiveWindow(window_.get());
+    field_->setFocus();
+    ASSERT_TRUE(until([&] { return QApplication::focusWidget() == field_; }));
+  }
+  Readings diameters() { return record().fields.readings("specimen.section.diameter"); }
+
+  Id piece_ = 0;
+  QLineEdit* field_ = nullptr;
+};
+
+TEST_F(WireDesk, F8TakesWhatTheInstrumentShowsAndGoesOn) {
+  Instrument caliper;
+  const Id id = item("caliper", "CAL-1", caliper.where());
+  ASSERT_TRUE(until([&] { return live(id).open; }));
+  for (const char* l : {"10.01 mm\r\n", "10.02 mm\r\n", "10.0", "3 mm\r\n"}) caliper.say(l);
+  ASSERT_TRUE(until([&] { return live(id).last && live(id).last->values[0].typed == "10.03 mm"; }));
+  measure();
+  QTest::keyClick(field_, Qt::Key_F8);
+  ASSERT_TRUE(until([&] { return diameters().size() == 1; })) << window_->message().toStdString();
+  EXPECT_EQ(diameters()[0].typed, "10.03 mm");
+  EXPECT_EQ(diameters()[0].resolution, 0.01);
+  EXPECT_NE(bench_.book()->logbook(3)[0].what.find("heard from CAL-1"), std::string::npos) << bench_.book()->logbook(1)[0].what;
+  EXPECT_NE(QApplication::focusWidget(), field_) << "the field goes on to the next";
+  EXPECT_TRUE(until([&] {
+    for (auto* b : window_->findChildren<QPushButton*>())
+      if (b->text() == "CAL-1  10.03 mm" && b->isVisible()) return true;
+    return false;
+  }));
+}
+
+TEST_F(WireDesk, AnotherDimensionOverloadAndMovingAreNoReading) {
+  Instrument balance;
+  const Id id = item("scale", "BAL-1", balance.where());
+  ASSERT_TRUE(until([&] { return live(id).open; }));
+  for (const char* l : {"ST,+ 10.01 g\r\n", "US,+ 10.02 g\r\n", "ST,+ 10.03 g\r\n", "ST,+ 10.03 g\r\n"}) balance.say(l);
+  ASSERT_TRUE(until([&] { return live(id).good == 4; }));
+  measure();
+  QTest::keyClick(field_, Qt::Key_F8);
+  EXPECT_TRUE(window_->message().contains("No instrument")) << window_->message().toStdString();
+  EXPECT_TRUE(diameters().empty());
+  Instrument dial;
+  const Id other = item("caliper", "CAL-1", dial.where());
+  ASSERT_TRUE(until([&] { return live(other).open; }));
+  for (const char* l : {"S 1.001 mm\n", "S 1.002 mm\n", "S 1.002 mm\n", "U 1.009 mm\n"}) dial.say(l);
+  ASSERT_TRUE(until([&] { return live(other).good == 4; }));
+  QTest::keyClick(field_, Qt::Key_F8);
+  EXPECT_TRUE(window_->message().contains("moving")) << window_->message().toStdString();
+  EXPECT_TRUE(diameters().empty());
+}
+
+TEST_F(WireDesk, ItsOwnButtonTakesTheReading) {
+  Instrument caliper;
+  const Id id = item("caliper", "CAL-1", caliper.where(), true);
+  ASSERT_TRUE(until([&] { return live(id).open; }));
+  for (const char* l : {"9.98 mm\n", "9.99 mm\n", "10.00 mm\n"}) caliper.say(l);  // from which the format is known
+  ASSERT_TRUE(until([&] { return live(id).good > 0; }));
+  measure();
+  caliper.say("10.01 mm\n");
+  ASSERT_TRUE(until([&] { return diameters().size() == 1; }));
+  ASSERT_TRUE(until([&] { return QApplication::focusWidget() != field_; }));
+  caliper.say("10.02 mm\n");
+  ASSERT_TRUE(until([&] { return diameters().size() == 2; }));
+  EXPECT_EQ(diameters()[1].typed, "10.02 mm");
+}
+
+TEST_F(WireDesk, APulledInstrumentIsFoundAgain) {
+  auto caliper = std::make_unique<Instrument>();
+  const int port = caliper->serverPort();
+  const Id id = item("caliper", "CAL-1", caliper->where());
+  for (int round = 0; round < 5; ++round) {
+    ASSERT_TRUE(until([&] { return live(id).open; })) << round;
+    const size_t before = live(id).good;
+    for (int i = 0; i < 4; ++i) caliper->say("5.0" + QByteArray::number(i) + " mm\n");
+    ASSERT_TRUE(until([&] { return live(id).good >= before + (round == 0 ? 1 : 4); })) << round;
+    caliper->say("5.");  // half a line, and the plug is out
+    caliper->pull();
+    ASSERT_TRUE(until([&] { return !live(id).open; })) << round;
+    caliper = std::make_unique<Instrument>(port);
+  }
+  for (const std::string& l : live(id).lines) EXPECT_EQ(l.find("5.5."), std::string::npos) << "halves of two connections make no line";
+}
+
+TEST_F(WireDesk, TheCardShowsWhatComesInAndKeepsTheFormat) {
+  Instrument caliper;
+  const Id id = item("caliper", "CAL-1", caliper.where());
+  ASSERT_TRUE(until([&] { return live(id).open; }));
+  for (const char* l : {"9.98 mm\n", "garbage\n", "9.99 mm\n", "10.00 mm\n", "10.01 mm\n"}) caliper.say(l);
+  window_->open("kit", id);
+  const auto says = [&](const QString& words) {
+    for (const QLabel* l : window_->findChildren<QLabel*>())
+      if (l->isVisible() && l->text().contains(words)) return true;
+    return false;
+  };
+  EXPECT_TRUE(until([&] { return says("10.01 mm") && says("one value with units"); }));
+  EXPECT_TRUE(says("The program only listens"));
+  click("wire-keep");
+  const auto kit = bench_.book()->kit();
+  ASSERT_TRUE(kit);
+  EXPECT_NE(kit->front().fields.text("settings.line").find("line/1"), std::string::npos);
+  EXPECT_FALSE(live(id).proposed);
+}
+
+TEST_F(WireDesk, AStandInOnATerminalIsHeard) {
+  QProcess device;
+  device.start(STANDINS, {"balance", "--pty", "--speed", "5"});
+  ASSERT_TRUE(device.waitForReadyRead(20000));
+  const QString where = QString::fromUtf8(device.readLine()).trimmed().section(" speaks at ", 1);
+  ASSERT_TRUE(where.startsWith("serial:"));
+  const Id id = item("scale", "BAL-1", where);
+  EXPECT_TRUE(until([&] { return live(id).good > 20; })) << live(id).why.toStdString();
+  EXPECT_EQ(live(id).last->values.front().unit, "g");
+  device.kill();
+  device.waitForFinished();
+  EXPECT_TRUE(until([&] { return !live(id).open; }));
+}
+
+TEST_F(WireDesk, AWireThatCannotBeIsSaid) {
+  const Id id = item("caliper", "CAL-1", "somewhere");
+  EXPECT_TRUE(live(id).why.contains("no way in")) << live(id).why.toStdString();
+}
+
+}  // namespace
+}  // namespace fortitor::wire_desk_test
