@@ -14,6 +14,7 @@ namespace {
 using parts::qs;
 
 constexpr size_t kShown = 24;      // lines that the panel shows, and a format is proposed from
+constexpr size_t kToPropose = 3;   // lines from which a format can be told
 constexpr qint64 kFresh = 3000;    // ms: an older value is not what the instrument shows now
 
 }  // namespace
@@ -98,26 +99,29 @@ void WireBoard::heard(Id id, const WireLines& lines) {
     live.lines.push_back(l.text);
     if (live.lines.size() > kShown) live.lines.pop_front();
   }
-  if (!live.format && live.lines.size() >= 3) {
+  // What came before the format was known is shown too; only what comes now is pushed into a field by its button.
+  size_t fresh = lines.size();
+  WireLines all = lines;
+  if (!live.format && live.lines.size() >= kToPropose) {
     if (auto f = line::propose({live.lines.begin(), live.lines.end()})) {
       live.format = std::move(*f);
       live.proposed = true;
+      all.clear();
+      for (const std::string& text : live.lines) all.push_back({text, lines.back().at});
+      fresh = 0;
     }
   }
-  if (live.format)
-    for (const WireLine& l : lines) {
-      line::Reading r = line::read(*live.format, l.text);
-      if (r.state == line::State::bad) {
-        ++live.bad;
-        continue;
-      }
-      ++live.good;
-      live.last = std::move(r);
-      live.last_at = l.at;
-      if (live.by_button && live.last->good())
-        if (auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget()))
-          if (const line::Value* v = value_for(field, live)) type(field, live, *v);
-    }
+  if (!live.format) return emit changed();
+  for (size_t i = 0; i < all.size(); ++i) {
+    line::Reading r = line::read(*live.format, all[i].text);
+    ++(r.state == line::State::bad ? live.bad : live.good);
+    if (r.state == line::State::bad) continue;
+    live.last = std::move(r);
+    live.last_at = all[i].at;
+    if (!live.by_button || !live.last->good() || i + fresh < all.size()) continue;
+    if (auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget()))
+      if (const line::Value* v = value_for(field, live)) type(field, live, *v);
+  }
   emit changed();
 }
 
