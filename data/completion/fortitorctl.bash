@@ -2,7 +2,7 @@
 _fortitorctl() {
   local current="${COMP_WORDS[COMP_CWORD]}" command="${COMP_WORDS[1]:-}"
   if [ "$COMP_CWORD" -eq 1 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report documents demands completeness labels plan book check backup bundle unbundle --help --version" -- "$current")
+    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report documents demands completeness labels listen plan book check backup bundle unbundle --help --version" -- "$current")
     return
   fi
   case "$command" in
@@ -18,6 +18,7 @@ _fortitorctl() {
     demands) mapfile -t COMPREPLY < <(compgen -W "--list --import --export --json --help" -- "$current"; compgen -f -- "$current") ;;
     completeness) mapfile -t COMPREPLY < <(compgen -W "--job --json --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     labels) mapfile -t COMPREPLY < <(compgen -W "--job --out --sheets --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
+    listen) mapfile -t COMPREPLY < <(compgen -W "--format --json --for --record --help" -- "$current") ;;
     plan) mapfile -t COMPREPLY < <(compgen -W "--from --ics --json --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     book) mapfile -t COMPREPLY < <(compgen -W "--count --list --export --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     bundle) mapfile -t COMPREPLY < <(compgen -W "--job --out --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
