@@ -72,6 +72,7 @@ int report(const ReportOptions& o) {
   request.job = o.job;
   if (!o.language.empty()) request.language = language_of(o.language);
   if (!o.layout.empty()) request.layout = o.layout;
+  if (o.document == "pieces") request.covers = DocumentRequest::Covers::pieces;
   if (o.document == "series") {
     const auto series = series_named(**book, o.job, o.series);
     if (!series) return bad_input(series.error().message);
@@ -102,7 +103,8 @@ int documents(const RegisterOptions& o) {
   auto book = o.withdraw.empty() ? Book::open_read_only(o.book, shelf()) : open_to_write(o.book);
   if (!book) return bad_input(book.error().message);
   if (!o.withdraw.empty()) {
-    if (const auto done = Papers(**book).withdraw(o.withdraw, o.because); !done) return bad_input(done.error().message);
+    if (const auto done = withdraw_document(**book, o.withdraw, o.because); !done)
+      return bad_input(done.error().message);
     return 0;
   }
   const Papers papers(static_cast<const Book&>(**book));

@@ -19,6 +19,7 @@
 #include "core/line/line.h"
 #include "core/quantity/plain.h"
 #include "core/record/csv.h"
+#include "store/clock.h"
 
 namespace fortitor::cli {
 namespace {
@@ -188,16 +189,6 @@ std::unique_ptr<Wire> wire_of(const std::string& where) {
   return std::make_unique<Tcp>(rest.substr(0, colon), rest.substr(colon + 1));
 }
 
-std::string now_text(std::chrono::system_clock::time_point at) {
-  const auto ms = std::chrono::duration_cast<std::chrono::milliseconds>(at.time_since_epoch()).count();
-  const std::time_t seconds = std::time_t(ms / 1000);
-  std::tm t = {};
-  ::gmtime_r(&seconds, &t);
-  return std::to_string(t.tm_year + 1900) + "-" + plain::padded(t.tm_mon + 1, 2) + "-" + plain::padded(t.tm_mday, 2) +
-         "T" + plain::padded(t.tm_hour, 2) + ":" + plain::padded(t.tm_min, 2) + ":" + plain::padded(t.tm_sec, 2) + "." +
-         plain::padded(ms % 1000, 3) + "Z";
-}
-
 // "10s", "2min", "1.5": seconds.
 std::optional<double> seconds_of(const std::string& typed) {
   if (typed.empty()) return HUGE_VAL;
@@ -295,21 +286,21 @@ int listen(const ListenOptions& o) {
   ::signal(SIGINT, [](int) { ended = 1; });
   ::signal(SIGTERM, [](int) { ended = 1; });
   line::Splitter splitter;
-  std::vector<std::pair<std::string, std::chrono::system_clock::time_point>> held;
+  std::vector<std::pair<std::string, std::string>> held;  // lines and when they came
   Keeper keeper;
   const auto begun = Steady::now();
   auto heard = begun;
   bool any = false, silent = false;
   size_t heads = 0, good = 0, bad = 0;
   const auto since = [](Steady::time_point t) { return std::chrono::duration<double>(Steady::now() - t).count(); };
-  const auto take = [&](const std::string& text, std::chrono::system_clock::time_point at) {
+  const auto take = [&](const std::string& text, const std::string& at) {
     if (heads > 0) {
       --heads;
       return;
     }
     const line::Reading r = line::read(*format, text);
     ++(r.state == line::State::bad ? bad : good);
-    show(r, o.json, now_text(at));
+    show(r, o.json, at);
     if (!r.values.empty()) keeper.take(*format, r, since(begun));
   };
   const auto settle = [&]() -> int {
@@ -348,9 +339,9 @@ int listen(const ListenOptions& o) {
     while (auto text = splitter.next()) {
       any = true;
       if (settled)
-        take(*text, std::chrono::system_clock::now());
+        take(*text, Clock().utc());
       else
-        held.emplace_back(std::move(*text), std::chrono::system_clock::now());
+        held.emplace_back(std::move(*text), Clock().utc());
     }
     const bool enough =
         format || held.size() >= kToPropose || (held.size() >= 3 && since(begun) > kPatience) || wire->over();

@@ -93,6 +93,8 @@ Outcome<Done> check_certificate(const Book& book, const std::string& path) {
     return Done{};
   }
   const QString found = QString::fromLatin1(text->data(), qsizetype(text->size()));
+  if (QRegularExpression("fortitor:seals>document [^<;]{1,40};").match(found).hasMatch())
+    return refuse("is no document of this book's register: it is a draft, or was changed after it was issued.");
   const auto seals = QRegularExpression("chain (\\d+) ([0-9a-f]{64});[a-z0-9 ;]*").match(found);
   if (!seals.hasMatch()) return refuse("holds no head of a logbook; it is no certificate of a book.");
   const ChainHead head{seals.captured(1).toLongLong(), seals.captured(2).toStdString()};

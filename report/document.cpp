@@ -100,13 +100,18 @@ Outcome<lab::Entry> named(const Papers& papers, std::string_view kind, const std
 }  // namespace
 
 std::string_view covers_word(DocumentRequest::Covers covers) {
-  return covers == DocumentRequest::Covers::job      ? "job"
-         : covers == DocumentRequest::Covers::series ? "series"
-                                                     : "piece";
+  switch (covers) {
+    case DocumentRequest::Covers::series: return "series";
+    case DocumentRequest::Covers::piece: return "piece";
+    case DocumentRequest::Covers::pieces: return "pieces";
+    case DocumentRequest::Covers::job: break;
+  }
+  return "job";
 }
 
 std::string Document::covers_words() const {
-  if (covers == DocumentRequest::Covers::job || series.empty()) return job.code;
+  if (covers == DocumentRequest::Covers::job || covers == DocumentRequest::Covers::pieces || series.empty())
+    return job.code;
   if (covers == DocumentRequest::Covers::series) return job.code + " · " + series.front().row.title;
   return job.code + " · " + (series.front().pieces.empty() ? "" : series.front().pieces.front().row.code);
 }
@@ -154,7 +159,7 @@ Outcome<Document> collect(const Book& book, const DocumentRequest& request, cons
   const std::string units = d.layout.text("units");
   d.units = request.units.value_or(units == "us" ? UnitSet::us : units == "kgf" ? UnitSet::kgf : UnitSet::si);
   double done = 0, all = 0;
-  bool found = request.covers == Covers::job, tested = false;
+  bool found = request.covers == Covers::job || request.covers == Covers::pieces, tested = false;
   for (const SeriesRow& s : book.series(job->id)) all += double(book.specimens(s.id).size());
   for (const SeriesRow& s : book.series(job->id)) {
     if (request.covers == Covers::series && s.id != request.what) continue;
@@ -197,7 +202,8 @@ Outcome<Document> collect(const Book& book, const DocumentRequest& request, cons
       if (p.tested()) pieces.push_back({&p.certificate.record, &p.certificate.evaluation});
     }
     if (one.demand) one.completeness = lab::completeness(*one.demand, wanted);
-    if (request.covers != Covers::piece && pieces.size() >= kForSeries && d.has_part("series")) {
+    if (request.covers != Covers::piece && request.covers != Covers::pieces && pieces.size() >= kForSeries &&
+        d.has_part("series")) {
       const auto settings = book.series_record(s.id);
       if (!settings) return settings.error();
       SeriesReport report;
@@ -237,15 +243,9 @@ Outcome<QByteArray> document_pdf(const Document& d, const page::Progress& progre
       within.push_back({p.row.code + ".evaluation.json", "application/json", "evaluation/1",
                         QByteArray::fromStdString(evaluation_to_json(c.evaluation, c.record.fields))});
     }
-  std::vector<Certificate> certificates;
-  for (const DocumentSeries& s : d.series)
-    for (const DocumentPiece& p : s.pieces) {
-      certificates.push_back(p.certificate);
-      certificates.back().head = d.head;
-    }
   return archived(*pages,
                   {title, d.letterhead.text("laboratory"), d.covers_words(), std::string(language_code(d.language)),
-                   d.made_at, seals_of(certificates)},
+                   d.made_at, "document " + (d.number.empty() ? "draft" : d.number) + ";"},
                   within);
 }
 

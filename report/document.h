@@ -18,10 +18,10 @@ namespace fortitor {
 
 /// What is asked for.
 struct DocumentRequest {
-  std::string job;  ///< its code
-  enum class Covers { job, series, piece } covers = Covers::job;
-  Id what = 0;                             ///< the series or the piece
-  std::optional<Language> language = {};   ///< else the job's, the customer's, English
+  std::string job;                                                        ///< its code
+  enum class Covers { job, series, piece, pieces } covers = Covers::job;  ///< pieces: each on pages of its own
+  Id what = 0;                                                            ///< the series or the piece
+  std::optional<Language> language = {};                                  ///< else the job's, the customer's, English
   std::optional<std::string> layout = {};  ///< name of a template; else the job's, the customer's, none
   std::optional<UnitSet> units = {};       ///< else the template's, SI
 };

@@ -173,7 +173,30 @@ page::Part equipment_part(const Document& d) {
 
 }  // namespace document
 
+namespace {
+
+// Each tested piece as a document of its own: what came, what was found, its page.
+std::vector<page::Part> piece_by_piece(const Document& d) {
+  std::vector<page::Part> out;
+  for (const DocumentSeries& s : d.series)
+    for (const DocumentPiece& p : s.pieces) {
+      if (!p.tested()) continue;
+      Document one = d;
+      one.series = {s};
+      one.series.front().pieces = {p};
+      one.series.front().completeness.reset();  // of the set, not of one
+      out.push_back(document::first_page(one));
+      out.back().fresh = true;
+      out.push_back(document::piece_part(d, s, p));
+      out.back().fresh = false;
+    }
+  return out;
+}
+
+}  // namespace
+
 std::vector<page::Part> document_parts(const Document& d) {
+  if (d.covers == DocumentRequest::Covers::pieces) return piece_by_piece(d);
   std::vector<page::Part> out = {document::first_page(d)};
   for (const DocumentSeries& s : d.series) {
     if (s.report) out.push_back(document::series_part(d, s));

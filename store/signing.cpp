@@ -120,6 +120,12 @@ Outcome<Done> release_results(Book& book, Id specimen, const Hand& hand) {
   return papers.keep(*s);
 }
 
+Outcome<Done> withdraw_document(Book& book, const std::string& number, const std::string& reason) {
+  Papers papers(book);
+  if (const auto allowed = may(papers, book.operator_name(), "signs"); !allowed) return allowed;
+  return papers.withdraw(number, reason);
+}
+
 Outcome<Done> sign_document(Book& book, const DocumentRow& document, const Hand& hand) {
   Papers papers(book);
   if (const auto allowed = may(papers, hand.person, "signs"); !allowed) return allowed;

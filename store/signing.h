@@ -28,6 +28,8 @@ Outcome<Done> sign_results(Book& book, Id specimen, Id version, const std::strin
                            const std::string& verdict, const std::optional<Hand>& hand);
 /// The second signature: released by another than who tested. Errors: not signed, released already, the same person.
 Outcome<Done> release_results(Book& book, Id specimen, const Hand& hand);
+/// Withdraws a document for a reason, by somebody who may sign.
+Outcome<Done> withdraw_document(Book& book, const std::string& number, const std::string& reason);
 /// Signs a document that was issued.
 Outcome<Done> sign_document(Book& book, const DocumentRow& document, const Hand& hand);
 

@@ -306,6 +306,10 @@ void JobDesk::show_documents() {
   covers_->clear();
   covers_->addItem("The whole job", 0);
   for (const SeriesRow& s : bench_->book()->series(job_)) covers_->addItem("Series " + qs(s.title), qlonglong(s.id));
+  // Pieces by their number below nought: one of them may go out before the others are done.
+  for (const SeriesRow& s : bench_->book()->series(job_))
+    for (const SpecimenRow& p : bench_->book()->specimens(s.id))
+      if (p.signed_off) covers_->addItem("Piece " + qs(p.code), -qlonglong(p.id));
   covers_->setCurrentIndex(std::max(0, covers_->findData(was)));
   language_->clear();
   language_->addItem("as agreed", "");
@@ -357,7 +361,7 @@ void JobDesk::document_actions(const DocumentRow& d, QHBoxLayout* row) {
         Qt::QueuedConnection);
   });
   add("Withdraw", "document-withdraw", [this, d] {
-    const auto done = Papers(*bench_->book()).withdraw(d.number, reason_->text().trimmed().toStdString());
+    const auto done = withdraw_document(*bench_->book(), d.number, reason_->text().trimmed().toStdString());
     bench_->say(done ? QString() : qs(done.error().message));
     if (!done) return reason_->setFocus();
     reason_->clear();
@@ -372,9 +376,9 @@ DocumentRequest request_of(const std::string& job, const QComboBox& covers, cons
                            const QComboBox& layout) {
   DocumentRequest r;
   r.job = job;
-  if (const Id series = covers.currentData().toLongLong(); series != 0) {
-    r.covers = DocumentRequest::Covers::series;
-    r.what = series;
+  if (const Id what = covers.currentData().toLongLong(); what != 0) {
+    r.covers = what > 0 ? DocumentRequest::Covers::series : DocumentRequest::Covers::piece;
+    r.what = std::abs(what);
   }
   if (const QString code = language.currentData().toString(); !code.isEmpty())
     r.language = language_of(code.toStdString());

@@ -18,13 +18,13 @@ constexpr int kShowMs = 160;
 }  // namespace
 
 void RunStage::start() {
+  if (const auto allowed = may(Papers(*bench_->book()), bench_->book()->operator_name(), "tests"); !allowed)
+    return bench_->say(qs(allowed.error().message));
   const QString why = obstacle();
   if (!why.isEmpty()) {
     bench_->say(why);
     return;
   }
-  if (const auto allowed = may(Papers(*bench_->book()), bench_->book()->operator_name(), "tests"); !allowed)
-    return bench_->say(qs(allowed.error().message));
   if (bench_->record().fields.text("equipment.standin.piece").empty()) {
     const std::string piece = standin::piece_of(bench_->record(), *standin());
     bench_->edit("stand-in piece: " + qs(piece), [&](TestRecord& r) {

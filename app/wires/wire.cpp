@@ -1,6 +1,5 @@
 #include "app/wires/wire.h"
 
-#include <QDateTime>
 #include <QFile>
 #include <QHostAddress>
 #include <QRegularExpression>
@@ -8,6 +7,7 @@
 #include <QTcpServer>
 #include <QTcpSocket>
 #include <QTimer>
+#include <chrono>
 
 namespace fortitor {
 namespace {
@@ -22,6 +22,11 @@ const QRegularExpression& tcp() {
 }
 
 }  // namespace
+
+qint64 steady_ms() {
+  return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::steady_clock::now().time_since_epoch())
+      .count();
+}
 
 Wire::Wire(QString where) : where_(std::move(where)) {
   qRegisterMetaType<WireLines>();
@@ -114,7 +119,7 @@ void Wire::take() {
   if (device_ == nullptr) return;
   const QByteArray bytes = device_->readAll();
   if (bytes.isEmpty()) return;
-  const qint64 now = QDateTime::currentMSecsSinceEpoch();
+  const qint64 now = steady_ms();
   splitter_.put(std::string_view(bytes.constData(), size_t(bytes.size())));
   WireLines lines;
   while (auto text = splitter_.next()) lines.push_back({std::move(*text), now});
@@ -136,7 +141,7 @@ void Wire::look_at_file() {
   if (bytes.isEmpty()) return;
   splitter_.put(std::string_view(bytes.constData(), size_t(bytes.size())));
   WireLines lines;
-  const qint64 now = QDateTime::currentMSecsSinceEpoch();
+  const qint64 now = steady_ms();
   while (auto text = splitter_.next()) lines.push_back({std::move(*text), now});
   if (!lines.empty()) emit came(lines);
 }

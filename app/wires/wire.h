@@ -1,5 +1,5 @@
-// A wire: bytes of one instrument, as lines, from a socket, a serial port or a file that grows. It only listens. Lives in
-// a thread of its own; what it says are values.
+// A wire: bytes of one instrument, as lines, from a socket, a serial port or a file that grows. It only listens. Lives
+// in a thread of its own; what it says are values.
 #pragma once
 
 #include <QObject>
@@ -15,7 +15,10 @@ class QTimer;
 
 namespace fortitor {
 
-/// A line and when its end arrived, ms since the epoch.
+/// Milliseconds of a clock that nobody sets: for what is new and what is old.
+qint64 steady_ms();
+
+/// A line and when its end arrived, by steady_ms().
 struct WireLine {
   std::string text;
   qint64 at = 0;
@@ -26,7 +29,8 @@ class Wire : public QObject {
   Q_OBJECT
 
  public:
-  /// `where`: "tcp:HOST:PORT", "listen:PORT" (this machine alone), "serial:DEVICE" or "serial:DEVICE@9600", "file:PATH".
+  /// `where`: "tcp:HOST:PORT", "listen:PORT" (this machine alone), "serial:DEVICE" or "serial:DEVICE@9600",
+  /// "file:PATH".
   explicit Wire(QString where);
   ~Wire() override;
   /// A sentence when that is no way in.

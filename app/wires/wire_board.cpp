@@ -1,7 +1,6 @@
 #include "app/wires/wire_board.h"
 
 #include <QApplication>
-#include <QDateTime>
 #include <QKeyEvent>
 #include <QLineEdit>
 
@@ -13,9 +12,9 @@ namespace {
 
 using parts::qs;
 
-constexpr size_t kShown = 24;      // lines that the panel shows, and a format is proposed from
-constexpr size_t kToPropose = 3;   // lines from which a format can be told
-constexpr qint64 kFresh = 3000;    // ms: an older value is not what the instrument shows now
+constexpr size_t kShown = 24;     // lines that the panel shows, and a format is proposed from
+constexpr size_t kToPropose = 3;  // lines from which a format can be told
+constexpr qint64 kFresh = 3000;   // ms: an older value is not what the instrument shows now
 
 }  // namespace
 
@@ -130,9 +129,9 @@ const line::Value* WireBoard::value_for(const QLineEdit* field, const LiveItem& 
   if (!item.last) return nullptr;
   const auto* reading = qobject_cast<const ReadingEdit*>(field);
   const QVariant said = field->property("dimension");
-  const std::optional<Dimension> wanted = reading != nullptr  ? std::optional(base_dimension(reading->field().dimension))
-                                          : said.isValid() ? std::optional(base_dimension(Dimension(said.toInt())))
-                                                           : std::nullopt;
+  const std::optional<Dimension> wanted = reading != nullptr ? std::optional(base_dimension(reading->field().dimension))
+                                          : said.isValid()   ? std::optional(base_dimension(Dimension(said.toInt())))
+                                                             : std::nullopt;
   if (!wanted) return nullptr;
   for (const line::Value& v : item.last->values) {
     if (v.channel == item.format->time || v.channel == item.format->counter) continue;
@@ -148,7 +147,8 @@ void WireBoard::type(QLineEdit* field, const LiveItem& item, const line::Value& 
   field->insert(qs(value.typed));
   field->setModified(true);
   bench_->hear_from(item.name);
-  QKeyEvent down(QEvent::KeyPress, Qt::Key_Return, Qt::NoModifier), up(QEvent::KeyRelease, Qt::Key_Return, Qt::NoModifier);
+  QKeyEvent down(QEvent::KeyPress, Qt::Key_Return, Qt::NoModifier),
+      up(QEvent::KeyRelease, Qt::Key_Return, Qt::NoModifier);
   QApplication::sendEvent(field, &down);
   QApplication::sendEvent(field, &up);
   bench_->hear_from({});
@@ -157,7 +157,7 @@ void WireBoard::type(QLineEdit* field, const LiveItem& item, const line::Value& 
 void WireBoard::take_into(QLineEdit* field) {
   if (field == nullptr) return emit said("No field is in hand that could take a reading.");
   if (wires_.empty()) return emit said("No item of the Kit has a wire yet: enter it on its card.");
-  const qint64 now = QDateTime::currentMSecsSinceEpoch();
+  const qint64 now = steady_ms();
   const LiveItem* best = nullptr;
   const line::Value* value = nullptr;
   QString why = "No instrument on a wire measures what this field wants.";
@@ -166,8 +166,9 @@ void WireBoard::take_into(QLineEdit* field) {
     if (v == nullptr) continue;
     const bool old = !line->live.by_button && now - line->live.last_at > kFresh;
     if (old || !line->live.last->good()) {
-      why = qs(line->live.name) + (old ? " has been silent: nothing was taken."
-                                       : " is " + qs(line::state_word(line->live.last->state)) + ": that is no reading yet.");
+      why = qs(line->live.name) +
+            (old ? " has been silent: nothing was taken."
+                 : " is " + qs(line::state_word(line->live.last->state)) + ": that is no reading yet.");
       continue;
     }
     if (best != nullptr)

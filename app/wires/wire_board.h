@@ -19,14 +19,14 @@ struct LiveItem {
   Id item = 0;
   std::string name, where;
   bool open = false;
-  QString why;                            ///< why it is not open
-  std::optional<line::Format> format;     ///< kept with the item, or proposed by what came
-  bool proposed = false;                  ///< … not kept yet
-  bool by_button = false;                 ///< a line that comes is a reading: its button was pushed
+  QString why;                         ///< why it is not open
+  std::optional<line::Format> format;  ///< kept with the item, or proposed by what came
+  bool proposed = false;               ///< … not kept yet
+  bool by_button = false;              ///< a line that comes is a reading: its button was pushed
   std::optional<line::Reading> last;
   qint64 last_at = 0;
   size_t good = 0, bad = 0;
-  std::deque<std::string> lines;          ///< the newest, for the panel
+  std::deque<std::string> lines;  ///< the newest, for the panel
 };
 
 class WireBoard : public QObject {

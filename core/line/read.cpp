@@ -234,7 +234,11 @@ struct Flat : nlohmann::json_sax<nlohmann::json> {
   bool boolean(bool) override { return depth > 0; }
   bool number_integer(number_integer_t v) override { return put(numbers, std::to_string(v)); }
   bool number_unsigned(number_unsigned_t v) override { return put(numbers, std::to_string(v)); }
-  bool number_float(number_float_t, const string_t& s) override { return put(numbers, s); }
+  bool number_float(number_float_t, const string_t& s) override {
+    std::string sent = s;
+    std::replace(sent.begin(), sent.end(), ',', '.');  // the reader hands it over with the mark of the user's locale
+    return put(numbers, sent);
+  }
   bool string(string_t& s) override { return put(texts, s); }
   bool binary(binary_t&) override { return false; }
   bool start_object(std::size_t) override { return ++depth < 8; }

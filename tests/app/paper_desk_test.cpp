@@ -262,6 +262,36 @@ TEST_F(PaperDesk, SigningAsksForThePassphraseAndAnotherReleases) {
   EXPECT_FALSE(bench_.signed_off());
 }
 
+TEST_F(PaperDesk, RightsAreAskedAtTheMachineAndInTheKit) {
+  lab::Entry keeper = lab::entry_of(lab::kPerson, "M. Orr");
+  keeper.fields.set("settings.roles", std::string("keeps"));
+  ASSERT_TRUE(papers().save(keeper));
+  TestRecord r = standin::simulate_tension({.seed = 6});
+  r.run = fortitor::Run{};
+  r.events.clear();
+  for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
+    r.fields.set("settings.checks." + c.id, true);
+  const Id fresh = *bench_.book()->add_specimen(series_, "HB-05", r);
+  window_->show_specimen(fresh, int(Stage::run));
+  settle();
+  window_->run_stage()->setFocus();
+  for (int key : {Qt::Key_T, Qt::Key_Z, Qt::Key_B, Qt::Key_X, Qt::Key_Space})
+    QTest::keyClick(window_->run_stage(), Qt::Key(key));
+  EXPECT_TRUE(window_->message().contains("R. Vale may not start tests")) << window_->message().toStdString();
+  EXPECT_FALSE(window_->run_stage()->running());
+  window_->open("kit");
+  bench_.book()->set_operator("M. Orr");
+  kit::Item caliper;
+  caliper.kind = "caliper";
+  caliper.fields.set("equipment.caliper.id", std::string("CAL-1"));
+  ASSERT_TRUE(bench_.book()->save_item(caliper, "entered"));
+  bench_.book()->set_operator("R. Vale");
+  window_->open("kit");
+  click("kit-retire");
+  EXPECT_TRUE(window_->message().contains("R. Vale may not change what the book keeps"))
+      << window_->message().toStdString();
+}
+
 TEST_F(PaperDesk, WhatADocumentWillLackIsTypedAtSignOff) {
   lab::Entry head = lab::entry_of(lab::kHead, std::string(lab::kLetterhead));
   head.fields.set("settings.laboratory", std::string("Tarnfell Laboratory"));

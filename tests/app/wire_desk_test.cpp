@@ -82,7 +82,8 @@ TEST_F(WireDesk, F8TakesWhatTheInstrumentShowsAndGoesOn) {
   ASSERT_TRUE(until([&] { return diameters().size() == 1; })) << window_->message().toStdString();
   EXPECT_EQ(diameters()[0].typed, "10.03 mm");
   EXPECT_EQ(diameters()[0].resolution, 0.01);
-  EXPECT_NE(bench_.book()->logbook(3)[0].what.find("heard from CAL-1"), std::string::npos) << bench_.book()->logbook(1)[0].what;
+  EXPECT_NE(bench_.book()->logbook(3)[0].what.find("heard from CAL-1"), std::string::npos)
+      << bench_.book()->logbook(1)[0].what;
   EXPECT_NE(QApplication::focusWidget(), field_) << "the field goes on to the next";
   EXPECT_TRUE(until([&] {
     for (auto* b : window_->findChildren<QPushButton*>())
@@ -140,7 +141,8 @@ TEST_F(WireDesk, APulledInstrumentIsFoundAgain) {
     ASSERT_TRUE(until([&] { return !live(id).open; })) << round;
     caliper = std::make_unique<Instrument>(port);
   }
-  for (const std::string& l : live(id).lines) EXPECT_EQ(l.find("5.5."), std::string::npos) << "halves of two connections make no line";
+  for (const std::string& l : live(id).lines)
+    EXPECT_EQ(l.find("5.5."), std::string::npos) << "halves of two connections make no line";
 }
 
 TEST_F(WireDesk, TheCardShowsWhatComesInAndKeepsTheFormat) {

@@ -139,7 +139,13 @@ TEST_F(Listening, AFileThatGrowsIsFollowedAndReadAnew) {
   p.start(FORTITORCTL, {"listen", "file:" + path("log.txt"), "--for", "6s"});
   QString out;
   const auto heard = [&](const QString& words) {
-    for (QElapsedTimer t = [] { QElapsedTimer c; c.start(); return c; }(); t.elapsed() < 15000;) {
+    for (QElapsedTimer t =
+             [] {
+               QElapsedTimer c;
+               c.start();
+               return c;
+             }();
+         t.elapsed() < 15000;) {
       out += QString::fromUtf8(p.readAllStandardOutput());
       if (out.contains(words)) return true;
       p.waitForReadyRead(200);

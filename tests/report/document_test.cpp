@@ -460,6 +460,55 @@ TEST_F(Documents, PhotographsStandWithTheirPieceAndCaption) {
   EXPECT_LT(pdf->size(), 1'500'000);
 }
 
+TEST_F(Documents, PiecesStandEachOnItsOwnAndFracturesSideBySide) {
+  papers_of_the_laboratory();
+  add("tension-metal", 2, 3);
+  const auto pieces = document_pdf(*document({.job = "TC-061", .covers = DocumentRequest::Covers::pieces}));
+  ASSERT_TRUE(pieces);
+  EXPECT_EQ(all_words(*pieces).count("Statement of conformity"), 2);
+  QImage image(400, 300, QImage::Format_RGB32);
+  image.fill(Qt::darkGray);
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  image.save(&buffer, "PNG");
+  for (const SpecimenRow& row : book_->specimens(book_->series(job_)[0].id)) {
+    PhotographRow p;
+    p.specimen = row.id;
+    p.name = "f.png";
+    p.small = "x";
+    p.stage = int(Stage::after);
+    p.pixels_per_mm = 10;
+    ASSERT_TRUE(papers().add(p, bytes));
+  }
+  EXPECT_TRUE(all_words(*document_pdf(*document({.job = "TC-061"}))).contains("After the test:"));
+}
+
+TEST_F(Documents, WhatWasIssuedIsFoundByItsBytesAndNothingElseIs) {
+  papers_of_the_laboratory();
+  add("tension-metal", 1, 3);
+  const auto issued = issue_document(*book_, {.job = "TC-061"});
+  ASSERT_TRUE(issued);
+  const auto write = [&](const char* name, const QByteArray& bytes) {
+    QFile f(folder_.filePath(name));
+    EXPECT_TRUE(f.open(QIODevice::WriteOnly));
+    f.write(bytes);
+    return f.fileName().toStdString();
+  };
+  const QByteArray bytes = *papers().bytes(*issued);
+  EXPECT_TRUE(check_certificate(*book_, write("a.pdf", bytes)));
+  QByteArray other = bytes;
+  other[other.size() / 2] = char(other[other.size() / 2] ^ 1);
+  EXPECT_FALSE(check_certificate(*book_, write("b.pdf", other)));
+  const auto draft = check_certificate(*book_, write("c.pdf", *document_pdf(*document({.job = "TC-061"}))));
+  ASSERT_FALSE(draft);
+  EXPECT_NE(draft.error().message.find("it is a draft"), std::string::npos) << draft.error().message;
+  ASSERT_TRUE(papers().withdraw(issued->number, "mixed up"));
+  const auto gone = check_certificate(*book_, folder_.filePath("a.pdf").toStdString());
+  ASSERT_FALSE(gone);
+  EXPECT_NE(gone.error().message.find("is withdrawn now"), std::string::npos) << gone.error().message;
+}
+
 TEST_F(Documents, LabelsHoldTheAddressOfThePiece) {
   add("tension-metal", 2, 3);
   const auto labels = labels_of(*book_, "TC-061");
