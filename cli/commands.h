@@ -94,10 +94,11 @@ enum class BookAnswer { count, list, export_records };
 int book(const std::string& book, BookAnswer what, const std::string& folder);
 
 struct ListenOptions {
-  std::string where;   ///< "tcp:HOST:PORT", "serial:DEVICE", "file:PATH", "-"
-  std::string format;  ///< a file of line/1; proposed from the lines when empty
-  std::string record;  ///< folder for what came in
-  std::string span;    ///< how long: "10s"; until it is ended when empty
+  std::string where;       ///< "tcp:HOST:PORT", "serial:DEVICE", "file:PATH", "-"
+  std::string format;      ///< a file of line/1; proposed from the lines when empty
+  std::string record;      ///< folder for what came in
+  std::string span;        ///< how long: "10s"; until it is ended when empty
+  bool until_end = false;  ///< ends when the other end hangs up; else a broken wire is waited for
   bool json = false;
 };
 /// Readings of an instrument, a line each. 1: lines came, and none was a reading.

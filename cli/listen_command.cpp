@@ -349,7 +349,7 @@ int listen(const ListenOptions& o) {
       if (const int failed = settle(); failed != 0) return failed;
       settled = true;
     }
-    if (wire->over()) break;
+    if (wire->over() || (o.until_end && any && !wire->open())) break;
   }
   if (!settled && any)
     if (const int failed = settle(); failed != 0) return failed;

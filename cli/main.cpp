@@ -155,6 +155,7 @@ auto* listen = app.add_subcommand("listen", "Readings of an instrument or a mach
 listen->add_option("WHERE", wire.where, "tcp:HOST:PORT, serial:DEVICE, file:PATH or - for standard input")->required();
 listen->add_option("--format", wire.format, "A line format (line/1); proposed from the first lines when left out");
 listen->add_option("--for", wire.span, "How long, such as 10s");
+listen->add_flag("--until-end", wire.until_end, "Ends when the other end hangs up, instead of waiting for it");
 listen->add_option("--record", wire.record, "Keep what comes in, in a folder");
 listen->add_flag("--json", wire.json, "A JSON line a reading");
 listen->callback([&] { run = [&] { return cli::listen(wire); }; });
