@@ -114,7 +114,7 @@ TEST_F(Listening, ATerminalIsReadLikeASocket) {
 
 TEST_F(Listening, HalvesGarbageAndLostLinesNeverMakeANumber) {
   for (const char* fault : {"half-lines", "garbage", "counter-jump"}) {
-    const QString where = speaks({"strain-box", "--port", "0", "--speed", "100", "--once", "--fault", fault});
+    const QString where = speaks({"strain-box", "--port", "0", "--speed", "1000", "--once", "--fault", fault});
     QFile::remove(path("f.json"));
     const Said said = listen({where, "--record", path(fault), "--until-end", "--for", "120s"});
     EXPECT_EQ(said.code, 0) << fault << said.err.toStdString();
