@@ -18,6 +18,7 @@
 #include "cli/commands.h"
 #include "core/line/line.h"
 #include "core/quantity/plain.h"
+#include "core/quantity/unit.h"
 #include "core/record/csv.h"
 #include "store/clock.h"
 
@@ -215,18 +216,34 @@ class Keeper {
   ~Keeper() {
     if (file_ != nullptr) std::fclose(file_);
   }
-  void take(const line::Format& f, const line::Reading& r, double arrived) {
-    if (file_ == nullptr) return;
-    if (!headed_) {
+  // A row stands under the head of the first one: values go by their channel, and another unit of the same dimension is
+  // converted. False: one that cannot be is not kept as a number of another unit.
+  bool take(const line::Format& f, const line::Reading& r, double arrived) {
+    if (file_ == nullptr) return true;
+    if (columns_.empty()) {
       std::string head = f.time.empty() ? "time [s]" : "";
-      for (const line::Value& v : r.values)
+      for (const line::Value& v : r.values) {
+        columns_.push_back({v.channel, v.unit});
         head += (head.empty() ? "" : ";") + v.channel + (v.unit.empty() ? "" : " [" + v.unit + "]");
+      }
       put(head);
-      headed_ = true;
+    }
+    std::vector<double> values;
+    for (const Column& c : columns_) {
+      const line::Value* v = r.find(c.channel);
+      if (v == nullptr) return false;
+      if (v->unit == c.unit) {
+        values.push_back(v->value);
+        continue;
+      }
+      const Unit *from = find_unit(v->unit), *to = find_unit(c.unit);
+      if (from == nullptr || to == nullptr || from->dimension != to->dimension) return false;
+      values.push_back((v->value * from->factor + from->offset - to->offset) / to->factor);
     }
     std::string row = f.time.empty() ? plain::fixed(arrived, 4) : "";
-    for (const line::Value& v : r.values) row += (row.empty() ? "" : ";") + plain::shortest(v.value);
+    for (const double v : values) row += (row.empty() ? "" : ";") + plain::shortest(v);
     put(row);
+    return true;
   }
 
  private:
@@ -235,8 +252,11 @@ class Keeper {
     std::fputc('\n', file_);
     std::fflush(file_);  // what came in is on disk, whatever happens next
   }
+  struct Column {
+    std::string channel, unit;
+  };
   std::FILE* file_ = nullptr;
-  bool headed_ = false;
+  std::vector<Column> columns_;
 };
 
 void show(const line::Reading& r, bool json, const std::string& at) {
@@ -291,7 +311,7 @@ int listen(const ListenOptions& o) {
   const auto begun = Steady::now();
   auto heard = begun;
   bool any = false, silent = false;
-  size_t heads = 0, good = 0, bad = 0;
+  size_t heads = 0, good = 0, bad = 0, strange = 0;
   const auto since = [](Steady::time_point t) { return std::chrono::duration<double>(Steady::now() - t).count(); };
   const auto take = [&](const std::string& text, const std::string& at) {
     if (heads > 0) {
@@ -301,7 +321,7 @@ int listen(const ListenOptions& o) {
     const line::Reading r = line::read(*format, text);
     ++(r.state == line::State::bad ? bad : good);
     show(r, o.json, at);
-    if (!r.values.empty()) keeper.take(*format, r, since(begun));
+    if (!r.values.empty() && !keeper.take(*format, r, since(begun))) ++strange;
   };
   const auto settle = [&]() -> int {
     if (!format) {
@@ -355,6 +375,9 @@ int listen(const ListenOptions& o) {
     if (const int failed = settle(); failed != 0) return failed;
   if (!any) return bad_input(o.where + ": nothing came in");
   if (bad > 0) remark(std::to_string(bad) + (bad == 1 ? " line was" : " lines were") + " no reading of this format");
+  if (strange > 0)
+    remark(std::to_string(strange) + (strange == 1 ? " reading was" : " readings were") +
+           " not kept: not the channels and units of the first one");
   return good > 0 ? 0 : 1;
 }
 

@@ -136,6 +136,18 @@ TEST_F(Listening, HalvesGarbageAndLostLinesNeverMakeANumber) {
   }
 }
 
+// A gauge switched over in the middle: its inches do not stand under a head of millimetres as they are.
+TEST_F(Listening, AUnitThatChangesIsConvertedUnderTheHeadOrNotKept) {
+  const Said said = listen({"-", "--record", path("units")}, "1.0 mm\n2.0 mm\n3.0 mm\n0.5 in\n4.0 N\n5.0 mm\n");
+  EXPECT_EQ(said.code, 0) << said.err.toStdString();
+  const auto table = read_csv(path("units/samples.csv").toStdString());
+  ASSERT_TRUE(table) << table.error().message;
+  const std::vector<double> wanted = {1, 2, 3, 12.7, 5};
+  ASSERT_EQ(table->rows(), wanted.size());
+  for (size_t i = 0; i < wanted.size(); ++i) EXPECT_NEAR(table->columns.back()[i], wanted[i], 1e-9) << i;
+  EXPECT_TRUE(said.err.contains("not kept")) << said.err.toStdString();
+}
+
 TEST_F(Listening, AFileThatGrowsIsFollowedAndReadAnew) {
   QFile file(path("log.txt"));
   ASSERT_TRUE(file.open(QIODevice::WriteOnly));
