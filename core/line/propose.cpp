@@ -304,10 +304,12 @@ Outcome<Format> propose_keyed(const std::vector<std::string>& lines, char decima
         if (pairs.size() != best->first.size()) continue;
         ++all;
         std::string_view rest = pairs[i].value;
-        if (const auto n = take_number(rest, decimal)) {
+        const auto n = take_number(rest, decimal);
+        const bool unit = find_unit(trimmed(rest)) != nullptr;
+        if (n && (unit || trimmed(rest).empty())) {
           ++numbers;
           values.push_back(n->value);
-          with_unit += find_unit(trimmed(rest)) != nullptr;
+          with_unit += unit;
         } else {
           words.push_back(pairs[i].value);
         }
