@@ -7,6 +7,7 @@
 #include "cli/headless.h"
 #include "report/document.h"
 #include "report/label.h"
+#include "store/clock.h"
 #include "store/new_file.h"
 
 namespace fortitor::cli {
@@ -130,7 +131,7 @@ int documents(const RegisterOptions& o) {
                    {"covers", d.covers},
                    {"customer", d.customer},
                    {"language", d.language},
-                   {"day", d.issued_at.substr(0, 10)},
+                   {"day", day_here(d.issued_at)},
                    {"issued_at", d.issued_at},
                    {"issued_by", d.issued_by},
                    {"replaces", replaced.empty() ? Json(nullptr) : Json(replaced)},
@@ -140,7 +141,7 @@ int documents(const RegisterOptions& o) {
   if (o.json) return print({{"fortitor", "documents/1"}, {"documents", all}});
   for (const DocumentRow& d : rows)
     std::printf("%-12s ed. %d  %-9s  %s  %-28s %-24s %.16s\n", d.number.c_str(), d.edition, d.state.c_str(),
-                d.issued_at.substr(0, 10).c_str(), d.covers.c_str(), d.customer.c_str(), d.sha256.c_str());
+                day_here(d.issued_at).c_str(), d.covers.c_str(), d.customer.c_str(), d.sha256.c_str());
   return 0;
 }
 

@@ -8,6 +8,7 @@
 #include "core/laboratory/editions.h"
 #include "report/document_parts.h"
 #include "report/piece_parts.h"
+#include "store/clock.h"
 
 namespace fortitor::document {
 namespace {
@@ -16,10 +17,6 @@ using page::escaped;
 using parts_of_piece::heading;
 
 constexpr size_t kMostColumns = 6;  // of results in one table
-
-std::string day_of(const std::string& at) {
-  return at.substr(0, 10);
-}
 
 // "quarter street 4, Tarnfell" on lines of their own.
 std::string lines_of(const std::string& words) {
@@ -52,7 +49,7 @@ std::string letterhead(const Document& d, const Tongue& say) {
                             : escaped(say("No. {number}, edition {edition}",
                                           {{"number", d.number}, {"edition", std::to_string(d.edition)}}));
   right +=
-      "<br/>" + quiet(say(d.number.empty() ? "made {day}" : "issued {day}", {{"day", say.day(day_of(d.made_at))}}));
+      "<br/>" + quiet(say(d.number.empty() ? "made {day}" : "issued {day}", {{"day", say.day(day_here(d.made_at))}}));
   std::string out = "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr>" + mark + "<td valign=\"top\">" +
                     lab + "</td><td align=\"right\" valign=\"top\">" + right +
                     "</td></tr></table><table width=\"100%\" cellspacing=\"0\" cellpadding=\"0\"><tr "
@@ -83,7 +80,7 @@ std::string parties(const Document& d, const Tongue& say) {
   std::set<std::string> days;
   for (const DocumentSeries& s : d.series)
     for (const DocumentPiece& p : s.pieces)
-      if (p.tested() && !p.certificate.record.tested_at.empty()) days.insert(day_of(p.certificate.record.tested_at));
+      if (p.tested() && !p.certificate.record.tested_at.empty()) days.insert(day_here(p.certificate.record.tested_at));
   std::string tested = say("on an unrecorded day");
   if (!days.empty())
     tested = days.size() == 1

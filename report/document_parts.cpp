@@ -8,6 +8,7 @@
 #include "core/series/series.h"
 #include "report/figure.h"
 #include "report/piece_parts.h"
+#include "store/clock.h"
 
 namespace fortitor {
 namespace document {
@@ -82,7 +83,7 @@ page::Part piece_part(const Document& d, const DocumentSeries& s, const Document
   for (const SignedBy& one : p.signatures)
     by += (by.empty() ? "" : "; ") +
           say(one.role == "released" ? "released by {who}, {day}" : "signed by {who}, {day}",
-              {{"who", one.person}, {"day", say.day(one.at)}}) +
+              {{"who", one.person}, {"day", say.day(day_here(one.at))}}) +
           (one.with_key ? "" : " " + say("(without a key)"));
   m += "<p style=\"margin-top:6px\">" + escaped(by.empty() ? say("Draft: not signed.") : by + ".") + "</p>";
   return part;

@@ -31,4 +31,11 @@ class Clock {
   std::function<QDateTime()> source_;
 };
 
+/// The day of the place in a stamp as the book writes it (UTC); of a stamp that names no zone, the day it names.
+inline std::string day_here(const std::string& stamp) {
+  const QDateTime at =
+      stamp.ends_with('Z') ? QDateTime::fromString(QString::fromStdString(stamp), Qt::ISODateWithMs) : QDateTime();
+  return at.isValid() ? at.toLocalTime().date().toString(Qt::ISODate).toStdString() : stamp.substr(0, 10);
+}
+
 }  // namespace fortitor

@@ -16,6 +16,7 @@
 #include "app/theme/theme.h"
 #include "report/document.h"
 #include "report/label.h"
+#include "store/clock.h"
 #include "store/signing.h"
 
 namespace fortitor {
@@ -288,8 +289,8 @@ void JobDesk::show_documents() {
   for (auto d = all.rbegin(); d != all.rend(); ++d) {
     const int line = grid->rowCount();
     grid->addWidget(parts::line(qs(d->number) + ", ed. " + QString::number(d->edition), "title"), line, 0);
-    grid->addWidget(parts::line(qs(day_words(d->issued_at.substr(0, 10), bench_->today())) + " · " + qs(d->covers) +
-                                    " · " + qs(d->language),
+    grid->addWidget(parts::line(qs(day_words(day_here(d->issued_at), bench_->today())) + " · " + qs(d->covers) + " · " +
+                                    qs(d->language),
                                 "quiet"),
                     line, 1);
     grid->addWidget(parts::line(qs(d->state) + (d->reason.empty() ? QString() : ": " + qs(d->reason)),

@@ -9,6 +9,7 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "report/page.h"
+#include "store/clock.h"
 #include "store/keys.h"
 
 namespace fortitor {
@@ -228,7 +229,7 @@ void LaboratoryDesk::show_person(const lab::Entry& person) {
   more_->addWidget(parts::label(
       key.empty() ? QString("No key: signs with the name alone, and check says so.")
                   : "Signs with a key, " + qs(key.substr(0, 16)) + "…, since " +
-                        qs(day_words(keys::published(person).back().since.substr(0, 10), bench_->today())) + ".",
+                        qs(day_words(day_here(keys::published(person).back().since), bench_->today())) + ".",
       key.empty() ? "caution" : ""));
   auto* row = new QHBoxLayout;
   QLineEdit* phrases[2];
@@ -350,7 +351,7 @@ void LaboratoryDesk::show_register() {
   for (const DocumentRow& d : all) {
     auto* row = new QHBoxLayout;
     row->addWidget(parts::label(qs(d.number) + " · edition " + QString::number(d.edition), ""), 2);
-    row->addWidget(parts::label(qs(day_words(d.issued_at.substr(0, 10), bench_->today())), "quiet"), 1);
+    row->addWidget(parts::label(qs(day_words(day_here(d.issued_at), bench_->today())), "quiet"), 1);
     row->addWidget(parts::label(qs(d.covers), ""), 2);
     row->addWidget(parts::label(qs(d.customer), "quiet"), 2);
     QString state = qs(d.state);
