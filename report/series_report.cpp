@@ -29,6 +29,8 @@ std::string numbers(const SeriesReport& r) {
     rows += "<tr><td><b>" + page::symbol(x.spec.symbol) + "</b></td><td>" + escaped(x.spec.name) +
             "</td><td align=\"right\"><b>" + escaped(value) + "</b></td><td><span style=\"color:#6F7780\">" +
             escaped(how) + "</span></td></tr>";
+    if (const std::string stands = stand_words(x, r.units); !stands.empty())
+      rows += "<tr><td></td><td align=\"right\" colspan=\"2\">" + escaped(stands) + "</td><td></td></tr>";
   }
   return parts_of_piece::heading("Numbers") + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\">" + rows +
          "</table>";

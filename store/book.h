@@ -104,6 +104,11 @@ struct RunRow {
   bool interrupted = false;  ///< closed by the next opening, not by the run's own end
 };
 
+/// A run that came to its own end, and the method it was of.
+struct RunSpan {
+  std::string method, source, started_at, closed_at;
+};
+
 /// Summary of a specimen's state, saved with its record.
 struct Summary {
   std::string stages = "0000000", verdict = "none";
@@ -255,6 +260,8 @@ class Book {
   Outcome<Id> store_run(Id specimen, const Samples& samples, const std::string& source, const std::string& segment = {},
                         const std::function<void(double)>& progress = {});
   std::vector<RunRow> runs(Id specimen) const;
+  /// The newest runs, at most `most` of a method.
+  std::vector<RunSpan> run_spans(size_t most) const;
   Outcome<SamplesPtr> samples(Id run) const;
 
   /// Settings and answers of a series, newest version; empty ones when none were saved yet.
@@ -290,6 +297,8 @@ class Book {
   QByteArray certificate(const kit::Item& item, size_t number) const;
   /// Daily checks of an item, the oldest first.
   std::vector<kit::DailyCheck> daily_checks(const kit::Item& item) const;
+  /// Those and what the last `most` records that used the item read on it, by time.
+  std::vector<kit::DailyCheck> checks_of(const kit::Item& item, size_t most = 60) const;
   Outcome<Done> add_daily_check(const kit::Item& item, const kit::DailyCheck& check);
 
   /// Starts a timer; one that runs under the same label for the specimen is ended by it.

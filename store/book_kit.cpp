@@ -172,6 +172,26 @@ std::vector<kit::DailyCheck> Book::daily_checks(const kit::Item& item) const {
   return checks ? *checks : std::vector<kit::DailyCheck>{};
 }
 
+std::vector<kit::DailyCheck> Book::checks_of(const kit::Item& item, size_t most) const {
+  std::vector<kit::DailyCheck> all = daily_checks(item);
+  if (item.kind != "reference_block" && item.kind != "pendulum" && item.kind != "hammer") return all;
+  size_t looked = 0;
+  for (const ItemUse& use : uses(item)) {
+    if (use.tested_at.empty() || ++looked > most) continue;
+    const auto record = typed_record(use.specimen);
+    if (!record) continue;
+    if (auto check = kit::check_in(*record, item.kind)) {
+      // Records keep the time of the place, checks Greenwich.
+      const QDateTime at = QDateTime::fromString(qs(check->at), Qt::ISODate);
+      if (at.isValid()) check->at = str(at.toUTC().toString(Qt::ISODateWithMs));
+      all.push_back(std::move(*check));
+    }
+  }
+  std::stable_sort(all.begin(), all.end(),
+                   [](const kit::DailyCheck& a, const kit::DailyCheck& b) { return a.at < b.at; });
+  return all;
+}
+
 Outcome<Done> Book::add_daily_check(const kit::Item& item, const kit::DailyCheck& check) {
   std::vector<kit::DailyCheck> all = daily_checks(item);
   if (const auto fine = kit::fits(check, all); !fine) return fine;

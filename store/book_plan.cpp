@@ -7,6 +7,7 @@
 
 #include "core/practice/practice.h"
 #include "core/quantity/date.h"
+#include "core/standin/benches.h"
 #include "store/papers.h"
 
 namespace fortitor {
@@ -47,6 +48,37 @@ agenda::ToMake to_make(const Book& book, const JobRow& job, const SeriesOutline&
   return out;
 }
 
+bool played(const std::string& source) {
+  for (const Method* m : methods::all())
+    if (const standin::Bench* bench = standin::find_bench(m->standin); bench != nullptr && bench->name == source)
+      return true;
+  return source == "bundle";
+}
+
+// Minutes; a run that is stored in less came out of a file.
+constexpr double kAtOnce = 0.1;
+
+// What runs took, by method: those a person was at and that nothing broke off. What stand-ins play and what came out of
+// files took no time of a bench.
+std::map<std::string, agenda::Past> past_runs(const Book& book) {
+  std::map<std::string, std::vector<double>> minutes;
+  for (const RunSpan& run : book.run_spans(agenda::kPastRuns)) {
+    const auto at = [](const std::string& t) {
+      return QDateTime::fromString(QString::fromStdString(t), Qt::ISODateWithMs);
+    };
+    if (played(run.source)) continue;
+    const double took = double(at(run.started_at).msecsTo(at(run.closed_at))) / 60000;
+    if (took > kAtOnce) minutes[run.method].push_back(took);
+  }
+  std::map<std::string, agenda::Past> out;
+  for (auto& [method, all] : minutes) {
+    std::sort(all.begin(), all.end());
+    const size_t n = all.size(), half = n / 2;
+    out[method] = {n % 2 == 1 ? all[half] : (all[half - 1] + all[half]) / 2, n};
+  }
+  return out;
+}
+
 }  // namespace
 
 Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, const std::string& now, size_t most) {
@@ -60,6 +92,7 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
   auto items = book.kit();
   if (!items) return items.error();
   in.items = std::move(*items);
+  in.past = past_runs(book);
   std::set<Id> on_rig;
   if (const auto rigs = book.setting("long_runs")) {
     const auto j = nlohmann::json::parse(*rigs, nullptr, false);

@@ -184,6 +184,22 @@ std::vector<RunRow> Book::runs(Id specimen_id) const {
   return out;
 }
 
+std::vector<RunSpan> Book::run_spans(size_t most) const {
+  std::vector<RunSpan> out;
+  QSqlQuery q(db());
+  q.prepare(
+      "SELECT method, source, started_at, closed_at FROM (SELECT series.method, run.source, run.started_at, "
+      "run.closed_at, run.id, ROW_NUMBER() OVER (PARTITION BY series.method ORDER BY run.id DESC) AS n FROM run "
+      "JOIN specimen ON specimen.id = run.specimen_id JOIN series ON series.id = specimen.series_id "
+      "WHERE run.closed_at <> '' AND run.interrupted = 0) AS newest WHERE n <= ? ORDER BY id");
+  q.addBindValue(qlonglong(most));
+  if (!q.exec()) return out;
+  while (q.next())
+    out.push_back({str(q.value(0).toString()), str(q.value(1).toString()), str(q.value(2).toString()),
+                   str(q.value(3).toString())});
+  return out;
+}
+
 Outcome<Done> Book::check_part(const QByteArray& data, const std::string& hash, int64_t rows,
                                const std::string& channels) {
   if (str(sha256(data)) != hash) return InputError{"is damaged", {}};

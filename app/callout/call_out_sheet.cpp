@@ -140,8 +140,9 @@ QString CallOutSheet::obstacle() const {
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   if (bench_->record().run.has_samples()) return "This piece was run with channels; its stops are not keyed.";
   if (now_.phase == Phase::not_begun && !missing.empty()) return "Set up: " + qs(missing.front());
-  if (now_.phase == Phase::not_begun) return timers_->obstacle();
-  return {};
+  if (now_.phase != Phase::not_begun) return {};
+  const QString wait = timers_->obstacle();
+  return wait.isEmpty() ? bench_->not_theirs() : wait;
 }
 
 void CallOutSheet::refresh() {

@@ -157,7 +157,7 @@ void KitPage::mark_records(const kit::Item& item) {
 void KitPage::add_checks(const kit::Item& item) {
   card_->addSpacing(6);
   card_->addWidget(parts::label("Daily checks", "title"));
-  const std::vector<kit::DailyCheck> checks = bench_->book()->daily_checks(item);
+  const std::vector<kit::DailyCheck> checks = bench_->book()->checks_of(item);
   const std::string words = kit::words_of(checks);
   card_->addWidget(parts::label(
       words.empty() ? QString("A free swing, a reference block, a zero: noted here, drawn over time.") : qs(words),

@@ -88,6 +88,8 @@ class Workbench : public QObject, public FieldHost {
   const TestRecord* series_common() const override { return has_specimen() ? &series_ : nullptr; }
   /// Makes what this piece has the word of its series; pieces that had followed the series so far, follow.
   void hold_for_series();
+  /// A sentence when the piece in hand names an item of the Kit that the person at the bench may not use.
+  QString not_theirs() const;
   /// Brings calibration and state of what a piece not run yet will use up to what the Kit says.
   void renew_papers();
   /// Makes this piece again as its series is.

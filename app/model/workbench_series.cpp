@@ -54,6 +54,13 @@ void Workbench::take_over_from_last() {
   edit("taken over from " + QString::fromStdString(last->code), [&](TestRecord& now) { now = filled; });
 }
 
+QString Workbench::not_theirs() const {
+  const auto items = book_->kit();
+  if (!items) return {};
+  const auto why = kit::not_for(kept_, *method_, *items, book_->operator_name());
+  return why ? QString::fromStdString(*why) : QString();
+}
+
 // Between two pieces a cell is calibrated anew, or dropped: what will be run is judged by what the Kit says now.
 void Workbench::renew_papers() {
   if (!has_specimen() || what_if_ || book_->read_only() || kept_.has_run() || signed_off()) return;

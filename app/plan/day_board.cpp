@@ -45,9 +45,21 @@ void DayBoard::ask() {
 }
 
 Outcome<Done> DayBoard::pin(Id specimen, const std::string& step, const std::string& at) {
+  return change_pin(specimen, step, [&](agenda::Pin& p) { p.at = at; });
+}
+
+Outcome<Done> DayBoard::set_minutes(Id specimen, const std::string& step, int minutes) {
+  return change_pin(specimen, step, [&](agenda::Pin& p) { p.minutes = minutes; });
+}
+
+Outcome<Done> DayBoard::change_pin(Id specimen, const std::string& step,
+                                   const std::function<void(agenda::Pin&)>& change) {
   std::vector<agenda::Pin> pins = plan_pins(*bench_->book());
-  std::erase_if(pins, [&](const agenda::Pin& p) { return p.specimen == specimen && p.step == step; });
-  if (!at.empty()) pins.push_back({specimen, step, at});
+  auto at = std::find_if(pins.begin(), pins.end(),
+                         [&](const agenda::Pin& p) { return p.specimen == specimen && p.step == step; });
+  if (at == pins.end()) at = pins.insert(pins.end(), {specimen, step});
+  change(*at);
+  if (at->at.empty() && at->minutes == 0) pins.erase(at);
   const auto kept = bench_->book()->set_setting(kPlanPins, agenda::pins_to_json(pins));
   if (!kept) return kept.error();
   ask();

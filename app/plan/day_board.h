@@ -27,6 +27,8 @@ class DayBoard : public QObject {
 
   /// Keeps a start chosen by hand, or lets it go (empty `at`).
   Outcome<Done> pin(Id specimen, const std::string& step, const std::string& at);
+  /// Keeps a length chosen by hand, or lets it go (0).
+  Outcome<Done> set_minutes(Id specimen, const std::string& step, int minutes);
   Outcome<Done> keep_hours(const agenda::Hours& hours);
 
  signals:
@@ -35,6 +37,8 @@ class DayBoard : public QObject {
   void minute(const QString& now);
 
  private:
+  Outcome<Done> change_pin(Id specimen, const std::string& step, const std::function<void(agenda::Pin&)>& change);
+
   Workbench* bench_;
   AgendaPtr agenda_;
   agenda::Input input_;

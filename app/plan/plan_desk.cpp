@@ -8,6 +8,7 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/date.h"
+#include "core/quantity/parse.h"
 #include "report/export.h"
 #include "report/page.h"
 
@@ -82,6 +83,17 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   buttons->addWidget(pin_);
   buttons->addStretch();
   chosen_column->addLayout(buttons);
+  auto* length = new QHBoxLayout;
+  length->addWidget(parts::label("Takes", "quiet"));
+  lasts_ = new QLineEdit;
+  lasts_->setProperty("key", "plan-minutes");
+  lasts_->setAccessibleName("How long the step takes");
+  lasts_->setToolTip("25, 25 min or 2 h; emptied, it is worked out again.");
+  lasts_->setFixedWidth(int(76 * theme::scale()));
+  length->addWidget(lasts_);
+  length->addStretch();
+  chosen_column->addLayout(length);
+  connect(lasts_, &QLineEdit::editingFinished, this, &PlanDesk::keep_minutes);
   side->addWidget(chosen);
   auto* unmet = parts::sheet();
   auto* unmet_column = parts::column(unmet, 14, 6);
@@ -196,7 +208,10 @@ void PlanDesk::show_picked() {
   const day::Bar* bar = a && task ? a->layout.of(*task) : nullptr;
   open_->setEnabled(bar != nullptr);
   pin_->setEnabled(bar != nullptr && a->entries[*task].step != "wait");
+  lasts_->setEnabled(pin_->isEnabled());
+  lasts_->setModified(false);
   if (bar == nullptr) {
+    lasts_->clear();
     picked_->setText("Choose a bar to see what it is.");
     pin_->setText("Pin");
     return;
@@ -210,9 +225,31 @@ void PlanDesk::show_picked() {
                           ? qs(to.substr(11))
                           : qs(day_words(to.substr(0, 10), a->from) + " " + to.substr(11));
   picked_->setText("<b>" + qs(t.title).toHtmlEscaped() + "</b><br>" + qs(from.substr(11)) + "–" + end + "<br>" +
-                   where.toHtmlEscaped() +
+                   where.toHtmlEscaped() + "<br>" + qs(a->entries[*task].lasts).toHtmlEscaped() +
                    (t.due ? "<br>due " + qs(day_words(a->entries[*task].due, a->from)) : QString()));
   pin_->setText(t.pinned == bar->start ? "Let it go" : "Pin here");
+  lasts_->setText(QString::number(t.minutes) + " min");
+}
+
+void PlanDesk::keep_minutes() {
+  if (!lasts_->isModified()) return;
+  lasts_->setModified(false);
+  const AgendaPtr a = lanes_->agenda();
+  const auto task = lanes_->selected();
+  if (a == nullptr || !task) return;
+  const QString typed = lasts_->text().trimmed();
+  int minutes = 0;
+  if (!typed.isEmpty()) {
+    bool bare = false;
+    typed.toInt(&bare);
+    const auto read = parse_quantity((bare ? typed + " min" : typed).toStdString(), Dimension::time);
+    if (!read) return bench_->say(qs(read.error().message));
+    minutes = int(std::ceil(read->value / 60));
+    if (minutes < 1 || minutes > agenda::kMostMinutes)
+      return bench_->say("A step takes a minute at least, and 100 days at most.");
+  }
+  const auto kept = board_->set_minutes(a->entries[*task].specimen, a->entries[*task].step, minutes);
+  if (!kept) bench_->say(qs(kept.error().message));
 }
 
 void PlanDesk::show_hours() {

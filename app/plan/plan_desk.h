@@ -30,6 +30,7 @@ class PlanDesk : public Desk {
   void turn(int days);
   void move(size_t task, int minute);
   void toggle_pin(size_t task);
+  void keep_minutes();
   void open_task(size_t task);
   void keep_hours();
 
@@ -40,6 +41,7 @@ class PlanDesk : public Desk {
   LanesView* lanes_;
   QVBoxLayout *unmet_, *people_;
   QPushButton *open_, *pin_;
+  QLineEdit* lasts_;
   QLineEdit* breaks_;
   std::array<QPushButton*, 7> days_{};
   QLabel* hours_error_;

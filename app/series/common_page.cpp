@@ -6,6 +6,7 @@
 #include "app/theme/theme.h"
 #include "core/bench/common.h"
 #include "core/bench/material.h"
+#include "core/series/series.h"
 
 namespace fortitor {
 
@@ -41,6 +42,7 @@ void CommonPage::open(Id series, int) {
 void CommonPage::rebuild() {
   parts::clear(sheets_);
   forms_.clear();
+  of_series_ = nullptr;
   const auto settings = bench_->book()->series_record(series_);
   if (!settings) return say(qs(settings.error().message));
   settings_ = *settings;
@@ -81,8 +83,14 @@ void CommonPage::rebuild() {
   middle->addStretch();
   QVBoxLayout* right = sheet_of(4, 370);
   right->addWidget(parts::label("What they must meet", "heading"));
-  limits_ = new LimitsForm(this, *method_);
+  limits_ = new LimitsForm(this, Limitable::pieces_of(*method_));
   right->addWidget(limits_);
+  const std::string looked_at = series_key(*method_, settings_);
+  if (const auto spec = method_->result(looked_at)) {
+    right->addWidget(parts::label("What the series must meet: " + qs(spec->name), "title"));
+    of_series_ = new LimitsForm(this, Limitable::series_under(*method_, looked_at));
+    right->addWidget(of_series_);
+  }
   form(right, "How they are judged", 2, [](const FieldSpec& f) {
     return f.stage == Stage::evaluate || (f.stage == Stage::prepare && f.path.rfind("settings.", 0) == 0);
   });
@@ -117,6 +125,7 @@ void CommonPage::refresh() {
   for (FieldForm* f : forms_) f->refresh();
   equipment_->refresh();
   limits_->refresh();
+  if (of_series_) of_series_->refresh();
   const std::string usual = material::usual_words(settings_, units());
   usual_->setText(usual.empty() ? QString() : "Usual: " + qs(usual));
   usual_->setVisible(!usual.empty());

@@ -47,6 +47,7 @@ class CommonPage : public Desk, public FieldHost {
   std::vector<FieldForm*> forms_;
   EquipmentPanel* equipment_ = nullptr;
   LimitsForm* limits_ = nullptr;
+  LimitsForm* of_series_ = nullptr;  ///< limits of the series as a whole
   QLabel* usual_ = nullptr;
   QVBoxLayout* pieces_ = nullptr;
   TaskPtr comparing_;

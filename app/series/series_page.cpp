@@ -233,6 +233,11 @@ void SeriesPage::fill_numbers() {
     if (r.spec.key.rfind("ml_", 0) == 0) continue;  // the mean and s above are these where bounds are among the values
     if (r.censored && r.censored->above) number = "≥ " + number;
     line(name, qs(number) + " " + unit, r.spec.key == "mean");
+    if (const std::string stands = stand_words(r, set); !stands.empty()) {
+      auto* words = parts::label(qs(stands), r.verdict == Verdict::meets ? "quiet" : "caution");
+      words->setAlignment(Qt::AlignRight);
+      numbers_->addWidget(words);
+    }
   }
   bool any = false;
   for (const Finding& f : e.findings) {

@@ -55,7 +55,8 @@ void EquipmentPanel::build_slot(QVBoxLayout* into, const EquipmentSlot& slot) {
   Slot s{&slot};
   std::vector<FieldSpec> fields;
   for (const FieldSpec& f : slot.fields)
-    if (!(elsewhere_ && elsewhere_(f.path)) && field_applies(*method_->field(f.path), host_->record()))
+    if (!slot.from_kit && !(elsewhere_ && elsewhere_(f.path)) &&
+        field_applies(*method_->field(f.path), host_->record()))
       fields.push_back(*method_->field(f.path));
   std::vector<const kit::Item*> own;
   for (const kit::Item& i : items_)
@@ -69,7 +70,7 @@ void EquipmentPanel::build_slot(QVBoxLayout* into, const EquipmentSlot& slot) {
     s.choice->setAccessibleName(qs(slot.label) + " from the Kit");
     s.choice->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     s.choice->setMinimumContentsLength(10);
-    s.choice->addItem("typed here", 0);
+    s.choice->addItem(slot.from_kit ? "none" : "typed here", 0);
     for (const kit::Item* i : own) {
       const std::string rating = kit::rating_words(*i, host_->units());
       s.choice->addItem(qs(i->name() + (rating.empty() ? "" : "  " + rating)), QVariant::fromValue(i->id));
@@ -85,7 +86,7 @@ void EquipmentPanel::build_slot(QVBoxLayout* into, const EquipmentSlot& slot) {
   s.form = new FieldForm(host_);
   s.form->show_fields(shown, 2);
   into->addWidget(s.form);
-  if (!slot.papers.empty()) {
+  if (!slot.papers.empty() && !slot.from_kit) {
     s.keep = parts::button("Keep in the Kit", "kit-keep:" + qs(slot.id));
     s.keep->setToolTip("Next time it is chosen, not typed. Its calibration is entered in the Kit.");
     auto* row = new QHBoxLayout;
@@ -109,8 +110,10 @@ void EquipmentPanel::choose_bench(int index) {
 void EquipmentPanel::choose_item(const Slot& s) {
   const auto id = s.choice->currentData().toLongLong();
   if (id == 0)
-    host_->edit(qs(s.slot->label) + " typed here", [&](TestRecord& r) {
+    host_->edit(qs(s.slot->label) + (s.slot->from_kit ? ": none" : " typed here"), [&](TestRecord& r) {
       r.fields.erase("equipment." + s.slot->id + ".id");
+      for (const FieldSpec& f : s.slot->fields)
+        if (f.brought) r.fields.erase(f.path);
       for (const FieldSpec& f : s.slot->papers) r.fields.erase(f.path);  // they are those of the item
     });
   for (const kit::Item& i : items_)

@@ -22,6 +22,8 @@ class EquipmentPanel : public QWidget {
   void show_slots(const Method& method, std::optional<Stage> stage,
                   const std::function<bool(const std::string& path)>& elsewhere = {});
   void refresh();
+  /// The Kit as it was when the slots were built.
+  const std::vector<kit::Item>& items() const { return items_; }
 
  private:
   struct Slot {

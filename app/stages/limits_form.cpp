@@ -9,13 +9,28 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/record/json.h"
+#include "core/series/series.h"
 
 namespace fortitor {
 
 using parts::qs;
 
-LimitsForm::LimitsForm(FieldHost* host, const Method& method, QWidget* parent)
-    : QWidget(parent), host_(host), method_(method) {
+Limitable Limitable::pieces_of(const Method& method) {
+  return {method.limit_keys, method.result, [&method](const TestRecord& r) {
+            std::vector<ResultSpec> out;
+            for (const ResultSpec& spec : method.reported(r))
+              if (method.limit_dimension && method.limit_dimension(spec.key) && !spec.symbol.empty())
+                out.push_back(spec);
+            return out;
+          }};
+}
+
+Limitable Limitable::series_under(const Method& method, const std::string& result) {
+  return {series_limits_of(result), [&method](const std::string& key) { return series_limit(method, key); }};
+}
+
+LimitsForm::LimitsForm(FieldHost* host, Limitable of, QWidget* parent)
+    : QWidget(parent), host_(host), of_(std::move(of)) {
   setObjectName("plain");
   auto* column = parts::column(this, 0, 6);
   grid_ = new QGridLayout;
@@ -36,12 +51,13 @@ LimitsForm::LimitsForm(FieldHost* host, const Method& method, QWidget* parent)
     add_line(key);
     lines_.back().min->setFocus();
   });
-  for (const std::string& key : method.limit_keys) add_line(key);
+  others_->setVisible(bool(of_.others));
+  for (const std::string& key : of_.first) add_line(key);
   refresh();
 }
 
 void LimitsForm::add_line(const std::string& key) {
-  const auto spec = method_.result(key);
+  const auto spec = of_.result(key);
   if (!spec) return;
   const int n = int(lines_.size()) + 1;
   grid_->addWidget(parts::label(qs(plain_symbol(spec->symbol)) + "  " + qs(spec->name)), n, 0);
@@ -60,13 +76,12 @@ void LimitsForm::add_line(const std::string& key) {
 
 // Those of common use stand first; any other number of the method is added by its name.
 void LimitsForm::offer_others() {
+  if (!of_.others) return;
   others_->clear();
   others_->addItem("A limit on…", QString());
-  for (const ResultSpec& spec : method_.reported(host_->record())) {
+  for (const ResultSpec& spec : of_.others(host_->record())) {
     const bool there = std::any_of(lines_.begin(), lines_.end(), [&](const Line& l) { return l.key == spec.key; });
-    const auto dimension = method_.limit_dimension ? method_.limit_dimension(spec.key) : std::nullopt;
-    if (!there && dimension && !spec.symbol.empty())
-      others_->addItem(qs(plain_symbol(spec.symbol)) + "  " + qs(spec.name), qs(spec.key));
+    if (!there) others_->addItem(qs(plain_symbol(spec.symbol)) + "  " + qs(spec.name), qs(spec.key));
   }
 }
 
@@ -74,7 +89,7 @@ void LimitsForm::keep(const Line& line, bool min) {
   QLineEdit* e = min ? line.min : line.max;
   if (!e->isModified()) return;
   e->setModified(false);
-  const auto spec = method_.result(line.key);
+  const auto spec = of_.result(line.key);
   const QString typed = e->text().trimmed();
   std::optional<Reading> bound;
   if (!typed.isEmpty()) {
@@ -112,10 +127,12 @@ void LimitsForm::keep(const Line& line, bool min) {
 void LimitsForm::refresh() {
   // What the record limits beyond the usual, out of a file or by the series, is seen too.
   for (const auto& [key, limit] : host_->record().limits)
-    if (std::none_of(lines_.begin(), lines_.end(), [&, k = key](const Line& l) { return l.key == k; })) add_line(key);
+    if (of_.result(key) &&
+        std::none_of(lines_.begin(), lines_.end(), [&, k = key](const Line& l) { return l.key == k; }))
+      add_line(key);
   for (const Line& line : lines_) {
     const auto it = host_->record().limits.find(line.key);
-    const auto spec = method_.result(line.key);
+    const auto spec = of_.result(line.key);
     for (bool min : {true, false}) {
       QLineEdit* e = min ? line.min : line.max;
       if (e->isModified()) continue;

@@ -8,11 +8,21 @@
 
 namespace fortitor {
 
+/// What can be limited: those that stand there first, any by its key, and those to be added by name.
+struct Limitable {
+  std::vector<std::string> first;
+  std::function<std::optional<ResultSpec>(const std::string& key)> result;
+  std::function<std::vector<ResultSpec>(const TestRecord&)> others = {};
+  static Limitable pieces_of(const Method& method);
+  /// A series as a whole, under that result: its mean, its smallest, its scatter.
+  static Limitable series_under(const Method& method, const std::string& result);
+};
+
 class LimitsForm : public QWidget {
   Q_OBJECT
 
  public:
-  LimitsForm(FieldHost* host, const Method& method, QWidget* parent = nullptr);
+  LimitsForm(FieldHost* host, Limitable of, QWidget* parent = nullptr);
   void refresh();
 
  private:
@@ -26,7 +36,7 @@ class LimitsForm : public QWidget {
   void offer_others();
 
   FieldHost* host_;
-  const Method& method_;
+  Limitable of_;
   std::vector<Line> lines_;
   class QGridLayout* grid_;
   class QComboBox* others_;

@@ -122,7 +122,7 @@ QWidget* PrepareStage::limits_sheet() {
   auto* sheet = parts::sheet();
   auto* layout = parts::column(sheet, 14, 8);
   layout->addWidget(parts::label("What it must meet", "heading"));
-  limits_ = new LimitsForm(bench_, bench_->method());
+  limits_ = new LimitsForm(bench_, Limitable::pieces_of(bench_->method()));
   layout->addWidget(limits_);
   layout->addWidget(parts::label(
       "Values and their units come from the drawing or the order. The program rates nothing by itself.", "hint"));

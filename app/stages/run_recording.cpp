@@ -20,7 +20,8 @@ constexpr int kShowMs = 160;
 void RunStage::start() {
   if (const auto allowed = may(Papers(*bench_->book()), bench_->book()->operator_name(), "tests"); !allowed)
     return bench_->say(qs(allowed.error().message));
-  const QString why = obstacle();
+  QString why = obstacle();
+  if (why.isEmpty()) why = bench_->not_theirs();
   if (!why.isEmpty()) {
     bench_->say(why);
     return;

@@ -1,5 +1,7 @@
 #include "app/stages/setup_stage.h"
 
+#include <algorithm>
+#include <cmath>
 #include <set>
 
 #include "app/theme/parts.h"
@@ -145,11 +147,58 @@ void SetupStage::use_all() {
   bench_->edit("all advice used", [&](TestRecord& r) {
     for (const Advice& a : plan_.advice) {
       const FieldSpec* field = bench_->method().field(a.setting);
-      if (field == nullptr || in_use(a)) continue;
+      if (field == nullptr) continue;
+      if (const auto fitting = carriers(a)) {
+        const auto used = [&](const kit::Item* i) { return i->name() == r.fields.text(i->path("id")); };
+        if (!fitting->empty() && std::none_of(fitting->begin(), fitting->end(), used))
+          kit::fill(r, bench_->method(), *fitting->front());
+        continue;
+      }
+      if (in_use(a)) continue;
       if (const auto v = bench_->parse_field(*field, qs(typed_value(a.value, a.dimension, units, 3))))
         r.fields.set(a.setting, *v);
     }
   });
+}
+
+std::optional<std::vector<const kit::Item*>> SetupStage::carriers(const Advice& a) const {
+  for (const EquipmentSlot& slot : bench_->method().equipment) {
+    if (slot.rating.empty() || slot.rating != a.setting || !plan_.expected) continue;
+    const auto& items = equipment_->items();
+    if (std::any_of(items.begin(), items.end(), [&](const kit::Item& i) { return i.kind == slot.id && !i.retired(); }))
+      return kit::that_carry(items, slot, *plan_.expected, bench_->today());
+  }
+  return std::nullopt;
+}
+
+bool SetupStage::advise_items(const Advice& a, const std::vector<const kit::Item*>& fitting) {
+  const QString quiet = "</b> <span style='color:" + theme::color(theme::Ink::quiet).name() + "'>";
+  const auto size = [&](double v) { return qs(format_value(v, a.dimension, bench_->units(), 3)); };
+  if (fitting.empty())
+    advice_->addWidget(parts::rich_label(qs(a.label).toHtmlEscaped() + ": <b>nothing in the Kit carries it" + quiet +
+                                         (size(a.value) + " wanted, " + qs(a.why)).toHtmlEscaped() + "</span>"));
+  bool wanted = !fitting.empty();
+  for (const kit::Item* item : fitting) {
+    const std::string now = bench_->record().fields.text(item->path("id"));
+    wanted = wanted && item->name() != now;
+    auto* row = new QHBoxLayout;
+    const double rating = item->fields.number(a.setting).value_or(0);
+    row->addWidget(parts::rich_label(
+                       qs(a.label).toHtmlEscaped() + ": <b>" + qs(item->name()).toHtmlEscaped() + quiet +
+                       ("expected are " + QString::number(std::lround(100 * plan_.expected->low / rating)) + "–" +
+                        QString::number(std::lround(100 * plan_.expected->high / rating)) + " % of its " + size(rating))
+                           .toHtmlEscaped() +
+                       "</span>"),
+                   1);
+    auto* use = parts::button(item->name() == now ? "in use" : "Use", "use-item:" + qs(item->name()));
+    use->setEnabled(item->name() != now);
+    connect(use, &QPushButton::clicked, this, [this, taken = *item, label = a.label] {
+      bench_->edit(qs(label + ": " + taken.name()), [&](TestRecord& r) { kit::fill(r, bench_->method(), taken); });
+    });
+    row->addWidget(use, 0, Qt::AlignTop);
+    advice_->addLayout(row);
+  }
+  return wanted;
 }
 
 void SetupStage::refresh_advice() {
@@ -159,6 +208,10 @@ void SetupStage::refresh_advice() {
   for (const Advice& a : plan_.advice) {
     const FieldSpec* field = bench_->method().field(a.setting);
     if (field == nullptr) continue;
+    if (const auto fitting = carriers(a)) {
+      open += advise_items(a, *fitting) ? 1 : 0;
+      continue;
+    }
     const bool same = in_use(a);
     open += same ? 0 : 1;
     auto* row = new QHBoxLayout;

@@ -24,6 +24,11 @@ class SetupStage : public StagePage {
 
  private:
   void refresh_advice();
+  /// Items of the Kit that carry what is expected, for an advice on a rating; nothing where the Kit has none of that
+  /// kind.
+  std::optional<std::vector<const kit::Item*>> carriers(const Advice& advice) const;
+  /// Those, to be taken by name. Whether one of them is wanted still.
+  bool advise_items(const Advice& advice, const std::vector<const kit::Item*>& fitting);
   void refresh_missing();
   bool in_use(const Advice& a) const;
   void use_all();

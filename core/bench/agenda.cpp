@@ -6,6 +6,7 @@
 
 #include "core/bench/progress.h"
 #include "core/quantity/date.h"
+#include "core/quantity/format.h"
 #include "core/quantity/plain.h"
 
 namespace fortitor::agenda {
@@ -46,22 +47,6 @@ std::vector<day::Span> closed(const Person& p, const Hours& hours, const std::st
   return out;
 }
 
-std::vector<std::string> names_in(const std::string& list) {
-  std::vector<std::string> out;
-  std::string word;
-  for (size_t i = 0; i <= list.size(); ++i) {
-    if (i < list.size() && list[i] != ',' && list[i] != ';') {
-      word += list[i];
-      continue;
-    }
-    while (!word.empty() && word.front() == ' ') word.erase(word.begin());
-    while (!word.empty() && word.back() == ' ') word.pop_back();
-    if (!word.empty()) out.push_back(word);
-    word.clear();
-  }
-  return out;
-}
-
 // Resources, each once.
 class Machines {
  public:
@@ -71,7 +56,7 @@ class Machines {
     const auto [it, fresh] = at_.try_emplace(item.kind + "/" + item.name(), p_.resources.size());
     if (!fresh) return it->second;
     Resource r{it->first, item.name()};
-    r.who = names_in(item.fields.text("settings.who"));
+    r.who = kit::names_in(item.fields.text("settings.who"));
     const std::string due = item.due();
     if (item.retired()) {
       r.ends = 0;
@@ -137,7 +122,39 @@ std::vector<std::vector<size_t>> needs_of(const Piece& piece, const Input& in, M
   return out;
 }
 
+std::string span_words(int minutes) {
+  if (minutes < 120) return std::to_string(minutes) + " min";
+  if (minutes < 2 * kDay) return significant(minutes / 60.0, 2) + " h";
+  return significant(double(minutes) / kDay, 2) + " d";
+}
+
+const Pin* chosen(const Input& in, long long specimen, const std::string& step) {
+  for (const Pin& pin : in.pins)
+    if (pin.specimen == specimen && pin.step == step) return &pin;
+  return nullptr;
+}
+
 }  // namespace
+
+Lasting run_lasting(const Method& method, const TestRecord& record, const Past& past) {
+  constexpr int kHandling = 4;  // into the grips, zero, out again
+  const int usual = method.minutes.run;
+  const auto worked_out = method.run_time ? method.run_time(record) : std::nullopt;
+  const auto with_hands = [](double minutes) { return kHandling + std::max(1, int(std::ceil(minutes))); };
+  if (worked_out && worked_out->alone) {
+    const int machine = int(std::min(std::ceil(worked_out->seconds / 60), 1e6));
+    return {machine, std::min(machine, usual), worked_out->why};
+  }
+  if (past.runs >= kFewRuns && past.minutes > 0) {
+    const int n = with_hands(std::min(past.minutes, 1e6));
+    return {n, n, "the last " + std::to_string(past.runs) + " runs of this kind"};
+  }
+  if (worked_out) {
+    const int n = with_hands(std::min(worked_out->seconds / 60, 1e6));
+    return {n, n, worked_out->why};
+  }
+  return {usual, usual, "what it usually takes"};
+}
 
 Agenda plan(const Input& in) {
   Agenda a;
@@ -164,19 +181,21 @@ Agenda plan(const Input& in) {
       t.id = piece.code + "/" + step;
       t.title = piece.code + ": " + words;
       t.group = piece.job + "/" + piece.series;
+      std::string lasts = span_words(length);
+      if (const Pin* by_hand = chosen(in, piece.specimen, step); by_hand != nullptr && by_hand->minutes > 0 && person)
+        length = by_hand->minutes, lasts = span_words(length) + ", as typed";
       t.minutes = length;
       t.attended = person ? length : 0;
       t.earliest = now;
       if (before) t.after = {*before};
-      for (const Pin& pin : in.pins)
-        if (pin.specimen == piece.specimen && pin.step == step) {
-          const int at = minute_of(in.from, pin.at);
-          if (at >= now && at < p.horizon) t.pinned = at;  // what lies behind is history
-        }
+      if (const Pin* pin = chosen(in, piece.specimen, step); pin != nullptr && !pin->at.empty()) {
+        const int at = minute_of(in.from, pin->at);
+        if (at >= now && at < p.horizon) t.pinned = at;  // what lies behind is history
+      }
       before = p.tasks.size();
       p.tasks.push_back(std::move(t));
       a.entries.push_back({piece.specimen, step, piece.job, piece.code, piece.series,
-                           is_day(piece.due) ? piece.due : std::string(), stage});
+                           is_day(piece.due) ? piece.due : std::string(), stage, std::move(lasts)});
       return p.tasks.back();
     };
     const auto due = [&](Task& t) {
@@ -208,7 +227,12 @@ Agenda plan(const Input& in) {
         wait.needs = {{machines.place(timer.name)}};
       }
       auto needs = needs_of(piece, in, machines);
-      Task& run = add("run", "run", Stage::run, minutes.run, true);
+      const auto past = in.past.find(piece.method->id);
+      const Lasting lasting = run_lasting(*piece.method, piece.record, past == in.past.end() ? Past{} : past->second);
+      Task& run = add("run", "run", Stage::run, lasting.machine, true);
+      const Pin* typed = chosen(in, piece.specimen, "run");
+      if (typed == nullptr || typed->minutes <= 0) a.entries.back().lasts += ": " + lasting.why;
+      if (lasting.person < lasting.machine) run.attended = std::min(run.minutes, lasting.person);
       run.needs = std::move(needs);
       if (!piece.timer_ends.empty()) {
         run.earliest = std::max(now, minute_of(in.from, piece.timer_ends));

@@ -1,6 +1,7 @@
 // The day plan of a laboratory: what the pieces of its jobs still want, laid out on machines, people and waits.
 #pragma once
 
+#include <map>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -43,11 +44,30 @@ struct Piece {
   bool on_rig = false;            ///< runs by itself already
 };
 
-/// A start chosen by hand.
+/// A start or a length chosen by hand.
 struct Pin {
   long long specimen = 0;
-  std::string step, at;  ///< "2026-11-26T10:00", local
+  std::string step, at = {};  ///< "2026-11-26T10:00", local; empty: only its length is chosen
+  int minutes = 0;            ///< 0: as it is worked out
 };
+
+/// What runs of a method took in this book: the median of the last of them, minutes.
+struct Past {
+  double minutes = 0;
+  size_t runs = 0;
+};
+inline constexpr size_t kPastRuns = 20;  ///< that are looked at
+inline constexpr size_t kFewRuns = 3;    ///< with fewer nothing is said
+
+/// How long a step takes: on its machine, of a person; and where that comes from.
+struct Lasting {
+  int machine = 0, person = 0;
+  std::string why;
+};
+/// Of a run: what a machine does alone by its own time; else the book's past, else what the record asks for, both with
+/// what goes in and out of the grips; else what the method usually takes.
+Lasting run_lasting(const Method& method, const TestRecord& record, const Past& past);
+inline constexpr long long kMostMinutes = 100LL * day::kDay;  ///< of a step
 Outcome<std::vector<Pin>> pins_from_json(std::string_view json);
 std::string pins_to_json(const std::vector<Pin>& pins);
 
@@ -67,6 +87,7 @@ struct Input {
   std::vector<kit::Item> items;
   std::vector<Pin> pins;
   std::vector<ToMake> to_make = {};
+  std::map<std::string, Past> past = {};  ///< by method
 };
 
 /// Steps: "before" (prepare, measure, set up), "wait" (cure, conditioning), "run", "after" (measure, judge, sign).
@@ -76,6 +97,7 @@ struct Agenda {
     std::string step, job, code, series;
     std::string due;               ///< day of the job; empty: none
     Stage stage = Stage::prepare;  ///< where the work is done
+    std::string lasts;             ///< where its length comes from: "8 min: the last 12 runs"
   };
   std::string from;
   day::Problem problem;

@@ -1,4 +1,5 @@
 // The day plan in and out: hours and pins as the book keeps them; JSON, iCalendar and text of a plan.
+#include <algorithm>
 #include <nlohmann/json.hpp>
 #include <set>
 
@@ -137,14 +138,21 @@ Outcome<std::vector<Pin>> pins_from_json(std::string_view text) {
   std::vector<Pin> out;
   for (const Json& p : j)
     if (p.is_object() && p.contains("specimen") && p["specimen"].is_number_integer() && p.contains("step") &&
-        p["step"].is_string() && p.contains("at") && p["at"].is_string())
-      out.push_back({p["specimen"].get<long long>(), p["step"].get<std::string>(), p["at"].get<std::string>()});
+        p["step"].is_string() && p.contains("at") && p["at"].is_string()) {
+      Pin pin{p["specimen"].get<long long>(), p["step"].get<std::string>(), p["at"].get<std::string>()};
+      if (p.contains("minutes") && p["minutes"].is_number_integer())
+        pin.minutes = int(std::clamp<long long>(p["minutes"].get<long long>(), 0, kMostMinutes));
+      out.push_back(std::move(pin));
+    }
   return out;
 }
 
 std::string pins_to_json(const std::vector<Pin>& pins) {
   Json j = Json::array();
-  for (const Pin& p : pins) j.push_back({{"specimen", p.specimen}, {"step", p.step}, {"at", p.at}});
+  for (const Pin& p : pins) {
+    j.push_back({{"specimen", p.specimen}, {"step", p.step}, {"at", p.at}});
+    if (p.minutes > 0) j.back()["minutes"] = p.minutes;
+  }
   return j.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
@@ -165,6 +173,7 @@ std::string to_json(const Agenda& a) {
                          {"person", b.person ? Json(a.problem.resources[*b.person].name) : Json(nullptr)},
                          {"pinned", t.pinned == b.start},
                          {"due", t.due ? Json(e.due) : Json(nullptr)},
+                         {"lasts", e.lasts},
                          {"late_minutes", b.late}});
   }
   j["unmet"] = Json::array();

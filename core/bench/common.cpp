@@ -31,9 +31,13 @@ std::vector<const FieldSpec*> fields_of(const Method& method) {
   return out;
 }
 
+bool of_pieces(const std::string& limit_key) {
+  return limit_key.find('.') == std::string::npos;
+}
+
 bool any(const TestRecord& record, const Method& method) {
   const auto all = fields_of(method);
-  return !record.limits.empty() ||
+  return std::any_of(record.limits.begin(), record.limits.end(), [](const auto& l) { return of_pieces(l.first); }) ||
          std::any_of(all.begin(), all.end(), [&](const FieldSpec* f) { return record.fields.has(f->path); });
 }
 
@@ -49,13 +53,16 @@ int take_over(TestRecord& to, const TestRecord& from, const Method& method) {
     to.fields.set(f->path, *v);
     ++n;
   }
-  for (const auto& [key, limit] : from.limits) n += to.limits.emplace(key, limit).second ? 1 : 0;
+  for (const auto& [key, limit] : from.limits)
+    if (of_pieces(key)) n += to.limits.emplace(key, limit).second ? 1 : 0;
   return n;
 }
 
 void set(TestRecord& to, const TestRecord& from, const Method& method) {
   for (const FieldSpec* f : fields_of(method)) copy(to.fields, from.fields, f->path);
-  to.limits = from.limits;
+  std::erase_if(to.limits, [](const auto& l) { return of_pieces(l.first); });
+  for (const auto& [key, limit] : from.limits)
+    if (of_pieces(key)) to.limits[key] = limit;
 }
 
 void adopt(TestRecord& piece, const TestRecord& series, const Method& method) {
@@ -64,7 +71,8 @@ void adopt(TestRecord& piece, const TestRecord& series, const Method& method) {
     if (slot.empty() ? series.fields.has(f->path) : series.fields.any_under(slot.substr(0, slot.size() - 1)))
       copy(piece.fields, series.fields, f->path);
   }
-  for (const auto& [key, limit] : series.limits) piece.limits[key] = limit;
+  for (const auto& [key, limit] : series.limits)
+    if (of_pieces(key)) piece.limits[key] = limit;
 }
 
 bool follow(TestRecord& piece, const TestRecord& before, const TestRecord& now, const Method& method) {
@@ -93,7 +101,8 @@ bool follow(TestRecord& piece, const TestRecord& before, const TestRecord& now, 
   };
   std::vector<std::string> keys;
   for (const TestRecord* r : {&before, &now})
-    for (const auto& [key, limit] : r->limits) keys.push_back(key);
+    for (const auto& [key, limit] : r->limits)
+      if (of_pieces(key)) keys.push_back(key);
   for (const std::string& key : keys) {
     const Limit old = limit_of(before, key), value = limit_of(now, key), own = limit_of(was, key);
     if (old == value || own == value || !(own == old || own == Limit{})) continue;
@@ -113,7 +122,7 @@ std::vector<std::string> differences(const TestRecord& piece, const TestRecord& 
       out.push_back(f->label);
   for (const auto& [key, limit] : series.limits) {
     const auto it = piece.limits.find(key);
-    if (it != piece.limits.end() && it->second == limit) continue;
+    if (!of_pieces(key) || (it != piece.limits.end() && it->second == limit)) continue;
     const auto spec = method.result(key);
     out.push_back("limit of " + (spec ? spec->name : key));
   }

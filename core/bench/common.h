@@ -12,6 +12,9 @@ namespace fortitor::common {
 /// The fields of a method that hold for a whole series, papers of the equipment included.
 std::vector<const FieldSpec*> fields_of(const Method& method);
 
+/// Whether a limit is one of every piece; the others are of the series as a whole ("rm.mean").
+bool of_pieces(const std::string& limit_key);
+
 /// Whether anything of the kind is there.
 bool any(const TestRecord& record, const Method& method);
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/methods/support/calibration.h"
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/quantity/format.h"
@@ -98,7 +99,8 @@ const std::vector<EquipmentSlot>& kinds() {
     std::vector<EquipmentSlot> out;
     for (const Method* m : methods::all())
       for (const EquipmentSlot& s : m->equipment)
-        if (!s.papers.empty() && std::none_of(out.begin(), out.end(), [&](const auto& k) { return k.id == s.id; }))
+        if (!s.papers.empty() && !s.from_kit &&
+            std::none_of(out.begin(), out.end(), [&](const auto& k) { return k.id == s.id; }))
           out.push_back(s);
     for (EquipmentSlot& s : equipment::shelf()) out.push_back(std::move(s));
     return out;
@@ -214,11 +216,59 @@ Outcome<Done> check(const Item& item) {
     return InputError{fault->message + ". It is not kept.", {}};
   if (const auto months = item.fields.number("settings.interval"); months && !(*months >= 1 && *months <= 1200))
     return InputError{"An interval is from 1 to 1200 months.", {}};
+  if (const std::string errors = item.fields.text(item.path("errors")); !errors.empty())
+    if (const auto read = calibration::read(errors, calibration::dimension_of(item.kind)); !read) return read.error();
   const std::string last = item.fields.text(item.path("calibrated")), due = item.due();
   if (!last.empty() && !due.empty() && due < last)
     return InputError{"It would be due on " + day_words(due) + ", before it was calibrated on " + day_words(last) + ".",
                       {}};
   return Done{};
+}
+
+std::vector<std::string> names_in(const std::string& list) {
+  std::vector<std::string> out;
+  std::string word;
+  for (size_t i = 0; i <= list.size(); ++i) {
+    if (i < list.size() && list[i] != ',' && list[i] != ';') {
+      word += list[i];
+      continue;
+    }
+    while (!word.empty() && word.front() == ' ') word.erase(word.begin());
+    while (!word.empty() && word.back() == ' ') word.pop_back();
+    if (!word.empty()) out.push_back(word);
+    word.clear();
+  }
+  return out;
+}
+
+std::vector<const Item*> that_carry(const std::vector<Item>& items, const EquipmentSlot& slot,
+                                    const Expectation& expected, const std::string& today, double least, double most) {
+  std::vector<const Item*> out;
+  const auto rating = [&](const Item& i) { return i.fields.number(slot.rating).value_or(0); };
+  for (const Item& i : items) {
+    const State state = i.kind == slot.id ? state_on(i, today) : State::retired;
+    if (state != State::ready && state != State::soon) continue;
+    if (expected.high <= most * rating(i) && expected.low >= least * rating(i)) out.push_back(&i);
+  }
+  std::sort(out.begin(), out.end(), [&](const Item* a, const Item* b) {
+    return std::pair(rating(*a), a->name()) < std::pair(rating(*b), b->name());
+  });
+  return out;
+}
+
+std::optional<std::string> not_for(const TestRecord& record, const Method& method, const std::vector<Item>& items,
+                                   const std::string& person) {
+  for (const EquipmentSlot& slot : method.equipment) {
+    const Item* item = used_in(record, slot.id, items);
+    if (item == nullptr) continue;
+    const auto who = names_in(item->fields.text("settings.who"));
+    if (who.empty() || std::find(who.begin(), who.end(), person) != who.end()) continue;
+    std::string names;
+    for (size_t i = 0; i < who.size(); ++i) names += (i == 0 ? "" : i + 1 == who.size() ? " and " : ", ") + who[i];
+    return item->name() + " is for " + names + " alone" + (person.empty() ? "" : ", not for " + person) +
+           ": choose another, or let the keeper of the Kit change who may use it.";
+  }
+  return std::nullopt;
 }
 
 bool fits(const Item& item, const Method& method) {

@@ -71,6 +71,17 @@ void fill(TestRecord& record, const Method& method, const Item& bench, const std
 /// Brings the papers of every item the record names up to what the Kit says now: calibrated anew, held since. What was
 /// typed of its ratings stays. False when nothing changed. For pieces not run yet: a run keeps the papers of its day.
 bool renew_papers(TestRecord& record, const Method& method, const std::vector<Item>& items);
+/// Items of a slot whose rating carries what is expected, within `least` to `most` of it, smallest first; none that is
+/// held, retired or out of calibration on that day. `expected` in the quantity of the rating.
+std::vector<const Item*> that_carry(const std::vector<Item>& items, const EquipmentSlot& slot,
+                                    const Expectation& expected, const std::string& today, double least = 0.1,
+                                    double most = 0.9);
+
+/// Names in a list parted by commas or semicolons.
+std::vector<std::string> names_in(const std::string& list);
+/// A sentence when an item that the record names is not for that person ("settings.who"); nothing when all are.
+std::optional<std::string> not_for(const TestRecord& record, const Method& method, const std::vector<Item>& items,
+                                   const std::string& person);
 /// Item that the record names in a slot; null when it is none of these.
 const Item* used_in(const TestRecord& record, const std::string& kind, const std::vector<Item>& items);
 /// Whether the record still says of the slot what the item says (typed over: false).

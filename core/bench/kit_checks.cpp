@@ -3,6 +3,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/quantity/format.h"
 #include "core/quantity/parse.h"
 #include "core/statistics/relation.h"
 
@@ -33,6 +34,26 @@ Series read(const std::vector<DailyCheck>& checks) {
 }
 
 }  // namespace
+
+std::optional<DailyCheck> check_in(const TestRecord& r, const std::string& kind) {
+  if (r.tested_at.empty()) return std::nullopt;
+  DailyCheck out{r.tested_at, "", r.operator_name, "read for " + r.specimen_id()};
+  if (kind == "reference_block") {
+    double sum = 0;
+    size_t n = 0;
+    for (const Reading& one : r.fields.readings("specimen.block.readings"))
+      if (one.value) sum += *one.value, ++n;
+    if (n == 0) return std::nullopt;
+    out.value = significant(sum / double(n), 4);
+  } else if (kind == "pendulum" || kind == "hammer") {
+    const Readings swing = r.fields.readings("run.free_swing.beta");
+    if (swing.empty() || !swing.front().value) return std::nullopt;
+    out.value = typed_value(*swing.front().value, Dimension::angle, UnitSet::si, 4);
+  } else {
+    return std::nullopt;
+  }
+  return out;
+}
 
 Outcome<Done> fits(const DailyCheck& check, const std::vector<DailyCheck>& before) {
   const auto q = parse_any_quantity(check.value);

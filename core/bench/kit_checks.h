@@ -7,6 +7,7 @@
 
 #include "core/figure/figure.h"
 #include "core/outcome.h"
+#include "core/record/record.h"
 
 namespace fortitor::kit {
 
@@ -16,6 +17,9 @@ struct DailyCheck {
   std::string by, note;
 };
 
+/// What a record read on an item as a check of it: the mean of a reference block before the work, the free swing of a
+/// pendulum or hammer; nothing for other kinds and where it was not read. `at` as the record has its time.
+std::optional<DailyCheck> check_in(const TestRecord& record, const std::string& kind);
 /// Errors: no number, or a unit of another dimension than the checks before.
 Outcome<Done> fits(const DailyCheck& check, const std::vector<DailyCheck>& before);
 /// The checks in order with their mean and control limits (individuals and moving ranges); empty for fewer than two.

@@ -46,6 +46,7 @@ struct EquipmentSlot {
   std::vector<FieldSpec> papers;  ///< what an item of the Kit brings along: serial mark, calibration, state
   std::string rating;             ///< path of its rating; empty: it has none
   bool in_load_path = false;
+  bool from_kit = false;  ///< chosen where the Kit has one, never typed
 
   /// Dimension of the rating, none without one.
   Dimension rated_in() const;
@@ -112,6 +113,13 @@ struct Minutes {
   int before = 6, run = 12, after = 6;
 };
 
+/// How long a run takes on its machine, as the record asks for it.
+struct RunTime {
+  double seconds = 0;
+  bool alone = false;  ///< the machine goes on by itself; a person only starts it
+  std::string why;     ///< "at most 10,000,000 cycles at 20 Hz"
+};
+
 struct Method : Schema {
   std::string name, short_name;
   std::string standard;  ///< by designation only
@@ -137,6 +145,8 @@ struct Method : Schema {
   std::function<std::vector<ResultSpec>(const TestRecord&)> reported;
   std::function<Evaluation(const TestRecord&, const EvaluateOptions&)> evaluate;
   std::function<Plan(const TestRecord&)> plan;
+  /// Empty where nothing in a record says how long its run takes.
+  std::function<std::optional<RunTime>(const TestRecord&)> run_time = {};
   /// Room of a row of the keyed table, or of the one that comes next; empty: rows have no place.
   std::function<std::vector<Clearance>(const TestRecord&, size_t row)> clearances = {};
   /// Inputs with their distributions and the values they lead to, for budgets and Monte Carlo.

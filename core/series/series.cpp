@@ -53,6 +53,8 @@ std::vector<ResultSpec> specs(const ResultSpec& of) {
           line("bounds", "≥", "pieces known as a bound", D::none, 6)};
 }
 
+constexpr const char* kLimited[] = {"mean", "least", "sd", "cv", "b_basis", "a_basis"};
+
 Values values_of(const series::Numbers& r) {
   Values v;
   const statistics::Summary& s = r.counted;
@@ -150,6 +152,32 @@ std::optional<double> typed_width(Evaluation& e, const TestRecord& settings, con
   return std::nullopt;
 }
 
+// "rm.mean": that statistic of R_m, under its own key.
+std::optional<ResultSpec> limited(const std::function<std::optional<ResultSpec>(const std::string&)>& result,
+                                  const std::string& key) {
+  const size_t dot = key.rfind('.');
+  if (dot == std::string::npos || !result) return std::nullopt;
+  const std::string statistic = key.substr(dot + 1);
+  const auto of = result(key.substr(0, dot));
+  if (!of || of->symbol.empty() || std::find(std::begin(kLimited), std::end(kLimited), statistic) == std::end(kLimited))
+    return std::nullopt;
+  for (ResultSpec spec : specs(*of))
+    if (spec.key == statistic) {
+      spec.key = key;
+      spec.name += " of " + of->name;
+      return spec;
+    }
+  return std::nullopt;
+}
+
+// What was demanded of this result of the series, under the keys of its statistics.
+std::map<std::string, Limit> limits_over(const TestRecord& settings, const std::string& result) {
+  std::map<std::string, Limit> out;
+  for (const char* key : kLimited)
+    if (const auto it = settings.limits.find(result + "." + key); it != settings.limits.end()) out[key] = it->second;
+  return out;
+}
+
 }  // namespace
 
 Schema series_schema(const Method& method) {
@@ -181,8 +209,33 @@ Schema series_schema(const Method& method) {
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
   // What is typed once for all pieces stands here too.
   for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);
-  s.limit_dimension = method.limit_dimension;
+  s.limit_dimension = [of_pieces = method.limit_dimension, result = method.result](const std::string& limit) {
+    if (of_pieces)
+      if (const auto d = of_pieces(limit)) return std::optional<Dimension>(d);
+    const auto spec = limited(result, limit);
+    return spec ? std::optional<Dimension>(spec->dimension) : std::nullopt;
+  };
   return s;
+}
+
+std::optional<ResultSpec> series_limit(const Method& method, const std::string& key) {
+  return limited(method.result, key);
+}
+
+std::string stand_words(const ResultValue& r, UnitSet set) {
+  if (r.verdict == Verdict::none) return {};
+  std::string limits;
+  for (const auto& [bound, sign] : {std::pair{r.limit.min, "≥ "}, {r.limit.max, "≤ "}})
+    if (bound && bound->value)
+      limits +=
+          (limits.empty() ? "" : ", ") + (sign + format_value(*bound->value, r.spec.dimension, set, r.spec.figures));
+  return limits + ": " + std::string(verdict_word(r.verdict));
+}
+
+std::vector<std::string> series_limits_of(const std::string& result) {
+  std::vector<std::string> out;
+  for (const char* key : kLimited) out.push_back(result + "." + key);
+  return out;
 }
 
 std::string series_key(const Method& method, const TestRecord& settings, const std::vector<SeriesPiece>& pieces) {
@@ -238,6 +291,11 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
   const series::Numbers numbers = series::numbers_of(method, *spec, pieces);
   const Values values = values_of(numbers);
   ledger::add_results(e, specs(*spec), values, [&](const std::string& k) { return how(k, numbers, values); });
+  if (ResultValue* r = e.find("mean"); r != nullptr && numbers.bounds == 0 && numbers.counted.n > 1) {
+    // What guards a limit on the mean: its interval by Student's t.
+    r->standard_uncertainty = numbers.counted.sd / std::sqrt(double(numbers.counted.n));
+    r->dof = double(numbers.counted.n - 1);
+  }
   // What is known only as a bound stays one: the largest of a series with bounds, the smallest where it is one.
   if (ResultValue* r = e.find("most"); r != nullptr && numbers.bounds > 0) r->censored = Censoring{true, 0, 0};
   if (ResultValue* r = e.find("least"); r != nullptr && numbers.lowest_bound) r->censored = Censoring{true, 0, 0};
@@ -302,7 +360,7 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     series::add_over_time(e, numbers, pieces);
   }
   TestRecord of_series = settings;
-  of_series.limits.clear();  // they are those of the pieces
+  of_series.limits = limits_over(settings, key);  // the others are those of the pieces
   judge(e, of_series);
   return e;
 }

@@ -12,6 +12,16 @@ namespace fortitor {
 /// What the settings of a series may hold: the result looked at, what the method adds, what holds for all pieces.
 Schema series_schema(const Method& method);
 
+/// What a series can be limited by beside its pieces: "rm.mean" is the mean of R_m. Empty when `key` is none of that
+/// kind.
+std::optional<ResultSpec> series_limit(const Method& method, const std::string& key);
+
+/// The limits that a series offers for that result: mean, smallest, deviation, its share of the mean, both bases.
+std::vector<std::string> series_limits_of(const std::string& result);
+
+/// How a result of a series stands to its limit: "≥ 500 MPa: meets"; empty where none is set.
+std::string stand_words(const ResultValue& result, UnitSet set);
+
 /// The key looked at under these settings: the one chosen, else the method's first. Where pieces are at hand and none
 /// has the method's first (a traverse has no mean hardness), the first of its limit keys that some piece has.
 std::string series_key(const Method& method, const TestRecord& settings, const std::vector<SeriesPiece>& pieces = {});

@@ -47,12 +47,6 @@ class KitDesk : public WindowTest {
     click("kit-keep");
     QCoreApplication::processEvents();
   }
-  bool says(const QString& part) {
-    QCoreApplication::processEvents();
-    for (const QLabel* l : window_->findChildren<QLabel*>())
-      if (l->isVisible() && l->text().contains(part)) return true;
-    return false;
-  }
   // Answers the next question that stands before the window.
   static void connect_answer(QTimer& timer, const QString& words) {
     QObject::connect(&timer, &QTimer::timeout, &timer, [&timer, words] {

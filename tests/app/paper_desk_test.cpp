@@ -57,11 +57,6 @@ class PaperDesk : public WindowTest {
   }
   JobDesk* desk() { return window_->findChild<JobDesk*>(); }
   LaboratoryDesk* laboratory() { return window_->findChild<LaboratoryDesk*>(); }
-  bool says(const QString& words) {
-    for (const QLabel* l : window_->findChildren<QLabel*>())
-      if (l->isVisible() && l->text().contains(words)) return true;
-    return false;
-  }
   void choose(const QString& key, const QString& words) {
     auto* box = find<QComboBox>(key);
     ASSERT_NE(box, nullptr);

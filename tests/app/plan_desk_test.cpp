@@ -98,6 +98,32 @@ TEST_F(PlanView, ABarIsPinnedByHandAndEverythingElseMoves) {
   EXPECT_EQ(plan_pins(*bench_.book()).size(), 1u);
 }
 
+TEST_F(PlanView, HowLongAStepTakesIsSaidAndTyped) {
+  const size_t task = run_of_somebody();
+  const auto entry = agenda().entries[task];
+  const auto select = [&] {
+    for (const day::Bar& b : agenda().layout.bars) {
+      const auto& e = agenda().entries[b.task];
+      if (e.specimen != entry.specimen || e.step != "run") continue;
+      QTest::mouseClick(desk_->lanes(), Qt::LeftButton, {}, desk_->lanes()->bar_of(b.task).center().toPoint());
+    }
+    const auto at = desk_->lanes()->selected();
+    return at && agenda().entries[*at].specimen == entry.specimen && agenda().entries[*at].step == "run";
+  };
+  ASSERT_TRUE(select());
+  EXPECT_TRUE(says(" min: "));
+  ASSERT_TRUE(planned([&] { type("plan-minutes", "1 h 5 min"); }));
+  ASSERT_TRUE(select());
+  const size_t now = *desk_->lanes()->selected();
+  EXPECT_EQ(agenda().problem.tasks[now].minutes, 65);
+  EXPECT_TRUE(says("65 min, as typed"));
+  type("plan-minutes", "5 kg");  // no time: said, nothing moves
+  EXPECT_EQ(plan_pins(*bench_.book()).size(), 1u);
+  ASSERT_TRUE(select());
+  ASSERT_TRUE(planned([&] { type("plan-minutes", ""); }));
+  EXPECT_TRUE(plan_pins(*bench_.book()).empty());
+}
+
 TEST_F(PlanView, WhoIsThere) {
   ASSERT_EQ(window_->day_board().input().hours.people.size(), 2u);
   auto* name = find<QLineEdit>("plan-person-1-0");

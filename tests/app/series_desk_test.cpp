@@ -5,6 +5,7 @@
 #include <QTableWidget>
 #include <QTimer>
 
+#include "app/series/common_page.h"
 #include "app/series/series_page.h"
 #include "tests/app/window_fixture.h"
 
@@ -190,6 +191,26 @@ TEST_F(SeriesDesk, AVersionThatOvertookIsSaidAndCanBeTakenBack) {
   bench_.back_to(2);
   EXPECT_EQ(bench_.book()->record(piece)->fields.text("specimen.note"), "theirs");
   EXPECT_EQ(bench_.book()->versions(piece).size(), 4u) << "nothing is ever overwritten";
+}
+
+// What the series must meet is typed on its common page and stands beside its numbers.
+TEST_F(SeriesDesk, ADemandOnTheWholeStandsBesideItsNumber) {
+  window_->open("common", series_);
+  QCoreApplication::processEvents();
+  QSignalSpy kept(window_->findChild<CommonPage*>(), &CommonPage::kept);
+  type("limit:peak_force.mean:min", "17.5 kN");
+  ASSERT_TRUE(until([&] { return kept.count() > 0; }));
+  type("limit:peak_force.sd:max", "50 N");
+  ASSERT_TRUE(until([&] { return kept.count() > 1; }));
+  type("limit:peak_force.mean:max", "17 kN");  // above its lower one: asked back, not kept
+  EXPECT_EQ(kept.count(), 2);
+  show();
+  EXPECT_EQ(page_->view().judged.find("mean")->verdict, Verdict::meets);
+  EXPECT_EQ(page_->view().judged.find("sd")->verdict, Verdict::fails);
+  EXPECT_TRUE(says("≥ 17.50 kN: meets"));
+  EXPECT_TRUE(says(": fails"));
+  for (Id id : page_->view().specimens) EXPECT_TRUE(bench_.book()->record(id)->limits.empty());
+  EXPECT_TRUE(bench_.book()->verify().empty());
 }
 
 }  // namespace

@@ -58,6 +58,7 @@ class WindowTest : public testing::Test {
     ASSERT_NE(e, nullptr);
     e->setFocus();
     QTest::keyClick(e, Qt::Key_A, Qt::ControlModifier);
+    if (text.isEmpty()) QTest::keyClick(e, Qt::Key_Delete);
     QTest::keyClicks(e, text);
     QTest::keyClick(e, Qt::Key_Return);
   }
@@ -82,6 +83,13 @@ class WindowTest : public testing::Test {
     bench_.import_run(piece, samples, {}, source,
                       [&](const Outcome<Done>& done) { said = done ? std::string() : done.error().message; });
     return until([&] { return said.has_value(); }) ? *said : "nothing came of it";
+  }
+  /// Whether some label in sight has these words.
+  bool says(const QString& part) {
+    QCoreApplication::processEvents();
+    for (const QLabel* l : window_->findChildren<QLabel*>())
+      if (l->isVisible() && l->text().contains(part)) return true;
+    return false;
   }
   const TestRecord& record() const { return bench_.record(); }
   double result(const char* key) const {

@@ -18,6 +18,9 @@ class Instrument : public QTcpServer {
   explicit Instrument(int port = 0) { EXPECT_TRUE(listen(QHostAddress::LocalHost, quint16(port))); }
   QString where() const { return "tcp:127.0.0.1:" + QString::number(serverPort()); }
   void say(const QByteArray& line) {
+    // The other end may know of the connection before this one does.
+    const bool known = !heard_.isEmpty() || hasPendingConnections();
+    EXPECT_TRUE(known || waitForNewConnection(10000));
     while (hasPendingConnections()) heard_ << nextPendingConnection();
     for (QTcpSocket* s : heard_) {
       s->write(line);

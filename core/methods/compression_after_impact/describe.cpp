@@ -120,6 +120,7 @@ void describe(Method& m) {
   m.printed_settings = {"settings.speed", "settings.sampling", "settings.seating"};
   m.wording = {"How it gave way comes after the run.", "Strains of the pairs grow here while the plate is pressed.",
                "The plate gave way. Look at it at After.", "plate to look at", "While it lies in the fixture."};
+  equipment::add_from_shelf(m, {"fixture", "dial", "micrometer"});
   finish(m);
 }
 

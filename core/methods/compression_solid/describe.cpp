@@ -7,6 +7,7 @@
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/load_path.h"
+#include "core/methods/support/timing.h"
 #include "core/reference/library.h"
 
 namespace fortitor::compression {
@@ -150,6 +151,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "block-press";
   m.standin = "press";
+  m.run_time = [](const TestRecord& r) { return timing::pulled(r, 0.2); };  // to the stop
   m.limit_keys = {"strength", "rp02", "e_modulus"};
   m.measure_keys = {"area", "slenderness"};
   m.after_keys = {"barrelling", "strength"};
@@ -157,6 +159,7 @@ void describe(Method& m) {
   m.printed_settings = {"settings.grain", "settings.at_strain", "settings.speed", "settings.sampling"};
   m.wording = {"How it gave way comes after the run.", "The curve grows here while the piece is squeezed.",
                "The piece gave way. Look at it at After.", "piece to look at", "While it lies on the bench."};
+  equipment::add_from_shelf(m, {"platens", "micrometer"});
   finish(m);
 }
 

@@ -191,7 +191,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c
 }
 
 void add_inputs(const TestRecord& r, const Fold& c, std::vector<UncertainInput>& out) {
-  ledger::class_input(r, "equipment.load_cell.class", "force", "force", out);
+  ledger::class_input(r, "equipment.load_cell.class", "force", "force", out,
+                      c.loading.empty() ? NAN : c.loading.peak_force());
   if (!c.loading.s.crosshead.empty()) out.push_back({"travel", "crosshead travel, 0.5 % taken", rectangular(0.005)});
   ledger::length_input(r, "specimen.height", "height", 0.5, out);
   const Loading& l = c.loading;
@@ -375,6 +376,7 @@ void describe(Method& m) {
   m.wording = {"How it folded comes after the run.", "The curve grows here while the shell folds.",
                "The stroke is done. Say how it folded at After.", "folds to describe",
                "While the shell lies on the bench."};
+  equipment::add_from_shelf(m, {"platens", "micrometer"});
   finish(m);
 }
 

@@ -111,6 +111,7 @@ void describe(Method& m) {
                "Weighed. For the moisture dry it and weigh it again at After.", "to dry and weigh again",
                "While it is dry and cool."};
   m.plan = plan;
+  equipment::add_from_shelf(m, {"micrometer", "bath"});
   finish(m);
 }
 

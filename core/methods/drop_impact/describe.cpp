@@ -212,6 +212,7 @@ void describe(Method& m) {
                "dent to read",
                "It relaxes while it waits.",
                "Mass, height, speed"};
+  equipment::add_from_shelf(m, {"fixture", "dial"});
   finish(m);
 }
 

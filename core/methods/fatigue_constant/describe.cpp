@@ -7,6 +7,7 @@
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/load_path.h"
+#include "core/methods/support/timing.h"
 #include "core/section/section.h"
 
 namespace fortitor::sn {
@@ -243,6 +244,7 @@ void describe(Method& m) {
   m.setup_sketch = m.run_sketch = "weld-bracket";
   m.standin = "fatigue-rig";
   m.minutes = {10, 25, 10};
+  m.run_time = timing::cycles;
   m.limit_keys = {"strength_2e6_char", "strength_2e6_mean", "staircase_mean", "sn_slope"};
   m.after_keys = {"strength_2e6_mean", "strength_2e6_char"};
   m.series.key = "strength_2e6_char";
@@ -257,6 +259,7 @@ void describe(Method& m) {
                "While the pieces are sorted on the bench.",
                "Levels and limits",
                "Measure on the stand-in"};
+  equipment::add_from_shelf(m, {"rig", "fixture"});
   finish(m);
 }
 

@@ -218,7 +218,9 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
 
 void add_inputs(const TestRecord& r, const Pull& p, std::vector<UncertainInput>& out) {
   ledger::size_inputs(ledger::sizes_of(methods::flatwise_tension(), r), r, out);
-  if (p.measured) ledger::class_input(r, "equipment.load_cell.class", "force", "force", out);
+  if (p.measured)
+    ledger::class_input(r, "equipment.load_cell.class", "force", "force", out,
+                        p.loading.empty() ? NAN : p.loading.peak_force());
   if (!p.loading.empty()) peak_input(p.loading.s.force, p.loading.peak, p.loading.end, out);
   if (!p.line) return;
   out.push_back({"displacement", "displacement, class 1 (assumed)", rectangular(0.01)});
@@ -371,6 +373,7 @@ void describe(Method& m) {
   m.wording = {"What failed is seen after the run.", "The curve grows here while the blocks are pulled apart.",
                "The panel let go. Say what failed at After.", "failure to describe",
                "While both blocks lie on the bench."};
+  equipment::add_from_shelf(m, {"fixture", "micrometer"});
   finish(m);
 }
 

@@ -184,7 +184,7 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
 
 void add_inputs(const TestRecord& record, const Bending& b, std::vector<UncertainInput>& out) {
   const auto normal = UncertainInput::Shape::normal;
-  if (b.max_force > 0) ledger::class_input(record, "equipment.load_cell.class", "force", "force", out);
+  if (b.max_force > 0) ledger::class_input(record, "equipment.load_cell.class", "force", "force", out, b.max_force);
   ledger::size_inputs(ledger::sizes_of(methods::flexure_beam(), record), record, out);
   ledger::length_input(record, "specimen.span", "span", 1.0, out);
   if (!b.limit || b.limit->response == 0) return;

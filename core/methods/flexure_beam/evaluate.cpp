@@ -45,6 +45,7 @@ void describe(Method& m) {
   m.wording = {"How it broke comes after the run.", "The line grows here, stop by stop.",
                "The beam broke. Look at the break at After.", "break to look at", "While the beam lies on the bench."};
   stage_guides(m);
+  equipment::add_from_shelf(m, {"fixture", "dial", "micrometer"});
   fortitor::fields::finish(m);
 }
 

@@ -110,6 +110,7 @@ void describe(Method& m) {
   m.after_keys = {"hb", "hb_sd", "block_error"};
   m.series.key = "hb";
   m.plan = plan;
+  equipment::add_from_shelf(m, {"indenter", "reference_block", "eyepiece"});
   finish(m);
 }
 

@@ -97,6 +97,7 @@ void describe(Method& m) {
   m.after_keys = {"hk", "hk_sd", "block_error"};
   m.series.key = "hk";
   m.plan = plan;
+  equipment::add_from_shelf(m, {"indenter", "reference_block", "eyepiece"});
   finish(m);
 }
 

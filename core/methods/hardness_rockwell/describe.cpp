@@ -159,6 +159,7 @@ void describe(Method& m) {
   m.after_keys = {"hr", "hr_sd", "block_error"};
   m.series.key = "hr";
   m.plan = plan;
+  equipment::add_from_shelf(m, {"indenter", "reference_block"});
   finish(m);
 }
 

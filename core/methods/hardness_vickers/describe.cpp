@@ -145,6 +145,7 @@ void describe(Method& m) {
   m.series.key = "hv";
   m.printed_settings.push_back("settings.spacing");
   m.plan = plan;
+  equipment::add_from_shelf(m, {"indenter", "reference_block", "eyepiece"});
   finish(m);
 }
 

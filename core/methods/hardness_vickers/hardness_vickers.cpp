@@ -202,7 +202,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
   if (!(s.force > 0) || s.set.count() == 0) return;
-  class_input(record, "equipment.hardness_machine.class", "force", "force of the machine", inputs);
+  class_input(record, "equipment.hardness_machine.class", "force", "force of the machine", inputs, s.force);
   if (s.resolution > 0)
     inputs.push_back({"eye", "edges of the indent, read to " + significant(s.resolution * 1e3, 2) + " µm",
                       rectangular(s.resolution)});

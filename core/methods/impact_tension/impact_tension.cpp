@@ -165,6 +165,7 @@ void describe(Method& m) {
                "Hammer and free swing",
                "Measure on the stand-in"};
   m.plan = plan;
+  equipment::add_from_shelf(m, {"hammer", "bath", "chamber", "micrometer"});
   finish(m);
 }
 

@@ -142,6 +142,7 @@ void describe(Method& m) {
                "Unload, read the zeros again and look at the gauges at After.", "gauges to look at",
                "While the wires are on."};
   m.plan = plan;
+  equipment::add_from_shelf(m, {"micrometer"});
   finish(m);
 }
 

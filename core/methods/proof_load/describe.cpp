@@ -138,6 +138,7 @@ void describe(Method& m) {
   m.wording = {"How it gave way comes after the run.",     "Loops grow here, one over the other.",
                "The piece broke. Mark it and destroy it.", "piece to look at",
                "While it hangs in the fixture.",           "Recipe and limits"};
+  equipment::add_from_shelf(m, {"fixture", "dial"});
   finish(m);
 }
 

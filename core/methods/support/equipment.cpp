@@ -1,5 +1,6 @@
 #include "core/methods/support/equipment.h"
 
+#include "core/methods/support/calibration.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/ledger.h"
 
@@ -21,6 +22,10 @@ EquipmentSlot slot(std::string id, std::string label, std::vector<FieldSpec> mor
   s.papers = {text(at + "serial", "Serial mark", stage), date(at + "calibrated", "Calibrated", stage, DaySense::past),
               date(at + "due", "Calibration due", stage), text(at + "certificate", "Calibration certificate", stage),
               text(at + "held", "Held because", stage)};
+  if (calibration::dimension_of(s.id) != D::none) {
+    s.papers.push_back(text(at + "errors", "Errors on its certificate", stage));
+    s.papers.back().hint = "Error ± U (k = 2) at each point, such as 10 kN: 0.12 ± 0.20 %; 50 kN: −0.1 ± 0.2 %.";
+  }
   for (FieldSpec& f : s.papers) f.brought = true;
   if (*rating != 0) s.rating = "equipment." + s.id + "." + rating;
   s.in_load_path = !s.rating.empty();
@@ -53,19 +58,41 @@ std::vector<EquipmentSlot> shelf() {
                           Stage::set_up, "", "From its plate.")},
                 "capacity");
   };
-  const auto plain = [](const char* id, const char* label, const char* what, const char* hint) {
-    FieldSpec f = text(std::string("equipment.") + id + ".grade", what, Stage::set_up);
+  const auto plain = [](const char* id, const char* label, const char* what, const char* hint,
+                        Stage stage = Stage::set_up) {
+    FieldSpec f = text(std::string("equipment.") + id + ".grade", what, stage);
     f.hint = hint;
-    return slot(id, label, {f});
+    return slot(id, label, {f}, "", stage);
   };
-  return {rated("fixture", "Fixture"),
-          plain("platens", "Platens", "Class or flatness", "Such as 0.02 mm."),
-          plain("indenter", "Indenter", "Kind", "Such as diamond cone 120°, ball 2.5 mm."),
-          plain("reference_block", "Reference block", "Certified", "Such as 63.1 ± 0.5 HRC."),
-          plain("micrometer", "Micrometer", "Resolution", "Such as 0.001 mm."),
-          plain("hammer", "Hammer", "Energy and striker", "Such as 300 J, striker 2 mm."),
-          plain("bath", "Bath", "Range", "Such as −80 to 20 °C."),
-          rated("rig", "Rig")};
+  std::vector<EquipmentSlot> all = {
+      rated("fixture", "Fixture"),
+      plain("platens", "Platens", "Class or flatness", "Such as 0.02 mm."),
+      plain("indenter", "Indenter", "Kind", "Such as diamond cone 120°, ball 2.5 mm."),
+      plain("reference_block", "Reference block", "Certified", "Such as 63.1 ± 0.5 HRC."),
+      plain("eyepiece", "Eyepiece", "Division", "Such as 0.5 µm."),
+      plain("micrometer", "Micrometer", "Resolution", "Such as 0.001 mm.", Stage::measure),
+      plain("dial", "Dial gauge", "Resolution", "Such as 0.01 mm."),
+      plain("hammer", "Hammer", "Energy and striker", "Such as 300 J, striker 2 mm."),
+      plain("bath", "Bath", "Range", "Such as −80 to 20 °C."),
+      plain("chamber", "Chamber", "Range", "Such as −60 to 200 °C."),
+      rated("rig", "Rig")};
+  for (EquipmentSlot& s : all) {
+    s.from_kit = true;
+    for (FieldSpec& f : s.fields) f.brought = true;
+  }
+  return all;
+}
+
+void add_from_shelf(Method& method, std::initializer_list<const char*> kinds) {
+  for (const std::string kind : kinds) {
+    bool there = false;
+    for (EquipmentSlot& s : shelf())
+      if (s.id == kind) {
+        method.equipment.push_back(std::move(s));
+        there = true;
+      }
+    if (!there) throw std::logic_error("no equipment " + kind);
+  }
 }
 
 EquipmentSlot load_cell() {

@@ -5,6 +5,7 @@
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/indents.h"
+#include "core/methods/support/timing.h"
 #include "core/reference/hardness.h"
 
 namespace fortitor::indents {
@@ -166,6 +167,10 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
     const auto places = places_of(r, expected_size(r), spacing(r));
     for (size_t i = 0; places && i < places->size(); ++i) rows.push_back(cells_of((*places)[i]));
     return rows;
+  };
+  m.run_time = [table = t](const TestRecord& r) {
+    constexpr double kEach = 45;  // to the place, press, read
+    return timing::readings(r, table, kEach);
   };
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/calibration.h"
 #include "core/quantity/plain.h"
 #include "core/statistics/sample.h"
 
@@ -167,8 +168,32 @@ double of_few(double error, size_t n) {
   return n > 200 ? error : error * statistics::t_quantile(kTwoSigma, double(n - 2)) / 2;
 }
 
+namespace {
+
+// What the certificate of the instrument behind "equipment.load_cell.class" says there.
+std::optional<calibration::Point> on_certificate(const TestRecord& record, const std::string& path, double at) {
+  constexpr size_t kHead = std::string_view("equipment.").size();
+  const std::string slot = path.substr(kHead, path.find('.', kHead) - kHead),
+                    typed = record.fields.text("equipment." + slot + ".errors");
+  if (typed.empty()) return std::nullopt;
+  const auto points = calibration::read(typed, calibration::dimension_of(slot));
+  if (!points || points->empty()) return std::nullopt;
+  if (std::isfinite(at)) return calibration::at(*points, std::abs(at));
+  return *std::max_element(points->begin(), points->end(), [](const auto& a, const auto& b) {
+    return calibration::standard(a) < calibration::standard(b);
+  });
+}
+
+}  // namespace
+
 void class_input(const TestRecord& record, const std::string& path, const std::string& name, const std::string& what,
-                 std::vector<UncertainInput>& out) {
+                 std::vector<UncertainInput>& out, double at) {
+  if (const auto known = on_certificate(record, path, at)) {
+    out.push_back({name,
+                   what + ", certificate: error " + percent(known->error, 2) + ", U " + percent(known->expanded, 2),
+                   calibration::standard(*known), UncertainInput::Shape::normal});
+    return;
+  }
   const std::string text = record.fields.text(path);
   const double c = plain::number(text).value_or(1.0);
   out.push_back({name, what + ", class " + (text.empty() ? "1 (assumed)" : text), rectangular(c / 100)});

@@ -66,8 +66,9 @@ void length_input(const TestRecord& record, const std::string& path, const std::
 /// Standard error of a line through n points, widened so that twice of it covers what Student's t would (JCGM 100,
 /// G.3): few stops say little about their own scatter.
 double of_few(double error, size_t n);
-/// Relative class of an instrument: "equipment.load_cell.class" → force, class 1 (assumed when absent).
+/// Relative uncertainty of an instrument: from the errors on its certificate where they reach `at` (internal units;
+/// NaN: the worst of them), else its class: "equipment.load_cell.class" → force, class 1 (assumed when absent).
 void class_input(const TestRecord& record, const std::string& path, const std::string& name, const std::string& what,
-                 std::vector<UncertainInput>& out);
+                 std::vector<UncertainInput>& out, double at = NAN);
 
 }  // namespace fortitor::ledger

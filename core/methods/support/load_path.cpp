@@ -10,7 +10,8 @@ namespace fortitor {
 std::vector<LoadPathPart> load_path_of(const Method& method, const TestRecord& record, Dimension quantity) {
   std::vector<LoadPathPart> parts;
   for (const EquipmentSlot& slot : method.equipment)
-    if (slot.in_load_path && slot.rated_in() == quantity)
+    if (slot.in_load_path && slot.rated_in() == quantity &&
+        (!slot.from_kit || !record.fields.text("equipment." + slot.id + ".id").empty()))
       parts.push_back({slot.id, slot.label, slot.rating, record.fields.number(slot.rating)});
   return parts;
 }

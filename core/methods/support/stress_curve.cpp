@@ -338,7 +338,8 @@ std::vector<double> shifted_strain(const StressCurve& c, const Shifts& shifts) {
 }
 
 void curve_inputs(const TestRecord& record, const StressCurve& c, std::vector<UncertainInput>& out) {
-  ledger::class_input(record, "equipment.load_cell.class", "force", "force", out);
+  ledger::class_input(record, "equipment.load_cell.class", "force", "force", out,
+                      c.force.empty() ? NAN : *std::max_element(c.force.begin(), c.force.end()));
   if (c.source == StrainSource::extensometer || c.source == StrainSource::gauge) {
     ledger::class_input(record, "equipment.extensometer.class", "extension",
                         c.source == StrainSource::gauge ? "strain" : "extension", out);

@@ -3,6 +3,7 @@
 #include "core/methods/support/fields.h"
 #include "core/methods/support/load_path.h"
 #include "core/methods/support/pulled.h"
+#include "core/methods/support/timing.h"
 #include "core/methods/tension_composite/model.h"
 #include "core/methods/tension_composite/tension_composite.h"
 #include "core/reference/library.h"
@@ -140,6 +141,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "frame";
   m.standin = "laminate-frame";
+  m.run_time = [](const TestRecord& r) { return timing::pulled(r, 0.03); };  // laminates break near it
   m.limit_keys = {"sigma_m", "e_chord", "eps_m", "nu12"};
   m.measure_keys = {"area"};
   m.after_keys = {"failure_code", "sigma_m"};
@@ -150,6 +152,7 @@ void describe(Method& m) {
   m.wording = {"The failure code comes after the run.", "The curve grows here while the strip is pulled.",
                "The laminate broke. Say how it failed at After.", "failure to describe",
                "While the pieces lie on the bench."};
+  equipment::add_from_shelf(m, {"micrometer", "chamber"});
   finish(m);
 }
 

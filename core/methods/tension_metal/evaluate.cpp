@@ -5,6 +5,7 @@
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/skeleton.h"
+#include "core/methods/support/timing.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/methods/tension_metal/tension_metal.h"
 
@@ -79,6 +80,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "frame";
   m.standin = "universal-frame";
+  m.run_time = [](const TestRecord& r) { return timing::pulled(r, 0.3); };  // a ductile steel
   m.limit_keys = {"reh", "rp02", "rm", "a", "z", "e_modulus", "yield_ratio"};
   m.measure_keys = {"area", "proportional_length"};
   m.after_keys = {"a", "z", "a_equiv"};
@@ -88,6 +90,7 @@ void describe(Method& m) {
                "The piece broke. Fit the halves together at After.", "halves to measure",
                "Fit them together while they lie on the bench."};
   stage_guides(m);
+  equipment::add_from_shelf(m, {"micrometer", "chamber"});
   fortitor::fields::finish(m);
 }
 

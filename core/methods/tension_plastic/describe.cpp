@@ -5,6 +5,7 @@
 #include "core/methods/support/fields.h"
 #include "core/methods/support/load_path.h"
 #include "core/methods/support/pulled.h"
+#include "core/methods/support/timing.h"
 #include "core/methods/tension_plastic/tension_plastic.h"
 #include "core/reference/library.h"
 #include "core/section/section.h"
@@ -130,6 +131,7 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.run_sketch = "frame";
   m.standin = "polymer-frame";
+  m.run_time = [](const TestRecord& r) { return timing::pulled(r, 1.0); };  // to the yield and drawn
   m.limit_keys = {"sigma_m", "sigma_y", "e_modulus", "eps_tb"};
   m.measure_keys = {"area"};
   m.after_keys = {"sigma_b", "eps_tb", "eps_b"};
@@ -139,6 +141,7 @@ void describe(Method& m) {
                         "settings.speed",   "settings.sampling", "settings.at_strain"};
   m.wording = {"The look of the break comes after the run.", "The curve grows here while the dumbbell is pulled.",
                "The dumbbell broke. Look at the break at After.", "break to look at", "While it lies on the bench."};
+  equipment::add_from_shelf(m, {"micrometer", "chamber"});
   finish(m);
 }
 

@@ -224,7 +224,8 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
 void add_inputs(const TestRecord& record, const Twisting& t, std::vector<UncertainInput>& inputs) {
   ledger::size_inputs(ledger::sizes_of(methods::torsion_bar(), record), record, inputs);
   ledger::length_input(record, "specimen.length", "twisted length", 1.0, inputs);
-  if (t.torque_max > 0) ledger::class_input(record, "equipment.torque_cell.class", "torque", "torque", inputs);
+  if (t.torque_max > 0)
+    ledger::class_input(record, "equipment.torque_cell.class", "torque", "torque", inputs, t.torque_max);
   if (t.gauge.size() > 0) inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(0.01)});
   if (t.angle_end > 0 && !t.twist.count.empty())
     inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});

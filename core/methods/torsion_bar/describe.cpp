@@ -177,6 +177,7 @@ void describe(Method& m) {
                "Twisted to the end. Count the turns and look at the fracture at After.", "turns to count",
                "While the bar and its line are at hand."};
   m.plan = plan;
+  equipment::add_from_shelf(m, {"micrometer"});
   finish(m);
 }
 

@@ -66,6 +66,67 @@ TEST(Agenda, WhatAPieceStillWants) {
   EXPECT_EQ(run_a->resources, run_b->resources);
 }
 
+// How long a run takes: what a machine does alone by its own time, else what the book has seen, else what the record
+// asks for.
+TEST(Agenda, ARunTakesWhatItsTestTakes) {
+  const auto with = [](const char* method, std::initializer_list<std::pair<const char*, const char*>> typed) {
+    Piece p = piece(1, "A", method, "2220000");
+    for (const auto& [path, text] : typed)
+      p.record.fields.set(path,
+                          FieldValue(reading_of(*parse_quantity(text, methods::find(method)->field(path)->dimension))));
+    return p;
+  };
+  // 10⁷ cycles at 20 Hz are 500,000 s, 5.8 days of the rig; of a person no more than what a start takes.
+  Piece rig = with("fatigue-constant", {{"settings.frequency", "20 Hz"}});
+  rig.record.fields.set("settings.plan.runout", 1e7);
+  const Lasting alone = run_lasting(*rig.method, rig.record, {9, 12});
+  EXPECT_EQ(alone.machine, 8334);
+  EXPECT_EQ(alone.person, rig.method->minutes.run);
+  const Agenda a = plan(input({rig}));
+  const day::Bar* run = bar(a, "A", "run");
+  ASSERT_NE(run, nullptr);
+  EXPECT_EQ(run->end - run->start, 8334) << "over nights and the weekend";
+  EXPECT_EQ(a.problem.tasks[run->task].attended, rig.method->minutes.run);
+  EXPECT_TRUE(day::faults(a.problem, a.layout).empty());
+  EXPECT_NE(a.entries[run->task].lasts.find("5.8 d: at most 10000000 cycles at 20 Hz"), std::string::npos)
+      << a.entries[run->task].lasts;
+  // 60 mm at 0.9 mm/min to 0.2 %, then at 24 mm/min to 30 %: 8 s and 44.7 s, and 4 min of hands.
+  const Piece bar_of_steel = with("tension-metal", {{"specimen.parallel_length", "60 mm"},
+                                                    {"settings.speed.elastic", "0.9 mm/min"},
+                                                    {"settings.speed.plastic", "24 mm/min"}});
+  EXPECT_EQ(run_lasting(*bar_of_steel.method, bar_of_steel.record, {}).machine, 4 + 1);
+  EXPECT_EQ(run_lasting(*bar_of_steel.method, bar_of_steel.record, {8.2, 2}).machine, 4 + 1) << "two runs say nothing";
+  EXPECT_EQ(run_lasting(*bar_of_steel.method, bar_of_steel.record, {8.2, 3}).machine, 4 + 9);
+  // Nothing asked for: as usual.
+  EXPECT_EQ(run_lasting(*methods::find("tension-metal"), TestRecord{}, {}).machine,
+            methods::find("tension-metal")->minutes.run);
+  // Nonsense makes no plan of a thousand years.
+  Piece slow = with("fatigue-constant", {{"settings.frequency", "20 Hz"}});
+  slow.record.fields.set("settings.plan.runout", 1e300);
+  EXPECT_EQ(run_lasting(*slow.method, slow.record, {}).machine, slow.method->minutes.run);
+}
+
+TEST(Agenda, ATypedLengthHoldsAndIsKept) {
+  Input in = input({piece(1, "A", "tension-metal", "0000000")});
+  in.pins = {{1, "run", "", 95}, {1, "after", "2026-11-26T14:00", 7}};
+  const auto again = pins_from_json(pins_to_json(in.pins));
+  ASSERT_TRUE(again);
+  ASSERT_EQ(again->size(), 2u);
+  EXPECT_EQ((*again)[0].minutes, 95);
+  EXPECT_EQ((*again)[1].at, "2026-11-26T14:00");
+  in.pins = *again;
+  const Agenda a = plan(in);
+  const day::Bar *run = bar(a, "A", "run"), *after = bar(a, "A", "after");
+  ASSERT_TRUE(run && after);
+  EXPECT_EQ(run->end - run->start, 95);
+  EXPECT_EQ(a.entries[run->task].lasts, "95 min, as typed");
+  EXPECT_FALSE(a.problem.tasks[run->task].pinned);
+  EXPECT_EQ(after->start, 14 * 60);
+  EXPECT_EQ(after->end - after->start, 7);
+  const auto odd = pins_from_json(R"([{"specimen":1,"step":"run","at":"","minutes":-5}])");
+  EXPECT_EQ((*odd)[0].minutes, 0);
+}
+
 TEST(Agenda, MachinesOfTheRecordAndTheirCalibration) {
   Input in = input({piece(1, "A", "tension-metal", "2220000")});
   in.items = {item("frame", "Frame 100 kN"), item("frame", "Frame 5 kN"), item("load_cell", "LC-50", "2026-11-25")};

@@ -1,6 +1,8 @@
 // The Kit: what an item is on a day, and how it comes into a record.
 #include "core/bench/kit.h"
 
+#include "core/bench/kit_checks.h"
+#include "core/quantity/parse.h"
 #include "core/record/json.h"
 #include "tests/core/methods/method_records.h"
 
@@ -31,6 +33,104 @@ Item item_of(const std::string& kind, const std::vector<std::pair<std::string, s
 Item cell(const std::string& due = "2026-11-28") {
   return item_of("load_cell",
                  {{"id", "LC-50"}, {"capacity", "50 kN"}, {"class", "1"}, {"serial", "40417"}, {"due", due}});
+}
+
+TEST(Kit, WhatCarriesWhatIsExpectedIsNamed) {
+  const Method& m = *methods::find("tension-metal");
+  const auto cell = [](const char* name, const char* capacity, const char* due = "") {
+    kit::Item i;
+    i.kind = "load_cell";
+    i.fields.set(i.path("id"), std::string(name));
+    i.fields.set(i.path("capacity"), FieldValue(reading_of(*parse_quantity(capacity, Dimension::force))));
+    if (*due != '\0') i.fields.set(i.path("due"), std::string(due));
+    return i;
+  };
+  std::vector<kit::Item> items = {cell("LC-100", "100 kN"), cell("LC-50", "50 kN"), cell("LC-5", "5 kN"),
+                                  cell("LC-60", "60 kN", "2026-11-01"), cell("LC-70", "70 kN")};
+  items[4].fields.set(items[4].path("held"), std::string("dropped"));
+  const auto names = [&](double low, double high) {
+    std::string out;
+    for (const kit::Item* i : kit::that_carry(items, *m.slot("load_cell"),
+                                              {Dimension::force, low, (low + high) / 2, high, ""}, "2026-11-26"))
+      out += i->name() + " ";
+    return out;
+  };
+  EXPECT_EQ(names(30e3, 45e3), "LC-50 LC-100 ");  // 45 kN is 90 % of 50 kN
+  EXPECT_EQ(names(30e3, 45.1e3), "LC-100 ");
+  EXPECT_EQ(names(400, 4e3), "");  // 8 % of 5 kN
+  EXPECT_EQ(names(500, 4.5e3), "LC-5 ");
+}
+
+TEST(Kit, WhoMayUseAnItemIsAsked) {
+  const Method& m = *methods::find("tension-metal");
+  kit::Item cell;
+  cell.kind = "load_cell";
+  cell.fields.set(cell.path("id"), std::string("LC-50"));
+  cell.fields.set("settings.who", std::string("R. Vale; M. Orr"));
+  TestRecord r;
+  r.method = m.id;
+  EXPECT_FALSE(kit::not_for(r, m, {cell}, "B. Tarn")) << "it is not used";
+  kit::fill(r, m, cell);
+  EXPECT_FALSE(kit::not_for(r, m, {cell}, "M. Orr"));
+  const auto why = kit::not_for(r, m, {cell}, "B. Tarn");
+  ASSERT_TRUE(why);
+  EXPECT_NE(why->find("LC-50 is for R. Vale and M. Orr alone, not for B. Tarn"), std::string::npos) << *why;
+  EXPECT_TRUE(kit::not_for(r, m, {cell}, "")) << "nobody is nobody of them";
+}
+
+// Every kind of the Kit has its place in some method, and what is over is said of it.
+TEST(Kit, EveryKindIsUsedAndItsCalibrationJudged) {
+  for (const EquipmentSlot& kind : kit::kinds()) {
+    size_t used = 0;
+    for (const Method* m : methods::all()) {
+      if (m->slot(kind.id) == nullptr) continue;
+      ++used;
+      if (kind.papers.empty()) continue;
+      kit::Item item;
+      item.kind = kind.id;
+      item.fields.set(item.path("id"), std::string("X-1"));
+      item.fields.set(item.path("due"), std::string("2026-11-01"));
+      TestRecord r;
+      r.method = m->id;
+      r.tested_at = "2026-11-26T10:00:00";
+      kit::fill(r, *m, item);
+      const Evaluation e = methods::evaluate(r, {});
+      const Finding* f = e.finding("calibration-expired");
+      ASSERT_NE(f, nullptr) << m->id << " " << kind.id;
+      EXPECT_NE(f->message.find("X-1"), std::string::npos) << f->message;
+    }
+    EXPECT_GT(used, 0u) << kind.id;
+  }
+}
+
+// What records read on a block or a free swing is a check of it.
+TEST(Kit, RecordsBringTheirChecks) {
+  TestRecord r;
+  r.method = "hardness-rockwell";
+  r.tested_at = "2026-11-26T10:00:00";
+  r.operator_name = "R. Vale";
+  r.fields.set("specimen.id", std::string("H-1"));
+  EXPECT_FALSE(kit::check_in(r, "reference_block"));
+  Readings block;
+  for (const char* typed : {"63.0", "63.4", "missed"}) {
+    Reading one;
+    one.typed = typed;
+    if (const auto q = parse_quantity(typed, Dimension::none)) one.value = q->value;
+    block.push_back(one);
+  }
+  r.fields.set("specimen.block.readings", FieldValue(block));
+  const auto check = kit::check_in(r, "reference_block");
+  ASSERT_TRUE(check);
+  EXPECT_EQ(check->value, "63.20");
+  EXPECT_EQ(check->by, "R. Vale");
+  EXPECT_EQ(check->note, "read for H-1");
+  EXPECT_FALSE(kit::check_in(r, "load_cell"));
+  r.fields.set("run.free_swing.beta", FieldValue(reading_of(*parse_quantity("139.2°", Dimension::angle))));
+  const auto swing = kit::check_in(r, "hammer");
+  ASSERT_TRUE(swing);
+  EXPECT_TRUE(kit::fits(*swing, {})) << swing->value;
+  r.tested_at.clear();
+  EXPECT_FALSE(kit::check_in(r, "hammer"));
 }
 
 TEST(Kit, AnItemIsDueAsItsDayComesNear) {

@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/bench/common.h"
 #include "core/standin/benches.h"
 
 namespace fortitor::series_test {
@@ -114,6 +115,61 @@ TEST(Series, UnlikePiecesAreGroupedAndNotAveraged) {
   const Evaluation alike = judged(2);
   EXPECT_EQ(alike.finding("unlike"), nullptr);
   EXPECT_NEAR(value(alike, "mean"), 60.5, 1e-9);
+}
+
+// A demand on the series as a whole is held against its statistic, the pieces' own limits are not.
+TEST(Series, TheSeriesItselfMeetsOrFails) {
+  Pieces p;
+  for (double x : {18000, 18200, 17900, 18100, 18300, 17800}) p.add("T", x);  // mean 18050, s 187.1, least 17800
+  const auto judged = [&](const char* json) {
+    const auto settings = series_settings_from_json(crush(), json);
+    EXPECT_TRUE(settings) << settings.error().message;
+    return p.judged(*settings);
+  };
+  const auto with = [](const std::string& limits, const std::string& more = "") {
+    return R"({"fortitor":"record/1","method":"series/crush-shell",)" + more + R"("limits":)" + limits + "}";
+  };
+  Evaluation e = judged(with(R"({"peak_force.mean":{"min":"18 kN"},"peak_force.sd":{"max":"200 N"}})").c_str());
+  EXPECT_EQ(e.find("mean")->verdict, Verdict::meets);
+  EXPECT_EQ(e.find("sd")->verdict, Verdict::meets);
+  EXPECT_EQ(e.verdict, Verdict::meets);
+  EXPECT_EQ(stand_words(*e.find("mean"), UnitSet::si), "≥ 18.00 kN: meets");
+  // U of the mean is t(0.975, 5)·s/√6 = 2.571 · 76.4 N = 196 N: it does not clear 18 kN by as much.
+  EXPECT_NEAR(e.find("mean")->expanded(), 196.4, 1.0);
+  e = judged(
+      with(R"({"peak_force.mean":{"min":"18 kN"}})", R"("settings":{"decision":"guarded-acceptance"},)").c_str());
+  EXPECT_EQ(e.verdict, Verdict::fails);
+  EXPECT_TRUE(e.find("mean")->near);
+  e = judged(with(R"({"peak_force.least":{"min":"17.9 kN"},"peak_force":{"min":"30 kN"}})").c_str());
+  EXPECT_EQ(e.find("least")->verdict, Verdict::fails);
+  EXPECT_EQ(e.find("mean")->verdict, Verdict::none);
+  // Another result's demand says nothing of this one; what is not there leaves the verdict open.
+  EXPECT_EQ(judged(with(R"({"peak_travel.mean":{"min":"1 mm"}})").c_str()).verdict, Verdict::none);
+  Pieces one;
+  one.add("T", 18000);
+  const auto sd = series_settings_from_json(crush(), with(R"({"peak_force.sd":{"max":"200 N"}})"));
+  EXPECT_EQ(one.judged(*sd).verdict, Verdict::open);
+  for (const char* wrong :
+       {R"({"peak_force.mode":{"min":"1 kN"}})", R"({"rm.mean":{"min":"1 MPa"}})",
+        R"({"peak_force.mean":{"min":"18 MPa"}})", R"({"peak_force.mean":{"min":"18 kN","max":"17 kN"}})"})
+    EXPECT_FALSE(series_settings_from_json(crush(), with(wrong))) << wrong;
+}
+
+// The pieces never take over what is demanded of all together.
+TEST(Series, ALimitOfTheWholeIsNoneOfThePieces) {
+  const auto settings = *series_settings_from_json(
+      crush(),
+      R"({"fortitor":"record/1","method":"series/crush-shell","limits":{"peak_force.mean":{"min":"18 kN"},"peak_force":{"min":"17 kN"}}})");
+  TestRecord piece;
+  piece.method = "crush-shell";
+  common::adopt(piece, settings, crush());
+  EXPECT_EQ(piece.limits.size(), 1u);
+  EXPECT_TRUE(common::differences(piece, settings, crush()).empty());
+  TestRecord held = settings;
+  piece.limits.clear();
+  common::set(held, piece, crush());
+  EXPECT_EQ(held.limits.size(), 1u);
+  EXPECT_EQ(held.limits.count("peak_force.mean"), 1u);
 }
 
 TEST(Series, OneTickIsNoTest) {
