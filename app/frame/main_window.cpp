@@ -112,6 +112,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   minute->start(60'000);
 
   connect(timers_, &TimerBoard::changed, this, [this] { top_->set_running(timers_->timers(), timers_->rigs().all()); });
+  connect(bench_, &Workbench::piece_wanted, this, [this](Id of) { show_specimen(of, int(bench_->stage())); });
   connect(top_, &TopBar::rig_wanted, this, [this](Id of) { show_specimen(of, int(Stage::run)); });
   connect(timers_, &TimerBoard::ended, this, &MainWindow::say);
   connect(top_, &TopBar::timer_wanted, this, [this](Id of, Id timer) {

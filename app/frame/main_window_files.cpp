@@ -61,6 +61,7 @@ QWidget* MainWindow::build_offers() {
 // Instruments on wires: what they show stands in the top bar, F8 takes it into the field in hand.
 void MainWindow::build_wires() {
   wires_ = new WireBoard(bench_, this);
+  findChild<RunStage*>()->listen_to(wires_);
   auto* kit = findChild<KitPage*>();
   kit->listen_to(wires_);
   connect(kit, &KitPage::kit_changed, wires_, &WireBoard::reload);

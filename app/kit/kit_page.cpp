@@ -4,6 +4,7 @@
 #include <QFile>
 #include <QFileInfo>
 #include <QMenu>
+#include <QPointer>
 
 #include "app/figures/take_along.h"
 #include "app/theme/parts.h"
@@ -156,8 +157,7 @@ void KitPage::attach(const kit::Item& item, const QString& path) {
 void KitPage::change(kit::Item item, const QString& what, const std::function<void(kit::Item&)>& with) {
   if (!may_change()) return;
   with(item);
-  const auto done = bench_->book()->save_item(item, what.toStdString());
-  if (!done) return say(qs(done.error().message));
+  if (const auto done = keep_item(item, what.toStdString()); !done) return say(qs(done.error().message));
   say("");
   emit kit_changed();
   // The button pressed goes with the card: built anew once the click is over.
@@ -247,8 +247,7 @@ void KitPage::keep() {
   if (!may_change()) return;
   kit::Item item = written_;
   item.fields = draft_.fields;
-  const auto kept =
-      bench_->book()->save_item(item, (item.id == 0 ? "added to the Kit: " : "changed in the Kit: ") + item.name());
+  const auto kept = keep_item(item, (item.id == 0 ? "added to the Kit: " : "changed in the Kit: ") + item.name());
   if (!kept) return say(qs(kept.error().message));
   say("");
   emit kit_changed();
@@ -256,6 +255,39 @@ void KitPage::keep() {
   lives_->select(*kept);
   QMetaObject::invokeMethod(
       this, [this] { reload(); }, Qt::QueuedConnection);
+}
+
+// Keeps an item as it is now, as a step that can be taken back. A new one cannot be taken out of the book again: taken
+// back, it is retired.
+Outcome<Id> KitPage::keep_item(const kit::Item& item, const std::string& what) {
+  const kit::Item* there = find(item.id);
+  const std::optional<kit::Item> before = there != nullptr ? std::optional(*there) : std::nullopt;
+  const auto kept = bench_->book()->save_item(item, what);
+  if (!kept) return kept;
+  kit::Item after = item, was = before.value_or(item);
+  after.id = was.id = *kept;
+  if (!before) was.set_retired(true);
+  bench_->push_step(
+      qs(what),
+      [bench = bench_, page = QPointer<KitPage>(this), was, after](bool back, const QString& words) -> Outcome<Done> {
+        const auto items = bench->book()->kit();
+        if (!items) return items.error();
+        const kit::Item &is = back ? after : was, &wanted = back ? was : after;
+        for (const kit::Item& i : *items) {
+          if (i.id != is.id) continue;
+          if (i.fields != is.fields)
+            return InputError{i.name() + " was changed since in another way: nothing was undone.", {}};
+          const auto done = bench->book()->save_item(wanted, words.toStdString());
+          if (!done) return done.error();
+          if (!page.isNull()) {
+            emit page->kit_changed();
+            if (page->isVisible()) page->reload();
+          }
+          return Done{};
+        }
+        return InputError{is.name() + " is not in the Kit: nothing was undone.", {}};
+      });
+  return kept;
 }
 
 }  // namespace fortitor

@@ -52,6 +52,7 @@ class KitPage : public Desk, public FieldHost {
   void add_actions(const kit::Item& item);
   void add_bench_choices(const kit::Item& item);
   void keep();
+  Outcome<Id> keep_item(const kit::Item& item, const std::string& what);
   void add_wire(const kit::Item& item);
   void show_wire();
   bool may_change();

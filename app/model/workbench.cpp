@@ -3,6 +3,7 @@
 #include <QThreadPool>
 #include <QUndoCommand>
 #include <algorithm>
+#include <utility>
 
 #include "core/bench/changes.h"
 #include "core/evaluation/evaluation_json.h"
@@ -10,22 +11,64 @@
 
 namespace fortitor {
 
-// One undo step. Samples are shared and never part of it; a run clears the stack.
-class RecordEdit : public QUndoCommand {
+namespace {
+
+constexpr int kUndoSteps = 200;
+
+TestRecord without_samples(TestRecord r) {
+  r.run.segments.clear();
+  return r;
+}
+
+// A step that has been done already when it is put on the stack; one that cannot be taken back is let go, and said.
+class UndoStep : public QUndoCommand {
  public:
-  RecordEdit(Workbench* bench, const QString& what, TestRecord before, TestRecord after)
-      : QUndoCommand(what), bench_(bench), before_(std::move(before)), after_(std::move(after)) {}
-  void undo() override { bench_->restore(before_, "undone: " + text()); }
-  void redo() override { bench_->restore(after_, first_ ? text() : "done again: " + text()), first_ = false; }
+  UndoStep(Workbench* bench, const QString& what, Workbench::StepAct act)
+      : QUndoCommand(what), bench_(bench), act_(std::move(act)) {}
+  void undo() override { go(true); }
+  void redo() override {
+    if (!std::exchange(done_, true)) return;
+    go(false);
+  }
 
  private:
+  void go(bool back) {
+    const auto did = act_(back, (back ? "undone: " : "done again: ") + text());
+    if (did) return;
+    bench_->say(QString::fromStdString(did.error().message));
+    setObsolete(true);
+  }
   Workbench* bench_;
-  TestRecord before_, after_;
-  bool first_ = true;
+  Workbench::StepAct act_;
+  bool done_ = false;
 };
+
+}  // namespace
+
+// What was kept of the piece in hand, to be taken back from wherever somebody is then. Samples are never part of it.
+void Workbench::push_edit(const QString& what, TestRecord after) {
+  const TestRecord before = without_samples(kept_);
+  restore(after, what);
+  after = without_samples(std::move(after));
+  push_step(what, [this, id = specimen_, before, after](bool back, const QString& words) -> Outcome<Done> {
+    if (specimen_ != id) emit piece_wanted(id);
+    if (specimen_ != id) return InputError{"The piece of that step is not at hand: nothing was changed.", {}};
+    if (signed_off()) return InputError{record_.specimen_id() + " is signed: nothing was changed.", {}};
+    const TestRecord &is = back ? after : before, &wanted = back ? before : after;
+    if (!record_changes(is, without_samples(kept_), *method_).empty())
+      return InputError{record_.specimen_id() + " was changed since in another way: nothing was undone.", {}};
+    restore(wanted, words);
+    return Done{};
+  });
+}
+
+void Workbench::push_step(const QString& what, StepAct act) {
+  undo_.push(new UndoStep(this, what, std::move(act)));
+}
 
 Workbench::Workbench(QObject* parent) : QObject(parent) {
   connect(&evaluator_, &Evaluator::done, this, &Workbench::take);
+  undo_.setUndoLimit(kUndoSteps);
   look_.setInterval(500);
   connect(&look_, &QTimer::timeout, this, &Workbench::look_for_book);
   look_.start();
@@ -59,7 +102,6 @@ void Workbench::select(Id specimen) {
   previewing_ = what_if_ = false;
   evaluation_.reset();
   original_.reset();
-  undo_.clear();
   if (const auto row = book_->specimen(specimen)) stage_ = next_stage(row->stages);
   load_series();
   emit specimen_changed();
@@ -96,7 +138,7 @@ void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>
   if (!allowed(after)) return emit record_changed();  // what is shown goes back to what is kept
   previewing_ = false;
   const QString heard = heard_from_.empty() ? QString() : ", heard from " + QString::fromStdString(heard_from_);
-  undo_.push(new RecordEdit(this, what + heard, kept_, after));
+  push_edit(what + heard, std::move(after));
 }
 
 bool Workbench::allowed(TestRecord& after) {
@@ -150,7 +192,7 @@ void Workbench::keep_preview(const QString& what) {
   if (!allowed(after)) return drop_preview();
   previewing_ = what_if_ = false;
   original_.reset();
-  undo_.push(new RecordEdit(this, what, kept_, after));
+  push_edit(what, std::move(after));
 }
 
 void Workbench::drop_preview() {

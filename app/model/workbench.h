@@ -124,6 +124,11 @@ class Workbench : public QObject, public FieldHost {
   /// Work that goes on beside the window.
   TaskBoard& tasks() { return tasks_; }
   QUndoStack& undo() { return undo_; }
+  /// Takes a change of the book back (`back`), or makes it again; `words` for the logbook. An error is said, and the
+  /// step let go.
+  using StepAct = std::function<Outcome<Done>(bool back, const QString& words)>;
+  /// A change that was made, as a step that Ctrl Z takes back.
+  void push_step(const QString& what, StepAct act);
   UnitSet units() const override { return units_; }
   void set_units(UnitSet units);
   void say(const QString& sentence) override { emit message(sentence); }
@@ -141,6 +146,8 @@ class Workbench : public QObject, public FieldHost {
   void stage_changed();
   void docket_changed();
   void units_changed();
+  /// A step is taken back that belongs to that piece: it is to be shown first.
+  void piece_wanted(fortitor::Id specimen);
   void message(const QString& sentence);
   void highlighted(const QString& key);
   /// A piece whose run had to be read first.
@@ -149,10 +156,10 @@ class Workbench : public QObject, public FieldHost {
   void book_lost(const QString& sentence);
 
  private:
-  friend class RecordEdit;
   /// Whether the rules allow what a change would make; said when they do not. Faults that are mended go.
   bool allowed(TestRecord& after);
   void restore(const TestRecord& record, const QString& what);
+  void push_edit(const QString& what, TestRecord after);
   void forget_answers();
   void load_series();
   void start_as_the_series_goes();

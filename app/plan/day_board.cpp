@@ -60,9 +60,18 @@ Outcome<Done> DayBoard::change_pin(Id specimen, const std::string& step,
   if (at == pins.end()) at = pins.insert(pins.end(), {specimen, step});
   change(*at);
   if (at->at.empty() && at->minutes == 0) pins.erase(at);
-  const auto kept = bench_->book()->set_setting(kPlanPins, agenda::pins_to_json(pins));
-  if (!kept) return kept.error();
-  ask();
+  const std::string before = bench_->book()->setting(kPlanPins).value_or("[]"), after = agenda::pins_to_json(pins);
+  const auto keep = [this](const std::string& json) -> Outcome<Done> {
+    const auto kept = bench_->book()->set_setting(kPlanPins, json);
+    if (kept) ask();
+    return kept;
+  };
+  if (const auto kept = keep(after); !kept) return kept;
+  bench_->push_step("the plan", [this, keep, before, after](bool back, const QString&) -> Outcome<Done> {
+    if (bench_->book()->setting(kPlanPins).value_or("[]") != (back ? after : before))
+      return InputError{"The plan was changed since in another way: nothing was undone.", {}};
+    return keep(back ? before : after);
+  });
   return Done{};
 }
 

@@ -110,7 +110,9 @@ void CommonPage::edit(const QString& what, const std::function<void(TestRecord&)
   settings_ = now;  // shown at once; it goes back when it cannot be kept
   refresh();
   bench_->keep_common(series_, now, "series: " + what,
-                      [this, page = QPointer<CommonPage>(this), series = series_, was](const Outcome<Done>& done) {
+                      [this, what, now, bench = bench_, page = QPointer<CommonPage>(this), series = series_,
+                       was](const Outcome<Done>& done) {
+                        if (done) take_back_later(bench, page, series, "series: " + what, was, now);
                         if (page.isNull() || series != series_) return;
                         if (!done) {
                           say(qs(done.error().message));
@@ -119,6 +121,23 @@ void CommonPage::edit(const QString& what, const std::function<void(TestRecord&)
                         refresh();
                         emit kept();
                       });
+}
+
+// The series as it was, and the pieces that follow it, again beside the window.
+void CommonPage::take_back_later(Workbench* bench, const QPointer<CommonPage>& page, Id series, const QString& what,
+                                 const TestRecord& was, const TestRecord& now) {
+  bench->push_step(what, [=](bool back, const QString& words) -> Outcome<Done> {
+    const auto kept = bench->book()->series_record(series);
+    if (!kept) return kept.error();
+    const TestRecord &is = back ? now : was, &wanted = back ? was : now;
+    if (!(kept->fields == is.fields) || kept->limits != is.limits)
+      return InputError{"The series was changed since in another way: nothing was undone.", {}};
+    bench->keep_common(series, wanted, words, [bench, page, series](const Outcome<Done>& done) {
+      if (!done) return bench->say(qs(done.error().message));
+      if (!page.isNull() && page->series_ == series && page->isVisible()) page->rebuild();
+    });
+    return Done{};
+  });
 }
 
 void CommonPage::refresh() {

@@ -1,6 +1,8 @@
 // What is typed once for a series: material, limits, shape, equipment, speed, rule. It holds for every piece.
 #pragma once
 
+#include <QPointer>
+
 #include "app/frame/desk.h"
 #include "app/stages/equipment_panel.h"
 #include "app/stages/field_edit.h"
@@ -34,6 +36,8 @@ class CommonPage : public Desk, public FieldHost {
   void compared();
 
  private:
+  static void take_back_later(Workbench* bench, const QPointer<CommonPage>& page, Id series, const QString& what,
+                              const TestRecord& was, const TestRecord& now);
   void rebuild();
   void refresh();
   void refresh_pieces();

@@ -147,6 +147,7 @@ void SeriesPage::show_series(Id series, const std::string& wanted) {
 void SeriesPage::choose(const QString& path, const QString& value) {
   const std::string at = path.toStdString(), now = value.toStdString();
   if (view_.method == nullptr || now == (at == "settings.result" ? view_.key : view_.settings.fields.text(at))) return;
+  const TestRecord was = view_.settings;
   const std::string before = view_.settings.fields.text(at);
   if (now.empty())
     view_.settings.fields.erase(at);
@@ -158,9 +159,28 @@ void SeriesPage::choose(const QString& path, const QString& value) {
     if (f.path == at) field = &f;
   const std::string what = "series: " + (field ? field->label : at) + (now.empty() ? " not given" : " " + now) +
                            (before.empty() ? "" : ", was " + before);
-  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, what);
-  if (!saved) bench_->say(qs(saved.error().message));
+  keep(was, what);
   show_series(view_.series);
+}
+
+// The settings as they are now, as a step that can be taken back.
+void SeriesPage::keep(const TestRecord& was, const std::string& what) {
+  const Id series = view_.series;
+  if (const auto saved = bench_->book()->save_series_record(series, view_.settings, what); !saved)
+    return bench_->say(qs(saved.error().message));
+  bench_->push_step(qs(what),
+                    [bench = bench_, page = QPointer<SeriesPage>(this), series, was, now = view_.settings](
+                        bool back, const QString& words) -> Outcome<Done> {
+                      const auto kept = bench->book()->series_record(series);
+                      if (!kept) return kept.error();
+                      if (!(kept->fields == (back ? now : was).fields))
+                        return InputError{"The series was changed since in another way: nothing was undone.", {}};
+                      const auto saved =
+                          bench->book()->save_series_record(series, back ? was : now, words.toStdString());
+                      if (saved && !page.isNull() && page->isVisible() && page->view_.series == series)
+                        page->show_series(series);
+                      return saved;
+                    });
 }
 
 void SeriesPage::show_figure() {
@@ -265,11 +285,11 @@ void SeriesPage::answer_outlier(const Finding& finding) {
   const QString reason =
       QInputDialog::getText(this, "It stays in", "Why it counts:", QLineEdit::Normal, {}, &ok).trimmed();
   if (!ok || reason.isEmpty()) return;
+  const TestRecord was = view_.settings;
   std::erase_if(view_.settings.answers, [&](const Answer& a) { return a.code == finding.code; });
   view_.settings.answers.push_back(
       {finding.code, "accept", reason.toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
-  const auto saved = bench_->book()->save_series_record(view_.series, view_.settings, "answered " + finding.code);
-  if (!saved) return bench_->say(qs(saved.error().message));
+  keep(was, "answered " + finding.code);
   show_series(view_.series);
 }
 

@@ -46,6 +46,7 @@ class SeriesPage : public Desk {
   void copy() const;
   void save_report();
   void choose(const QString& path, const QString& value);
+  void keep(const TestRecord& was, const std::string& what);
   void show_figure();
   void answer_outlier(const Finding& finding);
 

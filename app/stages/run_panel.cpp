@@ -51,7 +51,12 @@ QWidget* RunStage::standin_page() {
   connect(main_, &QPushButton::clicked, this, &RunStage::space);
   right_layout->addWidget(main_);
   // What stops the machine comes before everything that a small screen may push below its edge.
-  auto* stop = parts::button("Emergency stop   Esc", "run-stop", "danger");
+  listens_ = parts::label(
+      "△  The program listens. Guard, emergency stop and limits are those of the machine: it is driven there.",
+      "caution");
+  listens_->hide();
+  right_layout->addWidget(listens_);
+  auto* stop = stop_ = parts::button("Emergency stop   Esc", "run-stop", "danger");
   stop->setFocusPolicy(Qt::TabFocus);
   stop->setMinimumHeight(34);
   connect(stop, &QPushButton::clicked, this,
@@ -63,10 +68,14 @@ QWidget* RunStage::standin_page() {
   panel_ = new QGridLayout;
   panel_->setSpacing(6);
   right_layout->addLayout(panel_);
-  right_layout->addWidget(parts::label("Up and down jog; with Shift finely.", "hint"));
+  jog_ = parts::label("Up and down jog; with Shift finely.", "hint");
+  right_layout->addWidget(jog_);
   caution_ = parts::label("", "caution");
   right_layout->addWidget(caution_);
-  auto* pace = new QHBoxLayout;
+  pace_ = new QWidget;
+  pace_->setObjectName("plain");
+  auto* pace = new QHBoxLayout(pace_);
+  pace->setContentsMargins(0, 0, 0, 0);
   pace->addWidget(parts::label("Stand-in time", "hint"), 1);
   for (double factor : {1.0, 10.0, 50.0}) {
     auto* b = parts::button("×" + QString::number(factor), "speed-" + QString::number(factor));
@@ -77,7 +86,7 @@ QWidget* RunStage::standin_page() {
     pace->addWidget(b);
     speeds_.push_back(b);
   }
-  right_layout->addLayout(pace);
+  right_layout->addWidget(pace_);
   layout->addWidget(right);
   set_speed(1);
   return page;
@@ -111,17 +120,21 @@ void RunStage::add_control(int n, const MachineControl& c) {
 void RunStage::refresh_controls() {
   const bool on = status_.state == S::running, held = status_.state == S::holding;
   const QString why = running() ? QString() : obstacle();
-  main_->setText(unwritten_ ? "Write it again   Space"
-                 : on       ? "Hold   Space"
-                 : held     ? "Go on   Space"
-                            : "Start   Space");
+  for (QWidget* w : std::initializer_list<QWidget*>{stop_, jog_, pace_}) w->setVisible(!status_.listened);
+  listens_->setVisible(status_.listened);
+  main_->setText(unwritten_                      ? "Write it again   Space"
+                 : status_.listened && running() ? "End the run   Space"
+                 : status_.listened              ? "Listen   Space"
+                 : on                            ? "Hold   Space"
+                 : held                          ? "Go on   Space"
+                                                 : "Start   Space");
   main_->setEnabled(!asking() && (unwritten_ || on || held || why.isEmpty()));
   question_->setVisible(asking());
   if (pages_->currentIndex() == 0)
     hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
   for (const Control& c : controls_) {
     bool enabled = !on;
-    if (c.command == C::remove_extensometer) enabled = status_.extensometer;
+    if (c.command == C::remove_extensometer) enabled = status_.extensometer && (running() || !status_.listened);
     if (c.command == C::mount_extensometer)
       enabled = !status_.extensometer && status_.top_grip && status_.bottom_grip && !on && !status_.broken;
     if (c.command == C::zero_extension) enabled = status_.extensometer && !running();

@@ -26,7 +26,8 @@ void RunStage::start() {
     bench_->say(why);
     return;
   }
-  if (bench_->record().fields.text("equipment.standin.piece").empty()) {
+  const bool real = !heard_.empty();
+  if (!real && bench_->record().fields.text("equipment.standin.piece").empty()) {
     const std::string piece = standin::piece_of(bench_->record(), *standin());
     bench_->edit("stand-in piece: " + qs(piece), [&](TestRecord& r) {
       r.fields.set("equipment.standin.piece", piece);
@@ -35,7 +36,8 @@ void RunStage::start() {
   }
   std::vector<std::string> names;
   for (const MachineChannel& c : machine_->channels()) names.push_back(c.name);
-  const auto run = bench_->book()->begin_run(bench_->specimen(), names, standin()->name);
+  const auto run = bench_->book()->begin_run(bench_->specimen(), names,
+                                             real ? "wire, " + heard_.substr(0, heard_.find(':')) : standin()->name);
   if (!run) {
     bench_->say(qs(run.error().message));
     return;
@@ -49,7 +51,8 @@ void RunStage::start() {
   flushed_ = 0;
   since_flush_.start();
   since_show_.start();
-  machine_->program(standin()->program(bench_->record()));
+  happened_ = 0;
+  if (!real) machine_->program(standin()->program(bench_->record()));
   do_command(C::start);
 }
 
@@ -87,6 +90,8 @@ void RunStage::take_status(const MachineStatus& status) {
   if (status.top_grip && !status_.top_grip) note_handling("top-grip-closed");
   if (status.bottom_grip && !status_.bottom_grip) note_handling("bottom-grip-closed");
   if (status.extensometer && !status_.extensometer) note_handling("extensometer-mounted");
+  for (; run_ != 0 && happened_ < status.happened.size(); ++happened_) events_.push_back(status.happened[happened_]);
+  if (run_ != 0 && status.listened && since_flush_.elapsed() >= kFlushMs) flush();  // it may be silent for long
   status_ = status;
   show_readings();
   frame_->update();

@@ -128,7 +128,7 @@ void RunStage::show_table() {
 
 void RunStage::set_speed(double speed) {
   speed_ = speed;
-  if (machine_) machine_->set_speed(speed);
+  if (machine_ && heard_.empty()) machine_->set_speed(speed);
   for (QPushButton* b : speeds_) b->setChecked(b->property("factor").toDouble() == speed);
 }
 
@@ -137,6 +137,7 @@ void RunStage::rebuild() {
   machine_.reset();
   ++machine_number_;
   machine_for_ = 0;
+  heard_.clear();
   status_ = {};
   const bool steps = keyed();
   standin_tab_->setText(!steps                                      ? "Stand-in machine"
@@ -169,10 +170,54 @@ void RunStage::rebuild() {
   refresh();
 }
 
+void RunStage::listen_to(WireBoard* wires) {
+  wires_ = wires;
+  connect(wires, &WireBoard::changed, this, [this] {
+    if (!isVisible() || running() || keyed() || !bench_->has_specimen() || name_of(ears()) == heard_) return;
+    connect_machine();
+    refresh_controls();
+  });
+}
+
+std::vector<Ear> RunStage::ears() const {
+  std::vector<Ear> out;
+  if (wires_ == nullptr || wires_->items().empty() || practice::is_practice(bench_->record())) return out;
+  const auto kit = bench_->book()->kit();
+  if (!kit) return out;
+  for (const EquipmentSlot& slot : bench_->method().equipment) {
+    const kit::Item* item = kit::used_in(bench_->record(), slot.id, *kit);
+    const LiveItem* live = item != nullptr ? wires_->find(item->id) : nullptr;
+    if (live == nullptr || !live->format) continue;
+    Ear ear{live->name, *live->format, heard_channels(*live->format, bench_->method()), wires_->box(item->id)};
+    if (!ear.channels.empty()) out.push_back(std::move(ear));
+  }
+  return out;
+}
+
+std::string RunStage::name_of(const std::vector<Ear>& ears) {
+  std::string out;
+  for (const Ear& e : ears) {
+    out += (out.empty() ? "" : "; ") + e.name + ":";
+    for (const auto& [from, to] : e.channels) out += " " + from + "=" + to;
+  }
+  return out;
+}
+
 // The machine is set up from the record when the stage is shown with nothing running.
 void RunStage::connect_machine() {
-  if (run_ != 0 || standin() == nullptr || !standin()->machine) return;
-  machine_ = std::make_unique<Acquisition>(standin()->machine(bench_->record()), speed_);
+  if (run_ != 0) return;
+  std::vector<Ear> heard = ears();
+  const std::string name = name_of(heard);
+  if (machine_ && !name.empty() && name == heard_ && machine_for_ == bench_->specimen()) return;
+  const std::string devices = heard.empty() ? std::string() : heard.front().name;
+  std::unique_ptr<Machine> machine = heard_machine(std::move(heard), bench_->method());
+  const bool real = machine != nullptr;
+  heard_ = real ? name : std::string();
+  if (!real && (standin() == nullptr || !standin()->machine)) return;
+  standin_tab_->setText(real ? qs(devices) : "Stand-in machine");
+  status_ = {};
+  machine_ = std::make_unique<Acquisition>(real ? std::move(machine) : standin()->machine(bench_->record()),
+                                           real ? 1.0 : speed_);
   machine_for_ = bench_->specimen();
   handled_.clear();
   since_set_up_.start();
@@ -235,6 +280,7 @@ void RunStage::space() {
   if (asking())
     return bench_->say("Say first what you found: " + answers_.front()->text().mid(4) + ", … The number answers.");
   if (unwritten_) return end_run();
+  if (status_.listened && running()) return do_command(C::hold);
   if (status_.state == S::running) {
     events_.push_back({status_.reading("time"), "hold", ""});
     return do_command(C::hold);

@@ -14,6 +14,7 @@
 #include "app/stages/reading_stage.h"
 #include "app/stages/tested_strip.h"
 #include "app/theme/widgets.h"
+#include "app/wires/wire_board.h"
 #include "core/standin/benches.h"
 #include "core/standin/recording.h"
 
@@ -25,6 +26,8 @@ class RunStage : public StagePage {
  public:
   RunStage(Workbench* bench, TimerBoard* timers, QWidget* parent = nullptr);
   ~RunStage() override;
+  /// Machines of the Kit that speak: a piece that names one is run on it, and nothing drives it.
+  void listen_to(WireBoard* wires);
   void rebuild() override;
   void refresh() override;
   /// Seconds of machine time per second; the stand-in can be hurried, a real machine could not.
@@ -58,6 +61,10 @@ class RunStage : public StagePage {
   };
   QWidget* standin_page();
   void connect_machine();
+  /// Devices on wires that the piece in hand names, with what they send for its method.
+  std::vector<Ear> ears() const;
+  /// A name for them and what they send: another one is another machine.
+  static std::string name_of(const std::vector<Ear>& ears);
   void do_command(MachineCommand command, double value = 0);
   void space();
   void start();
@@ -85,6 +92,9 @@ class RunStage : public StagePage {
   bool asking() const { return running() && status_.waits && !answers_.empty(); }
 
   TimerBoard* timers_;
+  WireBoard* wires_ = nullptr;
+  std::string heard_;    ///< devices that are listened to; empty: the stand-in
+  size_t happened_ = 0;  ///< events of the machine that are among those of the run
   TestedStrip* tested_;
   PastePanel* table_;
   EarlyLeave* early_ = nullptr;
@@ -105,7 +115,9 @@ class RunStage : public StagePage {
   SketchPad* frame_ = nullptr;
   FigureView* live_ = nullptr;
   BigFigures* figures_ = nullptr;
-  QLabel *hint_ = nullptr, *caution_ = nullptr;
+  QLabel *hint_ = nullptr, *caution_ = nullptr, *jog_ = nullptr, *listens_ = nullptr;
+  QPushButton* stop_ = nullptr;
+  QWidget* pace_ = nullptr;
   FieldForm* piece_ = nullptr;
   std::vector<FieldSpec> standin_fields_;  ///< as the stand-in of the method gives them
   ImportPanel* import_ = nullptr;

@@ -32,7 +32,11 @@ Wire::Wire(QString where) : where_(std::move(where)) {
   qRegisterMetaType<WireLines>();
 }
 
-Wire::~Wire() = default;
+// A socket that is closed here says so: by then nobody is there to hear it.
+Wire::~Wire() {
+  if (device_ != nullptr) device_->disconnect(this);
+  if (keeper_ != nullptr) keeper_->disconnect(this);
+}
 
 QString Wire::fault(const QString& where) {
   const bool port = QRegularExpression("^listen:\\d{1,5}$").match(where).hasMatch();
@@ -63,7 +67,7 @@ void Wire::connect_now() {
     if (!port->open(QIODevice::ReadOnly)) return lost(port->errorString());
     device_ = port.get();
     connect(port.get(), &QSerialPort::errorOccurred, this, [this](QSerialPort::SerialPortError e) {
-      if (e != QSerialPort::NoError && e != QSerialPort::TimeoutError) lost("it was pulled");
+      if (e != QSerialPort::NoError && e != QSerialPort::TimeoutError) lost("it was pulled", device_);
     });
     keeper_ = std::move(port);
   } else if (where_.startsWith("listen:")) {
@@ -93,10 +97,11 @@ void Wire::connect_now() {
       open_ = true;
       emit state(true, {});
     });
-    connect(s, &QTcpSocket::errorOccurred, this, [this, s] { lost(s->errorString()); });
-    connect(s, &QTcpSocket::disconnected, this, [this] { lost("the connection ended"); });
-    s->connectToHost(m.captured(1), quint16(m.captured(2).toUInt()));
+    connect(s, &QTcpSocket::errorOccurred, this, [this, s] { lost(s->errorString(), s); });
+    connect(s, &QTcpSocket::disconnected, this, [this, s] { lost("the connection ended", s); });
     keeper_ = std::move(socket);
+    s->connectToHost(m.captured(1), quint16(m.captured(2).toUInt()));
+    if (device_ != s) return;  // refused at once
   }
   connect(device_, &QIODevice::readyRead, this, &Wire::take);
   if (where_.startsWith("serial:")) {
@@ -106,9 +111,13 @@ void Wire::connect_now() {
 }
 
 // What was begun of a line goes with the wire: half a line is no reading.
-void Wire::lost(const QString& why) {
-  if (device_ != nullptr) take();  // everything that was received counts
-  if (keeper_ != nullptr) keeper_.release()->deleteLater();
+void Wire::lost(const QString& why, const QIODevice* who) {
+  if (who != nullptr && who != device_) return;         // one that was given up already says so once more
+  if (device_ != nullptr && device_->isOpen()) take();  // everything that was received counts
+  if (keeper_ != nullptr) {
+    keeper_->disconnect(this);
+    keeper_.release()->deleteLater();
+  }
   device_ = nullptr;
   splitter_ = {};
   open_ = false;

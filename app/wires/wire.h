@@ -46,7 +46,8 @@ class Wire : public QObject {
 
  private:
   void connect_now();
-  void lost(const QString& why);
+  /// `who`: the device that says so; an older one than that in hand is not heard.
+  void lost(const QString& why, const QIODevice* who = nullptr);
   void take();
   void look_at_file();
 

@@ -73,6 +73,12 @@ void WireBoard::reload() {
       it->second->live.why = why;
       emit changed();
     });
+    // A run takes its lines in the thread of the wire: whatever the window does meanwhile, none waits for it.
+    connect(slot->wire, &Wire::came, slot->wire, [box = slot->box](const WireLines& lines) {
+      for (const WireLine& l : lines) box->put(l.text, double(l.at) / 1000);
+    });
+    connect(slot->wire, &Wire::state, slot->wire,
+            [box = slot->box](bool open, const QString& why) { box->set_open(open, why.toStdString()); });
     if (live.why.isEmpty()) connect(slot->thread, &QThread::started, slot->wire, &Wire::begin);
     slot->thread->start();
   }
@@ -82,6 +88,11 @@ void WireBoard::reload() {
 const LiveItem* WireBoard::find(Id item) const {
   const auto it = wires_.find(item);
   return it == wires_.end() ? nullptr : &it->second->live;
+}
+
+std::shared_ptr<LineBox> WireBoard::box(Id item) const {
+  const auto it = wires_.find(item);
+  return it == wires_.end() ? nullptr : it->second->box;
 }
 
 std::vector<const LiveItem*> WireBoard::items() const {

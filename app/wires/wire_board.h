@@ -9,6 +9,7 @@
 #include "app/model/workbench.h"
 #include "app/wires/wire.h"
 #include "core/bench/kit.h"
+#include "core/standin/heard_machine.h"
 
 class QLineEdit;
 
@@ -38,6 +39,8 @@ class WireBoard : public QObject {
   /// Listens to the items of the Kit that have a wire, and no longer to others.
   void reload();
   const LiveItem* find(Id item) const;
+  /// What an item sends, for a run that listens to it; null where it has no wire.
+  std::shared_ptr<LineBox> box(Id item) const;
   std::vector<const LiveItem*> items() const;
   /// Takes the newest reading that suits the field in hand: types it there as the instrument said it, and goes on. Says
   /// why when there is none.
@@ -58,6 +61,7 @@ class WireBoard : public QObject {
     LiveItem live;
     QThread* thread = nullptr;
     Wire* wire = nullptr;
+    std::shared_ptr<LineBox> box = std::make_shared<LineBox>();
   };
   Workbench* bench_;
   std::map<Id, std::unique_ptr<Line>> wires_;

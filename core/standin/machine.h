@@ -77,12 +77,14 @@ struct MachineStatus {
   std::map<std::string, double> now;  ///< by channel, internal units; left out while there is no reading
   bool top_grip = false, bottom_grip = false, extensometer = false, broken = false;
   bool force_zeroed = false;
-  double specimen_strain = 0;  ///< of the parallel length, for drawing
-  double neck = 0;             ///< 0…1 share of the way to the break, for drawing
-  double neck_place = 0.5;     ///< 0 bottom … 1 top, for drawing
-  std::string message;         ///< why the run stopped, or what the machine waits for
-  std::string obstacle;        ///< what the machine still wants before Start, as a sentence; empty: nothing
-  bool waits = false;          ///< held at the end of a step until a person goes on
+  double specimen_strain = 0;        ///< of the parallel length, for drawing
+  double neck = 0;                   ///< 0…1 share of the way to the break, for drawing
+  double neck_place = 0.5;           ///< 0 bottom … 1 top, for drawing
+  std::string message;               ///< why the run stopped, or what the machine waits for
+  std::string obstacle;              ///< what the machine still wants before Start, as a sentence; empty: nothing
+  bool listened = false;             ///< a real machine that is only listened to: nothing of it can be driven
+  std::vector<Event> happened = {};  ///< found in what a machine that is listened to sent, since its Start
+  bool waits = false;                ///< held at the end of a step until a person goes on
 
   /// Reading of a channel; NaN while there is none.
   double reading(const std::string& channel) const {

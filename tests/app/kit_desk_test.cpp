@@ -253,6 +253,74 @@ TEST_F(KitDesk, WhatHoldsForTheSeriesIsTypedOnceAndADifferenceIsMarked) {
   EXPECT_TRUE(bench_.book()->verify().empty());
 }
 
+// Ctrl Z reaches what was done on another desk and on another piece, and refuses what was changed since.
+TEST_F(KitDesk, UndoGoesBackToOtherPiecesAndDesks) {
+  bars(2);
+  kit::Item cell;
+  cell.kind = "load_cell";
+  cell.fields.set(cell.path("id"), std::string("LC-50"));
+  cell.fields.set(cell.path("capacity"), FieldValue(reading_of(*parse_quantity("50 kN", Dimension::force))));
+  const Id id = *bench_.book()->save_item(cell, "entered");
+  window_->show_specimen(ids_[0], int(Stage::prepare));
+  settle();
+  type("specimen.lot", "LG-1");
+  ASSERT_EQ(record().fields.text("specimen.lot"), "LG-1");
+  window_->show_specimen(ids_[1], int(Stage::prepare));
+  settle();
+  window_->open("kit", id);
+  click("kit-retire");
+  ASSERT_TRUE(items().front().retired());
+  undo();
+  EXPECT_FALSE(items().front().retired());
+  undo();
+  settle();
+  EXPECT_EQ(bench_.specimen(), ids_[0]) << "the piece of the step is shown";
+  EXPECT_NE(record().fields.text("specimen.lot"), "LG-1");
+  EXPECT_NE(bench_.book()->record(ids_[0])->fields.text("specimen.lot"), "LG-1");
+  // Changed since by another way: said, and left.
+  type("specimen.lot", "LG-2");
+  change_piece(ids_[0], "elsewhere", [](TestRecord& r) { r.fields.set("specimen.lot", std::string("LG-3")); });
+  settle();
+  window_->show_specimen(ids_[1], int(Stage::prepare));
+  settle();
+  undo();
+  settle();
+  EXPECT_EQ(bench_.book()->record(ids_[0])->fields.text("specimen.lot"), "LG-3");
+  EXPECT_TRUE(window_->message().contains("changed since")) << window_->message().toStdString();
+  EXPECT_TRUE(bench_.book()->verify().empty());
+}
+
+TEST_F(KitDesk, SetUpNamesWhatTheKitHasAndAsksWhoMayUseIt) {
+  bars(1);
+  for (const auto& [name, size] : {std::pair{"LC-5", "5 kN"}, {"LC-100", "100 kN"}}) {
+    kit::Item cell;
+    cell.kind = "load_cell";
+    cell.fields.set(cell.path("id"), std::string(name));
+    cell.fields.set(cell.path("capacity"), FieldValue(reading_of(*parse_quantity(size, Dimension::force))));
+    if (name == std::string("LC-100")) cell.fields.set("settings.who", std::string("N. Body"));
+    ASSERT_TRUE(bench_.book()->save_item(cell, "entered"));
+  }
+  give(ids_[0], [](TestRecord& r) {
+    const std::string id = r.specimen_id();
+    r = standin::simulate_tension({.seed = 6});
+    r.run = fortitor::Run{};
+    r.events.clear();
+    r.fields.set("specimen.id", id);
+    for (const char* path : {"id", "capacity", "class"}) r.fields.erase(std::string("equipment.load_cell.") + path);
+    for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
+      r.fields.set("settings.checks." + c.id, true);
+  });
+  window_->show_specimen(ids_[0], int(Stage::set_up));
+  settle();
+  for (const auto* b : window_->findChildren<QPushButton*>())
+    EXPECT_NE(b->property("key").toString(), "use-item:LC-5") << "it does not carry it";
+  click("use-item:LC-100");
+  settle();
+  EXPECT_EQ(record().fields.text("equipment.load_cell.id"), "LC-100");
+  EXPECT_EQ(*record().fields.number("equipment.load_cell.capacity"), 100e3);
+  EXPECT_TRUE(bench_.not_theirs().contains("LC-100 is for N. Body alone")) << bench_.not_theirs().toStdString();
+}
+
 TEST_F(KitDesk, TheNextPieceStartsWhereTheLastLeftOff) {
   bars(2);
   standin::SimulateOptions bar;

@@ -5,6 +5,7 @@
 
 #include "app/frame/top_bar.h"
 #include "app/kit/kit_page.h"
+#include "app/stages/run_stage.h"
 #include "app/wires/wire_board.h"
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
@@ -185,6 +186,126 @@ TEST_F(WireDesk, AStandInOnATerminalIsHeard) {
 TEST_F(WireDesk, AWireThatCannotBeIsSaid) {
   const Id id = item("caliper", "CAL-1", "somewhere");
   EXPECT_TRUE(live(id).why.contains("no way in")) << live(id).why.toStdString();
+}
+
+// A bar on a frame that is only heard: nobody presses anything between Listen and the break.
+class WireRun : public WireDesk {
+ protected:
+  void SetUp() override {
+    WireDesk::SetUp();
+    frame_ = std::make_unique<Instrument>();
+    port_ = int(frame_->serverPort());
+    frame_item_ = item("frame", "FR-1", frame_->where());
+    TestRecord r = standin::simulate_tension({.seed = 6});
+    run_ = r.run.samples();
+    r.run = fortitor::Run{};
+    r.events.clear();
+    for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
+      r.fields.set("settings.checks." + c.id, true);
+    r.fields.set("specimen.id", std::string("W-1"));
+    r.fields.erase("equipment.standin.piece");
+    const Book& book = *bench_.book();
+    const auto items = book.kit();
+    kit::fill(r, *methods::find(r.method), items->front());
+    const auto series = bench_.book()->series(book.jobs().front().id);
+    piece_ = *bench_.book()->add_specimen(series.front().id, "W-1", r);
+    ASSERT_TRUE(until([&] { return live(frame_item_).open; }));
+  }
+  // Line `n` of the frame: at rest for a hundred, then the run sample by sample.
+  void line_of(int n) {
+    const size_t k = n < 100 ? 0 : size_t(n - 100) * kStep;
+    const auto& force = run_->find("force")->values;
+    const auto& crosshead = run_->find("crosshead")->values;
+    const auto& time = run_->find("time")->values;
+    const double t = n < 100 ? n * 0.01 : 1 + time[std::min(k, time.size() - 1)];
+    frame_->say(QByteArray("t=") + QByteArray::number(t, 'f', 3) + " s; n=" + QByteArray::number(n) + "; force=" +
+                QByteArray::number(k < force.size() && n >= 100 ? force[k] / 1000 : 0.002 * (n % 3), 'f', 4) +
+                " kN; crosshead=" + QByteArray::number(k < crosshead.size() ? crosshead[k] : crosshead.back(), 'f', 4) +
+                " mm\r\n");
+  }
+  int lines() const { return 100 + int(run_->size() / kStep); }
+  RunStage& stage() { return *window_->run_stage(); }
+  static constexpr size_t kStep = 2;  // every other sample: quick enough for a test
+
+  std::unique_ptr<Instrument> frame_;
+  int port_ = 0;
+  Id frame_item_ = 0;
+  SamplesPtr run_;
+};
+
+TEST_F(WireRun, ARealMachineIsHeardFromListenToTheBreak) {
+  for (int n = 0; n < 30; ++n) line_of(n);
+  ASSERT_TRUE(until([&] { return live(frame_item_).format.has_value(); }));
+  window_->show_specimen(piece_, int(Stage::run));
+  settle();
+  ASSERT_TRUE(until([&] { return stage().machine().listened; })) << "the frame of the piece speaks";
+  int n = 30;
+  ASSERT_TRUE(until([&] {
+    line_of(n++);
+    return !stage().machine().now.empty();
+  }));
+  // Nothing that drives is offered.
+  for (const auto* b : window_->findChildren<QPushButton*>())
+    EXPECT_FALSE(b->property("key").toString() == "run-stop" && b->isVisible());
+  EXPECT_TRUE(says("The program listens"));
+  click("run-main");
+  ASSERT_TRUE(until([&] { return stage().running(); })) << window_->message().toStdString();
+  n = std::max(n, 90);
+  const int pulled = lines() / 3;
+  for (; n < pulled; ++n) line_of(n);
+  ASSERT_TRUE(until([&] { return stage().machine().reading("force") > 100; }));
+  // The plug is pulled for a while; the device goes on by itself.
+  frame_->pull();
+  frame_.reset();
+  ASSERT_TRUE(until([&] { return stage().machine().state == MachineState::holding; }));
+  EXPECT_TRUE(says("Everything that came is kept"));
+  const auto runs = bench_.book()->runs(piece_);
+  ASSERT_EQ(runs.size(), 1u);
+  EXPECT_GT(runs[0].rows, 10) << "what came is in the book while the wire is away";
+  EXPECT_EQ(runs[0].source, "wire, FR-1");
+  frame_ = std::make_unique<Instrument>(port_);
+  ASSERT_TRUE(until([&] { return live(frame_item_).open; }));
+  n += 25;  // lost meanwhile
+  for (; n < lines(); ++n) line_of(n);
+  for (int i = 0; i < 400 && stage().running(); ++i) {  // the broken piece hangs there
+    frame_->say("t=" + QByteArray::number(1 + run_->find("time")->values.back() + 0.01 * (i + 1), 'f', 3) +
+                " s; n=" + QByteArray::number(n + i) + "; force=0.0010 kN; crosshead=" +
+                QByteArray::number(run_->find("crosshead")->values.back(), 'f', 4) + " mm\r\n");
+    QTest::qWait(1);
+  }
+  ASSERT_TRUE(until([&] { return !stage().running(); }));
+  settle();
+  EXPECT_TRUE(record().has_run());
+  const auto& force = run_->find("force")->values;
+  const double most = *std::max_element(force.begin(), force.end());
+  EXPECT_NEAR(result("fm"), most, 0.01 * most);
+  size_t gaps = 0;
+  for (const Event& e : record().events) gaps += e.kind == "gap" ? 1 : 0;
+  EXPECT_EQ(gaps, 1u);
+  EXPECT_TRUE(record().fields.text("equipment.standin.piece").empty()) << "no stand-in had a part in it";
+  EXPECT_TRUE(bench_.book()->verify().empty());
+}
+
+TEST_F(WireRun, AHandEndsItAndKeysDriveNothing) {
+  for (int n = 0; n < 60; ++n) line_of(n);
+  window_->show_specimen(piece_, int(Stage::run));
+  settle();
+  int n = 60;
+  ASSERT_TRUE(until([&] {
+    line_of(n++);
+    return stage().machine().listened && !stage().machine().now.empty();
+  }));
+  stage().setFocus();
+  QTest::keyClick(&stage(), Qt::Key_Escape);
+  ASSERT_TRUE(until([&] { return window_->message().contains("only listens"); }));
+  QTest::keyClick(&stage(), Qt::Key_Space);
+  ASSERT_TRUE(until([&] { return stage().running(); }));
+  for (n = std::max(n, 95); n < 400; ++n) line_of(n);
+  ASSERT_TRUE(until([&] { return stage().machine().reading("force") > 1000; }));
+  QTest::keyClick(&stage(), Qt::Key_Space);
+  ASSERT_TRUE(until([&] { return !stage().running(); }));
+  EXPECT_TRUE(record().has_run());
+  EXPECT_EQ(record().run.stopped, "ended by hand");
 }
 
 }  // namespace

@@ -30,8 +30,9 @@ std::optional<RunTime> cycles(const TestRecord& r) {
   const double n = r.fields.number("settings.plan.runout").value_or(0),
                f = r.fields.number("settings.frequency").value_or(0);
   if (!(n > 0) || !(f > 0)) return std::nullopt;
-  return if_sound({n / f, true,
-                   "at most " + significant(n, 3) + " cycles at " + typed_value(f, Dimension::frequency, UnitSet::si, 3)});
+  return if_sound(
+      {n / f, true,
+       "at most " + significant(n, 3) + " cycles at " + typed_value(f, Dimension::frequency, UnitSet::si, 3)});
 }
 
 std::optional<RunTime> pulled(const TestRecord& r, double share) {
@@ -52,9 +53,9 @@ std::optional<RunTime> readings(const TestRecord& r, const TableSpec& table, dou
   if (const auto it = r.run.tables.find(table.id); it != r.run.tables.end()) there = it->second.size();
   const double each = seconds + r.fields.number("specimen.dwell").value_or(0);
   const size_t left = planned > there ? planned - there : 1;
-  return if_sound({double(left) * each, false,
-                   std::to_string(left) + " " + (left == 1 ? table.row : table.row + "s") + " of " +
-                       significant(each, 2) + " s"});
+  return if_sound(
+      {double(left) * each, false,
+       std::to_string(left) + " " + (left == 1 ? table.row : table.row + "s") + " of " + significant(each, 2) + " s"});
 }
 
 }  // namespace fortitor::timing

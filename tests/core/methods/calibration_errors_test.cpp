@@ -29,9 +29,9 @@ TEST(CalibrationErrors, StandOnStraightLinesBetweenTheirPoints) {
 }
 
 TEST(CalibrationErrors, WhatCannotBeReadIsSaid) {
-  for (const char* wrong : {"10 kN 0.12 ± 0.20 %", "10 kN: 0.12 %", "10 mm: 0.1 ± 0.2 %", "0 N: 0.1 ± 0.2 %",
-                            "10 kN: 0.1 ± 0 %", "10 kN: 0.1 ± −0.2 %", "10 kN: 0.1 ± 0.2 %; 10000 N: 0.3 ± 0.2 %",
-                            "10 kN: 120 ± 200 %", "10 kN: ± 0.2 %", "x"})
+  for (const char* wrong :
+       {"10 kN 0.12 ± 0.20 %", "10 kN: 0.12 %", "10 mm: 0.1 ± 0.2 %", "0 N: 0.1 ± 0.2 %", "10 kN: 0.1 ± 0 %",
+        "10 kN: 0.1 ± −0.2 %", "10 kN: 0.1 ± 0.2 %; 10000 N: 0.3 ± 0.2 %", "10 kN: 120 ± 200 %", "10 kN: ± 0.2 %", "x"})
     EXPECT_FALSE(calibration::read(wrong, Dimension::force)) << wrong;
   EXPECT_TRUE(calibration::read("", Dimension::force)->empty());
 }

@@ -1,0 +1,380 @@
+#include "core/standin/heard_machine.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/quantity/format.h"
+
+namespace fortitor {
+namespace {
+
+constexpr double kSilence = 1;       // s without a line after which it is said
+constexpr double kBefore = 2;        // s kept from before the force moved
+constexpr size_t kToKnowZero = 5;    // samples from which the standing force is known
+constexpr double kMoved = 8;         // standard deviations of the standing force that are a movement
+constexpr size_t kMovedFor = 3;      // samples in a row
+constexpr double kFallen = 0.25;     // of the peak, within kSudden of having been at kHeld of it: a break
+constexpr double kHeld = 0.6;
+constexpr double kSudden = 0.3;      // s
+constexpr double kAfterBreak = 0.5;  // s recorded after a break
+constexpr double kUnloaded = 0.03;   // of the peak, for kRest: the piece was unloaded
+constexpr double kRest = 5;          // s
+constexpr double kGap = 4;           // usual distances of lines that are a gap …
+constexpr double kLeastGap = 0.05;   // … of at least so many seconds
+
+std::optional<double> in_internal(const line::Value& v, Dimension d) {
+  if (d == Dimension::none) return v.value;
+  const Unit* unit = v.unit.empty() && d == Dimension::time ? find_unit("s", d) : find_unit(v.unit, d);
+  if (unit == nullptr) return std::nullopt;
+  return v.value * unit->factor + unit->offset;
+}
+
+class HeardMachine : public Machine {
+ public:
+  HeardMachine(std::vector<Ear> ears, std::vector<MachineChannel> channels, size_t led)
+      : ears_(std::move(ears)), channels_(std::move(channels)), led_(led) {
+    status_.listened = true;
+    for (const Ear& e : ears_) e.box->listen(true);
+    others_.resize(ears_.size());
+    for (const MachineChannel& c : channels_) status_.extensometer = status_.extensometer || c.name == "extension";
+  }
+  ~HeardMachine() override {
+    for (const Ear& e : ears_) e.box->listen(false);
+  }
+
+  Outcome<Done> command(MachineCommand c, double) override {
+    switch (c) {
+      case MachineCommand::start:
+        if (status_.now.empty()) return InputError{ears_.front().name + " has not said anything yet.", {}};
+        begin();
+        return Done{};
+      case MachineCommand::hold:
+        if (armed_) end("ended by hand");
+        return Done{};
+      case MachineCommand::remove_extensometer: status_.extensometer = false; return Done{};
+      case MachineCommand::jog_stop: return Done{};
+      default: break;
+    }
+    return InputError{
+        "The program only listens: the machine is driven, and stopped, at its own controls and its own emergency stop.",
+        {}};
+  }
+  Outcome<Done> program(const MachineProgram&) override { return Done{}; }
+  MachineStatus status() const override { return status_; }
+  std::vector<MachineChannel> channels() const override { return channels_; }
+  std::vector<MachineControl> controls() const override {
+    return {{MachineCommand::remove_extensometer, "Extensometer off", 'X'}};
+  }
+
+  MachineColumns advance(double seconds) override {
+    out_.assign(channels_.size(), {});
+    bool any = false;
+    // The others first: a sample of the first takes their nearest earlier values.
+    for (size_t i = 1; i < ears_.size(); ++i)
+      for (const LineBox::Line& l : ears_[i].box->take()) remember(i, l);
+    for (const LineBox::Line& l : ears_.front().box->take()) any = hear(l) || any;
+    const auto [open, why] = ears_.front().box->open();
+    if (any) {
+      silent_ = 0;
+    } else {
+      silent_ += seconds;
+      // An old reading is not what the machine shows now.
+      if (silent_ > kSilence && armed_ && status_.state == MachineState::running) {
+        status_.state = MachineState::holding;
+        status_.message = ears_.front().name +
+                          (open ? " is silent" : " is not to be heard" + (why.empty() ? "" : " (" + why + ")")) +
+                          ". Everything that came is kept; it goes on by itself.";
+      }
+    }
+    return std::move(out_);
+  }
+
+ private:
+  struct Sample {
+    double arrived = 0;
+    std::vector<double> values;  ///< by channel; values[0]: time of the device or of arrival
+  };
+
+  // Values of a line in internal units; nothing for a line that says nothing of the run.
+  std::optional<Sample> sample_of(const Ear& ear, const LineBox::Line& l) {
+    const line::Reading r = line::read(ear.format, l.text);
+    if (r.state == line::State::bad) {
+      ++bad_;
+      return std::nullopt;
+    }
+    Sample s{l.at, std::vector<double>(channels_.size(), NAN)};
+    s.values[0] = l.at;
+    bool any = false;
+    for (const line::Value& v : r.values) {
+      if (!ear.format.time.empty() && v.channel == ear.format.time) {
+        if (const auto t = in_internal(v, Dimension::time)) s.values[0] = *t;
+        continue;
+      }
+      if (!ear.format.counter.empty() && v.channel == ear.format.counter) {
+        count_ = v.value;
+        continue;
+      }
+      const auto to = ear.channels.find(v.channel);
+      if (to == ear.channels.end() || r.state == line::State::overload) continue;
+      for (size_t c = 1; c < channels_.size(); ++c)
+        if (channels_[c].name == to->second)
+          if (const auto x = in_internal(v, channels_[c].dimension)) s.values[c] = *x, any = true;
+    }
+    return any ? std::optional(std::move(s)) : std::nullopt;
+  }
+
+  void remember(size_t ear, const LineBox::Line& l) {
+    if (auto s = sample_of(ears_[ear], l)) {
+      others_[ear].push_back(std::move(*s));
+      if (others_[ear].size() > 4096) others_[ear].pop_front();
+    }
+  }
+
+  void take_others(Sample& s) {
+    for (size_t i = 1; i < ears_.size(); ++i) {
+      auto& queue = others_[i];
+      while (queue.size() > 1 && queue[1].arrived <= s.arrived) queue.pop_front();
+      if (queue.empty() || queue.front().arrived > s.arrived) continue;
+      for (size_t c = 1; c < channels_.size(); ++c)
+        if (std::isnan(s.values[c])) s.values[c] = queue.front().values[c];
+    }
+  }
+
+  bool hear(const LineBox::Line& l) {
+    count_.reset();
+    auto s = sample_of(ears_.front(), l);
+    if (!s) return false;
+    std::string gap;
+    if (!follows(*s, gap)) return true;  // said twice
+    take_others(*s);
+    for (size_t c = 1; c < channels_.size(); ++c)
+      if (std::isfinite(s->values[c]))
+        status_.now[channels_[c].name] = s->values[c];
+      else
+        status_.now.erase(channels_[c].name);
+    if (!armed_) {
+      before_.push_back(std::move(*s));
+      trim();
+      return true;
+    }
+    if (status_.state == MachineState::holding) {
+      status_.state = MachineState::running;
+      status_.message = moved_ ? "" : kWaits;
+    }
+    if (!moved_) {
+      before_.push_back(std::move(*s));
+      look_for_start();
+      trim();
+      return true;
+    }
+    give(*s);
+    if (!gap.empty()) status_.happened.push_back({run_time(s->values[0]), "gap", gap});
+    look_for_end(*s);
+    return true;
+  }
+
+  // Whether a sample comes after the one before; what is missing between them is said in `gap`.
+  bool follows(Sample& s, std::string& gap) {
+    if (!last_) {
+      last_ = {s.values[0], s.arrived};
+      last_count_ = count_;
+      return true;
+    }
+    double step = s.values[0] + shift_ - last_->first;
+    if (count_ && last_count_) {
+      const double counted = *count_ - *last_count_;
+      if (counted == 0) return false;
+      if (counted > 1 && counted < 1e6) gap = std::to_string(std::lround(counted - 1)) + " lines lost";
+      if (counted < 0) gap = "the device began to count anew";
+    } else if (step == 0) {
+      return false;
+    }
+    const double arrived = s.arrived - last_->second;
+    if (step < 0 || step > arrived + 3600) {  // its clock was set anew: arrival says how long it took
+      shift_ += std::max(arrived, 1e-6) - step;
+      step = std::max(arrived, 1e-6);
+      if (gap.empty()) gap = "the clock of the device began anew, " + significant(step, 2) + " s by arrival";
+    }
+    s.values[0] += shift_;
+    // Where lines are counted, the count alone says what is missing: a device may well send more slowly for a while.
+    if (!count_ && usual_ > 0 && step > kGap * usual_ && step > kLeastGap && gap.empty())
+      gap = significant(step, 2) + " s without samples";
+    usual_ = usual_ > 0 ? usual_ + (std::min(step, 4 * usual_) - usual_) / 16 : step;
+    last_ = {s.values[0], s.arrived};
+    last_count_ = count_;
+    return true;
+  }
+
+  void begin() {
+    armed_ = true;
+    moved_ = false;
+    moving_ = 0;
+    peak_ = 0;
+    broken_at_.reset();
+    resting_since_.reset();
+    status_.broken = false;
+    status_.happened.clear();
+    status_.state = MachineState::running;
+    status_.message = kWaits;
+  }
+
+  void end(const std::string& why) {
+    armed_ = false;
+    before_.clear();
+    status_.state = MachineState::idle;
+    status_.message = why;
+  }
+
+  double led(const Sample& s) const { return s.values[led_]; }
+
+  // The force as it stands before it moves: the mean of the older half, and the noise by the steps from sample to
+  // sample, which a force that moves already does not hide (half the median step of a normal is 0.954 of its sd;
+  // von Neumann 1941 for the idea).
+  void look_for_start() {
+    if (before_.size() < kToKnowZero + kMovedFor || !std::isfinite(led(before_.back()))) return;
+    double sum = 0, digit = 0;
+    size_t n = 0;
+    std::vector<double> steps;
+    for (size_t i = 0; i < before_.size(); ++i) {
+      const double f = led(before_[i]);
+      if (i < std::max(kToKnowZero, before_.size() / 2) && std::isfinite(f)) sum += f, ++n;
+      const double step = i > 0 ? std::abs(f - led(before_[i - 1])) : NAN;
+      if (!std::isfinite(step)) continue;
+      steps.push_back(step);
+      // Where it stands still to the last digit, its digit is the least movement.
+      if (step > 0 && (digit == 0 || step < digit)) digit = step;
+    }
+    if (n < kToKnowZero || steps.empty()) return;
+    std::nth_element(steps.begin(), steps.begin() + long(steps.size() / 2), steps.end());
+    threshold_ = std::max(kMoved * steps[steps.size() / 2] / 0.954, 2 * digit);
+    zero_ = sum / double(n);
+    for (size_t i = before_.size() - kMovedFor; i < before_.size(); ++i)
+      if (!(std::abs(led(before_[i]) - zero_) > threshold_)) return;
+    moved_ = true;
+    status_.message.clear();
+    origin_ = before_.front().values[0];
+    for (const Sample& s : before_) give(s);
+    before_.clear();
+  }
+
+  void look_for_end(const Sample& s) {
+    const double t = s.values[0], f = std::abs(led(s) - zero_);
+    if (!std::isfinite(f)) return;
+    peak_ = std::max(peak_, f);
+    recent_.push_back({t, f});
+    while (recent_.size() > 1 && t - recent_.front().first > kSudden) recent_.pop_front();
+    if (broken_at_) {
+      if (t - *broken_at_ >= kAfterBreak) end("");
+      return;
+    }
+    if (peak_ < 4 * threshold_) return;
+    const bool held = std::any_of(recent_.begin(), recent_.end(), [&](const auto& r) { return r.second > kHeld * peak_; });
+    if (f < kFallen * peak_ && held) {
+      broken_at_ = t;
+      status_.broken = true;
+      status_.message.clear();
+    }
+    if (f > kUnloaded * peak_) {
+      resting_since_.reset();
+    } else if (!resting_since_) {
+      resting_since_ = t;
+    } else if (t - *resting_since_ > kRest) {
+      end("unloaded");
+    }
+  }
+
+  double run_time(double t) const { return t - origin_; }
+  void give(const Sample& s) {
+    for (size_t c = 0; c < channels_.size(); ++c) out_[c].push_back(c == 0 ? run_time(s.values[0]) : s.values[c]);
+    status_.now["time"] = run_time(s.values[0]);
+  }
+  void trim() {
+    while (before_.size() > 1 && before_.back().values[0] - before_.front().values[0] > kBefore) before_.pop_front();
+  }
+
+  static constexpr const char* kWaits = "Waits for the force to move.";
+  std::vector<Ear> ears_;
+  std::vector<MachineChannel> channels_;
+  size_t led_;
+  MachineStatus status_;
+  MachineColumns out_;
+  std::vector<std::deque<Sample>> others_;  // of the ears behind the first
+  std::deque<Sample> before_;               // before the force moved
+  std::deque<std::pair<double, double>> recent_;
+  std::optional<std::pair<double, double>> last_;  // time and arrival of the newest sample
+  std::optional<double> count_, last_count_, broken_at_, resting_since_;
+  double shift_ = 0, usual_ = 0, silent_ = 0, origin_ = 0, zero_ = 0, threshold_ = 0, peak_ = 0;
+  size_t bad_ = 0, moving_ = 0;
+  bool armed_ = false, moved_ = false;
+};
+
+}  // namespace
+
+void LineBox::put(std::string text, double at) {
+  const std::lock_guard lock(guard_);
+  if (on_ && lines_.size() < kMost) lines_.push_back({std::move(text), at});
+}
+
+std::vector<LineBox::Line> LineBox::take() {
+  const std::lock_guard lock(guard_);
+  return std::exchange(lines_, {});
+}
+
+void LineBox::listen(bool on) {
+  const std::lock_guard lock(guard_);
+  on_ = on;
+  lines_.clear();
+}
+
+void LineBox::set_open(bool open, std::string why) {
+  const std::lock_guard lock(guard_);
+  open_ = open;
+  why_ = std::move(why);
+}
+
+std::pair<bool, std::string> LineBox::open() const {
+  const std::lock_guard lock(guard_);
+  return {open_, why_};
+}
+
+std::map<std::string, std::string> heard_channels(const line::Format& format, const Schema& schema) {
+  CsvDialect columns;
+  for (const line::Field& f : format.fields) {
+    if (f.channel == format.time || f.channel == format.counter) continue;
+    columns.columns.push_back(f.channel);
+    columns.units.push_back(f.unit);
+  }
+  std::map<std::string, std::string> out;
+  for (const auto& [channel, source] : guess_mapping(columns, schema))
+    if (channel != "time") out[source.column] = channel;
+  return out;
+}
+
+std::unique_ptr<Machine> heard_machine(std::vector<Ear> ears, const Schema& schema) {
+  const auto leads = [&](const Ear& e) {
+    return std::any_of(e.channels.begin(), e.channels.end(), [&](const auto& c) {
+      const ChannelSpec* spec = schema.channel(c.second);
+      return spec != nullptr && (spec->dimension == Dimension::force || spec->dimension == Dimension::torque);
+    });
+  };
+  const auto first = std::find_if(ears.begin(), ears.end(), leads);
+  if (first == ears.end()) return nullptr;
+  std::rotate(ears.begin(), first, first + 1);
+  std::vector<MachineChannel> channels = {{"time", "time", Dimension::time}};
+  size_t led = 0;
+  for (const ChannelSpec& c : schema.channels) {
+    bool sent = false;
+    for (Ear& e : ears)
+      std::erase_if(e.channels, [&](const auto& one) {
+        if (one.second != c.name) return false;
+        return std::exchange(sent, true);
+      });
+    if (!sent || c.name == "time") continue;
+    if (led == 0 && (c.dimension == Dimension::force || c.dimension == Dimension::torque)) led = channels.size();
+    channels.push_back({c.name, c.label, c.dimension});
+  }
+  if (led == 0) return nullptr;
+  return std::make_unique<HeardMachine>(std::move(ears), std::move(channels), led);
+}
+
+}  // namespace fortitor

@@ -1,0 +1,291 @@
+// A machine that is only heard: start, break, unloading, gaps and doubled lines are told by a model that knows them.
+#include "core/standin/heard_machine.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <random>
+
+#include "core/methods/method.h"
+#include "core/quantity/format.h"
+
+namespace fortitor::heard_machine_test {
+namespace {
+
+constexpr double kRate = 100;  // lines a second
+
+line::Format columns() {
+  std::vector<std::string> lines;
+  for (int i = 0; i < 20; ++i)
+    lines.push_back("time=" + fixed(i / kRate, 2) + " s; n=" + std::to_string(i) + "; force=" + fixed(i * 0.001, 3) +
+                    " kN; ext=" + fixed(i * 0.0001, 4) + " mm");
+  const auto f = line::propose(lines);
+  EXPECT_TRUE(f) << f.error().message;
+  return *f;
+}
+
+// A bar: 2 s at rest with an offset, up to the peak, and down at once or slowly.
+struct Model {
+  double offset = 0.35, peak = 40, noise = 0.004, rest = 2, up = 4;  // kN, s
+  double down = 0.05;                                                // s
+  std::mt19937 dice{7};
+  std::normal_distribution<double> normal{0, 1};
+  double at(double t) {
+    const double pulled = t < rest             ? 0
+                          : t < rest + up      ? peak * (t - rest) / up
+                          : t < rest + up + down ? peak * (1 - (t - rest - up) / down)
+                                                 : 0;
+    return offset + pulled + noise * normal(dice);
+  }
+};
+
+struct Heard {
+  std::shared_ptr<LineBox> box = std::make_shared<LineBox>();
+  std::unique_ptr<Machine> machine;
+  MachineColumns samples;
+  double now = 1000;  // arrival
+
+  Heard() {
+    const line::Format f = columns();
+    machine = heard_machine({{"FR-1", f, heard_channels(f, *methods::find("tension-metal")), box}},
+                            *methods::find("tension-metal"));
+    EXPECT_NE(machine, nullptr);
+    box->set_open(true, "");
+  }
+  void say(double t, int n, double force) {
+    box->put("time=" + fixed(t, 2) + " s; n=" + std::to_string(n) + "; force=" + fixed(force, 3) + " kN; ext=" +
+                 fixed(force * 0.001, 4) + " mm",
+             now);
+  }
+  void pass(double seconds) {
+    now += seconds;
+    append(samples, machine->advance(seconds));
+  }
+  size_t column(const char* name) const {
+    const auto all = machine->channels();
+    for (size_t i = 0; i < all.size(); ++i)
+      if (all[i].name == name) return i;
+    ADD_FAILURE() << name;
+    return 0;
+  }
+  // The whole course of a model from its time `from` to `to`; `skip`: lines that never come.
+  void run(Model& m, double from, double to, const std::function<bool(int)>& skip = {}) {
+    for (int n = int(std::lround(from * kRate)); n < int(std::lround(to * kRate)); ++n) {
+      if (!skip || !skip(n)) say(n / kRate, n, m.at(n / kRate));
+      pass(1 / kRate);
+    }
+  }
+};
+
+TEST(HeardMachine, StartAndBreakAreFoundFromTheData) {
+  Model m;
+  Heard h;
+  h.run(m, 0, 1);
+  EXPECT_EQ(h.machine->status().state, MachineState::idle);
+  EXPECT_NEAR(h.machine->status().reading("force"), 350, 30);
+  ASSERT_TRUE(h.machine->command(MachineCommand::start));
+  EXPECT_EQ(h.machine->status().message, "Waits for the force to move.");
+  h.run(m, 1, 1.9);
+  EXPECT_TRUE(h.samples.empty() || h.samples[0].empty()) << "nothing has moved";
+  h.run(m, 1.9, 9);
+  const MachineStatus s = h.machine->status();
+  EXPECT_EQ(s.state, MachineState::idle);
+  EXPECT_TRUE(s.broken);
+  EXPECT_TRUE(s.happened.empty()) << s.happened.front().note;
+  const auto& t = h.samples[0];
+  const auto& f = h.samples[h.column("force")];
+  ASSERT_FALSE(t.empty());
+  EXPECT_EQ(t.front(), 0);
+  // Up to two seconds from before the movement, half a second after the break, every line between.
+  EXPECT_NEAR(t.back(), 2 + 4 + 0.05 + 0.5, 0.15);
+  EXPECT_NEAR(double(t.size()), t.back() * kRate + 1, 1);
+  EXPECT_NEAR(*std::max_element(f.begin(), f.end()), 40350, 120);
+  EXPECT_NEAR(f.front(), 350, 20) << "the standing force is in it";
+  // Nothing is driven.
+  for (const MachineCommand c : {MachineCommand::emergency_stop, MachineCommand::jog_up, MachineCommand::zero_force,
+                                 MachineCommand::open_grips, MachineCommand::resume})
+    EXPECT_FALSE(h.machine->command(c));
+}
+
+TEST(HeardMachine, UnloadingEndsARunAndAHandDoes) {
+  Model slow;
+  slow.down = 3;
+  Heard h;
+  h.run(slow, 0, 1);
+  ASSERT_TRUE(h.machine->command(MachineCommand::start));
+  h.run(slow, 1, 20);
+  EXPECT_FALSE(h.machine->status().broken);
+  EXPECT_EQ(h.machine->status().state, MachineState::idle);
+  EXPECT_EQ(h.machine->status().message, "unloaded");
+  Model again;
+  Heard by_hand;
+  by_hand.run(again, 0, 1);
+  ASSERT_TRUE(by_hand.machine->command(MachineCommand::start));
+  by_hand.run(again, 1, 4);
+  ASSERT_TRUE(by_hand.machine->command(MachineCommand::hold));
+  EXPECT_EQ(by_hand.machine->status().message, "ended by hand");
+  EXPECT_FALSE(by_hand.samples[0].empty());
+}
+
+TEST(HeardMachine, NoiseAloneStartsNothing) {
+  for (unsigned seed = 1; seed <= 40; ++seed) {
+    Model still;
+    still.dice.seed(seed);
+    still.rest = 1e9;
+    still.noise = seed % 4 == 0 ? 0 : 0.02;
+    Heard h;
+    h.run(still, 0, 1);
+    ASSERT_TRUE(h.machine->command(MachineCommand::start));
+    h.run(still, 1, 30);
+    EXPECT_TRUE(h.samples.empty() || h.samples[0].empty()) << seed;
+  }
+}
+
+// Somebody presses Listen when the force moves already, or has hardly stood still.
+TEST(HeardMachine, AForceThatMovesAlreadyIsARun) {
+  for (const double armed : {1.95, 2.0, 2.4, 3.0}) {
+    Model m;
+    Heard h;
+    h.run(m, armed - 0.05, armed);
+    ASSERT_TRUE(h.machine->command(MachineCommand::start));
+    h.run(m, armed, 9);
+    EXPECT_TRUE(h.machine->status().broken) << armed;
+    ASSERT_FALSE(h.samples.empty());
+    const auto& f = h.samples[h.column("force")];
+    ASSERT_FALSE(f.empty()) << armed;
+    EXPECT_NEAR(*std::max_element(f.begin(), f.end()), 40350, 120);
+    EXPECT_NEAR(double(f.size()), (2 + 4 + 0.05 + 0.5 - armed + 0.05) * kRate, 5) << "nothing of it is left out";
+  }
+}
+
+TEST(HeardMachine, LostAndDoubledLinesAndAPulledWireAreMarked) {
+  Model m;
+  Heard h;
+  h.run(m, 0, 1);
+  ASSERT_TRUE(h.machine->command(MachineCommand::start));
+  h.run(m, 1, 9, [](int n) { return n >= 350 && n < 357; });  // 7 lines in the pull
+  ASSERT_EQ(h.machine->status().happened.size(), 1u);
+  EXPECT_EQ(h.machine->status().happened[0].kind, "gap");
+  EXPECT_EQ(h.machine->status().happened[0].note, "7 lines lost");
+
+  Heard twice;
+  twice.run(m, 0, 1);
+  ASSERT_TRUE(twice.machine->command(MachineCommand::start));
+  twice.run(m, 1, 3);
+  const size_t before = twice.samples[0].size();
+  for (int k = 0; k < 5; ++k) twice.say(2.99, 299, 10);
+  twice.pass(0.01);
+  EXPECT_EQ(twice.samples[0].size(), before);
+
+  // The wire is pulled for three seconds; the device goes on counting.
+  Heard pulled;
+  pulled.run(m, 0, 1);
+  ASSERT_TRUE(pulled.machine->command(MachineCommand::start));
+  pulled.run(m, 1, 3.5);
+  pulled.box->set_open(false, "connection refused");
+  for (int i = 0; i < 90; ++i) pulled.pass(0.01);
+  EXPECT_EQ(pulled.machine->status().state, MachineState::running) << "not a second yet";
+  for (int i = 0; i < 100; ++i) pulled.pass(0.01);
+  EXPECT_EQ(pulled.machine->status().state, MachineState::holding);
+  EXPECT_NE(pulled.machine->status().message.find("not to be heard (connection refused)"), std::string::npos);
+  for (int i = 0; i < 10; ++i) pulled.pass(0.01);
+  pulled.box->set_open(true, "");
+  pulled.run(m, 5.5, 9);
+  EXPECT_TRUE(pulled.machine->status().broken);
+  ASSERT_EQ(pulled.machine->status().happened.size(), 1u);
+  EXPECT_EQ(pulled.machine->status().happened[0].note, "200 lines lost");
+  const auto& t = pulled.samples[0];
+  for (size_t i = 1; i < t.size(); ++i) EXPECT_GT(t[i], t[i - 1]);
+}
+
+TEST(HeardMachine, AClockThatBeginsAnewGoesOnByArrival) {
+  Model m;
+  Heard h;
+  h.run(m, 0, 1);
+  ASSERT_TRUE(h.machine->command(MachineCommand::start));
+  h.run(m, 1, 4);
+  h.pass(0.5);
+  for (int n = 400; n < 900; ++n) {  // the device was switched off and on: time and counter from 0
+    h.say((n - 400) / kRate, n - 400, m.at(n / kRate));
+    h.pass(1 / kRate);
+  }
+  ASSERT_FALSE(h.machine->status().happened.empty());
+  const auto& t = h.samples[0];
+  for (size_t i = 1; i < t.size(); ++i) ASSERT_GT(t[i], t[i - 1]) << i;
+  EXPECT_NEAR(t.back(), 2 + 4 + 0.55 + 0.5, 0.3);
+  EXPECT_TRUE(h.machine->status().broken);
+}
+
+TEST(HeardMachine, GarbageAndOverloadMakeNoNumber) {
+  Model m;
+  Heard h;
+  std::mt19937 dice(3);
+  h.run(m, 0, 1);
+  ASSERT_TRUE(h.machine->command(MachineCommand::start));
+  for (int n = 100; n < 900; ++n) {
+    h.say(n / kRate, n, m.at(n / kRate));
+    std::string junk;
+    for (int k = 0; k < int(dice() % 40); ++k) junk += char(' ' + dice() % 90);
+    h.box->put(junk, h.now);
+    h.box->put("force=", h.now);
+    h.pass(1 / kRate);
+  }
+  const auto& f = h.samples[h.column("force")];
+  for (double v : f) EXPECT_LT(std::abs(v), 41000);
+  EXPECT_TRUE(h.machine->status().broken);
+  EXPECT_TRUE(h.machine->status().happened.empty());
+}
+
+TEST(HeardMachine, TwoDevicesStandOnOneClock) {
+  const Method& method = *methods::find("tension-metal");
+  std::vector<std::string> force_lines, ext_lines;
+  for (int i = 0; i < 20; ++i) {
+    force_lines.push_back(fixed(1 + i * 0.01, 3) + " kN");
+    ext_lines.push_back(fixed(0.1 + i * 0.001, 4) + " mm");
+  }
+  const auto f = line::propose(force_lines), x = line::propose(ext_lines);
+  ASSERT_TRUE(f && x);
+  auto force = std::make_shared<LineBox>(), ext = std::make_shared<LineBox>();
+  std::vector<Ear> ears = {{"EX-1", *x, {{x->fields[0].channel, "extension"}}, ext},
+                           {"FR-1", *f, {{f->fields[0].channel, "force"}}, force}};
+  auto machine = heard_machine(ears, method);
+  ASSERT_NE(machine, nullptr);
+  double now = 0;
+  MachineColumns all;
+  const auto line_of = [](double v, int digits, const char* unit) { return fixed(v, digits) + " " + unit; };
+  for (int n = 0; n < 1000; ++n, now += 0.01) {
+    const double pulled = n < 200 ? 0 : (n - 200) * 0.05;
+    if (n == 100) {
+      ASSERT_TRUE(machine->command(MachineCommand::start));
+    }
+    if (n % 5 == 0) ext->put(line_of(0.1 + pulled * 0.01, 4, "mm"), now);  // slower than the force
+    force->put(line_of(pulled, 3, "kN"), now + 0.001);
+    append(all, machine->advance(0.01));
+  }
+  ASSERT_EQ(all.size(), 3u);
+  ASSERT_GT(all[0].size(), 700u);
+  size_t checked = 0;
+  for (size_t i = 0; i < all[0].size(); ++i) {
+    if (!(all[1][i] > 100)) continue;
+    // The extension is the nearest earlier one: at most five lines of force old.
+    const double now_x = 0.1 + all[1][i] / 1000 * 0.01;
+    EXPECT_LE(all[2][i], now_x + 1e-6);
+    EXPECT_GE(all[2][i], now_x - 5 * 0.05 * 0.01 - 2e-4);
+    ++checked;
+  }
+  EXPECT_GT(checked, 700u);
+}
+
+TEST(HeardMachine, WithoutAForceThereIsNoRun) {
+  EXPECT_EQ(heard_machine({}, *methods::find("tension-metal")), nullptr);
+  std::vector<std::string> lines;
+  for (int i = 0; i < 10; ++i) lines.push_back(fixed(0.1 + i * 0.001, 4) + " mm");
+  const auto x = line::propose(lines);
+  EXPECT_EQ(heard_machine({{"C-1", *x, heard_channels(*x, *methods::find("tension-metal")),
+                            std::make_shared<LineBox>()}},
+                          *methods::find("tension-metal")),
+            nullptr);
+}
+
+}  // namespace
+}  // namespace fortitor::heard_machine_test
