@@ -279,10 +279,9 @@ TEST_F(KitDesk, UndoGoesBackToOtherPiecesAndDesks) {
   EXPECT_NE(bench_.book()->record(ids_[0])->fields.text("specimen.lot"), "LG-1");
   // Changed since by another way: said, and left.
   type("specimen.lot", "LG-2");
-  change_piece(ids_[0], "elsewhere", [](TestRecord& r) { r.fields.set("specimen.lot", std::string("LG-3")); });
-  settle();
   window_->show_specimen(ids_[1], int(Stage::prepare));
   settle();
+  change_piece(ids_[0], "elsewhere", [](TestRecord& r) { r.fields.set("specimen.lot", std::string("LG-3")); });
   undo();
   settle();
   EXPECT_EQ(bench_.book()->record(ids_[0])->fields.text("specimen.lot"), "LG-3");
@@ -292,12 +291,12 @@ TEST_F(KitDesk, UndoGoesBackToOtherPiecesAndDesks) {
 
 TEST_F(KitDesk, SetUpNamesWhatTheKitHasAndAsksWhoMayUseIt) {
   bars(1);
-  for (const auto& [name, size] : {std::pair{"LC-5", "5 kN"}, {"LC-100", "100 kN"}}) {
+  for (const auto& [name, size] : {std::pair{"LC-5", "5 kN"}, {"LC-150", "150 kN"}}) {
     kit::Item cell;
     cell.kind = "load_cell";
     cell.fields.set(cell.path("id"), std::string(name));
     cell.fields.set(cell.path("capacity"), FieldValue(reading_of(*parse_quantity(size, Dimension::force))));
-    if (name == std::string("LC-100")) cell.fields.set("settings.who", std::string("N. Body"));
+    if (name == std::string("LC-150")) cell.fields.set("settings.who", std::string("N. Body"));
     ASSERT_TRUE(bench_.book()->save_item(cell, "entered"));
   }
   give(ids_[0], [](TestRecord& r) {
@@ -314,11 +313,11 @@ TEST_F(KitDesk, SetUpNamesWhatTheKitHasAndAsksWhoMayUseIt) {
   settle();
   for (const auto* b : window_->findChildren<QPushButton*>())
     EXPECT_NE(b->property("key").toString(), "use-item:LC-5") << "it does not carry it";
-  click("use-item:LC-100");
+  click("use-item:LC-150");
   settle();
-  EXPECT_EQ(record().fields.text("equipment.load_cell.id"), "LC-100");
-  EXPECT_EQ(*record().fields.number("equipment.load_cell.capacity"), 100e3);
-  EXPECT_TRUE(bench_.not_theirs().contains("LC-100 is for N. Body alone")) << bench_.not_theirs().toStdString();
+  EXPECT_EQ(record().fields.text("equipment.load_cell.id"), "LC-150");
+  EXPECT_EQ(*record().fields.number("equipment.load_cell.capacity"), 150e3);
+  EXPECT_TRUE(bench_.not_theirs().contains("LC-150 is for N. Body alone")) << bench_.not_theirs().toStdString();
 }
 
 TEST_F(KitDesk, TheNextPieceStartsWhereTheLastLeftOff) {
