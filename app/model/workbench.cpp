@@ -6,6 +6,7 @@
 #include <utility>
 
 #include "core/bench/changes.h"
+#include "core/bench/heard.h"
 #include "core/evaluation/evaluation_json.h"
 #include "core/record/rules.h"
 
@@ -135,10 +136,15 @@ void Workbench::edit(const QString& what, const std::function<void(TestRecord&)>
   }
   TestRecord after = kept_;
   change(after);
+  mark_heard(kept_, after, source());
   if (!allowed(after)) return emit record_changed();  // what is shown goes back to what is kept
   previewing_ = false;
   const QString heard = heard_from_.empty() ? QString() : ", heard from " + QString::fromStdString(heard_from_);
   push_edit(what + heard, std::move(after));
+}
+
+std::string Workbench::source() const {
+  return heard_from_.empty() ? std::string() : heard_from_ + ", " + clock().local();
 }
 
 bool Workbench::allowed(TestRecord& after) {
@@ -164,6 +170,7 @@ void Workbench::keep_raw(const QString& said, const std::function<void(TestRecor
   const bool began = !kept_.has_run();
   TestRecord after = kept_;
   change(after);
+  mark_heard(kept_, after, source());
   if (!allowed(after)) return emit record_changed();
   kept_ = std::move(after);
   if (began) {

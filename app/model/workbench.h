@@ -161,6 +161,8 @@ class Workbench : public QObject, public FieldHost {
   void restore(const TestRecord& record, const QString& what);
   void push_edit(const QString& what, TestRecord after);
   void forget_answers();
+  /// The instrument whose reading is being kept, and when; empty while a hand types.
+  std::string source() const;
   void load_series();
   void start_as_the_series_goes();
   void save(const QString& what, const std::string& detail = {});

@@ -90,7 +90,10 @@ void ReadingEdit::refresh() {
   }
   const Reading& r = list[size_t(index_)];
   setText(shown_reading(r, field_.dimension, bench_->units()));
-  setToolTip(r.missed() ? "Missed: it is never invented." : "Typed: " + qs(r.typed));
+  setToolTip(r.missed()         ? "Missed: it is never invented."
+             : r.source.empty() ? "Typed: " + qs(r.typed)
+             : r.heard.empty()  ? "Heard: " + qs(r.typed) + " from " + qs(r.source)
+                                : "Typed: " + qs(r.typed) + " over " + qs(r.heard) + ", heard from " + qs(r.source));
   setModified(false);
 }
 

@@ -4,6 +4,7 @@
 #include <QHostAddress>
 #include <QRegularExpression>
 #include <QSerialPort>
+#include <QSerialPortInfo>
 #include <QTcpServer>
 #include <QTcpSocket>
 #include <QTimer>
@@ -42,7 +43,8 @@ QString Wire::fault(const QString& where) {
   const bool port = QRegularExpression("^listen:\\d{1,5}$").match(where).hasMatch();
   if (tcp().match(where).hasMatch() || port) return {};
   if ((where.startsWith("serial:") && where.size() > 7) || (where.startsWith("file:") && where.size() > 5)) return {};
-  return "“" + where + "” is no way in: write tcp:HOST:PORT, listen:PORT, serial:DEVICE@9600 or file:PATH.";
+  return "“" + where +
+         "” is no way in: write tcp:HOST:PORT, listen:PORT, serial:DEVICE@9600, serial:#SERIAL NUMBER or file:PATH.";
 }
 
 void Wire::begin() {
@@ -62,7 +64,14 @@ void Wire::connect_now() {
   if (where_.startsWith("serial:")) {
     auto port = std::make_unique<QSerialPort>();
     const QString rest = where_.mid(7);
-    port->setPortName(rest.section('@', 0, 0));
+    const QString name = rest.section('@', 0, 0);
+    port->setPortName(name);
+    if (name.startsWith('#')) {  // wherever it was plugged in this time
+      port->setPortName({});
+      for (const QSerialPortInfo& one : QSerialPortInfo::availablePorts())
+        if (one.serialNumber() == name.mid(1)) port->setPort(one);
+      if (port->portName().isEmpty()) return lost("nothing with the serial number " + name.mid(1) + " is plugged in");
+    }
     if (const int baud = rest.section('@', 1).toInt(); baud > 0) port->setBaudRate(baud);
     if (!port->open(QIODevice::ReadOnly)) return lost(port->errorString());
     device_ = port.get();

@@ -37,6 +37,7 @@ std::string format_to_json(const Format& f) {
     j["fields"].push_back(std::move(one));
   }
   if (f.status_column) j["status_column"] = *f.status_column;
+  if (f.status_behind) j["status_behind"] = true;
   if (!f.status_key.empty()) j["status_key"] = f.status_key;
   for (const auto& [word, state] : f.states) j["states"][word] = state_word(state);
   if (f.sum != Sum::none) j["sum"] = sum_word(f.sum);
@@ -80,6 +81,9 @@ Outcome<Format> format_from_json(std::string_view text) {
     } else if (key == "status_column") {
       fine = v.is_number_unsigned() && v.get<size_t>() < 4096;
       if (fine) f.status_column = v.get<size_t>();
+    } else if (key == "status_behind") {
+      fine = v.is_boolean();
+      if (fine) f.status_behind = v.get<bool>();
     } else if (key == "status_key" || key == "time" || key == "counter") {
       fine = v.is_string();
       if (fine) (key == "status_key" ? f.status_key : key == "time" ? f.time : f.counter) = v.get<std::string>();

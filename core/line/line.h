@@ -47,6 +47,7 @@ struct Format {
   std::vector<Field> fields;
   std::optional<size_t> status_column;
   std::string status_key;
+  bool status_behind = false;           ///< a word of status stands behind the cells where there is something to say
   std::map<std::string, State> states;  ///< what its words mean
   Sum sum = Sum::none;
   char sum_mark = 0;    ///< stands before the sum: '*'; 0: it is the last cell

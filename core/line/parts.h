@@ -28,6 +28,8 @@ struct Pair {
 std::vector<Pair> pairs_of(std::string_view text, char separator);
 /// The guarded part of a line and what stands for its sum; nothing when there is no mark.
 std::optional<std::pair<std::string, std::string>> parted(std::string_view text, const Format& format);
+/// A line and the word of status behind it ("12.5 kg OL"); the line alone where there is none.
+std::pair<std::string_view, std::string_view> behind(std::string_view text);
 /// What usual words of instruments mean.
 std::optional<State> usual_state(std::string_view word);
 

@@ -430,6 +430,22 @@ Outcome<Format> propose(const std::vector<std::string>& given) {
   if (keyed)
     for (const char decimal : {'.', ','})
       if (auto f = propose_keyed(guarded, decimal)) return finish(*f);
+  // A status that is said only when there is something to say.
+  std::vector<std::string> before;
+  std::map<std::string, State> states;
+  for (const std::string& l : guarded) {
+    const auto [line, word] = behind(l);
+    before.emplace_back(line);
+    if (!word.empty()) states[std::string(word)] = *usual_state(word);
+  }
+  size_t said = 0;
+  for (size_t i = 0; i < guarded.size(); ++i) said += before[i].size() < guarded[i].size() ? 1 : 0;
+  if (said > 0 && said < guarded.size())
+    if (auto f = propose_cells(before, heads); f && !f->status_column) {
+      f->status_behind = true;
+      f->states = std::move(states);
+      return finish(*f);
+    }
   auto f = propose_cells(guarded, heads);
   if (!f) return InputError{"These lines are no format that is known: " + f.error().message + ".", {}};
   return finish(*f);
@@ -443,6 +459,7 @@ std::string words_of(const Format& f) {
   bool with_unit = false;
   for (const Field& field : f.fields) with_unit = with_unit || field.unit_in_line || !field.unit.empty();
   out += with_unit ? " with units" : ", no unit";
+  if (f.status_behind) out += ", a status behind some";
   if (!f.status_key.empty() || f.status_column) out += ", a status";
   if (f.sum != Sum::none) out += ", a check sum (" + std::string(sum_word(f.sum)) + ")";
   if (f.shape == Format::Shape::cells && f.fields.size() > 1)

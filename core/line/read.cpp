@@ -113,6 +113,16 @@ std::vector<std::string> cells_of(std::string_view text, char separator) {
   return out;
 }
 
+std::pair<std::string_view, std::string_view> behind(std::string_view text) {
+  text = trimmed(text);
+  const size_t at = text.find_last_of(" ,;\t");
+  if (at == std::string_view::npos || !usual_state(text.substr(at + 1))) return {text, {}};
+  std::string_view before = text.substr(0, at);
+  while (!before.empty() && (plain::is_space(before.back()) || before.back() == ',' || before.back() == ';'))
+    before.remove_suffix(1);
+  return {before, text.substr(at + 1)};
+}
+
 std::vector<Pair> pairs_of(std::string_view text, char separator) {
   std::vector<Pair> out;
   if (separator == ' ') {
@@ -326,7 +336,16 @@ Reading read(const Format& f, std::string_view whole) {
     }
     return r;
   }
-  const auto cells = cells_of(guarded, f.separator);
+  std::string_view line = guarded;
+  if (f.status_behind) {
+    const auto [before, word] = behind(guarded);
+    if (!word.empty()) {
+      if (!take_state(f, std::string(word), r)) r.state = *usual_state(word);
+      if (!r.good() && r.state != State::moving) return r;
+      line = before;
+    }
+  }
+  const auto cells = cells_of(line, f.separator);
   size_t wanted = 0;
   for (const Field& field : f.fields) wanted = std::max({wanted, field.column + 1, field.unit_column.value_or(0) + 1});
   if (f.status_column) wanted = std::max(wanted, *f.status_column + 1);

@@ -58,7 +58,32 @@ Outcome<Reading> read_limit(const std::string& typed, Dimension d, const TypingC
 
 namespace record_json {
 
+// {"typed", "source", "heard"}: a reading that came over a wire.
+bool is_heard(const Json& j) {
+  return j.is_object() && j.contains("typed");
+}
+
+Failure fault_of_heard(const Json& j, const std::string& path) {
+  for (const auto& [key, value] : j.items()) {
+    if (key != "typed" && key != "source" && key != "heard") return at(joined(path, key), "unknown");
+    if (!value.is_string()) return at(joined(path, key), "expected text");
+  }
+  if (!j.contains("source")) return at(path, "says no source");
+  return std::nullopt;
+}
+
+Outcome<Reading> with_source(Outcome<Reading> r, const Json& j) {
+  if (!r) return r;
+  r->source = j["source"].get<std::string>();
+  if (j.contains("heard")) r->heard = j["heard"].get<std::string>();
+  return r;
+}
+
 Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& path) {
+  if (is_heard(j)) {
+    if (auto fault = fault_of_heard(j, path)) return *fault;
+    return with_source(read_quantity(j["typed"], d, path), j);
+  }
   std::string typed;
   if (j.is_null()) return Reading{};
   if (j.is_string()) {
@@ -82,6 +107,10 @@ Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& pa
 }
 
 Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::string& path, const Faults& faults) {
+  if (is_heard(j)) {
+    if (auto fault = fault_of_heard(j, path)) return *fault;
+    return with_source(read_one(j["typed"], spec, path, faults), j);
+  }
   Outcome<Reading> r = Reading{};
   if (!spec.division_path.empty() && (j.is_number() || j.is_string())) {
     r = read_keyed(j.is_string() ? j.get<std::string>() : j.dump(), spec);

@@ -10,7 +10,11 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 Json reading_json(const Reading& r) {
-  return r.missed() ? Json(nullptr) : Json(r.typed);
+  if (r.missed()) return nullptr;
+  if (r.source.empty()) return r.typed;
+  Json j = {{"typed", r.typed}, {"source", r.source}};
+  if (!r.heard.empty()) j["heard"] = r.heard;
+  return j;
 }
 
 Json value_json(const FieldValue& v) {

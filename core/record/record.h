@@ -19,6 +19,8 @@ struct Reading {
   std::optional<double> value;  ///< internal units
   double resolution = 0.0;      ///< step of the last typed digit, internal units
   bool counted = false;         ///< value and resolution are divisions of an instrument, not internal units
+  std::string source = {};      ///< instrument on a wire that said it, and when: "CAL-1, 2026-11-26T10:05:33"
+  std::string heard = {};       ///< what that instrument had said, where it was typed over
   bool missed() const { return !value.has_value(); }
   bool operator==(const Reading&) const = default;
 };

@@ -8,12 +8,12 @@
 namespace fortitor {
 namespace {
 
-constexpr double kSilence = 1;       // s without a line after which it is said
-constexpr double kBefore = 2;        // s kept from before the force moved
-constexpr size_t kToKnowZero = 5;    // samples from which the standing force is known
-constexpr double kMoved = 8;         // standard deviations of the standing force that are a movement
-constexpr size_t kMovedFor = 3;      // samples in a row
-constexpr double kFallen = 0.25;     // of the peak, within kSudden of having been at kHeld of it: a break
+constexpr double kSilence = 1;     // s without a line after which it is said
+constexpr double kBefore = 2;      // s kept from before the force moved
+constexpr size_t kToKnowZero = 5;  // samples from which the standing force is known
+constexpr double kMoved = 8;       // standard deviations of the standing force that are a movement
+constexpr size_t kMovedFor = 3;    // samples in a row
+constexpr double kFallen = 0.25;   // of the peak, within kSudden of having been at kHeld of it: a break
 constexpr double kHeld = 0.6;
 constexpr double kSudden = 0.3;      // s
 constexpr double kAfterBreak = 0.5;  // s recorded after a break
@@ -268,7 +268,8 @@ class HeardMachine : public Machine {
       return;
     }
     if (peak_ < 4 * threshold_) return;
-    const bool held = std::any_of(recent_.begin(), recent_.end(), [&](const auto& r) { return r.second > kHeld * peak_; });
+    const bool held =
+        std::any_of(recent_.begin(), recent_.end(), [&](const auto& r) { return r.second > kHeld * peak_; });
     if (f < kFallen * peak_ && held) {
       broken_at_ = t;
       status_.broken = true;

@@ -205,6 +205,23 @@ TEST(LineFormats, OverloadIsNoReading) {
   EXPECT_EQ(read(*f, "OL").state, State::overload);
 }
 
+// A word behind the value where there is something to say, and nothing else.
+TEST(LineFormats, AStatusBehindSomeLinesIsUnderstood) {
+  const auto f = propose({"12.50 kg", "12.51 kg US", "12.52 kg", "0.00 kg OL", "12.52 kg", "12.53 kg US"});
+  ASSERT_TRUE(f) << f.error().message;
+  EXPECT_EQ(read(*f, "12.52 kg").state, State::unsaid);
+  EXPECT_TRUE(read(*f, "12.52 kg").good());
+  EXPECT_DOUBLE_EQ(read(*f, "12.52 kg").values[0].value, 12.52);
+  EXPECT_EQ(read(*f, "12.51 kg US").state, State::moving);
+  EXPECT_EQ(read(*f, "99.99 kg OL").state, State::overload);
+  EXPECT_TRUE(read(*f, "99.99 kg OL").values.empty());
+  EXPECT_EQ(read(*f, "12.52 kg XX").state, State::bad);
+  EXPECT_EQ(read(*f, "12.52 zz").state, State::bad);
+  const auto again = format_from_json(format_to_json(*f));
+  ASSERT_TRUE(again);
+  EXPECT_EQ(*again, *f);
+}
+
 TEST(LineFormats, WhatHasNothingInCommonIsRefused) {
   EXPECT_FALSE(propose({}));
   EXPECT_FALSE(propose({"hello", "world", "again"}));

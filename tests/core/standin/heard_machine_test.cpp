@@ -31,8 +31,8 @@ struct Model {
   std::mt19937 dice{7};
   std::normal_distribution<double> normal{0, 1};
   double at(double t) {
-    const double pulled = t < rest             ? 0
-                          : t < rest + up      ? peak * (t - rest) / up
+    const double pulled = t < rest               ? 0
+                          : t < rest + up        ? peak * (t - rest) / up
                           : t < rest + up + down ? peak * (1 - (t - rest - up) / down)
                                                  : 0;
     return offset + pulled + noise * normal(dice);
@@ -53,8 +53,8 @@ struct Heard {
     box->set_open(true, "");
   }
   void say(double t, int n, double force) {
-    box->put("time=" + fixed(t, 2) + " s; n=" + std::to_string(n) + "; force=" + fixed(force, 3) + " kN; ext=" +
-                 fixed(force * 0.001, 4) + " mm",
+    box->put("time=" + fixed(t, 2) + " s; n=" + std::to_string(n) + "; force=" + fixed(force, 3) +
+                 " kN; ext=" + fixed(force * 0.001, 4) + " mm",
              now);
   }
   void pass(double seconds) {
@@ -281,10 +281,10 @@ TEST(HeardMachine, WithoutAForceThereIsNoRun) {
   std::vector<std::string> lines;
   for (int i = 0; i < 10; ++i) lines.push_back(fixed(0.1 + i * 0.001, 4) + " mm");
   const auto x = line::propose(lines);
-  EXPECT_EQ(heard_machine({{"C-1", *x, heard_channels(*x, *methods::find("tension-metal")),
-                            std::make_shared<LineBox>()}},
-                          *methods::find("tension-metal")),
-            nullptr);
+  EXPECT_EQ(
+      heard_machine({{"C-1", *x, heard_channels(*x, *methods::find("tension-metal")), std::make_shared<LineBox>()}},
+                    *methods::find("tension-metal")),
+      nullptr);
 }
 
 }  // namespace
