@@ -188,7 +188,9 @@ std::vector<Ear> RunStage::ears() const {
     const kit::Item* item = kit::used_in(bench_->record(), slot.id, *kit);
     const LiveItem* live = item != nullptr ? wires_->find(item->id) : nullptr;
     if (live == nullptr || !live->format) continue;
-    Ear ear{live->name, *live->format, heard_channels(*live->format, bench_->method()), wires_->box(item->id)};
+    Ear ear{live->name, *live->format,
+            heard_channels(*live->format, bench_->method(), live->last ? &*live->last : nullptr),
+            wires_->box(item->id)};
     if (!ear.channels.empty()) out.push_back(std::move(ear));
   }
   return out;
@@ -197,7 +199,7 @@ std::vector<Ear> RunStage::ears() const {
 std::string RunStage::name_of(const std::vector<Ear>& ears) {
   std::string out;
   for (const Ear& e : ears) {
-    out += (out.empty() ? "" : "; ") + e.name + ":";
+    out += (out.empty() ? "" : "; ") + e.name + ": " + line::format_to_json(e.format);
     for (const auto& [from, to] : e.channels) out += " " + from + "=" + to;
   }
   return out;

@@ -14,6 +14,7 @@ using parts::qs;
 
 constexpr size_t kShown = 24;     // lines that the panel shows, and a format is proposed from
 constexpr size_t kToPropose = 3;  // lines from which a format can be told
+constexpr size_t kToBeSure = 20;  // and from which it is not told anew
 constexpr qint64 kFresh = 3000;   // ms: an older value is not what the instrument shows now
 
 }  // namespace
@@ -112,13 +113,17 @@ void WireBoard::heard(Id id, const WireLines& lines) {
   // What came before the format was known is shown too; only what comes now is pushed into a field by its button.
   size_t fresh = lines.size();
   WireLines all = lines;
-  if (!live.format && live.lines.size() >= kToPropose) {
+  // Three lines tell most of a format, twenty all of it: a clock is seen as one, every word of status has come.
+  const bool unsure = !live.format || (live.proposed && live.told_from < kToBeSure);
+  if (unsure && live.lines.size() >= kToPropose && live.lines.size() > live.told_from) {
+    fresh = live.format ? std::min(lines.size(), live.lines.size()) : 0;
     if (auto f = line::propose({live.lines.begin(), live.lines.end()})) {
       live.format = std::move(*f);
       live.proposed = true;
+      live.told_from = live.lines.size();
+      live.good = live.bad = 0;
       all.clear();
       for (const std::string& text : live.lines) all.push_back({text, lines.back().at});
-      fresh = 0;
     }
   }
   if (!live.format) return emit changed();

@@ -23,6 +23,7 @@ struct LiveItem {
   QString why;                         ///< why it is not open
   std::optional<line::Format> format;  ///< kept with the item, or proposed by what came
   bool proposed = false;               ///< … not kept yet
+  size_t told_from = 0;                ///< lines that the proposal rests on
   bool by_button = false;              ///< a line that comes is a reading: its button was pushed
   std::optional<line::Reading> last;
   qint64 last_at = 0;

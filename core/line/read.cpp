@@ -223,10 +223,14 @@ std::optional<Value> value_of(const Format& f, const Field& field, std::string_v
 
 // A status word, or what none of its words says.
 bool take_state(const Format& f, const std::string& word, Reading& into) {
-  const auto it = f.states.find(word);
-  if (it == f.states.end()) return false;
-  into.state = it->second;
-  return true;
+  if (const auto it = f.states.find(word); it != f.states.end()) {
+    into.state = it->second;
+    return true;
+  }
+  // A format that was told from few lines has not met every word; the usual ones mean what they always do.
+  const auto usual = usual_state(word);
+  if (usual) into.state = *usual;
+  return usual.has_value();
 }
 
 // Values of an object as they were sent: "-73.3670" keeps the nought that says how fine it is.

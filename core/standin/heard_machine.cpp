@@ -10,6 +10,7 @@ namespace {
 
 constexpr double kSilence = 1;     // s without a line after which it is said
 constexpr double kBefore = 2;      // s kept from before the force moved
+constexpr size_t kLeastKept = 32;  // … and at least so many samples: a steady pull is told from its own steps
 constexpr size_t kToKnowZero = 5;  // samples from which the standing force is known
 constexpr double kMoved = 8;       // standard deviations of the standing force that are a movement
 constexpr size_t kMovedFor = 3;    // samples in a row
@@ -19,6 +20,7 @@ constexpr double kSudden = 0.3;      // s
 constexpr double kAfterBreak = 0.5;  // s recorded after a break
 constexpr double kUnloaded = 0.03;   // of the peak, for kRest: the piece was unloaded
 constexpr double kRest = 5;          // s
+constexpr double kBreath = 1e-4;     // s between lines of one arrival
 constexpr double kGap = 4;           // usual distances of lines that are a gap …
 constexpr double kLeastGap = 0.05;   // … of at least so many seconds
 
@@ -175,6 +177,10 @@ class HeardMachine : public Machine {
 
   // Whether a sample comes after the one before; what is missing between them is said in `gap`.
   bool follows(Sample& s, std::string& gap) {
+    // Without a clock of the device lines that came in one breath have one arrival: they are in order, and none is
+    // said twice because of it.
+    const bool by_arrival = ears_.front().format.time.empty();
+    if (by_arrival && last_) s.values[0] = std::max(s.values[0], last_->first + kBreath);
     if (!last_) {
       last_ = {s.values[0], s.arrived};
       last_count_ = count_;
@@ -186,7 +192,7 @@ class HeardMachine : public Machine {
       if (counted == 0) return false;
       if (counted > 1 && counted < 1e6) gap = std::to_string(std::lround(counted - 1)) + " lines lost";
       if (counted < 0) gap = "the device began to count anew";
-    } else if (step == 0) {
+    } else if (step == 0 && !by_arrival) {
       return false;
     }
     const double arrived = s.arrived - last_->second;
@@ -197,8 +203,9 @@ class HeardMachine : public Machine {
     }
     s.values[0] += shift_;
     // Where lines are counted, the count alone says what is missing: a device may well send more slowly for a while.
-    if (!count_ && usual_ > 0 && step > kGap * usual_ && step > kLeastGap && gap.empty())
-      gap = significant(step, 2) + " s without samples";
+    // By arrival only a silence is one: lines come in bursts.
+    const bool long_pause = by_arrival ? step > kSilence : usual_ > 0 && step > kGap * usual_ && step > kLeastGap;
+    if (!count_ && long_pause && gap.empty()) gap = significant(step, 2) + " s without samples";
     usual_ = usual_ > 0 ? usual_ + (std::min(step, 4 * usual_) - usual_) / 16 : step;
     last_ = {s.values[0], s.arrived};
     last_count_ = count_;
@@ -290,7 +297,8 @@ class HeardMachine : public Machine {
     status_.now["time"] = run_time(s.values[0]);
   }
   void trim() {
-    while (before_.size() > 1 && before_.back().values[0] - before_.front().values[0] > kBefore) before_.pop_front();
+    while (before_.size() > kLeastKept && before_.back().values[0] - before_.front().values[0] > kBefore)
+      before_.pop_front();
   }
 
   static constexpr const char* kWaits = "Waits for the force to move.";
@@ -313,7 +321,7 @@ class HeardMachine : public Machine {
 
 void LineBox::put(std::string text, double at) {
   const std::lock_guard lock(guard_);
-  if (on_ && lines_.size() < kMost) lines_.push_back({std::move(text), at});
+  if (listeners_ > 0 && lines_.size() < kMost) lines_.push_back({std::move(text), at});
 }
 
 std::vector<LineBox::Line> LineBox::take() {
@@ -323,7 +331,7 @@ std::vector<LineBox::Line> LineBox::take() {
 
 void LineBox::listen(bool on) {
   const std::lock_guard lock(guard_);
-  on_ = on;
+  listeners_ = std::max(0, listeners_ + (on ? 1 : -1));
   lines_.clear();
 }
 
@@ -338,12 +346,14 @@ std::pair<bool, std::string> LineBox::open() const {
   return {open_, why_};
 }
 
-std::map<std::string, std::string> heard_channels(const line::Format& format, const Schema& schema) {
+std::map<std::string, std::string> heard_channels(const line::Format& format, const Schema& schema,
+                                                  const line::Reading* last) {
   CsvDialect columns;
   for (const line::Field& f : format.fields) {
     if (f.channel == format.time || f.channel == format.counter) continue;
     columns.columns.push_back(f.channel);
-    columns.units.push_back(f.unit);
+    const line::Value* said = f.unit.empty() && last != nullptr ? last->find(f.channel) : nullptr;
+    columns.units.push_back(said != nullptr ? said->unit : f.unit);
   }
   std::map<std::string, std::string> out;
   for (const auto& [channel, source] : guess_mapping(columns, schema))

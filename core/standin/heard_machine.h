@@ -24,6 +24,7 @@ class LineBox {
   void put(std::string text, double at);
   /// The lines since the last time, in order.
   std::vector<Line> take();
+  /// One more who listens, or one less: the next machine may be there before the last has gone.
   void listen(bool on);
   void set_open(bool open, std::string why);
   std::pair<bool, std::string> open() const;
@@ -31,7 +32,8 @@ class LineBox {
  private:
   mutable std::mutex guard_;
   std::vector<Line> lines_;
-  bool on_ = false, open_ = false;
+  int listeners_ = 0;
+  bool open_ = false;
   std::string why_;
 };
 
@@ -43,8 +45,10 @@ struct Ear {
   std::shared_ptr<LineBox> box;
 };
 
-/// Which value of a device's lines is which channel of a method; empty where none fits.
-std::map<std::string, std::string> heard_channels(const line::Format& format, const Schema& schema);
+/// Which value of a device's lines is which channel of a method; empty where none fits. `last`: a reading of it, for
+/// units that stand in its lines alone.
+std::map<std::string, std::string> heard_channels(const line::Format& format, const Schema& schema,
+                                                  const line::Reading* last = nullptr);
 
 /// Nothing unless one of them sends a force or a torque of the method. A channel that two send is taken from the first.
 std::unique_ptr<Machine> heard_machine(std::vector<Ear> ears, const Schema& schema);

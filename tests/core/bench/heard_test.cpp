@@ -71,8 +71,9 @@ TEST(Heard, OddOnesAreRefused) {
   for (const char* wrong :
        {R"({"typed":"10 mm"})", R"({"typed":10,"source":"C"})", R"({"typed":"10 kg","source":"C"})",
         R"({"typed":{"typed":"10 mm","source":"C"},"source":"C"})", R"({"typed":"10 mm","source":"C","from":"x"})"}) {
-    const std::string json = R"({"fortitor":"record/1","method":"tension-metal","specimen":{"id":"B-1","section":{"diameter":[)" +
-                             std::string(wrong) + "]}}}";
+    const std::string json =
+        R"({"fortitor":"record/1","method":"tension-metal","specimen":{"id":"B-1","section":{"diameter":[)" +
+        std::string(wrong) + "]}}}";
     EXPECT_FALSE(read_record(json, schemas)) << wrong;
   }
 }

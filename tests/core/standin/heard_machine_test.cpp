@@ -158,6 +158,66 @@ TEST(HeardMachine, AForceThatMovesAlreadyIsARun) {
   }
 }
 
+// Two lines a second, pulling from the first on: slow devices have few lines in two seconds.
+TEST(HeardMachine, ASlowDeviceIsHeardToo) {
+  for (const double step : {0.5, 0.04, 0.001}) {
+    Heard h;
+    h.now = 0;
+    for (int n = 0; n < 200; ++n) {
+      if (n == 2) {
+        ASSERT_TRUE(h.machine->command(MachineCommand::start));
+      }
+      h.box->put("time=" + fixed(n * step, 4) + " s; n=" + std::to_string(n) + "; force=" + fixed(0.35 + 0.02 * n, 3) +
+                     " kN; ext=0.0100 mm",
+                 h.now);
+      h.pass(step);
+    }
+    ASSERT_FALSE(h.samples.empty());
+    EXPECT_GE(h.samples[0].size(), 198u) << step;
+  }
+}
+
+// A device without a clock, heard in bursts: lines that came in one breath are all of the run, in their order.
+TEST(HeardMachine, WithoutAClockABurstIsNoDoubling) {
+  std::vector<std::string> lines;
+  for (int i = 0; i < 20; ++i) lines.push_back(fixed(0.35 + 0.001 * (i * 7 % 5), 3) + " kN");
+  const auto f = line::propose(lines);
+  ASSERT_TRUE(f);
+  auto box = std::make_shared<LineBox>();
+  EXPECT_TRUE(heard_channels(*f, *methods::find("tension-metal")).empty()) << "its unit stands in its lines alone";
+  const line::Reading last = line::read(*f, lines.back());
+  auto machine = heard_machine({{"FR-2", *f, heard_channels(*f, *methods::find("tension-metal"), &last), box}},
+                               *methods::find("tension-metal"));
+  ASSERT_NE(machine, nullptr);
+  MachineColumns all;
+  double now = 0;
+  for (int burst = 0; burst < 60; ++burst, now += 0.1) {
+    if (burst == 5) {
+      ASSERT_TRUE(machine->command(MachineCommand::start));
+    }
+    for (int k = 0; k < 10; ++k) {
+      const int n = burst * 10 + k;
+      box->put(fixed(0.35 + 0.001 * (n * 7 % 5) + (n < 100 ? 0 : 0.1 * (n - 100)), 3) + " kN", now);
+    }
+    append(all, machine->advance(0.1));
+  }
+  ASSERT_FALSE(all.empty());
+  EXPECT_GE(all[0].size(), 500u) << "every line since it moved";
+  for (size_t i = 1; i < all[0].size(); ++i) ASSERT_GT(all[0][i], all[0][i - 1]) << i;
+  EXPECT_TRUE(machine->status().happened.empty());
+}
+
+TEST(HeardMachine, TheNextMachineIsThereBeforeTheLastHasGone) {
+  Heard h;
+  const line::Format f = columns();
+  auto next = heard_machine({{"FR-1", f, heard_channels(f, *methods::find("tension-metal")), h.box}},
+                            *methods::find("tension-metal"));
+  h.machine.reset();
+  h.box->put("time=0.00 s; n=0; force=0.350 kN; ext=0.0000 mm", 1);
+  next->advance(0.03);
+  EXPECT_NEAR(next->status().reading("force"), 350, 1e-9);
+}
+
 TEST(HeardMachine, LostAndDoubledLinesAndAPulledWireAreMarked) {
   Model m;
   Heard h;
