@@ -122,6 +122,7 @@ void RunStage::refresh_controls() {
   const QString why = running() ? QString() : obstacle();
   for (QWidget* w : std::initializer_list<QWidget*>{stop_, jog_, pace_}) w->setVisible(!status_.listened);
   listens_->setVisible(status_.listened);
+  piece_->setVisible(!status_.listened);  // what is chosen there is of the stand-in
   main_->setText(unwritten_                      ? "Write it again   Space"
                  : status_.listened && running() ? "End the run   Space"
                  : status_.listened              ? "Listen   Space"

@@ -48,7 +48,7 @@ void RunStage::start() {
   for (const auto& [kind, ms] : handled_)
     events_.push_back({std::round(double(ms - since_set_up_.elapsed()) / 100) / 10 - 0.1, kind, ""});
   handled_.clear();
-  flushed_ = 0;
+  flushed_ = shown_ = 0;
   since_flush_.start();
   since_show_.start();
   happened_ = 0;
@@ -60,10 +60,13 @@ void RunStage::take_samples(const ColumnsPtr& columns) {
   if (run_ == 0) return;
   recording_.append(*columns);
   if (since_flush_.elapsed() >= kFlushMs) flush();
-  if (since_show_.elapsed() >= kShowMs) {
-    since_show_.restart();
-    bench_->show_growing(recording_.live(), events_);
-  }
+  if (since_show_.elapsed() >= kShowMs) show_run();
+}
+
+void RunStage::show_run() {
+  since_show_.restart();
+  shown_ = recording_.rows();
+  bench_->show_growing(recording_.live(), events_);
 }
 
 bool RunStage::flush() {
@@ -91,7 +94,10 @@ void RunStage::take_status(const MachineStatus& status) {
   if (status.bottom_grip && !status_.bottom_grip) note_handling("bottom-grip-closed");
   if (status.extensometer && !status_.extensometer) note_handling("extensometer-mounted");
   for (; run_ != 0 && happened_ < status.happened.size(); ++happened_) events_.push_back(status.happened[happened_]);
-  if (run_ != 0 && status.listened && since_flush_.elapsed() >= kFlushMs) flush();  // it may be silent for long
+  if (run_ != 0 && status.listened) {  // it may be silent for long: what came is kept and shown
+    if (since_flush_.elapsed() >= kFlushMs) flush();
+    if (recording_.rows() > shown_ && since_show_.elapsed() >= kShowMs) show_run();
+  }
   status_ = status;
   show_readings();
   frame_->update();

@@ -70,6 +70,7 @@ class RunStage : public StagePage {
   void start();
   void take_samples(const ColumnsPtr& columns);
   void show_readings();
+  void show_run();
   void show_curve();
   void take_status(const MachineStatus& status);
   /// Keeps what was handled at the machine, in order: it stands among the events of the run, before its start at a
@@ -104,8 +105,8 @@ class RunStage : public StagePage {
   int machine_number_ = 0;  ///< of the machine that is listened to
   double speed_ = 1;
   Recording recording_;
-  size_t flushed_ = 0;
-  bool unwritten_ = false;  ///< the run is over and not all of it is in the book yet
+  size_t flushed_ = 0, shown_ = 0;  ///< rows that are in the book; that the curve shows
+  bool unwritten_ = false;          ///< the run is over and not all of it is in the book yet
   std::vector<Event> events_;
   std::vector<std::pair<const char*, qint64>> handled_;  ///< before the run: what, and ms of since_set_up_
   QElapsedTimer since_flush_, since_show_, since_set_up_;

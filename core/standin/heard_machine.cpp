@@ -81,6 +81,7 @@ class HeardMachine : public Machine {
     } else {
       silent_ += seconds;
       // An old reading is not what the machine shows now.
+      if (silent_ > kSilence) std::erase_if(status_.now, [](const auto& one) { return one.first != "time"; });
       if (silent_ > kSilence && armed_ && status_.state == MachineState::running) {
         status_.state = MachineState::holding;
         status_.message = ears_.front().name +

@@ -260,6 +260,8 @@ TEST_F(WireRun, ARealMachineIsHeardFromListenToTheBreak) {
   frame_.reset();
   ASSERT_TRUE(until([&] { return stage().machine().state == MachineState::holding; }));
   EXPECT_TRUE(says("Everything that came is kept"));
+  EXPECT_TRUE(until([&] { return bench_.evaluation() && !bench_.evaluation()->figures.empty(); }))
+      << "the curve so far";
   const auto runs = bench_.book()->runs(piece_);
   ASSERT_EQ(runs.size(), 1u);
   EXPECT_GT(runs[0].rows, 10) << "what came is in the book while the wire is away";

@@ -248,6 +248,7 @@ TEST(HeardMachine, LostAndDoubledLinesAndAPulledWireAreMarked) {
   for (int i = 0; i < 100; ++i) pulled.pass(0.01);
   EXPECT_EQ(pulled.machine->status().state, MachineState::holding);
   EXPECT_NE(pulled.machine->status().message.find("not to be heard (connection refused)"), std::string::npos);
+  EXPECT_TRUE(std::isnan(pulled.machine->status().reading("force"))) << "an old reading is none";
   for (int i = 0; i < 10; ++i) pulled.pass(0.01);
   pulled.box->set_open(true, "");
   pulled.run(m, 5.5, 9);
