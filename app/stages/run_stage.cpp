@@ -4,6 +4,7 @@
 #include <QKeyEvent>
 #include <QPushButton>
 #include <QStackedWidget>
+#include <QTimer>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -172,7 +173,14 @@ void RunStage::rebuild() {
 
 void RunStage::listen_to(WireBoard* wires) {
   wires_ = wires;
-  connect(wires, &WireBoard::changed, this, [this] {
+  // Instruments speak a thousand times a second; which of them are there, and with what format, is asked three times.
+  auto* look = new QTimer(this);
+  look->setSingleShot(true);
+  look->setInterval(300);
+  connect(wires, &WireBoard::changed, look, [this, look] {
+    if (isVisible() && !running() && !look->isActive()) look->start();
+  });
+  connect(look, &QTimer::timeout, this, [this] {
     if (!isVisible() || running() || keyed() || !bench_->has_specimen() || name_of(ears()) == heard_) return;
     connect_machine();
     refresh_controls();
