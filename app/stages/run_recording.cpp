@@ -92,7 +92,8 @@ void RunStage::take_status(const MachineStatus& status) {
   const bool was_on = status_.state == S::running || status_.state == S::holding;
   if (status.top_grip && !status_.top_grip) note_handling("top-grip-closed");
   if (status.bottom_grip && !status_.bottom_grip) note_handling("bottom-grip-closed");
-  if (status.extensometer && !status_.extensometer) note_handling("extensometer-mounted");
+  // Of a machine that is only heard nobody knows when it was mounted.
+  if (status.extensometer && !status_.extensometer && !status.listened) note_handling("extensometer-mounted");
   for (; run_ != 0 && happened_ < status.happened.size(); ++happened_) events_.push_back(status.happened[happened_]);
   if (run_ != 0 && status.listened) {  // it may be silent for long: what came is kept and shown
     if (since_flush_.elapsed() >= kFlushMs) flush();

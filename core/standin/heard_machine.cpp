@@ -28,7 +28,7 @@ std::optional<double> in_internal(const line::Value& v, Dimension d) {
   if (d == Dimension::none) return v.value;
   const Unit* unit = v.unit.empty() && d == Dimension::time ? find_unit("s", d) : find_unit(v.unit, d);
   if (unit == nullptr) return std::nullopt;
-  return v.value * unit->factor + unit->offset;
+  return from_unit(v.value, unit->symbol, d);
 }
 
 class HeardMachine : public Machine {
@@ -101,10 +101,7 @@ class HeardMachine : public Machine {
   // Values of a line in internal units; nothing for a line that says nothing of the run.
   std::optional<Sample> sample_of(const Ear& ear, const LineBox::Line& l) {
     const line::Reading r = line::read(ear.format, l.text);
-    if (r.state == line::State::bad) {
-      ++bad_;
-      return std::nullopt;
-    }
+    if (r.state == line::State::bad) return std::nullopt;
     Sample s{l.at, std::vector<double>(channels_.size(), NAN)};
     s.values[0] = l.at;
     bool any = false;
@@ -216,7 +213,6 @@ class HeardMachine : public Machine {
   void begin() {
     armed_ = true;
     moved_ = false;
-    moving_ = 0;
     peak_ = 0;
     broken_at_.reset();
     resting_since_.reset();
@@ -314,7 +310,6 @@ class HeardMachine : public Machine {
   std::optional<std::pair<double, double>> last_;  // time and arrival of the newest sample
   std::optional<double> count_, last_count_, broken_at_, resting_since_;
   double shift_ = 0, usual_ = 0, silent_ = 0, origin_ = 0, zero_ = 0, threshold_ = 0, peak_ = 0;
-  size_t bad_ = 0, moving_ = 0;
   bool armed_ = false, moved_ = false;
 };
 
