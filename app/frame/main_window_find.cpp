@@ -138,7 +138,7 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   };
   add_papers(typed, words, groups);
   // A label that was scanned, or its mark typed whole, is that piece before anything else.
-  const Label label = read_label(typed.toStdString());
+  const ScannedMark label = read_label(typed.toStdString());
   std::set<Id> scanned;
   if (!label.mark.empty())
     for (const FoundRow& r : bench_->book()->search(label.mark, most)) {

@@ -39,7 +39,7 @@ void Compare::take_series() {
 }
 
 bool Compare::take_mark(const QString& typed) {
-  const Label label = read_label(typed.toStdString());
+  const ScannedMark label = read_label(typed.toStdString());
   if (!label.mark.empty())
     for (const FoundRow& r : bench_->book()->search(label.mark, 50)) {
       if (!same_mark(r.code, label.mark) || (!label.job.empty() && !same_mark(r.job_code, label.job))) continue;

@@ -117,7 +117,7 @@ bool same_mark(const std::string& a, const std::string& b) {
   return plain::lower(a) == plain::lower(b);
 }
 
-Label read_label(const std::string& typed) {
+ScannedMark read_label(const std::string& typed) {
   std::string s = typed;
   const auto trim = [&](const char* what) {
     const size_t from = s.find_first_not_of(what), to = s.find_last_not_of(what);
@@ -130,10 +130,10 @@ Label read_label(const std::string& typed) {
   if (s.size() > kAddress.size() && plain::lower(s.substr(0, kAddress.size())) == kAddress) {
     s.erase(0, kAddress.size());
     const size_t part = s.rfind('/');
-    return part == std::string::npos ? Label{{}, s} : Label{s.substr(0, part), s.substr(part + 1)};
+    return part == std::string::npos ? ScannedMark{{}, s} : ScannedMark{s.substr(0, part), s.substr(part + 1)};
   }
   const size_t cut = s.find_first_of("/ ");
-  Label out{cut == std::string::npos ? std::string() : s.substr(0, cut),
+  ScannedMark out{cut == std::string::npos ? std::string() : s.substr(0, cut),
             cut == std::string::npos ? s : s.substr(cut + 1)};
   // A label is one mark, or a job and a mark.
   if (out.mark.find_first_of("/ ") != std::string::npos) return {};

@@ -16,10 +16,10 @@ Outcome<std::vector<std::string>> specimen_marks(const std::string& typed);
 std::string marks_in_short(const std::vector<std::string>& marks);
 
 /// What a scanned label says: "B-01", "*B-01*", "TC-031/B-01", "TC-031 B-01". Whatever else was typed has no mark.
-struct Label {
+struct ScannedMark {
   std::string job, mark;
 };
-Label read_label(const std::string& typed);
+ScannedMark read_label(const std::string& typed);
 /// Marks are the same whatever the case of their letters (scanners may have the shift locked).
 bool same_mark(const std::string& a, const std::string& b);
 

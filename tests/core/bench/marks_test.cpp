@@ -34,7 +34,7 @@ TEST(Marks, WhatIsNoRowIsSaid) {
 
 TEST(Marks, ALabelIsAMarkOrAJobAndAMark) {
   const auto says = [](const char* typed) {
-    const Label l = read_label(typed);
+    const ScannedMark l = read_label(typed);
     return l.job + "|" + l.mark;
   };
   EXPECT_EQ(says("B-01"), "|B-01");
