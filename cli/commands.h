@@ -80,6 +80,10 @@ int demands(const DemandsOptions& options);
 int completeness(const std::string& book, const std::string& job, bool json);
 /// Labels of a job's pieces as a PDF: one a label, or many on A4.
 int labels(const std::string& book, const std::string& job, const std::string& out, bool sheets);
+/// A book into another place, file or server, with the same head.
+int copy(const std::string& from, const std::string& to);
+/// Tables and roles of a book on a server.
+int share(const std::string& address);
 /// Holds a book against itself; with a head or a certificate also against those. 1: something is not as written.
 int check(const std::string& book, const std::string& head, const std::string& certificate);
 int backup(const std::string& book, const std::string& folder);

@@ -205,6 +205,16 @@ backup->add_option("BOOK", book)->required();
 backup->add_option("DIR", folder)->required();
 backup->callback([&] { run = [&] { return cli::backup(book, folder); }; });
 
+std::string to;
+auto* copy = app.add_subcommand("copy", "Copy a job book between file and server: every version, run and line");
+copy->add_option("FROM", book, "File or postgresql://server/name")->required();
+copy->add_option("TO", to, "New file or empty database")->required();
+copy->callback([&] { run = [&] { return cli::copy(book, to); }; });
+
+auto* share = app.add_subcommand("share", "Make the tables and roles of a shared book in an empty database");
+share->add_option("ADDRESS", book, "postgresql://server/name")->required();
+share->callback([&] { run = [&] { return cli::share(book); }; });
+
 auto* bundle = app.add_subcommand("bundle", "Write a job with all of its records and runs as one file");
 bundle->add_option("BOOK", book)->required();
 bundle->add_option("--job", job, "Such as TC-031")->required();

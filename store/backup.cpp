@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "store/book.h"
+#include "store/engine.h"
 #include "store/sql.h"
 
 namespace fortitor {
@@ -15,6 +16,10 @@ namespace {
 constexpr size_t kKept = 7;
 
 QString name_of(const std::string& book) {
+  if (engine::is_address(book)) {
+    const auto target = engine::target_of(book);
+    return target ? target->name : QString("book");
+  }
   return QFileInfo(qs(book)).completeBaseName();
 }
 
@@ -76,6 +81,7 @@ QStringList outdated(const QDir& dir, const QString& name, const QDate& today) {
 }  // namespace
 
 Outcome<std::string> daily_backup(const std::string& path, const std::string& date) {
+  if (engine::is_address(path)) return std::string();  // its keeper's, once for all benches
   const QFileInfo info(qs(path));
   const QDir dir(info.absolutePath() + "/" + name_of(path) + ".backups");
   if (QFile::exists(dir.filePath(name_of(path) + "-" + qs(date) + ".fortitor"))) return std::string();

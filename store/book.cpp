@@ -17,6 +17,7 @@
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "store/book_file.h"
+#include "store/engine.h"
 #include "store/papers.h"
 #include "store/schema.h"
 #include "store/sql.h"
@@ -53,13 +54,11 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
     if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
     return done;
   }
-  const std::lock_guard one_at_a_time(file_->writing());
+  const std::lock_guard one_at_a_time(ground_->writing());
   writing_ = true;
   const auto over = qScopeGuard([this] { writing_ = false; });
   QSqlDatabase d = db();
-  QSqlQuery begin(d);
-  // Immediate: two benches on one book wait for each other instead of failing half-way.
-  if (!begin.exec("BEGIN IMMEDIATE")) return sql_error(begin, "The change could not begin; nothing was changed");
+  if (const auto begun = engine::begin_change(d); !begun) return begun;
   auto done = work();
   // A change without words is no event for a person, but the chain covers it all the same.
   if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
@@ -67,8 +66,8 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
   if (done && !end.exec("COMMIT")) done = sql_error(end, "The change could not be written; nothing was changed");
   if (!done) end.exec("ROLLBACK");
   // Beside another name of the file nobody would look for the log: what is confirmed stands in the file itself.
-  if (done && file_->several_names()) end.exec("PRAGMA wal_checkpoint(TRUNCATE)");
-  file_->remember();
+  if (done && ground_->several_names()) end.exec("PRAGMA wal_checkpoint(TRUNCATE)");
+  ground_->remember();
   return done;
 }
 

@@ -1,4 +1,5 @@
-// The job book: one SQLite file with everything a laboratory keeps. All SQL lives in store/.
+// The job book: everything a laboratory keeps, in one SQLite file or, for several benches, on a PostgreSQL server. All
+// SQL lives in store/; what differs between the two is store/engine.
 #pragma once
 
 #include <QByteArray>
@@ -6,6 +7,7 @@
 #include <QVariant>
 #include <cstdint>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <set>
@@ -23,6 +25,7 @@ namespace fortitor {
 
 using Id = int64_t;
 class BookFile;
+class BookGround;
 
 struct JobRow {
   Id id = 0;
@@ -161,10 +164,10 @@ class Book {
   struct Pass {
     std::string path, who;
     Clock clock;
-    std::shared_ptr<BookFile> file;
+    std::shared_ptr<BookGround> ground;
     ReferenceShelf shelf;
   };
-  Pass pass() const { return {path_, who_, clock_, file_, shelf_}; }
+  Pass pass() const { return {path_, who_, clock_, ground_, shelf_}; }
   /// In the thread that will use it. Errors: the book it came from is opened to read.
   static Outcome<std::unique_ptr<Book>> open(const Pass& pass);
   /// Opens for reading only; never migrates or recovers.
@@ -187,7 +190,11 @@ class Book {
   Outcome<Done> copy_to(const std::string& path) const;
   /// Opened for reading: by wish, or because another process writes.
   bool read_only() const { return read_only_; }
-  void set_operator(const std::string& who) { who_ = who; }
+  void set_operator(const std::string& who);
+  /// Whether it lies on a server.
+  bool shared() const;
+  /// Pieces that are at work at other benches of a shared book, with who is at them.
+  std::map<Id, std::string> at_work() const;
   const std::string& operator_name() const { return who_; }
   /// Sentences about what opening had to mend (interrupted runs).
   const std::vector<std::string>& notices() const { return notices_; }
@@ -336,9 +343,13 @@ class Book {
                                   const std::string& channels);
 
  private:
-  friend class Papers;  // documents, people and what they rest on: store/papers.h
+  friend class KeeperDoor;  // store/keeper_door.h
+  friend class Papers;      // documents, people and what they rest on: store/papers.h
   Book();
   static Outcome<std::unique_ptr<Book>> connect(const std::string& path, bool read_only);
+  static Outcome<std::unique_ptr<Book>> connect_server(const std::string& address, bool read_only);
+  static Outcome<std::unique_ptr<Book>> open_server(const std::string& address, const std::string& who,
+                                                    const Clock& clock, bool read_only);
   /// The book looked at before anything is written: what is wrong with it, as a sentence.
   static Outcome<Done> look_at(const std::string& path, const BookFile& file);
   Outcome<Done> change(const std::string& what, const std::string& detail, Id specimen,
@@ -365,8 +376,8 @@ class Book {
   std::set<std::pair<std::string, QString>> touched_;
   uint64_t device_ = 0, inode_ = 0;  ///< of the file that was opened
   ReferenceShelf shelf_;
-  std::shared_ptr<BookFile> file_;  ///< owned; null when it is opened to read
-  bool writing_ = false;            ///< a change of this one is under way
+  std::shared_ptr<BookGround> ground_;  ///< null when it is opened to read
+  bool writing_ = false;                ///< a change of this one is under way
   bool read_only_ = false;
   bool joined_ = false;  ///< changes belong to a larger one that is under way
   std::string owner_;    ///< who writes, when this one reads

@@ -4,6 +4,7 @@
 #include <QVariant>
 
 #include "store/book.h"
+#include "store/engine.h"
 #include "store/seal.h"
 #include "store/sql.h"
 
@@ -97,10 +98,10 @@ std::vector<ItemUse> Book::uses(const kit::Item& item) const {
   std::vector<ItemUse> out;
   if (kit::find_kind(item.kind) == nullptr) return out;
   QSqlQuery q(db());
-  q.prepare(QString("SELECT s.id, s.code, COALESCE(json_extract(r.json, '$.tested_at'), '') FROM record r "
-                    "JOIN specimen s ON s.id = r.specimen_id WHERE r.id IN (SELECT MAX(id) FROM record GROUP BY "
-                    "specimen_id) AND json_extract(r.json, '$.equipment.%1.id') = ? ORDER BY 3 DESC, 1")
-                .arg(qs(item.kind)));
+  q.prepare(QString("SELECT s.id, s.code, COALESCE(%1, '') FROM record r JOIN specimen s ON s.id = r.specimen_id "
+                    "WHERE r.id IN (SELECT MAX(id) FROM record GROUP BY specimen_id) AND %2 = ? ORDER BY 3 DESC, 1")
+                .arg(engine::text_in(db(), "r.json", {"tested_at"}),
+                     engine::text_in(db(), "r.json", {"equipment", qs(item.kind), "id"})));
   q.addBindValue(text(item.name()));
   if (!q.exec()) return out;
   while (q.next()) out.push_back({q.value(0).toLongLong(), str(q.value(1).toString()), str(q.value(2).toString())});
@@ -148,9 +149,8 @@ Outcome<Done> Book::attach_certificate(const kit::Item& item, const std::string&
 std::vector<std::string> Book::certificates(const kit::Item& item) const {
   std::vector<std::string> out;
   QSqlQuery q(db());
-  q.prepare(
-      "SELECT substr(value, 1, instr(value, char(10)) - 1) FROM setting WHERE key LIKE ? ORDER BY CAST(substr(key, ?) "
-      "AS INTEGER)");
+  q.prepare("SELECT " + engine::first_line(db(), "value") +
+            " FROM setting WHERE key LIKE ? ORDER BY CAST(substr(key, ?) AS INTEGER)");
   const QString key = text(certificate_key(item)).toString();
   q.addBindValue(key + "%");
   q.addBindValue(key.size() + 1);

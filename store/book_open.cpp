@@ -12,6 +12,8 @@
 #include "core/record/bounds.h"
 #include "store/book.h"
 #include "store/book_file.h"
+#include "store/copy.h"
+#include "store/engine.h"
 #include "store/schema.h"
 #include "store/sql.h"
 
@@ -57,6 +59,7 @@ Outcome<Done> prepare(const QSqlDatabase& db, const std::string& path) {
 }  // namespace
 
 Outcome<std::unique_ptr<Book>> Book::connect(const std::string& path, bool read_only) {
+  if (engine::is_address(path)) return connect_server(path, read_only);
   static QAtomicInt counter;
   std::unique_ptr<Book> book(new Book);
   book->path_ = path;
@@ -127,6 +130,7 @@ Outcome<Done> Book::look_at(const std::string& path, const BookFile& file) {
 }
 
 Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::string& who, const Clock& clock) {
+  if (engine::is_address(path)) return open_server(path, who, clock, false);
   const QFileInfo file(qs(path));
   if (const auto plain = check_plain_file(path); !plain) return plain.error();
   const bool existed = file.exists(), fresh = !existed || file.size() == 0;
@@ -159,7 +163,7 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
   auto opened = connect(path, false);
   if (!opened) return opened;
   Book& book = **opened;
-  book.file_ = std::move(owned->file);
+  book.ground_ = std::move(owned->file);
   book.who_ = who;
   book.clock_ = clock;
   QSqlDatabase db = book.db();
@@ -182,7 +186,7 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
     if (!done) return InputError{path + ": " + done.error().message, {}};
   }
   if (const auto ready = prepare(db, path); !ready) return ready.error();
-  book.file_->remember();
+  book.ground_->remember();
   if (fresh) {
     const auto noted = book.note("book begun", "version " + std::to_string(schema::newest()));
     if (!noted) return noted.error();
@@ -195,11 +199,12 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
 }
 
 Outcome<std::unique_ptr<Book>> Book::open(const Pass& pass) {
-  if (!pass.file) return InputError{"The book is open for reading only.", {}};
+  if (!pass.ground) return InputError{"The book is open for reading only.", {}};
   auto opened = connect(pass.path, false);
   if (!opened) return opened;
-  if (const auto ready = prepare((*opened)->db(), pass.path); !ready) return ready.error();
-  (*opened)->file_ = pass.file;
+  if (!engine::is_address(pass.path))
+    if (const auto ready = prepare((*opened)->db(), pass.path); !ready) return ready.error();
+  (*opened)->ground_ = pass.ground;
   (*opened)->who_ = pass.who;
   (*opened)->clock_ = pass.clock;
   (*opened)->shelf_ = pass.shelf;
@@ -207,6 +212,11 @@ Outcome<std::unique_ptr<Book>> Book::open(const Pass& pass) {
 }
 
 Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path, const ReferenceShelf& shelf) {
+  if (engine::is_address(path)) {
+    auto opened = open_server(path, {}, {}, true);
+    if (opened) (*opened)->shelf_ = shelf;
+    return opened;
+  }
   if (!QFile::exists(qs(path))) return InputError{path + ": there is no such file.", {}};
   if (const auto plain = check_plain_file(path); !plain) return plain.error();
   auto opened = connect(path, true);
@@ -221,12 +231,13 @@ Outcome<std::unique_ptr<Book>> Book::open_read_only(const std::string& path, con
 }
 
 Outcome<Done> Book::still_there() const {
-  if (file_) {
+  if (ground_) {
     // While another thread of this process writes, the file is on its way from one state to the next.
-    if (writing_) return file_->still_there(path_);
-    const std::unique_lock now(file_->writing(), std::try_to_lock);
-    return now ? file_->still_there(path_) : Outcome<Done>(Done{});
+    if (writing_) return ground_->still_there(path_);
+    const std::unique_lock now(ground_->writing(), std::try_to_lock);
+    return now ? ground_->still_there(path_) : Outcome<Done>(Done{});
   }
+  if (engine::is_address(path_)) return Done{};
   const auto [device, inode] = stat_of(path_);
   if (inode == 0) return InputError{path_ + ": the book's file is gone from its place.", {}};
   if (device != device_ || inode != inode_)
@@ -236,12 +247,13 @@ Outcome<Done> Book::still_there() const {
 
 Outcome<Done> Book::copy_to(const std::string& path) const {
   if (QFile::exists(qs(path))) return InputError{path + " is already there; nothing is overwritten.", {}};
-  if (file_ && file_->written_over(path_))
+  if (ground_ && ground_->written_over(path_))
     return InputError{
         path_ +
             ": the book was written over or cut short: what is left cannot be copied. Go on with the newest copy of " +
             str(QFileInfo(qs(path_)).completeBaseName()) + ".backups; what is open here stays in the window.",
         {}};
+  if (engine::is_address(path_)) return copy_book(*this, path);
   const QString part = qs(path) + ".part";
   QFile::remove(part);
   QSqlQuery q(db());
@@ -264,6 +276,8 @@ Outcome<Done> Book::copy_to(const std::string& path) const {
 }
 
 Outcome<Done> Book::move_to(const std::string& path) {
+  if (engine::is_address(path_) || engine::is_address(path))
+    return InputError{"A shared book stays where it is; fortitorctl copy makes another of it.", {}};
   if (const auto copied = copy_to(path); !copied) return copied;
   auto owned = BookFile::own(path);
   if (!owned || !owned->file) return InputError{path + ": another process holds it already.", {}};
@@ -272,7 +286,7 @@ Outcome<Done> Book::move_to(const std::string& path) {
   if (const auto ready = prepare((*other)->db(), path); !ready) return ready;
   owned->file->remember();
   std::swap(connection_, (*other)->connection_);
-  (*other)->file_ = std::exchange(file_, std::shared_ptr<BookFile>(std::move(owned->file)));
+  (*other)->ground_ = std::exchange(ground_, std::shared_ptr<BookFile>(std::move(owned->file)));
   (*other)->path_ = std::exchange(path_, path);
   return note("book moved", "from another file");
 }
@@ -295,7 +309,7 @@ Book::~Book() {
   const QString name = qs(connection_);
   {
     QSqlDatabase open_db = QSqlDatabase::database(name, false);
-    if (open_db.isOpen() && file_ && !file_->still_there(path_)) leave_log_alone(open_db);
+    if (open_db.isOpen() && ground_ && !ground_->still_there(path_)) leave_log_alone(open_db);
     if (open_db.isOpen()) open_db.close();
   }
   QSqlDatabase::removeDatabase(name);

@@ -5,6 +5,7 @@
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "store/book.h"
+#include "store/engine.h"
 #include "store/seal.h"
 #include "store/sql.h"
 
@@ -94,8 +95,10 @@ std::vector<FoundRow> Book::search(const std::string& typed, int most) const {
   QString where;
   for (qsizetype i = 0; i < words.size(); ++i)
     where += QString(i == 0 ? "WHERE" : "AND") +
-             " (s.code LIKE ? ESCAPE '\\' OR s.series_id IN (SELECT e.id FROM series e JOIN job j ON j.id = e.job_id "
-             "WHERE (e.title || ' ' || j.code || ' ' || j.title) LIKE ? ESCAPE '\\')) ";
+             QString(
+                 " (s.code %1 ? ESCAPE '\\' OR s.series_id IN (SELECT e.id FROM series e JOIN job j ON j.id = "
+                 "e.job_id WHERE (e.title || ' ' || j.code || ' ' || j.title) %1 ? ESCAPE '\\')) ")
+                 .arg(engine::like(db()));
   QSqlQuery q(db());
   q.setForwardOnly(true);
   q.prepare(

@@ -1,12 +1,14 @@
 #include <QByteArray>
 #include <QCryptographicHash>
 #include <QFileInfo>
+#include <QScopeGuard>
 #include <QStorageInfo>
 #include <QtEndian>
 #include <cstring>
 
 #include "core/record/bounds.h"
 #include "store/book.h"
+#include "store/engine.h"
 #include "store/seal.h"
 #include "store/sql.h"
 
@@ -87,9 +89,10 @@ Outcome<Done> Book::insert_part(Id run, const std::vector<std::vector<double>>& 
 
 Outcome<Done> Book::end_run(Id run, const std::string& stopped) {
   QSqlQuery q(db());
-  q.prepare("UPDATE run SET closed_at = ?, stopped = ? WHERE id = ? AND closed_at = ''");
+  q.prepare(engine::close_run(db()));
   q.addBindValue(text(clock_.utc()));
   q.addBindValue(text(stopped));
+  q.addBindValue(0);
   q.addBindValue(qlonglong(run));
   if (!q.exec()) return sql_error(q, "The run could not be closed");
   touch("run", qlonglong(run));
@@ -100,11 +103,21 @@ Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& chan
                             const std::string& segment) {
   // An hour of four channels at a hundred samples a second takes about 12 MB; what is less would end in the middle.
   constexpr qint64 kRoom = 32LL << 20;
-  const QStorageInfo disk(QFileInfo(qs(path_)).absolutePath());
+  const QStorageInfo disk(engine::on_server(db()) ? QString() : QFileInfo(qs(path_)).absolutePath());
   if (disk.isValid() && disk.bytesAvailable() < kRoom)
     return InputError{"Only " + std::to_string(disk.bytesAvailable() >> 20) +
                           " MB are left on the disk of the book, and a run wants 32 MB at least. Nothing was started.",
                       {}};
+  // Two benches never store one piece's run at once.
+  if (!engine::hold(db(), specimen_id)) {
+    const auto there = engine::at_work(db());
+    const auto whose = there.find(specimen_id);
+    const auto row = specimen(specimen_id);
+    return InputError{(row ? row->code : std::string("The piece")) + " is at work at another bench" +
+                          (whose == there.end() ? std::string() : " (" + str(whose->second) + ")") +
+                          ". Nothing was started.",
+                      {}};
+  }
   Id id = 0;
   const auto done = change("run begun", source, specimen_id, [&]() -> Outcome<Done> {
     const auto run = insert_run(specimen_id, channels, source, segment);
@@ -112,7 +125,10 @@ Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& chan
     id = *run;
     return Done{};
   });
-  if (!done) return done.error();
+  if (!done) {
+    engine::let_go(db(), specimen_id);
+    return done.error();
+  }
   return id;
 }
 
@@ -129,7 +145,9 @@ Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
   who.addBindValue(qlonglong(run));
   if (who.exec() && who.next()) specimen_id = who.value(0).toLongLong();
   who.finish();
-  return change("run closed", stopped, specimen_id, [&] { return end_run(run, stopped); });
+  auto done = change("run closed", stopped, specimen_id, [&] { return end_run(run, stopped); });
+  if (done) engine::let_go(db(), specimen_id);
+  return done;
 }
 
 // All of it or nothing: half a file is no run.
@@ -248,16 +266,25 @@ Outcome<SamplesPtr> Book::samples(Id run) const {
 // Runs that no process goes on with are closed and said once; a run that is not yet in its record is put into it.
 void Book::recover_runs() {
   QSqlQuery q(db());
-  std::vector<std::pair<Id, std::string>> open_runs;
-  if (q.exec(
-          "SELECT run.id, specimen.code FROM run JOIN specimen ON specimen.id = run.specimen_id WHERE closed_at = ''"))
-    while (q.next()) open_runs.emplace_back(q.value(0).toLongLong(), str(q.value(1).toString()));
+  struct Open {
+    Id run, specimen;
+    std::string code;
+  };
+  std::vector<Open> open_runs;
+  if (q.exec("SELECT run.id, specimen.code, specimen.id FROM run JOIN specimen ON specimen.id = run.specimen_id WHERE "
+             "closed_at = ''"))
+    while (q.next())
+      open_runs.push_back({q.value(0).toLongLong(), q.value(2).toLongLong(), str(q.value(1).toString())});
   q.finish();
-  for (const auto& [run, code] : open_runs) {
+  for (const auto& [run, of, code] : open_runs) {
+    if (!engine::hold(db(), of)) continue;  // it runs at another bench
+    const auto over = qScopeGuard([&, piece = of] { engine::let_go(db(), piece); });
     const auto done = change("run recovered", code + ": it was interrupted", 0, [&, run = run]() -> Outcome<Done> {
       QSqlQuery u(db());
-      u.prepare("UPDATE run SET closed_at = ?, stopped = 'interrupted', interrupted = 1 WHERE id = ?");
+      u.prepare(engine::close_run(db()));
       u.addBindValue(text(clock_.utc()));
+      u.addBindValue("interrupted");
+      u.addBindValue(1);
       u.addBindValue(qlonglong(run));
       if (!u.exec()) return sql_error(u, "The run could not be recovered");
       touch("run", qlonglong(run));
@@ -267,7 +294,11 @@ void Book::recover_runs() {
                             : done.error().message);
   }
   std::vector<std::pair<Id, Id>> unseen;  // specimen, its newest run
-  if (q.exec("SELECT specimen_id, MAX(id) FROM run GROUP BY specimen_id"))
+  // Another bench of a shared book that closed a run saves its record in the next moment.
+  constexpr int kMoment = 60;  // s
+  q.prepare("SELECT specimen_id, MAX(id) FROM run WHERE closed_at <> '' AND closed_at <= ? GROUP BY specimen_id");
+  q.addBindValue(shared() ? clock_.now().toUTC().addSecs(-kMoment).toString(Qt::ISODateWithMs) : QString("9999"));
+  if (q.exec())
     while (q.next()) unseen.emplace_back(q.value(0).toLongLong(), q.value(1).toLongLong());
   q.finish();
   for (const auto& [specimen_id, run] : unseen) {

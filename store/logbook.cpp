@@ -1,4 +1,5 @@
 #include "store/book.h"
+#include "store/engine.h"
 #include "store/schema.h"
 #include "store/seal.h"
 #include "store/sql.h"
@@ -26,9 +27,13 @@ Outcome<QString> Book::seal_touched() {
 Outcome<Done> Book::log(const std::string& what, const std::string& detail, Id specimen_id) {
   QSqlQuery q(db());
   QString previous;
-  if (!q.exec("SELECT hash FROM logbook ORDER BY id DESC LIMIT 1"))
+  qlonglong line = 1;
+  if (!q.exec("SELECT hash, id FROM logbook ORDER BY id DESC LIMIT 1"))
     return sql_error(q, "The logbook could not be read");
-  if (q.next()) previous = q.value(0).toString();
+  if (q.next()) {
+    previous = q.value(0).toString();
+    line = q.value(1).toLongLong() + 1;
+  }
   q.finish();
   QString code = "";
   if (specimen_id != 0)
@@ -39,12 +44,15 @@ Outcome<Done> Book::log(const std::string& what, const std::string& detail, Id s
   for (QString& f : fields)
     if (f.isNull()) f = "";
   q.prepare(
-      "INSERT INTO logbook (at, who, what, specimen, detail, seals, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+      "INSERT INTO logbook (id, at, who, what, specimen, detail, seals, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, "
+      "?, "
+      "?)");
+  q.addBindValue(line);
   for (const QString& f : fields) q.addBindValue(f);
   q.addBindValue(previous.isNull() ? QString("") : previous);
   q.addBindValue(seal::chain_hash(previous, fields));
   if (!q.exec()) return sql_error(q, "The logbook could not be written");
-  const QVariant line = q.lastInsertId();
+  if (engine::on_server(db())) return Done{};  // the server itself keeps the newest seals, and lets nobody write them
   q.prepare(
       "INSERT INTO seal (subject, sha256, line) VALUES (?, ?, ?) ON CONFLICT (subject) DO UPDATE SET sha256 = "
       "excluded.sha256, line = excluded.line");
@@ -111,7 +119,8 @@ std::vector<LogEntry> Book::logbook(const LogQuery& query, int newest) const {
   for (const QString& word : qs(query.words).split(' ', Qt::SkipEmptyParts)) {
     QString pattern = word;
     pattern.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_");
-    add("(what || ' ' || detail || ' ' || specimen || ' ' || who) LIKE ? ESCAPE '\\'", {"%" + pattern + "%"});
+    add("(what || ' ' || detail || ' ' || specimen || ' ' || who) " + engine::like(db()) + " ? ESCAPE '\\'",
+        {"%" + pattern + "%"});
   }
   if (!query.who.empty()) add("who = ?", {qs(query.who)});
   if (!query.from.empty()) add("at >= ?", {qs(query.from)});

@@ -7,6 +7,8 @@
 #include <set>
 #include <vector>
 
+#include "store/engine.h"
+
 namespace fortitor::schema {
 namespace {
 
@@ -116,7 +118,14 @@ int newest() {
   return static_cast<int>(steps().size());
 }
 
+QStringList statements(int from, int to) {
+  QStringList out;
+  for (int v = from; v < to; ++v) out += steps()[size_t(v)];
+  return out;
+}
+
 int version_of(const QSqlDatabase& db) {
+  if (engine::on_server(db)) return server::version_of(db);
   QSqlQuery q(db);
   return q.exec("PRAGMA user_version") && q.next() ? q.value(0).toInt() : -1;
 }
@@ -147,8 +156,7 @@ Shape expected(int version) {
     db.setDatabaseName(":memory:");
     if (db.open()) {
       QSqlQuery q(db);
-      for (int v = 0; v < version; ++v)
-        for (const QString& sql : steps()[size_t(v)]) q.exec(sql);
+      for (const QString& sql : statements(0, version)) q.exec(sql);
       out = shape_of(db);
     }
   }
@@ -159,6 +167,7 @@ Shape expected(int version) {
 }  // namespace
 
 Outcome<Done> compare(const QSqlDatabase& db, int version) {
+  if (engine::on_server(db)) return server::compare(db, version);
   const Shape is = shape_of(db), wanted = expected(version);
   for (const auto& row : is)
     if (!wanted.count(row))
@@ -173,16 +182,56 @@ Outcome<Done> compare(const QSqlDatabase& db, int version) {
   return Done{};
 }
 
+namespace {
+
+// All of them or none.
+Outcome<Done> run_all(const QSqlDatabase& db, QStringList all) {
+  all.prepend("BEGIN");
+  all.append("COMMIT");
+  QSqlQuery q(db);
+  for (const QString& sql : all)
+    if (!q.exec(sql)) {
+      const InputError why{"The book's tables could not be set up: " + q.lastError().text().toStdString() + ".", {}};
+      q.exec("ROLLBACK");
+      return why;
+    }
+  return Done{};
+}
+
+bool guard(const QString& sql) {
+  return sql.startsWith("CREATE TRIGGER");
+}
+
+}  // namespace
+
+Outcome<Done> make_tables(QSqlDatabase db) {
+  QStringList all;
+  for (const QString& sql : statements(0, newest()))
+    if (!guard(sql)) all << (engine::on_server(db) ? server::translated(sql) : sql);
+  return run_all(db, all);
+}
+
+Outcome<Done> make_guards(QSqlDatabase db) {
+  if (engine::on_server(db))
+    return run_all(
+        db, server::guards() << QString("INSERT INTO book_mark VALUES (%1, %2)").arg(newest()).arg(kApplicationId));
+  QStringList all;
+  for (const QString& sql : statements(0, newest()))
+    if (guard(sql)) all << sql;
+  return run_all(db, all << QString("PRAGMA user_version = %1").arg(newest())
+                         << QString("PRAGMA application_id = %1").arg(kApplicationId));
+}
+
 Outcome<Done> migrate(QSqlDatabase db, int from, int to) {
+  if (engine::on_server(db)) return server::migrate(db, from, to);
   auto fail = [&](const QSqlError& e) {
     db.rollback();
     return InputError{"The book's tables could not be set up: " + e.text().toStdString() + ".", {}};
   };
   if (!db.transaction()) return fail(db.lastError());
   QSqlQuery q(db);
-  for (int v = from; v < to; ++v)
-    for (const QString& sql : steps()[size_t(v)])
-      if (!q.exec(sql)) return fail(q.lastError());
+  for (const QString& sql : statements(from, to))
+    if (!q.exec(sql)) return fail(q.lastError());
   if (!q.exec(QString("PRAGMA user_version = %1").arg(to))) return fail(q.lastError());
   if (!q.exec(QString("PRAGMA application_id = %1").arg(kApplicationId))) return fail(q.lastError());
   if (!db.commit()) return fail(db.lastError());

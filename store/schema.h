@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QSqlDatabase>
+#include <QStringList>
 
 #include "core/outcome.h"
 
@@ -22,5 +23,27 @@ Outcome<Done> compare(const QSqlDatabase& db, int version);
 
 /// Runs the steps from `from` to `to` (≤ newest()) in one transaction.
 Outcome<Done> migrate(QSqlDatabase db, int from, int to);
+
+/// The two halves of an empty book of the newest version, for rows that come from another: its tables; then what guards
+/// them, and the mark that makes it a book.
+Outcome<Done> make_tables(QSqlDatabase db);
+Outcome<Done> make_guards(QSqlDatabase db);
+
+/// SQL of the steps from one version to another, as SQLite reads it.
+QStringList statements(int from, int to);
+
+/// The same on a server (store/schema_server.cpp): its tables with the columns of a file's, and what the server itself
+/// keeps: append-only, the chain, the newest seals, the call to the other benches.
+namespace server {
+int version_of(const QSqlDatabase& db);
+Outcome<Done> compare(const QSqlDatabase& db, int version);
+Outcome<Done> migrate(QSqlDatabase db, int from, int to);
+/// One statement of a file's in the words of a server.
+QString translated(QString sql);
+QStringList guards();
+/// Roles of the book, none of which can log in: NAME_reads, NAME_tests, NAME_signs, NAME_keeps. Errors: the connection
+/// may not make roles.
+Outcome<Done> make_roles(const QSqlDatabase& db);
+}  // namespace server
 
 }  // namespace fortitor::schema

@@ -4,6 +4,7 @@
 #include <QSqlRecord>
 #include <QUrl>
 
+#include "store/schema.h"
 #include "store/sql.h"
 
 namespace fortitor::seal {
@@ -15,7 +16,8 @@ void add(QCryptographicHash& hash, const QVariant& value) {
   QByteArray bytes;
   if (value.isNull()) {
     type = 'n';
-  } else if (value.typeId() == QMetaType::LongLong || value.typeId() == QMetaType::Int) {
+  } else if (value.typeId() == QMetaType::LongLong || value.typeId() == QMetaType::ULongLong ||
+             value.typeId() == QMetaType::Int) {  // a server's driver gives what is not negative as the second
     type = 'i';
     bytes = QByteArray::number(value.toLongLong());
   } else if (value.typeId() == QMetaType::Double) {
@@ -97,8 +99,7 @@ Outcome<Done> check_row(const QSqlDatabase& db, const char* name, const QString&
   q.prepare("SELECT sha256 FROM seal WHERE subject = ?");
   q.addBindValue(subject(name, key));
   if (!q.exec()) {
-    QSqlQuery version(db);
-    if (version.exec("PRAGMA user_version") && version.next() && version.value(0).toInt() < 4) return Done{};
+    if (const int version = schema::version_of(db); version >= 0 && version < 4) return Done{};
     return sql_error(q, "The seals of the book could not be read");
   }
   const QString sealed = q.next() ? q.value(0).toString() : QString();

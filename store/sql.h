@@ -29,8 +29,22 @@ inline QVariant text(const std::string& s) {
   return s.empty() ? QString("") : QString::fromStdString(s);
 }
 
-/// Why SQLite gave up, in words: a full disk and a read-only folder are told from damage (sqlite.org/rescode.html).
+/// Why a server gave up, in words (postgresql.org/docs, error codes); its own words where there is nothing better.
+inline std::string server_cause(const QSqlError& error) {
+  const QString code = error.nativeErrorCode();
+  if (code == "42501") return "the server refuses it to this role";
+  if (code == "25006") return "the book is opened to read";
+  if (code == "53100") return "the disk of the server is full";
+  if (code == "55P03" || code == "40P01") return "another bench is writing in the book";
+  if (code == "23505") return "another bench was faster";
+  if (code.startsWith("08") || code.startsWith("57P") || code.isEmpty()) return "the server does not answer";
+  // "ERROR:  a closed run is never changed\nCONTEXT: …\n(P0001) QPSQL: …"
+  return error.databaseText().section('\n', 0, 0).remove("ERROR:").trimmed().toStdString();
+}
+
+/// Why a database gave up, in words: a full disk and a read-only folder are told from damage (sqlite.org/rescode.html).
 inline std::string cause(const QSqlError& error) {
+  if (error.nativeErrorCode().size() == 5 || error.driverText().contains("QPSQL")) return server_cause(error);
   switch (error.nativeErrorCode().toInt() & 0xff) {
     case 5:
     case 6: return "another process is writing in the book";

@@ -134,7 +134,7 @@ ScannedMark read_label(const std::string& typed) {
   }
   const size_t cut = s.find_first_of("/ ");
   ScannedMark out{cut == std::string::npos ? std::string() : s.substr(0, cut),
-            cut == std::string::npos ? s : s.substr(cut + 1)};
+                  cut == std::string::npos ? s : s.substr(cut + 1)};
   // A label is one mark, or a job and a mark.
   if (out.mark.find_first_of("/ ") != std::string::npos) return {};
   return out;

@@ -2,7 +2,7 @@
 _fortitorctl() {
   local current="${COMP_WORDS[COMP_CWORD]}" command="${COMP_WORDS[1]:-}"
   if [ "$COMP_CWORD" -eq 1 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report documents demands completeness labels listen plan book check backup bundle unbundle --help --version" -- "$current")
+    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report documents demands completeness labels listen plan book check backup bundle unbundle copy share --help --version" -- "$current")
     return
   fi
   case "$command" in
@@ -22,7 +22,7 @@ _fortitorctl() {
     plan) mapfile -t COMPREPLY < <(compgen -W "--from --ics --json --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     book) mapfile -t COMPREPLY < <(compgen -W "--count --list --export --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
     bundle) mapfile -t COMPREPLY < <(compgen -W "--job --out --help" -- "$current"; compgen -f -X '!*.fortitor' -- "$current") ;;
-    backup | unbundle) mapfile -t COMPREPLY < <(compgen -W "--help" -- "$current"; compgen -f -- "$current") ;;
+    backup | unbundle | copy) mapfile -t COMPREPLY < <(compgen -W "--help" -- "$current"; compgen -f -- "$current") ;;
   esac
 }
 complete -o filenames -F _fortitorctl fortitorctl

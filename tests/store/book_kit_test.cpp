@@ -16,7 +16,7 @@ class BookKit : public testing::Test {
     ASSERT_TRUE(b);
     book_ = std::move(*b);
   }
-  std::string path() const { return dir_.filePath("kit.fortitor").toStdString(); }
+  std::string path() const { return book_at(dir_.filePath("kit.fortitor").toStdString()); }
   static kit::Item item(const std::string& kind, const std::string& name) {
     kit::Item i;
     i.kind = kind;

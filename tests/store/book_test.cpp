@@ -11,13 +11,14 @@
 #include "core/methods/method.h"
 #include "core/standin/tension_bench.h"
 #include "store/schema.h"
+#include "tests/store/filled_book.h"
 
 namespace fortitor::book_test {
 namespace {
 
 class BookTest : public testing::Test {
  protected:
-  std::string path(const char* name = "b.fortitor") const { return (dir_.path() + "/" + name).toStdString(); }
+  std::string path(const char* name = "b.fortitor") const { return book_at((dir_.path() + "/" + name).toStdString()); }
   std::unique_ptr<Book> open() {
     auto b = Book::open(path(), "R. Vale");
     EXPECT_TRUE(b) << (b ? "" : b.error().message);
@@ -35,9 +36,7 @@ class BookTest : public testing::Test {
   // Runs SQL behind the book's back.
   void sql(const QString& text, const char* name = "b.fortitor") {
     {
-      QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "raw");
-      db.setDatabaseName(QString::fromStdString(path(name)));
-      ASSERT_TRUE(db.open());
+      QSqlDatabase db = outside_database("raw", path(name));
       QSqlQuery q(db);
       EXPECT_TRUE(q.exec(text)) << q.lastError().text().toStdString();
     }
@@ -164,6 +163,7 @@ TEST_F(BookTest, LogbookIsAppendOnlyAndItsChainTells) {
     EXPECT_GE(b->logbook().size(), 4u);
     EXPECT_EQ(b->logbook().front().who, "R. Vale");
   }
+  ONLY_IN_A_FILE();  // of a server: shared_tamper_test
   sql("DROP TRIGGER logbook_no_update");
   sql("UPDATE logbook SET what = 'nothing happened' WHERE id = 2");
   EXPECT_FALSE(Book::open_read_only(path())) << "a trigger is missing";
@@ -178,15 +178,14 @@ TEST_F(BookTest, LogbookLinesCannotBeTakenOut) {
     auto b = open();
     specimen(*b);
   }
-  QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "raw2");
-  db.setDatabaseName(QString::fromStdString(path()));
-  ASSERT_TRUE(db.open());
+  QSqlDatabase db = outside_database("raw2", path(), false);
   QSqlQuery q(db);
   EXPECT_FALSE(q.exec("DELETE FROM logbook WHERE id = 1"));
   EXPECT_FALSE(q.exec("UPDATE logbook SET who = 'x'"));
 }
 
 TEST_F(BookTest, DamagedSamplesAreFound) {
+  ONLY_IN_A_FILE();
   Id run = 0;
   {
     auto b = open();
@@ -201,6 +200,7 @@ TEST_F(BookTest, DamagedSamplesAreFound) {
 }
 
 TEST_F(BookTest, OtherFilesGetASentence) {
+  ONLY_IN_A_FILE();
   QFile text(QString::fromStdString(path("notes.fortitor")));
   ASSERT_TRUE(text.open(QIODevice::WriteOnly));
   text.write(QByteArray("dear diary, today we pulled a bar\n").repeated(100));
@@ -216,6 +216,7 @@ TEST_F(BookTest, OtherFilesGetASentence) {
 }
 
 TEST_F(BookTest, TruncatedAndOverwrittenBooksNeverCrash) {
+  ONLY_IN_A_FILE();
   {
     auto b = open();
     const Id id = specimen(*b);
@@ -247,6 +248,7 @@ TEST_F(BookTest, TruncatedAndOverwrittenBooksNeverCrash) {
 }
 
 TEST_F(BookTest, NewerBooksAreRefusedUntouched) {
+  ONLY_IN_A_FILE();
   open().reset();
   sql("PRAGMA user_version = 99");
   const auto newer = Book::open(path(), "x");
@@ -255,6 +257,7 @@ TEST_F(BookTest, NewerBooksAreRefusedUntouched) {
 }
 
 TEST_F(BookTest, OlderBooksAreMigratedAfterACopy) {
+  ONLY_IN_A_FILE();
   {
     QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "old");
     db.setDatabaseName(QString::fromStdString(path()));

@@ -22,10 +22,10 @@ class Bundle : public testing::Test {
     const auto done = write_bundle(**b, "TC-041", bundle());
     ASSERT_TRUE(done) << done.error().message;
   }
-  std::string book() const { return folder_.filePath("a.fortitor").toStdString(); }
+  std::string book() const { return book_at(folder_.filePath("a.fortitor").toStdString()); }
   std::string bundle() const { return folder_.filePath("TC-041.fortitor-bundle").toStdString(); }
   std::unique_ptr<Book> fresh() {
-    auto b = Book::open(folder_.filePath(QString("b%1.fortitor").arg(++count_)).toStdString(), "M. Orr");
+    auto b = Book::open(book_at(folder_.filePath(QString("b%1.fortitor").arg(++count_)).toStdString()), "M. Orr");
     EXPECT_TRUE(b);
     return std::move(*b);
   }

@@ -9,12 +9,14 @@
 #include <QSqlQuery>
 #include <QSqlRecord>
 #include <QTemporaryDir>
+#include <QUrl>
 
 #include "core/evaluation/evaluation_json.h"
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "core/standin/tension_bench.h"
 #include "store/book.h"
+#include "tests/store/shared_server.h"
 
 namespace fortitor {
 
@@ -71,26 +73,43 @@ inline void fill_book(const std::string& path) {
   ASSERT_TRUE(b.note("lamp of bay 2 replaced", "nothing to do with a piece"));
 }
 
+/// A way past the program into what it keeps: a file, or a server as its owner, who need not mind triggers.
+inline QSqlDatabase outside_database(const char* name, const std::string& path, bool past_triggers = true) {
+  QSqlDatabase db = QSqlDatabase::addDatabase(on_server() ? "QPSQL" : "QSQLITE", name);
+  db.setDatabaseName(QString::fromStdString(path));
+  if (on_server()) {
+    const QUrl url(QString::fromStdString(path));
+    db.setDatabaseName(url.path().mid(1));
+    db.setHostName(SharedServer::one().folder());
+    db.setUserName("keeper");
+  }
+  EXPECT_TRUE(db.open()) << db.lastError().text().toStdString();
+  if (on_server() && past_triggers) {
+    EXPECT_TRUE(QSqlQuery(db).exec("SET session_replication_role = replica"));
+  }
+  return db;
+}
+
 /// Runs SQL behind the book's back. Triggers are taken away and put back as they were, as somebody would who knows
 /// them.
 inline void outside(const std::string& path, const QString& script) {
   {
-    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "outside");
-    db.setDatabaseName(QString::fromStdString(path));
-    ASSERT_TRUE(db.open());
+    QSqlDatabase db = outside_database("outside", path);
     QSqlQuery q(db);
     QStringList triggers, names;
-    ASSERT_TRUE(q.exec("SELECT name, sql FROM sqlite_master WHERE type = 'trigger'"));
-    while (q.next()) {
-      names << q.value(0).toString();
-      triggers << q.value(1).toString();
+    if (!on_server()) {
+      ASSERT_TRUE(q.exec("SELECT name, sql FROM sqlite_master WHERE type = 'trigger'"));
+      while (q.next()) {
+        names << q.value(0).toString();
+        triggers << q.value(1).toString();
+      }
+      q.finish();
     }
-    q.finish();
-    for (const QString& name : names) EXPECT_TRUE(q.exec("DROP TRIGGER " + name));
+    for (const QString& trigger : names) EXPECT_TRUE(q.exec("DROP TRIGGER " + trigger));
     for (const QString& sql : script.split(";;", Qt::SkipEmptyParts))
       EXPECT_TRUE(q.exec(sql)) << sql.toStdString() << ": " << q.lastError().text().toStdString();
     for (const QString& sql : triggers) EXPECT_TRUE(q.exec(sql));
-    q.exec("PRAGMA wal_checkpoint(TRUNCATE)");
+    if (!on_server()) q.exec("PRAGMA wal_checkpoint(TRUNCATE)");
   }
   QSqlDatabase::removeDatabase("outside");
 }

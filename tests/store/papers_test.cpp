@@ -22,7 +22,7 @@ class PapersOfABook : public testing::Test {
     ASSERT_TRUE(opened) << opened.error().message;
     book_ = std::move(*opened);
   }
-  std::string path() const { return folder_.filePath("a.fortitor").toStdString(); }
+  std::string path() const { return book_at(folder_.filePath("a.fortitor").toStdString()); }
   Papers papers() { return Papers(*book_); }
   void sound() {
     for (const Damage& d : book_->verify()) ADD_FAILURE() << d.what;
@@ -175,12 +175,11 @@ TEST_F(PapersOfABook, ReplacedAndWithdrawnStayInTheRegister) {
 }
 
 TEST_F(PapersOfABook, ADocumentThatWasChangedOutsideIsNotOpened) {
+  ONLY_IN_A_FILE();
   const auto made = issue();
   ASSERT_TRUE(made);
   {
-    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "papers-tamper");
-    db.setDatabaseName(QString::fromStdString(path()));
-    ASSERT_TRUE(db.open());
+    QSqlDatabase db = outside_database("papers-tamper", path());
     QSqlQuery q(db);
     ASSERT_TRUE(q.exec("UPDATE document SET bytes = x'00'"));
   }
@@ -342,9 +341,7 @@ TEST_F(PapersOfABook, AChangedSignatureIsFound) {
   ASSERT_TRUE(sign(hand("R. Vale", "upper station, platform 2")));
   const auto try_sql = [&](const char* sql) {
     {
-      QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "papers-tamper");
-      db.setDatabaseName(QString::fromStdString(path()));
-      ASSERT_TRUE(db.open());
+      QSqlDatabase db = outside_database("papers-tamper", path());
       QSqlQuery q(db);
       ASSERT_TRUE(q.exec(sql)) << sql;
     }

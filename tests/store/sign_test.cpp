@@ -13,6 +13,7 @@
 #include "core/standin/benches.h"
 #include "core/standin/tension_bench.h"
 #include "store/book.h"
+#include "tests/store/filled_book.h"
 
 namespace fortitor::sign_test {
 namespace {
@@ -32,7 +33,7 @@ class Signing : public testing::Test {
     ASSERT_TRUE(book_->store_run(id_, *record_.run.samples(), "file b-1.csv"));
     version_ = book_->save_record(id_, 1, record_, {}, "imported")->version;
   }
-  std::string path() const { return folder_.filePath("b.fortitor").toStdString(); }
+  std::string path() const { return book_at(folder_.filePath("b.fortitor").toStdString()); }
   std::string evaluation() const {
     const auto r = book_->record(id_);
     return evaluation_to_json(methods::evaluate(*r), r->fields, -1);
@@ -40,9 +41,7 @@ class Signing : public testing::Test {
   // Whoever has the file can write to it: another program, beside the book.
   void tamper(const QString& sql) {
     {
-      QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "tamper");
-      db.setDatabaseName(QString::fromStdString(path()));
-      ASSERT_TRUE(db.open());
+      QSqlDatabase db = outside_database("tamper", path());
       QSqlQuery q(db);
       ASSERT_TRUE(q.exec(sql)) << sql.toStdString();
     }
@@ -207,6 +206,7 @@ TEST_F(Signing, AFasterProcessIsNoticedAndNothingIsLost) {
 }
 
 TEST_F(Signing, OnlyOneWritesAndTheOtherReads) {
+  ONLY_IN_A_FILE();
   auto second = Book::open(path(), "N. Ext");
   ASSERT_TRUE(second) << second.error().message;
   EXPECT_TRUE((*second)->read_only());
@@ -260,6 +260,7 @@ TEST_F(Signing, RecoveryWorksWhenTheRecordWasSavedDuringTheRun) {
 }
 
 TEST_F(Signing, ARunClosedButNotInItsRecordIsPutIntoIt) {
+  ONLY_IN_A_FILE();  // of a server: SharedBook
   const auto run = book_->begin_run(id_, {"time", "force"}, "frame");
   ASSERT_TRUE(book_->append_run(*run, {{0, 1, 2, 3}, {0, 50, 90, 10}}));
   ASSERT_TRUE(book_->close_run(*run, ""));
@@ -272,6 +273,7 @@ TEST_F(Signing, ARunClosedButNotInItsRecordIsPutIntoIt) {
 }
 
 TEST_F(Signing, AnImportIsWholeOrNotAtAll) {
+  ONLY_IN_A_FILE();
   // The third part cannot be written: nothing of the run stays.
   tamper(
       "CREATE TRIGGER full BEFORE INSERT ON run_chunk WHEN NEW.part = 3 BEGIN SELECT RAISE(ABORT, 'disk is full'); "

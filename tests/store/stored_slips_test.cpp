@@ -10,7 +10,7 @@ namespace {
 class StoredSlips : public testing::Test {
  protected:
   void SetUp() override { fill_book(book()); }
-  std::string path(const char* name) const { return folder_.filePath(name).toStdString(); }
+  std::string path(const char* name) const { return book_at(folder_.filePath(name).toStdString()); }
   std::string book() const { return path("a.fortitor"); }
   static Limit contradiction() {
     return {reading_of(parse_quantity("490 MPa", Dimension::stress).value()),
@@ -66,11 +66,11 @@ TEST_F(StoredSlips, WhatSlippedInIsOpenedShownAndMended) {
   const auto pages = certificates_of_job(**b, "TC-041", UnitSet::si);
   ASSERT_TRUE(pages) << pages.error().message;
   EXPECT_EQ(pages->pages.size(), 3u);
-  const auto bundled = write_bundle(**b, "TC-041", path("j.bundle"));
+  const auto bundled = write_bundle(**b, "TC-041", folder_.filePath("j.bundle").toStdString());
   ASSERT_TRUE(bundled) << bundled.error().message;
   EXPECT_TRUE(bundled->empty());
   auto other = Book::open(path("b.fortitor"), "N. Ext");
-  const auto taken = read_bundle(**other, path("j.bundle"));
+  const auto taken = read_bundle(**other, folder_.filePath("j.bundle").toStdString());
   ASSERT_TRUE(taken) << taken.error().message;
   EXPECT_EQ(taken->specimens, 3);
   TestRecord mended = *(*b)->record(2);
@@ -89,7 +89,7 @@ TEST_F(StoredSlips, OneHarmedPieceNeverStopsTheOthers) {
   EXPECT_EQ(pages->pages.size(), 2u);
   ASSERT_EQ(pages->refused.size(), 1u);
   EXPECT_NE(pages->refused[0].find("HB-02"), std::string::npos);
-  const auto bundled = write_bundle(**b, "TC-041", path("j.bundle"));
+  const auto bundled = write_bundle(**b, "TC-041", folder_.filePath("j.bundle").toStdString());
   ASSERT_TRUE(bundled) << bundled.error().message;
   ASSERT_FALSE(bundled->empty());
   EXPECT_NE(bundled->front().find("HB-02"), std::string::npos);

@@ -1,0 +1,58 @@
+// What differs between a book in a file (SQLite) and a book on a server (PostgreSQL); everything else in store/ is one SQL
+// for both. store/ only.
+#pragma once
+
+#include <QSqlDatabase>
+#include <QString>
+#include <QStringList>
+#include <map>
+#include <string>
+
+#include "core/outcome.h"
+
+namespace fortitor::engine {
+
+/// "postgresql://host/name", as libpq reads it.
+bool is_address(const std::string& path);
+
+/// Where a connection goes, out of an address.
+struct Target {
+  QString host, user, name, options;  ///< options: "key=value;…" for libpq
+  int port = -1;
+};
+/// Errors: no name of a book; a password, which belongs into libpq's own places. To another machine TLS with
+/// verify-full, unless the address itself names another sslmode.
+Outcome<Target> target_of(const std::string& address);
+
+/// Opens a connection, or opens it anew after a server was away, and says to the server how it is used. Errors: why it
+/// does not answer.
+Outcome<Done> connect(QSqlDatabase db, bool read_only);
+
+/// Whether a connection leads to a server.
+bool on_server(const QSqlDatabase& db);
+
+/// Begins a change that no other comes into: two benches on one book wait for each other instead of failing half-way. A
+/// connection that was cut is made again first.
+Outcome<Done> begin_change(const QSqlDatabase& db);
+/// Begins reading one moment of the book, though others write on.
+QString begin_reading(const QSqlDatabase& db);
+
+/// A text inside of a column of JSON, by its path.
+QString text_in(const QSqlDatabase& db, const QString& column, const QStringList& path);
+/// The first line of a column of text.
+QString first_line(const QSqlDatabase& db, const QString& column);
+/// "LIKE" that takes large and small letters for the same.
+QString like(const QSqlDatabase& db);
+/// Closes an open run, whatever the roles of a server may not do: takes when, why, whether it was interrupted, and which.
+QString close_run(const QSqlDatabase& db);
+/// A piece that is at work belongs to this connection until it lets go or ends; true in a file, which has one owner.
+bool hold(const QSqlDatabase& db, qlonglong specimen);
+void let_go(const QSqlDatabase& db, qlonglong specimen);
+/// Who a connection is, as the others see it.
+void say_who(const QSqlDatabase& db, const QString& who);
+/// Pieces that are at work on a server, with who is at them.
+std::map<qlonglong, QString> at_work(const QSqlDatabase& db);
+/// Whether a server lost this connection: nothing is known of what was asked last.
+bool lost(const QSqlDatabase& db);
+
+}  // namespace fortitor::engine
