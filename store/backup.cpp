@@ -46,7 +46,14 @@ Outcome<std::string> back_up(const std::string& path, const std::string& folder,
       if (!damage.empty() || !holds) why = holds ? damage.front().what : holds.error().message;
     }
   }
-  if (why.empty()) return str(target);
+  if (why.empty()) {
+    // Whoever keeps a shared book wants to see at every bench when that was; a reader's backup is as good.
+    if (engine::is_address(path))
+      if (auto writer = Book::open(path, qEnvironmentVariable("USER", "keeper").toStdString());
+          writer && !(*writer)->read_only())
+        if (const auto noted = (*writer)->note("backup written", str(target)); !noted) return noted.error();
+    return str(target);
+  }
   // It is kept, since it may be all there is, under a name that says what it is.
   QString unsound = stem + ".unsound.fortitor";
   for (int n = 2; QFile::exists(unsound); ++n) unsound = stem + "-" + QString::number(n) + ".unsound.fortitor";

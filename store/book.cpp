@@ -18,6 +18,7 @@
 #include "core/series/series.h"
 #include "store/book_file.h"
 #include "store/engine.h"
+#include "store/journal.h"
 #include "store/papers.h"
 #include "store/schema.h"
 #include "store/sql.h"
@@ -54,17 +55,28 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
     if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
     return done;
   }
+  if (journal_ && !bringing_in_) {
+    if (away())
+      return InputError{
+          "The server of this book does not answer since " + day_here(away_at_) + "; nothing was changed.", {}};
+    if (const auto brought = bring_in(); !brought) return brought;  // first what was confirmed before
+  }
   const std::lock_guard one_at_a_time(ground_->writing());
   writing_ = true;
   const auto over = qScopeGuard([this] { writing_ = false; });
   QSqlDatabase d = db();
-  if (const auto begun = engine::begin_change(d); !begun) return begun;
+  if (const auto begun = engine::begin_change(d, !journal_); !begun) {
+    if (shared() && engine::lost(d)) away_at_ = clock_.utc();
+    return begun;
+  }
+  if (!journal_) away_at_.clear();
   auto done = work();
   // A change without words is no event for a person, but the chain covers it all the same.
   if (done && (!what.empty() || !touched_.empty())) done = log(what, detail, specimen);
   QSqlQuery end(d);
   if (done && !end.exec("COMMIT")) done = sql_error(end, "The change could not be written; nothing was changed");
   if (!done) end.exec("ROLLBACK");
+  if (!done && shared() && engine::lost(d)) away_at_ = clock_.utc();
   // Beside another name of the file nobody would look for the log: what is confirmed stands in the file itself.
   if (done && ground_->several_names()) end.exec("PRAGMA wal_checkpoint(TRUNCATE)");
   ground_->remember();
@@ -183,8 +195,9 @@ Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& reco
   Saved saved;
   const auto done = change(what, detail, specimen_id, [&]() -> Outcome<Done> {
     const Id newest = record_version(specimen_id);
-    if (from != 0 && newest > from) saved.overtaken = newest;
     saved.version = newest + 1;
+    saved.overtaken.reset();
+    if (from != 0 && newest > from) saved.overtaken = newest;
     QSqlQuery q(db());
     q.prepare(
         "INSERT INTO record (specimen_id, version, json, run_id, saved_at) VALUES (?, ?, ?, (SELECT MAX(id) FROM run "
@@ -200,6 +213,7 @@ Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& reco
     touch("specimen", qlonglong(specimen_id));
     return write_summary(db(), specimen_id, summary);
   });
+  if (!done && journals()) return save_aside(specimen_id, from, *json, summary, what, detail);
   if (!done) return done.error();
   return saved;
 }

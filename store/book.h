@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QByteArray>
+#include <QObject>
 #include <QSqlDatabase>
 #include <QVariant>
 #include <cstdint>
@@ -26,6 +27,8 @@ namespace fortitor {
 using Id = int64_t;
 class BookFile;
 class BookGround;
+class Journal;
+class Pulse;
 
 struct JobRow {
   Id id = 0;
@@ -92,10 +95,10 @@ struct LogEntry {
 
 /// Which lines of the logbook are asked for; what is empty asks for nothing.
 struct LogQuery {
-  std::string words;     ///< in what, detail, specimen or who; every one of them
-  std::string who;       ///< exactly
-  std::string job;       ///< number of a job: lines of its specimens, or that name it
-  std::string from, to;  ///< times as the book writes them, from included, to not
+  std::string words = {};          ///< in what, detail, specimen or who; every one of them
+  std::string who = {};            ///< exactly
+  std::string job = {};            ///< number of a job: lines of its specimens, or that name it
+  std::string from = {}, to = {};  ///< times as the book writes them, from included, to not
 };
 
 /// What the store knows of a stored run.
@@ -127,9 +130,11 @@ struct SignOff {
 };
 
 /// What saving a record came to. `overtaken`: another process had saved a version meanwhile; both are kept.
+/// `waits`: it lies in the journal of this bench until the server is back, and has no number yet.
 struct Saved {
   Id version = 0;
   std::optional<Id> overtaken = {};
+  bool waits = false;
 };
 
 /// A version of a record in the book.
@@ -193,8 +198,24 @@ class Book {
   void set_operator(const std::string& who);
   /// Whether it lies on a server.
   bool shared() const;
-  /// Pieces that are at work at other benches of a shared book, with who is at them.
+  /// Pieces of a shared book that are at work, with who is at them.
   std::map<Id, std::string> at_work() const;
+  /// Keeps what is confirmed while the server is away in a journal in that folder, and brings in what waits there.
+  /// Without one, or in a file, changes are refused while the book cannot be reached.
+  Outcome<Done> keep_journal(const std::string& folder);
+  /// The server of a shared book does not answer; nothing can be read.
+  bool away() const { return !away_at_.empty(); }
+  /// Since when, as the book writes times; of what waits in the journal, when the first of it was confirmed.
+  std::string away_since() const;
+  /// Lines of the journal that the server does not have yet.
+  size_t waiting() const;
+  /// Looks whether the server answers, without waiting for it: away() is true at the latest some seconds after it fell
+  /// silent, and a book that was away goes on once it answers and brings in what waits. True when something changed.
+  bool look_for_server();
+  /// What another connection to a shared book did: wrote lines of the logbook, or a part of a run of that piece.
+  using Heard = std::function<void(Id running)>;
+  /// Calls for every change of others from now on, out of the event loop of this thread; no polling.
+  void listen(const Heard& heard);
   const std::string& operator_name() const { return who_; }
   /// Sentences about what opening had to mend (interrupted runs).
   const std::vector<std::string>& notices() const { return notices_; }
@@ -362,8 +383,23 @@ class Book {
   void recover_runs();
   Outcome<Id> insert_run(Id specimen, const std::vector<std::string>& channels, const std::string& source,
                          const std::string& segment);
-  Outcome<Done> insert_part(Id run, const std::vector<std::vector<double>>& columns);
+  Outcome<Done> insert_part(Id run, const std::vector<std::vector<double>>& columns, Id part = 0);
   Outcome<Done> end_run(Id run, const std::string& stopped);
+  /// What the journal takes in place of a server that is away, and how it comes to the server (store/book_away.cpp).
+  bool journals() const;
+  Outcome<Done> put_aside(const char* kind, const QByteArray& body);
+  Outcome<Id> begin_aside(Id specimen, const std::vector<std::string>& channels, const std::string& source,
+                          const std::string& segment);
+  Outcome<Done> append_aside(Id run, const std::vector<std::vector<double>>& columns);
+  Outcome<Done> close_aside(Id run, const std::string& stopped);
+  Outcome<Saved> save_aside(Id specimen, Id from, const std::string& json, const Summary& summary,
+                            const std::string& what, const std::string& detail);
+  Outcome<Done> come_back();
+  Outcome<Done> bring_in();
+  /// The number that the server has for a run that was begun while it was away.
+  Id on_server(Id run) const;
+  Outcome<Done> bring_line(const std::string& kind, const QByteArray& body);
+  Outcome<Id> open_again(Id run);
   Outcome<std::string> run_hash(Id specimen, Id newest_run) const;
   Outcome<Done> load_segments(Id specimen, Id newest_run, TestRecord& record) const;
   /// A version without its samples, and the newest run it was saved with (0: none).
@@ -381,6 +417,14 @@ class Book {
   bool read_only_ = false;
   bool joined_ = false;  ///< changes belong to a larger one that is under way
   std::string owner_;    ///< who writes, when this one reads
+  std::unique_ptr<Journal> journal_;
+  std::unique_ptr<Pulse> pulse_;
+  std::string away_at_;       ///< since when its server does not answer; empty: it does
+  bool bringing_in_ = false;  ///< lines of the journal are on their way
+  std::map<Id, Id> parts_;    ///< of runs that grow here: how many each has
+  std::set<Id> held_;         ///< pieces that are at work here
+  Heard heard_;
+  std::shared_ptr<QObject> listener_;  ///< lives with the book: calls come to it
 };
 
 }  // namespace fortitor

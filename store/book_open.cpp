@@ -14,6 +14,8 @@
 #include "store/book_file.h"
 #include "store/copy.h"
 #include "store/engine.h"
+#include "store/journal.h"
+#include "store/pulse.h"
 #include "store/schema.h"
 #include "store/sql.h"
 
@@ -307,6 +309,7 @@ Book::Book() = default;
 
 Book::~Book() {
   const QString name = qs(connection_);
+  pulse_.reset();
   {
     QSqlDatabase open_db = QSqlDatabase::database(name, false);
     if (open_db.isOpen() && ground_ && !ground_->still_there(path_)) leave_log_alone(open_db);

@@ -72,13 +72,15 @@ Outcome<Id> Book::insert_run(Id specimen_id, const std::vector<std::string>& cha
   return q.lastInsertId().toLongLong();
 }
 
-Outcome<Done> Book::insert_part(Id run, const std::vector<std::vector<double>>& columns) {
+Outcome<Done> Book::insert_part(Id run, const std::vector<std::vector<double>>& columns, Id part) {
   const QByteArray data = packed(columns);
   QSqlQuery q(db());
   q.prepare(
-      "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, COALESCE(MAX(part), 0) + 1, ?, ?, ? "
-      "FROM run_chunk WHERE run_id = ?");
+      "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, CASE WHEN ? > 0 THEN ? ELSE "
+      "COALESCE(MAX(part), 0) + 1 END, ?, ?, ? FROM run_chunk WHERE run_id = ?");
   q.addBindValue(qlonglong(run));
+  q.addBindValue(qlonglong(part));
+  q.addBindValue(qlonglong(part));
   q.addBindValue(qlonglong(columns.front().size()));
   q.addBindValue(data);
   q.addBindValue(sha256(data));
@@ -109,7 +111,7 @@ Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& chan
                           " MB are left on the disk of the book, and a run wants 32 MB at least. Nothing was started.",
                       {}};
   // Two benches never store one piece's run at once.
-  if (!engine::hold(db(), specimen_id)) {
+  if (!away() && !engine::hold(db(), specimen_id) && !engine::lost(db())) {
     const auto there = engine::at_work(db());
     const auto whose = there.find(specimen_id);
     const auto row = specimen(specimen_id);
@@ -125,28 +127,41 @@ Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& chan
     id = *run;
     return Done{};
   });
+  if (!done && journals()) return begin_aside(specimen_id, channels, source, segment);
   if (!done) {
     engine::let_go(db(), specimen_id);
     return done.error();
   }
+  held_.insert(specimen_id);
   return id;
 }
 
 Outcome<Done> Book::append_run(Id run, const std::vector<std::vector<double>>& columns) {
   if (columns.empty() || columns.front().empty()) return Done{};
-  // Begin and close are the logbook's lines of a run.
-  return change("", "", 0, [&] { return insert_part(run, columns); });
+  // Begin and close are the logbook's lines of a run. Parts of a shared book are numbered here: one whose answer was
+  // lost is not written twice.
+  auto done = change("", "", 0, [&] { return insert_part(on_server(run), columns, shared() ? parts_[run] + 1 : 0); });
+  if (!done && journals()) return append_aside(run, columns);
+  if (done && shared()) ++parts_[run];
+  return done;
 }
 
 Outcome<Done> Book::close_run(Id run, const std::string& stopped) {
+  if (journals()) return close_aside(run, stopped);
+  if (const auto brought = bring_in(); !brought) return journals() ? close_aside(run, stopped) : brought;
   Id specimen_id = 0;
   QSqlQuery who(db());
   who.prepare("SELECT specimen_id FROM run WHERE id = ?");
-  who.addBindValue(qlonglong(run));
+  who.addBindValue(qlonglong(on_server(run)));
   if (who.exec() && who.next()) specimen_id = who.value(0).toLongLong();
   who.finish();
-  auto done = change("run closed", stopped, specimen_id, [&] { return end_run(run, stopped); });
-  if (done) engine::let_go(db(), specimen_id);
+  auto done = change("run closed", stopped, specimen_id, [&] { return end_run(on_server(run), stopped); });
+  if (!done && journals()) return close_aside(run, stopped);
+  if (done) {
+    engine::let_go(db(), specimen_id);
+    held_.erase(specimen_id);
+    parts_.erase(run);
+  }
   return done;
 }
 

@@ -1,5 +1,6 @@
 // A book on a server: opening it, and who is at what.
 #include <QAtomicInt>
+#include <QSqlDriver>
 #include <QSqlError>
 #include <QSqlQuery>
 
@@ -21,12 +22,9 @@ Outcome<std::unique_ptr<Book>> Book::connect_server(const std::string& address, 
   book->connection_ = "shared-book-" + std::to_string(counter.fetchAndAddRelaxed(1));
   QSqlDatabase db = QSqlDatabase::addDatabase("QPSQL", qs(book->connection_));
   if (!db.isValid())
-    return InputError{address + ": this machine cannot reach shared books: the package libqt6sql6-psql is missing.", {}};
-  db.setHostName(target->host);
-  db.setUserName(target->user);
-  db.setDatabaseName(target->name);
-  if (target->port > 0) db.setPort(target->port);
-  db.setConnectOptions(target->options);
+    return InputError{address + ": this machine cannot reach shared books: the package libqt6sql6-psql is missing.",
+                      {}};
+  engine::aim(db, *target);
   if (const auto open = engine::connect(db, read_only); !open)
     return InputError{address + ": the book cannot be opened: " + open.error().message + ".", {}};
   return book;
@@ -48,7 +46,8 @@ Outcome<std::unique_ptr<Book>> Book::open_server(const std::string& address, con
                       {}};
   if (read_only && version == 0) return InputError{address + ": there is no book yet.", {}};
   if (read_only) {
-    if (const auto same = schema::compare(db, version); !same) return InputError{address + ": " + same.error().message + ".", {}};
+    if (const auto same = schema::compare(db, version); !same)
+      return InputError{address + ": " + same.error().message + ".", {}};
     return opened;
   }
   if (version == 0) {
@@ -93,6 +92,22 @@ void Book::set_operator(const std::string& who) {
 
 bool Book::shared() const {
   return engine::is_address(path_);
+}
+
+void Book::listen(const Heard& heard) {
+  heard_ = heard;
+  if (!shared()) return;
+  QSqlDriver* driver = db().driver();
+  if (!listener_) {
+    listener_ = std::make_shared<QObject>();
+    QObject::connect(driver, &QSqlDriver::notification, listener_.get(),
+                     [this](const QString&, QSqlDriver::NotificationSource source, const QVariant& payload) {
+                       // "27": a line of the logbook; "run 3": a part of the run of piece 3.
+                       if (source != QSqlDriver::OtherSource || !heard_) return;
+                       heard_(payload.toString().startsWith("run ") ? Id(payload.toString().mid(4).toLongLong()) : 0);
+                     });
+  }
+  if (!driver->subscribedToNotifications().contains("fortitor")) driver->subscribeToNotification("fortitor");
 }
 
 std::map<Id, std::string> Book::at_work() const {

@@ -1,11 +1,11 @@
 #include "store/copy.h"
 
+#include <unistd.h>
 #include <QAtomicInt>
 #include <QFile>
 #include <QScopeGuard>
 #include <QSqlError>
 #include <QSqlRecord>
-#include <unistd.h>
 
 #include "store/engine.h"
 #include "store/keeper_door.h"
@@ -20,13 +20,27 @@ namespace {
 struct Table {
   const char *name, *key;
 };
-constexpr Table kInOrder[] = {{"job", "id"},          {"series", "id"},          {"specimen", "id"},
-                              {"run", "id"},          {"run_chunk", "run_id, part"}, {"record", "id"},
-                              {"evaluation", "id"},   {"signature", "id"},       {"equipment", "id"},
-                              {"setting", "key"},     {"timer", "id"},           {"column_mapping", "signature"},
-                              {"series_record", "id"}, {"spectrum", "id"},       {"spectrum_record", "id"},
-                              {"entry", "id"},        {"document", "id"},        {"photograph", "id"},
-                              {"key_signature", "id"}, {"logbook", "id"},        {"seal", "subject"}};
+constexpr Table kInOrder[] = {{"job", "id"},
+                              {"series", "id"},
+                              {"specimen", "id"},
+                              {"run", "id"},
+                              {"run_chunk", "run_id, part"},
+                              {"record", "id"},
+                              {"evaluation", "id"},
+                              {"signature", "id"},
+                              {"equipment", "id"},
+                              {"setting", "key"},
+                              {"timer", "id"},
+                              {"column_mapping", "signature"},
+                              {"series_record", "id"},
+                              {"spectrum", "id"},
+                              {"spectrum_record", "id"},
+                              {"entry", "id"},
+                              {"document", "id"},
+                              {"photograph", "id"},
+                              {"key_signature", "id"},
+                              {"logbook", "id"},
+                              {"seal", "subject"}};
 
 // So much is written before it is confirmed.
 constexpr qint64 kBatchBytes = 16 << 20;
@@ -34,7 +48,8 @@ constexpr int kBatchRows = 5000;
 
 class Copier {
  public:
-  Copier(QSqlDatabase from, QSqlDatabase to, std::string name) : from_(std::move(from)), to_(std::move(to)), name_(std::move(name)) {}
+  Copier(QSqlDatabase from, QSqlDatabase to, std::string name)
+      : from_(std::move(from)), to_(std::move(to)), name_(std::move(name)) {}
   Outcome<Done> run(const std::string& head, const std::function<void(double)>& progress);
 
  private:
@@ -80,8 +95,9 @@ Outcome<Done> Copier::table(const Table& t) {
   QSqlQuery read(from_);
   read.setForwardOnly(true);
   QStringList places(keys.size(), "?");
-  read.prepare(QString("SELECT * FROM %1 %2 ORDER BY %3")
-                   .arg(t.name, goes_on ? QString("WHERE (%1) > (%2)").arg(t.key, places.join(", ")) : QString(), t.key));
+  read.prepare(
+      QString("SELECT * FROM %1 %2 ORDER BY %3")
+          .arg(t.name, goes_on ? QString("WHERE (%1) > (%2)").arg(t.key, places.join(", ")) : QString(), t.key));
   if (goes_on)
     for (int i = 0; i < keys.size(); ++i) read.addBindValue(last.value(i));
   last.finish();
@@ -122,9 +138,10 @@ Outcome<Done> Copier::finish() {
   if (engine::on_server(to_))
     for (const Table& t : kInOrder)
       if (QString(t.key) == "id")
-        if (const auto set = exec(QString("SELECT setval(pg_get_serial_sequence('%1', 'id'), (SELECT COALESCE(MAX(id), 0) "
-                                          "+ 1 FROM %1), false)")
-                                      .arg(t.name));
+        if (const auto set =
+                exec(QString("SELECT setval(pg_get_serial_sequence('%1', 'id'), (SELECT COALESCE(MAX(id), 0) "
+                             "+ 1 FROM %1), false)")
+                         .arg(t.name));
             !set)
           return set;
   if (const auto dropped = exec("DROP TABLE copy_under_way"); !dropped) return dropped;
@@ -143,7 +160,8 @@ Outcome<Done> Copier::run(const std::string& head, const std::function<void(doub
 
 Outcome<Done> to_file(const QString& part) {
   QFile file(part);
-  if (!file.open(QIODevice::ReadOnly) || ::fsync(file.handle()) != 0) return InputError{"The disk did not take it.", {}};
+  if (!file.open(QIODevice::ReadOnly) || ::fsync(file.handle()) != 0)
+    return InputError{"The disk did not take it.", {}};
   return Done{};
 }
 
@@ -163,7 +181,8 @@ Outcome<Done> copy_book(const Book& from, const std::string& to, const std::func
     if (!made) return made.error();
     QSqlDatabase db = KeeperDoor::of(**made);
     QSqlQuery q(db);
-    if (server && schema::version_of(db) != 0) return InputError{to + ": there is a book already; nothing is overwritten.", {}};
+    if (server && schema::version_of(db) != 0)
+      return InputError{to + ": there is a book already; nothing is overwritten.", {}};
     if (const auto done = Copier(source, db, to).run(head, progress); !done) return done;
     if ((*made)->head().hash != head) return InputError{to + ": the copy does not end where the book ends.", {}};
   }

@@ -60,9 +60,23 @@ Outcome<Target> target_of(const std::string& address) {
     return refuse("the address names no book. It looks like postgresql://server/name.");
   if (sslmode.isEmpty() && !here(out.host)) sslmode = "verify-full";
   if (!sslmode.isEmpty()) options << "sslmode=" + sslmode;
-  options << "connect_timeout=4" << "application_name=fortitor";
+  // A wire that was pulled says nothing: what is not answered within seconds counts as away.
+  options << "connect_timeout=4"
+          << "application_name=fortitor"
+          << "tcp_user_timeout=4000"
+          << "keepalives_idle=3"
+          << "keepalives_interval=1"
+          << "keepalives_count=3";
   out.options = options.join(';');
   return out;
+}
+
+void aim(QSqlDatabase db, const Target& target) {
+  db.setHostName(target.host);
+  db.setUserName(target.user);
+  db.setDatabaseName(target.name);
+  if (target.port > 0) db.setPort(target.port);
+  db.setConnectOptions(target.options);
 }
 
 Outcome<Done> connect(QSqlDatabase db, bool read_only) {
@@ -74,7 +88,7 @@ Outcome<Done> connect(QSqlDatabase db, bool read_only) {
   QSqlQuery q(db);
   if (!q.exec("SHOW server_version_num") || !q.next() || q.value(0).toInt() < 150000)
     return InputError{"a shared book wants PostgreSQL 15 or later", {}};
-  QStringList wishes = {"SET lock_timeout = '10s'", "SET synchronous_commit = on", "SET search_path = public, pg_temp",
+  QStringList wishes = {"SET lock_timeout = '3s'", "SET synchronous_commit = on", "SET search_path = public, pg_temp",
                         "SET client_min_messages = warning"};
   if (read_only) wishes << "SET default_transaction_read_only = on";
   for (const QString& wish : wishes)
@@ -93,14 +107,14 @@ constexpr const char* kChainLock = "SELECT pg_advisory_xact_lock(1179603540, 1)"
 
 }  // namespace
 
-Outcome<Done> begin_change(const QSqlDatabase& db) {
+Outcome<Done> begin_change(const QSqlDatabase& db, bool connect_again) {
   QSqlQuery begin(db);
   if (!on_server(db)) {
     if (!begin.exec("BEGIN IMMEDIATE")) return sql_error(begin, "The change could not begin; nothing was changed");
     return Done{};
   }
   if (!begin.exec("BEGIN")) {
-    if (!lost(db)) return sql_error(begin, "The change could not begin; nothing was changed");
+    if (!connect_again || !lost(db)) return sql_error(begin, "The change could not begin; nothing was changed");
     // Nothing of this change is under way, and what was held is held no more.
     if (const auto again = connect(db, false); !again)
       return InputError{"The change could not begin; nothing was changed: " + again.error().message + ".", {}};
@@ -171,7 +185,8 @@ std::map<qlonglong, QString> at_work(const QSqlDatabase& db) {
   if (!on_server(db)) return out;
   QSqlQuery q(db);
   q.exec(QString("SELECT l.objid, a.application_name FROM pg_locks l JOIN pg_stat_activity a ON a.pid = l.pid WHERE "
-                 "l.locktype = 'advisory' AND l.classid = %1 AND l.granted AND l.objsubid = 2 AND l.database = (SELECT oid FROM pg_database "
+                 "l.locktype = 'advisory' AND l.classid = %1 AND l.granted AND l.objsubid = 2 AND l.database = (SELECT "
+                 "oid FROM pg_database "
                  "WHERE datname = current_database())")
              .arg(kPieceLock));
   while (q.next()) out[q.value(0).toLongLong()] = q.value(1).toString().remove("fortitor: ");

@@ -1,5 +1,5 @@
-// What differs between a book in a file (SQLite) and a book on a server (PostgreSQL); everything else in store/ is one SQL
-// for both. store/ only.
+// What differs between a book in a file (SQLite) and a book on a server (PostgreSQL); everything else in store/ is one
+// SQL for both. store/ only.
 #pragma once
 
 #include <QSqlDatabase>
@@ -24,6 +24,9 @@ struct Target {
 /// verify-full, unless the address itself names another sslmode.
 Outcome<Target> target_of(const std::string& address);
 
+/// Points a connection that is not open yet at its target.
+void aim(QSqlDatabase db, const Target& target);
+
 /// Opens a connection, or opens it anew after a server was away, and says to the server how it is used. Errors: why it
 /// does not answer.
 Outcome<Done> connect(QSqlDatabase db, bool read_only);
@@ -32,8 +35,8 @@ Outcome<Done> connect(QSqlDatabase db, bool read_only);
 bool on_server(const QSqlDatabase& db);
 
 /// Begins a change that no other comes into: two benches on one book wait for each other instead of failing half-way. A
-/// connection that was cut is made again first.
-Outcome<Done> begin_change(const QSqlDatabase& db);
+/// connection that was cut is made again first, if that is wanted: it may take seconds.
+Outcome<Done> begin_change(const QSqlDatabase& db, bool connect_again = true);
 /// Begins reading one moment of the book, though others write on.
 QString begin_reading(const QSqlDatabase& db);
 
@@ -43,7 +46,8 @@ QString text_in(const QSqlDatabase& db, const QString& column, const QStringList
 QString first_line(const QSqlDatabase& db, const QString& column);
 /// "LIKE" that takes large and small letters for the same.
 QString like(const QSqlDatabase& db);
-/// Closes an open run, whatever the roles of a server may not do: takes when, why, whether it was interrupted, and which.
+/// Closes an open run, whatever the roles of a server may not do: takes when, why, whether it was interrupted, and
+/// which.
 QString close_run(const QSqlDatabase& db);
 /// A piece that is at work belongs to this connection until it lets go or ends; true in a file, which has one owner.
 bool hold(const QSqlDatabase& db, qlonglong specimen);

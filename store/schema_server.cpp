@@ -52,8 +52,13 @@ constexpr Function kFunctions[] = {
      " BEGIN IF (SELECT closed_at FROM run WHERE id = NEW.run_id) <> '' THEN"
      " RAISE EXCEPTION 'a closed run is never changed'; END IF; RETURN NEW; END ",
      true},
+    {"part_is_told", "", "trigger",
+     " BEGIN PERFORM pg_notify('fortitor', 'run ' || (SELECT specimen_id FROM run WHERE id = NEW.run_id)); RETURN NULL;"
+     " END ",
+     true},
     {"document_stays", "", "trigger",
-     " BEGIN IF TG_OP = 'DELETE' OR (NEW.id, NEW.number, NEW.edition, NEW.sha256, NEW.facts, NEW.bytes) IS DISTINCT FROM"
+     " BEGIN IF TG_OP = 'DELETE' OR (NEW.id, NEW.number, NEW.edition, NEW.sha256, NEW.facts, NEW.bytes) IS DISTINCT "
+     "FROM"
      " (OLD.id, OLD.number, OLD.edition, OLD.sha256, OLD.facts, OLD.bytes) THEN"
      " RAISE EXCEPTION 'an issued document is never changed'; END IF; RETURN NEW; END ",
      false},
@@ -83,6 +88,7 @@ constexpr Trigger kTriggers[] = {
     {"run_stays", "BEFORE DELETE OR UPDATE", "run", "ROW", "run_stays"},
     {"document_stays", "BEFORE DELETE OR UPDATE", "document", "ROW", "document_stays"},
     {"run_chunk_closed", "BEFORE INSERT", "run_chunk", "ROW", "part_of_open_run"},
+    {"run_chunk_told", "AFTER INSERT", "run_chunk", "ROW", "part_is_told"},
     {"logbook_follows", "BEFORE INSERT", "logbook", "ROW", "line_follows"},
     {"logbook_seals", "AFTER INSERT", "logbook", "ROW", "line_seals"},
     {"entry_of_role", "BEFORE INSERT OR UPDATE", "entry", "ROW", "entry_of_role"},
@@ -106,12 +112,15 @@ QString translated(QString sql) {
 
 QStringList guards() {
   QStringList out = {"CREATE TABLE book_mark (version BIGINT NOT NULL, application BIGINT NOT NULL)",
-                     "CREATE INDEX run_by_specimen ON run (specimen_id)", "CREATE INDEX specimen_by_code ON specimen (code)",
+                     "CREATE INDEX run_by_specimen ON run (specimen_id)",
+                     "CREATE INDEX specimen_by_code ON specimen (code)",
                      "CREATE INDEX signature_by_specimen ON signature (specimen_id)",
                      "CREATE INDEX run_open ON run (id) WHERE closed_at = ''",
                      "CREATE INDEX timer_running ON timer (id) WHERE acknowledged_at = ''"};
   for (const Function& f : kFunctions)
-    out << QString("CREATE FUNCTION %1(%2) RETURNS %3 LANGUAGE plpgsql %4 SET search_path = public, pg_temp AS $body$%5$body$")
+    out << QString(
+               "CREATE FUNCTION %1(%2) RETURNS %3 LANGUAGE plpgsql %4 SET search_path = public, pg_temp AS "
+               "$body$%5$body$")
                .arg(f.name, f.takes, f.returns, f.for_all ? "SECURITY DEFINER" : "", f.body);
   for (const Trigger& t : kTriggers) out << definition(t);
   out << "REVOKE ALL ON SCHEMA public FROM PUBLIC";
@@ -212,7 +221,8 @@ Outcome<Done> compare(const QSqlDatabase& db, int version) {
     if (!is.count(c)) return not_a_book(words(c) + " is missing");
   const auto runs = routines_of(db), should = expected_routines();
   for (const auto& [name, body] : runs)
-    if (!should.count(name) || should.at(name) != body) return not_a_book(name + " does not belong there or was changed");
+    if (!should.count(name) || should.at(name) != body)
+      return not_a_book(name + " does not belong there or was changed");
   for (const auto& [name, body] : should)
     if (!runs.count(name)) return not_a_book(name + " is missing");
   return Done{};
@@ -251,7 +261,8 @@ Outcome<Done> make_roles(const QSqlDatabase& db) {
   const auto role = [&](const char* which) { return quoted(name + "_" + which); };
   QStringList all;
   for (const char* which : {"reads", "tests", "signs", "keeps"}) {
-    all << QString("DO $$ BEGIN CREATE ROLE %1 NOLOGIN; EXCEPTION WHEN duplicate_object THEN NULL; END $$").arg(role(which));
+    all << QString("DO $$ BEGIN CREATE ROLE %1 NOLOGIN; EXCEPTION WHEN duplicate_object THEN NULL; END $$")
+               .arg(role(which));
     all << QString("GRANT CONNECT ON DATABASE %1 TO %2").arg(quoted(name), role(which))
         << QString("GRANT USAGE ON SCHEMA public TO %1").arg(role(which))
         << QString("GRANT SELECT ON ALL TABLES IN SCHEMA public TO %1").arg(role(which));

@@ -20,8 +20,8 @@ struct Connected {
 /// A shared book as its keeper sees it.
 struct SharedState {
   std::vector<Connected> connected;
-  std::string server;  ///< version, in words
-  int64_t bytes = 0;   ///< of the whole database
+  std::string server;                                      ///< version, in words
+  int64_t bytes = 0;                                       ///< of the whole database
   std::vector<std::pair<std::string, std::string>> roles;  ///< a person's login and "reads, tests"
 };
 Outcome<SharedState> shared_state(const Book& book);

@@ -293,6 +293,17 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
       p.drawText(text.adjusted(0, 0, -bars - glyph - 14, 0), Qt::AlignVCenter,
                  p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - bars - glyph - 16));
       const double x0 = text.right() - glyph - 8 - bars;
+      if (const auto at = bench_->others_at_work().find(r.specimen.id); at != bench_->others_at_work().end()) {
+        // It runs at another bench: who is there, in place of how far it is.
+        p.setFont(theme::words(11, QFont::DemiBold));
+        p.setPen(theme::color(Ink::action));
+        p.setBrush(theme::color(Ink::action));
+        p.drawEllipse(QPointF(text.right() - 3, box.center().y() + 0.5), 3, 3);
+        p.drawText(QRectF(x0 - s(14), box.top(), text.right() - 12 - x0 + s(14), box.height()),
+                   Qt::AlignVCenter | Qt::AlignRight,
+                   p.fontMetrics().elidedText(at->second, Qt::ElideRight, int(text.right() - 12 - x0 + s(14))));
+        break;
+      }
       for (int k = 0; k < 7; ++k) {
         const char state = k < int(r.specimen.stages.size()) ? r.specimen.stages[size_t(k)] : '0';
         const QRectF bar(x0 + k * (bar_w + 2), box.center().y() - s(5), bar_w, s(10));

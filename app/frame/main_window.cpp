@@ -32,6 +32,7 @@
 #include "app/reference/reference_page.h"
 #include "app/series/common_page.h"
 #include "app/series/series_page.h"
+#include "app/shared/shared_desk.h"
 #include "app/slate/slate_desk.h"
 #include "app/spectrum/spectrum_desk.h"
 #include "app/stages/run_stage.h"
@@ -94,7 +95,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
            new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
            new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
            slate_ = new SlateDesk(bench), new PracticeDesk(bench), arrivals_ = new ArrivalsDesk(bench),
-           new JobDesk(bench), new LaboratoryDesk(bench)})
+           new JobDesk(bench), new LaboratoryDesk(bench), new SharedDesk(bench)})
     add_desk(d);
   for (const FigureView* figure : findChildren<FigureView*>())
     connect(figure, &FigureView::said, this, &MainWindow::say);
@@ -134,6 +135,15 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(docket_, &Docket::job_wanted, this, [this](Id id) { open("job", id); });
   connect(docket_, &Docket::spectrum_wanted, this, [this](Id id) { open("spectrum", id, -1); });
   connect(bench, &Workbench::message, this, &MainWindow::say);
+  connect(top_, &TopBar::book_wanted, this, [this] { open("shared"); });
+  connect(bench, &Workbench::others_wrote, this, [this] {
+    // A page over the whole book is shown anew, but not under somebody's hands.
+    const bool typing = qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr;
+    if (!typing && (desk_in_hand() == "kit" || desk_in_hand() == "job" || desk_in_hand() == "series" ||
+                    desk_in_hand() == "logbook" || desk_in_hand() == "jobs"))
+      now()->open(waiting_.what, waiting_.detail);
+  });
+  show_book();
   connect(bench, &Workbench::can_be_opened, this, [this](Id piece) {
     const Waiting w = waiting_;
     if (w.name != "specimen" || w.what != piece) return;

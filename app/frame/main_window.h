@@ -39,6 +39,8 @@ class MainWindow : public QMainWindow {
   void open(const QString& desk, Id what = 0, int detail = -1);
   /// Files of machines, dropped or named at the start: shown as pieces that came in.
   void take_files(const QStringList& paths);
+  /// Leaves the book in hand and opens another: a file or an address. Says why it cannot.
+  bool open_book(const QString& path);
   ArrivalsDesk* arrivals() const { return arrivals_; }
   void show_today() { open("today"); }
   void show_jobs() { open("jobs"); }
@@ -91,6 +93,9 @@ class MainWindow : public QMainWindow {
   /// Where the whole book may be asked for: a backup, a copy elsewhere, a bundle.
   void back_up();
   void save_elsewhere();
+  /// Asks for the address of a shared book, or one of those used, and goes on with it.
+  void ask_shared();
+  void show_book();
   void build_lost_strip(QVBoxLayout* into);
 
   Workbench* bench_;

@@ -1,8 +1,10 @@
 // Files that come into the window and go out of it: what is dropped, the book saved elsewhere, its backup.
 #include <QDragEnterEvent>
 #include <QFileDialog>
+#include <QInputDialog>
 #include <QLineEdit>
 #include <QMimeData>
+#include <QSettings>
 #include <QShortcut>
 #include <QTimer>
 #include <QUrl>
@@ -88,6 +90,53 @@ void MainWindow::build_wires() {
     top_->set_live(live);
   });
   wires_->reload();
+}
+
+bool MainWindow::open_book(const QString& path) {
+  if (run_stage()->running()) {
+    say("A run is on: end it first.");
+    return false;
+  }
+  if (bench_->unsaved() > 0) {
+    say("Something could not be written yet; it is kept here until it can be.");
+    return false;
+  }
+  const auto opened = bench_->open(path, qs(bench_->book()->operator_name()), bench_->clock());
+  if (!opened) {
+    say(qs(opened.error().message));
+    return false;
+  }
+  if (bench_->book()->shared()) {
+    QSettings own(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window");
+    QStringList used = own.value("shared_books").toStringList();
+    used.removeAll(path);
+    used.prepend(path);
+    constexpr qsizetype kRemembered = 8;
+    own.setValue("shared_books", used.mid(0, kRemembered));
+  }
+  wires_->reload();
+  show_book();
+  show_today();
+  say(bench_->book()->notices().empty() ? QString() : qs(bench_->book()->notices().front()));
+  return true;
+}
+
+void MainWindow::ask_shared() {
+  const QStringList used =
+      QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").value("shared_books").toStringList();
+  bool ok = false;
+  const QString address = QInputDialog::getItem(this, "Shared book", "Address, such as postgresql://server/book",
+                                                used.isEmpty() ? QStringList("postgresql://") : used, 0, true, &ok)
+                              .trimmed();
+  if (ok && !address.isEmpty()) open_book(address);
+}
+
+// Which book it is, when it is not one's own.
+void MainWindow::show_book() {
+  const Book& book = *bench_->book();
+  if (!book.shared()) return top_->set_book({}, true);
+  const QUrl url(qs(book.path()));
+  top_->set_book(url.path().mid(1) + (url.host().isEmpty() ? QString() : " at " + url.host()), true);
 }
 
 void MainWindow::save_elsewhere() {

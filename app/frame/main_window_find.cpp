@@ -72,6 +72,9 @@ void MainWindow::open_find() {
   all.push_back({"Logbook", "what happened, and its chain", [this] { open("logbook", 0, 0); }});
   all.push_back({"Back the book up…", "a checked copy in a folder", [this] { back_up(); }});
   all.push_back({"Save the book elsewhere…", "and go on there", [this] { save_elsewhere(); }});
+  all.push_back({"Open a shared book…", "on a server, with other benches", [this] { ask_shared(); }});
+  if (bench_->book()->shared())
+    all.push_back({"Shared book", "who is here, roles, size, last backup", [this] { open("shared"); }});
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
   if (bench_->has_specimen()) {
     all.push_back({"What holds for the series", "typed once for all pieces",

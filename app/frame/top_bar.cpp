@@ -46,6 +46,9 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   layout->addLayout(pills_);
   const QString round =
       "background:transparent;color:#F3F0E8;border:1px solid #5B6B78;border-radius:13px;padding:4px 12px";
+  book_ = pill("", "top-book", round);
+  book_->hide();
+  connect(book_, &QPushButton::clicked, this, &TopBar::book_wanted);
   units_ = pill("SI", "top-units", round);
   operator_ = pill("", "top-operator", round);
   find_->setAccessibleName("Find or do");
@@ -56,6 +59,18 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   connect(find_, &QPushButton::clicked, this, &TopBar::find_wanted);
   connect(units_, &QPushButton::clicked, this, &TopBar::units_wanted);
   connect(operator_, &QPushButton::clicked, this, &TopBar::operator_wanted);
+}
+
+void TopBar::set_book(const QString& name, bool there, const QString& tip) {
+  book_->setVisible(!name.isEmpty());
+  book_->setText((there ? "● " : "○ ") + name);
+  book_->setAccessibleName(there ? "Shared book " + name : "Shared book " + name + ", its server is away");
+  book_->setToolTip(theme::plain_tip(tip.isEmpty() ? "This book is shared with other benches." : tip));
+  const QString style = QString(
+                            "QPushButton{background:transparent;color:%1;border:1px solid %2;border-radius:13px;"
+                            "padding:4px 12px} QPushButton:focus{border:2px solid #E0B84C}")
+                            .arg(there ? "#BFE3CE" : "#F6C9A8", there ? "#5E8F73" : "#D08A55");
+  if (book_->styleSheet() != style) book_->setStyleSheet(style);
 }
 
 void TopBar::set_place(const QString& place) {

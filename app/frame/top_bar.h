@@ -17,6 +17,8 @@ class TopBar : public QWidget {
   void set_place(const QString& place);
   void set_units(const QString& text);
   void set_operator(const QString& name);
+  /// A shared book by its name, and whether its server answers; empty: the book is a file.
+  void set_book(const QString& name, bool there, const QString& tip = {});
   QRect find_area() const;
   /// Timers and rigs as warm pills, the next to end first; at most three are shown.
   void set_running(const std::vector<RunningTimer>& timers, const std::vector<LongRun>& rigs);
@@ -34,6 +36,7 @@ class TopBar : public QWidget {
   void operator_wanted();
   void timer_wanted(fortitor::Id specimen, fortitor::Id timer);
   void rig_wanted(fortitor::Id specimen);
+  void book_wanted();
   void item_wanted(fortitor::Id item);
 
  protected:
@@ -44,7 +47,7 @@ class TopBar : public QWidget {
   QHBoxLayout *pills_ = nullptr, *live_ = nullptr;
   std::vector<QPushButton*> live_pills_;
   QLabel* place_;
-  QPushButton *find_, *units_, *operator_;
+  QPushButton *find_, *book_, *units_, *operator_;
 };
 
 }  // namespace fortitor

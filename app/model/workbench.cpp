@@ -73,6 +73,9 @@ Workbench::Workbench(QObject* parent) : QObject(parent) {
   look_.setInterval(500);
   connect(&look_, &QTimer::timeout, this, &Workbench::look_for_book);
   look_.start();
+  heard_.setSingleShot(true);
+  heard_.setInterval(100);
+  connect(&heard_, &QTimer::timeout, this, &Workbench::take_up_others);
   connect(&evaluator_, &Evaluator::stopped, this, [this] {
     say("The evaluation was stopped. What is shown is from before the last change; the next change evaluates again.");
   });
@@ -268,10 +271,16 @@ void Workbench::save(const QString& what, const std::string& detail) {
   } else {
     unsaved_.erase(specimen_);
     version_ = done->version;
-    if (done->overtaken)
+    if (done->overtaken) {
+      const auto theirs = book_->record_at(specimen_, *done->overtaken);
+      const std::string differs = theirs ? record_changes(*theirs, kept_, *method_) : std::string();
       emit message("Someone else saved version " + QString::number(*done->overtaken) +
                    " of this piece meanwhile. Yours is version " + QString::number(done->version) +
-                   "; both are kept. Ctrl K, “Version”, goes back to the other.");
+                   "; both are kept. " +
+                   (differs.empty() ? QString("They say the same.")
+                                    : "Theirs → yours: " + QString::fromStdString(differs) + ".") +
+                   " Ctrl K, “Version”, goes back to the other.");
+    }
   }
   emit docket_changed();
 }
@@ -356,13 +365,13 @@ Outcome<Done> Workbench::sign(const std::optional<Hand>& hand) {
 void Workbench::show_growing(const SamplesPtr& samples, const std::vector<Event>& events) {
   record_.run.set_samples(samples);
   record_.events = events;
-  previewing_ = true;
+  previewing_ = running_ = true;
   evaluate();
 }
 
 void Workbench::finish_run(const SamplesPtr& samples, const std::vector<Event>& events, const QString& stopped,
                            const Tested& tested) {
-  previewing_ = false;
+  previewing_ = running_ = false;
   kept_.run.set_samples(samples);
   kept_.run.stopped = stopped.toStdString();
   kept_.events = events;

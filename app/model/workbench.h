@@ -133,6 +133,8 @@ class Workbench : public QObject, public FieldHost {
   void set_units(UnitSet units);
   void say(const QString& sentence) override { emit message(sentence); }
   void touch_docket() { emit docket_changed(); }
+  /// Who is at which piece of a shared book, this window not counted.
+  const std::map<Id, QString>& others_at_work() const { return others_; }
   void ask_photograph() { emit photograph_wanted(); }
   /// The edits that come now are readings of an instrument on a wire: its name stands in their lines of the logbook.
   void hear_from(const std::string& instrument) { heard_from_ = instrument; }
@@ -152,6 +154,8 @@ class Workbench : public QObject, public FieldHost {
   void highlighted(const QString& key);
   /// A piece whose run had to be read first.
   void can_be_opened(fortitor::Id specimen);
+  /// Another bench of a shared book wrote something: everything shown is read anew.
+  void others_wrote();
   /// The book's file was deleted or replaced; empty: it is in its place again.
   void book_lost(const QString& sentence);
 
@@ -169,6 +173,8 @@ class Workbench : public QObject, public FieldHost {
   void evaluate();
   void take(quint64 ticket, const EvaluationPtr& evaluation);
   void look_for_book();
+  void hear_others();
+  void take_up_others();
   void write_unsaved();
   void catch_up();
   void look_into(Id specimen);
@@ -190,6 +196,10 @@ class Workbench : public QObject, public FieldHost {
   Id version_ = 0, evaluated_ = 0,
      pending_ = 0;  ///< version in hand; version the evaluation is of, 0: of none that is stored
   bool previewing_ = false, what_if_ = false;
+  QTimer heard_;          ///< calls of others come in flocks
+  Id heard_run_ = 0;      ///< piece whose run grows elsewhere
+  bool running_ = false;  ///< a run of this bench grows
+  std::map<Id, QString> others_;
   QTimer look_;   ///< for the book's file
   QString lost_;  ///< what was said of it
   /// Records that could not be written (a full disk, a deleted book), by piece: kept until they can be. Nothing of them

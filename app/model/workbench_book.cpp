@@ -76,6 +76,10 @@ Outcome<Done> Workbench::open(const QString& path, const QString& who, const Clo
   undo_.clear();
   const std::string units = book_->setting("units").value_or("si");
   units_ = units == "us" ? UnitSet::us : units == "kgf" ? UnitSet::kgf : UnitSet::si;
+  running_ = false;
+  others_.clear();
+  lost_.clear();
+  hear_others();
   emit docket_changed();
   emit specimen_changed();
   return Done{};

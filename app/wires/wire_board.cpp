@@ -12,10 +12,10 @@ namespace {
 
 using parts::qs;
 
-constexpr size_t kShown = 24;     // lines that the panel shows, and a format is proposed from
-constexpr size_t kToPropose = 3;  // lines from which a format can be told
-constexpr size_t kToBeSure = 20;  // and from which it is not told anew
-constexpr qint64 kFresh = 3000;   // ms: an older value is not what the instrument shows now
+constexpr size_t kLinesShown = 24;  // lines that the panel shows, and a format is proposed from
+constexpr size_t kToPropose = 3;    // lines from which a format can be told
+constexpr size_t kToBeSure = 20;    // and from which it is not told anew
+constexpr qint64 kFresh = 3000;     // ms: an older value is not what the instrument shows now
 
 }  // namespace
 
@@ -108,7 +108,7 @@ void WireBoard::heard(Id id, const WireLines& lines) {
   LiveItem& live = it->second->live;
   for (const WireLine& l : lines) {
     live.lines.push_back(l.text);
-    if (live.lines.size() > kShown) live.lines.pop_front();
+    if (live.lines.size() > kLinesShown) live.lines.pop_front();
   }
   // What came before the format was known is shown too; only what comes now is pushed into a field by its button.
   size_t fresh = lines.size();

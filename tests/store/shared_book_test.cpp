@@ -58,7 +58,8 @@ TEST_F(SharedBook, CopiesBothWaysEndWithTheSameHead) {
     EXPECT_EQ(b->head().hash, (*a)->head().hash);
     EXPECT_EQ(b->head().lines, (*a)->head().lines);
     const Id id = b->outline().front().series.front().specimens.front().id;
-    EXPECT_EQ(b->record(id)->run.samples()->find("force")->values, (*a)->record(id)->run.samples()->find("force")->values);
+    EXPECT_EQ(b->record(id)->run.samples()->find("force")->values,
+              (*a)->record(id)->run.samples()->find("force")->values);
     EXPECT_TRUE(b->check_signature(id));
     // It goes on there: numbers of rows follow those that came.
     ASSERT_TRUE(b->add_job("TC-099", "After the move"));
@@ -81,7 +82,8 @@ TEST_F(SharedBook, ACopyThatWasBrokenOffGoesOnOrBeginsAnew) {
     int n = 0;
     const auto broken = copy_book(**a, address(), [&](double) {
       if (++n == at)
-        SharedServer::run("postgres", {"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + name_ + "'"});
+        SharedServer::run("postgres",
+                          {"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + name_ + "'"});
     });
     EXPECT_FALSE(broken) << at;
     EXPECT_FALSE(Book::open(address(), "R. Vale")) << "half a book is none";
@@ -99,7 +101,8 @@ TEST_F(SharedBook, ACopyOfAnotherStateBeginsAnew) {
     int n = 0;
     EXPECT_FALSE(copy_book(**a, address(), [&](double) {
       if (++n == 12)
-        SharedServer::run("postgres", {"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + name_ + "'"});
+        SharedServer::run("postgres",
+                          {"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + name_ + "'"});
     }));
   }
   {
@@ -266,10 +269,12 @@ TEST_F(SharedBook, ItsKeeperSeesWhoIsThere) {
 
 TEST(SharedAddress, IsReadAsLibpqReadsIt) {
   const auto of = [](const char* address) { return engine::target_of(address); };
-  EXPECT_EQ(of("postgresql://lab.example/book")->options, "sslmode=verify-full;connect_timeout=4;application_name=fortitor");
+  EXPECT_EQ(of("postgresql://lab.example/book")->options,
+            "sslmode=verify-full;connect_timeout=4;application_name=fortitor");
   EXPECT_EQ(of("postgresql://lab.example/book?sslmode=disable")->options,
             "sslmode=disable;connect_timeout=4;application_name=fortitor");
-  EXPECT_FALSE(of("postgresql:///book?host=/run/postgresql")->options.contains("sslmode")) << "nobody listens in on a socket";
+  EXPECT_FALSE(of("postgresql:///book?host=/run/postgresql")->options.contains("sslmode"))
+      << "nobody listens in on a socket";
   EXPECT_EQ(of("postgresql:///book?host=/run/postgresql")->host, "/run/postgresql");
   EXPECT_EQ(of("postgresql://vale@lab.example:5433/book")->user, "vale");
   EXPECT_EQ(of("postgresql://vale@lab.example:5433/book")->port, 5433);

@@ -52,14 +52,31 @@ class SharedGuard : public testing::Test {
 };
 
 TEST_F(SharedGuard, RolesAreRefusedWhatIsNotTheirs) {
-  const char* never[] = {"UPDATE record SET json = '{}'", "DELETE FROM record", "UPDATE run SET closed_at = ''",
-                         "DELETE FROM run", "UPDATE run_chunk SET row_count = 1", "DELETE FROM run_chunk",
-                         "UPDATE seal SET sha256 = ''", "DELETE FROM seal", "INSERT INTO seal VALUES ('a', 'b', 1)",
-                         "UPDATE logbook SET what = ''", "DELETE FROM logbook", "TRUNCATE logbook", "DROP TABLE record",
-                         "ALTER TABLE record DISABLE TRIGGER ALL", "SET session_replication_role = replica",
-                         "DELETE FROM signature", "UPDATE signature SET signed_by = ''", "UPDATE evaluation SET json = '{}'",
-                         "DELETE FROM document", "UPDATE document SET bytes = ''", "DELETE FROM specimen", "DELETE FROM job",
-                         "UPDATE job SET title = ''", "CREATE TABLE mine (n INTEGER)", "UPDATE book_mark SET version = 1",
+  const char* never[] = {"UPDATE record SET json = '{}'",
+                         "DELETE FROM record",
+                         "UPDATE run SET closed_at = ''",
+                         "DELETE FROM run",
+                         "UPDATE run_chunk SET row_count = 1",
+                         "DELETE FROM run_chunk",
+                         "UPDATE seal SET sha256 = ''",
+                         "DELETE FROM seal",
+                         "INSERT INTO seal VALUES ('a', 'b', 1)",
+                         "UPDATE logbook SET what = ''",
+                         "DELETE FROM logbook",
+                         "TRUNCATE logbook",
+                         "DROP TABLE record",
+                         "ALTER TABLE record DISABLE TRIGGER ALL",
+                         "SET session_replication_role = replica",
+                         "DELETE FROM signature",
+                         "UPDATE signature SET signed_by = ''",
+                         "UPDATE evaluation SET json = '{}'",
+                         "DELETE FROM document",
+                         "UPDATE document SET bytes = ''",
+                         "DELETE FROM specimen",
+                         "DELETE FROM job",
+                         "UPDATE job SET title = ''",
+                         "CREATE TABLE mine (n INTEGER)",
+                         "UPDATE book_mark SET version = 1",
                          "CREATE OR REPLACE FUNCTION append_only() RETURNS trigger LANGUAGE sql AS ''"};
   for (const char* role : {"reads", "tests", "signs", "keeps"})
     for (const char* sql : never) EXPECT_NE(tries(name_ + "_who_" + role, sql), "") << role << ": " << sql;
@@ -80,7 +97,8 @@ TEST_F(SharedGuard, RolesAreRefusedWhatIsNotTheirs) {
         "INSERT INTO equipment (kind, name, json) VALUES ('frame', 'x', '{}')", "SELECT close_run('', '', 0, 1)"}},
       {"keeps",
        {"INSERT INTO run (specimen_id, started_at, source, channels) VALUES (1, '', '', '')",
-        "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at) VALUES (1, 1, '', '', '')"}}};
+        "INSERT INTO signature (specimen_id, record_version, verdict, signed_by, signed_at) VALUES (1, 1, '', '', "
+        "'')"}}};
   for (const auto& [role, refused] : own)
     for (const char* sql : refused) EXPECT_NE(tries(name_ + "_who_" + role, sql), "") << role << ": " << sql;
   EXPECT_EQ(damage(address()), "");
@@ -126,51 +144,52 @@ TEST_F(SharedGuard, RolesDoWhatIsTheirs) {
 }
 
 TEST_F(SharedGuard, TheOwnerToo) {
-  for (const char* sql : {"UPDATE record SET json = '{}'", "DELETE FROM record", "TRUNCATE record CASCADE",
-                          "UPDATE run SET closed_at = ''", "UPDATE run SET source = 'x'", "DELETE FROM run",
-                          "TRUNCATE run CASCADE", "UPDATE run_chunk SET row_count = 1", "UPDATE logbook SET what = 'x'",
-                          "DELETE FROM logbook", "TRUNCATE logbook CASCADE", "UPDATE signature SET signed_by = 'x'",
-                          "UPDATE evaluation SET json = '{}'",
-                          "INSERT INTO logbook (id, at, who, what, specimen, detail, previous, hash) VALUES (2, '', '', '', "
-                          "'', '', '', '')",
-                          "INSERT INTO run_chunk VALUES (1, 99, 1, '', '')"})
+  for (const char* sql :
+       {"UPDATE record SET json = '{}'", "DELETE FROM record", "TRUNCATE record CASCADE",
+        "UPDATE run SET closed_at = ''", "UPDATE run SET source = 'x'", "DELETE FROM run", "TRUNCATE run CASCADE",
+        "UPDATE run_chunk SET row_count = 1", "UPDATE logbook SET what = 'x'", "DELETE FROM logbook",
+        "TRUNCATE logbook CASCADE", "UPDATE signature SET signed_by = 'x'", "UPDATE evaluation SET json = '{}'",
+        "INSERT INTO logbook (id, at, who, what, specimen, detail, previous, hash) VALUES (2, '', '', '', "
+        "'', '', '', '')",
+        "INSERT INTO run_chunk VALUES (1, 99, 1, '', '')"})
     EXPECT_NE(tries("keeper", sql), "") << sql;
   EXPECT_EQ(damage(address()), "");
 }
 
 // Whoever owns the server can get past everything but the chain.
 TEST_F(SharedGuard, CheckFindsWhatTheOwnerDidPastTheTriggers) {
-  const char* ways[] = {"UPDATE job SET title = 'Other bolts' WHERE id = 1",
-                        "UPDATE specimen SET verdict = 'fails' WHERE id = 2",
-                        "UPDATE record SET json = replace(json, 'HB-01', 'HB-00') WHERE id = 2",
-                        "DELETE FROM record WHERE id = 4",
-                        "UPDATE run SET source = 'another frame' WHERE id = 1",
-                        "UPDATE run_chunk SET columns = set_byte(columns, 20, get_byte(columns, 20) # 1) WHERE run_id = 1 AND part = 1",
-                        "DELETE FROM run_chunk WHERE run_id = 1 AND part = 2",
-                        "UPDATE evaluation SET json = json || ' '",
-                        "UPDATE signature SET signed_by = 'M. Orr'",
-                        "DELETE FROM signature",
-                        "UPDATE logbook SET who = 'M. Orr' WHERE id = 3",
-                        "DELETE FROM logbook WHERE id > 4",
-                        "DELETE FROM logbook WHERE id = 4",
-                        "UPDATE seal SET sha256 = repeat('0', 64) WHERE subject = 'record/2'",
-                        "DELETE FROM seal WHERE subject = 'record/2'",
-                        "UPDATE timer SET ends_at = '2027-01-01T00:00:00.000Z'",
-                        "UPDATE setting SET value = 'inch' WHERE key = 'units'",
-                        "INSERT INTO job (code, title, due, created_at) VALUES ('TC-100', 'Never opened', '', '')",
-                        "INSERT INTO record (specimen_id, version, json, saved_at) SELECT specimen_id, 9, json, saved_at FROM record "
-                        "WHERE id = 2",
-                        "UPDATE series_record SET json = '{}'",
-                        "UPDATE spectrum_record SET results = '{}'",
-                        "ALTER TABLE record DISABLE TRIGGER record_append_only",
-                        "DROP TRIGGER logbook_append_only ON logbook",
-                        "CREATE TRIGGER mine BEFORE INSERT ON record FOR EACH ROW EXECUTE FUNCTION append_only()",
-                        "CREATE OR REPLACE FUNCTION append_only() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NULL; END'",
-                        "CREATE RULE mine AS ON INSERT TO record DO INSTEAD NOTHING",
-                        "CREATE VIEW mine AS SELECT * FROM record",
-                        "ALTER TABLE record ADD COLUMN mine TEXT",
-                        "ALTER TABLE job ALTER COLUMN due DROP NOT NULL",
-                        "CREATE TABLE mine (n BIGINT)"};
+  const char* ways[] = {
+      "UPDATE job SET title = 'Other bolts' WHERE id = 1",
+      "UPDATE specimen SET verdict = 'fails' WHERE id = 2",
+      "UPDATE record SET json = replace(json, 'HB-01', 'HB-00') WHERE id = 2",
+      "DELETE FROM record WHERE id = 4",
+      "UPDATE run SET source = 'another frame' WHERE id = 1",
+      "UPDATE run_chunk SET columns = set_byte(columns, 20, get_byte(columns, 20) # 1) WHERE run_id = 1 AND part = 1",
+      "DELETE FROM run_chunk WHERE run_id = 1 AND part = 2",
+      "UPDATE evaluation SET json = json || ' '",
+      "UPDATE signature SET signed_by = 'M. Orr'",
+      "DELETE FROM signature",
+      "UPDATE logbook SET who = 'M. Orr' WHERE id = 3",
+      "DELETE FROM logbook WHERE id > 4",
+      "DELETE FROM logbook WHERE id = 4",
+      "UPDATE seal SET sha256 = repeat('0', 64) WHERE subject = 'record/2'",
+      "DELETE FROM seal WHERE subject = 'record/2'",
+      "UPDATE timer SET ends_at = '2027-01-01T00:00:00.000Z'",
+      "UPDATE setting SET value = 'inch' WHERE key = 'units'",
+      "INSERT INTO job (code, title, due, created_at) VALUES ('TC-100', 'Never opened', '', '')",
+      "INSERT INTO record (specimen_id, version, json, saved_at) SELECT specimen_id, 9, json, saved_at FROM record "
+      "WHERE id = 2",
+      "UPDATE series_record SET json = '{}'",
+      "UPDATE spectrum_record SET results = '{}'",
+      "ALTER TABLE record DISABLE TRIGGER record_append_only",
+      "DROP TRIGGER logbook_append_only ON logbook",
+      "CREATE TRIGGER mine BEFORE INSERT ON record FOR EACH ROW EXECUTE FUNCTION append_only()",
+      "CREATE OR REPLACE FUNCTION append_only() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NULL; END'",
+      "CREATE RULE mine AS ON INSERT TO record DO INSTEAD NOTHING",
+      "CREATE VIEW mine AS SELECT * FROM record",
+      "ALTER TABLE record ADD COLUMN mine TEXT",
+      "ALTER TABLE job ALTER COLUMN due DROP NOT NULL",
+      "CREATE TABLE mine (n BIGINT)"};
   ASSERT_EQ(damage(address()), "");
   for (const char* way : ways) {
     const QString copy = name_ + "_copy";

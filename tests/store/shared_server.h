@@ -69,9 +69,7 @@ class SharedServer {
 
  private:
   SharedServer() { script({"--trial", dir_.path(), "--", "-c fsync=off -c max_connections=200"}); }
-  ~SharedServer() {
-    QProcess::execute(FORTITOR_SOURCE_DIR "/scripts/shared-book", {"--stop", dir_.path()});
-  }
+  ~SharedServer() { QProcess::execute(FORTITOR_SOURCE_DIR "/scripts/shared-book", {"--stop", dir_.path()}); }
   QTemporaryDir dir_;
 };
 

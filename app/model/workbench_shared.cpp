@@ -1,0 +1,51 @@
+// A shared book under the bench: what other benches do while this one is open.
+#include "app/model/workbench.h"
+#include "core/bench/changes.h"
+
+namespace fortitor {
+
+void Workbench::hear_others() {
+  if (!book_->shared()) return;
+  book_->listen([this](Id running) {
+    if (running != 0) heard_run_ = running;
+    if (!heard_.isActive()) heard_.start();
+  });
+  take_up_others();
+}
+
+void Workbench::take_up_others() {
+  others_.clear();
+  for (const auto& [piece, who] : book_->at_work())
+    if (!(running_ && piece == specimen_)) others_[piece] = QString::fromStdString(who);
+  emit docket_changed();
+  emit others_wrote();
+  const Id run_of = std::exchange(heard_run_, 0);
+  if (!has_specimen() || running_ || what_if_ || unsaved_.count(specimen_) != 0) return;
+  const Id newest = book_->record_version(specimen_);
+  if (newest > version_) {
+    auto theirs = book_->record(specimen_);
+    if (!theirs) return say(QString::fromStdString(theirs.error().message));
+    const std::string differs = record_changes(kept_, *theirs, *method_);
+    const auto lines = book_->logbook(LogQuery{.words = theirs->specimen_id()}, 1);
+    const QString who = lines.empty() ? QString("Another bench") : QString::fromStdString(lines.front().who);
+    version_ = newest;
+    previewing_ = false;
+    record_ = kept_ = std::move(*theirs);
+    load_series();
+    emit record_changed();
+    evaluate();
+    say(who + " changed " + QString::fromStdString(kept_.specimen_id()) +
+        (differs.empty() ? QString(".") : ": " + QString::fromStdString(differs) + "."));
+  } else if (run_of == specimen_ && !kept_.has_run()) {
+    const auto runs = book_->runs(specimen_);
+    if (runs.empty()) return;
+    if (const auto samples = book_->samples(runs.back().id); samples && (*samples)->size() > 0) {
+      record_.run.set_samples(*samples);
+      previewing_ = true;  // it grows elsewhere; what is kept comes with its record
+      emit record_changed();
+      evaluate();
+    }
+  }
+}
+
+}  // namespace fortitor
