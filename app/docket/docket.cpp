@@ -52,6 +52,7 @@ void Docket::set_place(Place place, Id what) {
 }
 
 void Docket::reload() {
+  if (bench_->away()) return;  // what was read last stays
   jobs_ = bench_->book()->outline();
   customers_ = customers_of(*bench_->book());
   rebuild();

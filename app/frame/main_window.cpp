@@ -143,6 +143,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
                     desk_in_hand() == "logbook" || desk_in_hand() == "jobs"))
       now()->open(waiting_.what, waiting_.detail);
   });
+  connect(bench, &Workbench::server_looked, this, &MainWindow::show_book);
   show_book();
   connect(bench, &Workbench::can_be_opened, this, [this](Id piece) {
     const Waiting w = waiting_;
@@ -172,6 +173,8 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   if (it == desks_.end()) return say("There is no desk “" + name + "”.");
   Desk* desk = *it;
   waiting_ = {name, what, detail};
+  if (bench_->away() && desk != now() && !(name == "specimen" && what == bench_->specimen()))
+    return say("The server of this book does not answer: nothing else can be opened until it is back.");
   if (const QString why = desk->obstacle(what); !why.isEmpty()) return say(why);
   if (now() != desk) now()->leave();
   places_->setCurrentWidget(desk);

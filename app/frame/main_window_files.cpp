@@ -136,7 +136,11 @@ void MainWindow::show_book() {
   const Book& book = *bench_->book();
   if (!book.shared()) return top_->set_book({}, true);
   const QUrl url(qs(book.path()));
-  top_->set_book(url.path().mid(1) + (url.host().isEmpty() ? QString() : " at " + url.host()), true);
+  const QString name = url.path().mid(1) + (url.host().isEmpty() ? QString() : " at " + url.host()),
+                away = bench_->away_words();
+  top_->set_book(away.isEmpty() ? name : url.path().mid(1) + " " + away, away.isEmpty(),
+                 away.isEmpty() ? QString()
+                                : "The server of " + name + " is " + away + ". Readings and runs go on; they move to the server when it is back.");
 }
 
 void MainWindow::save_elsewhere() {

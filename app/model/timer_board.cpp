@@ -33,7 +33,7 @@ const RunningTimer* TimerBoard::find(Id specimen, const std::string& label) cons
 }
 
 void TimerBoard::tick() {
-  if (bench_->book() == nullptr) return;
+  if (bench_->book() == nullptr || bench_->away()) return;
   rigs_->tick();
   std::vector<RunningTimer> now;
   for (const TimerRow& row : bench_->book()->timers()) {

@@ -270,7 +270,7 @@ void Workbench::save(const QString& what, const std::string& detail) {
     emit message(QString::fromStdString(done.error().message) + " It is kept here until it can be written.");
   } else {
     unsaved_.erase(specimen_);
-    version_ = done->version;
+    version_ = done->waits ? version_ : done->version;
     if (done->overtaken) {
       const auto theirs = book_->record_at(specimen_, *done->overtaken);
       const std::string differs = theirs ? record_changes(*theirs, kept_, *method_) : std::string();
@@ -324,7 +324,7 @@ void Workbench::take(quint64 ticket, const EvaluationPtr& evaluation) {
       compare_with_signed(*compared, *was);
       evaluation_ = compared;
     }
-  if (!previewing_ && !what_if_) {
+  if (!previewing_ && !what_if_ && !away()) {
     const auto row = book_->specimen(specimen_);
     Summary summary;
     summary.stages = progress_code(progress());

@@ -133,6 +133,10 @@ class Workbench : public QObject, public FieldHost {
   void set_units(UnitSet units);
   void say(const QString& sentence) override { emit message(sentence); }
   void touch_docket() { emit docket_changed(); }
+  /// The server of a shared book does not answer: what was read last stays shown, what is confirmed waits.
+  bool away() const { return book_ && book_->away(); }
+  /// "away since 10:05, 3 changes wait here"; empty while the server of a shared book has everything.
+  QString away_words() const;
   /// Who is at which piece of a shared book, this window not counted.
   const std::map<Id, QString>& others_at_work() const { return others_; }
   void ask_photograph() { emit photograph_wanted(); }
@@ -156,6 +160,8 @@ class Workbench : public QObject, public FieldHost {
   void can_be_opened(fortitor::Id specimen);
   /// Another bench of a shared book wrote something: everything shown is read anew.
   void others_wrote();
+  /// The server of a shared book went or came back, or more or less waits for it.
+  void server_looked();
   /// The book's file was deleted or replaced; empty: it is in its place again.
   void book_lost(const QString& sentence);
 
@@ -174,6 +180,7 @@ class Workbench : public QObject, public FieldHost {
   void take(quint64 ticket, const EvaluationPtr& evaluation);
   void look_for_book();
   void hear_others();
+  void look_for_server();
   void take_up_others();
   void write_unsaved();
   void catch_up();
@@ -200,6 +207,7 @@ class Workbench : public QObject, public FieldHost {
   Id heard_run_ = 0;      ///< piece whose run grows elsewhere
   bool running_ = false;  ///< a run of this bench grows
   std::map<Id, QString> others_;
+  QString said_away_;
   QTimer look_;   ///< for the book's file
   QString lost_;  ///< what was said of it
   /// Records that could not be written (a full disk, a deleted book), by piece: kept until they can be. Nothing of them

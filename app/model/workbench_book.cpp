@@ -7,6 +7,8 @@ namespace fortitor {
 
 void Workbench::look_for_book() {
   if (!book_) return;
+  if (book_->shared()) look_for_server();
+  if (away()) return;
   const auto there = book_->still_there();
   const QString now = there ? QString() : QString::fromStdString(there.error().message);
   if (there) write_unsaved();
@@ -86,6 +88,8 @@ Outcome<Done> Workbench::open(const QString& path, const QString& who, const Clo
 }
 
 Outcome<Done> Workbench::can_select(Id specimen) {
+  if (away() && specimen != specimen_)
+    return InputError{"The server of this book does not answer: only the piece in hand can be gone on with.", {}};
   if (specimen == specimen_ || (next_ && next_->first == specimen)) return Done{};
   constexpr int64_t kLong = 200000;  // samples that are read within a few milliseconds
   int64_t rows = 0;

@@ -1,11 +1,17 @@
 // A shared book under the bench: what other benches do while this one is open.
+#include <QStandardPaths>
+
 #include "app/model/workbench.h"
 #include "core/bench/changes.h"
 
 namespace fortitor {
 
 void Workbench::hear_others() {
+  said_away_.clear();
   if (!book_->shared()) return;
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/journal";
+  if (const auto kept = book_->keep_journal(folder.toStdString()); !kept)
+    say(QString::fromStdString(kept.error().message));
   book_->listen([this](Id running) {
     if (running != 0) heard_run_ = running;
     if (!heard_.isActive()) heard_.start();
@@ -13,7 +19,32 @@ void Workbench::hear_others() {
   take_up_others();
 }
 
+QString Workbench::away_words() const {
+  if (!book_->shared() || (!book_->away() && book_->waiting() == 0)) return {};
+  const QDateTime at = QDateTime::fromString(QString::fromStdString(book_->away_since()), Qt::ISODateWithMs).toLocalTime();
+  const size_t n = book_->waiting();
+  return "away since " + at.toString(at.date() == clock().now().date() ? "HH:mm" : "yyyy-MM-dd HH:mm") +
+         (n == 0 ? QString() : ", " + QString::number(n) + (n == 1 ? " change waits" : " changes wait") + " here");
+}
+
+void Workbench::look_for_server() {
+  const bool was = !said_away_.isEmpty();
+  book_->look_for_server();
+  const QString now = away_words();
+  if (now == said_away_) return;
+  said_away_ = now;
+  emit server_looked();
+  if (now.isEmpty()) {
+    say("The server answers again, and has everything that was confirmed here.");
+    take_up_others();
+  } else if (!was) {
+    say("The server of this book does not answer. The bench goes on: what is confirmed lies on this machine until it is "
+        "back.");
+  }
+}
+
 void Workbench::take_up_others() {
+  if (away()) return;
   others_.clear();
   for (const auto& [piece, who] : book_->at_work())
     if (!(running_ && piece == specimen_)) others_[piece] = QString::fromStdString(who);
@@ -34,8 +65,9 @@ void Workbench::take_up_others() {
     load_series();
     emit record_changed();
     evaluate();
-    say(who + " changed " + QString::fromStdString(kept_.specimen_id()) +
-        (differs.empty() ? QString(".") : ": " + QString::fromStdString(differs) + "."));
+    // What came to the server from the journal of this bench is what stands here.
+    if (!differs.empty())
+      say(who + " changed " + QString::fromStdString(kept_.specimen_id()) + ": " + QString::fromStdString(differs) + ".");
   } else if (run_of == specimen_ && !kept_.has_run()) {
     const auto runs = book_->runs(specimen_);
     if (runs.empty()) return;

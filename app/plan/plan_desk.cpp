@@ -156,7 +156,7 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   });
   connect(board, &DayBoard::minute, this, [this](const QString& now) { lanes_->set_now(now.toStdString()); });
   connect(bench, &Workbench::docket_changed, this, [this] {
-    if (isVisible()) board_->ask();
+    if (isVisible() && !bench_->away()) board_->ask();
   });
   connect(lanes_, &LanesView::picked, this, &PlanDesk::show_picked);
   connect(lanes_, &LanesView::moved, this, &PlanDesk::move);

@@ -40,7 +40,7 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidge
   connect(day, &DayBoard::planned, this, again);
   connect(timers, &TimerBoard::changed, this, again);
   connect(bench, &Workbench::docket_changed, this, [this] {
-    if (!isVisible()) return;
+    if (!isVisible() || bench_->away()) return;
     refresh();
     later_.start();
   });

@@ -1,5 +1,6 @@
 // Two windows over one shared book, on a server of the tests' own.
 #include <QLabel>
+#include <QStandardPaths>
 
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
@@ -23,6 +24,7 @@ class SharedDeskTest : public testing::Test {
     std::unique_ptr<MainWindow> window;
   };
   void SetUp() override {
+    QStandardPaths::setTestModeEnabled(true);
     address_ = SharedServer::one().address(SharedServer::fresh());
     auto book = Book::open(address_, "R. Vale", test_clock());
     ASSERT_TRUE(book) << book.error().message;
@@ -125,6 +127,30 @@ TEST_F(SharedDeskTest, TheKeepersPageSaysWhoIsHere) {
   EXPECT_TRUE(says("R. Vale"));
   EXPECT_TRUE(says("PostgreSQL"));
   EXPECT_TRUE(says("none yet"));
+}
+
+TEST_F(SharedDeskTest, TheBenchGoesOnWhileTheServerIsAway) {
+  Bench& a = *a_;
+  a.window->show_specimen(ids_[0], int(Stage::prepare));
+  ASSERT_TRUE(until([&] { return a.bench.evaluation() != nullptr; }));
+  SharedServer::stop();
+  a.bench.edit("note", [](TestRecord& r) { r.fields.set("specimen.note", std::string("while it was away")); });
+  ASSERT_TRUE(until([&] { return pill(*a.window).contains("1 change waits here"); })) << pill(*a.window).toStdString();
+  EXPECT_TRUE(pill(*a.window).startsWith("○"));
+  EXPECT_TRUE(a.window->message().contains("The bench goes on")) << a.window->message().toStdString();
+  EXPECT_EQ(a.bench.record().fields.text("specimen.note"), "while it was away");
+  EXPECT_GT(a.window->docket()->row_of(ids_[1]).height(), 0) << "what was read last stays shown";
+  a.window->open("kit");
+  EXPECT_EQ(a.window->desk_in_hand(), "specimen");
+  EXPECT_EQ(a.bench.unsaved(), 0u) << "it lies on the disk of this bench";
+  SharedServer::start();
+  ASSERT_TRUE(until([&] { return pill(*a.window).startsWith("●"); }));
+  EXPECT_TRUE(a.window->message().contains("has everything"));
+  EXPECT_EQ(a.bench.book()->record(ids_[0])->fields.text("specimen.note"), "while it was away");
+  // The other window, which only looked on, sees it too.
+  ASSERT_TRUE(until([&] { return pill(*b_->window).startsWith("●"); }));
+  b_->window->show_specimen(ids_[0], int(Stage::prepare));
+  EXPECT_EQ(b_->bench.record().fields.text("specimen.note"), "while it was away");
 }
 
 TEST_F(SharedDeskTest, AnotherBookIsOpenedInPlaceAndAWrongAddressSaysWhy) {
