@@ -45,7 +45,8 @@ void bench(const std::string& address, Id piece, int seconds, std::mutex& guard,
     for (size_t c = 0; c < part.size(); ++c)
       for (size_t i = 0; i < part[c].size(); ++i) part[c][i] = double(beat) * 250 + double(i) * double(c + 1) * 1.37;
     double at = now();
-    if (const auto done = (*book)->append_run(*run, part); !done) std::fprintf(stderr, "%s\n", done.error().message.c_str());
+    if (const auto done = (*book)->append_run(*run, part); !done)
+      std::fprintf(stderr, "%s\n", done.error().message.c_str());
     own.push_back(now() - at);
     if (beat % 4 == 0) {
       TestRecord r;

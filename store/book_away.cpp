@@ -1,5 +1,6 @@
-// A shared book whose server is away: what is confirmed at the bench lies in its journal at once, and moves to the server
-// in order when it is back. Every line arrives once: with it the server keeps the number of the line, in one transaction.
+// A shared book whose server is away: what is confirmed at the bench lies in its journal at once, and moves to the
+// server in order when it is back. Every line arrives once: with it the server keeps the number of the line, in one
+// transaction.
 #include <QDataStream>
 #include <QScopeGuard>
 #include <QSqlQuery>
@@ -126,16 +127,19 @@ Outcome<Id> Book::open_again(Id run) {
   if (q.value(0).toString().isEmpty()) return run;
   std::vector<std::string> channels;
   for (const QString& c : q.value(2).toString().split(',')) channels.push_back(str(c));
-  const auto again = insert_run(q.value(1).toLongLong(), channels, str(q.value(3).toString()), str(q.value(4).toString()));
+  const auto again =
+      insert_run(q.value(1).toLongLong(), channels, str(q.value(3).toString()), str(q.value(4).toString()));
   if (!again) return again;
   QSqlQuery parts(db());
   parts.prepare(
-      "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, part, row_count, columns, sha256 FROM "
+      "INSERT INTO run_chunk (run_id, part, row_count, columns, sha256) SELECT ?, part, row_count, columns, sha256 "
+      "FROM "
       "run_chunk WHERE run_id = ?");
   parts.addBindValue(qlonglong(*again));
   parts.addBindValue(qlonglong(run));
   if (!parts.exec()) return sql_error(parts, "The run could not go on");
-  if (const auto noted = log("run gone on", "it was closed while its bench could not reach the server", q.value(1).toLongLong());
+  if (const auto noted =
+          log("run gone on", "it was closed while its bench could not reach the server", q.value(1).toLongLong());
       !noted)
     return noted.error();
   return again;
@@ -151,7 +155,8 @@ Outcome<Done> Book::bring_line(const std::string& kind, const QByteArray& body) 
     for (std::string& c : channels) c = o.words();
     const auto run = insert_run(specimen_id, channels, source, segment);
     if (!run) return run.error();
-    if (const auto noted = log("run begun", source + ", kept at the bench until the server was back", specimen_id); !noted)
+    if (const auto noted = log("run begun", source + ", kept at the bench until the server was back", specimen_id);
+        !noted)
       return noted;
     return journal_->is_now(number, *run);
   }
@@ -248,8 +253,7 @@ Outcome<Done> Book::bring_in() {
     if (next->empty()) break;
     const Journal::Line& line = next->front();
     const std::string who = std::exchange(who_, line.who);
-    const Clock clock = std::exchange(
-        clock_, Clock::at(QDateTime::fromString(qs(line.at), Qt::ISODateWithMs)));
+    const Clock clock = std::exchange(clock_, Clock::at(QDateTime::fromString(qs(line.at), Qt::ISODateWithMs)));
     const auto done = together([&]() -> Outcome<Done> {
       QSqlQuery q(db());
       q.prepare("SELECT value FROM setting WHERE key = ?");

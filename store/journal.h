@@ -22,8 +22,8 @@ class Journal {
     std::string who, at;  ///< who confirmed it and when, as the book writes times
     QByteArray body;
   };
-  /// The journal of an address in a folder; one that a window left behind is taken up before a new one is begun. Errors:
-  /// the folder cannot be written.
+  /// The journal of an address in a folder; one that a window left behind is taken up before a new one is begun.
+  /// Errors: the folder cannot be written.
   static Outcome<std::unique_ptr<Journal>> open(const std::string& folder, const std::string& address);
   ~Journal();
   Journal(const Journal&) = delete;

@@ -140,7 +140,8 @@ void MainWindow::show_book() {
                 away = bench_->away_words();
   top_->set_book(away.isEmpty() ? name : url.path().mid(1) + " " + away, away.isEmpty(),
                  away.isEmpty() ? QString()
-                                : "The server of " + name + " is " + away + ". Readings and runs go on; they move to the server when it is back.");
+                                : "The server of " + name + " is " + away +
+                                      ". Readings and runs go on; they move to the server when it is back.");
 }
 
 void MainWindow::save_elsewhere() {

@@ -21,7 +21,8 @@ void Workbench::hear_others() {
 
 QString Workbench::away_words() const {
   if (!book_->shared() || (!book_->away() && book_->waiting() == 0)) return {};
-  const QDateTime at = QDateTime::fromString(QString::fromStdString(book_->away_since()), Qt::ISODateWithMs).toLocalTime();
+  const QDateTime at =
+      QDateTime::fromString(QString::fromStdString(book_->away_since()), Qt::ISODateWithMs).toLocalTime();
   const size_t n = book_->waiting();
   return "away since " + at.toString(at.date() == clock().now().date() ? "HH:mm" : "yyyy-MM-dd HH:mm") +
          (n == 0 ? QString() : ", " + QString::number(n) + (n == 1 ? " change waits" : " changes wait") + " here");
@@ -38,7 +39,8 @@ void Workbench::look_for_server() {
     say("The server answers again, and has everything that was confirmed here.");
     take_up_others();
   } else if (!was) {
-    say("The server of this book does not answer. The bench goes on: what is confirmed lies on this machine until it is "
+    say("The server of this book does not answer. The bench goes on: what is confirmed lies on this machine until it "
+        "is "
         "back.");
   }
 }
@@ -67,7 +69,8 @@ void Workbench::take_up_others() {
     evaluate();
     // What came to the server from the journal of this bench is what stands here.
     if (!differs.empty())
-      say(who + " changed " + QString::fromStdString(kept_.specimen_id()) + ": " + QString::fromStdString(differs) + ".");
+      say(who + " changed " + QString::fromStdString(kept_.specimen_id()) + ": " + QString::fromStdString(differs) +
+          ".");
   } else if (run_of == specimen_ && !kept_.has_run()) {
     const auto runs = book_->runs(specimen_);
     if (runs.empty()) return;

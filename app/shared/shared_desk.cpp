@@ -82,8 +82,9 @@ void SharedDesk::open(Id, int) {
   for (const auto& [piece, who] : book.at_work())
     if (const auto row = book.specimen(piece)) at[qs(who)] << qs(row->code);
   for (const Connected& c : state->connected)
-    add_row(people_, {qs(c.who), "as " + qs(c.role), at[qs(c.who)].isEmpty() ? QString("–") : "runs " + at[qs(c.who)].join(", "),
-                      "since " + local(c.since), c.from.empty() ? QString("on the server itself") : "from " + qs(c.from)});
+    add_row(people_,
+            {qs(c.who), "as " + qs(c.role), at[qs(c.who)].isEmpty() ? QString("–") : "runs " + at[qs(c.who)].join(", "),
+             "since " + local(c.since), c.from.empty() ? QString("on the server itself") : "from " + qs(c.from)});
   people_->setColumnStretch(2, 1);
   for (const auto& [login, roles] : state->roles) add_row(roles_, {qs(login), qs(roles)});
   if (state->roles.empty())

@@ -74,7 +74,8 @@ TEST_F(SharedDeskTest, TwoEditsInOneMomentAreBothKeptAndShown) {
   EXPECT_TRUE(b_->window->message().contains("both are kept"));
   EXPECT_TRUE(b_->window->message().contains("dry → wet")) << b_->window->message().toStdString();
   ASSERT_TRUE(until([&] { return a_->bench.record().fields.text("specimen.note") == "wet"; }));
-  EXPECT_TRUE(a_->window->message().contains("dry → wet")) << "the first sees it too: " << a_->window->message().toStdString();
+  EXPECT_TRUE(a_->window->message().contains("dry → wet"))
+      << "the first sees it too: " << a_->window->message().toStdString();
   EXPECT_EQ(a_->bench.book()->record_at(ids_[0], 2)->fields.text("specimen.note"), "dry");
 }
 

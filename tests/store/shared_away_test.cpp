@@ -172,7 +172,7 @@ TEST_F(SharedAway, NothingConfirmedIsLostWhateverHappensToTheServer) {
   const int rounds = qEnvironmentVariableIsSet("FORTITOR_SOAK") ? 500 : 12;
   std::mt19937 random(20261126);
   const auto below = [&](int n) { return int(random() % unsigned(n)); };
-  std::vector<std::string> said[3];     // notes confirmed, by piece, in order
+  std::vector<std::string> said[3];           // notes confirmed, by piece, in order
   std::vector<std::vector<double>> measured;  // times of each run, as confirmed
   int n = 0;
   for (int round = 0; round < rounds; ++round) {
@@ -186,7 +186,8 @@ TEST_F(SharedAway, NothingConfirmedIsLostWhateverHappensToTheServer) {
         if (harm == 0) SharedServer::stop();
         if (harm == 1) SharedServer::script({"--kill", SharedServer::one().folder()});
         if (harm == 2)
-          SharedServer::run("postgres", {"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + name_ + "'"});
+          SharedServer::run("postgres",
+                            {"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + name_ + "'"});
       }
       ASSERT_TRUE(book_->append_run(*run, part(round * 100 + i))) << round;
       measured.back().insert(measured.back().end(), {double(round * 100 + i), round * 100 + i + 0.5});

@@ -1,7 +1,13 @@
 // Books on a server: what a file cannot be asked.
 #include <gtest/gtest.h>
 
+#include <unistd.h>
+#include <QDir>
 #include <QFile>
+#include <QHostAddress>
+#include <QScopeGuard>
+#include <QTcpServer>
+#include <atomic>
 #include <thread>
 
 #include "store/backup.h"
@@ -265,6 +271,111 @@ TEST_F(SharedBook, ItsKeeperSeesWhoIsThere) {
   EXPECT_EQ(state->connected[1].role, "keeper");
   EXPECT_GT(state->bytes, 100000);
   EXPECT_NE(state->server.find("PostgreSQL"), std::string::npos);
+}
+
+TEST_F(SharedBook, CommandsTakeAnAddressAsTheyTakeAPath) {
+  fill_book(file("a.fortitor"));
+  const auto ctl = [&](QStringList arguments) {
+    QProcess p;
+    QProcessEnvironment e = QProcessEnvironment::systemEnvironment();
+    e.insert("QT_QPA_PLATFORM", "offscreen");
+    p.setProcessEnvironment(e);
+    for (QString& a : arguments)
+      if (a == "BOOK") a = QString::fromStdString(address());
+    p.start(FORTITORCTL, arguments);
+    p.waitForFinished(60000);
+    return std::pair(p.exitCode(), p.readAllStandardOutput() + p.readAllStandardError());
+  };
+  const QString from = folder_.filePath("a.fortitor"), back = folder_.filePath("back.fortitor");
+  const auto copied = ctl({"copy", from, "BOOK"});
+  ASSERT_EQ(copied.first, 0) << copied.second.toStdString();
+  const QByteArray head = copied.second.trimmed().split(' ').last();
+  for (const QStringList& command :
+       {QStringList{"check", "BOOK", "--head", head},
+        {"book", "BOOK", "--list"},
+        {"plan", "BOOK", "--json"},
+        {"report", "BOOK", "--job", "TC-041", "--out", folder_.filePath("r.pdf")},
+        {"bundle", "BOOK", "--job", "TC-041", "--out", folder_.filePath("b.fortitor-bundle")},
+        {"unbundle", folder_.filePath("b.fortitor-bundle"), "BOOK", "--as", "TC-141"},
+        {"book", "BOOK", "--export", folder_.filePath("records")},
+        {"completeness", "BOOK", "--job", "TC-041"},
+        {"documents", "BOOK"},
+        {"backup", "BOOK", folder_.filePath("copies")},
+        {"copy", "BOOK", back},
+        {"check", back, "--head", head},
+        {"share", "BOOK"},
+        {"check", "BOOK"}}) {
+    const auto done = ctl(command);
+    EXPECT_EQ(done.first, 0) << command.join(' ').toStdString() << ": " << done.second.toStdString();
+  }
+  EXPECT_NE(open()->logbook(1).front().what, "");
+  EXPECT_EQ(ctl({"check", "postgresql://vale:secret@x/y"}).first, 2);
+  EXPECT_EQ(ctl({"copy", from, "BOOK"}).first, 2) << "nothing is overwritten";
+}
+
+// Nothing goes to another machine that could be listened in on, and passwords come from libpq's own places.
+TEST_F(SharedBook, TlsAndPasswordsAreLibpqs) {
+  QTemporaryDir home;
+  const QString folder = home.path() + "/server", crt = home.path() + "/server.crt";
+  ASSERT_TRUE(QDir().mkdir(folder));
+  for (const QString& open_to_read : {home.path(), folder})
+    QFile::setPermissions(open_to_read, QFile::Permissions(0x7755));
+  QProcess make;
+  make.start("openssl", {"req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:prime256v1", "-nodes", "-days",
+                         "3650", "-subj", "/CN=localhost", "-keyout", folder + "/server.key", "-out", crt});
+  make.waitForFinished();
+  ASSERT_EQ(make.exitCode(), 0);
+  const auto write = [](const QString& path, const QByteArray& text) {
+    QFile f(path);
+    EXPECT_TRUE(f.open(QIODevice::WriteOnly));
+    f.write(text);
+    f.close();
+    f.setPermissions(QFile::ReadOwner | QFile::WriteOwner);
+  };
+  ASSERT_TRUE(QFile::copy(crt, folder + "/server.crt"));
+  write(folder + "/hba",
+        "local all all trust\nhostssl all all 127.0.0.1/32 scram-sha-256\nhostssl all all ::1/128 scram-sha-256\n");
+  QFile::setPermissions(folder + "/server.key", QFile::ReadOwner | QFile::WriteOwner);
+  if (::getuid() == 0) QProcess::execute("chown", {"-R", "nobody:nogroup", folder});
+  QTcpServer free_port;
+  ASSERT_TRUE(free_port.listen(QHostAddress::LocalHost));
+  const QString port = QString::number(free_port.serverPort());
+  free_port.close();
+  SharedServer::script(
+      {"--trial", folder, "--",
+       QString("-c fsync=off -c listen_addresses=localhost -p %1 -c ssl=on -c ssl_cert_file=%2/server.crt "
+               "-c ssl_key_file=%2/server.key -c hba_file=%2/hba")
+           .arg(port, folder)});
+  const auto stop = qScopeGuard([&] { SharedServer::script({"--stop", folder}); });
+  const std::string keeper = ("postgresql:///postgres?host=" + folder + "&port=" + port + "&user=keeper").toStdString();
+  {
+    ASSERT_TRUE(set_up_shared(keeper, "R. Vale", {}));
+    QSqlDatabase db = QSqlDatabase::addDatabase("QPSQL", "tls-owner");
+    db.setHostName(folder);
+    db.setPort(port.toInt());
+    db.setUserName("keeper");
+    db.setDatabaseName("postgres");
+    ASSERT_TRUE(db.open());
+    ASSERT_TRUE(QSqlQuery(db).exec("CREATE ROLE vale LOGIN PASSWORD 'upper station' IN ROLE postgres_tests"));
+  }
+  QSqlDatabase::removeDatabase("tls-owner");
+  const auto opens = [&](const QString& host, const QString& more) {
+    return bool(Book::open(("postgresql://vale@" + host + ":" + port + "/postgres?" + more).toStdString(), "R. Vale"));
+  };
+  const QString trusted = "sslmode=verify-full&sslrootcert=" + crt;
+  qputenv("PGPASSFILE", (home.path() + "/none").toUtf8());
+  EXPECT_FALSE(opens("localhost", trusted)) << "without a password";
+  write(home.path() + "/pgpass", "*:*:*:vale:upper station\n");
+  qputenv("PGPASSFILE", (home.path() + "/pgpass").toUtf8());
+  EXPECT_TRUE(opens("localhost", trusted));
+  EXPECT_TRUE(opens("localhost", "sslmode=require"));
+  EXPECT_FALSE(opens("localhost", "sslmode=disable")) << "the server wants TLS";
+  EXPECT_FALSE(opens("127.0.0.1", trusted)) << "the certificate is another machine's";
+  EXPECT_FALSE(opens("localhost", "sslmode=verify-full&sslrootcert=" + home.path() + "/none"))
+      << "nobody vouches for it";
+  write(home.path() + "/pgpass", "*:*:*:vale:lower station\n");
+  EXPECT_FALSE(opens("localhost", trusted)) << "with a wrong password";
+  qunsetenv("PGPASSFILE");
 }
 
 TEST(SharedAddress, IsReadAsLibpqReadsIt) {
