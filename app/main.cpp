@@ -9,6 +9,7 @@
 #include <QStandardPaths>
 #include <QTextStream>
 #include <algorithm>
+#include <cstring>
 #include <functional>
 #include <utility>
 
@@ -16,6 +17,7 @@
 #include "app/demo/screenshots.h"
 #include "app/frame/main_window.h"
 #include "app/theme/theme.h"
+#include "app/diary/diary.h"
 #include "core/memory.h"
 #include "core/reference/library.h"
 
@@ -62,6 +64,11 @@ int main(int argc, char** argv) {
   fortitor::keep_memory();
   QElapsedTimer since_start;
   since_start.start();
+  // What wants no window wants no display either.
+  for (int i = 1; i < argc; ++i)
+    for (const char* word : {"-h", "--help", "--help-all", "-v", "--version"})
+      if (std::strcmp(argv[i], word) == 0) qputenv("QT_QPA_PLATFORM", "offscreen");
+  fortitor::diary::refuse_politely();
   QApplication app(argc, argv);
   app.setApplicationName("fortitor");
   app.setApplicationVersion(FORTITOR_VERSION);
@@ -88,6 +95,9 @@ int main(int argc, char** argv) {
   const bool as_left = !parser.isSet(shots) && !parser.isSet(until_shown);
   const double text = parser.isSet(scale) || !as_left ? parser.value(scale).toDouble()
                                                       : std::clamp(own.value("text_scale", 1.0).toDouble(), 1.0, 2.0);
+  const QString crash = as_left ? fortitor::diary::last_crash(fortitor::diary::folder()) : QString();
+  fortitor::diary::begin(as_left ? fortitor::diary::folder() : QString());
+  fortitor::diary::note("started, version " FORTITOR_VERSION);
   fortitor::theme::install(app, text);
   fortitor::theme::set_dark(parser.isSet(dark) || (as_left && own.value("dark", false).toBool()));
   // What is no book is a machine's file.
@@ -126,11 +136,13 @@ int main(int argc, char** argv) {
   window.show();
   if (!files.isEmpty()) window.take_files(files);
   if (!parser.isSet(shots)) bench.back_up_daily();
+  if (!crash.isEmpty()) bench.check_after_crash(crash);
   if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));
   const int ended = QApplication::exec();
   if (as_left) {
     own.setValue("text_scale", fortitor::theme::scale());
     own.setValue("dark", fortitor::theme::dark());
   }
+  fortitor::diary::note("ended");
   return ended;
 }

@@ -211,6 +211,10 @@ copy->add_option("FROM", book, "File or postgresql://server/name")->required();
 copy->add_option("TO", to, "New file or empty database")->required();
 copy->callback([&] { run = [&] { return cli::copy(book, to); }; });
 
+auto* doctor = app.add_subcommand("doctor", "Say what this installation is made of and what stands in its way");
+doctor->add_option("BOOK", book, "Looked into as well");
+doctor->callback([&] { run = [&] { return cli::doctor(book); }; });
+
 auto* share = app.add_subcommand("share", "Make the tables and roles of a shared book in an empty database");
 share->add_option("ADDRESS", book, "postgresql://server/name")->required();
 share->callback([&] { run = [&] { return cli::share(book); }; });

@@ -40,6 +40,7 @@
 #include "app/theme/theme.h"
 #include "app/today/jobs_page.h"
 #include "app/today/today_page.h"
+#include "app/diary/diary.h"
 #include "core/memory.h"
 
 namespace fortitor {
@@ -277,6 +278,7 @@ void MainWindow::build_lost_strip(QVBoxLayout* into) {
 }
 
 void MainWindow::say(const QString& sentence) {
+  if (!sentence.isEmpty()) diary::note(sentence);
   message_->setText(sentence);
   message_->setVisible(!sentence.isEmpty());
 }

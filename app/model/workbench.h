@@ -43,6 +43,9 @@ class Workbench : public QObject, public FieldHost {
   void use_shelf(const ReferenceShelf& shelf);
   /// Puts the copy of the day beside the book, beside the window; an old copy more than seven days back goes.
   void back_up_daily();
+  /// The program ended badly the last time: says where its trace lies, and what `check` says of the book, once it is
+  /// known.
+  void check_after_crash(const QString& trace);
   /// Goes on in a new file when the book's own was deleted or replaced; what could not be written is written there.
   Outcome<Done> move_book(const QString& path);
 

@@ -67,6 +67,23 @@ void Workbench::back_up_daily() {
       });
 }
 
+void Workbench::check_after_crash(const QString& trace) {
+  say("Fortitor ended badly the last time. What was going on then lies in " + trace + "; the book is being checked.");
+  const auto found = std::make_shared<QString>();
+  tasks_.run(
+      "Checking the book", this,
+      [found, path = book_->path()](Task&) {
+        const auto reader = Book::open_read_only(path);
+        const std::vector<Damage> damage = reader ? (*reader)->verify() : std::vector<Damage>{{reader.error().message}};
+        if (!damage.empty()) *found = QString::fromStdString(damage.front().what);
+      },
+      [this, found, trace] {
+        say("Fortitor ended badly the last time (" + trace + "). " +
+            (found->isEmpty() ? QString("The book is sound.")
+                              : "The book is not sound: " + *found + ". Run fortitorctl check."));
+      });
+}
+
 Outcome<Done> Workbench::open(const QString& path, const QString& who, const Clock& clock) {
   auto book = Book::open(path.toStdString(), who.toStdString(), clock);
   if (!book) return book.error();
