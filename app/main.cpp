@@ -15,9 +15,9 @@
 
 #include "app/demo/demo_book.h"
 #include "app/demo/screenshots.h"
+#include "app/diary/diary.h"
 #include "app/frame/main_window.h"
 #include "app/theme/theme.h"
-#include "app/diary/diary.h"
 #include "core/memory.h"
 #include "core/reference/library.h"
 
@@ -117,12 +117,16 @@ int main(int argc, char** argv) {
   const auto opened = bench.open(path, qEnvironmentVariable("USER", "operator"), time);
   if (!opened) return refuse(opened.error().message);
   if (const auto who = bench.book()->setting("operator")) bench.book()->set_operator(*who);
+  std::string recipe;
   if (parser.isSet(demo) && bench.book()->jobs().empty()) {
-    QFile recipe(":/demo/tarnfell.json");
-    if (!recipe.open(QIODevice::ReadOnly)) return refuse("the demo recipe is missing from this build");
-    const auto filled = fortitor::fill_demo(*bench.book(), recipe.readAll().toStdString());
-    if (!filled) return refuse(filled.error().message);
-    bench.touch_docket();
+    QFile file(":/demo/tarnfell.json");
+    if (!file.open(QIODevice::ReadOnly)) return refuse("the demo recipe is missing from this build");
+    recipe = file.readAll().toStdString();
+    if (parser.isSet(shots)) {  // pictures are of what is there
+      const auto filled = fortitor::fill_demo(*bench.book(), recipe);
+      if (!filled) return refuse(filled.error().message);
+      recipe.clear();
+    }
   }
   fortitor::MainWindow window(&bench);
   if (!own_values) bench.say(QString::fromStdString(own_values.error().message) + " The shipped values are used.");
@@ -134,6 +138,13 @@ int main(int argc, char** argv) {
   });
   if (parser.isSet(until_shown)) window.installEventFilter(&painted);
   window.show();
+  if (!recipe.empty())
+    bench.write_beside(
+        "Filling the demo", [recipe](fortitor::Book& book) { return fortitor::fill_demo(book, recipe); },
+        [&bench, &window](const fortitor::Outcome<fortitor::Done>& came) {
+          if (!came) bench.say(QString::fromStdString(came.error().message));
+          if (window.desk_in_hand() == "today") window.show_today();
+        });
   if (!files.isEmpty()) window.take_files(files);
   if (!parser.isSet(shots)) bench.back_up_daily();
   if (!crash.isEmpty()) bench.check_after_crash(crash);

@@ -82,6 +82,8 @@ int completeness(const std::string& book, const std::string& job, bool json);
 int labels(const std::string& book, const std::string& job, const std::string& out, bool sheets);
 /// A book into another place, file or server, with the same head.
 int copy(const std::string& from, const std::string& to);
+/// A PNG of so many pixels for a file manager.
+int thumbnail(const std::string& book, const std::string& out, int size);
 /// What this installation is made of and what stands in its way; with a book, what is wrong with that. 1: something is.
 int doctor(const std::string& book);
 /// Tables and roles of a book on a server.

@@ -215,6 +215,13 @@ auto* doctor = app.add_subcommand("doctor", "Say what this installation is made 
 doctor->add_option("BOOK", book, "Looked into as well");
 doctor->callback([&] { run = [&] { return cli::doctor(book); }; });
 
+int size = 256;
+auto* thumbnail = app.add_subcommand("thumbnail", "Draw a small picture of a job book, for file managers");
+thumbnail->add_option("BOOK", book)->required();
+thumbnail->add_option("OUT", out, "FILE.png")->required();
+thumbnail->add_option("SIZE", size, "Pixels")->check(CLI::Range(16, 2048));
+thumbnail->callback([&] { run = [&] { return cli::thumbnail(book, out, size); }; });
+
 auto* share = app.add_subcommand("share", "Make the tables and roles of a shared book in an empty database");
 share->add_option("ADDRESS", book, "postgresql://server/name")->required();
 share->callback([&] { run = [&] { return cli::share(book); }; });

@@ -73,7 +73,8 @@ void gives_up(QtMsgType type, const QMessageLogContext&, const QString& message)
 }  // namespace
 
 QString folder() {
-  return QFileInfo(QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").fileName()).absolutePath();
+  return QFileInfo(QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").fileName())
+      .absolutePath();
 }
 
 void refuse_politely() {
@@ -98,7 +99,8 @@ void begin(const QString& where) {
   }
   std::array<void*, 1> once = {};
   ::backtrace(once.data(), 1);  // loads what it needs while that may be done
-  crash_file = ::open(QFile::encodeName(where + "/crash.txt").constData(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0600);
+  crash_file =
+      ::open(QFile::encodeName(where + "/crash.txt").constData(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0600);
   for (const int signal : {SIGSEGV, SIGBUS, SIGFPE, SIGILL, SIGABRT}) std::signal(signal, struck_down);
 }
 
@@ -113,7 +115,8 @@ void note(const QString& what) {
   const QString path = log_file->fileName();
   log_file->close();
   turn_over(path);
-  if (!log_file->open(QIODevice::WriteOnly | QIODevice::Append | QIODevice::Text)) delete std::exchange(log_file, nullptr);
+  if (!log_file->open(QIODevice::WriteOnly | QIODevice::Append | QIODevice::Text))
+    delete std::exchange(log_file, nullptr);
 }
 
 QString last_crash(const QString& where) {

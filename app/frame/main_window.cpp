@@ -14,6 +14,7 @@
 #include <set>
 
 #include "app/arrivals/arrivals_desk.h"
+#include "app/diary/diary.h"
 #include "app/docket/docket.h"
 #include "app/figures/figure_view.h"
 #include "app/figures/take_along.h"
@@ -21,6 +22,7 @@
 #include "app/frame/specimen_desk.h"
 #include "app/frame/task_strip.h"
 #include "app/frame/top_bar.h"
+#include "app/guide/guide_desk.h"
 #include "app/job/job_desk.h"
 #include "app/kit/kit_page.h"
 #include "app/laboratory/laboratory_desk.h"
@@ -40,7 +42,6 @@
 #include "app/theme/theme.h"
 #include "app/today/jobs_page.h"
 #include "app/today/today_page.h"
-#include "app/diary/diary.h"
 #include "core/memory.h"
 
 namespace fortitor {
@@ -96,7 +97,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
            new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
            new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
            slate_ = new SlateDesk(bench), new PracticeDesk(bench), arrivals_ = new ArrivalsDesk(bench),
-           new JobDesk(bench), new LaboratoryDesk(bench), new SharedDesk(bench)})
+           new JobDesk(bench), new LaboratoryDesk(bench), new SharedDesk(bench), new GuideDesk(bench)})
     add_desk(d);
   for (const FigureView* figure : findChildren<FigureView*>())
     connect(figure, &FigureView::said, this, &MainWindow::say);
@@ -227,6 +228,9 @@ void MainWindow::build_shortcuts() {
     if (bench_->has_specimen()) specimen_->photographs()->take_image(QApplication::clipboard()->image());
   });
   key(QKeySequence("Ctrl+Home"), [this] { show_today(); });
+  key(QKeySequence("F1"), [this] {
+    open("guide", 0, int(guide_for(desk_in_hand(), bench_->has_specimen() ? &bench_->method() : nullptr)));
+  });
   for (int i = 0; i < kStageCount; ++i)
     key(QKeySequence("Alt+" + QString::number(i + 1)), [this, i] {
       if (bench_->has_specimen()) bench_->set_stage(Stage(i));

@@ -86,6 +86,7 @@ class MainWindow : public QMainWindow {
   QWidget* build_offers();
   std::vector<Doable> found(const QString& typed, int most);
   void add_papers(const QString& typed, const QStringList& words, std::vector<Doable>& into);
+  void add_guide(const QString& typed, std::vector<Doable>& into);
   void next_units();
   void show_units();
   void ask_operator();

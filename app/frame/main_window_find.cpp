@@ -7,6 +7,7 @@
 #include "app/frame/find_box.h"
 #include "app/frame/main_window.h"
 #include "app/frame/top_bar.h"
+#include "app/guide/guide_desk.h"
 #include "app/ledger/ledger.h"
 #include "app/slate/slate_desk.h"
 #include "app/theme/parts.h"
@@ -75,6 +76,7 @@ void MainWindow::open_find() {
   all.push_back({"Open a shared book…", "on a server, with other benches", [this] { ask_shared(); }});
   if (bench_->book()->shared())
     all.push_back({"Shared book", "who is here, roles, size, last backup", [this] { open("shared"); }});
+  all.push_back({"Guide", "F1 opens the part about where you are", [this] { open("guide", 0, 0); }});
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
   if (bench_->has_specimen()) {
     all.push_back({"What holds for the series", "typed once for all pieces",
@@ -126,6 +128,20 @@ void MainWindow::add_papers(const QString& typed, const QStringList& words, std:
         {"Document " + qs(d->number), qs(d->covers + ", " + d->state), [this, id = d->job] { open("job", id); }});
 }
 
+// "How do I type a number": the parts of the guide whose headings have what was typed, questions left out.
+void MainWindow::add_guide(const QString& typed, std::vector<Doable>& into) {
+  static const QSet<QString> asks = {"how", "do", "i", "to", "the", "a", "an", "what", "is", "are", "can", "where"};
+  QStringList wanted;
+  for (const QString& word : typed.toLower().split(' ', Qt::SkipEmptyParts))
+    if (!asks.contains(word)) wanted << word;
+  if (wanted.isEmpty()) return;
+  const auto& all = guide_parts();
+  for (size_t i = 0; i < all.size(); ++i)
+    if (std::all_of(wanted.begin(), wanted.end(),
+                    [&](const QString& w) { return all[i].heading.contains(w, Qt::CaseInsensitive); }))
+      into.push_back({all[i].heading, "guide, F1", [this, part = int(i)] { open("guide", 0, part); }});
+}
+
 // Jobs and series first, as they are what many specimens share.
 std::vector<Doable> MainWindow::found(const QString& typed, int most) {
   std::vector<Doable> groups, pieces;
@@ -160,6 +176,7 @@ std::vector<Doable> MainWindow::found(const QString& typed, int most) {
         {qs(r.code), qs(r.job_code + " " + r.series_title), [this, id = r.specimen] { show_specimen(id); }});
   }
   groups.insert(groups.end(), pieces.begin(), pieces.end());
+  add_guide(plain, groups);
   // A line of the Slate is worked out while it is typed.
   if (const auto line = slate::read_line(typed.toStdString());
       line && line->calculator->id != "convert")  // the box converts units itself

@@ -43,6 +43,9 @@ class Workbench : public QObject, public FieldHost {
   void use_shelf(const ReferenceShelf& shelf);
   /// Puts the copy of the day beside the book, beside the window; an old copy more than seven days back goes.
   void back_up_daily();
+  /// Writes into the book beside the window, by a connection of its own; `then` hears what came of it.
+  void write_beside(const QString& words, const std::function<Outcome<Done>(Book&)>& work,
+                    const std::function<void(const Outcome<Done>&)>& then);
   /// The program ended badly the last time: says where its trace lies, and what `check` says of the book, once it is
   /// known.
   void check_after_crash(const QString& trace);

@@ -67,6 +67,23 @@ void Workbench::back_up_daily() {
       });
 }
 
+void Workbench::write_beside(const QString& words, const std::function<Outcome<Done>(Book&)>& work,
+                             const std::function<void(const Outcome<Done>&)>& then) {
+  const auto came = std::make_shared<Outcome<Done>>(InputError{words.toStdString() + " was stopped.", {}});
+  const auto tell = [this, came, then] {
+    catch_up();
+    emit docket_changed();
+    then(*came);
+  };
+  tasks_.run(
+      words, this,
+      [came, work, pass = book_->pass()](Task&) {
+        auto book = Book::open(pass);
+        *came = book ? work(**book) : Outcome<Done>(book.error());
+      },
+      tell, tell);
+}
+
 void Workbench::check_after_crash(const QString& trace) {
   say("Fortitor ended badly the last time. What was going on then lies in " + trace + "; the book is being checked.");
   const auto found = std::make_shared<QString>();

@@ -2,7 +2,7 @@
 _fortitorctl() {
   local current="${COMP_WORDS[COMP_CWORD]}" command="${COMP_WORDS[1]:-}"
   if [ "$COMP_CWORD" -eq 1 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report documents demands completeness labels listen plan book check backup bundle unbundle copy share doctor --help --version" -- "$current")
+    mapfile -t COMPREPLY < <(compgen -W "evaluate series spectrum convert hardness import simulate report documents demands completeness labels listen plan book check backup bundle unbundle copy share doctor thumbnail --help --version" -- "$current")
     return
   fi
   case "$command" in

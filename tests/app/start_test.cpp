@@ -30,7 +30,8 @@ class Start : public testing::Test {
     p.setProcessEnvironment(e);
     p.start(FORTITOR_PROGRAM, arguments);
     EXPECT_TRUE(p.waitForFinished(60000));
-    return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(), p.readAllStandardError()};
+    return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(),
+            p.readAllStandardError()};
   }
   QString book() const { return home_.filePath("b.fortitor"); }
   QString log() const {

@@ -1,0 +1,141 @@
+#include "app/guide/guide_desk.h"
+
+#include <QFile>
+#include <QListWidget>
+#include <QScrollBar>
+#include <QTextBlock>
+#include <QTextBrowser>
+#include <algorithm>
+#include <map>
+
+#include "app/theme/parts.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+namespace {
+
+QStringList pages() {
+  QStringList out = {"user-guide.md", "laboratory.md", "wires.md", "shared-book.md", "book-promises.md", "record-format.md"};
+  for (const Method* m : methods::all()) out << "methods/" + qs(m->id) + ".md";
+  out << "methods/fatigue-spectrum.md";
+  return out;
+}
+
+std::vector<GuidePart> read_parts() {
+  std::vector<GuidePart> out;
+  for (const QString& page : pages()) {
+    QFile file(":/guide/" + page);
+    if (!file.open(QIODevice::ReadOnly)) continue;
+    bool code = false;
+    for (const QString& line : QString::fromUtf8(file.readAll()).split('\n')) {
+      if (line.startsWith("```")) code = !code;
+      if (code || !line.startsWith('#')) continue;
+      const int level = int(line.indexOf(' '));
+      if (level == 1 || level == 2) out.push_back({page, line.mid(level + 1).remove('`').trimmed(), level});
+    }
+  }
+  return out;
+}
+
+size_t find_part(const QString& page, const QString& heading) {
+  const auto& all = guide_parts();
+  for (size_t i = 0; i < all.size(); ++i)
+    if (all[i].page == page && (heading.isEmpty() || all[i].heading == heading)) return i;
+  return 0;
+}
+
+}  // namespace
+
+const std::vector<GuidePart>& guide_parts() {
+  static const std::vector<GuidePart> all = read_parts();
+  return all;
+}
+
+size_t guide_for(const QString& desk, const Method* method) {
+  static const std::map<QString, std::pair<const char*, const char*>> about = {
+      {"today", {"user-guide.md", "First steps"}},
+      {"arrivals", {"user-guide.md", "First steps"}},
+      {"jobs", {"laboratory.md", ""}},
+      {"job", {"laboratory.md", ""}},
+      {"laboratory", {"laboratory.md", ""}},
+      {"kit", {"user-guide.md", "The Kit and benches"}},
+      {"plan", {"user-guide.md", "The plan"}},
+      {"series", {"user-guide.md", "Series"}},
+      {"common", {"user-guide.md", "What holds for a series"}},
+      {"slate", {"user-guide.md", "The Slate"}},
+      {"practice", {"user-guide.md", "Practice"}},
+      {"logbook", {"user-guide.md", "The logbook"}},
+      {"reference", {"user-guide.md", "Reference values"}},
+      {"spectrum", {"methods/fatigue-spectrum.md", ""}},
+      {"shared", {"shared-book.md", ""}}};
+  if (desk == "specimen" && method != nullptr) return find_part("methods/" + qs(method->id) + ".md", {});
+  const auto it = about.find(desk);
+  return it == about.end() ? 0 : find_part(it->second.first, it->second.second);
+}
+
+// A picture is as wide as the text, however large it was taken.
+class GuideDesk::Pages : public QTextBrowser {
+ public:
+  QVariant loadResource(int type, const QUrl& url) override {
+    QVariant out = QTextBrowser::loadResource(type, url);
+    if (type != QTextDocument::ImageResource) return out;
+    QImage picture;
+    picture.loadFromData(out.toByteArray());
+    if (picture.isNull()) return out;
+    return picture.scaledToWidth(std::clamp(viewport()->width() - 40, 300, picture.width()), Qt::SmoothTransformation);
+  }
+};
+
+GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
+  setObjectName("page");
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(12);
+  parts_ = new QListWidget;
+  parts_->setAccessibleName("Parts of the guide");
+  parts_->setFixedWidth(int(270 * theme::scale()));
+  parts_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  for (const GuidePart& p : guide_parts()) {
+    auto* item = new QListWidgetItem((p.level == 1 ? QString() : QString("    ")) + p.heading, parts_);
+    QFont font = item->font();
+    font.setBold(p.level == 1);
+    item->setFont(font);
+  }
+  row->addWidget(parts_);
+  pages_ = new Pages;
+  pages_->setAccessibleName("Page of the guide");
+  pages_->setOpenExternalLinks(false);
+  pages_->setOpenLinks(false);
+  pages_->document()->setDocumentMargin(18);
+  row->addWidget(pages_, 1);
+  connect(parts_, &QListWidget::currentRowChanged, this, [this](int at) {
+    if (at >= 0) show_part(size_t(at));
+  });
+  connect(pages_, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
+    const QString page = pages_->source().resolved(link).path().remove("/guide/");
+    if (page.endsWith(".md") && QFile::exists(":/guide/" + page)) parts_->setCurrentRow(int(find_part(page, {})));
+  });
+}
+
+void GuideDesk::open(Id, int detail) {
+  const int wanted = std::clamp(detail, 0, parts_->count() - 1);
+  if (parts_->currentRow() == wanted) return show_part(size_t(wanted));
+  parts_->setCurrentRow(wanted);
+  parts_->scrollToItem(parts_->item(wanted), QAbstractItemView::PositionAtTop);
+}
+
+void GuideDesk::show_part(size_t part) {
+  const GuidePart& p = guide_parts()[part];
+  pages_->setSource(QUrl("qrc:/guide/" + p.page), QTextDocument::MarkdownResource);
+  for (QTextBlock b = pages_->document()->begin(); b.isValid(); b = b.next()) {
+    if (b.blockFormat().headingLevel() != p.level || b.text() != p.heading) continue;
+    const QTextCursor at(b);
+    pages_->setTextCursor(at);
+    pages_->verticalScrollBar()->setValue(pages_->verticalScrollBar()->value() + pages_->cursorRect(at).top() - 12);
+    break;
+  }
+}
+
+}  // namespace fortitor
