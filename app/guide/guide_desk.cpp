@@ -144,8 +144,10 @@ void GuideDesk::open(Id, int detail) {
 
 void GuideDesk::show_part(size_t part) {
   const GuidePart& p = guide_parts()[part];
-  pages_->setSource(QUrl("qrc:/guide/" + p.page), QTextDocument::MarkdownResource);
-  loosen(*pages_->document());
+  if (const QUrl page("qrc:/guide/" + p.page); pages_->source() != page) {
+    pages_->setSource(page, QTextDocument::MarkdownResource);
+    loosen(*pages_->document());
+  }
   for (QTextBlock b = pages_->document()->begin(); b.isValid(); b = b.next()) {
     if (b.blockFormat().headingLevel() != p.level || b.text() != p.heading) continue;
     const QTextCursor at(b);
