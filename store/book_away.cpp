@@ -189,8 +189,10 @@ Outcome<Done> Book::bring_line(const std::string& kind, const QByteArray& body) 
     q.prepare("SELECT closed_at, interrupted, specimen_id FROM run WHERE id = ?");
     q.addBindValue(qlonglong(run));
     if (!q.exec() || !q.next()) return sql_error(q, "The run could not be read");
-    if (!q.value(0).toString().isEmpty()) return Done{};
     const Id specimen_id = q.value(2).toLongLong();
+    engine::let_go(db(), specimen_id);
+    held_.erase(specimen_id);
+    if (!q.value(0).toString().isEmpty()) return Done{};
     if (const auto ended = end_run(run, stopped); !ended) return ended;
     return log("run closed", stopped, specimen_id);
   }

@@ -127,7 +127,10 @@ Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& chan
     id = *run;
     return Done{};
   });
-  if (!done && journals()) return begin_aside(specimen_id, channels, source, segment);
+  if (!done && journals()) {
+    held_.insert(specimen_id);  // it is held once the server is back
+    return begin_aside(specimen_id, channels, source, segment);
+  }
   if (!done) {
     engine::let_go(db(), specimen_id);
     return done.error();

@@ -114,6 +114,15 @@ inline void outside(const std::string& path, const QString& script) {
   QSqlDatabase::removeDatabase("outside");
 }
 
+/// What `check` says of a book, a line each; empty: it is sound.
+inline std::string damage_of(const std::string& path) {
+  const auto book = Book::open_read_only(path);
+  if (!book) return book.error().message;
+  std::string out;
+  for (const Damage& d : (*book)->verify()) out += d.what + "\n";
+  return out;
+}
+
 /// Everything that a book's tables hold, as text; what cannot be read says so in its place.
 inline QByteArray content_of(const std::string& path) {
   QByteArray out;

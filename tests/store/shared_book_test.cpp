@@ -40,13 +40,6 @@ class SharedBook : public testing::Test {
     r.fields.set("specimen.id", code);
     return *b.add_specimen(*series, code, r);
   }
-  static std::string sound(const std::string& where) {
-    auto b = Book::open_read_only(where);
-    if (!b) return b.error().message;
-    std::string out;
-    for (const Damage& d : (*b)->verify()) out += d.what + "\n";
-    return out;
-  }
   QString name_;
   QTemporaryDir folder_;
 };
@@ -57,7 +50,7 @@ TEST_F(SharedBook, CopiesBothWaysEndWithTheSameHead) {
   ASSERT_TRUE(a) << a.error().message;
   const auto there = copy_book(**a, address());
   ASSERT_TRUE(there) << there.error().message;
-  EXPECT_EQ(sound(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
   {
     auto b = open();
     ASSERT_TRUE(b);
@@ -71,11 +64,11 @@ TEST_F(SharedBook, CopiesBothWaysEndWithTheSameHead) {
     ASSERT_TRUE(b->add_job("TC-099", "After the move"));
     ASSERT_TRUE(b->save_record(id, 0, *b->record(id), {"1111111", "meets", 0}, "looked at again"));
   }
-  EXPECT_EQ(sound(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
   auto b = Book::open_read_only(address());
   const auto back = copy_book(**b, file("back.fortitor"));
   ASSERT_TRUE(back) << back.error().message;
-  EXPECT_EQ(sound(file("back.fortitor")), "");
+  EXPECT_EQ(damage_of(file("back.fortitor")), "");
   auto c = Book::open_read_only(file("back.fortitor"));
   EXPECT_EQ((*c)->head().hash, (*b)->head().hash);
   EXPECT_FALSE(QFile::exists(folder_.filePath("back.fortitor.part")));
@@ -96,7 +89,7 @@ TEST_F(SharedBook, ACopyThatWasBrokenOffGoesOnOrBeginsAnew) {
   }
   const auto whole = copy_book(**a, address());
   ASSERT_TRUE(whole) << whole.error().message;
-  EXPECT_EQ(sound(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
   EXPECT_EQ(open()->head().hash, (*a)->head().hash);
 }
 
@@ -118,7 +111,7 @@ TEST_F(SharedBook, ACopyOfAnotherStateBeginsAnew) {
   auto a = Book::open_read_only(file("a.fortitor"));
   const auto whole = copy_book(**a, address());
   ASSERT_TRUE(whole) << whole.error().message;
-  EXPECT_EQ(sound(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
   EXPECT_TRUE(open()->job_by_code("TC-050"));
 }
 
@@ -144,7 +137,7 @@ TEST_F(SharedBook, ABackupIsAFile) {
   piece(*open());
   const auto made = back_up(address(), file("copies"), "2026-11-26");
   ASSERT_TRUE(made) << made.error().message;
-  EXPECT_EQ(sound(*made), "");
+  EXPECT_EQ(damage_of(*made), "");
   EXPECT_EQ(*daily_backup(address(), "2026-11-26"), "") << "its keeper's, not every window's";
 }
 
@@ -179,7 +172,7 @@ TEST_F(SharedBook, ARunWhoseBenchDiedIsMendedByTheNext) {
   ASSERT_EQ(three->notices().size(), 1u);
   EXPECT_NE(three->notices().front().find("interrupted"), std::string::npos);
   EXPECT_TRUE(two->runs(id).front().interrupted);
-  EXPECT_EQ(sound(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
 }
 
 TEST_F(SharedBook, ARunThatNeverCameIntoItsRecordIsPutThereAfterAMoment) {
@@ -240,7 +233,7 @@ TEST_F(SharedBook, TwelveBenchesWriteOneChain) {
     });
   for (std::thread& t : benches) t.join();
   EXPECT_EQ(failed, 0);
-  EXPECT_EQ(sound(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
   auto b = open();
   for (int n = 0; n < kBenches; ++n) {
     EXPECT_EQ(b->record_version(ids[size_t(n)]), 1 + kChanges);
@@ -259,7 +252,7 @@ TEST_F(SharedBook, AServerThatIsAwayIsSaidAndComesBack) {
   const auto back = b->add_job("TC-033", "When it is back");
   ASSERT_TRUE(back) << back.error().message;
   EXPECT_FALSE(b->job_by_code("TC-032"));
-  EXPECT_EQ(sound(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
 }
 
 TEST_F(SharedBook, ItsKeeperSeesWhoIsThere) {

@@ -41,13 +41,6 @@ class SharedGuard : public testing::Test {
     QSqlDatabase::removeDatabase("tries");
     return out;
   }
-  static std::string damage(const std::string& where) {
-    auto b = Book::open_read_only(where);
-    if (!b) return b.error().message;
-    std::string out;
-    for (const Damage& d : (*b)->verify()) out += d.what + "\n";
-    return out;
-  }
   QString name_;
 };
 
@@ -101,7 +94,7 @@ TEST_F(SharedGuard, RolesAreRefusedWhatIsNotTheirs) {
         "'')"}}};
   for (const auto& [role, refused] : own)
     for (const char* sql : refused) EXPECT_NE(tries(name_ + "_who_" + role, sql), "") << role << ": " << sql;
-  EXPECT_EQ(damage(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
 }
 
 TEST_F(SharedGuard, RolesDoWhatIsTheirs) {
@@ -140,7 +133,7 @@ TEST_F(SharedGuard, RolesDoWhatIsTheirs) {
   item.fields.set(item.path("id"), std::string("F-9"));
   const auto kept = (*keeps)->save_item(item, "frame F-9 added");
   ASSERT_TRUE(kept) << kept.error().message;
-  EXPECT_EQ(damage(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
 }
 
 TEST_F(SharedGuard, TheOwnerToo) {
@@ -153,7 +146,7 @@ TEST_F(SharedGuard, TheOwnerToo) {
         "'', '', '', '')",
         "INSERT INTO run_chunk VALUES (1, 99, 1, '', '')"})
     EXPECT_NE(tries("keeper", sql), "") << sql;
-  EXPECT_EQ(damage(address()), "");
+  EXPECT_EQ(damage_of(address()), "");
 }
 
 // Whoever owns the server can get past everything but the chain.
@@ -191,14 +184,14 @@ TEST_F(SharedGuard, CheckFindsWhatTheOwnerDidPastTheTriggers) {
       "ALTER TABLE job ALTER COLUMN due DROP NOT NULL",
       "ALTER TABLE record DROP CONSTRAINT record_specimen_id_fkey",
       "CREATE TABLE mine (n BIGINT)"};
-  ASSERT_EQ(damage(address()), "");
+  ASSERT_EQ(damage_of(address()), "");
   for (const char* way : ways) {
     const QString copy = name_ + "_copy";
     SharedServer::run("postgres", {"CREATE DATABASE " + copy + " TEMPLATE " + name_});
     const QString kept = std::exchange(name_, copy);
-    ASSERT_EQ(damage(address()), "");
+    ASSERT_EQ(damage_of(address()), "");
     ASSERT_EQ(tries("keeper", way, true), "") << way;
-    EXPECT_NE(damage(address()), "") << way;
+    EXPECT_NE(damage_of(address()), "") << way;
     name_ = kept;
     SharedServer::run("postgres", {"DROP DATABASE " + copy});
   }
