@@ -175,7 +175,8 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   if (it == desks_.end()) return say("There is no desk “" + name + "”.");
   Desk* desk = *it;
   waiting_ = {name, what, detail};
-  if (bench_->away() && desk != now() && !(name == "specimen" && what == bench_->specimen()))
+  const bool from_the_book = name != "guide" && name != "slate" && name != "reference";
+  if (bench_->away() && desk != now() && from_the_book && !(name == "specimen" && what == bench_->specimen()))
     return say("The server of this book does not answer: nothing else can be opened until it is back.");
   if (const QString why = desk->obstacle(what); !why.isEmpty()) return say(why);
   if (now() != desk) now()->leave();

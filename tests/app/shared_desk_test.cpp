@@ -143,6 +143,10 @@ TEST_F(SharedDeskTest, TheBenchGoesOnWhileTheServerIsAway) {
   EXPECT_GT(a.window->docket()->row_of(ids_[1]).height(), 0) << "what was read last stays shown";
   a.window->open("kit");
   EXPECT_EQ(a.window->desk_in_hand(), "specimen");
+  a.window->open("guide");
+  EXPECT_EQ(a.window->desk_in_hand(), "guide") << "what lies in no book is there";
+  a.window->show_specimen(ids_[0], int(Stage::prepare));
+  EXPECT_EQ(a.window->desk_in_hand(), "specimen");
   EXPECT_EQ(a.bench.unsaved(), 0u) << "it lies on the disk of this bench";
   SharedServer::start();
   ASSERT_TRUE(until([&] { return pill(*a.window).startsWith("●"); }));
