@@ -11,7 +11,9 @@
 #include <cstring>
 #include <map>
 
+#include "core/laboratory/entry.h"
 #include "store/book.h"
+#include "store/papers.h"
 
 namespace fortitor {
 namespace {
@@ -25,6 +27,10 @@ Outcome<Done> fill(Book& book, int jobs) {
       if (!job) return job.error();
       const auto series = book.add_series(*job, "Tension, round bar", "tension-metal");
       if (!series) return series.error();
+      lab::Entry order = lab::entry_of(lab::kJob, code);
+      order.fields.set("settings.customer", "Works of the valley " + std::to_string(j % 97));
+      order.fields.set("settings.order", "PO-" + std::to_string(70000 + j));
+      if (const auto kept = Papers(book).save(order); !kept) return kept.error();
       for (int s = 0; s < 10; ++s) {
         TestRecord r;
         r.method = "tension-metal";

@@ -1,4 +1,5 @@
 #include <unistd.h>
+#include <algorithm>
 #include <QDate>
 #include <QFontDatabase>
 #include <QGuiApplication>
@@ -6,6 +7,7 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <set>
 #include <utility>
 
 #include "cli/commands.h"
@@ -18,8 +20,39 @@
 #include "store/book_plan.h"
 #include "store/bundle.h"
 #include "store/papers.h"
+#include "store/shared.h"
 
 namespace fortitor::cli {
+bool is_book(const std::string& path) {
+  return is_shared_address(path) || path.ends_with(".fortitor");
+}
+
+Outcome<std::vector<TestRecord>> records_of_book(const std::string& path, const std::vector<std::string>& marks) {
+  const Headless headless;
+  auto book = Book::open_read_only(path, shelf());
+  if (!book) return book.error();
+  std::vector<TestRecord> out;
+  std::set<std::string> found;
+  for (const JobOutline& job : (*book)->outline())
+    for (const SeriesOutline& series : job.series)
+      for (const SpecimenRow& piece : series.specimens) {
+        bool asked = false;
+        for (const std::string& mark : {piece.code, job.job.code + "/" + piece.code})
+          if (std::find(marks.begin(), marks.end(), mark) != marks.end()) {
+            found.insert(mark);
+            asked = true;
+          }
+        if (!marks.empty() && !asked) continue;
+        auto record = (*book)->record(piece.id);
+        if (!record) return InputError{path + ": " + piece.code + ": " + record.error().message, {}};
+        if (asked || !record->run.empty()) out.push_back(std::move(*record));
+      }
+  for (const std::string& mark : marks)
+    if (!found.count(mark)) return InputError{path + ": there is no piece " + mark + ".", {}};
+  if (out.empty()) return InputError{path + ": nothing was tested yet.", {}};
+  return out;
+}
+
 int check(const std::string& book_path, const std::string& head, const std::string& certificate) {
   const Headless headless;
   auto book = Book::open_read_only(book_path, shelf());

@@ -15,8 +15,14 @@ namespace fortitor::cli {
 const ReferenceShelf& shelf();
 void use_shelf(const ReferenceShelf& own);
 
-/// Ledgers of records one after the other; with `json` one document, or an array of them when there are several.
-int evaluate(const std::vector<std::string>& records, bool json);
+/// Whether a path or an address is one of a book.
+bool is_book(const std::string& path);
+/// The newest records of the pieces of a book: those of these marks ("HB-01", or "TC-031/HB-01" where several jobs have
+/// one), or all that were tested. Errors: no book, no such piece, none tested, or a record that cannot be read.
+Outcome<std::vector<TestRecord>> records_of_book(const std::string& path, const std::vector<std::string>& marks);
+/// Ledgers of records and of the pieces of books, one after the other; with `json` one document, or an array of them
+/// when there are several.
+int evaluate(const std::vector<std::string>& paths, const std::vector<std::string>& pieces, bool json);
 struct SeriesOptions {
   std::vector<std::string> records;
   std::string key;      ///< result; the method's first when empty

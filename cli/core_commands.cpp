@@ -45,6 +45,14 @@ void print_ledger(const Evaluation& e, const Fields& settings) {
     std::printf("%s: %s: %s\n", std::string(severity_word(f.severity)).c_str(), f.code.c_str(), f.message.c_str());
 }
 
+Outcome<std::vector<TestRecord>> records_of_file(const std::string& path) {
+  auto record = load_record(path);
+  if (!record) return record.error();
+  std::vector<TestRecord> out;
+  out.push_back(std::move(*record));
+  return out;
+}
+
 }  // namespace
 
 void remark(const std::string& sentence) {
@@ -76,13 +84,13 @@ void use_shelf(const ReferenceShelf& own) {
   own_shelf() = own;
 }
 
-int evaluate(const std::vector<std::string>& paths, bool json) {
+int evaluate(const std::vector<std::string>& paths, const std::vector<std::string>& pieces, bool json) {
   // All are read before the first is printed: a batch with a bad file prints nothing.
   std::vector<TestRecord> records;
   for (const std::string& path : paths) {
-    auto record = load_record(path);
-    if (!record) return bad_input(record.error().message);
-    records.push_back(std::move(*record));
+    auto read = is_book(path) ? records_of_book(path, pieces) : records_of_file(path);
+    if (!read) return bad_input(read.error().message);
+    for (TestRecord& r : *read) records.push_back(std::move(r));
   }
   const bool many = records.size() > 1;
   if (json && many) std::printf("[");

@@ -14,12 +14,16 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   std::function<int()> run;
 
-  std::vector<std::string> records;
+  std::vector<std::string> records, marks;
   bool json = false;
   auto* evaluate = app.add_subcommand("evaluate", "Evaluate records and print their ledgers");
-  evaluate->add_option("RECORD.json", records, "Record files; their CSV lies beside them")->required();
+  evaluate
+      ->add_option("RECORD.json", records,
+                   "Record files, their CSV beside them; or a book: a file or postgresql://server/name")
+      ->required();
+  evaluate->add_option("--piece", marks, "Of a book: marking of a piece, such as HB-01 or TC-031/HB-01; else all tested");
   evaluate->add_flag("--json", json, "One JSON document instead of a table; an array for several records");
-  evaluate->callback([&] { run = [&] { return cli::evaluate(records, json); }; });
+  evaluate->callback([&] { run = [&] { return cli::evaluate(records, marks, json); }; });
 
   cli::SeriesOptions pieces;
   auto* series = app.add_subcommand("series", "Statistics of several records under one result");

@@ -10,10 +10,12 @@
 namespace fortitor {
 
 /// Why an input was refused. `message` is one sentence for a person; `choices` are readings the
-/// person may have meant when the input had more than one ("1450", "1.450").
+/// person may have meant when the input had more than one ("1450", "1.450"). `code` tells a program one cause from
+/// another where it must know (a database's own codes); empty elsewhere.
 struct InputError {
   std::string message;
   std::vector<std::string> choices;
+  std::string code = {};
 };
 
 /// Either a `T` or an InputError. Used for everything a person or a file can get wrong; exceptions

@@ -44,7 +44,7 @@ QSqlDatabase Book::db() const {
 }
 
 Outcome<Done> Book::change(const std::string& what, const std::string& detail, Id specimen,
-                           const std::function<Outcome<Done>()>& work) {
+                           const std::function<Outcome<Done>()>& work, bool to_chain) {
   if (read_only_)
     return InputError{"The book is open for reading only" + (owner_.empty() ? std::string() : ": " + owner_) + ".", {}};
   if (const auto there = still_there(); !there)
@@ -57,16 +57,18 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
   }
   if (journal_ && !bringing_in_) {
     if (away())
-      return InputError{
-          "The server of this book does not answer since " + day_here(away_at_) + "; nothing was changed.", {}};
+      return InputError{std::string("The server of this book ") +
+                            (out_of_room_ ? "has had no room for anything since " : "does not answer since ") +
+                            day_here(away_at_) + "; nothing was changed.",
+                        {}};
     if (const auto brought = bring_in(); !brought) return brought;  // first what was confirmed before
   }
   const std::lock_guard one_at_a_time(ground_->writing());
   writing_ = true;
   const auto over = qScopeGuard([this] { writing_ = false; });
   QSqlDatabase d = db();
-  if (const auto begun = engine::begin_change(d, !journal_); !begun) {
-    if (shared() && engine::lost(d)) away_at_ = clock_.utc();
+  if (const auto begun = engine::begin_change(d, !journal_, to_chain); !begun) {
+    if (shared() && engine::lost(d)) goes_away(false);
     return begun;
   }
   if (!journal_) away_at_.clear();
@@ -76,11 +78,19 @@ Outcome<Done> Book::change(const std::string& what, const std::string& detail, I
   QSqlQuery end(d);
   if (done && !end.exec("COMMIT")) done = sql_error(end, "The change could not be written; nothing was changed");
   if (!done) end.exec("ROLLBACK");
-  if (!done && shared() && engine::lost(d)) away_at_ = clock_.utc();
+  if (!done && shared()) {
+    const bool full = engine::refusal_of(done.error()) == engine::Refusal::out_of_room;
+    if (engine::lost(d) || (full && journal_)) goes_away(full);
+  }
   // Beside another name of the file nobody would look for the log: what is confirmed stands in the file itself.
   if (done && ground_->several_names()) end.exec("PRAGMA wal_checkpoint(TRUNCATE)");
   ground_->remember();
   return done;
+}
+
+void Book::goes_away(bool out_of_room) {
+  away_at_ = clock_.utc();
+  out_of_room_ = out_of_room;
 }
 
 Outcome<Done> Book::together(const std::function<Outcome<Done>()>& work) {
@@ -213,7 +223,7 @@ Outcome<Saved> Book::save_record(Id specimen_id, Id from, const TestRecord& reco
     touch("specimen", qlonglong(specimen_id));
     return write_summary(db(), specimen_id, summary);
   });
-  if (!done && journals()) return save_aside(specimen_id, from, *json, summary, what, detail);
+  if (!done && journals()) return save_aside(specimen_id, from, *json, summary, what, detail, saved.version);
   if (!done) return done.error();
   return saved;
 }

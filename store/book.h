@@ -149,6 +149,11 @@ struct ChainHead {
   std::string hash;
 };
 
+/// What the server of a shared book would not take of what was confirmed while it was away, and why.
+struct RefusedChange {
+  std::string what, who, at, why;
+};
+
 /// One damaged thing found by verify().
 struct Damage {
   std::string what;
@@ -209,6 +214,10 @@ class Book {
   std::string away_since() const;
   /// Lines of the journal that the server does not have yet.
   size_t waiting() const;
+  /// Whether it is its disk or memory that keeps the server away, not silence.
+  bool out_of_room() const { return away() && out_of_room_; }
+  /// Changes that lie in the journal of this bench for good: the server will not take them.
+  std::vector<RefusedChange> refused() const;
   /// Looks whether the server answers, without waiting for it: away() is true at the latest some seconds after it fell
   /// silent, and a book that was away goes on once it answers and brings in what waits. True when something changed.
   bool look_for_server();
@@ -226,7 +235,7 @@ class Book {
   Outcome<Done> together(const std::function<Outcome<Done>()>& work);
 
   std::vector<JobRow> jobs() const;
-  /// Every job with its series and specimens, in three queries however large the book is.
+  /// Every job with its series and specimens, in four queries however large the book is; later, what changed since.
   std::vector<JobOutline> outline() const;
   /// Specimens for which every word typed stands in their marking, series or job; at most so many.
   std::vector<FoundRow> search(const std::string& typed, int most) const;
@@ -248,6 +257,8 @@ class Book {
   Outcome<TestRecord> record(Id specimen) const;
   /// The same without the samples of its run: for what a person typed, however large the run is.
   Outcome<TestRecord> typed_record(Id specimen) const;
+  /// The same of many in a few queries; one that cannot be read is left out.
+  std::map<Id, TestRecord> typed_records(const std::vector<Id>& specimens) const;
   Id record_version(Id specimen) const;
   /// Saves a new version made from version `from` (0: from whatever is newest). `what` is the line for the logbook
   /// ("diameter 2 read 10.02 mm"). When another was faster nothing is lost: both versions stay, and it is said.
@@ -373,8 +384,9 @@ class Book {
                                                     const Clock& clock, bool read_only);
   /// The book looked at before anything is written: what is wrong with it, as a sentence.
   static Outcome<Done> look_at(const std::string& path, const BookFile& file);
+  /// `to_chain`: false for what adds no line to the logbook.
   Outcome<Done> change(const std::string& what, const std::string& detail, Id specimen,
-                       const std::function<Outcome<Done>()>& work);
+                       const std::function<Outcome<Done>()>& work, bool to_chain = true);
   Outcome<Done> log(const std::string& what, const std::string& detail, Id specimen);
   /// Names a row that the change under way writes: its line in the logbook seals it.
   void touch(const char* table, const QVariant& key);
@@ -388,23 +400,28 @@ class Book {
   /// What the journal takes in place of a server that is away, and how it comes to the server (store/book_away.cpp).
   bool journals() const;
   Outcome<Done> put_aside(const char* kind, const QByteArray& body);
+  // `tried`: the number that the server had given it when its answer failed to come; 0: none.
   Outcome<Id> begin_aside(Id specimen, const std::vector<std::string>& channels, const std::string& source,
-                          const std::string& segment);
+                          const std::string& segment, Id tried);
   Outcome<Done> append_aside(Id run, const std::vector<std::vector<double>>& columns);
   Outcome<Done> close_aside(Id run, const std::string& stopped);
   Outcome<Saved> save_aside(Id specimen, Id from, const std::string& json, const Summary& summary,
-                            const std::string& what, const std::string& detail);
+                            const std::string& what, const std::string& detail, Id tried);
   Outcome<Done> come_back();
   Outcome<Done> bring_in();
   /// The number that the server has for a run that was begun while it was away.
   Id on_server(Id run) const;
   Outcome<Done> bring_line(const std::string& kind, const QByteArray& body);
   Outcome<Id> open_again(Id run);
+  const std::vector<JobOutline>& kept_outline() const;
+  std::vector<JobOutline> read_outline() const;
+  bool catch_up(Id line) const;
   Outcome<std::string> run_hash(Id specimen, Id newest_run) const;
   Outcome<Done> load_segments(Id specimen, Id newest_run, TestRecord& record) const;
   /// A version without its samples, and the newest run it was saved with (0: none).
   Outcome<std::pair<TestRecord, Id>> version_at(Id specimen, Id version) const;
   QSqlDatabase db() const;
+  void goes_away(bool out_of_room);
 
   std::string path_, connection_, who_;
   Clock clock_;
@@ -420,7 +437,10 @@ class Book {
   std::unique_ptr<Journal> journal_;
   std::unique_ptr<Pulse> pulse_;
   std::string away_at_;       ///< since when its server does not answer; empty: it does
+  bool out_of_room_ = false;  ///< it answers, but takes nothing
   bool bringing_in_ = false;  ///< lines of the journal are on their way
+  mutable std::vector<JobOutline> outline_;  ///< as of that line of the logbook
+  mutable Id outline_line_ = 0;
   std::map<Id, Id> parts_;    ///< of runs that grow here: how many each has
   std::set<Id> held_;         ///< pieces that are at work here
   Heard heard_;

@@ -78,13 +78,14 @@ Outcome<Done> Book::put_aside(const char* kind, const QByteArray& body) {
 }
 
 Outcome<Id> Book::begin_aside(Id specimen, const std::vector<std::string>& channels, const std::string& source,
-                              const std::string& segment) {
+                              const std::string& segment, Id tried) {
   const auto number = journal_->new_run();
   if (!number) return number.error();
   const auto kept = put_aside("begin", packed([&](QDataStream& s) {
                                 s << qlonglong(*number) << qlonglong(specimen) << bytes(source) << bytes(segment)
                                   << qlonglong(channels.size());
                                 for (const std::string& c : channels) s << bytes(c);
+                                s << qlonglong(tried);
                               }));
   if (!kept) return kept.error();
   return *number;
@@ -105,11 +106,11 @@ Outcome<Done> Book::close_aside(Id run, const std::string& stopped) {
 }
 
 Outcome<Saved> Book::save_aside(Id specimen, Id from, const std::string& json, const Summary& summary,
-                                const std::string& what, const std::string& detail) {
+                                const std::string& what, const std::string& detail, Id tried) {
   const auto kept = put_aside("record", packed([&](QDataStream& s) {
                                 s << qlonglong(specimen) << qlonglong(from) << bytes(json) << bytes(summary.stages)
                                   << bytes(summary.verdict) << qlonglong(summary.open_judgements) << bytes(what)
-                                  << bytes(detail);
+                                  << bytes(detail) << qlonglong(tried);
                               }));
   if (!kept) return kept.error();
   Saved out;
@@ -153,6 +154,13 @@ Outcome<Done> Book::bring_line(const std::string& kind, const QByteArray& body) 
     const std::string source = o.words(), segment = o.words();
     std::vector<std::string> channels(size_t(o.number()));
     for (std::string& c : channels) c = o.words();
+    const Id tried = o.number();
+    QSqlQuery there(db());
+    there.prepare("SELECT 1 FROM run WHERE id = ? AND specimen_id = ?");
+    there.addBindValue(qlonglong(tried));
+    there.addBindValue(qlonglong(specimen_id));
+    if (!there.exec()) return sql_error(there, "The run could not be read");
+    if (there.next()) return journal_->is_now(number, tried);  // it arrived, only its answer did not
     const auto run = insert_run(specimen_id, channels, source, segment);
     if (!run) return run.error();
     if (const auto noted = log("run begun", source + ", kept at the bench until the server was back", specimen_id);
@@ -204,11 +212,12 @@ Outcome<Done> Book::bring_line(const std::string& kind, const QByteArray& body) 
     summary.verdict = o.words();
     summary.open_judgements = int(o.number());
     const std::string what = o.words(), detail = o.words();
-    QSqlQuery newest(db());
-    newest.prepare("SELECT json FROM record WHERE specimen_id = ? ORDER BY version DESC LIMIT 1");
-    newest.addBindValue(qlonglong(specimen_id));
-    if (!newest.exec()) return sql_error(newest, "The record could not be read");
-    if (newest.next() && str(newest.value(0).toString()) == json) return Done{};  // it arrived, only its answer did not
+    QSqlQuery there(db());
+    there.prepare("SELECT json FROM record WHERE specimen_id = ? AND version = ?");
+    there.addBindValue(qlonglong(specimen_id));
+    there.addBindValue(qlonglong(o.number()));
+    if (!there.exec()) return sql_error(there, "The record could not be read");
+    if (there.next() && str(there.value(0).toString()) == json) return Done{};  // it arrived, only its answer did not
     auto record = stored_record_from_json(json);
     if (!record) return record.error();
     const auto saved = save_record(specimen_id, from, *record, summary, what, detail);
@@ -234,13 +243,15 @@ bool Book::look_for_server() {
 
 Outcome<Done> Book::come_back() {
   if (!away()) return bring_in();
-  if (pulse_) pulse_->watch_nothing();
-  if (const auto open = engine::connect(db(), read_only_); !open) return open;
-  if (pulse_) pulse_->watch(db());
+  if (!out_of_room_ || engine::lost(db())) {
+    if (pulse_) pulse_->watch_nothing();
+    if (const auto open = engine::connect(db(), read_only_); !open) return open;
+    if (pulse_) pulse_->watch(db());
+    engine::say_who(db(), qs(who_));
+    if (heard_) listen(heard_);
+  }
   away_at_.clear();
-  engine::say_who(db(), qs(who_));
   for (Id piece : held_) engine::hold(db(), piece);
-  if (heard_) listen(heard_);
   return bring_in();
 }
 
@@ -267,10 +278,23 @@ Outcome<Done> Book::bring_in() {
     });
     who_ = who;
     clock_ = clock;
-    if (!done) return done;
-    if (const auto kept = journal_->taken(line.id); !kept) return kept;
+    // A line that will never be taken does not hold up what was confirmed after it.
+    const bool never = !done && !away() && engine::refusal_of(done.error()) == engine::Refusal::for_good;
+    if (!done && !never) return done;
+    const auto kept = never ? journal_->refuse(line.id, done.error().message) : journal_->taken(line.id);
+    if (!kept) return kept;
   }
   return Done{};
+}
+
+std::vector<RefusedChange> Book::refused() const {
+  std::vector<RefusedChange> out;
+  if (!journal_) return out;
+  for (const Journal::Refused& r : journal_->refused()) {
+    const bool run = r.kind != "record";
+    out.push_back({run ? "run, its " + r.kind : "record", r.who, r.at, r.why});
+  }
+  return out;
 }
 
 }  // namespace fortitor

@@ -35,11 +35,11 @@ agenda::ToMake to_make(const Book& book, const JobRow& job, const SeriesOutline&
   agenda::ToMake out{job.code, series.series.title, "", 0};
   const auto demand = Papers(book).demand_of(series.series.id);
   if (!demand || !*demand) return out;
-  std::vector<TestRecord> records;
-  for (const SpecimenRow& s : series.specimens)
-    if (auto r = book.typed_record(s.id)) records.push_back(std::move(*r));
+  std::vector<Id> ids;
+  for (const SpecimenRow& s : series.specimens) ids.push_back(s.id);
+  const auto records = book.typed_records(ids);
   std::vector<lab::DemandPiece> pieces;
-  for (const TestRecord& r : records) pieces.push_back({0, "", &r, nullptr});
+  for (const auto& [id, r] : records) pieces.push_back({0, "", &r, nullptr});
   for (const auto& line : lab::completeness(**demand, pieces).lines)
     if (line.row.needed && line.still_to_make() > out.pieces) {
       out.pieces = line.still_to_make();
@@ -105,15 +105,22 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
   std::stable_sort(jobs.begin(), jobs.end(), [](const JobOutline& a, const JobOutline& b) {
     return std::pair(!is_day(a.job.due), a.job.due) < std::pair(!is_day(b.job.due), b.job.due);
   });
+  std::erase_if(jobs, [](const JobOutline& job) { return job.job.code == practice::kJob; });  // no work of the day
+  std::vector<Id> open;
+  for (const JobOutline& job : jobs)
+    for (const SeriesOutline& series : job.series)
+      for (const SpecimenRow& s : series.specimens)
+        if (!s.signed_off && open.size() < most) open.push_back(s.id);
+  auto records = book.typed_records(open);
+  const std::set<Id> with_demand = Papers(book).with_demand();
   const std::vector<TimerRow> timers = book.timers();
   for (const JobOutline& job : jobs) {
-    if (job.job.code == practice::kJob) continue;  // no work of the day
     for (const SeriesOutline& series : job.series) {
-      if (auto wanted = to_make(book, job.job, series); wanted.pieces > 0) in.to_make.push_back(std::move(wanted));
+      if (with_demand.count(series.series.id) != 0)
+        if (auto wanted = to_make(book, job.job, series); wanted.pieces > 0) in.to_make.push_back(std::move(wanted));
       for (const SpecimenRow& s : series.specimens) {
-        if (s.signed_off || in.pieces.size() >= most) continue;
-        auto record = book.typed_record(s.id);
-        if (!record) continue;  // the window says so where it is opened
+        const auto record = records.find(s.id);
+        if (record == records.end()) continue;  // one that cannot be read: the window says so where it is opened
         agenda::Piece p{s.id,
                         job.job.code,
                         series.series.title,
@@ -121,7 +128,7 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
                         job.job.due,
                         s.stages,
                         methods::find(series.series.method),
-                        std::move(*record),
+                        std::move(record->second),
                         {},
                         {},
                         on_rig.count(s.id) != 0};

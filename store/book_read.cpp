@@ -1,4 +1,6 @@
+#include <QSqlRecord>
 #include <map>
+#include <set>
 
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
@@ -28,97 +30,12 @@ JobRow read_job(const QSqlQuery& q) {
   return {q.value(0).toLongLong(), column(q, 1), column(q, 2), column(q, 3)};
 }
 
-SpecimenRow read_specimen(const QSqlQuery& q) {
-  SpecimenRow s;
-  s.id = q.value(0).toLongLong();
-  s.series = q.value(1).toLongLong();
-  s.code = column(q, 2);
-  s.stages = column(q, 3);
-  s.verdict = column(q, 4);
-  s.open_judgements = q.value(5).toInt();
-  s.signed_off = q.value(6).toBool();
-  return s;
-}
-
-// Signed means: signed in the version that is the newest.
-constexpr const char* kSpecimenSelect =
-    "SELECT s.id, s.series_id, s.code, s.stages, s.verdict, s.open_judgements, EXISTS (SELECT 1 FROM signature g WHERE "
-    "g.specimen_id = s.id AND g.record_version = (SELECT MAX(version) FROM record r WHERE r.specimen_id = s.id)) FROM "
-    "specimen s ";
-// The same for all specimens at once: signatures are gathered first, not looked through for each.
-constexpr const char* kAllSpecimens =
-    "SELECT s.id, s.series_id, s.code, s.stages, s.verdict, s.open_judgements, g.version IS NOT NULL AND g.version = "
-    "(SELECT MAX(version) FROM record r WHERE r.specimen_id = s.id) FROM specimen s LEFT JOIN (SELECT specimen_id, "
-    "MAX(record_version) AS version FROM signature GROUP BY specimen_id) g ON g.specimen_id = s.id ";
-
 }  // namespace
 
 std::vector<JobRow> Book::jobs() const {
   QSqlQuery q(db());
   q.prepare("SELECT id, code, title, due FROM job ORDER BY code");
   return rows_of<JobRow>(q, read_job);
-}
-
-std::vector<JobOutline> Book::outline() const {
-  std::vector<JobOutline> out;
-  std::map<Id, size_t> job_at;
-  for (JobRow& job : jobs()) {
-    job_at[job.id] = out.size();
-    out.push_back({std::move(job), {}});
-  }
-  std::map<Id, std::pair<size_t, size_t>> series_at;
-  QSqlQuery q(db());
-  q.setForwardOnly(true);
-  if (!q.exec("SELECT id, job_id, title, method FROM series ORDER BY id")) return out;
-  while (q.next()) {
-    const auto job = job_at.find(q.value(1).toLongLong());
-    if (job == job_at.end()) continue;
-    auto& series = out[job->second].series;
-    series_at[q.value(0).toLongLong()] = {job->second, series.size()};
-    series.push_back({{q.value(0).toLongLong(), q.value(1).toLongLong(), column(q, 2), column(q, 3)}, {}});
-  }
-  if (!q.exec(QString(kAllSpecimens) + "ORDER BY s.code")) return out;
-  while (q.next())
-    if (const auto at = series_at.find(q.value(1).toLongLong()); at != series_at.end())
-      out[at->second.first].series[at->second.second].specimens.push_back(read_specimen(q));
-  if (!q.exec("SELECT id, job_id, title FROM spectrum ORDER BY id")) return out;  // a book read as it was has none
-  while (q.next())
-    if (const auto at = job_at.find(q.value(1).toLongLong()); at != job_at.end())
-      out[at->second].spectra.push_back({Id(q.value(0).toLongLong()), Id(q.value(1).toLongLong()), column(q, 2)});
-  return out;
-}
-
-std::vector<FoundRow> Book::search(const std::string& typed, int most) const {
-  // Every word must stand somewhere in specimen, series or job. The series that have it are found first: the many
-  // specimens are then only asked for their own marking and their series.
-  const QStringList words = qs(typed).split(' ', Qt::SkipEmptyParts);
-  QString where;
-  for (qsizetype i = 0; i < words.size(); ++i)
-    where += QString(i == 0 ? "WHERE" : "AND") +
-             QString(
-                 " (s.code %1 ? ESCAPE '\\' OR s.series_id IN (SELECT e.id FROM series e JOIN job j ON j.id = "
-                 "e.job_id WHERE (e.title || ' ' || j.code || ' ' || j.title) %1 ? ESCAPE '\\')) ")
-                 .arg(engine::like(db()));
-  QSqlQuery q(db());
-  q.setForwardOnly(true);
-  q.prepare(
-      "SELECT f.id, f.code, e.id, e.title, j.id, j.code, j.title FROM (SELECT s.id, s.code, s.series_id FROM "
-      "specimen s " +
-      where + "LIMIT ?) f JOIN series e ON e.id = f.series_id JOIN job j ON j.id = e.job_id");
-  for (QString w : words) {
-    for (const char* special : {"\\", "%", "_"}) w.replace(special, QString("\\") + special);
-    for (int twice = 0; twice < 2; ++twice) q.addBindValue("%" + w + "%");
-  }
-  q.addBindValue(most);
-  return rows_of<FoundRow>(q, [](const QSqlQuery& r) {
-    return FoundRow{r.value(0).toLongLong(),
-                    column(r, 1),
-                    r.value(2).toLongLong(),
-                    column(r, 3),
-                    r.value(4).toLongLong(),
-                    column(r, 5),
-                    column(r, 6)};
-  });
 }
 
 std::optional<JobRow> Book::job_by_code(const std::string& code) const {
@@ -136,21 +53,6 @@ std::vector<SeriesRow> Book::series(Id job) const {
   return rows_of<SeriesRow>(q, [](const QSqlQuery& r) {
     return SeriesRow{r.value(0).toLongLong(), r.value(1).toLongLong(), column(r, 2), column(r, 3)};
   });
-}
-
-std::vector<SpecimenRow> Book::specimens(Id series_id) const {
-  QSqlQuery q(db());
-  q.prepare(QString(kSpecimenSelect) + "WHERE s.series_id = ? ORDER BY s.code");
-  q.addBindValue(qlonglong(series_id));
-  return rows_of<SpecimenRow>(q, read_specimen);
-}
-
-std::optional<SpecimenRow> Book::specimen(Id id) const {
-  QSqlQuery q(db());
-  q.prepare(QString(kSpecimenSelect) + "WHERE s.id = ?");
-  q.addBindValue(qlonglong(id));
-  const auto found = rows_of<SpecimenRow>(q, read_specimen);
-  return found.empty() ? std::nullopt : std::optional(found.front());
 }
 
 SeriesRow Book::series_of(Id specimen_id) const {
@@ -178,6 +80,41 @@ Outcome<TestRecord> Book::typed_record(Id specimen_id) const {
   auto read = version_at(specimen_id, record_version(specimen_id));
   if (!read) return read.error();
   return std::move(read->first);
+}
+
+std::map<Id, TestRecord> Book::typed_records(const std::vector<Id>& specimens) const {
+  std::map<Id, TestRecord> out;
+  QStringList ids;
+  for (Id id : specimens) ids << QString::number(id);
+  if (ids.isEmpty()) return out;
+  const QString among = " IN (" + ids.join(',') + ")";
+  QSqlQuery q(db());
+  // What was signed is read with the usual values it was signed by, one by one.
+  std::set<Id> with_signature;
+  if (q.exec("SELECT DISTINCT specimen_id FROM signature WHERE specimen_id" + among))
+    while (q.next()) with_signature.insert(q.value(0).toLongLong());
+  std::map<QString, QString> seals;
+  const QString newest = "FROM record r WHERE r.specimen_id" + among +
+                         " AND r.version = (SELECT MAX(version) FROM record n WHERE n.specimen_id = r.specimen_id)";
+  if (q.exec("SELECT subject, sha256 FROM seal WHERE subject IN (SELECT 'record/' || r.id " + newest + ")"))
+    while (q.next()) seals[q.value(0).toString()] = q.value(1).toString();
+  if (!q.exec("SELECT r.* " + newest)) return out;
+  while (q.next()) {
+    const QSqlRecord row = q.record();
+    const Id id = row.value("specimen_id").toLongLong();
+    if (with_signature.count(id) != 0) continue;
+    const auto sealed = seals.find(seal::subject("record", row.value("id").toString()));
+    if (sealed == seals.end() || sealed->second != seal::row_hash(row)) continue;
+    auto parsed = stored_record_from_json(str(row.value("json").toString()));
+    if (!parsed) continue;
+    parsed->shelf = shelf_;
+    out.emplace(id, std::move(*parsed));
+  }
+  // Signed, or something is odd: whoever reads one alone knows what.
+  for (Id id : specimens)
+    if (out.count(id) == 0)
+      if (auto one = typed_record(id)) out.emplace(id, std::move(*one));
+  return out;
 }
 
 Outcome<TestRecord> Book::record_at(Id specimen_id, Id version) const {

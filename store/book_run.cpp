@@ -129,7 +129,7 @@ Outcome<Id> Book::begin_run(Id specimen_id, const std::vector<std::string>& chan
   });
   if (!done && journals()) {
     held_.insert(specimen_id);  // it is held once the server is back
-    return begin_aside(specimen_id, channels, source, segment);
+    return begin_aside(specimen_id, channels, source, segment, id);
   }
   if (!done) {
     engine::let_go(db(), specimen_id);
@@ -143,7 +143,8 @@ Outcome<Done> Book::append_run(Id run, const std::vector<std::vector<double>>& c
   if (columns.empty() || columns.front().empty()) return Done{};
   // Begin and close are the logbook's lines of a run. Parts of a shared book are numbered here: one whose answer was
   // lost is not written twice.
-  auto done = change("", "", 0, [&] { return insert_part(on_server(run), columns, shared() ? parts_[run] + 1 : 0); });
+  auto done = change(
+      "", "", 0, [&] { return insert_part(on_server(run), columns, shared() ? parts_[run] + 1 : 0); }, false);
   if (!done && journals()) return append_aside(run, columns);
   if (done && shared()) ++parts_[run];
   return done;

@@ -103,29 +103,30 @@ bool on_server(const QSqlDatabase& db) {
 namespace {
 
 // The chain has one end; who adds to it holds this lock ("FORT", 1).
-constexpr const char* kChainLock = "SELECT pg_advisory_xact_lock(1179603540, 1)";
+constexpr const char* kBegin = "BEGIN";
+constexpr const char* kBeginAtChain = "BEGIN; SELECT pg_advisory_xact_lock(1179603540, 1)";
 
 }  // namespace
 
-Outcome<Done> begin_change(const QSqlDatabase& db, bool connect_again) {
-  QSqlQuery begin(db);
+Outcome<Done> begin_change(const QSqlDatabase& db, bool connect_again, bool to_chain) {
+  QSqlQuery q(db);
+  const auto refused = [&] { return sql_error(q, "The change could not begin; nothing was changed"); };
   if (!on_server(db)) {
-    if (!begin.exec("BEGIN IMMEDIATE")) return sql_error(begin, "The change could not begin; nothing was changed");
+    if (!q.exec("BEGIN IMMEDIATE")) return refused();
     return Done{};
   }
-  if (!begin.exec("BEGIN")) {
-    if (!connect_again || !lost(db)) return sql_error(begin, "The change could not begin; nothing was changed");
-    // Nothing of this change is under way, and what was held is held no more.
-    if (const auto again = connect(db, false); !again)
-      return InputError{"The change could not begin; nothing was changed: " + again.error().message + ".", {}};
-    if (!begin.exec("BEGIN")) return sql_error(begin, "The change could not begin; nothing was changed");
-  }
-  if (!begin.exec(kChainLock)) {
-    const InputError why = sql_error(begin, "The change could not begin; nothing was changed");
-    begin.exec("ROLLBACK");
-    return why;
-  }
-  return Done{};
+  const char* const begin = to_chain ? kBeginAtChain : kBegin;
+  if (q.exec(begin)) return Done{};
+  const InputError why = refused();
+  q.exec("ROLLBACK");
+  if (!connect_again || !lost(db)) return why;
+  // Nothing of this change is under way, and what was held is held no more.
+  if (const auto again = connect(db, false); !again)
+    return InputError{"The change could not begin; nothing was changed: " + again.error().message + ".", {}};
+  if (q.exec(begin)) return Done{};
+  const InputError still = refused();
+  q.exec("ROLLBACK");
+  return still;
 }
 
 QString begin_reading(const QSqlDatabase& db) {
@@ -197,6 +198,16 @@ bool lost(const QSqlDatabase& db) {
   if (!on_server(db)) return false;
   QSqlQuery q(db);
   return !q.exec("SELECT 1");
+}
+
+Refusal refusal_of(const InputError& why) {
+  const QString code = qs(why.code);
+  // Disk, memory, connections; and what the files under the server did not take.
+  if (code.startsWith("53") || code == "58030") return Refusal::out_of_room;
+  // Rolled back for another's sake, not to be had now, stopped by its keeper, no right (yet), opened to read.
+  for (const char* passing : {"08", "25006", "40", "42501", "55", "57"})
+    if (code.startsWith(passing)) return Refusal::for_now;
+  return Refusal::for_good;
 }
 
 }  // namespace fortitor::engine

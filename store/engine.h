@@ -35,8 +35,9 @@ Outcome<Done> connect(QSqlDatabase db, bool read_only);
 bool on_server(const QSqlDatabase& db);
 
 /// Begins a change that no other comes into: two benches on one book wait for each other instead of failing half-way. A
-/// connection that was cut is made again first, if that is wanted: it may take seconds.
-Outcome<Done> begin_change(const QSqlDatabase& db, bool connect_again = true);
+/// connection that was cut is made again first, if that is wanted: it may take seconds. A change that adds no line to the
+/// logbook (`to_chain` false) waits for nobody on a server.
+Outcome<Done> begin_change(const QSqlDatabase& db, bool connect_again = true, bool to_chain = true);
 /// Begins reading one moment of the book, though others write on.
 QString begin_reading(const QSqlDatabase& db);
 
@@ -58,5 +59,13 @@ void say_who(const QSqlDatabase& db, const QString& who);
 std::map<qlonglong, QString> at_work(const QSqlDatabase& db);
 /// Whether a server lost this connection: nothing is known of what was asked last.
 bool lost(const QSqlDatabase& db);
+
+/// Why a change failed, by the server's code (postgresql.org/docs, error codes).
+enum class Refusal {
+  for_good,     ///< what was to be written is not taken, however often it is tried
+  for_now,      ///< another bench writes, a role lacks a right: it may be taken later
+  out_of_room,  ///< disk, memory or connections of the server are used up
+};
+Refusal refusal_of(const InputError& why);
 
 }  // namespace fortitor::engine

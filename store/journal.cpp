@@ -16,6 +16,8 @@ constexpr const char* kTables[] = {
     "PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "CREATE TABLE IF NOT EXISTS name (name TEXT NOT NULL)",
     "CREATE TABLE IF NOT EXISTS line (id INTEGER PRIMARY KEY AUTOINCREMENT, kind TEXT NOT NULL, who TEXT NOT NULL, at "
     "TEXT NOT NULL, body BLOB NOT NULL)",
+    "CREATE TABLE IF NOT EXISTS refused (id INTEGER PRIMARY KEY, kind TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT "
+    "NULL, body BLOB NOT NULL, why TEXT NOT NULL)",
     "CREATE TABLE IF NOT EXISTS run (number INTEGER PRIMARY KEY, on_server INTEGER NOT NULL)"};
 
 InputError cannot(const QSqlQuery& q) {
@@ -99,6 +101,26 @@ Outcome<Done> Journal::taken(int64_t id) {
   waiting_ = size_t(q.value(0).toLongLong());
   since_ = str(q.value(1).toString());
   return Done{};
+}
+
+Outcome<Done> Journal::refuse(int64_t id, const std::string& why) {
+  QSqlQuery q(QSqlDatabase::database(qs(connection_), false));
+  q.prepare("INSERT OR REPLACE INTO refused SELECT id, kind, who, at, body, ? FROM line WHERE id = ?");
+  q.addBindValue(text(why));
+  q.addBindValue(qlonglong(id));
+  if (!q.exec()) return cannot(q);
+  return taken(id);
+}
+
+std::vector<Journal::Refused> Journal::refused() const {
+  std::vector<Refused> out;
+  QSqlQuery q(QSqlDatabase::database(qs(connection_), false));
+  q.exec("SELECT kind, who, at, why FROM refused ORDER BY id");
+  while (q.next()) {
+    const auto words = [&](int i) { return str(q.value(i).toString()); };
+    out.push_back({words(0), words(1), words(2), words(3)});
+  }
+  return out;
 }
 
 Outcome<int64_t> Journal::new_run() {

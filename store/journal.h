@@ -35,6 +35,13 @@ class Journal {
   Outcome<std::vector<Line>> next() const;
   /// The server has everything up to a line.
   Outcome<Done> taken(int64_t id);
+  /// The server refuses that line for good: it is set aside with the reason, and holds up none behind it.
+  Outcome<Done> refuse(int64_t id, const std::string& why);
+  struct Refused {
+    std::string kind, who, at, why;
+  };
+  /// What was set aside, the oldest first.
+  std::vector<Refused> refused() const;
   size_t waiting() const { return waiting_; }
   /// When the first that waits was confirmed.
   const std::string& since() const { return since_; }

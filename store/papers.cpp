@@ -7,6 +7,7 @@
 
 #include "core/methods/method.h"
 #include "core/quantity/plain.h"
+#include "store/engine.h"
 #include "store/seal.h"
 #include "store/sql.h"
 
@@ -263,11 +264,36 @@ Outcome<std::vector<std::string>> Papers::choose(Id series, const lab::DemandShe
   return left;
 }
 
+std::set<Id> Papers::with_demand() const {
+  std::set<Id> out;
+  QSqlQuery q(book_->db());
+  q.prepare("SELECT name FROM entry WHERE kind = ? AND gone = 0");
+  q.addBindValue(text(std::string(lab::kChosen)));
+  if (!q.exec()) return out;  // a book from before there were any, opened to read
+  while (q.next()) out.insert(q.value(0).toLongLong());
+  return out;
+}
+
+std::vector<OrderRow> Papers::orders() const {
+  std::vector<OrderRow> out;
+  QStringList columns = {"name"};
+  for (const char* field : {"customer", "order", "project"})
+    columns << engine::text_in(book_->db(), "json", {"settings", field});
+  QSqlQuery q(book_->db());
+  q.prepare("SELECT " + columns.join(", ") + " FROM entry WHERE kind = ? AND gone = 0 ORDER BY name");
+  q.addBindValue(text(std::string(lab::kJob)));
+  if (!q.exec()) return out;  // a book from before there were any, opened to read
+  while (q.next()) {
+    const auto words = [&](int i) { return str(q.value(i).toString()); };
+    out.push_back({words(0), words(1), words(2), words(3)});
+  }
+  return out;
+}
+
 std::map<std::string, std::string> customers_of(const Book& book) {
   std::map<std::string, std::string> out;
-  if (const auto jobs = Papers(book).entries(lab::kJob))
-    for (const lab::Entry& e : *jobs)
-      if (const std::string customer = e.text("customer"); !customer.empty()) out[e.name] = customer;
+  for (const OrderRow& row : Papers(book).orders())
+    if (!row.customer.empty()) out[row.job] = row.customer;
   return out;
 }
 

@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <map>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -38,6 +39,11 @@ struct KeySignature {
   std::string subject;  ///< "signature/12", "document/3"
   std::string role;     ///< "tested", "released", "issued"
   std::string person, public_key, words, signature, at;
+};
+
+/// Who ordered a job, as its entry says.
+struct OrderRow {
+  std::string job, customer, order, project;
 };
 
 class Papers {
@@ -84,6 +90,11 @@ class Papers {
   Outcome<DocumentRow> issue(DocumentRow row, const Make& make, const std::string& replaced = {},
                              const std::string& reason = {});
   Outcome<Done> withdraw(const std::string& number, const std::string& reason);
+
+  /// Series that were given a demand.
+  std::set<Id> with_demand() const;
+  /// Of all jobs at once, without asking whether each entry is as it was sealed.
+  std::vector<OrderRow> orders() const;
 
   /// Photographs of a piece in the order in which they came, small; one whole.
   std::vector<PhotographRow> photographs(Id specimen) const;

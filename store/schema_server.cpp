@@ -49,7 +49,8 @@ constexpr Function kFunctions[] = {
      " OLD.segment) THEN RAISE EXCEPTION 'a closed run is never changed'; END IF; RETURN NEW; END ",
      false},
     {"part_of_open_run", "", "trigger",
-     " BEGIN IF (SELECT closed_at FROM run WHERE id = NEW.run_id) <> '' THEN"
+     // Whoever closes the run at this moment is waited for.
+     " BEGIN IF (SELECT closed_at FROM run WHERE id = NEW.run_id FOR SHARE) <> '' THEN"
      " RAISE EXCEPTION 'a closed run is never changed'; END IF; RETURN NEW; END ",
      true},
     {"part_is_told", "", "trigger",
@@ -132,20 +133,26 @@ namespace {
 
 using Column = std::tuple<QString, QString, QString, bool>;  // table, name, type, may be null
 
-std::set<Column> columns_of(const QSqlDatabase& db) {
+InputError unreadable(const QSqlQuery& q) {
+  return sql_error(q, "its tables could not be read");
+}
+
+Outcome<std::set<Column>> columns_of(const QSqlDatabase& db) {
   std::set<Column> out;
   QSqlQuery q(db);
-  q.exec(
+  if (!q.exec(
       "SELECT c.relname, a.attname, format_type(a.atttypid, a.atttypmod), NOT a.attnotnull FROM pg_attribute a JOIN "
       "pg_class c ON c.oid = a.attrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'public' AND "
-      "c.relkind IN ('r', 'v', 'm', 'p', 'f') AND a.attnum > 0 AND NOT a.attisdropped");
+      "c.relkind IN ('r', 'v', 'm', 'p', 'f') AND a.attnum > 0 AND NOT a.attisdropped"))
+    return unreadable(q);
   while (q.next())
     out.insert({q.value(0).toString(), q.value(1).toString(), q.value(2).toString(), q.value(3).toBool()});
   // What a column points to stands beside it as one more.
-  q.exec(
+  if (!q.exec(
       "SELECT c.relname, a.attname, '→ ' || r.relname FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid JOIN "
       "pg_class r ON r.oid = k.confrelid JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.conkey[1] WHERE "
-      "k.contype = 'f' AND k.convalidated AND k.connamespace = 'public'::regnamespace");
+      "k.contype = 'f' AND k.convalidated AND k.connamespace = 'public'::regnamespace"))
+    return unreadable(q);
   while (q.next()) out.insert({q.value(0).toString(), q.value(1).toString(), q.value(2).toString(), false});
   return out;
 }
@@ -186,19 +193,21 @@ InputError not_a_book(const QString& what) {
 }
 
 // Name and words of what the server runs, with who it runs as.
-std::map<QString, QString> routines_of(const QSqlDatabase& db) {
+Outcome<std::map<QString, QString>> routines_of(const QSqlDatabase& db) {
   std::map<QString, QString> out;
   QSqlQuery q(db);
-  q.exec(
+  if (!q.exec(
       "SELECT p.proname, p.prosrc || CASE WHEN p.prosecdef THEN '!' ELSE '' END FROM pg_proc p JOIN pg_namespace n ON "
-      "n.oid = p.pronamespace WHERE n.nspname = 'public'");
+      "n.oid = p.pronamespace WHERE n.nspname = 'public'"))
+    return unreadable(q);
   while (q.next()) out["the function “" + q.value(0).toString() + "”"] = q.value(1).toString();
-  q.exec(
+  if (!q.exec(
       "SELECT t.tgname, pg_get_triggerdef(t.oid) || CASE WHEN t.tgenabled = 'O' THEN '' ELSE ' (off)' END FROM "
       "pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname "
-      "= 'public' AND NOT t.tgisinternal");
+      "= 'public' AND NOT t.tgisinternal"))
+    return unreadable(q);
   while (q.next()) out["the trigger “" + q.value(0).toString() + "”"] = q.value(1).toString();
-  q.exec("SELECT rulename, definition FROM pg_rules WHERE schemaname = 'public'");
+  if (!q.exec("SELECT rulename, definition FROM pg_rules WHERE schemaname = 'public'")) return unreadable(q);
   while (q.next()) out["the rule “" + q.value(0).toString() + "”"] = q.value(1).toString();
   return out;
 }
@@ -223,18 +232,22 @@ int version_of(const QSqlDatabase& db) {
 }
 
 Outcome<Done> compare(const QSqlDatabase& db, int version) {
-  const std::set<Column> is = columns_of(db), wanted = expected_columns(version);
+  const auto read = columns_of(db);
+  if (!read) return read.error();
+  const std::set<Column> is = *read, wanted = expected_columns(version);
   const auto words = [](const Column& c) { return "the column “" + std::get<0>(c) + "." + std::get<1>(c) + "”"; };
   for (const Column& c : is)
     if (!wanted.count(c)) return not_a_book(words(c) + " does not belong there or was changed");
   for (const Column& c : wanted)
     if (!is.count(c)) return not_a_book(words(c) + " is missing");
-  const auto runs = routines_of(db), should = expected_routines();
-  for (const auto& [name, body] : runs)
+  const auto runs = routines_of(db);
+  if (!runs) return runs.error();
+  const auto should = expected_routines();
+  for (const auto& [name, body] : *runs)
     if (!should.count(name) || should.at(name) != body)
       return not_a_book(name + " does not belong there or was changed");
   for (const auto& [name, body] : should)
-    if (!runs.count(name)) return not_a_book(name + " is missing");
+    if (!runs->count(name)) return not_a_book(name + " is missing");
   return Done{};
 }
 

@@ -54,10 +54,11 @@ Outcome<QString> row_hash(const QSqlDatabase& db, const Table& table, const QStr
     if (q.lastError().isValid()) return sql_error(q, "A row of the book could not be read");
     return QString();
   }
+  if (QString(table.name) != "run") return row_hash(q.record());
   QCryptographicHash hash(QCryptographicHash::Sha256);
   const QSqlRecord row = q.record();
-  for (int i = 0; i < row.count(); ++i) add(hash, q.value(i));
-  if (QString(table.name) == "run" && !q.value("closed_at").toString().isEmpty()) {
+  for (int i = 0; i < row.count(); ++i) add(hash, row.value(i));
+  if (!q.value("closed_at").toString().isEmpty()) {
     QSqlQuery parts(db);
     parts.prepare("SELECT part, row_count, sha256 FROM run_chunk WHERE run_id = ? ORDER BY part");
     parts.addBindValue(key);
@@ -67,6 +68,12 @@ Outcome<QString> row_hash(const QSqlDatabase& db, const Table& table, const QStr
     if (parts.lastError().isValid()) return sql_error(parts, "The parts of a run could not be read");
   }
   return QString(hash.result().toHex());
+}
+
+QString row_hash(const QSqlRecord& row) {
+  QCryptographicHash hash(QCryptographicHash::Sha256);
+  for (int i = 0; i < row.count(); ++i) add(hash, row.value(i));
+  return hash.result().toHex();
 }
 
 QString written(const Seals& seals) {

@@ -3,6 +3,7 @@
 
 #include <QSqlDatabase>
 #include <QSqlQuery>
+#include <QSqlRecord>
 #include <QString>
 #include <QStringList>
 #include <array>
@@ -42,6 +43,9 @@ QString subject(const QString& table, const QString& key);
 /// SHA-256 over every column of a row with its type and length; a closed run's holds the number, the rows and the
 /// digest of each of its parts too. Empty when there is no such row.
 Outcome<QString> row_hash(const QSqlDatabase& db, const Table& table, const QString& key);
+
+/// The same of a row that was read whole, of any table but that of runs.
+QString row_hash(const QSqlRecord& row);
 
 /// "subject hash", one a line, as the logbook keeps them.
 using Seals = std::map<QString, QString>;

@@ -10,6 +10,10 @@
 
 namespace fortitor {
 
+bool is_shared_address(const std::string& path) {
+  return engine::is_address(path);
+}
+
 Outcome<std::vector<std::string>> set_up_shared(const std::string& address, const std::string& who,
                                                 const Clock& clock) {
   if (!engine::is_address(address))

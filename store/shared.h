@@ -9,6 +9,9 @@
 
 namespace fortitor {
 
+/// Whether what stands for a book is an address on a server, such as postgresql://server/name.
+bool is_shared_address(const std::string& path);
+
 /// Makes the tables of a book in an empty database, and its roles; a book that is there only gets the roles that are
 /// missing. What it did, as sentences. Errors: no such database, what lies there is no book, no right to make roles.
 Outcome<std::vector<std::string>> set_up_shared(const std::string& address, const std::string& who, const Clock& clock);

@@ -69,7 +69,8 @@ inline Outcome<Done> check_name(const std::string& name, const std::string& what
 }
 
 inline InputError sql_error(const QSqlQuery& q, const std::string& what) {
-  return {what + ": " + cause(q.lastError()) + ".", {}};
+  const QSqlError why = q.lastError();
+  return {what + ": " + cause(why) + ".", {}, str(why.nativeErrorCode())};
 }
 
 }  // namespace fortitor

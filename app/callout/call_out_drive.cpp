@@ -46,6 +46,7 @@ bool CallOutSheet::take_time() {
 // person keeps it or types what they read.
 void CallOutSheet::drive() {
   if (take_time()) return;
+  if (wired_.control) return bench_->say("The machine is real: the program only listens to it.");
   const Method& m = bench_->method();
   const standin::Bench* standin = standin::find_bench(m.standin);
   if (standin == nullptr || !standin->step_machine) return;

@@ -5,6 +5,7 @@
 #include "app/callout/call_out_panel.h"
 #include "app/callout/call_out_sheet.h"
 #include "app/theme/parts.h"
+#include "app/wires/wire_board.h"
 #include "core/record/keyed.h"
 
 namespace fortitor {
@@ -67,6 +68,11 @@ bool CallOutSheet::key(int k) {
       if (!w.stepped()) return false;
       if (now_.phase == Phase::reading || now_.phase == Phase::not_begun) typing_ = Typing::stop;
       refresh();
+      return true;
+    case Qt::Key_A:
+      if (wires_ == nullptr || wires_->items().empty()) return mark(k);
+      takes_ = !takes_;
+      show_wires();
       return true;
     case Qt::Key_C:
       if (!w.may_crack) return mark(k);

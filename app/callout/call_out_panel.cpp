@@ -55,6 +55,10 @@ CallOutPanel::CallOutPanel(QWidget* parent) : QFrame(parent) {
   unit_ = parts::label("", "calloutQuiet");
   unit_->setWordWrap(false);
   standin_ = parts::label("", "calloutQuiet");
+  wires_ = parts::label("", "calloutQuiet");
+  wires_->setTextFormat(Qt::RichText);
+  wires_->setAccessibleName("On the wires");
+  wires_->setVisible(false);
   layout->addWidget(head_);
   layout->addWidget(stop_);
   layout->addWidget(line_);
@@ -66,6 +70,7 @@ CallOutPanel::CallOutPanel(QWidget* parent) : QFrame(parent) {
   row->addWidget(entry_, 1);
   row->addWidget(unit_);
   layout->addWidget(field);
+  layout->addWidget(wires_);
   layout->addWidget(alarm_);
   layout->addWidget(standin_);
   layout->addStretch();
@@ -153,6 +158,20 @@ void CallOutPanel::show_text(const Text& t) {
   entry_->setEnabled(!t.ended);
   entry_->parentWidget()->setVisible(!t.ended);
   keys_->setVisible(!t.ended);
+}
+
+void CallOutPanel::show_wires(const QStringList& says, const QString& words, bool stands) {
+  QString text;
+  for (const QString& one : says)
+    text += (text.isEmpty() ? "" : "&nbsp;&nbsp;&nbsp; ") +
+            QString(one).replace("<b>", QString("<b style=\"color:#FFFFFF;font-family:'JetBrains Mono';font-size:%1px\">")
+                                            .arg(qRound(17 * theme::scale())));
+  text += text.isEmpty() || words.isEmpty() ? "" : "<br>";
+  text += stands ? "<b style='color:" + theme::temper(0).name() + "'>" + words + "</b>" : words;
+  wires_->setText(text);
+  wires_->setVisible(!text.isEmpty());
+  for (QPushButton* b : buttons_)
+    if (b->property("key") == "key-Space") b->setVisible(says.isEmpty());  // a real machine is not driven
 }
 
 void CallOutPanel::show_marks(const std::vector<RowMark>& marks) {
@@ -246,8 +265,12 @@ void RowTable::show_rows(const TestRecord& r, const Evaluation* e, const CallOut
         if (i >= fit.residual.size()) continue;
         line.flagged = line.flagged || fit.off[i];
         if (!std::isfinite(fit.residual[i])) continue;
+        double largest = 0;
+        for (const Row& row : rows) largest = std::max(largest, std::abs(row.number(fit.column).value_or(0)));
+        // What is left of rounding is no distance.
+        const double off = std::abs(fit.residual[i]) < 1e-9 * largest ? 0 : fit.residual[i];
         if (!line.off.isEmpty()) line.off += "  ";
-        line.off += (fit.residual[i] > 0 ? "+" : "") + qs(format_number(fit.residual[i], fit.dimension, set, 2));
+        line.off += (off > 0 ? "+" : "") + qs(format_number(off, fit.dimension, set, 2));
       }
     for (const RowValue* v : values)
       if (i < v->values.size() && std::isfinite(v->values[i]))

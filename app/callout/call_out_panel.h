@@ -22,6 +22,9 @@ class CallOutPanel : public QFrame {
     bool broken = false, unloading = false, ended = false;
   };
   void show_text(const Text& text);
+  /// What machine and gauges say on their wires, each as "FR-1 <b>2.001 kN</b>", and what becomes of it; without any
+  /// of them there is no machine on a wire.
+  void show_wires(const QStringList& says, const QString& words, bool stands);
   QLineEdit* entry() const { return entry_; }
   /// Shows the keys of these marks only.
   void show_marks(const std::vector<RowMark>& marks);
@@ -30,7 +33,7 @@ class CallOutPanel : public QFrame {
   void key_wanted(int key);
 
  private:
-  QLabel *head_, *stop_, *line_, *unit_, *alarm_, *standin_, *channels_;
+  QLabel *head_, *stop_, *line_, *unit_, *alarm_, *standin_, *channels_, *wires_;
   QLineEdit* entry_;
   QWidget* keys_;
   std::vector<QPushButton*> buttons_;

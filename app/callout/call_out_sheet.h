@@ -14,12 +14,14 @@
 #include "app/stages/reading_stage.h"
 #include "app/theme/widgets.h"
 #include "core/bench/call_out.h"
+#include "core/bench/wired_stop.h"
 #include "core/standin/step_machine.h"
 
 namespace fortitor {
 
 class RigView;
 class RowTable;
+class WireBoard;
 
 class CallOutSheet : public QWidget {
   Q_OBJECT
@@ -32,6 +34,10 @@ class CallOutSheet : public QWidget {
   void evaluated();
   /// The field in which readings are typed.
   QLineEdit* entry() const;
+  /// Machine and gauges on wires are shown beside the stop, and read at once when they stand.
+  void listen_to(WireBoard* wires);
+  /// Reads the stop from the wires. False when it does not stand, or not all of it is on wires.
+  bool take_stop();
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;
@@ -63,6 +69,10 @@ class CallOutSheet : public QWidget {
   void show_time(CallOutPanel::Text& text) const;
   /// How the result is written, piece by piece.
   void show_written();
+  // With wires (call_out_wires.cpp):
+  std::vector<Id> wired_items() const;
+  void look_at_wires();
+  void show_wires();
   // With an instrument (call_out_instrument.cpp):
   void build_instrument();
   void look_into_instrument();
@@ -81,6 +91,11 @@ class CallOutSheet : public QWidget {
   std::unique_ptr<StepMachine> machine_;
   Id machine_for_ = 0;
   QString shown_;  ///< what the stand-in shows or says
+
+  WireBoard* wires_ = nullptr;
+  WiredStop wired_;
+  std::vector<WiredValue> heard_;  ///< what `wired_` was found from
+  bool takes_ = true;              ///< a stop that stands is taken without F8, once the run has begun
 
   QTimer watch_;  ///< runs while a piece is out of the bath
   QElapsedTimer since_;

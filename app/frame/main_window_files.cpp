@@ -70,8 +70,10 @@ void MainWindow::build_wires() {
   connect(wires_, &WireBoard::said, this, &MainWindow::say);
   connect(top_, &TopBar::item_wanted, this, [this](Id item) { open("kit", item); });
   auto* f8 = new QShortcut(QKeySequence(Qt::Key_F8), this);
-  connect(f8, &QShortcut::activated, this,
-          [this] { wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget())); });
+  connect(f8, &QShortcut::activated, this, [this] {
+    if (run_stage()->isVisible() && run_stage()->call_out()->take_stop()) return;
+    wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget()));
+  });
   // A device may speak two thousand times a second; a person reads ten.
   auto* beat = new QTimer(this);
   beat->setSingleShot(true);
@@ -82,8 +84,9 @@ void MainWindow::build_wires() {
   connect(beat, &QTimer::timeout, this, [this] {
     std::vector<TopBar::Live> live;
     for (const LiveItem* i : wires_->items()) {
+      if (!i->open && !i->was_open) continue;  // what is switched off all day is no news
       QString value = i->open ? QString("…") : QString("not there");
-      if (i->open && i->last && !i->last->values.empty()) value = qs(i->last->values.back().typed);
+      if (const line::Value* v = i->leading(); i->open && v != nullptr) value = qs(v->typed);
       if (i->open && i->last && i->last->values.empty()) value = qs(line::state_word(i->last->state));
       live.push_back({qs(i->name), value, i->open && i->last && i->last->good(), i->item});
     }

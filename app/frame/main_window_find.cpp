@@ -113,15 +113,15 @@ void MainWindow::new_spectrum(Id job) {
 // Customers with their jobs, and documents by their number.
 void MainWindow::add_papers(const QString& typed, const QStringList& words, std::vector<Doable>& into) {
   const Papers papers(static_cast<const Book&>(*bench_->book()));
-  const auto jobs = papers.entries(lab::kJob);
-  for (const lab::Entry& e : jobs ? *jobs : std::vector<lab::Entry>()) {
-    const QString text = qs(e.text("customer") + " " + e.text("order") + " " + e.text("project"));
-    const bool fits = !words.isEmpty() && std::all_of(words.begin(), words.end(), [&](const QString& w) {
-      return text.contains(w, Qt::CaseInsensitive);
-    });
-    if (const auto job = bench_->book()->job_by_code(e.name); fits && job)
-      into.push_back({qs(e.text("customer")) + ": " + qs(job->code + " " + job->title), qs(e.text("order")),
+  for (const OrderRow& row : words.isEmpty() ? std::vector<OrderRow>() : papers.orders()) {
+    const QString text = qs(row.customer + " " + row.order + " " + row.project);
+    if (!std::all_of(words.begin(), words.end(),
+                     [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); }))
+      continue;
+    if (const auto job = bench_->book()->job_by_code(row.job))
+      into.push_back({qs(row.customer) + ": " + qs(job->code + " " + job->title), qs(row.order),
                       [this, id = job->id] { open("job", id); }});
+    if (into.size() > 60) break;
   }
   if (const auto d = papers.document(typed.trimmed().toStdString()))
     into.push_back(

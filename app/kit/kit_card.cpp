@@ -55,40 +55,15 @@ void KitPage::show_item(const kit::Item& item) {
 
 // What comes in on its wire, what its lines are taken for, and the format to keep.
 void KitPage::add_wire(const kit::Item& item) {
-  wire_item_ = 0;
   if (wires_ == nullptr || item.fields.text("settings.wire").empty()) return;
   card_->addSpacing(6);
   card_->addWidget(parts::label("Listen", "title"));
-  wire_state_ = parts::label("", "quiet");
-  card_->addWidget(wire_state_);
-  wire_lines_ = parts::label("", "");
-  wire_lines_->setFont(theme::numbers(12));
-  wire_lines_->setAccessibleName("Lines that came in last");
-  card_->addWidget(wire_lines_);
-  wire_keep_ = parts::button("Keep this format", "wire-keep", "primary");
-  connect(wire_keep_, &QPushButton::clicked, this, [this, id = item.id] {
+  teach_ = new TeachPanel(wires_, item.id);
+  connect(teach_, &TeachPanel::keep_wanted, this, [this, id = item.id] {
     if (may_change()) wires_->keep_format(id);
   });
-  card_->addWidget(wire_keep_);
+  card_->addWidget(teach_);
   card_->addWidget(parts::label("△  The program only listens: guard, stop and limits are the machine's.", "caution"));
-  wire_item_ = item.id;
-  show_wire();
-}
-
-void KitPage::show_wire() {
-  const LiveItem* live = wire_item_ == 0 ? nullptr : wires_->find(wire_item_);
-  if (live == nullptr || wire_state_ == nullptr) return;
-  QString state = live->open ? "Connected" : "Not connected" + (live->why.isEmpty() ? QString() : ": " + live->why);
-  if (live->format) state += ". " + qs(line::words_of(*live->format)) + (live->proposed ? ", as proposed" : "");
-  if (live->good + live->bad > 0)
-    state +=
-        QString(". %1 read").arg(live->good) + (live->bad > 0 ? QString(", %1 no reading").arg(live->bad) : QString());
-  wire_state_->setText(state + ".");
-  QStringList lines;
-  for (size_t i = live->lines.size() > 4 ? live->lines.size() - 4 : 0; i < live->lines.size(); ++i)
-    lines << qs(live->lines[i]);
-  wire_lines_->setText(lines.join("\n"));
-  wire_keep_->setVisible(live->proposed);
 }
 
 void KitPage::add_uses(const kit::Item& item) {

@@ -5,7 +5,7 @@
 #include "app/kit/kit_lives.h"
 #include "app/model/workbench.h"
 #include "app/stages/field_edit.h"
-#include "app/wires/wire_board.h"
+#include "app/wires/teach_panel.h"
 
 namespace fortitor {
 
@@ -54,7 +54,6 @@ class KitPage : public Desk, public FieldHost {
   void keep();
   Outcome<Id> keep_item(const kit::Item& item, const std::string& what);
   void add_wire(const kit::Item& item);
-  void show_wire();
   bool may_change();
   void change(kit::Item item, const QString& what, const std::function<void(kit::Item&)>& change);
   const kit::Item* find(long long id) const;
@@ -69,9 +68,7 @@ class KitPage : public Desk, public FieldHost {
   TestRecord draft_;
   FieldForm* form_ = nullptr;
   WireBoard* wires_ = nullptr;
-  QPointer<QLabel> wire_state_, wire_lines_;  ///< of the card that is shown
-  QPointer<QPushButton> wire_keep_;
-  Id wire_item_ = 0;
+  QPointer<TeachPanel> teach_;  ///< of the card that is shown
   std::vector<QPushButton*> orders_;
 };
 

@@ -24,13 +24,17 @@ QString Workbench::away_words() const {
   const QDateTime at =
       QDateTime::fromString(QString::fromStdString(book_->away_since()), Qt::ISODateWithMs).toLocalTime();
   const size_t n = book_->waiting();
-  return "away since " + at.toString(at.date() == clock().now().date() ? "HH:mm" : "yyyy-MM-dd HH:mm") +
+  return QString(book_->out_of_room() ? "no room since " : "away since ") + at.toString(at.date() == clock().now().date() ? "HH:mm" : "yyyy-MM-dd HH:mm") +
          (n == 0 ? QString() : ", " + QString::number(n) + (n == 1 ? " change waits" : " changes wait") + " here");
 }
 
 void Workbench::look_for_server() {
   const bool was = !said_away_.isEmpty();
+  const size_t refused = book_->refused().size();
   book_->look_for_server();
+  if (const auto all = book_->refused(); all.size() > refused)
+    say("The server does not take what was confirmed here: " + QString::fromStdString(all.back().what) + ": " +
+        QString::fromStdString(all.back().why) + " It lies on this machine; *Shared book* lists it.");
   const QString now = away_words();
   if (now == said_away_) return;
   said_away_ = now;
@@ -39,9 +43,9 @@ void Workbench::look_for_server() {
     say("The server answers again, and has everything that was confirmed here.");
     take_up_others();
   } else if (!was) {
-    say("The server of this book does not answer. The bench goes on: what is confirmed lies on this machine until it "
-        "is "
-        "back.");
+    say(QString(book_->out_of_room() ? "The server of this book has no room left on its disk."
+                                     : "The server of this book does not answer.") +
+        " The bench goes on: what is confirmed lies on this machine until it is back.");
   }
 }
 

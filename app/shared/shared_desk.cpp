@@ -42,6 +42,7 @@ SharedDesk::SharedDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   book_ = add_sheet("The book", whole);
   people_ = add_sheet("Who is here", whole);
   roles_ = add_sheet("Roles on the server", whole);
+  refused_ = add_sheet("Not taken by the server", whole);
   whole->addStretch();
   connect(bench, &Workbench::others_wrote, this, [this] {
     if (isVisible()) open(0, -1);
@@ -68,7 +69,7 @@ QString SharedDesk::obstacle(Id) const {
 void SharedDesk::open(Id, int) {
   const Book& book = *bench_->book();
   const auto state = shared_state(book);
-  for (QGridLayout* grid : {book_, people_, roles_}) clear_rows(grid);
+  for (QGridLayout* grid : {book_, people_, roles_, refused_}) clear_rows(grid);
   if (!state) return bench_->say(qs(state.error().message));
   const ChainHead head = book.head();
   const auto backups = book.logbook(LogQuery{.words = "backup written"}, 1);
@@ -90,6 +91,11 @@ void SharedDesk::open(Id, int) {
   if (state->roles.empty())
     add_row(roles_, {"Nobody has one yet.", "The keeper of the server gives them: GRANT …_tests TO somebody;"});
   roles_->setColumnStretch(1, 1);
+  const auto refused = book.refused();
+  for (const RefusedChange& r : refused)
+    add_row(refused_, {qs(r.what), qs(r.who), local(r.at), qs(r.why)});
+  refused_->parentWidget()->setVisible(!refused.empty());
+  refused_->setColumnStretch(3, 1);
 }
 
 }  // namespace fortitor

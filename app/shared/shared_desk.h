@@ -21,7 +21,7 @@ class SharedDesk : public Desk {
  private:
   QGridLayout* add_sheet(const QString& heading, QLayout* into);
   Workbench* bench_;
-  QGridLayout *book_, *people_, *roles_;
+  QGridLayout *book_, *people_, *roles_, *refused_;
 };
 
 }  // namespace fortitor

@@ -173,6 +173,7 @@ void RunStage::rebuild() {
 
 void RunStage::listen_to(WireBoard* wires) {
   wires_ = wires;
+  call_out_->listen_to(wires);
   // Instruments speak a thousand times a second; which of them are there, and with what format, is asked three times.
   auto* look = new QTimer(this);
   look->setSingleShot(true);

@@ -7,7 +7,10 @@
 #include <QSerialPortInfo>
 #include <QTcpServer>
 #include <QTcpSocket>
+#include <QSocketNotifier>
 #include <QTimer>
+#include <unistd.h>
+#include <cerrno>
 #include <chrono>
 
 namespace fortitor {
@@ -41,13 +44,19 @@ Wire::~Wire() {
 
 QString Wire::fault(const QString& where) {
   const bool port = QRegularExpression("^listen:\\d{1,5}$").match(where).hasMatch();
-  if (tcp().match(where).hasMatch() || port) return {};
+  if (tcp().match(where).hasMatch() || port || where == "-") return {};
   if ((where.startsWith("serial:") && where.size() > 7) || (where.startsWith("file:") && where.size() > 5)) return {};
   return "“" + where +
-         "” is no way in: write tcp:HOST:PORT, listen:PORT, serial:DEVICE@9600, serial:#SERIAL NUMBER or file:PATH.";
+         "” is no way in: write tcp:HOST:PORT, listen:PORT, serial:DEVICE@9600, serial:#SERIAL NUMBER, file:PATH or -.";
 }
 
 void Wire::begin() {
+  if (where_ == "-") {
+    piped_ = new QSocketNotifier(STDIN_FILENO, QSocketNotifier::Read, this);
+    connect(piped_, &QSocketNotifier::activated, this, &Wire::take_standard_input);
+    open_ = true;
+    return emit state(true, {});
+  }
   again_ = new QTimer(this);
   connect(again_, &QTimer::timeout, this, [this] {
     if (where_.startsWith("file:"))
@@ -137,11 +146,26 @@ void Wire::take() {
   if (device_ == nullptr) return;
   const QByteArray bytes = device_->readAll();
   if (bytes.isEmpty()) return;
+  give(bytes);
+}
+
+// Whole lines of what came.
+void Wire::give(const QByteArray& bytes) {
   const qint64 now = steady_ms();
   splitter_.put(std::string_view(bytes.constData(), size_t(bytes.size())));
   WireLines lines;
   while (auto text = splitter_.next()) lines.push_back({std::move(*text), now});
   if (!lines.empty()) emit came(lines);
+}
+
+void Wire::take_standard_input() {
+  QByteArray bytes(kBlock, Qt::Uninitialized);
+  const ssize_t n = ::read(STDIN_FILENO, bytes.data(), size_t(bytes.size()));
+  if (n > 0) return give(bytes.left(n));
+  if (n < 0 && (errno == EINTR || errno == EAGAIN)) return;
+  piped_->setEnabled(false);  // its end does not come again
+  open_ = false;
+  emit state(false, "standard input has ended");
 }
 
 void Wire::look_at_file() {
@@ -156,12 +180,7 @@ void Wire::look_at_file() {
   file.seek(at_);
   const QByteArray bytes = file.read(kBlock);
   at_ += bytes.size();
-  if (bytes.isEmpty()) return;
-  splitter_.put(std::string_view(bytes.constData(), size_t(bytes.size())));
-  WireLines lines;
-  const qint64 now = steady_ms();
-  while (auto text = splitter_.next()) lines.push_back({std::move(*text), now});
-  if (!lines.empty()) emit came(lines);
+  if (!bytes.isEmpty()) give(bytes);
 }
 
 }  // namespace fortitor

@@ -11,6 +11,7 @@
 #include "core/line/line.h"
 
 class QIODevice;
+class QSocketNotifier;
 class QTimer;
 
 namespace fortitor {
@@ -30,7 +31,7 @@ class Wire : public QObject {
 
  public:
   /// `where`: "tcp:HOST:PORT", "listen:PORT" (this machine alone), "serial:DEVICE" or "serial:DEVICE@9600",
-  /// "file:PATH".
+  /// "file:PATH", "-" (what is piped into the program; one wire alone hears it).
   explicit Wire(QString where);
   ~Wire() override;
   /// A sentence when that is no way in.
@@ -49,12 +50,15 @@ class Wire : public QObject {
   /// `who`: the device that says so; an older one than that in hand is not heard.
   void lost(const QString& why, const QIODevice* who = nullptr);
   void take();
+  void give(const QByteArray& bytes);
   void look_at_file();
+  void take_standard_input();
 
   QString where_;
   std::unique_ptr<QObject> keeper_;  ///< socket, port or server
   QIODevice* device_ = nullptr;
   QTimer* again_ = nullptr;
+  QSocketNotifier* piped_ = nullptr;
   line::Splitter splitter_;
   qint64 at_ = 0;  ///< read of the file so far
   bool open_ = false;

@@ -19,6 +19,18 @@ constexpr qint64 kFresh = 3000;     // ms: an older value is not what the instru
 
 }  // namespace
 
+const line::Value* LiveItem::leading() const {
+  if (!last || !format) return nullptr;
+  const line::Value* first = nullptr;
+  for (const line::Value& v : last->values) {
+    if (v.channel == format->time || v.channel == format->counter) continue;
+    if (first == nullptr) first = &v;
+    for (Dimension d : {Dimension::force, Dimension::torque})
+      if (!v.unit.empty() && find_unit(v.unit, d) != nullptr && find_unit(v.unit, d)->dimension == d) return &v;
+  }
+  return first;
+}
+
 WireBoard::WireBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {}
 
 WireBoard::~WireBoard() {
@@ -71,6 +83,8 @@ void WireBoard::reload() {
       const auto it = wires_.find(id);
       if (it == wires_.end()) return;
       it->second->live.open = open;
+      it->second->live.was_open = it->second->live.was_open || open;
+      if (!open) it->second->live.moved.clear();
       it->second->live.why = why;
       emit changed();
     });
@@ -99,6 +113,26 @@ std::shared_ptr<LineBox> WireBoard::box(Id item) const {
 std::vector<const LiveItem*> WireBoard::items() const {
   std::vector<const LiveItem*> out;
   for (const auto& [id, line] : wires_) out.push_back(&line->live);
+  return out;
+}
+
+std::vector<WiredValue> WireBoard::values(const std::vector<Id>& items, const Schema& schema) const {
+  constexpr double kSilence = 1;  // s: an instrument that says less often is not watched
+  std::vector<WiredValue> out;
+  const qint64 now = steady_ms();
+  for (Id id : items) {
+    const LiveItem* live = find(id);
+    if (live == nullptr || !live->format || !live->last) continue;
+    const auto channels = heard_channels(*live->format, schema, &*live->last);
+    for (const line::Value& v : live->last->values) {
+      if (v.channel == live->format->time || v.channel == live->format->counter) continue;
+      WiredValue one{live->name, {}, v, live->open && live->last->good() && now - live->last_at <= kFresh};
+      if (const auto c = channels.find(v.channel); c != channels.end()) one.channel = c->second;
+      if (const auto m = live->moved.find(v.channel); m != live->moved.end())
+        one.known = m->second.over(double(now) / 1000, kSettling, kSilence, one.low, one.high);
+      out.push_back(std::move(one));
+    }
+  }
   return out;
 }
 
@@ -131,6 +165,9 @@ void WireBoard::heard(Id id, const WireLines& lines) {
     line::Reading r = line::read(*live.format, all[i].text);
     ++(r.state == line::State::bad ? live.bad : live.good);
     if (r.state == line::State::bad) continue;
+    if (!r.good()) live.moved.clear();
+    if (r.good())
+      for (const line::Value& v : r.values) live.moved[v.channel].put(double(all[i].at) / 1000, v.value);
     live.last = std::move(r);
     live.last_at = all[i].at;
     if (!live.by_button || !live.last->good() || i + fresh < all.size()) continue;
@@ -196,6 +233,23 @@ void WireBoard::take_into(QLineEdit* field) {
   if (best == nullptr) return emit said(why);
   emit said("");
   type(field, *best, *value);
+}
+
+void WireBoard::try_format(Id id, const line::Format& format) {
+  const auto it = wires_.find(id);
+  if (it == wires_.end()) return;
+  LiveItem& live = it->second->live;
+  live.format = format;
+  live.proposed = true;
+  live.told_from = kToBeSure;  // a hand knows better than the next lines
+  live.good = live.bad = 0;
+  live.moved.clear();
+  for (const std::string& text : live.lines) {
+    line::Reading r = line::read(format, text);
+    ++(r.state == line::State::bad ? live.bad : live.good);
+    if (r.state != line::State::bad) live.last = std::move(r);
+  }
+  emit changed();
 }
 
 void WireBoard::keep_format(Id id) {

@@ -328,7 +328,8 @@ Reading read(const Format& f, std::string_view whole) {
       if (status == nullptr || !take_state(f, status->value, r)) return bad(whole, "its status says nothing known");
       if (!r.good() && r.state != State::moving) return r;
     }
-    if (pairs.size() != f.fields.size() + (f.status_key.empty() ? 0 : 1))
+    // As many as the format says; where it says nothing, those that it knows.
+    if (pairs.size() != (f.cells > 0 ? f.cells : f.fields.size() + (f.status_key.empty() ? 0 : 1)))
       return bad(whole, "it has other keys than the format");
     for (const Field& field : f.fields) {
       const Pair* p = find(field.key);

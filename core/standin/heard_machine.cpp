@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/quantity/format.h"
 
@@ -38,6 +39,7 @@ class HeardMachine : public Machine {
     status_.listened = true;
     for (const Ear& e : ears_) e.box->listen(true);
     others_.resize(ears_.size());
+    oldest_.resize(ears_.size());
     for (const MachineChannel& c : channels_) status_.extensometer = status_.extensometer || c.name == "extension";
   }
   ~HeardMachine() override {
@@ -135,9 +137,28 @@ class HeardMachine : public Machine {
       auto& queue = others_[i];
       while (queue.size() > 1 && queue[1].arrived <= s.arrived) queue.pop_front();
       if (queue.empty() || queue.front().arrived > s.arrived) continue;
+      // What a device said before it fell silent is not what it shows now.
+      const double age = s.arrived - queue.front().arrived;
+      const bool silent = age > kSilence;
+      if (silent != (silent_others_.count(i) > 0)) {
+        if (silent)
+          silent_others_.insert(i);
+        else
+          silent_others_.erase(i);
+        if (moved_ || silent)
+          status_.happened.push_back(
+              {moved_ ? run_time(s.values[0]) : 0, "gap", ears_[i].name + (silent ? " is silent" : " speaks again")});
+      }
+      if (silent) continue;
+      if (armed_) oldest_[i] = std::max(oldest_[i], age);
       for (size_t c = 1; c < channels_.size(); ++c)
         if (std::isnan(s.values[c])) s.values[c] = queue.front().values[c];
     }
+    std::string who;
+    for (size_t i : silent_others_) who += (who.empty() ? "" : ", ") + ears_[i].name;
+    if (status_.state == MachineState::running && (moved_ || !who.empty()))
+      status_.message = who.empty() ? std::string() : who + (silent_others_.size() > 1 ? " are" : " is") +
+                              " silent: what it measures is left out.";
   }
 
   bool hear(const LineBox::Line& l) {
@@ -214,6 +235,7 @@ class HeardMachine : public Machine {
     armed_ = true;
     moved_ = false;
     peak_ = 0;
+    oldest_.assign(ears_.size(), 0);
     broken_at_.reset();
     resting_since_.reset();
     status_.broken = false;
@@ -222,7 +244,13 @@ class HeardMachine : public Machine {
     status_.message = kWaits;
   }
 
+  // One clock for all: how old the values of the other devices were at most, beside those of the first.
   void end(const std::string& why) {
+    for (size_t i = 1; i < ears_.size(); ++i)
+      if (moved_ && oldest_[i] > 0)
+        status_.happened.push_back({last_ ? run_time(last_->first) : 0, "clock",
+                                    ears_[i].name + ": its values are up to " + significant(oldest_[i], 2) +
+                                        " s older than those of " + ears_.front().name});
     armed_ = false;
     before_.clear();
     status_.state = MachineState::idle;
@@ -305,6 +333,8 @@ class HeardMachine : public Machine {
   MachineStatus status_;
   MachineColumns out_;
   std::vector<std::deque<Sample>> others_;  // of the ears behind the first
+  std::vector<double> oldest_;              // s, how old a value of each was when it was taken
+  std::set<size_t> silent_others_;
   std::deque<Sample> before_;               // before the force moved
   std::deque<std::pair<double, double>> recent_;
   std::optional<std::pair<double, double>> last_;  // time and arrival of the newest sample

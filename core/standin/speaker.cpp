@@ -114,7 +114,9 @@ class Stream : public Speaker {
   std::vector<Column> columns_;
 };
 
-std::vector<Stream::Column> frame_columns(uint64_t seed) {
+// A bar that is pulled, after the frame stood still for `rest` s.
+std::vector<Stream::Column> frame_columns(uint64_t seed, double rest, double rate) {
+  const size_t still = size_t(std::max(0.0, rest) * rate);
   const TestRecord r = simulate_tension({.seed = seed});
   const Samples& s = *r.run.samples();
   std::vector<Stream::Column> out;
@@ -126,8 +128,11 @@ std::vector<Stream::Column> frame_columns(uint64_t seed) {
     if (c == nullptr) continue;
     Stream::Column column{sent, unit, decimals, {}};
     double last = 0;
+    const bool clock = name == std::string("time");
+    for (size_t i = 0; i < still; ++i) column.values.push_back(clock ? double(i) / rate : c->values.front() * factor);
+    const double before = clock ? double(still) / rate : 0;
     for (double v : c->values) {
-      if (std::isfinite(v)) last = v * factor;  // an extensometer that is off sends its last value
+      if (std::isfinite(v)) last = before + v * factor;  // an extensometer that is off sends its last value
       column.values.push_back(last);
     }
     out.push_back(std::move(column));
@@ -233,7 +238,7 @@ Outcome<std::unique_ptr<Speaker>> make_speaker(const SpeakerOptions& o) {
   if (!kind->stream)
     s = std::make_unique<Gauge>(o, kind->rate);
   else if (o.name == "frame")
-    s = std::make_unique<Stream>(o, kind->rate, frame_columns(o.seed));
+    s = std::make_unique<Stream>(o, kind->rate, frame_columns(o.seed, o.rest, kind->rate));
   else
     s = std::make_unique<Stream>(o, kind->rate, wave_columns(o, kind->rate, size_t(kind->rate) * kSeconds));
   if (!o.faults.empty()) s = std::make_unique<Faulty>(std::move(s), o);

@@ -27,6 +27,7 @@ struct SpeakerOptions {
   int form = 0;  ///< 0 or 1
   uint64_t seed = 1;
   std::set<std::string> faults = {};
+  double rest = 0;  ///< s that a frame stands still before it pulls
 };
 
 /// One device. The same options send the same lines.

@@ -6,7 +6,7 @@ _fortitorctl() {
     return
   fi
   case "$command" in
-    evaluate) mapfile -t COMPREPLY < <(compgen -W "--json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
+    evaluate) mapfile -t COMPREPLY < <(compgen -W "--piece --json --help" -- "$current"; compgen -f -X '!*.@(json|fortitor)' -- "$current") ;;
     series) mapfile -t COMPREPLY < <(compgen -W "--key --by --against --margin --interval --json --help" -- "$current"; compgen -f -X '!*.json' -- "$current") ;;
     spectrum) mapfile -t COMPREPLY < <(compgen -W "--rate --format --column --scale --sentinel --level --block --cut --gate --count --p --share --modulus --detail --m --levels --synth --length --seed --area --frequency --leave-out --study --json --help" -- "$current"; compgen -f -- "$current") ;;
     import) mapfile -t COMPREPLY < <(compgen -W "--method --json --help" -- "$current"; compgen -f -- "$current") ;;

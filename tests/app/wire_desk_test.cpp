@@ -170,6 +170,60 @@ TEST_F(WireDesk, TheCardShowsWhatComesInAndKeepsTheFormat) {
   EXPECT_FALSE(live(id).proposed);
 }
 
+TEST_F(WireDesk, APartOfALineIsPointedAtAndNamed) {
+  Instrument box;
+  const Id id = item("indicator", "SB-1", box.where());
+  ASSERT_TRUE(until([&] { return live(id).open; }));
+  for (int i = 0; i < 22; ++i)
+    box.say("ST;" + QByteArray::number(500 + i) + ";" + QByteArray::number(-150 - i) + ";7\n");
+  ASSERT_TRUE(until([&] { return live(id).good > 20; }));
+  window_->open("kit", id);
+  LineParts* parts = nullptr;
+  ASSERT_TRUE(until([&] {
+    parts = find<LineParts>("wire-parts");
+    return parts != nullptr && parts->box_of(3).isValid();
+  }));
+  const auto channels = [&] {
+    QStringList out;
+    for (const line::Field& f : live(id).format->fields) out << QString::fromStdString(f.channel + " " + f.unit);
+    return out.join(", ");
+  };
+  // The second part is the lengthwise strain, in µε.
+  QTest::mouseClick(parts, Qt::LeftButton, {}, parts->box_of(1).center());
+  auto* name = find<QComboBox>("wire-name");
+  ASSERT_NE(name, nullptr);
+  name->lineEdit()->selectAll();
+  QTest::keyClicks(name->lineEdit(), "strain_long");
+  QTest::keyClick(name->lineEdit(), Qt::Key_Return);
+  auto* unit = find<QLineEdit>("wire-unit");
+  unit->selectAll();
+  QTest::keyClicks(unit, "zz");
+  QTest::keyClick(unit, Qt::Key_Return);
+  EXPECT_TRUE(says("no unit that is known here"));
+  unit->selectAll();
+  unit->insert("µε");
+  QTest::keyClick(unit, Qt::Key_Return);
+  EXPECT_TRUE(channels().contains("strain_long µε")) << channels().toStdString();
+  // With keys: the last part means nothing.
+  parts->setFocus();
+  QTest::keyClick(parts, Qt::Key_Right);
+  QTest::keyClick(parts, Qt::Key_Right);
+  auto* use = find<QComboBox>("wire-use");
+  use->setCurrentIndex(use->findData(int(line::Use::nothing)));
+  emit use->activated(use->currentIndex());
+  EXPECT_EQ(live(id).format->fields.size(), 2u) << channels().toStdString();
+  EXPECT_EQ(live(id).bad, 0u) << "the lines that came are read by it at once";
+  box.say("ST;777;-151;7\n");
+  ASSERT_TRUE(until([&] { return live(id).last && live(id).last->find("strain_long") != nullptr &&
+                                 live(id).last->find("strain_long")->typed == "777 µε"; }));
+  window_->grab().save("/tmp/w.png");
+  click("wire-keep");
+  const auto kit = bench_.book()->kit();
+  const auto kept = line::format_from_json(kit->front().fields.text("settings.line"));
+  ASSERT_TRUE(kept);
+  EXPECT_EQ(*kept, *live(id).format);
+}
+
 TEST_F(WireDesk, AStandInOnATerminalIsHeard) {
   QProcess device;
   device.start(STANDINS, {"balance", "--pty", "--speed", "5"});
@@ -187,6 +241,72 @@ TEST_F(WireDesk, AStandInOnATerminalIsHeard) {
 TEST_F(WireDesk, AWireThatCannotBeIsSaid) {
   const Id id = item("caliper", "CAL-1", "somewhere");
   EXPECT_TRUE(live(id).why.contains("no way in")) << live(id).why.toStdString();
+}
+
+// A strip with two gauges, whose frame and strain box speak: every stop is read in one act.
+class WiredStops : public WireDesk {
+ protected:
+  void SetUp() override {
+    WireDesk::SetUp();
+    TestRecord r;
+    r.method = "poisson-gauge";
+    for (const auto& [path, text] : {std::pair("settings.step", "1 kN"),
+                                     {"settings.last_stop", "3 kN"},
+                                     {"equipment.load_cell.capacity", "20 kN"}})
+      r.fields.set(path, reading_of(parse_quantity(text, Dimension::force).value()));
+    for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
+      r.fields.set("settings.checks." + c.id, true);
+    Book& book = *bench_.book();
+    const auto series = book.add_series(book.jobs().front().id, "Gauges", "poisson-gauge");
+    piece_ = *book.add_specimen(*series, "PG-1", r);
+    frame_item_ = item("frame", "FR-1", frame_.where());
+    box_item_ = item("indicator", "SB-1", box_.where());
+    ASSERT_TRUE(until([&] { return live(frame_item_).open && live(box_item_).open; }));
+  }
+  // Both speak twenty times a second until something holds.
+  bool speak(double kn, double along, double across, const std::function<bool()>& holds) {
+    for (int i = 0; i < 400; ++i) {
+      frame_.say("force=" + QByteArray::number(kn, 'f', 3) + " kN\r\n");
+      box_.say("longitudinal=" + QByteArray::number(along, 'f', 0) + " µε; lateral=" +
+               QByteArray::number(across, 'f', 0) + " µε\r\n");
+      QTest::qWait(50);
+      if (holds()) return true;
+    }
+    return false;
+  }
+  const Rows& rows() { return bench_.record().run.rows(bench_.method().keyed_table()->id); }
+  Instrument frame_, box_;
+  Id frame_item_ = 0, box_item_ = 0;
+};
+
+TEST_F(WiredStops, AStopThatStandsIsReadInOneAct) {
+  ASSERT_TRUE(speak(0.2, 100, -30, [&] { return live(frame_item_).good > 5 && live(box_item_).good > 5; }));
+  window_->show_specimen(piece_, int(Stage::run));
+  settle();
+  ASSERT_TRUE(speak(0.2, 100, -30, [&] { return says("beyond the stop"); }));
+  // The first one, at no force, waits for a hand; what moves is not taken.
+  ASSERT_TRUE(speak(0.002, 2, -1, [&] { return says("Everything stands"); }));
+  EXPECT_TRUE(rows().empty());
+  QTest::keyClick(window_->run_stage()->call_out()->entry(), Qt::Key_F8);
+  ASSERT_TRUE(until([&] { return rows().size() == 1; })) << window_->message().toStdString();
+  EXPECT_EQ(rows()[0].cells.readings("force").front().typed, "0.002 kN");
+  EXPECT_EQ(rows()[0].cells.readings("strain_long").front().typed, "2 µε");
+  EXPECT_TRUE(rows()[0].cells.readings("strain_lat").front().source.starts_with("SB-1, ")) << "each says from whom";
+  EXPECT_TRUE(rows()[0].cells.readings("force").front().source.starts_with("FR-1, "));
+  const auto lines = bench_.book()->logbook(1);
+  EXPECT_NE(lines[0].what.find("heard from FR-1, SB-1"), std::string::npos) << lines[0].what;
+  // The second is taken by itself, once the gauges stand too.
+  int n = 0;
+  ASSERT_TRUE(speak(1.001, 500, -150, [&] { return rows().size() == 2 || ++n > 300; }));
+  ASSERT_EQ(rows().size(), 2u);
+  EXPECT_EQ(rows()[1].number("strain_long"), 500e-6);
+  // With A it waits.
+  QTest::keyClick(window_->run_stage()->call_out()->entry(), Qt::Key_A);
+  ASSERT_TRUE(speak(2.0, 1000, -300, [&] { return says("F8 takes it"); }));
+  n = 0;
+  ASSERT_TRUE(speak(2.0, 1000, -300, [&] { return says("Everything stands") && ++n > 20; }));
+  EXPECT_EQ(rows().size(), 2u);
+  EXPECT_TRUE(bench_.book()->verify().empty());
 }
 
 // A bar on a frame that is only heard: nobody presses anything between Listen and the break.

@@ -4,10 +4,12 @@
 #include <csignal>
 #include <random>
 
+#include <QDir>
 #include <QFile>
 #include <QThread>
 
 #include "store/journal.h"
+#include "store/shared.h"
 #include "tests/store/filled_book.h"
 
 namespace fortitor::shared_away_test {
@@ -27,8 +29,8 @@ class SharedAway : public testing::Test {
     }
   }
   std::string address() const { return SharedServer::one().address(name_); }
-  std::unique_ptr<Book> open(const std::string& who = "R. Vale") {
-    auto b = Book::open(address(), who);
+  std::unique_ptr<Book> open(const std::string& who = "R. Vale", const std::string& other = {}) {
+    auto b = Book::open(other.empty() ? address() : other, who);
     EXPECT_TRUE(b) << (b ? "" : b.error().message);
     if (!b) return nullptr;
     const auto kept = (*b)->keep_journal(folder_.path().toStdString());
@@ -42,6 +44,14 @@ class SharedAway : public testing::Test {
     return b.save_record(piece, 0, r, {"1000000", "none", 0}, "note " + words);
   }
   static std::vector<std::vector<double>> part(double at) { return {{at, at + 0.5}, {at * 10, at * 10 + 5}}; }
+  /// A part that no compression makes small.
+  static std::vector<std::vector<double>> noise(int n) {
+    std::mt19937_64 random(uint64_t(n) + 1);
+    std::vector<std::vector<double>> out(2, std::vector<double>(20000));
+    for (auto& column : out)
+      for (double& v : column) v = double(random() >> 11) * 0x1p-40;
+    return out;
+  }
   /// Waits until the book says so, looking as the window does.
   static bool until(Book& b, const std::function<bool()>& holds) {
     for (int i = 0; i < 600 && !holds(); ++i) {
@@ -161,68 +171,84 @@ TEST_F(SharedAway, APausedServerHoldsNobodyUp) {
   EXPECT_EQ(damage_of(address()), "");
 }
 
-// Runs and edits at two benches while the server is cut off, killed and started again at random moments.
-TEST_F(SharedAway, NothingConfirmedIsLostWhateverHappensToTheServer) {
-  const int rounds = qEnvironmentVariableIsSet("FORTITOR_SOAK") ? 500 : 12;
-  std::mt19937 random(20261126);
-  const auto below = [&](int n) { return int(random() % unsigned(n)); };
-  std::vector<std::string> said[3];           // notes confirmed, by piece, in order
-  std::vector<std::vector<double>> measured;  // times of each run, as confirmed
-  int n = 0;
-  for (int round = 0; round < rounds; ++round) {
-    const Id piece = ids_[size_t(round % 3)];
-    const auto run = book_->begin_run(piece, {"time", "force"}, "frame 1");
-    ASSERT_TRUE(run) << round << ": " << run.error().message;
-    measured.emplace_back();
-    const int harm = below(4), when = below(8);
-    for (int i = 0; i < 8; ++i) {
-      if (i == when) {
-        if (harm == 0) SharedServer::stop();
-        if (harm == 1) SharedServer::script({"--kill", SharedServer::one().folder()});
-        if (harm == 2)
-          SharedServer::run("postgres",
-                            {"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + name_ + "'"});
-      }
-      ASSERT_TRUE(book_->append_run(*run, part(round * 100 + i))) << round;
-      measured.back().insert(measured.back().end(), {double(round * 100 + i), round * 100 + i + 0.5});
-      if (below(2) == 0) {
-        const std::string words = "n" + std::to_string(++n);
-        const auto saved = note(*book_, piece, words);
-        ASSERT_TRUE(saved) << round << ": " << saved.error().message;
-        said[round % 3].push_back(words);
-      }
-    }
-    if (below(3) == 0) {  // the window ends too
-      const bool was_away = book_->away();
-      book_.reset();
-      if (harm == 0 || harm == 1) SharedServer::start();
-      book_ = open();
-      ASSERT_TRUE(book_) << was_away;
-    } else {
-      ASSERT_TRUE(book_->close_run(*run, "")) << round;
-      if (harm == 0 || harm == 1) SharedServer::start();
-    }
-    ASSERT_TRUE(until(*book_, [&] { return !book_->away() && book_->waiting() == 0; })) << round;
+TEST_F(SharedAway, AFullDiskOfTheServerHoldsNobodyUp) {
+  const auto run = book_->begin_run(ids_[0], {"time", "force"}, "frame 1");
+  ASSERT_TRUE(run);
+  ASSERT_TRUE(book_->append_run(*run, noise(0)));
+  SharedServer::fill_disk();
+  std::vector<double> times = noise(0)[0];
+  for (int i = 1; i <= 6; ++i) {
+    const auto more = noise(i);
+    const auto done = book_->append_run(*run, more);
+    EXPECT_TRUE(done) << i;
+    times.insert(times.end(), more[0].begin(), more[0].end());
   }
+  EXPECT_TRUE(book_->away());
+  EXPECT_GT(book_->waiting(), 0u);
+  const auto saved = note(*book_, ids_[0], "full");
+  ASSERT_TRUE(saved) << saved.error().message;
+  EXPECT_TRUE(saved->waits);
+  const auto refused = book_->add_job("TC-099", "Later");
+  ASSERT_FALSE(refused);
+  SharedServer::make_room();
+  ASSERT_TRUE(until(*book_, [&] { return !book_->away() && book_->waiting() == 0; }));
+  ASSERT_TRUE(book_->close_run(*run, ""));
+  EXPECT_EQ((*book_->samples(*run))->find("time")->values, times);
+  EXPECT_EQ(book_->record(ids_[0])->fields.text("specimen.note"), "full");
+  EXPECT_TRUE(book_->refused().empty());
   EXPECT_EQ(damage_of(address()), "");
-  for (int k = 0; k < 3; ++k) {
-    std::vector<std::string> kept;
-    const auto versions = book_->versions(ids_[size_t(k)]);
-    for (auto v = versions.rbegin(); v != versions.rend(); ++v) {
-      const std::string words = book_->record_at(ids_[size_t(k)], v->version)->fields.text("specimen.note");
-      if (!words.empty() && (kept.empty() || kept.back() != words)) kept.push_back(words);
-    }
-    EXPECT_EQ(kept, said[k]);
-    // Every run is there whole, in one of its forms.
-    std::vector<std::vector<double>> stored;
-    for (const RunRow& r : book_->runs(ids_[size_t(k)])) {
-      const auto samples = book_->samples(r.id);
-      ASSERT_TRUE(samples) << samples.error().message;
-      stored.push_back((*samples)->find("time")->values);
-    }
-    for (size_t i = size_t(k); i < measured.size(); i += 3)
-      EXPECT_NE(std::find(stored.begin(), stored.end(), measured[i]), stored.end()) << "run " << i;
+}
+
+TEST_F(SharedAway, WhatTheServerRefusesForGoodHoldsUpNothingBehindIt) {
+  SharedServer::stop();
+  ASSERT_TRUE(note(*book_, ids_[0], "taken"));
+  // A line of a kind that no program of this version writes, as a newer one's journal might hold.
+  const QString journal = QDir(folder_.path()).entryInfoList({"*.journal"}).front().filePath();
+  ASSERT_TRUE(note(*book_, ids_[1], "no record"));
+  ASSERT_TRUE(note(*book_, ids_[2], "behind it"));
+  book_.reset();
+  {
+    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "journal-of-test");
+    db.setDatabaseName(journal);
+    ASSERT_TRUE(db.open());
+    QSqlQuery q(db);
+    ASSERT_TRUE(q.exec("UPDATE line SET kind = 'thought' WHERE id = 2"));
+    ASSERT_EQ(q.numRowsAffected(), 1);
+    db.close();
   }
+  QSqlDatabase::removeDatabase("journal-of-test");
+  SharedServer::start();
+  book_ = open("M. Orr");
+  EXPECT_EQ(book_->waiting(), 0u);
+  EXPECT_EQ(book_->record(ids_[0])->fields.text("specimen.note"), "taken");
+  EXPECT_EQ(book_->record(ids_[1])->fields.text("specimen.note"), "");
+  EXPECT_EQ(book_->record(ids_[2])->fields.text("specimen.note"), "behind it");
+  const auto refused = book_->refused();
+  ASSERT_EQ(refused.size(), 1u);
+  EXPECT_EQ(refused[0].who, "R. Vale");
+  EXPECT_NE(refused[0].why.find("thought"), std::string::npos) << refused[0].why;
+}
+
+TEST_F(SharedAway, ARightThatIsMissingForAWhileIsWaitedFor) {
+  const QString role = name_ + "_hand";
+  ASSERT_TRUE(set_up_shared(address(), "Keeper", {}));
+  SharedServer::run("postgres", {"CREATE ROLE " + role + " LOGIN", "GRANT " + name_ + "_tests TO " + role});
+  book_.reset();
+  book_ = open("R. Vale", SharedServer::one().address(name_, role));
+  ASSERT_TRUE(book_);
+  SharedServer::stop();
+  ASSERT_TRUE(note(*book_, ids_[0], "waits"));
+  SharedServer::start();
+  SharedServer::run("postgres", {"REVOKE " + name_ + "_tests FROM " + role, "GRANT " + name_ + "_reads TO " + role});
+  for (int i = 0; i < 40 && book_->away(); ++i) {
+    book_->look_for_server();
+    QThread::msleep(50);
+  }
+  EXPECT_EQ(book_->waiting(), 1u) << "the keeper may give the right back";
+  EXPECT_TRUE(book_->refused().empty());
+  SharedServer::run("postgres", {"GRANT " + name_ + "_tests TO " + role});
+  ASSERT_TRUE(until(*book_, [&] { return !book_->away() && book_->waiting() == 0; }));
+  EXPECT_EQ(book_->record(ids_[0])->fields.text("specimen.note"), "waits");
 }
 
 }  // namespace

@@ -283,6 +283,13 @@ TEST_F(SharedBook, CommandsTakeAnAddressAsTheyTakeAPath) {
   const auto copied = ctl({"copy", from, "BOOK"});
   ASSERT_EQ(copied.first, 0) << copied.second.toStdString();
   const QByteArray head = copied.second.trimmed().split(' ').last();
+  const auto evaluated = ctl({"evaluate", "BOOK", "--json"});
+  EXPECT_EQ(evaluated.first, 0) << evaluated.second.toStdString();
+  EXPECT_EQ(evaluated.second.count("\"schema\""), 3) << "one of each piece that was tested";
+  EXPECT_EQ(evaluated, ctl({"evaluate", from, "--json"}));
+  EXPECT_EQ(ctl({"evaluate", "BOOK", "--piece", "TC-041/HB-02"}).first, 0);
+  EXPECT_EQ(ctl({"evaluate", "BOOK", "--piece", "HB-09"}).second.trimmed(),
+            "fortitorctl: " + QByteArray::fromStdString(address()) + ": there is no piece HB-09.");
   for (const QStringList& command :
        {QStringList{"check", "BOOK", "--head", head},
         {"book", "BOOK", "--list"},

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include <QByteArray>
+#include <QFile>
 #include <QCryptographicHash>
 #include <QProcess>
 #include <QSqlDatabase>
@@ -56,6 +57,7 @@ class SharedServer {
   }
   static void script(const QStringList& arguments) {
     QProcess p;
+    p.setProcessEnvironment(environment());
     p.setStandardErrorFile(QProcess::nullDevice());
     p.setStandardOutputFile(QProcess::nullDevice());  // the server keeps what it inherits
     p.start(FORTITOR_SOURCE_DIR "/scripts/shared-book", arguments);
@@ -64,11 +66,43 @@ class SharedServer {
   }
   static void start() { script({"--trial", one().folder(), "--", "-c fsync=off -c max_connections=200"}); }
   static void stop() { script({"--stop", one().folder()}); }
+#ifdef FULL_DISK
+  /// No file of the server grows any more; what that made of the server is put right when there is room again.
+  static void fill_disk() {
+    QFile sign(full_sign());
+    ASSERT_TRUE(sign.open(QIODevice::WriteOnly));
+    sign.setPermissions(QFile::Permissions(0x4444));
+  }
+  static void make_room() {
+    QFile::remove(full_sign());
+    QProcess p;
+    p.start(FORTITOR_SOURCE_DIR "/scripts/shared-book", {"--kill", one().folder()});  // it may be down already
+    p.waitForFinished(60000);
+    start();
+  }
+#endif
   SharedServer(const SharedServer&) = delete;
   SharedServer& operator=(const SharedServer&) = delete;
 
  private:
-  SharedServer() { script({"--trial", dir_.path(), "--", "-c fsync=off -c max_connections=200"}); }
+  static QString full_sign() { return one_folder() + "/no-room"; }
+  // Of the one whose constructor may still be running.
+  static QString& one_folder() {
+    static QString folder;
+    return folder;
+  }
+  static QProcessEnvironment environment() {
+    auto out = QProcessEnvironment::systemEnvironment();
+#ifdef FULL_DISK
+    out.insert("LD_PRELOAD", FULL_DISK);
+    out.insert("FULL_DISK_WHEN", full_sign());
+#endif
+    return out;
+  }
+  SharedServer() {
+    one_folder() = dir_.path();
+    script({"--trial", dir_.path(), "--", "-c fsync=off -c max_connections=200"});
+  }
   ~SharedServer() { QProcess::execute(FORTITOR_SOURCE_DIR "/scripts/shared-book", {"--stop", dir_.path()}); }
   QTemporaryDir dir_;
 };

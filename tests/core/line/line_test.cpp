@@ -6,6 +6,7 @@
 #include <cmath>
 #include <random>
 
+#include "core/line/teach.h"
 #include "core/quantity/plain.h"
 
 namespace fortitor::line::line_test {
@@ -182,6 +183,78 @@ TEST(LineFormats, AreProposedRightForTwoHundredDevices) {
       EXPECT_EQ(read(*f, s.text).state, State::bad) << seed << ": " << s.text;
     }
   }
+}
+
+// Whatever part of whatever line is pointed at: what it is said to be is what is read there from then on, in every line
+// that follows, and the other parts stay what they were.
+TEST(LineFormats, AreTaughtByPointingAtTheirParts) {
+  int taught = 0;
+  for (unsigned seed = 1; seed <= 200; ++seed) {
+    Maker maker(seed);
+    const Device d = maker.device();
+    std::vector<std::string> lines;
+    if (d.head) lines.push_back(maker.head(d));
+    std::vector<Sent> later;
+    for (int n = 0; n < 20; ++n) lines.push_back(maker.line(d, n).text);
+    for (int n = 20; n < 40; ++n) later.push_back(maker.line(d, n));
+    const auto f = propose(lines);
+    ASSERT_TRUE(f) << seed;
+    const std::string& shown = lines.back();
+    const auto pieces = pieces_of(*f, shown);
+    ASSERT_FALSE(pieces.empty()) << seed << ": " << shown;
+    size_t values = 0;
+    for (size_t i = 0; i < pieces.size(); ++i) {
+      SCOPED_TRACE(std::to_string(seed) + ": " + shown + " part " + std::to_string(i) + " " + format_to_json(*f));
+      const Piece& p = pieces[i];
+      if (p.use == Use::value || p.use == Use::clock) {
+        const size_t which = values++;
+        const auto renamed = teach(*f, shown, i, {Use::value, "told", p.use == Use::clock ? "ms" : ""});
+        ASSERT_TRUE(renamed) << renamed.error().message;
+        ++taught;
+        EXPECT_EQ(pieces_of(*renamed, shown)[i].channel, "told");
+        const auto again = format_from_json(format_to_json(*renamed));
+        ASSERT_TRUE(again && *again == *renamed);
+        for (const Sent& s : later) {
+          const Reading r = read(*renamed, s.text), was = read(*f, s.text);
+          ASSERT_EQ(r.state, was.state) << s.text << " " << r.why;
+          if (!r.good()) continue;
+          ASSERT_NE(r.find("told"), nullptr) << s.text;
+          EXPECT_NEAR(r.find("told")->value, s.values[which], 1e-9) << s.text;
+          for (const Value& v : was.values)
+            EXPECT_TRUE(v.channel == p.channel || r.find(v.channel)->typed == v.typed);
+        }
+        // Left out, the others are read as before and it is not.
+        const auto without = teach(*f, shown, i, {Use::nothing, "", ""});
+        ASSERT_TRUE(without);
+        EXPECT_EQ(without->fields.size() + 1, f->fields.size());
+        for (const Sent& s : later) {
+          const Reading r = read(*without, s.text), was = read(*f, s.text);
+          ASSERT_EQ(r.state, was.state) << s.text << " " << r.why;
+          if (!r.good()) continue;
+          for (const Value& v : was.values)
+            EXPECT_EQ(r.find(v.channel) == nullptr, v.channel == p.channel) << s.text;
+        }
+        // And told again, it is there again.
+        const auto back = teach(*without, shown, i, {Use::value, "back", "N"});
+        ASSERT_TRUE(back) << back.error().message;
+        for (const Sent& s : later)
+          if (const Reading r = read(*back, s.text); r.good()) {
+            EXPECT_NEAR(r.find("back")->value, s.values[which], 1e-9);
+          }
+        if (f->fields.size() > 1) {
+          EXPECT_FALSE(teach(*f, shown, i, {Use::value, f->fields[which == 0 ? 1 : 0].channel, ""}));
+        }
+        EXPECT_FALSE(teach(*f, shown, i, {Use::value, "told", "zz"}));
+        EXPECT_FALSE(teach(*f, shown, i, {Use::value, "", ""}));
+        EXPECT_FALSE(teach(*f, shown, i, {Use::status, "", ""}));
+      } else if (!p.number) {
+        EXPECT_FALSE(teach(*f, shown, i, {Use::value, "told", "mm"})) << "a word is no number";
+      }
+    }
+    EXPECT_EQ(values, f->fields.size()) << seed << ": every value can be pointed at: " << shown;
+    EXPECT_FALSE(teach(*f, shown, pieces.size(), {Use::value, "told", ""}));
+  }
+  EXPECT_GT(taught, 300);
 }
 
 TEST(LineFormats, HalfLinesAndGarbageAreCountedNeverGuessed) {
