@@ -115,7 +115,8 @@ int run(const std::string& address, int seconds) {
     if (!book) return std::fprintf(stderr, "%s\n", book.error().message.c_str()), 2;
     const double first = now();
     const size_t count = (*book)->outline().size();
-    std::printf("%-44s %8.1f ms (%zu jobs)\n", "jobs, series and specimens, the first time", (now() - first) * 1000, count);
+    std::printf("%-44s %8.1f ms (%zu jobs)\n", "jobs, series and specimens, the first time", (now() - first) * 1000,
+                count);
     timed("jobs, series and specimens, again", [&] { return (*book)->outline(); });
     timed("the plan of the day", [&] { return agenda_input(**book, "2026-11-26", "2026-11-26T10:00"); });
     timed("find “spare 777”", [&] { return (*book)->search("spare 777", 60); });

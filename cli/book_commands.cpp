@@ -1,8 +1,8 @@
 #include <unistd.h>
-#include <algorithm>
 #include <QDate>
 #include <QFontDatabase>
 #include <QGuiApplication>
+#include <algorithm>
 #include <cstdio>
 #include <filesystem>
 #include <functional>

@@ -21,7 +21,8 @@ int main(int argc, char** argv) {
       ->add_option("RECORD.json", records,
                    "Record files, their CSV beside them; or a book: a file or postgresql://server/name")
       ->required();
-  evaluate->add_option("--piece", marks, "Of a book: marking of a piece, such as HB-01 or TC-031/HB-01; else all tested");
+  evaluate->add_option("--piece", marks,
+                       "Of a book: marking of a piece, such as HB-01 or TC-031/HB-01; else all tested");
   evaluate->add_flag("--json", json, "One JSON document instead of a table; an array for several records");
   evaluate->callback([&] { run = [&] { return cli::evaluate(records, marks, json); }; });
 

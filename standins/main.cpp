@@ -111,7 +111,8 @@ int main(int argc, char** argv) {
   app.add_option("--form", options.form, "In which of its two forms it speaks")->check(CLI::Range(0, 1));
   app.add_option("--seed", options.seed, "The same seed sends the same lines");
   app.add_option("--speed", speed, "So many times as fast")->check(CLI::Range(0.01, 10000.0));
-  app.add_option("--rest", options.rest, "Seconds that a frame stands still before it pulls")->check(CLI::Range(0, 3600));
+  app.add_option("--rest", options.rest, "Seconds that a frame stands still before it pulls")
+      ->check(CLI::Range(0, 3600));
   app.add_option("--fault", faults, "Something that goes wrong, such as half-lines; may be repeated");
   try {
     app.parse(argc, argv);

@@ -436,13 +436,13 @@ class Book {
   std::string owner_;    ///< who writes, when this one reads
   std::unique_ptr<Journal> journal_;
   std::unique_ptr<Pulse> pulse_;
-  std::string away_at_;       ///< since when its server does not answer; empty: it does
-  bool out_of_room_ = false;  ///< it answers, but takes nothing
-  bool bringing_in_ = false;  ///< lines of the journal are on their way
+  std::string away_at_;                      ///< since when its server does not answer; empty: it does
+  bool out_of_room_ = false;                 ///< it answers, but takes nothing
+  bool bringing_in_ = false;                 ///< lines of the journal are on their way
   mutable std::vector<JobOutline> outline_;  ///< as of that line of the logbook
   mutable Id outline_line_ = 0;
-  std::map<Id, Id> parts_;    ///< of runs that grow here: how many each has
-  std::set<Id> held_;         ///< pieces that are at work here
+  std::map<Id, Id> parts_;  ///< of runs that grow here: how many each has
+  std::set<Id> held_;       ///< pieces that are at work here
   Heard heard_;
   std::shared_ptr<QObject> listener_;  ///< lives with the book: calls come to it
 };

@@ -175,8 +175,7 @@ std::vector<FoundRow> Book::search(const std::string& typed, int most) const {
         const auto has = [&](const QString& word) { return code.contains(word, Qt::CaseInsensitive); };
         if (!std::all_of(left.begin(), left.end(), has)) continue;
         if (out.size() >= size_t(std::max(0, most))) return out;
-        out.push_back(
-            {s.id, s.code, series.series.id, series.series.title, job.job.id, job.job.code, job.job.title});
+        out.push_back({s.id, s.code, series.series.id, series.series.title, job.job.id, job.job.code, job.job.title});
       }
     }
   return out;

@@ -35,8 +35,8 @@ Outcome<Done> connect(QSqlDatabase db, bool read_only);
 bool on_server(const QSqlDatabase& db);
 
 /// Begins a change that no other comes into: two benches on one book wait for each other instead of failing half-way. A
-/// connection that was cut is made again first, if that is wanted: it may take seconds. A change that adds no line to the
-/// logbook (`to_chain` false) waits for nobody on a server.
+/// connection that was cut is made again first, if that is wanted: it may take seconds. A change that adds no line to
+/// the logbook (`to_chain` false) waits for nobody on a server.
 Outcome<Done> begin_change(const QSqlDatabase& db, bool connect_again = true, bool to_chain = true);
 /// Begins reading one moment of the book, though others write on.
 QString begin_reading(const QSqlDatabase& db);

@@ -13,7 +13,9 @@ namespace fortitor {
 namespace {
 
 constexpr const char* kTables[] = {
-    "PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "CREATE TABLE IF NOT EXISTS name (name TEXT NOT NULL)",
+    "PRAGMA journal_mode = WAL",
+    "PRAGMA synchronous = FULL",
+    "CREATE TABLE IF NOT EXISTS name (name TEXT NOT NULL)",
     "CREATE TABLE IF NOT EXISTS line (id INTEGER PRIMARY KEY AUTOINCREMENT, kind TEXT NOT NULL, who TEXT NOT NULL, at "
     "TEXT NOT NULL, body BLOB NOT NULL)",
     "CREATE TABLE IF NOT EXISTS refused (id INTEGER PRIMARY KEY, kind TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT "

@@ -78,8 +78,10 @@ void Pulse::ask() {
     QSqlDatabase db = QSqlDatabase::addDatabase("QPSQL", name);
     if (target) engine::aim(db, *target);
     do {
+      bool silent = false;
       if (!db.isOpen()) {
-        db.open();
+        const double from = seconds();
+        silent = !db.open() && seconds() - from > patience_ / 2;
         const std::lock_guard lock(guard_);
         own_ = socket_of(db);
       }
@@ -94,10 +96,11 @@ void Pulse::ask() {
       }
       const std::lock_guard lock(guard_);
       asked_ = 0;
-      if (answered) {
-        beats_ = true;
-      } else {
-        cut();
+      // A server that is gone says so to whoever has a connection; only one that is silent has to be cut off.
+      beats_ = answered;
+      if (silent) cut();
+      if (!answered) {
+        own_ = -1;
         db.close();
       }
     } while (rest(kBetween));

@@ -140,18 +140,20 @@ InputError unreadable(const QSqlQuery& q) {
 Outcome<std::set<Column>> columns_of(const QSqlDatabase& db) {
   std::set<Column> out;
   QSqlQuery q(db);
-  if (!q.exec(
-      "SELECT c.relname, a.attname, format_type(a.atttypid, a.atttypmod), NOT a.attnotnull FROM pg_attribute a JOIN "
-      "pg_class c ON c.oid = a.attrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'public' AND "
-      "c.relkind IN ('r', 'v', 'm', 'p', 'f') AND a.attnum > 0 AND NOT a.attisdropped"))
+  if (!q.exec("SELECT c.relname, a.attname, format_type(a.atttypid, a.atttypmod), NOT a.attnotnull FROM pg_attribute a "
+              "JOIN "
+              "pg_class c ON c.oid = a.attrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = "
+              "'public' AND "
+              "c.relkind IN ('r', 'v', 'm', 'p', 'f') AND a.attnum > 0 AND NOT a.attisdropped"))
     return unreadable(q);
   while (q.next())
     out.insert({q.value(0).toString(), q.value(1).toString(), q.value(2).toString(), q.value(3).toBool()});
   // What a column points to stands beside it as one more.
-  if (!q.exec(
-      "SELECT c.relname, a.attname, '→ ' || r.relname FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid JOIN "
-      "pg_class r ON r.oid = k.confrelid JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.conkey[1] WHERE "
-      "k.contype = 'f' AND k.convalidated AND k.connamespace = 'public'::regnamespace"))
+  if (!q.exec("SELECT c.relname, a.attname, '→ ' || r.relname FROM pg_constraint k JOIN pg_class c ON c.oid = "
+              "k.conrelid JOIN "
+              "pg_class r ON r.oid = k.confrelid JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.conkey[1] "
+              "WHERE "
+              "k.contype = 'f' AND k.convalidated AND k.connamespace = 'public'::regnamespace"))
     return unreadable(q);
   while (q.next()) out.insert({q.value(0).toString(), q.value(1).toString(), q.value(2).toString(), false});
   return out;
@@ -196,15 +198,15 @@ InputError not_a_book(const QString& what) {
 Outcome<std::map<QString, QString>> routines_of(const QSqlDatabase& db) {
   std::map<QString, QString> out;
   QSqlQuery q(db);
-  if (!q.exec(
-      "SELECT p.proname, p.prosrc || CASE WHEN p.prosecdef THEN '!' ELSE '' END FROM pg_proc p JOIN pg_namespace n ON "
-      "n.oid = p.pronamespace WHERE n.nspname = 'public'"))
+  if (!q.exec("SELECT p.proname, p.prosrc || CASE WHEN p.prosecdef THEN '!' ELSE '' END FROM pg_proc p JOIN "
+              "pg_namespace n ON "
+              "n.oid = p.pronamespace WHERE n.nspname = 'public'"))
     return unreadable(q);
   while (q.next()) out["the function “" + q.value(0).toString() + "”"] = q.value(1).toString();
-  if (!q.exec(
-      "SELECT t.tgname, pg_get_triggerdef(t.oid) || CASE WHEN t.tgenabled = 'O' THEN '' ELSE ' (off)' END FROM "
-      "pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname "
-      "= 'public' AND NOT t.tgisinternal"))
+  if (!q.exec("SELECT t.tgname, pg_get_triggerdef(t.oid) || CASE WHEN t.tgenabled = 'O' THEN '' ELSE ' (off)' END FROM "
+              "pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE "
+              "n.nspname "
+              "= 'public' AND NOT t.tgisinternal"))
     return unreadable(q);
   while (q.next()) out["the trigger “" + q.value(0).toString() + "”"] = q.value(1).toString();
   if (!q.exec("SELECT rulename, definition FROM pg_rules WHERE schemaname = 'public'")) return unreadable(q);

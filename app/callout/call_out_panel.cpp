@@ -163,9 +163,10 @@ void CallOutPanel::show_text(const Text& t) {
 void CallOutPanel::show_wires(const QStringList& says, const QString& words, bool stands) {
   QString text;
   for (const QString& one : says)
-    text += (text.isEmpty() ? "" : "&nbsp;&nbsp;&nbsp; ") +
-            QString(one).replace("<b>", QString("<b style=\"color:#FFFFFF;font-family:'JetBrains Mono';font-size:%1px\">")
-                                            .arg(qRound(17 * theme::scale())));
+    text +=
+        (text.isEmpty() ? "" : "&nbsp;&nbsp;&nbsp; ") +
+        QString(one).replace("<b>", QString("<b style=\"color:#FFFFFF;font-family:'JetBrains Mono';font-size:%1px\">")
+                                        .arg(qRound(17 * theme::scale())));
   text += text.isEmpty() || words.isEmpty() ? "" : "<br>";
   text += stands ? "<b style='color:" + theme::temper(0).name() + "'>" + words + "</b>" : words;
   wires_->setText(text);

@@ -139,7 +139,7 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
     } else {
       Json fields = Json::object();
       for (const auto& [key, value] : j.items()) {
-        if (key == "kind" || key == "interval" || key == "checks") continue;
+        if (key == "kind" || key == "interval" || key == "checks" || key == "wire" || key == "line") continue;
         fields[key] = value;
         if (key != "calibrated" && key != "due") continue;
         const auto day = parse_day(value.get<std::string>(), book.clock().day());
@@ -147,7 +147,9 @@ Outcome<Done> add_kit(Book& book, const Json& list) {
         fields[key] = *day;
       }
       Json whole = {{"fortitor", "record/1"}, {"method", "kit/" + item.kind}, {"equipment", {{item.kind, fields}}}};
-      if (j.contains("interval")) whole["settings"]["interval"] = j.at("interval");
+      for (const char* setting : {"interval", "wire"})
+        if (j.contains(setting)) whole["settings"][setting] = j.at(setting);
+      if (j.contains("line")) whole["settings"]["line"] = j.at("line").dump();
       auto read = kit::from_json(item.kind, whole.dump());
       if (!read) return read.error();
       item = std::move(*read);

@@ -24,7 +24,8 @@ QString Workbench::away_words() const {
   const QDateTime at =
       QDateTime::fromString(QString::fromStdString(book_->away_since()), Qt::ISODateWithMs).toLocalTime();
   const size_t n = book_->waiting();
-  return QString(book_->out_of_room() ? "no room since " : "away since ") + at.toString(at.date() == clock().now().date() ? "HH:mm" : "yyyy-MM-dd HH:mm") +
+  return QString(book_->out_of_room() ? "no room since " : "away since ") +
+         at.toString(at.date() == clock().now().date() ? "HH:mm" : "yyyy-MM-dd HH:mm") +
          (n == 0 ? QString() : ", " + QString::number(n) + (n == 1 ? " change waits" : " changes wait") + " here");
 }
 

@@ -92,8 +92,7 @@ void SharedDesk::open(Id, int) {
     add_row(roles_, {"Nobody has one yet.", "The keeper of the server gives them: GRANT …_tests TO somebody;"});
   roles_->setColumnStretch(1, 1);
   const auto refused = book.refused();
-  for (const RefusedChange& r : refused)
-    add_row(refused_, {qs(r.what), qs(r.who), local(r.at), qs(r.why)});
+  for (const RefusedChange& r : refused) add_row(refused_, {qs(r.what), qs(r.who), local(r.at), qs(r.why)});
   refused_->parentWidget()->setVisible(!refused.empty());
   refused_->setColumnStretch(3, 1);
 }

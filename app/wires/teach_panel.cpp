@@ -70,12 +70,13 @@ void LineParts::choose(size_t part) {
 
 std::vector<QRect> LineParts::boxes(int room) const {
   std::vector<QRect> out;
-  const QFontMetrics text(theme::numbers(13)), small(theme::words(11));
+  const QFontMetrics text(theme::numbers(13, QFont::DemiBold)), small(theme::words(11, QFont::Medium));
   const int height = text.height() + small.height() + theme::px(12), gap = theme::px(6);
   int x = 0, y = 0;
   for (const line::Piece& p : parts_) {
     const QString shown = (p.key.empty() ? QString() : qs(p.key) + " ") + qs(p.text);
-    const int wide = std::min(std::max(text.horizontalAdvance(shown), small.horizontalAdvance(words_of(p))) + theme::px(16), room);
+    const int wide =
+        std::min(std::max(text.horizontalAdvance(shown), small.horizontalAdvance(words_of(p))) + theme::px(18), room);
     if (x > 0 && x + wide > room) {
       x = 0;
       y += height + gap;
@@ -147,15 +148,14 @@ TeachPanel::TeachPanel(WireBoard* wires, Id item, QWidget* parent) : QWidget(par
   whole->addWidget(state_);
   lines_ = parts::label("", "");
   lines_->setTextFormat(Qt::PlainText);
-  lines_->setFont(theme::numbers(12));
+  lines_->setStyleSheet(QString("font-family:'JetBrains Mono';font-size:%1px").arg(theme::px(12)));
   lines_->setAccessibleName("Lines that came in last");
   whole->addWidget(lines_);
   parts_ = new LineParts;
   parts_->setProperty("key", "wire-parts");
   whole->addWidget(parts_);
   choice_ = new QWidget;
-  auto* row = new QHBoxLayout(choice_);
-  row->setContentsMargins(0, 0, 0, 0);
+  auto* rows = parts::column(choice_, 0, 4);
   use_ = new QComboBox;
   use_->setProperty("key", "wire-use");
   use_->setAccessibleName("What the part is");
@@ -171,10 +171,23 @@ TeachPanel::TeachPanel(WireBoard* wires, Id item, QWidget* parent) : QWidget(par
   unit_->setAccessibleName("Its unit");
   unit_->setPlaceholderText("unit");
   unit_->setMaximumWidth(theme::px(70));
-  row->addWidget(parts::label("is", "quiet"));
-  row->addWidget(use_);
-  row->addWidget(name_, 1);
-  row->addWidget(unit_);
+  for (QComboBox* box : {use_, name_}) {
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(6);
+  }
+  auto* first = new QHBoxLayout;
+  auto* is = parts::label("It is", "quiet");
+  is->setWordWrap(false);
+  first->addWidget(is);
+  first->addWidget(use_, 1);
+  rows->addLayout(first);
+  auto* second = new QHBoxLayout;
+  auto* called = parts::label("called", "quiet");
+  called->setWordWrap(false);
+  second->addWidget(called);
+  second->addWidget(name_, 1);
+  second->addWidget(unit_);
+  rows->addLayout(second);
   whole->addWidget(choice_);
   problem_ = parts::label("", "caution");
   whole->addWidget(problem_);
@@ -213,7 +226,8 @@ void TeachPanel::refresh() {
         QString(". %1 read").arg(live->good) + (live->bad > 0 ? QString(", %1 no reading").arg(live->bad) : QString());
   state_->setText(state + ".");
   QStringList lines;
-  for (size_t i = live->lines.size() > kLinesInSight ? live->lines.size() - kLinesInSight : 0; i < live->lines.size(); ++i)
+  for (size_t i = live->lines.size() > kLinesInSight ? live->lines.size() - kLinesInSight : 0; i < live->lines.size();
+       ++i)
     lines << qs(live->lines[i]);
   lines_->setText(lines.join("\n"));
   keep_->setVisible(live->proposed);
@@ -250,7 +264,8 @@ void TeachPanel::apply() {
   const size_t at = parts_->chosen();
   if (at >= all.size()) return;
   const line::Piece& p = all[at];
-  if (p.use == taught.use && (taught.use != Use::value || (p.channel == taught.channel && p.unit == taught.unit))) return;
+  if (p.use == taught.use && (taught.use != Use::value || (p.channel == taught.channel && p.unit == taught.unit)))
+    return;
   if (taught.use == Use::value && taught.channel.empty()) return name_->setFocus();  // a name comes next
   const auto f = line::teach(shown_, line_, at, taught);
   problem_->setVisible(!f);

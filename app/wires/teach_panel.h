@@ -1,5 +1,5 @@
-// What comes in on the wire of an item: the lines, the parts of the newest to be pointed at, what each is taken for, and
-// the format in words. Shows a format and says how it should be; whoever owns it keeps it.
+// What comes in on the wire of an item: the lines, the parts of the newest to be pointed at, what each is taken for,
+// and the format in words. Shows a format and says how it should be; whoever owns it keeps it.
 #pragma once
 
 #include <QComboBox>

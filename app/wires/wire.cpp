@@ -1,15 +1,15 @@
 #include "app/wires/wire.h"
 
+#include <unistd.h>
 #include <QFile>
 #include <QHostAddress>
 #include <QRegularExpression>
 #include <QSerialPort>
 #include <QSerialPortInfo>
+#include <QSocketNotifier>
 #include <QTcpServer>
 #include <QTcpSocket>
-#include <QSocketNotifier>
 #include <QTimer>
-#include <unistd.h>
 #include <cerrno>
 #include <chrono>
 

@@ -13,9 +13,9 @@ namespace {
 using Phase = CallOut::Phase;
 using State = WiredStop::State;
 
-constexpr double kOfStop = 0.01;    // of the stop: as near as a hand brings a machine
-constexpr double kOfStep = 0.25;    // of the step: the next stop is never taken for this one
-constexpr double kCounts = 3;       // of the last digit: what stands still says so much
+constexpr double kOfStop = 0.01;      // of the stop: as near as a hand brings a machine
+constexpr double kOfStep = 0.25;      // of the step: the next stop is never taken for this one
+constexpr double kCounts = 3;         // of the last digit: what stands still says so much
 constexpr double kOfReading = 0.003;  // of a gauge: creep within the settling time
 
 // What one unit of a value comes to in internal units, of that dimension; 0 where it is of another.
@@ -74,7 +74,8 @@ WiredStop wired_stop(const CallOut& now, const std::vector<WiredValue>& values, 
   const double factor = factor_of(machine.value, t.control->dimension), at = machine.value.value * factor;
   const double wanted = now.phase == Phase::unloading ? 0 : stop.value_or(now.control);
   const double count = machine.value.resolution * factor;
-  double near = std::max({kCounts * count, std::min(kOfStop * std::abs(wanted), now.step > 0 ? kOfStep * now.step : 1e300)});
+  double near =
+      std::max({kCounts * count, std::min(kOfStop * std::abs(wanted), now.step > 0 ? kOfStep * now.step : 1e300)});
   if (now.phase == Phase::unloading) near = std::max(kCounts * count, now.step > 0 ? kOfStep * now.step : 0);
   out.state = State::away;
   if (!machine.good) {
@@ -88,7 +89,8 @@ WiredStop wired_stop(const CallOut& now, const std::vector<WiredValue>& values, 
     return out;
   }
   out.state = State::moves;
-  if (!machine.known || std::abs(machine.low * factor - wanted) > near || std::abs(machine.high * factor - wanted) > near) {
+  if (!machine.known || std::abs(machine.low * factor - wanted) > near ||
+      std::abs(machine.high * factor - wanted) > near) {
     out.words = "At the stop; it has to stand for " + format_value(kSettling, Dimension::time, UnitSet::si, 2) + ".";
     return out;
   }

@@ -1,4 +1,5 @@
-// A stop of a call-out sheet whose machine and gauges speak over wires: when it stands, and all of its readings at once.
+// A stop of a call-out sheet whose machine and gauges speak over wires: when it stands, and all of its readings at
+// once.
 #pragma once
 
 #include <optional>
@@ -13,10 +14,10 @@ namespace fortitor {
 /// What an item of the Kit says on its wire, of one of its channels.
 struct WiredValue {
   std::string item;
-  std::string channel;  ///< of the method, as its name and unit say ("force"); empty: none fits
-  line::Value value;    ///< newest
-  bool good = false;    ///< that is a reading: no overload, not moving, not silent
-  bool known = false;   ///< the whole settling time was heard
+  std::string channel;       ///< of the method, as its name and unit say ("force"); empty: none fits
+  line::Value value;         ///< newest
+  bool good = false;         ///< that is a reading: no overload, not moving, not silent
+  bool known = false;        ///< the whole settling time was heard
   double low = 0, high = 0;  ///< over the settling time, in the unit it says
 };
 

@@ -132,7 +132,8 @@ Outcome<Format> teach(const Format& format, std::string_view line, size_t at, co
   field.channel = taught.use == Use::clock ? "time" : taught.use == Use::counter ? "counter" : taught.channel;
   if (field.channel.empty()) return InputError{"A value needs a name, such as force.", {}};
   for (const Field& other : f.fields)
-    if (other.channel == field.channel) return InputError{"Another part of the line is called “" + field.channel + "”.", {}};
+    if (other.channel == field.channel)
+      return InputError{"Another part of the line is called “" + field.channel + "”.", {}};
   std::string_view rest = p.text;
   take_number(rest, f.decimal);
   const bool said = !trimmed(rest).empty();

@@ -1,5 +1,5 @@
-// A format taught by pointing: the pieces of a line, what a format takes each for, and the format that takes one of them
-// for something else.
+// A format taught by pointing: the pieces of a line, what a format takes each for, and the format that takes one of
+// them for something else.
 #pragma once
 
 #include <string>

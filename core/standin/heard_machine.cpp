@@ -17,7 +17,10 @@ constexpr double kMoved = 8;       // standard deviations of the standing force 
 constexpr size_t kMovedFor = 3;    // samples in a row
 constexpr double kFallen = 0.25;   // of the peak, within kSudden of having been at kHeld of it: a break
 constexpr double kHeld = 0.6;
-constexpr double kSudden = 0.3;      // s
+constexpr double kSudden = 0.3;     // s
+constexpr double kAboveNoise = 10;  // times what is usual off the line (1.65 standard deviations): more than noise …
+constexpr size_t kSteps = 64;       // … of so many samples
+constexpr size_t kFewestSteps = 12;
 constexpr double kAfterBreak = 0.5;  // s recorded after a break
 constexpr double kUnloaded = 0.03;   // of the peak, for kRest: the piece was unloaded
 constexpr double kRest = 5;          // s
@@ -98,6 +101,7 @@ class HeardMachine : public Machine {
   struct Sample {
     double arrived = 0;
     std::vector<double> values;  ///< by channel; values[0]: time of the device or of arrival
+    std::string gap = {};        ///< what is missing before it
   };
 
   // Values of a line in internal units; nothing for a line that says nothing of the run.
@@ -120,7 +124,13 @@ class HeardMachine : public Machine {
       if (to == ear.channels.end() || r.state == line::State::overload) continue;
       for (size_t c = 1; c < channels_.size(); ++c)
         if (channels_[c].name == to->second)
-          if (const auto x = in_internal(v, channels_[c].dimension)) s.values[c] = *x, any = true;
+          if (const auto x = in_internal(v, channels_[c].dimension)) {
+            s.values[c] = *x;
+            any = true;
+            line::Value step = v;
+            step.value = v.resolution;
+            if (c == led_) resolution_ = in_internal(step, channels_[c].dimension).value_or(0);
+          }
     }
     return any ? std::optional(std::move(s)) : std::nullopt;
   }
@@ -157,16 +167,16 @@ class HeardMachine : public Machine {
     std::string who;
     for (size_t i : silent_others_) who += (who.empty() ? "" : ", ") + ears_[i].name;
     if (status_.state == MachineState::running && (moved_ || !who.empty()))
-      status_.message = who.empty() ? std::string() : who + (silent_others_.size() > 1 ? " are" : " is") +
-                              " silent: what it measures is left out.";
+      status_.message =
+          who.empty() ? std::string()
+                      : who + (silent_others_.size() > 1 ? " are" : " is") + " silent: what it measures is left out.";
   }
 
   bool hear(const LineBox::Line& l) {
     count_.reset();
     auto s = sample_of(ears_.front(), l);
     if (!s) return false;
-    std::string gap;
-    if (!follows(*s, gap)) return true;  // said twice
+    if (!follows(*s, s->gap)) return true;  // said twice
     take_others(*s);
     for (size_t c = 1; c < channels_.size(); ++c)
       if (std::isfinite(s->values[c]))
@@ -189,7 +199,6 @@ class HeardMachine : public Machine {
       return true;
     }
     give(*s);
-    if (!gap.empty()) status_.happened.push_back({run_time(s->values[0]), "gap", gap});
     look_for_end(*s);
     return true;
   }
@@ -235,6 +244,8 @@ class HeardMachine : public Machine {
     armed_ = true;
     moved_ = false;
     peak_ = 0;
+    off_line_.clear();
+    last_forces_ = {NAN, NAN};
     oldest_.assign(ears_.size(), 0);
     broken_at_.reset();
     resting_since_.reset();
@@ -278,20 +289,31 @@ class HeardMachine : public Machine {
     }
     if (n < kToKnowZero || steps.empty()) return;
     std::nth_element(steps.begin(), steps.begin() + long(steps.size() / 2), steps.end());
-    threshold_ = std::max(kMoved * steps[steps.size() / 2] / 0.954, 2 * digit);
+    // A display that holds its nought still has noise that nobody sees before it moves.
+    threshold_ = std::max({kMoved * steps[steps.size() / 2] / 0.954, 2 * digit, 2 * resolution_});
     zero_ = sum / double(n);
     for (size_t i = before_.size() - kMovedFor; i < before_.size(); ++i)
       if (!(std::abs(led(before_[i]) - zero_) > threshold_)) return;
     moved_ = true;
     status_.message.clear();
     origin_ = before_.front().values[0];
+    before_.front().gap.clear();  // what was missing before the run belongs to none
     for (const Sample& s : before_) give(s);
     before_.clear();
   }
 
   void look_for_end(const Sample& s) {
-    const double t = s.values[0], f = std::abs(led(s) - zero_);
-    if (!std::isfinite(f)) return;
+    const double t = s.values[0], said = std::abs(led(s) - zero_);
+    if (!std::isfinite(said)) return;
+    // How far a sample stands off the straight line of the two before it: of a pull nothing, of noise all there is.
+    const auto& [before_last, last] = last_forces_;
+    const bool third = !std::isnan(before_last);
+    if (third) off_line_.push_back(std::abs(said - 2 * last + before_last));
+    if (off_line_.size() > kSteps) off_line_.pop_front();
+    // The middle one of three: a single sample that stands out is neither a peak nor a fall.
+    const double f = third ? std::max(std::min(said, last), std::min(std::max(said, last), before_last)) : said;
+    last_forces_ = {last, said};
+    if (!third) return;
     peak_ = std::max(peak_, f);
     recent_.push_back({t, f});
     while (recent_.size() > 1 && t - recent_.front().first > kSudden) recent_.pop_front();
@@ -299,7 +321,10 @@ class HeardMachine : public Machine {
       if (t - *broken_at_ >= kAfterBreak) end("");
       return;
     }
-    if (peak_ < 4 * threshold_) return;
+    if (off_line_.size() < kFewestSteps) return;
+    std::vector<double> sorted(off_line_.begin(), off_line_.end());
+    std::nth_element(sorted.begin(), sorted.begin() + long(sorted.size() / 2), sorted.end());
+    if (peak_ < std::max(4 * threshold_, kAboveNoise * sorted[sorted.size() / 2])) return;
     const bool held =
         std::any_of(recent_.begin(), recent_.end(), [&](const auto& r) { return r.second > kHeld * peak_; });
     if (f < kFallen * peak_ && held) {
@@ -318,6 +343,7 @@ class HeardMachine : public Machine {
 
   double run_time(double t) const { return t - origin_; }
   void give(const Sample& s) {
+    if (!s.gap.empty()) status_.happened.push_back({run_time(s.values[0]), "gap", s.gap});
     for (size_t c = 0; c < channels_.size(); ++c) out_[c].push_back(c == 0 ? run_time(s.values[0]) : s.values[c]);
     status_.now["time"] = run_time(s.values[0]);
   }
@@ -335,11 +361,14 @@ class HeardMachine : public Machine {
   std::vector<std::deque<Sample>> others_;  // of the ears behind the first
   std::vector<double> oldest_;              // s, how old a value of each was when it was taken
   std::set<size_t> silent_others_;
-  std::deque<Sample> before_;               // before the force moved
+  std::deque<Sample> before_;  // before the force moved
   std::deque<std::pair<double, double>> recent_;
   std::optional<std::pair<double, double>> last_;  // time and arrival of the newest sample
   std::optional<double> count_, last_count_, broken_at_, resting_since_;
   double shift_ = 0, usual_ = 0, silent_ = 0, origin_ = 0, zero_ = 0, threshold_ = 0, peak_ = 0;
+  double resolution_ = 0;
+  std::pair<double, double> last_forces_ = {NAN, NAN};
+  std::deque<double> off_line_;
   bool armed_ = false, moved_ = false;
 };
 

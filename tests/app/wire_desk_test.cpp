@@ -1,4 +1,7 @@
 // Instruments over real sockets in the real window: found again after a pull, shown, and taken into the field in hand.
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
 #include <QProcess>
 #include <QTcpServer>
 #include <QTcpSocket>
@@ -214,8 +217,10 @@ TEST_F(WireDesk, APartOfALineIsPointedAtAndNamed) {
   EXPECT_EQ(live(id).format->fields.size(), 2u) << channels().toStdString();
   EXPECT_EQ(live(id).bad, 0u) << "the lines that came are read by it at once";
   box.say("ST;777;-151;7\n");
-  ASSERT_TRUE(until([&] { return live(id).last && live(id).last->find("strain_long") != nullptr &&
-                                 live(id).last->find("strain_long")->typed == "777 µε"; }));
+  ASSERT_TRUE(until([&] {
+    return live(id).last && live(id).last->find("strain_long") != nullptr &&
+           live(id).last->find("strain_long")->typed == "777 µε";
+  }));
   window_->grab().save("/tmp/w.png");
   click("wire-keep");
   const auto kit = bench_.book()->kit();
@@ -267,8 +272,8 @@ class WiredStops : public WireDesk {
   bool speak(double kn, double along, double across, const std::function<bool()>& holds) {
     for (int i = 0; i < 400; ++i) {
       frame_.say("force=" + QByteArray::number(kn, 'f', 3) + " kN\r\n");
-      box_.say("longitudinal=" + QByteArray::number(along, 'f', 0) + " µε; lateral=" +
-               QByteArray::number(across, 'f', 0) + " µε\r\n");
+      box_.say("longitudinal=" + QByteArray::number(along, 'f', 0) +
+               " µε; lateral=" + QByteArray::number(across, 'f', 0) + " µε\r\n");
       QTest::qWait(50);
       if (holds()) return true;
     }
@@ -429,6 +434,58 @@ TEST_F(WireRun, AHandEndsItAndKeysDriveNothing) {
   ASSERT_TRUE(until([&] { return !stage().running(); }));
   EXPECT_TRUE(record().has_run());
   EXPECT_EQ(record().run.stopped, "ended by hand");
+}
+
+// The frame of the demo's Kit, played by the program that speaks as it: from its rest through the pull to the break, by
+// the format that the demo keeps with it.
+TEST_F(WireDesk, TheDemosFrameIsHeardFromItsStandIn) {
+  QFile file(FORTITOR_SOURCE_DIR "/data/demo/tarnfell.json");
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  std::string kept;
+  for (const auto& one : QJsonDocument::fromJson(file.readAll())["kit"].toArray())
+    if (one.toObject()["id"] == "FR-5025") {
+      EXPECT_EQ(one.toObject()["wire"].toString(), "tcp:127.0.0.1:5025");
+      kept = QJsonDocument(one.toObject()["line"].toObject()).toJson(QJsonDocument::Compact).toStdString();
+    }
+  ASSERT_TRUE(line::format_from_json(kept));
+  QProcess frame;
+  frame.start(STANDINS, {"frame", "--port", "0", "--rest", "40", "--speed", "10", "--seed", "6"});
+  ASSERT_TRUE(frame.waitForReadyRead(20000));
+  const QString where = QString::fromUtf8(frame.readLine()).trimmed().section(" speaks at ", 1);
+  kit::Item i;
+  i.kind = "frame";
+  i.fields.set(i.path("id"), std::string("FR-5025"));
+  i.fields.set("settings.wire", where.toStdString());
+  i.fields.set("settings.line", kept);
+  const auto id = bench_.book()->save_item(i, "entered");
+  ASSERT_TRUE(id);
+  window_->wires().reload();
+  TestRecord r = standin::simulate_tension({.seed = 6});
+  const auto& truth = r.run.samples()->find("force")->values;
+  const double most = *std::max_element(truth.begin(), truth.end());
+  r.run = fortitor::Run{};
+  r.events.clear();
+  for (const CheckItem& c : methods::find(r.method)->guide(Stage::set_up).checklist)
+    r.fields.set("settings.checks." + c.id, true);
+  r.fields.set("specimen.id", std::string("D-1"));
+  r.fields.erase("equipment.standin.piece");
+  kit::fill(r, *methods::find(r.method), bench_.book()->kit()->front());
+  const auto series = bench_.book()->series(bench_.book()->jobs().front().id);
+  const Id piece = *bench_.book()->add_specimen(series.front().id, "D-1", r);
+  window_->show_specimen(piece, int(Stage::run));
+  settle();
+  RunStage& stage = *window_->run_stage();
+  ASSERT_TRUE(until([&] { return stage.machine().listened && !stage.machine().now.empty(); }));
+  click("run-main");
+  ASSERT_TRUE(until([&] { return stage.running(); })) << window_->message().toStdString();
+  ASSERT_TRUE(until([&] { return !stage.running(); }, 120000)) << "the break ends it";
+  settle();
+  EXPECT_NEAR(result("fm"), most, 1) << record().run.stopped << " / " << window_->message().toStdString() << " / "
+                                     << record().run.samples()->size() << " to "
+                                     << record().run.samples()->find("time")->values.back();
+  EXPECT_EQ(bench_.book()->runs(piece).front().source, "wire, FR-5025");
+  frame.kill();
+  frame.waitForFinished();
 }
 
 }  // namespace

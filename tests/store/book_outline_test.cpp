@@ -55,9 +55,8 @@ TEST(BookOutline, IsWhatSomebodyFindsWhoOpensTheBookAnew) {
     } else if (what == 1) {
       series.push_back(*b.add_series(jobs[below(jobs.size())], "Tension " + std::to_string(i), "tension-metal"));
     } else if (what <= 4) {
-      pieces.push_back(*b.add_specimen(series[below(series.size())], "HB-" + std::to_string(below(1000)) + "x" +
-                                                                         std::to_string(i),
-                                       plain));
+      pieces.push_back(*b.add_specimen(series[below(series.size())],
+                                       "HB-" + std::to_string(below(1000)) + "x" + std::to_string(i), plain));
     } else if (what <= 7) {
       note(pieces[below(pieces.size())]);
     } else if (what == 8) {

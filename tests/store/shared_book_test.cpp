@@ -285,7 +285,7 @@ TEST_F(SharedBook, CommandsTakeAnAddressAsTheyTakeAPath) {
   const QByteArray head = copied.second.trimmed().split(' ').last();
   const auto evaluated = ctl({"evaluate", "BOOK", "--json"});
   EXPECT_EQ(evaluated.first, 0) << evaluated.second.toStdString();
-  EXPECT_EQ(evaluated.second.count("\"schema\""), 3) << "one of each piece that was tested";
+  EXPECT_EQ(evaluated.second.count("evaluation/1"), 3) << "one of each piece that was tested";
   EXPECT_EQ(evaluated, ctl({"evaluate", from, "--json"}));
   EXPECT_EQ(ctl({"evaluate", "BOOK", "--piece", "TC-041/HB-02"}).first, 0);
   EXPECT_EQ(ctl({"evaluate", "BOOK", "--piece", "HB-09"}).second.trimmed(),

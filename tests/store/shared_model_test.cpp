@@ -20,7 +20,7 @@ struct Bench {
   std::string name, address;
   std::string folder;
   std::unique_ptr<Book> book = {};
-  std::vector<Note> said = {};                                       // confirmed, in order
+  std::vector<Note> said = {};                                        // confirmed, in order
   std::vector<std::pair<size_t, std::vector<double>>> measured = {};  // piece, times of each run, as confirmed
   Id run = 0;
 };

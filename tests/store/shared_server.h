@@ -4,8 +4,8 @@
 #include <gtest/gtest.h>
 
 #include <QByteArray>
-#include <QFile>
 #include <QCryptographicHash>
+#include <QFile>
 #include <QProcess>
 #include <QSqlDatabase>
 #include <QSqlError>
@@ -85,7 +85,9 @@ class SharedServer {
   SharedServer& operator=(const SharedServer&) = delete;
 
  private:
-  static QString full_sign() { return one_folder() + "/no-room"; }
+  static QString full_sign() {
+    return one_folder() + "/no-room";
+  }
   // Of the one whose constructor may still be running.
   static QString& one_folder() {
     static QString folder;
@@ -103,7 +105,9 @@ class SharedServer {
     one_folder() = dir_.path();
     script({"--trial", dir_.path(), "--", "-c fsync=off -c max_connections=200"});
   }
-  ~SharedServer() { QProcess::execute(FORTITOR_SOURCE_DIR "/scripts/shared-book", {"--stop", dir_.path()}); }
+  ~SharedServer() {
+    QProcess::execute(FORTITOR_SOURCE_DIR "/scripts/shared-book", {"--stop", dir_.path()});
+  }
   QTemporaryDir dir_;
 };
 

@@ -1,5 +1,5 @@
-// A wire between a bench and its server, to be pulled: whoever connects to a port of this machine is led to the server's
-// socket, slowly if that is wanted, until the wire is pulled or cut.
+// A wire between a bench and its server, to be pulled: whoever connects to a port of this machine is led to the
+// server's socket, slowly if that is wanted, until the wire is pulled or cut.
 #pragma once
 
 #include <arpa/inet.h>
@@ -84,10 +84,9 @@ class Wire {
     char data[65536];
     const ssize_t n = ::recv(w.from, data, sizeof data, MSG_DONTWAIT);
     if (n > 0)
-      w.on_the_way.emplace_back(
-          std::chrono::steady_clock::now() +
-              std::chrono::duration_cast<Time::duration>(std::chrono::duration<double>(delay_)),
-          std::string(data, size_t(n)));
+      w.on_the_way.emplace_back(std::chrono::steady_clock::now() +
+                                    std::chrono::duration_cast<Time::duration>(std::chrono::duration<double>(delay_)),
+                                std::string(data, size_t(n)));
     else if (n == 0 || (errno != EAGAIN && errno != EINTR))
       p.over = true;
   }

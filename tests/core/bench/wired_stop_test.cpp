@@ -61,7 +61,8 @@ TEST(WiredStop, TheNextStopIsNeverTakenForThisOne) {
   // Steps of 0.3 % of the stop: 1 % of it would reach three stops away.
   TestRecord r = piece(300, 100000);
   CallOut now = call_out_of(poisson(), r, nullptr);
-  const std::vector<WiredValue> gauges = {says("B", 500, "µε", 1, "strain_long"), says("B", -150, "µε", 1, "strain_lat")};
+  const std::vector<WiredValue> gauges = {says("B", 500, "µε", 1, "strain_long"),
+                                          says("B", -150, "µε", 1, "strain_lat")};
   for (double stop : {90000.0, 90300.0}) {
     for (double off = -400; off <= 400; off += 5) {
       std::vector<WiredValue> v = gauges;
@@ -95,8 +96,7 @@ TEST(WiredStop, NothingIsTakenThatDidNotStand) {
         ++silences;
       } else {
         const auto counts = [&](double v) { return std::round(v / resolution) * resolution; };
-        const double force =
-            counts(t < arrives ? stop * t / arrives : stop + (t > quiet_from ? 0 : uniform(-30, 30)));
+        const double force = counts(t < arrives ? stop * t / arrives : stop + (t > quiet_from ? 0 : uniform(-30, 30)));
         const double strain = counts(500 * (1 - std::exp(-std::max(0.0, t - arrives) / lag)) +
                                      (t > quiet_from ? 0 : uniform(-scatter, scatter)) + drift * (t > 12 ? t - 12 : 0));
         all.push_back({at, force, strain});

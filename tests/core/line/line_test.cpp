@@ -220,8 +220,7 @@ TEST(LineFormats, AreTaughtByPointingAtTheirParts) {
           if (!r.good()) continue;
           ASSERT_NE(r.find("told"), nullptr) << s.text;
           EXPECT_NEAR(r.find("told")->value, s.values[which], 1e-9) << s.text;
-          for (const Value& v : was.values)
-            EXPECT_TRUE(v.channel == p.channel || r.find(v.channel)->typed == v.typed);
+          for (const Value& v : was.values) EXPECT_TRUE(v.channel == p.channel || r.find(v.channel)->typed == v.typed);
         }
         // Left out, the others are read as before and it is not.
         const auto without = teach(*f, shown, i, {Use::nothing, "", ""});
@@ -231,8 +230,7 @@ TEST(LineFormats, AreTaughtByPointingAtTheirParts) {
           const Reading r = read(*without, s.text), was = read(*f, s.text);
           ASSERT_EQ(r.state, was.state) << s.text << " " << r.why;
           if (!r.good()) continue;
-          for (const Value& v : was.values)
-            EXPECT_EQ(r.find(v.channel) == nullptr, v.channel == p.channel) << s.text;
+          for (const Value& v : was.values) EXPECT_EQ(r.find(v.channel) == nullptr, v.channel == p.channel) << s.text;
         }
         // And told again, it is there again.
         const auto back = teach(*without, shown, i, {Use::value, "back", "N"});

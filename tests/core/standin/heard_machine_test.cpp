@@ -142,6 +142,48 @@ TEST(HeardMachine, NoiseAloneStartsNothing) {
 }
 
 // Somebody presses Listen when the force moves already, or has hardly stood still.
+// A display that holds its nought: no noise is seen before the force moves, and then there is plenty.
+TEST(HeardMachine, ANoughtThatIsHeldHidesNoNoise) {
+  for (unsigned seed = 1; seed <= 40; ++seed) {
+    Heard h;
+    std::mt19937 dice(seed);
+    std::normal_distribution<double> normal(0, 0.02 + 0.002 * seed);  // kN
+    const double peak = 3 + seed, rest = 3, slack = 0.5 + 0.05 * seed, up = 4 + 0.2 * seed;
+    const auto force = [&](double t) {
+      if (t < rest) return 0.0;
+      if (t < rest + slack) return std::abs(normal(dice)) + 0.01;  // touches, and shakes
+      const double spike = dice() % 50 == 0 ? 0.5 : 0;             // single samples that stand out
+      if (t < rest + slack + up) return peak * (t - rest - slack) / up + normal(dice) + spike;
+      return normal(dice);
+    };
+    int n = 0;
+    const auto say = [&](double until) {
+      for (; n < int(until * kRate); ++n) {
+        h.say(n / kRate, n, force(n / kRate));
+        h.pass(1 / kRate);
+      }
+    };
+    say(1);
+    ASSERT_TRUE(h.machine->command(MachineCommand::start));
+    say(rest + slack + up + 3);
+    EXPECT_TRUE(h.machine->status().broken) << seed;
+    const auto& f = h.samples[h.column("force")];
+    ASSERT_FALSE(f.empty()) << seed;
+    EXPECT_NEAR(*std::max_element(f.begin(), f.end()), peak * 1000, 0.05 * peak * 1000 + 200)
+        << seed << ": what shakes is no break";
+  }
+}
+
+TEST(HeardMachine, AGapRightBeforeTheForceMovesIsMarked) {
+  Heard h;
+  Model m;
+  h.run(m, 0, 0.5);
+  ASSERT_TRUE(h.machine->command(MachineCommand::start));
+  h.run(m, 0.5, 7, [](int n) { return n > 170 && n <= 175; });  // the force moves at 200
+  ASSERT_EQ(h.machine->status().happened.size(), 1u);
+  EXPECT_EQ(h.machine->status().happened[0].note, "5 lines lost");
+}
+
 TEST(HeardMachine, AForceThatMovesAlreadyIsARun) {
   for (const double armed : {1.95, 2.0, 2.4, 3.0}) {
     Model m;
