@@ -219,7 +219,8 @@ int stream(double length, double plugged) {
 // look at the line finds.
 int lines(long count) {
   std::mt19937_64 random(20261130);
-  const std::vector<std::string> samples = {"12.034 mm", "ST,+  12.034 g", "1.25;2.5;-3.75;0.001", "F=12.03 kN; x=1.2 mm",
+  const std::vector<std::string> samples = {"12.034 mm", "ST,+  12.034 g", "1.25;2.5;-3.75;0.001",
+                                            "F=12.03 kN; x=1.2 mm",
                                             "{\"F\": 12.5, \"unit\": \"kN\", \"status\": \"stable\"}"};
   std::vector<line::Format> formats;
   for (const std::string& s : samples) {

@@ -229,6 +229,7 @@ Outcome<Done> Book::bring_line(const std::string& kind, const QByteArray& body) 
 
 bool Book::look_for_server() {
   if (!pulse_) return false;
+  if (!away() && engine::hung_up(db())) goes_away(false);
   if (!pulse_->beats()) {
     if (away()) return false;
     away_at_ = clock_.utc();

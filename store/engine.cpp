@@ -1,5 +1,10 @@
 #include "store/engine.h"
 
+#include <libpq-fe.h>
+#include <poll.h>
+#include <sys/socket.h>
+#include <cerrno>
+
 #include <QSqlDriver>
 #include <QSqlError>
 #include <QSqlQuery>
@@ -198,6 +203,28 @@ bool lost(const QSqlDatabase& db) {
   if (!on_server(db)) return false;
   QSqlQuery q(db);
   return !q.exec("SELECT 1");
+}
+
+int socket_of(const QSqlDatabase& db) {
+  const QVariant handle = db.driver()->handle();
+  // Qt names the type as the compiler knows it, behind its alias.
+  const QByteArray type = handle.typeName();
+  if (!db.isOpen() || (type != "PGconn*" && type != "pg_conn*")) return -1;
+  const PGconn* connection = *static_cast<PGconn* const*>(handle.constData());
+  return connection != nullptr ? PQsocket(connection) : -1;
+}
+
+bool hung_up(const QSqlDatabase& db) {
+  if (!on_server(db)) return false;
+  const int socket = socket_of(db);
+  if (socket < 0) return true;
+  // Its last words may still lie there: what ends the connection comes behind them.
+  char bytes[512];
+  const ssize_t n = ::recv(socket, bytes, sizeof bytes, MSG_PEEK | MSG_DONTWAIT);
+  if (n == 0) return true;
+  if (n < 0) return errno != EAGAIN && errno != EWOULDBLOCK && errno != EINTR;
+  pollfd ended = {socket, POLLRDHUP, 0};
+  return ::poll(&ended, 1, 0) > 0 && (ended.revents & (POLLRDHUP | POLLHUP | POLLERR)) != 0;
 }
 
 Refusal refusal_of(const InputError& why) {

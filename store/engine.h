@@ -60,6 +60,11 @@ std::map<qlonglong, QString> at_work(const QSqlDatabase& db);
 /// Whether a server lost this connection: nothing is known of what was asked last.
 bool lost(const QSqlDatabase& db);
 
+/// The socket of a connection to a server; -1: there is none.
+int socket_of(const QSqlDatabase& db);
+/// Whether the server ended this connection, told without asking it anything.
+bool hung_up(const QSqlDatabase& db);
+
 /// Why a change failed, by the server's code (postgresql.org/docs, error codes).
 enum class Refusal {
   for_good,     ///< what was to be written is not taken, however often it is tried

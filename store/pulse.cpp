@@ -1,10 +1,7 @@
 #include "store/pulse.h"
 
-#include <libpq-fe.h>
 #include <sys/socket.h>
-#include <QSqlDriver>
 #include <QSqlQuery>
-#include <QVariant>
 #include <chrono>
 #include <utility>
 
@@ -21,19 +18,10 @@ double seconds() {
   return std::chrono::duration<double>(std::chrono::steady_clock::now().time_since_epoch()).count();
 }
 
-int socket_of(const QSqlDatabase& db) {
-  const QVariant handle = db.driver()->handle();
-  // Qt names the type as the compiler knows it, behind its alias.
-  const QByteArray type = handle.typeName();
-  if (!db.isOpen() || (type != "PGconn*" && type != "pg_conn*")) return -1;
-  const PGconn* connection = *static_cast<PGconn* const*>(handle.constData());
-  return connection != nullptr ? PQsocket(connection) : -1;
-}
-
 }  // namespace
 
 Pulse::Pulse(std::string address, const QSqlDatabase& book, double patience)
-    : address_(std::move(address)), patience_(patience), book_(socket_of(book)) {
+    : address_(std::move(address)), patience_(patience), book_(engine::socket_of(book)) {
   asks_ = std::thread([this] { ask(); });
   looks_ = std::thread([this] { look(); });
 }
@@ -51,7 +39,7 @@ Pulse::~Pulse() {
 
 void Pulse::watch(const QSqlDatabase& book) {
   const std::lock_guard lock(guard_);
-  book_ = socket_of(book);
+  book_ = engine::socket_of(book);
 }
 
 void Pulse::watch_nothing() {
@@ -83,7 +71,7 @@ void Pulse::ask() {
         const double from = seconds();
         silent = !db.open() && seconds() - from > patience_ / 2;
         const std::lock_guard lock(guard_);
-        own_ = socket_of(db);
+        own_ = engine::socket_of(db);
       }
       {
         const std::lock_guard lock(guard_);

@@ -11,6 +11,7 @@
 #include <QTextStream>
 #include <QTimer>
 
+#include "app/demo/wire_pictures.h"
 #include "app/frame/main_window.h"
 #include "app/kit/kit_page.h"
 #include "app/ledger/ledger.h"
@@ -213,6 +214,11 @@ QString obstacle(MainWindow& window, const QString& shot) {
 }  // namespace
 
 int write_screenshots(MainWindow& window, const QString& folder, const QStringList& only) {
+  if (only == QStringList("wires")) {
+    if (!QDir().mkpath(folder)) return 2;
+    window.resize(1280, 800);
+    return write_wire_pictures(window, folder);
+  }
   for (const QString& one : only)
     if (const QString why = obstacle(window, one); !why.isEmpty()) {
       QTextStream(stderr) << "fortitor: --shot: " << why << "\n";

@@ -36,8 +36,12 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
     return b;
   };
   find_ = pill("Find or do…   Ctrl K", "top-find",
-               "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:230px;padding:6px "
+               "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:130px;padding:6px "
                "12px;font-weight:400");
+  // It gives way to what instruments show.
+  find_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  find_->setMaximumWidth(theme::px(256));
+  layout->setStretchFactor(find_, 1);
   live_ = new QHBoxLayout;
   live_->setSpacing(8);
   layout->addLayout(live_);
@@ -119,6 +123,8 @@ void TopBar::set_live(const std::vector<Live>& live) {
             "12px;font-weight:600} QPushButton:focus{border:2px solid #FBFAF6}")
             .arg(live[i].steady ? "#FBFAF6" : "#C3CBD1", live[i].steady ? "#7FBF9C" : "#E0B84C");
     if (live_pills_[i]->styleSheet() != style) live_pills_[i]->setStyleSheet(style);
+    live_pills_[i]->ensurePolished();
+    live_pills_[i]->setMinimumWidth(live_pills_[i]->sizeHint().width());  // Find gives way, not the figure
   }
 }
 

@@ -122,6 +122,7 @@ Outcome<Done> Workbench::open(const QString& path, const QString& who, const Clo
 }
 
 Outcome<Done> Workbench::can_select(Id specimen) {
+  if (book_->shared()) look_for_server();  // what was cut since it was last asked is not read from
   if (away() && specimen != specimen_)
     return InputError{"The server of this book does not answer: only the piece in hand can be gone on with.", {}};
   if (specimen == specimen_ || (next_ && next_->first == specimen)) return Done{};

@@ -1,8 +1,10 @@
 #include "app/wires/teach_panel.h"
 
+#include <QFileDialog>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QSaveFile>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -192,7 +194,10 @@ TeachPanel::TeachPanel(WireBoard* wires, Id item, QWidget* parent) : QWidget(par
   problem_ = parts::label("", "caution");
   whole->addWidget(problem_);
   keep_ = parts::button("Keep this format", "wire-keep", "primary");
+  export_ = parts::button("Export the format…", "wire-export");
+  connect(export_, &QPushButton::clicked, this, &TeachPanel::export_format);
   whole->addWidget(keep_);
+  whole->addWidget(export_);
   choice_->setVisible(false);
   problem_->setVisible(false);
   connect(keep_, &QPushButton::clicked, this, [this] {
@@ -231,6 +236,7 @@ void TeachPanel::refresh() {
     lines << qs(live->lines[i]);
   lines_->setText(lines.join("\n"));
   keep_->setVisible(live->proposed);
+  export_->setVisible(live->format.has_value());
   if (!live->format) return;
   // The newest line that the format reads; the one that is pointed at stays.
   if (!held_)
@@ -239,6 +245,17 @@ void TeachPanel::refresh() {
   if (held_ && shown_ == *live->format) return;
   shown_ = *live->format;
   parts_->show_parts(line::pieces_of(shown_, line_));
+}
+
+void TeachPanel::export_format() {
+  const QString path = QFileDialog::getSaveFileName(this, "Line format", "format.json", "Line formats (*.json)");
+  if (path.isEmpty()) return;
+  QSaveFile file(path);
+  const QByteArray json = QByteArray::fromStdString(line::format_to_json(shown_)) + "\n";
+  if (!file.open(QIODevice::WriteOnly) || file.write(json) != json.size() || !file.commit()) {
+    problem_->setText(path + " could not be written: " + file.errorString() + ".");
+    problem_->setVisible(true);
+  }
 }
 
 void TeachPanel::show_choice() {

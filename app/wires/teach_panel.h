@@ -54,6 +54,7 @@ class TeachPanel : public QWidget {
 
  private:
   void show_choice();
+  void export_format();
   void apply();
 
   WireBoard* wires_;
@@ -66,7 +67,7 @@ class TeachPanel : public QWidget {
   QWidget* choice_;
   QComboBox *use_, *name_;
   QLineEdit* unit_;
-  QPushButton* keep_;
+  QPushButton *keep_, *export_;
 };
 
 }  // namespace fortitor

@@ -8,6 +8,7 @@
 #include <random>
 
 #include "core/line/quiet.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor {
 namespace {
@@ -27,8 +28,9 @@ const Method& poisson() {
 TestRecord piece(double step = 1000, double last = 10000) {
   TestRecord r;
   r.method = "poisson-gauge";
-  r.fields.set("settings.step", reading_of(parse_quantity(std::to_string(step) + " N", Dimension::force).value()));
-  r.fields.set("settings.last_stop", reading_of(parse_quantity(std::to_string(last) + " N", Dimension::force).value()));
+  r.fields.set("settings.step", reading_of(parse_quantity(plain::general(step, 9) + " N", Dimension::force).value()));
+  r.fields.set("settings.last_stop",
+               reading_of(parse_quantity(plain::general(last, 9) + " N", Dimension::force).value()));
   return r;
 }
 
