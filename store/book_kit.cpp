@@ -1,5 +1,4 @@
 // The Kit in the book: items and benches, each change with its line in the logbook.
-#include <QCryptographicHash>
 #include <QSqlQuery>
 #include <QVariant>
 

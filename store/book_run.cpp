@@ -1,5 +1,4 @@
 #include <QByteArray>
-#include <QCryptographicHash>
 #include <QFileInfo>
 #include <QScopeGuard>
 #include <QStorageInfo>

@@ -1,16 +1,16 @@
 // Signing: what is signed is what is stored, and stays so.
-#include <QCryptographicHash>
 
 #include "core/practice/practice.h"
 #include "store/book.h"
 #include "store/seal.h"
+#include "store/sha256.h"
 #include "store/sql.h"
 
 namespace fortitor {
 
 // Over every run the version was saved with: channels, segment, every part with its number and its bytes' hash.
 Outcome<std::string> Book::run_hash(Id specimen_id, Id newest_run) const {
-  QCryptographicHash hash(QCryptographicHash::Sha256);
+  Sha256 hash;
   QSqlQuery runs(db());
   runs.prepare("SELECT id, channels, segment FROM run WHERE specimen_id = ? AND id <= ? ORDER BY id");
   runs.addBindValue(qlonglong(specimen_id));
@@ -25,7 +25,7 @@ Outcome<std::string> Book::run_hash(Id specimen_id, Id newest_run) const {
     while (parts.next()) {
       hash.addData(QByteArray::number(parts.value(0).toLongLong()) + ',' +
                    QByteArray::number(parts.value(1).toLongLong()) + ',');
-      hash.addData(QCryptographicHash::hash(parts.value(2).toByteArray(), QCryptographicHash::Sha256));
+      hash.addData(Sha256::of(parts.value(2).toByteArray()));
     }
   }
   return hash.result().toHex().toStdString();

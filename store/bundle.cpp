@@ -1,7 +1,6 @@
 #include "store/bundle.h"
 
 #include <zip.h>
-#include <QCryptographicHash>
 #include <QFile>
 #include <QFileInfo>
 #include <QJsonArray>

@@ -1,17 +1,17 @@
 #include "store/seal.h"
 
-#include <QCryptographicHash>
 #include <QSqlRecord>
 #include <QUrl>
 
 #include "store/schema.h"
+#include "store/sha256.h"
 #include "store/sql.h"
 
 namespace fortitor::seal {
 namespace {
 
 // Type, length and bytes: no two rows hash alike, and 1 is not "1".
-void add(QCryptographicHash& hash, const QVariant& value) {
+void add(Sha256& hash, const QVariant& value) {
   char type = 't';
   QByteArray bytes;
   if (value.isNull()) {
@@ -55,7 +55,7 @@ Outcome<QString> row_hash(const QSqlDatabase& db, const Table& table, const QStr
     return QString();
   }
   if (QString(table.name) != "run") return row_hash(q.record());
-  QCryptographicHash hash(QCryptographicHash::Sha256);
+  Sha256 hash;
   const QSqlRecord row = q.record();
   for (int i = 0; i < row.count(); ++i) add(hash, row.value(i));
   if (!q.value("closed_at").toString().isEmpty()) {
@@ -71,7 +71,7 @@ Outcome<QString> row_hash(const QSqlDatabase& db, const Table& table, const QStr
 }
 
 QString row_hash(const QSqlRecord& row) {
-  QCryptographicHash hash(QCryptographicHash::Sha256);
+  Sha256 hash;
   for (int i = 0; i < row.count(); ++i) add(hash, row.value(i));
   return hash.result().toHex();
 }
@@ -121,7 +121,7 @@ Outcome<Done> check_row(const QSqlDatabase& db, const char* name, const QString&
 
 // Fields are separated by a byte that text cannot hold, so that no two lines hash alike.
 QString chain_hash(const QString& previous, const QStringList& fields) {
-  QCryptographicHash h(QCryptographicHash::Sha256);
+  Sha256 h;
   h.addData(previous.toUtf8());
   for (const QString& f : fields) {
     h.addData(QByteArray(1, '\0'));

@@ -1,7 +1,6 @@
 // Small helpers of store/ only.
 #pragma once
 
-#include <QCryptographicHash>
 #include <QSqlError>
 #include <QSqlQuery>
 #include <QString>
@@ -9,6 +8,7 @@
 #include <string>
 
 #include "core/outcome.h"
+#include "store/sha256.h"
 
 namespace fortitor {
 
@@ -21,7 +21,7 @@ inline std::string str(const QString& s) {
 
 /// SHA-256 of some bytes, as 64 hexadecimal digits.
 inline QString sha256(const QByteArray& data) {
-  return QCryptographicHash::hash(data, QCryptographicHash::Sha256).toHex();
+  return Sha256::of(data).toHex();
 }
 
 /// Text for a bind value; never SQL NULL, which an empty QString would be.

@@ -1,5 +1,4 @@
 // A job book held against itself: file, schema, chain, every row, every part of every run, every signature.
-#include <QCryptographicHash>
 #include <map>
 #include <set>
 
