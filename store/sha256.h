@@ -1,4 +1,5 @@
-// SHA-256 (FIPS 180-4) by the processor's own instructions, through OpenSSL: what a book seals is hashed at every opening.
+// SHA-256 (FIPS 180-4) by the processor's own instructions, through OpenSSL: what a book seals is hashed at every
+// opening.
 #pragma once
 
 #include <openssl/evp.h>

@@ -7,6 +7,8 @@
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
 
+class QShortcut;
+
 namespace fortitor {
 
 class ArrivalsDesk;
@@ -96,6 +98,8 @@ class MainWindow : public QMainWindow {
   void save_elsewhere();
   /// Asks for the address of a shared book, or one of those used, and goes on with it.
   void ask_shared();
+  void set_take_key(const QString& key);
+  void ask_take_key();
   void show_book();
   void build_lost_strip(QVBoxLayout* into);
 
@@ -110,6 +114,7 @@ class MainWindow : public QMainWindow {
   FindBox* find_;
   FolderWatch* watch_;
   WireBoard* wires_ = nullptr;
+  QShortcut* take_ = nullptr;  ///< F8, and a foot switch
   SpecimenDesk* specimen_;
   SeriesPage* series_;
   ReferencePage* reference_;

@@ -2,10 +2,8 @@
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QInputDialog>
-#include <QLineEdit>
 #include <QMimeData>
 #include <QSettings>
-#include <QShortcut>
 #include <QTimer>
 #include <QUrl>
 
@@ -58,41 +56,6 @@ QWidget* MainWindow::build_offers() {
     run_stage()->import_panel()->open(path);
   });
   return offer;
-}
-
-// Instruments on wires: what they show stands in the top bar, F8 takes it into the field in hand.
-void MainWindow::build_wires() {
-  wires_ = new WireBoard(bench_, this);
-  findChild<RunStage*>()->listen_to(wires_);
-  auto* kit = findChild<KitPage*>();
-  kit->listen_to(wires_);
-  connect(kit, &KitPage::kit_changed, wires_, &WireBoard::reload);
-  connect(wires_, &WireBoard::said, this, &MainWindow::say);
-  connect(top_, &TopBar::item_wanted, this, [this](Id item) { open("kit", item); });
-  auto* f8 = new QShortcut(QKeySequence(Qt::Key_F8), this);
-  connect(f8, &QShortcut::activated, this, [this] {
-    if (run_stage()->isVisible() && run_stage()->call_out()->take_stop()) return;
-    wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget()));
-  });
-  // A device may speak two thousand times a second; a person reads ten.
-  auto* beat = new QTimer(this);
-  beat->setSingleShot(true);
-  beat->setInterval(100);
-  connect(wires_, &WireBoard::changed, beat, [beat] {
-    if (!beat->isActive()) beat->start();
-  });
-  connect(beat, &QTimer::timeout, this, [this] {
-    std::vector<TopBar::Live> live;
-    for (const LiveItem* i : wires_->items()) {
-      if (!i->open && !i->was_open) continue;  // what is switched off all day is no news
-      QString value = i->open ? QString("…") : QString("not there");
-      if (const line::Value* v = i->leading(); i->open && v != nullptr) value = qs(v->typed);
-      if (i->open && i->last && i->last->values.empty()) value = qs(line::state_word(i->last->state));
-      live.push_back({qs(i->name), value, i->open && i->last && i->last->good(), i->item});
-    }
-    top_->set_live(live);
-  });
-  wires_->reload();
 }
 
 bool MainWindow::open_book(const QString& path) {

@@ -76,6 +76,7 @@ void MainWindow::open_find() {
   all.push_back({"Open a shared book…", "on a server, with other benches", [this] { ask_shared(); }});
   if (bench_->book()->shared())
     all.push_back({"Shared book", "who is here, roles, size, last backup", [this] { open("shared"); }});
+  all.push_back({"Foot switch…", "the key that takes a reading, beside F8", [this] { ask_take_key(); }});
   all.push_back({"Guide", "F1 opens the part about where you are", [this] { open("guide", 0, 0); }});
   all.push_back({"Operator", "who stands at the bench", [this] { ask_operator(); }});
   if (bench_->has_specimen()) {

@@ -31,7 +31,29 @@ const line::Value* LiveItem::leading() const {
   return first;
 }
 
-WireBoard::WireBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {}
+WireBoard::WireBoard(Workbench* bench, QObject* parent) : QObject(parent), bench_(bench) {
+  connect(qApp, &QApplication::focusChanged, this, [this](QWidget* before, QWidget* now) {
+    tell(qobject_cast<QLineEdit*>(before), false);
+    tell(qobject_cast<QLineEdit*>(now), true);
+  });
+}
+
+// A field in hand says whom it hears, where it would stand empty; what it said before comes back when it is left.
+void WireBoard::tell(QLineEdit* field, bool in_hand) const {
+  constexpr const char* kBefore = "said before";
+  if (field == nullptr) return;
+  if (const QVariant before = field->property(kBefore); before.isValid()) {
+    field->setPlaceholderText(before.toString());
+    field->setProperty(kBefore, QVariant());
+  }
+  if (!in_hand) return;
+  QStringList heard;
+  for (const auto& [id, line] : wires_)
+    if (line->live.open && value_for(field, line->live) != nullptr) heard << qs(line->live.name);
+  if (heard.isEmpty()) return;
+  field->setProperty(kBefore, field->placeholderText());
+  field->setPlaceholderText(heard.join(" or ") + (heard.size() == 1 ? ", F8" : ""));
+}
 
 WireBoard::~WireBoard() {
   for (auto& [id, line] : wires_) {

@@ -66,6 +66,7 @@ class WireBoard : public QObject {
 
  private:
   void heard(Id item, const WireLines& lines);
+  void tell(QLineEdit* field, bool in_hand) const;
   void type(QLineEdit* field, const LiveItem& item, const line::Value& value);
   const line::Value* value_for(const QLineEdit* field, const LiveItem& item) const;
 

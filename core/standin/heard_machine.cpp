@@ -5,28 +5,17 @@
 #include <set>
 
 #include "core/quantity/format.h"
+#include "core/standin/force_watch.h"
 
 namespace fortitor {
 namespace {
 
-constexpr double kSilence = 1;     // s without a line after which it is said
-constexpr double kBefore = 2;      // s kept from before the force moved
-constexpr size_t kLeastKept = 32;  // … and at least so many samples: a steady pull is told from its own steps
-constexpr size_t kToKnowZero = 5;  // samples from which the standing force is known
-constexpr double kMoved = 8;       // standard deviations of the standing force that are a movement
-constexpr size_t kMovedFor = 3;    // samples in a row
-constexpr double kFallen = 0.25;   // of the peak, within kSudden of having been at kHeld of it: a break
-constexpr double kHeld = 0.6;
-constexpr double kSudden = 0.3;     // s
-constexpr double kAboveNoise = 10;  // times what is usual off the line (1.65 standard deviations): more than noise …
-constexpr size_t kSteps = 64;       // … of so many samples
-constexpr size_t kFewestSteps = 12;
-constexpr double kAfterBreak = 0.5;  // s recorded after a break
-constexpr double kUnloaded = 0.03;   // of the peak, for kRest: the piece was unloaded
-constexpr double kRest = 5;          // s
-constexpr double kBreath = 1e-4;     // s between lines of one arrival
-constexpr double kGap = 4;           // usual distances of lines that are a gap …
-constexpr double kLeastGap = 0.05;   // … of at least so many seconds
+constexpr double kSilence = 1;      // s without a line after which it is said
+constexpr double kBefore = 2;       // s kept from before the force moved
+constexpr size_t kLeastKept = 32;   // … and at least so many samples: a steady pull is told from its own steps
+constexpr double kBreath = 1e-4;    // s between lines of one arrival
+constexpr double kGap = 4;          // usual distances of lines that are a gap …
+constexpr double kLeastGap = 0.05;  // … of at least so many seconds
 
 std::optional<double> in_internal(const line::Value& v, Dimension d) {
   if (d == Dimension::none) return v.value;
@@ -243,12 +232,7 @@ class HeardMachine : public Machine {
   void begin() {
     armed_ = true;
     moved_ = false;
-    peak_ = 0;
-    off_line_.clear();
-    last_forces_ = {NAN, NAN};
     oldest_.assign(ears_.size(), 0);
-    broken_at_.reset();
-    resting_since_.reset();
     status_.broken = false;
     status_.happened.clear();
     status_.state = MachineState::running;
@@ -270,30 +254,12 @@ class HeardMachine : public Machine {
 
   double led(const Sample& s) const { return s.values[led_]; }
 
-  // The force as it stands before it moves: the mean of the older half, and the noise by the steps from sample to
-  // sample, which a force that moves already does not hide (half the median step of a normal is 0.954 of its sd;
-  // von Neumann 1941 for the idea).
   void look_for_start() {
-    if (before_.size() < kToKnowZero + kMovedFor || !std::isfinite(led(before_.back()))) return;
-    double sum = 0, digit = 0;
-    size_t n = 0;
-    std::vector<double> steps;
-    for (size_t i = 0; i < before_.size(); ++i) {
-      const double f = led(before_[i]);
-      if (i < std::max(kToKnowZero, before_.size() / 2) && std::isfinite(f)) sum += f, ++n;
-      const double step = i > 0 ? std::abs(f - led(before_[i - 1])) : NAN;
-      if (!std::isfinite(step)) continue;
-      steps.push_back(step);
-      // Where it stands still to the last digit, its digit is the least movement.
-      if (step > 0 && (digit == 0 || step < digit)) digit = step;
-    }
-    if (n < kToKnowZero || steps.empty()) return;
-    std::nth_element(steps.begin(), steps.begin() + long(steps.size() / 2), steps.end());
-    // A display that holds its nought still has noise that nobody sees before it moves.
-    threshold_ = std::max({kMoved * steps[steps.size() / 2] / 0.954, 2 * digit, 2 * resolution_});
-    zero_ = sum / double(n);
-    for (size_t i = before_.size() - kMovedFor; i < before_.size(); ++i)
-      if (!(std::abs(led(before_[i]) - zero_) > threshold_)) return;
+    std::vector<double> force;
+    for (const Sample& s : before_) force.push_back(led(s));
+    const auto standing = movement(force, resolution_);
+    if (!standing) return;
+    end_ = EndWatch(*standing);
     moved_ = true;
     status_.message.clear();
     origin_ = before_.front().values[0];
@@ -303,41 +269,14 @@ class HeardMachine : public Machine {
   }
 
   void look_for_end(const Sample& s) {
-    const double t = s.values[0], said = std::abs(led(s) - zero_);
-    if (!std::isfinite(said)) return;
-    // How far a sample stands off the straight line of the two before it: of a pull nothing, of noise all there is.
-    const auto& [before_last, last] = last_forces_;
-    const bool third = !std::isnan(before_last);
-    if (third) off_line_.push_back(std::abs(said - 2 * last + before_last));
-    if (off_line_.size() > kSteps) off_line_.pop_front();
-    // The middle one of three: a single sample that stands out is neither a peak nor a fall.
-    const double f = third ? std::max(std::min(said, last), std::min(std::max(said, last), before_last)) : said;
-    last_forces_ = {last, said};
-    if (!third) return;
-    peak_ = std::max(peak_, f);
-    recent_.push_back({t, f});
-    while (recent_.size() > 1 && t - recent_.front().first > kSudden) recent_.pop_front();
-    if (broken_at_) {
-      if (t - *broken_at_ >= kAfterBreak) end("");
-      return;
-    }
-    if (off_line_.size() < kFewestSteps) return;
-    std::vector<double> sorted(off_line_.begin(), off_line_.end());
-    std::nth_element(sorted.begin(), sorted.begin() + long(sorted.size() / 2), sorted.end());
-    if (peak_ < std::max(4 * threshold_, kAboveNoise * sorted[sorted.size() / 2])) return;
-    const bool held =
-        std::any_of(recent_.begin(), recent_.end(), [&](const auto& r) { return r.second > kHeld * peak_; });
-    if (f < kFallen * peak_ && held) {
-      broken_at_ = t;
-      status_.broken = true;
-      status_.message.clear();
-    }
-    if (f > kUnloaded * peak_) {
-      resting_since_.reset();
-    } else if (!resting_since_) {
-      resting_since_ = t;
-    } else if (t - *resting_since_ > kRest) {
-      end("unloaded");
+    switch (end_.look(s.values[0], led(s))) {
+      case EndWatch::Says::goes_on: return;
+      case EndWatch::Says::broke:
+        status_.broken = true;
+        status_.message.clear();
+        return;
+      case EndWatch::Says::over_broken: return end("");
+      case EndWatch::Says::over_unloaded: return end("unloaded");
     }
   }
 
@@ -361,14 +300,12 @@ class HeardMachine : public Machine {
   std::vector<std::deque<Sample>> others_;  // of the ears behind the first
   std::vector<double> oldest_;              // s, how old a value of each was when it was taken
   std::set<size_t> silent_others_;
-  std::deque<Sample> before_;  // before the force moved
-  std::deque<std::pair<double, double>> recent_;
+  std::deque<Sample> before_;                      // before the force moved
   std::optional<std::pair<double, double>> last_;  // time and arrival of the newest sample
-  std::optional<double> count_, last_count_, broken_at_, resting_since_;
-  double shift_ = 0, usual_ = 0, silent_ = 0, origin_ = 0, zero_ = 0, threshold_ = 0, peak_ = 0;
-  double resolution_ = 0;
-  std::pair<double, double> last_forces_ = {NAN, NAN};
-  std::deque<double> off_line_;
+  std::optional<double> count_, last_count_;
+  double shift_ = 0, usual_ = 0, silent_ = 0, origin_ = 0;
+  double resolution_ = 0;  // of the force
+  EndWatch end_;
   bool armed_ = false, moved_ = false;
 };
 

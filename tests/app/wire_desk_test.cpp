@@ -2,10 +2,12 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QKeySequenceEdit>
 #include <QProcess>
 #include <QTcpServer>
 #include <QTcpSocket>
 
+#include "app/frame/find_box.h"
 #include "app/frame/top_bar.h"
 #include "app/kit/kit_page.h"
 #include "app/stages/run_stage.h"
@@ -85,8 +87,10 @@ TEST_F(WireDesk, F8TakesWhatTheInstrumentShowsAndGoesOn) {
   for (const char* l : {"10.01 mm\r\n", "10.02 mm\r\n", "10.0", "3 mm\r\n"}) caliper.say(l);
   ASSERT_TRUE(until([&] { return live(id).last && live(id).last->values[0].typed == "10.03 mm"; }));
   measure();
+  EXPECT_EQ(field_->placeholderText(), "CAL-1, F8") << "it says whom it hears";
   QTest::keyClick(field_, Qt::Key_F8);
   ASSERT_TRUE(until([&] { return diameters().size() == 1; })) << window_->message().toStdString();
+  EXPECT_FALSE(field_->placeholderText().contains("CAL-1"));
   EXPECT_EQ(diameters()[0].typed, "10.03 mm");
   EXPECT_EQ(diameters()[0].resolution, 0.01);
   EXPECT_TRUE(diameters()[0].source.starts_with("CAL-1, 2026-")) << diameters()[0].source;
@@ -98,6 +102,28 @@ TEST_F(WireDesk, F8TakesWhatTheInstrumentShowsAndGoesOn) {
       if (b->text() == "CAL-1  10.03 mm" && b->isVisible()) return true;
     return false;
   }));
+}
+
+TEST_F(WireDesk, AFootSwitchIsAKeyOfItsOwn) {
+  Instrument caliper;
+  const Id id = item("caliper", "CAL-1", caliper.where());
+  ASSERT_TRUE(until([&] { return live(id).open; }));
+  for (const char* l : {"10.01 mm\n", "10.02 mm\n", "10.04 mm\n"}) caliper.say(l);
+  ASSERT_TRUE(until([&] { return live(id).last && live(id).last->values[0].typed == "10.04 mm"; }));
+  QTimer::singleShot(0, [&] {
+    auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+    ASSERT_NE(dialog, nullptr);
+    auto* edit = dialog->findChild<QKeySequenceEdit*>();
+    edit->setKeySequence(QKeySequence(Qt::Key_F13));
+    dialog->accept();
+  });
+  QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+  QTest::keyClicks(window_->find_box()->line(), "foot switch");
+  QTest::keyClick(window_->find_box()->line(), Qt::Key_Return);
+  measure();
+  QTest::keyClick(field_, Qt::Key_F13);
+  ASSERT_TRUE(until([&] { return diameters().size() == 1; })) << window_->message().toStdString();
+  EXPECT_EQ(diameters()[0].typed, "10.04 mm");
 }
 
 TEST_F(WireDesk, AnotherDimensionOverloadAndMovingAreNoReading) {

@@ -1,0 +1,99 @@
+// Instruments on wires in the window: what they show, and the keys that take it.
+#include <QDialog>
+#include <QDialogButtonBox>
+#include <QKeySequenceEdit>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSettings>
+#include <QShortcut>
+#include <QTimer>
+
+#include "app/frame/main_window.h"
+#include "app/frame/top_bar.h"
+#include "app/kit/kit_page.h"
+#include "app/stages/run_stage.h"
+#include "app/theme/parts.h"
+#include "app/wires/wire_board.h"
+
+namespace fortitor {
+
+using parts::qs;
+
+namespace {
+
+constexpr const char* kTakeKey = "take_key";
+
+QString kept_take_key() {
+  return QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").value(kTakeKey).toString();
+}
+
+}  // namespace
+
+// Instruments on wires: what they show stands in the top bar, F8 takes it into the field in hand.
+void MainWindow::build_wires() {
+  wires_ = new WireBoard(bench_, this);
+  findChild<RunStage*>()->listen_to(wires_);
+  auto* kit = findChild<KitPage*>();
+  kit->listen_to(wires_);
+  connect(kit, &KitPage::kit_changed, wires_, &WireBoard::reload);
+  connect(wires_, &WireBoard::said, this, &MainWindow::say);
+  connect(top_, &TopBar::item_wanted, this, [this](Id item) { open("kit", item); });
+  take_ = new QShortcut(QKeySequence(Qt::Key_F8), this);
+  set_take_key(kept_take_key());
+  connect(take_, &QShortcut::activated, this, [this] {
+    if (run_stage()->isVisible() && run_stage()->call_out()->take_stop()) return;
+    wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget()));
+  });
+  // A device may speak two thousand times a second; a person reads ten.
+  auto* beat = new QTimer(this);
+  beat->setSingleShot(true);
+  beat->setInterval(100);
+  connect(wires_, &WireBoard::changed, beat, [beat] {
+    if (!beat->isActive()) beat->start();
+  });
+  connect(beat, &QTimer::timeout, this, [this] {
+    std::vector<TopBar::Live> live;
+    for (const LiveItem* i : wires_->items()) {
+      if (!i->open && !i->was_open) continue;  // what is switched off all day is no news
+      QString value = i->open ? QString("…") : QString("not there");
+      if (const line::Value* v = i->leading(); i->open && v != nullptr) value = qs(v->typed);
+      if (i->open && i->last && i->last->values.empty()) value = qs(line::state_word(i->last->state));
+      live.push_back({qs(i->name), value, i->open && i->last && i->last->good(), i->item});
+    }
+    top_->set_live(live);
+  });
+  wires_->reload();
+}
+
+// A foot switch is a key like any other: beside F8, the one that it sends.
+void MainWindow::set_take_key(const QString& key) {
+  QList<QKeySequence> all = {QKeySequence(Qt::Key_F8)};
+  const QKeySequence other = QKeySequence::fromString(key);
+  if (!other.isEmpty() && other != all.front()) all << other;
+  take_->setKeys(all);
+}
+
+void MainWindow::ask_take_key() {
+  QDialog dialog(this);
+  dialog.setWindowTitle("Key that takes a reading");
+  auto* layout = new QVBoxLayout(&dialog);
+  layout->addWidget(parts::label("Press the foot switch, or a key. It takes what an instrument on a wire shows, as F8 does.", ""));
+  auto* edit = new QKeySequenceEdit(QKeySequence::fromString(kept_take_key()));
+  edit->setProperty("key", "take-key");
+  edit->setAccessibleName("Key");
+  layout->addWidget(edit);
+  auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel | QDialogButtonBox::Reset);
+  connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
+  connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+  connect(buttons->button(QDialogButtonBox::Reset), &QPushButton::clicked, edit, &QKeySequenceEdit::clear);
+  layout->addWidget(buttons);
+  if (dialog.exec() != QDialog::Accepted) return;
+  // One stroke: the first of several.
+  const QKeySequence key = edit->keySequence().isEmpty() ? QKeySequence() : QKeySequence(edit->keySequence()[0]);
+  QSettings own(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window");
+  own.setValue(kTakeKey, key.toString());
+  set_take_key(key.toString());
+  say(key.isEmpty() ? "F8 takes a reading." : "F8 and " + key.toString(QKeySequence::NativeText) + " take a reading.");
+}
+
+}  // namespace fortitor
