@@ -77,7 +77,8 @@ void MainWindow::ask_take_key() {
   QDialog dialog(this);
   dialog.setWindowTitle("Key that takes a reading");
   auto* layout = new QVBoxLayout(&dialog);
-  layout->addWidget(parts::label("Press the foot switch, or a key. It takes what an instrument on a wire shows, as F8 does.", ""));
+  layout->addWidget(
+      parts::label("Press the foot switch, or a key. It takes what an instrument on a wire shows, as F8 does.", ""));
   auto* edit = new QKeySequenceEdit(QKeySequence::fromString(kept_take_key()));
   edit->setProperty("key", "take-key");
   edit->setAccessibleName("Key");

@@ -7,18 +7,18 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t kToKnowZero = 5;     // readings from which the standing force is known
-constexpr double kMoved = 8;          // standard deviations of the standing force that are a movement
-constexpr size_t kMovedFor = 3;       // readings in a row
-constexpr double kFallen = 0.25;      // of the peak, within kSudden of having been at kHeld of it: a break
+constexpr size_t kToKnowZero = 5;  // readings from which the standing force is known
+constexpr double kMoved = 8;       // standard deviations of the standing force that are a movement
+constexpr size_t kMovedFor = 3;    // readings in a row
+constexpr double kFallen = 0.25;   // of the peak, within kSudden of having been at kHeld of it: a break
 constexpr double kHeld = 0.6;
-constexpr double kSudden = 0.3;       // s
-constexpr double kAboveNoise = 10;    // times what is usual off the line (1.65 standard deviations): more than noise …
-constexpr size_t kOffLine = 64;       // … of so many readings
+constexpr double kSudden = 0.3;     // s
+constexpr double kAboveNoise = 10;  // times what is usual off the line (1.65 standard deviations): more than noise …
+constexpr size_t kOffLine = 64;     // … of so many readings
 constexpr size_t kFewest = 12;
-constexpr double kAfterBreak = 0.5;   // s recorded after a break
-constexpr double kUnloaded = 0.03;    // of the peak, for kRest: the piece was unloaded
-constexpr double kRest = 5;           // s
+constexpr double kAfterBreak = 0.5;  // s recorded after a break
+constexpr double kUnloaded = 0.03;   // of the peak, for kRest: the piece was unloaded
+constexpr double kRest = 5;          // s
 
 double middle(std::vector<double> all) {
   std::nth_element(all.begin(), all.begin() + long(all.size() / 2), all.end());

@@ -31,9 +31,9 @@ class EndWatch {
   bool stands_out() const;
   Standing standing_;
   double peak_ = 0;
-  std::pair<double, double> last_;                  ///< the two before
+  std::pair<double, double> last_;  ///< the two before
   size_t seen_ = 0;
-  std::deque<double> off_line_;                     ///< how far readings stand off the line of the two before them
+  std::deque<double> off_line_;  ///< how far readings stand off the line of the two before them
   std::deque<std::pair<double, double>> recent_;
   std::optional<double> broken_at_, resting_since_;
 };
