@@ -118,6 +118,8 @@ void CallOutSheet::rebuild() {
   watch_.stop();
   took_.reset();
   timed_row_ = SIZE_MAX;
+  wired_ = {};
+  wired_for_ = 0;
   if (bench_->method().keyed_table() == nullptr) return;
   judge_->ask();
   panel_->set_method(bench_->method());

@@ -94,6 +94,9 @@ class CallOutSheet : public QWidget {
 
   WireBoard* wires_ = nullptr;
   WiredStop wired_;
+  std::vector<Id> wired_items_;  ///< of piece `wired_for_`
+  Id wired_for_ = 0;
+  size_t wired_count_ = 0;
   std::vector<WiredValue> heard_;  ///< what `wired_` was found from
   bool takes_ = true;              ///< a stop that stands is taken without F8, once the run has begun
 

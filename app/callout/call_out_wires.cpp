@@ -40,7 +40,13 @@ void CallOutSheet::look_at_wires() {
                    panel_->entry()->isEnabled() && !practice::is_practice(bench_->record());
   wired_ = {};
   if (may) {
-    const std::vector<WiredValue> values = wires_->values(wired_items(), bench_->method());
+    // Which instruments they are is read from the book for each piece, and when others come or go.
+    if (wired_for_ != bench_->specimen() || wired_count_ != wires_->items().size()) {
+      wired_for_ = bench_->specimen();
+      wired_count_ = wires_->items().size();
+      wired_items_ = wired_items();
+    }
+    const std::vector<WiredValue> values = wires_->values(wired_items_, bench_->method());
     const auto other = other_stop_ ? other_stop_->value : std::nullopt;
     wired_ = wired_stop(now_, values, other);
     heard_ = values;
