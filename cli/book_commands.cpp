@@ -23,11 +23,13 @@
 #include "store/shared.h"
 
 namespace fortitor::cli {
+
 bool is_book(const std::string& path) {
   return is_shared_address(path) || path.ends_with(".fortitor");
 }
 
-Outcome<std::vector<TestRecord>> records_of_book(const std::string& path, const std::vector<std::string>& marks) {
+Outcome<std::vector<TestRecord>> records_of_book(const std::string& path, const std::vector<std::string>& marks,
+                                                 std::vector<std::string>& refused) {
   const Headless headless;
   auto book = Book::open_read_only(path, shelf());
   if (!book) return book.error();
@@ -44,12 +46,14 @@ Outcome<std::vector<TestRecord>> records_of_book(const std::string& path, const 
           }
         if (!marks.empty() && !asked) continue;
         auto record = (*book)->record(piece.id);
-        if (!record) return InputError{path + ": " + piece.code + ": " + record.error().message, {}};
-        if (asked || !record->run.empty()) out.push_back(std::move(*record));
+        if (!record)  // one bad piece never stops the others
+          refused.push_back(piece.code + ": " + record.error().message + " It is left out.");
+        else if (asked || !record->run.empty())
+          out.push_back(std::move(*record));
       }
   for (const std::string& mark : marks)
     if (!found.count(mark)) return InputError{path + ": there is no piece " + mark + ".", {}};
-  if (out.empty()) return InputError{path + ": nothing was tested yet.", {}};
+  if (out.empty() && refused.empty()) return InputError{path + ": nothing was tested yet.", {}};
   return out;
 }
 

@@ -18,10 +18,12 @@ void use_shelf(const ReferenceShelf& own);
 /// Whether a path or an address is one of a book.
 bool is_book(const std::string& path);
 /// The newest records of the pieces of a book: those of these marks ("HB-01", or "TC-031/HB-01" where several jobs have
-/// one), or all that were tested. Errors: no book, no such piece, none tested, or a record that cannot be read.
-Outcome<std::vector<TestRecord>> records_of_book(const std::string& path, const std::vector<std::string>& marks);
+/// one), or all that were tested. One that cannot be read is left out and said in `refused`. Errors: no book, no such
+/// piece, none tested.
+Outcome<std::vector<TestRecord>> records_of_book(const std::string& path, const std::vector<std::string>& marks,
+                                                 std::vector<std::string>& refused);
 /// Ledgers of records and of the pieces of books, one after the other; with `json` one document, or an array of them
-/// when there are several.
+/// when there are several. 1: a piece of a book was left out.
 int evaluate(const std::vector<std::string>& paths, const std::vector<std::string>& pieces, bool json);
 struct SeriesOptions {
   std::vector<std::string> records;

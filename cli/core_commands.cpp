@@ -87,8 +87,11 @@ void use_shelf(const ReferenceShelf& own) {
 int evaluate(const std::vector<std::string>& paths, const std::vector<std::string>& pieces, bool json) {
   // All are read before the first is printed: a batch with a bad file prints nothing.
   std::vector<TestRecord> records;
+  std::vector<std::string> refused;
+  if (!pieces.empty() && std::none_of(paths.begin(), paths.end(), is_book))
+    return bad_input("--piece names pieces of a book, and no book is given.");
   for (const std::string& path : paths) {
-    auto read = is_book(path) ? records_of_book(path, pieces) : records_of_file(path);
+    auto read = is_book(path) ? records_of_book(path, pieces, refused) : records_of_file(path);
     if (!read) return bad_input(read.error().message);
     for (TestRecord& r : *read) records.push_back(std::move(r));
   }
@@ -103,7 +106,8 @@ int evaluate(const std::vector<std::string>& paths, const std::vector<std::strin
       print_ledger(e, records[i].fields);
   }
   if (json && many) std::printf("]\n");
-  return 0;
+  for (const std::string& one : refused) remark(one);
+  return refused.empty() ? 0 : 1;
 }
 
 int convert(const std::string& typed, const std::string& unit) {

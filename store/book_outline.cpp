@@ -57,7 +57,9 @@ std::vector<JobOutline> Book::outline() const {
 
 const std::vector<JobOutline>& Book::kept_outline() const {
   QSqlQuery q(db());
-  const Id line = q.exec("SELECT MAX(id) FROM logbook") && q.next() ? q.value(0).toLongLong() : 0;
+  const bool told = q.exec("SELECT MAX(id) FROM logbook") && q.next();
+  if (!told && !outline_.empty()) return outline_;  // a server that cannot be asked just now emptied nothing
+  const Id line = told ? q.value(0).toLongLong() : 0;
   q.finish();
   // What a change that is under way wrote may be taken back.
   const bool known = outline_line_ > 0 && outline_line_ <= line && !writing_;

@@ -231,8 +231,9 @@ Refusal refusal_of(const InputError& why) {
   const QString code = qs(why.code);
   // Disk, memory, connections; and what the files under the server did not take.
   if (code.startsWith("53") || code == "58030") return Refusal::out_of_room;
-  // Rolled back for another's sake, not to be had now, stopped by its keeper, no right (yet), opened to read.
-  for (const char* passing : {"08", "25006", "40", "42501", "55", "57"})
+  // Rolled back for another's sake, not to be had now, stopped by its keeper, no right (yet), opened to read; and what
+  // is the server's own trouble, with its files or itself.
+  for (const char* passing : {"08", "25006", "40", "42501", "55", "57", "58", "F0", "XX"})
     if (code.startsWith(passing)) return Refusal::for_now;
   return Refusal::for_good;
 }

@@ -154,6 +154,7 @@ void CallOutSheet::refresh() {
   const auto e = bench_->evaluation();
   const UnitSet set = bench_->units();
   now_ = call_out_of(m, r, e.get());
+  wired_for_ = 0;  // other instruments may have been chosen
   const TableSpec& w = now_.table;
   const Rows& rows = r.run.rows(w.id);
   if (machine_for_ != bench_->specimen()) machine_.reset();

@@ -6,7 +6,6 @@
 #include <QPushButton>
 #include <QSettings>
 #include <QShortcut>
-#include <QTimer>
 
 #include "app/frame/main_window.h"
 #include "app/frame/top_bar.h"
@@ -44,14 +43,7 @@ void MainWindow::build_wires() {
     if (run_stage()->isVisible() && run_stage()->call_out()->take_stop()) return;
     wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget()));
   });
-  // A device may speak two thousand times a second; a person reads ten.
-  auto* beat = new QTimer(this);
-  beat->setSingleShot(true);
-  beat->setInterval(100);
-  connect(wires_, &WireBoard::changed, beat, [beat] {
-    if (!beat->isActive()) beat->start();
-  });
-  connect(beat, &QTimer::timeout, this, [this] {
+  connect(wires_, &WireBoard::to_be_shown, this, [this] {
     std::vector<TopBar::Live> live;
     for (const LiveItem* i : wires_->items()) {
       if (!i->open && !i->was_open) continue;  // what is switched off all day is no news
@@ -91,6 +83,11 @@ void MainWindow::ask_take_key() {
   if (dialog.exec() != QDialog::Accepted) return;
   // One stroke: the first of several.
   const QKeySequence key = edit->keySequence().isEmpty() ? QKeySequence() : QKeySequence(edit->keySequence()[0]);
+  // A letter is typed where a field is in hand, and takes nothing there.
+  const QString typed = key.toString(QKeySequence::PortableText);
+  if (typed.size() == 1 || typed.startsWith("Shift+") || typed == "Space")
+    return say("“" + key.toString(QKeySequence::NativeText) +
+               "” is typed into fields: set the foot switch to a function key, such as F13.");
   QSettings own(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window");
   own.setValue(kTakeKey, key.toString());
   set_take_key(key.toString());

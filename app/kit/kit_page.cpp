@@ -5,7 +5,6 @@
 #include <QFileInfo>
 #include <QMenu>
 #include <QPointer>
-#include <QTimer>
 
 #include "app/figures/take_along.h"
 #include "app/theme/parts.h"
@@ -124,14 +123,7 @@ void KitPage::pick(long long id) {
 
 void KitPage::listen_to(WireBoard* wires) {
   wires_ = wires;
-  // An instrument may speak a thousand times a second; a person reads five.
-  auto* beat = new QTimer(this);
-  beat->setSingleShot(true);
-  beat->setInterval(200);
-  connect(wires, &WireBoard::changed, beat, [beat] {
-    if (!beat->isActive()) beat->start();
-  });
-  connect(beat, &QTimer::timeout, this, [this] {
+  connect(wires, &WireBoard::to_be_shown, this, [this] {
     if (isVisible() && teach_ != nullptr) teach_->refresh();
   });
 }

@@ -209,7 +209,10 @@ TeachPanel::TeachPanel(WireBoard* wires, Id item, QWidget* parent) : QWidget(par
     held_ = true;
     show_choice();
   });
-  connect(use_, &QComboBox::activated, this, &TeachPanel::apply);
+  connect(use_, &QComboBox::activated, this, [this] {
+    if (Use(use_->currentData().toInt()) != Use::value) unit_->clear();  // what it was as a value is not its unit now
+    apply();
+  });
   // What is given a name is a value.
   const auto named = [this] {
     if (!name_->currentText().trimmed().isEmpty()) use_->setCurrentIndex(use_->findData(int(Use::value)));
@@ -281,7 +284,9 @@ void TeachPanel::apply() {
   const size_t at = parts_->chosen();
   if (at >= all.size()) return;
   const line::Piece& p = all[at];
-  if (p.use == taught.use && (taught.use != Use::value || (p.channel == taught.channel && p.unit == taught.unit)))
+  const bool with_unit = taught.use == Use::value || taught.use == Use::clock;
+  if (p.use == taught.use && (taught.use != Use::value || p.channel == taught.channel) &&
+      (!with_unit || p.unit == taught.unit))
     return;
   if (taught.use == Use::value && taught.channel.empty()) return name_->setFocus();  // a name comes next
   const auto f = line::teach(shown_, line_, at, taught);

@@ -10,6 +10,7 @@
 #include <QTcpServer>
 #include <QTcpSocket>
 #include <QTimer>
+#include <atomic>
 #include <cerrno>
 #include <chrono>
 
@@ -19,6 +20,9 @@ namespace {
 constexpr int kAgainMs = 500;  // how often a device that was pulled is looked for
 constexpr int kLookMs = 50;    // how often a file is looked at
 constexpr qint64 kBlock = 1 << 16;
+
+// Of two that read from it each would have half of every line.
+std::atomic<bool> standard_input_is_heard = false;
 
 const QRegularExpression& tcp() {
   static const QRegularExpression r("^tcp:(.+):(\\d{1,5})$");
@@ -38,6 +42,7 @@ Wire::Wire(QString where) : where_(std::move(where)) {
 
 // A socket that is closed here says so: by then nobody is there to hear it.
 Wire::~Wire() {
+  if (piped_ != nullptr) standard_input_is_heard = false;
   if (device_ != nullptr) device_->disconnect(this);
   if (keeper_ != nullptr) keeper_->disconnect(this);
 }
@@ -52,6 +57,7 @@ QString Wire::fault(const QString& where) {
 
 void Wire::begin() {
   if (where_ == "-") {
+    if (standard_input_is_heard.exchange(true)) return emit state(false, "another wire hears standard input");
     piped_ = new QSocketNotifier(STDIN_FILENO, QSocketNotifier::Read, this);
     connect(piped_, &QSocketNotifier::activated, this, &Wire::take_standard_input);
     open_ = true;

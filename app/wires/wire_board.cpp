@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QTimer>
 
 #include "app/stages/field_edit.h"
 #include "app/theme/parts.h"
@@ -36,6 +37,13 @@ WireBoard::WireBoard(Workbench* bench, QObject* parent) : QObject(parent), bench
     tell(qobject_cast<QLineEdit*>(before), false);
     tell(qobject_cast<QLineEdit*>(now), true);
   });
+  auto* beat = new QTimer(this);
+  beat->setSingleShot(true);
+  beat->setInterval(100);
+  connect(this, &WireBoard::changed, beat, [beat] {
+    if (!beat->isActive()) beat->start();
+  });
+  connect(beat, &QTimer::timeout, this, &WireBoard::to_be_shown);
 }
 
 // A field in hand says whom it hears, where it would stand empty; what it said before comes back when it is left.

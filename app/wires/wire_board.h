@@ -62,6 +62,8 @@ class WireBoard : public QObject {
 
  signals:
   void changed();
+  /// The same for who looks: a device may speak two thousand times a second, a person reads ten.
+  void to_be_shown();
   void said(const QString& sentence);
 
  private:

@@ -13,10 +13,11 @@ namespace {
 using Phase = CallOut::Phase;
 using State = WiredStop::State;
 
-constexpr double kOfStop = 0.01;      // of the stop: as near as a hand brings a machine
-constexpr double kOfStep = 0.25;      // of the step: the next stop is never taken for this one
-constexpr double kCounts = 3;         // of the last digit: what stands still says so much
-constexpr double kOfReading = 0.003;  // of a gauge: creep within the settling time
+constexpr double kOfStop = 0.01;       // of the stop: as near as a hand brings a machine
+constexpr double kOfStep = 0.25;       // of the step: the next stop is never taken for this one
+constexpr double kLeastOfStep = 0.05;  // of the step: near enough also at no force, where 1 % is nothing
+constexpr double kCounts = 3;          // of the last digit: what stands still says so much
+constexpr double kOfReading = 0.003;   // of a gauge: creep within the settling time
 
 // What one unit of a value comes to in internal units, of that dimension; 0 where it is of another.
 double factor_of(const line::Value& v, Dimension dimension) {
@@ -74,9 +75,11 @@ WiredStop wired_stop(const CallOut& now, const std::vector<WiredValue>& values, 
   const double factor = factor_of(machine.value, t.control->dimension), at = machine.value.value * factor;
   const double wanted = now.phase == Phase::unloading ? 0 : stop.value_or(now.control);
   const double count = machine.value.resolution * factor;
-  double near =
-      std::max({kCounts * count, std::min(kOfStop * std::abs(wanted), now.step > 0 ? kOfStep * now.step : 1e300)});
-  if (now.phase == Phase::unloading) near = std::max(kCounts * count, now.step > 0 ? kOfStep * now.step : 0);
+  // At a piece that is unloaded again a quarter of the step is unloaded.
+  const double of_step = std::max(0.0, now.step) * (now.phase == Phase::unloading ? kOfStep : kLeastOfStep);
+  double near = std::max(kOfStop * std::abs(wanted), of_step);
+  if (now.step > 0) near = std::min(near, kOfStep * now.step);
+  near = std::max(near, kCounts * count);
   out.state = State::away;
   if (!machine.good) {
     out.words = machine.item + " says no reading now.";

@@ -34,13 +34,13 @@ struct WiredStop {
   };
   State state = State::unwired;
   std::string words;                         ///< a sentence for the bench: "1.2 kN to go"
-  std::optional<size_t> control;             ///< which of the values; nothing at an unloaded piece without a force
+  std::optional<size_t> control;             ///< which of the values says where it is; nothing where none or two do
   std::vector<std::optional<size_t>> reads;  ///< of each column of the table; nothing where it is not asked for
 };
 
 /// `stop`: where to go (internal units), where a person typed another than is called. The control is at its stop within
-/// 1 % of it, a quarter of the step and never less than three counts; a gauge is quiet that moved by three counts or
-/// 0.3 % of what it says at most.
+/// 1 % of it or 5 % of the step, never beyond a quarter of the step, and within three counts always; a gauge is quiet
+/// that moved by three counts or 0.3 % of what it says at most.
 WiredStop wired_stop(const CallOut& now, const std::vector<WiredValue>& values, std::optional<double> stop = {});
 
 namespace call_out {

@@ -139,16 +139,21 @@ Outcome<Format> teach(const Format& format, std::string_view line, size_t at, co
   const bool said = !trimmed(rest).empty();
   if (!taught.unit.empty() && find_unit(taught.unit) == nullptr)
     return InputError{"“" + taught.unit + "” is no unit that is known here.", {}};
+  // A clock says times, a counter nothing but how many.
+  const auto is_time = [](std::string_view unit) { return find_unit(unit, Dimension::time) != nullptr; };
+  const std::string_view says = said ? trimmed(rest) : std::string_view(taught.unit);
+  if (taught.use == Use::clock && !says.empty() && !is_time(says))
+    return InputError{"“" + std::string(says) + "” is no unit of time.", {}};
+  if (taught.use == Use::counter && said) return InputError{"“" + p.text + "” is no plain number.", {}};
   if (said) {
     field.unit_in_line = true;  // "12.034 mm": the line itself says it
     field.unit.clear();
-  } else if (!taught.unit.empty()) {
-    field.unit = taught.unit;
+  } else if (!taught.unit.empty() || taught.use != Use::value) {
+    const std::string usual = is_time(field.unit) ? field.unit : "s";
+    field.unit = taught.use == Use::counter ? std::string() : taught.unit.empty() ? usual : taught.unit;
     field.unit_in_line = false;
     field.unit_column.reset();
     field.unit_key.clear();
-  } else if (taught.use != Use::value) {
-    field.unit = taught.use == Use::clock && field.unit.empty() ? "s" : field.unit;
   } else if (!p.unit_in_line) {
     field.unit.clear();
   }

@@ -29,21 +29,20 @@ double middle(std::vector<double> all) {
 
 std::optional<Standing> movement(const std::vector<double>& force, double resolution) {
   if (force.size() < kToKnowZero + kMovedFor || !std::isfinite(force.back())) return std::nullopt;
-  double sum = 0, digit = 0;
-  size_t n = 0;
-  std::vector<double> steps;
+  double digit = 0;
+  std::vector<double> older, steps;
   for (size_t i = 0; i < force.size(); ++i) {
-    // The zero is the mean of the older half.
-    if (i < std::max(kToKnowZero, force.size() / 2) && std::isfinite(force[i])) sum += force[i], ++n;
+    if (i < std::max(kToKnowZero, force.size() / 2) && std::isfinite(force[i])) older.push_back(force[i]);
     const double step = i > 0 ? std::abs(force[i] - force[i - 1]) : NAN;
     if (!std::isfinite(step)) continue;
     steps.push_back(step);
     // Where it stands still to the last digit, its digit is the least movement.
     if (step > 0 && (digit == 0 || step < digit)) digit = step;
   }
-  if (n < kToKnowZero || steps.empty()) return std::nullopt;
+  if (older.size() < kToKnowZero || steps.empty()) return std::nullopt;
   // A display that holds its nought still has noise that nobody sees before it moves.
-  const Standing s{sum / double(n), std::max({kMoved * middle(steps) / 0.954, 2 * digit, 2 * resolution})};
+  // The zero is the middle one: a single reading that stands out would drag a mean off, and rest would be a movement.
+  const Standing s{middle(older), std::max({kMoved * middle(steps) / 0.954, 2 * digit, 2 * resolution})};
   for (size_t i = force.size() - kMovedFor; i < force.size(); ++i)
     if (!(std::abs(force[i] - s.zero) > s.threshold)) return std::nullopt;
   return s;

@@ -13,6 +13,7 @@ namespace {
 constexpr double kSilence = 1;      // s without a line after which it is said
 constexpr double kBefore = 2;       // s kept from before the force moved
 constexpr size_t kLeastKept = 32;   // … and at least so many samples: a steady pull is told from its own steps
+constexpr double kLook = 0.01;      // s from one look for a movement to the next
 constexpr double kBreath = 1e-4;    // s between lines of one arrival
 constexpr double kGap = 4;          // usual distances of lines that are a gap …
 constexpr double kLeastGap = 0.05;  // … of at least so many seconds
@@ -233,6 +234,7 @@ class HeardMachine : public Machine {
     armed_ = true;
     moved_ = false;
     oldest_.assign(ears_.size(), 0);
+    silent_others_.clear();  // who is silent already is said in this run too
     status_.broken = false;
     status_.happened.clear();
     status_.state = MachineState::running;
@@ -255,6 +257,9 @@ class HeardMachine : public Machine {
   double led(const Sample& s) const { return s.values[led_]; }
 
   void look_for_start() {
+    // A hundred times a second, however often the device speaks: what it said meanwhile is kept.
+    if (std::abs(before_.back().values[0] - looked_at_) < kLook) return;
+    looked_at_ = before_.back().values[0];
     std::vector<double> force;
     for (const Sample& s : before_) force.push_back(led(s));
     const auto standing = movement(force, resolution_);
@@ -304,7 +309,8 @@ class HeardMachine : public Machine {
   std::optional<std::pair<double, double>> last_;  // time and arrival of the newest sample
   std::optional<double> count_, last_count_;
   double shift_ = 0, usual_ = 0, silent_ = 0, origin_ = 0;
-  double resolution_ = 0;  // of the force
+  double looked_at_ = -1e300;  // s, by the clock of the samples
+  double resolution_ = 0;      // of the force
   EndWatch end_;
   bool armed_ = false, moved_ = false;
 };

@@ -1,4 +1,5 @@
 // Instruments over real sockets in the real window: found again after a pull, shown, and taken into the field in hand.
+#include <unistd.h>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -115,6 +116,7 @@ TEST_F(WireDesk, AFootSwitchIsAKeyOfItsOwn) {
     ASSERT_NE(dialog, nullptr);
     auto* edit = dialog->findChild<QKeySequenceEdit*>();
     edit->setKeySequence(QKeySequence(Qt::Key_F13));
+    QCoreApplication::processEvents();
     dialog->accept();
   });
   QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
@@ -267,6 +269,31 @@ TEST_F(WireDesk, AStandInOnATerminalIsHeard) {
   device.kill();
   device.waitForFinished();
   EXPECT_TRUE(until([&] { return !live(id).open; }));
+}
+
+TEST_F(WireDesk, WhatIsPipedIntoTheProgramIsHeardByOneWire) {
+  int ends[2] = {-1, -1};
+  const int was = ::dup(STDIN_FILENO);
+  ASSERT_EQ(::pipe(ends), 0);
+  ASSERT_GE(::dup2(ends[0], STDIN_FILENO), 0);
+  const auto write = [&](const std::string& text) {
+    EXPECT_EQ(::write(ends[1], text.data(), text.size()), ssize_t(text.size()));
+  };
+  const Id id = item("caliper", "CAL-1", "-");
+  ASSERT_TRUE(until([&] { return live(id).open; }));
+  const Id second = item("caliper", "CAL-2", "-");
+  ASSERT_TRUE(until([&] { return !live(second).why.isEmpty(); }));
+  EXPECT_TRUE(live(second).why.contains("another wire")) << live(second).why.toStdString();
+  write("10.01 mm\n10.02 mm\n10.0");
+  write("3 mm\n10.04 mm\n");
+  EXPECT_TRUE(until([&] { return live(id).last && live(id).last->values[0].typed == "10.04 mm"; }));
+  EXPECT_EQ(live(id).bad, 0u) << "no line was halved";
+  ::close(ends[1]);
+  EXPECT_TRUE(until([&] { return !live(id).open; }));
+  EXPECT_TRUE(live(id).why.contains("ended")) << live(id).why.toStdString();
+  ::dup2(was, STDIN_FILENO);
+  ::close(was);
+  ::close(ends[0]);
 }
 
 TEST_F(WireDesk, AWireThatCannotBeIsSaid) {

@@ -288,6 +288,7 @@ TEST_F(SharedBook, CommandsTakeAnAddressAsTheyTakeAPath) {
   EXPECT_EQ(evaluated.second.count("evaluation/1"), 3) << "one of each piece that was tested";
   EXPECT_EQ(evaluated, ctl({"evaluate", from, "--json"}));
   EXPECT_EQ(ctl({"evaluate", "BOOK", "--piece", "TC-041/HB-02"}).first, 0);
+  EXPECT_EQ(ctl({"evaluate", FORTITOR_TEST_DATA "/tension-luders/record.json", "--piece", "HB-02"}).first, 2);
   EXPECT_EQ(ctl({"evaluate", "BOOK", "--piece", "HB-09"}).second.trimmed(),
             "fortitorctl: " + QByteArray::fromStdString(address()) + ": there is no piece HB-09.");
   for (const QStringList& command :

@@ -255,6 +255,29 @@ TEST(LineFormats, AreTaughtByPointingAtTheirParts) {
   EXPECT_GT(taught, 300);
 }
 
+TEST(LineFormats, AClockSaysTimesAndACounterCounts) {
+  const auto f = propose({"512;20.1;3", "518;20.4;9", "511;20.9;1", "540;20.2;7"});
+  ASSERT_TRUE(f) << f.error().message;
+  const std::string line = "512;20.1;3";
+  auto mm = teach(*f, line, 0, {Use::value, "x", "mm"});
+  ASSERT_TRUE(mm);
+  const auto clock = teach(*mm, line, 0, {Use::clock, "", ""});
+  ASSERT_TRUE(clock) << clock.error().message;
+  EXPECT_EQ(pieces_of(*clock, line)[0].use, Use::clock);
+  EXPECT_EQ(pieces_of(*clock, line)[0].unit, "s") << "a millimetre is no time";
+  const auto ms = teach(*clock, line, 0, {Use::clock, "", "ms"});
+  ASSERT_TRUE(ms);
+  EXPECT_EQ(read(*ms, "900;1.0;2").find("time")->unit, "ms");
+  EXPECT_FALSE(teach(*f, line, 0, {Use::clock, "", "mm"}));
+  EXPECT_FALSE(teach(*ms, line, 1, {Use::clock, "", ""})) << "there is one clock";
+  const auto counter = teach(*mm, line, 0, {Use::counter, "", ""});
+  ASSERT_TRUE(counter);
+  EXPECT_EQ(read(*counter, line).find("counter")->unit, "");
+  const auto said = propose({"1.0 mm", "2.0 mm", "3.1 mm"});
+  EXPECT_FALSE(teach(*said, "1.0 mm", 0, {Use::counter, "", ""}));
+  EXPECT_FALSE(teach(*said, "1.0 mm", 0, {Use::clock, "", ""}));
+}
+
 TEST(LineFormats, HalfLinesAndGarbageAreCountedNeverGuessed) {
   const auto f = propose({"ST,+  12.034 g", "US,+  12.031 g", "ST,+  12.030 g", "ST,-   0.002 g"});
   ASSERT_TRUE(f) << f.error().message;

@@ -339,19 +339,24 @@ TEST(HeardMachine, GarbageAndOverloadMakeNoNumber) {
   EXPECT_TRUE(h.machine->status().happened.empty());
 }
 
-TEST(HeardMachine, TwoDevicesStandOnOneClock) {
-  const Method& method = *methods::find("tension-metal");
+// A frame that says a force and an extensometer of its own, whichever stands first in the Kit.
+std::unique_ptr<Machine> frame_and_extensometer(const std::shared_ptr<LineBox>& force,
+                                                const std::shared_ptr<LineBox>& extension) {
   std::vector<std::string> force_lines, ext_lines;
   for (int i = 0; i < 20; ++i) {
     force_lines.push_back(fixed(1 + i * 0.01, 3) + " kN");
     ext_lines.push_back(fixed(0.1 + i * 0.001, 4) + " mm");
   }
   const auto f = line::propose(force_lines), x = line::propose(ext_lines);
-  ASSERT_TRUE(f && x);
-  auto force = std::make_shared<LineBox>(), ext = std::make_shared<LineBox>();
-  std::vector<Ear> ears = {{"EX-1", *x, {{x->fields[0].channel, "extension"}}, ext},
-                           {"FR-1", *f, {{f->fields[0].channel, "force"}}, force}};
-  auto machine = heard_machine(ears, method);
+  EXPECT_TRUE(f && x);
+  return heard_machine({{"EX-1", *x, {{x->fields[0].channel, "extension"}}, extension},
+                        {"FR-1", *f, {{f->fields[0].channel, "force"}}, force}},
+                       *methods::find("tension-metal"));
+}
+
+TEST(HeardMachine, TwoDevicesStandOnOneClock) {
+  const auto force = std::make_shared<LineBox>(), ext = std::make_shared<LineBox>();
+  const auto machine = frame_and_extensometer(force, ext);
   ASSERT_NE(machine, nullptr);
   double now = 0;
   MachineColumns all;
@@ -380,18 +385,8 @@ TEST(HeardMachine, TwoDevicesStandOnOneClock) {
 }
 
 TEST(HeardMachine, AnotherDeviceThatFallsSilentIsSaidAndLeftOut) {
-  const Method& method = *methods::find("tension-metal");
-  std::vector<std::string> force_lines, ext_lines;
-  for (int i = 0; i < 20; ++i) {
-    force_lines.push_back(fixed(1 + i * 0.01, 3) + " kN");
-    ext_lines.push_back(fixed(0.1 + i * 0.001, 4) + " mm");
-  }
-  const auto f = line::propose(force_lines), x = line::propose(ext_lines);
-  ASSERT_TRUE(f && x);
-  auto force = std::make_shared<LineBox>(), ext = std::make_shared<LineBox>();
-  auto machine = heard_machine({{"FR-1", *f, {{f->fields[0].channel, "force"}}, force},
-                                {"EX-1", *x, {{x->fields[0].channel, "extension"}}, ext}},
-                               method);
+  const auto force = std::make_shared<LineBox>(), ext = std::make_shared<LineBox>();
+  const auto machine = frame_and_extensometer(force, ext);
   ASSERT_NE(machine, nullptr);
   MachineColumns all;
   bool said = false;
