@@ -292,8 +292,8 @@ std::vector<RefusedChange> Book::refused() const {
   std::vector<RefusedChange> out;
   if (!journal_) return out;
   for (const Journal::Refused& r : journal_->refused()) {
-    const bool run = r.kind != "record";
-    out.push_back({run ? "run, its " + r.kind : "record", r.who, r.at, r.why});
+    const bool run = r.kind == "begin" || r.kind == "part" || r.kind == "close";
+    out.push_back({run ? "run, its " + r.kind : r.kind, r.who, r.at, r.why});
   }
   return out;
 }

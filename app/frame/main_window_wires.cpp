@@ -12,6 +12,7 @@
 #include "app/kit/kit_page.h"
 #include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 #include "app/wires/wire_board.h"
 
 namespace fortitor {
@@ -68,9 +69,9 @@ void MainWindow::set_take_key(const QString& key) {
 void MainWindow::ask_take_key() {
   QDialog dialog(this);
   dialog.setWindowTitle("Key that takes a reading");
-  auto* layout = new QVBoxLayout(&dialog);
-  layout->addWidget(
-      parts::label("Press the foot switch, or a key. It takes what an instrument on a wire shows, as F8 does.", ""));
+  dialog.setMinimumWidth(theme::px(460));
+  auto* layout = parts::column(&dialog, 16, 12);
+  layout->addWidget(parts::label("Press the foot switch, or a key: it takes a reading as F8 does.", ""));
   auto* edit = new QKeySequenceEdit(QKeySequence::fromString(kept_take_key()));
   edit->setProperty("key", "take-key");
   edit->setAccessibleName("Key");

@@ -6,12 +6,22 @@
 
 namespace fortitor {
 
+namespace {
+
+QString words_of(const RefusedChange& r) {
+  return "The server does not take what was confirmed here: " + QString::fromStdString(r.what) + ": " +
+         QString::fromStdString(r.why) + " It lies on this machine; Shared book lists it.";
+}
+
+}  // namespace
+
 void Workbench::hear_others() {
   said_away_.clear();
   if (!book_->shared()) return;
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/journal";
   if (const auto kept = book_->keep_journal(folder.toStdString()); !kept)
     say(QString::fromStdString(kept.error().message));
+  if (const auto refused = book_->refused(); !refused.empty()) say(words_of(refused.back()));
   book_->listen([this](Id running) {
     if (running != 0) heard_run_ = running;
     if (!heard_.isActive()) heard_.start();
@@ -33,15 +43,15 @@ void Workbench::look_for_server() {
   const bool was = !said_away_.isEmpty();
   const size_t refused = book_->refused().size();
   book_->look_for_server();
-  if (const auto all = book_->refused(); all.size() > refused)
-    say("The server does not take what was confirmed here: " + QString::fromStdString(all.back().what) + ": " +
-        QString::fromStdString(all.back().why) + " It lies on this machine; *Shared book* lists it.");
+  const auto all = book_->refused();
+  const bool not_all = all.size() > refused;
   const QString now = away_words();
+  if (not_all) say(words_of(all.back()));
   if (now == said_away_) return;
   said_away_ = now;
   emit server_looked();
   if (now.isEmpty()) {
-    say("The server answers again, and has everything that was confirmed here.");
+    if (!not_all) say("The server answers again, and has everything that was confirmed here.");
     take_up_others();
   } else if (!was) {
     say(QString(book_->out_of_room() ? "The server of this book has no room left on its disk."

@@ -1,5 +1,8 @@
 // Two windows over one shared book, on a server of the tests' own.
+#include <QDir>
 #include <QLabel>
+#include <QSqlDatabase>
+#include <QSqlQuery>
 #include <QStandardPaths>
 
 #include "core/standin/tension_bench.h"
@@ -128,6 +131,41 @@ TEST_F(SharedDeskTest, TheKeepersPageSaysWhoIsHere) {
   EXPECT_TRUE(says("R. Vale"));
   EXPECT_TRUE(says("PostgreSQL"));
   EXPECT_TRUE(says("none yet"));
+}
+
+TEST_F(SharedDeskTest, WhatTheServerRefusedIsSaidAndListed) {
+  Bench& a = *a_;
+  a.window->show_specimen(ids_[0], int(Stage::prepare));
+  ASSERT_TRUE(until([&] { return a.bench.evaluation() != nullptr; }));
+  SharedServer::stop();
+  a.bench.edit("note", [](TestRecord& r) { r.fields.set("specimen.note", std::string("of another kind")); });
+  ASSERT_TRUE(until([&] { return pill(*a.window).contains("1 change waits here"); }));
+  // A line as a newer program might have left it.
+  const QDir journals(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/journal");
+  int changed = 0;
+  for (const QFileInfo& one : journals.entryInfoList({"*.journal"})) {
+    {
+      QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "journal-of-test");
+      db.setDatabaseName(one.filePath());
+      ASSERT_TRUE(db.open());
+      QSqlQuery q(db);
+      EXPECT_TRUE(q.exec("UPDATE line SET kind = 'thought'"));
+      changed += q.numRowsAffected();
+      db.close();
+    }
+    QSqlDatabase::removeDatabase("journal-of-test");
+  }
+  ASSERT_EQ(changed, 1);
+  SharedServer::start();
+  ASSERT_TRUE(until([&] { return pill(*a.window).startsWith("●"); }));
+  EXPECT_TRUE(a.window->message().contains("does not take")) << a.window->message().toStdString();
+  a.window->open("shared");
+  const auto says = [&](const QString& text) {
+    for (const QLabel* l : a.window->findChildren<QLabel*>())
+      if (l->isVisible() && l->text().contains(text)) return true;
+    return false;
+  };
+  EXPECT_TRUE(until([&] { return says("Not taken by the server") && says("thought"); }));
 }
 
 TEST_F(SharedDeskTest, TheBenchGoesOnWhileTheServerIsAway) {

@@ -116,7 +116,6 @@ TEST_F(WireDesk, AFootSwitchIsAKeyOfItsOwn) {
     ASSERT_NE(dialog, nullptr);
     auto* edit = dialog->findChild<QKeySequenceEdit*>();
     edit->setKeySequence(QKeySequence(Qt::Key_F13));
-    QCoreApplication::processEvents();
     dialog->accept();
   });
   QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
