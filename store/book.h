@@ -253,6 +253,8 @@ class Book {
   static Outcome<std::unique_ptr<Book>> connect_server(const std::string& address, bool read_only);
   static Outcome<std::unique_ptr<Book>> open_server(const std::string& address, const std::string& who,
                                                     const Clock& clock, bool read_only);
+  /// Whether a program that was killed left this file before anything was confirmed in it.
+  static bool only_begun(const std::string& path);
   /// The book looked at before anything is written: what is wrong with it, as a sentence.
   static Outcome<Done> look_at(const std::string& path, const BookFile& file);
   /// `to_chain`: false for what adds no line to the logbook.

@@ -9,6 +9,8 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <algorithm>
+
 #include "core/record/bounds.h"
 #include "store/book.h"
 #include "store/book_file.h"
@@ -17,6 +19,7 @@
 #include "store/journal.h"
 #include "store/pulse.h"
 #include "store/schema.h"
+#include "store/seal.h"
 #include "store/sql.h"
 
 namespace fortitor {
@@ -43,11 +46,31 @@ QString log_of(const std::string& path) {
   return (real.isEmpty() ? qs(path) : real) + "-wal";
 }
 
+// A rollback journal: a book is written with one only while it is made, and when a copy is first opened to write.
+QString journal_of(const std::string& path) {
+  return log_of(path).chopped(3) + "journal";
+}
+
+// It begins with these bytes as long as there is something to roll back (sqlite.org/fileformat2.html, 3).
+bool unfinished(const std::string& path) {
+  QFile journal(journal_of(path));
+  return journal.open(QIODevice::ReadOnly) && journal.read(8) == QByteArray::fromHex("d9d505f920a163d7");
+}
+
 // Reading beside a writer wants a shared file next to the book. Where the folder cannot be written and no writer has
-// left anything, the file is read as it lies.
+// left anything, the file is read as it lies; so it is beside a journal, which a reader cannot roll back.
 bool immutable(const std::string& path, bool read_only) {
+  if (!read_only) return false;
   const QFileInfo file(qs(path)), log(log_of(path));
-  return read_only && !QFileInfo(file.absolutePath()).isWritable() && (!log.exists() || log.size() == 0);
+  return unfinished(path) || (!QFileInfo(file.absolutePath()).isWritable() && (!log.exists() || log.size() == 0));
+}
+
+// A journal may belong to another day of this book, and rolling it back would ruin what lies here: it is kept, apart.
+std::string set_aside(const std::string& path) {
+  const QString journal = journal_of(path);
+  QString aside = journal + ".aside";
+  for (int n = 2; QFile::exists(aside); ++n) aside = journal + ".aside-" + QString::number(n);
+  return QFile::rename(journal, aside) ? str(aside) : std::string();
 }
 
 // How a book is written to: every commit on disk before it is confirmed.
@@ -95,11 +118,27 @@ Outcome<std::unique_ptr<Book>> Book::connect(const std::string& path, bool read_
   return book;
 }
 
+// A program that was killed while it made this book left a file in which nothing was ever confirmed: no table at all,
+// or the tables of a book without a row, the first of which is a line in the logbook.
+bool Book::only_begun(const std::string& path) {
+  auto opened = connect(path, true);
+  if (!opened) return false;
+  const QSqlDatabase db = (*opened)->db();
+  QSqlQuery q(db);
+  const auto number = [&](const QString& sql) { return q.exec(sql) && q.next() ? q.value(0).toLongLong() : -1; };
+  const int version = schema::version_of(db);
+  if (number("SELECT COUNT(*) FROM sqlite_master") == 0) return version == 0;
+  if (version > schema::newest() || number("PRAGMA application_id") != schema::kApplicationId) return false;
+  return number("SELECT COUNT(*) FROM logbook") == 0 && std::ranges::none_of(seal::kTables, [&](const seal::Table& t) {
+           return number(QString("SELECT COUNT(*) FROM (SELECT 1 FROM %1 LIMIT 1)").arg(t.name)) == 1;
+         });
+}
+
 // Everything that refuses a book is looked for by a reader, which changes no byte of it. A log of what was written last
 // is part of the book; one that belongs to another book, or to another day of this one, would be written over it.
 Outcome<Done> Book::look_at(const std::string& path, const BookFile& file) {
   const QString log = log_of(path);
-  const bool with_log = QFileInfo(log).size() > 0;
+  const bool with_log = QFileInfo(log).size() > 0, with_journal = unfinished(path);
   const std::string apart = " Nothing was changed. If this file was put here as a copy, move " + str(log) +
                             " (and -shm beside it) away and open it again; what was written last is in there.";
   if (with_log && QFileInfo(qs(path)).size() == 0)
@@ -121,7 +160,15 @@ Outcome<Done> Book::look_at(const std::string& path, const BookFile& file) {
   QSqlQuery q(db);
   bool whole = q.exec("PRAGMA quick_check") && q.next() && q.value(0).toString() == "ok";
   q.finish();
-  if (whole && with_log) whole = (*opened)->broken_link() == 0;
+  if (whole && (with_log || with_journal)) whole = (*opened)->broken_link() == 0;
+  if (!whole && with_journal)
+    return InputError{path +
+                          ": the book is not whole, and beside it lies the journal of a change that was never "
+                          "finished (" +
+                          str(journal_of(path)) +
+                          "). Nothing was changed; go on with a copy kept "
+                          "elsewhere.",
+                      {}};
   if (!whole)
     return InputError{
         path + (with_log ? ": with the log beside it the book is not whole." + apart
@@ -135,8 +182,8 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
   if (engine::is_address(path)) return open_server(path, who, clock, false);
   const QFileInfo file(qs(path));
   if (const auto plain = check_plain_file(path); !plain) return plain.error();
-  const bool existed = file.exists(), fresh = !existed || file.size() == 0;
-  if (fresh && !QFileInfo(file.absolutePath()).isDir())
+  const bool existed = file.exists(), empty = !existed || file.size() == 0;
+  if (empty && !QFileInfo(file.absolutePath()).isDir())
     return InputError{path + ": the folder " + str(file.absolutePath()) + " does not exist.", {}};
   const auto reading = [&](const std::string& owner, const std::string& notice) {
     auto reader = open_read_only(path);
@@ -148,7 +195,7 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
     return reader;
   };
   // The owner comes first: closing a reader lets go of every lock of this process on the file.
-  if (!fresh && (!file.isWritable() || !QFileInfo(file.absolutePath()).isWritable()))
+  if (!empty && (!file.isWritable() || !QFileInfo(file.absolutePath()).isWritable()))
     return reading("the file or its folder can only be read",
                    "This book is opened to read: the file or its folder can only be read.");
   auto owned = BookFile::own(path);
@@ -157,11 +204,24 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
     const std::string owner = owned->taken_by + " writes in it";
     return reading(owner, "This book is opened to read: " + owner + ". Close it there to write here.");
   }
-  if (!fresh || QFileInfo(log_of(path)).size() > 0)
+  const bool begun = !empty && only_begun(path), fresh = empty || begun;
+  if (!begun && (!empty || QFileInfo(log_of(path)).size() > 0))
     if (const auto fine = look_at(path, *owned->file); !fine) {
       if (!existed) QFile::remove(qs(path));
       return fine.error();
     }
+  std::string aside;
+  if (unfinished(path)) {
+    // Made anew from nothing: cut short first, so that a kill between the two leaves an empty file.
+    const bool gone =
+        fresh ? QFile::resize(qs(path), 0) && QFile::remove(journal_of(path)) : !(aside = set_aside(path)).empty();
+    if (!gone)
+      return InputError{path +
+                            ": the journal of a change that was never finished lies beside the book, and it cannot "
+                            "be moved away (" +
+                            str(journal_of(path)) + ").",
+                        {}};
+  }
   auto opened = connect(path, false);
   if (!opened) return opened;
   Book& book = **opened;
@@ -170,29 +230,34 @@ Outcome<std::unique_ptr<Book>> Book::open(const std::string& path, const std::st
   book.clock_ = clock;
   QSqlDatabase db = book.db();
   QSqlQuery q(db);
+  if (!aside.empty())
+    book.notices_.push_back(
+        "Beside the book lay the journal of a change that was never finished. The book is whole "
+        "without it; it is kept as " +
+        aside + ".");
   const int version = schema::version_of(db);
-  if (version < schema::newest()) {
-    if (!fresh) {
-      const std::string copy = copy_name(path, version);
-      if (!q.prepare("VACUUM INTO ?"))
-        return InputError{path + ": no copy could be put aside: " + cause(q.lastError()) + ".", {}};
-      q.addBindValue(qs(copy));
-      if (!q.exec())
-        return InputError{
-            path + ": no copy could be put aside, so the book was not migrated: " + cause(q.lastError()) + ".", {}};
-      q.finish();
-      book.notices_.push_back("The book was brought from version " + std::to_string(version) + " to " +
-                              std::to_string(schema::newest()) + ". A copy of it as it was lies at " + copy + ".");
-    }
-    const auto done = schema::migrate(db, std::max(version, 0), schema::newest());
-    if (!done) return InputError{path + ": " + done.error().message, {}};
+  const bool older = version < schema::newest();
+  if (older && !fresh) {
+    const std::string copy = copy_name(path, version);
+    q.prepare("VACUUM INTO ?");
+    q.addBindValue(qs(copy));
+    if (!q.exec())
+      return InputError{
+          path + ": no copy could be put aside, so the book was not migrated: " + cause(q.lastError()) + ".", {}};
+    q.finish();
+    book.notices_.push_back("The book was brought from version " + std::to_string(version) + " to " +
+                            std::to_string(schema::newest()) + ". A copy of it as it was lies at " + copy + ".");
   }
+  // Before tables are made or brought up to date: with a log a kill leaves nothing that a reader cannot see through.
   if (const auto ready = prepare(db, path); !ready) return ready.error();
+  if (older)
+    if (const auto done = schema::migrate(db, std::max(version, 0), schema::newest()); !done)
+      return InputError{path + ": " + done.error().message, {}};
   book.ground_->remember();
   if (fresh) {
     const auto noted = book.note("book begun", "version " + std::to_string(schema::newest()));
     if (!noted) return noted.error();
-  } else if (version < schema::newest()) {
+  } else if (older) {
     const auto sealed = book.seal_all();
     if (!sealed) return sealed.error();
   }

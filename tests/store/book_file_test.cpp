@@ -183,6 +183,94 @@ TEST_F(BookFileTest, ALogOfAnotherFileIsRefusedBeforeAByteIsTouched) {
   EXPECT_TRUE(bytes(path("empty.fortitor") + "-wal") == log);
 }
 
+// What a journal says to SQLite: "roll back to a file of no pages" (sqlite.org/fileformat2.html, 3).
+QByteArray journal_of_nothing() {
+  QByteArray journal = QByteArray::fromHex(
+      "d9d505f920a163d7"
+      "00000000"
+      "12345678"
+      "00000000"
+      "00000200"
+      "00001000");
+  return journal + QByteArray(512 - journal.size(), '\0');
+}
+
+TEST_F(BookFileTest, AJournalThatWouldEmptyTheBookIsSetAside) {
+  // A copy is written without a log: the one state in which SQLite would believe a journal beside it.
+  {
+    auto b = Book::open(book(), "R. Vale");
+    ASSERT_TRUE(b);
+    ASSERT_TRUE((*b)->copy_to(path("copy.fortitor")));
+  }
+  const std::string copy = path("copy.fortitor"), journal = copy + "-journal";
+  put(journal, journal_of_nothing());
+  const auto read = Book::open_read_only(copy);
+  ASSERT_TRUE(read) << read.error().message;
+  const int64_t lines = (*read)->head().lines;
+  ASSERT_GT(lines, 3);
+  auto b = Book::open(copy, "R. Vale");
+  ASSERT_TRUE(b) << b.error().message;
+  EXPECT_EQ((*b)->head().lines, lines);
+  EXPECT_TRUE((*b)->verify().empty());
+  EXPECT_TRUE(bytes(journal + ".aside") == journal_of_nothing()) << "nothing is thrown away";
+  ASSERT_FALSE((*b)->notices().empty());
+  EXPECT_NE((*b)->notices().at(0).find("-journal.aside"), std::string::npos);
+  EXPECT_TRUE((*b)->add_job("J-9", "goes on"));
+}
+
+// Not whole, and a journal beside it: neither is touched.
+TEST_F(BookFileTest, ADamagedBookBesideAJournalIsLeftAlone) {
+  {
+    auto b = Book::open(book(), "R. Vale");
+    ASSERT_TRUE(b);
+    ASSERT_TRUE((*b)->copy_to(path("copy.fortitor")));
+  }
+  const std::string copy = path("copy.fortitor");
+  const QByteArray cut = bytes(copy).chopped(3 * 4096);
+  put(copy, cut);
+  put(copy + "-journal", journal_of_nothing());
+  const auto b = Book::open(copy, "R. Vale");
+  ASSERT_FALSE(b);
+  EXPECT_NE(b.error().message.find("Nothing was changed"), std::string::npos) << b.error().message;
+  EXPECT_TRUE(bytes(copy) == cut);
+  EXPECT_TRUE(bytes(copy + "-journal") == journal_of_nothing());
+}
+
+// What a kill in the making leaves: no table, or tables in which nothing was ever confirmed.
+TEST_F(BookFileTest, ABookThatWasOnlyBegunIsMadeAnew) {
+  const std::string fresh = path("fresh.fortitor");
+  const auto made = [&] {
+    auto b = Book::open(fresh, "R. Vale");
+    ASSERT_TRUE(b) << b.error().message;
+    EXPECT_TRUE((*b)->verify().empty());
+    EXPECT_EQ((*b)->head().lines, 1) << "it begins once";
+    EXPECT_TRUE((*b)->notices().empty());
+  };
+  put(fresh, "");
+  put(fresh + "-journal", journal_of_nothing());
+  made();
+  EXPECT_FALSE(QFile::exists(QString::fromStdString(fresh + "-journal")));
+  for (const bool with_journal : {false, true}) {
+    {
+      QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "begun");
+      db.setDatabaseName(QString::fromStdString(fresh));
+      ASSERT_TRUE(db.open());
+      QSqlQuery q(db);
+      ASSERT_TRUE(q.exec("SELECT sql FROM sqlite_master WHERE name = 'logbook_no_delete'") && q.next());
+      const QString guard = q.value(0).toString();
+      q.finish();
+      for (const QString& sql : {QString("DROP TRIGGER logbook_no_delete"), QString("DELETE FROM logbook"), guard,
+                                 QString("PRAGMA journal_mode = DELETE")})
+        ASSERT_TRUE(q.exec(sql)) << "as before its first line: " << q.lastError().text().toStdString();
+      q.finish();
+      db.close();
+    }
+    QSqlDatabase::removeDatabase("begun");
+    if (with_journal) put(fresh + "-journal", journal_of_nothing());
+    made();
+  }
+}
+
 TEST_F(BookFileTest, WhatIsNoFileIsRefused) {
   ASSERT_EQ(::mkfifo(path("pipe.fortitor").c_str(), 0600), 0);
   for (const std::string& what :

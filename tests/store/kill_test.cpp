@@ -68,5 +68,35 @@ TEST(Kill, RandomMoments) {
   }
 }
 
+// Killed while the book itself is made, nothing was confirmed yet: it is made again where it lies.
+TEST(Kill, WhileTheBookIsMade) {
+  std::mt19937 random(20261130);
+  const int rounds = qEnvironmentVariableIntValue("FORTITOR_SOAK") > 0 ? 1000 : 80;
+  int half_made = 0;
+  for (int round = 0; round < rounds; ++round) {
+    QTemporaryDir dir;
+    const QString path = dir.path() + "/k.fortitor";
+    QProcess writer;
+    writer.start(BOOK_WRITER, {path});
+    ASSERT_TRUE(writer.waitForStarted());
+    while (!QFile::exists(path)) ASSERT_EQ(writer.state(), QProcess::Running);
+    QElapsedTimer spin;
+    spin.start();
+    const qint64 wait = qint64(random() % 6000000);
+    while (spin.nsecsElapsed() < wait) {
+    }
+    ::kill(pid_t(writer.processId()), SIGKILL);
+    writer.waitForFinished();
+    half_made += !writer.readAllStandardOutput().contains("ready");
+    auto book = Book::open(path.toStdString(), "after");
+    ASSERT_TRUE(book) << round << ": " << book.error().message;
+    EXPECT_FALSE((*book)->read_only()) << round;
+    EXPECT_TRUE((*book)->verify().empty()) << round;
+    EXPECT_EQ((*book)->logbook().back().what, "book begun") << round;
+    EXPECT_TRUE((*book)->add_job("J-2", "after it")) << round;
+  }
+  EXPECT_GT(half_made, 0) << "no kill fell into the making";
+}
+
 }  // namespace
 }  // namespace fortitor::kill_test
