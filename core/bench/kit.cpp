@@ -8,6 +8,7 @@
 #include "core/quantity/format.h"
 #include "core/record/json.h"
 #include "core/record/rules.h"
+#include "core/record/words.h"
 
 namespace fortitor::kit {
 namespace {
@@ -124,33 +125,32 @@ Schema schema(const std::string& kind) {
     f.brought = false;
     s.fields.push_back(std::move(f));
   };
+  const Words& words = Words::of("kit");
+  const auto own = [&](FieldSpec f) {
+    say(f, *words.field(f.path));
+    add(std::move(f));
+  };
+  const Stage at = Stage::set_up;
   if (kind == kBench) {
-    add(text("settings.name", "Name of the bench", Stage::set_up, "Such as “Frame 100 kN, bars”."));
-    add(text("settings.folder", "Folder it writes into", Stage::set_up,
-             "Of the machine's own program: what comes into it is offered at once."));
-    for (const EquipmentSlot& slot : kinds()) add(text("equipment." + slot.id + ".id", slot.label, Stage::set_up));
+    own(text("settings.name", at));
+    own(text("settings.folder", at));
+    for (const EquipmentSlot& slot : kinds()) add(text("equipment." + slot.id + ".id", at));
   } else if (const EquipmentSlot* slot = find_kind(kind)) {
     for (FieldSpec f : slot->fields) {
-      if (f.path == "equipment." + kind + ".id") {
-        f.label = "Name";
-        f.hint = "As marked on it, such as LC-50.";
-      }
+      if (f.path == "equipment." + kind + ".id") say(f, *words.field("item"));
       add(std::move(f));
     }
     for (const FieldSpec& f : slot->papers) {
       add(f);
-      if (f.label == "Calibrated")
-        add(number("settings.interval", "Interval, months", Stage::set_up, "Gives the date on which it is due."));
+      if (f.path.ends_with(".calibrated")) own(number("settings.interval", at));
     }
-    add(text("settings.wire", "Wire", Stage::set_up,
-             "Where it speaks: tcp:HOST:PORT, serial:DEVICE@9600, file:PATH. It is only listened to."));
-    add(choice("settings.takes", "A reading is taken", Stage::set_up,
-               {{"f8", "with F8"}, {"button", "by its own button"}}, true));
-    add(text("settings.line", "Line format", Stage::set_up, "Proposed by what comes in; kept on its card."));
-    add(text("settings.who", "Who may use it", Stage::set_up, "Names; empty: everyone."));
+    own(text("settings.wire", at));
+    own(choice("settings.takes", at, {"f8", "button"}, true));
+    own(text("settings.line", at));
+    own(text("settings.who", at));
   }
-  add(text("settings.note", "Note", Stage::set_up));
-  add(flag("settings.retired", "Retired", Stage::set_up));
+  own(text("settings.note", at));
+  own(flag("settings.retired", at));
   return s;
 }
 

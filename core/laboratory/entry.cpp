@@ -5,6 +5,7 @@
 #include "core/methods/support/fields.h"
 #include "core/record/json.h"
 #include "core/record/rules.h"
+#include "core/record/words.h"
 
 namespace fortitor::lab {
 namespace {
@@ -13,96 +14,88 @@ using namespace fields;
 
 constexpr Stage kAny = Stage::prepare;
 
-const std::vector<Choice> kLanguages = {
-    {"en", "English"}, {"de", "German"}, {"it", "Italian"}, {"fr", "French"}, {"es", "Spanish"}};
+const std::vector<std::string> kLanguages = {"en", "de", "it", "fr", "es"};
 
 FieldSpec required(FieldSpec f) {
   f.required = true;
   return f;
 }
 
-FieldSpec any_of(std::string path, std::string label, std::vector<Choice> choices) {
-  FieldSpec f = choice(std::move(path), std::move(label), kAny, std::move(choices));
+FieldSpec any_of(std::string path, const std::vector<std::string>& values) {
+  FieldSpec f = choice(std::move(path), kAny, values);
   f.kind = FieldKind::choices;
   return f;
 }
 
 std::vector<FieldSpec> customer_fields() {
-  return {required(text("settings.name", "Customer", kAny, "Firm or person, as on the letterhead.")),
-          text("settings.address", "Address", kAny, "On one line, its parts set apart by commas."),
-          text("settings.contact", "Person to ask", kAny),
-          text("settings.reference", "Their reference", kAny, "Number or sign by which they know us."),
-          choice("settings.language", "Language of documents", kAny, kLanguages),
-          text("settings.template", "Template", kAny, "Name of the template that their documents follow."),
-          text("settings.note", "Note", kAny)};
+  return {required(text("settings.name", kAny)),
+          text("settings.address", kAny),
+          text("settings.contact", kAny),
+          text("settings.reference", kAny),
+          choice("settings.language", kAny, kLanguages),
+          text("settings.template", kAny),
+          text("settings.note", kAny)};
 }
 
 std::vector<FieldSpec> job_fields() {
-  return {text("settings.customer", "Customer", kAny, "Who asked for the tests."),
-          text("settings.contact", "Person to ask", kAny, "Where it is another than usual."),
-          text("settings.order", "Order", kAny, "Number and day of the order."),
-          text("settings.project", "Project", kAny),
-          date("settings.arrived", "Arrived", kAny, DaySense::past),
-          text("settings.arrived_by", "Brought by", kAny, "Carrier, or who took it in."),
-          choice("settings.condition", "Condition", kAny, {{"sound", "sound"}, {"damaged", "damaged"}}),
-          under(text("settings.damage", "Damaged how", kAny), "settings.condition", "damaged"),
-          date("settings.sampled", "Sampled", kAny, DaySense::past),
-          text("settings.sampled_by", "Sampled by", kAny, "The customer, or who of us."),
-          text("settings.place", "Place of the tests", kAny, "Where it is not the laboratory."),
-          text("settings.deviations", "Deviations agreed", kAny, "From the methods, as agreed with the customer."),
-          text("settings.external", "From elsewhere", kAny, "Results that another laboratory gave, and which one."),
-          text("settings.opinion", "Opinion", kAny, "Printed as an opinion, apart from the results."),
-          choice("settings.inspection", "Inspection document", kAny,
-                 {{"none", "none"}, {"2.2", "EN 10204 2.2"}, {"3.1", "EN 10204 3.1"}, {"3.2", "EN 10204 3.2"}}, true),
-          choice("settings.language", "Language of documents", kAny, kLanguages),
-          text("settings.template", "Template", kAny),
-          flag("settings.released", "A second person releases", kAny),
-          choice("settings.remains", "The remains", kAny,
-                 {{"kept", "are kept"}, {"returned", "go back"}, {"scrapped", "marked and destroyed"}}),
-          under(date("settings.kept_until", "Kept until", kAny, DaySense::coming), "settings.remains", "kept"),
-          text("settings.note", "Note", kAny)};
+  return {text("settings.customer", kAny),
+          text("settings.contact", kAny),
+          text("settings.order", kAny),
+          text("settings.project", kAny),
+          date("settings.arrived", kAny, DaySense::past),
+          text("settings.arrived_by", kAny),
+          choice("settings.condition", kAny, {"sound", "damaged"}),
+          under(text("settings.damage", kAny), "settings.condition", "damaged"),
+          date("settings.sampled", kAny, DaySense::past),
+          text("settings.sampled_by", kAny),
+          text("settings.place", kAny),
+          text("settings.deviations", kAny),
+          text("settings.external", kAny),
+          text("settings.opinion", kAny),
+          choice("settings.inspection", kAny, {"none", "2.2", "3.1", "3.2"}, true),
+          choice("settings.language", kAny, kLanguages),
+          text("settings.template", kAny),
+          flag("settings.released", kAny),
+          choice("settings.remains", kAny, {"kept", "returned", "scrapped"}),
+          under(date("settings.kept_until", kAny, DaySense::coming), "settings.remains", "kept"),
+          text("settings.note", kAny)};
 }
 
 std::vector<FieldSpec> letterhead_fields() {
-  FieldSpec logo = text("settings.logo", "Logo", kAny, "A picture: PNG, JPEG or SVG.");
+  FieldSpec logo = text("settings.logo", kAny);
   logo.kind = FieldKind::picture;
-  return {required(text("settings.laboratory", "Laboratory", kAny)),
-          text("settings.address", "Address", kAny, "On one line, its parts set apart by commas."),
-          text("settings.contact", "Telephone, mail", kAny),
-          text("settings.accreditation", "Accreditation", kAny, "The line that the accreditation asks for."),
-          text("settings.footer", "Foot of the page", kAny),
-          usually(text("settings.pattern", "Numbers of documents", kAny, "{year} and one counter, such as {0000}."),
-                  "{year}-{0000}"),
+  return {required(text("settings.laboratory", kAny)),
+          text("settings.address", kAny),
+          text("settings.contact", kAny),
+          text("settings.accreditation", kAny),
+          text("settings.footer", kAny),
+          text("settings.pattern", kAny),
           logo};
 }
 
 std::vector<FieldSpec> template_fields() {
-  return {required(text("settings.name", "Template", kAny)),
-          text("settings.results", "Results", kAny,
-               "Keys parted by semicolons, in their order; empty: what is demanded, else the main ones."),
-          any_of("settings.parts", "Parts after the first page",
-                 {{"series", "a page a series"},
-                  {"pieces", "a page a piece"},
-                  {"photographs", "photographs"},
-                  {"equipment", "equipment"}}),
-          choice("settings.units", "Units", kAny, {{"si", "SI"}, {"us", "US"}, {"kgf", "kgf"}}, true),
-          choice("settings.language", "Language", kAny, kLanguages),
-          text("settings.closing", "Closing words", kAny)};
+  return {required(text("settings.name", kAny)),
+          text("settings.results", kAny),
+          any_of("settings.parts", {"series", "pieces", "photographs", "equipment"}),
+          choice("settings.units", kAny, {"si", "us", "kgf"}, true),
+          choice("settings.language", kAny, kLanguages),
+          text("settings.closing", kAny)};
 }
 
 std::vector<FieldSpec> person_fields() {
-  FieldSpec keys = text("settings.keys", "Keys", kAny);
+  FieldSpec keys = text("settings.keys", kAny);
   keys.brought = true;  // given and taken away, never typed
-  return {required(text("settings.name", "Name", kAny)), text("settings.initials", "Initials", kAny),
-          any_of("settings.roles", "May",
-                 {{"reads", "read"}, {"tests", "test"}, {"signs", "sign"}, {"keeps", "keep the book"}}),
-          flag("settings.left", "Has left", kAny), keys};
+  return {required(text("settings.name", kAny)), text("settings.initials", kAny),
+          any_of("settings.roles", {"reads", "tests", "signs", "keeps"}), flag("settings.left", kAny), keys};
 }
 
 Schema made(std::string_view kind, std::vector<FieldSpec> all) {
   Schema s;
   s.id = "laboratory/" + std::string(kind);
   s.fields = std::move(all);
+  // Kinds of entries share paths: what a field is called stands under its kind ("customer.name").
+  for (FieldSpec& f : s.fields)
+    say(f, *Words::of("laboratory").field(std::string(kind) + f.path.substr(std::string("settings").size())));
   s.limit_dimension = [](const std::string&) { return std::nullopt; };
   return s;
 }

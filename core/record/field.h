@@ -108,8 +108,9 @@ struct SegmentSpec {
 /// field and the value is typed.
 struct RowMark {
   char key = 0;
-  std::string column, value, label;  ///< value as typed; "true" of a flag; empty: asked for
-  std::string when = {};             ///< "path=value": only where a field has that value
+  std::string column, value;  ///< value as typed; "true" of a flag; empty: asked for
+  std::string label = {};
+  std::string when = {};  ///< "path=value": only where a field has that value
 };
 
 /// Rows of readings: stops of a loading ladder, indents, blows, points. With a control column it is worked as a

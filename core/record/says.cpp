@@ -53,11 +53,11 @@ enum class Means {
   customer,
   order
 };
-using Words = std::vector<const char*>;
+using WordList = std::vector<const char*>;
 
 // Whole names of a line, without its unit and its number.
-const std::vector<std::pair<Means, Words>>& dictionary() {
-  static const std::vector<std::pair<Means, Words>> all = {
+const std::vector<std::pair<Means, WordList>>& dictionary() {
+  static const std::vector<std::pair<Means, WordList>> all = {
       {Means::piece,
        {"specimen",    "specimen id", "specimen name", "specimen no", "specimen number", "sample",
         "sample id",   "sample name", "sample no",     "piece",       "test piece",      "piece id",
@@ -232,7 +232,7 @@ void take_moment(const std::string& typed, std::string& day, std::string& clock)
 }
 
 std::string kind_of(const std::string& words) {
-  static const std::pair<const char*, Words> kinds[] = {
+  static const std::pair<const char*, WordList> kinds[] = {
       {"compression", {"compression", "druckversuch", "compressione", "compresion", "crush"}},
       {"bending", {"bend", "flexur", "biegeversuch", "flessione", "flexion"}},
       {"torsion", {"torsion", "torsione", "verdreh"}},

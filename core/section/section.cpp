@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/record/words.h"
+
 namespace fortitor {
 namespace {
 
@@ -182,44 +184,42 @@ void section_inputs(const Section& section, double resolution, std::vector<Uncer
 }
 
 std::vector<FieldSpec> section_fields(const std::vector<std::string>& shapes, Stage stage) {
-  static const std::map<std::string, std::string> labels = {
-      {"round", "round"}, {"flat", "flat"}, {"tube", "tube"}, {"by-mass", "by mass"}};
+  const auto named = [](FieldSpec& f) { say(f, *Words::shared().field(f.path)); };
   std::vector<FieldSpec> fields;
   FieldSpec shape;
   shape.path = "specimen.section.shape";
-  shape.label = "Cross-section";
   shape.kind = FieldKind::choice;
   shape.stage = stage;
   shape.first_is_usual = true;
-  for (const auto& s : shapes) shape.choices.push_back({s, labels.at(s)});
+  for (const auto& s : shapes) shape.choices.push_back({s, s});
+  named(shape);
   fields.push_back(shape);
-  auto add = [&](const char* when, const char* name, const char* symbol, const char* label, const char* hint,
-                 Dimension d = Dimension::length, int wanted = 3) {
+  auto add = [&](const char* when, const char* name, const char* symbol, Dimension d = Dimension::length,
+                 int wanted = 3) {
     if (std::find(shapes.begin(), shapes.end(), when) == shapes.end()) return;
     FieldSpec f;
     f.path = kSection + std::string(name);
-    f.label = label;
     f.kind = FieldKind::readings;
     f.dimension = d;
     f.stage = stage;
     f.wanted = wanted;
     f.required = std::string(name) != "inner" && std::string(name) != "wall";
     f.symbol = symbol;
-    f.hint = hint;
     f.when_path = "specimen.section.shape";
     f.when_value = when;
     f.spread_limit = std::string(when) == "round" ? 0.005 : 0.01;
+    named(f);
     fields.push_back(f);
   };
-  add("round", "diameter", "d", "Diameter", "At three places along the parallel length, each across two directions.");
-  add("flat", "width", "w", "Width", "At three places along the parallel length.");
-  add("flat", "thickness", "t", "Thickness", "At three places along the parallel length.");
-  add("tube", "outer", "D", "Outer diameter", "At three places.");
-  add("tube", "inner", "d", "Inner diameter", "At both ends; leave out when the wall is measured.");
-  add("tube", "wall", "a", "Wall", "At three places round the end; leave out when the bore is measured.");
-  add("by-mass", "mass", "m", "Mass", "Of the whole piece of uniform section.", Dimension::mass, 1);
-  add("by-mass", "length", "l", "Length", "Of the piece weighed.", Dimension::length, 1);
-  add("by-mass", "density", "ρ", "Density", "From the material's data sheet.", Dimension::density, 1);
+  add("round", "diameter", "d");
+  add("flat", "width", "w");
+  add("flat", "thickness", "t");
+  add("tube", "outer", "D");
+  add("tube", "inner", "d");
+  add("tube", "wall", "a");
+  add("by-mass", "mass", "m", Dimension::mass, 1);
+  add("by-mass", "length", "l", Dimension::length, 1);
+  add("by-mass", "density", "ρ", Dimension::density, 1);
   return fields;
 }
 

@@ -15,22 +15,26 @@ using namespace ledger;
 using D = Dimension;
 
 const std::vector<ResultSpec>& specs() {
-  static const std::vector<ResultSpec> all = {
-      spec_of("cycles", "n", "cycles", D::none, true, 9),
-      spec_of("turning_points", "", "turning points", D::none, false, 9),
-      spec_of("range_p", "Δε_p", "range that few cycles exceed", D::microstrain, true, 4),
-      spec_of("range_max", "Δε_max", "largest range", D::microstrain, true, 4),
-      spec_of("omission_level", "Δε_cut", "cut below", D::microstrain, true, 4),
-      spec_of("cycles_omitted", "", "cycles that go with the cut", D::elongation, true, 3),
-      spec_of("damage_omitted", "", "damage that goes with them", D::elongation, true, 3),
-      spec_of("peak_loss", "", "peaks lost to smoothing", D::elongation, true, 3),
-      spec_of("damage", "D", "damage", D::none, true, 3),
-      spec_of("damage_no_cutoff", "D₀", "damage without a cut-off of the line", D::none, false, 3),
-      spec_of("range_equivalent", "Δσ_eq", "equivalent range at the same number of cycles", D::stress, true, 4),
-      spec_of("irregularity", "I", "irregularity", D::none, true, 3),
-      spec_of("blocks_to_failure", "", "times to failure", D::none, true, 3),
-      spec_of("days_to_failure", "", "on the rig", D::time, true, 3),
-  };
+  static const std::vector<ResultSpec> all = [] {
+    std::vector<ResultSpec> out = {
+        spec_of("cycles", "n", D::none, true, 9),
+        spec_of("turning_points", "", D::none, false, 9),
+        spec_of("range_p", "Δε_p", D::microstrain, true, 4),
+        spec_of("range_max", "Δε_max", D::microstrain, true, 4),
+        spec_of("omission_level", "Δε_cut", D::microstrain, true, 4),
+        spec_of("cycles_omitted", "", D::elongation, true, 3),
+        spec_of("damage_omitted", "", D::elongation, true, 3),
+        spec_of("peak_loss", "", D::elongation, true, 3),
+        spec_of("damage", "D", D::none, true, 3),
+        spec_of("damage_no_cutoff", "D₀", D::none, false, 3),
+        spec_of("range_equivalent", "Δσ_eq", D::stress, true, 4),
+        spec_of("irregularity", "I", D::none, true, 3),
+        spec_of("blocks_to_failure", "", D::none, true, 3),
+        spec_of("days_to_failure", "", D::time, true, 3),
+    };
+    for (ResultSpec& spec : out) name_result(spec, kMethod);
+    return out;
+  }();
   return all;
 }
 

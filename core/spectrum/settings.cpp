@@ -16,72 +16,57 @@ const Schema& schema() {
     out.id = kMethod;
     const Stage raw = Stage::prepare, work = Stage::evaluate;
     auto add = [&](FieldSpec f) { out.fields.push_back(std::move(f)); };
-    add(text("specimen.id", "Spectrum", raw, "A name in the job: the bracket and its gauge."));
-    add(text("specimen.note", "Note", raw));
-    add(quantity("settings.rate", "Rate", D::frequency, raw, "",
-                 "Samples a second; a CSV with a time column brings its own."));
-    add(choice("settings.format", "Format", raw,
-               {{"auto", "by the name"}, {"csv", "CSV"}, {"f32", "4-byte numbers"}, {"f64", "8-byte numbers"}}, true));
-    add(text("settings.column", "Column", raw, "Of a CSV: its name or number; the last one when left empty."));
-    FieldSpec scale =
-        number("settings.scale", "Scale", raw, "Microstrain for one unit of the file; 1 when left empty.");
+    add(text("specimen.id", raw));
+    add(text("specimen.note", raw));
+    add(quantity("settings.rate", D::frequency, raw));
+    add(choice("settings.format", raw, {"auto", "csv", "f32", "f64"}, true));
+    add(text("settings.column", raw));
+    FieldSpec scale = number("settings.scale", raw);
     scale.may_be_negative = true;
     add(scale);
-    FieldSpec sentinel = number("settings.sentinel", "Stands for missing", raw,
-                                "A value that a logger writes where it measured nothing.");
+    FieldSpec sentinel = number("settings.sentinel", raw);
     sentinel.may_be_negative = sentinel.may_be_zero = true;
     add(sentinel);
-    add(quantity("settings.block", "Block of the level", D::time, work, "", "One hour when left empty."));
-    add(choice("settings.level", "Level", work,
-               {{"squares", "through all samples"}, {"quiet", "through the block medians"}, {"none", "not taken off"}},
-               true));
-    FieldSpec cut =
-        quantity("settings.cut", "Smooth below", D::frequency, work, "", "2 Hz when left empty; 0 does not smooth.");
+    add(quantity("settings.block", D::time, work));
+    add(choice("settings.level", work, {"squares", "quiet", "none"}, true));
+    FieldSpec cut = quantity("settings.cut", D::frequency, work);
     cut.may_be_zero = true;
     add(cut);
-    add(choice("settings.spikes", "Spikes and stuck", work, {{"keep", "stay in"}, {"leave-out", "are gaps"}}, true));
-    FieldSpec gate = quantity("settings.gate", "Gate", D::microstrain, work, "",
-                              "A reversal counts beyond it; 0.5 µε when left empty.");
+    add(choice("settings.spikes", work, {"keep", "leave-out"}, true));
+    FieldSpec gate = quantity("settings.gate", D::microstrain, work);
     gate.may_be_zero = true;
     add(gate);
-    add(choice("settings.count", "Count", work,
-               {{"four-point", "four-point, all closed"}, {"three-point", "three-point, half cycles"}}, true));
-    add(number("settings.p", "Range exceeded by a share of", work, "Of the cycles; 0.002 when left empty."));
-    FieldSpec share = number("settings.share", "Cut below that range times", work, "0.25 when left empty.");
+    add(choice("settings.count", work, {"four-point", "three-point"}, true));
+    add(number("settings.p", work));
+    FieldSpec share = number("settings.share", work);
     share.may_be_zero = true;
     add(share);
-    add(quantity("settings.modulus", "Modulus", D::modulus, work, "E", "210 GPa when left empty."));
-    add(quantity("settings.detail", "Detail category", D::stress, work, "Δσ_C",
-                 "Range at 2·10⁶; 71 MPa when left empty."));
-    add(number("settings.m", "Slope m", work, "Down to 5·10⁶, then m + 2; 3 when left empty."));
-    add(number("settings.d", "Damage at failure", work, "1 when left empty."));
-    add(number("settings.levels", "Levels of the chain", work, "64 when left empty."));
-    add(number("settings.length", "Length of the drive", work, "Transitions; 100 000 when left empty."));
-    add(number("settings.seed", "Seed", work));
-    add(quantity("settings.area", "Section", D::area, work, "A", "Scales the drive to force."));
-    add(quantity("settings.thermal.range", "Range of a slow wave", D::microstrain, work, "",
-                 "Laid on the drive again; none when left empty."));
-    add(number("settings.thermal.cycles", "Slow waves in a drive", work, "7 when left empty."));
-    add(quantity("settings.rig.force", "Rig's limit of force", D::force, work));
-    add(quantity("settings.rig.rate", "Rig's limit of force rate", D::force_rate, work));
-    add(quantity("settings.rig.frequency", "Frequency of the rig", D::frequency, work, "f", "Cycles a second."));
+    add(quantity("settings.modulus", D::modulus, work, "E"));
+    add(quantity("settings.detail", D::stress, work, "Δσ_C"));
+    add(number("settings.m", work));
+    add(number("settings.d", work));
+    add(number("settings.levels", work));
+    add(number("settings.length", work));
+    add(number("settings.seed", work));
+    add(quantity("settings.area", D::area, work, "A"));
+    add(quantity("settings.thermal.range", D::microstrain, work));
+    add(number("settings.thermal.cycles", work));
+    add(quantity("settings.rig.force", D::force, work));
+    add(quantity("settings.rig.rate", D::force_rate, work));
+    add(quantity("settings.rig.frequency", D::frequency, work, "f"));
     TableSpec sources;
     sources.id = "sources";
-    sources.label = "Sources";
-    sources.row = "file";
-    FieldSpec file = text("file", "file", raw), week = number("week", "week", raw),
-              sha = text("sha256", "SHA-256", raw), name = text("name", "name", raw);
-    FieldSpec samples = number("samples", "samples", raw);
+    FieldSpec file = text("file", raw), week = number("week", raw), sha = text("sha256", raw), name = text("name", raw);
+    FieldSpec samples = number("samples", raw);
     sources.columns = {file, week, name, samples, sha};
     // Lives of blocks from tests, for the life figure.
     TableSpec blocks;
     blocks.id = "blocks";
-    blocks.label = "Block tests";
-    blocks.row = "piece";
-    FieldSpec largest = quantity("range", "largest range", D::stress, work), cycles = number("cycles", "cycles", work),
-              out_flag = flag("runout", "run-out", work);
+    FieldSpec largest = quantity("range", D::stress, work), cycles = number("cycles", work),
+              out_flag = flag("runout", work);
     blocks.columns = {largest, cycles, out_flag};
     out.tables = {sources, blocks};
+    say_schema(out);
     out.limit_dimension = [](const std::string&) { return std::nullopt; };
     return out;
   }();

@@ -82,17 +82,17 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 std::vector<ResultSpec> specs(const TestRecord&) {
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("cai_strength", "F_CAI", "compressive residual strength", D::stress, true);
-  add("cai_modulus", "E_CAI", "effective modulus, 1000 to 3000 µε", D::modulus, true);
-  add("retention", "R_CAI", "share of the undamaged strength", D::elongation, true, 3);
-  add("bending_percent", "B_y", "bending at 90 % of the largest force", D::percent, true, 3);
-  add("bending_seating", "B_450", "bending at the seating load", D::percent, true, 2);
-  add("failure_mode", "", "how it gave way", D::none, true);
-  add("eps_m", "ε_m", "mean strain at the largest force", D::microstrain, false);
-  add("bending_left", "B_1", "bending of the left pair", D::percent, false, 3);
-  add("bending_right", "B_2", "bending of the right pair", D::percent, false, 3);
-  add("fm", "F_m", "largest force", D::force, false, 4, true);
-  add("area", "A", "cross-section area", D::area, false, 4, true);
+  add("cai_strength", "F_CAI", D::stress, true);
+  add("cai_modulus", "E_CAI", D::modulus, true);
+  add("retention", "R_CAI", D::elongation, true, 3);
+  add("bending_percent", "B_y", D::percent, true, 3);
+  add("bending_seating", "B_450", D::percent, true, 2);
+  add("failure_mode", "", D::none, true);
+  add("eps_m", "ε_m", D::microstrain, false);
+  add("bending_left", "B_1", D::percent, false, 3);
+  add("bending_right", "B_2", D::percent, false, 3);
+  add("fm", "F_m", D::force, false, 4, true);
+  add("area", "A", D::area, false, 4, true);
   return out;
 }
 
@@ -299,7 +299,7 @@ const Method& compression_after_impact() {
     parts.findings = cai::findings;
     parts.figures = cai::figures;
     parts.plan = cai::plan;
-    return method_of("compression-after-impact", "Compression after impact", "After impact", "ASTM D7137", parts);
+    return method_of("compression-after-impact", "ASTM D7137", parts);
   }();
   return method;
 }

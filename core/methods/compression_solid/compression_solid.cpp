@@ -124,18 +124,18 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      {"strength", "σ_c", "compressive strength", D::stress, R::other, 4, true},
-      {"e_modulus", "E_c", "modulus in compression", D::modulus, R::other, 3, true},
-      {"rp02", "R_c0.2", "compressive proof strength, 0.2 %", D::stress, R::other, 4, true},
-      {"rp1", "σ_1", "stress at 1 % offset", D::stress, R::other, 3, true},
-      {"sigma_25", "σ_2.5", "stress at 2.5 % strain", D::stress, R::other, 3, true},
-      {"slenderness", "L/D", "slenderness", D::none, R::other, 3, true},
-      {"barrelling", "D_u/D", "barrelling", D::none, R::other, 4, false},
-      {"fm", "F_m", "largest force", D::force, R::other, 4, false, true},
-      {"area", "A", "cross-section area", D::area, R::other, 4, false, true},
-      {"at_strain", "ε_x", "strain of the stated strength", D::elongation, R::other, 3, false},
-      {"toe_shift", "ε_0", "toe shift, seating of the platens", D::strain, R::other, 2, false},
-      {"modulus_r2", "R²", "modulus fit, R²", D::none, R::other, 6, false},
+      ledger::spec_of("strength", "σ_c", D::stress, R::other, 4, true),
+      ledger::spec_of("e_modulus", "E_c", D::modulus, R::other, 3, true),
+      ledger::spec_of("rp02", "R_c0.2", D::stress, R::other, 4, true),
+      ledger::spec_of("rp1", "σ_1", D::stress, R::other, 3, true),
+      ledger::spec_of("sigma_25", "σ_2.5", D::stress, R::other, 3, true),
+      ledger::spec_of("slenderness", "L/D", D::none, R::other, 3, true),
+      ledger::spec_of("barrelling", "D_u/D", D::none, R::other, 4, false),
+      ledger::spec_of("fm", "F_m", D::force, R::other, 4, false, true),
+      ledger::spec_of("area", "A", D::area, R::other, 4, false, true),
+      ledger::spec_of("at_strain", "ε_x", D::elongation, R::other, 3, false),
+      ledger::spec_of("toe_shift", "ε_0", D::strain, R::other, 2, false),
+      ledger::spec_of("modulus_r2", "R²", D::none, R::other, 6, false),
   };
 }
 
@@ -278,8 +278,7 @@ const Method& compression_solid() {
     parts.figures = compression::add_figures;
     parts.plan = compression::plan;
     parts.no_budget = {"modulus_r2"};
-    return method_of("compression-solid", "Compression of solid pieces", "Compression",
-                     "ISO 604, ISO 13061-17, ASTM E9", parts);
+    return method_of("compression-solid", "ISO 604, ISO 13061-17, ASTM E9", parts);
   }();
   return method;
 }

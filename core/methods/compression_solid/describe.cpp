@@ -89,62 +89,22 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  add(text("specimen.species", "Species", Stage::prepare, "Of wood, as in the reference values."));
-  add(of_piece(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare)));
+  add(text("specimen.species", Stage::prepare));
+  add(of_piece(quantity("specimen.moisture", D::elongation, Stage::prepare)));
   for (FieldSpec f : section_fields({"round", "flat", "tube"}, Stage::measure)) add(std::move(f));
-  add(readings("specimen.height", "Height", D::length, Stage::measure, 3, "L",
-               "Between the faces, at three places: it tells whether they are parallel.", true));
-  add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-                         "Left empty without one.")));
-  add(quantity("specimen.after.diameter", "Largest width afterwards", D::length, Stage::after, "D_u",
-               "At half height: barrelling."));
-  add(choice("specimen.after.fracture", "How it gave way", Stage::after,
-             {{"barrelled", "barrelled"},
-              {"shear", "sheared at 45°"},
-              {"crushed", "crushed"},
-              {"split", "split lengthwise"},
-              {"buckled", "buckled"},
-              {"none", "no failure"}}));
-  m.schools = {
-      {"settings.grain", "Direction", {{"parallel", "along, or no grain"}, {"perpendicular", "across the grain"}}}};
-  add(choice("settings.strain_source", "Strain from", Stage::evaluate,
-             {{"auto", "most trusted"},
-              {"extensometer", "extensometer"},
-              {"crosshead-corrected", "crosshead, corrected"},
-              {"crosshead", "crosshead"}},
+  add(readings("specimen.height", D::length, Stage::measure, 3, "L", true));
+  add(of_series(quantity("specimen.extensometer_length", D::length, Stage::measure, "Lₑ")));
+  add(quantity("specimen.after.diameter", D::length, Stage::after, "D_u"));
+  add(choice("specimen.after.fracture", Stage::after, {"barrelled", "shear", "crushed", "split", "buckled", "none"}));
+  m.schools = {school("settings.grain", {"parallel", "perpendicular"})};
+  add(choice("settings.strain_source", Stage::evaluate, {"auto", "extensometer", "crosshead-corrected", "crosshead"},
              true));
-  add(usually(quantity("settings.at_strain", "Strength at strain", D::elongation, Stage::evaluate, "",
-                       "Left empty: the maximum."),
-              "the maximum"));
+  add(quantity("settings.at_strain", D::elongation, Stage::evaluate));
   add(zero_choice());
   add_drive(m.fields, true);
   m.channels = {channels::time(true), channels::force(), channels::extension(), channels::crosshead(true)};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
                  equipment::caliper()};
-  auto& s = m.stages;
-  s[0] = {"Faces flat, parallel and square to the axis.",
-          {"Turn or saw the faces; a burr seats first and bends the foot of the curve."},
-          {"Brittle pieces throw shards: glasses on, guard closed."},
-          {}};
-  s[1] = {"Section and height, three times each.",
-          {"Height at three places tells whether the faces are parallel.", "Up to twice as high as wide: no buckling."},
-          {},
-          {}};
-  s[2] = {"Between clean platens, in the middle, a gap of a few millimetres before the run.",
-          {"One platen on its ball seat.", "Grease or film between, when the standard asks for it."},
-          {"Platens are heavy: pinned before hands leave them. Fingers out of the gap.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"pinned", "Platens pinned and clean", true},
-           {"gap", "A gap of a few millimetres left, fingers out", true},
-           {"guard", "Guard closed, glasses on", true},
-           {"centred", "Piece centred", false}}};
-  s[3] = {"Slowly onto the piece and through.",
-          {"Watch the foot: that is seating.", "Soft pieces never break: the stop ends the run."},
-          {"Fingers out of the gap. Shards fly when it bursts."},
-          {}};
-  s[4] = {"How it gave way, how far it barrelled.", {}, {"Splinters and shards: tongs or gloves."}, {}};
-  s[5] = {"Judge seating, modulus and strength.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = "cylinder";
   m.measure_sketch = "cylinder-sizes";
   m.after_sketch = "cylinder-broken";
@@ -157,8 +117,6 @@ void describe(Method& m) {
   m.after_keys = {"barrelling", "strength"};
   m.series.key = "strength";
   m.printed_settings = {"settings.grain", "settings.at_strain", "settings.speed", "settings.sampling"};
-  m.wording = {"How it gave way comes after the run.", "The curve grows here while the piece is squeezed.",
-               "The piece gave way. Look at it at After.", "piece to look at", "While it lies on the bench."};
   equipment::add_from_shelf(m, {"platens", "micrometer"});
   finish(m);
 }

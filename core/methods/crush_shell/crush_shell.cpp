@@ -153,14 +153,14 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      {"peak_force", "F_p", "first peak force", D::force, R::other, 4, true},
-      {"mean_crush_force", "F_c", "mean crush force", D::force, R::other, 4, true},
-      {"crush_energy", "W", "energy taken up", D::energy, R::other, 3, true},
-      {"crush_efficiency", "η_c", "crush efficiency", D::none, R::other, 3, true},
-      {"max_force", "F_max", "largest force of the run", D::force, R::other, 4, false},
-      {"peak_travel", "s_p", "travel at the first peak", D::length, R::other, 3, false},
-      {"crush_stroke", "s", "stroke", D::length, R::other, 3, false},
-      {"crush_ratio", "s/H", "stroke to height", D::elongation, R::other, 3, false},
+      ledger::spec_of("peak_force", "F_p", D::force, R::other, 4, true),
+      ledger::spec_of("mean_crush_force", "F_c", D::force, R::other, 4, true),
+      ledger::spec_of("crush_energy", "W", D::energy, R::other, 3, true),
+      ledger::spec_of("crush_efficiency", "η_c", D::none, R::other, 3, true),
+      ledger::spec_of("max_force", "F_max", D::force, R::other, 4, false),
+      ledger::spec_of("peak_travel", "s_p", D::length, R::other, 3, false),
+      ledger::spec_of("crush_stroke", "s", D::length, R::other, 3, false),
+      ledger::spec_of("crush_ratio", "s/H", D::elongation, R::other, 3, false),
   };
 }
 
@@ -322,44 +322,16 @@ void describe(Method& m) {
     f.required = false;  // the force is the result; the section describes the piece
     add(std::move(f));
   }
-  add(quantity("specimen.height", "Height", D::length, Stage::measure, "H", "Standing, before the test.", true));
-  for (const Suspect& s : kSuspects) add(flag(std::string("specimen.suspects.") + s.id, s.label, Stage::prepare));
-  add(choice("specimen.after.fracture", "How it folded", Stage::after,
-             {{"rings", "ring folds"},
-              {"diamonds", "diamond folds"},
-              {"tilt", "tilted over"},
-              {"burst", "seam burst"},
-              {"none", "not folded"}}));
-  add(quantity("settings.expected_force", "Expected peak", D::force, Stage::set_up));
-  add(quantity("settings.stroke_limit", "Stroke limit", D::length, Stage::set_up, "s",
-               "Energy and mean force are taken up to here."));
+  add(quantity("specimen.height", D::length, Stage::measure, "H", true));
+  for (const Suspect& s : kSuspects) add(flag(std::string("specimen.suspects.") + s.id, Stage::prepare));
+  add(choice("specimen.after.fracture", Stage::after, {"rings", "diamonds", "tilt", "burst", "none"}));
+  add(quantity("settings.expected_force", D::force, Stage::set_up));
+  add(quantity("settings.stroke_limit", D::length, Stage::set_up, "s"));
   add(zero_choice());
-  add(quantity("run.peak_force", "Peak read at the machine", D::force, Stage::run));
+  add(quantity("run.peak_force", D::force, Stage::run));
   add_drive(m.fields, true);
   m.channels = {channels::time(true), channels::force(), channels::crosshead(true), channels::extension()};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
-  auto& s = m.stages;
-  s[0] = {"Every shell is different: look at it before it folds.",
-          {"Tick what could explain scatter: dents, fluid left inside. The series tests it afterwards.",
-           "Number the pieces."},
-          {"Thin edges cut."},
-          {}};
-  s[1] = {"Height, diameter, wall.", {"The wall decides: three readings round the end."}, {}, {}};
-  s[2] = {"Upright, in the middle, level, between flat platens.",
-          {"Set a stroke limit: energy and mean force end there."},
-          {"Platens are heavy: pinned before hands leave them. Fingers out of the gap.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"pinned", "Platens pinned and clean", true},
-           {"gap", "A gap of a few millimetres left, fingers out", true},
-           {"guard", "Guard closed, glasses on", true},
-           {"level", "Shell upright and centred", false}}};
-  s[3] = {"First peak, then fold after fold.",
-          {"Note a shell that tilts."},
-          {"Fingers out of the gap. Sealed shells can burst: empty them first."},
-          {}};
-  s[4] = {"How did it fold?", {}, {"Folded edges are sharp."}, {}};
-  s[5] = {"Judge the first peak and the stroke.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = "shell";
   m.measure_sketch = "shell-sizes";
   m.after_sketch = "shell-folded";
@@ -373,9 +345,6 @@ void describe(Method& m) {
   m.series.key = "peak_force";
   m.series.suspects_path = "specimen.suspects.";
   m.printed_settings = {"settings.stroke_limit", "settings.speed", "settings.sampling"};
-  m.wording = {"How it folded comes after the run.", "The curve grows here while the shell folds.",
-               "The stroke is done. Say how it folded at After.", "folds to describe",
-               "While the shell lies on the bench."};
   equipment::add_from_shelf(m, {"platens", "micrometer"});
   finish(m);
 }
@@ -398,7 +367,7 @@ const Method& crush_shell() {
     parts.findings = crush::add_findings;
     parts.figures = crush::add_figures;
     parts.plan = crush::plan;
-    return method_of("crush-shell", "Crushing of thin shells", "Crush", "in-house; first peak and mean force", parts);
+    return method_of("crush-shell", "in-house; first peak and mean force", parts);
   }();
   return method;
 }

@@ -133,11 +133,11 @@ void add_inputs(const TestRecord& record, const Weighing& w, std::vector<Uncerta
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
-  return {{"density", "ρ", "density", D::density, R::other, 4, true},
-          {"moisture", "u", "moisture, of the dry mass", D::elongation, R::other, 3, true},
-          {"density_12", "ρ_12", "density at 12 % moisture", D::density, R::other, 4, true},
-          {"volume", "V", "volume, cm³", D::none, R::other, 4, false},
-          {"mass", "m", "mass", D::mass, R::other, 5, false}};
+  return {ledger::spec_of("density", "ρ", D::density, R::other, 4, true),
+          ledger::spec_of("moisture", "u", D::elongation, R::other, 3, true),
+          ledger::spec_of("density_12", "ρ_12", D::density, R::other, 4, true),
+          ledger::spec_of("volume", "V", D::none, R::other, 4, false),
+          ledger::spec_of("mass", "m", D::mass, R::other, 5, false)};
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Weighing& w, const Values& v) {
@@ -304,7 +304,7 @@ const Method& density() {
     parts.findings = fortitor::density::add_findings;
     parts.figures = fortitor::density::add_figures;
     parts.doubted = {"density"};
-    return method_of("density", "Density and moisture", "Density", "ISO 1183-1, ISO 13061-2", parts);
+    return method_of("density", "ISO 1183-1, ISO 13061-2", parts);
   }();
   return method;
 }

@@ -90,110 +90,65 @@ void describe(Method& m) {
     return f;
   };
   const Stage measure = Stage::measure, set_up = Stage::set_up, after = Stage::after;
-  add(text("specimen.layup", "Layup", Stage::prepare, "Such as [45/0/−45/90]4s."));
-  add(of_series(choice("settings.way", "How the dent is made", Stage::prepare,
-                       {{"drop", "a falling mass"}, {"indentation", "pressed in slowly"}}, true)));
-  add(readings("specimen.thickness", "Thickness", D::length, measure, 4, "t", "Around the place of the impact.", true));
-  add(readings("specimen.length", "Length", D::length, measure, 1, "L", "150 mm."));
-  add(readings("specimen.width", "Width", D::length, measure, 1, "w", "100 mm."));
-  FieldSpec per = quantity("specimen.energy_per_thickness", "Energy per thickness", D::impact_width, measure, "C_E",
-                           "6.7 J/mm is usual.");
+  add(text("specimen.layup", Stage::prepare));
+  add(of_series(choice("settings.way", Stage::prepare, {"drop", "indentation"}, true)));
+  add(readings("specimen.thickness", D::length, measure, 4, "t", true));
+  add(readings("specimen.length", D::length, measure, 1, "L"));
+  add(readings("specimen.width", D::length, measure, 1, "w"));
+  FieldSpec per = quantity("specimen.energy_per_thickness", D::impact_width, measure, "C_E");
   per.unit = "J/mm";
   add(of_series(per));
-  add(of_series(quantity("specimen.target_energy", "Energy as asked", D::energy, measure, "E",
-                         "Instead of an energy per thickness.")));
-  add(of_series(
-      only(quantity("specimen.mass", "Falling mass", D::mass, set_up, "m", "All that falls: mass, striker, cell."),
-           "drop")));
-  add(of_series(
-      only(quantity("settings.drop_height", "Height of the drop", D::length, set_up, "H", "From striker to plate."),
-           "drop")));
-  FieldSpec speed =
-      only(quantity("specimen.v_impact", "Speed at contact", D::speed, after, "v_i", "As the tower shows it."), "drop");
+  add(of_series(quantity("specimen.target_energy", D::energy, measure, "E")));
+  add(of_series(only(quantity("specimen.mass", D::mass, set_up, "m"), "drop")));
+  add(of_series(only(quantity("settings.drop_height", D::length, set_up, "H"), "drop")));
+  FieldSpec speed = only(quantity("specimen.v_impact", D::speed, after, "v_i"), "drop");
   speed.unit = "m/s";
   add(speed);
-  add(of_series(only(quantity("specimen.flag.width", "Width of the flag", D::length, set_up, "s", "Between its edges."),
-                     "drop")));
-  add(only(quantity("specimen.flag.time", "Flag passes in", D::time, after, "Δt", "From the timer."), "drop"));
-  add(only(quantity("specimen.flag.to_contact", "From its middle to contact", D::time, after, "",
-                    "What gravity still adds."),
-           "drop"));
-  add(only(flag("specimen.rebound_caught", "Rebound caught", after), "drop"));
-  auto damage = [&](const char* name, const char* label, D d, const char* symbol, const char* hint) {
-    FieldSpec f = quantity(std::string("specimen.damage.") + name, label, d, after, symbol, hint);
+  add(of_series(only(quantity("specimen.flag.width", D::length, set_up, "s"), "drop")));
+  add(only(quantity("specimen.flag.time", D::time, after, "Δt"), "drop"));
+  add(only(quantity("specimen.flag.to_contact", D::time, after), "drop"));
+  add(only(flag("specimen.rebound_caught", after), "drop"));
+  const std::vector<std::string> seen = {"dent", "split", "delamination", "fibre break"};
+  auto damage = [&](const char* name, D d, const char* symbol = "") {
+    FieldSpec f = quantity(std::string("specimen.damage.") + name, d, after, symbol);
     f.may_be_zero = true;
     add(std::move(f));
   };
-  damage("dent", "Dent", D::length, "d", "Dial gauge over the dent, minutes after the impact.");
-  damage("dent_after", "Read after", D::time, "", "Minutes after the impact.");
-  damage("dent_relaxed", "Dent, relaxed", D::length, "d_r", "Read again days later.");
-  damage("relaxed_after", "Read again after", D::time, "", "");
-  damage("length_front", "Damage front, length", D::length, "l_f", "Along the plate.");
-  damage("width_front", "Damage front, width", D::length, "w_f", "");
-  damage("length_back", "Damage back, length", D::length, "l_b", "");
-  damage("width_back", "Damage back, width", D::length, "w_b", "");
-  FieldSpec kinds =
-      choice("specimen.damage.kinds", "Damage seen", after,
-             {{"dent", "dent"}, {"split", "split"}, {"delamination", "delamination"}, {"fibre break", "fibre break"}});
+  damage("dent", D::length, "d");
+  damage("dent_after", D::time);
+  damage("dent_relaxed", D::length, "d_r");
+  damage("relaxed_after", D::time);
+  damage("length_front", D::length, "l_f");
+  damage("width_front", D::length, "w_f");
+  damage("length_back", D::length, "l_b");
+  damage("width_back", D::length, "w_b");
+  FieldSpec kinds = choice("specimen.damage.kinds", after, seen);
   kinds.kind = FieldKind::choices;
   add(of_piece(kinds));
-  FieldSpec photo =
-      text("specimen.damage.photo", "Photograph", after, "Of the struck face; printed on the certificate.");
+  FieldSpec photo = text("specimen.damage.photo", after);
   photo.kind = FieldKind::picture;
   add(of_piece(photo));
   // What is drawn on the plate: an ellipse of a kind on a face. Its middle from the middle of the plate.
   TableSpec drawn;
   drawn.id = kDamage;
-  drawn.label = "Drawn on the plate";
-  drawn.row = "mark";
   drawn.stage = after;
   drawn.usual = 0;
   drawn.least = 0;
-  FieldSpec kind = choice("kind", "kind", after, kinds.choices),
-            face = choice("face", "face", after, {{"front", "front"}, {"back", "back"}});
-  FieldSpec x = column("x", "x", D::length), y = column("y", "y", D::length);
-  FieldSpec length = quantity("length", "length", D::length, after),
-            width = quantity("width", "width", D::length, after);
+  FieldSpec kind = choice("kind", after, seen), face = choice("face", after, {"front", "back"});
+  FieldSpec x = column("x", D::length), y = column("y", D::length);
+  FieldSpec length = quantity("length", D::length, after), width = quantity("width", D::length, after);
   length.may_be_zero = width.may_be_zero = true;
   drawn.columns = {kind, face, x, y, length, width};
   m.tables = {drawn};
-  add(only(quantity("settings.speed.elastic", "Speed", D::speed, set_up, "v", "Of the striker."), "indentation"));
-  add(quantity("settings.sampling", "Sampling", D::frequency, set_up, "f", "100 kHz or more for an impact."));
-  add(only(quantity("settings.stop.force", "Stop at force", D::force, set_up), "indentation"));
-  add(only(quantity("settings.stop.travel", "Stop at travel", D::length, set_up), "indentation"));
+  add(only(quantity("settings.speed.elastic", D::speed, set_up, "v"), "indentation"));
+  add(quantity("settings.sampling", D::frequency, set_up, "f"));
+  add(only(quantity("settings.stop.force", D::force, set_up), "indentation"));
+  add(only(quantity("settings.stop.travel", D::length, set_up), "indentation"));
   add(zero_choice());
-  m.channels = {channels::time(false), channels::force(),
-                channels::displacement("displacement", "displacement", false)};
+  m.channels = {channels::time(false), channels::force(), channels::displacement("displacement", false)};
   EquipmentSlot cell = equipment::load_cell();
   for (FieldSpec& f : cell.fields) f.required = false;
   m.equipment = {equipment::drop_tower(), cell, equipment::caliper()};
-  auto& s = m.stages;
-  s[0] = {"A plate of 150 × 100 mm, layup and faces known.",
-          {"Mark which face is struck and which way is up: the plate keeps its mark through dent and compression."},
-          {"Edges of cut laminate are sharp: gloves; dust is not breathed in."},
-          {}};
-  s[1] = {"Thickness at four places around the middle.", {"The energy follows from the thickness."}, {}, {}};
-  s[2] = {"Mass, height, rebound catcher.",
-          {"Count all that falls: mass, striker, cell.", "Clamp tips on the plate, the pins against its edges.",
-           "Try the rebound catcher by hand before the mass hangs over it."},
-          {"The mass is locked until the guard is closed; no hand under it, ever.",
-           "Nobody reaches in after the strike: let it be caught first.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"locked", "Mass locked while the plate was put in", true},
-           {"guard", "Guard closed, nobody reaches in", true},
-           {"catcher", "Rebound catcher tried", false},
-           {"clamped", "Plate clamped, marked face up", false}}};
-  s[3] = {"Raise, release, catch.",
-          {"One strike. The rebound is caught, or the plate is lost."},
-          {"Guard closed. The mass falls: no hand under it."},
-          {}};
-  s[4] = {"The dent within minutes, then both faces.",
-          {"Dial gauge over the dent, and the minutes since the strike.",
-           "Draw what is seen: pick a kind, then drag on the plate."},
-          {"Splinters of fibre: gloves."},
-          {}};
-  s[5] = {"Force, deflection and energy of one impact.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = "plate";
   m.measure_sketch = "plate-sizes";
   m.after_sketch = "plate-damage";
@@ -206,12 +161,6 @@ void describe(Method& m) {
   m.after_keys = {"energy_impact", "energy_absorbed", "dent"};
   m.series.key = "dent";
   m.printed_settings = {"settings.way", "settings.drop_height", "settings.sampling"};
-  m.wording = {"Dent and damage come after the strike.",
-               "The force stands here after the strike.",
-               "Read the dent now: it grows shallower by the minute.",
-               "dent to read",
-               "It relaxes while it waits.",
-               "Mass, height, speed"};
   equipment::add_from_shelf(m, {"fixture", "dial"});
   finish(m);
 }

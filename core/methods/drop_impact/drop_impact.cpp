@@ -5,6 +5,7 @@
 
 #include "core/methods/drop_impact/model.h"
 #include "core/methods/support/skeleton.h"
+#include "core/record/words.h"
 
 namespace fortitor::drop {
 
@@ -15,25 +16,25 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   const bool pressed = record.fields.text("settings.way") == "indentation";
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("energy_impact", "E_i", pressed ? "energy put in, up to the largest deflection" : "impact energy", D::energy,
-      true);
-  add("energy_absorbed", "E_a", "absorbed energy", D::energy, true);
-  add("force_peak", "F_max", "largest force", D::force, true);
-  add("force_damage", "F_1", "force at the first damage", D::force, true);
-  add("defl_peak", "δ_max", "largest deflection", D::length, true);
-  add("dent", "d", "depth of the dent", D::length, true, 3);
-  add("dent_relaxed", "d_r", "depth of the dent, relaxed", D::length, false, 3, true);
-  add("length_front", "l_f", "length of the damage, front", D::length, true, 3);
-  add("width_front", "w_f", "width of the damage, front", D::length, false, 3, true);
-  add("length_back", "l_b", "length of the damage, back", D::length, false, 3, true);
-  add("width_back", "w_b", "width of the damage, back", D::length, false, 3, true);
-  add("damage_kinds", "", "damage seen", D::none, true);
-  add("energy_error", "ΔE", "against the energy asked for", D::elongation, true, 2);
-  add("contact_time", "t_c", "time in contact", D::time, false, 4, true);
-  add("v_impact", "v_i", "speed at contact", D::speed, false, 4, true);
-  add("v_rebound", "v_r", "speed of the rebound", D::speed, false, 3);
-  add("target_energy", "E", "energy asked for", D::energy, false, 4, true);
-  add("drop_height", "H", "height of the drop for it", D::length, false, 4, true);
+  add("energy_impact", "E_i", D::energy, true);
+  if (pressed) out.back().name = Words::of("drop-impact").result("energy_impact.pressed");
+  add("energy_absorbed", "E_a", D::energy, true);
+  add("force_peak", "F_max", D::force, true);
+  add("force_damage", "F_1", D::force, true);
+  add("defl_peak", "δ_max", D::length, true);
+  add("dent", "d", D::length, true, 3);
+  add("dent_relaxed", "d_r", D::length, false, 3, true);
+  add("length_front", "l_f", D::length, true, 3);
+  add("width_front", "w_f", D::length, false, 3, true);
+  add("length_back", "l_b", D::length, false, 3, true);
+  add("width_back", "w_b", D::length, false, 3, true);
+  add("damage_kinds", "", D::none, true);
+  add("energy_error", "ΔE", D::elongation, true, 2);
+  add("contact_time", "t_c", D::time, false, 4, true);
+  add("v_impact", "v_i", D::speed, false, 4, true);
+  add("v_rebound", "v_r", D::speed, false, 3);
+  add("target_energy", "E", D::energy, false, 4, true);
+  add("drop_height", "H", D::length, false, 4, true);
   return out;
 }
 
@@ -169,7 +170,7 @@ const Method& drop_impact() {
     parts.findings = drop::findings;
     parts.figures = drop::figures;
     parts.plan = drop::plan;
-    return method_of("drop-impact", "Drop-weight impact of plates", "Drop impact", "ASTM D7136, ASTM D6264", parts);
+    return method_of("drop-impact", "ASTM D7136, ASTM D6264", parts);
   }();
   return method;
 }

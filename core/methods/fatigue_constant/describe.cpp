@@ -122,124 +122,75 @@ void describe(Method& m) {
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   const Stage prepare = Stage::prepare, set_up = Stage::set_up, evaluate = Stage::evaluate;
-  add(of_series(quantity("specimen.detail_category", "Detail category", D::stress, prepare, "Δσ_C",
-                         "Range at 2·10⁶ cycles of the line compared with.")));
-  add(of_series(quantity("specimen.rm", "Tensile strength", D::stress, prepare, "R_m", "For Goodman and Gerber.")));
+  add(of_series(quantity("specimen.detail_category", D::stress, prepare, "Δσ_C")));
+  add(of_series(quantity("specimen.rm", D::stress, prepare, "R_m")));
   for (FieldSpec f : section_fields({"flat", "round", "tube"}, Stage::measure)) {
     f.required = false;
     add(std::move(f));
   }
-  add(of_series(
-      choice("settings.analysis", "Analysis", set_up, {{"line", "S–N line"}, {"staircase", "staircase"}}, true)));
-  add(of_series(choice("settings.points_in", "Points are typed as", set_up,
-                       {{"range", "stress range"}, {"amplitude", "stress amplitude"}, {"force", "range of force"}},
-                       true)));
+  add(of_series(choice("settings.analysis", set_up, {"line", "staircase"}, true)));
+  add(of_series(choice("settings.points_in", set_up, {"range", "amplitude", "force"}, true)));
   auto only = [](FieldSpec f, const char* path, const char* value, bool otherwise = false) {
     f.when_path = path;
     f.when_value = value;
     f.when_default = otherwise;
     return f;
   };
-  add(of_series(only(quantity("settings.staircase.step", "Step of the staircase", D::stress, set_up, "d",
-                              "About the scatter that is expected."),
-                     "settings.analysis", "staircase")));
-  add(of_series(only(quantity("settings.staircase.start", "First level of the staircase", D::stress, set_up, "",
-                              "Near the limit that is expected; in the sense of ranges."),
-                     "settings.analysis", "staircase")));
-  add(of_series(quantity("settings.frequency", "Frequency", D::frequency, set_up, "f")));
+  add(of_series(only(quantity("settings.staircase.step", D::stress, set_up, "d"), "settings.analysis", "staircase")));
+  add(of_series(only(quantity("settings.staircase.start", D::stress, set_up), "settings.analysis", "staircase")));
+  add(of_series(quantity("settings.frequency", D::frequency, set_up, "f")));
   for (const auto& [path, label, hint] :
        {std::tuple{"settings.plan.highest", "Highest level", ""},
         {"settings.plan.lowest", "Lowest level", ""},
         {"settings.plan.strength", "First guess at 2·10⁶", "Range; from experience or a category."}})
-    add(of_series(only(quantity(path, label, D::stress, set_up, "", hint), "settings.analysis", "line")));
+    add(of_series(only(quantity(path, D::stress, set_up), "settings.analysis", "line")));
   for (const auto& [path, label] : {std::pair{"settings.plan.levels", "Levels"},
                                     {"settings.plan.replicates", "Pieces a level"},
                                     {"settings.plan.runout", "Run-out at cycles"}})
-    add(of_series(number(path, label, set_up)));
-  add(of_series(number("settings.gauges.count", "Gauges along the toe", set_up, "Read by the rig; 12 at most.")));
-  add(of_series(number("settings.gauges.every", "Gauges read every … cycles", set_up)));
-  add(of_series(quantity("settings.limit.stiffness", "Rig stops when the stiffness fell by", D::elongation, set_up, "",
-                         "Left empty: only the break stops it.")));
-  add(usually(of_series(quantity("settings.r_wanted", "Compare at R", D::none, evaluate, "R",
-                                 "Stress ratio to which ranges are brought; −1 when left empty.")),
-              "−1"));
+    add(of_series(number(path, set_up)));
+  add(of_series(number("settings.gauges.count", set_up)));
+  add(of_series(number("settings.gauges.every", set_up)));
+  add(of_series(quantity("settings.limit.stiffness", D::elongation, set_up)));
+  add(of_series(quantity("settings.r_wanted", D::none, evaluate, "R")));
   m.fields.back().may_be_negative = m.fields.back().may_be_zero = true;
-  add(usually(of_series(number("settings.walker", "Walker's γ", evaluate, "0.5 is Smith–Watson–Topper.")), "0.5"));
-  m.schools = {{"settings.slope", "Slope", {{"free", "fitted"}, {"3", "3"}, {"5", "5"}}},
-               {"settings.runouts", "Run-outs", {{"bound", "as lower bounds"}, {"leave-out", "left out"}}},
-               {"settings.mean_stress",
-                "Mean stress",
-                {{"none", "as tested"},
-                 {"goodman", "Goodman"},
-                 {"gerber", "Gerber"},
-                 {"swt", "Smith–Watson–Topper"},
-                 {"walker", "Walker"}}}};
+  add(of_series(number("settings.walker", evaluate)));
+  m.schools = {school("settings.slope", {"free", "3", "5"}), school("settings.runouts", {"bound", "leave-out"}),
+               school("settings.mean_stress", {"none", "goodman", "gerber", "swt", "walker"})};
   TableSpec t;
   t.id = kTable;
-  t.label = "Points";
-  t.row = "point";
   t.least = 1;
   t.usual = 14;
-  FieldSpec range =
-      only(quantity("range", "stress range", D::stress, Stage::run, "Δσ"), "settings.points_in", "range", true);
-  FieldSpec amplitude =
-      only(quantity("amplitude", "stress amplitude", D::stress, Stage::run, "σ_a"), "settings.points_in", "amplitude");
-  FieldSpec force =
-      only(quantity("force", "range of force", D::force, Stage::run, "ΔF"), "settings.points_in", "force");
-  FieldSpec cycles = quantity("cycles", "cycles", D::none, Stage::run, "N");
-  FieldSpec r = column("r", "stress ratio", D::none);
-  FieldSpec runout = flag("runout", "run-out", Stage::run);
-  FieldSpec origin = text("origin", "crack began at", Stage::run), specimen = text("specimen", "piece", Stage::run),
-            machine = text("machine", "machine", Stage::run);
-  FieldSpec frequency = quantity("frequency", "frequency", D::frequency, Stage::run);
+  FieldSpec range = only(quantity("range", D::stress, Stage::run, "Δσ"), "settings.points_in", "range", true);
+  FieldSpec amplitude = only(quantity("amplitude", D::stress, Stage::run, "σ_a"), "settings.points_in", "amplitude");
+  FieldSpec force = only(quantity("force", D::force, Stage::run, "ΔF"), "settings.points_in", "force");
+  FieldSpec cycles = quantity("cycles", D::none, Stage::run, "N");
+  FieldSpec r = column("r", D::none);
+  FieldSpec runout = flag("runout", Stage::run);
+  FieldSpec origin = text("origin", Stage::run), specimen = text("specimen", Stage::run),
+            machine = text("machine", Stage::run);
+  FieldSpec frequency = quantity("frequency", D::frequency, Stage::run);
   r.planned = origin.planned = specimen.planned = machine.planned = frequency.planned = true;
   t.columns = {range, amplitude, force, cycles, runout, r, origin, specimen, machine, frequency};
-  t.instruction = "Start the rig, let it run, read the counter when it stops";
-  t.marks = {{'U', "runout", "true", "ran out"},   {'O', "origin", "", "crack began at…"},
-             {'P', "specimen", "", "piece…"},      {'S', "r", "", "stress ratio…"},
-             {'L', "range", "", "another level…"}, {'L', "amplitude", "", "another level…"},
-             {'L', "force", "", "another level…"}};
+  t.marks = {{'U', "runout", "true"}, {'O', "origin", ""},    {'P', "specimen", ""}, {'S', "r", ""},
+             {'L', "range", ""},      {'L', "amplitude", ""}, {'L', "force", ""}};
   t.planned_rows = planned_points;
   t.runs_by_itself = true;
   m.tables = {t};
-  ChannelSpec counter{"cycles",
-                      "cycles",
-                      D::none,
-                      false,
-                      {"cycles", "cycle", "=n", "lastwechsel", "zyklen", "cicli", "ciclos", "anzahl"},
-                      false};
+  ChannelSpec counter{
+      "cycles", {}, D::none, false, {"cycles", "cycle", "=n", "lastwechsel", "zyklen", "cicli", "ciclos", "anzahl"},
+      false};
   m.channels = {counter};
-  SegmentSpec toe{"toe_gauges", "Gauges along the toe", false, {counter}};
+  SegmentSpec toe{"toe_gauges", {}, false, {counter}};
   for (int i = 1; i <= 12; ++i) {
     const std::string n = std::to_string(i);
     ChannelSpec gauge{
-        "gauge_" + n, "gauge " + n, D::microstrain, false, {"gauge_" + n, "gauge " + n, "=g" + n, "dms " + n, "sg" + n},
-        false};
+        "gauge_" + n, {}, D::microstrain, false, {"gauge_" + n, "gauge " + n, "=g" + n, "dms " + n, "sg" + n}, false};
     m.channels.push_back(gauge);
     toe.channels.push_back(gauge);
   }
   m.segments = {toe};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::caliper()};
   for (FieldSpec& f : m.equipment[1].fields) f.required = false;
-  auto& s = m.stages;
-  s[0] = {
-      "Like pieces, one detail, known surface.", {"Note weld, side, surface: scatter has its reasons there."}, {}, {}};
-  s[1] = {"Section, where forces are led.", {"Ranges typed as stresses want no section."}, {}, {}};
-  s[2] = {"Levels, pieces a level, how long a run-out runs.",
-          {"Three levels or more for a slope; a fixed slope wants fewer.",
-           "A staircase steps down after a failure and up after a run-out."},
-          {"A rig that runs by itself still pinches: guards closed, limits set.",
-           "A piece that breaks under load flies: shield up.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"limits", "Limits of force and travel set", true}, {"shield", "Shield up, guards closed", true}}};
-  s[3] = {"One point after the other, as the rig finishes them.",
-          {"U marks a run-out.", "O where the crack began, P the piece, S its stress ratio.",
-           "Space starts the stand-in rig; it runs on while other work is done."},
-          {"Nobody reaches into a rig that counts."},
-          {}};
-  s[4] = {"Where the cracks began.", {}, {}, {}};
-  s[5] = {"Line, bands, the category beside them.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = m.measure_sketch = m.after_sketch = "weld-bracket";
   m.setup_sketch = m.run_sketch = "weld-bracket";
   m.standin = "fatigue-rig";
@@ -252,13 +203,6 @@ void describe(Method& m) {
   m.series.compare = compare_lines;
   m.printed_settings = {"settings.analysis",    "settings.slope",    "settings.runouts",
                         "settings.mean_stress", "settings.r_wanted", "settings.staircase"};
-  m.wording = {"Where cracks began is looked at afterwards.",
-               "Points stand here, one after the other.",
-               "All points are in. Look where the cracks began.",
-               "cracks to look at",
-               "While the pieces are sorted on the bench.",
-               "Levels and limits",
-               "Measure on the stand-in"};
   equipment::add_from_shelf(m, {"rig", "fixture"});
   finish(m);
 }

@@ -198,23 +198,23 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
 std::vector<ResultSpec> specs(const TestRecord&) {
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("sn_slope", "m", "slope of the S–N line", D::none, true);
-  add("strength_2e6_mean", "Δσ_50", "range at 2·10⁶ cycles, mean", D::stress, true);
-  add("strength_2e6_char", "Δσ_C", "range at 2·10⁶ cycles, 95 % survival", D::stress, true);
-  add("strength_2e6_977", "Δσ_97.7", "range at 2·10⁶ cycles, mean − 2 s", D::stress, false, 4, true);
-  add("sn_logc", "log C", "log₁₀ C of the line", D::none, false, 5, true);
-  add("sn_sd", "s", "scatter of log₁₀ N", D::none, true, 3);
-  add("detail_supported", "Δσ_D", "category that the data themselves support", D::stress, true, 3);
-  add("staircase_mean", "σ_D", "fatigue limit by the staircase", D::stress, true);
-  add("staircase_sd", "s_D", "its scatter", D::stress, true, 3);
-  add("staircase_ml_mean", "σ_ML", "fatigue limit by maximum likelihood", D::stress, true);
-  add("staircase_ml_sd", "s_ML", "its scatter by maximum likelihood", D::stress, false, 3);
-  add("staircase_ratio", "", "(N·B − A²)/N²", D::none, false, 3);
-  add("next_level", "", "level of the next piece", D::stress, true);
-  add("n_initiation", "N_i", "cycles to the start of the crack", D::none, true, 4);
-  add("gauge_first", "", "gauge that turned first", D::none, true);
-  add("n_coalescence", "N_c", "cycles to where cracks grow together", D::none, false, 4, true);
-  add("life_share_left", "", "share of the life after the crack began", D::elongation, false, 3, true);
+  add("sn_slope", "m", D::none, true);
+  add("strength_2e6_mean", "Δσ_50", D::stress, true);
+  add("strength_2e6_char", "Δσ_C", D::stress, true);
+  add("strength_2e6_977", "Δσ_97.7", D::stress, false, 4, true);
+  add("sn_logc", "log C", D::none, false, 5, true);
+  add("sn_sd", "s", D::none, true, 3);
+  add("detail_supported", "Δσ_D", D::stress, true, 3);
+  add("staircase_mean", "σ_D", D::stress, true);
+  add("staircase_sd", "s_D", D::stress, true, 3);
+  add("staircase_ml_mean", "σ_ML", D::stress, true);
+  add("staircase_ml_sd", "s_ML", D::stress, false, 3);
+  add("staircase_ratio", "", D::none, false, 3);
+  add("next_level", "", D::stress, true);
+  add("n_initiation", "N_i", D::none, true, 4);
+  add("gauge_first", "", D::none, true);
+  add("n_coalescence", "N_c", D::none, false, 4, true);
+  add("life_share_left", "", D::elongation, false, 3, true);
   return out;
 }
 
@@ -328,8 +328,7 @@ const Method& fatigue_constant() {
     parts.plan = sn::plan;
     parts.no_budget = {"staircase_ratio", "next_level",      "n_initiation",
                        "n_coalescence",   "life_share_left", "detail_supported"};
-    return method_of("fatigue-constant", "Fatigue at constant amplitude", "Fatigue",
-                     "ISO 12107, ASTM E739, EN 1993-1-9", parts);
+    return method_of("fatigue-constant", "ISO 12107, ASTM E739, EN 1993-1-9", parts);
   }();
   return method;
 }

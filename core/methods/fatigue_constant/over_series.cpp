@@ -3,8 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/language/language.h"
 #include "core/methods/fatigue_constant/fatigue_constant.h"
 #include "core/methods/fatigue_constant/model.h"
+#include "core/record/words.h"
 #include "core/statistics/sample.h"
 
 namespace fortitor::sn {
@@ -91,27 +93,26 @@ void compare_lines(Evaluation& e, const std::vector<SeriesGroup>& groups, const 
     const double apart = other.log - first.log, error = std::hypot(first.error, other.error);
     const double half = statistics::t_quantile(0.975, dof) * error;
     const std::string key = "group_" + std::to_string(g + 1), with = groups[g].name + " over " + groups[0].name;
-    auto add = [&](const std::string& what, const char* symbol, const std::string& name, double value, Step step) {
+    auto add = [&](const std::string& what, const char* symbol, double value, Step step) {
       if (!std::isfinite(value)) return;
       ResultValue r;
-      r.spec = spec_of(key + what, symbol, name, D::none, false, 3);
+      r.spec = spec_of(key + what, symbol, D::none, false, 3);
+      r.spec.name = Tongue()(Words::of("fatigue-constant").result("group" + what), {{"groups", with}});
       r.value = value;
       step.value = value;
       r.how = {std::move(step)};
       e.results.push_back(std::move(r));
     };
     const std::string at = "at " + si(std::pow(10, x), D::stress, 3);
-    add("_life_ratio", "N/N₁", with + ", ratio of the lives", std::pow(10, apart),
+    add("_life_ratio", "N/N₁", std::pow(10, apart),
         {"N/N₁ = 10^(log N − log N₁)", at, 0, D::none, "means of the two lines"});
-    add("_life_ratio_low", "", with + ", 95 % interval, lower end", std::pow(10, apart - half),
-        {"10^(Δ − t·u)", at, 0, D::none, "errors of both lines"});
-    add("_life_ratio_high", "", with + ", 95 % interval, upper end", std::pow(10, apart + half),
-        {"10^(Δ + t·u)", at, 0, D::none, "errors of both lines"});
+    add("_life_ratio_low", "", std::pow(10, apart - half), {"10^(Δ − t·u)", at, 0, D::none, "errors of both lines"});
+    add("_life_ratio_high", "", std::pow(10, apart + half), {"10^(Δ + t·u)", at, 0, D::none, "errors of both lines"});
     double p = NAN;
     if (!a.slope_fixed && std::hypot(a.slope_error, b.slope_error) > 0) {
       const double t = (b.slope - a.slope) / std::hypot(a.slope_error, b.slope_error);
       p = statistics::t_two_sided(t, dof);
-      add("_slope_p", "p_m", with + ", one slope for both", p, {"P(|T| ≥ |m − m₁|/u)", at, 0, D::none, "Student's t"});
+      add("_slope_p", "p_m", p, {"P(|T| ≥ |m − m₁|/u)", at, 0, D::none, "Student's t"});
     }
     const bool differ = std::abs(apart) > half;
     raise(e, "groups", Severity::note,

@@ -102,13 +102,13 @@ Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      {"strength", "σ_z", "flatwise tensile strength", D::stress, R::other, 3, true},
-      {"failure_mode", "mode", "what failed", D::none, R::other, 0, true},
-      {"modulus", "E_z", "flatwise modulus", D::modulus, R::other, 3, true},
-      {"strain_break", "ε_z", "strain at break", D::elongation, R::other, 3, true},
-      {"cure_ratio", "t/t_cure", "cure time, elapsed over stated", D::none, R::other, 3, true},
-      {"peak_force", "F_m", "largest force", D::force, R::other, 4, false},
-      {"area", "A", "area normal to the load", D::area, R::other, 5, false, true},
+      ledger::spec_of("strength", "σ_z", D::stress, R::other, 3, true),
+      ledger::spec_of("failure_mode", "mode", D::none, R::other, 0, true),
+      ledger::spec_of("modulus", "E_z", D::modulus, R::other, 3, true),
+      ledger::spec_of("strain_break", "ε_z", D::elongation, R::other, 3, true),
+      ledger::spec_of("cure_ratio", "t/t_cure", D::none, R::other, 3, true),
+      ledger::spec_of("peak_force", "F_m", D::force, R::other, 4, false),
+      ledger::spec_of("area", "A", D::area, R::other, 5, false, true),
   };
 }
 
@@ -296,68 +296,27 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  add(text("specimen.core", "Core", Stage::prepare, "Material and density of the core."));
-  add(text("specimen.faces", "Faces", Stage::prepare, "Laminate of the faces and their bond."));
-  add(text("specimen.cure.adhesive", "Adhesive", Stage::prepare, "For the loading blocks."));
-  add(quantity("specimen.cure.stated", "Stated cure time", D::time, Stage::prepare, "",
-               "From its data sheet; starts the timer."));
-  add(of_piece(quantity("specimen.cure.elapsed", "Cured so far", D::time, Stage::prepare, "",
-                        "Taken over from the timer, or typed.")));
-  add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "w",
-               "By caliper, across the plane of the panel.", true));
-  add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "d",
-               "By caliper, the other side of that plane.", true));
-  FieldSpec t = readings("specimen.thickness", "Thickness", D::length, Stage::measure, 3, "t",
-                         "Ball-ended micrometer: the faces are rough.", true);
+  add(text("specimen.core", Stage::prepare));
+  add(text("specimen.faces", Stage::prepare));
+  add(text("specimen.cure.adhesive", Stage::prepare));
+  add(quantity("specimen.cure.stated", D::time, Stage::prepare));
+  add(of_piece(quantity("specimen.cure.elapsed", D::time, Stage::prepare)));
+  add(readings("specimen.width", D::length, Stage::measure, 3, "w", true));
+  add(readings("specimen.depth", D::length, Stage::measure, 3, "d", true));
+  FieldSpec t = readings("specimen.thickness", D::length, Stage::measure, 3, "t", true);
   t.spread_limit = 0.02;
   add(t);
   for (const auto& [id, label] : kModes)
-    add(quantity(std::string("specimen.failure.") + id, std::string("Failed in ") + label, D::elongation, Stage::after,
-                 "", "Share of the area; all four add up to 100 %.", std::string(id) == "core"));
-  add(usually(quantity("settings.modulus.from", "Modulus from", D::elongation, Stage::evaluate, "",
-                       "Share of the largest force."),
-              "25 %"));
-  add(usually(
-      quantity("settings.modulus.to", "Modulus to", D::elongation, Stage::evaluate, "", "Share of the largest force."),
-      "50 %"));
+    add(quantity(std::string("specimen.failure.") + id, D::elongation, Stage::after, "", std::string(id) == "core"));
+  add(quantity("settings.modulus.from", D::elongation, Stage::evaluate));
+  add(quantity("settings.modulus.to", D::elongation, Stage::evaluate));
   add(zero_choice());
-  add(quantity("run.peak_force", "Peak read at the machine", D::force, Stage::run));
+  add(quantity("run.peak_force", D::force, Stage::run));
   add_drive(m.fields, true);
-  m.channels = {channels::time(true), channels::force(), channels::displacement("displacement", "displacement", false),
+  m.channels = {channels::time(true), channels::force(), channels::displacement("displacement", false),
                 channels::crosshead()};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
-  m.timers = {{"specimen.cure.stated", "specimen.cure.elapsed", "Cure", "cure-short"}};
-  auto& s = m.stages;
-  s[0] = {
-      "Bond the blocks and let the adhesive cure: a timer, not a memory.",
-      {"Cut and label the piece; grind, etch and clean the loading blocks.", "Bond under pressure, square and centred.",
-       "The stated cure time starts the timer; the run is refused before its end."},
-      {"Etchants and adhesives: gloves, glasses, air."},
-      {}};
-  s[1] = {"Width and depth by caliper, thickness by ball-ended micrometer.",
-          {"The area is width × depth: the plane normal to the load, not the edge.",
-           "Three thicknesses: the faces are rough."},
-          {},
-          {}};
-  s[2] = {
-      "Mount with pins, wiggle for alignment, a small preload, zero the displacement.",
-      {"Chains or pins that can align themselves.", "A displacement transducer across the panel gives the modulus."},
-      {"Heavy blocks fall when the panel lets go: a cushion beneath, hands out.",
-       "Local safety rules and the machine's own manual go before anything written here."},
-      {{"pins", "Pins in, secured, blocks in line", true},
-       {"glasses", "Glasses on, guard closed", true},
-       {"cushion", "Cushion under the lower block", false}}};
-  s[3] = {"Pull slowly to the break.",
-          {"Failure within three to six minutes."},
-          {"The blocks jump apart: guard closed, hands out."},
-          {}};
-  s[4] = {"What failed, in per cent of the area.",
-          {"Core, core–face bond, face, block bond: together 100 %.",
-           "A failure of the block bond tests the adhesive: the test is void."},
-          {"Edges of faces and core are sharp."},
-          {}};
-  s[5] = {"Judge the window of the modulus and the failure.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  m.timers = {{"specimen.cure.stated", "specimen.cure.elapsed", {}, "cure-short"}};
   m.prepare_sketch = "sandwich";
   m.measure_sketch = "sandwich-sizes";
   m.after_sketch = "sandwich-broken";
@@ -370,9 +329,6 @@ void describe(Method& m) {
   m.after_keys = {"failure_mode", "strength"};
   m.series.key = "strength";
   m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling"};
-  m.wording = {"What failed is seen after the run.", "The curve grows here while the blocks are pulled apart.",
-               "The panel let go. Say what failed at After.", "failure to describe",
-               "While both blocks lie on the bench."};
   equipment::add_from_shelf(m, {"fixture", "micrometer"});
   finish(m);
 }
@@ -395,7 +351,7 @@ const Method& flatwise_tension() {
     parts.findings = flatwise::add_findings;
     parts.figures = flatwise::add_figures;
     parts.plan = flatwise::plan;
-    return method_of("flatwise-tension", "Flatwise tension of sandwich", "Flatwise tension", "ASTM C297", parts);
+    return method_of("flatwise-tension", "ASTM C297", parts);
   }();
   return method;
 }

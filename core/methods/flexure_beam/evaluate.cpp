@@ -26,8 +26,8 @@ void add_words(Evaluation& e, const TestRecord& record, const Bending& b, const 
 
 void describe(Method& m) {
   m.fields = fields();
-  m.channels = {channels::time(false), channels::force(true, "load"),
-                channels::displacement("deflection", "deflection", true), channels::crosshead()};
+  m.channels = {channels::time(false), channels::force(), channels::displacement("deflection", true),
+                channels::crosshead()};
   m.tables = {stops()};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
   m.schools = schools();
@@ -42,9 +42,6 @@ void describe(Method& m) {
   m.after_keys = {"max_force", "mor", "moe"};
   m.series.key = "mor";
   m.printed_settings = {"settings.proportional_limit", "settings.modulus", "settings.step"};
-  m.wording = {"How it broke comes after the run.", "The line grows here, stop by stop.",
-               "The beam broke. Look at the break at After.", "break to look at", "While the beam lies on the bench."};
-  stage_guides(m);
   equipment::add_from_shelf(m, {"fixture", "dial", "micrometer"});
   fortitor::fields::finish(m);
 }
@@ -69,7 +66,7 @@ const Method& flexure_beam() {
     parts.alternatives = flexure::add_alternatives;
     parts.plan = flexure::plan;
     parts.doubted = {"moe", "pl_force"};
-    return method_of("flexure-beam", "Bending of beams", "Bending", "ISO 178, ISO 13061-3/-4, ASTM D143", parts);
+    return method_of("flexure-beam", "ISO 178, ISO 13061-3/-4, ASTM D143", parts);
   }();
   return method;
 }

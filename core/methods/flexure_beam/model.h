@@ -49,7 +49,6 @@ void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& be
 std::vector<FieldSpec> fields();
 std::vector<School> schools();
 TableSpec stops();
-void stage_guides(Method& method);
 Plan plan(const TestRecord& record);
 
 }  // namespace fortitor::flexure

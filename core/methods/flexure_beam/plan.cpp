@@ -75,47 +75,11 @@ Plan plan(const TestRecord& record) {
   return p;
 }
 
-void stage_guides(Method& m) {
-  auto& s = m.stages;
-  s[0] = {"Know the beam before it is loaded.",
-          {"Note species, moisture, density, rings, slope of grain and knots: wood has no certificate.",
-           "Mark mid-span and the supports on the beam."},
-          {"Wood snaps like a shot: face shield on, stand clear of the ends, guard between you and the beam."},
-          {}};
-  s[1] = {"Read width, depth and span.",
-          {"Depth is in the direction of the load, width across it.",
-           "Measure at mid-span and near the thirds. Enter goes to the next reading, M says it was missed."},
-          {},
-          {}};
-  s[2] = {"Supports, load head and gauge stand where the drawing says.",
-          {"Set the dial gauge under mid-span with travel to spare and zero it at no load.",
-           "Choose a step that puts a dozen stops below the limit."},
-          {"Long beams roll off their supports: fix them against tipping.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"shield", "Face shield on, guard in place", true},
-           {"ends", "Nobody stands at the ends of the beam", true},
-           {"gauge", "Dial gauge zeroed at no load, with travel to spare", false}}};
-  s[3] = {"Load to the next stop, hold, read the gauge.",
-          {"Read again at once when a reading is called out.", "Make the steps smaller when the line bends over."},
-          {"Past half of the expected load wood can snap without warning. Face shield on, stand clear of the ends.",
-           "Take the gauge away before the break if it would be hit."},
-          {}};
-  s[4] = {"How it broke, and between which loads.",
-          {"The last load that held and the first load not reached.", "Look at the tension side first."},
-          {"Splinters are sharp and long."},
-          {}};
-  s[5] = {"Judge where the straight part ends, and see what follows from it.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
-}
-
 TableSpec stops() {
   TableSpec t;
   t.id = kStops;
-  t.label = "Stops";
-  t.row = "stop";
-  t.control = fields::column("force", "load", Dimension::force);
-  t.columns = {fields::column("deflection", "dial gauge", Dimension::length)};
-  t.instruction = "then read the dial gauge";
+  t.control = fields::column("force", Dimension::force);
+  t.columns = {fields::column("deflection", Dimension::length)};
   t.broke_path = "specimen.after.broke_between";
   t.may_crack = true;
   t.ends_in_break = true;

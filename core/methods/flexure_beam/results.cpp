@@ -14,86 +14,67 @@ using ledger::si;
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      {"moe", "E", "modulus of elasticity in bending", D::modulus, R::other, 4, true},
-      {"mor", "σ_b", "modulus of rupture", D::stress, R::other, 3, true},
-      {"pl_stress", "σ_PL", "stress at the proportional limit", D::stress, R::other, 3, true},
-      {"pl_force", "P_PL", "load at the proportional limit", D::force, R::other, 4, true},
-      {"pl_deflection", "δ_PL", "deflection at the proportional limit", D::length, R::other, 4, false},
-      {"stiffness", "P/δ", "stiffness", D::stiffness, R::other, 4, true},
-      {"moe_shear_free", "E_0", "modulus, shear deflection taken off", D::modulus, R::other, 4, false},
-      {"moe_12", "E_12", "modulus at 12 % moisture", D::modulus, R::other, 4, true},
-      {"mor_12", "σ_b12", "modulus of rupture at 12 % moisture", D::stress, R::other, 3, true},
-      {"moe_ratio", "E_12/E_ref", "modulus against the species' mean", D::none, R::other, 3, false},
-      {"mor_ratio", "σ_b12/σ_ref", "modulus of rupture against the species' mean", D::none, R::other, 3, false},
-      {"max_force", "P_max", "largest load", D::force, R::other, 4, false},
-      {"work_to_max", "w", "work to the largest load, per volume", D::energy_density, R::other, 3, false},
-      {"i_moment", "I", "second moment of area", D::second_moment, R::other, 5, false},
-      {"section_modulus", "W", "section modulus", D::section_modulus, R::other, 5, false},
-      {"span_depth", "L/h", "span to depth", D::none, R::other, 3, false},
-      {"stiffness_r2", "R²", "fit of the stiffness, R²", D::none, R::other, 6, false},
+      ledger::spec_of("moe", "E", D::modulus, R::other, 4, true),
+      ledger::spec_of("mor", "σ_b", D::stress, R::other, 3, true),
+      ledger::spec_of("pl_stress", "σ_PL", D::stress, R::other, 3, true),
+      ledger::spec_of("pl_force", "P_PL", D::force, R::other, 4, true),
+      ledger::spec_of("pl_deflection", "δ_PL", D::length, R::other, 4, false),
+      ledger::spec_of("stiffness", "P/δ", D::stiffness, R::other, 4, true),
+      ledger::spec_of("moe_shear_free", "E_0", D::modulus, R::other, 4, false),
+      ledger::spec_of("moe_12", "E_12", D::modulus, R::other, 4, true),
+      ledger::spec_of("mor_12", "σ_b12", D::stress, R::other, 3, true),
+      ledger::spec_of("moe_ratio", "E_12/E_ref", D::none, R::other, 3, false),
+      ledger::spec_of("mor_ratio", "σ_b12/σ_ref", D::none, R::other, 3, false),
+      ledger::spec_of("max_force", "P_max", D::force, R::other, 4, false),
+      ledger::spec_of("work_to_max", "w", D::energy_density, R::other, 3, false),
+      ledger::spec_of("i_moment", "I", D::second_moment, R::other, 5, false),
+      ledger::spec_of("section_modulus", "W", D::section_modulus, R::other, 5, false),
+      ledger::spec_of("span_depth", "L/h", D::none, R::other, 3, false),
+      ledger::spec_of("stiffness_r2", "R²", D::none, R::other, 6, false),
   };
 }
 
 std::vector<School> schools() {
-  return {
-      {"settings.proportional_limit.school",
-       "Proportional limit",
-       {{"auto", "last straight stop"}, {"pick", "picked stop"}, {"deviation", "5 % off the first line"}}},
-      {"settings.modulus.school", "Modulus by", {{"slope", "slope of the line"}, {"point", "one point at the limit"}}}};
+  return {fortitor::fields::school("settings.proportional_limit.school", {"auto", "pick", "deviation"}),
+          fortitor::fields::school("settings.modulus.school", {"slope", "point"})};
 }
 
 std::vector<FieldSpec> fields() {
   using namespace fortitor::fields;
   std::vector<FieldSpec> all = common();
   auto add = [&](FieldSpec f) { all.push_back(std::move(f)); };
-  add(text("specimen.species", "Species", Stage::prepare, "As in the reference values: ash, larch, oak …"));
-  add(of_piece(quantity("specimen.moisture", "Moisture content", D::elongation, Stage::prepare, "",
-                        "By meter or oven, on the day.")));
-  add(of_piece(quantity("specimen.density", "Density", D::density, Stage::prepare, "", "Mass over volume at test.")));
-  add(of_piece(quantity("specimen.rings", "Ring width", D::length, Stage::prepare, "", "Mean over the end.")));
-  add(of_piece(
-      quantity("specimen.slope_of_grain", "Slope of grain", D::angle, Stage::prepare, "", "Against the long edge.")));
-  add(of_piece(text("specimen.knots", "Knots", Stage::prepare, "Where and how large, or none.")));
-  add(readings("specimen.width", "Width", D::length, Stage::measure, 3, "b", "Across the load, at mid-span and thirds.",
-               true));
-  add(readings("specimen.depth", "Depth", D::length, Stage::measure, 3, "h", "In the direction of the load.", true));
-  add(of_series(quantity("specimen.span", "Span", D::length, Stage::measure, "L", "Between the supports.", true)));
-  add(choice("specimen.loading", "Loading", Stage::measure,
-             {{"three-point", "three-point"}, {"third-point", "at thirds"}, {"quarter-point", "at quarters"}}, true));
-  add(choice("specimen.placed", "Placed", Stage::measure, {{"on-edge", "on edge"}, {"flat", "flat"}}));
-  FieldSpec bracket = readings("specimen.after.broke_between", "Broke between", D::force, Stage::after, 2, "P",
-                               "Last load that held, first load not reached.");
+  add(text("specimen.species", Stage::prepare));
+  add(of_piece(quantity("specimen.moisture", D::elongation, Stage::prepare)));
+  add(of_piece(quantity("specimen.density", D::density, Stage::prepare)));
+  add(of_piece(quantity("specimen.rings", D::length, Stage::prepare)));
+  add(of_piece(quantity("specimen.slope_of_grain", D::angle, Stage::prepare)));
+  add(of_piece(text("specimen.knots", Stage::prepare)));
+  add(readings("specimen.width", D::length, Stage::measure, 3, "b", true));
+  add(readings("specimen.depth", D::length, Stage::measure, 3, "h", true));
+  add(of_series(quantity("specimen.span", D::length, Stage::measure, "L", true)));
+  add(choice("specimen.loading", Stage::measure, {"three-point", "third-point", "quarter-point"}, true));
+  add(choice("specimen.placed", Stage::measure, {"on-edge", "flat"}));
+  FieldSpec bracket = readings("specimen.after.broke_between", D::force, Stage::after, 2, "P");
   bracket.may_be_zero = true;
   bracket.spread_limit = 0;  // two ends of an interval, not two readings of one size
   add(bracket);
-  add(quantity("specimen.after.max_force", "Largest load seen", D::force, Stage::after, "P_max",
-               "By the machine's pointer, when it has one."));
-  add(choice("specimen.after.fracture", "Break", Stage::after,
-             {{"tension", "simple tension"},
-              {"splinter", "splintering"},
-              {"brash", "brash, across"},
-              {"cross-grain", "sloping grain"},
-              {"compression", "compression"},
-              {"shear", "horizontal shear"},
-              {"none", "no break"}}));
-  add(flag("specimen.after.support_crush", "Crushed at a support", Stage::after));
-  add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔP",
-               "From stop to stop; can be changed on the fly."));
-  add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "Left empty: to the break."));
-  add(under(usually(quantity("settings.proportional_limit.force", "Limit at", D::force, Stage::evaluate),
-                    "the last straight stop"),
+  add(quantity("specimen.after.max_force", D::force, Stage::after, "P_max"));
+  add(choice("specimen.after.fracture", Stage::after,
+             {"tension", "splinter", "brash", "cross-grain", "compression", "shear", "none"}));
+  add(flag("specimen.after.support_crush", Stage::after));
+  add(quantity("settings.step", D::force, Stage::set_up, "ΔP"));
+  add(quantity("settings.last_stop", D::force, Stage::set_up));
+  add(under(quantity("settings.proportional_limit.force", D::force, Stage::evaluate),
             "settings.proportional_limit.school", "pick"));
-  add(usually(quantity("settings.proportional_limit.tolerance", "Straight within", D::elongation, Stage::evaluate),
-              "3 %; 1 % of a continuous run"));
-  FieldSpec kept = readings("settings.proportional_limit.what_if", "What-ifs kept", D::force, Stage::evaluate, 0);
+  add(quantity("settings.proportional_limit.tolerance", D::elongation, Stage::evaluate));
+  FieldSpec kept = readings("settings.proportional_limit.what_if", D::force, Stage::evaluate, 0);
   kept.kind = FieldKind::texts;
   add(kept);
-  add(usually(number("settings.shear_ratio", "E/G", Stage::evaluate, "Corrects the modulus for shear."),
-              "16 for wood; others are not corrected"));
-  add(usually(quantity("settings.moisture.moe", "Modulus per % moisture", D::elongation, Stage::evaluate), "2 %"));
-  add(usually(quantity("settings.moisture.mor", "Rupture per % moisture", D::elongation, Stage::evaluate), "4 %"));
+  add(number("settings.shear_ratio", Stage::evaluate));
+  add(quantity("settings.moisture.moe", D::elongation, Stage::evaluate));
+  add(quantity("settings.moisture.mor", D::elongation, Stage::evaluate));
   add(zero_choice());
-  add(quantity("settings.speed.elastic", "Speed", D::speed, Stage::set_up, "v", "Crosshead."));
+  add(quantity("settings.speed.elastic", D::speed, Stage::set_up, "v"));
   return all;
 }
 

@@ -58,51 +58,24 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  add(quantity("specimen.ball", "Ball", D::length, Stage::prepare, "D", "10, 5, 2.5 or 1 mm.", true));
-  FieldSpec force = quantity("specimen.force", "Test force", D::force, Stage::prepare, "F",
-                             "By the index of the material: 30 for steel, 10 for copper alloys.", true);
+  add(quantity("specimen.ball", D::length, Stage::prepare, "D", true));
+  FieldSpec force = quantity("specimen.force", D::force, Stage::prepare, "F", true);
   force.unit = "kgf";
   add(force);
-  add(quantity("specimen.dwell", "Dwell", D::time, Stage::prepare, "", "10 to 15 s unless agreed otherwise."));
-  add(of_series(
-      choice("specimen.indenter", "Ball of", Stage::prepare, {{"carbide", "hard metal"}, {"steel", "steel"}}, true)));
+  add(quantity("specimen.dwell", D::time, Stage::prepare));
+  add(of_series(choice("specimen.indenter", Stage::prepare, {"carbide", "steel"}, true)));
   m.equipment = {equipment::hardness_machine(true), equipment::caliper()};
   TableSpec t;
   t.id = kIndents;
-  t.label = "Indents";
-  t.row = "indent";
-  FieldSpec d = readings("d", "diameter", D::length, Stage::run, 2, "d", "Two diameters at right angles.");
+  FieldSpec d = readings("d", D::length, Stage::run, 2, "d");
   d.unit = "mm";
   d.spread_limit = 0;
   t.columns = {d};
-  t.instruction = "Two diameters at right angles";
   t.instrument = "loupe";
   t.usual = 3;
   m.tables = {t};
-  m.schools = {{"settings.hardness_unit", "Shown as", {{"number", "HB"}, {"mpa", "HB and MPa"}}}};
+  m.schools = {school("settings.hardness_unit", {"number", "mpa"})};
   indents::describe_common(m, spacing_of, expected_size);
-  auto& s = m.stages;
-  s[0] = {"A ground, flat face on a piece thick enough that nothing shows behind.",
-          {"Ball and force by material: the same index makes numbers that can be compared.",
-           "The print must lie between 0.24 and 0.6 of the ball."},
-          {},
-          {}};
-  s[1] = {"Thickness, and where the indents go.",
-          {"Three diameters between indents, two and a half to every edge.", "Eight depths of the print behind it."},
-          {},
-          {}};
-  s[2] = {"Ball, force, anvil; then the reference block.",
-          {"Read the block before the work and after it."},
-          {"The force is large: a piece that does not lie firm tips and flies.",
-           "Fingers off the anvil while the force is on.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"ball", "Ball round and clean", false},
-           {"firm", "Piece lies firm on the anvil", true},
-           {"eyes", "Eyes protected, hands off", true}}};
-  s[3] = {"Press, hold, take it off, read two diameters.",
-          {"Light from the side shows the rim.", "An oval print tells of a slope or of rolled grain."},
-          {"Fingers off the anvil while the force is on."},
-          {}};
   m.standin = "brinell-bench";
   m.minutes = {4, 8, 4};
   m.series.alike = {"specimen.force", "specimen.ball"};

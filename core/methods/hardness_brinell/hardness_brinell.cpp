@@ -132,29 +132,14 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
     named.steel_ball = record.fields.text("specimen.indenter") == "steel";
     return named;
   }();
-  std::vector<ResultSpec> out = indents::specs_common("hb", s.force > 0 && s.ball > 0 ? scale_of(s) : "HBW",
-                                                      "Brinell hardness, mean of the indents");
-  auto add = [&](const char* key, const char* symbol, const char* name, D d, int figures = 3) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = d;
-    r.figures = figures;
-    r.headline = false;
-    out.push_back(r);
-  };
-  add("diameter", "d", "mean diameter", D::length, 4);
-  add("index", "0.102F/D²", "force–diameter index", D::none);
-  add("depth", "h", "depth of the print", D::length);
-  add("min_thickness", "t_min", "least thickness, 8 h", D::length);
-  add("hb_mpa", "HB", "as a pressure, HB · 9.80665", D::stress, 4);
+  std::vector<ResultSpec> out = indents::specs_common("hb", s.force > 0 && s.ball > 0 ? scale_of(s) : "HBW");
+  out.push_back(ledger::spec_of("diameter", "d", D::length, false));
+  out.push_back(ledger::spec_of("index", "0.102F/D²", D::none, false, 3));
+  out.push_back(ledger::spec_of("depth", "h", D::length, false, 3));
+  out.push_back(ledger::spec_of("min_thickness", "t_min", D::length, false, 3));
+  out.push_back(ledger::spec_of("hb_mpa", "HB", D::stress, false));
   for (ResultSpec& r : indents::specs_derived(record)) out.push_back(std::move(r));
-  ResultSpec designation;
-  designation.key = "designation";
-  designation.name = "designation";
-  designation.printed = true;
-  out.push_back(designation);
+  out.push_back(ledger::spec_of("designation", "", D::none, true, 4, true));
   return out;
 }
 
@@ -311,7 +296,7 @@ const Method& hardness_brinell() {
     parts.findings = brinell::add_findings;
     parts.figures = brinell::figures;
     parts.doubted = {"hb"};
-    Method m = method_of("hardness-brinell", "Brinell hardness", "Brinell", "ISO 6506-1, ASTM E10", parts);
+    Method m = method_of("hardness-brinell", "ISO 6506-1, ASTM E10", parts);
     m.clearances = brinell::clearances;
     return m;
   }();

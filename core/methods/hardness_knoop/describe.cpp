@@ -37,59 +37,33 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  FieldSpec force = quantity("specimen.force", "Test force", D::force, Stage::prepare, "F",
-                             "Typed in kgf or N; little, for coatings and single phases.", true);
+  FieldSpec force = quantity("specimen.force", D::force, Stage::prepare, "F", true);
   force.unit = "kgf";
   add(force);
-  add(quantity("specimen.dwell", "Dwell", D::time, Stage::prepare, "", "10 to 15 s unless agreed otherwise."));
-  FieldSpec division = quantity("specimen.division", "Length of one division", D::length, Stage::set_up, "",
-                                "Of this objective, checked on a stage scale.");
+  add(quantity("specimen.dwell", D::time, Stage::prepare));
+  FieldSpec division = quantity("specimen.division", D::length, Stage::set_up);
   division.unit = "µm";
   add(of_series(division));
-  add(of_series(choice("settings.halves", "Middle of the diagonal", Stage::set_up,
-                       {{"no", "not read"}, {"yes", "read, to compare the halves"}}, true)));
+  add(of_series(choice("settings.halves", Stage::set_up, {"no", "yes"}, true)));
   m.equipment = {equipment::hardness_machine(false), equipment::caliper()};
   TableSpec t;
   t.id = kIndents;
-  t.label = "Indents";
-  t.row = "indent";
-  FieldSpec d = readings("d1", "long diagonal", D::length, Stage::run, 2, "L", "Left end, then right end.");
+  FieldSpec d = readings("d1", D::length, Stage::run, 2, "L");
   d.division_path = "specimen.division";
   d.drum = 50;
   d.unit = "µm";
   d.spread_limit = 0;
   FieldSpec middle = d;
   middle.path = "middle";
-  middle.label = "middle";
   middle.symbol = "";
   middle.wanted = 1;
-  middle.hint = "Where the short diagonal crosses.";
   middle.when_path = "settings.halves";
   middle.when_value = "yes";
   t.columns = {d, middle};
-  t.instruction = "Left end, then right end";
   t.instrument = "eyepiece";
   t.usual = 5;
   m.tables = {t};
   indents::describe_common(m, spacing_of, expected_size);
-  auto& s = m.stages;
-  s[0] = {"A polished face, square to the indenter; coatings in cross-section or from above.",
-          {"The print is a thirtieth as deep as it is long: right for thin layers."},
-          {},
-          {}};
-  s[1] = {"The face, and where the indents go.", {"Two and a half widths to every edge, three between."}, {}, {}};
-  s[2] = {"Machine, objective and reference block.",
-          {"Check the length of a division on the stage scale, for this objective."},
-          {"The indenter comes down by itself: keep fingers off the stage.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"indenter", "Indenter whole and clean", false},
-           {"square", "Face square to the indenter, clamped", false},
-           {"fingers", "Fingers off the stage while it moves", true}}};
-  s[3] = {"Both ends of the long diagonal, at once, while the stage has not moved.",
-          {"The fine ends vanish out of focus: focus first."},
-          {"The indenter comes down by itself: keep fingers off the stage.",
-           "Never drive the lines of the eyepiece through each other: they are glass."},
-          {}};
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
   m.series.alike = {"specimen.force"};

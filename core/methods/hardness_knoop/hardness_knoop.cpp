@@ -76,29 +76,14 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord& record) {
   const auto force = record.fields.number("specimen.force");
-  std::vector<ResultSpec> out =
-      indents::specs_common("hk", force ? scale_of(*force) : "HK", "Knoop hardness, mean of the indents");
-  for (const auto& [key, symbol, name, d] :
-       {std::tuple{"diagonal", "L", "long diagonal", D::length},
-        {"division_effect", "ΔHK", "change by one division", D::none},
-        {"depth", "h", "depth of the print, L/30", D::length},
-        {"min_thickness", "t_min", "least thickness of a coating, L/3", D::length}}) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = d;
-    r.figures = 3;
-    r.headline = false;
-    out.push_back(r);
-  }
+  std::vector<ResultSpec> out = indents::specs_common("hk", force ? scale_of(*force) : "HK");
+  out.push_back(ledger::spec_of("diagonal", "L", D::length, false, 3));
+  out.push_back(ledger::spec_of("division_effect", "ΔHK", D::none, false, 3));
+  out.push_back(ledger::spec_of("depth", "h", D::length, false, 3));
+  out.push_back(ledger::spec_of("min_thickness", "t_min", D::length, false, 3));
   for (ResultSpec& r : indents::specs_derived(record))
     if (r.key == "converted") out.push_back(std::move(r));
-  ResultSpec designation;
-  designation.key = "designation";
-  designation.name = "designation";
-  designation.printed = true;
-  out.push_back(designation);
+  out.push_back(ledger::spec_of("designation", "", D::none, true, 4, true));
   return out;
 }
 
@@ -204,7 +189,7 @@ const Method& hardness_knoop() {
     parts.findings = knoop::add_findings;
     parts.figures = knoop::figures;
     parts.doubted = {"hk"};
-    Method m = method_of("hardness-knoop", "Knoop hardness", "Knoop", "ISO 4545-1, ASTM E92", parts);
+    Method m = method_of("hardness-knoop", "ISO 4545-1, ASTM E92", parts);
     m.clearances = knoop::clearances;
     return m;
   }();

@@ -84,74 +84,41 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  std::vector<Choice> scales;
+  FieldSpec scale = choice("specimen.scale", Stage::prepare, {});
   for (const RockwellScale& s : rockwell_scales())
-    scales.push_back({std::string(s.id), s.written() + ": " + s.indenter() + ", " + significant(s.total, 3) + " kgf"});
-  FieldSpec scale = choice("specimen.scale", "Scale", Stage::prepare, scales);
+    scale.choices.push_back(
+        {std::string(s.id), s.written() + ": " + s.indenter() + ", " + significant(s.total, 3) + " kgf"});
   scale.required = true;
   add(scale);
-  FieldSpec ball = choice("specimen.indenter", "Ball of", Stage::prepare,
-                          {{"carbide", "hard metal"}, {"steel", "steel (old records)"}}, true);
+  FieldSpec ball = choice("specimen.indenter", Stage::prepare, {"carbide", "steel"}, true);
   ball.when_path = "specimen.scale";
   for (const RockwellScale& s : rockwell_scales())
     if (!s.diamond()) ball.when_value += (ball.when_value.empty() ? "" : "|") + std::string(s.id);
   add(of_series(ball));
-  add(quantity("specimen.case_depth", "Depth of the hard case", D::length, Stage::prepare, "",
-               "A thin case wants little force."));
-  add(of_series(quantity("specimen.diameter_convex", "Diameter of a convex surface", D::length, Stage::measure, "D",
-                         "Of round pieces read on their side.")));
-  FieldSpec correction = quantity("specimen.convex_correction", "Correction for it", D::none, Stage::measure, "",
-                                  "From the standard's table for scale and diameter; added to every reading.");
+  add(quantity("specimen.case_depth", D::length, Stage::prepare));
+  add(of_series(quantity("specimen.diameter_convex", D::length, Stage::measure, "D")));
+  FieldSpec correction = quantity("specimen.convex_correction", D::none, Stage::measure);
   add(of_series(correction));
   m.equipment = {equipment::hardness_machine(true), equipment::caliper()};
   TableSpec t;
   t.id = kReadings;
-  t.label = "Readings";
-  t.row = "reading";
   t.lists = {{kReadings, "hr"}, {"depths", "depth"}};
-  add(of_series(
-      choice("settings.reads", "The machine shows", Stage::set_up, {{"hr", "hardness"}, {"depth", "depth"}}, true)));
-  FieldSpec hr = column("hr", "hardness", D::none);
+  add(of_series(choice("settings.reads", Stage::set_up, {"hr", "depth"}, true)));
+  FieldSpec hr = column("hr", D::none);
   hr.symbol = "HR";
   hr.when_path = "settings.reads";
   hr.when_value = "hr";
   hr.when_default = true;
-  FieldSpec depth = column("depth", "depth", D::length);
+  FieldSpec depth = column("depth", D::length);
   depth.symbol = "h";
   depth.may_be_negative = false;
   depth.when_path = "settings.reads";
   depth.when_value = "depth";
   t.columns = {hr, depth};
-  t.instruction = "Lever back, then read the dial";
   t.instrument = "dial";
   t.usual = 5;
   m.tables = {t};
   indents::describe_common(m, spacing_of, expected_size);
-  auto& s = m.stages;
-  s[0] = {"A clean, flat piece that lies firm on the anvil.",
-          {"Choose the scale by the piece: C for hardened steel, B for soft steel and brass, N and T for thin ones.",
-           "Of an unknown piece read A first."},
-          {},
-          {}};
-  s[1] = {"Thickness, and where the readings go.",
-          {"Three prints between readings, two and a half to every edge.",
-           "A round piece read on its side reads low: enter its diameter and the correction."},
-          {},
-          {}};
-  s[2] = {"Indenter, weights, anvil; then the reference block.",
-          {"The weights are not the force at the indenter: hang what is said here.",
-           "Read the block three times before the work and after it."},
-          {"Fingers off the anvil while the screw turns up: it pinches.",
-           "The weights are heavy: lift them with both hands, over the table.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"indenter", "Indenter of the scale, whole and tight", false},
-           {"anvil", "Anvil clean, piece lies firm", false},
-           {"weights", "Weights as said, hanging free", true}}};
-  s[3] = {"Turn up to the set mark, lever forward, wait, lever back, read.",
-          {"The reading counts when the lever is back.", "Move to a fresh place for every reading.",
-           "Overshot the set mark? Take a fresh place; never turn back."},
-          {"Fingers off the anvil while the screw turns up."},
-          {}};
   m.standin = "hardness-bench";
   m.minutes = {4, 8, 4};
   m.series.alike = {"specimen.scale"};

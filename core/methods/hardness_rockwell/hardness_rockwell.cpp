@@ -98,26 +98,12 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   const std::string scale = record.fields.text("specimen.scale");
   const RockwellScale* known = find_rockwell(scale);
   std::vector<ResultSpec> out = indents::specs_common(
-      "hr", known != nullptr ? known->written(record.fields.text("specimen.indenter") == "steel") : "HR",
-      "Rockwell hardness, mean of the readings");
-  for (const auto& [key, symbol, name] : {std::tuple{"depth", "h", "depth left by the force"},
-                                          {"min_thickness", "t_min", "least thickness of piece or case"}}) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = D::length;
-    r.figures = 3;
-    r.headline = false;
-    out.push_back(r);
-  }
+      "hr", known != nullptr ? known->written(record.fields.text("specimen.indenter") == "steel") : "HR");
+  out.push_back(ledger::spec_of("depth", "h", D::length, false, 3));
+  out.push_back(ledger::spec_of("min_thickness", "t_min", D::length, false, 3));
   for (ResultSpec& r : indents::specs_derived(record))
     if (r.key == "converted") out.push_back(std::move(r));
-  ResultSpec designation;
-  designation.key = "designation";
-  designation.name = "designation";
-  designation.printed = true;
-  out.push_back(designation);
+  out.push_back(ledger::spec_of("designation", "", D::none, true, 4, true));
   return out;
 }
 
@@ -267,7 +253,7 @@ const Method& hardness_rockwell() {
     parts.findings = rockwell::add_findings;
     parts.figures = rockwell::figures;
     parts.doubted = {"hr"};
-    Method m = method_of("hardness-rockwell", "Rockwell hardness", "Rockwell", "ISO 6508-1, ASTM E18", parts);
+    Method m = method_of("hardness-rockwell", "ISO 6508-1, ASTM E18", parts);
     m.clearances = rockwell::clearances;
     return m;
   }();

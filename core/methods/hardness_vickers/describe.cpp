@@ -54,27 +54,21 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  FieldSpec force = quantity("specimen.force", "Test force", D::force, Stage::prepare, "F",
-                             "Typed in kgf or N; HV 0.5 is 0.5 kgf.", true);
+  FieldSpec force = quantity("specimen.force", D::force, Stage::prepare, "F", true);
   force.unit = "kgf";
   add(force);
-  add(quantity("specimen.dwell", "Dwell", D::time, Stage::prepare, "", "10 to 15 s unless agreed otherwise."));
-  FieldSpec limit = quantity("specimen.traverse.limit", "Case depth at", D::none, Stage::prepare, "",
-                             "550 HV unless the drawing says otherwise; leave it empty without a traverse.");
+  add(quantity("specimen.dwell", D::time, Stage::prepare));
+  FieldSpec limit = quantity("specimen.traverse.limit", D::none, Stage::prepare);
   add(of_series(limit));
-  add(of_series(choice("specimen.traverse.from", "Traverse", Stage::prepare, {{"edge", "from the edge inward"}})));
-  FieldSpec division = quantity("specimen.division", "Length of one division", D::length, Stage::set_up, "",
-                                "Of this objective, checked on a stage scale.");
+  add(of_series(choice("specimen.traverse.from", Stage::prepare, {"edge"})));
+  FieldSpec division = quantity("specimen.division", D::length, Stage::set_up);
   division.unit = "µm";
   add(of_series(division));
   m.equipment = {equipment::hardness_machine(false), equipment::caliper()};
   TableSpec t;
   t.id = kIndents;
-  t.label = "Indents";
-  t.row = "indent";
   for (const auto& [name, label] : {std::pair{"d1", "diagonal 1"}, {"d2", "diagonal 2"}}) {
-    FieldSpec d =
-        readings(name, label, D::length, Stage::run, 2, name[1] == '1' ? "d₁" : "d₂", "Left edge, then right edge.");
+    FieldSpec d = readings(name, D::length, Stage::run, 2, name[1] == '1' ? "d₁" : "d₂");
     d.division_path = "specimen.division";
     d.drum = 50;
     d.unit = "µm";
@@ -92,51 +86,19 @@ void describe(Method& m) {
     d.when_value = "yes";
     t.columns.push_back(std::move(d));
   }
-  t.instruction = "Left edge, then right edge";
   t.instrument = "eyepiece";
   t.least = 1;
   t.usual = 5;
   m.tables = {t};
-  m.schools = {{"settings.hardness_unit", "Shown as", {{"number", "HV"}, {"mpa", "HV and MPa"}}}};
+  m.schools = {school("settings.hardness_unit", {"number", "mpa"})};
   indents::describe_common(m, spacing_of, expected_size);
-  add(of_series(choice("settings.second_reader", "Read by two", Stage::set_up,
-                       {{"no", "one reader"}, {"yes", "two, to compare"}}, true)));
-  add(of_series(choice("settings.spacing", "Spacing", Stage::measure,
-                       {{"standard", "3 d (light 6 d)"}, {"staggered", "2.5 d"}}, true)));
-  add(of_series(choice(
-      "specimen.curvature.shape", "Surface", Stage::measure,
-      {{"flat", "flat"}, {"sphere", "sphere"}, {"cylinder", "cylinder, at 45°"}, {"cylinder-along", "cylinder, along"}},
-      true)));
-  add(of_series(choice("specimen.curvature.side", "Curved", Stage::measure,
-                       {{"convex", "outward"}, {"concave", "inward"}}, true)));
-  add(of_series(quantity("specimen.curvature.diameter", "Diameter of the surface", D::length, Stage::measure, "D")));
-  add(of_series(quantity("specimen.curvature.factor", "Factor of the curved surface", D::none, Stage::measure, "",
-                         "From the standard's table, or the one that is proposed.")));
-  auto& s = m.stages;
-  s[0] = {"A plane, polished face, square to the indenter.",
-          {"Choose the force by the piece: thin cases, weld zones and coatings want little.",
-           "For a case depth say at which hardness it ends."},
-          {},
-          {}};
-  s[1] = {"The face, and where the indents go.",
-          {"Three diagonals between indents, two and a half to every edge; light metals six and three.",
-           "Say what hardness to expect at the softest place: it makes the largest indent."},
-          {},
-          {}};
-  s[2] = {"Machine, objective and reference block.",
-          {"Check the length of a division on the stage scale, for this objective.",
-           "Read a block near the expected hardness; read it again after the work."},
-          {"The indenter comes down by itself: keep fingers off the stage.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"indenter", "Indenter whole and clean", false},
-           {"square", "Face square to the indenter, clamped", false},
-           {"fingers", "Fingers off the stage while it moves", true}}};
-  s[3] = {"Two edges of each diagonal, at once, while the stage has not moved.",
-          {"Focus first: a blurred corner reads long.", "Never drive the two lines through each other."},
-          {"The indenter comes down by itself: keep fingers off the stage.",
-           "Never drive the lines of the eyepiece through each other: they are glass."},
-          {}};
-  s[5] = {"Each indent has its own hardness; the result is their mean, or the case depth.", {}, {}, {}};
+  add(of_series(choice("settings.second_reader", Stage::set_up, {"no", "yes"}, true)));
+  add(of_series(choice("settings.spacing", Stage::measure, {"standard", "staggered"}, true)));
+  add(of_series(
+      choice("specimen.curvature.shape", Stage::measure, {"flat", "sphere", "cylinder", "cylinder-along"}, true)));
+  add(of_series(choice("specimen.curvature.side", Stage::measure, {"convex", "concave"}, true)));
+  add(of_series(quantity("specimen.curvature.diameter", D::length, Stage::measure, "D")));
+  add(of_series(quantity("specimen.curvature.factor", D::none, Stage::measure)));
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
   m.series.alike = {"specimen.force"};

@@ -116,36 +116,20 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 }
 
 std::vector<ResultSpec> specs(const TestRecord& record) {
-  std::vector<ResultSpec> out = indents::specs_common("hv", symbol_of(record), "Vickers hardness, mean of the indents");
-  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline, int figures = 4) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = d;
-    r.headline = headline;
-    r.figures = figures;
-    out.push_back(r);
-  };
-  ResultSpec depth;
-  depth.key = "case_depth";
-  depth.symbol = "CHD";
-  depth.name = "case depth";
-  depth.dimension = D::length;
-  depth.figures = 3;
-  out.insert(out.begin() + 1, depth);
-  add("hv_surface", "HV_s", "outermost indent", D::none, true);
-  add("hv_core", "HV_c", "innermost indent", D::none, true);
-  add("diagonal", "d", "mean diagonal", D::length, false);
-  add("division_effect", "ΔHV", "change by one division", D::none, false, 2);
-  add("diagonal_asymmetry", "a_d", "largest difference of two diagonals", D::elongation, false, 2);
-  add("min_thickness", "t_min", "least thickness, 1.5 d", D::length, false, 3);
-  add("reader_bias", "ΔR", "second reader less first, mean", D::none, false, 2);
-  add("reader_scatter", "s_R", "second reader less first, scatter", D::none, false, 2);
-  add("hv_mpa", "HV", "as a pressure, HV · 9.80665", D::stress, false);
+  std::vector<ResultSpec> out = indents::specs_common("hv", symbol_of(record));
+  auto add = [&](auto&&... of) { out.push_back(ledger::spec_of(of...)); };
+  out.insert(out.begin() + 1, ledger::spec_of("case_depth", "CHD", D::length, true, 3));
+  add("hv_surface", "HV_s", D::none, true);
+  add("hv_core", "HV_c", D::none, true);
+  add("diagonal", "d", D::length, false);
+  add("division_effect", "ΔHV", D::none, false, 2);
+  add("diagonal_asymmetry", "a_d", D::elongation, false, 2);
+  add("min_thickness", "t_min", D::length, false, 3);
+  add("reader_bias", "ΔR", D::none, false, 2);
+  add("reader_scatter", "s_R", D::none, false, 2);
+  add("hv_mpa", "HV", D::stress, false);
   for (ResultSpec& r : indents::specs_derived(record)) out.push_back(std::move(r));
-  add("designation", "", "designation", D::none, true);
-  out.back().printed = true;
+  add("designation", "", D::none, true, 4, true);
   return out;
 }
 
@@ -376,7 +360,7 @@ const Method& hardness_vickers() {
     parts.figures = vickers::figures;
     parts.doubted = {"hv", "case_depth"};
     parts.no_budget = {"diagonal_asymmetry", "reader_bias", "reader_scatter"};
-    Method m = method_of("hardness-vickers", "Vickers hardness", "Vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
+    Method m = method_of("hardness-vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
     m.clearances = vickers::clearances;
     return m;
   }();

@@ -41,71 +41,26 @@ void describe(Method& m) {
   using namespace fortitor::fields;
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  add(of_series(choice("specimen.arrangement", "Arrangement", Stage::prepare,
-                       {{"beam", "beam, struck opposite the notch"},
-                        {"cantilever-metal", "cantilever, metal"},
-                        {"cantilever-plastic", "cantilever, plastic"}},
-                       true)));
-  add(of_series(choice("specimen.notch", "Notch", Stage::prepare,
-                       {{"V2", "V, 2 mm"},
-                        {"V2.54", "V, 2.54 mm (plastics)"},
-                        {"U2", "U, 2 mm"},
-                        {"U3", "U, 3 mm"},
-                        {"U5", "U, 5 mm"},
-                        {"K5", "keyhole, 5 mm"},
-                        {"H5", "pinned hole, 5 mm"},
-                        {"none", "none"}},
-                       true)));
+  add(of_series(
+      choice("specimen.arrangement", Stage::prepare, {"beam", "cantilever-metal", "cantilever-plastic"}, true)));
+  add(of_series(choice("specimen.notch", Stage::prepare, {"V2", "V2.54", "U2", "U3", "U5", "K5", "H5", "none"}, true)));
   blows::describe_common(m);
-  m.tables.front().columns.push_back(flag("second_set", "second set", Stage::run));
-  m.tables.front().marks.push_back({'2', "second_set", "true", "of the second set"});
+  m.tables.front().columns.push_back(flag("second_set", Stage::run));
+  m.tables.front().marks.push_back({'2', "second_set", "true"});
   for (FieldSpec f : section_fields({"flat"}, Stage::measure)) {
     f.required = false;
     add(std::move(f));
   }
-  FieldSpec ligament = readings("specimen.ligament", "Ligament under the notch", D::length, Stage::measure, 3, "l",
-                                "From the root of the notch to the far side.");
+  FieldSpec ligament = readings("specimen.ligament", D::length, Stage::measure, 3, "l");
   ligament.spread_limit = 0.01;
   add(ligament);
   m.equipment.push_back(equipment::caliper());
-  FieldSpec toss = quantity("settings.toss", "Toss of the free end", D::energy, Stage::evaluate, "",
-                            "Energy that throwing a broken end takes: for weak plastics, taken off complete breaks.");
-  toss.usual = "nothing taken off";
+  FieldSpec toss = quantity("settings.toss", D::energy, Stage::evaluate);
   toss.when_path = "specimen.arrangement";
   toss.when_value = "cantilever-plastic";
   add(of_series(toss));
-  add(of_series(choice("settings.subsize", "Limit of thinner pieces", Stage::evaluate,
-                       {{"proportional", "in proportion to the width"}, {"none", "as for 10 mm"}}, true)));
-  m.schools = {
-      {"settings.unbroken", "Pieces that did not break", {{"bound", "a lower bound"}, {"exclude", "left out"}}}};
-  auto& s = m.stages;
-  s[0] = {"A set: like pieces at one temperature, each with its mark.",
-          {"Three pieces for metals, five or ten for plastics.",
-           "In a bath at least 5 minutes, in a gas at least 30; the blow within 5 s of leaving it."},
-          {"Cold baths burn: gloves and tongs."},
-          {}};
-  s[1] = {"Breadth and the ligament under the notch.", {"Reject a notch with a mark of the tool at its root."}, {}, {}};
-  s[2] = {"Hammer, striker, free swing.",
-          {"Swing once without a piece: it shows friction and air.", "Set the pointer, or the start of the angle."},
-          {"Nobody beside the anvil or in the plane of the swing.",
-           "The hammer is lifted last; catch it before anything is touched.", "Pieces fly: closed guards.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"centred", "Striker and anvil centred", false},
-           {"guards", "Guards closed, path clear on both sides", true},
-           {"away", "Nobody within the swing", true}}};
-  s[3] = {"One blow after the other. Stand clear until the hammer hangs still.",
-          {"Space lets the stand-in strike.", "J: a half jammed. U: it did not break."},
-          {"Nobody inside the swing until the hammer hangs still.", "Cold pieces burn: tongs."},
-          {}};
-  s[4] = {"The halves, put together.",
-          {"Shear in per cent of the area, lateral expansion, the bend of the halves."},
-          {},
-          {}};
-  s[5] = {"Mean of the set, and its least value.",
-          {"One blow may lie below the limit of the mean, none below 70 % of it."},
-          {},
-          {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
+  add(of_series(choice("settings.subsize", Stage::evaluate, {"proportional", "none"}, true)));
+  m.schools = {school("settings.unbroken", {"bound", "exclude"})};
   m.prepare_sketch = m.after_sketch = m.measure_sketch = "notched-bar";
   m.run_sketch = m.setup_sketch = "swing";
   m.standin = "pendulum-bench";
@@ -118,13 +73,6 @@ void describe(Method& m) {
   m.series.evaluate = transition;
   m.series.beside_run = true;
   m.printed_settings = {"settings.unbroken", "settings.subsize"};
-  m.wording = {"The broken pieces come after the blows.",
-               "Blows stand here, one after the other.",
-               "All pieces are struck. Put the halves together at After.",
-               "halves to put together",
-               "While they are sorted on the bench.",
-               "Hammer and free swing",
-               "Measure on the stand-in"};
   m.plan = plan;
   equipment::add_from_shelf(m, {"hammer", "bath", "chamber", "micrometer"});
   finish(m);

@@ -322,7 +322,7 @@ const Method& impact_pendulum() {
     parts.findings = add_findings;
     parts.figures = figures;
     parts.doubted = {"energy"};
-    return method_of("impact-pendulum", "Pendulum impact", "Impact", "ISO 148-1, ISO 180, ASTM E23, ASTM D256", parts);
+    return method_of("impact-pendulum", "ISO 148-1, ISO 180, ASTM E23, ASTM D256", parts);
   }();
   return method;
 }

@@ -169,6 +169,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     if (!std::isfinite(value)) return;
     ResultValue r;
     r.spec = std::move(spec);
+    name_result(r.spec, "impact-pendulum");
     r.value = value;
     if (!bound && std::isfinite(error) && f.n > 4) {
       r.standard_uncertainty = error;
@@ -181,26 +182,25 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     if (r.standard_uncertainty > 0) r.budget = {{"scatter of the blows about the curve", error, 1, error, r.dof}};
     e.results.push_back(std::move(r));
   };
-  auto at = [&](const char* key, const char* symbol, const char* name, double energy) {
+  auto at = [&](const char* key, const char* symbol, double energy) {
     const double t = f.temperature_at(energy);
     // Where no blow went as low (or as high), the temperature lies beyond the sets: that much is known of it.
     if (!foot && energy < *least)
-      return add(spec_of(key, symbol, name, D::temperature, true, 3), coldest, NAN,
+      return add(spec_of(key, symbol, D::temperature, true, 3), coldest, NAN,
                  "no blow took as little: it lies colder than the sets", Censoring{false, kAbsoluteZero, coldest});
     if (!top && energy > *most)
-      return add(spec_of(key, symbol, name, D::temperature, true, 3), warmest, NAN,
+      return add(spec_of(key, symbol, D::temperature, true, 3), warmest, NAN,
                  "no blow took as much: it lies warmer than the sets", Censoring{true, 0, 0});
-    add(spec_of(key, symbol, name, D::temperature, true, 3), t, f.error_of_temperature(energy),
+    add(spec_of(key, symbol, D::temperature, true, 3), t, f.error_of_temperature(energy),
         "K(T) = " + significant(energy, 3) + " J");
   };
-  at("t27j", "T_27J", "temperature for 27 J", 27);
-  at("t41j", "T_41J", "temperature for 41 J", 41);
-  add(spec_of("t50", "T_mid", "middle of the transition", D::temperature, true, 3), f.t0, f.error_of(2),
-      "K(T₀) = (U + L)/2");
+  at("t27j", "T_27J", 27);
+  at("t41j", "T_41J", 41);
+  add(spec_of("t50", "T_mid", D::temperature, true, 3), f.t0, f.error_of(2), "K(T₀) = (U + L)/2");
   // A shelf nobody has reached lies beyond the last blow: that much is known of it.
-  add(spec_of("upper_shelf", "U", "upper shelf", D::energy, true, 3), top ? f.upper : *most, f.error_of(1),
+  add(spec_of("upper_shelf", "U", D::energy, true, 3), top ? f.upper : *most, f.error_of(1),
       top ? "U of the curve" : "largest energy seen", top ? std::nullopt : std::optional(Censoring{true, 0, 0}));
-  add(spec_of("lower_shelf", "L", "lower shelf", D::energy, true, 3), foot ? f.lower : *least / 2, f.error_of(0),
+  add(spec_of("lower_shelf", "L", D::energy, true, 3), foot ? f.lower : *least / 2, f.error_of(0),
       foot ? "L of the curve" : "below the least energy seen",
       foot ? std::nullopt : std::optional(Censoring{false, 0, *least}));
   if (!foot || !top)
@@ -222,7 +222,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     if (std::isfinite(width) && width > widest) widest = width, next = t;
   }
   if (!foot) next = 5 * std::floor((*cold - 20) / 5);
-  add(spec_of("next_temperature", "T_next", "temperature of the next set", D::temperature, true, 3), next, NAN,
+  add(spec_of("next_temperature", "T_next", D::temperature, true, 3), next, NAN,
       foot ? "where the band is widest" : "colder than any set: the foot is unseen");
   if (p.bounds > 0)
     raise(e, "not-broken", Severity::note,

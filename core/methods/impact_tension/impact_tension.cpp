@@ -127,27 +127,6 @@ void describe(Method& m) {
   blows::describe_common(m);
   for (FieldSpec f : section_fields({"round", "flat"}, Stage::measure)) m.fields.push_back(std::move(f));
   m.equipment.push_back(equipment::caliper());
-  auto& s = m.stages;
-  s[0] = {"Like bars at one temperature, each with its mark.",
-          {"Threads cut true: a bar that sits askew bends."},
-          {"Cold baths burn: gloves and tongs."},
-          {}};
-  s[1] = {"The section, three times.", {"Enter goes to the next reading, M says it was missed."}, {}, {}};
-  s[2] = {"Hammer, cross-piece, free swing.",
-          {"Screw the bar into hammer and cross-piece hand-tight.",
-           "Swing once without a piece: it shows friction and air."},
-          {"The cross-piece is thrown: closed guards, nobody beside the anvil.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"screwed", "Bar screwed in to its shoulder", false},
-           {"guards", "Guards closed, path clear on both sides", true},
-           {"away", "Nobody within the swing", true}}};
-  s[3] = {"One blow after the other. Stand clear until the hammer hangs still.",
-          {"Space lets the stand-in strike.", "J: a half jammed. U: it did not break."},
-          {"Nobody inside the swing until the hammer hangs still."},
-          {}};
-  s[4] = {"The halves.", {"Where it broke, and how."}, {}, {}};
-  s[5] = {"Energy over the section.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = m.after_sketch = "tagged-bar";
   m.run_sketch = m.setup_sketch = "swing";
   m.measure_sketch = "bar";
@@ -157,13 +136,6 @@ void describe(Method& m) {
   m.measure_keys = {};
   m.after_keys = {"kt", "energy"};
   m.series.key = "kt";
-  m.wording = {"The broken pieces come after the blows.",
-               "Blows stand here, one after the other.",
-               "All pieces are struck. Look at the halves at After.",
-               "halves to look at",
-               "While they are sorted on the bench.",
-               "Hammer and free swing",
-               "Measure on the stand-in"};
   m.plan = plan;
   equipment::add_from_shelf(m, {"hammer", "bath", "chamber", "micrometer"});
   finish(m);
@@ -188,7 +160,7 @@ const Method& impact_tension() {
     parts.findings = findings;
     parts.figures = figures;
     parts.doubted = {"kt"};
-    return method_of("impact-tension", "Impact tension", "Impact tension", "ISO 8256", parts);
+    return method_of("impact-tension", "ISO 8256", parts);
   }();
   return method;
 }

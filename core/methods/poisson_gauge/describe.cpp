@@ -73,56 +73,23 @@ void describe(Method& m) {
     f.required = false;  // the ratio needs no area; the modulus does
     add(std::move(f));
   }
-  add(readings("specimen.transverse_sensitivity", "Transverse sensitivity", D::elongation, Stage::measure, 2, "K_t",
-               "From the gauge package, longitudinal and lateral. Left empty: not corrected."));
-  add(quantity("settings.step", "Step", D::force, Stage::set_up, "ΔF",
-               "From stop to stop; can be changed on the fly."));
-  add(quantity("settings.last_stop", "Last stop", D::force, Stage::set_up, "", "The piece must stay elastic.", true));
-  add(text("specimen.after.remark", "Gauges after the test", Stage::after, "Bond, wires, lacquer."));
+  add(readings("specimen.transverse_sensitivity", D::elongation, Stage::measure, 2, "K_t"));
+  add(quantity("settings.step", D::force, Stage::set_up, "ΔF"));
+  add(quantity("settings.last_stop", D::force, Stage::set_up, "", true));
+  add(text("specimen.after.remark", Stage::after));
   m.channels = {
-      channels::force(true, "load"),
-      channels::gauge("strain_long", "longitudinal strain", true,
+      channels::force(),
+      channels::gauge("strain_long", true,
                       {"strain_long", "longitud", "axial", "längs", "laengs", "long", "=e_l", "strain 1", "ch1"}),
-      channels::gauge("strain_lat", "lateral strain", true,
+      channels::gauge("strain_lat", true,
                       {"strain_lat", "lateral", "transvers", "quer", "trasvers", "lat", "=e_t", "strain 2", "ch2"})};
   m.equipment = {equipment::frame(),         equipment::load_cell(), equipment::grips(),
                  equipment::strain_gauges(), equipment::indicator(), equipment::caliper()};
-  auto& s = m.stages;
-  s[0] = {"Two gauges, one lengthwise and one crosswise, on a clean surface.",
-          {"Note gauge type, factor and transverse sensitivity from the package.",
-           "Check resistance and insulation before the piece goes into the machine."},
-          {"Solvents and adhesives: gloves, air, no flame."},
-          {}};
-  s[1] = {"Section for the modulus; the ratio needs none.",
-          {"Width and thickness at the gauges, three times each.", "A section left empty leaves out E, not ν."},
-          {},
-          {}};
-  s[2] = {"Wires to the indicator, one channel lengthwise, one crosswise.",
-          {"Balance every channel at the preload you will call zero.",
-           "Plan a last stop at which the piece is still elastic."},
-          {"Jaws pinch: no hand near the grips while the drive is armed.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"balanced", "Both channels balanced at the preload", false},
-           {"factor", "Gauge factor set on the indicator", false},
-           {"glasses", "Glasses on, guard closed", true},
-           {"stand", "Everyone knows where the emergency stop is", true}}};
-  s[3] = {"Step the load to each stop, hold, read both channels.",
-          {"A reading that is called out is read again while the piece is still loaded.",
-           "After the last stop unload and read the zeros again."},
-          {"Guard closed. No hand near the grips while the drive is armed."},
-          {}};
-  s[4] = {"The piece is whole; look at the gauges.", {}, {}, {}};
-  s[5] = {"Judge the two lines and what follows from them.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   TableSpec stops;
   stops.id = kStops;
-  stops.label = "Stops";
-  stops.row = "stop";
-  stops.control = column("force", "load", D::force);
-  stops.columns = {column("strain_long", "longitudinal", D::microstrain),
-                   column("strain_lat", "lateral", D::microstrain)};
+  stops.control = column("force", D::force);
+  stops.columns = {column("strain_long", D::microstrain), column("strain_lat", D::microstrain)};
   stops.least = 3;
-  stops.instruction = "then read both channels of the indicator";
   stops.read_unloaded = true;
   stops.first_step = first_step;
   stops.last_stop = last_stop;
@@ -138,9 +105,6 @@ void describe(Method& m) {
   m.after_keys = {"zero_drift_long", "zero_drift_lat"};
   m.series.key = "nu";
   m.printed_settings = {"settings.step", "settings.last_stop"};
-  m.wording = {"The gauges are looked at after the run.", "The two lines grow here, stop by stop.",
-               "Unload, read the zeros again and look at the gauges at After.", "gauges to look at",
-               "While the wires are on."};
   m.plan = plan;
   equipment::add_from_shelf(m, {"micrometer"});
   finish(m);

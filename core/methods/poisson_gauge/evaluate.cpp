@@ -105,16 +105,16 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   static const std::vector<ResultSpec> table = {
-      {"nu", "ν", "Poisson's ratio", D::none, R::other, 3, true},
-      {"e_modulus", "E", "modulus of elasticity", D::modulus, R::other, 4, true},
-      {"nu_each", "ν_i", "stop by stop, for looking only", D::none, R::other, 0, false},
-      {"r2_long", "R²_l", "longitudinal line, R²", D::none, R::other, 6, false},
-      {"r2_lat", "R²_t", "lateral line, R²", D::none, R::other, 6, false},
-      {"slope_long", "dε_l/dF", "longitudinal slope, µε per kN", D::none, R::other, 5, false},
-      {"slope_lat", "dε_t/dF", "lateral slope, µε per kN", D::none, R::other, 5, false},
-      {"zero_drift_long", "Δ0_l", "longitudinal zero drift", D::microstrain, R::other, 2, false},
-      {"zero_drift_lat", "Δ0_t", "lateral zero drift", D::microstrain, R::other, 2, false},
-      {"area", "S_0", "cross-section area", D::area, R::other, 4, false, true},
+      ledger::spec_of("nu", "ν", D::none, R::other, 3, true),
+      ledger::spec_of("e_modulus", "E", D::modulus, R::other, 4, true),
+      ledger::spec_of("nu_each", "ν_i", D::none, R::other, 0, false),
+      ledger::spec_of("r2_long", "R²_l", D::none, R::other, 6, false),
+      ledger::spec_of("r2_lat", "R²_t", D::none, R::other, 6, false),
+      ledger::spec_of("slope_long", "dε_l/dF", D::none, R::other, 5, false),
+      ledger::spec_of("slope_lat", "dε_t/dF", D::none, R::other, 5, false),
+      ledger::spec_of("zero_drift_long", "Δ0_l", D::microstrain, R::other, 2, false),
+      ledger::spec_of("zero_drift_lat", "Δ0_t", D::microstrain, R::other, 2, false),
+      ledger::spec_of("area", "S_0", D::area, R::other, 4, false, true),
   };
   return table;
 }
@@ -309,7 +309,7 @@ const Method& poisson_gauge() {
     parts.findings = poisson::add_findings;
     parts.figures = poisson::add_figures;
     parts.doubted = {"nu", "e_modulus"};
-    return method_of("poisson-gauge", "Poisson's ratio by strain gauges", "Poisson's ratio", "ASTM E132", parts);
+    return method_of("poisson-gauge", "ASTM E132", parts);
   }();
   return method;
 }

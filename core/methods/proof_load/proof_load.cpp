@@ -79,28 +79,28 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
 std::vector<ResultSpec> specs(const TestRecord& record) {
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("force_max", "F_max", "largest force", D::force, true);
-  add("design_factor", "F/R", "largest force over the rated load", D::none, true, 3);
-  add("required", "F_req", "asked for by the rule", D::force, true);
-  add("meets_rule", "", "against the rule", D::none, true);
-  add("elastic_limit_force", "F_e", "where it leaves its line", D::force, true);
-  add("disp_max", "x_max", "displacement at the largest force", D::length, false, 4, true);
-  add("energy_to_break", "W", "energy up to the break", D::energy, true);
-  add("function_limit", "F_hand", "largest load after which it opened by hand", D::force, true);
-  add("function_limit_tool", "F_tool", "largest load after which it opened by hand or tool", D::force, false, 4, true);
+  add("force_max", "F_max", D::force, true);
+  add("design_factor", "F/R", D::none, true, 3);
+  add("required", "F_req", D::force, true);
+  add("meets_rule", "", D::none, true);
+  add("elastic_limit_force", "F_e", D::force, true);
+  add("disp_max", "x_max", D::length, false, 4, true);
+  add("energy_to_break", "W", D::energy, true);
+  add("function_limit", "F_hand", D::force, true);
+  add("function_limit_tool", "F_tool", D::force, false, 4, true);
   size_t cycles = 0;
   while (record.run.samples("cycles", cycles)) ++cycles;
   if (cycles == 0) cycles = look(record).cycles.size();
   for (size_t i = 0; i < std::max<size_t>(cycles, 1); ++i) {
-    const std::string n = std::to_string(i + 1), in = " of cycle " + n;
-    add("stiffness_" + n, "k_" + n, "stiffness" + in, D::stiffness, i < 3);
-    add("set_" + n, "s_" + n, "what did not come back" + in, D::length, i < 3, 3);
-    add("loop_" + n, "W_" + n, "energy of the loop" + in, D::energy, false, 3, i < 3);
-    add("held_" + n, "F_h" + n, "force at the end of the hold" + in, D::force, false, 4, i < 3);
+    const std::string n = std::to_string(i + 1);
+    add("stiffness_" + n, "k_" + n, D::stiffness, i < 3);
+    add("set_" + n, "s_" + n, D::length, i < 3, 3);
+    add("loop_" + n, "W_" + n, D::energy, false, 3, i < 3);
+    add("held_" + n, "F_h" + n, D::force, false, 4, i < 3);
   }
-  add("price_per_kn", "", "price for every kN", D::none, false, 3, true);
-  add("snatch_mean", "F_s", "mean force of the jerk", D::force, false, 3, true);
-  add("snatch_peak", "F_p", "peak force of the jerk", D::force, false, 3, true);
+  add("price_per_kn", "", D::none, false, 3, true);
+  add("snatch_mean", "F_s", D::force, false, 3, true);
+  add("snatch_peak", "F_p", D::force, false, 3, true);
   return out;
 }
 
@@ -219,7 +219,6 @@ const Method& proof_load() {
           const std::string n = key.substr(std::string(base).size());
           spec->key = key;
           spec->symbol = spec->symbol.substr(0, spec->symbol.size() - 1) + n;
-          spec->name = spec->name.substr(0, spec->name.size() - 1) + n;
           return spec;
         }
       return ledger::find_spec(proof::specs({}), key);
@@ -233,7 +232,7 @@ const Method& proof_load() {
     parts.figures = proof::figures;
     parts.plan = proof::plan;
     parts.no_budget = {"required", "snatch_mean", "snatch_peak"};
-    return method_of("proof-load", "Proof load of components", "Proof load", "ISO 7500-1", parts);
+    return method_of("proof-load", "ISO 7500-1", parts);
   }();
   return method;
 }

@@ -237,68 +237,53 @@ void describe_common(Method& m) {
   using namespace fortitor::fields;
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   const Stage set_up = Stage::set_up;
-  add(quantity("specimen.temperature", "Temperature of the pieces", D::temperature, Stage::prepare, "T",
-               "Of bath or chamber; always said with the result.", true));
-  add(of_series(quantity("specimen.available_energy", "Energy of the hammer", D::energy, set_up, "",
-                         "From its plate; or computed from mass, length and start.")));
-  add(of_series(quantity("specimen.striker", "Radius of the striker", D::length, set_up, "", "2 or 8 mm.")));
-  add(of_series(
-      quantity("run.pendulum.mass", "Mass of the hammer", D::mass, set_up, "m", "Only where angles are read.")));
-  add(of_series(quantity("run.pendulum.length", "Length of the pendulum", D::length, set_up, "L_p")));
+  add(quantity("specimen.temperature", D::temperature, Stage::prepare, "T", true));
+  add(of_series(quantity("specimen.available_energy", D::energy, set_up)));
+  add(of_series(quantity("specimen.striker", D::length, set_up)));
+  add(of_series(quantity("run.pendulum.mass", D::mass, set_up, "m")));
+  add(of_series(quantity("run.pendulum.length", D::length, set_up, "L_p")));
   for (const auto& [path, label, symbol] :
        {std::tuple{"run.free_swing.alpha", "Start", "α"}, {"run.free_swing.beta", "Rise of the free swing", "β₀"}})
-    add(of_series(quantity(path, label, D::angle, set_up, symbol, "Without a piece, today.")));
-  add(of_series(
-      choice("settings.reads", "The machine shows", set_up, {{"energy", "energy"}, {"angle", "rise"}}, true)));
-  add(of_series(
-      number("settings.blows", "Pieces of the set", Stage::prepare, "Three for metals, five or ten for plastics.")));
-  add(of_series(choice("settings.bath", "Pieces come from", Stage::prepare,
-                       {{"air", "the room"}, {"liquid", "a bath"}, {"gas", "a chamber"}}, true)));
+    add(of_series(quantity(path, D::angle, set_up, symbol)));
+  add(of_series(choice("settings.reads", set_up, {"energy", "angle"}, true)));
+  add(of_series(number("settings.blows", Stage::prepare)));
+  add(of_series(choice("settings.bath", Stage::prepare, {"air", "liquid", "gas"}, true)));
   // Both only where there is a bath or a chamber.
   auto soaked = [](FieldSpec f) {
     f.when_path = "settings.bath";
     f.when_value = "liquid|gas";
     return f;
   };
-  add(of_series(soaked(quantity("specimen.soak.stated", "Soak wanted", D::time, Stage::prepare, "",
-                                "At least 5 min in a liquid, 30 min in a gas; starts the timer."))));
-  add(of_piece(soaked(quantity("specimen.soak.elapsed", "Soaked so far", D::time, Stage::prepare))));
-  m.timers.push_back({"specimen.soak.stated", "specimen.soak.elapsed", "Soak", "soak-short"});
-  add(of_series(choice("settings.looks", "Read on the halves", set_up,
-                       {{"no", "nothing"}, {"yes", "shear, expansion, bend"}}, true)));
+  add(of_series(soaked(quantity("specimen.soak.stated", D::time, Stage::prepare))));
+  add(of_piece(soaked(quantity("specimen.soak.elapsed", D::time, Stage::prepare))));
+  m.timers.push_back({"specimen.soak.stated", "specimen.soak.elapsed", {}, "soak-short"});
+  add(of_series(choice("settings.looks", set_up, {"no", "yes"}, true)));
   m.equipment.push_back(equipment::pendulum());
   TableSpec t;
   t.id = kTable;
-  t.label = "Blows";
-  t.row = "blow";
   auto only = [](FieldSpec f, const char* path, const char* value, bool otherwise = false) {
     f.when_path = path;
     f.when_value = value;
     f.when_default = otherwise;
     return f;
   };
-  FieldSpec piece = text("piece", "piece", Stage::run);
-  FieldSpec energy = only(quantity("energy", "energy", D::energy, Stage::run, "K"), "settings.reads", "energy", true);
-  FieldSpec beta = only(column("beta", "rise", D::angle), "settings.reads", "angle");
-  FieldSpec alpha = column("alpha", "start", D::angle);
-  FieldSpec bath =
-      only(quantity("from_bath", "from the bath", D::time, Stage::run, "t"), "settings.bath", "liquid|gas");
+  FieldSpec piece = text("piece", Stage::run);
+  FieldSpec energy = only(quantity("energy", D::energy, Stage::run, "K"), "settings.reads", "energy", true);
+  FieldSpec beta = only(column("beta", D::angle), "settings.reads", "angle");
+  FieldSpec alpha = column("alpha", D::angle);
+  FieldSpec bath = only(quantity("from_bath", D::time, Stage::run, "t"), "settings.bath", "liquid|gas");
   bath.may_be_zero = energy.may_be_zero = true;
   piece.planned = alpha.planned = true;
   beta.symbol = "β";
-  FieldSpec shear = only(quantity("shear", "shear", D::elongation, Stage::run, "SA"), "settings.looks", "yes");
-  FieldSpec expansion =
-      only(quantity("lateral_expansion", "lateral expansion", D::length, Stage::run, "LE"), "settings.looks", "yes");
-  FieldSpec bend = only(quantity("bend_angle", "bend", D::angle, Stage::run, "bend"), "settings.looks", "yes");
+  FieldSpec shear = only(quantity("shear", D::elongation, Stage::run, "SA"), "settings.looks", "yes");
+  FieldSpec expansion = only(quantity("lateral_expansion", D::length, Stage::run, "LE"), "settings.looks", "yes");
+  FieldSpec bend = only(quantity("bend_angle", D::angle, Stage::run, "bend"), "settings.looks", "yes");
   shear.may_be_zero = expansion.may_be_zero = true;
-  FieldSpec look =
-      choice("break", "break", Stage::run, {{"C", "complete"}, {"H", "hinge"}, {"P", "partial"}, {"N", "none"}});
-  FieldSpec jammed = flag("jammed", "jammed", Stage::run);
-  FieldSpec ligament = quantity("ligament", "ligament", D::length, Stage::run),
-            width = quantity("width", "width", D::length, Stage::run);
+  FieldSpec look = choice("break", Stage::run, {"C", "H", "P", "N"});
+  FieldSpec jammed = flag("jammed", Stage::run);
+  FieldSpec ligament = quantity("ligament", D::length, Stage::run), width = quantity("width", D::length, Stage::run);
   ligament.planned = width.planned = true;
   t.columns = {piece, energy, beta, bath, shear, expansion, bend, look, jammed, alpha, ligament, width};
-  t.instruction = "Let it hang still, put the piece in, stand clear, let go";
   t.usual = 3;
   t.stopwatch = "from_bath";
   t.instrument = "halves";
@@ -311,11 +296,11 @@ void describe_common(Method& m) {
     return rows;
   };
   const std::string plastic_only = "specimen.arrangement=cantilever-plastic";
-  t.marks = {{'J', "jammed", "true", "jammed"},
-             {'U', "break", "N", "did not break"},
-             {'C', "break", "C", "complete", plastic_only},
-             {'H', "break", "H", "hinge", plastic_only},
-             {'P', "break", "P", "partial", plastic_only}};
+  t.marks = {{'J', "jammed", "true"},
+             {'U', "break", "N"},
+             {'C', "break", "C", {}, plastic_only},
+             {'H', "break", "H", {}, plastic_only},
+             {'P', "break", "P", {}, plastic_only}};
   m.tables = {t};
 }
 

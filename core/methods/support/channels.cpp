@@ -5,13 +5,13 @@ namespace fortitor::channels {
 using D = Dimension;
 
 ChannelSpec time(bool required) {
-  return {"time", "time", D::time, required, {"zeit", "time", "temps", "tiempo", "tempo", "=t", "=s", "elapsed", "uhr"},
+  return {"time", {}, D::time, required, {"zeit", "time", "temps", "tiempo", "tempo", "=t", "=s", "elapsed", "uhr"},
           true};
 }
 
-ChannelSpec force(bool required, std::string label) {
+ChannelSpec force(bool required) {
   return {"force",
-          std::move(label),
+          {},
           D::force,
           required,
           {"force", "load", "kraft", "carga", "fuerza", "forza", "charge", "effort", "=last", "prüflast", "prueflast",
@@ -21,7 +21,7 @@ ChannelSpec force(bool required, std::string label) {
 
 ChannelSpec extension() {
   return {"extension",
-          "extension",
+          {},
           D::length,
           false,
           {"extension", "extens",   "exten",    "exto",         "dehnung",     "allong",      "ext",    "estens",
@@ -32,7 +32,7 @@ ChannelSpec extension() {
 
 ChannelSpec strain() {
   return {"strain",
-          "strain",
+          {},
           D::strain,
           false,
           {"strain", "dehnung", "deform", "exten", "ext", "allong", "allung", "alargam", "dilat", "=e", "epsilon", "=ε",
@@ -42,7 +42,7 @@ ChannelSpec strain() {
 
 ChannelSpec strain_lateral() {
   return {"strain_lateral",
-          "lateral strain",
+          {},
           D::strain,
           false,
           {"lateral", "transvers", "transv", "width strain", "querdehnung", "quer", "width", "trasvers", "larghezza"},
@@ -51,7 +51,7 @@ ChannelSpec strain_lateral() {
 
 ChannelSpec crosshead(bool required) {
   return {"crosshead",
-          "crosshead travel",
+          {},
           D::length,
           required,
           {"crosshead", "cross-head", "travel",  "stroke",    "position", "displac", "traverse",
@@ -61,10 +61,9 @@ ChannelSpec crosshead(bool required) {
           true};
 }
 
-ChannelSpec displacement(std::string name, std::string label, bool required) {
+ChannelSpec displacement(std::string name, bool required) {
   ChannelSpec c = crosshead(required);
   c.name = std::move(name);
-  c.label = std::move(label);
   for (const char* word : {"deflection", "deflect", "durchbieg", "flèche", "fleche", "freccia", "flecha", "lvdt", "=d",
                            "displacement", "dial"})
     c.words.push_back(word);
@@ -73,7 +72,7 @@ ChannelSpec displacement(std::string name, std::string label, bool required) {
 
 ChannelSpec torque() {
   return {"torque",
-          "torque",
+          {},
           D::torque,
           true,
           {"torque", "drehmoment", "moment", "couple", "coppia", "momento", "torsor", "=t", "=mt"},
@@ -82,15 +81,15 @@ ChannelSpec torque() {
 
 ChannelSpec angle() {
   return {"angle",
-          "angle",
+          {},
           D::angle,
           true,
           {"angle", "twist", "rotation", "winkel", "drehwinkel", "angolo", "ángulo", "angulo", "rotazione"},
           true};
 }
 
-ChannelSpec gauge(std::string name, std::string label, bool required, std::vector<std::string> words) {
-  return {std::move(name), std::move(label), D::microstrain, required, std::move(words), false};
+ChannelSpec gauge(std::string name, bool required, std::vector<std::string> words) {
+  return {std::move(name), {}, D::microstrain, required, std::move(words), false};
 }
 
 }  // namespace fortitor::channels

@@ -1,8 +1,11 @@
 #include "core/methods/support/indents.h"
+#include "core/language/language.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/support/ledger.h"
+#include "core/record/words.h"
 #include "core/reference/hardness.h"
 #include "core/statistics/sample.h"
 
@@ -145,23 +148,11 @@ void put_common(Values& v, const IndentSet& set, const std::string& key, double 
   }
 }
 
-std::vector<ResultSpec> specs_common(const std::string& key, const std::string& symbol, const std::string& name) {
-  auto spec = [](std::string k, std::string s, std::string n, bool headline, int figures = 4) {
-    ResultSpec r;
-    r.key = std::move(k);
-    r.symbol = std::move(s);
-    r.name = std::move(n);
-    r.figures = figures;
-    r.headline = headline;
-    return r;
-  };
-  std::vector<ResultSpec> out = {
-      spec(key, symbol, name, true), spec(key + "_sd", "s", "scatter of the indents, s", true, 2),
-      spec(key + "_range", "R", "largest less smallest", false, 3),
-      spec("block_error", "b", "reference block, mean less certified", false, 2),
-      spec("block_repeatability", "r_b", "reference block, largest less smallest", false, 2)};
-  out[1].printed = out[2].printed = out[3].printed = true;
-  return out;
+std::vector<ResultSpec> specs_common(const std::string& key, const std::string& symbol) {
+  return {ledger::spec_of(key, symbol, D::none), ledger::spec_of(key + "_sd", "s", D::none, true, 2, true),
+          ledger::spec_of(key + "_range", "R", D::none, false, 3, true),
+          ledger::spec_of("block_error", "b", D::none, false, 2, true),
+          ledger::spec_of("block_repeatability", "r_b", D::none, false, 2)};
 }
 
 std::vector<Step> how_common(const std::string& key, const std::string& main, const IndentSet& set) {
@@ -237,19 +228,10 @@ void inputs_derived(const TestRecord& record, const std::string& scale, std::vec
 
 std::vector<ResultSpec> specs_derived(const TestRecord& record) {
   const std::string to = record.fields.text("settings.convert_to");
-  ResultSpec converted, estimate;
-  converted.key = "converted";
-  converted.symbol = to.empty() || to == "none" ? "conv." : to;
-  converted.name = "converted" + (to.empty() || to == "none" ? std::string() : " to " + to) + ", not measured";
-  converted.figures = 3;
-  estimate.key = "rm_estimate";
-  estimate.symbol = "R_m";
-  estimate.name = "tensile strength, estimate ± 10 %";
-  estimate.dimension = D::stress;
-  estimate.figures = 2;
-  estimate.headline = false;
-  estimate.printed = converted.printed = true;
-  return {converted, estimate};
+  const bool any = to.empty() || to == "none";
+  ResultSpec converted = ledger::spec_of("converted", any ? "conv." : to, D::none, true, 3, true);
+  if (!any) converted.name = Tongue()(Words::shared().result("converted.to"), {{"scale", to}});
+  return {converted, ledger::spec_of("rm_estimate", "R_m", D::stress, false, 2, true)};
 }
 
 std::vector<Step> how_derived(const std::string& key, const TestRecord& record, const std::string& scale, double mean) {

@@ -55,7 +55,7 @@ IndentSet set_of(const TestRecord& record, const std::string& table,
 void put_common(Values& values, const IndentSet& set, const std::string& key, double mean, const Shifts& shifts);
 std::vector<Step> how_common(const std::string& key, const std::string& main, const IndentSet& set);
 /// Specs of those keys: symbol of the scale ("HV 0.5") and its name in words.
-std::vector<ResultSpec> specs_common(const std::string& key, const std::string& symbol, const std::string& name);
+std::vector<ResultSpec> specs_common(const std::string& key, const std::string& symbol);
 
 /// Standard uncertainty of one hardness that goes with the square of a length read to `resolution`, mm, at both ends.
 double reading_error(const IndentSet& set, double resolution);

@@ -15,8 +15,8 @@ using D = Dimension;
 
 namespace {
 
-FieldSpec plain(std::string path, std::string label, Stage stage, std::string hint = {}) {
-  return quantity(std::move(path), std::move(label), D::none, stage, {}, std::move(hint));
+FieldSpec plain(std::string path, Stage stage) {
+  return quantity(std::move(path), Dimension::none, stage);
 }
 
 FieldSpec only(FieldSpec f, const char* path, const char* value) {
@@ -32,45 +32,29 @@ Reading millimetres(double v) {
 void add_face(Method& m) {
   const Stage at = Stage::measure;
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
-  FieldSpec thickness = quantity("specimen.thickness", "Thickness under the indents", D::length, at, "t",
-                                 "The support must not be felt through it.");
+  FieldSpec thickness = quantity("specimen.thickness", D::length, at, "t");
   add(thickness);
-  add(choice("specimen.face.shape", "Face", at,
-             {{"rectangle", "rectangle"}, {"disc", "disc"}, {"weld", "weld, in section"}}));
-  FieldSpec width = quantity("specimen.face.width", "Width of the face", D::length, at, "b", "Along x, from the left.");
-  FieldSpec height = quantity("specimen.face.height", "Height of the face", D::length, at, "h", "Along y, from below.");
+  add(choice("specimen.face.shape", at, {"rectangle", "disc", "weld"}));
+  FieldSpec width = quantity("specimen.face.width", D::length, at, "b");
+  FieldSpec height = quantity("specimen.face.height", D::length, at, "h");
   add(of_series(width));
   add(of_series(height));
-  add(of_series(only(quantity("specimen.face.diameter", "Diameter of the face", D::length, at, "D"),
-                     "specimen.face.shape", "disc")));
-  add(of_series(only(quantity("specimen.face.weld_width", "Weld metal, width", D::length, at, "w", "In the middle."),
-                     "specimen.face.shape", "weld")));
-  add(of_series(only(quantity("specimen.face.haz_width", "Heat-affected zone, width", D::length, at, "",
-                              "Of each, beside the weld metal."),
-                     "specimen.face.shape", "weld")));
+  add(of_series(only(quantity("specimen.face.diameter", D::length, at, "D"), "specimen.face.shape", "disc")));
+  add(of_series(only(quantity("specimen.face.weld_width", D::length, at, "w"), "specimen.face.shape", "weld")));
+  add(of_series(only(quantity("specimen.face.haz_width", D::length, at), "specimen.face.shape", "weld")));
 }
 
 void add_plan(Method& m) {
   const Stage at = Stage::measure;
   auto add = [&](FieldSpec f) { m.fields.push_back(of_series(std::move(f))); };
-  add(choice("settings.plan.pattern", "Places of the indents", at,
-             {{"free", "as found"},
-              {"grid", "around the middle"},
-              {"line", "straight line"},
-              {"staggered", "staggered line"},
-              {"weld", "across the weld"}},
-             true));
-  FieldSpec count = plain("settings.plan.count", "Indents planned", at, "Of a weld: in each zone and row.");
-  FieldSpec pitch = quantity("settings.plan.pitch", "Pitch", D::length, at, "p", "Empty: the least that is allowed.");
-  FieldSpec start =
-      quantity("settings.plan.start", "First from the edge", D::length, at, "", "Or rows from the surface.");
-  FieldSpec expected = plain("settings.plan.expected", "Softest hardness expected", at,
-                             "It makes the largest indent, by which the places are spaced.");
+  add(choice("settings.plan.pattern", at, {"free", "grid", "line", "staggered", "weld"}, true));
+  FieldSpec count = plain("settings.plan.count", at);
+  FieldSpec pitch = quantity("settings.plan.pitch", D::length, at, "p");
+  FieldSpec start = quantity("settings.plan.start", D::length, at);
+  FieldSpec expected = plain("settings.plan.expected", at);
   for (FieldSpec* f : {&count, &pitch, &start, &expected}) add(*f);
-  m.fields.push_back(of_piece(text("settings.plan.places", "Places set by hand", at,
-                                   "x y in mm, parted by semicolons; they replace the pattern.")));
-  m.fields.push_back(of_piece(text("settings.plan.clear", "Kept clear", at,
-                                   "Spoilt areas and old indents: x y radius in mm, parted by semicolons.")));
+  m.fields.push_back(of_piece(text("settings.plan.places", at)));
+  m.fields.push_back(of_piece(text("settings.plan.clear", at)));
 }
 
 }  // namespace
@@ -122,42 +106,28 @@ void describe_common(Method& m, Spacing (*spacing)(const TestRecord&), double (*
   add_face(m);
   add_plan(m);
   const Stage set_up = Stage::set_up;
-  FieldSpec certified = plain("specimen.block.certified", "Block, certified hardness", set_up,
-                              "Near what is expected; from its certificate.");
-  FieldSpec tolerance = plain("specimen.block.tolerance", "Block, tolerance ±", set_up);
+  FieldSpec certified = plain("specimen.block.certified", set_up);
+  FieldSpec tolerance = plain("specimen.block.tolerance", set_up);
   add(of_series(certified));
   add(of_series(tolerance));
-  FieldSpec before = readings("specimen.block.readings", "Block before the work", D::none, set_up, 3, "",
-                              "Read it as the piece is read.");
-  FieldSpec after = readings("specimen.block.after", "Block after the work", D::none, Stage::after, 3);
+  FieldSpec before = readings("specimen.block.readings", D::none, set_up, 3);
+  FieldSpec after = readings("specimen.block.after", D::none, Stage::after, 3);
   before.spread_limit = after.spread_limit = 0;
   add(of_piece(before));
   add(of_piece(after));
-  add(of_piece(flag("run.new_indenter", "New indenter, anvil or block", Stage::prepare)));
-  add(choice("settings.first_reading", "First reading after a change", Stage::evaluate,
-             {{"aside", "set aside"}, {"keep", "keep"}}, true));
-  std::vector<Choice> scales = {{"none", "no other scale"}};
-  for (const std::string& s : converted_scales()) scales.push_back({s, s});
-  add(of_series(choice("settings.convert_to", "Converted to", Stage::prepare, scales, true)));
+  add(of_piece(flag("run.new_indenter", Stage::prepare)));
+  add(choice("settings.first_reading", Stage::evaluate, {"aside", "keep"}, true));
+  std::vector<std::string> scales = {"none"};
+  for (const std::string& s : converted_scales()) scales.push_back(s);
+  add(of_series(choice("settings.convert_to", Stage::prepare, scales, true)));
   m.prepare_sketch = m.run_sketch = "indent-map";
   m.measure_sketch = "indent-map-sizes";
   m.setup_sketch = "reference-block";
   m.after_sketch = "reference-block-after";
   m.printed_settings = {"settings.convert_to"};
-  m.wording = {"The block is read again after the indents.",
-               "Indents stand here, one after the other.",
-               "All indents are read. Read the block again at After.",
-               "block to read again",
-               "While the machine stands as it was.",
-               "Instrument and block",
-               "Measure on the stand-in"};
-  m.stages[size_t(Stage::after)] = {
-      "The reference block once more.", {"The readings in between stand on both."}, {}, {}};
-  m.stages[size_t(Stage::evaluate)] = {"Each indent has its own hardness; the result is their mean.", {}, {}, {}};
-  m.stages[size_t(Stage::sign_off)] = {"Answer what is open, then sign.", {}, {}, {}};
   TableSpec& t = m.tables.front();
-  for (const auto& [name, label] : {std::pair{"x", "from the left"}, {"y", "from below"}}) {
-    FieldSpec c = column(name, label, D::length);
+  for (const char* name : {"x", "y"}) {
+    FieldSpec c = column(name, D::length);
     c.symbol = name;
     c.planned = true;
     t.columns.push_back(std::move(c));

@@ -5,6 +5,7 @@
 
 #include "core/methods/support/calibration.h"
 #include "core/quantity/plain.h"
+#include "core/record/words.h"
 #include "core/statistics/sample.h"
 
 namespace fortitor::ledger {
@@ -31,17 +32,27 @@ double shift(const Shifts& shifts, const std::string& name) {
   return it == shifts.end() ? 0.0 : it->second;
 }
 
-ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline, int figures,
-                   bool printed) {
+ResultSpec spec_of(std::string key, std::string symbol, Dimension d, bool headline, int figures, bool printed) {
   ResultSpec r;
   r.key = std::move(key);
   r.symbol = std::move(symbol);
-  r.name = std::move(name);
   r.dimension = d;
   r.headline = headline;
   r.figures = figures;
   r.printed = printed;
   return r;
+}
+
+ResultSpec spec_of(std::string key, std::string symbol, Dimension d, RoundingClass rounding, int figures, bool headline,
+                   bool printed) {
+  ResultSpec r = spec_of(std::move(key), std::move(symbol), d, headline, figures, printed);
+  r.rounding = rounding;
+  return r;
+}
+
+void name_result(ResultSpec& spec, const std::string& method) {
+  if (spec.name.empty()) spec.name = Words::of(method).result(spec.key);
+  if (spec.name.empty()) spec.name = Words::shared().result(spec.key);
 }
 
 std::optional<ResultSpec> find_spec(const std::vector<ResultSpec>& table, const std::string& key) {

@@ -24,9 +24,15 @@ void put(Values& values, const std::string& key, double value);
 /// Shift of an input, or 0.
 double shift(const Shifts& shifts, const std::string& name);
 
-/// A line of such a table. `headline`: shown large; `printed`: on the certificate although it is none.
-ResultSpec spec_of(std::string key, std::string symbol, std::string name, Dimension d, bool headline = true,
-                   int figures = 4, bool printed = false);
+/// A line of such a table; its name stands in words.json. `headline`: shown large; `printed`: on the certificate
+/// although it is none.
+ResultSpec spec_of(std::string key, std::string symbol, Dimension d, bool headline = true, int figures = 4,
+                   bool printed = false);
+/// The same for a result that is rounded as a standard says for its class.
+ResultSpec spec_of(std::string key, std::string symbol, Dimension d, RoundingClass rounding, int figures, bool headline,
+                   bool printed = false);
+/// Gives a result the name that the method has for its key, unless it has one (names that say a value of the record).
+void name_result(ResultSpec& spec, const std::string& method);
 /// Spec of a key in a table, as Method::result wants it.
 std::optional<ResultSpec> find_spec(const std::vector<ResultSpec>& table, const std::string& key);
 

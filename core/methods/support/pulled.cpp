@@ -152,15 +152,11 @@ Origin origin_of(const Pulled& p, double from, double to, bool chord, const ToeS
 }
 
 void add_toe_school(Method& m) {
-  m.schools.push_back({"settings.toe",
-                       "Strain begins",
-                       {{"corrected", "at the foot of the modulus line"}, {"preload", "at the prestress"}}});
-  FieldSpec prestress = fields::quantity("settings.prestress", "Prestress", Dimension::stress, Stage::evaluate, "σ₀",
-                                         "At which strain begins; at most E/2000.");
+  m.schools.push_back(fields::school("settings.toe", {"corrected", "preload"}));
+  FieldSpec prestress = fields::quantity("settings.prestress", Dimension::stress, Stage::evaluate, "σ₀");
   prestress.when_path = "settings.toe";
   prestress.when_value = "preload";
   prestress.may_be_zero = true;
-  prestress.usual = "no stress: the first point of the curve";
   m.fields.push_back(fields::of_series(prestress));
 }
 

@@ -159,8 +159,7 @@ void spike_findings(Evaluation& e, const TestRecord& record, const Schema& schem
 }
 
 FieldSpec spike_choice() {
-  return fields::choice(kSpikes, "Single readings that jump", Stage::evaluate,
-                        {{"out", "kept out"}, {"keep", "used as read"}}, true);
+  return fields::choice(kSpikes, Stage::evaluate, {"out", "keep"}, true);
 }
 
 }  // namespace fortitor

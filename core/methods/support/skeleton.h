@@ -5,6 +5,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/methods/support/fields.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/recording.h"
 
@@ -13,6 +14,7 @@ namespace fortitor {
 /// `State`: what looking at the record gives once (cleaned curve, landmarks) and every other part rests on.
 template <class State>
 struct Parts {
+  std::string id = {};  ///< of the method; set by method_of
   /// Fields, channels, tables, equipment, stages, sketches, plan.
   void (*describe)(Method&) = nullptr;
   /// Results in the order of the ledger; what a record asks for may add some.
@@ -56,14 +58,23 @@ UncertaintyModel model(const Parts<State>& parts, const TestRecord& record, cons
   return m;
 }
 
+/// What a record may report, each result with its name.
+template <class State>
+std::vector<ResultSpec> results(const Parts<State>& parts, const TestRecord& record) {
+  std::vector<ResultSpec> specs = parts.results(record);
+  for (ResultSpec& s : specs) ledger::name_result(s, parts.id);
+  return specs;
+}
+
 template <class State>
 Evaluation evaluate(const Parts<State>& parts, const TestRecord& record, const EvaluateOptions& options) {
   Evaluation e;
   const State state = parts.look(record);
   const Values values = parts.compute(record, state, {});
-  const std::vector<ResultSpec> specs = parts.results(record);
+  const std::vector<ResultSpec> specs = results(parts, record);
   ledger::add_results(e, specs, values, [&](const std::string& key) { return parts.how(key, record, state, values); });
   if (parts.words != nullptr) parts.words(e, record, state, values);
+  for (ResultValue& r : e.results) ledger::name_result(r.spec, parts.id);
   if (options.uncertainty && !values.empty()) attach_budgets(e, model(parts, record, state));
   parts.findings(e, record, state, values);
   if (!parts.doubted.empty())
@@ -78,16 +89,17 @@ Evaluation evaluate(const Parts<State>& parts, const TestRecord& record, const E
 
 /// The method of these parts.
 template <class State>
-Method method_of(std::string id, std::string name, std::string short_name, std::string standard, Parts<State> parts) {
+Method method_of(std::string id, std::string standard, Parts<State> parts) {
   Method m;
-  m.id = std::move(id);
-  m.name = std::move(name);
-  m.short_name = std::move(short_name);
+  m.id = id;
+  parts.id = std::move(id);
   m.standard = std::move(standard);
   m.result = [parts](const std::string& key) {
-    return parts.result != nullptr ? parts.result(key) : ledger::find_spec(parts.results({}), key);
+    auto spec = parts.result != nullptr ? parts.result(key) : ledger::find_spec(parts.results({}), key);
+    if (spec) ledger::name_result(*spec, parts.id);
+    return spec;
   };
-  m.reported = parts.results;
+  m.reported = [parts](const TestRecord& r) { return skeleton::results(parts, r); };
   m.evaluate = [parts](const TestRecord& r, const EvaluateOptions& o) { return skeleton::evaluate(parts, r, o); };
   m.uncertainty = [parts](const TestRecord& whole) {
     std::vector<Spike> spikes;
@@ -96,7 +108,11 @@ Method method_of(std::string id, std::string name, std::string short_name, std::
   };
   m.plan = parts.plan;
   parts.describe(m);
-  if (!m.channels.empty()) m.fields.push_back(spike_choice());
+  if (!m.channels.empty()) {
+    FieldSpec spikes = spike_choice();
+    fields::say_field(m, spikes);
+    m.fields.push_back(std::move(spikes));
+  }
   return m;
 }
 

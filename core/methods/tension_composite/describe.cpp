@@ -49,92 +49,33 @@ void describe(Method& m) {
     if (f.kind == FieldKind::choice) f.stage = Stage::prepare;  // always flat: nothing to choose at Measure
     add(std::move(f));
   }
-  add(text("specimen.layup", "Layup", Stage::prepare, "Such as [0/90]4s, fibre direction against the load."));
-  add(text("specimen.tabs", "Tabs", Stage::prepare, "Material, bevel, or none."));
-  add(quantity("specimen.grip_separation", "Length between tabs", D::length, Stage::measure, "L",
-               "Between the tabs or grips.", true));
-  add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-                         "Between the blades.")));
-  add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c"));
-  add(of_series(quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀")));
-  add(choice("specimen.after.failure.type", "What it looks like", Stage::after,
-             {{"L", "across"},
-              {"A", "at an angle"},
-              {"S", "split"},
-              {"D", "delaminated"},
-              {"X", "explosive"},
-              {"G", "tab came off"},
-              {"M", "several kinds"},
-              {"O", "other"}}));
-  add(choice("specimen.after.failure.area", "How far from the grip", Stage::after,
-             {{"G", "gauge length"},
-              {"W", "near the grip"},
-              {"A", "at the grip"},
-              {"I", "inside the grip"},
-              {"M", "several"},
-              {"V", "various"},
-              {"U", "unknown"}}));
-  add(choice("specimen.after.failure.place", "Where", Stage::after,
-             {{"T", "top"},
-              {"M", "middle"},
-              {"B", "bottom"},
-              {"L", "left"},
-              {"R", "right"},
-              {"V", "various"},
-              {"U", "unknown"}}));
-  m.schools = {
-      {"settings.modulus.school", "Modulus by", {{"chord", "chord"}, {"line", "fitted line"}}},
-      {"settings.strain_source",
-       "Strain from",
-       {{"auto", "most trusted"}, {"gauge", "gauges"}, {"extensometer", "extensometer"}, {"crosshead", "crosshead"}}}};
+  add(text("specimen.layup", Stage::prepare));
+  add(text("specimen.tabs", Stage::prepare));
+  add(quantity("specimen.grip_separation", D::length, Stage::measure, "L", true));
+  add(of_series(quantity("specimen.extensometer_length", D::length, Stage::measure, "Lₑ")));
+  add(quantity("specimen.parallel_length", D::length, Stage::measure, "L_c"));
+  add(of_series(quantity("specimen.gauge_length", D::length, Stage::measure, "L₀")));
+  add(choice("specimen.after.failure.type", Stage::after, {"L", "A", "S", "D", "X", "G", "M", "O"}));
+  add(choice("specimen.after.failure.area", Stage::after, {"G", "W", "A", "I", "M", "V", "U"}));
+  add(choice("specimen.after.failure.place", Stage::after, {"T", "M", "B", "L", "R", "V", "U"}));
+  m.schools = {school("settings.modulus.school", {"chord", "line"}),
+               school("settings.strain_source", {"auto", "gauge", "extensometer", "crosshead"})};
   add_toe_school(m);
-  add(usually(quantity("settings.modulus.from_strain", "Chord from", D::microstrain, Stage::evaluate),
-              "1000 µε; a quarter of a failure strain under 0.6 %"));
-  add(usually(quantity("settings.modulus.to_strain", "Chord to", D::microstrain, Stage::evaluate),
-              "3000 µε; half of a failure strain under 0.6 %"));
+  add(quantity("settings.modulus.from_strain", D::microstrain, Stage::evaluate));
+  add(quantity("settings.modulus.to_strain", D::microstrain, Stage::evaluate));
   add(zero_choice());
   add_drive(m.fields, true);
-  add(quantity("settings.removal_strain", "Take extensometer off at", D::elongation, Stage::set_up, "",
-               "Well before the sudden break."));
-  m.channels = {
-      channels::time(true),
-      channels::force(),
-      channels::extension(),
-      channels::strain(),
-      channels::strain_lateral(),
-      channels::gauge("strain_front", "front gauge", false, {"front", "vorder", "avant", "frontal", "sg1"}),
-      channels::gauge("strain_back", "back gauge", false, {"back", "rück", "rueck", "arrière", "retro", "sg2"}),
-      channels::crosshead()};
+  add(quantity("settings.removal_strain", D::elongation, Stage::set_up));
+  m.channels = {channels::time(true),
+                channels::force(),
+                channels::extension(),
+                channels::strain(),
+                channels::strain_lateral(),
+                channels::gauge("strain_front", false, {"front", "vorder", "avant", "frontal", "sg1"}),
+                channels::gauge("strain_back", false, {"back", "rück", "rueck", "arrière", "retro", "sg2"}),
+                channels::crosshead()};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
                  equipment::caliper()};
-  auto& s = m.stages;
-  s[0] = {"Know the layup, the direction and the tabs.",
-          {"Note layup, fibre direction against the load, tabs and their adhesive.",
-           "Conditioning belongs to the result: moisture softens the matrix."},
-          {"Cut edges and splinters of fibre pierce gloves: eyes and hands covered."},
-          {}};
-  s[1] = {"Width and thickness at three places.",
-          {"Measure between the tabs; the tabs are not part of the section."},
-          {},
-          {}};
-  s[2] = {"Align the tabs in the grips; the strip forgives nothing.",
-          {"Back-to-back gauges tell bending before it is too late.",
-           "Plan the strain at which the extensometer comes off: the break is sudden."},
-          {"Jaws pinch: no hand near the grips while the drive is armed.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"glasses", "Glasses on, guard closed, dust extracted", true},
-           {"stand", "Everyone knows where the emergency stop is", true},
-           {"aligned", "Strip in line, tabs fully in the grips", false}}};
-  s[3] = {"Straight to the break; take the extensometer off in time.",
-          {"Single fibres crack first: listen.", "Front and back strains should climb together."},
-          {"Guard closed. A laminate bursts and throws splinters and dust."},
-          {}};
-  s[4] = {"Say how it failed: what, how far from the grip, where.",
-          {"The three answers make the failure code.", "Keep the pieces: the look of the failure is evidence."},
-          {"Splinters of fibre: gloves and glasses while handling."},
-          {}};
-  s[5] = {"Judge the chord and what bends away from it.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = "laminate";
   m.measure_sketch = "laminate-sizes";
   m.after_sketch = "laminate-broken";
@@ -145,13 +86,10 @@ void describe(Method& m) {
   m.limit_keys = {"sigma_m", "e_chord", "eps_m", "nu12"};
   m.measure_keys = {"area"};
   m.after_keys = {"failure_code", "sigma_m"};
-  m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
+  m.timers = {{"conditions.stated", "conditions.hours", {}, "conditioning-short"}};
   m.series.key = "sigma_m";
   m.printed_settings = {"settings.modulus", "settings.toe", "settings.prestress", "settings.speed",
                         "settings.sampling"};
-  m.wording = {"The failure code comes after the run.", "The curve grows here while the strip is pulled.",
-               "The laminate broke. Say how it failed at After.", "failure to describe",
-               "While the pieces lie on the bench."};
   equipment::add_from_shelf(m, {"micrometer", "chamber"});
   finish(m);
 }

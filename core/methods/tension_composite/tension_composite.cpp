@@ -191,19 +191,19 @@ Values compute(const TestRecord& r, const Laminate& test, const Shifts& shifts) 
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      {"sigma_m", "σ_m", "tensile strength", D::stress, R::other, 4, true},
-      {"e_chord", "E", "chord modulus", D::modulus, R::other, 4, true},
-      {"eps_m", "ε_m", "strain at the strength", D::elongation, R::other, 3, true},
-      {"nu12", "ν_12", "Poisson's ratio", D::none, R::other, 3, true},
-      {"transition_strain", "ε_tr", "transition strain", D::elongation, R::other, 3, true},
-      {"e_second", "E_2", "slope beyond the transition", D::modulus, R::other, 4, false},
-      {"bending_percent", "B_y", "bending", D::elongation, R::other, 2, true},
-      {"failure_code", "failure", "failure: type, area, place", D::none, R::other, 0, true},
-      {"fm", "F_m", "maximum force", D::force, R::other, 4, false, true},
-      {"area", "A", "cross-section area", D::area, R::other, 4, false, true},
-      {"chord_from", "ε_1", "chord, from", D::microstrain, R::other, 4, false},
-      {"chord_to", "ε_2", "chord, to", D::microstrain, R::other, 4, false},
-      {"toe_shift", "ε_0", "toe shift", D::strain, R::other, 2, false},
+      ledger::spec_of("sigma_m", "σ_m", D::stress, R::other, 4, true),
+      ledger::spec_of("e_chord", "E", D::modulus, R::other, 4, true),
+      ledger::spec_of("eps_m", "ε_m", D::elongation, R::other, 3, true),
+      ledger::spec_of("nu12", "ν_12", D::none, R::other, 3, true),
+      ledger::spec_of("transition_strain", "ε_tr", D::elongation, R::other, 3, true),
+      ledger::spec_of("e_second", "E_2", D::modulus, R::other, 4, false),
+      ledger::spec_of("bending_percent", "B_y", D::elongation, R::other, 2, true),
+      ledger::spec_of("failure_code", "failure", D::none, R::other, 0, true),
+      ledger::spec_of("fm", "F_m", D::force, R::other, 4, false, true),
+      ledger::spec_of("area", "A", D::area, R::other, 4, false, true),
+      ledger::spec_of("chord_from", "ε_1", D::microstrain, R::other, 4, false),
+      ledger::spec_of("chord_to", "ε_2", D::microstrain, R::other, 4, false),
+      ledger::spec_of("toe_shift", "ε_0", D::strain, R::other, 2, false),
   };
 }
 
@@ -370,8 +370,7 @@ const Method& tension_composite() {
     parts.findings = composite::add_findings;
     parts.figures = composite::add_figures;
     parts.plan = composite::plan;
-    return method_of("tension-composite", "Tension of composites", "Tension", "ISO 527-4, ISO 527-5, ASTM D3039",
-                     parts);
+    return method_of("tension-composite", "ISO 527-4, ISO 527-5, ASTM D3039", parts);
   }();
   return method;
 }

@@ -86,10 +86,6 @@ void describe(Method& m) {
   m.after_keys = {"a", "z", "a_equiv"};
   m.series.key = "rm";
   m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling", "settings.offset"};
-  m.wording = {"The halves come after the run.", "The curve grows here while the piece is pulled.",
-               "The piece broke. Fit the halves together at After.", "halves to measure",
-               "Fit them together while they lie on the bench."};
-  stage_guides(m);
   equipment::add_from_shelf(m, {"micrometer", "chamber"});
   fortitor::fields::finish(m);
 }
@@ -173,7 +169,7 @@ const Method& tension_metal() {
     parts.findings = tension::add_findings;
     parts.figures = tension::add_figures;
     parts.plan = tension::plan;
-    return method_of("tension-metal", "Tension of metals", "Tension", "ISO 6892-1, ASTM E8/E8M", parts);
+    return method_of("tension-metal", "ISO 6892-1, ASTM E8/E8M", parts);
   }();
   return method;
 }

@@ -78,7 +78,6 @@ std::vector<FieldSpec> fields();
 std::vector<ResultSpec> results(const TestRecord& record);
 std::optional<ResultSpec> result_spec(const std::string& key);
 std::vector<School> schools();
-void stage_guides(Method& method);
 Plan plan(const TestRecord& record);
 void add_inputs(const TestRecord& record, const Test& test, std::vector<UncertainInput>& inputs);
 void add_findings(Evaluation& evaluation, const TestRecord& record, const Test& test, const Values& values);

@@ -59,72 +59,30 @@ void describe(Method& m) {
   m.fields = common();
   auto add = [&](FieldSpec f) { m.fields.push_back(std::move(f)); };
   for (FieldSpec f : section_fields({"flat", "round"}, Stage::measure)) add(std::move(f));
-  add(of_series(quantity("specimen.grip_separation", "Grip separation", D::length, Stage::measure, "L",
-                         "Between the grips at the start: nominal strain.", true)));
-  add(of_series(
-      quantity("specimen.gauge_length", "Gauge length", D::length, Stage::measure, "L₀", "Of the dumbbell.")));
-  add(of_series(quantity("specimen.extensometer_length", "Extensometer length", D::length, Stage::measure, "Lₑ",
-                         "Left empty without one.")));
-  add(quantity("specimen.parallel_length", "Parallel length", D::length, Stage::measure, "L_c", "Of the narrow part."));
-  add(choice("specimen.print.direction", "Build direction", Stage::prepare,
-             {{"none", "not printed"}, {"X", "X"}, {"Y", "Y"}, {"Z", "Z"}}, true));
-  add(quantity("specimen.print.layer", "Layer height", D::length, Stage::prepare));
-  add(quantity("specimen.print.infill", "Infill", D::elongation, Stage::prepare));
-  add(quantity("settings.expected_elongation", "Expected elongation", D::elongation, Stage::set_up, "",
-               "Decides whether an extensometer may stay on."));
-  add(choice("specimen.after.fracture", "Look of the break", Stage::after,
-             {{"yielded", "necked and drawn"},
-              {"brittle", "brittle, across"},
-              {"whitened", "whitened, short neck"},
-              {"at-grip", "in or at a grip"},
-              {"none", "no break"}}));
-  add(quantity("specimen.after.gauge_length", "Final gauge length", D::length, Stage::after, "L_u",
-               "When marks were drawn."));
-  m.schools = {
-      {"settings.modulus.school", "Modulus by", {{"chord", "chord 0.05–0.25 %"}, {"line", "line 0.05–0.25 %"}}},
-      {"settings.strain_source",
-       "Strain from",
-       {{"auto", "most trusted"},
-        {"gauge", "strain channel"},
-        {"extensometer", "extensometer"},
-        {"crosshead", "grip separation"}}}};
+  add(of_series(quantity("specimen.grip_separation", D::length, Stage::measure, "L", true)));
+  add(of_series(quantity("specimen.gauge_length", D::length, Stage::measure, "L₀")));
+  add(of_series(quantity("specimen.extensometer_length", D::length, Stage::measure, "Lₑ")));
+  add(quantity("specimen.parallel_length", D::length, Stage::measure, "L_c"));
+  add(choice("specimen.print.direction", Stage::prepare, {"none", "X", "Y", "Z"}, true));
+  add(quantity("specimen.print.layer", D::length, Stage::prepare));
+  add(quantity("specimen.print.infill", D::elongation, Stage::prepare));
+  add(quantity("settings.expected_elongation", D::elongation, Stage::set_up));
+  add(choice("specimen.after.fracture", Stage::after, {"yielded", "brittle", "whitened", "at-grip", "none"}));
+  add(quantity("specimen.after.gauge_length", D::length, Stage::after, "L_u"));
+  m.schools = {school("settings.modulus.school", {"chord", "line"}),
+               school("settings.strain_source", {"auto", "gauge", "extensometer", "crosshead"})};
   add_toe_school(m);
-  add(usually(quantity("settings.modulus.from_strain", "Modulus from", D::elongation, Stage::evaluate), "0.05 %"));
-  add(usually(quantity("settings.modulus.to_strain", "Modulus to", D::elongation, Stage::evaluate), "0.25 %"));
-  add(usually(quantity("settings.at_strain", "Stress at strain", D::elongation, Stage::evaluate), "not asked for"));
+  add(quantity("settings.modulus.from_strain", D::elongation, Stage::evaluate));
+  add(quantity("settings.modulus.to_strain", D::elongation, Stage::evaluate));
+  add(quantity("settings.at_strain", D::elongation, Stage::evaluate));
   add(zero_choice());
   add_drive(m.fields, true);
-  add(quantity("settings.speed.plastic", "Speed after the modulus", D::speed, Stage::set_up, "v₂", "Crosshead."));
-  add(quantity("settings.removal_strain", "Pause at", D::elongation, Stage::set_up, "",
-               "The run holds there, so that the extensometer can come off, and goes on."));
+  add(quantity("settings.speed.plastic", D::speed, Stage::set_up, "v₂"));
+  add(quantity("settings.removal_strain", D::elongation, Stage::set_up));
   m.channels = {channels::time(true), channels::force(), channels::extension(), channels::strain(),
                 channels::crosshead()};
   m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
                  equipment::caliper()};
-  auto& s = m.stages;
-  s[0] = {"A plastic's results belong to its history: note it.",
-          {"Temperature, humidity and hours of conditioning belong to every result.",
-           "Printed pieces: build direction, layer height and infill group the series."},
-          {"Brittle grades splinter: glasses on."},
-          {}};
-  s[1] = {"Width and thickness of the narrow part, three times each.",
-          {"Do not squeeze soft pieces with the jaws of the caliper.", "Grip separation gives the nominal strain."},
-          {},
-          {}};
-  s[2] = {"No clip-on extensometer where more than about 50 % strain is expected.",
-          {"Align the dumbbell, close the top grip first.", "The run may pause at a planned strain and go on."},
-          {"Jaws pinch: no hand near the grips while the drive is armed.",
-           "Local safety rules and the machine's own manual go before anything written here."},
-          {{"glasses", "Glasses on, guard closed", true},
-           {"stand", "Everyone knows where the emergency stop is", true},
-           {"aligned", "Dumbbell in line, gripped over its heads", false}}};
-  s[3] = {"Slowly through the modulus, then faster to the break.",
-          {"Watch for the first zero slope: that is yield.", "A drawing neck runs along the piece; let it."},
-          {"Guard closed. Drawn pieces snap back when they break."},
-          {}};
-  s[4] = {"Look at the break.", {"A break in or at a grip counts apart."}, {"Edges are sharp."}, {}};
-  s[5] = {"Judge modulus and yield, and see what follows.", {}, {}, {}};
-  s[6] = {"Answer what is open, then sign.", {}, {}, {}};
   m.prepare_sketch = "dumbbell";
   m.measure_sketch = "dumbbell-sizes";
   m.after_sketch = "dumbbell-broken";
@@ -135,12 +93,10 @@ void describe(Method& m) {
   m.limit_keys = {"sigma_m", "sigma_y", "e_modulus", "eps_tb"};
   m.measure_keys = {"area"};
   m.after_keys = {"sigma_b", "eps_tb", "eps_b"};
-  m.timers = {{"conditions.stated", "conditions.hours", "Conditioning", "conditioning-short"}};
+  m.timers = {{"conditions.stated", "conditions.hours", {}, "conditioning-short"}};
   m.series.key = "sigma_m";
   m.printed_settings = {"settings.modulus", "settings.toe",      "settings.prestress",
                         "settings.speed",   "settings.sampling", "settings.at_strain"};
-  m.wording = {"The look of the break comes after the run.", "The curve grows here while the dumbbell is pulled.",
-               "The dumbbell broke. Look at the break at After.", "break to look at", "While it lies on the bench."};
   equipment::add_from_shelf(m, {"micrometer", "chamber"});
   finish(m);
 }

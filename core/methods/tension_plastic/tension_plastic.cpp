@@ -141,20 +141,20 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      {"e_modulus", "E_t", "tensile modulus", D::modulus, R::other, 3, true},
-      {"sigma_y", "σ_y", "yield stress", D::stress, R::other, 3, true},
-      {"eps_y", "ε_y", "yield strain", D::elongation, R::other, 2, true},
-      {"sigma_m", "σ_m", "tensile strength", D::stress, R::other, 3, true},
-      {"eps_m", "ε_m", "strain at tensile strength", D::elongation, R::other, 2, true},
-      {"sigma_b", "σ_b", "stress at break", D::stress, R::other, 3, true},
-      {"eps_b", "ε_b", "strain at break", D::elongation, R::other, 2, true},
-      {"eps_tb", "ε_tb", "nominal strain at break", D::elongation, R::other, 2, true},
-      {"sigma_x", "σ_x", "stress at the strain asked", D::stress, R::other, 3, true},
-      {"fm", "F_m", "maximum force", D::force, R::other, 4, false, true},
-      {"area", "A", "cross-section area", D::area, R::other, 4, false, true},
-      {"toe_shift", "ε_0", "toe shift", D::strain, R::other, 2, false},
-      {"modulus_r2", "R²", "straightness of the modulus part, R²", D::none, R::other, 6, false},
-      {"build", "build", "how it was printed", D::none, R::other, 0, false},
+      ledger::spec_of("e_modulus", "E_t", D::modulus, R::other, 3, true),
+      ledger::spec_of("sigma_y", "σ_y", D::stress, R::other, 3, true),
+      ledger::spec_of("eps_y", "ε_y", D::elongation, R::other, 2, true),
+      ledger::spec_of("sigma_m", "σ_m", D::stress, R::other, 3, true),
+      ledger::spec_of("eps_m", "ε_m", D::elongation, R::other, 2, true),
+      ledger::spec_of("sigma_b", "σ_b", D::stress, R::other, 3, true),
+      ledger::spec_of("eps_b", "ε_b", D::elongation, R::other, 2, true),
+      ledger::spec_of("eps_tb", "ε_tb", D::elongation, R::other, 2, true),
+      ledger::spec_of("sigma_x", "σ_x", D::stress, R::other, 3, true),
+      ledger::spec_of("fm", "F_m", D::force, R::other, 4, false, true),
+      ledger::spec_of("area", "A", D::area, R::other, 4, false, true),
+      ledger::spec_of("toe_shift", "ε_0", D::strain, R::other, 2, false),
+      ledger::spec_of("modulus_r2", "R²", D::none, R::other, 6, false),
+      ledger::spec_of("build", "build", D::none, R::other, 0, false),
   };
 }
 
@@ -326,7 +326,7 @@ const Method& tension_plastic() {
     parts.figures = plastic::add_figures;
     parts.plan = plastic::plan;
     parts.no_budget = {"modulus_r2"};
-    return method_of("tension-plastic", "Tension of plastics", "Tension", "ISO 527-1, ISO 527-2, ASTM D638", parts);
+    return method_of("tension-plastic", "ISO 527-1, ISO 527-2, ASTM D638", parts);
   }();
   return method;
 }

@@ -20,21 +20,21 @@ using ledger::si;
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   static const std::vector<ResultSpec> table = {
-      {"g_modulus", "G", "shear modulus, from the gauge", D::modulus, R::other, 4, true},
-      {"g_twist", "G_θ", "shear modulus, from the twist", D::modulus, R::other, 4, true},
-      {"tau_pl", "τ_PL", "shear stress at the proportional limit", D::stress, R::other, 3, true},
-      {"tau_y", "τ_y", "shear yield stress", D::stress, R::other, 3, true},
-      {"tau_rupture", "τ_r", "nominal shear stress at the largest torque", D::stress, R::other, 4, true},
-      {"tau_plastic", "τ_p", "shear stress, fully plastic", D::stress, R::other, 4, true},
-      {"tau_nadai", "τ_N", "shear stress by the end slope", D::stress, R::other, 3, false},
-      {"turns", "N", "turns to the end", D::none, R::other, 4, true},
-      {"gamma_f", "γ_f", "shear strain at the end", D::elongation, R::other, 3, true},
-      {"strain_eq", "ε_eq", "equivalent strain at the end", D::elongation, R::other, 3, false},
-      {"torque_max", "T_max", "largest torque", D::torque, R::other, 4, false},
-      {"torque_pl", "T_PL", "torque at the proportional limit", D::torque, R::other, 4, false},
-      {"j_moment", "J", "polar second moment of area", D::second_moment, R::other, 5, false},
-      {"e_check", "E_G", "modulus from G and ν, for a cross-check", D::modulus, R::other, 3, false},
-      {"fracture_kind", "fracture", "what the fracture says", D::none, R::other, 0, false},
+      ledger::spec_of("g_modulus", "G", D::modulus, R::other, 4, true),
+      ledger::spec_of("g_twist", "G_θ", D::modulus, R::other, 4, true),
+      ledger::spec_of("tau_pl", "τ_PL", D::stress, R::other, 3, true),
+      ledger::spec_of("tau_y", "τ_y", D::stress, R::other, 3, true),
+      ledger::spec_of("tau_rupture", "τ_r", D::stress, R::other, 4, true),
+      ledger::spec_of("tau_plastic", "τ_p", D::stress, R::other, 4, true),
+      ledger::spec_of("tau_nadai", "τ_N", D::stress, R::other, 3, false),
+      ledger::spec_of("turns", "N", D::none, R::other, 4, true),
+      ledger::spec_of("gamma_f", "γ_f", D::elongation, R::other, 3, true),
+      ledger::spec_of("strain_eq", "ε_eq", D::elongation, R::other, 3, false),
+      ledger::spec_of("torque_max", "T_max", D::torque, R::other, 4, false),
+      ledger::spec_of("torque_pl", "T_PL", D::torque, R::other, 4, false),
+      ledger::spec_of("j_moment", "J", D::second_moment, R::other, 5, false),
+      ledger::spec_of("e_check", "E_G", D::modulus, R::other, 3, false),
+      ledger::spec_of("fracture_kind", "fracture", D::none, R::other, 0, false),
   };
   return table;
 }
@@ -323,7 +323,7 @@ const Method& torsion_bar() {
     parts.figures = torsion::add_figures;
     parts.alternatives = torsion::add_alternatives;
     parts.doubted = {"g_modulus", "g_twist", "tau_pl"};
-    return method_of("torsion-bar", "Torsion of bars", "Torsion", "ISO 18338", parts);
+    return method_of("torsion-bar", "ISO 18338", parts);
   }();
   return method;
 }
