@@ -88,7 +88,7 @@ int measure(int pieces, int rows, const QString& keep) {
       "larger text", [] { theme::set_scale(1.25); }, idle);
   act(
       "smaller text", [] { theme::set_scale(1.0); }, idle);
-  QSignalSpy shown(window.series_page(), &SeriesPage::shown);
+  QSignalSpy shown(window.part<SeriesPage>(), &SeriesPage::shown);
   act(
       "the page of the series", [&] { window.show_series(series); }, [&] { return shown.count() > 0 && idle(); });
   window.open("common", series);
@@ -114,12 +114,12 @@ int measure(int pieces, int rows, const QString& keep) {
                QByteArray::number(1.0 * i / rows) + ";" + QByteArray::number(2.0 * i / rows) + "\n");
   file.close();
   window.show_specimen(all.back().id, int(Stage::run));
-  ImportPanel* panel = window.run_stage()->import_panel();
+  ImportPanel* panel = window.part<RunStage>()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read), imported(panel, &ImportPanel::imported);
   act(
       "a file read",
       [&] {
-        window.run_stage()->show_import(true);
+        window.part<RunStage>()->show_import(true);
         panel->open(file.fileName());
       },
       [&] { return read.count() > 0 && idle() && panel->ready(); });

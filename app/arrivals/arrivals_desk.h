@@ -26,7 +26,7 @@ class ArrivalsDesk : public Desk {
   void open(Id, int) override;
   void dress() override;
   /// Reads files (and those in folders) beside the window and shows them when they are read.
-  void take(const QStringList& paths);
+  void take(const QStringList& paths) override;
   /// `shown`: index of the one in hand.
   size_t count() const { return all_.size(); }
 

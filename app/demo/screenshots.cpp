@@ -148,7 +148,7 @@ void practise(MainWindow& window, const char* id, uint64_t seed) {
 }
 
 void open_spectrum(MainWindow& window, int step) {
-  SpectrumDesk* desk = window.spectrum_desk();
+  SpectrumDesk* desk = window.part<SpectrumDesk>();
   for (const JobOutline& job : window.bench().book()->outline()) {
     if (job.spectra.empty()) continue;
     window.open("spectrum", job.spectra.front().id, std::min(step, spectrum::kSteps - 1));
@@ -171,7 +171,7 @@ void open_spectrum(MainWindow& window, int step) {
 
 // Keys at the call-out sheet: s Space, e Enter, < and > the arrows with Shift.
 void work(MainWindow& window, const QString& keys) {
-  QLineEdit* entry = window.run_stage()->call_out()->entry();
+  QLineEdit* entry = window.part<RunStage>()->call_out()->entry();
   for (const QChar c : keys) {
     const int key = c == 's' ? Qt::Key_Space : c == 'e' ? Qt::Key_Return : c == '<' ? Qt::Key_Left : Qt::Key_Right;
     QKeyEvent down(QEvent::KeyPress, key, c == '<' || c == '>' ? Qt::ShiftModifier : Qt::NoModifier);
@@ -251,23 +251,23 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
         if (const auto job = bench.book()->job_by_code(part.value(2).toStdString())) item = job->id;
       window.open(part[0], item, part[0] == "laboratory" ? part.value(2).toInt() : -1);
       if (part[0] == "job") wait_for(window.findChild<JobDesk*>(), &JobDesk::shown, 20000);
-      if (part[0] == "arrivals" && window.arrivals()->count() == 0)
-        wait_for(window.arrivals(), &ArrivalsDesk::arrived, 10000);
+      if (part[0] == "arrivals" && window.part<ArrivalsDesk>()->count() == 0)
+        wait_for(window.part<ArrivalsDesk>(), &ArrivalsDesk::arrived, 10000);
       if (part[0] == "practice") practise(window, part.size() > 2 ? part[2].toUtf8().constData() : "steel-bar", 26);
       if (part[0] == "slate")
         for (const char* line : {"2 5/8 in to mm", "45 HRC to HV", "snatch 2000 kg 1.2 m/s 20 mm"})
-          window.slate_desk()->take(line);
+          window.part<SlateDesk>()->take_line(line);
       if (part[0] == "plan" || part[0] == "today") wait_for(&window.day_board(), &DayBoard::planned, 5000);
     } else if (part.value(1) == "spectrum") {  // STEP:spectrum, or life:spectrum
       open_spectrum(window, part[0] == "life" ? 7 : part[0].toInt());
       if (part[0] == "life")
         for (auto* b : window.findChildren<QPushButton*>())
           if (b->property("key").toString() == "spectrum-life") b->click();
-      wait_for(window.spectrum_desk(), &SpectrumDesk::drawn, 10000);
+      wait_for(window.part<SpectrumDesk>(), &SpectrumDesk::drawn, 10000);
     } else if (part.value(1) == "series") {
       window.show_series(bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
-      wait_for(window.series_page(), &SeriesPage::shown, 5000);
-      for (auto* b : window.series_page()->findChildren<QPushButton*>())  // CODE:series:FIGURE
+      wait_for(window.part<SeriesPage>(), &SeriesPage::shown, 5000);
+      for (auto* b : window.part<SeriesPage>()->findChildren<QPushButton*>())  // CODE:series:FIGURE
         if (part.size() > 2 && b->property("key").toString() == "series-figure-" + part[2]) b->click();
     } else {
       go(part[0].toUtf8().constData(), Stage(part.value(1).toInt()));
@@ -276,7 +276,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
         for (auto* b : window.findChildren<QPushButton*>())
           if (b->isVisible() && b->property("key").toString() == part[3]) b->click();
       if (part.value(2) == "compare") {  // CODE:5:compare
-        window.evaluate_stage()->compare().take_series();
+        window.part<EvaluateStage>()->compare().take_series();
         while (!bench.tasks().tasks().empty()) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
       } else if (part.size() < 4) {
         work(window, part.value(2));
@@ -308,7 +308,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("measure");
 
   go("HB-03", Stage::evaluate);
-  window.ledger()->list()->open_how("reh");
+  window.part<Ledger>()->list()->open_how("reh");
   camera.shoot("evaluate");
   go("AF-11", Stage::run);
   camera.shoot("call-out");
@@ -332,7 +332,7 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   window.open("kit", cell);
   camera.shoot("kit");
   window.show_series(bench.book()->series_of(find_specimen(*bench.book(), "BT-01")).id);
-  wait_for(window.series_page(), &SeriesPage::shown, 5000);
+  wait_for(window.part<SeriesPage>(), &SeriesPage::shown, 5000);
   camera.shoot("series");
   theme::set_dark(true);
   theme::settle();
@@ -345,10 +345,10 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
   camera.shoot("sign-off");
   // Last, since it leaves a run behind: the stand-in pulled past yield and held there.
   go("HB-05", Stage::run);
-  run_past_yield(*window.run_stage());
+  run_past_yield(*window.part<RunStage>());
   camera.shoot("run");
-  press(*window.run_stage(), Qt::Key_Escape);
-  wait_for(window.run_stage(), &RunStage::run_ended, 5000);
+  press(*window.part<RunStage>(), Qt::Key_Escape);
+  wait_for(window.part<RunStage>(), &RunStage::run_ended, 5000);
   return camera.failed() ? 1 : 0;
 }
 

@@ -130,7 +130,7 @@ int write_wire_pictures(MainWindow& window, const QString& folder) {
         if (i.name() == "FR-5025") kit::fill(r, bench.method(), i, *all);
   });
   window.show_specimen(bar, int(Stage::run));
-  RunStage& run = *window.run_stage();
+  RunStage& run = *window.part<RunStage>();
   until([&] { return run.machine().listened && !run.machine().now.empty(); });
   if (auto* main = find<QPushButton>(window, "run-main")) main->click();
   until([&] { return run.machine().reading("force") > 24000; }, 60000);

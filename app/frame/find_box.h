@@ -7,12 +7,9 @@
 #include <functional>
 #include <vector>
 
-namespace fortitor {
+#include "app/frame/doable.h"
 
-struct Doable {
-  QString title, detail;
-  std::function<void()> act;
-};
+namespace fortitor {
 
 class FindBox : public QFrame {
   Q_OBJECT

@@ -1,6 +1,5 @@
 #include "app/frame/main_window.h"
 
-#include <QClipboard>
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QInputDialog>
@@ -13,35 +12,20 @@
 #include <QTimer>
 #include <set>
 
-#include "app/arrivals/arrivals_desk.h"
 #include "app/diary/diary.h"
 #include "app/docket/docket.h"
 #include "app/figures/figure_view.h"
 #include "app/figures/take_along.h"
+#include "app/frame/desk.h"
+#include "app/frame/desks.h"
 #include "app/frame/find_box.h"
-#include "app/frame/specimen_desk.h"
 #include "app/frame/task_strip.h"
 #include "app/frame/top_bar.h"
-#include "app/guide/guide_desk.h"
-#include "app/job/job_desk.h"
-#include "app/kit/kit_page.h"
-#include "app/laboratory/laboratory_desk.h"
-#include "app/ledger/ledger.h"
-#include "app/logbook/logbook_page.h"
-#include "app/photographs/photographs.h"
-#include "app/plan/plan_desk.h"
-#include "app/practice/practice_desk.h"
-#include "app/reference/reference_page.h"
-#include "app/series/common_page.h"
-#include "app/series/series_page.h"
-#include "app/shared/shared_desk.h"
-#include "app/slate/slate_desk.h"
-#include "app/spectrum/spectrum_desk.h"
-#include "app/stages/run_stage.h"
+#include "app/guide/guide_parts.h"
+#include "app/model/timer_board.h"
+#include "app/plan/day_board.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "app/today/jobs_page.h"
-#include "app/today/today_page.h"
 #include "core/memory.h"
 
 namespace fortitor {
@@ -89,16 +73,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
 
   timers_ = new TimerBoard(bench, this);
   day_ = new DayBoard(bench, this);
-  specimen_ = new SpecimenDesk(bench, timers_);
-  series_ = new SeriesPage(bench);
-  reference_ = new ReferencePage(bench);
-  spectrum_ = new SpectrumDesk(bench);
-  for (Desk* d : std::initializer_list<Desk*>{
-           new TodayPage(bench, timers_, day_), new JobsPage(bench), specimen_, series_, reference_,
-           new LogbookPage(bench), new KitPage(bench), new CommonPage(bench), spectrum_, new PlanDesk(bench, day_),
-           slate_ = new SlateDesk(bench), new PracticeDesk(bench), arrivals_ = new ArrivalsDesk(bench),
-           new JobDesk(bench), new LaboratoryDesk(bench), new SharedDesk(bench), new GuideDesk(bench)})
-    add_desk(d);
+  for (Desk* d : make_desks(bench, timers_, day_)) add_desk(d);
   for (const FigureView* figure : findChildren<FigureView*>())
     connect(figure, &FigureView::said, this, &MainWindow::say);
   for (const TakeAlong* drawing : findChildren<TakeAlong*>())
@@ -141,9 +116,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   connect(bench, &Workbench::others_wrote, this, [this] {
     // A page over the whole book is shown anew, but not under somebody's hands.
     const bool typing = qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr;
-    if (!typing && (desk_in_hand() == "kit" || desk_in_hand() == "job" || desk_in_hand() == "series" ||
-                    desk_in_hand() == "logbook" || desk_in_hand() == "jobs"))
-      now()->open(waiting_.what, waiting_.detail);
+    if (!typing && now()->over_the_book()) now()->open(waiting_.what, waiting_.detail);
   });
   connect(bench, &Workbench::server_looked, this, &MainWindow::show_book);
   show_book();
@@ -155,7 +128,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   });
   connect(bench, &Workbench::units_changed, this, [this] {
     show_units();
-    specimen_->units_changed();
+    for (Desk* d : desks_) d->units_changed();
   });
 }
 
@@ -170,13 +143,22 @@ Desk* MainWindow::now() const {
   return static_cast<Desk*>(places_->currentWidget());
 }
 
-void MainWindow::open(const QString& name, Id what, int detail) {
+Desk* MainWindow::desk_named(const QString& name) const {
   const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const Desk* d) { return d->name() == name; });
-  if (it == desks_.end()) return say("There is no desk “" + name + "”.");
-  Desk* desk = *it;
+  return it == desks_.end() ? nullptr : *it;
+}
+
+QString MainWindow::busy() const {
+  for (const Desk* desk : desks_)
+    if (const QString why = desk->busy(); !why.isEmpty()) return why;
+  return {};
+}
+
+void MainWindow::open(const QString& name, Id what, int detail) {
+  Desk* desk = desk_named(name);
+  if (desk == nullptr) return say("There is no desk “" + name + "”.");
   waiting_ = {name, what, detail};
-  const bool from_the_book = name != "guide" && name != "slate" && name != "reference";
-  if (bench_->away() && desk != now() && from_the_book && !(name == "specimen" && what == bench_->specimen()))
+  if (bench_->away() && desk != now() && desk->of_the_book() && !desk->holds(what))
     return say("The server of this book does not answer: nothing else can be opened until it is back.");
   if (const QString why = desk->obstacle(what); !why.isEmpty()) return say(why);
   if (now() != desk) now()->leave();
@@ -188,26 +170,6 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   docket_->set_place(desk->place(), what);
   top_->set_place(desk->title());
   if (desk->place() == Docket::Place::today) docket_->setFocus();
-}
-
-RunStage* MainWindow::run_stage() const {
-  return specimen_->run_stage();
-}
-
-EvaluateStage* MainWindow::evaluate_stage() const {
-  return specimen_->evaluate_stage();
-}
-
-SignOffStage* MainWindow::sign_off_stage() const {
-  return specimen_->sign_off_stage();
-}
-
-Ledger* MainWindow::ledger() const {
-  return specimen_->ledger();
-}
-
-StageBar* MainWindow::stage_bar() const {
-  return specimen_->stage_bar();
 }
 
 void MainWindow::build_shortcuts() {
@@ -226,7 +188,7 @@ void MainWindow::build_shortcuts() {
   key(QKeySequence("Ctrl+N"), [this] { open("jobs", 0, 1); });
   key(QKeySequence("Ctrl+D"), [] { theme::set_dark(!theme::dark()); });
   key(QKeySequence("Ctrl+Shift+V"), [this] {
-    if (bench_->has_specimen()) specimen_->photographs()->take_image(QApplication::clipboard()->image());
+    if (bench_->has_specimen()) desk_named("specimen")->paste();
   });
   key(QKeySequence("Ctrl+Home"), [this] { show_today(); });
   key(QKeySequence("F1"), [this] {
@@ -328,8 +290,9 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         " not written yet. Save the book elsewhere first, or close again to let them go.");
     return event->ignore();
   }
-  if (!run_stage()->running()) return event->accept();
-  say("A run is on: hold or stop it first. What was measured so far is in the book.");
+  const QString busy = this->busy();
+  if (busy.isEmpty()) return event->accept();
+  say(busy + ": hold or stop it first. What was measured so far is in the book.");
   event->ignore();
 }
 

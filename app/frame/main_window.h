@@ -11,22 +11,11 @@ class QShortcut;
 
 namespace fortitor {
 
-class ArrivalsDesk;
 class DayBoard;
 class Docket;
-class EvaluateStage;
 class FindBox;
 struct Doable;
-class Ledger;
-class ReferencePage;
-class RunStage;
-class SeriesPage;
-class SignOffStage;
-class SpecimenDesk;
-class StageBar;
 class Desk;
-class SlateDesk;
-class SpectrumDesk;
 class TimerBoard;
 class TopBar;
 class WireBoard;
@@ -43,7 +32,6 @@ class MainWindow : public QMainWindow {
   void take_files(const QStringList& paths);
   /// Leaves the book in hand and opens another: a file or an address. Says why it cannot.
   bool open_book(const QString& path);
-  ArrivalsDesk* arrivals() const { return arrivals_; }
   void show_today() { open("today"); }
   void show_jobs() { open("jobs"); }
   void show_series(Id series) { open("series", series); }
@@ -51,19 +39,13 @@ class MainWindow : public QMainWindow {
   void show_specimen(Id specimen, int stage = -1) { open("specimen", specimen, stage); }
   Workbench& bench() { return *bench_; }
   TimerBoard& timers();
-  RunStage* run_stage() const;
-  EvaluateStage* evaluate_stage() const;
-  SignOffStage* sign_off_stage() const;
-  Ledger* ledger() const;
-  StageBar* stage_bar() const;
   Docket* docket() const { return docket_; }
-  SeriesPage* series_page() const { return series_; }
+  /// A desk, or a part of one: for tests and pictures. The window itself knows desks by their names alone.
+  template <class Part>
+  Part* part() const {
+    return findChild<Part*>();
+  }
   DayBoard& day_board() const { return *day_; }
-  SlateDesk* slate_desk() const { return slate_; }
-  SpectrumDesk* spectrum_desk() const { return spectrum_; }
-  /// Starts a spectrum in a job and opens its desk.
-  void new_spectrum(Id job);
-  ReferencePage* reference_page() const { return reference_; }
   FindBox* find_box() const { return find_; }
   FolderWatch& folder_watch() { return *watch_; }
   WireBoard& wires() { return *wires_; }
@@ -80,6 +62,9 @@ class MainWindow : public QMainWindow {
  private:
   void add_desk(Desk* desk);
   Desk* now() const;
+  Desk* desk_named(const QString& name) const;
+  /// Why the window must not be left now; empty when nothing goes on.
+  QString busy() const;
   void make_room();
   void build_shortcuts();
   void build_wires();
@@ -87,8 +72,6 @@ class MainWindow : public QMainWindow {
   /// The watch over the folders of the benches, and what offers their files.
   QWidget* build_offers();
   std::vector<Doable> found(const QString& typed, int most);
-  void add_papers(const QString& typed, const QStringList& words, std::vector<Doable>& into);
-  void add_guide(const QString& typed, std::vector<Doable>& into);
   void next_units();
   void show_units();
   void ask_operator();
@@ -106,18 +89,12 @@ class MainWindow : public QMainWindow {
   Workbench* bench_;
   TimerBoard* timers_ = nullptr;
   DayBoard* day_ = nullptr;
-  SlateDesk* slate_ = nullptr;
-  ArrivalsDesk* arrivals_ = nullptr;
-  SpectrumDesk* spectrum_ = nullptr;
   TopBar* top_;
   Docket* docket_;
   FindBox* find_;
   FolderWatch* watch_;
   WireBoard* wires_ = nullptr;
   QShortcut* take_ = nullptr;  ///< F8, and a foot switch
-  SpecimenDesk* specimen_;
-  SeriesPage* series_;
-  ReferencePage* reference_;
   QStackedWidget* places_;
   QLabel* message_;
   QFrame* lost_ = nullptr;  ///< stands while the book's file is not in its place

@@ -7,14 +7,11 @@
 #include <QTimer>
 #include <QUrl>
 
-#include "app/arrivals/arrivals_desk.h"
+#include "app/frame/desk.h"
 #include "app/frame/main_window.h"
 #include "app/frame/offer_strip.h"
-#include "app/frame/specimen_desk.h"
 #include "app/frame/top_bar.h"
-#include "app/kit/kit_page.h"
 #include "app/photographs/photographs.h"
-#include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
 #include "app/wires/wire_board.h"
 #include "store/backup.h"
@@ -40,10 +37,10 @@ void MainWindow::dropEvent(QDropEvent* event) {
 void MainWindow::take_files(const QStringList& given) {
   QStringList pictures, paths;
   for (const QString& path : given) (PhotographStrip::is_picture(path) ? pictures : paths) << path;
-  if (!pictures.isEmpty()) specimen_->photographs()->take_files(pictures);
+  if (!pictures.isEmpty()) desk_named("specimen")->take(pictures);
   if (paths.isEmpty()) return;
   open("arrivals");
-  arrivals_->take(paths);
+  desk_named("arrivals")->take(paths);
 }
 
 QWidget* MainWindow::build_offers() {
@@ -52,15 +49,14 @@ QWidget* MainWindow::build_offers() {
   connect(offer, &OfferStrip::look_wanted, this, [this](const QString& path) { take_files({path}); });
   connect(offer, &OfferStrip::run_wanted, this, [this](Id piece, const QString& path) {
     show_specimen(piece, int(Stage::run));
-    run_stage()->show_import(true);
-    run_stage()->import_panel()->open(path);
+    desk_named("specimen")->take({path});
   });
   return offer;
 }
 
 bool MainWindow::open_book(const QString& path) {
-  if (run_stage()->running()) {
-    say("A run is on: end it first.");
+  if (const QString why = busy(); !why.isEmpty()) {
+    say(why + ": end it first.");
     return false;
   }
   if (bench_->unsaved() > 0) {

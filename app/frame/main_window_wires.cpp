@@ -7,10 +7,9 @@
 #include <QSettings>
 #include <QShortcut>
 
+#include "app/frame/desk.h"
 #include "app/frame/main_window.h"
 #include "app/frame/top_bar.h"
-#include "app/kit/kit_page.h"
-#include "app/stages/run_stage.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/wires/wire_board.h"
@@ -32,16 +31,13 @@ QString kept_take_key() {
 // Instruments on wires: what they show stands in the top bar, F8 takes it into the field in hand.
 void MainWindow::build_wires() {
   wires_ = new WireBoard(bench_, this);
-  findChild<RunStage*>()->listen_to(wires_);
-  auto* kit = findChild<KitPage*>();
-  kit->listen_to(wires_);
-  connect(kit, &KitPage::kit_changed, wires_, &WireBoard::reload);
+  for (Desk* desk : desks_) desk->listen_to(wires_);
   connect(wires_, &WireBoard::said, this, &MainWindow::say);
   connect(top_, &TopBar::item_wanted, this, [this](Id item) { open("kit", item); });
   take_ = new QShortcut(QKeySequence(Qt::Key_F8), this);
   set_take_key(kept_take_key());
   connect(take_, &QShortcut::activated, this, [this] {
-    if (run_stage()->isVisible() && run_stage()->call_out()->take_stop()) return;
+    if (now()->take_reading()) return;
     wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget()));
   });
   connect(wires_, &WireBoard::to_be_shown, this, [this] {

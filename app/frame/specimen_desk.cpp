@@ -1,7 +1,10 @@
 #include "app/frame/specimen_desk.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QScrollBar>
 #include <QStackedWidget>
+#include <algorithm>
 
 #include "app/frame/stage_bar.h"
 #include "app/ledger/ledger.h"
@@ -100,6 +103,53 @@ QString SpecimenDesk::obstacle(Id specimen) const {
   if (specimen > 0)
     if (const auto fine = bench_->can_select(specimen); !fine) return qs(fine.error().message);
   return Desk::obstacle(specimen);
+}
+
+QString SpecimenDesk::busy() const {
+  return run_->running() ? QString("A run is on") : QString();
+}
+
+std::vector<Doable> SpecimenDesk::doable() {
+  if (!bench_->has_specimen()) return {};
+  const QString mark = qs(bench_->record().specimen_id());
+  std::vector<Doable> all = {{"Photograph of the piece in hand…", "from files; Ctrl Shift V takes the clipboard",
+                              [this] { bench_->ask_photograph(); }}};
+  for (int i = 0; i < kStageCount; ++i)
+    all.push_back(opens(qs(stage_name(Stage(i))) + " " + mark, "Alt " + QString::number(i + 1), bench_->specimen(), i));
+  constexpr size_t kVersions = 12;
+  const auto versions = bench_->book()->versions(bench_->specimen());
+  for (size_t i = 1; i < std::min(versions.size(), kVersions); ++i)
+    all.push_back({"Version " + QString::number(versions[i].version) + " of " + mark,
+                   "saved " + qs(versions[i].saved_at).section('.', 0, 0).replace('T', ' ') + " UTC; go back to it",
+                   [this, v = versions[i].version] { bench_->back_to(v); }});
+  if (const auto e = bench_->evaluation())
+    for (const ResultValue& r : e->results)
+      all.push_back({"How: " + qs(r.spec.name), qs(plain_symbol(r.spec.symbol)), [this, key = qs(r.spec.key)] {
+                       emit desk_wanted(name(), bench_->specimen(), int(Stage::evaluate));
+                       if (ledger_->list()->open_key() != key) ledger_->list()->open_how(key);
+                     }});
+  return all;
+}
+
+void SpecimenDesk::take(const QStringList& paths) {
+  QStringList pictures, files;
+  for (const QString& path : paths) (PhotographStrip::is_picture(path) ? pictures : files) << path;
+  if (!pictures.isEmpty()) photographs_->take_files(pictures);
+  if (files.isEmpty()) return;
+  run_->show_import(true);
+  run_->import_panel()->open(files.front());
+}
+
+void SpecimenDesk::listen_to(WireBoard* wires) {
+  run_->listen_to(wires);
+}
+
+bool SpecimenDesk::take_reading() {
+  return run_->isVisible() && run_->call_out()->take_stop();
+}
+
+void SpecimenDesk::paste() {
+  if (bench_->has_specimen()) photographs_->take_image(QApplication::clipboard()->image());
 }
 
 void SpecimenDesk::open(Id specimen, int stage) {

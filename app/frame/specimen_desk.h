@@ -32,7 +32,15 @@ class SpecimenDesk : public Desk {
   /// `detail`: the stage, or −1 for the one that is next.
   void open(Id specimen, int detail) override;
   bool wants_room() const override { return true; }
-  void units_changed();
+  std::vector<Doable> doable() override;
+  bool holds(Id what) const override { return what == bench_->specimen(); }
+  QString busy() const override;
+  /// Pictures are photographs of the piece; another file is a run of it.
+  void take(const QStringList& paths) override;
+  void paste() override;
+  void units_changed() override;
+  void listen_to(WireBoard* wires) override;
+  bool take_reading() override;
 
   RunStage* run_stage() const { return run_; }
   EvaluateStage* evaluate_stage() const { return evaluate_; }

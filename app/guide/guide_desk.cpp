@@ -157,4 +157,20 @@ void GuideDesk::show_part(size_t part) {
   }
 }
 
+std::vector<Doable> GuideDesk::found(const QString& typed) {
+  static const QSet<QString> asks = {"how", "do", "i", "to", "the", "a", "an", "what", "is", "are", "can", "where"};
+  QStringList wanted;
+  for (const QString& word : typed.toLower().split(' ', Qt::SkipEmptyParts))
+    if (!asks.contains(word)) wanted << word;
+  if (wanted.isEmpty()) return {};
+  std::vector<Doable> out;
+  const auto& all = guide_parts();
+  for (size_t i = 0; i < all.size(); ++i)
+    if (std::all_of(wanted.begin(), wanted.end(),
+                    [&](const QString& w) { return all[i].heading.contains(w, Qt::CaseInsensitive); }))
+      out.push_back(opens(all[i].heading, "guide, F1", 0, int(i)));
+  for (Doable& line : out) line.rank = Doable::Rank::explains;
+  return out;
+}
+
 }  // namespace fortitor

@@ -4,21 +4,11 @@
 #include <QTextBrowser>
 
 #include "app/frame/desk.h"
+#include "app/guide/guide_parts.h"
 
 class QListWidget;
 
 namespace fortitor {
-
-/// A heading of the guide and the page it stands on.
-struct GuidePart {
-  QString page;     ///< "user-guide.md", "methods/tension-metal.md"
-  QString heading;  ///< its words; of a whole page, its title
-  int level = 1;
-};
-/// Every heading of every page, in order.
-const std::vector<GuidePart>& guide_parts();
-/// Number of the part about a desk, or about a method when a piece is in hand.
-size_t guide_for(const QString& desk, const Method* method);
 
 class GuideDesk : public Desk {
   Q_OBJECT
@@ -28,6 +18,10 @@ class GuideDesk : public Desk {
   QString name() const override { return "guide"; }
   QString title() const override { return "Guide"; }
   Docket::Place place() const override { return Docket::Place::today; }
+  bool of_the_book() const override { return false; }
+  std::vector<Doable> doable() override { return {opens("Guide", "F1 opens the part about where you are", 0, 0)}; }
+  /// "How do I type a number": the parts whose headings have what was typed, questions left out.
+  std::vector<Doable> found(const QString& typed) override;
   /// `detail`: number of the part.
   void open(Id what, int detail) override;
 

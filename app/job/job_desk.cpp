@@ -17,6 +17,7 @@
 #include "report/document.h"
 #include "report/label.h"
 #include "store/clock.h"
+#include "store/papers.h"
 #include "store/signing.h"
 
 namespace fortitor {
@@ -436,6 +437,32 @@ void JobDesk::labels() {
   if (!all) return bench_->say(qs(all.error().message));
   const auto done = write_labels(*all, LabelPaper::roll, path.toStdString());
   bench_->say(done ? "Labels written: " + path : qs(done.error().message));
+}
+
+std::vector<Doable> JobDesk::doable() {
+  if (!bench_->has_specimen()) return {};
+  return {opens("Job " + parts::qs(bench_->record().job), "customer, demands, documents",
+                bench_->book()->job_of(bench_->specimen()).id)};
+}
+
+std::vector<Doable> JobDesk::found(const QString& typed) {
+  constexpr size_t kMost = 60;
+  std::vector<Doable> out;
+  const QStringList words = typed.split(' ', Qt::SkipEmptyParts);
+  const Papers papers(static_cast<const Book&>(*bench_->book()));
+  for (const OrderRow& row : words.isEmpty() ? std::vector<OrderRow>() : papers.orders()) {
+    const QString text = parts::qs(row.customer + " " + row.order + " " + row.project);
+    if (!std::all_of(words.begin(), words.end(),
+                     [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); }))
+      continue;
+    if (const auto job = bench_->book()->job_by_code(row.job))
+      out.push_back(
+          opens(parts::qs(row.customer + ": " + job->code + " " + job->title), parts::qs(row.order), job->id));
+    if (out.size() > kMost) break;
+  }
+  if (const auto d = papers.document(typed.trimmed().toStdString()))
+    out.push_back(opens("Document " + parts::qs(d->number), parts::qs(d->covers + ", " + d->state), d->job));
+  return out;
 }
 
 }  // namespace fortitor

@@ -18,6 +18,10 @@ class JobDesk : public Desk {
   QString name() const override { return "job"; }
   QString title() const override;
   Docket::Place place() const override { return Docket::Place::job; }
+  bool over_the_book() const override { return true; }
+  std::vector<Doable> doable() override;
+  /// Customers with their jobs, and documents by their number.
+  std::vector<Doable> found(const QString& typed) override;
   bool wants_room() const override { return true; }
   QString obstacle(Id job) const override;
   void open(Id job, int detail) override;

@@ -122,6 +122,7 @@ void KitPage::pick(long long id) {
 }
 
 void KitPage::listen_to(WireBoard* wires) {
+  connect(this, &KitPage::kit_changed, wires, &WireBoard::reload);
   wires_ = wires;
   connect(wires, &WireBoard::to_be_shown, this, [this] {
     if (isVisible() && teach_ != nullptr) teach_->refresh();

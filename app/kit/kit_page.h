@@ -17,12 +17,14 @@ class KitPage : public Desk, public FieldHost {
   QString name() const override { return "kit"; }
   QString title() const override { return "Kit"; }
   Docket::Place place() const override { return Docket::Place::kit; }
+  bool over_the_book() const override { return true; }
+  std::vector<Doable> doable() override { return {opens("Kit", "equipment, calibration, benches", 0, 0)}; }
   void open(Id item, int detail) override;
   void leave() override;
   bool wants_room() const override { return true; }
   KitLives* lives() const { return lives_; }
   /// Whose items speak on wires; their cards show what comes in.
-  void listen_to(WireBoard* wires);
+  void listen_to(WireBoard* wires) override;
   /// Keeps the file of an item's certificate in the book.
   void attach(const kit::Item& item, const QString& path);
   /// Begins a new item of a kind, or a bench; it is kept when it is named and kept.

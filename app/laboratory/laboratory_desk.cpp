@@ -368,4 +368,10 @@ void LaboratoryDesk::show_register() {
   }
 }
 
+std::vector<Doable> LaboratoryDesk::doable() {
+  return {opens("Laboratory", "its letterhead", 0, 0),      opens("Customers", "typed once", 0, 1),
+          opens("People", "rights and keys", 0, 2),         opens("Templates", "what documents hold", 0, 3),
+          opens("Demand sheets", "what must be met", 0, 4), opens("Register", "documents issued", 0, 5)};
+}
+
 }  // namespace fortitor

@@ -20,6 +20,7 @@ class LaboratoryDesk : public Desk {
   QString name() const override { return "laboratory"; }
   QString title() const override { return "Laboratory"; }
   Docket::Place place() const override { return Docket::Place::laboratory; }
+  std::vector<Doable> doable() override;
   bool wants_room() const override { return true; }
   /// `detail`: the part.
   void open(Id entry, int detail) override;

@@ -16,6 +16,7 @@ class PlanDesk : public Desk {
   QString name() const override { return "plan"; }
   QString title() const override { return "Plan"; }
   Docket::Place place() const override { return Docket::Place::plan; }
+  std::vector<Doable> doable() override { return {opens("Plan", "who does what when")}; }
   void open(Id, int) override;
   bool wants_room() const override { return true; }
   LanesView* lanes() const { return lanes_; }

@@ -346,4 +346,12 @@ void PracticeDesk::show_cards() {
                  QString::number(practice::tasks().size()) + " tasks");
 }
 
+std::vector<Doable> PracticeDesk::doable() {
+  std::vector<Doable> all = {opens("Practice", "tasks with something hidden, and their debrief")};
+  if (bench_->has_specimen() && practice::is_practice(bench_->record()))
+    all.push_back(opens("Debrief " + parts::qs(bench_->record().specimen_id()), "practice against the truth",
+                        bench_->specimen()));
+  return all;
+}
+
 }  // namespace fortitor

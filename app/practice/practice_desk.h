@@ -18,6 +18,7 @@ class PracticeDesk : public Desk {
   QString name() const override { return "practice"; }
   QString title() const override { return "Practice · practice, not a test"; }
   Docket::Place place() const override { return Docket::Place::practice; }
+  std::vector<Doable> doable() override;
   /// `piece`: the practice piece to debrief; 0: the tasks.
   void open(Id piece, int) override;
   bool wants_room() const override { return true; }

@@ -23,6 +23,8 @@ class ReferencePage : public Desk {
   QString name() const override { return "reference"; }
   QString title() const override { return "Reference values"; }
   Docket::Place place() const override { return Docket::Place::series; }
+  bool of_the_book() const override { return false; }
+  std::vector<Doable> doable() override { return {opens(title(), "materials and species")}; }
   void open(Id, int) override { refresh(); }
   void refresh();
   /// Values of the material in hand, to be typed over.

@@ -194,4 +194,9 @@ void CommonPage::refresh_pieces() {
       });
 }
 
+std::vector<Doable> CommonPage::doable() {
+  if (!bench_->has_specimen()) return {};
+  return {opens(title(), "typed once for all pieces", bench_->book()->series_of(bench_->specimen()).id)};
+}
+
 }  // namespace fortitor

@@ -18,6 +18,7 @@ class CommonPage : public Desk, public FieldHost {
   QString name() const override { return "common"; }
   QString title() const override { return "What holds for the series"; }
   Docket::Place place() const override { return Docket::Place::series; }
+  std::vector<Doable> doable() override;
   void open(Id series, int detail) override;
   bool wants_room() const override { return true; }
 

@@ -97,4 +97,9 @@ void SharedDesk::open(Id, int) {
   refused_->setColumnStretch(3, 1);
 }
 
+std::vector<Doable> SharedDesk::doable() {
+  if (!bench_->book()->shared()) return {};
+  return {opens("Shared book", "who is here, roles, size, last backup")};
+}
+
 }  // namespace fortitor

@@ -15,6 +15,7 @@ class SharedDesk : public Desk {
   QString name() const override { return "shared"; }
   QString title() const override { return "Shared book"; }
   Docket::Place place() const override { return Docket::Place::laboratory; }
+  std::vector<Doable> doable() override;
   QString obstacle(Id what) const override;
   void open(Id what, int detail) override;
 

@@ -32,7 +32,7 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   connect(line_, &QLineEdit::textEdited, this, [this](const QString& text) {
     if (const auto t = slate::read_line(text.toStdString())) choose(t->calculator, t->inputs);
   });
-  connect(line_, &QLineEdit::returnPressed, this, [this] { take(line_->text()); });
+  connect(line_, &QLineEdit::returnPressed, this, [this] { take_line(line_->text()); });
 
   auto* row = new QHBoxLayout;
   row->setSpacing(12);
@@ -96,6 +96,19 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   });
 }
 
+std::vector<Doable> SlateDesk::found(const QString& typed) {
+  const auto line = slate::read_line(typed.toStdString());
+  if (!line || line->calculator->id == "convert") return {};  // the box converts units itself
+  const auto answer = slate::work(*line->calculator, line->inputs, bench_->units());
+  if (!answer) return {};
+  return {{qs(slate::in_short(*answer, bench_->units())), qs(line->calculator->title),
+           [this, typed] {
+             emit desk_wanted(name(), 0, -1);
+             take_line(typed);
+           },
+           Doable::Rank::answer}};
+}
+
 void SlateDesk::open(Id, int) {
   read_tape();
   if (calculator_ == nullptr) {
@@ -106,7 +119,7 @@ void SlateDesk::open(Id, int) {
   line_->setFocus();
 }
 
-void SlateDesk::take(const QString& text) {
+void SlateDesk::take_line(const QString& text) {
   const auto t = slate::read_line(text.toStdString());
   if (!t) {
     error_->setText(

@@ -18,10 +18,14 @@ class SlateDesk : public Desk {
   QString name() const override { return "slate"; }
   QString title() const override { return "Slate"; }
   Docket::Place place() const override { return Docket::Place::slate; }
+  bool of_the_book() const override { return false; }
+  std::vector<Doable> doable() override { return {opens("Slate", "calculators and their tape")}; }
+  /// A line of the Slate is worked out while it is typed.
+  std::vector<Doable> found(const QString& typed) override;
   void open(Id, int) override;
   bool wants_room() const override { return true; }
   /// Works a line out and puts it on the tape, as if it had been typed.
-  void take(const QString& line);
+  void take_line(const QString& line);
 
  private:
   struct Kept {

@@ -10,6 +10,7 @@
 #include "app/figures/take_along.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/spectrum/chain.h"
 
 namespace fortitor {
 
@@ -418,6 +419,28 @@ void SpectrumDesk::answer(const Finding& finding, const Remedy& remedy, const QS
       r.answers.push_back(
           {finding.code, remedy.id, reason.toStdString(), bench_->book()->operator_name(), bench_->clock().utc()});
   });
+}
+
+std::vector<Doable> SpectrumDesk::doable() {
+  constexpr size_t kMost = 40;  // jobs in which another is offered: further ones are found by their page
+  std::vector<Doable> all;
+  size_t jobs = 0;
+  for (const JobOutline& job : bench_->book()->outline()) {
+    for (const SpectrumRow& s : job.spectra)
+      all.push_back(opens("Spectrum: " + parts::qs(s.title), parts::qs(job.job.code), s.id));
+    if (jobs++ < kMost)
+      all.push_back({"New spectrum in " + parts::qs(job.job.code + " " + job.job.title), "from weeks of strain",
+                     [this, id = job.job.id] { begin(id); }});
+  }
+  return all;
+}
+
+void SpectrumDesk::begin(Id job) {
+  const size_t n = bench_->book()->spectra(job).size();
+  const auto id = bench_->book()->add_spectrum(job, "Spectrum " + std::to_string(n + 1));
+  if (!id) return say(parts::qs(id.error().message));
+  bench_->touch_docket();
+  emit desk_wanted(name(), *id, int(spectrum::ChainStep::raw));
 }
 
 }  // namespace fortitor

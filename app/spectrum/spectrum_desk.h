@@ -25,6 +25,9 @@ class SpectrumDesk : public Desk, public FieldHost {
   QString name() const override { return "spectrum"; }
   QString title() const override;
   Docket::Place place() const override { return Docket::Place::spectrum; }
+  std::vector<Doable> doable() override;
+  /// Starts a spectrum in a job and opens it.
+  void begin(Id job);
   QString obstacle(Id what) const override;
   void open(Id spectrum, int step) override;
   void leave() override;

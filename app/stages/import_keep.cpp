@@ -7,51 +7,16 @@
 #include "app/stages/import_panel.h"
 #include "app/theme/parts.h"
 #include "core/quantity/plain.h"
-#include "core/record/mapping.h"
-#include "core/record/says.h"
 
 namespace fortitor {
 
 using parts::qs;
 
-// A further table of the file may have its columns in units of its own: those count, unless somebody typed others for
-// the table that is shown, which then say nothing about this one.
-std::function<Outcome<std::vector<SamplesPtr>>()> ImportPanel::conversion(
-    const std::vector<const CsvTable*>& tables) const {
-  return [tables, file = file_, shown_table = table_, mapped = mapping(),
-          method = &bench_->method()]() -> Outcome<std::vector<SamplesPtr>> {
-    auto unit_in = [](const CsvDialect& d, const std::string& column) {
-      const auto at = std::find(d.columns.begin(), d.columns.end(), column);
-      return at == d.columns.end() ? std::string() : d.units[size_t(at - d.columns.begin())];
-    };
-    std::vector<SamplesPtr> out;
-    for (const CsvTable* table : tables) {
-      auto map = mapped;
-      for (auto& [channel, source] : map) {
-        const std::string shown = unit_in(shown_table->dialect, source.column),
-                          own = unit_in(table->dialect, source.column);
-        if (own == shown) continue;
-        if (source.unit != shown)
-          return InputError{"“" + source.column + "” is in " + own + " here and in " + shown +
-                                " in the table that is shown: import the two one by one.",
-                            {std::to_string(out.size())}};
-        source.unit = own;
-      }
-      const auto samples = samples_from_table(*table, map, *method);
-      if (!samples) return InputError{samples.error().message, {std::to_string(out.size())}};
-      out.push_back(*samples);
-    }
-    return out;
-  };
-}
-
-void ImportPanel::convert(const std::vector<const CsvTable*>& tables,
+void ImportPanel::convert(const std::vector<size_t>& blocks,
                           const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then) {
   constexpr size_t kLong = 100000;  // rows that are turned within a few milliseconds
-  size_t rows = 0;
-  for (const CsvTable* t : tables) rows += t->rows();
-  const auto work = conversion(tables);
-  if (rows <= kLong) return then(work());
+  const auto work = session_->conversion(blocks, bench_->method());
+  if (session_->rows(blocks) <= kLong) return then(work());
   const auto came = std::make_shared<Outcome<std::vector<SamplesPtr>>>(InputError{"stopped", {}});
   bench_->tasks().run(
       "Reading the columns", this, [work, came](Task&) { *came = work(); }, [then, came] { then(*came); });
@@ -61,7 +26,7 @@ void ImportPanel::import() {
   if (!ready_) return;
   import_->setEnabled(false);
   const QPointer<ImportPanel> here(this);  // runs are kept beside the window, which may be closed meanwhile
-  convert({table_.get()}, [this, here, name = QFileInfo(path_).fileName(), tested = said_of(table_.get()),
+  convert({session_->block()}, [this, here, name = QFileInfo(path_).fileName(), tested = said_of(session_->block()),
                            piece = bench_->specimen()](const Outcome<std::vector<SamplesPtr>>& samples) {
     if (!samples) {
       import_->setEnabled(ready_);
@@ -85,13 +50,9 @@ void ImportPanel::import() {
 }
 
 // The day and the person that the file names for one of its tables.
-Tested ImportPanel::said_of(const CsvTable* table) const {
-  for (size_t i = 0; i < file_->blocks.size(); ++i)
-    if (&file_->blocks[i].table == table) {
-      const FileSays says = file_says(*file_, i);
-      return {says.tested_at, says.operator_name};
-    }
-  return {};
+Tested ImportPanel::said_of(size_t block) const {
+  const FileSays says = session_->says(block);
+  return {says.tested_at, says.operator_name};
 }
 
 // The specimen that is shown goes to this piece, the ones after it to the pieces after this one.
@@ -99,15 +60,15 @@ void ImportPanel::spread() {
   if (!ready_) return;
   const auto pieces = waiting();
   const size_t first = size_t(std::max(0, blocks_->currentIndex()));
-  const size_t n = std::min(pieces.size(), file_->blocks.size() - first);
-  std::vector<const CsvTable*> tables;
+  const size_t n = std::min(pieces.size(), session_->blocks() - first);
+  std::vector<size_t> blocks;
   QStringList names;
   for (size_t i = 0; i < n; ++i) {
-    tables.push_back(&file_->blocks[first + i].table);
+    blocks.push_back(first + i);
     names << blocks_->itemText(int(first + i));
   }
   convert(
-      tables, [this, pieces, names, name = QFileInfo(path_).fileName()](const Outcome<std::vector<SamplesPtr>>& runs) {
+      blocks, [this, pieces, names, name = QFileInfo(path_).fileName()](const Outcome<std::vector<SamplesPtr>>& runs) {
         if (!runs) {
           const int at = runs.error().choices.empty() ? 0 : int(plain::whole(runs.error().choices.front()).value_or(0));
           return bench_->say("Nothing is imported: " + names.value(at) + ": " + qs(runs.error().message));
@@ -136,7 +97,7 @@ void ImportPanel::spread_next(const std::vector<SpecimenRow>& pieces, const std:
           return bench_->say(done.join(", ") + (done.isEmpty() ? "" : " imported. ") + qs(kept.error().message));
         spread_next(pieces, runs, names, file, i, QStringList{qs(pieces[i].code)} + done);
       },
-      said_of(&file_->blocks[size_t(std::max(0, blocks_->currentIndex())) + i].table));
+      said_of(size_t(std::max(0, blocks_->currentIndex())) + i));
 }
 
 }  // namespace fortitor

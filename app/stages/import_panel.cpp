@@ -8,12 +8,9 @@
 #include <QLineEdit>
 #include <QMimeData>
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "core/record/json.h"
-#include "core/record/mapping.h"
 
 namespace fortitor {
 
@@ -24,13 +21,6 @@ namespace {
 constexpr const char* kWhat =
     "Any table from a machine: text in every spelling, or a workbook. Separators, decimal marks, names, units, clock "
     "times and several specimens in one file are found by themselves.";
-
-double peak_of(const std::vector<double>& column) {
-  double most = NAN;
-  for (double v : column)
-    if (std::isfinite(v) && !(std::abs(v) <= std::abs(most))) most = v;
-  return most;
-}
 
 }  // namespace
 
@@ -70,10 +60,7 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
   blocks_ = new QComboBox;
   blocks_->setProperty("key", "import-block");
   blocks_->setAccessibleName("Which specimen of the file");
-  connect(blocks_, &QComboBox::activated, this, [this](int i) {
-    table_ = std::shared_ptr<const CsvTable>(file_, &file_->blocks[size_t(i)].table);
-    show_table();
-  });
+  connect(blocks_, &QComboBox::activated, this, [this](int i) { choose(size_t(i)); });
   block_row->addWidget(blocks_, 1);
   block_bar_->hide();
   column->addWidget(block_bar_);
@@ -113,13 +100,11 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
 ImportPanel::~ImportPanel() = default;
 
 void ImportPanel::rebuild() {
-  table_.reset();
-  file_.reset();
+  session_.reset();
   ready_ = false;
   block_bar_->hide();
   spread_->hide();
   parts::clear(grid_);
-  rows_.clear();
   title_->setText("Drop a file here");
   status_->setText(kWhat);
   const bool clipped = bench_->has_specimen() && bench_->method().slot("extensometer") != nullptr;
@@ -149,30 +134,24 @@ void ImportPanel::open(const QString& path) {
   ready_ = false;
   title_->setText(QFileInfo(path).fileName());
   status_->setText("Reading…");
-  auto result = std::make_shared<Outcome<MachineFile>>(InputError{"", {}});
-  auto peaks = std::make_shared<std::vector<std::vector<double>>>();
+  using Session = std::shared_ptr<ImportSession>;
+  auto result = std::make_shared<Outcome<Session>>(InputError{"", {}});
   reading_ = bench_->tasks().run(
       "Reading " + QFileInfo(path).fileName(), this,
-      [path, result, peaks](Task& task) {
-        *result = read_machine_file(path.toStdString(), [&](double share) {
+      [path, result](Task& task) {
+        *result = ImportSession::read(path.toStdString(), [&](double share) {
           task.set_progress(share);
           return !task.stopped();
         });
-        if (*result)
-          for (const MachineBlock& b : (*result)->blocks) {
-            peaks->emplace_back();
-            for (const auto& column : b.table.columns) peaks->back().push_back(peak_of(column));
-          }
       },
-      [this, path, result, peaks] {
+      [this, path, result] {
         if (path != path_) return;
         if (!*result) {
           rebuild();
           title_->setText(QFileInfo(path_).fileName());
           status_->setText("Not imported. " + qs(result->error().message) + " The file is untouched.");
         } else {
-          file_ = std::make_shared<MachineFile>(std::move(**result));
-          peaks_ = std::move(*peaks);
+          session_ = **result;
           show_file();
         }
         emit read();
@@ -185,18 +164,18 @@ void ImportPanel::open(const QString& path) {
 
 void ImportPanel::show_file() {
   blocks_->clear();
-  for (size_t i = 0; i < file_->blocks.size(); ++i) {
-    const MachineBlock& b = file_->blocks[i];
-    blocks_->addItem((b.title.empty() ? "Table " + QString::number(i + 1) : qs(b.title)) + " · " +
-                     QString::number(b.table.rows()) + " rows");
-  }
+  for (size_t i = 0; i < session_->blocks(); ++i) blocks_->addItem(qs(session_->block_words(i)));
   const size_t pieces = waiting().size();
-  block_bar_->setVisible(file_->blocks.size() > 1);
-  spread_->setVisible(file_->blocks.size() > 1);
+  block_bar_->setVisible(session_->blocks() > 1);
+  spread_->setVisible(session_->blocks() > 1);
   spread_->setEnabled(pieces > 1);
   spread_->setToolTip(pieces > 1 ? "One specimen of the file after the other to the pieces of the series that wait"
                                  : "No other piece of the series waits for a run");
-  table_ = std::shared_ptr<const CsvTable>(file_, &file_->blocks.front().table);
+  choose(0);
+}
+
+void ImportPanel::choose(size_t block) {
+  session_->choose(block, bench_->method(), bench_->book()->mapping(session_->signature(block)));
   show_table();
 }
 
@@ -215,96 +194,58 @@ std::vector<SpecimenRow> ImportPanel::waiting() const {
 
 void ImportPanel::show_table() {
   parts::clear(grid_);
-  rows_.clear();
-  const CsvDialect& d = table_->dialect;
-  auto guess = guess_mapping(d, bench_->method());
-  bool remembered = false;
-  if (const auto kept = bench_->book()->mapping(mapping_signature(d))) {
-    try {
-      std::map<std::string, ChannelSource> known;
-      const auto j = nlohmann::json::parse(*kept);
-      for (const auto& [channel, source] : j.items())
-        known[channel] = {source.at("column").get<std::string>(), source.at("unit").get<std::string>()};
-      guess = known;
-      remembered = true;
-    } catch (const nlohmann::json::exception&) {  // an unreadable memory is no memory
-    }
-  }
-  const QString decimal = d.decimal == ',' ? "decimal comma" : "decimal point";
-  QString words = QString::number(table_->rows()) + " rows, " + QString::number(d.columns.size()) + " columns, " +
-                  decimal + (file_->encoding == "utf-8" ? "" : ", " + qs(file_->encoding)) + ". " +
-                  (remembered ? "Mapped as last time." : "Mapped by name and unit: check it on the curve.");
-  if (const Tested tested = said_of(table_.get()); !tested.at.empty() || !tested.by.empty())
-    words += " It says: tested" + (tested.at.empty() ? QString() : " " + qs(day_words(tested.at.substr(0, 10)))) +
-             (tested.by.empty() ? QString() : " by " + qs(tested.by)) + ".";
-  for (const std::string& note : file_->notes) words += " " + qs(note);
-  status_->setText(words);
-  size_t block = 0;
-  while (&file_->blocks[block].table != table_.get()) ++block;
+  status_->setText(qs(session_->words()));
   int r = 0;
   for (const char* h : {"column", "is", "unit", "up to"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
-  for (size_t i = 0; i < d.columns.size(); ++i) {
-    ColumnRow row{new QComboBox, new QLineEdit};
-    row.channel->addItem("left out", "");
-    for (const ChannelSpec& c : bench_->method().channels) row.channel->addItem(qs(c.label), qs(c.name));
-    row.unit->setObjectName("number");
-    row.unit->setFixedWidth(int(64 * theme::scale()));
-    row.unit->setText(qs(d.units[i]));
-    for (const auto& [channel, source] : guess) {
-      if (source.column != d.columns[i]) continue;
-      row.channel->setCurrentIndex(std::max(0, row.channel->findData(qs(channel))));
-      if (!source.unit.empty()) row.unit->setText(qs(source.unit));
-    }
-    row.channel->setProperty("key", "import-channel-" + QString::number(i));
-    row.unit->setProperty("key", "import-unit-" + QString::number(i));
-    row.channel->setAccessibleName("Column " + qs(d.columns[i]) + " is");
-    row.unit->setAccessibleName("Unit of " + qs(d.columns[i]));
-    const double most = peaks_[block][i];
-    auto* values = parts::label(std::isfinite(most) ? qs(significant(most, 3)) : QString("–"), "hint");
+  const auto& columns = session_->columns();
+  for (size_t i = 0; i < columns.size(); ++i) {
+    const ImportSession::Column& c = columns[i];
+    auto* channel = new QComboBox;
+    channel->addItem("left out", "");
+    for (const ChannelSpec& spec : bench_->method().channels) channel->addItem(qs(spec.label), qs(spec.name));
+    channel->setCurrentIndex(std::max(0, channel->findData(qs(c.channel))));
+    channel->setProperty("key", "import-channel-" + QString::number(i));
+    channel->setAccessibleName("Column " + qs(c.name) + " is");
+    auto* unit = new QLineEdit(qs(c.unit));
+    unit->setObjectName("number");
+    unit->setFixedWidth(int(64 * theme::scale()));
+    unit->setProperty("key", "import-unit-" + QString::number(i));
+    unit->setAccessibleName("Unit of " + qs(c.name));
+    auto* values = parts::label(std::isfinite(c.peak) ? qs(significant(c.peak, 3)) : QString("–"), "hint");
     values->setWordWrap(false);
-    auto* name = parts::label(qs(d.columns[i]));
     const int line = int(i) + 1;
-    grid_->addWidget(name, line, 0);
-    grid_->addWidget(row.channel, line, 1);
-    grid_->addWidget(row.unit, line, 2);
+    grid_->addWidget(parts::label(qs(c.name)), line, 0);
+    grid_->addWidget(channel, line, 1);
+    grid_->addWidget(unit, line, 2);
     grid_->addWidget(values, line, 3);
-    connect(row.channel, &QComboBox::activated, this, &ImportPanel::preview);
-    connect(row.unit, &QLineEdit::editingFinished, this, &ImportPanel::preview);
-    rows_.push_back(row);
+    connect(channel, &QComboBox::activated, this, [this, i, channel] {
+      session_->set_channel(i, channel->currentData().toString().toStdString());
+      preview();
+    });
+    connect(unit, &QLineEdit::editingFinished, this, [this, i, unit] {
+      session_->set_unit(i, unit->text().trimmed().toStdString());
+      preview();
+    });
   }
-  grid_->setRowStretch(int(d.columns.size()) + 1, 1);
+  grid_->setRowStretch(int(columns.size()) + 1, 1);
   preview();
 }
 
-std::map<std::string, ChannelSource> ImportPanel::mapping() const {
-  std::map<std::string, ChannelSource> out;
-  for (size_t i = 0; i < rows_.size(); ++i) {
-    const std::string channel = rows_[i].channel->currentData().toString().toStdString();
-    if (!channel.empty()) out[channel] = {table_->dialect.columns[i], rows_[i].unit->text().trimmed().toStdString()};
-  }
-  return out;
-}
-
 void ImportPanel::preview() {
-  if (!table_) return;
+  if (!session_) return;
   ready_ = false;
   drawing_ = 0;  // what was asked for before is outdated
   import_->setEnabled(false);
-  const auto map = mapping();
-  for (const ChannelSpec& c : bench_->method().channels) {
-    if (!c.required || map.count(c.name) != 0) continue;
-    figure_->show_nothing("Say which column is " + qs(c.label) + ".");
-    return;
-  }
-  const TestRecord piece = bench_->record();
-  convert({table_.get()},
-          [this, record = piece, table = table_](const Outcome<std::vector<SamplesPtr>>& samples) mutable {
-            if (table != table_) return;  // another file is shown by now
-            if (samples)
-              preview_of(std::move(record), samples->front());
-            else
-              figure_->show_nothing("In this file " + qs(samples.error().message));
-          });
+  if (const std::string missing = session_->missing(bench_->method()); !missing.empty())
+    return figure_->show_nothing("Say which column is " + qs(missing) + ".");
+  convert({session_->block()}, [this, record = bench_->record(), session = session_, block = session_->block()](
+                                   const Outcome<std::vector<SamplesPtr>>& samples) mutable {
+    if (session != session_ || block != session_->block()) return;  // another table is shown by now
+    if (samples)
+      preview_of(std::move(record), samples->front());
+    else
+      figure_->show_nothing("In this file " + qs(samples.error().message));
+  });
 }
 
 void ImportPanel::preview_of(TestRecord record, const SamplesPtr& samples) {
@@ -343,9 +284,7 @@ std::vector<Event> ImportPanel::events() const {
 
 // Keeps the mapping for the next file of the kind; a sentence when it could not be kept.
 QString ImportPanel::remember() {
-  nlohmann::json memory;
-  for (const auto& [channel, source] : mapping()) memory[channel] = {{"column", source.column}, {"unit", source.unit}};
-  const auto kept = bench_->book()->remember_mapping(mapping_signature(table_->dialect), memory.dump());
+  const auto kept = bench_->book()->remember_mapping(session_->signature(session_->block()), session_->memory());
   return kept ? QString() : " " + qs(kept.error().message);
 }
 

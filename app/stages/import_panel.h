@@ -7,7 +7,7 @@
 #include "app/figures/figure_view.h"
 #include "app/model/workbench.h"
 #include "app/theme/widgets.h"
-#include "core/record/machine_file.h"
+#include "core/bench/import_session.h"
 
 namespace fortitor {
 
@@ -33,6 +33,7 @@ class ImportPanel : public QWidget {
 
  private:
   void show_file();
+  void choose(size_t block);
   void show_table();
   void preview();
   void preview_of(TestRecord record, const SamplesPtr& samples);
@@ -41,25 +42,19 @@ class ImportPanel : public QWidget {
   void spread();
   void spread_next(const std::vector<SpecimenRow>& pieces, const std::vector<SamplesPtr>& runs,
                    const QStringList& names, const QString& file, size_t left, const QStringList& done);
-  /// What turns tables of the file into samples as they are mapped now, to be run on any thread. Errors come with the
-  /// number of the table.
-  std::function<Outcome<std::vector<SamplesPtr>>()> conversion(const std::vector<const CsvTable*>& tables) const;
-  /// Runs it, beside the window when the tables are long, and hands on what came of it.
-  void convert(const std::vector<const CsvTable*>& tables,
+  /// Turns blocks into samples, beside the window when they are long, and hands on what came of it.
+  void convert(const std::vector<size_t>& blocks,
                const std::function<void(const Outcome<std::vector<SamplesPtr>>&)>& then);
   std::vector<Event> events() const;
-  Tested said_of(const CsvTable* table) const;
+  Tested said_of(size_t block) const;
   std::vector<SpecimenRow> waiting() const;
   QString remember();
-  std::map<std::string, ChannelSource> mapping() const;
 
   Workbench* bench_;
   Evaluator evaluator_;  ///< of the preview
   quint64 drawing_ = 0;
   QString path_;
-  std::shared_ptr<const MachineFile> file_;
-  std::vector<std::vector<double>> peaks_;  ///< of its blocks, column by column: the value farthest from zero
-  std::shared_ptr<const CsvTable> table_;   ///< of the block that is shown
+  std::shared_ptr<ImportSession> session_;  ///< the file in hand; null while there is none
   bool ready_ = false;
   TaskPtr reading_;
   QLabel *title_, *status_, *removed_label_;
@@ -69,11 +64,6 @@ class ImportPanel : public QWidget {
   QComboBox* blocks_;
   QPushButton *import_, *spread_;
   FigureView* figure_;
-  struct ColumnRow {
-    QComboBox* channel;
-    QLineEdit* unit;
-  };
-  std::vector<ColumnRow> rows_;
 };
 
 }  // namespace fortitor

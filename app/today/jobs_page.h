@@ -18,6 +18,8 @@ class JobsPage : public Desk {
   QString name() const override { return "jobs"; }
   QString title() const override { return "All jobs"; }
   Docket::Place place() const override { return Docket::Place::jobs; }
+  bool over_the_book() const override { return true; }
+  std::vector<Doable> doable() override { return {opens("All jobs", ""), opens("New job", "Ctrl N", 0, 1)}; }
   /// `detail` 1: ready to type a new job.
   void open(Id what, int detail) override;
   void refresh();

@@ -21,6 +21,7 @@ class TodayPage : public Desk {
   QString name() const override { return "today"; }
   QString title() const override;
   Docket::Place place() const override { return Docket::Place::today; }
+  std::vector<Doable> doable() override { return {opens("Today", "what is next")}; }
   void open(Id, int) override {
     shown_ = kFirst;
     refresh();

@@ -9,7 +9,32 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t kNear = 10;  // samples on either side that a jump is held against
+constexpr size_t kNear = 10;        // samples on either side that a jump is held against
+constexpr double kLoaded = 0.05;    // of the largest force: below it grips settle and pieces fall out
+constexpr size_t kFewestLoaded = 20;      // loaded samples that tell anything of a channel
+constexpr double kWhole = 1e-3;     // of a step: nearer to a whole number of steps a reading comes in steps
+constexpr double kRounding = 1e-9;  // relative: less is how a count was written down
+
+// Frozen: one reading again and again while the machine goes on.
+constexpr size_t kStands = 8, kStandsToEnd = 20;   // equal readings; to the very end, where nothing is caught up with
+constexpr size_t kLeastRuns = 3;                   // of equal readings: fewer, and the channel never moved at all
+constexpr double kLongerThanUsual = 10;            // times the mean length of the others
+constexpr double kCatchesUp = 5, kCaughtUp = 0.5;  // times its usual step when it goes on; of what it missed
+constexpr double kGoesOn = 0.5;                    // of its pace beside: another channel did not stop
+constexpr double kLeavesBy = 4;                    // counts: a smaller leap is the next step of a coarse channel
+
+// Jumped: one step that stands alone.
+constexpr double kJump = 0.005,
+                 kForceStep = 0.003;  // of the channel's range; of the largest force, where force steps too
+constexpr double kJumpCounts = 16;        // a few counts are no jump
+constexpr double kBeside = 10, kForceBeside = 1.5;  // times every step near it
+constexpr double kGap = 3;                          // times the usual: across a gap of time anything may happen
+
+// Noisy: sign changes of second differences (independent noise 73 in 100, a coarsely sampled curve seldom) and size.
+constexpr size_t kNoisySamples = 200, kNoisyBends = 100;
+constexpr double kTurns = 0.62;   // share of changes of sign between the two
+constexpr double kRough = 0.007;  // of the range
+constexpr double kCoarse = 2;     // counts: less is how coarsely it is read, not how rough it is
 
 // The loaded part of a run.
 struct Part {
@@ -24,10 +49,10 @@ std::optional<Part> loaded(const std::vector<double>& time, const std::vector<do
   for (size_t i = 0; i < force.size(); ++i)
     if (std::abs(force[i]) > p.top) p.top = std::abs(force[i]), p.peak = i;
   if (!(p.top > 0) || time.size() != force.size()) return std::nullopt;
-  while (p.from < force.size() && !(std::abs(force[p.from]) >= 0.05 * p.top)) ++p.from;
+  while (p.from < force.size() && !(std::abs(force[p.from]) >= kLoaded * p.top)) ++p.from;
   p.to = force.size();
-  while (p.to > p.from && !(std::abs(force[p.to - 1]) >= 0.05 * p.top)) --p.to;
-  return p.to - p.from >= 20 ? std::optional(p) : std::nullopt;
+  while (p.to > p.from && !(std::abs(force[p.to - 1]) >= kLoaded * p.top)) --p.to;
+  return p.to - p.from >= kFewestLoaded ? std::optional(p) : std::nullopt;
 }
 
 // How fast a channel goes between two samples, against the slower of the stretches before and behind them: a run has
@@ -91,7 +116,7 @@ bool in_counts(const Look& l) {
   const std::vector<double>& v = l.channel.values;
   size_t whole = 0, there = 0;
   for (size_t i = l.part.from; i < l.part.to; ++i)
-    there += std::isfinite(v[i]), whole += std::abs(v[i] / l.count - std::round(v[i] / l.count)) < 1e-3;
+    there += std::isfinite(v[i]), whole += std::abs(v[i] / l.count - std::round(v[i] / l.count)) < kWhole;
   return whole > there / 2;
 }
 
@@ -99,53 +124,54 @@ std::optional<ChannelFault> frozen(const Look& l, const Samples& samples) {
   const std::vector<double>& v = l.channel.values;
   const Part& p = l.part;
   const size_t last = l.at + l.longest - 1;
-  if (!l.whole || l.longest < 8 || l.runs < 3) return std::nullopt;
-  if (double(l.longest) < 10 * double(p.to - p.from - l.longest) / double(l.runs - 1)) return std::nullopt;
+  if (!l.whole || l.longest < kStands || l.runs < kLeastRuns) return std::nullopt;
+  if (double(l.longest) < kLongerThanUsual * double(p.to - p.from - l.longest) / double(l.runs - 1))
+    return std::nullopt;
   // Travel stands still in every hold and then goes on as before; frozen it has something to catch up with.
   const double usual = std::abs(v[p.to - 1] - v[p.from]) / double(p.to - 1 - p.from);
   const std::string& name = l.channel.name;
   const bool travel = name == "crosshead" || name == "displacement", leaves = last + 1 < p.to;
   const double leap = leaves ? std::abs(v[last + 1] - v[last]) : 0;
-  if (travel && !(leap > 5 * usual)) return std::nullopt;
+  if (travel && !(leap > kCatchesUp * usual)) return std::nullopt;
   // The machine went on meanwhile. A record of force over time alone is that of a blow, which no hold interrupts.
   bool went =
-      samples.channels.size() == 2 || (travel && leap > 0.5 * usual * double(l.longest));  // it did: it caught up
+      samples.channels.size() == 2 || (travel && leap > kCaughtUp * usual * double(l.longest));  // it did: it caught up
   for (const Channel& d : samples.channels)
     if (&d != &l.channel && d.name != "time" && d.values.size() == v.size() &&
         (d.name == "crosshead" || d.name == "displacement" || d.name == "angle" || travel) &&
         std::isfinite(d.values[l.at]) && std::isfinite(d.values[last]))
-      went = went || pace(d.values, p, l.at, last) >= 0.5;
+      went = went || pace(d.values, p, l.at, last) >= kGoesOn;
   if (!went) return std::nullopt;
-  if (leaves ? leap < 4 * l.count * (1 - 1e-9) : l.longest < 20 || in_counts(l)) return std::nullopt;
+  if (leaves ? leap < kLeavesBy * l.count * (1 - kRounding) : l.longest < kStandsToEnd || in_counts(l))
+    return std::nullopt;
   return ChannelFault{ChannelFault::Kind::frozen, name, p.time[l.at], p.time[last], v[l.at]};
 }
 
 // Whether the force steps there too: by more than it does in passing, and more than beside it.
 bool force_steps(const Part& loaded, size_t at) {
   const auto step = [&](size_t i) { return std::abs(loaded.force[i] - loaded.force[i - 1]); };
-  if (step(at) <= 0.003 * loaded.top) return false;
+  if (step(at) <= kForceStep * loaded.top) return false;
   double beside = 0;
   for (size_t k = at - kNear; k <= at + kNear; ++k)
     if (k != at) beside = std::max(beside, step(k));
-  return step(at) > 1.5 * beside;
+  return step(at) > kForceBeside * beside;
 }
 
 std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usual_gap) {
   const std::vector<double>& v = l.channel.values;
   const bool is_force = &v == &loaded.force;
-  double least = 0.005 * (l.high - l.low);
-  if (std::isfinite(l.count) && 16 * l.count > least && in_counts(l))
-    least = 16 * l.count * (1 - 1e-9);  // a few counts are no jump
+  double least = kJump * (l.high - l.low);
+  if (std::isfinite(l.count) && kJumpCounts * l.count > least && in_counts(l)) least = kJumpCounts * l.count * (1 - kRounding);
   for (size_t i = kNear + 1; i + kNear < loaded.to; ++i) {
     const double step = std::abs(v[i] - v[i - 1]);
     if (!(step > least)) continue;
     const bool falls = is_force && i >= loaded.from && std::abs(v[i]) < std::abs(v[i - 1]);
     if (falls && i >= loaded.peak) continue;  // what comes after the largest force is the piece giving in
     if (!is_force && force_steps(loaded, i)) continue;
-    bool alone = loaded.time[i] - loaded.time[i - 1] < 3 * usual_gap;
+    bool alone = loaded.time[i] - loaded.time[i - 1] < kGap * usual_gap;
     size_t moving = 0;
     for (size_t k = i - kNear; alone && k <= i + kNear; ++k)
-      alone = k == i || step > 10 * std::abs(v[k] - v[k - 1]), moving += v[k] != v[k - 1];
+      alone = k == i || step > kBeside * std::abs(v[k] - v[k - 1]), moving += v[k] != v[k - 1];
     if (alone && moving > kNear)
       return ChannelFault{falls ? ChannelFault::Kind::dropped : ChannelFault::Kind::jumped, l.channel.name,
                           loaded.time[i], loaded.time[i], v[i] - v[i - 1]};
@@ -153,16 +179,16 @@ std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usu
   return std::nullopt;
 }
 
-// Second differences of noise change their sign 73 times in 100, those of a curve that is coarsely sampled seldom.
 std::optional<ChannelFault> noisy(const Look& l) {
   const Part& p = l.part;
-  if (!l.whole || p.to - p.from < 200 || l.bends < 100 || double(l.changes) < 0.62 * double(l.bends))
+  if (!l.whole || p.to - p.from < kNoisySamples || l.bends < kNoisyBends ||
+      double(l.changes) < kTurns * double(l.bends))
     return std::nullopt;
-  const double limit = 0.007 * (l.high - l.low);
+  const double limit = kRough * (l.high - l.low);
   if (l.squares / (6 * double(p.to - p.from)) < limit * limit)
     return std::nullopt;  // the median is dear, and less than this
   const double sd = noise_of_bent(l.channel.values, p.from, p.to);
-  if (!(sd > limit) || (sd < 2 * l.count && in_counts(l))) return std::nullopt;  // coarse, not rough
+  if (!(sd > limit) || (sd < kCoarse * l.count && in_counts(l))) return std::nullopt;  // coarse, not rough
   return ChannelFault{ChannelFault::Kind::noisy, l.channel.name, p.time[p.from], p.time[p.to - 1], sd};
 }
 

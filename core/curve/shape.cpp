@@ -9,22 +9,24 @@
 
 namespace fortitor {
 std::optional<BreakPoint> find_break(const std::vector<double>& time, const std::vector<double>& force, size_t peak) {
+  constexpr size_t kWithin = 5;         // samples, and …
+  constexpr double kBreakTime = 0.050;  // … seconds in which a break is over; slow sampling compares neighbours
+  constexpr double kFall = 0.4, kNothing = 0.02, kCarried = 0.05;  // of the largest force
   if (force.empty() || peak >= force.size()) return std::nullopt;
   const double top = force[peak];
   if (!(top > 0)) return std::nullopt;
   for (size_t i = peak + 1; i < force.size(); ++i) {
-    for (size_t back = 1; back <= 5 && back <= i - peak; ++back) {
-      // Slow sampling has no five samples in 50 ms; neighbours are always compared.
-      if (back > 1 && time[i] - time[i - back] > 0.050) break;
-      if (force[i - back] - force[i] < 0.4 * top) continue;
+    for (size_t back = 1; back <= kWithin && back <= i - peak; ++back) {
+      if (back > 1 && time[i] - time[i - back] > kBreakTime) break;
+      if (force[i - back] - force[i] < kFall * top) continue;
       // The fall may have begun a few samples earlier: the last loaded sample is before all of it.
-      const size_t from = i - std::min<size_t>(5, i - peak);
+      const size_t from = i - std::min(kWithin, i - peak);
       const double carried = *std::max_element(force.begin() + long(from), force.begin() + long(i));
       size_t last = i - 1;
-      while (last > from && force[last] < carried - 0.05 * top) --last;
+      while (last > from && force[last] < carried - kCarried * top) --last;
       return BreakPoint{last, i};
     }
-    if (force[i] < 0.02 * top) return BreakPoint{i - 1, i};
+    if (force[i] < kNothing * top) return BreakPoint{i - 1, i};
   }
   return std::nullopt;
 }
@@ -64,13 +66,14 @@ std::optional<Crossing> between_touches(const std::vector<double>& stress, const
     if (gap(k) > 0) above = k;
   if (above == touch) return std::nullopt;
   const size_t a = touch > from + kReach ? touch - kReach : from, b = std::min(last, above + kReach + 1);
+  constexpr double kHeld = 0.98, kClear = 8;  // below that share of the top, clear of the noise, the piece gives in
   std::vector<double> at, gaps, held;
   double top = -HUGE_VAL;
   const double noise = noise_of(stress, a, b);
   for (size_t k = a; k < b; ++k) {
     if (!std::isfinite(gap(k))) continue;
     top = std::max(top, stress[k]);
-    if (stress[k] < 0.98 * top - 8 * noise) return std::nullopt;
+    if (stress[k] < kHeld * top - kClear * noise) return std::nullopt;
     at.push_back(double(k));
     gaps.push_back(gap(k));
     held.push_back(stress[k]);

@@ -28,7 +28,7 @@ struct Departure {
   double allowed = 0;      ///< two-sided t quantile at 1 %/n, n − 3 degrees of freedom
   bool off = false;        ///< beyond it, and beyond three counts of the indicator
 };
-/// Of point `i` among the points [0, n) of `path` (methods, section 4; Cook and Weisberg 1982, ch. 2).
+/// Of point `i` among the points [0, n) of `path` (docs/methods/poisson-gauge.md; Cook and Weisberg 1982, ch. 2).
 /// Empty for n < 4 or when the other loads are all equal.
 std::optional<Departure> departure_of(const LoadingPath& path, size_t i, size_t n);
 
@@ -58,7 +58,7 @@ struct ProportionalLimit {
   bool open_above(const LoadingPath& path) const { return last + 1 >= path.size(); }
 };
 /// Largest k such that every point up to k lies within `tolerance`·response_k of the least-squares line
-/// through points 0…k (methods, section 6); needs at least four points.
+/// through points 0…k (docs/methods/flexure-beam.md); needs at least four points.
 std::optional<ProportionalLimit> straight_to(const LoadingPath& path, double tolerance);
 /// The point whose load is nearest to `load`; needs at least two points up to it.
 std::optional<ProportionalLimit> straight_to_load(const LoadingPath& path, double load);

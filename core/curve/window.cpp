@@ -1,4 +1,4 @@
-// The straight part of a loading curve (methods, section 1: school "auto").
+// The straight part of a loading curve (docs/methods/tension-metal.md).
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -14,7 +14,12 @@ namespace {
 constexpr double kGoodSlopeError = 0.01;  // relative
 constexpr double kGoodBend = 0.01;        // change of the slope from end to end
 constexpr double kSignificance = 0.01;
-constexpr int kGrid = 110;  // window ends every 0.5 % of the yield-region stress
+// Between these parts of the stress where it yields the straight part is looked for: below it seats, above it bends.
+constexpr double kFromStress = 0.05, kSpan = 0.55;
+constexpr double kUpTo = 0.61;                       // a sample beyond, so that the last window has its end
+constexpr double kLoopNoise = 8, kLoopShare = 0.03;  // a fall by as many deviations and this share unloads
+constexpr double kNearSteepest = 0.7;                // of the steepest slope: less is not the same straight part
+constexpr int kGrid = 110;                           // window ends every 0.5 % of the yield-region stress
 constexpr int kLeastWidth = kGrid / 5;
 constexpr size_t kLeastSamples = 8;
 
@@ -141,16 +146,16 @@ class BentSums {
 std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, const std::vector<double>& stress,
                                          size_t peak, double yield_stress, bool steepest_only) {
   if (!(yield_stress > 0) || peak == 0) return std::nullopt;
-  const size_t end = std::min(first_reaching(stress, peak, 0.61 * yield_stress), peak);
+  const size_t end = std::min(first_reaching(stress, peak, kUpTo * yield_stress), peak);
   const double sigma = noise_of(stress, 0, end + 1);
   bool loop = false;
-  std::vector<size_t> index = first_loading(stress, end, std::max(8 * sigma, 0.03 * yield_stress), loop);
+  std::vector<size_t> index = first_loading(stress, end, std::max(kLoopNoise * sigma, kLoopShare * yield_stress), loop);
   std::erase_if(index, [&](size_t i) { return !std::isfinite(strain[i]); });
   // Index at which each grid level is first reached.
   Grid at{};
   size_t i = 0;
   for (int k = 0; k <= kGrid; ++k) {
-    const double level = yield_stress * (0.05 + 0.55 * k / kGrid);
+    const double level = yield_stress * (kFromStress + kSpan * k / kGrid);
     while (i < index.size() && !(stress[index[i]] >= level)) ++i;
     at[size_t(k)] = i;
   }
@@ -192,7 +197,7 @@ std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, cons
   for (const Candidate& c : good) steepest = std::max(steepest, c.line.slope);
   const Candidate* best = nullptr;
   for (const Candidate& c : good) {
-    if (steepest_only && c.line.slope < 0.7 * steepest) continue;
+    if (steepest_only && c.line.slope < kNearSteepest * steepest) continue;
     const bool wider = best == nullptr || c.width > best->width;
     const bool straighter = best != nullptr && c.width == best->width && c.line.r2 > best->line.r2;
     if (wider || straighter) best = &c;
@@ -209,7 +214,7 @@ std::optional<ElasticWindow> auto_window(const std::vector<double>& strain, cons
   // How far the slope moves when the window moves by what would also do: those at least half as wide.
   double sum = 0, square = 0, n = 0;
   for (const Candidate& c : good) {
-    if (2 * c.width < best->width || (steepest_only && c.line.slope < 0.7 * steepest)) continue;
+    if (2 * c.width < best->width || (steepest_only && c.line.slope < kNearSteepest * steepest)) continue;
     sum += c.line.slope;
     square += c.line.slope * c.line.slope;
     n += 1;

@@ -7,8 +7,27 @@
 namespace fortitor {
 namespace {
 
-constexpr double kYieldDrop = 0.005;         // of the local maximum
-constexpr double kMostPlasticStrain = 0.01;  // at an upper yield point
+// An upper yield point (ISO 6892-1, 3.10.2.1) is the first maximum from which the force falls.
+constexpr double kYieldDrop = 0.005;         // of the local maximum: a fall of half a per cent is one of the curve …
+constexpr double kClearOfNoise = 6;          // … when it is as many standard deviations of the noise deep
+constexpr double kMostPlasticStrain = 0.01;  // at it: steels yield within some per mille
+constexpr double kElasticReturn = 0.25;      // of the elastic strain of the fall, back: less is no grip that slipped
+constexpr double kBreak = 0.5;               // of the maximum left after the fall: less is a break from the straight
+
+// Necking also falls from a maximum. What tells yielding apart:
+constexpr double kPlateauLooked = 0.002;  // strain behind the fall over which a plateau keeps its level …
+constexpr double kPlateauKeeps = 0.8;     // … to this share of R_eH, where the force never comes back
+constexpr double kComesBack = 0.995;      // of R_eH: hardening has come back to it
+constexpr double kNeckStrain = 0.004;     // plastic strain at a maximum without return that only necking has
+
+// The plateau and R_eL on it (3.10.2.2, without the transient).
+constexpr double kTurnNoise = 5, kTurnShare = 0.0015;   // a trough stands out by as many deviations and this of R_eH
+constexpr double kFirstTrough = 0.01;                   // strain within which the first trough is looked for
+constexpr double kLevelFrom = 0.001, kLevelTo = 0.02;   // strains behind it between which the first level is taken
+constexpr double kOnPlateau = 1.01, kOffPlateau = 0.9;  // of its level: still on it; left it, downwards
+constexpr double kLongestPlateau = 0.06;                // strain: past it nothing belongs to a plateau any more
+constexpr int kPasses = 8;                              // of level and end of the plateau, which settle each other
+constexpr double kSettled = 1e-5;                       // relative change of the level that is none
 
 struct Turn {
   size_t index;
@@ -50,7 +69,8 @@ bool out_of_noise(const std::vector<double>& y, size_t top, size_t i, size_t end
   };
   const double before = mean(top + 1 - std::min(top + 1, kStretch), top + 1);
   const double after = mean(i, std::min(end, i + kStretch));
-  const double many = std::max(20.0, double(i));
+  constexpr double kFewSamples = 20;  // below it "the largest of many" says nothing
+  const double many = std::max(kFewSamples, double(i));
   return before - after > 2 * std::sqrt(2 * std::log(many)) * sigma / std::sqrt(double(kStretch));
 }
 
@@ -64,7 +84,6 @@ std::optional<Yielding> find_yielding(const std::vector<double>& strain, const s
   const double origin = -elastic.line.intercept / slope;
   const double sigma = noise_of(stress, elastic.first, end);
 
-  // The first maximum from which stress falls by 0.5 % (and clear of noise).
   size_t top = elastic.last - 1;
   size_t fallen = end;
   for (size_t i = elastic.last; i < end; ++i) {
@@ -74,35 +93,34 @@ std::optional<Yielding> find_yielding(const std::vector<double>& strain, const s
       continue;
     }
     if (plastic > kMostPlasticStrain) return std::nullopt;
-    const double drop = std::max(kYieldDrop * stress[top], 6 * sigma);
+    const double drop = std::max(kYieldDrop * stress[top], kClearOfNoise * sigma);
     if (stress[i] >= stress[top] - drop) continue;
     if (!out_of_noise(stress, top, i, end, sigma)) continue;
     // A slipping grip unloads the bar along its elastic line; yielding goes on straining.
-    if (strain[i] < strain[top] - 0.25 * (stress[top] - stress[i]) / slope) return std::nullopt;
+    if (strain[i] < strain[top] - kElasticReturn * (stress[top] - stress[i]) / slope) return std::nullopt;
     fallen = i;
     break;
   }
   if (fallen == end) return std::nullopt;
   // A break straight from the elastic line is no yield point.
-  if (stress[fallen] < 0.5 * stress[top]) return std::nullopt;
+  if (stress[fallen] < kBreak * stress[top]) return std::nullopt;
   Yielding y;
   y.upper = top;
   const double reh = stress[top];
   const double after_plastic = strain[top] - origin - reh / slope;
 
-  // Necking also falls from a maximum; what tells it apart is that the force never comes back and
-  // the bar has strained plastically before. A plateau keeps its level over strain.
+  // The force of a neck never comes back, and the bar has strained plastically before.
   // From the fall on: a jolt of the extensometer earlier may hold any strain.
   size_t trough_probe = fallen;
-  while (trough_probe < end && !(strain[trough_probe] >= strain[fallen] + 0.002)) ++trough_probe;
+  while (trough_probe < end && !(strain[trough_probe] >= strain[fallen] + kPlateauLooked)) ++trough_probe;
   if (trough_probe < end) {
     const double later = *std::max_element(stress.begin() + long(fallen), stress.begin() + long(end));
     const double kept = *std::min_element(stress.begin() + long(fallen), stress.begin() + long(trough_probe) + 1);
-    const bool recovers = later >= 0.995 * reh;
-    if (!recovers && (after_plastic > 0.004 || kept < 0.8 * reh)) return std::nullopt;
+    const bool recovers = later >= kComesBack * reh;
+    if (!recovers && (after_plastic > kNeckStrain || kept < kPlateauKeeps * reh)) return std::nullopt;
   }
 
-  const double threshold = std::max(5 * sigma, 0.0015 * reh);
+  const double threshold = std::max(kTurnNoise * sigma, kTurnShare * reh);
   // First pass over everything after R_eH gives the first trough and with it the plateau's level.
   double running_low = stress[fallen];
   size_t first_trough = fallen;
@@ -112,29 +130,28 @@ std::optional<Yielding> find_yielding(const std::vector<double>& strain, const s
       first_trough = i;
     }
     if (stress[i] > running_low + threshold) break;
-    if (strain[i] > strain[fallen] + 0.01) break;
+    if (strain[i] > strain[fallen] + kFirstTrough) break;
   }
-  // Plateau: from the first trough to the last time stress is within 1 % of its mean.
+  // From the first trough to the last time stress is about its mean.
   // The transient trough may undercut all that follows, so the level starts from what comes after it.
   double level = HUGE_VAL;
-  for (size_t i = first_trough; i < end && strain[i] <= strain[first_trough] + 0.02; ++i)
-    if (strain[i] >= strain[first_trough] + 0.001) level = std::min(level, stress[i]);
+  for (size_t i = first_trough; i < end && strain[i] <= strain[first_trough] + kLevelTo; ++i)
+    if (strain[i] >= strain[first_trough] + kLevelFrom) level = std::min(level, stress[i]);
   if (!std::isfinite(level) || level < stress[first_trough]) level = stress[first_trough];
   size_t plateau_end = first_trough;
-  for (int pass = 0; pass < 8; ++pass) {
+  for (int pass = 0; pass < kPasses; ++pass) {
     size_t last_low = first_trough;
     double sum = 0, count = 0;
     for (size_t i = first_trough; i < end; ++i) {
-      if (stress[i] <= 1.01 * level) last_low = i;
-      // Past 6 % strain beyond R_eH nothing belongs to a plateau any more.
-      if (strain[i] > strain[top] + 0.06 || stress[i] < 0.9 * level) break;
+      if (stress[i] <= kOnPlateau * level) last_low = i;
+      if (strain[i] > strain[top] + kLongestPlateau || stress[i] < kOffPlateau * level) break;
     }
     for (size_t i = first_trough; i <= last_low; ++i) {
       sum += stress[i];
       count += 1;
     }
     const double mean = sum / count;
-    const bool settled = std::abs(mean - level) < 1e-5 * level;
+    const bool settled = std::abs(mean - level) < kSettled * level;
     level = mean;
     plateau_end = last_low;
     if (settled) break;

@@ -1,5 +1,5 @@
 // Where on a prepared face the indents go: rules of spacing and edge for the largest indent expected, areas to keep
-// clear, order of work (methods, section 8; ISO 6507-1, clause on spacing; ISO 9015-1 for welds).
+// clear, order of work (docs/methods/hardness-vickers.md; ISO 6507-1, clause on spacing; ISO 9015-1 for welds).
 #pragma once
 
 #include <optional>

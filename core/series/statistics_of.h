@@ -50,7 +50,7 @@ struct Numbers {
 };
 
 /// Void tests are counted and never enter; nothing is removed without a physical reason; a bound is no measured value
-/// (methods, section 14).
+/// (docs/user-guide.md, series).
 Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vector<SeriesPiece>& pieces);
 
 /// outlier, not-normal, left-out, bounds, all-bounds, batches, basis-few, basis-negative, voids, suspect, few.

@@ -14,23 +14,32 @@ namespace {
 using namespace ledger;
 using D = Dimension;
 
+// What is reported, by key; names: words.json.
+namespace key {
+constexpr auto cycles = "cycles", turning_points = "turning_points", range_p = "range_p", range_max = "range_max",
+               omission_level = "omission_level", cycles_omitted = "cycles_omitted", damage_omitted = "damage_omitted",
+               peak_loss = "peak_loss", damage = "damage", damage_no_cutoff = "damage_no_cutoff",
+               range_equivalent = "range_equivalent", irregularity = "irregularity",
+               blocks_to_failure = "blocks_to_failure", days_to_failure = "days_to_failure";
+}  // namespace key
+
 const std::vector<ResultSpec>& specs() {
   static const std::vector<ResultSpec> all = [] {
     std::vector<ResultSpec> out = {
-        spec_of("cycles", "n", D::none, true, 9),
-        spec_of("turning_points", "", D::none, false, 9),
-        spec_of("range_p", "Δε_p", D::microstrain, true, 4),
-        spec_of("range_max", "Δε_max", D::microstrain, true, 4),
-        spec_of("omission_level", "Δε_cut", D::microstrain, true, 4),
-        spec_of("cycles_omitted", "", D::elongation, true, 3),
-        spec_of("damage_omitted", "", D::elongation, true, 3),
-        spec_of("peak_loss", "", D::elongation, true, 3),
-        spec_of("damage", "D", D::none, true, 3),
-        spec_of("damage_no_cutoff", "D₀", D::none, false, 3),
-        spec_of("range_equivalent", "Δσ_eq", D::stress, true, 4),
-        spec_of("irregularity", "I", D::none, true, 3),
-        spec_of("blocks_to_failure", "", D::none, true, 3),
-        spec_of("days_to_failure", "", D::time, true, 3),
+        spec_of(key::cycles, "n", D::none, true, 9),
+        spec_of(key::turning_points, "", D::none, false, 9),
+        spec_of(key::range_p, "Δε_p", D::microstrain, true, 4),
+        spec_of(key::range_max, "Δε_max", D::microstrain, true, 4),
+        spec_of(key::omission_level, "Δε_cut", D::microstrain, true, 4),
+        spec_of(key::cycles_omitted, "", D::elongation, true, 3),
+        spec_of(key::damage_omitted, "", D::elongation, true, 3),
+        spec_of(key::peak_loss, "", D::elongation, true, 3),
+        spec_of(key::damage, "D", D::none, true, 3),
+        spec_of(key::damage_no_cutoff, "D₀", D::none, false, 3),
+        spec_of(key::range_equivalent, "Δσ_eq", D::stress, true, 4),
+        spec_of(key::irregularity, "I", D::none, true, 3),
+        spec_of(key::blocks_to_failure, "", D::none, true, 3),
+        spec_of(key::days_to_failure, "", D::time, true, 3),
     };
     for (ResultSpec& spec : out) name_result(spec, kMethod);
     return out;
@@ -40,21 +49,21 @@ const std::vector<ResultSpec>& specs() {
 
 Values values_of(const Week& w, const Settings& s, double rig) {
   Values v;
-  put(v, "cycles", w.cycles);
-  put(v, "turning_points", w.turning_points);
-  put(v, "range_p", w.range_p * 1e-6);
-  put(v, "range_max", w.range_max * 1e-6);
-  put(v, "omission_level", w.omission_level * 1e-6);
-  put(v, "cycles_omitted", w.cycles_omitted);
-  put(v, "damage_omitted", w.damage_omitted);
-  put(v, "peak_loss", w.peak_loss);
-  put(v, "damage", w.damage);
-  put(v, "damage_no_cutoff", w.damage_no_cutoff);
-  put(v, "range_equivalent", w.range_equivalent);
-  put(v, "irregularity", w.irregularity);
+  put(v, key::cycles, w.cycles);
+  put(v, key::turning_points, w.turning_points);
+  put(v, key::range_p, w.range_p * 1e-6);
+  put(v, key::range_max, w.range_max * 1e-6);
+  put(v, key::omission_level, w.omission_level * 1e-6);
+  put(v, key::cycles_omitted, w.cycles_omitted);
+  put(v, key::damage_omitted, w.damage_omitted);
+  put(v, key::peak_loss, w.peak_loss);
+  put(v, key::damage, w.damage);
+  put(v, key::damage_no_cutoff, w.damage_no_cutoff);
+  put(v, key::range_equivalent, w.range_equivalent);
+  put(v, key::irregularity, w.irregularity);
   if (w.damage > 0) {
-    put(v, "blocks_to_failure", s.d / w.damage);
-    if (rig > 0) put(v, "days_to_failure", s.d / w.damage * w.cycles * (1 - w.cycles_omitted) / rig);
+    put(v, key::blocks_to_failure, s.d / w.damage);
+    if (rig > 0) put(v, key::days_to_failure, s.d / w.damage * w.cycles * (1 - w.cycles_omitted) / rig);
   }
   return v;
 }
@@ -69,34 +78,34 @@ std::vector<Step> how(const std::string& key, const Week& w, const Settings& s, 
   auto micro = [](double x) { return significant(x, 4) + " µε"; };
   const std::string line = "category " + plain_number(s.category, 4) + " MPa, slope " + plain_number(s.m, 3) +
                            " to 5·10⁶, " + plain_number(s.m + 2, 3) + " to 10⁸";
-  if (key == "cycles")
+  if (key == key::cycles)
     add(s.count == "three-point" ? "three-point count, halves as halves"
                                  : "four-point count, the residue put after itself",
         plain_number(w.turning_points, 9) + " turning points",
         s.count == "three-point" ? "ASTM E1049, 5.4.4" : "Amzallag et al. 1994");
-  if (key == "turning_points") add("reversals by more than the gate", "gate " + micro(s.gate));
-  if (key == "range_p")
+  if (key == key::turning_points) add("reversals by more than the gate", "gate " + micro(s.gate));
+  if (key == key::range_p)
     add("range exceeded by " + plain_number(100 * s.p, 3) + " % of the cycles", plain_number(w.cycles, 9) + " cycles",
         "straight line between sorted ranges");
-  if (key == "range_max") add("largest range", "one cycle of " + plain_number(w.cycles, 9));
-  if (key == "omission_level")
+  if (key == key::range_max) add("largest range", "one cycle of " + plain_number(w.cycles, 9));
+  if (key == key::omission_level)
     add(plain_number(s.share, 3) + "·Δε_p",
         plain_number(s.share, 3) + "·" + micro(s.share > 0 ? w.omission_level / s.share : w.range_p),
         "the same for all weeks");
-  if (key == "cycles_omitted") add("share of the cycles below the cut", "below " + micro(w.omission_level));
-  if (key == "damage_omitted") add("their share of the damage", line + ", then on without a cut-off");
-  if (key == "peak_loss")
+  if (key == key::cycles_omitted) add("share of the cycles below the cut", "below " + micro(w.omission_level));
+  if (key == key::damage_omitted) add("their share of the damage", line + ", then on without a cut-off");
+  if (key == key::peak_loss)
     add("mean loss of the hundred largest swings",
         "low-pass " + plain_number(s.cut, 3) + " Hz against the levelled signal");
-  if (key == "damage") add("Σ n/N", line + ", nothing below", "Palmgren–Miner");
-  if (key == "damage_no_cutoff") add("Σ n/N", line + ", then on", "Palmgren–Miner");
-  if (key == "range_equivalent")
+  if (key == key::damage) add("Σ n/N", line + ", nothing below", "Palmgren–Miner");
+  if (key == key::damage_no_cutoff) add("Σ n/N", line + ", then on", "Palmgren–Miner");
+  if (key == key::range_equivalent)
     add("(Σ n·Δσ^m/Σ n)^(1/m)", "m = " + plain_number(s.m, 3) + ", E = " + si(s.modulus, D::modulus, 4));
-  if (key == "irregularity")
+  if (key == key::irregularity)
     add("upward crossings of the mean / peaks",
         plain_number(w.upward, 9) + " / " + plain_number(w.turning_points / 2, 9));
-  if (key == "blocks_to_failure") add("D/damage", plain_number(s.d, 3) + " / " + significant(w.damage, 3));
-  if (key == "days_to_failure")
+  if (key == key::blocks_to_failure) add("D/damage", plain_number(s.d, 3) + " / " + significant(w.damage, 3));
+  if (key == key::days_to_failure)
     add("cycles after the cut × times / f", plain_number(std::round(w.cycles * (1 - w.cycles_omitted)), 9));
   return steps;
 }

@@ -206,4 +206,9 @@ Histogram histogram(const std::vector<double>& values) {
   return h;
 }
 
+double lift_of_largest(double n) {
+  constexpr double kRound = 0.7;
+  return n > 1 ? std::max(1.0, kRound * std::sqrt(2 * std::log(n))) : 1;
+}
+
 }  // namespace fortitor::statistics

@@ -29,7 +29,7 @@ class Arrivals : public WindowTest {
     return file.fileName();
   }
   void drop(const QStringList& paths) {
-    ArrivalsDesk* desk = window_->arrivals();
+    ArrivalsDesk* desk = window_->part<ArrivalsDesk>();
     QSignalSpy arrived(desk, &ArrivalsDesk::arrived);
     QMimeData mime;
     QList<QUrl> urls;
@@ -44,12 +44,12 @@ class Arrivals : public WindowTest {
   }
   QStringList list() {
     QStringList out;
-    const auto* l = window_->arrivals()->findChild<QListWidget*>();
+    const auto* l = window_->part<ArrivalsDesk>()->findChild<QListWidget*>();
     for (int i = 0; i < l->count(); ++i) out << l->item(i)->text();
     return out;
   }
   void keep() {
-    QSignalSpy kept(window_->arrivals(), &ArrivalsDesk::kept);
+    QSignalSpy kept(window_->part<ArrivalsDesk>(), &ArrivalsDesk::kept);
     click("arrivals-keep");
     ASSERT_TRUE(kept.count() > 0 || kept.wait(60000));
   }
@@ -133,11 +133,11 @@ TEST_F(Arrivals, AnotherMethodKeepsWhatWasTyped) {
   drop({write("a.csv", "")});
   type("arrivals-size", "12.5 x 3 mm");
   ASSERT_TRUE(until([&] { return list()[0].contains("Rm"); }));
-  auto* method = window_->arrivals()->findChild<QComboBox*>();
-  for (QComboBox* c : window_->arrivals()->findChildren<QComboBox*>())
+  auto* method = window_->part<ArrivalsDesk>()->findChild<QComboBox*>();
+  for (QComboBox* c : window_->part<ArrivalsDesk>()->findChildren<QComboBox*>())
     if (c->findData("tension-plastic") >= 0) method = c;
   method->setCurrentIndex(method->findData("tension-plastic"));
-  QSignalSpy again(window_->arrivals(), &ArrivalsDesk::arrived);
+  QSignalSpy again(window_->part<ArrivalsDesk>(), &ArrivalsDesk::arrived);
   emit method->activated(method->currentIndex());
   ASSERT_TRUE(again.count() > 0 || again.wait(60000));
   EXPECT_FALSE(list()[0].contains("size is wanted")) << list()[0].toStdString();

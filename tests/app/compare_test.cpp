@@ -33,7 +33,7 @@ class CompareTest : public WindowTest {
       if (s.text.starts_with("B-")) out.push_back(QString::fromStdString(s.text));
     return out;
   }
-  EvaluateStage& stage() { return *window_->evaluate_stage(); }
+  EvaluateStage& stage() { return *window_->part<EvaluateStage>(); }
   QMenu& menu() {
     QMenu* m = find<QPushButton>("compare")->menu();
     emit m->aboutToShow();

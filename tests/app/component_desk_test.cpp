@@ -8,7 +8,7 @@ namespace {
 
 class ComponentDesk : public SlowMethods {
  protected:
-  RunStage* run() { return window_->run_stage(); }
+  RunStage* run() { return window_->part<RunStage>(); }
   void press(Qt::Key k) { QTest::keyClick(run(), k); }
 };
 
@@ -49,7 +49,7 @@ TEST_F(ComponentDesk, AProofLoadAsksAfterEveryCycle) {
   EXPECT_NEAR(result("required"), 50e3, 1e-6);
   EXPECT_GT(result("stiffness_2"), 7000);
   go(5);
-  EXPECT_FALSE(window_->evaluate_stage()->figure()->empty());
+  EXPECT_FALSE(window_->part<EvaluateStage>()->figure()->empty());
   sign();
 }
 
@@ -99,7 +99,7 @@ TEST_F(ComponentDesk, FatiguePointsByKeys) {
   ASSERT_TRUE(until([&] { return std::isfinite(result("sn_slope")) && bench_.evaluation_current(); }));
   EXPECT_NEAR(result("sn_slope"), 3, 1.2);
   go(5);
-  EXPECT_FALSE(window_->evaluate_stage()->figure()->empty());
+  EXPECT_FALSE(window_->part<EvaluateStage>()->figure()->empty());
   sign();
 }
 
@@ -201,8 +201,8 @@ TEST_F(ComponentDesk, GroupsOfASeriesSideBySide) {
   ASSERT_TRUE(until([&] { return groups->findData("specimen.lot") > 0; }));
   groups->setCurrentIndex(groups->findData("specimen.lot"));
   emit groups->activated(groups->currentIndex());
-  ASSERT_TRUE(until([&] { return window_->series_page()->view().judged.find("group_2") != nullptr; }));
-  const Evaluation& e = window_->series_page()->view().judged;
+  ASSERT_TRUE(until([&] { return window_->part<SeriesPage>()->view().judged.find("group_2") != nullptr; }));
+  const Evaluation& e = window_->part<SeriesPage>()->view().judged;
   EXPECT_EQ(e.find("group_1")->spec.name, "new");
   const double mean = e.find("group_1_mean")->value;
   EXPECT_NEAR(e.find("group_1_price_per_kn")->value, 40 / (mean / 1e3), 1e-9);
@@ -217,7 +217,7 @@ TEST_F(ComponentDesk, GroupsOfASeriesSideBySide) {
   margin->setFocus();
   QTest::keyClicks(margin, "500 N");
   QTest::keyClick(margin, Qt::Key_Return);
-  ASSERT_TRUE(until([&] { return window_->series_page()->view().judged.finding("equivalence") != nullptr; }));
+  ASSERT_TRUE(until([&] { return window_->part<SeriesPage>()->view().judged.finding("equivalence") != nullptr; }));
   auto* tab = find<QPushButton>("series-figure-groups");
   ASSERT_NE(tab, nullptr);
   tab->click();
@@ -225,11 +225,11 @@ TEST_F(ComponentDesk, GroupsOfASeriesSideBySide) {
   interval->setFocus();
   QTest::keyClicks(interval, "2 %");
   QTest::keyClick(interval, Qt::Key_Return);
-  ASSERT_TRUE(until([&] { return window_->series_page()->view().judged.finding("pieces-wanted") != nullptr; }));
+  ASSERT_TRUE(until([&] { return window_->part<SeriesPage>()->view().judged.finding("pieces-wanted") != nullptr; }));
   EXPECT_TRUE(find<QPushButton>("series-figure-groups")->isChecked()) << "the picture in hand stays";
   window_->show_today();
   window_->show_series(series);
-  ASSERT_TRUE(until([&] { return window_->series_page()->view().judged.finding("equivalence") != nullptr; }));
+  ASSERT_TRUE(until([&] { return window_->part<SeriesPage>()->view().judged.finding("equivalence") != nullptr; }));
   EXPECT_EQ(margin->text(), "500 N");
 }
 

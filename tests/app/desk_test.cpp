@@ -105,9 +105,9 @@ class Desks : public WindowTest {};
 
 TEST_F(Desks, AreOpenedByNameAndUnknownOnesAreSaid) {
   window_->open("reference");
-  EXPECT_TRUE(window_->reference_page()->isVisible());
+  EXPECT_TRUE(window_->part<ReferencePage>()->isVisible());
   window_->open("jobs", 0, 1);
-  EXPECT_FALSE(window_->reference_page()->isVisible());
+  EXPECT_FALSE(window_->part<ReferencePage>()->isVisible());
   window_->open("bakery");
   EXPECT_TRUE(window_->message().contains("bakery"));
   window_->open("today");

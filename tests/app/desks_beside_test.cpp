@@ -27,7 +27,7 @@ TEST_F(SlowMethods, ATimerRunsOnThroughARestartAndGuardsTheRun) {
   go(1);
   click("caliper");
   set_up();
-  EXPECT_FALSE(window_->run_stage()->running());
+  EXPECT_FALSE(window_->part<RunStage>()->running());
   EXPECT_TRUE(window_->timers().obstacle().contains("Wait, or say why"));
   // The program ends and starts again: the time went on.
   const Id specimen = bench_.specimen();
@@ -83,7 +83,7 @@ TEST_F(SlowMethods, SuspectsAreTickedInTheSeries) {
                    reading_of(parse_quantity(std::to_string(int(peak)) + " N", Dimension::force).value()));
     });
   }
-  SeriesPage* page = window_->series_page();
+  SeriesPage* page = window_->part<SeriesPage>();
   QSignalSpy shown(page, &SeriesPage::shown);
   window_->show_series(series);
   ASSERT_TRUE(until([&] { return shown.count() > 0; }));
@@ -115,7 +115,7 @@ TEST_F(SlowMethods, ReferenceValuesAreTheUsersToChange) {
   const QString path = dir_.path() + "/materials.json";
   qputenv("FORTITOR_REFERENCE", path.toUtf8());
   window_->show_reference();
-  ReferencePage* page = window_->reference_page();
+  ReferencePage* page = window_->part<ReferencePage>();
   auto* filter = find<QLineEdit>("reference-filter");
   filter->setText("ash, white");
   QTableWidget* table = page->table();

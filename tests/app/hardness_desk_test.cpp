@@ -77,7 +77,7 @@ TEST_F(HardnessDesk, TenIndentsThroughTheEyepieceByKeysAlone) {
   EXPECT_NEAR(result("case_depth"), 0.78, 0.12);
   EXPECT_EQ(bench_.evaluation()->finding("too-close"), nullptr);
   go(5);
-  EXPECT_FALSE(window_->evaluate_stage()->figure()->empty());
+  EXPECT_FALSE(window_->part<EvaluateStage>()->figure()->empty());
   sign();
 }
 

@@ -60,7 +60,7 @@ TEST_F(ImpactDesk, ASetOfThreeByKeys) {
   ASSERT_TRUE(until([&] { return std::isfinite(result("energy")) && bench_.evaluation_current(); }));
   EXPECT_NEAR(result("energy"), 139, 35);
   go(5);
-  EXPECT_FALSE(window_->evaluate_stage()->figure()->empty());
+  EXPECT_FALSE(window_->part<EvaluateStage>()->figure()->empty());
   sign();
 }
 
@@ -79,10 +79,10 @@ TEST_F(ImpactDesk, ASeriesOfSetsShowsItsTransition) {
     ASSERT_TRUE(bench_.book()->save_record(s.id, 0, r, {}, "struck"));
   }
   window_->show_series(series);
-  QSignalSpy shown(window_->series_page(), &SeriesPage::shown);
+  QSignalSpy shown(window_->part<SeriesPage>(), &SeriesPage::shown);
   ASSERT_TRUE(until([&] { return shown.count() > 0; }));
   bool t27 = false;
-  for (const QLabel* l : window_->series_page()->findChildren<QLabel*>())
+  for (const QLabel* l : window_->part<SeriesPage>()->findChildren<QLabel*>())
     t27 = t27 || l->text().contains("temperature for 27 J");
   EXPECT_TRUE(t27);
 }
@@ -118,7 +118,7 @@ TEST_F(ImpactDesk, TheHalvesAreTurnedByKeys) {
 
 class PlateDesk : public SlowMethods {
  protected:
-  RunStage* run() { return window_->run_stage(); }
+  RunStage* run() { return window_->part<RunStage>(); }
   void press(Qt::Key k) { QTest::keyClick(run(), k); }
   SketchPad* pad() {
     for (SketchPad* p : window_->findChildren<SketchPad*>())
@@ -210,7 +210,7 @@ TEST_F(PlateDesk, APlateIsStruckDrawnAndPrinted) {
   settle();
   go(5);
   sign();
-  ASSERT_TRUE(window_->sign_off_stage()->write_certificate(dir_.path() + "/c.html"));
+  ASSERT_TRUE(window_->part<SignOffStage>()->write_certificate(dir_.path() + "/c.html"));
   QFile html(dir_.path() + "/c.html");
   ASSERT_TRUE(html.open(QIODevice::ReadOnly));
   const QByteArray text = html.readAll();
@@ -284,7 +284,7 @@ TEST_F(PlateDesk, CompressionIsAlignedWhileItHoldsAndShowsItsImpact) {
   click("specimen.failure=damage");
   settle();
   sign();
-  ASSERT_TRUE(window_->sign_off_stage()->write_certificate(dir_.path() + "/cai.html"));
+  ASSERT_TRUE(window_->part<SignOffStage>()->write_certificate(dir_.path() + "/cai.html"));
   QFile html(dir_.path() + "/cai.html");
   ASSERT_TRUE(html.open(QIODevice::ReadOnly));
   const QByteArray text = html.readAll();

@@ -19,7 +19,7 @@ TEST_F(OneBar, BadFilesAreNotImportedAndSayWhy) {
   open_file(dir_.path() + "/missing.csv");
   EXPECT_TRUE(panel_says("cannot be opened"));
   open_file(write("c.csv", "t,x\ns,mm\n0,1\n1,2\n2,3\n"));
-  EXPECT_FALSE(window_->run_stage()->import_panel()->ready());
+  EXPECT_FALSE(window_->part<RunStage>()->import_panel()->ready());
   EXPECT_FALSE(record().run.samples());
   EXPECT_TRUE(bench_.book()->runs(id_).empty());
 }
@@ -27,8 +27,8 @@ TEST_F(OneBar, BadFilesAreNotImportedAndSayWhy) {
 TEST_F(OneBar, ADroppedFileIsRead) {
   const QString path =
       write("run.csv", QByteArray::fromStdString(samples_to_csv(*samples_, *methods::find("tension-metal"))));
-  window_->run_stage()->show_import(true);
-  ImportPanel* panel = window_->run_stage()->import_panel();
+  window_->part<RunStage>()->show_import(true);
+  ImportPanel* panel = window_->part<RunStage>()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read);
   QMimeData mime;
   mime.setUrls({QUrl::fromLocalFile(path)});
@@ -71,7 +71,7 @@ TEST_F(OneBar, AFileOfThreeSpecimensIsSpreadOverTheSeries) {
   EXPECT_TRUE(blocks->isVisibleTo(window_.get()));
   EXPECT_TRUE(blocks->itemText(1).startsWith("Probe 2 · "));
   EXPECT_TRUE(panel_says(QString::number(samples_->size()) + " rows"));
-  QSignalSpy kept(window_->run_stage()->import_panel(), &ImportPanel::imported);
+  QSignalSpy kept(window_->part<RunStage>()->import_panel(), &ImportPanel::imported);
   QTest::mouseClick(find<QPushButton>("import-spread"), Qt::LeftButton);
   ASSERT_TRUE(until([&] { return kept.count() == 1; }));
   for (int i = 0; i < 3; ++i) {
@@ -124,7 +124,7 @@ TEST_F(OneBar, AWorkbookOrALatinFileIsReadToo) {
   open_file(write("latin.txt", text));
   EXPECT_TRUE(panel_says("200 rows, 3 columns, decimal comma, latin-1"));
   EXPECT_TRUE(find<QPushButton>("import-keep")->isEnabled());
-  for (const QComboBox* c : window_->run_stage()->import_panel()->findChildren<QComboBox*>()) {
+  for (const QComboBox* c : window_->part<RunStage>()->import_panel()->findChildren<QComboBox*>()) {
     if (c->property("key") == "import-block") {
       EXPECT_FALSE(c->isVisibleTo(window_.get())) << "one specimen: nothing to choose";
     }

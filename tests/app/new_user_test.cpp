@@ -148,7 +148,7 @@ class NewUser : public WindowTest {
     ASSERT_EQ(bench_.stage(), Stage::run);
   }
   void run() {
-    RunStage* run = window_->run_stage();
+    RunStage* run = window_->part<RunStage>();
     run->set_speed(200);
     run->setFocus();
     // The last piece is out of the grips: what the frame says is of this one.
@@ -278,7 +278,7 @@ TEST_F(NewUser, AnHourByKeysAlone) {
   settle();
   stage(3);
   push("tab-import");
-  ImportPanel* panel = window_->run_stage()->import_panel();
+  ImportPanel* panel = window_->part<RunStage>()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read);
   answer_dialog(path);
   push("import-open");

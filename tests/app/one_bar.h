@@ -36,27 +36,27 @@ class OneBar : public WindowTest {
     return path;
   }
   bool panel_says(const QString& part) {
-    for (const QLabel* l : window_->run_stage()->import_panel()->findChildren<QLabel*>())
+    for (const QLabel* l : window_->part<RunStage>()->import_panel()->findChildren<QLabel*>())
       if (l->text().contains(part)) return true;
     return false;
   }
   void open_file(const QString& path) {
-    window_->run_stage()->show_import(true);
-    QSignalSpy read(window_->run_stage()->import_panel(), &ImportPanel::read);
-    window_->run_stage()->import_panel()->open(path);
+    window_->part<RunStage>()->show_import(true);
+    QSignalSpy read(window_->part<RunStage>()->import_panel(), &ImportPanel::read);
+    window_->part<RunStage>()->import_panel()->open(path);
     ASSERT_TRUE(read.wait(20000));
   }
   /// Pushes a button of the import and waits until what it keeps is kept.
   void keep(const QString& key) {
-    QSignalSpy kept(window_->run_stage()->import_panel(), &ImportPanel::imported);
+    QSignalSpy kept(window_->part<RunStage>()->import_panel(), &ImportPanel::imported);
     click(key);
     ASSERT_TRUE(until([&] { return kept.count() > 0; })) << window_->message().toStdString();
   }
   void press(std::initializer_list<Qt::Key> keys) {
     for (Qt::Key k : keys) {
-      const MachineStatus before = window_->run_stage()->machine();
-      QTest::keyClick(window_->run_stage(), k);
-      QSignalSpy changed(window_->run_stage(), &RunStage::machine_changed);
+      const MachineStatus before = window_->part<RunStage>()->machine();
+      QTest::keyClick(window_->part<RunStage>(), k);
+      QSignalSpy changed(window_->part<RunStage>(), &RunStage::machine_changed);
       ASSERT_TRUE(changed.wait(10000));
       ASSERT_TRUE(changed.wait(10000));
     }

@@ -242,7 +242,7 @@ TEST_F(PaperDesk, SigningAsksForThePassphraseAndAnotherReleases) {
   bench_.book()->set_operator("M. Orr");
   window_->show_specimen(pieces_[0], int(Stage::sign_off));
   settle();
-  window_->sign_off_stage()->refresh();
+  window_->part<SignOffStage>()->refresh();
   type("sign-passphrase", "a long enough phrase");
   EXPECT_EQ(window_->message(), "Released.");
   EXPECT_TRUE(until([&] { return says("Released by M. Orr"); }));
@@ -269,11 +269,11 @@ TEST_F(PaperDesk, RightsAreAskedAtTheMachineAndInTheKit) {
   const Id fresh = *bench_.book()->add_specimen(series_, "HB-05", r);
   window_->show_specimen(fresh, int(Stage::run));
   settle();
-  window_->run_stage()->setFocus();
+  window_->part<RunStage>()->setFocus();
   for (int key : {Qt::Key_T, Qt::Key_Z, Qt::Key_B, Qt::Key_X, Qt::Key_Space})
-    QTest::keyClick(window_->run_stage(), Qt::Key(key));
+    QTest::keyClick(window_->part<RunStage>(), Qt::Key(key));
   EXPECT_TRUE(window_->message().contains("R. Vale may not start tests")) << window_->message().toStdString();
-  EXPECT_FALSE(window_->run_stage()->running());
+  EXPECT_FALSE(window_->part<RunStage>()->running());
   window_->open("kit");
   bench_.book()->set_operator("M. Orr");
   kit::Item caliper;

@@ -158,7 +158,7 @@ TEST(FigureTest, AMillionPointsAndNoneAtAll) {
 }
 
 TEST_F(OneBar, EmergencyStopKeepsWhatWasMeasured) {
-  RunStage* run = window_->run_stage();
+  RunStage* run = window_->part<RunStage>();
   run->set_speed(50);
   ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   press({Qt::Key_T, Qt::Key_Z, Qt::Key_B, Qt::Key_X, Qt::Key_O});
@@ -180,7 +180,7 @@ TEST_F(OneBar, EmergencyStopKeepsWhatWasMeasured) {
 }
 
 TEST_F(OneBar, SamplesReachTheBookWhileTheRunGoesOn) {
-  RunStage* run = window_->run_stage();
+  RunStage* run = window_->part<RunStage>();
   run->set_speed(20);
   ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   press({Qt::Key_T, Qt::Key_Z, Qt::Key_B});
@@ -199,7 +199,7 @@ TEST_F(OneBar, SamplesReachTheBookWhileTheRunGoesOn) {
 }
 
 TEST_F(OneBar, HoldAndGoOnAreMarked) {
-  RunStage* run = window_->run_stage();
+  RunStage* run = window_->part<RunStage>();
   run->set_speed(50);
   ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   press({Qt::Key_T, Qt::Key_Z, Qt::Key_B});
@@ -220,7 +220,7 @@ TEST_F(OneBar, HoldAndGoOnAreMarked) {
 }
 
 TEST_F(OneBar, JoggingStopsWhenTheKeyIsReleased) {
-  RunStage* run = window_->run_stage();
+  RunStage* run = window_->part<RunStage>();
   ASSERT_TRUE(until([&] { return run->machine().reading("force") != 0; }));
   QTest::keyPress(run, Qt::Key_Up);
   ASSERT_TRUE(until([&] { return run->machine().reading("crosshead") > 0.2; }));

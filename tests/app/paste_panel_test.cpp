@@ -27,7 +27,7 @@ class PasteTable : public WindowTest {
   void paste(const char* text) {
     click("tab-table");
     QApplication::clipboard()->setText(text);
-    QTest::keyClick(window_->run_stage()->paste_panel(), Qt::Key_V, Qt::ControlModifier);
+    QTest::keyClick(window_->part<RunStage>()->paste_panel(), Qt::Key_V, Qt::ControlModifier);
   }
   Id job_ = 0;
 };
@@ -78,8 +78,8 @@ TEST_F(PasteTable, APieceOfHardnessReadingsComesOutOfAFile) {
   ASSERT_TRUE(file.open(QIODevice::WriteOnly));
   file.write("62.9\n63.1\n62.7\n");
   file.close();
-  window_->run_stage()->show_table();
-  auto* panel = window_->run_stage()->paste_panel();
+  window_->part<RunStage>()->show_table();
+  auto* panel = window_->part<RunStage>()->paste_panel();
   QSignalSpy read(panel, &PastePanel::read);
   panel->open(file.fileName());
   ASSERT_TRUE(read.count() > 0 || read.wait(60000));

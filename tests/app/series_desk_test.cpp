@@ -28,7 +28,7 @@ class SeriesDesk : public WindowTest {
       r.fields.set("run.peak_force", reading_of(parse_quantity(typed, Dimension::force).value()));
       ASSERT_TRUE(book.add_specimen(series_, "T-" + std::to_string(i + 1), r));
     }
-    page_ = window_->series_page();
+    page_ = window_->part<SeriesPage>();
     show();
   }
   void show() {

@@ -26,7 +26,7 @@ class SlateView : public WindowTest {
   }
   QString answer() {
     QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-    for (QLabel* l : window_->slate_desk()->findChildren<QLabel*>())
+    for (QLabel* l : window_->part<SlateDesk>()->findChildren<QLabel*>())
       if (l->property("key").toString() == "slate-answer") return l->text();
     return {};
   }
@@ -47,7 +47,7 @@ TEST_F(SlateView, ALineIsWorkedOutWhileItIsTypedAndKept) {
   type_line("nonsense 5");
   QTest::keyClick(line_, Qt::Key_Return);
   bool said = false;
-  for (QLabel* l : window_->slate_desk()->findChildren<QLabel*>())
+  for (QLabel* l : window_->part<SlateDesk>()->findChildren<QLabel*>())
     said = said || l->text().contains("is no line of the Slate");
   EXPECT_TRUE(said);
   // Tomorrow it is there again.
@@ -55,7 +55,7 @@ TEST_F(SlateView, ALineIsWorkedOutWhileItIsTypedAndKept) {
   window_->open("slate");
   ASSERT_NE(find<QLineEdit>("slate-note-0"), nullptr);
   EXPECT_EQ(find<QLineEdit>("slate-note-0")->text(), "rope clamp, worst case");
-  for (QPushButton* b : window_->slate_desk()->findChildren<QPushButton*>())
+  for (QPushButton* b : window_->part<SlateDesk>()->findChildren<QPushButton*>())
     EXPECT_NE(b->property("key").toString(), "slate-tape-1");
 }
 

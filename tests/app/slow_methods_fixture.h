@@ -48,7 +48,7 @@ class SlowMethods : public WindowTest {
     click("setup-start");
     ASSERT_EQ(bench_.stage(), Stage::run);
   }
-  QLineEdit* entry() { return window_->run_stage()->call_out()->entry(); }
+  QLineEdit* entry() { return window_->part<RunStage>()->call_out()->entry(); }
   void key(Qt::Key k) { QTest::keyClick(entry(), k); }
   void read(const QString& text) {
     QTest::keyClicks(entry(), text);
@@ -75,7 +75,7 @@ class SlowMethods : public WindowTest {
     QCoreApplication::processEvents();
     click("sign");
     EXPECT_TRUE(bench_.signed_off()) << window_->message().toStdString();
-    EXPECT_TRUE(window_->sign_off_stage()->write_certificate(dir_.path() + "/c.pdf"));
+    EXPECT_TRUE(window_->part<SignOffStage>()->write_certificate(dir_.path() + "/c.pdf"));
     EXPECT_TRUE(bench_.book()->verify().empty());
   }
 };

@@ -123,7 +123,7 @@ TEST_F(SlowMethods, ABlockIsWeighedReadingAfterReading) {
   EXPECT_NEAR(result("density"), 43.4067e-3 / 72e-6, 0.01);
   EXPECT_NEAR(result("moisture"), (43.4067 - 38.80) / 38.80, 1e-5);
   go(5);
-  EXPECT_FALSE(window_->evaluate_stage()->figure()->empty());
+  EXPECT_FALSE(window_->part<EvaluateStage>()->figure()->empty());
   sign();
 }
 
@@ -206,7 +206,7 @@ TEST_P(FrameMethods, AWholePieceOnTheStandIn) {
   go(1);
   click("caliper");
   set_up();
-  RunStage* run = window_->run_stage();
+  RunStage* run = window_->part<RunStage>();
   run->set_speed(400);
   auto machine_key = [&](Qt::Key k) { QTest::keyClick(run, k); };
   ASSERT_TRUE(until([&] { return !run->machine().obstacle.empty(); }));

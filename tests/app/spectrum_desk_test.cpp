@@ -14,10 +14,10 @@ class SpectrumDeskTest : public WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     job_ = *bench_.book()->add_job("TC-044", "Bracket welds");
-    window_->new_spectrum(job_);
+    window_->part<SpectrumDesk>()->begin(job_);
     ASSERT_GT(desk()->spectrum(), 0) << window_->message().toStdString();
   }
-  SpectrumDesk* desk() { return window_->spectrum_desk(); }
+  SpectrumDesk* desk() { return window_->part<SpectrumDesk>(); }
   // Runs `act` and waits until everything it asked for is computed.
   void computed(const std::function<void()>& act) {
     QSignalSpy spy(desk(), &SpectrumDesk::computed_now);

@@ -29,8 +29,8 @@ class TestedTest : public WindowTest {
       file.write(QByteArray::number(0.1 * i) + "," + QByteArray::number(80.0 * i) + "," + QByteArray::number(0.01 * i) +
                  "\n");
     file.close();
-    auto* panel = window_->run_stage()->import_panel();
-    window_->run_stage()->show_import(true);
+    auto* panel = window_->part<RunStage>()->import_panel();
+    window_->part<RunStage>()->show_import(true);
     panel->open(file.fileName());
     ASSERT_TRUE(until([&] { return panel->ready(); }));
     QSignalSpy imported(panel, &ImportPanel::imported);

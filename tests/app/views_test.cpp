@@ -244,7 +244,7 @@ TEST_F(DemoViews, DocketWalksByKeys) {
     docket->setFocus();
   }
   QTest::keyClick(docket, Qt::Key_Down);  // the first series
-  EXPECT_EQ(window_->series_page()->isVisible(), true);
+  EXPECT_EQ(window_->part<SeriesPage>()->isVisible(), true);
   docket->setFocus();
   QTest::keyClick(docket, Qt::Key_Down);
   ASSERT_TRUE(bench_.has_specimen());

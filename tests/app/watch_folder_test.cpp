@@ -68,7 +68,7 @@ TEST_F(WatchFolder, WhatComesInIsOfferedToThePieceOfTheBenchThatWaits) {
   EXPECT_EQ(find<QPushButton>("offer-take")->text(), "As the run of B-2");  // whose record names the frame
   click("offer-take");
   EXPECT_EQ(bench_.specimen(), pieces_[1]);
-  auto* panel = window_->run_stage()->import_panel();
+  auto* panel = window_->part<RunStage>()->import_panel();
   ASSERT_TRUE(until([&] { return panel->ready(); }));
   QSignalSpy imported(panel, &ImportPanel::imported);
   click("import-keep");

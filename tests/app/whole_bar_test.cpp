@@ -93,7 +93,7 @@ class WholeBar : public WindowTest {
     click("sign");
     EXPECT_TRUE(bench_.signed_off()) << window_->message().toStdString();
     const QString pdf = dir_.path() + "/certificate.pdf";
-    ASSERT_TRUE(window_->sign_off_stage()->write_certificate(pdf));
+    ASSERT_TRUE(window_->part<SignOffStage>()->write_certificate(pdf));
     QProcess p;
     p.start("pdftotext", {"-layout", pdf, "-"});
     p.waitForFinished();
@@ -134,7 +134,7 @@ TEST_F(WholeBar, OnTheStandInFrame) {
   click("setup-start");
   ASSERT_EQ(bench_.stage(), Stage::run);
 
-  RunStage* run = window_->run_stage();
+  RunStage* run = window_->part<RunStage>();
   run->set_speed(200);
   auto key = [&](Qt::Key k) { QTest::keyClick(run, k); };
   ASSERT_TRUE(until([&] { return std::isfinite(run->machine().reading("force")); }));
@@ -211,7 +211,7 @@ TEST_F(WholeBar, FromAMachinesFile) {
   measure(diameters);
   QTest::keyClick(window_.get(), Qt::Key_4, Qt::AltModifier);
   click("tab-import");
-  ImportPanel* panel = window_->run_stage()->import_panel();
+  ImportPanel* panel = window_->part<RunStage>()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read);
   panel->open(csv);
   ASSERT_TRUE(read.wait(20000));

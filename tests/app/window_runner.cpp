@@ -26,7 +26,7 @@ int main(int argc, char** argv) {
         if (p.code == "HB-05") piece = p.id;
   if (piece == 0) return 3;
   window.show_specimen(piece, int(Stage::run));
-  RunStage& run = *window.run_stage();
+  RunStage& run = *window.part<RunStage>();
   run.set_speed(10);
   auto wait = [&](const std::function<bool()>& done) { return QTest::qWaitFor(done, 30000); };
   if (!wait([&] { return !run.machine().now.empty(); })) return 4;

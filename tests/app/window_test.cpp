@@ -112,7 +112,7 @@ TEST_F(Demo, UnitsSwitchEverywhereAtOnce) {
 
 TEST_F(Demo, DraggingTheWindowRecomputesWhileItMoves) {
   open("HB-03", Stage::evaluate);
-  FigureView* lens = window_->evaluate_stage()->figure();
+  FigureView* lens = window_->part<EvaluateStage>()->figure();
   QCoreApplication::processEvents();
   ASSERT_EQ(lens->handles().size(), 2u);
   const QPointF from = lens->handle_position(1);
@@ -135,7 +135,7 @@ TEST_F(Demo, DraggingTheWindowRecomputesWhileItMoves) {
 
 TEST_F(Demo, HandlesMoveByKeysToo) {
   open("HB-03", Stage::evaluate);
-  FigureView* lens = window_->evaluate_stage()->figure();
+  FigureView* lens = window_->part<EvaluateStage>()->figure();
   QCoreApplication::processEvents();
   lens->setFocus();
   QTest::keyClick(lens, Qt::Key_Right);
@@ -184,7 +184,7 @@ TEST_F(Demo, KeepingThePreloadMovesTheCurve) {
 
 TEST_F(Demo, LedgerOpensHowAndLightsTheConstruction) {
   open("HB-03", Stage::evaluate);
-  LedgerList* list = window_->ledger()->list();
+  LedgerList* list = window_->part<Ledger>()->list();
   QSignalSpy lit(&bench_, &Workbench::highlighted);
   const QRectF row = list->row_of("rm");
   ASSERT_FALSE(row.isNull());
@@ -219,7 +219,7 @@ TEST_F(Demo, EveryStageOpensByKeyAndByClick) {
     QTest::keyClick(window_.get(), Qt::Key(Qt::Key_1 + i), Qt::AltModifier);
     EXPECT_EQ(int(bench_.stage()), i);
   }
-  QTest::mouseClick(window_->stage_bar(), Qt::LeftButton, {}, window_->stage_bar()->node(1).toPoint());
+  QTest::mouseClick(window_->part<StageBar>(), Qt::LeftButton, {}, window_->part<StageBar>()->node(1).toPoint());
   EXPECT_EQ(bench_.stage(), Stage::measure);
   QTest::mouseClick(window_->docket(), Qt::LeftButton, {}, window_->docket()->row_of(id("HB-05")).center());
   EXPECT_EQ(record().specimen_id(), "HB-05");
@@ -228,9 +228,9 @@ TEST_F(Demo, EveryStageOpensByKeyAndByClick) {
 TEST_F(Demo, ARunPieceIsNotRunAgain) {
   open("HB-03", Stage::run);
   EXPECT_FALSE(find<QPushButton>("run-main")->isEnabled());
-  QTest::keyClick(window_->run_stage(), Qt::Key_Space);
+  QTest::keyClick(window_->part<RunStage>(), Qt::Key_Space);
   EXPECT_TRUE(window_->message().contains("never changed"));
-  EXPECT_FALSE(window_->run_stage()->running());
+  EXPECT_FALSE(window_->part<RunStage>()->running());
 }
 
 TEST_F(Demo, EveryControlHasAnAccessibleName) {

@@ -344,7 +344,7 @@ TEST_F(WiredStops, AStopThatStandsIsReadInOneAct) {
   // The first one, at no force, waits for a hand; what moves is not taken.
   ASSERT_TRUE(speak(0.002, 2, -1, [&] { return says("Everything stands"); }));
   EXPECT_TRUE(rows().empty());
-  QTest::keyClick(window_->run_stage()->call_out()->entry(), Qt::Key_F8);
+  QTest::keyClick(window_->part<RunStage>()->call_out()->entry(), Qt::Key_F8);
   ASSERT_TRUE(until([&] { return rows().size() == 1; })) << window_->message().toStdString();
   EXPECT_EQ(rows()[0].cells.readings("force").front().typed, "0.002 kN");
   EXPECT_EQ(rows()[0].cells.readings("strain_long").front().typed, "2 µε");
@@ -358,7 +358,7 @@ TEST_F(WiredStops, AStopThatStandsIsReadInOneAct) {
   ASSERT_EQ(rows().size(), 2u);
   EXPECT_EQ(rows()[1].number("strain_long"), 500e-6);
   // With A it waits.
-  QTest::keyClick(window_->run_stage()->call_out()->entry(), Qt::Key_A);
+  QTest::keyClick(window_->part<RunStage>()->call_out()->entry(), Qt::Key_A);
   ASSERT_TRUE(speak(2.0, 1000, -300, [&] { return says("F8 takes it"); }));
   n = 0;
   ASSERT_TRUE(speak(2.0, 1000, -300, [&] { return says("Everything stands") && ++n > 20; }));
@@ -402,7 +402,7 @@ class WireRun : public WireDesk {
                 " mm\r\n");
   }
   int lines() const { return 100 + int(run_->size() / kStep); }
-  RunStage& stage() { return *window_->run_stage(); }
+  RunStage& stage() { return *window_->part<RunStage>(); }
   static constexpr size_t kStep = 2;  // every other sample: quick enough for a test
 
   std::unique_ptr<Instrument> frame_;
@@ -526,7 +526,7 @@ TEST_F(WireDesk, TheDemosFrameIsHeardFromItsStandIn) {
   const Id piece = *bench_.book()->add_specimen(series.front().id, "D-1", r);
   window_->show_specimen(piece, int(Stage::run));
   settle();
-  RunStage& stage = *window_->run_stage();
+  RunStage& stage = *window_->part<RunStage>();
   ASSERT_TRUE(until([&] { return stage.machine().listened && !stage.machine().now.empty(); }));
   click("run-main");
   ASSERT_TRUE(until([&] { return stage.running(); })) << window_->message().toStdString();

@@ -45,14 +45,14 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   const double width = s.width.mean + shift(shifts, s.width.path),
                thickness = s.thickness.mean + shift(shifts, s.thickness.path);
   const double area = width * thickness, force = 1 + shift(shifts, "force");
-  if (s.area > 0) put(v, "area", area);
+  if (s.area > 0) put(v, key::area, area);
   if (s.run.empty()) return v;
   const double top = s.run.peak_force(), most = top * force * (1 + shift(shifts, "peak"));
-  put(v, "fm", most);
+  put(v, key::fm, most);
   if (s.area > 0) {
-    put(v, "cai_strength", most / area);
+    put(v, key::cai_strength, most / area);
     if (const auto undamaged = record.fields.number("specimen.undamaged"))
-      put(v, "retention", most / area / *undamaged * (1 + shift(shifts, "undamaged")));
+      put(v, key::retention, most / area / *undamaged * (1 + shift(shifts, "undamaged")));
   }
   // What one gauge reads wrong goes into the mean with its share.
   double scale = 1;
@@ -63,7 +63,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     for (size_t side = 0; side < 2; ++side)
       if (!(side == 0 ? s.pairs[k].front : s.pairs[k].back).empty())
         scale += shift(shifts, kScales[k][side]) / double(gauges);
-  if (s.area > 0) put(v, "cai_modulus", chord(s) * force / area / scale * (1 + shift(shifts, "chord")));
+  if (s.area > 0) put(v, key::cai_modulus, chord(s) * force / area / scale * (1 + shift(shifts, "chord")));
   double worst = NAN, seating = NAN;
   auto larger = [](double a, double b) { return std::isnan(a) || std::abs(b) > a ? std::abs(b) : a; };
   for (size_t k = 0; k < 2; ++k) {
@@ -71,28 +71,28 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     const double at = bending_at(s, k, 0.9 * top, f, b), seat = bending_seated(s, k);
     if (std::isfinite(at)) worst = larger(worst, at + shift(shifts, "bending"));
     if (std::isfinite(seat)) seating = larger(seating, seat + shift(shifts, "seat"));
-    put(v, k == 0 ? "bending_left" : "bending_right", at + shift(shifts, "bending"));
+    put(v, k == 0 ? key::bending_left : key::bending_right, at + shift(shifts, "bending"));
   }
-  put(v, "bending_percent", worst);
-  put(v, "bending_seating", seating);
-  if (s.strained()) put(v, "eps_m", s.mean[s.run.peak] * scale);
+  put(v, key::bending_percent, worst);
+  put(v, key::bending_seating, seating);
+  if (s.strained()) put(v, key::eps_m, s.mean[s.run.peak] * scale);
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("cai_strength", "F_CAI", D::stress, true);
-  add("cai_modulus", "E_CAI", D::modulus, true);
-  add("retention", "R_CAI", D::elongation, true, 3);
-  add("bending_percent", "B_y", D::percent, true, 3);
-  add("bending_seating", "B_450", D::percent, true, 2);
-  add("failure_mode", "", D::none, true);
-  add("eps_m", "ε_m", D::microstrain, false);
-  add("bending_left", "B_1", D::percent, false, 3);
-  add("bending_right", "B_2", D::percent, false, 3);
-  add("fm", "F_m", D::force, false, 4, true);
-  add("area", "A", D::area, false, 4, true);
+  add(key::cai_strength, "F_CAI", D::stress, true);
+  add(key::cai_modulus, "E_CAI", D::modulus, true);
+  add(key::retention, "R_CAI", D::elongation, true, 3);
+  add(key::bending_percent, "B_y", D::percent, true, 3);
+  add(key::bending_seating, "B_450", D::percent, true, 2);
+  add(key::failure_mode, "", D::none, true);
+  add(key::eps_m, "ε_m", D::microstrain, false);
+  add(key::bending_left, "B_1", D::percent, false, 3);
+  add(key::bending_right, "B_2", D::percent, false, 3);
+  add(key::fm, "F_m", D::force, false, 4, true);
+  add(key::area, "A", D::area, false, 4, true);
   return out;
 }
 
@@ -100,35 +100,33 @@ namespace {
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& v) {
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   const double value = get(v, key);
-  if (key == "area" || key == "cai_strength")
+  if (key == key::area || key == key::cai_strength)
     add("A = w·t", si(s.width.mean, D::length) + " · " + si(s.thickness.mean, D::length), s.area, D::area,
         "mean of the readings");
-  if (key == "fm") add("F_m", "largest force", value, D::force);
-  if (key == "cai_strength")
-    add("F_CAI = F_m/A", si(get(v, "fm"), D::force) + " / " + si(s.area, D::area), value, D::stress, "ASTM D7137");
-  if (key == "cai_modulus")
+  if (key == key::fm) add("F_m", "largest force", value, D::force);
+  if (key == key::cai_strength)
+    add("F_CAI = F_m/A", si(get(v, key::fm), D::force) + " / " + si(s.area, D::area), value, D::stress, "ASTM D7137");
+  if (key == key::cai_modulus)
     add("E = ΔF/(A·Δε)",
         "(" + si(force_at(s, kChordTo), D::force) + " − " + si(force_at(s, kChordFrom), D::force) + ") / (" +
             si(s.area, D::area) + " · 2000 µε)",
         value, D::modulus, "chord of the mean of all gauges between 1000 and 3000 µε, ASTM D7137");
-  if (key == "retention")
+  if (key == key::retention)
     add("F_CAI/F_0",
-        si(get(v, "cai_strength"), D::stress) + " / " +
+        si(get(v, key::cai_strength), D::stress) + " / " +
             si(record.fields.number("specimen.undamaged").value_or(NAN), D::stress),
         value, D::elongation, "undamaged strength as entered");
-  if (key == "bending_percent" || key == "bending_seating")
+  if (key == key::bending_percent || key == key::bending_seating)
     add("larger of the pairs",
         "B = 100·|ε_front − ε_back|/|ε_front + ε_back|" +
-            std::string(key == "bending_percent" ? " at 0.9·F_m" : " at the end of the seating at 450 N"),
+            std::string(key == key::bending_percent ? " at 0.9·F_m" : " at the end of the seating at 450 N"),
         value, D::percent, "limit 10 %, ASTM D7137");
-  if (key == "bending_left" || key == "bending_right")
+  if (key == key::bending_left || key == key::bending_right)
     add("B = 100·(ε_front − ε_back)/(ε_front + ε_back)", "above zero: the front is shortened more", value, D::percent,
         "at 0.9·F_m");
-  if (key == "eps_m") add("mean of the gauges", "at the largest force", value, D::microstrain);
+  if (key == key::eps_m) add("mean of the gauges", "at the largest force", value, D::microstrain);
   return steps;
 }
 
@@ -174,10 +172,10 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
     std::string label = mode;
     for (const Choice& c : methods::compression_after_impact().field("specimen.failure")->choices)
       if (c.value == mode) label = c.label;
-    add_text(e, specs(record), "failure_mode", label, {{"seen at After", label, 0, D::none, "ASTM D7137"}});
+    add_text(e, specs(record), key::failure_mode, label, {{"seen at After", label, 0, D::none, "ASTM D7137"}});
   }
   if (s.run.empty() || s.run.fracture) return;
-  for (const char* key : {"cai_strength", "fm", "retention", "eps_m"})
+  for (const char* key : {key::cai_strength, key::fm, key::retention, key::eps_m})
     if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
 }
 
@@ -232,13 +230,13 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
     m.points = {{(s.buckling->front ? p.front : p.back)[s.buckling->at], s.run.s.force[s.buckling->at]}};
     strains.marks.push_back(m);
   }
-  if (v.count("cai_strength")) {
+  if (v.count(key::cai_strength)) {
     Mark m;
     m.kind = Mark::Kind::level;
-    m.key = "cai_strength";
+    m.key = key::cai_strength;
     m.label = "largest";
     m.points = {{0, s.run.peak_force()}};
-    m.value = get(v, "fm");
+    m.value = get(v, key::fm);
     m.dimension = D::force;
     m.tone = Mark::Tone::main;
     strains.marks.push_back(m);
@@ -263,18 +261,18 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
     bending.y.to = std::clamp(1.25 * std::max(most, kBendingLimit), 15.0, 120.0);
     Mark limit;
     limit.kind = Mark::Kind::level;
-    limit.key = "bending_percent";
+    limit.key = key::bending_percent;
     limit.label = "limit";
     limit.points = {{0, kBendingLimit}};
     limit.value = kBendingLimit;
     limit.dimension = D::percent;
     limit.tone = Mark::Tone::limit;
     bending.marks.push_back(limit);
-    if (v.count("bending_percent")) {
+    if (v.count(key::bending_percent)) {
       Mark at;
-      at.key = "bending_percent";
+      at.key = key::bending_percent;
       at.label = "at 90 %";
-      at.points = {{0.9 * s.run.peak_force(), get(v, "bending_percent")}};
+      at.points = {{0.9 * s.run.peak_force(), get(v, key::bending_percent)}};
       bending.marks.push_back(at);
     }
     f.panels.push_back(std::move(bending));

@@ -1,4 +1,4 @@
-// Compression of a plate with a dent (methods, section 10; ASTM D7137).
+// Compression of a plate with a dent (docs/methods/compression-after-impact.md; ASTM D7137).
 #pragma once
 
 #include "core/methods/method.h"

@@ -73,11 +73,11 @@ void describe(Method& m) {
   m.run_sketch = "plate-fixture";
   m.standin = "plate-press";
   m.minutes = {15, 20, 10};
-  m.limit_keys = {"cai_strength", "cai_modulus", "retention", "bending_percent"};
-  m.measure_keys = {"area"};
-  m.after_keys = {"failure_mode", "cai_strength", "retention"};
+  m.limit_keys = {key::cai_strength, key::cai_modulus, key::retention, key::bending_percent};
+  m.measure_keys = {key::area};
+  m.after_keys = {key::failure_mode, key::cai_strength, key::retention};
   m.timers = {{"conditions.stated", "conditions.hours", {}, "conditioning-short"}};
-  m.series.key = "cai_strength";
+  m.series.key = key::cai_strength;
   m.printed_settings = {"settings.speed", "settings.sampling", "settings.seating"};
   equipment::add_from_shelf(m, {"fixture", "dial", "micrometer"});
   finish(m);

@@ -24,25 +24,25 @@ void judge_bending(Evaluation& e, const TestRecord& record, const State& s, cons
   if (!s.pairs[0].there() && !s.pairs[1].there()) {
     raise(e, "no-strain", s.run.empty() ? Severity::note : Severity::check,
           "No pair of gauges was recorded: nobody can tell how much the plate was bent while it was pressed.", {}, {},
-          "bending_percent");
+          key::bending_percent);
     return;
   }
   const bool over = !record.run.open && s.run.peak_force() > 2 * kSeating;
   std::array<double, 2> seat = {bending_seated(s, 0), bending_seated(s, 1)};
-  if (get(v, "bending_seating") > kBendingLimit)
+  if (get(v, key::bending_seating) > kBendingLimit)
     raise(e, "align-again", over ? Severity::note : Severity::check,
-          (over ? "At the seating load the plate was bent by " + significant(get(v, "bending_seating"), 3) + " %. "
+          (over ? "At the seating load the plate was bent by " + significant(get(v, key::bending_seating), 3) + " %. "
                 : alignment(seat) + ". Go on when both pairs are below 10 %. ") +
               (over ? alignment(seat) + " next time." : ""),
-          {{"left", seat[0]}, {"right", seat[1]}}, {}, "bending_seating");
+          {{"left", seat[0]}, {"right", seat[1]}}, {}, key::bending_seating);
   if (!over) return;
-  const std::array<double, 2> high = {get(v, "bending_left"), get(v, "bending_right")};
-  if (get(v, "bending_percent") > kBendingLimit)
+  const std::array<double, 2> high = {get(v, key::bending_left), get(v, key::bending_right)};
+  if (get(v, key::bending_percent) > kBendingLimit)
     raise(e, "bending-high", Severity::check,
-          "At 90 % of the largest force the plate was bent by " + significant(get(v, "bending_percent"), 3) + " % (" +
-              (std::abs(high[0]) == get(v, "bending_percent") ? "left" : "right") +
+          "At 90 % of the largest force the plate was bent by " + significant(get(v, key::bending_percent), 3) +
+              " % (" + (std::abs(high[0]) == get(v, key::bending_percent) ? "left" : "right") +
               " pair); 10 % is the limit. The strength is that of a plate pressed askew.",
-          {{"bending", get(v, "bending_percent")}}, {}, "cai_strength");
+          {{"bending", get(v, key::bending_percent)}}, {}, key::cai_strength);
   if (s.buckling) {
     const double at = s.run.s.force[s.buckling->at];
     raise(e, "buckling", Severity::check,
@@ -50,7 +50,7 @@ void judge_bending(Evaluation& e, const TestRecord& record, const State& s, cons
               pair_name(s.buckling->pair) + " pair turned back at " + si(at, D::force, 3) + " (" +
               percent(at / s.run.peak_force()) +
               " of the largest force) while its partner went on: the plate bowed out. Look to the side rails.",
-          {{"force", at}}, {}, "cai_strength");
+          {{"force", at}}, {}, key::cai_strength);
   }
 }
 
@@ -61,11 +61,11 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   for (const Dim& d : {s.width, s.thickness})
     if (d.given()) dims.push_back(d);
   dimension_findings(dims, 0.01, 3, e.findings);
-  conditioning_finding(e, record, "cai_strength");
+  conditioning_finding(e, record, key::cai_strength);
   if (s.run.empty()) return;
   RunFacts facts = facts_of(s.run, s.area);
   facts.direction = "compression";
-  run_findings(e, record, facts, "cai_strength");
+  run_findings(e, record, facts, key::cai_strength);
   if (s.strain_flipped)
     raise(e, "strain-sign", Severity::note,
           "Strains were logged with compression negative; their magnitudes are used.");
@@ -75,31 +75,31 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
         "The gauge " + methods::compression_after_impact().channel(l.gauge)->label + " stands at " +
             si(l.value, D::microstrain, 4) + " from " + si(l.force, D::force, 3) +
             " on while the plate is pressed further: its wire is off. It is in no mean, and its pair shows no bending.",
-        {{"strain", l.value}, {"force", l.force}}, {}, "cai_modulus");
+        {{"strain", l.value}, {"force", l.force}}, {}, key::cai_modulus);
   for (const std::string& name : s.against)
     raise(
         e, "sign-odd", Severity::check,
         "Gauge " + name + " runs against the others from the start: its wires are crossed, or the plate is bent hard.",
-        {}, {}, "bending_percent");
+        {}, {}, key::bending_percent);
   judge_bending(e, record, s, v);
   const std::string mode = record.fields.text("specimen.failure");
   if (mode == "end")
     raise(e, "end-crushing", Severity::void_test,
           "The plate was crushed at an end, away from the damage: its residual strength is not known.", {}, {},
-          "cai_strength");
+          key::cai_strength);
   if (mode == "edge")
     raise(e, "edge-failure", Severity::void_test,
           "The plate gave way at an edge, away from the damage: its residual strength is not known.", {}, {},
-          "cai_strength");
-  if (!s.run.fracture) censored_note(e, record, "cai_strength");
+          key::cai_strength);
+  if (!s.run.fracture) censored_note(e, record, key::cai_strength);
   if (s.run.fracture && mode.empty())
     raise(e, "failure-unknown", Severity::check,
-          "Say how the plate gave way: crushing away from the damage makes the test void.", {}, {}, "cai_strength");
-  if (const double kept = get(v, "retention"); kept > 1.1)
+          "Say how the plate gave way: crushing away from the damage makes the test void.", {}, {}, key::cai_strength);
+  if (const double kept = get(v, key::retention); kept > 1.1)
     raise(e, "retention-unlikely", Severity::check,
           "The dented plate carried " + percent(kept, 3) +
               " of the undamaged strength. Check that strength and its section.",
-          {{"retention", kept}}, {}, "retention");
+          {{"retention", kept}}, {}, key::retention);
 }
 
 }  // namespace fortitor::cai

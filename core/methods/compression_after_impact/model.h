@@ -13,6 +13,14 @@
 
 namespace fortitor::cai {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto cai_strength = "cai_strength", cai_modulus = "cai_modulus", retention = "retention",
+                      bending_percent = "bending_percent", bending_seating = "bending_seating",
+                      failure_mode = "failure_mode", eps_m = "eps_m", bending_left = "bending_left",
+                      bending_right = "bending_right", fm = "fm", area = "area";
+}  // namespace key
+
 inline constexpr double kSeating = 450;  ///< N (ASTM D7137)
 inline constexpr double kChordFrom = 1000e-6, kChordTo = 3000e-6;
 

@@ -3,11 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/methods/compression_solid/describe.h"
+#include "core/methods/compression_solid/model.h"
 #include "core/methods/support/pulled.h"
 #include "core/methods/support/skeleton.h"
 
 namespace fortitor::compression {
+
 namespace {
 
 using D = Dimension;
@@ -78,19 +79,20 @@ bool reached_maximum(const Pulled& p) {
 
 // 0.2 % → "rp02", 1 % → "rp1".
 std::string offset_name(double offset) {
-  return offset == 0.01 ? "rp1" : "rp02";
+  return offset == 0.01 ? key::rp1 : key::rp02;
 }
 
 Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   Values v;
   const Section section = shifts.empty() ? s.section : section_of(r.fields, shifts);
   const double height = height_of(r) + ledger::shift(shifts, "specimen.height");
-  if (section.area > 0) put(v, "area", section.area);
+  if (section.area > 0) put(v, key::area, section.area);
   // Least width of the readings as they are shifted: the ratio rests on them.
   const double width = least_width(section, shifts);
-  if (height > 0 && width > 0) put(v, "slenderness", height / width);
+  if (height > 0 && width > 0) put(v, key::slenderness, height / width);
   const double after = r.fields.number("specimen.after.diameter").value_or(0);
-  if (after > 0 && width > 0) put(v, "barrelling", (after + ledger::shift(shifts, "specimen.after.diameter")) / width);
+  if (after > 0 && width > 0)
+    put(v, key::barrelling, (after + ledger::shift(shifts, "specimen.after.diameter")) / width);
   const Pulled& p = s.pulled;
   if (p.empty()) return v;
   const double force = 1 + ledger::shift(shifts, "force");
@@ -99,12 +101,12 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   const double strain =
       (1 + ledger::shift(shifts, "extension")) * (by_travel(p.curve.source) && height > 0 ? height_of(r) / height : 1);
   const double top = 1 + ledger::shift(shifts, "peak");
-  put(v, "fm", p.curve.force[p.peak] * force * top);
+  put(v, key::fm, p.curve.force[p.peak] * force * top);
   const double toe = s.toe + ledger::shift(shifts, "toe");
-  if (p.strained()) put(v, "toe_shift", toe * strain);
+  if (p.strained()) put(v, key::toe_shift, toe * strain);
   if (s.elastic) {
-    put(v, "e_modulus", s.elastic->line.slope * stress / strain * (1 + ledger::shift(shifts, "modulus")));
-    put(v, "modulus_r2", s.elastic->line.r2);
+    put(v, key::e_modulus, s.elastic->line.slope * stress / strain * (1 + ledger::shift(shifts, "modulus")));
+    put(v, key::modulus_r2, s.elastic->line.r2);
     // The line turns about the middle of its window when its slope is off.
     const double slope = s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus"));
     for (double offset : s.offsets)
@@ -114,36 +116,34 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   }
   const auto at = r.fields.number("settings.at_strain");
   if (at)
-    put(v, "strength", p.stress_at(*at / strain + toe) * stress);
+    put(v, key::strength, p.stress_at(*at / strain + toe) * stress);
   else if (reached_maximum(p) || !perpendicular(r))
-    put(v, "strength", p.curve.stress[p.peak] * stress * top);
-  if (at) put(v, "at_strain", *at);
-  if (perpendicular(r) && p.strained()) put(v, "sigma_25", p.stress_at(0.025 / strain + toe) * stress);
+    put(v, key::strength, p.curve.stress[p.peak] * stress * top);
+  if (at) put(v, key::at_strain, *at);
+  if (perpendicular(r) && p.strained()) put(v, key::sigma_25, p.stress_at(0.025 / strain + toe) * stress);
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      ledger::spec_of("strength", "σ_c", D::stress, R::other, 4, true),
-      ledger::spec_of("e_modulus", "E_c", D::modulus, R::other, 3, true),
-      ledger::spec_of("rp02", "R_c0.2", D::stress, R::other, 4, true),
-      ledger::spec_of("rp1", "σ_1", D::stress, R::other, 3, true),
-      ledger::spec_of("sigma_25", "σ_2.5", D::stress, R::other, 3, true),
-      ledger::spec_of("slenderness", "L/D", D::none, R::other, 3, true),
-      ledger::spec_of("barrelling", "D_u/D", D::none, R::other, 4, false),
-      ledger::spec_of("fm", "F_m", D::force, R::other, 4, false, true),
-      ledger::spec_of("area", "A", D::area, R::other, 4, false, true),
-      ledger::spec_of("at_strain", "ε_x", D::elongation, R::other, 3, false),
-      ledger::spec_of("toe_shift", "ε_0", D::strain, R::other, 2, false),
-      ledger::spec_of("modulus_r2", "R²", D::none, R::other, 6, false),
+      ledger::spec_of(key::strength, "σ_c", D::stress, R::other, 4, true),
+      ledger::spec_of(key::e_modulus, "E_c", D::modulus, R::other, 3, true),
+      ledger::spec_of(key::rp02, "R_c0.2", D::stress, R::other, 4, true),
+      ledger::spec_of(key::rp1, "σ_1", D::stress, R::other, 3, true),
+      ledger::spec_of(key::sigma_25, "σ_2.5", D::stress, R::other, 3, true),
+      ledger::spec_of(key::slenderness, "L/D", D::none, R::other, 3, true),
+      ledger::spec_of(key::barrelling, "D_u/D", D::none, R::other, 4, false),
+      ledger::spec_of(key::fm, "F_m", D::force, R::other, 4, false, true),
+      ledger::spec_of(key::area, "A", D::area, R::other, 4, false, true),
+      ledger::spec_of(key::at_strain, "ε_x", D::elongation, R::other, 3, false),
+      ledger::spec_of(key::toe_shift, "ε_0", D::strain, R::other, 2, false),
+      ledger::spec_of(key::modulus_r2, "R²", D::none, R::other, 6, false),
   };
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeezed& s, const Values& v) {
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   const Section& section = s.section;
   const std::string source = "strain from " + s.pulled.curve.source_text;
   auto stress = [&](const std::string& where) {
@@ -151,56 +151,56 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeeze
     add("σ = F/A", si(get(v, key) * section.area, D::force) + " / " + si(section.area, D::area), get(v, key), D::stress,
         where);
   };
-  if (key == "area") steps = section.how;
-  if (key == "strength")
-    stress(v.count("at_strain") ? "at " + ledger::percent(get(v, "at_strain"), 3) + " strain; " + source
-                                : "largest force of the run");
-  if (key == "sigma_25") stress("at 2.5 % strain from the corrected origin; " + source);
-  if (key == "rp02" || key == "rp1") {
-    add("σ = E·(ε − ε₀ − " + std::string(key == "rp1" ? "1 %" : "0.2 %") + ")",
-        "parallel to E = " + si(get(v, "e_modulus"), D::modulus), get(v, key), D::stress,
+  if (key == key::area) steps = section.how;
+  if (key == key::strength)
+    stress(v.count(key::at_strain) ? "at " + ledger::percent(get(v, key::at_strain), 3) + " strain; " + source
+                                   : "largest force of the run");
+  if (key == key::sigma_25) stress("at 2.5 % strain from the corrected origin; " + source);
+  if (key == key::rp02 || key == key::rp1) {
+    add("σ = E·(ε − ε₀ − " + std::string(key == key::rp1 ? "1 %" : "0.2 %") + ")",
+        "parallel to E = " + si(get(v, key::e_modulus), D::modulus), get(v, key), D::stress,
         "crossing with the curve; " + source);
   }
-  if (key == "e_modulus" && s.elastic)
+  if (key == key::e_modulus && s.elastic)
     add("E = Σ(ε−ε̄)(σ−σ̄)/Σ(ε−ε̄)²",
         std::to_string(s.elastic->line.n) + " samples, " + si(s.pulled.curve.stress[s.elastic->first], D::stress, 4) +
             " to " + si(s.pulled.curve.stress[s.elastic->last - 1], D::stress, 4),
         get(v, key), D::modulus, "widest straight window; " + source);
-  if (key == "slenderness")
+  if (key == key::slenderness)
     add("L/D", si(height_of(r), D::length) + " / " + si(least_width(section), D::length), get(v, key), D::none,
         "least width");
-  if (key == "barrelling")
+  if (key == key::barrelling)
     add("D_u/D",
         si(r.fields.number("specimen.after.diameter").value_or(0), D::length) + " / " +
             si(least_width(section), D::length),
         get(v, key), D::none, "largest width afterwards");
-  if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
-  if (key == "toe_shift")
+  if (key == key::fm) add("F_m", "largest force", get(v, key), D::force);
+  if (key == key::toe_shift)
     add(s.elastic ? "ε₀ = ε₁ − σ₁/E" : "ε₀",
         s.elastic ? "where the modulus line meets the strain axis" : "where the load is first felt", get(v, key),
         D::strain, "seating of platens and faces, taken off all strains");
-  if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "of the modulus line", get(v, key), D::none);
-  if (key == "at_strain") add("asked for", "", get(v, key), D::elongation);
+  if (key == key::modulus_r2) add("R² = 1 − SS_res/SS_tot", "of the modulus line", get(v, key), D::none);
+  if (key == key::at_strain) add("asked for", "", get(v, key), D::elongation);
   return steps;
 }
 
 void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const Values& v) {
   dimension_findings(s.section.dims, 0.01, 3, e.findings);
-  pulled_findings(e, r, s.pulled, "strength", "compression", !r.fields.number("specimen.extensometer_length"),
-                  "e_modulus");
-  if (!s.pulled.empty() && !reached_maximum(s.pulled) && !v.count("at_strain")) censored_note(e, r, "strength");
-  const double slender = get(v, "slenderness");
+  pulled_findings(e, r, s.pulled, key::strength, "compression", !r.fields.number("specimen.extensometer_length"),
+                  key::e_modulus);
+  if (!s.pulled.empty() && !reached_maximum(s.pulled) && !v.count(key::at_strain)) censored_note(e, r, key::strength);
+  const double slender = get(v, key::slenderness);
   // Up to twice as high as wide nothing buckles; a hundredth more is the caliper's.
   if (slender > 2.02)
     raise(
         e, "buckling-risk", Severity::check,
         "The piece is " + significant(slender, 3) + " times as high as wide; above 2 it may buckle before it crushes.",
-        {{"slenderness", slender}}, {}, "strength");
-  if (s.pulled.strained()) toe_finding(e, s.pulled, get(v, "toe_shift"));
+        {{"slenderness", slender}}, {}, key::strength);
+  if (s.pulled.strained()) toe_finding(e, s.pulled, get(v, key::toe_shift));
   if (s.elastic && s.elastic->poor)
     raise(e, "modulus-fit-poor", Severity::check,
           "No straight part meets the rule; the best has R² " + fixed(s.elastic->line.r2, 5) + ".",
-          {{"r2", s.elastic->line.r2}}, {}, "e_modulus");
+          {{"r2", s.elastic->line.r2}}, {}, key::e_modulus);
 }
 
 void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInput>& out) {
@@ -221,10 +221,11 @@ void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInp
 
 void add_words(Evaluation& e, const TestRecord&, const Squeezed& s, const Values& v) {
   for (ResultValue& x : e.results)
-    if (x.spec.key == "e_modulus" || x.spec.key == "rp02" || x.spec.key == "rp1" || x.spec.key == "sigma_25")
+    if (x.spec.key == key::e_modulus || x.spec.key == key::rp02 || x.spec.key == key::rp1 ||
+        x.spec.key == key::sigma_25)
       x.source = s.pulled.curve.source_text;
-  if (reached_maximum(s.pulled) || v.count("at_strain")) return;
-  for (const char* key : {"strength", "fm"})
+  if (reached_maximum(s.pulled) || v.count(key::at_strain)) return;
+  for (const char* key : {key::strength, key::fm})
     if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
 }
 
@@ -238,8 +239,8 @@ void add_figures(Evaluation& e, const TestRecord& r, const Squeezed& s, const Va
     const LineFit& line = s.elastic->line;
     const double a = p.curve.stress[s.elastic->first], b = p.curve.stress[s.elastic->last - 1];
     sheet.lens_x = 4 * b / line.slope + s.offsets.front();
-    out.push_back({Kind::window, "e_modulus", "modulus window", {{a / line.slope, a}, {b / line.slope, b}}, {}});
-    out.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {1.6 * b / line.slope, 1.6 * b}}, {}});
+    out.push_back({Kind::window, key::e_modulus, "modulus window", {{a / line.slope, a}, {b / line.slope, b}}, {}});
+    out.push_back({Kind::line, key::e_modulus, "E", {{0, 0}, {1.6 * b / line.slope, 1.6 * b}}, {}});
     for (double offset : s.offsets) {
       const std::string key = offset_name(offset);
       if (!v.count(key)) continue;
@@ -254,7 +255,7 @@ void add_figures(Evaluation& e, const TestRecord& r, const Squeezed& s, const Va
     }
   }
   if (reached_maximum(p))
-    out.push_back({Kind::point, "strength", "σc", {{sheet.x[p.peak], sheet.y[p.peak]}}, {}, true});
+    out.push_back({Kind::point, key::strength, "σc", {{sheet.x[p.peak], sheet.y[p.peak]}}, {}, true});
   e.figures.push_back(std::move(sheet).figure(e));
 }
 
@@ -277,7 +278,7 @@ const Method& compression_solid() {
     parts.findings = compression::add_findings;
     parts.figures = compression::add_figures;
     parts.plan = compression::plan;
-    parts.no_budget = {"modulus_r2"};
+    parts.no_budget = {compression::key::modulus_r2};
     return method_of("compression-solid", "ISO 604, ISO 13061-17, ASTM E9", parts);
   }();
   return method;

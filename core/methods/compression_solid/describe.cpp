@@ -1,4 +1,4 @@
-#include "core/methods/compression_solid/describe.h"
+#include "core/methods/compression_solid/model.h"
 
 #include <algorithm>
 
@@ -112,10 +112,10 @@ void describe(Method& m) {
   m.run_sketch = "block-press";
   m.standin = "press";
   m.run_time = [](const TestRecord& r) { return timing::pulled(r, 0.2); };  // to the stop
-  m.limit_keys = {"strength", "rp02", "e_modulus"};
-  m.measure_keys = {"area", "slenderness"};
-  m.after_keys = {"barrelling", "strength"};
-  m.series.key = "strength";
+  m.limit_keys = {key::strength, key::rp02, key::e_modulus};
+  m.measure_keys = {key::area, key::slenderness};
+  m.after_keys = {key::barrelling, key::strength};
+  m.series.key = key::strength;
   m.printed_settings = {"settings.grain", "settings.at_strain", "settings.speed", "settings.sampling"};
   equipment::add_from_shelf(m, {"platens", "micrometer"});
   finish(m);

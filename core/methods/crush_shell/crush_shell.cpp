@@ -9,8 +9,16 @@
 #include "core/methods/support/load_path.h"
 #include "core/methods/support/pulled.h"
 #include "core/methods/support/skeleton.h"
+#include "core/statistics/sample.h"
 
 namespace fortitor::crush {
+
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+constexpr auto peak_force = "peak_force", mean_crush_force = "mean_crush_force", crush_energy = "crush_energy",
+               crush_efficiency = "crush_efficiency", max_force = "max_force", peak_travel = "peak_travel",
+               crush_stroke = "crush_stroke", crush_ratio = "crush_ratio";
+}  // namespace key
 namespace {
 
 using D = Dimension;
@@ -125,68 +133,67 @@ Values compute(const TestRecord& r, const Fold& c, const Shifts& shifts) {
   const Loading& l = c.loading;
   const double force = 1 + ledger::shift(shifts, "force"), travel = 1 + ledger::shift(shifts, "travel");
   if (l.empty()) {
-    if (const auto keyed = r.fields.number("run.peak_force")) put(v, "peak_force", *keyed * force);
+    if (const auto keyed = r.fields.number("run.peak_force")) put(v, key::peak_force, *keyed * force);
     return v;
   }
   const size_t peak = c.first.value_or(l.peak);
   const double top = 1 + ledger::shift(shifts, "peak");
-  put(v, "peak_force", l.s.force[peak] * force * top);
-  put(v, "max_force", l.peak_force() * force * top);
+  put(v, key::peak_force, l.s.force[peak] * force * top);
+  put(v, key::max_force, l.peak_force() * force * top);
   const auto& x = l.s.crosshead;
   if (x.empty()) return v;
-  put(v, "peak_travel",
+  put(v, key::peak_travel,
       middle_of(x, place_of(c).stretch) * travel + ledger::shift(shifts, "peak_place") +
           ledger::shift(shifts, "touch"));
   const double way = x[c.end] - x[peak];
   if (c.first && way > 0 && c.end > peak) {
     const double mean = work_under(x, l.s.force, peak, c.end) / way;
-    put(v, "mean_crush_force", mean * force);
-    put(v, "crush_efficiency", mean / (l.s.force[peak] * top));
+    put(v, key::mean_crush_force, mean * force);
+    put(v, key::crush_efficiency, mean / (l.s.force[peak] * top));
   }
-  put(v, "crush_energy",
+  put(v, key::crush_energy,
       work_under(x, l.s.force, touch_of(l.s.force, l.peak), c.end) * force * travel * kJoulePerNewtonMillimetre);
-  put(v, "crush_stroke", x[c.end] * travel);
+  put(v, key::crush_stroke, x[c.end] * travel);
   if (height_of(r) > 0)
-    put(v, "crush_ratio", x[c.end] * travel / (height_of(r) + ledger::shift(shifts, "specimen.height")));
+    put(v, key::crush_ratio, x[c.end] * travel / (height_of(r) + ledger::shift(shifts, "specimen.height")));
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      ledger::spec_of("peak_force", "F_p", D::force, R::other, 4, true),
-      ledger::spec_of("mean_crush_force", "F_c", D::force, R::other, 4, true),
-      ledger::spec_of("crush_energy", "W", D::energy, R::other, 3, true),
-      ledger::spec_of("crush_efficiency", "η_c", D::none, R::other, 3, true),
-      ledger::spec_of("max_force", "F_max", D::force, R::other, 4, false),
-      ledger::spec_of("peak_travel", "s_p", D::length, R::other, 3, false),
-      ledger::spec_of("crush_stroke", "s", D::length, R::other, 3, false),
-      ledger::spec_of("crush_ratio", "s/H", D::elongation, R::other, 3, false),
+      ledger::spec_of(key::peak_force, "F_p", D::force, R::other, 4, true),
+      ledger::spec_of(key::mean_crush_force, "F_c", D::force, R::other, 4, true),
+      ledger::spec_of(key::crush_energy, "W", D::energy, R::other, 3, true),
+      ledger::spec_of(key::crush_efficiency, "η_c", D::none, R::other, 3, true),
+      ledger::spec_of(key::max_force, "F_max", D::force, R::other, 4, false),
+      ledger::spec_of(key::peak_travel, "s_p", D::length, R::other, 3, false),
+      ledger::spec_of(key::crush_stroke, "s", D::length, R::other, 3, false),
+      ledger::spec_of(key::crush_ratio, "s/H", D::elongation, R::other, 3, false),
   };
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c, const Values& v) {
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
-  const std::string stroke = "from the first peak to " + si(get(v, "crush_stroke"), D::length, 4);
-  if (key == "peak_force")
+  const ledger::AddStep add{steps};
+  const std::string stroke = "from the first peak to " + si(get(v, key::crush_stroke), D::length, 4);
+  if (key == key::peak_force)
     add("F_p", c.loading.empty() ? "as read from the machine" : "first maximum followed by a drop of 10 % or more",
         get(v, key), D::force);
-  if (key == "mean_crush_force")
+  if (key == key::mean_crush_force)
     add("F_c = ∫F ds/Δs", stroke, get(v, key), D::force, c.stroke > 0 ? "stroke limit" : "whole run");
-  if (key == "crush_energy")
-    add("W = ∫F ds", "from the touch to " + si(get(v, "crush_stroke"), D::length, 4) + ", trapezoidal rule",
+  if (key == key::crush_energy)
+    add("W = ∫F ds", "from the touch to " + si(get(v, key::crush_stroke), D::length, 4) + ", trapezoidal rule",
         get(v, key), D::energy);
-  if (key == "crush_efficiency")
-    add("F_c/F_p", si(get(v, "mean_crush_force"), D::force) + " / " + si(get(v, "peak_force"), D::force), get(v, key),
-        D::none);
-  if (key == "max_force") add("F_max", "largest force", get(v, key), D::force);
-  if (key == "peak_travel") add("s_p", "travel at the first peak", get(v, key), D::length);
-  if (key == "crush_stroke")
+  if (key == key::crush_efficiency)
+    add("F_c/F_p", si(get(v, key::mean_crush_force), D::force) + " / " + si(get(v, key::peak_force), D::force),
+        get(v, key), D::none);
+  if (key == key::max_force) add("F_max", "largest force", get(v, key), D::force);
+  if (key == key::peak_travel) add("s_p", "travel at the first peak", get(v, key), D::length);
+  if (key == key::crush_stroke)
     add("s", c.stroke > 0 ? "stroke limit, or the end of the run" : "end of the run", get(v, key), D::length);
-  if (key == "crush_ratio")
-    add("s/H", si(get(v, "crush_stroke"), D::length) + " / " + si(height_of(r), D::length), get(v, key), D::elongation);
+  if (key == key::crush_ratio)
+    add("s/H", si(get(v, key::crush_stroke), D::length) + " / " + si(height_of(r), D::length), get(v, key),
+        D::elongation);
   return steps;
 }
 
@@ -207,9 +214,8 @@ void add_inputs(const TestRecord& r, const Fold& c, std::vector<UncertainInput>&
   const size_t peak = c.first.value_or(l.peak);
   const double noise = peak_noise(c);
   if (noise > 0) {
-    // The largest of n noisy samples on a round top stands about √(2 ln n) of their noise above it.
     const Stretch top = flat_top(l.s.force, peak, 3 * noise, l.s.size());
-    const double lift = std::max(1.0, 0.7 * std::sqrt(2 * std::log(double(top.last - top.first + 1))));
+    const double lift = statistics::lift_of_largest(double(top.last - top.first + 1));
     out.push_back(
         {"peak", "noise of the force at the peak", lift * noise / l.s.force[peak], UncertainInput::Shape::normal});
   }
@@ -226,7 +232,7 @@ constexpr Suspect kSuspects[] = {{"dent", "dent seen before the test"},
 
 void add_words(Evaluation& e, const TestRecord&, const Fold& c, const Values&) {
   if (c.loading.empty() || c.first) return;
-  if (ResultValue* x = e.find("peak_force")) x->censored = Censoring{true, 0, 0};
+  if (ResultValue* x = e.find(key::peak_force)) x->censored = Censoring{true, 0, 0};
 }
 
 void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Values& v) {
@@ -234,33 +240,33 @@ void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Value
   if (!l.empty() && !c.first)
     raise(e, "no-peak", Severity::check,
           "Force never fell by 10 %: the shell had not folded when the run ended, and the peak is a lower bound.", {},
-          {}, "peak_force");
+          {}, key::peak_force);
   if (!l.empty() && l.s.crosshead.empty())
     raise(e, "no-travel", Severity::check,
           "The run carries no travel that can be read: stroke, energy and mean force are left out.", {}, {},
-          "crush_energy");
+          key::crush_energy);
   if (!c.whole_stroke)
     raise(e, "stroke-short", Severity::check,
-          "The run ended at " + si(get(v, "crush_stroke"), D::length, 4) + ", before the stroke limit of " +
+          "The run ended at " + si(get(v, key::crush_stroke), D::length, 4) + ", before the stroke limit of " +
               si(c.stroke, D::length, 4) + ": energy and mean force are those of the shorter stroke.",
-          {{"stroke", get(v, "crush_stroke")}}, {}, "crush_energy");
+          {{"stroke", get(v, key::crush_stroke)}}, {}, key::crush_energy);
   std::string ticked;
   for (const Suspect& s : kSuspects)
     if (r.fields.flag(std::string("specimen.suspects.") + s.id))
       ticked += (ticked.empty() ? "" : ", ") + std::string(s.label);
   if (!ticked.empty())
     raise(e, "suspects", Severity::note, "Noted on this piece: " + ticked + ". The series tests whether it matters.",
-          {}, {}, "peak_force");
+          {}, {}, key::peak_force);
   if (l.empty())
-    cell_findings(e, r, "equipment.load_cell.capacity", get(v, "peak_force"), D::force, "peak_force");
+    cell_findings(e, r, "equipment.load_cell.capacity", get(v, key::peak_force), D::force, key::peak_force);
   else
-    run_findings(e, r, facts_of(l, 0), "peak_force");
-  if (const double travel = get(v, "peak_travel"); travel < 0)
+    run_findings(e, r, facts_of(l, 0), key::peak_force);
+  if (const double travel = get(v, key::peak_travel); travel < 0)
     raise(
         e, "travel-backwards", Severity::check,
         "At the peak the travel reads " + si(-travel, D::length, 3) +
             " behind the place where the force began: it jumped, or runs the other way. Stroke and energy rest on it.",
-        {{"travel", travel}}, {}, "crush_stroke");
+        {{"travel", travel}}, {}, key::crush_stroke);
 }
 
 void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& v) {
@@ -277,13 +283,13 @@ void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& 
   const size_t peak = c.first.value_or(l.peak);
   sheet.lens_x = 3 * sheet.x[peak];
   using Kind = Construction::Kind;
-  sheet.constructions.push_back({Kind::point, "peak_force", "Fp", {{sheet.x[peak], sheet.y[peak]}}, {}, true});
-  if (v.count("mean_crush_force"))
+  sheet.constructions.push_back({Kind::point, key::peak_force, "Fp", {{sheet.x[peak], sheet.y[peak]}}, {}, true});
+  if (v.count(key::mean_crush_force))
     sheet.constructions.push_back(
         {Kind::line,
-         "mean_crush_force",
+         key::mean_crush_force,
          "Fc",
-         {{sheet.x[peak], get(v, "mean_crush_force")}, {sheet.x[c.end], get(v, "mean_crush_force")}},
+         {{sheet.x[peak], get(v, key::mean_crush_force)}, {sheet.x[c.end], get(v, key::mean_crush_force)}},
          {},
          true});
   e.figures.push_back(std::move(sheet).figure(e));
@@ -291,7 +297,7 @@ void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& 
 
 Plan plan(const TestRecord& r) {
   Plan p;
-  const auto it = r.limits.find("peak_force");
+  const auto it = r.limits.find(key::peak_force);
   if (const auto x = r.fields.number("settings.expected_force")) {
     p.expected = Expectation{D::force, 0.5 * *x, *x, 2 * *x, "expected peak as entered"};
   } else if (it != r.limits.end() && it->second.min && it->second.min->value) {
@@ -339,10 +345,10 @@ void describe(Method& m) {
   m.run_sketch = "shell-press";
   m.standin = "shell-press";
   m.minutes = {5, 10, 5};
-  m.limit_keys = {"peak_force", "mean_crush_force", "crush_energy"};
+  m.limit_keys = {key::peak_force, key::mean_crush_force, key::crush_energy};
   m.measure_keys = {};
-  m.after_keys = {"peak_force", "crush_energy"};
-  m.series.key = "peak_force";
+  m.after_keys = {key::peak_force, key::crush_energy};
+  m.series.key = key::peak_force;
   m.series.suspects_path = "specimen.suspects.";
   m.printed_settings = {"settings.stroke_limit", "settings.speed", "settings.sampling"};
   equipment::add_from_shelf(m, {"platens", "micrometer"});

@@ -1,4 +1,4 @@
-// Crushing of thin shells: tubes, cans, cartons (methods section 3).
+// Crushing of thin shells: tubes, cans, cartons (docs/methods/crush-shell.md).
 #pragma once
 
 #include "core/methods/method.h"

@@ -87,19 +87,19 @@ double volume_of(const TestRecord& record, const Weighing& w, const Shifts& shif
 Values compute(const TestRecord& record, const Weighing& w, const Shifts& shifts) {
   Values v;
   const double volume = volume_of(record, w, shifts);
-  put(v, "volume", volume / 1e3);
+  put(v, key::volume, volume / 1e3);
   if (!w.mass.given()) return v;
   const double mass = w.mass.mean + shift(shifts, "mass");
-  put(v, "mass", mass);
+  put(v, key::mass, mass);
   // In air the scale shows the piece less the air it displaces.
-  put(v, "density", mass / volume * kPerCubicMm + (w.in_water ? kAir : 0));
+  put(v, key::density, mass / volume * kPerCubicMm + (w.in_water ? kAir : 0));
   const auto dry = record.fields.number("specimen.mass_dry");
   if (!dry) return v;
   const double m0 = *dry + shift(shifts, "mass_dry");
   const double moisture = (mass - m0) / m0;
-  put(v, "moisture", moisture);
-  if (const auto s = shrinkage(record); s && v.count("density") && moisture >= 0)
-    put(v, "density_12", v["density"] * 1.12 / (1 + moisture) * swollen(*s, moisture) / swollen(*s, 0.12));
+  put(v, key::moisture, moisture);
+  if (const auto s = shrinkage(record); s && v.count(key::density) && moisture >= 0)
+    put(v, key::density_12, v[key::density] * 1.12 / (1 + moisture) * swollen(*s, moisture) / swollen(*s, 0.12));
   return v;
 }
 
@@ -133,20 +133,18 @@ void add_inputs(const TestRecord& record, const Weighing& w, std::vector<Uncerta
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
-  return {ledger::spec_of("density", "ρ", D::density, R::other, 4, true),
-          ledger::spec_of("moisture", "u", D::elongation, R::other, 3, true),
-          ledger::spec_of("density_12", "ρ_12", D::density, R::other, 4, true),
-          ledger::spec_of("volume", "V", D::none, R::other, 4, false),
-          ledger::spec_of("mass", "m", D::mass, R::other, 5, false)};
+  return {ledger::spec_of(key::density, "ρ", D::density, R::other, 4, true),
+          ledger::spec_of(key::moisture, "u", D::elongation, R::other, 3, true),
+          ledger::spec_of(key::density_12, "ρ_12", D::density, R::other, 4, true),
+          ledger::spec_of(key::volume, "V", D::none, R::other, 4, false),
+          ledger::spec_of(key::mass, "m", D::mass, R::other, 5, false)};
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Weighing& w, const Values& v) {
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   auto volume = [&] {
-    const double value = get(v, "volume");
+    const double value = get(v, key::volume);
     if (w.in_water) {
       const double wax = record.fields.number("specimen.wax_mass").value_or(0);
       add(wax > 0 ? "V = (m + m_c − m_w)/(ρ_w − ρ_a) − m_c/ρ_c" : "V = (m − m_w)/(ρ_w − ρ_a)",
@@ -161,20 +159,20 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const We
     add("V = S₀·l", significant(s.area, 5) + " mm² · " + significant(l.mean, 5) + " mm", value, D::none,
         "cm³; means of the readings");
   };
-  if (key == "mass") add("m", "mean of " + std::to_string(w.mass.values.size()) + " readings", get(v, key), D::mass);
-  if (key == "volume") volume();
-  if (key == "density") {
+  if (key == key::mass) add("m", "mean of " + std::to_string(w.mass.values.size()) + " readings", get(v, key), D::mass);
+  if (key == key::volume) volume();
+  if (key == key::density) {
     volume();
     add(w.in_water ? "ρ = m/V + ρ_a" : "ρ = m/V",
-        si(w.mass.mean, D::mass) + " / " + significant(get(v, "volume"), 5) + " cm³", get(v, key), D::density,
+        si(w.mass.mean, D::mass) + " / " + significant(get(v, key::volume), 5) + " cm³", get(v, key), D::density,
         w.in_water ? "buoyancy in air put back" : "");
   }
-  if (key == "moisture" || key == "density_12")
+  if (key == key::moisture || key == key::density_12)
     add("u = (m − m₀)/m₀",
         "(" + si(w.mass.mean, D::mass) + " − " + si(record.fields.number("specimen.mass_dry").value_or(0), D::mass) +
             ")/m₀",
-        get(v, "moisture"), D::elongation);
-  if (key == "density_12")
+        get(v, key::moisture), D::elongation);
+  if (key == key::density_12)
     add("ρ_12 = ρ·1.12/(1 + u)·V(u)/V(12 %)",
         "volumetric shrinkage " + ledger::percent(shrinkage(record).value_or(0), 3) + ", straight to 30 % moisture",
         get(v, key), D::density, "Wood Handbook, FPL-GTR-282, chapter 4");
@@ -197,26 +195,27 @@ void add_findings(Evaluation& e, const TestRecord& record, const Weighing& w, co
             "The " + d->label + (rises ? " rises" : " falls") + " from reading to reading, " + si(m.front(), D::mass) +
                 " to " + si(m.back(), D::mass) + ": the piece " + (rises ? "soaks" : "dries") +
                 " while it is weighed, or the scale drifts.",
-            {{"first", m.front()}, {"last", m.back()}}, {}, "density");
+            {{"first", m.front()}, {"last", m.back()}}, {}, key::density);
   }
   if (w.in_water && w.immersed.values.size() > 1 && w.immersed.range > (5 + 1e-9) * w.immersed.finest_digit)
     raise(e, "bubbles", Severity::check,
           "The readings in water scatter over " + si(w.immersed.range, D::mass, 2) +
               ", more than five counts of the scale: bubbles cling to the piece, or it touches the vessel.",
-          {{"range", w.immersed.range}}, {}, "density");
+          {{"range", w.immersed.range}}, {}, key::density);
   // 30.5 g typed as dry over 24 g as received gave −22 % in silence. A count of the scale is no moisture.
-  const double moisture = get(v, "moisture");
-  if (moisture < 0 && record.fields.number("specimen.mass_dry").value_or(0) - get(v, "mass") > 2 * w.mass.finest_digit)
+  const double moisture = get(v, key::moisture);
+  if (moisture < 0 &&
+      record.fields.number("specimen.mass_dry").value_or(0) - get(v, key::mass) > 2 * w.mass.finest_digit)
     raise(e, "dry-heavier", Severity::check,
           "Dried, the piece weighs " + si(record.fields.number("specimen.mass_dry").value_or(0), D::mass) +
-              ", more than the " + si(get(v, "mass"), D::mass) +
+              ", more than the " + si(get(v, key::mass), D::mass) +
               " it had before: one of the two is another piece's, or in another unit.",
-          {{"moisture", moisture}}, {}, "moisture");
-  const double density = get(v, "density");
+          {{"moisture", moisture}}, {}, key::moisture);
+  const double density = get(v, key::density);
   if (w.solid() && !std::isfinite(density) && w.in_water)
     raise(e, "bubbles", Severity::check,
           "The piece lost no mass in water: are the two columns exchanged, or was the holder not set to zero?", {}, {},
-          "density");
+          key::density);
   if (!std::isfinite(density)) return;
   double low = 0, high = 0;
   std::string name;
@@ -238,17 +237,17 @@ void add_findings(Evaluation& e, const TestRecord& record, const Weighing& w, co
     high = 1.1 * f->density;
     name = f->name;
   }
-  const double compared = species && v.count("density_12") ? get(v, "density_12") : density;
+  const double compared = species && v.count(key::density_12) ? get(v, key::density_12) : density;
   if (high > 0 && (compared < low || compared > high))
     raise(e, "density-unlikely", Severity::check,
           "The density is " + si(compared, D::density, 4) + "; " + name + " lies between " + si(low, D::density, 3) +
               " and " + si(high, D::density, 3) + ". Check sizes, the unit of the mass and voids.",
-          {{"density", compared}}, {}, "density");
+          {{"density", compared}}, {}, key::density);
 }
 
 void add_figures(Evaluation& e, const TestRecord& record, const Weighing& w, const Values& v) {
   const Rows& rows = record.run.rows(kReadings);
-  if (!w.mass.given() || !v.count("density")) return;
+  if (!w.mass.given() || !v.count(key::density)) return;
   const double volume = volume_of(record, w, {});
   Figure f;
   f.id = "readings";
@@ -259,7 +258,7 @@ void add_figures(Evaluation& e, const TestRecord& record, const Weighing& w, con
   p.y.with_zero = false;
   Trace t;
   t.kind = Trace::Kind::points;
-  RowValue each{kReadings, "density", "density", D::density, {}};
+  RowValue each{kReadings, key::density, "density", D::density, {}};
   for (size_t i = 0; i < rows.size(); ++i) {
     p.x.categories.push_back(std::to_string(i + 1));
     const auto m = rows[i].number("mass");
@@ -267,7 +266,7 @@ void add_figures(Evaluation& e, const TestRecord& record, const Weighing& w, con
     one.run.tables[kReadings] = {rows[i]};
     one.run.tables[kReadings].front().state = Row::State::used;
     const double value =
-        w.in_water ? get(compute(one, weighing_of(one), {}), "density") : (m ? *m / volume * kPerCubicMm : NAN);
+        w.in_water ? get(compute(one, weighing_of(one), {}), key::density) : (m ? *m / volume * kPerCubicMm : NAN);
     each.values.push_back(value);
     if (!std::isfinite(value)) continue;
     t.x.push_back(double(i));
@@ -277,10 +276,10 @@ void add_figures(Evaluation& e, const TestRecord& record, const Weighing& w, con
   e.row_values.push_back(each);
   Mark mean;
   mean.kind = Mark::Kind::level;
-  mean.key = "density";
+  mean.key = key::density;
   mean.label = "ρ";
-  mean.points = {{0, get(v, "density")}};
-  mean.value = get(v, "density");
+  mean.points = {{0, get(v, key::density)}};
+  mean.value = get(v, key::density);
   mean.dimension = D::density;
   p.marks.push_back(mean);
   p.traces.push_back(std::move(t));
@@ -303,7 +302,7 @@ const Method& density() {
     parts.inputs = fortitor::density::add_inputs;
     parts.findings = fortitor::density::add_findings;
     parts.figures = fortitor::density::add_figures;
-    parts.doubted = {"density"};
+    parts.doubted = {density::key::density};
     return method_of("density", "ISO 1183-1, ISO 13061-2", parts);
   }();
   return method;

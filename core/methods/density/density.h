@@ -1,4 +1,4 @@
-// Density and moisture of regular pieces by their sizes, of any piece by weighing it in water (methods section 7a;
+// Density and moisture of regular pieces by their sizes, of any piece by weighing it in water (docs/methods/density.md;
 // ISO 1183-1, ISO 13061-2).
 #pragma once
 

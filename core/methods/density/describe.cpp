@@ -68,10 +68,10 @@ void describe(Method& m) {
   m.measure_sketch = "block-sizes";
   m.standin = "scale-bench";
   m.minutes = {5, 5, 3};
-  m.limit_keys = {"density", "moisture", "density_12"};
-  m.measure_keys = {"volume"};
-  m.after_keys = {"density", "moisture", "density_12"};
-  m.series.key = "density";
+  m.limit_keys = {key::density, key::moisture, key::density_12};
+  m.measure_keys = {key::volume};
+  m.after_keys = {key::density, key::moisture, key::density_12};
+  m.series.key = key::density;
   m.plan = plan;
   equipment::add_from_shelf(m, {"micrometer", "bath"});
   finish(m);

@@ -5,6 +5,12 @@
 
 namespace fortitor::density {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto density = "density", moisture = "moisture", density_12 = "density_12", volume = "volume",
+                      mass = "mass";
+}  // namespace key
+
 inline const std::string kReadings = "readings";
 
 /// What the scale showed and what takes up the room. kg, mm³.

@@ -122,44 +122,44 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   const double thickness = s.thickness.mean + shift(shifts, s.thickness.path);
   const double mass = s.mass * (1 + shift(shifts, "mass")), force = 1 + shift(shifts, "force");
   const double target = target_of(f, thickness);
-  if (target > 0) put(v, "target_energy", target);
-  for (const auto& [key, path] : {std::pair{"dent", "specimen.damage.dent"},
-                                  {"dent_relaxed", "specimen.damage.dent_relaxed"},
-                                  {"length_front", "specimen.damage.length_front"},
-                                  {"width_front", "specimen.damage.width_front"},
-                                  {"length_back", "specimen.damage.length_back"},
-                                  {"width_back", "specimen.damage.width_back"}})
+  if (target > 0) put(v, key::target_energy, target);
+  for (const auto& [key, path] : {std::pair{key::dent, "specimen.damage.dent"},
+                                  {key::dent_relaxed, "specimen.damage.dent_relaxed"},
+                                  {key::length_front, "specimen.damage.length_front"},
+                                  {key::width_front, "specimen.damage.width_front"},
+                                  {key::length_back, "specimen.damage.length_back"},
+                                  {key::width_back, "specimen.damage.width_back"}})
     if (const double x = number(f, path); std::isfinite(x)) put(v, key, x + shift(shifts, path));
   if (s.pressed) {
     const Press& p = s.press;
     if (p.empty()) return v;
     const double travel = 1 + shift(shifts, "travel");
-    put(v, "force_peak", p.peak * force);
-    put(v, "defl_peak", p.deflection[p.top] * travel);
-    put(v, "energy_impact", p.work[p.top] * force * travel);
-    put(v, "energy_absorbed", p.work.back() * force * travel);
-    if (p.damage) put(v, "force_damage", *p.damage * force);
-    if (target > 0) put(v, "energy_error", get(v, "energy_impact") / target - 1);
+    put(v, key::force_peak, p.peak * force);
+    put(v, key::defl_peak, p.deflection[p.top] * travel);
+    put(v, key::energy_impact, p.work[p.top] * force * travel);
+    put(v, key::energy_absorbed, p.work.back() * force * travel);
+    if (p.damage) put(v, key::force_damage, *p.damage * force);
+    if (target > 0) put(v, key::energy_error, get(v, key::energy_impact) / target - 1);
     return v;
   }
-  if (target > 0 && mass > 0) put(v, "drop_height", target * 1e6 / (mass * kGravity));
+  if (target > 0 && mass > 0) put(v, key::drop_height, target * 1e6 / (mass * kGravity));
   const Arrival a = arrival_of(f, target, mass, shifts);
-  if (a.from != Arrival::From::none) put(v, "v_impact", a.speed);
+  if (a.from != Arrival::From::none) put(v, key::v_impact, a.speed);
   if (a.from == Arrival::From::none || !(mass > 0)) return v;
   const double impact = 0.5e-6 * mass * a.speed * a.speed;
-  put(v, "energy_impact", impact);
-  if (target > 0) put(v, "energy_error", impact / target - 1);
+  put(v, key::energy_impact, impact);
+  if (target > 0) put(v, key::energy_error, impact / target - 1);
   const Contact& c = s.contact;
   if (c.empty()) return v;
-  put(v, "force_peak", c.peak * force + shift(shifts, "peak"));
-  if (c.damage) put(v, "force_damage", *c.damage * force + shift(shifts, "peak"));
+  put(v, key::force_peak, c.peak * force + shift(shifts, "peak"));
+  if (c.damage) put(v, key::force_damage, *c.damage * force + shift(shifts, "peak"));
   if (c.late) return v;  // what came before the record is in none of the integrals
-  if (c.ended) put(v, "contact_time", c.duration() + shift(shifts, "edges"));
+  if (c.ended) put(v, key::contact_time, c.duration() + shift(shifts, "edges"));
   const Motion m = motion_of(c, mass, a.speed, force, shift(shifts, "zero"));
-  put(v, "defl_peak", top_of(m.deflection) + a.speed * shift(shifts, "touch"));
+  put(v, key::defl_peak, top_of(m.deflection) + a.speed * shift(shifts, "touch"));
   if (!c.ended) return v;
-  put(v, "energy_absorbed", m.energy.back());
-  put(v, "v_rebound", -m.speed.back());
+  put(v, key::energy_absorbed, m.energy.back());
+  put(v, key::v_rebound, -m.speed.back());
   return v;
 }
 

@@ -78,10 +78,13 @@ Peak peak_of(const std::vector<double>& f, const Means& means, double noise) {
 }  // namespace
 
 std::optional<Damage> damage_of(const std::vector<double>& at, const std::vector<double>& force, double noise) {
+  constexpr double kSmooth = 0.01;             // of the peak: noise left in the means must not look like a fall
+  constexpr double kFrom = 0.1, kDrop = 0.05;  // of the largest: a fall this deep, from at least this high
+  constexpr double kSlow = 0.025;  // of the contact: an undamaged plate also falls from its peak, only slowly
   if (force.size() < 8) return std::nullopt;
   const double peak = *std::max_element(force.begin(), force.end());
-  // Noise must not look like a fall: means over so many nodes that three of its deviations stay below 1 % of the peak.
-  const double wanted = noise > 0 ? std::pow(3 * noise / (0.01 * peak), 2) : 0;
+  // Means over so many nodes that three deviations of the noise stay below that.
+  const double wanted = noise > 0 ? std::pow(3 * noise / (kSmooth * peak), 2) : 0;
   const size_t half = size_t(std::min(wanted / 2, double(force.size()) / 100));
   const Means means(force);
   std::vector<double> y(force.size());
@@ -93,10 +96,9 @@ std::optional<Damage> damage_of(const std::vector<double>& at, const std::vector
       high = i;
       continue;
     }
-    if (y[high] < 0.1 * top || y[high] - y[i] < 0.05 * top) continue;
-    // An undamaged plate also falls from its peak, only slowly.
+    if (y[high] < kFrom * top || y[high] - y[i] < kDrop * top) continue;
     const double length = at.back() - at.front();
-    if (y[high] >= top && at[i] - at[high] > 0.025 * length) return std::nullopt;
+    if (y[high] >= top && at[i] - at[high] > kSlow * length) return std::nullopt;
     return Damage{high, y[high]};
   }
   return std::nullopt;

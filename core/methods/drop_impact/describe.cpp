@@ -156,10 +156,10 @@ void describe(Method& m) {
   m.standin = "drop-tower";
   m.minutes = {10, 8, 15};
   m.series.alike = {"settings.way"};
-  m.limit_keys = {"energy_impact", "energy_absorbed", "force_peak", "dent"};
-  m.measure_keys = {"target_energy"};
-  m.after_keys = {"energy_impact", "energy_absorbed", "dent"};
-  m.series.key = "dent";
+  m.limit_keys = {key::energy_impact, key::energy_absorbed, key::force_peak, key::dent};
+  m.measure_keys = {key::target_energy};
+  m.after_keys = {key::energy_impact, key::energy_absorbed, key::dent};
+  m.series.key = key::dent;
   m.printed_settings = {"settings.way", "settings.drop_height", "settings.sampling"};
   equipment::add_from_shelf(m, {"fixture", "dial"});
   finish(m);

@@ -16,45 +16,44 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   const bool pressed = record.fields.text("settings.way") == "indentation";
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("energy_impact", "E_i", D::energy, true);
+  add(key::energy_impact, "E_i", D::energy, true);
   if (pressed) out.back().name = Words::of("drop-impact").result("energy_impact.pressed");
-  add("energy_absorbed", "E_a", D::energy, true);
-  add("force_peak", "F_max", D::force, true);
-  add("force_damage", "F_1", D::force, true);
-  add("defl_peak", "δ_max", D::length, true);
-  add("dent", "d", D::length, true, 3);
-  add("dent_relaxed", "d_r", D::length, false, 3, true);
-  add("length_front", "l_f", D::length, true, 3);
-  add("width_front", "w_f", D::length, false, 3, true);
-  add("length_back", "l_b", D::length, false, 3, true);
-  add("width_back", "w_b", D::length, false, 3, true);
-  add("damage_kinds", "", D::none, true);
-  add("energy_error", "ΔE", D::elongation, true, 2);
-  add("contact_time", "t_c", D::time, false, 4, true);
-  add("v_impact", "v_i", D::speed, false, 4, true);
-  add("v_rebound", "v_r", D::speed, false, 3);
-  add("target_energy", "E", D::energy, false, 4, true);
-  add("drop_height", "H", D::length, false, 4, true);
+  add(key::energy_absorbed, "E_a", D::energy, true);
+  add(key::force_peak, "F_max", D::force, true);
+  add(key::force_damage, "F_1", D::force, true);
+  add(key::defl_peak, "δ_max", D::length, true);
+  add(key::dent, "d", D::length, true, 3);
+  add(key::dent_relaxed, "d_r", D::length, false, 3, true);
+  add(key::length_front, "l_f", D::length, true, 3);
+  add(key::width_front, "w_f", D::length, false, 3, true);
+  add(key::length_back, "l_b", D::length, false, 3, true);
+  add(key::width_back, "w_b", D::length, false, 3, true);
+  add(key::damage_kinds, "", D::none, true);
+  add(key::energy_error, "ΔE", D::elongation, true, 2);
+  add(key::contact_time, "t_c", D::time, false, 4, true);
+  add(key::v_impact, "v_i", D::speed, false, 4, true);
+  add(key::v_rebound, "v_r", D::speed, false, 3);
+  add(key::target_energy, "E", D::energy, false, 4, true);
+  add(key::drop_height, "H", D::length, false, 4, true);
   return out;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& v) {
   std::vector<Step> steps;
   const double value = get(v, key);
-  auto add = [&](std::string expression, std::string with, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps, value};
   const std::string m = si(s.mass, D::mass, 5);
   const Contact& c = s.contact;
-  if (key == "target_energy")
+  if (key == key::target_energy)
     record.fields.number("specimen.target_energy")
         ? add("as asked", "", D::energy)
         : add("E = C_E·t",
               si(record.fields.number("specimen.energy_per_thickness").value_or(NAN), D::impact_width, 4) + " · " +
                   si(s.thickness.mean, D::length),
               D::energy, "ASTM D7136");
-  if (key == "drop_height") add("H = E/(m·g)", si(s.target, D::energy, 5) + " / (" + m + " · 9.80665 m/s²)", D::length);
-  if (key == "v_impact") {
+  if (key == key::drop_height)
+    add("H = E/(m·g)", si(s.target, D::energy, 5) + " / (" + m + " · 9.80665 m/s²)", D::length);
+  if (key == key::v_impact) {
     if (s.arrival.from == Arrival::From::entered) add("as entered", "", D::speed);
     if (s.arrival.from == Arrival::From::flag)
       add("v = s/Δt + g·(t_contact − t_mid)",
@@ -65,36 +64,36 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     if (s.arrival.from == Arrival::From::height)
       add("v = √(2·g·H)", "friction of the guide is not in it: no speed was measured", D::speed);
   }
-  if (key == "energy_impact")
+  if (key == key::energy_impact)
     s.pressed ? add("E = ∫F dδ", "up to the largest deflection", D::energy, "ASTM D6264")
               : add("E_i = ½·m·v_i²", m + ", " + si(s.arrival.speed, D::speed, 5), D::energy);
-  if (key == "energy_error")
-    add("E_i/E − 1", si(get(v, "energy_impact"), D::energy) + " / " + si(s.target, D::energy), D::elongation);
-  if (key == "energy_absorbed")
+  if (key == key::energy_error)
+    add("E_i/E − 1", si(get(v, key::energy_impact), D::energy) + " / " + si(s.target, D::energy), D::elongation);
+  if (key == key::energy_absorbed)
     s.pressed
         ? add("E_a = ∮F dδ", "loading and unloading", D::energy, "ASTM D6264")
         : add("E_a = ½·m·(v_i² − v²) + m·g·δ",
               "v = v_i + g·t − ∫F dt/m, at the end of contact; ∫F dt = " + significant(c.impulse.back(), 4) + " N·s",
               D::energy, "ASTM D7136");
-  if (key == "force_peak")
+  if (key == key::force_peak)
     add("F_max", c.peak_error > 0 && !s.pressed ? "top of the force, noise averaged out" : "largest force", D::force);
-  if (key == "force_damage")
+  if (key == key::force_damage)
     add("F_1", "first maximum above 10 % of the peak after which the force falls by 5 % of the peak", D::force,
         s.pressed ? "" : "at " + si(c.damage_at, D::time, 4));
-  if (key == "defl_peak")
+  if (key == key::defl_peak)
     s.pressed ? add("δ_max", "from where the load is first felt", D::length)
               : add("δ = ∫v dt", "v = v_i + g·t − ∫F dt/m; its largest value", D::length, "ASTM D7136");
-  if (key == "contact_time") add("t_c", "between the two places where the force passes 1 % of its peak", D::time);
-  if (key == "v_rebound") add("v at the end of contact", "v = v_i + g·t − ∫F dt/m", D::speed);
-  if (key == "dent") {
+  if (key == key::contact_time) add("t_c", "between the two places where the force passes 1 % of its peak", D::time);
+  if (key == key::v_rebound) add("v at the end of contact", "v = v_i + g·t − ∫F dt/m", D::speed);
+  if (key == key::dent) {
     const auto after = record.fields.number("specimen.damage.dent_after");
     add("read on the front", after ? si(*after, D::time, 3) + " after the impact" : "time after the impact not noted",
         D::length, "dial gauge over the dent");
   }
-  if (key == "dent_relaxed") {
+  if (key == key::dent_relaxed) {
     const auto after = record.fields.number("specimen.damage.relaxed_after");
     add("read again", after ? si(*after, D::time, 3) + " after the impact" : "", D::length,
-        v.count("dent") ? percent(1 - value / get(v, "dent")) + " of the dent came back" : "");
+        v.count(key::dent) ? percent(1 - value / get(v, key::dent)) + " of the dent came back" : "");
   }
   if (steps.empty()) add("measured", "", D::length, "scale or caliper on the face");
   return steps;
@@ -145,10 +144,10 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (!kinds.empty()) {
     std::string list;
     for (const std::string& k : words_of(kinds)) list += (list.empty() ? "" : ", ") + k;
-    add_text(e, specs(record), "damage_kinds", list, {{"ticked on the plate", list, 0, D::none, "ASTM D7136"}});
+    add_text(e, specs(record), key::damage_kinds, list, {{"ticked on the plate", list, 0, D::none, "ASTM D7136"}});
   }
   if (!s.pressed && !s.contact.empty() && !s.contact.ended)
-    if (ResultValue* r = e.find("defl_peak")) r->censored = Censoring{true, 0, 0};
+    if (ResultValue* r = e.find(key::defl_peak)) r->censored = Censoring{true, 0, 0};
 }
 
 }  // namespace

@@ -18,25 +18,25 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
   if (samples && samples->find("time") == nullptr)
     raise(e, "no-time", Severity::check,
           "The record has no time: neither deflection nor absorbed energy can be found from forces alone.", {}, {},
-          "energy_absorbed");
+          key::energy_absorbed);
   if (c.empty()) return;
   if (c.rate < 99e3)
     raise(e, "rate-low", Severity::check,
           "The force was sampled at " + si(c.rate, D::frequency, 3) +
               "; an impact wants 100 kHz or more, or its peaks are cut off.",
-          {{"rate", c.rate}}, {}, "force_peak");
+          {{"rate", c.rate}}, {}, key::force_peak);
   if (!c.ended)
     raise(
         e, "contact-open", Severity::check,
         "The record ends while the mass still presses on the plate: absorbed energy and time of contact are left out.",
-        {}, {}, "energy_absorbed");
+        {}, {}, key::energy_absorbed);
   if (c.late)
     raise(e, "contact-cut", Severity::void_test,
           "The record begins with " + si(c.force.empty() ? 0 : c.force.front(), D::force, 3) +
               " on the plate: the trigger came after the contact. What was before it is missing from speed, deflection "
               "and "
               "energy, and none of them is given.",
-          {{"force", c.force.empty() ? 0 : c.force.front()}}, {}, "energy_absorbed");
+          {{"force", c.force.empty() ? 0 : c.force.front()}}, {}, key::energy_absorbed);
   // What noise hides: falls of the size that would be taken for the first damage.
   constexpr double kHides = 0.008;  // of the peak
   if (c.ringing || (!c.damage && c.noise > kHides * c.peak))
@@ -47,7 +47,7 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
                     : "Noise of " + si(c.noise, D::force, 2) +
                           " is on the force: a first damage may be hidden in it. That none is given does not say that "
                           "there was none.",
-          {{"noise", c.noise}}, {}, "force_damage");
+          {{"noise", c.noise}}, {}, key::force_damage);
   const bool struck = c.second > 0.1 * c.peak;
   const bool said = record.fields.has("specimen.rebound_caught");
   if (struck || (said && !record.fields.flag("specimen.rebound_caught")))
@@ -56,11 +56,11 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
                         " after the contact: the mass fell on the plate a second time."
                   : "The rebound was not caught: the mass fell on the plate a second time.") +
               std::string(" The damage is not that of one impact."),
-          {{"second", c.second}}, {}, "energy_absorbed");
+          {{"second", c.second}}, {}, key::energy_absorbed);
   else if (!said)
     raise(e, "rebound-unknown", Severity::check,
           "Say whether the rebound was caught: a second strike makes the impact void.", {},
-          {{"caught", "It was caught", {{"specimen.rebound_caught", "true"}}}}, "energy_absorbed");
+          {{"caught", "It was caught", {{"specimen.rebound_caught", "true"}}}}, key::energy_absorbed);
 }
 
 }  // namespace
@@ -68,55 +68,55 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
 void findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   if (s.thickness.given()) dimension_findings({s.thickness}, 0.01, 3, e.findings);
   const bool ran = s.pressed ? !s.press.empty() : !s.contact.empty();
-  if (ran) run_findings(e, record, s.facts, "force_peak");
+  if (ran) run_findings(e, record, s.facts, key::force_peak);
   if (!s.pressed) judge_contact(e, record, s);
-  const double error = get(v, "energy_error");
+  const double error = get(v, key::energy_error);
   if (ran && std::isfinite(error) && std::abs(error) > 0.05)
     raise(e, "energy-error", Severity::check,
           std::string(s.pressed ? "The energy put in is " : "The impact had ") +
-              si(get(v, "energy_impact"), D::energy) + ", " + percent(std::abs(error)) +
+              si(get(v, key::energy_impact), D::energy) + ", " + percent(std::abs(error)) +
               (error < 0 ? " less" : " more") + " than the " + si(s.target, D::energy) + " asked for; 5 % is allowed." +
               (error < 0 && !s.pressed ? " Look for friction in the guide and at the height." : ""),
-          {{"error", error}}, {}, "energy_impact");
+          {{"error", error}}, {}, key::energy_impact);
   // A mass that is stopped presses with more than its weight.
-  if (ran && !s.pressed && s.mass > 0 && get(v, "force_peak") < s.mass * kGravity * 1e-3)
+  if (ran && !s.pressed && s.mass > 0 && get(v, key::force_peak) < s.mass * kGravity * 1e-3)
     possible::cannot_be(e,
-                        "The largest force is " + si(get(v, "force_peak"), D::force, 3) +
+                        "The largest force is " + si(get(v, key::force_peak), D::force, 3) +
                             ", less than the weight of the mass that was stopped, " +
                             si(s.mass * kGravity * 1e-3, D::force, 3) + ": look at the unit of the force.",
-                        "force_peak");
+                        key::force_peak);
   // What left faster than it came, or went on through: both happen with a mass in another unit as well.
-  const double absorbed = get(v, "energy_absorbed"), rebound = get(v, "v_rebound");
+  const double absorbed = get(v, key::energy_absorbed), rebound = get(v, key::v_rebound);
   if (!s.pressed && absorbed < 0)
     raise(e, "energy-gained", Severity::check,
           "The mass would have left the plate with " + si(-absorbed, D::energy, 3) +
               " more than it brought: mass, speed or force is not right.",
-          {{"absorbed", absorbed}}, {}, "energy_absorbed");
+          {{"absorbed", absorbed}}, {}, key::energy_absorbed);
   else if (!s.pressed && rebound < 0)
     raise(e, "no-rebound", Severity::note,
           "When the force was gone the mass still went down at " + si(-rebound, D::speed, 3) +
               ": it went through the plate, or mass and force do not belong together.",
-          {{"speed", rebound}}, {}, "v_rebound");
+          {{"speed", rebound}}, {}, key::v_rebound);
   if (ran && !s.pressed && s.arrival.from == Arrival::From::height)
     raise(e, "speed-assumed", Severity::note,
           "No speed was measured: it is that of a free fall from the height. What the guide takes is not in the impact "
           "energy.",
-          {}, {}, "energy_impact");
+          {}, {}, key::energy_impact);
   const auto after = record.fields.number("specimen.damage.dent_after");
-  if (v.count("dent") && !after)
+  if (v.count(key::dent) && !after)
     raise(e, "no-dent-time", Severity::check,
           "The dent has no time: it grows shallower for days, and its depth says nothing without the minutes after the "
           "impact.",
-          {}, {}, "dent");
-  if (get(v, "dent_relaxed") > get(v, "dent") * 1.02 + 0.02)
+          {}, {}, key::dent);
+  if (get(v, key::dent_relaxed) > get(v, key::dent) * 1.02 + 0.02)
     raise(e, "dent-grows", Severity::check,
-          "The dent was read as " + si(get(v, "dent_relaxed"), D::length, 3) +
+          "The dent was read as " + si(get(v, key::dent_relaxed), D::length, 3) +
               " later on, deeper than before: dents relax, they do "
               "not grow. Read again.",
-          {{"dent", get(v, "dent")}, {"later", get(v, "dent_relaxed")}}, {}, "dent_relaxed");
-  if (v.count("dent") && s.thickness.given() && get(v, "dent") > s.thickness.mean)
+          {{"dent", get(v, key::dent)}, {"later", get(v, key::dent_relaxed)}}, {}, key::dent_relaxed);
+  if (v.count(key::dent) && s.thickness.given() && get(v, key::dent) > s.thickness.mean)
     raise(e, "dent-deep", Severity::note, "The dent is deeper than the plate is thick: the striker went through.", {},
-          {}, "dent");
+          {}, key::dent);
 }
 
 namespace {
@@ -217,12 +217,13 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
     f.panels = {
         panel_of("Force over deflection", deflection, force, s.press.deflection, s.press.force, 5),
         panel_of("Energy over deflection", deflection, {"energy", D::energy}, s.press.deflection, s.press.work, 2)};
-    if (v.count("energy_impact"))
-      f.panels[1].marks.push_back(point("energy_impact", "put in",
+    if (v.count(key::energy_impact))
+      f.panels[1].marks.push_back(point(key::energy_impact, "put in",
                                         {s.press.deflection[s.press.top], s.press.work[s.press.top]},
-                                        get(v, "energy_impact"), D::energy));
-    f.panels[1].marks.push_back(point("energy_absorbed", "absorbed", {s.press.deflection.back(), s.press.work.back()},
-                                      get(v, "energy_absorbed"), D::energy));
+                                        get(v, key::energy_impact), D::energy));
+    f.panels[1].marks.push_back(point(key::energy_absorbed, "absorbed",
+                                      {s.press.deflection.back(), s.press.work.back()}, get(v, key::energy_absorbed),
+                                      D::energy));
     e.figures.push_back(std::move(f));
     return;
   }
@@ -231,10 +232,12 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   f.title = "force, deflection and energy of the impact";
   const Axis time{"time", D::time};
   f.panels = {panel_of("Force", time, force, c.time, c.force, 5)};
-  if (v.count("force_peak"))
-    f.panels[0].marks.push_back(point("force_peak", "largest", {c.peak_at, c.peak}, get(v, "force_peak"), D::force));
+  if (v.count(key::force_peak))
+    f.panels[0].marks.push_back(
+        point(key::force_peak, "largest", {c.peak_at, c.peak}, get(v, key::force_peak), D::force));
   if (c.damage)
-    f.panels[0].marks.push_back(point("force_damage", "first damage", {c.damage_at, *c.damage}, *c.damage, D::force));
+    f.panels[0].marks.push_back(
+        point(key::force_damage, "first damage", {c.damage_at, *c.damage}, *c.damage, D::force));
   if (s.arrival.from == Arrival::From::none || !(s.mass > 0)) {
     f.linked = false;
     e.figures.push_back(std::move(f));
@@ -246,16 +249,16 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   f.panels.push_back(panel_of("Energy", time, {"energy", D::energy}, c.time, m.energy, 2));
   const size_t deep = size_t(std::max_element(m.deflection.begin(), m.deflection.end()) - m.deflection.begin());
   f.panels[2].marks.push_back(
-      point("defl_peak", "deepest", {c.time[deep], m.deflection[deep]}, get(v, "defl_peak"), D::length));
-  if (v.count("energy_absorbed"))
-    f.panels[3].marks.push_back(
-        point("energy_absorbed", "absorbed", {c.time.back(), m.energy.back()}, get(v, "energy_absorbed"), D::energy));
-  if (v.count("energy_impact")) {
+      point(key::defl_peak, "deepest", {c.time[deep], m.deflection[deep]}, get(v, key::defl_peak), D::length));
+  if (v.count(key::energy_absorbed))
+    f.panels[3].marks.push_back(point(key::energy_absorbed, "absorbed", {c.time.back(), m.energy.back()},
+                                      get(v, key::energy_absorbed), D::energy));
+  if (v.count(key::energy_impact)) {
     Mark level;
     level.kind = Mark::Kind::level;
-    level.key = "energy_impact";
+    level.key = key::energy_impact;
     level.label = "impact energy";
-    level.points = {{0, get(v, "energy_impact")}};
+    level.points = {{0, get(v, key::energy_impact)}};
     level.tone = Mark::Tone::quiet;
     f.panels[3].marks.push_back(level);
   }

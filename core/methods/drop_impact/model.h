@@ -12,6 +12,16 @@
 
 namespace fortitor::drop {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto energy_impact = "energy_impact", energy_absorbed = "energy_absorbed", force_peak = "force_peak",
+                      force_damage = "force_damage", defl_peak = "defl_peak", dent = "dent",
+                      dent_relaxed = "dent_relaxed", length_front = "length_front", width_front = "width_front",
+                      length_back = "length_back", width_back = "width_back", damage_kinds = "damage_kinds",
+                      energy_error = "energy_error", contact_time = "contact_time", v_impact = "v_impact",
+                      v_rebound = "v_rebound", target_energy = "target_energy", drop_height = "drop_height";
+}  // namespace key
+
 /// What is known of the mass's speed at contact, mm/s.
 struct Arrival {
   enum class From { none, entered, flag, height } from = From::none;

@@ -196,9 +196,9 @@ void describe(Method& m) {
   m.standin = "fatigue-rig";
   m.minutes = {10, 25, 10};
   m.run_time = timing::cycles;
-  m.limit_keys = {"strength_2e6_char", "strength_2e6_mean", "staircase_mean", "sn_slope"};
-  m.after_keys = {"strength_2e6_mean", "strength_2e6_char"};
-  m.series.key = "strength_2e6_char";
+  m.limit_keys = {key::strength_2e6_char, key::strength_2e6_mean, key::staircase_mean, key::sn_slope};
+  m.after_keys = {key::strength_2e6_mean, key::strength_2e6_char};
+  m.series.key = key::strength_2e6_char;
   m.series.evaluate = over_series;
   m.series.compare = compare_lines;
   m.printed_settings = {"settings.analysis",    "settings.slope",    "settings.runouts",

@@ -153,23 +153,23 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
   Values v;
   const double stress = 1 + shift(shifts, "stress");
   if (s.gauges.initiation) {
-    put(v, "n_initiation", *s.gauges.initiation + shift(shifts, "turn"));
-    if (s.gauges.coalescence) put(v, "n_coalescence", *s.gauges.coalescence);
-    if (s.gauges.last_cycles > 0) put(v, "life_share_left", 1 - *s.gauges.initiation / s.gauges.last_cycles);
+    put(v, key::n_initiation, *s.gauges.initiation + shift(shifts, "turn"));
+    if (s.gauges.coalescence) put(v, key::n_coalescence, *s.gauges.coalescence);
+    if (s.gauges.last_cycles > 0) put(v, key::life_share_left, 1 - *s.gauges.initiation / s.gauges.last_cycles);
   }
   if (s.staircase) {
     if (s.stairs) {
-      put(v, "staircase_mean", s.stairs->mean * stress + shift(shifts, "mean"));
-      put(v, "staircase_sd", s.stairs->sd + shift(shifts, "scatter"));
-      put(v, "staircase_ratio", s.stairs->scatter());
+      put(v, key::staircase_mean, s.stairs->mean * stress + shift(shifts, "mean"));
+      put(v, key::staircase_sd, s.stairs->sd + shift(shifts, "scatter"));
+      put(v, key::staircase_ratio, s.stairs->scatter());
     }
     if (s.probit) {
-      put(v, "staircase_ml_mean", s.probit->mean * stress + shift(shifts, "ml_mean"));
-      put(v, "staircase_ml_sd", s.probit->sd + shift(shifts, "ml_sd"));
+      put(v, key::staircase_ml_mean, s.probit->mean * stress + shift(shifts, "ml_mean"));
+      put(v, key::staircase_ml_sd, s.probit->sd + shift(shifts, "ml_sd"));
     }
     for (size_t i = s.all.size(); i-- > 0 && s.step > 0;)
       if (s.all[i].counts && std::find(s.off_rungs.begin(), s.off_rungs.end(), s.all[i].row) == s.off_rungs.end()) {
-        put(v, "next_level", s.all[i].raw + (s.all[i].runout ? s.step : -s.step));
+        put(v, key::next_level, s.all[i].raw + (s.all[i].runout ? s.step : -s.step));
         break;
       }
     return v;
@@ -181,40 +181,40 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
   l.slope += shift(shifts, "slope");
   l.log_c = level + l.slope * (l.pivot + std::log10(stress));
   l.sd = std::max(0.0, l.sd + shift(shifts, "scatter"));
-  put(v, "sn_slope", l.slope);
-  put(v, "sn_logc", l.log_c);
-  put(v, "sn_sd", l.sd);
+  put(v, key::sn_slope, l.slope);
+  put(v, key::sn_logc, l.log_c);
+  put(v, key::sn_sd, l.sd);
   if (!s.says_at_reference()) return v;
-  put(v, "strength_2e6_mean", l.range_at(kReference));
-  put(v, "strength_2e6_char", fatigue::characteristic_range(l, kReference));
-  put(v, "strength_2e6_977", l.range_at(kReference, -2));
+  put(v, key::strength_2e6_mean, l.range_at(kReference));
+  put(v, key::strength_2e6_char, fatigue::characteristic_range(l, kReference));
+  put(v, key::strength_2e6_977, l.range_at(kReference, -2));
   double supported = NAN;
   for (double c : fatigue::detail_categories())
-    if (c <= get(v, "strength_2e6_char") + 1e-9) supported = c;
-  put(v, "detail_supported", supported);
+    if (c <= get(v, key::strength_2e6_char) + 1e-9) supported = c;
+  put(v, key::detail_supported, supported);
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("sn_slope", "m", D::none, true);
-  add("strength_2e6_mean", "Δσ_50", D::stress, true);
-  add("strength_2e6_char", "Δσ_C", D::stress, true);
-  add("strength_2e6_977", "Δσ_97.7", D::stress, false, 4, true);
-  add("sn_logc", "log C", D::none, false, 5, true);
-  add("sn_sd", "s", D::none, true, 3);
-  add("detail_supported", "Δσ_D", D::stress, true, 3);
-  add("staircase_mean", "σ_D", D::stress, true);
-  add("staircase_sd", "s_D", D::stress, true, 3);
-  add("staircase_ml_mean", "σ_ML", D::stress, true);
-  add("staircase_ml_sd", "s_ML", D::stress, false, 3);
-  add("staircase_ratio", "", D::none, false, 3);
-  add("next_level", "", D::stress, true);
-  add("n_initiation", "N_i", D::none, true, 4);
-  add("gauge_first", "", D::none, true);
-  add("n_coalescence", "N_c", D::none, false, 4, true);
-  add("life_share_left", "", D::elongation, false, 3, true);
+  add(key::sn_slope, "m", D::none, true);
+  add(key::strength_2e6_mean, "Δσ_50", D::stress, true);
+  add(key::strength_2e6_char, "Δσ_C", D::stress, true);
+  add(key::strength_2e6_977, "Δσ_97.7", D::stress, false, 4, true);
+  add(key::sn_logc, "log C", D::none, false, 5, true);
+  add(key::sn_sd, "s", D::none, true, 3);
+  add(key::detail_supported, "Δσ_D", D::stress, true, 3);
+  add(key::staircase_mean, "σ_D", D::stress, true);
+  add(key::staircase_sd, "s_D", D::stress, true, 3);
+  add(key::staircase_ml_mean, "σ_ML", D::stress, true);
+  add(key::staircase_ml_sd, "s_ML", D::stress, false, 3);
+  add(key::staircase_ratio, "", D::none, false, 3);
+  add(key::next_level, "", D::stress, true);
+  add(key::n_initiation, "N_i", D::none, true, 4);
+  add(key::gauge_first, "", D::none, true);
+  add(key::n_coalescence, "N_c", D::none, false, 4, true);
+  add(key::life_share_left, "", D::elongation, false, 3, true);
   return out;
 }
 
@@ -223,9 +223,7 @@ namespace {
 std::vector<Step> how(const std::string& key, const TestRecord&, const State& s, const Values& v) {
   std::vector<Step> steps;
   const double value = get(v, key);
-  auto add = [&](std::string expression, std::string with, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps, value};
   if (s.line) {
     const fatigue::SnLine& l = *s.line;
     const std::string points = std::to_string(l.failures) + " failures" +
@@ -234,20 +232,20 @@ std::vector<Step> how(const std::string& key, const TestRecord&, const State& s,
                                         : "least squares of log N on log S, failures only (ASTM E739)";
     const std::string line =
         "m = " + significant(l.slope, 4) + ", log C = " + significant(l.log_c, 6) + ", s = " + significant(l.sd, 3);
-    if (key == "sn_slope") add(l.slope_fixed ? "m fixed" : "log N = log C − m·log S", points, D::none, by);
-    if (key == "sn_logc" || key == "sn_sd")
-      add(key == "sn_sd" ? "s of log N about the line" : "log N = log C − m·log S", points, D::none, by);
-    if (key == "strength_2e6_mean") add("log S = (log C − log 2·10⁶)/m", line, D::stress);
-    if (key == "strength_2e6_char") {
+    if (key == key::sn_slope) add(l.slope_fixed ? "m fixed" : "log N = log C − m·log S", points, D::none, by);
+    if (key == key::sn_logc || key == key::sn_sd)
+      add(key == key::sn_sd ? "s of log N about the line" : "log N = log C − m·log S", points, D::none, by);
+    if (key == key::strength_2e6_mean) add("log S = (log C − log 2·10⁶)/m", line, D::stress);
+    if (key == key::strength_2e6_char) {
       const size_t n = l.likelihood ? l.failures + l.runouts : l.failures;
       add("log S = (log C − k·s − log 2·10⁶)/m",
           line + ", k = " + significant(fatigue::characteristic_factor(l, value), 4) + " for n = " + std::to_string(n) +
               (l.slope_fixed ? "" : ", the line's own error there in it"),
           D::stress, "95 % survival at 75 % two-sided confidence");
     }
-    if (key == "strength_2e6_977") add("log S = (log C − 2·s − log 2·10⁶)/m", line, D::stress);
-    if (key == "detail_supported")
-      add("largest usual step below Δσ_C", si(get(v, "strength_2e6_char"), D::stress), D::stress,
+    if (key == key::strength_2e6_977) add("log S = (log C − 2·s − log 2·10⁶)/m", line, D::stress);
+    if (key == key::detail_supported)
+      add("largest usual step below Δσ_C", si(get(v, key::strength_2e6_char), D::stress), D::stress,
           "an observation on these pieces, not a rating");
   }
   if (s.stairs) {
@@ -255,26 +253,26 @@ std::vector<Step> how(const std::string& key, const TestRecord&, const State& s,
     const std::string with = "S₀ = " + si(t.lowest, D::stress, 4) + ", d = " + si(t.step, D::stress, 3) +
                              ", N = " + std::to_string(t.n) + ", A = " + std::to_string(t.a) +
                              ", B = " + std::to_string(t.b);
-    if (key == "staircase_mean")
+    if (key == key::staircase_mean)
       add(t.survivals ? "S₀ + d·(A/N + ½)" : "S₀ + d·(A/N − ½)", with, D::stress,
           t.survivals ? "Dixon and Mood 1948, run-outs counted" : "Dixon and Mood 1948, failures counted");
-    if (key == "staircase_sd")
+    if (key == key::staircase_sd)
       add("1.62·d·((N·B − A²)/N² + 0.029)", with, D::stress, "holds where (N·B − A²)/N² is 0.3 or more");
-    if (key == "staircase_ratio") add("(N·B − A²)/N²", with, D::none);
+    if (key == key::staircase_ratio) add("(N·B − A²)/N²", with, D::none);
   }
-  if (key == "staircase_ml_mean" || key == "staircase_ml_sd")
+  if (key == key::staircase_ml_mean || key == key::staircase_ml_sd)
     add("P(failure) = Φ((S − µ)/s)", "all pieces of the staircase", D::stress, "probit, maximum likelihood");
-  if (key == "next_level")
+  if (key == key::next_level)
     add("last level ± d",
         s.all.empty()         ? ""
         : s.all.back().runout ? "it ran out: one step up"
                               : "it failed: one step down",
         D::stress);
-  if (key == "n_initiation")
+  if (key == key::n_initiation)
     add("two slopes through the running median", "gauge " + std::to_string(s.gauges.first) + " turns first", D::none,
         "least squares, continuous");
-  if (key == "n_coalescence") add("second turn of gauge " + std::to_string(s.gauges.first), "", D::none);
-  if (key == "life_share_left") add("1 − N_i/N", "", D::elongation);
+  if (key == key::n_coalescence) add("second turn of gauge " + std::to_string(s.gauges.first), "", D::none);
+  if (key == key::life_share_left) add("1 − N_i/N", "", D::elongation);
   return steps;
 }
 
@@ -302,7 +300,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   if (s.gauges.initiation)
-    add_text(e, specs(record), "gauge_first",
+    add_text(e, specs(record), key::gauge_first,
              "gauge " + std::to_string(s.gauges.first) + " of " + std::to_string(s.gauges.count),
              {{"smallest turn over all gauges", "", *s.gauges.initiation, D::none, ""}});
 }
@@ -326,8 +324,8 @@ const Method& fatigue_constant() {
     parts.findings = sn::findings;
     parts.figures = sn::figures;
     parts.plan = sn::plan;
-    parts.no_budget = {"staircase_ratio", "next_level",      "n_initiation",
-                       "n_coalescence",   "life_share_left", "detail_supported"};
+    parts.no_budget = {sn::key::staircase_ratio, sn::key::next_level,      sn::key::n_initiation,
+                       sn::key::n_coalescence,   sn::key::life_share_left, sn::key::detail_supported};
     return method_of("fatigue-constant", "ISO 12107, ASTM E739, EN 1993-1-9", parts);
   }();
   return method;

@@ -34,7 +34,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
     shortest = std::min(shortest, p.cycles);
     longest = std::max(longest, p.cycles);
   }
-  const char* main = s.staircase ? "staircase_mean" : "strength_2e6_mean";
+  const char* main = s.staircase ? key::staircase_mean : key::strength_2e6_mean;
   if (!declared.empty())
     raise(e, "runout-as-failure", Severity::check,
           "Point " + declared +
@@ -79,7 +79,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
             "Failures and run-outs mix at one level at most: the likelihood has no maximum, and says nothing about the "
             "scatter. "
             "More pieces, or smaller steps, would show it.",
-            {}, {}, "staircase_ml_sd");
+            {}, {}, key::staircase_ml_sd);
     if (s.stairs && s.stairs->scatter() < 0.3)
       raise(e, "staircase-scatter", Severity::check,
             "(N·B − A²)/N² is " + significant(s.stairs->scatter(), 2) +
@@ -87,12 +87,12 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
                 (s.probit ? " Maximum likelihood gives " + si(s.probit->mean, D::stress, 4) + ", scatter " +
                                 si(s.probit->sd, D::stress, 3) + "."
                           : std::string(" Maximum likelihood finds no scatter either.")),
-            {{"ratio", s.stairs->scatter()}}, {}, "staircase_sd");
+            {{"ratio", s.stairs->scatter()}}, {}, key::staircase_sd);
     if (!s.stairs && points.size() >= 2)
       raise(e, "staircase-one-sided", Severity::check,
             "All pieces " + std::string(points.front().runout ? "ran out" : "failed") + ": the limit lies " +
                 (points.front().runout ? "higher." : "lower."),
-            {}, {}, "next_level");
+            {}, {}, key::next_level);
     return;
   }
   if (points.size() >= 2 && !s.line)
@@ -105,12 +105,12 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
     raise(e, "too-few-levels", Severity::check,
           "Failures lie at " + std::to_string(failed_levels.size()) +
               " levels; a fitted slope wants three or more, or fix it.",
-          {{"levels", double(failed_levels.size())}}, {}, "sn_slope");
+          {{"levels", double(failed_levels.size())}}, {}, key::sn_slope);
   if (!l.slope_fixed && 2 * l.slope_error > 0.35 * l.slope)
     raise(e, "slope-scatter", Severity::check,
           "The slope is known to ± " + percent(2 * l.slope_error / l.slope) +
               " only. More levels, further apart, or a fixed slope.",
-          {{"error", l.slope_error}}, {}, "sn_slope");
+          {{"error", l.slope_error}}, {}, key::sn_slope);
   if (kReference > longest * 1.0001 || kReference < shortest)
     raise(e, "extrapolated", Severity::check,
           "The points reach from " + cycles_words(shortest) + " to " + cycles_words(longest) +
@@ -134,11 +134,11 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
             "Point " + level + " lies below the constant amplitude limit of category " + plain_number(s.category, 3) +
                 ", " + si(detail.knee(), D::stress, 3) +
                 ": no failure is expected there, and no factor on life is given (EN 1993-1-9).",
-            {{"limit", detail.knee()}}, {}, "strength_2e6_char");
+            {{"limit", detail.knee()}}, {}, key::strength_2e6_char);
     if (!below.empty())
       raise(e, "below-detail", Severity::note,
             "Point " + below + " lies below the line of category " + plain_number(s.category, 3) + ".", {}, {},
-            "strength_2e6_char");
+            key::strength_2e6_char);
   }
   (void)v;
 }
@@ -204,13 +204,13 @@ void sn_figure(Evaluation& e, const State& s, const Values& v) {
     over(curve("95 %", 3, Dash::dashed, 1.4), [&](double n) { return fatigue::characteristic_range(l, n); });
     over(curve("", 6, Dash::dotted, 1.2), [&](double n) { return l.range_at(n, 2); });
     over(curve("", 6, Dash::dotted, 1.2), [&](double n) { return l.range_at(n, -2); });
-    for (const char* key : {"strength_2e6_mean", "strength_2e6_char"}) {
+    for (const char* key : {key::strength_2e6_mean, key::strength_2e6_char}) {
       if (!v.count(key)) continue;
       Mark m;
       m.key = key;
-      m.label = key == std::string("strength_2e6_mean") ? "2·10⁶" : "";
+      m.label = key == std::string(key::strength_2e6_mean) ? "2·10⁶" : "";
       m.points = {{kReference, get(v, key)}};
-      m.drop_line = key == std::string("strength_2e6_mean");
+      m.drop_line = key == std::string(key::strength_2e6_mean);
       m.value = get(v, key);
       m.dimension = D::stress;
       p.marks.push_back(m);
@@ -218,7 +218,7 @@ void sn_figure(Evaluation& e, const State& s, const Values& v) {
   }
   if (!failed.x.empty()) p.traces.push_back(std::move(failed));
   if (!out.x.empty()) p.traces.push_back(std::move(out));
-  p.y.from = 0.55 * std::min(least, v.count("strength_2e6_char") ? get(v, "strength_2e6_char") : least);
+  p.y.from = 0.55 * std::min(least, v.count(key::strength_2e6_char) ? get(v, key::strength_2e6_char) : least);
   p.y.to = 1.5 * most;
   p.x.from = from;
   p.x.to = to;
@@ -253,23 +253,23 @@ void stairs_figure(Evaluation& e, const State& s, const Values& v) {
   if (path.x.empty()) return;
   const double last = path.x.back();
   p.traces = {path, failed, out};
-  if (v.count("next_level")) {
+  if (v.count(key::next_level)) {
     Trace next;
     next.kind = Trace::Kind::points;
     next.label = "next";
     next.x = {last + 1};
-    next.y = {get(v, "next_level")};
+    next.y = {get(v, key::next_level)};
     next.hollow = {1};
     next.tone = 5;
     p.traces.push_back(next);
   }
-  if (v.count("staircase_mean")) {
+  if (v.count(key::staircase_mean)) {
     Mark m;
     m.kind = Mark::Kind::level;
-    m.key = "staircase_mean";
+    m.key = key::staircase_mean;
     m.label = "limit";
-    m.points = {{0, get(v, "staircase_mean")}};
-    m.value = get(v, "staircase_mean");
+    m.points = {{0, get(v, key::staircase_mean)}};
+    m.value = get(v, key::staircase_mean);
     m.dimension = D::stress;
     m.tone = Mark::Tone::main;
     p.marks.push_back(m);
@@ -280,7 +280,7 @@ void stairs_figure(Evaluation& e, const State& s, const Values& v) {
 
 // Amplitude over mean: every rule through the strength at 2·10⁶, the points where they were tested.
 void haigh_figure(Evaluation& e, const State& s, const Values& v) {
-  const double strength = s.staircase ? get(v, "staircase_mean") : get(v, "strength_2e6_mean");
+  const double strength = s.staircase ? get(v, key::staircase_mean) : get(v, key::strength_2e6_mean);
   std::vector<const Point*> tested;
   for (const Point& p : s.all)
     if (p.counts && std::isfinite(p.r) && p.r < 1) tested.push_back(&p);
@@ -357,7 +357,7 @@ void gauge_figure(Evaluation& e, const State& s) {
     for (size_t k = 0; k < g.cycles.size(); ++k)
       if (std::abs(g.cycles[k] - g.turns[i]->cycles) < std::abs(g.cycles[near] - g.turns[i]->cycles)) near = k;
     Mark m;
-    m.key = "n_initiation";
+    m.key = key::n_initiation;
     m.label = i + 1 == g.first ? "crack begins" : "";
     m.points = {{g.turns[i]->cycles, g.strain[i][near]}};
     m.on_demand = i + 1 != g.first;
@@ -367,7 +367,7 @@ void gauge_figure(Evaluation& e, const State& s) {
     Mark m;
     m.kind = Mark::Kind::level;
     m.along_x = true;
-    m.key = "n_coalescence";
+    m.key = key::n_coalescence;
     m.label = "cracks grow together";
     m.points = {{*g.coalescence, 0}};
     m.tone = Mark::Tone::quiet;

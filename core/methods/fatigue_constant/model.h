@@ -14,6 +14,17 @@
 
 namespace fortitor::sn {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto sn_slope = "sn_slope", strength_2e6_mean = "strength_2e6_mean",
+                      strength_2e6_char = "strength_2e6_char", strength_2e6_977 = "strength_2e6_977",
+                      sn_logc = "sn_logc", sn_sd = "sn_sd", detail_supported = "detail_supported",
+                      staircase_mean = "staircase_mean", staircase_sd = "staircase_sd",
+                      staircase_ml_mean = "staircase_ml_mean", staircase_ml_sd = "staircase_ml_sd",
+                      staircase_ratio = "staircase_ratio", next_level = "next_level", n_initiation = "n_initiation",
+                      gauge_first = "gauge_first", n_coalescence = "n_coalescence", life_share_left = "life_share_left";
+}  // namespace key
+
 inline const std::string kTable = "points";
 inline constexpr double kReference = 2e6;  ///< cycles at which strengths are given
 

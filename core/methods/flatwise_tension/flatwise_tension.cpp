@@ -13,6 +13,12 @@
 #include "core/methods/support/skeleton.h"
 
 namespace fortitor::flatwise {
+
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+constexpr auto strength = "strength", failure_mode = "failure_mode", modulus = "modulus", strain_break = "strain_break",
+               cure_ratio = "cure_ratio", peak_force = "peak_force", area = "area";
+}  // namespace key
 namespace {
 
 using D = Dimension;
@@ -81,70 +87,68 @@ Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
                t = sizes.mean("specimen.thickness", shifts);
   const double force = 1 + ledger::shift(shifts, "force"), travel = 1 + ledger::shift(shifts, "displacement");
   const double area = w * d;
-  if (area > 0) put(v, "area", area);
+  if (area > 0) put(v, key::area, area);
   if (p.measured) {
     const double top = p.peak * force * (1 + ledger::shift(shifts, "peak"));
-    put(v, "peak_force", top);
-    if (area > 0) put(v, "strength", top / area);
+    put(v, key::peak_force, top);
+    if (area > 0) put(v, key::strength, top / area);
   }
   const auto& x = p.loading.s.crosshead;
   if (t > 0 && !x.empty() && p.loading.fracture && p.line) {
     // Slack of pins and chains is in front of the line, not in the panel.
     const double slack = -p.line->intercept / p.line->slope + ledger::shift(shifts, "foot");
-    put(v, "strain_break", (x[p.loading.fracture->last_loaded] - slack) * travel / t);
+    put(v, key::strain_break, (x[p.loading.fracture->last_loaded] - slack) * travel / t);
   }
   if (t > 0 && area > 0 && p.line)
-    put(v, "modulus", p.line->slope * force / travel * t / area * (1 + ledger::shift(shifts, "slope")));
+    put(v, key::modulus, p.line->slope * force / travel * t / area * (1 + ledger::shift(shifts, "slope")));
   const auto stated = r.fields.number("specimen.cure.stated"), elapsed = r.fields.number("specimen.cure.elapsed");
-  if (stated && elapsed && *stated > 0) put(v, "cure_ratio", *elapsed / *stated);
+  if (stated && elapsed && *stated > 0) put(v, key::cure_ratio, *elapsed / *stated);
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      ledger::spec_of("strength", "σ_z", D::stress, R::other, 3, true),
-      ledger::spec_of("failure_mode", "mode", D::none, R::other, 0, true),
-      ledger::spec_of("modulus", "E_z", D::modulus, R::other, 3, true),
-      ledger::spec_of("strain_break", "ε_z", D::elongation, R::other, 3, true),
-      ledger::spec_of("cure_ratio", "t/t_cure", D::none, R::other, 3, true),
-      ledger::spec_of("peak_force", "F_m", D::force, R::other, 4, false),
-      ledger::spec_of("area", "A", D::area, R::other, 5, false, true),
+      ledger::spec_of(key::strength, "σ_z", D::stress, R::other, 3, true),
+      ledger::spec_of(key::failure_mode, "mode", D::none, R::other, 0, true),
+      ledger::spec_of(key::modulus, "E_z", D::modulus, R::other, 3, true),
+      ledger::spec_of(key::strain_break, "ε_z", D::elongation, R::other, 3, true),
+      ledger::spec_of(key::cure_ratio, "t/t_cure", D::none, R::other, 3, true),
+      ledger::spec_of(key::peak_force, "F_m", D::force, R::other, 4, false),
+      ledger::spec_of(key::area, "A", D::area, R::other, 5, false, true),
   };
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& r, const Pull& p, const Values& v) {
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   const ledger::Sizes sizes = ledger::sizes_of(methods::flatwise_tension(), r);
   auto area = [&] {
     add("A = width·depth",
         si(sizes.mean("specimen.width"), D::length) + " · " + si(sizes.mean("specimen.depth"), D::length),
-        get(v, "area"), D::area, "the plane normal to the load; means of the readings");
+        get(v, key::area), D::area, "the plane normal to the load; means of the readings");
   };
-  if (key == "area") area();
-  if (key == "peak_force")
+  if (key == key::area) area();
+  if (key == key::peak_force)
     add("F_m", p.loading.empty() ? "as read from the machine" : "largest force of the run", get(v, key), D::force);
-  if (key == "strength") {
+  if (key == key::strength) {
     area();
-    add("σ = F_m/A", si(get(v, "peak_force"), D::force) + " / " + si(get(v, "area"), D::area), get(v, key), D::stress,
-        "ASTM C297");
+    add("σ = F_m/A", si(get(v, key::peak_force), D::force) + " / " + si(get(v, key::area), D::area), get(v, key),
+        D::stress, "ASTM C297");
   }
-  if (key == "modulus") {
+  if (key == key::modulus) {
     area();
     add("E = (ΔF/Δx)·t/A",
         significant(p.line->slope, 5) + " N/mm · " + si(sizes.mean("specimen.thickness"), D::length) + " / " +
-            si(get(v, "area"), D::area),
+            si(get(v, key::area), D::area),
         get(v, key), D::modulus,
         "least squares from " + ledger::percent(p.from) + " to " + ledger::percent(p.to) +
             " of F_m; gauge length is the thickness");
   }
-  if (key == "strain_break")
+  if (key == key::strain_break)
     add("ε = (x_b − x₀)/t",
         "displacement at the break, less the foot of the line, over " + si(sizes.mean("specimen.thickness"), D::length),
         get(v, key), D::elongation);
-  if (key == "cure_ratio")
+  if (key == key::cure_ratio)
     add("elapsed/stated",
         si(r.fields.number("specimen.cure.elapsed").value_or(0), D::time) + " / " +
             si(r.fields.number("specimen.cure.stated").value_or(0), D::time),
@@ -163,20 +167,20 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
           std::string(same(d, t) ? "The depth" : "The width") + " (" + si(same(d, t) ? d : w, D::length) +
               ") is the thickness of the panel (" + si(t, D::length) +
               "): the area must be width × depth, the plane normal to the load.",
-          {{"width", w}, {"depth", d}, {"thickness", t}}, {}, "strength");
+          {{"width", w}, {"depth", d}, {"thickness", t}}, {}, key::strength);
   // A panel is thinner than its blocks are wide: a width or depth below the thickness was taken in the other plane.
   else if (t > 0 && w > 0 && d > 0 && t > 1.02 * std::min(w, d))
     raise(e, "area-plane", Severity::check,
           "The thickness (" + si(t, D::length) + ") is larger than the " + (w < d ? "width (" : "depth (") +
               si(std::min(w, d), D::length) +
               "): are the readings exchanged? The area must be width × depth, the plane normal to the load.",
-          {{"width", w}, {"depth", d}, {"thickness", t}}, {}, "strength");
-  const double ratio = get(v, "cure_ratio");
+          {{"width", w}, {"depth", d}, {"thickness", t}}, {}, key::strength);
+  const double ratio = get(v, key::cure_ratio);
   if (ratio < 1)
     raise(e, "cure-short", Severity::check,
           "The adhesive cured for " + ledger::percent(ratio, 3) +
               " of its stated time. The blocks may let go before the panel does.",
-          {{"cure_ratio", ratio}}, {{"accept", "Run it all the same", {}, true}}, "cure_ratio");
+          {{"cure_ratio", ratio}}, {{"accept", "Run it all the same", {}, true}}, key::cure_ratio);
   double sum = 0;
   bool any = false;
   for (const auto& [id, label] : kModes) {
@@ -186,7 +190,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
   if (any && std::abs(sum - 1) > 0.005)
     raise(e, "failure-sum", Severity::check,
           "The failure modes add up to " + ledger::percent(sum, 3) + " where 100 % are wanted.", {{"sum", sum}}, {},
-          "failure_mode");
+          key::failure_mode);
   const double block = mode_share(r, "block");
   // As large a share as any other is the largest: half the area of adhesive is no test of the panel.
   double most = 0;
@@ -195,25 +199,25 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
     raise(e, "block-bond", Severity::void_test,
           "The block bond failed over " + ledger::percent(block, 3) +
               ": the adhesive was tested, not the panel. The test is void; it is counted and listed apart.",
-          {{"block", block}}, {}, "strength");
+          {{"block", block}}, {}, key::strength);
   else if (block > 0)
     raise(e, "block-bond-part", Severity::check,
           "The block bond failed over " + ledger::percent(block, 3) +
               " of the area: the strength is a lower one than the panel's.",
-          {{"block", block}}, {}, "strength");
+          {{"block", block}}, {}, key::strength);
   if (p.loading.empty())
-    cell_findings(e, r, "equipment.load_cell.capacity", p.peak, D::force, "strength");
+    cell_findings(e, r, "equipment.load_cell.capacity", p.peak, D::force, key::strength);
   else
-    run_findings(e, r, facts_of(p.loading, get(v, "area")), "strength");
+    run_findings(e, r, facts_of(p.loading, get(v, key::area)), key::strength);
   const SamplesPtr samples = r.run.samples();
   const bool transducer =
       samples && (samples->find("displacement") != nullptr || samples->find("extension") != nullptr);
-  if (v.count("modulus") && !transducer)
+  if (v.count(key::modulus) && !transducer)
     raise(e, "modulus-from-crosshead", Severity::note,
           "The displacement is the crosshead's: the stretch of frame, chains and pins is in it. The modulus is no "
           "value of the panel.",
-          {}, {}, "modulus");
-  if (!p.loading.empty() && !p.loading.fracture) censored_note(e, r, "strength");
+          {}, {}, key::modulus);
+  if (!p.loading.empty() && !p.loading.fracture) censored_note(e, r, key::strength);
 }
 
 void add_inputs(const TestRecord& r, const Pull& p, std::vector<UncertainInput>& out) {
@@ -241,32 +245,33 @@ void add_words(Evaluation& e, const TestRecord& r, const Pull& p, const Values&)
       shares += (shares.empty() ? "" : ", ") + std::string(label) + " " + ledger::percent(mode_share(r, id), 3);
   for (const auto& [id, label] : kModes)
     if (main_mode(r) == id) words = label;
-  ledger::add_text(e, specs(r), "failure_mode", words, {{"largest share", shares, 0, D::none, "seen on both halves"}});
+  ledger::add_text(e, specs(r), key::failure_mode, words,
+                   {{"largest share", shares, 0, D::none, "seen on both halves"}});
   if (p.loading.empty() || p.loading.fracture) return;
-  for (const char* key : {"strength", "peak_force"})
+  for (const char* key : {key::strength, key::peak_force})
     if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
 }
 
 void add_figures(Evaluation& e, const TestRecord&, const Pull& p, const Values& v) {
-  if (p.loading.empty() || !(get(v, "area") > 0)) return;
+  if (p.loading.empty() || !(get(v, key::area) > 0)) return;
   const auto& x = p.loading.s.crosshead;
   CurveSheet sheet;
   sheet.y_name = "stress";
   sheet.x_name = x.empty() ? "time" : "displacement";
   sheet.x_dimension = x.empty() ? D::time : D::length;
   sheet.x = x.empty() ? p.loading.s.time : x;
-  for (double f : p.loading.s.force) sheet.y.push_back(f / get(v, "area"));
+  for (double f : p.loading.s.force) sheet.y.push_back(f / get(v, key::area));
   sheet.break_index = p.loading.fracture ? p.loading.fracture->last_loaded : sheet.x.size();
   sheet.lens_x = 0.6 * sheet.x[p.loading.peak];
   using Kind = Construction::Kind;
   if (p.line) {
     const double f0 = p.from * p.peak, f1 = p.to * p.peak;
-    auto at = [&](double f) { return Point{(f - p.line->intercept) / p.line->slope, f / get(v, "area")}; };
-    sheet.constructions.push_back({Kind::window, "modulus", "window", {at(f0), at(f1)}, {}});
-    sheet.constructions.push_back({Kind::line, "modulus", "E", {at(0), at(1.3 * f1)}, {}});
+    auto at = [&](double f) { return Point{(f - p.line->intercept) / p.line->slope, f / get(v, key::area)}; };
+    sheet.constructions.push_back({Kind::window, key::modulus, "window", {at(f0), at(f1)}, {}});
+    sheet.constructions.push_back({Kind::line, key::modulus, "E", {at(0), at(1.3 * f1)}, {}});
   }
   sheet.constructions.push_back(
-      {Kind::point, "strength", "σz", {{sheet.x[p.loading.peak], sheet.y[p.loading.peak]}}, {}, true});
+      {Kind::point, key::strength, "σz", {{sheet.x[p.loading.peak], sheet.y[p.loading.peak]}}, {}, true});
   e.figures.push_back(std::move(sheet).figure(e));
 }
 
@@ -274,7 +279,7 @@ Plan plan(const TestRecord& r) {
   Plan p;
   const ledger::Sizes sizes = ledger::sizes_of(methods::flatwise_tension(), r);
   const double area = sizes.mean("specimen.width") * sizes.mean("specimen.depth");
-  const auto it = r.limits.find("strength");
+  const auto it = r.limits.find(key::strength);
   const double least = it != r.limits.end() && it->second.min ? it->second.min->value.value_or(0) : 0;
   if (area > 0) {
     const double low = (least > 0 ? least : 0.5) * area, high = (least > 0 ? 3 * least : 8.0) * area;
@@ -324,10 +329,10 @@ void describe(Method& m) {
   m.run_sketch = "sandwich";
   m.standin = "sandwich-frame";
   m.minutes = {8, 10, 6};
-  m.limit_keys = {"strength", "modulus"};
-  m.measure_keys = {"area"};
-  m.after_keys = {"failure_mode", "strength"};
-  m.series.key = "strength";
+  m.limit_keys = {key::strength, key::modulus};
+  m.measure_keys = {key::area};
+  m.after_keys = {key::failure_mode, key::strength};
+  m.series.key = key::strength;
   m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling"};
   equipment::add_from_shelf(m, {"fixture", "micrometer"});
   finish(m);

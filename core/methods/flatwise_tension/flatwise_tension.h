@@ -1,4 +1,4 @@
-// Flatwise tension of sandwich panels (methods section 5; ASTM C297).
+// Flatwise tension of sandwich panels (docs/methods/flatwise-tension.md; ASTM C297).
 #pragma once
 
 #include "core/methods/method.h"

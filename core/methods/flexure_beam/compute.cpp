@@ -132,52 +132,52 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
                deflection = (1 + shift(shifts, "deflection")) * (1 + shift(shifts, "deflection_scale"));
   const bool sized = beam.i > 0;
   if (sized) {
-    put(v, "i_moment", beam.i);
-    put(v, "section_modulus", beam.w);
-    put(v, "span_depth", beam.span / beam.depth);
+    put(v, key::i_moment, beam.i);
+    put(v, key::section_modulus, beam.w);
+    put(v, key::span_depth, beam.span / beam.depth);
   }
   auto stress = [&](double p) { return sized ? beam.loads.m * p * beam.span / beam.w : NAN; };
   if (b.limit) {
     const ProportionalLimit& l = *b.limit;
     const double p = l.load * force;
     const double delta = (l.response - (b.zero_recorded ? b.zero_deflection : l.line.intercept)) * deflection;
-    put(v, "pl_force", p);
-    put(v, "pl_deflection", delta);
-    put(v, "pl_stress", stress(p));
+    put(v, key::pl_force, p);
+    put(v, key::pl_deflection, delta);
+    put(v, key::pl_stress, stress(p));
     // Least squares of force on deflection over the stops up to the limit.
     const auto line = fit_line(b.path.response, b.path.load, 0, l.last + 1);
     if (line && line->slope > 0) {
       const double stiffness =
           line->slope * force / deflection * (1 + shift(shifts, "slope") + shift(shifts, "straight"));
-      put(v, "stiffness", stiffness);
-      put(v, "stiffness_r2", line->r2);
+      put(v, key::stiffness, stiffness);
+      put(v, key::stiffness_r2, line->r2);
       const bool by_point = record.fields.text("settings.modulus.school") == "point";
       const double slope = by_point ? p / delta : stiffness;
       if (sized) {
         const double moe = slope * beam.loads.k * std::pow(beam.span, 3) / beam.i;
-        put(v, "moe", moe);
+        put(v, key::moe, moe);
         const double ratio = rate(record, "settings.shear_ratio", is_wood(record) ? 16 : 0);
         // From δ = k·PL³/(EI) + (6/5)·m·PL/(GA) with E/G given (Timoshenko's shear coefficient 6/5).
         if (ratio > 0)
-          put(v, "moe_shear_free",
+          put(v, key::moe_shear_free,
               moe * (1 + 1.2 * beam.loads.m / beam.loads.k / 12 * ratio * std::pow(beam.depth / beam.span, 2)));
         if (is_wood(record))
-          put(v, "moe_12", at_12(record, moe, "moe_green", "moe_12", rate(record, "settings.moisture.moe", 0.02)));
+          put(v, key::moe_12, at_12(record, moe, "moe_green", "moe_12", rate(record, "settings.moisture.moe", 0.02)));
       }
     }
   }
   if (b.max_force > 0) {
-    put(v, "max_force", b.max_force * force);
-    put(v, "mor", stress(b.max_force * force));
+    put(v, key::max_force, b.max_force * force);
+    put(v, key::mor, stress(b.max_force * force));
     if (is_wood(record) && sized)
-      put(v, "mor_12",
+      put(v, key::mor_12,
           at_12(record, stress(b.max_force * force), "mor_green", "mor_12",
                 rate(record, "settings.moisture.mor", 0.04)));
     if (sized && b.path.size() >= 2)
-      put(v, "work_to_max", b.work * force * deflection / (beam.width * beam.depth * beam.span));
+      put(v, key::work_to_max, b.work * force * deflection / (beam.width * beam.depth * beam.span));
   }
   if (const auto species = usual_of(record, "specimen.species", "wood"))
-    for (const auto& [key, ratio] : {std::pair{"moe_12", "moe_ratio"}, std::pair{"mor_12", "mor_ratio"}})
+    for (const auto& [key, ratio] : {std::pair{key::moe_12, "moe_ratio"}, std::pair{key::mor_12, "mor_ratio"}})
       if (v.count(key) && species->values.count(key)) put(v, ratio, v[key] / species->values.at(key).mean);
   return v;
 }

@@ -12,13 +12,13 @@ namespace {
 
 // What is known of the largest load holds for every result that is proportional to it.
 void add_words(Evaluation& e, const TestRecord& record, const Bending& b, const Values&) {
-  limit_bound(e, record, b.path, b.limit, {"pl_stress", "pl_force", "pl_deflection"});
+  limit_bound(e, record, b.path, b.limit, {key::pl_stress, key::pl_force, key::pl_deflection});
   if (!b.censored) return;
-  for (const char* key : {"max_force", "mor", "mor_12", "mor_ratio", "work_to_max"}) {
+  for (const char* key : {key::max_force, key::mor, key::mor_12, key::mor_ratio, key::work_to_max}) {
     ResultValue* r = e.find(key);
     if (r == nullptr) continue;
     const double scale = r->value / b.max_force;
-    const bool work = std::string(key) == "work_to_max";  // counted to the last reading only
+    const bool work = std::string(key) == key::work_to_max;  // counted to the last reading only
     r->censored = b.censored->above || work ? Censoring{true, 0, 0}
                                             : Censoring{false, b.censored->from * scale, b.censored->to * scale};
   }
@@ -37,10 +37,10 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.standin = "bending-bench";
   m.minutes = {8, 20, 10};
-  m.limit_keys = {"moe", "mor", "pl_stress", "mor_12", "moe_12"};
-  m.measure_keys = {"i_moment", "section_modulus", "span_depth"};
-  m.after_keys = {"max_force", "mor", "moe"};
-  m.series.key = "mor";
+  m.limit_keys = {key::moe, key::mor, key::pl_stress, key::mor_12, key::moe_12};
+  m.measure_keys = {key::i_moment, key::section_modulus, key::span_depth};
+  m.after_keys = {key::max_force, key::mor, key::moe};
+  m.series.key = key::mor;
   m.printed_settings = {"settings.proportional_limit", "settings.modulus", "settings.step"};
   equipment::add_from_shelf(m, {"fixture", "dial", "micrometer"});
   fortitor::fields::finish(m);
@@ -65,7 +65,7 @@ const Method& flexure_beam() {
     parts.figures = flexure::add_figures;
     parts.alternatives = flexure::add_alternatives;
     parts.plan = flexure::plan;
-    parts.doubted = {"moe", "pl_force"};
+    parts.doubted = {flexure::key::moe, flexure::key::pl_force};
     return method_of("flexure-beam", "ISO 178, ISO 13061-3/-4, ASTM D143", parts);
   }();
   return method;

@@ -32,35 +32,35 @@ void about_stops(Evaluation& e, const TestRecord& record, const Bending& b) {
     raise(e, "stations-few", Severity::check,
           "Only " + std::to_string(below) +
               " loaded stops lie up to the proportional limit where 4 are wanted: take smaller steps next time.",
-          {{"stations", double(below)}}, {}, "pl_force");
+          {{"stations", double(below)}}, {}, key::pl_force);
   if (b.limit && !b.zero_recorded) {
     const double count = b.path.count.front(), miss = std::abs(b.limit->line.intercept);
     if (miss > std::max(3 * count, 0.02 * std::abs(b.limit->response)))
       raise(e, "zero-point-missing", Severity::check,
             "The line meets zero load at " + si(b.limit->line.intercept, D::length, 3) +
                 " and no reading at zero load was kept: slack or a gauge that was not zeroed cannot be told apart.",
-            {{"intercept", b.limit->line.intercept}}, {}, "pl_deflection");
+            {{"intercept", b.limit->line.intercept}}, {}, key::pl_deflection);
   }
 }
 
 void about_wood(Evaluation& e, const TestRecord& record, const Values& v) {
   if (!is_wood(record)) return;
-  const double ratio = get(v, "span_depth");
+  const double ratio = get(v, key::span_depth);
   if (ratio < 14)
     raise(e, "span-depth-low", Severity::check,
           "The span is " + significant(ratio, 3) +
               " times the depth; below 14 shear deflection is no longer small. E_0 takes it off.",
-          {{"span_depth", ratio}}, {}, "moe");
+          {{"span_depth", ratio}}, {}, key::moe);
   if (const auto m = record.fields.number("specimen.moisture");
-      m && (v.count("mor") || v.count("moe")) && !v.count("mor_12") && !v.count("moe_12"))
+      m && (v.count(key::mor) || v.count(key::moe)) && !v.count(key::mor_12) && !v.count(key::moe_12))
     raise(e, "moisture-range", Severity::check,
           "The moisture is " + percent(*m, 3) + "; the rule that brings values to 12 % holds from " +
               percent(kRuleFrom) + " to " + percent(kRuleTo) + ", and none is given.",
-          {{"moisture", *m}}, {}, v.count("mor") ? "mor" : "moe");
+          {{"moisture", *m}}, {}, v.count(key::mor) ? key::mor : key::moe);
   const auto species = usual_of(record, "specimen.species", "wood");
   if (!species) return;
   for (const auto& [key, what, cv] :
-       {std::tuple{"moe_ratio", "modulus", 0.22}, {"mor_ratio", "modulus of rupture", 0.16}}) {
+       {std::tuple{key::moe_ratio, "modulus", 0.22}, {key::mor_ratio, "modulus of rupture", 0.16}}) {
     if (!v.count(key)) continue;
     const double r = get(v, key), z = (r - 1) / cv;
     const bool usual = std::abs(z) <= 2;
@@ -82,17 +82,17 @@ void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, con
     raise(e, "orientation", Severity::check,
           "The beam is entered as on edge, yet its width " + si(beam.width, D::length) + " exceeds its depth " +
               si(beam.depth, D::length) + ". Depth is in the direction of the load: are the two exchanged?",
-          {{"width", beam.width}, {"depth", beam.depth}}, {}, "moe");
+          {{"width", beam.width}, {"depth", beam.depth}}, {}, key::moe);
   about_stops(e, record, b);
   if (!record.run.open) about_wood(e, record, v);
   if (b.continuous && !b.channels.empty())
-    run_findings(e, record, facts_of(b.channels, 0), "mor");
+    run_findings(e, record, facts_of(b.channels, 0), key::mor);
   else
-    cell_findings(e, record, "equipment.load_cell.capacity", b.max_force, D::force, "mor");
+    cell_findings(e, record, "equipment.load_cell.capacity", b.max_force, D::force, key::mor);
   if (record.fields.flag("specimen.after.support_crush"))
     raise(e, "support-crush", Severity::check,
           "The wood crushed at a support: part of the deflection is not bending, and the modulus reads low.", {}, {},
-          "moe");
+          key::moe);
   size_t heard = 0;
   std::string first;
   for (const Event& event : record.events)
@@ -101,7 +101,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, con
     raise(e, "heard-cracking", Severity::note,
           "Cracking was heard " + std::string(heard > 1 ? std::to_string(heard) + " times, first " : "") +
               (first.empty() ? "during the run" : first) + ".",
-          {{"times", double(heard)}}, {}, "pl_force");
+          {{"times", double(heard)}}, {}, key::pl_force);
   if (b.censored && !record.run.open)
     raise(e, "censored", Severity::note,
           b.censored->above ? "No break is recorded" +
@@ -109,7 +109,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Bending& b, con
                                   ": the modulus of rupture is a lower bound, written with ≥."
                             : "It broke between " + si(b.censored->from, D::force, 4) + " and " +
                                   si(b.censored->to, D::force, 4) + ": the modulus of rupture is an interval.",
-          {}, {}, "mor");
+          {}, {}, key::mor);
 }
 
 void add_figures(Evaluation& e, const TestRecord& record, const Bending& b, const Values&) {
@@ -123,8 +123,8 @@ void add_figures(Evaluation& e, const TestRecord& record, const Bending& b, cons
     const auto& line = b.limit->line;
     const double top = std::max(b.limit->load * 1.25, b.limit->load);
     lens = 1.35 * b.limit->response;
-    out.push_back({Kind::line, "stiffness", "E", {{line.at(0), 0}, {line.at(top), top}}, {}, true});
-    Construction limit{Kind::point, "pl_force", "limit", {{b.limit->response, b.limit->load}}, {}};
+    out.push_back({Kind::line, key::stiffness, "E", {{line.at(0), 0}, {line.at(top), top}}, {}, true});
+    Construction limit{Kind::point, key::pl_force, "limit", {{b.limit->response, b.limit->load}}, {}};
     limit.handles = {{"settings.proportional_limit.force",
                       false,
                       {b.limit->response, b.limit->load},
@@ -135,11 +135,11 @@ void add_figures(Evaluation& e, const TestRecord& record, const Bending& b, cons
     out.push_back(limit);
   } else if (!e.lines.empty()) {
     const double top = 1.3 * *std::max_element(shown.load.begin(), shown.load.end());
-    out.push_back({Kind::line, "stiffness", "", {{e.lines[0].at(0), 0}, {e.lines[0].at(top), top}}, {}, true});
+    out.push_back({Kind::line, key::stiffness, "", {{e.lines[0].at(0), 0}, {e.lines[0].at(top), top}}, {}, true});
   }
   if (b.censored && !b.censored->above) {
     const double x = *std::max_element(shown.response.begin(), shown.response.end());
-    out.push_back({Kind::band, "mor", "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}, true});
+    out.push_back({Kind::band, key::mor, "broke in here", {{x, b.censored->from}, {x, b.censored->to}}, {}, true});
   }
   if (b.continuous) {
     CurveSheet sheet{"deflection", "load", D::length, D::force, shown.response, shown.load, SIZE_MAX,
@@ -181,7 +181,7 @@ void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& b)
     a.label = std::move(label);
     a.settings = {{"settings.proportional_limit.school", school}};
     if (school == "pick") a.settings["settings.proportional_limit.force"] = typed;
-    for (const char* key : {"pl_force", "pl_stress", "moe", "stiffness"})
+    for (const char* key : {key::pl_force, key::pl_stress, key::moe, key::stiffness})
       if (values.count(key)) a.values[key] = values.at(key);
     a.kept = school == "auto" && b.school != "auto";  // a choice by hand keeps the rule's own beside it
     for (const Reading& r : kept)

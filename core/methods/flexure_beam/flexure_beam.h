@@ -1,4 +1,4 @@
-// Bending of beams in three or four points (methods section 6; ISO 178, ISO 13061-3 and -4, ASTM D143).
+// Bending of beams in three or four points (docs/methods/flexure-beam.md; ISO 178, ISO 13061-3 and -4, ASTM D143).
 #pragma once
 
 #include <string>

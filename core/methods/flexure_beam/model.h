@@ -8,6 +8,15 @@
 
 namespace fortitor::flexure {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto moe = "moe", mor = "mor", pl_stress = "pl_stress", pl_force = "pl_force",
+                      pl_deflection = "pl_deflection", stiffness = "stiffness", moe_shear_free = "moe_shear_free",
+                      moe_12 = "moe_12", mor_12 = "mor_12", moe_ratio = "moe_ratio", mor_ratio = "mor_ratio",
+                      max_force = "max_force", work_to_max = "work_to_max", i_moment = "i_moment",
+                      section_modulus = "section_modulus", span_depth = "span_depth", stiffness_r2 = "stiffness_r2";
+}  // namespace key
+
 /// Moisture between which the rule of so many per cent a per cent holds (ISO 13061-3 gives it for 9 to 15 %; farther
 /// out it is a guess, and at 120 %, which is 12 % typed wrong, it made a negative strength).
 inline constexpr double kRuleFrom = 0.05, kRuleTo = 0.25;

@@ -31,7 +31,7 @@ Expected expected_of(const TestRecord& record) {
     const ReferenceValue& s = material->values.at("strength");
     x = {s.low, 1.5 * s.high, material->values.count("e_modulus") ? material->values.at("e_modulus").mean : 0,
          "usual strength of " + material->name + ", in bending up to half as much again"};
-  } else if (const auto it = record.limits.find("mor");
+  } else if (const auto it = record.limits.find(key::mor);
              it != record.limits.end() && it->second.min && it->second.min->value) {
     x = {*it->second.min->value, 2 * *it->second.min->value, 0, "limit of the job"};
   }

@@ -79,9 +79,9 @@ void describe(Method& m) {
   m.standin = "brinell-bench";
   m.minutes = {4, 8, 4};
   m.series.alike = {"specimen.force", "specimen.ball"};
-  m.limit_keys = {"hb"};
-  m.after_keys = {"hb", "hb_sd", "block_error"};
-  m.series.key = "hb";
+  m.limit_keys = {key::hb};
+  m.after_keys = {key::hb, key::hb_sd, indents::key::block_error};
+  m.series.key = key::hb;
   m.plan = plan;
   equipment::add_from_shelf(m, {"indenter", "reference_block", "eyepiece"});
   finish(m);

@@ -12,6 +12,7 @@ namespace {
 
 // ISO 6506-1, 7.5: a print counts between these parts of the ball's diameter.
 constexpr double kSmallestPrint = 0.24, kLargestPrint = 0.6;
+constexpr double kPerNewton = 0.102;   // kgf in a newton, as ISO 6506-1 writes it
 constexpr double kLeastRatio = 1e-12;  // what rounding leaves of a print at the very edge
 
 }  // namespace
@@ -20,7 +21,7 @@ double brinell_hardness(double force, double ball, double d) {
   if (!(force > 0) || !(ball > 0) || !(d > 0) || !(d < ball)) return NAN;
   // D − √(D² − d²) without the loss of figures for a small print.
   const double cap = d * d / (ball + std::sqrt(ball * ball - d * d));
-  return 0.102 * 2 * force / (M_PI * ball * cap);
+  return kPerNewton * 2 * force / (M_PI * ball * cap);
 }
 
 std::vector<double> brinell_indices(const std::string& family, double hb) {
@@ -61,7 +62,7 @@ std::string list_of(const std::vector<double>& indices) {
 }
 
 double depth_of(double force, double ball, double hb) {
-  return 0.102 * force / (M_PI * ball * hb);
+  return kPerNewton * force / (M_PI * ball * hb);
 }
 
 }  // namespace
@@ -73,9 +74,9 @@ std::string better_load(const std::string& family, double hb, double ball) {
   // The same ball first, then the others from the largest: a large print averages best.
   for (double d : {ball, 10.0, 5.0, 2.5, 1.0})
     for (double index : indices) {
-      const double force = index * d * d / 0.102;
-      const double cap = 0.102 * force / (M_PI * d * hb), print = 2 * std::sqrt(std::max(0.0, cap * (d - cap)));
-      if (cap >= d / 2 || print < 0.24 * d || print > 0.6 * d) continue;
+      const double force = index * d * d / kPerNewton;
+      const double cap = kPerNewton * force / (M_PI * d * hb), print = 2 * std::sqrt(std::max(0.0, cap * (d - cap)));
+      if (cap >= d / 2 || print < kSmallestPrint * d || print > kLargestPrint * d) continue;
       return significant(force / kKgf, 3) + " kgf on a ball of " + significant(d, 2) + " mm (index " +
              significant(index, 2) + ")";
     }
@@ -111,16 +112,16 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     sum += i.hardness;
   }
   const double n = double(s.set.count());
-  indents::put_common(v, moved, "hb", n > 0 ? sum / n : NAN, shifts);
-  put(v, "index", 0.102 * force / (ball * ball));
-  const double hb = get(v, "hb");
+  indents::put_common(v, moved, key::hb, n > 0 ? sum / n : NAN, shifts);
+  put(v, key::index, kPerNewton * force / (ball * ball));
+  const double hb = get(v, key::hb);
   if (!std::isfinite(hb)) return v;
   const double depth = depth_of(force, ball, hb);
-  put(v, "diameter", s.set.mean_size() + shift(shifts, "eye"));
-  put(v, "depth", depth);
-  put(v, "min_thickness", 8 * depth);
+  put(v, key::diameter, s.set.mean_size() + shift(shifts, "eye"));
+  put(v, key::depth, depth);
+  put(v, key::min_thickness, 8 * depth);
   indents::put_derived(v, record, "HBW", hb, shifts);
-  if (record.fields.text("settings.hardness_unit") == "mpa") put(v, "hb_mpa", hb * kKgf);
+  if (record.fields.text("settings.hardness_unit") == "mpa") put(v, key::hb_mpa, hb * kKgf);
   return v;
 }
 
@@ -132,23 +133,23 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
     named.steel_ball = record.fields.text("specimen.indenter") == "steel";
     return named;
   }();
-  std::vector<ResultSpec> out = indents::specs_common("hb", s.force > 0 && s.ball > 0 ? scale_of(s) : "HBW");
-  out.push_back(ledger::spec_of("diameter", "d", D::length, false));
-  out.push_back(ledger::spec_of("index", "0.102F/D²", D::none, false, 3));
-  out.push_back(ledger::spec_of("depth", "h", D::length, false, 3));
-  out.push_back(ledger::spec_of("min_thickness", "t_min", D::length, false, 3));
-  out.push_back(ledger::spec_of("hb_mpa", "HB", D::stress, false));
+  std::vector<ResultSpec> out = indents::specs_common(key::hb, s.force > 0 && s.ball > 0 ? scale_of(s) : "HBW");
+  out.push_back(ledger::spec_of(key::diameter, "d", D::length, false));
+  out.push_back(ledger::spec_of(key::index, "0.102F/D²", D::none, false, 3));
+  out.push_back(ledger::spec_of(key::depth, "h", D::length, false, 3));
+  out.push_back(ledger::spec_of(key::min_thickness, "t_min", D::length, false, 3));
+  out.push_back(ledger::spec_of(key::hb_mpa, "HB", D::stress, false));
   for (ResultSpec& r : indents::specs_derived(record)) out.push_back(std::move(r));
-  out.push_back(ledger::spec_of("designation", "", D::none, true, 4, true));
+  out.push_back(ledger::spec_of(indents::key::designation, "", D::none, true, 4, true));
   return out;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& values) {
-  const double value = get(values, key), hb = get(values, "hb");
+  const double value = get(values, key), hb = get(values, key::hb);
   auto one = [&](std::string expression, std::string with, D d, std::string source = "ISO 6506-1") {
     return std::vector<Step>{{std::move(expression), std::move(with), value, d, std::move(source)}};
   };
-  if (key == "hb") {
+  if (key == key::hb) {
     std::vector<Step> steps;
     for (const indents::Indent& i : s.set.all)
       if (i.counts && steps.size() < 6)
@@ -156,16 +157,20 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
                          "F = " + si(s.force, D::force) + ", D = " + significant(s.ball, 4) +
                              " mm, d = " + significant(i.size, 4) + " mm (indent " + std::to_string(i.row + 1) + ")",
                          i.hardness, D::none, "ISO 6506-1; d is the mean of two diameters at right angles"});
-    for (Step& step : indents::how_common(key, "hb", s.set)) steps.push_back(std::move(step));
+    for (Step& step : indents::how_common(key, key::hb, s.set)) steps.push_back(std::move(step));
     return steps;
   }
-  if (key == "diameter") return one("d = Σd/n", "of " + std::to_string(s.set.count()) + " indents", D::length);
-  if (key == "index") return one("0.102·F/D²", si(s.force, D::force) + ", " + significant(s.ball, 4) + " mm", D::none);
-  if (key == "depth") return one("h = 0.102·F/(π·D·HB)", si(s.force, D::force) + ", " + significant(hb, 4), D::length);
-  if (key == "min_thickness") return one("t = 8·h", "h = " + significant(get(values, "depth"), 3) + " mm", D::length);
-  if (key == "hb_mpa") return one("HB · 9.80665", significant(hb, 4), D::stress, "kgf/mm² as MPa");
-  if (key == "converted" || key == "rm_estimate") return indents::how_derived(key, record, "HBW", hb);
-  return indents::how_common(key, "hb", s.set);
+  if (key == key::diameter) return one("d = Σd/n", "of " + std::to_string(s.set.count()) + " indents", D::length);
+  if (key == key::index)
+    return one("0.102·F/D²", si(s.force, D::force) + ", " + significant(s.ball, 4) + " mm", D::none);
+  if (key == key::depth)
+    return one("h = 0.102·F/(π·D·HB)", si(s.force, D::force) + ", " + significant(hb, 4), D::length);
+  if (key == key::min_thickness)
+    return one("t = 8·h", "h = " + significant(get(values, key::depth), 3) + " mm", D::length);
+  if (key == key::hb_mpa) return one("HB · 9.80665", significant(hb, 4), D::stress, "kgf/mm² as MPa");
+  if (key == indents::key::converted || key == indents::key::rm_estimate)
+    return indents::how_derived(key, record, "HBW", hb);
+  return indents::how_common(key, key::hb, s.set);
 }
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
@@ -180,7 +185,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 }
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  const ResultValue* hb = e.find("hb");
+  const ResultValue* hb = e.find(key::hb);
   if (hb == nullptr) return;
   const std::string number = significant(hb->value, 3), kgf = plain_number(s.force / kKgf, 4);
   std::string text = number + " " + scale_of(s);
@@ -188,7 +193,8 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
                       (s.steel_ball ? "HBS a ball of steel, " : "HBW a ball of hard metal, ") + significant(s.ball, 3) +
                       " its diameter in mm, " + kgf + " the force in kgf";
   text += indents::dwell_in(record, parts);
-  add_text(e, specs(record), "designation", text, {{text, parts, hb->value, D::none, "ISO 6506-1, designation"}});
+  add_text(e, specs(record), indents::key::designation, text,
+           {{text, parts, hb->value, D::none, "ISO 6506-1, designation"}});
 }
 
 // Two diameters of one print that are not alike: one was misread, or the material flows more one way. Their mean is
@@ -210,16 +216,17 @@ void judge_oval(Evaluation& e, const Rows& rows) {
   raise(e, "print-oval", Severity::check,
         "The two diameters of indent " + oval + " differ by " + percent(worst) +
             ": read them again; if it stays, the material flows more one way, and the mean of the two is taken.",
-        {{"asymmetry", worst}}, {}, "hb");
+        {{"asymmetry", worst}}, {}, key::hb);
 }
 
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   const std::string family = record.fields.text("specimen.family");
-  const double hb = get(v, "hb");
+  const double hb = get(v, key::hb);
   std::vector<double> widths;
   for (const indents::Indent& i : s.set.all) widths.push_back(i.size);
   indents::judge_derived(e, record, "HBW", s.set.mean());
-  indents::judge_common(e, record, s.set, "hb", get(v, "min_thickness"), "eight depths", spacing_of(record), widths);
+  indents::judge_common(e, record, s.set, key::hb, get(v, key::min_thickness), "eight depths", spacing_of(record),
+                        widths);
   std::string outside;
   double worst = 0, farthest = 0;  // outside the range, in parts of the ball
   const FieldSpec& column = *methods::hardness_brinell().table(kIndents)->column("d");
@@ -242,7 +249,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     raise(e, "indent-size", Severity::check,
           "The print of indent " + outside + " is " + significant(worst, 3) +
               " of the ball; it must lie between 0.24 and 0.6." + (better.empty() ? "" : " " + better + " would do."),
-          {{"ratio", worst}}, {}, "hb");
+          {{"ratio", worst}}, {}, key::hb);
   }
   judge_oval(e, rows);
   const double index = s.index();
@@ -254,22 +261,22 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
           "The force–diameter index is " + significant(index, 3) + "; for " + family + " of " + significant(hb, 3) +
               " HB it should be " + list_of(suited) + ", or the number cannot be compared." +
               (better.empty() ? "" : " " + better + " would do."),
-          {{"index", index}}, {}, "hb");
+          {{"index", index}}, {}, key::hb);
   }
   if (s.steel_ball && hb > 350)
     raise(e, "steel-ball", Severity::void_test,
           "A steel ball flattens above 350 HB; the mean is " + significant(hb, 3) +
               ". Read it with a ball of hard metal.",
-          {{"hb", hb}}, {}, "hb");
+          {{"hb", hb}}, {}, key::hb);
   else if (s.steel_ball)
-    raise(e, "steel-ball", Severity::note, "HBS with a steel ball is kept for old records only.", {}, {}, "hb");
+    raise(e, "steel-ball", Severity::note, "HBS with a steel ball is kept for old records only.", {}, {}, key::hb);
 }
 
 void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  RowValue each{kIndents, "hb", "HB", D::none, {}};
+  RowValue each{kIndents, key::hb, "HB", D::none, {}};
   for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
   e.row_values = {each};
-  indents::add_figures(e, record, s.set, "hb", s.steel_ball ? "HBS" : "HBW", "HBW");
+  indents::add_figures(e, record, s.set, key::hb, s.steel_ball ? "HBS" : "HBW", "HBW");
 }
 
 std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
@@ -295,7 +302,7 @@ const Method& hardness_brinell() {
     parts.words = brinell::words;
     parts.findings = brinell::add_findings;
     parts.figures = brinell::figures;
-    parts.doubted = {"hb"};
+    parts.doubted = {brinell::key::hb};
     Method m = method_of("hardness-brinell", "ISO 6506-1, ASTM E10", parts);
     m.clearances = brinell::clearances;
     return m;

@@ -1,4 +1,4 @@
-// Brinell hardness: diameter of the print of a ball (methods, section 8; ISO 6506-1, ASTM E10).
+// Brinell hardness: diameter of the print of a ball (docs/methods/hardness-brinell.md; ISO 6506-1, ASTM E10).
 #pragma once
 
 #include <string>

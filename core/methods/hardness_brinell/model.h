@@ -5,6 +5,12 @@
 
 namespace fortitor::brinell {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto hb = "hb", hb_sd = "hb_sd", diameter = "diameter", index = "index", depth = "depth",
+                      min_thickness = "min_thickness", hb_mpa = "hb_mpa";
+}  // namespace key
+
 inline const std::string kIndents = "indents";
 
 struct State {

@@ -67,9 +67,9 @@ void describe(Method& m) {
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
   m.series.alike = {"specimen.force"};
-  m.limit_keys = {"hk"};
-  m.after_keys = {"hk", "hk_sd", "block_error"};
-  m.series.key = "hk";
+  m.limit_keys = {key::hk};
+  m.after_keys = {key::hk, key::hk_sd, indents::key::block_error};
+  m.series.key = key::hk;
   m.plan = plan;
   equipment::add_from_shelf(m, {"indenter", "reference_block", "eyepiece"});
   finish(m);

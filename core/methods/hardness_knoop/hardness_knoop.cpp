@@ -63,27 +63,27 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     sum += i.hardness;
   }
   const double n = double(s.set.count());
-  indents::put_common(v, moved, "hk", n > 0 ? sum / n : NAN, shifts);
+  indents::put_common(v, moved, key::hk, n > 0 ? sum / n : NAN, shifts);
   if (n == 0) return v;
-  const double length = s.set.mean_size() + shift(shifts, "eye"), hk = get(v, "hk");
-  put(v, "diagonal", length);
-  if (s.division > 0) put(v, "division_effect", 2 * hk / length * s.division);
-  put(v, "depth", length / 30);  // the pyramid of 172.5° and 130° is a thirtieth as deep as its print is long
-  put(v, "min_thickness", length / 3);
+  const double length = s.set.mean_size() + shift(shifts, "eye"), hk = get(v, key::hk);
+  put(v, key::diagonal, length);
+  if (s.division > 0) put(v, key::division_effect, 2 * hk / length * s.division);
+  put(v, key::depth, length / 30);  // the pyramid of 172.5° and 130° is a thirtieth as deep as its print is long
+  put(v, key::min_thickness, length / 3);
   indents::put_derived(v, record, "HK", hk, shifts);
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord& record) {
   const auto force = record.fields.number("specimen.force");
-  std::vector<ResultSpec> out = indents::specs_common("hk", force ? scale_of(*force) : "HK");
-  out.push_back(ledger::spec_of("diagonal", "L", D::length, false, 3));
-  out.push_back(ledger::spec_of("division_effect", "ΔHK", D::none, false, 3));
-  out.push_back(ledger::spec_of("depth", "h", D::length, false, 3));
-  out.push_back(ledger::spec_of("min_thickness", "t_min", D::length, false, 3));
+  std::vector<ResultSpec> out = indents::specs_common(key::hk, force ? scale_of(*force) : "HK");
+  out.push_back(ledger::spec_of(key::diagonal, "L", D::length, false, 3));
+  out.push_back(ledger::spec_of(key::division_effect, "ΔHK", D::none, false, 3));
+  out.push_back(ledger::spec_of(key::depth, "h", D::length, false, 3));
+  out.push_back(ledger::spec_of(key::min_thickness, "t_min", D::length, false, 3));
   for (ResultSpec& r : indents::specs_derived(record))
-    if (r.key == "converted") out.push_back(std::move(r));
-  out.push_back(ledger::spec_of("designation", "", D::none, true, 4, true));
+    if (r.key == indents::key::converted) out.push_back(std::move(r));
+  out.push_back(ledger::spec_of(indents::key::designation, "", D::none, true, 4, true));
   return out;
 }
 
@@ -92,7 +92,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   auto one = [&](std::string expression, std::string with, D d) {
     return std::vector<Step>{{std::move(expression), std::move(with), value, d, "ISO 4545-1"}};
   };
-  if (key == "hk") {
+  if (key == key::hk) {
     std::vector<Step> steps;
     for (const indents::Indent& i : s.set.all)
       if (i.counts && steps.size() < 6)
@@ -100,16 +100,16 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
                          significant(s.force / kStandardGravity, 4) + " kgf, L = " + significant(i.size * 1e3, 4) +
                              " µm (indent " + std::to_string(i.row + 1) + ")",
                          i.hardness, D::none, "ISO 4545-1"});
-    for (Step& step : indents::how_common(key, "hk", s.set)) steps.push_back(std::move(step));
+    for (Step& step : indents::how_common(key, key::hk, s.set)) steps.push_back(std::move(step));
     return steps;
   }
-  if (key == "diagonal") return one("L = Σ L/n", "of " + std::to_string(s.set.count()) + " indents", D::length);
-  if (key == "division_effect")
+  if (key == key::diagonal) return one("L = Σ L/n", "of " + std::to_string(s.set.count()) + " indents", D::length);
+  if (key == key::division_effect)
     return one("ΔHK = 2·HK/L · one division", significant(s.division * 1e3, 4) + " µm", D::none);
-  if (key == "depth") return one("h = L/30", "angles of the pyramid, 172.5° and 130°", D::length);
-  if (key == "min_thickness") return one("t = L/3", "ten depths", D::length);
-  if (key == "converted") return indents::how_derived(key, record, "HK", s.set.mean());
-  return indents::how_common(key, "hk", s.set);
+  if (key == key::depth) return one("h = L/30", "angles of the pyramid, 172.5° and 130°", D::length);
+  if (key == key::min_thickness) return one("t = L/3", "ten depths", D::length);
+  if (key == indents::key::converted) return indents::how_derived(key, record, "HK", s.set.mean());
+  return indents::how_common(key, key::hk, s.set);
 }
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
@@ -125,14 +125,15 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 }
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  const ResultValue* hk = e.find("hk");
+  const ResultValue* hk = e.find(key::hk);
   if (hk == nullptr) return;
   const std::string number = significant(hk->value, 3);
   std::string text = number + " " + scale_of(s.force);
   std::string parts = number + " is the number, HK the Knoop pyramid, " + plain_number(s.force / kStandardGravity, 4) +
                       " the force in kgf";
   text += indents::dwell_in(record, parts);
-  add_text(e, specs(record), "designation", text, {{text, parts, hk->value, D::none, "ISO 4545-1, designation"}});
+  add_text(e, specs(record), indents::key::designation, text,
+           {{text, parts, hk->value, D::none, "ISO 4545-1, designation"}});
 }
 
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
@@ -140,8 +141,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   std::vector<double> widths;
   for (const indents::Indent& i : s.set.all) widths.push_back(i.size / 2.5);
   indents::judge_derived(e, record, "HK", s.set.mean());
-  indents::judge_common(e, record, s.set, "hk", get(v, "min_thickness"), "a third of the diagonal", spacing_of(record),
-                        widths);
+  indents::judge_common(e, record, s.set, key::hk, get(v, key::min_thickness), "a third of the diagonal",
+                        spacing_of(record), widths);
   std::string tilted;
   double worst = 0;
   for (const indents::Indent& i : s.set.all) {
@@ -154,14 +155,14 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     raise(e, "tilted", Severity::check,
           "The halves of the long diagonal of indent " + tilted + " differ by " + percent(worst) +
               ", more than 10 %: the face was not square to the indenter.",
-          {{"asymmetry", worst}}, {}, "hk");
+          {{"asymmetry", worst}}, {}, key::hk);
 }
 
 void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  RowValue each{kIndents, "hk", "HK", D::none, {}};
+  RowValue each{kIndents, key::hk, "HK", D::none, {}};
   for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
   e.row_values = {each};
-  indents::add_figures(e, record, s.set, "hk", "HK", "HK");
+  indents::add_figures(e, record, s.set, key::hk, "HK", "HK");
 }
 
 std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
@@ -188,7 +189,7 @@ const Method& hardness_knoop() {
     parts.words = knoop::words;
     parts.findings = knoop::add_findings;
     parts.figures = knoop::figures;
-    parts.doubted = {"hk"};
+    parts.doubted = {knoop::key::hk};
     Method m = method_of("hardness-knoop", "ISO 4545-1, ASTM E92", parts);
     m.clearances = knoop::clearances;
     return m;

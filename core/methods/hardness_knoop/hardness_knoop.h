@@ -1,5 +1,5 @@
-// Knoop hardness: the long diagonal of a slender pyramid, for thin coatings and single phases (methods, section 8;
-// ISO 4545-1, ASTM E92).
+// Knoop hardness: the long diagonal of a slender pyramid, for thin coatings and single phases
+// (docs/methods/hardness-knoop.md; ISO 4545-1, ASTM E92).
 #pragma once
 
 #include "core/methods/method.h"

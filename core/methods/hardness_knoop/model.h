@@ -6,6 +6,12 @@
 
 namespace fortitor::knoop {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto hk = "hk", hk_sd = "hk_sd", diagonal = "diagonal", division_effect = "division_effect",
+                      depth = "depth", min_thickness = "min_thickness";
+}  // namespace key
+
 inline const std::string kIndents = "indents";
 
 struct State {

@@ -103,7 +103,7 @@ void describe(Method& m) {
   TableSpec t;
   t.id = kReadings;
   t.lists = {{kReadings, "hr"}, {"depths", "depth"}};
-  add(of_series(choice("settings.reads", Stage::set_up, {"hr", "depth"}, true)));
+  add(of_series(choice("settings.reads", Stage::set_up, {key::hr, key::depth}, true)));
   FieldSpec hr = column("hr", D::none);
   hr.symbol = "HR";
   hr.when_path = "settings.reads";
@@ -122,9 +122,9 @@ void describe(Method& m) {
   m.standin = "hardness-bench";
   m.minutes = {4, 8, 4};
   m.series.alike = {"specimen.scale"};
-  m.limit_keys = {"hr"};
-  m.after_keys = {"hr", "hr_sd", "block_error"};
-  m.series.key = "hr";
+  m.limit_keys = {key::hr};
+  m.after_keys = {key::hr, key::hr_sd, indents::key::block_error};
+  m.series.key = key::hr;
   m.plan = plan;
   equipment::add_from_shelf(m, {"indenter", "reference_block"});
   finish(m);

@@ -74,7 +74,7 @@ State look(const TestRecord& record) {
     if (const auto hr = row.number("hr")) one.hardness = *hr + s.correction;
     if (const auto h = row.number("depth")) one.hardness = s.scale->n - *h / s.scale->s + s.correction;
     one.size = (s.scale->n - one.hardness) * s.scale->s;
-    for (const char* column : {"hr", "depth"})
+    for (const char* column : {key::hr, key::depth})
       if (const Reading* r = row.reading(column); r != nullptr && !r->missed())
         s.resolution = indents::finer(s.resolution, column[0] == 'h' ? r->resolution : r->resolution / s.scale->s);
   });
@@ -85,11 +85,11 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   Values v;
   if (s.scale == nullptr) return v;
   const double mean = s.set.mean() + shift(shifts, "eye") + shift(shifts, "convex");
-  indents::put_common(v, s.set, "hr", mean, shifts);
-  const double hr = s.set.traverse ? mean : get(v, "hr");
+  indents::put_common(v, s.set, key::hr, mean, shifts);
+  const double hr = s.set.traverse ? mean : get(v, key::hr);
   const double depth = (s.scale->n - hr) * s.scale->s;
-  put(v, "depth", depth);
-  put(v, "min_thickness", (s.scale->diamond() ? 10 : 15) * depth);
+  put(v, key::depth, depth);
+  put(v, key::min_thickness, (s.scale->diamond() ? 10 : 15) * depth);
   indents::put_derived(v, record, s.scale->symbol(), hr, shifts);
   return v;
 }
@@ -98,22 +98,22 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
   const std::string scale = record.fields.text("specimen.scale");
   const RockwellScale* known = find_rockwell(scale);
   std::vector<ResultSpec> out = indents::specs_common(
-      "hr", known != nullptr ? known->written(record.fields.text("specimen.indenter") == "steel") : "HR");
-  out.push_back(ledger::spec_of("depth", "h", D::length, false, 3));
-  out.push_back(ledger::spec_of("min_thickness", "t_min", D::length, false, 3));
+      key::hr, known != nullptr ? known->written(record.fields.text("specimen.indenter") == "steel") : "HR");
+  out.push_back(ledger::spec_of(key::depth, "h", D::length, false, 3));
+  out.push_back(ledger::spec_of(key::min_thickness, "t_min", D::length, false, 3));
   for (ResultSpec& r : indents::specs_derived(record))
-    if (r.key == "converted") out.push_back(std::move(r));
-  out.push_back(ledger::spec_of("designation", "", D::none, true, 4, true));
+    if (r.key == indents::key::converted) out.push_back(std::move(r));
+  out.push_back(ledger::spec_of(indents::key::designation, "", D::none, true, 4, true));
   return out;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& values) {
-  const double value = get(values, key), hr = get(values, "hr");
+  const double value = get(values, key), hr = get(values, key::hr);
   const std::string n = significant(s.scale->n, 3), step = significant(s.scale->s, 2) + " mm";
-  if (key == "hr") {
+  if (key == key::hr) {
     std::vector<Step> steps;
     const bool depths = std::any_of(s.set.all.begin(), s.set.all.end(), [&](const indents::Indent& i) {
-      return record.run.rows(kReadings)[i.row].has("depth");
+      return record.run.rows(kReadings)[i.row].has(key::depth);
     });
     for (const indents::Indent& i : s.set.all)
       if (depths && i.counts && steps.size() < 6)
@@ -121,19 +121,19 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
             {"HR = N − h/S",
              n + " − " + significant((s.scale->n - i.hardness + s.correction) * s.scale->s, 4) + " mm / " + step,
              i.hardness - s.correction, D::none, "ISO 6508-1, table 1"});
-    for (Step& one : indents::how_common(key, "hr", s.set)) steps.push_back(std::move(one));
+    for (Step& one : indents::how_common(key, key::hr, s.set)) steps.push_back(std::move(one));
     if (s.correction != 0)
       steps.push_back({"correction for the convex surface", "+ " + significant(s.correction, 3) + ", as entered", hr,
                        D::none, "added to every reading"});
     return steps;
   }
-  if (key == "depth")
+  if (key == key::depth)
     return {{"h = (N − HR)·S", "(" + n + " − " + significant(hr, 4) + ") · " + step, value, D::length, "ISO 6508-1"}};
-  if (key == "min_thickness")
-    return {{s.scale->diamond() ? "t = 10·h" : "t = 15·h", "h = " + significant(get(values, "depth"), 3) + " mm", value,
-             D::length, "ISO 6508-1"}};
-  if (key == "converted") return indents::how_derived(key, record, s.scale->symbol(), hr);
-  return indents::how_common(key, "hr", s.set);
+  if (key == key::min_thickness)
+    return {{s.scale->diamond() ? "t = 10·h" : "t = 15·h", "h = " + significant(get(values, key::depth), 3) + " mm",
+             value, D::length, "ISO 6508-1"}};
+  if (key == indents::key::converted) return indents::how_derived(key, record, s.scale->symbol(), hr);
+  return indents::how_common(key, key::hr, s.set);
 }
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
@@ -151,11 +151,11 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 }
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  const ResultValue* hr = e.find("hr");
+  const ResultValue* hr = e.find(key::hr);
   if (hr == nullptr) return;
   const std::string number = significant(hr->value, 3);
   add_text(
-      e, specs(record), "designation", number + " " + s.written,
+      e, specs(record), indents::key::designation, number + " " + s.written,
       {{number + " " + s.written,
         number + " is the number, HR Rockwell, " + std::string(s.scale->id) + " the scale: " + s.scale->indenter() +
             (s.scale->diamond()        ? ""
@@ -174,7 +174,7 @@ void judge_scale(Evaluation& e, const TestRecord& record, const State& s, double
     raise(e, "scale-unsuited", Severity::check,
           "The mean is " + significant(hr, 3) + " " + s.written + ". " + better->why + "." +
               (better->scale.empty() ? "" : " Read it on scale " + better->scale + "."),
-          {{"hr", hr}, {"low", s.scale->low}, {"high", s.scale->high}}, {}, "hr");
+          {{"hr", hr}, {"low", s.scale->low}, {"high", s.scale->high}}, {}, key::hr);
   } else if (thin_case) {
     const bool heavy = s.scale->id == "C" || s.scale->id == "D";
     raise(e, "scale-unsuited", Severity::check,
@@ -183,7 +183,7 @@ void judge_scale(Evaluation& e, const TestRecord& record, const State& s, double
               (heavy                  ? "A or 15N."
                : s.scale->id == "15N" ? "Vickers with little force."
                                       : "15N."),
-          {{"case_depth", *case_depth}, {"needed", needed}}, {}, "hr");
+          {{"case_depth", *case_depth}, {"needed", needed}}, {}, key::hr);
   }
 }
 
@@ -191,10 +191,10 @@ void judge_scale(Evaluation& e, const TestRecord& record, const State& s, double
 
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   if (s.scale == nullptr) return;
-  const double hr = get(v, "hr"), needed = get(v, "min_thickness");
+  const double hr = get(v, key::hr), needed = get(v, key::min_thickness);
   std::vector<double> widths;
   for (const indents::Indent& i : s.set.all) widths.push_back(print_width(*s.scale, i.size));
-  indents::judge_common(e, record, s.set, "hr", needed, s.scale->diamond() ? "ten depths" : "fifteen depths",
+  indents::judge_common(e, record, s.set, key::hr, needed, s.scale->diamond() ? "ten depths" : "fifteen depths",
                         spacing_of(record), widths);
   indents::judge_derived(e, record, s.scale->symbol(), hr);
   if (std::isfinite(hr)) judge_scale(e, record, s, hr, needed);
@@ -202,28 +202,28 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     raise(e, "reading-impossible", Severity::check,
           "The mean is above " + significant(s.scale->n, 3) + ", which no depth can give on scale " +
               std::string(s.scale->id) + ": was another ring of the dial read?",
-          {{"hr", hr}}, {}, "hr");
+          {{"hr", hr}}, {}, key::hr);
   const auto convex = record.fields.number("specimen.diameter_convex");
   if (!convex) return;
   if (record.fields.number("specimen.convex_correction"))
     raise(e, "convex", Severity::note,
           "Read on a surface of " + significant(*convex, 3) + " mm diameter; corrected by " +
               significant(s.correction, 3) + " as entered.",
-          {{"diameter", *convex}, {"correction", s.correction}}, {}, "hr");
+          {{"diameter", *convex}, {"correction", s.correction}}, {}, key::hr);
   else
     raise(e, "convex", Severity::check,
           "Read on a convex surface of " + significant(*convex, 3) +
               " mm diameter: it reads low. Enter the correction from the standard's table for this scale and diameter; "
               "none is made by itself.",
-          {{"diameter", *convex}}, {}, "hr");
+          {{"diameter", *convex}}, {}, key::hr);
 }
 
 void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   if (s.scale == nullptr) return;
-  RowValue each{kReadings, "hr", s.written, D::none, {}};
+  RowValue each{kReadings, key::hr, s.written, D::none, {}};
   for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
   e.row_values = {each};
-  indents::add_figures(e, record, s.set, "hr", s.written, s.written);
+  indents::add_figures(e, record, s.set, key::hr, s.written, s.written);
 }
 
 std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
@@ -252,7 +252,7 @@ const Method& hardness_rockwell() {
     parts.words = rockwell::words;
     parts.findings = rockwell::add_findings;
     parts.figures = rockwell::figures;
-    parts.doubted = {"hr"};
+    parts.doubted = {rockwell::key::hr};
     Method m = method_of("hardness-rockwell", "ISO 6508-1, ASTM E18", parts);
     m.clearances = rockwell::clearances;
     return m;

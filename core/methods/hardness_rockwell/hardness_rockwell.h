@@ -1,5 +1,5 @@
-// Rockwell hardness: depth left by a preliminary and a total force, all scales (methods, section 8; ISO 6508-1,
-// ASTM E18).
+// Rockwell hardness: depth left by a preliminary and a total force, all scales (docs/methods/hardness-rockwell.md; ISO
+// 6508-1, ASTM E18).
 #pragma once
 
 #include <optional>

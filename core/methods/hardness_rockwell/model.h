@@ -6,6 +6,11 @@
 
 namespace fortitor::rockwell {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto hr = "hr", hr_sd = "hr_sd", depth = "depth", min_thickness = "min_thickness";
+}  // namespace key
+
 inline const std::string kReadings = "readings";
 
 struct State {

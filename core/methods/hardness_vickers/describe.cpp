@@ -102,9 +102,9 @@ void describe(Method& m) {
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
   m.series.alike = {"specimen.force"};
-  m.limit_keys = {"hv", "case_depth", "hv_surface", "hv_core"};
-  m.after_keys = {"hv", "case_depth", "block_error"};
-  m.series.key = "hv";
+  m.limit_keys = {key::hv, key::case_depth, key::hv_surface, key::hv_core};
+  m.after_keys = {key::hv, key::case_depth, indents::key::block_error};
+  m.series.key = key::hv;
   m.printed_settings.push_back("settings.spacing");
   m.plan = plan;
   equipment::add_from_shelf(m, {"indenter", "reference_block", "eyepiece"});

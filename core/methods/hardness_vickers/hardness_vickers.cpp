@@ -81,55 +81,55 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   }
   const double n = double(s.set.count());
   const double mean = n > 0 ? sum / n : NAN;
-  indents::put_common(v, moved, "hv", mean, shifts);
+  indents::put_common(v, moved, key::hv, mean, shifts);
   const double d = s.set.mean_size();
-  put(v, "diagonal", s.set.traverse ? NAN : d + shift(shifts, "eye"));
-  if (s.division > 0 && n > 0 && !s.set.traverse) put(v, "division_effect", 2 * mean / d * s.division);
+  put(v, key::diagonal, s.set.traverse ? NAN : d + shift(shifts, "eye"));
+  if (s.division > 0 && n > 0 && !s.set.traverse) put(v, key::division_effect, 2 * mean / d * s.division);
   double asymmetry = NAN, largest = NAN;
   for (const indents::Indent& i : s.set.all) {
     if (!i.counts) continue;
     asymmetry = std::max(std::isfinite(asymmetry) ? asymmetry : 0, s.diagonals[i.row].asymmetry());
     largest = std::max(std::isfinite(largest) ? largest : 0, i.size);
   }
-  put(v, "diagonal_asymmetry", asymmetry);
-  put(v, "min_thickness", 1.5 * (largest + shift(shifts, "eye")));
+  put(v, key::diagonal_asymmetry, asymmetry);
+  put(v, key::min_thickness, 1.5 * (largest + shift(shifts, "eye")));
   const Readers readers = readers_of(s);
-  put(v, "reader_bias", readers.bias());
-  put(v, "reader_scatter", readers.scatter());
+  put(v, key::reader_bias, readers.bias());
+  put(v, key::reader_scatter, readers.scatter());
   if (s.set.traverse && n > 0) {
-    put(v, "case_depth", case_depth(moved, shifts).value + shift(shifts, "edge"));
+    put(v, key::case_depth, case_depth(moved, shifts).value + shift(shifts, "edge"));
     const auto course = [&](bool surface) {
       const indents::Indent* best = nullptr;
       for (const indents::Indent& i : moved.all)
         if (i.counts && i.x && (best == nullptr || (surface ? *i.x < *best->x : *i.x > *best->x))) best = &i;
       return best == nullptr ? NAN : best->hardness + shift(shifts, "indent " + std::to_string(best->row + 1));
     };
-    put(v, "hv_surface", course(true));
-    put(v, "hv_core", course(false));
+    put(v, key::hv_surface, course(true));
+    put(v, key::hv_core, course(false));
   }
   if (!s.set.traverse) {
-    const double reported = get(v, "hv");
+    const double reported = get(v, key::hv);
     indents::put_derived(v, record, "HV", reported, shifts);
-    if (record.fields.text("settings.hardness_unit") == "mpa") put(v, "hv_mpa", reported * kStandardGravity);
+    if (record.fields.text("settings.hardness_unit") == "mpa") put(v, key::hv_mpa, reported * kStandardGravity);
   }
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord& record) {
-  std::vector<ResultSpec> out = indents::specs_common("hv", symbol_of(record));
+  std::vector<ResultSpec> out = indents::specs_common(key::hv, symbol_of(record));
   auto add = [&](auto&&... of) { out.push_back(ledger::spec_of(of...)); };
-  out.insert(out.begin() + 1, ledger::spec_of("case_depth", "CHD", D::length, true, 3));
-  add("hv_surface", "HV_s", D::none, true);
-  add("hv_core", "HV_c", D::none, true);
-  add("diagonal", "d", D::length, false);
-  add("division_effect", "ΔHV", D::none, false, 2);
-  add("diagonal_asymmetry", "a_d", D::elongation, false, 2);
-  add("min_thickness", "t_min", D::length, false, 3);
-  add("reader_bias", "ΔR", D::none, false, 2);
-  add("reader_scatter", "s_R", D::none, false, 2);
-  add("hv_mpa", "HV", D::stress, false);
+  out.insert(out.begin() + 1, ledger::spec_of(key::case_depth, "CHD", D::length, true, 3));
+  add(key::hv_surface, "HV_s", D::none, true);
+  add(key::hv_core, "HV_c", D::none, true);
+  add(key::diagonal, "d", D::length, false);
+  add(key::division_effect, "ΔHV", D::none, false, 2);
+  add(key::diagonal_asymmetry, "a_d", D::elongation, false, 2);
+  add(key::min_thickness, "t_min", D::length, false, 3);
+  add(key::reader_bias, "ΔR", D::none, false, 2);
+  add(key::reader_scatter, "s_R", D::none, false, 2);
+  add(key::hv_mpa, "HV", D::stress, false);
   for (ResultSpec& r : indents::specs_derived(record)) out.push_back(std::move(r));
-  add("designation", "", D::none, true, 4, true);
+  add(indents::key::designation, "", D::none, true, 4, true);
   return out;
 }
 
@@ -139,7 +139,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     return std::vector<Step>{{std::move(expression), std::move(with), value, dimension, std::move(source)}};
   };
   const std::string force = si(s.force, D::force);
-  if (key == "hv") {
+  if (key == key::hv) {
     std::vector<Step> steps;
     for (const indents::Indent& i : s.set.all)
       if (i.counts && steps.size() < 6)
@@ -148,10 +148,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
              force + ", d = " + significant(i.size * 1e3, 4) + " µm (indent " + std::to_string(i.row + 1) + ")",
              i.hardness, D::none,
              s.factor == 1 ? "ISO 6507-1" : "with the factor " + significant(s.factor, 4) + " of the curved surface"});
-    for (Step& step : indents::how_common(key, "hv", s.set)) steps.push_back(std::move(step));
+    for (Step& step : indents::how_common(key, key::hv, s.set)) steps.push_back(std::move(step));
     return steps;
   }
-  if (key == "case_depth") {
+  if (key == key::case_depth) {
     const CaseDepth c = case_depth(s.set, {});
     if (c.between.size() == 2) {
       auto at = [&](size_t row) {
@@ -163,24 +163,25 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     return one("the course does not cross " + plain_number(s.set.limit, 4) + " HV", "a bound only", D::length,
                "ISO 18203");
   }
-  if (key == "hv_surface") return one("of the indent nearest the edge", "", D::none);
-  if (key == "hv_core") return one("of the indent farthest in", "", D::none);
-  if (key == "diagonal")
+  if (key == key::hv_surface) return one("of the indent nearest the edge", "", D::none);
+  if (key == key::hv_core) return one("of the indent farthest in", "", D::none);
+  if (key == key::diagonal)
     return one("d = (d₁ + d₂)/2", "mean of " + std::to_string(s.set.count()) + " indents", D::length);
-  if (key == "division_effect")
+  if (key == key::division_effect)
     return one("ΔHV = 2·HV/d · one division",
-               significant(get(values, "hv"), 4) + ", d = " + significant(d * 1e3, 4) + " µm, " +
+               significant(get(values, key::hv), 4) + ", d = " + significant(d * 1e3, 4) + " µm, " +
                    significant(s.division * 1e3, 4) + " µm",
                D::none);
-  if (key == "diagonal_asymmetry") return one("|d₁ − d₂|/d", "the largest of the indents", D::elongation);
-  if (key == "min_thickness") return one("t = 1.5·d", "of the largest indent", D::length, "ISO 6507-1");
-  if (key == "reader_bias")
+  if (key == key::diagonal_asymmetry) return one("|d₁ − d₂|/d", "the largest of the indents", D::elongation);
+  if (key == key::min_thickness) return one("t = 1.5·d", "of the largest indent", D::length, "ISO 6507-1");
+  if (key == key::reader_bias)
     return one("mean of HV(second) − HV(first)",
                std::to_string(readers_of(s).difference.size()) + " indents read by both", D::none);
-  if (key == "reader_scatter") return one("s of HV(second) − HV(first)", "the same indents, read twice", D::none);
-  if (key == "hv_mpa") return one("HV · 9.80665", significant(get(values, "hv"), 4), D::stress, "kgf/mm² as MPa");
-  if (key == "converted" || key == "rm_estimate") return indents::how_derived(key, record, "HV", s.set.mean());
-  return indents::how_common(key, "hv", s.set);
+  if (key == key::reader_scatter) return one("s of HV(second) − HV(first)", "the same indents, read twice", D::none);
+  if (key == key::hv_mpa) return one("HV · 9.80665", significant(get(values, key::hv), 4), D::stress, "kgf/mm² as MPa");
+  if (key == indents::key::converted || key == indents::key::rm_estimate)
+    return indents::how_derived(key, record, "HV", s.set.mean());
+  return indents::how_common(key, key::hv, s.set);
 }
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
@@ -220,18 +221,19 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   if (s.set.traverse)
-    if (ResultValue* r = e.find("case_depth")) {
+    if (ResultValue* r = e.find(key::case_depth)) {
       const CaseDepth c = case_depth(s.set, {});
       r->censored = c.bound;
       r->spec.symbol = "CHD " + plain_number(s.set.limit, 4) + " HV";
     }
-  const ResultValue* hv = e.find("hv");
+  const ResultValue* hv = e.find(key::hv);
   if (hv == nullptr) return;
   std::string text = significant(hv->value, 3) + " " + scale_of(s.force);
   std::string parts = significant(hv->value, 3) + " is the number, HV the Vickers pyramid, " +
                       plain_number(s.force / kStandardGravity, 4) + " the force in kgf";
   text += indents::dwell_in(record, parts);
-  add_text(e, specs(record), "designation", text, {{text, parts, hv->value, D::none, "ISO 6507-1, designation"}});
+  add_text(e, specs(record), indents::key::designation, text,
+           {{text, parts, hv->value, D::none, "ISO 6507-1, designation"}});
 }
 
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
@@ -245,11 +247,11 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   if (counted_alone)
     raise(e, "division-missing", Severity::check,
           "Divisions were read and the length of one is not known: enter it for this objective, from the stage scale.",
-          {}, {{"accept", "Leave it without a result", {}, true}}, "hv");
+          {}, {{"accept", "Leave it without a result", {}, true}}, key::hv);
   std::vector<double> widths;
   for (const indents::Indent& i : s.set.all) widths.push_back(i.size);
   indents::judge_derived(e, record, "HV", s.set.mean());
-  indents::judge_common(e, record, s.set, s.set.traverse ? "case_depth" : "hv", get(v, "min_thickness"),
+  indents::judge_common(e, record, s.set, s.set.traverse ? key::case_depth : key::hv, get(v, key::min_thickness),
                         "1.5 diagonals", spacing_of(record), widths);
   std::string tilted;
   double worst = 0;
@@ -264,12 +266,12 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     raise(e, "tilted", Severity::check,
           "The two diagonals of indent " + tilted + " differ by " + percent(worst) +
               ", more than 5 %: the face was not square to the indenter, or an edge was misread.",
-          {{"asymmetry", worst}}, {}, s.set.traverse ? "case_depth" : "hv");
+          {{"asymmetry", worst}}, {}, s.set.traverse ? key::case_depth : key::hv);
   if (const CaseDepth depth = case_depth(s.set, {}); depth.gap > 0)
     raise(e, "crossing-gap", Severity::check,
           "The hardness crosses the limit between two indents " + si(depth.gap, D::length, 3) +
               " apart: the depth lies somewhere between them. Set indents into the gap.",
-          {{"gap", depth.gap}}, {}, "case_depth");
+          {{"gap", depth.gap}}, {}, key::case_depth);
   const double count = s.set.mean_size() > 0 ? 2 * s.set.mean() / s.set.mean_size() * s.resolution : 0;
   for (const OffCourse& o : off_course(s.set, count)) {
     const double has = s.set.all[o.row].hardness;
@@ -285,17 +287,17 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
             {{"run." + kIndents + "." + std::to_string(o.row) + ".state", "set aside"}},
             true},
            {"there", "It is there", {}, true}},
-          "case_depth");
+          key::case_depth);
   }
   if (s.set.traverse)
-    if (const ResultValue* r = e.find("case_depth"); r != nullptr && r->censored && !(case_depth(s.set, {}).gap > 0))
+    if (const ResultValue* r = e.find(key::case_depth); r != nullptr && r->censored && !(case_depth(s.set, {}).gap > 0))
       raise(e, "limit-not-reached", Severity::check,
             r->censored->above
                 ? "The hardness is still above " + plain_number(s.set.limit, 4) + " HV at the last indent, " +
                       significant(r->value, 3) + " mm in: the case is at least as deep. Set further indents."
                 : "The outermost indent, " + significant(r->censored->to, 3) + " mm in, is already below " +
                       plain_number(s.set.limit, 4) + " HV: if there is a case, it ends before it.",
-            {{"limit", s.set.limit}}, {}, "case_depth");
+            {{"limit", s.set.limit}}, {}, key::case_depth);
   const Readers readers = readers_of(s);
   const double n = double(readers.difference.size());
   if (n >= 3 && statistics::t_two_sided(readers.bias() / (readers.scatter() / std::sqrt(n)), n - 1) < 0.05)
@@ -304,7 +306,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
               (readers.bias() > 0 ? "higher" : "lower") + " on the average of " +
               std::to_string(readers.difference.size()) +
               " indents, more than their scatter explains: agree on where an edge is.",
-          {{"bias", readers.bias()}, {"scatter", readers.scatter()}}, {}, "reader_bias");
+          {{"bias", readers.bias()}, {"scatter", readers.scatter()}}, {}, key::reader_bias);
   const std::string curved = record.fields.text("specimen.curvature.shape");
   if (!curved.empty() && curved != "flat" && !record.fields.number("specimen.curvature.factor")) {
     const auto diameter = record.fields.number("specimen.curvature.diameter");
@@ -323,15 +325,15 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
               (std::isfinite(factor) ? " The geometry of the contact gives the factor " + significant(factor, 4) + "."
                                      : std::string(" Enter the factor, or the diameter for a proposal.")),
           std::isfinite(factor) ? std::map<std::string, double>{{"factor", factor}} : std::map<std::string, double>{},
-          std::move(remedies), "hv");
+          std::move(remedies), key::hv);
   }
 }
 
 void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  RowValue each{kIndents, "hv", "HV", D::none, {}};
+  RowValue each{kIndents, key::hv, "HV", D::none, {}};
   for (const indents::Indent& i : s.set.all) each.values.push_back(i.hardness);
   e.row_values = {each};
-  indents::add_figures(e, record, s.set, "hv", symbol_of(record), "HV");
+  indents::add_figures(e, record, s.set, key::hv, symbol_of(record), "HV");
   if (const Readers readers = readers_of(s); readers.difference.size() > 1) e.figures.push_back(figure_of(readers));
 }
 
@@ -358,8 +360,8 @@ const Method& hardness_vickers() {
     parts.words = vickers::words;
     parts.findings = vickers::add_findings;
     parts.figures = vickers::figures;
-    parts.doubted = {"hv", "case_depth"};
-    parts.no_budget = {"diagonal_asymmetry", "reader_bias", "reader_scatter"};
+    parts.doubted = {vickers::key::hv, vickers::key::case_depth};
+    parts.no_budget = {vickers::key::diagonal_asymmetry, vickers::key::reader_bias, vickers::key::reader_scatter};
     Method m = method_of("hardness-vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
     m.clearances = vickers::clearances;
     return m;

@@ -1,5 +1,5 @@
-// Vickers hardness: two diagonals of a square pyramid, single indents and traverses (methods, section 8; ISO 6507-1,
-// ASTM E92; case depth: ISO 18203).
+// Vickers hardness: two diagonals of a square pyramid, single indents and traverses (docs/methods/hardness-vickers.md;
+// ISO 6507-1, ASTM E92; case depth: ISO 18203).
 #pragma once
 
 #include "core/methods/method.h"

@@ -6,6 +6,15 @@
 
 namespace fortitor::vickers {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+using indents::key::case_depth;
+inline constexpr auto hv = "hv", hv_surface = "hv_surface", hv_core = "hv_core", diagonal = "diagonal",
+                      division_effect = "division_effect", diagonal_asymmetry = "diagonal_asymmetry",
+                      min_thickness = "min_thickness", reader_bias = "reader_bias", reader_scatter = "reader_scatter",
+                      hv_mpa = "hv_mpa";
+}  // namespace key
+
 inline const std::string kIndents = "indents";
 
 /// An indent's diagonals, mm; NaN while missing.

@@ -52,7 +52,7 @@ Figure figure_of(const Readers& readers) {
                                         {"− s", bias - s, Mark::Tone::quiet}}) {
     Mark m;
     m.kind = Mark::Kind::level;
-    m.key = "reader_bias";
+    m.key = key::reader_bias;
     m.label = label;
     m.points = {{0, at}};
     m.tone = tone;

@@ -26,7 +26,7 @@ std::string with_energy(const blows::Blow& b) {
 
 // Limit of the mean as the record sets it; null where it sets none.
 const Reading* stated_limit(const TestRecord& record) {
-  const auto it = record.limits.find("energy");
+  const auto it = record.limits.find(key::energy);
   return it == record.limits.end() || !it->second.min || !it->second.min->value ? nullptr : &*it->second.min;
 }
 
@@ -66,13 +66,13 @@ void limits_of_set(Evaluation& e, const TestRecord& record, const State& s) {
   const auto a = acceptance_of(record, s);
   if (!a) return;
   if (a->share != 1)
-    if (ResultValue* r = e.find("energy")) {
-      r->adjusted = record.limits.at("energy");
+    if (ResultValue* r = e.find(key::energy)) {
+      r->adjusted = record.limits.at(key::energy);
       r->adjusted->min = a->limit;
       if (r->adjusted->max && r->adjusted->max->value) r->adjusted->max = times(*r->adjusted->max, a->share);
     }
   // The n-th least is the one that must hold when n − 1 may lie below.
-  const char* const least[] = {"energy_min", "energy_second", "energy_third"};
+  const char* const least[] = {key::energy_min, key::energy_second, key::energy_third};
   if (ResultValue* r = e.find(least[a->may_far])) r->derived.min = times(a->limit, kSingle);
   if (ResultValue* r = e.find(least[a->may_below])) r->derived.min = a->limit;
 }
@@ -84,7 +84,7 @@ void judge_set(Evaluation& e, const TestRecord& record, const State& s) {
       raise(e, "second-set-unasked", Severity::note,
             "Blows are marked as of a second set, but no limit is set that the first could have missed: all count "
             "alike.",
-            {}, {}, "energy");
+            {}, {}, key::energy);
     return;
   }
   const double limit = *a->limit.value;
@@ -93,12 +93,12 @@ void judge_set(Evaluation& e, const TestRecord& record, const State& s) {
           "The pieces are " + si(s.breadth, D::length, 3) + " wide: the limit of " + joules(limit / a->share) +
               " for 10 mm is taken in proportion, " + joules(limit) + ".",
           {{"limit", limit}, {"width", s.breadth}},
-          {{"none", "Keep the limit as it is", {{"settings.subsize", "none"}}, true}}, "energy");
+          {{"none", "Keep the limit as it is", {{"settings.subsize", "none"}}, true}}, key::energy);
   else if (s.breadth < kThinnest - kAsFull)
     raise(e, "sub-size-limit", Severity::check,
           "The pieces are " + si(s.breadth, D::length, 3) +
               " wide: below 5 mm no limit is taken in proportion. The one for 10 mm stands; agree one for this width.",
-          {{"limit", limit}, {"width", s.breadth}}, {{"accept", "Accept with a reason", {}, true}}, "energy");
+          {{"limit", limit}, {"width", s.breadth}}, {{"accept", "Accept with a reason", {}, true}}, key::energy);
   std::string below, far;
   size_t n_below = 0, n_far = 0, first = 0, first_below = 0, first_far = 0;
   double sum = 0;
@@ -123,18 +123,18 @@ void judge_set(Evaluation& e, const TestRecord& record, const State& s) {
                      joules(kSingle * limit) + ", 70 % of the limit" + (a->may_far > 0 ? "; one may." : ".")
                : "Blows " + below + " lie below " + joules(limit) + (a->may_below > 1 ? "; two may." : "; one may.")) +
               " The set" + of_six + " fails, whatever its mean.",
-          {{"limit", limit}, {"below", double(n_below)}}, {}, "energy_min");
+          {{"limit", limit}, {"below", double(n_below)}}, {}, key::energy_min);
   const bool missed = first > 0 && (sum / double(first) < limit || first_below > 1 || first_far > 0);
   if (!a->second && missed && !s.bounds())
     raise(
         e, "retest-open", Severity::check,
         "The set does not meet its limit. Three more pieces of the same sample may be struck and marked as the second "
         "set: then the mean of all six must meet it, two at most may lie below it and one at most below 70 % of it.",
-        {{"limit", limit}}, {{"accept", "No second set is struck", {}, true}}, "energy");
+        {{"limit", limit}}, {{"accept", "No second set is struck", {}, true}}, key::energy);
   if (a->second && !missed)
     raise(e, "second-set-unasked", Severity::check,
           "The first set meets its limit: a second one was not called for, and all blows together are judged now.", {},
-          {{"accept", "Accept with a reason", {}, true}}, "energy");
+          {{"accept", "Accept with a reason", {}, true}}, key::energy);
 }
 
 }  // namespace fortitor::pendulum

@@ -66,10 +66,11 @@ void describe(Method& m) {
   m.standin = "pendulum-bench";
   m.minutes = {4, 4, 4};
   m.series.alike = {"specimen.arrangement", "specimen.notch", "specimen.temperature"};
-  m.limit_keys = {"energy", "kc", "a_izod_kj_per_m2", "a_izod_j_per_m", "lateral_expansion", "shear_percent"};
+  m.limit_keys = {key::energy,       key::kc, key::a_izod_kj_per_m2, key::a_izod_j_per_m, key::lateral_expansion,
+                  key::shear_percent};
   m.measure_keys = {};
-  m.after_keys = {"energy", "energy_min", "shear_percent", "lateral_expansion"};
-  m.series.key = "energy";
+  m.after_keys = {key::energy, key::energy_min, key::shear_percent, key::lateral_expansion};
+  m.series.key = key::energy;
   m.series.evaluate = transition;
   m.series.beside_run = true;
   m.printed_settings = {"settings.unbroken", "settings.subsize"};

@@ -102,8 +102,8 @@ struct Look {
   double read;  // half-width
 };
 constexpr Look kLooks[] = {{"shear_percent", "shear", "shear, judged to 5 %", 0.05},
-                           {"lateral_expansion", "lateral_expansion", "expansion, read to 0.05 mm", 0.05},
-                           {"bend_angle", "bend_angle", "bend, read to 2°", 2 * std::numbers::pi / 180}};
+                           {key::lateral_expansion, "lateral_expansion", "expansion, read to 0.05 mm", 0.05},
+                           {key::bend_angle, "bend_angle", "bend, read to 2°", 2 * std::numbers::pi / 180}};
 
 // A column over the blows that count, where it was filled.
 std::vector<double> cells(const TestRecord& record, const State& s, const char* column) {
@@ -125,7 +125,7 @@ Values compute(const TestRecord& record, const State&, const Shifts& shifts) {
   const State s = look_at(record, shifts);
   Values v;
   std::vector<double> k = energies(s), per_area, per_width;
-  put(v, "available", s.set.available);
+  put(v, key::available, s.set.available);
   if (k.empty()) return v;
   const double scatter = 1 + shift(shifts, "scatter");
   for (const Blow* b : s.set.counted()) {
@@ -133,21 +133,21 @@ Values compute(const TestRecord& record, const State&, const Shifts& shifts) {
     const double w = std::isfinite(b->width) ? b->width : s.breadth;
     per_width.push_back(b->energy / w);
   }
-  put(v, "energy", mean_of(k) * scatter);
+  put(v, key::energy, mean_of(k) * scatter);
   std::sort(k.begin(), k.end());
   if (!s.plastic()) {
-    put(v, "energy_min", k[0]);
-    if (k.size() > 1) put(v, "energy_second", k[1]);
-    if (k.size() > 2 && s.set.second()) put(v, "energy_third", k[2]);
-    put(v, "kc", mean_of(per_area) * 100 * scatter);  // J/mm² as J/cm²
+    put(v, key::energy_min, k[0]);
+    if (k.size() > 1) put(v, key::energy_second, k[1]);
+    if (k.size() > 2 && s.set.second()) put(v, key::energy_third, k[2]);
+    put(v, key::kc, mean_of(per_area) * 100 * scatter);  // J/mm² as J/cm²
   } else {
-    put(v, "a_izod_j_per_m", mean_of(per_width) * 1e3 * scatter);
-    put(v, "a_izod_kj_per_m2", mean_of(per_area) * 1e3 * scatter);
+    put(v, key::a_izod_j_per_m, mean_of(per_width) * 1e3 * scatter);
+    put(v, key::a_izod_kj_per_m2, mean_of(per_area) * 1e3 * scatter);
   }
   if (k.size() > 1) {
     double sum = 0;
     for (double x : k) sum += (x - mean_of(k)) * (x - mean_of(k));
-    put(v, "energy_sd", std::sqrt(sum / double(k.size() - 1)) + shift(shifts, "sd"));
+    put(v, key::energy_sd, std::sqrt(sum / double(k.size() - 1)) + shift(shifts, "sd"));
   }
   for (const Look& look : kLooks) put(v, look.key, mean_of(cells(record, s, look.column)) + shift(shifts, look.key));
   return v;
@@ -156,45 +156,33 @@ Values compute(const TestRecord& record, const State&, const Shifts& shifts) {
 std::vector<ResultSpec> specs(const TestRecord& record) {
   const State s = look_at(record);
   std::vector<ResultSpec> out;
-  auto add = [&](const char* key, std::string symbol, const char* name, D d, bool headline, int figures = 3) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = std::move(symbol);
-    r.name = name;
-    r.dimension = d;
-    r.headline = headline;
-    r.figures = figures;
-    out.push_back(r);
-  };
-  add("energy", s.plastic() ? "K" : symbol_of(record, s), "absorbed energy, mean of the set", D::energy, true);
-  add("energy_min", "K_min", "least energy of the set", D::energy, true);
-  add("energy_second", "K_2", "second least energy", D::energy, false);
-  add("energy_third", "K_3", "third least energy, of two sets", D::energy, false);
-  add("a_izod_j_per_m", "a_w", "impact energy over width", D::impact_width, true);
-  add("a_izod_kj_per_m2", "a_iN", "impact strength over the ligament", D::impact_strength, true);
-  add("kc", "KC", "energy over the area under the notch", D::impact_area, false);
-  add("energy_sd", "s", "scatter of the blows, s", D::energy, false, 2);
-  add("available", "K_p", "energy of the hammer", D::energy, false);
-  add("shear_percent", "SA", "shear fracture appearance, mean", D::elongation, true);
-  add("lateral_expansion", "LE", "lateral expansion, mean", D::length, true);
-  add("bend_angle", "α_b", "bend of the rejoined halves, mean", D::angle, false);
-  add("toughness_look", "", "look of the halves", D::none, false);
-  add("designation", "", "designation", D::none, true);
-  out.back().printed = true;
-  add("designation_old", "", "as on old drawings", D::none, false);
-  add("usual", "", "usual of this material", D::none, false);
+  auto add = [&](auto&&... of) { out.push_back(ledger::spec_of(of...)); };
+  add(key::energy, s.plastic() ? "K" : symbol_of(record, s), D::energy, true, 3);
+  add(key::energy_min, "K_min", D::energy, true, 3);
+  add(key::energy_second, "K_2", D::energy, false, 3);
+  add(key::energy_third, "K_3", D::energy, false, 3);
+  add(key::a_izod_j_per_m, "a_w", D::impact_width, true, 3);
+  add(key::a_izod_kj_per_m2, "a_iN", D::impact_strength, true, 3);
+  add(key::kc, "KC", D::impact_area, false, 3);
+  add(key::energy_sd, "s", D::energy, false, 2);
+  add(key::available, "K_p", D::energy, false, 3);
+  add(key::shear_percent, "SA", D::elongation, true, 3);
+  add(key::lateral_expansion, "LE", D::length, true, 3);
+  add(key::bend_angle, "α_b", D::angle, false, 3);
+  add(key::toughness_look, "", D::none, false, 3);
+  add(key::designation, "", D::none, true, 3, true);
+  add(key::designation_old, "", D::none, false, 3);
+  add(key::usual, "", D::none, false, 3);
   return out;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& values) {
   const double value = get(values, key);
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps, value};
   const std::string n = std::to_string(s.set.counted().size());
-  if (key == "energy" || key == "energy_min" || key == "energy_second" || key == "energy_third") {
-    if (key == "energy")
+  if (key == key::energy || key == key::energy_min || key == key::energy_second || key == key::energy_third) {
+    if (key == key::energy)
       for (const Blow* b : s.set.counted()) {
         if (!b->by_angles || steps.size() > 4) continue;
         const Row& row = record.run.rows(blows::kTable)[b->row];
@@ -205,24 +193,27 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
                              significant(blows::free_loss(s.set.swing), 3) + " J",
                          b->energy, D::energy, "ISO 148-2"});
       }
-    add(key == "energy"         ? "K = ΣK/n"
-        : key == "energy_min"   ? "least of the set"
-        : key == "energy_third" ? "third least of both sets"
-                                : "second least of the set",
+    add(key == key::energy         ? "K = ΣK/n"
+        : key == key::energy_min   ? "least of the set"
+        : key == key::energy_third ? "third least of both sets"
+                                   : "second least of the set",
         "n = " + n + " blows that count", D::energy);
   }
-  if (key == "kc")
+  if (key == key::kc)
     add("KC = K/A", "A = ligament · breadth, " + significant(s.ligament * s.breadth, 4) + " mm²", D::impact_area);
-  if (key == "a_izod_j_per_m") add("a = K/b", "of each piece; n = " + n, D::impact_width, "ASTM D256");
-  if (key == "a_izod_kj_per_m2") add("a = K/(b·l)", "of each piece; n = " + n, D::impact_strength, "ISO 180");
-  if ((key == "a_izod_j_per_m" || key == "a_izod_kj_per_m2") && record.fields.number("settings.toss"))
+  if (key == key::a_izod_j_per_m) add("a = K/b", "of each piece; n = " + n, D::impact_width, "ASTM D256");
+  if (key == key::a_izod_kj_per_m2) add("a = K/(b·l)", "of each piece; n = " + n, D::impact_strength, "ISO 180");
+  if ((key == key::a_izod_j_per_m || key == key::a_izod_kj_per_m2) && record.fields.number("settings.toss"))
     steps.back().source +=
         "; " + si(*record.fields.number("settings.toss"), D::energy, 3) + " of toss taken off each complete break";
-  if (key == "energy_sd") add("s = √(Σ(K − K̄)²/(n − 1))", "n = " + n, D::energy);
-  if (key == "available")
+  if (key == key::energy_sd) add("s = √(Σ(K − K̄)²/(n − 1))", "n = " + n, D::energy);
+  if (key == key::available)
     add(record.fields.has("specimen.available_energy") ? "as entered" : "m·g·L_p·(1 − cos α)", "", D::energy);
-  if (key == "shear_percent" || key == "lateral_expansion" || key == "bend_angle")
-    add("mean of the blows", "", key == "shear_percent" ? D::elongation : key == "bend_angle" ? D::angle : D::length);
+  if (key == key::shear_percent || key == key::lateral_expansion || key == key::bend_angle)
+    add("mean of the blows", "",
+        key == key::shear_percent ? D::elongation
+        : key == key::bend_angle  ? D::angle
+                                  : D::length);
   return steps;
 }
 
@@ -256,11 +247,11 @@ void judge_ligament(Evaluation& e, const TestRecord& record, const State& s) {
   possible::cannot_be(e,
                       "A notch of " + si(depth, D::length, 3) + " in a section of " + si(b, D::length, 4) + " × " +
                           si(h, D::length, 4) + " does not leave a ligament of " + si(s.ligament, D::length, 4) + ".",
-                      s.plastic() ? "a_izod_kj_per_m2" : "kc");
+                      s.plastic() ? key::a_izod_kj_per_m2 : key::kc);
 }
 
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  blows::judge_common(e, record, s.set, "energy");
+  blows::judge_common(e, record, s.set, key::energy);
   judge_set(e, record, s);
   judge_ligament(e, record, s);
   std::string unbroken;
@@ -279,7 +270,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
           s.plastic() ? std::vector<Remedy>{}
                       : std::vector<Remedy>{{"exclude", "Leave it out", {{"settings.unbroken", "exclude"}}},
                                             {"accept", "Keep it as a bound", {}, true}},
-          "energy");
+          key::energy);
   if (!s.plastic()) return;
   std::map<std::string, int> looks;
   for (const Blow& b : s.set.all)
@@ -289,18 +280,18 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
     for (const auto& [look, n] : looks) list += (list.empty() ? "" : ", ") + std::to_string(n) + " " + look;
     raise(e, "break-types-mixed", Severity::check,
           "The breaks are mixed (" + list + "): only those of the commonest look, " + s.commonest + ", are averaged.",
-          {}, {}, "a_izod_j_per_m");
+          {}, {}, key::a_izod_j_per_m);
   }
   if (pieces > 0 && pieces < 5)
     raise(e, "few-pieces", Severity::check,
           std::to_string(pieces) + (pieces == 1 ? " piece was" : " pieces were") +
               " struck; plastics want at least five.",
-          {{"pieces", double(pieces)}}, {}, "a_izod_j_per_m");
+          {{"pieces", double(pieces)}}, {}, key::a_izod_j_per_m);
 }
 
 void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
   e.row_values = {blows::energies(s.set)};
-  Figure f = blows::figure_of(e, s.set, "energy", "energy");
+  Figure f = blows::figure_of(e, s.set, key::energy, key::energy);
   if (!f.empty()) e.figures.push_back(std::move(f));
 }
 
@@ -321,7 +312,7 @@ const Method& impact_pendulum() {
     parts.words = words;
     parts.findings = add_findings;
     parts.figures = figures;
-    parts.doubted = {"energy"};
+    parts.doubted = {pendulum::key::energy};
     return method_of("impact-pendulum", "ISO 148-1, ISO 180, ASTM E23, ASTM D256", parts);
   }();
   return method;

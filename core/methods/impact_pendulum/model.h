@@ -5,6 +5,17 @@
 
 namespace fortitor::pendulum {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto energy = "energy", energy_min = "energy_min", energy_second = "energy_second",
+                      energy_third = "energy_third", a_izod_j_per_m = "a_izod_j_per_m",
+                      a_izod_kj_per_m2 = "a_izod_kj_per_m2", kc = "kc", energy_sd = "energy_sd",
+                      available = "available", shear_percent = "shear_percent", lateral_expansion = "lateral_expansion",
+                      bend_angle = "bend_angle", toughness_look = "toughness_look", designation = "designation",
+                      designation_old = "designation_old", usual = "usual", t27j = "t27j", t41j = "t41j", t50 = "t50",
+                      upper_shelf = "upper_shelf", lower_shelf = "lower_shelf", next_temperature = "next_temperature";
+}  // namespace key
+
 struct State {
   blows::Set set;
   std::string arrangement = "beam", notch = "V2";

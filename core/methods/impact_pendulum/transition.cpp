@@ -61,7 +61,7 @@ void judge_direction(Evaluation& e, const Points& p) {
   raise(e, "falls-with-temperature", Severity::check,
         "The energies fall as the pieces get warmer, which no steel's do: signs of temperatures, or sets, were "
         "exchanged.",
-        {{"tau", score / pairs}}, {}, "energy");
+        {{"tau", score / pairs}}, {}, key::energy);
 }
 
 // The set that lies farthest off the curve through the others, and what comes out without it. It stays in.
@@ -91,7 +91,7 @@ void judge_stray(Evaluation& e, const Points& p, const TransitionFit& with) {
         "The set at " + si(at, D::temperature, 3) + " lies " + significant(std::abs(off), 3) + " J " +
             (off > 0 ? "above" : "below") + " the curve through the others: look to its temperature and its marking. " +
             "T for 27 J is " + celsius(with.temperature_at(27)) + " with it, " + celsius(without) + " without.",
-        {{"temperature", at}, {"off", off}}, {{"accept", "It stays in, with a reason", {}, true}}, "t27j");
+        {{"temperature", at}, {"off", off}}, {{"accept", "It stays in, with a reason", {}, true}}, key::t27j);
 }
 
 Figure figure_of(const TransitionFit& f, const Points& p) {
@@ -122,16 +122,17 @@ Figure figure_of(const TransitionFit& f, const Points& p) {
   blows.x = p.t;
   blows.y = p.k;
   panel.traces = {band, curve, blows};
-  for (const auto& [key, energy] : {std::pair{"t27j", 27.0}, {"t41j", 41.0}, {"t50", 0.5 * (f.upper + f.lower)}}) {
+  for (const auto& [key, energy] :
+       {std::pair{key::t27j, 27.0}, {key::t41j, 41.0}, {key::t50, 0.5 * (f.upper + f.lower)}}) {
     const double t = f.temperature_at(energy);
     if (!std::isfinite(t)) continue;
     Mark m;
     m.kind = Mark::Kind::point;
     m.key = key;
-    m.label = key == std::string("t50") ? "mid" : significant(energy, 2) + " J";
+    m.label = key == std::string(key::t50) ? "mid" : significant(energy, 2) + " J";
     m.points = {{t, energy}};
     m.drop_line = true;
-    m.on_demand = key == std::string("t41j");
+    m.on_demand = key == std::string(key::t41j);
     panel.marks.push_back(m);
   }
   figure.panels.push_back(std::move(panel));
@@ -151,7 +152,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
   if (!fit) {
     raise(e, "few-temperatures", Severity::note,
           "A transition wants blows at six temperatures or more; there are " + std::to_string(p.temperatures) + ".",
-          {{"temperatures", double(p.temperatures)}}, {}, "energy");
+          {{"temperatures", double(p.temperatures)}}, {}, key::energy);
     return e;
   }
   const TransitionFit& f = *fit;
@@ -194,13 +195,13 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     add(spec_of(key, symbol, D::temperature, true, 3), t, f.error_of_temperature(energy),
         "K(T) = " + significant(energy, 3) + " J");
   };
-  at("t27j", "T_27J", 27);
-  at("t41j", "T_41J", 41);
-  add(spec_of("t50", "T_mid", D::temperature, true, 3), f.t0, f.error_of(2), "K(T₀) = (U + L)/2");
+  at(key::t27j, "T_27J", 27);
+  at(key::t41j, "T_41J", 41);
+  add(spec_of(key::t50, "T_mid", D::temperature, true, 3), f.t0, f.error_of(2), "K(T₀) = (U + L)/2");
   // A shelf nobody has reached lies beyond the last blow: that much is known of it.
-  add(spec_of("upper_shelf", "U", D::energy, true, 3), top ? f.upper : *most, f.error_of(1),
+  add(spec_of(key::upper_shelf, "U", D::energy, true, 3), top ? f.upper : *most, f.error_of(1),
       top ? "U of the curve" : "largest energy seen", top ? std::nullopt : std::optional(Censoring{true, 0, 0}));
-  add(spec_of("lower_shelf", "L", D::energy, true, 3), foot ? f.lower : *least / 2, f.error_of(0),
+  add(spec_of(key::lower_shelf, "L", D::energy, true, 3), foot ? f.lower : *least / 2, f.error_of(0),
       foot ? "L of the curve" : "below the least energy seen",
       foot ? std::nullopt : std::optional(Censoring{false, 0, *least}));
   if (!foot || !top)
@@ -213,7 +214,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
               (foot  ? "warmer."
                : top ? "colder."
                      : "colder and warmer."),
-          {{"least", *least}, {"most", *most}}, {}, foot ? "upper_shelf" : "lower_shelf");
+          {{"least", *least}, {"most", *most}}, {}, foot ? key::upper_shelf : key::lower_shelf);
   // The next set belongs where the band is widest between the shelves, in steps of five.
   const auto [cold, warm] = std::minmax_element(p.t.begin(), p.t.end());
   double next = NAN, widest = 0;
@@ -222,12 +223,12 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     if (std::isfinite(width) && width > widest) widest = width, next = t;
   }
   if (!foot) next = 5 * std::floor((*cold - 20) / 5);
-  add(spec_of("next_temperature", "T_next", D::temperature, true, 3), next, NAN,
+  add(spec_of(key::next_temperature, "T_next", D::temperature, true, 3), next, NAN,
       foot ? "where the band is widest" : "colder than any set: the foot is unseen");
   if (p.bounds > 0)
     raise(e, "not-broken", Severity::note,
           std::to_string(p.bounds) + (p.bounds == 1 ? " piece" : " pieces") + " did not break and are not fitted.",
-          {{"bounds", double(p.bounds)}}, {}, "upper_shelf");
+          {{"bounds", double(p.bounds)}}, {}, key::upper_shelf);
   judge_stray(e, p, f);
   e.figures.push_back(figure_of(f, p));
   return e;

@@ -9,6 +9,12 @@
 #include "core/methods/support/skeleton.h"
 
 namespace fortitor::impact_tension {
+
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+constexpr auto kt = "kt", energy = "energy", energy_min = "energy_min", available = "available",
+               arrangement = "arrangement";
+}  // namespace key
 namespace {
 
 using namespace ledger;
@@ -34,48 +40,38 @@ Values compute(const TestRecord& record, const State&, const Shifts& shifts) {
   const State s = look(record, shifts);
   Values v;
   const double energy = mean(s.set) * (1 + shift(shifts, "scatter"));
-  put(v, "available", s.set.available);
-  put(v, "energy", energy);
-  if (s.section.area > 0) put(v, "kt", energy / s.section.area * 100);  // J/mm² as J/cm²
+  put(v, key::available, s.set.available);
+  put(v, key::energy, energy);
+  if (s.section.area > 0) put(v, key::kt, energy / s.section.area * 100);  // J/mm² as J/cm²
   double least = HUGE_VAL;
   for (const blows::Blow* b : s.set.counted()) least = std::min(least, b->energy);
-  put(v, "energy_min", least);
+  put(v, key::energy_min, least);
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   std::vector<ResultSpec> out;
-  auto add = [&](const char* key, const char* symbol, const char* name, D d, bool headline) {
-    ResultSpec r;
-    r.key = key;
-    r.symbol = symbol;
-    r.name = name;
-    r.dimension = d;
-    r.headline = headline;
-    r.figures = 3;
-    out.push_back(r);
-  };
-  add("kt", "KT", "energy over the section", D::impact_area, true);
-  add("energy", "K", "absorbed energy, mean of the set", D::energy, true);
-  add("energy_min", "K_min", "least energy of the set", D::energy, false);
-  add("available", "K_p", "energy of the hammer", D::energy, false);
-  add("arrangement", "", "how it was done", D::none, true);
-  out.back().printed = true;
+  auto add = [&](auto&&... of) { out.push_back(ledger::spec_of(of...)); };
+  add(key::kt, "KT", D::impact_area, true, 3);
+  add(key::energy, "K", D::energy, true, 3);
+  add(key::energy_min, "K_min", D::energy, false, 3);
+  add(key::available, "K_p", D::energy, false, 3);
+  add(key::arrangement, "", D::none, true, 3, true);
   return out;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord&, const State& s, const Values& values) {
   const double value = get(values, key);
-  if (key == "kt") {
+  if (key == key::kt) {
     std::vector<Step> steps = s.section.how;
     steps.push_back({"KT = K/S₀",
-                     si(get(values, "energy"), D::energy, 4) + " / " + significant(s.section.area, 4) + " mm²", value,
-                     D::impact_area, "mean of the set over the section"});
+                     si(get(values, key::energy), D::energy, 4) + " / " + significant(s.section.area, 4) + " mm²",
+                     value, D::impact_area, "mean of the set over the section"});
     return steps;
   }
-  if (key == "energy")
+  if (key == key::energy)
     return {{"K = ΣK/n", "n = " + std::to_string(s.set.counted().size()) + " blows that count", value, D::energy, ""}};
-  if (key == "energy_min") return {{"least of the set", "", value, D::energy, ""}};
+  if (key == key::energy_min) return {{"least of the set", "", value, D::energy, ""}};
   return {{"as entered, or m·g·L_p·(1 − cos α)", "", value, D::energy, ""}};
 }
 
@@ -91,26 +87,26 @@ bool bounds(const State& s) {
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   if (bounds(s))
-    for (const char* key : {"kt", "energy", "energy_min"})
+    for (const char* key : {key::kt, key::energy, key::energy_min})
       if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
-  if (e.find("energy") == nullptr) return;
+  if (e.find(key::energy) == nullptr) return;
   std::string text = "pulled by the hammer, ends screwed into hammer and cross-piece";
   if (const auto t = record.fields.number("specimen.temperature")) text += ", at " + si(*t, D::temperature, 3);
-  add_text(e, specs(record), "arrangement", text,
+  add_text(e, specs(record), key::arrangement, text,
            {{"no designation is fixed", "the report says how it was done", 0, D::none, ""}});
 }
 
 void findings(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   dimension_findings(s.section.dims, 0.01, 3, e.findings);
-  blows::judge_common(e, record, s.set, "kt");
+  blows::judge_common(e, record, s.set, key::kt);
   if (bounds(s))
     raise(e, "not-broken", Severity::check, "A piece did not break: its energy is a lower bound, and so is the mean.",
-          {}, {}, "kt");
+          {}, {}, key::kt);
 }
 
 void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
   e.row_values = {blows::energies(s.set)};
-  Figure f = blows::figure_of(e, s.set, "energy", "energy");
+  Figure f = blows::figure_of(e, s.set, key::energy, key::energy);
   if (!f.empty()) e.figures.push_back(std::move(f));
 }
 
@@ -132,10 +128,10 @@ void describe(Method& m) {
   m.measure_sketch = "bar";
   m.standin = "pendulum-bench";
   m.minutes = {4, 4, 4};
-  m.limit_keys = {"kt", "energy"};
+  m.limit_keys = {key::kt, key::energy};
   m.measure_keys = {};
-  m.after_keys = {"kt", "energy"};
-  m.series.key = "kt";
+  m.after_keys = {key::kt, key::energy};
+  m.series.key = key::kt;
   m.plan = plan;
   equipment::add_from_shelf(m, {"hammer", "bath", "chamber", "micrometer"});
   finish(m);
@@ -159,7 +155,7 @@ const Method& impact_tension() {
     parts.words = words;
     parts.findings = findings;
     parts.figures = figures;
-    parts.doubted = {"kt"};
+    parts.doubted = {impact_tension::key::kt};
     return method_of("impact-tension", "ISO 8256", parts);
   }();
   return method;

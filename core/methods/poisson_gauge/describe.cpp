@@ -100,10 +100,10 @@ void describe(Method& m) {
   m.setup_sketch = "load-path";
   m.standin = "strain-bench";
   m.minutes = {12, 20, 6};
-  m.limit_keys = {"nu", "e_modulus"};
-  m.measure_keys = {"area"};
-  m.after_keys = {"zero_drift_long", "zero_drift_lat"};
-  m.series.key = "nu";
+  m.limit_keys = {key::nu, key::e_modulus};
+  m.measure_keys = {key::area};
+  m.after_keys = {key::zero_drift_long, key::zero_drift_lat};
+  m.series.key = key::nu;
   m.printed_settings = {"settings.step", "settings.last_stop"};
   m.plan = plan;
   equipment::add_from_shelf(m, {"micrometer"});

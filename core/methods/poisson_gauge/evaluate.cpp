@@ -45,7 +45,7 @@ Gauges gauges_of(const TestRecord& record) {
   if (!kt.empty()) g.kt_long = kt.front().value.value_or(0);
   g.kt_lat = kt.size() > 1 ? kt[1].value.value_or(0) : g.kt_long;
   // Two gauges at right angles with transverse sensitivities K_l, K_t: the pair of equations solved for the
-  // true strains; with K_l = K_t it is the formula of methods, section 4.
+  // true strains; with K_l = K_t it is the formula of docs/methods/poisson-gauge.md.
   const double det = 1 - g.kt_long * g.kt_lat;
   const double a = 1 - kGaugeNu * g.kt_long, b = 1 - kGaugeNu * g.kt_lat;
   for (size_t i = 0; i < g.along.size(); ++i) {
@@ -61,22 +61,23 @@ Gauges gauges_of(const TestRecord& record) {
 Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) {
   Values v;
   const double area = section_of(record.fields, shifts).area;
-  if (area > 0) put(v, "area", area);
+  if (area > 0) put(v, key::area, area);
   if (g.line_long && g.line_lat && g.along.size() >= 3) {
     const double l = g.line_long->slope * (1 + shift(shifts, "gauge_long")) + shift(shifts, "slope_long");
     const double t = g.line_lat->slope * (1 + shift(shifts, "gauge_lat")) + shift(shifts, "slope_lat");
     if (l != 0) {
-      put(v, "nu", -t / l);
+      put(v, key::nu, -t / l);
       // For people: microstrain per kilonewton.
       const double shown = from_unit(1, "kN", D::force) / from_unit(1, "µε", D::microstrain);
-      put(v, "slope_long", l * shown / (1 + shift(shifts, "force")));
-      put(v, "slope_lat", t * shown / (1 + shift(shifts, "force")));
-      if (area > 0) put(v, "e_modulus", (1 + shift(shifts, "force")) / (area * l));
+      put(v, key::slope_long, l * shown / (1 + shift(shifts, "force")));
+      put(v, key::slope_lat, t * shown / (1 + shift(shifts, "force")));
+      if (area > 0) put(v, key::e_modulus, (1 + shift(shifts, "force")) / (area * l));
     }
-    put(v, "r2_long", g.line_long->r2);
-    put(v, "r2_lat", g.line_lat->r2);
+    put(v, key::r2_long, g.line_long->r2);
+    put(v, key::r2_lat, g.line_lat->r2);
   }
-  for (const auto& [channel, key] : {std::pair{"strain_long", "zero_drift_long"}, {"strain_lat", "zero_drift_lat"}}) {
+  for (const auto& [channel, key] :
+       {std::pair{"strain_long", key::zero_drift_long}, {"strain_lat", key::zero_drift_lat}}) {
     const auto end = record.fields.number(std::string("run.unload.") + channel);
     if (!end || !g.keyed) continue;
     // Zero before: the first stop, which carries no more than the balance preload.
@@ -97,7 +98,7 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
                       std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
                       rectangular(factor.value_or(0.01))});
   for (const auto& [name, line, which] :
-       {std::tuple{"slope_long", &g.line_long, "longitudinal"}, std::tuple{"slope_lat", &g.line_lat, "lateral"}})
+       {std::tuple{key::slope_long, &g.line_long, "longitudinal"}, std::tuple{key::slope_lat, &g.line_lat, "lateral"}})
     if (*line && (*line)->slope_error > 0)
       inputs.push_back({name, std::string("fit of the ") + which + " slope, " + std::to_string((*line)->n) + " stops",
                         (*line)->slope_error, UncertainInput::Shape::normal, double((*line)->n) - 2});
@@ -105,54 +106,52 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   static const std::vector<ResultSpec> table = {
-      ledger::spec_of("nu", "ν", D::none, R::other, 3, true),
-      ledger::spec_of("e_modulus", "E", D::modulus, R::other, 4, true),
-      ledger::spec_of("nu_each", "ν_i", D::none, R::other, 0, false),
-      ledger::spec_of("r2_long", "R²_l", D::none, R::other, 6, false),
-      ledger::spec_of("r2_lat", "R²_t", D::none, R::other, 6, false),
-      ledger::spec_of("slope_long", "dε_l/dF", D::none, R::other, 5, false),
-      ledger::spec_of("slope_lat", "dε_t/dF", D::none, R::other, 5, false),
-      ledger::spec_of("zero_drift_long", "Δ0_l", D::microstrain, R::other, 2, false),
-      ledger::spec_of("zero_drift_lat", "Δ0_t", D::microstrain, R::other, 2, false),
-      ledger::spec_of("area", "S_0", D::area, R::other, 4, false, true),
+      ledger::spec_of(key::nu, "ν", D::none, R::other, 3, true),
+      ledger::spec_of(key::e_modulus, "E", D::modulus, R::other, 4, true),
+      ledger::spec_of(key::nu_each, "ν_i", D::none, R::other, 0, false),
+      ledger::spec_of(key::r2_long, "R²_l", D::none, R::other, 6, false),
+      ledger::spec_of(key::r2_lat, "R²_t", D::none, R::other, 6, false),
+      ledger::spec_of(key::slope_long, "dε_l/dF", D::none, R::other, 5, false),
+      ledger::spec_of(key::slope_lat, "dε_t/dF", D::none, R::other, 5, false),
+      ledger::spec_of(key::zero_drift_long, "Δ0_l", D::microstrain, R::other, 2, false),
+      ledger::spec_of(key::zero_drift_lat, "Δ0_t", D::microstrain, R::other, 2, false),
+      ledger::spec_of(key::area, "S_0", D::area, R::other, 4, false, true),
   };
   return table;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Gauges& g, const Values& v) {
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   const Section section = section_of(record.fields);
   const std::string stops = std::to_string(g.along.size()) + " stops that have both readings";
   auto slope = [&](bool along) {
     add(along ? "dε_l/dF = Σ(F−F̄)(ε−ε̄)/Σ(F−F̄)²" : "dε_t/dF = Σ(F−F̄)(ε−ε̄)/Σ(F−F̄)²", stops,
-        get(v, along ? "slope_long" : "slope_lat"), D::none,
+        get(v, along ? key::slope_long : key::slope_lat), D::none,
         std::string("µε per kN, least squares with intercept") +
             (g.corrected() ? "; corrected for transverse sensitivity " + ledger::percent(along ? g.kt_long : g.kt_lat)
                            : ""));
   };
-  if (key == "nu") {
+  if (key == key::nu) {
     slope(true);
     slope(false);
     add("ν = −(dε_t/dF)/(dε_l/dF)",
-        "−(" + significant(get(v, "slope_lat"), 5) + ")/(" + significant(get(v, "slope_long"), 5) + ")", get(v, key),
-        D::none);
-  } else if (key == "e_modulus") {
+        "−(" + significant(get(v, key::slope_lat), 5) + ")/(" + significant(get(v, key::slope_long), 5) + ")",
+        get(v, key), D::none);
+  } else if (key == key::e_modulus) {
     steps = section.how;
     slope(true);
     add("E = 1/(S₀·dε_l/dF)",
-        "1/(" + si(section.area, D::area) + " · " + significant(get(v, "slope_long"), 5) + " µε/kN)", get(v, key),
+        "1/(" + si(section.area, D::area) + " · " + significant(get(v, key::slope_long), 5) + " µε/kN)", get(v, key),
         D::modulus);
-  } else if (key == "area") {
+  } else if (key == key::area) {
     steps = section.how;
-  } else if (key == "slope_long" || key == "slope_lat") {
-    slope(key == "slope_long");
-  } else if (key == "r2_long" || key == "r2_lat") {
+  } else if (key == key::slope_long || key == key::slope_lat) {
+    slope(key == key::slope_long);
+  } else if (key == key::r2_long || key == key::r2_lat) {
     add("R² = 1 − SS_res/SS_tot", stops, get(v, key), D::none);
-  } else if (key == "zero_drift_long" || key == "zero_drift_lat") {
-    const std::string channel = key == "zero_drift_long" ? "strain_long" : "strain_lat";
+  } else if (key == key::zero_drift_long || key == key::zero_drift_lat) {
+    const std::string channel = key == key::zero_drift_long ? "strain_long" : "strain_lat";
     add("Δ0 = reading after unloading − first reading",
         micro(record.fields.number("run.unload." + channel).value_or(0)) + " − " +
             micro(g.rows.front().number(channel).value_or(0)),
@@ -194,41 +193,41 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
               std::string("The line of ") + which +
                   " is bent: its quadratic term is significant (p = " + significant(bend->p, 2) + ") and bows it by " +
                   micro(bow) + ". Yielding, a slipping grip or a gauge coming off would do that.",
-              {{"p", bend->p}, {"bow", bow}}, {}, channel == std::string("strain_long") ? "e_modulus" : "nu");
+              {{"p", bend->p}, {"bow", bow}}, {}, channel == std::string("strain_long") ? key::e_modulus : key::nu);
     }
   }
   double top_force = 0;
   for (const Row& row : g.rows) top_force = std::max(top_force, std::abs(row.number("force").value_or(0)));
-  cell_findings(e, record, "equipment.load_cell.capacity", top_force, D::force, "e_modulus");
-  const double l = get(v, "slope_long"), t = get(v, "slope_lat"), nu = get(v, "nu");
+  cell_findings(e, record, "equipment.load_cell.capacity", top_force, D::force, key::e_modulus);
+  const double l = get(v, key::slope_long), t = get(v, key::slope_lat), nu = get(v, key::nu);
   if (record.run.open || !std::isfinite(nu)) return;
   if (std::abs(t) > std::abs(l))
     raise(e, "channels-swapped", Severity::check,
           "The lateral strain is larger than the longitudinal one (" + significant(std::abs(t), 3) + " against " +
               significant(std::abs(l), 3) + " µε per kN): are the two channels exchanged?",
-          {{"slope_long", l}, {"slope_lat", t}}, {}, "nu");
+          {{"slope_long", l}, {"slope_lat", t}}, {}, key::nu);
   if ((l > 0) == (t > 0) && l != 0 && t != 0)
     raise(e, "sign-odd", Severity::check,
           "Both strains grow with the same sign. Lateral strain runs against longitudinal strain: check the wiring of "
           "the bridge.",
-          {{"slope_long", l}, {"slope_lat", t}}, {}, "nu");
+          {{"slope_long", l}, {"slope_lat", t}}, {}, key::nu);
   const std::string family = record.fields.text("specimen.family");
   const bool oriented = family.find("composite") != std::string::npos || family.find("laminate") != std::string::npos ||
                         family.find("wood") != std::string::npos;
   if (!oriented && (nu < 0 || nu > 0.5))
     raise(e, "nu-unlikely", Severity::check,
-          "ν is " + significant(nu, 3) + "; an isotropic metal lies between 0 and 0.5.", {{"nu", nu}}, {}, "nu");
-  if (const MaterialFamily* f = find_family(family); f != nullptr && v.count("e_modulus")) {
-    const double modulus = get(v, "e_modulus");
+          "ν is " + significant(nu, 3) + "; an isotropic metal lies between 0 and 0.5.", {{"nu", nu}}, {}, key::nu);
+  if (const MaterialFamily* f = find_family(family); f != nullptr && v.count(key::e_modulus)) {
+    const double modulus = get(v, key::e_modulus);
     if (modulus < 0.9 * f->e_low || modulus > 1.1 * f->e_high)
       raise(e, "modulus-unlikely", Severity::check,
             "E is " + si(modulus, D::modulus, 4) + "; " + std::string(f->name) + " lies between " +
                 si(f->e_low, D::modulus, 3) + " and " + si(f->e_high, D::modulus, 3) +
                 ". Check area, gauge factor and units.",
-            {{"e_modulus", modulus}}, {}, "e_modulus");
+            {{"e_modulus", modulus}}, {}, key::e_modulus);
   }
-  for (const auto& [key, channel, path] :
-       {std::tuple{"zero_drift_long", "longitudinal", &g.along}, std::tuple{"zero_drift_lat", "lateral", &g.across}}) {
+  for (const auto& [key, channel, path] : {std::tuple{key::zero_drift_long, "longitudinal", &g.along},
+                                           std::tuple{key::zero_drift_lat, "lateral", &g.across}}) {
     if (!v.count(key) || path->size() == 0) continue;
     double top = 0;
     for (double r : path->response) top = std::max(top, std::abs(r));
@@ -238,7 +237,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
             std::string("The ") + channel + " channel came back to " + micro(drift) + " off its zero, " +
                 ledger::percent(std::abs(drift) / top) +
                 " of its largest strain: drift, a yielding piece or a loose gauge.",
-            {{"drift", drift}}, {}, "nu");
+            {{"drift", drift}}, {}, key::nu);
   }
   if (g.keyed && !record.fields.any_under("run.unload"))
     raise(e, "zero-not-read", Severity::note, "The zeros were not read again after unloading: drift is not known.");
@@ -269,7 +268,7 @@ void add_figures(Evaluation& e, const TestRecord&, const Gauges& g, const Values
   if (sheet.series.empty()) return;
   for (const RowLine& line : e.lines)
     sheet.constructions.push_back({Construction::Kind::line,
-                                   line.column == "strain_long" ? "e_modulus" : "nu",
+                                   line.column == "strain_long" ? key::e_modulus : key::nu,
                                    "",
                                    {{line.at(0), 0}, {line.at(top), top}},
                                    {},
@@ -289,7 +288,7 @@ static void add_words(Evaluation& e, const TestRecord& record, const Gauges& g, 
                         micro(dt) + " over " + micro(dl) + ", from the first stop", -dt / dl, D::none,
                         "shown, not averaged into the result"});
   }
-  ledger::add_text(e, specs(record), "nu_each", each, each_how);
+  ledger::add_text(e, specs(record), key::nu_each, each, each_how);
 }
 
 }  // namespace fortitor::poisson
@@ -308,7 +307,7 @@ const Method& poisson_gauge() {
     parts.words = poisson::add_words;
     parts.findings = poisson::add_findings;
     parts.figures = poisson::add_figures;
-    parts.doubted = {"nu", "e_modulus"};
+    parts.doubted = {poisson::key::nu, poisson::key::e_modulus};
     return method_of("poisson-gauge", "ASTM E132", parts);
   }();
   return method;

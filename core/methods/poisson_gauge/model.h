@@ -8,6 +8,13 @@
 
 namespace fortitor::poisson {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto nu = "nu", e_modulus = "e_modulus", nu_each = "nu_each", r2_long = "r2_long", r2_lat = "r2_lat",
+                      slope_long = "slope_long", slope_lat = "slope_lat", zero_drift_long = "zero_drift_long",
+                      zero_drift_lat = "zero_drift_lat", area = "area";
+}  // namespace key
+
 /// Both strains against force over the stops that have both, corrected for transverse sensitivity.
 struct Gauges {
   Rows rows;  ///< keyed stops, or blocks of a run with channels

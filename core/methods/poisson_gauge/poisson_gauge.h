@@ -1,4 +1,4 @@
-// Poisson's ratio by strain gauges (methods section 4; ASTM E132 for the slopes).
+// Poisson's ratio by strain gauges (docs/methods/poisson-gauge.md; ASTM E132 for the slopes).
 #pragma once
 
 #include "core/methods/method.h"

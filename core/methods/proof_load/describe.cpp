@@ -94,9 +94,9 @@ void describe(Method& m) {
   m.run_sketch = "clamp";
   m.standin = "proof-bench";
   m.minutes = {8, 20, 8};
-  m.limit_keys = {"design_factor", "force_max", "set_1", "set_2", "energy_to_break"};
-  m.after_keys = {"force_max", "design_factor"};
-  m.series.key = "force_max";
+  m.limit_keys = {key::design_factor, key::force_max, "set_1", "set_2", key::energy_to_break};
+  m.after_keys = {key::force_max, key::design_factor};
+  m.series.key = key::force_max;
   m.series.price_path = "specimen.price";
   m.printed_settings = {"settings.cycles", "settings.rate", "settings.hold", "settings.departure"};
   equipment::add_from_shelf(m, {"fixture", "dial"});

@@ -63,19 +63,19 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
   // Rated load, proof load and breaking load are three different numbers.
   if (s.rated > 0) whole.marks.push_back(level_at("rated", "rated", s.rated, Mark::Tone::quiet));
   if (s.proof > 0) whole.marks.push_back(level_at("proof", "proof", s.proof, Mark::Tone::main));
-  if (v.count("force_max"))
-    whole.marks.push_back(
-        level_at("force_max", s.censored ? "stopped, at least" : "broke at", get(v, "force_max"), Mark::Tone::mark));
+  if (v.count(key::force_max))
+    whole.marks.push_back(level_at(key::force_max, s.censored ? "stopped, at least" : "broke at",
+                                   get(v, key::force_max), Mark::Tone::mark));
   if (s.fixture > 0) whole.marks.push_back(level_at("fixture", "fixture ends", s.fixture, Mark::Tone::limit));
-  if (v.count("required")) {
-    whole.marks.push_back(level_at("required", "rule", get(v, "required"), Mark::Tone::limit));
+  if (v.count(key::required)) {
+    whole.marks.push_back(level_at(key::required, "rule", get(v, key::required), Mark::Tone::limit));
     whole.marks.back().on_demand = true;
   }
-  if (v.count("elastic_limit_force")) {
+  if (v.count(key::elastic_limit_force)) {
     Mark m;
-    m.key = "elastic_limit_force";
+    m.key = key::elastic_limit_force;
     m.label = "leaves its line";
-    m.points = {{s.elastic_at, get(v, "elastic_limit_force")}};
+    m.points = {{s.elastic_at, get(v, key::elastic_limit_force)}};
     whole.marks.push_back(m);
   }
   f.panels.push_back(std::move(whole));

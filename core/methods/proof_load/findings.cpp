@@ -16,22 +16,22 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   const auto typed = f.number("specimen.rule.required");
   if (!rule_text.empty() && !rule.problem.empty() && !typed)
     raise(e, "rule-unclear", Severity::check,
-          "The rule “" + rule_text + "” could not be worked out: " + rule.problem + ".", {}, {}, "required");
+          "The rule “" + rule_text + "” could not be worked out: " + rule.problem + ".", {}, {}, key::required);
   if (typed && rule.problem.empty() && std::abs(*typed / rule.required - 1) > 0.01)
     raise(e, "rule-arithmetic", Severity::check,
           "The rule “" + rule_text + "” gives " + si(rule.required, D::force) + "; entered are " +
               si(*typed, D::force) + ", a factor of " +
               significant(std::max(*typed / rule.required, rule.required / *typed), 3) +
               ". Look for a slip by ten, or kgf against kN.",
-          {{"worked_out", rule.required}, {"entered", *typed}}, {}, "required");
+          {{"worked_out", rule.required}, {"entered", *typed}}, {}, key::required);
   if (!s.any()) return;
-  run_findings(e, record, s.facts, "force_max");
+  run_findings(e, record, s.facts, key::force_max);
   if (s.broken_cycle)
     raise(e, "broke-in-cycle", Severity::check,
           "The piece broke in cycle " + std::to_string(*s.broken_cycle + 1) + " at " + si(s.largest(), D::force, 4) +
               (s.proof > 0 ? ", with " + si(s.proof, D::force, 3) + " to be held" : std::string()) +
               ": that is what it carries, whatever it held before.",
-          {{"force", s.largest()}, {"cycle", double(*s.broken_cycle + 1)}}, {}, "force_max");
+          {{"force", s.largest()}, {"cycle", double(*s.broken_cycle + 1)}}, {}, key::force_max);
   std::string open, lost;
   for (size_t i = 0; i < s.cycles.size(); ++i)
     if (!s.cycles[i].broke && !s.cycles[i].travel_lost && !s.cycles[i].unloaded)
@@ -43,7 +43,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           "In cycle " + lost +
               " the force fell and the travel did not go back, and yet the piece carried on: the travel was "
               "lost, not the piece. Stiffness, set and loop of it are not given.",
-          {}, {}, "force_max");
+          {}, {}, key::force_max);
   if (!open.empty())
     raise(e, "not-unloaded", Severity::check,
           "The recording of cycle " + open +
@@ -54,18 +54,18 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
     raise(e, "fixture-over", Severity::check,
           "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " +
               si(s.fixture, D::force, 3) + ": look the whole load path over before it is used again.",
-          {{"force", s.largest()}}, {}, "force_max");
+          {{"force", s.largest()}}, {}, key::force_max);
   if (s.censored && s.destruction)
     raise(e, "censored", Severity::note,
           "The destruction was stopped at " + si(s.destruction->top(), D::force, 4) +
               " before the piece broke: its load is a lower bound.",
-          {}, {}, "force_max");
+          {}, {}, key::force_max);
   for (size_t i = 0; i < s.cycles.size(); ++i)
     if (s.proof > 0 && !s.cycles[i].broke && s.cycles[i].curve.top() < 0.98 * s.proof)
       raise(e, "proof-not-reached", Severity::check,
             "Cycle " + std::to_string(i + 1) + " reached " + si(s.cycles[i].curve.top(), D::force, 4) + " of the " +
                 si(s.proof, D::force, 3) + " asked for.",
-            {{"force", s.cycles[i].curve.top()}}, {}, "force_max");
+            {{"force", s.cycles[i].curve.top()}}, {}, key::force_max);
   // From the second cycle on a sound piece is a spring: the first may seat.
   if (s.cycles.size() >= 2) {
     const double first = s.cycles[s.cycles.size() > 2 ? 1 : 0].stiffness, last = s.cycles.back().stiffness;
@@ -86,14 +86,14 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
     raise(e, "function-lost", Severity::check,
           "After cycle " + std::to_string(i + 1) + " to " + si(s.cycles[i].curve.top(), D::force, 3) + " it opened " +
               (s.grades[i] == "stuck" ? "not at all." : "only by tool."),
-          {}, {}, "function_limit");
+          {}, {}, key::function_limit);
     break;
   }
   if (!s.cycles.empty() && s.grades.size() < s.cycles.size())
     raise(e, "function-unchecked", Severity::note,
           std::to_string(s.cycles.size() - s.grades.size()) + " of " + std::to_string(s.cycles.size()) +
               " cycles have no grade of function.",
-          {}, {}, "function_limit");
+          {}, {}, key::function_limit);
   (void)v;
 }
 

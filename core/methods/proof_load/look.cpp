@@ -81,7 +81,7 @@ double rest_after_break(const Curve& c) {
 }  // namespace
 
 std::optional<size_t> broke_at(const Curve& c) {
-  constexpr double kFall = 0.4;             // of the largest force (methods, section 0)
+  constexpr double kFall = 0.4;             // of the largest force (docs/methods/proof-load.md)
   constexpr double kStart = 0.1;            // of it: from here on the travel is watched
   constexpr double kSpring = 0.25;          // of what a spring gives back over that fall
   constexpr double kFrom = 0.1, kTo = 0.4;  // of the largest force: where the piece is a spring, loading

@@ -12,6 +12,15 @@
 
 namespace fortitor::proof {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto force_max = "force_max", design_factor = "design_factor", required = "required",
+                      meets_rule = "meets_rule", elastic_limit_force = "elastic_limit_force", disp_max = "disp_max",
+                      energy_to_break = "energy_to_break", function_limit = "function_limit",
+                      function_limit_tool = "function_limit_tool", price_per_kn = "price_per_kn",
+                      snatch_mean = "snatch_mean", snatch_peak = "snatch_peak";
+}  // namespace key
+
 /// Force over displacement of one loading, zero taken off; N and mm.
 struct Curve {
   std::vector<double> force, travel;

@@ -51,43 +51,44 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   }
   if (s.any()) {
     const double most = s.largest() * force;
-    put(v, "force_max", most);
-    if (s.rated > 0) put(v, "design_factor", most / s.rated);
-    if (const double price = number(record, "specimen.price"); price > 0) put(v, "price_per_kn", price / (most / 1e3));
-    put(v, "elastic_limit_force", s.elastic_limit * force);
+    put(v, key::force_max, most);
+    if (s.rated > 0) put(v, key::design_factor, most / s.rated);
+    if (const double price = number(record, "specimen.price"); price > 0)
+      put(v, key::price_per_kn, price / (most / 1e3));
+    put(v, key::elastic_limit_force, s.elastic_limit * force);
     if (s.destruction) {
       const Curve& d = *s.destruction;
-      put(v, "disp_max", (d.travel[d.peak] - d.travel.front()) * travel);
-      put(v, "energy_to_break",
+      put(v, key::disp_max, (d.travel[d.peak] - d.travel.front()) * travel);
+      put(v, key::energy_to_break,
           work_under(d.travel, d.force, 0, broke_at(d).value_or(d.peak) + 1) / 1e3 * force * travel);
     }
-    put(v, "function_limit", function_limit(s, false) * force);
-    put(v, "function_limit_tool", function_limit(s, true) * force);
+    put(v, key::function_limit, function_limit(s, false) * force);
+    put(v, key::function_limit_tool, function_limit(s, true) * force);
   }
   const Rule rule = rule_of(record.fields.text("specimen.rule.text"), s.rated, s.proof);
   const double required = record.fields.number("specimen.rule.required").value_or(rule.required);
-  if (required > 0) put(v, "required", required);
+  if (required > 0) put(v, key::required, required);
   const double k =
       record.fields.number("specimen.snatch.stiffness").value_or(s.cycles.empty() ? NAN : s.cycles.back().stiffness);
   const Snatch snatch = snatch_of(number(record, "specimen.snatch.mass"), number(record, "specimen.snatch.speed"),
                                   number(record, "specimen.snatch.distance"), k);
-  put(v, "snatch_mean", snatch.mean);
-  put(v, "snatch_peak", snatch.peak);
+  put(v, key::snatch_mean, snatch.mean);
+  put(v, key::snatch_peak, snatch.peak);
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord& record) {
   std::vector<ResultSpec> out;
   auto add = [&](auto&&... of) { out.push_back(spec_of(of...)); };
-  add("force_max", "F_max", D::force, true);
-  add("design_factor", "F/R", D::none, true, 3);
-  add("required", "F_req", D::force, true);
-  add("meets_rule", "", D::none, true);
-  add("elastic_limit_force", "F_e", D::force, true);
-  add("disp_max", "x_max", D::length, false, 4, true);
-  add("energy_to_break", "W", D::energy, true);
-  add("function_limit", "F_hand", D::force, true);
-  add("function_limit_tool", "F_tool", D::force, false, 4, true);
+  add(key::force_max, "F_max", D::force, true);
+  add(key::design_factor, "F/R", D::none, true, 3);
+  add(key::required, "F_req", D::force, true);
+  add(key::meets_rule, "", D::none, true);
+  add(key::elastic_limit_force, "F_e", D::force, true);
+  add(key::disp_max, "x_max", D::length, false, 4, true);
+  add(key::energy_to_break, "W", D::energy, true);
+  add(key::function_limit, "F_hand", D::force, true);
+  add(key::function_limit_tool, "F_tool", D::force, false, 4, true);
   size_t cycles = 0;
   while (record.run.samples("cycles", cycles)) ++cycles;
   if (cycles == 0) cycles = look(record).cycles.size();
@@ -98,59 +99,57 @@ std::vector<ResultSpec> specs(const TestRecord& record) {
     add("loop_" + n, "W_" + n, D::energy, false, 3, i < 3);
     add("held_" + n, "F_h" + n, D::force, false, 4, i < 3);
   }
-  add("price_per_kn", "", D::none, false, 3, true);
-  add("snatch_mean", "F_s", D::force, false, 3, true);
-  add("snatch_peak", "F_p", D::force, false, 3, true);
+  add(key::price_per_kn, "", D::none, false, 3, true);
+  add(key::snatch_mean, "F_s", D::force, false, 3, true);
+  add(key::snatch_peak, "F_p", D::force, false, 3, true);
   return out;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const State& s, const Values& v) {
   std::vector<Step> steps;
   const double value = get(v, key);
-  auto add = [&](std::string expression, std::string with, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps, value};
   const std::string preload = si(s.preload, D::force, 3);
-  if (key == "force_max")
+  if (key == key::force_max)
     add("F_max",
         s.broken_cycle  ? "it broke in cycle " + std::to_string(*s.broken_cycle + 1)
         : s.destruction ? "largest force of the destruction"
                         : "largest force of the cycles",
         D::force);
-  if (key == "design_factor")
-    add("F_max/rated", si(get(v, "force_max"), D::force) + " / " + si(s.rated, D::force), D::none,
+  if (key == key::design_factor)
+    add("F_max/rated", si(get(v, key::force_max), D::force) + " / " + si(s.rated, D::force), D::none,
         "the rated load is the maker's, as entered");
-  if (key == "required") {
+  if (key == key::required) {
     const Rule rule = rule_of(record.fields.text("specimen.rule.text"), s.rated, s.proof);
     steps = rule.steps;
     if (record.fields.number("specimen.rule.required"))
       add("as entered", record.fields.text("specimen.rule.text"), D::force, "written by the user");
   }
-  if (key == "elastic_limit_force")
+  if (key == key::elastic_limit_force)
     add("x − x_ref = " + plain_number(1 + record.fields.number("settings.departure").value_or(0.05), 4) +
             "·(F − F_ref)/k",
         "k of the last cycle, from its own reference point at " + preload, D::force);
-  if (key == "disp_max") add("x at F_max", "from the start of the destruction", D::length);
-  if (key == "energy_to_break")
+  if (key == key::disp_max) add("x at F_max", "from the start of the destruction", D::length);
+  if (key == key::energy_to_break)
     add("W = ∫F dx",
         broke_at(*s.destruction) ? "destruction, up to the last reading before it broke" : "destruction, up to F_max",
         D::energy);
-  if (key == "function_limit") add("largest load graded “free”", "", D::force, "checked after unloading");
-  if (key == "function_limit_tool")
+  if (key == key::function_limit) add("largest load graded “free”", "", D::force, "checked after unloading");
+  if (key == key::function_limit_tool)
     add("largest load graded “free” or “by tool”", "", D::force, "checked after unloading");
   if (key.rfind("stiffness_", 0) == 0)
     add("k = ΔF/Δx", "loading, 40 to 90 % of the cycle's largest force", D::stiffness, "least squares");
   if (key.rfind("set_", 0) == 0) add("x_unloading − x_loading", "both at " + preload, D::length);
   if (key.rfind("loop_", 0) == 0) add("∮F dx", "loading and unloading", D::energy);
   if (key.rfind("held_", 0) == 0) add("F when unloading begins", "", D::force);
-  if (key == "price_per_kn") add("price/F_max", "", D::none, "price as entered, for every kN it carried");
-  if (key == "snatch_mean")
+  if (key == key::price_per_kn) add("price/F_max", "", D::none, "price as entered, for every kN it carried");
+  if (key == key::snatch_mean)
     add("F = m·v²/(2·s)",
         si(number(record, "specimen.snatch.mass"), D::mass, 4) + ", " +
             significant(number(record, "specimen.snatch.speed") / 1e3, 3) + " m/s, " +
             si(number(record, "specimen.snatch.distance"), D::length, 4),
         D::force, "m·v² in J over 2·s in m");
-  if (key == "snatch_peak") {
+  if (key == key::snatch_peak) {
     const bool spring =
         record.fields.number("specimen.snatch.stiffness") || (!s.cycles.empty() && s.cycles.back().stiffness > 0);
     spring
@@ -185,16 +184,16 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
 
 void words(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   if (s.any() && s.censored)
-    for (const char* key : {"force_max", "design_factor", "disp_max", "energy_to_break"})
+    for (const char* key : {key::force_max, key::design_factor, key::disp_max, key::energy_to_break})
       if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
   if (s.any() && s.censored)
-    if (ResultValue* r = e.find("price_per_kn"))
+    if (ResultValue* r = e.find(key::price_per_kn))
       r->censored = Censoring{false, 0, r->value};  // at most: it carries more
-  if (!v.count("required") || !v.count("force_max")) return;
-  const double have = get(v, "force_max"), want = get(v, "required");
+  if (!v.count(key::required) || !v.count(key::force_max)) return;
+  const double have = get(v, key::force_max), want = get(v, key::required);
   const bool meets = have >= want;
   const std::string text = meets ? "meets" : s.censored ? "open: it was stopped before" : "fails";
-  add_text(e, specs(record), "meets_rule", text,
+  add_text(e, specs(record), key::meets_rule, text,
            {{si(have, D::force, 4) + (meets ? " ≥ " : " < ") + si(want, D::force, 4),
              si(std::abs(have - want), D::force, 3) + (meets ? " to spare" : " short"), have - want, D::force,
              "rule written by the user; the program rates nothing"}});
@@ -231,7 +230,7 @@ const Method& proof_load() {
     parts.findings = proof::findings;
     parts.figures = proof::figures;
     parts.plan = proof::plan;
-    parts.no_budget = {"required", "snatch_mean", "snatch_peak"};
+    parts.no_budget = {proof::key::required, proof::key::snatch_mean, proof::key::snatch_peak};
     return method_of("proof-load", "ISO 7500-1", parts);
   }();
   return method;

@@ -1,5 +1,5 @@
-// Proof load of components: cycles to a proof load with function checks, then destruction (methods, section 11). The
-// program rates nothing.
+// Proof load of components: cycles to a proof load with function checks, then destruction (docs/methods/proof-load.md).
+// The program rates nothing.
 #pragma once
 
 #include <cmath>

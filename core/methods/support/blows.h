@@ -1,5 +1,5 @@
-// What the pendulum methods share: the swing, the blows of a set, what makes a blow count (methods, section 9;
-// ISO 148-1, ISO 148-2).
+// What the pendulum methods share: the swing, the blows of a set, what makes a blow count
+// (docs/methods/impact-pendulum.md; ISO 148-1, ISO 148-2).
 #pragma once
 
 #include <cmath>

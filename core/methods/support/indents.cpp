@@ -143,16 +143,16 @@ void put_common(Values& v, const IndentSet& set, const std::string& key, double 
     if (h.size() > 1) put(v, key + "_range", range_of(h) + shift(shifts, "read"));
   }
   if (set.certified && !set.block.empty()) {
-    put(v, "block_error", mean_of(set.block) - *set.certified + shift(shifts, "block_error"));
-    if (set.block.size() > 1) put(v, "block_repeatability", range_of(set.block) + shift(shifts, "read"));
+    put(v, key::block_error, mean_of(set.block) - *set.certified + shift(shifts, "block_error"));
+    if (set.block.size() > 1) put(v, key::block_repeatability, range_of(set.block) + shift(shifts, "read"));
   }
 }
 
 std::vector<ResultSpec> specs_common(const std::string& key, const std::string& symbol) {
   return {ledger::spec_of(key, symbol, D::none), ledger::spec_of(key + "_sd", "s", D::none, true, 2, true),
           ledger::spec_of(key + "_range", "R", D::none, false, 3, true),
-          ledger::spec_of("block_error", "b", D::none, false, 2, true),
-          ledger::spec_of("block_repeatability", "r_b", D::none, false, 2)};
+          ledger::spec_of(key::block_error, "b", D::none, false, 2, true),
+          ledger::spec_of(key::block_repeatability, "r_b", D::none, false, 2)};
 }
 
 std::vector<Step> how_common(const std::string& key, const std::string& main, const IndentSet& set) {
@@ -163,10 +163,10 @@ std::vector<Step> how_common(const std::string& key, const std::string& main, co
   if (key == main + "_sd")
     return {{"s = √(Σ(x − x̄)²/(n − 1))", "n = " + std::to_string(h.size()), sd_of(h), D::none, "of the indents"}};
   if (key == main + "_range") return {{"R = x_max − x_min", list_of(h), range_of(h), D::none, "of the indents"}};
-  if (key == "block_error")
+  if (key == key::block_error)
     return {{"b = mean − certified", "(" + list_of(set.block) + ") − " + number(set.certified.value_or(0)),
              mean_of(set.block) - set.certified.value_or(0), D::none, "readings on the reference block before"}};
-  if (key == "block_repeatability")
+  if (key == key::block_repeatability)
     return {{"r = largest − smallest", list_of(set.block), range_of(set.block), D::none, "on the reference block"}};
   return {};
 }
@@ -209,11 +209,12 @@ void put_derived(Values& v, const TestRecord& record, const std::string& scale, 
   const std::string to = record.fields.text("settings.convert_to");
   const std::string family = record.fields.text("specimen.family");
   if (!scale.empty() && !to.empty() && to != "none" && converts(family) && std::isfinite(mean))
-    if (const auto c = convert_hardness(mean, scale, to)) put(v, "converted", *c * (1 + shift(shifts, "conversion")));
+    if (const auto c = convert_hardness(mean, scale, to))
+      put(v, key::converted, *c * (1 + shift(shifts, "conversion")));
   if (strength_can_be_estimated(family) && std::isfinite(mean)) {
     const double good = 1 + shift(shifts, "estimate");
-    if (scale == "HBW") put(v, "rm_estimate", strength_of_brinell(mean) * good);
-    if (scale == "HV") put(v, "rm_estimate", strength_of_vickers(mean) * good);
+    if (scale == "HBW") put(v, key::rm_estimate, strength_of_brinell(mean) * good);
+    if (scale == "HV") put(v, key::rm_estimate, strength_of_vickers(mean) * good);
   }
 }
 
@@ -229,22 +230,22 @@ void inputs_derived(const TestRecord& record, const std::string& scale, std::vec
 std::vector<ResultSpec> specs_derived(const TestRecord& record) {
   const std::string to = record.fields.text("settings.convert_to");
   const bool any = to.empty() || to == "none";
-  ResultSpec converted = ledger::spec_of("converted", any ? "conv." : to, D::none, true, 3, true);
+  ResultSpec converted = ledger::spec_of(key::converted, any ? "conv." : to, D::none, true, 3, true);
   if (!any) converted.name = Tongue()(Words::shared().result("converted.to"), {{"scale", to}});
-  return {converted, ledger::spec_of("rm_estimate", "R_m", D::stress, false, 2, true)};
+  return {converted, ledger::spec_of(key::rm_estimate, "R_m", D::stress, false, 2, true)};
 }
 
 std::vector<Step> how_derived(const std::string& key, const TestRecord& record, const std::string& scale, double mean) {
-  if (key == "converted") {
+  if (key == key::converted) {
     const std::string to = record.fields.text("settings.convert_to");
     const auto v = convert_hardness(mean, scale, to);
     return {{"linear between rows of the table", number(mean) + " " + scale, v ? *v : NAN, D::none,
              "ASTM E140, non-austenitic steels; converted, not measured"}};
   }
-  if (key == "rm_estimate" && scale == "HBW")
+  if (key == key::rm_estimate && scale == "HBW")
     return {{"R_m ≈ 3.45·HB", "3.45 · " + number(mean), strength_of_brinell(mean), D::stress,
              "unalloyed and low-alloy steel, ± 10 %; an estimate, no tension test"}};
-  if (key == "rm_estimate")
+  if (key == key::rm_estimate)
     return {{"R_m ≈ HV·9.80665/3", number(mean) + " · 9.80665/3", strength_of_vickers(mean), D::stress,
              "unalloyed and low-alloy steel, ± 10 %; an estimate, no tension test"}};
   return {};

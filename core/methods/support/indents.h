@@ -1,5 +1,5 @@
 // What the four hardness methods judge alike: indents as rows, the reference block, the reading that seats the parts,
-// spacing and edge, thickness, scatter (methods, section 8).
+// spacing and edge, thickness, scatter (docs/methods/hardness-vickers.md).
 #pragma once
 
 #include <cmath>
@@ -12,6 +12,12 @@
 #include "core/plan/indents.h"
 
 namespace fortitor::indents {
+
+/// What every hardness method reports beyond its own results.
+namespace key {
+inline constexpr auto block_error = "block_error", block_repeatability = "block_repeatability", converted = "converted",
+                      rm_estimate = "rm_estimate", designation = "designation", case_depth = "case_depth";
+}  // namespace key
 
 /// One indent as the record has it.
 struct Indent {

@@ -56,7 +56,7 @@ Panel along_traverse(const Evaluation& e, const IndentSet& set, const std::strin
   h.dimension = D::none;
   h.label = "limit";
   p.handles.push_back(h);
-  if (const ResultValue* r = e.find("case_depth"); r != nullptr && !r->censored) {
+  if (const ResultValue* r = e.find(key::case_depth); r != nullptr && !r->censored) {
     Mark m;
     m.kind = Mark::Kind::point;
     m.key = "case_depth";

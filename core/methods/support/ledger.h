@@ -17,6 +17,18 @@ std::string si(double value, Dimension d, int figures = 5);
 /// Ratio as percent, "2.4 %".
 std::string percent(double ratio, int figures = 2);
 
+/// Writes the steps of a How into `steps`; `value` is what they lead to where a step does not say its own.
+struct AddStep {
+  std::vector<Step>& steps;
+  double value = NAN;
+  void operator()(std::string expression, std::string with, Dimension d, std::string source = {}) const {
+    (*this)(std::move(expression), std::move(with), value, d, std::move(source));
+  }
+  void operator()(std::string expression, std::string with, double step, Dimension d, std::string source = {}) const {
+    steps.push_back({std::move(expression), std::move(with), step, d, std::move(source)});
+  }
+};
+
 /// Value of a key, or NaN.
 double get(const Values& values, const std::string& key);
 /// Puts a value that is a number; leaves out what could not be computed.

@@ -6,6 +6,7 @@
 #include "core/methods/method.h"
 #include "core/methods/support/ledger.h"
 #include "core/quantity/plain.h"
+#include "core/statistics/sample.h"
 
 namespace fortitor {
 
@@ -161,9 +162,8 @@ void peak_input(const std::vector<double>& force, size_t peak, size_t end, std::
   if (peak >= force.size() || peak < 2 || !(force[peak] > 0)) return;
   const size_t from = peak > 60 ? peak - 60 : 0, to = std::min({force.size(), end, peak + 60});
   const double noise = noise_of_bent(force, from, to);
-  // The largest of n noisy samples on a round top stands about √(2 ln n) of their noise above it.
   const Stretch top = flat_top(force, peak, 3 * noise, end);
-  const double lift = std::max(1.0, 0.7 * std::sqrt(2 * std::log(double(top.last - top.first + 1))));
+  const double lift = statistics::lift_of_largest(double(top.last - top.first + 1));
   const double between = peak + 1 >= end ? std::max(0.0, force[peak] - force[peak - 1]) : 0;
   const double both = std::hypot(lift * noise, rectangular(between)) / force[peak];
   if (both > 1e-5)

@@ -44,7 +44,7 @@ struct ModulusFit {
 std::optional<ModulusFit> modulus_between(const Pulled& p, double origin, double from, double to, bool chord);
 
 /// Corrected origin of the strains: the intercept of the modulus line, found together with the window that counts
-/// from it; the touch when there is no such line (methods, section 2).
+/// from it; the touch when there is no such line (docs/methods/tension-plastic.md).
 struct Origin {
   double strain = 0;
   std::optional<ModulusFit> modulus;  ///< between origin + from and origin + to

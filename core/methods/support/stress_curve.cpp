@@ -28,6 +28,11 @@ size_t last_finite(const std::vector<double>& v) {
 // Travel is what the frame gives, F/k, and what slack, grips and piece take besides: never less. A stiffness that says
 // so beyond its own 10 % is another frame's, or was typed in another unit (45 kN/mm as 45 N/mm made strains of −1800
 // %).
+// A frame gives less than its stiffness says only by as much as the stiffness may be wrong, and a travel that short is
+// slack.
+constexpr double kLooked = 0.2;        // of the largest force: below it slack decides
+constexpr double kStiffnessOff = 1.1;  // times the entered stiffness is still what was meant
+constexpr double kTravelOff = 0.01;    // mm
 std::optional<FrameClash> clash_of(const std::vector<double>& force, const std::vector<double>& x, double stiffness) {
   if (!(stiffness > 0) || x.size() != force.size() || force.empty()) return std::nullopt;
   const size_t peak = size_t(std::max_element(force.begin(), force.end()) - force.begin());
@@ -35,9 +40,9 @@ std::optional<FrameClash> clash_of(const std::vector<double>& force, const std::
   double most = 0;
   for (size_t i = 1; i <= peak; ++i) {
     const double more = force[i] - force[0], went = x[i] - x[0];
-    if (!(more > 0.2 * force[peak]) || !std::isfinite(went)) continue;
-    const double beyond = more / (1.1 * stiffness) - std::max(went, 0.0);
-    if (beyond > std::max(most, 0.01)) most = beyond, worst = {stiffness, more, went};
+    if (!(more > kLooked * force[peak]) || !std::isfinite(went)) continue;
+    const double beyond = more / (kStiffnessOff * stiffness) - std::max(went, 0.0);
+    if (beyond > std::max(most, kTravelOff)) most = beyond, worst = {stiffness, more, went};
   }
   return most > 0 ? std::optional(worst) : std::nullopt;
 }
@@ -117,6 +122,7 @@ std::optional<SpliceFit> fit_splice(const std::vector<double>& x, const std::vec
 // Whether the piece stretched where force did not follow: only that tells its length from the stiffness of the machine.
 // Up to 0.6 % a polymer is a spring in series with others, and a length fitted there made every strain after the
 // extensometer 8 % too long, beside a U of 1 %.
+constexpr double kFlow = 0.0025;  // strain off the line of the force: plastic, no curvature of the elastic part
 bool flowed(const std::vector<double>& strain, const std::vector<double>& force) {
   const auto line = fit_line(force, strain);
   if (!line) return false;
@@ -125,49 +131,57 @@ bool flowed(const std::vector<double>& strain, const std::vector<double>& force)
     const double rest = strain[i] - line->intercept - line->slope * force[i];
     low = std::min(low, rest), high = std::max(high, rest);
   }
-  return high - low > 0.0025;
+  return high - low > kFlow;
 }
 
-// Stiffness and length of what lies beyond the extensometer, from the part where both were read (methods, section 0).
+// Stiffness and length of what lies beyond the extensometer, from the part where both were read
+// (docs/methods/tension-metal.md).
+constexpr double kLengthOff = 0.02;  // of the length: fillets and heads give a little; nobody measured how much
+constexpr double kEnteredOff = 0.1;  // of an entered stiffness
+constexpr double kBothRead = 0.3;    // of the largest force: the foot, with slack and seating, says nothing
+constexpr size_t kSpliceLeast = 12;  // readings that a fit wants
+constexpr double kShortest = 0.8, kLongest = 1.35;  // of the parallel length: another is no length of the piece
+constexpr double kLengthSure = 0.03;                // relative error beyond which a fitted length is none
+constexpr double kLengthLeast = 0.005, kStiffnessLeast = 0.03;  // relative errors that a fit is not trusted below
+constexpr double kTried = 0.01;  // relative change of the stiffness that shows what the length takes over
 Splice splice_of(const StressCurve& c, const std::vector<double>& x, size_t removed, double entered, double parallel) {
   Splice s;
   s.used = true;
   s.length = parallel;
-  s.length_error = 0.02 * parallel;  // fillets and heads give a little; nobody measured how much
+  s.length_error = kLengthOff * parallel;
   s.stiffness = entered;
   s.stiffness_entered = entered > 0;
-  s.stiffness_error = 0.1 * entered;
-  // The foot of the curve, where slack and seating are taken up, says nothing about either.
+  s.stiffness_error = kEnteredOff * entered;
   const double top = *std::max_element(c.force.begin(), c.force.begin() + long(removed) + 1);
   std::vector<double> dx, e, f;
   for (size_t i = c.zero.quiet; i <= removed; ++i) {
-    if (c.force[i] < 0.3 * top || !std::isfinite(c.strain[i]) || !std::isfinite(x[i])) continue;
+    if (c.force[i] < kBothRead * top || !std::isfinite(c.strain[i]) || !std::isfinite(x[i])) continue;
     dx.push_back(x[i]);
     e.push_back(c.strain[i]);
     f.push_back(c.force[i]);
   }
-  if (dx.size() < 12) return s;
+  if (dx.size() < kSpliceLeast) return s;
   if (entered > 0) {
     auto line_with = [&](double stiffness) {
       std::vector<double> net(dx.size());
       for (size_t i = 0; i < dx.size(); ++i) net[i] = dx[i] - f[i] / stiffness;
       return fit_line(e, net);
     };
-    const auto line = line_with(entered), stiffer = line_with(1.01 * entered);
-    if (line && flowed(e, f) && line->slope > 0.8 * parallel && line->slope < 1.35 * parallel) {
+    const auto line = line_with(entered), stiffer = line_with((1 + kTried) * entered);
+    if (line && flowed(e, f) && line->slope > kShortest * parallel && line->slope < kLongest * parallel) {
       s.length = line->slope;
-      s.length_error = std::max(line->slope_error, 0.005 * line->slope);
+      s.length_error = std::max(line->slope_error, kLengthLeast * line->slope);
       s.length_fitted = true;
       // Hardening and strain grow together: what the stiffness has wrong, the fitted length takes over.
-      if (stiffer) s.length_per_stiffness = (stiffer->slope - line->slope) / 0.01;
+      if (stiffer) s.length_per_stiffness = (stiffer->slope - line->slope) / kTried;
     }
     return s;
   }
   const auto both = flowed(e, f) ? fit_splice(dx, e, f) : std::nullopt;
-  if (both && both->length > 0.8 * parallel && both->length < 1.35 * parallel &&
-      both->length_error < 0.03 * both->length) {
+  if (both && both->length > kShortest * parallel && both->length < kLongest * parallel &&
+      both->length_error < kLengthSure * both->length) {
     s.length = both->length;
-    s.length_error = std::max(both->length_error, 0.005 * both->length);
+    s.length_error = std::max(both->length_error, kLengthLeast * both->length);
     s.length_fitted = true;
   }
   // With the length settled the stiffness follows from the part that is still elastic.
@@ -175,7 +189,7 @@ Splice splice_of(const StressCurve& c, const std::vector<double>& x, size_t remo
   for (size_t i = 0; i < dx.size(); ++i) rest[i] = dx[i] - s.length * e[i];
   if (const auto line = fit_line(f, rest); line && line->slope > 0) {
     s.stiffness = 1 / line->slope;
-    s.stiffness_error = std::max(line->slope_error / line->slope, 0.03) * s.stiffness;
+    s.stiffness_error = std::max(line->slope_error / line->slope, kStiffnessLeast) * s.stiffness;
   }
   return s;
 }

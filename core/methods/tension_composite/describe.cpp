@@ -83,11 +83,11 @@ void describe(Method& m) {
   m.run_sketch = "frame";
   m.standin = "laminate-frame";
   m.run_time = [](const TestRecord& r) { return timing::pulled(r, 0.03); };  // laminates break near it
-  m.limit_keys = {"sigma_m", "e_chord", "eps_m", "nu12"};
-  m.measure_keys = {"area"};
-  m.after_keys = {"failure_code", "sigma_m"};
+  m.limit_keys = {key::sigma_m, key::e_chord, key::eps_m, key::nu12};
+  m.measure_keys = {key::area};
+  m.after_keys = {key::failure_code, key::sigma_m};
   m.timers = {{"conditions.stated", "conditions.hours", {}, "conditioning-short"}};
-  m.series.key = "sigma_m";
+  m.series.key = key::sigma_m;
   m.printed_settings = {"settings.modulus", "settings.toe", "settings.prestress", "settings.speed",
                         "settings.sampling"};
   equipment::add_from_shelf(m, {"micrometer", "chamber"});

@@ -5,6 +5,14 @@
 
 namespace fortitor::composite {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto sigma_m = "sigma_m", e_chord = "e_chord", eps_m = "eps_m", nu12 = "nu12",
+                      transition_strain = "transition_strain", e_second = "e_second",
+                      bending_percent = "bending_percent", failure_code = "failure_code", fm = "fm", area = "area",
+                      chord_from = "chord_from", chord_to = "chord_to", toe_shift = "toe_shift";
+}  // namespace key
+
 /// A bilinear curve: two lines and where they meet.
 struct Transition {
   double strain = 0, first = 0, second = 0;  ///< strain, slopes in MPa

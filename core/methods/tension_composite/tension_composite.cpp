@@ -66,7 +66,8 @@ double chord_of(const Laminate& l, const std::vector<double>& strain) {
 }
 
 // Poisson's ratio over the window of the chord: the line of the lateral on the axial strain. Lateral strain may be
-// logged as it shrinks or as it grows narrower; the ratio of a laminate is taken positive (methods, section 2).
+// logged as it shrinks or as it grows narrower; the ratio of a laminate is taken positive
+// (docs/methods/tension-composite.md).
 struct Lateral {
   double ratio = NAN, error = 0;
   bool same_sign = false;
@@ -151,38 +152,38 @@ namespace {
 Values compute(const TestRecord& r, const Laminate& test, const Shifts& shifts) {
   Values v;
   const double area = shifts.empty() ? test.section.area : section_of(r.fields, shifts).area;
-  if (area > 0) put(v, "area", area);
+  if (area > 0) put(v, key::area, area);
   if (test.pulled.empty()) return v;
   // Stress scales with force and area, strain with its instrument: every value follows from its kind.
   const double force = 1 + ledger::shift(shifts, "force");
   const double stress = force * (area > 0 && test.section.area > 0 ? test.section.area / area : 1);
   const Pulled& p = test.pulled;
   const double top = 1 + ledger::shift(shifts, "peak");
-  put(v, "sigma_m", p.curve.stress[p.peak] * stress * top);
-  put(v, "fm", p.curve.force[p.peak] * force * top);
+  put(v, key::sigma_m, p.curve.stress[p.peak] * stress * top);
+  put(v, key::fm, p.curve.force[p.peak] * force * top);
   if (!p.strained()) return v;
   const std::vector<double> moved = shifts.empty() ? std::vector<double>{} : shifted_strain(p.curve, shifts);
   const double gauge = 1 + ledger::shift(shifts, "extension"), toe = ledger::shift(shifts, "toe");
   const double origin = test.origin.strain * gauge + toe;
-  put(v, "toe_shift", origin);
-  put(v, "eps_m", (shifts.empty() ? p.curve.strain : moved)[p.peak] - origin + ledger::shift(shifts, "top"));
+  put(v, key::toe_shift, origin);
+  put(v, key::eps_m, (shifts.empty() ? p.curve.strain : moved)[p.peak] - origin + ledger::shift(shifts, "top"));
   if (test.origin.modulus) {
-    put(v, "e_chord", test.origin.modulus->slope * stress / gauge * (1 + ledger::shift(shifts, "modulus")));
-    put(v, "chord_from", test.from);
-    put(v, "chord_to", test.to);
+    put(v, key::e_chord, test.origin.modulus->slope * stress / gauge * (1 + ledger::shift(shifts, "modulus")));
+    put(v, key::chord_from, test.from);
+    put(v, key::chord_to, test.to);
     // The gauges carry their own errors: what the axial one reads wrong the lateral one does not.
-    put(v, "nu12",
+    put(v, key::nu12,
         lateral_of(test).ratio * (1 + ledger::shift(shifts, "lateral")) / gauge + ledger::shift(shifts, "nu"));
   }
   if (test.transition) {
-    put(v, "transition_strain", test.transition->strain * gauge - toe + ledger::shift(shifts, "knee"));
-    put(v, "e_second", test.transition->second * stress / gauge * (1 + ledger::shift(shifts, "second")));
+    put(v, key::transition_strain, test.transition->strain * gauge - toe + ledger::shift(shifts, "knee"));
+    put(v, key::e_second, test.transition->second * stress / gauge * (1 + ledger::shift(shifts, "second")));
   }
   if (!test.front.empty()) {
     const double front = chord_of(test, test.front) * (1 + ledger::shift(shifts, "front")),
                  back = chord_of(test, test.back) * (1 + ledger::shift(shifts, "back"));
     if (std::isfinite(front) && front + back != 0)
-      put(v, "bending_percent", (front - back) / (front + back) + ledger::shift(shifts, "bending"));
+      put(v, key::bending_percent, (front - back) / (front + back) + ledger::shift(shifts, "bending"));
   }
   return v;
 }
@@ -191,19 +192,19 @@ Values compute(const TestRecord& r, const Laminate& test, const Shifts& shifts) 
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      ledger::spec_of("sigma_m", "σ_m", D::stress, R::other, 4, true),
-      ledger::spec_of("e_chord", "E", D::modulus, R::other, 4, true),
-      ledger::spec_of("eps_m", "ε_m", D::elongation, R::other, 3, true),
-      ledger::spec_of("nu12", "ν_12", D::none, R::other, 3, true),
-      ledger::spec_of("transition_strain", "ε_tr", D::elongation, R::other, 3, true),
-      ledger::spec_of("e_second", "E_2", D::modulus, R::other, 4, false),
-      ledger::spec_of("bending_percent", "B_y", D::elongation, R::other, 2, true),
-      ledger::spec_of("failure_code", "failure", D::none, R::other, 0, true),
-      ledger::spec_of("fm", "F_m", D::force, R::other, 4, false, true),
-      ledger::spec_of("area", "A", D::area, R::other, 4, false, true),
-      ledger::spec_of("chord_from", "ε_1", D::microstrain, R::other, 4, false),
-      ledger::spec_of("chord_to", "ε_2", D::microstrain, R::other, 4, false),
-      ledger::spec_of("toe_shift", "ε_0", D::strain, R::other, 2, false),
+      ledger::spec_of(key::sigma_m, "σ_m", D::stress, R::other, 4, true),
+      ledger::spec_of(key::e_chord, "E", D::modulus, R::other, 4, true),
+      ledger::spec_of(key::eps_m, "ε_m", D::elongation, R::other, 3, true),
+      ledger::spec_of(key::nu12, "ν_12", D::none, R::other, 3, true),
+      ledger::spec_of(key::transition_strain, "ε_tr", D::elongation, R::other, 3, true),
+      ledger::spec_of(key::e_second, "E_2", D::modulus, R::other, 4, false),
+      ledger::spec_of(key::bending_percent, "B_y", D::elongation, R::other, 2, true),
+      ledger::spec_of(key::failure_code, "failure", D::none, R::other, 0, true),
+      ledger::spec_of(key::fm, "F_m", D::force, R::other, 4, false, true),
+      ledger::spec_of(key::area, "A", D::area, R::other, 4, false, true),
+      ledger::spec_of(key::chord_from, "ε_1", D::microstrain, R::other, 4, false),
+      ledger::spec_of(key::chord_to, "ε_2", D::microstrain, R::other, 4, false),
+      ledger::spec_of(key::toe_shift, "ε_0", D::strain, R::other, 2, false),
   };
 }
 
@@ -211,72 +212,70 @@ static std::vector<Step> how(const std::string& key, const TestRecord& r, const 
   const Section& section = l.section;
   const double origin = l.origin.strain;
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   const std::string source = "strain from " + l.pulled.curve.source_text;
   const std::string window = si(l.from, D::microstrain, 4) + " and " + si(l.to, D::microstrain, 4);
-  if (key == "area") steps = section.how;
-  if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
-  if (key == "sigma_m") {
+  if (key == key::area) steps = section.how;
+  if (key == key::fm) add("F_m", "largest force", get(v, key), D::force);
+  if (key == key::sigma_m) {
     steps = section.how;
-    add("σ_m = F_m/A", si(get(v, "fm"), D::force) + " / " + si(section.area, D::area), get(v, key), D::stress);
+    add("σ_m = F_m/A", si(get(v, key::fm), D::force) + " / " + si(section.area, D::area), get(v, key), D::stress);
   }
-  if (key == "eps_m") add("ε_m", "strain at the largest force", get(v, key), D::elongation, source);
-  if (key == "e_chord")
+  if (key == key::eps_m) add("ε_m", "strain at the largest force", get(v, key), D::elongation, source);
+  if (key == key::e_chord)
     add("E = Δσ/Δε",
         "(" + si(l.pulled.stress_at(origin + l.to), D::stress) + " − " +
             si(l.pulled.stress_at(origin + l.from), D::stress) + ") between " + window,
         get(v, key), D::modulus,
         l.to < 0.0029 ? "failure below 0.6 %: 25 to 50 % of it; " + source : "ASTM D3039; " + source);
-  if (key == "nu12") add("ν₁₂ = |Δε_t/Δε_l|", "chord between " + window, get(v, key), D::none, "lateral channel");
-  if (key == "transition_strain" || key == "e_second")
+  if (key == key::nu12) add("ν₁₂ = |Δε_t/Δε_l|", "chord between " + window, get(v, key), D::none, "lateral channel");
+  if (key == key::transition_strain || key == key::e_second)
     add("where two least-squares lines meet",
         "slopes " + si(l.transition->first, D::modulus, 4) + " and " + si(l.transition->second, D::modulus, 4),
-        get(v, key), key == "e_second" ? D::modulus : D::elongation, "least sum of squares");
-  if (key == "bending_percent")
+        get(v, key), key == key::e_second ? D::modulus : D::elongation, "least sum of squares");
+  if (key == key::bending_percent)
     add("B = (ε_f − ε_b)/(ε_f + ε_b)", "rise of the back-to-back strains over the chord", get(v, key), D::elongation,
         "ASTM D3039");
-  if (key == "toe_shift") steps.push_back(toe_step(l.origin, toe_school(r), get(v, key)));
-  if (key == "chord_from" || key == "chord_to") add("window of the chord", window, get(v, key), D::microstrain);
+  if (key == key::toe_shift) steps.push_back(toe_step(l.origin, toe_school(r), get(v, key)));
+  if (key == key::chord_from || key == key::chord_to) add("window of the chord", window, get(v, key), D::microstrain);
   return steps;
 }
 
 static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Values& v) {
   dimension_findings(l.section.dims, 0.01, 3, e.findings);
-  pulled_findings(e, r, l.pulled, "sigma_m", "tension", false, "e_chord");
-  if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, "sigma_m");
+  pulled_findings(e, r, l.pulled, key::sigma_m, "tension", false, key::e_chord);
+  if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, key::sigma_m);
   const ToeSchool school = toe_school(r);
-  if (l.pulled.strained() && !school.preload) toe_finding(e, l.pulled, get(v, "toe_shift"));
-  prestress_finding(e, l.origin, school, "e_chord");
+  if (l.pulled.strained() && !school.preload) toe_finding(e, l.pulled, get(v, key::toe_shift));
+  prestress_finding(e, l.origin, school, key::e_chord);
   if (lateral_of(l).same_sign)
     raise(e, "sign-lateral", Severity::note,
           "The lateral strain was logged with the sign of the axial one; ν₁₂ is taken from its magnitude.", {}, {},
-          "nu12");
-  if (v.count("bending_percent") && std::abs(get(v, "bending_percent")) > 0.10)
+          key::nu12);
+  if (v.count(key::bending_percent) && std::abs(get(v, key::bending_percent)) > 0.10)
     raise(e, "bending-high", Severity::check,
-          "Front and back strains differ: " + ledger::percent(std::abs(get(v, "bending_percent")), 3) +
+          "Front and back strains differ: " + ledger::percent(std::abs(get(v, key::bending_percent)), 3) +
               " bending, where up to 10 % is usual. Check the alignment of grips and tabs.",
-          {{"bending", get(v, "bending_percent")}}, {}, "sigma_m");
+          {{"bending", get(v, key::bending_percent)}}, {}, key::sigma_m);
   const std::string area = part_of(r, "area");
   if (area == "I" || area == "A")
     raise(e, "break-at-grip", Severity::check,
           std::string("It failed ") + (area == "I" ? "inside" : "at") +
               " the grip or tab: the strength is that of the gripped end. Say why it may count, or leave it out of the "
               "series.",
-          {}, {}, "sigma_m");
+          {}, {}, key::sigma_m);
   if (l.pulled.curve.source == StrainSource::extensometer && !l.pulled.curve.removed_at && l.pulled.fracture)
     raise(e, "extensometer-at-break", Severity::note,
           "The extensometer stayed on to the sudden break; check it before the next piece.");
   const auto m = usual_of(r, "specimen.material", "laminate");
-  if (m && m->values.count("e_modulus") && v.count("e_chord") && l.pulled.curve.source != StrainSource::crosshead) {
+  if (m && m->values.count("e_modulus") && v.count(key::e_chord) && l.pulled.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
-    const double modulus = get(v, "e_chord");
+    const double modulus = get(v, key::e_chord);
     if (modulus < 0.85 * usual.low || modulus > 1.15 * usual.high)
       raise(e, "modulus-unlikely", Severity::check,
             "E is " + si(modulus, D::modulus, 4) + "; " + m->name + " usually lies between " +
                 si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",
-            {{"e_chord", modulus}}, {}, "e_chord");
+            {{"e_chord", modulus}}, {}, key::e_chord);
   }
 }
 
@@ -306,7 +305,7 @@ static void add_inputs(const TestRecord& r, const Laminate& l, std::vector<Uncer
 
 static void add_words(Evaluation& e, const TestRecord& r, const Laminate& l, const Values&) {
   for (ResultValue& x : e.results)
-    if (x.spec.key == "eps_m" || x.spec.key == "e_chord" || x.spec.key == "transition_strain")
+    if (x.spec.key == key::eps_m || x.spec.key == key::e_chord || x.spec.key == key::transition_strain)
       x.source = l.pulled.curve.source_text;
   const std::string code = part_of(r, "type") + part_of(r, "area") + part_of(r, "place");
   if (!code.empty()) {
@@ -316,11 +315,11 @@ static void add_words(Evaluation& e, const TestRecord& r, const Laminate& l, con
       for (const Choice& c : f->choices)
         if (c.value == part_of(r, part)) words += (words.empty() ? "" : ", ") + c.label;
     }
-    ledger::add_text(e, specs(r), "failure_code", code,
+    ledger::add_text(e, specs(r), key::failure_code, code,
                      {{"type, area, place", words, 0, D::none, "three-letter code, ASTM D3039"}});
   }
   if (l.pulled.fracture) return;
-  for (const char* key : {"sigma_m", "fm", "eps_m"})
+  for (const char* key : {key::sigma_m, key::fm, key::eps_m})
     if (ResultValue* x = e.find(key)) x->censored = Censoring{true, 0, 0};
 }
 
@@ -333,17 +332,18 @@ static void add_figures(Evaluation& e, const TestRecord&, const Laminate& l, con
   if (l.origin.modulus) {
     const double slope = l.origin.modulus->slope, top = 1.3 * l.to;
     sheet.lens_caption = "chord between " + si(l.from, D::microstrain, 4) + " and " + si(l.to, D::microstrain, 4);
-    out.push_back({Kind::window, "e_chord", "chord", {{l.from, slope * l.from}, {l.to, slope * l.to}}, {}});
-    out.push_back({Kind::line, "e_chord", "E", {{0, 0}, {top, slope * top}}, {}});
+    out.push_back({Kind::window, key::e_chord, "chord", {{l.from, slope * l.from}, {l.to, slope * l.to}}, {}});
+    out.push_back({Kind::line, key::e_chord, "E", {{0, 0}, {top, slope * top}}, {}});
   }
   if (l.transition)
     out.push_back({Kind::point,
-                   "transition_strain",
+                   key::transition_strain,
                    "transition",
                    {{l.transition->strain, p.stress_at(l.origin.strain + l.transition->strain)}},
                    {},
                    true});
-  if (v.count("eps_m")) out.push_back({Kind::point, "sigma_m", "σm", {{get(v, "eps_m"), get(v, "sigma_m")}}, {}, true});
+  if (v.count(key::eps_m))
+    out.push_back({Kind::point, key::sigma_m, "σm", {{get(v, key::eps_m), get(v, key::sigma_m)}}, {}, true});
   if (p.curve.removed_index < p.curve.size())
     out.push_back({Kind::marker,
                    "removal",

@@ -1,4 +1,4 @@
-// Tension of fibre composites (methods section 2; ISO 527-4 and -5, ASTM D3039).
+// Tension of fibre composites (docs/methods/tension-composite.md; ISO 527-4 and -5, ASTM D3039).
 #pragma once
 
 #include "core/methods/method.h"

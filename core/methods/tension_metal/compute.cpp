@@ -41,7 +41,7 @@ void put_rates(Values& v, Values& errors, const StressCurve& c, const std::vecto
     v[key] = f->slope;
     errors[key] = ledger::of_few(f->slope_error, f->n);
   };
-  put("stress_rate", fit_line(c.time, r, m.elastic->first, m.elastic->last));
+  put(key::stress_rate, fit_line(c.time, r, m.elastic->first, m.elastic->last));
   size_t a = yield_index, b = yield_index;
   if (m.yielding) {
     a = m.yielding->upper;
@@ -52,11 +52,11 @@ void put_rates(Values& v, Values& errors, const StressCurve& c, const std::vecto
     while (b + 1 < m.end && c.time[b] - c.time[yield_index] < half) ++b;
   }
   if (yield_index > 0)
-    if (b > a + 2) put("strain_rate", fit_line(c.time, e, a, b + 1));
+    if (b > a + 2) put(key::strain_rate, fit_line(c.time, e, a, b + 1));
   const double from = c.time[m.peak] - 0.2 * (c.time[m.peak] - c.time[m.elastic->last]);
   size_t k = m.peak;
   while (k > m.elastic->last && c.time[k] > from) --k;
-  if (m.peak > k + 2) put("strain_rate_rm", fit_line(c.time, e, k, m.peak + 1));
+  if (m.peak > k + 2) put(key::strain_rate_rm, fit_line(c.time, e, k, m.peak + 1));
 }
 
 void put_hardening(Values& v, Values& errors, const TestRecord& record, const StressCurve& c,
@@ -65,7 +65,7 @@ void put_hardening(Values& v, Values& errors, const TestRecord& record, const St
   const HardeningRange range = hardening_range(record, v, c, m);
   if (!(range.to > range.from)) return;
   // Points equally spaced in engineering strain, each the mean of the samples around it: neither the sampling rate nor
-  // a change of speed moves the fit (methods, section 1).
+  // a change of speed moves the fit (docs/methods/tension-metal.md).
   constexpr size_t kPoints = 200;
   const double step = (range.to - range.from) / double(kPoints);
   struct Bin {
@@ -93,15 +93,15 @@ void put_hardening(Values& v, Values& errors, const TestRecord& record, const St
   }
   if (x.size() < 5) return;
   if (const auto f = fit_line(x, y)) {
-    v["n_value"] = f->slope;
-    v["k_strength"] = std::exp(f->intercept);
+    v[key::n_value] = f->slope;
+    v[key::k_strength] = std::exp(f->intercept);
     // Scatter of the points about their own smooth course: the bend of a real curve on these axes is no error of n.
     double mean = 0, spread = 0;
     for (double t : x) mean += t / double(x.size());
     for (double t : x) spread += (t - mean) * (t - mean);
     const double scatter = noise_of_bent(y, 0, y.size());
-    errors["n_value"] = scatter / std::sqrt(spread);
-    errors["k_strength"] = v["k_strength"] * scatter * std::sqrt(1 / double(x.size()) + mean * mean / spread);
+    errors[key::n_value] = scatter / std::sqrt(spread);
+    errors[key::k_strength] = v[key::k_strength] * scatter * std::sqrt(1 / double(x.size()) + mean * mean / spread);
   }
   if (c.lateral.empty()) return;
   // ε_w = −m·ε_l, constant volume: r = ε_w/ε_t = m/(1 − m) (ISO 10113, by regression).
@@ -115,7 +115,7 @@ void put_hardening(Values& v, Values& errors, const TestRecord& record, const St
   if (length.size() < 5) return;
   if (const auto f = fit_line(length, width)) {
     const double narrowing = -f->slope;
-    if (narrowing > 0 && narrowing < 1) v["r_value"] = narrowing / (1 - narrowing);
+    if (narrowing > 0 && narrowing < 1) v[key::r_value] = narrowing / (1 - narrowing);
   }
 }
 
@@ -136,19 +136,19 @@ std::optional<double> ratio_elongation(const TestRecord& record, double gauge_le
 void put_after(Values& v, const TestRecord& record, const Inputs& in) {
   const bool by_ratio = record.fields.text("settings.elongation.method") == "ratio";
   if (by_ratio) {
-    if (const auto a = ratio_elongation(record, in.gauge_length)) v["a"] = *a;
+    if (const auto a = ratio_elongation(record, in.gauge_length)) v[key::a] = *a;
   } else if (in.final_length > 0 && in.gauge_length > 0) {
-    v["a"] = (in.final_length - in.gauge_length) / in.gauge_length;
+    v[key::a] = (in.final_length - in.gauge_length) / in.gauge_length;
   }
-  if (in.final_area > 0 && in.area > 0) v["z"] = (in.area - in.final_area) / in.area;
-  if (v.count("a") == 0 || !(in.area > 0)) return;
+  if (in.final_area > 0 && in.area > 0) v[key::z] = (in.area - in.final_area) / in.area;
+  if (v.count(key::a) == 0 || !(in.area > 0)) return;
   const double exponent = conversion_of(record, 0).exponent;
   if (exponent == 0) return;
   const auto target = record.fields.number("settings.elongation.convert_to");
   const double wanted = target.value_or(5.65 * std::sqrt(in.area));
   // ISO 2566-1/-2: A ∝ (√S₀/L₀)^n on pieces of the same section.
   if (!target && std::abs(in.gauge_length / wanted - 1) < 0.02) return;
-  v["a_equiv"] = v["a"] * std::pow(in.gauge_length / wanted, exponent);
+  v[key::a_equiv] = v[key::a] * std::pow(in.gauge_length / wanted, exponent);
 }
 
 }  // namespace
@@ -208,7 +208,7 @@ bool offset_taken(double offset) {
 HardeningRange hardening_range(const TestRecord& record, const Values& v, const StressCurve& c, const Landmarks& m) {
   HardeningRange range;
   const bool fixed_range = record.fields.text("settings.hardening.range") == "10-20";
-  const auto ag = v.find("ag");
+  const auto ag = v.find(key::ag);
   range.to = ag == v.end() ? 0 : ag->second;
   if (fixed_range) {
     range.from = 0.10;
@@ -264,8 +264,8 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
   const Inputs in = shifts.empty() ? test.in : inputs_of(record, shifts);
   Values v;
   if (in.area > 0) {
-    v["area"] = in.area;
-    v["proportional_length"] = 5.65 * std::sqrt(in.area);
+    v[key::area] = in.area;
+    v[key::proportional_length] = 5.65 * std::sqrt(in.area);
   }
   put_after(v, record, in);
   if (c.size() < 3) return v;
@@ -281,11 +281,11 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
   // What was read off a noisy channel moves with its noise: the maximum, the yield points; less where a line is fitted.
   const double at_peak = 1 + ledger::shift(shifts, "noise_peak"), at_yield = 1 + ledger::shift(shifts, "noise_yield");
   const double at_line = 1 + 0.3 * ledger::shift(shifts, "noise_yield");
-  v["rm"] = r[m.peak] * at_peak;
-  v["fm"] = r[m.peak] * in.area * at_peak;
+  v[key::rm] = r[m.peak] * at_peak;
+  v[key::fm] = r[m.peak] * in.area * at_peak;
   if (m.smooth) {
-    v["rm_top"] = m.smooth->value * in.stress_scale;
-    reading["rm_top"] = m.smooth->error;
+    v[key::rm_top] = m.smooth->value * in.stress_scale;
+    reading[key::rm_top] = m.smooth->error;
   }
   if (!m.elastic) return v;
   const ElasticWindow& w = *m.elastic;
@@ -294,14 +294,14 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
   const double middle_e = 0.5 * (e[w.first] + e[w.last - 1]);
   const double middle_r = (w.line.intercept + w.line.slope * middle_e / strain_scale) * in.stress_scale;
   const double origin = middle_e - middle_r / slope;
-  v["e_modulus"] = slope;
-  v["modulus_from"] = m.school == "chord" || m.school == "secant" ? m.modulus_points.front().y : r[w.first];
-  v["modulus_to"] = m.school == "chord" || m.school == "secant" ? m.modulus_points.back().y : r[w.last - 1];
+  v[key::e_modulus] = slope;
+  v[key::modulus_from] = m.school == "chord" || m.school == "secant" ? m.modulus_points.front().y : r[w.first];
+  v[key::modulus_to] = m.school == "chord" || m.school == "secant" ? m.modulus_points.back().y : r[w.last - 1];
   if (m.fitted) {
-    v["modulus_r2"] = w.line.r2;
-    v["modulus_slope_error"] = w.line.slope_error / w.line.slope;
+    v[key::modulus_r2] = w.line.r2;
+    v[key::modulus_slope_error] = w.line.slope_error / w.line.slope;
   }
-  v["toe_shift"] = origin;
+  v[key::toe_shift] = origin;
 
   size_t yield_index = 0;
   Point yield_point{NAN, NAN};  // where the work up to yield ends, between two samples
@@ -315,16 +315,16 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
     }
   }
   const size_t half = std::clamp<size_t>(c.size() / 2000, 0, 25);
-  if (const auto rt = value_at(e, r, origin + 0.005, w.last, m.end, half)) v["rt05"] = *rt;
+  if (const auto rt = value_at(e, r, origin + 0.005, w.last, m.end, half)) v[key::rt05] = *rt;
   if (m.yielding) {
-    v["reh"] = r[m.yielding->upper] * (at_yield + ledger::shift(shifts, "sample_yield"));
-    v["rel"] = r[m.yielding->lower] * at_yield;
+    v[key::reh] = r[m.yielding->upper] * (at_yield + ledger::shift(shifts, "sample_yield"));
+    v[key::rel] = r[m.yielding->lower] * at_yield;
     const double level = m.yielding->plateau * in.stress_scale;
     const double start = hardening_start(e, r, m, level, 0.04, 0.2);
     if (m.outside)
-      v["ae"] = m.crosshead_ae;
+      v[key::ae] = m.crosshead_ae;
     else
-      v["ae"] = std::max(0.0, (start - level / slope) - (e[m.yielding->upper] - v["reh"] / slope));
+      v[key::ae] = std::max(0.0, (start - level / slope) - (e[m.yielding->upper] - v[key::reh] / slope));
     yield_index = m.yielding->upper;
     yield_point = {e[yield_index], r[yield_index]};
     // Where uniform hardening starts is a choice of the stretch whose line is drawn back to the plateau; where the
@@ -333,31 +333,32 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
     const double step = yield_index + 1 < m.end ? e[yield_index + 1] - e[yield_index] : 0;
     const size_t end = m.yielding->plateau_end;
     const double end_step = end > 0 ? e[end] - e[end - 1] : 0;
-    reading["ae"] =
+    reading[key::ae] =
         std::hypot(std::max(std::abs(other - start), std::abs(last - start)), rectangular(std::hypot(step, end_step)));
-    reading["resilience"] = rectangular(std::abs(step)) * r[yield_index];
+    reading[key::resilience] = rectangular(std::abs(step)) * r[yield_index];
   }
   const double middle = 0.5 * (c.time[m.top.first] + c.time[m.top.last]);
   const size_t mid = size_t(std::lower_bound(c.time.begin(), c.time.end(), middle) - c.time.begin());
   if (std::isfinite(e[mid]) && (m.fracture || m.peak + 1 < m.end)) {
-    v["agt"] = e[mid] - origin + ledger::shift(shifts, "top");
-    v["ag"] = v["agt"] - v["rm"] / slope;
+    v[key::agt] = e[mid] - origin + ledger::shift(shifts, "top");
+    v[key::ag] = v[key::agt] - v[key::rm] / slope;
   }
   if (m.fracture && std::isfinite(e[m.fracture->last_loaded])) {
     const size_t b = m.fracture->last_loaded;
-    v["at"] = e[b] - origin;
-    v["a_ext"] = v["at"] - r[b] / slope;
+    v[key::at] = e[b] - origin;
+    v[key::a_ext] = v[key::at] - r[b] / slope;
   }
   if (yield_index > w.first) {
     const double foot = 0.5 * r[w.first] * r[w.first] / slope;
     // To the crossing itself, which lies between two samples.
     size_t before = yield_index;
     while (before > w.first && e[before] > yield_point.x) --before;
-    v["resilience"] = foot + work_under(e, r, w.first, before) +
-                      0.5 * (r[before] + yield_point.y) * std::max(0.0, yield_point.x - e[before]);
-    if (m.fracture && v.count("at") != 0) v["toughness"] = foot + work_under(e, r, w.first, m.fracture->last_loaded);
-    const double yield = m.yielding ? v["reh"] : v.count("rp02") != 0 ? v["rp02"] : 0.0;
-    if (yield > 0) v["yield_ratio"] = yield / v["rm"];
+    v[key::resilience] = foot + work_under(e, r, w.first, before) +
+                         0.5 * (r[before] + yield_point.y) * std::max(0.0, yield_point.x - e[before]);
+    if (m.fracture && v.count(key::at) != 0)
+      v[key::toughness] = foot + work_under(e, r, w.first, m.fracture->last_loaded);
+    const double yield = m.yielding ? v[key::reh] : v.count(key::rp02) != 0 ? v[key::rp02] : 0.0;
+    if (yield > 0) v[key::yield_ratio] = yield / v[key::rm];
   }
   put_rates(v, reading, c, e, r, m, yield_index);
   put_hardening(v, reading, record, c, e, r, m, slope, origin);

@@ -8,6 +8,7 @@
 #include "core/methods/support/timing.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/methods/tension_metal/tension_metal.h"
+#include "core/statistics/sample.h"
 
 namespace fortitor::tension {
 namespace {
@@ -15,9 +16,9 @@ namespace {
 constexpr size_t kBudgetSamples = 4000;
 
 bool needs_strain(const std::string& key) {
-  static const std::vector<std::string> keys = {"e_modulus",  "rt05",      "agt",      "ag",         "at",
-                                                "a_ext",      "ae",        "n_value",  "k_strength", "r_value",
-                                                "resilience", "toughness", "toe_shift"};
+  static const std::vector<std::string> keys = {
+      key::e_modulus, key::rt05,       key::agt,     key::ag,         key::at,        key::a_ext,    key::ae,
+      key::n_value,   key::k_strength, key::r_value, key::resilience, key::toughness, key::toe_shift};
   return offset_of_key(key) || std::find(keys.begin(), keys.end(), key) != keys.end();
 }
 
@@ -41,25 +42,25 @@ void add_words(Evaluation& e, const TestRecord& record, const Test& test, const 
   const Landmarks& marks = test.marks;
   for (ResultValue& r : e.results) {
     if (needs_strain(r.spec.key)) r.source = test.curve.source_text;
-    if (r.spec.key == "ae" && marks.outside) r.source = "crosshead, the band started beyond the blades";
-    const bool strength = r.spec.key == "rm" || r.spec.key == "fm";
+    if (r.spec.key == key::ae && marks.outside) r.source = "crosshead, the band started beyond the blades";
+    const bool strength = r.spec.key == key::rm || r.spec.key == key::fm;
     // Without a break the maximum was not seen, and what lies at it is a bound as it is.
-    const bool at_maximum = r.spec.key == "agt" || r.spec.key == "ag";
+    const bool at_maximum = r.spec.key == key::agt || r.spec.key == key::ag;
     if ((strength || at_maximum) && !marks.fracture) r.censored = Censoring{true, r.value, 0};
   }
   // Yield over a strength that is only known from below says nothing: not given.
-  if (!marks.fracture) std::erase_if(e.results, [](const ResultValue& r) { return r.spec.key == "yield_ratio"; });
+  if (!marks.fracture) std::erase_if(e.results, [](const ResultValue& r) { return r.spec.key == key::yield_ratio; });
   const auto specs = results(record);
   if (marks.elastic && values.count(offset_key(test.in.offsets.front())) + size_t(marks.yielding.has_value()) > 0)
-    ledger::add_text(e, specs, "yielding", marks.yielding ? "discontinuous" : "continuous",
+    ledger::add_text(e, specs, key::yielding, marks.yielding ? "discontinuous" : "continuous",
                      {{"force falls by ≥ 0.5 % after a first maximum", marks.yielding ? "it does" : "it does not", 0,
                        Dimension::none, ""}});
-  if (const auto z = values.find("z"); z != values.end()) {
-    const auto a = values.find("a");
+  if (const auto z = values.find(key::z); z != values.end()) {
+    const auto a = values.find(key::a);
     const double elongation = a == values.end() ? 0 : a->second;
     const bool brittle = z->second < 0.10 && elongation < 0.05;
     ledger::add_text(
-        e, specs, "ductility",
+        e, specs, key::ductility,
         brittle           ? "brittle"
         : z->second > 0.4 ? "ductile"
                           : "moderately ductile",
@@ -81,10 +82,10 @@ void describe(Method& m) {
   m.run_sketch = "frame";
   m.standin = "universal-frame";
   m.run_time = [](const TestRecord& r) { return timing::pulled(r, 0.3); };  // a ductile steel
-  m.limit_keys = {"reh", "rp02", "rm", "a", "z", "e_modulus", "yield_ratio"};
-  m.measure_keys = {"area", "proportional_length"};
-  m.after_keys = {"a", "z", "a_equiv"};
-  m.series.key = "rm";
+  m.limit_keys = {key::reh, key::rp02, key::rm, key::a, key::z, key::e_modulus, key::yield_ratio};
+  m.measure_keys = {key::area, key::proportional_length};
+  m.after_keys = {key::a, key::z, key::a_equiv};
+  m.series.key = key::rm;
   m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling", "settings.offset"};
   equipment::add_from_shelf(m, {"micrometer", "chamber"});
   fortitor::fields::finish(m);
@@ -113,9 +114,8 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
   const Landmarks& marks = test.marks;
   const double top = test.curve.size() > 0 ? test.curve.stress[marks.peak] : 0;
   if (marks.stress_noise > 0 && top > 0) {
-    // The largest of n noisy samples on a flat top stands about √(2 ln n) of their noise above it.
     const double n = double(marks.top.last - marks.top.first + 1);
-    const double lift = std::max(1.0, 0.7 * std::sqrt(2 * std::log(n)));
+    const double lift = statistics::lift_of_largest(n);
     inputs.push_back({"noise_peak", "noise of the force at its maximum, the largest of " + std::to_string(int(n)),
                       lift * marks.stress_noise / top, UncertainInput::Shape::normal});
     if (marks.yield_stress > 0)

@@ -22,7 +22,7 @@ void add_figures(Evaluation& evaluation, const TestRecord&, const Test& test, co
     const auto it = values.find(key);
     return it == values.end() ? NAN : it->second;
   };
-  const double origin = marks.elastic ? get("toe_shift") : 0.0;
+  const double origin = marks.elastic ? get(key::toe_shift) : 0.0;
   CurveSheet sheet;
   sheet.x_name = "strain";
   sheet.y_name = "stress";
@@ -42,14 +42,14 @@ void add_figures(Evaluation& evaluation, const TestRecord&, const Test& test, co
   auto& out = sheet.constructions;
 
   if (marks.elastic) {
-    const double slope = get("e_modulus");
-    const double from = get("modulus_from"), to = get("modulus_to");
+    const double slope = get(key::e_modulus);
+    const double from = get(key::modulus_from), to = get(key::modulus_to);
     sheet.lens_caption = "window " + significant(from, 3) + "–" + significant(to, 3) + " MPa · R² " +
-                         fixed(std::floor(get("modulus_r2") * 1e5) / 1e5, 5);
-    if (std::isfinite(get("modulus_slope_error")))
-      sheet.lens_caption += " · ±" + significant(100 * get("modulus_slope_error"), 2) + " %";
+                         fixed(std::floor(get(key::modulus_r2) * 1e5) / 1e5, 5);
+    if (std::isfinite(get(key::modulus_slope_error)))
+      sheet.lens_caption += " · ±" + significant(100 * get(key::modulus_slope_error), 2) + " %";
     sheet.lens_x = std::max(2.2 * marks.yield_stress / slope, 0.0045);
-    Construction window{Kind::window, "e_modulus", "modulus window", {{from / slope, from}, {to / slope, to}}, {}};
+    Construction window{Kind::window, key::e_modulus, "modulus window", {{from / slope, from}, {to / slope, to}}, {}};
     if (marks.school == "tangent" || marks.school == "secant") {
       const Point p = marks.modulus_points.back();
       window.handles = {{"settings.modulus.at", false, {p.x - origin, p.y}, Dimension::stress, "at", {}}};
@@ -70,8 +70,8 @@ void add_figures(Evaluation& evaluation, const TestRecord&, const Test& test, co
                          {{"settings.modulus.school", school}, {"settings.modulus.from", typed(from)}}}};
     }
     out.push_back(window);
-    const double line_top = std::min(1.15 * marks.yield_stress, get("rm"));
-    out.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {line_top / slope, line_top}}, {}});
+    const double line_top = std::min(1.15 * marks.yield_stress, get(key::rm));
+    out.push_back({Kind::line, key::e_modulus, "E", {{0, 0}, {line_top / slope, line_top}}, {}});
     for (double offset : in.offsets) {
       const std::string key = offset_key(offset);
       const double r = get(key);
@@ -83,26 +83,30 @@ void add_figures(Evaluation& evaluation, const TestRecord&, const Test& test, co
   }
   if (marks.yielding) {
     const Yielding& y = *marks.yielding;
-    out.push_back({Kind::point, "reh", "ReH", {at(y.upper)}, {}});
-    out.push_back({Kind::point, "rel", "ReL", {at(y.lower)}, {}});
+    out.push_back({Kind::point, key::reh, "ReH", {at(y.upper)}, {}});
+    out.push_back({Kind::point, key::rel, "ReL", {at(y.lower)}, {}});
     out.back().minor = true;
-    const double ae = get("ae"), slope = get("e_modulus");
+    const double ae = get(key::ae), slope = get(key::e_modulus);
     const double start = sheet.x[y.upper] - (sheet.y[y.upper] - y.plateau) / slope;
-    out.push_back({Kind::band, "ae", "Ae", {{start, y.plateau}, {start + ae, y.plateau}}, {}});
+    out.push_back({Kind::band, key::ae, "Ae", {{start, y.plateau}, {start + ae, y.plateau}}, {}});
   }
-  if (marks.elastic && std::isfinite(get("rt05")))
-    out.push_back({Kind::point, "rt05", "Rt0.5", {{0.005, get("rt05")}}, {}, false, true});
+  if (marks.elastic && std::isfinite(get(key::rt05)))
+    out.push_back({Kind::point, key::rt05, "Rt0.5", {{0.005, get(key::rt05)}}, {}, false, true});
   if (std::isfinite(sheet.x[marks.peak])) {
-    const double agt = get("agt");
-    out.push_back(
-        {Kind::point, "rm", "Rm", {{std::isfinite(agt) ? agt : sheet.x[marks.peak], sheet.y[marks.peak]}}, {}, true});
+    const double agt = get(key::agt);
+    out.push_back({Kind::point,
+                   key::rm,
+                   "Rm",
+                   {{std::isfinite(agt) ? agt : sheet.x[marks.peak], sheet.y[marks.peak]}},
+                   {},
+                   true});
     if (std::isfinite(agt) && marks.elastic) {
-      const double ag = get("ag");
-      out.push_back({Kind::line, "ag", "Ag", {{ag, 0}, {agt, get("rm")}}, {}, true});
+      const double ag = get(key::ag);
+      out.push_back({Kind::line, key::ag, "Ag", {{ag, 0}, {agt, get(key::rm)}}, {}, true});
     }
   }
   if (marks.fracture && std::isfinite(sheet.x[marks.fracture->last_loaded]))
-    out.push_back({Kind::marker, "at", "break", {at(marks.fracture->last_loaded)}, {}});
+    out.push_back({Kind::marker, key::at, "break", {at(marks.fracture->last_loaded)}, {}});
   if (curve.removed_index < curve.size())
     out.push_back({Kind::marker, "removal", "extensometer off", {at(curve.removed_index)}, {}});
   evaluation.figures.push_back(std::move(sheet).figure(evaluation));

@@ -11,6 +11,26 @@ namespace {
 
 using ledger::percent;
 
+// A modulus, a strength and a section that the material cannot have.
+constexpr double kModulusBelow = 0.9, kModulusAbove = 1.1;       // of the ends of its family's range
+constexpr double kStrengthBelow = 0.5, kStrengthAbove = 1.6;     // likewise: then the section is another
+constexpr double kLeastSection = 0.05, kLargestSection = 50000;  // mm²: a wire of 0.25 mm, a bar of 250 mm
+// How a fracture looks against what Z and A say of it.
+constexpr double kBrittleZ = 0.10, kBrittleA = 0.05, kDuctileZ = 0.40;
+// Results that cannot stand in this order, beyond what reading off a curve or by rule leaves open.
+constexpr double kHardens = 0.08;  // n of a steel whose R_m lies above its yielding
+constexpr double kAboveStrength = 1.002, kBelowUniform = 0.005, kBelowNeck = 0.01;
+
+// Slips. A step within three samples is one of the piece or the blade when it is clear of what noise and flow make.
+constexpr double kStep = 0.01;                        // of the largest stress
+constexpr double kStillNoise = 6, kStillStep = 0.25;  // deviations of the strain; share of the step's elastic strain
+constexpr double kGripStill = 1.5;                    // of the recoil: the gauge length only unloads while a grip slips
+constexpr double kBladeQuick = 12;                    // times the strain of the samples beside it; flow only quickens
+constexpr double kOffModulus = 0.7;                  // of the elastic strain: the two channels do not follow each other
+constexpr size_t kBefore = 33, kAfter = 30;          // samples that are beside it
+constexpr double kRecoil = 3;                        // times the elastic strain of a fall is still recoil
+constexpr double kFrameGives = 2, kCrosshead = 1.2;  // times what frame and crosshead can have put into the length
+
 // Sentences for people need no more than three figures.
 std::string brief(double v, Dimension d, int figures = 3) {
   return ledger::si(v, d, figures);
@@ -43,7 +63,7 @@ void about_zero(const Context& c) {
               percent(std::abs(offset) / yield) +
               " of its yield force. Zero with one grip open, and let the bottom jaw follow.",
           {{"offset", offset}, {"yield_force", yield}});
-  const auto toe = c.get("toe_shift");
+  const auto toe = c.get(key::toe_shift);
   const bool by_crosshead =
       c.curve.source == StrainSource::crosshead || c.curve.source == StrainSource::crosshead_corrected;
   const double allowed = by_crosshead ? 0.005 : 0.0005;
@@ -52,7 +72,7 @@ void about_zero(const Context& c) {
           "The foot of the curve is bent: the modulus line meets the strain axis at " + percent(*toe) +
               ", beyond the " + percent(allowed, 1) +
               " that seating explains. Look for slack, a bent piece or a slipping blade.",
-          {{"toe_shift", *toe}}, {}, "toe_shift");
+          {{"toe_shift", *toe}}, {}, key::toe_shift);
 }
 
 void about_offsets(const Context& c) {
@@ -79,27 +99,27 @@ void about_modulus(const Context& c) {
           "1 %, slope within 1 %). The best has R² " +
               fixed(w.line.r2, 5) + " and a slope good to " + percent(w.line.slope_error / w.line.slope) +
               ". Choose the window by hand or accept it.",
-          {{"r2", w.line.r2}, {"slope_error", w.line.slope_error / w.line.slope}}, {}, "e_modulus");
+          {{"r2", w.line.r2}, {"slope_error", w.line.slope_error / w.line.slope}}, {}, key::e_modulus);
   if (w.loop)
     c.add("loop-left-out", Severity::note,
           "The piece was unloaded and loaded again on the way: the modulus is that of the first loading, the loop is "
           "left "
           "out.",
-          {}, {}, "e_modulus");
+          {}, {}, key::e_modulus);
   if (c.curve.source == StrainSource::crosshead)
     c.add("modulus-from-crosshead", Severity::check,
           "The modulus rests on raw crosshead travel, which holds the stretch of frame and grips as well. It is no "
           "material "
           "value; enter the frame's stiffness or use an extensometer.",
-          {}, {}, "e_modulus");
+          {}, {}, key::e_modulus);
   const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
-  const double e = c.get("e_modulus").value_or(0);
-  if (family != nullptr && (e < 0.9 * family->e_low || e > 1.1 * family->e_high))
+  const double e = c.get(key::e_modulus).value_or(0);
+  if (family != nullptr && (e < kModulusBelow * family->e_low || e > kModulusAbove * family->e_high))
     c.add("modulus-unlikely", Severity::check,
           "E is " + brief(e, Dimension::modulus) + "; " + std::string(family->name) + " lies between " +
               brief(family->e_low, Dimension::modulus) + " and " + brief(family->e_high, Dimension::modulus) +
               ". Check the gauge length, the units and whether a blade slipped.",
-          {{"e_modulus", e}, {"low", family->e_low}, {"high", family->e_high}}, {}, "e_modulus");
+          {{"e_modulus", e}, {"low", family->e_low}, {"high", family->e_high}}, {}, key::e_modulus);
   const double yield = c.marks.yielding ? c.curve.stress[c.marks.yielding->upper] : c.marks.yield_stress;
   size_t below = first_reaching(c.curve.stress, c.marks.peak, yield);
   below -= std::min(below, std::max(c.curve.zero.quiet, first_reaching(c.curve.stress, c.marks.peak, 0.01 * yield)));
@@ -124,15 +144,16 @@ class BladeAfterYield {
   bool jumped(size_t i, size_t back, size_t ahead, double usual) const {
     const auto &r = c_.curve.stress, &e = c_.curve.strain, &x = c_.curve.crosshead;
     const double de = e[i] - e[i - 3];
-    if (!(std::abs(de) > clear_) || (de > 0 && de <= 12 * usual)) return false;  // nearly always
+    if (!(std::abs(de) > clear_) || (de > 0 && de <= kBladeQuick * usual)) return false;  // nearly always
     const double fall = std::max(0.0, *std::max_element(r.begin() + long(i - 3), r.begin() + long(i)) - r[i]),
-                 recoil = 3 * fall / c_.marks.elastic->line.slope;
+                 recoil = kRecoil * fall / c_.marks.elastic->line.slope;
     double count = 0;  // largest step of the crosshead nearby: its travel in a sample, or a whole count of a coarse one
     for (size_t k = back + 1; k <= ahead; ++k) count = std::max(count, std::abs(x[k] - x[k - 1]));
     const bool goes_on = x[ahead] > x[back] && x[i] >= x[i - 3];
     if (!goes_on) return false;
     if (de < -clear_ - recoil) return true;
-    return length_ > 0 && de > clear_ + recoil + 2 * fall * give_ + 1.2 * (x[i] - x[i - 3] + count) / length_;
+    return length_ > 0 &&
+           de > clear_ + recoil + kFrameGives * fall * give_ + kCrosshead * (x[i] - x[i - 3] + count) / length_;
   }
 
  private:
@@ -147,9 +168,9 @@ void about_slip(const Context& c) {
     return;
   const auto &r = c.curve.stress, &e = c.curve.strain, &x = c.curve.crosshead;
   const double slope = c.marks.elastic->line.slope;
-  const double step = 0.01 * r[c.marks.peak];
+  const double step = kStep * r[c.marks.peak];
   const double strain_noise = noise_of(e, c.marks.elastic->first, c.marks.elastic->last);
-  const double still = std::max(6 * strain_noise, 0.25 * step / slope);
+  const double still = std::max(kStillNoise * strain_noise, kStillStep * step / slope);
   // Noise makes no slip: the step stands out of what the largest of so many differences would be.
   const double noise = noise_of(r, c.marks.elastic->first, std::max(c.marks.elastic->last, c.marks.peak));
   const double clear = std::max(step, 2 * std::sqrt(2 * std::log(std::max(20.0, double(r.size())))) * noise);
@@ -160,14 +181,14 @@ void about_slip(const Context& c) {
   const BladeAfterYield later(c, strain_noise, 2 * step / slope);
   for (size_t i = c.marks.elastic->first + 3; i <= end; ++i) {
     const double dr = r[i] - r[i - 3], de = e[i] - e[i - 3], dx = x[i] - x[i - 3];
-    const bool grip = dr < -clear && dx > 0 && std::abs(de) <= still + 1.5 * std::abs(dr) / slope && de < still;
+    const bool grip = dr < -clear && dx > 0 && std::abs(de) <= still + kGripStill * std::abs(dr) / slope && de < still;
     // A blade jumps within a sample or two; plastic flow at the knee only quickens.
-    const size_t back = i > 33 ? i - 33 : 0, ahead = std::min(end, i + 30);
+    const size_t back = i > kBefore ? i - kBefore : 0, ahead = std::min(end, i + kAfter);
     const double usual = std::max(std::abs(e[i - 3] - e[back]) / double(i - 3 - back + 1),
                                   std::abs(e[ahead] - e[i]) / double(ahead - i + 1));
-    const bool blade = i < yield_at && std::abs(de) > 12 * usual &&
-                       std::abs(de) > 2 * step / slope + 6 * strain_noise &&
-                       std::abs(std::abs(dr) - slope * std::abs(de)) > 0.7 * slope * std::abs(de);
+    const bool blade = i < yield_at && std::abs(de) > kBladeQuick * usual &&
+                       std::abs(de) > 2 * step / slope + kStillNoise * strain_noise &&
+                       std::abs(std::abs(dr) - slope * std::abs(de)) > kOffModulus * slope * std::abs(de);
     if (!grip && !blade && !(i > yield_at + 3 && later.jumped(i, back, ahead, usual))) continue;
     c.add("slip", Severity::check,
           grip ? "At " + brief(c.curve.time[i], Dimension::time) + " the force fell by " +
@@ -187,7 +208,7 @@ void about_run(const Context& c) {
               " the piece began to yield beyond the blades: they saw it unload while the crosshead went on. R_eH and "
               "R_eL "
               "hold; A_e is read off the crosshead.",
-          {}, {}, "reh");
+          {}, {}, key::reh);
   const bool ext = c.curve.source == StrainSource::extensometer;
   if (ext && !c.curve.removed_at && c.marks.fracture)
     c.add("extensometer-at-break", Severity::note,
@@ -196,14 +217,14 @@ void about_run(const Context& c) {
 }
 
 void about_after(const Context& c) {
-  const auto a = c.get("a"), z = c.get("z"), ag = c.get("ag");
+  const auto a = c.get(key::a), z = c.get(key::z), ag = c.get(key::ag);
   const bool broke = c.marks.fracture.has_value();
-  const bool asked = c.record.limits.count("a") + c.record.limits.count("z") > 0;
-  if (broke && (!a || (asked && c.record.limits.count("z") > 0 && !z)))
+  const bool asked = c.record.limits.count(key::a) + c.record.limits.count(key::z) > 0;
+  if (broke && (!a || (asked && c.record.limits.count(key::z) > 0 && !z)))
     c.add("no-after-measure", asked ? Severity::check : Severity::note,
           std::string("The halves are not measured yet: ") + (!a ? "the final gauge length" : "the neck") +
               " is wanted. An elongation read off the crosshead does not replace it.",
-          {}, {}, "a");
+          {}, {}, key::a);
   const auto to_mark = c.record.fields.number("specimen.after.break_to_mark");
   const bool by_ratio = c.record.fields.text("settings.elongation.method") == "ratio";
   if (to_mark && c.in.gauge_length > 0 && *to_mark < c.in.gauge_length / 3 && !by_ratio)
@@ -214,39 +235,39 @@ void about_after(const Context& c) {
           {{"break_to_mark", *to_mark}, {"third", c.in.gauge_length / 3}},
           {{"ratio", "Use the ratio method", {{"settings.elongation.method", "ratio"}}, false},
            {"accept", "Accept A as measured", {}, true}},
-          "a");
+          key::a);
   if (by_ratio && !a)
     c.add("ratio-incomplete", Severity::check,
           "The ratio method wants the divisions of L₀, those between X and Y, and the lengths XY and YZ: type them at "
           "After.",
-          {}, {{"marks", "Back to the end marks", {{"settings.elongation.method", "marks"}}, false}}, "a");
+          {}, {{"marks", "Back to the end marks", {{"settings.elongation.method", "marks"}}, false}}, key::a);
   // Only where the standard allows it; where it does not, a person who asked for it is told.
   const bool converted = c.values.count("a_equiv") > 0;
-  const Conversion conversion = conversion_of(c.record, c.get("rm").value_or(0));
+  const Conversion conversion = conversion_of(c.record, c.get(key::rm).value_or(0));
   if (!conversion.why_not.empty() && a && (converted || c.record.fields.has("settings.elongation.convert_to")))
     c.add("conversion-unsuited", Severity::check,
           std::string("ISO 2566 does not cover this conversion of A: ") + conversion.why_not +
               (converted ? "; the converted elongation is an estimate." : "; none is given."),
-          {}, {}, converted ? "a_equiv" : "a");
+          {}, {}, converted ? key::a_equiv : key::a);
   const std::string look = c.record.fields.text("specimen.after.fracture");
   if (z && !look.empty() && look != "other") {
     const bool ductile_look = look == "cup-and-cone" || look == "partial-cup" || look == "star";
-    const bool brittle_numbers = *z < 0.10 && a.value_or(0) < 0.05;
-    const bool ductile_numbers = *z > 0.40;
+    const bool brittle_numbers = *z < kBrittleZ && a.value_or(0) < kBrittleA;
+    const bool ductile_numbers = *z > kDuctileZ;
     if ((ductile_look && brittle_numbers) || (look == "flat" && ductile_numbers))
       c.add("ductility-conflict", Severity::check,
             "The fracture is entered as " + std::string(look == "flat" ? "flat" : "ductile (" + look + ")") +
                 " but Z is " + percent(*z) + (a ? " and A " + percent(*a) : "") + ". Look at the halves again.",
-            {{"z", *z}, {"a", a.value_or(0)}}, {}, "z");
+            {{"z", *z}, {"a", a.value_or(0)}}, {}, key::z);
   }
   std::string order;
-  const auto reh = c.get("reh"), rm = c.get("rm"), n = c.get("n_value");
-  if (reh && rm && n && *n > 0.08 && *reh > *rm * 1.002)
+  const auto reh = c.get(key::reh), rm = c.get(key::rm), n = c.get(key::n_value);
+  if (reh && rm && n && *n > kHardens && *reh > *rm * kAboveStrength)
     order = "R_eH (" + brief(*reh, Dimension::stress) + ") lies above R_m (" + brief(*rm, Dimension::stress) +
             ") on a steel that hardens.";
-  else if (a && ag && broke && *a < *ag - 0.005)
+  else if (a && ag && broke && *a < *ag - kBelowUniform)
     order = "A (" + percent(*a, 3) + ") is less than A_g (" + percent(*ag, 3) + ").";
-  else if (z && ag && broke && *z < *ag / (1 + *ag) - 0.01)
+  else if (z && ag && broke && *z < *ag / (1 + *ag) - kBelowNeck)
     order = "Z (" + percent(*z, 3) + ") is less than uniform strain alone leaves at constant volume (" +
             percent(*ag / (1 + *ag), 3) + ").";
   if (!order.empty())
@@ -261,10 +282,10 @@ void about_section(const Context& c, const Section& section) {
   if (!section.missing.empty() && c.curve.size() == 0 && c.record.run.samples())
     c.add("no-section", Severity::check, section.missing + " Nothing can be computed without the cross-section.");
   const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
-  const double rm = c.get("rm").value_or(0);
-  const bool off =
-      family != nullptr && rm > 0 && c.marks.fracture && (rm < 0.5 * family->rm_low || rm > 1.6 * family->rm_high);
-  if (c.in.area > 0 && (c.in.area < 0.05 || c.in.area > 50000 || off))
+  const double rm = c.get(key::rm).value_or(0);
+  const bool off = family != nullptr && rm > 0 && c.marks.fracture &&
+                   (rm < kStrengthBelow * family->rm_low || rm > kStrengthAbove * family->rm_high);
+  if (c.in.area > 0 && (c.in.area < kLeastSection || c.in.area > kLargestSection || off))
     c.add("area-unlikely", Severity::check,
           "The cross-section is " + brief(c.in.area, Dimension::area) +
               (off ? ", which makes R_m " + brief(rm, Dimension::stress) + "; " + std::string(family->name) +
@@ -272,13 +293,13 @@ void about_section(const Context& c, const Section& section) {
                          brief(family->rm_high, Dimension::stress)
                    : std::string()) +
               ". Check the readings and their units.",
-          {{"area", c.in.area}, {"rm", rm}}, {}, "area");
-  if (c.get("ag") && !c.get("n_value")) {
+          {{"area", c.in.area}, {"rm", rm}}, {}, key::area);
+  if (c.get(key::ag) && !c.get(key::n_value)) {
     const HardeningRange range = hardening_range(c.record, c.values, c.curve, c.marks);
     c.add("n-refused", Severity::note,
           "n and K are not given: between " + percent(range.from) + " and " + percent(std::max(range.to, 0.0)) +
               " strain there are fewer than five points to fit.",
-          {{"from", range.from}, {"to", range.to}}, {}, "n_value");
+          {{"from", range.from}, {"to", range.to}}, {}, key::n_value);
   }
 }
 
@@ -290,7 +311,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
   about_section(c, test.section);
   about_run(c);
   if (curve.size() >= 3) {
-    if (!test.marks.fracture) censored_note(e, record, "rm");
+    if (!test.marks.fracture) censored_note(e, record, key::rm);
     const double top = *std::max_element(curve.force.begin(), curve.force.end());
     std::vector<ChannelFault> faults = curve.faults;  // a blade that jumps is a slip, told below; force falls at yield
     std::erase_if(faults, [](const ChannelFault& f) {
@@ -300,7 +321,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
     run_findings(e, record,
                  {curve.zero, top, test.in.area, curve.sorted, curve.sign_flipped, curve.clock_coarse, curve.dropped,
                   "tension", curve.clash, faults},
-                 "rm");
+                 key::rm);
     about_zero(c);
     about_offsets(c);
     about_modulus(c);

@@ -99,7 +99,9 @@ std::optional<ElasticWindow> by_school(const StressCurve& c, const TestRecord& r
 // Where the first band starts beyond the blades they see the piece unload while the crosshead goes on. From the first
 // maximum on the crosshead then tells the strain; a slip of a grip has no plateau, it climbs back at once.
 void look_outside(Landmarks& m, const StressCurve& c, const TestRecord& record, const ElasticWindow& w) {
-  constexpr double kLeastPlateau = 0.002;  // strain by the crosshead
+  constexpr double kLeastPlateau = 0.002;              // strain by the crosshead
+  constexpr double kFallen = 0.995, kUnloads = 0.002;  // of the top; strain that the blades still see
+  constexpr double kNearYield = 0.8;                   // of the yield: far below it nothing yields
   const double length = record.fields.number("specimen.parallel_length")
                             .value_or(record.fields.number("specimen.extensometer_length").value_or(0));
   const bool own = c.source == StrainSource::extensometer || c.source == StrainSource::gauge;
@@ -110,8 +112,8 @@ void look_outside(Landmarks& m, const StressCurve& c, const TestRecord& record, 
       top = i;
       continue;
     }
-    if (c.stress[i] >= 0.995 * c.stress[top] || c.strain[i] > c.strain[top] + 0.002) continue;
-    if (c.stress[top] < 0.8 * m.yield_stress) continue;  // far below yield nothing yields
+    if (c.stress[i] >= kFallen * c.stress[top] || c.strain[i] > c.strain[top] + kUnloads) continue;
+    if (c.stress[top] < kNearYield * m.yield_stress) continue;
     std::vector<double> strain = c.strain;
     for (size_t k = top + 1; k < m.end; ++k) strain[k] = c.strain[top] + (c.crosshead[k] - c.crosshead[top]) / length;
     const auto y = find_yielding(strain, c.stress, w, m.end);

@@ -12,6 +12,19 @@
 
 namespace fortitor::tension {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto e_modulus = "e_modulus", reh = "reh", rp02 = "rp02", rel = "rel", rp = "rp", rt05 = "rt05",
+                      rm = "rm", rm_top = "rm_top", a = "a", z = "z", agt = "agt", ag = "ag", at = "at",
+                      a_ext = "a_ext", ae = "ae", a_equiv = "a_equiv", yield_ratio = "yield_ratio",
+                      yielding = "yielding", n_value = "n_value", k_strength = "k_strength", r_value = "r_value",
+                      resilience = "resilience", toughness = "toughness", fm = "fm", area = "area",
+                      proportional_length = "proportional_length", toe_shift = "toe_shift",
+                      modulus_from = "modulus_from", modulus_to = "modulus_to", modulus_r2 = "modulus_r2",
+                      modulus_slope_error = "modulus_slope_error", stress_rate = "stress_rate",
+                      strain_rate = "strain_rate", strain_rate_rm = "strain_rate_rm", ductility = "ductility";
+}  // namespace key
+
 /// Record numbers the formulas use, shifts applied. Zero means not given.
 struct Inputs : CurveInputs {
   double gauge_length = 0;      ///< L₀, mm

@@ -20,7 +20,7 @@ std::optional<double> limit(const TestRecord& r, const char* key, bool min) {
 
 void expect_force(const TestRecord& record, const MaterialFamily* family, double area, Plan& plan) {
   if (!(area > 0)) return;
-  const auto rm_min = limit(record, "rm", true), rm_max = limit(record, "rm", false);
+  const auto rm_min = limit(record, key::rm, true), rm_max = limit(record, key::rm, false);
   double low = 0, high = 0;
   Expectation x;
   if (rm_min || rm_max) {
@@ -37,7 +37,7 @@ void expect_force(const TestRecord& record, const MaterialFamily* family, double
   x.low = low * area;
   x.high = high * area;
   x.likely = 0.5 * (low + high) * area;
-  const auto yield = limit(record, "reh", true) ? limit(record, "reh", true) : limit(record, "rp02", true);
+  const auto yield = limit(record, key::reh, true) ? limit(record, key::reh, true) : limit(record, key::rp02, true);
   plan.yield = yield ? *yield * area : 0.6 * x.likely;
   plan.expected = x;
 }

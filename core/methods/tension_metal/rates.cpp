@@ -59,28 +59,29 @@ void rate_findings(const TestRecord& record, const Test& test, const Values& val
                   {{"rate", value}, {"low", ranges.front().low}, {"high", ranges.back().high}},
                   {{"accept", "Accept with a reason", {}, true}}, key);
   };
-  const double yield = ledger::get(values, "strain_rate"), late = ledger::get(values, "strain_rate_rm");
-  const double stress = ledger::get(values, "stress_rate");
-  const bool yields = values.count("reh") != 0;
+  const double yield = ledger::get(values, key::strain_rate), late = ledger::get(values, key::strain_rate_rm);
+  const double stress = ledger::get(values, key::stress_rate);
+  const bool yields = values.count(key::reh) != 0;
   const auto rate = Dimension::strain_rate;
   if (plan == "A2") {
     hold(yields ? "The strain rate while it yields" : "The strain rate around yield", yield,
-         yields ? std::vector{kIso2, kIso3} : std::vector{kIso2}, rate, "strain_rate");
-    hold("The strain rate before R_m", late, {kIso2, kIso3, kIso4}, rate, "strain_rate_rm");
+         yields ? std::vector{kIso2, kIso3} : std::vector{kIso2}, rate, key::strain_rate);
+    hold("The strain rate before R_m", late, {kIso2, kIso3, kIso4}, rate, key::strain_rate_rm);
   }
   if (plan == "B") {
-    hold("The stress rate below yield", stress, {ledger::get(values, "e_modulus") >= kStiffMetal ? kBStiff : kBSoft},
-         Dimension::stress_rate, "stress_rate");
-    if (yields) hold("The strain rate while it yields", yield, {kBYielding}, rate, "strain_rate");
-    hold("The strain rate before R_m", late, {kBAfter}, rate, "strain_rate_rm");
+    hold("The stress rate below yield", stress, {ledger::get(values, key::e_modulus) >= kStiffMetal ? kBStiff : kBSoft},
+         Dimension::stress_rate, key::stress_rate);
+    if (yields) hold("The strain rate while it yields", yield, {kBYielding}, rate, key::strain_rate);
+    hold("The strain rate before R_m", late, {kBAfter}, rate, key::strain_rate_rm);
   }
-  if (plan == "E8-A") hold("The stress rate below yield", stress, {kE8Stress}, Dimension::stress_rate, "stress_rate");
-  if (plan == "E8-B") hold("The strain rate around yield", yield, {kE8Strain}, rate, "strain_rate");
+  if (plan == "E8-A")
+    hold("The stress rate below yield", stress, {kE8Stress}, Dimension::stress_rate, key::stress_rate);
+  if (plan == "E8-B") hold("The strain rate around yield", yield, {kE8Strain}, rate, key::strain_rate);
   if (plan == "E8-C")
     if (const auto travel = crosshead_rate(record, test.curve, test.marks))
       hold("The rate of the parallel length, by the crosshead, below yield", *travel, {kE8Crosshead}, rate,
-           "strain_rate");
-  if (e8) hold("The strain rate before R_m", late, {kE8After}, rate, "strain_rate_rm");
+           key::strain_rate);
+  if (e8) hold("The strain rate before R_m", late, {kE8After}, rate, key::strain_rate_rm);
 }
 
 }  // namespace fortitor::tension

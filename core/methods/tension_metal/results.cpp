@@ -19,39 +19,39 @@ using ledger::spec_of;
 const std::vector<ResultSpec>& table() {
   // The order of the ledger.
   static const std::vector<ResultSpec> specs = {
-      spec_of("e_modulus", "E", D::modulus, R::other, 4, true),
-      spec_of("reh", "R_eH", D::stress, R::strength, 4, true),
-      spec_of("rel", "R_eL", D::stress, R::strength, 4, true),
-      spec_of("rt05", "R_t0.5", D::stress, R::strength, 4, false),
-      spec_of("rm", "R_m", D::stress, R::strength, 4, true),
-      spec_of("rm_top", "R_m,0", D::stress, R::strength, 4, false),
-      spec_of("a", "A", D::elongation, R::elongation, 3, true),
-      spec_of("z", "Z", D::elongation, R::reduction, 3, true),
-      spec_of("agt", "A_gt", D::elongation, R::elongation, 3, false),
-      spec_of("ag", "A_g", D::elongation, R::elongation, 3, true),
-      spec_of("at", "A_t", D::elongation, R::elongation, 3, false),
-      spec_of("a_ext", "A_ext", D::elongation, R::elongation, 3, false),
-      spec_of("ae", "A_e", D::elongation, R::yield_elongation, 3, true),
-      spec_of("a_equiv", "A_eq", D::elongation, R::elongation, 3, false),
-      spec_of("yield_ratio", "Y/T", D::none, R::other, 3, false),
-      spec_of("yielding", "yielding", D::none, R::other, 0, false, true),
-      spec_of("n_value", "n", D::none, R::other, 3, false),
-      spec_of("k_strength", "K", D::stress, R::other, 4, false),
-      spec_of("r_value", "r", D::none, R::other, 3, false),
-      spec_of("resilience", "U_r", D::energy_density, R::other, 3, false),
-      spec_of("toughness", "U_t", D::energy_density, R::other, 3, false),
-      spec_of("fm", "F_m", D::force, R::other, 4, false, true),
-      spec_of("area", "S_0", D::area, R::other, 4, false, true),
-      spec_of("proportional_length", "5.65·√S_0", D::length, R::other, 4, false),
-      spec_of("toe_shift", "ε_0", D::strain, R::other, 2, false),
-      spec_of("modulus_from", "R_from", D::stress, R::other, 3, false),
-      spec_of("modulus_to", "R_to", D::stress, R::other, 3, false),
-      spec_of("modulus_r2", "R²", D::none, R::other, 6, false),
-      spec_of("modulus_slope_error", "s_E", D::strain, R::other, 2, false),
-      spec_of("stress_rate", "Ṙ", D::stress_rate, R::other, 3, false),
-      spec_of("strain_rate", "ė_y", D::strain_rate, R::other, 2, false),
-      spec_of("strain_rate_rm", "ė_m", D::strain_rate, R::other, 2, false),
-      spec_of("ductility", "look", D::none, R::other, 0, false),
+      spec_of(key::e_modulus, "E", D::modulus, R::other, 4, true),
+      spec_of(key::reh, "R_eH", D::stress, R::strength, 4, true),
+      spec_of(key::rel, "R_eL", D::stress, R::strength, 4, true),
+      spec_of(key::rt05, "R_t0.5", D::stress, R::strength, 4, false),
+      spec_of(key::rm, "R_m", D::stress, R::strength, 4, true),
+      spec_of(key::rm_top, "R_m,0", D::stress, R::strength, 4, false),
+      spec_of(key::a, "A", D::elongation, R::elongation, 3, true),
+      spec_of(key::z, "Z", D::elongation, R::reduction, 3, true),
+      spec_of(key::agt, "A_gt", D::elongation, R::elongation, 3, false),
+      spec_of(key::ag, "A_g", D::elongation, R::elongation, 3, true),
+      spec_of(key::at, "A_t", D::elongation, R::elongation, 3, false),
+      spec_of(key::a_ext, "A_ext", D::elongation, R::elongation, 3, false),
+      spec_of(key::ae, "A_e", D::elongation, R::yield_elongation, 3, true),
+      spec_of(key::a_equiv, "A_eq", D::elongation, R::elongation, 3, false),
+      spec_of(key::yield_ratio, "Y/T", D::none, R::other, 3, false),
+      spec_of(key::yielding, "yielding", D::none, R::other, 0, false, true),
+      spec_of(key::n_value, "n", D::none, R::other, 3, false),
+      spec_of(key::k_strength, "K", D::stress, R::other, 4, false),
+      spec_of(key::r_value, "r", D::none, R::other, 3, false),
+      spec_of(key::resilience, "U_r", D::energy_density, R::other, 3, false),
+      spec_of(key::toughness, "U_t", D::energy_density, R::other, 3, false),
+      spec_of(key::fm, "F_m", D::force, R::other, 4, false, true),
+      spec_of(key::area, "S_0", D::area, R::other, 4, false, true),
+      spec_of(key::proportional_length, "5.65·√S_0", D::length, R::other, 4, false),
+      spec_of(key::toe_shift, "ε_0", D::strain, R::other, 2, false),
+      spec_of(key::modulus_from, "R_from", D::stress, R::other, 3, false),
+      spec_of(key::modulus_to, "R_to", D::stress, R::other, 3, false),
+      spec_of(key::modulus_r2, "R²", D::none, R::other, 6, false),
+      spec_of(key::modulus_slope_error, "s_E", D::strain, R::other, 2, false),
+      spec_of(key::stress_rate, "Ṙ", D::stress_rate, R::other, 3, false),
+      spec_of(key::strain_rate, "ė_y", D::strain_rate, R::other, 2, false),
+      spec_of(key::strain_rate_rm, "ė_m", D::strain_rate, R::other, 2, false),
+      spec_of(key::ductility, "look", D::none, R::other, 0, false),
   };
   return specs;
 }
@@ -76,7 +76,7 @@ std::optional<ResultSpec> result_spec(const std::string& key) {
       if (plain.back() == '.') plain.pop_back();
     }
     ResultSpec spec = spec_of(key, "R_p" + plain, D::stress, R::strength, 4, true);
-    spec.name = Tongue()(Words::of("tension-metal").result("rp"), {{"offset", plain}});
+    spec.name = Tongue()(Words::of("tension-metal").result(key::rp), {{"offset", plain}});
     return spec;
   }
   return std::nullopt;
@@ -86,7 +86,7 @@ std::vector<ResultSpec> results(const TestRecord& record) {
   std::vector<ResultSpec> out;
   for (const ResultSpec& s : table()) {
     out.push_back(s);
-    if (s.key == "rel")  // proof strengths stand after the yield strengths
+    if (s.key == key::rel)  // proof strengths stand after the yield strengths
       for (double offset : inputs_of(record, {}).offsets) out.push_back(*result_spec(offset_key(offset)));
   }
   return out;

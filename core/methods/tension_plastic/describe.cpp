@@ -1,4 +1,4 @@
-#include "core/methods/tension_plastic/describe.h"
+#include "core/methods/tension_plastic/model.h"
 
 #include "core/methods/support/channels.h"
 #include "core/methods/support/equipment.h"
@@ -26,7 +26,7 @@ Plan plan(const TestRecord& r) {
     const ReferenceValue& s = m->values.at("strength");
     p.expected = Expectation{D::force, s.low * section.area, s.mean * section.area, s.high * section.area,
                              "usual strength of " + m->name};
-  } else if (const auto it = r.limits.find("sigma_m");
+  } else if (const auto it = r.limits.find(key::sigma_m);
              section.area > 0 && it != r.limits.end() && it->second.min && it->second.min->value) {
     const double low = *it->second.min->value * section.area;
     p.expected = Expectation{D::force, low, 1.5 * low, 2 * low, "limit of the job"};
@@ -90,11 +90,11 @@ void describe(Method& m) {
   m.run_sketch = "frame";
   m.standin = "polymer-frame";
   m.run_time = [](const TestRecord& r) { return timing::pulled(r, 1.0); };  // to the yield and drawn
-  m.limit_keys = {"sigma_m", "sigma_y", "e_modulus", "eps_tb"};
-  m.measure_keys = {"area"};
-  m.after_keys = {"sigma_b", "eps_tb", "eps_b"};
+  m.limit_keys = {key::sigma_m, key::sigma_y, key::e_modulus, key::eps_tb};
+  m.measure_keys = {key::area};
+  m.after_keys = {key::sigma_b, key::eps_tb, key::eps_b};
   m.timers = {{"conditions.stated", "conditions.hours", {}, "conditioning-short"}};
-  m.series.key = "sigma_m";
+  m.series.key = key::sigma_m;
   m.printed_settings = {"settings.modulus", "settings.toe",      "settings.prestress",
                         "settings.speed",   "settings.sampling", "settings.at_strain"};
   equipment::add_from_shelf(m, {"micrometer", "chamber"});

@@ -5,10 +5,11 @@
 
 #include "core/methods/support/pulled.h"
 #include "core/methods/support/skeleton.h"
-#include "core/methods/tension_plastic/describe.h"
+#include "core/methods/tension_plastic/model.h"
 #include "core/reference/library.h"
 
 namespace fortitor::plastic {
+
 namespace {
 
 using D = Dimension;
@@ -98,7 +99,7 @@ bool nominal(const Pulled& p) {
 Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
   Values v;
   const double area = shifts.empty() ? test.section.area : section_of(r.fields, shifts).area;
-  if (area > 0) put(v, "area", area);
+  if (area > 0) put(v, key::area, area);
   if (test.pulled.empty()) return v;
   Test moved;
   if (!shifts.empty()) {
@@ -114,47 +115,48 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
   const Pulled& p = t.pulled;
   const double origin = t.origin.strain + ledger::shift(shifts, "toe");
   const double top = 1 + ledger::shift(shifts, "peak");
-  put(v, "sigma_m", p.curve.stress[p.peak] * top);
-  put(v, "fm", p.curve.force[p.peak] * top);
+  put(v, key::sigma_m, p.curve.stress[p.peak] * top);
+  put(v, key::fm, p.curve.force[p.peak] * top);
   const bool strained = p.strained();
-  if (strained) put(v, "eps_m", middle_of(p.curve.strain, t.top.stretch) - origin + ledger::shift(shifts, "top"));
+  if (strained) put(v, key::eps_m, middle_of(p.curve.strain, t.top.stretch) - origin + ledger::shift(shifts, "top"));
   if (t.yield) {
-    put(v, "sigma_y", p.curve.stress[*t.yield] * (*t.yield == p.peak ? top : 1));
+    put(v, key::sigma_y, p.curve.stress[*t.yield] * (*t.yield == p.peak ? top : 1));
     // One and the same maximum has one place.
     const bool same = t.yield_top.stretch.first == t.top.stretch.first;
-    put(v, "eps_y",
+    put(v, key::eps_y,
         middle_of(p.curve.strain, t.yield_top.stretch) - origin + ledger::shift(shifts, same ? "top" : "yield_top"));
   }
   if (p.fracture) {
     const size_t last = p.fracture->last_loaded;
-    put(v, "sigma_b", p.curve.stress[last] * (last == p.peak ? top : 1));
-    if (strained) put(v, nominal(p) ? "eps_tb" : "eps_b", p.curve.strain[last] - origin);
+    put(v, key::sigma_b, p.curve.stress[last] * (last == p.peak ? top : 1));
+    if (strained) put(v, nominal(p) ? key::eps_tb : key::eps_b, p.curve.strain[last] - origin);
   }
-  if (strained) put(v, "toe_shift", origin);
+  if (strained) put(v, key::toe_shift, origin);
   if (t.origin.modulus) {
-    put(v, "e_modulus", t.origin.modulus->slope * (1 + ledger::shift(shifts, "modulus")));
-    put(v, "modulus_r2", t.origin.modulus->r2);
+    put(v, key::e_modulus, t.origin.modulus->slope * (1 + ledger::shift(shifts, "modulus")));
+    put(v, key::modulus_r2, t.origin.modulus->r2);
   }
-  if (const auto x = r.fields.number("settings.at_strain"); x && strained) put(v, "sigma_x", p.stress_at(*x + origin));
+  if (const auto x = r.fields.number("settings.at_strain"); x && strained)
+    put(v, key::sigma_x, p.stress_at(*x + origin));
   return v;
 }
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   return {
-      ledger::spec_of("e_modulus", "E_t", D::modulus, R::other, 3, true),
-      ledger::spec_of("sigma_y", "σ_y", D::stress, R::other, 3, true),
-      ledger::spec_of("eps_y", "ε_y", D::elongation, R::other, 2, true),
-      ledger::spec_of("sigma_m", "σ_m", D::stress, R::other, 3, true),
-      ledger::spec_of("eps_m", "ε_m", D::elongation, R::other, 2, true),
-      ledger::spec_of("sigma_b", "σ_b", D::stress, R::other, 3, true),
-      ledger::spec_of("eps_b", "ε_b", D::elongation, R::other, 2, true),
-      ledger::spec_of("eps_tb", "ε_tb", D::elongation, R::other, 2, true),
-      ledger::spec_of("sigma_x", "σ_x", D::stress, R::other, 3, true),
-      ledger::spec_of("fm", "F_m", D::force, R::other, 4, false, true),
-      ledger::spec_of("area", "A", D::area, R::other, 4, false, true),
-      ledger::spec_of("toe_shift", "ε_0", D::strain, R::other, 2, false),
-      ledger::spec_of("modulus_r2", "R²", D::none, R::other, 6, false),
-      ledger::spec_of("build", "build", D::none, R::other, 0, false),
+      ledger::spec_of(key::e_modulus, "E_t", D::modulus, R::other, 3, true),
+      ledger::spec_of(key::sigma_y, "σ_y", D::stress, R::other, 3, true),
+      ledger::spec_of(key::eps_y, "ε_y", D::elongation, R::other, 2, true),
+      ledger::spec_of(key::sigma_m, "σ_m", D::stress, R::other, 3, true),
+      ledger::spec_of(key::eps_m, "ε_m", D::elongation, R::other, 2, true),
+      ledger::spec_of(key::sigma_b, "σ_b", D::stress, R::other, 3, true),
+      ledger::spec_of(key::eps_b, "ε_b", D::elongation, R::other, 2, true),
+      ledger::spec_of(key::eps_tb, "ε_tb", D::elongation, R::other, 2, true),
+      ledger::spec_of(key::sigma_x, "σ_x", D::stress, R::other, 3, true),
+      ledger::spec_of(key::fm, "F_m", D::force, R::other, 4, false, true),
+      ledger::spec_of(key::area, "A", D::area, R::other, 4, false, true),
+      ledger::spec_of(key::toe_shift, "ε_0", D::strain, R::other, 2, false),
+      ledger::spec_of(key::modulus_r2, "R²", D::none, R::other, 6, false),
+      ledger::spec_of(key::build, "build", D::none, R::other, 0, false),
   };
 }
 
@@ -162,27 +164,25 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Test& t
   const Pulled& p = t.pulled;
   const Section& section = t.section;
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   const std::string source = "strain from " + p.curve.source_text;
   auto stress = [&](const char* name, const std::string& where) {
     steps = section.how;
     add(std::string(name) + " = F/A", si(get(v, key) * section.area, D::force) + " / " + si(section.area, D::area),
         get(v, key), D::stress, where);
   };
-  if (key == "area") steps = section.how;
-  if (key == "fm") add("F_m", "largest force", get(v, key), D::force);
-  if (key == "sigma_m") stress("σ_m", "largest force of the run");
-  if (key == "sigma_y") stress("σ_y", "first zero slope: force falls while the strain goes on");
-  if (key == "sigma_b") stress("σ_b", "last sample before the break");
-  if (key == "sigma_x")
+  if (key == key::area) steps = section.how;
+  if (key == key::fm) add("F_m", "largest force", get(v, key), D::force);
+  if (key == key::sigma_m) stress("σ_m", "largest force of the run");
+  if (key == key::sigma_y) stress("σ_y", "first zero slope: force falls while the strain goes on");
+  if (key == key::sigma_b) stress("σ_b", "last sample before the break");
+  if (key == key::sigma_x)
     stress("σ_x", "at " + si(r.fields.number("settings.at_strain").value_or(0), D::elongation) + " strain");
   if (key.compare(0, 3, "eps") == 0)
     add("ε = ΔL/L₀",
-        key == "eps_tb" ? "grip separation " + si(length_of(r), D::length) + ", nominal" : "at that sample",
+        key == key::eps_tb ? "grip separation " + si(length_of(r), D::length) + ", nominal" : "at that sample",
         get(v, key), D::elongation, source);
-  if (key == "e_modulus") {
+  if (key == key::e_modulus) {
     const double from = from_of(r), to = to_of(r), origin = t.origin.strain;
     const bool line = r.fields.text("settings.modulus.school") == "line";
     add(line ? "E = Σ(ε−ε̄)(σ−σ̄)/Σ(ε−ε̄)²" : "E = (σ₂ − σ₁)/(ε₂ − ε₁)",
@@ -193,8 +193,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Test& t
         "ISO 527-1; strains from " + std::string(toe_school(r).preload ? "the prestress; " : "the corrected origin; ") +
             source);
   }
-  if (key == "toe_shift") steps.push_back(toe_step(t.origin, toe_school(r), get(v, key)));
-  if (key == "modulus_r2") add("R² = 1 − SS_res/SS_tot", "samples of the modulus part", get(v, key), D::none);
+  if (key == key::toe_shift) steps.push_back(toe_step(t.origin, toe_school(r), get(v, key)));
+  if (key == key::modulus_r2) add("R² = 1 − SS_res/SS_tot", "samples of the modulus part", get(v, key), D::none);
   return steps;
 }
 
@@ -203,9 +203,9 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
   dimension_findings(t.section.dims, 0.01, 3, e.findings);
   const bool planned_by_travel = !r.fields.number("specimen.extensometer_length") &&
                                  (r.run.samples() == nullptr || r.run.samples()->find("strain") == nullptr);
-  pulled_findings(e, r, p, "sigma_m", "tension", planned_by_travel, "e_modulus");
+  pulled_findings(e, r, p, key::sigma_m, "tension", planned_by_travel, key::e_modulus);
   if (p.empty()) return;
-  if (!p.fracture) censored_note(e, r, "sigma_m");
+  if (!p.fracture) censored_note(e, r, key::sigma_m);
   const bool clip = p.curve.source == StrainSource::extensometer;
   double largest = 0;
   const size_t on = std::min(p.end, p.curve.removed_index);  // as long as it was on
@@ -218,23 +218,23 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
           "A clip-on extensometer was used where the strain goes " +
               std::string(largest > 0.5 ? "to " + ledger::percent(largest, 3) : "beyond 50 %") +
               "; its blades slip or cut beyond about 50 %. Use nominal strain from the grip separation.",
-          {{"strain", std::max(largest, expected)}}, {}, "eps_b");
+          {{"strain", std::max(largest, expected)}}, {}, key::eps_b);
   const auto m = usual_of(r, "specimen.material");
-  if (m && m->values.count("e_modulus") && v.count("e_modulus") && p.curve.source != StrainSource::crosshead) {
+  if (m && m->values.count("e_modulus") && v.count(key::e_modulus) && p.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
-    const double modulus = get(v, "e_modulus");
+    const double modulus = get(v, key::e_modulus);
     if (modulus < 0.8 * usual.low || modulus > 1.2 * usual.high)
       raise(e, "modulus-unlikely", Severity::check,
             "E is " + si(modulus, D::modulus, 3) + "; " + m->name + " usually lies between " +
                 si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",
-            {{"e_modulus", modulus}}, {}, "e_modulus");
+            {{"e_modulus", modulus}}, {}, key::e_modulus);
   }
-  if (!v.count("e_modulus") && p.curve.source != StrainSource::none)
+  if (!v.count(key::e_modulus) && p.curve.source != StrainSource::none)
     raise(e, "modulus-missing", Severity::note,
-          "The curve does not hold the strains between which the modulus is taken.", {}, {}, "e_modulus");
+          "The curve does not hold the strains between which the modulus is taken.", {}, {}, key::e_modulus);
   const ToeSchool school = toe_school(r);
-  if (p.strained() && !school.preload) toe_finding(e, p, get(v, "toe_shift"));
-  prestress_finding(e, t.origin, school, "e_modulus");
+  if (p.strained() && !school.preload) toe_finding(e, p, get(v, key::toe_shift));
+  prestress_finding(e, t.origin, school, key::e_modulus);
   for (const char* path : {"conditions.temperature", "conditions.humidity", "conditions.hours"})
     if (!r.fields.number(path)) {
       raise(
@@ -260,7 +260,7 @@ void add_inputs(const TestRecord& r, const Test& t, std::vector<UncertainInput>&
 
 void add_words(Evaluation& e, const TestRecord& r, const Test& t, const Values&) {
   for (ResultValue& x : e.results)
-    if (x.spec.key.compare(0, 3, "eps") == 0 || x.spec.key == "e_modulus") x.source = t.pulled.curve.source_text;
+    if (x.spec.key.compare(0, 3, "eps") == 0 || x.spec.key == key::e_modulus) x.source = t.pulled.curve.source_text;
   std::string build;
   for (const auto& [path, word] : {std::pair{"specimen.print.direction", "direction "},
                                    {"specimen.print.layer", "layer "},
@@ -272,9 +272,9 @@ void add_words(Evaluation& e, const TestRecord& r, const Test& t, const Values&)
     const std::string typed = text != nullptr ? *text : reading != nullptr ? reading->typed : std::string();
     if (!typed.empty()) build += (build.empty() ? "" : ", ") + std::string(word) + typed;
   }
-  ledger::add_text(e, specs(r), "build", build, {{"entered at Prepare", build, 0, D::none, "groups the series"}});
+  ledger::add_text(e, specs(r), key::build, build, {{"entered at Prepare", build, 0, D::none, "groups the series"}});
   if (t.pulled.fracture) return;
-  for (const char* key : {"sigma_m", "fm", "eps_m"})
+  for (const char* key : {key::sigma_m, key::fm, key::eps_m})
     if (ResultValue* x = e.find(key); x != nullptr) x->censored = Censoring{true, 0, 0};
 }
 
@@ -291,18 +291,21 @@ void add_figures(Evaluation& e, const TestRecord&, const Test& t, const Values& 
     sheet.lens_caption = "modulus between " + si(m.from, D::strain, 3) + " and " + si(m.to, D::strain, 3) + " · R² " +
                          fixed(std::floor(m.r2 * 1e5) / 1e5, 5);
     out.push_back(
-        {Kind::window, "e_modulus", "modulus part", {{m.from, m.slope * m.from}, {m.to, m.slope * m.to}}, {}});
-    out.push_back({Kind::line, "e_modulus", "E", {{0, 0}, {top, m.slope * top}}, {}});
+        {Kind::window, key::e_modulus, "modulus part", {{m.from, m.slope * m.from}, {m.to, m.slope * m.to}}, {}});
+    out.push_back({Kind::line, key::e_modulus, "E", {{0, 0}, {top, m.slope * top}}, {}});
   }
   auto point = [&](const char* key, const char* strain, const char* label, bool always) {
     if (v.count(key) && v.count(strain))
       out.push_back({Kind::point, key, label, {{get(v, strain), get(v, key)}}, {}, always});
   };
-  point("sigma_y", "eps_y", "σy", true);
-  if (!v.count("sigma_y")) point("sigma_m", "eps_m", "σm", true);
+  point(key::sigma_y, key::eps_y, "σy", true);
+  if (!v.count(key::sigma_y)) point(key::sigma_m, key::eps_m, "σm", true);
   if (p.fracture && p.strained())
-    out.push_back(
-        {Kind::marker, "sigma_b", "break", {{sheet.x[p.fracture->last_loaded], sheet.y[p.fracture->last_loaded]}}, {}});
+    out.push_back({Kind::marker,
+                   key::sigma_b,
+                   "break",
+                   {{sheet.x[p.fracture->last_loaded], sheet.y[p.fracture->last_loaded]}},
+                   {}});
   e.figures.push_back(std::move(sheet).figure(e));
 }
 
@@ -325,7 +328,7 @@ const Method& tension_plastic() {
     parts.findings = plastic::add_findings;
     parts.figures = plastic::add_figures;
     parts.plan = plastic::plan;
-    parts.no_budget = {"modulus_r2"};
+    parts.no_budget = {plastic::key::modulus_r2};
     return method_of("tension-plastic", "ISO 527-1, ISO 527-2, ASTM D638", parts);
   }();
   return method;

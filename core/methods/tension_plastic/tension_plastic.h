@@ -1,4 +1,4 @@
-// Tension of plastics (methods section 2; ISO 527-1 and -2, ASTM D638).
+// Tension of plastics (docs/methods/tension-plastic.md; ISO 527-1 and -2, ASTM D638).
 #pragma once
 
 #include "core/methods/method.h"

@@ -52,7 +52,7 @@ std::optional<size_t> gauge_lost(const Rows& s, const std::string& channel, std:
 }
 
 // Last stop of the slope: stops at the end of the straight part that already bend, beyond the t quantile and three
-// counts of the line through the earlier ones, do not enter it (methods, section 7).
+// counts of the line through the earlier ones, do not enter it (docs/methods/torsion-bar.md).
 size_t slope_end(const LoadingPath& p, const ProportionalLimit& limit) {
   size_t last = limit.last;
   while (last > 4) {
@@ -174,7 +174,7 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
   const double r = b.radius(), torque = 1 + shift(shifts, "torque"), gauge = 1 + shift(shifts, "gauge");
   const double angle = 1 + shift(shifts, "angle");
   const double tau = r / b.j * torque;  // shear stress at the surface per torque as read
-  put(v, "j_moment", b.j);
+  put(v, key::j_moment, b.j);
   const bool has_length = b.length > 0;
   const double gamma = has_length ? r / b.length * angle : NAN;  // shear strain per radian of twist
   auto modulus = [&](const LoadingPath& p, const ProportionalLimit& l, double per_response) {
@@ -182,42 +182,42 @@ Values compute(const TestRecord& record, const Twisting& t, const Shifts& shifts
     return line && line->slope > 0 ? line->slope * tau / per_response : NAN;
   };
   if (t.gauge_limit)
-    put(v, "g_modulus",
+    put(v, key::g_modulus,
         modulus(t.gauge, *t.gauge_limit, gauge) * (1 + shift(shifts, "slope") + shift(shifts, "straight")));
   if (t.twist_limit && has_length)
-    put(v, "g_twist",
+    put(v, key::g_twist,
         modulus(t.twist, *t.twist_limit, gamma) * (1 + shift(shifts, "slope_twist") + shift(shifts, "straight_twist")));
   const auto& limit = t.gauge_limit ? t.gauge_limit : t.twist_limit;
   if (limit) {
-    put(v, "tau_pl", limit->load * tau);
-    put(v, "torque_pl", limit->load * torque);
+    put(v, key::tau_pl, limit->load * tau);
+    put(v, key::torque_pl, limit->load * torque);
     double yield = NAN;
     if (t.gauge_limit) yield = offset_stress(t.gauge, tau, gauge, t.gauge_limit->line, yield_offset(record));
     // Where the gauge did not live to see yield, the twist does.
     if (!std::isfinite(yield) && t.twist_limit && has_length)
       yield = offset_stress(t.twist, tau, gamma, t.twist_limit->line, yield_offset(record));
-    put(v, "tau_y", yield);
+    put(v, key::tau_y, yield);
   }
   if (t.torque_max > 0) {
     const double tm = t.torque_max * torque, ri = b.inner / 2;
-    put(v, "torque_max", tm);
-    put(v, "tau_rupture", tm * r / b.j);
-    put(v, "tau_plastic", 3 * tm / (2 * std::numbers::pi * (r * r * r - ri * ri * ri)));
+    put(v, key::torque_max, tm);
+    put(v, key::tau_rupture, tm * r / b.j);
+    put(v, key::tau_plastic, 3 * tm / (2 * std::numbers::pi * (r * r * r - ri * ri * ri)));
     // Nadai 1950, vol. 1: true stress at the surface of a solid bar from the slope of the T–θ curve.
     if (t.end_slope && !b.tube() && !t.end_unknown())
-      put(v, "tau_nadai",
+      put(v, key::tau_nadai,
           (t.angle_end * (t.end_slope->slope + shift(shifts, "end_slope")) + 3 * t.torque_max) * torque /
               (2 * std::numbers::pi * r * r * r));
   }
   if (t.angle_end > 0) {
-    put(v, "turns", t.angle_end * angle / (2 * std::numbers::pi));
+    put(v, key::turns, t.angle_end * angle / (2 * std::numbers::pi));
     if (has_length) {
-      put(v, "gamma_f", t.angle_end * gamma);
-      put(v, "strain_eq", t.angle_end * gamma / std::sqrt(3.0));
+      put(v, key::gamma_f, t.angle_end * gamma);
+      put(v, key::strain_eq, t.angle_end * gamma / std::sqrt(3.0));
     }
   }
-  if (const double nu = record.fields.number("specimen.poisson").value_or(0); nu > 0 && v.count("g_modulus"))
-    put(v, "e_check", 2 * v["g_modulus"] * (1 + nu));
+  if (const double nu = record.fields.number("specimen.poisson").value_or(0); nu > 0 && v.count(key::g_modulus))
+    put(v, key::e_check, 2 * v[key::g_modulus] * (1 + nu));
   return v;
 }
 

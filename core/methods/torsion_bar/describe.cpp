@@ -117,10 +117,10 @@ void describe(Method& m) {
   m.setup_sketch = "torsion-bench";
   m.standin = "torsion-bench";
   m.minutes = {8, 25, 10};
-  m.limit_keys = {"g_modulus", "tau_y", "tau_rupture", "tau_plastic", "turns"};
-  m.measure_keys = {"j_moment"};
-  m.after_keys = {"torque_max", "tau_rupture", "turns", "gamma_f"};
-  m.series.key = "tau_rupture";
+  m.limit_keys = {key::g_modulus, key::tau_y, key::tau_rupture, key::tau_plastic, key::turns};
+  m.measure_keys = {key::j_moment};
+  m.after_keys = {key::torque_max, key::tau_rupture, key::turns, key::gamma_f};
+  m.series.key = key::tau_rupture;
   m.printed_settings = {"settings.proportional_limit", "settings.offset", "settings.step"};
   m.plan = plan;
   equipment::add_from_shelf(m, {"micrometer"});

@@ -20,30 +20,28 @@ using ledger::si;
 
 std::vector<ResultSpec> specs(const TestRecord&) {
   static const std::vector<ResultSpec> table = {
-      ledger::spec_of("g_modulus", "G", D::modulus, R::other, 4, true),
-      ledger::spec_of("g_twist", "G_θ", D::modulus, R::other, 4, true),
-      ledger::spec_of("tau_pl", "τ_PL", D::stress, R::other, 3, true),
-      ledger::spec_of("tau_y", "τ_y", D::stress, R::other, 3, true),
-      ledger::spec_of("tau_rupture", "τ_r", D::stress, R::other, 4, true),
-      ledger::spec_of("tau_plastic", "τ_p", D::stress, R::other, 4, true),
-      ledger::spec_of("tau_nadai", "τ_N", D::stress, R::other, 3, false),
-      ledger::spec_of("turns", "N", D::none, R::other, 4, true),
-      ledger::spec_of("gamma_f", "γ_f", D::elongation, R::other, 3, true),
-      ledger::spec_of("strain_eq", "ε_eq", D::elongation, R::other, 3, false),
-      ledger::spec_of("torque_max", "T_max", D::torque, R::other, 4, false),
-      ledger::spec_of("torque_pl", "T_PL", D::torque, R::other, 4, false),
-      ledger::spec_of("j_moment", "J", D::second_moment, R::other, 5, false),
-      ledger::spec_of("e_check", "E_G", D::modulus, R::other, 3, false),
-      ledger::spec_of("fracture_kind", "fracture", D::none, R::other, 0, false),
+      ledger::spec_of(key::g_modulus, "G", D::modulus, R::other, 4, true),
+      ledger::spec_of(key::g_twist, "G_θ", D::modulus, R::other, 4, true),
+      ledger::spec_of(key::tau_pl, "τ_PL", D::stress, R::other, 3, true),
+      ledger::spec_of(key::tau_y, "τ_y", D::stress, R::other, 3, true),
+      ledger::spec_of(key::tau_rupture, "τ_r", D::stress, R::other, 4, true),
+      ledger::spec_of(key::tau_plastic, "τ_p", D::stress, R::other, 4, true),
+      ledger::spec_of(key::tau_nadai, "τ_N", D::stress, R::other, 3, false),
+      ledger::spec_of(key::turns, "N", D::none, R::other, 4, true),
+      ledger::spec_of(key::gamma_f, "γ_f", D::elongation, R::other, 3, true),
+      ledger::spec_of(key::strain_eq, "ε_eq", D::elongation, R::other, 3, false),
+      ledger::spec_of(key::torque_max, "T_max", D::torque, R::other, 4, false),
+      ledger::spec_of(key::torque_pl, "T_PL", D::torque, R::other, 4, false),
+      ledger::spec_of(key::j_moment, "J", D::second_moment, R::other, 5, false),
+      ledger::spec_of(key::e_check, "E_G", D::modulus, R::other, 3, false),
+      ledger::spec_of(key::fracture_kind, "fracture", D::none, R::other, 0, false),
   };
   return table;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Twisting& t, const Values& v) {
   std::vector<Step> steps;
-  auto add = [&](std::string expression, std::string with, double value, D d, std::string source = {}) {
-    steps.push_back({std::move(expression), std::move(with), value, d, std::move(source)});
-  };
+  const ledger::AddStep add{steps};
   const Bar b = bar_of(record);
   const std::string d = si(b.diameter, D::length), length = si(b.length, D::length);
   auto polar = [&] {
@@ -62,52 +60,52 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Tw
   auto stops = [&](const std::optional<ProportionalLimit>& l) {
     return l ? std::to_string(l->last + 1) + " stops up to " + si(l->load, D::torque) : std::string();
   };
-  if (key == "j_moment") polar();
-  if (key == "g_modulus") {
+  if (key == key::j_moment) polar();
+  if (key == key::g_modulus) {
     polar();
     add(t.two_gauges ? "γ = ε₊₄₅ − ε₋₄₅" : "γ = 2·ε₄₅", t.two_gauges ? "two gauges" : "one gauge at 45°", 0, D::none,
         "pure shear");
     add("G = Σ(γ−γ̄)(τ−τ̄)/Σ(γ−γ̄)²", stops(t.gauge_limit), get(v, key), D::modulus, "least squares up to the limit");
   }
-  if (key == "g_twist") {
+  if (key == key::g_twist) {
     polar();
     add("γ = r·θ/L", "r = " + si(b.radius(), D::length) + ", L = " + length, 0, D::none);
     add("G = Σ(γ−γ̄)(τ−τ̄)/Σ(γ−γ̄)²", stops(t.twist_limit), get(v, key), D::modulus,
         "twist between the chucks, windup included");
   }
-  if (key == "tau_pl") stress(get(v, "torque_pl"), get(v, key));
-  if (key == "torque_pl")
+  if (key == key::tau_pl) stress(get(v, key::torque_pl), get(v, key));
+  if (key == key::torque_pl)
     add("T_PL", stops(t.gauge_limit ? t.gauge_limit : t.twist_limit), get(v, key), D::torque,
         "largest stop whose whole line stays within 3 % of its strain, unless picked");
-  if (key == "tau_y")
+  if (key == key::tau_y)
     add("τ = G·(γ − γ₀ − " + ledger::percent(yield_offset(record)) + ")",
         "crossing of the curve with the parallel to G", get(v, key), D::stress, "straight line between stops");
-  if (key == "torque_max")
+  if (key == key::torque_max)
     add("T_max",
         record.fields.number("specimen.after.torque_max") ? "largest torque of the fast part"
                                                           : "largest torque at a stop",
         get(v, key), D::torque);
-  if (key == "tau_rupture") stress(get(v, "torque_max"), get(v, key));
-  if (key == "tau_plastic")
+  if (key == key::tau_rupture) stress(get(v, key::torque_max), get(v, key));
+  if (key == key::tau_plastic)
     add(b.tube() ? "τ = 3T/(2π(R³ − r³))" : "τ = 12·T/(π·d³)",
-        "12·" + si(get(v, "torque_max"), D::torque) + "/(π·(" + d + ")³)", get(v, key), D::stress,
+        "12·" + si(get(v, key::torque_max), D::torque) + "/(π·(" + d + ")³)", get(v, key), D::stress,
         "the whole section at one stress");
-  if (key == "tau_nadai")
+  if (key == key::tau_nadai)
     add("τ = (θ·dT/dθ + 3T)/(2πr³)",
         "θ = " + si(t.angle_end, D::angle) +
             ", dT/dθ = " + (t.end_slope ? significant(t.end_slope->slope, 4) : std::string("–")) +
             " N·mm/rad over the last three points",
         get(v, key), D::stress, "Nadai 1950");
-  if (key == "turns") add("N = θ/360°", si(t.angle_end, D::angle), get(v, key), D::none);
-  if (key == "gamma_f" || key == "strain_eq") {
+  if (key == key::turns) add("N = θ/360°", si(t.angle_end, D::angle), get(v, key), D::none);
+  if (key == key::gamma_f || key == key::strain_eq) {
     add("γ_f = r·θ_f/L", si(b.radius(), D::length) + " · " + significant(t.angle_end, 5) + " rad / " + length,
-        get(v, "gamma_f"), D::elongation);
-    if (key == "strain_eq")
-      add("ε_eq = γ_f/√3", si(get(v, "gamma_f"), D::elongation), get(v, key), D::elongation, "von Mises");
+        get(v, key::gamma_f), D::elongation);
+    if (key == key::strain_eq)
+      add("ε_eq = γ_f/√3", si(get(v, key::gamma_f), D::elongation), get(v, key), D::elongation, "von Mises");
   }
-  if (key == "e_check")
+  if (key == key::e_check)
     add("E = 2·G·(1 + ν)",
-        "2 · " + si(get(v, "g_modulus"), D::modulus) + " · (1 + " +
+        "2 · " + si(get(v, key::g_modulus), D::modulus) + " · (1 + " +
             significant(record.fields.number("specimen.poisson").value_or(0), 3) + ")",
         get(v, key), D::modulus);
   return steps;
@@ -136,11 +134,11 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
           "The strain gauge is " + t.lost_how + " from stop " + std::to_string(*t.lost_at) + " (" +
               si(t.rows[*t.lost_at].number("angle").value_or(0), D::angle, 4) +
               ") on; its readings are used only up to there.",
-          {{"station", double(*t.lost_at)}}, {}, "g_modulus");
-  cell_findings(e, record, "equipment.torque_cell.capacity", t.torque_max, D::torque, "tau_rupture");
+          {{"station", double(*t.lost_at)}}, {}, key::g_modulus);
+  cell_findings(e, record, "equipment.torque_cell.capacity", t.torque_max, D::torque, key::tau_rupture);
   if (record.run.open) return;
   const auto& path = t.gauge_limit ? t.gauge : t.twist;
-  const double yield = v.count("tau_y") ? get(v, "tau_y") : get(v, "tau_pl");
+  const double yield = v.count(key::tau_y) ? get(v, key::tau_y) : get(v, key::tau_pl);
   const Bar b = bar_of(record);
   // Without four stops on a line there is no limit at all: coarser cannot be.
   const bool none = !t.gauge_limit && !t.twist_limit && t.twist.size() >= 2;
@@ -151,38 +149,38 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
       raise(e, "steps-coarse", Severity::check,
             "Only " + std::to_string(below) +
                 " loaded stops lie below yield where 4 are wanted: start with smaller steps.",
-            {{"stations", double(below)}}, {}, "g_modulus");
+            {{"stations", double(below)}}, {}, key::g_modulus);
   }
-  if (v.count("g_modulus") && v.count("g_twist")) {
-    const double ratio = get(v, "g_twist") / get(v, "g_modulus");
+  if (v.count(key::g_modulus) && v.count(key::g_twist)) {
+    const double ratio = get(v, key::g_twist) / get(v, key::g_modulus);
     if (std::abs(ratio - 1) > 0.15)
       raise(e, "angle-includes-chuck", Severity::check,
             "G from the twist is " + ledger::percent(ratio, 3) +
                 " of G from the gauge: the angle was read between the chucks, and their windup and the shoulders are "
                 "in it.",
-            {{"ratio", ratio}}, {}, "g_twist");
+            {{"ratio", ratio}}, {}, key::g_twist);
   }
   const std::string fracture = record.fields.text("specimen.after.fracture");
   if (fracture == "at-chuck")
     raise(e, "break-at-chuck", Severity::check,
           "It broke at a chuck: the grip's notch decided, and torque and turns are those of the gripped end.", {}, {},
-          "tau_rupture");
+          key::tau_rupture);
   const MaterialFamily* family = find_family(record.fields.text("specimen.family"));
-  if (family != nullptr && v.count("g_modulus")) {
+  if (family != nullptr && v.count(key::g_modulus)) {
     const double low = family->e_low / 2 / (1 + family->poisson), high = family->e_high / 2 / (1 + family->poisson);
-    const double g = get(v, "g_modulus");
+    const double g = get(v, key::g_modulus);
     if (g < 0.9 * low || g > 1.1 * high)
       raise(e, "modulus-unlikely", Severity::check,
             "G is " + si(g, D::modulus, 4) + "; from E and ν of " + std::string(family->name) +
                 " it would lie between " + si(low, D::modulus, 3) + " and " + si(high, D::modulus, 3) +
                 ". Check the gauge's angle, its factor and the diameter.",
-            {{"g_modulus", g}}, {}, "g_modulus");
+            {{"g_modulus", g}}, {}, key::g_modulus);
   }
   if (t.torque_max > 0 && !t.broken)
     raise(e, "censored", Severity::note,
           "No fracture is recorded" + (record.run.stopped.empty() ? std::string() : " (" + record.run.stopped + ")") +
               ": torque, stresses and turns at the end are lower bounds, written with ≥.",
-          {}, {}, "tau_rupture");
+          {}, {}, key::tau_rupture);
 }
 
 void add_figures(Evaluation& e, const TestRecord& record, const Twisting& t, const Values& v) {
@@ -228,22 +226,22 @@ void add_figures(Evaluation& e, const TestRecord& record, const Twisting& t, con
   if (limit) {
     const double top = limit->load * 1.3;
     sheet.constructions.push_back({Kind::line,
-                                   by_gauge ? "g_modulus" : "g_twist",
+                                   by_gauge ? key::g_modulus : key::g_twist,
                                    "G",
                                    {{limit->line.at(0) * scale, 0}, {limit->line.at(top) * scale, top * tau}},
                                    {},
                                    true});
     sheet.constructions.push_back(
-        {Kind::point, "tau_pl", "limit", {{limit->response * scale, limit->load * tau}}, {}, true});
-    const double y = get(v, "tau_y"), offset = yield_offset(record);
+        {Kind::point, key::tau_pl, "limit", {{limit->response * scale, limit->load * tau}}, {}, true});
+    const double y = get(v, key::tau_y), offset = yield_offset(record);
     if (std::isfinite(y)) {
       const double x = (limit->line.at(y / tau)) * scale + offset;
       sheet.constructions.push_back({Kind::line,
-                                     "tau_y",
+                                     key::tau_y,
                                      ledger::percent(offset) + " offset",
                                      {{limit->line.at(0) * scale + offset, 0}, {x, y}},
                                      {}});
-      sheet.constructions.push_back({Kind::point, "tau_y", "τy", {{x, y}}, {}});
+      sheet.constructions.push_back({Kind::point, key::tau_y, "τy", {{x, y}}, {}});
     }
   }
   e.figures.push_back(sheet.figure(e, t.rows));
@@ -263,7 +261,7 @@ void add_alternatives(Evaluation& e, const TestRecord& record, const Twisting& b
     const Values values = compute(other, t, {});
     Alternative a{std::move(id), std::move(label), {{"settings.proportional_limit.school", school}}, {}, {}, false};
     if (torque != nullptr) a.settings["settings.proportional_limit.torque"] = torque->typed;
-    for (const char* key : {"torque_pl", "tau_pl", "g_modulus", "tau_y"})
+    for (const char* key : {key::torque_pl, key::tau_pl, key::g_modulus, key::tau_y})
       if (values.count(key)) a.values[key] = values.at(key);
     const std::string now = record.fields.text("settings.proportional_limit.school");
     a.kept = school == "auto" && !now.empty() && now != "auto";  // a choice by hand keeps the rule's own beside it
@@ -290,18 +288,19 @@ static void add_words(Evaluation& e, const TestRecord& record, const Twisting& t
                            : fracture == "helical" ? "brittle, helical at 45°"
                            : fracture == "fibrous" ? "fibrous splitting"
                                                    : "";
-  ledger::add_text(e, specs(record), "fracture_kind", kind,
+  ledger::add_text(e, specs(record), key::fracture_kind, kind,
                    {{"look of the fracture", fracture, 0, D::none, "entered at After"}});
   limit_bound(e, record, t.gauge_limit ? t.gauge : t.twist, t.gauge_limit ? t.gauge_limit : t.twist_limit,
-              {"tau_pl", "torque_pl"});
+              {key::tau_pl, key::torque_pl});
   if (t.end_slope && t.end_unknown() && !bar_of(record).tube())
     raise(
         e, "end-unrecorded", Severity::note,
         "Between the last stops the curve bends too far for a slope at its end: no shear stress is given by it. Stops "
         "closer together towards the end show it.",
-        {{"angle", t.angle_end}, {"slope", t.end_slope->slope}}, {}, "tau_nadai");
+        {{"angle", t.angle_end}, {"slope", t.end_slope->slope}}, {}, key::tau_nadai);
   if (t.broken) return;
-  for (const char* key : {"tau_rupture", "tau_plastic", "tau_nadai", "turns", "gamma_f", "strain_eq", "torque_max"})
+  for (const char* key :
+       {key::tau_rupture, key::tau_plastic, key::tau_nadai, key::turns, key::gamma_f, key::strain_eq, key::torque_max})
     if (ResultValue* r = e.find(key)) r->censored = Censoring{true, 0, 0};
 }
 
@@ -322,7 +321,7 @@ const Method& torsion_bar() {
     parts.findings = torsion::add_findings;
     parts.figures = torsion::add_figures;
     parts.alternatives = torsion::add_alternatives;
-    parts.doubted = {"g_modulus", "g_twist", "tau_pl"};
+    parts.doubted = {torsion::key::g_modulus, torsion::key::g_twist, torsion::key::tau_pl};
     return method_of("torsion-bar", "ISO 18338", parts);
   }();
   return method;

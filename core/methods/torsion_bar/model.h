@@ -9,6 +9,15 @@
 
 namespace fortitor::torsion {
 
+/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
+namespace key {
+inline constexpr auto g_modulus = "g_modulus", g_twist = "g_twist", tau_pl = "tau_pl", tau_y = "tau_y",
+                      tau_rupture = "tau_rupture", tau_plastic = "tau_plastic", tau_nadai = "tau_nadai",
+                      turns = "turns", gamma_f = "gamma_f", strain_eq = "strain_eq", torque_max = "torque_max",
+                      torque_pl = "torque_pl", j_moment = "j_moment", e_check = "e_check",
+                      fracture_kind = "fracture_kind";
+}  // namespace key
+
 /// The run in the axes it was read in: torque, angle, shear strain of the gauge.
 struct Twisting {
   Rows rows;  ///< keyed stops, or blocks of a run with channels

@@ -1,4 +1,4 @@
-// Torsion of bars and tubes to failure (methods section 7; ISO 18338 for metals).
+// Torsion of bars and tubes to failure (docs/methods/torsion-bar.md; ISO 18338 for metals).
 #pragma once
 
 #include "core/methods/method.h"

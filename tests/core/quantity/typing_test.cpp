@@ -1,4 +1,4 @@
-// Quantities as people type them (methods, section 0): each reads as what was meant, or is asked back.
+// Quantities as people type them (docs/record-format.md): each reads as what was meant, or is asked back.
 #include <gtest/gtest.h>
 
 #include <cmath>
