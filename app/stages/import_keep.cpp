@@ -27,7 +27,7 @@ void ImportPanel::import() {
   import_->setEnabled(false);
   const QPointer<ImportPanel> here(this);  // runs are kept beside the window, which may be closed meanwhile
   convert({session_->block()}, [this, here, name = QFileInfo(path_).fileName(), tested = said_of(session_->block()),
-                           piece = bench_->specimen()](const Outcome<std::vector<SamplesPtr>>& samples) {
+                                piece = bench_->specimen()](const Outcome<std::vector<SamplesPtr>>& samples) {
     if (!samples) {
       import_->setEnabled(ready_);
       return bench_->say(qs(samples.error().message));

@@ -238,8 +238,8 @@ void ImportPanel::preview() {
   import_->setEnabled(false);
   if (const std::string missing = session_->missing(bench_->method()); !missing.empty())
     return figure_->show_nothing("Say which column is " + qs(missing) + ".");
-  convert({session_->block()}, [this, record = bench_->record(), session = session_, block = session_->block()](
-                                   const Outcome<std::vector<SamplesPtr>>& samples) mutable {
+  convert({session_->block()}, [this, record = bench_->record(), session = session_,
+                                block = session_->block()](const Outcome<std::vector<SamplesPtr>>& samples) mutable {
     if (session != session_ || block != session_->block()) return;  // another table is shown by now
     if (samples)
       preview_of(std::move(record), samples->front());

@@ -9,11 +9,11 @@
 namespace fortitor {
 namespace {
 
-constexpr size_t kNear = 10;        // samples on either side that a jump is held against
-constexpr double kLoaded = 0.05;    // of the largest force: below it grips settle and pieces fall out
-constexpr size_t kFewestLoaded = 20;      // loaded samples that tell anything of a channel
-constexpr double kWhole = 1e-3;     // of a step: nearer to a whole number of steps a reading comes in steps
-constexpr double kRounding = 1e-9;  // relative: less is how a count was written down
+constexpr size_t kNear = 10;          // samples on either side that a jump is held against
+constexpr double kLoaded = 0.05;      // of the largest force: below it grips settle and pieces fall out
+constexpr size_t kFewestLoaded = 20;  // loaded samples that tell anything of a channel
+constexpr double kWhole = 1e-3;       // of a step: nearer to a whole number of steps a reading comes in steps
+constexpr double kRounding = 1e-9;    // relative: less is how a count was written down
 
 // Frozen: one reading again and again while the machine goes on.
 constexpr size_t kStands = 8, kStandsToEnd = 20;   // equal readings; to the very end, where nothing is caught up with
@@ -26,7 +26,7 @@ constexpr double kLeavesBy = 4;                    // counts: a smaller leap is 
 // Jumped: one step that stands alone.
 constexpr double kJump = 0.005,
                  kForceStep = 0.003;  // of the channel's range; of the largest force, where force steps too
-constexpr double kJumpCounts = 16;        // a few counts are no jump
+constexpr double kJumpCounts = 16;    // a few counts are no jump
 constexpr double kBeside = 10, kForceBeside = 1.5;  // times every step near it
 constexpr double kGap = 3;                          // times the usual: across a gap of time anything may happen
 
@@ -161,7 +161,8 @@ std::optional<ChannelFault> jumped(const Look& l, const Part& loaded, double usu
   const std::vector<double>& v = l.channel.values;
   const bool is_force = &v == &loaded.force;
   double least = kJump * (l.high - l.low);
-  if (std::isfinite(l.count) && kJumpCounts * l.count > least && in_counts(l)) least = kJumpCounts * l.count * (1 - kRounding);
+  if (std::isfinite(l.count) && kJumpCounts * l.count > least && in_counts(l))
+    least = kJumpCounts * l.count * (1 - kRounding);
   for (size_t i = kNear + 1; i + kNear < loaded.to; ++i) {
     const double step = std::abs(v[i] - v[i - 1]);
     if (!(step > least)) continue;

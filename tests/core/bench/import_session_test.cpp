@@ -86,7 +86,7 @@ TEST_F(ImportSessionTest, AMissingChannelIsNamed) {
 
 TEST_F(ImportSessionTest, TablesInOtherUnitsCountAsTheyAre) {
   const std::string file = "Specimen: A-1\nTime (s),Load (kN),Extension (mm)\n" + rows(0.5) +
-                          "\nSpecimen: A-2\nTime (s),Load (N),Extension (mm)\n" + rows(500);
+                           "\nSpecimen: A-2\nTime (s),Load (N),Extension (mm)\n" + rows(500);
   auto s = read(file);
   ASSERT_EQ(s->blocks(), 2u);
   s->choose(0, method_);
@@ -103,8 +103,9 @@ TEST_F(ImportSessionTest, TablesInOtherUnitsCountAsTheyAre) {
 }
 
 TEST_F(ImportSessionTest, SaysWhatTheFileSays) {
-  auto s = read("Operator: R. Vale\nDate: 2026-11-24\nZeit (s);Kraft (kN);Verlängerung (mm)\n"
-                "0,0;0,0;0,0\n0,1;0,5;0,01\n0,2;1,0;0,02\n0,3;1,5;0,03\n");
+  auto s = read(
+      "Operator: R. Vale\nDate: 2026-11-24\nZeit (s);Kraft (kN);Verlängerung (mm)\n"
+      "0,0;0,0;0,0\n0,1;0,5;0,01\n0,2;1,0;0,02\n0,3;1,5;0,03\n");
   s->choose(0, method_);
   EXPECT_NE(s->words().find("4 rows, 3 columns, decimal comma"), std::string::npos) << s->words();
   EXPECT_NE(s->words().find("24 Nov 2026 by R. Vale"), std::string::npos) << s->words();
