@@ -10,7 +10,7 @@
 namespace fortitor::fatigue::chain_test {
 namespace {
 
-// The signal of which scipy made the values below: numpy 1.24, scipy 1.10.
+// The signal of which scipy made the values below (tests/reference/statistics.py).
 std::vector<double> known() {
   std::vector<double> x;
   for (int i = 0; i < 400; ++i)

@@ -1,4 +1,4 @@
-// Basis values: factors against CMH-17's tables, the Weibull fit against scipy 1.10 (weibull_min.fit, floc = 0), and
+// Basis values: factors against CMH-17's tables, the Weibull fit against scipy 1.10 (tests/reference/statistics.py), and
 // the promise itself: in 95 of 100 samples the bound lies below the quantile.
 #include "core/statistics/basis.h"
 

@@ -1,5 +1,4 @@
-// Groups of values against values made with scipy 1.10 (stats.f_oneway, tukey_hsd, studentized_range, mannwhitneyu,
-// ttest_ind with one side, norm.logsf in a simplex search) and counts by hand.
+// Groups of values against values made with scipy 1.10 (tests/reference/statistics.py) and counts by hand.
 #include "core/statistics/groups.h"
 
 #include <gtest/gtest.h>

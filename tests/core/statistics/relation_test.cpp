@@ -1,4 +1,4 @@
-// Straight relations against NIST StRD Norris and scipy 1.10 (linregress), charts and counts by hand.
+// Straight relations against NIST StRD Norris and scipy 1.10 (tests/reference/statistics.py), charts and counts by hand.
 #include "core/statistics/relation.h"
 
 #include <gtest/gtest.h>
