@@ -2,12 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 #include "app/theme/parts.h"
 #include "core/bench/call_out.h"
 #include "core/record/keyed.h"
 #include "core/standin/benches.h"
+#include "store/book_setting.h"
 
 namespace fortitor {
 
@@ -15,7 +15,27 @@ using parts::qs;
 
 namespace {
 
-constexpr const char* kSetting = "long_runs";
+// A run as the book keeps it, to be gone on with at the next start.
+struct KeptRun {
+  int64_t specimen = 0;
+  uint64_t row = 0;
+  double frequency = 10, most = 1e7;  // Hz, cycles
+  std::string since;
+  double before = 0, hurry = 1;
+  bool halted = false;
+};
+
+const SettingRows<KeptRun>& kept_runs() {
+  static const SettingRows<KeptRun> runs("long_runs", {{"specimen", &KeptRun::specimen},
+                                                       {"row", &KeptRun::row},
+                                                       {"frequency", &KeptRun::frequency},
+                                                       {"most", &KeptRun::most},
+                                                       {"since", &KeptRun::since},
+                                                       {"before", &KeptRun::before},
+                                                       {"hurry", &KeptRun::hurry},
+                                                       {"halted", &KeptRun::halted}});
+  return runs;
+}
 
 const Row* row_of(const TestRecord& record, size_t row) {
   const Method* m = methods::find(record.method);
@@ -97,35 +117,26 @@ void LongRuns::load() {
   of_book_ = bench_->book();
   runs_.clear();
   if (of_book_ == nullptr) return;
-  const auto kept = of_book_->setting(kSetting);
-  const auto json = kept ? nlohmann::json::parse(*kept, nullptr, false) : nlohmann::json::array();
-  if (!json.is_array()) return;
-  for (const auto& j : json) {
+  for (const KeptRun& kept : kept_runs().of(*of_book_)) {
     LongRun run;
-    run.specimen = j.value("specimen", Id(0));
-    run.order.row = j.value("row", size_t(0));
-    run.order.frequency = std::clamp(j.value("frequency", 10.0), 1e-3, 1e4);
-    run.order.most = std::max(1.0, j.value("most", 1e7));
-    run.since = QDateTime::fromString(qs(j.value("since", "")), Qt::ISODateWithMs);
-    run.before = std::max(0.0, j.value("before", 0.0));
-    run.hurry = std::clamp(j.value("hurry", 1.0), 1.0, 1e7);
-    run.halted = j.value("halted", false);
+    run.specimen = kept.specimen;
+    run.order.row = kept.row;
+    run.order.frequency = std::clamp(kept.frequency, 1e-3, 1e4);
+    run.order.most = std::max(1.0, kept.most);
+    run.since = QDateTime::fromString(qs(kept.since), Qt::ISODateWithMs);
+    run.before = std::max(0.0, kept.before);
+    run.hurry = std::clamp(kept.hurry, 1.0, 1e7);
+    run.halted = kept.halted;
     if (run.since.isValid() && equip(run)) runs_.push_back(std::move(run));
   }
 }
 
 Outcome<Done> LongRuns::store() const {
-  nlohmann::json all = nlohmann::json::array();
+  std::vector<KeptRun> all;
   for (const LongRun& r : runs_)
-    all.push_back({{"specimen", r.specimen},
-                   {"row", r.order.row},
-                   {"frequency", r.order.frequency},
-                   {"most", r.order.most},
-                   {"since", r.since.toUTC().toString(Qt::ISODateWithMs).toStdString()},
-                   {"before", r.before},
-                   {"hurry", r.hurry},
-                   {"halted", r.halted}});
-  return bench_->book()->set_setting(kSetting, all.dump());
+    all.push_back({r.specimen, r.order.row, r.order.frequency, r.order.most,
+                   r.since.toUTC().toString(Qt::ISODateWithMs).toStdString(), r.before, r.hurry, r.halted});
+  return kept_runs().keep(*bench_->book(), all);
 }
 
 Outcome<Done> LongRuns::start(size_t row) {

@@ -2,7 +2,6 @@
 
 #include <QDateTime>
 #include <QGridLayout>
-#include <nlohmann/json.hpp>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -12,8 +11,6 @@ namespace fortitor {
 namespace {
 
 using parts::qs;
-
-constexpr const char* kResults = "practice.results";
 
 QString faults_words(size_t n) {
   return n == 0 ? "nothing was hidden" : n == 1 ? "one thing was hidden" : QString::number(n) + " things were hidden";
@@ -85,41 +82,24 @@ PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   outer->addWidget(tasks);
 }
 
-std::vector<PracticeDesk::Result> PracticeDesk::results() const {
-  std::vector<Result> out;
-  const auto kept = bench_->book()->setting(kResults);
-  if (!kept) return out;
-  const auto j = nlohmann::json::parse(*kept, nullptr, false);
-  if (!j.is_array()) return out;
-  for (const auto& r : j) {
-    if (!r.is_object()) continue;
-    const auto word = [&](const char* k) {
-      return r.contains(k) && r[k].is_string() ? r[k].get<std::string>() : std::string();
-    };
-    const auto number = [&](const char* k) {
-      return r.contains(k) && r[k].is_number_integer() ? r[k].get<long long>() : 0;
-    };
-    out.push_back({word("person"), word("task"), word("at"), uint64_t(number("seed")), number("specimen"),
-                   int(number("seen")), int(number("of")), int(number("off"))});
-  }
-  return out;
+const SettingRows<PracticeDesk::Result>& PracticeDesk::results_of_book() {
+  static const SettingRows<Result> results("practice.results", {{"person", &Result::person},
+                                                                {"task", &Result::task},
+                                                                {"at", &Result::at},
+                                                                {"seed", &Result::seed},
+                                                                {"specimen", &Result::specimen},
+                                                                {"seen", &Result::seen},
+                                                                {"of", &Result::of},
+                                                                {"off", &Result::off}});
+  return results;
 }
 
-void PracticeDesk::keep(std::vector<Result> all) {
-  nlohmann::ordered_json j = nlohmann::ordered_json::array();
-  for (const Result& r : all)
-    j.push_back({{"person", r.person},
-                 {"task", r.task},
-                 {"at", r.at},
-                 {"seed", r.seed},
-                 {"specimen", r.specimen},
-                 {"seen", r.seen},
-                 {"of", r.of},
-                 {"off", r.off}});
-  if (const auto kept =
-          bench_->book()->set_setting(kResults, j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
-      !kept)
-    bench_->say(qs(kept.error().message));
+std::vector<PracticeDesk::Result> PracticeDesk::results() const {
+  return results_of_book().of(*bench_->book());
+}
+
+void PracticeDesk::keep(const std::vector<Result>& all) {
+  if (const auto kept = results_of_book().keep(*bench_->book(), all); !kept) bench_->say(qs(kept.error().message));
 }
 
 // The person's newest go at a task.

@@ -7,6 +7,7 @@
 #include "app/model/task.h"
 #include "app/practice/course_view.h"
 #include "core/practice/practice.h"
+#include "store/book_setting.h"
 
 namespace fortitor {
 
@@ -37,7 +38,8 @@ class PracticeDesk : public Desk {
     int seen = -1, of = 0, off = 0;  ///< −1: begun, no debrief yet
   };
   std::vector<Result> results() const;
-  void keep(std::vector<Result> results);
+  static const SettingRows<Result>& results_of_book();
+  void keep(const std::vector<Result>& all);
   Result* newest(std::vector<Result>& all, const std::string& task) const;
   void choose(const practice::Task& task);
   void ask_debrief(Id specimen);

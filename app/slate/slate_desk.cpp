@@ -3,7 +3,6 @@
 #include <QComboBox>
 #include <QGridLayout>
 #include <QMenu>
-#include <nlohmann/json.hpp>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -14,7 +13,6 @@ namespace {
 
 using parts::qs;
 
-constexpr const char* kTape = "slate.tape";
 constexpr size_t kLongest = 200;
 
 }  // namespace
@@ -238,28 +236,21 @@ void SlateDesk::keep() {
   if (!read || read->calculator != calculator_ || read->inputs != typed_) line = line_of_inputs();
   if (tape_.empty() || tape_.front().line != line) tape_.insert(tape_.begin(), {line, ""});
   if (tape_.size() > kLongest) tape_.resize(kLongest);
-  keep_tape("Slate: " + line);
+  keep_tape();
   show_tape();
 }
 
-void SlateDesk::read_tape() {
-  tape_.clear();
-  const auto kept = bench_->book()->setting(kTape);
-  if (!kept) return;
-  const auto j = nlohmann::json::parse(*kept, nullptr, false);
-  if (!j.is_array()) return;
-  for (const auto& l : j)
-    if (l.is_object() && l.contains("line") && l["line"].is_string())
-      tape_.push_back({l["line"].get<std::string>(),
-                       l.contains("note") && l["note"].is_string() ? l["note"].get<std::string>() : ""});
+const SettingRows<SlateDesk::Kept>& SlateDesk::tape_of_book() {
+  static const SettingRows<Kept> tape("slate.tape", {{"line", &Kept::line}, {"note", &Kept::note}});
+  return tape;
 }
 
-void SlateDesk::keep_tape(const std::string&) {
-  nlohmann::json j = nlohmann::json::array();
-  for (const Kept& k : tape_) j.push_back({{"line", k.line}, {"note", k.note}});
-  const auto kept =
-      bench_->book()->set_setting(kTape, j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
-  if (!kept) bench_->say(qs(kept.error().message));
+void SlateDesk::read_tape() {
+  tape_ = tape_of_book().of(*bench_->book());
+}
+
+void SlateDesk::keep_tape() {
+  if (const auto kept = tape_of_book().keep(*bench_->book(), tape_); !kept) bench_->say(qs(kept.error().message));
 }
 
 void SlateDesk::show_tape() {
@@ -289,7 +280,7 @@ void SlateDesk::show_tape() {
       if (!note->isModified() || i >= tape_.size()) return;
       tape_[i].note = note->text().trimmed().toStdString();
       note->setModified(false);
-      keep_tape("Slate: note");
+      keep_tape();
     });
     block->addWidget(note);
     rolls_->addLayout(block);

@@ -7,6 +7,7 @@
 #include "app/frame/desk.h"
 #include "app/theme/widgets.h"
 #include "core/slate/slate.h"
+#include "store/book_setting.h"
 
 namespace fortitor {
 
@@ -36,7 +37,8 @@ class SlateDesk : public Desk {
   void work();
   void keep();
   void read_tape();
-  void keep_tape(const std::string& what);
+  static const SettingRows<Kept>& tape_of_book();
+  void keep_tape();
   void show_tape();
   void hand_over();
   std::string line_of_inputs() const;

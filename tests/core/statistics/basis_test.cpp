@@ -1,5 +1,5 @@
-// Basis values: factors against CMH-17's tables, the Weibull fit against scipy 1.10 (tests/reference/statistics.py), and
-// the promise itself: in 95 of 100 samples the bound lies below the quantile.
+// Basis values: factors against CMH-17's tables, the Weibull fit against scipy 1.10 (tests/reference/statistics.py),
+// and the promise itself: in 95 of 100 samples the bound lies below the quantile.
 #include "core/statistics/basis.h"
 
 #include <gtest/gtest.h>

@@ -1,4 +1,5 @@
-// Straight relations against NIST StRD Norris and scipy 1.10 (tests/reference/statistics.py), charts and counts by hand.
+// Straight relations against NIST StRD Norris and scipy 1.10 (tests/reference/statistics.py), charts and counts by
+// hand.
 #include "core/statistics/relation.h"
 
 #include <gtest/gtest.h>

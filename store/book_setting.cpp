@@ -1,0 +1,40 @@
+#include "store/book_setting.h"
+
+#include <nlohmann/json.hpp>
+
+namespace fortitor {
+
+std::vector<SettingCells> rows_of_setting(const std::string& json) {
+  std::vector<SettingCells> out;
+  const auto all = nlohmann::json::parse(json, nullptr, false);
+  if (!all.is_array()) return out;
+  for (const auto& row : all) {
+    if (!row.is_object()) continue;
+    SettingCells cells;
+    for (const auto& [name, value] : row.items()) {
+      if (value.is_string())
+        cells[name] = value.get<std::string>();
+      else if (value.is_boolean())
+        cells[name] = value.get<bool>();
+      else if (value.is_number_integer())
+        cells[name] = value.is_number_unsigned() ? int64_t(value.get<uint64_t>()) : value.get<int64_t>();
+      else if (value.is_number())
+        cells[name] = value.get<double>();
+    }
+    out.push_back(std::move(cells));
+  }
+  return out;
+}
+
+std::string setting_of_rows(const std::vector<SettingCells>& rows) {
+  nlohmann::json all = nlohmann::json::array();
+  for (const SettingCells& row : rows) {
+    nlohmann::json j = nlohmann::json::object();
+    for (const auto& [name, cell] : row) std::visit([&, key = name](const auto& v) { j[key] = v; }, cell);
+    all.push_back(std::move(j));
+  }
+  // What was typed may hold bytes that are no text.
+  return all.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+}  // namespace fortitor
