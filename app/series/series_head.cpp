@@ -86,6 +86,10 @@ void SeriesHead::show_view(const SeriesView& view) {
   };
   for (const std::string& key : view.method->limit_keys) offer(key);
   offer(view.key);
+  // Behind those that are limited: whatever its pieces have a number of.
+  for (const Evaluation& e : view.evaluations)
+    for (const ResultValue& r : e.results)
+      if (!r.is_text()) offer(r.spec.key);
   if (!against.empty()) offer(against);
   keys_->setCurrentIndex(keys_->findData(qs(view.key)));
   against_->setCurrentIndex(std::max(0, against_->findData(qs(against))));

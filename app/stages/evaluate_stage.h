@@ -30,7 +30,7 @@ class EvaluateStage : public StagePage {
   void show_schools();
   /// A button for each figure, where the method draws more than one.
   void offer_figures(const Evaluation& e);
-  void drag(const Handle& handle, double value, bool keep);
+  void drag(const Handle& handle, double at, bool keep);
   void export_figure();
 
   FigureView* figure_;

@@ -25,6 +25,7 @@ struct Handle {
   std::string label;
   /// Settings that go with the drag (path → typed), so that one gesture is one consistent change.
   std::map<std::string, std::string> with;
+  double per = 1;  ///< value of the setting for one of the axis (a share of the largest force on an axis of stress)
 };
 
 struct Axis {

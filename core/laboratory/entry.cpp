@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/methods/support/fields.h"
+#include "core/quantity/plain.h"
 #include "core/record/json.h"
 #include "core/record/rules.h"
 #include "core/record/words.h"

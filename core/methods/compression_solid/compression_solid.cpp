@@ -254,7 +254,15 @@ void add_figures(Evaluation& e, const TestRecord& r, const Squeezed& s, const Va
                      {}});
     }
   }
-  if (reached_maximum(p))
+  if (v.count(key::at_strain) && v.count(key::strength)) {
+    const Point place{get(v, key::at_strain), get(v, key::strength)};
+    out.push_back({Kind::point,
+                   key::strength,
+                   "σc",
+                   {place},
+                   {place_handle("settings.at_strain", place, D::elongation, "strain asked for")},
+                   true});
+  } else if (reached_maximum(p))
     out.push_back({Kind::point, key::strength, "σc", {{sheet.x[p.peak], sheet.y[p.peak]}}, {}, true});
   e.figures.push_back(std::move(sheet).figure(e));
 }

@@ -30,10 +30,11 @@ using ledger::si;
 
 struct Fold {
   Loading loading;
-  std::optional<size_t> first;  ///< first peak followed by a drop of at least 10 %
-  size_t end = 0;               ///< index of the stroke limit, or the end of the run
-  double stroke = 0;            ///< mm, asked; 0: whole run
-  bool whole_stroke = true;     ///< the run reached it
+  std::optional<size_t> first;   ///< first peak followed by a drop of at least 10 %
+  size_t end = 0;                ///< index of the stroke limit, or the end of the run
+  double stroke = 0;             ///< mm, asked; 0: whole run
+  bool whole_stroke = true;      ///< the run reached it
+  std::optional<double> picked;  ///< mm of travel at which somebody saw the first peak
 };
 
 // First maximum of `floor` or more after which force falls by 10 %, and by more than noise does, before it rises above
@@ -72,6 +73,27 @@ void leave_out_gaps(Loading& l) {
   l.end = l.fracture ? l.fracture->last_loaded + 1 : l.s.size();
 }
 
+// The maximum that somebody sees at a travel: from the reading there up to the top of the hill that it stands on. A
+// step looks a two-hundredth of the stroke to both sides, over the noise.
+std::optional<size_t> peak_near(const Signals& s, double travel) {
+  constexpr double kBeside = 0.005;
+  const std::vector<double>& x = s.crosshead;
+  if (x.empty()) return std::nullopt;
+  const auto [least, most] = std::minmax_element(x.begin(), x.end());
+  const double beside = kBeside * (*most - *least);
+  size_t best = 0;
+  for (size_t i = 1; i < x.size(); ++i)
+    if (std::abs(x[i] - travel) < std::abs(x[best] - travel)) best = i;
+  for (size_t from = SIZE_MAX; from != best;) {
+    from = best;
+    for (size_t i = from; i-- > 0 && std::abs(x[i] - x[from]) <= beside;)
+      if (s.force[i] > s.force[best]) best = i;
+    for (size_t i = from + 1; i < x.size() && std::abs(x[i] - x[from]) <= beside; ++i)
+      if (s.force[i] > s.force[best]) best = i;
+  }
+  return best;
+}
+
 Fold fold_of(const TestRecord& r) {
   Fold c;
   c.loading = loading_of(r, {"crosshead", "displacement", "extension"});
@@ -86,6 +108,8 @@ Fold fold_of(const TestRecord& r) {
   // not count.
   const double noise = noise_of_bent(l.s.force, 0, l.peak);
   c.first = first_peak(l.s.force, std::max(0.02 * l.peak_force(), 10 * noise), noise);
+  c.picked = r.fields.number("settings.first_peak");
+  if (c.picked) c.first = peak_near(l.s, *c.picked);
   c.stroke = r.fields.number("settings.stroke_limit").value_or(0);
   c.end = l.s.size() - 1;
   const auto& x = l.s.crosshead;
@@ -177,7 +201,10 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c
   const ledger::AddStep add{steps};
   const std::string stroke = "from the first peak to " + si(get(v, key::crush_stroke), D::length, 4);
   if (key == key::peak_force)
-    add("F_p", c.loading.empty() ? "as read from the machine" : "first maximum followed by a drop of 10 % or more",
+    add("F_p",
+        c.loading.empty() ? "as read from the machine"
+        : c.picked        ? "the maximum picked at " + si(*c.picked, D::length, 3)
+                          : "first maximum followed by a drop of 10 % or more",
         get(v, key), D::force);
   if (key == key::mean_crush_force)
     add("F_c = ∫F ds/Δs", stroke, get(v, key), D::force, c.stroke > 0 ? "stroke limit" : "whole run");
@@ -283,7 +310,14 @@ void add_figures(Evaluation& e, const TestRecord&, const Fold& c, const Values& 
   const size_t peak = c.first.value_or(l.peak);
   sheet.lens_x = 3 * sheet.x[peak];
   using Kind = Construction::Kind;
-  sheet.constructions.push_back({Kind::point, key::peak_force, "Fp", {{sheet.x[peak], sheet.y[peak]}}, {}, true});
+  Construction first{Kind::point, key::peak_force, "Fp", {{sheet.x[peak], sheet.y[peak]}}, {}, true};
+  if (!x.empty()) first.handles = {place_handle("settings.first_peak", first.points[0], D::length, "first peak")};
+  sheet.constructions.push_back(std::move(first));
+  if (!x.empty()) {
+    Construction stroke{Kind::marker, "stroke", "stroke", {{sheet.x[c.end], sheet.y[c.end]}}, {}, true};
+    stroke.handles = {place_handle("settings.stroke_limit", stroke.points[0], D::length, "stroke limit")};
+    sheet.constructions.push_back(std::move(stroke));
+  }
   if (v.count(key::mean_crush_force))
     sheet.constructions.push_back(
         {Kind::line,
@@ -333,6 +367,7 @@ void describe(Method& m) {
   add(choice("specimen.after.fracture", Stage::after, {"rings", "diamonds", "tilt", "burst", "none"}));
   add(quantity("settings.expected_force", D::force, Stage::set_up));
   add(quantity("settings.stroke_limit", D::length, Stage::set_up, "s"));
+  add(quantity("settings.first_peak", D::length, Stage::evaluate));
   add(zero_choice());
   add(quantity("run.peak_force", D::force, Stage::run));
   add_drive(m.fields, true);

@@ -267,7 +267,12 @@ void add_figures(Evaluation& e, const TestRecord&, const Pull& p, const Values& 
   if (p.line) {
     const double f0 = p.from * p.peak, f1 = p.to * p.peak;
     auto at = [&](double f) { return Point{(f - p.line->intercept) / p.line->slope, f / get(v, key::area)}; };
-    sheet.constructions.push_back({Kind::window, key::modulus, "window", {at(f0), at(f1)}, {}});
+    Construction window{Kind::window, key::modulus, "window", {at(f0), at(f1)}, {}};
+    // The settings are shares of the largest force, the axis is the stress.
+    window.handles = window_handles(
+        {"settings.modulus.from", "settings.modulus.to", D::elongation, false, get(v, key::area) / p.peak}, at(f0),
+        at(f1));
+    sheet.constructions.push_back(std::move(window));
     sheet.constructions.push_back({Kind::line, key::modulus, "E", {at(0), at(1.3 * f1)}, {}});
   }
   sheet.constructions.push_back(

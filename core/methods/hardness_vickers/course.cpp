@@ -1,6 +1,7 @@
 // The course of the hardness along a traverse: case depth, scatter about it, readings that lie off it.
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/methods/hardness_vickers/model.h"
 
@@ -121,6 +122,25 @@ std::vector<Stop> around(const std::vector<Stop>& c, size_t i, bool with) {
   return out;
 }
 
+// At the shoulder and the foot of a steep fall straight lines across it expect too much or too little: a reading may be
+// as those beside it on the side that is level. And a case ends somewhere: behind the last stop before, a softer
+// reading may be its fall.
+bool at_a_bend(const std::vector<Stop>& c, size_t i, double room) {
+  constexpr size_t kBeside = 3;
+  constexpr double kNear = 0.5;  // of the room
+  constexpr double kFall = 0.8;  // of the last ones
+  const auto level = [&](size_t from, size_t to) {
+    if (to < from + 2) return false;
+    std::vector<double> h;
+    for (size_t k = from; k < to; ++k) h.push_back(c[k].h);
+    const auto [least, most] = std::minmax_element(h.begin(), h.end());
+    return *most - *least <= room && std::abs(c[i].h - median(h)) <= kNear * room;
+  };
+  const size_t from = i > kBeside ? i - kBeside : 0;
+  if (level(from, i) || level(i + 1, std::min(c.size(), i + 1 + kBeside))) return true;
+  return i + 1 == c.size() && c[i].h < c[i - 1].h && c[i].h >= kFall * c[i - 1].h;
+}
+
 struct Suspect {
   size_t at = 0;
   double relief = 0;  ///< by how much the course is smoother without it
@@ -132,12 +152,13 @@ std::vector<OffCourse> off_course(const indents::IndentSet& set, double count) {
   std::vector<OffCourse> out;
   std::vector<Stop> c = course_of(set);
   if (!set.traverse) return out;
+  std::set<size_t> excused;  // rows that stand out and need not be off: where the course bends
   // A stop that lies off spoils what is expected of its neighbours too: the one is blamed without which the course is
   // smoothest, and judged by the course without it.
-  for (size_t found = 0, most = std::min<size_t>(8, c.size() / 4 + 1); found < most && c.size() >= 5; ++found) {
+  for (size_t most = std::min<size_t>(8, c.size() / 4 + 1); out.size() < most && c.size() >= 5;) {
     Suspect worst;
     for (size_t i = 0; i < c.size(); ++i) {
-      if (between_neighbours(c, i, 4 * count)) continue;
+      if (excused.count(c[i].row) != 0 || between_neighbours(c, i, 4 * count)) continue;
       double relief = 0;
       for (double r : roughness(around(c, i, true))) relief += r;
       for (double r : roughness(around(c, i, false))) relief -= r;
@@ -148,14 +169,19 @@ std::vector<OffCourse> off_course(const indents::IndentSet& set, double count) {
     const std::vector<double> off = roughness(around(c, i, false));
     const double expected = expected_at(c, i);
     if (off.size() < 2 || !std::isfinite(expected)) break;
-    // Four robust deviations, and never less than four counts of the reading.
-    double room = std::max(4 * 1.4826 * median(off), 4 * count);
+    // Four robust deviations, and never less than four counts of the reading or what indents on one piece differ by
+    // anyhow: the median of a few distances may be small by chance.
+    constexpr double kScatter = 0.05;  // of the hardness; ISO 6507-2 lets a block's readings range over 3 to 6 %
+    double room = std::max({4 * 1.4826 * median(off), 4 * count, kScatter * std::abs(expected)});
     // A line carried on beyond the last neighbour scatters more, and errs where the course bends.
     if (i == 0 || i + 1 == n) {
       const size_t a = i == 0 ? 1 : i - 1, b = i == 0 ? 2 : i - 2, d = i == 0 ? 3 : i - 3;
       room = 2 * room + 2 * std::abs((c[a].h - c[b].h) - (c[b].h - c[d].h));
     }
-    if (!(std::abs(c[i].h - expected) > room)) break;
+    if (std::abs(c[i].h - expected) <= room || at_a_bend(c, i, room)) {
+      excused.insert(c[i].row);
+      continue;
+    }
     out.push_back({c[i].row, expected, room});
     c.erase(c.begin() + long(i));
   }

@@ -75,6 +75,7 @@ void describe(Method& m) {
   add(of_series(quantity("specimen.snatch.distance", D::length, Stage::evaluate)));
   add(of_series(quantity("specimen.snatch.stiffness", D::stiffness, Stage::evaluate)));
   add(of_series(quantity("settings.departure", D::elongation, Stage::evaluate)));
+  add(of_piece(quantity("settings.elastic_limit", D::force, Stage::evaluate)));
   add(of_series(quantity("settings.cycles", D::none, set_up, "n")));
   add(of_series(quantity("settings.rate", D::force_rate, set_up)));
   add(of_series(quantity("settings.hold", D::time, set_up)));

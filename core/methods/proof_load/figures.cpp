@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/methods/proof_load/model.h"
+#include "core/methods/support/figures.h"
 
 namespace fortitor::proof {
 
@@ -77,6 +78,7 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
     m.label = "leaves its line";
     m.points = {{s.elastic_at, get(v, key::elastic_limit_force)}};
     whole.marks.push_back(m);
+    whole.handles.push_back(place_handle("settings.elastic_limit", m.points[0], D::force, "leaves its line", false));
   }
   f.panels.push_back(std::move(whole));
   if (right > left) {

@@ -316,6 +316,12 @@ State look(const TestRecord& record) {
   const double start = crossing(d, level, 0, d.peak + 1, true), k = s.cycles.back().stiffness;
   const double share = 1 + f.number("settings.departure").value_or(0.05);
   if (!std::isfinite(start)) return s;
+  // Where somebody sees it: the first reading of the destruction that reaches that force.
+  if (const auto picked = f.number("settings.elastic_limit"); picked && *picked > level && *picked <= d.force[d.peak]) {
+    s.elastic_at = crossing(d, *picked, 0, d.peak + 1, true);
+    s.elastic_limit = *picked;
+    return s;
+  }
   auto beyond = [&](size_t i) { return (d.travel[i] - start) - share * (d.force[i] - level) / k; };
   size_t i = d.peak;
   while (i > 0 && (d.force[i] <= level || beyond(i) > 0)) --i;

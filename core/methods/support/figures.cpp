@@ -3,6 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/quantity/format.h"
+#include "core/quantity/unit.h"
+
 namespace fortitor {
 
 Mark mark_of(const Construction& c, const Evaluation& e, bool lens) {
@@ -71,10 +74,16 @@ Figure CurveSheet::figure(const Evaluation& e) && {
       if (std::isfinite(v)) low = std::min(low, v);
     if (low > -0.2 * top) whole.x.from = 0;
   }
-  for (const Construction& c : constructions)
-    if (c.kind != Kind::window) whole.marks.push_back(mark_of(c, e, false));
-  whole.weight = 11;
   const bool with_lens = lens_x && *lens_x > 0 && *lens_x < top;
+  // A hand takes a thing where it is large enough: in the lens, else on the whole curve.
+  const auto in_lens = [&](const Construction& c) {
+    return with_lens && c.kind != Kind::marker && !c.points.empty() && c.points.back().x <= *lens_x;
+  };
+  for (const Construction& c : constructions) {
+    if (c.kind != Kind::window) whole.marks.push_back(mark_of(c, e, false));
+    if (!in_lens(c)) whole.handles.insert(whole.handles.end(), c.handles.begin(), c.handles.end());
+  }
+  whole.weight = 11;
   f.panels.reserve(2);
   f.panels.push_back(std::move(whole));
   if (!with_lens) return f;
@@ -95,11 +104,27 @@ Figure CurveSheet::figure(const Evaluation& e) && {
   for (const Construction& c : constructions) {
     if (c.kind == Kind::marker || c.points.empty()) continue;
     lens.marks.push_back(mark_of(c, e, true));
-    lens.handles.insert(lens.handles.end(), c.handles.begin(), c.handles.end());
+    if (in_lens(c)) lens.handles.insert(lens.handles.end(), c.handles.begin(), c.handles.end());
   }
   lens.weight = 9;
   f.panels.push_back(std::move(lens));
   return f;
+}
+
+Handle place_handle(const std::string& path, Point at, Dimension d, const std::string& label, bool along_x) {
+  return {path, along_x, at, d, label, {}};
+}
+
+std::vector<Handle> window_handles(const WindowPaths& w, Point from, Point to) {
+  const auto typed = [&](Point p) {
+    return plain_number((w.along_x ? p.x : p.y) * w.per, 6) + " " + std::string(internal_symbol(w.dimension));
+  };
+  Handle lower = place_handle(w.from, from, w.dimension, "from", w.along_x),
+         upper = place_handle(w.to, to, w.dimension, "to", w.along_x);
+  lower.with = {{w.to, typed(to)}};
+  upper.with = {{w.from, typed(from)}};
+  lower.per = upper.per = w.per;
+  return {lower, upper};
 }
 
 }  // namespace fortitor

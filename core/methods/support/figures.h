@@ -31,6 +31,18 @@ struct CurveSheet {
   Figure figure(const Evaluation& e) &&;
 };
 
+/// The two ends of a window that a hand may move; dragging one holds the other where it is. `per`: value of the
+/// settings for one of the axis.
+struct WindowPaths {
+  std::string from, to;
+  Dimension dimension = Dimension::strain;
+  bool along_x = true;
+  double per = 1;
+};
+std::vector<Handle> window_handles(const WindowPaths& paths, Point from, Point to);
+/// A single place that a hand may move.
+Handle place_handle(const std::string& path, Point at, Dimension d, const std::string& label, bool along_x = true);
+
 /// Mark of a construction, with the value of its result. `lens`: on the lens rather than on the whole curve.
 Mark mark_of(const Construction& c, const Evaluation& e, bool lens);
 

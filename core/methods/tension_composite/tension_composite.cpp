@@ -332,7 +332,11 @@ static void add_figures(Evaluation& e, const TestRecord&, const Laminate& l, con
   if (l.origin.modulus) {
     const double slope = l.origin.modulus->slope, top = 1.3 * l.to;
     sheet.lens_caption = "chord between " + si(l.from, D::microstrain, 4) + " and " + si(l.to, D::microstrain, 4);
-    out.push_back({Kind::window, key::e_chord, "chord", {{l.from, slope * l.from}, {l.to, slope * l.to}}, {}});
+    const Point from{l.from, slope * l.from}, to{l.to, slope * l.to};
+    Construction window{Kind::window, key::e_chord, "chord", {from, to}, {}};
+    window.handles =
+        window_handles({"settings.modulus.from_strain", "settings.modulus.to_strain", D::microstrain}, from, to);
+    out.push_back(std::move(window));
     out.push_back({Kind::line, key::e_chord, "E", {{0, 0}, {top, slope * top}}, {}});
   }
   if (l.transition)

@@ -278,7 +278,7 @@ void add_words(Evaluation& e, const TestRecord& r, const Test& t, const Values&)
     if (ResultValue* x = e.find(key); x != nullptr) x->censored = Censoring{true, 0, 0};
 }
 
-void add_figures(Evaluation& e, const TestRecord&, const Test& t, const Values& v) {
+void add_figures(Evaluation& e, const TestRecord& r, const Test& t, const Values& v) {
   const Pulled& p = t.pulled;
   if (p.empty()) return;
   const double origin = t.origin.strain;
@@ -290,8 +290,11 @@ void add_figures(Evaluation& e, const TestRecord&, const Test& t, const Values& 
     const double top = 2.4 * m.to;
     sheet.lens_caption = "modulus between " + si(m.from, D::strain, 3) + " and " + si(m.to, D::strain, 3) + " · R² " +
                          fixed(std::floor(m.r2 * 1e5) / 1e5, 5);
-    out.push_back(
-        {Kind::window, key::e_modulus, "modulus part", {{m.from, m.slope * m.from}, {m.to, m.slope * m.to}}, {}});
+    const Point from{m.from, m.slope * m.from}, to{m.to, m.slope * m.to};
+    Construction window{Kind::window, key::e_modulus, "modulus part", {from, to}, {}};
+    window.handles =
+        window_handles({"settings.modulus.from_strain", "settings.modulus.to_strain", D::elongation}, from, to);
+    out.push_back(std::move(window));
     out.push_back({Kind::line, key::e_modulus, "E", {{0, 0}, {top, m.slope * top}}, {}});
   }
   auto point = [&](const char* key, const char* strain, const char* label, bool always) {
@@ -300,6 +303,15 @@ void add_figures(Evaluation& e, const TestRecord&, const Test& t, const Values& 
   };
   point(key::sigma_y, key::eps_y, "σy", true);
   if (!v.count(key::sigma_y)) point(key::sigma_m, key::eps_m, "σm", true);
+  if (const auto at = r.fields.number("settings.at_strain"); at && v.count(key::sigma_x)) {
+    const Point place{*at, get(v, key::sigma_x)};
+    out.push_back({Kind::point,
+                   key::sigma_x,
+                   "σx",
+                   {place},
+                   {place_handle("settings.at_strain", place, D::elongation, "strain asked for")},
+                   true});
+  }
   if (p.fracture && p.strained())
     out.push_back({Kind::marker,
                    key::sigma_b,
