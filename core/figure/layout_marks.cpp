@@ -159,6 +159,8 @@ void draw_handles(Sheet& s, size_t panel) {
     const int index = int(s.out.handles.size());
     s.out.handles.push_back({panel, h, at});
     if (!s.options.handles || !f.holds(at.x, at.y, 8)) continue;
+    // What the knob at the edge belongs to may lie far from it.
+    s.out.shapes.push_back(line_shape(at, {f.px(h.at.x), f.py(h.at.y)}, Ink::window, 1));
     Shape knob;
     knob.kind = Shape::Kind::square;
     knob.points = {at};

@@ -9,6 +9,7 @@
 #include "core/methods/support/ledger.h"
 #include "core/quantity/parse.h"
 #include "core/record/json.h"
+#include "core/record/words.h"
 #include "core/series/groups.h"
 #include "core/series/pictures.h"
 #include "core/series/statistics_of.h"
@@ -183,29 +184,19 @@ std::map<std::string, Limit> limits_over(const TestRecord& settings, const std::
 Schema series_schema(const Method& method) {
   Schema s;
   s.id = "series/" + method.id;
-  FieldSpec key;
-  key.path = "settings.result";
-  key.label = "Result";
-  key.stage = Stage::evaluate;
-  FieldSpec by;
-  by.path = "settings.group_by";
-  by.label = "Groups by";
-  by.stage = Stage::evaluate;
-  FieldSpec against = key, margin = key, interval = key, over = key;
-  over.path = "settings.over";
-  over.label = "Over time of";
-  over.kind = FieldKind::choice;
-  over.choices = {{"series", "this series"}, {"book", "its material, whole book"}};
+  const auto field = [](const char* path, FieldKind kind = FieldKind::text) {
+    FieldSpec f;
+    f.path = path;
+    f.kind = kind;
+    f.stage = Stage::evaluate;
+    return f;
+  };
+  FieldSpec over = field("settings.over", FieldKind::choice);
+  over.choices = {{"series", {}}, {"book", {}}};
   over.first_is_usual = true;
-  against.path = "settings.against";
-  against.label = "Against";
-  margin.path = "settings.margin";
-  margin.label = "Equivalent within ±";
-  margin.hint = "Such as 20 MPa, or 5 % of the mean.";
-  interval.path = "settings.interval";
-  interval.label = "Interval of the mean wanted ±";
-  interval.hint = margin.hint;
-  s.fields = {key, by, against, margin, interval, over};
+  s.fields = {field("settings.result"), field("settings.group_by"), field("settings.against"),
+              field("settings.margin"), field("settings.interval"), over};
+  for (FieldSpec& f : s.fields) say(f, Words::shared().series.at(f.path));
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
   // What is typed once for all pieces stands here too.
   for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);

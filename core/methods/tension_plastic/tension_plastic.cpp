@@ -288,7 +288,7 @@ void add_figures(Evaluation& e, const TestRecord& r, const Test& t, const Values
   if (t.origin.modulus) {
     const ModulusFit& m = *t.origin.modulus;
     const double top = 2.4 * m.to;
-    sheet.lens_caption = "modulus between " + si(m.from, D::strain, 3) + " and " + si(m.to, D::strain, 3) + " · R² " +
+    sheet.lens_caption = "window " + plain_number(100 * m.from, 3) + " to " + plain_number(100 * m.to, 3) + " % · R² " +
                          fixed(std::floor(m.r2 * 1e5) / 1e5, 5);
     const Point from{m.from, m.slope * m.from}, to{m.to, m.slope * m.to};
     Construction window{Kind::window, key::e_modulus, "modulus part", {from, to}, {}};
