@@ -160,7 +160,9 @@ void draw_handles(Sheet& s, size_t panel) {
     s.out.handles.push_back({panel, h, at});
     if (!s.options.handles || !f.holds(at.x, at.y, 8)) continue;
     // What the knob at the edge belongs to may lie far from it.
-    s.out.shapes.push_back(line_shape(at, {f.px(h.at.x), f.py(h.at.y)}, Ink::window, 1));
+    const Point of{std::clamp(f.px(h.at.x), f.left, f.left + f.width),
+                   std::clamp(f.py(h.at.y), f.top, f.top + f.height)};
+    s.out.shapes.push_back(line_shape(at, of, Ink::window, 1));
     Shape knob;
     knob.kind = Shape::Kind::square;
     knob.points = {at};

@@ -9,7 +9,7 @@
 namespace fortitor {
 
 /// The files as they were built in: folder with "-" for "_", text.
-extern const std::vector<std::pair<std::string, std::string_view>> kWordFiles;
+const std::vector<std::pair<std::string, std::string_view>>& word_files();
 
 namespace {
 
@@ -95,7 +95,7 @@ Words read_words(const std::string& method, std::string_view file) {
 const Words& Words::of(const std::string& method) {
   static const std::map<std::string, Words> all = [] {
     std::map<std::string, Words> out;
-    for (const auto& [name, file] : kWordFiles) out.emplace(name, read_words(name, file));
+    for (const auto& [name, file] : word_files()) out.emplace(name, read_words(name, file));
     return out;
   }();
   const auto it = all.find(method);
@@ -105,7 +105,7 @@ const Words& Words::of(const std::string& method) {
 
 std::vector<std::string> described() {
   std::vector<std::string> out;
-  for (const auto& [name, file] : kWordFiles) out.push_back(name);
+  for (const auto& [name, file] : word_files()) out.push_back(name);
   return out;
 }
 
