@@ -10,8 +10,8 @@ namespace fortitor::crush {
 /// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
 namespace key {
 inline constexpr auto peak_force = "peak_force", mean_crush_force = "mean_crush_force", crush_energy = "crush_energy",
-               crush_efficiency = "crush_efficiency", max_force = "max_force", peak_travel = "peak_travel",
-               crush_stroke = "crush_stroke", crush_ratio = "crush_ratio";
+                      crush_efficiency = "crush_efficiency", max_force = "max_force", peak_travel = "peak_travel",
+                      crush_stroke = "crush_stroke", crush_ratio = "crush_ratio";
 }  // namespace key
 
 /// What could explain the scatter of a series, ticked per piece.
