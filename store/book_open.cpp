@@ -129,9 +129,12 @@ bool Book::only_begun(const std::string& path) {
   const int version = schema::version_of(db);
   if (number("SELECT COUNT(*) FROM sqlite_master") == 0) return version == 0;
   if (version > schema::newest() || number("PRAGMA application_id") != schema::kApplicationId) return false;
-  return number("SELECT COUNT(*) FROM logbook") == 0 && std::ranges::none_of(seal::kTables, [&](const seal::Table& t) {
-           return number(QString("SELECT COUNT(*) FROM (SELECT 1 FROM %1 LIMIT 1)").arg(t.name)) == 1;
-         });
+  // One row tells: a large book is not counted at every opening.
+  const auto rows = [&](const char* table) {
+    return number(QString("SELECT COUNT(*) FROM (SELECT 1 FROM %1 LIMIT 1)").arg(table));
+  };
+  return rows("logbook") == 0 &&
+         std::ranges::none_of(seal::kTables, [&](const seal::Table& t) { return rows(t.name) == 1; });
 }
 
 // Everything that refuses a book is looked for by a reader, which changes no byte of it. A log of what was written last

@@ -49,7 +49,8 @@ QWidget* MainWindow::build_offers() {
   connect(offer, &OfferStrip::look_wanted, this, [this](const QString& path) { take_files({path}); });
   connect(offer, &OfferStrip::run_wanted, this, [this](Id piece, const QString& path) {
     show_specimen(piece, int(Stage::run));
-    desk_named("specimen")->take({path});
+    // Refused (a run is on), another piece is still on the bench: the file is not its.
+    if (Desk* desk = desk_named("specimen"); desk->holds(piece)) desk->take({path});
   });
   return offer;
 }

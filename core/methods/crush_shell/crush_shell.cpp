@@ -25,6 +25,7 @@ struct Fold {
   size_t end = 0;                ///< index of the stroke limit, or the end of the run
   double stroke = 0;             ///< mm, asked; 0: whole run
   bool whole_stroke = true;      ///< the run reached it
+  bool pick_outside = false;     ///< … and that the shell was not pressed to
   std::optional<double> picked;  ///< mm of travel at which somebody saw the first peak
 };
 
@@ -67,6 +68,7 @@ std::optional<size_t> peak_near(const Signals& s, double travel) {
   const std::vector<double>& x = s.crosshead;
   if (x.empty()) return std::nullopt;
   const auto [least, most] = std::minmax_element(x.begin(), x.end());
+  if (travel < *least || travel > *most) return std::nullopt;
   const double beside = kBeside * (*most - *least);
   size_t best = 0;
   for (size_t i = 1; i < x.size(); ++i)
@@ -96,7 +98,11 @@ Fold fold_of(const TestRecord& r) {
   const double noise = noise_of_bent(l.s.force, 0, l.peak);
   c.first = first_peak(l.s.force, std::max(0.02 * l.peak_force(), 10 * noise), noise);
   c.picked = r.fields.number("settings.first_peak");
-  if (c.picked) c.first = peak_near(l.s, *c.picked);
+  if (c.picked) {
+    const auto seen = peak_near(l.s, *c.picked);
+    if (seen) c.first = seen;
+    c.pick_outside = !seen;
+  }
   c.stroke = r.fields.number("settings.stroke_limit").value_or(0);
   c.end = l.s.size() - 1;
   const auto& x = l.s.crosshead;
@@ -189,9 +195,9 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Fold& c
   const std::string stroke = "from the first peak to " + si(get(v, key::crush_stroke), D::length, 4);
   if (key == key::peak_force)
     add("F_p",
-        c.loading.empty() ? "as read from the machine"
-        : c.picked        ? "the maximum picked at " + si(*c.picked, D::length, 3)
-                          : "first maximum followed by a drop of 10 % or more",
+        c.loading.empty()             ? "as read from the machine"
+        : c.picked && !c.pick_outside ? "the maximum picked at " + si(*c.picked, D::length, 3)
+                                      : "first maximum followed by a drop of 10 % or more",
         get(v, key), D::force);
   if (key == key::mean_crush_force)
     add("F_c = ∫F ds/Δs", stroke, get(v, key), D::force, c.stroke > 0 ? "stroke limit" : "whole run");
@@ -250,6 +256,11 @@ void add_findings(Evaluation& e, const TestRecord& r, const Fold& c, const Value
     raise(e, "no-travel", Severity::check,
           "The run carries no travel that can be read: stroke, energy and mean force are left out.", {}, {},
           key::crush_energy);
+  if (c.pick_outside)
+    raise(e, "pick-outside", Severity::check,
+          "The travel of " + si(*c.picked, D::length, 4) +
+              " picked for the first peak is none of this run: the first maximum before a drop of 10 % is taken.",
+          {{"travel", *c.picked}}, {}, key::peak_force);
   if (!c.whole_stroke)
     raise(e, "stroke-short", Severity::check,
           "The run ended at " + si(get(v, key::crush_stroke), D::length, 4) + ", before the stroke limit of " +

@@ -55,6 +55,12 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " +
               si(s.fixture, D::force, 3) + ": look the whole load path over before it is used again.",
           {{"force", s.largest()}}, {}, key::force_max);
+  if (const auto picked = record.fields.number("settings.elastic_limit");
+      picked && !s.elastic_picked && std::isfinite(s.elastic_limit))
+    raise(e, "pick-outside", Severity::check,
+          "The force of " + si(*picked, D::force, 4) +
+              " picked for leaving the line is none that the destruction went through: the departure says where.",
+          {{"force", *picked}}, {}, key::elastic_limit_force);
   if (s.censored && s.destruction)
     raise(e, "censored", Severity::note,
           "The destruction was stopped at " + si(s.destruction->top(), D::force, 4) +

@@ -320,6 +320,7 @@ State look(const TestRecord& record) {
   if (const auto picked = f.number("settings.elastic_limit"); picked && *picked > level && *picked <= d.force[d.peak]) {
     s.elastic_at = crossing(d, *picked, 0, d.peak + 1, true);
     s.elastic_limit = *picked;
+    s.elastic_picked = true;
     return s;
   }
   auto beyond = [&](size_t i) { return (d.travel[i] - start) - share * (d.force[i] - level) / k; };

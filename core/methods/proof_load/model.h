@@ -54,6 +54,7 @@ struct State {
   std::optional<size_t> broken_cycle;  ///< the piece broke in it: what was recorded later is no part of the test
   bool censored = false;               ///< it did not break: the largest force is a bound
   double elastic_limit = NAN, elastic_at = NAN;  ///< N; mm
+  bool elastic_picked = false;                   ///< where somebody sees it
   std::vector<std::string>
       grades;               ///< "free", "by tool", "stuck"; one a cycle, then one after a destruction that stopped
   bool continuous = false;  ///< one run that was parted here; only of it a zero before motion is known

@@ -125,8 +125,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
     if (record.fields.number("specimen.rule.required"))
       add("as entered", record.fields.text("specimen.rule.text"), D::force, "written by the user");
   }
-  if (key == key::elastic_limit_force && record.fields.number("settings.elastic_limit") &&
-      std::abs(*record.fields.number("settings.elastic_limit") - s.elastic_limit) < 1e-9 * s.elastic_limit)
+  if (key == key::elastic_limit_force && s.elastic_picked)
     add("F_e", "picked on the curve", D::force);
   else if (key == key::elastic_limit_force)
     add("x − x_ref = " + plain_number(1 + record.fields.number("settings.departure").value_or(0.05), 4) +

@@ -68,12 +68,7 @@ TEST_P(Handles, MovedTheySayWhere) {
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Handles, testing::ValuesIn(methods::all().begin(), methods::all().end()),
-                         [](const auto& of) {
-                           std::string name = of.param->id;
-                           for (char& c : name)
-                             if (c == '-') c = '_';
-                           return name;
-                         });
+                         method_test_name);
 
 // Every window and place that stands for a choice has one.
 TEST(WhatCanBeDragged, InTheMethodsThatDrawAChoice) {
@@ -117,6 +112,11 @@ TEST(CrushShell, AnotherPeakCanBePicked) {
   EXPECT_NEAR(value(picked, "peak_force"), 8000, 1);
   EXPECT_NEAR(value(picked, "max_force"), 10060, 1) << "the largest force stays what it is";
   EXPECT_EQ(picked.find("peak_force")->how.front().with, "the maximum picked at 1.00 mm");
+  EXPECT_EQ(picked.finding("pick-outside"), nullptr);
+  standin::type_into(r, "settings.first_peak", "1 m");
+  const Evaluation outside = methods::evaluate(r);
+  EXPECT_NEAR(value(outside, "peak_force"), 10060, 1);
+  EXPECT_NE(outside.finding("pick-outside"), nullptr);
 }
 
 TEST(ProofLoad, TheLimitOfItsLineCanBePicked) {
@@ -128,8 +128,11 @@ TEST(ProofLoad, TheLimitOfItsLineCanBePicked) {
   EXPECT_NEAR(value(picked, "elastic_limit_force"), 0.8 * by_rule, 1e-3 * by_rule);
   EXPECT_EQ(picked.find("elastic_limit_force")->how.front().with, "picked on the curve");
   // Beyond the largest force nothing was seen.
+  EXPECT_EQ(picked.finding("pick-outside"), nullptr);
   standin::type_into(r, "settings.elastic_limit", "10 MN");
-  EXPECT_NEAR(value(methods::evaluate(r), "elastic_limit_force"), by_rule, 1e-6 * by_rule);
+  const Evaluation outside = methods::evaluate(r);
+  EXPECT_NEAR(value(outside, "elastic_limit_force"), by_rule, 1e-6 * by_rule);
+  EXPECT_NE(outside.finding("pick-outside"), nullptr) << "what was asked for is not dropped in silence";
 }
 
 }  // namespace

@@ -54,12 +54,12 @@ inline void set_channels(TestRecord& r, const std::vector<Channel>& channels) {
   r.run.set_samples(s);
 }
 
-/// Name of a test that is made for every method: "tension_metal".
 /// Hz at which a run of the method's stand-in has some thousand rows: a long slow one says nothing more with 150 000.
 inline double some_thousand_rows(const Method& m) {
   return m.id == "compression-solid" ? 2 : 50;
 }
 
+/// Name of a test that is made for every method: "tension_metal".
 inline std::string method_test_name(const testing::TestParamInfo<const Method*>& test) {
   std::string name;
   for (char c : test.param->id) name += c == '-' ? '_' : c;

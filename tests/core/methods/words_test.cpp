@@ -11,6 +11,7 @@
 #include "core/methods/method.h"
 #include "core/methods/support/equipment.h"
 #include "core/spectrum/spectrum.h"
+#include "tests/core/methods/method_records.h"
 #include "tests/core/methods/source_text.h"
 
 namespace fortitor::words_test {
@@ -124,12 +125,7 @@ TEST_P(WordsOfMethods, NoKeyIsTypedTwice) {
 }
 
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, WordsOfMethods, testing::ValuesIn(methods::all().begin(), methods::all().end()),
-                         [](const auto& of) {
-                           std::string name = of.param->id;
-                           for (char& c : name)
-                             if (c == '-') c = '_';
-                           return name;
-                         });
+                         method_test_name);
 
 // What methods share is used by one of them at least, or by the Kit.
 TEST(Words, WhatIsSharedIsUsed) {
