@@ -114,6 +114,30 @@ Outcome<QByteArray> archived(const QByteArray& bytes, const About& about, const 
   }
 }
 
+Outcome<QByteArray> bound(const std::vector<QByteArray>& files) {
+  if (files.empty()) return InputError{"There is nothing to bind.", {}};
+  try {
+    std::vector<std::unique_ptr<QPDF>> open;  // the pages of each are read when all is written
+    for (const QByteArray& bytes : files) {
+      open.push_back(std::make_unique<QPDF>());
+      open.back()->setSuppressWarnings(true);
+      open.back()->processMemoryFile("part", bytes.constData(), size_t(bytes.size()));
+      if (open.size() > 1)
+        for (const QPDFObjectHandle& page : open.back()->getAllPages()) open.front()->addPage(page, false);
+    }
+    QPDFWriter writer(*open.front());
+    writer.setOutputMemory();
+    writer.setDeterministicID(true);
+    writer.setStreamDataMode(qpdf_s_preserve);
+    writer.setObjectStreamMode(qpdf_o_disable);
+    writer.write();
+    const std::shared_ptr<Buffer> out(writer.getBufferSharedPointer());
+    return QByteArray(reinterpret_cast<const char*>(out->getBuffer()), qsizetype(out->getSize()));
+  } catch (const std::exception& e) {
+    return InputError{std::string("The pages could not be bound: ") + e.what() + ".", {}};
+  }
+}
+
 Outcome<std::vector<Attachment>> attachments_of(const QByteArray& bytes) {
   try {
     QPDF pdf;

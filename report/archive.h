@@ -26,6 +26,9 @@ struct About {
 /// them.
 Outcome<QByteArray> archived(const QByteArray& pdf, const About& about, const std::vector<Attachment>& attachments);
 
+/// Files one after the other as one, with what the first says of itself.
+Outcome<QByteArray> bound(const std::vector<QByteArray>& files);
+
 /// What is wrong with a file as PDF/A-3b, as far as its marks tell: a sentence each. Fonts that are not within, no
 /// output intent, no or other metadata, encryption, scripts, attachments without their relation.
 Outcome<std::vector<std::string>> faults_of_archive(const QByteArray& pdf);

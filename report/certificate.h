@@ -66,6 +66,9 @@ Outcome<JobPages> certificates_of_job(const Book& book, const std::string& job_c
                                       const std::function<void(double)>& progress = {});
 /// One stored piece as a certificate, without what belongs to it. Refused when what is stored is not what was signed.
 Outcome<Certificate> stored_certificate(const Book& book, const SpecimenRow& row, UnitSet units);
+/// The same of many, in their order; what comes of their records is worked out on all cores.
+std::vector<Outcome<Certificate>> stored_certificates(const Book& book, const std::vector<SpecimenRow>& rows,
+                                                      UnitSet units, const std::function<void(double)>& progress = {});
 /// The certificate of a version of a piece as it was printed, signed or as a draft; without what belongs to it.
 Outcome<Certificate> certificate_of_version(const Book& book, Id specimen, Id version, bool as_signed, UnitSet units);
 

@@ -171,11 +171,17 @@ Outcome<Document> collect(const Book& book, const DocumentRequest& request, cons
       one.demand = std::move(*demand);
     else
       return demand.error();
-    for (const SpecimenRow& row : book.specimens(s.id)) {
-      if (request.covers == Covers::piece && row.id != request.what) continue;
-      found = true;
-      if (progress) progress(done++ / std::max(1.0, all));
-      auto c = stored_certificate(book, row, d.units);
+    std::vector<SpecimenRow> rows = book.specimens(s.id);
+    if (request.covers == Covers::piece)
+      std::erase_if(rows, [&](const SpecimenRow& r) { return r.id != request.what; });
+    found = found || !rows.empty();
+    auto certificates = stored_certificates(book, rows, d.units, [&](double share) {
+      if (progress) progress((done + share * double(rows.size())) / std::max(1.0, all));
+    });
+    done += double(rows.size());
+    for (size_t i = 0; i < rows.size(); ++i) {
+      const SpecimenRow& row = rows[i];
+      auto& c = certificates[i];
       if (!c) {  // one bad piece never stops the others
         d.refused.push_back(c.error().message);
         continue;

@@ -1,7 +1,6 @@
 #include "report/flow.h"
 
 #include <QAbstractTextDocumentLayout>
-#include <QBuffer>
 #include <QPainter>
 #include <QPdfWriter>
 #include <QTextBlock>
@@ -12,6 +11,9 @@
 #include <cmath>
 #include <memory>
 
+#include "core/parallel.h"
+#include "report/paper.h"
+
 namespace fortitor::page {
 namespace {
 
@@ -19,7 +21,6 @@ constexpr double kHeadRoom = 26, kFootRoom = 30;  // px at 96 dpi
 constexpr double kBetween = 22;                   // between two parts on one page
 constexpr double kThird = 1.0 / 3;
 constexpr int kWholeLines = 6;  // a paragraph up to so long is not cut, a longer one keeps two lines at either end
-constexpr size_t kHeld = 60;    // laid-out parts that are held for painting; more are laid out once again
 
 // Where a part may be cut, and what is painted again above the rest: the head of the table that is cut.
 struct Cut {
@@ -175,50 +176,49 @@ Outcome<QByteArray> flow_pdf(const std::vector<Part>& given, const Surround& sur
   if (!surround.end.empty() && !parts.empty())
     parts.back().sheet.markup +=
         "<p align=\"center\" style=\"margin-top:14px;color:#6F7780\">— " + escaped(surround.end) + " —</p>";
-  QByteArray bytes;
-  QBuffer buffer(&bytes);
-  buffer.open(QIODevice::WriteOnly);
-  QPdfWriter writer(&buffer);
-  writer.setPdfVersion(QPagedPaintDevice::PdfVersion_1_6);  // bands of figures are seen through
-  writer.setPageSize(QPageSize(QPageSize::A4));
-  writer.setPageMargins(QMarginsF(15, 14, 15, 12), QPageLayout::Millimeter);
-  writer.setResolution(96);
-  writer.setTitle(QString::fromStdString(title));
-  writer.setCreator("Fortitor " FORTITOR_VERSION);
-  const double width = writer.width(), height = writer.height(), body = height - kHeadRoom - kFootRoom;
-  std::vector<std::unique_ptr<QTextDocument>> held(parts.size());
+  // Bands of figures are seen through, which wants that version.
+  const Setup setup{QString::fromStdString(title), {15, 14, 15, 12}, QPagedPaintDevice::PdfVersion_1_6};
+  Paper sample(setup);
+  const double width = sample.writer().width(), height = sample.writer().height(),
+               body = height - kHeadRoom - kFootRoom;
   std::vector<Measured> measured(parts.size());
-  for (size_t i = 0; i < parts.size(); ++i) {
-    if (progress) progress(0.5 * double(i) / double(parts.size()));
-    auto document = in_one_piece(parts[i].sheet, width, &writer);
-    measured[i] = {cuts_of(*document), document->size().height()};
-    if (parts.size() <= kHeld) held[i] = std::move(document);
-  }
+  const auto all = in_parallel(
+      parts.size(), 0,
+      [&](double share) {
+        if (progress) progress(0.4 * share);
+        return true;
+      },
+      [&](size_t i) -> Outcome<Done> {
+        Paper paper(setup);
+        const auto document = in_one_piece(parts[i].sheet, width, &paper.writer());
+        measured[i] = {cuts_of(*document), document->size().height()};
+        return Done{};
+      });
+  if (!all) return all.error();
   const std::vector<Page> pages = paginate(parts, measured, body);
   filled.pages.clear();
   for (const Page& page : pages) filled.pages.push_back(page.used / body);
-  QPainter painter(&writer);
-  if (!painter.isActive()) return InputError{title + ": the PDF could not be begun.", {}};
-  size_t open = size_t(-1);
-  std::unique_ptr<QTextDocument> again;
-  for (size_t n = 0; n < pages.size(); ++n) {
-    if (progress) progress(0.5 + 0.5 * double(n) / double(pages.size()));
-    if (n > 0) writer.newPage();
-    paint_surround(painter, surround, width, height, int(n + 1), int(pages.size()));
-    for (const Slice& s : pages[n].slices) {
-      if (!held[s.part] && open != s.part) {
-        again = in_one_piece(parts[s.part].sheet, width, &writer);
-        open = s.part;
-      }
-      QTextDocument& d = held[s.part] ? *held[s.part] : *again;
-      const double head = s.head_to - s.head_from, y = kHeadRoom + s.y;
-      if (head > 0) paint_stretch(painter, d, s.head_from, s.head_to, y, width);
-      paint_stretch(painter, d, s.from, s.to, y + head, width);
-    }
-  }
-  painter.end();
-  buffer.close();
-  return bytes;
+  constexpr size_t kSheaf = 60;  // pages in one hand
+  return painted(
+      setup, pages.size(), kSheaf,
+      [&](QPdfWriter& writer, QPainter& painter, size_t from, size_t to) {
+        size_t open = size_t(-1);
+        std::unique_ptr<QTextDocument> document;
+        for (size_t n = from; n < to; ++n) {
+          if (n > from) writer.newPage();
+          paint_surround(painter, surround, width, height, int(n + 1), int(pages.size()));
+          for (const Slice& s : pages[n].slices) {
+            if (open != s.part) document = in_one_piece(parts[s.part].sheet, width, &writer);
+            open = s.part;
+            const double head = s.head_to - s.head_from, y = kHeadRoom + s.y;
+            if (head > 0) paint_stretch(painter, *document, s.head_from, s.head_to, y, width);
+            paint_stretch(painter, *document, s.from, s.to, y + head, width);
+          }
+        }
+      },
+      [&](double share) {
+        if (progress) progress(0.4 + 0.6 * share);
+      });
 }
 
 Outcome<QByteArray> flow_pdf(const std::vector<Part>& parts, const Surround& surround, const std::string& title,

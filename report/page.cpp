@@ -1,10 +1,8 @@
 #include "report/page.h"
 
 #include <QAbstractTextDocumentLayout>
-#include <QBuffer>
 #include <QFileInfo>
 #include <QImage>
-#include <QPageLayout>
 #include <QPainter>
 #include <QPdfWriter>
 #include <QRegularExpression>
@@ -15,6 +13,7 @@
 #include <memory>
 
 #include "report/figure.h"
+#include "report/paper.h"
 #include "store/new_file.h"
 
 namespace fortitor {
@@ -162,8 +161,8 @@ void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double w
   document.setDefaultFont(font);
   document.documentLayout()->registerHandler(QTextFormat::ImageObject,
                                              new FigureObject(&document, std::move(figures), std::move(photographs)));
-  document.setDefaultStyleSheet("body,td,p{color:#22303C}");
-  document.setHtml("<body>" + body + "</body>");
+  // By inheritance: a style sheet would be asked anew for every cell.
+  document.setHtml("<body style=\"color:#22303C\">" + body + "</body>");
 }
 
 constexpr double kUsual = 8.5;  // points
@@ -271,43 +270,36 @@ void paint_foot(QPainter& painter, const Sheet& sheet, const QRectF& box, int pa
 
 Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, const std::string& path,
                   const std::string& seals, const Progress& progress) {
-  QByteArray bytes;
-  QBuffer buffer(&bytes);
-  buffer.open(QIODevice::WriteOnly);
-  {
-    QPdfWriter writer(&buffer);
-    writer.setPageSize(QPageSize(QPageSize::A4));
-    writer.setPageMargins(QMarginsF(15, 14, 15, 14), QPageLayout::Millimeter);
-    writer.setResolution(96);
-    writer.setTitle(QString::fromStdString(title));
-    writer.setCreator("Fortitor " FORTITOR_VERSION);
-    if (!seals.empty())
-      writer.setDocumentXmpMetadata(
-          "<?xpacket begin=\"\xEF\xBB\xBF\" id=\"W5M0MpCehiHzreSzNTczkc9d\"?><x:xmpmeta xmlns:x=\"adobe:ns:meta/\">"
-          "<rdf:RDF xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\"><rdf:Description rdf:about=\"\" "
-          "xmlns:fortitor=\"urn:fortitor\"><fortitor:seals>" +
-          QByteArray::fromStdString(escaped(seals)) +
-          "</fortitor:seals></rdf:Description></rdf:RDF></x:xmpmeta><?xpacket end=\"r\"?>");
-    const QSizeF body(writer.width(), writer.height() - kFoot);
-    QPainter painter(&writer);
-    if (!painter.isActive()) return InputError{path + ": the PDF could not be begun.", {}};
-    Habit habit;
-    for (size_t i = 0; i < sheets.size(); ++i) {
-      if (progress) progress(double(i) / double(sheets.size()));
-      const auto laid_out = lay_out(sheets[i], body, writer, habit);
-      QTextDocument& document = *laid_out;
-      for (int n = 0; n < document.pageCount(); ++n) {
-        if (i > 0 || n > 0) writer.newPage();
-        painter.save();
-        painter.translate(0, -n * body.height());
-        document.drawContents(&painter, QRectF(0, n * body.height(), body.width(), body.height()));
-        painter.restore();
-        paint_foot(painter, sheets[i], QRectF(0, body.height(), body.width(), kFoot), n + 1, document.pageCount());
-      }
-    }
-    painter.end();
-  }
-  return write_new_file(path, bytes);
+  Setup setup{QString::fromStdString(title), {15, 14, 15, 14}};
+  if (!seals.empty())
+    setup.metadata =
+        "<?xpacket begin=\"\xEF\xBB\xBF\" id=\"W5M0MpCehiHzreSzNTczkc9d\"?><x:xmpmeta xmlns:x=\"adobe:ns:meta/\">"
+        "<rdf:RDF xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\"><rdf:Description rdf:about=\"\" "
+        "xmlns:fortitor=\"urn:fortitor\"><fortitor:seals>" +
+        QByteArray::fromStdString(escaped(seals)) +
+        "</fortitor:seals></rdf:Description></rdf:RDF></x:xmpmeta><?xpacket end=\"r\"?>";
+  constexpr size_t kSheaf = 48;  // sheets in one hand
+  const auto bytes = painted(
+      setup, sheets.size(), kSheaf,
+      [&](QPdfWriter& writer, QPainter& painter, size_t from, size_t to) {
+        const QSizeF body(writer.width(), writer.height() - kFoot);
+        Habit habit;
+        for (size_t i = from; i < to; ++i) {
+          const auto document = lay_out(sheets[i], body, writer, habit);
+          for (int n = 0; n < document->pageCount(); ++n) {
+            if (i > from || n > 0) writer.newPage();
+            painter.save();
+            painter.translate(0, -n * body.height());
+            document->drawContents(&painter, QRectF(0, n * body.height(), body.width(), body.height()));
+            painter.restore();
+            paint_foot(painter, sheets[i], QRectF(0, body.height(), body.width(), kFoot), n + 1,
+                       document->pageCount());
+          }
+        }
+      },
+      progress);
+  if (!bytes) return InputError{path + ": " + bytes.error().message, {}};
+  return write_new_file(path, *bytes);
 }
 
 Outcome<Done> write_new(const std::string& text, const std::string& path) {

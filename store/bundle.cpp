@@ -10,6 +10,7 @@
 #include "core/bench/progress.h"
 #include "core/bench/records.h"
 #include "core/methods/method.h"
+#include "core/parallel.h"
 #include "core/record/bounds.h"
 #include "core/record/csv.h"
 #include "core/record/json.h"
@@ -23,20 +24,30 @@ namespace {
 constexpr const char* kManifest = "bundle.json";
 constexpr zip_uint64_t kMostManifest = 16u << 20;
 
-// Files of a bundle on their way into the archive, with the list of what they are.
+// A file of a bundle, with its place in the list of what there is.
+struct Packed {
+  QByteArray name, data;
+  QJsonObject listed;
+};
+
+Packed packed(const QString& name, const std::string& text) {
+  const QByteArray data = QByteArray::fromStdString(text);
+  return {name.toUtf8(), data, {{"name", name}, {"bytes", data.size()}, {"sha256", sha256(data)}}};
+}
+
+// Files on their way into the archive. A run is written out beside the reading of the next piece.
 struct Writer {
-  std::vector<std::pair<QByteArray, QByteArray>> files;
-  QJsonArray list;
-  void add(const QString& name, const std::string& text) {
-    const QByteArray data = QByteArray::fromStdString(text);
-    list.append(QJsonObject{{"name", name}, {"bytes", data.size()}, {"sha256", sha256(data)}});
-    files.emplace_back(name.toUtf8(), data);
+  Crew crew;
+  std::vector<std::future<std::vector<Packed>>> files;
+  void add(const QString& name, std::string text) {
+    files.push_back(crew.start([=] { return std::vector{packed(name, text)}; }));
   }
 };
 
 // Runs go beside the record as CSV that gives every bit back; the record names them.
-void add_piece(Writer& w, const QString& folder, TestRecord record) {
+std::vector<Packed> packed_piece(const QString& folder, TestRecord record) {
   const Method& method = *methods::find(record.method);
+  std::vector<Packed> out;
   int n = 0;
   for (Segment& s : record.run.segments) {
     if (!s.samples) continue;
@@ -44,12 +55,13 @@ void add_piece(Writer& w, const QString& folder, TestRecord record) {
     ++n;
     s.mapping.clear();
     for (const Channel& c : s.samples->channels) s.mapping[c.name] = {c.name, ""};
-    w.add(folder + "/" + qs(s.file), samples_to_csv(*s.samples, method, 17));
+    out.push_back(packed(folder + "/" + qs(s.file), samples_to_csv(*s.samples, method, 17)));
   }
-  w.add(folder + "/record.json", record_to_json(record));
+  out.push_back(packed(folder + "/record.json", record_to_json(record)));
+  return out;
 }
 
-Outcome<Done> write_zip(const Writer& w, const QByteArray& manifest, const std::string& path) {
+Outcome<Done> write_zip(const std::vector<Packed>& files, const QByteArray& manifest, const std::string& path) {
   int code = 0;
   zip_t* zip = zip_open(path.c_str(), ZIP_CREATE | ZIP_EXCL, &code);
   if (zip == nullptr)
@@ -63,7 +75,7 @@ Outcome<Done> write_zip(const Writer& w, const QByteArray& manifest, const std::
     return index >= 0 && zip_set_file_compression(zip, zip_uint64_t(index), ZIP_CM_DEFLATE, 1) == 0;
   };
   bool good = add(kManifest, manifest);
-  for (const auto& [name, data] : w.files) good = good && add(name.constData(), data);
+  for (const Packed& f : files) good = good && add(f.name.constData(), f.data);
   if (!good || zip_close(zip) != 0) {
     const std::string why = zip_strerror(zip);
     zip_discard(zip);
@@ -198,7 +210,7 @@ Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::stri
         older.append(name);
       }
       piece["older"] = older;
-      add_piece(w, folder, *record);
+      w.files.push_back(w.crew.start([folder, r = std::move(*record)] { return packed_piece(folder, r); }));
       if (const auto evaluation = book.signed_evaluation(row.id)) w.add(folder + "/evaluation.json", *evaluation);
       if (const auto signature = book.signature(row.id))
         piece["signed"] = QJsonObject{{"by", qs(signature->by)},
@@ -216,6 +228,13 @@ Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::stri
     one["settings"] = qs(series_settings_to_json(*methods::find(s.method), *settings));
     all_series.append(one);
   }
+  std::vector<Packed> files;
+  QJsonArray list;
+  for (auto& some : w.files)
+    for (Packed& f : some.get()) {
+      list.append(f.listed);
+      files.push_back(std::move(f));
+    }
   const ChainHead head = book.head();
   const QJsonObject manifest{
       {"format", "fortitor-bundle"},
@@ -225,9 +244,9 @@ Outcome<std::vector<std::string>> write_bundle(const Book& book, const std::stri
       {"book", QJsonObject{{"lines", qint64(head.lines)}, {"head", qs(head.hash)}}},
       {"job", QJsonObject{{"code", qs(job->code)}, {"title", qs(job->title)}, {"due", qs(job->due)}}},
       {"series", all_series},
-      {"files", w.list}};
-  if (w.files.empty() && !left_out.empty()) return InputError{left_out.front(), {}};
-  if (const auto done = write_zip(w, QJsonDocument(manifest).toJson(), path); !done) return done.error();
+      {"files", list}};
+  if (files.empty() && !left_out.empty()) return InputError{left_out.front(), {}};
+  if (const auto done = write_zip(files, QJsonDocument(manifest).toJson(), path); !done) return done.error();
   return left_out;
 }
 

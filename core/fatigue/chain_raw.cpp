@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/fatigue/chain.h"
-#include "core/fatigue/parallel.h"
+#include "core/parallel.h"
 
 namespace fortitor::fatigue {
 namespace {

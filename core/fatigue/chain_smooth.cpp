@@ -3,8 +3,8 @@
 #include <cmath>
 
 #include "core/fatigue/chain.h"
-#include "core/fatigue/parallel.h"
 #include "core/fatigue/smooth.h"
+#include "core/parallel.h"
 
 namespace fortitor::fatigue {
 namespace {

@@ -8,7 +8,8 @@
 #include <cmath>
 #include <cstring>
 #include <random>
-#include <thread>
+
+#include "core/parallel.h"
 
 namespace fortitor::standin {
 namespace {
@@ -160,22 +161,16 @@ void spoil(const BridgeTraffic& t, uint64_t from, std::vector<float>& x, uint64_
 void bridge_history(const BridgeTraffic& t, const std::function<bool(const std::vector<float>&)>& take) {
   const uint64_t total = uint64_t(std::max(1.0, std::round(t.hours * 3600 * t.rate))),
                  per = uint64_t(std::max(1.0, std::round(kPiece * t.rate)));
-  const size_t pieces = size_t((total + per - 1) / per), threads = std::max(1u, std::thread::hardware_concurrency());
-  for (size_t first = 0; first < pieces; first += threads) {
-    const size_t n = std::min(threads, pieces - first);
-    std::vector<std::vector<float>> made(n);
-    {
-      std::vector<std::jthread> pool;
-      for (size_t k = 0; k < n; ++k)
-        pool.emplace_back([&, k] {
-          const uint64_t from = uint64_t(first + k) * per;
-          made[k] = piece_of(t, first + k, size_t(std::min(per, total - from)));
-          spoil(t, from, made[k], total);
-        });
-    }
-    for (const auto& x : made)
-      if (!take(x)) return;
-  }
+  const size_t pieces = size_t((total + per - 1) / per);
+  Crew crew;
+  Ahead<std::vector<float>> made(crew, pieces, 2 * threads_of(), [&](size_t k) {
+    const uint64_t from = uint64_t(k) * per;
+    std::vector<float> x = piece_of(t, k, size_t(std::min(per, total - from)));
+    spoil(t, from, x, total);
+    return x;
+  });
+  for (size_t k = 0; k < pieces; ++k)
+    if (!take(made.next())) return;
 }
 
 Outcome<Done> write_bridge_history(const BridgeTraffic& t, const std::string& path,

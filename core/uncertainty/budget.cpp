@@ -50,6 +50,11 @@ std::map<std::string, std::vector<BudgetTerm>> budgets(const UncertaintyModel& m
   const Values base = model.values({});
   for (const UncertainInput& input : model.inputs) {
     if (!(input.standard > 0)) continue;
+    if (!input.reading_of.empty()) {
+      if (std::isfinite(found(base, input.reading_of)))
+        out[input.reading_of].push_back({input.label, input.standard, 1, input.standard, input.dof});
+      continue;
+    }
     const Values up = model.values({{input.name, input.standard}});
     const Values down = model.values({{input.name, -input.standard}});
     for (const auto& [key, at] : base) {

@@ -19,6 +19,9 @@ struct UncertainInput {
   double standard = 0.0;
   Shape shape = Shape::rectangular;
   double dof = HUGE_VAL;  ///< degrees of freedom of `standard` (JCGM 100, annex G); a tolerance has infinitely many
+  /// Key of the one value whose own reading this is, in its unit: it moves with it one to one and nothing else does,
+  /// which wants no evaluation.
+  std::string reading_of = {};
 };
 
 using Shifts = std::map<std::string, double>;

@@ -60,8 +60,8 @@ void put_rates(Values& v, Values& errors, const StressCurve& c, const std::vecto
 }
 
 void put_hardening(Values& v, Values& errors, const TestRecord& record, const StressCurve& c,
-                   const std::vector<double>& e, const std::vector<double>& r, const Landmarks& m, double modulus,
-                   double origin) {
+                   const std::vector<double>& true_width, const std::vector<double>& e, const std::vector<double>& r,
+                   const Landmarks& m, double modulus, double origin) {
   const HardeningRange range = hardening_range(record, v, c, m);
   if (!(range.to > range.from)) return;
   // Points equally spaced in engineering strain, each the mean of the samples around it: neither the sampling rate nor
@@ -103,14 +103,14 @@ void put_hardening(Values& v, Values& errors, const TestRecord& record, const St
     errors[key::n_value] = scatter / std::sqrt(spread);
     errors[key::k_strength] = v[key::k_strength] * scatter * std::sqrt(1 / double(x.size()) + mean * mean / spread);
   }
-  if (c.lateral.empty()) return;
+  if (true_width.empty()) return;
   // ε_w = −m·ε_l, constant volume: r = ε_w/ε_t = m/(1 − m) (ISO 10113, by regression).
   std::vector<double> length, width;
   for (size_t i = m.elastic->last; i <= m.peak; ++i) {
     const double eng = e[i] - origin;
-    if (!(eng >= range.from) || eng > range.to || !std::isfinite(c.lateral[i])) continue;
+    if (!(eng >= range.from) || eng > range.to || !std::isfinite(true_width[i])) continue;
     length.push_back(std::log1p(eng));
-    width.push_back(std::log1p(c.lateral[i]));
+    width.push_back(true_width[i]);
   }
   if (length.size() < 5) return;
   if (const auto f = fit_line(length, width)) {
@@ -361,7 +361,7 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
     if (yield > 0) v[key::yield_ratio] = yield / v[key::rm];
   }
   put_rates(v, reading, c, e, r, m, yield_index);
-  put_hardening(v, reading, record, c, e, r, m, slope, origin);
+  put_hardening(v, reading, record, c, test.true_width, e, r, m, slope, origin);
   if (errors != nullptr) *errors = reading;
   for (auto& [key, value] : v) value += ledger::shift(shifts, "read:" + key);
   return v;

@@ -22,19 +22,29 @@ bool needs_strain(const std::string& key) {
   return offset_of_key(key) || std::find(keys.begin(), keys.end(), key) != keys.end();
 }
 
+std::vector<double> true_width(const StressCurve& curve) {
+  std::vector<double> out;
+  out.reserve(curve.lateral.size());
+  for (double e : curve.lateral) out.push_back(std::log1p(e));
+  return out;
+}
+
 Test look(const TestRecord& record) {
   Test t;
   t.in = inputs_of(record, {});
   t.section = section_of(record.fields);
   t.curve = stress_curve(record, t.in);
   t.marks = landmarks_of(t.curve, record);
+  t.true_width = true_width(t.curve);
   return t;
 }
 
 // The budget sees the same evaluation on a thinned curve with landmarks of its own.
 Test thin(const TestRecord& record, const Test& test) {
+  if (test.curve.size() <= kBudgetSamples) return test;
   Test t{thinned(test.curve, kBudgetSamples), {}, test.in, test.section};
   t.marks = landmarks_of(t.curve, record);
+  t.true_width = true_width(t.curve);
   return t;
 }
 
@@ -137,7 +147,7 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
     const auto spec = result_spec(key);
     if (error > 0 && values.count(key))
       inputs.push_back({"read:" + key, "reading of the " + (spec ? spec->name : key) + " off the samples", error,
-                        UncertainInput::Shape::normal});
+                        UncertainInput::Shape::normal, HUGE_VAL, key});
   }
   if (marks.elastic && marks.fitted && marks.elastic->line.slope_error > 0)
     inputs.push_back(

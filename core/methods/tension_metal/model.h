@@ -63,6 +63,7 @@ struct Test {
   Landmarks marks;
   Inputs in;
   Section section;
+  std::vector<double> true_width = {};  ///< ln(1 + ε_w) of every sample, empty without a lateral strain
   bool empty() const { return curve.size() < 3; }
 };
 

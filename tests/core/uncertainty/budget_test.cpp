@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/methods/method.h"
 #include "core/standin/tension_bench.h"
 #include "tests/core/methods/tension_curve.h"
 
@@ -44,6 +45,24 @@ TEST(Budget, AResultThatIsMissingUnderAShiftKeepsItsTerm) {
   EXPECT_NEAR(all.at("one side")[0].contribution, 1.5, 1e-12);
   ASSERT_EQ(all.at("neither").size(), 1u);
   EXPECT_NEAR(all.at("neither")[0].contribution, 10, 1e-12);
+}
+
+// The reading of a value moves that value one to one; working it out under the shift gives the same.
+TEST(Budget, AReadingIsNotWorkedOutAgain) {
+  UncertaintyModel m = methods::find("tension-metal")->uncertainty(standin::simulate_tension({.seed = 3}));
+  const auto without = budgets(m);
+  size_t readings = 0;
+  for (UncertainInput& input : m.inputs) {
+    readings += !input.reading_of.empty();
+    input.reading_of.clear();
+  }
+  EXPECT_GE(readings, 5u);
+  const auto with = budgets(m);
+  ASSERT_EQ(with.size(), without.size());
+  for (const auto& [key, terms] : with) {
+    ASSERT_EQ(terms.size(), without.at(key).size()) << key;
+    EXPECT_NEAR(combined(terms), combined(without.at(key)), 1e-9 * combined(terms)) << key;
+  }
 }
 
 TEST(Budget, ReadingsCombineResolutionAndSpread) {
