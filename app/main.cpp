@@ -5,7 +5,6 @@
 #include <QFile>
 #include <QFileInfo>
 #include <QIcon>
-#include <QSettings>
 #include <QStandardPaths>
 #include <QTextStream>
 #include <algorithm>
@@ -20,6 +19,7 @@
 #include "app/theme/theme.h"
 #include "core/memory.h"
 #include "core/reference/library.h"
+#include "store/own.h"
 
 namespace {
 
@@ -91,15 +91,15 @@ int main(int argc, char** argv) {
   parser.process(app);
 
   // Theme and size of text are a person's own, not the book's: as they were left, unless the start says otherwise.
-  QSettings own(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window");
   const bool as_left = !parser.isSet(shots) && !parser.isSet(until_shown);
-  const double text = parser.isSet(scale) || !as_left ? parser.value(scale).toDouble()
-                                                      : std::clamp(own.value("text_scale", 1.0).toDouble(), 1.0, 2.0);
-  const QString crash = as_left ? fortitor::diary::last_crash(fortitor::diary::folder()) : QString();
-  fortitor::diary::begin(as_left ? fortitor::diary::folder() : QString());
+  const double text = parser.isSet(scale) || !as_left
+                          ? parser.value(scale).toDouble()
+                          : std::clamp(fortitor::own::of(fortitor::own::text_scale), 1.0, 2.0);
+  const QString crash = as_left ? fortitor::diary::last_crash(fortitor::own::folder()) : QString();
+  fortitor::diary::begin(as_left ? fortitor::own::folder() : QString());
   fortitor::diary::note("started, version " FORTITOR_VERSION);
   fortitor::theme::install(app, text);
-  fortitor::theme::set_dark(parser.isSet(dark) || (as_left && own.value("dark", false).toBool()));
+  fortitor::theme::set_dark(parser.isSet(dark) || (as_left && fortitor::own::of(fortitor::own::dark)));
   // What is no book is a machine's file.
   QStringList files = parser.positionalArguments();
   const bool named = !files.isEmpty() && is_book(files.first());
@@ -151,8 +151,8 @@ int main(int argc, char** argv) {
   if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));
   const int ended = QApplication::exec();
   if (as_left) {
-    own.setValue("text_scale", fortitor::theme::scale());
-    own.setValue("dark", fortitor::theme::dark());
+    fortitor::own::keep(fortitor::own::text_scale, fortitor::theme::scale());
+    fortitor::own::keep(fortitor::own::dark, fortitor::theme::dark());
   }
   fortitor::diary::note("ended");
   return ended;

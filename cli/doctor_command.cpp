@@ -4,7 +4,6 @@
 #include <QFileInfo>
 #include <QFontDatabase>
 #include <QImageReader>
-#include <QSettings>
 #include <QSqlDatabase>
 #include <QStandardPaths>
 #include <QStorageInfo>
@@ -15,6 +14,7 @@
 #include "cli/headless.h"
 #include "core/reference/library.h"
 #include "store/book.h"
+#include "store/own.h"
 
 namespace fortitor::cli {
 namespace {
@@ -57,10 +57,7 @@ int doctor(const std::string& book_path) {
   for (const char* family : {"Inter", "JetBrains Mono"})
     r.line(families.contains(family), QString("font: %1").arg(family),
            families.contains(family) ? "shipped" : "is missing from this build");
-  const QString settings =
-                    QFileInfo(QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").fileName())
-                        .absolutePath(),
-                data = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+  const QString settings = own::folder(), data = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
   r.line(writable(settings), "settings and log", settings + (writable(settings) ? "" : " cannot be written"));
   r.line(writable(data), "own data", data + (writable(data) ? "" : " cannot be written"));
   QFile log(settings + "/fortitor.log");

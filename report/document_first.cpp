@@ -6,6 +6,7 @@
 
 #include "core/evaluation/judge.h"
 #include "core/laboratory/editions.h"
+#include "core/quantity/numbering.h"
 #include "report/document_parts.h"
 #include "report/piece_parts.h"
 #include "store/clock.h"
@@ -154,9 +155,9 @@ std::string items(const Document& d, const Tongue& say) {
       it->second.push_back(p.row.code);
     }
     for (const auto& [cells, codes] : groups) {
-      std::string marks;
-      for (const std::string& code : codes) marks += (marks.empty() ? "" : ", ") + escaped(code);
-      std::vector<std::string> row = {"<b>" + marks + "</b>", escaped(say(s.method->short_name))};
+      std::string which;
+      for (const std::string& code : numbering::in_runs(codes)) which += (which.empty() ? "" : ", ") + escaped(code);
+      std::vector<std::string> row = {"<b>" + which + "</b>", escaped(say(s.method->short_name))};
       for (const std::string& c : cells) row.push_back(escaped(c));
       rows.push_back(std::move(row));
     }

@@ -38,6 +38,30 @@ double top_of(const QTextDocument& d, const QTextTable& table, int row) {
   return y - table.format().cellPadding() - table.format().cellSpacing();
 }
 
+// A place a little above `y` at which no line of words is cut through; `from` when there is none below it.
+double between_lines(const std::vector<std::pair<double, double>>& lines, double from, double y) {
+  for (bool moved = true; moved && y > from;) {
+    moved = false;
+    for (const auto& [top, bottom] : lines)
+      if (top < y - 0.25 && bottom > y + 0.25) {
+        y = top;
+        moved = true;
+      }
+  }
+  return y;
+}
+
+std::vector<std::pair<double, double>> lines_of(const QTextDocument& d) {
+  std::vector<std::pair<double, double>> out;
+  for (QTextBlock block = d.begin(); block.isValid(); block = block.next()) {
+    const double top = d.documentLayout()->blockBoundingRect(block).top();
+    const QTextLayout* lines = block.layout();
+    for (int i = 0; i < lines->lineCount(); ++i)
+      out.emplace_back(top + lines->lineAt(i).y(), top + lines->lineAt(i).y() + lines->lineAt(i).height());
+  }
+  return out;
+}
+
 std::vector<Cut> cuts_of(const QTextDocument& d) {
   std::vector<Cut> cuts;
   const auto* layout = d.documentLayout();
@@ -82,6 +106,7 @@ struct Page {
 
 struct Measured {
   std::vector<Cut> cuts;
+  std::vector<std::pair<double, double>> lines;  ///< tops and bottoms, of a part that is higher than a page
   double height = 0;
 };
 
@@ -121,8 +146,9 @@ std::vector<Page> paginate(const std::vector<Part>& parts, const std::vector<Mea
       } else if (pages.back().used > 0) {
         // Nothing fits any more: what comes next stands whole on the next page.
       } else {
-        // Higher than a page: it is cut where the page ends.
-        take(from + room);
+        // Higher than a page: it is cut near its end, between two lines of words.
+        const double between = between_lines(m.lines, from + 0.5 * room, from + room);
+        take(between > from + 0.5 * room ? between : from + room);
         head = {};
       }
       pages.emplace_back();
@@ -191,7 +217,8 @@ Outcome<QByteArray> flow_pdf(const std::vector<Part>& given, const Surround& sur
       [&](size_t i) -> Outcome<Done> {
         Paper paper(setup);
         const auto document = in_one_piece(parts[i].sheet, width, &paper.writer());
-        measured[i] = {cuts_of(*document), document->size().height()};
+        const double high = document->size().height();
+        measured[i] = {cuts_of(*document), high > body ? lines_of(*document) : decltype(Measured::lines)(), high};
         return Done{};
       });
   if (!all) return all.error();

@@ -292,8 +292,7 @@ Outcome<Done> pdf(const std::vector<Sheet>& sheets, const std::string& title, co
             painter.translate(0, -n * body.height());
             document->drawContents(&painter, QRectF(0, n * body.height(), body.width(), body.height()));
             painter.restore();
-            paint_foot(painter, sheets[i], QRectF(0, body.height(), body.width(), kFoot), n + 1,
-                       document->pageCount());
+            paint_foot(painter, sheets[i], QRectF(0, body.height(), body.width(), kFoot), n + 1, document->pageCount());
           }
         }
       },

@@ -55,7 +55,8 @@ Outcome<QByteArray> painted(const Setup& setup, size_t items, size_t each, const
   std::vector<QByteArray> sheaves;
   Crew crew;
   std::vector<std::future<Outcome<QByteArray>>> coming;
-  for (size_t from = 0; from < items; from += each) coming.push_back(crew.start([&sheaf, from] { return sheaf(from); }));
+  for (size_t from = 0; from < items; from += each)
+    coming.push_back(crew.start([&sheaf, from] { return sheaf(from); }));
   std::optional<InputError> wrong;
   for (auto& one : coming) {
     auto made = one.get();

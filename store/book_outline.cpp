@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "core/quantity/numbering.h"
 #include "store/book.h"
 #include "store/seal.h"
 #include "store/sql.h"
@@ -37,6 +38,12 @@ SpecimenRow specimen_row(const QSqlQuery& q) {
   s.open_judgements = q.value(5).toInt();
   s.signed_off = q.value(6).toBool();
   return s;
+}
+
+void in_order(std::vector<SpecimenRow>& rows) {
+  std::sort(rows.begin(), rows.end(), [](const SpecimenRow& a, const SpecimenRow& b) {
+    return a.code == b.code ? a.id < b.id : numbering::before(a.code, b.code);
+  });
 }
 
 std::vector<SpecimenRow> specimen_rows(QSqlQuery& q) {
@@ -86,10 +93,12 @@ std::vector<JobOutline> Book::read_outline() const {
     series_at[q.value(0).toLongLong()] = {job->second, series.size()};
     series.push_back({{q.value(0).toLongLong(), q.value(1).toLongLong(), at(q, 2), at(q, 3)}, {}});
   }
-  if (!q.exec(QString(kAllSpecimens) + "ORDER BY s.code, s.id")) return out;
+  if (!q.exec(kAllSpecimens)) return out;
   while (q.next())
     if (const auto of = series_at.find(q.value(1).toLongLong()); of != series_at.end())
       out[of->second.first].series[of->second.second].specimens.push_back(specimen_row(q));
+  for (JobOutline& job : out)
+    for (auto& series : job.series) in_order(series.specimens);
   if (!q.exec("SELECT id, job_id, title FROM spectrum ORDER BY id")) return out;  // a book read as it was has none
   while (q.next())
     if (const auto job = job_at.find(q.value(1).toLongLong()); job != job_at.end())
@@ -140,18 +149,18 @@ bool Book::catch_up(Id line) const {
         } else {
           ++now;
         }
-      std::sort(series.specimens.begin(), series.specimens.end(), [](const SpecimenRow& a, const SpecimenRow& b) {
-        return std::pair(a.code, a.id) < std::pair(b.code, b.id);
-      });
+      in_order(series.specimens);
     }
   return fresh.empty();
 }
 
 std::vector<SpecimenRow> Book::specimens(Id series_id) const {
   QSqlQuery q(db());
-  q.prepare(QString(kSpecimenSelect) + "WHERE s.series_id = ? ORDER BY s.code");
+  q.prepare(QString(kSpecimenSelect) + "WHERE s.series_id = ?");
   q.addBindValue(qlonglong(series_id));
-  return specimen_rows(q);
+  std::vector<SpecimenRow> out = specimen_rows(q);
+  in_order(out);
+  return out;
 }
 
 std::optional<SpecimenRow> Book::specimen(Id id) const {

@@ -4,6 +4,7 @@
 
 #include "app/callout/call_out_panel.h"
 #include "app/callout/call_out_sheet.h"
+#include "app/callout/so_far.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/record/keyed.h"
@@ -40,6 +41,8 @@ void CallOutSheet::build_instrument() {
   if (beside) beside_->addWidget(instrument_, 0);
   connect(instrument_, &Instrument::says, bench_, &Workbench::say);
   connect(instrument_, &Instrument::changed, this, &CallOutSheet::refresh);
+  live_ = new SoFar(&bench_->tasks(), instrument_);
+  connect(live_, &SoFar::known, this, &CallOutSheet::refresh);
 }
 
 void CallOutSheet::look_into_instrument() {
@@ -77,48 +80,39 @@ void CallOutSheet::show_so_far(CallOutPanel::Text& text) {
   if (text.ended) return;
   if (!instrument_->headline().isEmpty()) text.stop = instrument_->headline();
   if (typed.isEmpty() || !instrument_->holds_piece()) return;
-  const Method& m = bench_->method();
-  const auto row_value = [&](const QString& reading) -> std::optional<std::pair<double, Evaluation>> {
-    const auto r = with_reading(reading);
-    if (!r) return std::nullopt;
-    Evaluation e = m.evaluate(*r, {.uncertainty = false});
-    for (const RowValue& v : e.row_values)
-      if (now_.row < v.values.size() && std::isfinite(v.values[now_.row])) {
-        const double value = v.values[now_.row];
-        return std::pair{value, std::move(e)};
-      }
-    return std::nullopt;
-  };
-  const auto so_far = row_value(typed);
-  if (!so_far) return;
-  text.head = row_name(now_.row).left(1).toUpper() + row_name(now_.row).mid(1) + " of " +
-              QString::number(std::max(now_.table.usual, now_.row + 1)) + ", so far";
-  text.stop = qs(significant(so_far->first, 3));
-  QString name;
-  for (const RowValue& v : so_far->second.row_values) name = name.isEmpty() ? qs(v.name) : name;
-  text.stop += " " + name;
+  auto with = with_reading(typed);
+  if (!with) return;
+  const Row* row = now_.row < with->run.rows(now_.table.id).size() ? &with->run.rows(now_.table.id)[now_.row] : nullptr;
   bool counted = false;
   const double line = typed.toDouble(&counted);
   text.line.clear();
-  if (counted)
-    if (const auto next = row_value(qs(plain_number(line + 1, 8))))
-      text.line =
-          "One division more or less changes it by " + qs(significant(std::abs(next->first - so_far->first), 2)) + ".";
   // How far the second of two like cells is from the first: an uneven print shows at once.
-  if (now_.column > 0 && counted) {
+  QString differ;
+  if (now_.column > 0 && counted && row != nullptr) {
     const FieldSpec &first = now_.table.columns[now_.column - 1], &second = now_.table.columns[now_.column];
-    const auto r = with_reading(typed);
-    const Row* row = r && first.wanted == second.wanted ? &r->run.rows(now_.table.id)[now_.row] : nullptr;
-    const auto a = row != nullptr ? cell_value(*row, first, *r) : std::nullopt,
-               b = row != nullptr ? cell_value(*row, second, *r) : std::nullopt;
+    const bool alike = first.wanted == second.wanted;
+    const auto a = alike ? cell_value(*row, first, *with) : std::nullopt,
+               b = alike ? cell_value(*row, second, *with) : std::nullopt;
     if (a && b && *a + *b > 0)
-      text.line += " The two differ by " + qs(significant(200 * std::abs(*a - *b) / (*a + *b), 2)) + " %.";
+      differ = " The two differ by " + qs(significant(200 * std::abs(*a - *b) / (*a + *b), 2)) + " %.";
   }
-  // The judgement comes while the stage has not moved.
-  for (const Finding& f : so_far->second.findings) {
-    const auto at = f.evidence.find("station");
-    if (text.alarm.isEmpty() && at != f.evidence.end() && size_t(at->second) == now_.row) text.alarm = qs(f.message);
+  SoFar::Asked asked{quint64(bench_->specimen()), now_.row, typed, std::move(*with), {}};
+  if (counted)
+    if (auto next = with_reading(qs(plain_number(line + 1, 8)))) asked.further = std::move(*next);
+  const auto so_far = live_->about(std::move(asked));
+  if (!so_far && !live_->coming()) return;
+  text.head = row_name(now_.row).left(1).toUpper() + row_name(now_.row).mid(1) + " of " +
+              QString::number(std::max(now_.table.usual, now_.row + 1)) + ", so far";
+  if (!so_far) {
+    text.stop = "…";
+    return;
   }
+  text.stop = qs(significant(so_far->value, 3)) + " " + so_far->name;
+  if (std::isfinite(so_far->further))
+    text.line = "One division more or less changes it by " +
+                qs(significant(std::abs(so_far->further - so_far->value), 2)) + ".";
+  text.line += differ;
+  if (!so_far->alarm.isEmpty()) text.alarm = so_far->alarm;
 }
 
 void CallOutSheet::show_room() {

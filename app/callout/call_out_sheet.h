@@ -21,6 +21,7 @@ namespace fortitor {
 
 class RigView;
 class RowTable;
+class SoFar;
 class WireBoard;
 
 class CallOutSheet : public QWidget {
@@ -113,6 +114,7 @@ class CallOutSheet : public QWidget {
   SketchPad* sketch_ = nullptr;
   RigView* rig_ = nullptr;  ///< where rows are run by a machine for hours
   Instrument* instrument_ = nullptr;
+  SoFar* live_ = nullptr;          ///< of the instrument
   size_t machine_row_ = SIZE_MAX;  ///< row that lies under the instrument
   QVBoxLayout* left_ = nullptr;    ///< instrument, or figure and drawing
   QHBoxLayout* lower_ = nullptr;   ///< beneath the dark panel: figure (with an instrument) and rows

@@ -8,7 +8,6 @@
 #include <QFile>
 #include <QFileInfo>
 #include <QMutex>
-#include <QSettings>
 #include <array>
 #include <csignal>
 #include <cstdio>
@@ -71,11 +70,6 @@ void gives_up(QtMsgType type, const QMessageLogContext&, const QString& message)
 }
 
 }  // namespace
-
-QString folder() {
-  return QFileInfo(QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").fileName())
-      .absolutePath();
-}
 
 void refuse_politely() {
   qInstallMessageHandler(gives_up);

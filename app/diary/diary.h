@@ -17,7 +17,5 @@ void note(const QString& what);
 void refuse_politely();
 /// The trace of a start before this one that ended badly, put aside under a name with its day; empty: none.
 QString last_crash(const QString& folder);
-/// Where log and traces lie: beside the settings.
-QString folder();
 
 }  // namespace fortitor::diary

@@ -3,7 +3,6 @@
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QMimeData>
-#include <QSettings>
 #include <QTimer>
 #include <QUrl>
 
@@ -15,6 +14,7 @@
 #include "app/theme/parts.h"
 #include "app/wires/wire_board.h"
 #include "store/backup.h"
+#include "store/own.h"
 
 namespace fortitor {
 
@@ -70,12 +70,11 @@ bool MainWindow::open_book(const QString& path) {
     return false;
   }
   if (bench_->book()->shared()) {
-    QSettings own(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window");
-    QStringList used = own.value("shared_books").toStringList();
+    QStringList used = own::of(own::shared_books);
     used.removeAll(path);
     used.prepend(path);
     constexpr qsizetype kRemembered = 8;
-    own.setValue("shared_books", used.mid(0, kRemembered));
+    own::keep(own::shared_books, used.mid(0, kRemembered));
   }
   wires_->reload();
   show_book();
@@ -85,8 +84,7 @@ bool MainWindow::open_book(const QString& path) {
 }
 
 void MainWindow::ask_shared() {
-  const QStringList used =
-      QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").value("shared_books").toStringList();
+  const QStringList used = own::of(own::shared_books);
   bool ok = false;
   const QString address = QInputDialog::getItem(this, "Shared book", "Address, such as postgresql://server/book",
                                                 used.isEmpty() ? QStringList("postgresql://") : used, 0, true, &ok)

@@ -4,7 +4,6 @@
 #include <QKeySequenceEdit>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QSettings>
 #include <QShortcut>
 
 #include "app/frame/desk.h"
@@ -13,20 +12,11 @@
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/wires/wire_board.h"
+#include "store/own.h"
 
 namespace fortitor {
 
 using parts::qs;
-
-namespace {
-
-constexpr const char* kTakeKey = "take_key";
-
-QString kept_take_key() {
-  return QSettings(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window").value(kTakeKey).toString();
-}
-
-}  // namespace
 
 // Instruments on wires: what they show stands in the top bar, F8 takes it into the field in hand.
 void MainWindow::build_wires() {
@@ -35,7 +25,7 @@ void MainWindow::build_wires() {
   connect(wires_, &WireBoard::said, this, &MainWindow::say);
   connect(top_, &TopBar::item_wanted, this, [this](Id item) { open("kit", item); });
   take_ = new QShortcut(QKeySequence(Qt::Key_F8), this);
-  set_take_key(kept_take_key());
+  set_take_key(own::of(own::take_key));
   connect(take_, &QShortcut::activated, this, [this] {
     if (now()->take_reading()) return;
     wires_->take_into(qobject_cast<QLineEdit*>(QApplication::focusWidget()));
@@ -68,7 +58,7 @@ void MainWindow::ask_take_key() {
   dialog.setMinimumWidth(theme::px(460));
   auto* layout = parts::column(&dialog, 16, 12);
   layout->addWidget(parts::label("Press the foot switch, or a key: it takes a reading as F8 does.", ""));
-  auto* edit = new QKeySequenceEdit(QKeySequence::fromString(kept_take_key()));
+  auto* edit = new QKeySequenceEdit(QKeySequence::fromString(own::of(own::take_key)));
   edit->setProperty("key", "take-key");
   edit->setAccessibleName("Key");
   layout->addWidget(edit);
@@ -85,8 +75,7 @@ void MainWindow::ask_take_key() {
   if (typed.size() == 1 || typed.startsWith("Shift+") || typed == "Space")
     return say("“" + key.toString(QKeySequence::NativeText) +
                "” is typed into fields: set the foot switch to a function key, such as F13.");
-  QSettings own(QSettings::IniFormat, QSettings::UserScope, "fortitor", "window");
-  own.setValue(kTakeKey, key.toString());
+  own::keep(own::take_key, key.toString());
   set_take_key(key.toString());
   say(key.isEmpty() ? "F8 takes a reading." : "F8 and " + key.toString(QKeySequence::NativeText) + " take a reading.");
 }

@@ -101,10 +101,12 @@ TEST_F(HardnessDesk, LinesAreTurnedByHandAndNeverThroughEachOther) {
   // At the second diagonal its difference from the first is there at once, before it is kept.
   key(Qt::Key_Space);
   key(Qt::Key_Return);
-  bool differs = false;
-  for (const QLabel* l : window_->findChildren<QLabel*>())
-    differs = differs || (l->isVisible() && l->text().contains("The two differ by"));
-  EXPECT_TRUE(differs);
+  const auto said = [this](const char* words) {
+    const auto labels = window_->findChildren<QLabel*>();
+    return std::any_of(labels.begin(), labels.end(),
+                       [&](const QLabel* l) { return l->isVisible() && l->text().contains(words); });
+  };
+  EXPECT_TRUE(until([&] { return said("The two differ by"); }));
   key(Qt::Key_R);
   read("120");
   read("292.5");
@@ -137,10 +139,12 @@ TEST_F(HardnessDesk, AReadingFarOffIsCalledOutBeforeItIsKept) {
   key(Qt::Key_Space);
   key(Qt::Key_Return);
   turn_to(eye, std::min(eye->line(0) + 300, 395.0));  // a line that sits on a scratch
-  bool alarmed = false;
-  for (const QLabel* l : window_->findChildren<QLabel*>())
-    alarmed = alarmed || (l->isVisible() && l->text().contains("below the course of its neighbours"));
-  EXPECT_TRUE(alarmed);
+  EXPECT_TRUE(until([&] {
+    const auto labels = window_->findChildren<QLabel*>();
+    return std::any_of(labels.begin(), labels.end(), [](const QLabel* l) {
+      return l->isVisible() && l->text().contains("below the course of its neighbours");
+    });
+  }));
   EXPECT_EQ(rows().size(), 7u);
   EXPECT_EQ(rows()[6].cells.readings("d1").size(), 1u) << "it is not kept yet";
 }

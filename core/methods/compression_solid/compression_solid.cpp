@@ -196,7 +196,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const V
         e, "buckling-risk", Severity::check,
         "The piece is " + significant(slender, 3) + " times as high as wide; above 2 it may buckle before it crushes.",
         {{"slenderness", slender}}, {}, key::strength);
-  if (s.pulled.strained()) toe_finding(e, s.pulled, get(v, key::toe_shift));
+  if (s.pulled.strained()) toe_finding(e, s.pulled.curve.source, get(v, key::toe_shift));
   if (s.elastic && s.elastic->poor)
     raise(e, "modulus-fit-poor", Severity::check,
           "No straight part meets the rule; the best has R² " + fixed(s.elastic->line.r2, 5) + ".",

@@ -55,9 +55,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Be
 void add_findings(Evaluation& e, const TestRecord& record, const Bending& bending, const Values& values);
 void add_figures(Evaluation& e, const TestRecord& record, const Bending& bending, const Values& values);
 void add_alternatives(Evaluation& e, const TestRecord& record, const Bending& bending);
-std::vector<FieldSpec> fields();
-std::vector<School> schools();
-TableSpec stops();
+void describe(Method& method);
 Plan plan(const TestRecord& record);
 
 }  // namespace fortitor::flexure

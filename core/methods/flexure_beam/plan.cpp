@@ -5,7 +5,6 @@
 
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/flexure_beam/model.h"
-#include "core/methods/support/fields.h"
 #include "core/methods/support/load_path.h"
 #include "core/reference/library.h"
 
@@ -38,13 +37,6 @@ Expected expected_of(const TestRecord& record) {
   return x;
 }
 
-double first_step(const TestRecord& record) {
-  if (const auto set = record.fields.number("settings.step"); set && *set > 0) return *set;
-  const Plan p = plan(record);
-  // A dozen stops below a limit that lies near half the strength.
-  return p.expected ? round_step(p.expected->likely / 20) : 100;
-}
-
 }  // namespace
 
 Plan plan(const TestRecord& record) {
@@ -73,19 +65,6 @@ Plan plan(const TestRecord& record) {
   }
   if (!p.expected) p.warnings.push_back("No load can be foreseen: enter the species or a limit.");
   return p;
-}
-
-TableSpec stops() {
-  TableSpec t;
-  t.id = kStops;
-  t.control = fields::column("force", Dimension::force);
-  t.columns = {fields::column("deflection", Dimension::length)};
-  t.broke_path = "specimen.after.broke_between";
-  t.may_crack = true;
-  t.ends_in_break = true;
-  t.first_step = first_step;
-  t.last_stop = [](const TestRecord& r) { return r.fields.number("settings.last_stop").value_or(0); };
-  return t;
 }
 
 }  // namespace fortitor::flexure

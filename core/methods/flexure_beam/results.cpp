@@ -1,5 +1,4 @@
 #include "core/methods/flexure_beam/model.h"
-#include "core/methods/support/fields.h"
 #include "core/reference/library.h"
 
 namespace fortitor::flexure {
@@ -32,50 +31,6 @@ std::vector<ResultSpec> specs(const TestRecord&) {
       ledger::spec_of(key::span_depth, "L/h", D::none, R::other, 3, false),
       ledger::spec_of(key::stiffness_r2, "R²", D::none, R::other, 6, false),
   };
-}
-
-std::vector<School> schools() {
-  return {fortitor::fields::school("settings.proportional_limit.school", {"auto", "pick", "deviation"}),
-          fortitor::fields::school("settings.modulus.school", {"slope", "point"})};
-}
-
-std::vector<FieldSpec> fields() {
-  using namespace fortitor::fields;
-  std::vector<FieldSpec> all = common();
-  auto add = [&](FieldSpec f) { all.push_back(std::move(f)); };
-  add(text("specimen.species", Stage::prepare));
-  add(of_piece(quantity("specimen.moisture", D::elongation, Stage::prepare)));
-  add(of_piece(quantity("specimen.density", D::density, Stage::prepare)));
-  add(of_piece(quantity("specimen.rings", D::length, Stage::prepare)));
-  add(of_piece(quantity("specimen.slope_of_grain", D::angle, Stage::prepare)));
-  add(of_piece(text("specimen.knots", Stage::prepare)));
-  add(readings("specimen.width", D::length, Stage::measure, 3, "b", true));
-  add(readings("specimen.depth", D::length, Stage::measure, 3, "h", true));
-  add(of_series(quantity("specimen.span", D::length, Stage::measure, "L", true)));
-  add(choice("specimen.loading", Stage::measure, {"three-point", "third-point", "quarter-point"}, true));
-  add(choice("specimen.placed", Stage::measure, {"on-edge", "flat"}));
-  FieldSpec bracket = readings("specimen.after.broke_between", D::force, Stage::after, 2, "P");
-  bracket.may_be_zero = true;
-  bracket.spread_limit = 0;  // two ends of an interval, not two readings of one size
-  add(bracket);
-  add(quantity("specimen.after.max_force", D::force, Stage::after, "P_max"));
-  add(choice("specimen.after.fracture", Stage::after,
-             {"tension", "splinter", "brash", "cross-grain", "compression", "shear", "none"}));
-  add(flag("specimen.after.support_crush", Stage::after));
-  add(quantity("settings.step", D::force, Stage::set_up, "ΔP"));
-  add(quantity("settings.last_stop", D::force, Stage::set_up));
-  add(under(quantity("settings.proportional_limit.force", D::force, Stage::evaluate),
-            "settings.proportional_limit.school", "pick"));
-  add(quantity("settings.proportional_limit.tolerance", D::elongation, Stage::evaluate));
-  FieldSpec kept = readings("settings.proportional_limit.what_if", D::force, Stage::evaluate, 0);
-  kept.kind = FieldKind::texts;
-  add(kept);
-  add(number("settings.shear_ratio", Stage::evaluate));
-  add(quantity("settings.moisture.moe", D::elongation, Stage::evaluate));
-  add(quantity("settings.moisture.mor", D::elongation, Stage::evaluate));
-  add(zero_choice());
-  add(quantity("settings.speed.elastic", D::speed, Stage::set_up, "v"));
-  return all;
 }
 
 std::vector<Step> how(const std::string& key, const TestRecord& record, const Bending& b, const Values& v) {

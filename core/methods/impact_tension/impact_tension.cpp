@@ -3,18 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/methods/impact_tension/model.h"
 #include "core/methods/support/blows.h"
-#include "core/methods/support/equipment.h"
-#include "core/methods/support/fields.h"
 #include "core/methods/support/skeleton.h"
 
 namespace fortitor::impact_tension {
-
-/// What the method reports, by key: specs, values, How and figures speak of a result by these (names: words.json).
-namespace key {
-constexpr auto kt = "kt", energy = "energy", energy_min = "energy_min", available = "available",
-               arrangement = "arrangement";
-}  // namespace key
 namespace {
 
 using namespace ledger;
@@ -108,33 +101,6 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
   e.row_values = {blows::energies(s.set)};
   Figure f = blows::figure_of(e, s.set, key::energy, key::energy);
   if (!f.empty()) e.figures.push_back(std::move(f));
-}
-
-Plan plan(const TestRecord& r) {
-  Plan p;
-  if (const std::string missing = section_of(r.fields).missing; !missing.empty()) p.blocking.push_back(missing);
-  if (!r.fields.number("specimen.temperature")) p.blocking.push_back("Enter the temperature of the pieces.");
-  return p;
-}
-
-void describe(Method& m) {
-  using namespace fortitor::fields;
-  m.fields = common();
-  blows::describe_common(m);
-  for (FieldSpec f : section_fields({"round", "flat"}, Stage::measure)) m.fields.push_back(std::move(f));
-  m.equipment.push_back(equipment::caliper());
-  m.prepare_sketch = m.after_sketch = "tagged-bar";
-  m.run_sketch = m.setup_sketch = "swing";
-  m.measure_sketch = "bar";
-  m.standin = "pendulum-bench";
-  m.minutes = {4, 4, 4};
-  m.limit_keys = {key::kt, key::energy};
-  m.measure_keys = {};
-  m.after_keys = {key::kt, key::energy};
-  m.series.key = key::kt;
-  m.plan = plan;
-  equipment::add_from_shelf(m, {"hammer", "bath", "chamber", "micrometer"});
-  finish(m);
 }
 
 }  // namespace

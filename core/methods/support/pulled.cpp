@@ -207,18 +207,23 @@ void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, c
                {c.zero, c.force[p.peak], c.area, c.sorted, c.sign_flipped, c.clock_coarse, c.dropped, direction,
                 c.clash, c.faults},
                key);
-  if (c.source == StrainSource::crosshead)
-    ledger::raise(e, "modulus-from-crosshead", planned_by_travel ? Severity::note : Severity::check,
-                  "Strain rests on raw crosshead travel, which holds the stretch of frame and grips as well: a modulus "
-                  "from it is no material value.",
-                  {}, {}, modulus);
-  if (c.source == StrainSource::none)
-    ledger::raise(e, "no-strain", Severity::check,
-                  "The run carries no strain that can be read: results that need one are left out.");
+  strain_findings(e, c.source, planned_by_travel, modulus);
 }
 
-void toe_finding(Evaluation& e, const Pulled& p, double toe) {
-  const double allowed = by_travel(p.curve.source) ? 0.005 : 0.0005;
+void strain_findings(Evaluation& e, StrainSource source, bool planned_by_travel, const std::string& modulus) {
+  if (source == StrainSource::crosshead)
+    ledger::raise(e, "modulus-from-crosshead", planned_by_travel ? Severity::note : Severity::check,
+                  "Strain rests on raw crosshead travel, which holds the stretch of frame and grips as well: a modulus "
+                  "from it is no material value. Enter the frame's stiffness or use an extensometer.",
+                  {}, {}, modulus);
+  if (source == StrainSource::none)
+    ledger::raise(e, "no-strain", Severity::check,
+                  "The run carries no strain that can be read: no extension with its gauge length and no crosshead "
+                  "travel with the length that it counts over. Results that need a strain are left out.");
+}
+
+void toe_finding(Evaluation& e, StrainSource source, double toe) {
+  const double allowed = by_travel(source) ? 0.005 : 0.0005;
   if (!(std::abs(toe) > allowed)) return;
   ledger::raise(
       e, "toe-large", Severity::check,

@@ -79,8 +79,10 @@ size_t touch_of(const std::vector<double>& force, size_t peak);
 /// it.
 void pulled_findings(Evaluation& e, const TestRecord& record, const Pulled& p, const std::string& key,
                      const std::string& direction, bool planned_by_travel, const std::string& modulus);
+/// What a curve's source of strain allows: no-strain, modulus-from-crosshead (a note where travel was planned).
+void strain_findings(Evaluation& e, StrainSource source, bool planned_by_travel, const std::string& modulus);
 /// toe-large, beyond 0.05 % with an extensometer or gauge, 0.5 % with crosshead strain.
-void toe_finding(Evaluation& e, const Pulled& p, double toe);
+void toe_finding(Evaluation& e, StrainSource source, double toe);
 
 /// Stress over strain as a sheet for the figure, origin at `toe`.
 CurveSheet pulled_sheet(const Pulled& p, double toe, double lens);

@@ -246,7 +246,7 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
   pulled_findings(e, r, l.pulled, key::sigma_m, "tension", false, key::e_chord);
   if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, key::sigma_m);
   const ToeSchool school = toe_school(r);
-  if (l.pulled.strained() && !school.preload) toe_finding(e, l.pulled, get(v, key::toe_shift));
+  if (l.pulled.strained() && !school.preload) toe_finding(e, l.pulled.curve.source, get(v, key::toe_shift));
   prestress_finding(e, l.origin, school, key::e_chord);
   if (lateral_of(l).same_sign)
     raise(e, "sign-lateral", Severity::note,

@@ -3,6 +3,7 @@
 
 #include "core/methods/support/ledger.h"
 #include "core/methods/support/loading.h"
+#include "core/methods/support/pulled.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/reference/materials.h"
 
@@ -63,16 +64,6 @@ void about_zero(const Context& c) {
               percent(std::abs(offset) / yield) +
               " of its yield force. Zero with one grip open, and let the bottom jaw follow.",
           {{"offset", offset}, {"yield_force", yield}});
-  const auto toe = c.get(key::toe_shift);
-  const bool by_crosshead =
-      c.curve.source == StrainSource::crosshead || c.curve.source == StrainSource::crosshead_corrected;
-  const double allowed = by_crosshead ? 0.005 : 0.0005;
-  if (toe && std::abs(*toe) > allowed)
-    c.add("toe-large", Severity::check,
-          "The foot of the curve is bent: the modulus line meets the strain axis at " + percent(*toe) +
-              ", beyond the " + percent(allowed, 1) +
-              " that seating explains. Look for slack, a bent piece or a slipping blade.",
-          {{"toe_shift", *toe}}, {}, key::toe_shift);
 }
 
 void about_offsets(const Context& c) {
@@ -85,12 +76,6 @@ void about_offsets(const Context& c) {
 }
 
 void about_modulus(const Context& c) {
-  if (c.curve.size() >= 3 && c.curve.source == StrainSource::none) {
-    c.add("no-strain", Severity::check,
-          "The run carries no strain that can be read: no extension with its gauge length and no crosshead travel with "
-          "the parallel length. Strengths that need a strain are left out.");
-    return;
-  }
   if (!c.marks.elastic) return;
   const ElasticWindow& w = *c.marks.elastic;
   if (w.poor)
@@ -105,12 +90,6 @@ void about_modulus(const Context& c) {
           "The piece was unloaded and loaded again on the way: the modulus is that of the first loading, the loop is "
           "left "
           "out.",
-          {}, {}, key::e_modulus);
-  if (c.curve.source == StrainSource::crosshead)
-    c.add("modulus-from-crosshead", Severity::check,
-          "The modulus rests on raw crosshead travel, which holds the stretch of frame and grips as well. It is no "
-          "material "
-          "value; enter the frame's stiffness or use an extensometer.",
           {}, {}, key::e_modulus);
   const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));
   const double e = c.get(key::e_modulus).value_or(0);
@@ -323,7 +302,10 @@ void add_findings(Evaluation& e, const TestRecord& record, const Test& test, con
                   "tension", curve.clash, faults},
                  key::rm);
     about_zero(c);
+    if (const auto toe = c.get(key::toe_shift)) toe_finding(e, curve.source, *toe);
     about_offsets(c);
+    if (test.marks.elastic || curve.source == StrainSource::none)
+      strain_findings(e, curve.source, false, key::e_modulus);
     about_modulus(c);
     about_slip(c);
     rate_findings(record, test, values, e);

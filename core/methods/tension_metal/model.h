@@ -88,10 +88,9 @@ struct HardeningRange {
 HardeningRange hardening_range(const TestRecord& record, const Values& values, const StressCurve& curve,
                                const Landmarks& marks);
 
-std::vector<FieldSpec> fields();
+void describe(Method& method);
 std::vector<ResultSpec> results(const TestRecord& record);
 std::optional<ResultSpec> result_spec(const std::string& key);
-std::vector<School> schools();
 Plan plan(const TestRecord& record);
 void add_inputs(const TestRecord& record, const Test& test, std::vector<UncertainInput>& inputs);
 void add_findings(Evaluation& evaluation, const TestRecord& record, const Test& test, const Values& values);

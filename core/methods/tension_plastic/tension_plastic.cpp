@@ -233,7 +233,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
     raise(e, "modulus-missing", Severity::note,
           "The curve does not hold the strains between which the modulus is taken.", {}, {}, key::e_modulus);
   const ToeSchool school = toe_school(r);
-  if (p.strained() && !school.preload) toe_finding(e, p, get(v, key::toe_shift));
+  if (p.strained() && !school.preload) toe_finding(e, p.curve.source, get(v, key::toe_shift));
   prestress_finding(e, t.origin, school, key::e_modulus);
   for (const char* path : {"conditions.temperature", "conditions.humidity", "conditions.hours"})
     if (!r.fields.number(path)) {

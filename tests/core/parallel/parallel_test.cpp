@@ -75,7 +75,8 @@ TEST(InParallel, EachOnceAndTheFirstErrorEndsIt) {
   });
   ASSERT_FALSE(wrong);
   EXPECT_EQ(wrong.error().message, "five");
-  EXPECT_FALSE(in_parallel(10, 2, [](double) { return false; }, [](size_t) -> Outcome<Done> { return Done{}; }));
+  EXPECT_FALSE(in_parallel(
+      10, 2, [](double) { return false; }, [](size_t) -> Outcome<Done> { return Done{}; }));
   EXPECT_TRUE(in_parallel(0, 0, {}, [](size_t) -> Outcome<Done> { return Done{}; }));
 }
 

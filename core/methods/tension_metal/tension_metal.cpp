@@ -1,11 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/methods/support/channels.h"
-#include "core/methods/support/equipment.h"
-#include "core/methods/support/fields.h"
 #include "core/methods/support/skeleton.h"
-#include "core/methods/support/timing.h"
 #include "core/methods/tension_metal/model.h"
 #include "core/methods/tension_metal/tension_metal.h"
 #include "core/statistics/sample.h"
@@ -76,29 +72,6 @@ void add_words(Evaluation& e, const TestRecord& record, const Test& test, const 
                           : "moderately ductile",
         {{"from Z and A", "brittle below Z 10 % and A 5 %, ductile above Z 40 %", 0, Dimension::none, ""}});
   }
-}
-
-void describe(Method& m) {
-  m.fields = fields();
-  m.channels = {channels::time(true), channels::force(),          channels::extension(),
-                channels::strain(),   channels::strain_lateral(), channels::crosshead()};
-  m.schools = schools();
-  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::extensometer(),
-                 equipment::caliper()};
-  m.prepare_sketch = "tagged-bar";
-  m.measure_sketch = "bar";
-  m.after_sketch = "halves";
-  m.setup_sketch = "load-path";
-  m.run_sketch = "frame";
-  m.standin = "universal-frame";
-  m.run_time = [](const TestRecord& r) { return timing::pulled(r, 0.3); };  // a ductile steel
-  m.limit_keys = {key::reh, key::rp02, key::rm, key::a, key::z, key::e_modulus, key::yield_ratio};
-  m.measure_keys = {key::area, key::proportional_length};
-  m.after_keys = {key::a, key::z, key::a_equiv};
-  m.series.key = key::rm;
-  m.printed_settings = {"settings.modulus", "settings.speed", "settings.sampling", "settings.offset"};
-  equipment::add_from_shelf(m, {"micrometer", "chamber"});
-  fortitor::fields::finish(m);
 }
 
 }  // namespace

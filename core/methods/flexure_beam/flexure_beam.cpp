@@ -2,9 +2,6 @@
 
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/flexure_beam/model.h"
-#include "core/methods/support/channels.h"
-#include "core/methods/support/equipment.h"
-#include "core/methods/support/fields.h"
 #include "core/methods/support/skeleton.h"
 
 namespace fortitor::flexure {
@@ -22,28 +19,6 @@ void add_words(Evaluation& e, const TestRecord& record, const Bending& b, const 
     r->censored = b.censored->above || work ? Censoring{true, 0, 0}
                                             : Censoring{false, b.censored->from * scale, b.censored->to * scale};
   }
-}
-
-void describe(Method& m) {
-  m.fields = fields();
-  m.channels = {channels::time(false), channels::force(), channels::displacement("deflection", true),
-                channels::crosshead()};
-  m.tables = {stops()};
-  m.equipment = {equipment::frame(), equipment::load_cell(), equipment::grips(), equipment::caliper()};
-  m.schools = schools();
-  m.prepare_sketch = m.run_sketch = "beam";
-  m.measure_sketch = "beam-sizes";
-  m.after_sketch = "beam-broken";
-  m.setup_sketch = "load-path";
-  m.standin = "bending-bench";
-  m.minutes = {8, 20, 10};
-  m.limit_keys = {key::moe, key::mor, key::pl_stress, key::mor_12, key::moe_12};
-  m.measure_keys = {key::i_moment, key::section_modulus, key::span_depth};
-  m.after_keys = {key::max_force, key::mor, key::moe};
-  m.series.key = key::mor;
-  m.printed_settings = {"settings.proportional_limit", "settings.modulus", "settings.step"};
-  equipment::add_from_shelf(m, {"fixture", "dial", "micrometer"});
-  fortitor::fields::finish(m);
 }
 
 }  // namespace
