@@ -4,6 +4,7 @@
 #include <QSignalBlocker>
 
 #include "app/arrivals/keep.h"
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 
 namespace fortitor {
@@ -11,12 +12,8 @@ namespace fortitor {
 using parts::qs;
 
 ArrivalsDesk::ArrivalsDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = new QHBoxLayout(this);
-  outer->setContentsMargins(0, 0, 0, 0);
-  outer->setSpacing(12);
-  auto* left = parts::sheet();
-  left->setFixedWidth(int(270 * std::min(1.4, theme::scale())));
+  auto* outer = DeskFrame(this).row();
+  auto* left = DeskFrame::side(parts::sheet(), 270);
   auto* left_layout = parts::column(left, 12, 8);
   left_layout->addWidget(parts::label("What came in", "heading"));
   list_ = new QListWidget;

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <map>
 
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 
 namespace fortitor {
@@ -102,10 +103,7 @@ class GuideDesk::Pages : public QTextBrowser {
 };
 
 GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
-  setObjectName("page");
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(12);
+  auto* row = DeskFrame(this).row();
   parts_ = new QListWidget;
   parts_->setAccessibleName("Parts of the guide");
   parts_->setFixedWidth(int(270 * theme::scale()));

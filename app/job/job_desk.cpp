@@ -10,6 +10,7 @@
 #include <QSaveFile>
 #include <QUrl>
 
+#include "app/frame/desk_frame.h"
 #include "app/job/completeness_view.h"
 #include "app/model/my_key.h"
 #include "app/theme/parts.h"
@@ -25,9 +26,9 @@ namespace fortitor {
 using parts::qs;
 
 JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
   host_ = new EntryHost(bench, this);
-  auto* outer = parts::column(this, 0, 10);
+  const DeskFrame frame(this);
+  auto* outer = frame.whole();
   auto* top = new QHBoxLayout;
   auto* names = new QVBoxLayout;
   names->setSpacing(2);
@@ -43,8 +44,7 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   top->addWidget(labels_button);
   outer->addLayout(top);
 
-  auto* body = new QHBoxLayout;
-  body->setSpacing(12);
+  auto* body = frame.row();
   auto* paper = parts::sheet();
   auto* column = parts::column(paper, 14, 8);
   column->addWidget(parts::label("Who asked, what came", "title"));
@@ -52,7 +52,7 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   column->addWidget(form_);
   column->addStretch();
   auto* left = parts::scroller(paper);
-  left->setFixedWidth(int(330 * std::min(1.3, theme::scale())));
+  DeskFrame::side(left, 330);
   body->addWidget(left);
 
   auto* right = new QWidget;
@@ -106,7 +106,6 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   right_column->addWidget(document_sheet);
   right_column->addStretch();
   body->addWidget(parts::scroller(right), 1);
-  outer->addLayout(body, 1);
   connect(go, &QPushButton::clicked, this, &JobDesk::issue);
   connect(passphrase_, &QLineEdit::returnPressed, this, &JobDesk::issue);
   connect(draft, &QPushButton::clicked, this, [this] {

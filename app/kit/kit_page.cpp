@@ -7,6 +7,7 @@
 #include <QPointer>
 
 #include "app/figures/take_along.h"
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/date.h"
@@ -17,10 +18,8 @@ namespace fortitor {
 using parts::qs;
 
 KitPage::KitPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 10);
-  auto* head = new QHBoxLayout;
-  head->addWidget(parts::label("Kit", "heading"));
+  const DeskFrame frame(this, "Kit");
+  auto* head = frame.head();
   const std::pair<const char*, KitLives::Order> orders[] = {
       {"lives", KitLives::Order::kind}, {"by bench", KitLives::Order::bench}, {"due next", KitLives::Order::due}};
   for (const auto& [words, order] : orders) {
@@ -44,10 +43,8 @@ KitPage::KitPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   auto* fresh_bench = parts::button("New bench…", "kit-new-bench");
   connect(fresh_bench, &QPushButton::clicked, this, [this] { begin(std::string(kit::kBench)); });
   head->addWidget(fresh_bench);
-  outer->addLayout(head);
 
-  auto* row = new QHBoxLayout;
-  row->setSpacing(12);
+  auto* row = frame.row();
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
   lives_ = new KitLives;
@@ -66,9 +63,8 @@ KitPage::KitPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   auto* card = parts::sheet();
   card_ = parts::column(card, 14, 8);
   auto* card_area = parts::scroller(card);
-  card_area->setFixedWidth(int(290 * std::min(1.4, theme::scale())));
+  DeskFrame::side(card_area, 290);
   row->addWidget(card_area);
-  outer->addLayout(row, 1);
   connect(lives_, &KitLives::picked, this, &KitPage::pick);
   connect(bench, &Workbench::units_changed, this, [this] {
     if (isVisible()) reload();

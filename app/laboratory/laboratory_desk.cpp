@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QLineEdit>
 
+#include "app/frame/desk_frame.h"
 #include "app/laboratory/demand_editor.h"
 #include "app/model/my_key.h"
 #include "app/theme/parts.h"
@@ -41,11 +42,9 @@ const char* lead_of(LaboratoryDesk::Part part) {
 }  // namespace
 
 LaboratoryDesk::LaboratoryDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
   host_ = new EntryHost(bench, this);
-  auto* outer = parts::column(this, 0, 10);
-  auto* head = new QHBoxLayout;
-  head->addWidget(parts::label("Laboratory", "heading"));
+  const DeskFrame frame(this, "Laboratory");
+  auto* head = frame.head();
   for (const auto& [part, words] : kParts) {
     auto* b = parts::button(words, "laboratory:" + QString(words));
     b->setCheckable(true);
@@ -54,18 +53,14 @@ LaboratoryDesk::LaboratoryDesk(Workbench* bench, QWidget* parent) : Desk(parent)
     head->addWidget(b);
   }
   head->addStretch();
-  outer->addLayout(head);
-  auto* row = new QHBoxLayout;
-  row->setSpacing(12);
+  auto* row = frame.row();
   list_sheet_ = parts::sheet();
   list_ = parts::column(list_sheet_, 10, 4);
   auto* list_area = parts::scroller(list_sheet_);
-  list_area->setFixedWidth(int(230 * std::min(1.4, theme::scale())));
-  row->addWidget(list_area);
+  row->addWidget(DeskFrame::side(list_area, 230));
   auto* card = parts::sheet();
   card_ = parts::column(card, 16, 8);
   row->addWidget(parts::scroller(card), 1);
-  outer->addLayout(row, 1);
   // The form stays as it is while it is typed into: a click that ends a field must still meet its button.
   connect(host_, &EntryHost::changed, this, [this] {
     if (part_ == Part::demands || part_ == Part::documents || form_ == nullptr) return;

@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QLocale>
 
+#include "app/frame/desk_frame.h"
 #include "app/logbook/log_view.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -22,10 +23,9 @@ constexpr int kShown = 1000;  // newest lines; older ones are in the book
 }  // namespace
 
 LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 10);
-  auto* top = new QHBoxLayout;
-  top->addWidget(parts::label("Logbook", "heading"));
+  const DeskFrame frame(this, "Logbook");
+  auto* outer = frame.whole();
+  auto* top = frame.head();
   filter_ = new QLineEdit;
   filter_->setPlaceholderText("Specimen, person or word");
   filter_->setAccessibleName("Filter of the logbook");
@@ -55,7 +55,6 @@ LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), benc
   top->addWidget(print);
   auto* check = parts::button("Check the whole book", "logbook-check");
   top->addWidget(check);
-  outer->addLayout(top);
   auto* chain = parts::sheet();
   auto* links = new QHBoxLayout(chain);
   links->setContentsMargins(14, 8, 14, 8);

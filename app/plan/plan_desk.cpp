@@ -5,6 +5,7 @@
 #include <QLocale>
 
 #include "app/figures/take_along.h"
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/date.h"
@@ -24,20 +25,18 @@ QString long_day(const std::string& day) {
 }  // namespace
 
 PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(parent), bench_(bench), board_(board) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 10);
-  auto* head = new QHBoxLayout;
+  const DeskFrame frame(this, "");
+  auto* head = frame.head();
+  day_label_ = frame.name();
   auto* back = parts::button("‹", "plan-back");
   auto* forth = parts::button("›", "plan-forth");
   back->setAccessibleName("Day before");
   forth->setAccessibleName("Day after");
-  head->addWidget(back);
-  head->addWidget(forth);
-  day_label_ = parts::label("", "heading");
-  head->addWidget(day_label_, 1);
+  head->insertWidget(0, back);
+  head->insertWidget(1, forth);
+  head->setStretchFactor(day_label_, 1);
   auto* calendar = parts::button("Calendar file…", "plan-calendar");
   head->addWidget(calendar);
-  outer->addLayout(head);
   connect(back, &QPushButton::clicked, this, [this] { turn(-1); });
   connect(forth, &QPushButton::clicked, this, [this] { turn(1); });
   connect(calendar, &QPushButton::clicked, this, [this] {
@@ -48,8 +47,7 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
     bench_->say(done ? "Calendar file saved: " + path : qs(done.error().message));
   });
 
-  auto* row = new QHBoxLayout;
-  row->setSpacing(12);
+  auto* row = frame.row();
   auto* sheet = parts::sheet();
   auto* sheet_column = parts::column(sheet, 10, 4);
   lanes_ = new LanesView;
@@ -139,9 +137,8 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   side_box->setObjectName("plain");
   side_box->setLayout(side);
   side->setContentsMargins(0, 0, 0, 0);
-  side_box->setFixedWidth(int(286 * std::min(1.3, theme::scale())));
+  DeskFrame::side(side_box, 286);
   row->addWidget(side_box);
-  outer->addLayout(row, 1);
 
   connect(more, &QPushButton::clicked, this, [this] {
     agenda::Hours h = board_->input().hours;

@@ -3,6 +3,7 @@
 #include <QDateTime>
 #include <QGridLayout>
 
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/methods/method.h"
@@ -19,12 +20,10 @@ QString faults_words(size_t n) {
 }  // namespace
 
 PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 10);
-  auto* head = new QHBoxLayout;
-  head_ = parts::label("Practice", "heading");
-  head_->setWordWrap(false);
-  head->addWidget(head_);
+  const DeskFrame frame(this, "Practice");
+  auto* outer = frame.whole();
+  auto* head = frame.head();
+  head_ = frame.name();
   sub_ = parts::label("", "quiet");
   head->addWidget(sub_, 1);
   auto* tag = parts::label("practice, not a test");
@@ -36,15 +35,13 @@ PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   go_on_ = parts::button("Go on", "practice-go-on");
   look_ = parts::button("Debrief", "practice-debrief");
   for (QPushButton* b : {go_on_, look_, begin_}) head->addWidget(b);
-  outer->addLayout(head);
   connect(begin_, &QPushButton::clicked, this, [this] {
     if (task_) begin(*task_);
   });
   connect(go_on_, &QPushButton::clicked, this, [this] { emit desk_wanted("specimen", specimen_, -1); });
   connect(look_, &QPushButton::clicked, this, [this] { ask_debrief(specimen_); });
 
-  auto* row = new QHBoxLayout;
-  row->setSpacing(12);
+  auto* row = frame.row();
   auto* left = parts::sheet();
   auto* left_column = parts::column(left, 14, 8);
   course_ = new CourseView;
@@ -68,9 +65,8 @@ PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   right_box->setObjectName("plain");
   right_box->setLayout(right);
   right->setContentsMargins(0, 0, 0, 0);
-  right_box->setFixedWidth(int(330 * std::min(1.3, theme::scale())));
+  DeskFrame::side(right_box, 330);
   row->addWidget(right_box);
-  outer->addLayout(row, 1);
 
   auto* tasks = parts::sheet();
   auto* tasks_column = parts::column(tasks, 14, 8);

@@ -9,6 +9,7 @@
 #include <QTableWidget>
 
 #include "app/figures/take_along.h"
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/quantity/plain.h"
@@ -26,10 +27,9 @@ constexpr const char* kGroups[] = {"metal", "polymer", "laminate", "wood"};
 }  // namespace
 
 ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 10);
-  auto* head = new QHBoxLayout;
-  head->addWidget(parts::label("Reference values", "heading"));
+  const DeskFrame frame(this, "Reference values");
+  auto* outer = frame.whole();
+  auto* head = frame.head();
   for (const char* group : kGroups) {
     auto* b = parts::button(QString(group) + "s", QString("group:") + group);
     b->setCheckable(true);
@@ -48,11 +48,9 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
   head->addWidget(filter_, 1);
   auto* add = parts::button("New material…", "reference-add");
   head->addWidget(add);
-  outer->addLayout(head);
   outer->addWidget(parts::label("Used for plausibility, planning and comparison, never for a result.", "quiet"));
 
-  auto* row = new QHBoxLayout;
-  row->setSpacing(12);
+  auto* row = frame.row();
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);
   ranges_ = new ReferenceRanges;
@@ -80,7 +78,7 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
   column->addWidget(scroll_, 1);
   row->addWidget(sheet, 1);
   auto* side = parts::sheet();
-  side->setFixedWidth(int(316 * std::min(1.4, theme::scale())));
+  DeskFrame::side(side, 316);
   auto* detail = parts::column(side, 14, 8);
   name_ = parts::label("", "title");
   about_ = parts::label("", "quiet");
@@ -102,7 +100,6 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
   shipped_ = parts::button("Back to the shipped values", "reference-shipped");
   detail->addWidget(shipped_);
   row->addWidget(side);
-  outer->addLayout(row, 1);
   connect(filter_, &QLineEdit::textChanged, this, &ReferencePage::refresh);
   connect(ranges_, &ReferenceRanges::picked, this, [this](const QString& name) { pick(name.toStdString()); });
   connect(table_, &QTableWidget::itemChanged, this, &ReferencePage::changed);

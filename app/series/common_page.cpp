@@ -2,6 +2,7 @@
 
 #include <QPointer>
 
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/bench/common.h"
@@ -13,19 +14,16 @@ namespace fortitor {
 using parts::qs;
 
 CommonPage::CommonPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 10);
-  auto* head = new QHBoxLayout;
-  title_ = parts::label("", "heading");
-  head->addWidget(title_, 1);
+  const DeskFrame frame(this, "");
+  auto* head = frame.head();
+  title_ = frame.name();
+  title_->setWordWrap(true);
+  head->setStretchFactor(title_, 1);
   auto* back = parts::button("Numbers of the series", "common-numbers");
   connect(back, &QPushButton::clicked, this, [this] { emit desk_wanted("series", series_, -1); });
   head->addWidget(back);
-  outer->addLayout(head);
-  sheets_ = new QHBoxLayout;
-  sheets_->setSpacing(12);
-  outer->addLayout(sheets_, 1);
-  outer->addWidget(
+  sheets_ = frame.row();
+  frame.whole()->addWidget(
       parts::label("A piece takes this over when it is begun and follows when it is changed here. A piece may "
                    "differ: it is marked there. Signed pieces stay as they were signed.",
                    "hint"));

@@ -11,6 +11,7 @@
 #include <QTableWidget>
 #include <set>
 
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "report/series_report.h"
@@ -47,11 +48,12 @@ Outcome<Done> write_series(const SeriesView& view, UnitSet units, const QString&
 }  // namespace
 
 SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 10);
-  auto* head = new QHBoxLayout;
-  title_ = parts::label("", "heading");
-  head->addWidget(title_, 1);
+  const DeskFrame frame(this, "");
+  auto* outer = frame.whole();
+  auto* head = frame.head();
+  title_ = frame.name();
+  title_->setWordWrap(true);
+  head->setStretchFactor(title_, 1);
   auto* common = parts::button("What holds for all…", "series-common");
   common->setToolTip("Material, limits, equipment, speed and rule, typed once for every piece.");
   connect(common, &QPushButton::clicked, this, [this] {
@@ -61,13 +63,11 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   auto* report = parts::button("Series report…", "series-report");
   head->addWidget(report);
   connect(report, &QPushButton::clicked, this, &SeriesPage::save_report);
-  outer->addLayout(head);
   head_ = new SeriesHead;
   outer->addWidget(head_);
   connect(head_, &SeriesHead::chosen, this, &SeriesPage::choose);
 
-  auto* row = new QHBoxLayout;
-  row->setSpacing(12);
+  auto* row = frame.row(9);
   auto* numbers = parts::sheet();
   auto* numbers_column = parts::column(numbers, 14, 6);
   numbers_ = new QVBoxLayout;
@@ -75,7 +75,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   numbers_column->addLayout(numbers_);
   numbers_column->addStretch();
   auto* numbers_area = parts::scroller(numbers);
-  numbers_area->setFixedWidth(int(278 * std::min(1.4, theme::scale())));
+  DeskFrame::side(numbers_area, 278);
   row->addWidget(numbers_area);
   auto* figure = parts::sheet();
   auto* figure_column = parts::column(figure, 10, 4);
@@ -93,9 +93,8 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   words_column->addLayout(words_);
   words_column->addStretch();
   auto* words_area = parts::scroller(words);
-  words_area->setFixedWidth(int(264 * std::min(1.3, theme::scale())));
+  DeskFrame::side(words_area, 264);
   row->addWidget(words_area);
-  outer->addLayout(row, 9);
 
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 1, 0);

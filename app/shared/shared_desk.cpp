@@ -3,6 +3,7 @@
 #include <QGridLayout>
 #include <QLocale>
 
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "store/shared.h"
 
@@ -36,9 +37,7 @@ void add_row(QGridLayout* grid, const QStringList& cells) {
 }  // namespace
 
 SharedDesk::SharedDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* whole = parts::column(this, 0, 12);
-  whole->addWidget(parts::label("Shared book", "heading"));
+  auto* whole = DeskFrame(this, "Shared book").whole();
   book_ = add_sheet("The book", whole);
   people_ = add_sheet("Who is here", whole);
   roles_ = add_sheet("Roles on the server", whole);

@@ -4,6 +4,7 @@
 #include <QGridLayout>
 #include <QMenu>
 
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/methods/method.h"
@@ -18,8 +19,8 @@ constexpr size_t kLongest = 200;
 }  // namespace
 
 SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = parts::column(this, 0, 12);
+  const DeskFrame frame(this);
+  auto* outer = frame.whole();
   line_ = new QLineEdit;
   line_->setProperty("key", "slate-line");
   line_->setAccessibleName("A line to work out");
@@ -32,8 +33,7 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   });
   connect(line_, &QLineEdit::returnPressed, this, [this] { take_line(line_->text()); });
 
-  auto* row = new QHBoxLayout;
-  row->setSpacing(12);
+  auto* row = frame.row();
   auto* list = parts::sheet();
   auto* list_column = parts::column(list, 8, 2);
   for (const slate::Calculator& c : slate::calculators()) {
@@ -46,7 +46,7 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   }
   list_column->addStretch();
   auto* list_area = parts::scroller(list);
-  list_area->setFixedWidth(int(280 * std::min(1.3, theme::scale())));
+  DeskFrame::side(list_area, 280);
   row->addWidget(list_area);
 
   auto* work_sheet = parts::sheet();
@@ -84,9 +84,8 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   tape_column->addLayout(rolls_);
   tape_column->addStretch();
   auto* tape_area = parts::scroller(tape);
-  tape_area->setFixedWidth(int(300 * std::min(1.3, theme::scale())));
+  DeskFrame::side(tape_area, 300);
   row->addWidget(tape_area);
-  outer->addLayout(row, 1);
   connect(bench, &Workbench::units_changed, this, [this] {
     if (!isVisible()) return;
     work();

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/figures/take_along.h"
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/spectrum/chain.h"
@@ -73,7 +74,7 @@ SpectrumDesk::SpectrumDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   build_left(left_column);
   row->addWidget(left, 1);
   auto* right = new QWidget;
-  right->setFixedWidth(int(300 * std::min(1.4, theme::scale())));
+  DeskFrame::side(right, 300);
   auto* right_column = parts::column(right, 0, 8);
   build_right(right_column);
   row->addWidget(right);

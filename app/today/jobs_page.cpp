@@ -1,5 +1,6 @@
 #include "app/today/jobs_page.h"
 
+#include "app/frame/desk_frame.h"
 #include "core/bench/marks.h"
 #include "core/bench/records.h"
 
@@ -66,10 +67,7 @@ Outcome<Id> take_record(Book& book, const QString& path) {
 }  // namespace
 
 JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
-  setObjectName("page");
-  auto* outer = new QHBoxLayout(this);
-  outer->setContentsMargins(0, 0, 0, 0);
-  outer->setSpacing(12);
+  auto* outer = DeskFrame(this).row();
   auto* sheet = parts::sheet();
   auto* layout = parts::column(sheet, 14, 8);
   auto* head = new QHBoxLayout;
