@@ -11,7 +11,6 @@ namespace {
 using ledger::put;
 using ledger::shift;
 
-constexpr double kTolerance = 0.03;   // straight part, as in beam bending
 constexpr double kSameStop = 1e-9;    // an angle typed at After that is the last stop's, whatever unit it was typed in
 constexpr double kSameTorque = 1e-6;  // of itself: what a unit that it was typed in leaves
 constexpr double kOffScale = 30e-3;   // no bonded foil gauge reads beyond 3 %
@@ -51,13 +50,23 @@ std::optional<size_t> gauge_lost(const Rows& s, const std::string& channel, std:
   return std::nullopt;
 }
 
-// Last stop of the slope: stops at the end of the straight part that already bend, beyond the t quantile and three
-// counts of the line through the earlier ones, do not enter it (docs/methods/torsion-bar.md).
+// Last stop of the slope: stops at the end of the straight part that already bend do not enter it. One alone is beyond
+// the t quantile and three counts of the line through the earlier ones; several that bend over gradually carry the line
+// with them, and show as a square term (docs/methods/torsion-bar.md).
 size_t slope_end(const LoadingPath& p, const ProportionalLimit& limit) {
+  constexpr size_t kFewest = 4;  // index of the last of so many stops and one
+  constexpr double kByChance = 0.01;
   size_t last = limit.last;
-  while (last > 4) {
+  while (last > kFewest) {
     const auto d = departure_of(p, last, last + 1);
     if (!d || !d->off) break;
+    --last;
+  }
+  while (last > kFewest) {
+    const long n = long(last) + 1;
+    const auto bend =
+        quadratic_term({p.load.begin(), p.load.begin() + n}, {p.response.begin(), p.response.begin() + n});
+    if (!bend || !(bend->p < kByChance) || !(bend->coefficient > 0)) break;
     --last;
   }
   return last;
@@ -68,7 +77,10 @@ std::optional<ProportionalLimit> limit_by(const LoadingPath& path, const TestRec
   const auto torque = record.fields.number("settings.proportional_limit.torque");
   if (school == "pick" && torque) return straight_to_load(path, *torque);
   if (school == "deviation") return straight_to_deviation(path, 0.05);
-  return straight_to(path, record.fields.number("settings.proportional_limit.tolerance").value_or(kTolerance));
+  const auto set = record.fields.number("settings.proportional_limit.tolerance");
+  const auto limit = straight_to(path, set.value_or(kStraight));
+  // An angle read to the degree lies within one per cent of nothing.
+  return limit || set ? limit : straight_to(path, kRough);
 }
 
 // First crossing of the curve with the line of slope G from γ₀ + offset, by straight line between stops.

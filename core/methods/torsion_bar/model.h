@@ -18,6 +18,10 @@ inline constexpr auto g_modulus = "g_modulus", g_twist = "g_twist", tau_pl = "ta
                       fracture_kind = "fracture_kind";
 }  // namespace key
 
+/// Share of the reading within which the straight part of a metal lies; three per cent is for wood.
+inline constexpr double kStraight = 0.01;
+inline constexpr double kRough = 0.03;  ///< where readings are too rough for that
+
 /// The run in the axes it was read in: torque, angle, shear strain of the gauge.
 struct Twisting {
   Rows rows;  ///< keyed stops, or blocks of a run with channels

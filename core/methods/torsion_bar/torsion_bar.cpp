@@ -208,7 +208,7 @@ void add_figures(Evaluation& e, const TestRecord& record, const Twisting& t, con
   }
   twist.row = all.station;
   twist.control = "angle";
-  twist.tolerance = record.fields.number("settings.proportional_limit.tolerance").value_or(0.03);
+  twist.tolerance = record.fields.number("settings.proportional_limit.tolerance").value_or(kStraight);
   for (const RowLine& line : e.lines)
     if (line.column == "torque") twist.line = &line;
   sheet.series.push_back(std::move(twist));
