@@ -16,6 +16,7 @@
 #include "core/record/json.h"
 #include "core/record/mapping.h"
 #include "core/series/series.h"
+#include "store/packed_file.h"
 #include "store/sql.h"
 
 namespace fortitor {
@@ -26,13 +27,13 @@ constexpr zip_uint64_t kMostManifest = 16u << 20;
 
 // A file of a bundle, with its place in the list of what there is.
 struct Packed {
-  QByteArray name, data;
+  PackedFile file;
   QJsonObject listed;
 };
 
 Packed packed(const QString& name, const std::string& text) {
   const QByteArray data = QByteArray::fromStdString(text);
-  return {name.toUtf8(), data, {{"name", name}, {"bytes", data.size()}, {"sha256", sha256(data)}}};
+  return {packed_file(name.toUtf8(), data), {{"name", name}, {"bytes", data.size()}, {"sha256", sha256(data)}}};
 }
 
 // Files on their way into the archive. A run is written out beside the reading of the next piece.
@@ -68,14 +69,9 @@ Outcome<Done> write_zip(const std::vector<Packed>& files, const QByteArray& mani
     return InputError{path + (code == ZIP_ER_EXISTS ? " is already there; nothing is overwritten."
                                                     : ": the bundle cannot be written."),
                       {}};
-  auto add = [&](const char* name, const QByteArray& data) {
-    zip_source_t* source = zip_source_buffer(zip, data.constData(), zip_uint64_t(data.size()), 0);
-    const zip_int64_t index = source == nullptr ? -1 : zip_file_add(zip, name, source, ZIP_FL_ENC_UTF_8);
-    // The fastest way: a run comes to a third of its text by it, and nobody waits for the last tenth.
-    return index >= 0 && zip_set_file_compression(zip, zip_uint64_t(index), ZIP_CM_DEFLATE, 1) == 0;
-  };
-  bool good = add(kManifest, manifest);
-  for (const Packed& f : files) good = good && add(f.name.constData(), f.data);
+  const PackedFile head = packed_file(kManifest, manifest);
+  bool good = add_packed(zip, head);
+  for (const Packed& f : files) good = good && add_packed(zip, f.file);
   if (!good || zip_close(zip) != 0) {
     const std::string why = zip_strerror(zip);
     zip_discard(zip);

@@ -5,6 +5,17 @@
 
 namespace fortitor {
 
+/// The print of an indenter, for the card of its method.
+class PrintSketch : public Sketch {
+ public:
+  enum class Indenter { cone, ball, square, rhomb };
+  explicit PrintSketch(Indenter indenter) : indenter_(indenter) {}
+  void paint(QPainter& p, const QRectF& area, const SketchState& state) const override;
+
+ private:
+  Indenter indenter_;
+};
+
 /// The face: edges, zones, spoilt areas, places planned and read. A hand sets, nudges and takes away places on it.
 class IndentMapSketch : public Sketch {
  public:

@@ -27,6 +27,11 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "torsion-bench") return std::make_unique<TorsionBenchSketch>();
   if (name == "swing") return std::make_unique<SwingSketch>();
   if (name == "notched-bar") return std::make_unique<NotchedBarSketch>();
+  for (const auto& [print, indenter] : {std::pair{"print-cone", PrintSketch::Indenter::cone},
+                                        {"print-ball", PrintSketch::Indenter::ball},
+                                        {"print-square", PrintSketch::Indenter::square},
+                                        {"print-rhomb", PrintSketch::Indenter::rhomb}})
+    if (name == print) return std::make_unique<PrintSketch>(indenter);
   if (name == "indent-map") return std::make_unique<IndentMapSketch>(false);
   if (name == "indent-map-sizes") return std::make_unique<IndentMapSketch>(true);
   if (name == "reference-block") return std::make_unique<ReferenceBlockSketch>(false);

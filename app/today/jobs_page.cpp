@@ -1,16 +1,16 @@
 #include "app/today/jobs_page.h"
 
-#include "app/frame/desk_frame.h"
-#include "core/bench/marks.h"
-#include "core/bench/records.h"
-
 #include <QComboBox>
 #include <QFileDialog>
 #include <QGridLayout>
 #include <QLineEdit>
 
+#include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "app/today/method_box.h"
+#include "core/bench/marks.h"
+#include "core/bench/records.h"
 #include "core/record/json.h"
 #include "store/bundle.h"
 #include "store/papers.h"
@@ -110,10 +110,9 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   due_ = line("Due", "job-due", "Fri, 27.11., in 3 days");
   series_ = line("Series", "job-series", "Tension, round bar");
   column->addWidget(parts::label("Method", "hint"));
-  method_ = new QComboBox;
+  method_ = new MethodBox;
   method_->setProperty("key", "job-method");
   method_->setAccessibleName("Method");
-  for (const Method* m : methods::all()) method_->addItem(qs(m->name) + "  (" + qs(m->standard) + ")", qs(m->id));
   column->addWidget(method_);
   specimens_ = line("Specimens", "job-specimens", "HB-01..HB-06, or 6 × HB-");
   error_ = parts::label("", "error");

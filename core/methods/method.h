@@ -127,6 +127,7 @@ struct Method : Schema {
   std::vector<EquipmentSlot> equipment;
   std::array<StageGuide, kStageCount> stages;
   std::string prepare_sketch, measure_sketch, after_sketch, setup_sketch, run_sketch;  ///< drawings in the app
+  std::string card_sketch = {};                       ///< where methods are chosen; empty: the one of Prepare
   std::string standin;                                ///< stand-in machine that runs it
   std::vector<std::string> limit_keys;                ///< results offered first when limits are set
   std::vector<std::string> measure_keys, after_keys;  ///< results shown while those stages are filled in

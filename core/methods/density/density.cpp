@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/methods/density/model.h"
+#include "core/methods/support/figures.h"
 #include "core/methods/support/skeleton.h"
 #include "core/reference/library.h"
 #include "core/reference/materials.h"
@@ -249,18 +250,10 @@ void add_figures(Evaluation& e, const TestRecord& record, const Weighing& w, con
   const Rows& rows = record.run.rows(kReadings);
   if (!w.mass.given() || !v.count(key::density)) return;
   const double volume = volume_of(record, w, {});
-  Figure f;
-  f.id = "readings";
-  f.title = "density by reading";
-  Panel p;
-  p.x = {"reading", D::none, Axis::Scale::category};
-  p.y = {"density", D::density};
-  p.y.with_zero = false;
-  Trace t;
-  t.kind = Trace::Kind::points;
+  ReadingsSheet sheet{"readings", "density by reading", "reading", "density", Dimension::density};
   RowValue each{kReadings, key::density, "density", D::density, {}};
   for (size_t i = 0; i < rows.size(); ++i) {
-    p.x.categories.push_back(std::to_string(i + 1));
+    sheet.names.push_back(std::to_string(i + 1));
     const auto m = rows[i].number("mass");
     TestRecord one = record;  // this reading alone
     one.run.tables[kReadings] = {rows[i]};
@@ -268,23 +261,15 @@ void add_figures(Evaluation& e, const TestRecord& record, const Weighing& w, con
     const double value =
         w.in_water ? get(compute(one, weighing_of(one), {}), key::density) : (m ? *m / volume * kPerCubicMm : NAN);
     each.values.push_back(value);
-    if (!std::isfinite(value)) continue;
-    t.x.push_back(double(i));
-    t.y.push_back(value);
-    t.hollow.push_back(!rows[i].used());
+    sheet.counts.push_back(rows[i].used());
   }
+  sheet.values = each.values;
+  sheet.key = key::density;
+  sheet.mean_label = "ρ";
+  // What the readings have in common, sizes and scale, is most of it.
+  if (const ResultValue* r = e.find(key::density)) sheet.expanded = r->expanded();
   e.row_values.push_back(each);
-  Mark mean;
-  mean.kind = Mark::Kind::level;
-  mean.key = key::density;
-  mean.label = "ρ";
-  mean.points = {{0, get(v, key::density)}};
-  mean.value = get(v, key::density);
-  mean.dimension = D::density;
-  p.marks.push_back(mean);
-  p.traces.push_back(std::move(t));
-  f.panels.push_back(std::move(p));
-  e.figures.push_back(std::move(f));
+  if (Figure f = sheet.figure(e, record); !f.empty()) e.figures.push_back(std::move(f));
 }
 
 }  // namespace density

@@ -76,6 +76,7 @@ void describe(Method& m) {
   m.tables = {t};
   m.schools = {school("settings.hardness_unit", {"number", "mpa"})};
   indents::describe_common(m, spacing_of, expected_size);
+  m.card_sketch = "print-ball";
   m.standin = "brinell-bench";
   m.minutes = {4, 8, 4};
   m.series.alike = {"specimen.force", "specimen.ball"};

@@ -64,6 +64,7 @@ void describe(Method& m) {
   t.usual = 5;
   m.tables = {t};
   indents::describe_common(m, spacing_of, expected_size);
+  m.card_sketch = "print-rhomb";
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
   m.series.alike = {"specimen.force"};

@@ -119,6 +119,7 @@ void describe(Method& m) {
   t.usual = 5;
   m.tables = {t};
   indents::describe_common(m, spacing_of, expected_size);
+  m.card_sketch = "print-cone";
   m.standin = "hardness-bench";
   m.minutes = {4, 8, 4};
   m.series.alike = {"specimen.scale"};

@@ -99,6 +99,7 @@ void describe(Method& m) {
   add(of_series(choice("specimen.curvature.side", Stage::measure, {"convex", "concave"}, true)));
   add(of_series(quantity("specimen.curvature.diameter", D::length, Stage::measure, "D")));
   add(of_series(quantity("specimen.curvature.factor", D::none, Stage::measure)));
+  m.card_sketch = "print-square";
   m.standin = "microhardness-bench";
   m.minutes = {8, 20, 6};
   m.series.alike = {"specimen.force"};

@@ -62,6 +62,11 @@ std::optional<Acceptance> acceptance_of(const TestRecord& record, const State& s
 
 }  // namespace
 
+std::optional<double> least_single(const TestRecord& record, const State& s) {
+  const auto a = acceptance_of(record, s);
+  return a ? std::optional(kSingle * *a->limit.value) : std::nullopt;
+}
+
 void limits_of_set(Evaluation& e, const TestRecord& record, const State& s) {
   const auto a = acceptance_of(record, s);
   if (!a) return;

@@ -289,9 +289,11 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
           {{"pieces", double(pieces)}}, {}, key::a_izod_j_per_m);
 }
 
-void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
+void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   e.row_values = {blows::energies(s.set)};
-  Figure f = blows::figure_of(e, s.set, key::energy, key::energy);
+  std::vector<std::pair<std::string, double>> wanted;
+  if (const auto single = least_single(record, s)) wanted.emplace_back("each ≥", *single);
+  Figure f = blows::figure_of(e, record, s.set, key::energy, key::energy_min, wanted);
   if (!f.empty()) e.figures.push_back(std::move(f));
 }
 

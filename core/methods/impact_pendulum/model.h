@@ -37,6 +37,8 @@ std::vector<ResultSpec> specs(const TestRecord& record);
 void words(Evaluation& e, const TestRecord& record, const State& state, const Values& values);
 
 /// Limits that follow from the one on the mean: reduced for a thin piece, and those of the least blows.
+/// What every blow must reach where the mean has a limit, J.
+std::optional<double> least_single(const TestRecord& record, const State& state);
 void limits_of_set(Evaluation& e, const TestRecord& record, const State& state);
 /// single-value, retest-open, sub-size-limit.
 void judge_set(Evaluation& e, const TestRecord& record, const State& state);

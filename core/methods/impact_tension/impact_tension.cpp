@@ -97,9 +97,9 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           {}, {}, key::kt);
 }
 
-void figures(Evaluation& e, const TestRecord&, const State& s, const Values&) {
+void figures(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
   e.row_values = {blows::energies(s.set)};
-  Figure f = blows::figure_of(e, s.set, key::energy, key::energy);
+  Figure f = blows::figure_of(e, record, s.set, key::energy, key::energy_min);
   if (!f.empty()) e.figures.push_back(std::move(f));
 }
 

@@ -4,7 +4,9 @@
 
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/fields.h"
+#include "core/methods/support/figures.h"
 #include "core/methods/support/possible.h"
+#include "core/methods/support/timing.h"
 #include "core/quantity/date.h"
 
 namespace fortitor::blows {
@@ -302,6 +304,10 @@ void describe_common(Method& m) {
              {'H', "break", "H", {}, plastic_only},
              {'P', "break", "P", {}, plastic_only}};
   m.tables = {t};
+  m.run_time = [table = t](const TestRecord& r) {
+    constexpr double kEach = 40;  // out of the bath, against the stops, the blow, the halves
+    return timing::readings(r, table, kEach);
+  };
 }
 
 RowValue energies(const Set& set) {
@@ -310,39 +316,21 @@ RowValue energies(const Set& set) {
   return each;
 }
 
-Figure figure_of(const Evaluation& e, const Set& set, const std::string& key, const std::string& label) {
-  Figure f;
-  f.id = "blows";
-  f.title = "energy by blow";
-  Panel p;
-  p.name = "Blows";
-  p.x = {"blow", D::none, Axis::Scale::category};
-  p.y = {label, D::energy};
-  Trace t;
-  t.kind = Trace::Kind::points;
+Figure figure_of(const Evaluation& e, const TestRecord& record, const Set& set, const std::string& key,
+                 const std::string& least, const std::vector<std::pair<std::string, double>>& wanted) {
+  ReadingsSheet sheet{"blows", "energy by blow", "blow", "energy", D::energy};
   for (const Blow& b : set.all) {
-    p.x.categories.push_back(b.name());
-    if (!std::isfinite(b.energy)) continue;
-    t.x.push_back(double(b.row));
-    t.y.push_back(b.energy);
-    t.hollow.push_back(!b.counts);
-    t.bound.push_back(b.unbroken ? 1 : 0);
+    sheet.names.push_back(b.name());
+    sheet.values.push_back(b.energy);
+    sheet.counts.push_back(b.counts);
+    sheet.bound.push_back(b.unbroken ? 1 : 0);
   }
-  if (t.x.empty()) return {};
-  p.traces.push_back(std::move(t));
-  if (const ResultValue* r = e.find(key)) {
-    Mark mean;
-    mean.kind = Mark::Kind::level;
-    mean.key = key;
-    mean.label = "mean";
-    mean.points = {{0, r->value}};
-    mean.value = r->value;
-    mean.dimension = D::energy;
-    mean.tone = Mark::Tone::main;
-    p.marks.push_back(mean);
-  }
-  f.panels.push_back(std::move(p));
-  return f;
+  sheet.key = key;
+  sheet.mean_label = "mean";
+  sheet.wanted = wanted;
+  // The least of the set is one blow: its U is that of any of them.
+  if (const ResultValue* r = e.find(least); r != nullptr && r->value > 0) sheet.relative = r->expanded() / r->value;
+  return sheet.figure(e, record);
 }
 
 }  // namespace fortitor::blows

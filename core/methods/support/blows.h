@@ -58,8 +58,9 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
 void inputs_common(const TestRecord& record, const Set& set, std::vector<UncertainInput>& inputs);
 /// Columns of the table, fields of the hammer, temperature, bath; marks and equipment.
 void describe_common(Method& m);
-/// Energy by blow, with the limit's place left to the marks of its key.
-Figure figure_of(const Evaluation& e, const Set& set, const std::string& key, const std::string& label);
+/// Energy by blow about the mean `key`, each with the U of the `least`; `wanted`: what single blows must meet.
+Figure figure_of(const Evaluation& e, const TestRecord& record, const Set& set, const std::string& key,
+                 const std::string& least, const std::vector<std::pair<std::string, double>>& wanted = {});
 RowValue energies(const Set& set);
 
 }  // namespace fortitor::blows

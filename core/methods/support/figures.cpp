@@ -127,4 +127,89 @@ std::vector<Handle> window_handles(const WindowPaths& w, Point from, Point to) {
   return {lower, upper};
 }
 
+Figure ReadingsSheet::figure(const Evaluation& e, const TestRecord& record) const {
+  constexpr size_t kWritten = 8;  // readings whose values are written out
+  constexpr double kNear = 3;     // times what is drawn: farther limits would leave the readings a line
+  Figure f;
+  f.id = id;
+  f.title = title;
+  Panel p;
+  p.x = {x_name, Dimension::none, Axis::Scale::category};
+  p.x.categories = names;
+  p.y = {y_name, dimension};
+  p.y.with_zero = false;
+  Trace points, written;
+  points.kind = written.kind = Trace::Kind::points;
+  written.marker = Marker::none;
+  written.outlier = false;
+  double low = HUGE_VAL, high = -HUGE_VAL;
+  for (size_t i = 0; i < values.size(); ++i) {
+    if (!std::isfinite(values[i])) continue;
+    const double u = expanded > 0 ? expanded : relative * std::abs(values[i]);
+    if (const auto it = flags.find(i); it != flags.end()) points.flags[points.x.size()] = it->second;
+    points.x.push_back(double(i));
+    points.y.push_back(values[i]);
+    points.error.push_back(u);
+    points.hollow.push_back(i < counts.size() && counts[i] == 0);
+    points.bound.push_back(i < bound.size() ? bound[i] : 0);
+    written.x.push_back(double(i));
+    written.y.push_back(values[i] + u);
+    written.names.push_back(format_value(values[i], dimension, UnitSet::si, 4));
+    low = std::min(low, values[i] - u);
+    high = std::max(high, values[i] + u);
+  }
+  if (points.x.empty()) return {};
+  const ResultValue* r = e.find(key);
+  if (r != nullptr && std::isfinite(r->value)) {
+    if (const double u = r->expanded(); u > 0) {
+      Trace band;
+      band.kind = Trace::Kind::area;
+      band.pale = true;
+      band.x = {-0.5, double(names.size()) - 0.5};
+      band.y = {r->value + u, r->value + u};
+      band.base = {r->value - u, r->value - u};
+      p.traces.push_back(std::move(band));
+      low = std::min(low, r->value - u);
+      high = std::max(high, r->value + u);
+    }
+    Mark mean;
+    mean.kind = Mark::Kind::level;
+    mean.key = key;
+    mean.label = mean_label;
+    mean.points = {{0, r->value}};
+    mean.value = r->value;
+    mean.dimension = dimension;
+    mean.tone = Mark::Tone::main;
+    p.marks.push_back(std::move(mean));
+  }
+  std::vector<std::pair<std::string, double>> all = wanted;
+  const auto stated = record.limits.find(key);
+  const Limit limit = r != nullptr && r->adjusted     ? *r->adjusted
+                      : stated == record.limits.end() ? Limit{}
+                                                      : stated->second;
+  if (limit.min && limit.min->value) all.emplace_back("limit ≥", *limit.min->value);
+  if (limit.max && limit.max->value) all.emplace_back("limit ≤", *limit.max->value);
+  for (const auto& [words, at] : all) {
+    const double room = kNear * std::max(high - low, 1e-9 * std::abs(high)), middle = 0.5 * (low + high);
+    if (std::abs(at - middle) > room) {
+      p.caption += (p.caption.empty() ? "" : "; ") + words + " " + format_value(at, dimension, UnitSet::si, 4) +
+                   (at < low ? ", below what is drawn" : ", above what is drawn");
+      continue;
+    }
+    Mark level;
+    level.kind = Mark::Kind::level;
+    level.key = key;
+    level.label = words;
+    level.points = {{0, at}};
+    level.value = at;
+    level.dimension = dimension;
+    level.tone = Mark::Tone::limit;
+    p.marks.push_back(std::move(level));
+  }
+  if (points.x.size() <= kWritten) p.traces.push_back(std::move(written));
+  p.traces.push_back(std::move(points));
+  f.panels.push_back(std::move(p));
+  return f;
+}
+
 }  // namespace fortitor

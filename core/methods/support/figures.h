@@ -43,6 +43,23 @@ std::vector<Handle> window_handles(const WindowPaths& paths, Point from, Point t
 /// A single place that a hand may move.
 Handle place_handle(const std::string& path, Point at, Dimension d, const std::string& label, bool along_x = true);
 
+/// A handful of readings, each with what it reads and its ±, about their mean with its own, and what they must meet: on
+/// the page where it lies near, in words over it where not.
+struct ReadingsSheet {
+  std::string id, title, x_name, y_name;
+  Dimension dimension = Dimension::none;
+  std::vector<std::string> names = {};                      ///< of all rows
+  std::vector<double> values = {};                          ///< of the rows; NaN: none
+  std::vector<char> counts = {};                            ///< whether a row enters the mean
+  std::vector<int> bound = {};                              ///< as in Trace; empty: none
+  double expanded = 0, relative = 0;                        ///< U of one reading, or as a share of it; 0: not shown
+  std::string key = {}, mean_label = {};                    ///< result that is their mean
+  std::vector<std::pair<std::string, double>> wanted = {};  ///< "each ≥ 70 % of it" beside the limits of the record
+  std::map<size_t, std::string> flags = {};                 ///< rows that stand out, in words
+
+  Figure figure(const Evaluation& e, const TestRecord& record) const;
+};
+
 /// Mark of a construction, with the value of its result. `lens`: on the lens rather than on the whole curve.
 Mark mark_of(const Construction& c, const Evaluation& e, bool lens);
 
