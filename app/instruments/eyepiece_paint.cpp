@@ -166,11 +166,18 @@ void EyepieceView::paintEvent(QPaintEvent*) {
   p.drawEllipse(c.adjusted(2, 2, -2, -2));
   if (empty()) {
     p.setPen(QColor("#4A5257"));
-    p.setFont(theme::words(13));
-    p.drawText(
-        c.adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap,
+    // As large as it fits into the circle.
+    const QString hint =
         "Nothing is under the eyepiece. Space sets an indent on the stand-in; or drop a photograph here; or type "
-        "what you read.");
+        "what you read.";
+    const double inset = 0.16 * c.width();  // the square within the circle, a little wider
+    const QRectF room = c.adjusted(inset, inset, -inset, -inset);
+    for (double px = 13; px >= 7; px -= 0.5) {
+      p.setFont(theme::words(px));
+      const QRectF needed = p.boundingRect(room, Qt::AlignCenter | Qt::TextWordWrap, hint);
+      if (needed.height() <= room.height() && needed.width() <= room.width()) break;
+    }
+    p.drawText(room, Qt::AlignCenter | Qt::TextWordWrap, hint);
     return;
   }
   for (int which : {0, 1}) {

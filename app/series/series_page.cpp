@@ -7,11 +7,13 @@
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QInputDialog>
+#include <QMenu>
 #include <QPointer>
 #include <QTableWidget>
 #include <set>
 
 #include "app/frame/desk_frame.h"
+#include "app/series/series_columns.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "report/series_report.h"
@@ -60,6 +62,15 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
     if (view_.series != 0) emit desk_wanted("common", view_.series, -1);
   });
   head->addWidget(common);
+  auto* columns = parts::button("Columns…", "series-columns");
+  columns->setToolTip("Further results in the table of pieces; remembered for the method.");
+  auto* menu = new QMenu(columns);
+  connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+    if (view_.method == nullptr) return;
+    series_columns::fill(menu, *view_.method, view_.evaluations, view_.key, [this] { fill_table(); });
+  });
+  columns->setMenu(menu);
+  head->addWidget(columns);
   auto* report = parts::button("Series report…", "series-report");
   head->addWidget(report);
   connect(report, &QPushButton::clicked, this, &SeriesPage::save_report);
@@ -336,7 +347,9 @@ void SeriesPage::fill_table() {
     }
     table_->setItem(row, last, new QTableWidgetItem(qs(record.fields.text("settings.series.left_out"))));
   }
+  series_columns::show(table_, last + 1, *view_.method, view_.records, view_.evaluations, bench_->units(), view_.key);
   table_->resizeColumnsToContents();
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
   table_->horizontalHeader()->setSectionResizeMode(last, QHeaderView::Stretch);
   table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   filling_ = false;

@@ -104,8 +104,9 @@ void BarSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) con
     p.setFont(theme::words(12));
     p.setPen(focus ? action : quiet);
     const double w = p.fontMetrics().horizontalAdvance(name) + 10;
-    p.fillRect(QRectF(xa - w - 4, y - 9, w, 18), theme::color(Ink::sheet));  // over the dotted lines of the others
-    p.drawText(QRectF(xa - 176, y - 10, 166, 20), Qt::AlignRight | Qt::AlignVCenter, name);
+    const double high = p.fontMetrics().height();
+    p.fillRect(QRectF(xa - w - 4, y - high / 2, w, high), theme::color(Ink::sheet));  // over the dotted lines of others
+    p.drawText(QRectF(xa - w - 10, y - high / 2, w, high), Qt::AlignRight | Qt::AlignVCenter, name);
   };
   length(y2, b.left, b.right, "specimen.parallel_length", "parallel length");
   length(y1, m0 + span * 0.03, m1 - span * 0.03, "specimen.extensometer_length", "extensometer length");

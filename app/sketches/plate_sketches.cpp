@@ -48,6 +48,8 @@ double tower_half(const QRectF& a) {
 }
 
 // `below`: room under the plate for its readings or its name, px.
+constexpr double kBelowSizes = 176;  // px under the plate for its readings
+
 QRectF one_plate(const QRectF& a, double below) {
   const double w = std::clamp((a.height() - below) * 1.5, 60.0, a.width() * 0.62), h = w / 1.5;
   return {a.center().x() - w / 2, a.top() + 26, w, h};
@@ -57,7 +59,7 @@ QRectF one_plate(const QRectF& a, double below) {
 
 void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) const {
   p.setRenderHint(QPainter::Antialiasing);
-  const QRectF r = one_plate(a, view_ == View::sizes ? 176 : 96);
+  const QRectF r = one_plate(a, view_ == View::sizes ? kBelowSizes * std::min(1.35, theme::scale()) : 96);
   const QColor quiet = theme::color(Ink::quiet);
   plate_face(p, r);
   const double mm = r.width() / 150;
@@ -114,20 +116,21 @@ void PlateSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
     const QString name = at.path == "specimen.thickness" ? "thickness t"
                          : at.path == "specimen.width"   ? "width w"
                                                          : "length L";
-    plate_caption(p, {at.at.x(), at.at.y() - 26}, name, quiet);
+    plate_caption(p, {at.at.x(), at.at.y() - 26 * std::min(1.35, theme::scale())}, name, quiet);
   }
 }
 
 std::vector<Anchor> PlateSketch::anchors(const QRectF& a, const TestRecord&) const {
   std::vector<Anchor> out;
   if (view_ != View::sizes) return out;
-  const QRectF r = one_plate(a, 176);
-  const double step = std::min(112.0, (a.width() - 30) / 4.2);
+  const QRectF r = one_plate(a, kBelowSizes * std::min(1.35, theme::scale()));
+  const double large = std::min(1.35, theme::scale());  // as the editors grow
+  const double step = std::min(112.0 * large, (a.width() - 30) / 4.2);
   const int thick = gauged_ ? 3 : 4;
-  double y = r.bottom() + 40;
+  double y = r.bottom() + 40 * large;
   for (int i = 0; i < thick; ++i)
     out.push_back({"specimen.thickness", i, {a.center().x() + (i - (thick - 1) / 2.0) * step, y}, 96});
-  y += 64;
+  y += 64 * large;
   if (gauged_) {
     for (int i = 0; i < 3; ++i) out.push_back({"specimen.width", i, {a.center().x() + (i - 1) * step, y}, 96});
   } else {

@@ -1,3 +1,5 @@
+#include <algorithm>
+#include <cmath>
 #include <optional>
 
 #include "app/sketches/bar_sketches.h"
@@ -7,6 +9,7 @@
 #include "app/sketches/machine_sketches.h"
 #include "app/sketches/piece_sketches.h"
 #include "app/sketches/plate_sketches.h"
+#include "app/theme/theme.h"
 
 namespace fortitor {
 
@@ -61,6 +64,40 @@ std::unique_ptr<Sketch> make_sketch(const std::string& name) {
   if (name == "block-press") return std::make_unique<PlatenSketch>(false, Scene::piece);
   if (name == "shell-press") return std::make_unique<PlatenSketch>(true, Scene::piece);
   return nullptr;
+}
+
+std::vector<QRectF> editor_boxes(const std::vector<Anchor>& anchors, double height, const QRectF& area) {
+  constexpr double kMost = 1.35;  // of their width: what they hold is short
+  constexpr double kGap = 3;
+  constexpr int kRounds = 200;
+  std::vector<QRectF> out;
+  for (const Anchor& a : anchors) {
+    const double width = a.width * std::min(kMost, theme::scale());
+    out.emplace_back(a.at.x() - width / 2, a.at.y() - height / 2, width, height);
+  }
+  for (int round = 0; round < kRounds; ++round) {
+    bool moved = false;
+    for (size_t i = 0; i < out.size(); ++i)
+      for (size_t k = i + 1; k < out.size(); ++k) {
+        QRectF &a = out[i], &b = out[k];
+        const QPointF apart = b.center() - a.center();
+        const double x = a.width() / 2 + b.width() / 2 + kGap - std::abs(apart.x()),
+                     y = height + kGap - std::abs(apart.y());
+        if (x <= 0.01 || y <= 0.01) continue;
+        // Along the way on which the smaller step is enough; of two at one place the later goes down.
+        const QPointF step =
+            x < y ? QPointF((apart.x() < 0 ? -x : x) / 2, 0) : QPointF(0, (apart.y() < 0 ? -y : y) / 2);
+        a.translate(-step);
+        b.translate(step);
+        moved = true;
+      }
+    for (QRectF& box : out) {
+      box.moveLeft(std::clamp(box.left(), area.left(), std::max(area.left(), area.right() - box.width())));
+      box.moveTop(std::clamp(box.top(), area.top(), std::max(area.top(), area.bottom() - box.height())));
+    }
+    if (!moved) break;
+  }
+  return out;
 }
 
 bool paint_choice(QPainter& p, const QRectF& area, const std::string& sketch, const std::string& path,

@@ -47,6 +47,10 @@ struct Anchor {
   double width = 104;
 };
 
+/// Where editors stand at this size of text, one an anchor: at their anchors, pushed apart where larger ones would lie
+/// over one another.
+std::vector<QRectF> editor_boxes(const std::vector<Anchor>& anchors, double height, const QRectF& area);
+
 class Sketch {
  public:
   virtual ~Sketch() = default;

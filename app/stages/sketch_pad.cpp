@@ -42,15 +42,11 @@ void SketchPad::show_sketch(const std::string& name) {
 
 void SketchPad::place() {
   if (!sketch_) return;
-  const auto anchors = sketch_->anchors(area(), bench_->record());
-  size_t i = 0;
-  for (const Anchor& a : anchors) {
-    if (bench_->method().field(a.path) == nullptr || i >= edits_.size()) continue;
-    ReadingEdit* edit = edits_[i++];
-    const QSize size(int(a.width * std::min(1.35, theme::scale())), edit->sizeHint().height());
-    edit->setGeometry(int(a.at.x() - size.width() / 2.0), int(a.at.y() - size.height() / 2.0), size.width(),
-                      size.height());
-  }
+  auto anchors = sketch_->anchors(area(), bench_->record());
+  std::erase_if(anchors, [this](const Anchor& a) { return bench_->method().field(a.path) == nullptr; });
+  const double height = edits_.empty() ? 0 : edits_.front()->sizeHint().height();
+  const auto boxes = editor_boxes(anchors, height, QRectF(rect()));
+  for (size_t i = 0; i < std::min(boxes.size(), edits_.size()); ++i) edits_[i]->setGeometry(boxes[i].toRect());
   for (size_t k = 1; k < edits_.size(); ++k) setTabOrder(edits_[k - 1], edits_[k]);
   update();
 }

@@ -2,10 +2,10 @@
 
 #include <QComboBox>
 #include <QFileDialog>
-#include <QGridLayout>
 #include <QLineEdit>
 
 #include "app/frame/desk_frame.h"
+#include "app/theme/flow.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/today/method_box.h"
@@ -71,7 +71,7 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   auto* sheet = parts::sheet();
   auto* layout = parts::column(sheet, 14, 8);
   auto* head = new QHBoxLayout;
-  head->addWidget(parts::label("All jobs", "heading"), 1);
+  head->addWidget(parts::line("All jobs", "heading"), 1);
   filter_ = new QLineEdit;
   filter_->setProperty("key", "jobs-filter");
   filter_->setAccessibleName("Find a job");
@@ -84,7 +84,7 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   content->setObjectName("plain");
   list_ = parts::column(content, 0, 6);
   layout->addWidget(parts::scroller(content), 1);
-  outer->addWidget(sheet, 3);
+  outer->addWidget(sheet, 1);
 
   auto* form = parts::sheet();
   auto* column = parts::column(form, 14, 6);
@@ -133,7 +133,7 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   });
   column->addWidget(take);
   column->addStretch();
-  outer->addWidget(form, 2);
+  outer->addWidget(DeskFrame::side(form, 340));
 }
 
 void JobsPage::open(Id, int detail) {
@@ -155,8 +155,11 @@ void JobsPage::refresh() {
     if (++fitting > kShown) continue;
     auto* card = parts::sheet();
     auto* layout = parts::column(card, 12, 4);
+    layout->addWidget(parts::line(qs(job.code + "  " + job.title), "title"));
     auto* head = new QHBoxLayout;
-    head->addWidget(parts::label(qs(job.code + "  " + job.title), "title"), 1);
+    const QString customer = customers.count(job.code) ? qs(customers.at(job.code)) : QString();
+    const QString due = job.due.empty() ? QString() : "due " + qs(day_words(job.due, bench_->today()));
+    head->addWidget(parts::line(customer + (customer.isEmpty() || due.isEmpty() ? "" : " · ") + due, "hint"), 1);
     auto* page = parts::button("Open the job", "job-open:" + qs(job.code));
     page->setToolTip("Customer, demands, completeness, documents.");
     connect(page, &QPushButton::clicked, this, [this, id = job.id] { emit desk_wanted("job", id, -1); });
@@ -173,23 +176,18 @@ void JobsPage::refresh() {
     });
     head->addWidget(bundle);
     layout->addLayout(head);
-    const QString customer = customers.count(job.code) ? qs(customers.at(job.code)) : QString();
-    const QString due = job.due.empty() ? QString() : "due " + qs(day_words(job.due, bench_->today()));
-    if (!customer.isEmpty() || !due.isEmpty())
-      layout->addWidget(parts::label(customer + (customer.isEmpty() || due.isEmpty() ? "" : " · ") + due, "hint"));
     for (const auto& [s, specimens] : all_series) {
       const Method* m = methods::find(s.method);
-      layout->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : ""), "quiet"));
-      auto* row = new QGridLayout;
+      layout->addWidget(parts::line(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : ""), "quiet"));
+      auto* row = new FlowLayout(6);
       int n = 0;
       for (const SpecimenRow& sp : specimens) {
         if (size_t(n) == kShown) break;
         auto* b = parts::button(qs(sp.code), "job-specimen:" + QString::number(sp.id));
         connect(b, &QPushButton::clicked, this, [this, sp] { emit desk_wanted("specimen", sp.id, -1); });
-        row->addWidget(b, n / 6, n % 6);
+        row->addWidget(b);
         ++n;
       }
-      row->setColumnStretch(6, 1);
       layout->addLayout(row);
       if (specimens.size() > kShown)
         layout->addWidget(parts::label(QString::number(specimens.size() - kShown) + " more in the docket.", "hint"));

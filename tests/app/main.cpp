@@ -1,6 +1,8 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
+#include <QSettings>
+#include <QTemporaryDir>
 
 #include "app/theme/theme.h"
 
@@ -9,6 +11,8 @@ int main(int argc, char** argv) {
   if (!qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY"))
     qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
+  QTemporaryDir own;  // what belongs to the person who runs them stays theirs
+  QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, own.path());
   fortitor::theme::install(app);
   testing::InitGoogleTest(&argc, argv);
   return RUN_ALL_TESTS();

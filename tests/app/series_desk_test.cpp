@@ -2,11 +2,13 @@
 #include <QComboBox>
 #include <QFile>
 #include <QInputDialog>
+#include <QMenu>
 #include <QTableWidget>
 #include <QTimer>
 
 #include "app/series/common_page.h"
 #include "app/series/series_page.h"
+#include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor::series_desk_test {
@@ -148,6 +150,44 @@ TEST_F(SeriesDesk, TheReportIsWrittenOnceInEitherForm) {
     EXPECT_FALSE(page_->write_report(path)) << "nothing is overwritten";
   }
   EXPECT_FALSE(page_->write_report("/no/such/place/report.pdf"));
+}
+
+TEST_F(SeriesDesk, FurtherResultsStandBesideItAndAreRemembered) {
+  Book& book = *bench_.book();
+  for (const char* title : {"Bars", "More bars"}) {
+    series_ = *book.add_series(*book.add_job(std::string("TC-") + title, title), title, "tension-metal");
+    for (unsigned seed : {1u, 2u, 3u}) {
+      TestRecord r = standin::simulate_tension({.seed = seed});
+      const Id id = *book.add_specimen(series_, "S-" + std::to_string(seed), r);
+      ASSERT_TRUE(book.store_run(id, *r.run.samples(), "made"));
+      ASSERT_TRUE(book.save_record(id, 0, r, {}, "made"));
+    }
+  }
+  show();
+  const int before = page_->table()->columnCount();
+  auto* menu = find<QPushButton>("series-columns")->menu();
+  const auto tick = [&](const QString& name) {
+    emit menu->aboutToShow();
+    for (QAction* a : menu->actions())
+      if (a->text().endsWith(name)) return a->toggle();
+    ADD_FAILURE() << name.toStdString();
+  };
+  tick("upper yield strength");
+  tick("modulus of elasticity");
+  ASSERT_EQ(page_->table()->columnCount(), before + 2);
+  // In the order of the ledger, whatever was ticked first, each with its own number.
+  EXPECT_EQ(page_->table()->horizontalHeaderItem(before)->text(), "E");
+  const Evaluation& e = page_->view().evaluations.front();
+  EXPECT_TRUE(page_->table()->item(0, before)->text().startsWith(QString::fromStdString(
+      reported(*e.find("e_modulus"), page_->view().records.front().fields, UnitSet::si).number)));
+  // The reason of a piece that is left out is still typed where it was.
+  EXPECT_EQ(page_->table()->horizontalHeaderItem(before - 1)->text(), "left out because");
+  // Another series of that method has them too, one of another method has not.
+  window_->show_today();
+  show();
+  EXPECT_EQ(page_->table()->columnCount(), before + 2);
+  tick("modulus of elasticity");
+  EXPECT_EQ(page_->table()->columnCount(), before + 1);
 }
 
 TEST_F(SeriesDesk, UnitsChangeTheTable) {

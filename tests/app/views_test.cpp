@@ -61,6 +61,34 @@ TEST_P(EverySketch, DrawsAndKeepsItsEditorsApart) {
   }
 }
 
+// At large text the editors on a drawing are wider: they are not laid over one another.
+TEST(Sketches, EditorsStayApartAtLargeText) {
+  for (const double scale : {1.0, 1.5}) {
+    theme::set_scale(scale);
+    for (const Method* m : methods::all())
+      for (const std::string& name : {m->measure_sketch, m->after_sketch}) {
+        const auto sketch = make_sketch(name);
+        if (!sketch) continue;
+        TestRecord r;
+        r.method = m->id;
+        const QRectF area(0, 0, 800, 540);
+        const auto anchors = sketch->anchors(area, r);
+        const auto boxes = editor_boxes(anchors, 27 * scale, area);
+        ASSERT_EQ(boxes.size(), anchors.size());
+        for (size_t i = 0; i < boxes.size(); ++i) {
+          EXPECT_TRUE(area.contains(boxes[i])) << m->id << " " << name << " " << anchors[i].path << " at " << scale;
+          for (size_t k = 0; k < i; ++k)
+            EXPECT_FALSE(boxes[i].intersects(boxes[k]))
+                << m->id << " " << name << " " << anchors[i].path << " at " << scale;
+          // At the usual size they stand where the drawing wants them.
+          const double moved = QLineF(boxes[i].center(), anchors[i].at).length();
+          EXPECT_TRUE(scale > 1 || moved < 8) << name << " " << anchors[i].path << " by " << moved;
+        }
+      }
+  }
+  theme::set_scale(1.0);
+}
+
 INSTANTIATE_TEST_SUITE_P(Sketches, EverySketch, testing::Values("tagged-bar", "bar", "halves", "load-path", "frame"),
                          [](const auto& test) {
                            std::string n = test.param;
