@@ -26,7 +26,7 @@ Limitable Limitable::pieces_of(const Method& method) {
 }
 
 Limitable Limitable::series_under(const Method& method, const std::string& result) {
-  return {series_limits_of(result), [&method](const std::string& key) { return series_limit(method, key); }};
+  return {series_limits_of(method, result), [&method](const std::string& key) { return series_limit(method, key); }};
 }
 
 LimitsForm::LimitsForm(FieldHost* host, Limitable of, QWidget* parent)

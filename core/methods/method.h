@@ -104,6 +104,8 @@ struct SeriesSpec {
   bool beside_run = false;      ///< its figure is looked at while a piece is run, in place of the piece's own
   /// Judgement over the whole series; empty: the statistics of one result (core/series).
   std::function<Evaluation(const std::vector<SeriesPiece>&, const TestRecord& settings)> evaluate = {};
+  std::vector<std::string> limit_keys = {};  ///< results of `evaluate` that limits are set on
+  std::vector<ResultSpec> results = {};      ///< those of them that no piece reports
   /// What groups that are each judged by `evaluate` say against each other: adds results and findings.
   std::function<void(Evaluation& into, const std::vector<SeriesGroup>&, const TestRecord& settings)> compare = {};
 };

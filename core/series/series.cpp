@@ -153,13 +153,34 @@ std::optional<double> typed_width(Evaluation& e, const TestRecord& settings, con
   return std::nullopt;
 }
 
-// "rm.mean": that statistic of R_m, under its own key.
-std::optional<ResultSpec> limited(const std::function<std::optional<ResultSpec>(const std::string&)>& result,
-                                  const std::string& key) {
+// What may be limited, as far as a schema has to know it.
+struct Limited {
+  std::function<std::optional<ResultSpec>(const std::string&)> result;
+  std::vector<std::string> whole;  ///< results of the judgement over all pieces
+  std::vector<ResultSpec> only;    ///< … that no piece reports
+};
+Limited limited_in(const Method& m) {
+  return {m.result, m.series.limit_keys, m.series.results};
+}
+
+constexpr const char* kWhole = "series";
+
+// "rm.mean": that statistic of R_m; "t27j.series": what the judgement over the whole series gives. Under their own
+// keys.
+std::optional<ResultSpec> limited(const Limited& by, const std::string& key) {
   const size_t dot = key.rfind('.');
-  if (dot == std::string::npos || !result) return std::nullopt;
-  const std::string statistic = key.substr(dot + 1);
-  const auto of = result(key.substr(0, dot));
+  if (dot == std::string::npos || !by.result) return std::nullopt;
+  const std::string statistic = key.substr(dot + 1), result = key.substr(0, dot);
+  if (statistic == kWhole) {
+    if (std::find(by.whole.begin(), by.whole.end(), result) == by.whole.end()) return std::nullopt;
+    auto spec = ledger::find_spec(by.only, result);
+    if (!spec) spec = by.result(result);
+    if (!spec) return std::nullopt;
+    spec->key = key;
+    spec->name += " of the series";
+    return spec;
+  }
+  const auto of = by.result(result);
   if (!of || of->symbol.empty() || std::find(std::begin(kLimited), std::end(kLimited), statistic) == std::end(kLimited))
     return std::nullopt;
   for (ResultSpec spec : specs(*of))
@@ -169,6 +190,14 @@ std::optional<ResultSpec> limited(const std::function<std::optional<ResultSpec>(
       return spec;
     }
   return std::nullopt;
+}
+
+// What was demanded of the judgement over the whole series, under the keys of its results.
+std::map<std::string, Limit> limits_of_whole(const Method& method, const TestRecord& settings) {
+  std::map<std::string, Limit> out;
+  for (const std::string& key : method.series.limit_keys)
+    if (const auto it = settings.limits.find(key + "." + kWhole); it != settings.limits.end()) out[key] = it->second;
+  return out;
 }
 
 // What was demanded of this result of the series, under the keys of its statistics.
@@ -200,17 +229,17 @@ Schema series_schema(const Method& method) {
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
   // What is typed once for all pieces stands here too.
   for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);
-  s.limit_dimension = [of_pieces = method.limit_dimension, result = method.result](const std::string& limit) {
+  s.limit_dimension = [of_pieces = method.limit_dimension, by = limited_in(method)](const std::string& limit) {
     if (of_pieces)
       if (const auto d = of_pieces(limit)) return std::optional<Dimension>(d);
-    const auto spec = limited(result, limit);
+    const auto spec = limited(by, limit);
     return spec ? std::optional<Dimension>(spec->dimension) : std::nullopt;
   };
   return s;
 }
 
 std::optional<ResultSpec> series_limit(const Method& method, const std::string& key) {
-  return limited(method.result, key);
+  return limited(limited_in(method), key);
 }
 
 std::string stand_words(const ResultValue& r, UnitSet set) {
@@ -223,8 +252,9 @@ std::string stand_words(const ResultValue& r, UnitSet set) {
   return limits + ": " + std::string(verdict_word(r.verdict));
 }
 
-std::vector<std::string> series_limits_of(const std::string& result) {
+std::vector<std::string> series_limits_of(const Method& method, const std::string& result) {
   std::vector<std::string> out;
+  for (const std::string& key : method.series.limit_keys) out.push_back(key + "." + kWhole);
   for (const char* key : kLimited) out.push_back(result + "." + key);
   return out;
 }
@@ -272,7 +302,12 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
       });
       series::add_wholes(e, method, grouped, settings, by);
     }
-    if (!e.results.empty()) return e;  // else too little for it yet: the statistics of one result, and why
+    if (!e.results.empty()) {
+      TestRecord whole = settings;
+      whole.limits = limits_of_whole(method, settings);  // the others are those of the pieces
+      judge(e, whole);
+      return e;
+    }  // else too little for it yet: the statistics of one result, and why
   }
   e.method = method.id;
   e.specimen = settings.series;

@@ -12,12 +12,14 @@ namespace fortitor {
 /// What the settings of a series may hold: the result looked at, what the method adds, what holds for all pieces.
 Schema series_schema(const Method& method);
 
-/// What a series can be limited by beside its pieces: "rm.mean" is the mean of R_m. Empty when `key` is none of that
+/// What a series can be limited by beside its pieces: "rm.mean" is the mean of R_m, "t27j.series" the
+/// transition temperature. Empty when `key` is none of that
 /// kind.
 std::optional<ResultSpec> series_limit(const Method& method, const std::string& key);
 
-/// The limits that a series offers for that result: mean, smallest, deviation, its share of the mean, both bases.
-std::vector<std::string> series_limits_of(const std::string& result);
+/// The limits that a series offers for that result: what the judgement over the whole gives ("t27j.series"), mean,
+/// smallest, deviation, its share of the mean, both bases.
+std::vector<std::string> series_limits_of(const Method& method, const std::string& result);
 
 /// How a result of a series stands to its limit: "≥ 500 MPa: meets"; empty where none is set.
 std::string stand_words(const ResultValue& result, UnitSet set);

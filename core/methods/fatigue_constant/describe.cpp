@@ -197,6 +197,7 @@ void describe(Method& m) {
   m.minutes = {10, 25, 10};
   m.run_time = timing::cycles;
   m.limit_keys = {key::strength_2e6_char, key::strength_2e6_mean, key::staircase_mean, key::sn_slope};
+  m.series.limit_keys = m.limit_keys;
   m.after_keys = {key::strength_2e6_mean, key::strength_2e6_char};
   m.series.key = key::strength_2e6_char;
   m.series.evaluate = over_series;

@@ -72,6 +72,8 @@ void describe(Method& m) {
   m.after_keys = {key::energy, key::energy_min, key::shear_percent, key::lateral_expansion};
   m.series.key = key::energy;
   m.series.evaluate = transition;
+  m.series.limit_keys = {key::t27j, key::t41j, key::t50, key::upper_shelf};
+  m.series.results = transition_results();
   m.series.beside_run = true;
   m.printed_settings = {"settings.unbroken", "settings.subsize"};
   m.plan = plan;

@@ -44,6 +44,8 @@ void limits_of_set(Evaluation& e, const TestRecord& record, const State& state);
 void judge_set(Evaluation& e, const TestRecord& record, const State& state);
 
 /// The transition over the sets of a series.
+/// What a transition reports.
+std::vector<ResultSpec> transition_results();
 Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& settings);
 void describe(Method& method);
 

@@ -141,6 +141,19 @@ Figure figure_of(const TransitionFit& f, const Points& p) {
 
 }  // namespace
 
+std::vector<ResultSpec> transition_results() {
+  std::vector<ResultSpec> out = {
+      spec_of(key::t27j, "T_27J", D::temperature, true, 3),
+      spec_of(key::t41j, "T_41J", D::temperature, true, 3),
+      spec_of(key::t50, "T_mid", D::temperature, true, 3),
+      spec_of(key::upper_shelf, "U", D::energy, true, 3),
+      spec_of(key::lower_shelf, "L", D::energy, true, 3),
+      spec_of(key::next_temperature, "T_next", D::temperature, true, 3),
+  };
+  for (ResultSpec& s : out) name_result(s, "impact-pendulum");
+  return out;
+}
+
 Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& settings) {
   Evaluation e;
   e.method = "impact-pendulum";
@@ -165,12 +178,12 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
   const bool foot = *least <= f.lower + 0.1 * height, top = *most >= f.upper - 0.1 * height;
   const std::string curve = "L = " + significant(f.lower, 4) + " J, U = " + significant(f.upper, 4) +
                             " J, T₀ = " + si(f.t0, D::temperature, 4) + ", C = " + significant(f.c, 4) + " K";
-  auto add = [&](ResultSpec spec, double value, double error, std::string expression,
+  const std::vector<ResultSpec> specs = transition_results();
+  auto add = [&](const char* key, double value, double error, std::string expression,
                  std::optional<Censoring> bound = {}) {
     if (!std::isfinite(value)) return;
     ResultValue r;
-    r.spec = std::move(spec);
-    name_result(r.spec, "impact-pendulum");
+    r.spec = *find_spec(specs, key);
     r.value = value;
     if (!bound && std::isfinite(error) && f.n > 4) {
       r.standard_uncertainty = error;
@@ -183,25 +196,23 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     if (r.standard_uncertainty > 0) r.budget = {{"scatter of the blows about the curve", error, 1, error, r.dof}};
     e.results.push_back(std::move(r));
   };
-  auto at = [&](const char* key, const char* symbol, double energy) {
+  auto at = [&](const char* key, double energy) {
     const double t = f.temperature_at(energy);
     // Where no blow went as low (or as high), the temperature lies beyond the sets: that much is known of it.
     if (!foot && energy < *least)
-      return add(spec_of(key, symbol, D::temperature, true, 3), coldest, NAN,
-                 "no blow took as little: it lies colder than the sets", Censoring{false, kAbsoluteZero, coldest});
+      return add(key, coldest, NAN, "no blow took as little: it lies colder than the sets",
+                 Censoring{false, kAbsoluteZero, coldest});
     if (!top && energy > *most)
-      return add(spec_of(key, symbol, D::temperature, true, 3), warmest, NAN,
-                 "no blow took as much: it lies warmer than the sets", Censoring{true, 0, 0});
-    add(spec_of(key, symbol, D::temperature, true, 3), t, f.error_of_temperature(energy),
-        "K(T) = " + significant(energy, 3) + " J");
+      return add(key, warmest, NAN, "no blow took as much: it lies warmer than the sets", Censoring{true, 0, 0});
+    add(key, t, f.error_of_temperature(energy), "K(T) = " + significant(energy, 3) + " J");
   };
-  at(key::t27j, "T_27J", 27);
-  at(key::t41j, "T_41J", 41);
-  add(spec_of(key::t50, "T_mid", D::temperature, true, 3), f.t0, f.error_of(2), "K(T₀) = (U + L)/2");
+  at(key::t27j, 27);
+  at(key::t41j, 41);
+  add(key::t50, f.t0, f.error_of(2), "K(T₀) = (U + L)/2");
   // A shelf nobody has reached lies beyond the last blow: that much is known of it.
-  add(spec_of(key::upper_shelf, "U", D::energy, true, 3), top ? f.upper : *most, f.error_of(1),
-      top ? "U of the curve" : "largest energy seen", top ? std::nullopt : std::optional(Censoring{true, 0, 0}));
-  add(spec_of(key::lower_shelf, "L", D::energy, true, 3), foot ? f.lower : *least / 2, f.error_of(0),
+  add(key::upper_shelf, top ? f.upper : *most, f.error_of(1), top ? "U of the curve" : "largest energy seen",
+      top ? std::nullopt : std::optional(Censoring{true, 0, 0}));
+  add(key::lower_shelf, foot ? f.lower : *least / 2, f.error_of(0),
       foot ? "L of the curve" : "below the least energy seen",
       foot ? std::nullopt : std::optional(Censoring{false, 0, *least}));
   if (!foot || !top)
@@ -223,8 +234,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
     if (std::isfinite(width) && width > widest) widest = width, next = t;
   }
   if (!foot) next = 5 * std::floor((*cold - 20) / 5);
-  add(spec_of(key::next_temperature, "T_next", D::temperature, true, 3), next, NAN,
-      foot ? "where the band is widest" : "colder than any set: the foot is unseen");
+  add(key::next_temperature, next, NAN, foot ? "where the band is widest" : "colder than any set: the foot is unseen");
   if (p.bounds > 0)
     raise(e, "not-broken", Severity::note,
           std::to_string(p.bounds) + (p.bounds == 1 ? " piece" : " pieces") + " did not break and are not fitted.",

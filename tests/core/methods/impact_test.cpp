@@ -4,6 +4,7 @@
 
 #include <random>
 
+#include "core/bench/common.h"
 #include "core/methods/impact_pendulum/model.h"
 #include "core/series/series.h"
 #include "tests/core/methods/impact_records.h"
@@ -317,14 +318,44 @@ TEST(Impact, TossComesOffCompleteBreaks) {
 struct Series {
   std::vector<TestRecord> records;
   std::vector<Evaluation> evaluations;
-  Evaluation judged() {
+  Evaluation judged(const TestRecord& settings = {}) {
     std::vector<SeriesPiece> pieces;
     evaluations.clear();
     for (const TestRecord& r : records) evaluations.push_back(methods::evaluate(r, {.uncertainty = false}));
     for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
-    return series_evaluate(*methods::find("impact-pendulum"), pieces, {});
+    return series_evaluate(*methods::find("impact-pendulum"), pieces, settings);
   }
 };
+
+// A transition temperature may be limited: of the series, never of a piece.
+TEST(Transition, ItsTemperaturesMeetOrFail) {
+  const Method& m = *methods::find("impact-pendulum");
+  Series s;
+  const double t[] = {-80, -60, -40, -20, 0, 20, 40, 60}, k[] = {8.1, 12.3, 27.9, 66.2, 121.5, 158.8, 172.4, 176.9};
+  for (int i = 0; i < 8; ++i) s.records.push_back(beam({plain_number(k[i], 6) + " J"}, plain_number(t[i], 4) + " °C"));
+  const auto with = [&](const std::string& limits) {
+    return series_settings_from_json(
+        m, R"({"fortitor":"record/1","method":"series/impact-pendulum","limits":)" + limits + "}");
+  };
+  const auto cold = with(R"({"t27j.series":{"max":"-30 °C"},"upper_shelf.series":{"min":"200 J"}})");
+  ASSERT_TRUE(cold) << cold.error().message;
+  const Evaluation e = s.judged(*cold);  // T_27J lies at −40.5 °C, the shelf at 178 J
+  EXPECT_EQ(e.find("t27j")->verdict, Verdict::meets);
+  EXPECT_EQ(e.find("upper_shelf")->verdict, Verdict::fails);
+  EXPECT_EQ(e.find("t41j")->verdict, Verdict::none);
+  EXPECT_EQ(e.verdict, Verdict::fails);
+  EXPECT_EQ(s.judged().verdict, Verdict::none);
+  // Offered first, in words; pieces do not take them over.
+  EXPECT_EQ(series_limits_of(m, "energy").front(), "t27j.series");
+  EXPECT_EQ(series_limit(m, "t27j.series")->name, "temperature for 27 J of the series");
+  EXPECT_TRUE(series_limit(*methods::find("fatigue-constant"), "strength_2e6_char.series"));
+  EXPECT_FALSE(series_limit(*methods::find("tension-metal"), "rm.series")) << "its mean and bases are limited";
+  TestRecord piece = s.records.front();
+  common::adopt(piece, *cold, m);
+  EXPECT_TRUE(piece.limits.empty());
+  for (const char* wrong : {R"({"energy.series":{"min":"20 J"}})", R"({"t27j.series":{"max":"30 J"}})"})
+    EXPECT_FALSE(with(wrong)) << wrong;
+}
 
 TEST(Transition, IndependentFigures) {
   Series s;
