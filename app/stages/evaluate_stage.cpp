@@ -187,7 +187,7 @@ void EvaluateStage::offer_figures(const Evaluation& e) {
 }
 
 void EvaluateStage::drag(const Handle& handle, double at, bool keep) {
-  const double value = at * handle.per;
+  const double value = handle.from + at * handle.per;
   const Method& m = bench_->method();
   auto change = [&](TestRecord& r) {
     for (const auto& [path, typed] : handle.with)

@@ -25,7 +25,8 @@ struct Handle {
   std::string label;
   /// Settings that go with the drag (path → typed), so that one gesture is one consistent change.
   std::map<std::string, std::string> with;
-  double per = 1;  ///< value of the setting for one of the axis (a share of the largest force on an axis of stress)
+  double per = 1;   ///< value of the setting for one of the axis (a share of the largest force on an axis of stress)
+  double from = 0;  ///< value of the setting where the axis is zero
 };
 
 struct Axis {

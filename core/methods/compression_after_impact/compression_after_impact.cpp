@@ -32,7 +32,7 @@ std::vector<double> course_of(const State& s, size_t k) {
   std::vector<double> out;
   const Pair& p = s.pairs[k];
   for (size_t i = 0; p.there() && i <= s.run.peak; ++i)
-    out.push_back(s.run.s.force[i] > std::max(kSeating, 0.03 * s.run.peak_force())
+    out.push_back(s.run.s.force[i] > std::max(s.seating, 0.03 * s.run.peak_force())
                       ? std::abs(bending_of(p.front[i], p.back[i]))
                       : NAN);
   return out;
@@ -121,7 +121,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   if (key == key::bending_percent || key == key::bending_seating)
     add("larger of the pairs",
         "B = 100·|ε_front − ε_back|/|ε_front + ε_back|" +
-            std::string(key == key::bending_percent ? " at 0.9·F_m" : " at the end of the seating at 450 N"),
+            std::string(key == key::bending_percent ? " at 0.9·F_m"
+                                                    : " at the end of the seating at " + si(s.seating, D::force, 3)),
         value, D::percent, "limit 10 %, ASTM D7137");
   if (key == key::bending_left || key == key::bending_right)
     add("B = 100·(ε_front − ε_back)/(ε_front + ε_back)", "above zero: the front is shortened more", value, D::percent,
@@ -161,7 +162,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   const double single = noise * 2;  // a gauge is noisier than the mean of four
   for (const auto& [name, label, force] :
        {std::tuple{"bending", "noise of a pair at 0.9·F_m", 0.9 * top},
-        {"seat", "noise of a pair at the seating load", std::min(kSeating, 0.5 * top)}}) {
+        {"seat", "noise of a pair at the seating load", std::min(s.seating, 0.5 * top)}}) {
     const double size = value_at(s.run.s.force, s.mean, force, 0, s.run.peak + 1, size_t(half)).value_or(NAN);
     if (single > 0 && size > 0) inputs.push_back({name, label, 100 * single / std::sqrt(2 * n) / size, Shape::normal});
   }
@@ -275,6 +276,16 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
       at.points = {{0.9 * s.run.peak_force(), get(v, key::bending_percent)}};
       bending.marks.push_back(at);
     }
+    Mark aligned;
+    aligned.kind = Mark::Kind::level;
+    aligned.along_x = true;
+    aligned.key = key::bending_seating;
+    aligned.label = "aligned at";
+    aligned.points = {{s.seating, 0}};
+    aligned.tone = Mark::Tone::quiet;
+    bending.marks.push_back(aligned);
+    bending.handles.push_back(
+        place_handle("settings.seating", {s.seating, get(v, key::bending_seating)}, D::force, "aligned at"));
     f.panels.push_back(std::move(bending));
   }
   e.figures.push_back(std::move(f));

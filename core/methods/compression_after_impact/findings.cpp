@@ -27,7 +27,14 @@ void judge_bending(Evaluation& e, const TestRecord& record, const State& s, cons
           key::bending_percent);
     return;
   }
-  const bool over = !record.run.open && s.run.peak_force() > 2 * kSeating;
+  if (const auto picked = record.fields.number("settings.seating");
+      picked && !s.run.empty() && !record.run.open && *picked >= s.run.peak_force())
+    raise(e, "pick-outside", Severity::check,
+          "The force of " + si(*picked, D::force, 3) +
+              " set for the alignment is none that the run passed: bending is read at " + si(s.seating, D::force, 3) +
+              ".",
+          {{"force", *picked}}, {}, key::bending_seating);
+  const bool over = !record.run.open && s.run.peak_force() > 2 * s.seating;
   std::array<double, 2> seat = {bending_seated(s, 0), bending_seated(s, 1)};
   if (get(v, key::bending_seating) > kBendingLimit)
     raise(e, "align-again", over ? Severity::note : Severity::check,

@@ -111,9 +111,9 @@ double bending_seated(const State& s, size_t k) {
   // Screws are turned while the load is held: what counts is how the pair stands when the seating ends. A run that goes
   // through without a hold is read where it passes the load.
   const auto& f = s.run.s.force;
-  if (!(f[s.seated] > 0.5 * kSeating)) return bending_at(s, k, kSeating);
+  if (!(f[s.seated] > 0.5 * s.seating)) return bending_at(s, k, s.seating);
   double front = 0, back = 0;
-  for (size_t i = s.seated, n = 0; n < 5 && f[i] > 0.5 * kSeating; --i, ++n) {
+  for (size_t i = s.seated, n = 0; n < 5 && f[i] > 0.5 * s.seating; --i, ++n) {
     front += p.front[i];
     back += p.back[i];
     if (i == 0) break;
@@ -140,6 +140,10 @@ State look(const TestRecord& record) {
   s.thickness = dimension_of(record.fields, "specimen.thickness", "t", "thickness");
   if (s.width.given() && s.thickness.given()) s.area = s.width.mean * s.thickness.mean;
   s.run = loading_of(record, {"crosshead"});
+  // As it was set or picked; what the run never saw is none (pick-outside).
+  if (const auto set = record.fields.number("settings.seating");
+      set && *set > 0 && (record.run.open || *set < s.run.peak_force()))
+    s.seating = *set;
   const SamplesPtr samples = record.run.samples();
   if (s.run.empty() || !samples) return s;
   const size_t quiet = s.run.zero.quiet;
@@ -177,7 +181,7 @@ State look(const TestRecord& record) {
     s.mean[i] = sum / double(gauges.size());
   }
   for (size_t i = 0; i <= s.run.peak; ++i)
-    if (s.run.s.force[i] <= 1.05 * kSeating) s.seated = i;
+    if (s.run.s.force[i] <= 1.05 * s.seating) s.seated = i;
   s.buckling = buckling_of(s);
   return s;
 }

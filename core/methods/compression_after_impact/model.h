@@ -48,8 +48,9 @@ struct State {
     std::string gauge;
     double value = 0, force = 0;  ///< strain at which it stands; N from where on
   };
-  std::vector<Lost> lost;  ///< gauges that stood still while the plate was pressed on: in no mean
-  size_t seated = 0;       ///< end of the seating: last sample before the load passes 450 N for good
+  std::vector<Lost> lost;     ///< gauges that stood still while the plate was pressed on: in no mean
+  double seating = kSeating;  ///< N, at which it is held and aligned
+  size_t seated = 0;          ///< end of the seating: last sample before the load passes that for good
   std::optional<Buckling> buckling;
   bool strained() const { return !mean.empty(); }
 };
@@ -58,7 +59,7 @@ State look(const TestRecord& record);
 /// The bending of a pair when the force first reaches `force`; strains as means over the samples around. NaN when the
 /// pair is not there or the force is never reached.
 double bending_at(const State& state, size_t pair, double force, double front_scale = 1, double back_scale = 1);
-/// The same at the end of the seating at 450 N.
+/// The same at the end of the seating.
 double bending_seated(const State& state, size_t pair);
 /// What a screw has to do so that a pair is shortened alike: "left pair: back off the front screw …".
 std::string screw_words(size_t pair, double bending);

@@ -112,7 +112,7 @@ State look(const TestRecord& record) {
   s.facts.clock_coarse = signals.clock_coarse;
   s.facts.dropped = signals.dropped + signals.duplicates;
   s.facts.peak_force = *std::max_element(signals.force.begin(), signals.force.end());
-  s.contact = contact_of(signals.time, signals.force);
+  s.contact = contact_of(signals.time, signals.force, f.number("settings.contact_later").value_or(0));
   return s;
 }
 

@@ -130,7 +130,7 @@ bool rings(const std::vector<double>& at, const std::vector<double>& force) {
   return 2 * size_t(even) > apart.size();
 }
 
-Contact contact_of(const std::vector<double>& time, const std::vector<double>& force) {
+Contact contact_of(const std::vector<double>& time, const std::vector<double>& force, double later) {
   Contact c;
   const size_t n = force.size();
   if (n < 8 || time.size() != n || !(time[n - 1] > time[0])) return c;
@@ -188,10 +188,14 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   while (b < top.at && level(b) < 4 * low_level) ++b;
   const double slope = b > a && time[b] > time[a] ? (level(b) - level(a)) / (time[b] - time[a]) : 0;
   const double touch = slope > 0 ? time[a] - level(a) / slope : begins;
-  const double start = std::clamp(touch, time[0], time[top.at]);
+  const double found = std::clamp(touch, time[0], time[top.at]);
+  c.outside = later != 0 && !(found + later >= time[0] && found + later < time[top.at]);
+  c.later = c.outside ? 0 : later;
+  const double start = found + c.later;
   c.foot = std::max(0.0, (half > 0 && slope > 0 ? start + foot / slope : begins) - start);
   c.touch_error = slope > 0 ? calm * 1.5 / slope : 0;
-  first = size_t(std::lower_bound(time.begin(), time.begin() + long(first), start) - time.begin());
+  first =
+      size_t(std::lower_bound(time.begin(), time.begin() + long(c.later > 0 ? top.at : first), start) - time.begin());
   c.peak_at = time[top.at] - start;
   const size_t stride = std::max<size_t>(1, (last - first) / kNodes);
   double impulse = 0, drive = 0, t = 0, f = c.foot > 0 ? 0 : std::max(0.0, force[first]);

@@ -145,6 +145,9 @@ void describe(Method& m) {
   add(only(quantity("settings.stop.force", D::force, set_up), "indentation"));
   add(only(quantity("settings.stop.travel", D::length, set_up), "indentation"));
   add(zero_choice());
+  FieldSpec later = only(quantity("settings.contact_later", D::time, Stage::evaluate), "drop");
+  later.may_be_zero = later.may_be_negative = later.when_default = true;
+  add(of_piece(later));
   m.channels = {channels::time(false), channels::force(), channels::displacement("displacement", false)};
   EquipmentSlot cell = equipment::load_cell();
   for (FieldSpec& f : cell.fields) f.required = false;

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/methods/drop_impact/model.h"
+#include "core/methods/support/figures.h"
 #include "core/methods/support/possible.h"
 
 namespace fortitor::drop {
@@ -70,6 +71,11 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   const bool ran = s.pressed ? !s.press.empty() : !s.contact.empty();
   if (ran) run_findings(e, record, s.facts, key::force_peak);
   if (!s.pressed) judge_contact(e, record, s);
+  if (!s.pressed && s.contact.outside)
+    raise(e, "pick-outside", Severity::check,
+          "The contact is set to begin at a moment that the record does not hold before its largest force: it begins "
+          "where it was found.",
+          {{"later", record.fields.number("settings.contact_later").value_or(0)}}, {}, key::contact_time);
   const double error = get(v, key::energy_error);
   if (ran && std::isfinite(error) && std::abs(error) > 0.05)
     raise(e, "energy-error", Severity::check,
@@ -232,6 +238,11 @@ void run_figure(Evaluation& e, const State& s, const Values& v) {
   f.title = "force, deflection and energy of the impact";
   const Axis time{"time", D::time};
   f.panels = {panel_of("Force", time, force, c.time, c.force, 5)};
+  if (!c.late) {
+    Handle begins = place_handle("settings.contact_later", {0, 0}, D::time, "contact begins");
+    begins.from = c.later;
+    f.panels[0].handles.push_back(std::move(begins));
+  }
   if (v.count(key::force_peak))
     f.panels[0].marks.push_back(
         point(key::force_peak, "largest", {c.peak_at, c.peak}, get(v, key::force_peak), D::force));

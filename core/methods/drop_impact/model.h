@@ -44,13 +44,16 @@ struct Contact {
   double damage_at = 0;                          ///< s
   bool ringing = false;  ///< striker or cell ring on the force: no fall of it is told from a damage
   double noise = 0;      ///< of the samples, N
+  double later = 0;      ///< s by which a person had it begin later than it was found
+  bool outside = false;  ///< … which no sample before the largest force reaches
   bool late = false;     ///< the record begins after the contact did
   double second = 0;     ///< largest force after the contact, N: above a tenth of the peak the mass fell again
   double duration() const { return time.empty() ? 0 : time.back() - foot; }
   bool empty() const { return time.size() < 3; }
 };
-/// Of forces in N (magnitudes, zero taken off) over rising times in s.
-Contact contact_of(const std::vector<double>& time, const std::vector<double>& force);
+/// Of forces in N (magnitudes, zero taken off) over rising times in s. `later`: by how much the contact begins later
+/// than it is found, s; negative: earlier.
+Contact contact_of(const std::vector<double>& time, const std::vector<double>& force, double later = 0);
 
 /// The first local maximum above 10 % of the peak after which the force falls by 5 % of the peak before it is exceeded;
 /// the peak itself only where the force breaks down there at once. `noise`: standard deviation of the forces.

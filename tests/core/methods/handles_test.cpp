@@ -11,7 +11,8 @@ TestRecord dragged(const TestRecord& piece, const Handle& h, double at) {
   TestRecord r = piece;
   for (const auto& [path, typed] : h.with) standin::type_into(r, path, typed);
   EXPECT_NE(m.field(h.setting), nullptr) << h.setting;
-  standin::type_into(r, h.setting, plain_number(at * h.per, 6) + " " + std::string(internal_symbol(h.dimension)));
+  standin::type_into(r, h.setting,
+                     plain_number(h.from + at * h.per, 6) + " " + std::string(internal_symbol(h.dimension)));
   return r;
 }
 
