@@ -192,6 +192,9 @@ void MainWindow::build_shortcuts() {
   });
   key(QKeySequence("Ctrl+Home"), [this] { show_today(); });
   key(QKeySequence("F1"), [this] {
+    for (const QWidget* w = focusWidget(); w != nullptr; w = w->parentWidget())
+      if (const QString k = w->property("key").toString(); k.startsWith("finding:"))
+        if (const auto part = guide_for_finding(k.section(':', 1))) return open("guide", 0, int(*part));
     open("guide", 0, int(guide_for(desk_in_hand(), bench_->has_specimen() ? &bench_->method() : nullptr)));
   });
   for (int i = 0; i < kStageCount; ++i)

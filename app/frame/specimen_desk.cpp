@@ -7,6 +7,7 @@
 #include <algorithm>
 
 #include "app/frame/stage_bar.h"
+#include "app/guide/guide_parts.h"
 #include "app/ledger/ledger.h"
 #include "app/photographs/photographs.h"
 #include "app/stages/evaluate_stage.h"
@@ -37,6 +38,9 @@ SpecimenDesk::SpecimenDesk(Workbench* bench, TimerBoard* timers, QWidget* parent
   centre->addWidget(photographs_);
   watch_ = new Watch(bench);
   centre->addWidget(watch_);
+  connect(watch_, &Watch::explained, this, [this](const QString& code) {
+    if (const auto part = guide_for_finding(code)) emit desk_wanted("guide", 0, int(*part));
+  });
   lower->addLayout(centre, 1);
   ledger_ = new Ledger(bench);
   ledger_->setFixedWidth(int(272 * std::min(1.3, theme::scale())));

@@ -17,8 +17,10 @@ using parts::qs;
 
 namespace {
 
+constexpr const char* kFindings = "findings.md";
+
 QStringList pages() {
-  QStringList out = {"user-guide.md",  "laboratory.md",    "wires.md",
+  QStringList out = {"user-guide.md",  "findings.md",      "laboratory.md",   "wires.md",
                      "shared-book.md", "book-promises.md", "record-format.md"};
   for (const Method* m : methods::all()) out << "methods/" + qs(m->id) + ".md";
   out << "methods/fatigue-spectrum.md";
@@ -33,9 +35,12 @@ std::vector<GuidePart> read_parts() {
     bool code = false;
     for (const QString& line : QString::fromUtf8(file.readAll()).split('\n')) {
       if (line.startsWith("```")) code = !code;
-      if (code || !line.startsWith('#')) continue;
-      const int level = int(line.indexOf(' '));
-      if (level == 1 || level == 2) out.push_back({page, line.mid(level + 1).remove('`').trimmed(), level});
+      if (code) continue;
+      const int level = line.startsWith('#') ? int(line.indexOf(' ')) : 0;
+      if (level == 1 || level == 2 || (level == 3 && page == kFindings))
+        out.push_back({page, line.mid(level + 1).remove('`').trimmed(), level, {}});
+      else if (level == 0 && !out.empty() && out.back().page == page)
+        out.back().words += line + " ";
     }
   }
   return out;
@@ -65,6 +70,13 @@ size_t find_part(const QString& page, const QString& heading) {
 const std::vector<GuidePart>& guide_parts() {
   static const std::vector<GuidePart> all = read_parts();
   return all;
+}
+
+std::optional<size_t> guide_for_finding(const QString& code) {
+  const auto& all = guide_parts();
+  for (size_t i = 0; i < all.size(); ++i)
+    if (all[i].level == 3 && all[i].heading == code) return i;
+  return std::nullopt;
 }
 
 size_t guide_for(const QString& desk, const Method* method) {
@@ -115,6 +127,7 @@ GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
     QFont font = item->font();
     font.setBold(p.level == 1);
     item->setFont(font);
+    item->setHidden(p.level == 3);
   }
   row->addWidget(parts_);
   pages_ = new Pages;
@@ -163,10 +176,23 @@ std::vector<Doable> GuideDesk::found(const QString& typed) {
   if (wanted.isEmpty()) return {};
   std::vector<Doable> out;
   const auto& all = guide_parts();
+  const auto in = [&](const QString& words) {
+    return std::all_of(wanted.begin(), wanted.end(),
+                       [&](const QString& w) { return words.contains(w, Qt::CaseInsensitive); });
+  };
   for (size_t i = 0; i < all.size(); ++i)
-    if (std::all_of(wanted.begin(), wanted.end(),
-                    [&](const QString& w) { return all[i].heading.contains(w, Qt::CaseInsensitive); }))
-      out.push_back(opens(all[i].heading, "guide, F1", 0, int(i)));
+    if (in(all[i].heading)) out.push_back(opens(all[i].heading, "guide, F1", 0, int(i)));
+  // Then the parts that speak of it, where what was typed is more than a few letters.
+  constexpr size_t kMost = 6;
+  constexpr qsizetype kTelling = 4;
+  if (std::any_of(wanted.begin(), wanted.end(), [](const QString& w) { return w.size() >= kTelling; }))
+    for (size_t i = 0, n = 0; i < all.size() && n < kMost; ++i) {
+      if (in(all[i].heading) || !in(all[i].heading + " " + all[i].words)) continue;
+      const qsizetype at = all[i].words.indexOf(wanted.front(), 0, Qt::CaseInsensitive);
+      out.push_back(opens(all[i].heading, "… " + all[i].words.mid(std::max<qsizetype>(0, at - 20), 60).trimmed() + " …",
+                          0, int(i)));
+      ++n;
+    }
   for (Doable& line : out) line.rank = Doable::Rank::explains;
   return out;
 }

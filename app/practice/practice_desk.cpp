@@ -26,10 +26,8 @@ PracticeDesk::PracticeDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   head_ = frame.name();
   sub_ = parts::label("", "quiet");
   head->addWidget(sub_, 1);
-  auto* tag = parts::label("practice, not a test");
+  auto* tag = parts::label("practice, not a test", "practiceTag");
   tag->setWordWrap(false);
-  tag->setStyleSheet("border:2px dashed " + theme::temper(2).name() +
-                     ";border-radius:4px;padding:4px 9px;font-weight:600;color:" + theme::temper(2).name());
   head->addWidget(tag);
   begin_ = parts::button("Begin", "practice-begin", "primary");
   go_on_ = parts::button("Go on", "practice-go-on");

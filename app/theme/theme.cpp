@@ -29,18 +29,19 @@ Pair token(Ink ink) {
     case Ink::sheet: return {"#FBFAF6", "#212A32"};
     case Ink::hairline: return {"#DAD4C6", "#36424C"};
     case Ink::ink: return {"#22303C", "#E9E5DA"};
-    case Ink::quiet: return {"#66707A", "#9AA4AD"};
+    case Ink::quiet: return {"#58626B", "#9AA4AD"};
     case Ink::action: return {"#2F5D8A", "#6FA3D0"};
     case Ink::bar: return {"#22303C", "#10161B"};
     case Ink::bar_text: return {"#F3F0E8", "#E9E5DA"};
     case Ink::bar_field: return {"#30414F", "#212A32"};
     case Ink::callout: return {"#22303C", "#10161B"};
-    case Ink::meets: return {"#2E7D5B", "#58B48A"};
-    case Ink::near: return {"#A9741B", "#DDA94B"};
-    case Ink::fails: return {"#B5452F", "#E47A63"};
-    case Ink::void_test: return {"#6F7780", "#9AA4AD"};
+    case Ink::meets: return {"#266B4D", "#58B48A"};
+    case Ink::near: return {"#87590B", "#DDA94B"};
+    case Ink::fails: return {"#A63B27", "#E88A74"};
+    case Ink::void_test: return {"#58626B", "#9AA4AD"};
     case Ink::window: return {"#E0B84C", "#E0B84C"};
     case Ink::grid: return {"#E9E5DA", "#2C363F"};
+    case Ink::on_colour: return {"#FFFFFF", "#10161B"};
     case Ink::selected: return {"#EFEBDF", "#2A353E"};
   }
   return {"#000000", "#ffffff"};
@@ -63,6 +64,7 @@ QLabel#title { font-weight: 600; }
 QLabel#quiet, QLabel#hint { color: %quiet; }
 QLabel#hint { font-size: %12; }
 QLabel#caution { color: %near; }
+QLabel#meets { color: %meets; }
 QLabel#error { color: %fails; font-weight: 500; }
 QLabel#mono { font-family: "JetBrains Mono"; font-weight: 700; }
 QLabel#whenNow, QLabel#whenToday, QLabel#whenSoon, QLabel#whenLater { font-family: "JetBrains Mono"; font-weight: 700; }
@@ -79,16 +81,17 @@ QPushButton:hover { border-color: %ink; }
 QPushButton:focus { border: 2px solid %action; padding: 4px 10px; }
 QPushButton:disabled { color: %quiet; border-color: %line; }
 QPushButton:checked { background: %ink; color: %sheet; border-color: %ink; }
-QPushButton#primary { background: %action; color: #FFFFFF; border-color: %action; font-weight: 600; }
+QLabel#practiceTag { border: 2px dashed %near; border-radius: 4px; padding: 4px 9px; font-weight: 600; color: %near; }
+QPushButton#primary { background: %action; color: %on_colour; border-color: %action; font-weight: 600; }
 QPushButton#primary:disabled { background: %line; color: %quiet; border-color: %line; }
-QPushButton#danger { background: %fails; color: #FFFFFF; border-color: %fails; font-weight: 600; }
+QPushButton#danger { background: %fails; color: %on_colour; border-color: %fails; font-weight: 600; }
 QPushButton#row { border: 0; background: transparent; padding: 5px 10px; text-align: left; }
 QPushButton#row:hover { background: %docket; }
 QPushButton#row:focus { border: 2px solid %action; padding: 3px 8px; }
 QPushButton#row:checked { background: %ink; color: %sheet; }
 QPushButton#flat { border: 0; background: transparent; color: %action; padding: 4px 6px; text-align: left; }
 QPushButton#flat:focus { border: 2px solid %action; padding: 2px 4px; }
-QLineEdit, QPlainTextEdit, QComboBox { background: %sheet; border: 1px solid %line; border-radius: 4px; padding: 4px 7px; selection-background-color: %action; selection-color: #FFFFFF; min-height: 17px; }
+QLineEdit, QPlainTextEdit, QComboBox { background: %sheet; border: 1px solid %line; border-radius: 4px; padding: 4px 7px; selection-background-color: %action; selection-color: %on_colour; min-height: 17px; }
 QLineEdit#reading, QLineEdit#number { font-family: "JetBrains Mono"; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %action; padding: 3px 6px; }
 QLineEdit[bad="true"] { border: 2px solid %fails; padding: 3px 6px; }
@@ -134,6 +137,7 @@ QMenu { background: %sheet; border: 1px solid %line; } QMenu::item { padding: 5p
                                                    {"%meets", c(Ink::meets)},
                                                    {"%edge", dark_on ? "#4A5864" : "#BDB5A3"},
                                                    {"%ink", c(Ink::ink)},
+                                                   {"%on_colour", c(Ink::on_colour)},
                                                    {"%bg", c(Ink::background)},
                                                    {"%callout", c(Ink::callout)},
                                                    {"%34", px(34)},

@@ -19,6 +19,7 @@ enum class Ink {
   hairline,
   ink,
   quiet,
+  on_colour,  ///< words on a button that is filled with a colour
   action,
   bar,
   bar_text,

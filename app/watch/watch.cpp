@@ -3,6 +3,7 @@
 #include <QLineEdit>
 #include <QPainter>
 
+#include "app/guide/guide_parts.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
@@ -110,6 +111,15 @@ void Watch::add_row(const Finding& finding) {
   message->setMinimumWidth(120);
   line->addWidget(message, 1);
 
+  if (guide_for_finding(qs(finding.code))) {
+    auto* explain = parts::button("?", "explain:" + qs(finding.code));
+    explain->setToolTip("What it means, why it is raised, what is done about it (F1)");
+    explain->setAccessibleName("Explain " + qs(finding.code));
+    explain->setFixedWidth(int(30 * theme::scale()));
+    explain->setFocusPolicy(Qt::TabFocus);
+    line->addWidget(explain, 0, Qt::AlignTop);
+    connect(explain, &QPushButton::clicked, this, [this, code = qs(finding.code)] { emit explained(code); });
+  }
   auto* reason = new QLineEdit;
   reason->setProperty("key", "reason:" + qs(finding.code));
   reason->setPlaceholderText("Reason, then Enter");

@@ -14,6 +14,10 @@ class Watch : public QWidget {
  public:
   explicit Watch(Workbench* bench, QWidget* parent = nullptr);
 
+ signals:
+  /// The guide is wanted about that sentence.
+  void explained(const QString& code);
+
  private:
   void refresh();
   void add_row(const Finding& finding);

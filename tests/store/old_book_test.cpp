@@ -20,6 +20,9 @@ namespace {
 // yield point and the first peak of a shell are read from their flat tops.
 const std::set<std::string> kMeant = {"resilience", "g_modulus", "g_twist", "e_check", "sigma_y", "peak_travel"};
 
+// The straight part of a torsion bar lies within one per cent where it lay within three: its limit is met sooner.
+const std::set<std::string> kStraighter = {"tau_pl", "torque_pl", "tau_y"};
+
 // Read from the crosshead after the extensometer came off: the stretch of the frame is now known and taken off, and the
 // length that stretches is fitted only where the piece flowed.
 const std::set<std::string> kSpliced = {"agt",        "eps_y",           "ag",
@@ -91,6 +94,9 @@ TEST_F(OldBook, RecordsGiveTheNumbersTheyGave) {
           const double before = value.get<double>();
           if (kMeant.count(key) != 0) {
             EXPECT_NEAR(now->value, before, 0.05 * std::abs(before)) << name << " " << key;
+          } else if (kStraighter.count(key) != 0) {
+            EXPECT_LE(now->value, before * (1 + 1e-9)) << name << " " << key;
+            EXPECT_GE(now->value, 0.88 * before) << name << " " << key;
           } else if (kSpliced.count(key) == 0) {
             EXPECT_NEAR(now->value, before, 1e-9 * std::abs(before) + 1e-12) << name << " " << key;
           } else if (key != "toe_shift") {
