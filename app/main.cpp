@@ -85,9 +85,10 @@ int main(int argc, char** argv) {
   const QCommandLineOption shots("screenshots", "Write the screenshots into DIR and end.", "DIR");
   const QCommandLineOption scale("text-scale", "Text size, 1.0 to 2.0.", "FACTOR", "1.0");
   const QCommandLineOption dark("dark", "Dark theme.");
+  const QCommandLineOption contrast("high-contrast", "Words and lines that are seen from further off.");
   const QCommandLineOption clock("clock", "Stand the clock still, for pictures: 2026-11-26T10:05.", "TIME");
   const QCommandLineOption until_shown("until-shown", "Print how long the first view took to be painted, and end.");
-  parser.addOptions({demo, shots, shot, scale, dark, clock, until_shown});
+  parser.addOptions({demo, shots, shot, scale, dark, contrast, clock, until_shown});
   parser.process(app);
 
   // Theme and size of text are a person's own, not the book's: as they were left, unless the start says otherwise.
@@ -99,6 +100,8 @@ int main(int argc, char** argv) {
   fortitor::diary::begin(as_left ? fortitor::own::folder() : QString());
   fortitor::diary::note("started, version " FORTITOR_VERSION);
   fortitor::theme::install(app, text);
+  fortitor::theme::set_calm(as_left && fortitor::own::of(fortitor::own::calm));
+  fortitor::theme::set_strong(parser.isSet(contrast) || (as_left && fortitor::own::of(fortitor::own::strong)));
   fortitor::theme::set_dark(parser.isSet(dark) || (as_left && fortitor::own::of(fortitor::own::dark)));
   // What is no book is a machine's file.
   QStringList files = parser.positionalArguments();
@@ -153,6 +156,8 @@ int main(int argc, char** argv) {
   if (as_left) {
     fortitor::own::keep(fortitor::own::text_scale, fortitor::theme::scale());
     fortitor::own::keep(fortitor::own::dark, fortitor::theme::dark());
+    fortitor::own::keep(fortitor::own::strong, fortitor::theme::strong());
+    fortitor::own::keep(fortitor::own::calm, fortitor::theme::calm());
   }
   fortitor::diary::note("ended");
   return ended;

@@ -26,6 +26,10 @@ void MainWindow::open_find() {
                  }});
   all.push_back({"Units: SI, US customary, kgf", "Ctrl U", [this] { next_units(); }});
   all.push_back({"Light or dark", "Ctrl D", [] { theme::set_dark(!theme::dark()); }});
+  all.push_back({theme::strong() ? "Usual contrast" : "Higher contrast", "words and lines seen from further off",
+                 [] { theme::set_strong(!theme::strong()); }});
+  all.push_back({theme::calm() ? "Usual motion" : "Less motion", "hands of dials stand where they end",
+                 [] { theme::set_calm(!theme::calm()); }});
   all.push_back({"Larger text", "", [] { theme::set_scale(theme::scale() + 0.25); }});
   all.push_back({"Smaller text", "", [] { theme::set_scale(theme::scale() - 0.25); }});
   all.push_back({"Docket beside the bench", "Ctrl B", [this] {

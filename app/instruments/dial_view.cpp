@@ -14,6 +14,8 @@ using theme::Ink;
 
 namespace {
 
+constexpr int kSwing = 420;  // ms of a hand to its reading
+
 QPointF on_circle(const QPointF& centre, double radius, double turns) {
   const double a = turns * 2 * M_PI - M_PI / 2;
   return centre + QPointF(std::cos(a), std::sin(a)) * radius;
@@ -32,7 +34,7 @@ void hand(QPainter& p, const QPointF& centre, double length, double turns, const
 DialView::DialView(QWidget* parent) : Instrument(parent) {
   setMinimumSize(260, 280);
   setAccessibleName("Dial");
-  hand_.setDuration(420);
+  hand_.setDuration(kSwing);
   hand_.setEasingCurve(QEasingCurve::OutCubic);
   hand_.setStartValue(0.0);
   hand_.setEndValue(0.0);
@@ -60,6 +62,7 @@ void DialView::look(const StepMachine* machine) {
   hand_.stop();
   hand_.setStartValue(hand_.currentValue().toDouble());
   hand_.setEndValue(to);
+  hand_.setDuration(theme::calm() ? 0 : kSwing);
   hand_.start();
   update();
 }

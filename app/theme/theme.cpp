@@ -15,7 +15,7 @@
 namespace fortitor::theme {
 namespace {
 
-bool dark_on = false;
+bool dark_on = false, strong_on = false, calm_on = false;
 double text_scale = 1.0;
 
 struct Pair {
@@ -45,6 +45,31 @@ Pair token(Ink ink) {
     case Ink::selected: return {"#EFEBDF", "#2A353E"};
   }
   return {"#000000", "#ffffff"};
+}
+
+// The same by meaning, told apart from further off: 7 to 1 for words, lines that are seen.
+Pair strong_token(Ink ink) {
+  switch (ink) {
+    case Ink::background:
+    case Ink::docket:
+    case Ink::sheet: return {"#FFFFFF", "#000000"};
+    case Ink::hairline: return {"#3C4650", "#B8C0C8"};
+    case Ink::ink: return {"#000000", "#FFFFFF"};
+    case Ink::quiet:
+    case Ink::void_test: return {"#2A343D", "#DCE2E7"};
+    case Ink::action: return {"#003A75", "#9CCBFF"};
+    case Ink::bar:
+    case Ink::callout: return {"#000000", "#000000"};
+    case Ink::bar_text: return {"#FFFFFF", "#FFFFFF"};
+    case Ink::bar_field: return {"#1E2730", "#1E2730"};
+    case Ink::meets: return {"#00472B", "#7CF0B8"};
+    case Ink::near: return {"#5A3A00", "#FFD36B"};
+    case Ink::fails: return {"#8A1200", "#FFA590"};
+    case Ink::grid: return {"#C4C9CE", "#4A545D"};
+    case Ink::selected: return {"#FFF0B5", "#163A63"};
+    case Ink::on_colour: return {"#FFFFFF", "#000000"};
+    default: return token(ink);
+  }
 }
 
 QString px(double v) {
@@ -247,6 +272,23 @@ void set_dark(bool on) {
   if (auto* app = qobject_cast<QApplication*>(QCoreApplication::instance())) apply(*app);
 }
 
+bool strong() {
+  return strong_on;
+}
+
+void set_strong(bool on) {
+  strong_on = on;
+  if (auto* app = qobject_cast<QApplication*>(QCoreApplication::instance())) apply(*app);
+}
+
+bool calm() {
+  return calm_on;
+}
+
+void set_calm(bool on) {
+  calm_on = on;
+}
+
 double scale() {
   return text_scale;
 }
@@ -291,7 +333,7 @@ void install(QApplication& app, double wanted_scale) {
 }
 
 QColor color(Ink ink) {
-  const Pair p = token(ink);
+  const Pair p = strong_on ? strong_token(ink) : token(ink);
   return QColor(dark_on ? p.dark : p.light);
 }
 

@@ -37,6 +37,12 @@ enum class Ink {
 bool dark();
 /// Switches the whole application; every window repaints.
 void set_dark(bool on);
+/// Higher contrast, in either theme.
+bool strong();
+void set_strong(bool on);
+/// Nothing moves by itself for show: a hand of a dial stands where it ends.
+bool calm();
+void set_calm(bool on);
 /// Fonts, style sheet and palette; once at start. `scale` is the text scale, 1.0 to 2.0.
 /// Hangs the style sheet on a part of a window: none of them lies in another. Windows of their own get it by
 /// themselves.

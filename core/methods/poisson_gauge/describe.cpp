@@ -76,6 +76,7 @@ void describe(Method& m) {
   add(readings("specimen.transverse_sensitivity", D::elongation, Stage::measure, 2, "K_t"));
   add(quantity("settings.step", D::force, Stage::set_up, "ΔF"));
   add(quantity("settings.last_stop", D::force, Stage::set_up, "", true));
+  add(of_piece(quantity("settings.slope_to", D::force, Stage::evaluate)));
   add(text("specimen.after.remark", Stage::after));
   m.channels = {
       channels::force(),

@@ -23,6 +23,8 @@ struct Gauges {
   std::vector<double> long_true, lat_true;  ///< corrected for transverse sensitivity
   double kt_long = 0, kt_lat = 0;
   std::optional<LineFit> line_long, line_lat;  ///< corrected strain on force, 1/N
+  std::optional<double> slope_to;              ///< N, the largest load that enters the slopes, where a person set one
+  bool outside = false;                        ///< … which leaves no three stops: all enter
   bool corrected() const { return kt_long != 0 || kt_lat != 0; }
 };
 Gauges gauges_of(const TestRecord& record);

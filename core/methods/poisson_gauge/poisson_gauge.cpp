@@ -3,6 +3,7 @@
 
 #include "core/methods/poisson_gauge/model.h"
 #include "core/methods/poisson_gauge/poisson_gauge.h"
+#include "core/methods/support/figures.h"
 #include "core/methods/support/skeleton.h"
 #include "core/reference/materials.h"
 
@@ -17,6 +18,8 @@ using ledger::shift;
 using ledger::si;
 
 constexpr double kGaugeNu = 0.285;  // of the beam on which makers calibrate gauge factors (ASTM E251)
+
+constexpr double kSameStop = 1 + 1e-6;  // a load typed anew, in another unit, is that of its stop
 
 std::string micro(double strain) {
   return si(strain, D::microstrain, 4);
@@ -53,8 +56,19 @@ Gauges gauges_of(const TestRecord& record) {
     g.long_true.push_back((a * l - g.kt_long * b * t) / det);
     g.lat_true.push_back((b * t - g.kt_lat * a * l) / det);
   }
-  g.line_long = fit_line(g.along.load, g.long_true);
-  g.line_lat = fit_line(g.across.load, g.lat_true);
+  std::vector<double> load, along_fit, across_fit;
+  if (const auto to = record.fields.number("settings.slope_to")) {
+    for (size_t i = 0; i < g.along.size(); ++i)
+      if (std::abs(g.along.load[i]) <= *to * kSameStop) {
+        load.push_back(g.along.load[i]);
+        along_fit.push_back(g.long_true[i]);
+        across_fit.push_back(g.lat_true[i]);
+      }
+    g.outside = load.size() < 3;
+    if (!g.outside) g.slope_to = to;
+  }
+  g.line_long = g.slope_to ? fit_line(load, along_fit) : fit_line(g.along.load, g.long_true);
+  g.line_lat = g.slope_to ? fit_line(load, across_fit) : fit_line(g.across.load, g.lat_true);
   return g;
 }
 
@@ -182,6 +196,12 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
       sound.load.erase(sound.load.begin() + long(*it));
       sound.response.erase(sound.response.begin() + long(*it));
     }
+    // Above a knee that a person saw it may bend.
+    for (size_t i = sound.load.size(); g.slope_to && i-- > 0;)
+      if (std::abs(sound.load[i]) > *g.slope_to * kSameStop) {
+        sound.load.erase(sound.load.begin() + long(i));
+        sound.response.erase(sound.response.begin() + long(i));
+      }
     const auto bend = quadratic_term(sound.load, sound.response);
     if (bend && bend->p < 0.01 && !record.run.open) {
       const auto [low, high] = std::minmax_element(sound.load.begin(), sound.load.end());
@@ -239,6 +259,10 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
                 " of its largest strain: drift, a yielding piece or a loose gauge.",
             {{"drift", drift}}, {}, key::nu);
   }
+  if (g.outside)
+    raise(e, "pick-outside", Severity::check,
+          "The load up to which the slopes are taken leaves no three stops: all of them enter.",
+          {{"load", record.fields.number("settings.slope_to").value_or(0)}}, {}, key::nu);
   if (g.keyed && !record.fields.any_under("run.unload"))
     raise(e, "zero-not-read", Severity::note, "The zeros were not read again after unloading: drift is not known.");
 }
@@ -266,13 +290,21 @@ void add_figures(Evaluation& e, const TestRecord&, const Gauges& g, const Values
     sheet.series.push_back(std::move(series));
   }
   if (sheet.series.empty()) return;
-  for (const RowLine& line : e.lines)
-    sheet.constructions.push_back({Construction::Kind::line,
-                                   line.column == "strain_long" ? key::e_modulus : key::nu,
-                                   "",
-                                   {{line.at(0), 0}, {line.at(top), top}},
-                                   {},
-                                   true});
+  double largest = 0;
+  for (double load : g.along.load) largest = std::max(largest, std::abs(load));
+  const double to = g.slope_to.value_or(largest);
+  for (const RowLine& line : e.lines) {
+    const bool axial = line.column == "strain_long";
+    Construction drawn{Construction::Kind::line,
+                       axial ? key::e_modulus : key::nu,
+                       "",
+                       {{line.at(0), 0}, {line.at(top), top}},
+                       {},
+                       true};
+    // Where the piece left its line: what lies above does not enter the slopes.
+    if (axial) drawn.handles = {place_handle("settings.slope_to", {line.at(to), to}, D::force, "slopes up to", false)};
+    sheet.constructions.push_back(std::move(drawn));
+  }
   e.figures.push_back(sheet.figure(e, g.rows));
 }
 

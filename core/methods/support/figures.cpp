@@ -146,7 +146,9 @@ Figure ReadingsSheet::figure(const Evaluation& e, const TestRecord& record) cons
   for (size_t i = 0; i < values.size(); ++i) {
     if (!std::isfinite(values[i])) continue;
     const double u = expanded > 0 ? expanded : relative * std::abs(values[i]);
-    if (const auto it = flags.find(i); it != flags.end()) points.flags[points.x.size()] = it->second;
+    // What every single one must reach, and this one does not.
+    for (const auto& [words, at] : wanted)
+      if (values[i] < at && (i >= counts.size() || counts[i] != 0)) points.flags[points.x.size()] = "below";
     points.x.push_back(double(i));
     points.y.push_back(values[i]);
     points.error.push_back(u);

@@ -48,14 +48,14 @@ Handle place_handle(const std::string& path, Point at, Dimension d, const std::s
 struct ReadingsSheet {
   std::string id, title, x_name, y_name;
   Dimension dimension = Dimension::none;
-  std::vector<std::string> names = {};                      ///< of all rows
-  std::vector<double> values = {};                          ///< of the rows; NaN: none
-  std::vector<char> counts = {};                            ///< whether a row enters the mean
-  std::vector<int> bound = {};                              ///< as in Trace; empty: none
-  double expanded = 0, relative = 0;                        ///< U of one reading, or as a share of it; 0: not shown
-  std::string key = {}, mean_label = {};                    ///< result that is their mean
-  std::vector<std::pair<std::string, double>> wanted = {};  ///< "each ≥ 70 % of it" beside the limits of the record
-  std::map<size_t, std::string> flags = {};                 ///< rows that stand out, in words
+  std::vector<std::string> names = {};    ///< of all rows
+  std::vector<double> values = {};        ///< of the rows; NaN: none
+  std::vector<char> counts = {};          ///< whether a row enters the mean
+  std::vector<int> bound = {};            ///< as in Trace; empty: none
+  double expanded = 0, relative = 0;      ///< U of one reading, or as a share of it; 0: not shown
+  std::string key = {}, mean_label = {};  ///< result that is their mean
+  /// "each ≥": what every single one must reach, beside the limits of the record; those that do not stand out.
+  std::vector<std::pair<std::string, double>> wanted = {};
 
   Figure figure(const Evaluation& e, const TestRecord& record) const;
 };

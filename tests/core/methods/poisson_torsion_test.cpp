@@ -42,6 +42,26 @@ TEST(PoissonGauge, TransverseSensitivityFollowsTheFormula) {
   EXPECT_NEAR(value_of(methods::evaluate(r), "nu"), -(t - k * l) / (l - k * t), 1e-9);
 }
 
+// A strip that yields at its last stops: ν goes towards a half there. Up to the knee it is the elastic one.
+TEST(PoissonGauge, TheKneeIsTakenWhereAPersonSawIt) {
+  TestRecord r = strip(0.33, 114e3);
+  auto& rows = r.run.tables["stations"];
+  for (size_t i = 6; i < rows.size(); ++i) {  // from the sixth kN on half as much again, at constant volume
+    const double more = double(i - 5) * 600e-6;
+    const double l = *rows[i].number("strain_long") + more, t = *rows[i].number("strain_lat") - 0.5 * more;
+    rows[i].cells.set("strain_long", reading_of(parse_quantity(micro(l), Dimension::microstrain).value()));
+    rows[i].cells.set("strain_lat", reading_of(parse_quantity(micro(t), Dimension::microstrain).value()));
+  }
+  EXPECT_GT(value_of(methods::evaluate(r), "nu"), 0.36) << "taken over all of it";
+  standin::type_into(r, "settings.slope_to", "5 kN");
+  const Evaluation e = methods::evaluate(r);
+  EXPECT_NEAR(value_of(e, "nu"), 0.33, 0.002);
+  EXPECT_NEAR(value_of(e, "e_modulus"), 114e3, 300);
+  EXPECT_EQ(e.finding("nonlinear"), nullptr) << "what lies above may bend";
+  standin::type_into(r, "settings.slope_to", "1 kN");
+  EXPECT_NE(methods::evaluate(r).finding("pick-outside"), nullptr) << "two stops are no line";
+}
+
 TEST(PoissonGauge, FindingsOfTheWiring) {
   TestRecord r = strip(0.33, 114e3);
   for (Row& s : r.run.tables["stations"]) {
