@@ -38,7 +38,7 @@ double top_of(const QTextDocument& d, const QTextTable& table, int row) {
   return y - table.format().cellPadding() - table.format().cellSpacing();
 }
 
-// A place a little above `y` at which no line of words is cut through; `from` when there is none below it.
+// A place a little above `y` at which no line of words is cut through; at or above `from` when there is none below it.
 double between_lines(const std::vector<std::pair<double, double>>& lines, double from, double y) {
   for (bool moved = true; moved && y > from;) {
     moved = false;

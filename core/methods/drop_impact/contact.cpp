@@ -189,7 +189,14 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   const double slope = b > a && time[b] > time[a] ? (level(b) - level(a)) / (time[b] - time[a]) : 0;
   const double touch = slope > 0 ? time[a] - level(a) / slope : begins;
   const double found = std::clamp(touch, time[0], time[top.at]);
-  c.outside = later != 0 && !(found + later >= time[0] && found + later < time[top.at]);
+  // A contact has not begun before the record, nor where the plate carries a load already: what came before would be
+  // missing from speed and energy without a word.
+  const auto loaded = [&](double moment) {
+    const size_t i = size_t(std::lower_bound(time.begin(), time.begin() + long(top.at), moment) - time.begin());
+    return level(i) > kThere * top.value;
+  };
+  c.outside = later != 0 &&
+              (!(found + later >= time[0] && found + later < time[top.at]) || (later > 0 && loaded(found + later)));
   c.later = c.outside ? 0 : later;
   const double start = found + c.later;
   c.foot = std::max(0.0, (half > 0 && slope > 0 ? start + foot / slope : begins) - start);

@@ -73,8 +73,9 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   if (!s.pressed) judge_contact(e, record, s);
   if (!s.pressed && s.contact.outside)
     raise(e, "pick-outside", Severity::check,
-          "The contact is set to begin at a moment that the record does not hold before its largest force: it begins "
-          "where it was found.",
+          "The contact is set to begin before the record does, or where the plate carries a load already: it begins "
+          "where "
+          "it was found.",
           {{"later", record.fields.number("settings.contact_later").value_or(0)}}, {}, key::contact_time);
   const double error = get(v, key::energy_error);
   if (ran && std::isfinite(error) && std::abs(error) > 0.05)

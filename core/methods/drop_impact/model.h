@@ -45,7 +45,7 @@ struct Contact {
   bool ringing = false;  ///< striker or cell ring on the force: no fall of it is told from a damage
   double noise = 0;      ///< of the samples, N
   double later = 0;      ///< s by which a person had it begin later than it was found
-  bool outside = false;  ///< … which no sample before the largest force reaches
+  bool outside = false;  ///< … which lies before the record or where the plate carries a load
   bool late = false;     ///< the record begins after the contact did
   double second = 0;     ///< largest force after the contact, N: above a tenth of the peak the mass fell again
   double duration() const { return time.empty() ? 0 : time.back() - foot; }

@@ -68,6 +68,30 @@ TEST_P(Handles, MovedTheySayWhere) {
     }
 }
 
+// A contact that is set where the plate carries a load already would leave out what came before: 25 J were absorbed
+// then where 16.7 J were.
+TEST(DropContact, CutsNoLoadOff) {
+  const TestRecord piece = made_short(*methods::find("drop-impact"), "", 7, "", 20);
+  const Evaluation found = methods::evaluate(piece, {.uncertainty = false});
+  const double lasts = found.find("contact_time")->value;  // s
+  int taken = 0, refused = 0;
+  for (int i = -20; i <= 40; ++i) {
+    TestRecord r = piece;
+    standin::type_into(r, "settings.contact_later", plain_number(0.02 * i * lasts, 6) + " s");
+    const Evaluation e = methods::evaluate(r, {.uncertainty = false});
+    const double absorbed = e.find("energy_absorbed")->value, was = found.find("energy_absorbed")->value;
+    if (e.finding("pick-outside") != nullptr) {
+      ++refused;
+      EXPECT_DOUBLE_EQ(absorbed, was) << i;
+    } else {
+      ++taken;
+      EXPECT_NEAR(absorbed, was, 0.1 * was) << i;
+    }
+  }
+  EXPECT_GT(taken, 0);
+  EXPECT_GT(refused, 10);
+}
+
 INSTANTIATE_TEST_SUITE_P(OfEveryMethod, Handles, testing::ValuesIn(methods::all().begin(), methods::all().end()),
                          method_test_name);
 
