@@ -11,6 +11,7 @@
 #include "core/record/json.h"
 #include "core/record/words.h"
 #include "core/series/groups.h"
+#include "core/series/limits.h"
 #include "core/series/pictures.h"
 #include "core/series/statistics_of.h"
 #include "core/statistics/relation.h"
@@ -22,39 +23,6 @@ using D = Dimension;
 using ledger::raise;
 using series::count;
 using series::shown;
-
-std::vector<ResultSpec> specs(const ResultSpec& of) {
-  auto line = [&](const char* key, const char* symbol, const char* name, D d, int figures, bool main = false) {
-    return ResultSpec{key, symbol, name, d, RoundingClass::other, figures, main};
-  };
-  const D d = of.dimension;
-  return {line("n", "n", "pieces that count", D::none, 6),
-          line("mean", "x̄", "mean", d, 4, true),
-          line("mean_low", "x̄₋", "95 % interval of the mean, lower end", d, 4),
-          line("mean_high", "x̄₊", "95 % interval of the mean, upper end", d, 4),
-          line("sd", "s", "standard deviation", d, 3, true),
-          line("sd_low", "s₋", "95 % interval of s, lower end", d, 3),
-          line("sd_high", "s₊", "95 % interval of s, upper end", d, 3),
-          line("cv", "CV", "coefficient of variation", D::elongation, 3, true),
-          line("median", "x̃", "median", d, 4),
-          line("least", "min", "smallest", d, 4),
-          line("most", "max", "largest", d, 4),
-          line("a_basis", "A", "A-basis, 99 % lie above", d, 4),
-          line("b_basis", "B", "B-basis, 90 % lie above", d, 4),
-          line("normality_p", "p", "normality, Anderson–Darling", D::none, 2),
-          line("weibull_shape", "β", "shape of the Weibull", D::none, 4),
-          line("weibull_scale", "α", "scale of the Weibull", d, 4),
-          line("weibull_p", "p_W", "Weibull, Anderson–Darling", D::none, 2),
-          line("pieces_wanted", "n_w", "pieces for the interval wanted", D::none, 6),
-          line("ml_mean", "μ", "mean with bounds, maximum likelihood", d, 4, true),
-          line("ml_sd", "σ", "deviation with bounds, maximum likelihood", d, 3),
-          line("void", "void", "void tests", D::none, 6),
-          line("missing", "none", "pieces without this result", D::none, 6),
-          line("left_out", "out", "pieces left out with a reason", D::none, 6),
-          line("bounds", "≥", "pieces known as a bound", D::none, 6)};
-}
-
-constexpr const char* kLimited[] = {"mean", "least", "sd", "cv", "b_basis", "a_basis"};
 
 Values values_of(const series::Numbers& r) {
   Values v;
@@ -153,61 +121,6 @@ std::optional<double> typed_width(Evaluation& e, const TestRecord& settings, con
   return std::nullopt;
 }
 
-// What may be limited, as far as a schema has to know it.
-struct Limited {
-  std::function<std::optional<ResultSpec>(const std::string&)> result;
-  std::vector<std::string> whole;  ///< results of the judgement over all pieces
-  std::vector<ResultSpec> only;    ///< … that no piece reports
-};
-Limited limited_in(const Method& m) {
-  return {m.result, m.series.limit_keys, m.series.results};
-}
-
-constexpr const char* kWhole = "series";
-
-// "rm.mean": that statistic of R_m; "t27j.series": what the judgement over the whole series gives. Under their own
-// keys.
-std::optional<ResultSpec> limited(const Limited& by, const std::string& key) {
-  const size_t dot = key.rfind('.');
-  if (dot == std::string::npos || !by.result) return std::nullopt;
-  const std::string statistic = key.substr(dot + 1), result = key.substr(0, dot);
-  if (statistic == kWhole) {
-    if (std::find(by.whole.begin(), by.whole.end(), result) == by.whole.end()) return std::nullopt;
-    auto spec = ledger::find_spec(by.only, result);
-    if (!spec) spec = by.result(result);
-    if (!spec) return std::nullopt;
-    spec->key = key;
-    spec->name += " of the series";
-    return spec;
-  }
-  const auto of = by.result(result);
-  if (!of || of->symbol.empty() || std::find(std::begin(kLimited), std::end(kLimited), statistic) == std::end(kLimited))
-    return std::nullopt;
-  for (ResultSpec spec : specs(*of))
-    if (spec.key == statistic) {
-      spec.key = key;
-      spec.name += " of " + of->name;
-      return spec;
-    }
-  return std::nullopt;
-}
-
-// What was demanded of the judgement over the whole series, under the keys of its results.
-std::map<std::string, Limit> limits_of_whole(const Method& method, const TestRecord& settings) {
-  std::map<std::string, Limit> out;
-  for (const std::string& key : method.series.limit_keys)
-    if (const auto it = settings.limits.find(key + "." + kWhole); it != settings.limits.end()) out[key] = it->second;
-  return out;
-}
-
-// What was demanded of this result of the series, under the keys of its statistics.
-std::map<std::string, Limit> limits_over(const TestRecord& settings, const std::string& result) {
-  std::map<std::string, Limit> out;
-  for (const char* key : kLimited)
-    if (const auto it = settings.limits.find(result + "." + key); it != settings.limits.end()) out[key] = it->second;
-  return out;
-}
-
 }  // namespace
 
 Schema series_schema(const Method& method) {
@@ -229,34 +142,13 @@ Schema series_schema(const Method& method) {
   s.fields.insert(s.fields.end(), method.series.fields.begin(), method.series.fields.end());
   // What is typed once for all pieces stands here too.
   for (const FieldSpec* f : common::fields_of(method)) s.fields.push_back(*f);
-  s.limit_dimension = [of_pieces = method.limit_dimension, by = limited_in(method)](const std::string& limit) {
+  s.limit_dimension = [of_pieces = method.limit_dimension, by = series::limited_in(method)](const std::string& limit) {
     if (of_pieces)
       if (const auto d = of_pieces(limit)) return std::optional<Dimension>(d);
-    const auto spec = limited(by, limit);
+    const auto spec = series::limited(by, limit);
     return spec ? std::optional<Dimension>(spec->dimension) : std::nullopt;
   };
   return s;
-}
-
-std::optional<ResultSpec> series_limit(const Method& method, const std::string& key) {
-  return limited(limited_in(method), key);
-}
-
-std::string stand_words(const ResultValue& r, UnitSet set) {
-  if (r.verdict == Verdict::none) return {};
-  std::string limits;
-  for (const auto& [bound, sign] : {std::pair{r.limit.min, "≥ "}, {r.limit.max, "≤ "}})
-    if (bound && bound->value)
-      limits +=
-          (limits.empty() ? "" : ", ") + (sign + format_value(*bound->value, r.spec.dimension, set, r.spec.figures));
-  return limits + ": " + std::string(verdict_word(r.verdict));
-}
-
-std::vector<std::string> series_limits_of(const Method& method, const std::string& result) {
-  std::vector<std::string> out;
-  for (const std::string& key : method.series.limit_keys) out.push_back(key + "." + kWhole);
-  for (const char* key : kLimited) out.push_back(result + "." + key);
-  return out;
 }
 
 std::string series_key(const Method& method, const TestRecord& settings, const std::vector<SeriesPiece>& pieces) {
@@ -304,7 +196,7 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     }
     if (!e.results.empty()) {
       TestRecord whole = settings;
-      whole.limits = limits_of_whole(method, settings);  // the others are those of the pieces
+      whole.limits = series::limits_of_whole(method, settings);  // the others are those of the pieces
       judge(e, whole);
       return e;
     }  // else too little for it yet: the statistics of one result, and why
@@ -316,7 +208,8 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
   if (!spec) return e;
   const series::Numbers numbers = series::numbers_of(method, *spec, pieces);
   const Values values = values_of(numbers);
-  ledger::add_results(e, specs(*spec), values, [&](const std::string& k) { return how(k, numbers, values); });
+  ledger::add_results(e, series::statistics_of(*spec), values,
+                      [&](const std::string& k) { return how(k, numbers, values); });
   if (ResultValue* r = e.find("mean"); r != nullptr && numbers.bounds == 0 && numbers.counted.n > 1) {
     // What guards a limit on the mean: its interval by Student's t.
     r->standard_uncertainty = numbers.counted.sd / std::sqrt(double(numbers.counted.n));
@@ -347,7 +240,7 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     const auto wanted = statistics::pieces_for(numbers.counted.sd, *half);
     if (wanted) {
       Values more = {{"pieces_wanted", double(*wanted)}};
-      ledger::add_results(e, specs(*spec), more, [&](const std::string&) {
+      ledger::add_results(e, series::statistics_of(*spec), more, [&](const std::string&) {
         return std::vector<Step>{{"least n with t(0.975, n − 1)·s/√n ≤ Δ",
                                   "s = " + shown(numbers.counted.sd, *spec, 3) + ", Δ = " + shown(*half, *spec, 3),
                                   double(*wanted), D::none, "Student's t"}};
@@ -386,7 +279,7 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
     series::add_over_time(e, numbers, pieces);
   }
   TestRecord of_series = settings;
-  of_series.limits = limits_over(settings, key);  // the others are those of the pieces
+  of_series.limits = series::limits_over(settings, key);  // the others are those of the pieces
   judge(e, of_series);
   return e;
 }
