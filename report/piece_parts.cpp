@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/evaluation/judge.h"
+#include "core/language/sentences.h"
 #include "core/methods/support/settings.h"
 #include "core/quantity/plain.h"
 #include "report/page.h"
@@ -81,8 +82,9 @@ std::string sure_words(const ResultValue& r, const Tongue& say) {
 }
 
 std::string text_words(const std::string& text, const Tongue& say) {
-  if (const auto known = say.known(text)) return *known;
-  return has_words(text) ? "" : text;
+  if (say.english()) return text;
+  if (auto said = sentence_in(say, text)) return *said;
+  return has_words(text) ? "" : value_in(say, text);
 }
 
 std::string rule_words(const std::string& rule, const std::string& compared, const Tongue& say) {
@@ -262,9 +264,10 @@ std::string judgements(const Evaluation& e, const Tongue& say) {
   std::string out = heading(say("Judgements"));
   if (e.findings.empty()) return out + "<p>" + page::escaped(say("Nothing wanted a judgement.")) + "</p>";
   for (const Finding& f : e.findings) {
-    // The sentence with its numbers is English; a catalogue has what the finding is called.
+    // Where a catalogue lacks the sentence it has what the finding is called.
+    const auto sentence = sentence_in(say, f.message);
     out += "<p style=\"margin-top:2px;margin-bottom:2px\">" +
-           page::escaped(say.english() ? f.message : say("finding " + f.code) + ".");
+           page::escaped(sentence ? *sentence : say("finding " + f.code) + ".");
     if (f.answer) {
       const std::string remedy =
           say.english() ? f.answer->remedy : say.known("remedy " + f.answer->remedy).value_or("");

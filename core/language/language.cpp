@@ -138,12 +138,16 @@ std::string with_large_first(std::string text) {
 
 }  // namespace
 
+std::string begun_as(std::string_view english, std::string said) {
+  return begins_large(english) ? with_large_first(std::move(said)) : said;
+}
+
 std::optional<std::string> Tongue::known(std::string_view english) const {
   if (this->english()) return std::string(english);
   const auto& phrases = catalogue(language_);
   const auto it = phrases.find(english);
   if (it == phrases.end()) return std::nullopt;
-  return begins_large(english) ? with_large_first(it->second) : it->second;
+  return begun_as(english, it->second);
 }
 
 std::string Tongue::operator()(std::string_view english) const {

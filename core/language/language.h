@@ -23,6 +23,9 @@ std::optional<Language> language_of(std::string_view code);
 /// What its speakers call it: "Deutsch".
 std::string_view language_name(Language language);
 
+/// `said` with a large first letter where the English begins with one.
+std::string begun_as(std::string_view english, std::string said);
+
 /// Whether a text has words of a language: three small letters in a row, or "at", "of" and their like. What has none is
 /// a symbol, a unit, a designation, and is the same everywhere.
 bool has_words(std::string_view text);

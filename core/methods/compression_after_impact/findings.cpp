@@ -38,9 +38,9 @@ void judge_bending(Evaluation& e, const TestRecord& record, const State& s, cons
   std::array<double, 2> seat = {bending_seated(s, 0), bending_seated(s, 1)};
   if (get(v, key::bending_seating) > kBendingLimit)
     raise(e, "align-again", over ? Severity::note : Severity::check,
-          (over ? "At the seating load the plate was bent by " + significant(get(v, key::bending_seating), 3) + " %. "
-                : alignment(seat) + ". Go on when both pairs are below 10 %. ") +
-              (over ? alignment(seat) + " next time." : ""),
+          over ? "At the seating load the plate was bent by " + significant(get(v, key::bending_seating), 3) + " %. " +
+                     alignment(seat) + " next time."
+               : alignment(seat) + ". Go on when both pairs are below 10 %.",
           {{"left", seat[0]}, {"right", seat[1]}}, {}, key::bending_seating);
   if (!over) return;
   const std::array<double, 2> high = {get(v, key::bending_left), get(v, key::bending_right)};

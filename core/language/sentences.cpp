@@ -1,0 +1,236 @@
+#include "core/language/sentences.h"
+
+#include <algorithm>
+#include <array>
+#include <mutex>
+
+#include "core/language/language.h"
+#include "core/quantity/date.h"
+#include "core/quantity/plain.h"
+
+namespace fortitor {
+namespace {
+
+// A message with fewer letters of its own ("{low} to {high}") is believed only where all its values were understood: a
+// name that a person typed may look like it.
+constexpr size_t kTelling = 9;
+constexpr int kDeepest = 4;  ///< values inside values: a list in a sentence in a sentence, and one to spare
+
+// Where a sentence ends and another begins: after ". ", "? " or "! ", not inside quotes or brackets, not behind an
+// abbreviation of one letter.
+std::vector<size_t> sentence_starts(std::string_view text) {
+  std::vector<size_t> starts = {0};
+  int inside = 0;
+  for (size_t i = 0; i + 1 < text.size(); ++i) {
+    const std::string_view rest = text.substr(i);
+    if (text[i] == '(' || rest.starts_with("“")) ++inside;
+    if ((text[i] == ')' || rest.starts_with("”")) && inside > 0) --inside;
+    if (inside == 0 && text[i + 1] == ' ' && (text[i] == '.' || text[i] == '?' || text[i] == '!'))
+      starts.push_back(i + 2);
+  }
+  return starts;
+}
+
+const std::vector<Message>& messages() {
+  static const std::vector<Message> all = [] {
+    std::vector<Message> out;
+    for (const auto& [english, said] : catalogue(Language::german))
+      if (english.find('{') != std::string::npos) out.emplace_back(english);
+    // The one that says more first.
+    std::stable_sort(out.begin(), out.end(),
+                     [](const Message& a, const Message& b) { return a.weight() > b.weight(); });
+    return out;
+  }();
+  return all;
+}
+
+// A number with a unit, a share, a range of numbers: it has no word longer than a unit's.
+bool is_number(std::string_view text) {
+  if (text.empty()) return false;
+  const bool begins = plain::is_digit(text[0]) || text[0] == '-' || text[0] == '+' || text.starts_with("−") ||
+                      text.starts_with("±") || text.starts_with("≥") || text.starts_with("≤");
+  if (!begins) return false;
+  for (const std::string_view joint : {" to ", " or ", " and "})
+    if (text.find(joint) != std::string_view::npos) return false;
+  size_t letters = 0, words = 0;
+  for (size_t i = 0; i < text.size(); ++i) {
+    letters = plain::is_letter(text[i]) ? letters + 1 : 0;
+    if (letters == 3) ++words;
+    if (letters > 3) return false;
+  }
+  return words <= 1;
+}
+
+// "27 Nov 2026", as days are written inside.
+std::optional<std::string> iso_day(std::string_view text) {
+  constexpr std::array<std::string_view, 12> months = {"Jan", "Feb", "Mar", "Apr", "May", "Jun",
+                                                       "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
+  const size_t one = text.find(' '), two = text.rfind(' ');
+  if (one == std::string_view::npos || two <= one) return std::nullopt;
+  const auto day = plain::whole(text.substr(0, one)), year = plain::whole(text.substr(two + 1));
+  const auto month = std::find(months.begin(), months.end(), text.substr(one + 1, two - one - 1));
+  if (!day || !year || month == months.end()) return std::nullopt;
+  const std::string iso =
+      std::to_string(*year) + "-" + plain::padded(month - months.begin() + 1, 2) + "-" + plain::padded(*day, 2);
+  return is_day(iso) ? std::optional(iso) : std::nullopt;
+}
+
+struct Said {
+  std::string text;
+  size_t left = 0;  ///< values that were left as they are, though they have words
+};
+
+class Speaker {
+ public:
+  explicit Speaker(const Tongue& say) : say_(say) {}
+
+  std::optional<Said> clause(std::string_view english, int depth) const {
+    if (auto known = say_.known(english)) return Said{*known, 0};
+    if (depth > kDeepest) return std::nullopt;
+    std::optional<Said> best;
+    for (const Message& m : messages()) {
+      if (best && best->left == 0) break;
+      for (const auto& values : m.values_in(english)) {
+        Said said;
+        std::map<std::string, std::string> turned;
+        for (const auto& [name, value] : values) {
+          Said one = this->value(value, depth + 1);
+          said.left += one.left;
+          turned[name] = std::move(one.text);
+        }
+        said.text = begun_as(english, say_(m.english(), turned));
+        if (said.left > 0 && m.weight() < kTelling) continue;
+        if (!best || said.left < best->left) best = std::move(said);
+      }
+    }
+    return best;
+  }
+
+  std::optional<Said> sentences(std::string_view english, int depth) const {
+    const std::vector<size_t> starts = sentence_starts(english);
+    const size_t n = starts.size();
+    const auto part = [&](size_t from, size_t to) {
+      const size_t end = to == n ? english.size() : starts[to] - 1;
+      return english.substr(starts[from], end - starts[from]);
+    };
+    std::vector<std::optional<Said>> from(n + 1);
+    from[n] = Said{};
+    for (size_t i = n; i-- > 0;)
+      for (size_t j = n; j > i; --j) {
+        if (!from[j]) continue;
+        auto head = clause(part(i, j), depth);
+        if (!head) continue;
+        const std::string tail = from[j]->text;
+        Said all{head->text + (tail.empty() ? "" : " " + tail), head->left + from[j]->left};
+        if (!from[i] || all.left < from[i]->left) from[i] = std::move(all);
+        if (from[i]->left == 0) break;
+      }
+    return from[0];
+  }
+
+  Said value(std::string_view english, int depth) const {
+    if (auto known = say_.known(english)) return {*known, 0};
+    if (const auto day = iso_day(english)) return {say_.day(*day), 0};
+    if (is_number(english)) return {say_.number(std::string(english)), 0};
+    if (!has_words(english)) {  // a symbol, a mark; "p = 0.03"
+      for (const std::string_view sign : {" = ", " < ", " ≥ "})
+        if (const size_t at = english.find(sign); at != std::string_view::npos)
+          return {std::string(english.substr(0, at)) + say_.number(std::string(english.substr(at))), 0};
+      return {std::string(english), 0};
+    }
+    if (depth <= kDeepest) {
+      std::optional<Said> best = sentences(english, depth);
+      for (const std::string_view between : {"; ", ", ", " and ", " or "})
+        if (auto list = this->list(english, between, depth); list && (!best || list->left < best->left)) best = list;
+      if (best) return *best;
+    }
+    // A thing and its mark or its value: "Load cell LC-50".
+    for (size_t at = english.rfind(' '); at != std::string_view::npos && at > 0; at = english.rfind(' ', at - 1)) {
+      if (has_words(english.substr(at + 1))) break;
+      if (auto known = say_.known(english.substr(0, at)))
+        return {*known + " " + value(english.substr(at + 1), kDeepest + 1).text, 0};
+    }
+    return {std::string(english), 1};
+  }
+
+ private:
+  // A list: each part must have been understood, or it is no list but words with a comma.
+  std::optional<Said> list(std::string_view english, std::string_view between, int depth) const {
+    if (english.find(between) == std::string_view::npos) return std::nullopt;
+    std::string out;
+    for (size_t at = 0; at <= english.size();) {
+      const size_t end = std::min(english.find(between, at), english.size());
+      const Said one = value(english.substr(at, end - at), depth + 1);
+      if (one.left > 0) return std::nullopt;
+      out += (at == 0 ? "" : joint(between)) + one.text;
+      at = end + between.size();
+    }
+    return Said{out, 0};
+  }
+
+  std::string joint(std::string_view between) const {
+    if (between == " and " || between == " or ")
+      return " " + say_.known(between.substr(1, between.size() - 2)).value_or("/") + " ";
+    return std::string(between);
+  }
+
+  const Tongue& say_;
+};
+
+}  // namespace
+
+Message::Message(std::string_view english) : english_(english) {
+  size_t at = 0;
+  for (;;) {
+    const size_t open = english.find('{', at);
+    const size_t shut = open == std::string_view::npos ? open : english.find('}', open);
+    if (shut == std::string_view::npos) break;
+    literals_.emplace_back(english.substr(at, open - at));
+    names_.emplace_back(english.substr(open + 1, shut - open - 1));
+    at = shut + 1;
+  }
+  literals_.emplace_back(english.substr(at));
+  for (const std::string& l : literals_) weight_ += l.size();
+}
+
+std::vector<std::map<std::string, std::string>> Message::values_in(std::string_view text) const {
+  Ways ways;
+  if (text.size() <= weight_ || !text.starts_with(literals_.front()) || !text.ends_with(literals_.back())) return ways;
+  std::vector<std::string_view> found;
+  fit(text, literals_.front().size(), found, ways);
+  return ways;
+}
+
+void Message::fit(std::string_view text, size_t at, std::vector<std::string_view>& found, Ways& ways) const {
+  constexpr size_t kMost = 6;
+  if (found.size() == names_.size()) {
+    if (at != text.size()) return;
+    auto& way = ways.emplace_back();
+    for (size_t i = 0; i < names_.size(); ++i) way[names_[i]] = std::string(found[i]);
+    return;
+  }
+  const std::string& next = literals_[found.size() + 1];
+  const bool last = found.size() + 1 == names_.size();
+  size_t end = last ? text.size() - next.size() : text.find(next, at + 1);
+  while (end != std::string_view::npos && end > at && ways.size() < kMost) {
+    const std::string_view one = text.substr(at, end - at);
+    if (sentence_starts(one).size() > 1 || one.find('\n') != std::string_view::npos) return;
+    found.push_back(one);
+    fit(text, end + next.size(), found, ways);
+    found.pop_back();
+    if (last) return;
+    end = text.find(next, end + 1);
+  }
+}
+
+std::optional<std::string> sentence_in(const Tongue& say, std::string_view english) {
+  if (say.english()) return std::string(english);
+  auto said = Speaker(say).sentences(english, 0);
+  return said ? std::optional(std::move(said->text)) : std::nullopt;
+}
+
+std::string value_in(const Tongue& say, std::string_view english) {
+  return say.english() ? std::string(english) : Speaker(say).value(english, 0).text;
+}
+
+}  // namespace fortitor

@@ -1,0 +1,72 @@
+// What the program says it says in every language: no sentence of the Watch, of a spoilt record or of a rare one, is
+// without its translation, and nothing English is left in it but what a person typed.
+#include <gtest/gtest.h>
+
+#include <fstream>
+#include <regex>
+#include <set>
+
+#include "core/language/language.h"
+#include "core/language/sentences.h"
+#include "tests/core/methods/method_records.h"
+#include "tests/core/methods/spoilt.h"
+
+namespace fortitor::said_test {
+namespace {
+
+// Words of English alone: none of them is a word of the other four ("force" and "of" would be French and German).
+const std::regex kEnglish(
+    "\\b(the|which|with|from|were|than|that|reading|readings|piece|pieces|strength|travel|gauge|torque|strain|width|"
+    "thickness|break|again|because|their|its|lies|between|where|are)\\b");
+
+void expect_said(const std::string& english, const std::string& of) {
+  for (Language l : kLanguages) {
+    if (l == Language::english) continue;
+    const auto said = sentence_in(Tongue(l), english);
+    ASSERT_TRUE(said) << of << " is not said in " << language_code(l) << ": " << english;
+    // What stands in quotes a person typed.
+    const std::string ours = std::regex_replace(*said, std::regex("(„[^“]*“|«[^»]*»|“[^”]*”)"), "");
+    std::smatch left;
+    EXPECT_FALSE(std::regex_search(ours, left, kEnglish))
+        << of << ", " << language_code(l) << ": " << left.str() << " in " << *said;
+  }
+}
+
+TEST(Said, EverySentenceOfASpoiltRecord) {
+  std::set<std::string> codes, shapes;
+  for (const Method* m : methods::all())
+    for (uint64_t seed = 1; seed <= 12; ++seed) {
+      Chance chance(seed);
+      standin::SimulateOptions o;
+      o.seed = seed;
+      o.sampling = some_thousand_rows(*m);
+      TestRecord r = standin::find_bench(m->standin)->simulate(o);
+      r.method = m->id;
+      for (int turn = 0; turn < 6; ++turn) {
+        spoil_field(r, *m, chance);
+        spoil_rows(r, chance);
+        if (turn % 2 == 1) spoil_samples(r, chance);
+        const Evaluation e = methods::evaluate(r, {.uncertainty = false});
+        for (const Finding& f : e.findings) {
+          const std::string shape = std::regex_replace(f.message, std::regex("[−-]?[0-9][0-9.,·⁻⁰¹²³⁴-⁹]*"), "#");
+          if (f.message.size() > 2000 || !shapes.insert(shape).second) continue;
+          codes.insert(f.code);
+          expect_said(f.message, f.code);
+          for (const Remedy& remedy : f.remedies) expect_said(remedy.label, "a remedy");
+        }
+      }
+    }
+  EXPECT_GT(codes.size(), 45u);
+}
+
+// One of each of the rarer ones: tests/data/language/said.txt, a code and a sentence a line.
+TEST(Said, EveryRareSentence) {
+  std::ifstream in(std::string(FORTITOR_SOURCE_DIR) + "/tests/data/language/said.txt");
+  size_t n = 0;
+  for (std::string line; std::getline(in, line); ++n)
+    expect_said(line.substr(line.find('\t') + 1), line.substr(0, line.find('\t')));
+  EXPECT_GT(n, 200u);
+}
+
+}  // namespace
+}  // namespace fortitor::said_test
