@@ -10,12 +10,14 @@
 #include <algorithm>
 #include <cstring>
 #include <functional>
+#include <memory>
 #include <utility>
 
 #include "app/demo/demo_book.h"
 #include "app/demo/screenshots.h"
 #include "app/diary/diary.h"
 #include "app/frame/main_window.h"
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/memory.h"
 #include "core/reference/library.h"
@@ -87,8 +89,9 @@ int main(int argc, char** argv) {
   const QCommandLineOption dark("dark", "Dark theme.");
   const QCommandLineOption contrast("high-contrast", "Words and lines that are seen from further off.");
   const QCommandLineOption clock("clock", "Stand the clock still, for pictures: 2026-11-26T10:05.", "TIME");
+  const QCommandLineOption language("language", "Language of the window: en, de, it, fr, es.", "CODE");
   const QCommandLineOption until_shown("until-shown", "Print how long the first view took to be painted, and end.");
-  parser.addOptions({demo, shots, shot, scale, dark, contrast, clock, until_shown});
+  parser.addOptions({demo, shots, shot, scale, dark, contrast, clock, language, until_shown});
   parser.process(app);
 
   // Theme and size of text are a person's own, not the book's: as they were left, unless the start says otherwise.
@@ -103,6 +106,11 @@ int main(int argc, char** argv) {
   fortitor::theme::set_calm(as_left && fortitor::own::of(fortitor::own::calm));
   fortitor::theme::set_strong(parser.isSet(contrast) || (as_left && fortitor::own::of(fortitor::own::strong)));
   fortitor::theme::set_dark(parser.isSet(dark) || (as_left && fortitor::own::of(fortitor::own::dark)));
+  const auto said = fortitor::language_of(parser.value(language).toStdString());
+  if (parser.isSet(language) && !said)
+    return refuse("--language: “" + parser.value(language).toStdString() + "” is none of en, de, it, fr, es");
+  // Pictures and measurements are the same everywhere: English, unless the start says otherwise.
+  fortitor::speak(said ? *said : as_left ? fortitor::language_wanted() : fortitor::Language::english);
   // What is no book is a machine's file.
   QStringList files = parser.positionalArguments();
   const bool named = !files.isEmpty() && is_book(files.first());
@@ -131,27 +139,43 @@ int main(int argc, char** argv) {
       recipe.clear();
     }
   }
-  fortitor::MainWindow window(&bench);
+  auto window = std::make_unique<fortitor::MainWindow>(&bench);
+  // Every text of a window is said when it is made: another language is another window over the same bench.
+  const std::function<void(fortitor::Language)> in_other_words = [&](fortitor::Language wanted) {
+    fortitor::own::keep(fortitor::own::language, QString::fromUtf8(fortitor::language_code(wanted)));
+    fortitor::speak(wanted);
+    auto old = std::exchange(window, std::make_unique<fortitor::MainWindow>(&bench));
+    window->setGeometry(old->geometry());
+    window->setWindowState(old->windowState());
+    window->show_today();
+    window->show();
+    old->hide();
+    old.release()->deleteLater();
+    QObject::connect(window.get(), &fortitor::MainWindow::language_chosen, window.get(), in_other_words,
+                     Qt::QueuedConnection);
+  };
+  QObject::connect(window.get(), &fortitor::MainWindow::language_chosen, window.get(), in_other_words,
+                   Qt::QueuedConnection);
   if (!own_values) bench.say(QString::fromStdString(own_values.error().message) + " The shipped values are used.");
   bench.touch_docket();
-  window.show_today();
+  window->show_today();
   FirstPaint painted([&] {
     QTextStream(stdout) << "shown " << since_start.elapsed() << " ms\n";
     QApplication::quit();
   });
-  if (parser.isSet(until_shown)) window.installEventFilter(&painted);
-  window.show();
+  if (parser.isSet(until_shown)) window->installEventFilter(&painted);
+  window->show();
   if (!recipe.empty())
     bench.write_beside(
         "Filling the demo", [recipe](fortitor::Book& book) { return fortitor::fill_demo(book, recipe); },
         [&bench, &window](const fortitor::Outcome<fortitor::Done>& came) {
           if (!came) bench.say(QString::fromStdString(came.error().message));
-          if (window.desk_in_hand() == "today") window.show_today();
+          if (window->desk_in_hand() == "today") window->show_today();
         });
-  if (!files.isEmpty()) window.take_files(files);
+  if (!files.isEmpty()) window->take_files(files);
   if (!parser.isSet(shots)) bench.back_up_daily();
   if (!crash.isEmpty()) bench.check_after_crash(crash);
-  if (parser.isSet(shots)) return fortitor::write_screenshots(window, parser.value(shots), parser.values(shot));
+  if (parser.isSet(shots)) return fortitor::write_screenshots(*window, parser.value(shots), parser.values(shot));
   const int ended = QApplication::exec();
   if (as_left) {
     fortitor::own::keep(fortitor::own::text_scale, fortitor::theme::scale());

@@ -14,7 +14,8 @@ std::vector<page::Sheet> sheets_of(const std::vector<Certificate>& certificates)
     for (const Figure* f : figures_of(c)) figures.push_back(*f);
     out.push_back({certificate_body(c, std::vector<std::string>(figures.size(), page::kFigure)), figures, c.units, 0.36,
                    c.evaluation.specimen + " · " + c.record.job,
-                   c.signature ? "record " + c.signature->record_sha256.substr(0, 16) : "draft, not signed"});
+                   c.signature ? "record " + c.signature->record_sha256.substr(0, 16) : "draft, not signed",
+                   c.language});
   }
   return out;
 }

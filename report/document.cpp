@@ -116,11 +116,32 @@ std::string Document::covers_words() const {
   return job.code + " · " + (series.front().pieces.empty() ? "" : series.front().pieces.front().row.code);
 }
 
-// Without a template: the pieces of a job with their equipment, photographs where there are any.
+std::vector<std::string> Document::parts() const {
+  if (!layout.fields.has("settings.parts")) return {"series", "photographs", "pieces", "equipment"};
+  std::vector<std::string> once;  // a part that was named twice is printed where it was named first
+  for (const std::string& part : words_of(layout.text("parts")))
+    if (std::find(once.begin(), once.end(), part) == once.end()) once.push_back(part);
+  return once;
+}
+
 bool Document::has_part(const std::string& part) const {
-  if (!layout.fields.has("settings.parts")) return true;
-  const auto parts = words_of(layout.text("parts"));
-  return std::find(parts.begin(), parts.end(), part) != parts.end();
+  const auto all = parts();
+  return std::find(all.begin(), all.end(), part) != all.end();
+}
+
+std::vector<const Figure*> Document::figures_of(const Evaluation& e) const {
+  std::vector<const Figure*> out;
+  const auto named = words_of(layout.text("figures"));
+  for (std::string name : named) {
+    name.erase(0, name.find_first_not_of(' '));
+    name.erase(name.find_last_not_of(' ') + 1);
+    for (const Figure& f : e.figures)
+      if (f.id == name || f.title == name) out.push_back(&f);
+  }
+  if (!named.empty()) return out;
+  for (size_t i = 0; i < e.figures.size(); ++i)
+    if (i == 0 || e.figures[i].printed) out.push_back(&e.figures[i]);
+  return out;
 }
 
 Outcome<Document> collect(const Book& book, const DocumentRequest& request, const page::Progress& progress) {

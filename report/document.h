@@ -65,6 +65,11 @@ struct Document {
   /// What the list of ISO/IEC 17025 wants and nobody entered yet.
   std::vector<lab::Missing> missing() const { return lab::missing_for_document(paper, letterhead); }
   bool has_part(const std::string& part) const;
+  /// Parts behind the first page, as the template names them; without one: series, photographs, pieces, equipment.
+  std::vector<std::string> parts() const;
+  /// Figures of a piece that are printed, in their order: those that the template names, else the first one and what
+  /// belongs beside it.
+  std::vector<const Figure*> figures_of(const Evaluation& evaluation) const;
 };
 
 /// Puts a document together. Errors: no such job, series, piece or template; nothing of it was tested.

@@ -445,6 +445,7 @@ page::Part first_page(const Document& d) {
   const Tongue say(d.language);
   page::Part part;
   part.sheet.units = d.units;
+  part.sheet.language = d.language;
   std::string& m = part.sheet.markup;
   m = letterhead(d, say) + parties(d, say) + items(d, say) + methods_of(d, say) + conditions(d, say);
   for (const DocumentSeries& s : d.series) m += results_of(d, s, say);

@@ -53,6 +53,7 @@ page::Part piece_part(const Document& d, const DocumentSeries& s, const Document
   page::Part part;
   part.fresh = true;
   part.sheet.units = d.units;
+  part.sheet.language = d.language;
   part.sheet.height = 0.32;
   std::string& m = part.sheet.markup;
   const std::string at = c.record.tested_at.empty() ? say("on an unrecorded day") : say.day(c.record.tested_at);
@@ -67,13 +68,13 @@ page::Part piece_part(const Document& d, const DocumentSeries& s, const Document
     part.sheet.figures.push_back(parts_of_piece::translated(f, say));
     m += page::kFigure;
   };
-  if (!e.figures.empty()) draw(e.figures.front());
+  const std::vector<const Figure*> figures = d.figures_of(e);
+  if (!figures.empty()) draw(*figures.front());
   m += parts_of_piece::results(c);
-  for (size_t i = 1; i < e.figures.size(); ++i)
-    if (e.figures[i].printed) {
-      m += heading(parts_of_piece::text_words(e.figures[i].title, say));
-      draw(e.figures[i]);
-    }
+  for (size_t i = 1; i < figures.size(); ++i) {
+    m += heading(parts_of_piece::text_words(figures[i]->title, say));
+    draw(*figures[i]);
+  }
   m += parts_of_piece::pictures(c) + photographs(p, say);
   m += parts_of_piece::two_columns(
       parts_of_piece::facts(c, say("Specimen"), {"specimen."}),
@@ -95,6 +96,7 @@ page::Part series_part(const Document& d, const DocumentSeries& s) {
   page::Part part;
   part.fresh = true;
   part.sheet.units = d.units;
+  part.sheet.language = d.language;
   std::string& m = part.sheet.markup;
   const auto spec = s.method->result(r.key);
   m = title_line(escaped(say("Series {name}", {{"name", s.row.title}})),
@@ -126,6 +128,7 @@ page::Part fractures_part(const Document& d, const DocumentSeries& s) {
   constexpr size_t kBeside = 3;
   page::Part part;
   part.sheet.units = d.units;
+  part.sheet.language = d.language;
   std::string rows, cells;
   size_t n = 0;
   for (const DocumentPiece& p : s.pieces)
@@ -164,6 +167,7 @@ page::Part equipment_part(const Document& d) {
     }
   page::Part part;
   part.sheet.units = d.units;
+  part.sheet.language = d.language;
   if (lines.empty()) return part;
   std::vector<std::vector<std::string>> rows(lines.begin(), lines.end());
   part.sheet.markup =
@@ -199,17 +203,22 @@ std::vector<page::Part> piece_by_piece(const Document& d) {
 std::vector<page::Part> document_parts(const Document& d) {
   if (d.covers == DocumentRequest::Covers::pieces) return piece_by_piece(d);
   std::vector<page::Part> out = {document::first_page(d)};
-  for (const DocumentSeries& s : d.series) {
-    if (s.report) out.push_back(document::series_part(d, s));
-    if (auto fractures = document::fractures_part(d, s); !fractures.sheet.markup.empty())
-      out.push_back(std::move(fractures));
-    if (!d.has_part("pieces")) continue;
-    for (const DocumentPiece& p : s.pieces)
-      if (p.tested()) out.push_back(document::piece_part(d, s, p));
-  }
-  if (d.has_part("equipment"))
-    if (auto equipment = document::equipment_part(d); !equipment.sheet.markup.empty())
-      out.push_back(std::move(equipment));
+  const auto add = [&out](page::Part part) {
+    if (!part.sheet.markup.empty()) out.push_back(std::move(part));
+  };
+  // The equipment is one list for all; the other parts come series by series, in the order that the template gives.
+  const auto parts = d.parts();
+  const bool list_first = !parts.empty() && parts.front() == "equipment";
+  if (list_first) add(document::equipment_part(d));
+  for (const DocumentSeries& s : d.series)
+    for (const std::string& part : parts) {
+      if (part == "series" && s.report) add(document::series_part(d, s));
+      if (part == "photographs") add(document::fractures_part(d, s));
+      if (part == "pieces")
+        for (const DocumentPiece& p : s.pieces)
+          if (p.tested()) add(document::piece_part(d, s, p));
+    }
+  if (!list_first && d.has_part("equipment")) add(document::equipment_part(d));
   return out;
 }
 

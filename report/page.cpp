@@ -143,6 +143,7 @@ void fill_at(QTextDocument& document, const std::vector<Sheet>& sheets, double w
       options.width = width;
       options.height = share * width * s.height * (f.panels.size() >= 4 ? 1.6 : 1);  // two rows want more
       options.set = s.units;
+      options.language = s.language;
       figures.push_back(figure::lay_out(f, options));
       markup.replace(at, place.size(),
                      QString("<p><img src=\"figure:%1\" width=\"%2\" height=\"%3\"/></p>")

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/evaluation/evaluation.h"
+#include "core/language/language.h"
 #include "core/outcome.h"
 
 class QPaintDevice;
@@ -26,9 +27,10 @@ struct Sheet {
   std::string markup;
   std::vector<Figure> figures;
   UnitSet units = UnitSet::si;
-  double height = 0.36;   ///< of a figure, as a share of the width
-  std::string name = {};  ///< stands on every page: the piece, its job
-  std::string mark = {};  ///< at the foot of every page: the fingerprint of what was printed
+  double height = 0.36;                   ///< of a figure, as a share of the width
+  std::string name = {};                  ///< stands on every page: the piece, its job
+  std::string mark = {};                  ///< at the foot of every page: the fingerprint of what was printed
+  Language language = Language::english;  ///< of the figures; the markup is in its words already
 };
 inline constexpr const char* kFigure = "<!--figure-->";
 /// Where a page may begin anew, so that none holds the closing lines alone.

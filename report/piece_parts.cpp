@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/evaluation/judge.h"
+#include "core/figure/wording.h"
 #include "core/language/sentences.h"
 #include "core/methods/support/settings.h"
 #include "core/quantity/plain.h"
@@ -284,24 +285,7 @@ std::string judgements(const Evaluation& e, const Tongue& say) {
 
 Figure translated(const Figure& figure, const Tongue& say) {
   if (say.english()) return figure;
-  Figure f = figure;
-  const auto turn = [&](std::string& words) { words = text_words(words, say); };
-  turn(f.title);
-  for (Panel& p : f.panels) {
-    turn(p.name);
-    turn(p.caption);
-    for (Axis* a : {&p.x, &p.y}) {
-      turn(a->name);
-      for (std::string& one : a->categories) turn(one);
-    }
-    for (Trace& t : p.traces) {
-      turn(t.label);
-      for (auto& [at, words] : t.flags) turn(words);
-      for (std::string& one : t.names) turn(one);
-    }
-    for (Mark& m : p.marks) turn(m.label);
-  }
-  return f;
+  return figure::worded(figure, [&](const std::string& words) { return text_words(words, say); });
 }
 
 }  // namespace fortitor::parts_of_piece

@@ -17,6 +17,7 @@ struct Setting {
 inline const Setting<double> text_scale{"text_scale", 1.0};  ///< 1 … 2
 inline const Setting<bool> dark{"dark", false};
 inline const Setting<bool> strong{"high_contrast", false}, calm{"less_motion", false};
+inline const Setting<QString> language{"language", {}};                  ///< of the window: "it"; empty: the locale's
 inline const Setting<QString> take_key{"take_key", {}};                  ///< beside F8, as QKeySequence writes it
 inline const Setting<QStringList> series_columns{"series_columns", {}};  ///< "method/key", in their order
 inline const Setting<QStringList> shared_books{"shared_books", {}};      ///< addresses, the last used first

@@ -17,14 +17,14 @@ ArrivalsDesk::ArrivalsDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   auto* left_layout = parts::column(left, 12, 8);
   left_layout->addWidget(parts::label("What came in", "heading"));
   list_ = new QListWidget;
-  list_->setAccessibleName("Pieces that came in");
+  list_->setAccessibleName(spoken("Pieces that came in"));
   list_->setFrameShape(QFrame::NoFrame);
   list_->setWordWrap(true);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setSpacing(2);
   left_layout->addWidget(list_, 1);
   into_ = new QComboBox;
-  into_->setAccessibleName("Kept in");
+  into_->setAccessibleName(spoken("Kept in"));
   left_layout->addWidget(parts::label("Kept in", "hint"));
   left_layout->addWidget(into_);
   keep_ = parts::button("Keep", "arrivals-keep", "primary");
@@ -42,16 +42,16 @@ ArrivalsDesk::ArrivalsDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   names->addWidget(of_file_);
   top->addLayout(names, 1);
   method_ = new QComboBox;
-  method_->setAccessibleName("Method");
+  method_->setAccessibleName(spoken("Method"));
   for (const Method* m : methods::all())
-    if (!m->channels.empty()) method_->addItem(qs(m->name), qs(m->id));
+    if (!m->channels.empty()) method_->addItem(spoken(qs(m->name)), qs(m->id));
   top->addWidget(method_);
   layout->addLayout(top);
   auto* asked = new QHBoxLayout;
   asked->addWidget(parts::label("Mark", "hint"));
   mark_ = new QLineEdit;
   mark_->setProperty("key", "arrivals-mark");
-  mark_->setAccessibleName("Mark of the piece");
+  mark_->setAccessibleName(spoken("Mark of the piece"));
   mark_->setMaximumWidth(int(150 * theme::scale()));
   asked->addWidget(mark_);
   asked_ = parts::label("", "title");
@@ -60,8 +60,8 @@ ArrivalsDesk::ArrivalsDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   asked->addWidget(asked_);
   size_ = new QLineEdit;
   size_->setProperty("key", "arrivals-size");
-  size_->setAccessibleName("Size of the piece");
-  size_->setPlaceholderText("10.02 mm, or 12.5 × 3.0 mm");
+  size_->setAccessibleName(spoken("Size of the piece"));
+  size_->setPlaceholderText(spoken("10.02 mm, or 12.5 × 3.0 mm"));
   size_->setMinimumWidth(int(230 * theme::scale()));
   size_->setMaximumWidth(int(260 * theme::scale()));
   asked->addWidget(size_);
@@ -105,12 +105,12 @@ void ArrivalsDesk::dress() {
 
 void ArrivalsDesk::open(Id, int detail) {
   if (detail == 1) {
-    const QStringList files = QFileDialog::getOpenFileNames(this, "Files of a testing machine");
+    const QStringList files = QFileDialog::getOpenFileNames(this, spoken("Files of a testing machine"));
     if (!files.isEmpty()) take(files);
   }
   const QSignalBlocker quiet(into_);
   into_->clear();
-  into_->addItem("a new job", 0);
+  into_->addItem(spoken("a new job"), 0);
   if (bench_->has_specimen()) {
     const SeriesRow series = bench_->book()->series_of(bench_->specimen());
     into_->addItem(qs(series.title), qlonglong(series.id));
@@ -182,13 +182,13 @@ void ArrivalsDesk::fill_list() {
   size_t ready = 0;
   for (const Came& one : all_) {
     ready += one.arrival.problem.empty();
-    auto* item = new QListWidgetItem(qs(one.arrival.record.specimen_id()) + "\n" + state_of(one), list_);
-    item->setToolTip(qs(one.arrival.file));
+    auto* item = new QListWidgetItem(qs(one.arrival.record.specimen_id()) + "\n" + spoken(state_of(one)), list_);
+    item->setToolTip(spoken(qs(one.arrival.file)));
     const bool open = one.arrival.problem.empty() && missing_of(one.arrival).empty();
     if (!open) item->setForeground(theme::color(one.arrival.problem.empty() ? theme::Ink::near : theme::Ink::fails));
   }
   list_->setCurrentRow(all_.empty() ? -1 : std::min(row, int(all_.size()) - 1));
-  keep_->setText(ready == 1 ? "Keep the piece" : "Keep " + QString::number(ready) + " pieces");
+  keep_->setText(spoken(ready == 1 ? "Keep the piece" : "Keep " + QString::number(ready) + " pieces"));
   keep_->setEnabled(ready > 0);
   filling_ = false;
   show_one();
@@ -200,8 +200,8 @@ void ArrivalsDesk::show_one() {
   for (QWidget* w : std::initializer_list<QWidget*>{method_, mark_, size_, asked_, numbers_, columns_})
     w->setVisible(any);
   if (!any) {
-    head_->setText("Nothing has come in");
-    of_file_->setText("Drop a machine's file anywhere in the window.");
+    head_->setText(spoken("Nothing has come in"));
+    of_file_->setText(spoken("Drop a machine's file anywhere in the window."));
     problem_->hide();
     figure_->show_nothing("The curve stands here.");
     return;
@@ -209,26 +209,28 @@ void ArrivalsDesk::show_one() {
   const Came& one = all_[size_t(shown())];
   const Arrival& a = one.arrival;
   const TestRecord& r = a.record;
-  head_->setText(qs(r.specimen_id()) + "  ·  " + qs(a.proposed.method->name) + (a.proposed.sure ? "" : " (proposed)"));
+  head_->setText(
+      spoken(qs(r.specimen_id()) + "  ·  " + qs(a.proposed.method->name) + (a.proposed.sure ? "" : " (proposed)")));
   QString of = "from " + qs(a.file);
   if (!r.tested_at.empty()) of += ", tested " + qs(day_words(r.tested_at.substr(0, 10), bench_->today()));
   if (!r.operator_name.empty()) of += " by " + qs(r.operator_name);
-  of_file_->setText(of + (r.tested_at.empty() ? ", which names no day" : ""));
+  of_file_->setText(spoken(of + (r.tested_at.empty() ? ", which names no day" : "")));
   method_->setCurrentIndex(method_->findData(qs(a.proposed.method->id)));
   mark_->setText(qs(r.specimen_id()));
   const std::string missing = missing_of(a);
-  asked_->setText(missing.empty() ? "" : "Type " + qs(missing));
+  asked_->setText(spoken(missing.empty() ? "" : "Type " + qs(missing)));
   asked_->setVisible(!missing.empty());
   size_->setVisible(!missing.empty());
   size_->clear();
-  problem_->setText(qs(a.problem));
+  problem_->setText(spoken(qs(a.problem)));
   problem_->setVisible(!a.problem.empty());
   QString columns;
   for (const auto& [channel, guess] : a.columns)
     columns += (columns.isEmpty() ? "" : "   ") + qs(guess.source.column) + " → " + qs(channel) +
                (guess.source.unit.empty() ? "" : ", " + qs(guess.source.unit)) + (guess.sure ? "" : " (a guess)");
-  columns_->setText(columns);
-  size_->setPlaceholderText(missing.find("extensometer") != std::string::npos ? "50 mm" : "10.02 mm, or 12.5 × 3.0 mm");
+  columns_->setText(spoken(columns));
+  size_->setPlaceholderText(
+      spoken(missing.find("extensometer") != std::string::npos ? "50 mm" : "10.02 mm, or 12.5 × 3.0 mm"));
   const Figure raw = missing.empty() && !one.evaluation.figures.empty() ? Figure{} : raw_curve(a);
   if (!raw.empty())
     figure_->show_figure(raw, bench_->units());
@@ -242,7 +244,7 @@ void ArrivalsDesk::show_one() {
     numbers += "<span style='white-space:nowrap'><b>" + qs(plain_symbol(v.spec.symbol)).toHtmlEscaped() + "</b> " +
                qs(reported(v, r.fields, bench_->units()).text()).toHtmlEscaped() + "</span> &nbsp;&nbsp; ";
   }
-  numbers_->setText(numbers);
+  numbers_->setText(spoken(numbers));
 }
 
 void ArrivalsDesk::take_typed() {

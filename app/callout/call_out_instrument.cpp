@@ -131,7 +131,7 @@ void CallOutSheet::show_room() {
             "</span></td><td align='right'>&nbsp;&nbsp;" + (c.at_most ? "≤ " : "≥ ") + words(c.needs) +
             "</td><td>&nbsp;&nbsp;<b style='color:" + tone + "'>" + (c.holds() ? "✓" : "✕") + "</b></td></tr>";
   }
-  room_->setText(rows.isEmpty() ? QString() : "<b>Room for it</b><table>" + rows + "</table>");
+  room_->setText(spoken(rows.isEmpty() ? QString() : "<b>Room for it</b><table>" + rows + "</table>"));
 }
 
 }  // namespace fortitor

@@ -42,7 +42,7 @@ CallOutPanel::CallOutPanel(QWidget* parent) : QFrame(parent) {
   stop_ = new QLabel;
   stop_->setTextFormat(Qt::PlainText);
   stop_->setObjectName("calloutStop");
-  stop_->setAccessibleName("Next stop");
+  stop_->setAccessibleName(spoken("Next stop"));
   line_ = parts::label("", "calloutQuiet");
   line_->setTextFormat(Qt::RichText);
   alarm_ = parts::label("", "calloutAlarm");
@@ -51,13 +51,13 @@ CallOutPanel::CallOutPanel(QWidget* parent) : QFrame(parent) {
   entry_ = new QLineEdit;
   entry_->setObjectName("calloutEntry");
   entry_->setProperty("key", "call-out");
-  entry_->setAccessibleName("Reading");
+  entry_->setAccessibleName(spoken("Reading"));
   unit_ = parts::label("", "calloutQuiet");
   unit_->setWordWrap(false);
   standin_ = parts::label("", "calloutQuiet");
   wires_ = parts::label("", "calloutQuiet");
   wires_->setTextFormat(Qt::RichText);
-  wires_->setAccessibleName("On the wires");
+  wires_->setAccessibleName(spoken("On the wires"));
   wires_->setVisible(false);
   layout->addWidget(head_);
   layout->addWidget(stop_);
@@ -103,7 +103,7 @@ void CallOutPanel::set_method(const Method& method) {
 
                           : w.runs_by_itself ? QString("start or halt the rig")
                                              : QString("let the stand-in read");
-    auto* b = new QPushButton(QString(k.name) + "  " + words);
+    auto* b = new QPushButton(spoken(QString(k.name) + "  " + words));
     b->setObjectName("calloutKey");
     b->setProperty("key", "key-" + QString(k.name));
     b->setFocusPolicy(Qt::NoFocus);
@@ -117,7 +117,7 @@ void CallOutPanel::set_method(const Method& method) {
   }
   for (const RowMark& m : w.marks) {
     marks_.push_back(m);
-    auto* b = new QPushButton(QString(QChar(m.key)) + "  " + qs(m.label));
+    auto* b = new QPushButton(spoken(QString(QChar(m.key)) + "  " + qs(m.label)));
     b->setObjectName("calloutKey");
     b->setProperty("key", QString("key-") + QChar(m.key));
     b->setFocusPolicy(Qt::NoFocus);
@@ -130,30 +130,30 @@ void CallOutPanel::set_method(const Method& method) {
 }
 
 void CallOutPanel::show_text(const Text& t) {
-  head_->setText(t.head);
+  head_->setText(spoken(t.head));
   // As large as the panel allows: this is what is read from the machine.
   double px = 64;
   const double room = std::max(160, width() - 40);
-  while (px > 30 && QFontMetricsF(theme::numbers(px, QFont::Bold)).horizontalAdvance(t.stop) > room) px -= 2;
+  while (px > 30 && QFontMetricsF(theme::numbers(px, QFont::Bold)).horizontalAdvance(spoken(t.stop)) > room) px -= 2;
   stop_->setFont(theme::numbers(px, QFont::Bold));
   stop_->setStyleSheet(
       QString("QLabel#calloutStop{color:%1;font-size:%2px;font-family:'JetBrains Mono';font-weight:700}")
           .arg(theme::temper(0).name())
           .arg(px * theme::scale()));
-  stop_->setText(t.stop);
-  line_->setText(t.line);
+  stop_->setText(spoken(t.stop));
+  line_->setText(spoken(t.line));
   line_->setVisible(!t.line.isEmpty());
   QString channels;
   for (int i = 0; i < t.channels.size(); ++i)
     channels += (i > 0 ? "&nbsp;&nbsp;&nbsp;" : "") + QString(i == t.channel ? "<b style='color:%2'>%1</b>" : "%1")
                                                           .arg(t.channels[i].toHtmlEscaped())
                                                           .replace("%2", theme::temper(0).name());
-  channels_->setText(channels);
+  channels_->setText(spoken(channels));
   channels_->setVisible(t.channels.size() > 1);
-  unit_->setText(t.unit);
-  alarm_->setText(t.alarm);
+  unit_->setText(spoken(t.unit));
+  alarm_->setText(spoken(t.alarm));
   alarm_->setVisible(!t.alarm.isEmpty());
-  standin_->setText(t.standin);
+  standin_->setText(spoken(t.standin));
   standin_->setVisible(!t.standin.isEmpty());
   entry_->setEnabled(!t.ended);
   entry_->parentWidget()->setVisible(!t.ended);
@@ -169,7 +169,7 @@ void CallOutPanel::show_wires(const QStringList& says, const QString& words, boo
                                         .arg(qRound(17 * theme::scale())));
   text += text.isEmpty() || words.isEmpty() ? "" : "<br>";
   text += stands ? "<b style='color:" + theme::temper(0).name() + "'>" + words + "</b>" : words;
-  wires_->setText(text);
+  wires_->setText(spoken(text));
   wires_->setVisible(!text.isEmpty());
   for (QPushButton* b : buttons_)
     if (b->property("key") == "key-Space") b->setVisible(says.isEmpty());  // a real machine is not driven
@@ -183,7 +183,7 @@ void CallOutPanel::show_marks(const std::vector<RowMark>& marks) {
 }
 
 RowTable::RowTable(QWidget* parent) : QWidget(parent) {
-  setAccessibleName("Readings");
+  setAccessibleName(spoken("Readings"));
 }
 
 int RowTable::row_height() const {
@@ -322,7 +322,8 @@ void RowTable::paintEvent(QPaintEvent*) {
   };
   p.setFont(theme::words(12));
   p.setPen(theme::color(Ink::quiet));
-  for (size_t c = 1; c < columns; ++c) p.drawText(cell(c, 0), Qt::AlignRight | Qt::AlignVCenter, heads_[qsizetype(c)]);
+  for (size_t c = 1; c < columns; ++c)
+    p.drawText(cell(c, 0), Qt::AlignRight | Qt::AlignVCenter, spoken(heads_[qsizetype(c)]));
   for (size_t i = 0; i < rows_.size(); ++i) {
     const Line& row = rows_[i];
     const int y = int(i + 1) * h;
@@ -340,15 +341,15 @@ void RowTable::paintEvent(QPaintEvent*) {
     p.setFont(theme::numbers(13));
     const QColor plain = row.coming || row.doubtful ? theme::color(Ink::quiet) : theme::color(Ink::ink);
     p.setPen(theme::color(Ink::quiet));
-    p.drawText(cell(0, y), Qt::AlignVCenter, row.number);
+    p.drawText(cell(0, y), Qt::AlignVCenter, spoken(row.number));
     p.setPen(plain);
     for (qsizetype c = 0; c < row.cells.size(); ++c)
-      p.drawText(cell(size_t(c) + 1, y), Qt::AlignRight | Qt::AlignVCenter, row.cells[c]);
+      p.drawText(cell(size_t(c) + 1, y), Qt::AlignRight | Qt::AlignVCenter, spoken(row.cells[c]));
     p.setFont(theme::numbers(12));
     p.setPen(row.flagged && !row.doubtful ? theme::color(Ink::fails) : theme::color(Ink::quiet));
     QString tail = row.off;
     if (!row.note.isEmpty()) tail += "  ✎";
-    p.drawText(cell(columns - 1, y), Qt::AlignRight | Qt::AlignVCenter, tail);
+    p.drawText(cell(columns - 1, y), Qt::AlignRight | Qt::AlignVCenter, spoken(tail));
   }
 }
 

@@ -60,7 +60,7 @@ CallOutSheet::CallOutSheet(Workbench* bench, TimerBoard* timers, QWidget* parent
   auto* written = parts::column(written_sheet, 12, 2);
   written_ = parts::label("", "quiet");
   written_->setTextFormat(Qt::RichText);
-  written_->setAccessibleName("How it is written");
+  written_->setAccessibleName(spoken("How it is written"));
   written->addWidget(written_);
   beside_ = new QHBoxLayout;
   beside_->setSpacing(10);
@@ -244,9 +244,9 @@ void CallOutSheet::refresh() {
     for (const ResultValue& result : e->results)
       if (result.spec.headline && !result.is_text() && so_far.size() < 3)
         so_far << qs(plain_symbol(result.spec.symbol)) + " " + qs(reported(result, r.fields, set).text());
-  so_far_->setText(so_far.isEmpty() ? QString() : "So far  " + so_far.join("   "));
+  so_far_->setText(spoken(so_far.isEmpty() ? QString() : "So far  " + so_far.join("   ")));
   const auto& cautions = m.guide(Stage::run).cautions;
-  caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
+  caution_->setText(spoken(cautions.empty() ? QString() : "△  " + qs(cautions.front())));
   panel_->show_text(t);
   panel_->show_marks(w.marks);
   table_->show_rows(r, e.get(), now_, set);
@@ -296,7 +296,7 @@ void CallOutSheet::show_written() {
           .arg(theme::color(theme::Ink::ink).name(), qs(d->text).toHtmlEscaped(), parts);
   if (const ResultValue* old = e->find("designation_old")) text += "<br>Old drawings: " + qs(old->text).toHtmlEscaped();
   if (const ResultValue* usual = e->find("usual")) text += "<br>Usual: " + qs(usual->text).toHtmlEscaped();
-  written_->setText(text);
+  written_->setText(spoken(text));
 }
 
 size_t CallOutSheet::chosen_row() const {

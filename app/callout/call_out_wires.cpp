@@ -73,7 +73,7 @@ void CallOutSheet::show_wires() {
   panel_->show_wires(says, words, wired_.state == State::stands);
   standin_->setVisible(standin_->isVisible() && says.isEmpty());
   if (!says.isEmpty())
-    caution_->setText("△  The program only listens: guard, emergency stop and limits are the machine's own.");
+    caution_->setText(spoken("△  The program only listens: guard, emergency stop and limits are the machine's own."));
 }
 
 bool CallOutSheet::take_stop() {

@@ -59,7 +59,7 @@ PastePanel::PastePanel(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   column->addWidget(status_);
   auto* ways = new QHBoxLayout;
   auto* paste = parts::button("Paste", "table-paste");
-  paste->setToolTip("Ctrl V: cells out of a spreadsheet.");
+  paste->setToolTip(spoken("Ctrl V: cells out of a spreadsheet."));
   auto* file = parts::button("Choose a file…", "table-file");
   ways->addWidget(paste);
   ways->addWidget(file);
@@ -82,7 +82,7 @@ PastePanel::PastePanel(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   right_column->addWidget(parts::label("As they would be keyed", "title"));
   shown_ = new QTableWidget;
   shown_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  shown_->setAccessibleName("Rows that were read");
+  shown_->setAccessibleName(spoken("Rows that were read"));
   right_column->addWidget(shown_, 1);
   nothing_ = parts::label("The rows stand here before they are kept.", "quiet");
   right_column->addWidget(nothing_);
@@ -90,7 +90,7 @@ PastePanel::PastePanel(Workbench* bench, QWidget* parent) : QWidget(parent), ben
   outer->addWidget(right, 5);
   connect(paste, &QPushButton::clicked, this, [this] { take(QApplication::clipboard()->text()); });
   connect(file, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, "A table of readings");
+    const QString path = QFileDialog::getOpenFileName(this, spoken("A table of readings"));
     if (!path.isEmpty()) open(path);
   });
   connect(keep_, &QPushButton::clicked, this, &PastePanel::keep);
@@ -125,7 +125,7 @@ void PastePanel::dropEvent(QDropEvent* event) {
 void PastePanel::take(const QString& text) {
   auto table = read_pasted(text.toStdString());
   if (!table) {
-    problem_->setText(qs(table.error().message));
+    problem_->setText(spoken(qs(table.error().message)));
     return;
   }
   show_table(std::move(*table));
@@ -138,7 +138,7 @@ void PastePanel::open(const QString& path) {
     if (*came)
       show_table(std::move(**came));
     else
-      problem_->setText(qs(came->error().message));
+      problem_->setText(spoken(qs(came->error().message)));
     emit read();
   };
   bench_->tasks().run(
@@ -168,8 +168,9 @@ void PastePanel::show_table(PastedTable pasted) {
   if (!bench_->has_specimen() || bench_->method().keyed_table() == nullptr) return;
   const TableSpec of = table();
   if (pasted_.empty()) {
-    status_->setText("Copy the cells out of a spreadsheet and press Ctrl V here, or drop a file: a row for each " +
-                     qs(of.row) + ", with a line of names above or without.");
+    status_->setText(
+        spoken("Copy the cells out of a spreadsheet and press Ctrl V here, or drop a file: a row for each " +
+               qs(of.row) + ", with a line of names above or without."));
     return preview();
   }
   std::vector<PastedUse> guess = guess_use(pasted_, of);
@@ -181,14 +182,15 @@ void PastePanel::show_table(PastedTable pasted) {
       for (size_t i = 0; i < guess.size(); ++i) guess[i] = {j[i].value("column", ""), j[i].value("unit", "")};
     }
   }
-  status_->setText(QString::number(pasted_.cells.size()) + (pasted_.cells.size() == 1 ? " row. " : " rows. ") +
-                   (remembered ? "Columns as last time." : "Columns by their names and units: look at what was read."));
+  status_->setText(
+      spoken(QString::number(pasted_.cells.size()) + (pasted_.cells.size() == 1 ? " row. " : " rows. ") +
+             (remembered ? "Columns as last time." : "Columns by their names and units: look at what was read.")));
   int place = 0;
   for (const char* h : {"column", "is", "unit"}) grid_->addWidget(parts::label(h, "hint"), 0, place++);
   for (size_t i = 0; i < guess.size(); ++i) {
     Line l{new QComboBox, new QLineEdit};
-    l.column->addItem("left out", "");
-    for (const FieldSpec* c : choices_of(of)) l.column->addItem(qs(c->label), qs(c->path));
+    l.column->addItem(spoken("left out"), "");
+    for (const FieldSpec* c : choices_of(of)) l.column->addItem(spoken(qs(c->label)), qs(c->path));
     l.column->setCurrentIndex(std::max(0, l.column->findData(qs(guess[i].column))));
     l.column->setProperty("key", QString("table-is-%1").arg(i));
     l.unit->setObjectName("number");
@@ -196,8 +198,8 @@ void PastePanel::show_table(PastedTable pasted) {
     l.unit->setText(qs(guess[i].unit.empty() ? pasted_.units[i] : guess[i].unit));
     l.unit->setProperty("key", QString("table-unit-%1").arg(i));
     const QString name = pasted_.names[i].empty() ? QString("column %1").arg(i + 1) : qs(pasted_.names[i]);
-    l.column->setAccessibleName(name + " is");
-    l.unit->setAccessibleName("Unit of " + name);
+    l.column->setAccessibleName(spoken(name + " is"));
+    l.unit->setAccessibleName(spoken("Unit of " + name));
     connect(l.column, &QComboBox::activated, this, &PastePanel::preview);
     connect(l.unit, &QLineEdit::editingFinished, this, &PastePanel::preview);
     grid_->addWidget(parts::label(name), int(i) + 1, 0);
@@ -222,13 +224,13 @@ void PastePanel::preview() {
   shown_->setRowCount(0);
   shown_->setColumnCount(0);
   keep_->setEnabled(false);
-  keep_->setText("Keep");
+  keep_->setText(spoken("Keep"));
   shown_->setVisible(!pasted_.empty());
   nothing_->setVisible(pasted_.empty());
   if (pasted_.empty()) return;
   const TableSpec of = table();
   auto rows = rows_of(pasted_, use(), of, bench_->units());
-  problem_->setText(rows ? QString() : qs(rows.error().message) + ".");
+  problem_->setText(spoken(rows ? QString() : qs(rows.error().message) + "."));
   if (!rows) return;
   rows_ = std::move(*rows);
   std::vector<const FieldSpec*> used;
@@ -241,17 +243,18 @@ void PastePanel::preview() {
   for (size_t c = 0; c < used.size(); ++c) {
     names << qs(used[c]->label);
     for (int r = 0; r < n; ++r) {
-      auto* cell = new QTableWidgetItem(shown_field(rows_[size_t(r)].cells, *used[c], bench_->units()));
+      auto* cell = new QTableWidgetItem(spoken(shown_field(rows_[size_t(r)].cells, *used[c], bench_->units())));
       cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);  // digits stand under digits
       cell->setFont(theme::numbers(13));
       shown_->setItem(r, int(c), cell);
     }
   }
+  for (QString& name : names) name = spoken(name);
   shown_->setHorizontalHeaderLabels(names);
   shown_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   const size_t before = bench_->record().run.rows(of.id).size();
-  keep_->setText("Keep " + QString::number(rows_.size()) + " " + qs(of.row) + (rows_.size() == 1 ? "" : "s") +
-                 (before > 0 ? " behind the " + QString::number(before) + " there are" : QString()));
+  keep_->setText(spoken("Keep " + QString::number(rows_.size()) + " " + qs(of.row) + (rows_.size() == 1 ? "" : "s") +
+                        (before > 0 ? " behind the " + QString::number(before) + " there are" : QString())));
   keep_->setEnabled(true);
 }
 

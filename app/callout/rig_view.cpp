@@ -32,11 +32,11 @@ constexpr int kPicture = 78;  // px across that the gauges take at the right
 
 RigView::RigView(Workbench* bench, LongRuns* runs, QWidget* parent) : QFrame(parent), bench_(bench), runs_(runs) {
   setObjectName("sheet");
-  setAccessibleName("Rig");
+  setAccessibleName(spoken("Rig"));
   auto* outer = parts::column(this, 12, 4);
   outer->setContentsMargins(12, 10, 12 + kPicture * 2, 10);
   count_ = parts::label("", "mono");
-  count_->setAccessibleName("State of the rig");
+  count_->setAccessibleName(spoken("State of the rig"));
   outer->addWidget(count_);
   words_ = parts::label("", "quiet");
   outer->addWidget(words_);
@@ -54,7 +54,7 @@ RigView::RigView(Workbench* bench, LongRuns* runs, QWidget* parent) : QFrame(par
     auto* b = parts::button("× " + grouped_count(hurry), "rig-hurry-" + QString::number(hurry, 'f', 0));
     b->setCheckable(true);
     b->setFocusPolicy(Qt::TabFocus);
-    b->setAccessibleName("Stand-in runs " + grouped_count(hurry) + " times as fast");
+    b->setAccessibleName(spoken("Stand-in runs " + grouped_count(hurry) + " times as fast"));
     connect(b, &QPushButton::clicked, this, [this, hurry] { runs_->set_hurry(bench_->specimen(), hurry); });
     b->setProperty("hurry", hurry);
     hurries_.push_back(b);
@@ -91,17 +91,18 @@ void RigView::refresh() {
   const double hurry = run != nullptr ? run->hurry : runs_->hurry();
   for (QPushButton* b : hurries_) b->setChecked(b->property("hurry").toDouble() == hurry);
   if (run == nullptr) {
-    count_->setText("The rig stands");
-    words_->setText("It runs point " + QString::number(row_ + 1) +
-                    " by itself and writes it down, also while other work is done.");
-    switch_->setText("Start point " + QString::number(row_ + 1));
+    count_->setText(spoken("The rig stands"));
+    words_->setText(spoken("It runs point " + QString::number(row_ + 1) +
+                           " by itself and writes it down, also while other work is done."));
+    switch_->setText(spoken("Start point " + QString::number(row_ + 1)));
   } else {
-    count_->setText(run->halted ? "The rig is halted" : "The rig runs");
+    count_->setText(spoken(run->halted ? "The rig is halted" : "The rig runs"));
     const double left = (run->order.most - run->status.cycles) / run->order.frequency;
-    words_->setText("point " + QString::number(run->order.row + 1) + " of " + qs(run->code) + " at " +
-                    QString::number(run->order.frequency) + " Hz, at most " + lasting(std::max(0.0, left)) +
-                    " to run out; stiffness " + QString::number(100 * run->status.stiffness, 'f', 0) + " %" + ".");
-    switch_->setText(run->halted ? "Go on" : "Halt");
+    words_->setText(spoken("point " + QString::number(run->order.row + 1) + " of " + qs(run->code) + " at " +
+                           QString::number(run->order.frequency) + " Hz, at most " + lasting(std::max(0.0, left)) +
+                           " to run out; stiffness " + QString::number(100 * run->status.stiffness, 'f', 0) + " %" +
+                           "."));
+    switch_->setText(spoken(run->halted ? "Go on" : "Halt"));
   }
   update();
 }
@@ -121,7 +122,7 @@ void RigView::paintEvent(QPaintEvent* event) {
   const Samples s = run != nullptr && run->machine ? LongRuns::gauges_of(*run, bench_->record()) : Samples{};
   if (s.channels.size() < 2) {
     p.drawText(a.adjusted(6, 0, 0, -4), Qt::AlignCenter | Qt::TextWordWrap,
-               run == nullptr ? "gauges show here" : "no gauges: their number stands at Set up");
+               spoken(run == nullptr ? "gauges show here" : "no gauges: their number stands at Set up"));
     return;
   }
   double low = HUGE_VAL, high = -HUGE_VAL;

@@ -90,7 +90,7 @@ int write_wire_pictures(MainWindow& window, const QString& folder) {
   if (auto* edit = find<QPushButton>(window, "kit-edit")) edit->click();
   until([&] { return find<QLineEdit>(window, "settings.wire") != nullptr; }, 5000);
   if (auto* wire = find<QLineEdit>(window, "settings.wire")) {
-    wire->setText("serial:/dev/ttyUSB0@9600");
+    wire->setText(spoken("serial:/dev/ttyUSB0@9600"));
     wire->setFocus();
   }
   shoot("wire-1");

@@ -37,7 +37,7 @@ Verdict verdict_from(const std::string& word) {
 
 Docket::Docket(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Docket");
+  setAccessibleName(spoken("Docket"));
   connect(bench, &Workbench::docket_changed, this, &Docket::reload);
   connect(bench, &Workbench::specimen_changed, this, [this] { update(); });
 }
@@ -86,14 +86,14 @@ bool Docket::open_job(const JobOutline& job) const {
 
 void Docket::rebuild() {
   rows_.clear();
-  add(Kind::today, "Today", 28);
-  add(Kind::jobs, "All jobs", 28);
+  add(Kind::today, spoken("Today"), 28);
+  add(Kind::jobs, spoken("All jobs"), 28);
   for (const auto& [place, name, words] : {std::tuple{Place::plan, "plan", "Plan"},
                                            {Place::kit, "kit", "Kit"},
                                            {Place::laboratory, "laboratory", "Laboratory"},
                                            {Place::slate, "slate", "Slate"},
                                            {Place::practice, "practice", "Practice"}}) {
-    add(Kind::desk, words, 28);
+    add(Kind::desk, spoken(words), 28);
     rows_.back().desk = place;
     rows_.back().name = name;
   }
@@ -242,8 +242,9 @@ void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
     case Kind::filter:
       p.setFont(theme::words(12));
       p.setPen(theme::color(Ink::action));
-      p.drawText(text, Qt::AlignVCenter,
-                 p.fontMetrics().elidedText("“" + r.text + "”   Esc shows all", Qt::ElideRight, text.width()));
+      p.drawText(
+          text, Qt::AlignVCenter,
+          p.fontMetrics().elidedText("“" + r.text + "”   " + spoken("Esc shows all"), Qt::ElideRight, text.width()));
       break;
     case Kind::job: {
       p.setFont(theme::words(11, QFont::Bold));

@@ -8,6 +8,7 @@
 #include "app/figures/colours.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/figure/wording.h"
 
 namespace fortitor {
 
@@ -43,7 +44,7 @@ bool same_data(const Panel& a, const Panel& b) {
 
 FigureView::FigureView(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Figure");
+  setAccessibleName(spoken("Figure"));
   setMouseTracking(true);
 }
 
@@ -54,7 +55,7 @@ void FigureView::show_figure(const Figure& figure, UnitSet set, const Figure* or
     zoom_.clear();
   }
   figure_ = figure;
-  setAccessibleName(qs(figure.title.empty() ? std::string("Figure") : figure.title));
+  setAccessibleName(spoken(qs(figure.title.empty() ? std::string("Figure") : figure.title)));
   if (first_only_ && figure_.panels.size() > 1) figure_.panels.resize(1);
   for (size_t i = 0; original != nullptr && i < std::min(figure_.panels.size(), original->panels.size()); ++i) {
     if (same_data(figure_.panels[i], original->panels[i])) continue;
@@ -114,6 +115,7 @@ void FigureView::lay_out_now() {
   o.width = width();
   o.height = height();
   o.set = set_;
+  o.language = tongue().language();
   o.text_scale = theme::scale();
   o.highlight = highlighted_;
   o.cursor = cursor_;
@@ -137,7 +139,8 @@ void FigureView::lay_out_now() {
 Figure FigureView::shown() const {
   Figure f = figure_;
   if (takes_turns() && turn_ < f.panels.size()) f.panels = {figure_.panels[turn_]};
-  return f;
+  if (tongue().english()) return f;
+  return figure::worded(std::move(f), [](const std::string& words) { return spoken(words).toStdString(); });
 }
 
 void FigureView::lay_turns(bool wanted) {
@@ -158,7 +161,7 @@ void FigureView::lay_turns(bool wanted) {
   int left = 0;
   for (size_t i = 0; i < n; ++i) {
     const Panel& p = figure_.panels[i];
-    turns_[i]->setText(qs(p.name.empty() ? p.y.name + " over " + p.x.name : p.name));
+    turns_[i]->setText(spoken(qs(p.name.empty() ? p.y.name + " over " + p.x.name : p.name)));
     turns_[i]->setChecked(i == turn_);
     turns_[i]->resize(turns_[i]->sizeHint());
     turns_[i]->move(left, 0);
@@ -181,7 +184,7 @@ void FigureView::paintEvent(QPaintEvent*) {
   }
   p.setPen(theme::color(Ink::quiet));
   p.setFont(theme::words(14));
-  p.drawText(rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, empty_sentence_);
+  p.drawText(rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, spoken(empty_sentence_));
 }
 
 std::vector<Handle> FigureView::handles() const {

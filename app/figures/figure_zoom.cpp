@@ -154,15 +154,15 @@ void FigureView::paint_reading(QPainter& p) const {
   const QString text = words(part.x, f.data_x(pointer_->x())) + "   " + words(part.y, f.data_y(pointer_->y()));
   p.setFont(theme::numbers(11));
   const QFontMetricsF m = p.fontMetrics();
-  const QRectF box(f.left + f.width - m.horizontalAdvance(text) - 10, f.top + f.height - m.height() - 8,
-                   m.horizontalAdvance(text) + 8, m.height() + 4);
+  const QRectF box(f.left + f.width - m.horizontalAdvance(spoken(text)) - 10, f.top + f.height - m.height() - 8,
+                   m.horizontalAdvance(spoken(text)) + 8, m.height() + 4);
   QColor paper = theme::color(theme::Ink::sheet);
   paper.setAlpha(225);
   p.setPen(Qt::NoPen);
   p.setBrush(paper);
   p.drawRect(box);
   p.setPen(theme::color(theme::Ink::quiet));
-  p.drawText(box, Qt::AlignCenter, text);
+  p.drawText(box, Qt::AlignCenter, spoken(text));
 }
 
 }  // namespace fortitor

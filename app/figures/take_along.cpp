@@ -30,11 +30,11 @@ QImage picture_of(QWidget* w) {
 
 QString offer_to_take(QWidget* over, const QPoint& where, const Takeable& what) {
   QMenu menu(over);
-  QAction* as_picture = menu.addAction("Copy picture");
-  QAction* as_data = menu.addAction("Copy data");
-  QAction* as_file = menu.addAction("Save…");
+  QAction* as_picture = menu.addAction(spoken("Copy picture"));
+  QAction* as_data = menu.addAction(spoken("Copy data"));
+  QAction* as_file = menu.addAction(spoken("Save…"));
   std::vector<QAction*> others;
-  for (const auto& [words, act] : what.others) others.push_back(menu.addAction(words));
+  for (const auto& [words, act] : what.others) others.push_back(menu.addAction(spoken(words)));
   const QAction* chosen = menu.exec(where);
   for (size_t i = 0; i < others.size(); ++i)
     if (chosen == others[i]) what.others[i].second();
@@ -48,8 +48,8 @@ QString offer_to_take(QWidget* over, const QPoint& where, const Takeable& what) 
   }
   if (chosen != as_file) return {};
   const QString path =
-      QFileDialog::getSaveFileName(over, "Save", what.name + ".svg", "Drawing (*.svg *.png *.pdf *.csv)", nullptr,
-                                   QFileDialog::DontConfirmOverwrite);
+      QFileDialog::getSaveFileName(over, spoken("Save"), what.name + ".svg", "Drawing (*.svg *.png *.pdf *.csv)",
+                                   nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return {};
   const auto done = what.save(path);
   return done ? "Saved: " + path : parts::qs(done.error().message);

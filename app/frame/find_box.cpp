@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QVBoxLayout>
 
+#include "app/theme/spoken.h"
 #include "core/quantity/parse.h"
 
 namespace fortitor {
@@ -31,8 +32,8 @@ FindBox::FindBox(QWidget* parent) : QFrame(parent), line_(new QLineEdit), list_(
   layout->setContentsMargins(8, 8, 8, 8);
   layout->addWidget(line_);
   layout->addWidget(list_);
-  line_->setPlaceholderText("A job, a specimen, an action, or “2 5/8 in to mm”");
-  line_->setAccessibleName("Find or do");
+  line_->setPlaceholderText(spoken("A job, a specimen, an action, or “2 5/8 in to mm”"));
+  line_->setAccessibleName(spoken("Find or do"));
   line_->setProperty("key", "find-line");
   line_->installEventFilter(this);
   connect(line_, &QLineEdit::textChanged, this, &FindBox::filter);
@@ -42,6 +43,10 @@ FindBox::FindBox(QWidget* parent) : QFrame(parent), line_(new QLineEdit), list_(
 
 void FindBox::open(std::vector<Doable> all, Search search, const QRect& below) {
   all_ = std::move(all);
+  for (Doable& d : all_) {
+    d.title = spoken(d.title);
+    d.detail = spoken(d.detail);
+  }
   search_ = std::move(search);
   setGeometry(below);
   line_->clear();
@@ -63,8 +68,8 @@ void FindBox::filter() {
   const QStringList words = line_->text().toLower().split(' ', Qt::SkipEmptyParts);
   const QString converted = conversion(line_->text());
   if (!converted.isEmpty()) {
-    auto* item =
-        new QListWidgetItem(line_->text().section(" to ", 0, 0) + " = " + converted + "     Enter copies it", list_);
+    auto* item = new QListWidgetItem(
+        line_->text().section(" to ", 0, 0) + " = " + converted + "     " + spoken("Enter copies it"), list_);
     item->setData(Qt::UserRole, -1);
     item->setData(Qt::UserRole + 1, converted);
   }
@@ -74,7 +79,7 @@ void FindBox::filter() {
   }
   if (search_)
     for (const Doable& d : search_(line_->text(), kMost)) show_row(d);
-  if (list_->count() == 0) new QListWidgetItem("Nothing by that name.", list_);
+  if (list_->count() == 0) new QListWidgetItem(spoken("Nothing by that name."), list_);
   list_->setCurrentRow(0);
 }
 

@@ -33,7 +33,7 @@ namespace fortitor {
 using parts::qs;
 
 MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent), bench_(bench) {
-  setWindowTitle("Fortitor");
+  setWindowTitle(spoken("Fortitor"));
   setMinimumSize(1024, 700);
   resize(1280, 800);
   auto* central = new QWidget;
@@ -60,7 +60,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   body->addWidget(desk, 1);
   places_ = new QStackedWidget;
   message_ = parts::label("", "error");
-  message_->setAccessibleName("Message");
+  message_->setAccessibleName(spoken("Message"));
   message_->hide();
   build_lost_strip(desk_layout);
   desk_layout->addWidget(message_);
@@ -168,7 +168,7 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   show_units();
   desk->open(what, detail);
   docket_->set_place(desk->place(), what);
-  top_->set_place(desk->title());
+  top_->set_place(spoken(desk->title()));
   if (desk->place() == Docket::Place::today) docket_->setFocus();
 }
 
@@ -219,8 +219,8 @@ void MainWindow::next_units() {
 
 void MainWindow::ask_operator() {
   bool ok = false;
-  const QString name = QInputDialog::getText(this, "Operator", "Who stands at the bench?", QLineEdit::Normal,
-                                             qs(bench_->book()->operator_name()), &ok)
+  const QString name = QInputDialog::getText(this, spoken("Operator"), spoken("Who stands at the bench?"),
+                                             QLineEdit::Normal, qs(bench_->book()->operator_name()), &ok)
                            .trimmed();
   if (!ok || name.isEmpty()) return;
   bench_->book()->set_operator(name.toStdString());
@@ -231,7 +231,7 @@ void MainWindow::ask_operator() {
 
 void MainWindow::build_lost_strip(QVBoxLayout* into) {
   lost_ = parts::sheet();
-  lost_->setAccessibleName("The book's file is gone");
+  lost_->setAccessibleName(spoken("The book's file is gone"));
   auto* row = new QHBoxLayout(lost_);
   row->setContentsMargins(12, 8, 8, 8);
   lost_words_ = parts::label("", "error");
@@ -242,14 +242,14 @@ void MainWindow::build_lost_strip(QVBoxLayout* into) {
   into->addWidget(lost_);
   connect(elsewhere, &QPushButton::clicked, this, &MainWindow::save_elsewhere);
   connect(bench_, &Workbench::book_lost, this, [this](const QString& sentence) {
-    lost_words_->setText(sentence + " Nothing can be written there; everything measured is still here.");
+    lost_words_->setText(spoken(sentence + " Nothing can be written there; everything measured is still here."));
     lost_->setVisible(!sentence.isEmpty());
   });
 }
 
 void MainWindow::say(const QString& sentence) {
   if (!sentence.isEmpty()) diary::note(sentence);
-  message_->setText(sentence);
+  message_->setText(spoken(sentence));
   message_->setVisible(!sentence.isEmpty());
 }
 

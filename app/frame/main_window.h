@@ -5,6 +5,7 @@
 
 #include "app/model/folder_watch.h"
 #include "app/model/workbench.h"
+#include "app/theme/spoken.h"
 #include "app/theme/widgets.h"
 
 class QShortcut;
@@ -51,6 +52,10 @@ class MainWindow : public QMainWindow {
   WireBoard& wires() { return *wires_; }
   QString message() const;
   QString desk_in_hand() const;
+
+ signals:
+  /// A person wants the window in another language: what shows the window makes it anew.
+  void language_chosen(Language language);
 
  protected:
   void dragEnterEvent(QDragEnterEvent* event) override;

@@ -86,9 +86,10 @@ bool MainWindow::open_book(const QString& path) {
 void MainWindow::ask_shared() {
   const QStringList used = own::of(own::shared_books);
   bool ok = false;
-  const QString address = QInputDialog::getItem(this, "Shared book", "Address, such as postgresql://server/book",
-                                                used.isEmpty() ? QStringList("postgresql://") : used, 0, true, &ok)
-                              .trimmed();
+  const QString address =
+      QInputDialog::getItem(this, spoken("Shared book"), "Address, such as postgresql://server/book",
+                            used.isEmpty() ? QStringList("postgresql://") : used, 0, true, &ok)
+          .trimmed();
   if (ok && !address.isEmpty()) open_book(address);
 }
 
@@ -106,8 +107,8 @@ void MainWindow::show_book() {
 }
 
 void MainWindow::save_elsewhere() {
-  QString path = QFileDialog::getSaveFileName(this, "Save the book elsewhere", {}, "Job books (*.fortitor)", nullptr,
-                                              QFileDialog::DontConfirmOverwrite);
+  QString path = QFileDialog::getSaveFileName(this, spoken("Save the book elsewhere"), {}, "Job books (*.fortitor)",
+                                              nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   if (!path.endsWith(".fortitor")) path += ".fortitor";
   const auto moved = bench_->move_book(path);
@@ -115,7 +116,7 @@ void MainWindow::save_elsewhere() {
 }
 
 void MainWindow::back_up() {
-  const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the backup");
+  const QString folder = QFileDialog::getExistingDirectory(this, spoken("Folder for the backup"));
   if (folder.isEmpty()) return;
   const std::string path = bench_->book()->path(), today = bench_->today();
   bench_->write("Backing the book up", [path, folder, today]() -> Outcome<QString> {

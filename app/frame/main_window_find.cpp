@@ -21,7 +21,7 @@ void MainWindow::open_find() {
   for (Desk* desk : desks_)
     for (Doable& line : desk->doable()) all.push_back(std::move(line));
   all.push_back({"Machine's files…", "pieces out of files; or drop them anywhere", [this] {
-                   const QStringList files = QFileDialog::getOpenFileNames(this, "Files of a testing machine");
+                   const QStringList files = QFileDialog::getOpenFileNames(this, spoken("Files of a testing machine"));
                    if (!files.isEmpty()) take_files(files);
                  }});
   all.push_back({"Units: SI, US customary, kgf", "Ctrl U", [this] { next_units(); }});
@@ -30,6 +30,9 @@ void MainWindow::open_find() {
                  [] { theme::set_strong(!theme::strong()); }});
   all.push_back({theme::calm() ? "Usual motion" : "Less motion", "hands of dials stand where they end",
                  [] { theme::set_calm(!theme::calm()); }});
+  for (const Language l : kLanguages)
+    if (l != tongue().language())
+      all.push_back({qs(language_name(l)), "language of the window", [this, l] { emit language_chosen(l); }});
   all.push_back({"Larger text", "", [] { theme::set_scale(theme::scale() + 0.25); }});
   all.push_back({"Smaller text", "", [] { theme::set_scale(theme::scale() - 0.25); }});
   all.push_back({"Docket beside the bench", "Ctrl B", [this] {

@@ -54,13 +54,13 @@ void MainWindow::set_take_key(const QString& key) {
 
 void MainWindow::ask_take_key() {
   QDialog dialog(this);
-  dialog.setWindowTitle("Key that takes a reading");
+  dialog.setWindowTitle(spoken("Key that takes a reading"));
   dialog.setMinimumWidth(theme::px(460));
   auto* layout = parts::column(&dialog, 16, 12);
   layout->addWidget(parts::label("Press the foot switch, or a key: it takes a reading as F8 does.", ""));
   auto* edit = new QKeySequenceEdit(QKeySequence::fromString(own::of(own::take_key)));
   edit->setProperty("key", "take-key");
-  edit->setAccessibleName("Key");
+  edit->setAccessibleName(spoken("Key"));
   layout->addWidget(edit);
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel | QDialogButtonBox::Reset);
   connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);

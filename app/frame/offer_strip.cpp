@@ -12,7 +12,7 @@ using parts::qs;
 
 OfferStrip::OfferStrip(Workbench* bench, FolderWatch* watch, QWidget* parent) : QFrame(parent), bench_(bench) {
   setObjectName("sheet");
-  setAccessibleName("A file came in");
+  setAccessibleName(spoken("A file came in"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(12, 6, 8, 6);
   row->setSpacing(8);
@@ -50,10 +50,11 @@ void OfferStrip::show_next() {
   setVisible(!offers_.empty());
   if (offers_.empty()) return;
   const Offer& o = offers_.front();
-  words_->setText(o.bench + ": " + QFileInfo(o.path).fileName() + " came in." +
-                  (offers_.size() > 1 ? "  " + QString::number(offers_.size() - 1) + " more after it." : QString()));
+  words_->setText(
+      spoken(o.bench + ": " + QFileInfo(o.path).fileName() + " came in." +
+             (offers_.size() > 1 ? "  " + QString::number(offers_.size() - 1) + " more after it." : QString())));
   take_->setVisible(o.piece != 0);
-  take_->setText("As the run of " + o.mark);
+  take_->setText(spoken("As the run of " + o.mark));
 }
 
 void OfferStrip::done() {

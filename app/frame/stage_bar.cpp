@@ -17,7 +17,7 @@ using theme::Ink;
 StageBar::StageBar(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
   setFixedHeight(int(56 * std::min(1.5, theme::scale())));
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Stages");
+  setAccessibleName(spoken("Stages"));
   for (auto signal : {&Workbench::record_changed, &Workbench::evaluation_changed, &Workbench::stage_changed,
                       &Workbench::docket_changed})
     connect(bench, signal, this, [this] { update(); });
@@ -83,7 +83,7 @@ void StageBar::paintEvent(QPaintEvent*) {
     p.setFont(theme::words(12, here ? QFont::Bold : QFont::Normal));
     p.setPen(state == StageProgress::State::open && !here ? theme::color(Ink::quiet) : theme::color(Ink::ink));
     p.drawText(QRectF(c.x() - 60, 34, 120, 18 * theme::scale()), Qt::AlignHCenter | Qt::AlignTop,
-               qs(stage_name(Stage(i))));
+               spoken(qs(stage_name(Stage(i)))));
   }
 }
 

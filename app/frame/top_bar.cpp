@@ -27,7 +27,7 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   layout->addSpacing(6);
   layout->addWidget(place_, 1);
   auto pill = [&](const QString& text, const QString& key, const QString& style) {
-    auto* b = new QPushButton(text);
+    auto* b = new QPushButton(spoken(text));
     b->setProperty("key", key);
     b->setCursor(Qt::PointingHandCursor);
     b->setFocusPolicy(Qt::TabFocus);
@@ -55,11 +55,11 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   connect(book_, &QPushButton::clicked, this, &TopBar::book_wanted);
   units_ = pill("SI", "top-units", round);
   operator_ = pill("", "top-operator", round);
-  find_->setAccessibleName("Find or do");
-  units_->setAccessibleName("Unit set");
-  operator_->setAccessibleName("Operator");
-  units_->setToolTip("Display units: SI, US customary, kgf (Ctrl U)");
-  operator_->setToolTip("Who stands at the bench");
+  find_->setAccessibleName(spoken("Find or do"));
+  units_->setAccessibleName(spoken("Unit set"));
+  operator_->setAccessibleName(spoken("Operator"));
+  units_->setToolTip(spoken("Display units: SI, US customary, kgf (Ctrl U)"));
+  operator_->setToolTip(spoken("Who stands at the bench"));
   connect(find_, &QPushButton::clicked, this, &TopBar::find_wanted);
   connect(units_, &QPushButton::clicked, this, &TopBar::units_wanted);
   connect(operator_, &QPushButton::clicked, this, &TopBar::operator_wanted);
@@ -67,9 +67,9 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
 
 void TopBar::set_book(const QString& name, bool there, const QString& tip) {
   book_->setVisible(!name.isEmpty());
-  book_->setText((there ? "● " : "○ ") + name);
-  book_->setAccessibleName(there ? "Shared book " + name : "Shared book " + name + ", its server is away");
-  book_->setToolTip(theme::plain_tip(tip.isEmpty() ? "This book is shared with other benches." : tip));
+  book_->setText(spoken((there ? "● " : "○ ") + name));
+  book_->setAccessibleName(spoken(there ? "Shared book " + name : "Shared book " + name + ", its server is away"));
+  book_->setToolTip(spoken(theme::plain_tip(tip.isEmpty() ? "This book is shared with other benches." : tip)));
   const QString style = QString(
                             "QPushButton{background:transparent;color:%1;border:1px solid %2;border-radius:13px;"
                             "padding:4px 12px} QPushButton:focus{border:2px solid #E0B84C}")
@@ -78,19 +78,19 @@ void TopBar::set_book(const QString& name, bool there, const QString& tip) {
 }
 
 void TopBar::set_place(const QString& place) {
-  place_->setText(place);
+  place_->setText(spoken(place));
 }
 void TopBar::set_units(const QString& text) {
-  units_->setText(text);
+  units_->setText(spoken(text));
 }
 void TopBar::set_operator(const QString& name) {
   operator_->setText(name);
 }
 QPushButton* TopBar::add_pill(const QString& text, const QString& key, const QString& tip, bool over) {
-  auto* b = new QPushButton(text);
+  auto* b = new QPushButton(spoken(text));
   b->setProperty("key", key);
-  b->setAccessibleName(text);
-  b->setToolTip(tip);
+  b->setAccessibleName(spoken(text));
+  b->setToolTip(spoken(tip));
   const QString fill = over ? "#7FBF9C" : "#E0B84C";
   b->setStyleSheet("QPushButton{background:" + fill +
                    ";color:#22303C;border:0;border-radius:13px;padding:5px 12px;font-weight:600} "
@@ -108,15 +108,15 @@ void TopBar::set_live(const std::vector<Live>& live) {
     for (size_t i = 0; i < n; ++i) {
       auto* b = new QPushButton;
       b->setProperty("key", "live:" + live[i].name);
-      b->setToolTip(theme::plain_tip("What " + live[i].name + " shows. F8 takes it into the field in hand."));
+      b->setToolTip(spoken(theme::plain_tip("What " + live[i].name + " shows. F8 takes it into the field in hand.")));
       connect(b, &QPushButton::clicked, this, [this, item = live[i].item] { emit item_wanted(item); });
       live_->addWidget(b);
       live_pills_.push_back(b);
     }
   }
   for (size_t i = 0; i < n; ++i) {
-    live_pills_[i]->setText(live[i].name + "  " + live[i].value);
-    live_pills_[i]->setAccessibleName(live[i].name + " shows " + live[i].value);
+    live_pills_[i]->setText(spoken(live[i].name + "  " + live[i].value));
+    live_pills_[i]->setAccessibleName(spoken(live[i].name + " shows " + live[i].value));
     const QString style =
         QString(
             "QPushButton{background:#22303C;color:%1;border:1px solid %2;border-radius:13px;padding:4px "

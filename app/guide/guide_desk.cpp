@@ -117,7 +117,7 @@ class GuideDesk::Pages : public QTextBrowser {
 GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
   auto* row = DeskFrame(this).row();
   parts_ = new QListWidget;
-  parts_->setAccessibleName("Parts of the guide");
+  parts_->setAccessibleName(spoken("Parts of the guide"));
   parts_->setFixedWidth(int(270 * theme::scale()));
   parts_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   parts_->setFrameShape(QFrame::NoFrame);
@@ -131,7 +131,7 @@ GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
   }
   row->addWidget(parts_);
   pages_ = new Pages;
-  pages_->setAccessibleName("Page of the guide");
+  pages_->setAccessibleName(spoken("Page of the guide"));
   pages_->setFrameShape(QFrame::NoFrame);
   pages_->setOpenExternalLinks(false);
   pages_->setOpenLinks(false);

@@ -33,7 +33,7 @@ void hand(QPainter& p, const QPointF& centre, double length, double turns, const
 
 DialView::DialView(QWidget* parent) : Instrument(parent) {
   setMinimumSize(260, 280);
-  setAccessibleName("Dial");
+  setAccessibleName(spoken("Dial"));
   hand_.setDuration(kSwing);
   hand_.setEasingCurve(QEasingCurve::OutCubic);
   hand_.setStartValue(0.0);
@@ -83,7 +83,7 @@ void DialView::paintEvent(QPaintEvent*) {
   const double s = theme::scale();
   p.setPen(theme::color(Ink::ink));
   p.setFont(theme::words(13, QFont::DemiBold));
-  p.drawText(QRectF(4, 0, width() - 8, 24 * s), Qt::AlignLeft | Qt::AlignVCenter, title_);
+  p.drawText(QRectF(4, 0, width() - 8, 24 * s), Qt::AlignLeft | Qt::AlignVCenter, spoken(title_));
   const double d = std::max(80.0, std::min(width() - 16.0, height() - 92 * s));
   const QRectF c((width() - d) / 2, 28 * s, d, d);
   const QPointF centre = c.center();
@@ -126,13 +126,13 @@ void DialView::paintEvent(QPaintEvent*) {
   p.setFont(theme::words(14, QFont::DemiBold));
   QString words = "Move to a fresh place: Space";
   if (face_) words = face_->reading_counts ? QString("The lever is back: read the dial") : qs(face_->next);
-  p.drawText(foot, Qt::AlignHCenter | Qt::AlignTop, words);
+  p.drawText(foot, Qt::AlignHCenter | Qt::AlignTop, spoken(words));
   p.setPen(theme::color(Ink::quiet));
   p.setFont(theme::words(12));
   const QString which = diamond_ ? "outer ring" : "inner ring, in russet";
   p.drawText(foot.adjusted(0, 22 * s, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
-             "Read the " + which + (ring_.isEmpty() ? QString() : " (" + ring_ + " on this machine)") +
-                 (face_ && face_->loaded ? ". The whole force is on: not yet." : "."));
+             spoken("Read the " + which + (ring_.isEmpty() ? QString() : " (" + ring_ + " on this machine)") +
+                    (face_ && face_->loaded ? ". The whole force is on: not yet." : ".")));
 }
 
 }  // namespace fortitor

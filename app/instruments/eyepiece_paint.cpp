@@ -127,21 +127,21 @@ void EyepieceView::paint_drums(QPainter& p, const QRectF& c) const {
     const QRectF box(8 + i * third, y, third - 14, 62 * s);
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::words(12));
-    p.drawText(box, Qt::AlignLeft | Qt::AlignTop, boxes[i].name);
+    p.drawText(box, Qt::AlignLeft | Qt::AlignTop, spoken(boxes[i].name));
     p.setPen(theme::color(Ink::ink));
     double size = 18;
     while (size > 11 &&
-           QFontMetricsF(theme::numbers(size, QFont::Bold)).horizontalAdvance(boxes[i].value) > box.width())
+           QFontMetricsF(theme::numbers(size, QFont::Bold)).horizontalAdvance(spoken(boxes[i].value)) > box.width())
       size -= 1;
     p.setFont(theme::numbers(size, QFont::Bold));
-    p.drawText(box.adjusted(0, 18 * s, 0, 0), Qt::AlignLeft | Qt::AlignTop, boxes[i].value);
+    p.drawText(box.adjusted(0, 18 * s, 0, 0), Qt::AlignLeft | Qt::AlignTop, spoken(boxes[i].value));
     if (i < 2) {
       // As the drum shows it: whole marks and what lies beyond them.
       const double v = lines_[size_t(i)], marks = std::floor(v / 50);
       p.setPen(theme::color(Ink::quiet));
       p.setFont(theme::numbers(11));
       p.drawText(box.adjusted(0, 44 * s, 0, 0), Qt::AlignLeft | Qt::AlignTop,
-                 counted_ ? qs(plain_number(marks, 3)) + ":" + qs(plain_number(v - 50 * marks, 4)) : QString());
+                 spoken(counted_ ? qs(plain_number(marks, 3)) + ":" + qs(plain_number(v - 50 * marks, 4)) : QString()));
     }
     if (boxes[i].held) p.fillRect(QRectF(box.left(), y + 42 * s, box.width(), 2), boxes[i].tone);
   }
@@ -153,7 +153,7 @@ void EyepieceView::paintEvent(QPaintEvent*) {
   const QRectF c = circle();
   p.setPen(theme::color(Ink::ink));
   p.setFont(theme::words(13, QFont::DemiBold));
-  p.drawText(QRectF(4, 0, width() - 8, c.top()), Qt::AlignLeft | Qt::AlignVCenter, title_);
+  p.drawText(QRectF(4, 0, width() - 8, c.top()), Qt::AlignLeft | Qt::AlignVCenter, spoken(title_));
   QPainterPath round;
   round.addEllipse(c);
   p.save();
@@ -177,7 +177,7 @@ void EyepieceView::paintEvent(QPaintEvent*) {
       const QRectF needed = p.boundingRect(room, Qt::AlignCenter | Qt::TextWordWrap, hint);
       if (needed.height() <= room.height() && needed.width() <= room.width()) break;
     }
-    p.drawText(room, Qt::AlignCenter | Qt::TextWordWrap, hint);
+    p.drawText(room, Qt::AlignCenter | Qt::TextWordWrap, spoken(hint));
     return;
   }
   for (int which : {0, 1}) {

@@ -33,7 +33,7 @@ double half_division(double v) {
 EyepieceView::EyepieceView(QWidget* parent) : Instrument(parent) {
   setMinimumSize(260, 300);
   setAcceptDrops(true);
-  setAccessibleName("Eyepiece");
+  setAccessibleName(spoken("Eyepiece"));
 }
 
 void EyepieceView::ask(const CallOut& now, const TestRecord& record, UnitSet) {
@@ -93,8 +93,9 @@ void EyepieceView::take_photograph(const QString& path) {
   const QImage picture(path);
   if (picture.isNull()) return emit says(QFileInfo(path).fileName() + " is no picture that can be read.");
   bool ok = false;
-  const QString typed = QInputDialog::getText(this, "Photograph of an indent",
-                                              "How wide is the picture? Such as 120 µm", QLineEdit::Normal, "", &ok);
+  const QString typed =
+      QInputDialog::getText(this, spoken("Photograph of an indent"), spoken("How wide is the picture? Such as 120 µm"),
+                            QLineEdit::Normal, "", &ok);
   if (!ok) return;
   const auto width = parse_quantity(typed.toStdString(), Dimension::length);
   if (!width) return emit says(qs(width.error().message));
@@ -123,8 +124,8 @@ void EyepieceView::move_line(int which, double to) {
 
 bool EyepieceView::take_key(const QKeyEvent& event) {
   if (event.key() == Qt::Key_P) {
-    const QString path =
-        QFileDialog::getOpenFileName(this, "Photograph of an indent", {}, "Pictures (*.png *.jpg *.jpeg *.bmp)");
+    const QString path = QFileDialog::getOpenFileName(this, spoken("Photograph of an indent"), {},
+                                                      "Pictures (*.png *.jpg *.jpeg *.bmp)");
     if (!path.isEmpty()) take_photograph(path);
     return true;
   }

@@ -16,7 +16,7 @@ using theme::Ink;
 HalvesView::HalvesView(QWidget* parent) : Instrument(parent) {
   setMinimumSize(178, 150);
   setMaximumHeight(176);
-  setAccessibleName("Halves of the piece");
+  setAccessibleName(spoken("Halves of the piece"));
 }
 
 void HalvesView::ask(const CallOut& now, const TestRecord& record, UnitSet) {
@@ -95,7 +95,7 @@ void HalvesView::paintEvent(QPaintEvent*) {
   const QColor held = theme::color(Ink::action);
   p.setFont(theme::words(12, QFont::DemiBold));
   p.setPen(ink);
-  p.drawText(QRectF(a.left(), a.top(), a.width(), 18), Qt::AlignLeft | Qt::AlignVCenter, "The halves");
+  p.drawText(QRectF(a.left(), a.top(), a.width(), 18), Qt::AlignLeft | Qt::AlignVCenter, spoken("The halves"));
   const bool face_asked = asked_ == Asked::shear || asked_ == Asked::expansion;
   if (!face_asked) {
     // Put together at their bend, seen from the side.
@@ -121,7 +121,8 @@ void HalvesView::paintEvent(QPaintEvent*) {
     p.drawArc(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), int(16 * (tilt + 180)), int(16 * bend_));
     p.setFont(theme::numbers(15, QFont::Bold));
     p.setPen(asked_ == Asked::bend ? held : ink);
-    p.drawText(QRectF(c.x() - 50, c.y() + thick * 0.8, 100, 20), Qt::AlignCenter, QString::number(bend_, 'f', 0) + "°");
+    p.drawText(QRectF(c.x() - 50, c.y() + thick * 0.8, 100, 20), Qt::AlignCenter,
+               spoken(QString::number(bend_, 'f', 0) + "°"));
   } else {
     // The broken face: shining in the middle, a dull rim that is the shear; bulged at the far side by the expansion.
     const double side = std::min(a.height() - 52, 96.0);
@@ -143,15 +144,15 @@ void HalvesView::paintEvent(QPaintEvent*) {
     p.setFont(theme::numbers(13, QFont::Bold));
     p.setPen(held);
     if (asked_ == Asked::shear)
-      p.drawText(face, Qt::AlignCenter, QString::number(shear_, 'f', 0) + " %");
+      p.drawText(face, Qt::AlignCenter, spoken(QString::number(shear_, 'f', 0) + " %"));
     else
       p.drawText(QRectF(face.left() - 20, face.bottom() - 4, side + 40, 20), Qt::AlignCenter,
-                 "+ " + QString::number(expansion_, 'f', 2) + " mm");
+                 spoken("+ " + QString::number(expansion_, 'f', 2) + " mm"));
   }
   if (face_asked) return;
   p.setFont(theme::words(11));
   p.setPen(quiet);
-  p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter, "100° tough, 180° brittle");
+  p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter, spoken("100° tough, 180° brittle"));
 }
 
 }  // namespace fortitor

@@ -64,7 +64,7 @@ void CompletenessView::show_series(const SeriesCompleteness& series) {
   setMinimumHeight(theme::px(kTop + kLine * int(shown_.table.lines.size())) + 4);
   QString words = "Completeness of " + qs(series.series.title) + ".";
   for (const auto& line : series.table.lines) words += " " + qs(line.row.words()) + ": " + qs(line.words) + ".";
-  setAccessibleName(words);
+  setAccessibleName(spoken(words));
   update();
 }
 
@@ -94,7 +94,7 @@ void CompletenessView::paintEvent(QPaintEvent*) {
   for (size_t i = 0; named && i < shown_.codes.size(); ++i) {
     const QRectF head(words_width() + w * double(i), 0, w, theme::px(kTop));
     p.drawText(head.adjusted(2, 0, -2, 0), Qt::AlignCenter,
-               p.fontMetrics().elidedText(qs(shown_.codes[i]), Qt::ElideLeft, int(w) - 4));
+               p.fontMetrics().elidedText(spoken(qs(shown_.codes[i])), Qt::ElideLeft, int(w) - 4));
   }
   for (size_t n = 0; n < shown_.table.lines.size(); ++n) {
     const auto& line = shown_.table.lines[n];
@@ -105,7 +105,7 @@ void CompletenessView::paintEvent(QPaintEvent*) {
     p.setPen(theme::color(Ink::ink));
     const QRect words = row.adjusted(0, 0, words_width() - width() - 8, 0);
     p.drawText(words, Qt::AlignVCenter,
-               p.fontMetrics().elidedText(qs(line.row.words()), Qt::ElideRight, words.width()));
+               p.fontMetrics().elidedText(spoken(qs(line.row.words())), Qt::ElideRight, words.width()));
     const double side = std::min(theme::scaled(15), w - 4);
     for (size_t i = 0; i < line.cells.size(); ++i) {
       const QRect box = cell(n, i);
@@ -122,7 +122,7 @@ void CompletenessView::paintEvent(QPaintEvent*) {
     p.setFont(theme::words(11, QFont::DemiBold));
     p.setPen(tint(line.set));
     const QRect set = row.adjusted(row.width() - theme::px(kSet) + 8, 0, 0, 0);
-    p.drawText(set, Qt::AlignVCenter | Qt::TextWordWrap, said);
+    p.drawText(set, Qt::AlignVCenter | Qt::TextWordWrap, spoken(said));
   }
 }
 
@@ -144,9 +144,9 @@ void CompletenessView::mouseMoveEvent(QMouseEvent* event) {
   if (hit < 0) return setToolTip({});
   const size_t n = size_t(hit) / shown_.codes.size(), i = size_t(hit) % shown_.codes.size();
   const auto& line = shown_.table.lines[n];
-  setToolTip(theme::plain_tip(qs(shown_.codes[i]) + ": " + qs(line.name) + " " +
-                              (line.shown[i].empty() ? QString() : qs(line.shown[i]) + ", ") +
-                              qs(lab::cell_word(line.cells[i]))));
+  setToolTip(spoken(theme::plain_tip(qs(shown_.codes[i]) + ": " + qs(line.name) + " " +
+                                     (line.shown[i].empty() ? QString() : qs(line.shown[i]) + ", ") +
+                                     qs(lab::cell_word(line.cells[i])))));
 }
 
 void CompletenessView::keyPressEvent(QKeyEvent* event) {

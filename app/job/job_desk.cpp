@@ -69,13 +69,13 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   auto* what = new QHBoxLayout;
   covers_ = new QComboBox;
   covers_->setProperty("key", "document-covers");
-  covers_->setAccessibleName("What the document covers");
+  covers_->setAccessibleName(spoken("What the document covers"));
   language_ = new QComboBox;
   language_->setProperty("key", "document-language");
-  language_->setAccessibleName("Language of the document");
+  language_->setAccessibleName(spoken("Language of the document"));
   layout_ = new QComboBox;
   layout_->setProperty("key", "document-template");
-  layout_->setAccessibleName("Template of the document");
+  layout_->setAccessibleName(spoken("Template of the document"));
   for (QComboBox* box : {covers_, language_, layout_}) what->addWidget(box);
   what->addStretch();
   documents->addLayout(what);
@@ -85,8 +85,8 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   replaces_words_ = parts::label("", "caution");
   reason_ = new QLineEdit;
   reason_->setProperty("key", "document-reason");
-  reason_->setPlaceholderText("why a document is replaced or withdrawn");
-  reason_->setAccessibleName("Why the document is replaced or withdrawn");
+  reason_->setPlaceholderText(spoken("why a document is replaced or withdrawn"));
+  reason_->setAccessibleName(spoken("Why the document is replaced or withdrawn"));
   why->addWidget(replaces_words_);
   why->addWidget(reason_, 1);
   documents->addLayout(why);
@@ -94,8 +94,8 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   passphrase_ = new QLineEdit;
   passphrase_->setProperty("key", "document-passphrase");
   passphrase_->setEchoMode(QLineEdit::Password);
-  passphrase_->setPlaceholderText("passphrase");
-  passphrase_->setAccessibleName("Passphrase of your key");
+  passphrase_->setPlaceholderText(spoken("passphrase"));
+  passphrase_->setAccessibleName(spoken("Passphrase of your key"));
   auto* draft = parts::button("Draft…", "document-draft");
   auto* go = parts::button("Issue", "document-issue", "primary");
   act->addWidget(passphrase_);
@@ -109,7 +109,7 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   connect(go, &QPushButton::clicked, this, &JobDesk::issue);
   connect(passphrase_, &QLineEdit::returnPressed, this, &JobDesk::issue);
   connect(draft, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Draft of the document", qs(row_.code) + ".pdf",
+    const QString path = QFileDialog::getSaveFileName(this, spoken("Draft of the document"), qs(row_.code) + ".pdf",
                                                       "Documents (*.pdf *.html *.csv *.json)", nullptr,
                                                       QFileDialog::DontConfirmOverwrite);
     if (!path.isEmpty()) write_draft(path);
@@ -164,9 +164,9 @@ void JobDesk::show_paper() {
   QString state = QString("%1 signed, %2 tested, %3 wait").arg(done).arg(tested).arg(waiting);
   if (open > 0) state += QString(", %1 %2 a word").arg(open).arg(open == 1 ? "judgement wants" : "judgements want");
   if (!row_.due.empty()) state += " · due " + qs(day_words(row_.due, bench_->today()));
-  state_->setText(state);
-  customer_->setText(customer.isEmpty() ? QString("No customer is named yet")
-                                        : customer + (order.isEmpty() ? QString() : " · order " + order));
+  state_->setText(spoken(state));
+  customer_->setText(spoken(customer.isEmpty() ? QString("No customer is named yet")
+                                               : customer + (order.isEmpty() ? QString() : " · order " + order)));
   if (const auto wanted = host_->shown(); wanted != asked_) {
     asked_ = wanted;
     form_->show_fields(asked_, 1);
@@ -200,8 +200,8 @@ void JobDesk::show_demands() {
     head->addWidget(parts::label(qs(s.title) + (m != nullptr ? " · " + qs(m->name) : QString()), ""), 1);
     auto* box = new QComboBox;
     box->setProperty("key", "demand-of:" + QString::number(s.id));
-    box->setAccessibleName("Demand sheet of " + qs(s.title));
-    box->addItem("no demand sheet", "");
+    box->setAccessibleName(spoken("Demand sheet of " + qs(s.title)));
+    box->addItem(spoken("no demand sheet"), "");
     const auto chosen = papers.demand_of(s.id);
     for (const lab::DemandSheet& sheet : *sheets) {
       if (std::none_of(sheet.rows.begin(), sheet.rows.end(), [&](const auto& r) { return r.method == s.method; }))
@@ -305,31 +305,32 @@ void JobDesk::show_documents() {
   documents_->addLayout(grid);
   const QVariant was = covers_->currentData(), tongue = language_->currentData(), way = layout_->currentData();
   covers_->clear();
-  covers_->addItem("The whole job", 0);
-  for (const SeriesRow& s : bench_->book()->series(job_)) covers_->addItem("Series " + qs(s.title), qlonglong(s.id));
+  covers_->addItem(spoken("The whole job"), 0);
+  for (const SeriesRow& s : bench_->book()->series(job_))
+    covers_->addItem(spoken("Series " + qs(s.title)), qlonglong(s.id));
   // Pieces by their number below nought: one of them may go out before the others are done.
   for (const SeriesRow& s : bench_->book()->series(job_))
     for (const SpecimenRow& p : bench_->book()->specimens(s.id))
-      if (p.signed_off) covers_->addItem("Piece " + qs(p.code), -qlonglong(p.id));
+      if (p.signed_off) covers_->addItem(spoken("Piece " + qs(p.code)), -qlonglong(p.id));
   covers_->setCurrentIndex(std::max(0, covers_->findData(was)));
   language_->clear();
-  language_->addItem("as agreed", "");
+  language_->addItem(spoken("as agreed"), "");
   for (Language l : kLanguages) language_->addItem(qs(language_name(l)), qs(language_code(l)));
   language_->setCurrentIndex(std::max(0, language_->findData(tongue)));
   layout_->clear();
-  layout_->addItem("usual template", "");
+  layout_->addItem(spoken("usual template"), "");
   if (const auto templates = papers.entries(lab::kTemplate))
     for (const lab::Entry& e : *templates) layout_->addItem(qs(e.name), qs(e.name));
   layout_->setCurrentIndex(std::max(0, layout_->findData(way)));
   QStringList lacks;
   if (const auto head = papers.letterhead())
     for (const lab::Missing& one : lab::missing_for_document(host_->entry(), *head)) lacks << qs(one.words);
-  missing_->setText(lacks.isEmpty() ? QString()
-                                    : "Not entered yet, and a document should say it: " + lacks.join(", ") + ".");
+  missing_->setText(
+      spoken(lacks.isEmpty() ? QString() : "Not entered yet, and a document should say it: " + lacks.join(", ") + "."));
   missing_->setVisible(!lacks.isEmpty());
   const auto keyed = signs_with_key(papers, bench_->book()->operator_name());
   passphrase_->setVisible(keyed && *keyed);
-  replaces_words_->setText("In place of " + qs(replaces_));
+  replaces_words_->setText(spoken("In place of " + qs(replaces_)));
   replaces_words_->setVisible(!replaces_.empty());
   reason_->setVisible(!all.empty());
 }
@@ -429,7 +430,7 @@ void JobDesk::issue() {
 }
 
 void JobDesk::labels() {
-  const QString path = QFileDialog::getSaveFileName(this, "Labels of the pieces", qs(row_.code) + " labels.pdf",
+  const QString path = QFileDialog::getSaveFileName(this, spoken("Labels of the pieces"), qs(row_.code) + " labels.pdf",
                                                     "*.pdf", nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   const auto all = labels_of(*bench_->book(), row_.code);

@@ -105,13 +105,14 @@ void KitPage::add_uses(const kit::Item& item) {
 // One act for everything an item touched when it turns out to be off.
 void KitPage::mark_records(const kit::Item& item) {
   bool ok = false;
-  const QString reason = QInputDialog::getText(this, "Mark the records of " + qs(item.name()),
-                                               "What was wrong with it?", QLineEdit::Normal, {}, &ok)
+  const QString reason = QInputDialog::getText(this, spoken("Mark the records of " + qs(item.name())),
+                                               spoken("What was wrong with it?"), QLineEdit::Normal, {}, &ok)
                              .trimmed();
   if (!ok) return;
-  const QString typed = QInputDialog::getText(this, "Mark the records of " + qs(item.name()),
-                                              "Tested since which day? Empty: all of them.", QLineEdit::Normal, {}, &ok)
-                            .trimmed();
+  const QString typed =
+      QInputDialog::getText(this, spoken("Mark the records of " + qs(item.name())),
+                            spoken("Tested since which day? Empty: all of them."), QLineEdit::Normal, {}, &ok)
+          .trimmed();
   if (!ok) return;
   std::string since;
   if (!typed.isEmpty()) {
@@ -147,12 +148,12 @@ void KitPage::add_checks(const kit::Item& item) {
   auto* row = new QHBoxLayout;
   auto* value = new QLineEdit;
   value->setProperty("key", "kit-check");
-  value->setPlaceholderText("62.8, 0.4 J");
-  value->setAccessibleName("Value of today's check");
+  value->setPlaceholderText(spoken("62.8, 0.4 J"));
+  value->setAccessibleName(spoken("Value of today's check"));
   auto* note = new QLineEdit;
   note->setProperty("key", "kit-check-note");
-  note->setPlaceholderText("a note");
-  note->setAccessibleName("Note to the check");
+  note->setPlaceholderText(spoken("a note"));
+  note->setAccessibleName(spoken("Note to the check"));
   row->addWidget(value);
   row->addWidget(note);
   auto* keep = parts::button("Note it", "kit-check-keep");
@@ -205,7 +206,7 @@ void KitPage::add_actions(const kit::Item& item) {
             QDesktopServices::openUrl(QUrl::fromLocalFile(path));
           });
     add(!papers.empty() ? "Attach a newer certificate…" : "Attach its certificate…", "kit-paper", "", [this, item] {
-      const QString path = QFileDialog::getOpenFileName(this, "Certificate of " + qs(item.name()), {},
+      const QString path = QFileDialog::getOpenFileName(this, spoken("Certificate of " + qs(item.name())), {},
                                                         "Certificates (*.pdf *.png *.jpg *.jpeg *.txt)");
       if (!path.isEmpty()) attach(item, path);
     });
@@ -215,9 +216,9 @@ void KitPage::add_actions(const kit::Item& item) {
       if (held)
         return change(item, "back in use: " + qs(item.name()), [](kit::Item& i) { i.fields.erase(i.path("held")); });
       bool ok = false;
-      const QString why =
-          QInputDialog::getText(this, "Hold " + qs(item.name()), "Why must it not be used?", QLineEdit::Normal, {}, &ok)
-              .trimmed();
+      const QString why = QInputDialog::getText(this, spoken("Hold " + qs(item.name())),
+                                                spoken("Why must it not be used?"), QLineEdit::Normal, {}, &ok)
+                              .trimmed();
       if (!ok) return;
       if (why.isEmpty()) return say("An item is held for a reason: nothing was changed.");
       change(item, "held: " + qs(item.name()), [&](kit::Item& i) { i.fields.set(i.path("held"), why.toStdString()); });

@@ -21,7 +21,7 @@ constexpr int kBefore = 5, kAfter = 8;
 
 KitLives::KitLives(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Items of the Kit and how long they may be used");
+  setAccessibleName(spoken("Items of the Kit and how long they may be used"));
 }
 
 void KitLives::show_items(std::vector<kit::Item> items, Order order, const std::string& today, UnitSet units) {
@@ -111,7 +111,7 @@ void KitLives::paintEvent(QPaintEvent*) {
     p.setFont(theme::words(12, QFont::DemiBold));
     p.setPen(theme::color(Ink::quiet));
     p.drawText(QRect(theme::px(14), r.top + theme::px(4), theme::px(280), r.height - theme::px(4)), Qt::AlignVCenter,
-               r.heading);
+               spoken(r.heading));
   }
   paint_today(p);
 }
@@ -129,9 +129,9 @@ void KitLives::paint_months(QPainter& p) const {
     const double room = x_of(months_after(from_, m + 1)) - x;
     const QString month = qs(day_words(first, first)).section(' ', 1);
     // All months by name, or all by their letter.
-    const bool roomy =
-        (x_of(to_) - x_of(from_)) / (kBefore + kAfter) > p.fontMetrics().horizontalAdvance("Mar") + theme::px(6);
-    p.drawText(QRectF(x, theme::px(6), room, theme::px(20)), Qt::AlignCenter, roomy ? month : month.left(1));
+    const bool roomy = (x_of(to_) - x_of(from_)) / (kBefore + kAfter) >
+                       p.fontMetrics().horizontalAdvance(spoken("Mar")) + theme::px(6);
+    p.drawText(QRectF(x, theme::px(6), room, theme::px(20)), Qt::AlignCenter, spoken(roomy ? month : month.left(1)));
   }
 }
 
@@ -153,18 +153,19 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
   const double room = names_width() - theme::px(14) - theme::px(22);
   p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
   p.setPen(theme::color(retired ? Ink::quiet : Ink::ink));
-  const QString shown = p.fontMetrics().elidedText(name, Qt::ElideRight, int(item.is_bench() ? room : room * 0.6));
-  p.drawText(QRectF(theme::px(22), row.top, room, row.height), Qt::AlignVCenter, shown);
-  const double used = p.fontMetrics().horizontalAdvance(shown) + theme::px(10);
+  const QString shown =
+      p.fontMetrics().elidedText(spoken(name), Qt::ElideRight, int(item.is_bench() ? room : room * 0.6));
+  p.drawText(QRectF(theme::px(22), row.top, room, row.height), Qt::AlignVCenter, spoken(shown));
+  const double used = p.fontMetrics().horizontalAdvance(spoken(shown)) + theme::px(10);
   p.setPen(theme::color(Ink::quiet));
   p.setFont(theme::words(12));
   if (item.is_bench()) {
     const QRectF wide(x_of(from_), row.top, width() - x_of(from_) - theme::px(16), row.height);
-    p.drawText(wide, Qt::AlignVCenter, p.fontMetrics().elidedText(rating, Qt::ElideRight, int(wide.width())));
+    p.drawText(wide, Qt::AlignVCenter, p.fontMetrics().elidedText(spoken(rating), Qt::ElideRight, int(wide.width())));
     return;
   }
   p.drawText(QRectF(theme::px(22) + used, row.top, room - used, row.height), Qt::AlignVCenter,
-             p.fontMetrics().elidedText(rating, Qt::ElideRight, int(std::max(0.0, room - used))));
+             p.fontMetrics().elidedText(spoken(rating), Qt::ElideRight, int(std::max(0.0, room - used))));
   const std::string last = item.fields.text(item.path("calibrated")), due = item.due();
   const double y = row.top + row.height / 2.0, half = theme::px(4);
   const QString words = qs(kit::state_words(item, today_));
@@ -193,20 +194,20 @@ void KitLives::paint_item(QPainter& p, const Row& row) const {
            : state == kit::State::ready || retired ? theme::color(Ink::quiet)
                                                    : theme::color(Ink::fails));
   // Beside the bar where there is room, else on its left.
-  const double width_of = p.fontMetrics().horizontalAdvance(words);
+  const double width_of = p.fontMetrics().horizontalAdvance(spoken(words));
   const bool fits = after + theme::px(8) + width_of < width() - theme::px(8);
   if (const auto read = checks_.find(item.id); read != checks_.end()) {
     p.save();
     p.setFont(theme::words(11));
     p.setPen(theme::color(Ink::quiet));
     p.drawText(QRectF(names_width(), row.top - theme::px(4), width() - names_width() - theme::px(24), theme::px(16)),
-               Qt::AlignRight | Qt::AlignVCenter, read->second);
+               Qt::AlignRight | Qt::AlignVCenter, spoken(read->second));
     p.restore();
   }
   const QRectF place(fits ? after + theme::px(8) : names_width() + theme::px(6), row.top,
                      fits ? width() - after : width() - names_width() - theme::px(16), row.height);
   p.drawText(place, Qt::AlignVCenter,
-             p.fontMetrics().elidedText(words, Qt::ElideRight, int(place.width() - theme::px(8))));
+             p.fontMetrics().elidedText(spoken(words), Qt::ElideRight, int(place.width() - theme::px(8))));
 }
 
 void KitLives::show_checks(std::map<long long, QString> words) {
@@ -220,7 +221,8 @@ void KitLives::paint_today(QPainter& p) const {
   p.setPen(QPen(theme::color(Ink::fails), 1.4));
   p.drawLine(QPointF(x, theme::px(28)), QPointF(x, bottom));
   p.setFont(theme::words(11, QFont::Medium));
-  p.drawText(QRectF(x - theme::px(40), bottom + theme::px(2), theme::px(80), theme::px(18)), Qt::AlignCenter, "today");
+  p.drawText(QRectF(x - theme::px(40), bottom + theme::px(2), theme::px(80), theme::px(18)), Qt::AlignCenter,
+             spoken("today"));
 }
 
 void KitLives::mousePressEvent(QMouseEvent* event) {

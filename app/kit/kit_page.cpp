@@ -37,7 +37,7 @@ KitPage::KitPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   auto* fresh = parts::button("New item…", "kit-new");
   auto* menu = new QMenu(fresh);
   for (const EquipmentSlot& kind : kit::kinds())
-    connect(menu->addAction(qs(kind.label)), &QAction::triggered, this, [this, id = kind.id] { begin(id); });
+    connect(menu->addAction(spoken(qs(kind.label))), &QAction::triggered, this, [this, id = kind.id] { begin(id); });
   fresh->setMenu(menu);
   head->addWidget(fresh);
   auto* fresh_bench = parts::button("New bench…", "kit-new-bench");
@@ -214,8 +214,8 @@ void KitPage::add_bench_choices(const kit::Item& item) {
   for (const EquipmentSlot& kind : kit::kinds()) {
     auto* box = new QComboBox;
     box->setProperty("key", "bench-item:" + qs(kind.id));
-    box->setAccessibleName(qs(kind.label));
-    box->addItem("none", "");
+    box->setAccessibleName(spoken(qs(kind.label)));
+    box->addItem(spoken("none"), "");
     for (const kit::Item& i : items_)
       if (i.kind == kind.id && !i.retired()) box->addItem(qs(i.name()), qs(i.name()));
     if (box->count() == 1) {

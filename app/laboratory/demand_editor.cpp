@@ -17,7 +17,7 @@ using theme::Ink;
 
 BandView::BandView(const lab::DemandRow& row, double from, double to, QWidget* parent)
     : QWidget(parent), row_(row), from_(from), to_(to) {
-  setAccessibleName("Allowed: " + qs(row.words()));
+  setAccessibleName(spoken("Allowed: " + qs(row.words())));
 }
 
 QSize BandView::sizeHint() const {
@@ -76,7 +76,7 @@ DemandEditor::DemandEditor(Workbench* bench, QWidget* parent) : QWidget(parent),
     box->addWidget(parts::label(label, "hint"));
     auto* edit = new QLineEdit;
     edit->setProperty("key", "demand-" + QString(key));
-    edit->setAccessibleName(label);
+    edit->setAccessibleName(spoken(label));
     words_[key] = edit;
     box->addWidget(edit);
     grid->addLayout(box, at / across, at % across);
@@ -88,12 +88,12 @@ DemandEditor::DemandEditor(Workbench* bench, QWidget* parent) : QWidget(parent),
   way->setSpacing(2);
   way->addWidget(parts::label("Direction", "hint"));
   direction_ = new QComboBox;
-  direction_->setAccessibleName("Direction");
+  direction_->setAccessibleName(spoken("Direction"));
   for (const auto& [value, words] : {std::pair("", "any"),
                                      {"longitudinal", "along"},
                                      {"transverse", "across"},
                                      {"through", "through the thickness"}})
-    direction_->addItem(words, value);
+    direction_->addItem(spoken(words), value);
   way->addWidget(direction_);
   head->addLayout(way, 1, 3);
   outer->addLayout(head);
@@ -106,7 +106,7 @@ DemandEditor::DemandEditor(Workbench* bench, QWidget* parent) : QWidget(parent),
   auto* choose = new FlowLayout(6);
   const auto box = [&](const char* name) {
     auto* b = new QComboBox;
-    b->setAccessibleName(name);
+    b->setAccessibleName(spoken(name));
     b->setProperty("key", "demand-" + QString(name).toLower());
     choose->addWidget(b);
     return b;
@@ -116,13 +116,13 @@ DemandEditor::DemandEditor(Workbench* bench, QWidget* parent) : QWidget(parent),
   rule_ = box("Rule");
   compared_ = box("Compared");
   outer->addLayout(choose);
-  for (const Method* m : methods::all()) method_->addItem(qs(m->name), qs(m->id));
+  for (const Method* m : methods::all()) method_->addItem(spoken(qs(m->name)), qs(m->id));
   for (const auto& [value, words] : {std::pair("every", "every piece"),
                                      {"mean-of-three", "mean, one may lie below"},
                                      {"retest", "two more for one that fails"}})
-    rule_->addItem(words, value);
+    rule_->addItem(spoken(words), value);
   for (const auto& [value, words] : {std::pair("absolute", "as computed"), {"rounded", "rounded like the limit"}})
-    compared_->addItem(words, value);
+    compared_->addItem(spoken(words), value);
   connect(method_, &QComboBox::currentIndexChanged, this, [this] { fill_results(); });
   auto* fields = new QGridLayout;
   at = 0;
@@ -155,7 +155,7 @@ void DemandEditor::fill_results() {
   TestRecord empty;
   empty.method = m->id;
   for (const ResultSpec& s : m->reported(empty))
-    result_->addItem(qs(plain_symbol(s.symbol) + "  " + s.name), qs(s.key));
+    result_->addItem(spoken(qs(plain_symbol(s.symbol) + "  " + s.name)), qs(s.key));
 }
 
 void DemandEditor::show_sheet(const lab::DemandSheet& sheet) {

@@ -232,8 +232,8 @@ void LaboratoryDesk::show_person(const lab::Entry& person) {
     phrases[i] = new QLineEdit;
     phrases[i]->setEchoMode(QLineEdit::Password);
     phrases[i]->setProperty("key", i == 0 ? "key-passphrase" : "key-again");
-    phrases[i]->setPlaceholderText(i == 0 ? "passphrase, 8 letters or more" : "once more");
-    phrases[i]->setAccessibleName(i == 0 ? "Passphrase of the new key" : "The passphrase once more");
+    phrases[i]->setPlaceholderText(spoken(i == 0 ? "passphrase, 8 letters or more" : "once more"));
+    phrases[i]->setAccessibleName(spoken(i == 0 ? "Passphrase of the new key" : "The passphrase once more"));
     row->addWidget(phrases[i]);
   }
   auto* give = parts::button(key.empty() ? "Give a key" : "Give another key", "key-give", "primary");
@@ -312,7 +312,7 @@ void LaboratoryDesk::show_sheets() {
 }
 
 void LaboratoryDesk::import_sheets() {
-  const QString path = QFileDialog::getOpenFileName(this, "Demand sheets", {}, "Demand sheets (*.json *.csv)");
+  const QString path = QFileDialog::getOpenFileName(this, spoken("Demand sheets"), {}, "Demand sheets (*.json *.csv)");
   if (path.isEmpty()) return;
   const auto read = lab::read_demands(path.toStdString());
   if (!read) return bench_->say(qs(read.error().message));
@@ -330,8 +330,8 @@ void LaboratoryDesk::import_sheets() {
 
 void LaboratoryDesk::export_sheets() {
   const QString path =
-      QFileDialog::getSaveFileName(this, "Demand sheets", "demands.json", "Demand sheets (*.json *.csv)", nullptr,
-                                   QFileDialog::DontConfirmOverwrite);
+      QFileDialog::getSaveFileName(this, spoken("Demand sheets"), "demands.json", "Demand sheets (*.json *.csv)",
+                                   nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   const auto all = Papers(static_cast<const Book&>(*bench_->book())).sheets();
   if (!all) return bench_->say(qs(all.error().message));

@@ -22,7 +22,7 @@ using theme::Ink;
 
 LedgerList::LedgerList(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(bench) {
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Results");
+  setAccessibleName(spoken("Results"));
   setObjectName("plain");
 }
 
@@ -53,7 +53,7 @@ void LedgerList::lay_out() {
     }
   }
   more_top_ = y;
-  setAccessibleDescription(rows_.empty() ? waits_for().join(" ") : QString());
+  setAccessibleDescription(spoken(rows_.empty() ? waits_for().join(" ") : QString()));
   if (e && (hidden || all_)) y += theme::scaled(34);
   if (rows_.empty()) y = paint_missing(nullptr);
   setMinimumHeight(int(y) + 4);
@@ -81,33 +81,35 @@ void LedgerList::open_how(const QString& key) {
 }
 
 // "R_eH = F/S₀" with its subscripts set low.
-static QString with_subscripts(const std::string& text) {
+static QString with_subscripts(const QString& text) {
   static const QRegularExpression mark("_([A-Za-z0-9.]+)");
-  return qs(text).toHtmlEscaped().replace(mark, "<sub>\\1</sub>");
+  return QString(text).toHtmlEscaped().replace(mark, "<sub>\\1</sub>");
 }
 
 QString LedgerList::how_html(const ResultValue& r) const {
   const UnitSet set = bench_->units();
-  QString out = "<b>How</b>";
+  QString out = "<b>" + spoken("How") + "</b>";
   if (!r.source.empty())
-    out += " <span style='color:" + theme::color(Ink::quiet).name() + "'>strain from " + qs(r.source).toHtmlEscaped() +
-           "</span>";
+    out += " <span style='color:" + theme::color(Ink::quiet).name() + "'>" +
+           spoken("strain from " + r.source).toHtmlEscaped() + "</span>";
   for (const Step& step : r.how) {
-    out += "<div style='font-family:\"JetBrains Mono\";margin-top:4px'>" + with_subscripts(step.expression);
-    if (!step.with.empty()) out += "<br>= " + with_subscripts(step.with);
+    out += "<div style='font-family:\"JetBrains Mono\";margin-top:4px'>" + with_subscripts(spoken(step.expression));
+    if (!step.with.empty()) out += "<br>= " + with_subscripts(spoken(step.with));
     if (!r.is_text())
-      out += "<br>= <b>" + qs(format_value(step.value, step.dimension, set, 5)).toHtmlEscaped() + "</b>";
+      out += "<br>= <b>" + spoken(format_value(step.value, step.dimension, set, 5)).toHtmlEscaped() + "</b>";
     out += "</div>";
     if (!step.source.empty())
-      out += "<div style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(step.source).toHtmlEscaped() + "</div>";
+      out += "<div style='color:" + theme::color(Ink::quiet).name() + "'>" + spoken(step.source).toHtmlEscaped() +
+             "</div>";
   }
   if (!r.budget.empty()) {
-    out += "<div style='margin-top:6px'><b>Uncertainty</b> U = " + qs(coverage_words(r)) + "·u = " +
-           qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).text()).toHtmlEscaped() +
+    out += "<div style='margin-top:6px'><b>" + spoken("Uncertainty") + "</b> U = " + qs(coverage_words(r)) + "·u = " +
+           spoken(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).text()).toHtmlEscaped() +
            "</div>";
     for (const BudgetTerm& t : r.budget)
-      out += "<div>" + qs(printed_uncertainty(t.contribution, r.value, r.spec.dimension, set).text()).toHtmlEscaped() +
-             " <span style='color:" + theme::color(Ink::quiet).name() + "'>" + qs(t.input).toHtmlEscaped() +
+      out += "<div>" +
+             spoken(printed_uncertainty(t.contribution, r.value, r.spec.dimension, set).text()).toHtmlEscaped() +
+             " <span style='color:" + theme::color(Ink::quiet).name() + "'>" + spoken(t.input).toHtmlEscaped() +
              "</span></div>";
   }
   return out;
@@ -128,7 +130,7 @@ void LedgerList::paintEvent(QPaintEvent*) {
     p.setPen(theme::color(Ink::action));
     p.setFont(theme::words(12, QFont::Medium));
     p.drawText(QRectF(12, more_top_, width() - 24, theme::scaled(34)), Qt::AlignVCenter,
-               all_ ? "Fewer results" : "More results");
+               spoken(all_ ? "Fewer results" : "More results"));
   }
   if (hasFocus()) {
     p.setPen(QPen(theme::color(Ink::action), 2));
@@ -160,7 +162,7 @@ double LedgerList::paint_missing(QPainter* p) const {
     if (p != nullptr) {
       p->setFont(font);
       p->setPen(theme::color(heading ? Ink::ink : Ink::quiet));
-      p->drawText(QRectF(12, y, width() - 24, box.height()), Qt::TextWordWrap, text);
+      p->drawText(QRectF(12, y, width() - 24, box.height()), Qt::TextWordWrap, spoken(text));
     }
     y += box.height();
   };
@@ -241,9 +243,9 @@ Ledger::Ledger(Workbench* bench, QWidget* parent) : QWidget(parent), bench_(benc
 
 void Ledger::refresh() {
   const auto e = bench_->evaluation();
-  count_->setText(bench_->has_specimen() ? qs(bench_->record().specimen_id()) + " · " +
-                                               QString::number(e ? e->results.size() : 0) + " results"
-                                         : "");
+  count_->setText(spoken(bench_->has_specimen() ? qs(bench_->record().specimen_id()) + " · " +
+                                                      QString::number(e ? e->results.size() : 0) + " results"
+                                                : ""));
   list_->refresh();
   sign_->setVisible(bench_->has_specimen() && bench_->record().has_run());  // before it there is nothing to sign
 }

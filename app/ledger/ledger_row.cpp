@@ -103,15 +103,15 @@ double LedgerList::name_room(const ResultValue& r) const {
   const Printed value = reported(r, bench_->record().fields, bench_->units());
   const QFontMetricsF words(theme::words(12)), number(theme::numbers(large ? 18 : 13, QFont::Bold)),
       symbol(theme::words(13, QFont::DemiBold));
-  const double unit_w = value.unit.empty() ? 0 : words.horizontalAdvance(qs(value.unit)) + 5;
+  const double unit_w = value.unit.empty() ? 0 : words.horizontalAdvance(spoken(qs(value.unit))) + 5;
   const double symbol_w = symbol.horizontalAdvance(qs(plain_symbol(r.spec.symbol)));
-  return width() - 12 - unit_w - number.horizontalAdvance(qs(value.number)) - 8 -
+  return width() - 12 - unit_w - number.horizontalAdvance(spoken(qs(value.number))) - 8 -
          (12 + std::max(symbol_w + 8, theme::scaled(52.0)));
 }
 
 double LedgerList::name_under(const ResultValue& r) const {
   const QFontMetricsF m(theme::words(12));
-  const QString name = qs(r.spec.name);
+  const QString name = spoken(r.spec.name);
   if (name.isEmpty() || fits_beside(name, m, name_room(r))) return 0;
   return double(lines_of(name, m, width() - 24).size()) * m.height() + theme::scaled(4);
 }
@@ -126,14 +126,14 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
   const bool large = (r.spec.headline || r.verdict != Verdict::none) && !r.is_text();
   const Printed value = reported(r, fields, set);
   p.setFont(theme::words(12));
-  const double unit_w = value.unit.empty() ? 0 : p.fontMetrics().horizontalAdvance(qs(value.unit)) + 5;
+  const double unit_w = value.unit.empty() ? 0 : p.fontMetrics().horizontalAdvance(spoken(qs(value.unit))) + 5;
   p.setPen(theme::color(Ink::quiet));
-  p.drawText(QPointF(right - unit_w + 5, base), qs(value.unit));
+  p.drawText(QPointF(right - unit_w + 5, base), spoken(qs(value.unit)));
   const QFont number = theme::numbers(large ? 18 : 13, QFont::Bold);
   p.setFont(number);
   p.setPen(theme::color(Ink::ink));
-  const double number_w = p.fontMetrics().horizontalAdvance(qs(value.number));
-  p.drawText(QPointF(right - unit_w - number_w, base), qs(value.number));
+  const double number_w = p.fontMetrics().horizontalAdvance(spoken(qs(value.number)));
+  p.drawText(QPointF(right - unit_w - number_w, base), spoken(qs(value.number)));
   const double symbol_w =
       theme::draw_symbol(p, {left, base}, qs(r.spec.symbol), theme::words(13, QFont::DemiBold), theme::color(Ink::ink));
   const double name_left = left + std::max(symbol_w + 8, theme::scaled(52.0));
@@ -141,11 +141,11 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
   p.setPen(theme::color(Ink::quiet));
   const double name_w = right - unit_w - number_w - 8 - name_left;
   if (under > 0) {
-    const QStringList lines = lines_of(qs(r.spec.name), p.fontMetrics(), width() - 24);
+    const QStringList lines = lines_of(spoken(r.spec.name), p.fontMetrics(), width() - 24);
     for (qsizetype i = 0; i < lines.size(); ++i)
       p.drawText(QPointF(left, base + theme::scaled(4) + (double(i) + 0.9) * p.fontMetrics().height()), lines[i]);
   } else {
-    draw_name(p, qs(r.spec.name), {name_left, base}, name_w);
+    draw_name(p, spoken(r.spec.name), {name_left, base}, name_w);
   }
   if (large) {
     const double y = box.top() + under + theme::scaled(46);
@@ -154,8 +154,8 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
     double uncertainty_w = 0;
     if (r.standard_uncertainty > 0) {
       const QString text = "± " + qs(printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, set).number);
-      uncertainty_w = p.fontMetrics().horizontalAdvance(text);
-      p.drawText(QPointF(left, y), text);
+      uncertainty_w = p.fontMetrics().horizontalAdvance(spoken(text));
+      p.drawText(QPointF(left, y), spoken(text));
     }
     QString verdict = limit_words(r, fields, set);
     QColor colour = r.near ? theme::color(Ink::near) : theme::verdict_color(r.verdict);
@@ -171,11 +171,11 @@ void LedgerList::paint_row(QPainter& p, const ResultValue& r, const QRectF& box)
     p.setFont(theme::words(12, r.verdict == Verdict::none ? QFont::Normal : QFont::DemiBold));
     // Where it does not fit beside U the limit goes: it stands in How.
     const double room = right - left - uncertainty_w - theme::scaled(30);
-    if (r.verdict != Verdict::none && p.fontMetrics().horizontalAdvance(verdict) > room && !sureness(r).empty())
+    if (r.verdict != Verdict::none && p.fontMetrics().horizontalAdvance(spoken(verdict)) > room && !sureness(r).empty())
       verdict = qs(verdict_word(r.verdict)) + ", " + qs(sureness(r));
-    const double w = p.fontMetrics().horizontalAdvance(verdict);
+    const double w = p.fontMetrics().horizontalAdvance(spoken(verdict));
     p.setPen(colour);
-    p.drawText(QPointF(right - w, y), verdict);
+    p.drawText(QPointF(right - w, y), spoken(verdict));
     double scale_right = right - w - 10;
     if (r.verdict != Verdict::none) {
       theme::draw_glyph(

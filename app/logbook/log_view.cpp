@@ -39,7 +39,7 @@ QString shortened(const QString& text) {
 }  // namespace
 
 LogView::LogView(QWidget* parent) : QWidget(parent) {
-  setAccessibleName("Lines of the logbook, the newest first");
+  setAccessibleName(spoken("Lines of the logbook, the newest first"));
 }
 
 void LogView::show_lines(std::vector<LogEntry> lines) {
@@ -68,7 +68,7 @@ void LogView::paintEvent(QPaintEvent* event) {
     p.setFont(theme::words(13));
     p.setPen(theme::color(Ink::quiet));
     p.drawText(rect().adjusted(theme::px(20), theme::px(16), 0, 0), Qt::AlignTop | Qt::AlignLeft,
-               "No line of the logbook says that.");
+               spoken("No line of the logbook says that."));
     return;
   }
   const double x = theme::px(24);
@@ -82,13 +82,13 @@ void LogView::paintEvent(QPaintEvent* event) {
     }
     p.setFont(theme::words(13, QFont::DemiBold));
     const QString day = QLocale(QLocale::English).toString(row.day, "dddd, d MMMM yyyy");
-    const QRectF box(theme::px(12), row.top + theme::px(9), p.fontMetrics().horizontalAdvance(day) + theme::px(24),
-                     theme::px(22));
+    const QRectF box(theme::px(12), row.top + theme::px(9),
+                     p.fontMetrics().horizontalAdvance(spoken(day)) + theme::px(24), theme::px(22));
     p.setPen(QPen(theme::color(Ink::hairline), 1));
     p.setBrush(theme::color(Ink::background));
     p.drawRoundedRect(box, 11, 11);
     p.setPen(theme::color(Ink::ink));
-    p.drawText(box, Qt::AlignCenter, day);
+    p.drawText(box, Qt::AlignCenter, spoken(day));
   }
 }
 
@@ -109,7 +109,7 @@ void LogView::paint_line(QPainter& p, const Row& row) const {
     p.setFont(font);
     p.setPen(theme::color(ink));
     const QRectF box(left, row.top, room, row.height);
-    p.drawText(box, Qt::AlignVCenter | side, p.fontMetrics().elidedText(text, Qt::ElideRight, int(room)));
+    p.drawText(box, Qt::AlignVCenter | side, p.fontMetrics().elidedText(spoken(text), Qt::ElideRight, int(room)));
   };
   const double who = theme::px(110), what = theme::px(250), left = theme::px(46), end = width() - theme::px(18);
   put(left, theme::px(74), theme::numbers(12.5), Ink::quiet, time_of(line).toString("HH:mm:ss"), Qt::AlignLeft);

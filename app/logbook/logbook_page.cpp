@@ -35,14 +35,14 @@ LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), benc
   auto* outer = frame.whole();
   auto* top = frame.head();
   filter_ = new QLineEdit;
-  filter_->setPlaceholderText("Specimen, person or word");
-  filter_->setAccessibleName("Filter of the logbook");
+  filter_->setPlaceholderText(spoken("Specimen, person or word"));
+  filter_->setAccessibleName(spoken("Filter of the logbook"));
   filter_->setProperty("key", "logbook-filter");
   top->addWidget(filter_, 1);
   const auto box = [&](const char* key, const char* name) {
     auto* b = new QComboBox;
     b->setProperty("key", key);
-    b->setAccessibleName(name);
+    b->setAccessibleName(spoken(name));
     b->setMinimumWidth(int(104 * theme::scale()));
     b->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     top->addWidget(b);
@@ -52,14 +52,14 @@ LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), benc
   job_ = box("logbook-job", "Job");
   who_ = box("logbook-who", "Person");
   day_ = new QLineEdit;
-  day_->setPlaceholderText("any day");
-  day_->setToolTip("Such as today, yesterday, Mon, 24.11.");
-  day_->setAccessibleName("Day of the logbook");
+  day_->setPlaceholderText(spoken("any day"));
+  day_->setToolTip(spoken("Such as today, yesterday, Mon, 24.11."));
+  day_->setAccessibleName(spoken("Day of the logbook"));
   day_->setProperty("key", "logbook-day");
   day_->setFixedWidth(int(96 * theme::scale()));
   top->addWidget(day_);
   auto* print = parts::button("Print…", "logbook-print");
-  print->setToolTip("What stands here, as PDF or HTML.");
+  print->setToolTip(spoken("What stands here, as PDF or HTML."));
   top->addWidget(print);
   auto* check = parts::button("Check the whole book", "logbook-check");
   top->addWidget(check);
@@ -73,7 +73,7 @@ LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), benc
   head_ = parts::label("", "");
   head_->setFont(theme::numbers(12.5));
   head_->setWordWrap(false);
-  head_->setAccessibleName("End of the chain");
+  head_->setAccessibleName(spoken("End of the chain"));
   head_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
   links->addWidget(head_, 1);
   whole_ = parts::label("", "hint");
@@ -87,8 +87,9 @@ LogbookPage::LogbookPage(Workbench* bench, QWidget* parent) : Desk(parent), benc
   connect(filter_, &QLineEdit::textChanged, this, &LogbookPage::refresh);
   connect(day_, &QLineEdit::editingFinished, this, &LogbookPage::refresh);
   connect(print, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(
-        this, "Print the logbook", "logbook.pdf", "Logbook (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path =
+        QFileDialog::getSaveFileName(this, spoken("Print the logbook"), "logbook.pdf", "Logbook (*.pdf *.html)",
+                                     nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = print_to(path);
     bench_->say(done ? "Logbook saved: " + path : qs(done.error().message));
@@ -153,8 +154,8 @@ void LogbookPage::fill_choices() {
   const auto keep = [](QComboBox* box, const QString& all, const std::vector<std::pair<QString, QString>>& list) {
     const QVariant now = box->currentData();
     box->clear();
-    box->addItem(all, "");
-    for (const auto& [words, value] : list) box->addItem(words, value);
+    box->addItem(spoken(all), "");
+    for (const auto& [words, value] : list) box->addItem(spoken(words), value);
     box->setCurrentIndex(std::max(0, box->findData(now)));
   };
   std::vector<std::pair<QString, QString>> jobs, people;
@@ -168,7 +169,7 @@ void LogbookPage::fill_choices() {
 void LogbookPage::open(Id, int) {
   fill_choices();
   refresh();
-  whole_->setText("the chain is walked …");
+  whole_->setText(spoken("the chain is walked …"));
   say_role(whole_, "hint");
   auto broken = std::make_shared<Outcome<Id>>(Id(0));
   bench_->tasks().run(
@@ -182,9 +183,9 @@ void LogbookPage::open(Id, int) {
       },
       [this, broken] {
         const bool fine = *broken && **broken == 0;
-        whole_->setText(fine      ? "✓ every link holds · the head stands on every certificate"
-                        : *broken ? "✕ broken at line " + QString::number(**broken)
-                                  : qs(broken->error().message));
+        whole_->setText(spoken(fine      ? "✓ every link holds · the head stands on every certificate"
+                               : *broken ? "✕ broken at line " + QString::number(**broken)
+                                         : qs(broken->error().message)));
         say_role(whole_, fine ? "meets" : "error");
         emit walked();
       });
@@ -192,9 +193,9 @@ void LogbookPage::open(Id, int) {
 
 void LogbookPage::refresh() {
   const ChainHead head = bench_->book()->head();
-  count_->setText(QString::number(head.lines) + " lines, chained");
-  head_->setText(qs(head.hash.substr(0, 32)) + "…");
-  head_->setToolTip(qs(head.hash));
+  count_->setText(spoken(QString::number(head.lines) + " lines, chained"));
+  head_->setText(spoken(qs(head.hash.substr(0, 32)) + "…"));
+  head_->setToolTip(spoken(qs(head.hash)));
   view_->show_lines(bench_->book()->logbook(query(), kShown));
 }
 

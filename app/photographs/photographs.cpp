@@ -84,7 +84,7 @@ Outcome<TakenPicture> take_picture(const QImage& image) {
 
 PhotographStrip::PhotographStrip(Workbench* bench, QWidget* parent) : QFrame(parent), bench_(bench) {
   setObjectName("sheet");
-  setAccessibleName("Photographs of the piece");
+  setAccessibleName(spoken("Photographs of the piece"));
   auto* outer = new QHBoxLayout(this);
   outer->setContentsMargins(10, 6, 10, 6);
   row_ = new QHBoxLayout;
@@ -113,9 +113,9 @@ void PhotographStrip::reload() {
     const PhotographRow& p = all[i];
     auto* b = new Thumb(p.small);
     b->setProperty("key", "photograph:" + QString::number(p.id));
-    b->setAccessibleName("Photograph " + qs(p.caption.empty() ? p.name : p.caption));
-    b->setToolTip(theme::plain_tip(qs(p.caption.empty() ? p.name : p.caption) + ", " + qs(stage_name(Stage(p.stage))) +
-                                   ", " + qs(p.taken_by)));
+    b->setAccessibleName(spoken("Photograph " + qs(p.caption.empty() ? p.name : p.caption)));
+    b->setToolTip(spoken(theme::plain_tip(qs(p.caption.empty() ? p.name : p.caption) + ", " +
+                                          qs(stage_name(Stage(p.stage))) + ", " + qs(p.taken_by))));
     connect(b, &QAbstractButton::clicked, this, [this, p] {
       auto* view = new PhotographView(bench_, p, window());
       view->setAttribute(Qt::WA_DeleteOnClose);
@@ -129,7 +129,7 @@ void PhotographStrip::reload() {
 }
 
 void PhotographStrip::ask() {
-  const QStringList paths = QFileDialog::getOpenFileNames(this, "Photographs of the piece", {},
+  const QStringList paths = QFileDialog::getOpenFileNames(this, spoken("Photographs of the piece"), {},
                                                           "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.bmp)");
   if (!paths.isEmpty()) take_files(paths);
 }
@@ -161,7 +161,7 @@ void PhotographStrip::take_image(const QImage& image) {
 
 PhotographView::PhotographView(Workbench* bench, const PhotographRow& row, QWidget* parent)
     : QDialog(parent), bench_(bench), row_(row) {
-  setWindowTitle("Photograph of " + qs(bench->record().specimen_id()));
+  setWindowTitle(spoken("Photograph of " + qs(bench->record().specimen_id())));
   resize(theme::px(860), theme::px(640));
   const auto bytes = Papers(static_cast<const Book&>(*bench->book())).picture(row.id);
   if (bytes) image_.loadFromData(*bytes);
@@ -169,7 +169,7 @@ PhotographView::PhotographView(Workbench* bench, const PhotographRow& row, QWidg
   paper_ = new QLabel;
   paper_->setMinimumSize(320, 240);
   paper_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
-  paper_->setAccessibleName("The photograph; two clicks set two marks");
+  paper_->setAccessibleName(spoken("The photograph; two clicks set two marks"));
   paper_->installEventFilter(this);
   outer->addWidget(paper_, 1);
   words_ = parts::label(bytes ? "Two clicks set two marks: on a known length for the scale, then on what is to be read."
@@ -178,28 +178,28 @@ PhotographView::PhotographView(Workbench* bench, const PhotographRow& row, QWidg
   outer->addWidget(words_);
   auto* first = new QHBoxLayout;
   caption_ = new QLineEdit(qs(row.caption));
-  caption_->setPlaceholderText("Caption, as it is printed");
+  caption_->setPlaceholderText(spoken("Caption, as it is printed"));
   caption_->setProperty("key", "photograph-caption");
-  caption_->setAccessibleName("Caption");
+  caption_->setAccessibleName(spoken("Caption"));
   first->addWidget(caption_, 1);
   auto* gone = parts::button("Take it away", "photograph-gone");
   first->addWidget(gone);
   outer->addLayout(first);
   auto* second = new QHBoxLayout;
   known_ = new QLineEdit;
-  known_->setPlaceholderText("known length between the marks, such as 10 mm");
+  known_->setPlaceholderText(spoken("known length between the marks, such as 10 mm"));
   known_->setProperty("key", "photograph-known");
-  known_->setAccessibleName("Known length between the marks");
+  known_->setAccessibleName(spoken("Known length between the marks"));
   second->addWidget(known_, 1);
   auto* scale = parts::button("Set the scale", "photograph-scale");
   second->addWidget(scale);
   field_ = new QComboBox;
   field_->setProperty("key", "photograph-field");
-  field_->setAccessibleName("Field that takes the distance");
+  field_->setAccessibleName(spoken("Field that takes the distance"));
   for (const FieldSpec& f : bench->method().fields)
     if (base_dimension(f.dimension) == Dimension::length && !f.brought && field_applies(f, bench->record()) &&
         (f.kind == FieldKind::quantity || f.kind == FieldKind::readings) && f.path.rfind("specimen.", 0) == 0)
-      field_->addItem(qs(f.label), qs(f.path));
+      field_->addItem(spoken(qs(f.label)), qs(f.path));
   second->addWidget(field_);
   auto* take = parts::button("Take the distance", "photograph-take", "primary");
   second->addWidget(take);
@@ -208,11 +208,11 @@ PhotographView::PhotographView(Workbench* bench, const PhotographRow& row, QWidg
     if (caption_->text().trimmed().toStdString() == row_.caption) return;
     row_.caption = caption_->text().trimmed().toStdString();
     if (const auto kept = Papers(*bench_->book()).change(row_, "caption of a photograph"); !kept)
-      words_->setText(qs(kept.error().message));
+      words_->setText(spoken(qs(kept.error().message)));
   });
   connect(gone, &QPushButton::clicked, this, [this] {
     const auto done = Papers(*bench_->book()).remove(row_);
-    if (!done) return words_->setText(qs(done.error().message));
+    if (!done) return words_->setText(spoken(qs(done.error().message)));
     accept();
   });
   connect(scale, &QPushButton::clicked, this, [this] { set_scale(known_->text()); });
@@ -269,32 +269,32 @@ void PhotographView::show_marks() {
   paper_->update();
   // A scale that was set at another opening has no marks of its own any more: its pixels for a millimetre hold.
   if (scale_.pixels <= 0 && row_.pixels_per_mm > 0) scale_ = {row_.pixels_per_mm * 10, 10, 0};
-  if (marks_.size() < 2) return words_->setText("One more mark.");
-  if (scale_.pixels <= 0) return words_->setText("Type the known length between the marks, and set the scale.");
+  if (marks_.size() < 2) return words_->setText(spoken("One more mark."));
+  if (scale_.pixels <= 0) return words_->setText(spoken("Type the known length between the marks, and set the scale."));
   const lab::PictureLength l = lab::length_on(scale_, pixels());
-  words_->setText("Between the marks " + qs(lab::reading_on(scale_, pixels()).typed) + ", ± " +
-                  qs(format_value(2 * l.standard, Dimension::length, UnitSet::si, 2)) +
-                  " (k = 2), in the plane of the scale.");
+  words_->setText(spoken("Between the marks " + qs(lab::reading_on(scale_, pixels()).typed) + ", ± " +
+                         qs(format_value(2 * l.standard, Dimension::length, UnitSet::si, 2)) +
+                         " (k = 2), in the plane of the scale."));
 }
 
 void PhotographView::set_scale(const QString& typed) {
-  if (marks_.size() != 2) return words_->setText("Set two marks on a known length first.");
+  if (marks_.size() != 2) return words_->setText(spoken("Set two marks on a known length first."));
   const auto scale = lab::scale_of(pixels(), typed.trimmed().toStdString(), bench_->units());
-  if (!scale) return words_->setText(qs(scale.error().message));
+  if (!scale) return words_->setText(spoken(qs(scale.error().message)));
   scale_ = *scale;
   row_.pixels_per_mm = scale->pixels_per_mm();
   const auto kept = Papers(*bench_->book()).change(row_, "scale of a photograph");
-  words_->setText(
+  words_->setText(spoken(
       kept ? "The scale is set: " + qs(format_value(10 / scale->pixels_per_mm(), Dimension::length, UnitSet::si, 3)) +
                  " are ten dots. Mark what is to be read."
-           : qs(kept.error().message));
+           : qs(kept.error().message)));
   marks_.clear();
   paper_->update();
 }
 
 void PhotographView::take_reading(const QString& path) {
   if (scale_.pixels <= 0 || marks_.size() != 2)
-    return words_->setText("Set the scale, then two marks on what is to be read.");
+    return words_->setText(spoken("Set the scale, then two marks on what is to be read."));
   const FieldSpec* field = bench_->method().field(path.toStdString());
   if (field == nullptr) return;
   const Reading r = lab::reading_on(scale_, pixels());
@@ -304,7 +304,7 @@ void PhotographView::take_reading(const QString& path) {
     all.push_back(r);
     record.fields.set(field->path, all);
   });
-  words_->setText(qs(r.typed) + " is a reading of " + qs(field->label).toLower() + " now.");
+  words_->setText(spoken(qs(r.typed) + " is a reading of " + qs(field->label).toLower() + " now."));
 }
 
 }  // namespace fortitor

@@ -24,7 +24,8 @@ constexpr double kTop = 26, kRow = 26, kBar = 20;
 LanesView::LanesView(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
-  setAccessibleName("Lanes of the day: arrows choose a bar, Shift and arrows move it, P pins it, Enter opens it");
+  setAccessibleName(
+      spoken("Lanes of the day: arrows choose a bar, Shift and arrows move it, P pins it, Enter opens it"));
 }
 
 void LanesView::show_day(const AgendaPtr& a, const agenda::Hours& hours, const std::string& day,
@@ -188,7 +189,7 @@ void LanesView::paintEvent(QPaintEvent*) {
     p.setFont(theme::words(13, r.kind == Resource::Kind::person ? QFont::DemiBold : QFont::Normal));
     p.drawText(QRectF(theme::px(12), theme::px(l.top), names_width() - theme::px(18), theme::px(kRow)),
                Qt::AlignVCenter,
-               p.fontMetrics().elidedText(qs(r.name), Qt::ElideRight, int(names_width()) - theme::px(18)));
+               p.fontMetrics().elidedText(spoken(qs(r.name)), Qt::ElideRight, int(names_width()) - theme::px(18)));
   }
   p.save();
   p.setClipRect(QRectF(names_width(), 0, width() - names_width(), height()));
@@ -212,19 +213,19 @@ void LanesView::paintEvent(QPaintEvent*) {
     }
     p.setFont(theme::words(11, QFont::DemiBold));
     const QString words = wait ? qs(agenda_->problem.tasks[bar.task].title) : qs(e.code);
-    const double wide = p.fontMetrics().horizontalAdvance(words) + theme::px(10);
+    const double wide = p.fontMetrics().horizontalAdvance(spoken(words)) + theme::px(10);
     if (wide > r.width()) {
       // Beside the bar, where the lane has room.
       const double next = next_on_lane(b);
       if (r.right() + wide < next) {
         p.setPen(theme::color(Ink::ink));
-        p.drawText(QRectF(r.right() + theme::px(4), r.top(), wide, r.height()), Qt::AlignVCenter, words);
+        p.drawText(QRectF(r.right() + theme::px(4), r.top(), wide, r.height()), Qt::AlignVCenter, spoken(words));
       }
       continue;
     }
     const bool light = fill.lightnessF() > 0.55 || wait;
     p.setPen(wait ? theme::color(Ink::ink) : light ? QColor("#22303C") : QColor("#FBFAF6"));
-    p.drawText(r.adjusted(theme::px(6), 0, 0, 0), Qt::AlignVCenter, words);
+    p.drawText(r.adjusted(theme::px(6), 0, 0, 0), Qt::AlignVCenter, spoken(words));
   }
   if (now_.size() >= 16 && now_.substr(0, 10) == day_) {
     const double x = x_of(midnight_ + agenda::parse_clock(now_.substr(11, 5)).value_or(0));
@@ -237,7 +238,7 @@ void LanesView::paintEvent(QPaintEvent*) {
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::words(13));
     p.drawText(QRectF(names_width(), theme::px(kTop), width() - names_width(), theme::px(kRow * 1.5)), Qt::AlignCenter,
-               "Nothing is planned for this day.");
+               spoken("Nothing is planned for this day."));
   }
   if (hasFocus() && !small_) {
     p.setBrush(Qt::NoBrush);
@@ -258,7 +259,7 @@ void LanesView::paint_name(QPainter& p) const {
   const QString words = qs(agenda_->problem.tasks[bar.task].title) + "  " + qs(agenda_->when(bar.start).substr(11)) +
                         "–" + qs(agenda_->when(bar.end).substr(11));
   p.setFont(theme::words(11, QFont::DemiBold));
-  const double wide = p.fontMetrics().horizontalAdvance(words) + theme::px(14);
+  const double wide = p.fontMetrics().horizontalAdvance(spoken(words)) + theme::px(14);
   const QRectF r = rect_of(*named);
   const double left = std::max(names_width(), std::min(r.left(), width() - wide - theme::px(4)));
   const bool below = r.bottom() + theme::px(24) < height();
@@ -267,7 +268,7 @@ void LanesView::paint_name(QPainter& p) const {
   p.setBrush(theme::color(Ink::ink));
   p.drawRoundedRect(chip, 3, 3);
   p.setPen(theme::color(Ink::sheet));
-  p.drawText(chip, Qt::AlignCenter, words);
+  p.drawText(chip, Qt::AlignCenter, spoken(words));
 }
 
 void LanesView::leaveEvent(QEvent*) {

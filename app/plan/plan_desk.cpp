@@ -30,8 +30,8 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   day_label_ = frame.name();
   auto* back = parts::button("‹", "plan-back");
   auto* forth = parts::button("›", "plan-forth");
-  back->setAccessibleName("Day before");
-  forth->setAccessibleName("Day after");
+  back->setAccessibleName(spoken("Day before"));
+  forth->setAccessibleName(spoken("Day after"));
   head->insertWidget(0, back);
   head->insertWidget(1, forth);
   head->setStretchFactor(day_label_, 1);
@@ -40,7 +40,7 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   connect(back, &QPushButton::clicked, this, [this] { turn(-1); });
   connect(forth, &QPushButton::clicked, this, [this] { turn(1); });
   connect(calendar, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Calendar file", "plan-" + qs(day_) + ".ics",
+    const QString path = QFileDialog::getSaveFileName(this, spoken("Calendar file"), "plan-" + qs(day_) + ".ics",
                                                       "Calendar (*.ics)", nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_calendar(path);
@@ -85,8 +85,8 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   length->addWidget(parts::label("Takes", "quiet"));
   lasts_ = new QLineEdit;
   lasts_->setProperty("key", "plan-minutes");
-  lasts_->setAccessibleName("How long the step takes");
-  lasts_->setToolTip("25, 25 min or 2 h; emptied, it is worked out again.");
+  lasts_->setAccessibleName(spoken("How long the step takes"));
+  lasts_->setToolTip(spoken("25, 25 min or 2 h; emptied, it is worked out again."));
   lasts_->setFixedWidth(int(76 * theme::scale()));
   length->addWidget(lasts_);
   length->addStretch();
@@ -113,8 +113,8 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   breaks->addWidget(parts::label("Breaks", "quiet"));
   breaks_ = new QLineEdit;
   breaks_->setProperty("key", "plan-breaks");
-  breaks_->setAccessibleName("Breaks");
-  breaks_->setPlaceholderText("12:00–12:30");
+  breaks_->setAccessibleName(spoken("Breaks"));
+  breaks_->setPlaceholderText(spoken("12:00–12:30"));
   breaks->addWidget(breaks_, 1);
   hours_column->addLayout(breaks);
   auto* week = new QHBoxLayout;
@@ -188,7 +188,7 @@ void PlanDesk::show_plan() {
   if (day_ == a->from && !a->layout.bars.empty() && a->day_of(a->layout.bars.front().start) > day_ &&
       !lanes_->selected())
     day_ = a->day_of(a->layout.bars.front().start);
-  day_label_->setText(long_day(day_));
+  day_label_->setText(spoken(long_day(day_)));
   lanes_->show_day(a, board_->input().hours, day_, board_->now().toString("yyyy-MM-dd'T'HH:mm").toStdString());
   parts::clear(unmet_);
   for (const day::Unmet& u : a->layout.unmet) unmet_->addWidget(parts::label(qs(u.why), "caution"));
@@ -209,8 +209,8 @@ void PlanDesk::show_picked() {
   lasts_->setModified(false);
   if (bar == nullptr) {
     lasts_->clear();
-    picked_->setText("Choose a bar to see what it is.");
-    pin_->setText("Pin");
+    picked_->setText(spoken("Choose a bar to see what it is."));
+    pin_->setText(spoken("Pin"));
     return;
   }
   const day::Task& t = a->problem.tasks[*task];
@@ -221,10 +221,10 @@ void PlanDesk::show_picked() {
   const QString end = from.substr(0, 10) == to.substr(0, 10)
                           ? qs(to.substr(11))
                           : qs(day_words(to.substr(0, 10), a->from) + " " + to.substr(11));
-  picked_->setText("<b>" + qs(t.title).toHtmlEscaped() + "</b><br>" + qs(from.substr(11)) + "–" + end + "<br>" +
-                   where.toHtmlEscaped() + "<br>" + qs(a->entries[*task].lasts).toHtmlEscaped() +
-                   (t.due ? "<br>due " + qs(day_words(a->entries[*task].due, a->from)) : QString()));
-  pin_->setText(t.pinned == bar->start ? "Let it go" : "Pin here");
+  picked_->setText(spoken("<b>" + qs(t.title).toHtmlEscaped() + "</b><br>" + qs(from.substr(11)) + "–" + end + "<br>" +
+                          where.toHtmlEscaped() + "<br>" + qs(a->entries[*task].lasts).toHtmlEscaped() +
+                          (t.due ? "<br>due " + qs(day_words(a->entries[*task].due, a->from)) : QString())));
+  pin_->setText(spoken(t.pinned == bar->start ? "Let it go" : "Pin here"));
   lasts_->setText(QString::number(t.minutes) + " min");
 }
 
@@ -265,7 +265,7 @@ void PlanDesk::show_hours() {
     for (size_t i = 0; i < 3; ++i) {
       edits[i] = new QLineEdit(qs(words[i]));
       edits[i]->setProperty("key", QString("plan-person-%1-%2").arg(rows_.size()).arg(i));
-      edits[i]->setAccessibleName(names[i]);
+      edits[i]->setAccessibleName(spoken(names[i]));
       if (i > 0) edits[i]->setFixedWidth(int(58 * theme::scale()));
       row->addWidget(edits[i], i == 0 ? 1 : 0);
       connect(edits[i], &QLineEdit::editingFinished, this, [this, e = edits[i]] {
@@ -307,7 +307,7 @@ void PlanDesk::keep_hours() {
     if (days_[d]->isChecked()) h.days += char('1' + d);
   if (why.isEmpty())
     if (const auto fine = agenda::check(h); !fine) why = qs(fine.error().message);
-  hours_error_->setText(why);
+  hours_error_->setText(spoken(why));
   hours_error_->setVisible(!why.isEmpty());
   if (!why.isEmpty()) return;
   for (auto& edits : rows_)

@@ -43,7 +43,7 @@ QColor colour_of(Moment::Tone tone) {
 }  // namespace
 
 CourseView::CourseView(QWidget* parent) : QWidget(parent) {
-  setAccessibleName("The run and what came of it");
+  setAccessibleName(spoken("The run and what came of it"));
 }
 
 void CourseView::show_debrief(const practice::Debrief& d, UnitSet set) {
@@ -97,7 +97,7 @@ void CourseView::lay_out() {
       std::vector<std::vector<std::pair<double, double>>> rows;
       for (size_t i = 0; i < moments_.size(); ++i) {
         if (int(moments_[i].lane) != lane) continue;
-        const double x = x_of(moments_[i].when), wanted = metrics.horizontalAdvance(qs(moments_[i].words)) + 4;
+        const double x = x_of(moments_[i].when), wanted = metrics.horizontalAdvance(spoken(qs(moments_[i].words))) + 4;
         const bool right = x < width() * 0.5;
         const double room = right ? width() - x - kDot - 10 : x - kDot - 10,
                      wide = std::min(wanted, std::max(40.0, room));
@@ -148,7 +148,7 @@ void CourseView::paintEvent(QPaintEvent*) {
   if (moments_.empty()) {
     p.setPen(theme::color(theme::Ink::quiet));
     p.setFont(theme::words(14));
-    return p.drawText(rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, sentence_);
+    return p.drawText(rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, spoken(sentence_));
   }
   if (!course_.empty()) paint_figure(p, curve_, screen_colours());
   const bool drawn = !curve_.frames.empty();
@@ -159,9 +159,10 @@ void CourseView::paintEvent(QPaintEvent*) {
     const Lane& l = lanes_[i];
     p.setFont(small());
     p.setPen(theme::color(theme::Ink::quiet));
-    p.drawText(QRectF(0, l.head, width(), head_height()), Qt::AlignLeft | Qt::AlignVCenter, heads[i]);
+    p.drawText(QRectF(0, l.head, width(), head_height()), Qt::AlignLeft | Qt::AlignVCenter, spoken(heads[i]));
     if (i == 0 && !drawn)
-      p.drawText(QRectF(from, l.head, to - from, head_height()), Qt::AlignHCenter | Qt::AlignVCenter, "the run");
+      p.drawText(QRectF(from, l.head, to - from, head_height()), Qt::AlignHCenter | Qt::AlignVCenter,
+                 spoken("the run"));
     p.setPen(QPen(theme::color(theme::Ink::hairline), 1.4));
     for (int row = 0; row < int(l.rows); ++row) {
       const double y = l.top + row_height() * (row + 0.5);
@@ -173,14 +174,14 @@ void CourseView::paintEvent(QPaintEvent*) {
   p.setFont(small());
   for (const Spot& s : spots_) {
     const Moment& m = moments_[s.moment];
-    const QString words = metrics.elidedText(qs(m.words), Qt::ElideRight, s.words.width() + 1);
-    const double wide = std::min(s.words.width(), metrics.horizontalAdvance(words) + 4);
+    const QString words = metrics.elidedText(spoken(qs(m.words)), Qt::ElideRight, s.words.width() + 1);
+    const double wide = std::min(s.words.width(), metrics.horizontalAdvance(spoken(words)) + 4);
     const bool right = s.words.left() > s.dot.x();
     const QRectF back(right ? s.words.left() - 2 : s.words.right() - wide, s.words.top() + 2, wide + 2,
                       s.words.height() - 4);
     p.fillRect(back, theme::color(theme::Ink::sheet));
     p.setPen(theme::color(theme::Ink::ink));
-    p.drawText(s.words, int(right ? Qt::AlignLeft : Qt::AlignRight) | int(Qt::AlignVCenter), words);
+    p.drawText(s.words, int(right ? Qt::AlignLeft : Qt::AlignRight) | int(Qt::AlignVCenter), spoken(words));
     p.setPen(QPen(theme::color(theme::Ink::sheet), 2));
     p.setBrush(colour_of(m.tone));
     p.drawEllipse(s.dot, kDot, kDot);

@@ -125,9 +125,9 @@ void PracticeDesk::choose(const practice::Task& task) {
     specimen_ = last->specimen;
     if (const auto r = bench_->book()->typed_record(specimen_)) run = r->has_run() || r->run.tables.size() > 0;
   }
-  head_->setText("Practice: " + qs(task.title).toLower());
-  sub_->setText(qs(methods::find(task.method)->name) + ". " + qs(task.words) + " Something may go wrong.");
-  begin_->setText(last == nullptr ? "Begin" : "Again, other faults");
+  head_->setText(spoken("Practice: " + qs(task.title).toLower()));
+  sub_->setText(spoken(qs(methods::find(task.method)->name) + ". " + qs(task.words) + " Something may go wrong."));
+  begin_->setText(spoken(last == nullptr ? "Begin" : "Again, other faults"));
   go_on_->setVisible(specimen_ != 0 && last->seen < 0);
   look_->setVisible(specimen_ != 0);
   look_->setEnabled(run);
@@ -233,10 +233,10 @@ void PracticeDesk::show_debrief() {
   uint64_t seed = 0;
   for (const Result& r : results())
     if (r.specimen == specimen_) seed = r.seed;
-  head_->setText("Debrief: " + qs(task_->title).toLower());
-  sub_->setText("seed " + QString::number(seed) + ", " + faults_words(d.hidden.size()));
+  head_->setText(spoken("Debrief: " + qs(task_->title).toLower()));
+  sub_->setText(spoken("seed " + QString::number(seed) + ", " + faults_words(d.hidden.size())));
   go_on_->setVisible(false);
-  begin_->setText("Again, other faults");
+  begin_->setText(spoken("Again, other faults"));
   course_->show_debrief(d, bench_->units());
   for (QVBoxLayout* l : {table_, cost_}) parts::clear(l);
   const auto line = [&](QVBoxLayout* into, const QString& glyph, theme::Ink ink, const QString& words) {
@@ -257,7 +257,7 @@ void PracticeDesk::show_debrief() {
   at = 1;
   for (const practice::Row& r : d.rows) {
     auto* name = parts::label(qs(plain_symbol(r.symbol)), "mono");
-    name->setToolTip(qs(r.name));
+    name->setToolTip(spoken(qs(r.name)));
     grid->addWidget(name, at, 0);
     auto* yours =
         parts::label(r.there ? qs(format_value(r.yours, r.dimension, bench_->units(), r.figures)) : "none", "mono");
@@ -310,14 +310,14 @@ void PracticeDesk::show_cards() {
     auto* card = parts::button(qs(t.title) + "\n" + words, "practice-task-" + qs(t.id), "row");
     card->setCheckable(true);
     card->setChecked(task_ == &t);
-    card->setToolTip(qs(t.words));
+    card->setToolTip(spoken(qs(t.words)));
     connect(card, &QPushButton::clicked, this, [this, &t] { choose(t); });
     cards_->addWidget(card, at / kColumns, at % kColumns);
     ++at;
   }
   for (int c = 0; c < kColumns; ++c) cards_->setColumnStretch(c, 1);
-  said_->setText(qs(bench_->book()->operator_name()) + ", " + QString::number(done) + " of " +
-                 QString::number(practice::tasks().size()) + " tasks");
+  said_->setText(spoken(qs(bench_->book()->operator_name()) + ", " + QString::number(done) + " of " +
+                        QString::number(practice::tasks().size()) + " tasks"));
 }
 
 std::vector<Doable> PracticeDesk::doable() {

@@ -42,8 +42,8 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
     head->addWidget(b);
   }
   filter_ = new QLineEdit;
-  filter_->setPlaceholderText("Material or family");
-  filter_->setAccessibleName("Filter");
+  filter_->setPlaceholderText(spoken("Material or family"));
+  filter_->setAccessibleName(spoken("Filter"));
   filter_->setProperty("key", "reference-filter");
   head->addWidget(filter_, 1);
   auto* add = parts::button("New material…", "reference-add");
@@ -86,7 +86,7 @@ ReferencePage::ReferencePage(Workbench* bench, QWidget* parent) : Desk(parent), 
   detail->addWidget(about_);
   table_ = new QTableWidget;
   table_->setProperty("key", "reference-table");
-  table_->setAccessibleName("Values of the material");
+  table_->setAccessibleName(spoken("Values of the material"));
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
   table_->setWordWrap(true);
@@ -159,7 +159,7 @@ void ReferencePage::show_material() {
   properties_.clear();
   table_->clear();
   table_->setColumnCount(kColumns);
-  table_->setHorizontalHeaderLabels({"Property", "low, or mean", "high, or spread"});
+  table_->setHorizontalHeaderLabels({spoken("Property"), spoken("low, or mean"), spoken("high, or spread")});
   const ReferenceMaterial* m = in_hand();
   name_->setText(m == nullptr ? QString() : qs(m->name));
   QString about = m == nullptr ? QString() : qs(m->family);
@@ -167,8 +167,9 @@ void ReferencePage::show_material() {
     about += ", also";
     for (size_t i = 0; i < m->aliases.size(); ++i) about += (i > 0 ? ", " : " ") + qs(m->aliases[i]);
   }
-  about_->setText(about);
-  source_->setText(m == nullptr || m->source.empty() ? QString() : (m->own ? "Yours: " : "Source: ") + qs(m->source));
+  about_->setText(spoken(about));
+  source_->setText(
+      spoken(m == nullptr || m->source.empty() ? QString() : (m->own ? "Yours: " : "Source: ") + qs(m->source)));
   shipped_->setVisible(m != nullptr && m->own);
   table_->setRowCount(m == nullptr ? 0 : int(m->values.size()));
   int r = 0;
@@ -251,10 +252,10 @@ void ReferencePage::changed(QTableWidgetItem* item) {
 
 void ReferencePage::add_material() {
   bool ok = false;
-  const QString name =
-      QInputDialog::getText(this, "New material", "Designation of the material, as you type it at Prepare",
-                            QLineEdit::Normal, filter_->text(), &ok)
-          .trimmed();
+  const QString name = QInputDialog::getText(this, spoken("New material"),
+                                             spoken("Designation of the material, as you type it at Prepare"),
+                                             QLineEdit::Normal, filter_->text(), &ok)
+                           .trimmed();
   if (!ok || name.isEmpty()) return;
   auto mine = own();
   ReferenceMaterial m;

@@ -29,7 +29,7 @@ std::vector<const ReferenceProperty*> drawn() {
 
 ReferenceRanges::ReferenceRanges(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Materials and their usual ranges");
+  setAccessibleName(spoken("Materials and their usual ranges"));
   setProperty("key", "reference-ranges");
 }
 
@@ -93,7 +93,7 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
     p.setPen(theme::color(Ink::ink));
     p.setFont(theme::words(12, QFont::Medium));
     p.drawText(QRectF(box.left(), 0, box.width() + theme::px(20), theme::px(22)), Qt::AlignVCenter | Qt::AlignLeft,
-               p.fontMetrics().elidedText(name, Qt::ElideRight, int(box.width() + theme::px(18))));
+               p.fontMetrics().elidedText(spoken(name), Qt::ElideRight, int(box.width() + theme::px(18))));
     for (const figure::Tick& t :
          figure::linear_ticks(0, scale.high, std::max(2, int(box.width() / theme::px(64))), scale.unit->factor)) {
       const double x = box.left() + box.width() * t.value / scale.high;
@@ -101,7 +101,8 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
       p.drawLine(QPointF(x, head() - theme::px(6)), QPointF(x, bottom));
       p.setPen(theme::color(Ink::quiet));
       p.setFont(theme::numbers(10));
-      p.drawText(QRectF(x - theme::px(30), theme::px(22), theme::px(60), theme::px(16)), Qt::AlignCenter, qs(t.label));
+      p.drawText(QRectF(x - theme::px(30), theme::px(22), theme::px(60), theme::px(16)), Qt::AlignCenter,
+                 spoken(qs(t.label)));
     }
   }
   for (size_t i = 0; i < materials_.size(); ++i) {
@@ -121,7 +122,7 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
     p.setPen(theme::color(m.own ? Ink::action : Ink::ink));
     const double names = column(0).left() - theme::px(26);
     p.drawText(QRectF(theme::px(14), row.top(), names, row.height()), Qt::AlignVCenter,
-               p.fontMetrics().elidedText(qs(m.name), Qt::ElideRight, int(names)));
+               p.fontMetrics().elidedText(spoken(qs(m.name)), Qt::ElideRight, int(names)));
     for (size_t c = 0; c < scales_.size(); ++c) {
       const auto it = m.values.find(std::string(scales_[c].property->key));
       if (it == m.values.end()) continue;
@@ -144,10 +145,10 @@ void ReferenceRanges::paintEvent(QPaintEvent*) {
       p.setPen(theme::color(Ink::ink));
       const QString words = qs(format_number(v.low, scales_[c].property->dimension, units_, 3)) + "–" +
                             qs(format_number(v.high, scales_[c].property->dimension, units_, 3));
-      const double w = p.fontMetrics().horizontalAdvance(words);
+      const double w = p.fontMetrics().horizontalAdvance(spoken(words));
       const bool right = to + theme::px(6) + w < box.right() + theme::px(18);
       p.drawText(QRectF(right ? to + theme::px(6) : from - theme::px(6) - w, row.top(), w + 2, row.height()),
-                 Qt::AlignVCenter, words);
+                 Qt::AlignVCenter, spoken(words));
     }
   }
 }

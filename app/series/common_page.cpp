@@ -47,7 +47,7 @@ void CommonPage::rebuild() {
   settings_.shelf = bench_->shelf();
   method_ = methods::find(settings_.method.substr(settings_.method.find('/') + 1));
   if (method_ == nullptr) return;
-  title_->setText("What holds for “" + qs(settings_.series) + "”");
+  title_->setText(spoken("What holds for “" + qs(settings_.series) + "”"));
   auto sheet_of = [&](int stretch, double least) {
     auto* sheet = parts::sheet();
     auto* column = parts::column(sheet, 14, 8);
@@ -144,7 +144,7 @@ void CommonPage::refresh() {
   limits_->refresh();
   if (of_series_) of_series_->refresh();
   const std::string usual = material::usual_words(settings_, units());
-  usual_->setText(usual.empty() ? QString() : "Usual: " + qs(usual));
+  usual_->setText(spoken(usual.empty() ? QString() : "Usual: " + qs(usual)));
   usual_->setVisible(!usual.empty());
   refresh_pieces();
 }

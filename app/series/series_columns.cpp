@@ -55,7 +55,7 @@ void fill(QMenu* menu, const Method& method, const std::vector<Evaluation>& piec
   const auto shown = of(method);
   for (const ResultSpec& spec : offered(pieces)) {
     if (spec.key == looked_at) continue;
-    QAction* a = menu->addAction(qs(plain_symbol(spec.symbol)) + "   " + qs(spec.name));
+    QAction* a = menu->addAction(spoken(qs(plain_symbol(spec.symbol)) + "   " + qs(spec.name)));
     a->setCheckable(true);
     a->setChecked(std::find(shown.begin(), shown.end(), spec.key) != shown.end());
     QObject::connect(a, &QAction::toggled, menu, [&method, pieces, key = spec.key, changed](bool on) {
@@ -80,7 +80,7 @@ void show(QTableWidget* table, int from, const Method& method, const std::vector
     for (size_t i = 0; i < pieces.size(); ++i) {
       const ResultValue* r = pieces[i].find(keys[k]);
       auto* item = new QTableWidgetItem(r == nullptr ? QString("–")
-                                                     : qs(piece_words({&records[i], &pieces[i]}, keys[k], units)));
+                                                     : spoken(piece_words({&records[i], &pieces[i]}, keys[k], units)));
       item->setFlags(item->flags() & ~Qt::ItemIsEditable);
       item->setFont(theme::numbers(12.5));
       item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);

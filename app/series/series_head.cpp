@@ -32,27 +32,27 @@ SeriesHead::SeriesHead(QWidget* parent) : QWidget(parent) {
   add("against", against_ = box("series-against", "Another result against it", "settings.against", 96));
   add("Groups by", groups_ = box("series-groups", "Groups of pieces", "settings.group_by", 96));
   add("alike ±", margin_ = edit("series-margin", "Groups are alike within", "settings.margin"));
-  if (theme::scale() > 1.1) {
+  if (theme::scale() > 1.1 || !tongue().english()) {  // longer words want a second row
     row->addStretch();
     begin();
   }
   add("Mean ±", interval_ = edit("series-interval", "Interval of the mean wanted", "settings.interval"));
   add("Over time", over_ = box("series-over", "Pieces of the chart over time", "settings.over", 104));
-  over_->addItem("this series", "");
-  over_->addItem("its material, whole book", "book");
+  over_->addItem(spoken("this series"), "");
+  over_->addItem(spoken("its material, whole book"), "book");
   over_->view()->setMinimumWidth(int(190 * theme::scale()));
-  over_->setToolTip(
+  over_->setToolTip(spoken(
       "Individuals and their steps in the order of testing: of this series, or of every piece of its material tested "
-      "by this method.");
-  margin_->setToolTip("Two groups within this margin are equivalent: 20 MPa, or 5 % of the mean.");
-  interval_->setToolTip("How many pieces give the mean within this 95 % interval: 5 MPa, or 1 % of the mean.");
+      "by this method."));
+  margin_->setToolTip(spoken("Two groups within this margin are equivalent: 20 MPa, or 5 % of the mean."));
+  interval_->setToolTip(spoken("How many pieces give the mean within this 95 % interval: 5 MPa, or 1 % of the mean."));
   row->addStretch();
 }
 
 QComboBox* SeriesHead::box(const char* key, const char* name, const char* path, int width) {
   auto* b = new QComboBox;
   b->setProperty("key", key);
-  b->setAccessibleName(name);
+  b->setAccessibleName(spoken(name));
   b->setMinimumWidth(width);
   b->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   connect(b, &QComboBox::activated, this, [this, b, path] { emit chosen(path, b->currentData().toString()); });
@@ -62,8 +62,8 @@ QComboBox* SeriesHead::box(const char* key, const char* name, const char* path, 
 QLineEdit* SeriesHead::edit(const char* key, const char* name, const char* path) {
   auto* e = new QLineEdit;
   e->setProperty("key", key);
-  e->setAccessibleName(name);
-  e->setPlaceholderText("5 %");
+  e->setAccessibleName(spoken(name));
+  e->setPlaceholderText(spoken("5 %"));
   e->setFixedWidth(int(62 * theme::scale()));
   connect(e, &QLineEdit::editingFinished, this, [this, e, path] {
     if (e->isModified()) emit chosen(path, e->text().trimmed());
@@ -76,13 +76,13 @@ void SeriesHead::show_view(const SeriesView& view) {
   auto words = [](const ResultSpec& spec) { return qs(plain_symbol(spec.symbol) + "  " + spec.name); };
   keys_->clear();
   against_->clear();
-  against_->addItem("nothing", "");
+  against_->addItem(spoken("nothing"), "");
   const std::string against = view.settings.fields.text("settings.against");
   auto offer = [&](const std::string& key) {
     const auto spec = view.method->result(key);
     if (!spec || keys_->findData(qs(key)) >= 0) return;
-    keys_->addItem(words(*spec), qs(key));
-    if (key != view.key) against_->addItem(words(*spec), qs(key));
+    keys_->addItem(spoken(words(*spec)), qs(key));
+    if (key != view.key) against_->addItem(spoken(words(*spec)), qs(key));
   };
   for (const std::string& key : view.method->limit_keys) offer(key);
   offer(view.key);
@@ -95,8 +95,8 @@ void SeriesHead::show_view(const SeriesView& view) {
   against_->setCurrentIndex(std::max(0, against_->findData(qs(against))));
   against_->setEnabled(against_->count() > 1);
   groups_->clear();
-  groups_->addItem("none", "");
-  for (const Choice& by : view.groupings) groups_->addItem(qs(by.label), qs(by.value));
+  groups_->addItem(spoken("none"), "");
+  for (const Choice& by : view.groupings) groups_->addItem(spoken(qs(by.label)), qs(by.value));
   groups_->setCurrentIndex(std::max(0, groups_->findData(qs(view.settings.fields.text("settings.group_by")))));
   groups_->setEnabled(groups_->count() > 1);
   margin_->setEnabled(groups_->currentIndex() > 0);
@@ -130,7 +130,7 @@ void FigureTabs::show_figures(const std::vector<Figure>& figures) {
     b->setCheckable(true);
     b->setAutoExclusive(true);
     b->setChecked(i == at_);
-    b->setToolTip(qs(shown_[i].title));
+    b->setToolTip(spoken(qs(shown_[i].title)));
     connect(b, &QPushButton::clicked, this, [this, i, name] {
       at_ = i;
       name_ = name;

@@ -57,13 +57,13 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   title_->setWordWrap(true);
   head->setStretchFactor(title_, 1);
   auto* common = parts::button("What holds for all…", "series-common");
-  common->setToolTip("Material, limits, equipment, speed and rule, typed once for every piece.");
+  common->setToolTip(spoken("Material, limits, equipment, speed and rule, typed once for every piece."));
   connect(common, &QPushButton::clicked, this, [this] {
     if (view_.series != 0) emit desk_wanted("common", view_.series, -1);
   });
   head->addWidget(common);
   auto* columns = parts::button("Columns…", "series-columns");
-  columns->setToolTip("Further results in the table of pieces; remembered for the method.");
+  columns->setToolTip(spoken("Further results in the table of pieces; remembered for the method."));
   auto* menu = new QMenu(columns);
   connect(menu, &QMenu::aboutToShow, this, [this, menu] {
     if (view_.method == nullptr) return;
@@ -111,7 +111,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
   auto* column = parts::column(sheet, 1, 0);
   table_ = new QTableWidget;
   table_->setProperty("key", "series-table");
-  table_->setAccessibleName("Pieces of the series");
+  table_->setAccessibleName(spoken("Pieces of the series"));
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -293,7 +293,8 @@ void SeriesPage::fill_numbers() {
 void SeriesPage::answer_outlier(const Finding& finding) {
   bool ok = false;
   const QString reason =
-      QInputDialog::getText(this, "It stays in", "Why it counts:", QLineEdit::Normal, {}, &ok).trimmed();
+      QInputDialog::getText(this, spoken("It stays in"), spoken("Why it counts:"), QLineEdit::Normal, {}, &ok)
+          .trimmed();
   if (!ok || reason.isEmpty()) return;
   const TestRecord was = view_.settings;
   std::erase_if(view_.settings.answers, [&](const Answer& a) { return a.code == finding.code; });
@@ -316,6 +317,7 @@ void SeriesPage::fill_table() {
     if (f.code == "outlier") apart.insert(size_t(f.evidence.at("piece")));
   for (const FieldSpec* f : suspects) heads << qs(f->label);
   heads << "left out because";
+  for (QString& head : heads) head = spoken(head);
   table_->setHorizontalHeaderLabels(heads);
   for (size_t i = 0; i < view_.records.size(); ++i) {
     const TestRecord& record = view_.records[i];
@@ -327,7 +329,7 @@ void SeriesPage::fill_table() {
     const bool void_test = e.verdict == Verdict::void_test;
     QString text = qs(piece_words({&record, &e}, view_.key, bench_->units()));
     if (void_test) text += "  void";
-    auto* value = new QTableWidgetItem(text);
+    auto* value = new QTableWidgetItem(spoken(text));
     value->setFlags(value->flags() & ~Qt::ItemIsEditable);
     value->setFont(theme::numbers(13, QFont::Bold));
     value->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -336,7 +338,7 @@ void SeriesPage::fill_table() {
     const bool flagged = apart.count(i) != 0;
     if (flagged || verdict != Verdict::none)
       value->setForeground(flagged ? theme::color(theme::Ink::near) : theme::verdict_color(verdict));
-    if (void_test) value->setToolTip(qs(e.verdict_reason));
+    if (void_test) value->setToolTip(spoken(qs(e.verdict_reason)));
     table_->setItem(row, kValue, value);
     for (size_t k = 0; k < suspects.size(); ++k) {
       auto* tick = new QTableWidgetItem;
@@ -390,8 +392,8 @@ Outcome<Done> SeriesPage::write_report(const QString& path) {
 void SeriesPage::save_report() {
   if (view_.method == nullptr) return;
   const QString path =
-      QFileDialog::getSaveFileName(this, "Series report", qs(view_.settings.series) + ".pdf", "Report (*.pdf *.html)",
-                                   nullptr, QFileDialog::DontConfirmOverwrite);
+      QFileDialog::getSaveFileName(this, spoken("Series report"), qs(view_.settings.series) + ".pdf",
+                                   "Report (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   bench_->write("Writing the series report", [view = view_, units = bench_->units(), path]() -> Outcome<QString> {
     if (const auto done = write_series(view, units, path); !done) return done.error();

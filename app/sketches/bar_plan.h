@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "app/sketches/sketch.h"
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 
 namespace fortitor::bar {
@@ -17,8 +18,9 @@ inline void caption(QPainter& p, QPointF centre, const QString& text, const QCol
                     int weight = QFont::Medium) {
   p.setFont(theme::words(px, weight));
   p.setPen(colour);
-  const double w = p.fontMetrics().horizontalAdvance(text) + 8;
-  p.drawText(QRectF(centre.x() - w / 2, centre.y() - px, w, px * 2), Qt::AlignCenter, text);
+  const QString said = spoken(text);
+  const double w = p.fontMetrics().horizontalAdvance(said) + 8;
+  p.drawText(QRectF(centre.x() - w / 2, centre.y() - px, w, px * 2), Qt::AlignCenter, said);
 }
 
 struct BarPlan {

@@ -103,10 +103,10 @@ void BarSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) con
     p.drawLine(QPointF(xb, y), QPointF(xb, cy - b.waist / 2));
     p.setFont(theme::words(12));
     p.setPen(focus ? action : quiet);
-    const double w = p.fontMetrics().horizontalAdvance(name) + 10;
+    const double w = p.fontMetrics().horizontalAdvance(spoken(name)) + 10;
     const double high = p.fontMetrics().height();
     p.fillRect(QRectF(xa - w - 4, y - high / 2, w, high), theme::color(Ink::sheet));  // over the dotted lines of others
-    p.drawText(QRectF(xa - w - 10, y - high / 2, w, high), Qt::AlignRight | Qt::AlignVCenter, name);
+    p.drawText(QRectF(xa - w - 10, y - high / 2, w, high), Qt::AlignRight | Qt::AlignVCenter, spoken(name));
   };
   length(y2, b.left, b.right, "specimen.parallel_length", "parallel length");
   length(y1, m0 + span * 0.03, m1 - span * 0.03, "specimen.extensometer_length", "extensometer length");
@@ -185,7 +185,8 @@ void TaggedBarSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   auto line = [&](double y, const QString& text, const QFont& font, const QColor& colour) {
     p.setFont(font);
     p.setPen(colour);
-    p.drawText(QPointF(x, tag.top() + y), p.fontMetrics().elidedText(text, Qt::ElideRight, int(tag.right() - x - 8)));
+    p.drawText(QPointF(x, tag.top() + y),
+               p.fontMetrics().elidedText(spoken(text), Qt::ElideRight, int(tag.right() - x - 8)));
   };
   const Fields& f = s.record.fields;
   line(28, qs(f.text("specimen.id")), theme::numbers(20, QFont::Bold), ink);
@@ -199,7 +200,7 @@ void TaggedBarSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
   if (!marking.isEmpty()) {
     p.setFont(theme::words(11));
     p.setPen(quiet);
-    p.drawText(QPointF(bar.left(), bar.top() - 8), marking);
+    p.drawText(QPointF(bar.left(), bar.top() - 8), spoken(marking));
   }
 }
 

@@ -87,7 +87,7 @@ void dial(QPainter& p, QPointF stem, const QString& text) {
   if (!text.isEmpty()) {
     p.setFont(theme::numbers(12, QFont::DemiBold));
     p.setPen(theme::color(Ink::ink));
-    p.drawText(QRectF(stem.x() + 24, stem.y() + 26, 120, 20), Qt::AlignVCenter, text);
+    p.drawText(QRectF(stem.x() + 24, stem.y() + 26, 120, 20), Qt::AlignVCenter, spoken(text));
   }
 }
 

@@ -68,7 +68,7 @@ void BlockSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
     p.setPen(theme::temper(0));
     p.setFont(theme::numbers(std::min(22.0, display.height() * 0.62), QFont::DemiBold));
     const double mass = draw::last_reading(s.record, "mass");
-    p.drawText(display, Qt::AlignCenter, mass > 0 ? qs(typed_value(mass, Dimension::mass, s.units, 5)) : "– g");
+    p.drawText(display, Qt::AlignCenter, spoken(mass > 0 ? qs(typed_value(mass, Dimension::mass, s.units, 5)) : "– g"));
     if (in_water) {
       p.setPen(QPen(theme::temper(6), 1.4, Qt::DashLine));
       p.setBrush(Qt::NoBrush);
@@ -83,7 +83,7 @@ void BlockSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
   p.setPen(quiet);
   p.setFont(theme::words(12));
   const auto words = [&](const QPointF& at, const char* text) {
-    p.drawText(QRectF(at.x() - 60, at.y() - 9, 120, 18), Qt::AlignCenter, text);
+    p.drawText(QRectF(at.x() - 60, at.y() - 9, 120, 18), Qt::AlignCenter, spoken(text));
   };
   for (const Anchor& a : anchors(area, s.record)) {
     if (a.index != 0) continue;

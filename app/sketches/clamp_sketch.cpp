@@ -56,7 +56,7 @@ void ClampSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) cons
   p.setPen(theme::color(Ink::fails));
   p.setFont(theme::words(11, QFont::Medium));
   p.drawText(QRectF(a.left(), a.bottom() - 18, a.width(), 18), Qt::AlignCenter,
-             a.width() < 240 ? "nobody in line" : "nobody in line with the load");
+             spoken(a.width() < 240 ? "nobody in line" : "nobody in line with the load"));
 }
 
 }  // namespace fortitor

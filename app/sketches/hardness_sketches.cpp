@@ -148,7 +148,7 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::words(11));
     p.drawText(QRectF(m.box.left(), m.box.top() - 20, m.box.width(), 16), Qt::AlignCenter,
-               "base   ·   heat-affected   ·   weld metal   ·   heat-affected   ·   base");
+               spoken("base   ·   heat-affected   ·   weld metal   ·   heat-affected   ·   base"));
   }
   p.setPen(QPen(theme::color(Ink::ink), 1.4, m.known ? Qt::SolidLine : Qt::DashLine));
   p.setBrush(Qt::NoBrush);
@@ -158,7 +158,7 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
     p.drawLine(m.box.topLeft(), m.box.bottomLeft());
     p.setPen(theme::temper(2));
     p.setFont(theme::words(11, QFont::Medium));
-    p.drawText(QRectF(m.box.left(), m.box.top() - 20, 200, 16), Qt::AlignLeft, "hardened edge");
+    p.drawText(QRectF(m.box.left(), m.box.top() - 20, 200, 16), Qt::AlignLeft, spoken("hardened edge"));
   }
   if (const auto clear = read_spots(s.record.fields.text(kClear))) {
     QColor tone = theme::color(Ink::fails);
@@ -242,7 +242,7 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
     foot = "Enter the sizes of the face: then the places can be laid out.";
   }
   p.drawText(QRectF(area.left(), sizes_ ? area.bottom() - 18 : area.bottom() - 34, area.width(), sizes_ ? 18 : 34),
-             Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, foot);
+             Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, spoken(foot));
   if (!sizes_) return;
   const QColor quiet = theme::color(Ink::quiet);
   draw::dimension_line(p, m.box.bottomLeft() + QPointF(0, 16), m.box.bottomRight() + QPointF(0, 16), quiet);
@@ -257,7 +257,7 @@ void IndentMapSketch::paint(QPainter& p, const QRectF& area, const SketchState& 
                           : a.path == "specimen.face.weld_width" ? "weld metal"
                           : a.path == "specimen.face.haz_width"  ? "heat-affected zone"
                                                                  : "thickness under it";
-    p.drawText(QRectF(a.at.x() - 70, a.at.y() - 34, 140, 16), Qt::AlignCenter, words);
+    p.drawText(QRectF(a.at.x() - 70, a.at.y() - 34, 140, 16), Qt::AlignCenter, spoken(words));
   }
 }
 

@@ -84,7 +84,7 @@ void SwingSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
     p.setPen(tone);
     const bool left = at.x() < axis.x();
     p.drawText(QRectF(left ? at.x() - 150 : at.x(), at.y() - 10, 150, 20),
-               left ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignLeft | Qt::AlignVCenter, text);
+               left ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignLeft | Qt::AlignVCenter, spoken(text));
   };
   words(-start, "start " + (set.swing.start ? degrees(start) : QString()), theme::color(Ink::ink));
   if (set.swing.free_rise) {
@@ -108,7 +108,7 @@ void SwingSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
   p.setPen(theme::color(Ink::fails));
   p.setFont(theme::words(11, QFont::Medium));
   p.drawText(QRectF(area.left(), area.bottom() - 18, area.width(), 18), Qt::AlignCenter,
-             "nobody inside the swing until the hammer hangs still");
+             spoken("nobody inside the swing until the hammer hangs still"));
 }
 
 void NotchedBarSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) const {
@@ -137,7 +137,7 @@ void NotchedBarSketch::paint(QPainter& p, const QRectF& area, const SketchState&
   p.setFont(theme::words(12));
   if (halves) {
     p.drawText(QRectF(area.left(), area.bottom() - 40, area.width(), 18), Qt::AlignCenter,
-               "bend of the halves " + degrees(bend) + ": near 180° brittle, near 100° tough");
+               spoken("bend of the halves " + degrees(bend) + ": near 180° brittle, near 100° tough"));
     return;
   }
   for (const Anchor& a : anchors(area, s.record)) {
@@ -145,7 +145,7 @@ void NotchedBarSketch::paint(QPainter& p, const QRectF& area, const SketchState&
     const QString words = a.path.find("width") != std::string::npos       ? "breadth"
                           : a.path.find("thickness") != std::string::npos ? "height"
                                                                           : "ligament";
-    p.drawText(QRectF(a.at.x() - 60, a.at.y() - 36, 120, 18), Qt::AlignCenter, words);
+    p.drawText(QRectF(a.at.x() - 60, a.at.y() - 36, 120, 18), Qt::AlignCenter, spoken(words));
   }
 }
 

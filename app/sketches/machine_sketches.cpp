@@ -61,7 +61,8 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     p.drawLine(QPointF(likely, scale.top()), QPointF(likely, scale.bottom()));
     p.setFont(theme::words(11, QFont::Medium));
     p.drawText(QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
-               "expected " + qs(format_value(x.low, d, s.units, 3)) + " to " + qs(format_value(x.high, d, s.units, 3)));
+               spoken("expected " + qs(format_value(x.low, d, s.units, 3)) + " to " +
+                      qs(format_value(x.high, d, s.units, 3))));
   }
   for (int i = 0; i < kParts; ++i) {
     const QRectF r = part_box(area, i);
@@ -99,7 +100,7 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     p.setFont(theme::words(13, QFont::DemiBold));
     const double tx = area.left() + area.width() * 0.31;
     const QString name = piece ? "Specimen" : part != nullptr ? qs(part->label) : QString();
-    p.drawText(QRectF(tx, r.center().y() - (piece ? 9 : 27), 140, 18), Qt::AlignVCenter, name);
+    p.drawText(QRectF(tx, r.center().y() - (piece ? 9 : 27), 140, 18), Qt::AlignVCenter, spoken(name));
     // Its rating, or for the piece the expected yield, as a bar over the band.
     const double rating = piece ? plan.yield.value_or(0) : part != nullptr ? part->rating.value_or(0) : 0;
     const QRectF rail(scale.left(), r.center().y() - 5, scale.width(), 10);
@@ -116,11 +117,11 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
       const QString note = piece  ? "yields near " + qs(format_value(rating, d, s.units, 3))
                            : weak ? QString("too weak for what is expected")
                                   : QString();
-      p.drawText(QRectF(rail.left(), rail.bottom() + 2, rail.width(), 16), Qt::AlignLeft, note);
+      p.drawText(QRectF(rail.left(), rail.bottom() + 2, rail.width(), 16), Qt::AlignLeft, spoken(note));
     } else if (!piece) {
       p.setPen(quiet);
       p.setFont(theme::words(11));
-      p.drawText(QRectF(rail.left(), rail.bottom() + 1, rail.width(), 16), Qt::AlignLeft, "no rating entered");
+      p.drawText(QRectF(rail.left(), rail.bottom() + 1, rail.width(), 16), Qt::AlignLeft, spoken("no rating entered"));
     }
   }
 }

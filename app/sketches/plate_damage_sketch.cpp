@@ -157,7 +157,7 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
   for (const Face& f : faces_of(a)) {
     p.setFont(theme::words(13, QFont::DemiBold));
     p.setPen(ink);
-    p.drawText(QPointF(f.box.left(), f.box.top() - 8), f.name == "front" ? "Front, struck" : "Back");
+    p.drawText(QPointF(f.box.left(), f.box.top() - 8), spoken(f.name == "front" ? "Front, struck" : "Back"));
     p.setPen(QPen(ink, 1.3));
     p.setBrush(theme::dark() ? QColor("#59626B") : QColor("#E2E4E3"));
     p.drawRect(f.box);
@@ -173,13 +173,13 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
     p.drawLine(f.at(63, -46), f.at(73, -46));
     p.setFont(theme::words(10));
     p.setPen(quiet);
-    p.drawText(QRectF(f.at(68, -46) - QPointF(30, 16), QSizeF(60, 14)), Qt::AlignCenter, "10 mm");
+    p.drawText(QRectF(f.at(68, -46) - QPointF(30, 16), QSizeF(60, 14)), Qt::AlignCenter, spoken("10 mm"));
     auto words = [&](const QRectF& box, const Drawn& d) {
       p.setFont(theme::words(11, QFont::DemiBold));
       p.setPen(tone_of(d.kind));
       const QString text =
           qs(d.kind) + "  " + QString::number(d.length, 'f', 0) + " × " + QString::number(d.width, 'f', 0) + " mm";
-      p.drawText(QRectF(box.center().x() - 110, box.top() - 18, 220, 16), Qt::AlignCenter, text);
+      p.drawText(QRectF(box.center().x() - 110, box.top() - 18, 220, 16), Qt::AlignCenter, spoken(text));
     };
     for (size_t i = 0; i < all.size(); ++i) {
       if (all[i].face != f.name) continue;
@@ -202,7 +202,8 @@ void PlateDamageSketch::paint(QPainter& p, const QRectF& a, const SketchState& s
                                                : "width";
     p.setFont(theme::words(11));
     p.setPen(quiet);
-    p.drawText(QRectF(at.at.x() - at.width / 2, at.at.y() - 31, at.width, 15), Qt::AlignLeft | Qt::AlignVCenter, label);
+    p.drawText(QRectF(at.at.x() - at.width / 2, at.at.y() - 31, at.width, 15), Qt::AlignLeft | Qt::AlignVCenter,
+               spoken(label));
   }
 }
 

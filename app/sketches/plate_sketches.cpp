@@ -40,7 +40,7 @@ void plate_caption(QPainter& p, const QPointF& at, const QString& text, const QC
                    int weight = QFont::Normal) {
   p.setFont(theme::words(size, weight));
   p.setPen(tone);
-  p.drawText(QRectF(at.x() - 160, at.y() - 10, 320, 20), Qt::AlignCenter, text);
+  p.drawText(QRectF(at.x() - 160, at.y() - 10, 320, 20), Qt::AlignCenter, spoken(text));
 }
 
 double tower_half(const QRectF& a) {
@@ -183,7 +183,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   p.setFont(theme::numbers(small ? 10 : 12, QFont::DemiBold));
   if (mass)
     p.drawText(QRectF(x - w / 2, bottom - h - 22, w, h), Qt::AlignCenter,
-               qs(format_value(*mass, Dimension::mass, s.units, 3)));
+               spoken(qs(format_value(*mass, Dimension::mass, s.units, 3))));
   if (small) {
     plate_caption(p, {x, a.bottom() - 6}, falling ? "falls" : up ? "locked above" : "down", quiet, 11);
     return;
@@ -194,10 +194,10 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
   auto fact = [&](const QString& name, const QString& value) {
     p.setFont(theme::words(12));
     p.setPen(quiet);
-    p.drawText(QRectF(right, y, room, 18), Qt::AlignLeft | Qt::AlignVCenter, name);
+    p.drawText(QRectF(right, y, room, 18), Qt::AlignLeft | Qt::AlignVCenter, spoken(name));
     p.setFont(theme::numbers(18, QFont::DemiBold));
     p.setPen(ink);
-    p.drawText(QRectF(right, y + 17, room, 26), Qt::AlignLeft | Qt::AlignVCenter, value);
+    p.drawText(QRectF(right, y + 17, room, 26), Qt::AlignLeft | Qt::AlignVCenter, spoken(value));
     y += 52;
   };
   const Dim thickness = dimension_of(s.record.fields, "specimen.thickness", "t", "thickness");
@@ -212,7 +212,7 @@ void DropTowerSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) 
     p.setFont(theme::words(12));
     p.setPen(quiet);
     p.drawText(QRectF(at.at.x() - at.width / 2, at.at.y() - 36, 160, 18), Qt::AlignLeft | Qt::AlignVCenter,
-               at.path == "specimen.mass" ? "falling mass m" : "height of the drop H");
+               spoken(at.path == "specimen.mass" ? "falling mass m" : "height of the drop H"));
   }
   plate_caption(p, {x, foot + 30}, "nobody under the mass, ever", theme::color(Ink::fails), 12, QFont::Medium);
 }
@@ -259,17 +259,17 @@ void PlateFixtureSketch::paint(QPainter& p, const QRectF& a, const SketchState& 
     p.setFont(theme::words(11));
     p.setPen(quiet);
     p.drawText(QRectF(words.x() - room / 2, words.y() - 10, room, 16), Qt::AlignCenter,
-               k == 0 ? "left pair" : "right pair");
+               spoken(k == 0 ? "left pair" : "right pair"));
     p.setFont(theme::numbers(19, QFont::Bold));
     p.setPen(tone);
     p.drawText(QRectF(words.x() - room / 2, words.y() + 6, room, 26), Qt::AlignCenter,
-               std::isnan(bend) ? QString("–") : QString::number(std::abs(bend), 'f', 1) + " %");
+               spoken(std::isnan(bend) ? QString("–") : QString::number(std::abs(bend), 'f', 1) + " %"));
     p.setFont(theme::words(11, QFont::Medium));
     if (std::isnan(bend)) continue;
     const QString advice = std::abs(bend) <= cai::kBendingLimit ? QString("✓ below 10 %")
                            : bend > 0                           ? QString("front out: ") + (k == 0 ? "1" : "3")
                                                                 : QString("back out: ") + (k == 0 ? "2" : "4");
-    p.drawText(QRectF(words.x() - room / 2, words.y() + 32, room, 18), Qt::AlignCenter, advice);
+    p.drawText(QRectF(words.x() - room / 2, words.y() + 32, room, 18), Qt::AlignCenter, spoken(advice));
   }
 }
 

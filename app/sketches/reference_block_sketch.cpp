@@ -40,11 +40,12 @@ void ReferenceBlockSketch::paint(QPainter& p, const QRectF& area, const SketchSt
   p.setPen(theme::color(Ink::ink));
   p.setFont(theme::numbers(std::clamp(b.width() * 0.13, 12.0, 30.0), QFont::Bold));
   const QRectF words(b.left(), b.top() + b.height() * 0.14, b.width(), b.height() * 0.2);
-  p.drawText(words, Qt::AlignCenter, certified ? qs(plain_number(*certified, 4)) : "– –");
+  p.drawText(words, Qt::AlignCenter, spoken(certified ? qs(plain_number(*certified, 4)) : "– –"));
   p.setFont(theme::words(12));
   p.setPen(theme::color(Ink::quiet));
-  p.drawText(words.translated(0, b.height() * 0.17), Qt::AlignCenter,
-             certified && tolerance ? "± " + qs(plain_number(*tolerance, 3)) + " as certified" : "reference block");
+  p.drawText(
+      words.translated(0, b.height() * 0.17), Qt::AlignCenter,
+      spoken(certified && tolerance ? "± " + qs(plain_number(*tolerance, 3)) + " as certified" : "reference block"));
   // Its readings as prints, in the order in which they were made.
   const Readings list = s.record.fields.readings(path());
   for (size_t i = 0; i < std::max<size_t>(3, list.size()) && i < 6; ++i) {
@@ -59,7 +60,7 @@ void ReferenceBlockSketch::paint(QPainter& p, const QRectF& area, const SketchSt
   p.setFont(theme::words(12));
   const auto anchor = anchors(area, s.record);
   p.drawText(QRectF(area.left(), anchor.front().at.y() - 40, area.width(), 18), Qt::AlignCenter,
-             after_ ? "block after the work" : "block before the work");
+             spoken(after_ ? "block after the work" : "block before the work"));
 }
 
 std::vector<Anchor> ReferenceBlockSketch::anchors(const QRectF& a, const TestRecord&) const {

@@ -98,14 +98,15 @@ void GaugedStripSketch::paint(QPainter& p, const QRectF& area, const SketchState
       const QRectF half(box.left() + box.width() * x, box.top(), box.width() / 2, box.height());
       p.setFont(theme::words(11));
       p.setPen(theme::color(Ink::bar_text));
-      p.drawText(half.adjusted(12, 8, -4, 0), Qt::AlignLeft | Qt::AlignTop, label);
+      p.drawText(half.adjusted(12, 8, -4, 0), Qt::AlignLeft | Qt::AlignTop, spoken(label));
       p.setFont(theme::numbers(std::min(24.0, box.width() / 13), QFont::DemiBold));
       p.setPen(theme::temper(0));
       const Rows& rows = s.record.run.rows("stations");
       const bool any = !rows.empty() && rows.back().number(channel).has_value();
-      p.drawText(half.adjusted(12, 22, -4, -4), Qt::AlignLeft | Qt::AlignVCenter,
-                 any ? qs(format_value(draw::last_reading(s.record, channel), Dimension::microstrain, s.units, 4))
-                     : QString("– µε"));
+      p.drawText(
+          half.adjusted(12, 22, -4, -4), Qt::AlignLeft | Qt::AlignVCenter,
+          spoken(any ? qs(format_value(draw::last_reading(s.record, channel), Dimension::microstrain, s.units, 4))
+                     : QString("– µε")));
     }
   } else {
     caption(p, {strip.center().x(), strip.top() - 62}, "width at the gauges", quiet, 12);

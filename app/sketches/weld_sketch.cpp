@@ -47,10 +47,10 @@ void WeldSketch::paint(QPainter& p, const QRectF& a, const SketchState& s) const
   p.setFont(theme::words(12));
   p.setPen(quiet);
   p.drawText(QRectF(rib.left() - h * 0.42 - 150, rib.top() - 6, 140, 18), Qt::AlignRight | Qt::AlignVCenter,
-             "toe: cracks begin here");
+             spoken("toe: cracks begin here"));
   p.drawLine(QPointF(rib.left() - h * 0.42 - 8, rib.top() + 4), QPointF(rib.left() - h * 0.42, plate.top() - 2));
   p.drawText(QRectF(a.left(), plate.bottom() + 14, a.width(), 18), Qt::AlignCenter,
-             "range of the stress beside the weld, as if nobody had welded there");
+             spoken("range of the stress beside the weld, as if nobody had welded there"));
 }
 
 }  // namespace fortitor

@@ -23,8 +23,8 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   auto* outer = frame.whole();
   line_ = new QLineEdit;
   line_->setProperty("key", "slate-line");
-  line_->setAccessibleName("A line to work out");
-  line_->setPlaceholderText("hv 0.5kgf 43.2um    snatch 2000 kg 1.2 m/s 20 mm    2 5/8 in to mm");
+  line_->setAccessibleName(spoken("A line to work out"));
+  line_->setPlaceholderText(spoken("hv 0.5kgf 43.2um    snatch 2000 kg 1.2 m/s 20 mm    2 5/8 in to mm"));
   line_->setStyleSheet(
       QString("font-family:'JetBrains Mono';font-size:%1px;padding:9px 14px").arg(qRound(18 * theme::scale())));
   outer->addWidget(line_);
@@ -39,7 +39,7 @@ SlateDesk::SlateDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   for (const slate::Calculator& c : slate::calculators()) {
     auto* b = parts::button(qs(c.title), "slate-" + qs(c.id), "row");
     b->setCheckable(true);
-    b->setToolTip(qs(c.example));
+    b->setToolTip(spoken(qs(c.example)));
     connect(b, &QPushButton::clicked, this, [this, &c] { choose(&c, {}); });
     choices_[c.id] = b;
     list_column->addWidget(b);
@@ -120,8 +120,8 @@ void SlateDesk::take_line(const QString& text) {
   const auto t = slate::read_line(text.toStdString());
   if (!t) {
     error_->setText(
-        "“" + text.trimmed() +
-        "” is no line of the Slate: begin with a name from the list, or write a quantity, “to”, and a unit.");
+        spoken("“" + text.trimmed() +
+               "” is no line of the Slate: begin with a name from the list, or write a quantity, “to”, and a unit."));
     return;
   }
   line_->setText(text);
@@ -134,7 +134,7 @@ void SlateDesk::choose(const slate::Calculator* c, const std::map<std::string, s
   calculator_ = c;
   typed_ = typed;
   for (const auto& [id, button] : choices_) button->setChecked(id == c->id);
-  head_->setText(qs(c->title));
+  head_->setText(spoken(qs(c->title)));
   build_inputs();
   work();
 }
@@ -161,7 +161,7 @@ void SlateDesk::build_inputs() {
       edits_[i.key] = box;
     } else {
       auto* edit = new QLineEdit(qs(given));
-      edit->setPlaceholderText(qs(i.hint));
+      edit->setPlaceholderText(spoken(qs(i.hint)));
       connect(edit, &QLineEdit::textEdited, this, [this, k = i.key](const QString& text) {
         typed_[k] = text.trimmed().toStdString();
         work();
@@ -170,7 +170,7 @@ void SlateDesk::build_inputs() {
       edits_[i.key] = edit;
     }
     edits_[i.key]->setProperty("key", key);
-    edits_[i.key]->setAccessibleName(qs(i.label));
+    edits_[i.key]->setAccessibleName(spoken(qs(i.label)));
     inputs_->addWidget(edits_[i.key], r + 1, c);
   }
   for (int c = 0; c < 3; ++c) inputs_->setColumnStretch(c, 1);
@@ -180,12 +180,12 @@ void SlateDesk::work() {
   if (calculator_ == nullptr) return;
   parts::clear(answers_);
   const auto lines = slate::work(*calculator_, typed_, bench_->units());
-  error_->setText(lines ? QString() : qs(lines.error().message));
+  error_->setText(spoken(lines ? QString() : qs(lines.error().message)));
   error_->setVisible(!lines);
   keep_->setEnabled(bool(lines));
   hand_->setVisible(!calculator_->method.empty());
   hand_->setEnabled(bool(lines));
-  caution_->setText(qs(calculator_->caution));
+  caution_->setText(spoken(qs(calculator_->caution)));
   caution_->setVisible(!calculator_->caution.empty());
   if (!lines) return;
   bool first = true;
@@ -261,7 +261,7 @@ void SlateDesk::show_tape() {
     auto* block = new QVBoxLayout;
     block->setSpacing(2);
     auto* typed = parts::button(qs(tape_[i].line), "slate-tape-" + QString::number(i), "row");
-    typed->setToolTip("Takes the line up again.");
+    typed->setToolTip(spoken("Takes the line up again."));
     connect(typed, &QPushButton::clicked, this, [this, line = tape_[i].line] {
       line_->setText(qs(line));
       if (const auto again = slate::read_line(line)) choose(again->calculator, again->inputs);
@@ -272,9 +272,9 @@ void SlateDesk::show_tape() {
     answer->setContentsMargins(10, 0, 0, 0);
     block->addWidget(answer);
     auto* note = new QLineEdit(qs(tape_[i].note));
-    note->setPlaceholderText("a note");
+    note->setPlaceholderText(spoken("a note"));
     note->setProperty("key", "slate-note-" + QString::number(i));
-    note->setAccessibleName("Note to " + qs(tape_[i].line));
+    note->setAccessibleName(spoken("Note to " + qs(tape_[i].line)));
     connect(note, &QLineEdit::editingFinished, this, [this, note, i] {
       if (!note->isModified() || i >= tape_.size()) return;
       tape_[i].note = note->text().trimmed().toStdString();
@@ -294,7 +294,7 @@ void SlateDesk::hand_over() {
   if (method == nullptr) return;
   QMenu menu;
   for (const JobRow& job : bench_->book()->jobs()) {
-    QAction* a = menu.addAction(qs(job.code + " " + job.title));
+    QAction* a = menu.addAction(spoken(qs(job.code + " " + job.title)));
     a->setData(qlonglong(job.id));
   }
   if (menu.isEmpty()) return bench_->say("There is no job yet: open one first.");

@@ -104,8 +104,8 @@ SpectrumDesk::SpectrumDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   empty->addWidget(sheet, 1);
   outer->addWidget(empty_, 1);
   connect(add, &QPushButton::clicked, this, [this] {
-    add_weeks(
-        QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
+    add_weeks(QFileDialog::getOpenFileNames(this, spoken("Weeks of strain"), {},
+                                            "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
   });
   connect(made, &QPushButton::clicked, this, [this] { make_weeks(168, 20); });
   connect(bench, &Workbench::units_changed, this, [this] {
@@ -125,8 +125,8 @@ void SpectrumDesk::build_left(QVBoxLayout* into) {
   head->addLayout(weeks_);
   auto* add = parts::button("Add weeks…", "spectrum-more");
   connect(add, &QPushButton::clicked, this, [this] {
-    add_weeks(
-        QFileDialog::getOpenFileNames(this, "Weeks of strain", {}, "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
+    add_weeks(QFileDialog::getOpenFileNames(this, spoken("Weeks of strain"), {},
+                                            "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
   });
   head->addWidget(add);
   into->addLayout(head);
@@ -163,7 +163,7 @@ void SpectrumDesk::build_right(QVBoxLayout* into) {
   ledger_ = parts::label("");
   ledger_->setTextFormat(Qt::RichText);
   ledger_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
-  ledger_->setAccessibleName("Results of the spectrum");
+  ledger_->setAccessibleName(spoken("Results of the spectrum"));
   ledger_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   connect(ledger_, &QLabel::linkActivated, this, [this](const QString& key) {
     open_how_ = open_how_ == key ? QString() : key;
@@ -182,7 +182,7 @@ void SpectrumDesk::build_right(QVBoxLayout* into) {
   auto* buttons = new QGridLayout;
   buttons->setSpacing(6);
   study_ = parts::button("Block length…", "spectrum-study");
-  study_->setToolTip("Twenty drives at every length: which one repeats the damage of its source.");
+  study_->setToolTip(spoken("Twenty drives at every length: which one repeats the damage of its source."));
   life_button_ = parts::button("Life", "spectrum-life");
   life_button_->setCheckable(true);
   drive_ = parts::button("Drive file…", "spectrum-drive", "primary");
@@ -199,15 +199,15 @@ void SpectrumDesk::build_right(QVBoxLayout* into) {
   });
   connect(drive_, &QPushButton::clicked, this, [this] {
     const QString path =
-        QFileDialog::getSaveFileName(this, "Drive file", qs(record_.specimen_id()) + ".csv", "Drive (*.csv *.drive)",
-                                     nullptr, QFileDialog::DontConfirmOverwrite);
+        QFileDialog::getSaveFileName(this, spoken("Drive file"), qs(record_.specimen_id()) + ".csv",
+                                     "Drive (*.csv *.drive)", nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_drive(path);
     bench_->say(done ? "Drive saved: " + path : qs(done.error().message));
   });
   connect(report_, &QPushButton::clicked, this, [this] {
     const QString path =
-        QFileDialog::getSaveFileName(this, "Spectrum report", qs(record_.specimen_id()) + ".pdf",
+        QFileDialog::getSaveFileName(this, spoken("Spectrum report"), qs(record_.specimen_id()) + ".pdf",
                                      "Report (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_report(path);
@@ -288,15 +288,15 @@ void SpectrumDesk::rebuild_form() {
                                                    {"settings.thermal.range", "none"}};
   for (auto* line : form_->findChildren<QLineEdit*>())
     if (const auto it = usual.find(line->property("key").toString()); it != usual.end())
-      line->setPlaceholderText(it->second);
+      line->setPlaceholderText(spoken(it->second));
   form_place_->addWidget(form_);
   faults_ = nullptr;
   if (step_ == int(ChainStep::raw)) {
     faults_ = parts::label("", "quiet");
     faults_->setTextFormat(Qt::RichText);
     faults_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
-    faults_->setAccessibleName("Where nothing sound was measured");
-    faults_->setText(faults_html());
+    faults_->setAccessibleName(spoken("Where nothing sound was measured"));
+    faults_->setText(spoken(faults_html()));
     connect(faults_, &QLabel::linkActivated, this, [this](const QString& to) {
       show_week(to.section(':', 0, 0).toInt());
       week_->set_window(to.section(':', 1).toDouble() - week_->length() / 2, week_->length());
@@ -308,8 +308,8 @@ void SpectrumDesk::rebuild_form() {
   if (step_ == int(ChainStep::drive)) {
     auto* test = new QLineEdit;
     test->setProperty("key", "spectrum-block-test");
-    test->setAccessibleName("Block test");
-    test->setPlaceholderText("block test: 240 MPa; 1900000; ran out");
+    test->setAccessibleName(spoken("Block test"));
+    test->setPlaceholderText(spoken("block test: 240 MPa; 1900000; ran out"));
     connect(test, &QLineEdit::returnPressed, this, [this, test] {
       add_block_test(test->text());
       test->clear();
@@ -347,7 +347,7 @@ void SpectrumDesk::show_empty() {
   empty_->setVisible(none);
   full_->setVisible(!none);
   heading_->setText(qs(record_.specimen_id()));
-  sentence_->setText("“" + qs(record_.specimen_id()) + "” has no weeks yet");
+  sentence_->setText(spoken("“" + qs(record_.specimen_id()) + "” has no weeks yet"));
 }
 
 void SpectrumDesk::choose_step(int step) {

@@ -133,7 +133,7 @@ void SpectrumDesk::show_picture() {
 
 void SpectrumDesk::show_ledger() {
   if (!now_) {
-    ledger_->setText("<span>Results stand here when the weeks are read.</span>");
+    ledger_->setText(spoken("<span>Results stand here when the weeks are read.</span>"));
     used_->clear();
     parts::clear(findings_);
     return;
@@ -173,13 +173,13 @@ void SpectrumDesk::show_ledger() {
                   .arg(qRound(11 * theme::scale()))
                   .arg(under);
   }
-  ledger_->setText(html + "</table>");
+  ledger_->setText(spoken(html + "</table>"));
   double samples = 0;
   for (const spectrum::Week& w : now_->weeks) samples += double(w.raw.samples);
-  used_->setText(QString::number(samples / 1e6, 'f', 1) + " million samples in " + QString::number(now_->weeks.size()) +
-                 (now_->weeks.size() == 1 ? " week" : " weeks") +
-                 ". An observation on these weeks: codes and the designer rate a detail.");
-  if (faults_ != nullptr) faults_->setText(faults_html());
+  used_->setText(spoken(QString::number(samples / 1e6, 'f', 1) + " million samples in " +
+                        QString::number(now_->weeks.size()) + (now_->weeks.size() == 1 ? " week" : " weeks") +
+                        ". An observation on these weeks: codes and the designer rate a detail."));
+  if (faults_ != nullptr) faults_->setText(spoken(faults_html()));
   show_findings();
 }
 
@@ -230,7 +230,8 @@ void SpectrumDesk::show_findings() {
       connect(b, &QPushButton::clicked, this, [this, f, r] {
         if (!r.wants_reason) return answer(f, r, {});
         bool ok = false;
-        const QString reason = QInputDialog::getText(this, "Reason", qs(r.label), QLineEdit::Normal, {}, &ok).trimmed();
+        const QString reason =
+            QInputDialog::getText(this, spoken("Reason"), spoken(qs(r.label)), QLineEdit::Normal, {}, &ok).trimmed();
         if (ok && !reason.isEmpty()) answer(f, r, reason);
       });
       layout->addWidget(b);

@@ -18,8 +18,8 @@ class StepCard : public QPushButton {
   explicit StepCard(int step) : step_(step) {
     setCheckable(true);
     setAutoExclusive(false);
-    setText(qs(spectrum::name_of(spectrum::ChainStep(step))));
-    setAccessibleName(text());
+    setText(spoken(qs(spectrum::name_of(spectrum::ChainStep(step)))));
+    setAccessibleName(spoken(text()));
     setProperty("key", "step-" + text());
     setStyleSheet(QString("QPushButton{border:0;padding:0;min-width:40px;min-height:%1px}")
                       .arg(int(54 * std::min(1.6, theme::scale()))));
@@ -28,7 +28,7 @@ class StepCard : public QPushButton {
   void set_words(const QString& words, bool done) {
     words_ = words;
     done_ = done;
-    setAccessibleDescription(words);
+    setAccessibleDescription(spoken(words));
     update();
   }
 
@@ -53,11 +53,11 @@ class StepCard : public QPushButton {
     const QRectF text_box = box.adjusted(10, 9, -6, -5);
     p.setPen(theme::color(Ink::ink));
     p.setFont(theme::words(13, QFont::DemiBold));
-    p.drawText(text_box, Qt::AlignLeft | Qt::AlignTop, text());
+    p.drawText(text_box, Qt::AlignLeft | Qt::AlignTop, spoken(text()));
     p.setFont(theme::words(11));
     p.setPen(theme::color(Ink::quiet));
     p.drawText(text_box, Qt::AlignLeft | Qt::AlignBottom,
-               p.fontMetrics().elidedText(words_, Qt::ElideRight, int(text_box.width())));
+               p.fontMetrics().elidedText(spoken(words_), Qt::ElideRight, int(text_box.width())));
   }
 
  private:

@@ -16,7 +16,7 @@ using theme::Ink;
 
 WeekView::WeekView(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("The week; arrows slide the window, plus and minus zoom");
+  setAccessibleName(spoken("The week; arrows slide the window, plus and minus zoom"));
   setMinimumHeight(96);
   setProperty("key", "week");
 }
@@ -112,7 +112,7 @@ void WeekView::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   p.setFont(theme::words(11));
   p.setPen(theme::color(Ink::quiet));
-  p.drawText(QRectF(rect()).adjusted(14, 6, -14, 0), Qt::AlignLeft | Qt::AlignTop, caption_);
+  p.drawText(QRectF(rect()).adjusted(14, 6, -14, 0), Qt::AlignLeft | Qt::AlignTop, spoken(caption_));
   const QRectF a = plot();
   if (!week_ || week_->overview.least.empty()) return;
   const fatigue::Overview& o = week_->overview;
@@ -135,7 +135,7 @@ void WeekView::paintEvent(QPaintEvent*) {
                                               .arg(int(t / 86400) + 1)
                                               .arg(int(std::fmod(t, 86400) / 3600), 2, 10, QChar('0'))
                                               .arg(int(std::fmod(t, 3600) / 60), 2, 10, QChar('0'));
-    if (x + 60 < a.right() + 30) p.drawText(QRectF(x + 4, a.bottom() + 3, 90, 16), Qt::AlignLeft, words);
+    if (x + 60 < a.right() + 30) p.drawText(QRectF(x + 4, a.bottom() + 3, 90, 16), Qt::AlignLeft, spoken(words));
   }
   p.setFont(theme::numbers(10));
   for (double v : {double(low), double(high)})

@@ -22,15 +22,16 @@ AlternativesStrip::AlternativesStrip(Workbench* bench, QWidget* parent) : QFrame
   head->setWordWrap(false);
   row->addWidget(head);
   earlier_ = parts::button("◀", "alternative-earlier");
-  earlier_->setAccessibleName("One stop earlier");
+  earlier_->setAccessibleName(spoken("One stop earlier"));
   later_ = parts::button("▶", "alternative-later");
-  later_->setAccessibleName("One stop later");
+  later_->setAccessibleName(spoken("One stop later"));
   label_ = parts::label("", "mono");
   label_->setWordWrap(false);
   text_ = parts::label("");
   text_->setTextFormat(Qt::RichText);
   both_ = parts::button("Keep both", "alternative-both");
-  both_->setToolTip("The original stays; the other choice is kept beside it in the record and on the certificate.");
+  both_->setToolTip(
+      spoken("The original stays; the other choice is kept beside it in the record and on the certificate."));
   row->addWidget(earlier_);
   row->addWidget(label_);
   row->addWidget(later_);
@@ -112,7 +113,7 @@ void AlternativesStrip::refresh() {
   earlier_->setEnabled(at > 0);
   later_->setEnabled(at + 1 < int(all.size()));
   both_->setVisible(open);
-  label_->setText(at >= 0 ? qs(all[size_t(at)].label) : "–");
+  label_->setText(spoken(at >= 0 ? qs(all[size_t(at)].label) : "–"));
   const auto base = bench_->original() ? bench_->original() : bench_->evaluation();
   QStringList parts;
   if (at >= 0 && base)
@@ -131,11 +132,11 @@ void AlternativesStrip::refresh() {
                 "</span>";
       parts << text;
     }
-  text_->setText(parts.join(" &nbsp; "));
+  text_->setText(spoken(parts.join(" &nbsp; ")));
   QStringList kept;
   for (const Alternative& a : all)
     if (a.kept) kept << qs(a.label);
-  kept_->setText("Kept beside the original: " + kept.join(", "));
+  kept_->setText(spoken("Kept beside the original: " + kept.join(", ")));
   kept_->setVisible(!kept.isEmpty());
 }
 

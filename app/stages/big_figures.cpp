@@ -11,7 +11,7 @@ using parts::qs;
 
 BigFigures::BigFigures(QWidget* parent) : QWidget(parent) {
   setMinimumSize(200, 210);
-  setAccessibleName("Readings");
+  setAccessibleName(spoken("Readings"));
 }
 
 void BigFigures::show_readings(std::vector<Reading> readings, UnitSet units) {
@@ -32,7 +32,7 @@ void BigFigures::paintEvent(QPaintEvent*) {
   auto big = [&](const Reading& r, double size, const QColor& colour) {
     p.setFont(theme::words(12));
     p.setPen(pale);
-    p.drawText(QPointF(left, y + 12 * s), r.name);
+    p.drawText(QPointF(left, y + 12 * s), spoken(r.name));
     // What is led or feared stays in its small unit: a figure that jumps from N to kN cannot be read from afar.
     const bool led = r.dimension == Dimension::force || r.dimension == Dimension::torque;
     const bool there = r.value == r.value;
@@ -46,10 +46,10 @@ void BigFigures::paintEvent(QPaintEvent*) {
     p.setFont(theme::numbers(size, QFont::Bold));
     p.setPen(colour);
     const QFontMetricsF m(p.font());
-    p.drawText(QPointF(left, y + 16 * s + m.ascent()), text);
-    const double w = m.horizontalAdvance(text);
+    p.drawText(QPointF(left, y + 16 * s + m.ascent()), spoken(text));
+    const double w = m.horizontalAdvance(spoken(text));
     p.setFont(theme::words(size > 40 ? 18 : 13));
-    p.drawText(QPointF(left + w + 8, y + 16 * s + m.ascent()), qs(u.symbol));
+    p.drawText(QPointF(left + w + 8, y + 16 * s + m.ascent()), spoken(qs(u.symbol)));
     y += 18 * s + m.height();
   };
   const bool roomy = height() > 300 * s;

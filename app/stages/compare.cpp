@@ -97,16 +97,17 @@ void Compare::fill(QMenu& menu) {
   menu.clear();
   const auto series = tested();
   for (size_t i = 0; i < std::min<size_t>(series.size(), 30); ++i) {
-    QAction* a = menu.addAction(qs(series[i].code).replace("&", "&&"));
+    QAction* a = menu.addAction(spoken(qs(series[i].code).replace("&", "&&")));
     a->setCheckable(true);
     a->setChecked(pieces_.count(series[i].id) != 0);
     connect(a, &QAction::triggered, this, [this, id = series[i].id] { toggle(id); });
   }
-  if (series.empty()) menu.addAction("No other piece of the series was tested yet")->setEnabled(false);
+  if (series.empty()) menu.addAction(spoken("No other piece of the series was tested yet"))->setEnabled(false);
   menu.addSeparator();
-  if (series.size() > 1) connect(menu.addAction("The whole series"), &QAction::triggered, this, &Compare::take_series);
-  connect(menu.addAction("Another piece…"), &QAction::triggered, this, &Compare::mark_wanted);
-  if (!pieces_.empty()) connect(menu.addAction("None"), &QAction::triggered, this, &Compare::clear);
+  if (series.size() > 1)
+    connect(menu.addAction(spoken("The whole series")), &QAction::triggered, this, &Compare::take_series);
+  connect(menu.addAction(spoken("Another piece…")), &QAction::triggered, this, &Compare::mark_wanted);
+  if (!pieces_.empty()) connect(menu.addAction(spoken("None")), &QAction::triggered, this, &Compare::clear);
 }
 
 }  // namespace fortitor

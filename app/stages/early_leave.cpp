@@ -14,8 +14,8 @@ EarlyLeave::EarlyLeave(Workbench* bench, TimerBoard* timers, QWidget* parent)
   row->setContentsMargins(0, 0, 0, 0);
   reason_ = new QLineEdit;
   reason_->setProperty("key", "early-reason");
-  reason_->setPlaceholderText("Why it may be run before its time");
-  reason_->setAccessibleName("Why it may be run before its time");
+  reason_->setPlaceholderText(spoken("Why it may be run before its time"));
+  reason_->setAccessibleName(spoken("Why it may be run before its time"));
   auto* button = parts::button("Run it all the same", "early-accept");
   row->addWidget(reason_, 1);
   row->addWidget(button);

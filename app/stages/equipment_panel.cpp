@@ -42,10 +42,10 @@ void EquipmentPanel::build_bench(QVBoxLayout* into) {
   into->addWidget(parts::label("Bench", "heading"));
   benches_ = new QComboBox;
   benches_->setProperty("key", "bench");
-  benches_->setAccessibleName("Bench: fills every slot");
+  benches_->setAccessibleName(spoken("Bench: fills every slot"));
   benches_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   benches_->setMinimumContentsLength(10);
-  benches_->addItem("each by itself", 0);
+  benches_->addItem(spoken("each by itself"), 0);
   for (const kit::Item* b : fitting) benches_->addItem(qs(b->name()), QVariant::fromValue(b->id));
   connect(benches_, &QComboBox::activated, this, &EquipmentPanel::choose_bench);
   into->addWidget(benches_);
@@ -67,10 +67,10 @@ void EquipmentPanel::build_slot(QVBoxLayout* into, const EquipmentSlot& slot) {
   if (!own.empty()) {
     s.choice = new QComboBox;
     s.choice->setProperty("key", "kit:" + qs(slot.id));
-    s.choice->setAccessibleName(qs(slot.label) + " from the Kit");
+    s.choice->setAccessibleName(spoken(qs(slot.label) + " from the Kit"));
     s.choice->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     s.choice->setMinimumContentsLength(10);
-    s.choice->addItem(slot.from_kit ? "none" : "typed here", 0);
+    s.choice->addItem(spoken(slot.from_kit ? "none" : "typed here"), 0);
     for (const kit::Item* i : own) {
       const std::string rating = kit::rating_words(*i, host_->units());
       s.choice->addItem(qs(i->name() + (rating.empty() ? "" : "  " + rating)), QVariant::fromValue(i->id));
@@ -88,7 +88,7 @@ void EquipmentPanel::build_slot(QVBoxLayout* into, const EquipmentSlot& slot) {
   into->addWidget(s.form);
   if (!slot.papers.empty() && !slot.from_kit) {
     s.keep = parts::button("Keep in the Kit", "kit-keep:" + qs(slot.id));
-    s.keep->setToolTip("Next time it is chosen, not typed. Its calibration is entered in the Kit.");
+    s.keep->setToolTip(spoken("Next time it is chosen, not typed. Its calibration is entered in the Kit."));
     auto* row = new QHBoxLayout;
     row->addWidget(s.keep);
     row->addStretch();
@@ -157,10 +157,10 @@ void EquipmentPanel::refresh_slot(const Slot& s) {
     s.choice->setCurrentIndex(from_kit ? std::max(0, s.choice->findData(QVariant::fromValue(item->id))) : 0);
     const kit::State state = from_kit ? kit::state_on(*item, host_->today()) : kit::State::ready;
     const std::string serial = from_kit ? item->fields.text(item->path("serial")) : std::string();
-    s.words->setText(
+    s.words->setText(spoken(
         from_kit ? qs((serial.empty() ? "" : "serial " + serial + " · ") + kit::state_words(*item, host_->today()))
         : item != nullptr ? qs(item->name() + " is otherwise in the Kit.")
-                          : QString());
+                          : QString()));
     s.words->setVisible(!s.words->text().isEmpty());
     const bool bad = state == kit::State::overdue || state == kit::State::held || (item != nullptr && !from_kit);
     s.words->setObjectName(bad ? "error" : state == kit::State::soon ? "caution" : "hint");

@@ -41,22 +41,23 @@ EvaluateStage::EvaluateStage(Workbench* bench, QWidget* parent) : StagePage(benc
   controls->setSpacing(6);
   schools_ = new FlowLayout;
   what_if_ = parts::button("What if…", "what-if", "", this);
-  what_if_->setToolTip("Try settings beside the original; keep or drop them after.");
+  what_if_->setToolTip(spoken("Try settings beside the original; keep or drop them after."));
   keep_ = parts::button("Keep the what-if", "what-if-keep", "primary", this);
   drop_ = parts::button("Drop it", "what-if-drop", "", this);
   how_open_ = parts::button("How it is computed", "how", "", this);
   how_open_->setCheckable(true);
-  how_open_->setToolTip("Every setting of the evaluation: what it is now and what the usual is.");
+  how_open_->setToolTip(spoken("Every setting of the evaluation: what it is now and what the usual is."));
   compare_ = new Compare(bench, this);
   compare_open_ = parts::button("Compare…", "compare", "", this);
-  compare_open_->setToolTip("Curves of other pieces under this one.");
+  compare_open_->setToolTip(spoken("Curves of other pieces under this one."));
   auto* others = new QMenu(compare_open_);
   compare_open_->setMenu(others);
   connect(others, &QMenu::aboutToShow, this, [this, others] { compare_->fill(*others); });
   connect(compare_, &Compare::changed, this, &EvaluateStage::show_evaluation);
   connect(compare_, &Compare::mark_wanted, this, [this] {
     bool ok = false;
-    const QString mark = QInputDialog::getText(this, "Compare", "Mark of the other piece", QLineEdit::Normal, {}, &ok);
+    const QString mark =
+        QInputDialog::getText(this, spoken("Compare"), spoken("Mark of the other piece"), QLineEdit::Normal, {}, &ok);
     if (ok) compare_->take_mark(mark);
   });
   save_ = parts::button("Save figure…", "figure-save", "", this);
@@ -180,7 +181,7 @@ void EvaluateStage::offer_figures(const Evaluation& e) {
   }
   const bool known = std::any_of(e.figures.begin(), e.figures.end(), [&](const Figure& f) { return f.id == picture_; });
   for (size_t i = 0; i < n; ++i) {
-    picture_buttons_[i]->setText(qs(e.figures[i].title));
+    picture_buttons_[i]->setText(spoken(qs(e.figures[i].title)));
     picture_buttons_[i]->setProperty("figure", qs(e.figures[i].id));
     picture_buttons_[i]->setChecked(known ? e.figures[i].id == picture_ : i == 0);
   }
@@ -208,7 +209,7 @@ void EvaluateStage::export_figure() {
   const auto e = bench_->evaluation();
   if (!e) return;
   const QString path =
-      QFileDialog::getSaveFileName(this, "Save figure", qs(bench_->record().specimen_id()) + ".svg",
+      QFileDialog::getSaveFileName(this, spoken("Save figure"), qs(bench_->record().specimen_id()) + ".svg",
                                    "Figure (*.svg *.png *.pdf *.csv)", nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   bench_->write("Writing the figure", [e, units = bench_->units(), path]() -> Outcome<QString> {

@@ -73,9 +73,8 @@ ReadingEdit::ReadingEdit(Workbench* bench, const FieldSpec& field, int index, QW
     : QLineEdit(parent), bench_(bench), field_(field), index_(index) {
   setObjectName("reading");
   setProperty("key", qs(field.path) + "#" + QString::number(index));
-  const QString name = qs(field.label) + (field.wanted > 1 ? " " + QString::number(index + 1) : "");
-  setAccessibleName(name);
-  setPlaceholderText(qs(field.symbol) + (field.wanted > 1 ? QString::number(index + 1) : ""));
+  setAccessibleName(spoken(qs(field.label)) + (field.wanted > 1 ? " " + QString::number(index + 1) : ""));
+  setPlaceholderText(spoken(qs(field.symbol) + (field.wanted > 1 ? QString::number(index + 1) : "")));
   refresh();
 }
 
@@ -85,15 +84,16 @@ void ReadingEdit::refresh() {
   const Readings list = bench_->record().fields.readings(field_.path);
   if (index_ >= int(list.size()) || (list[size_t(index_)].missed() && field_.kind != FieldKind::readings)) {
     clear();
-    setToolTip(qs(field_.hint));
+    setToolTip(spoken(qs(field_.hint)));
     return;
   }
   const Reading& r = list[size_t(index_)];
   setText(shown_reading(r, field_.dimension, bench_->units()));
-  setToolTip(r.missed()         ? "Missed: it is never invented."
-             : r.source.empty() ? "Typed: " + qs(r.typed)
-             : r.heard.empty()  ? "Heard: " + qs(r.typed) + " from " + qs(r.source)
-                                : "Typed: " + qs(r.typed) + " over " + qs(r.heard) + ", heard from " + qs(r.source));
+  setToolTip(spoken(r.missed()         ? "Missed: it is never invented."
+                    : r.source.empty() ? "Typed: " + qs(r.typed)
+                    : r.heard.empty()
+                        ? "Heard: " + qs(r.typed) + " from " + qs(r.source)
+                        : "Typed: " + qs(r.typed) + " over " + qs(r.heard) + ", heard from " + qs(r.source)));
   setModified(false);
 }
 
@@ -111,9 +111,13 @@ void ReadingEdit::store(const Reading& reading, const QString& what) {
   });
 }
 
+QString ReadingEdit::name() const {
+  return qs(field_.label) + (field_.wanted > 1 ? " " + QString::number(index_ + 1) : "");
+}
+
 bool ReadingEdit::commit() {
   const QString typed = text().trimmed();
-  const QString name = accessibleName();
+  const QString name = this->name();
   if (!isModified()) return true;
   if (typed.isEmpty()) {
     setModified(false);
@@ -151,7 +155,7 @@ void ReadingEdit::keyPressEvent(QKeyEvent* event) {
     return;
   }
   if (event->key() == Qt::Key_M && text().isEmpty() && field_.kind == FieldKind::readings) {
-    store(Reading{}, accessibleName() + " missed");
+    store(Reading{}, name() + " missed");
     refresh();
     emit kept();
     return;
@@ -187,11 +191,12 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
   if (field.kind == FieldKind::choice) {
     choice_ = new QComboBox;
     choice_->setProperty("key", qs(field.path));
-    choice_->setAccessibleName(qs(field.label));
+    choice_->setAccessibleName(spoken(qs(field.label)));
     choice_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     choice_->setMinimumContentsLength(6);
-    choice_->addItem(field.first_is_usual ? qs(field.choices.front().label) + " (usual)" : QString("not chosen"), "");
-    for (const Choice& c : field.choices) choice_->addItem(qs(c.label), qs(c.value));
+    choice_->addItem(
+        spoken(field.first_is_usual ? qs(field.choices.front().label) + " (usual)" : QString("not chosen")), "");
+    for (const Choice& c : field.choices) choice_->addItem(spoken(qs(c.label)), qs(c.value));
     connect(choice_, &QComboBox::activated, this,
             [this] { host_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);
@@ -206,7 +211,7 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
       auto* b = parts::button(qs(c.label), "word-" + qs(c.value), "", row);
       b->setCheckable(!field.in_order);
       b->setProperty("word", qs(c.value));
-      b->setAccessibleName(qs(field.label) + ": " + qs(c.label));
+      b->setAccessibleName(spoken(qs(field.label) + ": " + qs(c.label)));
       connect(b, &QPushButton::clicked, this,
               [this, word = c.value] { field_.in_order ? add_word(word) : keep_words(); });
       flow->addWidget(b);
@@ -214,27 +219,27 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     }
     if (field.in_order) {
       auto* back = parts::button("take the last back", "word-back", "", row);
-      back->setAccessibleName(qs(field.label) + ": take the last back");
+      back->setAccessibleName(spoken(qs(field.label) + ": take the last back"));
       connect(back, &QPushButton::clicked, this, [this] { add_word({}); });
       flow->addWidget(back);
     }
     layout->addWidget(row);
   } else if (field.kind == FieldKind::picture) {
     picture_ = parts::button("", "picture-" + qs(field.path));
-    picture_->setAccessibleName(qs(field.label));
+    picture_->setAccessibleName(spoken(qs(field.label)));
     connect(picture_, &QPushButton::clicked, this, [this] {
       if (!host_->record().fields.text(field_.path).empty()) return host_->set_field(field_, "");
       const QString path =
-          QFileDialog::getOpenFileName(this, "Photograph", {}, "Pictures (*.jpg *.jpeg *.png *.bmp *.webp)");
+          QFileDialog::getOpenFileName(this, spoken("Photograph"), {}, "Pictures (*.jpg *.jpeg *.png *.bmp *.webp)");
       if (!path.isEmpty()) attach(path);
     });
     layout->addWidget(picture_);
   } else if (field.kind == FieldKind::flag) {
     choice_ = new QComboBox;
     choice_->setProperty("key", qs(field.path));
-    choice_->setAccessibleName(qs(field.label));
-    choice_->addItem("no", "");
-    choice_->addItem("yes", "true");
+    choice_->setAccessibleName(spoken(qs(field.label)));
+    choice_->addItem(spoken("no"), "");
+    choice_->addItem(spoken("yes"), "true");
     connect(choice_, &QComboBox::activated, this,
             [this] { host_->set_field(field_, choice_->currentData().toString()); });
     layout->addWidget(choice_);
@@ -242,13 +247,14 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     line_ = new QLineEdit;
     line_->setProperty("key", qs(field.path));
     if (field.kind == FieldKind::quantity) line_->setProperty("dimension", int(field.dimension));
-    line_->setAccessibleName(qs(field.label));
+    line_->setAccessibleName(spoken(qs(field.label)));
     if (field.kind != FieldKind::text) line_->setObjectName("number");
     connect(line_, &QLineEdit::editingFinished, this, [this] { keep(); });
-    if (!field.usual.empty()) line_->setPlaceholderText("usual: " + qs(field.usual));
+    if (!field.usual.empty()) line_->setPlaceholderText(spoken("usual: " + qs(field.usual)));
     if (field.from_reference) offer_reference();
     if (field.kind == FieldKind::date)
-      line_->setPlaceholderText(field.sense == DaySense::past ? "24.11., Mon, 3 weeks ago" : "27.11., Fri, in 3 days");
+      line_->setPlaceholderText(
+          spoken(field.sense == DaySense::past ? "24.11., Mon, 3 weeks ago" : "27.11., Fri, in 3 days"));
     layout->addWidget(line_);
   }
   if (holds_for_series(field)) {
@@ -257,7 +263,7 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
     layout->addWidget(mark_);
   }
   layout->addStretch();
-  setToolTip(qs(field.hint));
+  setToolTip(spoken(qs(field.hint)));
   refresh();
 }
 
@@ -266,7 +272,7 @@ void FieldEdit::offer_reference() {
   QStringList names;
   for (const std::string& name : material::names(host_->shelf())) names << qs(name);
   auto* offers = new OfferList(line_, names);
-  line_->setPlaceholderText("S355J2, Ti-6Al-4V, ash …");
+  line_->setPlaceholderText(spoken("S355J2, Ti-6Al-4V, ash …"));
   // The list moves to the window to lie over it: it goes when the field goes.
   connect(this, &QObject::destroyed, offers, &QObject::deleteLater);
   connect(offers, &OfferList::picked, this, [this](const QString& name) {
@@ -335,7 +341,7 @@ void FieldEdit::refresh_mark() {
   const FieldValue* is = host_->record().fields.find(field_.path);
   const bool other = wanted != nullptr && (is == nullptr || !(*is == *wanted));
   mark_->setVisible(other);
-  if (other) mark_->setText("series: " + shown_field(series->fields, field_, host_->units()));
+  if (other) mark_->setText(spoken("series: " + shown_field(series->fields, field_, host_->units())));
 }
 
 void FieldEdit::refresh() {
@@ -354,7 +360,7 @@ void FieldEdit::refresh() {
       for (size_t i = 0; i < on.size(); ++i)
         for (const Choice& c : field_.choices)
           if (c.value == on[i]) all << QString::number(i + 1) + " " + qs(c.label);
-      so_far_->setText(all.isEmpty() ? QString("nothing said yet") : all.join("   "));
+      so_far_->setText(spoken(all.isEmpty() ? QString("nothing said yet") : all.join("   ")));
     }
     for (QPushButton* b : words_)
       b->setChecked(std::find(on.begin(), on.end(), b->property("word").toString().toStdString()) != on.end());
@@ -362,7 +368,7 @@ void FieldEdit::refresh() {
   }
   if (picture_ != nullptr) {
     const QString size = shown_field(fields, field_, host_->units());
-    picture_->setText(size.isEmpty() ? "Attach…" : "Take away, " + size);
+    picture_->setText(spoken(size.isEmpty() ? "Attach…" : "Take away, " + size));
     return;
   }
   if (line_->isModified()) return;
@@ -373,7 +379,7 @@ void FieldEdit::refresh() {
     for (const Reading& r : fields.readings(field_.path))
       tip = "Typed: " + qs(r.typed) + (field_.hint.empty() ? "" : "\n" + qs(field_.hint));
   line_->setText(shown_field(fields, field_, host_->units()));
-  line_->setToolTip(tip);
+  line_->setToolTip(spoken(tip));
   line_->setCursorPosition(0);
 }
 

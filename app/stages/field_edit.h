@@ -41,6 +41,8 @@ class ReadingEdit : public QLineEdit {
 
  private:
   void store(const Reading& reading, const QString& what);
+  /// In the language of the logbook.
+  QString name() const;
 
   Workbench* bench_;
   FieldSpec field_;

@@ -48,7 +48,7 @@ void HowPanel::rebuild() {
     auto* edit = new FieldEdit(bench_, *f);
     auto* usual = parts::label("", "hint");
     auto* back = parts::button("as usual", "usual:" + qs(f->path), "flat");
-    back->setAccessibleName(qs(f->label) + " as usual");
+    back->setAccessibleName(spoken(qs(f->label) + " as usual"));
     connect(back, &QPushButton::clicked, this, [this, f] { bench_->set_field(*f, {}); });
     grid_->addWidget(edit, line, 0, 1, 2);
     grid_->addWidget(usual, line + 1, 0);
@@ -73,18 +73,18 @@ void HowPanel::refresh() {
     const bool other = other_than_usual(*r.field, bench_->record().fields);
     others += other;
     r.edit->refresh();
-    r.usual->setText("usual: " + usual_of(*r.field));
+    r.usual->setText(spoken("usual: " + usual_of(*r.field)));
     r.usual->setObjectName(other ? "wordNear" : "hint");
     r.usual->style()->unpolish(r.usual);
     r.usual->style()->polish(r.usual);
     r.usual->setVisible(other);  // otherwise the field itself says it
     r.back->setVisible(other);
   }
-  lead_->setText(bench_->what_if()
-                     ? QString("Tried beside the original, which is drawn paler: keep it or drop it after.")
-                 : others == 0 ? QString("Everything as usual.")
-                               : QString::number(others) + (others == 1 ? " choice is" : " choices are") +
-                                     " other than usual. Each is on the certificate.");
+  lead_->setText(spoken(bench_->what_if()
+                            ? QString("Tried beside the original, which is drawn paler: keep it or drop it after.")
+                        : others == 0 ? QString("Everything as usual.")
+                                      : QString::number(others) + (others == 1 ? " choice is" : " choices are") +
+                                            " other than usual. Each is on the certificate."));
 }
 
 }  // namespace fortitor

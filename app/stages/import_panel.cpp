@@ -40,7 +40,7 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
   column->addWidget(status_);
   auto* open_button = parts::button("Open a file…", "import-open");
   connect(open_button, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, "A machine's file", {},
+    const QString path = QFileDialog::getOpenFileName(this, spoken("A machine's file"), {},
                                                       "Tables (*.csv *.txt *.dat *.tsv *.asc *.xlsx);;All files (*)");
     if (!path.isEmpty()) open(path);
   });
@@ -59,7 +59,7 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
   block_row->addWidget(parts::label("Specimen", "hint"));
   blocks_ = new QComboBox;
   blocks_->setProperty("key", "import-block");
-  blocks_->setAccessibleName("Which specimen of the file");
+  blocks_->setAccessibleName(spoken("Which specimen of the file"));
   connect(blocks_, &QComboBox::activated, this, [this](int i) { choose(size_t(i)); });
   block_row->addWidget(blocks_, 1);
   block_bar_->hide();
@@ -76,8 +76,8 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
   removed_ = new QLineEdit;
   removed_->setObjectName("number");
   removed_->setProperty("key", "import-removed");
-  removed_->setPlaceholderText("not taken off");
-  removed_->setAccessibleName("Extensometer off at");
+  removed_->setPlaceholderText(spoken("not taken off"));
+  removed_->setAccessibleName(spoken("Extensometer off at"));
   removed_->setFixedWidth(int(132 * theme::scale()));
   connect(removed_, &QLineEdit::editingFinished, this, &ImportPanel::preview);
   foot->addWidget(removed_);
@@ -106,7 +106,7 @@ void ImportPanel::rebuild() {
   spread_->hide();
   parts::clear(grid_);
   title_->setText("Drop a file here");
-  status_->setText(kWhat);
+  status_->setText(spoken(kWhat));
   const bool clipped = bench_->has_specimen() && bench_->method().slot("extensometer") != nullptr;
   removed_label_->setVisible(clipped);
   removed_->setVisible(clipped);
@@ -133,7 +133,7 @@ void ImportPanel::open(const QString& path) {
   path_ = path;
   ready_ = false;
   title_->setText(QFileInfo(path).fileName());
-  status_->setText("Reading…");
+  status_->setText(spoken("Reading…"));
   using Session = std::shared_ptr<ImportSession>;
   auto result = std::make_shared<Outcome<Session>>(InputError{"", {}});
   reading_ = bench_->tasks().run(
@@ -149,7 +149,7 @@ void ImportPanel::open(const QString& path) {
         if (!*result) {
           rebuild();
           title_->setText(QFileInfo(path_).fileName());
-          status_->setText("Not imported. " + qs(result->error().message) + " The file is untouched.");
+          status_->setText(spoken("Not imported. " + qs(result->error().message) + " The file is untouched."));
         } else {
           session_ = **result;
           show_file();
@@ -158,19 +158,20 @@ void ImportPanel::open(const QString& path) {
       },
       [this] {
         rebuild();
-        status_->setText("Stopped. The file is untouched.");
+        status_->setText(spoken("Stopped. The file is untouched."));
       });
 }
 
 void ImportPanel::show_file() {
   blocks_->clear();
-  for (size_t i = 0; i < session_->blocks(); ++i) blocks_->addItem(qs(session_->block_words(i)));
+  for (size_t i = 0; i < session_->blocks(); ++i) blocks_->addItem(spoken(qs(session_->block_words(i))));
   const size_t pieces = waiting().size();
   block_bar_->setVisible(session_->blocks() > 1);
   spread_->setVisible(session_->blocks() > 1);
   spread_->setEnabled(pieces > 1);
-  spread_->setToolTip(pieces > 1 ? "One specimen of the file after the other to the pieces of the series that wait"
-                                 : "No other piece of the series waits for a run");
+  spread_->setToolTip(spoken(pieces > 1
+                                 ? "One specimen of the file after the other to the pieces of the series that wait"
+                                 : "No other piece of the series waits for a run"));
   choose(0);
 }
 
@@ -194,23 +195,23 @@ std::vector<SpecimenRow> ImportPanel::waiting() const {
 
 void ImportPanel::show_table() {
   parts::clear(grid_);
-  status_->setText(qs(session_->words()));
+  status_->setText(spoken(qs(session_->words())));
   int r = 0;
   for (const char* h : {"column", "is", "unit", "up to"}) grid_->addWidget(parts::label(h, "hint"), 0, r++);
   const auto& columns = session_->columns();
   for (size_t i = 0; i < columns.size(); ++i) {
     const ImportSession::Column& c = columns[i];
     auto* channel = new QComboBox;
-    channel->addItem("left out", "");
-    for (const ChannelSpec& spec : bench_->method().channels) channel->addItem(qs(spec.label), qs(spec.name));
+    channel->addItem(spoken("left out"), "");
+    for (const ChannelSpec& spec : bench_->method().channels) channel->addItem(spoken(qs(spec.label)), qs(spec.name));
     channel->setCurrentIndex(std::max(0, channel->findData(qs(c.channel))));
     channel->setProperty("key", "import-channel-" + QString::number(i));
-    channel->setAccessibleName("Column " + qs(c.name) + " is");
+    channel->setAccessibleName(spoken("Column " + qs(c.name) + " is"));
     auto* unit = new QLineEdit(qs(c.unit));
     unit->setObjectName("number");
     unit->setFixedWidth(int(64 * theme::scale()));
     unit->setProperty("key", "import-unit-" + QString::number(i));
-    unit->setAccessibleName("Unit of " + qs(c.name));
+    unit->setAccessibleName(spoken("Unit of " + qs(c.name)));
     auto* values = parts::label(std::isfinite(c.peak) ? qs(significant(c.peak, 3)) : QString("–"), "hint");
     values->setWordWrap(false);
     const int line = int(i) + 1;
@@ -262,7 +263,8 @@ void ImportPanel::preview_of(TestRecord record, const SamplesPtr& samples) {
   drawing_ = evaluator_.request(record, bench_->today());
   const bool done = bench_->record().run.has_samples();
   if (done)
-    status_->setText("This piece has its run already. A raw run is never changed; put another specimen on the bench.");
+    status_->setText(
+        spoken("This piece has its run already. A raw run is never changed; put another specimen on the bench."));
   ready_ = !done;
   import_->setEnabled(ready_);
 }

@@ -42,7 +42,7 @@ LimitsForm::LimitsForm(FieldHost* host, Limitable of, QWidget* parent)
   grid_->setColumnStretch(0, 1);
   column->addLayout(grid_);
   others_ = new QComboBox;
-  others_->setAccessibleName("A limit on another result");
+  others_->setAccessibleName(spoken("A limit on another result"));
   others_->setProperty("key", "limit-other");
   column->addWidget(others_, 0, Qt::AlignLeft);
   connect(others_, &QComboBox::activated, this, [this](int at) {
@@ -65,7 +65,7 @@ void LimitsForm::add_line(const std::string& key) {
   for (QLineEdit* e : {line.min, line.max}) {
     e->setObjectName("number");
     e->setFixedWidth(int(88 * theme::scale()));
-    e->setAccessibleName(qs(spec->name) + (e == line.min ? ", at least" : ", at most"));
+    e->setAccessibleName(spoken(qs(spec->name) + (e == line.min ? ", at least" : ", at most")));
     e->setProperty("key", qs("limit:" + key) + (e == line.min ? ":min" : ":max"));
     grid_->addWidget(e, n, e == line.min ? 1 : 2);
     connect(e, &QLineEdit::editingFinished, this, [this, line, e] { keep(line, e == line.min); });
@@ -78,10 +78,10 @@ void LimitsForm::add_line(const std::string& key) {
 void LimitsForm::offer_others() {
   if (!of_.others) return;
   others_->clear();
-  others_->addItem("A limit on…", QString());
+  others_->addItem(spoken("A limit on…"), QString());
   for (const ResultSpec& spec : of_.others(host_->record())) {
     const bool there = std::any_of(lines_.begin(), lines_.end(), [&](const Line& l) { return l.key == spec.key; });
-    if (!there) others_->addItem(qs(plain_symbol(spec.symbol)) + "  " + qs(spec.name), qs(spec.key));
+    if (!there) others_->addItem(spoken(qs(plain_symbol(spec.symbol)) + "  " + qs(spec.name)), qs(spec.key));
   }
 }
 
@@ -140,7 +140,7 @@ void LimitsForm::refresh() {
                                            : min                              ? it->second.min
                                                                               : it->second.max;
       e->setText(bound ? shown_reading(*bound, spec->dimension, host_->units()) : QString());
-      e->setToolTip(bound ? "Typed: " + qs(bound->typed) : QString());
+      e->setToolTip(spoken(bound ? "Typed: " + qs(bound->typed) : QString()));
       e->setCursorPosition(0);
     }
   }

@@ -7,7 +7,7 @@ namespace fortitor {
 OfferList::OfferList(QLineEdit* line, QStringList names) : QListWidget(line), line_(line), names_(std::move(names)) {
   setObjectName("offer");
   setProperty("key", "offer:" + line->property("key").toString());
-  setAccessibleName("Names that fit");
+  setAccessibleName(spoken("Names that fit"));
   setFocusPolicy(Qt::NoFocus);
   hide();
   line->installEventFilter(this);

@@ -30,7 +30,7 @@ void PrepareStage::rebuild() {
   left->addWidget(form_);
   left->addWidget(item_sheet());
   usual_ = parts::label("", "hint");
-  usual_->setAccessibleName("Usual values of the material");
+  usual_->setAccessibleName(spoken("Usual values of the material"));
   left->addWidget(usual_);
   pad_ = new SketchPad(bench_);
   pad_->setMinimumSize(320, 190);
@@ -107,7 +107,7 @@ QWidget* PrepareStage::item_sheet() {
   item_->show_fields(fields_of_item(), 2);
   layout->addWidget(item_);
   const auto show = [this, fold](bool on) {
-    fold->setText(on ? "Where it comes from  ▴" : "Where it comes from: heat, direction, customer's mark  ▾");
+    fold->setText(spoken(on ? "Where it comes from  ▴" : "Where it comes from: heat, direction, customer's mark  ▾"));
     item_->setVisible(on);
   };
   connect(fold, &QPushButton::toggled, this, show);
@@ -140,7 +140,7 @@ void PrepareStage::refresh() {
   form_->refresh();
   item_->refresh();
   const std::string usual = material::usual_words(bench_->record(), bench_->units());
-  usual_->setText(usual.empty() ? QString() : "Usual: " + qs(usual));
+  usual_->setText(spoken(usual.empty() ? QString() : "Usual: " + qs(usual)));
   usual_->setVisible(!usual.empty());
   refresh_timers();
   pad_->update();

@@ -21,10 +21,10 @@ class DrawnChoice : public QPushButton {
  public:
   DrawnChoice(std::string sketch, std::string path, const Choice& choice)
       : sketch_(std::move(sketch)), path_(std::move(path)), value_(choice.value) {
-    setText(qs(choice.label));
+    setText(spoken(qs(choice.label)));
     setCheckable(true);
     setProperty("key", qs(path_ + "=" + value_));
-    setAccessibleName(qs(choice.label));
+    setAccessibleName(spoken(qs(choice.label)));
     setStyleSheet("QPushButton{min-width:76px;max-width:76px;min-height:88px;max-height:88px;padding:0;border:0}");
   }
 
@@ -39,7 +39,7 @@ class DrawnChoice : public QPushButton {
     paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -26), sketch_, path_, value_);
     p.setPen(theme::color(theme::Ink::ink));
     p.setFont(theme::words(10, isChecked() ? QFont::DemiBold : QFont::Normal));
-    p.drawText(rect().adjusted(0, 0, 0, -6), Qt::AlignHCenter | Qt::AlignBottom, text());
+    p.drawText(rect().adjusted(0, 0, 0, -6), Qt::AlignHCenter | Qt::AlignBottom, spoken(text()));
   }
 
  private:
@@ -85,7 +85,7 @@ void ReadingStage::rebuild() {
   const standin::Bench* standin = standin::find_bench(m.standin);
   if (standin != nullptr && standin->readings) {
     auto* read = parts::button(qs(m.wording.looks), "caliper");
-    read->setToolTip("Readings from the simulated caliper, on the simulated piece.");
+    read->setToolTip(spoken("Readings from the simulated caliper, on the simulated piece."));
     connect(read, &QPushButton::clicked, this, &ReadingStage::read_by_caliper);
     head->addWidget(read);
   }

@@ -123,16 +123,17 @@ void RunStage::refresh_controls() {
   for (QWidget* w : std::initializer_list<QWidget*>{stop_, jog_, pace_}) w->setVisible(!status_.listened);
   listens_->setVisible(status_.listened);
   piece_->setVisible(!status_.listened);  // what is chosen there is of the stand-in
-  main_->setText(unwritten_                      ? "Write it again   Space"
-                 : status_.listened && running() ? "End the run   Space"
-                 : status_.listened              ? "Listen   Space"
-                 : on                            ? "Hold   Space"
-                 : held                          ? "Go on   Space"
-                                                 : "Start   Space");
+  main_->setText(spoken(unwritten_                      ? "Write it again   Space"
+                        : status_.listened && running() ? "End the run   Space"
+                        : status_.listened              ? "Listen   Space"
+                        : on                            ? "Hold   Space"
+                        : held                          ? "Go on   Space"
+                                                        : "Start   Space"));
   main_->setEnabled(!asking() && (unwritten_ || on || held || why.isEmpty()));
   question_->setVisible(asking());
   if (pages_->currentIndex() == 0)
-    hint_->setText(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why);
+    hint_->setText(
+        spoken(!status_.message.empty() && (running() || status_.state == S::stopped) ? qs(status_.message) : why));
   for (const Control& c : controls_) {
     bool enabled = !on;
     if (c.command == C::remove_extensometer) enabled = status_.extensometer && (running() || !status_.listened);

@@ -141,9 +141,9 @@ void RunStage::rebuild() {
   heard_.clear();
   status_ = {};
   const bool steps = keyed();
-  standin_tab_->setText(!steps                                      ? "Stand-in machine"
-                        : bench_->method().keyed_table()->stepped() ? "Call-out sheet"
-                                                                    : "Tally");
+  standin_tab_->setText(spoken(!steps                                      ? "Stand-in machine"
+                               : bench_->method().keyed_table()->stepped() ? "Call-out sheet"
+                                                                           : "Tally"));
   import_tab_->setVisible(!bench_->method().channels.empty());
   table_tab_->setVisible(steps);
   show_import(false);
@@ -154,7 +154,7 @@ void RunStage::rebuild() {
   }
   frame_->show_sketch(bench_->method().run_sketch);
   const auto& cautions = bench_->method().guide(stage_).cautions;
-  caution_->setText(cautions.empty() ? QString() : "△  " + qs(cautions.front()));
+  caution_->setText(spoken(cautions.empty() ? QString() : "△  " + qs(cautions.front())));
   standin_fields_.clear();
   // Practice shows neither which piece nor what goes wrong.
   const bool practice = practice::is_practice(bench_->record());
@@ -225,7 +225,7 @@ void RunStage::connect_machine() {
   const bool real = machine != nullptr;
   heard_ = real ? name : std::string();
   if (!real && (standin() == nullptr || !standin()->machine)) return;
-  standin_tab_->setText(real ? qs(devices) : "Stand-in machine");
+  standin_tab_->setText(spoken(real ? qs(devices) : "Stand-in machine"));
   status_ = {};
   machine_ = std::make_unique<Acquisition>(real ? std::move(machine) : standin()->machine(bench_->record()),
                                            real ? 1.0 : speed_);

@@ -15,16 +15,17 @@ SeriesStrip::SeriesStrip(Workbench* bench, bool wide, QWidget* parent) : QWidget
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(wide ? 12 : 4);
   words_ = parts::label("", "hint");
-  words_->setAccessibleName("How the piece stands to its series");
+  words_->setAccessibleName(spoken("How the piece stands to its series"));
   layout->addWidget(words_, wide ? 1 : 0);
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
   hold_ = parts::button("Hold for the series", "series-hold");
-  hold_->setToolTip("Material, limits, equipment, speed and rules as this piece has them hold for every piece.");
+  hold_->setToolTip(
+      spoken("Material, limits, equipment, speed and rules as this piece has them hold for every piece."));
   as_series_ = parts::button("As the series", "series-as");
-  as_series_->setToolTip("Takes back where this piece differs.");
+  as_series_->setToolTip(spoken("Takes back where this piece differs."));
   last_ = parts::button("As the last piece", "series-last");
-  last_->setToolTip("Takes over from the piece run last what this one lacks.");
+  last_->setToolTip(spoken("Takes over from the piece run last what this one lacks."));
   for (QPushButton* b : {hold_, as_series_, last_}) row->addWidget(b);
   if (!wide) row->addStretch();
   layout->addLayout(row);
@@ -51,7 +52,7 @@ void SeriesStrip::refresh() {
   else
     words = "Differs from the series: " + qs(differ.front()) +
             (differ.size() > 1 ? " and " + QString::number(differ.size() - 1) + " more" : QString()) + ".";
-  words_->setText(words);
+  words_->setText(spoken(words));
   words_->setObjectName(differ.empty() ? "hint" : "caution");
   words_->style()->unpolish(words_);
   words_->style()->polish(words_);

@@ -40,7 +40,7 @@ void SetupStage::rebuild() {
   auto* advice_head = new QHBoxLayout;
   advice_head->addWidget(parts::label("Advised", "heading"), 1);
   use_all_ = parts::button("Use all", "use-all");
-  use_all_->setToolTip("Every value advised below, in one step.");
+  use_all_->setToolTip(spoken("Every value advised below, in one step."));
   connect(use_all_, &QPushButton::clicked, this, &SetupStage::use_all);
   advice_head->addWidget(use_all_);
   advice_outer->addLayout(advice_head);
@@ -84,7 +84,7 @@ void SetupStage::rebuild() {
   for (const CheckItem& item : m.guide(stage_).checklist) {
     auto* box = new QCheckBox;
     auto* text = parts::label(qs(item.text) + (item.safety ? "" : " (if it applies)"));
-    box->setAccessibleName(qs(item.text));
+    box->setAccessibleName(spoken(qs(item.text)));
     box->setProperty("key", qs("check:" + item.id));
     auto* row = new QHBoxLayout;
     row->addWidget(box, 0, Qt::AlignTop);
@@ -127,7 +127,7 @@ void SetupStage::refresh_missing() {
   const auto missing = bench_->progress()[size_t(Stage::set_up)].missing;
   start_->setEnabled(missing.empty());
   for (const auto& line : missing) missing_->addWidget(parts::label("◦  " + qs(line), "hint"));
-  start_->setToolTip(missing.empty() ? "Everything that must be true is true." : qs(missing.front()));
+  start_->setToolTip(spoken(missing.empty() ? "Everything that must be true is true." : qs(missing.front())));
 }
 
 bool SetupStage::wants_watch() const {

@@ -48,7 +48,7 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
   outer->setSpacing(12);
   preview_ = new QLabel;
   preview_->setAlignment(Qt::AlignTop | Qt::AlignHCenter);
-  preview_->setAccessibleName("Certificate as it will print");
+  preview_->setAccessibleName(spoken("Certificate as it will print"));
   auto* paper = parts::sheet();
   parts::column(paper, 0, 0)->addWidget(parts::scroller(preview_));
   outer->addWidget(paper, 1);
@@ -69,8 +69,8 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
       paper_, &EntryHost::changed, this, [this] { show_hands(); }, Qt::QueuedConnection);
   passphrase_ = new QLineEdit;
   passphrase_->setEchoMode(QLineEdit::Password);
-  passphrase_->setPlaceholderText("passphrase of your key");
-  passphrase_->setAccessibleName("Passphrase of your key");
+  passphrase_->setPlaceholderText(spoken("passphrase of your key"));
+  passphrase_->setAccessibleName(spoken("Passphrase of your key"));
   passphrase_->setProperty("key", "sign-passphrase");
   layout->addWidget(passphrase_);
   sign_ = parts::button("Sign", "sign", "primary");
@@ -90,7 +90,7 @@ SignOffStage::SignOffStage(Workbench* bench, QWidget* parent) : StagePage(bench,
   }
   auto* record = parts::button("Record and data…", "save-record");
   connect(record, &QPushButton::clicked, this, [this] {
-    const QString folder = QFileDialog::getExistingDirectory(this, "Folder for the record and its CSV");
+    const QString folder = QFileDialog::getExistingDirectory(this, spoken("Folder for the record and its CSV"));
     if (folder.isEmpty()) return;
     bench_->write("Writing the record", [record = bench_->record(), folder]() -> Outcome<QString> {
       const auto done = export_record(record, folder.toStdString());
@@ -143,22 +143,23 @@ void SignOffStage::refresh() {
   if (bench_->signed_off()) {
     const auto s = bench_->book()->signature(bench_->specimen());
     state_->setText(
-        "Signed by " + qs(s->by) + ", " +
-        QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") +
-        (signed_by(*bench_->book(), bench_->specimen()).front().with_key ? ", with a key" : ", without a key") +
-        ". Any change makes a new version that wants a new signature.");
+        spoken("Signed by " + qs(s->by) + ", " +
+               QDateTime::fromString(qs(s->at), Qt::ISODateWithMs).toLocalTime().toString("d MMM yyyy, HH:mm") +
+               (signed_by(*bench_->book(), bench_->specimen()).front().with_key ? ", with a key" : ", without a key") +
+               ". Any change makes a new version that wants a new signature."));
     for (const SignedBy& by : signed_by(*bench_->book(), bench_->specimen()))
       if (by.role == "released") open_->addWidget(parts::label("Released by " + qs(by.person) + ".", ""));
   } else if (practice::is_practice(bench_->record())) {
-    state_->setText("Practice is not signed. Its debrief, under Practice, holds it against the truth.");
+    state_->setText(spoken("Practice is not signed. Its debrief, under Practice, holds it against the truth."));
   } else if (!run) {
-    state_->setText("There is nothing to sign: the specimen has not been run.");
+    state_->setText(spoken("There is nothing to sign: the specimen has not been run."));
   } else if (!open.empty()) {
-    state_->setText(QString::number(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") +
-                    " your word in the Watch below:");
+    state_->setText(spoken(QString::number(open.size()) + (open.size() == 1 ? " judgement wants" : " judgements want") +
+                           " your word in the Watch below:"));
     for (const Finding* f : open) open_->addWidget(parts::label("◦  " + qs(f->code), "hint"));
   } else {
-    state_->setText("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + ".");
+    state_->setText(
+        spoken("Everything is answered. Verdict: " + (e ? qs(verdict_word(e->verdict)) : QString("…")) + "."));
   }
   show_hands();
   sign_->setEnabled(run && !practice::is_practice(bench_->record()) && open.empty() && bench_->evaluation_current() &&
@@ -191,7 +192,7 @@ void SignOffStage::show_hands() {
       lacking_->addWidget(parts::label(qs(field->label), "hint"));
       lacking_->addWidget(new FieldEdit(paper_, *field));
     }
-  missing_->setText(lacks.isEmpty() ? QString() : "A document of this job will lack " + lacks.join(", ") + ".");
+  missing_->setText(spoken(lacks.isEmpty() ? QString() : "A document of this job will lack " + lacks.join(", ") + "."));
   missing_->setVisible(!lacks.isEmpty());
 }
 
@@ -200,7 +201,7 @@ void SignOffStage::render() {
   const double width = 640, margin = 36, ratio = devicePixelRatioF();
   const auto certificate = certificate_of(*bench_);
   if (!certificate) {
-    preview_->setText(qs(certificate.error().message));
+    preview_->setText(spoken(qs(certificate.error().message)));
     return;
   }
   QTextDocument doc;
@@ -228,8 +229,9 @@ Outcome<Done> SignOffStage::write_certificate(const QString& path) {
 }
 
 void SignOffStage::save(const char* ending) {
-  const QString path = QFileDialog::getSaveFileName(this, "Certificate", qs(bench_->record().specimen_id()) + ending,
-                                                    QString("*") + ending, nullptr, QFileDialog::DontConfirmOverwrite);
+  const QString path =
+      QFileDialog::getSaveFileName(this, spoken("Certificate"), qs(bench_->record().specimen_id()) + ending,
+                                   QString("*") + ending, nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   if (!bench_->evaluation()) return bench_->say("The evaluation is still being made.");
   const QString full = path.endsWith(ending) ? path : path + ending;

@@ -25,7 +25,7 @@ void SketchPad::show_sketch(const std::string& name) {
   if (!sketch_) return;
   if (!sketch_->hint().isEmpty()) {
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName("Drawing of the piece");
+    setAccessibleName(spoken("Drawing of the piece"));
     setProperty("key", "drawing");
   }
   for (const Anchor& a : sketch_->anchors(area(), bench_->record())) {

@@ -19,7 +19,7 @@ TestedStrip::TestedStrip(Workbench* bench, QWidget* parent) : QWidget(parent), b
   words_->setWordWrap(false);
   line->addWidget(words_);
   correct_ = parts::button("Correct…", "tested-correct", "flat");
-  correct_->setToolTip("Another day or another person: with a reason, which stays in the logbook.");
+  correct_->setToolTip(spoken("Another day or another person: with a reason, which stays in the logbook."));
   line->addWidget(correct_);
   line->addStretch();
   column->addLayout(line);
@@ -30,8 +30,8 @@ TestedStrip::TestedStrip(Workbench* bench, QWidget* parent) : QWidget(parent), b
   const auto edit = [&](const char* key, const char* name, int stretch) {
     auto* e = new QLineEdit;
     e->setProperty("key", key);
-    e->setAccessibleName(name);
-    e->setPlaceholderText(name);
+    e->setAccessibleName(spoken(name));
+    e->setPlaceholderText(spoken(name));
     row->addWidget(e, stretch);
     connect(e, &QLineEdit::returnPressed, this, &TestedStrip::keep);
     return e;
@@ -101,10 +101,10 @@ void TestedStrip::refresh() {
   setVisible(tested);
   if (!tested) return open(false);
   const TestRecord& r = bench_->record();
-  words_->setText("Tested " +
-                  (r.tested_at.empty() ? QString("on an unrecorded day") : qs(day_words(r.tested_at.substr(0, 10)))) +
-                  (r.tested_at.size() >= 16 ? ", " + qs(r.tested_at.substr(11, 5)) : QString()) + " by " +
-                  (r.operator_name.empty() ? QString("an unrecorded person") : qs(r.operator_name)));
+  words_->setText(spoken(
+      "Tested " + (r.tested_at.empty() ? QString("on an unrecorded day") : qs(day_words(r.tested_at.substr(0, 10)))) +
+      (r.tested_at.size() >= 16 ? ", " + qs(r.tested_at.substr(11, 5)) : QString()) + " by " +
+      (r.operator_name.empty() ? QString("an unrecorded person") : qs(r.operator_name))));
 }
 
 }  // namespace fortitor

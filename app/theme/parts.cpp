@@ -28,7 +28,7 @@ class Line : public QLabel {
 QLabel* line(const QString& text, const char* role, QWidget* parent) {
   auto* l = new Line(parent);
   l->setTextFormat(Qt::PlainText);
-  l->setText(text);
+  l->setText(spoken(text));
   l->setObjectName(role);
   return l;
 }
@@ -36,7 +36,7 @@ QLabel* line(const QString& text, const char* role, QWidget* parent) {
 QLabel* label(const QString& text, const char* role, QWidget* parent) {
   auto* l = new QLabel(parent);
   l->setTextFormat(Qt::PlainText);
-  l->setText(text);
+  l->setText(spoken(text));
   l->setObjectName(role);
   l->setWordWrap(true);
   return l;
@@ -45,7 +45,7 @@ QLabel* label(const QString& text, const char* role, QWidget* parent) {
 QLabel* rich_label(const QString& html, const char* role, QWidget* parent) {
   auto* l = label({}, role, parent);
   l->setTextFormat(Qt::RichText);
-  l->setText(html);
+  l->setText(spoken(html));
   return l;
 }
 
@@ -63,10 +63,10 @@ QVBoxLayout* column(QWidget* owner, int margin, int gap) {
 }
 
 QPushButton* button(const QString& text, const QString& name, const char* role, QWidget* parent) {
-  auto* b = new QPushButton(text, parent);
+  auto* b = new QPushButton(spoken(text), parent);
   b->setObjectName(*role ? QString(role) : name);
   b->setProperty("key", name);
-  b->setAccessibleName(text);
+  b->setAccessibleName(spoken(text));
   b->setCursor(Qt::PointingHandCursor);
   return b;
 }

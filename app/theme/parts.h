@@ -12,6 +12,8 @@
 #include <string>
 #include <string_view>
 
+#include "app/theme/spoken.h"
+
 namespace fortitor::parts {
 
 /// Text to be shown. What nobody reads to its end is cut: laying out 200,000 letters takes the window ten seconds.
@@ -24,6 +26,7 @@ inline QString qs(const std::string& s) {
   return qs(std::string_view(s));
 }
 
+/// All of these say their text in the language of the window.
 /// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading. Its text is plain,
 /// whatever a name looks like.
 QLabel* label(const QString& text, const char* role = "", QWidget* parent = nullptr);

@@ -12,6 +12,8 @@
 #include <QWidget>
 #include <vector>
 
+#include "app/theme/spoken.h"
+
 namespace fortitor::theme {
 namespace {
 
@@ -317,7 +319,7 @@ class PlainTips : public QObject {
 }  // namespace
 
 QString plain_tip(const QString& text) {
-  return "<qt>" + text.toHtmlEscaped().replace('\n', "<br>") + "</qt>";
+  return "<qt>" + spoken(text).toHtmlEscaped().replace('\n', "<br>") + "</qt>";
 }
 
 void install(QApplication& app, double wanted_scale) {

@@ -74,8 +74,8 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   head->addWidget(parts::line("All jobs", "heading"), 1);
   filter_ = new QLineEdit;
   filter_->setProperty("key", "jobs-filter");
-  filter_->setAccessibleName("Find a job");
-  filter_->setPlaceholderText("Find a job");
+  filter_->setAccessibleName(spoken("Find a job"));
+  filter_->setPlaceholderText(spoken("Find a job"));
   filter_->setFixedWidth(180);
   connect(filter_, &QLineEdit::textChanged, this, &JobsPage::refresh);
   head->addWidget(filter_);
@@ -94,8 +94,8 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
     column->addWidget(parts::label(name, "hint"));
     auto* e = new QLineEdit;
     e->setProperty("key", key);
-    e->setAccessibleName(name);
-    e->setPlaceholderText(hint);
+    e->setAccessibleName(spoken(name));
+    e->setPlaceholderText(spoken(hint));
     connect(e, &QLineEdit::returnPressed, this, [this, e] {
       if (e == specimens_)
         create();
@@ -112,7 +112,7 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   column->addWidget(parts::label("Method", "hint"));
   method_ = new MethodBox;
   method_->setProperty("key", "job-method");
-  method_->setAccessibleName("Method");
+  method_->setAccessibleName(spoken("Method"));
   column->addWidget(method_);
   specimens_ = line("Specimens", "job-specimens", "HB-01..HB-06, or 6 × HB-");
   error_ = parts::label("", "error");
@@ -122,13 +122,14 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   column->addWidget(b);
   column->addSpacing(12);
   auto* file = parts::button("Add a record file…", "job-record-file");
-  file->setToolTip("A record (*.json) with its CSV beside it becomes a specimen of the job and series it names.");
+  file->setToolTip(
+      spoken("A record (*.json) with its CSV beside it becomes a specimen of the job and series it names."));
   connect(file, &QPushButton::clicked, this, &JobsPage::add_record_file);
   column->addWidget(file);
   auto* take = parts::button("Take in a bundle…", "job-take-bundle");
-  take->setToolTip("A job that was handed on as a bundle, with its specimens, runs and versions.");
+  take->setToolTip(spoken("A job that was handed on as a bundle, with its specimens, runs and versions."));
   connect(take, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, "A bundle", {}, "Bundles (*.fortitor-bundle)");
+    const QString path = QFileDialog::getOpenFileName(this, spoken("A bundle"), {}, "Bundles (*.fortitor-bundle)");
     if (!path.isEmpty()) take_bundle(path);
   });
   column->addWidget(take);
@@ -161,14 +162,14 @@ void JobsPage::refresh() {
     const QString due = job.due.empty() ? QString() : "due " + qs(day_words(job.due, bench_->today()));
     head->addWidget(parts::line(customer + (customer.isEmpty() || due.isEmpty() ? "" : " · ") + due, "hint"), 1);
     auto* page = parts::button("Open the job", "job-open:" + qs(job.code));
-    page->setToolTip("Customer, demands, completeness, documents.");
+    page->setToolTip(spoken("Customer, demands, completeness, documents."));
     connect(page, &QPushButton::clicked, this, [this, id = job.id] { emit desk_wanted("job", id, -1); });
     head->addWidget(page);
     auto* bundle = parts::button("Bundle…", "job-bundle:" + qs(job.code));
-    bundle->setToolTip("Records, runs and signed evaluations of this job in one file to hand on.");
+    bundle->setToolTip(spoken("Records, runs and signed evaluations of this job in one file to hand on."));
     connect(bundle, &QPushButton::clicked, this, [this, code = job.code] {
       QString path =
-          QFileDialog::getSaveFileName(this, "Bundle of a job", qs(code) + ".fortitor-bundle",
+          QFileDialog::getSaveFileName(this, spoken("Bundle of a job"), qs(code) + ".fortitor-bundle",
                                        "Bundles (*.fortitor-bundle)", nullptr, QFileDialog::DontConfirmOverwrite);
       if (path.isEmpty()) return;
       if (!path.endsWith(".fortitor-bundle")) path += ".fortitor-bundle";
@@ -195,7 +196,7 @@ void JobsPage::refresh() {
     auto* row = spectra.empty() ? nullptr : new QHBoxLayout;
     for (const SpectrumRow& s : spectra) {
       auto* b = parts::button("∿  " + qs(s.title), "job-spectrum:" + QString::number(s.id));
-      b->setAccessibleName("Spectrum " + qs(s.title));
+      b->setAccessibleName(spoken("Spectrum " + qs(s.title)));
       connect(b, &QPushButton::clicked, this, [this, id = s.id] { emit desk_wanted("spectrum", id, -1); });
       row->addWidget(b);
     }
@@ -218,7 +219,7 @@ void JobsPage::create() {
                     method = method_->currentData().toString().toStdString();
   const auto names = specimen_marks(specimens_->text().toStdString());
   error_->clear();
-  auto fail = [&](const std::string& why) { error_->setText(qs(why)); };
+  auto fail = [&](const std::string& why) { error_->setText(spoken(qs(why))); };
   if (code.empty()) return fail("A job needs a number, such as TC-031.");
   if (!names) return fail(names.error().message);
   if (names->empty()) return fail("Name at least one specimen, as it is marked.");
@@ -293,7 +294,7 @@ void JobsPage::take_bundle(const QString& path) {
 
 void JobsPage::took(const Outcome<Unpacked>& taken) {
   if (!taken) {
-    error_->setText(qs(taken.error().message));
+    error_->setText(spoken(qs(taken.error().message)));
     emit bundle_taken();
     return;
   }
@@ -308,12 +309,12 @@ void JobsPage::took(const Outcome<Unpacked>& taken) {
 }
 
 void JobsPage::add_record_file() {
-  const QString path = QFileDialog::getOpenFileName(this, "A record file", {}, "Records (*.json)");
+  const QString path = QFileDialog::getOpenFileName(this, spoken("A record file"), {}, "Records (*.json)");
   if (path.isEmpty()) return;
   const auto came =
       std::make_shared<Outcome<Id>>(InputError{"Taking the record over was stopped; nothing is changed.", {}});
   const auto tell = [this, came] {
-    if (!*came) return error_->setText(qs(came->error().message));
+    if (!*came) return error_->setText(spoken(qs(came->error().message)));
     error_->clear();
     bench_->touch_docket();
     refresh();

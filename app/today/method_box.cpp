@@ -47,9 +47,9 @@ std::vector<std::pair<QString, std::vector<const Method*>>> by_bench() {
 }  // namespace
 
 MethodCard::MethodCard(const Method* method, QWidget* parent) : QAbstractButton(parent), method_(method) {
-  setText(qs(method->name));
-  setAccessibleName(qs(method->name));
-  setAccessibleDescription(qs(method->standard));
+  setText(spoken(qs(method->name)));
+  setAccessibleName(spoken(qs(method->name)));
+  setAccessibleDescription(spoken(qs(method->standard)));
   setProperty("key", "method:" + qs(method->id));
   setFocusPolicy(Qt::StrongFocus);
   setCursor(Qt::PointingHandCursor);
@@ -93,14 +93,14 @@ void MethodCard::paintEvent(QPaintEvent*) {
   p.setFont(theme::words(12.5, QFont::DemiBold));
   p.setPen(theme::color(theme::Ink::ink));
   const QRectF words = QRectF(box.left() + 8, box.bottom() - 42 * s, box.width() - 16, 20 * s);
-  const bool fits = p.fontMetrics().horizontalAdvance(qs(method_->name)) <= words.width();
-  p.drawText(
-      words, Qt::AlignLeft | Qt::AlignVCenter,
-      p.fontMetrics().elidedText(qs(fits ? method_->name : method_->short_name), Qt::ElideRight, int(words.width())));
+  const bool fits = p.fontMetrics().horizontalAdvance(spoken(qs(method_->name))) <= words.width();
+  p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
+             p.fontMetrics().elidedText(spoken(qs(fits ? method_->name : method_->short_name)), Qt::ElideRight,
+                                        int(words.width())));
   p.setFont(theme::words(11));
   p.setPen(theme::color(theme::Ink::quiet));
   p.drawText(words.translated(0, 18 * s), Qt::AlignLeft | Qt::AlignVCenter,
-             p.fontMetrics().elidedText(qs(method_->standard), Qt::ElideRight, int(words.width())));
+             p.fontMetrics().elidedText(spoken(qs(method_->standard)), Qt::ElideRight, int(words.width())));
 }
 
 MethodCards::MethodCards(QWidget* parent) : QFrame(parent, Qt::Popup) {
@@ -184,7 +184,7 @@ void MethodCards::keyPressEvent(QKeyEvent* event) {
 }
 
 MethodBox::MethodBox(QWidget* parent) : QComboBox(parent) {
-  for (const Method* m : methods::all()) addItem(qs(m->name) + "  (" + qs(m->standard) + ")", qs(m->id));
+  for (const Method* m : methods::all()) addItem(spoken(qs(m->name) + "  (" + qs(m->standard) + ")"), qs(m->id));
 }
 
 void MethodBox::showPopup() {

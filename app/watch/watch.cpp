@@ -72,9 +72,9 @@ void Watch::refresh() {
   parts::clear(rows_);
   const auto e = bench_->evaluation();
   const size_t open = e ? e->open_judgements().size() : 0;
-  count_->setText(open == 0 ? "nothing wants your word"
-                            : QString::number(open) + (open == 1 ? " judgement wants" : " judgements want") +
-                                  " your word before sign-off");
+  count_->setText(spoken(open == 0 ? "nothing wants your word"
+                                   : QString::number(open) + (open == 1 ? " judgement wants" : " judgements want") +
+                                         " your word before sign-off"));
   if (e) {
     for (bool first : {true, false})  // open ones first
       for (const Finding& f : e->findings)
@@ -113,8 +113,8 @@ void Watch::add_row(const Finding& finding) {
 
   if (guide_for_finding(qs(finding.code))) {
     auto* explain = parts::button("?", "explain:" + qs(finding.code));
-    explain->setToolTip("What it means, why it is raised, what is done about it (F1)");
-    explain->setAccessibleName("Explain " + qs(finding.code));
+    explain->setToolTip(spoken("What it means, why it is raised, what is done about it (F1)"));
+    explain->setAccessibleName(spoken("Explain " + qs(finding.code)));
     explain->setFixedWidth(int(30 * theme::scale()));
     explain->setFocusPolicy(Qt::TabFocus);
     line->addWidget(explain, 0, Qt::AlignTop);
@@ -122,8 +122,8 @@ void Watch::add_row(const Finding& finding) {
   }
   auto* reason = new QLineEdit;
   reason->setProperty("key", "reason:" + qs(finding.code));
-  reason->setPlaceholderText("Reason, then Enter");
-  reason->setAccessibleName("Reason");
+  reason->setPlaceholderText(spoken("Reason, then Enter"));
+  reason->setAccessibleName(spoken("Reason"));
   reason->hide();
   if (finding.severity != Severity::note) {
     for (const Remedy& remedy : finding.remedies) {

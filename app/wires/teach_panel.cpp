@@ -49,7 +49,7 @@ QStringList usual_names() {
 
 LineParts::LineParts(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Parts of a line");
+  setAccessibleName(spoken("Parts of a line"));
   QSizePolicy grows(QSizePolicy::Preferred, QSizePolicy::Minimum);
   grows.setHeightForWidth(true);
   setSizePolicy(grows);
@@ -65,7 +65,7 @@ void LineParts::show_parts(std::vector<line::Piece> parts) {
 void LineParts::choose(size_t part) {
   if (part >= parts_.size()) return;
   chosen_ = part;
-  setAccessibleDescription(qs(parts_[part].text) + ": " + words_of(parts_[part]));
+  setAccessibleDescription(spoken(qs(parts_[part].text) + ": " + words_of(parts_[part])));
   update();
   emit picked(part);
 }
@@ -77,8 +77,9 @@ std::vector<QRect> LineParts::boxes(int room) const {
   int x = 0, y = 0;
   for (const line::Piece& p : parts_) {
     const QString shown = (p.key.empty() ? QString() : qs(p.key) + " ") + qs(p.text);
-    const int wide =
-        std::min(std::max(text.horizontalAdvance(shown), small.horizontalAdvance(words_of(p))) + theme::px(18), room);
+    const int wide = std::min(
+        std::max(text.horizontalAdvance(spoken(shown)), small.horizontalAdvance(spoken(words_of(p)))) + theme::px(18),
+        room);
     if (x > 0 && x + wide > room) {
       x = 0;
       y += height + gap;
@@ -118,11 +119,12 @@ void LineParts::paintEvent(QPaintEvent*) {
     p.setFont(theme::numbers(13, piece.number ? QFont::DemiBold : QFont::Normal));
     p.setPen(theme::color(used ? Ink::ink : Ink::quiet));
     const QString shown = (piece.key.empty() ? QString() : qs(piece.key) + " ") + qs(piece.text);
-    p.drawText(in, Qt::AlignTop | Qt::AlignHCenter, p.fontMetrics().elidedText(shown, Qt::ElideMiddle, in.width()));
+    p.drawText(in, Qt::AlignTop | Qt::AlignHCenter,
+               p.fontMetrics().elidedText(spoken(shown), Qt::ElideMiddle, in.width()));
     p.setFont(theme::words(11, used ? QFont::Medium : QFont::Normal));
     p.setPen(theme::color(used ? Ink::action : Ink::quiet));
     p.drawText(in, Qt::AlignBottom | Qt::AlignHCenter,
-               p.fontMetrics().elidedText(words_of(piece), Qt::ElideRight, in.width()));
+               p.fontMetrics().elidedText(spoken(words_of(piece)), Qt::ElideRight, in.width()));
   }
   if (hasFocus() && chosen_ < all.size()) {
     p.setPen(QPen(theme::color(Ink::action), 1, Qt::DotLine));
@@ -151,7 +153,7 @@ TeachPanel::TeachPanel(WireBoard* wires, Id item, QWidget* parent) : QWidget(par
   lines_ = parts::label("", "");
   lines_->setTextFormat(Qt::PlainText);
   lines_->setStyleSheet(QString("font-family:'JetBrains Mono';font-size:%1px").arg(theme::px(12)));
-  lines_->setAccessibleName("Lines that came in last");
+  lines_->setAccessibleName(spoken("Lines that came in last"));
   whole->addWidget(lines_);
   parts_ = new LineParts;
   parts_->setProperty("key", "wire-parts");
@@ -160,18 +162,18 @@ TeachPanel::TeachPanel(WireBoard* wires, Id item, QWidget* parent) : QWidget(par
   auto* rows = parts::column(choice_, 0, 4);
   use_ = new QComboBox;
   use_->setProperty("key", "wire-use");
-  use_->setAccessibleName("What the part is");
+  use_->setAccessibleName(spoken("What the part is"));
   for (Use u : {Use::value, Use::clock, Use::counter, Use::status, Use::nothing})
-    use_->addItem(qs(line::use_word(u)), int(u));
+    use_->addItem(spoken(qs(line::use_word(u))), int(u));
   name_ = new QComboBox;
   name_->setEditable(true);
   name_->setProperty("key", "wire-name");
-  name_->setAccessibleName("What the value is called");
+  name_->setAccessibleName(spoken("What the value is called"));
   name_->addItems(usual_names());
   unit_ = new QLineEdit;
   unit_->setProperty("key", "wire-unit");
-  unit_->setAccessibleName("Its unit");
-  unit_->setPlaceholderText("unit");
+  unit_->setAccessibleName(spoken("Its unit"));
+  unit_->setPlaceholderText(spoken("unit"));
   unit_->setMaximumWidth(theme::px(70));
   for (QComboBox* box : {use_, name_}) {
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
@@ -232,12 +234,12 @@ void TeachPanel::refresh() {
   if (live->good + live->bad > 0)
     state +=
         QString(". %1 read").arg(live->good) + (live->bad > 0 ? QString(", %1 no reading").arg(live->bad) : QString());
-  state_->setText(state + ".");
+  state_->setText(spoken(state + "."));
   QStringList lines;
   for (size_t i = live->lines.size() > kLinesInSight ? live->lines.size() - kLinesInSight : 0; i < live->lines.size();
        ++i)
     lines << qs(live->lines[i]);
-  lines_->setText(lines.join("\n"));
+  lines_->setText(spoken(lines.join("\n")));
   keep_->setVisible(live->proposed);
   export_->setVisible(live->format.has_value());
   if (!live->format) return;
@@ -251,12 +253,13 @@ void TeachPanel::refresh() {
 }
 
 void TeachPanel::export_format() {
-  const QString path = QFileDialog::getSaveFileName(this, "Line format", "format.json", "Line formats (*.json)");
+  const QString path =
+      QFileDialog::getSaveFileName(this, spoken("Line format"), "format.json", "Line formats (*.json)");
   if (path.isEmpty()) return;
   QSaveFile file(path);
   const QByteArray json = QByteArray::fromStdString(line::format_to_json(shown_)) + "\n";
   if (!file.open(QIODevice::WriteOnly) || file.write(json) != json.size() || !file.commit()) {
-    problem_->setText(path + " could not be written: " + file.errorString() + ".");
+    problem_->setText(spoken(path + " could not be written: " + file.errorString() + "."));
     problem_->setVisible(true);
   }
 }
@@ -270,7 +273,7 @@ void TeachPanel::show_choice() {
   use_->setCurrentIndex(std::max(0, use_->findData(int(p.use))));
   name_->setCurrentText(p.use == Use::value ? qs(p.channel) : QString());
   unit_->setText(qs(p.unit));
-  unit_->setPlaceholderText(p.unit_in_line ? "as said" : "unit");
+  unit_->setPlaceholderText(spoken(p.unit_in_line ? "as said" : "unit"));
   name_->setEnabled(p.number);
   unit_->setEnabled(p.number && p.use != Use::counter);
 }
@@ -291,7 +294,7 @@ void TeachPanel::apply() {
   if (taught.use == Use::value && taught.channel.empty()) return name_->setFocus();  // a name comes next
   const auto f = line::teach(shown_, line_, at, taught);
   problem_->setVisible(!f);
-  if (!f) return problem_->setText(qs(f.error().message));
+  if (!f) return problem_->setText(spoken(qs(f.error().message)));
   wires_->try_format(item_, *f);
   refresh();
   show_choice();

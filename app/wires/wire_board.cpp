@@ -51,7 +51,7 @@ void WireBoard::tell(QLineEdit* field, bool in_hand) const {
   constexpr const char* kBefore = "said before";
   if (field == nullptr) return;
   if (const QVariant before = field->property(kBefore); before.isValid()) {
-    field->setPlaceholderText(before.toString());
+    field->setPlaceholderText(spoken(before.toString()));
     field->setProperty(kBefore, QVariant());
   }
   if (!in_hand) return;
@@ -60,7 +60,7 @@ void WireBoard::tell(QLineEdit* field, bool in_hand) const {
     if (line->live.open && value_for(field, line->live) != nullptr) heard << qs(line->live.name);
   if (heard.isEmpty()) return;
   field->setProperty(kBefore, field->placeholderText());
-  field->setPlaceholderText(heard.join(" or ") + (heard.size() == 1 ? ", F8" : ""));
+  field->setPlaceholderText(spoken(heard.join(" or ") + (heard.size() == 1 ? ", F8" : "")));
 }
 
 WireBoard::~WireBoard() {

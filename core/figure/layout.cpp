@@ -1,4 +1,5 @@
 #include "core/figure/layout.h"
+#include "core/language/sentences.h"
 
 #include <algorithm>
 #include <cmath>
@@ -320,6 +321,14 @@ Layout lay_out(const Figure& figure, const Options& o) {
       draw_cursor(sheet, *o.cursor);
     }
   }
+  if (o.language != Language::english)
+    for (const Tongue say(o.language); Shape & shape : out.shapes)
+      if (shape.kind == Shape::Kind::text) {
+        // "Rm 520.4": a mark's own words and what it stands at.
+        const size_t at = shape.text.rfind(' ') + 1;
+        shape.text = value_in(say, shape.text.substr(0, at == 0 ? std::string::npos : at - 1)) +
+                     (at == 0 ? "" : " " + value_in(say, shape.text.substr(at)));
+      }
   return out;
 }
 

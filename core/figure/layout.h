@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/figure/figure.h"
+#include "core/language/language.h"
 
 namespace fortitor::figure {
 
@@ -66,11 +67,12 @@ struct Layout {
 struct Options {
   double width = 520, height = 300;  ///< px
   UnitSet set = UnitSet::si;
-  double text_scale = 1;              ///< 1 … 2
-  std::string highlight;              ///< key of the result that is open
-  bool handles = false;               ///< draw handles: where a hand can take them
-  int held = -1;                      ///< handle that is held or chosen
-  std::optional<size_t> cursor = {};  ///< sample of a linked figure at which its cursor stands
+  Language language = Language::english;  ///< of numbers and of what the catalogue has; titles come in their words
+  double text_scale = 1;                  ///< 1 … 2
+  std::string highlight;                  ///< key of the result that is open
+  bool handles = false;                   ///< draw handles: where a hand can take them
+  int held = -1;                          ///< handle that is held or chosen
+  std::optional<size_t> cursor = {};      ///< sample of a linked figure at which its cursor stands
   /// Keeps the axes of an earlier layout: the paper stands still under a dragging hand.
   std::vector<Frame> keep = {};
 };

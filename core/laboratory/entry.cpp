@@ -75,9 +75,12 @@ std::vector<FieldSpec> letterhead_fields() {
 }
 
 std::vector<FieldSpec> template_fields() {
+  FieldSpec parts = any_of("settings.parts", {"series", "pieces", "photographs", "equipment"});
+  parts.in_order = true;  // they are printed as they were named
   return {required(text("settings.name", kAny)),
           text("settings.results", kAny),
-          any_of("settings.parts", {"series", "pieces", "photographs", "equipment"}),
+          text("settings.figures", kAny),
+          parts,
           choice("settings.units", kAny, {"si", "us", "kgf"}, true),
           choice("settings.language", kAny, kLanguages),
           text("settings.closing", kAny)};

@@ -36,6 +36,7 @@ Reading reading_on(const PictureScale& s, double pixels) {
   r.typed = plain::fixed(l.value, decimals) + " mm";
   r.value = plain::number(plain::fixed(l.value, decimals)).value_or(l.value);
   r.resolution = std::pow(10.0, -decimals);
+  r.standard = l.standard;
   return r;
 }
 

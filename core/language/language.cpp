@@ -177,9 +177,22 @@ std::string Tongue::operator()(std::string_view english, const std::map<std::str
 
 std::string Tongue::number(const std::string& printed) const {
   if (english()) return printed;
+  // One point inside digits is a decimal mark; two are a day, an address, a version.
   std::string out = printed;
-  for (size_t i = 1; i + 1 < out.size(); ++i)
-    if (out[i] == '.' && plain::is_digit(out[i - 1]) && plain::is_digit(out[i + 1])) out[i] = ',';
+  for (size_t at = 0; at < out.size();) {
+    if (!plain::is_digit(out[at])) {
+      ++at;
+      continue;
+    }
+    size_t end = at, points = 0, point = 0;
+    for (; end < out.size() && (plain::is_digit(out[end]) || out[end] == '.'); ++end)
+      if (out[end] == '.') {
+        ++points;
+        point = end;
+      }
+    if (points == 1 && point + 1 < end) out[point] = ',';
+    at = end;
+  }
   return out;
 }
 

@@ -12,8 +12,8 @@ namespace fortitor {
 namespace {
 
 // A message with fewer letters of its own ("{low} to {high}") is believed only where all its values were understood: a
-// name that a person typed may look like it.
-constexpr size_t kTelling = 9;
+// name that a person typed may look like it; the more so where the message begins with the value.
+constexpr size_t kTelling = 6, kTellingBehind = 10;
 constexpr int kDeepest = 4;  ///< values inside values: a list in a sentence in a sentence, and one to spare
 
 // Where a sentence ends and another begins: after ". ", "? " or "! ", not inside quotes or brackets, not behind an
@@ -25,7 +25,10 @@ std::vector<size_t> sentence_starts(std::string_view text) {
     const std::string_view rest = text.substr(i);
     if (text[i] == '(' || rest.starts_with("“")) ++inside;
     if ((text[i] == ')' || rest.starts_with("”")) && inside > 0) --inside;
-    if (inside == 0 && text[i + 1] == ' ' && (text[i] == '.' || text[i] == '?' || text[i] == '!'))
+    // "R. Vale", but not "300 J. Blow".
+    const bool initial = i > 0 && text[i - 1] >= 'A' && text[i - 1] <= 'Z' &&
+                         (i == 1 || (text[i - 2] == ' ' && (i == 2 || !plain::is_digit(text[i - 3]))));
+    if (inside == 0 && text[i + 1] == ' ' && ((text[i] == '.' && !initial) || text[i] == '?' || text[i] == '!'))
       starts.push_back(i + 2);
   }
   return starts;
@@ -44,12 +47,21 @@ const std::vector<Message>& messages() {
   return all;
 }
 
+constexpr std::array<std::string_view, 12> kMonths = {"Jan", "Feb", "Mar", "Apr", "May", "Jun",
+                                                      "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
+
+bool is_month(std::string_view word) {
+  return std::find(kMonths.begin(), kMonths.end(), word) != kMonths.end();
+}
+
 // A number with a unit, a share, a range of numbers: it has no word longer than a unit's.
 bool is_number(std::string_view text) {
   if (text.empty()) return false;
   const bool begins = plain::is_digit(text[0]) || text[0] == '-' || text[0] == '+' || text.starts_with("−") ||
                       text.starts_with("±") || text.starts_with("≥") || text.starts_with("≤");
   if (!begins) return false;
+  for (size_t at = text.find(' '); at != std::string_view::npos; at = text.find(' ', at + 1))
+    if (is_month(text.substr(at + 1, 3))) return false;
   for (const std::string_view joint : {" to ", " or ", " and "})
     if (text.find(joint) != std::string_view::npos) return false;
   size_t letters = 0, words = 0;
@@ -63,15 +75,13 @@ bool is_number(std::string_view text) {
 
 // "27 Nov 2026", as days are written inside.
 std::optional<std::string> iso_day(std::string_view text) {
-  constexpr std::array<std::string_view, 12> months = {"Jan", "Feb", "Mar", "Apr", "May", "Jun",
-                                                       "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
   const size_t one = text.find(' '), two = text.rfind(' ');
   if (one == std::string_view::npos || two <= one) return std::nullopt;
   const auto day = plain::whole(text.substr(0, one)), year = plain::whole(text.substr(two + 1));
-  const auto month = std::find(months.begin(), months.end(), text.substr(one + 1, two - one - 1));
-  if (!day || !year || month == months.end()) return std::nullopt;
+  const auto month = std::find(kMonths.begin(), kMonths.end(), text.substr(one + 1, two - one - 1));
+  if (!day || !year || month == kMonths.end()) return std::nullopt;
   const std::string iso =
-      std::to_string(*year) + "-" + plain::padded(month - months.begin() + 1, 2) + "-" + plain::padded(*day, 2);
+      std::to_string(*year) + "-" + plain::padded(month - kMonths.begin() + 1, 2) + "-" + plain::padded(*day, 2);
   return is_day(iso) ? std::optional(iso) : std::nullopt;
 }
 
@@ -99,7 +109,7 @@ class Speaker {
           turned[name] = std::move(one.text);
         }
         said.text = begun_as(english, say_(m.english(), turned));
-        if (said.left > 0 && m.weight() < kTelling) continue;
+        if (said.left > 0 && m.weight() < (m.begins_with_value() ? kTellingBehind : kTelling)) continue;
         if (!best || said.left < best->left) best = std::move(said);
       }
     }
@@ -140,32 +150,38 @@ class Speaker {
     }
     if (depth <= kDeepest) {
       std::optional<Said> best = sentences(english, depth);
-      for (const std::string_view between : {"; ", ", ", " and ", " or "})
+      for (const std::string_view between : {"\n", "     ", "   ", "  ", " · ", "; ", ", ", " and ", " or "})
         if (auto list = this->list(english, between, depth); list && (!best || list->left < best->left)) best = list;
       if (best) return *best;
     }
-    // A thing and its mark or its value: "Load cell LC-50".
-    for (size_t at = english.rfind(' '); at != std::string_view::npos && at > 0; at = english.rfind(' ', at - 1)) {
-      if (has_words(english.substr(at + 1))) break;
-      if (auto known = say_.known(english.substr(0, at)))
-        return {*known + " " + value(english.substr(at + 1), kDeepest + 1).text, 0};
+    // A thing and its mark or its value: "Load cell LC-50". Alone it is a name that a person typed.
+    for (size_t at = depth == 0 ? 0 : english.rfind(' '); at != std::string_view::npos && at > 0;
+         at = english.rfind(' ', at - 1)) {
+      const std::string_view mark = english.substr(at + 1);
+      if (has_words(mark)) break;
+      if (std::none_of(mark.begin(), mark.end(), [](char c) { return plain::is_digit(c); })) continue;
+      if (auto known = say_.known(english.substr(0, at))) return {*known + " " + value(mark, kDeepest + 1).text, 0};
     }
     return {std::string(english), 1};
   }
 
  private:
-  // A list: each part must have been understood, or it is no list but words with a comma.
+  // A list. What stands apart by more than a comma may be a name beside a phrase; behind a comma each part must have
+  // been understood, or it is no list but words with a comma.
   std::optional<Said> list(std::string_view english, std::string_view between, int depth) const {
     if (english.find(between) == std::string_view::npos) return std::nullopt;
-    std::string out;
-    for (size_t at = 0; at <= english.size();) {
+    const bool apart = between.find("  ") != std::string_view::npos || between == "\n" || between == " · ";
+    Said out;
+    size_t parts = 0;
+    for (size_t at = 0; at <= english.size(); ++parts) {
       const size_t end = std::min(english.find(between, at), english.size());
       const Said one = value(english.substr(at, end - at), depth + 1);
-      if (one.left > 0) return std::nullopt;
-      out += (at == 0 ? "" : joint(between)) + one.text;
+      out.left += one.left > 0;
+      if (one.left > 0 && !apart) return std::nullopt;
+      out.text += (at == 0 ? "" : joint(between)) + one.text;
       at = end + between.size();
     }
-    return Said{out, 0};
+    return out.left < parts ? std::optional(out) : std::nullopt;
   }
 
   std::string joint(std::string_view between) const {
@@ -225,8 +241,10 @@ void Message::fit(std::string_view text, size_t at, std::vector<std::string_view
 
 std::optional<std::string> sentence_in(const Tongue& say, std::string_view english) {
   if (say.english()) return std::string(english);
-  auto said = Speaker(say).sentences(english, 0);
-  return said ? std::optional(std::move(said->text)) : std::nullopt;
+  const Speaker speaker(say);
+  if (auto said = speaker.sentences(english, 0)) return said->text;
+  Said value = speaker.value(english, 0);
+  return value.left == 0 ? std::optional(std::move(value.text)) : std::nullopt;
 }
 
 std::string value_in(const Tongue& say, std::string_view english) {

@@ -22,6 +22,7 @@ class Message {
   const std::string& english() const { return english_; }
   /// Letters that are no value: of two that fit, the one with more of them says more.
   size_t weight() const { return weight_; }
+  bool begins_with_value() const { return literals_.front().empty(); }
   /// The values, where the text is this message: each way in which it fits, at most six; none otherwise. No value is
   /// empty or reaches over the end of a sentence, but for what stands in quotes or brackets.
   std::vector<std::map<std::string, std::string>> values_in(std::string_view text) const;

@@ -58,31 +58,37 @@ Outcome<Reading> read_limit(const std::string& typed, Dimension d, const TypingC
 
 namespace record_json {
 
-// {"typed", "source", "heard"}: a reading that came over a wire.
+// {"typed", "source", "heard"}: a reading that came over a wire; {"typed", "uncertainty"}: one off a photograph.
 bool is_heard(const Json& j) {
   return j.is_object() && j.contains("typed");
 }
 
 Failure fault_of_heard(const Json& j, const std::string& path) {
   for (const auto& [key, value] : j.items()) {
-    if (key != "typed" && key != "source" && key != "heard") return at(joined(path, key), "unknown");
+    if (key != "typed" && key != "source" && key != "heard" && key != "uncertainty")
+      return at(joined(path, key), "unknown");
     if (!value.is_string()) return at(joined(path, key), "expected text");
   }
-  if (!j.contains("source")) return at(path, "says no source");
+  if (!j.contains("source") && !j.contains("uncertainty")) return at(path, "says no source");
   return std::nullopt;
 }
 
-Outcome<Reading> with_source(Outcome<Reading> r, const Json& j) {
+Outcome<Reading> with_source(Outcome<Reading> r, const Json& j, Dimension d, const std::string& path) {
   if (!r) return r;
-  r->source = j["source"].get<std::string>();
+  if (j.contains("source")) r->source = j["source"].get<std::string>();
   if (j.contains("heard")) r->heard = j["heard"].get<std::string>();
+  if (!j.contains("uncertainty")) return r;
+  const auto u = parse_quantity(j["uncertainty"].get<std::string>(), d);
+  if (!u) return at(joined(path, "uncertainty"), u.error().message);
+  if (!(u->value > 0)) return at(joined(path, "uncertainty"), "is not above zero");
+  r->standard = u->value;
   return r;
 }
 
 Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& path) {
   if (is_heard(j)) {
     if (auto fault = fault_of_heard(j, path)) return *fault;
-    return with_source(read_quantity(j["typed"], d, path), j);
+    return with_source(read_quantity(j["typed"], d, path), j, d, path);
   }
   std::string typed;
   if (j.is_null()) return Reading{};
@@ -109,7 +115,7 @@ Outcome<Reading> read_quantity(const Json& j, Dimension d, const std::string& pa
 Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::string& path, const Faults& faults) {
   if (is_heard(j)) {
     if (auto fault = fault_of_heard(j, path)) return *fault;
-    return with_source(read_one(j["typed"], spec, path, faults), j);
+    return with_source(read_one(j["typed"], spec, path, faults), j, spec.dimension, path);
   }
   Outcome<Reading> r = Reading{};
   if (!spec.division_path.empty() && (j.is_number() || j.is_string())) {

@@ -2,6 +2,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/quantity/plain.h"
 #include "core/record/json.h"
 
 namespace fortitor {
@@ -11,9 +12,12 @@ using Json = nlohmann::ordered_json;
 
 Json reading_json(const Reading& r) {
   if (r.missed()) return nullptr;
-  if (r.source.empty()) return r.typed;
-  Json j = {{"typed", r.typed}, {"source", r.source}};
+  if (r.source.empty() && !(r.standard > 0)) return r.typed;
+  Json j = {{"typed", r.typed}};
+  if (!r.source.empty()) j["source"] = r.source;
   if (!r.heard.empty()) j["heard"] = r.heard;
+  // Distances alone are read on photographs.
+  if (r.standard > 0) j["uncertainty"] = plain::shortest(r.standard) + " mm";
   return j;
 }
 

@@ -21,6 +21,7 @@ struct Reading {
   bool counted = false;         ///< value and resolution are divisions of an instrument, not internal units
   std::string source = {};      ///< instrument on a wire that said it, and when: "CAL-1, 2026-11-26T10:05:33"
   std::string heard = {};       ///< what that instrument had said, where it was typed over
+  double standard = 0.0;        ///< standard uncertainty that came with it (a distance on a photograph), internal units
   bool missed() const { return !value.has_value(); }
   bool operator==(const Reading&) const = default;
 };

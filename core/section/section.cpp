@@ -27,7 +27,7 @@ Dim section_dim(const Fields& f, const char* name, const char* symbol, const cha
 }  // namespace
 
 Dim dimension_of(const Fields& fields, const std::string& path, const std::string& symbol, const std::string& label) {
-  Dim d{path, symbol, label, {}, 0, 0, 0, HUGE_VAL, true};
+  Dim d{path, symbol, label, {}, 0, 0, 0, HUGE_VAL, 0, true};
   for (const Reading& r : fields.readings(path)) {
     if (r.missed()) {
       ++d.missed;
@@ -38,6 +38,7 @@ Dim dimension_of(const Fields& fields, const std::string& path, const std::strin
     const double step = inches ? kInch / 16 : 1, steps = *r.value / step;
     d.round_sizes = d.round_sizes && std::abs(steps - std::round(steps)) < 1e-9 * std::max(1.0, std::abs(steps));
     if (r.resolution > 0) d.finest_digit = std::min(d.finest_digit, r.resolution);
+    d.brought = std::max(d.brought, r.standard);
   }
   if (!std::isfinite(d.finest_digit)) d.finest_digit = 0;
   if (d.values.empty()) return d;
@@ -180,6 +181,8 @@ void section_inputs(const Section& section, double resolution, std::vector<Uncer
         {d.path,
          d.label + ": " + rests + std::to_string(d.values.size()) + (d.values.size() == 1 ? " reading" : " readings"),
          reading_uncertainty(d.values, half), UncertainInput::Shape::normal, reading_dof(d.values, half)});
+    // The scale of a photograph is common to all that is read on it: no mean makes it smaller.
+    if (d.brought > 0) out.push_back({d.path, d.label + ": read on a photograph", d.brought});
   }
 }
 

@@ -19,6 +19,7 @@ struct Dim {
   size_t missed = 0;
   double mean = 0.0, range = 0.0;
   double finest_digit = 0.0;  ///< smallest typed resolution
+  double brought = 0.0;       ///< largest standard uncertainty that came with a reading
   bool round_sizes =
       false;  ///< every reading is a size that stands on drawings: whole millimetres, sixteenths of an inch
   bool given() const { return !values.empty(); }

@@ -439,6 +439,35 @@ TEST_F(Documents, ATemplateSaysWhichResultsAndParts) {
   EXPECT_TRUE(QString::fromStdString(document_csv(*d)).contains("rm [MPa]"));
 }
 
+TEST_F(Documents, ATemplateSaysTheOrderOfPartsAndWhichFigures) {
+  papers_of_the_laboratory();
+  add("tension-metal", 3, 3);
+  lab::Entry t = lab::entry_of(lab::kTemplate, "turned");
+  t.fields.set("settings.parts", std::string("equipment;pieces;series;pieces"));
+  t.fields.set("settings.figures", std::string("none"));
+  const auto saved = papers().save(t);
+  ASSERT_TRUE(saved) << saved.error().message;
+  const auto d = document({.job = "TC-061", .layout = "turned"});
+  ASSERT_TRUE(d) << d.error().message;
+  EXPECT_EQ(d->parts(), (std::vector<std::string>{"equipment", "pieces", "series"}));
+  ASSERT_TRUE(d->series[0].report);
+  const Evaluation& e = d->series[0].pieces[0].certificate.evaluation;
+  ASSERT_FALSE(e.figures.empty());
+  EXPECT_TRUE(d->figures_of(e).empty());
+  // First page, a page a piece, the series last (no equipment is named); no figure but those of the series.
+  const auto parts = document_parts(*d);
+  std::vector<size_t> figures;
+  for (const page::Part& p : parts) figures.push_back(p.sheet.figures.size());
+  ASSERT_EQ(parts.size(), 5u);
+  EXPECT_EQ(figures[1] + figures[2] + figures[3], 0u);
+  EXPECT_GT(figures[4], 0u);
+  t.fields.set("settings.figures", " " + e.figures.front().id + " ; nowhere");
+  Document named = *d;
+  named.layout = t;
+  ASSERT_EQ(named.figures_of(e).size(), 1u);
+  EXPECT_EQ(named.figures_of(e).front(), &e.figures.front());
+}
+
 TEST_F(Documents, PhotographsStandWithTheirPieceAndCaption) {
   papers_of_the_laboratory();
   add("tension-metal", 1, 3);

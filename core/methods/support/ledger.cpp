@@ -171,6 +171,7 @@ void length_input(const TestRecord& record, const std::string& path, const std::
   const double digit = typed.front().resolution;
   const double half = digit > 0 ? std::min(most, digit) : most;
   out.push_back({path, label + ", read to " + significant(half, 2) + " mm", rectangular(half)});
+  if (typed.front().standard > 0) out.push_back({path, label + ", read on a photograph", typed.front().standard});
 }
 
 double of_few(double error, size_t n) {

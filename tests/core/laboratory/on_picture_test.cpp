@@ -5,6 +5,10 @@
 #include <cmath>
 #include <random>
 
+#include "core/record/json.h"
+#include "core/section/section.h"
+#include "tests/core/methods/method_records.h"
+
 namespace fortitor::lab::on_picture_test {
 namespace {
 
@@ -42,6 +46,36 @@ TEST(OnPicture, AReadingSaysNoMoreThanIsKnown) {
   EXPECT_EQ(reading_on(*fine, 800).typed, "10.00 mm");
   EXPECT_EQ(reading_on(*coarse, 20).typed, "10 mm");
   EXPECT_GT(reading_on(*coarse, 20).resolution, reading_on(*fine, 800).resolution);
+}
+
+// What is known of a distance goes with it: through the record, and into the budget of what rests on it.
+TEST(OnPicture, TheUncertaintyOfADistanceReachesTheResult) {
+  const auto scale = scale_of(200, "10 mm", UnitSet::si);
+  ASSERT_TRUE(scale);
+  const Reading r = reading_on(*scale, 400);  // 20 mm
+  EXPECT_DOUBLE_EQ(r.standard, length_on(*scale, 400).standard);
+  TestRecord record =
+      record_of("compression-after-impact", {{"specimen.thickness", {"4.01 mm", "4.02 mm", "4.00 mm"}}});
+  record.fields.set("specimen.width", Readings{r, r, r});
+  const auto again = record_from_json(record_to_json(record));
+  ASSERT_TRUE(again) << again.error().message;
+  const Readings kept = again->fields.readings("specimen.width");
+  ASSERT_EQ(kept.size(), 3u);
+  EXPECT_EQ(kept[0].typed, r.typed);
+  EXPECT_NEAR(kept[0].standard, r.standard, 1e-12);
+  std::vector<UncertainInput> inputs;
+  Section section;
+  section.dims = {dimension_of(again->fields, "specimen.width", "w", "width")};
+  section_inputs(section, 0.01, inputs);
+  double square = 0;
+  for (const UncertainInput& i : inputs) square += i.standard * i.standard;
+  EXPECT_GE(std::sqrt(square), r.standard) << "three readings on one scale are no better than the scale";
+  // Bad input is refused with its path.
+  std::string bad = record_to_json(record);
+  bad.replace(bad.find("\"uncertainty\":"), 14, "\"uncertainly\":");
+  const auto refused = record_from_json(bad);
+  ASSERT_FALSE(refused);
+  EXPECT_NE(refused.error().message.find("uncertainly"), std::string::npos);
 }
 
 }  // namespace
