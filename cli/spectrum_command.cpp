@@ -99,16 +99,12 @@ int spectrum(const SpectrumOptions& o) {
     return 0;
   }
   const Evaluation e = spectrum::evaluation_of(s, r);
-  auto shown = [](const ResultValue& v) {
-    if (v.spec.figures == 9) return plain_number(v.value, 12);
-    return format_value(v.value, v.spec.dimension, UnitSet::si, v.spec.figures);
-  };
   for (const ResultValue& v : e.results) {
-    std::printf("  %-48s %14s", v.spec.name.c_str(), shown(v).c_str());
+    std::printf("  %-48s %14s", v.spec.name.c_str(), spectrum::shown(v, UnitSet::si).c_str());
     if (s.weeks.size() > 1)
       for (const spectrum::Week& w : s.weeks)
         if (const Evaluation of = spectrum::evaluation_of_week(s, w); const ResultValue* one = of.find(v.spec.key))
-          std::printf("  %12s", shown(*one).c_str());
+          std::printf("  %12s", spectrum::shown(*one, UnitSet::si).c_str());
     std::printf("\n");
   }
   for (const Finding& f : e.findings) std::printf("%s\n", f.message.c_str());

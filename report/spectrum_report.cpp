@@ -11,11 +11,6 @@ namespace {
 
 using page::escaped;
 
-std::string shown(const ResultValue& r, UnitSet units) {
-  return r.spec.figures == 9 ? plain_number(r.value, 12)
-                             : format_value(r.value, r.spec.dimension, units, r.spec.figures);
-}
-
 std::string numbers(const spectrum::Spectrum& s, const Evaluation& e, UnitSet units) {
   std::string head, rows;
   std::vector<Evaluation> weeks;
@@ -25,10 +20,12 @@ std::string numbers(const spectrum::Spectrum& s, const Evaluation& e, UnitSet un
       head += "<td align=\"right\">" + escaped(w.name) + "</td>";
     }
   for (const ResultValue& r : e.results) {
-    rows += "<tr><td>" + escaped(r.spec.name) + "</td><td align=\"right\"><b>" + escaped(shown(r, units)) + "</b></td>";
+    rows += "<tr><td>" + escaped(r.spec.name) + "</td><td align=\"right\"><b>" + escaped(spectrum::shown(r, units)) +
+            "</b></td>";
     for (const Evaluation& w : weeks) {
       const ResultValue* one = w.find(r.spec.key);
-      rows += "<td align=\"right\">" + (one != nullptr ? escaped(shown(*one, units)) : std::string()) + "</td>";
+      rows +=
+          "<td align=\"right\">" + (one != nullptr ? escaped(spectrum::shown(*one, units)) : std::string()) + "</td>";
     }
     rows += "<td><span style=\"color:#6F7780\">" + (r.how.empty() ? std::string() : escaped(r.how.front().expression)) +
             "</span></td></tr>";

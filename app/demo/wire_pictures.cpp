@@ -10,6 +10,7 @@
 #include "app/frame/main_window.h"
 #include "app/kit/kit_page.h"
 #include "app/stages/run_stage.h"
+#include "app/theme/spoken.h"
 #include "app/wires/teach_panel.h"
 #include "app/wires/wire_board.h"
 

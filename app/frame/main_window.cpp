@@ -22,6 +22,7 @@
 #include "app/frame/task_strip.h"
 #include "app/frame/top_bar.h"
 #include "app/guide/guide_parts.h"
+#include "app/guide/tour.h"
 #include "app/model/timer_board.h"
 #include "app/plan/day_board.h"
 #include "app/theme/parts.h"
@@ -70,6 +71,9 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   desk_layout->addWidget(offer);
   auto* tasks = new TaskStrip(&bench->tasks());
   desk_layout->addWidget(tasks);
+  tour_ = new Tour(bench);
+  desk_layout->addWidget(tour_);
+  connect(tour_, &Tour::desk_wanted, this, &MainWindow::open);
 
   timers_ = new TimerBoard(bench, this);
   day_ = new DayBoard(bench, this);
@@ -79,7 +83,7 @@ MainWindow::MainWindow(Workbench* bench, QWidget* parent) : QMainWindow(parent),
   for (const TakeAlong* drawing : findChildren<TakeAlong*>())
     connect(drawing, &TakeAlong::said, this, &MainWindow::say);
   find_ = new FindBox(central);
-  for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, offer, tasks, find_})
+  for (QWidget* part : std::initializer_list<QWidget*>{top_, docket_area_, message_, lost_, offer, tasks, tour_, find_})
     theme::dress(part);
   build_shortcuts();
   build_wires();
@@ -155,6 +159,7 @@ QString MainWindow::busy() const {
 }
 
 void MainWindow::open(const QString& name, Id what, int detail) {
+  if (name == "tour") return tour_->begin();  // it walks over the desks
   Desk* desk = desk_named(name);
   if (desk == nullptr) return say("There is no desk “" + name + "”.");
   waiting_ = {name, what, detail};
@@ -170,6 +175,7 @@ void MainWindow::open(const QString& name, Id what, int detail) {
   docket_->set_place(desk->place(), what);
   top_->set_place(spoken(desk->title()));
   if (desk->place() == Docket::Place::today) docket_->setFocus();
+  tour_->arrived(desk_in_hand());
 }
 
 void MainWindow::build_shortcuts() {

@@ -19,6 +19,7 @@ struct Doable;
 class Desk;
 class TimerBoard;
 class TopBar;
+class Tour;
 class WireBoard;
 
 class MainWindow : public QMainWindow {
@@ -98,6 +99,7 @@ class MainWindow : public QMainWindow {
   Docket* docket_;
   FindBox* find_;
   FolderWatch* watch_;
+  Tour* tour_;
   WireBoard* wires_ = nullptr;
   QShortcut* take_ = nullptr;  ///< F8, and a foot switch
   QStackedWidget* places_;

@@ -30,6 +30,7 @@ void MainWindow::open_find() {
                  [] { theme::set_strong(!theme::strong()); }});
   all.push_back({theme::calm() ? "Usual motion" : "Less motion", "hands of dials stand where they end",
                  [] { theme::set_calm(!theme::calm()); }});
+  all.push_back({"Tour", "three minutes on a stand-in machine", [this] { open("tour"); }});
   for (const Language l : kLanguages)
     if (l != tongue().language())
       all.push_back({qs(language_name(l)), "language of the window", [this, l] { emit language_chosen(l); }});

@@ -141,7 +141,7 @@ void SpectrumDesk::show_ledger() {
   const UnitSet set = bench_->units();
   const QString quiet = theme::color(Ink::quiet).name(), ink = theme::color(Ink::ink).name();
   auto shown = [&](const ResultValue& r) {
-    if (r.spec.figures != 9) return qs(format_value(r.value, r.spec.dimension, set, r.spec.figures));
+    if (r.spec.figures != 9) return qs(spectrum::shown(r, set));
     return r.value >= 1e6 ? QString::number(r.value / 1e6, 'f', 2) + " M" : QString::number(r.value, 'f', 0);
   };
   std::vector<Evaluation> weeks;
@@ -159,7 +159,7 @@ void SpectrumDesk::show_ledger() {
     if (!weeks.empty() && weeks.size() <= 6 && r.spec.figures != 3) {
       for (const Evaluation& w : weeks)
         if (const ResultValue* one = w.find(r.spec.key))
-          under += (under.isEmpty() ? "" : ", ") + shown(*one).section(' ', 0, 0);
+          under += (under.isEmpty() ? "" : ", ") + shown(*one).section(' ', 0, one->censored ? 1 : 0);
       if (!under.isEmpty()) under = "by week: " + under;
     }
     if (open_how_ == key)

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/quantity/plain.h"
 

@@ -1,4 +1,5 @@
 #include "app/stages/offer_list.h"
+#include "app/theme/spoken.h"
 
 #include <QKeyEvent>
 

@@ -1,9 +1,12 @@
 #include "app/theme/spoken.h"
 
+#include <QCoreApplication>
 #include <QHash>
+#include <QLibraryInfo>
 #include <QLocale>
 #include <QRegularExpression>
 #include <QSet>
+#include <QTranslator>
 
 #include "core/language/sentences.h"
 #include "store/own.h"
@@ -43,6 +46,19 @@ QString words_between_marks(const QString& rich) {
   return at == 0 ? rich : out + say(rich.mid(at));
 }
 
+// Buttons and menus that the toolkit brings itself ("Cancel", "Paste", the choice of files).
+void speak_toolkit(Language language) {
+  static QTranslator* own_words = nullptr;
+  if (own_words != nullptr) QCoreApplication::removeTranslator(own_words);
+  delete std::exchange(own_words, nullptr);
+  if (language == Language::english || QCoreApplication::instance() == nullptr) return;
+  auto words = std::make_unique<QTranslator>(QCoreApplication::instance());
+  if (!words->load("qtbase_" + QString::fromUtf8(language_code(language)),
+                   QLibraryInfo::path(QLibraryInfo::TranslationsPath)))
+    return;  // the package with them is recommended, not needed
+  QCoreApplication::installTranslator(own_words = words.release());
+}
+
 }  // namespace
 
 const Tongue& tongue() {
@@ -51,6 +67,7 @@ const Tongue& tongue() {
 
 void speak(Language language) {
   window_tongue = Tongue(language);
+  speak_toolkit(language);
   known_texts.clear();
   said_texts.clear();
   left_over.clear();

@@ -33,6 +33,7 @@ TodayPage::TodayPage(Workbench* bench, TimerBoard* timers, DayBoard* day, QWidge
   connect(welcome_, &Welcome::files_wanted, this, [this] { emit desk_wanted("arrivals", 0, 1); });
   connect(welcome_, &Welcome::job_wanted, this, [this] { emit desk_wanted("jobs", 0, 1); });
   connect(welcome_, &Welcome::practice_wanted, this, [this] { emit desk_wanted("practice", 0, 0); });
+  connect(welcome_, &Welcome::tour_wanted, this, [this] { emit desk_wanted("tour", 0, -1); });
   connect(day, &DayBoard::minute, this, [this](const QString& now) { lanes_->set_now(now.toStdString()); });
   const auto again = [this] {
     if (isVisible()) refresh();

@@ -138,8 +138,11 @@ Welcome::Welcome(QWidget* parent) : QWidget(parent) {
   setObjectName("plain");
   auto* outer = parts::column(this, 0, 14);
   outer->addStretch(1);
-  auto* head = parts::label("An empty book. Three ways in.", "heading");
-  outer->addWidget(head);
+  auto* head = new QHBoxLayout;
+  head->addWidget(parts::label("An empty book. Three ways in.", "heading"), 1);
+  auto* tour = parts::button("A tour of three minutes", "welcome-tour");
+  head->addWidget(tour);
+  outer->addLayout(head);
   auto* row = new QHBoxLayout;
   row->setSpacing(14);
   auto* files = parts::button("Choose files…", "welcome-files", "primary");
@@ -167,6 +170,7 @@ Welcome::Welcome(QWidget* parent) : QWidget(parent) {
   connect(files, &QPushButton::clicked, this, &Welcome::files_wanted);
   connect(job, &QPushButton::clicked, this, &Welcome::job_wanted);
   connect(practice, &QPushButton::clicked, this, &Welcome::practice_wanted);
+  connect(tour, &QPushButton::clicked, this, &Welcome::tour_wanted);
 }
 
 }  // namespace fortitor

@@ -15,6 +15,7 @@ class Welcome : public QWidget {
   void files_wanted();
   void job_wanted();
   void practice_wanted();
+  void tour_wanted();
 };
 
 }  // namespace fortitor

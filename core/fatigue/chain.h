@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/fatigue/faults.h"
 #include "core/fatigue/level.h"
 #include "core/fatigue/signal.h"
 #include "core/fatigue/turning.h"
@@ -41,7 +42,9 @@ struct Smoothed {
   size_t spike_count = 0, stuck_samples = 0;
   std::vector<uint64_t> spikes;  ///< the first thousand
   std::vector<Stretch> stuck;
-  double mean = 0;  ///< of the levelled signal
+  RangeEnd top, bottom;         ///< how often the signal stands on its largest and on its least value
+  std::vector<ZeroStep> steps;  ///< the first thousand
+  double mean = 0;              ///< of the levelled signal
 };
 
 struct Workers {

@@ -54,7 +54,30 @@ struct PieceResult {
   std::vector<Extreme> extremes;
   std::vector<uint64_t> spikes;
   std::vector<Stretch> stuck;  ///< runs of one value that touch an end, and those that are long enough
+  RangeEnd top, bottom;
+  std::vector<ZeroStep> steps;
 };
+
+constexpr double kFloat = 1.2e-7;  // the overview holds its ends as floats
+constexpr double kNear = 0.01;     // of the range: what lies so far from an end is just short of it
+constexpr double kDigits = 3;      // or so many steps of a coarse signal
+
+// The ends of what was measured, as the overview has them.
+void ends_of(const Raw& raw, RangeEnd& top, RangeEnd& bottom) {
+  double least = HUGE_VAL, largest = -HUGE_VAL;
+  for (float v : raw.overview.least)
+    if (std::isfinite(v)) least = std::min(least, double(v));
+  for (float v : raw.overview.largest)
+    if (std::isfinite(v)) largest = std::max(largest, double(v));
+  top.value = largest - kFloat * std::abs(largest);
+  bottom.value = least + kFloat * std::abs(least);
+}
+
+void add(RangeEnd& to, const RangeEnd& part) {
+  to.samples += part.samples;
+  to.stretches += part.stretches;
+  to.near += part.near;
+}
 
 // Runs of one value; short ones only where they touch an end and may go on beyond it.
 void find_stuck(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, size_t long_enough,
@@ -112,11 +135,13 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
   const LowPass filter(cut, signal.rate());
   const size_t size = raw.samples;
   const size_t around =
-      std::max(filter.memory() + LowPass::kEdge, leave_out ? long_enough(signal.rate()) + kAround : kAround);
+      std::max({filter.memory() + LowPass::kEdge, leave_out ? long_enough(signal.rate()) + kAround : kAround,
+                step_surroundings(signal.rate())});
   const size_t piece = std::max(kStretch, 4 * around);
   const size_t pieces = (size + piece - 1) / piece;
   std::vector<PieceResult> results(pieces);
   Smoothed out;
+  ends_of(raw, out.top, out.bottom);
   double n = 0, sum = 0;
   for (size_t b = 0; b < raw.blocks.size(); ++b) n += raw.blocks[b].n, sum += raw.blocks[b].x;
   // The mean that is crossed is that of the levelled signal: of a straight piece over the samples that are there.
@@ -141,6 +166,11 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
     const size_t from = first > around ? first - around : 0, to = std::min(size, end + around);
     std::vector<double> x(to - from);
     if (const auto got = signal.read(from, x.size(), x.data()); !got) return got;
+    r.top.value = out.top.value;
+    r.bottom.value = out.bottom.value;
+    const double near = std::max(kNear * (out.top.value - out.bottom.value), kDigits * digit_of(x, 0, x.size()));
+    count_ends(x, first - from, end - from, near, r.top, r.bottom);
+    find_steps(x, first - from, end - from, from, signal.rate(), r.steps);
     if (leave_out) {
       std::vector<uint64_t> spikes;
       find_stuck(x, first - from, end - from, from, long_enough(signal.rate()), r.stuck);
@@ -172,6 +202,10 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
     for (uint64_t s : r.spikes)
       if (out.spikes.size() < kListed) out.spikes.push_back(s);
     for (const Stretch& s : r.stuck) runs.push_back(s);
+    add(out.top, r.top);
+    add(out.bottom, r.bottom);
+    for (const ZeroStep& s : r.steps)
+      if (out.steps.size() < kListed) out.steps.push_back(s);
   }
   // Runs that meet at the border of two pieces may be one: the samples beside the border say so.
   for (size_t i = 0; i < runs.size();) {
@@ -190,6 +224,11 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
     }
     i = next;
   }
+  // A logger that stood still and goes on jumps to where the strain is by then: that is said of it already.
+  std::erase_if(out.steps, [&](const ZeroStep& s) {
+    return std::any_of(out.stuck.begin(), out.stuck.end(),
+                       [&](const Stretch& stood) { return s.at >= stood.from && s.at <= stood.from + stood.count; });
+  });
   return out;
 }
 

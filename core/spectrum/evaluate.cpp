@@ -23,11 +23,13 @@ constexpr auto cycles = "cycles", turning_points = "turning_points", range_p = "
                blocks_to_failure = "blocks_to_failure", days_to_failure = "days_to_failure";
 }  // namespace key
 
+constexpr int kWhole = 9;  // figures of a count
+
 const std::vector<ResultSpec>& specs() {
   static const std::vector<ResultSpec> all = [] {
     std::vector<ResultSpec> out = {
-        spec_of(key::cycles, "n", D::none, true, 9),
-        spec_of(key::turning_points, "", D::none, false, 9),
+        spec_of(key::cycles, "n", D::none, true, kWhole),
+        spec_of(key::turning_points, "", D::none, false, kWhole),
         spec_of(key::range_p, "Δε_p", D::microstrain, true, 4),
         spec_of(key::range_max, "Δε_max", D::microstrain, true, 4),
         spec_of(key::omission_level, "Δε_cut", D::microstrain, true, 4),
@@ -121,12 +123,45 @@ double scatter(const std::vector<Week>& weeks, double Week::*of) {
   return mean > 0 ? (largest - least) / 2 / mean : NAN;
 }
 
+bool cut_off(const Week& w) {
+  return w.smooth.top.cut_off() || w.smooth.bottom.cut_off();
+}
+
+std::string hours(double seconds) {
+  return seconds < 7200 ? significant(seconds / 60, 3) + " min" : significant(seconds / 3600, 3) + " h";
+}
+
+// A range that ended, a zero that moved: what no setting of the chain puts right.
+void logger_findings(Evaluation& e, const Week& w, double rate) {
+  const auto micro = [](double x) { return significant(x, 4) + " µε"; };
+  const Remedy stays{"keep", "They stay, because…", {}, true};
+  for (const fatigue::RangeEnd* end : {&w.smooth.top, &w.smooth.bottom})
+    if (end->cut_off())
+      raise(e, "clipped", Severity::check,
+            w.name + ": " + plain_number(double(end->samples), 9) + " samples in " +
+                plain_number(double(end->stretches), 9) + " stretches stand exactly on the " +
+                (end == &w.smooth.top ? "largest" : "least") + " value, " + micro(end->value) +
+                ": the range of the logger ended there. How large these swings were is not known; ranges and damage "
+                "are too small.",
+            {{"samples", double(end->samples)}, {"value", end->value}}, {stays}, "range_max");
+  // Those below the cut go with it.
+  std::vector<fatigue::ZeroStep> steps;
+  for (const fatigue::ZeroStep& s : w.smooth.steps)
+    if (!(std::abs(s.by) < w.omission_level)) steps.push_back(s);
+  if (steps.empty()) return;
+  const auto largest = std::max_element(steps.begin(), steps.end(),
+                                        [](const auto& a, const auto& b) { return std::abs(a.by) < std::abs(b.by); });
+  raise(e, "zero-step", Severity::check,
+        w.name + ": the zero moves " + plain_number(double(steps.size()), 6) +
+            (steps.size() == 1 ? " time" : " times") + " from one sample to the next and stays there, most by " +
+            micro(largest->by) + ", " + hours(double(largest->at) / rate) +
+            " after the start. It is counted as a swing; the parts before and after belong into files of their own.",
+        {{"steps", double(steps.size())}, {"by", largest->by}}, {stays}, "range_max");
+}
+
 void findings(Evaluation& e, const Spectrum& s) {
   const Settings& set = s.settings;
   const Week& t = s.together;
-  auto hours = [](double seconds) {
-    return seconds < 7200 ? significant(seconds / 60, 3) + " min" : significant(seconds / 3600, 3) + " h";
-  };
   for (const Week& w : s.weeks) {
     const double rate = w.signal ? w.signal->rate() : 0;
     if (!(rate > 0)) continue;
@@ -154,6 +189,7 @@ void findings(Evaluation& e, const Spectrum& s) {
                 (set.leave_out ? "These stretches are gaps." : "No cycle was counted there that may have been."),
             {{"samples", double(w.smooth.stuck_samples)}},
             set.leave_out ? std::vector<Remedy>{} : std::vector<Remedy>{leave, keep}, "cycles");
+    logger_findings(e, w, rate);
     if (w.smooth.stuck_samples + w.raw.missing > w.raw.samples / 5)
       raise(e, "little-measured", Severity::check,
             w.name + ": " + percent(double(w.smooth.stuck_samples + w.raw.missing) / double(w.raw.samples)) +
@@ -178,7 +214,7 @@ void findings(Evaluation& e, const Spectrum& s) {
     raise(e, "cut-deep", Severity::check,
           "The cut takes " + percent(t.damage_omitted) + " of the damage away; below 1 % is wanted. Cut lower.",
           {{"omitted", t.damage_omitted}}, {}, "damage_omitted");
-  if (!t.ranges.empty() && !(t.damage > 0))
+  if (!t.ranges.empty() && !(t.damage > 0) && std::none_of(s.weeks.begin(), s.weeks.end(), cut_off))
     raise(e, "no-damage", Severity::note,
           "Every range lies below the cut-off of the life line (" +
               si(LifeLine{set.category, set.m}.cut_off(), D::stress, 3) +
@@ -225,6 +261,15 @@ void findings(Evaluation& e, const Spectrum& s) {
   }
 }
 
+// Of swings that went beyond the range of the logger no more is known than that they were larger: so is the damage,
+// and the life is shorter.
+void bound_by_range(Evaluation& e) {
+  for (const char* k : {key::range_p, key::range_max, key::damage, key::damage_no_cutoff, key::range_equivalent})
+    if (ResultValue* r = e.find(k)) r->censored = Censoring{true, 0, 0};
+  for (const char* k : {key::blocks_to_failure, key::days_to_failure})
+    if (ResultValue* r = e.find(k)) r->censored = Censoring{false, 0, r->value};
+}
+
 void rig_findings(Evaluation& e, const Spectrum& s, const Fields& f) {
   const Drive& d = s.drive;
   const double area = f.number("settings.area").value_or(0), limit = f.number("settings.rig.force").value_or(0),
@@ -257,6 +302,7 @@ Evaluation evaluation_of_week(const Spectrum& s, const Week& w) {
   e.specimen = w.name;
   const Values v = values_of(w, s.settings, 0);
   add_results(e, specs(), v, [&](const std::string& key) { return how(key, w, s.settings, v); });
+  if (cut_off(w)) bound_by_range(e);
   return e;
 }
 
@@ -266,10 +312,17 @@ Evaluation evaluation_of(const Spectrum& s, const TestRecord& record) {
   e.specimen = record.specimen_id();
   const Values v = values_of(s.together, s.settings, record.fields.number("settings.rig.frequency").value_or(0));
   add_results(e, specs(), v, [&](const std::string& key) { return how(key, s.together, s.settings, v); });
+  if (std::any_of(s.weeks.begin(), s.weeks.end(), cut_off)) bound_by_range(e);
   findings(e, s);
   rig_findings(e, s, record.fields);
   judge(e, record);
   return e;
+}
+
+std::string shown(const ResultValue& r, UnitSet units) {
+  const std::string number = r.spec.figures == kWhole ? plain_number(r.value, 12)
+                                                      : format_value(r.value, r.spec.dimension, units, r.spec.figures);
+  return !r.censored ? number : (r.censored->above ? "≥ " : "≤ ") + number;
 }
 
 std::string to_json(const Spectrum& s, const TestRecord& record) {

@@ -30,6 +30,9 @@ Evaluation evaluation_of(const Spectrum& spectrum, const TestRecord& record);
 /// The same numbers of one week, without findings.
 Evaluation evaluation_of_week(const Spectrum& spectrum, const Week& week);
 
+/// A number as it is shown everywhere: counts whole, a bound with its mark ("≥ 63.4 µε", "≤ 1 070 000").
+std::string shown(const ResultValue& result, UnitSet units);
+
 /// One JSON document as `fortitorctl evaluate` writes it, microstrain in µε, with "weeks" beside.
 std::string to_json(const Spectrum& spectrum, const TestRecord& record);
 

@@ -1,11 +1,14 @@
 // The window in other languages: every desk and every stage of a piece of each method of the demo's book, and no text
 // of the program among them that no catalogue has.
+#include <QDialogButtonBox>
 #include <QFile>
 #include <QRegularExpression>
 #include <QStringList>
+#include <map>
 #include <set>
 
 #include "app/frame/find_box.h"
+#include "app/guide/tour.h"
 #include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "tests/app/demo_book_copy.h"
@@ -54,6 +57,9 @@ TEST_P(Languages, EveryTextOfTheDemoIsSaid) {
     window_->open(desk);
     look();
   }
+  window_->open("tour");
+  for (size_t i = 1; i < tour_steps().size(); ++i) find<QPushButton>("tour-next")->click();
+  find<QPushButton>("tour-leave")->click();
   std::set<std::string> methods;
   for (const JobOutline& job : bench_.book()->outline())
     for (const SeriesOutline& series : job.series) {
@@ -111,6 +117,14 @@ TEST_P(Languages, AnotherLanguageIsAskedForInFindOrDo) {
   QTest::keyClick(box->line(), Qt::Key_Return);
   ASSERT_EQ(asked.count(), 1);
   EXPECT_EQ(asked.front().front().value<Language>(), Language::english);
+}
+
+// What the toolkit brings itself speaks as well.
+TEST_P(Languages, ButtonsOfTheToolkitAreSaid) {
+  const std::map<std::string, QString> cancel = {
+      {"de", "Abbrechen"}, {"it", "Annulla"}, {"fr", "Annuler"}, {"es", "Cancelar"}};
+  QDialogButtonBox box(QDialogButtonBox::Cancel);
+  EXPECT_EQ(box.button(QDialogButtonBox::Cancel)->text().remove('&'), cancel.at(GetParam()));
 }
 
 INSTANTIATE_TEST_SUITE_P(Window, Languages, testing::Values("de", "it", "fr", "es"));
