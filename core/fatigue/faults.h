@@ -2,6 +2,7 @@
 // zero that moved.
 #pragma once
 
+#include <cstddef>
 #include <cstdint>
 #include <vector>
 
