@@ -13,14 +13,6 @@ constexpr size_t kStretch = 1 << 18;  // samples smoothed at a time, at least
 constexpr double kSpike = 12;         // robust deviations
 constexpr size_t kAround = 12;        // samples on either side that are a sample's surroundings
 
-double robust_deviation(std::vector<double>& v) {
-  if (v.empty()) return 0;
-  for (double& x : v) x = std::abs(x);
-  const auto middle = v.begin() + std::ptrdiff_t(v.size() / 2);
-  std::nth_element(v.begin(), middle, v.end());
-  return 1.4826 * *middle;
-}
-
 // Single samples far from their surroundings, of x[from, to).
 void find_spikes(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, std::vector<uint64_t>& out) {
   if (x.size() < 2 * kAround) return;

@@ -18,7 +18,7 @@ constexpr size_t kLeastSide = 16;    // samples
 constexpr size_t kLooked = 1 << 15;  // differences that tell what is usual; all of them would take as long as smoothing
 
 double quantile(std::vector<double>& v, double share) {
-  const auto at = v.begin() + std::ptrdiff_t(share * double(v.size() - 1));
+  const auto at = v.begin() + std::ptrdiff_t(std::min(double(v.size() - 1), share * double(v.size())));
   std::nth_element(v.begin(), at, v.end());
   return *at;
 }
@@ -32,12 +32,18 @@ Side side_of(const std::vector<double>& x, size_t from, size_t to) {
   if (v.empty() || std::any_of(v.begin(), v.end(), [](double a) { return std::isnan(a); })) return {};
   Side s;
   s.median = quantile(v, 0.5);
-  for (double& a : v) a = std::abs(a - s.median);
-  s.deviation = kMedianOfDeviations * quantile(v, 0.5);
+  for (double& a : v) a -= s.median;
+  s.deviation = robust_deviation(v);
   return s;
 }
 
 }  // namespace
+
+double robust_deviation(std::vector<double>& v) {
+  if (v.empty()) return 0;
+  for (double& x : v) x = std::abs(x);
+  return kMedianOfDeviations * quantile(v, 0.5);
+}
 
 bool RangeEnd::cut_off() const {
   return stretches >= kStretches && samples > near;
@@ -79,8 +85,7 @@ void find_steps(const std::vector<double>& x, size_t from, size_t to, uint64_t o
   for (size_t i = std::max<size_t>(1, from); i < to; i += stride)
     if (const double d = std::abs(x[i] - x[i - 1]); std::isfinite(d)) jumps.push_back(d);
   if (jumps.size() < 4 * side) return;
-  const double usual = kMedianOfDeviations * quantile(jumps, 0.5);
-  const double least = std::max(kStep * usual, kAboveOthers * quantile(jumps, kOfThousand));
+  const double least = std::max(kStep * robust_deviation(jumps), kAboveOthers * quantile(jumps, kOfThousand));
   for (size_t i = std::max(side, from); i < to && i + side <= x.size(); ++i) {
     const double jump = x[i] - x[i - 1];
     if (!(std::abs(jump) > least)) continue;

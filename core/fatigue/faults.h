@@ -23,6 +23,10 @@ struct ZeroStep {
   double by = 0;    ///< between the medians before and after, unit of the signal
 };
 
+/// 1.4826 times the median of |v|: the deviation of normal noise about zero, untouched by a few that stray. Leaves `v`
+/// in disorder, without signs; 0 without values.
+double robust_deviation(std::vector<double>& v);
+
 /// Counts x[from, to) for the ends `top` and `bottom`; `near`: how far from an end a sample is just short of it.
 void count_ends(const std::vector<double>& x, size_t from, size_t to, double near, RangeEnd& top, RangeEnd& bottom);
 
