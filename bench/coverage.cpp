@@ -1,5 +1,5 @@
 // How often value ± U holds the truth: repeated on simulated pieces whose inputs carry exactly the stated errors.
-//   coverage [PIECES] [part of a study's name]
+//   coverage [PIECES] [part of a study's name | basis]
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
@@ -11,6 +11,9 @@ int main(int argc, char** argv) {
   using namespace fortitor::coverage;
   const int pieces = argc > 1 ? std::atoi(argv[1]) : 400;
   const std::string wanted = argc > 2 ? argv[2] : "";
+  if (wanted.empty() || wanted == "basis")
+    for (const BasisHeld& h : basis_held(10 * pieces))
+      std::printf("%-14s n = %2zu  A %5.1f%%  B %5.1f%%\n", h.population, h.n, 100 * h.a, 100 * h.b);
   for (const Study& study : studies()) {
     if (std::string(study.name).find(wanted) == std::string::npos) continue;
     const Outcomes out = run(study, pieces);

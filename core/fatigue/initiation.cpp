@@ -40,6 +40,25 @@ Bent bent_at(const std::vector<double>& x, const std::vector<double>& y, double 
   return l;
 }
 
+// Standard error of the place t of the turn in y = a + b·x + c·max(0, x − t), linear about its fit (Seber and Wild
+// 1989, section 9.3), and half the distance of the readings about it, over which a median of them rounds the corner.
+double error_of_turn(const std::vector<double>& x, double bend, double t, double noise) {
+  // Normal equations of (a, b, c, t); ∂y/∂t = −c beyond t. The last of the inverse by elimination.
+  double m[4][4] = {}, apart = 0;
+  for (size_t i = 0; i < x.size(); ++i) {
+    const double on = x[i] > t ? 1 : 0, v[4] = {1, x[i], on * (x[i] - t), -bend * on};
+    for (int r = 0; r < 4; ++r)
+      for (int c = 0; c < 4; ++c) m[r][c] += v[r] * v[c];
+    if (i > 0 && x[i - 1] <= t && x[i] >= t) apart = std::max(apart, x[i] - x[i - 1]);
+  }
+  for (int k = 0; k < 3; ++k) {
+    if (!(std::abs(m[k][k]) > 1e-15)) return apart;
+    for (int r = k + 1; r < 4; ++r)
+      for (int c = 3; c >= k; --c) m[r][c] -= m[r][k] / m[k][k] * m[k][c];
+  }
+  return std::hypot(m[3][3] > 0 ? noise / std::sqrt(m[3][3]) : 0.0, 0.5 * apart);
+}
+
 }  // namespace
 
 std::vector<double> running_median(const std::vector<double>& y, size_t of) {
@@ -87,13 +106,15 @@ std::optional<Turn> turn_of(const std::vector<double>& cycles, const std::vector
   for (size_t i = 0; i < x.size(); ++i) mx += x[i] / n, my += raw[i] / n;
   for (size_t i = 0; i < x.size(); ++i) sxx += (x[i] - mx) * (x[i] - mx), sxy += (x[i] - mx) * (raw[i] - my);
   for (size_t i = 0; i < x.size(); ++i) plain += std::pow(raw[i] - my - sxy / sxx * (x[i] - mx), 2);
-  const double bent = bent_at(x, raw, at).sse, dof = n - 4;
+  const Bent bent_fit = bent_at(x, raw, at);
+  const double bent = bent_fit.sse, dof = n - 4;
   if (!(bent < plain)) return std::nullopt;
   if ((plain - bent) / 2 / std::max(bent / dof, 1e-18) < boost::math::quantile(boost::math::fisher_f(2, dof), 0.999))
     return std::nullopt;
   // A change of slope that moves the reading by less than its noise over the rest of the test is none.
   if (std::abs(best.c) * (1 - at) < 3 * std::sqrt(best.sse / dof)) return std::nullopt;
-  return Turn{start + at * span, best.b * size / span, (best.b + best.c) * size / span};
+  return Turn{start + at * span, best.b * size / span, (best.b + best.c) * size / span,
+              span * error_of_turn(x, bent_fit.c, at, std::sqrt(bent / dof))};
 }
 
 std::optional<Turn> first_turn_of(const std::vector<double>& cycles, const std::vector<double>& strain) {

@@ -11,6 +11,7 @@ namespace fortitor::fatigue {
 struct Turn {
   double cycles = 0;
   double before = 0, after = 0;  ///< slopes
+  double error = 0;  ///< standard, of `cycles`: the scatter about both lines, and how far apart readings are
 };
 /// Least squares over all places of the turn, on the running median of five (a single jump is no turn). Taken when two
 /// slopes explain the readings themselves better than one line at 0.1 % (F, two more parameters, the best of many

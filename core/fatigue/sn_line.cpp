@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/statistics/least.h"
+#include "core/statistics/sample.h"
 
 namespace fortitor::fatigue {
 namespace {
@@ -131,7 +132,10 @@ void maximise(const Data& d, std::optional<double> fixed, SnLine& l) {
   l.pivot = l.slope_fixed ? least_squares(d.x, y, fixed).mx : c[0][1] / c[1][1];
   l.level_error = std::sqrt(std::max(0.0, l.slope_fixed ? c[0][0] : c[0][0] - c[0][1] * c[0][1] / c[1][1]));
   l.slope_error = l.slope_fixed ? 0 : std::sqrt(c[1][1]);
-  l.sd_error = l.sd * std::sqrt(c[2][2]);
+  // What the curvature leaves of a χ² of the scatter: all points less what run-outs keep back, less the parameters. The
+  // likelihood divides its squares by n and not by those.
+  const double informed = 0.5 / c[2][2], dof = std::max(1.0, informed - (l.slope_fixed ? 1 : 2));
+  l.sd_error = l.sd * (std::sqrt(informed / dof) * (1 + 2 * statistics::relative_sd_error(dof)) - 1) / 2;
 }
 
 }  // namespace
@@ -167,7 +171,7 @@ std::optional<SnLine> fit_sn(const std::vector<SnPoint>& points, std::optional<d
   l.pivot = line.mx;
   l.level_error = l.sd / std::sqrt(double(n));
   l.slope_error = fixed ? 0 : l.sd / std::sqrt(line.sxx);
-  l.sd_error = l.sd / std::sqrt(2 * dof);
+  l.sd_error = l.sd * statistics::relative_sd_error(dof);
   if (l.runouts > 0 && likelihood) {
     l.likelihood = true;
     l.sd = std::max(l.sd, 1e-6);

@@ -34,6 +34,11 @@ std::optional<Staircase> dixon_mood(const std::vector<SnPoint>& points, double s
   }
   s.mean = s.lowest + step * (double(s.a) / double(s.n) + (s.survivals ? 0.5 : -0.5));
   s.sd = 1.62 * step * (s.scatter() + 0.029);
+  // Where 0.3 is not reached the formula says nothing; a scatter of 0.53 steps is the least that it can tell.
+  const double told = std::max(s.sd, 1.62 * step * (0.3 + 0.029)), n = double(s.n);
+  constexpr double kFewMean = 3, kFewScatter = 4;  // found by simulation, as the factor two of the scatter is
+  s.mean_error = told / std::sqrt(n) * (1 + kFewMean / n);
+  s.sd_error = 2 * told / std::sqrt(n) * (1 + kFewScatter / n);
   return s;
 }
 

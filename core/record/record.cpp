@@ -67,8 +67,8 @@ Channel& Samples::column(const std::string& name) {
   return channels.back();
 }
 
-const Reading* Row::reading(const std::string& column) const {
-  const FieldValue* v = cells.find(column);
+const Reading* Fields::reading(const std::string& path) const {
+  const FieldValue* v = find(path);
   if (v == nullptr) return nullptr;
   if (const auto* one = std::get_if<Reading>(v)) return one;
   if (const auto* list = std::get_if<Readings>(v)) return list->size() == 1 ? &list->front() : nullptr;

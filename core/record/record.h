@@ -49,6 +49,8 @@ class Fields {
   bool flag(const std::string& path, bool otherwise = false) const;
   /// All readings of a list (a single quantity is a list of one); missed ones included.
   Readings readings(const std::string& path) const;
+  /// The one reading there, of a list of one too; null for none and for several.
+  const Reading* reading(const std::string& path) const;
 
   const std::map<std::string, FieldValue>& all() const { return values_; }
   bool empty() const { return values_.empty(); }
@@ -118,7 +120,7 @@ struct Row {
   bool has(const std::string& column) const { return cells.has(column); }
   std::optional<double> number(const std::string& column) const { return cells.number(column); }
   /// The reading as typed; null when the cell is empty or no single reading.
-  const Reading* reading(const std::string& column) const;
+  const Reading* reading(const std::string& column) const { return cells.reading(column); }
   bool operator==(const Row&) const = default;
 };
 using Rows = std::vector<Row>;

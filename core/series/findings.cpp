@@ -57,14 +57,19 @@ void basis_findings(Evaluation& e, const Numbers& r) {
           "A basis value came out below nothing, which this quantity cannot be: with so much scatter in so few pieces "
           "none is given.",
           {}, {}, "b_basis");
+  if (r.rival && r.basis && r.basis->a && r.basis->b)
+    raise(e, "basis-model", Severity::note,
+          "A Weibull fits these values about as well as the normal that was taken: by it A is " +
+              shown(*r.rival->a, r.spec) + " and B " + shown(*r.rival->b, r.spec) + ", not " +
+              shown(*r.basis->a, r.spec) + " and " + shown(*r.basis->b, r.spec) +
+              ". So many values do not tell the two apart; what is known of the material does, or more of them.",
+          {{"a", *r.rival->a}, {"b", *r.rival->b}}, {}, "a_basis");
   if (!r.basis || (!r.basis->a && !r.basis->b) || (r.counted.n >= kValues && r.batches >= kBatches)) return;
-  raise(
-      e, "basis-few", Severity::note,
-      "A and B rest on " + count(r.counted.n, " value", " values") +
-          (r.batches > 0 ? " of " + count(r.batches, " batch", " batches") : std::string(" without named lots")) +
-          "; eighteen of three batches are wanted before they stand for a material. So few do not tell a normal from a "
-          "Weibull, whose A lies lower.",
-      {{"values", double(r.counted.n)}, {"batches", double(r.batches)}}, {}, "b_basis");
+  raise(e, "basis-few", Severity::note,
+        "A and B rest on " + count(r.counted.n, " value", " values") +
+            (r.batches > 0 ? " of " + count(r.batches, " batch", " batches") : std::string(" without named lots")) +
+            "; eighteen of three batches are wanted before they stand for a material.",
+        {{"values", double(r.counted.n)}, {"batches", double(r.batches)}}, {}, "b_basis");
 }
 
 }  // namespace

@@ -52,6 +52,8 @@ void put_basis(Numbers& r, const std::map<std::string, std::vector<double>>& bat
     r.basis = statistics::basis(counted);
   }
   if (!r.basis || r.spec.dimension == Dimension::temperature) return;
+  if (r.bounds == 0 && r.basis->model == statistics::BasisModel::normal && (!r.batches_test || r.batches_test->alike()))
+    r.rival = statistics::lower_rival(counted);
   if (std::any_of(counted.begin(), counted.end(), [](double v) { return v < 0; })) return;
   for (std::optional<double>* bound : {&r.basis->a, &r.basis->b})
     if (*bound && **bound < 0) {

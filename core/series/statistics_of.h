@@ -40,6 +40,7 @@ struct Numbers {
   std::vector<size_t> outliers;  ///< flagged by Grubbs, indices into the pieces; flagged, never removed
   std::optional<statistics::WeibullFit> weibull;        ///< looked at where the normal is contradicted
   std::optional<statistics::Basis> basis;               ///< A and B
+  std::optional<statistics::Basis> rival;               ///< by a Weibull, which may as well be the one and lies lower
   std::optional<statistics::SamplesTest> batches_test;  ///< whether the batches may be thrown together
   size_t batches = 0;                                   ///< different lots among those that count; 0: none is named
   bool basis_negative = false;  ///< one of a quantity that cannot be negative came out below nothing and is not given
@@ -53,7 +54,8 @@ struct Numbers {
 /// (docs/user-guide.md, series).
 Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vector<SeriesPiece>& pieces);
 
-/// outlier, not-normal, left-out, bounds, all-bounds, batches, basis-few, basis-negative, voids, suspect, few.
+/// outlier, not-normal, left-out, bounds, all-bounds, batches, basis-few, basis-model, basis-negative, voids, suspect,
+/// few.
 void add_findings(Evaluation& e, const Numbers& numbers);
 
 /// A value of the series in SI, and "3 pieces".

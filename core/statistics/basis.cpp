@@ -216,4 +216,19 @@ std::optional<Basis> basis(const std::vector<double>& values) {
   return basis_by(BasisModel::nonparametric, values);
 }
 
+std::optional<Basis> lower_rival(const std::vector<double>& values) {
+  constexpr double kAsLikely = 0.15;
+  const auto normal = basis_by(BasisModel::normal, values), weibull_basis = basis_by(BasisModel::weibull, values);
+  const auto w = weibull(values);
+  if (!normal || !weibull_basis || !w || w->p < 0.05 || !(*weibull_basis->a < *normal->a)) return std::nullopt;
+  const double n = double(values.size());
+  const double sd = summarize(values).sd * std::sqrt((n - 1) / n);
+  double by_normal = -n * (std::log(sd) + 0.5 * std::log(2 * M_PI) + 0.5), by_weibull = 0;
+  for (double x : values) {
+    const double z = std::log(x / w->scale);
+    by_weibull += std::log(w->shape / w->scale) + (w->shape - 1) * z - std::exp(w->shape * z);
+  }
+  return by_weibull - by_normal >= std::log(kAsLikely / (1 - kAsLikely)) ? weibull_basis : std::nullopt;
+}
+
 }  // namespace fortitor::statistics

@@ -70,9 +70,15 @@ Summary summarize(std::vector<double> v, double confidence) {
 }
 
 double sd_error(double sd, size_t n) {
-  if (n < 2 || !(sd > 0)) return 0;
-  const double dof = double(n) - 1;
-  return 0.5 * sd * (std::sqrt(dof / bm::quantile(bm::chi_squared(dof), 0.05)) - 1);
+  return n < 2 || !(sd > 0) ? 0 : sd * relative_sd_error(double(n) - 1);
+}
+
+double relative_variance_error(double dof) {
+  return dof > 0 ? 0.5 * (dof / bm::quantile(bm::chi_squared(dof), 0.05) - 1) : 0;
+}
+
+double relative_sd_error(double dof) {
+  return 0.5 * (std::sqrt(1 + 2 * relative_variance_error(dof)) - 1);
 }
 
 double grubbs_critical(size_t n, double alpha) {

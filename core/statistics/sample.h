@@ -35,6 +35,10 @@ Summary summarize(std::vector<double> values, double confidence = 0.95);
 /// Standard uncertainty of a standard deviation out of n values such that s ± 2u holds the population's in 95 of 100
 /// samples: the upper end of its χ² interval, for the lower is never farther. 0 for fewer than 2 values.
 double sd_error(double sd, size_t n);
+/// The same of a standard deviation and of a variance that stand on `dof` degrees of freedom, as a share of them; 0 for
+/// dof ≤ 0.
+double relative_sd_error(double dof);
+double relative_variance_error(double dof);
 
 /// Grubbs' test for one outlier, two-sided (Grubbs 1969; ASTM E178).
 struct Grubbs {

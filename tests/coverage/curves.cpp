@@ -113,7 +113,12 @@ void stop(TestRecord& r, const std::vector<std::pair<std::string, std::string>>&
   Row row;
   for (const auto& [column, text] : readings) {
     const FieldSpec& f = table.control && table.control->path == column ? *table.control : *table.column(column);
-    row.cells.set(column, reading_of(parse_quantity(text, f.dimension).value()));
+    if (f.kind == FieldKind::quantity || f.kind == FieldKind::readings)
+      row.cells.set(column, reading_of(parse_quantity(text, f.dimension).value()));
+    else if (f.kind == FieldKind::flag)
+      row.cells.set(column, text == "true");
+    else
+      row.cells.set(column, text);
   }
   r.run.tables[table.id].push_back(row);
 }

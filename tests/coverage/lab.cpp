@@ -56,6 +56,21 @@ const std::vector<Study>& studies() {
       {"torsion-bar", torsion},
       {"density, by sizes", block},
       {"density, in water", in_water},
+      {"hardness-rockwell", rockwell},
+      {"hardness-brinell", brinell},
+      {"hardness-vickers", vickers},
+      {"hardness-vickers, case", case_hardened},
+      {"hardness-knoop", knoop},
+      {"impact-pendulum, notched bars", charpy},
+      {"impact-pendulum, plastics", izod},
+      {"impact-tension", pulled_apart},
+      {"drop-impact", dropped},
+      {"compression-after-impact", after_impact},
+      {"proof-load", proof},
+      {"fatigue-constant, all failed", sn_failed},
+      {"fatigue-constant, run-outs", sn_runouts},
+      {"fatigue-constant, staircase", staircase, {"staircase_ml_mean", "staircase_ml_sd"}},
+      {"fatigue-constant, toe gauges", toe_gauges},
   };
   return all;
 }

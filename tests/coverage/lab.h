@@ -62,6 +62,7 @@ using Maker = Piece (*)(uint64_t seed);
 struct Study {
   const char* name;
   Maker make;
+  std::vector<std::string> may_lack = {};  ///< keys that awkward pieces do not allow: a likelihood without a maximum
 };
 /// All studies: every method, some with several kinds of pieces.
 const std::vector<Study>& studies();
@@ -83,6 +84,15 @@ struct Outcomes {
 /// Evaluates `pieces` pieces from `first_seed` on, on all cores.
 Outcomes run(const Study& study, int pieces, uint64_t first_seed = 1);
 
+/// Shares of samples whose A- and B-basis lay below the quantile: normal and Weibull by their own model, three batches
+/// by the analysis of variance; 6 to 30 values.
+struct BasisHeld {
+  const char* population;
+  size_t n = 0;
+  double a = 0, b = 0;
+};
+std::vector<BasisHeld> basis_held(int samples);
+
 // Parts of the list, one function a file.
 Piece metal_continuous(uint64_t seed);
 Piece metal_plateau(uint64_t seed);
@@ -100,5 +110,20 @@ Piece beam_recorded(uint64_t seed);
 Piece torsion(uint64_t seed);
 Piece block(uint64_t seed);
 Piece in_water(uint64_t seed);
+Piece rockwell(uint64_t seed);
+Piece brinell(uint64_t seed);
+Piece vickers(uint64_t seed);
+Piece case_hardened(uint64_t seed);
+Piece knoop(uint64_t seed);
+Piece charpy(uint64_t seed);
+Piece izod(uint64_t seed);
+Piece pulled_apart(uint64_t seed);
+Piece dropped(uint64_t seed);
+Piece proof(uint64_t seed);
+Piece after_impact(uint64_t seed);
+Piece sn_failed(uint64_t seed);
+Piece sn_runouts(uint64_t seed);
+Piece staircase(uint64_t seed);
+Piece toe_gauges(uint64_t seed);
 
 }  // namespace fortitor::coverage

@@ -106,7 +106,7 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   if (p.strained()) put(v, key::toe_shift, toe * strain);
   if (s.elastic) {
     put(v, key::e_modulus, s.elastic->line.slope * stress / strain * (1 + ledger::shift(shifts, "modulus")));
-    put(v, key::modulus_r2, s.elastic->line.r2);
+    put(v, key::modulus_r2, s.elastic->line.r2 + ledger::shift(shifts, "r2"));
     // The line turns about the middle of its window when its slope is off.
     const double slope = s.elastic->line.slope * (1 + ledger::shift(shifts, "modulus"));
     for (double offset : s.offsets)
@@ -209,6 +209,7 @@ void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInp
   section_inputs(s.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
   ledger::length_input(r, "specimen.height", "height", 0.1, out);
   ledger::length_input(r, "specimen.after.diameter", "largest width afterwards", 0.1, out);
+  if (s.elastic) ledger::straightness_inputs(s.elastic->line, out);
   if (!s.elastic || !(s.elastic->line.slope_error > 0)) return;
   const LineFit& line = s.elastic->line;
   const double slope = std::hypot(line.slope_error / line.slope, s.elastic->spread);
@@ -286,7 +287,6 @@ const Method& compression_solid() {
     parts.findings = compression::add_findings;
     parts.figures = compression::add_figures;
     parts.plan = compression::plan;
-    parts.no_budget = {compression::key::modulus_r2};
     return method_of("compression-solid", "ISO 604, ISO 13061-17, ASTM E9", parts);
   }();
   return method;

@@ -64,8 +64,7 @@ Arrival arrival_of(const Fields& f, double target, double mass, const Shifts& sh
   Arrival a;
   const double scale = 1 + shift(shifts, "speed");
   auto digit = [&](const char* path) {
-    const FieldValue* v = f.find(path);
-    const Reading* r = v != nullptr ? std::get_if<Reading>(v) : nullptr;
+    const Reading* r = f.reading(path);
     return r != nullptr && r->value && *r->value > 0 ? rectangular(r->resolution / 2) / *r->value : 0.0;
   };
   const auto width = f.number("specimen.flag.width"), passing = f.number("specimen.flag.time");
@@ -152,7 +151,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   const Contact& c = s.contact;
   if (c.empty()) return v;
   put(v, key::force_peak, c.peak * force + shift(shifts, "peak"));
-  if (c.damage) put(v, key::force_damage, *c.damage * force + shift(shifts, "peak"));
+  if (c.damage) put(v, key::force_damage, *c.damage * force + shift(shifts, "peak") + shift(shifts, "crack"));
   if (c.late) return v;  // what came before the record is in none of the integrals
   if (c.ended) put(v, key::contact_time, c.duration() + shift(shifts, "edges"));
   const Motion m = motion_of(c, mass, a.speed, force, shift(shifts, "zero"));

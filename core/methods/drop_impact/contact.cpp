@@ -237,6 +237,9 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   if (const auto k = damage_of(c.time, c.force, node_noise); k && !c.ringing) {
     c.damage = k->force;
     c.damage_at = c.time[k->at];
+    // The crack came between two nodes: the rise over several of them says how far the force went on at most.
+    constexpr size_t kBefore = 8;
+    if (k->at >= kBefore) c.damage_step = std::max(0.0, c.force[k->at] - c.force[k->at - kBefore]) / double(kBefore);
   }
   for (size_t i = last + 1; c.ended && i < n; ++i) c.second = std::max(c.second, level(i));
   return c;

@@ -116,8 +116,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     if (!s.press.empty()) inputs.push_back({"travel", "displacement, 1 % taken", rectangular(0.01)});
     return;
   }
-  const FieldValue* mass = record.fields.find("specimen.mass");
-  const Reading* typed = mass != nullptr ? std::get_if<Reading>(mass) : nullptr;
+  const Reading* typed = record.fields.reading("specimen.mass");
   if (s.mass > 0)
     inputs.push_back({"mass", "mass of what falls, 0.1 % or half of its digit",
                       std::max(rectangular(0.001),
@@ -133,6 +132,9 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   if (c.empty()) return;
   if (s.facts.zero.error > 0) inputs.push_back({"zero", "zero of the force", s.facts.zero.error, Shape::normal});
   if (c.peak_error > 0) inputs.push_back({"peak", "noise of the force at its peak", c.peak_error, Shape::normal});
+  if (c.damage && c.damage_step > 0)
+    inputs.push_back(
+        {"crack", "the force rose on for up to one reading before the first damage", rectangular(c.damage_step)});
   inputs.push_back({"touch", "moment of the touch, half of the way to 1 % of the peak and a sample",
                     std::hypot(rectangular(0.5 * c.foot + 1 / c.rate), c.touch_error)});
   if (c.ended)

@@ -42,6 +42,7 @@ struct Contact {
   double peak = 0, peak_at = 0, peak_error = 0;  ///< N; s; standard error that noise gives the peak, N
   std::optional<double> damage;                  ///< N
   double damage_at = 0;                          ///< s
+  double damage_step = 0;                        ///< N by which the force rises from one node to the next before it
   bool ringing = false;  ///< striker or cell ring on the force: no fall of it is told from a damage
   double noise = 0;      ///< of the samples, N
   double later = 0;      ///< s by which a person had it begin later than it was found

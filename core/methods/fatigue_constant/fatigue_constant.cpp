@@ -47,14 +47,12 @@ Gauges gauges_of(const TestRecord& record) {
     g.turns.push_back(fatigue::first_turn_of(g.cycles, c.values));
     ++g.count;
     const auto& turn = g.turns.back();
-    if (!turn || (g.initiation && turn->cycles >= *g.initiation)) continue;
-    g.initiation = turn->cycles;
+    if (!turn || (g.initiation && turn->cycles >= g.initiation->cycles)) continue;
+    g.initiation = turn;
     g.first = g.count;
   }
   // The cracks grow together where the first gauge turns a second time.
-  if (g.initiation)
-    if (const auto second = fatigue::turn_of(g.cycles, g.strain[g.first - 1], *g.initiation))
-      g.coalescence = second->cycles;
+  if (g.initiation) g.coalescence = fatigue::turn_of(g.cycles, g.strain[g.first - 1], g.initiation->cycles);
   return g;
 }
 
@@ -153,9 +151,10 @@ Values compute(const TestRecord&, const State& s, const Shifts& shifts) {
   Values v;
   const double stress = 1 + shift(shifts, "stress");
   if (s.gauges.initiation) {
-    put(v, key::n_initiation, *s.gauges.initiation + shift(shifts, "turn"));
-    if (s.gauges.coalescence) put(v, key::n_coalescence, *s.gauges.coalescence);
-    if (s.gauges.last_cycles > 0) put(v, key::life_share_left, 1 - *s.gauges.initiation / s.gauges.last_cycles);
+    const double began = s.gauges.initiation->cycles + shift(shifts, "turn");
+    put(v, key::n_initiation, began);
+    if (s.gauges.coalescence) put(v, key::n_coalescence, s.gauges.coalescence->cycles + shift(shifts, "second"));
+    if (s.gauges.last_cycles > 0) put(v, key::life_share_left, 1 - began / s.gauges.last_cycles);
   }
   if (s.staircase) {
     if (s.stairs) {
@@ -280,15 +279,21 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   using Shape = UncertainInput::Shape;
   class_input(record, "equipment.load_cell.class", "stress", "stress range", inputs);
   if (s.staircase && s.stairs) {
-    const double n = double(s.stairs->n);
-    inputs.push_back({"mean", "few pieces about the limit", s.stairs->sd / std::sqrt(n), Shape::normal});
-    inputs.push_back({"scatter", "scatter out of few pieces", 1.3 * s.stairs->sd / std::sqrt(n), Shape::normal});
+    inputs.push_back({"mean", "few pieces about the limit", s.stairs->mean_error, Shape::normal,
+                      std::max(1.0, double(s.stairs->n) - 1)});
+    inputs.push_back({"scatter", "scatter out of few pieces", s.stairs->sd_error, Shape::normal});
   }
   if (s.staircase && s.probit) {
     const double dof = s.probit->dof;
     inputs.push_back({"ml_mean", "likelihood of the limit", s.probit->mean_error, Shape::normal, dof});
     inputs.push_back({"ml_sd", "likelihood of its scatter", s.probit->sd_error, Shape::normal, dof});
   }
+  if (s.gauges.initiation)
+    inputs.push_back(
+        {"turn", "place of the turn, and the readings beside it", s.gauges.initiation->error, Shape::normal});
+  if (s.gauges.coalescence)
+    inputs.push_back(
+        {"second", "place of the second turn, and the readings beside it", s.gauges.coalescence->error, Shape::normal});
   if (!s.line) return;
   const fatigue::SnLine& l = *s.line;
   const size_t parameters = l.slope_fixed ? 1 : 2;
@@ -302,7 +307,7 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
   if (s.gauges.initiation)
     add_text(e, specs(record), key::gauge_first,
              "gauge " + std::to_string(s.gauges.first) + " of " + std::to_string(s.gauges.count),
-             {{"smallest turn over all gauges", "", *s.gauges.initiation, D::none, ""}});
+             {{"smallest turn over all gauges", "", s.gauges.initiation->cycles, D::none, ""}});
 }
 
 }  // namespace
@@ -324,8 +329,8 @@ const Method& fatigue_constant() {
     parts.findings = sn::findings;
     parts.figures = sn::figures;
     parts.plan = sn::plan;
-    parts.no_budget = {sn::key::staircase_ratio, sn::key::next_level,      sn::key::n_initiation,
-                       sn::key::n_coalescence,   sn::key::life_share_left, sn::key::detail_supported};
+    // A count, and steps of a ladder: nothing about them is measured.
+    parts.no_budget = {sn::key::staircase_ratio, sn::key::next_level, sn::key::detail_supported};
     return method_of("fatigue-constant", "ISO 12107, ASTM E739, EN 1993-1-9", parts);
   }();
   return method;

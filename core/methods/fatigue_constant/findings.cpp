@@ -369,7 +369,7 @@ void gauge_figure(Evaluation& e, const State& s) {
     m.along_x = true;
     m.key = key::n_coalescence;
     m.label = "cracks grow together";
-    m.points = {{*g.coalescence, 0}};
+    m.points = {{g.coalescence->cycles, 0}};
     m.tone = Mark::Tone::quiet;
     p.marks.push_back(m);
   }

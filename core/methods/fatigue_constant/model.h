@@ -45,7 +45,7 @@ struct Point {
 /// What gauges along the toe say of one piece.
 struct Gauges {
   size_t count = 0;
-  std::optional<double> initiation, coalescence;
+  std::optional<fatigue::Turn> initiation, coalescence;
   size_t first = 0;  ///< gauge that turned first, from 1
   double last_cycles = NAN;
   std::vector<std::vector<double>> strain;

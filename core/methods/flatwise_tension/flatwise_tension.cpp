@@ -79,7 +79,8 @@ Values compute(const TestRecord& r, const Pull& p, const Shifts& shifts) {
   if (t > 0 && area > 0 && p.line)
     put(v, key::modulus, p.line->slope * force / travel * t / area * (1 + ledger::shift(shifts, "slope")));
   const auto stated = r.fields.number("specimen.cure.stated"), elapsed = r.fields.number("specimen.cure.elapsed");
-  if (stated && elapsed && *stated > 0) put(v, key::cure_ratio, *elapsed / *stated);
+  if (stated && elapsed && *stated > 0)
+    put(v, key::cure_ratio, *elapsed / *stated * (1 + ledger::shift(shifts, "cured")));
   return v;
 }
 
@@ -199,6 +200,10 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
 
 void add_inputs(const TestRecord& r, const Pull& p, std::vector<UncertainInput>& out) {
   ledger::size_inputs(ledger::sizes_of(methods::flatwise_tension(), r), r, out);
+  // Somebody looks at the clock when the glue is mixed and when the pull begins.
+  if (const Reading* cured = r.fields.reading("specimen.cure.elapsed");
+      cured != nullptr && cured->value && *cured->value > 0)
+    out.push_back({"cured", "time of the cure, to its digit", rectangular(cured->resolution / 2) / *cured->value});
   if (p.measured)
     ledger::class_input(r, "equipment.load_cell.class", "force", "force", out,
                         p.loading.empty() ? NAN : p.loading.peak_force());

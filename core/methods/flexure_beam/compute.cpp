@@ -150,7 +150,7 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
       const double stiffness =
           line->slope * force / deflection * (1 + shift(shifts, "slope") + shift(shifts, "straight"));
       put(v, key::stiffness, stiffness);
-      put(v, key::stiffness_r2, line->r2);
+      put(v, key::stiffness_r2, line->r2 + shift(shifts, "r2"));
       const bool by_point = record.fields.text("settings.modulus.school") == "point";
       const double slope = by_point ? p / delta : stiffness;
       if (sized) {
@@ -198,6 +198,7 @@ void add_inputs(const TestRecord& record, const Bending& b, std::vector<Uncertai
     out.push_back({"deflection_scale", "dial gauge, 1 % of its reading (assumed)", rectangular(0.01)});
   }
   const auto line = fit_line(b.path.response, b.path.load, 0, b.limit->last + 1);
+  if (line && line->slope > 0) ledger::straightness_inputs(*line, out);
   if (line && line->slope > 0 && line->slope_error > 0)
     out.push_back({"slope", "fit of the stiffness, " + std::to_string(line->n) + " points",
                    line->slope_error / line->slope, normal, double(line->n) - 2});

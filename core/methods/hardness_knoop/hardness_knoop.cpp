@@ -113,7 +113,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
 }
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
-  if (!(s.force > 0) || s.set.count() == 0) return;
+  if (!(s.force > 0)) return;
   class_input(record, "equipment.hardness_machine.class", "force", "force of the machine", inputs, s.force);
   if (s.resolution > 0)
     inputs.push_back({"eye", "ends of the diagonal, read to " + significant(s.resolution * 1e3, 2) + " µm",

@@ -137,7 +137,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
 }
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
-  if (s.scale == nullptr || s.set.count() == 0) return;
+  if (s.scale == nullptr) return;
   if (s.resolution > 0)
     inputs.push_back({"eye", "dial, read to " + significant(s.resolution, 2), rectangular(s.resolution / 2)});
   if (s.correction != 0)

@@ -91,11 +91,11 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     asymmetry = std::max(std::isfinite(asymmetry) ? asymmetry : 0, s.diagonals[i.row].asymmetry());
     largest = std::max(std::isfinite(largest) ? largest : 0, i.size);
   }
-  put(v, key::diagonal_asymmetry, asymmetry);
+  put(v, key::diagonal_asymmetry, asymmetry + shift(shifts, "aslant"));
   put(v, key::min_thickness, 1.5 * (largest + shift(shifts, "eye")));
   const Readers readers = readers_of(s);
-  put(v, key::reader_bias, readers.bias());
-  put(v, key::reader_scatter, readers.scatter());
+  put(v, key::reader_bias, readers.bias() + shift(shifts, "readers"));
+  put(v, key::reader_scatter, readers.scatter() + shift(shifts, "readers_sd"));
   if (s.set.traverse && n > 0) {
     put(v, key::case_depth, case_depth(moved, shifts).value + shift(shifts, "edge"));
     const auto course = [&](bool surface) {
@@ -186,15 +186,24 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
 
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
-  if (!(s.force > 0) || s.set.count() == 0) return;
+  if (!(s.force > 0)) return;
   class_input(record, "equipment.hardness_machine.class", "force", "force of the machine", inputs, s.force);
   if (s.resolution > 0)
     inputs.push_back({"eye", "edges of the indent, read to " + significant(s.resolution * 1e3, 2) + " µm",
                       rectangular(s.resolution)});
   if (s.division > 0) inputs.push_back({"division", "length of a division, 0.5 % (stage scale)", rectangular(0.005)});
-  const double level = s.set.mean();
-  indents::inputs_common(s.set, {0.03 * level, "machine, 3 % allowed (no block was read)"},
-                         indents::reading_error(s.set, s.resolution), inputs);
+  const double level = s.set.mean(), read = indents::reading_error(s.set, s.resolution);
+  indents::inputs_common(s.set, {0.03 * level, "machine, 3 % allowed (no block was read)"}, read, inputs);
+  if (const double d = s.set.mean_size(); d > 0 && s.resolution > 0)
+    inputs.push_back({"aslant", "both diagonals of one indent, each read to its digit",
+                      rectangular(s.resolution) * std::sqrt(2.0) / d, Shape::normal});
+  if (const Readers readers = readers_of(s); readers.difference.size() > 1) {
+    const double n = double(readers.difference.size()), sd = readers.scatter();
+    inputs.push_back({"readers", "scatter of " + std::to_string(readers.difference.size()) + " differences",
+                      std::hypot(sd, read * std::sqrt(2.0)) / std::sqrt(n), Shape::normal, n - 1});
+    inputs.push_back({"readers_sd", "s out of " + std::to_string(readers.difference.size()) + " differences",
+                      std::hypot(statistics::sd_error(sd, readers.difference.size()), read), Shape::normal});
+  }
   indents::inputs_derived(record, "HV", inputs);
   if (!s.set.traverse) return;
   // Along a traverse every indent is read once: its neighbours say how far a single one scatters. The block's part
@@ -210,10 +219,10 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     const indents::Indent& i = s.set.all[k];
     if (!i.counts) continue;
     const bool used = std::find(c.between.begin(), c.between.end(), i.row) != c.between.end();
-    const double read = 2 * i.hardness / i.size * s.resolution / std::sqrt(6.0);
+    const double own = 2 * i.hardness / i.size * s.resolution / std::sqrt(6.0);
     if (used || k == 0 || k + 1 == s.set.all.size())
       inputs.push_back({"indent " + std::to_string(i.row + 1),
-                        "indent " + std::to_string(i.row + 1) + ", scatter about the course", std::hypot(scatter, read),
+                        "indent " + std::to_string(i.row + 1) + ", scatter about the course", std::hypot(scatter, own),
                         Shape::normal});
   }
   inputs.push_back({"edge", "distance from the edge, 0.01 mm", rectangular(0.01)});
@@ -361,7 +370,6 @@ const Method& hardness_vickers() {
     parts.findings = vickers::add_findings;
     parts.figures = vickers::figures;
     parts.doubted = {vickers::key::hv, vickers::key::case_depth};
-    parts.no_budget = {vickers::key::diagonal_asymmetry, vickers::key::reader_bias, vickers::key::reader_scatter};
     Method m = method_of("hardness-vickers", "ISO 6507-1, ASTM E92, ISO 18203", parts);
     m.clearances = vickers::clearances;
     return m;

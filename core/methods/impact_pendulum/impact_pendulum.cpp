@@ -221,8 +221,10 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   using Shape = UncertainInput::Shape;
   blows::inputs_common(record, s.set, inputs);
   const std::vector<double> k = energies(s);
-  inputs.push_back({"sd", "s out of " + std::to_string(k.size()) + " blows",
-                    statistics::sd_error(statistics::summarize(k).sd, k.size()), Shape::normal});
+  inputs.push_back(
+      {"sd", "s out of " + std::to_string(k.size()) + " blows, and their reading",
+       std::hypot(statistics::sd_error(statistics::summarize(k).sd, k.size()), blows::reading_error(s.set)),
+       Shape::normal});
   for (const Look& look : kLooks)
     if (const std::vector<double> v = cells(record, s, look.column); !v.empty())
       inputs.push_back(

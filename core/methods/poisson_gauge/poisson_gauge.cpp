@@ -87,8 +87,8 @@ Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) 
       put(v, key::slope_lat, t * shown / (1 + shift(shifts, "force")));
       if (area > 0) put(v, key::e_modulus, (1 + shift(shifts, "force")) / (area * l));
     }
-    put(v, key::r2_long, g.line_long->r2);
-    put(v, key::r2_lat, g.line_lat->r2);
+    put(v, key::r2_long, g.line_long->r2 + shift(shifts, key::r2_long));
+    put(v, key::r2_lat, g.line_lat->r2 + shift(shifts, key::r2_lat));
   }
   for (const auto& [channel, key] :
        {std::pair{"strain_long", key::zero_drift_long}, {"strain_lat", key::zero_drift_lat}}) {
@@ -96,7 +96,7 @@ Values compute(const TestRecord& record, const Gauges& g, const Shifts& shifts) 
     if (!end || !g.keyed) continue;
     // Zero before: the first stop, which carries no more than the balance preload.
     const auto start = g.rows.front().used() ? g.rows.front().number(channel) : std::nullopt;
-    if (start) put(v, key, *end - *start);
+    if (start) put(v, key, *end - *start + shift(shifts, key));
   }
   return v;
 }
@@ -111,6 +111,13 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
     inputs.push_back({name,
                       std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
                       rectangular(factor.value_or(0.01))});
+  if (g.line_long) ledger::straightness_inputs(*g.line_long, inputs, key::r2_long);
+  if (g.line_lat) ledger::straightness_inputs(*g.line_lat, inputs, key::r2_lat);
+  for (const auto& [channel, key] :
+       {std::pair{"strain_long", key::zero_drift_long}, {"strain_lat", key::zero_drift_lat}})
+    if (const Reading* end = record.fields.reading(std::string("run.unload.") + channel); end != nullptr && g.keyed)
+      inputs.push_back({key, "two readings of the zero, each to its digit",
+                        rectangular(end->resolution / 2) * std::sqrt(2.0), UncertainInput::Shape::normal});
   for (const auto& [name, line, which] :
        {std::tuple{key::slope_long, &g.line_long, "longitudinal"}, std::tuple{key::slope_lat, &g.line_lat, "lateral"}})
     if (*line && (*line)->slope_error > 0)

@@ -1,9 +1,13 @@
 // From the runs to cycles: stiffness, what did not come back, loops, holds, where the destruction leaves its line.
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 #include "core/curve/fit.h"
+#include "core/curve/shape.h"
+#include "core/curve/signal.h"
 #include "core/methods/proof_load/model.h"
+#include "core/statistics/sample.h"
 
 namespace fortitor::proof {
 namespace {
@@ -25,8 +29,25 @@ Curve curve_of(const std::vector<double>& force, const std::vector<double>& trav
   Curve c;
   for (size_t i = from; i < to; ++i)
     if (std::isfinite(force[i]) && std::isfinite(travel[i])) c.force.push_back(force[i]), c.travel.push_back(travel[i]);
-  if (!c.force.empty()) c.peak = size_t(std::max_element(c.force.begin(), c.force.end()) - c.force.begin());
+  if (c.empty()) return c;
+  c.peak = size_t(std::max_element(c.force.begin(), c.force.end()) - c.force.begin());
+  c.noise = noise_of_bent(c.force, 0, c.size());
+  c.travel_noise = noise_of_bent(c.travel, 0, c.size());
+  // A largest reading stands above its flat top by what the largest of so many noisy ones does, and anywhere on it.
+  const Stretch top = flat_top(c.force, c.peak, 3 * c.noise, c.size());
+  c.lift = c.noise * statistics::lift_of_largest(double(top.last - top.first + 1));
+  c.top_half = c.noise > 0 ? 0.5 * std::abs(c.travel[top.last] - c.travel[top.first]) : 0;
   return c;
+}
+
+// Standard error of ∮F dx by trapezia, from the noise of both, J.
+double loop_error_of(const Curve& c) {
+  double by_travel = 0, by_force = 0;
+  for (size_t i = 1; i + 1 < c.size(); ++i) {
+    by_travel += std::pow(0.5 * (c.force[i + 1] - c.force[i - 1]), 2);
+    by_force += std::pow(0.5 * (c.travel[i + 1] - c.travel[i - 1]), 2);
+  }
+  return std::hypot(c.travel_noise * std::sqrt(by_travel), c.noise * std::sqrt(by_force)) / 1e3;
 }
 
 // A part of the run; pulled the other way it is turned.
@@ -121,11 +142,17 @@ bool fell_at_once(const Curve& c) {
 
 }  // namespace
 
+const Curve* State::strongest() const {
+  if (broken_cycle) return &cycles[*broken_cycle].curve;
+  const Curve* most = nullptr;
+  for (const Cycle& c : cycles)
+    if (most == nullptr || c.curve.top() > most->top()) most = &c.curve;
+  return destruction && (most == nullptr || destruction->top() > most->top()) ? &*destruction : most;
+}
+
 double State::largest() const {
-  if (broken_cycle) return cycles[*broken_cycle].curve.top();
-  double most = 0;
-  for (const Cycle& c : cycles) most = std::max(most, c.curve.top());
-  return destruction ? std::max(most, destruction->top()) : most;
+  const Curve* most = strongest();
+  return most != nullptr ? std::max(0.0, most->top()) : 0;
 }
 
 Cycle cycle_of(Curve curve, double preload) {
@@ -153,7 +180,10 @@ Cycle cycle_of(Curve curve, double preload) {
   c.unloaded = k.force.back() <= std::max(kUnloadedTo * level, k.force.front() + kUnloadedShare * top);
   if (!c.unloaded || k.jumped) return c;
   c.set = crossing(k, level, k.peak, k.size(), false) - c.reference;
-  if (k.peak + 1 < k.size()) c.loop = work_under(k.travel, k.force, 0, k.size()) / 1e3;
+  if (k.peak + 1 < k.size()) {
+    c.loop = work_under(k.travel, k.force, 0, k.size()) / 1e3;
+    c.loop_error = loop_error_of(k);
+  }
   return c;
 }
 
@@ -248,6 +278,20 @@ void zero_parts(const TestRecord& record, std::vector<Curve>& cycles, State& s) 
   s.facts.zero.quiet = sound ? 1 : 0;  // 0 is said
 }
 
+// How far the noise of the departure (mm) moves the force at which it is met: by how fast it grows with the force, over
+// a stretch on both sides wide enough to see that, and the last of many noisy readings below the line is found.
+double departure_error(const Curve& d, size_t at, double force, double departure, double noise,
+                       const std::function<double(size_t)>& beyond) {
+  constexpr double kAway = 8;  // of the noise
+  if (!(noise > 0)) return 0;
+  size_t a = at, b = at;
+  while (a > 0 && departure - beyond(a) < kAway * noise && d.force[a] > 0.5 * force) --a;
+  while (b < d.peak && beyond(b) - departure < kAway * noise) ++b;
+  const double grows = beyond(b) - beyond(a), way = d.force[b] - d.force[a];
+  // Twice: the line was put through one such reading, at the reference preload.
+  return grows > 0 && way > 0 ? std::sqrt(2.0) * noise * way / grows * statistics::lift_of_largest(double(b - a)) : 0;
+}
+
 }  // namespace
 
 State look(const TestRecord& record) {
@@ -330,6 +374,8 @@ State look(const TestRecord& record) {
     const double a = beyond(i), b = beyond(i + 1), t = b > a ? -a / (b - a) : 0;
     s.elastic_limit = d.force[i] + t * (d.force[i + 1] - d.force[i]);
     s.elastic_at = d.travel[i] + t * (d.travel[i + 1] - d.travel[i]);
+    s.elastic_error =
+        departure_error(d, i, s.elastic_limit, beyond(i), std::hypot(d.travel_noise, share * d.noise / k), beyond);
   }
   return s;
 }

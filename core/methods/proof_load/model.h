@@ -25,7 +25,10 @@ inline constexpr auto force_max = "force_max", design_factor = "design_factor", 
 struct Curve {
   std::vector<double> force, travel;
   size_t peak = 0;
-  bool jumped = false;  ///< a channel of this part jumps
+  bool jumped = false;                 ///< a channel of this part jumps
+  double noise = 0, travel_noise = 0;  ///< standard, of one reading: N, mm
+  double lift = 0;                     ///< standard error that noise gives the largest reading, N
+  double top_half = 0;                 ///< half of the travel over which the force is its largest within noise, mm
   size_t size() const { return force.size(); }
   bool empty() const { return force.empty(); }
   double top() const { return force.empty() ? 0 : force[peak]; }
@@ -43,6 +46,7 @@ struct Cycle {
   double held = NAN;                            ///< N at the end of the hold
   double reference = NAN;                       ///< displacement at the reference preload, loading, mm
   double noise = 0;                             ///< of the displacement, mm
+  double loop_error = 0;                        ///< standard error that noise gives the loop, J
   bool broke = false, unloaded = false;
   bool travel_lost = false;  ///< the force fell and the travel did not go back, though the piece carried on
 };
@@ -54,6 +58,7 @@ struct State {
   std::optional<size_t> broken_cycle;  ///< the piece broke in it: what was recorded later is no part of the test
   bool censored = false;               ///< it did not break: the largest force is a bound
   double elastic_limit = NAN, elastic_at = NAN;  ///< N; mm
+  double elastic_error = 0;                      ///< standard error that noise gives it, N
   bool elastic_picked = false;                   ///< where somebody sees it
   std::vector<std::string>
       grades;               ///< "free", "by tool", "stuck"; one a cycle, then one after a destruction that stopped
@@ -61,6 +66,7 @@ struct State {
   RunFacts facts;
   bool any() const { return !cycles.empty() || destruction.has_value(); }
   const Curve* last() const { return destruction ? &*destruction : cycles.empty() ? nullptr : &cycles.back().curve; }
+  const Curve* strongest() const;  ///< the part with the largest force; null without any
   double largest() const;
 };
 State look(const TestRecord& record);

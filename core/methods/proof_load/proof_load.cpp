@@ -46,24 +46,24 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
     const Cycle& c = s.cycles[i];
     put(v, with_index("stiffness", i), c.stiffness * force / travel * (1 + shift(shifts, with_index("fit", i))));
     put(v, with_index("set", i), c.set * travel + shift(shifts, "dial"));
-    put(v, with_index("loop", i), c.loop * force * travel);
-    put(v, with_index("held", i), c.held * force);
+    put(v, with_index("loop", i), c.loop * force * travel + shift(shifts, with_index("loop", i)));
+    put(v, with_index("held", i), c.held * force + shift(shifts, with_index("held", i)));
   }
   if (s.any()) {
-    const double most = s.largest() * force;
+    const double most = s.largest() * force + shift(shifts, "top");
     put(v, key::force_max, most);
     if (s.rated > 0) put(v, key::design_factor, most / s.rated);
     if (const double price = number(record, "specimen.price"); price > 0)
       put(v, key::price_per_kn, price / (most / 1e3));
-    put(v, key::elastic_limit_force, s.elastic_limit * force);
+    put(v, key::elastic_limit_force, s.elastic_limit * force + shift(shifts, "departure"));
     if (s.destruction) {
       const Curve& d = *s.destruction;
-      put(v, key::disp_max, (d.travel[d.peak] - d.travel.front()) * travel);
+      put(v, key::disp_max, (d.travel[d.peak] - d.travel.front()) * travel + shift(shifts, "top_place"));
       put(v, key::energy_to_break,
           work_under(d.travel, d.force, 0, broke_at(d).value_or(d.peak) + 1) / 1e3 * force * travel);
     }
-    put(v, key::function_limit, function_limit(s, false) * force);
-    put(v, key::function_limit_tool, function_limit(s, true) * force);
+    put(v, key::function_limit, function_limit(s, false) * force + shift(shifts, "graded"));
+    put(v, key::function_limit_tool, function_limit(s, true) * force + shift(shifts, "graded"));
   }
   const Rule rule = rule_of(record.fields.text("specimen.rule.text"), s.rated, s.proof);
   const double required = record.fields.number("specimen.rule.required").value_or(rule.required);
@@ -170,13 +170,31 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   using Shape = UncertainInput::Shape;
   class_input(record, "equipment.load_cell.class", "force", "force", inputs);
   inputs.push_back({"travel", "displacement, 1 % taken", rectangular(0.01)});
-  double noise = 0;
+  double noise = 0, graded = 0;
   for (size_t i = 0; i < s.cycles.size(); ++i) {
-    noise = std::max(noise, s.cycles[i].noise);
+    const Cycle& c = s.cycles[i];
+    noise = std::max(noise, c.noise);
+    graded = std::max(graded, c.curve.lift);
+    const std::string of = " of cycle " + std::to_string(i + 1);
+    if (c.curve.lift > 0)
+      inputs.push_back({with_index("held", i), "noise of the force at the top" + of, c.curve.lift, Shape::normal});
+    if (c.loop_error > 0)
+      inputs.push_back({with_index("loop", i), "noise round the loop" + of, c.loop_error, Shape::normal});
     if (s.cycles[i].stiffness > 0 && s.cycles[i].stiffness_error > 0)
       inputs.push_back({with_index("fit", i), "fit of the stiffness of cycle " + std::to_string(i + 1),
                         s.cycles[i].stiffness_error / s.cycles[i].stiffness, Shape::normal});
   }
+  if (s.destruction) {
+    const Curve& d = *s.destruction;
+    if (s.censored) graded = std::max(graded, d.lift);
+    if (d.top_half > 0)
+      inputs.push_back({"top_place", "place of the largest force on its flat top", rectangular(d.top_half)});
+  }
+  if (const Curve* most = s.strongest(); most != nullptr && most->lift > 0)
+    inputs.push_back({"top", "noise of the force at its maximum", most->lift, Shape::normal});
+  if (graded > 0) inputs.push_back({"graded", "noise of the force under which it was graded", graded, Shape::normal});
+  if (s.elastic_error > 0)
+    inputs.push_back({"departure", "noise where it leaves its line", s.elastic_error, Shape::normal});
   if (noise > 0)
     inputs.push_back(
         {"dial", "displacement read twice at the reference preload", noise * std::sqrt(2.0), Shape::normal});

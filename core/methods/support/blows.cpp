@@ -214,6 +214,15 @@ static UncertainInput machine_input(const TestRecord& record) {
           std::hypot(rectangular(*bias), repeat) / *energy, UncertainInput::Shape::normal};
 }
 
+constexpr double kRiseRead = 0.1 * kDegree;  // of a drag pointer
+
+double reading_error(const Set& set) {
+  const std::vector<const Blow*> counted = set.counted();
+  const bool angles = std::any_of(counted.begin(), counted.end(), [](const Blow* b) { return b->by_angles; });
+  // By the rise at its steepest, half of what the hammer has a radian.
+  return angles ? 0.5 * set.available * rectangular(kRiseRead) : rectangular(set.resolution / 2);
+}
+
 void inputs_common(const TestRecord& record, const Set& set, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
   const std::vector<const Blow*> counted = set.counted();
@@ -221,7 +230,7 @@ void inputs_common(const TestRecord& record, const Set& set, std::vector<Uncerta
   const bool angles = std::any_of(counted.begin(), counted.end(), [](const Blow* b) { return b->by_angles; });
   if (set.resolution > 0) inputs.push_back({"scale", "scale, half of its digit", rectangular(set.resolution / 2)});
   if (angles) {
-    inputs.push_back({"angle", "rise, read to 0.1°", rectangular(0.1 * kDegree)});
+    inputs.push_back({"angle", "rise, read to 0.1°", rectangular(kRiseRead)});
     inputs.push_back({"moment", "m·g·L_p, 0.5 %", rectangular(0.005)});
   }
   inputs.push_back(machine_input(record));

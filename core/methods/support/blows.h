@@ -55,6 +55,8 @@ Set set_of(const TestRecord& record, const Shifts& shifts = {});
 /// over-capacity, under-scale, jammed, friction, late-from-bath, temperature-missing.
 void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const std::string& key);
 /// Scale or angles, machine, scatter of the set.
+/// Standard uncertainty of one energy by its reading: the digit of the scale, or of the rise, J.
+double reading_error(const Set& set);
 void inputs_common(const TestRecord& record, const Set& set, std::vector<UncertainInput>& inputs);
 /// Columns of the table, fields of the hammer, temperature, bath; marks and equipment.
 void describe_common(Method& m);

@@ -38,10 +38,10 @@ double range_of(const std::vector<double>& v) {
   return v.empty() ? NAN : *std::max_element(v.begin(), v.end()) - *std::min_element(v.begin(), v.end());
 }
 
-std::vector<double> numbers(const Fields& fields, const std::string& path) {
+std::vector<double> numbers(const Fields& fields, const std::string& path, double& count) {
   std::vector<double> out;
   for (const Reading& r : fields.readings(path))
-    if (!r.missed()) out.push_back(*r.value);
+    if (!r.missed()) out.push_back(*r.value), count = finer(count, r.resolution);
   return out;
 }
 
@@ -127,8 +127,8 @@ IndentSet set_of(const TestRecord& record, const std::string& table,
   s.first_kept = s.first_kept && !first;
   s.certified = f.number("specimen.block.certified");
   s.tolerance = f.number("specimen.block.tolerance");
-  s.block = numbers(f, "specimen.block.readings");
-  s.block_after = numbers(f, "specimen.block.after");
+  s.block = numbers(f, "specimen.block.readings", s.block_count);
+  s.block_after = numbers(f, "specimen.block.after", s.block_count);
   s.face = face_of(f);
   s.traverse = f.any_under("specimen.traverse");
   s.limit = f.number("specimen.traverse.limit").value_or(550);
@@ -144,7 +144,7 @@ void put_common(Values& v, const IndentSet& set, const std::string& key, double 
   }
   if (set.certified && !set.block.empty()) {
     put(v, key::block_error, mean_of(set.block) - *set.certified + shift(shifts, "block_error"));
-    if (set.block.size() > 1) put(v, key::block_repeatability, range_of(set.block) + shift(shifts, "read"));
+    if (set.block.size() > 1) put(v, key::block_repeatability, range_of(set.block) + shift(shifts, "block_read"));
   }
 }
 
@@ -185,11 +185,21 @@ void inputs_common(const IndentSet& set, const Machine& machine, double read, st
     const std::string n = std::to_string(h.size());
     inputs.push_back({"scatter", "scatter of " + n + " indents", sd_of(h) / std::sqrt(double(h.size())), Shape::normal,
                       double(h.size()) - 1});
-    inputs.push_back({"sd", "s out of " + n + " indents", statistics::sd_error(sd_of(h), h.size()), Shape::normal});
+    inputs.push_back({"sd", "s out of " + n + " indents, and their reading",
+                      std::hypot(statistics::sd_error(sd_of(h), h.size()), read), Shape::normal});
   }
   // A largest less a smallest is two readings.
   inputs.push_back({"read", "reading of the two of a range", read * std::sqrt(2.0), Shape::normal});
-  if (set.certified && set.tolerance && !set.block.empty() && *set.certified > 0) {
+  if (set.certified && !set.block.empty()) {
+    // What is read on the block is read like the piece, and typed with its own digits.
+    const double of = double(set.block.size()), digit = std::hypot(rectangular(set.block_count / 2), read);
+    const double scatter = of > 1 ? sd_of(set.block) / std::sqrt(of) : 0;
+    // Means of a few readings, each to its digit.
+    inputs.push_back({"block_error", "readings on the block", std::hypot(scatter, digit / std::sqrt(of)), Shape::normal,
+                      scatter > 0 ? (of - 1) * std::pow(1 + digit * digit / of / (scatter * scatter), 2) : HUGE_VAL});
+    inputs.push_back({"block_read", "reading of the two of a range", digit * std::sqrt(2.0), Shape::normal});
+  }
+  if (set.certified && set.tolerance && !set.block.empty() && *set.certified > 0 && !h.empty()) {
     // The block says what it is within its tolerance; how well it was read is its own scatter.
     const double of = double(set.block.size()), scatter = of > 1 ? sd_of(set.block) / std::sqrt(of) : 0;
     const double own = std::hypot(rectangular(*set.tolerance), scatter);
@@ -199,7 +209,6 @@ void inputs_common(const IndentSet& set, const Machine& machine, double read, st
     inputs.push_back({"block",
                       "machine, checked on a block of " + number(*set.certified) + " ± " + number(*set.tolerance, 3),
                       own * here, Shape::normal, dof});
-    inputs.push_back({"block_error", "readings on the block", scatter, Shape::normal, of - 1});
   } else if (machine.allowed > 0) {
     inputs.push_back({"block", machine.words, rectangular(machine.allowed)});
   }

@@ -35,6 +35,7 @@ struct IndentSet {
   bool first_kept = false;   ///< … and somebody took it back in
   std::optional<double> certified, tolerance;
   std::vector<double> block, block_after;  ///< readings on the block before and after
+  double block_count = 0;                  ///< to which they were read
   IndentFace face;
   bool traverse = false;  ///< along a line from the edge: x is the distance from it
   double limit = 550;     ///< of the traverse

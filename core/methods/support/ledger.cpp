@@ -198,6 +198,14 @@ std::optional<calibration::Point> on_certificate(const TestRecord& record, const
 
 }  // namespace
 
+void straightness_inputs(const LineFit& line, std::vector<UncertainInput>& out, const std::string& r2) {
+  if (line.n < 3) return;
+  const double dof = double(line.n) - 2;
+  const std::string of = "residuals of " + std::to_string(line.n) + " readings about their line";
+  out.push_back({r2, of, (1 - line.r2) * statistics::relative_variance_error(dof), UncertainInput::Shape::normal});
+  out.push_back({"slope_error", of, statistics::relative_sd_error(dof), UncertainInput::Shape::normal});
+}
+
 void class_input(const TestRecord& record, const std::string& path, const std::string& name, const std::string& what,
                  std::vector<UncertainInput>& out, double at) {
   if (const auto known = on_certificate(record, path, at)) {

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/curve/fit.h"
 #include "core/methods/method.h"
 #include "core/section/section.h"
 
@@ -84,6 +85,9 @@ void length_input(const TestRecord& record, const std::string& path, const std::
 /// Standard error of a line through n points, widened so that twice of it covers what Student's t would (JCGM 100,
 /// G.3): few stops say little about their own scatter.
 double of_few(double error, size_t n);
+/// What its readings leave open of the straightness of a line: shift `r2` of R² (1 − R² goes with the variance of the
+/// residuals, a χ² of n − 2 degrees of freedom), shift `slope_error` of the slope's standard error, as a share of it.
+void straightness_inputs(const LineFit& line, std::vector<UncertainInput>& out, const std::string& r2 = "r2");
 /// Relative uncertainty of an instrument: from the errors on its certificate where they reach `at` (internal units;
 /// NaN: the worst of them), else its class: "equipment.load_cell.class" → force, class 1 (assumed when absent).
 void class_input(const TestRecord& record, const std::string& path, const std::string& name, const std::string& what,

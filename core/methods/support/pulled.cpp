@@ -72,7 +72,7 @@ std::optional<ModulusFit> modulus_between(const Pulled& p, double origin, double
   m.to = to;
   const auto line = fit_line(p.curve.strain, p.curve.stress, *a, *b + 1);
   if (!line || !(line->slope > 0)) return std::nullopt;
-  m.r2 = line->r2;
+  m.line = *line;
   m.error = line->slope_error;
   m.slope = line->slope;
   m.toe = -line->intercept / line->slope;

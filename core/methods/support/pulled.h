@@ -36,9 +36,10 @@ Pulled thinned(const Pulled& p, size_t wanted);
 
 /// Straight line between two strains: least squares, or the chord through the curve at both ends.
 struct ModulusFit {
-  double slope = NAN, from = 0, to = 0, r2 = NAN, error = 0;
+  double slope = NAN, from = 0, to = 0, error = 0;
   double toe = 0;        ///< where the line meets the strain axis
   double toe_error = 0;  ///< its standard error
+  LineFit line;          ///< through all samples between its ends, where a chord is taken too
 };
 /// Strains count from `origin`.
 std::optional<ModulusFit> modulus_between(const Pulled& p, double origin, double from, double to, bool chord);

@@ -298,8 +298,8 @@ Values compute(const TestRecord& record, const Test& test, const Shifts& shifts,
   v[key::modulus_from] = m.school == "chord" || m.school == "secant" ? m.modulus_points.front().y : r[w.first];
   v[key::modulus_to] = m.school == "chord" || m.school == "secant" ? m.modulus_points.back().y : r[w.last - 1];
   if (m.fitted) {
-    v[key::modulus_r2] = w.line.r2;
-    v[key::modulus_slope_error] = w.line.slope_error / w.line.slope;
+    v[key::modulus_r2] = w.line.r2 + ledger::shift(shifts, "r2");
+    v[key::modulus_slope_error] = w.line.slope_error / w.line.slope * (1 + ledger::shift(shifts, "slope_error"));
   }
   v[key::toe_shift] = origin;
 

@@ -122,6 +122,7 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
       inputs.push_back({"read:" + key, "reading of the " + (spec ? spec->name : key) + " off the samples", error,
                         UncertainInput::Shape::normal, HUGE_VAL, key});
   }
+  if (marks.elastic && marks.fitted) ledger::straightness_inputs(marks.elastic->line, inputs);
   if (marks.elastic && marks.fitted && marks.elastic->line.slope_error > 0)
     inputs.push_back(
         {"modulus", "modulus fit, " + std::to_string(marks.elastic->line.n) + " samples, and the choice of its window",

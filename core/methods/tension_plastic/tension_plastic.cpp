@@ -134,7 +134,7 @@ Values compute(const TestRecord& r, const Test& test, const Shifts& shifts) {
   if (strained) put(v, key::toe_shift, origin);
   if (t.origin.modulus) {
     put(v, key::e_modulus, t.origin.modulus->slope * (1 + ledger::shift(shifts, "modulus")));
-    put(v, key::modulus_r2, t.origin.modulus->r2);
+    put(v, key::modulus_r2, t.origin.modulus->line.r2 + ledger::shift(shifts, "r2"));
   }
   if (const auto x = r.fields.number("settings.at_strain"); x && strained)
     put(v, key::sigma_x, p.stress_at(*x + origin));
@@ -254,6 +254,7 @@ void add_inputs(const TestRecord& r, const Test& t, std::vector<UncertainInput>&
     out.push_back({"yield_top", "place of the yield point on its flat top", t.yield_top.standard});
   if (!t.origin.modulus) return;
   const ModulusFit& m = *t.origin.modulus;
+  ledger::straightness_inputs(m.line, out);
   if (m.error > 0) out.push_back({"modulus", "fit of the modulus", m.error / m.slope, UncertainInput::Shape::normal});
   if (m.toe_error > 0) out.push_back({"toe", "foot of the modulus line", m.toe_error, UncertainInput::Shape::normal});
 }
@@ -289,7 +290,7 @@ void add_figures(Evaluation& e, const TestRecord& r, const Test& t, const Values
     const ModulusFit& m = *t.origin.modulus;
     const double top = 2.4 * m.to;
     sheet.lens_caption = "window " + plain_number(100 * m.from, 3) + " to " + plain_number(100 * m.to, 3) + " % · R² " +
-                         fixed(std::floor(m.r2 * 1e5) / 1e5, 5);
+                         fixed(std::floor(m.line.r2 * 1e5) / 1e5, 5);
     const Point from{m.from, m.slope * m.from}, to{m.to, m.slope * m.to};
     Construction window{Kind::window, key::e_modulus, "modulus part", {from, to}, {}};
     window.handles =
@@ -340,7 +341,6 @@ const Method& tension_plastic() {
     parts.findings = plastic::add_findings;
     parts.figures = plastic::add_figures;
     parts.plan = plastic::plan;
-    parts.no_budget = {plastic::key::modulus_r2};
     return method_of("tension-plastic", "ISO 527-1, ISO 527-2, ASTM D638", parts);
   }();
   return method;

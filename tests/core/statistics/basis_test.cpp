@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include <boost/random/mersenne_twister.hpp>
+#include <boost/random/normal_distribution.hpp>
 #include <boost/random/weibull_distribution.hpp>
 #include <cmath>
 
@@ -79,6 +80,32 @@ TEST(Basis, TheModelThatIsNotContradicted) {
   mixed.resize(28);
   EXPECT_LT(*basis(mixed)->b, 500);
   EXPECT_NE(basis(mixed)->how_b.find("r = 12"), std::string::npos);
+}
+
+// Values of a Weibull mostly do not contradict a normal, whose bounds then lie too high: the other bounds are known
+// beside them. With many values of a normal the Weibull is out of the question.
+TEST(Basis, TheRivalThatLiesLower) {
+  boost::random::mt19937_64 random(11);
+  boost::random::weibull_distribution<double> weibull_of(20, 500);
+  int normal = 0, told = 0;
+  for (int k = 0; k < 200; ++k) {
+    std::vector<double> v;
+    for (int i = 0; i < 18; ++i) v.push_back(weibull_of(random));
+    const auto taken = basis(v);
+    if (!taken || taken->model != BasisModel::normal || *taken->a <= 500 * std::pow(-std::log(0.99), 1 / 20.0))
+      continue;
+    ++normal;
+    if (const auto rival = lower_rival(v)) told += *rival->a < *taken->a && *rival->b < *taken->b;
+  }
+  EXPECT_GT(normal, 20);
+  EXPECT_GE(told, normal * 9 / 10) << "of the bounds that lie too high nearly all have their warning";
+  boost::random::normal_distribution<double> normal_of(500, 25);
+  std::vector<double> many;
+  for (int i = 0; i < 400; ++i) many.push_back(normal_of(random));
+  EXPECT_FALSE(lower_rival(many));
+  EXPECT_FALSE(lower_rival({1, 2}));
+  EXPECT_FALSE(lower_rival({5, 5, 5}));
+  EXPECT_FALSE(lower_rival({-1, 2, 3, 4}));
 }
 
 TEST(Basis, AwkwardSamples) {
