@@ -120,9 +120,11 @@ struct ListenOptions {
 /// Readings of an instrument, a line each. 1: lines came, and none was a reading.
 int listen(const ListenOptions& options);
 
-/// Prints one line on standard error and returns 2.
+/// Pads by characters, not bytes: symbols carry subscripts and Greek.
+std::string padded(const std::string& s, size_t width, bool right = false);
 /// A line on standard error that stops nothing.
 void remark(const std::string& sentence);
+/// Prints one line on standard error and returns 2.
 int bad_input(const std::string& sentence);
 
 }  // namespace fortitor::cli

@@ -17,14 +17,6 @@
 namespace fortitor::cli {
 namespace {
 
-// Pads by characters, not bytes: symbols carry subscripts and Greek.
-std::string padded(const std::string& s, size_t width, bool right = false) {
-  size_t length = 0;
-  for (char c : s) length += (static_cast<unsigned char>(c) & 0xC0) != 0x80;
-  const std::string space(length < width ? width - length : 0, ' ');
-  return right ? space + s : s + space;
-}
-
 void print_ledger(const Evaluation& e, const Fields& settings) {
   std::printf("%s  %s\n\n", e.specimen.c_str(), methods::find(e.method)->name.c_str());
   for (const ResultValue& r : e.results) {
@@ -54,6 +46,13 @@ Outcome<std::vector<TestRecord>> records_of_file(const std::string& path) {
 }
 
 }  // namespace
+
+std::string padded(const std::string& s, size_t width, bool right) {
+  size_t length = 0;
+  for (char c : s) length += (static_cast<unsigned char>(c) & 0xC0) != 0x80;
+  const std::string space(length < width ? width - length : 0, ' ');
+  return right ? space + s : s + space;
+}
 
 void remark(const std::string& sentence) {
   std::string line = sentence;

@@ -99,12 +99,15 @@ int spectrum(const SpectrumOptions& o) {
     return 0;
   }
   const Evaluation e = spectrum::evaluation_of(s, r);
+  std::vector<Evaluation> weeks;
+  if (s.weeks.size() > 1)
+    for (const spectrum::Week& w : s.weeks) weeks.push_back(spectrum::evaluation_of_week(s, w));
   for (const ResultValue& v : e.results) {
-    std::printf("  %-48s %14s", v.spec.name.c_str(), spectrum::shown(v, UnitSet::si).c_str());
-    if (s.weeks.size() > 1)
-      for (const spectrum::Week& w : s.weeks)
-        if (const Evaluation of = spectrum::evaluation_of_week(s, w); const ResultValue* one = of.find(v.spec.key))
-          std::printf("  %12s", spectrum::shown(*one, UnitSet::si).c_str());
+    std::printf("  %-48s %14s %s", v.spec.name.c_str(), spectrum::shown(v, UnitSet::si).c_str(),
+                padded(spectrum::shown_uncertainty(v, UnitSet::si), 10).c_str());
+    for (const Evaluation& of : weeks)
+      if (const ResultValue* one = of.find(v.spec.key))
+        std::printf("  %12s", spectrum::shown(*one, UnitSet::si).c_str());
     std::printf("\n");
   }
   for (const Finding& f : e.findings) std::printf("%s\n", f.message.c_str());

@@ -21,7 +21,7 @@ std::string numbers(const spectrum::Spectrum& s, const Evaluation& e, UnitSet un
     }
   for (const ResultValue& r : e.results) {
     rows += "<tr><td>" + escaped(r.spec.name) + "</td><td align=\"right\"><b>" + escaped(spectrum::shown(r, units)) +
-            "</b></td>";
+            "</b></td><td align=\"right\">" + escaped(spectrum::shown_uncertainty(r, units)) + "</td>";
     for (const Evaluation& w : weeks) {
       const ResultValue* one = w.find(r.spec.key);
       rows +=
@@ -32,7 +32,7 @@ std::string numbers(const spectrum::Spectrum& s, const Evaluation& e, UnitSet un
   }
   return parts_of_piece::heading("Numbers") +
          "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"3\"><tr><td></td><td align=\"right\">" +
-         (weeks.empty() ? "" : "all weeks") + "</td>" + head + "<td></td></tr>" + rows + "</table>";
+         (weeks.empty() ? "" : "all weeks") + "</td><td></td>" + head + "<td></td></tr>" + rows + "</table>";
 }
 
 std::string chosen(const TestRecord& record) {

@@ -144,6 +144,11 @@ void SpectrumDesk::show_ledger() {
     if (r.spec.figures != 9) return qs(spectrum::shown(r, set));
     return r.value >= 1e6 ? QString::number(r.value / 1e6, 'f', 2) + " M" : QString::number(r.value, 'f', 0);
   };
+  auto sure = [&](const ResultValue& r) {
+    if (r.spec.figures == 9 && r.value >= 1e6 && r.standard_uncertainty > 0)
+      return "± " + QString::number(r.expanded() / 1e6, 'g', 2) + " M";
+    return qs(spectrum::shown_uncertainty(r, set));
+  };
   std::vector<Evaluation> weeks;
   if (now_->weeks.size() > 1)
     for (const spectrum::Week& w : now_->weeks) weeks.push_back(evaluation_of_week(*now_, w));
@@ -153,8 +158,11 @@ void SpectrumDesk::show_ledger() {
     const QString key = qs(r.spec.key);
     html += QString(
                 "<tr><td><a href='%1' style='color:%2;text-decoration:none'>%3</a></td><td align='right' "
-                "style=\"font-family:'JetBrains Mono';font-weight:700;color:%4\">%5</td></tr>")
-                .arg(key, quiet, qs(r.spec.name).toHtmlEscaped(), ink, shown(r).toHtmlEscaped());
+                "style=\"font-family:'JetBrains Mono';font-weight:700;color:%4\">%5</td>"
+                "<td style='color:%2;font-size:%6px'>%7</td></tr>")
+                .arg(key, quiet, qs(r.spec.name).toHtmlEscaped(), ink, shown(r).toHtmlEscaped())
+                .arg(qRound(11 * theme::scale()))
+                .arg(sure(r));
     QString under;
     if (!weeks.empty() && weeks.size() <= 6 && r.spec.figures != 3) {
       for (const Evaluation& w : weeks)
@@ -168,7 +176,7 @@ void SpectrumDesk::show_ledger() {
                  (s.with.empty() ? "" : "<br>" + qs(s.with).toHtmlEscaped()) +
                  (s.source.empty() ? "" : "<br><i>" + qs(s.source).toHtmlEscaped() + "</i>");
     if (!under.isEmpty())
-      html += QString("<tr><td colspan='2' style='color:%1;font-size:%2px'>%3</td></tr>")
+      html += QString("<tr><td colspan='3' style='color:%1;font-size:%2px'>%3</td></tr>")
                   .arg(quiet)
                   .arg(qRound(11 * theme::scale()))
                   .arg(under);

@@ -45,6 +45,7 @@ struct Smoothed {
   RangeEnd top, bottom;         ///< how often the signal stands on its largest and on its least value
   std::vector<ZeroStep> steps;  ///< the first thousand
   double mean = 0;              ///< of the levelled signal
+  double noise = 0;             ///< standard, of one sample as measured: the median over its pieces
 };
 
 struct Workers {

@@ -13,9 +13,10 @@ constexpr size_t kStretch = 1 << 18;  // samples smoothed at a time, at least
 constexpr double kSpike = 12;         // robust deviations
 constexpr size_t kAround = 12;        // samples on either side that are a sample's surroundings
 
-// Single samples far from their surroundings, of x[from, to).
-void find_spikes(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, std::vector<uint64_t>& out) {
-  if (x.size() < 2 * kAround) return;
+// Single samples far from their surroundings, of x[from, to). Gives the noise of one sample: a sample less the mean of
+// its neighbours has √1.5 of it.
+double find_spikes(const std::vector<double>& x, size_t from, size_t to, uint64_t origin, std::vector<uint64_t>& out) {
+  if (x.size() < 2 * kAround) return 0;
   auto bend = [&](size_t i) { return x[i] - 0.5 * (x[i - 1] + x[i + 1]); };
   std::vector<double> some;
   double digit = HUGE_VAL;  // the finest step of the signal: what lies within it is no spike of a quiet night
@@ -40,11 +41,13 @@ void find_spikes(const std::vector<double>& x, size_t from, size_t to, uint64_t 
     const double deviation = std::max({robust_deviation(near), usual, std::isfinite(digit) && usual == 0 ? digit : 0});
     if (std::abs(x[i] - median) > kSpike * deviation && deviation >= 0) out.push_back(origin + i);
   }
+  return usual / std::sqrt(1.5);
 }
 
 struct PieceResult {
   std::vector<Extreme> extremes;
   std::vector<uint64_t> spikes;
+  double noise = 0;
   std::vector<Stretch> stuck;  ///< runs of one value that touch an end, and those that are long enough
   RangeEnd top, bottom;
   std::vector<ZeroStep> steps;
@@ -87,10 +90,10 @@ size_t long_enough(double rate) {
   return size_t(std::max(50.0, 5 * rate));
 }
 
-void take_out(std::vector<double>& x, size_t from, size_t to, uint64_t origin, double rate,
-              std::vector<uint64_t>& spikes) {
+double take_out(std::vector<double>& x, size_t from, size_t to, uint64_t origin, double rate,
+                std::vector<uint64_t>& spikes) {
   std::vector<uint64_t> found;
-  find_spikes(x, from, to, origin, found);
+  const double noise = find_spikes(x, from, to, origin, found);
   for (uint64_t at : found) x[at - origin] = NAN;
   for (uint64_t at : found) spikes.push_back(at);
   size_t begin = from;
@@ -100,6 +103,7 @@ void take_out(std::vector<double>& x, size_t from, size_t to, uint64_t origin, d
       for (size_t k = begin; k < i; ++k) x[k] = NAN;
     begin = i;
   }
+  return noise;
 }
 
 // Stretches without a gap, each smoothed for itself. `begins`, `ends`: whether x begins and ends where the signal does.
@@ -166,11 +170,11 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
     if (leave_out) {
       std::vector<uint64_t> spikes;
       find_stuck(x, first - from, end - from, from, long_enough(signal.rate()), r.stuck);
-      take_out(x, 0, x.size(), from, signal.rate(), spikes);
+      r.noise = take_out(x, 0, x.size(), from, signal.rate(), spikes);
       for (uint64_t s : spikes)
         if (s >= first && s < end) r.spikes.push_back(s);
     } else {
-      find_spikes(x, first - from, end - from, from, r.spikes);
+      r.noise = find_spikes(x, first - from, end - from, from, r.spikes);
       find_stuck(x, first - from, end - from, from, long_enough(signal.rate()), r.stuck);
     }
     drift.take_off(x.data(), x.size(), from);
@@ -184,8 +188,14 @@ Outcome<Smoothed> smooth_signal(const Signal& signal, const Raw& raw, const Drif
   });
   if (!done) return done.error();
   std::vector<Stretch> runs;
+  std::vector<double> noises;
   size_t points = 0;
-  for (const PieceResult& r : results) points += r.extremes.size();
+  for (const PieceResult& r : results) points += r.extremes.size(), noises.push_back(r.noise);
+  if (!noises.empty()) {
+    const auto middle = noises.begin() + std::ptrdiff_t(noises.size() / 2);
+    std::nth_element(noises.begin(), middle, noises.end());
+    out.noise = *middle;
+  }
   out.extremes.reserve(points);
   for (PieceResult& r : results) {
     out.extremes.insert(out.extremes.end(), r.extremes.begin(), r.extremes.end());

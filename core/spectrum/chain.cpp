@@ -75,6 +75,13 @@ void count_week(Week& w, const Settings& s) {
   for (size_t i = 0; i + 1 < points.size(); ++i)
     w.upward += points[i] < w.smooth.mean && points[i + 1] >= w.smooth.mean;
   w.irregularity = w.turning_points > 0 ? w.upward / (w.turning_points / 2) : NAN;
+  // A low-pass leaves of white noise its share of the band.
+  w.rate = w.signal ? w.signal->rate() : 0;
+  w.noise = w.smooth.noise * (s.cut > 0 && w.rate > 2 * s.cut ? std::sqrt(2 * s.cut / w.rate) : 1);
+  constexpr double kScale = 0.01;
+  w.gate_beyond = s.gate + std::max(kScale * s.gate, std::sqrt(2.0) * w.noise);
+  const double fewer = double(fatigue::turning_points(w.turning, w.gate_beyond).size());
+  w.count_error = (double(w.turning.size()) - fewer) / 2;
 }
 
 void cut_ranges(Week& w, const Settings& s, double omission) {
@@ -116,6 +123,11 @@ void put_together(Spectrum& s) {
     t.cycles += w.cycles;
     t.turning_points += w.turning_points;
     up += w.upward;
+    t.rate = std::max(t.rate, w.rate);
+    t.noise = std::max(t.noise, w.noise);
+    t.gate_beyond = std::max(t.gate_beyond, w.gate_beyond);
+    t.smooth.noise = std::max(t.smooth.noise, w.smooth.noise);
+    t.count_error += w.count_error;
     if (std::isfinite(w.peak_loss)) loss += w.peak_loss, ++with_loss;
     t.raw.samples += w.raw.samples;
     t.raw.missing += w.raw.missing;

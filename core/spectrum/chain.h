@@ -60,6 +60,10 @@ struct Week {
   std::vector<std::pair<double, double>> losses;  ///< cut in Hz, what it would take off the same swings
   double upward = 0;                              ///< crossings of the mean by the turning points
   double irregularity = 0;
+  double rate = 0;         ///< samples a second
+  double noise = 0;        ///< standard, of a smoothed sample, µε
+  double gate_beyond = 0;  ///< µε, the gate and the noise of a range above it (or 1 %)
+  double count_error = 0;  ///< cycles that go when the gate moves there
   // After the cut:
   double cycles = 0, turning_points = 0, range_max = 0, range_p = 0, omission_level = 0, cycles_omitted = 0, damage = 0,
          damage_no_cutoff = 0, damage_omitted = 0, range_equivalent = 0;

@@ -6,7 +6,7 @@
 #include "core/evaluation/evaluation_json.h"
 #include "core/evaluation/judge.h"
 #include "core/methods/support/ledger.h"
-#include "core/spectrum/spectrum.h"
+#include "core/spectrum/values.h"
 
 namespace fortitor::spectrum {
 namespace {
@@ -49,6 +49,8 @@ const std::vector<ResultSpec>& specs() {
   return all;
 }
 
+}  // namespace
+
 Values values_of(const Week& w, const Settings& s, double rig) {
   Values v;
   put(v, key::cycles, w.cycles);
@@ -69,6 +71,8 @@ Values values_of(const Week& w, const Settings& s, double rig) {
   }
   return v;
 }
+
+namespace {
 
 std::vector<Step> how(const std::string& key, const Week& w, const Settings& s, const Values& v) {
   std::vector<Step> steps;
@@ -205,6 +209,16 @@ void findings(Evaluation& e, const Spectrum& s) {
               {}, {}, "peak_loss");
         break;
       }
+  constexpr double kOfNoise = 0.1;  // of the cycles: fewer change nothing that is read off the spectrum
+  if (t.count_error > kOfNoise * t.cycles) {
+    const std::string beyond = significant(t.gate_beyond, 2) + " µε";
+    raise(e, "gate-in-noise", Severity::note,
+          percent(t.count_error / t.cycles) + " of the cycles go when the gate moves from " + significant(set.gate, 2) +
+              " to " + beyond + ", by the noise of a range: most of them are noise. The range at " +
+              plain_number(100 * set.p, 3) + " % and the cut rest on their number.",
+          {{"cycles", t.count_error}, {"gate", t.gate_beyond}},
+          {{"gate", "Set the gate to " + beyond, {{"settings.gate", beyond}}, false}}, "cycles");
+  }
   if (t.peak_loss > 0.05)
     raise(e, "peaks-lost", Severity::check,
           "Smoothing below " + plain_number(set.cut, 3) + " Hz takes " + percent(t.peak_loss) +
@@ -302,6 +316,7 @@ Evaluation evaluation_of_week(const Spectrum& s, const Week& w) {
   e.specimen = w.name;
   const Values v = values_of(w, s.settings, 0);
   add_results(e, specs(), v, [&](const std::string& key) { return how(key, w, s.settings, v); });
+  attach_budget(e, w, s.settings, 0);
   if (cut_off(w)) bound_by_range(e);
   return e;
 }
@@ -310,8 +325,10 @@ Evaluation evaluation_of(const Spectrum& s, const TestRecord& record) {
   Evaluation e;
   e.method = kMethod;
   e.specimen = record.specimen_id();
-  const Values v = values_of(s.together, s.settings, record.fields.number("settings.rig.frequency").value_or(0));
+  const double rig = record.fields.number("settings.rig.frequency").value_or(0);
+  const Values v = values_of(s.together, s.settings, rig);
   add_results(e, specs(), v, [&](const std::string& key) { return how(key, s.together, s.settings, v); });
+  attach_budget(e, s.together, s.settings, rig);
   if (std::any_of(s.weeks.begin(), s.weeks.end(), cut_off)) bound_by_range(e);
   findings(e, s);
   rig_findings(e, s, record.fields);
@@ -325,6 +342,12 @@ std::string shown(const ResultValue& r, UnitSet units) {
   return !r.censored ? number : (r.censored->above ? "≥ " : "≤ ") + number;
 }
 
+std::string shown_uncertainty(const ResultValue& r, UnitSet units) {
+  if (!(r.standard_uncertainty > 0)) return {};
+  if (r.spec.figures == kWhole) return "± " + significant(r.expanded(), 2);
+  return "± " + printed_uncertainty(r.expanded(), r.shown_like(), r.spec.dimension, units).number;
+}
+
 std::string to_json(const Spectrum& s, const TestRecord& record) {
   using Json = nlohmann::ordered_json;
   auto written = [](const Evaluation& e, const Fields& f) {
@@ -333,6 +356,8 @@ std::string to_json(const Spectrum& s, const TestRecord& record) {
       if (e.results[i].spec.dimension != D::microstrain) continue;
       j["results"][i]["value"] = e.results[i].value * 1e6;
       j["results"][i]["unit"] = "µε";
+      if (Json& u = j["results"][i]["expanded_uncertainty"]; u.is_number()) u = u.get<double>() * 1e6;
+      for (Json& term : j["results"][i]["budget"]) term["contribution"] = term["contribution"].get<double>() * 1e6;
       for (Json& step : j["results"][i]["how"]) {
         if (step["value"].is_number()) step["value"] = step["value"].get<double>() * 1e6;
         step["unit"] = "µε";

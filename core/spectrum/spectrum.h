@@ -32,6 +32,8 @@ Evaluation evaluation_of_week(const Spectrum& spectrum, const Week& week);
 
 /// A number as it is shown everywhere: counts whole, a bound with its mark ("≥ 63.4 µε", "≤ 1 070 000").
 std::string shown(const ResultValue& result, UnitSet units);
+/// "± 1.9": its U in the unit in which it is shown; empty where there is none.
+std::string shown_uncertainty(const ResultValue& result, UnitSet units);
 
 /// One JSON document as `fortitorctl evaluate` writes it, microstrain in µε, with "weeks" beside.
 std::string to_json(const Spectrum& spectrum, const TestRecord& record);

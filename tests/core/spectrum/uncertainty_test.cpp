@@ -1,0 +1,111 @@
+// How sure the numbers of a spectrum are: the same hour with its scale, its modulus and its noise off by what the
+// budget takes, and the results of the hour without any.
+#include <gtest/gtest.h>
+#include <unistd.h>
+
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <map>
+#include <random>
+
+#include "core/spectrum/spectrum.h"
+#include "core/uncertainty/budget.h"
+
+namespace fortitor::spectrum::uncertainty_test {
+namespace {
+
+constexpr double kRate = 50;
+
+class SpectrumUncertainty : public testing::Test {
+ protected:
+  void TearDown() override { std::filesystem::remove_all(folder_); }
+  // Half an hour of crossings of random size: bumps of one to five seconds.
+  std::vector<double> crossings(uint64_t seed) const {
+    std::mt19937_64 random(seed);
+    std::uniform_real_distribution<double> share(0, 1);
+    std::vector<double> x(size_t(kRate * 1800));
+    for (int k = 0; k < 450; ++k) {
+      const double size = -60 * std::log(1 - share(random) * 0.999) * (share(random) < 0.75 ? 1 : -1);
+      const double at = share(random) * double(x.size()), width = (0.4 + 1.1 * share(random)) * kRate;
+      for (size_t i = size_t(std::max(0.0, at - 5 * width)); i < std::min(double(x.size()), at + 5 * width); ++i)
+        x[i] += size * std::exp(-0.5 * std::pow((double(i) - at) / width, 2));
+    }
+    return x;
+  }
+  Evaluation told(const std::vector<double>& x, double modulus = 210000) {
+    std::filesystem::create_directories(folder_);
+    const std::string path = (folder_ / "x.f64").string();
+    std::ofstream(path, std::ios::binary).write(reinterpret_cast<const char*>(x.data()), std::streamsize(x.size() * 8));
+    Settings s;
+    fatigue::SignalSpec spec;
+    spec.files = {path};
+    spec.rate = kRate;
+    s.weeks = {spec};
+    s.block = 600;
+    s.modulus = modulus;
+    Spectrum now;
+    const auto done = compute(now, s, {.until = ChainStep::cut});
+    EXPECT_TRUE(done) << (done ? "" : done.error().message);
+    return evaluation_of(now, {});
+  }
+  std::filesystem::path folder_ =
+      std::filesystem::temp_directory_path() / ("fortitor-sure-" + std::to_string(::getpid()));
+};
+
+TEST_F(SpectrumUncertainty, TheHourWithoutErrorsLiesInside) {
+  constexpr int kHours = 40;
+  std::map<std::string, int> held;
+  std::mt19937_64 random(5);
+  std::uniform_real_distribution<double> within(-1, 1);
+  for (uint64_t k = 0; k < kHours; ++k) {
+    const std::vector<double> x = crossings(k + 1);
+    const Evaluation truth = told(x);
+    std::normal_distribution<double> noise(0, 0.3 + 0.25 * within(random));
+    const double scale = 1 + 0.01 * within(random), modulus = 210000 * (1 + 0.02 * within(random));
+    std::vector<double> measured = x;
+    for (double& v : measured) v = v * scale + noise(random);
+    for (const ResultValue& r : told(measured, modulus).results) {
+      ASSERT_GT(r.standard_uncertainty, 0) << r.spec.key;
+      held[r.spec.key] += std::abs(r.value - truth.find(r.spec.key)->value) <= r.expanded();
+    }
+  }
+  EXPECT_EQ(held.size(), 13u);
+  // 93 of 100: fewer than 33 of 40 are seen in one case in a hundred.
+  for (const auto& [key, n] : held) EXPECT_GE(n, 33) << key;
+}
+
+TEST_F(SpectrumUncertainty, WithoutNoiseItIsScaleAndModulus) {
+  const Evaluation e = told(crossings(3));
+  const double strain = rectangular(0.01), both = std::hypot(strain, rectangular(0.02));
+  EXPECT_NEAR(e.find("range_max")->standard_uncertainty / e.find("range_max")->value, strain, 1e-4);
+  // Damage goes with the power of the slope: between m and m + 2 of it.
+  const ResultValue* d = e.find("damage_no_cutoff");
+  EXPECT_GT(d->standard_uncertainty / d->value, 3 * both * 0.99);
+  EXPECT_LT(d->standard_uncertainty / d->value, 5 * both * 1.02);
+  const ResultValue* cycles = e.find("cycles");
+  EXPECT_LT(cycles->expanded(), 0.02 * cycles->value);
+}
+
+TEST_F(SpectrumUncertainty, EveryWeekHasItsOwn) {
+  const std::vector<double> x = crossings(4);
+  told(x);
+  Settings s;
+  for (int k = 0; k < 2; ++k) {
+    fatigue::SignalSpec spec;
+    spec.files = {(folder_ / "x.f64").string()};
+    spec.rate = kRate;
+    s.weeks.push_back(spec);
+  }
+  Spectrum now;
+  ASSERT_TRUE(compute(now, s, {.until = ChainStep::cut}));
+  const Evaluation week = evaluation_of_week(now, now.weeks[0]), both = evaluation_of(now, {});
+  for (const ResultValue& r : week.results) EXPECT_GT(r.standard_uncertainty, 0) << r.spec.key;
+  EXPECT_EQ(shown_uncertainty(*both.find("range_max"), UnitSet::si).substr(0, 2), "±");
+  EXPECT_NEAR(both.find("damage")->standard_uncertainty, 2 * week.find("damage")->standard_uncertainty,
+              1e-3 * both.find("damage")->standard_uncertainty)
+      << "the error of the gauges is the same in both";
+}
+
+}  // namespace
+}  // namespace fortitor::spectrum::uncertainty_test
