@@ -142,7 +142,7 @@ void PastePanel::open(const QString& path) {
     emit read();
   };
   bench_->tasks().run(
-      "Reading " + QFileInfo(path).fileName(), this,
+      "Reading the file " + QFileInfo(path).fileName(), this,
       [path, came](Task& task) {
         // Cells of a text are kept as typed; a workbook has numbers only.
         if (const auto text = text_of(path)) {

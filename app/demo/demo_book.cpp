@@ -46,6 +46,8 @@ Outcome<Done> apply(TestRecord& r, const Json& fields) {
   for (const auto& [path, value] : read->fields.all()) r.fields.set(path, value);
   for (const auto& [key, limit] : read->limits) r.limits[key] = limit;
   for (const Answer& a : read->answers) r.answers.push_back(a);
+  // Readings that the recipe writes itself stand in place of the stand-in's.
+  for (const auto& [id, rows] : read->run.tables) r.run.tables[id] = rows;
   // A null limit in a piece of recipe takes the series' limit away.
   std::erase_if(r.limits, [](const auto& l) { return !l.second.min && !l.second.max; });
   return Done{};

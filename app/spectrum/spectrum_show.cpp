@@ -113,7 +113,7 @@ void SpectrumDesk::show_picture() {
   const auto figure = std::make_shared<Figure>();
   const SpectrumPtr of = now_;
   drawing_ = bench_->tasks().run(
-      "Drawing", this,
+      "Drawing the signal", this,
       [=, life = life_, step = step_, week = size_t(week_at_), record = record_](Task&) {
         if (life) {
           *figure = spectrum::life_figure(*of, record);

@@ -61,7 +61,7 @@ void Compare::take(Id piece) {
   const auto why = std::make_shared<QString>();
   const Id hand = bench_->specimen();
   bench_->tasks().run(
-      "Reading " + qs(row->code), this,
+      "Reading the piece " + qs(row->code), this,
       [=, pass = bench_->book()->pass(), day = bench_->today()](Task&) {
         auto book = Book::open(pass);
         const auto record = book ? (*book)->record(piece) : Outcome<TestRecord>(book.error());

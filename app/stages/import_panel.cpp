@@ -137,7 +137,7 @@ void ImportPanel::open(const QString& path) {
   using Session = std::shared_ptr<ImportSession>;
   auto result = std::make_shared<Outcome<Session>>(InputError{"", {}});
   reading_ = bench_->tasks().run(
-      "Reading " + QFileInfo(path).fileName(), this,
+      "Reading the file " + QFileInfo(path).fileName(), this,
       [path, result](Task& task) {
         *result = ImportSession::read(path.toStdString(), [&](double share) {
           task.set_progress(share);

@@ -1,6 +1,7 @@
 // The window in other languages: every desk and every stage of a piece of each method of the demo's book, and no text
 // of the program among them that no catalogue has.
 #include <QDialogButtonBox>
+#include <QDirIterator>
 #include <QFile>
 #include <QRegularExpression>
 #include <QStringList>
@@ -77,6 +78,34 @@ TEST_P(Languages, EveryTextOfTheDemoIsSaid) {
   for (const QString& text : unspoken())
     if (!is_typed(text, recipe) && ++untold < 40) ADD_FAILURE() << "no catalogue has: " << text.toStdString();
   EXPECT_EQ(untold, 0);
+}
+
+// What works beside the window is named only where the machine is slow: the names stand in the sources.
+TEST(TaskNames, AreSaid) {
+  const std::set<std::string> phrases = [] {
+    std::set<std::string> out;
+    QFile file(FORTITOR_SOURCE_DIR "/data/languages/de.po");
+    EXPECT_TRUE(file.open(QIODevice::ReadOnly));
+    for (const QString& line : QString::fromUtf8(file.readAll()).split('\n'))
+      if (line.startsWith("msgid \"")) out.insert(line.mid(7, line.size() - 8).toStdString());
+    return out;
+  }();
+  static const QRegularExpression started("\\.run(?:_in_turn)?\\(\\s*\"([^\"]+)\"( \\+)?");
+  int seen = 0;
+  QDirIterator sources(FORTITOR_SOURCE_DIR "/app", {"*.cpp"}, QDir::Files, QDirIterator::Subdirectories);
+  while (sources.hasNext()) {
+    QFile file(sources.next());
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    for (auto all = started.globalMatch(QString::fromUtf8(file.readAll())); all.hasNext();) {
+      const QRegularExpressionMatch m = all.next();
+      const std::string name = m.captured(1).toStdString() + (m.captured(2).isEmpty() ? "" : "{");
+      const auto at = phrases.lower_bound(name);
+      ++seen;
+      EXPECT_TRUE(at != phrases.end() && (m.captured(2).isEmpty() ? *at == name : at->rfind(name, 0) == 0))
+          << file.fileName().toStdString() << ": " << name;
+    }
+  }
+  EXPECT_GT(seen, 20);
 }
 
 // Typed text goes into the record as it was typed, and what was done into the logbook in its one language.

@@ -5,6 +5,7 @@
 #include <QSqlQuery>
 #include <QStandardPaths>
 
+#include "app/docket/docket.h"
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 #include "tests/store/shared_server.h"

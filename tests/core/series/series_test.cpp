@@ -263,6 +263,22 @@ TEST(Series, BoundsStayBoundsInGroupsAndInTime) {
   EXPECT_TRUE(e.find("least")->censored);
 }
 
+// A tail to the low side, as strengths of brittle things have: a normal is not contradicted, a Weibull lies lower.
+TEST(Series, AnotherModelThatLiesLowerIsSaid) {
+  const std::vector<double> strengths = {462, 478, 489, 495, 500, 504, 507, 510, 513, 515, 518, 521};
+  Pieces p;
+  for (double v : strengths) p.add("P", v);
+  const Evaluation e = p.judged();
+  const Finding* f = e.finding("basis-model");
+  ASSERT_NE(f, nullptr);
+  EXPECT_LT(f->evidence.at("a"), value(e, "a_basis"));
+  EXPECT_LT(f->evidence.at("b"), value(e, "b_basis"));
+  // The other way round the Weibull fits badly.
+  Pieces turned;
+  for (double v : strengths) turned.add("P", 1000 - v);
+  EXPECT_EQ(turned.judged().finding("basis-model"), nullptr);
+}
+
 TEST(Series, ABasisSaysWhatItRestsOn) {
   Pieces p;
   for (int i = 0; i < 20; ++i) p.add("P", 100 + (i * 7) % 11);

@@ -87,6 +87,22 @@ TEST_F(SpectrumUncertainty, WithoutNoiseItIsScaleAndModulus) {
   EXPECT_LT(cycles->expanded(), 0.02 * cycles->value);
 }
 
+TEST_F(SpectrumUncertainty, AGateInTheNoiseIsSaid) {
+  std::vector<double> x = crossings(6);
+  EXPECT_EQ(told(x).finding("gate-in-noise"), nullptr);
+  std::mt19937_64 random(9);
+  std::normal_distribution<double> noise(0, 2);
+  for (double& v : x) v += noise(random);
+  const Evaluation e = told(x);
+  const Finding* f = e.finding("gate-in-noise");
+  ASSERT_NE(f, nullptr);
+  // Half an hour has some 900 swings of its own: the count and its U say that most are not that.
+  const ResultValue* cycles = e.find("cycles");
+  EXPECT_GT(cycles->value, 1500);
+  EXPECT_LT(cycles->value - cycles->expanded(), 900);
+  EXPECT_EQ(f->remedies.front().settings.count("settings.gate"), 1u);
+}
+
 TEST_F(SpectrumUncertainty, EveryWeekHasItsOwn) {
   const std::vector<double> x = crossings(4);
   told(x);
