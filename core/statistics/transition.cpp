@@ -4,43 +4,76 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
-#include <unsupported/Eigen/NonLinearOptimization>
-#include <unsupported/Eigen/NumericalDiff>
 
 #include "core/statistics/sample.h"
 
 namespace fortitor::statistics {
 namespace {
 
-using Vector4 = Eigen::Matrix<double, 4, 1>;
-
 double curve(double lower, double upper, double t0, double c, double t) {
   return 0.5 * (upper + lower) + 0.5 * (upper - lower) * std::tanh((t - t0) / c);
 }
 
-// The bounds are kept by what is fitted: the logarithms of L, U − L and C.
+// What is fitted: the logarithms of L and U − L, T₀ and log C in units of the span of the temperatures, which keeps the
+// bounds.
 struct Bounded {
-  using Scalar = double;
-  enum { InputsAtCompileTime = Eigen::Dynamic, ValuesAtCompileTime = Eigen::Dynamic };
-  using InputType = Eigen::VectorXd;
-  using ValueType = Eigen::VectorXd;
-  using JacobianType = Eigen::MatrixXd;
   const std::vector<double>&t, &k;
-  double scale;  ///< temperatures are fitted in units of their span
+  double scale;
 
-  int inputs() const { return 4; }
-  int values() const { return int(t.size()); }
-  static std::array<double, 4> natural(const Eigen::VectorXd& p, double scale) {
+  static std::array<double, 4> natural(const Eigen::Vector4d& p, double scale) {
     const double lower = std::exp(std::clamp(p[0], -25.0, 20.0));
     return {lower, lower + std::exp(std::clamp(p[1], -25.0, 20.0)), p[2] * scale,
             std::exp(std::clamp(p[3], -8.0, 8.0)) * scale};
   }
-  int operator()(const Eigen::VectorXd& p, Eigen::VectorXd& residual) const {
+  double sum(const Eigen::Vector4d& p) const {
     const auto [lower, upper, t0, c] = natural(p, scale);
-    for (int i = 0; i < values(); ++i) residual[i] = curve(lower, upper, t0, c, t[size_t(i)]) - k[size_t(i)];
-    return 0;
+    double out = 0;
+    for (size_t i = 0; i < t.size(); ++i) out += std::pow(curve(lower, upper, t0, c, t[i]) - k[i], 2);
+    return out;
+  }
+  // Normal equations of one step: JᵀJ and Jᵀr.
+  void step(const Eigen::Vector4d& p, Eigen::Matrix4d& square, Eigen::Vector4d& gradient) const {
+    const auto [lower, upper, t0, c] = natural(p, scale);
+    square.setZero();
+    gradient.setZero();
+    for (size_t i = 0; i < t.size(); ++i) {
+      const double z = (t[i] - t0) / c, th = std::tanh(z), rise = 0.5 * (upper - lower) * (1 - th * th);
+      const Eigen::Vector4d j(lower, 0.5 * (1 + th) * (upper - lower), -rise / c * scale, -rise * z);
+      square += j * j.transpose();
+      gradient += j * (curve(lower, upper, t0, c, t[i]) - k[i]);
+    }
   }
 };
+
+// Levenberg–Marquardt with Nielsen's damping (Madsen, Nielsen and Tingleff 2004, section 3.2); the sum that was
+// reached.
+double minimise(const Bounded& of, Eigen::Vector4d& p) {
+  Eigen::Matrix4d square;
+  Eigen::Vector4d gradient;
+  double now = of.sum(p), damping = 0, grow = 2;
+  constexpr int kRounds = 500;
+  constexpr double kStart = 1e-3, kSettled = 1e-15;
+  for (int round = 0; round < kRounds; ++round) {
+    of.step(p, square, gradient);
+    if (round == 0) damping = kStart * square.diagonal().maxCoeff();
+    Eigen::Matrix4d damped = square;
+    damped.diagonal().array() += damping;
+    const Eigen::Vector4d h = damped.ldlt().solve(-gradient);
+    if (!h.allFinite() || h.norm() < kSettled * (p.norm() + kSettled)) break;
+    const double next = of.sum(p + h), hoped = h.dot(damping * h - gradient);
+    if (next < now) {
+      p += h;
+      damping *= std::max(1.0 / 3, 1 - std::pow(2 * (now - next) / std::max(hoped, 1e-300) - 1, 3));
+      now = next;
+      grow = 2;
+    } else {
+      damping *= grow;
+      grow *= 2;
+      if (!(damping < 1e100)) break;
+    }
+  }
+  return now;
+}
 
 }  // namespace
 
@@ -54,7 +87,7 @@ double TransitionFit::temperature_at(double energy) const {
 }
 
 double TransitionFit::error_of(size_t i) const {
-  return std::sqrt(std::max(0.0, covariance[i][i]));
+  return std::sqrt(std::max({0.0, covariance[i][i], robust[i][i]}));
 }
 
 double TransitionFit::widening() const {
@@ -65,10 +98,13 @@ double TransitionFit::widening() const {
 namespace {
 
 double spread(const TransitionFit& f, const std::array<double, 4>& gradient) {
-  double sum = 0;
+  double one = 0, other = 0;
   for (size_t i = 0; i < 4; ++i)
-    for (size_t k = 0; k < 4; ++k) sum += gradient[i] * f.covariance[i][k] * gradient[k];
-  return std::sqrt(std::max(0.0, sum));
+    for (size_t k = 0; k < 4; ++k) {
+      one += gradient[i] * f.covariance[i][k] * gradient[k];
+      other += gradient[i] * f.robust[i][k] * gradient[k];
+    }
+  return std::sqrt(std::max({0.0, one, other}));
 }
 
 std::array<double, 4> gradient_at(const TransitionFit& f, double t) {
@@ -102,20 +138,15 @@ std::optional<TransitionFit> fit_transition(const std::vector<double>& temperatu
   const double span = *warm - *cold, height = *most - *least;
   if (!(span > 0) || !(height > 0)) return std::nullopt;
   const Bounded wanted{t, k, span};
-  Eigen::NumericalDiff<Bounded> with_slopes(wanted);
   std::optional<TransitionFit> best;
   double least_sum = HUGE_VAL;
   // From several places: a transition that lies at the end of the data has more than one valley.
   for (double place : {0.25, 0.5, 0.75})
     for (double width : {0.1, 0.3}) {
-      Eigen::VectorXd p(4);
-      p << std::log(std::max(*least * 0.9, 0.5)), std::log(height), (*cold + place * span) / span, std::log(width);
-      Eigen::LevenbergMarquardt<Eigen::NumericalDiff<Bounded>> lm(with_slopes);
-      lm.parameters.maxfev = 4000;
-      lm.parameters.xtol = lm.parameters.ftol = 1e-13;
-      lm.minimize(p);
+      Eigen::Vector4d p(std::log(std::max(*least * 0.9, 0.5)), std::log(height), (*cold + place * span) / span,
+                        std::log(width));
+      const double sum = minimise(wanted, p);
       if (!p.allFinite()) continue;
-      const double sum = lm.fvec.squaredNorm();
       if (!(sum < least_sum * (1 - 1e-9))) continue;
       least_sum = sum;
       TransitionFit f;
@@ -140,6 +171,18 @@ std::optional<TransitionFit> fit_transition(const std::vector<double>& temperatu
       lu.isInvertible() ? Eigen::Matrix4d(lu.inverse() * (f.scatter * f.scatter)) : Eigen::Matrix4d::Constant(HUGE_VAL);
   for (size_t i = 0; i < 4; ++i)
     for (size_t j = 0; j < 4; ++j) f.covariance[i][j] = inverse(int(i), int(j));
+  if (!lu.isInvertible()) return best;
+  // Tough blows scatter more than brittle ones: each by its own residual (MacKinnon and White 1985, HC3).
+  const Eigen::Matrix4d bread = lu.inverse();
+  Eigen::Matrix4d meat = Eigen::Matrix4d::Zero();
+  for (int i = 0; i < int(f.n); ++i) {
+    const Eigen::Vector4d g = jacobian.row(i);
+    const double lever = std::min(0.99, g.dot(bread * g)), r = (k[size_t(i)] - f.at(t[size_t(i)])) / (1 - lever);
+    meat += g * g.transpose() * (r * r);
+  }
+  const Eigen::Matrix4d sandwich = bread * meat * bread;
+  for (size_t i = 0; i < 4; ++i)
+    for (size_t j = 0; j < 4; ++j) f.robust[i][j] = sandwich(int(i), int(j));
   return best;
 }
 

@@ -15,11 +15,14 @@ struct TransitionFit {
   size_t n = 0;
   /// Covariance of (lower, upper, t0, c), from the Jacobian at the solution times scatter².
   std::array<std::array<double, 4>, 4> covariance{};
+  /// The same where every blow scatters as its own residual says: energies on the upper shelf scatter most.
+  std::array<std::array<double, 4>, 4> robust{};
 
   double at(double temperature) const;
   /// Where the curve takes this energy; NaN outside the shelves.
   double temperature_at(double energy) const;
-  /// Standard errors by the delta method: of the curve, of the temperature for an energy, of a parameter (0 … 3).
+  /// Standard errors by the delta method, the larger of both covariances: of the curve, of the temperature for an
+  /// energy, of a parameter (0 … 3).
   double error_at(double temperature) const;
   double error_of_temperature(double energy) const;
   double error_of(size_t parameter) const;
