@@ -17,6 +17,7 @@
 #include "app/demo/screenshots.h"
 #include "app/diary/diary.h"
 #include "app/frame/main_window.h"
+#include "app/theme/painted_parts.h"
 #include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/memory.h"
@@ -72,6 +73,7 @@ int main(int argc, char** argv) {
       if (std::strcmp(argv[i], word) == 0) qputenv("QT_QPA_PLATFORM", "offscreen");
   fortitor::diary::refuse_politely();
   QApplication app(argc, argv);
+  fortitor::hear_window();
   app.setApplicationName("fortitor");
   app.setApplicationVersion(FORTITOR_VERSION);
   app.setWindowIcon(QIcon(":/icons/fortitor.svg"));

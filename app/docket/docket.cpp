@@ -337,6 +337,19 @@ void Docket::activate(const Row& row) {
   if (row.kind == Kind::specimen) emit specimen_wanted(row.specimen.id);
 }
 
+std::vector<PaintedPart> Docket::painted_parts() {
+  std::vector<PaintedPart> out;
+  const int here = current();
+  for (const Row& row : rows_) {
+    QString value = row.detail;
+    if (row.kind == Kind::specimen && !row.specimen.verdict.empty() && row.specimen.verdict != "none")
+      value = spoken(qs(row.specimen.verdict));
+    out.push_back({row.text, value, QRect(0, row.top, width(), row.height), QAccessible::ListItem,
+                   int(out.size()) == here, [this, row] { activate(row); }});
+  }
+  return out;
+}
+
 void Docket::mousePressEvent(QMouseEvent* event) {
   press_ = event->pos();
   setFocus();

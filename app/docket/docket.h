@@ -6,13 +6,15 @@
 #include <set>
 
 #include "app/model/workbench.h"
+#include "app/theme/painted_parts.h"
 
 namespace fortitor {
 
-class Docket : public QWidget {
+class Docket : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
+  std::vector<PaintedPart> painted_parts() override;
   enum class Place { today, jobs, job, plan, kit, laboratory, slate, practice, specimen, series, spectrum };
   explicit Docket(Workbench* bench, QWidget* parent = nullptr);
   /// `what`: the series, the spectrum or the job in hand.

@@ -75,6 +75,32 @@ QSize FigureView::minimumSizeHint() const {
   return {220, int(std::max(210.0, 170 * theme::scale()))};
 }
 
+std::vector<PaintedPart> FigureView::painted_parts() {
+  std::vector<PaintedPart> out;
+  const figure::Layout& l = laid();
+  const Figure f = shown();
+  for (size_t k = 0; k < f.panels.size() && k < l.frames.size(); ++k) {
+    const Panel& p = f.panels[k];
+    const figure::Frame& frame = l.frames[k];
+    const QRect where = QRectF(frame.left, frame.top, frame.width, frame.height).toRect();
+    const auto of_axis = [&](const Axis& a, double from, double to) {
+      return spoken(qs(a.name)) + " " + spoken(qs(format_value(from, a.dimension, set_, 3))) + " – " +
+             spoken(qs(format_value(to, a.dimension, set_, 3)));
+    };
+    out.push_back({spoken(qs(p.name.empty() ? f.title : p.name)),
+                   of_axis(p.x, frame.x0, frame.x1) + "; " + of_axis(p.y, frame.y0, frame.y1), where,
+                   QAccessible::Chart});
+    for (const Mark& m : p.marks) {
+      if (m.label.empty() || (m.on_demand && m.key != highlighted_)) continue;
+      out.push_back({spoken(qs(m.label)),
+                     m.value ? spoken(qs(format_value(*m.value, m.dimension, set_, 4))) : QString(), where,
+                     QAccessible::ListItem, !m.key.empty() && m.key == highlighted_,
+                     m.key.empty() ? std::function<void()>{} : [this, key = qs(m.key)] { emit picked(key); }});
+    }
+  }
+  return out;
+}
+
 void FigureView::show_nothing(const QString& sentence) {
   figure_ = {};
   empty_sentence_ = sentence;

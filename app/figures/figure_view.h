@@ -7,15 +7,17 @@
 #include <optional>
 #include <vector>
 
+#include "app/theme/painted_parts.h"
 #include "core/figure/layout.h"
 #include "core/outcome.h"
 
 namespace fortitor {
 
-class FigureView : public QWidget {
+class FigureView : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
+  std::vector<PaintedPart> painted_parts() override;
   explicit FigureView(QWidget* parent = nullptr);
 
   /// Shows a figure in the units of `set`; `original` is drawn paler beneath when its data differ.

@@ -87,6 +87,23 @@ void StageBar::paintEvent(QPaintEvent*) {
   }
 }
 
+std::vector<PaintedPart> StageBar::painted_parts() {
+  if (!bench_->has_specimen()) return {};
+  std::vector<PaintedPart> out;
+  const Progress progress = bench_->progress();
+  for (int i = 0; i < kStageCount; ++i) {
+    const auto state = progress[size_t(i)].state;
+    const QPoint c = node(i).toPoint();
+    out.push_back({spoken(qs(stage_name(Stage(i)))),
+                   spoken(state == StageProgress::State::done    ? "done"
+                          : state == StageProgress::State::begun ? "begun"
+                                                                 : "open"),
+                   QRect(c.x() - 46, 0, 92, height()), QAccessible::PageTab, int(bench_->stage()) == i,
+                   [this, i] { bench_->set_stage(Stage(i)); }});
+  }
+  return out;
+}
+
 int StageBar::at(const QPointF& p) const {
   for (int i = 0; i < kStageCount; ++i)
     if (std::abs(node(i).x() - p.x()) < 46) return i;

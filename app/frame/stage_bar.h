@@ -4,13 +4,15 @@
 #include <QWidget>
 
 #include "app/model/workbench.h"
+#include "app/theme/painted_parts.h"
 
 namespace fortitor {
 
-class StageBar : public QWidget {
+class StageBar : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
+  std::vector<PaintedPart> painted_parts() override;
   explicit StageBar(Workbench* bench, QWidget* parent = nullptr);
   QPointF node(int stage) const;
 

@@ -171,6 +171,24 @@ double LedgerList::paint_missing(QPainter* p) const {
   return y;
 }
 
+std::vector<PaintedPart> LedgerList::painted_parts() {
+  const auto e = bench_->evaluation();
+  std::vector<PaintedPart> out;
+  for (const Row& row : rows_) {
+    const ResultValue* r = e ? e->find(row.key.toStdString()) : nullptr;
+    if (r == nullptr) continue;
+    const UnitSet set = bench_->units();
+    QString value = r->is_text() ? spoken(qs(r->text)) : spoken(qs(reported(*r, bench_->record().fields, set).text()));
+    if (r->censored) value = (r->censored->above ? "≥ " : "≤ ") + value;
+    if (!r->is_text() && r->standard_uncertainty > 0)
+      value += " ± " + spoken(qs(printed_uncertainty(r->expanded(), r->shown_like(), r->spec.dimension, set).number));
+    if (r->verdict != Verdict::none) value += ", " + spoken(qs(std::string(verdict_word(r->verdict))));
+    out.push_back({spoken(qs(r->spec.name)), value, QRectF(0, row.top, width(), row.height).toRect(),
+                   QAccessible::ListItem, row.key == open_, [this, key = row.key] { open_how(key); }});
+  }
+  return out;
+}
+
 void LedgerList::mousePressEvent(QMouseEvent* event) {
   setFocus();
   const double y = event->position().y();

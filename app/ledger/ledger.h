@@ -5,15 +5,17 @@
 #include <QWidget>
 
 #include "app/model/workbench.h"
+#include "app/theme/painted_parts.h"
 #include "app/theme/widgets.h"
 
 namespace fortitor {
 
 /// The list itself, painted; lives in a scroller.
-class LedgerList : public QWidget {
+class LedgerList : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
+  std::vector<PaintedPart> painted_parts() override;
   explicit LedgerList(Workbench* bench, QWidget* parent = nullptr);
   void refresh();
   QString open_key() const { return open_; }

@@ -153,6 +153,21 @@ const LanesView::Shown* LanesView::at(QPointF where) const {
   return nullptr;
 }
 
+std::vector<PaintedPart> LanesView::painted_parts() {
+  std::vector<PaintedPart> out;
+  if (agenda_ == nullptr) return out;
+  for (const Shown& b : shown_) {
+    const day::Bar& bar = agenda_->layout.bars[b.bar];
+    const agenda::Agenda::Entry& e = agenda_->entries[bar.task];
+    const QString lane = spoken(qs(agenda_->problem.resources[lanes_[b.lane].resource].name));
+    const auto clock = [&](int minute) { return qs(agenda_->when(minute)).mid(11); };
+    out.push_back({qs(e.code) + ", " + spoken(qs(agenda::step_words(*agenda_, bar.task))),
+                   lane + ", " + clock(b.from) + "–" + clock(b.to), rect_of(b).toRect(), QAccessible::ListItem,
+                   selected_ == bar.task, [this, task = bar.task] { select(task); }});
+  }
+  return out;
+}
+
 void LanesView::select(std::optional<size_t> task) {
   selected_ = task;
   update();

@@ -6,16 +6,18 @@
 #include <optional>
 #include <vector>
 
+#include "app/theme/painted_parts.h"
 #include "core/bench/agenda.h"
 
 namespace fortitor {
 
 using AgendaPtr = std::shared_ptr<const agenda::Agenda>;
 
-class LanesView : public QWidget {
+class LanesView : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
+  std::vector<PaintedPart> painted_parts() override;
   explicit LanesView(QWidget* parent = nullptr);
   /// Shows a day of the plan. `now`: local time ("2026-11-26T10:05"); empty: no clock.
   void show_day(const AgendaPtr& agenda, const agenda::Hours& hours, const std::string& day, const std::string& now);

@@ -20,6 +20,15 @@ void BigFigures::show_readings(std::vector<Reading> readings, UnitSet units) {
   update();
 }
 
+std::vector<PaintedPart> BigFigures::painted_parts() {
+  std::vector<PaintedPart> out;
+  for (const Reading& r : readings_)
+    out.push_back({spoken(r.name),
+                   r.value == r.value ? spoken(qs(format_value(r.value, r.dimension, units_, 4))) : QString("–"),
+                   rect(), QAccessible::StaticText});
+  return out;
+}
+
 void BigFigures::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);

@@ -4,15 +4,17 @@
 #include <QWidget>
 #include <vector>
 
+#include "app/theme/painted_parts.h"
 #include "core/quantity/unit.h"
 
 namespace fortitor {
 
 /// Large figures on ink, readable from three metres.
-class BigFigures : public QWidget {
+class BigFigures : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
+  std::vector<PaintedPart> painted_parts() override;
   explicit BigFigures(QWidget* parent = nullptr);
   /// One reading: the first is the largest. NaN is shown as a dash.
   struct Reading {

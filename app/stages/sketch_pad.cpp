@@ -23,9 +23,10 @@ void SketchPad::show_sketch(const std::string& name) {
   edits_.clear();
   chosen_ = -1;
   if (!sketch_) return;
+  setAccessibleName(spoken("Drawing of the piece"));
+  setAccessibleDescription(spoken(sketch_->hint()));
   if (!sketch_->hint().isEmpty()) {
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(spoken("Drawing of the piece"));
     setProperty("key", "drawing");
   }
   for (const Anchor& a : sketch_->anchors(area(), bench_->record())) {

@@ -4,6 +4,7 @@
 #include <QSettings>
 #include <QTemporaryDir>
 
+#include "app/theme/painted_parts.h"
 #include "app/theme/theme.h"
 
 int main(int argc, char** argv) {
@@ -11,6 +12,7 @@ int main(int argc, char** argv) {
   if (!qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY"))
     qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
+  fortitor::hear_window();
   QTemporaryDir own;  // what belongs to the person who runs them stays theirs
   QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, own.path());
   fortitor::theme::install(app);
