@@ -13,6 +13,7 @@
 
 #include "app/demo/wire_pictures.h"
 #include "app/frame/main_window.h"
+#include "app/guide/guide_parts.h"
 #include "app/kit/kit_page.h"
 #include "app/ledger/ledger.h"
 #include "app/plan/day_board.h"
@@ -188,9 +189,9 @@ namespace {
 QString obstacle(MainWindow& window, const QString& shot) {
   const QStringList part = shot.split(':');
   const QString what = part.value(0), how = part.value(1);
-  const QString usage =
-      "“" + shot +
-      "” is no picture: CODE:STAGE (0 to 6), CODE:series, CODE:common, DESK:desk, KIND:new or STEP:spectrum";
+  const QString usage = "“" + shot +
+                        "” is no picture: CODE:STAGE (0 to 6), CODE:series, CODE:common, FINDING:finding, DESK:desk, "
+                        "KIND:new or STEP:spectrum";
   bool number = false;
   const int stage = how.toInt(&number);
   if (how == "desk") {
@@ -198,6 +199,7 @@ QString obstacle(MainWindow& window, const QString& shot) {
       if (d->name() == what) return {};
     return "there is no desk “" + what + "”";
   }
+  if (how == "finding") return guide_for_finding(what) ? QString() : "there is no finding “" + what + "”";
   if (how == "new")
     return kit::find_kind(what.toStdString()) != nullptr || what == "bench" ? QString()
                                                                             : "the Kit has no kind “" + what + "”";
@@ -240,6 +242,9 @@ int write_screenshots(MainWindow& window, const QString& folder, const QStringLi
     if (part.value(1) == "new") {  // the form of an item of the Kit
       window.open("kit");
       window.findChild<KitPage*>()->begin(part[0].toStdString());
+    } else if (part.value(1) == "finding") {  // its page of the guide, with its case
+      window.open("guide", 0, int(*guide_for_finding(part[0])));
+      while (!bench.tasks().tasks().empty()) wait_for(&bench.tasks(), &TaskBoard::changed, 5000);
     } else if (part.value(1) == "common") {
       window.open("common", bench.book()->series_of(find_specimen(*bench.book(), part[0].toStdString())).id);
     } else if (part.value(1) == "desk") {  // NAME:desk

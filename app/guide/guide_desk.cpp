@@ -1,15 +1,22 @@
 #include "app/guide/guide_desk.h"
 
 #include <QFile>
+#include <QImage>
 #include <QListWidget>
+#include <QPainter>
 #include <QScrollBar>
 #include <QTextBlock>
 #include <QTextBrowser>
 #include <algorithm>
 #include <map>
 
+#include "app/figures/colours.h"
 #include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
+#include "core/figure/layout.h"
+#include "core/methods/method.h"
+#include "core/practice/cases.h"
 
 namespace fortitor {
 
@@ -114,7 +121,7 @@ class GuideDesk::Pages : public QTextBrowser {
   }
 };
 
-GuideDesk::GuideDesk(Workbench*, QWidget* parent) : Desk(parent) {
+GuideDesk::GuideDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench) {
   auto* row = DeskFrame(this).row();
   parts_ = new QListWidget;
   parts_->setAccessibleName(spoken("Parts of the guide"));
@@ -166,6 +173,74 @@ void GuideDesk::show_part(size_t part) {
     pages_->verticalScrollBar()->setValue(pages_->verticalScrollBar()->value() + pages_->cursorRect(at).top() - 12);
     break;
   }
+  if (p.level == 3) show_case(p.heading);
+}
+
+void GuideDesk::show_case(const QString& code) {
+  static const std::map<std::string, cases::Recipe> all = [] {
+    QFile file(":/guide/cases.json");
+    std::map<std::string, cases::Recipe> none;
+    if (!file.open(QIODevice::ReadOnly)) return none;
+    auto read = cases::read(file.readAll().toStdString());
+    return read ? std::move(*read) : none;
+  }();
+  const auto recipe = all.find(code.toStdString());
+  if (making_) bench_->tasks().cancel(making_);
+  making_.reset();
+  if (recipe == all.end()) return;
+  auto of = std::make_shared<Evaluation>();
+  making_ = bench_->tasks().run(
+      "Making a case", this,
+      [of, recipe = recipe->second](Task&) {
+        if (const auto record = cases::made(recipe)) *of = methods::evaluate(*record);
+      },
+      [this, of, code, method = recipe->second.method] {
+        making_.reset();
+        put_case(code, *of, qs(methods::find(method)->name));
+      });
+}
+
+// The figure and what is said of it, behind the words of the finding.
+void GuideDesk::put_case(const QString& code, const Evaluation& e, const QString& piece) {
+  const Finding* f = e.finding(code.toStdString());
+  QTextDocument& document = *pages_->document();
+  const QUrl address("case:" + code);
+  if (f == nullptr || e.figures.empty() || document.resource(QTextDocument::ImageResource, address).isValid()) return;
+  QTextBlock b = document.begin();
+  while (b.isValid() && (b.blockFormat().headingLevel() != 3 || b.text() != code)) b = b.next();
+  while (b.isValid() && b.next().isValid() && b.next().blockFormat().headingLevel() == 0) b = b.next();
+  if (!b.isValid()) return;
+  figure::Options options;
+  options.width = std::clamp(pages_->viewport()->width() - 60, 300, 640);
+  options.height = options.width * 0.5;
+  options.set = bench_->units();
+  options.language = tongue().language();
+  options.text_scale = theme::scale();
+  options.highlight = f->result_key;
+  const qreal ratio = devicePixelRatioF();
+  QImage picture(QSizeF(options.width * ratio, options.height * ratio).toSize(), QImage::Format_ARGB32_Premultiplied);
+  picture.setDevicePixelRatio(ratio);
+  picture.fill(Qt::transparent);
+  {
+    QPainter p(&picture);
+    p.setRenderHint(QPainter::Antialiasing);
+    paint_figure(p, figure::lay_out(e.figures.front(), options), screen_colours());
+  }
+  document.addResource(QTextDocument::ImageResource, address, picture);
+  const int scrolled = pages_->verticalScrollBar()->value();
+  QTextCursor at(b);
+  at.movePosition(QTextCursor::EndOfBlock);
+  QTextBlockFormat plain = b.blockFormat();
+  plain.setTopMargin(10);
+  QTextBlockFormat tight = plain;
+  tight.setLineHeight(100, QTextBlockFormat::ProportionalHeight);
+  at.insertBlock(tight);
+  at.insertImage(address.toString());
+  at.insertBlock(plain);
+  QTextCharFormat quiet;
+  quiet.setForeground(theme::color(theme::Ink::quiet));
+  at.insertText(spoken("A case") + ", " + spoken(piece) + ": " + spoken(qs(f->message)), quiet);
+  pages_->verticalScrollBar()->setValue(scrolled);
 }
 
 std::vector<Doable> GuideDesk::found(const QString& typed) {

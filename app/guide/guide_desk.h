@@ -5,6 +5,7 @@
 
 #include "app/frame/desk.h"
 #include "app/guide/guide_parts.h"
+#include "core/evaluation/evaluation.h"
 
 class QListWidget;
 
@@ -27,9 +28,14 @@ class GuideDesk : public Desk {
 
  private:
   void show_part(size_t part);
+  /// Under a finding: a piece on which it is raised, made and evaluated beside the window.
+  void show_case(const QString& code);
+  void put_case(const QString& code, const Evaluation& e, const QString& piece);
   class Pages;
   QListWidget* parts_;
   Pages* pages_;
+  Workbench* bench_;
+  TaskPtr making_;  ///< a case
 };
 
 }  // namespace fortitor

@@ -59,6 +59,37 @@ TEST_F(Guide, EveryMethodHasItsPageAndEveryPageAHeadAndItsPictures) {
   }
 }
 
+// A finding is shown on a piece that raises it, behind its words; one without a case has words alone.
+TEST_F(Guide, AFindingShowsItsCase) {
+  const auto images = [&] {
+    int n = 0;
+    for (QTextBlock b = page()->document()->begin(); b.isValid(); b = b.next())
+      for (auto i = b.begin(); !i.atEnd(); ++i) n += i.fragment().charFormat().isImageFormat();
+    return n;
+  };
+  window_->open("guide", 0, int(*guide_for_finding("grip-preload")));
+  ASSERT_TRUE(until([&] { return images() == 1; }));
+  QTextBlock b = page()->document()->begin();
+  while (b.text() != "grip-preload") b = b.next();
+  while (!b.text().startsWith("A case, Tension of metals: ")) {
+    b = b.next();
+    ASSERT_TRUE(b.isValid());
+    ASSERT_LE(b.blockFormat().headingLevel(), 0) << "it stands under its own finding";
+  }
+  const QVariant picture = page()->document()->resource(QTextDocument::ImageResource, QUrl("case:grip-preload"));
+  const QImage image = picture.value<QImage>();
+  ASSERT_FALSE(image.isNull());
+  QSet<QRgb> colours;
+  for (int x = 0; x < image.width(); x += 3)
+    for (int y = 0; y < image.height(); y += 3) colours.insert(image.pixel(x, y));
+  EXPECT_GT(colours.size(), 8) << "a curve with its words";
+  window_->open("guide", 0, int(*guide_for_finding("sign-flipped")));
+  ASSERT_TRUE(until([&] { return images() == 2; }));
+  window_->open("guide", 0, int(*guide_for_finding("grip-preload")));
+  ASSERT_TRUE(until([&] { return bench_.tasks().tasks().empty(); }));
+  EXPECT_EQ(images(), 2) << "once is enough";
+}
+
 // Every sentence of the Watch that a method can raise has its page: what it means, why, what to do.
 TEST_F(Guide, EveryFindingIsExplained) {
   const QRegularExpression listed("Findings of this method: ([^\n]*)"), code("`([^`]+)`");

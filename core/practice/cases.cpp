@@ -1,0 +1,120 @@
+#include "core/practice/cases.h"
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <random>
+
+#include "core/bench/records.h"
+#include "core/methods/method.h"
+#include "core/standin/benches.h"
+
+namespace fortitor::cases {
+namespace {
+
+using Json = nlohmann::json;
+
+Spoil spoil_of(const Json& j) {
+  Spoil s;
+  s.channel = j.value("channel", "");
+  s.from = j.value("from", 0.0);
+  s.to = j.value("to", 1.0);
+  s.times = j.value("times", 1.0);
+  s.plus = j.value("plus", 0.0);
+  s.still = j.value("still", false);
+  s.gone = j.value("gone", false);
+  s.noise = j.value("noise", 0.0);
+  s.every = std::max<size_t>(1, j.value("every", size_t(1)));
+  return s;
+}
+
+Samples spoilt(const Samples& samples, const std::vector<Spoil>& all, uint64_t seed) {
+  Samples out = samples;
+  std::mt19937_64 random(seed);
+  std::normal_distribution<double> normal;
+  for (const Spoil& s : all) {
+    const size_t n = out.size(), from = size_t(std::clamp(s.from, 0.0, 1.0) * double(n)),
+                 to = std::min(n, size_t(std::ceil(std::clamp(s.to, 0.0, 1.0) * double(n))));
+    for (Channel& c : out.channels) {
+      if (!s.channel.empty() && c.name != s.channel) continue;
+      double largest = 0;
+      for (double v : c.values)
+        if (std::isfinite(v)) largest = std::max(largest, std::abs(v));
+      const double first = from < n ? c.values[from] : 0;
+      for (size_t i = from; i < to && !s.channel.empty(); ++i) {
+        double& v = c.values[i];
+        if (s.still) v = first;
+        v = v * s.times + s.plus * largest + (s.noise > 0 ? s.noise * largest * normal(random) : 0.0);
+      }
+      if (!s.gone && s.every == 1) continue;
+      std::vector<double> kept;
+      for (size_t i = 0; i < n; ++i) {
+        const bool inside = i >= from && i < to;
+        if (inside && (s.gone || (i - from) % s.every != 0)) continue;
+        kept.push_back(c.values[i]);
+      }
+      c.values = std::move(kept);
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+Outcome<std::map<std::string, Recipe>> read(const std::string& json) {
+  std::map<std::string, Recipe> out;
+  try {
+    const Json all = Json::parse(json);
+    for (const auto& [code, j] : all.items()) {
+      Recipe r;
+      r.method = j.at("method").get<std::string>();
+      if (methods::find(r.method) == nullptr) return InputError{code + ": there is no method " + r.method, {}};
+      r.piece = j.value("piece", "");
+      r.seed = j.value("seed", uint64_t(1));
+      r.faults = j.value("faults", std::vector<std::string>{});
+      r.without = j.value("without", std::vector<std::string>{});
+      if (j.contains("record")) {
+        Json whole = {{"fortitor", "record/1"}, {"method", r.method}};
+        whole.update(j.at("record"));
+        r.record = whole.dump();
+      }
+      for (const Json& s : j.value("spoil", Json::array())) r.spoil.push_back(spoil_of(s));
+      out[code] = std::move(r);
+    }
+  } catch (const Json::exception& e) {
+    return InputError{std::string("The cases cannot be read: ") + e.what(), {}};
+  }
+  return out;
+}
+
+Outcome<TestRecord> made(const Recipe& recipe) {
+  const Method& m = *methods::find(recipe.method);
+  const standin::Bench* bench = standin::find_bench(m.standin);
+  if (bench == nullptr) return InputError{"There is no stand-in for " + m.id + ".", {}};
+  standin::SimulateOptions o;
+  o.method = m.id;
+  o.piece = recipe.piece;
+  o.seed = recipe.seed;
+  o.faults.insert(recipe.faults.begin(), recipe.faults.end());
+  TestRecord r = bench->simulate(o);
+  r.method = m.id;
+  for (const std::string& path : recipe.without) {
+    r.fields.erase(path);
+    r.run.tables.erase(path);
+  }
+  if (!recipe.record.empty()) {
+    const auto said = record_from_json(recipe.record);
+    if (!said) return said.error();
+    for (const auto& [path, value] : said->fields.all()) r.fields.set(path, value);
+    for (const auto& [key, limit] : said->limits) r.limits[key] = limit;
+    for (const auto& [id, rows] : said->run.tables) r.run.tables[id] = rows;
+    if (!said->tested_at.empty()) r.tested_at = said->tested_at;
+  }
+  if (recipe.spoil.empty()) return r;
+  for (Segment& segment : r.run.segments)
+    if (segment.samples)
+      segment.samples = std::make_shared<Samples>(spoilt(*segment.samples, recipe.spoil, recipe.seed));
+  return r;
+}
+
+}  // namespace fortitor::cases

@@ -1,0 +1,41 @@
+// A case for a finding: a piece of a stand-in, spoilt as a recipe says, on which the finding is raised. What the guide
+// draws beside its words.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/outcome.h"
+#include "core/record/record.h"
+
+namespace fortitor::cases {
+
+/// What happens to one channel between two shares of the run (0 … 1), in this order.
+struct Spoil {
+  std::string channel;  ///< empty: all, which only `gone` and `every` do
+  double from = 0, to = 1;
+  double times = 1;
+  double plus = 0;     ///< of the largest magnitude of the channel
+  bool still = false;  ///< stands at its value of `from`
+  bool gone = false;   ///< these samples are not there
+  double noise = 0;    ///< normal, of the largest magnitude; seeded by the recipe
+  size_t every = 1;    ///< only every n-th sample stays
+};
+
+struct Recipe {
+  std::string method, piece;
+  uint64_t seed = 1;
+  std::vector<std::string> faults;   ///< of the stand-in
+  std::string record;                ///< fields, limits and tables that replace the stand-in's; record/1, may be empty
+  std::vector<std::string> without;  ///< paths that are taken away
+  std::vector<Spoil> spoil;
+};
+
+/// Recipes by the code of their finding. Errors: bad JSON, an unknown method, in a sentence.
+Outcome<std::map<std::string, Recipe>> read(const std::string& json);
+
+/// The piece of a recipe, ready to be evaluated.
+Outcome<TestRecord> made(const Recipe& recipe);
+
+}  // namespace fortitor::cases

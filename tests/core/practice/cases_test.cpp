@@ -1,0 +1,58 @@
+// The cases of the guide: every one raises the finding it stands for and has a figure to show it on.
+#include "core/practice/cases.h"
+
+#include <gtest/gtest.h>
+
+#include <fstream>
+#include <sstream>
+
+#include "core/methods/method.h"
+
+namespace fortitor::cases_test {
+namespace {
+
+std::string text_of(const std::string& path) {
+  std::ifstream in(path);
+  std::stringstream all;
+  all << in.rdbuf();
+  return all.str();
+}
+
+TEST(Cases, EachRaisesItsFinding) {
+  const auto all = cases::read(text_of(FORTITOR_SOURCE_DIR "/data/guide/cases.json"));
+  ASSERT_TRUE(all) << all.error().message;
+  EXPECT_GE(all->size(), 100u);
+  const std::string pages = text_of(FORTITOR_SOURCE_DIR "/docs/findings.md");
+  for (const auto& [code, recipe] : *all) {
+    EXPECT_NE(pages.find("\n### " + code + "\n"), std::string::npos) << code << " has no page";
+    const auto record = cases::made(recipe);
+    ASSERT_TRUE(record) << code << ": " << record.error().message;
+    const Evaluation e = methods::evaluate(*record);
+    EXPECT_NE(e.finding(code), nullptr) << code;
+    EXPECT_FALSE(e.figures.empty()) << code;
+  }
+}
+
+TEST(Cases, TheSameEveryTime) {
+  const auto all = cases::read(
+      R"({"noise-high": {"method": "tension-metal", "piece": "mild-steel", "spoil": [{"channel": "force", "noise": 0.02}]}})");
+  ASSERT_TRUE(all);
+  const auto a = cases::made(all->at("noise-high")), b = cases::made(all->at("noise-high"));
+  EXPECT_EQ(a->run.samples()->find("force")->values, b->run.samples()->find("force")->values);
+}
+
+TEST(Cases, BadRecipesAreSaid) {
+  for (const char* json : {"", "[]", "{\"x\": {}}", "{\"x\": {\"method\": \"none\"}}",
+                           "{\"x\": {\"method\": \"density\", \"seed\": \"a\"}}"}) {
+    const auto read = cases::read(json);
+    if (std::string(json) == "[]") continue;  // nothing is in it
+    ASSERT_FALSE(read) << json;
+    EXPECT_FALSE(read.error().message.empty());
+  }
+  const auto refused = cases::read(R"({"x": {"method": "density", "record": {"specimen": {"mass": ["-1 g"]}}}})");
+  ASSERT_TRUE(refused);
+  EXPECT_FALSE(cases::made(refused->at("x")));
+}
+
+}  // namespace
+}  // namespace fortitor::cases_test
