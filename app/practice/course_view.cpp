@@ -124,6 +124,7 @@ void CourseView::lay_out() {
     o.width = width() - 28;
     o.set = set_;
     o.text_scale = theme::scale();
+    o.language = tongue().language();
     o.height = least;
     if (!course_.empty()) curve_ = figure::lay_out(course_, o);
     const double lanes = place(0);

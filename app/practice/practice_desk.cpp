@@ -297,7 +297,7 @@ void PracticeDesk::show_cards() {
   parts::clear(cards_);
   std::vector<Result> all = results();
   int done = 0, at = 0;
-  constexpr int kColumns = 9;
+  const int columns = std::max(3, int(9 / theme::scale()));
   for (const practice::Task& t : practice::tasks()) {
     const Result* r = newest(all, t.id);
     done += r != nullptr && r->seen >= 0;
@@ -312,10 +312,10 @@ void PracticeDesk::show_cards() {
     card->setChecked(task_ == &t);
     card->setToolTip(spoken(qs(t.words)));
     connect(card, &QPushButton::clicked, this, [this, &t] { choose(t); });
-    cards_->addWidget(card, at / kColumns, at % kColumns);
+    cards_->addWidget(card, at / columns, at % columns);
     ++at;
   }
-  for (int c = 0; c < kColumns; ++c) cards_->setColumnStretch(c, 1);
+  for (int c = 0; c < columns; ++c) cards_->setColumnStretch(c, 1);
   said_->setText(spoken(qs(bench_->book()->operator_name()) + ", " + QString::number(done) + " of " +
                         QString::number(practice::tasks().size()) + " tasks"));
 }

@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
+#include "app/theme/flow.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
@@ -106,13 +107,12 @@ void SeriesHead::show_view(const SeriesView& view) {
 }
 
 FigureTabs::FigureTabs(QWidget* parent) : QWidget(parent) {
-  auto* row = new QHBoxLayout(this);
+  auto* row = new FlowLayout(4, this);
   row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(4);
 }
 
 void FigureTabs::show_figures(const std::vector<Figure>& figures) {
-  auto* row = static_cast<QHBoxLayout*>(layout());
+  QLayout* row = layout();
   parts::clear(row);
   shown_.clear();
   at_ = 0;
@@ -138,7 +138,6 @@ void FigureTabs::show_figures(const std::vector<Figure>& figures) {
     });
     row->addWidget(b);
   }
-  row->addStretch();
   setVisible(shown_.size() > 1);
 }
 

@@ -26,6 +26,7 @@ class SeriesPage : public Desk {
   QString name() const override { return "series"; }
   QString title() const override { return "Series"; }
   Docket::Place place() const override { return Docket::Place::series; }
+  bool wants_room() const override { return true; }
   bool over_the_book() const override { return true; }
   void open(Id series, int) override { show_series(series); }
   /// Shows a series by its first result, or the one asked for.

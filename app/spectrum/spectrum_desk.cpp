@@ -9,6 +9,7 @@
 
 #include "app/figures/take_along.h"
 #include "app/frame/desk_frame.h"
+#include "app/theme/flow.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/spectrum/chain.h"
@@ -118,11 +119,10 @@ SpectrumDesk::SpectrumDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
 void SpectrumDesk::build_left(QVBoxLayout* into) {
   auto* head = new QHBoxLayout;
   heading_ = parts::label("", "heading");
-  heading_->setWordWrap(false);
+  heading_->setWordWrap(true);
   head->addWidget(heading_, 1);
-  weeks_ = new QHBoxLayout;
-  weeks_->setSpacing(6);
-  head->addLayout(weeks_);
+  weeks_ = new FlowLayout(6);
+  head->addLayout(weeks_, 1);
   auto* add = parts::button("Add weeks…", "spectrum-more");
   connect(add, &QPushButton::clicked, this, [this] {
     add_weeks(QFileDialog::getOpenFileNames(this, spoken("Weeks of strain"), {},

@@ -25,6 +25,7 @@ class SpectrumDesk : public Desk, public FieldHost {
   QString name() const override { return "spectrum"; }
   QString title() const override;
   Docket::Place place() const override { return Docket::Place::spectrum; }
+  bool wants_room() const override { return true; }
   std::vector<Doable> doable() override;
   /// Starts a spectrum in a job and opens it.
   void begin(Id job);
@@ -104,7 +105,7 @@ class SpectrumDesk : public Desk, public FieldHost {
   StepStrip* steps_ = nullptr;
   WeekView* week_ = nullptr;
   FigureView *window_ = nullptr, *picture_ = nullptr;
-  QHBoxLayout* weeks_ = nullptr;
+  QLayout* weeks_ = nullptr;
   QVBoxLayout *form_place_ = nullptr, *findings_ = nullptr;
   FieldForm* form_ = nullptr;
   QWidget *full_ = nullptr, *empty_ = nullptr;

@@ -239,9 +239,14 @@ void TodayPage::show_jobs(const std::vector<JobOutline>& outline) {
   auto* fresh = parts::button("New job…", "today-new-job");
   connect(fresh, &QPushButton::clicked, this, [this] { emit desk_wanted("jobs", 0, 1); });
   const size_t shown = std::min(open_jobs, kJobs);
+  auto* cell = new QVBoxLayout;
+  cell->setSpacing(2);
+  cell->addStretch();
+  cell->addWidget(fresh);
   if (open_jobs > kJobs)
-    fresh->setText(spoken("New job…  (" + QString::number(open_jobs - kJobs) + " more under All jobs)"));
-  jobs_->addWidget(fresh, int(shown) / kJobColumns, int(shown) % kJobColumns, Qt::AlignVCenter);
+    cell->addWidget(parts::label(QString::number(open_jobs - kJobs) + " more under All jobs", "hint"));
+  cell->addStretch();
+  jobs_->addLayout(cell, int(shown) / kJobColumns, int(shown) % kJobColumns);
 }
 
 void TodayPage::refresh() {

@@ -6,6 +6,7 @@
 
 #include "core/figure/layout_parts.h"
 #include "core/figure/ticks.h"
+#include "core/quantity/plain.h"
 
 namespace fortitor::figure {
 namespace {
@@ -324,8 +325,10 @@ Layout lay_out(const Figure& figure, const Options& o) {
   if (o.language != Language::english)
     for (const Tongue say(o.language); Shape & shape : out.shapes)
       if (shape.kind == Shape::Kind::text) {
-        // "Rm 520.4": a mark's own words and what it stands at.
-        const size_t at = shape.text.rfind(' ') + 1;
+        // "Rm 520.4": a mark's own words and what it stands at. A last word that is no number belongs to the words,
+        // which may have been said already: alone it may be a phrase of English ("Traverse").
+        size_t at = shape.text.rfind(' ') + 1;
+        if (std::none_of(shape.text.begin() + std::ptrdiff_t(at), shape.text.end(), plain::is_digit)) at = 0;
         shape.text = value_in(say, shape.text.substr(0, at == 0 ? std::string::npos : at - 1)) +
                      (at == 0 ? "" : " " + value_in(say, shape.text.substr(at)));
       }

@@ -142,7 +142,10 @@ class Speaker {
     if (auto known = say_.known(english)) return {*known, 0};
     if (const auto day = iso_day(english)) return {say_.day(*day), 0};
     if (is_number(english)) return {say_.number(std::string(english)), 0};
-    if (!has_words(english)) {  // a symbol, a mark; "p = 0.03"
+    // "8 Oct": as short as a unit, and a word of the language all the same.
+    const size_t last = english.rfind(' ');
+    const bool month = last != std::string_view::npos && is_month(english.substr(last + 1));
+    if (!month && !has_words(english)) {  // a symbol, a mark; "p = 0.03"
       for (const std::string_view sign : {" = ", " < ", " ≥ "})
         if (const size_t at = english.find(sign); at != std::string_view::npos)
           return {std::string(english.substr(0, at)) + say_.number(std::string(english.substr(at))), 0};
