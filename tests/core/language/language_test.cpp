@@ -2,6 +2,9 @@
 
 #include <gtest/gtest.h>
 
+#include "core/figure/layout.h"
+#include "core/language/sentences.h"
+
 namespace fortitor::language_test {
 namespace {
 
@@ -55,6 +58,34 @@ TEST(Catalogues, HoldTheSamePhrasesWithTheSameValues) {
       EXPECT_FALSE(said.empty());
     }
   }
+}
+
+TEST(Sentences, ADayWithoutItsYearAndAWordThatIsOneInBothLanguages) {
+  const Tongue german(Language::german);
+  EXPECT_EQ(value_in(german, "overdue since 8 Oct"), "überfällig seit 8. Okt.");
+  EXPECT_EQ(value_in(german, "strain from extensometer, after its removal crosshead"),
+            "Dehnung von Extensometer, danach Traverse");
+}
+
+// Words on a figure may have been said already: the last of them is not looked up by itself.
+TEST(Sentences, WordsOfAFigureAreSaidOnce) {
+  Figure f;
+  f.panels.emplace_back();
+  f.panels[0].caption = "Dehnung von Extensometer, danach Traverse";
+  Trace t;
+  t.x = {0, 1};
+  t.y = {0, 1};
+  f.panels[0].traces = {t};
+  figure::Options o;
+  o.width = 900;
+  o.height = 400;
+  o.language = Language::german;
+  bool seen = false;
+  for (const figure::Shape& s : figure::lay_out(f, o).shapes) {
+    seen = seen || s.text == f.panels[0].caption;
+    EXPECT_EQ(s.text.find("Härteverlauf"), std::string::npos) << s.text;
+  }
+  EXPECT_TRUE(seen);
 }
 
 }  // namespace
