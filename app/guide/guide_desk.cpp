@@ -58,7 +58,9 @@ void loosen(QTextDocument& document) {
   constexpr double kLine = 132, kParagraph = 8, kPart = 20;  // %, px, px
   for (QTextBlock b = document.begin(); b.isValid(); b = b.next()) {
     QTextBlockFormat format = b.blockFormat();
-    format.setLineHeight(kLine, QTextBlockFormat::ProportionalHeight);
+    // A picture is as high as it is.
+    const bool picture = !b.begin().atEnd() && b.begin().fragment().charFormat().isImageFormat();
+    format.setLineHeight(picture ? 100 : kLine, QTextBlockFormat::ProportionalHeight);
     format.setBottomMargin(kParagraph);
     if (format.headingLevel() > 1) format.setTopMargin(kPart);
     QTextCursor(b).setBlockFormat(format);

@@ -19,6 +19,7 @@ class GuideDesk : public Desk {
   QString name() const override { return "guide"; }
   QString title() const override { return "Guide"; }
   Docket::Place place() const override { return Docket::Place::today; }
+  bool wants_room() const override { return true; }
   bool of_the_book() const override { return false; }
   std::vector<Doable> doable() override { return {opens("Guide", "F1 opens the part about where you are", 0, 0)}; }
   /// "How do I type a number": the parts whose headings have what was typed, questions left out.

@@ -1,7 +1,6 @@
 #include "app/logbook/log_view.h"
 
 #include <QDateTime>
-#include <QLocale>
 #include <QPaintEvent>
 #include <QPainter>
 
@@ -81,7 +80,7 @@ void LogView::paintEvent(QPaintEvent* event) {
       continue;
     }
     p.setFont(theme::words(13, QFont::DemiBold));
-    const QString day = QLocale(QLocale::English).toString(row.day, "dddd, d MMMM yyyy");
+    const QString day = spoken_day(row.day);
     const QRectF box(theme::px(12), row.top + theme::px(9),
                      p.fontMetrics().horizontalAdvance(spoken(day)) + theme::px(24), theme::px(22));
     p.setPen(QPen(theme::color(Ink::hairline), 1));

@@ -20,6 +20,7 @@ class LogbookPage : public Desk {
   QString name() const override { return "logbook"; }
   QString title() const override { return "Logbook"; }
   Docket::Place place() const override { return Docket::Place::series; }
+  bool wants_room() const override { return true; }
   bool over_the_book() const override { return true; }
   std::vector<Doable> doable() override { return {opens("Logbook", "what happened, and its chain", 0, 0)}; }
   void open(Id, int) override;

@@ -23,6 +23,7 @@ class ReferencePage : public Desk {
   QString name() const override { return "reference"; }
   QString title() const override { return "Reference values"; }
   Docket::Place place() const override { return Docket::Place::series; }
+  bool wants_room() const override { return true; }
   bool of_the_book() const override { return false; }
   std::vector<Doable> doable() override { return {opens(title(), "materials and species")}; }
   void open(Id, int) override { refresh(); }

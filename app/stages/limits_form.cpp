@@ -60,7 +60,12 @@ void LimitsForm::add_line(const std::string& key) {
   const auto spec = of_.result(key);
   if (!spec) return;
   const int n = int(lines_.size()) + 1;
-  grid_->addWidget(parts::label(qs(plain_symbol(spec->symbol)) + "  " + qs(spec->name)), n, 0);
+  auto* name = parts::label(qs(plain_symbol(spec->symbol)) + "  " + qs(spec->name));
+  // A long word of another language must not push the fields out of sight.
+  name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  name->setMinimumWidth(int(90 * theme::scale()));
+  name->setToolTip(name->text());
+  grid_->addWidget(name, n, 0);
   Line line{key, new QLineEdit, new QLineEdit};
   for (QLineEdit* e : {line.min, line.max}) {
     e->setObjectName("number");

@@ -65,6 +65,12 @@ const Tongue& tongue() {
   return window_tongue;
 }
 
+QString spoken_day(const QDate& day) {
+  if (tongue().english()) return QLocale(QLocale::English).toString(day, "dddd, d MMMM yyyy");
+  return QLocale(QString::fromStdString(std::string(language_code(tongue().language()))))
+      .toString(day, QLocale::LongFormat);
+}
+
 void speak(Language language) {
   window_tongue = Tongue(language);
   speak_toolkit(language);

@@ -1,6 +1,7 @@
 // The language of the window. Inside there is one (decision 50); what stands on the screen goes through here.
 #pragma once
 
+#include <QDate>
 #include <QString>
 #include <set>
 #include <string>
@@ -12,6 +13,8 @@ namespace fortitor {
 /// The language of the window: English until `speak` was called.
 const Tongue& tongue();
 void speak(Language language);
+/// "Thursday, 26 November 2026" as the language of the window writes it.
+QString spoken_day(const QDate& day);
 /// The person's own choice, else that of the machine's locale, else English.
 Language language_wanted();
 
