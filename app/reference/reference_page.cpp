@@ -179,7 +179,7 @@ void ReferencePage::show_material() {
     if (m == nullptr || it == m->values.end()) continue;
     const ReferenceValue& v = it->second;
     properties_.push_back(std::string(p.key));
-    const QString texts[] = {qs(p.label), qs(v.typed_first), (v.from_spread ? "± " : "") + qs(v.typed_second)};
+    const QString texts[] = {spoken(qs(p.label)), qs(v.typed_first), (v.from_spread ? "± " : "") + qs(v.typed_second)};
     for (int c = 0; c < kColumns; ++c) {
       auto* item = new QTableWidgetItem(texts[c]);
       if (c == kProperty) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
@@ -192,7 +192,9 @@ void ReferencePage::show_material() {
     }
     ++r;
   }
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  // With large text the names break into lines before the values leave the card.
+  table_->horizontalHeader()->setSectionResizeMode(theme::scale() > 1.2 ? QHeaderView::Stretch
+                                                                        : QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(kProperty, QHeaderView::Stretch);
   table_->resizeRowsToContents();
   filling_ = false;

@@ -25,7 +25,11 @@ class DrawnChoice : public QPushButton {
     setCheckable(true);
     setProperty("key", qs(path_ + "=" + value_));
     setAccessibleName(spoken(qs(choice.label)));
-    setStyleSheet("QPushButton{min-width:76px;max-width:76px;min-height:88px;max-height:88px;padding:0;border:0}");
+    setStyleSheet(
+        QString("QPushButton{min-width:%1px;max-width:%1px;min-height:%2px;max-height:%2px;padding:0;border:0}")
+            .arg(76)
+            .arg(qRound(64 + 24 * theme::scale())));
+    setToolTip(text());
   }
 
  protected:
@@ -36,10 +40,18 @@ class DrawnChoice : public QPushButton {
                   isChecked() ? 2 : 1));
     p.setBrush(isChecked() ? theme::color(theme::Ink::selected) : theme::color(theme::Ink::sheet));
     p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-    paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -26), sketch_, path_, value_);
+    // Its name in two lines at most, as small as its longest word wants.
+    QFont font = theme::words(10, isChecked() ? QFont::DemiBold : QFont::Normal);
+    const QRect words = rect().adjusted(3, 0, -3, -4);
+    int longest = 0;
+    for (const QString& word : text().split(' '))
+      longest = std::max(longest, QFontMetrics(font).horizontalAdvance(word));
+    if (longest > words.width()) font.setPixelSize(std::max(7, font.pixelSize() * words.width() / longest));
+    const QRect drawn = QFontMetrics(font).boundingRect(words, Qt::AlignHCenter | Qt::TextWordWrap, text());
+    paint_choice(p, QRectF(rect()).adjusted(10, 6, -10, -10 - drawn.height()), sketch_, path_, value_);
     p.setPen(theme::color(theme::Ink::ink));
-    p.setFont(theme::words(10, isChecked() ? QFont::DemiBold : QFont::Normal));
-    p.drawText(rect().adjusted(0, 0, 0, -6), Qt::AlignHCenter | Qt::AlignBottom, spoken(text()));
+    p.setFont(font);
+    p.drawText(words, Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, text());
   }
 
  private:
