@@ -272,7 +272,8 @@ Arrangement arrangement(const Figure& figure, const Options& o) {
   for (const Panel& p : figure.panels) least = std::min(least, p.weight / weights);
   const double narrowest = 230 * o.text_scale, lowest = 150 * o.text_scale;
   if (n >= 4) {
-    const bool fits = o.width / double((n + 1) / 2) >= narrowest && o.height / 2 >= lowest;
+    const size_t columns = (n + 1) / 2;
+    const bool fits = o.width / double(columns) >= narrowest && o.height / 2 >= lowest;
     return fits ? Arrangement::rows : Arrangement::turns;
   }
   if (least * o.width >= narrowest) return Arrangement::beside;
