@@ -35,9 +35,8 @@ const std::vector<TourStep>& tour_steps() {
        "limits, and what may hurt you.",
        "specimen", int(Stage::prepare), "fortitor::StageBar"},
       {"Measure",
-       "Type onto the drawing what the instrument says: 12.02, or 0.473 in. Enter goes to the next reading, M says "
-       "that "
-       "one was missed.",
+       "Type onto the drawing what the instrument says: 12.02, or 0.473 in. Enter goes to the next reading, "
+       "M says that one was missed.",
        "specimen", int(Stage::measure), "fortitor::SketchPad"},
       {"Set up",
        "The load path with the rating of each part, and the checklist. The way to the machine opens when nothing is "
@@ -55,9 +54,8 @@ const std::vector<TourStep>& tour_steps() {
        "signature.",
        "specimen", int(Stage::sign_off), "sign"},
       {"The debrief",
-       "Once the piece has its run, this page holds it against the truth: what was hidden, what you saw of it, and "
-       "what "
-       "it cost.",
+       "Once the piece has its run, this page holds it against the truth: what was hidden, what you saw of it, "
+       "and what it cost.",
        "practice", -1, "practice-debrief"}};
   return steps;
 }

@@ -74,6 +74,10 @@ bool Set::second() const {
   return std::any_of(all.begin(), all.end(), [](const Blow& b) { return b.counts && b.second; });
 }
 
+bool Set::by_angles() const {
+  return std::any_of(all.begin(), all.end(), [](const Blow& b) { return b.counts && b.by_angles; });
+}
+
 Set set_of(const TestRecord& record, const Shifts& shifts) {
   Set s;
   s.swing = swing_of(record.fields);
@@ -217,19 +221,16 @@ static UncertainInput machine_input(const TestRecord& record) {
 constexpr double kRiseRead = 0.1 * kDegree;  // of a drag pointer
 
 double reading_error(const Set& set) {
-  const std::vector<const Blow*> counted = set.counted();
-  const bool angles = std::any_of(counted.begin(), counted.end(), [](const Blow* b) { return b->by_angles; });
   // By the rise at its steepest, half of what the hammer has a radian.
-  return angles ? 0.5 * set.available * rectangular(kRiseRead) : rectangular(set.resolution / 2);
+  return set.by_angles() ? 0.5 * set.available * rectangular(kRiseRead) : rectangular(set.resolution / 2);
 }
 
 void inputs_common(const TestRecord& record, const Set& set, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
   const std::vector<const Blow*> counted = set.counted();
   if (counted.empty()) return;
-  const bool angles = std::any_of(counted.begin(), counted.end(), [](const Blow* b) { return b->by_angles; });
   if (set.resolution > 0) inputs.push_back({"scale", "scale, half of its digit", rectangular(set.resolution / 2)});
-  if (angles) {
+  if (set.by_angles()) {
     inputs.push_back({"angle", "rise, read to 0.1°", rectangular(kRiseRead)});
     inputs.push_back({"moment", "m·g·L_p, 0.5 %", rectangular(0.005)});
   }

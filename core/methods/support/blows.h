@@ -47,16 +47,17 @@ struct Set {
   double available = NAN;  ///< J; NaN when it is neither entered nor computed
   double resolution = 0;   ///< of an energy as read, J; of angles: what their digit makes
   std::vector<const Blow*> counted() const;
-  bool second() const;  ///< some blow that counts is of a second set
+  bool second() const;     ///< some blow that counts is of a second set
+  bool by_angles() const;  ///< some blow that counts was read as an angle
 };
 /// Reads the table of blows; which of them count a method decides afterwards.
 Set set_of(const TestRecord& record, const Shifts& shifts = {});
 
 /// over-capacity, under-scale, jammed, friction, late-from-bath, temperature-missing.
 void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const std::string& key);
-/// Scale or angles, machine, scatter of the set.
 /// Standard uncertainty of one energy by its reading: the digit of the scale, or of the rise, J.
 double reading_error(const Set& set);
+/// Scale or angles, machine, scatter of the set.
 void inputs_common(const TestRecord& record, const Set& set, std::vector<UncertainInput>& inputs);
 /// Columns of the table, fields of the hammer, temperature, bath; marks and equipment.
 void describe_common(Method& m);

@@ -190,25 +190,27 @@ void inputs_common(const IndentSet& set, const Machine& machine, double read, st
   }
   // A largest less a smallest is two readings.
   inputs.push_back({"read", "reading of the two of a range", read * std::sqrt(2.0), Shape::normal});
+  const double of = double(set.block.size()), block_scatter = of > 1 ? sd_of(set.block) / std::sqrt(of) : 0;
+  // Of an uncertainty of which only the scatter stands on few readings (GUM, G.4).
+  const auto freedom = [&](double own) {
+    return block_scatter > 0 ? (of - 1) * std::pow(own / block_scatter, 4) : HUGE_VAL;
+  };
   if (set.certified && !set.block.empty()) {
     // What is read on the block is read like the piece, and typed with its own digits.
-    const double of = double(set.block.size()), digit = std::hypot(rectangular(set.block_count / 2), read);
-    const double scatter = of > 1 ? sd_of(set.block) / std::sqrt(of) : 0;
+    const double digit = std::hypot(rectangular(set.block_count / 2), read);
     // Means of a few readings, each to its digit.
-    inputs.push_back({"block_error", "readings on the block", std::hypot(scatter, digit / std::sqrt(of)), Shape::normal,
-                      scatter > 0 ? (of - 1) * std::pow(1 + digit * digit / of / (scatter * scatter), 2) : HUGE_VAL});
+    const double own = std::hypot(block_scatter, digit / std::sqrt(of));
+    inputs.push_back({"block_error", "readings on the block", own, Shape::normal, freedom(own)});
     inputs.push_back({"block_read", "reading of the two of a range", digit * std::sqrt(2.0), Shape::normal});
   }
   if (set.certified && set.tolerance && !set.block.empty() && *set.certified > 0 && !h.empty()) {
     // The block says what it is within its tolerance; how well it was read is its own scatter.
-    const double of = double(set.block.size()), scatter = of > 1 ? sd_of(set.block) / std::sqrt(of) : 0;
-    const double own = std::hypot(rectangular(*set.tolerance), scatter);
-    const double dof = scatter > 0 ? (of - 1) * std::pow(own / scatter, 4) : HUGE_VAL;
+    const double own = std::hypot(rectangular(*set.tolerance), block_scatter);
     // A machine is off in proportion, or by as many points wherever it is read.
     const double here = machine.in_proportion ? set.mean() / *set.certified : 1;
     inputs.push_back({"block",
                       "machine, checked on a block of " + number(*set.certified) + " ± " + number(*set.tolerance, 3),
-                      own * here, Shape::normal, dof});
+                      own * here, Shape::normal, freedom(own)});
   } else if (machine.allowed > 0) {
     inputs.push_back({"block", machine.words, rectangular(machine.allowed)});
   }

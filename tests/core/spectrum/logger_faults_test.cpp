@@ -1,24 +1,17 @@
 // A range that ended and a zero that moved, in signals whose truth is known: swings of random size with noise, clipped
 // or shifted on purpose, and those that only look like it.
 #include <gtest/gtest.h>
-#include <unistd.h>
 
 #include <cmath>
-#include <filesystem>
-#include <fstream>
-#include <functional>
 #include <random>
 
-#include "core/spectrum/spectrum.h"
+#include "tests/core/spectrum/an_hour.h"
 
 namespace fortitor::spectrum::logger_faults_test {
 namespace {
 
-constexpr double kRate = 50;
-
-class LoggerFaults : public testing::Test {
+class LoggerFaults : public AnHour {
  protected:
-  void TearDown() override { std::filesystem::remove_all(folder_); }
   // An hour of damped swings of random size and noise; `spoil` is what the logger did to it.
   std::vector<double> swings(uint64_t seed) const {
     std::mt19937_64 random(seed);
@@ -35,24 +28,6 @@ class LoggerFaults : public testing::Test {
     }
     return x;
   }
-  Evaluation told(const std::vector<double>& x, std::function<void(Settings&)> set = {}) {
-    std::filesystem::create_directories(folder_);
-    const std::string path = (folder_ / "x.f64").string();
-    std::ofstream(path, std::ios::binary).write(reinterpret_cast<const char*>(x.data()), std::streamsize(x.size() * 8));
-    Settings s;
-    fatigue::SignalSpec spec;
-    spec.files = {path};
-    spec.rate = kRate;
-    s.weeks = {spec};
-    s.block = 600;
-    if (set) set(s);
-    Spectrum now;
-    const auto done = compute(now, s, {.until = ChainStep::cut});
-    EXPECT_TRUE(done) << (done ? "" : done.error().message);
-    return evaluation_of(now, {});
-  }
-  std::filesystem::path folder_ =
-      std::filesystem::temp_directory_path() / ("fortitor-logger-" + std::to_string(::getpid()));
 };
 
 bool says(const Evaluation& e, const char* code) {

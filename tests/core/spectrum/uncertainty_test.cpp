@@ -1,25 +1,19 @@
 // How sure the numbers of a spectrum are: the same hour with its scale, its modulus and its noise off by what the
 // budget takes, and the results of the hour without any.
 #include <gtest/gtest.h>
-#include <unistd.h>
 
 #include <cmath>
-#include <filesystem>
-#include <fstream>
 #include <map>
 #include <random>
 
-#include "core/spectrum/spectrum.h"
 #include "core/uncertainty/budget.h"
+#include "tests/core/spectrum/an_hour.h"
 
 namespace fortitor::spectrum::uncertainty_test {
 namespace {
 
-constexpr double kRate = 50;
-
-class SpectrumUncertainty : public testing::Test {
+class SpectrumUncertainty : public AnHour {
  protected:
-  void TearDown() override { std::filesystem::remove_all(folder_); }
   // Half an hour of crossings of random size: bumps of one to five seconds.
   std::vector<double> crossings(uint64_t seed) const {
     std::mt19937_64 random(seed);
@@ -33,24 +27,6 @@ class SpectrumUncertainty : public testing::Test {
     }
     return x;
   }
-  Evaluation told(const std::vector<double>& x, double modulus = 210000) {
-    std::filesystem::create_directories(folder_);
-    const std::string path = (folder_ / "x.f64").string();
-    std::ofstream(path, std::ios::binary).write(reinterpret_cast<const char*>(x.data()), std::streamsize(x.size() * 8));
-    Settings s;
-    fatigue::SignalSpec spec;
-    spec.files = {path};
-    spec.rate = kRate;
-    s.weeks = {spec};
-    s.block = 600;
-    s.modulus = modulus;
-    Spectrum now;
-    const auto done = compute(now, s, {.until = ChainStep::cut});
-    EXPECT_TRUE(done) << (done ? "" : done.error().message);
-    return evaluation_of(now, {});
-  }
-  std::filesystem::path folder_ =
-      std::filesystem::temp_directory_path() / ("fortitor-sure-" + std::to_string(::getpid()));
 };
 
 TEST_F(SpectrumUncertainty, TheHourWithoutErrorsLiesInside) {
@@ -65,7 +41,7 @@ TEST_F(SpectrumUncertainty, TheHourWithoutErrorsLiesInside) {
     const double scale = 1 + 0.01 * within(random), modulus = 210000 * (1 + 0.02 * within(random));
     std::vector<double> measured = x;
     for (double& v : measured) v = v * scale + noise(random);
-    for (const ResultValue& r : told(measured, modulus).results) {
+    for (const ResultValue& r : told(measured, [&](Settings& s) { s.modulus = modulus; }).results) {
       ASSERT_GT(r.standard_uncertainty, 0) << r.spec.key;
       held[r.spec.key] += std::abs(r.value - truth.find(r.spec.key)->value) <= r.expanded();
     }
