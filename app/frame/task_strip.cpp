@@ -61,8 +61,8 @@ void TaskStrip::refresh() {
   if (board_->tasks().empty()) return hide();
   const Task& t = *board_->tasks().front();
   const size_t more = board_->tasks().size() - 1;
-  words_->setText(spoken(t.words() + (t.stopped() ? ", stopping" : "") +
-                         (more > 0 ? " (and " + QString::number(more) + " more)" : QString())));
+  words_->setText(spoken(t.words()) + (t.stopped() ? ", " + spoken("stopping") : QString()) +
+                  (more > 0 ? " (" + spoken("and " + QString::number(more) + " more") + ")" : QString()));
   const double progress = t.progress();
   if (shown_ != &t) {
     shown_ = &t;
@@ -71,11 +71,10 @@ void TaskStrip::refresh() {
   // How long it may take still, once that can be told.
   if (const double spent = double(since_.elapsed()) / 1e3; progress > 0.05 && progress < 1 && spent > 0.5) {
     const int left = int(std::ceil(spent * (1 - progress) / progress));
-    words_->setText(
-        spoken(words_->text() + "   " +
-               (left < 60 ? QString::number(left) + " s"
-                          : QString::number(left / 60) + ":" + QString("%1 min").arg(left % 60, 2, 10, QChar('0'))) +
-               " left"));
+    const QString time = left < 60
+                             ? QString::number(left) + " s"
+                             : QString::number(left / 60) + ":" + QString("%1 min").arg(left % 60, 2, 10, QChar('0'));
+    words_->setText(words_->text() + "   " + spoken(time + " left"));
   }
   bar_->setRange(0, progress < 0 ? 0 : 1000);
   if (progress >= 0) bar_->setValue(int(1000 * progress));

@@ -24,35 +24,6 @@ using parts::qs;
 
 namespace {
 
-constexpr const char* kFindings = "findings.md";
-
-QStringList pages() {
-  QStringList out = {"user-guide.md",  "findings.md",      "laboratory.md",   "wires.md",
-                     "shared-book.md", "book-promises.md", "record-format.md"};
-  for (const Method* m : methods::all()) out << "methods/" + qs(m->id) + ".md";
-  out << "methods/fatigue-spectrum.md";
-  return out;
-}
-
-std::vector<GuidePart> read_parts() {
-  std::vector<GuidePart> out;
-  for (const QString& page : pages()) {
-    QFile file(":/guide/" + page);
-    if (!file.open(QIODevice::ReadOnly)) continue;
-    bool code = false;
-    for (const QString& line : QString::fromUtf8(file.readAll()).split('\n')) {
-      if (line.startsWith("```")) code = !code;
-      if (code) continue;
-      const int level = line.startsWith('#') ? int(line.indexOf(' ')) : 0;
-      if (level == 1 || level == 2 || (level == 3 && page == kFindings))
-        out.push_back({page, line.mid(level + 1).remove('`').trimmed(), level, {}});
-      else if (level == 0 && !out.empty() && out.back().page == page)
-        out.back().words += line + " ";
-    }
-  }
-  return out;
-}
-
 // Set like a page of a book: room between lines, paragraphs and parts.
 void loosen(QTextDocument& document) {
   constexpr double kLine = 132, kParagraph = 8, kPart = 20;  // %, px, px
@@ -67,53 +38,14 @@ void loosen(QTextDocument& document) {
   }
 }
 
-size_t find_part(const QString& page, const QString& heading) {
-  const auto& all = guide_parts();
-  for (size_t i = 0; i < all.size(); ++i)
-    if (all[i].page == page && (heading.isEmpty() || all[i].heading == heading)) return i;
-  return 0;
-}
-
 }  // namespace
-
-const std::vector<GuidePart>& guide_parts() {
-  static const std::vector<GuidePart> all = read_parts();
-  return all;
-}
-
-std::optional<size_t> guide_for_finding(const QString& code) {
-  const auto& all = guide_parts();
-  for (size_t i = 0; i < all.size(); ++i)
-    if (all[i].level == 3 && all[i].heading == code) return i;
-  return std::nullopt;
-}
-
-size_t guide_for(const QString& desk, const Method* method) {
-  static const std::map<QString, std::pair<const char*, const char*>> about = {
-      {"today", {"user-guide.md", "First steps"}},
-      {"arrivals", {"user-guide.md", "First steps"}},
-      {"jobs", {"laboratory.md", ""}},
-      {"job", {"laboratory.md", ""}},
-      {"laboratory", {"laboratory.md", ""}},
-      {"kit", {"user-guide.md", "The Kit and benches"}},
-      {"plan", {"user-guide.md", "The plan"}},
-      {"series", {"user-guide.md", "Series"}},
-      {"common", {"user-guide.md", "What holds for a series"}},
-      {"slate", {"user-guide.md", "The Slate"}},
-      {"practice", {"user-guide.md", "Practice"}},
-      {"logbook", {"user-guide.md", "The logbook"}},
-      {"reference", {"user-guide.md", "Reference values"}},
-      {"spectrum", {"methods/fatigue-spectrum.md", ""}},
-      {"shared", {"shared-book.md", ""}}};
-  if (desk == "specimen" && method != nullptr) return find_part("methods/" + qs(method->id) + ".md", {});
-  const auto it = about.find(desk);
-  return it == about.end() ? 0 : find_part(it->second.first, it->second.second);
-}
 
 // A picture is as wide as the text, however large it was taken.
 class GuideDesk::Pages : public QTextBrowser {
  public:
   QVariant loadResource(int type, const QUrl& url) override {
+    if (type == QTextDocument::MarkdownResource)
+      return guide_page(url.path().remove("/guide/"), tongue().language()).toUtf8();
     QVariant out = QTextBrowser::loadResource(type, url);
     if (type != QTextDocument::ImageResource) return out;
     QImage picture;
@@ -132,7 +64,7 @@ GuideDesk::GuideDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   parts_->setFrameShape(QFrame::NoFrame);
   parts_->setStyleSheet("QListWidget::item{padding:4px 6px}");
   for (const GuidePart& p : guide_parts()) {
-    auto* item = new QListWidgetItem((p.level == 1 ? QString() : QString("    ")) + p.heading, parts_);
+    auto* item = new QListWidgetItem((p.level == 1 ? QString() : QString("    ")) + p.said, parts_);
     QFont font = item->font();
     font.setBold(p.level == 1);
     item->setFont(font);
@@ -151,7 +83,7 @@ GuideDesk::GuideDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(b
   });
   connect(pages_, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
     const QString page = pages_->source().resolved(link).path().remove("/guide/");
-    if (page.endsWith(".md") && QFile::exists(":/guide/" + page)) parts_->setCurrentRow(int(find_part(page, {})));
+    if (page.endsWith(".md") && QFile::exists(":/guide/" + page)) parts_->setCurrentRow(int(guide_part(page, {})));
   });
 }
 
@@ -169,7 +101,7 @@ void GuideDesk::show_part(size_t part) {
     loosen(*pages_->document());
   }
   for (QTextBlock b = pages_->document()->begin(); b.isValid(); b = b.next()) {
-    if (b.blockFormat().headingLevel() != p.level || b.text() != p.heading) continue;
+    if (b.blockFormat().headingLevel() != p.level || b.text() != p.said) continue;
     const QTextCursor at(b);
     pages_->setTextCursor(at);
     pages_->verticalScrollBar()->setValue(pages_->verticalScrollBar()->value() + pages_->cursorRect(at).top() - 12);
@@ -246,7 +178,12 @@ void GuideDesk::put_case(const QString& code, const Evaluation& e, const QString
 }
 
 std::vector<Doable> GuideDesk::found(const QString& typed) {
-  static const QSet<QString> asks = {"how", "do", "i", "to", "the", "a", "an", "what", "is", "are", "can", "where"};
+  static const QSet<QString> asks = {
+      "how",     "do",   "i",     "to",   "the",  "a",   "an",  "what",  "is",   "are",  "can",   "where",  // English
+      "wie",     "kann", "ich",   "was",  "wo",   "ist", "der", "die",   "das",  "ein",  "eine",  "man",    // German
+      "come",    "si",   "che",   "cosa", "dove", "il",  "lo",  "la",    "un",   "una",  "posso",           // Italian
+      "comment", "je",   "que",   "quoi", "où",   "le",  "les", "une",   "est",  "puis", "faire",           // French
+      "cómo",    "qué",  "dónde", "es",   "el",   "los", "las", "puedo", "hacer"};                          // Spanish
   QStringList wanted;
   for (const QString& word : typed.toLower().split(' ', Qt::SkipEmptyParts))
     if (!asks.contains(word)) wanted << word;
@@ -258,16 +195,16 @@ std::vector<Doable> GuideDesk::found(const QString& typed) {
                        [&](const QString& w) { return words.contains(w, Qt::CaseInsensitive); });
   };
   for (size_t i = 0; i < all.size(); ++i)
-    if (in(all[i].heading)) out.push_back(opens(all[i].heading, "guide, F1", 0, int(i)));
+    if (in(all[i].said)) out.push_back(opens(all[i].said, "guide, F1", 0, int(i)));
   // Then the parts that speak of it, where what was typed is more than a few letters.
   constexpr size_t kMost = 6;
   constexpr qsizetype kTelling = 4;
   if (std::any_of(wanted.begin(), wanted.end(), [](const QString& w) { return w.size() >= kTelling; }))
     for (size_t i = 0, n = 0; i < all.size() && n < kMost; ++i) {
-      if (in(all[i].heading) || !in(all[i].heading + " " + all[i].words)) continue;
+      if (in(all[i].said) || !in(all[i].said + " " + all[i].words)) continue;
       const qsizetype at = all[i].words.indexOf(wanted.front(), 0, Qt::CaseInsensitive);
-      out.push_back(opens(all[i].heading, "… " + all[i].words.mid(std::max<qsizetype>(0, at - 20), 60).trimmed() + " …",
-                          0, int(i)));
+      out.push_back(
+          opens(all[i].said, "… " + all[i].words.mid(std::max<qsizetype>(0, at - 20), 60).trimmed() + " …", 0, int(i)));
       ++n;
     }
   for (Doable& line : out) line.rank = Doable::Rank::explains;

@@ -1,10 +1,12 @@
-// The parts of the guide that is shipped with the program.
+// The pages of the guide that is shipped with the program, and the parts on them.
 #pragma once
 
 #include <QString>
+#include <QStringList>
 #include <optional>
 #include <vector>
 
+#include "core/language/language.h"
 #include "core/methods/method.h"
 
 namespace fortitor {
@@ -12,15 +14,24 @@ namespace fortitor {
 /// A heading of the guide and the page it stands on.
 struct GuidePart {
   QString page;     ///< "user-guide.md", "methods/tension-metal.md"
-  QString heading;  ///< its words; of a whole page, its title
+  QString heading;  ///< its English words, by which a part is known; of a whole page, its title
+  QString said;     ///< the heading in the language of the window
   int level = 1;    ///< 3: of one sentence of the Watch, which the list of parts does not show
-  QString words;    ///< what stands under it, for those who search
+  QString words;    ///< what stands under it, in that language, for those who search
 };
-/// Every heading of every page, in order.
+/// Every page, in order: "user-guide.md", "methods/tension-metal.md".
+QStringList guide_pages();
+/// A page (Markdown) in a language. Line by line: a line that no catalogue has (data/guide) stays English.
+QString guide_page(const QString& page, Language language);
+/// The lines of a page that have words of the language: what a catalogue is asked for.
+QStringList guide_lines(const QString& page);
+/// Every heading of every page, in order, in the language of the window; the numbers are the same in each.
 const std::vector<GuidePart>& guide_parts();
 /// Number of the part about a desk, or about a method when a piece is in hand.
 size_t guide_for(const QString& desk, const Method* method);
 /// Number of the part about a sentence of the Watch; nothing where it has none.
 std::optional<size_t> guide_for_finding(const QString& code);
+/// Number of the part with this English heading on a page; of the page where `heading` is empty.
+size_t guide_part(const QString& page, const QString& heading);
 
 }  // namespace fortitor

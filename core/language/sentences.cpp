@@ -85,6 +85,14 @@ std::optional<std::string> iso_day(std::string_view text) {
   return is_day(iso) ? std::optional(iso) : std::nullopt;
 }
 
+// What a refusal begins with where it names a place: a file or a key of a record, and ": ". Its length; 0 without one.
+size_t place_before(std::string_view text) {
+  const size_t colon = text.find(": "), space = text.find(' ');
+  if (colon == std::string_view::npos || colon == 0 || space < colon) return 0;
+  const std::string_view place = text.substr(0, colon);
+  return place.find_first_of("./[_") == std::string_view::npos ? 0 : colon + 2;
+}
+
 struct Said {
   std::string text;
   size_t left = 0;  ///< values that were left as they are, though they have words
@@ -97,6 +105,35 @@ class Speaker {
   std::optional<Said> clause(std::string_view english, int depth) const {
     if (auto known = say_.known(english)) return Said{*known, 0};
     if (depth > kDeepest) return std::nullopt;
+    if (const size_t place = place_before(english); place > 0)
+      if (auto rest = sentences(english.substr(place), depth)) {
+        rest->text = std::string(english.substr(0, place)) + rest->text;
+        return rest;
+      }
+    std::optional<Said> best = by_message(english, depth);
+    if (!best) best = behind_a_phrase(english, depth);
+    // A reason is written without its stop, and gets one where something stands behind it.
+    if (!best && english.ends_with('.')) {
+      best = clause(english.substr(0, english.size() - 1), depth);
+      if (!best)
+        if (Said list = value(english.substr(0, english.size() - 1), depth + 1); list.left == 0) best = std::move(list);
+      if (best) best->text += '.';
+    }
+    return best;
+  }
+
+  // "Set up: …", "HB-02: …", with whole sentences behind it.
+  std::optional<Said> behind_a_phrase(std::string_view english, int depth) const {
+    const size_t colon = english.find(": ");
+    if (colon == std::string_view::npos) return std::nullopt;
+    const std::string_view before = english.substr(0, colon);
+    const auto phrase = has_words(before) ? say_.known(before) : std::string(before);
+    auto rest = phrase ? sentences(english.substr(colon + 2), depth + 1) : std::nullopt;
+    if (rest) rest->text = *phrase + (say_.language() == Language::french ? " : " : ": ") + rest->text;
+    return rest;
+  }
+
+  std::optional<Said> by_message(std::string_view english, int depth) const {
     std::optional<Said> best;
     for (const Message& m : messages()) {
       if (best && best->left == 0) break;

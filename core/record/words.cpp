@@ -95,7 +95,7 @@ Words read_words(const std::string& method, std::string_view file) {
 const Words& Words::of(const std::string& method) {
   static const std::map<std::string, Words> all = [] {
     std::map<std::string, Words> out;
-    for (const auto& [name, file] : word_files()) out.emplace(name, read_words(name, file));
+    for (const auto& [of, file] : word_files()) out.emplace(of, read_words(of, file));
     return out;
   }();
   const auto it = all.find(method);

@@ -6,6 +6,7 @@
 #include "app/frame/desk.h"
 #include "app/frame/find_box.h"
 #include "app/guide/guide_desk.h"
+#include "app/theme/spoken.h"
 #include "core/methods/method.h"
 #include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
@@ -121,13 +122,13 @@ TEST_F(Guide, TheWatchAsksForItsPage) {
   ASSERT_TRUE(book.store_run(id, *r.run.samples(), "made"));
   ASSERT_TRUE(book.save_record(id, 0, r, {}, "made"));
   window_->show_specimen(id, int(Stage::evaluate));
-  ASSERT_TRUE(until([&] { return find<QPushButton>("explain:not-zeroed") != nullptr; }));
+  ASSERT_TRUE(until([&] { return seen<QPushButton>("explain:not-zeroed") != nullptr; }));
   click("explain:not-zeroed");
   EXPECT_EQ(window_->desk_in_hand(), "guide");
   EXPECT_EQ(heading_in_hand(), "not-zeroed");
   // F1 on its answer, too.
   window_->show_specimen(id, int(Stage::evaluate));
-  settle();
+  ASSERT_TRUE(until([&] { return seen<QPushButton>("explain:not-zeroed") != nullptr; }));
   QApplication::setActiveWindow(window_.get());
   find<QPushButton>("explain:not-zeroed")->setFocus();
   QTest::keyClick(window_.get(), Qt::Key_F1);
@@ -152,6 +153,54 @@ TEST_F(Guide, AQuestionFindsItsPart) {
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
   EXPECT_EQ(window_->desk_in_hand(), "guide");
   EXPECT_EQ(heading_in_hand(), "Typing numbers");
+}
+
+// What the guide and the pages of findings say they say in every language, with the same keys, numbers and codes.
+TEST(GuidePages, AreSaidLineByLine) {
+  const QRegularExpression code("`[^`]+`"), number("[0-9]+");
+  const auto all = [](const QRegularExpression& of, const QString& in) {
+    QStringList out;
+    for (auto i = of.globalMatch(in); i.hasNext();) out << i.next().captured();
+    out.sort();
+    return out;
+  };
+  for (const char* page : {"user-guide.md", "findings.md"}) {
+    const QStringList english = guide_page(page, Language::english).split('\n');
+    for (Language l : kLanguages) {
+      if (l == Language::english) continue;
+      const QStringList said = guide_page(page, l).split('\n');
+      ASSERT_EQ(said.size(), english.size());
+      for (qsizetype i = 0; i < said.size(); ++i) {
+        EXPECT_EQ(all(code, said[i]), all(code, english[i])) << language_code(l) << said[i].toStdString();
+        EXPECT_EQ(all(number, said[i]), all(number, english[i])) << language_code(l) << said[i].toStdString();
+        const bool code_of_a_finding = english[i].startsWith("### ");
+        if (!has_words(english[i].toStdString()) || code_of_a_finding) continue;
+        EXPECT_NE(said[i], english[i]) << language_code(l) << " lacks this line of " << page;
+      }
+    }
+  }
+}
+
+class GuideInGerman : public Guide {
+ protected:
+  void lay_out_book(const QString&) override { speak(Language::german); }
+  void TearDown() override {
+    Guide::TearDown();
+    speak(Language::english);
+  }
+};
+
+TEST_F(GuideInGerman, F1AndQuestionsLeadToItsParts) {
+  window_->open("plan");
+  QTest::keyClick(window_.get(), Qt::Key_F1);
+  EXPECT_EQ(heading_in_hand(), "Der Plan");
+  window_->open("guide", 0, int(*guide_for_finding("grip-preload")));
+  EXPECT_EQ(heading_in_hand(), "grip-preload");
+  EXPECT_TRUE(page()->textCursor().block().next().text().startsWith("Das Schließen der Spannzeuge"));
+  QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+  QTest::keyClicks(QApplication::focusWidget(), "wie kann ich Zahlen eingeben");
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+  EXPECT_EQ(heading_in_hand(), "Zahlen eingeben");
 }
 
 }  // namespace

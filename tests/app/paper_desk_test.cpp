@@ -69,7 +69,7 @@ class PaperDesk : public WindowTest {
     for (Id piece : pieces_) {
       window_->show_specimen(piece, int(Stage::sign_off));
       settle();
-      ASSERT_TRUE(until([&] { return find<QPushButton>("sign")->isEnabled(); }));
+      ASSERT_TRUE(until([&] { return ready("sign"); }));
       if (!passphrase.isEmpty()) {
         type("sign-passphrase", passphrase);  // Enter signs
       } else {
@@ -228,7 +228,7 @@ TEST_F(PaperDesk, SigningAsksForThePassphraseAndAnotherReleases) {
   EXPECT_TRUE(QFile::exists(QString::fromStdString(keys::path_of(keys_folder(), "R. Vale"))));
   window_->show_specimen(pieces_[0], int(Stage::sign_off));
   settle();
-  ASSERT_TRUE(until([&] { return find<QPushButton>("sign")->isEnabled(); }));
+  ASSERT_TRUE(until([&] { return ready("sign"); }));
   click("sign");
   EXPECT_TRUE(window_->message().contains("passphrase")) << window_->message().toStdString();
   type("sign-passphrase", "not this one at all");
@@ -251,7 +251,7 @@ TEST_F(PaperDesk, SigningAsksForThePassphraseAndAnotherReleases) {
   bench_.book()->set_operator("N. Obody");
   window_->show_specimen(pieces_[1], int(Stage::sign_off));
   settle();
-  ASSERT_TRUE(until([&] { return find<QPushButton>("sign")->isEnabled(); }));
+  ASSERT_TRUE(until([&] { return ready("sign"); }));
   click("sign");
   EXPECT_TRUE(window_->message().contains("N. Obody")) << window_->message().toStdString();
   EXPECT_FALSE(bench_.signed_off());

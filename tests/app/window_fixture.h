@@ -37,14 +37,26 @@ class WindowTest : public testing::Test {
   }
   void TearDown() override { window_.reset(); }
 
-  /// Widget by its "key" property; the visible one when a page was rebuilt.
+  /// Widget by its "key" property; the visible one when a page was rebuilt. Null where there is none (yet): the way to
+  /// ask inside `until`.
   template <class W>
-  W* find(const QString& key) {
+  W* seen(const QString& key) {
     QCoreApplication::processEvents();  // fresh children are shown by a posted event
     for (W* w : window_->findChildren<W*>())
       if (w->property("key").toString() == key && w->isVisible()) return w;
-    ADD_FAILURE() << "no " << key.toStdString();
     return nullptr;
+  }
+  /// The same where it must be there by now.
+  template <class W>
+  W* find(const QString& key) {
+    W* const there = seen<W>(key);
+    if (there == nullptr) ADD_FAILURE() << "no " << key.toStdString();
+    return there;
+  }
+  /// Whether a button with this key is there and can be pressed.
+  bool ready(const QString& key) {
+    const auto* button = seen<QPushButton>(key);
+    return button != nullptr && button->isEnabled();
   }
   void click(const QString& key) {
     auto* b = find<QWidget>(key);

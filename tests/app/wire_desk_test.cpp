@@ -210,7 +210,7 @@ TEST_F(WireDesk, APartOfALineIsPointedAtAndNamed) {
   window_->open("kit", id);
   LineParts* parts = nullptr;
   ASSERT_TRUE(until([&] {
-    parts = find<LineParts>("wire-parts");
+    parts = seen<LineParts>("wire-parts");
     return parts != nullptr && parts->box_of(3).isValid();
   }));
   const auto channels = [&] {
