@@ -358,6 +358,22 @@ void RowTable::mousePressEvent(QMouseEvent* event) {
   choose(i >= 0 && i < int(kept_) && !(chosen_ && int(*chosen_) == i) ? std::optional(size_t(i)) : std::nullopt);
 }
 
+std::vector<PaintedPart> RowTable::painted_parts() {
+  std::vector<PaintedPart> out;
+  for (size_t i = 0; i < rows_.size(); ++i) {
+    const Line& row = rows_[i];
+    QStringList said;
+    for (qsizetype c = 0; c < row.cells.size(); ++c) said << spoken(heads_[c + 1]) + " " + spoken(row.cells[c]);
+    for (const QString& behind : {row.off, row.note})
+      if (!behind.isEmpty()) said << spoken(behind);
+    PaintedPart part{spoken(row.number), said.join(", "), QRect(0, int(i + 1) * row_height(), width(), row_height())};
+    part.current = chosen_ && *chosen_ == i;
+    if (!row.coming) part.press = [this, i] { choose(chosen_ && *chosen_ == i ? std::nullopt : std::optional(i)); };
+    out.push_back(std::move(part));
+  }
+  return out;
+}
+
 QString RowTable::text() const {
   QString out = heads_.join('\t') + "\n";
   for (const Line& r : rows_)

@@ -4,6 +4,7 @@
 #include <QFrame>
 #include <QLineEdit>
 
+#include "app/theme/painted_parts.h"
 #include "app/theme/widgets.h"
 #include "core/bench/call_out.h"
 
@@ -41,7 +42,7 @@ class CallOutPanel : public QFrame {
 };
 
 /// The rows so far: number, control, readings, distance from the line or the row's own result, note.
-class RowTable : public QWidget {
+class RowTable : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
@@ -51,6 +52,7 @@ class RowTable : public QWidget {
   std::optional<size_t> chosen() const { return chosen_; }
   void choose(std::optional<size_t> row);
   void move_choice(int by);
+  std::vector<PaintedPart> painted_parts() override;
   /// All rows as text with units, tab separated.
   QString text() const;
 

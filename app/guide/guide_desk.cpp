@@ -51,7 +51,9 @@ class GuideDesk::Pages : public QTextBrowser {
     QImage picture;
     picture.loadFromData(out.toByteArray());
     if (picture.isNull()) return out;
-    return picture.scaledToWidth(std::clamp(viewport()->width() - 40, 300, picture.width()), Qt::SmoothTransformation);
+    // Beside the margins, and the bar that comes when the page is longer than the window.
+    const int room = width() - 2 * int(document()->documentMargin()) - verticalScrollBar()->sizeHint().width() - 8;
+    return picture.scaledToWidth(std::clamp(room, 300, picture.width()), Qt::SmoothTransformation);
   }
 };
 

@@ -6,6 +6,10 @@
 
 namespace fortitor {
 
+std::vector<PaintedPart> Instrument::painted_parts() {
+  return {{headline().isEmpty() ? accessibleName() : spoken(headline()), reading(), rect(), QAccessible::StaticText}};
+}
+
 std::unique_ptr<Instrument> make_instrument(const std::string& name) {
   if (name == "eyepiece" || name == "loupe") return std::make_unique<EyepieceView>();
   if (name == "halves") return std::make_unique<HalvesView>();

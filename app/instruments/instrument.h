@@ -8,12 +8,13 @@
 #include <optional>
 #include <string>
 
+#include "app/theme/painted_parts.h"
 #include "core/bench/call_out.h"
 #include "core/standin/step_machine.h"
 
 namespace fortitor {
 
-class Instrument : public QWidget {
+class Instrument : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
@@ -34,6 +35,8 @@ class Instrument : public QWidget {
   virtual bool holds_piece() const { return true; }
   /// What comes next, in the largest words; empty: what is asked for.
   virtual QString headline() const { return {}; }
+  /// What comes next and what the hand has set, for who hears the window.
+  std::vector<PaintedPart> painted_parts() override;
   /// Keys of the instrument, in a line.
   virtual QString keys() const = 0;
 

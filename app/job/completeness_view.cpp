@@ -51,6 +51,13 @@ void draw_state(QPainter& p, const QRectF& box, lab::CellState s) {
   }
 }
 
+// The set as one, and what is still to make.
+QString set_words(const lab::Completeness::Line& line) {
+  QString said = qs(line.words);
+  if (line.still_to_make() > 0) said += ", " + QString::number(line.still_to_make()) + " to make";
+  return said;
+}
+
 }  // namespace
 
 CompletenessView::CompletenessView(QWidget* parent) : QWidget(parent) {
@@ -66,6 +73,24 @@ void CompletenessView::show_series(const SeriesCompleteness& series) {
   for (const auto& line : series.table.lines) words += " " + qs(line.row.words()) + ": " + qs(line.words) + ".";
   setAccessibleName(spoken(words));
   update();
+}
+
+std::vector<PaintedPart> CompletenessView::painted_parts() {
+  std::vector<PaintedPart> out;
+  for (size_t n = 0; n < shown_.table.lines.size(); ++n) {
+    const auto& line = shown_.table.lines[n];
+    const int top = theme::px(kTop) + theme::px(kLine) * int(n);
+    out.push_back({spoken(qs(line.row.words())), spoken(set_words(line)),
+                   QRect(0, top, words_width(), theme::px(kLine)), QAccessible::Heading});
+    for (size_t i = 0; i < line.cells.size(); ++i) {
+      if (line.cells[i] == lab::CellState::not_wanted) continue;
+      const QString value = line.shown[i].empty() ? QString() : spoken(qs(line.shown[i])) + ", ";
+      out.push_back({qs(shown_.codes[i]) + ", " + spoken(qs(line.name)),
+                     value + spoken(qs(lab::cell_word(line.cells[i]))), cell(n, i), QAccessible::ListItem,
+                     held_ == int(n * shown_.codes.size() + i), [this, id = shown_.ids[i]] { emit piece_wanted(id); }});
+    }
+  }
+  return out;
 }
 
 int CompletenessView::words_width() const {
@@ -116,13 +141,10 @@ void CompletenessView::paintEvent(QPaintEvent*) {
         p.drawRoundedRect(QRectF(box).adjusted(2, 3, -2, -3), 4, 4);
       }
     }
-    // The set as one, and what is still to make.
-    QString said = qs(line.words);
-    if (line.still_to_make() > 0) said += ", " + QString::number(line.still_to_make()) + " to make";
     p.setFont(theme::words(11, QFont::DemiBold));
     p.setPen(tint(line.set));
     const QRect set = row.adjusted(row.width() - theme::px(kSet) + 8, 0, 0, 0);
-    p.drawText(set, Qt::AlignVCenter | Qt::TextWordWrap, spoken(said));
+    p.drawText(set, Qt::AlignVCenter | Qt::TextWordWrap, spoken(set_words(line)));
   }
 }
 

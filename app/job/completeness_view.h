@@ -3,11 +3,12 @@
 
 #include <QWidget>
 
+#include "app/theme/painted_parts.h"
 #include "store/papers.h"
 
 namespace fortitor {
 
-class CompletenessView : public QWidget {
+class CompletenessView : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
@@ -16,6 +17,8 @@ class CompletenessView : public QWidget {
   QSize sizeHint() const override { return {400, minimumHeight()}; }
   /// Where the cell of a piece under a demand stands, for tests and the keyboard.
   QRect cell(size_t line, size_t piece) const;
+
+  std::vector<PaintedPart> painted_parts() override;
 
  signals:
   void piece_wanted(fortitor::Id piece);

@@ -98,6 +98,25 @@ double KitLives::x_of(const std::string& day) const {
   return left + (right - left) * std::clamp(t, 0.0, 1.0);
 }
 
+std::vector<PaintedPart> KitLives::painted_parts() {
+  std::vector<PaintedPart> out;
+  for (const Row& r : rows_) {
+    const QRect where(0, r.top, width(), r.height);
+    if (r.item < 0) {
+      out.push_back({spoken(r.heading), {}, where, QAccessible::Heading});
+      continue;
+    }
+    const kit::Item& item = items_[size_t(r.item)];
+    QStringList said = {spoken(qs(kit::rating_words(item, units_)))};
+    if (!item.is_bench()) said << spoken(qs(kit::state_words(item, today_)));
+    if (const auto read = checks_.find(item.id); read != checks_.end()) said << spoken(read->second);
+    said.removeAll(QString());
+    out.push_back({qs(item.name()), said.join(", "), where, QAccessible::ListItem, item.id == selected_,
+                   [this, id = item.id] { emit picked(id); }});
+  }
+  return out;
+}
+
 void KitLives::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);

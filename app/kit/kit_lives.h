@@ -5,11 +5,12 @@
 #include <map>
 #include <vector>
 
+#include "app/theme/painted_parts.h"
 #include "core/bench/kit.h"
 
 namespace fortitor {
 
-class KitLives : public QWidget {
+class KitLives : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
@@ -25,6 +26,8 @@ class KitLives : public QWidget {
   const std::vector<kit::Item>& items() const { return items_; }
   /// Place of an item in the drawing, for tests.
   QRect row_of(long long id) const;
+
+  std::vector<PaintedPart> painted_parts() override;
 
  signals:
   void picked(long long id);

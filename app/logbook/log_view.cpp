@@ -60,6 +60,23 @@ void LogView::show_lines(std::vector<LogEntry> lines) {
   update();
 }
 
+std::vector<PaintedPart> LogView::painted_parts() {
+  std::vector<PaintedPart> out;
+  for (const Row& row : rows_) {
+    const QRect where(0, row.top, width(), row.height);
+    if (row.line < 0) {
+      out.push_back({spoken_day(row.day), {}, where, QAccessible::Heading});
+      continue;
+    }
+    const LogEntry& line = lines_[size_t(row.line)];
+    QStringList said = {time_of(line).toString("HH:mm:ss")};
+    for (const QString& one : {qs(line.specimen), spoken(shortened(qs(line.detail))), qs(line.who)})
+      if (!one.isEmpty()) said << one;
+    out.push_back({spoken(qs(line.what)), said.join(", "), where});
+  }
+  return out;
+}
+
 void LogView::paintEvent(QPaintEvent* event) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);

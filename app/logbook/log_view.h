@@ -5,17 +5,19 @@
 #include <QWidget>
 #include <vector>
 
+#include "app/theme/painted_parts.h"
 #include "store/book.h"
 
 namespace fortitor {
 
-class LogView : public QWidget {
+class LogView : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
   explicit LogView(QWidget* parent = nullptr);
   void show_lines(std::vector<LogEntry> lines);
   const std::vector<LogEntry>& lines() const { return lines_; }
+  std::vector<PaintedPart> painted_parts() override;
 
  protected:
   void paintEvent(QPaintEvent* event) override;

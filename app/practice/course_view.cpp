@@ -40,6 +40,8 @@ QColor colour_of(Moment::Tone tone) {
   }
 }
 
+constexpr const char* kLanes[] = {"What happened", "What could be seen", "What you did"};
+
 }  // namespace
 
 CourseView::CourseView(QWidget* parent) : QWidget(parent) {
@@ -71,6 +73,15 @@ void CourseView::show_nothing(const QString& sentence) {
 
 QSize CourseView::minimumSizeHint() const {
   return {320, int(height_)};
+}
+
+std::vector<PaintedPart> CourseView::painted_parts() {
+  std::vector<PaintedPart> out;
+  for (const Spot& spot : spots_) {
+    const Moment& m = moments_[spot.moment];
+    out.push_back({spoken(kLanes[int(m.lane)]), spoken(qs(m.words)), spot.words.toRect()});
+  }
+  return out;
 }
 
 double CourseView::x_of(const Instant& when) const {
@@ -155,12 +166,11 @@ void CourseView::paintEvent(QPaintEvent*) {
   const bool drawn = !curve_.frames.empty();
   const double from = drawn ? curve_.frames[0].left : margin(),
                to = drawn ? from + curve_.frames[0].width : width() - margin();
-  const char* heads[] = {"What happened", "What could be seen", "What you did"};
   for (size_t i = 0; i < lanes_.size(); ++i) {
     const Lane& l = lanes_[i];
     p.setFont(small());
     p.setPen(theme::color(theme::Ink::quiet));
-    p.drawText(QRectF(0, l.head, width(), head_height()), Qt::AlignLeft | Qt::AlignVCenter, spoken(heads[i]));
+    p.drawText(QRectF(0, l.head, width(), head_height()), Qt::AlignLeft | Qt::AlignVCenter, spoken(kLanes[i]));
     if (i == 0 && !drawn)
       p.drawText(QRectF(from, l.head, to - from, head_height()), Qt::AlignHCenter | Qt::AlignVCenter,
                  spoken("the run"));

@@ -5,12 +5,13 @@
 #include <QWidget>
 #include <vector>
 
+#include "app/theme/painted_parts.h"
 #include "core/figure/layout.h"
 #include "core/practice/practice.h"
 
 namespace fortitor {
 
-class CourseView : public QWidget {
+class CourseView : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
@@ -27,6 +28,7 @@ class CourseView : public QWidget {
   const std::vector<practice::Moment>& moments() const { return moments_; }
   const figure::Layout& curve() const { return curve_; }
   QSize minimumSizeHint() const override;
+  std::vector<PaintedPart> painted_parts() override;
 
  protected:
   void paintEvent(QPaintEvent* event) override;

@@ -81,6 +81,24 @@ QRectF ReferenceRanges::column(size_t i) const {
   return {names + each * double(i), 0, each - gap, double(height())};
 }
 
+std::vector<PaintedPart> ReferenceRanges::painted_parts() {
+  std::vector<PaintedPart> out;
+  for (const ReferenceMaterial& m : materials_) {
+    QStringList said;
+    for (const Scale& scale : scales_)
+      if (const auto it = m.values.find(std::string(scale.property->key)); it != m.values.end())
+        said << spoken(qs(scale.property->label)) + " " + range_words(scale, it->second);
+    out.push_back({spoken(qs(m.name)), said.join(", "), row_of(m.name), QAccessible::ListItem, m.name == selected_,
+                   [this, name = qs(m.name)] { emit picked(name); }});
+  }
+  return out;
+}
+
+QString ReferenceRanges::range_words(const Scale& scale, const ReferenceValue& v) const {
+  return spoken(qs(format_number(v.low, scale.property->dimension, units_, 3)) + "–" +
+                qs(format_value(v.high, scale.property->dimension, units_, 3)));
+}
+
 void ReferenceRanges::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);

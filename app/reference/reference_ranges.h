@@ -4,12 +4,13 @@
 
 #include <QWidget>
 
+#include "app/theme/painted_parts.h"
 #include "core/quantity/unit.h"
 #include "core/reference/library.h"
 
 namespace fortitor {
 
-class ReferenceRanges : public QWidget {
+class ReferenceRanges : public QWidget, public PaintedParts {
   Q_OBJECT
 
  public:
@@ -21,6 +22,8 @@ class ReferenceRanges : public QWidget {
   const std::vector<ReferenceMaterial>& materials() const { return materials_; }
   /// Where a material stands, px.
   QRect row_of(const std::string& name) const;
+
+  std::vector<PaintedPart> painted_parts() override;
 
  signals:
   void picked(const QString& name);
@@ -36,6 +39,7 @@ class ReferenceRanges : public QWidget {
     double high = 0;  ///< of the axis, internal units; it begins at zero
     const Unit* unit = nullptr;
   };
+  QString range_words(const Scale& scale, const ReferenceValue& v) const;
   int head() const;
   int row_height() const;
   QRectF column(size_t i) const;

@@ -4,6 +4,7 @@
 #include <QPointer>
 #include <QWidget>
 
+#include "app/theme/heard_changes.h"
 #include "app/theme/heard_controls.h"
 
 namespace fortitor {
@@ -113,6 +114,7 @@ QAccessibleInterface* made(const QString&, QObject* object) {
 void hear_window() {
   static const bool once = [] {
     QAccessible::installFactory(made);
+    tell_changes();
     return true;
   }();
   (void)once;

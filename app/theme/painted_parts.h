@@ -26,7 +26,7 @@ class PaintedParts {
 };
 
 /// From here on such widgets are heard with their parts, as a list, and controls as heard_controls.h has them. Once a
-/// program.
+/// program. While somebody listens, what changed is told after it was drawn (heard_changes.h).
 void hear_window();
 
 }  // namespace fortitor

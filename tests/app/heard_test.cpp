@@ -2,10 +2,16 @@
 // does what a click does; controls can be changed, and what is changed counts as typed.
 #include <QAccessible>
 
+#include "app/callout/call_out_panel.h"
 #include "app/docket/docket.h"
 #include "app/figures/figure_view.h"
 #include "app/frame/stage_bar.h"
+#include "app/job/completeness_view.h"
+#include "app/kit/kit_lives.h"
+#include "app/logbook/log_view.h"
 #include "app/plan/lanes_view.h"
+#include "app/reference/reference_ranges.h"
+#include "app/theme/heard_changes.h"
 #include "tests/app/demo_book_copy.h"
 #include "tests/app/window_fixture.h"
 
@@ -99,6 +105,89 @@ TEST_F(Heard, LanesOfTheDayAreHeard) {
   act(bar, QAccessibleActionInterface::pressAction());
   EXPECT_TRUE(lanes->selected());
   EXPECT_TRUE(of(lanes)->child(0)->state().selected);
+}
+
+TEST_F(Heard, RowsOfACallOutSheet) {
+  show_piece("HH-01", Stage::run);
+  auto* rows = shown<RowTable>();
+  ASSERT_GE(of(rows)->childCount(), 3);
+  QAccessibleInterface* second = part(rows, "2");
+  ASSERT_NE(second, nullptr);
+  EXPECT_TRUE(second->text(QAccessible::Value).contains(rows->text().split('\n').at(2).split('\t').at(1)));
+  EXPECT_FALSE(second->state().selected);
+  act(second, QAccessibleActionInterface::pressAction());
+  EXPECT_EQ(rows->chosen(), std::optional<size_t>(1));
+  EXPECT_TRUE(part(rows, "2")->state().selected);
+}
+
+TEST_F(Heard, TheLogbookIsReadLineByLine) {
+  window_->open("logbook");
+  auto* log = shown<LogView>();
+  ASSERT_TRUE(until([&] { return of(log)->childCount() > 20; }));
+  EXPECT_EQ(of(log)->child(0)->role(), QAccessible::Heading) << "a day";
+  QAccessibleInterface* line = of(log)->child(1);
+  EXPECT_EQ(line->text(QAccessible::Name), QString::fromStdString(log->lines().front().what));
+  EXPECT_TRUE(line->text(QAccessible::Value).contains(QString::fromStdString(log->lines().front().who)));
+  EXPECT_TRUE(line->actionInterface()->actionNames().isEmpty()) << "it is only read";
+}
+
+TEST_F(Heard, EveryCellOfTheCompleteness) {
+  Id job = 0;
+  for (const JobOutline& j : bench_.book()->outline())
+    if (j.job.code == "TC-031") job = j.job.id;
+  window_->open("job", job);
+  ASSERT_TRUE(until([&] { return window_->findChild<CompletenessView*>() != nullptr; }));
+  CompletenessView* table = nullptr;
+  ASSERT_TRUE(until([&] {
+    for (auto* t : window_->findChildren<CompletenessView*>())
+      if (t->isVisible() && of(t)->childCount() > 2) table = t;
+    return table != nullptr;
+  }));
+  EXPECT_EQ(of(table)->child(0)->role(), QAccessible::Heading);
+  QAccessibleInterface* cell = of(table)->child(1);
+  const QString piece = cell->text(QAccessible::Name).section(", ", 0, 0);
+  EXPECT_FALSE(cell->text(QAccessible::Value).isEmpty());
+  act(cell, QAccessibleActionInterface::pressAction());
+  settle();
+  EXPECT_EQ(QString::fromStdString(bench_.record().specimen_id()), piece);
+}
+
+TEST_F(Heard, ItemsOfTheKitAndMaterials) {
+  window_->open("kit");
+  auto* lives = shown<KitLives>();
+  QAccessibleInterface* item = part(lives, "EX-25");
+  ASSERT_NE(item, nullptr);
+  EXPECT_TRUE(item->text(QAccessible::Value).contains("overdue")) << item->text(QAccessible::Value).toStdString();
+  act(item, QAccessibleActionInterface::pressAction());
+  EXPECT_TRUE(part(lives, "EX-25")->state().selected);
+  window_->open("reference");
+  auto* ranges = shown<ReferenceRanges>();
+  ASSERT_GT(of(ranges)->childCount(), 4);
+  EXPECT_TRUE(of(ranges)->child(0)->text(QAccessible::Value).contains("–"));
+  act(of(ranges)->child(2), QAccessibleActionInterface::pressAction());
+  EXPECT_EQ(QString::fromStdString(ranges->selected()), of(ranges)->child(2)->text(QAccessible::Name));
+}
+
+// That they are told at all is heard from outside: tests/heard.
+TEST(HeardChanges, AreAPartMoreAnotherValueAndAnotherInHand) {
+  const auto part = [](const char* name, const char* value, bool current = false) {
+    PaintedPart p{name, value, QRect(0, 0, 1, 1)};
+    p.current = current;
+    return p;
+  };
+  using E = QAccessible::Event;
+  using Changes = std::vector<HeardChange>;
+  const std::vector<PaintedPart> one = {part("1", "60.0"), part("2", "61.0", true)};
+  EXPECT_EQ(heard_changes(one, one), Changes{});
+  EXPECT_EQ(heard_changes(one, {part("1", "60.0"), part("2", "61.5", true)}), (Changes{{E::DescriptionChanged, 1}}));
+  EXPECT_EQ(heard_changes(one, {part("1", "60.0"), part("2", "61.0"), part("3", "62.0", true)}),
+            (Changes{{E::ObjectCreated, 2}, {E::Selection, 2}, {E::Focus, 2}}));
+  EXPECT_EQ(heard_changes(one, {part("1", "60.0")}), (Changes{{E::ObjectReorder, -1}}));
+  EXPECT_EQ(heard_changes(one, {part("1", "60.0", true), part("2", "61.0")}),
+            (Changes{{E::Selection, 0}, {E::Focus, 0}}));
+  std::vector<PaintedPart> page;
+  for (int i = 0; i < 100; ++i) page.push_back(part("another", "page"));
+  EXPECT_EQ(heard_changes(one, page), (Changes{{E::ObjectReorder, -1}})) << "nobody listens to a hundred";
 }
 
 TEST_F(Heard, WhatIsSetFromOutsideCountsAsTyped) {

@@ -10,6 +10,7 @@ import tempfile
 import time
 
 import pyatspi
+from gi.repository import GLib
 
 PATIENCE = 60  # seconds that a slow machine may take for one step
 
@@ -37,6 +38,8 @@ def waited(look, what):
     until = time.monotonic() + PATIENCE
     said = ""
     while time.monotonic() < until:
+        while GLib.MainContext.default().iteration(False):  # what the window tells by itself
+            pass
         try:
             found = look()
             if found:
@@ -45,6 +48,22 @@ def waited(look, what):
             said = str(e)
         time.sleep(0.05)
     raise SystemExit(f"waited in vain for {what} {said}")
+
+
+# What the window told without being asked: a kind of change and the name of what changed.
+told = set()
+
+
+def listen():
+    def note(event):
+        try:
+            told.add((event.type.split(":")[-1].split("(")[0], event.source.name))
+        except Exception:  # it went away while it was told
+            pass
+
+    pyatspi.Registry.registerEventListener(
+        note, "object:property-change:accessible-description", "object:children-changed", "object:selection-changed"
+    )
 
 
 class Window:
@@ -118,6 +137,7 @@ class Window:
 
 def main():
     program, ctl = sys.argv[1:3]
+    listen()
     with tempfile.TemporaryDirectory() as folder:
         book = f"{folder}/heard.fortitor"
         w = Window(program, book)
@@ -148,6 +168,8 @@ def main():
             for i, read in enumerate(("42.1", "41.8", "42.4", "42.0", "42.2")):
                 waited(lambda: w.find("label", f"reading {i + 1} of 5"), f"the call for reading {i + 1}")
                 w.fill("Reading", read)
+            # A row was not there, and then it had a value: told, not only found by who asks again.
+            waited(lambda: ("accessible-description", "2") in told, "the change of a row to be told")
             w.push("E  end")
             w.open_part("After", of="Stages")
             for i, read in enumerate(("45.1", "45.0", "45.2")):
