@@ -16,7 +16,15 @@ constexpr int kParts = 4;
 
 QRectF part_box(const QRectF& area, int i) {
   const double h = (area.height() - 40) / kParts;
-  return {area.left() + 14, area.top() + 20 + i * h, area.width() * 0.26, h - 16};
+  return {area.left() + 14, area.top() + 20 + i * h, area.width() * (theme::scale() > 1.2 ? 0.18 : 0.26), h - 16};
+}
+
+// Beside the parts their names and fields, and behind those the bars: what larger words take, the drawing gives.
+double names_x(const QRectF& area) {
+  return part_box(area, 0).right() + area.width() * 0.05 - 8;
+}
+double bars_x(const QRectF& area) {
+  return names_x(area) + 124 * std::min(1.4, theme::scale());
 }
 
 void block(QPainter& p, const QRectF& r, const QColor& fill) {
@@ -46,8 +54,8 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   const QRectF first = part_box(area, 0), last = part_box(area, kParts - 1);
   p.setPen(QPen(quiet, 2));
   p.drawLine(QPointF(first.center().x(), first.bottom()), QPointF(last.center().x(), last.top()));
-  const QRectF scale(area.left() + area.width() * 0.31 + 124, area.top() + 20, area.width() * 0.69 - 136,
-                     area.height() - 40);
+  const double large = theme::scale();
+  const QRectF scale(bars_x(area), area.top() + 20, area.right() - 12 - bars_x(area), area.height() - 40);
   // The expected force is one band through all parts: what it does not reach holds.
   if (plan.expected) {
     const Expectation& x = *plan.expected;
@@ -60,7 +68,8 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     const double likely = bar_x(scale, x.likely, top);
     p.drawLine(QPointF(likely, scale.top()), QPointF(likely, scale.bottom()));
     p.setFont(theme::words(11, QFont::Medium));
-    p.drawText(QRectF(area.left(), scale.top() - 20, scale.right() - area.left(), 16), Qt::AlignRight,
+    p.drawText(QRectF(area.left(), scale.top() - 20 * large, scale.right() - area.left(), 18 * large),
+               Qt::AlignRight | Qt::AlignVCenter,
                spoken("expected " + qs(format_value(x.low, d, s.units, 3)) + " to " +
                       qs(format_value(x.high, d, s.units, 3))));
   }
@@ -98,12 +107,20 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
     }
     p.setPen(ink);
     p.setFont(theme::words(13, QFont::DemiBold));
-    const double tx = area.left() + area.width() * 0.31;
+    const double tx = names_x(area);
     const QString name = piece ? "Specimen" : part != nullptr ? qs(part->label) : QString();
-    p.drawText(QRectF(tx, r.center().y() - (piece ? 9 : 27), 140, 18), Qt::AlignVCenter, spoken(name));
+    p.drawText(QRectF(tx, r.center().y() - (piece ? 9 : 28) * large, area.right() - tx, 18 * large), Qt::AlignVCenter,
+               spoken(name));
     // Its rating, or for the piece the expected yield, as a bar over the band.
     const double rating = piece ? plan.yield.value_or(0) : part != nullptr ? part->rating.value_or(0) : 0;
     const QRectF rail(scale.left(), r.center().y() - 5, scale.width(), 10);
+    // Words beneath it begin with it, or end with it where they are longer.
+    const auto beneath = [&](const QString& words) {
+      const bool fits = p.fontMetrics().horizontalAdvance(words) <= rail.width();
+      const double from = fits ? rail.left() : tx;
+      p.drawText(QRectF(from, rail.bottom() + 2, rail.right() - from, 16 * large),
+                 (fits ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignTop, words);
+    };
     p.setPen(QPen(theme::color(Ink::hairline), 1));
     p.setBrush(Qt::NoBrush);
     p.drawRect(rail);
@@ -117,11 +134,11 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
       const QString note = piece  ? "yields near " + qs(format_value(rating, d, s.units, 3))
                            : weak ? QString("too weak for what is expected")
                                   : QString();
-      p.drawText(QRectF(rail.left(), rail.bottom() + 2, rail.width(), 16), Qt::AlignLeft, spoken(note));
+      beneath(spoken(note));
     } else if (!piece) {
       p.setPen(quiet);
       p.setFont(theme::words(11));
-      p.drawText(QRectF(rail.left(), rail.bottom() + 1, rail.width(), 16), Qt::AlignLeft, spoken("no rating entered"));
+      beneath(spoken("no rating entered"));
     }
   }
 }
@@ -131,7 +148,8 @@ std::vector<Anchor> LoadPathSketch::anchors(const QRectF& area, const TestRecord
   const char* paths[] = {"equipment.frame.capacity", "equipment.load_cell.capacity", "equipment.grips.capacity"};
   for (int i = 0; i < 3; ++i) {
     const QRectF r = part_box(area, i);
-    out.push_back({paths[i], 0, {area.left() + area.width() * 0.31 + 54, r.center().y() + 9}, 108});
+    out.push_back(
+        {paths[i], 0, {names_x(area) + 54 * std::min(1.4, theme::scale()), r.center().y() + 9 * theme::scale()}, 108});
   }
   return out;
 }

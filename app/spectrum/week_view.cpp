@@ -18,7 +18,7 @@ using theme::Ink;
 WeekView::WeekView(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(spoken("The week; arrows slide the window, plus and minus zoom"));
-  setMinimumHeight(96);
+  setMinimumHeight(theme::px(96));
   setProperty("key", "week");
 }
 
@@ -62,7 +62,7 @@ void WeekView::set_window(double from, double length) {
 }
 
 QRectF WeekView::plot() const {
-  return QRectF(rect()).adjusted(52, 24, -14, -22);
+  return QRectF(rect()).adjusted(theme::px(52), theme::px(26), -14, -theme::px(22));
 }
 
 double WeekView::time_at(double x) const {
@@ -136,7 +136,8 @@ void WeekView::paintEvent(QPaintEvent*) {
                                               .arg(int(t / 86400) + 1)
                                               .arg(int(std::fmod(t, 86400) / 3600), 2, 10, QChar('0'))
                                               .arg(int(std::fmod(t, 3600) / 60), 2, 10, QChar('0'));
-    if (x + 60 < a.right() + 30) p.drawText(QRectF(x + 4, a.bottom() + 3, 90, 16), Qt::AlignLeft, spoken(words));
+    if (x + 60 < a.right() + 30)
+      p.drawText(QRectF(x + 4, a.bottom() + 3, theme::px(90), theme::px(17)), Qt::AlignLeft, spoken(words));
   }
   p.setFont(theme::numbers(10));
   for (double v : {double(low), double(high)})

@@ -73,7 +73,8 @@ void EquipmentPanel::build_slot(QVBoxLayout* into, const EquipmentSlot& slot) {
     s.choice->addItem(spoken(slot.from_kit ? "none" : "typed here"), 0);
     for (const kit::Item* i : own) {
       const std::string rating = kit::rating_words(*i, host_->units());
-      s.choice->addItem(qs(i->name() + (rating.empty() ? "" : "  " + rating)), QVariant::fromValue(i->id));
+      s.choice->addItem(qs(i->name()) + (rating.empty() ? QString() : "  " + spoken(qs(rating))),
+                        QVariant::fromValue(i->id));
     }
     into->addWidget(s.choice);
     s.words = parts::label("", "hint");

@@ -5,6 +5,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollArea>
 
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -87,6 +88,7 @@ ReadingStage::ReadingStage(Workbench* bench, Stage stage, QWidget* parent) : Sta
 
 void ReadingStage::rebuild() {
   auto* outer = static_cast<QHBoxLayout*>(layout());
+  outer->setDirection(QBoxLayout::LeftToRight);
   parts::clear(outer);
   choices_.clear();
   const Method& m = bench_->method();
@@ -112,7 +114,7 @@ void ReadingStage::rebuild() {
                                "hint"));
   if (!pad_->hint().isEmpty()) left->addWidget(parts::label(pad_->hint(), "hint"));
 
-  auto* side = new QWidget;
+  auto* side = side_ = new QWidget;
   side->setFixedWidth(int((stage_ == Stage::after ? 274 : 292) * std::min(1.4, theme::scale())));
   auto* right = parts::column(side, 0, 12);
   auto* facts = parts::sheet();
@@ -166,6 +168,9 @@ void ReadingStage::rebuild() {
   right->addWidget(parts::scroller(facts), 1);
   outer->addWidget(sheet, 1);
   outer->addWidget(side);
+  beside_ = outer->minimumSize().width();
+  side_width_ = side->width();
+  stand();
   shape_ = dependence(m, bench_->record());
   refresh();
 }
@@ -184,6 +189,24 @@ void ReadingStage::refresh() {
     b->setChecked(qs(value) == b->property("value").toString());
   }
   refresh_summary();
+}
+
+// Beside the drawing, or beneath it where large words leave no room for both.
+void ReadingStage::stand() {
+  auto* outer = static_cast<QHBoxLayout*>(layout());
+  if (side_ == nullptr || parentWidget() == nullptr) return;
+  const bool beneath = parentWidget()->width() < beside_;
+  if (beneath == (outer->direction() == QBoxLayout::TopToBottom)) return;
+  outer->setDirection(beneath ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+  side_->setMinimumWidth(beneath ? 0 : side_width_);
+  side_->setMaximumWidth(beneath ? QWIDGETSIZE_MAX : side_width_);
+  auto* facts = side_->findChild<QScrollArea*>();
+  facts->setMinimumHeight(beneath ? facts->widget()->sizeHint().height() : 0);  // the page scrolls, not a part of it
+}
+
+void ReadingStage::resizeEvent(QResizeEvent* event) {
+  StagePage::resizeEvent(event);
+  stand();
 }
 
 void ReadingStage::evaluated() {

@@ -61,11 +61,18 @@ class ReadingStage : public StagePage {
   void evaluated() override;
   SketchPad* pad() const { return pad_; }
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
+  void stand();
   void refresh_summary();
   void read_by_caliper();
 
   SketchPad* pad_ = nullptr;
+  QWidget* side_ = nullptr;  ///< looks, summary and what is typed
+  int side_width_ = 0;       ///< beside the drawing
+  int beside_ = 0;           ///< what drawing and side want beside one another
   FieldForm* form_ = nullptr;
   EquipmentPanel* equipment_ = nullptr;
   QVBoxLayout* summary_ = nullptr;

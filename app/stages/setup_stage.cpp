@@ -30,7 +30,7 @@ void SetupStage::rebuild() {
   auto* path_layout = parts::column(path_sheet, 12, 4);
   path_layout->addWidget(parts::label(plan_.load_path.empty() ? "At the bench" : "Load path", "heading"));
   pad_ = new SketchPad(bench_);
-  pad_->setMinimumSize(380, 300);
+  pad_->setMinimumSize(380, int(300 * std::max(1.0, 0.82 * theme::scale())));
   pad_->set_plan(&plan_);
   pad_->show_sketch(m.setup_sketch);
   path_layout->addWidget(pad_, 1);
