@@ -29,8 +29,10 @@ const std::map<std::string, std::string, std::less<>>& guide_catalogue(Language 
 
 // Each run of words of a line goes through `say`; marks of headings, lists, tables and pictures stay, and so does code.
 QString with_words(const QString& line, const std::function<QString(const QString&)>& say) {
-  static const QRegularExpression picture("^!\\[(.*)\\](\\([^)]*\\))$"), prefix("^(#+ | *- | *\\d+\\. | *)(.*)$");
-  if (const auto m = picture.match(line); m.hasMatch()) return "![" + say(m.captured(1)) + "]" + m.captured(2);
+  static const QRegularExpression picture("^( *)!\\[(.*)\\](\\([^)]*\\))$"), prefix("^(#+ | *- | *\\d+\\. | *)(.*)$"),
+      codes("^([^`:]+)(: `[^:]*`)$");
+  if (const auto m = picture.match(line); m.hasMatch())
+    return m.captured(1) + "![" + say(m.captured(2)) + "]" + m.captured(3);
   if (line.startsWith('|')) {
     QStringList cells = line.split('|');
     for (QString& cell : cells)
@@ -39,7 +41,11 @@ QString with_words(const QString& line, const std::function<QString(const QStrin
   }
   const auto m = prefix.match(line);
   const QString words = m.captured(2).trimmed();
-  return words.isEmpty() || line.startsWith("<!--") ? line : m.captured(1) + say(words);
+  if (words.isEmpty() || line.startsWith("<!--")) return line;
+  // A list of codes behind its name is the same in every language.
+  if (const auto list = codes.match(words); list.hasMatch())
+    return m.captured(1) + say(list.captured(1)) + list.captured(2);
+  return m.captured(1) + say(words);
 }
 
 void each_line(const QString& text, const std::function<void(const QString& line, bool code)>& take) {
@@ -83,17 +89,20 @@ QStringList guide_pages() {
 QString guide_page(const QString& page, Language language) {
   const QString english = english_page(page);
   if (language == Language::english) return english;
-  const auto& catalogue = guide_catalogue(language);
-  const Tongue say(language);
   QStringList out;
   each_line(english, [&](const QString& line, bool code) {
-    out << (code ? line : with_words(line, [&](const QString& words) {
-      const std::string key = words.toStdString();
-      if (const auto it = catalogue.find(key); it != catalogue.end()) return QString::fromStdString(it->second);
-      return QString::fromStdString(say.known(key).value_or(key));  // names of results, units, titles
-    }));
+    out << (code ? line
+                 : with_words(line, [&](const QString& words) { return guide_line(words, language).value_or(words); }));
   });
   return out.join('\n');
+}
+
+std::optional<QString> guide_line(const QString& english, Language language) {
+  const std::string key = english.toStdString();
+  const auto& catalogue = guide_catalogue(language);
+  if (const auto it = catalogue.find(key); it != catalogue.end()) return QString::fromStdString(it->second);
+  const auto known = Tongue(language).known(key);  // names of results, units, titles
+  return known ? std::optional(QString::fromStdString(*known)) : std::nullopt;
 }
 
 QStringList guide_lines(const QString& page) {
@@ -101,7 +110,8 @@ QStringList guide_lines(const QString& page) {
   each_line(english_page(page), [&](const QString& line, bool code) {
     if (code) return;
     with_words(line, [&](const QString& words) {
-      if (has_words(words.toStdString()) && !out.contains(words)) out << words;
+      static const QRegularExpression codes("`[^`]*`|[^ ]*_[^ ]*");  // and symbols: F_max
+      if (has_words(QString(words).remove(codes).toStdString()) && !out.contains(words)) out << words;
       return words;
     });
   });

@@ -23,8 +23,10 @@ struct GuidePart {
 QStringList guide_pages();
 /// A page (Markdown) in a language. Line by line: a line that no catalogue has (data/guide) stays English.
 QString guide_page(const QString& page, Language language);
-/// The lines of a page that have words of the language: what a catalogue is asked for.
+/// What of the lines of a page has words of the language: what a catalogue is asked for.
 QStringList guide_lines(const QString& page);
+/// One of those in a language; nothing where no catalogue has it.
+std::optional<QString> guide_line(const QString& english, Language language);
 /// Every heading of every page, in order, in the language of the window; the numbers are the same in each.
 const std::vector<GuidePart>& guide_parts();
 /// Number of the part about a desk, or about a method when a piece is in hand.

@@ -43,8 +43,8 @@ TEST(FullDisk, AtEveryLevel) {
   for (int level = 0; level < levels; ++level) {
     QTemporaryDir dir;
     const QString folder = dir.path();
-    const long room = long(level < small ? level * 120000 / small
-                                         : 120000 + (most - 120000) * (level - small) / (levels - small));
+    const long room =
+        long(level < small ? level * 120000 / small : 120000 + (most - 120000) * (level - small) / (levels - small));
     const QStringList said = fill(folder, room);
     ASSERT_FALSE(said.isEmpty()) << room;
     for (const QString& line : said.filter("refused")) {
