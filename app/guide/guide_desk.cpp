@@ -128,7 +128,7 @@ void GuideDesk::show_case(const QString& code) {
   making_ = bench_->tasks().run(
       "Making a case", this,
       [of, recipe = recipe->second](Task&) {
-        if (const auto record = cases::made(recipe)) *of = methods::evaluate(*record);
+        if (auto e = cases::evaluated(recipe)) *of = std::move(*e);
       },
       [this, of, code, method = recipe->second.method] {
         making_.reset();

@@ -7,6 +7,7 @@
 
 #include "core/bench/records.h"
 #include "core/methods/method.h"
+#include "core/series/series.h"
 #include "core/standin/benches.h"
 
 namespace fortitor::cases {
@@ -59,6 +60,25 @@ Samples spoilt(const Samples& samples, const std::vector<Spoil>& all, uint64_t s
   return out;
 }
 
+std::string record_of(const std::string& method, const Json& own) {
+  Json whole = {{"fortitor", "record/1"}, {"method", method}};
+  whole.update(own);
+  return whole.dump();
+}
+
+Recipe recipe_of(const Json& j) {
+  Recipe r;
+  r.method = j.at("method").get<std::string>();
+  r.piece = j.value("piece", "");
+  r.seed = j.value("seed", uint64_t(1));
+  r.faults = j.value("faults", std::vector<std::string>{});
+  r.without = j.value("without", std::vector<std::string>{});
+  if (j.contains("record")) r.record = record_of(r.method, j.at("record"));
+  for (const Json& s : j.value("spoil", Json::array())) r.spoil.push_back(spoil_of(s));
+  if (j.contains("force")) r.spoil.push_back({.channel = "force", .times = j.at("force").get<double>()});
+  return r;
+}
+
 }  // namespace
 
 Outcome<std::map<std::string, Recipe>> read(const std::string& json) {
@@ -66,19 +86,19 @@ Outcome<std::map<std::string, Recipe>> read(const std::string& json) {
   try {
     const Json all = Json::parse(json);
     for (const auto& [code, j] : all.items()) {
-      Recipe r;
-      r.method = j.at("method").get<std::string>();
-      if (methods::find(r.method) == nullptr) return InputError{code + ": there is no method " + r.method, {}};
-      r.piece = j.value("piece", "");
-      r.seed = j.value("seed", uint64_t(1));
-      r.faults = j.value("faults", std::vector<std::string>{});
-      r.without = j.value("without", std::vector<std::string>{});
-      if (j.contains("record")) {
-        Json whole = {{"fortitor", "record/1"}, {"method", r.method}};
-        whole.update(j.at("record"));
-        r.record = whole.dump();
+      const auto method = j.at("method").get<std::string>();
+      if (methods::find(method) == nullptr) return InputError{code + ": there is no method " + method, {}};
+      Recipe r = recipe_of(j);
+      r.figure = j.value("figure", "");
+      if (const auto series = j.find("series"); series != j.end()) {
+        r.settings = record_of("series/" + method, series->value("record", Json::object()));
+        for (const Json& own : series->at("pieces")) {
+          Json one = j;
+          one.erase("series");
+          one.merge_patch(own);
+          r.pieces.push_back(recipe_of(one));
+        }
       }
-      for (const Json& s : j.value("spoil", Json::array())) r.spoil.push_back(spoil_of(s));
       out[code] = std::move(r);
     }
   } catch (const Json::exception& e) {
@@ -115,6 +135,33 @@ Outcome<TestRecord> made(const Recipe& recipe) {
     if (segment.samples)
       segment.samples = std::make_shared<Samples>(spoilt(*segment.samples, recipe.spoil, recipe.seed));
   return r;
+}
+
+Outcome<Evaluation> evaluated(const Recipe& recipe) {
+  if (recipe.pieces.empty()) {
+    const auto record = made(recipe);
+    if (!record) return record.error();
+    return methods::evaluate(*record);
+  }
+  std::vector<TestRecord> records;
+  std::vector<Evaluation> evaluations;
+  for (const Recipe& one : recipe.pieces) {
+    auto record = made(one);
+    if (!record) return record.error();
+    record->fields.set("specimen.id", "P-" + std::to_string(records.size() + 1));
+    evaluations.push_back(methods::evaluate(*record));
+    records.push_back(std::move(*record));
+  }
+  std::vector<SeriesPiece> pieces;
+  for (size_t i = 0; i < records.size(); ++i) pieces.push_back({&records[i], &evaluations[i]});
+  const Method& m = *methods::find(recipe.method);
+  const auto settings = series_settings_from_json(m, recipe.settings);
+  if (!settings) return settings.error();
+  Evaluation e = series_evaluate(m, pieces, *settings);
+  const auto shown =
+      std::find_if(e.figures.begin(), e.figures.end(), [&](const Figure& f) { return f.id == recipe.figure; });
+  if (shown != e.figures.end()) std::rotate(e.figures.begin(), shown, shown + 1);
+  return e;
 }
 
 }  // namespace fortitor::cases

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/evaluation/evaluation.h"
 #include "core/outcome.h"
 #include "core/record/record.h"
 
@@ -30,6 +31,10 @@ struct Recipe {
   std::string record;                ///< fields, limits and tables that replace the stand-in's; record/1, may be empty
   std::vector<std::string> without;  ///< paths that are taken away
   std::vector<Spoil> spoil;
+  /// Of a series: its pieces, each the recipe above with what is its own; and the settings of the series (record/1).
+  std::vector<Recipe> pieces;
+  std::string settings;
+  std::string figure;  ///< id of the one that shows it; empty: the first
 };
 
 /// Recipes by the code of their finding. Errors: bad JSON, an unknown method, in a sentence.
@@ -37,5 +42,8 @@ Outcome<std::map<std::string, Recipe>> read(const std::string& json);
 
 /// The piece of a recipe, ready to be evaluated.
 Outcome<TestRecord> made(const Recipe& recipe);
+
+/// What comes out of a recipe: of its piece, or of its series. The figure that shows it comes first.
+Outcome<Evaluation> evaluated(const Recipe& recipe);
 
 }  // namespace fortitor::cases

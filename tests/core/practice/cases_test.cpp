@@ -25,11 +25,10 @@ TEST(Cases, EachRaisesItsFinding) {
   const std::string pages = text_of(FORTITOR_SOURCE_DIR "/docs/findings.md");
   for (const auto& [code, recipe] : *all) {
     EXPECT_NE(pages.find("\n### " + code + "\n"), std::string::npos) << code << " has no page";
-    const auto record = cases::made(recipe);
-    ASSERT_TRUE(record) << code << ": " << record.error().message;
-    const Evaluation e = methods::evaluate(*record);
-    EXPECT_NE(e.finding(code), nullptr) << code;
-    EXPECT_FALSE(e.figures.empty()) << code;
+    const auto e = cases::evaluated(recipe);
+    ASSERT_TRUE(e) << code << ": " << e.error().message;
+    EXPECT_NE(e->finding(code), nullptr) << code;
+    EXPECT_FALSE(e->figures.empty()) << code;
   }
 }
 
