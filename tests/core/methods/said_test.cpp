@@ -5,9 +5,12 @@
 #include <fstream>
 #include <regex>
 #include <set>
+#include <sstream>
 
+#include "core/figure/layout.h"
 #include "core/language/language.h"
 #include "core/language/sentences.h"
+#include "core/practice/cases.h"
 #include "tests/core/methods/method_records.h"
 #include "tests/core/methods/spoilt.h"
 
@@ -58,6 +61,36 @@ TEST(Said, EverySentenceOfASpoiltRecord) {
       }
     }
   EXPECT_GT(codes.size(), 45u);
+}
+
+// Words on figures: of every case of the guide, which are pieces and series of all methods with all that can befall
+// them.
+TEST(Said, WordsOnFigures) {
+  std::ifstream in(std::string(FORTITOR_SOURCE_DIR) + "/data/guide/cases.json");
+  std::stringstream json;
+  json << in.rdbuf();
+  const auto all = cases::read(json.str());
+  ASSERT_TRUE(all);
+  std::set<std::string> words;
+  for (const auto& [code, recipe] : *all) {
+    const auto e = cases::evaluated(recipe);
+    ASSERT_TRUE(e) << code;
+    figure::Options o;
+    o.width = 900;
+    o.height = 500;
+    for (const Figure& f : e->figures)
+      for (const figure::Shape& shape : figure::lay_out(f, o).shapes)
+        if (has_words(shape.text)) words.insert(shape.text);
+  }
+  EXPECT_GT(words.size(), 200u);
+  for (const std::string& text : words)
+    for (Language l : kLanguages) {
+      const Tongue say(l);
+      // "mean 513.6", "step from piece to piece, MPa": the layout says the label and puts the value behind it.
+      const std::string label = text.substr(0, text.rfind(' ')), axis = text.substr(0, text.rfind(", "));
+      EXPECT_TRUE(sentence_in(say, text) || sentence_in(say, label) || sentence_in(say, axis))
+          << language_code(l) << ": " << text;
+    }
 }
 
 // One of each of the rarer ones, a code and a sentence a line; and of what is refused or shown in the window.
