@@ -6,9 +6,9 @@
 #include <cmath>
 
 #include "app/figures/colours.h"
+#include "app/figures/said_figure.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
-#include "core/figure/wording.h"
 
 namespace fortitor {
 
@@ -165,8 +165,7 @@ void FigureView::lay_out_now() {
 Figure FigureView::shown() const {
   Figure f = figure_;
   if (takes_turns() && turn_ < f.panels.size()) f.panels = {figure_.panels[turn_]};
-  if (tongue().english()) return f;
-  return figure::worded(std::move(f), [](const std::string& words) { return spoken(words).toStdString(); });
+  return said_figure(std::move(f));
 }
 
 void FigureView::lay_turns(bool wanted) {

@@ -11,6 +11,7 @@
 #include <map>
 
 #include "app/figures/colours.h"
+#include "app/figures/said_figure.h"
 #include "app/frame/desk_frame.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
@@ -160,7 +161,7 @@ void GuideDesk::put_case(const QString& code, const Evaluation& e, const QString
   {
     QPainter p(&picture);
     p.setRenderHint(QPainter::Antialiasing);
-    paint_figure(p, figure::lay_out(e.figures.front(), options), screen_colours());
+    paint_figure(p, figure::lay_out(said_figure(e.figures.front()), options), screen_colours());
   }
   document.addResource(QTextDocument::ImageResource, address, picture);
   const int scrolled = pages_->verticalScrollBar()->value();

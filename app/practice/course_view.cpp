@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "app/figures/colours.h"
+#include "app/figures/said_figure.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
@@ -49,7 +50,7 @@ CourseView::CourseView(QWidget* parent) : QWidget(parent) {
 }
 
 void CourseView::show_debrief(const practice::Debrief& d, UnitSet set) {
-  course_ = d.course;
+  course_ = said_figure(d.course);
   moments_ = d.moments;
   set_ = set;
   sentence_.clear();
