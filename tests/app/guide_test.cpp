@@ -208,5 +208,12 @@ TEST_F(GuideInGerman, F1AndQuestionsLeadToItsParts) {
   EXPECT_EQ(heading_in_hand(), "Zahlen eingeben");
 }
 
+TEST_F(GuideInGerman, EveryPartIsReached) {
+  for (size_t i = 0; i < guide_parts().size(); ++i) {
+    window_->open("guide", 0, int(i));
+    ASSERT_EQ(heading_in_hand(), guide_parts()[i].said) << guide_parts()[i].heading.toStdString();
+  }
+}
+
 }  // namespace
 }  // namespace fortitor
