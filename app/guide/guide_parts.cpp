@@ -63,7 +63,7 @@ std::vector<GuidePart> read_parts(Language language) {
     const QStringList english = english_page(page).split('\n');
     qsizetype at = 0;  // a line for a line
     each_line(guide_page(page, language), [&](const QString& line, bool code) {
-      const QString was = english[at++];
+      const QString& was = english[at++];
       if (code) return;
       const int level = line.startsWith('#') ? int(line.indexOf(' ')) : 0;
       const auto heading = [level](const QString& l) { return l.mid(level + 1).remove('`').trimmed(); };

@@ -3,6 +3,7 @@
 #include "app/instruments/dial_view.h"
 #include "app/instruments/eyepiece_view.h"
 #include "app/instruments/halves_view.h"
+#include "app/theme/spoken.h"
 
 namespace fortitor {
 

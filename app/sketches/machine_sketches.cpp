@@ -199,7 +199,7 @@ void FrameSketch::paint(QPainter& p, const QRectF& area, const SketchState& s) c
     path.lineTo(cx - width / 2, from + (upper ? 30 : -30));
     path.lineTo(cx - width / 2, to + reach);
     path.quadTo(cx - width / 2, to + reach * 0.4, cx - neck_w / 2, to);
-    if (m.broken) path.lineTo(cx, to + (upper ? 5 : 5));
+    if (m.broken) path.lineTo(cx, to + 5);
     path.lineTo(cx + neck_w / 2, to);
     path.quadTo(cx + width / 2, to + reach * 0.4, cx + width / 2, to + reach);
     path.lineTo(cx + width / 2, from + (upper ? 30 : -30));
