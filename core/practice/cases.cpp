@@ -137,12 +137,15 @@ Outcome<TestRecord> made(const Recipe& recipe) {
   return r;
 }
 
-Outcome<Evaluation> evaluated(const Recipe& recipe) {
-  if (recipe.pieces.empty()) {
-    const auto record = made(recipe);
-    if (!record) return record.error();
-    return methods::evaluate(*record);
-  }
+namespace {
+
+Outcome<Evaluation> of_piece(const Recipe& recipe) {
+  const auto record = made(recipe);
+  if (!record) return record.error();
+  return methods::evaluate(*record);
+}
+
+Outcome<Evaluation> of_series(const Recipe& recipe) {
   std::vector<TestRecord> records;
   std::vector<Evaluation> evaluations;
   for (const Recipe& one : recipe.pieces) {
@@ -157,10 +160,17 @@ Outcome<Evaluation> evaluated(const Recipe& recipe) {
   const Method& m = *methods::find(recipe.method);
   const auto settings = series_settings_from_json(m, recipe.settings);
   if (!settings) return settings.error();
-  Evaluation e = series_evaluate(m, pieces, *settings);
+  return series_evaluate(m, pieces, *settings);
+}
+
+}  // namespace
+
+Outcome<Evaluation> evaluated(const Recipe& recipe) {
+  auto e = recipe.pieces.empty() ? of_piece(recipe) : of_series(recipe);
+  if (!e) return e;
   const auto shown =
-      std::find_if(e.figures.begin(), e.figures.end(), [&](const Figure& f) { return f.id == recipe.figure; });
-  if (shown != e.figures.end()) std::rotate(e.figures.begin(), shown, shown + 1);
+      std::find_if(e->figures.begin(), e->figures.end(), [&](const Figure& f) { return f.id == recipe.figure; });
+  if (shown != e->figures.end()) std::rotate(e->figures.begin(), shown, shown + 1);
   return e;
 }
 

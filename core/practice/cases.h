@@ -31,7 +31,8 @@ struct Recipe {
   std::string record;                ///< fields, limits and tables that replace the stand-in's; record/1, may be empty
   std::vector<std::string> without;  ///< paths that are taken away
   std::vector<Spoil> spoil;
-  /// Of a series: its pieces, each the recipe above with what is its own; and the settings of the series (record/1).
+  /// Of a series: its pieces, each the recipe above with what is its own ("force": 1.02 is the spoil that multiplies
+  /// the force); and the settings of the series (record/1).
   std::vector<Recipe> pieces;
   std::string settings;
   std::string figure;  ///< id of the one that shows it; empty: the first
