@@ -34,10 +34,11 @@ Samples spoilt(const Samples& samples, const std::vector<Spoil>& all, uint64_t s
   std::mt19937_64 random(seed);
   std::normal_distribution<double> normal;
   for (const Spoil& s : all) {
-    const size_t n = out.size(), from = size_t(std::clamp(s.from, 0.0, 1.0) * double(n)),
-                 to = std::min(n, size_t(std::ceil(std::clamp(s.to, 0.0, 1.0) * double(n))));
     for (Channel& c : out.channels) {
       if (!s.channel.empty() && c.name != s.channel) continue;
+      // Of this channel: one that is gone has fewer than the others.
+      const size_t n = c.values.size(), from = size_t(std::clamp(s.from, 0.0, 1.0) * double(n)),
+                   to = std::min(n, size_t(std::ceil(std::clamp(s.to, 0.0, 1.0) * double(n))));
       double largest = 0;
       for (double v : c.values)
         if (std::isfinite(v)) largest = std::max(largest, std::abs(v));

@@ -177,6 +177,7 @@ TEST(GuidePages, AreSaidLineByLine) {
         if (!said)
           ADD_FAILURE() << language_code(l) << " lacks, of " << page.toStdString() << ": " << line.toStdString();
         if (!said) continue;
+        EXPECT_FALSE(said->contains('\n')) << "a line for a line: " << line.toStdString();
         EXPECT_EQ(all(code, *said), all(code, line)) << language_code(l);
         EXPECT_EQ(all(number, *said), all(number, line)) << language_code(l) << line.toStdString();
         EXPECT_EQ(all(link, *said), all(link, line)) << language_code(l);
