@@ -98,8 +98,8 @@ void LogView::paintEvent(QPaintEvent* event) {
     }
     p.setFont(theme::words(13, QFont::DemiBold));
     const QString day = spoken_day(row.day);
-    const QRectF box(theme::px(12), row.top + theme::px(9),
-                     p.fontMetrics().horizontalAdvance(day) + theme::px(24), theme::px(22));
+    const QRectF box(theme::px(12), row.top + theme::px(9), p.fontMetrics().horizontalAdvance(day) + theme::px(24),
+                     theme::px(22));
     p.setPen(QPen(theme::color(Ink::hairline), 1));
     p.setBrush(theme::color(Ink::background));
     p.drawRoundedRect(box, 11, 11);

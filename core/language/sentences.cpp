@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <mutex>
 
 #include "core/language/language.h"
@@ -14,7 +15,8 @@ namespace {
 // A message with fewer letters of its own ("{low} to {high}") is believed only where all its values were understood: a
 // name that a person typed may look like it; the more so where the message begins with the value.
 constexpr size_t kTelling = 6, kTellingBehind = 10;
-constexpr int kDeepest = 4;  ///< values inside values: a list in a sentence in a sentence, and one to spare
+constexpr int kDeepest = 4;             ///< values inside values: a list in a sentence in a sentence, and one to spare
+constexpr size_t kMostLookedAt = 3000;  ///< clauses of one text; what asks for more was typed and stays as it is
 
 // Where a sentence ends and another begins: after ". ", "? " or "! ", not inside quotes or brackets, not behind an
 // abbreviation of one letter.
@@ -102,18 +104,26 @@ class Speaker {
  public:
   explicit Speaker(const Tongue& say) : say_(say) {}
 
+  // The same words come up by many ways; each is looked at once, or a text of nothing but colons would take for ever.
   std::optional<Said> clause(std::string_view english, int depth) const {
     if (auto known = say_.known(english)) return Said{*known, 0};
-    if (depth > kDeepest) return std::nullopt;
+    if (depth > kDeepest || looked_at_.size() >= kMostLookedAt) return std::nullopt;
+    const auto key = std::pair(std::string(english), depth);
+    if (const auto it = looked_at_.find(key); it != looked_at_.end()) return it->second;
+    looked_at_[key] = std::nullopt;
+    return looked_at_[key] = new_clause(english, depth);
+  }
+
+  std::optional<Said> new_clause(std::string_view english, int depth) const {
     if (const size_t place = place_before(english); place > 0)
-      if (auto rest = sentences(english.substr(place), depth)) {
+      if (auto rest = sentences(english.substr(place), depth + 1)) {
         rest->text = std::string(english.substr(0, place)) + rest->text;
         return rest;
       }
     std::optional<Said> best = by_message(english, depth);
     if (!best) best = behind_a_phrase(english, depth);
     // A reason is written without its stop, and gets one where something stands behind it.
-    if (!best && english.ends_with('.')) {
+    if (!best && english.ends_with('.') && !english.ends_with("..")) {
       best = clause(english.substr(0, english.size() - 1), depth);
       if (!best)
         if (Said list = value(english.substr(0, english.size() - 1), depth + 1); list.left == 0) best = std::move(list);
@@ -231,6 +241,7 @@ class Speaker {
   }
 
   const Tongue& say_;
+  mutable std::map<std::pair<std::string, int>, std::optional<Said>> looked_at_;  ///< by words and depth
 };
 
 }  // namespace

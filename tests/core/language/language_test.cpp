@@ -67,6 +67,19 @@ TEST(Sentences, ADayWithoutItsYearAndAWordThatIsOneInBothLanguages) {
             "Dehnung von Extensometer, danach Traverse");
 }
 
+// What a person types can look like a place before a place, or a sentence that never stops: it comes back as it is, and
+// at once. Looked at by every way in which it can be cut, sixty letters took half a minute.
+TEST(Sentences, WhatWasTypedIsNotLookedAtForEver) {
+  const Tongue german(Language::german);
+  for (const std::string again : {"a.b: ", ".", "Xy: ", "xy, zw; ", "Xy zw. "}) {
+    std::string typed = "abc";
+    for (int i = 0; i < 60; ++i) typed += again;
+    typed += "xyz.";
+    EXPECT_EQ(value_in(german, typed), typed);
+  }
+  EXPECT_EQ(value_in(german, "abc...................."), "abc....................");
+}
+
 // Words on a figure may have been said already: the last of them is not looked up by itself.
 TEST(Sentences, WordsOfAFigureAreSaidOnce) {
   Figure f;
