@@ -2,13 +2,10 @@
 // confirmed, until somebody kills it.
 //   window_runner BOOK
 #include <QApplication>
-#include <QKeyEvent>
-#include <QTest>
 #include <cstdio>
 
-#include "app/frame/main_window.h"
-#include "app/stages/run_stage.h"
 #include "app/theme/theme.h"
+#include "tests/app/live_run.h"
 
 int main(int argc, char** argv) {
   using namespace fortitor;
@@ -19,29 +16,10 @@ int main(int argc, char** argv) {
   MainWindow window(&bench);
   bench.touch_docket();
   window.show();
-  Id piece = 0;
-  for (const JobRow& j : bench.book()->jobs())
-    for (const SeriesRow& s : bench.book()->series(j.id))
-      for (const SpecimenRow& p : bench.book()->specimens(s.id))
-        if (p.code == "HB-05") piece = p.id;
+  const Id piece = demo_piece(*bench.book(), "HB-05");
   if (piece == 0) return 3;
-  window.show_specimen(piece, int(Stage::run));
+  if (!begin_run(window, piece, 10)) return 4;
   RunStage& run = *window.part<RunStage>();
-  run.set_speed(10);
-  auto wait = [&](const std::function<bool()>& done) { return QTest::qWaitFor(done, 30000); };
-  if (!wait([&] { return !run.machine().now.empty(); })) return 4;
-  for (int key : {Qt::Key_T, Qt::Key_Z, Qt::Key_B, Qt::Key_X, Qt::Key_O}) {
-    QTest::keyClick(&run, Qt::Key(key));
-    bool changed = false;
-    const auto heard = QObject::connect(&run, &RunStage::machine_changed, [&] { changed = true; });
-    for (int i = 0; i < 3; ++i) {
-      changed = false;
-      wait([&] { return changed; });
-    }
-    QObject::disconnect(heard);
-  }
-  QTest::keyClick(&run, Qt::Key_Space);
-  if (!wait([&] { return run.running(); })) return 5;
   std::printf("running\n");
   std::fflush(stdout);
   int64_t told = -1;
