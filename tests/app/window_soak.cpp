@@ -1,5 +1,5 @@
-// The real window with one run that lasts for hours while its person works elsewhere in it: what it holds of the machine
-// must not grow but by the samples themselves, and everything that was measured is in the book at the end.
+// The real window with one run that lasts for hours while its person works elsewhere in it: what it holds of the
+// machine must not grow but by the samples themselves, and everything that was measured is in the book at the end.
 //   window_soak FOLDER [--hours H] [--speed S]     H: of the machine's time, S: its seconds a second
 // FOLDER gets the book and soak.txt, a line a minute. Exit 1: something grew, or the book is not sound.
 #include <malloc.h>
@@ -27,8 +27,10 @@ struct Held {
 
 Held held() {
   const struct mallinfo2 heap = ::mallinfo2();
-  return {double(heap.uordblks + heap.hblkhd) / 1e6, QDir("/proc/self/fd").entryList(QDir::NoDotAndDotDot | QDir::AllEntries | QDir::System).size(),
-          QDir("/proc/self/task").entryList(QDir::NoDotAndDotDot | QDir::Dirs).size(), QApplication::allWidgets().size()};
+  return {double(heap.uordblks + heap.hblkhd) / 1e6,
+          QDir("/proc/self/fd").entryList(QDir::NoDotAndDotDot | QDir::AllEntries | QDir::System).size(),
+          QDir("/proc/self/task").entryList(QDir::NoDotAndDotDot | QDir::Dirs).size(),
+          QApplication::allWidgets().size()};
 }
 
 // Where a person goes while a machine runs: other pages of the piece, other desks, and back.
@@ -95,7 +97,8 @@ int soak(const QString& folder, double hours, double speed) {
       ::malloc_trim(0);
       const Held now = held();
       const double bytes = double(rows) * double(channels) * 8 / 1e6;
-      lines.write(QString("%1 h of the machine, %2 min: %3 rows, %4 MB in use (%5 of samples), %6 handles, %7 threads, %8 widgets\n")
+      lines.write(QString("%1 h of the machine, %2 min: %3 rows, %4 MB in use (%5 of samples), %6 handles, %7 threads, "
+                          "%8 widgets\n")
                       .arg(time / 3600, 0, 'f', 2)
                       .arg(since.elapsed() / 60000)
                       .arg(rows)
@@ -143,8 +146,8 @@ int soak(const QString& folder, double hours, double speed) {
   }
   const auto damage = bench.book()->verify();
   for (const Damage& d : damage) err << QString::fromStdString(d.what) << "\n";
-  QTextStream(stdout) << rows << " rows; " << (grew ? "something grew" : "nothing grew but the samples") << "; the book is "
-                      << (damage.empty() ? "sound" : "not sound") << "\n";
+  QTextStream(stdout) << rows << " rows; " << (grew ? "something grew" : "nothing grew but the samples")
+                      << "; the book is " << (damage.empty() ? "sound" : "not sound") << "\n";
   return damage.empty() && !grew ? 0 : 1;
 }
 

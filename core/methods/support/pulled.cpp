@@ -26,10 +26,7 @@ Pulled pulled_of(const TestRecord& record, double length) {
   in.extensometer_length = record.fields.number("specimen.extensometer_length").value_or(0);
   in.parallel_length = length;
   p.curve = stress_curve(record, in);
-  if (p.empty()) return p;
-  p.peak = size_t(std::max_element(p.curve.stress.begin(), p.curve.stress.end()) - p.curve.stress.begin());
-  p.fracture = find_break(p.curve.time, p.curve.stress, p.peak);
-  p.end = p.fracture ? p.fracture->last_loaded + 1 : p.curve.size();
+  if (!p.empty()) static_cast<LoadingEnd&>(p) = end_of(p.curve);
   return p;
 }
 
@@ -40,14 +37,9 @@ Pulled pulled_of(const TestRecord& record, double length, const SamplesPtr& samp
 }
 
 Pulled shifted(const Pulled& p, const TestRecord& record, const Shifts& shifts) {
-  Pulled s = p;
-  const double force = 1 + ledger::shift(shifts, "force");
-  const double area = section_of(record.fields, shifts).area, plain = p.curve.area;
-  const double stress = force * (area > 0 && plain > 0 ? plain / area : 1);
-  for (double& v : s.curve.stress) v *= stress;
-  for (double& v : s.curve.force) v *= force;
-  s.curve.strain = shifted_strain(p.curve, shifts);
-  if (area > 0) s.curve.area = area;
+  Pulled s;
+  static_cast<LoadingEnd&>(s) = p;
+  s.curve = shifted(p.curve, record, shifts);
   return s;
 }
 

@@ -12,11 +12,8 @@
 
 namespace fortitor {
 
-struct Pulled {
+struct Pulled : LoadingEnd {
   StressCurve curve;  ///< strain from the most trusted source; magnitudes in compression
-  size_t peak = 0;
-  std::optional<BreakPoint> fracture;
-  size_t end = 0;
   bool empty() const { return curve.size() < 3; }
   bool strained() const { return !empty() && curve.source != StrainSource::none; }
   /// First index at which strain reaches `strain`, up to the end; empty when it never does.

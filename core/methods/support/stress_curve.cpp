@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/methods/support/ledger.h"
+#include "core/section/section.h"
 
 namespace fortitor {
 namespace {
@@ -296,6 +297,27 @@ StressCurve stress_curve(const TestRecord& record, const CurveInputs& in) {
     }
   }
   return c;
+}
+
+LoadingEnd end_of(const StressCurve& c) {
+  LoadingEnd e;
+  if (c.stress.empty()) return e;
+  e.peak = size_t(std::max_element(c.stress.begin(), c.stress.end()) - c.stress.begin());
+  e.fracture = find_break(c.time, c.stress, e.peak);
+  e.end = e.fracture ? e.fracture->last_loaded + 1 : c.size();
+  return e;
+}
+
+StressCurve shifted(const StressCurve& c, const TestRecord& record, const Shifts& shifts) {
+  StressCurve s = c;
+  const double force = 1 + ledger::shift(shifts, "force");
+  const double area = section_of(record.fields, shifts).area;
+  const double stress = force * (area > 0 && c.area > 0 ? c.area / area : 1);
+  for (double& v : s.stress) v *= stress;
+  for (double& v : s.force) v *= force;
+  s.strain = shifted_strain(c, shifts);
+  if (area > 0) s.area = area;
+  return s;
 }
 
 StressCurve thinned(const StressCurve& c, size_t wanted) {

@@ -58,6 +58,14 @@ struct StressCurve : CurveFacts {
 
 StressCurve stress_curve(const TestRecord& record, const CurveInputs& inputs);
 
+/// Where a loading ends.
+struct LoadingEnd {
+  size_t peak = 0;  ///< the largest stress
+  std::optional<BreakPoint> fracture;
+  size_t end = 0;  ///< one past the last loaded sample
+};
+LoadingEnd end_of(const StressCurve& curve);
+
 /// About `wanted` samples that follow the curve as well as all of them (even in stress and in time);
 /// the curve itself when it is shorter. For budgets and Monte Carlo.
 StressCurve thinned(const StressCurve& curve, size_t wanted);
@@ -65,6 +73,9 @@ StressCurve thinned(const StressCurve& curve, size_t wanted);
 /// Strain of the curve under the shifts "extension" (relative, of the instrument), "splice_length" and
 /// "splice_stiffness" (relative).
 std::vector<double> shifted_strain(const StressCurve& curve, const Shifts& shifts);
+
+/// The whole curve under them, under "force" (relative) and under the readings of the section.
+StressCurve shifted(const StressCurve& curve, const TestRecord& record, const Shifts& shifts);
 
 /// Force class, strain source and splice as inputs of a budget: "force", "extension", "splice_length",
 /// "splice_stiffness".

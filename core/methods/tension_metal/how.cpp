@@ -117,7 +117,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Te
               si(in.gauge_length, D::length),
           v(key), D::elongation, "marks, halves fitted");
   } else if (key == key::a_equiv) {
-    const double target = record.fields.number("settings.elongation.convert_to").value_or(5.65 * std::sqrt(in.area));
+    const double target = record.fields.number("settings.elongation.convert_to").value_or(proportional_length(in.area));
     add("A_eq = A·(L₀/L₁)ⁿ",
         si(v(key::a), D::elongation) + "·(" + si(in.gauge_length, D::length) + "/" + si(target, D::length) + ")ⁿ",
         v(key), D::elongation, "ISO 2566, same section; n = 0.4 carbon steels, 0.127 austenitic");

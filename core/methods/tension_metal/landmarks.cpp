@@ -6,11 +6,23 @@
 namespace fortitor::tension {
 namespace {
 
+// Shares of the yield-region stress between which the modulus is taken where the record says nothing, and half of the
+// stretch round the stress that a tangent is asked for at.
+constexpr double kModulusFrom = 0.1, kModulusTo = 0.4, kHalfTangent = 0.05;
+constexpr double kSettled = 0.002;  // of the yield-region stress: two rounds that differ by less are the same
+constexpr int kRounds = 6;
+constexpr size_t kNoiseSide = 400;  // samples on each side of the maximum that its noise is taken from
+
+double noise_around(const StressCurve& c, const LoadingEnd& m) {
+  return noise_of(c.stress, m.peak > kNoiseSide ? m.peak - kNoiseSide : 0, std::min(m.end, m.peak + kNoiseSide));
+}
+
 // Yield-region stress below which the elastic window is sought: R_eH, else R_p0.2, else R_m.
 double yield_region(const StressCurve& c, const ElasticWindow& w, size_t end, double fallback) {
   if (const auto y = find_yielding(c.strain, c.stress, w, end)) return c.stress[y->upper];
   const double origin = -w.line.intercept / w.line.slope;
-  if (const auto x = offset_crossing(c.strain, c.stress, w.line.slope, origin, 0.002, w.last, end)) return x->stress;
+  if (const auto x = offset_crossing(c.strain, c.stress, w.line.slope, origin, kUsualOffset, w.last, end))
+    return x->stress;
   return fallback;
 }
 
@@ -18,12 +30,12 @@ double yield_region(const StressCurve& c, const ElasticWindow& w, size_t end, do
 std::optional<ElasticWindow> settle_window(const StressCurve& c, size_t peak, size_t end, double& yield) {
   yield = c.stress[peak];
   std::optional<ElasticWindow> window;
-  for (int round = 0; round < 6; ++round) {
+  for (int round = 0; round < kRounds; ++round) {
     const auto w = auto_window(c.strain, c.stress, peak, yield, true);
     if (!w) return window;
     window = w;
     const double next = yield_region(c, *w, end, c.stress[peak]);
-    const bool settled = std::abs(next - yield) < 0.002 * yield;
+    const bool settled = std::abs(next - yield) < kSettled * yield;
     yield = next;
     if (settled) break;
   }
@@ -58,8 +70,8 @@ std::optional<ElasticWindow> by_school(const StressCurve& c, const TestRecord& r
                                        const ElasticWindow& automatic, Landmarks& marks) {
   const auto get = [&](const char* path) { return record.fields.number(path); };
   const std::string school = record.fields.text("settings.modulus.school");
-  const double from = get("settings.modulus.from").value_or(0.1 * yield);
-  const double to = get("settings.modulus.to").value_or(0.4 * yield);
+  const double from = get("settings.modulus.from").value_or(kModulusFrom * yield);
+  const double to = get("settings.modulus.to").value_or(kModulusTo * yield);
   if (school == "line") {
     const auto e1 = get("settings.modulus.from_strain"), e2 = get("settings.modulus.to_strain");
     if (e1 && e2 && *e2 > *e1) {
@@ -80,7 +92,7 @@ std::optional<ElasticWindow> by_school(const StressCurve& c, const TestRecord& r
     marks.modulus_points = {*a, *b};
     return through(*a, *b, c, peak);
   }
-  const double at = get("settings.modulus.at").value_or(0.4 * yield);
+  const double at = get("settings.modulus.at").value_or(kModulusTo * yield);
   if (school == "secant") {
     const auto b = point_at(c, peak, at);
     if (!b) return std::nullopt;
@@ -88,7 +100,7 @@ std::optional<ElasticWindow> by_school(const StressCurve& c, const TestRecord& r
     return through({0, 0}, *b, c, peak);
   }
   if (school == "tangent") {
-    auto w = window_between(c.strain, c.stress, peak, at - 0.05 * yield, at + 0.05 * yield);
+    auto w = window_between(c.strain, c.stress, peak, at - kHalfTangent * yield, at + kHalfTangent * yield);
     if (w) marks.modulus_points = {{(at - w->line.intercept) / w->line.slope, at}};
     return w;
   }
@@ -130,11 +142,9 @@ void look_outside(Landmarks& m, const StressCurve& c, const TestRecord& record, 
 Landmarks landmarks_of(const StressCurve& c, const TestRecord& record) {
   Landmarks m;
   if (c.size() < 3) return m;
-  m.peak = size_t(std::max_element(c.stress.begin(), c.stress.end()) - c.stress.begin());
-  m.fracture = find_break(c.time, c.stress, m.peak);
-  m.end = m.fracture ? m.fracture->last_loaded + 1 : c.size();
+  static_cast<LoadingEnd&>(m) = end_of(c);
   m.top = {m.peak, m.peak};
-  m.stress_noise = noise_of(c.stress, m.peak > 400 ? m.peak - 400 : 0, std::min(m.end, m.peak + 400));
+  m.stress_noise = noise_around(c, m);
   if (c.source == StrainSource::none) return m;
 
   double yield = 0;
@@ -157,7 +167,7 @@ Landmarks landmarks_of(const StressCurve& c, const TestRecord& record) {
   if (m.yielding && m.yielding->plateau_end + 1 < m.end) {
     m.peak = size_t(std::max_element(c.stress.begin() + long(m.yielding->plateau_end), c.stress.begin() + long(m.end)) -
                     c.stress.begin());
-    m.stress_noise = noise_of(c.stress, m.peak > 400 ? m.peak - 400 : 0, std::min(m.end, m.peak + 400));
+    m.stress_noise = noise_around(c, m);
   }
   const TopPlace place = top_place(c.strain, c.stress, m.peak, m.stress_noise, m.end);
   m.top = place.stretch;

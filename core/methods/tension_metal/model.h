@@ -35,19 +35,25 @@ struct Inputs : CurveInputs {
   std::vector<double> offsets;  ///< proof strengths asked for, ratio
 };
 
-/// What was found on the curve. Indices; nothing here depends on the shifts of a budget.
-struct Landmarks {
+inline constexpr double kUsualOffset = 0.002;  ///< of the proof strength that every metal is asked for (R_p0.2)
+
+/// A stretch between two shares, or two values, of a quantity.
+struct Share {
+  double from = 0, to = 0;
+};
+/// Of the rise from the plateau to R_m: the first hardening line is fitted here.
+inline constexpr Share kHardening{0.04, 0.2};
+
+/// What was found on the curve. Indices; nothing here depends on the shifts of a budget. The peak is R_m.
+struct Landmarks : LoadingEnd {
   std::optional<ElasticWindow> elastic;
   std::string school = "auto";
   bool fitted = true;                 ///< the slope is a least-squares line (auto, line, tangent)
   std::vector<Point> modulus_points;  ///< chord, secant, tangent: the points it rests on
   std::optional<Yielding> yielding;
-  size_t peak = 0;                  ///< R_m
   Stretch top;                      ///< flat stretch around it
   std::optional<SmoothTop> smooth;  ///< the top without its noise, MPa
   double top_standard = 0;          ///< of the strain at maximum force: it lies somewhere on that stretch
-  std::optional<BreakPoint> fracture;
-  size_t end = 0;  ///< one past the last loaded sample
   double stress_noise = 0;
   bool outside = false;     ///< the first band started beyond the blades: yielding is seen on the crosshead
   double crosshead_ae = 0;  ///< yield point elongation by the crosshead, when `outside`
@@ -71,6 +77,17 @@ struct Test {
 /// errors that come from how a number is read off the samples (scatter of a fitted rate, choice of a range); under
 /// shifts they are moved by "read:KEY".
 Values compute(const TestRecord& record, const Test& test, const Shifts& shifts, Values* errors = nullptr);
+
+/// 5.65·√S₀, mm, of an area in mm².
+double proportional_length(double area);
+/// The groups of `compute` that stand in files of their own: what is measured on the fitted halves, speeds, and what
+/// comes after yielding. `moved`: the curve under the shifts of a budget.
+void put_after(Values& v, const TestRecord& record, const Inputs& in);
+void put_rates(Values& v, Values& errors, const StressCurve& moved, const Landmarks& marks, size_t yield_index);
+void put_hardening(Values& v, Values& errors, const TestRecord& record, const Test& test, const StressCurve& moved,
+                   double modulus, double origin);
+/// Strain at which uniform hardening starts: the plateau's level met by the first hardening line (ISO 6892-1, A_e).
+double hardening_start(const StressCurve& curve, const Landmarks& marks, double level, Share stretch);
 
 /// How ISO 2566-1 (carbon and low-alloy steels, 300 to 700 MPa, hot-rolled, normalised or annealed) and ISO 2566-2
 /// (austenitic steels, 450 to 750 MPa, solution-treated) convert an elongation, and why they may not.

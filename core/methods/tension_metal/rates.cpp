@@ -17,7 +17,8 @@ struct Range {
 
 // ISO 6892-1: ranges 2, 3 and 4 of method A, 1/s, each kept within a fifth.
 Range within_a_fifth(double rate) {
-  return {0.8 * rate, 1.2 * rate};
+  constexpr double kFifth = 0.2;
+  return {(1 - kFifth) * rate, (1 + kFifth) * rate};
 }
 const Range kIso2 = within_a_fifth(0.00025), kIso3 = within_a_fifth(0.002), kIso4 = within_a_fifth(0.0067);
 // Method B: MPa/s below yield, 1/s while R_eL is read and after it.
@@ -35,6 +36,9 @@ std::string words(const std::vector<Range>& ranges, Dimension d) {
   return out;
 }
 
+// Shares of the time since the elastic part: either side of yield without a yield point, and before R_m.
+constexpr double kAroundYield = 0.1, kBeforeMaximum = 0.2;
+
 // Rate of the parallel length by the crosshead over the elastic part: what control method C holds.
 std::optional<double> crosshead_rate(const TestRecord& record, const StressCurve& c, const Landmarks& m) {
   const double length = record.fields.number("specimen.parallel_length").value_or(0);
@@ -44,6 +48,32 @@ std::optional<double> crosshead_rate(const TestRecord& record, const StressCurve
 }
 
 }  // namespace
+
+void put_rates(Values& v, Values& errors, const StressCurve& c, const Landmarks& m, size_t yield_index) {
+  const auto &e = c.strain, &r = c.stress;
+  if (c.time_invented) return;
+  auto put = [&](const char* key, const std::optional<LineFit>& f) {
+    if (!f) return;
+    v[key] = f->slope;
+    errors[key] = ledger::of_few(f->slope_error, f->n);
+  };
+  put(key::stress_rate, fit_line(c.time, r, m.elastic->first, m.elastic->last));
+  size_t a = yield_index, b = yield_index;
+  if (m.yielding) {
+    a = m.yielding->upper;
+    b = std::max(m.yielding->plateau_end, a + 3);
+  } else {
+    const double half = kAroundYield * (c.time[yield_index] - c.time[m.elastic->first]);
+    while (a > m.elastic->last && c.time[yield_index] - c.time[a] < half) --a;
+    while (b + 1 < m.end && c.time[b] - c.time[yield_index] < half) ++b;
+  }
+  if (yield_index > 0)
+    if (b > a + 2) put(key::strain_rate, fit_line(c.time, e, a, b + 1));
+  const double from = c.time[m.peak] - kBeforeMaximum * (c.time[m.peak] - c.time[m.elastic->last]);
+  size_t k = m.peak;
+  while (k > m.elastic->last && c.time[k] > from) --k;
+  if (m.peak > k + 2) put(key::strain_rate_rm, fit_line(c.time, e, k, m.peak + 1));
+}
 
 void rate_findings(const TestRecord& record, const Test& test, const Values& values, Evaluation& e) {
   const std::string plan = record.fields.text("settings.rate_plan");

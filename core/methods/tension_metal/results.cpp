@@ -1,9 +1,11 @@
-#include <map>
+#include <algorithm>
+#include <cmath>
 
 #include "core/language/language.h"
 #include "core/methods/support/fields.h"
 #include "core/methods/support/ledger.h"
 #include "core/methods/tension_metal/model.h"
+#include "core/quantity/plain.h"
 #include "core/record/words.h"
 
 namespace fortitor::tension {
@@ -53,7 +55,36 @@ const std::vector<ResultSpec>& table() {
   return specs;
 }
 
+constexpr double kSameOffset = 1e-6;  // ratio: the last digit that a key says
+
 }  // namespace
+
+std::string offset_key(double offset) {
+  // 0.2 % → "02", 1 % → "1", 0.15 % → "015": the percent number without its point.
+  std::string digits = plain::fixed(offset * 100, 4);
+  while (digits.back() == '0') digits.pop_back();
+  std::erase(digits, '.');
+  return "rp" + digits;
+}
+
+std::optional<double> offset_of_key(const std::string& key) {
+  if (key.size() < 3 || key.compare(0, 2, "rp") != 0) return std::nullopt;
+  std::string digits = key.substr(2);
+  if (digits.find_first_not_of("0123456789") != std::string::npos || digits.size() > 6) return std::nullopt;
+  if (digits.size() > 1 && digits.back() == '0')
+    return std::nullopt;  // no offset has this key: 1 % is "rp1", 10 % has none
+  digits.insert(1, ".");
+  const double percent = plain::number(digits).value_or(0);
+  if (!(percent > 0)) return std::nullopt;
+  return percent / 100;
+}
+
+// 12 % and 1.2 % would have one key: the strength of the one stood once under the name of the other, and 2.5 % had
+// none.
+bool offset_taken(double offset) {
+  const auto said = offset_of_key(offset_key(offset));
+  return said && std::abs(*said - offset) < kSameOffset;
+}
 
 std::optional<ResultSpec> result_spec(const std::string& key) {
   if (auto spec = ledger::find_spec(table(), key)) {
