@@ -9,6 +9,17 @@
 namespace fortitor {
 namespace {
 
+// An offset worth a finding: of the largest force, and N.
+constexpr double kOffsetShare = 0.002, kOffsetForce = 5.0;
+constexpr size_t kBendsLookedAt = 20000;  // of a long channel
+// Standing still: noise and count are of the first so many samples; a count is no more than this share of the range.
+constexpr size_t kHead = 50, kTrendOver = 4000;
+constexpr double kLargestCount = 0.2;
+// A trend: times the standard error of the change, times noise or count, and of the range.
+constexpr double kTrendErrors = 4.5, kTrendNoise = 1.5, kTrendShare = 1e-5;
+// The band that standing still keeps to: times the noise, a count and a hair, and of the range.
+constexpr double kBandNoise = 6, kBandCount = 1.01, kBandShare = 2e-5;
+
 constexpr size_t kLeastQuiet = 10;
 
 void turn_round(std::vector<double>& y) {
@@ -166,7 +177,7 @@ double noise_of(const std::vector<double>& y, size_t first, size_t last) {
 double noise_of_bent(const std::vector<double>& y, size_t first, size_t last) {
   last = std::min(last, y.size());
   std::vector<double> bends;
-  const size_t stride = std::max<size_t>(1, (last - std::min(first, last)) / 20000);
+  const size_t stride = std::max<size_t>(1, (last - std::min(first, last)) / kBendsLookedAt);
   for (size_t i = first + 1; i + 1 < last; i += stride) {
     const double b = std::abs(y[i + 1] - 2 * y[i] + y[i - 1]);
     if (std::isfinite(b)) bends.push_back(b);
@@ -187,7 +198,7 @@ ForceZero take_zero(std::vector<double>& force, const std::vector<const std::vec
   z.value = mean_of(force, 0, z.quiet);
   if (z.quiet > 1) z.error = noise_of(force, 0, z.quiet) / std::sqrt(double(z.quiet));
   const double top = *std::max_element(force.begin(), force.end());
-  z.beyond = std::abs(z.value) > std::max(0.002 * top, 5.0);
+  z.beyond = std::abs(z.value) > std::max(kOffsetShare * top, kOffsetForce);
   z.off = z.beyond && !keep;
   if (z.off)
     for (double& f : force) f -= z.value;
@@ -218,26 +229,28 @@ size_t quiet_of(const std::vector<double>& y) {
   }
   if (!(high > low)) return n;
   // Noise and count of the first samples, not of the whole run: plastic flow is rougher than standing still.
-  const size_t head = std::min<size_t>(n, 50);
+  const size_t head = std::min<size_t>(n, kHead);
   const double sigma = noise_of(y, 0, head);
   double count = 0;
   for (size_t i = 1; i < head; ++i) {
     const double d = std::abs(y[i] - y[i - 1]);
     if (d > 0 && (count == 0 || d < count)) count = d;
   }
-  if (count > 0.2 * (high - low)) count = 0;  // a first sample of another kind is no count
+  if (count > kLargestCount * (high - low)) count = 0;  // a first sample of another kind is no count
   // A trend: the line over the stretch changes by more than its error and the count explain.
-  std::vector<double> index(n < 4000 ? n : 4000);
+  std::vector<double> index(std::min(n, kTrendOver));
   std::iota(index.begin(), index.end(), 0.0);
   auto trend = [&](size_t last) {
     last = std::min(last, index.size());
     const auto line = fit_line(index, y, 0, last);
     if (!line) return false;
     const double change = std::abs(line->slope) * double(last), error = line->slope_error * double(last);
-    return change > std::max({4.5 * error, 1.5 * (sigma > 0 ? 0 : count), 1e-5 * (high - low)}) && change > 1.5 * sigma;
+    return change >
+               std::max({kTrendErrors * error, kTrendNoise * (sigma > 0 ? 0 : count), kTrendShare * (high - low)}) &&
+           change > kTrendNoise * sigma;
   };
   if (trend(kLeastQuiet)) return 0;
-  const double band = std::max({6 * sigma, 1.01 * count, 2e-5 * (high - low)});
+  const double band = std::max({kBandNoise * sigma, kBandCount * count, kBandShare * (high - low)});
   double mean = 0, counted = 0;
   size_t quiet = 0;
   for (size_t i = 0; i < n; ++i) {

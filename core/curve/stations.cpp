@@ -8,6 +8,14 @@
 namespace fortitor {
 namespace {
 
+constexpr double kOffChance = 0.005;  // of one stop, on either side, that is called off the line of the others
+constexpr double kCountsOff = 3;      // of the indicator: less is its last digit
+constexpr double kHair = 1e-9, kRoundOff = 1e-12, kQuickRoundOff = 1e-6,
+                 kNothing = 1e-20;  // of sums in double; of running sums; of a square that is constant
+constexpr size_t kManyStops = 200;  // from here on running sums rule most ends out first
+// Out of course: times what its neighbours differ by, and of the whole range.
+constexpr double kOutOfNeighbours = 2, kOutOfRange = 0.05;
+
 constexpr size_t kLeaveOneOutLimit = 400;  // beyond, nobody keyed the stops by hand
 
 LoadingPath head(const LoadingPath& p, size_t n) {
@@ -41,8 +49,8 @@ std::optional<Departure> departure_from(const LoadingPath& others, double x, dou
   const double s2 = sse / double(n - 3);
   const double se = std::sqrt(s2 * (1 + 1 / double(others.size()) + (x - mean) * (x - mean) / sxx));
   d.studentized = se > 0 ? d.residual / se : d.residual == 0 ? 0 : std::copysign(HUGE_VAL, d.residual);
-  d.allowed = statistics::t_quantile(1 - 0.005 / double(n), double(n - 3));
-  d.off = std::abs(d.studentized) > d.allowed && std::abs(d.residual) > 3 * count * (1 + 1e-9);
+  d.allowed = statistics::t_quantile(1 - kOffChance / double(n), double(n - 3));
+  d.off = std::abs(d.studentized) > d.allowed && std::abs(d.residual) > kCountsOff * count * (1 + kHair);
   return d;
 }
 
@@ -149,7 +157,9 @@ std::vector<size_t> out_of_course(const LoadingPath& p) {
   for (size_t i = 1; i + 1 < y.size(); ++i) {
     if (!((p.load[i] - p.load[i - 1]) * (p.load[i + 1] - p.load[i]) > 0)) continue;
     const double outside = std::max(y[i] - std::max(y[i - 1], y[i + 1]), std::min(y[i - 1], y[i + 1]) - y[i]);
-    if (!(outside > std::max({2 * std::abs(y[i + 1] - y[i - 1]), 3 * p.count[i], 0.05 * (*high - *low)}))) continue;
+    if (!(outside > std::max({kOutOfNeighbours * std::abs(y[i + 1] - y[i - 1]), kCountsOff * p.count[i],
+                              kOutOfRange * (*high - *low)})))
+      continue;
     if (out.empty() || out.back() + 1 < i)
       out.push_back(i);
     else if (roughness(without(p, i)) < roughness(without(p, out.back())))  // of two in a row one is wrong
@@ -161,9 +171,9 @@ std::vector<size_t> out_of_course(const LoadingPath& p) {
 std::optional<ProportionalLimit> straight_to(const LoadingPath& p, double tolerance) {
   // Running sums rule most ends out in a few steps; what passes is fitted again at full precision.
   const LineSums sums(p.load, p.response, 0, p.size());
-  const bool many = p.size() > 200;
+  const bool many = p.size() > kManyStops;
   for (size_t k = p.size(); k-- > 3;) {
-    const double allowed = tolerance * std::abs(p.response[k]) * (1 + 1e-12);
+    const double allowed = tolerance * std::abs(p.response[k]) * (1 + kRoundOff);
     auto inside = [&](const LineFit& line, double room) {
       for (size_t i = k + 1; i-- > 0;)
         if (!(std::abs(p.response[i] - line.at(p.load[i])) <= room)) return false;
@@ -171,7 +181,7 @@ std::optional<ProportionalLimit> straight_to(const LoadingPath& p, double tolera
     };
     if (many) {
       const auto quick = sums.fit(0, k + 1);
-      if (!quick || !inside(*quick, allowed * (1 + 1e-6))) continue;
+      if (!quick || !inside(*quick, allowed * (1 + kQuickRoundOff))) continue;
     }
     const auto line = fit_line(p.load, p.response, 0, k + 1);
     if (line && inside(*line, allowed)) return limit_at(p, k, *line);
@@ -249,7 +259,7 @@ std::optional<QuadraticTerm> quadratic_term(const std::vector<double>& x, const 
     qq += q[i] * q[i];
     qr += q[i] * (y[i] - line->at(x[i]));
   }
-  if (!(qq > 1e-20)) return std::nullopt;
+  if (!(qq > kNothing)) return std::nullopt;
   const double c = qr / qq;
   double sse = 0;
   for (size_t i = 0; i < n; ++i) {

@@ -7,6 +7,9 @@
 
 namespace fortitor {
 
+/// Of wood: what values are stated and compared at.
+inline constexpr double kUsualMoisture = 0.12;
+
 /// Ranges within which ordinary members of a family lie at room temperature. Source: common
 /// engineering handbooks' overlap, rounded outward; moduli of steels after EN 1993-1-1, of aluminium
 /// after EN 1999-1-1.

@@ -133,7 +133,7 @@ double area_after(const Fields& fields, const std::string& shape, const Shifts& 
   return area;
 }
 
-void dimension_findings(const std::vector<Dim>& dims, double spread_limit, size_t wanted, std::vector<Finding>& out) {
+void dimension_findings(const std::vector<Dim>& dims, std::vector<Finding>& out, double spread_limit, size_t wanted) {
   for (const Dim& d : dims) {
     if (!d.given()) continue;
     const double ratio = d.mean != 0 ? d.range / std::abs(d.mean) : 0;

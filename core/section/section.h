@@ -51,7 +51,10 @@ std::vector<FieldSpec> section_fields(const std::vector<std::string>& shapes, St
 
 /// dimension-spread, dimension-nominal and area findings for the given lists. `spread_limit`: ratio of
 /// range to mean; `wanted`: readings the method asks for.
-void dimension_findings(const std::vector<Dim>& dims, double spread_limit, size_t wanted, std::vector<Finding>& out);
+inline constexpr double kUsualSpread = 0.01;  ///< of a dimension, over its places
+inline constexpr size_t kUsualReadings = 3;   ///< of a dimension
+void dimension_findings(const std::vector<Dim>& dims, std::vector<Finding>& out, double spread_limit = kUsualSpread,
+                        size_t wanted = kUsualReadings);
 
 /// Inputs of the section for a budget: resolution of the instrument and spread of the readings.
 /// `resolution` in mm of the caliper; 0: the finest digit typed.

@@ -15,6 +15,10 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kDivided = 0.03;   // of the largest force: strains below are too small to be divided
+constexpr double kBendingAt = 0.9;  // of the largest force (ASTM D7137)
+constexpr double kUndamagedKnown = 0.02, kFactorKnown = 0.01;  // of the undamaged strength; of a gauge factor
+
 constexpr const char* kScales[2][2] = {{"front_1", "back_1"}, {"front_2", "back_2"}};
 
 // Force at which the mean strain passes a value, averaged over the samples around.
@@ -32,7 +36,7 @@ std::vector<double> course_of(const State& s, size_t k) {
   std::vector<double> out;
   const Pair& p = s.pairs[k];
   for (size_t i = 0; p.there() && i <= s.run.peak; ++i)
-    out.push_back(s.run.s.force[i] > std::max(s.seating, 0.03 * s.run.peak_force())
+    out.push_back(s.run.s.force[i] > std::max(s.seating, kDivided * s.run.peak_force())
                       ? std::abs(bending_of(p.front[i], p.back[i]))
                       : NAN);
   return out;
@@ -68,7 +72,7 @@ Values compute(const TestRecord& record, const State& s, const Shifts& shifts) {
   auto larger = [](double a, double b) { return std::isnan(a) || std::abs(b) > a ? std::abs(b) : a; };
   for (size_t k = 0; k < 2; ++k) {
     const double f = 1 + shift(shifts, kScales[k][0]), b = 1 + shift(shifts, kScales[k][1]);
-    const double at = bending_at(s, k, 0.9 * top, f, b), seat = bending_seated(s, k);
+    const double at = bending_at(s, k, kBendingAt * top, f, b), seat = bending_seated(s, k);
     if (std::isfinite(at)) worst = larger(worst, at + shift(shifts, "bending"));
     if (std::isfinite(seat)) seating = larger(seating, seat + shift(shifts, "seat"));
     put(v, k == 0 ? key::bending_left : key::bending_right, at + shift(shifts, "bending"));
@@ -140,9 +144,9 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   class_input(record, "equipment.load_cell.class", "force", "force", inputs);
   if (!s.run.empty()) peak_input(s.run.s.force, s.run.peak, s.run.end, inputs);
   if (const auto u = record.fields.number("specimen.undamaged"); u && *u > 0)
-    inputs.push_back({"undamaged", "undamaged strength, 2 % taken", rectangular(0.02)});
+    inputs.push_back({"undamaged", "undamaged strength, 2 % taken", rectangular(kUndamagedKnown)});
   if (s.run.empty() || !s.strained()) return;
-  const double tolerance = record.fields.number("equipment.gauge.tolerance").value_or(0.01);
+  const double tolerance = record.fields.number("equipment.gauge.tolerance").value_or(kFactorKnown);
   for (size_t k = 0; k < 2; ++k)
     for (size_t side = 0; side < 2; ++side)
       if (!(side == 0 ? s.pairs[k].front : s.pairs[k].back).empty())
@@ -273,7 +277,7 @@ void figures(Evaluation& e, const TestRecord&, const State& s, const Values& v) 
       Mark at;
       at.key = key::bending_percent;
       at.label = "at 90 %";
-      at.points = {{0.9 * s.run.peak_force(), get(v, key::bending_percent)}};
+      at.points = {{kBendingAt * s.run.peak_force(), get(v, key::bending_percent)}};
       bending.marks.push_back(at);
     }
     Mark aligned;

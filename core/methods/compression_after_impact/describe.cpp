@@ -11,6 +11,12 @@ namespace fortitor::cai {
 
 using D = Dimension;
 
+namespace {
+
+constexpr double kKeptFrom = 0.2, kKeptTo = 0.9;  // of the undamaged strength
+
+}  // namespace
+
 Plan plan(const TestRecord& r) {
   Plan p;
   const State s = look(r);
@@ -19,8 +25,8 @@ Plan plan(const TestRecord& r) {
   double low = 60, high = 350;
   std::string from = "usual range of dented carbon plates, 60 to 350 MPa";
   if (const auto u = r.fields.number("specimen.undamaged"); u && *u > 0) {
-    low = 0.2 * *u;
-    high = 0.9 * *u;
+    low = kKeptFrom * *u;
+    high = kKeptTo * *u;
     from = "a fifth to nine tenths of the undamaged strength";
   }
   if (s.area > 0) p.expected = Expectation{D::force, low * s.area, 0.5 * (low + high) * s.area, high * s.area, from};

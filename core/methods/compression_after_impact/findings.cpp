@@ -11,6 +11,8 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kKeptMost = 1.1;  // of the undamaged strength: no dented plate carries more
+
 // The pairs beyond the limit, as what their screws have to do.
 std::string alignment(const std::array<double, 2>& bending) {
   std::string out;
@@ -67,7 +69,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   std::vector<Dim> dims;
   for (const Dim& d : {s.width, s.thickness})
     if (d.given()) dims.push_back(d);
-  dimension_findings(dims, 0.01, 3, e.findings);
+  dimension_findings(dims, e.findings);
   conditioning_finding(e, record, key::cai_strength);
   if (s.run.empty()) return;
   RunFacts facts = facts_of(s.run, s.area);
@@ -102,7 +104,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   if (s.run.fracture && mode.empty())
     raise(e, "failure-unknown", Severity::check,
           "Say how the plate gave way: crushing away from the damage makes the test void.", {}, {}, key::cai_strength);
-  if (const double kept = get(v, key::retention); kept > 1.1)
+  if (const double kept = get(v, key::retention); kept > kKeptMost)
     raise(e, "retention-unlikely", Severity::check,
           "The dented plate carried " + percent(kept, 3) +
               " of the undamaged strength. Check that strength and its section.",

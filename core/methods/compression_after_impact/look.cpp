@@ -9,6 +9,12 @@
 namespace fortitor::cai {
 namespace {
 
+constexpr double kEarlyFrom = 0.1, kEarlyTo = 0.4;  // of the largest force
+// A gauge that turns back: strain, share of what it reached, times the noise of its means.
+constexpr double kTurnsBy = 50e-6, kTurnsShare = 0.05, kTurnsNoise = 6;
+constexpr size_t kMeansOver = 200;  // part of the samples up to the peak, on each side
+constexpr double kSeated = 1.05;    // times the seating force
+
 constexpr const char* kGauges[2][2] = {{"strain_front_1", "strain_back_1"}, {"strain_front_2", "strain_back_2"}};
 
 // Slope of a gauge over the force on the part that is straight for any plate: from a tenth to four tenths of the peak.
@@ -24,7 +30,7 @@ double early_slope(const Loading& run, const std::vector<double>& strain) {
       }
     return fit_line(x, y);
   };
-  auto line = between(0.1, 0.4);
+  auto line = between(kEarlyFrom, kEarlyTo);
   if (!line) line = between(0, 1);
   return line ? line->slope : 0;
 }
@@ -50,7 +56,7 @@ std::vector<double> smoothed(const std::vector<double>& all, size_t half, size_t
 std::optional<Buckling> buckling_of(const State& s) {
   std::optional<Buckling> found;
   const size_t n = std::min(s.run.end, s.run.peak + 1);
-  const size_t half = std::max<size_t>(1, n / 200);
+  const size_t half = std::max<size_t>(1, n / kMeansOver);
   for (size_t k = 0; k < 2; ++k) {
     if (!s.pairs[k].there()) continue;
     const auto front = smoothed(s.pairs[k].front, half, n), back = smoothed(s.pairs[k].back, half, n);
@@ -66,7 +72,7 @@ std::optional<Buckling> buckling_of(const State& s) {
           continue;
         }
         const double fallen = turned[high] - turned[i];
-        if (fallen < std::max({50e-6, 0.05 * turned[high], 6 * noise})) continue;
+        if (fallen < std::max({kTurnsBy, kTurnsShare * turned[high], kTurnsNoise * noise})) continue;
         if (s.run.s.force[i] < s.run.s.force[high] || other[i] <= other[high]) continue;  // the load went back too
         if (!found || high < found->at) found = Buckling{k, high, turned_front};
         break;
@@ -181,7 +187,7 @@ State look(const TestRecord& record) {
     s.mean[i] = sum / double(gauges.size());
   }
   for (size_t i = 0; i <= s.run.peak; ++i)
-    if (s.run.s.force[i] <= 1.05 * s.seating) s.seated = i;
+    if (s.run.s.force[i] <= kSeated * s.seating) s.seated = i;
   s.buckling = buckling_of(s);
   return s;
 }

@@ -18,6 +18,13 @@ using ledger::put;
 using ledger::raise;
 using ledger::si;
 
+constexpr double kOffset = 0.002, kOffsetAcross = 0.01;  // of the proof strength; of wood across the grain
+constexpr double kReportedAt = 0.025;                    // mm/mm, of wood across the grain (ASTM D143)
+constexpr double kSettled = 1e-3;  // of the yield region: two rounds that differ by less are the same
+constexpr int kRounds = 6;
+constexpr size_t kStillRising = 50;  // part of the samples: a maximum nearer to the end is none
+constexpr double kHeightRead = 0.1;  // mm, half of what a caliper is read to across a piece
+
 constexpr size_t kBudgetSamples = 3000;
 
 struct Squeezed {
@@ -33,13 +40,13 @@ void find_landmarks(Squeezed& s) {
   if (!p.strained()) return;
   // Yield region for the window: where the curve leaves its steepest part, else the peak.
   double yield = p.curve.stress[p.peak];
-  for (int i = 0; i < 6; ++i) {
+  for (int i = 0; i < kRounds; ++i) {
     const auto w = auto_window(p.curve.strain, p.curve.stress, p.peak, yield, i == 0);
     if (!w) break;
     s.elastic = w;
     const double origin = -w->line.intercept / w->line.slope;
-    const auto c = offset_crossing(p.curve.strain, p.curve.stress, w->line.slope, origin, 0.002, w->last, p.end - 1);
-    if (!c || std::abs(c->stress - yield) < 1e-3 * yield) break;
+    const auto c = offset_crossing(p.curve.strain, p.curve.stress, w->line.slope, origin, kOffset, w->last, p.end - 1);
+    if (!c || std::abs(c->stress - yield) < kSettled * yield) break;
     yield = c->stress;
   }
   s.toe =
@@ -59,7 +66,7 @@ Squeezed look(const TestRecord& r) {
   s.section = section_of(r.fields);
   s.pulled = pulled_of(r, height_of(r));
   start_at_touch(s.pulled);
-  s.offsets = perpendicular(r) ? std::vector{0.01} : std::vector{0.002};
+  s.offsets = perpendicular(r) ? std::vector{kOffsetAcross} : std::vector{kOffset};
   find_landmarks(s);
   return s;
 }
@@ -74,12 +81,12 @@ Squeezed thin(const TestRecord&, const Squeezed& full) {
 
 // A maximum that the run ends on is no maximum: soft pieces take ever more force.
 bool reached_maximum(const Pulled& p) {
-  return !p.empty() && (p.fracture || p.peak + 1 < p.end - std::max<size_t>(1, p.end / 50));
+  return !p.empty() && (p.fracture || p.peak + 1 < p.end - std::max<size_t>(1, p.end / kStillRising));
 }
 
 // 0.2 % → "rp02", 1 % → "rp1".
 std::string offset_name(double offset) {
-  return offset == 0.01 ? key::rp1 : key::rp02;
+  return offset == kOffsetAcross ? key::rp1 : key::rp02;
 }
 
 Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
@@ -120,7 +127,7 @@ Values compute(const TestRecord& r, const Squeezed& s, const Shifts& shifts) {
   else if (reached_maximum(p) || !perpendicular(r))
     put(v, key::strength, p.curve.stress[p.peak] * stress * top);
   if (at) put(v, key::at_strain, *at);
-  if (perpendicular(r) && p.strained()) put(v, key::sigma_25, p.stress_at(0.025 / strain + toe) * stress);
+  if (perpendicular(r) && p.strained()) put(v, key::sigma_25, p.stress_at(kReportedAt / strain + toe) * stress);
   return v;
 }
 
@@ -185,13 +192,13 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Squeeze
 }
 
 void add_findings(Evaluation& e, const TestRecord& r, const Squeezed& s, const Values& v) {
-  dimension_findings(s.section.dims, 0.01, 3, e.findings);
+  dimension_findings(s.section.dims, e.findings);
   pulled_findings(e, r, s.pulled, key::strength, "compression", !r.fields.number("specimen.extensometer_length"),
                   key::e_modulus);
   if (!s.pulled.empty() && !reached_maximum(s.pulled) && !v.count(key::at_strain)) censored_note(e, r, key::strength);
   const double slender = get(v, key::slenderness);
   // Up to twice as high as wide nothing buckles; a hundredth more is the caliper's.
-  if (slender > 2.02)
+  if (slender > kSlender)
     raise(
         e, "buckling-risk", Severity::check,
         "The piece is " + significant(slender, 3) + " times as high as wide; above 2 it may buckle before it crushes.",
@@ -207,8 +214,8 @@ void add_inputs(const TestRecord& r, const Squeezed& s, std::vector<UncertainInp
   curve_inputs(r, s.pulled.curve, out);
   if (!s.pulled.empty()) peak_input(s.pulled.curve.force, s.pulled.peak, s.pulled.end, out);
   section_inputs(s.section, r.fields.number("equipment.caliper.resolution").value_or(0), out);
-  ledger::length_input(r, "specimen.height", "height", 0.1, out);
-  ledger::length_input(r, "specimen.after.diameter", "largest width afterwards", 0.1, out);
+  ledger::length_input(r, "specimen.height", "height", kHeightRead, out);
+  ledger::length_input(r, "specimen.after.diameter", "largest width afterwards", kHeightRead, out);
   if (s.elastic) ledger::straightness_inputs(s.elastic->line, out);
   if (!s.elastic || !(s.elastic->line.slope_error > 0)) return;
   const LineFit& line = s.elastic->line;

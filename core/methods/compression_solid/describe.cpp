@@ -13,6 +13,15 @@
 namespace fortitor::compression {
 using D = Dimension;
 
+namespace {
+
+// Shares of the modulus of rupture that wood carries in compression, along and across the grain.
+constexpr double kAlongFrom = 0.35, kAlongTo = 0.7, kAcrossFrom = 0.05, kAcrossTo = 0.25;
+// Of R_m at most: cast iron carries far more pressed than pulled.
+constexpr double kCastIron = 4.5, kOtherMetal = 1.5;
+
+}  // namespace
+
 double height_of(const TestRecord& r) {
   const Readings list = r.fields.readings("specimen.height");
   double sum = 0, n = 0;
@@ -54,11 +63,11 @@ Plan plan(const TestRecord& r) {
       x.from = "once to twice the tensile strength of " + m->name;
     } else if (m && m->values.count("rm")) {
       x.low = (m->values.count("yield") ? m->values.at("yield") : m->values.at("rm")).low;
-      x.high = (m->family == "cast iron" ? 4.5 : 1.5) * m->values.at("rm").high;
+      x.high = (m->family == "cast iron" ? kCastIron : kOtherMetal) * m->values.at("rm").high;
       x.from = "yield to one and a half times R_m (cast iron: four and a half) of " + m->name;
     } else if (wood) {
-      x.low = (perpendicular(r) ? 0.05 : 0.35) * wood->values.at("mor_12").mean;
-      x.high = (perpendicular(r) ? 0.25 : 0.7) * wood->values.at("mor_12").mean;
+      x.low = (perpendicular(r) ? kAcrossFrom : kAlongFrom) * wood->values.at("mor_12").mean;
+      x.high = (perpendicular(r) ? kAcrossTo : kAlongTo) * wood->values.at("mor_12").mean;
       x.from = std::string("a share of the modulus of rupture of ") + wood->name +
                (perpendicular(r) ? ", across the grain" : ", along the grain");
     }
@@ -80,7 +89,7 @@ Plan plan(const TestRecord& r) {
     p.advice.push_back(
         {"settings.stop.travel", "Stop at travel", 0.5 * h, D::length, "half the height: before the platens meet"});
   want_settings(r, {{"settings.speed.elastic", "speed"}, {"settings.sampling", "sampling rate"}}, p);
-  if (section.area > 0 && h / least_width(section) > 2.02)
+  if (section.area > 0 && h / least_width(section) > kSlender)
     p.warnings.push_back("Higher than twice its width: it may buckle.");
   return p;
 }

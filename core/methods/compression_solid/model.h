@@ -13,6 +13,9 @@ inline constexpr auto strength = "strength", e_modulus = "e_modulus", rp02 = "rp
                       at_strain = "at_strain", toe_shift = "toe_shift", modulus_r2 = "modulus_r2";
 }  // namespace key
 
+/// Height over least width: up to twice nothing buckles; a hundredth more is the caliper's.
+inline constexpr double kSlender = 2.02;
+
 /// Mean height, mm; 0 when not measured.
 double height_of(const TestRecord& record);
 /// Least width of the section: what the piece could buckle over.

@@ -19,6 +19,10 @@ using ledger::put;
 using ledger::raise;
 using ledger::si;
 
+// The first peak: the force falls by a tenth and by times its noise; it lies above a share of the largest force and
+// above times the noise at the touch.
+constexpr double kFallen = 0.9, kFallenNoise = 8, kFloor = 0.02, kFloorNoise = 10;
+
 struct Fold {
   Loading loading;
   std::optional<size_t> first;   ///< first peak followed by a drop of at least 10 %
@@ -35,7 +39,7 @@ std::optional<size_t> first_peak(const std::vector<double>& f, double floor, dou
   std::optional<size_t> top;
   for (size_t i = 0; i < f.size(); ++i) {
     if (f[i] >= floor && (!top || f[i] > f[*top])) top = i;
-    if (top && f[*top] > 0 && f[i] <= 0.9 * f[*top] && f[*top] - f[i] > 8 * noise) return top;
+    if (top && f[*top] > 0 && f[i] <= kFallen * f[*top] && f[*top] - f[i] > kFallenNoise * noise) return top;
   }
   return std::nullopt;
 }
@@ -96,7 +100,7 @@ Fold fold_of(const TestRecord& r) {
   // Noise at the touch must not pass for a peak: what lies below 2 % of the largest force, or ten times the noise, does
   // not count.
   const double noise = noise_of_bent(l.s.force, 0, l.peak);
-  c.first = first_peak(l.s.force, std::max(0.02 * l.peak_force(), 10 * noise), noise);
+  c.first = first_peak(l.s.force, std::max(kFloor * l.peak_force(), kFloorNoise * noise), noise);
   c.picked = r.fields.number("settings.first_peak");
   if (c.picked) {
     const auto seen = peak_near(l.s, *c.picked);

@@ -29,6 +29,9 @@ using ledger::raise;
 using ledger::shift;
 using ledger::si;
 
+// Of what is known of a material: a species, a material, a family.
+constexpr double kSpeciesOff = 0.3, kMaterialOff = 0.02, kFamilyOff = 0.1;
+
 constexpr double kAir = 1.2;         // kg/m³, 20 °C and 1013 hPa
 constexpr double kWax = 900;         // kg/m³
 constexpr double kPerCubicMm = 1e9;  // mm³ in a m³
@@ -100,7 +103,8 @@ Values compute(const TestRecord& record, const Weighing& w, const Shifts& shifts
   const double moisture = (mass - m0) / m0;
   put(v, key::moisture, moisture);
   if (const auto s = shrinkage(record); s && v.count(key::density) && moisture >= 0)
-    put(v, key::density_12, v[key::density] * 1.12 / (1 + moisture) * swollen(*s, moisture) / swollen(*s, 0.12));
+    put(v, key::density_12,
+        v[key::density] * (1 + kUsualMoisture) / (1 + moisture) * swollen(*s, moisture) / swollen(*s, kUsualMoisture));
   return v;
 }
 
@@ -182,9 +186,9 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const We
 
 void add_findings(Evaluation& e, const TestRecord& record, const Weighing& w, const Values& v) {
   if (!w.in_water) {
-    dimension_findings(section_of(record.fields).dims, 0.01, 3, e.findings);
+    dimension_findings(section_of(record.fields).dims, e.findings);
     if (const Dim l = dimension_of(record.fields, "specimen.length", "l", "length"); l.given())
-      dimension_findings({l}, 0.01, 3, e.findings);
+      dimension_findings({l}, e.findings);
   }
   for (const Dim* d : {&w.mass, &w.immersed}) {
     const std::vector<double>& m = d->values;
@@ -225,17 +229,17 @@ void add_findings(Evaluation& e, const TestRecord& record, const Weighing& w, co
   if (species && species->values.count("specific_gravity")) {
     // Specific gravity is dry mass over the volume at 12 %; at 12 % the piece carries its water.
     const double mean = species->values.at("specific_gravity").mean * 1120;
-    low = 0.7 * mean;
-    high = 1.3 * mean;
+    low = (1 - kSpeciesOff) * mean;
+    high = (1 + kSpeciesOff) * mean;
     name = species->name;
   } else if (material && material->values.count("density")) {
-    low = 0.98 * material->values.at("density").low;
-    high = 1.02 * material->values.at("density").high;
+    low = (1 - kMaterialOff) * material->values.at("density").low;
+    high = (1 + kMaterialOff) * material->values.at("density").high;
     name = material->name;
   } else if (const MaterialFamily* f = find_family(record.fields.text("specimen.family"));
              f != nullptr && f->density > 0) {
-    low = 0.9 * f->density;
-    high = 1.1 * f->density;
+    low = (1 - kFamilyOff) * f->density;
+    high = (1 + kFamilyOff) * f->density;
     name = f->name;
   }
   const double compared = species && v.count(key::density_12) ? get(v, key::density_12) : density;

@@ -12,6 +12,8 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kSpeedRead = 0.002, kGuide = 0.02;  // of a speed: as entered; from the height, for the guide
+
 constexpr size_t kPressNodes = 4000;
 
 Press press_of(const Loading& l) {
@@ -69,7 +71,7 @@ Arrival arrival_of(const Fields& f, double target, double mass, const Shifts& sh
   };
   const auto width = f.number("specimen.flag.width"), passing = f.number("specimen.flag.time");
   if (const auto v = f.number("specimen.v_impact")) {
-    a = {Arrival::From::entered, *v, std::max(0.002, digit("specimen.v_impact"))};
+    a = {Arrival::From::entered, *v, std::max(kSpeedRead, digit("specimen.v_impact"))};
   } else if (width && passing && *passing > 0) {
     a.from = Arrival::From::flag;
     a.speed = *width / *passing + kGravity * f.number("specimen.flag.to_contact").value_or(0);
@@ -79,7 +81,7 @@ Arrival arrival_of(const Fields& f, double target, double mass, const Shifts& sh
     const auto set = f.number("settings.drop_height");
     const double height = set ? *set : mass > 0 ? target * 1e6 / (mass * kGravity) : 0;
     if (!(height > 0)) return a;
-    a = {Arrival::From::height, std::sqrt(2 * kGravity * height), rectangular(0.02)};
+    a = {Arrival::From::height, std::sqrt(2 * kGravity * height), rectangular(kGuide)};
   }
   a.speed *= scale;
   return a;

@@ -8,6 +8,9 @@
 namespace fortitor::drop {
 namespace {
 
+constexpr double kNoiseMatters = 2e-4;  // of the largest force
+constexpr double kFoot = 0.01;          // of the peak: where the contact begins
+
 constexpr size_t kNodes = 4000;
 
 // Running sums, so that a mean over any stretch costs nothing.
@@ -35,7 +38,7 @@ Peak peak_of(const std::vector<double>& f, const Means& means, double noise) {
   p.at = size_t(std::max_element(f.begin(), f.end()) - f.begin());
   p.value = f[p.at];
   p.error = noise;
-  if (!(noise > 2e-4 * p.value)) return p;
+  if (!(noise > kNoiseMatters * p.value)) return p;
   constexpr size_t kHalf = 4;
   double best = -HUGE_VAL;
   for (size_t i = 0; i < f.size(); ++i)
@@ -145,7 +148,7 @@ Contact contact_of(const std::vector<double>& time, const std::vector<double>& f
   // A force that is there with the first sample, well above any offset that is left: the trigger came too late.
   constexpr double kThere = 0.05;
   c.late = means.around(0, std::min<size_t>(2, n / 4)) > kThere * top.value && top.at > 0;
-  const double foot = 0.01 * top.value;
+  const double foot = kFoot * top.value;
   // Means over so many samples that noise does not cross the foot by itself, at most a fiftieth of the way to the peak.
   const double wanted = std::pow(5 * noise / foot, 2) / 2;
   const size_t half = 5 * noise > foot ? size_t(std::min(wanted, double(top.at) / 50)) : 0;

@@ -15,6 +15,8 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kHeightOff = 0.05;  // of the height that the energy asks for
+
 constexpr double kLeastHeight = 300;  // mm (ASTM D7136: at least 0.3 m)
 constexpr double kUsualMass = 5.5;    // kg (ASTM D7136)
 
@@ -73,7 +75,7 @@ Plan plan(const TestRecord& r) {
   if (h > reach)
     p.blocking.push_back("A drop of " + ledger::si(h, D::length, 4) + " is beyond the tower's " +
                          ledger::si(reach, D::length, 4) + ".");
-  if (const auto set = r.fields.number("settings.drop_height"); set && std::abs(*set / h - 1) > 0.05)
+  if (const auto set = r.fields.number("settings.drop_height"); set && std::abs(*set / h - 1) > kHeightOff)
     p.warnings.push_back("The height set gives " + ledger::si(s.mass * kGravity * *set * 1e-6, D::energy, 3) +
                          ", not the " + ledger::si(s.target, D::energy, 3) + " asked for.");
   want_settings(r, {{"settings.drop_height", "height of the drop"}}, p);

@@ -101,6 +101,8 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
 
 namespace {
 
+constexpr double kMassKnown = 0.001, kMassMost = 0.02;  // of what falls; what a coarse digit may say at most
+
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
   Section sizes;
@@ -113,14 +115,15 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
                  inputs);
   class_input(record, "equipment.load_cell.class", "force", "force", inputs);
   if (s.pressed) {
-    if (!s.press.empty()) inputs.push_back({"travel", "displacement, 1 % taken", rectangular(0.01)});
+    if (!s.press.empty()) inputs.push_back({"travel", "displacement, 1 % taken", rectangular(kTravelTaken)});
     return;
   }
   const Reading* typed = record.fields.reading("specimen.mass");
   if (s.mass > 0)
-    inputs.push_back({"mass", "mass of what falls, 0.1 % or half of its digit",
-                      std::max(rectangular(0.001),
-                               typed != nullptr ? std::min(0.02, rectangular(typed->resolution / 2) / s.mass) : 0.0)});
+    inputs.push_back(
+        {"mass", "mass of what falls, 0.1 % or half of its digit",
+         std::max(rectangular(kMassKnown),
+                  typed != nullptr ? std::min(kMassMost, rectangular(typed->resolution / 2) / s.mass) : 0.0)});
   if (s.arrival.from != Arrival::From::none)
     inputs.push_back({"speed",
                       s.arrival.from == Arrival::From::flag     ? "speed, digits of flag and timer"

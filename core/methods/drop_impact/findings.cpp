@@ -13,6 +13,10 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kSecondStrike = 0.1;  // of the peak
+constexpr double kEnergyOff = 0.05;    // of the energy asked for (ASTM D7136)
+constexpr double kDentAlike = 0.02;    // share and mm by which two readings of a dent differ anyhow
+
 void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
   const Contact& c = s.contact;
   const SamplesPtr samples = record.run.samples();
@@ -49,7 +53,7 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
                           " is on the force: a first damage may be hidden in it. That none is given does not say that "
                           "there was none.",
           {{"noise", c.noise}}, {}, key::force_damage);
-  const bool struck = c.second > 0.1 * c.peak;
+  const bool struck = c.second > kSecondStrike * c.peak;
   const bool said = record.fields.has("specimen.rebound_caught");
   if (struck || (said && !record.fields.flag("specimen.rebound_caught")))
     raise(e, "second-strike", Severity::void_test,
@@ -67,7 +71,7 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
 }  // namespace
 
 void findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
-  if (s.thickness.given()) dimension_findings({s.thickness}, 0.01, 3, e.findings);
+  if (s.thickness.given()) dimension_findings({s.thickness}, e.findings);
   const bool ran = s.pressed ? !s.press.empty() : !s.contact.empty();
   if (ran) run_findings(e, record, s.facts, key::force_peak);
   if (!s.pressed) judge_contact(e, record, s);
@@ -78,7 +82,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           "it was found.",
           {{"later", record.fields.number("settings.contact_later").value_or(0)}}, {}, key::contact_time);
   const double error = get(v, key::energy_error);
-  if (ran && std::isfinite(error) && std::abs(error) > 0.05)
+  if (ran && std::isfinite(error) && std::abs(error) > kEnergyOff)
     raise(e, "energy-error", Severity::check,
           std::string(s.pressed ? "The energy put in is " : "The impact had ") +
               si(get(v, key::energy_impact), D::energy) + ", " + percent(std::abs(error)) +
@@ -115,7 +119,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           "The dent has no time: it grows shallower for days, and its depth says nothing without the minutes after the "
           "impact.",
           {}, {}, key::dent);
-  if (get(v, key::dent_relaxed) > get(v, key::dent) * 1.02 + 0.02)
+  if (get(v, key::dent_relaxed) > get(v, key::dent) * (1 + kDentAlike) + kDentAlike)
     raise(e, "dent-grows", Severity::check,
           "The dent was read as " + si(get(v, key::dent_relaxed), D::length, 3) +
               " later on, deeper than before: dents relax, they do "

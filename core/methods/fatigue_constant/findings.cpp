@@ -14,6 +14,11 @@ using fatigue::MeanStress;
 
 namespace {
 
+constexpr double kOtherStep = 0.1;     // of the step entered: another one was run
+constexpr double kScatterHolds = 0.3;  // of (N·B − A²)/N²: below it Dixon and Mood's scatter does not hold (1948)
+constexpr double kSlopeKnown = 0.35;   // of the slope, with k = 2
+constexpr double kSameLife = 1.0001;   // a life that rounds to the reference is not beyond it
+
 std::string cycles_words(double n) {
   return significant(n, 3);
 }
@@ -61,7 +66,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           {}, {}, main);
   if (s.staircase) {
     const auto asked = record.fields.number("settings.staircase.step");
-    if (asked && s.step > 0 && std::abs(*asked / s.step - 1) > 0.1)
+    if (asked && s.step > 0 && std::abs(*asked / s.step - 1) > kOtherStep)
       raise(e, "staircase-step", Severity::check,
             "The levels were run in steps of " + si(s.step, D::stress, 3) + ", not of the " + si(*asked, D::stress, 3) +
                 " entered: the step that was run is used.",
@@ -80,7 +85,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
             "scatter. "
             "More pieces, or smaller steps, would show it.",
             {}, {}, key::staircase_ml_sd);
-    if (s.stairs && s.stairs->scatter() < 0.3)
+    if (s.stairs && s.stairs->scatter() < kScatterHolds)
       raise(e, "staircase-scatter", Severity::check,
             "(N·B − A²)/N² is " + significant(s.stairs->scatter(), 2) +
                 "; below 0.3 the scatter of Dixon and Mood does not hold." +
@@ -106,12 +111,12 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
           "Failures lie at " + std::to_string(failed_levels.size()) +
               " levels; a fitted slope wants three or more, or fix it.",
           {{"levels", double(failed_levels.size())}}, {}, key::sn_slope);
-  if (!l.slope_fixed && 2 * l.slope_error > 0.35 * l.slope)
+  if (!l.slope_fixed && 2 * l.slope_error > kSlopeKnown * l.slope)
     raise(e, "slope-scatter", Severity::check,
           "The slope is known to ± " + percent(2 * l.slope_error / l.slope) +
               " only. More levels, further apart, or a fixed slope.",
           {{"error", l.slope_error}}, {}, key::sn_slope);
-  if (kReference > longest * 1.0001 || kReference < shortest)
+  if (kReference > longest * kSameLife || kReference < shortest)
     raise(e, "extrapolated", Severity::check,
           "The points reach from " + cycles_words(shortest) + " to " + cycles_words(longest) +
               " cycles: the range at 2·10⁶ is the line carried on, no test lies there." +

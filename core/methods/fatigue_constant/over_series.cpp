@@ -16,6 +16,9 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kInterval = 0.975;  // quantile of a 95 % interval
+constexpr double kSignificance = 0.05;
+
 // A row with the range that it was tested at in words, whatever it was typed as: a force means the piece's own section,
 // a rule for the mean stress its own material.
 Row with_range(Row row, const Point& p) {
@@ -91,7 +94,7 @@ void compare_lines(Evaluation& e, const std::vector<SeriesGroup>& groups, const 
     const double dof = double(a.failures + a.runouts + b.failures + b.runouts) - (a.slope_fixed ? 2 : 4);
     if (!(dof >= 1)) continue;
     const double apart = other.log - first.log, error = std::hypot(first.error, other.error);
-    const double half = statistics::t_quantile(0.975, dof) * error;
+    const double half = statistics::t_quantile(kInterval, dof) * error;
     const std::string key = "group_" + std::to_string(g + 1), with = groups[g].name + " over " + groups[0].name;
     auto add = [&](const std::string& what, const char* symbol, double value, Step step) {
       if (!std::isfinite(value)) return;
@@ -119,8 +122,8 @@ void compare_lines(Evaluation& e, const std::vector<SeriesGroup>& groups, const 
           with + ": " + significant(std::pow(10, apart), 3) + " times the life " + at + ", 95 % " +
               significant(std::pow(10, apart - half), 3) + " to " + significant(std::pow(10, apart + half), 3) + ": " +
               (differ ? "they differ." : "these few do not tell them apart.") +
-              (std::isfinite(p) ? p < 0.05 ? " The slopes differ (p = " + significant(p, 2) + ")."
-                                           : " One slope may serve both (p = " + significant(p, 2) + ")."
+              (std::isfinite(p) ? p < kSignificance ? " The slopes differ (p = " + significant(p, 2) + ")."
+                                                    : " One slope may serve both (p = " + significant(p, 2) + ")."
                                 : std::string()),
           {{"ratio", std::pow(10, apart)}, {"p", p}}, {}, key);
   }

@@ -17,6 +17,9 @@ using ledger::put;
 using ledger::raise;
 using ledger::si;
 
+constexpr double kSameSize = 0.02;  // of a size: two that differ by less are one measured twice
+constexpr double kSumsUp = 0.005;   // of the whole
+
 double share(const TestRecord& r, const char* path, double otherwise) {
   return r.fields.number(path).value_or(otherwise);
 }
@@ -139,7 +142,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
   const ledger::Sizes sizes = ledger::sizes_of(methods::flatwise_tension(), r);
   const double w = sizes.mean("specimen.width"), d = sizes.mean("specimen.depth"), t = sizes.mean("specimen.thickness");
   // Depth that equals the thickness, while the width does not: the edge was measured, not the plane.
-  auto same = [](double a, double b) { return a > 0 && b > 0 && std::abs(a - b) <= 0.02 * b; };
+  auto same = [](double a, double b) { return a > 0 && b > 0 && std::abs(a - b) <= kSameSize * b; };
   if (same(d, t) != same(w, t) && w > 0 && d > 0)
     raise(e, "area-plane", Severity::check,
           std::string(same(d, t) ? "The depth" : "The width") + " (" + si(same(d, t) ? d : w, D::length) +
@@ -147,7 +150,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
               "): the area must be width × depth, the plane normal to the load.",
           {{"width", w}, {"depth", d}, {"thickness", t}}, {}, key::strength);
   // A panel is thinner than its blocks are wide: a width or depth below the thickness was taken in the other plane.
-  else if (t > 0 && w > 0 && d > 0 && t > 1.02 * std::min(w, d))
+  else if (t > 0 && w > 0 && d > 0 && t > (1 + kSameSize) * std::min(w, d))
     raise(e, "area-plane", Severity::check,
           "The thickness (" + si(t, D::length) + ") is larger than the " + (w < d ? "width (" : "depth (") +
               si(std::min(w, d), D::length) +
@@ -165,7 +168,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Pull& p, const Value
     sum += mode_share(r, id);
     any = any || r.fields.has(std::string("specimen.failure.") + id);
   }
-  if (any && std::abs(sum - 1) > 0.005)
+  if (any && std::abs(sum - 1) > kSumsUp)
     raise(e, "failure-sum", Severity::check,
           "The failure modes add up to " + ledger::percent(sum, 3) + " where 100 % are wanted.", {{"sum", sum}}, {},
           key::failure_mode);
@@ -209,7 +212,7 @@ void add_inputs(const TestRecord& r, const Pull& p, std::vector<UncertainInput>&
                         p.loading.empty() ? NAN : p.loading.peak_force());
   if (!p.loading.empty()) peak_input(p.loading.s.force, p.loading.peak, p.loading.end, out);
   if (!p.line) return;
-  out.push_back({"displacement", "displacement, class 1 (assumed)", rectangular(0.01)});
+  out.push_back({"displacement", "displacement, class 1 (assumed)", rectangular(kTravelTaken)});
   const LineFit& line = *p.line;
   if (!(line.slope_error > 0)) return;
   out.push_back({"slope", "fit of the modulus", line.slope_error / line.slope, UncertainInput::Shape::normal});

@@ -5,12 +5,20 @@
 #include "core/methods/flexure_beam/flexure_beam.h"
 #include "core/methods/flexure_beam/model.h"
 #include "core/reference/library.h"
+#include "core/reference/materials.h"
 
 namespace fortitor::flexure {
 namespace {
 
 using ledger::put;
 using ledger::shift;
+
+constexpr double kSaturation = 0.25;  // moisture from which on nothing changes, where a species says none
+constexpr double kDeparture = 0.05;   // of the response, by the school "deviation"
+constexpr double kStraightSampled = 0.01, kStraightKeyed = 0.03;         // of the response
+constexpr double kShearCoefficient = 1.2;                                // of a rectangle (Timoshenko)
+constexpr double kModulusPerPercent = 0.02, kStrengthPerPercent = 0.04;  // of moisture
+constexpr double kDialScale = 0.01;                                      // relative, assumed
 
 constexpr size_t kSearchPoints = 400;
 
@@ -27,12 +35,12 @@ double at_12(const TestRecord& record, double value, const char* green, const ch
   if (species && species->values.count(green) && species->values.count(dry)) {
     const double p12 = species->values.at(dry).mean, pg = species->values.at(green).mean;
     const auto point = species->values.find("moisture_point");
-    const double mp = point == species->values.end() ? 0.25 : point->second.mean;
+    const double mp = point == species->values.end() ? kSaturation : point->second.mean;
     const double m = std::min(*moisture, mp);  // above it moisture changes nothing
-    return value * std::pow(p12 / pg, (m - 0.12) / (mp - 0.12));
+    return value * std::pow(p12 / pg, (m - kUsualMoisture) / (mp - kUsualMoisture));
   }
   if (*moisture < kRuleFrom || *moisture > kRuleTo) return NAN;
-  return value * (1 + per_percent * 100 * (*moisture - 0.12));
+  return value * (1 + per_percent * 100 * (*moisture - kUsualMoisture));
 }
 
 }  // namespace
@@ -68,7 +76,7 @@ Beam beam_of(const TestRecord& record, const Shifts& shifts) {
 
 std::optional<ProportionalLimit> limit_by(const Bending& b, const std::string& school, double force) {
   if (school == "pick" && force > 0) return straight_to_load(b.path, force);
-  if (school == "deviation") return straight_to_deviation(b.path, 0.05);
+  if (school == "deviation") return straight_to_deviation(b.path, kDeparture);
   return straight_to(b.path, b.tolerance);
 }
 
@@ -118,7 +126,7 @@ Bending bending_of(const TestRecord& record) {
     b.censored = high > low ? std::optional(Censoring{false, low, high}) : std::nullopt;
     b.max_force = 0.5 * (low + high);
   }
-  b.tolerance = rate(record, "settings.proportional_limit.tolerance", b.continuous ? 0.01 : 0.03);
+  b.tolerance = rate(record, "settings.proportional_limit.tolerance", b.continuous ? kStraightSampled : kStraightKeyed);
   b.school = record.fields.text("settings.proportional_limit.school");
   if (b.school.empty()) b.school = "auto";
   b.limit = limit_by(b, b.school, rate(record, "settings.proportional_limit.force", 0));
@@ -160,9 +168,11 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
         // From δ = k·PL³/(EI) + (6/5)·m·PL/(GA) with E/G given (Timoshenko's shear coefficient 6/5).
         if (ratio > 0)
           put(v, key::moe_shear_free,
-              moe * (1 + 1.2 * beam.loads.m / beam.loads.k / 12 * ratio * std::pow(beam.depth / beam.span, 2)));
+              moe * (1 + kShearCoefficient * beam.loads.m / beam.loads.k / 12 * ratio *
+                             std::pow(beam.depth / beam.span, 2)));
         if (is_wood(record))
-          put(v, key::moe_12, at_12(record, moe, "moe_green", "moe_12", rate(record, "settings.moisture.moe", 0.02)));
+          put(v, key::moe_12,
+              at_12(record, moe, "moe_green", "moe_12", rate(record, "settings.moisture.moe", kModulusPerPercent)));
       }
     }
   }
@@ -172,7 +182,7 @@ Values compute(const TestRecord& record, const Bending& b, const Shifts& shifts)
     if (is_wood(record) && sized)
       put(v, key::mor_12,
           at_12(record, stress(b.max_force * force), "mor_green", "mor_12",
-                rate(record, "settings.moisture.mor", 0.04)));
+                rate(record, "settings.moisture.mor", kStrengthPerPercent)));
     if (sized && b.path.size() >= 2)
       put(v, key::work_to_max, b.work * force * deflection / (beam.width * beam.depth * beam.span));
   }
@@ -189,13 +199,13 @@ void add_inputs(const TestRecord& record, const Bending& b, std::vector<Uncertai
   ledger::length_input(record, "specimen.span", "span", 1.0, out);
   if (!b.limit || b.limit->response == 0) return;
   if (b.continuous) {
-    out.push_back({"deflection", "deflection, class 1 (assumed)", rectangular(0.01)});
+    out.push_back({"deflection", "deflection, class 1 (assumed)", rectangular(kTravelTaken)});
   } else {
     // A dial reads true to about one division over its travel, and its scale to about one in a hundred.
     const double count = b.path.count[b.limit->last];
     out.push_back({"deflection", "dial gauge, one division of " + significant(count, 2) + " mm at the limit",
                    rectangular(count / std::abs(b.limit->response))});
-    out.push_back({"deflection_scale", "dial gauge, 1 % of its reading (assumed)", rectangular(0.01)});
+    out.push_back({"deflection_scale", "dial gauge, 1 % of its reading (assumed)", rectangular(kDialScale)});
   }
   const auto line = fit_line(b.path.response, b.path.load, 0, b.limit->last + 1);
   if (line && line->slope > 0) ledger::straightness_inputs(*line, out);

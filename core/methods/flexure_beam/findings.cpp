@@ -14,6 +14,10 @@ using ledger::percent;
 using ledger::raise;
 using ledger::si;
 
+constexpr size_t kStopsWanted = 4;  // up to the limit
+constexpr double kRoundOff = 1e-12;
+constexpr double kMissCounts = 3, kMiss = 0.02;  // counts; of the deflection at the limit
+
 void about_stops(Evaluation& e, const TestRecord& record, const Bending& b) {
   if (b.continuous || record.run.rows(kStops).empty()) return;
   const OffLine off = off_line(b.path, b.tolerance);
@@ -27,15 +31,15 @@ void about_stops(Evaluation& e, const TestRecord& record, const Bending& b) {
   if (record.run.open) return;  // the rest is for a finished record
   size_t below = 0;
   for (size_t i = 0; b.limit && i < b.path.size(); ++i)
-    below += b.path.load[i] > 0 && b.path.load[i] <= b.limit->load * (1 + 1e-12);
-  if (below < 4)
+    below += b.path.load[i] > 0 && b.path.load[i] <= b.limit->load * (1 + kRoundOff);
+  if (below < kStopsWanted)
     raise(e, "stations-few", Severity::check,
           "Only " + std::to_string(below) +
               " loaded stops lie up to the proportional limit where 4 are wanted: take smaller steps next time.",
           {{"stations", double(below)}}, {}, key::pl_force);
   if (b.limit && !b.zero_recorded) {
     const double count = b.path.count.front(), miss = std::abs(b.limit->line.intercept);
-    if (miss > std::max(3 * count, 0.02 * std::abs(b.limit->response)))
+    if (miss > std::max(kMissCounts * count, kMiss * std::abs(b.limit->response)))
       raise(e, "zero-point-missing", Severity::check,
             "The line meets zero load at " + si(b.limit->line.intercept, D::length, 3) +
                 " and no reading at zero load was kept: slack or a gauge that was not zeroed cannot be told apart.",

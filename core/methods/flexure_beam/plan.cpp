@@ -7,9 +7,16 @@
 #include "core/methods/flexure_beam/model.h"
 #include "core/methods/support/load_path.h"
 #include "core/reference/library.h"
+#include "core/reference/materials.h"
 
 namespace fortitor::flexure {
 namespace {
+
+constexpr double kGreen = 0.2;               // moisture of wood that is called green
+constexpr double kScatterOfWood = 2 * 0.16;  // two coefficients of variation of a strength (Wood Handbook)
+constexpr double kInBending = 1.5;           // of a strength in tension, at most
+constexpr double kLimitShare = 0.55;         // of the strength: where the proportional limit is expected
+constexpr double kOuterRate = 0.01;          // 1/min of the outer fibre (ISO 178)
 
 // Strength to be expected: the species at its moisture, or a limit of the job.
 struct Expected {
@@ -21,14 +28,14 @@ Expected expected_of(const TestRecord& record) {
   Expected x;
   const auto species = usual_of(record, "specimen.species", "wood");
   if (species) {
-    const bool green = record.fields.number("specimen.moisture").value_or(0.12) > 0.2;
+    const bool green = record.fields.number("specimen.moisture").value_or(kUsualMoisture) > kGreen;
     const ReferenceValue& mor = species->values.at(green ? "mor_green" : "mor_12");
-    x = {mor.mean * (1 - 2 * 0.16), mor.mean * (1 + 2 * 0.16), species->values.at(green ? "moe_green" : "moe_12").mean,
-         "usual modulus of rupture of " + species->name};
+    x = {mor.mean * (1 - kScatterOfWood), mor.mean * (1 + kScatterOfWood),
+         species->values.at(green ? "moe_green" : "moe_12").mean, "usual modulus of rupture of " + species->name};
   } else if (const auto material = usual_of(record, "specimen.material");
              material && material->values.count("strength")) {
     const ReferenceValue& s = material->values.at("strength");
-    x = {s.low, 1.5 * s.high, material->values.count("e_modulus") ? material->values.at("e_modulus").mean : 0,
+    x = {s.low, kInBending * s.high, material->values.count("e_modulus") ? material->values.at("e_modulus").mean : 0,
          "usual strength of " + material->name + ", in bending up to half as much again"};
   } else if (const auto it = record.limits.find(key::mor);
              it != record.limits.end() && it->second.min && it->second.min->value) {
@@ -47,7 +54,7 @@ Plan plan(const TestRecord& record) {
     const double per_stress = beam.w / (beam.loads.m * beam.span);
     const double low = x.low * per_stress, high = x.high * per_stress;
     p.expected = Expectation{Dimension::force, low, 0.5 * (low + high), high, x.from};
-    p.yield = 0.55 * p.expected->likely;
+    p.yield = kLimitShare * p.expected->likely;
   }
   judge_load_path(methods::flexure_beam(), record, "load_cell", p);
   if (!(beam.i > 0)) p.blocking.push_back("Width, depth and span are wanted first.");
@@ -56,7 +63,7 @@ Plan plan(const TestRecord& record) {
                         "about a dozen stops below the proportional limit"});
   if (beam.i > 0) {
     // Strain rate of the outer fibre 0.01 per minute: v = ė·k·L²/(m·h)·…, for a centre load ė·L²/(6h) (ISO 178).
-    const double speed = from_unit(0.01 * beam.span * beam.span / (6 * beam.depth), "mm/min", Dimension::speed);
+    const double speed = from_unit(kOuterRate * beam.span * beam.span / (6 * beam.depth), "mm/min", Dimension::speed);
     p.advice.push_back({"settings.speed.elastic", "Speed", speed, Dimension::speed,
                         "outer fibre at 1 % a minute, between the stops or throughout"});
     if (is_wood(record) && beam.span / beam.depth < 14)

@@ -23,7 +23,7 @@ Plan plan(const TestRecord& r) {
     Advice a;
     a.setting = "specimen.force";
     a.label = "Force";
-    a.value = index * *ball * *ball / 0.102;
+    a.value = index * *ball * *ball / kPerNewton;
     a.dimension = D::force;
     a.why = "index " + significant(index, 2) + " for " + family;
     p.advice.push_back(a);
@@ -49,8 +49,8 @@ double expected_size(const TestRecord& r) {
   const auto force = r.fields.number("specimen.force"), ball = r.fields.number("specimen.ball");
   const auto hb = r.fields.number("settings.plan.expected");
   if (!force || !ball) return 0;
-  if (!hb || !(*hb > 0)) return 0.6 * *ball;  // the largest print that is allowed
-  const double cap = 0.102 * *force / (M_PI * *ball * *hb);
+  if (!hb || !(*hb > 0)) return kLargestPrint * *ball;  // the largest print that is allowed
+  const double cap = kPerNewton * *force / (M_PI * *ball * *hb);
   return cap < *ball / 2 ? 2 * std::sqrt(cap * (*ball - cap)) : *ball;
 }
 

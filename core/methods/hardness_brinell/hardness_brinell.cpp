@@ -10,6 +10,9 @@
 namespace fortitor {
 namespace {
 
+constexpr double kMachineAllowed = 0.03;  // of HB (ISO 6506-2)
+constexpr double kSameIndex = 0.03;       // of a force–diameter index
+
 // ISO 6506-1, 7.5: a print counts between these parts of the ball's diameter.
 constexpr double kSmallestPrint = 0.24, kLargestPrint = 0.6;
 constexpr double kPerNewton = 0.102;   // kgf in a newton, as ISO 6506-1 writes it
@@ -179,7 +182,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
   if (s.resolution > 0)
     inputs.push_back({"eye", "diameter, read to " + significant(s.resolution, 2) + " mm", rectangular(s.resolution)});
   inputs.push_back({"ball", "ball, 0.05 % of its diameter", rectangular(0.0005 * s.ball)});
-  indents::inputs_common(s.set, {0.03 * s.set.mean(), "machine, 3 % allowed (no block was read)"},
+  indents::inputs_common(s.set, {kMachineAllowed * s.set.mean(), "machine, 3 % allowed (no block was read)"},
                          indents::reading_error(s.set, s.resolution), inputs);
   indents::inputs_derived(record, "HBW", inputs);
 }
@@ -255,7 +258,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   const double index = s.index();
   const std::vector<double> suited = brinell_indices(family, hb);
   if (std::isfinite(index) && std::isfinite(hb) && !suited.empty() &&
-      std::none_of(suited.begin(), suited.end(), [&](double i) { return std::abs(index / i - 1) < 0.03; })) {
+      std::none_of(suited.begin(), suited.end(), [&](double i) { return std::abs(index / i - 1) < kSameIndex; })) {
     const std::string better = better_load(family, hb, s.ball);
     raise(e, "index-unsuited", Severity::check,
           "The force–diameter index is " + significant(index, 3) + "; for " + family + " of " + significant(hb, 3) +

@@ -13,12 +13,15 @@ inline constexpr auto hb = "hb", hb_sd = "hb_sd", diameter = "diameter", index =
 
 inline const std::string kIndents = "indents";
 
+inline constexpr double kPerNewton = 0.102;   ///< 1/g₀ (ISO 6506-1)
+inline constexpr double kLargestPrint = 0.6;  ///< of the ball (ISO 6506-1)
+
 struct State {
   indents::IndentSet set;
   double force = NAN, ball = NAN;  ///< N, mm
   bool steel_ball = false;
   double resolution = 0;  ///< of a diameter as read, mm
-  double index() const { return 0.102 * force / (ball * ball); }
+  double index() const { return kPerNewton * force / (ball * ball); }
 };
 State look(const TestRecord& record);
 indents::Spacing spacing_of(const TestRecord& record);

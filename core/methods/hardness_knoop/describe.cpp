@@ -30,7 +30,7 @@ indents::Spacing spacing_of(const TestRecord&) {
 
 double expected_size(const TestRecord& r) {
   const auto force = r.fields.number("specimen.force"), hk = r.fields.number("settings.plan.expected");
-  return force && hk && *hk > 0 ? std::sqrt(*force / kStandardGravity / (0.07028 * *hk)) / 2.5 : 0;
+  return force && hk && *hk > 0 ? std::sqrt(*force / kStandardGravity / (kProjected * *hk)) / kSlender : 0;
 }
 
 void describe(Method& m) {

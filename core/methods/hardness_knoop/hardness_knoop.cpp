@@ -13,10 +13,13 @@ using namespace ledger;
 using D = Dimension;
 
 double hk_of(double force, double length) {
-  return force / kStandardGravity / (0.07028 * length * length);
+  return force / kStandardGravity / (kProjected * length * length);
 }
 
 namespace {
+
+constexpr double kLopsided = 0.1;         // of the long diagonal: its halves differ (ISO 4545-1)
+constexpr double kMachineAllowed = 0.03;  // of HK (ISO 4545-2)
 
 std::string scale_of(double force) {
   return "HK " + plain_number(force / kStandardGravity, 4);
@@ -119,7 +122,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     inputs.push_back({"eye", "ends of the diagonal, read to " + significant(s.resolution * 1e3, 2) + " µm",
                       rectangular(s.resolution)});
   if (s.division > 0) inputs.push_back({"division", "length of a division, 0.5 % (stage scale)", rectangular(0.005)});
-  indents::inputs_common(s.set, {0.03 * s.set.mean(), "machine, 3 % allowed (no block was read)"},
+  indents::inputs_common(s.set, {kMachineAllowed * s.set.mean(), "machine, 3 % allowed (no block was read)"},
                          indents::reading_error(s.set, s.resolution), inputs);
   indents::inputs_derived(record, "HK", inputs);
 }
@@ -139,7 +142,7 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
 void add_findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   // Across the long diagonal prints are slender: by it the spacing is on the safe side.
   std::vector<double> widths;
-  for (const indents::Indent& i : s.set.all) widths.push_back(i.size / 2.5);
+  for (const indents::Indent& i : s.set.all) widths.push_back(i.size / kSlender);
   indents::judge_derived(e, record, "HK", s.set.mean());
   indents::judge_common(e, record, s.set, key::hk, get(v, key::min_thickness), "a third of the diagonal",
                         spacing_of(record), widths);
@@ -147,7 +150,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   double worst = 0;
   for (const indents::Indent& i : s.set.all) {
     const double difference = s.lopsided[i.row];
-    if (!i.counts || !(difference > 0.1)) continue;
+    if (!i.counts || !(difference > kLopsided)) continue;
     tilted += (tilted.empty() ? "" : ", ") + std::to_string(i.row + 1);
     worst = std::max(worst, difference);
   }
@@ -167,9 +170,9 @@ void figures(Evaluation& e, const TestRecord& record, const State& s, const Valu
 
 std::vector<Clearance> clearances(const TestRecord& record, size_t row) {
   State s = look(record);
-  for (indents::Indent& i : s.set.all) i.size /= 2.5;  // across, where neighbours lie
+  for (indents::Indent& i : s.set.all) i.size /= kSlender;  // across, where neighbours lie
   const double read = s.set.mean_size(), size = std::isfinite(read) ? read : expected_size(record);
-  return indents::room_of(record, s.set, row, size, 2.5 * size / 3, spacing_of(record),
+  return indents::room_of(record, s.set, row, size, kSlender * size / 3, spacing_of(record),
                           *methods::hardness_knoop().keyed_table());
 }
 

@@ -14,6 +14,9 @@ inline constexpr auto hk = "hk", hk_sd = "hk_sd", diagonal = "diagonal", divisio
 
 inline const std::string kIndents = "indents";
 
+inline constexpr double kProjected = 0.07028;  ///< projected area over the square of the long diagonal (ISO 4545-1)
+inline constexpr double kSlender = 2.5;        ///< of the long diagonal is kept free across, where neighbours lie
+
 struct State {
   indents::IndentSet set;
   std::vector<double> lopsided;         ///< difference of the halves, one a row; NaN where the middle was not read

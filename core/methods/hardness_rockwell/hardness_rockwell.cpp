@@ -8,6 +8,13 @@
 #include "core/methods/support/skeleton.h"
 
 namespace fortitor {
+namespace {
+
+constexpr double kPlatesNear = 0.005;                        // of the force: as near as plates must come
+constexpr double kCorrectionKnown = 0.1;                     // of a correction for a convex surface
+constexpr double kAllowedDiamond = 1.5, kAllowedBall = 2.0;  // units (ISO 6508-2)
+
+}  // namespace
 
 std::optional<BetterScale> better_rockwell(const RockwellScale& scale, double hr) {
   if (!scale.bounded() || !std::isfinite(hr) || (hr >= scale.low && hr <= scale.high)) return std::nullopt;
@@ -35,7 +42,7 @@ std::optional<BetterScale> better_rockwell(const RockwellScale& scale, double hr
 std::optional<std::vector<size_t>> plates_for(double total, double base, const std::vector<double>& plates) {
   if (plates.size() > 12) return std::nullopt;
   std::optional<std::vector<size_t>> best;
-  double least = 0.005 * total;
+  double least = kPlatesNear * total;
   for (unsigned mask = 0; mask < (1u << plates.size()); ++mask) {
     double sum = base;
     std::vector<size_t> hung;
@@ -142,8 +149,8 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
     inputs.push_back({"eye", "dial, read to " + significant(s.resolution, 2), rectangular(s.resolution / 2)});
   if (s.correction != 0)
     inputs.push_back({"convex", "correction for the convex surface, a tenth of it (assumed)",
-                      rectangular(0.1 * std::abs(s.correction))});
-  const double allowed = s.scale->diamond() ? 1.5 : 2.0;
+                      rectangular(kCorrectionKnown * std::abs(s.correction))});
+  const double allowed = s.scale->diamond() ? kAllowedDiamond : kAllowedBall;
   indents::inputs_common(s.set,
                          {allowed, "machine, " + significant(allowed, 2) + " allowed (no block was read)", false},
                          rectangular(s.resolution / 2), inputs);

@@ -8,6 +8,8 @@
 namespace fortitor::vickers {
 namespace {
 
+constexpr double kOfMedian = 1.4826;  // standard deviation of normal scatter by its median
+
 struct Stop {
   double x, h;
   size_t row;
@@ -99,7 +101,7 @@ double course_scatter(const indents::IndentSet& set) {
     off.push_back(std::abs(c[i].h - (c[i - 1].h + share * (c[i + 1].h - c[i - 1].h))) /
                   std::sqrt(1 + share * share + (1 - share) * (1 - share)));
   }
-  return off.empty() ? 0 : 1.4826 * median(off);
+  return off.empty() ? 0 : kOfMedian * median(off);
 }
 
 namespace {
@@ -172,7 +174,7 @@ std::vector<OffCourse> off_course(const indents::IndentSet& set, double count) {
     // Four robust deviations, and never less than four counts of the reading or what indents on one piece differ by
     // anyhow: the median of a few distances may be small by chance.
     constexpr double kScatter = 0.05;  // of the hardness; ISO 6507-2 lets a block's readings range over 3 to 6 %
-    double room = std::max({4 * 1.4826 * median(off), 4 * count, kScatter * std::abs(expected)});
+    double room = std::max({4 * kOfMedian * median(off), 4 * count, kScatter * std::abs(expected)});
     // A line carried on beyond the last neighbour scatters more, and errs where the course bends.
     if (i == 0 || i + 1 == n) {
       const size_t a = i == 0 ? 1 : i - 1, b = i == 0 ? 2 : i - 2, d = i == 0 ? 3 : i - 3;

@@ -10,6 +10,8 @@ namespace {
 
 using D = Dimension;
 
+constexpr double kStaggered = 2.5;  // diagonals between prints of two rows
+
 bool light_metal(const TestRecord& r) {
   const std::string f = r.fields.text("specimen.family");
   // Tin and lead by their whole names: a coating is no tin, a leaded steel no lead.
@@ -41,13 +43,13 @@ Plan plan(const TestRecord& r) {
 indents::Spacing spacing_of(const TestRecord& r) {
   indents::Spacing s;
   if (light_metal(r)) s = {6, 3, "diagonal"};
-  if (r.fields.text("settings.spacing") == "staggered") s.apart = 2.5;
+  if (r.fields.text("settings.spacing") == "staggered") s.apart = kStaggered;
   return s;
 }
 
 double expected_size(const TestRecord& r) {
   const auto force = r.fields.number("specimen.force"), hv = r.fields.number("settings.plan.expected");
-  return force && hv && *hv > 0 ? std::sqrt(0.1891 * *force / *hv) : 0;
+  return force && hv && *hv > 0 ? std::sqrt(kPerNewton * *force / *hv) : 0;
 }
 
 void describe(Method& m) {

@@ -16,10 +16,14 @@ using namespace ledger;
 using D = Dimension;
 
 double hv_of(double force, double d) {
-  return 0.1891 * force / (d * d);
+  return kPerNewton * force / (d * d);
 }
 
 namespace {
+
+constexpr double kMachineAllowed = 0.03;  // of HV (ISO 6507-2)
+constexpr double kUneven = 0.05;          // of a diagonal: they differ by more (ISO 6507-1)
+constexpr double kReadersDiffer = 0.05;   // significance
 
 // HV 0.5: the force in kgf, rounded as the scale is named.
 std::string scale_of(double force) {
@@ -193,7 +197,7 @@ void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainI
                       rectangular(s.resolution)});
   if (s.division > 0) inputs.push_back({"division", "length of a division, 0.5 % (stage scale)", rectangular(0.005)});
   const double level = s.set.mean(), read = indents::reading_error(s.set, s.resolution);
-  indents::inputs_common(s.set, {0.03 * level, "machine, 3 % allowed (no block was read)"}, read, inputs);
+  indents::inputs_common(s.set, {kMachineAllowed * level, "machine, 3 % allowed (no block was read)"}, read, inputs);
   if (const double d = s.set.mean_size(); d > 0 && s.resolution > 0)
     inputs.push_back({"aslant", "both diagonals of one indent, each read to its digit",
                       rectangular(s.resolution) * std::sqrt(2.0) / d, Shape::normal});
@@ -267,7 +271,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
   for (const indents::Indent& i : s.set.all) {
     if (!i.counts) continue;
     const double a = s.diagonals[i.row].asymmetry();
-    if (a <= 0.05) continue;
+    if (a <= kUneven) continue;
     tilted += (tilted.empty() ? "" : ", ") + std::to_string(i.row + 1);
     worst = std::max(worst, a);
   }
@@ -309,7 +313,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const State& s, const
             {{"limit", s.set.limit}}, {}, key::case_depth);
   const Readers readers = readers_of(s);
   const double n = double(readers.difference.size());
-  if (n >= 3 && statistics::t_two_sided(readers.bias() / (readers.scatter() / std::sqrt(n)), n - 1) < 0.05)
+  if (n >= 3 && statistics::t_two_sided(readers.bias() / (readers.scatter() / std::sqrt(n)), n - 1) < kReadersDiffer)
     raise(e, "readers-differ", Severity::note,
           "The second reader reads " + significant(std::abs(readers.bias()), 2) + " HV " +
               (readers.bias() > 0 ? "higher" : "lower") + " on the average of " +

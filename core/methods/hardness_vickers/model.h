@@ -17,6 +17,8 @@ inline constexpr auto hv = "hv", hv_surface = "hv_surface", hv_core = "hv_core",
 
 inline const std::string kIndents = "indents";
 
+inline constexpr double kPerNewton = 0.1891;  ///< 2·sin(136°/2)/g₀ (ISO 6507-1)
+
 /// An indent's diagonals, mm; NaN while missing.
 struct Diagonals {
   double first = NAN, second = NAN;

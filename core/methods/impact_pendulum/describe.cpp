@@ -25,13 +25,13 @@ Plan plan(const TestRecord& r) {
   if (const double loss = blows::free_loss(swing); std::isfinite(loss)) {
     const double available =
         r.fields.number("specimen.available_energy").value_or(swing.moment() * (1 - std::cos(*swing.start)));
-    if (loss > 0.005 * available)
+    if (loss > blows::kLossAllowed * available)
       p.warnings.push_back("The free swing loses " + significant(100 * loss / available, 2) +
                            " %; half a per cent is allowed.");
   }
   if (const auto energy = r.fields.number("specimen.available_energy"))
-    p.expected =
-        Expectation{D::energy, 0.1 * *energy, 0.4 * *energy, 0.8 * *energy, "range that the hammer reads well"};
+    p.expected = Expectation{D::energy, blows::kTooLittle * *energy, blows::kTooMuch / 2 * *energy,
+                             blows::kTooMuch * *energy, "range that the hammer reads well"};
   return p;
 }
 

@@ -15,6 +15,8 @@ using statistics::TransitionFit;
 
 namespace {
 
+constexpr double kNearPlateau = 0.1;  // of the height between the plateaus: a set that shows one
+
 constexpr double kAbsoluteZero = -273.15;
 
 struct Points {
@@ -175,7 +177,7 @@ Evaluation transition(const std::vector<SeriesPiece>& pieces, const TestRecord& 
   const auto [cold_set, warm_set] = std::minmax_element(p.t.begin(), p.t.end());
   const double coldest = *cold_set, warmest = *warm_set;
   const double height = f.upper - f.lower;
-  const bool foot = *least <= f.lower + 0.1 * height, top = *most >= f.upper - 0.1 * height;
+  const bool foot = *least <= f.lower + kNearPlateau * height, top = *most >= f.upper - kNearPlateau * height;
   const std::string curve = "L = " + significant(f.lower, 4) + " J, U = " + significant(f.upper, 4) +
                             " J, T₀ = " + si(f.t0, D::temperature, 4) + ", C = " + significant(f.c, 4) + " K";
   const std::vector<ResultSpec> specs = transition_results();

@@ -12,15 +12,20 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kWhole = 0.05;                     // °C: a temperature that rounds to a whole degree
+constexpr double kSubSizeNear = 0.3;                // mm
+constexpr double kUsualFrom = 0.7, kUsualTo = 1.4;  // of the usual range of the energy
+constexpr double kSameTemperature = 5;              // K
+
 // "−20 °C": as it was set, no more digits than it has.
 std::string degrees_celsius(double t) {
-  return fixed(t, std::abs(t - std::round(t)) < 0.05 ? 0 : 1) + " °C";
+  return fixed(t, std::abs(t - std::round(t)) < kWhole ? 0 : 1) + " °C";
 }
 
 // "7.5 mm" of a sub-size piece; empty for the full breadth of 10 mm.
 std::string sub_size(const State& s) {
   for (double b : {7.5, 5.0, 2.5})
-    if (std::abs(s.breadth - b) < 0.3) return plain_number(b, 2) + " mm";
+    if (std::abs(s.breadth - b) < kSubSizeNear) return plain_number(b, 2) + " mm";
   return {};
 }
 
@@ -58,9 +63,10 @@ void usual(Evaluation& e, const TestRecord& record, const State& s) {
            {{m->name, m->use.empty() ? m->source : m->use, range.mean, D::energy, m->source}});
   const auto t = record.fields.number("specimen.temperature");
   const ResultValue* energy = e.find(key::energy);
-  if (!t || std::abs(*t - temperature) > 5 || energy == nullptr || !sub_size(s).empty() || s.bounds()) return;
+  if (!t || std::abs(*t - temperature) > kSameTemperature || energy == nullptr || !sub_size(s).empty() || s.bounds())
+    return;
   const bool low = least != m->values.end() && energy->value < least->second.mean,
-             out = energy->value < 0.7 * range.low || energy->value > 1.4 * range.high;
+             out = energy->value < kUsualFrom * range.low || energy->value > kUsualTo * range.high;
   if (low || out)
     raise(e, "energy-unlikely", Severity::note,
           m->name + " usually takes " + text + "; this set took " + significant(energy->value, 3) +

@@ -90,7 +90,7 @@ void words(Evaluation& e, const TestRecord& record, const State& s, const Values
 }
 
 void findings(Evaluation& e, const TestRecord& record, const State& s, const Values&) {
-  dimension_findings(s.section.dims, 0.01, 3, e.findings);
+  dimension_findings(s.section.dims, e.findings);
   blows::judge_common(e, record, s.set, key::kt);
   if (bounds(s))
     raise(e, "not-broken", Severity::check, "A piece did not break: its energy is a lower bound, and so is the mean.",

@@ -15,6 +15,8 @@ namespace {
 
 using D = Dimension;
 
+constexpr double kLeastStrain = 200e-6;  // below it the counts of an indicator weigh heavily
+
 // Modulus to be expected: the material by name, else the middle of its family.
 double modulus_of(const TestRecord& r) {
   if (const auto m = usual_of(r, "specimen.material"); m && m->values.count("e_modulus"))
@@ -55,7 +57,7 @@ Plan plan(const TestRecord& r) {
     p.advice.push_back(
         {"settings.last_stop", "Last stop", round_step(top), D::force, "below half of yield: the piece stays elastic"});
     p.advice.push_back({"settings.step", "Step", round_step(round_step(top) / 8), D::force, "eight stops or more"});
-    if (modulus > 0 && area > 0 && top / area / modulus < 200e-6)
+    if (modulus > 0 && area > 0 && top / area / modulus < kLeastStrain)
       p.warnings.push_back("The last stop gives only " + ledger::si(top / area / modulus, D::microstrain, 3) +
                            "; below 200 µε the counts of the indicator weigh heavily.");
   }

@@ -17,6 +17,11 @@ using ledger::put;
 using ledger::shift;
 using ledger::si;
 
+constexpr double kFactorTaken = 0.01;              // of a gauge factor, where no tolerance is entered
+constexpr double kBent = 0.01, kBowCounts = 3;     // significance of a bend; counts that it bows the line by
+constexpr double kModulusOff = 0.1;                // of the range of the family
+constexpr double kDriftCounts = 3, kDrift = 0.02;  // counts; of the largest strain
+
 constexpr double kGaugeNu = 0.285;  // of the beam on which makers calibrate gauge factors (ASTM E251)
 
 constexpr double kSameStop = 1 + 1e-6;  // a load typed anew, in another unit, is that of its stop
@@ -110,7 +115,7 @@ void add_inputs(const TestRecord& record, const Gauges& g, std::vector<Uncertain
   for (const auto& [name, which] : {std::pair{"gauge_long", "longitudinal"}, {"gauge_lat", "lateral"}})
     inputs.push_back({name,
                       std::string(which) + " gauge factor, ± " + (factor ? ledger::percent(*factor) : "1 % (assumed)"),
-                      rectangular(factor.value_or(0.01))});
+                      rectangular(factor.value_or(kFactorTaken))});
   if (g.line_long) ledger::straightness_inputs(*g.line_long, inputs, key::r2_long);
   if (g.line_lat) ledger::straightness_inputs(*g.line_lat, inputs, key::r2_lat);
   for (const auto& [channel, key] :
@@ -183,7 +188,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const Ga
 
 void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, const Values& v) {
   using ledger::raise;
-  if (section_of(record.fields).area > 0) dimension_findings(section_of(record.fields).dims, 0.01, 3, e.findings);
+  if (section_of(record.fields).area > 0) dimension_findings(section_of(record.fields).dims, e.findings);
   // Each channel is watched by itself: a reading missed on one must not hide a wrong one on the other.
   for (const auto& [channel, line, which] : {std::tuple{"strain_long", &g.line_long, "the longitudinal channel"},
                                              std::tuple{"strain_lat", &g.line_lat, "the lateral channel"}}) {
@@ -210,12 +215,12 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
         sound.response.erase(sound.response.begin() + long(i));
       }
     const auto bend = quadratic_term(sound.load, sound.response);
-    if (bend && bend->p < 0.01 && !record.run.open) {
+    if (bend && bend->p < kBent && !record.run.open) {
       const auto [low, high] = std::minmax_element(sound.load.begin(), sound.load.end());
       const double bow = std::abs(bend->coefficient) * (*high - *low) * (*high - *low) / 4;
       const double count = path.count.empty() ? 0 : path.count.front();
       // Significance alone calls every hundredth straight line bent: the bow must also be one that the indicator shows.
-      if (bow > 3 * count)
+      if (bow > kBowCounts * count)
         raise(e, "nonlinear", Severity::check,
               std::string("The line of ") + which +
                   " is bent: its quadratic term is significant (p = " + significant(bend->p, 2) + ") and bows it by " +
@@ -246,7 +251,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
           "ν is " + significant(nu, 3) + "; an isotropic metal lies between 0 and 0.5.", {{"nu", nu}}, {}, key::nu);
   if (const MaterialFamily* f = find_family(family); f != nullptr && v.count(key::e_modulus)) {
     const double modulus = get(v, key::e_modulus);
-    if (modulus < 0.9 * f->e_low || modulus > 1.1 * f->e_high)
+    if (modulus < (1 - kModulusOff) * f->e_low || modulus > (1 + kModulusOff) * f->e_high)
       raise(e, "modulus-unlikely", Severity::check,
             "E is " + si(modulus, D::modulus, 4) + "; " + std::string(f->name) + " lies between " +
                 si(f->e_low, D::modulus, 3) + " and " + si(f->e_high, D::modulus, 3) +
@@ -259,7 +264,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Gauges& g, cons
     double top = 0;
     for (double r : path->response) top = std::max(top, std::abs(r));
     const double drift = get(v, key);
-    if (std::abs(drift) > std::max(3 * path->count.front(), 0.02 * top))
+    if (std::abs(drift) > std::max(kDriftCounts * path->count.front(), kDrift * top))
       raise(e, "drift", Severity::check,
             std::string("The ") + channel + " channel came back to " + micro(drift) + " off its zero, " +
                 ledger::percent(std::abs(drift) / top) +

@@ -10,6 +10,12 @@ namespace fortitor::proof {
 
 using D = Dimension;
 
+namespace {
+
+constexpr double kSameForce = 1e-4;  // of a limit: its last digit
+
+}  // namespace
+
 Plan plan(const TestRecord& r) {
   Plan p;
   const Fields& f = r.fields;
@@ -44,7 +50,7 @@ Plan plan(const TestRecord& r) {
                  {"settings.sampling", "sampling rate"},
                  {"settings.stop.force", "force that stops the run"}},
                 p);
-  if (const auto stop = f.number("settings.stop.force"); stop && fixture > 0 && *stop > fixture * 1.0001)
+  if (const auto stop = f.number("settings.stop.force"); stop && fixture > 0 && *stop > fixture * (1 + kSameForce))
     p.blocking.push_back("The run would stop at " + ledger::si(*stop, D::force, 4) +
                          " only, above the fixture's limit.");
   if (rated > 0 && proof > 0 && proof < rated) p.warnings.push_back("The proof load lies below the rated load.");

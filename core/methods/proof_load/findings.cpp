@@ -9,6 +9,15 @@ namespace fortitor::proof {
 using namespace ledger;
 using D = Dimension;
 
+namespace {
+
+constexpr double kOtherRule = 0.01;     // of what the rule gives: an entered load further off is another one
+constexpr double kOverFixture = 1.001;  // of its limit: the last digit of the force is no excess
+constexpr double kReached = 0.98;       // of the proof load
+constexpr double kSoftened = 0.1;       // change of the stiffness from the second cycle on
+
+}  // namespace
+
 void findings(Evaluation& e, const TestRecord& record, const State& s, const Values& v) {
   const Fields& f = record.fields;
   const std::string rule_text = f.text("specimen.rule.text");
@@ -17,7 +26,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   if (!rule_text.empty() && !rule.problem.empty() && !typed)
     raise(e, "rule-unclear", Severity::check,
           "The rule “" + rule_text + "” could not be worked out: " + rule.problem + ".", {}, {}, key::required);
-  if (typed && rule.problem.empty() && std::abs(*typed / rule.required - 1) > 0.01)
+  if (typed && rule.problem.empty() && std::abs(*typed / rule.required - 1) > kOtherRule)
     raise(e, "rule-arithmetic", Severity::check,
           "The rule “" + rule_text + "” gives " + si(rule.required, D::force) + "; entered are " +
               si(*typed, D::force) + ", a factor of " +
@@ -50,7 +59,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
               " ends under load: no loop is closed, and what did not come back is not known. "
               "Neither is given.",
           {}, {}, "loop_1");
-  if (s.fixture > 0 && s.largest() > s.fixture * 1.001)
+  if (s.fixture > 0 && s.largest() > s.fixture * kOverFixture)
     raise(e, "fixture-over", Severity::check,
           "The force reached " + si(s.largest(), D::force, 4) + ", above the fixture's limit of " +
               si(s.fixture, D::force, 3) + ": look the whole load path over before it is used again.",
@@ -67,7 +76,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
               " before the piece broke: its load is a lower bound.",
           {}, {}, key::force_max);
   for (size_t i = 0; i < s.cycles.size(); ++i)
-    if (s.proof > 0 && !s.cycles[i].broke && s.cycles[i].curve.top() < 0.98 * s.proof)
+    if (s.proof > 0 && !s.cycles[i].broke && s.cycles[i].curve.top() < kReached * s.proof)
       raise(e, "proof-not-reached", Severity::check,
             "Cycle " + std::to_string(i + 1) + " reached " + si(s.cycles[i].curve.top(), D::force, 4) + " of the " +
                 si(s.proof, D::force, 3) + " asked for.",
@@ -75,7 +84,7 @@ void findings(Evaluation& e, const TestRecord& record, const State& s, const Val
   // From the second cycle on a sound piece is a spring: the first may seat.
   if (s.cycles.size() >= 2) {
     const double first = s.cycles[s.cycles.size() > 2 ? 1 : 0].stiffness, last = s.cycles.back().stiffness;
-    if (std::abs(last / first - 1) > 0.1)
+    if (std::abs(last / first - 1) > kSoftened)
       raise(e, "stiffness-departure", Severity::check,
             "The stiffness went from " + si(first, D::stiffness, 3) + " to " + si(last, D::stiffness, 3) + ", " +
                 percent(std::abs(last / first - 1)) + (last < first ? " less" : " more") +

@@ -12,6 +12,10 @@
 namespace fortitor::proof {
 namespace {
 
+constexpr double kStraightFrom = 0.4, kStraightTo = 0.9;  // of the top: the stretch that the stiffness is read over
+constexpr double kUp = 0.95;                              // of the proof load: a cycle went up
+constexpr double kBeyondProof = 1.1;                      // of the proof load: a destruction, no cycle
+
 constexpr double kUnloadedTo = 1.5, kUnloadedShare = 0.1;  // times the preload; of the largest force
 constexpr double kWhole = 0.5;                             // of a load: a piece in two carries less
 
@@ -162,7 +166,8 @@ Cycle cycle_of(Curve curve, double preload) {
   const double top = k.top();
   std::vector<double> x, f;
   for (size_t i = 0; i <= k.peak && i < k.size(); ++i)
-    if (k.force[i] >= 0.4 * top && k.force[i] <= 0.9 * top) x.push_back(k.travel[i]), f.push_back(k.force[i]);
+    if (k.force[i] >= kStraightFrom * top && k.force[i] <= kStraightTo * top)
+      x.push_back(k.travel[i]), f.push_back(k.force[i]);
   if (const auto line = fit_line(x, f); line && line->slope > 0) {
     c.stiffness = line->slope;
     c.stiffness_error = line->slope_error;
@@ -172,7 +177,7 @@ Cycle cycle_of(Curve curve, double preload) {
     c.stiffness = NAN;
     c.stiffness_error = c.noise = 0;
   }
-  const double level = preload > 0 ? preload : 0.05 * top;
+  const double level = preload > 0 ? preload : kReferenceShare * top;
   c.reference = crossing(k, level, 0, k.peak + 1, true);
   c.broke = broke_at(k).has_value();
   if (c.broke || k.size() < 4) return c;  // what a break leaves is no loop, and its force was not held
@@ -193,11 +198,11 @@ void split(const std::vector<double>& force, const std::vector<double>& travel, 
   size_t from = 0;
   bool up = false;
   for (size_t i = 0; i < n; ++i) {
-    if (force[i] >= 0.95 * proof) up = true;
+    if (force[i] >= kUp * proof) up = true;
     if (!up || force[i] > preload) continue;
     Curve c = curve_of(force, travel, from, i + 1);
     // A break also brings the force down: beyond the proof load, or at once.
-    if (c.top() > 1.1 * proof || broke_at(c)) {
+    if (c.top() > kBeyondProof * proof || broke_at(c)) {
       destruction = std::move(c);
       return;
     }
@@ -300,7 +305,7 @@ State look(const TestRecord& record) {
   s.rated = f.number("specimen.rated").value_or(0);
   s.proof = f.number("specimen.proof").value_or(0);
   s.fixture = f.number("specimen.fixture_limit").value_or(0);
-  s.preload = f.number("specimen.reference_preload").value_or(0.05 * s.proof);
+  s.preload = f.number("specimen.reference_preload").value_or(kReferenceShare * s.proof);
   s.grades = words_of(f.text("specimen.function"));
   std::vector<Curve> cycles;
   const auto look_at = [&](const Samples& part) {
@@ -356,9 +361,9 @@ State look(const TestRecord& record) {
   if (!s.destruction || s.cycles.empty() || !(s.cycles.back().stiffness > 0)) return s;
   // Where the destruction leaves the line of the last cycle, carried on from its own reference point.
   const Curve& d = *s.destruction;
-  const double level = s.preload > 0 ? s.preload : 0.05 * s.cycles.back().curve.top();
+  const double level = s.preload > 0 ? s.preload : kReferenceShare * s.cycles.back().curve.top();
   const double start = crossing(d, level, 0, d.peak + 1, true), k = s.cycles.back().stiffness;
-  const double share = 1 + f.number("settings.departure").value_or(0.05);
+  const double share = 1 + f.number("settings.departure").value_or(kDeparture);
   if (!std::isfinite(start)) return s;
   // Where somebody sees it: the first reading of the destruction that reaches that force.
   if (const auto picked = f.number("settings.elastic_limit"); picked && *picked > level && *picked <= d.force[d.peak]) {

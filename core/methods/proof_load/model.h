@@ -21,6 +21,10 @@ inline constexpr auto force_max = "force_max", design_factor = "design_factor", 
                       snatch_mean = "snatch_mean", snatch_peak = "snatch_peak";
 }  // namespace key
 
+/// Of the proof load, where no reference preload is entered; of the travel since it, by which the destruction leaves
+/// the line, where no departure is set.
+inline constexpr double kReferenceShare = 0.05, kDeparture = 0.05;
+
 /// Force over displacement of one loading, zero taken off; N and mm.
 struct Curve {
   std::vector<double> force, travel;

@@ -128,7 +128,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& record, const St
   if (key == key::elastic_limit_force && s.elastic_picked)
     add("F_e", "picked on the curve", D::force);
   else if (key == key::elastic_limit_force)
-    add("x − x_ref = " + plain_number(1 + record.fields.number("settings.departure").value_or(0.05), 4) +
+    add("x − x_ref = " + plain_number(1 + record.fields.number("settings.departure").value_or(kDeparture), 4) +
             "·(F − F_ref)/k",
         "k of the last cycle, from its own reference point at " + preload, D::force);
   if (key == key::disp_max) add("x at F_max", "from the start of the destruction", D::length);
@@ -169,7 +169,7 @@ namespace {
 void add_inputs(const TestRecord& record, const State& s, std::vector<UncertainInput>& inputs) {
   using Shape = UncertainInput::Shape;
   class_input(record, "equipment.load_cell.class", "force", "force", inputs);
-  inputs.push_back({"travel", "displacement, 1 % taken", rectangular(0.01)});
+  inputs.push_back({"travel", "displacement, 1 % taken", rectangular(kTravelTaken)});
   double noise = 0, graded = 0;
   for (size_t i = 0; i < s.cycles.size(); ++i) {
     const Cycle& c = s.cycles[i];

@@ -16,6 +16,9 @@ using D = Dimension;
 
 namespace {
 
+// Relative, where no verification is entered; of the hammer's energy; of its moment.
+constexpr double kMachineTaken = 0.01, kAvailableKnown = 0.01, kMomentKnown = 0.005;
+
 constexpr double kDegree = M_PI / 180;
 
 std::string joule(double v) {
@@ -128,8 +131,8 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
     if (b.jammed) name(jammed, b);
     if (!b.counts) continue;
     if (b.energy <= 0) name(none, b);
-    if (b.energy > 0.8 * set.available) name(over, b), most = std::max(most, b.energy);
-    if (b.energy > 0 && b.energy < 0.1 * set.available) name(under, b), least = std::min(least, b.energy);
+    if (b.energy > kTooMuch * set.available) name(over, b), most = std::max(most, b.energy);
+    if (b.energy > 0 && b.energy < kTooLittle * set.available) name(under, b), least = std::min(least, b.energy);
     if (b.from_bath > kFromBath + 1e-9) name(late, b), latest = std::max(latest, b.from_bath);
   }
   for (const Blow& b : set.all) {
@@ -175,7 +178,7 @@ void judge_common(Evaluation& e, const TestRecord& record, const Set& set, const
               " available: a lighter hammer reads it better.",
           {{"energy", least}, {"available", set.available}}, {}, key);
   const double loss = free_loss(set.swing);
-  if (std::isfinite(loss) && set.available > 0 && loss > 0.005 * set.available)
+  if (std::isfinite(loss) && set.available > 0 && loss > kLossAllowed * set.available)
     raise(
         e, "friction", Severity::check,
         "The free swing lost " + joule(loss) + ", " + percent(loss / set.available) +
@@ -209,7 +212,7 @@ static UncertainInput machine_input(const TestRecord& record) {
   const auto energy = record.fields.number("equipment.pendulum.reference_energy");
   const auto bias = record.fields.number("equipment.pendulum.bias");
   if (!energy || !bias || !(*energy > 0))
-    return {"machine", "machine, 1 % (ISO 148-2, indirect verification not entered)", rectangular(0.01)};
+    return {"machine", "machine, 1 % (ISO 148-2, indirect verification not entered)", rectangular(kMachineTaken)};
   // Mean range of five normal values: 2.326 standard deviations.
   constexpr double kRangeOfFive = 2.326, kPieces = 5;
   const double repeat =
@@ -232,10 +235,11 @@ void inputs_common(const TestRecord& record, const Set& set, std::vector<Uncerta
   if (set.resolution > 0) inputs.push_back({"scale", "scale, half of its digit", rectangular(set.resolution / 2)});
   if (set.by_angles()) {
     inputs.push_back({"angle", "rise, read to 0.1°", rectangular(kRiseRead)});
-    inputs.push_back({"moment", "m·g·L_p, 0.5 %", rectangular(0.005)});
+    inputs.push_back({"moment", "m·g·L_p, 0.5 %", rectangular(kMomentKnown)});
   }
   inputs.push_back(machine_input(record));
-  inputs.push_back({"available", "energy of the hammer, 1 % (ISO 148-2, direct verification)", rectangular(0.01)});
+  inputs.push_back(
+      {"available", "energy of the hammer, 1 % (ISO 148-2, direct verification)", rectangular(kAvailableKnown)});
   if (counted.size() < 2) return;
   double mean = 0, sum = 0;
   for (const Blow* b : counted) mean += b->energy / double(counted.size());

@@ -29,6 +29,9 @@ double energy_of_swing(const Swing& swing, double start, double rise);
 /// m·g·L_p·(cos β₀ − cos α), J; NaN without a free swing.
 double free_loss(const Swing& swing);
 
+inline constexpr double kTooMuch = 0.8, kTooLittle = 0.1;  ///< of the energy of the hammer (ISO 148-1)
+inline constexpr double kLossAllowed = 0.005;              ///< of it, in a free swing (ISO 148-2)
+
 struct Blow {
   size_t row = 0;
   std::string piece, look;             ///< look: C, H, P, N or empty

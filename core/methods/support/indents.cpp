@@ -16,6 +16,8 @@ using D = Dimension;
 
 namespace {
 
+constexpr double kConversionKnown = 0.02, kEstimateKnown = 0.05;  // relative, assumed
+
 std::string number(double v, int figures = 4) {
   return significant(v, figures);
 }
@@ -233,9 +235,9 @@ void inputs_derived(const TestRecord& record, const std::string& scale, std::vec
   const std::string to = record.fields.text("settings.convert_to");
   const std::string family = record.fields.text("specimen.family");
   if (!scale.empty() && !to.empty() && to != "none" && converts(family))
-    inputs.push_back({"conversion", "conversion between scales, 2 % (assumed)", rectangular(0.02)});
+    inputs.push_back({"conversion", "conversion between scales, 2 % (assumed)", rectangular(kConversionKnown)});
   if ((scale == "HBW" || scale == "HV") && strength_can_be_estimated(family))
-    inputs.push_back({"estimate", "strength from hardness, ± 10 %", 0.05, UncertainInput::Shape::normal});
+    inputs.push_back({"estimate", "strength from hardness, ± 10 %", kEstimateKnown, UncertainInput::Shape::normal});
 }
 
 std::vector<ResultSpec> specs_derived(const TestRecord& record) {

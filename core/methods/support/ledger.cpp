@@ -154,7 +154,7 @@ Sizes sizes_of(const Method& method, const TestRecord& record, Stage stage) {
 void size_findings(Evaluation& e, const Method& method, const TestRecord& record) {
   for (const Dim& d : sizes_of(method, record).dims) {
     const FieldSpec* f = method.field(d.path);
-    dimension_findings({d}, f->spread_limit, size_t(f->wanted), e.findings);
+    dimension_findings({d}, e.findings, f->spread_limit, size_t(f->wanted));
   }
 }
 

@@ -7,6 +7,12 @@
 
 namespace fortitor {
 
+namespace {
+
+constexpr double kCellUse = 0.1;  // of the cell at least
+
+}  // namespace
+
 std::vector<LoadPathPart> load_path_of(const Method& method, const TestRecord& record, Dimension quantity) {
   std::vector<LoadPathPart> parts;
   for (const EquipmentSlot& slot : method.equipment)
@@ -37,7 +43,7 @@ void judge_load_path(const Method& method, const TestRecord& record, const std::
     if (part.rating && most > *part.rating)
       p.blocking.push_back(part.label + " is rated " + si(*part.rating) + "; up to " + si(most) +
                            " is planned. Take a larger one or set a lower stop.");
-  if (cell && x.low < 0.1 * *cell)
+  if (cell && x.low < kCellUse * *cell)
     p.warnings.push_back("What is expected may use only " + significant(100 * x.low / *cell, 2) +
                          " % of the cell; 10–90 % is wanted.");
 }

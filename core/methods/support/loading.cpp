@@ -10,6 +10,17 @@
 
 namespace fortitor {
 
+namespace {
+
+constexpr double kSmallLoad = 0.02, kSmallForce = 5.0;  // of the largest force, N: it hardly matters which it is
+constexpr size_t kNoiseSide = 60;                       // samples on each side of the maximum
+constexpr double kTopNoise = 3;                         // times the noise: how far a flat top reaches down
+constexpr double kLeastPeakError = 1e-5;
+constexpr double kHair = 1e-9;     // of a rating: its last digit in double
+constexpr double kCellLow = 0.05;  // of the cell: its class is not assured below
+
+}  // namespace
+
 Offset offset_of(const TestRecord& record) {
   Offset now = Offset::unknown;
   std::vector<const Event*> events;
@@ -126,7 +137,7 @@ void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, 
   }
   if (run.zero.quiet == 0) {
     // What the load read at the start may be a load or an offset; when it is small it hardly matters which.
-    const bool loaded = std::abs(run.zero.first) > std::max(0.02 * top, 5.0);
+    const bool loaded = std::abs(run.zero.first) > std::max(kSmallLoad * top, kSmallForce);
     raise(e, "no-quiet-start", loaded ? Severity::check : Severity::note,
           "The recording starts while the piece is already moving or loaded (first reading " +
               si(run.zero.first, D::force, 3) + "): no zero could be read, and nothing was shifted.",
@@ -160,13 +171,13 @@ void run_findings(Evaluation& e, const TestRecord& record, const RunFacts& run, 
 // A brittle bar read ten times a second broke 5 % above its largest reading, beside a U of 0.7 %.
 void peak_input(const std::vector<double>& force, size_t peak, size_t end, std::vector<UncertainInput>& out) {
   if (peak >= force.size() || peak < 2 || !(force[peak] > 0)) return;
-  const size_t from = peak > 60 ? peak - 60 : 0, to = std::min({force.size(), end, peak + 60});
+  const size_t from = peak > kNoiseSide ? peak - kNoiseSide : 0, to = std::min({force.size(), end, peak + kNoiseSide});
   const double noise = noise_of_bent(force, from, to);
-  const Stretch top = flat_top(force, peak, 3 * noise, end);
+  const Stretch top = flat_top(force, peak, kTopNoise * noise, end);
   const double lift = statistics::lift_of_largest(double(top.last - top.first + 1));
   const double between = peak + 1 >= end ? std::max(0.0, force[peak] - force[peak - 1]) : 0;
   const double both = std::hypot(lift * noise, rectangular(between)) / force[peak];
-  if (both > 1e-5)
+  if (both > kLeastPeakError)
     out.push_back({"peak",
                    between > lift * noise ? "the largest force, which rose on for up to one reading"
                                           : "noise of the force at its maximum",
@@ -180,12 +191,12 @@ void cell_findings(Evaluation& e, const TestRecord& record, const std::string& r
   const double capacity = record.fields.number(rating).value_or(0);
   if (!(capacity > 0) || !(reached > 0)) return;
   const std::string what(d == Dimension::torque ? "torque" : "force");
-  if (reached > capacity * (1 + 1e-9))
+  if (reached > capacity * (1 + kHair))
     raise(e, "cell-over", Severity::void_test,
           "The " + what + " reached " + si(reached, d, 4) + ", above the cell's " + si(capacity, d, 3) +
               ": the run is void, and the cell wants a check before it is used again.",
           {{what, reached}, {"capacity", capacity}}, {}, key);
-  else if (reached < 0.05 * capacity)
+  else if (reached < kCellLow * capacity)
     raise(e, "cell-low", Severity::check,
           "The largest " + what + " was " + ledger::percent(reached / capacity) + " of the cell's " +
               si(capacity, d, 3) + "; below 5 % its class is not assured. Use a smaller cell.",

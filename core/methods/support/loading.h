@@ -13,6 +13,9 @@
 
 namespace fortitor {
 
+/// Relative error that is taken for a displacement that nothing is known of: class 1 of ISO 9513.
+inline constexpr double kTravelTaken = 0.01;
+
 struct Loading {
   Signals s;        ///< force with its zero taken off unless it is kept as preload
   ForceZero zero;   ///< of the quiet stretch before motion

@@ -7,6 +7,17 @@
 
 namespace fortitor {
 
+namespace {
+
+constexpr int kRounds = 25;
+constexpr double kSameOrigin = 1e-7;             // strain
+constexpr double kAwayTimes = 5, kAway = 0.05;   // of the window's end and the touch; strain: it runs away
+constexpr double kFelt = 0.005, kFeltNoise = 6;  // of the largest force; times its noise
+constexpr double kToeTravel = 0.005,
+                 kToeMeasured = 0.0005;  // strain of a large toe, by the crosshead and by an instrument
+
+}  // namespace
+
 std::optional<size_t> Pulled::reaching(double strain) const {
   for (size_t i = 0; i < end; ++i)
     if (curve.strain[i] >= strain) return i;
@@ -98,17 +109,17 @@ Origin origin_of(const Pulled& p, double from, double to, bool chord) {
   // beginning where the load is first felt.
   o.strain = p.curve.strain[touch_of(p.curve.stress, p.peak)];
   const double touch = o.strain;
-  for (int round = 0; round < 25; ++round) {
+  for (int round = 0; round < kRounds; ++round) {
     const auto m = modulus_between(p, o.strain, from, to, chord);
     if (!m) break;
     o.modulus = m;
     const double next = m->toe;
-    if (!std::isfinite(next) || std::abs(next - touch) > 5 * (to + std::abs(touch)) + 0.05) {
+    if (!std::isfinite(next) || std::abs(next - touch) > kAwayTimes * (to + std::abs(touch)) + kAway) {
       o.modulus.reset();  // no line that leads to a foot
       o.strain = touch;
       return o;
     }
-    const bool settled = std::abs(next - o.strain) < 1e-7;
+    const bool settled = std::abs(next - o.strain) < kSameOrigin;
     o.strain = next;
     if (settled) break;
   }
@@ -184,7 +195,7 @@ double zero_error(const StressCurve& c, double slope) {
 size_t touch_of(const std::vector<double>& force, size_t peak) {
   if (force.empty()) return 0;
   const double noise = noise_of(force, 0, std::max<size_t>(3, peak / 4));
-  const double felt = std::max(0.005 * force[peak], 6 * noise);
+  const double felt = std::max(kFelt * force[peak], kFeltNoise * noise);
   size_t i = 0;
   while (i < peak && force[i] < felt) ++i;
   return i > 0 ? i - 1 : 0;
@@ -215,7 +226,7 @@ void strain_findings(Evaluation& e, StrainSource source, bool planned_by_travel,
 }
 
 void toe_finding(Evaluation& e, StrainSource source, double toe) {
-  const double allowed = by_travel(source) ? 0.005 : 0.0005;
+  const double allowed = by_travel(source) ? kToeTravel : kToeMeasured;
   if (!(std::abs(toe) > allowed)) return;
   ledger::raise(
       e, "toe-large", Severity::check,

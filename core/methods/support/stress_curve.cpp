@@ -9,6 +9,9 @@
 namespace fortitor {
 namespace {
 
+constexpr double kApart = 1e-6;             // of the determinant: below it strain and force run together
+constexpr double kTravelOverLength = 0.05;  // relative, of a strain out of crosshead travel
+
 double number(const TestRecord& r, const char* path) {
   const double v = r.fields.number(path).value_or(0.0);
   return std::isfinite(v) && v > 0 ? v : 0.0;
@@ -105,7 +108,7 @@ std::optional<SpliceFit> fit_splice(const std::vector<double>& x, const std::vec
     sfx += df * dx;
   }
   const double det = see * sff - sef * sef;
-  if (!(det > 1e-6 * see * sff)) return std::nullopt;  // strain and force run together: nothing tells them apart
+  if (!(det > kApart * see * sff)) return std::nullopt;  // strain and force run together: nothing tells them apart
   SpliceFit r;
   r.length = (sex * sff - sfx * sef) / det;
   r.compliance = (sfx * see - sex * sef) / det;
@@ -380,7 +383,7 @@ void curve_inputs(const TestRecord& record, const StressCurve& c, std::vector<Un
     ledger::class_input(record, "equipment.extensometer.class", "extension",
                         c.source == StrainSource::gauge ? "strain" : "extension", out);
   } else if (c.source != StrainSource::none) {
-    out.push_back({"extension", "crosshead travel over its length, 5 % taken", rectangular(0.05)});
+    out.push_back({"extension", "crosshead travel over its length, 5 % taken", rectangular(kTravelOverLength)});
   }
   if (!c.splice.used) return;
   const Splice& s = c.splice;

@@ -17,6 +17,12 @@ using ledger::put;
 using ledger::raise;
 using ledger::si;
 
+constexpr size_t kLeastAside = 15;                  // samples on each side of a bend
+constexpr double kBends = 0.05, kBendsOfError = 6;  // change of the slope; times its standard error
+constexpr double kExplains = 0.5;                   // of what one line leaves over
+constexpr double kBendingUsual = 0.10;              // ASTM D3039, 11.7
+constexpr double kModulusOff = 0.15;                // of the usual range
+
 double length_of(const TestRecord& r) {
   const double grips = r.fields.number("specimen.grip_separation").value_or(0);
   return grips > 0 ? grips : r.fields.number("specimen.parallel_length").value_or(0);
@@ -32,14 +38,14 @@ std::optional<Transition> bilinear(const Pulled& p) {
   // Where the extensometer comes off the strain changes its source, and with it the slope.
   if (p.curve.removed_index < p.curve.size())
     while (last > first && t.curve.time[last - 1] > p.curve.time[p.curve.removed_index]) --last;
-  if (last < first + 40) return std::nullopt;
+  if (last < first + 2 * kLeastAside + 10) return std::nullopt;
   const LineSums sums(x, y, first, last);
   const auto whole = sums.fit(first, last);
   if (!whole) return std::nullopt;
   auto sse = [](const LineFit& f) { return f.residual_sd * f.residual_sd * double(f.n - 2); };
   std::optional<Transition> best;
   double least = sse(*whole);
-  for (size_t k = first + 15; k + 15 < last; ++k) {
+  for (size_t k = first + kLeastAside; k + kLeastAside < last; ++k) {
     const auto a = sums.fit(first, k), b = sums.fit(k, last);
     if (!a || !b || a->slope == b->slope) continue;
     const double both = sse(*a) + sse(*b);
@@ -48,12 +54,12 @@ std::optional<Transition> bilinear(const Pulled& p) {
     if (meet < x[first] || meet > x[last - 1]) continue;
     least = both;
     const double error = std::hypot(a->slope_error, b->slope_error);
-    best = std::abs(b->slope / a->slope - 1) > 0.05 && std::abs(b->slope - a->slope) > 6 * error
+    best = std::abs(b->slope / a->slope - 1) > kBends && std::abs(b->slope - a->slope) > kBendsOfError * error
                ? std::optional(Transition{meet, a->slope, b->slope})
                : std::nullopt;
   }
   // A bend must explain most of what one line leaves over; noise does not.
-  return best && least < 0.5 * sse(*whole) ? best : std::nullopt;
+  return best && least < kExplains * sse(*whole) ? best : std::nullopt;
 }
 
 // Slope of a strain over the stress between both ends of the chord, as means over the samples around them.
@@ -242,7 +248,7 @@ static std::vector<Step> how(const std::string& key, const TestRecord& r, const 
 }
 
 static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, const Values& v) {
-  dimension_findings(l.section.dims, 0.01, 3, e.findings);
+  dimension_findings(l.section.dims, e.findings);
   pulled_findings(e, r, l.pulled, key::sigma_m, "tension", false, key::e_chord);
   if (!l.pulled.empty() && !l.pulled.fracture) censored_note(e, r, key::sigma_m);
   const ToeSchool school = toe_school(r);
@@ -252,7 +258,7 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
     raise(e, "sign-lateral", Severity::note,
           "The lateral strain was logged with the sign of the axial one; ν₁₂ is taken from its magnitude.", {}, {},
           key::nu12);
-  if (v.count(key::bending_percent) && std::abs(get(v, key::bending_percent)) > 0.10)
+  if (v.count(key::bending_percent) && std::abs(get(v, key::bending_percent)) > kBendingUsual)
     raise(e, "bending-high", Severity::check,
           "Front and back strains differ: " + ledger::percent(std::abs(get(v, key::bending_percent)), 3) +
               " bending, where up to 10 % is usual. Check the alignment of grips and tabs.",
@@ -271,7 +277,7 @@ static void add_findings(Evaluation& e, const TestRecord& r, const Laminate& l, 
   if (m && m->values.count("e_modulus") && v.count(key::e_chord) && l.pulled.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
     const double modulus = get(v, key::e_chord);
-    if (modulus < 0.85 * usual.low || modulus > 1.15 * usual.high)
+    if (modulus < (1 - kModulusOff) * usual.low || modulus > (1 + kModulusOff) * usual.high)
       raise(e, "modulus-unlikely", Severity::check,
             "E is " + si(modulus, D::modulus, 4) + "; " + m->name + " usually lies between " +
                 si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",

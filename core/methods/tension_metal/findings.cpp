@@ -12,6 +12,12 @@ namespace {
 
 using ledger::percent;
 
+constexpr double kGripsLeft = 0.05;     // of the force at yield: what closing the grips may leave
+constexpr double kUnderLoad = 0.01;     // of the stress at yield: the loading has begun
+constexpr size_t kSamplesWanted = 50;   // below yield
+constexpr double kLeastLooked = 20;     // samples: of fewer the largest difference is no rule
+constexpr double kRoundSpread = 0.005;  // of a diameter
+
 // A modulus, a strength and a section that the material cannot have.
 constexpr double kModulusBelow = 0.9, kModulusAbove = 1.1;       // of the ends of its family's range
 constexpr double kStrengthBelow = 0.5, kStrengthAbove = 1.6;     // likewise: then the section is another
@@ -58,7 +64,7 @@ struct Context {
 
 void about_zero(const Context& c) {
   const double offset = c.curve.zero.value, yield = c.marks.yield_stress * c.in.area;
-  if (c.curve.zero.beyond && yield > 0 && std::abs(offset) > 0.05 * yield)
+  if (c.curve.zero.beyond && yield > 0 && std::abs(offset) > kGripsLeft * yield)
     c.add("grip-preload", Severity::check,
           "Closing the grips left " + brief(offset, Dimension::force) + " on the piece, " +
               percent(std::abs(offset) / yield) +
@@ -101,8 +107,9 @@ void about_modulus(const Context& c) {
           {{"e_modulus", e}, {"low", family->e_low}, {"high", family->e_high}}, {}, key::e_modulus);
   const double yield = c.marks.yielding ? c.curve.stress[c.marks.yielding->upper] : c.marks.yield_stress;
   size_t below = first_reaching(c.curve.stress, c.marks.peak, yield);
-  below -= std::min(below, std::max(c.curve.zero.quiet, first_reaching(c.curve.stress, c.marks.peak, 0.01 * yield)));
-  if (below < 50)
+  below -=
+      std::min(below, std::max(c.curve.zero.quiet, first_reaching(c.curve.stress, c.marks.peak, kUnderLoad * yield)));
+  if (below < kSamplesWanted)
     c.add("too-few-points", Severity::check,
           "Only " + std::to_string(below) +
               " samples lie below yield where 50 are wanted: sample faster or pull slower next time.",
@@ -152,7 +159,7 @@ void about_slip(const Context& c) {
   const double still = std::max(kStillNoise * strain_noise, kStillStep * step / slope);
   // Noise makes no slip: the step stands out of what the largest of so many differences would be.
   const double noise = noise_of(r, c.marks.elastic->first, std::max(c.marks.elastic->last, c.marks.peak));
-  const double clear = std::max(step, 2 * std::sqrt(2 * std::log(std::max(20.0, double(r.size())))) * noise);
+  const double clear = std::max(step, 2 * std::sqrt(2 * std::log(std::max(kLeastLooked, double(r.size())))) * noise);
   size_t end = std::min({c.marks.peak, c.curve.removed_index, c.marks.end - 1});
   if (c.marks.outside) end = std::min(end, c.marks.yielding->upper);  // a band beyond the blades looks like a slip
   const size_t yield_at =
@@ -257,7 +264,8 @@ void about_after(const Context& c) {
 
 void about_section(const Context& c, const Section& section) {
   const bool round = section.shape == "round";
-  dimension_findings(section.dims, round ? 0.005 : 0.01, section.shape == "by-mass" ? 1 : 3, c.out);
+  dimension_findings(section.dims, c.out, round ? kRoundSpread : kUsualSpread,
+                     section.shape == "by-mass" ? 1 : kUsualReadings);
   if (!section.missing.empty() && c.curve.size() == 0 && c.record.run.samples())
     c.add("no-section", Severity::check, section.missing + " Nothing can be computed without the cross-section.");
   const MaterialFamily* family = find_family(c.record.fields.text("specimen.family"));

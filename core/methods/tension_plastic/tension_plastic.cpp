@@ -19,6 +19,12 @@ using ledger::put;
 using ledger::raise;
 using ledger::si;
 
+constexpr double kFalls = 0.003;                     // of the largest stress: a fall of the curve
+constexpr double kFallsOfNoise = 7;                  // largest and smallest of so many means of noise differ by no more
+constexpr double kRisen = 0.05;                      // of the largest stress: a first maximum lies above it
+constexpr size_t kBlocks = 500, kLargestBlock = 50;  // means are taken over; samples
+constexpr double kModulusOff = 0.2;                  // of the usual range
+
 constexpr size_t kBudgetSamples = 3000;
 constexpr double kFrom = 0.0005, kTo = 0.0025;  // ISO 527-1, modulus
 
@@ -28,9 +34,9 @@ constexpr double kFrom = 0.0005, kTo = 0.0025;  // ISO 527-1, modulus
 // largest and the smallest of so many noisy means differ.
 std::optional<size_t> first_zero_slope(const Pulled& p) {
   const auto &y = p.curve.stress, &x = p.curve.strain;
-  const size_t block = std::clamp<size_t>(p.end / 500, 1, 50);
+  const size_t block = std::clamp<size_t>(p.end / kBlocks, 1, kLargestBlock);
   const double noise = noise_of_bent(y, p.curve.zero.quiet, p.end) / std::sqrt(double(block));
-  const double fall = std::max(0.003 * y[p.peak], 7 * noise);
+  const double fall = std::max(kFalls * y[p.peak], kFallsOfNoise * noise);
   double top = -HUGE_VAL, at = 0;
   size_t best = 0;
   for (size_t from = 0; from + block <= p.end; from += block) {
@@ -44,7 +50,7 @@ std::optional<size_t> first_zero_slope(const Pulled& p) {
       at = strain;
       best = from;
     }
-    if (!(top > 0.05 * y[p.peak]) || top - mean <= fall || !(strain > at)) continue;
+    if (!(top > kRisen * y[p.peak]) || top - mean <= fall || !(strain > at)) continue;
     const size_t a = best > block ? best - block : 0, b = std::min(p.end, best + 2 * block);
     return size_t(std::max_element(y.begin() + long(a), y.begin() + long(b)) - y.begin());
   }
@@ -200,7 +206,7 @@ std::vector<Step> how(const std::string& key, const TestRecord& r, const Test& t
 
 void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Values& v) {
   const Pulled& p = t.pulled;
-  dimension_findings(t.section.dims, 0.01, 3, e.findings);
+  dimension_findings(t.section.dims, e.findings);
   const bool planned_by_travel = !r.fields.number("specimen.extensometer_length") &&
                                  (r.run.samples() == nullptr || r.run.samples()->find("strain") == nullptr);
   pulled_findings(e, r, p, key::sigma_m, "tension", planned_by_travel, key::e_modulus);
@@ -223,7 +229,7 @@ void add_findings(Evaluation& e, const TestRecord& r, const Test& t, const Value
   if (m && m->values.count("e_modulus") && v.count(key::e_modulus) && p.curve.source != StrainSource::crosshead) {
     const ReferenceValue& usual = m->values.at("e_modulus");
     const double modulus = get(v, key::e_modulus);
-    if (modulus < 0.8 * usual.low || modulus > 1.2 * usual.high)
+    if (modulus < (1 - kModulusOff) * usual.low || modulus > (1 + kModulusOff) * usual.high)
       raise(e, "modulus-unlikely", Severity::check,
             "E is " + si(modulus, D::modulus, 3) + "; " + m->name + " usually lies between " +
                 si(usual.low, D::modulus, 3) + " and " + si(usual.high, D::modulus, 3) + ".",

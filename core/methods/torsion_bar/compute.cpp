@@ -11,6 +11,10 @@ namespace {
 using ledger::put;
 using ledger::shift;
 
+constexpr double kSameCount = 1.001;   // counts: the same reading but for its last digit
+constexpr double kDeparture = 0.05;    // of the response, by the school "deviation"
+constexpr double kFactorTaken = 0.01;  // of a gauge factor
+
 constexpr double kSameStop = 1e-9;    // an angle typed at After that is the last stop's, whatever unit it was typed in
 constexpr double kSameTorque = 1e-6;  // of itself: what a unit that it was typed in leaves
 constexpr double kOffScale = 30e-3;   // no bonded foil gauge reads beyond 3 %
@@ -31,7 +35,8 @@ std::optional<size_t> gauge_lost(const Rows& s, const std::string& channel, std:
   const Reading* shown = s[last - 1].reading(channel);
   const double count = shown != nullptr && shown->resolution > 0 ? shown->resolution : 0;
   size_t same = last - 1;
-  while (same > 0 && at(same - 1) && std::abs(*at(same - 1) - *at(last - 1)) <= 1.001 * count && *at(last - 1) != 0)
+  while (same > 0 && at(same - 1) && std::abs(*at(same - 1) - *at(last - 1)) <= kSameCount * count &&
+         *at(last - 1) != 0)
     --same;
   const auto turned = [&](size_t from, size_t to) {
     const auto a = s[from].number("angle"), b = s[to].number("angle");
@@ -76,7 +81,7 @@ std::optional<ProportionalLimit> limit_by(const LoadingPath& path, const TestRec
   const std::string school = record.fields.text("settings.proportional_limit.school");
   const auto torque = record.fields.number("settings.proportional_limit.torque");
   if (school == "pick" && torque) return straight_to_load(path, *torque);
-  if (school == "deviation") return straight_to_deviation(path, 0.05);
+  if (school == "deviation") return straight_to_deviation(path, kDeparture);
   const auto set = record.fields.number("settings.proportional_limit.tolerance");
   const auto limit = straight_to(path, set.value_or(kStraight));
   // An angle read to the degree lies within one per cent of nothing.
@@ -238,7 +243,7 @@ void add_inputs(const TestRecord& record, const Twisting& t, std::vector<Uncerta
   ledger::length_input(record, "specimen.length", "twisted length", 1.0, inputs);
   if (t.torque_max > 0)
     ledger::class_input(record, "equipment.torque_cell.class", "torque", "torque", inputs, t.torque_max);
-  if (t.gauge.size() > 0) inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(0.01)});
+  if (t.gauge.size() > 0) inputs.push_back({"gauge", "gauge factor, ± 1 % (assumed)", rectangular(kFactorTaken)});
   if (t.angle_end > 0 && !t.twist.count.empty())
     inputs.push_back({"angle", "angle, one division at the end", rectangular(t.twist.count.back() / t.angle_end)});
   if (t.end_bend > 0)

@@ -16,6 +16,12 @@ using ledger::get;
 using ledger::raise;
 using ledger::si;
 
+constexpr double kLineWithin = 0.03;  // of the response, for the line that stops are judged by
+constexpr double kRoundOff = 1e-12;
+constexpr size_t kStopsWanted = 4;   // below yield
+constexpr double kWindup = 0.15;     // by which G of the twist lies off G of the gauge
+constexpr double kModulusOff = 0.1;  // of what E and ν of the family give
+
 }  // namespace
 
 std::vector<ResultSpec> specs(const TestRecord&) {
@@ -122,10 +128,10 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
       for (auto* list : {&path.load, &path.response, &path.count}) list->pop_back();
       path.station.pop_back();
     }
-    const auto limit = straight_to(path, 0.03);
+    const auto limit = straight_to(path, kLineWithin);
     const auto line = limit ? std::optional(limit->line) : fit_line(path.load, path.response);
     if (!line || path.size() < 2) continue;
-    const OffLine off = t.keyed ? off_line(path, 0.03) : OffLine{};
+    const OffLine off = t.keyed ? off_line(path, kLineWithin) : OffLine{};
     e.lines.push_back(row_line(t.rows, "angle", channel, dimension, *line, path, off));
     if (t.keyed) off_line_findings(e, record.run, e.lines.back(), path, off, D::angle, gauge, "re-read");
   }
@@ -144,8 +150,8 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
   const bool none = !t.gauge_limit && !t.twist_limit && t.twist.size() >= 2;
   if (b.j > 0 && (std::isfinite(yield) || none)) {
     size_t below = 0;
-    for (double torque : path.load) below += !none && torque > 0 && torque * b.radius() / b.j < yield * (1 + 1e-12);
-    if (below < 4)
+    for (double torque : path.load) below += !none && torque > 0 && torque * b.radius() / b.j < yield * (1 + kRoundOff);
+    if (below < kStopsWanted)
       raise(e, "steps-coarse", Severity::check,
             "Only " + std::to_string(below) +
                 " loaded stops lie below yield where 4 are wanted: start with smaller steps.",
@@ -153,7 +159,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
   }
   if (v.count(key::g_modulus) && v.count(key::g_twist)) {
     const double ratio = get(v, key::g_twist) / get(v, key::g_modulus);
-    if (std::abs(ratio - 1) > 0.15)
+    if (std::abs(ratio - 1) > kWindup)
       raise(e, "angle-includes-chuck", Severity::check,
             "G from the twist is " + ledger::percent(ratio, 3) +
                 " of G from the gauge: the angle was read between the chucks, and their windup and the shoulders are "
@@ -169,7 +175,7 @@ void add_findings(Evaluation& e, const TestRecord& record, const Twisting& t, co
   if (family != nullptr && v.count(key::g_modulus)) {
     const double low = family->e_low / 2 / (1 + family->poisson), high = family->e_high / 2 / (1 + family->poisson);
     const double g = get(v, key::g_modulus);
-    if (g < 0.9 * low || g > 1.1 * high)
+    if (g < (1 - kModulusOff) * low || g > (1 + kModulusOff) * high)
       raise(e, "modulus-unlikely", Severity::check,
             "G is " + si(g, D::modulus, 4) + "; from E and ν of " + std::string(family->name) +
                 " it would lie between " + si(low, D::modulus, 3) + " and " + si(high, D::modulus, 3) +
