@@ -17,14 +17,14 @@ QString english_page(const QString& page) {
   return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
 }
 
-const std::map<std::string, std::string, std::less<>>& guide_catalogue(Language language) {
-  static std::map<Language, std::map<std::string, std::string, std::less<>>> all;
+const Phrases& guide_catalogue(Language language) {
+  static std::map<Language, Phrases> all;
   const auto it = all.find(language);
   if (it != all.end()) return it->second;
   QFile file(":/guide/" + QString::fromUtf8(language_code(language)) + ".po");
   if (!file.open(QIODevice::ReadOnly)) return all[language];
   auto read = read_catalogue(file.readAll().toStdString());
-  return all[language] = read ? std::move(*read) : std::map<std::string, std::string, std::less<>>{};
+  return all[language] = read ? std::move(read->phrases) : Phrases{};
 }
 
 // Each run of words of a line goes through `say`; marks of headings, lists, tables and pictures stay, and so does code.

@@ -33,6 +33,21 @@ Outcome<std::string> unquoted(std::string_view line, size_t number) {
   return out;
 }
 
+std::string with_values(std::string_view message, const std::map<std::string, std::string>& values) {
+  std::string out;
+  // In one pass: a value that looks like a name of another is left as it is.
+  for (size_t at = 0; at < message.size();) {
+    const size_t open = message.find('{', at);
+    const size_t shut = open == std::string_view::npos ? open : message.find('}', open);
+    if (shut == std::string_view::npos) return out.append(message.substr(at));
+    out += message.substr(at, open - at);
+    const auto it = values.find(std::string(message.substr(open + 1, shut - open - 1)));
+    out += it == values.end() ? std::string(message.substr(open, shut - open + 1)) : it->second;
+    at = shut + 1;
+  }
+  return out;
+}
+
 }  // namespace
 
 std::string_view language_code(Language l) {
@@ -51,17 +66,27 @@ std::string_view language_name(Language l) {
   return names[size_t(l)];
 }
 
-Outcome<std::map<std::string, std::string, std::less<>>> read_catalogue(std::string_view po) {
-  std::map<std::string, std::string, std::less<>> out;
-  std::string id, text;
-  enum { none, in_id, in_text } state = none;
+Outcome<Catalogue> read_catalogue(std::string_view po) {
+  Catalogue out;
+  // Entries in the order in which they may stand: an entry of one and of many has all four.
+  enum Part { id, many_id, text, many_text, none };
+  std::string parts[4];
+  Part state = none;
   size_t number = 0;
   const auto close = [&] {
-    if (state == in_text && !id.empty() && !text.empty()) out[id] = text;
-    id.clear();
-    text.clear();
+    if (parts[id].empty() && !parts[text].empty())
+      out.none_is_one = parts[text].find("plural=(n > 1)") != std::string::npos;
+    else if (!parts[text].empty())
+      out.phrases[parts[id]] = parts[many_id].empty() ? parts[text] : with_values(parts[text], {{"n", "1"}});
+    if (!parts[many_id].empty() && !parts[many_text].empty()) {
+      out.phrases[parts[many_id]] = parts[many_text];
+      out.of_one[parts[many_id]] = parts[text];
+    }
+    for (std::string& part : parts) part.clear();
     state = none;
   };
+  constexpr std::pair<std::string_view, Part> kBegin[] = {
+      {"msgid ", id}, {"msgid_plural ", many_id}, {"msgstr ", text}, {"msgstr[0] ", text}, {"msgstr[1] ", many_text}};
   for (size_t at = 0; at < po.size();) {
     const size_t end = std::min(po.find('\n', at), po.size());
     std::string_view line = po.substr(at, end - at);
@@ -69,26 +94,28 @@ Outcome<std::map<std::string, std::string, std::less<>>> read_catalogue(std::str
     ++number;
     if (line.ends_with('\r')) line.remove_suffix(1);
     if (line.empty() || line[0] == '#') continue;
-    const bool begins_id = line.starts_with("msgid "), begins_text = line.starts_with("msgstr ");
-    if (begins_id) close();
-    if (begins_text && state != in_id)
-      return InputError{"line " + std::to_string(number) + ": msgstr without msgid", {}};
-    if (!begins_id && !begins_text && line[0] != '"')
-      return InputError{"line " + std::to_string(number) + ": expected msgid, msgstr or a text", {}};
-    if (!begins_id && !begins_text && state == none)
-      return InputError{"line " + std::to_string(number) + ": a text that belongs to nothing", {}};
+    const auto wrong = [&](const char* what) { return InputError{"line " + std::to_string(number) + ": " + what, {}}; };
+    Part begins = none;
+    for (const auto& [word, part] : kBegin)
+      if (line.starts_with(word)) begins = part;
+    if (begins == none && line[0] != '"') return wrong("expected msgid, msgstr or a text");
+    if (begins == none && state == none) return wrong("a text that belongs to nothing");
+    if (begins == id) close();
+    if (begins == text && state != id && state != many_id) return wrong("msgstr without msgid");
+    if ((begins == many_id && state != id) || (begins == many_text && (state != text || parts[many_id].empty())))
+      return wrong("a form of many without one");
+    if (begins != none) state = begins;
     const auto part = unquoted(line, number);
     if (!part) return part.error();
-    if (begins_id) state = in_id;
-    if (begins_text) state = in_text;
-    (state == in_id ? id : text) += *part;
+    parts[state] += *part;
   }
   close();
   return out;
 }
 
-const std::map<std::string, std::string, std::less<>>& catalogue(Language l) {
-  using Catalogue = std::map<std::string, std::string, std::less<>>;
+namespace {
+
+const Catalogue& whole_catalogue(Language l) {
   static const std::vector<Catalogue> all = [] {
     std::vector<Catalogue> read(1);
     for (const std::string_view po : {kGerman, kItalian, kFrench, kSpanish}) {
@@ -98,6 +125,12 @@ const std::map<std::string, std::string, std::less<>>& catalogue(Language l) {
     return read;
   }();
   return all[size_t(l)];
+}
+
+}  // namespace
+
+const Phrases& catalogue(Language l) {
+  return whole_catalogue(l).phrases;
 }
 
 bool has_words(std::string_view text) {
@@ -160,19 +193,12 @@ std::string Tongue::operator()(std::string_view english) const {
 }
 
 std::string Tongue::operator()(std::string_view english, const std::map<std::string, std::string>& values) const {
-  const std::string message = (*this)(english);
-  std::string out;
-  // In one pass: a value that looks like a name of another is left as it is.
-  for (size_t at = 0; at < message.size();) {
-    const size_t open = message.find('{', at);
-    const size_t shut = open == std::string::npos ? open : message.find('}', open);
-    if (shut == std::string::npos) return out + message.substr(at);
-    out += message.substr(at, open - at);
-    const auto it = values.find(message.substr(open + 1, shut - open - 1));
-    out += it == values.end() ? message.substr(open, shut - open + 1) : it->second;
-    at = shut + 1;
-  }
-  return out;
+  const Catalogue& all = whole_catalogue(language_);
+  const auto n = values.find("n");
+  if (n != values.end() && (n->second == "1" || (all.none_is_one && n->second == "0")))
+    if (const auto one = all.of_one.find(english); one != all.of_one.end())
+      return with_values(begun_as(english, one->second), values);
+  return with_values((*this)(english), values);
 }
 
 std::string Tongue::number(const std::string& printed) const {

@@ -55,10 +55,17 @@ class Tongue {
   Language language_;
 };
 
-/// Reads a catalogue (.po): msgid and msgstr, continued lines, comments. Errors name the line.
-Outcome<std::map<std::string, std::string, std::less<>>> read_catalogue(std::string_view po);
-/// The built-in catalogue of a language; empty for English.
-const std::map<std::string, std::string, std::less<>>& catalogue(Language language);
+using Phrases = std::map<std::string, std::string, std::less<>>;
+struct Catalogue {
+  Phrases phrases;           ///< English, and what it is in the language; "1 piece" and "{n} pieces" are two
+  Phrases of_one;            ///< by the message of many: what is said where its {n} is one
+  bool none_is_one = false;  ///< 0 is said as 1 is: "0 pièce"
+};
+/// Reads a catalogue (gettext's .po): msgid, msgid_plural, msgstr, their two forms, continued lines, comments; of the
+/// head the rule of the forms. Errors name the line.
+Outcome<Catalogue> read_catalogue(std::string_view po);
+/// The built-in phrases of a language; empty for English.
+const Phrases& catalogue(Language language);
 /// The names of values in a message: "{who}".
 std::vector<std::string> values_in(std::string_view message);
 

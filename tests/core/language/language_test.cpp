@@ -13,12 +13,40 @@ TEST(Catalogue, ReadsPoAsGettextWritesIt) {
       "# a comment\nmsgid \"\"\nmsgstr \"Language: de\\n\"\n\nmsgid \"yield\"\nmsgstr \"\"\n\"Streck\"\n\"grenze\"\n"
       "msgid \"a \\\"b\\\"\"\nmsgstr \"x\\ny\"\nmsgid \"not yet\"\nmsgstr \"\"\n");
   ASSERT_TRUE(read) << read.error().message;
-  EXPECT_EQ(read->at("yield"), "Streckgrenze");
-  EXPECT_EQ(read->at("a \"b\""), "x\ny");
-  EXPECT_EQ(read->count("not yet"), 0u);
-  EXPECT_EQ(read->size(), 2u);
-  for (const char* wrong : {"msgstr \"x\"\n", "yield\n", "msgid yield\n", "\"x\"\n", "msgid \"x\\\n"})
+  EXPECT_EQ(read->phrases.at("yield"), "Streckgrenze");
+  EXPECT_EQ(read->phrases.at("a \"b\""), "x\ny");
+  EXPECT_EQ(read->phrases.count("not yet"), 0u);
+  EXPECT_EQ(read->phrases.size(), 2u);
+  for (const char* wrong : {"msgstr \"x\"\n", "yield\n", "msgid yield\n", "\"x\"\n", "msgid \"x\\\n",
+                            "msgid_plural \"x\"\n", "msgid \"a\"\nmsgstr[1] \"x\"\n"})
     EXPECT_FALSE(read_catalogue(wrong)) << wrong;
+}
+
+TEST(Catalogue, HasAFormOfOneAndOneOfMany) {
+  const auto read = read_catalogue(
+      "msgid \"\"\nmsgstr \"Plural-Forms: nplurals=2; plural=(n > 1);\\n\"\n"
+      "msgid \"1 piece\"\nmsgid_plural \"{n} pieces\"\nmsgstr[0] \"{n} pièce\"\nmsgstr[1] \"{n} pièces\"\n");
+  ASSERT_TRUE(read) << read.error().message;
+  EXPECT_TRUE(read->none_is_one);
+  EXPECT_EQ(read->phrases.at("1 piece"), "1 pièce");
+  EXPECT_EQ(read->phrases.at("{n} pieces"), "{n} pièces");
+  EXPECT_EQ(read->of_one.at("{n} pieces"), "{n} pièce");
+}
+
+// Nothing is one piece in French and many in the others; a text is recognised, whatever its number.
+TEST(Tongue, SaysOneManyAndNoneAsTheLanguageDoes) {
+  const std::tuple<Language, const char*, const char*, const char*> all[] = {
+      {Language::german, "0 Proben", "1 Probe", "21 Proben"},
+      {Language::italian, "0 pezzi", "1 pezzo", "21 pezzi"},
+      {Language::french, "0 pièce", "1 pièce", "21 pièces"},
+      {Language::spanish, "0 piezas", "1 pieza", "21 piezas"}};
+  for (const auto& [language, none, one, many] : all) {
+    const Tongue say(language);
+    EXPECT_EQ(value_in(say, "0 pieces"), none);
+    EXPECT_EQ(value_in(say, "1 piece"), one);
+    EXPECT_EQ(value_in(say, "21 pieces"), many);
+    EXPECT_EQ(say("{n} pieces", {{"n", "1"}}), one);
+  }
 }
 
 TEST(Tongue, PutsValuesInOnceAndTurnsDecimalMarks) {
