@@ -131,9 +131,9 @@ void GuideDesk::show_case(const QString& code) {
       [of, recipe = recipe->second](Task&) {
         if (auto e = cases::evaluated(recipe)) *of = std::move(*e);
       },
-      [this, of, code, method = recipe->second.method] {
+      [this, of, code, title = recipe->second.title()] {
         making_.reset();
-        put_case(code, *of, qs(methods::find(method)->name));
+        put_case(code, *of, qs(title));
       });
 }
 

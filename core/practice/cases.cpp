@@ -7,7 +7,9 @@
 
 #include "core/bench/records.h"
 #include "core/methods/method.h"
+#include "core/practice/cases_parts.h"
 #include "core/series/series.h"
+#include "core/spectrum/spectrum.h"
 #include "core/standin/benches.h"
 
 namespace fortitor::cases {
@@ -18,22 +20,65 @@ using Json = nlohmann::json;
 Spoil spoil_of(const Json& j) {
   Spoil s;
   s.channel = j.value("channel", "");
+  s.of = j.value("of", "");
   s.from = j.value("from", 0.0);
   s.to = j.value("to", 1.0);
   s.times = j.value("times", 1.0);
   s.plus = j.value("plus", 0.0);
   s.still = j.value("still", false);
   s.gone = j.value("gone", false);
+  s.missing = j.value("missing", false);
+  s.within = j.value("within", 0.0);
   s.noise = j.value("noise", 0.0);
   s.every = std::max<size_t>(1, j.value("every", size_t(1)));
   return s;
 }
+
+std::string record_of(const std::string& method, const Json& own) {
+  Json whole = {{"fortitor", "record/1"}, {"method", method}};
+  whole.update(own);
+  return whole.dump();
+}
+
+standin::BridgeTraffic traffic_of(const Json& j) {
+  // Short, and sound where the recipe does not say otherwise.
+  standin::BridgeTraffic t{.rate = 50, .hours = 1, .gaps = 0, .spikes = 0, .stuck = false};
+  t.rate = j.value("rate", t.rate);
+  t.hours = j.value("hours", t.hours);
+  t.noise = j.value("noise", t.noise);
+  t.lorries = j.value("lorries", 20 * t.lorries);
+  t.heaviest = j.value("heaviest", t.heaviest);
+  return t;
+}
+
+Recipe recipe_of(const Json& j) {
+  Recipe r;
+  r.method = j.at("method").get<std::string>();
+  r.piece = j.value("piece", "");
+  r.seed = j.value("seed", uint64_t(1));
+  r.faults = j.value("faults", std::vector<std::string>{});
+  r.without = j.value("without", std::vector<std::string>{});
+  if (j.contains("record")) r.record = record_of(r.method, j.at("record"));
+  for (const Json& s : j.value("spoil", Json::array())) r.spoil.push_back(spoil_of(s));
+  if (j.contains("traffic") || r.method == spectrum::kMethod)
+    r.traffic = traffic_of(j.value("traffic", Json::object()));
+  r.traffic.seed = r.seed;
+  if (j.contains("force")) r.spoil.push_back({.channel = "force", .times = j.at("force").get<double>()});
+  return r;
+}
+
+}  // namespace
 
 Samples spoilt(const Samples& samples, const std::vector<Spoil>& all, uint64_t seed) {
   Samples out = samples;
   std::mt19937_64 random(seed);
   std::normal_distribution<double> normal;
   for (const Spoil& s : all) {
+    if (const Channel* like = s.of.empty() ? nullptr : out.find(s.of);
+        like != nullptr && out.find(s.channel) == nullptr)
+      out.channels.push_back({s.channel, like->values});
+    if (!s.channel.empty() && s.gone && s.from <= 0 && s.to >= 1)
+      std::erase_if(out.channels, [&](const Channel& c) { return c.name == s.channel; });
     for (Channel& c : out.channels) {
       if (!s.channel.empty() && c.name != s.channel) continue;
       // Of this channel: one that is gone has fewer than the others.
@@ -47,6 +92,8 @@ Samples spoilt(const Samples& samples, const std::vector<Spoil>& all, uint64_t s
         double& v = c.values[i];
         if (s.still) v = first;
         v = v * s.times + s.plus * largest + (s.noise > 0 ? s.noise * largest * normal(random) : 0.0);
+        if (s.within > 0) v = std::clamp(v, -s.within * largest, s.within * largest);
+        if (s.missing) v = NAN;
       }
       if (!s.gone && s.every == 1) continue;
       std::vector<double> kept;
@@ -61,26 +108,9 @@ Samples spoilt(const Samples& samples, const std::vector<Spoil>& all, uint64_t s
   return out;
 }
 
-std::string record_of(const std::string& method, const Json& own) {
-  Json whole = {{"fortitor", "record/1"}, {"method", method}};
-  whole.update(own);
-  return whole.dump();
+std::string Recipe::title() const {
+  return method == spectrum::kMethod ? "Spectrum" : methods::find(method)->name;
 }
-
-Recipe recipe_of(const Json& j) {
-  Recipe r;
-  r.method = j.at("method").get<std::string>();
-  r.piece = j.value("piece", "");
-  r.seed = j.value("seed", uint64_t(1));
-  r.faults = j.value("faults", std::vector<std::string>{});
-  r.without = j.value("without", std::vector<std::string>{});
-  if (j.contains("record")) r.record = record_of(r.method, j.at("record"));
-  for (const Json& s : j.value("spoil", Json::array())) r.spoil.push_back(spoil_of(s));
-  if (j.contains("force")) r.spoil.push_back({.channel = "force", .times = j.at("force").get<double>()});
-  return r;
-}
-
-}  // namespace
 
 Outcome<std::map<std::string, Recipe>> read(const std::string& json) {
   std::map<std::string, Recipe> out;
@@ -88,9 +118,11 @@ Outcome<std::map<std::string, Recipe>> read(const std::string& json) {
     const Json all = Json::parse(json);
     for (const auto& [code, j] : all.items()) {
       const auto method = j.at("method").get<std::string>();
-      if (methods::find(method) == nullptr) return InputError{code + ": there is no method " + method, {}};
+      if (methods::find(method) == nullptr && method != spectrum::kMethod)
+        return InputError{code + ": there is no method " + method, {}};
       Recipe r = recipe_of(j);
       r.figure = j.value("figure", "");
+      r.study = j.value("study", false);
       if (const auto series = j.find("series"); series != j.end()) {
         r.settings = record_of("series/" + method, series->value("record", Json::object()));
         for (const Json& own : series->at("pieces")) {
@@ -112,6 +144,9 @@ Outcome<TestRecord> made(const Recipe& recipe) {
   const Method& m = *methods::find(recipe.method);
   const standin::Bench* bench = standin::find_bench(m.standin);
   if (bench == nullptr) return InputError{"There is no stand-in for " + m.id + ".", {}};
+  if (!recipe.piece.empty() && std::none_of(bench->pieces.begin(), bench->pieces.end(),
+                                            [&](const Choice& c) { return c.value == recipe.piece; }))
+    return InputError{"The stand-in for " + m.id + " has no piece “" + recipe.piece + "”.", {}};
   standin::SimulateOptions o;
   o.method = m.id;
   o.piece = recipe.piece;
@@ -130,6 +165,7 @@ Outcome<TestRecord> made(const Recipe& recipe) {
     for (const auto& [key, limit] : said->limits) r.limits[key] = limit;
     for (const auto& [id, rows] : said->run.tables) r.run.tables[id] = rows;
     if (!said->tested_at.empty()) r.tested_at = said->tested_at;
+    r.run.open = said->run.open;
   }
   if (recipe.spoil.empty()) return r;
   for (Segment& segment : r.run.segments)
@@ -167,6 +203,7 @@ Outcome<Evaluation> of_series(const Recipe& recipe) {
 }  // namespace
 
 Outcome<Evaluation> evaluated(const Recipe& recipe) {
+  if (recipe.method == spectrum::kMethod) return of_spectrum(recipe);
   auto e = recipe.pieces.empty() ? of_piece(recipe) : of_series(recipe);
   if (!e) return e;
   const auto shown =

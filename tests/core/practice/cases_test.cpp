@@ -2,7 +2,9 @@
 #include "core/practice/cases.h"
 
 #include <gtest/gtest.h>
+#include <stdlib.h>
 
+#include <filesystem>
 #include <fstream>
 #include <sstream>
 
@@ -21,7 +23,7 @@ std::string text_of(const std::string& path) {
 TEST(Cases, EachRaisesItsFinding) {
   const auto all = cases::read(text_of(FORTITOR_SOURCE_DIR "/data/guide/cases.json"));
   ASSERT_TRUE(all) << all.error().message;
-  EXPECT_GE(all->size(), 100u);
+  EXPECT_GE(all->size(), 213u);
   const std::string pages = text_of(FORTITOR_SOURCE_DIR "/docs/findings.md");
   for (const auto& [code, recipe] : *all) {
     EXPECT_NE(pages.find("\n### " + code + "\n"), std::string::npos) << code << " has no page";
@@ -40,6 +42,29 @@ TEST(Cases, TheSameEveryTime) {
   EXPECT_EQ(a->run.samples()->find("force")->values, b->run.samples()->find("force")->values);
 }
 
+// A history is made, written, read and left behind nowhere.
+TEST(Cases, OfASpectrumLeaveNoFiles) {
+  // A place of its own: other tests make cases at the same time.
+  std::string own = (std::filesystem::temp_directory_path() / "fortitor-test-XXXXXX").string();
+  ASSERT_NE(::mkdtemp(own.data()), nullptr);
+  const char* const was = std::getenv("TMPDIR");
+  const std::string before = was != nullptr ? was : "";
+  ::setenv("TMPDIR", own.c_str(), 1);
+  const auto all = cases::read(
+      R"({"gaps": {"method": "fatigue-spectrum", "spoil": [{"channel": "strain", "from": 0.25, "to": 0.5, "missing": true}]}})");
+  ASSERT_TRUE(all) << all.error().message;
+  const auto e = cases::evaluated(all->at("gaps"));
+  if (was != nullptr)
+    ::setenv("TMPDIR", before.c_str(), 1);
+  else
+    ::unsetenv("TMPDIR");
+  ASSERT_TRUE(e) << e.error().message;
+  ASSERT_NE(e->finding("gaps"), nullptr);
+  EXPECT_EQ(e->finding("gaps")->evidence.at("missing"), 45000) << "a quarter of an hour at 50 Hz";
+  EXPECT_TRUE(std::filesystem::is_empty(own));
+  std::filesystem::remove_all(own);
+}
+
 TEST(Cases, BadRecipesAreSaid) {
   for (const char* json : {"", "[]", "{\"x\": {}}", "{\"x\": {\"method\": \"none\"}}",
                            "{\"x\": {\"method\": \"density\", \"seed\": \"a\"}}"}) {
@@ -51,6 +76,9 @@ TEST(Cases, BadRecipesAreSaid) {
   const auto refused = cases::read(R"({"x": {"method": "density", "record": {"specimen": {"mass": ["-1 g"]}}}})");
   ASSERT_TRUE(refused);
   EXPECT_FALSE(cases::made(refused->at("x")));
+  const auto nobody = cases::read(R"({"x": {"method": "density", "piece": "moon-rock"}})");
+  ASSERT_TRUE(nobody);
+  EXPECT_FALSE(cases::made(nobody->at("x")));
 }
 
 }  // namespace
