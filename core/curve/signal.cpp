@@ -9,6 +9,8 @@
 namespace fortitor {
 namespace {
 
+constexpr double kOfMedian = 1.4826;  // standard deviation of normal noise by the median of its magnitudes
+
 // An offset worth a finding: of the largest force, and N.
 constexpr double kOffsetShare = 0.002, kOffsetForce = 5.0;
 constexpr size_t kBendsLookedAt = 20000;  // of a long channel
@@ -185,7 +187,7 @@ double noise_of_bent(const std::vector<double>& y, size_t first, size_t last) {
   if (bends.size() < 3) return 0;
   const auto middle = bends.begin() + long(bends.size() / 2);
   std::nth_element(bends.begin(), middle, bends.end());
-  return 1.4826 * *middle / std::sqrt(6.0);
+  return kOfMedian * *middle / std::sqrt(6.0);
 }
 
 ForceZero take_zero(std::vector<double>& force, const std::vector<const std::vector<double>*>& others, bool keep) {

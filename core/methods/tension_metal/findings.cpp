@@ -22,8 +22,6 @@ constexpr double kRoundSpread = 0.005;  // of a diameter
 constexpr double kModulusBelow = 0.9, kModulusAbove = 1.1;       // of the ends of its family's range
 constexpr double kStrengthBelow = 0.5, kStrengthAbove = 1.6;     // likewise: then the section is another
 constexpr double kLeastSection = 0.05, kLargestSection = 50000;  // mm²: a wire of 0.25 mm, a bar of 250 mm
-// How a fracture looks against what Z and A say of it.
-constexpr double kBrittleZ = 0.10, kBrittleA = 0.05, kDuctileZ = 0.40;
 // Results that cannot stand in this order, beyond what reading off a curve or by rule leaves open.
 constexpr double kHardens = 0.08;  // n of a steel whose R_m lies above its yielding
 constexpr double kAboveStrength = 1.002, kBelowUniform = 0.005, kBelowNeck = 0.01;

@@ -37,6 +37,9 @@ struct Inputs : CurveInputs {
 
 inline constexpr double kUsualOffset = 0.002;  ///< of the proof strength that every metal is asked for (R_p0.2)
 
+/// Z and A below which a piece looks brittle, Z above which it looks ductile.
+inline constexpr double kBrittleZ = 0.10, kBrittleA = 0.05, kDuctileZ = 0.40;
+
 /// A stretch between two shares, or two values, of a quantity.
 struct Share {
   double from = 0, to = 0;

@@ -9,6 +9,8 @@
 namespace fortitor::tension {
 namespace {
 
+constexpr double kMarksRead = 0.1, kHalvesFitted = 0.25;  // mm, half widths, by a caliper at best
+
 constexpr size_t kBudgetSamples = 4000;
 
 bool needs_strain(const std::string& key) {
@@ -64,12 +66,12 @@ void add_words(Evaluation& e, const TestRecord& record, const Test& test, const 
   if (const auto z = values.find(key::z); z != values.end()) {
     const auto a = values.find(key::a);
     const double elongation = a == values.end() ? 0 : a->second;
-    const bool brittle = z->second < 0.10 && elongation < 0.05;
+    const bool brittle = z->second < kBrittleZ && elongation < kBrittleA;
     ledger::add_text(
         e, specs, key::ductility,
-        brittle           ? "brittle"
-        : z->second > 0.4 ? "ductile"
-                          : "moderately ductile",
+        brittle                 ? "brittle"
+        : z->second > kDuctileZ ? "ductile"
+                                : "moderately ductile",
         {{"from Z and A", "brittle below Z 10 % and A 5 %, ductile above Z 40 %", 0, Dimension::none, ""}});
   }
 }
@@ -80,17 +82,17 @@ void add_inputs(const TestRecord& record, const Test& test, std::vector<Uncertai
   curve_inputs(record, test.curve, inputs);
   const double resolution = record.fields.number("equipment.caliper.resolution").value_or(0);
   section_inputs(test.section, resolution, inputs);
-  const double scale = resolution > 0 ? std::max(resolution, 0.1) : 0.1;
+  const double scale = resolution > 0 ? std::max(resolution, kMarksRead) : kMarksRead;
   for (const auto& [path, label] : {std::pair{"specimen.gauge_length", "gauge length L₀, marks read to "},
                                     std::pair{"specimen.after.gauge_length", "final length L_u, halves fitted to "}}) {
     const bool after = std::string(path).find("after") != std::string::npos;
-    const double half = after ? 0.25 : scale;
+    const double half = after ? kHalvesFitted : scale;
     if (record.fields.number(path)) inputs.push_back({path, label + significant(half, 2) + " mm", rectangular(half)});
   }
   for (const char* name : {"diameter", "width", "thickness"}) {
     const Dim d = dimension_of(record.fields, std::string("specimen.after.") + name, "", name);
     if (!d.given()) continue;
-    const double half = resolution > 0 ? resolution : std::min(d.finest_digit, 0.1);
+    const double half = resolution > 0 ? resolution : std::min(d.finest_digit, kMarksRead);
     inputs.push_back({d.path, std::string("neck ") + name + ", " + std::to_string(d.values.size()) + " readings",
                       reading_uncertainty(d.values, half), UncertainInput::Shape::normal, reading_dof(d.values, half)});
   }
