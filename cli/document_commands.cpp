@@ -1,10 +1,10 @@
 // Documents, their register, demand sheets and labels.
 #include <QFile>
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
 #include "cli/headless.h"
+#include "core/json/json.h"
 #include "report/document.h"
 #include "report/label.h"
 #include "store/clock.h"
@@ -13,14 +13,12 @@
 namespace fortitor::cli {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
 std::string user() {
   return qEnvironmentVariable("USER", "operator").toStdString();
 }
 
 int print(const Json& j) {
-  std::printf("%s\n", j.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+  std::printf("%s\n", j.dump(1).c_str());
   return 0;
 }
 

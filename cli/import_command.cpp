@@ -1,9 +1,9 @@
 #include <cmath>
 #include <cstdio>
-#include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
 #include "core/bench/propose.h"
+#include "core/json/json.h"
 #include "core/methods/method.h"
 #include "core/record/machine_file.h"
 #include "core/record/mapping.h"
@@ -11,8 +11,6 @@
 
 namespace fortitor::cli {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 // What the file says of itself, with only what is there.
 Json says_json(const FileSays& says, const Method& method) {
@@ -101,17 +99,17 @@ int import_file(const std::string& path, const std::string& method_id, bool json
   }
   if (!file->notes.empty()) out["notes"] = file->notes;
   if (json) {
-    std::printf("%s\n", out.dump(2, ' ', false, Json::error_handler_t::replace).c_str());
+    std::printf("%s\n", out.dump(2).c_str());
     return 0;
   }
   std::printf("%s: %s, parted by %s, decimal %c, for %s\n", path.c_str(), file->encoding.c_str(),
               file->separator.c_str(), file->decimal, method->name.c_str());
   for (const Json& b : out["blocks"]) {
-    const std::string title = b["title"];
+    const auto title = b["title"].get<std::string>();
     std::printf("\n%s%s%zu rows\n", title.c_str(), title.empty() ? "" : ": ", b["rows"].get<size_t>());
     for (const Json& c : b["columns"]) {
       const std::string channel = c["channel"].is_null() ? "left out" : c["channel"].get<std::string>();
-      const std::string unit = c["unit"];
+      const auto unit = c["unit"].get<std::string>();
       std::printf("  %s%s → %s%s\n", c["column"].get<std::string>().c_str(),
                   unit.empty() ? "" : (" in " + unit).c_str(), channel.c_str(),
                   c["channel"].is_null() || c["sure"].get<bool>() ? "" : " (a guess)");

@@ -13,9 +13,9 @@
 #include <cstdio>
 #include <cstring>
 #include <filesystem>
-#include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "core/json/json.h"
 #include "core/line/line.h"
 #include "core/quantity/plain.h"
 #include "core/quantity/unit.h"
@@ -26,7 +26,6 @@ namespace fortitor::cli {
 namespace {
 
 using Steady = std::chrono::steady_clock;
-using Json = nlohmann::ordered_json;
 
 volatile sig_atomic_t ended = 0;
 
@@ -264,7 +263,7 @@ void show(const line::Reading& r, bool json, const std::string& at) {
     if (r.values.empty()) {
       Json j = {{"at", at}, {"state", line::state_word(r.state)}, {"text", r.text}};
       if (!r.why.empty()) j["why"] = r.why;
-      std::printf("%s\n", j.dump(-1, ' ', false, Json::error_handler_t::replace).c_str());
+      std::printf("%s\n", j.dump().c_str());
     }
     for (const line::Value& v : r.values) {
       const Json j = {{"at", at},
@@ -273,7 +272,7 @@ void show(const line::Reading& r, bool json, const std::string& at) {
                       {"unit", v.unit},
                       {"state", line::state_word(r.state)},
                       {"text", r.text}};
-      std::printf("%s\n", j.dump(-1, ' ', false, Json::error_handler_t::replace).c_str());
+      std::printf("%s\n", j.dump().c_str());
     }
   } else {
     std::string words;

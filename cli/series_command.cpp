@@ -1,10 +1,10 @@
 #include <cmath>
 #include <cstdio>
-#include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
+#include "core/json/json.h"
 #include "core/methods/method.h"
 #include "core/quantity/plain.h"
 #include "core/series/series.h"
@@ -12,8 +12,6 @@
 namespace fortitor::cli {
 
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 Json number(std::optional<double> v) {
   return v && std::isfinite(*v) ? Json(*v) : Json(nullptr);
@@ -197,7 +195,7 @@ int series(const SeriesOptions& options) {
     const Json whole_evaluation = Json::parse(evaluation_to_json(e, settings.fields, -1));
     j["results"] = whole_evaluation["results"];
     j["findings"] = whole_evaluation["findings"];
-    std::printf("%s\n", j.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+    std::printf("%s\n", j.dump(1).c_str());
     return 0;
   }
   std::printf("%s: %s, %zu pieces\n\n", method->name.c_str(), spec.name.c_str(), pieces.size());

@@ -1,6 +1,6 @@
 # Fails when a floor, or a folder of the core, includes one above it. Run by ctest:
 #   cmake -DSOURCE=<source folder> -P cmake/floors.cmake
-set(core_order outcome.h parallel.h quantity language record line figure statistics fatigue curve reference evaluation uncertainty section plan methods
+set(core_order outcome.h parallel.h quantity json language record line figure statistics fatigue curve reference evaluation uncertainty section plan methods
     bench laboratory standin series spectrum slate practice)
 set(floor_core 0)
 set(floor_store 1)

@@ -1,9 +1,9 @@
 // A document as a file: the PDF with what it was made of inside, tables, JSON.
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
+#include "core/json/json.h"
 #include "core/quantity/plain.h"
 #include "report/archive.h"
 #include "report/document.h"
@@ -12,8 +12,6 @@
 
 namespace fortitor {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 // In the one unit of its column; `difference`: the zero of a temperature scale does not enter.
 std::string in_unit(double value, Dimension d, UnitSet set, int figures, bool difference = false) {
@@ -149,7 +147,7 @@ std::string document_json(const Document& d) {
     j["series"].push_back(std::move(one));
   }
   j["not_printed"] = d.refused;
-  return j.dump(1, ' ', false, Json::error_handler_t::replace);
+  return j.dump(1);
 }
 
 Outcome<Done> write_document(const Document& d, const std::string& path, const page::Progress& progress) {

@@ -1,12 +1,12 @@
 #include "store/book_setting.h"
 
-#include <nlohmann/json.hpp>
+#include "core/json/json.h"
 
 namespace fortitor {
 
 std::vector<SettingCells> rows_of_setting(const std::string& json) {
   std::vector<SettingCells> out;
-  const auto all = nlohmann::json::parse(json, nullptr, false);
+  const auto all = Json::parse(json, nullptr, false);
   if (!all.is_array()) return out;
   for (const auto& row : all) {
     if (!row.is_object()) continue;
@@ -27,14 +27,14 @@ std::vector<SettingCells> rows_of_setting(const std::string& json) {
 }
 
 std::string setting_of_rows(const std::vector<SettingCells>& rows) {
-  nlohmann::json all = nlohmann::json::array();
+  Json all = Json::array();
   for (const SettingCells& row : rows) {
-    nlohmann::json j = nlohmann::json::object();
+    Json j = Json::object();
     for (const auto& [name, cell] : row) std::visit([&, key = name](const auto& v) { j[key] = v; }, cell);
     all.push_back(std::move(j));
   }
   // What was typed may hold bytes that are no text.
-  return all.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  return all.dump();
 }
 
 }  // namespace fortitor

@@ -15,8 +15,8 @@
 #include "app/stages/field_edit.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
+#include "core/json/json.h"
 #include "core/record/machine_file.h"
-#include "nlohmann/json.hpp"
 
 namespace fortitor {
 namespace {
@@ -176,7 +176,7 @@ void PastePanel::show_table(PastedTable pasted) {
   std::vector<PastedUse> guess = guess_use(pasted_, of);
   bool remembered = false;
   if (const auto kept = bench_->book()->mapping(signature_of(pasted_) + "|" + bench_->method().id)) {
-    const auto j = nlohmann::json::parse(*kept, nullptr, false);
+    const auto j = Json::parse(*kept, nullptr, false);
     if (j.is_array() && j.size() == guess.size()) {
       remembered = true;
       for (size_t i = 0; i < guess.size(); ++i) guess[i] = {j[i].value("column", ""), j[i].value("unit", "")};
@@ -261,7 +261,7 @@ void PastePanel::preview() {
 void PastePanel::keep() {
   if (rows_.empty()) return;
   const TableSpec of = table();
-  nlohmann::json memory = nlohmann::json::array();
+  Json memory = Json::array();
   for (const PastedUse& u : use()) memory.push_back({{"column", u.column}, {"unit", u.unit}});
   const auto remembered =
       bench_->book()->remember_mapping(signature_of(pasted_) + "|" + bench_->method().id, memory.dump());

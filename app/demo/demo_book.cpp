@@ -2,7 +2,6 @@
 
 #include <QDateTime>
 #include <filesystem>
-#include <nlohmann/json.hpp>
 
 #include "app/demo/demo_papers.h"
 #include "app/model/field_host.h"
@@ -11,6 +10,7 @@
 #include "core/bench/progress.h"
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
+#include "core/json/json.h"
 #include "core/methods/method.h"
 #include "core/spectrum/spectrum.h"
 #include "core/standin/benches.h"
@@ -19,8 +19,6 @@
 
 namespace fortitor {
 namespace {
-
-using Json = nlohmann::json;
 
 // Fields beyond `stage` are taken away again, so that a specimen stands where the recipe says.
 void cut_back(TestRecord& r, const Method& m, Stage stage) {
@@ -281,7 +279,7 @@ Outcome<Done> fill_demo(Book& book, const std::string& recipe) {
         if (const auto added = add_spectrum(book, *id, s); !added) return added;
     }
     return fill_demo_papers(book, j);
-  } catch (const Json::exception& e) {
+  } catch (const Json::Error& e) {
     return InputError{std::string("The demo recipe cannot be read: ") + e.what(), {}};
   }
 }

@@ -8,6 +8,7 @@
 #include "app/photographs/photographs.h"
 #include "app/sketches/sketch.h"
 #include "core/evaluation/evaluation_json.h"
+#include "core/json/json.h"
 #include "core/methods/method.h"
 #include "core/quantity/date.h"
 #include "report/document.h"
@@ -15,8 +16,6 @@
 
 namespace fortitor {
 namespace {
-
-using Json = nlohmann::json;
 
 Outcome<Done> add_entry(Papers& papers, std::string_view kind, const std::string& name, const Json& fields,
                         const std::string& today) {

@@ -1,16 +1,14 @@
 // The day plan in and out: hours and pins as the book keeps them; JSON, iCalendar and text of a plan.
 #include <algorithm>
-#include <nlohmann/json.hpp>
 #include <set>
 
 #include "core/bench/agenda.h"
+#include "core/json/json.h"
 #include "core/quantity/date.h"
 #include "core/quantity/plain.h"
 
 namespace fortitor::agenda {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 // RFC 5545, 3.3.11: what means something in a text is escaped.
 std::string escaped(const std::string& s) {
@@ -129,7 +127,7 @@ std::string hours_to_json(const Hours& h) {
   j["breaks"] = Json::array();
   for (const day::Span& b : h.breaks) j["breaks"].push_back({clock_words(b.from), clock_words(b.to)});
   j["days"] = h.days;
-  return j.dump(-1, ' ', false, Json::error_handler_t::replace);
+  return j.dump();
 }
 
 Outcome<std::vector<Pin>> pins_from_json(std::string_view text) {
@@ -153,7 +151,7 @@ std::string pins_to_json(const std::vector<Pin>& pins) {
     j.push_back({{"specimen", p.specimen}, {"step", p.step}, {"at", p.at}});
     if (p.minutes > 0) j.back()["minutes"] = p.minutes;
   }
-  return j.dump(-1, ' ', false, Json::error_handler_t::replace);
+  return j.dump();
 }
 
 std::string to_json(const Agenda& a) {
@@ -191,7 +189,7 @@ std::string to_json(const Agenda& a) {
   for (const ToMake& w : a.to_make)
     j["to_make"].push_back({{"job", w.job}, {"series", w.series}, {"pieces", w.pieces}, {"what", w.what}});
   j["lateness_minutes"] = a.layout.lateness;
-  return j.dump(1, ' ', false, Json::error_handler_t::replace);
+  return j.dump(1);
 }
 
 std::string words_of(const ToMake& w) {

@@ -1,8 +1,8 @@
 #include "core/bench/import_session.h"
+#include "core/json/json.h"
 
 #include <algorithm>
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 #include "core/quantity/date.h"
 
@@ -17,7 +17,7 @@ double peak_of(const std::vector<double>& column) {
 }
 
 std::optional<std::map<std::string, ChannelSource>> read_memory(const std::string& kept) {
-  const auto j = nlohmann::json::parse(kept, nullptr, false);
+  const auto j = Json::parse(kept, nullptr, false);
   if (!j.is_object()) return std::nullopt;
   std::map<std::string, ChannelSource> known;
   for (const auto& [channel, source] : j.items()) {
@@ -83,7 +83,7 @@ std::map<std::string, ChannelSource> ImportSession::mapping() const {
 }
 
 std::string ImportSession::memory() const {
-  nlohmann::json memory = nlohmann::json::object();
+  Json memory = Json::object();
   for (const auto& [channel, source] : mapping()) memory[channel] = {{"column", source.column}, {"unit", source.unit}};
   return memory.dump();
 }

@@ -1,7 +1,7 @@
 #include "core/bench/kit_checks.h"
+#include "core/json/json.h"
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 #include "core/quantity/format.h"
 #include "core/quantity/parse.h"
@@ -113,7 +113,7 @@ std::string words_of(const std::vector<DailyCheck>& checks) {
 }
 
 Outcome<std::vector<DailyCheck>> checks_from_json(std::string_view text) {
-  const auto j = nlohmann::json::parse(text, nullptr, false);
+  const auto j = Json::parse(text, nullptr, false);
   if (!j.is_array()) return InputError{"The daily checks cannot be read.", {}};
   std::vector<DailyCheck> out;
   for (const auto& c : j) {
@@ -126,9 +126,9 @@ Outcome<std::vector<DailyCheck>> checks_from_json(std::string_view text) {
 }
 
 std::string checks_to_json(const std::vector<DailyCheck>& checks) {
-  nlohmann::ordered_json j = nlohmann::ordered_json::array();
+  Json j = Json::array();
   for (const DailyCheck& c : checks) j.push_back({{"at", c.at}, {"value", c.value}, {"by", c.by}, {"note", c.note}});
-  return j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  return j.dump();
 }
 
 }  // namespace fortitor::kit

@@ -1,15 +1,13 @@
 #include "core/evaluation/evaluation_json.h"
+#include "core/json/json.h"
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <numbers>
 
 #include "core/reference/library.h"
 
 namespace fortitor {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 double outward(double internal, Dimension d) {
   return base_dimension(d) == Dimension::angle ? internal * 180 / std::numbers::pi : internal;
@@ -93,7 +91,7 @@ std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int 
   }
   j["usual"] = e.usual ? Json::parse(write_reference(*e.usual))["materials"] : Json::array();
   // A name that is not UTF-8 must not stop an evaluation from being printed.
-  return j.dump(indent, ' ', false, Json::error_handler_t::replace);
+  return j.dump(indent);
 }
 
 ReferenceShelf shelf_of_signed(const std::string& signed_json, const ReferenceShelf& otherwise) {

@@ -1,7 +1,7 @@
 // Demand sheets as documents: JSON `demands/1`, and a table parted by commas.
-#include <nlohmann/json.hpp>
 
 #include "core/bench/records.h"
+#include "core/json/json.h"
 #include "core/laboratory/demands.h"
 #include "core/record/csv.h"
 #include "core/record/json.h"
@@ -9,8 +9,6 @@
 namespace fortitor::lab {
 namespace {
 
-using Json = nlohmann::json;
-using Ordered = nlohmann::ordered_json;
 constexpr size_t kMostBytes = size_t(16) << 20;
 
 InputError at(const std::string& where, const std::string& what) {
@@ -143,8 +141,8 @@ Outcome<DemandSheet> sheet_of(const Json& j, const std::string& where) {
   return s;
 }
 
-Ordered range_json(const ThicknessRange& r) {
-  Ordered j = Ordered::object();
+Json range_json(const ThicknessRange& r) {
+  Json j = Json::object();
   if (r.above) j["above"] = r.above->typed;
   if (r.to) j["to"] = r.to->typed;
   return j;
@@ -156,7 +154,8 @@ Outcome<std::vector<DemandSheet>> demands_from_json(std::string_view text) {
   Json j;
   try {
     j = Json::parse(text);
-  } catch (const nlohmann::json::exception&) {
+    j.sort_keys();
+  } catch (const Json::Error&) {
     return InputError{"this is not JSON", {}};
   }
   if (!j.is_object() || j.value("fortitor", Json()) != "demands/1")
@@ -176,9 +175,9 @@ Outcome<std::vector<DemandSheet>> demands_from_json(std::string_view text) {
 }
 
 std::string demands_to_json(const std::vector<DemandSheet>& sheets, int indent) {
-  Ordered all = Ordered::array();
+  Json all = Json::array();
   for (const DemandSheet& s : sheets) {
-    Ordered one = {{"name", s.name}};
+    Json one = {{"name", s.name}};
     for (const auto& [key, value] : {std::pair("source", &s.source),
                                      {"edition", &s.edition},
                                      {"entered_by", &s.entered_by},
@@ -187,9 +186,9 @@ std::string demands_to_json(const std::vector<DemandSheet>& sheets, int indent) 
                                      {"direction", &s.direction}})
       if (!value->empty()) one[key] = *value;
     if (!s.thickness.open()) one["thickness"] = range_json(s.thickness);
-    one["rows"] = Ordered::array();
+    one["rows"] = Json::array();
     for (const DemandRow& r : s.rows) {
-      Ordered row = {{"method", r.method}, {"key", r.key}};
+      Json row = {{"method", r.method}, {"key", r.key}};
       if (r.limit.min) row["min"] = r.limit.min->typed;
       if (r.limit.max) row["max"] = r.limit.max->typed;
       if (!r.thickness.open()) row["thickness"] = range_json(r.thickness);
@@ -202,7 +201,7 @@ std::string demands_to_json(const std::vector<DemandSheet>& sheets, int indent) 
     }
     all.push_back(std::move(one));
   }
-  return Ordered{{"fortitor", "demands/1"}, {"sheets", std::move(all)}}.dump(indent);
+  return Json{{"fortitor", "demands/1"}, {"sheets", std::move(all)}}.dump(indent);
 }
 
 namespace {

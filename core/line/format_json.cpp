@@ -1,11 +1,9 @@
-#include <nlohmann/json.hpp>
 
+#include "core/json/json.h"
 #include "core/line/line.h"
 
 namespace fortitor::line {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 const char* shape_word(Format::Shape s) {
   return s == Format::Shape::json ? "json" : s == Format::Shape::keyed ? "keyed" : "cells";
@@ -49,10 +47,11 @@ std::string format_to_json(const Format& f) {
 }
 
 Outcome<Format> format_from_json(std::string_view text) {
-  const auto j = nlohmann::json::parse(text, nullptr, false);
+  auto j = Json::parse(text, nullptr, false);
+  j.sort_keys();
   if (!j.is_object() || j.value("fortitor", "") != "line/1") return at("fortitor", "expected \"line/1\"");
   Format f;
-  const auto mark = [](const nlohmann::json& v, char& into) {
+  const auto mark = [](const Json& v, char& into) {
     if (!v.is_string() || v.get<std::string>().size() != 1) return false;
     into = v.get<std::string>()[0];
     return true;

@@ -1,9 +1,9 @@
 // Formats whose lines name what they say, JSON and keys with values, and what every proposal asks of its columns.
 #include <algorithm>
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <set>
 
+#include "core/json/json.h"
 #include "core/line/propose_parts.h"
 #include "core/quantity/plain.h"
 
@@ -56,9 +56,9 @@ Outcome<Format> propose_json(const std::vector<std::string>& lines) {
   f.shape = Format::Shape::json;
   std::map<std::string, size_t> numbers, units, words;
   std::map<std::string, std::set<std::string>> said;
-  std::vector<nlohmann::ordered_json> all;
+  std::vector<Json> all;
   for (const std::string& l : lines) {
-    auto j = nlohmann::ordered_json::parse(l, nullptr, false);
+    auto j = Json::parse(l, nullptr, false);
     if (!j.is_object()) continue;
     for (const auto& [key, value] : j.items()) {
       std::string_view rest;

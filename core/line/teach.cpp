@@ -1,7 +1,7 @@
 #include "core/line/teach.h"
+#include "core/json/json.h"
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 #include "core/line/parts.h"
 
@@ -27,7 +27,7 @@ std::vector<Piece> raw_pieces(const Format& f, std::string_view line) {
     guarded = two->first;
   }
   if (f.shape == Shape::json) {
-    const auto j = nlohmann::ordered_json::parse(guarded, nullptr, false);
+    const auto j = Json::parse(guarded, nullptr, false);
     if (!j.is_object()) return {};
     for (const auto& [key, value] : j.items()) {
       if (value.is_structured() || value.is_boolean() || value.is_null()) continue;

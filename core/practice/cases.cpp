@@ -1,8 +1,8 @@
 #include "core/practice/cases.h"
+#include "core/json/json.h"
 
 #include <algorithm>
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <random>
 
 #include "core/bench/records.h"
@@ -14,8 +14,6 @@
 
 namespace fortitor::cases {
 namespace {
-
-using Json = nlohmann::json;
 
 Spoil spoil_of(const Json& j) {
   Spoil s;
@@ -134,7 +132,7 @@ Outcome<std::map<std::string, Recipe>> read(const std::string& json) {
       }
       out[code] = std::move(r);
     }
-  } catch (const Json::exception& e) {
+  } catch (const Json::Error& e) {
     return InputError{std::string("The cases cannot be read: ") + e.what(), {}};
   }
   return out;

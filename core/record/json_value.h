@@ -1,14 +1,13 @@
 // Values of a record document: quantities, fields, rows. Used by the readers of core/record only.
 #pragma once
 
-#include <nlohmann/json.hpp>
 #include <optional>
 
+#include "core/json/json.h"
 #include "core/record/json.h"
 
 namespace fortitor::record_json {
 
-using Json = nlohmann::json;
 using Failure = std::optional<InputError>;
 
 inline InputError at(const std::string& path, const std::string& what) {

@@ -1,14 +1,12 @@
 #include <algorithm>
 #include <cmath>
-#include <nlohmann/json.hpp>
 
+#include "core/json/json.h"
 #include "core/quantity/plain.h"
 #include "core/record/json.h"
 
 namespace fortitor {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 Json reading_json(const Reading& r) {
   if (r.missed()) return nullptr;
@@ -153,7 +151,7 @@ std::string write_record(const TestRecord& record, const Schema& schema, int ind
     if (!run.empty()) j["run"] = std::move(run);
   }
   put_fields(j, record.fields, "run", schema);
-  return j.dump(indent, ' ', false, Json::error_handler_t::replace);
+  return j.dump(indent);
 }
 
 }  // namespace fortitor

@@ -1,7 +1,7 @@
 #include "core/record/words.h"
+#include "core/json/json.h"
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 #include <stdexcept>
 
 #include "core/language/language.h"
@@ -13,7 +13,6 @@ const std::vector<std::pair<std::string, std::string_view>>& word_files();
 
 namespace {
 
-using Json = nlohmann::json;
 using Texts = std::map<std::string, std::string>;
 
 [[noreturn]] void refuse(const std::string& where) {

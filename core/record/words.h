@@ -9,6 +9,7 @@
 #include <utility>
 #include <vector>
 
+#include "core/json/json.h"
 #include "core/record/field.h"
 
 namespace fortitor {
@@ -58,7 +59,7 @@ struct Words {
   std::string channel(const std::string& channel_name) const;
 };
 
-/// Reads a description file. Errors: std::logic_error, as above; nlohmann::json's own for what is no JSON.
+/// Reads a description file. Errors: std::logic_error, as above; Json's own for what is no JSON.
 Words read_words(const std::string& method, std::string_view file);
 
 /// All that have a file, in the order of the alphabet.

@@ -1,9 +1,9 @@
 #include "core/reference/library.h"
+#include "core/json/json.h"
 
 #include <algorithm>
 #include <cstdlib>
 #include <filesystem>
-#include <nlohmann/json.hpp>
 #include <stdexcept>
 
 #include "core/quantity/parse.h"
@@ -16,8 +16,6 @@ namespace fortitor {
 extern const std::string_view kShippedReference;
 
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 std::string lower(std::string s) {
   for (char& c : s) c = plain::lower(c);
@@ -139,7 +137,7 @@ std::string write_reference(const std::vector<ReferenceMaterial>& materials) {
                              {v.from_spread ? "spread" : "high", v.typed_second}};
     j["materials"].push_back(std::move(item));
   }
-  return j.dump(1, ' ', false, Json::error_handler_t::replace);
+  return j.dump(1);
 }
 
 const ReferenceShelf& shipped_reference() {

@@ -1,13 +1,12 @@
 // A spectrum in words of the open record: its evaluation, each week's, the study of block lengths and the drive.
-#include <nlohmann/json.hpp>
 
 #include "core/evaluation/evaluation_json.h"
+#include "core/json/json.h"
 #include "core/spectrum/spectrum.h"
 
 namespace fortitor::spectrum {
 
 std::string to_json(const Spectrum& s, const TestRecord& record) {
-  using Json = nlohmann::ordered_json;
   auto written = [](const Evaluation& e, const Fields& f) {
     Json j = Json::parse(evaluation_to_json(e, f, -1));
     for (size_t i = 0; i < e.results.size(); ++i) {
@@ -53,7 +52,7 @@ std::string to_json(const Spectrum& s, const TestRecord& record) {
                   {"source_per_transition", s.drive.source_per_transition},
                   {"irregularity", s.drive.irregularity},
                   {"source_irregularity", s.drive.source_irregularity}};
-  return j.dump(1, ' ', false, Json::error_handler_t::replace);
+  return j.dump(1);
 }
 
 }  // namespace fortitor::spectrum
