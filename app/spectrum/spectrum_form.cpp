@@ -145,7 +145,7 @@ void SpectrumDesk::rebuild_form() {
   form_ = new FieldForm(this);
   std::vector<const FieldSpec*> fields;
   for (const char* path : fields_of(step_)) fields.push_back(spectrum::schema().field(path));
-  form_->show_fields(fields, 2);
+  form_->show_fields(fields, fields.size() > 1 ? 2 : 1);
   // An empty field says what holds without it.
   static const std::map<QString, QString> usual = {{"settings.block", "1 h"},
                                                    {"settings.cut", "2 Hz"},

@@ -200,10 +200,10 @@ QString SpectrumDesk::faults_html() const {
     if (listed >= 12) return void(++more);
     ++listed;
     const double seconds = double(at) / now_->weeks[week].signal->rate();
-    out += QString("<a href='%1:%2'>%3, day %4 %5:%6</a>  %7<br>")
+    out += QString("<a href='%1:%2' style='color:%3'>%4, day %5 %6:%7</a>  %8<br>")
                .arg(week)
                .arg(seconds, 0, 'f', 1)
-               .arg(qs(now_->weeks[week].name).toHtmlEscaped())
+               .arg(theme::color(Ink::action).name(), qs(now_->weeks[week].name).toHtmlEscaped())
                .arg(int(seconds / 86400) + 1)
                .arg(int(std::fmod(seconds, 86400) / 3600), 2, 10, QChar('0'))
                .arg(int(std::fmod(seconds, 3600) / 60), 2, 10, QChar('0'))

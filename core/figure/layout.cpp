@@ -110,6 +110,20 @@ std::vector<Tick> ticks_of(const Axis& a, double low, double high, double px, do
   return t;
 }
 
+// Which of the ticks of y have their number: on a low figure with large text every second or fifth, nought among them,
+// so that no number stands on another.
+std::vector<bool> named_ticks(const std::vector<Tick>& ticks, const Frame& f, double size) {
+  std::vector<bool> named(ticks.size(), true);
+  if (ticks.size() < 2) return named;
+  const double step = std::abs(ticks[1].value - ticks[0].value),
+               apart = std::abs(f.py(ticks[1].value) - f.py(ticks[0].value));
+  long every = 1;
+  for (const long n : {2, 5, 10})
+    if (every * apart < size) every = n;
+  for (size_t i = 0; i < ticks.size(); ++i) named[i] = std::lround(ticks[i].value / step) % every == 0;
+  return named;
+}
+
 std::string axis_words(const Axis& a, const Unit& unit) {
   if (a.name.empty() || a.dimension == Dimension::none || a.scale == Axis::Scale::category) return a.name;
   return a.name + ", " + std::string(unit.symbol);
@@ -166,10 +180,13 @@ void lay_panel(const Panel& panel, const Options& o, Box area, size_t index, Lay
     add(text_shape({at, f.top + f.height + (kTickSize + 3) * s}, t.label, Ink::quiet, kTickSize * s, Anchor::middle));
     out.shapes.back().numbers = panel.x.scale != Axis::Scale::category;
   }
-  for (const Tick& t : y_ticks) {
+  const std::vector<bool> named = panel.y.scale == Axis::Scale::linear ? named_ticks(y_ticks, f, kTickSize * s)
+                                                                       : std::vector<bool>(y_ticks.size(), true);
+  for (size_t i = 0; i < y_ticks.size(); ++i) {
+    const Tick& t = y_ticks[i];
     const double at = f.py(t.value);
     if (panel.y.scale != Axis::Scale::category) add(line_shape({f.left, at}, {f.left + f.width, at}, Ink::grid, 1));
-    if (t.label.empty()) continue;
+    if (t.label.empty() || !named[i]) continue;
     add(text_shape({f.left - 6 * s, at + 0.36 * kTickSize * s}, t.label, Ink::quiet, kTickSize * s, Anchor::end));
     out.shapes.back().numbers = panel.y.scale != Axis::Scale::category;
   }

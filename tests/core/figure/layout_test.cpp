@@ -3,6 +3,7 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/figure/ticks.h"
@@ -269,6 +270,36 @@ TEST(Layout, ACaptionTooLongIsShortenedByWords) {
       EXPECT_EQ(s.text == p.caption, width > 1000);
     }
   }
+}
+
+// A low figure beside large text: numbers of the y axis do not stand on one another, and nought keeps its own.
+TEST(Layout, NumbersOfTheYAxisKeepApart) {
+  for (const double height : {90.0, 110.0, 140.0, 180.0, 260.0, 420.0})
+    for (const double scale : {1.0, 1.5, 2.0})
+      for (const auto& [low, high] : {std::pair{-160.0, 10.0}, {0.0, 1.0}, {-3.0, 4.0}, {512.0, 514.0}, {0.0, 1e6}}) {
+        Options o;
+        o.width = 500;
+        o.height = height;
+        o.text_scale = scale;
+        const Layout l = lay_out(one(with(line({0, 1}, {low, high}))), o);
+        if (l.frames.empty()) continue;  // no room for anything
+        std::vector<double> at;
+        bool nought = false;
+        double size = 0;
+        for (const Shape& shape : l.shapes)
+          if (shape.kind == Shape::Kind::text && shape.numbers && shape.anchor == Anchor::end) {
+            at.push_back(shape.points.front().y);
+            size = shape.size;
+            nought = nought || shape.text.find_first_not_of("0.") == std::string::npos;
+          }
+        std::sort(at.begin(), at.end());
+        EXPECT_FALSE(at.empty());
+        for (size_t i = 1; i < at.size(); ++i)
+          EXPECT_GE(at[i] - at[i - 1], 0.9 * size) << height << " " << scale << " " << low;
+        if (low <= 0 && high >= 0) {
+          EXPECT_TRUE(nought) << height << " " << scale << " " << low;
+        }
+      }
 }
 
 TEST(Layout, PanelsStandSideBySideAndUnderOneAnotherWhenNarrow) {
