@@ -111,7 +111,7 @@ void draw_one(Sheet& s, const Mark& m, bool bold) {
 
 }  // namespace
 
-void place_words(Sheet& s, Point at, const std::string& text, Ink ink, int tone, bool bold) {
+bool place_words(Sheet& s, Point at, const std::string& text, Ink ink, int tone, bool bold) {
   const double size = 12 * s.scale();
   const double w = text_width(text, size, false) * (bold ? 1.06 : 1) + 4, h = size * 1.35;
   const Frame& f = s.frame;
@@ -138,8 +138,9 @@ void place_words(Sheet& s, Point at, const std::string& text, Ink ink, int tone,
     words.bold = bold;
     words.tone = tone;
     s.out.shapes.push_back(words);
-    return;
+    return true;
   }
+  return false;
 }
 
 void draw_marks(Sheet& s) {

@@ -28,8 +28,8 @@ void draw_marks(Sheet& sheet);
 void draw_handles(Sheet& sheet, size_t panel);
 /// The sample of the first trace with its two values in words.
 void draw_cursor(Sheet& sheet, size_t sample);
-/// Words beside a place where nothing stands yet; dropped when there is no room.
-void place_words(Sheet& sheet, Point at, const std::string& text, Ink ink, int tone = 5, bool bold = true);
+/// Words beside a place where nothing stands yet. False: there is no room, and they are dropped.
+bool place_words(Sheet& sheet, Point at, const std::string& text, Ink ink, int tone = 5, bool bold = true);
 
 Shape line_shape(Point a, Point b, Ink ink, double width, Dash dash = Dash::solid);
 Shape text_shape(Point at, std::string text, Ink ink, double size, Anchor anchor = Anchor::start);

@@ -243,14 +243,16 @@ void draw_trace_words(Sheet& s) {
       s.out.shapes.push_back(std::move(name));
     }
     if (t.label.empty()) continue;
-    // A direct label at the last place of the trace that is on the panel.
-    for (size_t i = t.x.size(); i-- > 0;) {
-      if (!drawable(f, t.x[i], t.y[i])) continue;
-      const Point at{f.px(t.x[i]), f.py(t.y[i])};
-      if (!f.holds(at.x, at.y)) continue;
-      place_words(s, at, t.label, t.pale ? Ink::quiet : Ink::temper, t.tone);
-      break;
-    }
+    // A direct label at the last place of the trace that is on the panel; where another stands there, further back.
+    std::vector<Point> seen;
+    for (size_t i = 0; i < t.x.size(); ++i)
+      if (drawable(f, t.x[i], t.y[i]))
+        if (const Point at{f.px(t.x[i]), f.py(t.y[i])}; f.holds(at.x, at.y)) seen.push_back(at);
+    if (seen.empty()) continue;
+    for (const double share : {1.0, 0.8, 0.6, 0.4, 0.2, 0.0})
+      if (place_words(s, seen[size_t(share * double(seen.size() - 1))], t.label, t.pale ? Ink::quiet : Ink::temper,
+                      t.tone))
+        break;
   }
 }
 

@@ -272,6 +272,25 @@ TEST(Layout, ACaptionTooLongIsShortenedByWords) {
   }
 }
 
+// Curves that lie on one another: each is named all the same, where there is room.
+TEST(Layout, EveryCurveHasItsName) {
+  Panel p;
+  for (const char* name : {"week 1", "week 2", "week 3"}) {
+    Trace t = line({}, {});
+    for (int i = 0; i <= 100; ++i) {
+      t.x.push_back(i);
+      t.y.push_back(100 - i);
+    }
+    t.label = name;
+    p.traces.push_back(t);
+  }
+  Options o;
+  o.width = 500;
+  o.height = 200;
+  const Layout l = lay_out(one(p), o);
+  for (const char* name : {"week 1", "week 2", "week 3"}) EXPECT_TRUE(says(l, name)) << name;
+}
+
 // A low figure beside large text: numbers of the y axis do not stand on one another, and nought keeps its own.
 TEST(Layout, NumbersOfTheYAxisKeepApart) {
   for (const double height : {90.0, 110.0, 140.0, 180.0, 260.0, 420.0})
