@@ -95,7 +95,7 @@ Outcome<agenda::Input> agenda_input(const Book& book, const std::string& from, c
   in.past = past_runs(book);
   std::set<Id> on_rig;
   if (const auto rigs = book.setting("long_runs")) {
-    const auto j = Json::parse(*rigs, nullptr, false);
+    const auto j = Json::read(*rigs);
     if (j.is_array())
       for (const auto& r : j)
         if (r.is_object() && r.contains("specimen") && r["specimen"].is_number_integer())

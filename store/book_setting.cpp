@@ -6,7 +6,7 @@ namespace fortitor {
 
 std::vector<SettingCells> rows_of_setting(const std::string& json) {
   std::vector<SettingCells> out;
-  const auto all = Json::parse(json, nullptr, false);
+  const auto all = Json::read(json);
   if (!all.is_array()) return out;
   for (const auto& row : all) {
     if (!row.is_object()) continue;

@@ -176,7 +176,7 @@ void PastePanel::show_table(PastedTable pasted) {
   std::vector<PastedUse> guess = guess_use(pasted_, of);
   bool remembered = false;
   if (const auto kept = bench_->book()->mapping(signature_of(pasted_) + "|" + bench_->method().id)) {
-    const auto j = Json::parse(*kept, nullptr, false);
+    const auto j = Json::read(*kept);
     if (j.is_array() && j.size() == guess.size()) {
       remembered = true;
       for (size_t i = 0; i < guess.size(); ++i) guess[i] = {j[i].value("column", ""), j[i].value("unit", "")};

@@ -98,7 +98,7 @@ Outcome<Done> check(const Hours& h) {
 }
 
 Outcome<Hours> hours_from_json(std::string_view text) {
-  const Json j = Json::parse(text, nullptr, false);
+  const Json j = Json::read(text);
   Hours h;
   h.breaks.clear();
   const auto clock = [](const Json& v) { return v.is_string() ? parse_clock(v.get<std::string>()) : std::nullopt; };
@@ -131,7 +131,7 @@ std::string hours_to_json(const Hours& h) {
 }
 
 Outcome<std::vector<Pin>> pins_from_json(std::string_view text) {
-  const Json j = Json::parse(text, nullptr, false);
+  const Json j = Json::read(text);
   if (!j.is_array()) return InputError{"The pins of the plan cannot be read.", {}};
   std::vector<Pin> out;
   for (const Json& p : j)

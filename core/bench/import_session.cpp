@@ -17,7 +17,7 @@ double peak_of(const std::vector<double>& column) {
 }
 
 std::optional<std::map<std::string, ChannelSource>> read_memory(const std::string& kept) {
-  const auto j = Json::parse(kept, nullptr, false);
+  const auto j = Json::read(kept);
   if (!j.is_object()) return std::nullopt;
   std::map<std::string, ChannelSource> known;
   for (const auto& [channel, source] : j.items()) {

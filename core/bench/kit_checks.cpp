@@ -113,7 +113,7 @@ std::string words_of(const std::vector<DailyCheck>& checks) {
 }
 
 Outcome<std::vector<DailyCheck>> checks_from_json(std::string_view text) {
-  const auto j = Json::parse(text, nullptr, false);
+  const auto j = Json::read(text);
   if (!j.is_array()) return InputError{"The daily checks cannot be read.", {}};
   std::vector<DailyCheck> out;
   for (const auto& c : j) {

@@ -95,14 +95,14 @@ std::string evaluation_to_json(const Evaluation& e, const Fields& settings, int 
 }
 
 ReferenceShelf shelf_of_signed(const std::string& signed_json, const ReferenceShelf& otherwise) {
-  const Json was = Json::parse(signed_json, nullptr, false);
+  const Json was = Json::read(signed_json);
   if (was.is_discarded() || !was.is_object() || !was.contains("usual")) return otherwise;
   auto read = read_reference(Json{{"fortitor", "reference/1"}, {"materials", was["usual"]}}.dump());
   return read ? std::make_shared<const std::vector<ReferenceMaterial>>(std::move(*read)) : otherwise;
 }
 
 void compare_with_signed(Evaluation& e, const std::string& signed_json) {
-  const Json was = Json::parse(signed_json, nullptr, false);
+  const Json was = Json::read(signed_json);
   if (was.is_discarded() || !was.is_object() || !was.contains("results")) return;
   std::string differs;
   auto add = [&](const std::string& what) { differs += (differs.empty() ? "" : ", ") + what; };

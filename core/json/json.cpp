@@ -202,7 +202,7 @@ Json Json::parse(std::string_view text) {
   return std::move(reader.out);
 }
 
-Json Json::parse(std::string_view text, std::nullptr_t, bool) {
+Json Json::read(std::string_view text) {
   JsonReader reader;
   if (nlohmann::json::sax_parse(text.begin(), text.end(), &reader)) return std::move(reader.out);
   Json none;

@@ -57,8 +57,8 @@ class Json {
 
   /// Throws ParseError. No deeper than 200 values within values.
   static Json parse(std::string_view text);
-  /// Null with is_discarded() in place of an exception.
-  static Json parse(std::string_view text, std::nullptr_t, bool);
+  /// The same without an exception: what is no JSON is_discarded().
+  static Json read(std::string_view text);
   /// `indent`: blanks a level; −1: one line. What is no UTF-8 is replaced; a number that is none is null.
   std::string dump(int indent = -1) const;
 

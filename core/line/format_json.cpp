@@ -47,7 +47,7 @@ std::string format_to_json(const Format& f) {
 }
 
 Outcome<Format> format_from_json(std::string_view text) {
-  auto j = Json::parse(text, nullptr, false);
+  auto j = Json::read(text);
   j.sort_keys();
   if (!j.is_object() || j.value("fortitor", "") != "line/1") return at("fortitor", "expected \"line/1\"");
   Format f;

@@ -58,7 +58,7 @@ Outcome<Format> propose_json(const std::vector<std::string>& lines) {
   std::map<std::string, std::set<std::string>> said;
   std::vector<Json> all;
   for (const std::string& l : lines) {
-    auto j = Json::parse(l, nullptr, false);
+    auto j = Json::read(l);
     if (!j.is_object()) continue;
     for (const auto& [key, value] : j.items()) {
       std::string_view rest;

@@ -27,7 +27,7 @@ std::vector<Piece> raw_pieces(const Format& f, std::string_view line) {
     guarded = two->first;
   }
   if (f.shape == Shape::json) {
-    const auto j = Json::parse(guarded, nullptr, false);
+    const auto j = Json::read(guarded);
     if (!j.is_object()) return {};
     for (const auto& [key, value] : j.items()) {
       if (value.is_structured() || value.is_boolean() || value.is_null()) continue;

@@ -93,7 +93,7 @@ const std::vector<ReferenceProperty>& reference_properties() {
 }
 
 Outcome<std::vector<ReferenceMaterial>> read_reference(std::string_view text) {
-  Json j = Json::parse(text, nullptr, false);
+  Json j = Json::read(text);
   if (j.is_discarded() || !j.is_object() || !j.contains("fortitor") || j["fortitor"] != "reference/1" ||
       !j.contains("materials") || !j["materials"].is_array())
     return InputError{"This is not a list of reference values (fortitor: reference/1).", {}};
