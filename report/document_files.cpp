@@ -4,11 +4,13 @@
 #include "core/bench/records.h"
 #include "core/evaluation/evaluation_json.h"
 #include "core/json/json.h"
+#include "core/laboratory/editions.h"
 #include "core/quantity/plain.h"
 #include "report/archive.h"
 #include "report/document.h"
 #include "report/export.h"
 #include "report/piece_parts.h"
+#include "store/new_file.h"
 
 namespace fortitor {
 namespace {

@@ -3,6 +3,7 @@
 #include "core/bench/records.h"
 #include "core/json/json.h"
 #include "core/laboratory/demands.h"
+#include "core/quantity/plain.h"
 #include "core/record/csv.h"
 #include "core/record/json.h"
 

@@ -9,8 +9,6 @@
 namespace fortitor::line {
 namespace {
 
-constexpr size_t kFewest = 3;  // lines from which a format can be told
-
 bool has_digit(std::string_view text) {
   return std::any_of(text.begin(), text.end(), plain::is_digit);
 }

@@ -9,6 +9,7 @@
 
 namespace fortitor::line {
 
+inline constexpr size_t kFewest = 3;       ///< lines from which a format can be told
 inline constexpr double kNearlyAll = 0.9;  ///< of the lines: the others are halves and garbage
 
 Outcome<Format> propose_json(const std::vector<std::string>& lines);
