@@ -1,9 +1,9 @@
 #include "core/bench/import_session.h"
-#include "core/json/json.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/json/json.h"
 #include "core/quantity/date.h"
 
 namespace fortitor {

@@ -1,8 +1,8 @@
 #include "core/bench/kit_checks.h"
-#include "core/json/json.h"
 
 #include <cmath>
 
+#include "core/json/json.h"
 #include "core/quantity/format.h"
 #include "core/quantity/parse.h"
 #include "core/statistics/relation.h"

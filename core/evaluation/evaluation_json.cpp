@@ -1,9 +1,9 @@
 #include "core/evaluation/evaluation_json.h"
-#include "core/json/json.h"
 
 #include <cmath>
 #include <numbers>
 
+#include "core/json/json.h"
 #include "core/reference/library.h"
 
 namespace fortitor {

@@ -317,42 +317,6 @@ std::vector<std::string> Json::get<std::vector<std::string>>() const {
   return out;
 }
 
-std::string Json::value(std::string_view key, const char* otherwise) const {
-  return value(key, std::string(otherwise));
-}
-std::string Json::value(std::string_view key, const std::string& otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : v->get<std::string>();
-}
-double Json::value(std::string_view key, double otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : v->get<double>();
-}
-bool Json::value(std::string_view key, bool otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : v->get<bool>();
-}
-int Json::value(std::string_view key, int otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : v->get<int>();
-}
-long Json::value(std::string_view key, long otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : v->get<long>();
-}
-unsigned long Json::value(std::string_view key, unsigned long otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : v->get<unsigned long>();
-}
-std::vector<std::string> Json::value(std::string_view key, const std::vector<std::string>& otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : v->get<std::vector<std::string>>();
-}
-Json Json::value(std::string_view key, const Json& otherwise) const {
-  const Json* v = find(key);
-  return v == nullptr ? otherwise : *v;
-}
-
 void Json::push_back(Json value) {
   list().push_back(std::move(value));
 }

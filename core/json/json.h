@@ -100,15 +100,16 @@ class Json {
   template <class T>
   T get() const;
   /// The member's value, or the other where there is no such member. Throws Error where it is of another kind.
-  std::string value(std::string_view key, const char* otherwise) const;
-  std::string value(std::string_view key, const std::string& otherwise) const;
-  double value(std::string_view key, double otherwise) const;
-  bool value(std::string_view key, bool otherwise) const;
-  int value(std::string_view key, int otherwise) const;
-  long value(std::string_view key, long otherwise) const;
-  unsigned long value(std::string_view key, unsigned long otherwise) const;
-  std::vector<std::string> value(std::string_view key, const std::vector<std::string>& otherwise) const;
-  Json value(std::string_view key, const Json& otherwise) const;
+  template <class T>
+  T value(std::string_view key, const T& otherwise) const {
+    const Json* v = find(key);
+    return v == nullptr ? otherwise : v->get<T>();
+  }
+  std::string value(std::string_view key, const char* otherwise) const { return value(key, std::string(otherwise)); }
+  Json value(std::string_view key, const Json& otherwise) const {
+    const Json* v = find(key);
+    return v == nullptr ? otherwise : *v;
+  }
 
   /// A list of null, which becomes one.
   void push_back(Json value);

@@ -1,8 +1,8 @@
 #include "core/line/teach.h"
-#include "core/json/json.h"
 
 #include <algorithm>
 
+#include "core/json/json.h"
 #include "core/line/parts.h"
 
 namespace fortitor::line {

@@ -1,11 +1,11 @@
 #include "core/practice/cases.h"
-#include "core/json/json.h"
 
 #include <algorithm>
 #include <cmath>
 #include <random>
 
 #include "core/bench/records.h"
+#include "core/json/json.h"
 #include "core/methods/method.h"
 #include "core/practice/cases_parts.h"
 #include "core/series/series.h"

@@ -1,9 +1,9 @@
 #include "core/record/words.h"
-#include "core/json/json.h"
 
 #include <algorithm>
 #include <stdexcept>
 
+#include "core/json/json.h"
 #include "core/language/language.h"
 
 namespace fortitor {

@@ -1,11 +1,11 @@
 #include "core/reference/library.h"
-#include "core/json/json.h"
 
 #include <algorithm>
 #include <cstdlib>
 #include <filesystem>
 #include <stdexcept>
 
+#include "core/json/json.h"
 #include "core/quantity/parse.h"
 #include "core/quantity/plain.h"
 #include "core/record/bounds.h"
