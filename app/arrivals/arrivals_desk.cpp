@@ -231,13 +231,12 @@ void ArrivalsDesk::show_one() {
   columns_->setText(spoken(columns));
   size_->setPlaceholderText(
       spoken(missing.find("extensometer") != std::string::npos ? "50 mm" : "10.02 mm, or 12.5 × 3.0 mm"));
-  const Figure raw = missing.empty() && !one.evaluation.figures.empty() ? Figure{} : raw_curve(a);
-  if (!raw.empty())
-    figure_->show_figure(raw, bench_->units());
-  else if (one.evaluation.figures.empty())
+  const std::vector<Figure>& figures = one.evaluation.figures;
+  const Figure shown = missing.empty() && !figures.empty() ? figures.front() : raw_curve(a);
+  if (shown.empty())
     figure_->show_nothing("No curve could be made of it.");
   else
-    figure_->show_figure(one.evaluation.figures.front(), bench_->units());
+    figure_->show_figure(shown, bench_->units());
   QString numbers;
   for (const ResultValue& v : one.evaluation.results) {
     if (!v.spec.headline || v.is_text()) continue;

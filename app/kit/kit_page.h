@@ -4,7 +4,7 @@
 #include "app/frame/desk.h"
 #include "app/kit/kit_lives.h"
 #include "app/model/workbench.h"
-#include "app/stages/field_edit.h"
+#include "app/stages/field_form.h"
 #include "app/wires/teach_panel.h"
 
 namespace fortitor {

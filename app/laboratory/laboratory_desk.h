@@ -4,7 +4,7 @@
 
 #include "app/frame/desk.h"
 #include "app/laboratory/entry_host.h"
-#include "app/stages/field_edit.h"
+#include "app/stages/field_form.h"
 
 namespace fortitor {
 

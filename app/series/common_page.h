@@ -5,7 +5,7 @@
 
 #include "app/frame/desk.h"
 #include "app/stages/equipment_panel.h"
-#include "app/stages/field_edit.h"
+#include "app/stages/field_form.h"
 #include "app/stages/limits_form.h"
 
 namespace fortitor {

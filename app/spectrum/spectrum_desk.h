@@ -10,7 +10,7 @@
 #include "app/model/workbench.h"
 #include "app/spectrum/step_strip.h"
 #include "app/spectrum/week_view.h"
-#include "app/stages/field_edit.h"
+#include "app/stages/field_form.h"
 #include "app/theme/widgets.h"
 
 namespace fortitor {

@@ -77,9 +77,12 @@ void SpectrumDesk::build_left(QVBoxLayout* into) {
 }
 
 void SpectrumDesk::build_right(QVBoxLayout* into) {
+  // They scroll as one: a form of large letters leaves the ledger its room.
+  auto* both = new QWidget;
+  auto* place = parts::column(both, 0, 8);
   auto* choices = parts::sheet();
   form_place_ = parts::column(choices, 12, 6);
-  into->addWidget(choices);
+  place->addWidget(choices);
   auto* sheet = parts::sheet();
   auto* column = parts::column(sheet, 12, 6);
   column->addWidget(parts::label("Ledger", "title"));
@@ -101,7 +104,8 @@ void SpectrumDesk::build_right(QVBoxLayout* into) {
   used_ = parts::label("", "hint");
   column->addWidget(used_);
   column->addStretch();
-  into->addWidget(parts::scroller(sheet), 1);
+  place->addWidget(sheet, 1);
+  into->addWidget(parts::scroller(both), 1);
   auto* buttons = new QGridLayout;
   buttons->setSpacing(6);
   study_ = parts::button("Block length…", "spectrum-study");

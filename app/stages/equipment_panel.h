@@ -4,7 +4,7 @@
 #include <QWidget>
 #include <vector>
 
-#include "app/stages/field_edit.h"
+#include "app/stages/field_form.h"
 #include "core/bench/kit.h"
 
 class QVBoxLayout;

@@ -5,11 +5,11 @@
 #include <QClipboard>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QGridLayout>
 #include <QImage>
 #include <QKeyEvent>
 #include <QRegularExpression>
 #include <QStyle>
+#include <QStyleOptionComboBox>
 #include <algorithm>
 
 #include "app/stages/offer_list.h"
@@ -299,6 +299,16 @@ void FieldEdit::attach(const QString& path) {
   });
 }
 
+int FieldEdit::wanted_width() const {
+  if (choice_ == nullptr) return 0;
+  int widest = 0;
+  for (int i = 0; i < choice_->count(); ++i)
+    widest = std::max(widest, choice_->fontMetrics().horizontalAdvance(choice_->itemText(i)));
+  QStyleOptionComboBox option;
+  option.initFrom(choice_);
+  return choice_->style()->sizeFromContents(QStyle::CT_ComboBox, &option, {widest, 1}, choice_).width();
+}
+
 void FieldEdit::keep_words() {
   std::vector<std::string> words;
   for (const QPushButton* b : words_)
@@ -381,32 +391,6 @@ void FieldEdit::refresh() {
   line_->setText(shown_field(fields, field_, host_->units()));
   line_->setToolTip(spoken(tip));
   line_->setCursorPosition(0);
-}
-
-FieldForm::FieldForm(FieldHost* host, QWidget* parent) : QWidget(parent), host_(host) {
-  auto* grid = new QGridLayout(this);
-  setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
-  grid->setContentsMargins(0, 0, 0, 0);
-  grid->setHorizontalSpacing(12);
-  grid->setVerticalSpacing(8);
-}
-
-void FieldForm::show_fields(const std::vector<const FieldSpec*>& fields, int columns) {
-  auto* grid = static_cast<QGridLayout*>(layout());
-  parts::clear(grid);
-  edits_.clear();
-  int n = 0;
-  for (const FieldSpec* f : fields) {
-    auto* edit = new FieldEdit(host_, *f);
-    edits_.push_back(edit);
-    grid->addWidget(edit, n / columns, n % columns);
-    ++n;
-  }
-  for (int c = 0; c < columns; ++c) grid->setColumnStretch(c, 1);
-}
-
-void FieldForm::refresh() {
-  for (FieldEdit* e : edits_) e->refresh();
 }
 
 }  // namespace fortitor

@@ -57,6 +57,8 @@ class FieldEdit : public QWidget {
   FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent = nullptr);
   void refresh();
   const FieldSpec& field() const { return field_; }
+  /// Width in which every choice can be read whole, px; 0 for what is typed, which moves under the cursor.
+  int wanted_width() const;
   /// Takes a picture out of a file; one that cannot be read is said.
   void attach(const QString& path);
 
@@ -76,21 +78,6 @@ class FieldEdit : public QWidget {
   QLabel* so_far_ = nullptr;         ///< words in their order, one a cycle
   std::vector<QPushButton*> words_;  ///< one a choice, where any of them may be chosen
   QLabel* mark_ = nullptr;           ///< what the series says, where the piece is other
-};
-
-/// A form of labels over editors for the given fields.
-class FieldForm : public QWidget {
-  Q_OBJECT
-
- public:
-  FieldForm(FieldHost* host, QWidget* parent = nullptr);
-  /// Rebuilds for these fields, `columns` beside each other.
-  void show_fields(const std::vector<const FieldSpec*>& fields, int columns = 1);
-  void refresh();
-
- private:
-  FieldHost* host_;
-  std::vector<FieldEdit*> edits_;
 };
 
 }  // namespace fortitor

@@ -3,7 +3,7 @@
 
 #include "app/sketches/sketch.h"
 #include "app/stages/equipment_panel.h"
-#include "app/stages/field_edit.h"
+#include "app/stages/field_form.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <filesystem>
 
+#include "core/methods/support/recorded.h"
 #include "core/record/keyed.h"
 #include "core/section/section.h"
 
@@ -200,36 +201,7 @@ Outcome<Done> take_size(Arrival& a, const std::string& typed) {
 }
 
 Figure raw_curve(const Arrival& a) {
-  Figure f;
-  const SamplesPtr samples = a.record.run.samples();
-  if (!samples || samples->size() < 2) return f;
-  const auto spec_of = [&](const std::string& name) {
-    const auto& all = a.proposed.method->channels;
-    const auto it = std::find_if(all.begin(), all.end(), [&](const ChannelSpec& c) { return c.name == name; });
-    return it == all.end() ? ChannelSpec{name, name, Dimension::none} : *it;
-  };
-  const Channel *x = nullptr, *y = nullptr;
-  for (const char* name : {"extension", "strain", "displacement", "deflection", "crosshead", "angle", "time"})
-    if (x == nullptr) x = samples->find(name);
-  for (const char* name : {"force", "torque"})
-    if (y == nullptr) y = samples->find(name);
-  if (x == nullptr || y == nullptr) return f;
-  f.id = "arrived";
-  f.title = "as it was read";
-  Panel p;
-  p.name = "Curve";
-  p.x = {spec_of(x->name).label, spec_of(x->name).dimension};
-  p.y = {spec_of(y->name).label, spec_of(y->name).dimension};
-  Trace t;
-  constexpr size_t kPoints = 2000;
-  const size_t step = std::max<size_t>(1, samples->size() / kPoints);
-  for (size_t i = 0; i < samples->size(); i += step) {
-    t.x.push_back(x->values[i]);
-    t.y.push_back(y->values[i]);
-  }
-  p.traces.push_back(std::move(t));
-  f.panels.push_back(std::move(p));
-  return f;
+  return recorded_figure(a.record, *a.proposed.method);
 }
 
 std::vector<std::string> files_of(const std::vector<std::string>& paths) {

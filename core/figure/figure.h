@@ -107,6 +107,7 @@ struct Figure {
   /// The first traces of all panels are one run: a cursor on one panel stands at the same sample on all of them.
   bool linked = false;
   bool printed = false;  ///< stands on the certificate beside the first one
+  bool raw = false;      ///< a run as it was recorded, of which nothing was worked out: stands beside no other curve
   bool empty() const { return panels.empty(); }
 };
 

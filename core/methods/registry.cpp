@@ -23,6 +23,7 @@
 #include "core/methods/proof_load/proof_load.h"
 #include "core/methods/support/equipment.h"
 #include "core/methods/support/possible.h"
+#include "core/methods/support/recorded.h"
 #include "core/methods/support/recording.h"
 #include "core/methods/tension_composite/tension_composite.h"
 #include "core/methods/tension_metal/tension_metal.h"
@@ -115,6 +116,8 @@ Evaluation guarded(const Method& method, const TestRecord& record, const Evaluat
                           {},
                           {}});
   }
+  if (e.figures.empty())
+    if (Figure recorded = recorded_figure(record, method); !recorded.empty()) e.figures.push_back(std::move(recorded));
   e.method = record.method;
   e.specimen = record.specimen_id();
   e.usual = used_of(record);

@@ -3,9 +3,12 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+#include <stdexcept>
 
 #include "core/bench/records.h"
+#include "core/evaluation/evaluation_json.h"
 #include "core/json/json.h"
+#include "core/methods/guard.h"
 #include "core/methods/method.h"
 #include "core/practice/cases_parts.h"
 #include "core/series/series.h"
@@ -58,11 +61,22 @@ Recipe recipe_of(const Json& j) {
   r.without = j.value("without", std::vector<std::string>{});
   if (j.contains("record")) r.record = record_of(r.method, j.at("record"));
   for (const Json& s : j.value("spoil", Json::array())) r.spoil.push_back(spoil_of(s));
+  for (const Json& part : j.value("parts", Json::array()))
+    r.parts.push_back({part.at("name").get<std::string>(), part.value("from", 0.0), part.value("to", 1.0)});
+  r.stored = j.value("stored", false);
+  r.fails = j.value("fails", false);
   if (j.contains("traffic") || r.method == spectrum::kMethod)
     r.traffic = traffic_of(j.value("traffic", Json::object()));
   r.traffic.seed = r.seed;
   if (j.contains("force")) r.spoil.push_back({.channel = "force", .times = j.at("force").get<double>()});
   return r;
+}
+
+// A recipe with what is its own, which stands under `key` in it.
+Json with(Json recipe, const char* key, const Json& own) {
+  recipe.erase(key);
+  recipe.merge_patch(own);
+  return recipe;
 }
 
 }  // namespace
@@ -106,6 +120,21 @@ Samples spoilt(const Samples& samples, const std::vector<Spoil>& all, uint64_t s
   return out;
 }
 
+namespace {
+
+SamplesPtr stretch(const Samples& of, const Part& part) {
+  auto out = std::make_shared<Samples>(of);
+  for (Channel& c : out->channels) {
+    const double n = double(c.values.size());
+    const auto from = std::ptrdiff_t(std::clamp(part.from, 0.0, 1.0) * n);
+    const auto to = std::max(from, std::ptrdiff_t(std::clamp(part.to, 0.0, 1.0) * n));
+    c.values = std::vector<double>(c.values.begin() + from, c.values.begin() + to);
+  }
+  return out;
+}
+
+}  // namespace
+
 std::string Recipe::title() const {
   return method == spectrum::kMethod ? "Spectrum" : methods::find(method)->name;
 }
@@ -121,14 +150,10 @@ Outcome<std::map<std::string, Recipe>> read(const std::string& json) {
       Recipe r = recipe_of(j);
       r.figure = j.value("figure", "");
       r.study = j.value("study", false);
+      if (j.contains("signed")) r.signed_as = {recipe_of(with(j, "signed", j.at("signed")))};
       if (const auto series = j.find("series"); series != j.end()) {
         r.settings = record_of("series/" + method, series->value("record", Json::object()));
-        for (const Json& own : series->at("pieces")) {
-          Json one = j;
-          one.erase("series");
-          one.merge_patch(own);
-          r.pieces.push_back(recipe_of(one));
-        }
+        for (const Json& own : series->at("pieces")) r.pieces.push_back(recipe_of(with(j, "series", own)));
       }
       out[code] = std::move(r);
     }
@@ -157,18 +182,22 @@ Outcome<TestRecord> made(const Recipe& recipe) {
     r.run.tables.erase(path);
   }
   if (!recipe.record.empty()) {
-    const auto said = record_from_json(recipe.record);
+    const auto said = recipe.stored ? stored_record_from_json(recipe.record) : record_from_json(recipe.record);
     if (!said) return said.error();
+    r.faults = said->faults;
     for (const auto& [path, value] : said->fields.all()) r.fields.set(path, value);
     for (const auto& [key, limit] : said->limits) r.limits[key] = limit;
     for (const auto& [id, rows] : said->run.tables) r.run.tables[id] = rows;
     if (!said->tested_at.empty()) r.tested_at = said->tested_at;
     r.run.open = said->run.open;
   }
-  if (recipe.spoil.empty()) return r;
   for (Segment& segment : r.run.segments)
-    if (segment.samples)
+    if (segment.samples && !recipe.spoil.empty())
       segment.samples = std::make_shared<Samples>(spoilt(*segment.samples, recipe.spoil, recipe.seed));
+  if (const SamplesPtr whole = r.run.samples(); whole && !recipe.parts.empty()) {
+    r.run.segments.clear();
+    for (const Part& part : recipe.parts) r.run.segments.push_back({part.name, {}, {}, stretch(*whole, part)});
+  }
   return r;
 }
 
@@ -177,7 +206,19 @@ namespace {
 Outcome<Evaluation> of_piece(const Recipe& recipe) {
   const auto record = made(recipe);
   if (!record) return record.error();
-  return methods::evaluate(*record);
+  if (recipe.fails) {
+    Method fails = *methods::find(recipe.method);
+    fails.evaluate = [](const TestRecord&, const EvaluateOptions&) -> Evaluation {
+      throw std::runtime_error("a number was divided by nothing");
+    };
+    return methods::guarded(fails, *record, {});
+  }
+  Evaluation e = methods::evaluate(*record);
+  if (recipe.signed_as.empty()) return e;
+  const auto before = made(recipe.signed_as.front());
+  if (!before) return before.error();
+  compare_with_signed(e, evaluation_to_json(methods::evaluate(*before), before->fields));
+  return e;
 }
 
 Outcome<Evaluation> of_series(const Recipe& recipe) {

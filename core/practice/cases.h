@@ -28,6 +28,12 @@ struct Spoil {
   size_t every = 1;      ///< only every n-th sample stays
 };
 
+/// A stretch of a run, between two shares of it, as a part of its own.
+struct Part {
+  std::string name;
+  double from = 0, to = 1;
+};
+
 struct Recipe {
   std::string method, piece;
   uint64_t seed = 1;
@@ -35,6 +41,10 @@ struct Recipe {
   std::string record;                ///< fields, limits and tables that replace the stand-in's; record/1, may be empty
   std::vector<std::string> without;  ///< paths that are taken away
   std::vector<Spoil> spoil;
+  std::vector<Part> parts;        ///< what the run, spoilt, is cut into; empty: it stays one
+  bool stored = false;            ///< `record` is read as out of a book: what breaks a rule stands in its faults
+  bool fails = false;             ///< its evaluation meets a fault of the program
+  std::vector<Recipe> signed_as;  ///< one: the piece as it was when it was signed
   /// Of a series: its pieces, each the recipe above with what is its own ("force": 1.02 is the spoil that multiplies
   /// the force); and the settings of the series (record/1).
   std::vector<Recipe> pieces;

@@ -246,9 +246,8 @@ void add_curves(Evaluation& e, const Numbers& numbers, const std::vector<SeriesP
   for (size_t i = 0; i < pieces.size(); ++i) {
     const Value& v = numbers.pieces[i];
     if (v.void_test || !v.left_out.empty() || pieces[i].evaluation->figures.empty()) continue;
-    const Panel* panel = pieces[i].evaluation->figures.front().panels.empty()
-                             ? nullptr
-                             : &pieces[i].evaluation->figures.front().panels.front();
+    const Figure& first = pieces[i].evaluation->figures.front();
+    const Panel* panel = first.raw || first.panels.empty() ? nullptr : &first.panels.front();
     if (panel == nullptr || panel->x.scale == Axis::Scale::category) continue;
     const auto line = std::find_if(panel->traces.begin(), panel->traces.end(), [](const Trace& t) {
       return t.kind == Trace::Kind::line && !t.pale && t.x.size() >= 8;

@@ -286,7 +286,7 @@ Evaluation series_evaluate(const Method& method, const std::vector<SeriesPiece>&
 
 void keep_curve(Evaluation& piece) {
   constexpr size_t kPoints = 400;
-  if (piece.figures.empty() || piece.figures.front().panels.empty()) {
+  if (piece.figures.empty() || piece.figures.front().raw || piece.figures.front().panels.empty()) {
     piece.figures.clear();
     return;
   }

@@ -23,8 +23,12 @@ std::string text_of(const std::string& path) {
 TEST(Cases, EachRaisesItsFinding) {
   const auto all = cases::read(text_of(FORTITOR_SOURCE_DIR "/data/guide/cases.json"));
   ASSERT_TRUE(all) << all.error().message;
-  EXPECT_GE(all->size(), 213u);
   const std::string pages = text_of(FORTITOR_SOURCE_DIR "/docs/findings.md");
+  std::istringstream lines(pages);
+  for (std::string line; std::getline(lines, line);)
+    if (line.rfind("### ", 0) == 0) {
+      EXPECT_TRUE(all->count(line.substr(4)) != 0) << line << " shows no case";
+    }
   for (const auto& [code, recipe] : *all) {
     EXPECT_NE(pages.find("\n### " + code + "\n"), std::string::npos) << code << " has no page";
     const auto e = cases::evaluated(recipe);
