@@ -5,6 +5,7 @@
 
 #include "core/line/propose_parts.h"
 #include "core/quantity/plain.h"
+#include "core/record/encoding.h"
 
 namespace fortitor::line {
 namespace {
@@ -214,12 +215,13 @@ Outcome<Format> propose(const std::vector<std::string>& given) {
     if (trimmed(l).empty()) continue;
     const bool comment = trimmed(l)[0] == '#';
     if (lines.empty() && (!has_digit(l) || comment || is_head(trimmed(l))))
-      heads.emplace_back(trimmed(l));
+      heads.push_back(as_utf8(trimmed(l)));
     else if (has_digit(l) && !comment)
       lines.emplace_back(trimmed(l));
   }
   if (lines.size() < kFewest) return InputError{"Fewer than three lines have numbers: wait for more of them.", {}};
   if (lines.front().front() == '{') {
+    for (std::string& l : lines) l = as_utf8(l);
     auto f = propose_json(lines);
     return f ? f
              : Outcome<Format>(InputError{"These lines are no format that is known: " + f.error().message + ".", {}});
@@ -234,6 +236,7 @@ Outcome<Format> propose(const std::vector<std::string>& given) {
     for (const std::string& l : lines)
       if (auto two = parted(l, by)) guarded.emplace_back(trimmed(two->first));
   }
+  for (std::string& l : guarded) l = as_utf8(l);  // the sum was that of the bytes
   auto finish = [&](Format f) {
     if (guard) {
       f.sum = guard->sum;

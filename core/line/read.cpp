@@ -4,6 +4,7 @@
 
 #include "core/line/parts.h"
 #include "core/quantity/plain.h"
+#include "core/record/encoding.h"
 
 namespace fortitor::line {
 
@@ -178,7 +179,7 @@ namespace {
 Reading bad(std::string_view text, const std::string& why) {
   Reading r;
   r.state = State::bad;
-  r.text = text;
+  r.text = as_utf8(text);
   r.why = why;
   return r;
 }
@@ -269,7 +270,7 @@ struct Flat : nlohmann::json_sax<nlohmann::json> {
   }
 };
 
-Reading read_json_line(const Format& f, std::string_view text) {
+Reading read_json_line(const Format& f, const std::string& text) {
   Flat j;
   if (text.front() != '{' || !nlohmann::json::sax_parse(text, &j) || j.failed)
     return bad(text, "this is no JSON object");
@@ -302,7 +303,7 @@ Reading read_json_line(const Format& f, std::string_view text) {
 Reading read(const Format& f, std::string_view whole) {
   std::string_view text = trimmed(whole);
   if (text.empty()) return bad(whole, "the line is empty");
-  if (f.shape == Format::Shape::json) return read_json_line(f, text);
+  if (f.shape == Format::Shape::json) return read_json_line(f, as_utf8(text));
   std::string guarded(text);
   if (f.sum != Sum::none) {
     const auto two = parted(text, f);
@@ -314,8 +315,9 @@ Reading read(const Format& f, std::string_view whole) {
     }
     guarded = two->first;
   }
+  guarded = as_utf8(guarded);  // the sum was that of the bytes
   Reading r;
-  r.text = whole;
+  r.text = as_utf8(whole);
   if (f.shape == Format::Shape::keyed) {
     const auto pairs = pairs_of(guarded, f.separator);
     const auto find = [&](const std::string& key) -> const Pair* {

@@ -4,6 +4,7 @@
 
 #include "core/json/json.h"
 #include "core/line/parts.h"
+#include "core/record/encoding.h"
 
 namespace fortitor::line {
 namespace {
@@ -26,6 +27,7 @@ std::vector<Piece> raw_pieces(const Format& f, std::string_view line) {
     if (!two) return {};
     guarded = two->first;
   }
+  guarded = as_utf8(guarded);
   if (f.shape == Shape::json) {
     const auto j = Json::read(guarded);
     if (!j.is_object()) return {};

@@ -73,16 +73,24 @@ bool is_utf8(std::string_view s) {
     if (more == 9 || i + more >= s.size()) return false;
     for (size_t k = 1; k <= more; ++k)
       if ((static_cast<unsigned char>(s[i + k]) & 0xC0) != 0x80) return false;
+    // Longer than it need be, half of a pair of UTF-16, beyond the last letter: no UTF-8 (RFC 3629, 3).
+    const unsigned char next = more > 0 ? static_cast<unsigned char>(s[i + 1]) : 0;
+    if ((c == 0xE0 && next < 0xA0) || (c == 0xED && next > 0x9F) || (c == 0xF0 && next < 0x90) ||
+        (c == 0xF4 && next > 0x8F))
+      return false;
     i += more + 1;
   }
   return true;
 }
 
+std::string as_utf8(std::string_view bytes) {
+  return is_utf8(bytes) ? std::string(bytes) : from_latin1(bytes);
+}
+
 Outcome<DecodedText> decode_text(std::string_view bytes) {
   if (bytes.substr(0, 3) == "\xEF\xBB\xBF") {
     bytes.remove_prefix(3);
-    if (is_utf8(bytes)) return DecodedText{"utf-8", std::string(bytes)};
-    return DecodedText{"latin-1", from_latin1(bytes)};
+    return DecodedText{is_utf8(bytes) ? "utf-8" : "latin-1", as_utf8(bytes)};
   }
   const bool little = bytes.substr(0, 2) == "\xFF\xFE", big = bytes.substr(0, 2) == "\xFE\xFF";
   if (little || big) return DecodedText{"utf-16", from_utf16(bytes.substr(2), big)};
@@ -96,8 +104,7 @@ Outcome<DecodedText> decode_text(std::string_view bytes) {
     if (even > head.size() / 3 && odd == 0) return DecodedText{"utf-16", from_utf16(bytes, true)};
     return InputError{"The file is no text: it holds zero bytes.", {}};
   }
-  if (is_utf8(bytes)) return DecodedText{"utf-8", std::string(bytes)};
-  return DecodedText{"latin-1", from_latin1(bytes)};
+  return DecodedText{is_utf8(bytes) ? "utf-8" : "latin-1", as_utf8(bytes)};
 }
 
 }  // namespace fortitor

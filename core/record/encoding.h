@@ -18,5 +18,7 @@ struct DecodedText {
 Outcome<DecodedText> decode_text(std::string_view bytes);
 
 bool is_utf8(std::string_view bytes);
+/// What is no UTF-8 is read as Latin-1, as in decode_text(): a line of an instrument, which has no mark of its own.
+std::string as_utf8(std::string_view bytes);
 
 }  // namespace fortitor

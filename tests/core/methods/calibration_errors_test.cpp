@@ -1,6 +1,7 @@
 // Errors of a calibration certificate in the budget: read, interpolated, and what falls back on the class.
 #include <gtest/gtest.h>
 
+#include "core/methods/method.h"
 #include "core/methods/support/calibration.h"
 #include "core/standin/tension_bench.h"
 
