@@ -2,6 +2,7 @@
 
 #include <QGridLayout>
 #include <QResizeEvent>
+#include <algorithm>
 
 #include "app/theme/parts.h"
 
@@ -20,7 +21,10 @@ void FieldForm::show_fields(const std::vector<const FieldSpec*>& fields, int col
   edits_.clear();
   whole_.clear();
   columns_ = columns;
-  for (const FieldSpec* f : fields) edits_.push_back(new FieldEdit(host_, *f, this));
+  for (const FieldSpec* f : fields) {
+    edits_.push_back(new FieldEdit(host_, *f, this));
+    if (columns > 1) edits_.back()->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // columns are equal
+  }
   auto* grid = static_cast<QGridLayout*>(layout());
   for (int c = 0; c < columns; ++c) grid->setColumnStretch(c, 1);
   arrange();
@@ -31,7 +35,8 @@ void FieldForm::arrange() {
   auto* grid = static_cast<QGridLayout*>(layout());
   const int column = (contentsRect().width() - (columns_ - 1) * grid->horizontalSpacing()) / columns_;
   std::vector<bool> whole;
-  for (const FieldEdit* e : edits_) whole.push_back(columns_ > 1 && e->wanted_width() > column);
+  for (const FieldEdit* e : edits_)
+    whole.push_back(columns_ > 1 && std::max(e->wanted_width(), e->minimumSizeHint().width()) > column);
   if (whole == whole_) return;
   whole_ = whole;
   for (FieldEdit* e : edits_) grid->removeWidget(e);

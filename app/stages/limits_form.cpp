@@ -59,20 +59,27 @@ LimitsForm::LimitsForm(FieldHost* host, Limitable of, QWidget* parent)
 void LimitsForm::add_line(const std::string& key) {
   const auto spec = of_.result(key);
   if (!spec) return;
-  const int n = int(lines_.size()) + 1;
+  int row = grid_->rowCount();
   auto* name = parts::label(qs(plain_symbol(spec->symbol)) + "  " + qs(spec->name));
   // A long word of another language must not push the fields out of sight.
   name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   name->setMinimumWidth(int(90 * theme::scale()));
   name->setToolTip(name->text());
-  grid_->addWidget(name, n, 0);
+  // One that is longer than its column stands above its fields.
+  constexpr double kColumn = 115;
+  int longest = 0;
+  for (const QString& word : name->text().split(' '))
+    longest = std::max(longest, name->fontMetrics().horizontalAdvance(word));
+  const bool above = longest > kColumn * theme::scale();
+  grid_->addWidget(name, row, 0, 1, above ? 3 : 1);
+  if (above) ++row;
   Line line{key, new QLineEdit, new QLineEdit};
   for (QLineEdit* e : {line.min, line.max}) {
     e->setObjectName("number");
     e->setFixedWidth(int(88 * theme::scale()));
     e->setAccessibleName(spoken(qs(spec->name) + (e == line.min ? ", at least" : ", at most")));
     e->setProperty("key", qs("limit:" + key) + (e == line.min ? ":min" : ":max"));
-    grid_->addWidget(e, n, e == line.min ? 1 : 2);
+    grid_->addWidget(e, row, e == line.min ? 1 : 2);
     connect(e, &QLineEdit::editingFinished, this, [this, line, e] { keep(line, e == line.min); });
   }
   lines_.push_back(line);

@@ -13,6 +13,7 @@
 #include "app/model/field_host.h"
 #include "app/series/common_page.h"
 #include "core/standin/benches.h"
+#include "core/standin/tension_bench.h"
 #include "tests/app/window_fixture.h"
 
 namespace fortitor::kit_desk_test {
