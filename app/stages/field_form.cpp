@@ -20,13 +20,13 @@ void FieldForm::show_fields(const std::vector<const FieldSpec*>& fields, int col
   parts::clear(layout());
   edits_.clear();
   whole_.clear();
-  columns_ = columns;
+  columns_ = std::max(1, columns);  // of no fields there may be none
   for (const FieldSpec* f : fields) {
     edits_.push_back(new FieldEdit(host_, *f, this));
-    if (columns > 1) edits_.back()->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // columns are equal
+    if (columns_ > 1) edits_.back()->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // columns are equal
   }
   auto* grid = static_cast<QGridLayout*>(layout());
-  for (int c = 0; c < columns; ++c) grid->setColumnStretch(c, 1);
+  for (int c = 0; c < columns_; ++c) grid->setColumnStretch(c, 1);
   arrange();
 }
 

@@ -81,5 +81,14 @@ TEST_F(FieldFormTest, KeysGoThroughItInItsOrderWhateverItsWidth) {
   }
 }
 
+TEST_F(FieldFormTest, OfNoFieldsIsEmpty) {
+  FieldForm form(&bench_);
+  form.show_fields({}, 0);
+  form.resize(400, 100);
+  form.show();
+  form.refresh();
+  EXPECT_TRUE(form.findChildren<FieldEdit*>().empty());
+}
+
 }  // namespace
 }  // namespace fortitor::field_form_test

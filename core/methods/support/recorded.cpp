@@ -48,6 +48,7 @@ Figure recorded_figure(const TestRecord& record, const Schema& schema) {
   }
   if (panel.traces.empty()) return f;
   panel.name = "Curve";
+  panel.caption = "as it was recorded";
   f.id = "recorded";
   f.title = "as it was recorded";
   f.raw = true;
