@@ -1,5 +1,6 @@
 #include "app/stages/field_edit.h"
 
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QBuffer>
 #include <QClipboard>
@@ -297,6 +298,10 @@ void FieldEdit::attach(const QString& path) {
   host_->edit("photograph attached: " + QFileInfo(path).fileName(), [&](TestRecord& r) {
     r.fields.set(field_.path, "data:image/jpeg;base64," + bytes.toBase64().toStdString());
   });
+}
+
+void FieldEdit::open_wide() {
+  if (choice_ != nullptr) choice_->view()->setMinimumWidth(wanted_width());
 }
 
 int FieldEdit::wanted_width() const {

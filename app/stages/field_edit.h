@@ -59,6 +59,8 @@ class FieldEdit : public QWidget {
   const FieldSpec& field() const { return field_; }
   /// Width in which every choice can be read whole, px; 0 for what is typed, which moves under the cursor.
   int wanted_width() const;
+  /// Its choices are read whole where they are opened, however narrow it is.
+  void open_wide();
   /// Takes a picture out of a file; one that cannot be read is said.
   void attach(const QString& path);
 

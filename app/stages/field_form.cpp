@@ -30,13 +30,16 @@ void FieldForm::show_fields(const std::vector<const FieldSpec*>& fields, int col
   arrange();
 }
 
+constexpr int kPair = 2;  // more beside each other are a strip, which stays one row
+
 // Only what is wide moves, so that a form keeps its shape while a window is pulled.
 void FieldForm::arrange() {
   auto* grid = static_cast<QGridLayout*>(layout());
   const int column = (contentsRect().width() - (columns_ - 1) * grid->horizontalSpacing()) / columns_;
   std::vector<bool> whole;
   for (const FieldEdit* e : edits_)
-    whole.push_back(columns_ > 1 && std::max(e->wanted_width(), e->minimumSizeHint().width()) > column);
+    whole.push_back(columns_ == kPair && std::max(e->wanted_width(), e->minimumSizeHint().width()) > column);
+  for (FieldEdit* e : edits_) e->open_wide();
   if (whole == whole_) return;
   whole_ = whole;
   for (FieldEdit* e : edits_) grid->removeWidget(e);
@@ -51,6 +54,12 @@ void FieldForm::arrange() {
 
 void FieldForm::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
+  arrange();
+}
+
+// Only now its parts have the letters they are shown in.
+void FieldForm::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
   arrange();
 }
 

@@ -8,7 +8,8 @@
 
 namespace fortitor {
 
-/// Fields beside each other. One whose choices would be cut off in a column has a row of its own.
+/// Fields beside each other. Of two, one whose choices would be cut off has a row of its own; in a strip of more they
+/// are read whole where they are opened.
 class FieldForm : public QWidget {
   Q_OBJECT
 
@@ -20,6 +21,7 @@ class FieldForm : public QWidget {
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
+  void showEvent(QShowEvent* event) override;
 
  private:
   void arrange();

@@ -1,6 +1,7 @@
 // Forms in a language of long words and at large letters: what can be chosen can be read.
 #include "app/stages/field_form.h"
 
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QStyleOptionComboBox>
 
@@ -79,6 +80,23 @@ TEST_F(FieldFormTest, KeysGoThroughItInItsOrderWhateverItsWidth) {
       before = edit;
     }
   }
+}
+
+TEST_F(FieldFormTest, AStripStaysOneRowAndOpensWide) {
+  const Method& m = *methods::find("flexure-beam");
+  std::vector<const FieldSpec*> fields;
+  for (const FieldSpec& f : m.fields)
+    if (f.kind == FieldKind::choice && fields.size() < 3) fields.push_back(&f);
+  ASSERT_EQ(fields.size(), 3u);
+  FieldForm form(&bench_);
+  form.show_fields(fields, 3);
+  form.resize(420, 200);
+  form.show();
+  QCoreApplication::processEvents();
+  for (const auto* edit : form.findChildren<FieldEdit*>()) EXPECT_EQ(edit->y(), 0);
+  for (const auto* box : form.findChildren<QComboBox*>())
+    for (int i = 0; i < box->count(); ++i)
+      EXPECT_LE(box->fontMetrics().horizontalAdvance(box->itemText(i)), box->view()->minimumWidth());
 }
 
 TEST_F(FieldFormTest, OfNoFieldsIsEmpty) {

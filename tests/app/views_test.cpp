@@ -247,6 +247,7 @@ TEST_F(DemoViews, TodayPutsJudgementsFirstAndOpensThem) {
   for (size_t i = 0; i < 3; ++i) EXPECT_EQ(first_rows[i].second, "Decide") << i;
   EXPECT_NE(first_rows[3].second, "Decide");
   // All of them, each a row of its own, stand behind a button.
+  ASSERT_TRUE(until([&] { return ready("today-more"); }));  // shown by an event of its own
   click("today-more");
   ASSERT_TRUE(until([&] { return (all_rows = rows()).size() > std::max(open, first_rows.size()); }));
   for (size_t i = 0; i < open; ++i) EXPECT_EQ(all_rows[i].second, "Decide") << i;
