@@ -188,7 +188,7 @@ FieldEdit::FieldEdit(FieldHost* host, const FieldSpec& field, QWidget* parent)
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(3);
-  layout->addWidget(parts::label(qs(field.label) + (field.required ? "" : ""), "hint"));
+  layout->addWidget(parts::label(qs(field.label), "hint"));
   if (field.kind == FieldKind::choice) {
     choice_ = new QComboBox;
     choice_->setProperty("key", qs(field.path));

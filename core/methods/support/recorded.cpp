@@ -5,6 +5,7 @@
 #include <string>
 
 #include "core/figure/thin.h"
+#include "core/record/record.h"
 
 namespace fortitor {
 namespace {
