@@ -30,9 +30,11 @@ std::vector<line::Format> usual() {
            {"ST,GS,+0012.5,kg", "US,GS,+0012.7,kg", "ST,GS,+0012.9,kg", "ST,GS,+0013.1,kg"},
            {"F=12.03 kN; x=1.20 mm", "F=12.13 kN; x=1.25 mm", "F=12.23 kN; x=1.31 mm"},
            {R"({"force": 1.25, "unit": "kN"})", R"({"force": 1.35, "unit": "kN"})", R"({"force": 1.55, "unit": "kN"})"},
-           {"0.00;0,01;0,10", "0.50;0,02;0,21", "1.00;0,04;0,30", "1.50;0,05;0,42"}})
-    if (const auto f = line::propose(lines)) all.push_back(*f);
-  if (all.size() < 4) std::abort();
+           {"0,00;0,01;0,10", "0,50;0,02;0,21", "1,00;0,04;0,30", "1,50;0,05;0,42"}})
+    if (const auto f = line::propose(lines))
+      all.push_back(*f);
+    else
+      std::abort();
   return all;
 }
 

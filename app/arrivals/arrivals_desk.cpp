@@ -232,7 +232,8 @@ void ArrivalsDesk::show_one() {
   size_->setPlaceholderText(
       spoken(missing.find("extensometer") != std::string::npos ? "50 mm" : "10.02 mm, or 12.5 × 3.0 mm"));
   const std::vector<Figure>& figures = one.evaluation.figures;
-  const Figure shown = missing.empty() && !figures.empty() ? figures.front() : raw_curve(a);
+  const bool its_own = !figures.empty() && (missing.empty() || figures.front().raw);
+  const Figure shown = its_own ? figures.front() : raw_curve(a);
   if (shown.empty())
     figure_->show_nothing("No curve could be made of it.");
   else
