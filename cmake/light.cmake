@@ -1,5 +1,5 @@
 # Compiled lightly: inlined, and hardly looked at again. Where words are many and sums are few, an optimizer's rounds over
-# what is left (aliases, dominators, dead stores, moves out of loops) take a third of a build and give nothing.
+# what is left (aliases, dominators, dead stores, moves out of loops) take a fifth of a build and give little.
 set(FORTITOR_LIGHT_OPTIONS -Og)
 if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
   list(APPEND FORTITOR_LIGHT_OPTIONS -fno-tree-pta -fno-tree-dominator-opts -fno-tree-sra -fno-tree-fre -fno-tree-dse
