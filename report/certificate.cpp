@@ -4,6 +4,7 @@
 #include <functional>
 
 #include "core/practice/practice.h"
+#include "core/quantity/date.h"
 #include "report/certificate_parts.h"
 #include "report/figure.h"
 #include "report/page.h"
@@ -38,10 +39,12 @@ std::string part_section(const Certificate& part, const std::function<std::strin
       page::escaped(m.name) + " of the same piece, " + page::escaped(part.evaluation.specimen) +
       "</b></td><td align=\"right\">" + page::escaped(m.standard) + "</td></tr></table>";
   out += "<p style=\"margin-top:4px\">Tested " +
-         page::escaped(part.record.tested_at.empty() ? "on an unrecorded date" : part.record.tested_at) + " by " +
+         page::escaped(part.record.tested_at.empty() ? "on an unrecorded date" : moment_words(part.record.tested_at)) +
+         " by " +
          page::escaped(part.record.operator_name.empty() ? "an unrecorded person" : part.record.operator_name) + ". " +
-         (part.signature ? "Signed by " + page::escaped(part.signature->by) + ", " + page::escaped(part.signature->at) +
-                               ", record " + page::escaped(part.signature->record_sha256.substr(0, 16))
+         (part.signature ? "Signed by " + page::escaped(part.signature->by) + ", " +
+                               page::escaped(moment_words(part.signature->at)) + ", record " +
+                               page::escaped(part.signature->record_sha256.substr(0, 16))
                          : std::string("Not signed")) +
          ".</p>";
   for (size_t i = 0; i < part.evaluation.figures.size(); ++i)
@@ -76,8 +79,9 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
          "\">" + page::escaped(verdict) + "</span></b>" +
          (e.verdict_reason.empty() ? "" : " (" + page::escaped(e.verdict_reason) + ")") + "." +
          (c.record.series.empty() ? "" : " Series " + page::escaped(c.record.series) + ".") + " Tested " +
-         page::escaped(c.record.tested_at.empty() ? "on an unrecorded date" : c.record.tested_at) + " by " +
-         page::escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) + ".</p>";
+         page::escaped(c.record.tested_at.empty() ? "on an unrecorded date" : moment_words(c.record.tested_at)) +
+         " by " + page::escaped(c.record.operator_name.empty() ? "an unrecorded person" : c.record.operator_name) +
+         ".</p>";
   if (!e.figures.empty()) out += next_figure();
   out += parts_of_piece::results(c);
   for (size_t i = 1; i < e.figures.size(); ++i)
@@ -103,7 +107,7 @@ std::string certificate_body(const Certificate& c, const std::vector<std::string
   if (standin || !c.record.fields.text("equipment.standin.piece").empty())
     out += "<p style=\"margin-top:8px\"><b>Made on a stand-in machine: this is no test of a real piece.</b></p>";
   out += c.signature ? "<p style=\"margin-top:12px\">Signed by <b>" + page::escaped(c.signature->by) + "</b>, " +
-                           page::escaped(c.signature->at) + ".</p>"
+                           page::escaped(moment_words(c.signature->at)) + ".</p>"
                      : "<p style=\"margin-top:12px\"><b>Draft: not signed.</b></p>";
   if (!c.signed_title.empty())
     out += "<p style=\"margin-top:2px\">When it was signed the job was titled “" + page::escaped(c.signed_title) +

@@ -1,5 +1,6 @@
 #include "report/series_report.h"
 
+#include "core/quantity/date.h"
 #include "core/quantity/format.h"
 #include "core/series/series.h"
 #include "report/certificate.h"
@@ -49,8 +50,8 @@ std::string pieces(const SeriesReport& r) {
     const bool void_test = p.evaluation->verdict == Verdict::void_test;
     if (void_test) seen += (seen.empty() ? "" : "; ") + ("void: " + p.evaluation->verdict_reason);
     rows += "<tr><td>" + escaped(p.record->specimen_id()) + "</td><td align=\"right\"><b>" +
-            escaped(piece_words(p, r.key, r.units)) + "</b></td><td>" + escaped(p.record->tested_at) + "</td><td>" +
-            escaped(seen) + "</td></tr>";
+            escaped(piece_words(p, r.key, r.units)) + "</b></td><td>" + escaped(moment_words(p.record->tested_at)) +
+            "</td><td>" + escaped(seen) + "</td></tr>";
   }
   return parts_of_piece::heading("Pieces") + "<table width=\"100%\" cellspacing=\"0\" cellpadding=\"2\">" + rows +
          "</table>";

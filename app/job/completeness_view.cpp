@@ -27,12 +27,16 @@ QColor tint(lab::CellState s) {
   }
 }
 
-// Shape tells, colour helps: a dot waits, a ring is tested, the others are the glyphs of verdicts.
+// Shape tells, colour helps: a dash is not wanted, a dot waits, a ring is tested, the others are the glyphs of
+// verdicts.
 void draw_state(QPainter& p, const QRectF& box, lab::CellState s) {
   const QPointF c = box.center();
   const double r = std::min(box.width(), box.height()) / 2;
   switch (s) {
-    case lab::CellState::not_wanted: return;
+    case lab::CellState::not_wanted:
+      p.setPen(QPen(theme::color(Ink::quiet), 1.2));
+      p.drawLine(QPointF(c.x() - r * 0.4, c.y()), QPointF(c.x() + r * 0.4, c.y()));
+      return;
     case lab::CellState::waiting:
       p.setPen(Qt::NoPen);
       p.setBrush(theme::color(Ink::hairline));
@@ -83,7 +87,6 @@ std::vector<PaintedPart> CompletenessView::painted_parts() {
     out.push_back({spoken(qs(line.row.words())), spoken(set_words(line)),
                    QRect(0, top, words_width(), theme::px(kLine)), QAccessible::Heading});
     for (size_t i = 0; i < line.cells.size(); ++i) {
-      if (line.cells[i] == lab::CellState::not_wanted) continue;
       const QString value = line.shown[i].empty() ? QString() : spoken(qs(line.shown[i])) + ", ";
       out.push_back({qs(shown_.codes[i]) + ", " + spoken(qs(line.name)),
                      value + spoken(qs(lab::cell_word(line.cells[i]))), cell(n, i), QAccessible::ListItem,

@@ -111,12 +111,12 @@ void EvaluateStage::rebuild() {
       connect(chip, &QPushButton::clicked, this, [this, spec = *field, c] { bench_->set_field(spec, qs(c.value)); });
       const bool first = &c == &school.choices.front();
       if (first) row->addWidget(chip);
-      if (first) schools_->add_gap(18);
+      if (first) schools_->begin_group(18);
       schools_->addWidget(first ? head : static_cast<QWidget*>(chip));
       chips_.push_back(chip);
     }
   }
-  schools_->add_gap(18);
+  schools_->begin_group(18);
   for (QPushButton* b : {what_if_, keep_, drop_, how_open_, compare_open_, save_}) schools_->addWidget(b);
   figure_->highlight("");
   if (how_->isVisible()) how_->rebuild();

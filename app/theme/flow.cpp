@@ -13,12 +13,14 @@ FlowLayout::~FlowLayout() {
 }
 
 void FlowLayout::addItem(QLayoutItem* item) {
-  items_.push_back({item, next_gap_});
+  items_.push_back({item, next_gap_, group_begins_});
   next_gap_ = gap_;
+  group_begins_ = false;
 }
 
-void FlowLayout::add_gap(int px) {
-  next_gap_ = px;
+void FlowLayout::begin_group(int gap) {
+  next_gap_ = gap;
+  group_begins_ = true;
 }
 
 QLayoutItem* FlowLayout::itemAt(int index) const {
@@ -44,18 +46,30 @@ QSize FlowLayout::minimumSize() const {
   return size;
 }
 
+int FlowLayout::width_of_group(size_t first) const {
+  int width = 0;
+  for (size_t i = first; i < items_.size() && (i == first || !items_[i].begins_group); ++i)
+    if (!items_[i].item->isEmpty()) width += (width > 0 ? items_[i].gap : 0) + items_[i].item->sizeHint().width();
+  return width;
+}
+
 int FlowLayout::lay(const QRect& rect, bool move) const {
   int x = rect.left(), y = rect.top(), line = 0;
-  for (const Item& i : items_) {
+  const Item* group = nullptr;  // one that begins: with its first item that is shown
+  for (size_t at = 0; at < items_.size(); ++at) {
+    const Item& i = items_[at];
+    if (i.begins_group) group = &i;
     if (i.item->isEmpty()) continue;  // hidden
     const QSize wanted = i.item->sizeHint();
     const int width = std::min(wanted.width(), std::max(1, rect.width()));
-    if (x > rect.left() && x + i.gap + width > rect.left() + rect.width()) {
+    const int gap = group != nullptr ? group->gap : i.gap, together = group != nullptr ? width_of_group(at) : width;
+    group = nullptr;
+    if (x > rect.left() && x + gap + together > rect.left() + rect.width()) {
       x = rect.left();
       y += line + gap_;
       line = 0;
     } else if (x > rect.left()) {
-      x += i.gap;
+      x += gap;
     }
     if (move) i.item->setGeometry({x, y, width, wanted.height()});
     x += width;

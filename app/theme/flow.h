@@ -11,8 +11,9 @@ class FlowLayout : public QLayout {
   explicit FlowLayout(int gap = 6, QWidget* parent = nullptr);
   ~FlowLayout() override;
   void addItem(QLayoutItem* item) override;
-  /// A wider gap before what comes next, where it stands on the same line.
-  void add_gap(int px);
+  /// What comes next belongs together: it begins a line of its own where it does not fit on this one whole, and stands
+  /// `gap` px from what is before it where it does.
+  void begin_group(int gap);
   int count() const override { return int(items_.size()); }
   QLayoutItem* itemAt(int index) const override;
   QLayoutItem* takeAt(int index) override;
@@ -30,9 +31,14 @@ class FlowLayout : public QLayout {
   struct Item {
     QLayoutItem* item;
     int gap;  ///< before it
+    bool begins_group;
   };
+  /// px of the group's items that are shown, beside one another.
+  int width_of_group(size_t first) const;
+
   std::vector<Item> items_;
   int gap_, next_gap_;
+  bool group_begins_ = false;
 };
 
 }  // namespace fortitor

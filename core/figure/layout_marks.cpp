@@ -72,7 +72,10 @@ void draw_one(Sheet& s, const Mark& m, bool bold) {
     }
     case Kind::band: {
       const bool upright = std::abs(b.x - a.x) < 1;
-      const Point shift = upright ? Point{8, 0} : Point{0, 12};
+      // Beside what it measures; one on the axis stands over it, where no numbers are.
+      constexpr double kBeside = 12;
+      const bool room = std::max(a.y, b.y) + kBeside <= f.top + f.height;
+      const Point shift = upright ? Point{8, 0} : Point{0, room ? kBeside : -kBeside};
       if (std::hypot(b.x - a.x, b.y - a.y) < 8) return;
       const Point p{a.x + shift.x, a.y + shift.y}, q{b.x + shift.x, b.y + shift.y};
       add(line_shape(p, q, ink, bold ? 2.4 : 1.6));

@@ -188,6 +188,19 @@ std::string day_words(const std::string& day, const std::string& today) {
   return today.substr(0, 4) == day.substr(0, 4) ? words : words + " " + day.substr(0, 4);
 }
 
+std::string moment_words(const std::string& at) {
+  const std::string day = at.substr(0, 10);
+  if (!is_day(day)) return at;
+  const auto digits = [&](size_t from) { return plain::is_digit(at[from]) && plain::is_digit(at[from + 1]); };
+  if (at.size() < 16 || (at[10] != 'T' && at[10] != ' ') || at[13] != ':' || !digits(11) || !digits(14))
+    return at.size() == 10 ? day_words(day) : at;
+  const size_t zone = at.find_first_of("Z+-", 16);
+  const std::string said = zone == std::string::npos ? ""
+                           : at[zone] == 'Z'         ? " (UTC)"
+                                                     : " (UTC" + at.substr(zone) + ")";
+  return day_words(day) + ", " + at.substr(11, 5) + said;
+}
+
 int days_between(const std::string& from, const std::string& to) {
   const auto a = day_of(from), b = day_of(to);
   if (!a || !b) throw std::logic_error("no day: " + from + ", " + to);

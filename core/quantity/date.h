@@ -23,6 +23,10 @@ Outcome<std::string> parse_day(std::string_view typed, const std::string& today,
 /// "27 Nov 2026"; without the year when it is that of `today`. Text that is no day comes back as it is.
 std::string day_words(const std::string& day, const std::string& today = {});
 
+/// "27 Nov 2026, 09:12 (UTC+01:00)" for an instant of ISO 8601; what it does not say is left out. Text that is no
+/// instant comes back as it is.
+std::string moment_words(const std::string& at);
+
 /// Days from `from` to `to`; negative when `to` lies before. Both must be days.
 int days_between(const std::string& from, const std::string& to);
 /// The day so many days later (earlier when negative).

@@ -144,7 +144,8 @@ const Unit* find_unit(std::string_view text, std::optional<Dimension> wanted) {
   const std::string low = lower(typed);
   for (const Alias& a : kAliases)
     if (a.spelling == low && fits(a.dimension, wanted)) return by_symbol(a.symbol, a.dimension);
-  if (low == "degc" || low == "degf") return find_unit(low.substr(3), D::temperature);
+  if (low == "degc" || low == "degf")
+    return fits(D::temperature, wanted) ? find_unit(low.substr(3), D::temperature) : nullptr;
   const Unit* found = nullptr;
   for (const FoldedUnit& f : folded_units()) {
     if (f.lowered != low || !fits(f.unit->dimension, wanted)) continue;

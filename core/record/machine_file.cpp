@@ -206,7 +206,7 @@ Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bo
   const Lines lines = lines_of(decoded->text);
   std::vector<Writing> ways;
   const auto stated = stated_separator(lines);
-  for (char separator : {';', '\t', ',', ' '})
+  for (char separator : {';', '\t', '|', ',', ' '})
     for (char decimal : {'.', ','}) {
       if (separator == ',' && decimal == ',' && decoded->text.find("\",\"") == std::string::npos) continue;
       if (!stated || *stated == separator) ways.push_back({separator, decimal});
@@ -218,11 +218,16 @@ Outcome<MachineFile> machine_file(std::string_view bytes, const std::function<bo
   for (size_t wanted : {size_t(3), size_t(1)}) {
     if (best > 0) break;
     least = wanted;
-    for (const Writing& w : ways)
-      if (const double score = worth(lines, w, least); score > best) {
-        best = score;
+    bool parted = false;  // by a mark that stands in no number: blanks part nothing then but groups of digits
+    for (const Writing& w : ways) {
+      if (w.separator == ' ' && parted) continue;
+      const Worth is = worth(lines, w, least);
+      parted = parted || (is.parts && w.separator != ',');
+      if (is.score > best) {
+        best = is.score;
         how = w;
       }
+    }
   }
   if (best <= 0) return InputError{"No row of numbers was found in the file.", {}};
   file.separator = separator_name(how.separator);

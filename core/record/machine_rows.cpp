@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/quantity/plain.h"
 #include "core/record/csv_parts.h"
 
 namespace fortitor::machine {
@@ -54,7 +55,7 @@ Lines lines_of(std::string_view text) {
 }
 
 bool blank_line(std::string_view line) {
-  return line.find_first_not_of(" \t\r;,") == std::string_view::npos;
+  return line.find_first_not_of(" \t\r;,|") == std::string_view::npos;
 }
 
 size_t Stretch::numbers() const {
@@ -110,6 +111,11 @@ const std::vector<Cell>& RowReader::read(size_t line) {
   return cells_;
 }
 
+bool RowReader::begins_with_digit(size_t cell) const {
+  const std::string_view text = csv::unquoted(csv::strip(texts_[cell]));
+  return !text.empty() && plain::is_digit(text.front());
+}
+
 std::vector<std::string> RowReader::words(size_t line) {
   cells_of(lines_[line], how_.separator, texts_);
   std::vector<std::string> out;
@@ -117,22 +123,27 @@ std::vector<std::string> RowReader::words(size_t line) {
   return out;
 }
 
-double worth(const Lines& lines, Writing how, size_t least) {
+Worth worth(const Lines& lines, Writing how, size_t least) {
   const Lines head(lines.begin(), lines.begin() + long(std::min(lines.size(), kLook)));
   RowReader rows(head, how);
-  double score = 0;
+  Worth out;
+  double& score = out.score;
   for (size_t i = 0; i < head.size();) {
     const auto s = blank_line(head[i]) ? std::nullopt : rows.from(i, least);
     if (!s) {
       ++i;
       continue;
     }
+    bool parts = s->numbers() > 1;
     size_t grouped = 0, marks = 0;
     for (size_t k = s->first; k < s->last; ++k) {
       const auto& cells = rows.read(k);
       grouped += size_t(std::count_if(cells.begin(), cells.end(), [](const Cell& c) { return c.grouped; }));
       marks += head[k].find(how.decimal) != std::string_view::npos;
+      for (size_t c = 0; parts && c < std::min(cells.size(), s->columns.size()); ++c)
+        if (s->columns[c] == Column::text && cells[c].kind == Cell::Kind::text) parts = !rows.begins_with_digit(c);
     }
+    out.parts = out.parts || parts;
     // More columns of numbers are better, a decimal mark that is used is, groups that may be decimals are worse.
     score += double(s->rows) * double(s->numbers()) - 0.01 * double(grouped) + 0.001 * double(marks);
     if (s->numbers() == 1) score -= 0.5 * double(s->rows);
@@ -141,7 +152,8 @@ double worth(const Lines& lines, Writing how, size_t least) {
     i = s->last;
   }
   // Blanks part everything somehow: a mark that parts as well is what was meant.
-  return how.separator == ' ' ? 0.7 * score : score;
+  if (how.separator == ' ') score *= 0.7;
+  return out;
 }
 
 bool like_a_row(const std::vector<Cell>& cells) {

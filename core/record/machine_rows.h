@@ -39,6 +39,8 @@ class RowReader {
   /// Cells of a line; valid until the next call.
   const std::vector<Cell>& read(size_t line);
   std::vector<std::string> words(size_t line);
+  /// Whether the cell of the line that was read last begins as a number does.
+  bool begins_with_digit(size_t cell) const;
 
  private:
   const Lines& lines_;
@@ -47,8 +49,13 @@ class RowReader {
   std::vector<Cell> cells_;
 };
 
-/// How much of the head of the file a way of writing reads as rows of numbers.
-double worth(const Lines& lines, Writing how, size_t least);
+/// How much of the head of the file a way of writing reads as rows of numbers, and whether its mark parts them: two
+/// columns of numbers or more, and none of words that begin as numbers do ("1.0 2.0").
+struct Worth {
+  double score = 0;
+  bool parts = false;
+};
+Worth worth(const Lines& lines, Writing how, size_t least);
 
 /// The word in a line right behind a stretch that is like its rows otherwise: as many cells, half of them numbers. At
 /// the end of a table, where summaries stand, only a line that begins like a row is one.

@@ -17,10 +17,7 @@ struct Writer {
   const std::vector<Group>& groups;
   double like;  ///< differences stand in the unit of the means
 
-  std::string shown(double v, int figures = 3) const {
-    const Unit& unit = display_unit(numbers.spec.dimension, UnitSet::si, like);
-    return significant(v / unit.factor, figures) + (unit.symbol.empty() ? "" : " ") + std::string(unit.symbol);
-  }
+  std::string shown(double v, int figures = 3) const { return series::shown(v, numbers.spec, figures, like); }
   void add(const char* key, const char* symbol, const char* name, double value, D d, int figures, Step step) const {
     if (!std::isfinite(value)) return;
     ResultValue r;

@@ -1,4 +1,5 @@
 // What a series says of itself: too few, outliers, what was left out, bounds, batches, suspects for the scatter.
+#include <algorithm>
 #include <cmath>
 
 #include "core/methods/support/ledger.h"
@@ -8,8 +9,10 @@ namespace fortitor::series {
 
 using ledger::raise;
 
-std::string shown(double v, const ResultSpec& spec, int figures) {
-  return format_value(v, spec.dimension, UnitSet::si, figures);
+std::string shown(double v, const ResultSpec& spec, int figures, double like) {
+  if (like == 0) return format_value(v, spec.dimension, UnitSet::si, figures);
+  const Unit& unit = display_unit(spec.dimension, UnitSet::si, like);
+  return significant(v / unit.factor, figures) + (unit.symbol.empty() ? "" : " ") + std::string(unit.symbol);
 }
 
 std::string count(size_t n, const char* one, const char* many) {
@@ -20,8 +23,12 @@ namespace {
 
 void suspect_findings(Evaluation& e, const Numbers& r) {
   for (const Suspect& t : r.suspects) {
-    const std::string means = "mean " + shown(t.mean_ticked, r.spec) + " with, " +
-                              (std::isfinite(t.mean_unticked) ? shown(t.mean_unticked, r.spec) : std::string("none")) +
+    // One unit for all three: a mean of 18.2 kN and a difference of −4419 N are hard to set side by side.
+    const double like =
+        std::max(std::abs(t.mean_ticked), std::isfinite(t.mean_unticked) ? std::abs(t.mean_unticked) : 0);
+    const auto said = [&](double v) { return shown(v, r.spec, 4, like); };
+    const std::string means = "mean " + said(t.mean_ticked) + " with, " +
+                              (std::isfinite(t.mean_unticked) ? said(t.mean_unticked) : std::string("none")) +
                               " without";
     std::map<std::string, double> evidence = {{"ticked", double(t.ticked)}, {"mean_ticked", t.mean_ticked}};
     if (std::isfinite(t.mean_unticked)) evidence["mean_unticked"] = t.mean_unticked;
@@ -31,7 +38,7 @@ void suspect_findings(Evaluation& e, const Numbers& r) {
     } else {
       evidence["t"] = t.welch->t;
       evidence["p"] = t.welch->p;
-      sentence += ", difference " + shown(t.welch->difference, r.spec) + " (t = " + significant(t.welch->t, 3) +
+      sentence += ", difference " + said(t.welch->difference) + " (t = " + significant(t.welch->t, 3) +
                   ", p = " + significant(t.welch->p, 2) + "): " +
                   (t.welch->p < 0.01   ? "it explains scatter."
                    : t.welch->p < 0.05 ? "it may explain scatter."

@@ -58,8 +58,8 @@ Numbers numbers_of(const Method& method, const ResultSpec& spec, const std::vect
 /// few.
 void add_findings(Evaluation& e, const Numbers& numbers);
 
-/// A value of the series in SI, and "3 pieces".
-std::string shown(double v, const ResultSpec& spec, int figures = 4);
+/// A value of the series in SI, in the unit of one of the size `like` when that is not 0; and "3 pieces".
+std::string shown(double v, const ResultSpec& spec, int figures = 4, double like = 0);
 std::string count(size_t n, const char* one, const char* many);
 
 /// Histogram with the mean and its interval, the limits; and every piece in its order.

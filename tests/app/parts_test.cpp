@@ -5,12 +5,41 @@
 #include "app/figures/figure_view.h"
 #include "app/ledger/ledger.h"
 #include "app/model/acquisition.h"
+#include "app/theme/flow.h"
 #include "app/theme/theme.h"
 #include "core/standin/tension_bench.h"
 #include "tests/app/one_bar.h"
 
 namespace fortitor::parts_test {
 namespace {
+
+TEST(Flow, AGroupThatFitsOnALineStaysOnOne) {
+  QWidget page;
+  auto* flow = new FlowLayout(5, &page);
+  std::vector<QWidget*> w;
+  const auto add = [&](int count) {
+    flow->begin_group(20);
+    for (int i = 0; i < count; ++i) {
+      w.push_back(new QWidget);
+      w.back()->setFixedSize(50, 10);
+      flow->addWidget(w.back());
+    }
+  };
+  add(2), add(2), add(3), add(6);
+  w[7]->hide();  // the first of the last group
+  page.resize(240, 400);
+  page.show();
+  const auto at = [&](size_t i) { return w[i]->pos(); };
+  EXPECT_EQ(at(0), QPoint(0, 0));
+  EXPECT_EQ(at(2), QPoint(125, 0));  // 50 + 5 + 50, and 20 between groups
+  EXPECT_EQ(at(3), QPoint(180, 0));
+  EXPECT_EQ(at(4), QPoint(0, 15));  // three would not end on the line before
+  EXPECT_EQ(at(6), QPoint(110, 15));
+  EXPECT_EQ(at(8), QPoint(0, 30));  // five are longer than a line: they begin one and go on
+  EXPECT_EQ(at(11), QPoint(165, 30));
+  EXPECT_EQ(at(12), QPoint(0, 45));
+  EXPECT_EQ(flow->heightForWidth(240), 55);
+}
 
 TEST(EvaluatorTest, OnlyTheNewestRequestCounts) {
   TaskBoard board;

@@ -175,6 +175,28 @@ TEST(Layout, AMapHasOneScale) {
   EXPECT_GE(f.y1, 10);
 }
 
+TEST(Layout, AnIntervalOnTheAxisStandsOverTheNumbersOfTheAxis) {
+  Trace t = line({12, 16, 20}, {2, 1, 4});
+  t.kind = Trace::Kind::bars;
+  Panel p = with(t);
+  Mark m;
+  m.kind = Mark::Kind::band;
+  m.tone = Mark::Tone::limit;
+  for (double y : {0.0, 2.0}) {
+    m.points = {{15.7, y}, {18.4, y}};
+    p.marks = {m};
+    const Layout l = lay_out(one(p), {});
+    const Frame& f = l.frames[0];
+    bool drawn = false;
+    for (const Shape& s : l.shapes) {
+      if (s.kind != Shape::Kind::line || s.points.size() != 2 || std::abs(s.points[0].x - f.px(15.7)) > 1e-6) continue;
+      drawn = true;
+      for (const Point& at : s.points) EXPECT_LE(at.y, f.top + f.height) << y;
+    }
+    EXPECT_TRUE(drawn) << y;
+  }
+}
+
 TEST(Layout, MarksAppearWithTheirValuesAndPickTheirResults) {
   Panel p = with(line({0, 1, 2}, {0, 5, 9}));
   Mark m;

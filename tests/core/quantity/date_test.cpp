@@ -92,5 +92,16 @@ TEST(Day, IsSaidShort) {
     EXPECT_FALSE(is_day(no)) << no;
 }
 
+TEST(Day, AMomentIsSaidWithItsZone) {
+  EXPECT_EQ(moment_words("2026-11-23T09:12:00+01:00"), "23 Nov 2026, 09:12 (UTC+01:00)");
+  EXPECT_EQ(moment_words("2026-11-23T09:12:00.250-03:30"), "23 Nov 2026, 09:12 (UTC-03:30)");
+  EXPECT_EQ(moment_words("2026-11-23T09:12Z"), "23 Nov 2026, 09:12 (UTC)");
+  EXPECT_EQ(moment_words("2026-11-23 09:12"), "23 Nov 2026, 09:12");
+  EXPECT_EQ(moment_words("2026-11-23"), "23 Nov 2026");
+  for (const char* as_it_is :
+       {"", "in the morning", "2026-02-30T09:12:00Z", "2026-11-23T9:12", "2026-11-23T09", "2026-11-23 late"})
+    EXPECT_EQ(moment_words(as_it_is), as_it_is);
+}
+
 }  // namespace
 }  // namespace fortitor::date_test

@@ -6,6 +6,7 @@
 
 #include "core/quantity/format.h"
 #include "core/quantity/parse.h"
+#include "core/quantity/unit_table.h"
 #include "tests/c_text.h"
 
 namespace fortitor::property_test {
@@ -25,6 +26,23 @@ TEST(Property, TypedValuesReadBack) {
       }
     }
   }
+}
+
+// No unit is taken for a quantity that it does not measure: 23 °C are no 23 N.
+TEST(Property, AUnitMeasuresWhatIsWanted) {
+  std::vector<std::string> spellings = {"degC", "degF", "deg C", "° C", "DEGC", "1/min", "mN·m", "kg m⁻³", "lb/in³"};
+  for (const Unit& u : units::kUnits) spellings.emplace_back(u.symbol);
+  for (const units::Alias& a : units::kAliases) spellings.emplace_back(a.spelling);
+  for (const std::string& spelling : spellings)
+    for (int d = 1; d <= int(Dimension::section_modulus); ++d) {
+      const Dimension wanted = base_dimension(Dimension(d));
+      if (const Unit* u = find_unit(spelling, Dimension(d)))
+        EXPECT_EQ(base_dimension(u->dimension), wanted) << spelling << " for " << dimension_phrase(wanted);
+      else
+        EXPECT_FALSE(parse_quantity("23 " + spelling, Dimension(d))) << spelling << " for " << dimension_phrase(wanted);
+    }
+  EXPECT_TRUE(find_unit("°C", Dimension::temperature));
+  EXPECT_TRUE(find_unit("degF"));
 }
 
 TEST(Property, DecimalPointAndCommaAgree) {

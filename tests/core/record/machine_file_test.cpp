@@ -150,6 +150,27 @@ TEST(MachineFiles, AlignedColumns) {
   EXPECT_NEAR(channel(s, "crosshead").back(), 0.11, 1e-12);
 }
 
+// Blanks that part thousands part no columns where a mark does; where none does they still may.
+TEST(MachineFiles, BlanksInsideNumbersPartNothingWhereAMarkDoes) {
+  std::string grouped = "Event\tTime (s)\tLoad (N)\tExtension (µm)\n", mixed = "Time s\tLoad N   Position mm\tExt mm\n";
+  for (int i = 0; i < 12; ++i) {
+    char line[80];
+    c_snprintf(line, sizeof line, "%s\t%d,0\t%d 396,2\t%d 400,7\n", i == 3 ? "Start" : "", i, i + 1, i + 2);
+    grouped += line;
+    c_snprintf(line, sizeof line, "%.1f\t%.2f   %.3f\t%.3f\n", 0.1 * i, 5.0 * i, 0.2 * i, 0.01 * i);
+    mixed += line;
+  }
+  const MachineFile f = read(grouped);
+  EXPECT_EQ(f.separator, "tab");
+  ASSERT_EQ(f.blocks.size(), 1u);
+  const SamplesPtr s = samples_of(f.blocks[0]);
+  EXPECT_DOUBLE_EQ(channel(s, "force").back(), 12396.2);
+  EXPECT_NEAR(channel(s, "extension").back(), 13.4007, 1e-12);
+  const MachineFile m = read(mixed);
+  EXPECT_EQ(m.separator, "blanks");
+  EXPECT_EQ(m.blocks[0].table.columns.size(), 4u);
+}
+
 TEST(MachineFiles, SummariesBehindTheNumbersAreSaidAndLeftOut) {
   const MachineFile f = read("Time [s],Force [N]\n" + rows(200, "{t},{f}") +
                              "\nMaximum,248.75\nBreak,240\nMean of 3,241\nsigned: R. Vale\n");

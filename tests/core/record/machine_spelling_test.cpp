@@ -19,7 +19,7 @@ struct Spelling {
   char separator, decimal, group;
   int units;  ///< 0 [ ], 1 ( ), 2 { }, 3 own row, 4 own row in brackets, 5 slash, 6 "in"
   size_t language;
-  bool clock, quotes, remarks, preamble, summary, returns;
+  bool clock, quotes, remarks, preamble, summary, returns, temperature;
   int specimens;
 };
 
@@ -70,6 +70,11 @@ std::string written(const Spelling& s, std::mt19937& random, std::vector<Truth>&
       names.insert(names.begin() + 1, "Remark");
       row.insert(row.begin() + 1, "");
     }
+    if (s.temperature) {
+      names.push_back("Temp");
+      names.back() += std::vector<std::string>{" [°C]", " (°C)", " {°C}", "", "", "/°C", " in °C"}[size_t(s.units)];
+      row.push_back(s.units == 4 ? "(°C)" : "°C");
+    }
     line(names, true);
     if (s.units == 3 || s.units == 4) line(row, true);
     Truth t;
@@ -87,6 +92,7 @@ std::string written(const Spelling& s, std::mt19937& random, std::vector<Truth>&
       }
       std::vector<std::string> cells = {at, number(force / 1000, 4, s), number(ext, 5, s)};
       if (s.remarks) cells.insert(cells.begin() + 1, i % 7 == 3 ? "hold" : "");
+      if (s.temperature) cells.push_back(number(23 + 0.1 * (i % 3), 1, s));
       line(cells, true);
       t.time.push_back(time);
       t.force.push_back(force);
@@ -109,7 +115,7 @@ TEST(MachineSpelling, TheNumbersAreTheSameHoweverTheyAreWritten) {
   for (int round = 0; round < 400; ++round) {
     Spelling s{};
     s.decimal = one_in(2) ? ',' : '.';
-    s.separator = std::string(s.decimal == '.' ? ";\t, " : ";\t ")[random() % (s.decimal == '.' ? 4 : 3)];
+    s.separator = std::string(s.decimal == '.' ? ";\t|, " : ";\t| ")[random() % (s.decimal == '.' ? 5 : 4)];
     const bool blanks = s.separator == ' ';
     s.units = blanks ? 3 + int(random() % 2) : int(random() % 7);
     s.language = random() % kNames.size();
@@ -119,9 +125,14 @@ TEST(MachineSpelling, TheNumbersAreTheSameHoweverTheyAreWritten) {
     s.preamble = one_in(2);
     s.summary = one_in(2);
     s.returns = one_in(2);
+    s.temperature = one_in(3);
     s.specimens = one_in(3) ? 3 : 1;
     const char other = s.decimal == ',' ? '.' : ',';
-    s.group = blanks ? 0 : one_in(3) ? '\'' : one_in(3) && (other != s.separator || s.quotes) ? other : 0;
+    s.group = blanks                                            ? 0
+              : one_in(4)                                       ? '\''
+              : one_in(4)                                       ? ' '
+              : one_in(3) && (other != s.separator || s.quotes) ? other
+                                                                : 0;
     std::vector<Truth> truths;
     const std::string text = written(s, random, truths);
     const auto file = machine_file(text);
@@ -140,6 +151,7 @@ TEST(MachineSpelling, TheNumbersAreTheSameHoweverTheyAreWritten) {
         for (size_t i = 0; i < want->size(); ++i)
           ASSERT_NEAR(c->values[i], (*want)[i], 0.06 + 1e-9 * std::abs((*want)[i])) << round << " " << name << " " << i;
       }
+      EXPECT_EQ((*samples)->channels.size(), 3u) << round << ": a temperature is no strain\n" << text.substr(0, 400);
     }
   }
 }

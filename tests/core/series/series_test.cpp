@@ -61,6 +61,8 @@ TEST(Series, ADentThatMattersIsTestedAgainstTheData) {
   EXPECT_NEAR(dent->evidence.at("mean_unticked"), 18050, 1);
   EXPECT_LT(dent->evidence.at("p"), 0.01);
   EXPECT_NE(dent->message.find("explains scatter"), std::string::npos);
+  EXPECT_EQ(dent->message.find(" N"), std::string::npos)
+      << "the difference stands in kN, as its means: " << dent->message;
 }
 
 TEST(Series, ATickExplainsMayExplainOrDoesNot) {
