@@ -1,6 +1,8 @@
 #include "core/record/mapping.h"
 
+#include <algorithm>
 #include <optional>
+#include <span>
 #include <string_view>
 
 #include "core/quantity/plain.h"
@@ -27,10 +29,21 @@ bool fits(const ChannelSpec& channel, const std::string& unit) {
   return unit.empty() || channel.dimension == Dimension::none || find_unit(unit, channel.dimension) != nullptr;
 }
 
+bool any_in(std::span<const std::string_view> words, const std::string& name) {
+  return std::ranges::any_of(words, [&](std::string_view word) { return name.find(word) != std::string::npos; });
+}
+
+// What the machine was told to do is no reading of what it did, though it has the name of the channel in it.
+bool is_set_point(const std::string& name) {
+  static constexpr std::string_view kTold[] = {"setpoint", "set point", "set-point", "target",  "command",
+                                               "demand",   "consign",   "soll",      "riferim", "objetiv"};
+  return any_in(kTold, name) && name.find("sollecit") == std::string::npos;  // which is Italian for stress
+}
+
 // How telling a name is for a channel: the length of the longest of its words found in it; 0: none. Where a unit is
 // given that does not fit, nothing is: a column called "Ext" may hold millimetres or percent.
 size_t telling(const ChannelSpec& channel, const std::string& name, const std::string& unit) {
-  if (!fits(channel, unit)) return 0;
+  if (!fits(channel, unit) || is_set_point(name)) return 0;
   size_t best = 0;
   for (const std::string& word : channel.words) {
     if (word.front() == '=') {
@@ -40,6 +53,14 @@ size_t telling(const ChannelSpec& channel, const std::string& name, const std::s
     }
   }
   return best;
+}
+
+// What stands beside a test in a unit of one of its channels: it is none of them, whatever its unit.
+bool names_something_else(const std::string& name) {
+  static constexpr std::string_view kBeside[] = {
+      "humid", "feucht", "umidit", "humed", "moisture", "temper", "batter",   "akku", "bater", "breite", "largeur",
+      "largh", "anchur", "width",  "thick", "dicke",    "spess",  "paisseur", "diam", "diám",  "durchm", "espesor"};
+  return is_set_point(name) || any_in(kBeside, name) || name == "hr" || name == "ur" || name == "rh";
 }
 
 }  // namespace
@@ -81,11 +102,16 @@ std::map<std::string, ChannelGuess> guess_channels(const CsvDialect& dialect, co
     if (channel == nullptr) break;
     place(*channel, column, true);
   }
-  // Then by unit alone.
+  // Then by unit alone. Strain and extension are one reading written twice: where one has its name, percent without a
+  // name is something else.
+  const auto told_already = [&](const ChannelSpec& c) {
+    return base_dimension(c.dimension) == Dimension::strain && mapping.count("extension") != 0;
+  };
   for (size_t i = 0; i < dialect.columns.size(); ++i) {
-    if (used[i] || dialect.units[i].empty()) continue;
+    if (used[i] || dialect.units[i].empty() || names_something_else(lowered(dialect.columns[i]))) continue;
     for (const ChannelSpec* c : channels)
-      if (c->by_unit && mapping.count(c->name) == 0 && find_unit(dialect.units[i], c->dimension) != nullptr) {
+      if (c->by_unit && mapping.count(c->name) == 0 && !told_already(*c) &&
+          find_unit(dialect.units[i], c->dimension) != nullptr) {
         place(*c, i, false);
         break;
       }

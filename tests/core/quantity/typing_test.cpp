@@ -105,6 +105,8 @@ TEST(TypedUnits, UnitsThatArePutTogether) {
                                                    {"3 kN/cm2", D::stress, 30},
                                                    {"2 kg·m/s²", D::force, 2},
                                                    {"1.2 g/cc", D::density, 1200},
+                                                   {"1.2 g/mL", D::density, 1200},
+                                                   {"0.4 g/ml", D::density, 400},
                                                    {"0.1 lb/in³", D::density, 2767.990471},
                                                    {"4 t/m³", D::density, 4000},
                                                    {"6 cm/min", D::speed, 1},

@@ -297,6 +297,37 @@ TEST(MachineFiles, GuessesSayHowSureTheyAre) {
   EXPECT_FALSE(g.at("force").sure) << "a name without a unit";
 }
 
+// A column of another quantity in a unit of a channel is left out, not taken for it.
+TEST(MachineFiles, WhatStandsBesideATestIsNoChannelOfIt) {
+  for (const char* beside : {"Humidity (%)", "Rel. Feuchte [%]", "Umidità (%)", "Battery %", "Ch7 (%)", "Width (mm)",
+                             "Sollwert (mm)", "Épaisseur (mm)", "Diámetro (mm)", "Temperature (°C)", "T2 (°C)"}) {
+    std::string text = std::string("Time (s);Force (kN);Extension (mm);") + beside + "\n";
+    for (int i = 0; i < 10; ++i) {
+      const std::string n = std::to_string(i);
+      text.append(n).append(";").append(n).append(";").append(n).append(";45\n");
+    }
+    EXPECT_EQ(samples_of(read(text).blocks[0])->channels.size(), 3u) << beside;
+  }
+  // What was asked of the machine stands before what it did, and is not taken for it.
+  for (const auto& [asked, did] : {std::pair{"Sollkraft (kN)", "Kraft (kN)"},
+                                   {"Force setpoint (kN)", "Force (kN)"},
+                                   {"Consigne force (kN)", "Force (kN)"},
+                                   {"Load command (kN)", "Load (kN)"}}) {
+    std::string text = std::string(asked) + ";" + did + ";Sollweg (mm);Time (s)\n";
+    for (int i = 0; i < 10; ++i) text += "7;" + std::to_string(i) + ";3;" + std::to_string(i) + "\n";
+    const auto map = guess_mapping(read(text).blocks[0].table.dialect, metal());
+    ASSERT_EQ(map.count("force"), 1u) << asked;
+    EXPECT_EQ(map.at("force").column + " (kN)", did);
+    EXPECT_EQ(map.count("crosshead"), 0u);
+  }
+  // Where nothing else tells, the unit does, and says that it is a guess.
+  std::string text = "Time (s);Kracht (kN);Ch7 (%);Ch8 (mm)\n";
+  for (int i = 0; i < 10; ++i) text += "1;2;3;4\n";
+  const auto g = guess_channels(read(text).blocks[0].table.dialect, metal());
+  ASSERT_EQ(g.count("strain") + g.count("crosshead") + g.count("force"), 3u);
+  EXPECT_FALSE(g.at("strain").sure || g.at("crosshead").sure || g.at("force").sure);
+}
+
 TEST(MachineFiles, NothingToReadIsASentence) {
   for (const char* text : {"", "\n\n", "only words\nand more\n", "a;b;c\nd;e;f\n"})
     EXPECT_FALSE(machine_file(text)) << text;
