@@ -1,5 +1,6 @@
 #include "app/frame/top_bar.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
@@ -12,6 +13,10 @@
 namespace fortitor {
 
 using theme::Ink;
+
+namespace {
+constexpr const char* kFind = "Find or do…   Ctrl K";
+}
 
 TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   setFixedHeight(int(46 * std::min(1.5, theme::scale())));
@@ -35,10 +40,11 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
     layout->addWidget(b);
     return b;
   };
-  find_ = pill("Find or do…   Ctrl K", "top-find",
+  find_ = pill(kFind, "top-find",
                "background:#30414F;color:#C3CBD1;border:1px solid #30414F;text-align:left;min-width:130px;padding:6px "
                "12px;font-weight:400");
-  // It gives way to what instruments show.
+  // It gives way to what instruments show; its key goes before its words are cut.
+  find_->installEventFilter(this);
   find_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   find_->setMaximumWidth(theme::px(256));
   layout->setStretchFactor(find_, 1);
@@ -146,6 +152,16 @@ void TopBar::set_running(const std::vector<RunningTimer>& timers, const std::vec
 
 QRect TopBar::find_area() const {
   return find_->geometry();
+}
+
+bool TopBar::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == find_ && event->type() == QEvent::Resize) {
+    constexpr int kSides = 28;  // px: the padding of its style and its border
+    const QString whole = spoken(kFind), words = whole.section("   ", 0, 0);
+    const bool fits = find_->fontMetrics().horizontalAdvance(whole) + kSides <= find_->width();
+    if (const QString& text = fits ? whole : words; find_->text() != text) find_->setText(text);
+  }
+  return QWidget::eventFilter(watched, event);
 }
 
 void TopBar::paintEvent(QPaintEvent*) {

@@ -41,6 +41,7 @@ class TopBar : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   QPushButton* add_pill(const QString& text, const QString& key, const QString& tip, bool over);

@@ -93,6 +93,10 @@ QString spoken(const QString& english) {
   if (english.size() > kLongest) return english;
   const std::string text = english.toStdString();
   const auto sentence = sentence_in(window_tongue, text);
+  // The sign of a caution is no word of its sentence.
+  static const QString kCaution = "△  ";
+  if (!sentence && english.startsWith(kCaution))
+    return *known_texts.insert(english, kCaution + spoken(english.mid(kCaution.size())));
   const std::string out = sentence ? *sentence : value_in(window_tongue, text);
   if (!sentence && out == text && has_words(text) && left_over.size() < kMostLeft) left_over.insert(english);
   if (known_texts.size() >= kMostKnown) {

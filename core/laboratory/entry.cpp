@@ -109,13 +109,15 @@ struct Pattern {
   size_t width = 0;
 };
 
+constexpr std::string_view kExample = "{year}-{0000}";
+
 Outcome<Pattern> read_pattern(const std::string& pattern, int year) {
   std::string whole = pattern;
   for (size_t at = whole.find("{year}"); at != std::string::npos; at = whole.find("{year}"))
     whole.replace(at, 6, std::to_string(year));
   const size_t open = whole.find('{'), close = whole.find('}');
   const auto refuse = [&](const char* why) {
-    return InputError{"“" + pattern + "” " + why + "; a pattern is such as {year}-{0000}.", {}};
+    return InputError{"“" + pattern + "” " + why + "; a pattern is such as " + std::string(kExample) + ".", {}};
   };
   if (open == std::string::npos) return refuse("has no counter: every document would get the same number");
   if (close == std::string::npos || close < open) return refuse("has a brace that is not closed");

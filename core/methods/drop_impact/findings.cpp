@@ -57,10 +57,11 @@ void judge_contact(Evaluation& e, const TestRecord& record, const State& s) {
   const bool said = record.fields.has("specimen.rebound_caught");
   if (struck || (said && !record.fields.flag("specimen.rebound_caught")))
     raise(e, "second-strike", Severity::void_test,
-          (struck ? "The force rose again to " + si(c.second, D::force, 3) +
-                        " after the contact: the mass fell on the plate a second time."
-                  : "The rebound was not caught: the mass fell on the plate a second time.") +
-              std::string(" The damage is not that of one impact."),
+          struck ? "The force rose again to " + si(c.second, D::force, 3) +
+                       " after the contact: the mass fell on the plate a second time. The damage is not that of one "
+                       "impact."
+                 : std::string("The rebound was not caught: the mass fell on the plate a second time. The damage is "
+                               "not that of one impact."),
           {{"second", c.second}}, {}, key::energy_absorbed);
   else if (!said)
     raise(e, "rebound-unknown", Severity::check,
