@@ -9,6 +9,7 @@
 #include <functional>
 #include <iterator>
 #include <regex>
+#include <set>
 
 #include "core/language/language.h"
 #include "core/language/sentences.h"
@@ -217,6 +218,31 @@ TEST(Sources, EverySentenceHasItsMessage) {
     }
     if (testing::Test::HasFailure()) return;  // the others lack the same
   }
+}
+
+// Titles of dialogs, lines of menus, hints in fields: what is handed to be spoken as it stands.
+TEST(Sources, EveryLabelHasItsMessage) {
+  const std::set<std::string> designations = {"serial:/dev/ttyUSB0@9600", "S355J2, Ti-6Al-4V, ash …",
+                                              "hv 0.5kgf 43.2um    snatch 2000 kg 1.2 m/s 20 mm    2 5/8 in to mm"};
+  size_t seen = 0;
+  for (const auto& file : fs::recursive_directory_iterator(fs::path(FORTITOR_SOURCE_DIR) / "app")) {
+    if (file.path().extension() != ".cpp") continue;
+    const std::string s = code_of(file.path());
+    for (const char* call : {"spoken(", "label(", "button(", "->say("})
+      for (size_t at = s.find(call); at != std::string::npos; at = s.find(call, at + 1)) {
+        size_t end = past_blanks(s, at + std::string_view(call).size());
+        if (end >= s.size() || s[end] != '"') continue;
+        const auto pieces = chain(s, end);
+        end = past_blanks(s, end);
+        const std::string& text = pieces.front();
+        if (pieces.size() > 1 || adds(s, end) || !has_words(text) || designations.contains(text)) continue;
+        ++seen;
+        for (Language l : {Language::german, Language::italian, Language::french, Language::spanish})
+          EXPECT_TRUE(sentence_in(Tongue(l), text) || value_in(Tongue(l), text) != text)
+              << language_code(l) << " lacks " << file.path().filename() << ": " << text;
+      }
+  }
+  EXPECT_GT(seen, 400u);
 }
 
 }  // namespace
