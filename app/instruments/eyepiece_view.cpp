@@ -125,7 +125,7 @@ void EyepieceView::move_line(int which, double to) {
 bool EyepieceView::take_key(const QKeyEvent& event) {
   if (event.key() == Qt::Key_P) {
     const QString path = QFileDialog::getOpenFileName(this, spoken("Photograph of an indent"), {},
-                                                      "Pictures (*.png *.jpg *.jpeg *.bmp)");
+                                                      parts::file_kinds("Pictures", "*.png *.jpg *.jpeg *.bmp"));
     if (!path.isEmpty()) take_photograph(path);
     return true;
   }

@@ -110,8 +110,8 @@ JobDesk::JobDesk(Workbench* bench, QWidget* parent) : Desk(parent), bench_(bench
   connect(passphrase_, &QLineEdit::returnPressed, this, &JobDesk::issue);
   connect(draft, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getSaveFileName(this, spoken("Draft of the document"), qs(row_.code) + ".pdf",
-                                                      "Documents (*.pdf *.html *.csv *.json)", nullptr,
-                                                      QFileDialog::DontConfirmOverwrite);
+                                                      parts::file_kinds("Documents", "*.pdf *.html *.csv *.json"),
+                                                      nullptr, QFileDialog::DontConfirmOverwrite);
     if (!path.isEmpty()) write_draft(path);
   });
   connect(host_, &EntryHost::changed, this, [this] {

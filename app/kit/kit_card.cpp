@@ -206,8 +206,9 @@ void KitPage::add_actions(const kit::Item& item) {
             QDesktopServices::openUrl(QUrl::fromLocalFile(path));
           });
     add(!papers.empty() ? "Attach a newer certificate…" : "Attach its certificate…", "kit-paper", "", [this, item] {
-      const QString path = QFileDialog::getOpenFileName(this, spoken("Certificate of " + qs(item.name())), {},
-                                                        "Certificates (*.pdf *.png *.jpg *.jpeg *.txt)");
+      const QString path =
+          QFileDialog::getOpenFileName(this, spoken("Certificate of " + qs(item.name())), {},
+                                       parts::file_kinds("Certificates", "*.pdf *.png *.jpg *.jpeg *.txt"));
       if (!path.isEmpty()) attach(item, path);
     });
   }

@@ -129,8 +129,9 @@ void PhotographStrip::reload() {
 }
 
 void PhotographStrip::ask() {
-  const QStringList paths = QFileDialog::getOpenFileNames(this, spoken("Photographs of the piece"), {},
-                                                          "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.bmp)");
+  const QStringList paths =
+      QFileDialog::getOpenFileNames(this, spoken("Photographs of the piece"), {},
+                                    parts::file_kinds("Pictures", "*.jpg *.jpeg *.png *.tif *.tiff *.bmp"));
   if (!paths.isEmpty()) take_files(paths);
 }
 

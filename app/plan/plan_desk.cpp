@@ -41,7 +41,8 @@ PlanDesk::PlanDesk(Workbench* bench, DayBoard* board, QWidget* parent) : Desk(pa
   connect(forth, &QPushButton::clicked, this, [this] { turn(1); });
   connect(calendar, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getSaveFileName(this, spoken("Calendar file"), "plan-" + qs(day_) + ".ics",
-                                                      "Calendar (*.ics)", nullptr, QFileDialog::DontConfirmOverwrite);
+                                                      parts::file_kinds("Calendar", "*.ics"), nullptr,
+                                                      QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_calendar(path);
     bench_->say(done ? "Calendar file saved: " + path : qs(done.error().message));

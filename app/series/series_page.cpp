@@ -391,9 +391,9 @@ Outcome<Done> SeriesPage::write_report(const QString& path) {
 
 void SeriesPage::save_report() {
   if (view_.method == nullptr) return;
-  const QString path =
-      QFileDialog::getSaveFileName(this, spoken("Series report"), qs(view_.settings.series) + ".pdf",
-                                   "Report (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
+  const QString path = QFileDialog::getSaveFileName(this, spoken("Series report"), qs(view_.settings.series) + ".pdf",
+                                                    parts::file_kinds("Report", "*.pdf *.html"), nullptr,
+                                                    QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   bench_->write("Writing the series report", [view = view_, units = bench_->units(), path]() -> Outcome<QString> {
     if (const auto done = write_series(view, units, path); !done) return done.error();

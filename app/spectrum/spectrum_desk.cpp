@@ -86,8 +86,9 @@ SpectrumDesk::SpectrumDesk(Workbench* bench, QWidget* parent) : Desk(parent), be
   empty->addWidget(sheet, 1);
   outer->addWidget(empty_, 1);
   connect(add, &QPushButton::clicked, this, [this] {
-    add_weeks(QFileDialog::getOpenFileNames(this, spoken("Weeks of strain"), {},
-                                            "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
+    add_weeks(QFileDialog::getOpenFileNames(
+        this, spoken("Weeks of strain"), {},
+        parts::file_kinds("Signals", "*.f32 *.f64 *.csv *.txt") + ";;" + parts::file_kinds("All files", "*")));
   });
   connect(made, &QPushButton::clicked, this, [this] { make_weeks(168, 20); });
   connect(bench, &Workbench::units_changed, this, [this] {

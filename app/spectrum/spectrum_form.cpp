@@ -48,8 +48,9 @@ void SpectrumDesk::build_left(QVBoxLayout* into) {
   head->addLayout(weeks_, 1);
   auto* add = parts::button("Add weeks…", "spectrum-more");
   connect(add, &QPushButton::clicked, this, [this] {
-    add_weeks(QFileDialog::getOpenFileNames(this, spoken("Weeks of strain"), {},
-                                            "Signals (*.f32 *.f64 *.csv *.txt);;All files (*)"));
+    add_weeks(QFileDialog::getOpenFileNames(
+        this, spoken("Weeks of strain"), {},
+        parts::file_kinds("Signals", "*.f32 *.f64 *.csv *.txt") + ";;" + parts::file_kinds("All files", "*")));
   });
   head->addWidget(add);
   into->addLayout(head);
@@ -125,17 +126,17 @@ void SpectrumDesk::build_right(QVBoxLayout* into) {
     show_picture();
   });
   connect(drive_, &QPushButton::clicked, this, [this] {
-    const QString path =
-        QFileDialog::getSaveFileName(this, spoken("Drive file"), qs(record_.specimen_id()) + ".csv",
-                                     "Drive (*.csv *.drive)", nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path = QFileDialog::getSaveFileName(this, spoken("Drive file"), qs(record_.specimen_id()) + ".csv",
+                                                      parts::file_kinds("Drive", "*.csv *.drive"), nullptr,
+                                                      QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_drive(path);
     bench_->say(done ? "Drive saved: " + path : qs(done.error().message));
   });
   connect(report_, &QPushButton::clicked, this, [this] {
-    const QString path =
-        QFileDialog::getSaveFileName(this, spoken("Spectrum report"), qs(record_.specimen_id()) + ".pdf",
-                                     "Report (*.pdf *.html)", nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path = QFileDialog::getSaveFileName(
+        this, spoken("Spectrum report"), qs(record_.specimen_id()) + ".pdf",
+        parts::file_kinds("Report", "*.pdf *.html"), nullptr, QFileDialog::DontConfirmOverwrite);
     if (path.isEmpty()) return;
     const auto done = write_report(path);
     bench_->say(done ? "Report saved: " + path : qs(done.error().message));

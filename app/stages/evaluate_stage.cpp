@@ -208,9 +208,9 @@ void EvaluateStage::drag(const Handle& handle, double at, bool keep) {
 void EvaluateStage::export_figure() {
   const auto e = bench_->evaluation();
   if (!e) return;
-  const QString path =
-      QFileDialog::getSaveFileName(this, spoken("Save figure"), qs(bench_->record().specimen_id()) + ".svg",
-                                   "Figure (*.svg *.png *.pdf *.csv)", nullptr, QFileDialog::DontConfirmOverwrite);
+  const QString path = QFileDialog::getSaveFileName(
+      this, spoken("Save figure"), qs(bench_->record().specimen_id()) + ".svg",
+      parts::file_kinds("Figure", "*.svg *.png *.pdf *.csv"), nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   bench_->write("Writing the figure", [e, units = bench_->units(), path]() -> Outcome<QString> {
     if (const auto done = fortitor::export_figure(*e, units, path.toStdString()); !done) return done.error();

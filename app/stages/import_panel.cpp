@@ -40,8 +40,10 @@ ImportPanel::ImportPanel(Workbench* bench, QWidget* parent)
   column->addWidget(status_);
   auto* open_button = parts::button("Open a file…", "import-open");
   connect(open_button, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, spoken("A machine's file"), {},
-                                                      "Tables (*.csv *.txt *.dat *.tsv *.asc *.xlsx);;All files (*)");
+    const QString path =
+        QFileDialog::getOpenFileName(this, spoken("A machine's file"), {},
+                                     parts::file_kinds("Tables", "*.csv *.txt *.dat *.tsv *.asc *.xlsx") + ";;" +
+                                         parts::file_kinds("All files", "*"));
     if (!path.isEmpty()) open(path);
   });
   auto* open_row = new QHBoxLayout;
@@ -105,7 +107,7 @@ void ImportPanel::rebuild() {
   block_bar_->hide();
   spread_->hide();
   parts::clear(grid_);
-  title_->setText("Drop a file here");
+  title_->setText(spoken("Drop a file here"));
   status_->setText(spoken(kWhat));
   const bool clipped = bench_->has_specimen() && bench_->method().slot("extensometer") != nullptr;
   removed_label_->setVisible(clipped);

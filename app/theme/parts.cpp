@@ -33,6 +33,10 @@ QLabel* line(const QString& text, const char* role, QWidget* parent) {
   return l;
 }
 
+QString file_kinds(const char* name, const char* patterns) {
+  return spoken(name) + " (" + patterns + ")";
+}
+
 QLabel* label(const QString& text, const char* role, QWidget* parent) {
   auto* l = new QLabel(parent);
   l->setTextFormat(Qt::PlainText);

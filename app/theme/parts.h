@@ -26,6 +26,9 @@ inline QString qs(const std::string& s) {
   return qs(std::string_view(s));
 }
 
+/// Kinds of files as their dialog wants them, "Tables (*.csv *.txt)": the name is spoken, the patterns stay.
+QString file_kinds(const char* name, const char* patterns);
+
 /// All of these say their text in the language of the window.
 /// Label in one of the roles of the style sheet: title, quiet, hint, caution, error, heading. Its text is plain,
 /// whatever a name looks like.

@@ -129,7 +129,8 @@ JobsPage::JobsPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_(ben
   auto* take = parts::button("Take in a bundle…", "job-take-bundle");
   take->setToolTip(spoken("A job that was handed on as a bundle, with its specimens, runs and versions."));
   connect(take, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, spoken("A bundle"), {}, "Bundles (*.fortitor-bundle)");
+    const QString path =
+        QFileDialog::getOpenFileName(this, spoken("A bundle"), {}, parts::file_kinds("Bundles", "*.fortitor-bundle"));
     if (!path.isEmpty()) take_bundle(path);
   });
   column->addWidget(take);
@@ -168,9 +169,9 @@ void JobsPage::refresh() {
     auto* bundle = parts::button("Bundle…", "job-bundle:" + qs(job.code));
     bundle->setToolTip(spoken("Records, runs and signed evaluations of this job in one file to hand on."));
     connect(bundle, &QPushButton::clicked, this, [this, code = job.code] {
-      QString path =
-          QFileDialog::getSaveFileName(this, spoken("Bundle of a job"), qs(code) + ".fortitor-bundle",
-                                       "Bundles (*.fortitor-bundle)", nullptr, QFileDialog::DontConfirmOverwrite);
+      QString path = QFileDialog::getSaveFileName(this, spoken("Bundle of a job"), qs(code) + ".fortitor-bundle",
+                                                  parts::file_kinds("Bundles", "*.fortitor-bundle"), nullptr,
+                                                  QFileDialog::DontConfirmOverwrite);
       if (path.isEmpty()) return;
       if (!path.endsWith(".fortitor-bundle")) path += ".fortitor-bundle";
       write_bundle_of(code, path);
@@ -309,7 +310,8 @@ void JobsPage::took(const Outcome<Unpacked>& taken) {
 }
 
 void JobsPage::add_record_file() {
-  const QString path = QFileDialog::getOpenFileName(this, spoken("A record file"), {}, "Records (*.json)");
+  const QString path =
+      QFileDialog::getOpenFileName(this, spoken("A record file"), {}, parts::file_kinds("Records", "*.json"));
   if (path.isEmpty()) return;
   const auto came =
       std::make_shared<Outcome<Id>>(InputError{"Taking the record over was stopped; nothing is changed.", {}});

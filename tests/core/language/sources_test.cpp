@@ -228,7 +228,7 @@ TEST(Sources, EveryLabelHasItsMessage) {
   for (const auto& file : fs::recursive_directory_iterator(fs::path(FORTITOR_SOURCE_DIR) / "app")) {
     if (file.path().extension() != ".cpp") continue;
     const std::string s = code_of(file.path());
-    for (const char* call : {"spoken(", "label(", "button(", "->say("})
+    for (const char* call : {"spoken(", "label(", "button(", "->say(", "file_kinds("})
       for (size_t at = s.find(call); at != std::string::npos; at = s.find(call, at + 1)) {
         size_t end = past_blanks(s, at + std::string_view(call).size());
         if (end >= s.size() || s[end] != '"') continue;
