@@ -40,7 +40,8 @@ void split_unit(std::string& name, std::string& unit) {
     const std::string_view tail = csv::strip(std::string_view(name).substr(blank + 1));
     const bool plain = tail.size() > 1 || tail == "N" || tail == "s" || tail == "%";
     const bool joined = csv::strip(std::string_view(name).substr(0, blank)).ends_with(" in");
-    if (plain && !joined && is_unit(tail)) return take(blank, std::string(tail));
+    // "Load, kN": the comma parts name and unit and is of neither.
+    if (plain && !joined && is_unit(tail)) return take(name[blank - 1] == ',' ? blank - 1 : blank, std::string(tail));
   }
   // "Force / N", "Force/N", "F in kN": the longest tail that is a unit.
   for (size_t at = name.find('/'); at != std::string::npos; at = name.find('/', at + 1)) {

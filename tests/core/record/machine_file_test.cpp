@@ -299,8 +299,9 @@ TEST(MachineFiles, GuessesSayHowSureTheyAre) {
 
 // A column of another quantity in a unit of a channel is left out, not taken for it.
 TEST(MachineFiles, WhatStandsBesideATestIsNoChannelOfIt) {
-  for (const char* beside : {"Humidity (%)", "Rel. Feuchte [%]", "Umidità (%)", "Battery %", "Ch7 (%)", "Width (mm)",
-                             "Sollwert (mm)", "Épaisseur (mm)", "Diámetro (mm)", "Temperature (°C)", "T2 (°C)"}) {
+  for (const char* beside :
+       {"Humidity (%)", "Hr, %", "Rel. Feuchte [%]", "Umidità (%)", "Battery %", "Ch7 (%)", "Width (mm)",
+        "Sollwert (mm)", "Épaisseur (mm)", "Diámetro (mm)", "Temperature (°C)", "T2 (°C)"}) {
     std::string text = std::string("Time (s);Force (kN);Extension (mm);") + beside + "\n";
     for (int i = 0; i < 10; ++i) {
       const std::string n = std::to_string(i);
@@ -308,6 +309,7 @@ TEST(MachineFiles, WhatStandsBesideATestIsNoChannelOfIt) {
     }
     EXPECT_EQ(samples_of(read(text).blocks[0])->channels.size(), 3u) << beside;
   }
+  EXPECT_EQ(read("Load, kN;Time, s\n1;0\n2;1\n3;2\n").blocks[0].table.dialect.columns[0], "Load");
   // What was asked of the machine stands before what it did, and is not taken for it.
   for (const auto& [asked, did] : {std::pair{"Sollkraft (kN)", "Kraft (kN)"},
                                    {"Force setpoint (kN)", "Force (kN)"},
