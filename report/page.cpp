@@ -203,8 +203,8 @@ struct Way {
 
 // Ways to save a last page with a few lines only, the least change first. What the last of them does not save, none
 // does.
-constexpr double kLeast = 7.9, kBetween = (kUsual + kLeast) / 2, kLower = 0.78;
-constexpr Way kSaving[] = {{kBetween, 1}, {kLeast, 1}, {kUsual, kLower}, {kBetween, kLower}, {kLeast, kLower}};
+constexpr double kLeast = 7.9, kMiddle = (kUsual + kLeast) / 2, kLower = 0.78;
+constexpr Way kSaving[] = {{kMiddle, 1}, {kLeast, 1}, {kUsual, kLower}, {kMiddle, kLower}, {kLeast, kLower}};
 
 // What the sheet before came to. The sheets of a job are much alike: one about as long is laid out so first, and only
 // when that comes to more pages in every other way too.

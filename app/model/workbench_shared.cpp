@@ -8,7 +8,7 @@ namespace fortitor {
 
 namespace {
 
-QString words_of(const RefusedChange& r) {
+QString refusal_words(const RefusedChange& r) {
   return "The server does not take what was confirmed here: " + QString::fromStdString(r.what) + ": " +
          QString::fromStdString(r.why) + " It lies on this machine; Shared book lists it.";
 }
@@ -21,7 +21,7 @@ void Workbench::hear_others() {
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/journal";
   if (const auto kept = book_->keep_journal(folder.toStdString()); !kept)
     say(QString::fromStdString(kept.error().message));
-  if (const auto refused = book_->refused(); !refused.empty()) say(words_of(refused.back()));
+  if (const auto refused = book_->refused(); !refused.empty()) say(refusal_words(refused.back()));
   book_->listen([this](Id running) {
     if (running != 0) heard_run_ = running;
     if (!heard_.isActive()) heard_.start();
@@ -46,7 +46,7 @@ void Workbench::look_for_server() {
   const auto all = book_->refused();
   const bool not_all = all.size() > refused;
   const QString now = away_words();
-  if (not_all) say(words_of(all.back()));
+  if (not_all) say(refusal_words(all.back()));
   if (now == said_away_) return;
   said_away_ = now;
   emit server_looked();

@@ -17,7 +17,7 @@ using day::Resource;
 using parts::qs;
 using theme::Ink;
 
-constexpr double kTop = 26, kRow = 26, kBar = 20;
+constexpr double kHourLine = 26, kLane = 26, kBar = 20;
 
 }  // namespace
 
@@ -71,7 +71,7 @@ void LanesView::build() {
   for (const auto& e : agenda_->entries)
     if (std::find(jobs_.begin(), jobs_.end(), e.job) == jobs_.end()) jobs_.push_back(e.job);
   const int first = midnight_ + from_, last = midnight_ + to_;
-  double top = kTop;
+  double top = kHourLine;
   for (const Resource::Kind kind : {Resource::Kind::machine, Resource::Kind::person, Resource::Kind::place}) {
     if (small_ && kind == Resource::Kind::person) continue;
     for (size_t r = 0; r < problem.resources.size(); ++r) {
@@ -98,7 +98,7 @@ void LanesView::build() {
       }
       if (row_ends.empty() && kind != Resource::Kind::person) continue;  // nothing there today
       lane.rows = std::max<int>(1, int(row_ends.size()));
-      top += lane.rows * kRow + 4;
+      top += lane.rows * kLane + 4;
       lanes_.push_back(lane);
     }
   }
@@ -108,7 +108,7 @@ void LanesView::build() {
 QSize LanesView::sizeHint() const {
   double rows = 2;
   for (const Lane& l : lanes_) rows += l.rows;
-  return {600, theme::px(kTop + rows * kRow + double(lanes_.size()) * 4)};
+  return {600, theme::px(kHourLine + rows * kLane + double(lanes_.size()) * 4)};
 }
 
 double LanesView::names_width() const {
@@ -129,7 +129,7 @@ QRectF LanesView::rect_of(const Shown& b) const {
   const double shift = dragged_ && agenda_->layout.bars[b.bar].task == *dragged_ ? shift_ : 0;
   const double a = std::clamp(x_of(b.from) + shift, names_width(), width() - 4.0),
                e = std::clamp(x_of(b.to) + shift, names_width(), width() - 4.0);
-  return {a, double(theme::px(lanes_[b.lane].top + b.row * kRow + (kRow - kBar) / 2)), std::max(2.0, e - a - 1),
+  return {a, double(theme::px(lanes_[b.lane].top + b.row * kLane + (kLane - kBar) / 2)), std::max(2.0, e - a - 1),
           double(theme::px(kBar))};
 }
 
@@ -179,22 +179,23 @@ void LanesView::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   if (agenda_ == nullptr) return;
   const double bottom =
-      lanes_.empty() ? theme::px(kTop + kRow) : theme::px(lanes_.back().top + lanes_.back().rows * kRow + 6);
+      lanes_.empty() ? theme::px(kHourLine + kLane) : theme::px(lanes_.back().top + lanes_.back().rows * kLane + 6);
   // Hours; where nobody is there the paper is darker.
   for (int h = from_; h <= to_; h += 60) {
     const double x = x_of(midnight_ + h);
     p.setPen(QPen(theme::color(Ink::grid), 1));
-    p.drawLine(QPointF(x, theme::px(kTop - 6)), QPointF(x, bottom));
+    p.drawLine(QPointF(x, theme::px(kHourLine - 6)), QPointF(x, bottom));
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::numbers(11));
-    p.drawText(QRectF(x - theme::px(20), 0, theme::px(40), theme::px(kTop - 8)), Qt::AlignCenter,
+    p.drawText(QRectF(x - theme::px(20), 0, theme::px(40), theme::px(kHourLine - 8)), Qt::AlignCenter,
                QString::number(h / 60));
   }
   for (const day::Span& b : hours_.breaks) {
     QColor shade = theme::color(Ink::docket);
     shade.setAlphaF(0.6f);
-    p.fillRect(QRectF(QPointF(x_of(midnight_ + b.from), theme::px(kTop - 2)), QPointF(x_of(midnight_ + b.to), bottom)),
-               shade);
+    p.fillRect(
+        QRectF(QPointF(x_of(midnight_ + b.from), theme::px(kHourLine - 2)), QPointF(x_of(midnight_ + b.to), bottom)),
+        shade);
   }
   for (const Lane& l : lanes_) {
     const Resource& r = agenda_->problem.resources[l.resource];
@@ -202,7 +203,7 @@ void LanesView::paintEvent(QPaintEvent*) {
                           : r.kind == Resource::Kind::place ? Ink::quiet
                                                             : Ink::ink));
     p.setFont(theme::words(13, r.kind == Resource::Kind::person ? QFont::DemiBold : QFont::Normal));
-    p.drawText(QRectF(theme::px(12), theme::px(l.top), names_width() - theme::px(18), theme::px(kRow)),
+    p.drawText(QRectF(theme::px(12), theme::px(l.top), names_width() - theme::px(18), theme::px(kLane)),
                Qt::AlignVCenter,
                p.fontMetrics().elidedText(spoken(qs(r.name)), Qt::ElideRight, int(names_width()) - theme::px(18)));
   }
@@ -245,15 +246,15 @@ void LanesView::paintEvent(QPaintEvent*) {
   if (now_.size() >= 16 && now_.substr(0, 10) == day_) {
     const double x = x_of(midnight_ + agenda::parse_clock(now_.substr(11, 5)).value_or(0));
     p.setPen(QPen(theme::color(Ink::fails), 2));
-    p.drawLine(QPointF(x, theme::px(kTop - 6)), QPointF(x, bottom));
+    p.drawLine(QPointF(x, theme::px(kHourLine - 6)), QPointF(x, bottom));
   }
   paint_name(p);
   p.restore();
   if (shown_.empty()) {
     p.setPen(theme::color(Ink::quiet));
     p.setFont(theme::words(13));
-    p.drawText(QRectF(names_width(), theme::px(kTop), width() - names_width(), theme::px(kRow * 1.5)), Qt::AlignCenter,
-               spoken("Nothing is planned for this day."));
+    p.drawText(QRectF(names_width(), theme::px(kHourLine), width() - names_width(), theme::px(kLane * 1.5)),
+               Qt::AlignCenter, spoken("Nothing is planned for this day."));
   }
   if (hasFocus() && !small_) {
     p.setBrush(Qt::NoBrush);

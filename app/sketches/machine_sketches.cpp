@@ -12,10 +12,10 @@ namespace {
 using parts::qs;
 using theme::Ink;
 
-constexpr int kParts = 4;
+constexpr int kMachineParts = 4;
 
 QRectF part_box(const QRectF& area, int i) {
-  const double h = (area.height() - 40) / kParts;
+  const double h = (area.height() - 40) / kMachineParts;
   return {area.left() + 14, area.top() + 20 + i * h, area.width() * (theme::scale() > 1.2 ? 0.18 : 0.26), h - 16};
 }
 
@@ -51,7 +51,7 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
   for (const LoadPathPart& part : plan.load_path)
     if (part.rating) top = std::max(top, high > 0 ? std::min(*part.rating, 4 * high) : *part.rating);
   top *= 1.05;
-  const QRectF first = part_box(area, 0), last = part_box(area, kParts - 1);
+  const QRectF first = part_box(area, 0), last = part_box(area, kMachineParts - 1);
   p.setPen(QPen(quiet, 2));
   p.drawLine(QPointF(first.center().x(), first.bottom()), QPointF(last.center().x(), last.top()));
   const double large = theme::scale();
@@ -73,7 +73,7 @@ void LoadPathSketch::paint(QPainter& p, const QRectF& area, const SketchState& s
                spoken("expected " + qs(format_value(x.low, d, s.units, 3)) + " to " +
                       qs(format_value(x.high, d, s.units, 3))));
   }
-  for (int i = 0; i < kParts; ++i) {
+  for (int i = 0; i < kMachineParts; ++i) {
     const QRectF r = part_box(area, i);
     const bool piece = i == 3;
     const LoadPathPart* part = !piece && size_t(i) < plan.load_path.size() ? &plan.load_path[size_t(i)] : nullptr;

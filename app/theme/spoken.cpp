@@ -22,12 +22,12 @@ std::set<QString> left_over;
 
 constexpr qsizetype kMostKnown = 20000;
 constexpr size_t kMostLeft = 20000;
-constexpr qsizetype kLongest = 2000;  ///< nobody wrote a longer sentence; a page of the guide is none
+constexpr qsizetype kLongestText = 2000;  ///< nobody wrote a longer sentence; a page of the guide is none
 
 // Words between the marks of a rich text, each said by itself; the marks stay.
 QString words_between_marks(const QString& rich) {
   static const QRegularExpression mark("<[^<>]*>|&nbsp;");
-  if (rich.size() < kLongest)
+  if (rich.size() < kLongestText)
     if (const auto whole = sentence_in(window_tongue, rich.toStdString())) return QString::fromStdString(*whole);
   QString out;
   qsizetype at = 0;
@@ -90,7 +90,7 @@ QString spoken(const QString& english) {
   if (const auto it = known_texts.constFind(english); it != known_texts.constEnd()) return *it;
   if (said_texts.contains(english) && !window_tongue.known(english.toStdString())) return english;
   if (english.contains('<') && english.contains('>')) return *known_texts.insert(english, words_between_marks(english));
-  if (english.size() > kLongest) return english;
+  if (english.size() > kLongestText) return english;
   const std::string text = english.toStdString();
   const auto sentence = sentence_in(window_tongue, text);
   // The sign of a caution is no word of its sentence.

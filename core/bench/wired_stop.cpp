@@ -11,7 +11,6 @@ namespace fortitor {
 namespace {
 
 using Phase = CallOut::Phase;
-using State = WiredStop::State;
 
 constexpr double kOfStop = 0.01;       // of the stop: as near as a hand brings a machine
 constexpr double kOfStep = 0.25;       // of the step: the next stop is never taken for this one
@@ -80,7 +79,7 @@ WiredStop wired_stop(const CallOut& now, const std::vector<WiredValue>& values, 
   double near = std::max(kOfStop * std::abs(wanted), of_step);
   if (now.step > 0) near = std::min(near, kOfStep * now.step);
   near = std::max(near, kCounts * count);
-  out.state = State::away;
+  out.state = WiredStop::State::away;
   if (!machine.good) {
     out.words = machine.item + " says no reading now.";
     return out;
@@ -91,7 +90,7 @@ WiredStop wired_stop(const CallOut& now, const std::vector<WiredValue>& values, 
     out.words = shown(at - wanted) + (beyond ? " beyond the stop." : " to go.");
     return out;
   }
-  out.state = State::moves;
+  out.state = WiredStop::State::moves;
   if (!machine.known || std::abs(machine.low * factor - wanted) > near ||
       std::abs(machine.high * factor - wanted) > near) {
     out.words = "At the stop; it has to stand for " + format_value(kSettling, Dimension::time, UnitSet::si, 2) + ".";
@@ -110,7 +109,7 @@ WiredStop wired_stop(const CallOut& now, const std::vector<WiredValue>& values, 
       return out;
     }
   }
-  out.state = State::stands;
+  out.state = WiredStop::State::stands;
   out.words = "Everything stands.";
   return out;
 }

@@ -69,9 +69,9 @@ std::string printable(std::string_view s) {
 namespace {
 
 // Rows of one dialect, taken in as text comes.
-class RowReader {
+class CsvRowReader {
  public:
-  explicit RowReader(const CsvDialect& dialect) : skip_(dialect.header_lines) {
+  explicit CsvRowReader(const CsvDialect& dialect) : skip_(dialect.header_lines) {
     table_.dialect = dialect;
     table_.columns.resize(dialect.columns.size());
     row_.resize(dialect.columns.size());
@@ -114,7 +114,7 @@ class RowReader {
   size_t skip_, line_ = 1;
 };
 
-Outcome<Done> RowReader::feed(std::string_view text) {
+Outcome<Done> CsvRowReader::feed(std::string_view text) {
   size_t whole = text.find_last_of("\r\n");
   whole = whole == std::string_view::npos ? 0 : whole + 1;
   if (const auto done = lines(text.data(), text.data() + whole); !done) return done;
@@ -124,7 +124,7 @@ Outcome<Done> RowReader::feed(std::string_view text) {
 }
 
 // Every line has its end, so that no cell needs to look for the end of the text.
-Outcome<Done> RowReader::lines(const char* p, const char* end) {
+Outcome<Done> CsvRowReader::lines(const char* p, const char* end) {
   auto next_line = [&] {
     p = after_line(p, end);
     ++line_;
@@ -187,7 +187,7 @@ Outcome<Done> RowReader::lines(const char* p, const char* end) {
 
 Outcome<CsvTable> parse_csv(std::string_view text, const CsvDialect& dialect) {
   if (text.substr(0, 3) == "\xEF\xBB\xBF") text.remove_prefix(3);
-  RowReader reader(dialect);
+  CsvRowReader reader(dialect);
   reader.expect(text, text.size());
   if (const auto fed = reader.feed(text); !fed) return fed.error();
   return reader.take();
@@ -202,7 +202,7 @@ Outcome<CsvTable> parse_csv(std::string_view text) {
 namespace {
 
 // Reads a file block by block; `after` looks at the reader when a block is in and stops by returning false.
-Outcome<Done> read_blocks(const std::string& path, std::optional<RowReader>& reader, bool expect,
+Outcome<Done> read_blocks(const std::string& path, std::optional<CsvRowReader>& reader, bool expect,
                           const std::function<bool(double)>& after) {
   if (const auto plain = check_plain_file(path); !plain) return plain.error();
   const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
@@ -248,14 +248,14 @@ Outcome<Done> read_blocks(const std::string& path, std::optional<RowReader>& rea
 }  // namespace
 
 Outcome<CsvTable> read_csv(const std::string& path, const std::function<bool(double)>& progress) {
-  std::optional<RowReader> reader;
+  std::optional<CsvRowReader> reader;
   const auto done = read_blocks(path, reader, true, [&](double share) { return !progress || progress(share); });
   if (!done) return done.error();
   return reader->take();
 }
 
 Outcome<Done> stream_csv(const std::string& path, const std::function<bool(const CsvTable&, double)>& take) {
-  std::optional<RowReader> reader;
+  std::optional<CsvRowReader> reader;
   return read_blocks(path, reader, false, [&](double share) {
     const bool on = take(reader->so_far(), share);
     reader->forget();

@@ -123,7 +123,7 @@ FrameSettings frame_of(const TestRecord& r, double length, bool platens) {
   return s;
 }
 
-MachineProgram program_of(const TestRecord& r) {
+MachineProgram pulled_program(const TestRecord& r) {
   return pulling_program(r, 0.05, -1, 0.008, 20);
 }
 
@@ -153,7 +153,7 @@ Bench bench_of(const FrameModel& m, const Bench& (*self)()) {
   b.readings = m.readings;
   b.looks = m.looks;
   b.draft = m.draft;
-  b.program = program_of;
+  b.program = pulled_program;
   b.machine = [m](const TestRecord& r) {
     return std::make_unique<UniversalFrame>(frame_of(r, m.length(r), m.platens), m.piece(r));
   };

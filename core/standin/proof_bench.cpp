@@ -192,7 +192,7 @@ class ProofBench : public Machine {
   std::string message_;
 };
 
-MachineProgram program_of(const TestRecord& r) {
+MachineProgram proof_program(const TestRecord& r) {
   MachineProgram p;
   p.sampling = r.fields.number("settings.sampling").value_or(20);
   p.stop_force = r.fields.number("settings.stop.force");
@@ -217,7 +217,7 @@ TestRecord proof_simulate(const SimulateOptions& o) {
   auto must = [](const Outcome<Done>& done) {
     if (!done) throw std::logic_error(done.error().message);
   };
-  must(bench.program(program_of(r)));
+  must(bench.program(proof_program(r)));
   using C = MachineCommand;
   for (C c : {C::close_top_grip, C::zero_force, C::start}) must(bench.command(c, 0));
   MachineColumns columns(3);
@@ -254,7 +254,7 @@ const Bench& proof_bench() {
     b.readings = [](const TestRecord&, const std::string&, int) { return std::vector<std::string>{}; };
     b.draft = proof_draft;
     b.machine = [](const TestRecord& r) { return std::make_unique<ProofBench>(r); };
-    b.program = program_of;
+    b.program = proof_program;
     b.simulate = proof_simulate;
     return b;
   }();

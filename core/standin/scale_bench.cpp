@@ -11,21 +11,21 @@
 namespace fortitor::standin {
 namespace {
 
-struct Lump {
+struct ScaleLump {
   const char *id, *material, *family, *species;
   double density;                   ///< kg/m³, of the dry piece for wood
   double moisture;                  ///< of the dry mass
   double width, thickness, length;  ///< mm
   bool immersed;
 };
-constexpr Lump kLumps[] = {{"larch", "larch, block", "softwood", "larch", 540, 0.118, 40, 30, 60, false},
-                           {"polyamide", "PA 6, conditioned", "polymer", "", 1135, 0, 20, 12, 35, true},
-                           {"foam", "PVC foam core", "foam", "", 82, 0, 50, 25, 50, false},
-                           {"printed", "PLA, printed, 60 % infill", "polymer", "", 1010, 0, 20, 20, 20, false}};
+constexpr ScaleLump kLumps[] = {{"larch", "larch, block", "softwood", "larch", 540, 0.118, 40, 30, 60, false},
+                                {"polyamide", "PA 6, conditioned", "polymer", "", 1135, 0, 20, 12, 35, true},
+                                {"foam", "PVC foam core", "foam", "", 82, 0, 50, 25, 50, false},
+                                {"printed", "PLA, printed, 60 % infill", "polymer", "", 1010, 0, 20, 20, 20, false}};
 
-const Lump& lump(const TestRecord& r) {
+const ScaleLump& lump(const TestRecord& r) {
   const std::string id = piece_of(r, scale_bench());
-  for (const Lump& l : kLumps)
+  for (const ScaleLump& l : kLumps)
     if (id == l.id) return l;
   return kLumps[0];
 }
@@ -35,7 +35,7 @@ double side(const TestRecord& r, double size, int which) {
 }
 
 double volume(const TestRecord& r) {
-  const Lump& l = lump(r);
+  const ScaleLump& l = lump(r);
   return side(r, l.width, 1) * side(r, l.thickness, 2) * side(r, l.length, 3);
 }
 
@@ -72,7 +72,7 @@ class Scale : public StepMachine {
 };
 
 std::vector<std::string> scale_readings(const TestRecord& r, const std::string& path, int wanted) {
-  const Lump& l = lump(r);
+  const ScaleLump& l = lump(r);
   const uint64_t seed = seed_of(r);
   if (path == "specimen.water_temperature")
     return l.immersed ? std::vector<std::string>{"21.4 °C"} : std::vector<std::string>{};
@@ -87,7 +87,7 @@ std::vector<std::string> scale_readings(const TestRecord& r, const std::string& 
 }
 
 void scale_draft(TestRecord& r) {
-  const Lump& l = lump(r);
+  const ScaleLump& l = lump(r);
   type_into(r, "specimen.material", l.material);
   type_into(r, "specimen.family", l.family);
   if (*l.species != 0) type_into(r, "specimen.species", l.species);
@@ -105,7 +105,7 @@ const Bench& scale_bench() {
     Bench b;
     b.id = "scale-bench";
     b.name = "stand-in scale";
-    for (const Lump& l : kLumps) b.pieces.push_back({l.id, l.material});
+    for (const ScaleLump& l : kLumps) b.pieces.push_back({l.id, l.material});
     b.faults = {{"none", "none"}, {"drying", "a piece that dries"}, {"bubbles", "bubbles in the water"}};
     b.readings = scale_readings;
     b.draft = scale_draft;

@@ -2,7 +2,9 @@
 
 #include <Eigen/Dense>
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <limits>
 #include <set>
 
 #include "core/statistics/sample.h"
@@ -112,6 +114,10 @@ std::array<double, 4> gradient_at(const TransitionFit& f, double t) {
   return {0.5 * (1 - th), 0.5 * (1 + th), -slope / f.c, -slope * z / f.c};
 }
 
+Eigen::Vector4d row_at(const TransitionFit& f, double t) {
+  return Eigen::Vector4d(gradient_at(f, t).data());
+}
+
 }  // namespace
 
 double TransitionFit::error_at(double t) const {
@@ -159,25 +165,27 @@ std::optional<TransitionFit> fit_transition(const std::vector<double>& temperatu
   f.n = t.size();
   const double dof = double(f.n) - 4;
   f.scatter = dof > 0 ? std::sqrt(least_sum / dof) : NAN;
-  Eigen::MatrixXd jacobian(int(f.n), 4);
-  for (size_t i = 0; i < f.n; ++i) {
-    const auto g = gradient_at(f, t[i]);
-    for (size_t j = 0; j < 4; ++j) jacobian(int(i), int(j)) = g[j];
+  Eigen::Matrix4d normal = Eigen::Matrix4d::Zero();
+  for (double one : t) {
+    const Eigen::Vector4d g = row_at(f, one);
+    normal += g * g.transpose();
   }
-  const Eigen::Matrix4d normal = jacobian.transpose() * jacobian;
-  // What the data do not tell (a shelf nobody has seen) has no error that could be stated: it is infinite.
-  const Eigen::FullPivLU<Eigen::Matrix4d> lu(normal);
-  const Eigen::Matrix4d inverse =
-      lu.isInvertible() ? Eigen::Matrix4d(lu.inverse() * (f.scatter * f.scatter)) : Eigen::Matrix4d::Constant(HUGE_VAL);
-  for (size_t i = 0; i < 4; ++i)
-    for (size_t j = 0; j < 4; ++j) f.covariance[i][j] = inverse(int(i), int(j));
-  if (!lu.isInvertible()) return best;
+  // What the data do not tell (a shelf nobody has seen) has no error that could be stated: it is infinite. The pivots
+  // of a symmetric matrix with none below zero come in order; the last is none when it is what rounding leaves of the
+  // first.
+  const Eigen::LDLT<Eigen::Matrix4d> parts(normal);
+  const Eigen::Vector4d pivots = parts.vectorD();
+  const bool told = pivots.minCoeff() > 4 * std::numeric_limits<double>::epsilon() * pivots.maxCoeff();
+  for (auto& row : f.covariance) row.fill(HUGE_VAL);
+  if (!told) return best;
+  const Eigen::Matrix4d bread = parts.solve(Eigen::Matrix4d::Identity());
+  for (int i = 0; i < 4; ++i)
+    for (int j = 0; j < 4; ++j) f.covariance[size_t(i)][size_t(j)] = bread(i, j) * f.scatter * f.scatter;
   // Tough blows scatter more than brittle ones: each by its own residual (MacKinnon and White 1985, HC3).
-  const Eigen::Matrix4d bread = lu.inverse();
   Eigen::Matrix4d meat = Eigen::Matrix4d::Zero();
-  for (int i = 0; i < int(f.n); ++i) {
-    const Eigen::Vector4d g = jacobian.row(i);
-    const double lever = std::min(0.99, g.dot(bread * g)), r = (k[size_t(i)] - f.at(t[size_t(i)])) / (1 - lever);
+  for (size_t i = 0; i < f.n; ++i) {
+    const Eigen::Vector4d g = row_at(f, t[i]);
+    const double lever = std::min(0.99, g.dot(bread * g)), r = (k[i] - f.at(t[i])) / (1 - lever);
     meat += g * g.transpose() * (r * r);
   }
   const Eigen::Matrix4d sandwich = bread * meat * bread;

@@ -6,6 +6,7 @@
 #include "core/series/series.h"
 #include "core/statistics/sample.h"
 #include "tests/c_text.h"
+#include "tests/core/methods/made.h"
 
 namespace fortitor::comparison_test {
 namespace {
@@ -45,11 +46,6 @@ struct Pieces {
     return series_evaluate(metal(), pieces, s);
   }
 };
-
-double value(const Evaluation& e, const char* key) {
-  const ResultValue* r = e.find(key);
-  return r == nullptr ? NAN : r->value;
-}
 
 const std::vector<double>& column(const Evaluation& e, const char* key) {
   static const std::vector<double> none;

@@ -6,6 +6,7 @@
 
 #include "core/bench/common.h"
 #include "core/standin/benches.h"
+#include "tests/core/methods/made.h"
 
 namespace fortitor::series_test {
 namespace {
@@ -44,12 +45,6 @@ Pieces tubes() {
   for (double x : {18000, 18200, 17900, 18100, 18300, 17800}) p.add("T", x);
   for (double x : {14000, 14400, 13800}) p.add("D", x, true);
   return p;
-}
-
-double value(const Evaluation& e, const char* key) {
-  const ResultValue* r = e.find(key);
-  EXPECT_NE(r, nullptr) << key;
-  return r == nullptr ? NAN : r->value;
 }
 
 TEST(Series, ADentThatMattersIsTestedAgainstTheData) {

@@ -15,6 +15,7 @@
 #include "core/spectrum/drive_file.h"
 #include "core/standin/bridge.h"
 #include "tests/c_text.h"
+#include "tests/core/methods/made.h"
 
 namespace fortitor::spectrum::spectrum_test {
 namespace {
@@ -56,11 +57,6 @@ class SpectrumTest : public testing::Test {
   }
   std::filesystem::path folder_;
 };
-
-double value(const Evaluation& e, const char* key) {
-  const ResultValue* r = e.find(key);
-  return r == nullptr ? NAN : r->value;
-}
 
 TEST_F(SpectrumTest, ProgressRunsFromNothingToTheWhole) {
   Spectrum s;
@@ -266,10 +262,11 @@ TEST_F(SpectrumTest, TheRecordKeepsWhatWasChosen) {
   for (int i = 0; i < 3; ++i) {
     Row row;
     row.cells.set("file", "f" + std::to_string(i) + ".f32");
-    row.cells.set("week", double(i / 2 + 1));
+    const int week = i / 2 + 1;
+    row.cells.set("week", double(week));
     r.run.tables["sources"].push_back(row);
   }
-  const auto back = record_from_json(record_to_json(r));
+  const auto back = record_from_json(spectrum::record_to_json(r));
   ASSERT_TRUE(back) << back.error().message;
   const auto s = settings_of(*back);
   ASSERT_TRUE(s);

@@ -5,15 +5,12 @@
 #include "core/methods/method.h"
 #include "core/standin/frame.h"
 #include "core/standin/tension_bench.h"
+#include "tests/core/methods/made.h"
 
 namespace fortitor::standin::standin_test {
 namespace {
 
 using C = MachineCommand;
-
-double value(const Evaluation& e, const char* key) {
-  return e.find(key) != nullptr ? e.find(key)->value : NAN;
-}
 
 class EveryMetal : public testing::TestWithParam<std::string> {};
 
