@@ -130,6 +130,13 @@ Outcome<Reading> read_one(const Json& j, const FieldSpec& spec, const std::strin
   return r;
 }
 
+static bool counts_beside_lengths(const Readings& list) {
+  bool counts = false, lengths = false;
+  for (const Reading& r : list)
+    if (!r.missed()) (r.counted ? counts : lengths) = true;
+  return counts && lengths;
+}
+
 static Outcome<FieldValue> read_choice(const Json& j, const FieldSpec& spec, const std::string& path) {
   if (!j.is_string()) return at(path, "expected text");
   const std::string word = j.get<std::string>();
@@ -192,6 +199,9 @@ Outcome<FieldValue> read_field(const Json& j, const FieldSpec& spec, const std::
         if (!r) return r.error();
         list.push_back(*r);
       }
+      // Neither is left out in silence: cell_value() would make nothing of them.
+      if (!spec.division_path.empty() && counts_beside_lengths(list))
+        if (Failure f = faults.take(at(path, "a length beside a count of divisions makes no size"), true)) return *f;
       return FieldValue(list);
     }
   }

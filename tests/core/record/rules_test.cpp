@@ -152,6 +152,36 @@ TEST(Rules, RowsKeepTheirPlaces) {
   EXPECT_TRUE(left.run.rows(table)[0].has(column));
 }
 
+// Such a cell has no size: it would be left out of the mean without a word.
+TEST(Rules, ALengthBesideACountOfDivisionsIsNamed) {
+  Reading count = reading_of(parse_quantity("212", Dimension::none).value());
+  count.counted = true;
+  const Reading length = typed("0.25 mm", Dimension::length);
+  int columns = 0;
+  for (const Method* m : methods::all())
+    for (const TableSpec& t : m->tables)
+      for (const FieldSpec& c : t.columns) {
+        if (c.division_path.empty() || c.kind != FieldKind::readings) continue;
+        TestRecord r = piece_of(m->id);
+        if (r.run.rows(t.id).empty()) continue;
+        ++columns;
+        for (const Readings& both : {Readings{count, length}, Readings{length, count}}) {
+          r.run.tables[t.id][0].cells.set(c.path, both);
+          const auto faults = faults_of(r, *m);
+          ASSERT_EQ(faults.size(), 1u) << m->id << " " << c.path;
+          EXPECT_EQ(faults[0].message,
+                    "run." + t.id + "[0]." + c.path + ": a length beside a count of divisions makes no size");
+          TestRecord stored = r;
+          stored.faults = faults;
+          const Evaluation e = methods::evaluate(stored);
+          EXPECT_NE(e.finding("entry-refused"), nullptr) << m->id << " " << c.path;
+        }
+        r.run.tables[t.id][0].cells.set(c.path, Readings{count, Reading{}});
+        EXPECT_TRUE(faults_of(r, *m).empty()) << m->id << ": a missed reading is an answer";
+      }
+  EXPECT_GE(columns, 4);
+}
+
 TEST(Rules, ATextIsMadeReadable) {
   const auto us = parse_quantity("1,250 in", Dimension::length, {UnitSet::us, nullptr});
   if (us) {
