@@ -171,11 +171,12 @@ std::optional<TransitionFit> fit_transition(const std::vector<double>& temperatu
     normal += g * g.transpose();
   }
   // What the data do not tell (a shelf nobody has seen) has no error that could be stated: it is infinite. The pivots
-  // of a symmetric matrix with none below zero come in order; the last is none when it is what rounding leaves of the
-  // first.
+  // of a symmetric matrix with none below zero come in order; the last is none when it may be what rounding leaves of
+  // n sums of the first.
   const Eigen::LDLT<Eigen::Matrix4d> parts(normal);
   const Eigen::Vector4d pivots = parts.vectorD();
-  const bool told = pivots.minCoeff() > 4 * std::numeric_limits<double>::epsilon() * pivots.maxCoeff();
+  const double rounding = 4 * double(f.n) * std::numeric_limits<double>::epsilon();
+  const bool told = pivots.minCoeff() > rounding * pivots.maxCoeff();
   for (auto& row : f.covariance) row.fill(HUGE_VAL);
   if (!told) return best;
   const Eigen::Matrix4d bread = parts.solve(Eigen::Matrix4d::Identity());
