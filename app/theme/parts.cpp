@@ -1,7 +1,9 @@
 #include "app/theme/parts.h"
 
+#include <QHash>
 #include <QPainter>
 #include <QStyle>
+#include <tuple>
 
 #include "app/theme/theme.h"
 
@@ -23,6 +25,27 @@ class Line : public QLabel {
   }
 };
 
+// A label that knows how high it was at a width. A layout asks every label several times a pass, and the toolkit lays
+// the words out anew each time: a third of what a window does.
+class Words : public QLabel {
+ public:
+  using QLabel::QLabel;
+  int heightForWidth(int width) const override {
+    const Key key{text(), font(), textFormat(), size() - contentsRect().size(), margin(), indent(), wordWrap()};
+    if (key != key_ || heights_.size() > 30) {
+      heights_.clear();
+      key_ = key;
+    }
+    const auto known = heights_.constFind(width);
+    return known != heights_.constEnd() ? *known : *heights_.insert(width, QLabel::heightForWidth(width));
+  }
+
+ private:
+  using Key = std::tuple<QString, QFont, Qt::TextFormat, QSize, int, int, bool>;
+  mutable Key key_;  // what a height hangs on beside the width
+  mutable QHash<int, int> heights_;
+};
+
 }  // namespace
 
 QLabel* line(const QString& text, const char* role, QWidget* parent) {
@@ -38,7 +61,7 @@ QString file_kinds(const char* name, const char* patterns) {
 }
 
 QLabel* label(const QString& text, const char* role, QWidget* parent) {
-  auto* l = new QLabel(parent);
+  auto* l = new Words(parent);
   l->setTextFormat(Qt::PlainText);
   l->setText(spoken(text));
   l->setObjectName(role);

@@ -123,6 +123,15 @@ TEST_F(HardnessDesk, LinesAreTurnedByHandAndNeverThroughEachOther) {
   key(Qt::Key_Space);
   QTest::keyClick(entry(), Qt::Key_Up);
   EXPECT_NE(eye->focus_knob(), before);
+  // A length beside a count of divisions makes no size: it is said, and what was kept stays.
+  read("112");
+  read("43.6 µm");
+  EXPECT_TRUE(window_->message().contains("divisions")) << window_->message().toStdString();
+  ASSERT_EQ(rows().size(), 3u);
+  EXPECT_EQ(rows()[2].cells.readings("d1").size(), 1u);
+  entry()->clear();
+  read("286");
+  EXPECT_EQ(rows()[2].cells.readings("d1").size(), 2u);
 }
 
 TEST_F(HardnessDesk, AReadingFarOffIsCalledOutBeforeItIsKept) {

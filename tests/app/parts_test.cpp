@@ -6,6 +6,7 @@
 #include "app/ledger/ledger.h"
 #include "app/model/acquisition.h"
 #include "app/theme/flow.h"
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/standin/tension_bench.h"
 #include "tests/app/one_bar.h"
@@ -39,6 +40,46 @@ TEST(Flow, AGroupThatFitsOnALineStaysOnOne) {
   EXPECT_EQ(at(11), QPoint(165, 30));
   EXPECT_EQ(at(12), QPoint(0, 45));
   EXPECT_EQ(flow->heightForWidth(240), 55);
+}
+
+// What a label keeps of its heights is what the toolkit would say anew, whatever changes about it.
+TEST(Labels, AreAsHighAsTheirWords) {
+  QWidget page;
+  QLabel* kept = parts::label("Zero the force before the grips close.", "", &page);
+  const auto expect_fresh = [&](const char* after) {
+    QLabel fresh(&page);
+    fresh.setTextFormat(kept->textFormat());
+    fresh.setWordWrap(kept->wordWrap());
+    fresh.setFont(kept->font());
+    fresh.setMargin(kept->margin());
+    fresh.setIndent(kept->indent());
+    fresh.setContentsMargins(kept->contentsMargins());
+    fresh.setText(kept->text());
+    fresh.resize(kept->size());
+    for (int again = 0; again < 2; ++again)
+      for (int width : {60, 90, 150, 400})
+        EXPECT_EQ(kept->heightForWidth(width), fresh.heightForWidth(width)) << after << " at " << width;
+  };
+  expect_fresh("at first");
+  const int before = kept->heightForWidth(90);
+  kept->setText(kept->text() + " " + kept->text());
+  EXPECT_GT(kept->heightForWidth(90), before);
+  expect_fresh("other words");
+  QFont larger = kept->font();
+  larger.setPixelSize(24);
+  kept->setFont(larger);
+  expect_fresh("a larger font");
+  kept->setContentsMargins(20, 5, 20, 5);
+  expect_fresh("margins");
+  kept->setMargin(9);
+  expect_fresh("a margin");
+  kept->setIndent(30);
+  expect_fresh("an indent");
+  kept->setTextFormat(Qt::RichText);
+  kept->setText("<p>Zero</p><p>the force</p>");
+  expect_fresh("marks");
+  kept->setWordWrap(false);
+  expect_fresh("one line");
 }
 
 TEST(EvaluatorTest, OnlyTheNewestRequestCounts) {
