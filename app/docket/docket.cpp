@@ -19,19 +19,7 @@ namespace fortitor {
 namespace {
 
 using parts::qs;
-using theme::Ink;
-
-int s(double v) {
-  return int(v * theme::scale());
-}
-
-Verdict verdict_from(const std::string& word) {
-  if (word == "near") return Verdict::open;  // as earlier versions kept it, until the piece is evaluated again
-  for (Verdict v : {Verdict::meets, Verdict::conditional_pass, Verdict::open, Verdict::conditional_fail, Verdict::fails,
-                    Verdict::void_test})
-    if (word == verdict_word(v)) return v;
-  return Verdict::none;
-}
+using theme::px;
 
 }  // namespace
 
@@ -59,12 +47,12 @@ void Docket::reload() {
 }
 
 void Docket::add(Kind kind, const QString& text, double height) {
-  const int top = rows_.empty() ? s(10) : rows_.back().top + rows_.back().height;
+  const int top = rows_.empty() ? px(10) : rows_.back().top + rows_.back().height;
   Row row;
   row.kind = kind;
   row.text = text;
   row.top = top;
-  row.height = s(height);
+  row.height = px(height);
   rows_.push_back(row);
 }
 
@@ -98,7 +86,7 @@ void Docket::rebuild() {
     rows_.back().name = name;
   }
   if (!filter_.isEmpty()) add(Kind::filter, filter_, 30);
-  rows_.back().height += s(4);
+  rows_.back().height += px(4);
   int open = 0;
   for (const JobOutline& job : jobs_) {
     for (const SeriesOutline& series : job.series)
@@ -108,7 +96,7 @@ void Docket::rebuild() {
     add_job(job);
   }
   rows_[0].detail = open > 0 ? QString::number(open) : QString();
-  setMinimumHeight(rows_.back().top + rows_.back().height + s(10));
+  setMinimumHeight(rows_.back().top + rows_.back().height + px(10));
   update();
 }
 
@@ -179,152 +167,11 @@ int Docket::current() const {
 void Docket::paintEvent(QPaintEvent* event) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  p.fillRect(rect(), theme::color(Ink::docket));
+  p.fillRect(rect(), theme::color(theme::Ink::docket));
   const int here = current();
   for (size_t i = 0; i < rows_.size(); ++i)
     if (rows_[i].top <= event->rect().bottom() && rows_[i].top + rows_[i].height >= event->rect().top())
       paint_row(p, rows_[i], int(i) == here);
-}
-
-void Docket::paint_row(QPainter& p, const Row& r, bool here) const {
-  const QRect box(0, r.top, width(), r.height);
-  if (here) {
-    p.fillRect(box, theme::color(Ink::sheet));
-    p.fillRect(QRect(0, r.top, 3, r.height), theme::color(Ink::action));
-    if (hasFocus()) {
-      p.setPen(QPen(theme::color(Ink::action), 1));
-      p.setBrush(Qt::NoBrush);
-      p.drawRect(box.adjusted(0, 0, -1, -1));
-    }
-  }
-  const QRect text = box.adjusted(14, 0, -14, 0);
-  switch (r.kind) {
-    case Kind::today:
-    case Kind::desk:
-    case Kind::jobs: {
-      // A small mark: clock hands, stacked sheets, bars of a day, a caliper's jaws, a sum, a target.
-      p.setPen(QPen(theme::color(Ink::ink), 1.4));
-      p.setBrush(Qt::NoBrush);
-      const QRectF mark(14, box.center().y() - 5, 11, 11);
-      if (r.kind == Kind::today) {
-        p.drawEllipse(mark);
-        p.drawLine(mark.center(), mark.center() - QPointF(0, 3.6));
-        p.drawLine(mark.center(), mark.center() + QPointF(2.8, 0));
-      } else if (r.kind == Kind::desk && r.desk == Place::plan) {
-        p.drawLine(mark.topLeft() + QPointF(0, 1.5), mark.topLeft() + QPointF(6, 1.5));
-        p.drawLine(mark.topLeft() + QPointF(4, 5.5), mark.topLeft() + QPointF(11, 5.5));
-        p.drawLine(mark.topLeft() + QPointF(2, 9.5), mark.topLeft() + QPointF(7, 9.5));
-      } else if (r.kind == Kind::desk && r.desk == Place::slate) {
-        p.drawPolyline(QPolygonF({mark.topLeft() + QPointF(9, 1), mark.topLeft() + QPointF(2, 1), mark.center(),
-                                  mark.topLeft() + QPointF(2, 10), mark.topLeft() + QPointF(9, 10)}));
-      } else if (r.kind == Kind::desk && r.desk == Place::laboratory) {
-        p.drawRect(mark.adjusted(1, 0, -1, 0));
-        p.drawLine(mark.topLeft() + QPointF(3.5, 3.5), mark.topLeft() + QPointF(7.5, 3.5));
-        p.drawLine(mark.topLeft() + QPointF(3.5, 6.5), mark.topLeft() + QPointF(7.5, 6.5));
-      } else if (r.kind == Kind::desk && r.desk == Place::practice) {
-        p.drawEllipse(mark.center(), 5, 5);
-        p.drawEllipse(mark.center(), 1.6, 1.6);
-      } else if (r.kind == Kind::desk) {
-        p.drawLine(mark.topLeft() + QPointF(0, 1.5), mark.topRight() + QPointF(0, 1.5));
-        p.drawLine(mark.topLeft() + QPointF(2, 1.5), mark.bottomLeft() + QPointF(2, 0));
-        p.drawLine(mark.topLeft() + QPointF(7.5, 1.5), mark.bottomLeft() + QPointF(7.5, 0));
-      } else {
-        for (int k = 0; k < 3; ++k)
-          p.drawLine(mark.topLeft() + QPointF(0, 1.5 + 4 * k), mark.topRight() + QPointF(0, 1.5 + 4 * k));
-      }
-      p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Medium));
-      p.drawText(text.adjusted(18, 0, 0, 0), Qt::AlignVCenter, r.text);
-      p.setFont(theme::numbers(12, QFont::Bold));
-      p.setPen(theme::color(Ink::quiet));
-      p.drawText(text, Qt::AlignVCenter | Qt::AlignRight, r.detail);
-      break;
-    }
-    case Kind::filter:
-      p.setFont(theme::words(12));
-      p.setPen(theme::color(Ink::action));
-      p.drawText(
-          text, Qt::AlignVCenter,
-          p.fontMetrics().elidedText("“" + r.text + "”   " + spoken("Esc shows all"), Qt::ElideRight, text.width()));
-      break;
-    case Kind::job: {
-      p.setFont(theme::words(11, QFont::Bold));
-      p.setPen(theme::color(Ink::ink));
-      const QRect name = text.adjusted(0, s(4), -s(12), r.detail.isEmpty() ? 0 : -s(14));
-      p.drawText(name, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, name.width()));
-      if (!r.detail.isEmpty()) {
-        p.setFont(theme::words(11));
-        p.setPen(theme::color(Ink::quiet));
-        const QRect customer = text.adjusted(0, s(20), -s(12), 0);
-        p.drawText(customer, Qt::AlignVCenter, p.fontMetrics().elidedText(r.detail, Qt::ElideRight, customer.width()));
-      }
-      // A small angle: down while open, to the left when folded.
-      p.setPen(QPen(theme::color(Ink::quiet), 1.4));
-      const QPointF c(text.right() - s(4), name.center().y() + 0.5);
-      const bool folded = filter_.isEmpty() && folded_.count(r.job) != 0;
-      const double u = s(3);
-      if (folded)
-        p.drawPolyline(QPolygonF({c + QPointF(u / 2, -u), c + QPointF(-u / 2, 0), c + QPointF(u / 2, u)}));
-      else
-        p.drawPolyline(QPolygonF({c + QPointF(-u, -u / 2), c + QPointF(0, u / 2), c + QPointF(u, -u / 2)}));
-      break;
-    }
-    case Kind::series:
-      p.setFont(theme::words(12, here ? QFont::DemiBold : QFont::Normal));
-      p.setPen(theme::color(here ? Ink::ink : Ink::quiet));
-      p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width()));
-      break;
-    case Kind::spectrum: {
-      // A small wave instead of stages: it has none.
-      p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
-      p.setPen(theme::color(Ink::ink));
-      p.drawText(text.adjusted(0, 0, -s(40), 0), Qt::AlignVCenter,
-                 p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - s(44)));
-      p.setPen(QPen(theme::temper(5), 1.5));
-      p.setBrush(Qt::NoBrush);
-      QPolygonF wave;
-      const double heights[] = {0, -3, 1, -5, 4, -2, 3, -1, 0};
-      for (int k = 0; k < 9; ++k)
-        wave << QPointF(text.right() - s(34) + s(4) * k, box.center().y() + heights[k] * theme::scale());
-      p.drawPolyline(wave);
-      break;
-    }
-    case Kind::specimen: {
-      p.setFont(theme::words(13, here ? QFont::DemiBold : QFont::Normal));
-      p.setPen(theme::color(Ink::ink));
-      const int glyph = s(13), bar_w = s(5), bars = 7 * (bar_w + 2);
-      p.drawText(text.adjusted(0, 0, -bars - glyph - 14, 0), Qt::AlignVCenter,
-                 p.fontMetrics().elidedText(r.text, Qt::ElideRight, text.width() - bars - glyph - 16));
-      const double x0 = text.right() - glyph - 8 - bars;
-      if (const auto at = bench_->others_at_work().find(r.specimen.id); at != bench_->others_at_work().end()) {
-        // It runs at another bench: who is there, in place of how far it is.
-        p.setFont(theme::words(11, QFont::DemiBold));
-        p.setPen(theme::color(Ink::action));
-        p.setBrush(theme::color(Ink::action));
-        p.drawEllipse(QPointF(text.right() - 3, box.center().y() + 0.5), 3, 3);
-        p.drawText(QRectF(x0 - s(14), box.top(), text.right() - 12 - x0 + s(14), box.height()),
-                   Qt::AlignVCenter | Qt::AlignRight,
-                   p.fontMetrics().elidedText(at->second, Qt::ElideRight, int(text.right() - 12 - x0 + s(14))));
-        break;
-      }
-      for (int k = 0; k < 7; ++k) {
-        const char state = k < int(r.specimen.stages.size()) ? r.specimen.stages[size_t(k)] : '0';
-        const QRectF bar(x0 + k * (bar_w + 2), box.center().y() - s(5), bar_w, s(10));
-        p.setPen(Qt::NoPen);
-        p.setBrush(theme::dark() ? QColor("#3A4650") : QColor("#CFC8B8"));
-        p.drawRect(bar);
-        p.setBrush(theme::temper(k));
-        if (state == '2') p.drawRect(bar);
-        if (state == '1') p.drawRect(bar.adjusted(0, bar.height() / 2, 0, 0));
-      }
-      const bool run = r.specimen.stages.size() > 3 && r.specimen.stages[3] == '2';
-      if (run)
-        theme::draw_glyph(p, QRectF(text.right() - glyph + 2, box.center().y() - glyph / 2.0, glyph, glyph),
-                          r.specimen.open_judgements > 0 && r.specimen.verdict != "fails"
-                              ? Verdict::open
-                              : verdict_from(r.specimen.verdict));
-      break;
-    }
-  }
 }
 
 void Docket::activate(const Row& row) {
@@ -356,7 +203,7 @@ void Docket::mousePressEvent(QMouseEvent* event) {
   for (size_t i = 0; i < rows_.size(); ++i) {
     if (event->pos().y() < rows_[i].top || event->pos().y() >= rows_[i].top + rows_[i].height) continue;
     const Row row = rows_[i];  // activating may reload the list
-    const bool angle = row.kind == Kind::job && press_.x() >= width() - s(36);
+    const bool angle = row.kind == Kind::job && press_.x() >= width() - px(36);
     return angle ? fold(row.job, folded_.count(row.job) == 0) : activate(row);
   }
 }

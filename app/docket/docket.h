@@ -58,6 +58,11 @@ class Docket : public QWidget, public PaintedParts {
   void add(Kind kind, const QString& text, double height);
   bool open_job(const JobOutline& job) const;
   void paint_row(QPainter& p, const Row& row, bool here) const;
+  void paint_mark(QPainter& p, const Row& row, const QRectF& mark) const;
+  void paint_place(QPainter& p, const Row& row, const QRect& text, bool here) const;
+  void paint_job(QPainter& p, const Row& row, const QRect& text) const;
+  void paint_spectrum(QPainter& p, const Row& row, const QRect& text, bool here) const;
+  void paint_piece(QPainter& p, const Row& row, const QRect& text, bool here) const;
   void show_current();
   void fold(Id job, bool on);
   void activate(const Row& row);

@@ -135,6 +135,7 @@ SeriesPage::SeriesPage(Workbench* bench, QWidget* parent) : Desk(parent), bench_
     if (!isVisible() || view_.method == nullptr) return;
     fill_table();
     fill_numbers();
+    show_figure();
   });
 }
 
@@ -210,84 +211,9 @@ void SeriesPage::take(quint64 ticket, const std::shared_ptr<SeriesView>& view) {
   tabs_->show_figures(view_.judged.figures);
   fill_table();
   fill_numbers();
-  emit shown();
-}
-
-void SeriesPage::fill_numbers() {
-  parts::clear(numbers_);
-  parts::clear(words_);
-  const Evaluation& e = view_.judged;
-  const UnitSet set = bench_->units();
-  auto line = [&](const QString& name, const QString& value, bool big) {
-    auto* row = new QHBoxLayout;
-    row->addWidget(parts::label(name, "quiet"), 1);
-    auto* v = parts::label(value, "mono");
-    v->setWordWrap(false);
-    if (big)
-      v->setStyleSheet(
-          QString("font-family:'JetBrains Mono';font-weight:700;font-size:%1px").arg(qRound(22 * theme::scale())));
-    row->addWidget(v);
-    numbers_->addLayout(row);
-  };
-  const ResultValue* mean = e.find("mean");
-  // Scatter is read beside the mean: in its unit.
-  auto shown = [&](const ResultValue& r) {
-    const bool beside =
-        mean != nullptr && r.spec.dimension == mean->spec.dimension && r.spec.dimension != Dimension::none;
-    const Unit& unit = display_unit(r.spec.dimension, set, beside ? mean->value : r.value);
-    if (r.spec.dimension == Dimension::none && r.spec.figures == 6)
-      return std::pair<std::string, const char*>{std::to_string(int(r.value)), ""};
-    return std::pair<std::string, const char*>{significant((r.value - unit.offset) / unit.factor, r.spec.figures),
-                                               unit.symbol.data()};
-  };
-  for (size_t i = 0; i < e.results.size(); ++i) {
-    const ResultValue& r = e.results[i];
-    if (r.is_text()) {
-      auto* head = parts::label(qs(r.spec.name), "title");
-      numbers_->addSpacing(4);
-      numbers_->addWidget(head);
-      numbers_->addWidget(parts::label(qs(r.text), "quiet"));
-      continue;
-    }
-    if (r.spec.key.rfind("group_", 0) == 0) continue;  // stands in the words of its group
-    const bool count = r.spec.dimension == Dimension::none && r.spec.figures == 6;
-    if (count && (r.value == 0 || r.spec.key == "relation_n") && r.spec.key != "n")
-      continue;  // no void tests: no line for them
-    auto [number, unit] = shown(r);
-    QString name = qs(r.spec.name);
-    const bool pair = r.spec.key.size() > 4 && r.spec.key.compare(r.spec.key.size() - 4, 4, "_low") == 0;
-    if (pair && i + 1 < e.results.size()) {  // two ends of one interval
-      number += " – " + shown(e.results[++i]).first;
-      name = name.section(',', 0, 0);
-    }
-    if (r.spec.key.rfind("ml_", 0) == 0) continue;  // the mean and s above are these where bounds are among the values
-    if (r.censored && r.censored->above) number = "≥ " + number;
-    line(name, qs(number) + " " + unit, r.spec.key == "mean");
-    if (const std::string stands = stand_words(r, set); !stands.empty()) {
-      auto* words = parts::label(qs(stands), r.verdict == Verdict::meets ? "quiet" : "caution");
-      words->setAlignment(Qt::AlignRight);
-      numbers_->addWidget(words);
-    }
-  }
-  bool any = false;
-  for (const Finding& f : e.findings) {
-    const bool strong = f.code == "suspect" && f.evidence.count("p") && f.evidence.at("p") < 0.05;
-    words_->addWidget(parts::label(qs(f.message), strong || f.severity == Severity::check ? "caution" : "quiet"));
-    any = true;
-    if (f.severity != Severity::check) continue;
-    if (f.answer) {
-      words_->addWidget(parts::label("Stays in: “" + qs(f.answer->reason) + "” (" + qs(f.answer->by) + ")", "hint"));
-      continue;
-    }
-    auto* stay = parts::button("It stays in because…", "series-answer");
-    connect(stay, &QPushButton::clicked, this, [this, f] { answer_outlier(f); });
-    words_->addWidget(stay, 0, Qt::AlignLeft);
-  }
-  if (!view_.method->series.suspects_path.empty() && e.finding("suspect") == nullptr)
-    words_->addWidget(parts::label("Tick what was seen on a piece; the data are asked whether it matters.", "hint"));
-  else if (!any)
-    words_->addWidget(parts::label("Nothing out of the ordinary.", "quiet"));
+  fill_words();
   show_figure();
+  emit shown();
 }
 
 void SeriesPage::answer_outlier(const Finding& finding) {

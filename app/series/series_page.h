@@ -44,6 +44,7 @@ class SeriesPage : public Desk {
   void take(quint64 ticket, const std::shared_ptr<SeriesView>& view);
   void fill_table();
   void fill_numbers();
+  void fill_words();
   void changed(QTableWidgetItem* item);
   void copy() const;
   void save_report();

@@ -1,5 +1,4 @@
-// The stand-in drop tower: a mass on a guide, a plate that cracks under it, a catcher for the rebound. Pressed in
-// slowly the same plate makes the same dent.
+// The stand-in drop tower: a mass on a guide, a plate that cracks under it, a catcher for the rebound.
 #include <algorithm>
 #include <cmath>
 #include <memory>
@@ -14,51 +13,10 @@
 
 namespace fortitor::standin {
 
-double dent_of(double per) {
-  return 0.21 * std::pow(per / 6.7, 1.9);
-}
-double damage_of_strike(double per) {
-  return 24 * std::pow(per / 6.7, 0.7);
-}
-double retention_of(double per) {
-  return 1 / (1 + 0.95 * std::pow(per / 6.7, 0.8));
-}
-
 namespace {
 
 constexpr double kG = kStandardGravity * 1e3;
 constexpr double kPreTrigger = 0.002, kRecord = 0.025, kAfterSecond = 0.2;
-
-double thickness_of(const TestRecord& r) {
-  return mean_of(r, "specimen.thickness", find_in(kPlates, r).thickness);
-}
-
-// Force of a plate that has been pushed in by δ, mm: stiffening with δ, softer and with a sudden fall at the first
-// damage.
-class Dented {
- public:
-  Dented(double thickness, uint64_t seed)
-      : stiff_(330 * std::pow(thickness / 4.2, 1.6) * scatter(seed, 21, 0.02)),
-        first_(3600 * std::pow(thickness / 4.2, 1.5) * scatter(seed, 22, 0.03)) {}
-  double push(double d) {
-    if (d > most_) {
-      most_ = d;
-      double f = stiff_ * std::pow(d, 1.25);
-      if (!cracked_ && f >= first_) cracked_ = true, at_ = d;
-      // The load falls by a seventh and the plate goes on softer.
-      if (cracked_) f = first_ * 0.86 + 0.72 * stiff_ * (std::pow(d, 1.25) - std::pow(at_, 1.25));
-      top_ = f;
-      return f;
-    }
-    // Back along a steeper line to the dent that stays.
-    const double stays = most_ * (cracked_ ? 0.3 : 0.06);
-    return d <= stays ? 0 : top_ * std::pow((d - stays) / (most_ - stays), cracked_ ? 2.4 : 1.3);
-  }
-
- private:
-  double stiff_, first_, most_ = 0, top_ = 0, at_ = 0;
-  bool cracked_ = false;
-};
 
 class DropTower : public Machine {
  public:
@@ -67,7 +25,7 @@ class DropTower : public Machine {
         random_(seed_ * 6151 + 17),
         mass_(r.fields.number("specimen.mass").value_or(5.5)),
         height_(r.fields.number("settings.drop_height").value_or(0)),
-        plate_(thickness_of(r), seed_),
+        plate_(plate_thickness(r), seed_),
         strikes_again_(has_fault(r, "second-strike")),
         guide_(has_fault(r, "friction") ? 0.93 : 0.995) {}
 
@@ -200,105 +158,8 @@ class DropTower : public Machine {
   std::string message_;
 };
 
-// The same plate pressed in slowly until the energy asked for is in it, and let go.
-class IndentPress : public Machine {
- public:
-  explicit IndentPress(const TestRecord& r)
-      : random_(seed_of(r) * 8111 + 29),
-        plate_(thickness_of(r), seed_of(r)),
-        speed_(r.fields.number("settings.speed.elastic").value_or(0.02)),
-        stop_force_(r.fields.number("settings.stop.force")),
-        stop_travel_(r.fields.number("settings.stop.travel")) {
-    const double per = r.fields.number("specimen.energy_per_thickness").value_or(6700) * 1e-3;
-    energy_ = r.fields.number("specimen.target_energy").value_or(per * thickness_of(r));
-  }
-  Outcome<Done> command(MachineCommand c, double) override {
-    using C = MachineCommand;
-    if (state_ == MachineState::stopped && c != C::reset)
-      return InputError{"The press was stopped: release the stop first.", {}};
-    if (c == C::close_top_grip)
-      clamped_ = true;
-    else if (c == C::open_grips)
-      clamped_ = false;
-    else if (c == C::zero_force)
-      zero_ = kDrift;
-    else if (c == C::start && !clamped_)
-      return InputError{"Clamp the plate.", {}};
-    else if (c == C::start || c == C::resume)
-      state_ = MachineState::running;
-    else if (c == C::hold)
-      state_ = MachineState::holding;
-    else if (c == C::emergency_stop)
-      state_ = MachineState::stopped;
-    else if (c == C::reset)
-      state_ = MachineState::idle;
-    else
-      return InputError{"The press cannot do that.", {}};
-    return Done{};
-  }
-  Outcome<Done> program(const MachineProgram& p) override {
-    rate_ = std::min(p.sampling, 1000.0);
-    return Done{};
-  }
-  MachineStatus status() const override {
-    MachineStatus s;
-    s.state = state_;
-    s.now = {{"time", time_}, {"force", force_ + kDrift - zero_}, {"displacement", travel_}};
-    s.top_grip = clamped_;
-    s.force_zeroed = zero_ != 0;
-    s.message = message_;
-    if (!clamped_) s.obstacle = "Clamp the plate.";
-    return s;
-  }
-  std::vector<MachineChannel> channels() const override {
-    return {{"time", "Time", Dimension::time},
-            {"force", "Force", Dimension::force},
-            {"displacement", "Displacement", Dimension::length}};
-  }
-  std::vector<MachineControl> controls() const override {
-    return {{MachineCommand::close_top_grip, "Clamp plate", 'C'},
-            {MachineCommand::zero_force, "Zero load", 'Z'},
-            {MachineCommand::open_grips, "Unclamp", 'U'}};
-  }
-  MachineColumns advance(double seconds) override {
-    MachineColumns rows(3);
-    const double period = 1 / rate_;
-    for (double left = seconds; left > 1e-9 && (state_ == MachineState::running || state_ == MachineState::holding);
-         left -= period) {
-      time_ += period;
-      if (state_ == MachineState::running && time_ > 1) {
-        const double before = travel_, was = force_;
-        travel_ += (back_ ? -1 : 1) * speed_ * period;
-        force_ = travel_ > 0 ? plate_.push(travel_) : 0;
-        if (!back_) work_ += 0.5e-3 * (was + force_) * (travel_ - before);
-        if (work_ >= energy_ || (stop_force_ && force_ >= *stop_force_) || (stop_travel_ && travel_ >= *stop_travel_))
-          back_ = true;
-        if (back_ && force_ <= 0) {
-          state_ = MachineState::idle;
-          message_ = "Let go: the dent is made.";
-        }
-      }
-      rows[0].push_back(time_);
-      rows[1].push_back(force_ + kDrift - zero_ + 2 * noise_(random_));
-      rows[2].push_back(travel_ + 0.0005 * noise_(random_));
-    }
-    return rows;
-  }
-
- private:
-  static constexpr double kDrift = 14;
-  std::mt19937_64 random_;
-  std::normal_distribution<double> noise_;
-  Dented plate_;
-  double speed_, energy_ = 0, rate_ = 50, time_ = 0, travel_ = 0, force_ = 0, work_ = 0, zero_ = 0;
-  std::optional<double> stop_force_, stop_travel_;
-  bool clamped_ = false, back_ = false;
-  MachineState state_ = MachineState::idle;
-  std::string message_;
-};
-
 std::unique_ptr<Machine> machine_of(const TestRecord& r) {
-  if (r.fields.text("settings.way") == "indentation") return std::make_unique<IndentPress>(r);
+  if (r.fields.text("settings.way") == "indentation") return indent_press(r);
   return std::make_unique<DropTower>(r);
 }
 
@@ -307,7 +168,7 @@ double struck_with(const TestRecord& r) {
   if (r.fields.text("settings.way") == "indentation")
     return r.fields.number("specimen.energy_per_thickness").value_or(6700) * 1e-3;
   const double v = r.fields.number("specimen.v_impact").value_or(DropTower(r).speed());
-  return 0.5e-6 * r.fields.number("specimen.mass").value_or(5.5) * v * v / thickness_of(r);
+  return 0.5e-6 * r.fields.number("specimen.mass").value_or(5.5) * v * v / plate_thickness(r);
 }
 
 std::vector<std::string> tower_readings(const TestRecord& r, const std::string& path, int wanted) {

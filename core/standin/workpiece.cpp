@@ -1,7 +1,9 @@
 #include "core/standin/workpiece.h"
 
 #include <algorithm>
+#include <boost/math/tools/toms748_solve.hpp>
 #include <cmath>
+#include <cstdint>
 #include <stdexcept>
 
 namespace fortitor::standin {
@@ -44,13 +46,12 @@ double EnvelopePiece::stretch(double travel, double k, double seating) {
       return 0;
     }
   }
-  // The step went past the travel: back to it by halving, so that samples closer than a step stay smooth.
-  double low = at_ - step_, high = at_;
-  for (int i = 0; i < 40; ++i) {
-    const double mid = 0.5 * (low + high);
-    (total(mid, envelope(mid)) < travel ? low : high) = mid;
-  }
-  at_ = high;
+  // The step went past the travel: back to it (Alefeld, Potra and Shi 1995), so that samples closer than a step stay
+  // smooth.
+  std::uintmax_t tries = 60;
+  at_ = boost::math::tools::toms748_solve([&](double x) { return total(x, envelope(x)) - travel; }, at_ - step_, at_,
+                                          boost::math::tools::eps_tolerance<double>(50), tries)
+            .second;
   force_ = envelope(at_);
   return force_;
 }
