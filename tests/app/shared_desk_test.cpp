@@ -4,6 +4,7 @@
 #include <QSqlDatabase>
 #include <QSqlQuery>
 #include <QStandardPaths>
+#include <QTemporaryDir>
 
 #include "app/docket/docket.h"
 #include "core/standin/tension_bench.h"
@@ -28,7 +29,8 @@ class SharedDeskTest : public testing::Test {
     std::unique_ptr<MainWindow> window;
   };
   void SetUp() override {
-    QStandardPaths::setTestModeEnabled(true);
+    // Journals of its own: another test that runs beside this one would take them up, or leave its own behind.
+    qputenv("XDG_DATA_HOME", data_.path().toUtf8());
     address_ = SharedServer::one().address(SharedServer::fresh());
     auto book = Book::open(address_, "R. Vale", test_clock());
     ASSERT_TRUE(book) << book.error().message;
@@ -45,6 +47,7 @@ class SharedDeskTest : public testing::Test {
   void TearDown() override {
     a_.reset();
     b_.reset();
+    data_before_.isNull() ? qunsetenv("XDG_DATA_HOME") : qputenv("XDG_DATA_HOME", data_before_);
   }
   static bool until(const std::function<bool()>& done) { return QTest::qWaitFor(done, 30000); }
   static QString pill(const MainWindow& w) {
@@ -52,6 +55,8 @@ class SharedDeskTest : public testing::Test {
       if (b->property("key") == "top-book") return b->isVisible() ? b->text() : QString();
     return {};
   }
+  QTemporaryDir data_;
+  QByteArray data_before_ = qgetenv("XDG_DATA_HOME");
   std::string address_;
   std::vector<Id> ids_;
   std::unique_ptr<Bench> a_, b_;
