@@ -1,4 +1,4 @@
-// Editors for the fields of a record: one typed value, or one reading of a list.
+// Editors for the fields of a record that hold one value; readings of a list have their own (reading_edit.h).
 #pragma once
 
 #include <QComboBox>
@@ -11,43 +11,8 @@
 
 namespace fortitor {
 
-/// How a reading is shown in the present unit set; what was typed stays in its tooltip.
-QString shown_reading(const Reading& reading, Dimension dimension, UnitSet set, bool with_unit = true);
-
 /// Value of a field as a form shows it; empty when there is none.
 QString shown_field(const Fields& fields, const FieldSpec& field, UnitSet units);
-
-/// A line for one reading. Enter keeps it and goes on, M says missed; an unreadable entry stays as
-/// typed, framed, with its sentence given to the bench.
-class ReadingEdit : public QLineEdit {
-  Q_OBJECT
-
- public:
-  ReadingEdit(Workbench* bench, const FieldSpec& field, int index, QWidget* parent);
-  const FieldSpec& field() const { return field_; }
-  int index() const { return index_; }
-  void refresh();
-  /// Keeps what is typed. False when it could not be read.
-  bool commit();
-
- signals:
-  void kept();
-  void column_pasted(const QStringList& lines);
-
- protected:
-  void keyPressEvent(QKeyEvent* event) override;
-  void focusInEvent(QFocusEvent* event) override;
-  void focusOutEvent(QFocusEvent* event) override;
-
- private:
-  void store(const Reading& reading, const QString& what);
-  /// In the language of the logbook.
-  QString name() const;
-
-  Workbench* bench_;
-  FieldSpec field_;
-  int index_;
-};
 
 /// An editor for a field of any kind but readings: line, choice or tick.
 class FieldEdit : public QWidget {
@@ -69,11 +34,11 @@ class FieldEdit : public QWidget {
   void keep_words();
   void add_word(const std::string& word);
 
-  FieldHost* host_;
-  FieldSpec field_;
   void refresh_mark();
   void offer_reference();
 
+  FieldHost* host_;
+  FieldSpec field_;
   QLineEdit* line_ = nullptr;
   QComboBox* choice_ = nullptr;
   QPushButton* picture_ = nullptr;

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/stages/field_edit.h"
+#include "app/stages/reading_edit.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "core/record/json.h"

@@ -4,6 +4,7 @@
 #include "app/sketches/sketch.h"
 #include "app/stages/equipment_panel.h"
 #include "app/stages/field_form.h"
+#include "app/stages/reading_edit.h"
 #include "app/stages/stage_page.h"
 #include "app/theme/widgets.h"
 

@@ -107,6 +107,12 @@ QScrollArea* scroller(QWidget* content) {
   return area;
 }
 
+void mark_bad(QWidget* field, bool bad) {
+  field->setProperty("bad", bad);
+  field->style()->unpolish(field);
+  field->style()->polish(field);
+}
+
 void clear(QLayout* layout) {
   while (QLayoutItem* item = layout->takeAt(0)) {
     if (item->widget() != nullptr) {

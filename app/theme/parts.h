@@ -43,6 +43,8 @@ QVBoxLayout* column(QWidget* owner, int margin = 12, int gap = 8);
 QPushButton* button(const QString& text, const QString& name, const char* role = "", QWidget* parent = nullptr);
 /// Vertical scroller around `content`.
 QScrollArea* scroller(QWidget* content);
+/// Frames a field whose entry cannot be read, or takes the frame off.
+void mark_bad(QWidget* field, bool bad);
 /// Removes and deletes everything in a layout.
 void clear(QLayout* layout);
 

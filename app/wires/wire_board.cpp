@@ -5,7 +5,7 @@
 #include <QLineEdit>
 #include <QTimer>
 
-#include "app/stages/field_edit.h"
+#include "app/stages/reading_edit.h"
 #include "app/theme/parts.h"
 
 namespace fortitor {
