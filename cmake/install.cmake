@@ -21,6 +21,8 @@ install(FILES data/completion/fortitorctl.bash DESTINATION ${CMAKE_INSTALL_DATAD
 install(FILES data/linux/copyright data/fonts/Inter-LICENSE.txt data/fonts/JetBrainsMono-LICENSE.txt
   DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/fortitor)
 install(DIRECTORY docs/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/fortitor/guide PATTERN decisions EXCLUDE)
+# The guide's pictures in the languages of the window, where scripts/guide-pictures has made them.
+install(DIRECTORY ${CMAKE_BINARY_DIR}/share/fortitor/guide DESTINATION ${CMAKE_INSTALL_DATADIR}/fortitor OPTIONAL)
 
 # What the programs say of themselves, made when it is installed: man pages, completions, pictures of the icon.
 install(CODE "

@@ -47,11 +47,9 @@ class GuideDesk::Pages : public QTextBrowser {
   QVariant loadResource(int type, const QUrl& url) override {
     if (type == QTextDocument::MarkdownResource)
       return guide_page(url.path().remove("/guide/"), tongue().language()).toUtf8();
-    QVariant out = QTextBrowser::loadResource(type, url);
-    if (type != QTextDocument::ImageResource) return out;
-    QImage picture;
-    picture.loadFromData(out.toByteArray());
-    if (picture.isNull()) return out;
+    if (type != QTextDocument::ImageResource) return QTextBrowser::loadResource(type, url);
+    const QImage picture(guide_picture(url.path().remove("/guide/"), tongue().language()));
+    if (picture.isNull()) return QTextBrowser::loadResource(type, url);
     // Beside the margins, and the bar that comes when the page is longer than the window.
     const int room = width() - 2 * int(document()->documentMargin()) - verticalScrollBar()->sizeHint().width() - 8;
     return picture.scaledToWidth(std::clamp(room, 300, picture.width()), Qt::SmoothTransformation);

@@ -1,7 +1,10 @@
 #include "app/guide/guide_parts.h"
 
+#include <QCoreApplication>
 #include <QFile>
+#include <QFileInfo>
 #include <QRegularExpression>
+#include <QStandardPaths>
 #include <functional>
 #include <map>
 
@@ -95,6 +98,16 @@ QString guide_page(const QString& page, Language language) {
                  : with_words(line, [&](const QString& words) { return guide_line(words, language).value_or(words); }));
   });
   return out.join('\n');
+}
+
+QString guide_picture(const QString& picture, Language language) {
+  const QString made =
+      "fortitor/guide/" + QString::fromUtf8(language_code(language)) + "/" + QFileInfo(picture).fileName();
+  // Wherever it was installed, and beside a program that was not.
+  const QString beside = QCoreApplication::applicationDirPath() + "/../share/" + made;
+  if (QFile::exists(beside)) return beside;
+  const QString found = QStandardPaths::locate(QStandardPaths::GenericDataLocation, made);
+  return found.isEmpty() ? ":/guide/" + picture : found;
 }
 
 std::optional<QString> guide_line(const QString& english, Language language) {

@@ -27,6 +27,9 @@ QString guide_page(const QString& page, Language language);
 QStringList guide_lines(const QString& page);
 /// One of those in a language; nothing where no catalogue has it.
 std::optional<QString> guide_line(const QString& english, Language language);
+/// The file of a picture that a page shows ("screenshots/today.png"): the one made for the language
+/// (scripts/guide-pictures puts them beside an installed program), or the English one that ships inside.
+QString guide_picture(const QString& picture, Language language);
 /// Every heading of every page, in order, in the language of the window; the numbers are the same in each.
 const std::vector<GuidePart>& guide_parts();
 /// Number of the part about a desk, or about a method when a piece is in hand.

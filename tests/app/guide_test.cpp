@@ -60,6 +60,20 @@ TEST_F(Guide, EveryMethodHasItsPageAndEveryPageAHeadAndItsPictures) {
   }
 }
 
+// A picture in the language of the reader, where one was made; a name that no page shows, so that none is in the way.
+TEST_F(Guide, APictureInTheLanguageIsTakenWhereThereIsOne) {
+  const QTemporaryDir data;
+  const QByteArray was = qgetenv("XDG_DATA_HOME");
+  qputenv("XDG_DATA_HOME", data.path().toUtf8());
+  ASSERT_TRUE(QDir(data.path()).mkpath("fortitor/guide/de"));
+  const QString made = data.filePath("fortitor/guide/de/measure.png");
+  ASSERT_TRUE(QImage(8, 8, QImage::Format_RGB32).save(made));
+  EXPECT_EQ(guide_picture("screenshots/measure.png", Language::german), made);
+  EXPECT_EQ(guide_picture("screenshots/measure.png", Language::italian), ":/guide/screenshots/measure.png");
+  EXPECT_EQ(guide_picture("screenshots/measure.png", Language::english), ":/guide/screenshots/measure.png");
+  was.isNull() ? qunsetenv("XDG_DATA_HOME") : qputenv("XDG_DATA_HOME", was);
+}
+
 // A finding is shown on a piece that raises it, behind its words; one without a case has words alone.
 TEST_F(Guide, AFindingShowsItsCase) {
   const auto images = [&] {

@@ -9,6 +9,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include "tests/built.h"
+
 namespace fortitor {
 namespace {
 
@@ -28,7 +30,7 @@ class Start : public testing::Test {
   static Ended run(const QStringList& arguments, const QProcessEnvironment& e) {
     QProcess p;
     p.setProcessEnvironment(e);
-    p.start(FORTITOR_PROGRAM, arguments);
+    p.start(built("fortitor"), arguments);
     EXPECT_TRUE(p.waitForFinished(60000));
     return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(),
             p.readAllStandardError()};
@@ -71,7 +73,7 @@ TEST_F(Start, WhatStruckItDownIsKeptAndTheBookChecked) {
   {
     QProcess p;
     p.setProcessEnvironment(environment());
-    p.start(FORTITOR_PROGRAM, {book()});
+    p.start(built("fortitor"), {book()});
     ASSERT_TRUE(p.waitForStarted());
     ASSERT_TRUE(QTest::qWaitFor([&] { return log().contains("started") && QFile::exists(book()); }, 30000));
     ::kill(pid_t(p.processId()), SIGSEGV);
@@ -86,7 +88,7 @@ TEST_F(Start, WhatStruckItDownIsKeptAndTheBookChecked) {
   trace.close();
   QProcess again;
   again.setProcessEnvironment(environment());
-  again.start(FORTITOR_PROGRAM, {book()});
+  again.start(built("fortitor"), {book()});
   ASSERT_TRUE(again.waitForStarted());
   EXPECT_TRUE(QTest::qWaitFor([&] { return log().contains("The book is sound."); }, 30000)) << log().toStdString();
   EXPECT_EQ(QDir(home_.filePath(".config/fortitor")).entryList({"crash-*.txt"}).size(), 1);

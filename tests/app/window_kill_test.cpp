@@ -8,6 +8,7 @@
 
 #include "app/demo/demo_book.h"
 #include "tests/app/window_fixture.h"
+#include "tests/built.h"
 
 namespace fortitor::window_kill_test {
 namespace {
@@ -30,7 +31,7 @@ TEST(WindowKill, AtRandomMomentsOfARun) {
     const QString mine = folder.filePath(QString("k%1.fortitor").arg(round));
     ASSERT_TRUE(QFile::copy(whole, mine));
     QProcess runner;
-    runner.start(WINDOW_RUNNER, {mine});
+    runner.start(built("window_runner"), {mine});
     ASSERT_TRUE(runner.waitForStarted());
     // So many confirmed parts, and a moment of the next.
     const int wanted = 1 + int(random() % 6);

@@ -5,6 +5,7 @@
 
 #include "app/frame/find_box.h"
 #include "tests/app/wire_desk_fixture.h"
+#include "tests/built.h"
 
 namespace fortitor::wire_desk_test {
 namespace {
@@ -186,7 +187,7 @@ TEST_F(WireDesk, APartOfALineIsPointedAtAndNamed) {
 
 TEST_F(WireDesk, AStandInOnATerminalIsHeard) {
   QProcess device;
-  device.start(STANDINS, {"balance", "--pty", "--speed", "5"});
+  device.start(built("fortitor-standins"), {"balance", "--pty", "--speed", "5"});
   ASSERT_TRUE(device.waitForReadyRead(20000));
   const QString where = QString::fromUtf8(device.readLine()).trimmed().section(" speaks at ", 1);
   ASSERT_TRUE(where.startsWith("serial:"));

@@ -4,6 +4,7 @@
 #include "app/stages/run_stage.h"
 #include "core/standin/tension_bench.h"
 #include "tests/app/wire_desk_fixture.h"
+#include "tests/built.h"
 
 namespace fortitor::wire_run_test {
 namespace {
@@ -209,7 +210,7 @@ TEST_F(WireDesk, TheDemosFrameIsHeardFromItsStandIn) {
     }
   ASSERT_TRUE(line::format_from_json(kept));
   QProcess frame;
-  frame.start(STANDINS, {"frame", "--port", "0", "--rest", "40", "--speed", "10", "--seed", "6"});
+  frame.start(built("fortitor-standins"), {"frame", "--port", "0", "--rest", "40", "--speed", "10", "--seed", "6"});
   ASSERT_TRUE(frame.waitForReadyRead(20000));
   const QString where = QString::fromUtf8(frame.readLine()).trimmed().section(" speaks at ", 1);
   kit::Item i;

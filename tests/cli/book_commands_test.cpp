@@ -2,6 +2,7 @@
 #include <QDir>
 #include <QProcess>
 
+#include "tests/built.h"
 #include "tests/store/filled_book.h"
 
 namespace fortitor::book_commands_test {
@@ -14,7 +15,7 @@ struct Said {
 
 Said ctl(const QStringList& arguments) {
   QProcess p;
-  p.start(FORTITORCTL, arguments);
+  p.start(built("fortitorctl"), arguments);
   p.waitForFinished();
   return {p.exitCode(), QString::fromUtf8(p.readAllStandardOutput()), QString::fromUtf8(p.readAllStandardError())};
 }
@@ -134,7 +135,7 @@ TEST_F(CtlBook, NoLocaleChangesAnAnswer) {
                                        {"hardness", "45", "HRC", "HV"}}) {
       QProcess p;
       p.setProcessEnvironment(environment);
-      p.start(FORTITORCTL, command);
+      p.start(built("fortitorctl"), command);
       EXPECT_TRUE(p.waitForFinished(60000));
       EXPECT_EQ(p.exitCode(), 0) << locale.toStdString() << ": " << command.join(' ').toStdString() << ": "
                                  << p.readAllStandardError().toStdString();

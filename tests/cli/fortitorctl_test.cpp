@@ -11,6 +11,7 @@
 #include "core/spectrum/spectrum.h"
 #include "core/standin/tension_bench.h"
 #include "store/book.h"
+#include "tests/built.h"
 
 namespace fortitor::fortitorctl_test {
 namespace {
@@ -22,7 +23,7 @@ struct Answer3 {
 
 Answer3 ctl(const QStringList& arguments) {
   QProcess p;
-  p.start(FORTITORCTL, arguments);
+  p.start(built("fortitorctl"), arguments);
   p.waitForFinished();
   return {p.exitCode(), QString::fromUtf8(p.readAllStandardOutput()), QString::fromUtf8(p.readAllStandardError())};
 }
@@ -196,7 +197,7 @@ TEST(Ctl, ImportSaysWhatItMakesOfAFile) {
   const Answer3 two = ctl({"import", FORTITOR_TEST_DATA "/import/two-blocks.csv", "--method", "tension-metal"});
   EXPECT_EQ(two.code, 0);
   EXPECT_TRUE(two.out.contains("Specimen 2: 450 rows")) << two.out.toStdString();
-  for (const QStringList& bad : {QStringList{"import", "/no/such/file"}, QStringList{"import", FORTITORCTL},
+  for (const QStringList& bad : {QStringList{"import", "/no/such/file"}, QStringList{"import", built("fortitorctl")},
                                  QStringList{"import", FORTITOR_TEST_DATA "/import/two-blocks.csv", "--method", "x"}}) {
     const Answer3 refused = ctl(bad);
     EXPECT_EQ(refused.code, 2) << bad.join(' ').toStdString();

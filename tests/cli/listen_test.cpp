@@ -11,6 +11,7 @@
 #include "core/line/line.h"
 #include "core/record/csv.h"
 #include "core/standin/speaker.h"
+#include "tests/built.h"
 
 namespace fortitor::listen_test {
 namespace {
@@ -23,7 +24,7 @@ class Listening : public testing::Test {
   }
   // Starts a stand-in and says where it speaks.
   QString speaks(const QStringList& arguments) {
-    device_.start(STANDINS, arguments);
+    device_.start(built("fortitor-standins"), arguments);
     EXPECT_TRUE(device_.waitForReadyRead(20000)) << device_.readAllStandardError().toStdString();
     const QString said = QString::fromUtf8(device_.readLine()).trimmed();
     return said.section(" speaks at ", 1);
@@ -35,7 +36,7 @@ class Listening : public testing::Test {
   };
   static Said listen(const QStringList& arguments, const QByteArray& input = {}) {
     QProcess p;
-    p.start(FORTITORCTL, QStringList{"listen"} + arguments);
+    p.start(built("fortitorctl"), QStringList{"listen"} + arguments);
     if (!input.isEmpty()) {
       p.write(input);
       p.closeWriteChannel();
@@ -100,7 +101,7 @@ TEST_F(Listening, ATerminalIsReadLikeASocket) {
   const QString where = speaks({"balance", "--pty", "--speed", "50"});
   ASSERT_TRUE(where.startsWith("serial:/dev/pts/")) << where.toStdString();
   QProcess p;
-  p.start(FORTITORCTL, {"listen", where, "--json", "--for", "120s"});
+  p.start(built("fortitorctl"), {"listen", where, "--json", "--for", "120s"});
   QStringList out;
   while (out.size() < 50) {
     ASSERT_TRUE(p.canReadLine() || p.waitForReadyRead(60000)) << p.readAllStandardError().toStdString();
@@ -154,7 +155,7 @@ TEST_F(Listening, AFileThatGrowsIsFollowedAndReadAnew) {
   for (int i = 0; i < 5; ++i) file.write("12.0" + QByteArray::number(i) + " mm\n");
   file.flush();
   QProcess p;
-  p.start(FORTITORCTL, {"listen", "file:" + path("log.txt"), "--for", "120s"});
+  p.start(built("fortitorctl"), {"listen", "file:" + path("log.txt"), "--for", "120s"});
   QString out;
   const auto heard = [&](const QString& words) {
     do {
@@ -189,7 +190,7 @@ TEST_F(Listening, WhatCannotBeIsOneSentence) {
   EXPECT_EQ(said.code, 2);
   EXPECT_TRUE(said.err.contains("fields[0].colour: unknown")) << said.err.toStdString();
   QProcess p;
-  p.start(STANDINS, {"teapot", "--port", "0"});
+  p.start(built("fortitor-standins"), {"teapot", "--port", "0"});
   p.waitForFinished();
   EXPECT_EQ(p.exitCode(), 2);
 }

@@ -6,6 +6,7 @@
 #include <unistd.h>
 #include <QProcess>
 
+#include "tests/built.h"
 #include "tests/store/filled_book.h"
 
 namespace fortitor::book_file_test {
@@ -44,7 +45,8 @@ TEST_F(BookFileTest, ASecondOpenerByAnotherNameOnlyReads) {
     EXPECT_FALSE((*second)->note("mine", "")) << name;
     // So does another process.
     QProcess other;
-    other.start(FORTITORCTL, {"unbundle", QString::fromStdString(path("none.bundle")), QString::fromStdString(name)});
+    other.start(built("fortitorctl"),
+                {"unbundle", QString::fromStdString(path("none.bundle")), QString::fromStdString(name)});
     ASSERT_TRUE(other.waitForFinished());
     EXPECT_EQ(other.exitCode(), 2);
     EXPECT_TRUE(other.readAllStandardError().contains("writes in it")) << name;
@@ -59,7 +61,7 @@ TEST_F(BookFileTest, ASecondOpenerByAnotherNameOnlyReads) {
 TEST_F(BookFileTest, AHardLinkLosesNothingAfterAKill) {
   ASSERT_EQ(::link(book().c_str(), path("hard.fortitor").c_str()), 0);
   QProcess writer;
-  writer.start(BOOK_WRITER, {QString::fromStdString(book())});
+  writer.start(built("book_writer"), {QString::fromStdString(book())});
   ASSERT_TRUE(writer.waitForStarted());
   QByteArray said;
   while (said.count('\n') < 12 && writer.waitForReadyRead(20000)) said += writer.readAllStandardOutput();

@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QProcess>
 
+#include "tests/built.h"
 #include "tests/store/filled_book.h"
 
 namespace fortitor::full_disk_test {
@@ -11,11 +12,11 @@ namespace {
 QStringList fill(const QString& folder, long room) {
   QProcess p;
   QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
-  env.insert("LD_PRELOAD", FULL_DISK);
+  env.insert("LD_PRELOAD", built("libfull_disk.so"));
   env.insert("ASAN_OPTIONS", "verify_asan_link_order=0:detect_leaks=0");
   if (room >= 0) env.insert("FULL_DISK_BYTES", QString::number(room));
   p.setProcessEnvironment(env);
-  p.start(BOOK_FILLER, {folder});
+  p.start(built("book_filler"), {folder});
   EXPECT_TRUE(p.waitForFinished(120000));
   EXPECT_EQ(p.exitStatus(), QProcess::NormalExit) << "room for " << room;
   EXPECT_EQ(p.exitCode(), 0) << p.readAllStandardError().toStdString();

@@ -8,6 +8,7 @@
 #include <random>
 
 #include "store/book.h"
+#include "tests/built.h"
 
 namespace fortitor::kill_test {
 namespace {
@@ -19,7 +20,7 @@ TEST(Kill, RandomMoments) {
     QTemporaryDir dir;
     const std::string path = (dir.path() + "/k.fortitor").toStdString();
     QProcess writer;
-    writer.start(BOOK_WRITER, {QString::fromStdString(path)});
+    writer.start(built("book_writer"), {QString::fromStdString(path)});
     ASSERT_TRUE(writer.waitForStarted());
     // The moment is counted in confirmed lines plus a random part of the next change, so that it
     // falls inside transactions as often as between them.
@@ -77,7 +78,7 @@ TEST(Kill, WhileTheBookIsMade) {
     QTemporaryDir dir;
     const QString path = dir.path() + "/k.fortitor";
     QProcess writer;
-    writer.start(BOOK_WRITER, {path});
+    writer.start(built("book_writer"), {path});
     ASSERT_TRUE(writer.waitForStarted());
     while (!QFile::exists(path)) ASSERT_EQ(writer.state(), QProcess::Running);
     QElapsedTimer spin;

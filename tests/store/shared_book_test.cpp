@@ -14,6 +14,7 @@
 #include "store/copy.h"
 #include "store/engine.h"
 #include "store/shared.h"
+#include "tests/built.h"
 #include "tests/store/filled_book.h"
 
 namespace fortitor::shared_book_test {
@@ -275,7 +276,7 @@ TEST_F(SharedBook, CommandsTakeAnAddressAsTheyTakeAPath) {
     p.setProcessEnvironment(e);
     for (QString& a : arguments)
       if (a == "BOOK") a = QString::fromStdString(address());
-    p.start(FORTITORCTL, arguments);
+    p.start(built("fortitorctl"), arguments);
     p.waitForFinished(60000);
     return std::pair(p.exitCode(), p.readAllStandardOutput() + p.readAllStandardError());
   };

@@ -14,6 +14,8 @@
 #include <set>
 #include <string>
 
+#include "tests/built.h"
+
 namespace fortitor {
 
 /// Whether this run of the tests keeps its books on a server (ctest: Shared.*).
@@ -99,7 +101,7 @@ class SharedServer {
     // Beside the server's data: the checkout may lie where nobody may look.
     const QString library = one_folder() + "/full_disk.so";
     if (!QFile::exists(library)) {
-      QFile::copy(FULL_DISK, library);
+      QFile::copy(built("libfull_disk.so"), library);
       QFile::setPermissions(library, QFile::Permissions(0x7555));
     }
     out.insert("LD_PRELOAD", library);
