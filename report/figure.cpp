@@ -58,6 +58,40 @@ QPolygonF polygon(const Shape& s) {
   return out;
 }
 
+// A line that lies on itself many times: noise along both axes. It fills a field; dashes and joins are not seen.
+bool is_cloud(const QPolygonF& line) {
+  constexpr qsizetype kPoints = 200;
+  constexpr double kFolds = 20;  // lengths of the line in the diagonal of what it fills
+  if (line.size() < kPoints) return false;
+  const QRectF field = line.boundingRect();
+  double length = 0;
+  for (qsizetype i = 1; i < line.size(); ++i) length += QLineF(line[i - 1], line[i]).length();
+  return length > kFolds * std::hypot(field.width(), field.height());
+}
+
+// The rasterizer takes seconds for the outline of one wide line of thousands of long strokes (Qt 6.4), and a hundredth
+// of that for as many lines of two points.
+void paint_cloud(QPainter& p, const QPolygonF& line, const QColor& paper) {
+  QPen pen = p.pen();
+  pen.setColor(mixed(pen.color(), paper, pen.color().alphaF()));  // strokes on strokes do not darken
+  pen.setStyle(Qt::SolidLine);
+  pen.setCapStyle(Qt::SquareCap);
+  p.setPen(pen);
+  QList<QLineF> strokes;
+  strokes.reserve(line.size());
+  for (qsizetype i = 1; i < line.size(); ++i) strokes << QLineF(line[i - 1], line[i]);
+  p.drawLines(strokes);
+}
+
+void paint_line(QPainter& p, const Shape& s, const QColor& paper) {
+  const QPolygonF line = polygon(s);
+  const bool on_screen = p.paintEngine() != nullptr && p.paintEngine()->type() == QPaintEngine::Raster;
+  if (on_screen && is_cloud(line))
+    paint_cloud(p, line, paper);
+  else
+    p.drawPolyline(line);
+}
+
 void paint_text(QPainter& p, const Shape& s, const QColor& colour) {
   QFont font(s.numbers ? "JetBrains Mono" : "Inter");
   font.setPixelSize(std::max(1, int(std::lround(s.size))));
@@ -142,7 +176,7 @@ void paint_figure(QPainter& p, const figure::Layout& layout, const FigureColours
       case Shape::Kind::line:
         p.drawLine(QPointF(s.points[0].x, s.points[0].y), QPointF(s.points[1].x, s.points[1].y));
         break;
-      case Shape::Kind::polyline: p.drawPolyline(polygon(s)); break;
+      case Shape::Kind::polyline: paint_line(p, s, colours.paper); break;
       case Shape::Kind::polygon: p.drawPolygon(polygon(s)); break;
       default: paint_marker(p, s);
     }

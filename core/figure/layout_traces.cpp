@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/figure/layout_parts.h"
@@ -18,11 +19,32 @@ bool drawable(const Frame& f, double x, double y) {
   return std::isfinite(x) && std::isfinite(y) && !(f.log_x && !(x > 0)) && !(f.log_y && !(y > 0));
 }
 
+// Points of a line for each pixel of the plot's width. A curve that goes one way has no more than four.
+constexpr double kMostAPixel = 8;
+
+// Of each run of points the first, the last and the extremes both ways, in their order.
+std::vector<Point> extremes(const std::vector<Point>& line, size_t most) {
+  const size_t run = 6 * line.size() / most + 1;  // six are kept of each
+  std::vector<Point> out;
+  for (size_t from = 0; from < line.size(); from += run) {
+    const auto begin = line.begin() + long(from), end = line.begin() + long(std::min(line.size(), from + run));
+    const auto [left, right] = std::minmax_element(begin, end, [](Point a, Point b) { return a.x < b.x; });
+    const auto [top, bottom] = std::minmax_element(begin, end, [](Point a, Point b) { return a.y < b.y; });
+    std::array kept = {begin, left, right, top, bottom, end - 1};
+    std::sort(kept.begin(), kept.end());
+    const auto last = std::unique(kept.begin(), kept.end());
+    for (auto it = kept.begin(); it != last; ++it) out.push_back(**it);
+  }
+  return out;
+}
+
 // The curve as px. Of all samples in one pixel column the first, the extremes and the last are kept, so that a
-// million samples draw like a thousand and no spike is lost.
+// million samples draw like a thousand and no spike is lost. Noise along x leaves each column again with every sample:
+// what has still too many points keeps the extremes of runs.
 std::vector<std::vector<Point>> pieces(const Frame& f, const std::vector<double>& x, const std::vector<double>& y) {
   std::vector<std::vector<Point>> out(1);
   std::vector<Point> column;
+  const auto most = size_t(std::max(1.0, kMostAPixel * f.width));
   auto flush = [&] {
     if (column.empty()) return;
     auto& line = out.back();
@@ -52,6 +74,8 @@ std::vector<std::vector<Point>> pieces(const Frame& f, const std::vector<double>
   }
   flush();
   if (out.back().empty()) out.pop_back();
+  for (auto& line : out)
+    if (line.size() > most) line = extremes(line, most);
   return out;
 }
 

@@ -7,6 +7,8 @@
 #include <QPainter>
 #include <QSvgRenderer>
 
+#include <random>
+
 #include "core/methods/method.h"
 #include "core/series/series.h"
 #include "core/standin/benches.h"
@@ -56,6 +58,44 @@ Trace trace_of(Trace::Kind kind) {
   t.tone = 2;
   t.weight = 3;
   return t;
+}
+
+// Noise along both axes is painted stroke by stroke, and looks as one line does.
+TEST(FigurePainting, ACloudLooksAsOneLineDoes) {
+  std::mt19937_64 random(5);
+  std::uniform_real_distribution<double> any(20, 180);
+  figure::Layout layout;
+  layout.width = layout.height = 200;
+  figure::Shape line;
+  line.kind = figure::Shape::Kind::polyline;
+  line.stroke = figure::Ink::temper;
+  line.width = 2;
+  for (int i = 0; i < 240; ++i) line.points.push_back({any(random), any(random)});
+  for (const double alpha : {1.0, 0.5}) {
+    line.alpha = alpha;
+    layout.shapes = {line};
+    const QImage cloud = painted(layout);
+    QImage whole(cloud.size(), cloud.format());
+    whole.fill(paper_colours().paper);
+    QPolygonF points;
+    for (const Point& p : line.points) points << QPointF(p.x, p.y);
+    QColor colour = paper_colours().temper[size_t(line.tone % 7)];
+    colour.setAlphaF(float(alpha));
+    QPainter p(&whole);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(colour, line.width, Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin));
+    p.drawPolyline(points);
+    p.end();
+    double apart = 0;
+    int inked = 0;
+    for (int y = 0; y < 200; ++y)
+      for (int x = 0; x < 200; ++x) {
+        apart += std::abs(qGray(cloud.pixel(x, y)) - qGray(whole.pixel(x, y)));
+        inked += whole.pixel(x, y) != paper_colours().paper.rgb();
+      }
+    EXPECT_GT(inked, 10000);
+    EXPECT_LT(apart / inked, 4) << "shades of grey, of 255";
+  }
 }
 
 TEST(FigurePainting, EveryKindOfTraceIsWhereItsDataAre) {
