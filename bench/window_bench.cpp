@@ -9,6 +9,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <QTextStream>
+#include <algorithm>
+#include <random>
 
 #include "app/frame/main_window.h"
 #include "app/series/common_page.h"
@@ -31,7 +33,7 @@ Id fill(Book& book, int pieces) {
     TestRecord waiting = made;
     waiting.run = {};
     for (int i = 0; i < pieces; ++i) {
-      const bool last = i + 1 == pieces;  // waits for its run
+      const bool last = i + 2 >= pieces;  // wait for their runs
       const Id id = *book.add_specimen(series, "P-" + std::to_string(i + 1), last ? waiting : made);
       if (last) continue;
       if (const auto run = book.store_run(id, *made.run.samples(), "bench"); !run) return run.error();
@@ -42,6 +44,18 @@ Id fill(Book& book, int pieces) {
   });
   if (!done) qFatal("%s", done.error().message.c_str());
   return series;
+}
+
+void write_file(const QString& path, int rows, bool noise) {
+  QFile file(path);
+  if (!file.open(QIODevice::WriteOnly)) qFatal("%s cannot be written", qPrintable(path));
+  std::mt19937_64 random(1);
+  std::normal_distribution<double> air(0.5, 0.2);
+  file.write("time;force;extension;crosshead\ns;kN;mm;mm\n");
+  for (int i = 0; i < rows; ++i)
+    file.write(QByteArray::number(0.001 * i) + ";" + QByteArray::number(40.0 * i / rows) + ";" +
+               QByteArray::number(noise ? air(random) : 1.0 * i / rows) + ";" + QByteArray::number(2.0 * i / rows) +
+               "\n");
 }
 
 int measure(int pieces, int rows, const QString& keep) {
@@ -56,8 +70,8 @@ int measure(int pieces, int rows, const QString& keep) {
   window.show();
   QTest::qWait(1000);
   std::vector<SpecimenRow> all = bench.book()->specimens(series);
-  const auto waits = std::find_if(all.begin(), all.end(), [](const SpecimenRow& s) { return s.stages[4] == '0'; });
-  std::rotate(waits, waits + 1, all.end());  // the one without a run last
+  // Those without a run last.
+  std::stable_partition(all.begin(), all.end(), [](const SpecimenRow& s) { return s.stages[4] != '0'; });
   StallWatch watch(100);
   QTextStream out(stdout);
   const auto act = [&](const QString& words, const std::function<void()>& begin, const std::function<bool()>& over) {
@@ -106,36 +120,38 @@ int measure(int pieces, int rows, const QString& keep) {
       "the plan", [&] { window.open("plan"); }, idle);
   act(
       "the logbook", [&] { window.open("logbook"); }, idle);
-  QFile file(folder.filePath("run.csv"));
-  if (!file.open(QIODevice::WriteOnly)) return 2;
-  file.write("time;force;extension;crosshead\ns;kN;mm;mm\n");
-  for (int i = 0; i < rows; ++i)
-    file.write(QByteArray::number(0.001 * i) + ";" + QByteArray::number(40.0 * i / rows) + ";" +
-               QByteArray::number(1.0 * i / rows) + ";" + QByteArray::number(2.0 * i / rows) + "\n");
-  file.close();
-  window.show_specimen(all.back().id, int(Stage::run));
   ImportPanel* panel = window.part<RunStage>()->import_panel();
   QSignalSpy read(panel, &ImportPanel::read), imported(panel, &ImportPanel::imported);
-  act(
-      "a file read",
-      [&] {
-        window.part<RunStage>()->show_import(true);
-        panel->open(file.fileName());
-      },
-      [&] { return read.count() > 0 && idle() && panel->ready(); });
-  act(
-      "its run kept",
-      [&] {
-        for (auto* b : panel->findChildren<QPushButton*>())
-          if (b->property("key") == "import-keep") b->click();
-      },
-      [&] { return imported.count() > 0 && idle(); });
-  act(
-      "another piece", [&] { window.show_specimen(all[3].id, int(Stage::evaluate)); },
-      [&] { return idle() && bench.specimen() == all[3].id; });
-  act(
-      "the piece of the long run", [&] { window.show_specimen(all.back().id, int(Stage::evaluate)); },
-      [&] { return idle() && bench.specimen() == all.back().id && bench.evaluation_current(); });
+  // Its extensometer follows, or hangs in the air.
+  for (const bool noise : {false, true}) {
+    const Id piece = all[all.size() - (noise ? 1 : 2)].id;
+    const QString which = noise ? " of noise" : "";
+    const QString path = folder.filePath(noise ? "noise.csv" : "run.csv");
+    write_file(path, rows, noise);
+    read.clear();
+    imported.clear();
+    window.show_specimen(piece, int(Stage::run));
+    act(
+        "a file read" + which,
+        [&] {
+          window.part<RunStage>()->show_import(true);
+          panel->open(path);
+        },
+        [&] { return read.count() > 0 && idle() && panel->ready(); });
+    act(
+        "its run kept",
+        [&] {
+          for (auto* b : panel->findChildren<QPushButton*>())
+            if (b->property("key") == "import-keep") b->click();
+        },
+        [&] { return imported.count() > 0 && idle(); });
+    act(
+        "another piece", [&] { window.show_specimen(all[3].id, int(Stage::evaluate)); },
+        [&] { return idle() && bench.specimen() == all[3].id; });
+    act(
+        "the piece of the long run" + which, [&] { window.show_specimen(piece, int(Stage::evaluate)); },
+        [&] { return idle() && bench.specimen() == piece && bench.evaluation_current(); });
+  }
   return 0;
 }
 

@@ -36,6 +36,11 @@ constexpr double kTurns = 0.62;   // share of changes of sign between the two
 constexpr double kRough = 0.007;  // of the range
 constexpr double kCoarse = 2;     // counts: less is how coarsely it is read, not how rough it is
 
+// A burst of noise: blocks, each rough beside the others.
+constexpr size_t kBlock = 16, kRoughBlocks = 2, kFewestBlocks = 6;
+constexpr double kBurst = 0.015, kBlockTurns = 0.5;  // of the range; share of changes of sign in a block
+constexpr double kRougher = 8;                       // times the usual block
+
 // The loaded part of a run.
 struct Part {
   const std::vector<double>& time;
@@ -193,6 +198,54 @@ std::optional<ChannelFault> noisy(const Look& l) {
   return ChannelFault{ChannelFault::Kind::noisy, l.channel.name, p.time[p.from], p.time[p.to - 1], sd};
 }
 
+// Whether the second differences of a block change their sign as those of noise do.
+bool turns(const std::vector<double>& v, size_t first, size_t last) {
+  size_t bends = 0, changes = 0;
+  double before = 0;
+  for (size_t i = first + 1; i + 1 < last; ++i) {
+    const double bend = v[i + 1] - 2 * v[i] + v[i - 1];
+    if (!std::isfinite(bend) || bend == 0) continue;
+    ++bends, changes += (bend > 0) != (before > 0), before = bend;
+  }
+  return bends > 0 && double(changes) >= kBlockTurns * double(bends);
+}
+
+std::optional<ChannelFault> burst(const Look& l) {
+  const std::vector<double>& v = l.channel.values;
+  const Part& p = l.part;
+  const size_t blocks = (p.to - p.from) / kBlock;
+  if (blocks < kFewestBlocks) return std::nullopt;
+  const double limit = kBurst * (l.high - l.low);
+  const auto start = [&](size_t block) { return p.from + block * kBlock; };
+  std::vector<double> scatter(blocks);  // from the squares: no less than from the median, and cheap
+  for (size_t b = 0; b < blocks; ++b) {
+    double squares = 0;
+    for (size_t i = start(b) + 1; i + 1 < start(b + 1); ++i) {
+      const double bend = v[i + 1] - 2 * v[i] + v[i - 1];
+      if (std::isfinite(bend)) squares += bend * bend;
+    }
+    scatter[b] = std::sqrt(squares / (6 * (kBlock - 2)));
+  }
+  std::vector<double> sorted = scatter;
+  std::nth_element(sorted.begin(), sorted.begin() + long(blocks / 2), sorted.end());
+  const double usual = sorted[blocks / 2], least = std::max(limit, kRougher * usual);
+  const auto rough = [&](size_t b) {
+    return scatter[b] > least && noise_of_bent(v, start(b), start(b + 1)) > least && turns(v, start(b), start(b + 1));
+  };
+  // The longest stretch of them.
+  size_t first = 0, count = 0;
+  for (size_t b = 0; b < blocks;) {
+    size_t end = b;
+    while (end < blocks && rough(end)) ++end;
+    if (end - b > count) first = b, count = end - b;
+    b = end + 1;
+  }
+  if (count < kRoughBlocks) return std::nullopt;
+  const size_t last = start(first + count) - 1;
+  return ChannelFault{ChannelFault::Kind::burst, l.channel.name, p.time[start(first)], p.time[last],
+                      noise_of_bent(v, start(first), last + 1), usual};
+}
+
 }  // namespace
 
 std::vector<ChannelFault> channel_faults(const Samples& s) {
@@ -207,7 +260,10 @@ std::vector<ChannelFault> channel_faults(const Samples& s) {
     const Look l = look_at(c, *part);
     if (auto f = frozen(l, s)) out.push_back(std::move(*f));
     if (auto f = jumped(l, *part, usual_gap)) out.push_back(std::move(*f));
-    if (auto f = noisy(l)) out.push_back(std::move(*f));
+    if (auto f = noisy(l))
+      out.push_back(std::move(*f));
+    else if (auto part_of_it = burst(l))
+      out.push_back(std::move(*part_of_it));
   }
   return out;
 }

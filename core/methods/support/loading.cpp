@@ -101,6 +101,14 @@ void fault_findings(Evaluation& e, const TestRecord& record, const std::vector<C
                         " (standard deviation), more than 0.7 % of all it goes through: maxima read too high, slopes "
                         "too low. Look for a loose plug, or filter at the machine.",
                     {{"sd", f.value}});
+    else if (f.kind == ChannelFault::Kind::burst)
+      ledger::raise(e, "noise-high", Severity::check,
+                    "From " + when + " to " + ledger::si(f.to, Dimension::time, 3) + " the " + name + " scatters by " +
+                        ledger::si(f.value, spec.dimension, 2) + " from reading to reading (standard deviation), " +
+                        "elsewhere by " + ledger::si(f.elsewhere, spec.dimension, 2) +
+                        ": a plug came loose, or the piece chatters. Maxima read too high there, and breaks where "
+                        "none are.",
+                    {{"sd", f.value}, {"from", f.from}, {"to", f.to}});
     else
       ledger::raise(e, "channel-jump", Severity::check,
                     "At " + when + " the " + name + " jumps by " + ledger::si(f.value, spec.dimension, 3) +
