@@ -227,8 +227,8 @@ std::optional<ChannelFault> burst(const Look& l) {
     scatter[b] = std::sqrt(squares / (6 * (kBlock - 2)));
   }
   std::vector<double> sorted = scatter;
-  std::nth_element(sorted.begin(), sorted.begin() + long(blocks / 2), sorted.end());
-  const double usual = sorted[blocks / 2], least = std::max(limit, kRougher * usual);
+  std::nth_element(sorted.begin(), sorted.begin() + long(blocks / 3), sorted.end());
+  const double usual = sorted[blocks / 3], least = std::max(limit, kRougher * usual);
   const auto rough = [&](size_t b) {
     return scatter[b] > least && noise_of_bent(v, start(b), start(b + 1)) > least && turns(v, start(b), start(b + 1));
   };
@@ -242,8 +242,12 @@ std::optional<ChannelFault> burst(const Look& l) {
   }
   if (count < kRoughBlocks) return std::nullopt;
   const size_t last = start(first + count) - 1;
-  return ChannelFault{ChannelFault::Kind::burst, l.channel.name, p.time[start(first)], p.time[last],
-                      noise_of_bent(v, start(first), last + 1), usual};
+  return ChannelFault{ChannelFault::Kind::burst,
+                      l.channel.name,
+                      p.time[start(first)],
+                      p.time[last],
+                      noise_of_bent(v, start(first), last + 1),
+                      usual};
 }
 
 }  // namespace
@@ -260,10 +264,10 @@ std::vector<ChannelFault> channel_faults(const Samples& s) {
     const Look l = look_at(c, *part);
     if (auto f = frozen(l, s)) out.push_back(std::move(*f));
     if (auto f = jumped(l, *part, usual_gap)) out.push_back(std::move(*f));
-    if (auto f = noisy(l))
+    if (auto f = burst(l))
       out.push_back(std::move(*f));
-    else if (auto part_of_it = burst(l))
-      out.push_back(std::move(*part_of_it));
+    else if (auto all_of_it = noisy(l))
+      out.push_back(std::move(*all_of_it));
   }
   return out;
 }

@@ -14,7 +14,7 @@ struct ChannelFault {
   std::string channel;
   double from = 0, to = 0;  ///< s; equal for a jump
   double value = 0;  ///< reading at which it froze, the step, or the standard deviation of the noise; internal units
-  double elsewhere = 0;  ///< of a burst: the standard deviation of the usual block
+  double elsewhere = 0;  ///< of a burst: the standard deviation of a quiet block
 };
 
 /// Faults of the channels of a run while it is loaded (from 5 % of the largest force on, until it is gone; jumps from
@@ -30,8 +30,9 @@ struct ChannelFault {
 /// - Noisy: from reading to reading it scatters by more than 0.7 % of its range (standard deviation from second
 ///   differences, which change their sign as those of noise do, 200 samples or more): maxima read too high and slopes
 ///   too low by then.
-/// - Burst: noise of that kind in a part of the run alone, of 32 samples or more: by more than 1.5 % of the range, eight
-///   times the scatter of the usual block of 16 samples. A plug that came loose on the way.
+/// - Burst: noise of that kind in a part of the run alone, of 32 samples or more: by more than 1.5 % of the range,
+/// eight
+///   times the scatter of the block of 16 samples that a third of them stay below. A plug that came loose on the way.
 /// Nothing without "time" and a force ("force" or "torque").
 std::vector<ChannelFault> channel_faults(const Samples& samples);
 

@@ -246,6 +246,37 @@ TEST(ChannelFaults, ADropIsANoteAndNoiseAQuestion) {
   EXPECT_EQ(b.finding("noise-high")->severity, Severity::check);
 }
 
+// Its plug came loose on the way, early or late, or it shook for a moment: neither half of the run nor its median told.
+TEST(ChannelFaults, ABurstOfNoiseIsFoundWhereItIs) {
+  for (const char* id : {"tension-metal", "tension-plastic", "compression-solid", "flatwise-tension"})
+    for (const auto& [begin, end] : {std::pair{0.45, 1.0}, {0.8, 1.0}, {0.3, 0.5}, {0.6, 0.65}}) {
+      const Method& m = *methods::find(id);
+      standin::SimulateOptions o;
+      o.method = id;
+      o.seed = 3;
+      const TestRecord r = standin::find_bench(m.standin)->simulate(o);
+      Samples s = *r.run.samples();
+      const std::vector<double>& time = s.find("time")->values;
+      std::vector<double>& force = s.column("force").values;
+      const double top = *std::max_element(force.begin(), force.end());
+      const size_t from = size_t(begin * double(force.size())), to = size_t(end * double(force.size()));
+      if (to - from < 64) continue;  // fewer than three blocks for certain
+      std::mt19937_64 random(7);
+      std::normal_distribution<double> n;
+      for (size_t i = from; i < to; ++i) force[i] = 0.5 * top + 0.1 * top * n(random);
+      const std::vector<ChannelFault> faults = channel_faults(s);
+      const auto burst = std::find_if(faults.begin(), faults.end(), [](const ChannelFault& f) {
+        return f.channel == "force" && (f.kind == ChannelFault::Kind::burst || f.kind == ChannelFault::Kind::noisy);
+      });
+      ASSERT_NE(burst, faults.end()) << id << " from " << begin << " to " << end;
+      EXPECT_NEAR(burst->value, 0.1 * top, 0.04 * top) << id;
+      if (burst->kind != ChannelFault::Kind::burst) continue;
+      EXPECT_LT(burst->elsewhere, 0.01 * top);
+      EXPECT_GE(burst->from, time[from - std::min<size_t>(from, 16)]) << id << " from " << begin;
+      EXPECT_LE(burst->to, time[std::min(to + 16, time.size() - 1)]) << id << " to " << end;
+    }
+}
+
 // Whole runs of every machine that writes channels, as they are and in coarser counts, have none.
 TEST(ChannelFaults, CleanRunsHaveNone) {
   for (const Method* m : methods::all()) {
