@@ -242,12 +242,9 @@ std::optional<ChannelFault> burst(const Look& l) {
   }
   if (count < kRoughBlocks) return std::nullopt;
   const size_t last = start(first + count) - 1;
-  return ChannelFault{ChannelFault::Kind::burst,
-                      l.channel.name,
-                      p.time[start(first)],
-                      p.time[last],
-                      noise_of_bent(v, start(first), last + 1),
-                      usual};
+  const double sd = noise_of_bent(v, start(first), last + 1);
+  if (sd < kCoarse * l.count && in_counts(l)) return std::nullopt;  // a coarse reading that flickers
+  return ChannelFault{ChannelFault::Kind::burst, l.channel.name, p.time[start(first)], p.time[last], sd, usual};
 }
 
 }  // namespace

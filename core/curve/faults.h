@@ -31,8 +31,7 @@ struct ChannelFault {
 ///   differences, which change their sign as those of noise do, 200 samples or more): maxima read too high and slopes
 ///   too low by then.
 /// - Burst: noise of that kind in a part of the run alone, of 32 samples or more: by more than 1.5 % of the range,
-/// eight
-///   times the scatter of the block of 16 samples that a third of them stay below. A plug that came loose on the way.
+///   two counts, and eight times the scatter that a third of the blocks of 16 samples stay below. A plug came loose.
 /// Nothing without "time" and a force ("force" or "torque").
 std::vector<ChannelFault> channel_faults(const Samples& samples);
 
